@@ -1,0 +1,3 @@
+<template>
+  <v-app><NuxtPage /></v-app>
+</template>

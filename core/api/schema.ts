@@ -1,0 +1,78 @@
+import { z } from 'zod'
+import { partSchema } from '../kit/part'
+import { changeSchema, idSchema, nameSchema, placementSchema } from '../level/schema'
+
+// What the server's routes take and answer; used by the routes, the page and the tests alike.
+
+const revisionSchema = z.int().min(0)
+
+export const journalEntrySchema = changeSchema.extend({ revision: revisionSchema })
+
+export const levelSummarySchema = z.strictObject({
+  id: idSchema,
+  name: nameSchema,
+  revision: revisionSchema,
+  placementCount: z.int().min(0),
+  hasPicture: z.boolean(),
+  createdAt: z.iso.datetime(),
+  changedAt: z.iso.datetime(),
+})
+
+export const levelSchema = levelSummarySchema.extend({ placements: z.array(placementSchema) })
+
+export const newLevelSchema = z.strictObject({
+  name: nameSchema,
+  /** `empty`, `demo`, or the id of a level to duplicate. */
+  from: z.union([z.literal(['empty', 'demo']), idSchema]).default('empty'),
+})
+
+export const levelPatchSchema = z.strictObject({
+  name: nameSchema.optional(),
+  /** False brings a deleted level back. */
+  deleted: z.literal(false).optional(),
+}).refine(patch => Object.keys(patch).length > 0, 'nothing to change')
+
+export const changesRequestSchema = z.strictObject({
+  /** The level's revision the changes were made on. */
+  baseRevision: revisionSchema,
+  changes: z.array(changeSchema).min(1).max(1000),
+})
+
+export const changesAnswerSchema = z.strictObject({
+  /** The level's revision now. */
+  revision: revisionSchema,
+  /** Where each change sent stands in the journal, in the order sent. */
+  applied: z.array(z.strictObject({ id: idSchema, revision: revisionSchema })),
+  /** What others changed since `baseRevision`, in order. */
+  others: z.array(journalEntrySchema),
+})
+
+export const conflictSchema = z.strictObject({
+  /** The level's revision now. */
+  revision: revisionSchema,
+  /** Ids of the changes sent that cannot be kept beside what others did. Nothing sent was applied. */
+  yours: z.array(idSchema),
+  /** What others changed since `baseRevision`, in order. */
+  others: z.array(journalEntrySchema),
+})
+
+export const apiErrorSchema = z.object({
+  error: z.object({
+    code: z.string(),
+    message: z.string(),
+    /** The part of the request that is wrong, such as `changes.0.operations.0.fields.scale.1`. */
+    field: z.string().optional(),
+    conflict: conflictSchema.optional(),
+  }),
+})
+
+export const kitSchema = z.strictObject({ parts: z.array(partSchema) })
+
+export type LevelSummary = z.infer<typeof levelSummarySchema>
+export type Level = z.infer<typeof levelSchema>
+export type NewLevel = z.infer<typeof newLevelSchema>
+export type LevelPatch = z.infer<typeof levelPatchSchema>
+export type ChangesRequest = z.infer<typeof changesRequestSchema>
+export type ChangesAnswer = z.infer<typeof changesAnswerSchema>
+export type Conflict = z.infer<typeof conflictSchema>
+export type ApiErrorBody = z.infer<typeof apiErrorSchema>

@@ -1,0 +1,76 @@
+import type { Document, Mesh as GltfMesh, Primitive as GltfPrimitive, Material as GltfMaterial } from '@gltf-transform/core'
+import type { Material, Mesh, Primitive } from '../geometry/mesh'
+
+/** Hands out one glTF material for each distinct finish of a document. */
+export class MaterialShelf {
+  private readonly made = new Map<string, GltfMaterial>()
+
+  constructor(private readonly document: Document) {}
+
+  get(material: Material): GltfMaterial {
+    const key = JSON.stringify(material)
+    let found = this.made.get(key)
+    if (!found) {
+      found = this.document.createMaterial(material.name)
+        .setBaseColorFactor([...material.baseColor, 1])
+        .setRoughnessFactor(material.roughness)
+        .setMetallicFactor(material.metallic)
+        .setEmissiveFactor([...material.emissive])
+      this.made.set(key, found)
+    }
+    return found
+  }
+}
+
+/** Writes a mesh into a glTF document that has one buffer. */
+export function writeMesh(document: Document, name: string, mesh: Mesh, materials: MaterialShelf): GltfMesh {
+  const buffer = document.getRoot().listBuffers()[0] ?? document.createBuffer()
+  const target = document.createMesh(name)
+  for (const primitive of mesh.primitives) {
+    const accessor = (type: 'VEC3' | 'SCALAR', array: Float32Array | Uint16Array | Uint32Array) =>
+      document.createAccessor().setType(type).setArray(array as Float32Array<ArrayBuffer>).setBuffer(buffer)
+    target.addPrimitive(document.createPrimitive()
+      .setMaterial(materials.get(primitive.material))
+      .setAttribute('POSITION', accessor('VEC3', primitive.positions))
+      .setAttribute('NORMAL', accessor('VEC3', primitive.normals))
+      .setIndices(accessor('SCALAR', compact(primitive))))
+  }
+  return target
+}
+
+/**
+ * Reads a glTF mesh of triangles.
+ * @throws Error if a primitive has no positions, no normals or no indices
+ */
+export function readMesh(mesh: GltfMesh): Mesh {
+  return { primitives: mesh.listPrimitives().map(readPrimitive) }
+}
+
+function readPrimitive(primitive: GltfPrimitive): Primitive {
+  const positions = primitive.getAttribute('POSITION')?.getArray()
+  const normals = primitive.getAttribute('NORMAL')?.getArray()
+  const indices = primitive.getIndices()?.getArray()
+  if (!positions || !normals || !indices) throw new Error('the mesh needs positions, normals and indices')
+  return {
+    material: readMaterial(primitive.getMaterial()),
+    positions: Float32Array.from(positions),
+    normals: Float32Array.from(normals),
+    indices: Uint32Array.from(indices),
+  }
+}
+
+function readMaterial(material: GltfMaterial | null): Material {
+  if (!material) return { name: 'Plain', baseColor: [1, 1, 1], roughness: 1, metallic: 1, emissive: [0, 0, 0] }
+  const [r, g, b] = material.getBaseColorFactor()
+  return {
+    name: material.getName(),
+    baseColor: [r, g, b],
+    roughness: material.getRoughnessFactor(),
+    metallic: material.getMetallicFactor(),
+    emissive: material.getEmissiveFactor(),
+  }
+}
+
+function compact({ positions, indices }: Primitive): Uint16Array | Uint32Array {
+  return positions.length / 3 <= 65535 ? Uint16Array.from(indices) : indices
+}

@@ -1,0 +1,313 @@
+import type { Box3, Ray } from 'three'
+
+const NONE = -1
+
+/**
+ * Boxes in space that come, move and go one at a time, found again by ray or by region without looping over all of them.
+ *
+ * A binary tree of axis-aligned boxes. Each insertion goes where it enlarges the tree's surface least, and the way back up
+ * rotates what grew lopsided (the dynamic bounding volume hierarchy of game physics; Catto, GDC 2019, from memory).
+ * Insert, move and remove take time in the depth of the tree. Nodes live in flat arrays; no allocation while querying.
+ */
+export class BoxTree {
+  /** Six doubles a node: min x, y, z, max x, y, z. */
+  private bounds = new Float64Array(6 * 64)
+  private parent = new Int32Array(64)
+  private left = new Int32Array(64)
+  private right = new Int32Array(64)
+  private height = new Int32Array(64)
+  private root = NONE
+  private free = NONE
+  private used = 0
+  private leaves = 0
+  private readonly stack: number[] = []
+
+  get size(): number {
+    return this.leaves
+  }
+
+  /** Adds a box and returns the handle it is known by until it is removed. */
+  insert(box: Box3): number {
+    const leaf = this.allocate()
+    this.setBounds(leaf, box)
+    this.leaves++
+    this.link(leaf)
+    return leaf
+  }
+
+  /** Moves a box. */
+  update(leaf: number, box: Box3): void {
+    this.unlink(leaf)
+    this.setBounds(leaf, box)
+    this.link(leaf)
+  }
+
+  remove(leaf: number): void {
+    this.unlink(leaf)
+    this.release(leaf)
+    this.leaves--
+  }
+
+  /**
+   * Visits the boxes a ray passes through, roughly from near to far.
+   *
+   * @param visit gets a handle and the largest distance still of interest; returns the new largest distance
+   * @param farthest in multiples of the ray's direction
+   */
+  raycast(ray: Ray, visit: (leaf: number, farthest: number) => number, farthest = Infinity): void {
+    if (this.root === NONE) return
+    const { origin: o, direction: d } = ray
+    const ix = 1 / d.x, iy = 1 / d.y, iz = 1 / d.z
+    const { stack } = this
+    const base = stack.length
+    if (this.entry(this.root, o.x, o.y, o.z, ix, iy, iz, farthest) <= farthest) stack.push(this.root)
+    while (stack.length > base) {
+      const node = stack.pop()!
+      if (this.entry(node, o.x, o.y, o.z, ix, iy, iz, farthest) > farthest) continue
+      const a = this.left[node]!
+      if (a === NONE) {
+        farthest = visit(node, farthest)
+        continue
+      }
+      const b = this.right[node]!
+      const nearA = this.entry(a, o.x, o.y, o.z, ix, iy, iz, farthest)
+      const nearB = this.entry(b, o.x, o.y, o.z, ix, iy, iz, farthest)
+      if (nearA < nearB) this.pushBoth(b, nearB, a, nearA, farthest)
+      else this.pushBoth(a, nearA, b, nearB, farthest)
+    }
+  }
+
+  /**
+   * Visits the boxes of a region.
+   *
+   * @param overlaps tells whether a box (min x, y, z, max x, y, z) may reach into the region
+   */
+  query(overlaps: (x0: number, y0: number, z0: number, x1: number, y1: number, z1: number) => boolean, visit: (leaf: number) => void): void {
+    if (this.root === NONE) return
+    const { stack, bounds } = this
+    const base = stack.length
+    stack.push(this.root)
+    while (stack.length > base) {
+      const node = stack.pop()!
+      const i = node * 6
+      if (!overlaps(bounds[i]!, bounds[i + 1]!, bounds[i + 2]!, bounds[i + 3]!, bounds[i + 4]!, bounds[i + 5]!)) continue
+      if (this.left[node] === NONE) visit(node)
+      else stack.push(this.left[node]!, this.right[node]!)
+    }
+  }
+
+  /** The box around everything, or undefined when empty. */
+  boundsOfAll(target: Box3): Box3 {
+    if (this.root === NONE) return target.makeEmpty()
+    const i = this.root * 6
+    target.min.fromArray(this.bounds as unknown as number[], i)
+    target.max.fromArray(this.bounds as unknown as number[], i + 3)
+    return target
+  }
+
+  /** Levels from the root to the deepest leaf; 0 when empty. */
+  depth(): number {
+    return this.root === NONE ? 0 : this.height[this.root]! + 1
+  }
+
+  private pushBoth(far: number, atFar: number, near: number, atNear: number, farthest: number): void {
+    if (atFar <= farthest) this.stack.push(far)
+    if (atNear <= farthest) this.stack.push(near)
+  }
+
+  /** Distance along the ray to where it enters the box; Infinity if it misses. */
+  private entry(node: number, ox: number, oy: number, oz: number, ix: number, iy: number, iz: number, farthest: number): number {
+    const { bounds } = this
+    const i = node * 6
+    let near = 0
+    let far = farthest
+    for (let axis = 0; axis < 3; axis++) {
+      const origin = axis === 0 ? ox : axis === 1 ? oy : oz
+      const inverse = axis === 0 ? ix : axis === 1 ? iy : iz
+      const low = bounds[i + axis]!
+      const high = bounds[i + axis + 3]!
+      if (inverse === Infinity || inverse === -Infinity) {
+        if (origin < low || origin > high) return Infinity
+        continue
+      }
+      const a = (low - origin) * inverse
+      const b = (high - origin) * inverse
+      if (a < b) {
+        if (a > near) near = a
+        if (b < far) far = b
+      }
+      else {
+        if (b > near) near = b
+        if (a < far) far = a
+      }
+      if (near > far) return Infinity
+    }
+    return near
+  }
+
+  private allocate(): number {
+    let node = this.free
+    if (node !== NONE) {
+      this.free = this.parent[node]!
+    }
+    else {
+      node = this.used++
+      if (node === this.parent.length) this.grow()
+    }
+    this.parent[node] = NONE
+    this.left[node] = NONE
+    this.right[node] = NONE
+    this.height[node] = 0
+    return node
+  }
+
+  private release(node: number): void {
+    this.parent[node] = this.free
+    this.free = node
+  }
+
+  private grow(): void {
+    const length = this.parent.length * 2
+    const copy = <T extends Int32Array | Float64Array>(from: T, to: T): T => {
+      to.set(from)
+      return to
+    }
+    this.bounds = copy(this.bounds, new Float64Array(length * 6))
+    this.parent = copy(this.parent, new Int32Array(length))
+    this.left = copy(this.left, new Int32Array(length))
+    this.right = copy(this.right, new Int32Array(length))
+    this.height = copy(this.height, new Int32Array(length))
+  }
+
+  private setBounds(node: number, { min, max }: Box3): void {
+    this.bounds.set([min.x, min.y, min.z, max.x, max.y, max.z], node * 6)
+  }
+
+  private link(leaf: number): void {
+    if (this.root === NONE) {
+      this.root = leaf
+      this.parent[leaf] = NONE
+      return
+    }
+    const sibling = this.bestSibling(leaf)
+    const above = this.parent[sibling]!
+    const joint = this.allocate()
+    this.parent[joint] = above
+    this.left[joint] = sibling
+    this.right[joint] = leaf
+    this.parent[sibling] = joint
+    this.parent[leaf] = joint
+    if (above === NONE) this.root = joint
+    else this.replaceChild(above, sibling, joint)
+    this.refitUpwards(joint)
+  }
+
+  private unlink(leaf: number): void {
+    const joint = this.parent[leaf]!
+    if (joint === NONE) {
+      this.root = NONE
+      return
+    }
+    const sibling = this.left[joint] === leaf ? this.right[joint]! : this.left[joint]!
+    const above = this.parent[joint]!
+    this.parent[sibling] = above
+    if (above === NONE) this.root = sibling
+    else this.replaceChild(above, joint, sibling)
+    this.release(joint)
+    if (above !== NONE) this.refitUpwards(above)
+  }
+
+  private replaceChild(node: number, before: number, after: number): void {
+    if (this.left[node] === before) this.left[node] = after
+    else this.right[node] = after
+  }
+
+  /** Goes down to where a new joint costs least surface: here, or further into the child that grows less. */
+  private bestSibling(leaf: number): number {
+    let node = this.root
+    while (this.left[node] !== NONE) {
+      const area = this.area(node)
+      const joined = this.joinedArea(node, leaf)
+      const here = 2 * joined
+      const inherited = 2 * (joined - area)
+      const left = this.descentCost(this.left[node]!, leaf) + inherited
+      const right = this.descentCost(this.right[node]!, leaf) + inherited
+      if (here < left && here < right) break
+      node = left < right ? this.left[node]! : this.right[node]!
+    }
+    return node
+  }
+
+  private descentCost(node: number, leaf: number): number {
+    const joined = this.joinedArea(node, leaf)
+    return this.left[node] === NONE ? joined : joined - this.area(node)
+  }
+
+  private refitUpwards(from: number): void {
+    for (let node = from; node !== NONE; node = this.parent[node]!) {
+      node = this.balance(node)
+      this.refit(node)
+    }
+  }
+
+  private refit(node: number): void {
+    const { bounds } = this
+    const a = this.left[node]! * 6
+    const b = this.right[node]! * 6
+    const i = node * 6
+    for (let k = 0; k < 3; k++) {
+      bounds[i + k] = Math.min(bounds[a + k]!, bounds[b + k]!)
+      bounds[i + k + 3] = Math.max(bounds[a + k + 3]!, bounds[b + k + 3]!)
+    }
+    this.height[node] = 1 + Math.max(this.height[this.left[node]!]!, this.height[this.right[node]!]!)
+  }
+
+  /** Lifts the taller grandchild when one side is more than a level deeper; returns the node now on top. */
+  private balance(node: number): number {
+    const a = this.left[node]!
+    const b = this.right[node]!
+    const lean = this.height[b]! - this.height[a]!
+    if (lean > 1) return this.lift(node, b)
+    if (lean < -1) return this.lift(node, a)
+    return node
+  }
+
+  private lift(node: number, child: number): number {
+    const above = this.parent[node]!
+    const first = this.left[child]!
+    const second = this.right[child]!
+    const [stays, moves] = this.height[first]! > this.height[second]! ? [first, second] : [second, first]
+    this.left[child] = node
+    this.right[child] = stays
+    this.parent[child] = above
+    this.parent[node] = child
+    if (above === NONE) this.root = child
+    else this.replaceChild(above, node, child)
+    this.replaceChild(node, child, moves)
+    this.parent[moves] = node
+    this.refit(node)
+    this.refit(child)
+    return child
+  }
+
+  private area(node: number): number {
+    const { bounds } = this
+    const i = node * 6
+    return halfArea(bounds[i + 3]! - bounds[i]!, bounds[i + 4]! - bounds[i + 1]!, bounds[i + 5]! - bounds[i + 2]!)
+  }
+
+  private joinedArea(node: number, other: number): number {
+    const { bounds } = this
+    const i = node * 6
+    const j = other * 6
+    return halfArea(
+      Math.max(bounds[i + 3]!, bounds[j + 3]!) - Math.min(bounds[i]!, bounds[j]!),
+      Math.max(bounds[i + 4]!, bounds[j + 4]!) - Math.min(bounds[i + 1]!, bounds[j + 1]!),
+      Math.max(bounds[i + 5]!, bounds[j + 5]!) - Math.min(bounds[i + 2]!, bounds[j + 2]!),
+    )
+  }
+}
+
+function halfArea(x: number, y: number, z: number): number {
+  return x * y + y * z + z * x
+}

@@ -1,0 +1,79 @@
+import type { Ray, Vector3 } from 'three'
+import { Box3 } from 'three'
+import type { LevelDocument } from '../level/document'
+import { BoxTree } from './box-tree'
+import type { Solid } from './solid'
+
+export type LevelHit = { id: string, point: Vector3, normal: Vector3, distance: number }
+
+/**
+ * Finds what is where in a level: one tree over the placements' boxes, one BVH per mesh.
+ * Call `update` with what a change touched; nothing here ever loops over the whole level after the start.
+ */
+export class LevelIndex {
+  private readonly tree = new BoxTree()
+  private readonly leaves = new Map<string, number>()
+  private readonly ids = new Map<number, string>()
+  private readonly box = new Box3()
+
+  /** @param solidOf the mesh a placement shows; undefined while it is not there or if it shows none */
+  constructor(private readonly document: LevelDocument, private readonly solidOf: (id: string) => Solid | undefined) {
+    for (const { id } of document.placements()) this.place(id)
+  }
+
+  /** Brings the index up to date for some placements and everything below them. */
+  update(touched: Iterable<string>): void {
+    for (const id of touched) {
+      if (!this.document.has(id)) this.drop(id)
+      else for (const below of this.document.subtree(id)) this.place(below)
+    }
+  }
+
+  /**
+   * The nearest thing on a ray of unit direction.
+   *
+   * @param accept leaves out what it answers false for
+   */
+  raycast(ray: Ray, accept: (id: string) => boolean = () => true): LevelHit | null {
+    let best: LevelHit | null = null
+    this.tree.raycast(ray, (leaf, farthest) => {
+      const id = this.ids.get(leaf)!
+      if (!accept(id)) return farthest
+      const hit = this.solidOf(id)?.raycast(ray, this.document.worldMatrix(id))
+      if (!hit || hit.distance >= farthest) return farthest
+      best = { id, ...hit }
+      return hit.distance
+    })
+    return best
+  }
+
+  /** The box around everything that shows something, in the world; empty if nothing does. */
+  bounds(target = new Box3()): Box3 {
+    return this.tree.boundsOfAll(target)
+  }
+
+  private place(id: string): void {
+    const solid = this.document.isHidden(id) ? undefined : this.solidOf(id)
+    if (!solid) {
+      this.drop(id)
+      return
+    }
+    const box = this.box.copy(solid.bounds).applyMatrix4(this.document.worldMatrix(id))
+    const leaf = this.leaves.get(id)
+    if (leaf !== undefined) {
+      this.tree.update(leaf, box)
+      return
+    }
+    const added = this.tree.insert(box)
+    this.leaves.set(id, added)
+    this.ids.set(added, id)
+  }
+
+  private drop(id: string): void {
+    const leaf = this.leaves.get(id)
+    if (leaf === undefined) return
+    this.tree.remove(leaf)
+    this.leaves.delete(id)
+    this.ids.delete(leaf)
+  }
+}

@@ -1,0 +1,142 @@
+import { Matrix4 } from 'three'
+import type { Placement } from './schema'
+import { localMatrix } from './transform'
+
+/**
+ * A level in memory: plain records by id, with the tree over them and world matrices worked out on demand.
+ * Only `applyChange` writes to it.
+ */
+export class LevelDocument {
+  private readonly records = new Map<string, Placement>()
+  private readonly childIds = new Map<string | null, Set<string>>()
+  private readonly sortedChildren = new Map<string | null, readonly string[]>()
+  private readonly worldMatrices = new Map<string, Matrix4>()
+
+  constructor(placements: Iterable<Placement> = []) {
+    for (const placement of placements) this.write(placement)
+  }
+
+  get size(): number {
+    return this.records.size
+  }
+
+  has(id: string): boolean {
+    return this.records.has(id)
+  }
+
+  get(id: string): Placement | undefined {
+    return this.records.get(id)
+  }
+
+  /** @throws RangeError if there is no such placement */
+  need(id: string): Placement {
+    const placement = this.records.get(id)
+    if (!placement) throw new RangeError(`there is no placement ${id}`)
+    return placement
+  }
+
+  placements(): IterableIterator<Placement> {
+    return this.records.values()
+  }
+
+  /** The ids below `parentId` (null: the top), in their order. */
+  children(parentId: string | null): readonly string[] {
+    let sorted = this.sortedChildren.get(parentId)
+    if (!sorted) {
+      sorted = [...this.childIds.get(parentId) ?? []].sort((a, b) => {
+        return this.need(a).order - this.need(b).order || (a < b ? -1 : 1)
+      })
+      this.sortedChildren.set(parentId, sorted)
+    }
+    return sorted
+  }
+
+  hasChildren(id: string): boolean {
+    return (this.childIds.get(id)?.size ?? 0) > 0
+  }
+
+  /** The placement and everything below it, parents before their children. */
+  subtree(id: string): string[] {
+    const found = [id]
+    for (let i = 0; i < found.length; i++) found.push(...this.children(found[i]!))
+    return found
+  }
+
+  /** Whether `id` hangs somewhere below `ancestorId`, or is it. */
+  isWithin(id: string, ancestorId: string): boolean {
+    for (let at: string | null | undefined = id; at; at = this.records.get(at)?.parentId) {
+      if (at === ancestorId) return true
+    }
+    return false
+  }
+
+  /** Hidden itself or by something above it. */
+  isHidden(id: string): boolean {
+    return this.someUpwards(id, placement => placement.hidden)
+  }
+
+  /** Locked itself or by something above it. */
+  isLocked(id: string): boolean {
+    return this.someUpwards(id, placement => placement.locked)
+  }
+
+  /** From the placement's own axes to the world. Treat it as read-only; it is kept until the placement moves. */
+  worldMatrix(id: string): Matrix4 {
+    let matrix = this.worldMatrices.get(id)
+    if (!matrix) {
+      const placement = this.need(id)
+      matrix = localMatrix(placement, new Matrix4())
+      if (placement.parentId !== null) matrix.premultiply(this.worldMatrix(placement.parentId))
+      this.worldMatrices.set(id, matrix)
+    }
+    return matrix
+  }
+
+  /** From the axes the placement's numbers are in to the world. */
+  parentMatrix(id: string): Matrix4 {
+    const { parentId } = this.need(id)
+    return parentId === null ? new Matrix4() : this.worldMatrix(parentId)
+  }
+
+  /** For `applyChange` alone: stores a record as it is. */
+  write(placement: Placement): void {
+    const before = this.records.get(placement.id)
+    if (before && before.parentId !== placement.parentId) this.detach(before)
+    this.records.set(placement.id, placement)
+    let siblings = this.childIds.get(placement.parentId)
+    if (!siblings) this.childIds.set(placement.parentId, siblings = new Set())
+    siblings.add(placement.id)
+    if (!before || before.order !== placement.order || before.parentId !== placement.parentId) {
+      this.sortedChildren.delete(placement.parentId)
+    }
+    this.forgetWorldMatrix(placement.id)
+  }
+
+  /** For `applyChange` alone: takes a record out. */
+  erase(id: string): void {
+    const placement = this.need(id)
+    this.forgetWorldMatrix(id)
+    this.detach(placement)
+    this.records.delete(id)
+  }
+
+  private detach(placement: Placement): void {
+    const siblings = this.childIds.get(placement.parentId)
+    siblings?.delete(placement.id)
+    if (siblings?.size === 0) this.childIds.delete(placement.parentId)
+    this.sortedChildren.delete(placement.parentId)
+  }
+
+  /** A child's matrix is only ever kept while its parent's is, so the walk may stop at the first one missing. */
+  private forgetWorldMatrix(id: string): void {
+    if (!this.worldMatrices.delete(id)) return
+    for (const child of this.childIds.get(id) ?? []) this.forgetWorldMatrix(child)
+  }
+
+  private someUpwards(id: string, test: (placement: Placement) => boolean): boolean {
+    for (let at: Placement | undefined = this.need(id); at; at = at.parentId === null ? undefined : this.records.get(at.parentId)) {
+      if (test(at)) return true
+    }
+    return false
+  }
+}

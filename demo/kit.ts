@@ -1,0 +1,46 @@
+import { v5 } from 'uuid'
+import type { Mesh } from '../core/geometry/mesh'
+import type { Part } from '../core/kit/part'
+import { awning, bandstand, barrel, basket, bench, crate, lanternPost, planter, rowingBoat, stallFrame } from './parts/market'
+import { bridgeSpan, canalWall, canalWater, embankment, plankJetty, quayEdge, quaySlab, railing, stepsFlight } from './parts/quay'
+import { palette } from './palette'
+
+const NAMESPACE = '6f0c2a57-6c1e-5d0b-9a44-2f6f7c1b8e10'
+
+/** An id that is the same on every machine for the same name. */
+export function demoId(name: string): string {
+  return v5(name, NAMESPACE)
+}
+
+export type DemoPart = Pick<Part, 'id' | 'name' | 'kind' | 'tags'> & { mesh: Mesh }
+
+function part(name: string, kind: Part['kind'], tags: string[], mesh: Mesh): DemoPart {
+  return { id: demoId(`part/${name}`), name, kind, tags, mesh }
+}
+
+/** The kit of Lantern Quay, built anew at each call. */
+export function lanternQuayKit(): DemoPart[] {
+  return [
+    part('Quay slab 4 m', 'piece', ['ground', 'stone'], quaySlab()),
+    part('Quay edge 4 m', 'piece', ['ground', 'stone', 'edge'], quayEdge()),
+    part('Canal wall 4 m', 'piece', ['wall', 'stone'], canalWall()),
+    part('Canal water 8 m', 'piece', ['ground', 'water'], canalWater()),
+    part('Embankment 24 m', 'piece', ['ground', 'slope', 'grass'], embankment()),
+    part('Bridge span', 'piece', ['bridge', 'stone'], bridgeSpan()),
+    part('Steps flight', 'piece', ['steps', 'stone'], stepsFlight()),
+    part('Plank jetty', 'piece', ['jetty', 'wood'], plankJetty()),
+    part('Railing 2 m', 'piece', ['edge', 'iron'], railing()),
+    part('Bandstand floor', 'piece', ['ground', 'stone', 'round'], bandstand()),
+    part('Stall frame', 'piece', ['stall', 'wood'], stallFrame()),
+    part('Awning, red', 'piece', ['stall', 'canvas'], awning(palette.red)),
+    part('Awning, ochre', 'piece', ['stall', 'canvas'], awning(palette.ochre)),
+    part('Awning, green', 'piece', ['stall', 'canvas'], awning(palette.green)),
+    part('Lantern post', 'prop', ['light', 'iron'], lanternPost()),
+    part('Crate', 'prop', ['market', 'wood'], crate()),
+    part('Barrel', 'prop', ['market', 'wood'], barrel()),
+    part('Basket', 'prop', ['market', 'fruit'], basket()),
+    part('Bench', 'prop', ['rest', 'wood'], bench()),
+    part('Planter', 'prop', ['plants', 'wood'], planter()),
+    part('Rowing boat', 'prop', ['boat', 'wood'], rowingBoat()),
+  ]
+}

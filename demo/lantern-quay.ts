@@ -1,0 +1,81 @@
+import type { Placement, Vec3 } from '../core/level/schema'
+import { degreesToQuat } from '../core/level/transform'
+import { demoId } from './kit'
+
+export const LANTERN_QUAY = 'Lantern Quay'
+
+/**
+ * The level of the demo: a night market on a canal quay. The quay's paving lies at height 0; the canal runs along X on
+ * its +Z side, 1.4 m lower; a grassed bank rises behind it.
+ */
+export function lanternQuayPlacements(): Placement[] {
+  const placements: Placement[] = []
+  let order = 0
+
+  const add = (name: string, fields: Pick<Placement, 'kind' | 'partId' | 'parentId'>, at: Vec3, turn: Vec3) => {
+    const id = demoId(`placement/${name}`)
+    placements.push({
+      id, name, ...fields, order: order++, translation: at, rotation: degreesToQuat(turn),
+      scale: [1, 1, 1], pivot: [0, 0, 0], hidden: false, locked: false,
+    })
+    return id
+  }
+  const group = (name: string, at: Vec3 = [0, 0, 0], turn: Vec3 = [0, 0, 0], parentId: string | null = null) =>
+    add(name, { kind: 'group', partId: null, parentId }, at, turn)
+  const put = (parentId: string, name: string, partName: string, at: Vec3, heading = 0) =>
+    add(name, { kind: 'part', partId: demoId(`part/${partName}`), parentId }, at, [0, heading, 0])
+
+  const ground = group('Quay ground')
+  for (let column = 0; column < 5; column++) {
+    for (let row = 0; row < 2; row++) {
+      put(ground, `Quay slab ${column * 2 + row + 1}`, 'Quay slab 4 m', [-8 + column * 4, -0.4, -4 + row * 4])
+    }
+    put(ground, `Quay edge ${column + 1}`, 'Quay edge 4 m', [-8 + column * 4, -0.4, 2.4])
+    put(ground, `Canal wall ${column + 1}`, 'Canal wall 4 m', [-8 + column * 4, -2.8, 2.45])
+  }
+  put(ground, 'Bank behind the quay', 'Embankment 24 m', [0, -0.55, -12])
+  for (let column = 0; column < 3; column++) put(ground, `Canal water ${column + 1}`, 'Canal water 8 m', [-8 + column * 8, -1.4, 6.8])
+
+  const stalls = group('Stalls')
+  const stall = (name: string, cloth: string, at: Vec3, heading: number) => {
+    const whole = group(name, at, [0, heading, 0], stalls)
+    put(whole, `${name}: frame`, 'Stall frame', [0, 0, 0])
+    put(whole, `${name}: awning`, `Awning, ${cloth}`, [0, 1.9, 0.15])
+    return whole
+  }
+  stall('Fruit stall', 'red', [-7, 0, -4], 12)
+  stall('Spice stall', 'ochre', [-3, 0, -4.6], 4)
+  stall('Tea stall', 'green', [1, 0, -4.6], -4)
+  stall('Lamp stall', 'red', [5, 0, -4], -12)
+
+  const lanterns = group('Lanterns')
+  const posts: Vec3[] = [[-9.4, 0, 1.5], [-5, 0, 1.5], [-0.6, 0, 1.5], [3.8, 0, 1.5], [8.6, 0, 1.5], [-9.2, 0, -3.4], [8.2, 0, -3.2]]
+  posts.forEach((at, i) => put(lanterns, `Lantern post ${i + 1}`, 'Lantern post', at))
+
+  const waterside = group('Waterside')
+  put(waterside, 'Bridge to the far bank', 'Bridge span', [8.3, -1.3, 6.8], 90)
+  put(waterside, 'Jetty', 'Plank jetty', [-6.5, -1.75, 4.8])
+  put(waterside, 'Green boat', 'Rowing boat', [-3.9, -1.52, 5.2], 14)
+  put(waterside, 'Drifting boat', 'Rowing boat', [2.6, -1.52, 6.6], 105)
+  for (let i = 0; i < 4; i++) put(waterside, `Railing ${i + 1}`, 'Railing 2 m', [-2 + i * 2, 0, 2.5])
+  put(waterside, 'Steps to the bank', 'Steps flight', [0, 0, -6.6])
+
+  const goods = group('Goods')
+  put(goods, 'Crate 1', 'Crate', [-4.9, 0, -3.2], 8)
+  put(goods, 'Crate 2', 'Crate', [-4, 0, -2.9], -15)
+  put(goods, 'Crate 3', 'Crate', [-4.5, 0.8, -3.1], 30)
+  put(goods, 'Barrel 1', 'Barrel', [3.1, 0, -3.4])
+  put(goods, 'Barrel 2', 'Barrel', [3.7, 0, -2.8])
+  put(goods, 'Basket 1', 'Basket', [-6.6, 1.015, -3.4])
+  put(goods, 'Basket 2', 'Basket', [-7.6, 1.015, -3.2])
+  put(goods, 'Basket 3', 'Basket', [1.5, 1.015, -3.95])
+
+  const square = group('Square')
+  put(square, 'Bandstand', 'Bandstand floor', [0.4, 0, -0.9])
+  put(square, 'Bench 1', 'Bench', [-6.4, 0, -0.6], 60)
+  put(square, 'Bench 2', 'Bench', [6, 0, -0.6], -60)
+  put(square, 'Planter 1', 'Planter', [-3.4, 0, 1.2])
+  put(square, 'Planter 2', 'Planter', [5.8, 0, 1.2])
+  put(square, 'Planter on the bank', 'Planter', [-5, 1.92, -11.2], 20)
+  return placements
+}

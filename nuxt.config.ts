@@ -1,0 +1,67 @@
+import { fileURLToPath } from 'node:url'
+
+const root = fileURLToPath(new URL('.', import.meta.url))
+
+export default defineNuxtConfig({
+  compatibilityDate: '2026-11-01',
+  // The editor is all canvas and pointer; there is nothing a server could draw first.
+  ssr: false,
+  telemetry: false,
+  devtools: { enabled: false },
+  modules: ['@pinia/nuxt', 'vuetify-nuxt-module', 'nuxt-security'],
+  components: [{ path: '~/components', pathPrefix: false }],
+  css: ['~/assets/fonts.css', '~/assets/main.css'],
+  app: {
+    head: {
+      title: 'Handy Grid',
+      htmlAttrs: { lang: 'en' },
+      meta: [{ name: 'viewport', content: 'width=device-width, initial-scale=1' }],
+      link: [{ rel: 'icon', type: 'image/svg+xml', href: '/icon.svg' }],
+    },
+  },
+  vuetify: { vuetifyOptions: './vuetify.config.ts', moduleOptions: { styles: true } },
+  security: {
+    strict: false,
+    rateLimiter: false,
+    // Bodies are measured, parsed and checked by the routes themselves, with errors that name the field.
+    requestSizeLimiter: false,
+    xssValidator: false,
+    corsHandler: false,
+    headers: {
+      contentSecurityPolicy: {
+        'default-src': ['\'none\''],
+        'base-uri': ['\'none\''],
+        'connect-src': ['\'self\''],
+        'font-src': ['\'self\''],
+        'form-action': ['\'self\''],
+        'frame-ancestors': ['\'none\''],
+        'img-src': ['\'self\'', 'blob:', 'data:'],
+        'manifest-src': ['\'self\''],
+        'script-src': ['\'self\'', '\'nonce-{{nonce}}\''],
+        'script-src-attr': ['\'none\''],
+        // Vuetify writes its theme into a style element at run time.
+        'style-src': ['\'self\'', '\'unsafe-inline\''],
+        'worker-src': ['\'self\'', 'blob:'],
+        'upgrade-insecure-requests': false,
+      },
+      crossOriginEmbedderPolicy: false,
+      strictTransportSecurity: false,
+    },
+  },
+  nitro: {
+    errorHandler: `${root}server/error-handler.ts`,
+    typescript: { strict: true },
+    rollupConfig: { external: ['pg-native'] },
+  },
+  typescript: {
+    strict: true,
+    tsConfig: {
+      compilerOptions: { noUncheckedIndexedAccess: true },
+      include: ['../core/**/*', '../demo/**/*', '../tests/**/*', '../bench/**/*', '../vitest.config.ts', '../drizzle.config.ts'],
+    },
+  },
+  vite: {
+    build: { chunkSizeWarningLimit: 2000 },
+    optimizeDeps: { include: ['three', 'three-mesh-bvh', '@gltf-transform/core', 'camera-controls', 'expr-eval-fork'] },
+  },
+})

@@ -1,0 +1,100 @@
+// Starts Handy Grid: installs what is missing, brings up the database, builds if the sources changed, serves.
+// Only Node.js's own modules may be imported here; the packages may not be there yet. Settings: see the README.
+import { spawn } from 'node:child_process'
+import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { join, resolve } from 'node:path'
+import { checkNode, ensureBuild, ensurePackages } from './lib/packages.mjs'
+import { startPostgres } from './lib/postgres.mjs'
+import { end, isFree, isRunning, root, Stop, tool, waitFor } from './lib/run.mjs'
+
+const dev = process.argv.includes('--dev')
+const host = process.env.HOST || '127.0.0.1'
+const port = Number(process.env.PORT || 4600)
+const folder = resolve(root, process.env.HANDY_GRID_DATA || '.data')
+const note = join(folder, 'running.json')
+const shown = host.includes(':') ? `[${host}]` : host
+const address = `http://${shown}:${port}`
+
+/** What has to be stopped again, the last started first. */
+const stops = []
+let stopping
+
+async function main() {
+  checkNode()
+  if (!Number.isInteger(port) || port < 1 || port > 65535) throw new Stop(`PORT is "${process.env.PORT}"; a number from 1 to 65535 is needed.`)
+  await claimFolder()
+  if (!await isFree(port, host)) throw new Stop(`Port ${port} on ${host} is taken by another program. Choose another one: PORT=4601 npm start`)
+  await ensurePackages()
+  let url = process.env.DATABASE_URL
+  if (!url) {
+    const postgres = await startPostgres(join(folder, 'postgres'))
+    stops.push(postgres.stop)
+    url = postgres.url
+  }
+  if (!dev) await ensureBuild()
+  await serve(url)
+  console.log(`Handy Grid is ready at ${address}`)
+}
+
+/** Notes that we run on this folder. @throws Stop if another start does; ends what one that was killed left behind */
+async function claimFolder() {
+  mkdirSync(folder, { recursive: true })
+  const other = readNote()
+  if (other && isRunning(other.pid) && isOurs(other.pid)) {
+    throw new Stop(`Handy Grid is already running at ${other.address} (process ${other.pid}). Stop it there with Ctrl+C, or open that address.`)
+  }
+  if (other?.server && isRunning(other.server) && isOurs(other.server)) await end(other.server, 'SIGTERM')
+  writeNote()
+  stops.push(async () => rmSync(note, { force: true }))
+}
+
+function readNote() {
+  try {
+    return JSON.parse(readFileSync(note, 'utf8'))
+  }
+  catch {
+    return null
+  }
+}
+
+function writeNote(more = {}) {
+  writeFileSync(note, JSON.stringify({ pid: process.pid, address, ...more }))
+}
+
+/** A process number is given out again after its process has ended; where the system tells, only a Node.js process counts. */
+function isOurs(pid) {
+  try {
+    return /node|nuxt/.test(readFileSync(`/proc/${pid}/cmdline`, 'utf8'))
+  }
+  catch {
+    return true
+  }
+}
+
+async function serve(url) {
+  const env = { ...process.env, HOST: host, PORT: String(port), NITRO_HOST: host, NITRO_PORT: String(port), DATABASE_URL: url, NUXT_TELEMETRY_DISABLED: '1' }
+  const server = dev
+    ? spawn(tool('nuxt'), ['dev', '--host', host, '--port', String(port)], { cwd: root, env, stdio: ['ignore', 'inherit', 'inherit'], detached: true })
+    : spawn(process.execPath, ['.output/server/index.mjs'], { cwd: root, env: { ...env, NODE_ENV: 'production' }, stdio: ['ignore', 'ignore', 'inherit'], detached: true })
+  stops.push(() => end(server.pid, 'SIGTERM'))
+  writeNote({ server: server.pid })
+  server.on('exit', (code, signal) => stop(new Stop(`The server ended by itself (${signal ?? code}).`)))
+  await waitFor(async () => {
+    const answer = await fetch(`${address}/api/health`).catch(() => null)
+    return answer?.ok || stopping
+  }, 120, `The server does not answer at ${address}.`)
+}
+
+/** Stops everything in reverse order, once. */
+function stop(reason) {
+  stopping ??= (async () => {
+    if (reason instanceof Stop) console.error(reason.message)
+    else if (reason) console.error(reason)
+    for (const undo of stops.reverse()) await undo().catch(error => console.error(error.message))
+    process.exit(reason ? 1 : 0)
+  })()
+  return stopping
+}
+
+for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => stop())
+main().catch(stop)

@@ -1,0 +1,5 @@
+import { database } from '../../../db/client'
+import { deleteLevel } from '../../../services/levels'
+import { idParam } from '../../../utils/request'
+
+export default defineEventHandler(async event => deleteLevel(await database(), idParam(event, 'level')))

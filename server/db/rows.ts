@@ -1,0 +1,66 @@
+import type { InferSelectModel } from 'drizzle-orm'
+import type { JournalEntry, Placement } from '../../core/level/schema'
+import type { Part } from '../../core/kit/part'
+import type { changes, parts, placements } from './schema'
+
+// Between the records of the core, with vectors, and the database's rows, with a column for each number.
+
+type PlacementRow = InferSelectModel<typeof placements>
+type PartRow = InferSelectModel<typeof parts>
+type ChangeRow = InferSelectModel<typeof changes>
+
+export function placementToRow(levelId: string, placement: Placement): PlacementRow {
+  const { translation, rotation, scale, pivot, ...plain } = placement
+  return {
+    levelId,
+    ...plain,
+    translationX: translation[0], translationY: translation[1], translationZ: translation[2],
+    rotationX: rotation[0], rotationY: rotation[1], rotationZ: rotation[2], rotationW: rotation[3],
+    scaleX: scale[0], scaleY: scale[1], scaleZ: scale[2],
+    pivotX: pivot[0], pivotY: pivot[1], pivotZ: pivot[2],
+  }
+}
+
+export function rowToPlacement(row: PlacementRow): Placement {
+  return {
+    id: row.id,
+    parentId: row.parentId,
+    order: row.order,
+    name: row.name,
+    kind: row.kind,
+    partId: row.partId,
+    translation: [row.translationX, row.translationY, row.translationZ],
+    rotation: [row.rotationX, row.rotationY, row.rotationZ, row.rotationW],
+    scale: [row.scaleX, row.scaleY, row.scaleZ],
+    pivot: [row.pivotX, row.pivotY, row.pivotZ],
+    hidden: row.hidden,
+    locked: row.locked,
+  }
+}
+
+export function partToRow(part: Part, position: number): PartRow {
+  const { boundsMin, boundsMax, ...plain } = part
+  return {
+    ...plain,
+    minX: boundsMin[0], minY: boundsMin[1], minZ: boundsMin[2],
+    maxX: boundsMax[0], maxY: boundsMax[1], maxZ: boundsMax[2],
+    position,
+  }
+}
+
+export function rowToPart(row: PartRow): Part {
+  return {
+    id: row.id,
+    name: row.name,
+    kind: row.kind,
+    tags: row.tags,
+    meshHash: row.meshHash,
+    boundsMin: [row.minX, row.minY, row.minZ],
+    boundsMax: [row.maxX, row.maxY, row.maxZ],
+    triangles: row.triangles,
+  }
+}
+
+export function rowToJournalEntry({ id, label, author, operations, revision }: ChangeRow): JournalEntry {
+  return { id, label, author, operations, revision }
+}

@@ -1,0 +1,106 @@
+import { sql } from 'drizzle-orm'
+import { boolean, check, customType, doublePrecision, foreignKey, index, integer, jsonb, pgTable, primaryKey, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
+import type { Operation } from '../../core/level/schema'
+
+const bytea = customType<{ data: Uint8Array, driverData: Buffer }>({
+  dataType: () => 'bytea',
+  toDriver: bytes => Buffer.from(bytes),
+  fromDriver: buffer => new Uint8Array(buffer),
+})
+
+const moment = (name: string) => timestamp(name, { withTimezone: true, mode: 'date' })
+
+/** Binary glTF files, named by what is in them. */
+export const meshes = pgTable('meshes', {
+  hash: text().primaryKey(),
+  glb: bytea().notNull(),
+}, table => [
+  check('meshes_hash_is_sha256', sql`${table.hash} ~ '^[0-9a-f]{64}$'`),
+])
+
+/** The kit. */
+export const parts = pgTable('parts', {
+  id: uuid().primaryKey(),
+  name: text().notNull(),
+  kind: text({ enum: ['piece', 'prop'] }).notNull(),
+  tags: text().array().notNull(),
+  meshHash: text('mesh_hash').notNull().references(() => meshes.hash),
+  minX: doublePrecision('min_x').notNull(),
+  minY: doublePrecision('min_y').notNull(),
+  minZ: doublePrecision('min_z').notNull(),
+  maxX: doublePrecision('max_x').notNull(),
+  maxY: doublePrecision('max_y').notNull(),
+  maxZ: doublePrecision('max_z').notNull(),
+  triangles: integer().notNull(),
+  /** Place in the kit. */
+  position: integer().notNull(),
+}, table => [
+  check('parts_kind_known', sql`${table.kind} in ('piece', 'prop')`),
+  index('parts_by_position').on(table.position),
+])
+
+export const levels = pgTable('levels', {
+  id: uuid().primaryKey(),
+  name: text().notNull(),
+  /** How many changes the level has had. */
+  revision: integer().notNull().default(0),
+  /** Counted along with every change, so that listing levels counts nothing. */
+  placementCount: integer('placement_count').notNull().default(0),
+  picture: bytea(),
+  pictureType: text('picture_type', { enum: ['image/png', 'image/webp', 'image/jpeg'] }),
+  createdAt: moment('created_at').notNull().defaultNow(),
+  changedAt: moment('changed_at').notNull().defaultNow(),
+  /** Set while a deleted level can still be brought back. */
+  deletedAt: moment('deleted_at'),
+}, table => [
+  check('levels_revision_counts_up', sql`${table.revision} >= 0`),
+  index('levels_by_change').on(table.changedAt),
+])
+
+export const placements = pgTable('placements', {
+  levelId: uuid('level_id').notNull().references(() => levels.id, { onDelete: 'cascade' }),
+  id: uuid().notNull(),
+  parentId: uuid('parent_id'),
+  order: doublePrecision('sort_order').notNull(),
+  name: text().notNull(),
+  kind: text({ enum: ['part', 'group'] }).notNull(),
+  partId: uuid('part_id').references(() => parts.id),
+  translationX: doublePrecision('translation_x').notNull(),
+  translationY: doublePrecision('translation_y').notNull(),
+  translationZ: doublePrecision('translation_z').notNull(),
+  rotationX: doublePrecision('rotation_x').notNull(),
+  rotationY: doublePrecision('rotation_y').notNull(),
+  rotationZ: doublePrecision('rotation_z').notNull(),
+  rotationW: doublePrecision('rotation_w').notNull(),
+  scaleX: doublePrecision('scale_x').notNull(),
+  scaleY: doublePrecision('scale_y').notNull(),
+  scaleZ: doublePrecision('scale_z').notNull(),
+  pivotX: doublePrecision('pivot_x').notNull(),
+  pivotY: doublePrecision('pivot_y').notNull(),
+  pivotZ: doublePrecision('pivot_z').notNull(),
+  hidden: boolean().notNull(),
+  locked: boolean().notNull(),
+}, table => [
+  primaryKey({ columns: [table.levelId, table.id] }),
+  foreignKey({ name: 'placements_parent', columns: [table.levelId, table.parentId], foreignColumns: [table.levelId, table.id] }),
+  index('placements_by_parent').on(table.levelId, table.parentId),
+  index('placements_by_part').on(table.partId),
+  check('placements_kind_known', sql`(${table.kind} = 'part') = (${table.partId} is not null) and ${table.kind} in ('part', 'group')`),
+  check('placements_size_not_zero', sql`${table.scaleX} <> 0 and ${table.scaleY} <> 0 and ${table.scaleZ} <> 0`),
+  check('placements_not_own_parent', sql`${table.parentId} <> ${table.id}`),
+])
+
+/** The journal: every change of a level, in order. */
+export const changes = pgTable('changes', {
+  levelId: uuid('level_id').notNull().references(() => levels.id, { onDelete: 'cascade' }),
+  revision: integer().notNull(),
+  /** Made by the sender, so that sending again is noticed. */
+  id: uuid().notNull(),
+  label: text().notNull(),
+  author: text().notNull(),
+  operations: jsonb().$type<Operation[]>().notNull(),
+  madeAt: moment('made_at').notNull().defaultNow(),
+}, table => [
+  primaryKey({ columns: [table.levelId, table.revision] }),
+  uniqueIndex('changes_once').on(table.levelId, table.id),
+])

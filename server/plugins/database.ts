@@ -1,0 +1,7 @@
+import { database } from '../db/client'
+import { log } from '../utils/log'
+
+/** Opens the database at once, so that the first request need not wait; a failure shows in the log and in every answer. */
+export default defineNitroPlugin(() => {
+  database().catch((error: unknown) => log.error({ err: error }, 'the database is not ready'))
+})
