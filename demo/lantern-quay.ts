@@ -1,8 +1,17 @@
 import type { Placement, Vec3 } from '../core/level/schema'
 import { degreesToQuat } from '../core/level/transform'
 import { demoId } from './kit'
+import { embankmentHeight } from './parts/quay'
 
 export const LANTERN_QUAY = 'Lantern Quay'
+
+/** The lower edge of the bank, a little below the paving, so that its foot meets the slabs. */
+const BANK_BOTTOM = -0.55
+
+/** Where the bank's grass is at a place of the level. */
+function onBank(x: number, z: number): Vec3 {
+  return [x, BANK_BOTTOM + embankmentHeight(x, z + 12), z]
+}
 
 /**
  * The level of the demo: a night market on a canal quay. The quay's paving lies at height 0; the canal runs along X on
@@ -33,7 +42,9 @@ export function lanternQuayPlacements(): Placement[] {
     put(ground, `Quay edge ${column + 1}`, 'Quay edge 4 m', [-8 + column * 4, -0.4, 2.4])
     put(ground, `Canal wall ${column + 1}`, 'Canal wall 4 m', [-8 + column * 4, -2.8, 2.45])
   }
-  put(ground, 'Bank behind the quay', 'Embankment 24 m', [0, -0.55, -12])
+  put(ground, 'Bank behind the quay', 'Embankment 24 m', [0, BANK_BOTTOM, -12])
+  put(ground, 'Far landing', 'Quay slab 4 m', [8.3, -0.4, 12.75])
+  put(ground, 'Far landing wall', 'Canal wall 4 m', [8.3, -2.8, 10.95], 180)
   for (let column = 0; column < 3; column++) put(ground, `Canal water ${column + 1}`, 'Canal water 8 m', [-8 + column * 8, -1.4, 6.8])
 
   const stalls = group('Stalls')
@@ -76,6 +87,7 @@ export function lanternQuayPlacements(): Placement[] {
   put(square, 'Bench 2', 'Bench', [6, 0, -0.6], -60)
   put(square, 'Planter 1', 'Planter', [-3.4, 0, 1.2])
   put(square, 'Planter 2', 'Planter', [5.8, 0, 1.2])
-  put(square, 'Planter on the bank', 'Planter', [-5, 1.92, -11.2], 20)
+  put(square, 'Planter on the bank', 'Planter', onBank(-5, -10.6), 20)
+  put(square, 'Bench on the bank', 'Bench', onBank(3.5, -10.2), -6)
   return placements
 }

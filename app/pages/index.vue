@@ -1,1 +1,222 @@
-<template><div>hi</div></template>
+<script setup lang="ts">
+import { mdiDotsVertical, mdiPlus } from '@mdi/js'
+import { onMounted, ref, shallowRef } from 'vue'
+import type { LevelSummary } from '~~/core/api/schema'
+import { api, ApiFailure } from '~/api/client'
+
+useHead({ title: 'Levels · Handy Grid' })
+const levels = shallowRef<LevelSummary[] | null>(null)
+const failed = ref<string | null>(null)
+const deleted = shallowRef<LevelSummary | null>(null)
+const naming = shallowRef<{ title: string, button: string, name: string, save: (name: string) => Promise<unknown> } | null>(null)
+const nameError = ref('')
+
+onMounted(load)
+
+async function load(): Promise<void> {
+  await attempt(async () => {
+    levels.value = await api.levels()
+  })
+}
+
+/** Runs something that needs the server and says where the person is looking if it fails. */
+async function attempt(run: () => Promise<void>): Promise<void> {
+  failed.value = null
+  try {
+    await run()
+  }
+  catch (error) {
+    failed.value = error instanceof ApiFailure ? error.message : 'The server cannot be reached. Nothing was changed.'
+  }
+}
+
+function nameNew(): void {
+  nameError.value = ''
+  naming.value = { title: 'New level', button: 'Start level', name: 'New level', save: async name => open((await api.createLevel({ name, from: 'empty' })).id) }
+}
+
+function nameFromDemo(): void {
+  nameError.value = ''
+  naming.value = { title: 'New level from Lantern Quay', button: 'Start level', name: 'Lantern Quay, my own', save: async name => open((await api.createLevel({ name, from: 'demo' })).id) }
+}
+
+function nameAgain(level: LevelSummary): void {
+  nameError.value = ''
+  naming.value = { title: 'Rename level', button: 'Rename', name: level.name, save: name => api.patchLevel(level.id, { name }).then(load) }
+}
+
+async function saveName(): Promise<void> {
+  try {
+    await naming.value?.save(naming.value.name)
+    naming.value = null
+  }
+  catch (error) {
+    nameError.value = error instanceof ApiFailure ? error.message : 'The server cannot be reached. Nothing was changed.'
+  }
+}
+
+function open(id: string) {
+  return navigateTo(`/levels/${id}`)
+}
+
+const duplicate = (level: LevelSummary) => attempt(async () => {
+  await api.createLevel({ name: `${level.name}, copy`.slice(0, 200), from: level.id })
+  await load()
+})
+
+const remove = (level: LevelSummary) => attempt(async () => {
+  await api.deleteLevel(level.id)
+  deleted.value = level
+  await load()
+})
+
+const bringBack = (level: LevelSummary) => attempt(async () => {
+  await api.patchLevel(level.id, { deleted: false })
+  deleted.value = null
+  await load()
+})
+
+const moment = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
+const when = (iso: string) => moment.format(new Date(iso))
+</script>
+
+<template>
+  <div class="page">
+    <AppHeader />
+    <main class="levels">
+      <div class="top">
+        <h1>Levels</h1>
+        <v-btn variant="text" @click="nameFromDemo">From Lantern Quay</v-btn>
+        <v-btn color="action" variant="flat" :prepend-icon="mdiPlus" @click="nameNew">New level</v-btn>
+      </div>
+      <p v-if="failed" role="alert" class="failed">{{ failed }} <v-btn size="small" variant="text" @click="load">Try again</v-btn></p>
+      <p v-if="levels?.length === 0" class="quiet">There is no level yet. Start an empty one, or begin from Lantern Quay, a night market on a canal.</p>
+      <ul class="grid">
+        <li v-for="level in levels" :key="level.id" class="card">
+          <NuxtLink :to="`/levels/${level.id}`" class="link" :aria-label="`Open ${level.name}`">
+            <img v-if="level.hasPicture" :src="`/api/levels/${level.id}/picture?${level.revision}`" alt="" class="picture">
+            <span v-else class="picture blank quiet">no picture yet</span>
+            <span class="name">{{ level.name }}</span>
+            <span class="facts quiet"><span class="mono">{{ level.placementCount }}</span> placed · {{ when(level.changedAt) }}</span>
+          </NuxtLink>
+          <v-menu>
+            <template #activator="{ props }">
+              <v-btn v-bind="props" class="more" :icon="mdiDotsVertical" size="x-small" variant="text" :aria-label="`More for ${level.name}`" />
+            </template>
+            <v-list density="compact">
+              <v-list-item title="Rename" @click="nameAgain(level)" />
+              <v-list-item title="Duplicate" @click="duplicate(level)" />
+              <v-list-item title="Delete" @click="remove(level)" />
+            </v-list>
+          </v-menu>
+        </li>
+      </ul>
+    </main>
+    <v-dialog :model-value="naming !== null" max-width="420" @update:model-value="naming = null">
+      <v-card v-if="naming" :title="naming.title">
+        <v-card-text>
+          <v-text-field v-model="naming.name" label="Name" autofocus variant="outlined" density="comfortable" :error-messages="nameError" @keydown.enter="saveName" />
+        </v-card-text>
+        <v-card-actions>
+          <v-btn variant="text" @click="naming = null">Cancel</v-btn>
+          <v-btn color="action" variant="flat" @click="saveName">{{ naming.button }}</v-btn>
+        </v-card-actions>
+      </v-card>
+    </v-dialog>
+    <v-snackbar :model-value="deleted !== null" :timeout="12000" @update:model-value="deleted = null">
+      “{{ deleted?.name }}” was deleted.
+      <template #actions>
+        <v-btn variant="text" @click="deleted && bringBack(deleted)">Undo</v-btn>
+      </template>
+    </v-snackbar>
+  </div>
+</template>
+
+<style scoped>
+.page {
+  display: flex;
+  flex-direction: column;
+  height: 100dvh;
+  background: rgb(var(--v-theme-background));
+}
+
+.levels {
+  flex: 1;
+  width: min(1120px, 100%);
+  margin: 0 auto;
+  padding: 26px 24px;
+  overflow: auto;
+}
+
+.top {
+  display: flex;
+  align-items: center;
+  gap: 10px;
+  margin-bottom: 18px;
+}
+
+h1 {
+  flex: 1;
+  font-size: 30px;
+}
+
+.failed {
+  color: rgb(var(--v-theme-error));
+}
+
+.grid {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(300px, 1fr));
+  gap: 18px;
+  padding: 0;
+  list-style: none;
+}
+
+.card {
+  position: relative;
+  overflow: hidden;
+  background: rgb(var(--v-theme-surface));
+  border: 1px solid var(--line);
+  border-radius: 10px;
+}
+
+.card:hover {
+  border-color: var(--petrol);
+}
+
+.link {
+  display: flex;
+  flex-direction: column;
+  color: inherit;
+  text-decoration: none;
+}
+
+.picture {
+  width: 100%;
+  aspect-ratio: 16 / 10;
+  object-fit: cover;
+  border-bottom: 1px solid var(--line);
+}
+
+.blank {
+  display: grid;
+  place-items: center;
+  background: rgb(var(--v-theme-rail));
+}
+
+.name {
+  padding: 9px 44px 0 14px;
+  font: 600 18px var(--narrow);
+}
+
+.facts {
+  padding: 1px 14px 11px;
+  font-size: 13px;
+}
+
+.more {
+  position: absolute;
+  right: 8px;
+  bottom: 14px;
+}
+</style>

@@ -52,6 +52,16 @@ export class LevelIndex {
     return this.tree.boundsOfAll(target)
   }
 
+  /** The box around some placements, in the world; empty if none of them shows something. */
+  boundsOf(ids: Iterable<string>, target = new Box3()): Box3 {
+    target.makeEmpty()
+    for (const id of ids) {
+      const solid = this.solidOf(id)
+      if (solid) target.union(this.box.copy(solid.bounds).applyMatrix4(this.document.worldMatrix(id)))
+    }
+    return target
+  }
+
   private place(id: string): void {
     const solid = this.document.isHidden(id) ? undefined : this.solidOf(id)
     if (!solid) {

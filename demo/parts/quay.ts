@@ -114,20 +114,22 @@ export function plankJetty(): Mesh {
   return builder.build()
 }
 
+/** How high the embankment's grass lies above its bottom, in metres, `x` and `z` counted from its middle. */
+export function embankmentHeight(x: number, z: number): number {
+  const fall = 0.5 - 0.5 * Math.tanh(z * 0.42)
+  const bench = 0.22 * Math.exp(-((z - 1.5) ** 2) / 2.2)
+  const folds = 0.16 * Math.sin(x * 0.55) * Math.cos(z * 0.6) + 0.07 * Math.sin(x * 1.3 + z)
+  return 0.45 + 2.2 * fall + bench + folds * (0.35 + fall)
+}
+
 /**
  * A grassed bank, 24 x 12 m, that falls 2.2 m from its crest at -Z to its foot at +Z with folds and a bench half-way:
  * ground with real differences in height. Closed at the sides and below.
  */
 export function embankment(): Mesh {
-  const height = (x: number, z: number) => {
-    const fall = 0.5 - 0.5 * Math.tanh(z * 0.42)
-    const bench = 0.22 * Math.exp(-((z - 1.5) ** 2) / 2.2)
-    const folds = 0.16 * Math.sin(x * 0.55) * Math.cos(z * 0.6) + 0.07 * Math.sin(x * 1.3 + z)
-    return 0.45 + 2.2 * fall + bench + folds * (0.35 + fall)
-  }
   const sheet = new PlaneGeometry(24, 12, 32, 16).rotateX(-Math.PI / 2)
   const position = sheet.getAttribute('position')
-  for (let i = 0; i < position.count; i++) position.setY(i, height(position.getX(i), position.getZ(i)))
+  for (let i = 0; i < position.count; i++) position.setY(i, embankmentHeight(position.getX(i), position.getZ(i)))
   sheet.computeVertexNormals()
   const builder = new MeshBuilder().add(palette.grass, sheet)
 
@@ -136,7 +138,7 @@ export function embankment(): Mesh {
     const corner = skirt.getAttribute('position')
     for (let i = 0; i < corner.count; i++) {
       const [x, z] = along(corner.getX(i) + 0.5)
-      corner.setXYZ(i, x, corner.getY(i) > 0 ? height(x, z) : 0, z)
+      corner.setXYZ(i, x, corner.getY(i) > 0 ? embankmentHeight(x, z) : 0, z)
     }
     skirt.computeVertexNormals()
     builder.add(palette.earth, skirt)

@@ -1,0 +1,220 @@
+<script setup lang="ts">
+import { mdiMagnify } from '@mdi/js'
+import { computed, onMounted, ref } from 'vue'
+import type { Part } from '~~/core/kit/part'
+import { partSize } from '~~/core/kit/part'
+import { printQuantity } from '~~/core/units/quantity'
+import { useEditor } from '~/stores/editor'
+import { useKit } from '~/stores/kit'
+import { useSettings } from '~/stores/settings'
+import { CLICK_SLACK } from '~/tools/pick-tool'
+
+const kit = useKit()
+const editor = useEditor()
+const settings = useSettings()
+const search = ref('')
+const found = computed(() => {
+  const words = search.value.toLowerCase().split(/\s+/).filter(Boolean)
+  return kit.parts.filter(part => words.every(word => [part.name, part.kind, ...part.tags].some(text => text.toLowerCase().includes(word))))
+})
+onMounted(() => kit.takePictures())
+
+function sizeOf(part: Part): string {
+  const { unit } = settings.kept
+  const decimals = unit === 'm' ? 2 : settings.decimals
+  return `${partSize(part).map(side => Number(printQuantity(side, 'length', unit, decimals))).join('×')} ${unit}`
+}
+
+/** A press that wanders off drags one part out; one that does not starts placing as often as wanted. */
+function press(event: PointerEvent, part: Part): void {
+  if (event.button !== 0) return
+  const card = event.currentTarget as HTMLElement
+  const [startX, startY] = [event.clientX, event.clientY]
+  const wasPlacing = editor.placingPartId === part.id
+  let dragging = false
+  const listeners = new AbortController()
+  const options = { signal: listeners.signal }
+  card.setPointerCapture(event.pointerId)
+  const finish = () => {
+    listeners.abort()
+    if (dragging) editor.stopPlacing()
+  }
+  card.addEventListener('pointermove', (moved) => {
+    if (!dragging && Math.hypot(moved.clientX - startX, moved.clientY - startY) > CLICK_SLACK) {
+      dragging = true
+      editor.startPlacing(part.id)
+    }
+    if (dragging) hoverStage(moved)
+  }, options)
+  card.addEventListener('pointerup', (released) => {
+    const tool = editor.input?.placing
+    if (dragging && tool && overStage(released)) tool.put(editor.input!.pointerOf(released))
+    finish()
+    if (!dragging) toggle(part, wasPlacing)
+  }, options)
+  card.addEventListener('pointercancel', finish, options)
+  card.addEventListener('pointerdown', (other) => {
+    if (other.button === 2) finish()
+  }, options)
+  window.addEventListener('keydown', (key) => {
+    if (key.key === 'Escape') finish()
+  }, options)
+}
+
+function hoverStage(event: PointerEvent): void {
+  const { input } = editor
+  if (!input?.placing) return
+  if (overStage(event)) input.placing.hover(input.pointerOf(event))
+  else input.placing.leave()
+}
+
+function overStage(event: PointerEvent): boolean {
+  return document.elementsFromPoint(event.clientX, event.clientY).some(element => element.classList.contains('stage-canvas'))
+}
+
+function toggle(part: Part, wasPlacing: boolean): void {
+  if (wasPlacing) editor.stopPlacing()
+  else editor.startPlacing(part.id)
+}
+</script>
+
+<template>
+  <section class="kit" aria-labelledby="kit-title">
+    <h2 id="kit-title">Kit</h2>
+    <p class="quiet hint">Drag a part onto the stage, or click it and then click on the stage as often as you like. The wheel turns it; Esc ends.</p>
+    <label class="search">
+      <v-icon :icon="mdiMagnify" size="18" />
+      <input v-model="search" type="search" placeholder="Name or tag" aria-label="Find a part">
+    </label>
+    <label class="check"><input v-model="settings.kept.leaning" type="checkbox"> Lean with the surface</label>
+    <ul class="parts" tabindex="-1">
+      <li v-for="part in found" :key="part.id">
+        <button
+          type="button" class="card" :aria-pressed="editor.placingPartId === part.id" :data-part="part.name" :title="part.tags.join(', ')"
+          @pointerdown="press($event, part)" @keydown.enter.prevent="toggle(part, editor.placingPartId === part.id)"
+          @keydown.space.prevent="toggle(part, editor.placingPartId === part.id)" @contextmenu.prevent
+        >
+          <img v-if="kit.pictures.get(part.id)" :src="kit.pictures.get(part.id)" alt="" width="66" height="66" draggable="false">
+          <span v-else class="blank" />
+          <span class="name">{{ part.name }}</span>
+          <span class="size mono quiet">{{ sizeOf(part) }}</span>
+        </button>
+      </li>
+    </ul>
+    <p v-if="found.length === 0" class="quiet none">No part has “{{ search }}” in its name or tags.</p>
+  </section>
+</template>
+
+<style scoped>
+.kit {
+  display: flex;
+  flex-direction: column;
+  height: 100%;
+  padding: 10px 12px 0;
+}
+
+h2 {
+  font-size: 17px;
+}
+
+.hint {
+  margin: 2px 0 8px;
+  font-size: 12.5px;
+  line-height: 1.35;
+}
+
+.search {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+  height: 30px;
+  padding: 0 8px;
+  background: rgb(var(--v-theme-field));
+  border: 1px solid var(--line);
+  border-radius: 6px;
+}
+
+.search:focus-within {
+  border-color: var(--petrol);
+}
+
+.search input {
+  width: 100%;
+  outline: none;
+}
+
+.search input::placeholder {
+  color: var(--quiet);
+  opacity: 1;
+}
+
+.check {
+  display: flex;
+  align-items: center;
+  gap: 7px;
+  padding: 7px 1px;
+  font-size: 13px;
+}
+
+.check input {
+  accent-color: rgb(var(--v-theme-primary));
+}
+
+.parts {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  align-content: start;
+  gap: 7px;
+  flex: 1;
+  min-height: 0;
+  margin: 0 -12px 0;
+  padding: 2px 12px 12px;
+  overflow: hidden auto;
+  list-style: none;
+  scrollbar-width: thin;
+}
+
+.card {
+  display: flex;
+  flex-direction: column;
+  align-items: center;
+  width: 100%;
+  padding: 3px 3px 6px;
+  background: rgb(var(--v-theme-background));
+  border: 1px solid var(--line);
+  border-radius: 8px;
+  cursor: grab;
+  touch-action: none;
+  user-select: none;
+}
+
+.card:hover {
+  border-color: var(--petrol);
+}
+
+.card[aria-pressed='true'] {
+  border-color: var(--picked);
+  box-shadow: inset 0 0 0 1px var(--picked);
+}
+
+.blank {
+  width: 66px;
+  height: 66px;
+}
+
+.name {
+  font-size: 13px;
+  font-weight: 500;
+  line-height: 1.2;
+}
+
+.size {
+  font-size: 9.5px;
+  line-height: 1.5;
+  letter-spacing: -0.02em;
+}
+
+.none {
+  padding: 8px 0;
+}
+</style>

@@ -1,0 +1,46 @@
+<script setup lang="ts">
+import { mdiWeatherNight, mdiWeatherSunny } from '@mdi/js'
+import { computed } from 'vue'
+import { useSettings } from '~/stores/settings'
+
+const settings = useSettings()
+const night = computed(() => settings.kept.board === 'night')
+</script>
+
+<template>
+  <header class="header">
+    <NuxtLink to="/" class="product narrow" aria-label="Handy Grid: all levels">Handy Grid</NuxtLink>
+    <slot />
+    <span class="gap" />
+    <v-btn
+      :icon="night ? mdiWeatherSunny : mdiWeatherNight"
+      variant="text" size="small" density="comfortable"
+      :aria-label="night ? 'Day board' : 'Night board'" :title="night ? 'Day board' : 'Night board'"
+      @click="settings.kept.board = night ? 'day' : 'night'"
+    />
+    <slot name="end" />
+  </header>
+</template>
+
+<style scoped>
+.header {
+  display: flex;
+  align-items: center;
+  gap: 12px;
+  flex: none;
+  height: 46px;
+  padding: 0 14px;
+  background: rgb(var(--v-theme-header));
+  color: rgb(var(--v-theme-on-header));
+}
+
+.product {
+  font-size: 19px;
+  color: inherit;
+  text-decoration: none;
+}
+
+.gap {
+  flex: 1;
+}
+</style>

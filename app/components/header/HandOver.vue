@@ -1,0 +1,65 @@
+<script setup lang="ts">
+import { mdiDownload } from '@mdi/js'
+import { computed, ref } from 'vue'
+import { useLevel } from '~/stores/level'
+
+const level = useLevel()
+const preparing = ref(false)
+const failed = ref('')
+const address = computed(() => `/api/levels/${level.summary?.id}/export.glb`)
+
+/** The file is made by the server, so what waits here is sent first. */
+async function handOver(): Promise<void> {
+  failed.value = ''
+  preparing.value = true
+  await level.settled()
+  preparing.value = false
+  if (level.saving.kind !== 'saved') {
+    failed.value = 'The server is away. Your changes are kept; hand over when they are saved.'
+    return
+  }
+  const link = document.createElement('a')
+  link.href = address.value
+  link.download = ''
+  link.click()
+}
+</script>
+
+<template>
+  <v-menu :close-on-content-click="false" location="bottom end">
+    <template #activator="{ props }">
+      <v-btn v-bind="props" color="action" variant="flat" size="small" rounded="lg" class="main">Hand over</v-btn>
+    </template>
+    <v-card width="300" class="sheet">
+      <h2>Hand over</h2>
+      <p class="quiet">A binary glTF 2.0 file: names, tree and materials, every part's mesh once.</p>
+      <v-btn block color="action" variant="flat" :prepend-icon="mdiDownload" :loading="preparing" data-test="download-glb" @click="handOver">Download GLB</v-btn>
+      <p v-if="failed" role="alert" class="error">{{ failed }}</p>
+    </v-card>
+  </v-menu>
+</template>
+
+<style scoped>
+.sheet {
+  padding: 14px;
+  border: 1px solid var(--line);
+}
+
+.sheet h2 {
+  font-size: 17px;
+}
+
+.sheet p {
+  margin: 4px 0 12px;
+  font-size: 13px;
+}
+
+.sheet .error {
+  margin: 10px 0 0;
+  color: rgb(var(--v-theme-error));
+}
+
+.main {
+  height: 28px;
+}
+</style>

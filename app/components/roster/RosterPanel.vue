@@ -1,0 +1,184 @@
+<script setup lang="ts">
+import { mdiChevronDown, mdiChevronRight, mdiLock, mdiEyeOff } from '@mdi/js'
+import { useVirtualizer } from '@tanstack/vue-virtual'
+import { computed, nextTick, ref, watch } from 'vue'
+import { useRosterRows } from '~/composables/use-roster-rows'
+import { useLevel } from '~/stores/level'
+
+const ROW = 25
+const level = useLevel()
+const { rows, toggle } = useRosterRows()
+const list = ref<HTMLElement>()
+const virtual = useVirtualizer(computed(() => ({
+  count: rows.value.length,
+  getScrollElement: () => list.value ?? null,
+  estimateSize: () => ROW,
+  overscan: 12,
+})))
+
+const focusedIndex = ref(0)
+
+function pick(event: MouseEvent | KeyboardEvent, index: number): void {
+  const { id } = rows.value[index]!.placement
+  const { ids, last } = level.selection
+  const from = rows.value.findIndex(row => row.placement.id === last)
+  if (event.ctrlKey || event.metaKey) level.togglePick(id)
+  else if (event.shiftKey && from >= 0) {
+    const between = rows.value.slice(Math.min(from, index), Math.max(from, index) + 1).map(row => row.placement.id)
+    level.pick([...[...ids].filter(other => !between.includes(other)), ...index < from ? between.toReversed() : between])
+  }
+  else level.pick([id])
+  focusedIndex.value = index
+}
+
+async function focusRow(index: number): Promise<void> {
+  focusedIndex.value = Math.min(Math.max(index, 0), rows.value.length - 1)
+  virtual.value.scrollToIndex(focusedIndex.value)
+  await nextTick()
+  list.value?.querySelector<HTMLElement>(`[data-index="${focusedIndex.value}"]`)?.focus()
+}
+
+function onKey(event: KeyboardEvent, index: number): void {
+  const row = rows.value[index]!
+  const actions: Record<string, () => void> = {
+    ArrowDown: () => void focusRow(index + 1),
+    ArrowUp: () => void focusRow(index - 1),
+    Home: () => void focusRow(0),
+    End: () => void focusRow(rows.value.length - 1),
+    ArrowRight: () => row.children > 0 && !row.open ? toggle(row.placement.id) : void focusRow(index + 1),
+    ArrowLeft: () => row.open ? toggle(row.placement.id) : void focusRow(rows.value.findIndex(other => other.placement.id === row.placement.parentId)),
+    Enter: () => pick(event, index),
+    ' ': () => pick(event, index),
+  }
+  const action = actions[event.key]
+  if (!action) return
+  event.preventDefault()
+  event.stopPropagation()
+  action()
+}
+
+watch(() => level.selection.last, async (last) => {
+  await nextTick()
+  const index = rows.value.findIndex(row => row.placement.id === last)
+  if (index < 0) return
+  focusedIndex.value = index
+  virtual.value.scrollToIndex(index, { align: 'auto' })
+})
+</script>
+
+<template>
+  <aside class="roster" aria-labelledby="roster-title">
+    <h2 id="roster-title">Roster <span class="mono quiet count">{{ level.version >= 0 ? level.document.size : 0 }}</span></h2>
+    <div ref="list" class="list">
+      <ul role="tree" aria-label="Placements" aria-multiselectable="true" :style="{ height: `${virtual.getTotalSize()}px` }">
+        <li
+          v-for="item in virtual.getVirtualItems()" :key="rows[item.index]!.placement.id" role="treeitem" class="row" :data-index="item.index"
+          :class="{ picked: level.selection.ids.has(rows[item.index]!.placement.id) }" :tabindex="item.index === focusedIndex ? 0 : -1"
+          :aria-level="rows[item.index]!.depth + 1" :aria-selected="level.selection.ids.has(rows[item.index]!.placement.id)"
+          :aria-expanded="rows[item.index]!.children > 0 ? rows[item.index]!.open : undefined"
+          :style="{ top: `${item.start}px`, paddingLeft: `${6 + rows[item.index]!.depth * 14}px` }"
+          @click="pick($event, item.index)" @keydown="onKey($event, item.index)"
+        >
+          <v-icon
+            v-if="rows[item.index]!.children > 0" :icon="rows[item.index]!.open ? mdiChevronDown : mdiChevronRight" size="18"
+            class="twist" @click.stop="toggle(rows[item.index]!.placement.id)"
+          />
+          <span v-else class="twist" />
+          <span class="name" :class="{ group: rows[item.index]!.placement.kind === 'group' }">{{ rows[item.index]!.placement.name }}</span>
+          <v-icon v-if="rows[item.index]!.placement.hidden" :icon="mdiEyeOff" size="14" aria-label="hidden" />
+          <v-icon v-if="rows[item.index]!.placement.locked" :icon="mdiLock" size="14" aria-label="locked" />
+          <span v-if="rows[item.index]!.children > 0" class="mono quiet number">{{ rows[item.index]!.children }}</span>
+        </li>
+      </ul>
+    </div>
+    <p v-if="rows.length === 0" class="quiet none">Nothing is placed yet.</p>
+  </aside>
+</template>
+
+<style scoped>
+.roster {
+  display: flex;
+  flex-direction: column;
+  flex: none;
+  width: 222px;
+  background: rgb(var(--v-theme-surface));
+  border-left: 1px solid var(--line);
+}
+
+h2 {
+  padding: 10px 12px 4px;
+  font-size: 17px;
+}
+
+.count {
+  font-size: 12px;
+  font-weight: 400;
+}
+
+.list {
+  flex: 1;
+  min-height: 0;
+  overflow: hidden auto;
+  scrollbar-width: thin;
+}
+
+ul {
+  position: relative;
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+
+.row {
+  position: absolute;
+  display: flex;
+  align-items: center;
+  gap: 3px;
+  width: 100%;
+  height: 25px;
+  padding-right: 12px;
+  font-size: 13px;
+  cursor: default;
+  border-left: 3px solid transparent;
+}
+
+.row:hover {
+  background: rgb(var(--v-theme-background));
+}
+
+.row:focus-visible {
+  outline-offset: -2px;
+}
+
+.picked,
+.picked:hover {
+  background: rgba(var(--v-theme-picked), 0.14);
+  border-left-color: var(--picked);
+}
+
+.twist {
+  flex: none;
+  width: 18px;
+}
+
+.name {
+  flex: 1;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+
+.group {
+  font-weight: 600;
+}
+
+.number {
+  font-size: 11.5px;
+}
+
+.none {
+  padding: 0 12px;
+  position: absolute;
+  margin-top: 44px;
+}
+</style>

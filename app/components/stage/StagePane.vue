@@ -1,0 +1,160 @@
+<script setup lang="ts">
+import { useEventListener, usePreferredReducedMotion, useResizeObserver } from '@vueuse/core'
+import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { Vector3 } from 'three'
+import { useEditor } from '~/stores/editor'
+import { useKit } from '~/stores/kit'
+import { useLevel } from '~/stores/level'
+import { useSettings } from '~/stores/settings'
+import { boards } from '~/stage/board'
+import { Stage } from '~/stage/stage'
+
+const level = useLevel()
+const kit = useKit()
+const editor = useEditor()
+const settings = useSettings()
+const canvas = ref<HTMLCanvasElement>()
+const frame = ref<HTMLElement>()
+const motion = usePreferredReducedMotion()
+const failed = ref(false)
+
+onMounted(async () => {
+  // The pegs' letters are drawn once, with the font that has to be there by then.
+  await document.fonts.load('600 36px "Barlow Condensed"')
+  if (!canvas.value || !frame.value) return
+  let stage: Stage
+  try {
+    stage = new Stage(canvas.value, level.document, level.index, kit.solid, motion.value === 'reduce')
+  }
+  catch {
+    failed.value = true
+    return
+  }
+  editor.attach(stage, canvas.value)
+  stage.resize(frame.value.clientWidth, frame.value.clientHeight)
+  firstLook(stage)
+  applySettings()
+})
+onBeforeUnmount(() => editor.detach())
+
+/** From the water side, high enough to see what stands behind what. */
+function firstLook(stage: Stage): void {
+  const box = level.index.bounds()
+  if (box.isEmpty()) stage.view.lookFrom(new Vector3(6, 5, 9), new Vector3(0, 0, 0))
+  else {
+    const middle = box.getCenter(new Vector3())
+    const size = box.getSize(new Vector3()).length()
+    stage.view.lookFrom(middle.clone().add(new Vector3(0.3, 0.37, 0.64).multiplyScalar(size * 0.74)), middle)
+  }
+}
+
+function applySettings(): void {
+  editor.stage?.setBoard(boards[settings.kept.board])
+  editor.stage?.setGrid(settings.kept.gridOn ? settings.kept.gridStep : 0)
+  editor.stage?.setSelection(level.selection)
+  editor.placeHandles()
+}
+
+useResizeObserver(frame, ([entry]) => {
+  if (entry && entry.contentRect.width > 0) editor.stage?.resize(entry.contentRect.width, entry.contentRect.height)
+})
+watch(() => [settings.kept.board, settings.kept.gridOn, settings.kept.gridStep], applySettings)
+watch(() => level.selection, (selection) => {
+  editor.stage?.setSelection(selection)
+  editor.placeHandles()
+})
+watch(() => editor.handleChoice, () => editor.placeHandles())
+level.onTouched((touched) => {
+  editor.stage?.update(touched)
+  editor.placeHandles()
+})
+useEventListener(window, ['keydown', 'keyup'], (event) => {
+  if (event.key === 'Control' || event.key === 'Meta') editor.input?.keysChanged(event.type === 'keydown')
+})
+</script>
+
+<template>
+  <section ref="frame" class="stage" aria-label="Stage" data-test="stage">
+    <canvas
+      ref="canvas" class="stage-canvas" tabindex="0" role="application"
+      aria-label="Walkaround view. Click picks, Alt and drag orbits, middle drag pans, the wheel zooms, right drag looks around."
+    />
+    <div class="corner top-left segments" role="group" aria-label="Handles">
+      <button type="button" :aria-pressed="editor.handleChoice === 'none'" @click="editor.handleChoice = 'none'">Pick</button>
+      <button type="button" :aria-pressed="editor.handleChoice === 'move'" @click="editor.handleChoice = 'move'">Move<kbd>M</kbd></button>
+    </div>
+    <div class="corner top-right segments" role="group" aria-label="Look at">
+      <button type="button" :disabled="level.selection.ids.size === 0" @click="editor.lookAtSelection()">Look at picked<kbd>L</kbd></button>
+      <button type="button" @click="editor.lookAtAll()">Everything<kbd>⇧L</kbd></button>
+    </div>
+    <p v-if="editor.stats" class="corner bottom-left mono stats" data-test="stats">
+      {{ editor.stats.framesPerSecond }} fps · {{ editor.stats.draws }} draws · {{ editor.stats.placed }} placed · {{ Math.round(editor.stats.triangles / 1000) }}k tris
+    </p>
+    <p v-if="level.document.size === 0 && !editor.placingPartId" :key="level.version" class="empty quiet">Drag a part from the kit onto the ground to begin.</p>
+    <StageReadout v-if="editor.readout" :readout="editor.readout" />
+    <p v-if="failed" role="alert" class="empty">This browser cannot draw in three dimensions (WebGL 2 is missing or switched off). The roster and the ledger still work.</p>
+  </section>
+</template>
+
+<style scoped>
+.stage {
+  position: relative;
+  flex: 1;
+  min-width: 0;
+  min-height: 0;
+  overflow: hidden;
+}
+
+.stage-canvas {
+  position: absolute;
+  width: 100%;
+  height: 100%;
+  outline-offset: -2px;
+  touch-action: none;
+}
+
+.corner {
+  position: absolute;
+}
+
+.top-left {
+  top: 10px;
+  left: 10px;
+}
+
+.top-right {
+  top: 10px;
+  right: 10px;
+}
+
+.segments button:disabled {
+  color: var(--quiet);
+}
+
+.top-left button[aria-pressed='true'] {
+  background: var(--picked);
+  color: rgb(var(--v-theme-surface));
+}
+
+.stats {
+  bottom: 10px;
+  left: 10px;
+  margin: 0;
+  padding: 2px 9px;
+  font-size: 12px;
+  background: rgba(var(--v-theme-surface), 0.85);
+  border-radius: 6px;
+  pointer-events: none;
+}
+
+.empty {
+  position: absolute;
+  top: 42%;
+  left: 50%;
+  padding: 8px 16px;
+  transform: translateX(-50%);
+  background: rgb(var(--v-theme-surface));
+  border-radius: 8px;
+  pointer-events: none;
+}
+</style>

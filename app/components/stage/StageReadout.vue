@@ -1,0 +1,47 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Readout } from '~/tools/gesture'
+
+const props = defineProps<{ readout: Readout }>()
+/** Beside the pointer, on the side where there is room. */
+const place = computed(() => {
+  const { x, y } = props.readout.at
+  return { left: `${x}px`, top: `${y}px`, transform: `translate(${x > 460 ? 'calc(-100% - 18px)' : '18px'}, ${y > 120 ? 'calc(-100% - 14px)' : '18px'})` }
+})
+</script>
+
+<template>
+  <div class="readout" :style="place" role="status" data-test="readout">
+    <p><strong>{{ readout.title }}</strong> <span class="mono value">{{ readout.value }}</span></p>
+    <p v-for="note in readout.notes" :key="note" class="note">{{ note }}</p>
+  </div>
+</template>
+
+<style scoped>
+.readout {
+  position: absolute;
+  z-index: 5;
+  width: max-content;
+  max-width: 340px;
+  padding: 6px 11px 7px;
+  border-radius: 6px;
+  background: #22303a;
+  color: #fbf8f1;
+  font-size: 13px;
+  pointer-events: none;
+}
+
+.readout p {
+  margin: 0;
+}
+
+.value {
+  margin-left: 6px;
+  color: #f2b441;
+}
+
+.note {
+  font-size: 12px;
+  color: #c9d2d4;
+}
+</style>

@@ -1,0 +1,126 @@
+<script setup lang="ts">
+import { onBeforeUnmount, onMounted, ref } from 'vue'
+import { useEventListener } from '@vueuse/core'
+import { ApiFailure } from '~/api/client'
+import { useAutomation } from '~/composables/use-automation'
+import { useEditorKeys } from '~/composables/use-editor-keys'
+import { useLevelPicture } from '~/composables/use-level-picture'
+import { useLevel } from '~/stores/level'
+import { useSettings } from '~/stores/settings'
+
+const route = useRoute()
+const level = useLevel()
+const settings = useSettings()
+const state = ref<'opening' | 'open' | 'missing' | 'away'>('opening')
+
+async function open(): Promise<void> {
+  state.value = 'opening'
+  try {
+    await level.open(String(route.params.id))
+    state.value = 'open'
+  }
+  catch (error) {
+    state.value = error instanceof ApiFailure && error.status === 404 ? 'missing' : 'away'
+    if (!(error instanceof ApiFailure)) console.warn(error)
+  }
+}
+
+onMounted(open)
+onBeforeUnmount(() => level.close())
+useHead({ title: () => level.summary ? `${level.summary.name} · Handy Grid` : 'Handy Grid' })
+useEventListener(window, 'online', () => void level.settled())
+useEditorKeys()
+useLevelPicture()
+useAutomation()
+</script>
+
+<template>
+  <main class="editor">
+    <AppHeader>
+      <template v-if="state === 'open'">
+        <LevelMenu />
+        <SaveState />
+      </template>
+      <template #end>
+        <HandOver v-if="state === 'open'" />
+      </template>
+    </AppHeader>
+    <NoticeBar />
+    <div v-if="state === 'open'" class="desk">
+      <StepBar />
+      <div v-if="settings.kept.showBench" class="bench">
+        <KitBench />
+      </div>
+      <div class="middle">
+        <div class="upper">
+          <StagePane />
+          <RosterPanel v-if="settings.kept.showRoster" />
+        </div>
+        <RailBar />
+        <LedgerPanel v-if="settings.kept.showLedger" />
+      </div>
+    </div>
+    <section v-else class="message">
+      <template v-if="state === 'opening'">
+        <v-progress-circular indeterminate color="primary" aria-label="Opening the level" />
+        <p class="quiet">Opening the level …</p>
+      </template>
+      <template v-else-if="state === 'missing'">
+        <h1>There is no such level</h1>
+        <p class="quiet">It may have been deleted; the list of levels says what there is.</p>
+        <v-btn color="action" variant="flat" to="/">All levels</v-btn>
+      </template>
+      <template v-else>
+        <h1>The server cannot be reached</h1>
+        <p class="quiet">Nothing is lost: what was changed here is kept on this device and goes out when the server is back.</p>
+        <v-btn color="action" variant="flat" @click="open">Try again</v-btn>
+      </template>
+    </section>
+  </main>
+</template>
+
+<style scoped>
+.editor {
+  display: flex;
+  flex-direction: column;
+  height: 100dvh;
+  min-height: 0;
+  background: rgb(var(--v-theme-background));
+}
+
+.desk {
+  display: flex;
+  flex: 1;
+  min-height: 0;
+}
+
+.bench {
+  flex: none;
+  width: 244px;
+  min-height: 0;
+  background: rgb(var(--v-theme-surface));
+  border-right: 1px solid var(--line);
+}
+
+.middle {
+  display: flex;
+  flex: 1;
+  flex-direction: column;
+  min-width: 0;
+}
+
+.upper {
+  display: flex;
+  flex: 1;
+  min-height: 0;
+}
+
+.message {
+  display: flex;
+  flex: 1;
+  flex-direction: column;
+  align-items: center;
+  justify-content: center;
+  gap: 12px;
+}
+</style>

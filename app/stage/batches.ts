@@ -1,0 +1,122 @@
+import type { BufferGeometry, Material, Matrix4, Object3D } from 'three'
+import { DynamicDrawUsage, Group, InstancedBufferAttribute, InstancedMesh } from 'three'
+
+/** What is drawn for one part: its geometries, each with its material. */
+export type Drawable = { geometry: BufferGeometry, material: Material, triangles: number }[]
+
+type Batch = { meshes: InstancedMesh[], matrices: InstancedBufferAttribute, ids: string[], triangles: number }
+
+/**
+ * Draws placements by instancing: one draw for each part and material, however often the part is placed.
+ * All materials of a part share one list of matrices; moving a placement writes its sixteen numbers and nothing else.
+ */
+export class PartBatches {
+  readonly object: Object3D = new Group()
+  private readonly batches = new Map<string, Batch>()
+  private readonly places = new Map<string, { partId: string, slot: number }>()
+
+  constructor(private readonly drawableOf: (partId: string) => Drawable | undefined, private readonly shadows: boolean) {}
+
+  /** Draws a placement as a part, in place of what was drawn for it before. A part that has not been loaded is not drawn. */
+  set(id: string, partId: string, matrix: Matrix4): void {
+    let place = this.places.get(id)
+    if (place && place.partId !== partId) {
+      this.remove(id)
+      place = undefined
+    }
+    if (!place) {
+      const batch = this.batchOf(partId)
+      if (!batch) return
+      place = { partId, slot: batch.ids.length }
+      this.makeRoom(batch)
+      batch.ids.push(id)
+      this.places.set(id, place)
+      this.showCount(batch)
+    }
+    const { matrices } = this.batches.get(partId)!
+    matrix.toArray(matrices.array, place.slot * 16)
+    this.upload(matrices, place.slot)
+  }
+
+  /** The last one of the batch takes the place of the one that goes. */
+  remove(id: string): void {
+    const place = this.places.get(id)
+    if (!place) return
+    const batch = this.batches.get(place.partId)!
+    const last = batch.ids.length - 1
+    if (place.slot !== last) {
+      const moved = batch.ids[last]!
+      batch.matrices.array.copyWithin(place.slot * 16, last * 16, last * 16 + 16)
+      batch.ids[place.slot] = moved
+      this.places.get(moved)!.slot = place.slot
+      this.upload(batch.matrices, place.slot)
+    }
+    batch.ids.pop()
+    this.places.delete(id)
+    this.showCount(batch)
+  }
+
+  clear(): void {
+    for (const id of [...this.places.keys()]) this.remove(id)
+  }
+
+  get isEmpty(): boolean {
+    return this.places.size === 0
+  }
+
+  /** Number of placements and of their triangles drawn. */
+  count(): { placed: number, triangles: number } {
+    let triangles = 0
+    for (const batch of this.batches.values()) triangles += batch.triangles * batch.ids.length
+    return { placed: this.places.size, triangles }
+  }
+
+  dispose(): void {
+    for (const batch of this.batches.values()) for (const mesh of batch.meshes) mesh.dispose()
+    this.object.clear()
+  }
+
+  private batchOf(partId: string): Batch | undefined {
+    let batch = this.batches.get(partId)
+    const drawable = this.drawableOf(partId)
+    if (!batch && drawable) {
+      const matrices = new InstancedBufferAttribute(new Float32Array(16 * 8), 16).setUsage(DynamicDrawUsage)
+      const meshes = drawable.map(({ geometry, material }) => {
+        const mesh = new InstancedMesh(geometry, material, 0)
+        mesh.instanceMatrix = matrices
+        mesh.frustumCulled = false
+        mesh.castShadow = this.shadows
+        mesh.receiveShadow = this.shadows
+        return mesh
+      })
+      batch = { meshes, matrices, ids: [], triangles: drawable.reduce((sum, { triangles }) => sum + triangles, 0) }
+      this.batches.set(partId, batch)
+      this.object.add(...meshes)
+    }
+    return batch
+  }
+
+  private makeRoom(batch: Batch): void {
+    if ((batch.ids.length + 1) * 16 <= batch.matrices.array.length) return
+    const array = new Float32Array(batch.matrices.array.length * 2)
+    array.set(batch.matrices.array)
+    batch.matrices = new InstancedBufferAttribute(array, 16).setUsage(DynamicDrawUsage)
+    for (const mesh of batch.meshes) {
+      // Frees the old buffer on the graphics card.
+      mesh.dispose()
+      mesh.instanceMatrix = batch.matrices
+    }
+  }
+
+  private showCount(batch: Batch): void {
+    for (const mesh of batch.meshes) {
+      mesh.count = batch.ids.length
+      mesh.visible = mesh.count > 0
+    }
+  }
+
+  private upload(matrices: InstancedBufferAttribute, slot: number): void {
+    matrices.addUpdateRange(slot * 16, 16)
+    matrices.needsUpdate = true
+  }
+}

@@ -1,0 +1,107 @@
+import type { Camera, Matrix4, WebGLRenderer } from 'three'
+import { AdditiveBlending, Color, DoubleSide, MeshBasicMaterial, Scene, ShaderMaterial, Vector2, WebGLRenderTarget } from 'three'
+import { FullScreenQuad } from 'three/examples/jsm/postprocessing/Pass.js'
+import type { Board } from './board'
+import type { Drawable } from './batches'
+import { PartBatches } from './batches'
+
+export type OutlineKind = 'picked' | 'last' | 'hovered'
+
+/**
+ * Outlines on the screen: picked, last picked (thicker) and hovered (thin, dashed). What is outlined is drawn into a mask,
+ * a colour channel for each kind, and the mask's edges onto the picture; nearer things do not cover an outline.
+ */
+export class Outline {
+  private readonly scene = new Scene()
+  private readonly target = new WebGLRenderTarget(1, 1)
+  private readonly quad = new FullScreenQuad(edgeMaterial())
+  private readonly kinds: Record<OutlineKind, PartBatches>
+
+  constructor(drawableOf: (partId: string) => Drawable | undefined) {
+    const flat = (color: string) => {
+      const material = new MeshBasicMaterial({ color, side: DoubleSide, depthTest: false, toneMapped: false, blending: AdditiveBlending })
+      return new PartBatches(partId => drawableOf(partId)?.map(item => ({ ...item, material })), false)
+    }
+    this.kinds = { picked: flat('#ff0000'), last: flat('#00ff00'), hovered: flat('#0000ff') }
+    for (const batches of Object.values(this.kinds)) this.scene.add(batches.object)
+    this.scene.background = new Color(0)
+  }
+
+  setBoard(board: Board): void {
+    const { uniforms } = this.quad.material as ShaderMaterial
+    uniforms.picked!.value.set(board.picked)
+    uniforms.hovered!.value.set(board.hovered)
+  }
+
+  set(kind: OutlineKind, id: string, partId: string, matrix: Matrix4): void {
+    this.kinds[kind].set(id, partId, matrix)
+  }
+
+  clear(kind: OutlineKind): void {
+    this.kinds[kind].clear()
+  }
+
+  draw(renderer: WebGLRenderer, camera: Camera): void {
+    if (Object.values(this.kinds).every(batches => batches.isEmpty)) return
+    const size = renderer.getDrawingBufferSize(new Vector2())
+    this.target.setSize(size.x, size.y)
+    renderer.setRenderTarget(this.target)
+    renderer.clear()
+    renderer.render(this.scene, camera)
+    renderer.setRenderTarget(null)
+    const { uniforms } = this.quad.material as ShaderMaterial
+    uniforms.mask!.value = this.target.texture
+    uniforms.texel!.value.set(1 / size.x, 1 / size.y)
+    uniforms.ratio!.value = renderer.getPixelRatio()
+    this.quad.render(renderer)
+  }
+
+  dispose(): void {
+    this.target.dispose()
+    this.quad.dispose()
+    for (const batches of Object.values(this.kinds)) batches.dispose()
+  }
+}
+
+function edgeMaterial(): ShaderMaterial {
+  return new ShaderMaterial({
+    transparent: true,
+    depthTest: false,
+    depthWrite: false,
+    uniforms: {
+      mask: { value: null }, texel: { value: new Vector2() }, ratio: { value: 1 },
+      picked: { value: new Color() }, hovered: { value: new Color() },
+    },
+    vertexShader: /* glsl */`
+      varying vec2 at;
+      void main() {
+        at = uv;
+        gl_Position = vec4(position.xy, 0.0, 1.0);
+      }`,
+    fragmentShader: /* glsl */`
+      uniform sampler2D mask;
+      uniform vec2 texel;
+      uniform float ratio;
+      uniform vec3 picked;
+      uniform vec3 hovered;
+      varying vec2 at;
+      vec3 around(float radius) {
+        vec3 most = vec3(0.0);
+        for (int i = 0; i < 12; i++) {
+          float angle = float(i) * 0.5236;
+          most = max(most, texture2D(mask, at + vec2(cos(angle), sin(angle)) * texel * radius * ratio).rgb);
+        }
+        return most;
+      }
+      void main() {
+        vec3 inside = texture2D(mask, at).rgb;
+        float hover = around(1.4).b * (1.0 - inside.b) * step(mod(gl_FragCoord.x + gl_FragCoord.y, 9.0 * ratio), 5.0 * ratio);
+        float one = around(1.6).r * (1.0 - inside.r);
+        float last = around(2.6).g * (1.0 - inside.g);
+        float strength = max(max(one, last), hover);
+        if (strength < 0.05) discard;
+        gl_FragColor = vec4(max(one, last) > hover ? picked : hovered, strength);
+        #include <colorspace_fragment>
+      }`,
+  })
+}

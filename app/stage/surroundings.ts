@@ -1,0 +1,133 @@
+import type { Box3, Scene } from 'three'
+import { BackSide, Color, DirectionalLight, DoubleSide, HemisphereLight, Mesh, PlaneGeometry, ShaderMaterial, SphereGeometry, Vector3 } from 'three'
+import type { Board } from './board'
+
+/** Sky, sun, fill light and the ground grid: all that is drawn around the level itself. */
+export class Surroundings {
+  private readonly sky = new Mesh(new SphereGeometry(1, 32, 16), skyMaterial())
+  private readonly grid = new Mesh(new PlaneGeometry(2, 2).rotateX(-Math.PI / 2), gridMaterial())
+  private readonly sun = new DirectionalLight()
+  private readonly fill = new HemisphereLight()
+  private readonly direction = new Vector3(-0.45, 0.8, 0.52).normalize()
+
+  constructor(scene: Scene) {
+    this.sky.frustumCulled = false
+    this.sky.renderOrder = -1
+    this.grid.frustumCulled = false
+    this.grid.renderOrder = 1
+    this.sun.castShadow = true
+    this.sun.shadow.mapSize.set(2048, 2048)
+    this.sun.shadow.normalBias = 0.03
+    this.sun.shadow.bias = -0.0002
+    scene.add(this.sky, this.sun, this.sun.target, this.fill, this.grid)
+  }
+
+  setBoard(board: Board): void {
+    const night = board.name === 'night'
+    this.sky.material.uniforms.top!.value.set(board.skyTop)
+    this.sky.material.uniforms.horizon!.value.set(board.skyHorizon)
+    this.grid.material.uniforms.color!.value.set(board.grid)
+    this.sun.color.set(night ? '#9DB7D6' : '#FFF1D6')
+    this.sun.intensity = night ? 1.5 : 2.6
+    this.fill.color.set(night ? '#8A9BB0' : '#EAF2F2')
+    this.fill.groundColor.set(night ? '#6B4E33' : '#B5A585')
+    this.fill.intensity = night ? 1.25 : 1.35
+  }
+
+  /** Puts the sun so that its shadow map covers the level, or 45 m around `focus` in a larger one. */
+  coverWithShadow(level: Box3, focus: Vector3): void {
+    const middle = level.isEmpty() ? focus : level.getCenter(new Vector3())
+    const radius = level.isEmpty() ? 10 : level.getSize(new Vector3()).length() / 2
+    const reach = Math.min(radius, 45)
+    if (radius > 45) middle.copy(focus)
+    this.sun.target.position.copy(middle)
+    this.sun.position.copy(middle).addScaledVector(this.direction, reach * 2)
+    const { camera } = this.sun.shadow
+    camera.left = camera.bottom = -reach
+    camera.right = camera.top = reach
+    camera.near = 0.1
+    camera.far = reach * 4
+    camera.updateProjectionMatrix()
+    this.sun.target.updateMatrixWorld()
+  }
+
+  /** @param step metres between lines; every tenth is stronger. 0 hides the grid */
+  setGrid(step: number): void {
+    this.grid.visible = step > 0
+    if (step > 0) this.grid.material.uniforms.step!.value = step
+  }
+
+  /** @param far the camera's far distance; the sky lies just inside it */
+  follow(eye: Vector3, far: number): void {
+    this.sky.position.copy(eye)
+    this.sky.scale.setScalar(far * 0.9)
+    const reach = Math.min(far * 0.8, Math.max(60, Math.abs(eye.y) * 14))
+    this.grid.position.set(eye.x, 0, eye.z)
+    this.grid.scale.set(reach, 1, reach)
+    this.grid.material.uniforms.reach!.value = reach
+    this.grid.material.uniforms.eye!.value.copy(eye)
+  }
+}
+
+function skyMaterial(): ShaderMaterial {
+  return new ShaderMaterial({
+    side: BackSide,
+    depthWrite: false,
+    uniforms: { top: { value: new Color() }, horizon: { value: new Color() } },
+    vertexShader: /* glsl */`
+      varying vec3 toward;
+      void main() {
+        toward = position;
+        gl_Position = projectionMatrix * modelViewMatrix * vec4(position, 1.0);
+      }`,
+    fragmentShader: /* glsl */`
+      uniform vec3 top;
+      uniform vec3 horizon;
+      varying vec3 toward;
+      void main() {
+        float height = normalize(toward).y;
+        gl_FragColor = vec4(mix(horizon, top, smoothstep(-0.02, 0.45, height)), 1.0);
+        #include <colorspace_fragment>
+      }`,
+  })
+}
+
+/** Lines are anti-aliased by their width on the screen and fade where they would crowd or lie far off. */
+function gridMaterial(): ShaderMaterial {
+  return new ShaderMaterial({
+    side: DoubleSide,
+    transparent: true,
+    depthWrite: false,
+    polygonOffset: true,
+    polygonOffsetFactor: -1,
+    polygonOffsetUnits: -1,
+    uniforms: { color: { value: new Color() }, step: { value: 1 }, reach: { value: 100 }, eye: { value: new Vector3() } },
+    vertexShader: /* glsl */`
+      varying vec2 place;
+      void main() {
+        vec4 world = modelMatrix * vec4(position, 1.0);
+        place = world.xz;
+        gl_Position = projectionMatrix * viewMatrix * world;
+      }`,
+    fragmentShader: /* glsl */`
+      uniform vec3 color;
+      uniform vec3 eye;
+      uniform float step;
+      uniform float reach;
+      varying vec2 place;
+      float lines(float pitch) {
+        vec2 at = place / pitch;
+        vec2 width = fwidth(at);
+        vec2 off = abs(fract(at - 0.5) - 0.5) / max(width, vec2(1e-6));
+        float crowded = 1.0 - smoothstep(0.12, 0.45, max(width.x, width.y));
+        return (1.0 - min(min(off.x, off.y), 1.0)) * crowded;
+      }
+      void main() {
+        float far = length(place - eye.xz) / reach;
+        float strength = max(lines(step) * 0.22, lines(step * 10.0) * 0.45) * (1.0 - smoothstep(0.3, 0.95, far));
+        if (strength < 0.01) discard;
+        gl_FragColor = vec4(color, strength);
+        #include <colorspace_fragment>
+      }`,
+  })
+}

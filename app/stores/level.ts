@@ -1,0 +1,223 @@
+import { createEventHook } from '@vueuse/core'
+import { defineStore } from 'pinia'
+import { v7 } from 'uuid'
+import { markRaw, ref, shallowRef } from 'vue'
+import type { LevelSummary } from '~~/core/api/schema'
+import { LevelIndex } from '~~/core/geometry/level-index'
+import { applyChange, ChangeError, conflicts } from '~~/core/level/change'
+import { LevelDocument } from '~~/core/level/document'
+import type { Unanswered } from '~~/core/level/rebase'
+import { rebase } from '~~/core/level/rebase'
+import type { Change, JournalEntry, Operation } from '~~/core/level/schema'
+import { api, ServerAway } from '../api/client'
+import type { SaveState } from '../saving/change-queue'
+import { ChangeQueue } from '../saving/change-queue'
+import { claimWindow, keepQueue, leftQueues } from '../saving/kept-queues'
+import type { Selection } from '../stage/stage'
+import { useKit } from './kit'
+import { useSettings } from './settings'
+
+/** Something that did not go as the person meant, for the notice over the stage. */
+export type Notice = { title: string, lines: string[], again?: () => void }
+
+type Step = { id: string, label: string, operations: Operation[] }
+
+/** The level being worked on. Every write to its document goes through `change`, `undo`, `redo` or what others did. */
+export const useLevel = defineStore('level', () => {
+  const kit = useKit()
+  const settings = useSettings()
+
+  const summary = shallowRef<LevelSummary | null>(null)
+  const document = shallowRef(markRaw(new LevelDocument()))
+  const index = shallowRef(markRaw(makeIndex(document.value)))
+  /** Grows with every change of the document, which is not reactive itself. */
+  const version = ref(0)
+  const selection = shallowRef<Selection>({ ids: new Set(), last: null })
+  const saving = shallowRef<SaveState>({ kind: 'saved', revision: 0 })
+  const notice = shallowRef<Notice | null>(null)
+  const undoSteps = shallowRef<readonly Step[]>([])
+  const redoSteps = shallowRef<readonly Step[]>([])
+  const touchedHook = createEventHook<[Set<string>]>()
+  /** By change id, in the order made. */
+  const unanswered = new Map<string, Unanswered>()
+  let queue: ChangeQueue | undefined
+  let openings = 0
+
+  function makeIndex(of: LevelDocument): LevelIndex {
+    return new LevelIndex(of, (id) => {
+      const { partId } = of.need(id)
+      return partId === null ? undefined : kit.solid(partId)
+    })
+  }
+
+  /**
+   * Opens a level: first sends what an earlier visit left on this device, then reads the level.
+   * @throws ApiFailure if there is no such level; ServerAway
+   */
+  async function open(id: string): Promise<void> {
+    close()
+    const opening = ++openings
+    const window = await claimWindow()
+    await sendLeftovers(id, window)
+    const [{ placements, ...rest }] = await Promise.all([api.level(id), kit.load()])
+    // Left again, or another level opened, while this one was loading.
+    if (opening !== openings) return
+    document.value = markRaw(new LevelDocument(placements))
+    index.value = markRaw(makeIndex(document.value))
+    summary.value = rest
+    queue = makeQueue(id, window, rest.revision)
+    saving.value = { kind: 'saved', revision: rest.revision }
+    version.value++
+  }
+
+  function close(): void {
+    openings++
+    queue?.close()
+    queue = undefined
+    summary.value = null
+    selection.value = { ids: new Set(), last: null }
+    undoSteps.value = []
+    redoSteps.value = []
+    unanswered.clear()
+    notice.value = null
+  }
+
+  function makeQueue(levelId: string, window: string, baseRevision: number): ChangeQueue {
+    return new ChangeQueue({
+      send: async (request) => {
+        const answer = await api.saveChanges(levelId, request)
+        for (const { id } of answer.applied) unanswered.delete(id)
+        return answer
+      },
+      keep: content => keepQueue(levelId, window, content),
+      onState: (state) => {
+        saving.value = state
+      },
+      giveWay,
+    }, { baseRevision, changes: [] })
+  }
+
+  function giveWay(others: JournalEntry[], lost: Change[], reason: string | null): ReadonlySet<string> {
+    const { kept, dropped, touched } = rebase(document.value, [...unanswered.values()], others, new Set(lost.map(({ id }) => id)))
+    unanswered.clear()
+    for (const entry of kept) unanswered.set(entry.change.id, entry)
+    const ids = new Set(dropped.map(({ id }) => id))
+    undoSteps.value = undoSteps.value.filter(step => !ids.has(step.id))
+    redoSteps.value = redoSteps.value.filter(step => !ids.has(step.id))
+    afterWriting(touched)
+    if (dropped.length > 0) tellDropped(dropped, others, reason)
+    return ids
+  }
+
+  /** Changes made before a reload or in a window that is gone. Nothing is loaded yet, so what is lost only has to be told. */
+  async function sendLeftovers(levelId: string, window: string): Promise<void> {
+    for (const left of await leftQueues(levelId, window)) {
+      const leftover = new ChangeQueue({
+        send: request => api.saveChanges(levelId, request),
+        keep: content => keepQueue(levelId, left.window, content),
+        onState: () => {},
+        giveWay: (others, lost, reason) => {
+          tellDropped(lost, others, reason)
+          return new Set(lost.map(({ id }) => id))
+        },
+      }, left.content)
+      await leftover.settled()
+      leftover.close()
+      if (!leftover.isEmpty) throw new ServerAway('The server cannot be reached. What you changed is kept on this device.')
+    }
+  }
+
+  /** Says what happened to whose change, and offers to do the dropped ones again on top of the others'. */
+  function tellDropped(dropped: Change[], others: JournalEntry[], reason: string | null): void {
+    const lines = dropped.map((mine) => {
+      const theirs = others.findLast(other => conflicts(other, mine))
+      if (theirs) return `Your "${mine.label}" was taken back: ${theirs.author} did "${theirs.label}" on the same thing first (change ${theirs.revision}), which was kept.`
+      return `Your "${mine.label}" was taken back: ${reason ?? 'it built on one that was.'}`
+    })
+    tell(dropped.length === 1 ? 'A change could not be kept' : `${dropped.length} changes could not be kept`, lines, () => {
+      for (const mine of dropped) if (!change(mine.label, mine.operations)) return
+    })
+  }
+
+  /** Applies a change, remembers how to undo it and sends it. False, with a notice, if it cannot be applied. */
+  function change(label: string, operations: Operation[]): boolean {
+    if (operations.length === 0) return true
+    const made = perform(label, operations)
+    if (!made) return false
+    undoSteps.value = [...undoSteps.value, made]
+    redoSteps.value = []
+    return true
+  }
+
+  function undo(): void {
+    const step = undoSteps.value.at(-1)
+    if (!step) return
+    undoSteps.value = undoSteps.value.slice(0, -1)
+    const made = perform(`Undo: ${step.label}`.slice(0, 200), step.operations)
+    if (made) redoSteps.value = [...redoSteps.value, { ...made, label: step.label }]
+  }
+
+  function redo(): void {
+    const step = redoSteps.value.at(-1)
+    if (!step) return
+    redoSteps.value = redoSteps.value.slice(0, -1)
+    const made = perform(step.label, step.operations)
+    if (made) undoSteps.value = [...undoSteps.value, made]
+  }
+
+  /** Applies and sends; returns the step that takes it back. */
+  function perform(label: string, operations: Operation[]): Step | null {
+    const made: Change = { id: v7(), label, author: settings.kept.author, operations }
+    const inverse = applyOrTell(made)
+    if (!inverse) return null
+    unanswered.set(made.id, { change: made, inverse })
+    queue?.add(made)
+    return { id: made.id, label, operations: inverse }
+  }
+
+  function applyOrTell(made: Change): Operation[] | null {
+    try {
+      const { inverse, touched } = applyChange(document.value, made.operations)
+      afterWriting(touched)
+      return inverse
+    }
+    catch (error) {
+      if (!(error instanceof ChangeError)) throw error
+      tell(`"${made.label}" is not possible`, [error.message])
+      return null
+    }
+  }
+
+  function afterWriting(touched: Set<string>): void {
+    index.value.update(touched)
+    const { ids, last } = selection.value
+    if ([...ids].some(id => !document.value.has(id))) {
+      const left = [...ids].filter(id => document.value.has(id))
+      selection.value = { ids: new Set(left), last: last !== null && document.value.has(last) ? last : left.at(-1) ?? null }
+    }
+    version.value++
+    void touchedHook.trigger(touched)
+  }
+
+  /** Resolves when everything is saved or the server has turned out to be away. */
+  async function settled(): Promise<void> {
+    await queue?.settled()
+  }
+
+  function pick(ids: Iterable<string>): void {
+    const chosen = new Set(ids)
+    selection.value = { ids: chosen, last: [...chosen].at(-1) ?? null }
+  }
+
+  /** Picks a thing, or lets go of it if it is picked. */
+  function togglePick(id: string): void {
+    const { ids } = selection.value
+    pick(ids.has(id) ? [...ids].filter(other => other !== id) : [...ids, id])
+  }
+
+  function tell(title: string, lines: string[], again?: () => void): void {
+    notice.value = { title, lines, again }
+  }
+
+  return { summary, document, index, version, selection, saving, notice, undoSteps, redoSteps, open, close, change, undo, redo, settled, pick, togglePick, tell, onTouched: touchedHook.on }
+})

@@ -1,0 +1,44 @@
+import { applyChange, ChangeError, conflicts } from './change'
+import type { LevelDocument } from './document'
+import type { Change, Operation } from './schema'
+
+/** A change made here that the server has not answered yet, with what takes it back. */
+export type Unanswered = { change: Change, inverse: Operation[] }
+
+export type Rebased = {
+  /** What is still waiting, in order, with inverses that fit the document as it is now. */
+  kept: Unanswered[]
+  /** What could not be kept beside the others' changes, or stood on something that could not. */
+  dropped: Change[]
+  touched: Set<string>
+}
+
+/**
+ * Puts others' changes under ours: takes ours back, applies theirs, and applies ours again as far as they still can be.
+ *
+ * @param ours in the order they were made; the document has them applied
+ * @param lost ids of ours that are given up anyway
+ */
+export function rebase(document: LevelDocument, ours: readonly Unanswered[], theirs: readonly Change[], lost: ReadonlySet<string>): Rebased {
+  const touched = new Set<string>()
+  const apply = (operations: readonly Operation[]): Operation[] => {
+    const applied = applyChange(document, operations)
+    for (const id of applied.touched) touched.add(id)
+    return applied.inverse
+  }
+  for (const { inverse } of ours.toReversed()) apply(inverse)
+  for (const { operations } of theirs) apply(operations)
+  const kept: Unanswered[] = []
+  const dropped: Change[] = []
+  for (const { change } of ours) {
+    try {
+      if (lost.has(change.id) || theirs.some(other => conflicts(other, change))) dropped.push(change)
+      else kept.push({ change, inverse: apply(change.operations) })
+    }
+    catch (error) {
+      if (!(error instanceof ChangeError)) throw error
+      dropped.push(change)
+    }
+  }
+  return { kept, dropped, touched }
+}
