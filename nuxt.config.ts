@@ -50,14 +50,15 @@ export default defineNuxtConfig({
   },
   nitro: {
     errorHandler: `${root}server/error-handler.ts`,
-    typescript: { strict: true },
+    typescript: { strict: true, tsConfig: { compilerOptions: { noUncheckedIndexedAccess: true } } },
     rollupConfig: { external: ['pg-native'] },
   },
   typescript: {
     strict: true,
-    tsConfig: {
-      compilerOptions: { noUncheckedIndexedAccess: true },
-      include: ['../core/**/*', '../demo/**/*', '../tests/**/*', '../bench/**/*', '../vitest.config.ts', '../drizzle.config.ts'],
+    tsConfig: { compilerOptions: { noUncheckedIndexedAccess: true } },
+    nodeTsConfig: {
+      compilerOptions: { noUncheckedIndexedAccess: true, types: ['node'] },
+      include: ['../core/**/*', '../demo/**/*', '../tests/**/*', '../bench/**/*', '../app/**/*.test.ts', '../vitest.config.ts', '../playwright.config.ts', '../drizzle.config.ts'],
     },
   },
   vite: {

@@ -1,41 +1,36 @@
-import { tinykeys } from 'tinykeys'
-import { onBeforeUnmount, onMounted } from 'vue'
+import { useEventListener } from '@vueuse/core'
 import { removeWithChildren } from '~~/core/level/edit'
 import { useEditor } from '~/stores/editor'
 import { useLevel } from '~/stores/level'
 import { useSettings } from '~/stores/settings'
+import { keyName } from '~/tools/key-name'
+
+const FIELDS = 'input:not([type="checkbox"]), textarea, select, [contenteditable]'
 
 /** The editor's keys. While something is typed into a field they are left to the field. */
 export function useEditorKeys(): void {
   const level = useLevel()
   const editor = useEditor()
   const settings = useSettings()
-  const calm = (run: () => void) => (event: KeyboardEvent) => {
-    const target = event.target as HTMLElement
-    if (target.matches('input:not([type="checkbox"]), textarea, select, [contenteditable]')) return
-    event.preventDefault()
-    run()
-  }
-  const bindings = {
-    'Escape': calm(() => editor.escape()),
-    'm': calm(() => {
+
+  const actions: Record<string, () => void> = {
+    'Escape': () => editor.escape(),
+    'm': () => {
       editor.handleChoice = 'move'
-    }),
-    'l': calm(() => editor.lookAtSelection()),
-    'Shift+L': calm(() => editor.lookAtAll()),
-    '[': calm(() => {
+    },
+    'l': () => editor.lookAtSelection(),
+    'Shift+l': () => editor.lookAtAll(),
+    '[': () => {
       settings.kept.gridStep /= 2
-    }),
-    ']': calm(() => {
+    },
+    ']': () => {
       settings.kept.gridStep *= 2
-    }),
-    'Delete': calm(() => removePicked()),
-    'Control+z': calm(() => level.undo()),
-    'Meta+z': calm(() => level.undo()),
-    'Control+Shift+Z': calm(() => level.redo()),
-    'Meta+Shift+Z': calm(() => level.redo()),
-    'Control+y': calm(() => level.redo()),
-    'Control+a': calm(() => level.pick([...level.document.placements()].filter(({ parentId, kind }) => parentId === null || kind === 'part').map(({ id }) => id))),
+    },
+    'Delete': removePicked,
+    'Ctrl+z': () => level.undo(),
+    'Ctrl+Shift+z': () => level.redo(),
+    'Ctrl+y': () => level.redo(),
+    'Ctrl+a': () => level.pick([...level.document.placements()].filter(({ kind }) => kind === 'part').map(({ id }) => id)),
   }
 
   function removePicked(): void {
@@ -45,9 +40,10 @@ export function useEditorKeys(): void {
     level.change(`Remove ${what}`.slice(0, 200), removeWithChildren(level.document, ids))
   }
 
-  let stop = () => {}
-  onMounted(() => {
-    stop = tinykeys(window, bindings)
+  useEventListener(window, 'keydown', (event) => {
+    const action = actions[keyName(event)]
+    if (!action || (event.target as HTMLElement).matches(FIELDS)) return
+    event.preventDefault()
+    action()
   })
-  onBeforeUnmount(() => stop())
 }

@@ -1,4 +1,4 @@
-import type { ChangesAnswer, ChangesRequest, Conflict } from '~~/core/api/schema'
+import type { ChangesAnswer, ChangesRequest } from '~~/core/api/schema'
 import type { Change, JournalEntry } from '~~/core/level/schema'
 import { ApiFailure, ServerAway } from '../api/client'
 

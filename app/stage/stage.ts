@@ -1,5 +1,5 @@
 import type { Box3, Matrix4 } from 'three'
-import { NeutralToneMapping, PCFShadowMap, Scene, WebGLRenderer } from 'three'
+import { NeutralToneMapping, PCFShadowMap, Scene, Vector3, WebGLRenderer } from 'three'
 import type { LevelIndex } from '~~/core/geometry/level-index'
 import type { Solid } from '~~/core/geometry/solid'
 import type { LevelDocument } from '~~/core/level/document'
@@ -17,6 +17,8 @@ import { View } from './view'
 export type StageStats = { framesPerSecond: number, draws: number, placed: number, triangles: number }
 
 export type Selection = { ids: ReadonlySet<string>, last: string | null }
+
+const FIRST_DIRECTION = new Vector3(0.3, 0.37, 0.64)
 
 /**
  * Draws a level. Nothing is drawn unless something changed; while something is dragged, only its own matrices are written.
@@ -115,6 +117,15 @@ export class Stage {
     this.hovered = id
     this.outline.clear('hovered')
     if (id !== null && !this.selection.ids.has(id)) this.outlineBelow('hovered', id)
+    this.requestDraw()
+  }
+
+  /** A first look at the whole level from its front, high enough to see what stands behind what. */
+  firstLook(): void {
+    const box = this.index.bounds()
+    const middle = box.isEmpty() ? new Vector3() : box.getCenter(new Vector3())
+    const distance = box.isEmpty() ? 14 : box.getSize(new Vector3()).length() * 0.74
+    this.view.lookFrom(FIRST_DIRECTION.clone().multiplyScalar(distance).add(middle), middle)
     this.requestDraw()
   }
 

@@ -3,6 +3,7 @@ import { v7 } from 'uuid'
 import type { Solid } from '~~/core/geometry/solid'
 import type { Part } from '~~/core/kit/part'
 import { createPlacement, freeName, lastOrder } from '~~/core/level/create'
+import type { Placement } from '~~/core/level/schema'
 import { localMatrix } from '~~/core/level/transform'
 import type { Landing } from '~~/core/snap/landing'
 import { findLanding, standingRotation } from '~~/core/snap/landing'
@@ -69,8 +70,8 @@ export class PlaceTool {
     this.world.stage.view.wheelZooms = true
   }
 
-  private transform({ point, normal }: Landing) {
-    return { translation: point, rotation: standingRotation(normal, this.heading, this.world.isLeaning()), scale: [1, 1, 1] as const, pivot: [0, 0, 0] as const }
+  private transform({ point, normal }: Landing): Pick<Placement, 'translation' | 'rotation' | 'scale' | 'pivot'> {
+    return { translation: point, rotation: standingRotation(normal, this.heading, this.world.isLeaning()), scale: [1, 1, 1], pivot: [0, 0, 0] }
   }
 
   private say(at: PointerAt, { point: [x, y, z], surfaceId }: Landing): void {

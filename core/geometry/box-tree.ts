@@ -63,7 +63,7 @@ export class BoxTree {
     if (this.entry(this.root, o.x, o.y, o.z, ix, iy, iz, farthest) <= farthest) stack.push(this.root)
     while (stack.length > base) {
       const node = stack.pop()!
-      if (this.entry(node, o.x, o.y, o.z, ix, iy, iz, farthest) > farthest) continue
+      if (!(this.entry(node, o.x, o.y, o.z, ix, iy, iz, farthest) <= farthest)) continue
       const a = this.left[node]!
       if (a === NONE) {
         farthest = visit(node, farthest)
@@ -115,7 +115,7 @@ export class BoxTree {
     if (atNear <= farthest) this.stack.push(near)
   }
 
-  /** Distance along the ray to where it enters the box; Infinity if it misses. */
+  /** Distance along the ray to where it enters the box; NaN if it misses, which compares as not near enough. */
   private entry(node: number, ox: number, oy: number, oz: number, ix: number, iy: number, iz: number, farthest: number): number {
     const { bounds } = this
     const i = node * 6
@@ -127,7 +127,7 @@ export class BoxTree {
       const low = bounds[i + axis]!
       const high = bounds[i + axis + 3]!
       if (inverse === Infinity || inverse === -Infinity) {
-        if (origin < low || origin > high) return Infinity
+        if (origin < low || origin > high) return NaN
         continue
       }
       const a = (low - origin) * inverse
@@ -140,7 +140,7 @@ export class BoxTree {
         if (b > near) near = b
         if (a < far) far = a
       }
-      if (near > far) return Infinity
+      if (near > far) return NaN
     }
     return near
   }

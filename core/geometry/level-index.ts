@@ -1,6 +1,7 @@
-import type { Ray, Vector3 } from 'three'
-import { Box3 } from 'three'
+import type { Ray } from 'three'
+import { Box3, Vector3 } from 'three'
 import type { LevelDocument } from '../level/document'
+import type { Vec3 } from '../level/schema'
 import { BoxTree } from './box-tree'
 import type { Solid } from './solid'
 
@@ -60,6 +61,12 @@ export class LevelIndex {
       if (solid) target.union(this.box.copy(solid.bounds).applyMatrix4(this.document.worldMatrix(id)))
     }
     return target
+  }
+
+  /** Width, height and depth of the box around some placements and all below them, along the world's axes; null if they show nothing. */
+  sizeOf(ids: Iterable<string>): Vec3 | null {
+    const box = this.boundsOf([...ids].flatMap(id => this.document.subtree(id)), new Box3())
+    return box.isEmpty() ? null : box.getSize(new Vector3()).toArray()
   }
 
   private place(id: string): void {

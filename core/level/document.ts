@@ -58,7 +58,8 @@ export class LevelDocument {
   /** The placement and everything below it, parents before their children. */
   subtree(id: string): string[] {
     const found = [id]
-    for (let i = 0; i < found.length; i++) found.push(...this.children(found[i]!))
+    // The list grows while it is walked.
+    for (const at of found) found.push(...this.children(at))
     return found
   }
 

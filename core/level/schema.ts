@@ -19,7 +19,6 @@ export const idSchema = z.uuid('must be a UUID')
 /** A name is plain text on one line. Markup is refused rather than cleaned, so that nothing is changed silently. */
 export const nameSchema = z.string().trim().min(1, 'must not be empty').max(200, 'must be at most 200 characters')
   .refine(name => !/[<>]/.test(name), 'must be plain text without < or >')
-  // eslint-disable-next-line no-control-regex
   .refine(name => !/[\u0000-\u001f\u007f\u2028\u2029]/.test(name), 'must be on one line, without control characters')
 
 /** The fields of a placement, all of them put and compared one by one. */

@@ -1,4 +1,5 @@
-import { Euler, MathUtils, Matrix4, Quaternion, Vector3 } from 'three'
+import type { Matrix4 } from 'three'
+import { Euler, MathUtils, Quaternion, Vector3 } from 'three'
 import type { Placement, Quat, Vec3 } from './schema'
 
 const translation = new Vector3()

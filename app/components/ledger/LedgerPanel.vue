@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { Box3, Vector3 } from 'three'
 import { computed } from 'vue'
 import type { TransformRow } from '~~/core/level/edit'
 import { setTransformNumber, transformNumbers } from '~~/core/level/edit'
@@ -32,9 +31,9 @@ const numbers = computed(() => {
 const worldSize = computed(() => {
   void level.version
   if (picked.value.length === 0) return null
-  const box = level.index.boundsOf(picked.value.flatMap(id => level.document.subtree(id)), new Box3())
-  if (box.isEmpty()) return null
-  return `${box.getSize(new Vector3()).toArray().map(side => printQuantity(side, 'length', settings.kept.unit, settings.decimals)).join(' × ')} ${settings.kept.unit}`
+  const size = level.index.sizeOf(picked.value)
+  if (!size) return null
+  return `${size.map(side => printQuantity(side, 'length', settings.kept.unit, settings.decimals)).join(' × ')} ${settings.kept.unit}`
 })
 const parentName = computed(() => last.value?.parentId ? level.document.need(last.value.parentId).name : null)
 

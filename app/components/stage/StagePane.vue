@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { useEventListener, usePreferredReducedMotion, useResizeObserver } from '@vueuse/core'
 import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
-import { Vector3 } from 'three'
 import { useEditor } from '~/stores/editor'
 import { useKit } from '~/stores/kit'
 import { useLevel } from '~/stores/level'
@@ -32,21 +31,10 @@ onMounted(async () => {
   }
   editor.attach(stage, canvas.value)
   stage.resize(frame.value.clientWidth, frame.value.clientHeight)
-  firstLook(stage)
+  stage.firstLook()
   applySettings()
 })
 onBeforeUnmount(() => editor.detach())
-
-/** From the water side, high enough to see what stands behind what. */
-function firstLook(stage: Stage): void {
-  const box = level.index.bounds()
-  if (box.isEmpty()) stage.view.lookFrom(new Vector3(6, 5, 9), new Vector3(0, 0, 0))
-  else {
-    const middle = box.getCenter(new Vector3())
-    const size = box.getSize(new Vector3()).length()
-    stage.view.lookFrom(middle.clone().add(new Vector3(0.3, 0.37, 0.64).multiplyScalar(size * 0.74)), middle)
-  }
-}
 
 function applySettings(): void {
   editor.stage?.setBoard(boards[settings.kept.board])

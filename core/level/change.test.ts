@@ -1,0 +1,109 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { anyTree, anyVec3, testId, testPlacement } from '../../tests/support'
+import { applyChange, ChangeError, conflicts } from './change'
+import { LevelDocument } from './document'
+import type { Operation, Placement, PlacementFields } from './schema'
+
+const content = (document: LevelDocument) => [...document.placements()].sort((a, b) => a.id < b.id ? -1 : 1)
+const put = (id: string, fields: Partial<PlacementFields>): Operation => ({ do: 'put', id, fields })
+const create = ({ id, ...fields }: Placement) => put(id, fields)
+
+function codeOf(run: () => unknown): string {
+  try {
+    run()
+  }
+  catch (error) {
+    if (error instanceof ChangeError) return `${error.code} ${error.field}`
+    throw error
+  }
+  return 'none'
+}
+
+/** Operations that may or may not fit: moves, renames, new parents, new records, removals. */
+const anyOperations = fc.array(fc.oneof(
+  fc.tuple(fc.integer({ min: 1, max: 12 }), anyVec3).map(([n, translation]) => put(testId(n), { translation })),
+  fc.tuple(fc.integer({ min: 1, max: 12 }), fc.integer({ min: 0, max: 12 })).map(([n, above]) => put(testId(n), { parentId: above ? testId(above) : null })),
+  fc.integer({ min: 1, max: 12 }).map((n): Operation => ({ do: 'remove', id: testId(n) })),
+  fc.integer({ min: 9, max: 14 }).map(n => create(testPlacement(n, { parentId: n % 2 ? testId(1) : null }))),
+), { maxLength: 6 })
+
+describe('applyChange', () => {
+  it('applied and inverted gives the same document, and one that fails changes nothing', () => {
+    let applied = 0
+    fc.assert(fc.property(anyTree(8), anyOperations, (tree, operations) => {
+      const document = new LevelDocument(tree)
+      const before = structuredClone(content(document))
+      const order = document.children(null)
+      try {
+        const { inverse } = applyChange(document, operations)
+        applied++
+        applyChange(document, inverse)
+      }
+      catch (error) {
+        if (!(error instanceof ChangeError)) throw error
+      }
+      expect(content(document)).toEqual(before)
+      expect(document.children(null)).toEqual(order)
+    }), { numRuns: 500 })
+    // Otherwise the property above would say nothing about inverses.
+    expect(applied).toBeGreaterThan(100)
+  })
+
+  it('gives the same as putting the records together anew', () => {
+    fc.assert(fc.property(anyTree(8), anyOperations, (tree, operations) => {
+      const document = new LevelDocument(tree)
+      for (const { id } of tree) document.worldMatrix(id)
+      try {
+        applyChange(document, operations)
+      }
+      catch (error) {
+        if (!(error instanceof ChangeError)) throw error
+      }
+      const anew = new LevelDocument(content(document))
+      for (const { id } of anew.placements()) {
+        expect(document.worldMatrix(id).elements).toEqual(anew.worldMatrix(id).elements)
+        expect(document.children(id)).toEqual(anew.children(id))
+      }
+    }))
+  })
+
+  it('names what is wrong and where', () => {
+    const tree = () => new LevelDocument([testPlacement(1), testPlacement(2, { parentId: testId(1) }), testPlacement(3, { parentId: testId(2) })])
+    expect(codeOf(() => applyChange(tree(), [{ do: 'remove', id: testId(9) }]))).toBe('missing operations.0.id')
+    expect(codeOf(() => applyChange(tree(), [{ do: 'remove', id: testId(2) }]))).toBe('has-children operations.0.id')
+    expect(codeOf(() => applyChange(tree(), [put(testId(1), { parentId: testId(3) })]))).toBe('cycle operations.0.fields.parentId')
+    expect(codeOf(() => applyChange(tree(), [put(testId(1), { parentId: testId(1) })]))).toBe('cycle operations.0.fields.parentId')
+    expect(codeOf(() => applyChange(tree(), [put(testId(3), { name: 'x' }), put(testId(1), { parentId: testId(8) })]))).toBe('missing operations.1.fields.parentId')
+    expect(codeOf(() => applyChange(tree(), [put(testId(9), { name: 'x' })]))).toMatch(/^incomplete operations\.0\.fields\./)
+    expect(codeOf(() => applyChange(tree(), [put(testId(1), { scale: [1, 0, 1] })]))).toBe('incomplete operations.0.fields.scale.1')
+    expect(codeOf(() => applyChange(tree(), [create(testPlacement(4, { kind: 'part', partId: testId(99) }))], () => false))).toBe('unknown-part operations.0.fields.partId')
+    expect(codeOf(() => applyChange(tree(), [create(testPlacement(4, { kind: 'part' }))]))).toBe('incomplete operations.0.fields.partId')
+  })
+
+  it('finds a cycle that the record itself is not part of', () => {
+    const tree = new LevelDocument([testPlacement(1), testPlacement(2, { parentId: testId(1) }), testPlacement(3)])
+    expect(codeOf(() => applyChange(tree, [put(testId(3), { parentId: testId(1) }), put(testId(1), { parentId: testId(2) })]))).toMatch(/^cycle/)
+  })
+
+  it('removes a whole branch in any order', () => {
+    const document = new LevelDocument([testPlacement(1), testPlacement(2, { parentId: testId(1) })])
+    const { inverse } = applyChange(document, [{ do: 'remove', id: testId(1) }, { do: 'remove', id: testId(2) }])
+    expect(document.size).toBe(0)
+    applyChange(document, inverse)
+    expect(document.children(testId(1))).toEqual([testId(2)])
+  })
+})
+
+describe('conflicts', () => {
+  it('sees the same record touched, and a parent taken away', () => {
+    const move = { operations: [put(testId(1), { translation: [1, 0, 0] as [number, number, number] })] }
+    const rename = { operations: [put(testId(1), { name: 'x' })] }
+    const hang = { operations: [put(testId(2), { parentId: testId(1) })] }
+    const remove = { operations: [{ do: 'remove', id: testId(1) } as const] }
+    expect(conflicts(move, rename)).toBe(true)
+    expect(conflicts(move, hang)).toBe(false)
+    expect(conflicts(remove, hang)).toBe(true)
+    expect(conflicts(hang, remove)).toBe(true)
+  })
+})

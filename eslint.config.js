@@ -1,0 +1,48 @@
+import vue from 'eslint-plugin-vue'
+import ts from 'typescript-eslint'
+
+/** The arrows between folders: who may not import whom, and why. */
+const arrow = (files, group, message) => ({
+  files,
+  rules: { '@typescript-eslint/no-restricted-imports': ['error', { patterns: [{ regex: group, message }] }] },
+})
+
+export default ts.config(
+  { ignores: ['node_modules', '.nuxt', '.output', '.data', 'test-results'] },
+  ...ts.configs.recommended,
+  ...ts.configs.stylistic,
+  ...vue.configs['flat/recommended'],
+  { files: ['**/*.vue'], languageOptions: { parserOptions: { parser: ts.parser } } },
+  {
+    rules: {
+      'eqeqeq': 'error',
+      '@typescript-eslint/no-empty-function': 'off',
+      'no-console': ['error', { allow: ['warn', 'error'] }],
+      'prefer-const': 'error',
+      '@typescript-eslint/consistent-type-definitions': ['error', 'type'],
+      '@typescript-eslint/consistent-type-imports': 'error',
+      '@typescript-eslint/no-non-null-assertion': 'off',
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_', ignoreRestSiblings: true }],
+      'vue/attributes-order': 'off',
+      'vue/html-indent': 'off',
+      'vue/max-attributes-per-line': 'off',
+      'vue/multi-word-component-names': 'off',
+      'vue/singleline-html-element-content-newline': 'off',
+      'vue/html-self-closing': ['error', { html: { void: 'never' } }],
+      'vue/html-closing-bracket-newline': 'off',
+      'vue/first-attribute-linebreak': 'off',
+      'vue/require-default-prop': 'off',
+    },
+  },
+  { files: ['scripts/**', 'bench/**'], rules: { 'no-console': 'off' } },
+  // An interface of the page's window can only be added to as an interface.
+  { files: ['app/composables/use-automation.ts'], rules: { '@typescript-eslint/consistent-type-definitions': 'off' } },
+  { files: ['core/**/*.ts'], ignores: ['core/**/*.test.ts'], rules: {
+    'no-restricted-globals': ['error', 'window', 'document', 'Date', 'performance', 'process', 'fetch'],
+    'no-restricted-properties': ['error', { object: 'Math', property: 'random', message: 'core takes its random numbers from a seed' }],
+  } },
+  arrow(['core/**/*.ts'], '^(~|#|node:|vue|pinia)|/(app|server|demo)/', 'core imports nothing from the app, the server or Node.js'),
+  arrow(['app/stage/**/*.ts', 'app/tools/**/*.ts'], String.raw`\.vue$|^(vue|pinia|vuetify)|/(components|stores|composables)/`, 'the stage and the tools know no Vue'),
+  arrow(['app/components/**/*.vue', 'app/pages/**/*.vue'], '^three($|/)|/core/handles/', 'components leave drawing and handles to the stage and the tools'),
+  arrow(['server/**/*.ts'], '/app/', 'the server imports nothing from the app'),
+)

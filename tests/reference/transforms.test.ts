@@ -1,0 +1,95 @@
+import fc from 'fast-check'
+import { mat4, quat, vec3 } from 'gl-matrix'
+import * as math from 'mathjs'
+import { Matrix4, Vector3 } from 'three'
+import { describe, expect, it } from 'vitest'
+import { degreesToQuat, localMatrix, nodeTranslation, quatToDegrees } from '../../core/level/transform'
+import { LevelDocument } from '../../core/level/document'
+import type { Quat, Vec3 } from '../../core/level/schema'
+import { anyQuat, anyScale, anyTree, anyVec3, testId, testPlacement } from '../support'
+
+// gl-matrix and mathjs are two libraries independent of three and of each other. gl-matrix is told to use doubles.
+const close = (actual: ArrayLike<number>, expected: ArrayLike<number>, tolerance = 1e-12) => {
+  const size = Math.max(1, ...Array.from(expected, Math.abs))
+  for (let i = 0; i < expected.length; i++) expect(Math.abs(actual[i]! - expected[i]!) / size).toBeLessThan(tolerance)
+}
+const doubles = (length: number) => new Float64Array(length) as unknown as mat4
+
+const anyTransform = fc.record({ translation: anyVec3, rotation: anyQuat, scale: anyScale, pivot: anyVec3 })
+
+describe('T · R · S · T(-pivot)', () => {
+  // glTF 2.0 (ISO/IEC 12113:2022, 3.5.3): a node's matrix is T · R · S, matrices are column-major.
+  it('agrees with gl-matrix', () => {
+    fc.assert(fc.property(anyTransform, (transform) => {
+      const { translation, rotation, scale, pivot } = transform
+      const expected = mat4.fromRotationTranslationScale(doubles(16), rotation, translation, scale)
+      mat4.translate(expected, expected, vec3.negate(new Float64Array(3) as unknown as vec3, pivot))
+      close(localMatrix(transform, new Matrix4()).elements, expected as unknown as number[])
+    }))
+  })
+
+  it('agrees with four matrices multiplied by mathjs', () => {
+    fc.assert(fc.property(anyTransform, (transform) => {
+      const { translation, rotation: [x, y, z, w], scale, pivot } = transform
+      const shift = ([a, b, c]: Vec3) => [[1, 0, 0, a], [0, 1, 0, b], [0, 0, 1, c], [0, 0, 0, 1]]
+      // Rotation matrix of a unit quaternion: Diebel 2006, equation 125 (from memory).
+      const turn = [
+        [1 - 2 * (y * y + z * z), 2 * (x * y - z * w), 2 * (x * z + y * w), 0],
+        [2 * (x * y + z * w), 1 - 2 * (x * x + z * z), 2 * (y * z - x * w), 0],
+        [2 * (x * z - y * w), 2 * (y * z + x * w), 1 - 2 * (x * x + y * y), 0],
+        [0, 0, 0, 1],
+      ]
+      const expected = [shift(translation), turn, math.diag([...scale, 1]), shift(pivot.map(value => -value) as Vec3)]
+        .reduce((product, factor) => math.multiply(product, factor) as number[][])
+      const { elements } = localMatrix(transform, new Matrix4())
+      close(elements, (math.transpose(expected) as number[][]).flat())
+    }))
+  })
+
+  it('as a glTF node without a pivot stands in the same place', () => {
+    fc.assert(fc.property(anyTransform, (transform) => {
+      const expected = mat4.fromRotationTranslationScale(doubles(16), transform.rotation, nodeTranslation(transform), transform.scale)
+      close(localMatrix(transform, new Matrix4()).elements, expected as unknown as number[])
+    }))
+  })
+
+  it('down a tree is the product of all above', () => {
+    fc.assert(fc.property(anyTree(7), (tree) => {
+      const document = new LevelDocument(tree)
+      const worldOf = (id: string): mat4 => {
+        const placement = document.need(id)
+        const local = mat4.fromRotationTranslationScale(doubles(16), placement.rotation, nodeTranslation(placement), placement.scale)
+        return placement.parentId === null ? local : mat4.multiply(doubles(16), worldOf(placement.parentId), local)
+      }
+      for (const { id } of tree) close(document.worldMatrix(id).elements, worldOf(id) as unknown as number[], 1e-11)
+    }))
+  })
+})
+
+describe('turns in degrees', () => {
+  it('come back as they were', () => {
+    fc.assert(fc.property(anyQuat, (rotation) => {
+      const again = degreesToQuat(quatToDegrees(rotation))
+      // q and -q are the same rotation.
+      const dot = again.reduce((sum, value, i) => sum + value * rotation[i]!, 0)
+      expect(Math.abs(dot)).toBeGreaterThan(1 - 1e-9)
+    }))
+  })
+
+  it('about one axis agree with gl-matrix', () => {
+    for (const [axis, degrees] of [[[90, 0, 0], 0], [[0, 90, 0], 1], [[0, 0, 90], 2]] as [Vec3, number][]) {
+      const unit = [0, 0, 0]
+      unit[degrees] = 1
+      const expected = quat.setAxisAngle(new Float64Array(4) as unknown as quat, unit as Vec3, Math.PI / 2)
+      close(degreesToQuat(axis), expected as unknown as Quat)
+    }
+  })
+
+  it('are applied heading last, as glTF\'s +Y up makes them read', () => {
+    const matrix = localMatrix({ ...testPlacement(1), rotation: degreesToQuat([30, 90, 0]) }, new Matrix4())
+    const forward = new Vector3(0, 0, 1).transformDirection(matrix)
+    // Pitched down by 30 degrees about X first, then turned to face +X.
+    close(forward.toArray(), [Math.cos(Math.PI / 6), -0.5, 0])
+    expect(testId(1)).toHaveLength(36)
+  })
+})
