@@ -25,7 +25,7 @@ export function lanternQuayKit(): DemoPart[] {
     part('Quay edge 4 m', 'piece', ['ground', 'stone', 'edge'], quayEdge()),
     part('Canal wall 4 m', 'piece', ['wall', 'stone'], canalWall()),
     part('Canal water 8 m', 'piece', ['ground', 'water'], canalWater()),
-    part('Embankment 24 m', 'piece', ['ground', 'slope', 'grass'], embankment()),
+    part('Embankment', 'piece', ['ground', 'slope', 'grass'], embankment()),
     part('Bridge span', 'piece', ['bridge', 'stone'], bridgeSpan()),
     part('Steps flight', 'piece', ['steps', 'stone'], stepsFlight()),
     part('Plank jetty', 'piece', ['jetty', 'wood'], plankJetty()),

@@ -42,7 +42,7 @@ export function lanternQuayPlacements(): Placement[] {
     put(ground, `Quay edge ${column + 1}`, 'Quay edge 4 m', [-8 + column * 4, -0.4, 2.4])
     put(ground, `Canal wall ${column + 1}`, 'Canal wall 4 m', [-8 + column * 4, -2.8, 2.45])
   }
-  put(ground, 'Bank behind the quay', 'Embankment 24 m', [0, BANK_BOTTOM, -12])
+  put(ground, 'Bank behind the quay', 'Embankment', [0, BANK_BOTTOM, -12])
   put(ground, 'Far landing', 'Quay slab 4 m', [8.3, -0.4, 12.75])
   put(ground, 'Far landing wall', 'Canal wall 4 m', [8.3, -2.8, 10.95], 180)
   for (let column = 0; column < 3; column++) put(ground, `Canal water ${column + 1}`, 'Canal water 8 m', [-8 + column * 8, -1.4, 6.8])

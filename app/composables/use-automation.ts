@@ -1,36 +1,9 @@
 import { onBeforeUnmount, onMounted } from 'vue'
 import { Vector3 } from 'three'
-import type { MoveConstraint } from '~~/core/handles/move'
-import type { Placement, Vec3 } from '~~/core/level/schema'
-import type { ScreenPoint } from '~/stage/view'
+import type { ScreenPoint } from '~~/core/geometry/screen'
+import type {} from '~/automation'
 import { useEditor } from '~/stores/editor'
 import { useLevel } from '~/stores/level'
-
-/** What scripts in the page can ask; described in docs/automation.md. Points of the screen are in the page's CSS pixels. */
-export type Automation = {
-  /** The level as it is now: all placements, and the revision last saved. */
-  level: () => { id: string, name: string, revision: number, placements: Placement[] } | null
-  /** Ids of what is picked, the last picked at the end. */
-  picked: () => string[]
-  /** A placement's matrix to the world, sixteen numbers, column by column. */
-  worldMatrix: (id: string) => number[]
-  /** Where a point of the world is on the screen; null if it is behind the eye. */
-  project: (point: Vec3) => ScreenPoint | null
-  /** Where a Move handle can be taken hold of; null if no handles are shown. */
-  handle: (handle: MoveConstraint) => ScreenPoint | null
-  /** Puts the eye somewhere, looking at a point. */
-  lookFrom: (eye: Vec3, target: Vec3) => void
-  /** Resolves when every change made so far has been saved, or rejects if the server is away. */
-  saved: () => Promise<void>
-  /** Resolves when the stage shows all there is to show. */
-  drawn: () => Promise<void>
-}
-
-declare global {
-  interface Window {
-    handyGrid?: Automation
-  }
-}
 
 export function useAutomation(): void {
   const level = useLevel()
@@ -56,6 +29,14 @@ export function useAutomation(): void {
       lookFrom: (eye, target) => {
         editor.stage?.view.lookFrom(new Vector3(...eye), new Vector3(...target))
         editor.stage?.requestDraw()
+      },
+      picture: async (width, height) => {
+        const blob = await editor.stage!.picture(width, height)
+        return new Promise((resolve) => {
+          const reader = new FileReader()
+          reader.onload = () => resolve(String(reader.result))
+          reader.readAsDataURL(blob)
+        })
       },
       saved: async () => {
         await level.settled()

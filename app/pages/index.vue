@@ -201,7 +201,7 @@ h1 {
 .blank {
   display: grid;
   place-items: center;
-  background: rgb(var(--v-theme-rail));
+  background: rgb(var(--v-theme-background));
 }
 
 .name {

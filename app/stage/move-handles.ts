@@ -1,8 +1,9 @@
+import type { ScreenPoint } from '~~/core/geometry/screen'
 import type { MoveConstraint } from '~~/core/handles/move'
 import { CanvasTexture, Color, CylinderGeometry, DoubleSide, Group, Mesh, MeshBasicMaterial, Quaternion, Ray, RingGeometry, Scene, Sprite, SpriteMaterial, SRGBColorSpace, Plane, Vector3 } from 'three'
 import { AXES } from '~~/core/handles/move'
 import type { Board } from './board'
-import type { ScreenPoint, View } from './view'
+import type { View } from './view'
 
 type AxisIndex = 0 | 1 | 2
 

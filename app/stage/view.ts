@@ -1,10 +1,9 @@
 import CameraControls from 'camera-controls'
 import { Box3, Matrix4, PerspectiveCamera, Quaternion, Ray, Raycaster, Sphere, Spherical, Vector2, Vector3, Vector4 } from 'three'
+import type { ScreenPoint } from '~~/core/geometry/screen'
 import type { ViewDirections } from '~~/core/handles/axis-drag'
 
 CameraControls.install({ THREE: { Box3, Matrix4, Quaternion, Raycaster, Sphere, Spherical, Vector2, Vector3, Vector4 } })
-
-export type ScreenPoint = { x: number, y: number }
 
 /** One look at the world: a camera, how it is steered, and the way between screen and world. Pixels count from the canvas's top left. */
 export class View {

@@ -1,5 +1,5 @@
 import type { Stage } from '../stage/stage'
-import type { ScreenPoint } from '../stage/view'
+import type { ScreenPoint } from '~~/core/geometry/screen'
 import type { LevelDocument } from '~~/core/level/document'
 import type { LevelIndex } from '~~/core/geometry/level-index'
 import type { Operation } from '~~/core/level/schema'

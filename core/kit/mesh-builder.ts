@@ -1,7 +1,10 @@
 import type { BufferGeometry } from 'three'
-import { Euler, MathUtils, Matrix4, Quaternion, Vector3 } from 'three'
+import { Euler, MathUtils, Matrix4, Quaternion, Triangle, Vector3 } from 'three'
 import type { Material, Mesh } from '../geometry/mesh'
 import type { Vec3 } from '../level/schema'
+
+/** In square metres: a hundredth of a square millimetre. */
+const SMALLEST_AREA = 1e-8
 
 type Gathered = { positions: number[], normals: number[], indices: number[] }
 
@@ -23,16 +26,26 @@ export class MeshBuilder {
     const position = shape.getAttribute('position')
     const normal = shape.getAttribute('normal')
     const index = shape.getIndex()
-    const first = target.positions.length / 3
     const point = new Vector3()
-    for (let i = 0; i < position.count; i++) {
-      point.fromBufferAttribute(position, i).applyMatrix4(matrix)
-      target.positions.push(point.x, point.y, point.z)
-      point.fromBufferAttribute(normal, i).applyQuaternion(rotation)
-      target.normals.push(point.x, point.y, point.z)
+    const copied = new Map<number, number>()
+    const copyOf = (vertex: number): number => {
+      let copy = copied.get(vertex)
+      if (copy === undefined) {
+        copy = target.positions.length / 3
+        copied.set(vertex, copy)
+        target.positions.push(...point.fromBufferAttribute(position, vertex).applyMatrix4(matrix))
+        target.normals.push(...point.fromBufferAttribute(normal, vertex).applyQuaternion(rotation))
+      }
+      return copy
     }
-    const corners = index ? Array.from(index.array) : Array.from({ length: position.count }, (_, i) => i)
-    for (const corner of corners) target.indices.push(first + corner)
+    const triangle = new Triangle()
+    const corner = (i: number) => index ? index.getX(i) : i
+    for (let i = 0; i < (index?.count ?? position.count); i += 3) {
+      const [a, b, c] = [corner(i), corner(i + 1), corner(i + 2)]
+      triangle.setFromAttributeAndIndices(position, a, b, c)
+      // A triangle without area has no normal, and nothing to show.
+      if (triangle.getArea() > SMALLEST_AREA) target.indices.push(copyOf(a), copyOf(b), copyOf(c))
+    }
     return this
   }
 

@@ -4,14 +4,25 @@ import { chamferedBox } from '../../core/kit/chamfered-box'
 import { MeshBuilder } from '../../core/kit/mesh-builder'
 import { palette } from '../palette'
 
-/** 4 x 4 m of paving, 0.4 m thick: a core with sixteen setts whose joints show. */
+/** Width of the mortar between setts. */
+const JOINT = 0.015
+
+/** 4 x 4 m of paving, 0.4 m thick: sixteen setts, and mortar flush with their tops, so that the grid's lines lie on firm ground. */
 export function quaySlab(): Mesh {
   const builder = new MeshBuilder().add(palette.masonry, chamferedBox(4, 0.34, 4, 0.005), [0, 0.17, 0])
   for (let row = 0; row < 4; row++) {
     for (let column = 0; column < 4; column++) {
       const worn = (row * 7 + column * 3) % 5 === 0
-      builder.add(worn ? palette.pavingWorn : palette.paving, chamferedBox(0.985, 0.08, 0.985, 0.018), [column - 1.5, 0.36, row - 1.5])
+      builder.add(worn ? palette.pavingWorn : palette.paving, chamferedBox(1 - JOINT, 0.08, 1 - JOINT, 0.008), [column - 1.5, 0.36, row - 1.5])
     }
+  }
+  const flat = (width: number, depth: number) => new PlaneGeometry(width, depth).rotateX(-Math.PI / 2)
+  for (let line = -2; line <= 2; line++) {
+    // Half a joint at the slab's edge; the neighbour has the other half.
+    const width = Math.abs(line) === 2 ? JOINT / 2 : JOINT
+    const at = line * (1 - JOINT / 8)
+    builder.add(palette.masonry, flat(4, width), [0, 0.4, Math.abs(line) === 2 ? at : line])
+    for (let row = 0; row < 4; row++) builder.add(palette.masonry, flat(width, 1 - JOINT), [Math.abs(line) === 2 ? at : line, 0.4, row - 1.5])
   }
   return builder.build()
 }

@@ -15,7 +15,8 @@ export async function readBytes(event: H3Event, limit: number): Promise<Buffer> 
   if (Number(getRequestHeader(event, 'content-length') ?? 0) > limit) throw tooLarge()
   const chunks: Buffer[] = []
   let length = 0
-  for await (const chunk of event.node.req) {
+  // Without being destroyed, so that the answer to a body too large still gets out.
+  for await (const chunk of event.node.req.iterator({ destroyOnReturn: false })) {
     length += (chunk as Buffer).length
     if (length > limit) throw tooLarge()
     chunks.push(chunk as Buffer)

@@ -197,6 +197,12 @@ h2 {
   box-shadow: inset 0 0 0 1px var(--picked);
 }
 
+.card img {
+  margin-bottom: 2px;
+  background: rgb(var(--v-theme-picture));
+  border-radius: 6px;
+}
+
 .blank {
   width: 66px;
   height: 66px;

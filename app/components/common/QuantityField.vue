@@ -39,6 +39,12 @@ function commit(): void {
   text.value = shown.value
 }
 
+/** Enter takes the number and gives the keys back to the stage; what is wrong keeps the focus. */
+function enter(event: KeyboardEvent): void {
+  commit()
+  if (!error.value) (event.target as HTMLInputElement).blur()
+}
+
 /** Leaving the field takes what is right and lets go of what is not. */
 function leave(): void {
   commit()
@@ -52,7 +58,7 @@ function leave(): void {
       v-model="text" class="mono" inputmode="decimal" autocomplete="off" spellcheck="false"
       :aria-label="label" :aria-invalid="error !== null" :placeholder="value === null ? 'mixed' : ''" :disabled="disabled"
       @focus="($event.target as HTMLInputElement).select()" @blur="leave"
-      @keydown.enter.stop="commit" @keydown.esc.stop="restore(); ($event.target as HTMLInputElement).blur()"
+      @keydown.enter.stop="enter" @keydown.esc.stop="restore(); ($event.target as HTMLInputElement).blur()"
     >
     <span v-if="suffix" class="suffix mono" aria-hidden="true">{{ suffix }}</span>
     <span v-if="error" role="alert" class="bubble">{{ error }}</span>

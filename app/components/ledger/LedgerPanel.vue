@@ -66,7 +66,7 @@ function commit(row: TransformRow, label: string, axis: 0 | 1 | 2, value: number
         <p v-if="picked.length > 1" class="many">and {{ picked.length - 1 }} more; a number typed goes to all</p>
         <p v-else-if="part" class="quiet">{{ part.kind === 'piece' ? 'Piece' : 'Prop' }} · {{ part.name }}</p>
         <p v-else class="quiet">Group of {{ level.document.children(last.id).length }}</p>
-        <p v-if="parentName" class="quiet">in {{ parentName }}, whose axes the numbers are in</p>
+        <p v-if="parentName" class="quiet">in {{ parentName }} · numbers in its axes</p>
         <p v-if="worldSize" class="mono size" title="Width, height and depth of the box around what is picked, along the world's axes">{{ worldSize }}</p>
       </div>
       <table>
@@ -152,13 +152,5 @@ th[scope='row'] {
   margin: 4px 0 0;
   font-size: 12px;
   line-height: 1.6;
-}
-
-.sr {
-  position: absolute;
-  width: 1px;
-  height: 1px;
-  overflow: hidden;
-  clip-path: inset(50%);
 }
 </style>

@@ -41,7 +41,7 @@ const checkStep = (value: number) => value > 0 ? null : 'A step has to be more t
     <span class="gap" />
     <span class="mono place" data-test="pointer-position">
       <template v-if="place"><span v-for="item in place" :key="item.axis">{{ item.axis }} {{ item.text }}</span></template>
-      <span v-else class="quiet">pointer off the level</span>
+      <span v-else>pointer off the level</span>
     </span>
   </div>
 </template>

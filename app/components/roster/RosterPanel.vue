@@ -79,11 +79,9 @@ watch(() => level.selection.last, async (last) => {
           :style="{ top: `${item.start}px`, paddingLeft: `${6 + rows[item.index]!.depth * 14}px` }"
           @click="pick($event, item.index)" @keydown="onKey($event, item.index)"
         >
-          <v-icon
-            v-if="rows[item.index]!.children > 0" :icon="rows[item.index]!.open ? mdiChevronDown : mdiChevronRight" size="18"
-            class="twist" @click.stop="toggle(rows[item.index]!.placement.id)"
-          />
-          <span v-else class="twist" />
+          <span class="twist" @click.stop="toggle(rows[item.index]!.placement.id)">
+            <v-icon v-if="rows[item.index]!.children > 0" :icon="rows[item.index]!.open ? mdiChevronDown : mdiChevronRight" size="18" />
+          </span>
           <span class="name" :class="{ group: rows[item.index]!.placement.kind === 'group' }">{{ rows[item.index]!.placement.name }}</span>
           <v-icon v-if="rows[item.index]!.placement.hidden" :icon="mdiEyeOff" size="14" aria-label="hidden" />
           <v-icon v-if="rows[item.index]!.placement.locked" :icon="mdiLock" size="14" aria-label="locked" />

@@ -121,7 +121,7 @@ useEventListener(window, ['keydown', 'keyup'], (event) => {
 
 .top-left button[aria-pressed='true'] {
   background: var(--picked);
-  color: rgb(var(--v-theme-surface));
+  color: rgb(var(--v-theme-on-picked));
 }
 
 .stats {

@@ -1,12 +1,14 @@
 <script setup lang="ts">
+import { useParentElement, useElementSize } from '@vueuse/core'
 import { computed } from 'vue'
 import type { Readout } from '~/tools/gesture'
 
 const props = defineProps<{ readout: Readout }>()
-/** Beside the pointer, on the side where there is room. */
+const { width } = useElementSize(useParentElement())
+/** Beside the pointer, to the right and above where there is room. */
 const place = computed(() => {
   const { x, y } = props.readout.at
-  return { left: `${x}px`, top: `${y}px`, transform: `translate(${x > 460 ? 'calc(-100% - 18px)' : '18px'}, ${y > 120 ? 'calc(-100% - 14px)' : '18px'})` }
+  return { left: `${x}px`, top: `${y}px`, transform: `translate(${x > width.value - 330 ? 'calc(-100% - 18px)' : '18px'}, ${y > 120 ? 'calc(-100% - 14px)' : '18px'})` }
 })
 </script>
 

@@ -36,6 +36,7 @@ useAutomation()
 
 <template>
   <main class="editor">
+    <h1 v-if="level.summary" class="sr">{{ level.summary.name }}</h1>
     <AppHeader>
       <template v-if="state === 'open'">
         <LevelMenu />

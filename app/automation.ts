@@ -1,0 +1,31 @@
+import type { ScreenPoint } from '../core/geometry/screen'
+import type { MoveConstraint } from '../core/handles/move'
+import type { Placement, Vec3 } from '../core/level/schema'
+
+/** What scripts in the page can ask; described in docs/automation.md. Points of the screen are in the page's CSS pixels. */
+export type Automation = {
+  /** The level as it is now: all placements, and the revision last saved. */
+  level: () => { id: string, name: string, revision: number, placements: Placement[] } | null
+  /** Ids of what is picked, the last picked at the end. */
+  picked: () => string[]
+  /** A placement's matrix to the world, sixteen numbers, column by column. */
+  worldMatrix: (id: string) => number[]
+  /** Where a point of the world is on the screen; null if it is behind the eye. */
+  project: (point: Vec3) => ScreenPoint | null
+  /** Where a Move handle can be taken hold of; null if no handles are shown. */
+  handle: (handle: MoveConstraint) => ScreenPoint | null
+  /** Puts the eye somewhere, looking at a point. */
+  lookFrom: (eye: Vec3, target: Vec3) => void
+  /** A picture of the stage without handles and outlines, as a WebP data address. */
+  picture: (width: number, height: number) => Promise<string>
+  /** Resolves when every change made so far has been saved, or rejects if the server is away. */
+  saved: () => Promise<void>
+  /** Resolves when the stage shows all there is to show. */
+  drawn: () => Promise<void>
+}
+
+declare global {
+  interface Window {
+    handyGrid?: Automation
+  }
+}

@@ -1,0 +1,70 @@
+import { Box3, Ray, Vector3 } from 'three'
+import { describe, expect, it } from 'vitest'
+import { meshBounds, triangleCount } from '../core/geometry/mesh'
+import { Solid } from '../core/geometry/solid'
+import { LevelIndex } from '../core/geometry/level-index'
+import { applyChange } from '../core/level/change'
+import { LevelDocument } from '../core/level/document'
+import { findLanding } from '../core/snap/landing'
+import { demoId, lanternQuayKit } from './kit'
+import { lanternQuayPlacements } from './lantern-quay'
+
+const kit = lanternQuayKit()
+const solids = new Map(kit.map(part => [part.id, new Solid(part.mesh)]))
+const document = new LevelDocument(lanternQuayPlacements())
+const index = new LevelIndex(document, id => solids.get(document.need(id).partId ?? ''))
+
+describe('the kit', () => {
+  it.each(kit.map(part => [part.name, part] as const))('%s has its pivot in the middle of its bottom and unit normals', (_name, { mesh }) => {
+    const { min, max } = meshBounds(mesh)
+    expect(min.y).toBeCloseTo(0, 5)
+    expect(min.x + max.x).toBeCloseTo(0, 5)
+    expect(min.z + max.z).toBeCloseTo(0, 5)
+    for (const { normals, positions, indices } of mesh.primitives) {
+      for (let i = 0; i < normals.length; i += 3) expect(Math.hypot(normals[i]!, normals[i + 1]!, normals[i + 2]!)).toBeCloseTo(1, 4)
+      expect(Math.max(...indices)).toBeLessThan(positions.length / 3)
+    }
+  })
+
+  it('turns its faces outwards: what a mesh encloses comes out positive', () => {
+    for (const name of ['Crate', 'Barrel', 'Planter', 'Embankment', 'Bridge span', 'Stall frame', 'Railing 2 m']) {
+      const { mesh } = kit.find(part => part.name === name)!
+      // A sixth of the sum of the corners' triple products (the divergence theorem).
+      let volume = 0
+      for (const { positions, indices } of mesh.primitives) {
+        const at = (i: number) => new Vector3().fromArray(positions, indices[i]! * 3)
+        for (let i = 0; i < indices.length; i += 3) volume += at(i).dot(at(i + 1).cross(at(i + 2))) / 6
+      }
+      expect(volume, name).toBeGreaterThan(0)
+    }
+  })
+
+  it('stays light', () => {
+    for (const { name, mesh } of kit) expect(triangleCount(mesh), name).toBeLessThan(2000)
+  })
+})
+
+describe('the level', () => {
+  it('is a level that the document takes, with about seventy placements', () => {
+    const empty = new LevelDocument()
+    applyChange(empty, lanternQuayPlacements().map(({ id, ...fields }) => ({ do: 'put', id, fields })), id => solids.has(id))
+    expect(empty.size).toBeGreaterThan(60)
+    expect(empty.size).toBeLessThan(90)
+  })
+
+  it('has ground of really different heights', () => {
+    const heights = [0, -3, -6].map(z => findLanding(index, new Ray(new Vector3(5, 20, -9 + z), new Vector3(0, -1, 0)), 0)!.point[1])
+    expect(Math.max(...heights) - Math.min(...heights)).toBeGreaterThan(1)
+  })
+
+  it('leaves nothing floating: benches, planters and crates stand on something', () => {
+    for (const name of ['Crate 1', 'Crate 3', 'Barrel 1', 'Bench 1', 'Planter on the bank', 'Bench on the bank', 'Basket 1']) {
+      const id = demoId(`placement/${name}`)
+      const box = index.boundsOf([id], new Box3())
+      const middle = box.getCenter(new Vector3())
+      const below = index.raycast(new Ray(middle.clone().setY(box.min.y + 0.05), new Vector3(0, -1, 0)), other => other !== id)
+      expect(below, name).not.toBeNull()
+      expect(Math.abs(below!.point.y - box.min.y), name).toBeLessThan(0.1)
+    }
+  })
+})

@@ -1,0 +1,24 @@
+import { defineConfig } from '@playwright/test'
+
+/** A software renderer on a small machine is slow: one worker, and limits that only a hang reaches. */
+export default defineConfig({
+  testDir: 'tests/e2e',
+  outputDir: 'test-results',
+  workers: 1,
+  timeout: 180_000,
+  expect: { timeout: 30_000 },
+  reporter: [['list']],
+  use: {
+    testIdAttribute: 'data-test',
+    viewport: { width: 1280, height: 800 },
+    contextOptions: { reducedMotion: 'reduce' },
+    actionTimeout: 30_000,
+    launchOptions: {
+      executablePath: process.env.CHROMIUM,
+      args: [
+        '--no-sandbox', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync',
+        '--enable-unsafe-swiftshader',
+      ],
+    },
+  },
+})

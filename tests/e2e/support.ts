@@ -1,0 +1,129 @@
+import type { Page } from '@playwright/test'
+import { test as base, expect } from '@playwright/test'
+import { and, asc, eq } from 'drizzle-orm'
+import type { MoveConstraint } from '../../core/handles/move'
+import { levelSummarySchema } from '../../core/api/schema'
+import type { Placement, Vec3 } from '../../core/level/schema'
+import type { ScreenPoint } from '../../core/geometry/screen'
+import type {} from '../../app/automation'
+import { changes, levels, placements } from '../../server/db/schema'
+import { rowToPlacement } from '../../server/db/rows'
+import type { TestServer } from '../server'
+import { makeServer } from '../server'
+
+/** What a person at the editor does and sees, in the words of the tests. */
+export class Editor {
+  levelId = ''
+
+  constructor(readonly page: Page, readonly server: TestServer) {}
+
+  /** A level from the demo, made by the API, opened in the page. */
+  async open(name = 'Night work'): Promise<void> {
+    const response = await fetch(`${this.server.url}/api/levels`, { method: 'POST', body: JSON.stringify({ name, from: 'demo' }) })
+    this.levelId = levelSummarySchema.parse(await response.json()).id
+    await this.page.goto(`${this.server.url}/levels/${this.levelId}`)
+    await this.ready()
+  }
+
+  async ready(): Promise<void> {
+    await this.page.waitForFunction(() => window.handyGrid?.level() && document.querySelector('[data-test=stats]'), null, { timeout: 90_000 })
+    this.levelId = await this.page.evaluate(() => window.handyGrid!.level()!.id)
+    await this.drawn()
+  }
+
+  drawn(): Promise<void> {
+    return this.page.evaluate(() => window.handyGrid!.drawn())
+  }
+
+  saved(): Promise<void> {
+    return this.page.evaluate(() => window.handyGrid!.saved())
+  }
+
+  placements(): Promise<Placement[]> {
+    return this.page.evaluate(() => window.handyGrid!.level()!.placements)
+  }
+
+  revision(): Promise<number> {
+    return this.page.evaluate(() => window.handyGrid!.level()!.revision)
+  }
+
+  async named(name: string): Promise<Placement> {
+    const found = (await this.placements()).find(placement => placement.name === name)
+    if (!found) throw new Error(`nothing is called ${name}`)
+    return found
+  }
+
+  async at(point: Vec3): Promise<ScreenPoint> {
+    const seen = await this.page.evaluate(where => window.handyGrid!.project(where), point)
+    if (!seen) throw new Error(`${point.join(' ')} is behind the eye`)
+    return seen
+  }
+
+  async handle(handle: MoveConstraint): Promise<ScreenPoint> {
+    await this.drawn()
+    const seen = await this.page.evaluate(which => window.handyGrid!.handle(which), handle)
+    if (!seen) throw new Error('no handles are shown')
+    return seen
+  }
+
+  /** Presses at one point and moves to the other in steps, as a hand does; the button stays down. */
+  async pressAndMove(from: ScreenPoint, to: ScreenPoint): Promise<void> {
+    const { mouse } = this.page
+    await mouse.move(from.x, from.y)
+    await mouse.down()
+    await mouse.move((from.x + to.x) / 2, (from.y + to.y) / 2, { steps: 3 })
+    await mouse.move(to.x, to.y, { steps: 3 })
+  }
+
+  /** What the readout at the pointer says. */
+  async readout(): Promise<string> {
+    return (await this.page.getByTestId('readout').innerText()).replace(/\s+/g, ' ')
+  }
+
+  saveState() {
+    return this.page.getByTestId('save-state')
+  }
+
+  /** The level's rows in the database. */
+  async rows(): Promise<Placement[]> {
+    const found = await this.server.db.select().from(placements).where(eq(placements.levelId, this.levelId)).orderBy(asc(placements.id))
+    return found.map(rowToPlacement)
+  }
+
+  async row(id: string): Promise<Placement | undefined> {
+    const [found] = await this.server.db.select().from(placements).where(and(eq(placements.levelId, this.levelId), eq(placements.id, id)))
+    return found && rowToPlacement(found)
+  }
+
+  async journal(): Promise<string[]> {
+    const entries = await this.server.db.select({ label: changes.label }).from(changes).where(eq(changes.levelId, this.levelId)).orderBy(asc(changes.revision))
+    return entries.map(entry => entry.label)
+  }
+
+  async storedRevision(): Promise<number> {
+    const [level] = await this.server.db.select({ revision: levels.revision }).from(levels).where(eq(levels.id, this.levelId))
+    return level!.revision
+  }
+}
+
+export const test = base.extend<{ editor: Editor, noErrors: void }, { server: TestServer }>({
+  // Playwright wants the first argument taken apart, also when nothing is taken.
+  server: [async ({ browserName: _browser }, use) => {
+    const server = await makeServer()
+    await use(server)
+    await server.dispose()
+  }, { scope: 'worker', timeout: 120_000 }],
+  editor: async ({ page, server }, use) => use(new Editor(page, server)),
+  // Whatever else is tested: the page reports no error of its own and breaks no rule of its security policy.
+  noErrors: [async ({ page }, use) => {
+    const errors: string[] = []
+    page.on('pageerror', error => errors.push(error.message))
+    page.on('console', (message) => {
+      if (message.type() === 'error' && !/ERR_CONNECTION_REFUSED|status of (409|404|422)/.test(message.text())) errors.push(message.text())
+    })
+    await use()
+    expect(errors).toEqual([])
+  }, { auto: true }],
+})
+
+export { expect }
