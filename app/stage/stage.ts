@@ -227,19 +227,20 @@ export class Stage {
 
   private render(marks: boolean): void {
     const { renderer, view } = this
+    const { camera } = view
     renderer.info.reset()
-    this.surroundings.follow(view.camera.position, view.camera.far)
+    this.surroundings.follow(camera.position, camera.far)
     this.handles.update(view)
     const ghostShown = this.ghost.object.visible
     this.ghost.object.visible = marks && ghostShown
     renderer.clear()
-    renderer.render(this.scene, view.camera)
+    renderer.render(this.scene, camera)
     this.ghost.object.visible = ghostShown
     if (!marks) return
-    this.outline.draw(renderer, view.camera)
+    this.outline.draw(renderer, camera)
     if (this.handles.isShown) {
       renderer.clearDepth()
-      renderer.render(this.handles.scene, view.camera)
+      renderer.render(this.handles.scene, camera)
     }
   }
 }

@@ -1,8 +1,8 @@
 import type { Document, Mesh as GltfMesh, Primitive as GltfPrimitive, Material as GltfMaterial } from '@gltf-transform/core'
 import type { Material, Mesh, Primitive } from '../geometry/mesh'
 
-/** Hands out one glTF material for each distinct finish of a document. */
-export class MaterialShelf {
+/** Writes one glTF material for each distinct finish of a document. */
+export class MaterialWriter {
   private readonly made = new Map<string, GltfMaterial>()
 
   constructor(private readonly document: Document) {}
@@ -23,7 +23,7 @@ export class MaterialShelf {
 }
 
 /** Writes a mesh into a glTF document that has one buffer. */
-export function writeMesh(document: Document, name: string, mesh: Mesh, materials: MaterialShelf): GltfMesh {
+export function writeMesh(document: Document, name: string, mesh: Mesh, materials: MaterialWriter): GltfMesh {
   const buffer = document.getRoot().listBuffers()[0] ?? document.createBuffer()
   const target = document.createMesh(name)
   for (const primitive of mesh.primitives) {

@@ -3,7 +3,7 @@ import { Document, WebIO } from '@gltf-transform/core'
 import type { Mesh } from '../geometry/mesh'
 import type { LevelDocument } from '../level/document'
 import { nodeTranslation } from '../level/transform'
-import { MaterialShelf, writeMesh } from './gltf-mesh'
+import { MaterialWriter, writeMesh } from './gltf-mesh'
 
 /** What is needed of a part to hand it over. */
 export type PartToHandOver = { name: string, mesh: Mesh }
@@ -23,7 +23,7 @@ export async function writeLevelGlb(name: string, level: LevelDocument, parts: R
   document.getRoot().getAsset().generator = 'Handy Grid'
   const scene = document.createScene(name)
   document.getRoot().setDefaultScene(scene)
-  const materials = new MaterialShelf(document)
+  const materials = new MaterialWriter(document)
   const meshes = new Map<string, GltfMesh>()
 
   const meshOf = (partId: string): GltfMesh => {

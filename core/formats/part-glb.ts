@@ -1,6 +1,6 @@
 import { Document, WebIO } from '@gltf-transform/core'
 import type { Mesh } from '../geometry/mesh'
-import { MaterialShelf, readMesh, writeMesh } from './gltf-mesh'
+import { MaterialWriter, readMesh, writeMesh } from './gltf-mesh'
 
 /**
  * Writes one part's mesh as a binary glTF file (ISO/IEC 12113:2022): one scene, one node, one mesh.
@@ -9,7 +9,7 @@ import { MaterialShelf, readMesh, writeMesh } from './gltf-mesh'
 export async function writePartGlb(name: string, mesh: Mesh): Promise<Uint8Array> {
   const document = new Document()
   document.getRoot().getAsset().generator = 'Handy Grid'
-  const node = document.createNode(name).setMesh(writeMesh(document, name, mesh, new MaterialShelf(document)))
+  const node = document.createNode(name).setMesh(writeMesh(document, name, mesh, new MaterialWriter(document)))
   document.getRoot().setDefaultScene(document.createScene(name).addChild(node))
   return new WebIO().writeBinary(document)
 }
