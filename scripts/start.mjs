@@ -97,4 +97,7 @@ function stop(reason) {
 }
 
 for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => stop())
+// npm that is told to end does not pass it on; then our parent is gone.
+const parent = process.ppid
+if (process.env.npm_lifecycle_event) setInterval(() => process.ppid === parent || stop(), 500).unref()
 main().catch(stop)

@@ -5,7 +5,7 @@ import { MeshBuilder } from '../../core/kit/mesh-builder'
 import type { Vec3 } from '../../core/level/schema'
 import { palette } from '../palette'
 
-/** Four posts, 3 x 2 m, with a counter towards +Z and a shelf below it. */
+/** Four posts, 3 x 2 m, with a counter towards +Z and a board below it. */
 export function stallFrame(): Mesh {
   const builder = new MeshBuilder()
   for (const x of [-1.45, 1.45]) {
