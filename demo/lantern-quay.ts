@@ -82,7 +82,7 @@ export function lanternQuayPlacements(): Placement[] {
   put(goods, 'Basket 3', 'Basket', [1.5, 1.015, -3.95])
 
   const square = group('Square')
-  put(square, 'Bandstand', 'Bandstand floor', [0.4, 0, -0.9])
+  put(square, 'Bandstand', 'Bandstand floor', [1.6, 0, -0.8])
   put(square, 'Bench 1', 'Bench', [-6.4, 0, -0.6], 60)
   put(square, 'Bench 2', 'Bench', [6, 0, -0.6], -60)
   put(square, 'Planter 1', 'Planter', [-3.4, 0, 1.2])

@@ -4,7 +4,7 @@ import { spawn } from 'node:child_process'
 import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join, resolve } from 'node:path'
 import { checkNode, ensureBuild, ensurePackages } from './lib/packages.mjs'
-import { startPostgres } from './lib/postgres.mjs'
+import { checkDatabase, startPostgres } from './lib/postgres.mjs'
 import { end, isFree, isRunning, root, Stop, tool, waitFor } from './lib/run.mjs'
 
 const dev = process.argv.includes('--dev')
@@ -26,7 +26,8 @@ async function main() {
   if (!await isFree(port, host)) throw new Stop(`Port ${port} on ${host} is taken by another program. Choose another one: PORT=4601 npm start`)
   await ensurePackages()
   let url = process.env.DATABASE_URL
-  if (!url) {
+  if (url) await checkDatabase(url)
+  else {
     const postgres = await startPostgres(join(folder, 'postgres'))
     stops.push(postgres.stop)
     url = postgres.url

@@ -166,12 +166,12 @@ export function planter(): Mesh {
   return builder.build()
 }
 
-/** A terracotta-coloured round platform, 6 m across and 0.4 m high, with a step: the bandstand's floor. */
+/** A terracotta-coloured round platform, 4.9 m across and 0.4 m high, with a step: the bandstand's floor. */
 export function bandstand(): Mesh {
   return new MeshBuilder()
-    .add(palette.coping, new CylinderGeometry(3, 3.04, 0.2, 40), [0, 0.1, 0])
-    .add(palette.clay, new CylinderGeometry(2.6, 2.6, 0.19, 40), [0, 0.295, 0])
-    .add(palette.coping, new TorusGeometry(2.6, 0.045, 6, 40).rotateX(Math.PI / 2), [0, 0.375, 0])
+    .add(palette.coping, new CylinderGeometry(2.4, 2.44, 0.2, 40), [0, 0.1, 0])
+    .add(palette.clay, new CylinderGeometry(2, 2, 0.19, 40), [0, 0.295, 0])
+    .add(palette.coping, new TorusGeometry(2, 0.045, 6, 40).rotateX(Math.PI / 2), [0, 0.375, 0])
     .build()
 }
 

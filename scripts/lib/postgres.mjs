@@ -1,6 +1,5 @@
-import { randomBytes } from 'node:crypto'
 import { spawn, spawnSync } from 'node:child_process'
-import { createHash } from 'node:crypto'
+import { createHash, randomBytes } from 'node:crypto'
 import { chmodSync, chownSync, existsSync, mkdirSync, openSync, closeSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { delimiter, join } from 'node:path'
 import { installDebian } from './debian.mjs'
@@ -115,8 +114,25 @@ async function launch(bin, data, home, asOwner, throwaway) {
   return { pid: child.pid, port }
 }
 
+/** Whether a database of the user's can be used. @throws Stop with what is wrong, without the password */
+export async function checkDatabase(url) {
+  const { default: pg } = await importPg()
+  try {
+    const client = new pg.Client({ connectionString: url })
+    await client.connect()
+    await client.end()
+  }
+  catch (error) {
+    throw new Stop(`The database of DATABASE_URL cannot be used: ${error.message || error.code}`)
+  }
+}
+
+function importPg() {
+  return import(join(root, 'node_modules/pg/esm/index.mjs'))
+}
+
 async function makeDatabase(url, pid, logFile) {
-  const { default: pg } = await import(join(root, 'node_modules/pg/esm/index.mjs'))
+  const { default: pg } = await importPg()
   const client = await waitFor(async () => {
     if (!isRunning(pid)) throw new Stop(`PostgreSQL stopped at once; see ${logFile}`)
     const attempt = new pg.Client({ connectionString: url('postgres') })
