@@ -7,11 +7,12 @@ import { applyChange } from '../core/level/change'
 import { LevelDocument } from '../core/level/document'
 import { findLanding } from '../core/snap/landing'
 import { demoId, lanternQuayKit } from './kit'
-import { lanternQuayPlacements } from './lantern-quay'
+import { lanternQuay } from './lantern-quay'
 
 const kit = lanternQuayKit()
 const solids = new Map(kit.map(part => [part.id, new Solid(part.mesh)]))
-const document = new LevelDocument(lanternQuayPlacements())
+const { placements, layers, stations } = lanternQuay()
+const document = new LevelDocument(placements, layers, stations)
 const index = new LevelIndex(document, id => solids.get(document.need(id).partId ?? ''))
 
 describe('the kit', () => {
@@ -47,7 +48,11 @@ describe('the kit', () => {
 describe('the level', () => {
   it('is a level that the document takes, with about seventy placements', () => {
     const empty = new LevelDocument()
-    applyChange(empty, lanternQuayPlacements().map(({ id, ...fields }) => ({ do: 'put', id, fields })), id => solids.has(id))
+    applyChange(empty, [
+      ...layers.map(({ id, ...fields }) => ({ do: 'put-layer' as const, id, fields })),
+      ...stations.map(({ id, ...fields }) => ({ do: 'put-station' as const, id, fields })),
+      ...placements.map(({ id, ...fields }) => ({ do: 'put' as const, id, fields })),
+    ], id => solids.has(id))
     expect(empty.size).toBeGreaterThan(60)
     expect(empty.size).toBeLessThan(90)
   })

@@ -1,9 +1,13 @@
-import type { Placement, Vec3 } from '../core/level/schema'
+import { createPlacement } from '../core/level/create'
+import type { Layer, Placement, Station, Vec3 } from '../core/level/schema'
 import { degreesToQuat } from '../core/level/transform'
 import { demoId } from './kit'
 import { embankmentHeight } from './parts/quay'
 
 export const LANTERN_QUAY = 'Lantern Quay'
+
+const GROUND_LAYER = demoId('layer/Ground')
+const MARKS_LAYER = demoId('layer/Marks')
 
 /** The lower edge of the bank, a little below the paving, so that its foot meets the slabs. */
 const BANK_BOTTOM = -0.55
@@ -17,16 +21,13 @@ function onBank(x: number, z: number): Vec3 {
  * The level of the demo: a night market on a canal quay. The quay's paving lies at height 0; the canal runs along X on
  * its +Z side, 1.4 m lower; a grassed bank rises behind it.
  */
-export function lanternQuayPlacements(): Placement[] {
+export function lanternQuay(): { placements: Placement[], layers: Layer[], stations: Station[] } {
   const placements: Placement[] = []
   let order = 0
 
-  const add = (name: string, fields: Pick<Placement, 'kind' | 'partId' | 'parentId'>, at: Vec3, turn: Vec3) => {
+  const add = (name: string, fields: Pick<Placement, 'kind' | 'partId' | 'parentId'> & Partial<Placement>, at: Vec3, turn: Vec3) => {
     const id = demoId(`placement/${name}`)
-    placements.push({
-      id, name, ...fields, order: order++, translation: at, rotation: degreesToQuat(turn),
-      scale: [1, 1, 1], pivot: [0, 0, 0], hidden: false, locked: false,
-    })
+    placements.push(createPlacement({ id, name, order: order++, translation: at, rotation: degreesToQuat(turn), ...fields }))
     return id
   }
   const group = (name: string, at: Vec3 = [0, 0, 0], turn: Vec3 = [0, 0, 0], parentId: string | null = null) =>
@@ -34,7 +35,7 @@ export function lanternQuayPlacements(): Placement[] {
   const put = (parentId: string, name: string, partName: string, at: Vec3, heading = 0) =>
     add(name, { kind: 'part', partId: demoId(`part/${partName}`), parentId }, at, [0, heading, 0])
 
-  const ground = group('Quay ground')
+  const ground = add('Quay ground', { kind: 'group', partId: null, parentId: null, layerId: GROUND_LAYER }, [0, 0, 0], [0, 0, 0])
   for (let column = 0; column < 5; column++) {
     for (let row = 0; row < 2; row++) {
       put(ground, `Quay slab ${column * 2 + row + 1}`, 'Quay slab 4 m', [-8 + column * 4, -0.4, -4 + row * 4])
@@ -89,5 +90,26 @@ export function lanternQuayPlacements(): Placement[] {
   put(square, 'Planter 2', 'Planter', [5.8, 0, 1.2])
   put(square, 'Planter on the bank', 'Planter', onBank(-5, -10.6), 20)
   put(square, 'Bench on the bank', 'Bench', onBank(3.5, -10.2), -6)
-  return placements
+
+  const marks = group('Cameras and lights')
+  const mark = (name: string, kind: 'camera' | 'light' | 'marker', own: Placement['own'], at: Vec3, turn: Vec3) =>
+    add(name, { kind, partId: null, parentId: marks, layerId: MARKS_LAYER, own }, at, turn)
+  mark('Arrival from the steps', 'camera', { fieldOfView: 50 }, [-8.6, 1.7, 1.6], [-6, -66, 0])
+  mark('Under the bridge', 'camera', { fieldOfView: 62 }, [5.2, -0.6, 8.6], [6, 38, 0])
+  mark('Moon', 'light', { light: 'sun', color: '#9db7d6', intensity: 0.6, range: 0 }, [-4, 7.5, -3], [-60, 30, 0])
+  mark('Glow of the tea stall', 'light', { light: 'point', color: '#ffd77a', intensity: 12, range: 6 }, [1, 1.8, -4.4], [0, 0, 0])
+  mark('Visitor', 'marker', { marker: 'spawn', text: '' }, [8.3, 0, 0.4], [0, -90, 0])
+  mark('Note for the band', 'marker', { marker: 'note', text: 'Keep the view to the water free.' }, [1.6, 1.4, -0.8], [0, 0, 0])
+  return {
+    placements,
+    layers: [
+      { id: GROUND_LAYER, name: 'Ground', color: '#0e6e6e', visible: true, locked: false, order: 0 },
+      { id: MARKS_LAYER, name: 'Marks', color: '#6d3a5e', visible: true, locked: false, order: 1 },
+    ],
+    stations: [
+      { id: demoId('station/whole'), name: 'The whole quay', eye: [9, 9, 16], target: [-0.5, 0, -2], fieldOfView: 50, order: 0 },
+      { id: demoId('station/bridge'), name: 'From the bridge', eye: [8.3, 2.4, 7.2], target: [-1, 0.6, -2], fieldOfView: 60, order: 1 },
+      { id: demoId('station/stalls'), name: 'Along the stalls', eye: [-8.8, 2, -1.8], target: [5, 0.9, -3.6], fieldOfView: 60, order: 2 },
+    ],
+  }
 }

@@ -59,10 +59,10 @@ export const useLevel = defineStore('level', () => {
     const opening = ++openings
     const window = await claimWindow()
     await sendLeftovers(id, window)
-    const [{ placements, ...rest }] = await Promise.all([api.level(id), kit.load()])
+    const [{ placements, layers, stations, ...rest }] = await Promise.all([api.level(id), kit.load()])
     // Left again, or another level opened, while this one was loading.
     if (opening !== openings) return
-    document.value = markRaw(new LevelDocument(placements))
+    document.value = markRaw(new LevelDocument(placements, layers, stations))
     index.value = markRaw(makeIndex(document.value))
     summary.value = rest
     queue = makeQueue(id, window, rest.revision)

@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { partSchema } from '../kit/part'
-import { changeSchema, idSchema, nameSchema, placementSchema } from '../level/schema'
+import { changeSchema, idSchema, layerSchema, nameSchema, placementSchema, stationSchema } from '../level/schema'
 
 // What the server's routes take and answer; used by the routes, the page and the tests alike.
 
@@ -18,7 +18,11 @@ export const levelSummarySchema = z.strictObject({
   changedAt: z.iso.datetime(),
 })
 
-export const levelSchema = levelSummarySchema.extend({ placements: z.array(placementSchema) })
+export const levelSchema = levelSummarySchema.extend({
+  placements: z.array(placementSchema),
+  layers: z.array(layerSchema),
+  stations: z.array(stationSchema),
+})
 
 export const newLevelSchema = z.strictObject({
   name: nameSchema,

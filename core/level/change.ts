@@ -1,7 +1,7 @@
 import type { z } from 'zod'
 import type { LevelDocument } from './document'
-import type { Change, Operation, Placement, PlacementFields } from './schema'
-import { placementSchema } from './schema'
+import type { Change, Operation, Placement } from './schema'
+import { layerSchema, placementSchema, stationSchema } from './schema'
 
 /** Why a change cannot be applied, with the place in it that is wrong. */
 export class ChangeError extends Error {
@@ -12,7 +12,7 @@ export class ChangeError extends Error {
   }
 }
 
-export type ChangeErrorCode = 'incomplete' | 'missing' | 'cycle' | 'has-children' | 'unknown-part'
+export type ChangeErrorCode = 'incomplete' | 'missing' | 'cycle' | 'has-children' | 'unknown-part' | 'in-use'
 
 export type Applied = {
   /** Operations that take the document back to exactly what it was. */
@@ -46,11 +46,13 @@ export function applyChange(document: LevelDocument, operations: readonly Operat
   return { inverse, touched }
 }
 
-/** The records a change needs to be there without touching them: the parents it hangs things from. */
-export function parentsNeeded(operations: readonly Operation[]): Set<string> {
+/** The records a change needs to be there without touching them: what it hangs things from, and layers it puts things on. */
+export function recordsNeeded(operations: readonly Operation[]): Set<string> {
   const needed = new Set<string>()
   for (const operation of operations) {
-    if (operation.do === 'put' && operation.fields.parentId) needed.add(operation.fields.parentId)
+    if (operation.do !== 'put') continue
+    if (operation.fields.parentId) needed.add(operation.fields.parentId)
+    if (operation.fields.layerId) needed.add(operation.fields.layerId)
   }
   return needed
 }
@@ -66,32 +68,64 @@ export function conflicts(theirs: Pick<Change, 'operations'>, mine: Pick<Change,
 }
 
 function removesNeeded(removing: readonly Operation[], needing: readonly Operation[]): boolean {
-  const needed = parentsNeeded(needing)
-  return removing.some(operation => operation.do === 'remove' && needed.has(operation.id))
+  const needed = recordsNeeded(needing)
+  return removing.some(operation => operation.do.startsWith('remove') && needed.has(operation.id))
 }
 
 function applyOperation(document: LevelDocument, operation: Operation, path: string): Operation {
+  switch (operation.do) {
+    case 'put':
+    case 'remove':
+      return applyToPlacement(document, operation, path)
+    case 'put-layer':
+    case 'remove-layer':
+      return applyToTable(document.layers, layerSchema, 'layer', operation, path) as Operation
+    default:
+      return applyToTable(document.stations, stationSchema, 'station', operation, path) as Operation
+  }
+}
+
+function applyToPlacement(document: LevelDocument, operation: Extract<Operation, { do: 'put' | 'remove' }>, path: string): Operation {
   const before = document.get(operation.id)
   if (operation.do === 'remove') {
-    if (!before) throw new ChangeError('missing', `${path}.id`, 'There is no such placement to remove.')
+    if (!before) throw missing('placement', path)
     document.erase(operation.id)
-    return putAll(before)
+    return { do: 'put', id: operation.id, fields: withoutId(before) }
   }
-  if (!before) {
-    document.write(complete({ id: operation.id, ...operation.fields }, path))
-    return { do: 'remove', id: operation.id }
-  }
-  document.write(complete({ ...before, ...operation.fields }, path))
-  const fields = Object.fromEntries(Object.keys(operation.fields).map(key => [key, before[key as keyof PlacementFields]]))
-  return { do: 'put', id: operation.id, fields: fields as Partial<PlacementFields> }
+  document.write(complete(placementSchema, { ...before, id: operation.id, ...operation.fields }, path))
+  return before ? { do: 'put', id: operation.id, fields: fieldsOf(before, operation.fields) } : { do: 'remove', id: operation.id }
 }
 
-function putAll({ id, ...fields }: Placement): Operation {
-  return { do: 'put', id, fields }
+type TableOperation = { do: string, id: string, fields?: object }
+
+/** The same for the small tables of a level, whose records stand by themselves. */
+function applyToTable<T extends { id: string }>(table: Map<string, T>, schema: z.ZodType<T>, record: string, operation: TableOperation, path: string): TableOperation {
+  const { id, fields } = operation
+  const before = table.get(id)
+  if (!fields) {
+    if (!before) throw missing(record, path)
+    table.delete(id)
+    return { do: `put-${record}`, id, fields: withoutId(before) }
+  }
+  table.set(id, complete(schema, { ...before, id, ...fields }, path))
+  return before ? { do: `put-${record}`, id, fields: fieldsOf(before, fields) } : { do: `remove-${record}`, id }
 }
 
-function complete(record: z.input<typeof placementSchema> | object, path: string): Placement {
-  const parsed = placementSchema.safeParse(record)
+function missing(record: string, path: string): ChangeError {
+  return new ChangeError('missing', `${path}.id`, `There is no such ${record} to remove.`)
+}
+
+function withoutId<T extends { id: string }>({ id: _id, ...fields }: T): Omit<T, 'id'> {
+  return fields
+}
+
+/** What a record holds in the fields about to be put. */
+function fieldsOf<T extends object, F extends object>(record: T, fields: F): F {
+  return Object.fromEntries(Object.keys(fields).map(key => [key, record[key as keyof T]])) as F
+}
+
+function complete<T>(schema: z.ZodType<T>, record: object, path: string): T {
+  const parsed = schema.safeParse(record)
   if (parsed.success) return parsed.data
   const issue = parsed.error.issues[0]!
   throw new ChangeError('incomplete', [path, 'fields', ...issue.path].join('.'), `${issue.path.join('.')}: ${issue.message}`)
@@ -99,6 +133,8 @@ function complete(record: z.input<typeof placementSchema> | object, path: string
 
 function checkTree(document: LevelDocument, operations: readonly Operation[], hasPart: (id: string) => boolean): void {
   operations.forEach((operation, index) => {
+    if (operation.do === 'remove-layer') checkLayerIsFree(document, operation.id, `operations.${index}.id`)
+    if (operation.do !== 'put' && operation.do !== 'remove') return
     const placement = document.get(operation.id)
     if (!placement) {
       if (document.hasChildren(operation.id)) {
@@ -109,8 +145,18 @@ function checkTree(document: LevelDocument, operations: readonly Operation[], ha
     if (placement.partId !== null && !hasPart(placement.partId)) {
       throw new ChangeError('unknown-part', `operations.${index}.fields.partId`, 'The kit has no such part.')
     }
+    if (placement.layerId !== null && operation.do === 'put' && operation.fields.layerId && !document.layers.has(placement.layerId)) {
+      throw new ChangeError('missing', `operations.${index}.fields.layerId`, 'There is no such layer.')
+    }
     if (operation.do === 'put' && operation.fields.parentId) checkParent(document, placement, `operations.${index}.fields.parentId`)
   })
+}
+
+function checkLayerIsFree(document: LevelDocument, id: string, field: string): void {
+  if (document.layers.has(id)) return
+  for (const { layerId } of document.placements()) {
+    if (layerId === id) throw new ChangeError('in-use', field, 'Things are still on this layer.')
+  }
 }
 
 function checkParent(document: LevelDocument, placement: Placement, field: string): void {

@@ -5,7 +5,7 @@ import type { Placement, PlacementFields } from './schema'
 export function createPlacement(given: Pick<Placement, 'id' | 'name' | 'kind'> & Partial<PlacementFields>): Placement {
   return {
     parentId: null, order: 0, partId: null, translation: [0, 0, 0], rotation: [0, 0, 0, 1], scale: [1, 1, 1], pivot: [0, 0, 0],
-    hidden: false, locked: false, ...given,
+    hidden: false, locked: false, layerId: null, own: {}, ...given,
   }
 }
 

@@ -1,5 +1,5 @@
 import { Matrix4 } from 'three'
-import type { Placement } from './schema'
+import type { Layer, Placement, Station } from './schema'
 import { localMatrix } from './transform'
 
 /**
@@ -12,8 +12,15 @@ export class LevelDocument {
   private readonly sortedChildren = new Map<string | null, readonly string[]>()
   private readonly worldMatrices = new Map<string, Matrix4>()
 
-  constructor(placements: Iterable<Placement> = []) {
+  /** By id. Only `applyChange` writes to them. */
+  readonly layers = new Map<string, Layer>()
+  /** By id. Only `applyChange` writes to them. */
+  readonly stations = new Map<string, Station>()
+
+  constructor(placements: Iterable<Placement> = [], layers: Iterable<Layer> = [], stations: Iterable<Station> = []) {
     for (const placement of placements) this.write(placement)
+    for (const layer of layers) this.layers.set(layer.id, layer)
+    for (const station of stations) this.stations.set(station.id, station)
   }
 
   get size(): number {
@@ -71,14 +78,14 @@ export class LevelDocument {
     return false
   }
 
-  /** Hidden itself or by something above it. */
+  /** Hidden itself, by its layer, or by something above it. */
   isHidden(id: string): boolean {
-    return this.someUpwards(id, placement => placement.hidden)
+    return this.someUpwards(id, ({ hidden, layerId }) => hidden || (layerId !== null && this.layers.get(layerId)?.visible === false))
   }
 
-  /** Locked itself or by something above it. */
+  /** Locked itself, by its layer, or by something above it. */
   isLocked(id: string): boolean {
-    return this.someUpwards(id, placement => placement.locked)
+    return this.someUpwards(id, ({ locked, layerId }) => locked || (layerId !== null && this.layers.get(layerId)?.locked === true))
   }
 
   /** From the placement's own axes to the world. Treat it as read-only; it is kept until the placement moves. */

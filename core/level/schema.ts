@@ -21,6 +21,23 @@ export const nameSchema = z.string().trim().min(1, 'must not be empty').max(200,
   .refine(name => !/[<>]/.test(name), 'must be plain text without < or >')
   .refine(name => !/[\u0000-\u001f\u007f\u2028\u2029]/.test(name), 'must be on one line, without control characters')
 
+export const KINDS = ['part', 'group', 'camera', 'light', 'marker'] as const
+export const kindSchema = z.enum(KINDS)
+
+const colorSchema = z.string().regex(/^#[0-9a-f]{6}$/, 'must be a colour such as #f2b441')
+
+/** What a placement of each kind has beyond the fields that all have. */
+export const ownSchemas = {
+  part: z.strictObject({}),
+  group: z.strictObject({}),
+  /** Looks along -Z, as in glTF. `fieldOfView` is vertical, in degrees. */
+  camera: z.strictObject({ fieldOfView: z.number().min(20).max(110) }),
+  /** Shines along -Z; `range` in metres, 0 for no end. */
+  light: z.strictObject({ light: z.enum(['sun', 'point', 'spot']), color: colorSchema, intensity: coordinate.min(0), range: coordinate.min(0) }),
+  /** A spawn faces +Z; a volume is a box of 1 m under its size; a note says `text`. */
+  marker: z.strictObject({ marker: z.enum(['spawn', 'volume', 'note']), text: z.string().max(2000).refine(text => !/[<>]/.test(text), 'must be plain text without < or >') }),
+}
+
 /** The fields of a placement, all of them put and compared one by one. */
 export const placementFieldsSchema = z.strictObject({
   /** The placement it hangs from; null at the top. */
@@ -28,8 +45,8 @@ export const placementFieldsSchema = z.strictObject({
   /** Place among its siblings, ascending; ties are broken by id. */
   order: coordinate,
   name: nameSchema,
-  /** `part` shows a part of the kit; `group` only holds others together. */
-  kind: z.enum(['part', 'group']),
+  /** `part` shows a part of the kit; `group` only holds others together; the rest are shown by marks. */
+  kind: kindSchema,
   /** The part shown; null unless the kind is `part`. */
   partId: idSchema.nullable(),
   /** Where the pivot stands, in the parent's axes, in metres. */
@@ -41,6 +58,9 @@ export const placementFieldsSchema = z.strictObject({
   pivot: vec3Schema,
   hidden: z.boolean(),
   locked: z.boolean(),
+  layerId: idSchema.nullable(),
+  /** The kind's own fields. */
+  own: z.union([ownSchemas.part, ownSchemas.camera, ownSchemas.light, ownSchemas.marker]),
 })
 
 export const placementSchema = placementFieldsSchema.extend({ id: idSchema })
@@ -48,11 +68,40 @@ export const placementSchema = placementFieldsSchema.extend({ id: idSchema })
     path: ['partId'],
     message: 'must be given for a part and be null for anything else',
   })
+  .superRefine(({ kind, own }, context) => {
+    for (const issue of ownSchemas[kind].safeParse(own).error?.issues ?? []) {
+      context.addIssue({ code: 'custom', path: ['own', ...issue.path], message: issue.message })
+    }
+  })
+
+export const layerFieldsSchema = z.strictObject({
+  name: nameSchema,
+  color: colorSchema,
+  visible: z.boolean(),
+  locked: z.boolean(),
+  order: coordinate,
+})
+export const layerSchema = layerFieldsSchema.extend({ id: idSchema })
+
+/** A saved viewpoint to jump back to. */
+export const stationFieldsSchema = z.strictObject({
+  name: nameSchema,
+  eye: vec3Schema,
+  target: vec3Schema,
+  /** Vertical, in degrees. */
+  fieldOfView: z.number().min(20).max(110),
+  order: coordinate,
+})
+export const stationSchema = stationFieldsSchema.extend({ id: idSchema })
 
 /** One small step of a change: put some fields of a record (all of them if it is new), or remove it. */
 export const operationSchema = z.discriminatedUnion('do', [
   z.strictObject({ do: z.literal('put'), id: idSchema, fields: placementFieldsSchema.partial() }),
   z.strictObject({ do: z.literal('remove'), id: idSchema }),
+  z.strictObject({ do: z.literal('put-layer'), id: idSchema, fields: layerFieldsSchema.partial() }),
+  z.strictObject({ do: z.literal('remove-layer'), id: idSchema }),
+  z.strictObject({ do: z.literal('put-station'), id: idSchema, fields: stationFieldsSchema.partial() }),
+  z.strictObject({ do: z.literal('remove-station'), id: idSchema }),
 ])
 
 /** One undoable, saved step. Its id makes sending it twice harmless. */
@@ -67,6 +116,9 @@ export const changeSchema = z.strictObject({
 export type Vec3 = z.infer<typeof vec3Schema>
 export type Quat = z.infer<typeof quatSchema>
 export type PlacementFields = z.infer<typeof placementFieldsSchema>
+export type Kind = z.infer<typeof kindSchema>
+export type Layer = z.infer<typeof layerSchema>
+export type Station = z.infer<typeof stationSchema>
 export type Placement = z.infer<typeof placementSchema>
 export type Operation = z.infer<typeof operationSchema>
 export type Change = z.infer<typeof changeSchema>

@@ -1,7 +1,7 @@
 import type { InferSelectModel } from 'drizzle-orm'
-import type { JournalEntry, Placement } from '../../core/level/schema'
+import type { JournalEntry, Layer, Placement, Station } from '../../core/level/schema'
 import type { Part } from '../../core/kit/part'
-import type { changes, parts, placements } from './schema'
+import type { changes, layers, parts, placements, stations } from './schema'
 
 // Between the records of the core, with vectors, and the database's rows, with a column for each number.
 
@@ -35,7 +35,25 @@ export function rowToPlacement(row: PlacementRow): Placement {
     pivot: [row.pivotX, row.pivotY, row.pivotZ],
     hidden: row.hidden,
     locked: row.locked,
+    layerId: row.layerId,
+    own: row.own,
   }
+}
+
+export function layerToRow(levelId: string, layer: Layer): InferSelectModel<typeof layers> {
+  return { levelId, ...layer }
+}
+
+export function rowToLayer({ levelId: _levelId, ...layer }: InferSelectModel<typeof layers>): Layer {
+  return layer
+}
+
+export function stationToRow(levelId: string, { eye, target, ...plain }: Station): InferSelectModel<typeof stations> {
+  return { levelId, ...plain, eyeX: eye[0], eyeY: eye[1], eyeZ: eye[2], targetX: target[0], targetY: target[1], targetZ: target[2] }
+}
+
+export function rowToStation({ id, name, order, fieldOfView, ...row }: InferSelectModel<typeof stations>): Station {
+  return { id, name, order, fieldOfView, eye: [row.eyeX, row.eyeY, row.eyeZ], target: [row.targetX, row.targetY, row.targetZ] }
 }
 
 export function partToRow(part: Part, position: number): PartRow {

@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { boolean, check, customType, doublePrecision, foreignKey, index, integer, jsonb, pgTable, primaryKey, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
-import type { Operation } from '../../core/level/schema'
+import type { Operation, Placement } from '../../core/level/schema'
+import { KINDS } from '../../core/level/schema'
 
 const bytea = customType<{ data: Uint8Array, driverData: Buffer }>({
   dataType: () => 'bytea',
@@ -57,13 +58,38 @@ export const levels = pgTable('levels', {
   index('levels_by_change').on(table.changedAt),
 ])
 
+export const layers = pgTable('layers', {
+  levelId: uuid('level_id').notNull().references(() => levels.id, { onDelete: 'cascade' }),
+  id: uuid().notNull(),
+  name: text().notNull(),
+  color: text().notNull(),
+  visible: boolean().notNull(),
+  locked: boolean().notNull(),
+  order: doublePrecision('sort_order').notNull(),
+}, table => [primaryKey({ columns: [table.levelId, table.id] })])
+
+/** Saved viewpoints. */
+export const stations = pgTable('stations', {
+  levelId: uuid('level_id').notNull().references(() => levels.id, { onDelete: 'cascade' }),
+  id: uuid().notNull(),
+  name: text().notNull(),
+  eyeX: doublePrecision('eye_x').notNull(),
+  eyeY: doublePrecision('eye_y').notNull(),
+  eyeZ: doublePrecision('eye_z').notNull(),
+  targetX: doublePrecision('target_x').notNull(),
+  targetY: doublePrecision('target_y').notNull(),
+  targetZ: doublePrecision('target_z').notNull(),
+  fieldOfView: doublePrecision('field_of_view').notNull(),
+  order: doublePrecision('sort_order').notNull(),
+}, table => [primaryKey({ columns: [table.levelId, table.id] })])
+
 export const placements = pgTable('placements', {
   levelId: uuid('level_id').notNull().references(() => levels.id, { onDelete: 'cascade' }),
   id: uuid().notNull(),
   parentId: uuid('parent_id'),
   order: doublePrecision('sort_order').notNull(),
   name: text().notNull(),
-  kind: text({ enum: ['part', 'group'] }).notNull(),
+  kind: text({ enum: KINDS }).notNull(),
   partId: uuid('part_id').references(() => parts.id),
   translationX: doublePrecision('translation_x').notNull(),
   translationY: doublePrecision('translation_y').notNull(),
@@ -80,12 +106,16 @@ export const placements = pgTable('placements', {
   pivotZ: doublePrecision('pivot_z').notNull(),
   hidden: boolean().notNull(),
   locked: boolean().notNull(),
+  layerId: uuid('layer_id'),
+  /** The kind's own fields, as the core's schemas have them. */
+  own: jsonb().$type<Placement['own']>().notNull().default({}),
 }, table => [
   primaryKey({ columns: [table.levelId, table.id] }),
+  foreignKey({ name: 'placements_layer', columns: [table.levelId, table.layerId], foreignColumns: [layers.levelId, layers.id] }),
   foreignKey({ name: 'placements_parent', columns: [table.levelId, table.parentId], foreignColumns: [table.levelId, table.id] }),
   index('placements_by_parent').on(table.levelId, table.parentId),
   index('placements_by_part').on(table.partId),
-  check('placements_kind_known', sql`(${table.kind} = 'part') = (${table.partId} is not null) and ${table.kind} in ('part', 'group')`),
+  check('placements_kind_known', sql`(${table.kind} = 'part') = (${table.partId} is not null) and ${table.kind} in ('part', 'group', 'camera', 'light', 'marker')`),
   check('placements_size_not_zero', sql`${table.scaleX} <> 0 and ${table.scaleY} <> 0 and ${table.scaleZ} <> 0`),
   check('placements_not_own_parent', sql`${table.parentId} <> ${table.id}`),
 ])

@@ -1,11 +1,11 @@
 import { and, asc, eq, getTableColumns, gt, inArray, isNull, sql } from 'drizzle-orm'
 import type { ChangesAnswer, ChangesRequest } from '../../core/api/schema'
-import { applyChange, ChangeError, conflicts, parentsNeeded } from '../../core/level/change'
+import { applyChange, ChangeError, conflicts, recordsNeeded } from '../../core/level/change'
 import { LevelDocument } from '../../core/level/document'
 import type { Change, JournalEntry, Placement } from '../../core/level/schema'
 import type { Database, Transaction } from '../db/client'
-import { placementToRow, rowToJournalEntry, rowToPlacement } from '../db/rows'
-import { changes, levels, parts, placements } from '../db/schema'
+import { layerToRow, placementToRow, rowToJournalEntry, rowToLayer, rowToPlacement, rowToStation, stationToRow } from '../db/rows'
+import { changes, layers, levels, parts, placements, stations } from '../db/schema'
 import { ApiError } from '../utils/api-error'
 import { ROWS_PER_STATEMENT } from './levels'
 
@@ -69,11 +69,13 @@ async function journalSince(tx: Transaction, levelId: string, revision: number):
  * Only the records concerned and what they hang from are loaded; the core's own `applyChange` then does the work.
  */
 async function applyToRows(tx: Transaction, levelId: string, fresh: Change[], indexOf: (change: Change) => number): Promise<number> {
-  const touched = new Set(fresh.flatMap(change => change.operations.map(operation => operation.id)))
-  const needed = new Set(fresh.flatMap(change => [...parentsNeeded(change.operations)]))
-  const document = await loadWithAncestors(tx, levelId, new Set([...touched, ...needed]))
+  const touched = touchedBy(fresh)
+  const needed = fresh.flatMap(change => [...recordsNeeded(change.operations)])
+  const document = await loadWithAncestors(tx, levelId, new Set([...touched.placements, ...needed]))
+  // Layers and stations are few; all of them are loaded if the change has to do with any.
+  if (touched.layers.size + touched.stations.size + needed.length > 0) await loadTables(tx, levelId, document)
   const hasPart = await partsAmong(tx, fresh)
-  const before = [...touched].filter(id => document.has(id))
+  const before = [...touched.placements].filter(id => document.has(id))
   for (const change of fresh) {
     try {
       applyChange(document, change.operations, hasPart)
@@ -83,13 +85,58 @@ async function applyToRows(tx: Transaction, levelId: string, fresh: Change[], in
     }
   }
   const removed = before.filter(id => !document.has(id))
-  const written = [...touched].filter(id => document.has(id))
+  const written = [...touched.placements].filter(id => document.has(id))
+  await writeTables(tx, levelId, document, touched)
   await writeRows(tx, levelId, written.map(id => document.need(id)))
   for (const slice of slices(removed)) {
     await tx.delete(placements).where(and(eq(placements.levelId, levelId), inArray(placements.id, slice)))
   }
   await refuseOrphans(tx, levelId, removed)
+  await removeFromTables(tx, levelId, document, touched)
   return written.length - before.length
+}
+
+type Touched = { placements: Set<string>, layers: Set<string>, stations: Set<string> }
+
+function touchedBy(fresh: Change[]): Touched {
+  const touched: Touched = { placements: new Set(), layers: new Set(), stations: new Set() }
+  for (const operation of fresh.flatMap(change => change.operations)) {
+    const record = operation.do.endsWith('-layer') ? 'layers' : operation.do.endsWith('-station') ? 'stations' : 'placements'
+    touched[record].add(operation.id)
+  }
+  return touched
+}
+
+async function loadTables(tx: Transaction, levelId: string, document: LevelDocument): Promise<void> {
+  const [layerRows, stationRows] = [
+    await tx.select().from(layers).where(eq(layers.levelId, levelId)),
+    await tx.select().from(stations).where(eq(stations.levelId, levelId)),
+  ]
+  for (const row of layerRows) document.layers.set(row.id, rowToLayer(row))
+  for (const row of stationRows) document.stations.set(row.id, rowToStation(row))
+}
+
+async function writeTables(tx: Transaction, levelId: string, document: LevelDocument, touched: Touched): Promise<void> {
+  for (const id of touched.layers) {
+    const layer = document.layers.get(id)
+    if (layer) await tx.insert(layers).values(layerToRow(levelId, layer)).onConflictDoUpdate({ target: [layers.levelId, layers.id], set: layerToRow(levelId, layer) })
+  }
+  for (const id of touched.stations) {
+    const station = document.stations.get(id)
+    if (station) await tx.insert(stations).values(stationToRow(levelId, station)).onConflictDoUpdate({ target: [stations.levelId, stations.id], set: stationToRow(levelId, station) })
+  }
+}
+
+async function removeFromTables(tx: Transaction, levelId: string, document: LevelDocument, touched: Touched): Promise<void> {
+  const goneLayers = [...touched.layers].filter(id => !document.layers.has(id))
+  const goneStations = [...touched.stations].filter(id => !document.stations.has(id))
+  if (goneLayers.length > 0) {
+    const [user] = await tx.select({ name: placements.name }).from(placements)
+      .where(and(eq(placements.levelId, levelId), inArray(placements.layerId, goneLayers))).limit(1)
+    if (user) throw new ApiError(422, 'in-use', `"${user.name}" is still on a layer to be removed.`, { field: 'changes' })
+    await tx.delete(layers).where(and(eq(layers.levelId, levelId), inArray(layers.id, goneLayers)))
+  }
+  if (goneStations.length > 0) await tx.delete(stations).where(and(eq(stations.levelId, levelId), inArray(stations.id, goneStations)))
 }
 
 async function loadWithAncestors(tx: Transaction, levelId: string, ids: Set<string>): Promise<LevelDocument> {

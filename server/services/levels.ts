@@ -5,11 +5,11 @@ import { readPartGlb } from '../../core/formats/part-glb'
 import type { PartToHandOver } from '../../core/formats/level-glb'
 import { writeLevelGlb } from '../../core/formats/level-glb'
 import { LevelDocument } from '../../core/level/document'
-import type { Placement } from '../../core/level/schema'
-import { lanternQuayPlacements } from '../../demo/lantern-quay'
+import type { Layer, Placement, Station } from '../../core/level/schema'
+import { lanternQuay } from '../../demo/lantern-quay'
 import type { Database, Transaction } from '../db/client'
-import { placementToRow, rowToPlacement } from '../db/rows'
-import { levels, meshes, parts, placements } from '../db/schema'
+import { layerToRow, placementToRow, rowToLayer, rowToPlacement, rowToStation, stationToRow } from '../db/rows'
+import { layers, levels, meshes, parts, placements, stations } from '../db/schema'
 import { ApiError } from '../utils/api-error'
 import { demoPicture } from './seed'
 
@@ -45,7 +45,9 @@ export async function getLevel(db: Database, id: string): Promise<Level> {
   return db.transaction(async (tx) => {
     const summary = await getSummary(tx, id)
     const rows = await tx.select().from(placements).where(eq(placements.levelId, id)).orderBy(asc(placements.order))
-    return { ...summary, placements: rows.map(rowToPlacement) }
+    const layerRows = await tx.select().from(layers).where(eq(layers.levelId, id)).orderBy(asc(layers.order))
+    const stationRows = await tx.select().from(stations).where(eq(stations.levelId, id)).orderBy(asc(stations.order))
+    return { ...summary, placements: rows.map(rowToPlacement), layers: layerRows.map(rowToLayer), stations: stationRows.map(rowToStation) }
   }, { isolationLevel: 'repeatable read', accessMode: 'read only' })
 }
 
@@ -53,24 +55,32 @@ export async function getLevel(db: Database, id: string): Promise<Level> {
 export async function createLevel(db: Database, { name, from }: NewLevel): Promise<LevelSummary> {
   const id = v7()
   return db.transaction(async (tx) => {
-    if (from === 'empty') await insertLevel(tx, id, name, [])
-    else if (from === 'demo') await insertLevel(tx, id, name, lanternQuayPlacements(), await demoPicture())
+    if (from === 'empty') await insertLevel(tx, id, name, { placements: [], layers: [], stations: [] })
+    else if (from === 'demo') await insertLevel(tx, id, name, lanternQuay(), await demoPicture())
     else await duplicateLevel(tx, from, id, name)
     return getSummary(tx, id)
   })
 }
 
-export async function insertLevel(tx: Transaction, id: string, name: string, content: Placement[], picture?: Uint8Array): Promise<void> {
-  await tx.insert(levels).values({ id, name, placementCount: content.length, picture, pictureType: picture && 'image/webp' })
-  const rows = content.map(placement => placementToRow(id, placement))
+/** What is in a level. */
+export type LevelContent = { placements: Placement[], layers: Layer[], stations: Station[] }
+
+export async function insertLevel(tx: Transaction, id: string, name: string, content: LevelContent, picture?: Uint8Array): Promise<void> {
+  await tx.insert(levels).values({ id, name, placementCount: content.placements.length, picture, pictureType: picture && 'image/webp' })
+  if (content.layers.length > 0) await tx.insert(layers).values(content.layers.map(layer => layerToRow(id, layer)))
+  if (content.stations.length > 0) await tx.insert(stations).values(content.stations.map(station => stationToRow(id, station)))
+  const rows = content.placements.map(placement => placementToRow(id, placement))
   for (let i = 0; i < rows.length; i += ROWS_PER_STATEMENT) await tx.insert(placements).values(rows.slice(i, i + ROWS_PER_STATEMENT))
 }
 
 async function duplicateLevel(tx: Transaction, sourceId: string, id: string, name: string): Promise<void> {
   const [source] = await tx.select().from(levels).where(and(eq(levels.id, sourceId), isNull(levels.deletedAt)))
   if (!source) throw ApiError.notFound('level to duplicate')
-  const rows = await tx.select().from(placements).where(eq(placements.levelId, sourceId))
-  await insertLevel(tx, id, name, rows.map(rowToPlacement))
+  await insertLevel(tx, id, name, {
+    placements: (await tx.select().from(placements).where(eq(placements.levelId, sourceId))).map(rowToPlacement),
+    layers: (await tx.select().from(layers).where(eq(layers.levelId, sourceId))).map(rowToLayer),
+    stations: (await tx.select().from(stations).where(eq(stations.levelId, sourceId))).map(rowToStation),
+  })
   await tx.update(levels).set({ picture: source.picture, pictureType: source.pictureType }).where(eq(levels.id, id))
 }
 

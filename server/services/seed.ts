@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises'
 import { count } from 'drizzle-orm'
 import { v7 } from 'uuid'
 import { lanternQuayKit } from '../../demo/kit'
-import { LANTERN_QUAY, lanternQuayPlacements } from '../../demo/lantern-quay'
+import { LANTERN_QUAY, lanternQuay } from '../../demo/lantern-quay'
 import type { Database } from '../db/client'
 import { levels, parts } from '../db/schema'
 import { addPart } from './kit'
@@ -15,7 +15,7 @@ export async function seedWhenEmpty(db: Database): Promise<void> {
   if (inKit!.count > 0 || saved!.count > 0) return
   await db.transaction(async (tx) => {
     for (const [position, { mesh, ...part }] of lanternQuayKit().entries()) await addPart(tx, part, mesh, position)
-    await insertLevel(tx, v7(), LANTERN_QUAY, lanternQuayPlacements(), await demoPicture())
+    await insertLevel(tx, v7(), LANTERN_QUAY, lanternQuay(), await demoPicture())
   })
 }
 

@@ -105,6 +105,45 @@ describe('saving changes', () => {
     expect(answer.status).toBe(409)
   })
 
+  it('keeps layers and stations as it keeps placements, and copies them with the level', async () => {
+    const { id } = await newLevel()
+    const [layerId, stationId, thing] = [freshId(), freshId(), newGroup()]
+    const layer = { name: 'Roofs', color: '#0e6e6e', visible: true, locked: false, order: 1 }
+    const station = { name: 'Tower', eye: [1.5, 2, 3], target: [0, 0.1, 0], fieldOfView: 60, order: 0 } as const
+    const { id: _id, ...fields } = thing.placement
+    await save(id, 0, change(
+      put(thing.placement.id, { ...fields, layerId }), { do: 'put-layer', id: layerId, fields: layer },
+      { do: 'put-station', id: stationId, fields: { ...station, eye: [...station.eye], target: [...station.target] } },
+    ))
+    const { layers, stations, placements: [placed] } = await server.level(id)
+    expect(layers).toEqual([{ id: layerId, ...layer }])
+    expect(stations).toEqual([{ id: stationId, ...station }])
+    expect(placed!.layerId).toBe(layerId)
+    const copy = await server.newLevel(id)
+    expect((await server.level(copy.id)).layers).toEqual(layers)
+
+    const inUse = await error('POST', `/api/levels/${id}/changes`, { baseRevision: 1, changes: [change({ do: 'remove-layer', id: layerId })] })
+    expect(inUse).toMatchObject({ status: 422, code: 'in-use' })
+    await save(id, 1, change({ do: 'put-layer', id: layerId, fields: { visible: false } }))
+    await save(id, 2, change(put(thing.placement.id, { layerId: null }), { do: 'remove-layer', id: layerId }, { do: 'remove-station', id: stationId }))
+    expect(await server.level(id)).toMatchObject({ layers: [], stations: [], revision: 3 })
+    const noLayer = await error('POST', `/api/levels/${id}/changes`, { baseRevision: 3, changes: [change(put(thing.placement.id, { layerId: freshId() }))] })
+    expect(noLayer).toMatchObject({ status: 422, code: 'missing', field: 'changes.0.operations.0.fields.layerId' })
+  })
+
+  it('keeps a kind\'s own fields, and only those of the kind', async () => {
+    const { id } = await newLevel()
+    const { id: cameraId, ...fields } = newGroup().placement
+    const camera = { ...fields, kind: 'camera' as const, own: { fieldOfView: 35 } }
+    await save(id, 0, change(put(cameraId, camera)))
+    expect((await server.level(id)).placements[0]!.own).toEqual({ fieldOfView: 35 })
+    for (const own of [{ fieldOfView: 5 }, {}, { marker: 'spawn', text: '' }, { fieldOfView: 35, text: 'x' }]) {
+      const answer = await error('POST', `/api/levels/${id}/changes`, { baseRevision: 1, changes: [{ id: freshId(), label: 'x', author: 'x', operations: [{ do: 'put', id: cameraId, fields: { own } }] }] })
+      expect(answer.status, JSON.stringify(own)).toBe(422)
+      expect(answer.field).toContain('operations.0.fields.own')
+    }
+  })
+
   it('sends and stores what changed, not the level', async () => {
     const { id } = await newLevel('demo')
     const { placements: all } = await server.level(id)

@@ -7,7 +7,7 @@ import { writeLevelGlb } from '../../core/formats/level-glb'
 import { readPartGlb, writePartGlb } from '../../core/formats/part-glb'
 import { LevelDocument } from '../../core/level/document'
 import { lanternQuayKit } from '../../demo/kit'
-import { lanternQuayPlacements } from '../../demo/lantern-quay'
+import { lanternQuay } from '../../demo/lantern-quay'
 import { anyTree, testId, testPlacement } from '../support'
 
 // What we write is judged by the Khronos glTF validator and by three's loader, neither of which is ours.
@@ -44,7 +44,7 @@ describe('a part as GLB', () => {
 
 describe('a level as GLB', () => {
   it('passes the validator and stands in three as it stands here', async () => {
-    const level = new LevelDocument(lanternQuayPlacements())
+    const level = new LevelDocument(lanternQuay().placements)
     const glb = await writeLevelGlb('Lantern Quay', level, parts)
     expect(await issuesOf(glb)).toEqual(clean)
     const scene = await load(glb)
