@@ -31,11 +31,11 @@ export function lanternQuay(): { placements: Placement[], layers: Layer[], stati
     return id
   }
   const group = (name: string, at: Vec3 = [0, 0, 0], turn: Vec3 = [0, 0, 0], parentId: string | null = null) =>
-    add(name, { kind: 'group', partId: null, parentId }, at, turn)
+    add(name, { kind: 'group', partId: null, parentId, own: parentId === null ? { open: true } : {} }, at, turn)
   const put = (parentId: string, name: string, partName: string, at: Vec3, heading = 0) =>
     add(name, { kind: 'part', partId: demoId(`part/${partName}`), parentId }, at, [0, heading, 0])
 
-  const ground = add('Quay ground', { kind: 'group', partId: null, parentId: null, layerId: GROUND_LAYER }, [0, 0, 0], [0, 0, 0])
+  const ground = add('Quay ground', { kind: 'group', partId: null, parentId: null, layerId: GROUND_LAYER, own: { open: true } }, [0, 0, 0], [0, 0, 0])
   for (let column = 0; column < 5; column++) {
     for (let row = 0; row < 2; row++) {
       put(ground, `Quay slab ${column * 2 + row + 1}`, 'Quay slab 4 m', [-8 + column * 4, -0.4, -4 + row * 4])

@@ -1,8 +1,10 @@
 import type { Ray } from 'three'
-import { Box3, Vector3 } from 'three'
+import { Box3, Matrix4, Vector3 } from 'three'
 import type { LevelDocument } from '../level/document'
 import type { Vec3 } from '../level/schema'
 import { BoxTree } from './box-tree'
+import type { Frame, FrameRule } from './frame'
+import { boxAgainstPlanes, framePlanes, solidInFrame } from './frame'
 import type { Solid } from './solid'
 
 export type LevelHit = { id: string, point: Vector3, normal: Vector3, distance: number }
@@ -46,6 +48,43 @@ export class LevelIndex {
       return hit.distance
     })
     return best
+  }
+
+  /**
+   * Every thing on a ray of unit direction, each where the ray first meets it, the nearest first.
+   *
+   * @param accept leaves out what it answers false for
+   */
+  raycastAll(ray: Ray, accept: (id: string) => boolean = () => true): LevelHit[] {
+    const hits: LevelHit[] = []
+    this.tree.raycast(ray, (leaf, farthest) => {
+      const id = this.ids.get(leaf)!
+      const hit = accept(id) ? this.solidOf(id)?.raycast(ray, this.document.worldMatrix(id)) : null
+      if (hit) hits.push({ id, ...hit })
+      return farthest
+    })
+    return hits.sort((a, b) => a.distance - b.distance || (a.id < b.id ? -1 : 1))
+  }
+
+  /**
+   * The things a frame on the screen takes, by their real outlines.
+   *
+   * @param frame in the picture's own coordinates
+   * @param rule `touch`: what reaches into the frame anywhere; `inside`: only what is wholly in it
+   * @param accept leaves out what it answers false for
+   */
+  pickInFrame(projection: Matrix4, frame: Frame, rule: FrameRule, accept: (id: string) => boolean = () => true): string[] {
+    const found: string[] = []
+    const planes = framePlanes(projection, frame)
+    const local = new Matrix4()
+    this.tree.query((...box) => boxAgainstPlanes(planes, box) !== 'outside', (leaf) => {
+      const id = this.ids.get(leaf)!
+      if (!accept(id)) return
+      const solid = this.solidOf(id)
+      local.multiplyMatrices(projection, this.document.worldMatrix(id))
+      if (solid && solidInFrame(solid, framePlanes(local, frame), rule)) found.push(id)
+    })
+    return found
   }
 
   /** The box around everything that shows something, in the world; empty if nothing does. */

@@ -12,7 +12,8 @@ export class Solid {
   readonly geometries: BufferGeometry[]
   readonly triangles: number
   readonly bytes: number
-  private readonly trees: MeshBVH[]
+  /** One for each material, over the geometry of the same place. */
+  readonly trees: MeshBVH[]
 
   constructor(readonly mesh: Mesh) {
     this.bounds = meshBounds(mesh)

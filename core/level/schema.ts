@@ -29,7 +29,8 @@ const colorSchema = z.string().regex(/^#[0-9a-f]{6}$/, 'must be a colour such as
 /** What a placement of each kind has beyond the fields that all have. */
 export const ownSchemas = {
   part: z.strictObject({}),
-  group: z.strictObject({}),
+  /** `open`: a click on what is inside picks that at once, not the whole group. */
+  group: z.strictObject({ open: z.boolean().optional() }),
   /** Looks along -Z, as in glTF. `fieldOfView` is vertical, in degrees. */
   camera: z.strictObject({ fieldOfView: z.number().min(20).max(110) }),
   /** Shines along -Z; `range` in metres, 0 for no end. */
@@ -60,7 +61,7 @@ export const placementFieldsSchema = z.strictObject({
   locked: z.boolean(),
   layerId: idSchema.nullable(),
   /** The kind's own fields. */
-  own: z.union([ownSchemas.part, ownSchemas.camera, ownSchemas.light, ownSchemas.marker]),
+  own: z.union([ownSchemas.part, ownSchemas.group, ownSchemas.camera, ownSchemas.light, ownSchemas.marker]),
 })
 
 export const placementSchema = placementFieldsSchema.extend({ id: idSchema })
