@@ -63,6 +63,6 @@ export default defineNuxtConfig({
   },
   vite: {
     build: { chunkSizeWarningLimit: 2000 },
-    optimizeDeps: { include: ['three', 'three-mesh-bvh', '@gltf-transform/core', 'camera-controls', 'expr-eval-fork'] },
+    optimizeDeps: { include: ['three', 'three-mesh-bvh', '@gltf-transform/core', 'expr-eval-fork'] },
   },
 })

@@ -1,6 +1,7 @@
 import type { ScreenPoint } from '../core/geometry/screen'
 import type { MoveConstraint } from '../core/handles/move'
 import type { Placement, Vec3 } from '../core/level/schema'
+import type { ViewKind } from '../core/view/pose'
 
 /** What scripts in the page can ask; described in docs/automation.md. Points of the screen are in the page's CSS pixels. */
 export type Automation = {
@@ -10,10 +11,12 @@ export type Automation = {
   picked: () => string[]
   /** A placement's matrix to the world, sixteen numbers, column by column. */
   worldMatrix: (id: string) => number[]
-  /** Where a point of the world is on the screen; null if it is behind the eye. */
-  project: (point: Vec3) => ScreenPoint | null
+  /** Where a point of the world is on the screen, in the active pane or a numbered one; null if it is behind the eye. */
+  project: (point: Vec3, pane?: number) => ScreenPoint | null
   /** Where a Move handle can be taken hold of; null if no handles are shown. */
-  handle: (handle: MoveConstraint) => ScreenPoint | null
+  handle: (handle: MoveConstraint, pane?: number) => ScreenPoint | null
+  /** Where a pane looks from and to; the active one if none is named. */
+  view: (pane?: number) => { kind: ViewKind, eye: Vec3, target: Vec3, fieldOfView: number } | null
   /** Puts the eye somewhere, looking at a point. */
   lookFrom: (eye: Vec3, target: Vec3) => void
   /** A picture of the stage without handles and outlines, as a WebP data address. */

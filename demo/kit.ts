@@ -1,7 +1,7 @@
 import { v5 } from 'uuid'
 import type { Mesh } from '../core/geometry/mesh'
 import type { Part } from '../core/kit/part'
-import { awning, bandstand, barrel, basket, bench, crate, lanternPost, planter, rowingBoat, stallFrame } from './parts/market'
+import { awning, bandstand, barrel, basket, bench, crate, glassScreen, lanternPost, planter, rowingBoat, stallFrame } from './parts/market'
 import { bridgeSpan, canalWall, canalWater, embankment, plankJetty, quayEdge, quaySlab, railing, stepsFlight } from './parts/quay'
 import { palette } from './palette'
 
@@ -35,6 +35,7 @@ export function lanternQuayKit(): DemoPart[] {
     part('Awning, red', 'piece', ['stall', 'canvas'], awning(palette.red)),
     part('Awning, ochre', 'piece', ['stall', 'canvas'], awning(palette.ochre)),
     part('Awning, green', 'piece', ['stall', 'canvas'], awning(palette.green)),
+    part('Glass screen', 'piece', ['edge', 'glass', 'iron'], glassScreen()),
     part('Lantern post', 'prop', ['light', 'iron'], lanternPost()),
     part('Crate', 'prop', ['market', 'wood'], crate()),
     part('Barrel', 'prop', ['market', 'wood'], barrel()),

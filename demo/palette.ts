@@ -38,5 +38,6 @@ export const palette = {
   earth: finish('Bank earth', '#97815b', 1),
   water: finish('Canal water', '#5d958c', 0.35),
   hull: finish('Hull paint', '#2f6f86', 0.6),
+  glass: { ...finish('Window glass', '#bcd9d6', 0.15), opacity: 0.35 },
   glow: finish('Lantern glass', '#ffd77a', 0.4, 0.9),
 }

@@ -14,6 +14,8 @@ export function useAutomation(): void {
     return point && box ? { x: point.x + box.left, y: point.y + box.top } : null
   }
 
+  const viewOf = (pane?: number) => pane === undefined ? editor.stage?.view : editor.stage?.views[pane]
+
   onMounted(() => {
     window.handyGrid = {
       level: () => level.summary && {
@@ -24,8 +26,15 @@ export function useAutomation(): void {
       },
       picked: () => [...level.selection.ids],
       worldMatrix: id => level.document.worldMatrix(id).toArray(),
-      project: point => onPage(editor.stage?.view.project(new Vector3(...point))),
-      handle: handle => onPage(editor.stage && editor.stage.handles.grip(handle, editor.stage.view)),
+      project: (point, pane) => onPage(viewOf(pane)?.project(new Vector3(...point))),
+      handle: (handle, pane) => {
+        const view = viewOf(pane)
+        return onPage(view && editor.stage?.handles.grip(handle, view))
+      },
+      view: (pane) => {
+        const view = viewOf(pane)
+        return view ? { kind: view.kind, eye: view.eye.toArray(), target: view.target.toArray(), fieldOfView: view.fieldOfView } : null
+      },
       lookFrom: (eye, target) => {
         editor.stage?.view.lookFrom(new Vector3(...eye), new Vector3(...target))
         editor.stage?.requestDraw()

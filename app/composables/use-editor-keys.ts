@@ -1,49 +1,32 @@
 import { useEventListener } from '@vueuse/core'
-import { removeWithChildren } from '~~/core/level/edit'
+import { useActions } from '~/composables/use-actions'
 import { useEditor } from '~/stores/editor'
-import { useLevel } from '~/stores/level'
-import { useSettings } from '~/stores/settings'
 import { keyName } from '~/tools/key-name'
 
 const FIELDS = 'input:not([type="checkbox"]), textarea, select, [contenteditable]'
+/** Other ways to write a key of the list. */
+const ALSO: Record<string, string> = { 'Ctrl+y': 'Ctrl+Shift+z', 'Backspace': 'Delete' }
 
-/** The editor's keys. While something is typed into a field they are left to the field. */
+/** The editor's keys. While something is typed into a field they are left to the field; a running drag hears them first. */
 export function useEditorKeys(): void {
-  const level = useLevel()
   const editor = useEditor()
-  const settings = useSettings()
-
-  const actions: Record<string, () => void> = {
-    'Escape': () => editor.escape(),
-    'm': () => {
-      editor.handleChoice = 'move'
-    },
-    'l': () => editor.lookAtSelection(),
-    'Shift+l': () => editor.lookAtAll(),
-    '[': () => {
-      settings.kept.gridStep /= 2
-    },
-    ']': () => {
-      settings.kept.gridStep *= 2
-    },
-    'Delete': removePicked,
-    'Ctrl+z': () => level.undo(),
-    'Ctrl+Shift+z': () => level.redo(),
-    'Ctrl+y': () => level.redo(),
-    'Ctrl+a': () => level.pick([...level.document.placements()].filter(({ kind }) => kind === 'part').map(({ id }) => id)),
-  }
-
-  function removePicked(): void {
-    const { ids } = level.selection
-    if (ids.size === 0) return
-    const what = ids.size === 1 ? level.document.need([...ids][0]!).name : `${ids.size} things`
-    level.change(`Remove ${what}`.slice(0, 200), removeWithChildren(level.document, ids))
-  }
+  const { actions } = useActions()
+  const byKey = new Map(actions.filter(action => action.key).map(action => [action.key!, action]))
 
   useEventListener(window, 'keydown', (event) => {
-    const action = actions[keyName(event)]
-    if (!action || (event.target as HTMLElement).matches(FIELDS)) return
+    const target = event.target as HTMLElement
+    if (target.matches(FIELDS) || target.closest('[role=dialog]')) return
+    if (editor.input?.key(event.code, true, event.ctrlKey || event.metaKey)) {
+      event.preventDefault()
+      return
+    }
+    const name = keyName(event)
+    const action = byKey.get(ALSO[name] ?? name)
+    if (!action || action.can?.() === false) return
     event.preventDefault()
-    action()
+    action.run()
+  })
+  useEventListener(window, 'keyup', (event) => {
+    editor.input?.key(event.code, false, event.ctrlKey || event.metaKey)
   })
 }

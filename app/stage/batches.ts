@@ -4,7 +4,7 @@ import { DynamicDrawUsage, Group, InstancedBufferAttribute, InstancedMesh } from
 /** What is drawn for one part: its geometries, each with its material. */
 export type Drawable = { geometry: BufferGeometry, material: Material, triangles: number }[]
 
-type Batch = { meshes: InstancedMesh[], matrices: InstancedBufferAttribute, ids: string[], triangles: number }
+type Batch = { meshes: InstancedMesh[], plain: Material[], matrices: InstancedBufferAttribute, ids: string[], triangles: number }
 
 /**
  * Draws placements by instancing: one draw for each part and material, however often the part is placed.
@@ -64,6 +64,21 @@ export class PartBatches {
     return this.places.size === 0
   }
 
+  /** Draws everything with materials of another look, until the next call. */
+  dress(materialFor: (plain: Material) => Material): void {
+    for (const { meshes, plain } of this.batches.values()) meshes.forEach((mesh, i) => mesh.material = materialFor(plain[i]!))
+  }
+
+  /** How often each part is drawn. */
+  * uses(): Generator<[string, number]> {
+    for (const [partId, { ids }] of this.batches) yield [partId, ids.length]
+  }
+
+  /** Bytes of all matrices. */
+  matrixBytes(): number {
+    return this.places.size * 16 * Float32Array.BYTES_PER_ELEMENT
+  }
+
   /** Number of placements and of their triangles drawn. */
   count(): { placed: number, triangles: number } {
     let triangles = 0
@@ -89,7 +104,7 @@ export class PartBatches {
         mesh.receiveShadow = this.shadows
         return mesh
       })
-      batch = { meshes, matrices, ids: [], triangles: drawable.reduce((sum, { triangles }) => sum + triangles, 0) }
+      batch = { meshes, plain: drawable.map(({ material }) => material), matrices, ids: [], triangles: drawable.reduce((sum, { triangles }) => sum + triangles, 0) }
       this.batches.set(partId, batch)
       this.object.add(...meshes)
     }

@@ -74,20 +74,22 @@ export class MoveHandles {
   }
 
   /** Lights up one handle; `held` while it is dragged, when the sticks no longer change sides. */
-  light(handle: MoveConstraint | null, held = false): void {
+  /** @returns whether that changes anything */
+  light(handle: MoveConstraint | null, held = false): boolean {
+    const changed = this.held !== held || JSON.stringify(this.hot) !== JSON.stringify(handle)
     this.hot = handle
     this.held = held
+    return changed
   }
 
   get isShown(): boolean {
     return this.whole.visible
   }
 
-  /** Fits the drawing to the view; call before each frame. */
+  /** Fits the handles to a view, for drawing them or for finding them there; each pane sees other sides. */
   update(view: View): void {
     if (!this.whole.visible) return
-    const eye = view.camera.position
-    const sight = this.origin.clone().sub(eye).normalize()
+    const sight = view.sightOf(this.origin)
     const pixel = view.metresPerPixel(this.origin)
     this.whole.position.copy(this.origin)
     this.whole.scale.setScalar(pixel)
@@ -106,6 +108,7 @@ export class MoveHandles {
     if (!this.whole.visible) return null
     const origin = view.project(this.origin)
     if (!origin) return null
+    this.update(view)
     if (distance(at, origin) <= CENTRE + REACH) return { kind: 'view' }
     const shown = ([0, 1, 2] as const).filter(axis => !this.faded[axis])
     const ends = new Map(shown.map(axis => [axis, view.project(this.tip(axis, STICK, view))]))
@@ -124,6 +127,7 @@ export class MoveHandles {
   /** Where a handle can be taken hold of, for automation. */
   grip(handle: MoveConstraint, view: View): ScreenPoint | null {
     if (!this.whole.visible) return null
+    this.update(view)
     if (handle.kind === 'view') return view.project(this.origin)
     if (handle.kind === 'axis') return view.project(this.tip(handle.axis, STICK, view))
     const [u, v] = others(handle.axis)

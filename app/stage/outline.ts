@@ -1,9 +1,10 @@
-import type { Camera, Matrix4, WebGLRenderer } from 'three'
+import type { Matrix4, WebGLRenderer } from 'three'
 import { AdditiveBlending, Color, DoubleSide, MeshBasicMaterial, Scene, ShaderMaterial, Vector2, WebGLRenderTarget } from 'three'
 import { FullScreenQuad } from 'three/examples/jsm/postprocessing/Pass.js'
 import type { Board } from './board'
 import type { Drawable } from './batches'
 import { PartBatches } from './batches'
+import type { View } from './view'
 
 export type OutlineKind = 'picked' | 'last' | 'hovered'
 
@@ -41,18 +42,20 @@ export class Outline {
     this.kinds[kind].clear()
   }
 
-  draw(renderer: WebGLRenderer, camera: Camera): void {
+  /** Draws into the pane whose viewport is set. */
+  draw(renderer: WebGLRenderer, { camera, rect }: View): void {
     if (Object.values(this.kinds).every(batches => batches.isEmpty)) return
-    const size = renderer.getDrawingBufferSize(new Vector2())
-    this.target.setSize(size.x, size.y)
+    const ratio = renderer.getPixelRatio()
+    const [width, height] = [Math.max(1, Math.round(rect.width * ratio)), Math.max(1, Math.round(rect.height * ratio))]
+    this.target.setSize(width, height)
     renderer.setRenderTarget(this.target)
     renderer.clear()
     renderer.render(this.scene, camera)
     renderer.setRenderTarget(null)
     const { uniforms } = this.quad.material as ShaderMaterial
     uniforms.mask!.value = this.target.texture
-    uniforms.texel!.value.set(1 / size.x, 1 / size.y)
-    uniforms.ratio!.value = renderer.getPixelRatio()
+    uniforms.texel!.value.set(1 / width, 1 / height)
+    uniforms.ratio!.value = ratio
     this.quad.render(renderer)
   }
 

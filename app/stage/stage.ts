@@ -1,33 +1,53 @@
 import type { Box3, Matrix4 } from 'three'
-import { NeutralToneMapping, PCFShadowMap, Scene, Vector3, WebGLRenderer } from 'three'
+import { Color, NeutralToneMapping, PCFShadowMap, Scene, Vector3, WebGLRenderer } from 'three'
 import type { LevelIndex } from '~~/core/geometry/level-index'
+import type { ScreenPoint } from '~~/core/geometry/screen'
 import type { Solid } from '~~/core/geometry/solid'
 import type { LevelDocument } from '~~/core/level/document'
+import type { ViewKind } from '~~/core/view/pose'
 import type { Drawable } from './batches'
 import { PartBatches } from './batches'
 import type { Board } from './board'
 import { FrameBudget } from './frame-budget'
 import { Ghost } from './ghost'
+import type { MarkSettings } from './marks'
+import { Marks } from './marks'
 import { MaterialCache } from './materials'
 import { MoveHandles } from './move-handles'
 import { Outline } from './outline'
 import { Surroundings } from './surroundings'
+import type { Rect } from './view'
 import { View } from './view'
 
-export type StageStats = { framesPerSecond: number, draws: number, placed: number, triangles: number }
+export type StageStats = {
+  framesPerSecond: number
+  draws: number
+  placed: number
+  triangles: number
+  /** Bytes of meshes and matrices as they are, and what full copies of the meshes would take. */
+  memory: { instanced: number, copied: number }
+  /** What the active view looks at. */
+  target: [number, number, number]
+}
 
 export type Selection = { ids: ReadonlySet<string>, last: string | null }
 
+export type Layout = 'one' | 'two' | 'four'
+
 const FIRST_DIRECTION = new Vector3(0.3, 0.37, 0.64)
+const PANES: ViewKind[] = ['walkaround', 'plan', 'front', 'side']
+/** Pixels between panes. */
+const GAP = 2
 
 /**
- * Draws a level. Nothing is drawn unless something changed; while something is dragged, only its own matrices are written.
- * It reads the document and never writes to it.
+ * Draws a level in one to four panes. Nothing is drawn unless something changed; while something is dragged, only its own
+ * matrices are written. All panes draw the same scene. It reads the document and never writes to it.
  */
 export class Stage {
-  readonly view: View
+  readonly views: View[]
   readonly handles = new MoveHandles()
   readonly ghost = new Ghost()
+  readonly marks = new Marks()
   onDrawn: (stats: StageStats) => void = () => {}
   private readonly renderer: WebGLRenderer
   private readonly scene = new Scene()
@@ -36,9 +56,14 @@ export class Stage {
   private readonly batches: PartBatches
   private readonly outline: Outline
   private readonly budget: FrameBudget
+  private readonly paper = new Color()
   private selection: Selection = { ids: new Set(), last: null }
   private hovered: string | null = null
+  private hoverShown = true
   private previewed = new Map<string, Matrix4>()
+  private layout: Layout = 'one'
+  private readonly everShown = new WeakSet<View>()
+  private active = 0
   private frame = 0
   private lastTime = 0
   private drawnWaiters: (() => void)[] = []
@@ -60,8 +85,8 @@ export class Stage {
     this.budget = new FrameBudget(Math.min(globalThis.devicePixelRatio || 1, 2), ratio => this.renderer.setPixelRatio(ratio))
     this.batches = new PartBatches(partId => this.drawableOf(partId), true)
     this.outline = new Outline(partId => this.drawableOf(partId))
-    this.view = new View(canvas, calm, () => this.requestDraw())
-    this.scene.add(this.batches.object, this.ghost.object)
+    this.views = PANES.map(kind => new View(kind, calm, () => index.bounds(), () => this.requestDraw()))
+    this.scene.add(this.batches.object, this.ghost.object, this.marks.object)
     for (const { id } of document.placements()) this.showPlacement(id)
     this.sceneChanged()
   }
@@ -71,25 +96,57 @@ export class Stage {
     this.outline.setBoard(board)
     this.handles.setBoard(board)
     this.ghost.setBoard(board)
+    this.marks.setBoard(board)
+    this.paper.set(board.skyHorizon)
     this.materials.setGlow(board.name === 'night' ? 3.2 : 0.25)
     this.requestDraw()
   }
 
-  setGrid(step: number): void {
-    this.surroundings.setGrid(step)
+  /**
+   * @param gridStep metres between the grid's lines; 0 shows none
+   * @param hover whether what a click would pick is outlined
+   */
+  setShown(gridStep: number, sky: boolean, hover: boolean, marks: MarkSettings): void {
+    this.hoverShown = hover
+    this.surroundings.setGrid(gridStep)
+    this.surroundings.skyShown = sky
+    this.marks.setSettings(marks)
     this.requestDraw()
+  }
+
+  /** The view that keys and the strips around the stage act in: the one last pointed at. */
+  get view(): View {
+    return this.views[this.active]!
+  }
+
+  get activePane(): number {
+    return this.active
+  }
+
+  /** The view under a pixel, which becomes the active one. */
+  viewAt(at: ScreenPoint): View {
+    const found = this.shownPanes().find(pane => this.views[pane]!.contains(at))
+    if (found !== undefined && found !== this.active) this.active = found
+    return this.view
+  }
+
+  setLayout(layout: Layout): void {
+    this.layout = layout
+    this.arrange()
   }
 
   resize(width: number, height: number): void {
     this.renderer.setSize(width, height, false)
-    this.view.resize(width, height)
-    this.requestDraw()
+    this.arrange()
   }
 
   /** Shows what a change touched, and everything below it, as it is in the document now. */
   update(touched: Iterable<string>): void {
     for (const id of touched) {
-      if (!this.document.has(id)) this.batches.remove(id)
+      if (!this.document.has(id)) {
+        this.batches.remove(id)
+        this.marks.remove(id)
+      }
       else for (const below of this.document.subtree(id)) this.showPlacement(below)
     }
     this.drawOutlines()
@@ -108,6 +165,7 @@ export class Stage {
 
   setSelection(selection: Selection): void {
     this.selection = selection
+    this.marks.setPicked(selection.ids)
     this.drawOutlines()
     this.requestDraw()
   }
@@ -116,7 +174,7 @@ export class Stage {
     if (id === this.hovered) return
     this.hovered = id
     this.outline.clear('hovered')
-    if (id !== null && !this.selection.ids.has(id)) this.outlineBelow('hovered', id)
+    if (id !== null && this.hoverShown && !this.selection.ids.has(id)) this.outlineBelow('hovered', id)
     this.requestDraw()
   }
 
@@ -124,9 +182,10 @@ export class Stage {
   firstLook(): void {
     const box = this.index.bounds()
     const middle = box.isEmpty() ? new Vector3() : box.getCenter(new Vector3())
-    const distance = box.isEmpty() ? 14 : box.getSize(new Vector3()).length() * 0.74
-    this.view.lookFrom(FIRST_DIRECTION.clone().multiplyScalar(distance).add(middle), middle)
-    this.requestDraw()
+    const distance = box.isEmpty() ? 14 : box.getSize(new Vector3()).length() * 0.62
+    for (const view of this.views) {
+      view.setPose({ eye: FIRST_DIRECTION.clone().multiplyScalar(distance).add(middle), target: middle.clone(), height: distance })
+    }
   }
 
   /** Brings the selection, or everything if nothing is picked, into view. */
@@ -167,7 +226,7 @@ export class Stage {
   dispose(): void {
     cancelAnimationFrame(this.frame)
     this.budget.dispose()
-    this.view.dispose()
+    this.marks.dispose()
     this.outline.dispose()
     this.handles.dispose()
     this.ghost.dispose()
@@ -177,9 +236,12 @@ export class Stage {
   }
 
   private showPlacement(id: string): void {
-    const placement = this.document.need(id)
-    if (placement.partId === null || this.document.isHidden(id)) this.batches.remove(id)
-    else this.batches.set(id, placement.partId, this.matrixOf(id))
+    const { kind, partId } = this.document.need(id)
+    const shown = !this.document.isHidden(id)
+    if (partId !== null && shown) this.batches.set(id, partId, this.matrixOf(id))
+    else this.batches.remove(id)
+    if ((kind === 'camera' || kind === 'light' || kind === 'marker') && shown) this.marks.set(id, kind, this.matrixOf(id))
+    else this.marks.remove(id)
   }
 
   private matrixOf(id: string): Matrix4 {
@@ -214,31 +276,83 @@ export class Stage {
     this.frame = 0
     const seconds = Math.min((time - this.lastTime) / 1000, 0.1)
     this.lastTime = time
-    const moving = this.view.update(seconds)
+    const moving = this.shownPanes().map(pane => this.views[pane]!.update(seconds)).some(Boolean)
     const framesPerSecond = this.budget.count(time)
     if (this.renderer.shadowMap.needsUpdate) this.surroundings.coverWithShadow(this.index.bounds(), this.view.target)
     this.render(true)
     if (moving) this.requestDraw()
     else this.budget.rest(() => this.requestDraw())
-    const { placed, triangles } = this.batches.count()
-    this.onDrawn({ framesPerSecond, draws: this.renderer.info.render.calls, placed, triangles })
+    this.report(framesPerSecond)
     if (this.frame === 0) for (const resolve of this.drawnWaiters.splice(0)) resolve()
   }
 
+  /** Fits the panes into the canvas. */
+  private arrange(): void {
+    const { clientWidth: width, clientHeight: height } = this.canvas
+    const [halfX, halfY] = [(width - GAP) / 2, (height - GAP) / 2]
+    const whole: Rect = { x: 0, y: 0, width, height }
+    if (this.layout === 'one') this.view.setRect(whole)
+    else if (this.layout === 'two') [0, 1].forEach(pane => this.views[pane]!.setRect({ x: pane * (halfX + GAP), y: 0, width: halfX, height }))
+    else this.views.forEach((view, pane) => view.setRect({ x: pane % 2 * (halfX + GAP), y: Math.floor(pane / 2) * (halfY + GAP), width: halfX, height: halfY }))
+    if (!this.shownPanes().includes(this.active)) this.active = 0
+    for (const pane of this.shownPanes()) this.firstShown(this.views[pane]!)
+    this.requestDraw()
+  }
+
+  /** A fixed view shows the whole level when its pane is opened for the first time. */
+  private firstShown(view: View): void {
+    if (view.kind === 'walkaround' || this.everShown.has(view)) return
+    this.everShown.add(view)
+    view.frame(this.index.bounds(), false)
+  }
+
+  /** Numbers of the panes that are shown. */
+  shownPanes(): number[] {
+    return this.layout === 'one' ? [this.active] : this.layout === 'two' ? [0, 1] : [0, 1, 2, 3]
+  }
+
+  private report(framesPerSecond: number): void {
+    const { placed, triangles } = this.batches.count()
+    let [instanced, copied] = [this.batches.matrixBytes(), 0]
+    for (const [partId, count] of this.batches.uses()) {
+      const bytes = this.solidOf(partId)?.bytes ?? 0
+      instanced += bytes
+      copied += bytes * count
+    }
+    this.onDrawn({ framesPerSecond, draws: this.renderer.info.render.calls, placed, triangles, memory: { instanced, copied }, target: this.view.target.toArray() })
+  }
+
   private render(marks: boolean): void {
-    const { renderer, view } = this
-    const { camera } = view
+    const { renderer } = this
     renderer.info.reset()
-    this.surroundings.follow(camera.position, camera.far)
-    this.handles.update(view)
+    renderer.setScissorTest(false)
+    renderer.setClearColor(this.paper)
+    renderer.clear()
+    renderer.setScissorTest(true)
     const ghostShown = this.ghost.object.visible
     this.ghost.object.visible = marks && ghostShown
-    renderer.clear()
-    renderer.render(this.scene, camera)
+    this.marks.object.visible = marks
+    for (const pane of this.shownPanes()) this.renderPane(this.views[pane]!, marks)
     this.ghost.object.visible = ghostShown
+    renderer.setScissorTest(false)
+  }
+
+  private renderPane(view: View, marks: boolean): void {
+    const { renderer } = this
+    const { camera, rect } = view
+    const fromBottom = this.canvas.clientHeight - rect.y - rect.height
+    renderer.setViewport(rect.x, fromBottom, rect.width, rect.height)
+    renderer.setScissor(rect.x, fromBottom, rect.width, rect.height)
+    const across = view.kind === 'walkaround' ? 0 : view.metresPerPixel(view.target) * Math.max(rect.width, rect.height)
+    this.surroundings.follow(across > 0 ? view.target : camera.position, camera.far, across, view.kind === 'walkaround' || view.kind === 'plan')
+    this.surroundings.light(view.look === 'even')
+    this.batches.dress(plain => this.materials.forLook(plain, view.look))
+    this.marks.update(view)
+    renderer.render(this.scene, camera)
     if (!marks) return
-    this.outline.draw(renderer, camera)
+    this.outline.draw(renderer, view)
     if (this.handles.isShown) {
+      this.handles.update(view)
       renderer.clearDepth()
       renderer.render(this.handles.scene, camera)
     }

@@ -22,16 +22,24 @@ export class Surroundings {
     scene.add(this.sky, this.sun, this.sun.target, this.fill, this.grid)
   }
 
+  private night = false
+  private gridShown = true
+
   setBoard(board: Board): void {
+    this.night = board.name === 'night'
     const night = board.name === 'night'
     this.sky.material.uniforms.top!.value.set(board.skyTop)
     this.sky.material.uniforms.horizon!.value.set(board.skyHorizon)
     this.grid.material.uniforms.color!.value.set(board.grid)
     this.sun.color.set(night ? '#9DB7D6' : '#FFF1D6')
-    this.sun.intensity = night ? 1.5 : 2.6
     this.fill.color.set(night ? '#8A9BB0' : '#EAF2F2')
     this.fill.groundColor.set(night ? '#6B4E33' : '#B5A585')
-    this.fill.intensity = night ? 1.25 : 1.35
+  }
+
+  /** @param even lights everything from all sides alike, for seeing shapes in dark corners */
+  light(even: boolean): void {
+    this.sun.intensity = even ? 0.5 : this.night ? 1.5 : 2.6
+    this.fill.intensity = even ? 3.2 : this.night ? 1.25 : 1.35
   }
 
   /** Puts the sun so that its shadow map covers the level, or 45 m around `focus` in a larger one. */
@@ -53,15 +61,26 @@ export class Surroundings {
 
   /** @param step metres between lines; every tenth is stronger. 0 hides the grid */
   setGrid(step: number): void {
-    this.grid.visible = step > 0
+    this.gridShown = step > 0
     if (step > 0) this.grid.material.uniforms.step!.value = step
   }
 
-  /** @param far the camera's far distance; the sky lies just inside it */
-  follow(eye: Vector3, far: number): void {
+  set skyShown(shown: boolean) {
+    this.sky.visible = shown
+  }
+
+  /**
+   * Fits sky and grid to a view.
+   *
+   * @param far the camera's far distance; the sky lies just inside it
+   * @param across metres the view spans if it is orthographic, else 0. Such a view has no horizon and no sky
+   * @param level whether the ground is seen from above or in perspective, not edge-on
+   */
+  follow(eye: Vector3, far: number, across: number, level: boolean): void {
     this.sky.position.copy(eye)
     this.sky.scale.setScalar(far * 0.9)
-    const reach = Math.min(far * 0.8, Math.max(60, Math.abs(eye.y) * 14))
+    this.grid.visible = this.gridShown && level
+    const reach = across > 0 ? across * 3 : Math.min(far * 0.8, Math.max(60, Math.abs(eye.y) * 14))
     this.grid.position.set(eye.x, 0, eye.z)
     this.grid.scale.set(reach, 1, reach)
     this.grid.material.uniforms.reach!.value = reach

@@ -1,122 +1,215 @@
-import CameraControls from 'camera-controls'
-import { Box3, Matrix4, PerspectiveCamera, Quaternion, Ray, Raycaster, Sphere, Spherical, Vector2, Vector3, Vector4 } from 'three'
+import type { Box3 } from 'three'
+import { MathUtils, OrthographicCamera, PerspectiveCamera, Ray, Vector3 } from 'three'
+import type { Frame } from '~~/core/geometry/frame'
 import type { ScreenPoint } from '~~/core/geometry/screen'
 import type { ViewDirections } from '~~/core/handles/axis-drag'
+import type { Pose, ViewKind } from '~~/core/view/pose'
+import { clipDistances, FIXED_VIEWS, frameBox, frameBoxFixed, lookAround, orbit, shift, zoomAt } from '~~/core/view/pose'
 
-CameraControls.install({ THREE: { Box3, Matrix4, Quaternion, Raycaster, Sphere, Spherical, Vector2, Vector3, Vector4 } })
+/** A rectangle of the canvas in its own pixels, from the top left. */
+export type Rect = { x: number, y: number, width: number, height: number }
 
-/** One look at the world: a camera, how it is steered, and the way between screen and world. Pixels count from the canvas's top left. */
+/** How a pane's things are drawn. */
+export type Look = 'lit' | 'even' | 'wire' | 'clear'
+
+/** Seconds a glide to another pose takes. */
+const GLIDE = 0.25
+
+/** One pane's view of the world: a camera, how it is steered, and the way between screen and world. Pixels are the canvas's. */
 export class View {
-  readonly camera = new PerspectiveCamera(50, 1, 0.05, 2000)
-  private readonly controls: CameraControls
-  private width = 1
-  private height = 1
+  look: Look = 'lit'
+  /** Vertical, in degrees. */
+  fieldOfView = 60
+  /** Near and far distances set by hand, in metres; 0 lets them follow what is looked at. */
+  clip = { near: 0, far: 0 }
+  rect: Rect = { x: 0, y: 0, width: 1, height: 1 }
+  /** Metres a second along right, up and forward, while flying. */
+  velocity: Vector3 | null = null
+  private readonly perspective = new PerspectiveCamera()
+  private readonly orthographic = new OrthographicCamera()
+  private pose: Pose = { eye: new Vector3(6, 5, 9), target: new Vector3(), height: 20 }
+  private glide: { from: Pose, to: Pose, done: number } | null = null
 
-  /** @param calm leaves out the gliding of the camera */
-  constructor(canvas: HTMLCanvasElement, calm: boolean, onMove: () => void) {
-    this.controls = new CameraControls(this.camera, canvas)
-    const { ACTION } = CameraControls
-    Object.assign(this.controls.mouseButtons, { left: ACTION.NONE, middle: ACTION.NONE, right: ACTION.NONE, wheel: ACTION.DOLLY })
-    Object.assign(this.controls.touches, { one: ACTION.TOUCH_ROTATE, two: ACTION.TOUCH_DOLLY_TRUCK, three: ACTION.TOUCH_TRUCK })
-    this.controls.dollyToCursor = true
-    this.controls.minDistance = 0.2
-    this.controls.maxDistance = 1500
-    this.controls.smoothTime = calm ? 0 : 0.12
-    this.controls.draggingSmoothTime = calm ? 0 : 0.04
-    this.controls.addEventListener('update', onMove)
-    this.controls.addEventListener('control', onMove)
-    this.controls.addEventListener('transitionstart', onMove)
+  constructor(public kind: ViewKind, private readonly calm: boolean, private readonly level: () => Box3, private readonly onMove: () => void) {}
+
+  get camera(): PerspectiveCamera | OrthographicCamera {
+    return this.kind === 'walkaround' ? this.perspective : this.orthographic
   }
 
-  /** Moves the camera on by some seconds. @returns whether it is still moving */
+  get target(): Vector3 {
+    return this.pose.target
+  }
+
+  get eye(): Vector3 {
+    return this.kind === 'walkaround' ? this.pose.eye : this.camera.position
+  }
+
+  /** A copy of where it looks from and to. */
+  savePose(): Pose {
+    return { eye: this.pose.eye.clone(), target: this.pose.target.clone(), height: this.pose.height }
+  }
+
+  setPose(pose: Pose, glide = false): void {
+    this.glide = glide && !this.calm ? { from: this.pose, to: pose, done: 0 } : null
+    if (!this.glide) this.pose = pose
+    this.changed()
+  }
+
+  contains({ x, y }: ScreenPoint): boolean {
+    const { rect } = this
+    return x >= rect.x && x < rect.x + rect.width && y >= rect.y && y < rect.y + rect.height
+  }
+
+  setRect(rect: Rect): void {
+    this.rect = rect
+    this.changed()
+  }
+
+  /** Moves on by some seconds. @returns whether it is still moving */
   update(seconds: number): boolean {
-    return this.controls.update(seconds)
+    if (this.velocity && this.velocity.lengthSq() > 0) {
+      const { right, up, forward } = this.directions()
+      const way = right.multiplyScalar(this.velocity.x).addScaledVector(up, this.velocity.y).addScaledVector(forward, this.velocity.z)
+      this.pose = shift(this.pose, way.multiplyScalar(seconds))
+    }
+    if (this.glide) {
+      const { from, to } = this.glide
+      this.glide.done = Math.min(this.glide.done + seconds / GLIDE, 1)
+      const t = MathUtils.smoothstep(this.glide.done, 0, 1)
+      this.pose = { eye: from.eye.clone().lerp(to.eye, t), target: from.target.clone().lerp(to.target, t), height: MathUtils.lerp(from.height, to.height, t) }
+      if (this.glide.done === 1) this.glide = null
+    }
+    this.place()
+    return this.glide !== null || (this.velocity?.lengthSq() ?? 0) > 0
   }
 
-  /** Whether the wheel zooms; off while it means something else. */
-  set wheelZooms(on: boolean) {
-    this.controls.mouseButtons.wheel = on ? CameraControls.ACTION.DOLLY : CameraControls.ACTION.NONE
+  /** Turns around a point by as much as a drag over `dx`, `dy` pixels means. The fixed views shift instead; they never tilt. */
+  orbit(dx: number, dy: number, around: Vector3): void {
+    if (this.kind !== 'walkaround') return this.pan(dx, dy, around)
+    const turn = 2 * Math.PI / this.rect.height
+    this.setPose(orbit(this.pose, around, -dx * turn, -dy * turn))
   }
 
-  resize(width: number, height: number): void {
-    this.width = width
-    this.height = height
-    this.camera.aspect = width / height
-    this.camera.updateProjectionMatrix()
-  }
-
-  /** Turns around the orbit centre by as much as a drag over `dx`, `dy` pixels means. */
-  orbit(dx: number, dy: number): void {
-    const turn = 2 * Math.PI / this.height
-    void this.controls.rotate(-dx * turn, -dy * turn, false)
-  }
-
-  /** Shifts the view so that what lies at the orbit centre follows the pointer. */
-  pan(dx: number, dy: number): void {
-    const perPixel = 2 * this.controls.distance * Math.tan(this.camera.fov * Math.PI / 360) / this.height
-    void this.controls.truck(-dx * perPixel, -dy * perPixel, false)
-  }
-
-  /** Turns the head: the eye stays, the orbit centre goes round it. */
   lookAround(dx: number, dy: number): void {
-    const { controls } = this
-    const eye = controls.getPosition(new Vector3())
-    const away = controls.getTarget(new Vector3()).sub(eye)
-    const sphere = new Spherical().setFromVector3(away)
-    const turn = this.camera.fov * Math.PI / 180 / this.height
-    sphere.theta += dx * turn
-    sphere.phi = Math.min(Math.max(sphere.phi - dy * turn, 0.02), Math.PI - 0.02)
-    const target = eye.clone().add(away.setFromSpherical(sphere))
-    void controls.setLookAt(...eye.toArray(), ...target.toArray(), false)
+    if (this.kind !== 'walkaround') return this.pan(dx, dy, this.pose.target)
+    const turn = this.fieldOfView * Math.PI / 180 / this.rect.height
+    this.setPose(lookAround(this.pose, -dx * turn, -dy * turn))
+  }
+
+  /** Shifts the view so that what lies at `at` follows the pointer. */
+  pan(dx: number, dy: number, at: Vector3): void {
+    const { right, up } = this.directions()
+    const pixel = this.metresPerPixel(at)
+    this.setPose(shift(this.pose, right.multiplyScalar(-dx * pixel).addScaledVector(up, dy * pixel)))
+  }
+
+  /** Goes nearer to a point, or farther; below 1 is nearer. */
+  zoom(point: Vector3, factor: number): void {
+    this.setPose(zoomAt(this.pose, point, factor))
   }
 
   /** Brings a box into view without turning the head. */
   frame(box: Box3, glide: boolean): void {
     if (box.isEmpty()) return
-    const sphere = box.getBoundingSphere(new Sphere())
-    sphere.radius = Math.max(sphere.radius, 0.3) * 1.05
-    void this.controls.fitToSphere(sphere, glide)
+    const aspect = this.rect.width / this.rect.height
+    this.setPose(this.kind === 'walkaround' ? frameBox(this.pose, box, this.fieldOfView, aspect) : frameBoxFixed(this.pose, box, this.kind, aspect), glide)
   }
 
-  lookFrom(eye: Vector3, target: Vector3): void {
-    void this.controls.setLookAt(...eye.toArray(), ...target.toArray(), false)
+  lookFrom(eye: Vector3, target: Vector3, glide = false): void {
+    this.setPose({ eye: eye.clone(), target: target.clone(), height: this.pose.height }, glide)
   }
 
-  get target(): Vector3 {
-    return this.controls.getTarget(new Vector3())
+  /** Looks at the same thing from a direction, from as far away as now. @param from towards the eye */
+  lookFromDirection(from: Vector3, glide = true): void {
+    const distance = this.pose.eye.distanceTo(this.pose.target)
+    // Straight up and down there would be no up on the screen.
+    const direction = from.clone().normalize().add(new Vector3(0, 0, Math.abs(from.y) > 0.999 ? 0.002 : 0))
+    this.lookFrom(direction.multiplyScalar(distance).add(this.pose.target), this.pose.target, glide)
   }
 
-  /** The ray from the eye through a pixel, of unit direction. */
-  rayAt({ x, y }: ScreenPoint, target = new Ray()): Ray {
-    this.camera.updateMatrixWorld()
-    target.origin.setFromMatrixPosition(this.camera.matrixWorld)
-    target.direction.set(x / this.width * 2 - 1, 1 - y / this.height * 2, 0.5).unproject(this.camera).sub(target.origin).normalize()
+  shiftBy(way: Vector3): void {
+    this.setPose(shift(this.pose, way))
+  }
+
+  /** The ray through a pixel, of unit direction. */
+  rayAt(at: ScreenPoint, target = new Ray()): Ray {
+    const { camera } = this
+    const x = (at.x - this.rect.x) / this.rect.width * 2 - 1
+    const y = 1 - (at.y - this.rect.y) / this.rect.height * 2
+    if (camera instanceof PerspectiveCamera) {
+      target.origin.copy(camera.position)
+      target.direction.set(x, y, 0.5).unproject(camera).sub(target.origin).normalize()
+    }
+    else {
+      target.origin.set(x, y, -1).unproject(camera)
+      camera.getWorldDirection(target.direction)
+    }
     return target
   }
 
-  /** Where a point of the world is on the screen; null behind the eye. */
+  /** Where a point of the world is on the canvas; null behind the eye. */
   project(point: Vector3): ScreenPoint | null {
-    this.camera.updateMatrixWorld()
     const seen = point.clone().applyMatrix4(this.camera.matrixWorldInverse)
     if (seen.z > -this.camera.near) return null
     seen.applyMatrix4(this.camera.projectionMatrix)
-    return { x: (seen.x + 1) / 2 * this.width, y: (1 - seen.y) / 2 * this.height }
+    return { x: this.rect.x + (seen.x + 1) / 2 * this.rect.width, y: this.rect.y + (1 - seen.y) / 2 * this.rect.height }
+  }
+
+  /** Two corners on the canvas as a frame of the picture. */
+  frameOf(a: ScreenPoint, b: ScreenPoint): Frame {
+    const x = (at: ScreenPoint) => (at.x - this.rect.x) / this.rect.width * 2 - 1
+    const y = (at: ScreenPoint) => 1 - (at.y - this.rect.y) / this.rect.height * 2
+    return { x0: Math.min(x(a), x(b)), x1: Math.max(x(a), x(b)), y0: Math.min(y(a), y(b)), y1: Math.max(y(a), y(b)) }
   }
 
   directions(): ViewDirections {
-    this.camera.updateMatrixWorld()
     const [right, up, back] = [new Vector3(), new Vector3(), new Vector3()]
     this.camera.matrixWorld.extractBasis(right, up, back)
     return { right, up, forward: back.negate() }
   }
 
-  /** How many metres one pixel spans at a point of the world. */
-  metresPerPixel(point: Vector3): number {
-    const depth = Math.max(point.clone().applyMatrix4(this.camera.matrixWorldInverse).negate().z, this.camera.near)
-    return 2 * depth * Math.tan(this.camera.fov * Math.PI / 360) / this.height
+  /** The direction a point is seen in. */
+  sightOf(point: Vector3): Vector3 {
+    return this.kind === 'walkaround' ? point.clone().sub(this.camera.position).normalize() : this.directions().forward
   }
 
-  dispose(): void {
-    this.controls.dispose()
+  /** How many metres one pixel spans at a point of the world. */
+  metresPerPixel(point: Vector3): number {
+    if (this.kind !== 'walkaround') return this.pose.height / this.rect.height
+    const depth = Math.max(-point.clone().applyMatrix4(this.camera.matrixWorldInverse).z, this.camera.near)
+    return 2 * depth * Math.tan(this.fieldOfView * Math.PI / 360) / this.rect.height
+  }
+
+  private changed(): void {
+    this.place()
+    this.onMove()
+  }
+
+  private place(): void {
+    const aspect = this.rect.width / this.rect.height
+    if (this.kind === 'walkaround') this.placePerspective(aspect)
+    else this.placeOrthographic(FIXED_VIEWS[this.kind], aspect)
+    this.camera.updateProjectionMatrix()
+    this.camera.updateMatrixWorld()
+  }
+
+  private placePerspective(aspect: number): void {
+    const { near, far } = clipDistances(this.pose, this.level())
+    Object.assign(this.perspective, { aspect, fov: this.fieldOfView, near: this.clip.near || near, far: this.clip.far || far })
+    this.perspective.position.copy(this.pose.eye)
+    this.perspective.up.set(0, 1, 0)
+    this.perspective.lookAt(this.pose.target)
+  }
+
+  private placeOrthographic({ forward, up }: { forward: Vector3, up: Vector3 }, aspect: number): void {
+    const { target, height } = this.pose
+    // From outside of everything, so that nothing is cut off in front.
+    const level = this.level()
+    const reach = (level.isEmpty() ? 0 : level.getSize(new Vector3()).length() + level.getCenter(new Vector3()).distanceTo(target)) + height + 50
+    const half = height / 2
+    Object.assign(this.orthographic, { left: -half * aspect, right: half * aspect, top: half, bottom: -half, near: 0.1, far: reach * 2 })
+    this.orthographic.position.copy(target).addScaledVector(forward, -reach)
+    this.orthographic.up.copy(up)
+    this.orthographic.lookAt(target)
   }
 }

@@ -37,6 +37,7 @@ export const useLevel = defineStore('level', () => {
   const notice = shallowRef<Notice | null>(null)
   const undoSteps = shallowRef<readonly Step[]>([])
   const redoSteps = shallowRef<readonly Step[]>([])
+  const isShowingOnly = ref(false)
   const touchedHook = createEventHook<[Set<string>]>()
   /** By change id, in the order made. */
   const unanswered = new Map<string, Unanswered>()
@@ -79,6 +80,7 @@ export const useLevel = defineStore('level', () => {
     undoSteps.value = []
     redoSteps.value = []
     unanswered.clear()
+    isShowingOnly.value = false
     notice.value = null
   }
 
@@ -188,7 +190,8 @@ export const useLevel = defineStore('level', () => {
     }
   }
 
-  function afterWriting(touched: Set<string>): void {
+  function afterWriting(written: Set<string>): void {
+    const touched = withLayerMembers(written)
     index.value.update(touched)
     const { ids, last } = selection.value
     if ([...ids].some(id => !document.value.has(id))) {
@@ -215,9 +218,23 @@ export const useLevel = defineStore('level', () => {
     pick(ids.has(id) ? [...ids].filter(other => other !== id) : [...ids, id])
   }
 
+  /** A layer shown, hidden or locked changes what is on it. */
+  function withLayerMembers(written: Set<string>): Set<string> {
+    if (![...written].some(id => document.value.layers.has(id))) return written
+    const members = [...document.value.placements()].filter(({ layerId }) => layerId !== null && written.has(layerId)).map(({ id }) => id)
+    return new Set([...written, ...members])
+  }
+
+  /** Shows only some things in this window, or all again. */
+  function showOnly(ids: ReadonlySet<string> | null): void {
+    document.value.showOnly = ids && new Set(ids)
+    isShowingOnly.value = ids !== null
+    afterWriting(new Set([...document.value.placements()].map(({ id }) => id)))
+  }
+
   function tell(title: string, lines: string[], again?: () => void): void {
     notice.value = { title, lines, again }
   }
 
-  return { summary, document, index, version, selection, saving, notice, undoSteps, redoSteps, open, close, change, undo, redo, settled, pick, togglePick, tell, onTouched: touchedHook.on }
+  return { summary, document, index, version, selection, saving, notice, undoSteps, redoSteps, isShowingOnly, showOnly, open, close, change, undo, redo, settled, pick, togglePick, tell, onTouched: touchedHook.on }
 })

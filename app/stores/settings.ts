@@ -18,6 +18,12 @@ export type Settings = {
   showRoster: boolean
   showLedger: boolean
   author: string
+  show: { grid: boolean, sky: boolean, camera: boolean, light: boolean, marker: boolean, hover: boolean }
+  /** Pixels. */
+  markSize: number
+  marksPickable: boolean
+  /** Metres a second, by level. */
+  flySpeeds: Record<string, number>
 }
 
 const DECIMALS: Record<LengthUnit, number> = { mm: 0, cm: 1, m: 3, ft: 3, in: 2 }
@@ -27,6 +33,7 @@ export const useSettings = defineStore('settings', () => {
   const kept = useLocalStorage<Settings>('handy-grid.settings', {
     board: 'day', unit: 'm', gridOn: true, gridStep: 0.25, turnStep: 15, leaning: false,
     showBench: true, showRoster: true, showLedger: true, author: `Guest ${Math.floor(Math.random() * 9000) + 1000}`,
+    show: { grid: true, sky: true, camera: true, light: true, marker: true, hover: true }, markSize: 24, marksPickable: false, flySpeeds: {},
   }, { mergeDefaults: true })
 
   /** The grid step in force, 0 while the grid is off. @param inverted as while Ctrl is held */

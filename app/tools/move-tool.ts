@@ -19,7 +19,8 @@ export function dragMove(world: ToolWorld, handle: MoveConstraint, from: Pointer
   const { stage } = world
   const document = world.document()
   const origin = handlesOrigin(document, world.selection())!
-  const drag = new MoveDrag(stage.view.rayAt(from), origin, handle, stage.view.directions())
+  const view = stage.viewAt(from)
+  const drag = new MoveDrag(view.rayAt(from), origin, handle, view.directions())
   const ids = topmost(document, new Set([...world.selection().ids].filter(id => !document.isLocked(id))))
   const before = new Map(ids.flatMap(id => document.subtree(id)).map(id => [id, document.worldMatrix(id).clone()]))
   let offset: Vec3 = [0, 0, 0]
@@ -35,7 +36,7 @@ export function dragMove(world: ToolWorld, handle: MoveConstraint, from: Pointer
   return {
     move: (pointer) => {
       const step = world.gridStep(pointer.ctrl)
-      offset = drag.update(stage.view.rayAt(pointer), step)
+      offset = drag.update(view.rayAt(pointer), step)
       const shift = new Matrix4().makeTranslation(...offset)
       stage.preview(new Map([...before].map(([id, matrix]) => [id, matrix.clone().premultiply(shift)])))
       stage.handles.place(origin.clone().add(new Vector3(...offset)))

@@ -16,7 +16,6 @@ export class PlaceTool {
   private pointer: PointerAt | null = null
 
   constructor(private readonly world: ToolWorld, readonly part: Part, private readonly solid: Solid) {
-    world.stage.view.wheelZooms = false
     world.stage.handles.place(null)
   }
 
@@ -24,7 +23,7 @@ export class PlaceTool {
   hover(pointer: PointerAt): void {
     this.pointer = pointer
     const { stage } = this.world
-    this.landing = findLanding(this.world.index(), stage.view.rayAt(pointer), this.world.gridStep(pointer.ctrl))
+    this.landing = findLanding(this.world.index(), stage.viewAt(pointer).rayAt(pointer), this.world.gridStep(pointer.ctrl))
     if (!this.landing) return this.leave()
     const { point } = this.landing
     stage.ghost.show(this.solid.geometries, localMatrix(this.transform(this.landing), new Matrix4()), this.solid.bounds, point[1])
@@ -67,7 +66,6 @@ export class PlaceTool {
 
   stop(): void {
     this.leave()
-    this.world.stage.view.wheelZooms = true
   }
 
   private transform({ point, normal }: Landing): Pick<Placement, 'translation' | 'rotation' | 'scale' | 'pivot'> {

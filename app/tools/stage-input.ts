@@ -1,15 +1,18 @@
-import { dragMove } from './move-tool'
 import type { Gesture, PointerAt, ToolWorld } from './gesture'
-import { steer } from './navigate'
-import { clickPick, thingAt } from './pick-tool'
+import { dragMove } from './move-tool'
+import { fly, orbitCentre, pointUnder, steer, zoomByWheel } from './navigate'
+import type { ThingAt } from './pick-tool'
+import { CLICK_SLACK, PickTool } from './pick-tool'
 import type { PlaceTool } from './place-tool'
 
 const [LEFT, MIDDLE, RIGHT] = [0, 1, 2]
 
 export type StageInputEvents = {
   onPointer: (at: PointerAt | null) => void
-  /** The right button, or Esc, while parts are being placed. */
+  /** The right button while parts are being placed. */
   onStopPlacing: () => void
+  /** A right click that did not turn into a drag, with everything under the pointer. */
+  onMenu: (at: PointerAt, things: ThingAt[]) => void
 }
 
 /**
@@ -18,12 +21,14 @@ export type StageInputEvents = {
  */
 export class StageInput {
   placing: PlaceTool | null = null
+  readonly picking: PickTool
   private gesture: { id: number, button: number, run: Gesture } | null = null
   private hoverFrame = 0
   private lastPointer: PointerAt | null = null
   private readonly listeners = new AbortController()
 
   constructor(private readonly canvas: HTMLCanvasElement, private readonly world: ToolWorld, private readonly events: StageInputEvents) {
+    this.picking = new PickTool(world)
     const on = <K extends keyof HTMLElementEventMap>(type: K, listener: (event: HTMLElementEventMap[K]) => void, passive = true) =>
       canvas.addEventListener(type, listener, { signal: this.listeners.signal, passive })
     on('pointerdown', event => this.press(event))
@@ -45,23 +50,35 @@ export class StageInput {
     return true
   }
 
-  /** The same for keys that change while the pointer rests, such as Ctrl. */
-  keysChanged(ctrl: boolean): void {
-    if (!this.lastPointer || this.lastPointer.ctrl === ctrl) return
-    this.lastPointer = { ...this.lastPointer, ctrl }
-    if (this.gesture) this.gesture.run.move(this.lastPointer)
-    else this.placing?.hover(this.lastPointer)
+  /** A key pressed or let go. @returns whether the running gesture took it */
+  key(code: string, down: boolean, ctrl: boolean): boolean {
+    if (this.gesture?.run.key?.(code, down)) return true
+    this.ctrlChanged(ctrl)
+    return false
+  }
+
+  /** Goes on to the next thing under the resting pointer. */
+  hoverNext(): void {
+    this.world.stage.setHovered(this.picking.next())
   }
 
   pointerOf(event: MouseEvent): PointerAt {
     const box = this.canvas.getBoundingClientRect()
-    return { x: event.clientX - box.left, y: event.clientY - box.top, ctrl: event.ctrlKey || event.metaKey, shift: event.shiftKey }
+    return { x: event.clientX - box.left, y: event.clientY - box.top, ctrl: event.ctrlKey || event.metaKey, shift: event.shiftKey, alt: event.altKey }
   }
 
   dispose(): void {
     this.cancel()
     this.listeners.abort()
     cancelAnimationFrame(this.hoverFrame)
+  }
+
+  /** Ctrl changes what a drag does also while the pointer rests. */
+  private ctrlChanged(ctrl: boolean): void {
+    if (!this.lastPointer || this.lastPointer.ctrl === ctrl) return
+    this.lastPointer = { ...this.lastPointer, ctrl }
+    if (this.gesture) this.gesture.run.move(this.lastPointer)
+    else this.placing?.hover(this.lastPointer)
   }
 
   private press(event: PointerEvent): void {
@@ -79,23 +96,65 @@ export class StageInput {
 
   private gestureFor(event: PointerEvent): Gesture | null {
     const pointer = this.pointerOf(event)
-    const { view, handles } = this.world.stage
-    if (event.button === MIDDLE) return steer(pointer, (dx, dy) => view.pan(dx, dy))
-    if (event.button === RIGHT) {
-      if (this.placing) {
-        this.events.onStopPlacing()
-        return null
-      }
-      return steer(pointer, (dx, dy) => view.lookAround(dx, dy))
+    const view = this.world.stage.viewAt(pointer)
+    if (event.button === MIDDLE || (event.button === LEFT && event.altKey && event.shiftKey)) {
+      const at = pointUnder(this.world, view, pointer)
+      return steer(pointer, (dx, dy) => view.pan(dx, dy, at))
     }
+    if (event.button === RIGHT) return this.rightGesture(pointer)
     if (event.button !== LEFT) return null
-    if (event.altKey) return steer(pointer, (dx, dy) => view.orbit(dx, dy))
+    if (event.altKey) {
+      const centre = orbitCentre(this.world, view, pointer)
+      return steer(pointer, (dx, dy) => view.orbit(dx, dy, centre))
+    }
     if (this.placing) {
       this.placing.put(pointer)
       return null
     }
-    const handle = handles.hit(pointer, view)
-    return handle ? dragMove(this.world, handle, pointer) : clickPick(this.world, pointer)
+    const handle = this.world.stage.handles.hit(pointer, view)
+    return handle ? this.dragOrClick(dragMove(this.world, handle, pointer), pointer) : this.picking.press(pointer)
+  }
+
+  /** A press on a handle that is let go on the spot means what is under it. */
+  private dragOrClick(run: Gesture, from: PointerAt): Gesture {
+    let wandered = false
+    return {
+      ...run,
+      move: (to) => {
+        wandered ||= Math.hypot(to.x - from.x, to.y - from.y) > CLICK_SLACK
+        if (wandered) run.move(to)
+      },
+      end: (to) => {
+        if (wandered) return run.end(to)
+        run.cancel()
+        this.picking.click(to)
+      },
+    }
+  }
+
+  private rightGesture(pointer: PointerAt): Gesture | null {
+    if (this.placing) {
+      this.events.onStopPlacing()
+      return null
+    }
+    const run = fly(this.world, this.world.stage.viewAt(pointer), pointer)
+    let wandered = false
+    return {
+      ...run,
+      move: (to) => {
+        wandered ||= Math.hypot(to.x - pointer.x, to.y - pointer.y) > CLICK_SLACK
+        if (wandered) run.move(to)
+      },
+      key: (code, down) => {
+        const taken = run.key!(code, down)
+        wandered ||= taken
+        return taken
+      },
+      end: (to) => {
+        run.end(to)
+        if (!wandered) this.events.onMenu(pointer, this.picking.thingsAt(pointer))
+      },
+    }
   }
 
   private move(event: PointerEvent): void {
@@ -113,16 +172,16 @@ export class StageInput {
     this.hoverFrame = 0
     const pointer = this.lastPointer
     if (!pointer || this.gesture) return
-    this.events.onPointer(pointer)
     const { stage } = this.world
+    const view = stage.viewAt(pointer)
+    this.events.onPointer(pointer)
     if (this.placing) {
       this.placing.hover(pointer)
       return
     }
-    const handle = stage.handles.hit(pointer, stage.view)
-    stage.handles.light(handle)
-    stage.setHovered(handle ? null : thingAt(this.world, pointer))
-    stage.requestDraw()
+    const handle = stage.handles.hit(pointer, view)
+    if (stage.handles.light(handle)) stage.requestDraw()
+    stage.setHovered(handle ? null : this.picking.hover(pointer))
     this.canvas.style.cursor = handle ? 'grab' : ''
   }
 
@@ -146,8 +205,11 @@ export class StageInput {
   }
 
   private wheel(event: WheelEvent): void {
-    if (!this.placing) return
     event.preventDefault()
-    this.placing.turn(Math.sign(event.deltaY || event.deltaX))
+    const delta = (event.deltaY || event.deltaX) * (event.deltaMode === WheelEvent.DOM_DELTA_LINE ? 33 : 1)
+    const pointer = this.pointerOf(event)
+    if (this.gesture) this.gesture.run.wheel?.(delta)
+    else if (this.placing) this.placing.turn(Math.sign(delta))
+    else zoomByWheel(this.world, this.world.stage.viewAt(pointer), pointer, delta)
   }
 }

@@ -12,7 +12,8 @@ export class MaterialWriter {
     let found = this.made.get(key)
     if (!found) {
       found = this.document.createMaterial(material.name)
-        .setBaseColorFactor([...material.baseColor, 1])
+        .setBaseColorFactor([...material.baseColor, material.opacity ?? 1])
+        .setAlphaMode(material.opacity === undefined ? 'OPAQUE' : 'BLEND')
         .setRoughnessFactor(material.roughness)
         .setMetallicFactor(material.metallic)
         .setEmissiveFactor([...material.emissive])
@@ -61,13 +62,14 @@ function readPrimitive(primitive: GltfPrimitive): Primitive {
 
 function readMaterial(material: GltfMaterial | null): Material {
   if (!material) return { name: 'Plain', baseColor: [1, 1, 1], roughness: 1, metallic: 1, emissive: [0, 0, 0] }
-  const [r, g, b] = material.getBaseColorFactor()
+  const [r, g, b, alpha] = material.getBaseColorFactor()
   return {
     name: material.getName(),
     baseColor: [r, g, b],
     roughness: material.getRoughnessFactor(),
     metallic: material.getMetallicFactor(),
     emissive: material.getEmissiveFactor(),
+    ...material.getAlphaMode() === 'BLEND' ? { opacity: alpha } : {},
   }
 }
 

@@ -39,7 +39,13 @@ describe('BoxTree', () => {
   it('finds by region exactly what looking at every box finds', () => {
     fc.assert(fc.property(anyLife, anyBox, ({ tree, boxes }, region) => {
       const found: number[] = []
-      tree.query((x0, y0, z0, x1, y1, z1) => region.intersectsBox(new Box3(new Vector3(x0, y0, z0), new Vector3(x1, y1, z1))), leaf => found.push(leaf))
+      tree.query((x0, y0, z0, x1, y1, z1) => {
+        const box = new Box3(new Vector3(x0, y0, z0), new Vector3(x1, y1, z1))
+        return region.containsBox(box) ? 'inside' : region.intersectsBox(box) ? 'across' : 'outside'
+      }, (leaf, inside) => {
+        found.push(leaf)
+        expect(inside).toBe(region.containsBox(boxes.get(leaf)!))
+      })
       const expected = [...boxes].filter(([, box]) => box.intersectsBox(region)).map(([leaf]) => leaf)
       expect(found.sort((a, b) => a - b)).toEqual(expected.sort((a, b) => a - b))
       expect(tree.size).toBe(boxes.size)

@@ -2,6 +2,9 @@ import type { Box3, Ray } from 'three'
 
 const NONE = -1
 
+/** Where a box lies as seen from a region. */
+export type Where = 'outside' | 'across' | 'inside'
+
 /**
  * Boxes in space that come, move and go one at a time, found again by ray or by region without looping over all of them.
  *
@@ -80,9 +83,10 @@ export class BoxTree {
   /**
    * Visits the boxes of a region.
    *
-   * @param overlaps tells whether a box (min x, y, z, max x, y, z) may reach into the region
+   * @param where tells where a box (min x, y, z, max x, y, z) lies; below one that is wholly inside nothing is asked any more
+   * @param visit gets a handle, and whether its box is wholly inside
    */
-  query(overlaps: (x0: number, y0: number, z0: number, x1: number, y1: number, z1: number) => boolean, visit: (leaf: number) => void): void {
+  query(where: (x0: number, y0: number, z0: number, x1: number, y1: number, z1: number) => Where, visit: (leaf: number, inside: boolean) => void): void {
     if (this.root === NONE) return
     const { stack, bounds } = this
     const base = stack.length
@@ -90,8 +94,21 @@ export class BoxTree {
     while (stack.length > base) {
       const node = stack.pop()!
       const i = node * 6
-      if (!overlaps(bounds[i]!, bounds[i + 1]!, bounds[i + 2]!, bounds[i + 3]!, bounds[i + 4]!, bounds[i + 5]!)) continue
-      if (this.left[node] === NONE) visit(node)
+      const answer = where(bounds[i]!, bounds[i + 1]!, bounds[i + 2]!, bounds[i + 3]!, bounds[i + 4]!, bounds[i + 5]!)
+      if (answer === 'outside') continue
+      if (answer === 'inside') this.visitAll(node, visit)
+      else if (this.left[node] === NONE) visit(node, false)
+      else stack.push(this.left[node]!, this.right[node]!)
+    }
+  }
+
+  private visitAll(top: number, visit: (leaf: number, inside: boolean) => void): void {
+    const { stack } = this
+    const base = stack.length
+    stack.push(top)
+    while (stack.length > base) {
+      const node = stack.pop()!
+      if (this.left[node] === NONE) visit(node, true)
       else stack.push(this.left[node]!, this.right[node]!)
     }
   }

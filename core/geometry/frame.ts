@@ -1,5 +1,6 @@
 import type { Box3, Matrix4, Triangle, Vector3 } from 'three'
 import { CONTAINED, INTERSECTED, NOT_INTERSECTED } from 'three-mesh-bvh'
+import type { Where } from './box-tree'
 import type { Solid } from './solid'
 
 /** A rectangle of the picture in normalised device coordinates: -1 to 1, y up. */
@@ -29,7 +30,7 @@ export function framePlanes(projection: Matrix4, { x0, y0, x1, y1 }: Frame): Pla
 }
 
 /** Where a box lies: `outside` is only said when one plane has all of it on its outer side. */
-export function boxAgainstPlanes(planes: readonly PlaneEquation[], [x0, y0, z0, x1, y1, z1]: BoxSides): 'outside' | 'across' | 'inside' {
+export function boxAgainstPlanes(planes: readonly PlaneEquation[], [x0, y0, z0, x1, y1, z1]: BoxSides): Where {
   let inside = true
   for (const [a, b, c, d] of planes) {
     const most = a * (a > 0 ? x1 : x0) + b * (b > 0 ? y1 : y0) + c * (c > 0 ? z1 : z0) + d

@@ -27,6 +27,7 @@ export class LevelIndex {
   /** Brings the index up to date for some placements and everything below them. */
   update(touched: Iterable<string>): void {
     for (const id of touched) {
+      // What was touched may be a layer or a station, which is nowhere.
       if (!this.document.has(id)) this.drop(id)
       else for (const below of this.document.subtree(id)) this.place(below)
     }
@@ -77,9 +78,13 @@ export class LevelIndex {
     const found: string[] = []
     const planes = framePlanes(projection, frame)
     const local = new Matrix4()
-    this.tree.query((...box) => boxAgainstPlanes(planes, box) !== 'outside', (leaf) => {
+    this.tree.query((...box) => boxAgainstPlanes(planes, box), (leaf, inside) => {
       const id = this.ids.get(leaf)!
       if (!accept(id)) return
+      if (inside) {
+        found.push(id)
+        return
+      }
       const solid = this.solidOf(id)
       local.multiplyMatrices(projection, this.document.worldMatrix(id))
       if (solid && solidInFrame(solid, framePlanes(local, frame), rule)) found.push(id)
@@ -106,6 +111,25 @@ export class LevelIndex {
   sizeOf(ids: Iterable<string>): Vec3 | null {
     const box = this.boundsOf([...ids].flatMap(id => this.document.subtree(id)), new Box3())
     return box.isEmpty() ? null : box.getSize(new Vector3()).toArray()
+  }
+
+  /**
+   * Width, height and depth in the thing's own axes, as large as it is in the world, together with what hangs below it; null if
+   * it shows nothing.
+   */
+  localSizeOf(id: string): Vec3 | null {
+    const own = this.document.worldMatrix(id)
+    const toOwn = own.clone().invert()
+    const box = new Box3()
+    const part = new Box3()
+    for (const below of this.document.subtree(id)) {
+      const solid = this.solidOf(below)
+      if (solid) box.union(part.copy(solid.bounds).applyMatrix4(toOwn.clone().multiply(this.document.worldMatrix(below))))
+    }
+    if (box.isEmpty()) return null
+    const [x, y, z] = [new Vector3(), new Vector3(), new Vector3()]
+    own.extractBasis(x, y, z)
+    return box.getSize(new Vector3()).multiply(new Vector3(x.length(), y.length(), z.length())).toArray()
   }
 
   private place(id: string): void {

@@ -8,6 +8,8 @@ export type Material = {
   roughness: number
   metallic: number
   emissive: readonly [number, number, number]
+  /** Below 1 it is seen through; 1 when left out. */
+  opacity?: number
 }
 
 /** Triangles of one material. Three floats a vertex, three indices a triangle, counter-clockwise from outside. */

@@ -17,6 +17,12 @@ export class LevelDocument {
   /** By id. Only `applyChange` writes to them. */
   readonly stations = new Map<string, Station>()
 
+  /**
+   * Shows only these and what hangs below them, or all if null. A way of looking in one window, not part of the level: it is
+   * neither saved nor undone.
+   */
+  showOnly: ReadonlySet<string> | null = null
+
   constructor(placements: Iterable<Placement> = [], layers: Iterable<Layer> = [], stations: Iterable<Station> = []) {
     for (const placement of placements) this.write(placement)
     for (const layer of layers) this.layers.set(layer.id, layer)
@@ -78,8 +84,9 @@ export class LevelDocument {
     return false
   }
 
-  /** Hidden itself, by its layer, or by something above it. */
+  /** Hidden itself, by its layer, by something above it, or because only others are shown. */
   isHidden(id: string): boolean {
+    if (this.showOnly && !this.someUpwards(id, placement => this.showOnly!.has(placement.id))) return true
     return this.someUpwards(id, ({ hidden, layerId }) => hidden || (layerId !== null && this.layers.get(layerId)?.visible === false))
   }
 

@@ -90,18 +90,27 @@ export function ungroup(document: LevelDocument, ids: Iterable<string>): Reparen
 }
 
 /**
- * What a click on a thing picks: the whole of the outermost group it is in, unless that is open; inside a group that is picked
- * already, or something of which is, one level further in.
+ * What a first click on a thing picks: the outermost group it is in that is not open, or the thing itself; inside a group
+ * that is being worked in already, one level further in than that group.
  */
 export function clickTarget(document: LevelDocument, hitId: string, picked: ReadonlySet<string>): string {
-  const path = [hitId]
-  for (let at = document.need(hitId).parentId; at !== null; at = document.need(at).parentId) path.unshift(at)
-  const closed = path.filter((id, i) => i === path.length - 1 || isClosedGroup(document.need(id)))
-  const depth = closed.findIndex(id => picked.has(id))
-  if (depth >= 0) return closed[Math.min(depth + 1, closed.length - 1)]!
-  // Beside a thing inside a group that is being worked in, a click stays inside.
+  const closed = closedPath(document, hitId)
   const inside = closed.findLastIndex(id => [...picked].some(other => other !== id && document.has(other) && document.isWithin(other, id)))
   return closed[Math.min(inside + 1, closed.length - 1)]!
+}
+
+/** What clicks on the same spot go through in turn: for each thing on the line of sight its groups from the outside in, then it. */
+export function clickSequence(document: LevelDocument, hitIds: readonly string[]): string[] {
+  return [...new Set(hitIds.flatMap(id => closedPath(document, id)))]
+}
+
+/** The groups that hold a thing together, the outermost first, and the thing. */
+function closedPath(document: LevelDocument, id: string): string[] {
+  const path = [id]
+  for (let at = document.need(id).parentId; at !== null; at = document.need(at).parentId) {
+    if (isClosedGroup(document.need(at))) path.unshift(at)
+  }
+  return path
 }
 
 function isClosedGroup({ kind, own }: Placement): boolean {

@@ -85,7 +85,17 @@ export function frameBox({ eye, target }: Pose, box: Box3, fieldOfView: number, 
   const vertical = MathUtils.degToRad(fieldOfView)
   const distance = radius / Math.sin(Math.min(vertical, horizontalAngle(vertical, aspect)) / 2)
   const back = eye.clone().sub(target).normalize()
-  return { eye: sphere.center.clone().addScaledVector(back, distance), target: sphere.center, height: 2 * radius / Math.min(aspect, 1) }
+  return { eye: sphere.center.clone().addScaledVector(back, distance), target: sphere.center, height: 2 * radius }
+}
+
+/** The same for a fixed view, whose pane need only be as high and wide as the box is seen from there. */
+export function frameBoxFixed({ eye, target }: Pose, box: Box3, kind: Exclude<ViewKind, 'walkaround'>, aspect: number): Pose {
+  const { forward, up } = FIXED_VIEWS[kind]
+  const right = forward.clone().cross(up)
+  const size = box.getSize(new Vector3())
+  const along = (direction: Vector3) => Math.abs(direction.x) * size.x + Math.abs(direction.y) * size.y + Math.abs(direction.z) * size.z
+  const middle = box.getCenter(new Vector3())
+  return { eye: eye.clone().sub(target).add(middle), target: middle, height: Math.max(along(up), along(right) / aspect, 0.5) * 1.1 }
 }
 
 /** The horizontal angle of a view with a vertical one, in radians: tan(h/2) = aspect · tan(v/2). */

@@ -166,6 +166,19 @@ export function planter(): Mesh {
   return builder.build()
 }
 
+/** A framed glass screen against the wind, 2 m wide and 1.6 m high. */
+export function glassScreen(): Mesh {
+  const builder = new MeshBuilder()
+    .add(palette.glass, chamferedBox(1.9, 1.36, 0.02, 0.004), [0, 0.85, 0])
+    .add(palette.iron, chamferedBox(2, 0.06, 0.07, 0.015), [0, 1.57, 0])
+    .add(palette.iron, chamferedBox(2, 0.06, 0.07, 0.015), [0, 0.15, 0])
+  for (const x of [-0.97, 0.97]) {
+    builder.add(palette.iron, chamferedBox(0.06, 1.6, 0.07, 0.015), [x, 0.8, 0])
+    builder.add(palette.iron, chamferedBox(0.08, 0.05, 0.5, 0.015), [x, 0.025, 0])
+  }
+  return builder.build()
+}
+
 /** A terracotta-coloured round platform, 4.9 m across and 0.4 m high, with a step: the bandstand's floor. */
 export function bandstand(): Mesh {
   return new MeshBuilder()

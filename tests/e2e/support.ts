@@ -53,17 +53,35 @@ export class Editor {
     return found
   }
 
-  async at(point: Vec3): Promise<ScreenPoint> {
-    const seen = await this.page.evaluate(where => window.handyGrid!.project(where), point)
+  async at(point: Vec3, pane?: number): Promise<ScreenPoint> {
+    const seen = await this.page.evaluate(([where, number]) => window.handyGrid!.project(where, number), [point, pane] as const)
     if (!seen) throw new Error(`${point.join(' ')} is behind the eye`)
     return seen
   }
 
-  async handle(handle: MoveConstraint): Promise<ScreenPoint> {
+  async handle(handle: MoveConstraint, pane?: number): Promise<ScreenPoint> {
     await this.drawn()
-    const seen = await this.page.evaluate(which => window.handyGrid!.handle(which), handle)
+    const seen = await this.page.evaluate(([which, number]) => window.handyGrid!.handle(which, number), [handle, pane] as const)
     if (!seen) throw new Error('no handles are shown')
     return seen
+  }
+
+  async look(eye: Vec3, target: Vec3): Promise<void> {
+    await this.page.evaluate(([from, to]) => window.handyGrid!.lookFrom(from, to), [eye, target] as const)
+    await this.drawn()
+  }
+
+  async view(pane?: number) {
+    return (await this.page.evaluate(number => window.handyGrid!.view(number), pane))!
+  }
+
+  async pickedNames(): Promise<string[]> {
+    const [ids, all] = [await this.page.evaluate(() => window.handyGrid!.picked()), await this.placements()]
+    return ids.map(id => all.find(placement => placement.id === id)!.name)
+  }
+
+  rosterRow(name: string) {
+    return this.page.locator('[role=treeitem]', { hasText: name }).first()
   }
 
   /** Presses at one point and moves to the other in steps, as a hand does; the button stays down. */

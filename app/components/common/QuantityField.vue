@@ -16,33 +16,47 @@ const props = defineProps<{
   /** Says what is wrong with a value, or nothing. */
   check?: (value: number) => string | null
   disabled?: boolean
+  /** A plus first means: more by that much. */
+  relative?: boolean
 }>()
-const emit = defineEmits<{ commit: [value: number] }>()
+const emit = defineEmits<{ commit: [value: number, isRelative: boolean] }>()
 
 const shown = computed(() => props.value === null ? '' : printQuantity(props.value, props.quantity, props.unit, props.decimals))
 const text = ref(shown.value)
 const error = ref<string | null>(null)
-watch(shown, restore)
+/** The text as it was when typing began. */
+let before = shown.value
+const input = ref<HTMLInputElement>()
+// What is being typed is not overwritten by what moves on behind it.
+watch(shown, () => {
+  if (document.activeElement !== input.value) restore()
+})
 
 function restore(): void {
   text.value = shown.value
+  before = shown.value
   error.value = null
 }
 
 function commit(): void {
   // Leaving a field as it was must not round the number behind it to the decimals shown.
-  if (text.value === shown.value) return restore()
+  if (text.value === before) return restore()
   const parsed = parseQuantity(text.value, props.quantity, props.unit)
   error.value = parsed.ok ? props.check?.(parsed.value) ?? null : parsed.error
   if (!parsed.ok || error.value) return
-  emit('commit', parsed.value)
-  text.value = shown.value
+  emit('commit', parsed.value, props.relative === true && text.value.trim().startsWith('+'))
+  restore()
 }
 
 /** Enter takes the number and gives the keys back to the stage; what is wrong keeps the focus. */
 function enter(event: KeyboardEvent): void {
   commit()
   if (!error.value) (event.target as HTMLInputElement).blur()
+}
+
+function focus(): void {
+  before = text.value
+  input.value?.select()
 }
 
 /** Leaving the field takes what is right and lets go of what is not. */
@@ -55,9 +69,9 @@ function leave(): void {
 <template>
   <label class="field" :class="[axis === undefined ? '' : `axis-${'xyz'[axis]}`, { wrong: error }]">
     <input
-      v-model="text" class="mono" inputmode="decimal" autocomplete="off" spellcheck="false"
+      ref="input" v-model="text" class="mono" inputmode="decimal" autocomplete="off" spellcheck="false"
       :aria-label="label" :aria-invalid="error !== null" :placeholder="value === null ? 'mixed' : ''" :disabled="disabled"
-      @focus="($event.target as HTMLInputElement).select()" @blur="leave"
+      @focus="focus" @blur="leave"
       @keydown.enter.stop="enter" @keydown.esc.stop="restore(); ($event.target as HTMLInputElement).blur()"
     >
     <span v-if="suffix" class="suffix mono" aria-hidden="true">{{ suffix }}</span>

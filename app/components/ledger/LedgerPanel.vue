@@ -31,10 +31,16 @@ const numbers = computed(() => {
 const worldSize = computed(() => {
   void level.version
   if (picked.value.length === 0) return null
-  const size = level.index.sizeOf(picked.value)
-  if (!size) return null
-  return `${size.map(side => printQuantity(side, 'length', settings.kept.unit, settings.decimals)).join(' × ')} ${settings.kept.unit}`
+  return printSize(level.index.sizeOf(picked.value))
 })
+const localSize = computed(() => {
+  void level.version
+  return last.value && picked.value.length === 1 ? printSize(level.index.localSizeOf(last.value.id)) : null
+})
+
+function printSize(size: readonly number[] | null): string | null {
+  return size && `${size.map(side => printQuantity(side, 'length', settings.kept.unit, settings.decimals)).join(' × ')} ${settings.kept.unit}`
+}
 const parentName = computed(() => last.value?.parentId ? level.document.need(last.value.parentId).name : null)
 
 const rows = computed(() => [
@@ -51,6 +57,11 @@ function shared(row: TransformRow, axis: number): number | null {
 
 const checkSize = (row: TransformRow) => (value: number) => row === 'size' && value === 0 ? 'A size of 0 would flatten the shape for good.' : null
 
+function toggleOpen(event: Event): void {
+  const open = (event.target as HTMLInputElement).checked
+  level.change(`${open ? 'Open' : 'Close'} group ${last.value!.name}`.slice(0, 200), [{ do: 'put', id: last.value!.id, fields: { own: { open } } }])
+}
+
 function commit(row: TransformRow, label: string, axis: 0 | 1 | 2, value: number): void {
   const what = picked.value.length === 1 ? last.value!.name : `${picked.value.length} things`
   level.change(`${label} ${'XYZ'[axis]} of ${what}`.slice(0, 200), setTransformNumber(level.document, picked.value, row, axis, value))
@@ -65,9 +76,12 @@ function commit(row: TransformRow, label: string, axis: 0 | 1 | 2, value: number
         <h2>{{ last.name }}</h2>
         <p v-if="picked.length > 1" class="many">and {{ picked.length - 1 }} more; a number typed goes to all</p>
         <p v-else-if="part" class="quiet">{{ part.kind === 'piece' ? 'Piece' : 'Prop' }} · {{ part.name }}</p>
-        <p v-else class="quiet">Group of {{ level.document.children(last.id).length }}</p>
+        <p v-else-if="last.kind === 'group'" class="quiet">Group of {{ level.document.children(last.id).length }}</p>
+        <p v-else class="quiet">{{ last.kind[0]!.toUpperCase() + last.kind.slice(1) }}</p>
         <p v-if="parentName" class="quiet">in {{ parentName }} · numbers in its axes</p>
-        <p v-if="worldSize" class="mono size" title="Width, height and depth of the box around what is picked, along the world's axes">{{ worldSize }}</p>
+        <p v-if="localSize" class="size" title="Width, height and depth along its own axes"><span class="quiet">Size</span> <span class="mono" data-test="local-size">{{ localSize }}</span></p>
+        <p v-if="worldSize && worldSize !== localSize" class="size" title="Width, height and depth of the box around what is picked, along the world's axes"><span class="quiet">Box</span> <span class="mono" data-test="world-size">{{ worldSize }}</span></p>
+        <label v-if="last.kind === 'group'" class="open"><input type="checkbox" :checked="'open' in last.own && last.own.open === true" @change="toggleOpen"> A click picks what is inside</label>
       </div>
       <table>
         <thead class="sr">
@@ -107,7 +121,7 @@ function commit(row: TransformRow, label: string, axis: 0 | 1 | 2, value: number
 }
 
 .who {
-  width: 210px;
+  width: 236px;
   overflow: hidden;
 }
 
@@ -129,8 +143,15 @@ h2 {
 }
 
 .who .size {
-  margin-top: 6px;
-  font-size: 12px;
+  font-size: 11.5px;
+  white-space: nowrap;
+}
+
+.open {
+  display: flex;
+  gap: 6px;
+  margin-top: 3px;
+  font-size: 12.5px;
 }
 
 table {

@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { mdiRedoVariant, mdiUndoVariant } from '@mdi/js'
 import { computed } from 'vue'
-import { printQuantity } from '~~/core/units/quantity'
 import { useEditor } from '~/stores/editor'
 import { useLevel } from '~/stores/level'
 import { useSettings } from '~/stores/settings'
@@ -9,8 +8,8 @@ import { useSettings } from '~/stores/settings'
 const editor = useEditor()
 const level = useLevel()
 const settings = useSettings()
-const place = computed(() => editor.pointer?.map((value, i) =>
-  ({ axis: 'xyz'[i]!, text: printQuantity(value, 'length', settings.kept.unit, settings.decimals) })))
+/** The pointer's place on the level, or where the view looks while it is elsewhere. */
+const place = computed(() => editor.pointer ?? editor.stats?.target ?? [0, 0, 0])
 const checkStep = (value: number) => value > 0 ? null : 'A step has to be more than 0.'
 </script>
 
@@ -39,9 +38,11 @@ const checkStep = (value: number) => value > 0 ? null : 'A step has to be more t
       </select>
     </label>
     <span class="gap" />
-    <span class="mono place" data-test="pointer-position">
-      <template v-if="place"><span v-for="item in place" :key="item.axis">{{ item.axis }} {{ item.text }}</span></template>
-      <span v-else>pointer off the level</span>
+    <span class="place" role="group" aria-label="Position" title="Where the pointer is. Type a number to look there, or +30 to shift the view by 30" data-test="pointer-position">
+      <QuantityField
+        v-for="axis in [0, 1, 2] as const" :key="axis" class="spot" :label="`Go to ${'XYZ'[axis]}`" :axis="axis" quantity="length" :unit="settings.kept.unit"
+        :decimals="settings.decimals" :value="place[axis]!" relative @commit="(value, by) => editor.goTo(axis, value, by)"
+      />
     </span>
   </div>
 </template>
@@ -105,8 +106,11 @@ select {
 
 .place {
   display: flex;
-  gap: 10px;
-  font-size: 12.5px;
-  white-space: pre;
+  gap: 4px;
+}
+
+.spot {
+  width: 84px;
+  height: 24px;
 }
 </style>

@@ -1,9 +1,12 @@
 <script setup lang="ts">
-import { mdiChevronDown, mdiChevronRight, mdiLock, mdiEyeOff } from '@mdi/js'
 import { useVirtualizer } from '@tanstack/vue-virtual'
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRosterRows } from '~/composables/use-roster-rows'
+import { useRosterDrag } from '~/composables/use-roster-drag'
+import { KINDS } from '~~/core/level/schema'
+import { useEditor } from '~/stores/editor'
 import { useLevel } from '~/stores/level'
+import { usePanels } from '~/stores/panels'
 
 const ROW = 25
 const level = useLevel()
@@ -16,7 +19,26 @@ const virtual = useVirtualizer(computed(() => ({
   overscan: 12,
 })))
 
+const editor = useEditor()
+const panels = usePanels()
+const drag = useRosterDrag()
 const focusedIndex = ref(0)
+const renamingId = ref<string | null>(null)
+
+// F2 anywhere renames the last picked, in its row.
+watch(() => panels.renaming, async (asked) => {
+  if (!asked) return
+  panels.renaming = false
+  const index = rows.value.findIndex(row => row.placement.id === level.selection.last)
+  if (index < 0) return
+  virtual.value.scrollToIndex(index)
+  await nextTick()
+  renamingId.value = level.selection.last
+})
+
+function endRenaming(): void {
+  renamingId.value = null
+}
 
 function pick(event: MouseEvent | KeyboardEvent, index: number): void {
   const { id } = rows.value[index]!.placement
@@ -69,27 +91,27 @@ watch(() => level.selection.last, async (last) => {
 <template>
   <aside class="roster" aria-labelledby="roster-title">
     <h2 id="roster-title">Roster <span class="mono quiet count">{{ level.version >= 0 ? level.document.size : 0 }}</span></h2>
+    <label class="filter">Pick <select v-model="editor.kindFilter" aria-label="Kind that can be picked" :class="{ loud: editor.kindFilter !== null }">
+      <option :value="null">every kind</option>
+      <option v-for="kind in KINDS.filter(entry => entry !== 'group')" :key="kind" :value="kind">only {{ kind }}s</option>
+    </select></label>
     <div ref="list" class="list">
       <ul role="tree" aria-label="Placements" aria-multiselectable="true" :style="{ height: `${virtual.getTotalSize()}px` }">
         <li
           v-for="item in virtual.getVirtualItems()" :key="rows[item.index]!.placement.id" role="treeitem" class="row" :data-index="item.index"
-          :class="{ picked: level.selection.ids.has(rows[item.index]!.placement.id) }" :tabindex="item.index === focusedIndex ? 0 : -1"
+          :class="[{ picked: level.selection.ids.has(rows[item.index]!.placement.id) }, drag.over.value?.id === rows[item.index]!.placement.id ? drag.over.value.place : '']" :tabindex="item.index === focusedIndex ? 0 : -1"
           :aria-level="rows[item.index]!.depth + 1" :aria-selected="level.selection.ids.has(rows[item.index]!.placement.id)"
           :aria-expanded="rows[item.index]!.children > 0 ? rows[item.index]!.open : undefined"
           :style="{ top: `${item.start}px`, paddingLeft: `${6 + rows[item.index]!.depth * 14}px` }"
-          @click="pick($event, item.index)" @keydown="onKey($event, item.index)"
+          draggable="true" @dragstart="drag.start($event, rows[item.index]!)" @dragover="drag.move($event, rows[item.index]!)" @drop="drag.drop" @dragend="drag.end"
+          @click="pick($event, item.index)" @dblclick="renamingId = rows[item.index]!.placement.id" @keydown="onKey($event, item.index)"
         >
-          <span class="twist" @click.stop="toggle(rows[item.index]!.placement.id)">
-            <v-icon v-if="rows[item.index]!.children > 0" :icon="rows[item.index]!.open ? mdiChevronDown : mdiChevronRight" size="18" />
-          </span>
-          <span class="name" :class="{ group: rows[item.index]!.placement.kind === 'group' }">{{ rows[item.index]!.placement.name }}</span>
-          <v-icon v-if="rows[item.index]!.placement.hidden" :icon="mdiEyeOff" size="14" aria-label="hidden" />
-          <v-icon v-if="rows[item.index]!.placement.locked" :icon="mdiLock" size="14" aria-label="locked" />
-          <span v-if="rows[item.index]!.children > 0" class="mono quiet number">{{ rows[item.index]!.children }}</span>
+          <RosterRow :row="rows[item.index]!" :renaming="renamingId === rows[item.index]!.placement.id" @toggle="toggle(rows[item.index]!.placement.id)" @renamed="endRenaming" />
         </li>
       </ul>
     </div>
     <p v-if="rows.length === 0" class="quiet none">Nothing is placed yet.</p>
+    <LayerList />
   </aside>
 </template>
 
@@ -154,24 +176,25 @@ ul {
   border-left-color: var(--picked);
 }
 
-.twist {
-  flex: none;
-  width: 18px;
+.before { box-shadow: inset 0 2px var(--petrol); }
+.after { box-shadow: inset 0 -2px var(--petrol); }
+.into { box-shadow: inset 0 0 0 2px var(--petrol); }
+
+.filter {
+  padding: 0 12px 5px;
+  font-size: 12.5px;
 }
 
-.name {
-  flex: 1;
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
+.filter select {
+  padding: 0 4px;
+  background: rgb(var(--v-theme-field));
+  border: 1px solid var(--line);
+  border-radius: 5px;
 }
 
-.group {
-  font-weight: 600;
-}
-
-.number {
-  font-size: 11.5px;
+.filter .loud {
+  background: var(--picked);
+  color: rgb(var(--v-theme-on-picked));
 }
 
 .none {

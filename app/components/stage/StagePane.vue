@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useEventListener, usePreferredReducedMotion, useResizeObserver } from '@vueuse/core'
+import { usePreferredReducedMotion, useResizeObserver } from '@vueuse/core'
 import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useEditor } from '~/stores/editor'
 import { useKit } from '~/stores/kit'
@@ -33,20 +33,27 @@ onMounted(async () => {
   stage.resize(frame.value.clientWidth, frame.value.clientHeight)
   stage.firstLook()
   applySettings()
+  editor.refreshPanes()
 })
 onBeforeUnmount(() => editor.detach())
 
+const memoryTitle = 'Meshes and matrices in memory, of what full copies of the meshes would take'
+const megabytes = (bytes: number) => (bytes / 1e6).toFixed(1)
+
 function applySettings(): void {
   editor.stage?.setBoard(boards[settings.kept.board])
-  editor.stage?.setGrid(settings.kept.gridOn ? settings.kept.gridStep : 0)
+  const { gridStep, show, markSize } = settings.kept
+  editor.stage?.setShown(show.grid ? gridStep : 0, show.sky, show.hover, { camera: show.camera, light: show.light, marker: show.marker, size: markSize })
   editor.stage?.setSelection(level.selection)
   editor.placeHandles()
 }
 
 useResizeObserver(frame, ([entry]) => {
-  if (entry && entry.contentRect.width > 0) editor.stage?.resize(entry.contentRect.width, entry.contentRect.height)
+  if (!entry || entry.contentRect.width === 0) return
+  editor.stage?.resize(entry.contentRect.width, entry.contentRect.height)
+  editor.refreshPanes()
 })
-watch(() => [settings.kept.board, settings.kept.gridOn, settings.kept.gridStep], applySettings)
+watch(() => [settings.kept.board, settings.kept.gridStep, settings.kept.show, settings.kept.markSize], applySettings, { deep: true })
 watch(() => level.selection, (selection) => {
   editor.stage?.setSelection(selection)
   editor.placeHandles()
@@ -55,9 +62,6 @@ watch(() => editor.handleChoice, () => editor.placeHandles())
 level.onTouched((touched) => {
   editor.stage?.update(touched)
   editor.placeHandles()
-})
-useEventListener(window, ['keydown', 'keyup'], (event) => {
-  if (event.key === 'Control' || event.key === 'Meta') editor.input?.keysChanged(event.type === 'keydown')
 })
 </script>
 
@@ -71,13 +75,16 @@ useEventListener(window, ['keydown', 'keyup'], (event) => {
       <button type="button" :aria-pressed="editor.handleChoice === 'none'" @click="editor.handleChoice = 'none'">Pick</button>
       <button type="button" :aria-pressed="editor.handleChoice === 'move'" @click="editor.handleChoice = 'move'">Move<kbd>M</kbd></button>
     </div>
-    <div class="corner top-right segments" role="group" aria-label="Look at">
-      <button type="button" :disabled="level.selection.ids.size === 0" @click="editor.lookAtSelection()">Look at picked<kbd>L</kbd></button>
-      <button type="button" @click="editor.lookAtAll()">Everything<kbd>⇧L</kbd></button>
-    </div>
-    <p v-if="editor.stats" class="corner bottom-left mono stats" data-test="stats">
-      {{ editor.stats.framesPerSecond }} fps · {{ editor.stats.draws }} draws · {{ editor.stats.placed }} placed · {{ Math.round(editor.stats.triangles / 1000) }}k tris
+    <StageMenus class="corner top-menus" />
+    <PaneControls v-for="pane in editor.panes" :key="pane.pane" :pane="pane" :alone="editor.panes.length === 1" />
+    <p v-if="editor.stats" class="corner bottom-left mono stats" data-test="stats" :title="memoryTitle">
+      {{ editor.stats.framesPerSecond }} fps · {{ editor.stats.draws }} draws · {{ editor.stats.placed }} placed · {{ Math.round(editor.stats.triangles / 1000) }}k tris ·
+      {{ megabytes(editor.stats.memory.instanced) }} of {{ megabytes(editor.stats.memory.copied) }} MB
     </p>
+    <CompassRose />
+    <ModeBanner />
+    <FrameOverlay v-if="editor.pickFrame" :frame="editor.pickFrame" />
+    <ThingsMenu />
     <p v-if="level.document.size === 0 && !editor.placingPartId" :key="level.version" class="empty quiet">Drag a part from the kit onto the ground to begin.</p>
     <StageReadout v-if="editor.readout" :readout="editor.readout" />
     <p v-if="failed" role="alert" class="empty">This browser cannot draw in three dimensions (WebGL 2 is missing or switched off). The roster and the ledger still work.</p>
@@ -110,13 +117,9 @@ useEventListener(window, ['keydown', 'keyup'], (event) => {
   left: 10px;
 }
 
-.top-right {
+.top-menus {
   top: 10px;
-  right: 10px;
-}
-
-.segments button:disabled {
-  color: var(--quiet);
+  left: 150px;
 }
 
 .top-left button[aria-pressed='true'] {

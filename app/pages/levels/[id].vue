@@ -5,12 +5,14 @@ import { ApiFailure } from '~/api/client'
 import { useAutomation } from '~/composables/use-automation'
 import { useEditorKeys } from '~/composables/use-editor-keys'
 import { useLevelPicture } from '~/composables/use-level-picture'
+import { useEditor } from '~/stores/editor'
 import { useLevel } from '~/stores/level'
 import { useSettings } from '~/stores/settings'
 
 const route = useRoute()
 const level = useLevel()
 const settings = useSettings()
+const editor = useEditor()
 const state = ref<'opening' | 'open' | 'missing' | 'away'>('opening')
 
 async function open(): Promise<void> {
@@ -37,31 +39,35 @@ useAutomation()
 <template>
   <main class="editor">
     <h1 v-if="level.summary" class="sr">{{ level.summary.name }}</h1>
-    <AppHeader>
+    <AppHeader v-if="!editor.cleared">
       <template v-if="state === 'open'">
         <LevelMenu />
         <SaveState />
       </template>
       <template #end>
-        <HandOver v-if="state === 'open'" />
+        <template v-if="state === 'open'">
+          <FindOrDo />
+          <HandOver />
+        </template>
       </template>
     </AppHeader>
     <NoticeBar />
     <div v-if="state === 'open'" class="desk">
-      <StepBar />
-      <div v-if="settings.kept.showBench" class="bench">
+      <StepBar v-if="!editor.cleared" />
+      <div v-if="settings.kept.showBench && !editor.cleared" class="bench">
         <KitBench />
       </div>
       <div class="middle">
         <div class="upper">
           <StagePane />
-          <RosterPanel v-if="settings.kept.showRoster" />
+          <RosterPanel v-if="settings.kept.showRoster && !editor.cleared" />
         </div>
-        <RailBar />
-        <LedgerPanel v-if="settings.kept.showLedger" />
+        <RailBar v-if="!editor.cleared" />
+        <LedgerPanel v-if="settings.kept.showLedger && !editor.cleared" />
       </div>
     </div>
-    <section v-else class="message">
+    <EditDialogs v-if="state === 'open'" />
+    <section v-if="state !== 'open'" class="message">
       <template v-if="state === 'opening'">
         <v-progress-circular indeterminate color="primary" aria-label="Opening the level" />
         <p class="quiet">Opening the level …</p>

@@ -1,0 +1,81 @@
+import { computed } from 'vue'
+import { Vector3 } from 'three'
+import { useEditor } from '~/stores/editor'
+import { useEdits } from '~/stores/edits'
+import { useLevel } from '~/stores/level'
+import { usePanels } from '~/stores/panels'
+import { useSettings } from '~/stores/settings'
+import { useStations } from '~/composables/use-stations'
+
+export type Action = {
+  name: string
+  /** As `keyName` writes it. */
+  key?: string
+  run: () => void
+  /** Whether it means something now; always if left out. */
+  can?: () => boolean
+}
+
+/** Everything that can be done by a key or by name, in one list for the keys, find or do, and the menus. */
+export function useActions(): { actions: Action[], possible: () => Action[] } {
+  const level = useLevel()
+  const editor = useEditor()
+  const edits = useEdits()
+  const settings = useSettings()
+  const panels = usePanels()
+  const stations = useStations()
+  const some = computed(() => level.selection.ids.size > 0)
+  const any = () => some.value
+  const look = (x: number, y: number, z: number) => () => {
+    editor.changePane({ kind: 'walkaround' })
+    editor.stage?.view.lookFromDirection(new Vector3(x, y, z))
+  }
+
+  const actions: Action[] = [
+    { name: 'Back to plain picking', key: 'Escape', run: editor.escape },
+    { name: 'Find or do', key: '/', run: () => (panels.findOpen = true) },
+    { name: 'Move handles', key: 'm', run: () => (editor.handleChoice = 'move') },
+    { name: 'Pick only, no handles', run: () => (editor.handleChoice = 'none') },
+    { name: 'Look at what is picked', key: 'l', run: editor.lookAtSelection },
+    { name: 'Look at everything', key: 'Shift+l', run: editor.lookAtAll },
+    { name: 'Look from the front', run: look(0, 0, 1) },
+    { name: 'Look from the back', run: look(0, 0, -1) },
+    { name: 'Look from the left', run: look(-1, 0, 0) },
+    { name: 'Look from the right', run: look(1, 0, 0) },
+    { name: 'Look from above', run: look(0, 1, 0) },
+    { name: 'Look from below', run: look(0, -1, 0) },
+    { name: 'Look from 45 degrees above', run: look(0.5, Math.SQRT1_2, 0.5) },
+    { name: 'Walkaround', key: '6', run: () => editor.changePane({ kind: 'walkaround' }) },
+    { name: 'Plan', key: '7', run: () => editor.changePane({ kind: 'plan' }) },
+    { name: 'Front', key: '8', run: () => editor.changePane({ kind: 'front' }) },
+    { name: 'Side', key: '9', run: () => editor.changePane({ kind: 'side' }) },
+    { name: 'Four panes, or the one under the pointer', key: '5', run: editor.toggleFull },
+    { name: 'Two panes', run: () => editor.setLayout('two') },
+    { name: 'Clear view', key: '\\', run: () => (editor.cleared = !editor.cleared) },
+    { name: 'Next thing under the pointer', key: ';', run: () => editor.input?.hoverNext() },
+    { name: 'Pick everything', key: 'Ctrl+a', run: () => level.pick([...level.document.placements()].filter(({ id, kind }) => kind !== 'group' && editor.canPick(id) && !level.document.isHidden(id)).map(({ id }) => id)) },
+    { name: 'Pick all instances of the same part', run: edits.pickInstances, can: any },
+    { name: 'Pick similar …', run: () => (panels.similarOpen = true), can: any },
+    { name: 'Group', key: 'Ctrl+g', run: edits.groupPicked, can: any },
+    { name: 'Ungroup', key: 'Ctrl+Shift+g', run: edits.ungroupPicked, can: any },
+    { name: 'Hide', run: () => edits.setHidden(true), can: any },
+    { name: 'Show everything hidden', run: edits.showEverything },
+    { name: 'Lock', run: () => edits.setLocked(true), can: any },
+    { name: 'Unlock everything', run: edits.unlockEverything },
+    { name: 'Show only what is picked, and back', key: 'i', run: edits.toggleShowOnly },
+    { name: 'Rename', key: 'F2', run: () => panels.rename(level.selection.ids.size), can: any },
+    { name: 'Remove', key: 'Delete', run: edits.removePicked, can: any },
+    { name: 'Add a layer', run: edits.addLayer },
+    { name: 'Place a camera at this view', run: () => edits.placeMark('camera') },
+    { name: 'Place a light where this view looks', run: () => edits.placeMark('light') },
+    { name: 'Place a marker where this view looks', run: () => edits.placeMark('marker') },
+    { name: 'Next station', run: () => stations.step(1) },
+    { name: 'Previous station', run: () => stations.step(-1) },
+    { name: 'Halve the grid step', key: '[', run: () => (settings.kept.gridStep /= 2) },
+    { name: 'Double the grid step', key: ']', run: () => (settings.kept.gridStep *= 2) },
+    { name: 'Undo', key: 'Ctrl+z', run: level.undo, can: () => level.undoSteps.length > 0 },
+    { name: 'Redo', key: 'Ctrl+Shift+z', run: level.redo, can: () => level.redoSteps.length > 0 },
+    { name: 'Day board or Night board', run: () => (settings.kept.board = settings.kept.board === 'day' ? 'night' : 'day') },
+  ]
+  return { actions, possible: () => actions.filter(action => action.can?.() ?? true) }
+}

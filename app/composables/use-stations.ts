@@ -1,0 +1,38 @@
+import { computed, ref } from 'vue'
+import { Vector3 } from 'three'
+import type { Station } from '~~/core/level/schema'
+import { useEditor } from '~/stores/editor'
+import { useLevel } from '~/stores/level'
+
+const current = ref<string | null>(null)
+
+/** The level's saved viewpoints in their order, and jumping between them. */
+export function useStations() {
+  const level = useLevel()
+  const editor = useEditor()
+
+  const stations = computed(() => {
+    void level.version
+    return [...level.document.stations.values()].sort((a, b) => a.order - b.order)
+  })
+
+  function jump({ id, eye, target, fieldOfView }: Station): void {
+    const { stage } = editor
+    if (!stage) return
+    current.value = id
+    const pane = editor.panes.find(entry => entry.active && entry.kind === 'walkaround') ?? editor.panes.find(entry => entry.kind === 'walkaround')
+    const number = pane?.pane ?? stage.activePane
+    editor.changePane({ kind: 'walkaround', fieldOfView }, number)
+    stage.views[number]!.lookFrom(new Vector3(...eye), new Vector3(...target), true)
+  }
+
+  /** To the next station, or with -1 to the one before, round and round. */
+  function step(by: 1 | -1): void {
+    const list = stations.value
+    if (list.length === 0) return
+    const at = list.findIndex(station => station.id === current.value)
+    jump(list[(Math.max(at, by === 1 ? -1 : 0) + by + list.length) % list.length]!)
+  }
+
+  return { stations, current, jump, step }
+}

@@ -1,0 +1,148 @@
+import type { Matrix4, Object3D } from 'three'
+import { CanvasTexture, Group, Sprite, SpriteMaterial, SRGBColorSpace, Vector3 } from 'three'
+import type { ScreenPoint } from '~~/core/geometry/screen'
+import type { Kind } from '~~/core/level/schema'
+import type { Board } from './board'
+import type { View } from './view'
+
+export type MarkKind = Extract<Kind, 'camera' | 'light' | 'marker'>
+
+/** What of the marks is shown, and how large, in pixels. */
+export type MarkSettings = Record<MarkKind, boolean> & { size: number }
+
+/** Stands for what has no shape of its own: cameras, lights, markers. Drawn over everything, always the same size on the screen. */
+export class Marks {
+  readonly object: Object3D = new Group()
+  private readonly sprites = new Map<string, Sprite>()
+  private readonly materials: Record<MarkKind, SpriteMaterial>
+  private readonly pickedMaterials: Record<MarkKind, SpriteMaterial>
+  private settings: MarkSettings = { camera: true, light: true, marker: true, size: 24 }
+  private picked: ReadonlySet<string> = new Set()
+
+  constructor() {
+    const make = () => Object.fromEntries((['camera', 'light', 'marker'] as const).map(kind =>
+      [kind, new SpriteMaterial({ depthTest: false, depthWrite: false, transparent: true, toneMapped: false })])) as Record<MarkKind, SpriteMaterial>
+    this.materials = make()
+    this.pickedMaterials = make()
+  }
+
+  setBoard(board: Board): void {
+    for (const kind of ['camera', 'light', 'marker'] as const) {
+      this.materials[kind].map?.dispose()
+      this.pickedMaterials[kind].map?.dispose()
+      this.materials[kind].map = texture(kind, board.ink, board.skyHorizon)
+      this.pickedMaterials[kind].map = texture(kind, board.picked, board.skyHorizon)
+    }
+  }
+
+  setSettings(settings: MarkSettings): void {
+    this.settings = settings
+  }
+
+  setPicked(ids: ReadonlySet<string>): void {
+    this.picked = ids
+    for (const [id, sprite] of this.sprites) sprite.material = this.materialOf(id, sprite.userData.kind as MarkKind)
+  }
+
+  set(id: string, kind: MarkKind, matrix: Matrix4): void {
+    let sprite = this.sprites.get(id)
+    if (!sprite) {
+      sprite = new Sprite(this.materialOf(id, kind))
+      sprite.userData.kind = kind
+      sprite.renderOrder = 6
+      this.sprites.set(id, sprite)
+      this.object.add(sprite)
+    }
+    sprite.position.setFromMatrixPosition(matrix)
+  }
+
+  remove(id: string): void {
+    const sprite = this.sprites.get(id)
+    if (!sprite) return
+    this.object.remove(sprite)
+    this.sprites.delete(id)
+  }
+
+  ids(): string[] {
+    return [...this.sprites].filter(([, sprite]) => this.settings[sprite.userData.kind as MarkKind]).map(([id]) => id)
+  }
+
+  /** Fits the drawing to a view; call before each pane is drawn. */
+  update(view: View): void {
+    for (const sprite of this.sprites.values()) {
+      sprite.visible = this.settings[sprite.userData.kind as MarkKind]
+      sprite.scale.setScalar(this.settings.size * view.metresPerPixel(sprite.position))
+    }
+  }
+
+  /** The shown marks under a pixel, the nearest to the eye first. */
+  hits(at: ScreenPoint, view: View): { id: string, distance: number }[] {
+    const found: { id: string, distance: number }[] = []
+    const point = new Vector3()
+    for (const [id, sprite] of this.sprites) {
+      if (!this.settings[sprite.userData.kind as MarkKind]) continue
+      const seen = view.project(point.copy(sprite.position))
+      if (seen && Math.max(Math.abs(seen.x - at.x), Math.abs(seen.y - at.y)) <= this.settings.size / 2) {
+        found.push({ id, distance: sprite.position.distanceTo(view.eye) })
+      }
+    }
+    return found.sort((a, b) => a.distance - b.distance)
+  }
+
+  dispose(): void {
+    for (const material of [...Object.values(this.materials), ...Object.values(this.pickedMaterials)]) {
+      material.map?.dispose()
+      material.dispose()
+    }
+  }
+
+  private materialOf(id: string, kind: MarkKind): SpriteMaterial {
+    return (this.picked.has(id) ? this.pickedMaterials : this.materials)[kind]
+  }
+}
+
+/** A rounded tag with a plain drawing: a lens, a lamp with rays, a flag. */
+function texture(kind: MarkKind, ink: string, paper: string): CanvasTexture {
+  const canvas = document.createElement('canvas')
+  canvas.width = canvas.height = 64
+  const c = canvas.getContext('2d')!
+  c.fillStyle = paper
+  c.strokeStyle = ink
+  c.lineWidth = 5
+  c.lineJoin = c.lineCap = 'round'
+  c.beginPath()
+  c.roundRect(4, 4, 56, 56, 14)
+  c.fill()
+  c.stroke()
+  c.fillStyle = ink
+  c.beginPath()
+  if (kind === 'camera') {
+    c.roundRect(14, 24, 22, 18, 4)
+    c.moveTo(38, 33)
+    c.lineTo(50, 23)
+    c.lineTo(50, 43)
+    c.closePath()
+    c.fill()
+  }
+  else if (kind === 'light') {
+    c.arc(32, 32, 8, 0, 2 * Math.PI)
+    c.fill()
+    for (let ray = 0; ray < 8; ray++) {
+      const [x, y] = [Math.cos(ray * Math.PI / 4), Math.sin(ray * Math.PI / 4)]
+      c.moveTo(32 + x * 14, 32 + y * 14)
+      c.lineTo(32 + x * 19, 32 + y * 19)
+    }
+    c.stroke()
+  }
+  else {
+    c.moveTo(22, 50)
+    c.lineTo(22, 15)
+    c.lineTo(46, 23)
+    c.lineTo(22, 32)
+    c.stroke()
+    c.fill()
+  }
+  const made = new CanvasTexture(canvas)
+  made.colorSpace = SRGBColorSpace
+  return made
+}

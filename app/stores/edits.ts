@@ -1,0 +1,175 @@
+import { defineStore } from 'pinia'
+import { shallowRef } from 'vue'
+import { v7 } from 'uuid'
+import { topmost } from '~~/core/handles/move'
+import { createPlacement, freeName, lastOrder } from '~~/core/level/create'
+import { removeWithChildren } from '~~/core/level/edit'
+import type { Likeness } from '~~/core/level/find'
+import { findPlacements, findSimilar } from '~~/core/level/find'
+import type { RenameRule } from '~~/core/level/rename'
+import { renameMany } from '~~/core/level/rename'
+import type { Layer, Operation, Placement, Quat, Vec3 } from '~~/core/level/schema'
+import type { Reparenting } from '~~/core/level/tree'
+import { group, reparent, ungroup } from '~~/core/level/tree'
+import { Quaternion, Vector3 } from 'three'
+import { useEditor } from './editor'
+import { useKit } from './kit'
+import { useLevel } from './level'
+
+/** A change of the tree that would change shapes, waiting for the person's word. */
+export type SkewQuestion = { label: string, operations: Operation[], names: string[] }
+
+const LAYER_COLORS = ['#0e6e6e', '#e3a035', '#6d3a5e', '#5f8a4c', '#bf3f35', '#2f6f86']
+
+/** What can be done with what is picked, as changes with a label each. */
+export const useEdits = defineStore('edits', () => {
+  const level = useLevel()
+  const editor = useEditor()
+  const kit = useKit()
+  const skewQuestion = shallowRef<SkewQuestion | null>(null)
+
+  const picked = () => [...level.selection.ids].filter(id => level.document.has(id))
+  const label = (verb: string, ids: readonly string[]) =>
+    (ids.length === 1 ? `${verb} ${level.document.need(ids[0]!).name}` : `${verb} ${ids.length} things`).slice(0, 200)
+  const put = (ids: readonly string[], fields: Partial<Placement>): Operation[] => ids.map(id => ({ do: 'put', id, fields }))
+
+  /** Does a change of the tree at once, or asks first if it would change shapes. */
+  function restructure(text: string, { operations, skewed }: Reparenting): boolean {
+    if (skewed.length === 0) return level.change(text, operations)
+    skewQuestion.value = { label: text, operations, names: skewed.map(id => level.document.need(id).name) }
+    return false
+  }
+
+  function answerSkew(goOn: boolean): void {
+    const question = skewQuestion.value
+    skewQuestion.value = null
+    if (question && goOn) level.change(question.label, question.operations)
+  }
+
+  function removePicked(): void {
+    const ids = picked()
+    if (ids.length > 0) level.change(label('Remove', ids), removeWithChildren(level.document, ids))
+  }
+
+  function groupPicked(): void {
+    const ids = topmost(level.document, new Set(picked()))
+    if (ids.length === 0) return
+    const box = level.index.boundsOf(ids.flatMap(id => level.document.subtree(id)))
+    const at: Vec3 = box.isEmpty() ? [0, 0, 0] : box.getCenter(new Vector3()).setY(box.min.y).toArray()
+    const groupId = v7()
+    if (restructure(label('Group', ids), group(level.document, new Set(ids), groupId, freeName(level.document, 'Group'), at))) level.pick([groupId])
+  }
+
+  function ungroupPicked(): void {
+    const groups = picked().filter(id => level.document.need(id).kind === 'group')
+    if (groups.length === 0) return
+    const inside = groups.flatMap(id => level.document.children(id))
+    if (restructure(label('Ungroup', groups), ungroup(level.document, groups))) level.pick(inside)
+  }
+
+  /** Hangs things from another, at a place among its children. */
+  function hang(ids: readonly string[], parentId: string | null, order?: readonly number[]): void {
+    const moving = topmost(level.document, new Set(ids)).filter(id => parentId === null || !level.document.isWithin(parentId, id))
+    if (moving.length > 0) restructure(label('Rearrange', moving), reparent(level.document, moving, parentId, order))
+  }
+
+  const setHidden = (hidden: boolean, ids = picked()) => level.change(label(hidden ? 'Hide' : 'Show', ids), put(ids, { hidden }))
+  const setLocked = (locked: boolean, ids = picked()) => level.change(label(locked ? 'Lock' : 'Unlock', ids), put(ids, { locked }))
+
+  function showEverything(): void {
+    const hidden = [...level.document.placements()].filter(placement => placement.hidden).map(({ id }) => id)
+    level.change('Show everything hidden', put(hidden, { hidden: false }))
+  }
+
+  function unlockEverything(): void {
+    const locked = [...level.document.placements()].filter(placement => placement.locked).map(({ id }) => id)
+    level.change('Unlock everything', put(locked, { locked: false }))
+  }
+
+  function toggleShowOnly(): void {
+    if (level.isShowingOnly) level.showOnly(null)
+    else if (level.selection.ids.size > 0) level.showOnly(level.selection.ids)
+  }
+
+  function rename(id: string, name: string): boolean {
+    if (name.trim() === level.document.need(id).name) return true
+    return level.change(`Rename ${level.document.need(id).name}`.slice(0, 200), put([id], { name }))
+  }
+
+  function renamePicked(rule: RenameRule): boolean {
+    const ids = picked()
+    const names = renameMany(ids.map(id => level.document.need(id).name), rule)
+    return level.change(label('Rename', ids), ids.map((id, i) => ({ do: 'put', id, fields: { name: names[i]! } })))
+  }
+
+  const find = (text: string) => findPlacements(level.document, text, { part: kit.part })
+
+  function pickInstances(): void {
+    const parts = new Set(picked().map(id => level.document.need(id).partId).filter(id => id !== null))
+    const alike = [...level.document.placements()].filter(({ id, partId }) => partId !== null && parts.has(partId) && !level.document.isLocked(id))
+    if (parts.size > 0) level.pick(alike.map(({ id }) => id))
+  }
+
+  function similarTo(id: string, likeness: Likeness): string[] {
+    return findSimilar(level.document, id, likeness, {
+      sizeOf: other => level.index.localSizeOf(other),
+      materialsOf: partId => partId === null ? '' : kit.solid(partId)?.mesh.primitives.map(({ material }) => material.name).sort().join(', ') ?? '',
+    })
+  }
+
+  function addLayer(): void {
+    const { layers } = level.document
+    const id = v7()
+    level.change('Add a layer', [{ do: 'put-layer', id, fields: {
+      name: `Layer ${layers.size + 1}`, color: LAYER_COLORS[layers.size % LAYER_COLORS.length]!, visible: true, locked: false,
+      order: Math.max(-1, ...[...layers.values()].map(layer => layer.order)) + 1,
+    } }])
+  }
+
+  function changeLayer(id: string, fields: Partial<Layer>): boolean {
+    return level.change(`Change layer ${level.document.layers.get(id)!.name}`.slice(0, 200), [{ do: 'put-layer', id, fields }])
+  }
+
+  function removeLayer(id: string): void {
+    const members = [...level.document.placements()].filter(({ layerId }) => layerId === id).map(placement => placement.id)
+    level.change(`Remove layer ${level.document.layers.get(id)!.name}`.slice(0, 200), [...put(members, { layerId: null }), { do: 'remove-layer', id }])
+  }
+
+  const putOnLayer = (layerId: string | null) => level.change(label('Change layer of', picked()), put(picked(), { layerId }))
+
+  function saveStation(name: string): boolean {
+    const { stage } = editor
+    if (!stage) return false
+    const { eye, target } = stage.views[0]!.savePose()
+    const order = Math.max(-1, ...[...level.document.stations.values()].map(station => station.order)) + 1
+    return level.change(`Save station ${name}`.slice(0, 200), [{ do: 'put-station', id: v7(), fields: {
+      name, eye: eye.toArray(), target: target.toArray(), fieldOfView: stage.views[0]!.fieldOfView, order,
+    } }])
+  }
+
+  const removeStation = (id: string) =>
+    level.change(`Remove station ${level.document.stations.get(id)!.name}`.slice(0, 200), [{ do: 'remove-station', id }])
+
+  /** A camera, light or marker where the view is or looks. */
+  function placeMark(kind: 'camera' | 'light' | 'marker'): void {
+    const view = editor.stage?.view
+    if (!view) return
+    const own = {
+      camera: { fieldOfView: Math.round(view.fieldOfView) },
+      light: { light: 'point' as const, color: '#ffd77a', intensity: 10, range: 8 },
+      marker: { marker: 'spawn' as const, text: '' },
+    }[kind]
+    const turn = kind === 'camera' ? new Quaternion().setFromRotationMatrix(view.camera.matrixWorld) : new Quaternion()
+    const name = freeName(level.document, { camera: 'Camera', light: 'Light', marker: 'Marker' }[kind])
+    const { id, ...fields } = createPlacement({
+      id: v7(), name, kind, own, order: lastOrder(level.document, null),
+      translation: (kind === 'camera' ? view.eye : view.target).toArray(), rotation: turn.normalize().toArray() as Quat,
+    })
+    if (level.change(`Place ${name}`, [{ do: 'put', id, fields }])) level.pick([id])
+  }
+
+  return {
+    skewQuestion, answerSkew, removePicked, groupPicked, ungroupPicked, hang, setHidden, setLocked, showEverything, unlockEverything, toggleShowOnly,
+    rename, renamePicked, find, pickInstances, similarTo, addLayer, changeLayer, removeLayer, putOnLayer, saveStation, removeStation, placeMark,
+  }
+})
