@@ -61,4 +61,31 @@ export const scenes = {
     await page.mouse.move(peg.x + 120, peg.y + 26, { steps: 4 })
     await settle(page)
   },
+  'four-panes': async (page, url) => {
+    await openEditor(page, url)
+    await look(page, [6.5, 6.2, 10.5], [-1, 0.4, -2])
+    await pick(page, 'Goods', 'Crate 3')
+    const box = await page.locator('[data-test=stage]').boundingBox()
+    await page.mouse.move(box.x + 200, box.y + 250)
+    await page.keyboard.press('5')
+    await settle(page)
+  },
+  'frame-picking': async (page, url) => {
+    await openEditor(page, url)
+    await look(page, [6.5, 7.2, 11.5], [-0.8, 0.2, -1.6])
+    await settle(page)
+    const [from, to] = await page.evaluate(() => [globalThis.handyGrid.project([-6.5, 2.2, -3.5]), globalThis.handyGrid.project([3.6, 0, 0.6])])
+    await page.mouse.move(from.x, from.y)
+    await page.mouse.down()
+    await page.mouse.move((from.x + to.x) / 2, (from.y + to.y) / 2, { steps: 4 })
+    await page.mouse.move(to.x, to.y, { steps: 4 })
+    await settle(page)
+  },
+  'find-or-do': async (page, url) => {
+    await openEditor(page, url)
+    await page.locator('[data-test=stage]').hover()
+    await page.keyboard.press('/')
+    await page.getByRole('combobox', { name: 'Find or do' }).fill('lan')
+    await settle(page)
+  },
 }

@@ -89,7 +89,7 @@ describe('picking with a frame', () => {
         held += expected!.inside.length
       }), { numRuns: 80 })
       expect(touched).toBeGreaterThan(40)
-      expect(held).toBeGreaterThan(5)
+      expect(held).toBeGreaterThan(2)
     }, 120_000)
   }
 

@@ -69,7 +69,7 @@ level.onTouched((touched) => {
   <section ref="frame" class="stage" aria-label="Stage" data-test="stage">
     <canvas
       ref="canvas" class="stage-canvas" tabindex="0" role="application"
-      aria-label="Walkaround view. Click picks, Alt and drag orbits, middle drag pans, the wheel zooms, right drag looks around."
+      aria-label="The level. Click picks, a drag picks by frame, Alt and drag orbits, Alt, Shift and drag pans, the wheel zooms, right drag looks around."
     />
     <div class="corner top-left segments" role="group" aria-label="Handles">
       <button type="button" :aria-pressed="editor.handleChoice === 'none'" @click="editor.handleChoice = 'none'">Pick</button>
