@@ -97,8 +97,7 @@ export function lanternQuay(): { placements: Placement[], layers: Layer[], stati
     add(name, { kind, partId: null, parentId: marks, layerId: MARKS_LAYER, own }, at, turn)
   mark('Arrival from the steps', 'camera', { fieldOfView: 50 }, [-8.6, 1.7, 1.6], [-6, -66, 0])
   mark('Under the bridge', 'camera', { fieldOfView: 62 }, [5.2, -0.6, 8.6], [6, 38, 0])
-  mark('Moon', 'light', { light: 'sun', color: '#9db7d6', intensity: 0.6, range: 0 }, [-4, 7.5, -3], [-60, 30, 0])
-  mark('Glow of the tea stall', 'light', { light: 'point', color: '#ffd77a', intensity: 12, range: 6 }, [1, 1.8, -4.4], [0, 0, 0])
+  mark('Glow of the tea stall', 'light', { light: 'point', color: '#ffd77a', intensity: 14, range: 7 }, [1, 1.75, -4.2], [0, 0, 0])
   mark('Visitor', 'marker', { marker: 'spawn', text: '' }, [8.3, 0, 0.4], [0, -90, 0])
   mark('Note for the band', 'marker', { marker: 'note', text: 'Keep the view to the water free.' }, [1.6, 1.4, -0.8], [0, 0, 0])
   return {

@@ -10,6 +10,7 @@ import { PartBatches } from './batches'
 import type { Board } from './board'
 import { FrameBudget } from './frame-budget'
 import { Ghost } from './ghost'
+import { isLight, LevelLights } from './level-lights'
 import type { MarkSettings } from './marks'
 import { Marks } from './marks'
 import { MaterialCache } from './materials'
@@ -53,6 +54,7 @@ export class Stage {
   private readonly scene = new Scene()
   private readonly surroundings = new Surroundings(this.scene)
   private readonly materials = new MaterialCache()
+  private readonly lights = new LevelLights()
   private readonly batches: PartBatches
   private readonly outline: Outline
   private readonly budget: FrameBudget
@@ -86,7 +88,7 @@ export class Stage {
     this.batches = new PartBatches(partId => this.drawableOf(partId), true)
     this.outline = new Outline(partId => this.drawableOf(partId))
     this.views = PANES.map(kind => new View(kind, calm, () => index.bounds(), () => this.requestDraw()))
-    this.scene.add(this.batches.object, this.ghost.object, this.marks.object)
+    this.scene.add(this.batches.object, this.ghost.object, this.marks.object, this.lights.object)
     for (const { id } of document.placements()) this.showPlacement(id)
     this.sceneChanged()
   }
@@ -146,6 +148,7 @@ export class Stage {
       if (!this.document.has(id)) {
         this.batches.remove(id)
         this.marks.remove(id)
+        this.lights.remove(id)
       }
       else for (const below of this.document.subtree(id)) this.showPlacement(below)
     }
@@ -227,6 +230,7 @@ export class Stage {
     cancelAnimationFrame(this.frame)
     this.budget.dispose()
     this.marks.dispose()
+    this.lights.dispose()
     this.outline.dispose()
     this.handles.dispose()
     this.ghost.dispose()
@@ -236,12 +240,14 @@ export class Stage {
   }
 
   private showPlacement(id: string): void {
-    const { kind, partId } = this.document.need(id)
+    const { kind, partId, own } = this.document.need(id)
     const shown = !this.document.isHidden(id)
     if (partId !== null && shown) this.batches.set(id, partId, this.matrixOf(id))
     else this.batches.remove(id)
     if ((kind === 'camera' || kind === 'light' || kind === 'marker') && shown) this.marks.set(id, kind, this.matrixOf(id))
     else this.marks.remove(id)
+    if (isLight(own) && shown) this.lights.set(id, own, this.matrixOf(id))
+    else this.lights.remove(id)
   }
 
   private matrixOf(id: string): Matrix4 {
@@ -345,7 +351,8 @@ export class Stage {
     renderer.setScissor(rect.x, fromBottom, rect.width, rect.height)
     const across = view.kind === 'walkaround' ? 0 : view.metresPerPixel(view.target) * Math.max(rect.width, rect.height)
     this.surroundings.follow(across > 0 ? view.target : camera.position, camera.far, across, view.kind === 'walkaround' || view.kind === 'plan')
-    this.surroundings.light(view.look === 'even')
+    this.surroundings.light(view.look === 'even', this.lights.hasSun)
+    this.lights.shine(view.look !== 'even')
     this.batches.dress(plain => this.materials.forLook(plain, view.look))
     this.marks.update(view)
     renderer.render(this.scene, camera)

@@ -36,9 +36,12 @@ export class Surroundings {
     this.fill.groundColor.set(night ? '#6B4E33' : '#B5A585')
   }
 
-  /** @param even lights everything from all sides alike, for seeing shapes in dark corners */
-  light(even: boolean): void {
-    this.sun.intensity = even ? 0.5 : this.night ? 1.5 : 2.6
+  /**
+   * @param even lights everything from all sides alike, for seeing shapes in dark corners
+   * @param levelHasSun leaves the sun to the level
+   */
+  light(even: boolean, levelHasSun: boolean): void {
+    this.sun.intensity = even ? 0.5 : levelHasSun ? 0 : this.night ? 1.5 : 2.6
     this.fill.intensity = even ? 3.2 : this.night ? 1.25 : 1.35
   }
 
