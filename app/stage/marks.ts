@@ -71,7 +71,7 @@ export class Marks {
   update(view: View): void {
     for (const sprite of this.sprites.values()) {
       sprite.visible = this.settings[sprite.userData.kind as MarkKind]
-      sprite.scale.setScalar(this.settings.size * view.metresPerPixel(sprite.position))
+      sprite.scale.setScalar(this.sizeIn(view) * view.metresPerPixel(sprite.position))
     }
   }
 
@@ -82,11 +82,16 @@ export class Marks {
     for (const [id, sprite] of this.sprites) {
       if (!this.settings[sprite.userData.kind as MarkKind]) continue
       const seen = view.project(point.copy(sprite.position))
-      if (seen && Math.max(Math.abs(seen.x - at.x), Math.abs(seen.y - at.y)) <= this.settings.size / 2) {
+      if (seen && Math.max(Math.abs(seen.x - at.x), Math.abs(seen.y - at.y)) <= this.sizeIn(view) / 2) {
         found.push({ id, distance: sprite.position.distanceTo(view.eye) })
       }
     }
     return found.sort((a, b) => a.distance - b.distance)
+  }
+
+  /** Smaller in a small pane, so that they do not crowd it. */
+  private sizeIn(view: View): number {
+    return this.settings.size * Math.min(1, Math.max(0.6, view.rect.height / 450))
   }
 
   dispose(): void {

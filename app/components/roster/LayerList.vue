@@ -22,14 +22,14 @@ function rename(id: string, event: Event): void {
 
 <template>
   <section class="layers" aria-labelledby="layers-title">
-    <h2 id="layers-title">Layers <button type="button" aria-label="Add a layer" @click="edits.addLayer()"><v-icon :icon="mdiPlus" size="17" /></button></h2>
+    <h2 id="layers-title">Layers <button type="button" aria-label="Add a layer" @click="edits.addLayer()"><PathIcon :path="mdiPlus" :size="17" /></button></h2>
     <div v-for="layer in layers" :key="layer.id" class="row">
       <input type="color" :value="layer.color" :aria-label="`Colour of ${layer.name}`" @change="edits.changeLayer(layer.id, { color: ($event.target as HTMLInputElement).value })">
       <input class="name" :value="layer.name" :aria-label="`Name of ${layer.name}`" @change="rename(layer.id, $event)" @keydown.enter="($event.target as HTMLInputElement).blur()">
-      <button type="button" :disabled="level.selection.ids.size === 0" :aria-label="`Put what is picked on ${layer.name}`" title="Put what is picked here" @click="edits.putOnLayer(layer.id)"><v-icon :icon="mdiTrayArrowDown" size="15" /></button>
-      <button type="button" :aria-label="`${layer.visible ? 'Hide' : 'Show'} layer ${layer.name}`" @click="edits.changeLayer(layer.id, { visible: !layer.visible })"><v-icon :icon="layer.visible ? mdiEyeOutline : mdiEyeOff" size="15" /></button>
-      <button type="button" :aria-label="`${layer.locked ? 'Unlock' : 'Lock'} layer ${layer.name}`" @click="edits.changeLayer(layer.id, { locked: !layer.locked })"><v-icon :icon="layer.locked ? mdiLock : mdiLockOpenVariantOutline" size="15" /></button>
-      <button type="button" :aria-label="`Remove layer ${layer.name}`" @click="edits.removeLayer(layer.id)"><v-icon :icon="mdiClose" size="15" /></button>
+      <button type="button" :disabled="level.selection.ids.size === 0" :aria-label="`Put what is picked on ${layer.name}`" title="Put what is picked here" @click="edits.putOnLayer(layer.id)"><PathIcon :path="mdiTrayArrowDown" :size="15" /></button>
+      <button type="button" :aria-label="`${layer.visible ? 'Hide' : 'Show'} layer ${layer.name}`" @click="edits.changeLayer(layer.id, { visible: !layer.visible })"><PathIcon :path="layer.visible ? mdiEyeOutline : mdiEyeOff" :size="15" /></button>
+      <button type="button" :aria-label="`${layer.locked ? 'Unlock' : 'Lock'} layer ${layer.name}`" @click="edits.changeLayer(layer.id, { locked: !layer.locked })"><PathIcon :path="layer.locked ? mdiLock : mdiLockOpenVariantOutline" :size="15" /></button>
+      <button type="button" :aria-label="`Remove layer ${layer.name}`" @click="edits.removeLayer(layer.id)"><PathIcon :path="mdiClose" :size="15" /></button>
     </div>
     <p v-if="layers.length === 0" class="quiet">None yet.</p>
   </section>

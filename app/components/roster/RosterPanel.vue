@@ -9,6 +9,8 @@ import { useLevel } from '~/stores/level'
 import { usePanels } from '~/stores/panels'
 
 const ROW = 25
+/** More than are ever shown at once: rows that scroll out of sight are used again for those that come in. */
+const RECYCLED = 128
 const level = useLevel()
 const { rows, toggle } = useRosterRows()
 const list = ref<HTMLElement>()
@@ -16,13 +18,14 @@ const virtual = useVirtualizer(computed(() => ({
   count: rows.value.length,
   getScrollElement: () => list.value ?? null,
   estimateSize: () => ROW,
-  overscan: 12,
+  overscan: 6,
 })))
 
 const editor = useEditor()
 const panels = usePanels()
 const drag = useRosterDrag()
 const focusedIndex = ref(0)
+const hotIndex = ref(-1)
 const renamingId = ref<string | null>(null)
 
 // F2 anywhere renames the last picked, in its row.
@@ -98,15 +101,16 @@ watch(() => level.selection.last, async (last) => {
     <div ref="list" class="list">
       <ul role="tree" aria-label="Placements" aria-multiselectable="true" :style="{ height: `${virtual.getTotalSize()}px` }">
         <li
-          v-for="item in virtual.getVirtualItems()" :key="rows[item.index]!.placement.id" role="treeitem" class="row" :data-index="item.index"
+          v-for="item in virtual.getVirtualItems()" :key="item.index % RECYCLED" role="treeitem" class="row" :data-index="item.index"
           :class="[{ picked: level.selection.ids.has(rows[item.index]!.placement.id) }, drag.over.value?.id === rows[item.index]!.placement.id ? drag.over.value.place : '']" :tabindex="item.index === focusedIndex ? 0 : -1"
           :aria-level="rows[item.index]!.depth + 1" :aria-selected="level.selection.ids.has(rows[item.index]!.placement.id)"
           :aria-expanded="rows[item.index]!.children > 0 ? rows[item.index]!.open : undefined"
           :style="{ top: `${item.start}px`, paddingLeft: `${6 + rows[item.index]!.depth * 14}px` }"
           draggable="true" @dragstart="drag.start($event, rows[item.index]!)" @dragover="drag.move($event, rows[item.index]!)" @drop="drag.drop" @dragend="drag.end"
+          @pointerenter="hotIndex = item.index" @pointerleave="hotIndex = -1"
           @click="pick($event, item.index)" @dblclick="renamingId = rows[item.index]!.placement.id" @keydown="onKey($event, item.index)"
         >
-          <RosterRow :row="rows[item.index]!" :renaming="renamingId === rows[item.index]!.placement.id" @toggle="toggle(rows[item.index]!.placement.id)" @renamed="endRenaming" />
+          <RosterRow :row="rows[item.index]!" :hot="hotIndex === item.index" :renaming="renamingId === rows[item.index]!.placement.id" @toggle="toggle(rows[item.index]!.placement.id)" @renamed="endRenaming" />
         </li>
       </ul>
     </div>
@@ -136,6 +140,8 @@ h2 {
 }
 
 .list {
+  /* Scrolling a hundred thousand rows must not lay out the page around them. */
+  contain: strict;
   flex: 1;
   min-height: 0;
   overflow: hidden auto;
@@ -150,6 +156,7 @@ ul {
 }
 
 .row {
+  contain: layout style;
   position: absolute;
   display: flex;
   align-items: center;

@@ -6,7 +6,7 @@ import type { RosterRow } from '~/composables/use-roster-rows'
 import { useEdits } from '~/stores/edits'
 import { useLevel } from '~/stores/level'
 
-const props = defineProps<{ row: RosterRow, renaming: boolean }>()
+const props = defineProps<{ row: RosterRow, renaming: boolean, /** Under the pointer. */ hot: boolean }>()
 const emit = defineEmits<{ toggle: [], renamed: [] }>()
 const level = useLevel()
 const edits = useEdits()
@@ -35,7 +35,7 @@ const colorOf = (layerId: string | null) => layerId === null ? null : level.docu
 
 <template>
   <span class="twist" @click.stop="emit('toggle')">
-    <v-icon v-if="row.children > 0" :icon="row.open ? mdiChevronDown : mdiChevronRight" size="18" />
+    <PathIcon v-if="row.children > 0" :path="row.open ? mdiChevronDown : mdiChevronRight" :size="18" />
   </span>
   <span v-if="colorOf(row.placement.layerId)" class="swatch" :style="{ background: colorOf(row.placement.layerId)! }" />
   <span v-if="renaming" class="rename" @click.stop @dblclick.stop>
@@ -44,9 +44,9 @@ const colorOf = (layerId: string | null) => layerId === null ? null : level.docu
   </span>
   <span v-else class="name" :class="{ group: row.placement.kind === 'group', hidden: row.placement.hidden }">{{ row.placement.name }}</span>
   <span v-if="row.children > 0" class="mono quiet number">{{ row.children }}</span>
-  <span class="tools" :class="{ on: row.placement.hidden || row.placement.locked }">
-    <button type="button" tabindex="-1" :aria-label="`${row.placement.hidden ? 'Show' : 'Hide'} ${row.placement.name}`" :class="{ on: row.placement.hidden }" @click.stop="edits.setHidden(!row.placement.hidden, [row.placement.id])"><v-icon :icon="row.placement.hidden ? mdiEyeOff : mdiEyeOutline" size="14" /></button>
-    <button type="button" tabindex="-1" :aria-label="`${row.placement.locked ? 'Unlock' : 'Lock'} ${row.placement.name}`" :class="{ on: row.placement.locked }" @click.stop="edits.setLocked(!row.placement.locked, [row.placement.id])"><v-icon :icon="row.placement.locked ? mdiLock : mdiLockOpenVariantOutline" size="14" /></button>
+  <span v-if="hot || row.placement.hidden || row.placement.locked" class="tools">
+    <button v-if="hot || row.placement.hidden" type="button" tabindex="-1" :aria-label="`${row.placement.hidden ? 'Show' : 'Hide'} ${row.placement.name}`" @click.stop="edits.setHidden(!row.placement.hidden, [row.placement.id])"><PathIcon :path="row.placement.hidden ? mdiEyeOff : mdiEyeOutline" :size="14" /></button>
+    <button v-if="hot || row.placement.locked" type="button" tabindex="-1" :aria-label="`${row.placement.locked ? 'Unlock' : 'Lock'} ${row.placement.name}`" @click.stop="edits.setLocked(!row.placement.locked, [row.placement.id])"><PathIcon :path="row.placement.locked ? mdiLock : mdiLockOpenVariantOutline" :size="14" /></button>
   </span>
 </template>
 
@@ -109,15 +109,7 @@ const colorOf = (layerId: string | null) => layerId === null ? null : level.docu
 }
 
 .tools {
-  display: none;
-}
-
-.tools.on,
-[role='treeitem']:hover > .tools {
   display: flex;
-}
-
-[role='treeitem']:not(:hover) > .tools button:not(.on) {
-  display: none;
+  gap: 3px;
 }
 </style>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { useElementSize } from '@vueuse/core'
+import { computed, ref } from 'vue'
 import { useActions } from '~/composables/use-actions'
 import { useEditor } from '~/stores/editor'
 import { useLevel } from '~/stores/level'
@@ -13,6 +14,16 @@ const offered = computed(() => {
   return possible().filter(action => OFFERED.includes(action.name))
 })
 
+const veil = ref<HTMLElement>()
+const menu = ref<HTMLElement>()
+const room = useElementSize(veil)
+const size = useElementSize(menu, undefined, { box: 'border-box' })
+/** At the pointer, moved as far as needed to fit into the stage. */
+const place = computed(() => ({
+  left: `${Math.max(8, Math.min(editor.menu?.at.x ?? 0, room.width.value - size.width.value - 8))}px`,
+  top: `${Math.max(8, Math.min(editor.menu?.at.y ?? 0, room.height.value - size.height.value - 8))}px`,
+}))
+
 function pick(id: string): void {
   level.pick([id])
   editor.menu = null
@@ -20,8 +31,8 @@ function pick(id: string): void {
 </script>
 
 <template>
-  <div v-if="editor.menu" class="veil" @pointerdown.self="editor.menu = null" @contextmenu.prevent>
-    <div class="menu" role="menu" aria-label="Things under the pointer" :style="{ left: `${editor.menu.at.x}px`, top: `${Math.min(editor.menu.at.y, 260)}px` }">
+  <div v-if="editor.menu" ref="veil" class="veil" @pointerdown.self="editor.menu = null" @contextmenu.prevent>
+    <div ref="menu" class="menu" role="menu" aria-label="Things under the pointer" :style="place">
       <h3>Under the pointer</h3>
       <p v-if="editor.menu.things.length === 0" class="quiet">nothing that can be picked</p>
       <div class="list">
@@ -49,6 +60,8 @@ function pick(id: string): void {
 .menu {
   position: absolute;
   width: 290px;
+  max-height: calc(100% - 16px);
+  overflow: auto;
   padding: 8px;
   background: rgb(var(--v-theme-surface));
   border: 1px solid var(--line);
