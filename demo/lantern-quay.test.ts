@@ -5,6 +5,7 @@ import { Solid } from '../core/geometry/solid'
 import { LevelIndex } from '../core/geometry/level-index'
 import { applyChange } from '../core/level/change'
 import { LevelDocument } from '../core/level/document'
+import { meshVolume } from '../tests/support'
 import { findLanding } from '../core/snap/landing'
 import { demoId, lanternQuayKit } from './kit'
 import { lanternQuay } from './lantern-quay'
@@ -30,13 +31,7 @@ describe('the kit', () => {
   it('turns its faces outwards: what a mesh encloses comes out positive', () => {
     for (const name of ['Crate', 'Barrel', 'Planter', 'Embankment', 'Bridge span', 'Stall frame', 'Railing 2 m']) {
       const { mesh } = kit.find(part => part.name === name)!
-      // A sixth of the sum of the corners' triple products (the divergence theorem).
-      let volume = 0
-      for (const { positions, indices } of mesh.primitives) {
-        const at = (i: number) => new Vector3().fromArray(positions, indices[i]! * 3)
-        for (let i = 0; i < indices.length; i += 3) volume += at(i).dot(at(i + 1).cross(at(i + 2))) / 6
-      }
-      expect(volume, name).toBeGreaterThan(0)
+      expect(meshVolume(mesh), name).toBeGreaterThan(0)
     }
   })
 

@@ -1,4 +1,6 @@
 import fc from 'fast-check'
+import { Vector3 } from 'three'
+import type { Mesh } from '../core/geometry/mesh'
 import type { Placement, Quat, Vec3 } from '../core/level/schema'
 import { createPlacement } from '../core/level/create'
 
@@ -26,4 +28,14 @@ export function anyTree(most: number): fc.Arbitrary<Placement[]> {
   const one = fc.record({ above: fc.nat(), top: fc.boolean(), translation: anyVec3, rotation: anyQuat, scale: anyScale, pivot: anyVec3, order: fc.integer({ min: -5, max: 5 }) })
   return fc.array(one, { minLength: 1, maxLength: most }).map(entries => entries.map(({ above, top, ...fields }, i) =>
     testPlacement(i + 1, { ...fields, parentId: top || i === 0 ? null : testId(above % i + 1) })))
+}
+
+/** What a mesh encloses: a sixth of the sum of the corners' triple products (the divergence theorem); negative if inside out. */
+export function meshVolume(mesh: Mesh): number {
+  let sum = 0
+  for (const { positions, indices } of mesh.primitives) {
+    const at = (i: number) => new Vector3().fromArray(positions, indices[i]! * 3)
+    for (let i = 0; i < indices.length; i += 3) sum += at(i).dot(at(i + 1).cross(at(i + 2))) / 6
+  }
+  return sum
 }

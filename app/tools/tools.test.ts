@@ -1,0 +1,210 @@
+import { Vector3 } from 'three'
+import { beforeAll, describe, expect, it, vi } from 'vitest'
+import { testId } from '../../tests/support'
+import { toolBench } from '../../tests/tool-bench'
+import { keyName } from './key-name'
+import { dragMove, handlesOrigin } from './move-tool'
+import { FASTEST, fly, orbitCentre, pointUnder, SLOWEST, zoomByWheel } from './navigate'
+import { PickTool } from './pick-tool'
+
+beforeAll(() => {
+  vi.stubGlobal('requestAnimationFrame', (run: () => void) => {
+    run()
+    return 0
+  })
+  vi.stubGlobal('cancelAnimationFrame', () => {})
+})
+
+const [one, two, three] = [testId(1), testId(2), testId(3)]
+
+describe('dragging a Move handle', () => {
+  const start = () => {
+    const bench = toolBench([{ translation: [0.2, 0, 0] }, { translation: [3, 0, 0] }])
+    bench.pick([one])
+    return bench
+  }
+
+  it('writes once, at the release, onto the grid', () => {
+    const { world, document, seen, over } = start()
+    const gesture = dragMove(world, { kind: 'axis', axis: 0 }, over(0.2, 0, 0))
+    gesture.move(over(1.3, 0, 0))
+    gesture.move(over(1.6, 0, 0))
+    expect(document.need(one).translation).toEqual([0.2, 0, 0])
+    expect(seen.readouts.at(-1)).toMatchObject({ title: 'Move along X', value: '+1.30 m' })
+    gesture.end(over(1.6, 0, 0))
+    expect(document.need(one).translation).toEqual([1.5, 0, 0])
+    expect(seen.labels).toEqual(['Move Thing 1'])
+    expect(seen.readouts.at(-1)).toBeNull()
+  })
+
+  it('goes off the grid with Ctrl, and says so', () => {
+    const { world, document, seen, over } = start()
+    const gesture = dragMove(world, { kind: 'plane', axis: 1 }, over(0.2, 0, 0))
+    gesture.move(over(1.33, 0, 0.71, { ctrl: true }))
+    expect(seen.readouts.at(-1)!.notes).toEqual(['off the grid'])
+    gesture.end(over(1.33, 0, 0.71))
+    const [x, y, z] = document.need(one).translation
+    expect([x, z].map(value => Math.round(value * 1e6) / 1e6)).toEqual([1.33, 0.71])
+    expect(y).toBe(0)
+  })
+
+  it('cancelled leaves the document as it was, to the bit, and shows it so', () => {
+    const { world, document, seen, over } = start()
+    const before = structuredClone([...document.placements()])
+    const gesture = dragMove(world, { kind: 'view' }, over(0.2, 0, 0))
+    gesture.move(over(2, 1, 0))
+    gesture.cancel()
+    expect([...document.placements()]).toEqual(before)
+    expect(seen.previews.at(-1)!.size).toBe(0)
+    expect(seen.labels).toEqual([])
+  })
+
+  it('that comes back to where it began is no change', () => {
+    const { world, seen, over } = start()
+    const gesture = dragMove(world, { kind: 'axis', axis: 2 }, over(0.2, 0, 0))
+    gesture.move(over(0.2, 0, 2))
+    gesture.move(over(0.2, 0, 0.05))
+    gesture.end(over(0.2, 0, 0.05))
+    expect(seen.labels).toEqual([])
+  })
+
+  it('leaves locked things where they are, and has no handles on them', () => {
+    const { world, document, seen, over, pick } = start()
+    document.write({ ...document.need(two), locked: true })
+    pick([two, one])
+    const gesture = dragMove(world, { kind: 'axis', axis: 0 }, over(0.2, 0, 0))
+    gesture.move(over(1.2, 0, 0))
+    gesture.end(over(1.2, 0, 0))
+    expect(document.need(two).translation).toEqual([3, 0, 0])
+    pick([two])
+    expect(handlesOrigin(document, seen.selection)).toBeNull()
+  })
+})
+
+describe('picking', () => {
+  // Two boxes behind each other as seen from the front, a third aside.
+  const start = () => {
+    const bench = toolBench([{ translation: [0, 0, 2] }, { translation: [0, 0, -2] }, { translation: [5, 0, 0] }])
+    const tool = new PickTool(bench.world)
+    const click = (...at: Parameters<typeof bench.over>) => {
+      const pointer = bench.over(...at)
+      tool.press(pointer).end(pointer)
+      return [...bench.seen.selection.ids]
+    }
+    bench.view.lookFrom(new Vector3(0, 0.5, 12), new Vector3(0, 0.5, 0))
+    return { ...bench, tool, click }
+  }
+
+  it('takes the nearest, then what is behind, round and round, and lets go on nothing', () => {
+    const { click } = start()
+    expect(click(0, 0.5, 0)).toEqual([one])
+    expect(click(0, 0.5, 0)).toEqual([two])
+    expect(click(0, 0.5, 0)).toEqual([one])
+    expect(click(-6, 4, 0)).toEqual([])
+  })
+
+  it('begins with the nearest again after something else was picked', () => {
+    const { click } = start()
+    click(0, 0.5, 0)
+    click(5, 0.5, 0)
+    expect(click(0, 0.5, 0)).toEqual([one])
+  })
+
+  it('adds with Shift and toggles with Ctrl', () => {
+    const { click } = start()
+    click(0, 0.5, 0)
+    expect(click(5, 0.5, 0, { shift: true })).toEqual([one, three])
+    expect(click(5, 0.5, 0, { ctrl: true })).toEqual([one])
+    expect(click(-6, 4, 0, { shift: true })).toEqual([one])
+  })
+
+  it('goes on by key before the click', () => {
+    const { tool, over, click } = start()
+    expect(tool.hover(over(0, 0.5, 0))).toBe(one)
+    expect(tool.next()).toBe(two)
+    expect(tool.hover(over(0, 0.5, 0))).toBe(two)
+    expect(click(0, 0.5, 0)).toEqual([two])
+    expect(tool.hover(over(5, 0.5, 0))).toBe(three)
+  })
+
+  it('passes over what is locked, and prefers marks where they may be picked', () => {
+    const { document, click, seen } = start()
+    document.write({ ...document.need(one), locked: true })
+    expect(click(0, 0.5, 0)).toEqual([two])
+    seen.markHits = [{ id: three, distance: 1 }]
+    expect(click(0.1, 0.9, 0)).toEqual([three])
+  })
+
+  it('draws a frame that counts, and takes by touch downwards and whole things upwards', () => {
+    const { tool, over, seen } = start()
+    const down = tool.press(over(4.2, 1.6, 0))
+    down.move(over(5, 0.5, 0))
+    expect(seen.frames.at(-1)).toMatchObject({ rule: 'touch', count: 1 })
+    down.end(over(5, 0.5, 0))
+    expect([...seen.selection.ids]).toEqual([three])
+    expect(seen.frames.at(-1)).toBeNull()
+
+    const up = tool.press(over(5, -0.4, 0))
+    up.move(over(4.2, 1.6, 0))
+    expect(seen.frames.at(-1)).toMatchObject({ rule: 'inside', count: 0 })
+    up.end(over(4.2, 1.6, 0))
+    expect(seen.selection.ids.size).toBe(0)
+  })
+
+  it('of a frame that is cancelled leaves what was picked', () => {
+    const { tool, over, seen, pick } = start()
+    pick([two])
+    const gesture = tool.press(over(4.2, 1.6, 0))
+    gesture.move(over(5, 0.5, 0))
+    gesture.cancel()
+    expect([...seen.selection.ids]).toEqual([two])
+  })
+})
+
+describe('finding one\'s way', () => {
+  it('orbits around what is picked, else what is under the pointer, else something as far off', () => {
+    const { world, view, over, pick } = toolBench([{ translation: [2, 0, 0] }])
+    expect(orbitCentre(world, view, over(2, 1, 0.2)).y).toBeCloseTo(1, 6)
+    pick([one])
+    expect(orbitCentre(world, view, over(-5, 0, 0)).toArray()).toEqual([2, 0.5, 0])
+    const nowhere = pointUnder(world, view, over(-6, 3, 0))
+    expect(Number.isFinite(nowhere.length())).toBe(true)
+    expect(view.project(nowhere)!.x).toBeCloseTo(over(-6, 3, 0).x, 3)
+  })
+
+  it('zooms to what is under the pointer by the wheel, never through it', () => {
+    const { world, view, over } = toolBench([{}])
+    const at = over(0, 1, 0.3)
+    for (let i = 0; i < 200; i++) zoomByWheel(world, view, at, -300)
+    expect(view.eye.distanceTo(new Vector3(0, 1, 0.3))).toBeLessThan(0.2)
+    expect(view.eye.y).toBeGreaterThan(1)
+  })
+
+  it('flies while keys are held, slower with Shift, with the speed within its limits', () => {
+    const { world, view, over, seen } = toolBench([])
+    const gesture = fly(world, view, over(0, 0, 0))
+    expect(gesture.key!('KeyM', true)).toBe(false)
+    gesture.key!('KeyW', true)
+    expect(view.velocity!.toArray()).toEqual([0, 0, 6])
+    gesture.key!('KeyD', true)
+    expect(view.velocity!.length()).toBeCloseTo(6, 12)
+    gesture.key!('ShiftLeft', true)
+    expect(view.velocity!.length()).toBeCloseTo(1.2, 12)
+    gesture.key!('ShiftLeft', false)
+    for (let i = 0; i < 100; i++) gesture.wheel!(-500)
+    expect(seen.speed).toBe(FASTEST)
+    for (let i = 0; i < 100; i++) gesture.wheel!(500)
+    expect(seen.speed).toBe(SLOWEST)
+    gesture.end(over(0, 0, 0))
+    expect(view.velocity).toBeNull()
+    expect(seen.readouts.at(-1)).toBeNull()
+  })
+})
+
+describe('keyName', () => {
+  const name = (key: string, keys: Partial<KeyboardEvent> = {}) => keyName({ key, ctrlKey: false, metaKey: false, altKey: false, shiftKey: false, ...keys })
+  it.each([
+    ['z', { ctrlKey: true }, 'Ctrl+z'], ['Z', { ctrlKey: true, shiftKey: true }, 'Ctrl+Shift+z'], ['L', { shiftKey: true }, 'Shift+l'],
+    ['Escape', {}, 'Escape'], ['/', {}, '/'], ['?', { shiftKey: true }, '?'], ['a', { metaKey: true }, 'Ctrl+a'], ['ArrowUp', { shiftKey: true }, 'Shift+ArrowUp'],
+  ])('%s with %j is %s', (key, keys, expected) => expect(name(key, keys)).toBe(expected))
+})
