@@ -1,7 +1,7 @@
 import { Vector3 } from 'three'
 import { beforeAll, describe, expect, it, vi } from 'vitest'
 import { testId } from '../../tests/support'
-import { toolBench } from '../../tests/tool-bench'
+import { toolBench } from './tool-bench'
 import { keyName } from './key-name'
 import { dragMove, handlesOrigin } from './move-tool'
 import { FASTEST, fly, orbitCentre, pointUnder, SLOWEST, zoomByWheel } from './navigate'

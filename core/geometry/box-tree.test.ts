@@ -14,7 +14,7 @@ const anyStep = fc.oneof(
 )
 
 /** A tree that has lived through inserts, moves and removals, and what must be in it. */
-const anyLife = fc.array(anyStep, { maxLength: 120 }).map((steps) => {
+const anyLife = fc.array(anyStep, { maxLength: 120, size: 'max' }).map((steps) => {
   const tree = new BoxTree()
   const boxes = new Map<number, Box3>()
   for (const step of steps) {

@@ -26,7 +26,7 @@ const anyOperations = fc.array(fc.oneof(
   fc.tuple(fc.integer({ min: 1, max: 12 }), fc.integer({ min: 0, max: 12 })).map(([n, above]) => put(testId(n), { parentId: above ? testId(above) : null })),
   fc.integer({ min: 1, max: 12 }).map((n): Operation => ({ do: 'remove', id: testId(n) })),
   fc.integer({ min: 9, max: 14 }).map(n => create(testPlacement(n, { parentId: n % 2 ? testId(1) : null }))),
-), { maxLength: 6 })
+), { maxLength: 6, size: 'max' })
 
 describe('applyChange', () => {
   it('applied and inverted gives the same document, and one that fails changes nothing', () => {
