@@ -1,4 +1,3 @@
-import { computed } from 'vue'
 import { Vector3 } from 'three'
 import { useEditor } from '~/stores/editor'
 import { useEdits } from '~/stores/edits'
@@ -24,8 +23,7 @@ export function useActions(): { actions: Action[], possible: () => Action[] } {
   const settings = useSettings()
   const panels = usePanels()
   const stations = useStations()
-  const some = computed(() => level.selection.ids.size > 0)
-  const any = () => some.value
+  const somePicked = () => level.selection.ids.size > 0
   const look = (x: number, y: number, z: number) => () => {
     editor.changePane({ kind: 'walkaround' })
     editor.stage?.view.lookFromDirection(new Vector3(x, y, z))
@@ -54,17 +52,17 @@ export function useActions(): { actions: Action[], possible: () => Action[] } {
     { name: 'Clear view', key: '\\', run: () => (editor.cleared = !editor.cleared) },
     { name: 'Next thing under the pointer', key: ';', run: () => editor.input?.hoverNext() },
     { name: 'Pick everything', key: 'Ctrl+a', run: () => level.pick([...level.document.placements()].filter(({ id, kind }) => kind !== 'group' && editor.canPick(id) && !level.document.isHidden(id)).map(({ id }) => id)) },
-    { name: 'Pick all instances of the same part', run: edits.pickInstances, can: any },
-    { name: 'Pick similar …', run: () => (panels.similarOpen = true), can: any },
-    { name: 'Group', key: 'Ctrl+g', run: edits.groupPicked, can: any },
-    { name: 'Ungroup', key: 'Ctrl+Shift+g', run: edits.ungroupPicked, can: any },
-    { name: 'Hide', run: () => edits.setHidden(true), can: any },
+    { name: 'Pick all instances of the same part', run: edits.pickInstances, can: somePicked },
+    { name: 'Pick similar …', run: () => (panels.similarOpen = true), can: somePicked },
+    { name: 'Group', key: 'Ctrl+g', run: edits.groupPicked, can: somePicked },
+    { name: 'Ungroup', key: 'Ctrl+Shift+g', run: edits.ungroupPicked, can: somePicked },
+    { name: 'Hide', run: () => edits.setHidden(true), can: somePicked },
     { name: 'Show everything hidden', run: edits.showEverything },
-    { name: 'Lock', run: () => edits.setLocked(true), can: any },
+    { name: 'Lock', run: () => edits.setLocked(true), can: somePicked },
     { name: 'Unlock everything', run: edits.unlockEverything },
     { name: 'Show only what is picked, and back', key: 'i', run: edits.toggleShowOnly },
-    { name: 'Rename', key: 'F2', run: () => panels.rename(level.selection.ids.size), can: any },
-    { name: 'Remove', key: 'Delete', run: edits.removePicked, can: any },
+    { name: 'Rename', key: 'F2', run: () => panels.rename(level.selection.ids.size), can: somePicked },
+    { name: 'Remove', key: 'Delete', run: edits.removePicked, can: somePicked },
     { name: 'Add a layer', run: edits.addLayer },
     { name: 'Place a camera at this view', run: () => edits.placeMark('camera') },
     { name: 'Place a light where this view looks', run: () => edits.placeMark('light') },

@@ -112,24 +112,9 @@ export class StageInput {
       return null
     }
     const handle = this.world.stage.handles.hit(pointer, view)
-    return handle ? this.dragOrClick(dragMove(this.world, handle, pointer), pointer) : this.picking.press(pointer)
-  }
-
-  /** A press on a handle that is let go on the spot means what is under it. */
-  private dragOrClick(run: Gesture, from: PointerAt): Gesture {
-    let wandered = false
-    return {
-      ...run,
-      move: (to) => {
-        wandered ||= Math.hypot(to.x - from.x, to.y - from.y) > CLICK_SLACK
-        if (wandered) run.move(to)
-      },
-      end: (to) => {
-        if (wandered) return run.end(to)
-        run.cancel()
-        this.picking.click(to)
-      },
-    }
+    if (!handle) return this.picking.press(pointer)
+    // A press on a handle that is let go on the spot means what is under it.
+    return this.unlessClick(dragMove(this.world, handle, pointer), pointer, to => this.picking.click(to))
   }
 
   private rightGesture(pointer: PointerAt): Gesture | null {
@@ -138,21 +123,27 @@ export class StageInput {
       return null
     }
     const run = fly(this.world, this.world.stage.viewAt(pointer), pointer)
-    let wandered = false
+    return this.unlessClick(run, pointer, () => this.events.onMenu(pointer, this.picking.thingsAt(pointer)))
+  }
+
+  /** The gesture, unless the press is let go on the spot without any key having meant something; then it was a click. */
+  private unlessClick(run: Gesture, from: PointerAt, click: (to: PointerAt) => void): Gesture {
+    let begun = false
     return {
       ...run,
       move: (to) => {
-        wandered ||= Math.hypot(to.x - pointer.x, to.y - pointer.y) > CLICK_SLACK
-        if (wandered) run.move(to)
+        begun ||= Math.hypot(to.x - from.x, to.y - from.y) > CLICK_SLACK
+        if (begun) run.move(to)
       },
       key: (code, down) => {
-        const taken = run.key!(code, down)
-        wandered ||= taken
+        const taken = run.key?.(code, down) ?? false
+        begun ||= taken
         return taken
       },
       end: (to) => {
-        run.end(to)
-        if (!wandered) this.events.onMenu(pointer, this.picking.thingsAt(pointer))
+        if (begun) return run.end(to)
+        run.cancel()
+        click(to)
       },
     }
   }
