@@ -83,7 +83,6 @@ export const useEditor = defineStore('editor', () => {
       index: () => level.index,
       selection: () => level.selection,
       pick: level.pick,
-      togglePick: level.togglePick,
       change: level.change,
       gridStep: settings.stepInForce,
       turnStep: () => settings.kept.turnStep,

@@ -32,7 +32,6 @@ export type ToolWorld = {
   index: () => LevelIndex
   selection: () => Selection
   pick: (ids: Iterable<string>) => void
-  togglePick: (id: string) => void
   change: (label: string, operations: Operation[]) => boolean
   /** The grid step in metres, 0 for none. @param inverted while Ctrl is held */
   gridStep: (inverted: boolean) => number

@@ -50,7 +50,6 @@ export function toolBench(placements: Partial<Placement>[]) {
     index: () => index,
     selection: () => seen.selection,
     pick,
-    togglePick: () => {},
     change: (label, operations) => {
       seen.labels.push(label)
       index.update(applyChange(document, operations).touched)
