@@ -1,5 +1,5 @@
 import type { ScreenPoint } from '../core/geometry/screen'
-import type { MoveConstraint } from '../core/handles/move'
+import type { Handle } from '../core/handles/handle'
 import type { Placement, Vec3 } from '../core/level/schema'
 import type { ViewKind } from '../core/view/pose'
 
@@ -13,8 +13,8 @@ export type Automation = {
   worldMatrix: (id: string) => number[]
   /** Where a point of the world is on the screen, in the active pane or a numbered one; null if it is behind the eye. */
   project: (point: Vec3, pane?: number) => ScreenPoint | null
-  /** Where a Move handle can be taken hold of; null if no handles are shown. */
-  handle: (handle: MoveConstraint, pane?: number) => ScreenPoint | null
+  /** Where a handle can be taken hold of; null if it is not shown. */
+  handle: (handle: Handle, pane?: number) => ScreenPoint | null
   /** Where a pane looks from and to; the active one if none is named. */
   view: (pane?: number) => { kind: ViewKind, eye: Vec3, target: Vec3, fieldOfView: number } | null
   /** Puts the eye somewhere, looking at a point. */

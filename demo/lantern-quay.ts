@@ -1,5 +1,5 @@
 import { createPlacement } from '../core/level/create'
-import type { Layer, Placement, Station, Vec3 } from '../core/level/schema'
+import type { Block, Layer, Placement, Station, Vec3 } from '../core/level/schema'
 import { degreesToQuat } from '../core/level/transform'
 import { demoId } from './kit'
 import { embankmentHeight } from './parts/quay'
@@ -21,7 +21,7 @@ function onBank(x: number, z: number): Vec3 {
  * The level of the demo: a night market on a canal quay. The quay's paving lies at height 0; the canal runs along X on
  * its +Z side, 1.4 m lower; a grassed bank rises behind it.
  */
-export function lanternQuay(): { placements: Placement[], layers: Layer[], stations: Station[] } {
+export function lanternQuay(): { placements: Placement[], layers: Layer[], stations: Station[], blocks: Block[] } {
   const placements: Placement[] = []
   let order = 0
 
@@ -111,5 +111,6 @@ export function lanternQuay(): { placements: Placement[], layers: Layer[], stati
       { id: demoId('station/bridge'), name: 'From the bridge', eye: [8.3, 2.4, 7.2], target: [-1, 0.6, -2], fieldOfView: 60, order: 1 },
       { id: demoId('station/stalls'), name: 'Along the stalls', eye: [-8.8, 2, -1.8], target: [5, 0.9, -3.6], fieldOfView: 60, order: 2 },
     ],
+    blocks: [],
   }
 }

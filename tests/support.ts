@@ -1,6 +1,11 @@
 import fc from 'fast-check'
-import { Vector3 } from 'three'
-import type { Mesh } from '../core/geometry/mesh'
+import type { BufferGeometry } from 'three'
+import { BoxGeometry, Vector3 } from 'three'
+import { LevelIndex } from '../core/geometry/level-index'
+import type { Material, Mesh } from '../core/geometry/mesh'
+import { Solid } from '../core/geometry/solid'
+import { MeshBuilder } from '../core/kit/mesh-builder'
+import { LevelDocument } from '../core/level/document'
 import type { Placement, Quat, Vec3 } from '../core/level/schema'
 import { createPlacement } from '../core/level/create'
 
@@ -38,4 +43,35 @@ export function meshVolume(mesh: Mesh): number {
     for (let i = 0; i < indices.length; i += 3) sum += at(i).dot(at(i + 1).cross(at(i + 2))) / 6
   }
   return sum
+}
+
+/** A closed mesh of a made-up material around the given geometry, its pivot in the middle of its bottom. */
+export function testSolid(...shapes: BufferGeometry[]): Solid {
+  const builder = new MeshBuilder()
+  for (const shape of shapes) builder.add(TEST_MATERIAL, shape)
+  return new Solid(builder.build())
+}
+
+export const TEST_MATERIAL: Material = { name: 'Plain', baseColor: [1, 1, 1], roughness: 1, metallic: 0, emissive: [0, 0, 0] }
+
+/** A level whose placements show boxes of given sizes (width, height, depth), their pivots in the middle of their bottoms. */
+export function levelOfBoxes(boxes: (Partial<Placement> & { size?: Vec3 })[]) {
+  const sizes = new Map<string, Vec3>()
+  const document = new LevelDocument(boxes.map(({ size, ...fields }, i) => {
+    if (size) sizes.set(testId(i + 1), size)
+    return testPlacement(i + 1, size ? { kind: 'part', partId: testId(1000 + i), ...fields } : fields)
+  }))
+  const solids = new Map([...sizes].map(([id, size]) => [id, testSolid(new BoxGeometry(...size))]))
+  return { document, index: new LevelIndex(document, id => solids.get(id)) }
+}
+
+/** The world positions of all vertices of a placement and what hangs below it. */
+export function worldVertices(document: LevelDocument, index: LevelIndex, id: string): Vector3[] {
+  return document.subtree(id).flatMap(below => (index.solid(below)?.mesh.primitives ?? []).flatMap(({ positions }) =>
+    Array.from({ length: positions.length / 3 }, (_, i) => new Vector3().fromArray(positions, i * 3).applyMatrix4(document.worldMatrix(below)))))
+}
+
+/** The largest distance between points of the same places in two lists. */
+export function farthestApart(a: readonly Vector3[], b: readonly Vector3[]): number {
+  return Math.max(0, ...a.map((point, i) => point.distanceTo(b[i]!)))
 }

@@ -1,5 +1,7 @@
 import { z } from 'zod'
-import type { ChangesRequest, Conflict, LevelPatch, NewLevel } from '~~/core/api/schema'
+import type { ChangesRequest, Conflict, LevelPatch, NewLevel, PartPatch } from '~~/core/api/schema'
+import type { Part } from '~~/core/kit/part'
+import { partSchema } from '~~/core/kit/part'
 import { apiErrorSchema, changesAnswerSchema, kitSchema, levelSchema, levelSummarySchema } from '~~/core/api/schema'
 
 /** The server answered with an error. */
@@ -46,5 +48,11 @@ export const api = {
   saveChanges: (id: string, request: ChangesRequest) => callJson(changesAnswerSchema, `/api/levels/${id}/changes`, 'POST', request),
   savePicture: async (id: string, picture: Blob) => void await call(`/api/levels/${id}/picture`, { method: 'PUT', body: picture }),
   kit: async () => (await callJson(kitSchema, '/api/kit')).parts,
+  createPart: async ({ id, name, kind, tags, inKit }: Pick<Part, 'id' | 'name' | 'kind' | 'tags' | 'inKit'>, glb: Uint8Array): Promise<Part> => {
+    const query = new URLSearchParams({ id, name, kind, tags: tags.join(','), inKit: String(inKit) })
+    const response = await call(`/api/parts?${query}`, { method: 'POST', body: glb as Uint8Array<ArrayBuffer>, headers: { 'content-type': 'model/gltf-binary' } })
+    return partSchema.parse(await response.json())
+  },
+  patchPart: (id: string, patch: PartPatch) => callJson(partSchema, `/api/parts/${id}`, 'PATCH', patch),
   mesh: async (hash: string) => new Uint8Array(await (await call(`/api/meshes/${hash}`)).arrayBuffer()),
 }

@@ -1,9 +1,13 @@
 import { Vector3 } from 'three'
+import type { NudgeWay } from '~~/core/handles/nudge'
+import { useGrips } from '~/composables/use-grips'
 import { useEditor } from '~/stores/editor'
 import { useEdits } from '~/stores/edits'
 import { useLevel } from '~/stores/level'
 import { usePanels } from '~/stores/panels'
+import type { Bench } from '~/stores/settings'
 import { useSettings } from '~/stores/settings'
+import { useShaping } from '~/stores/shaping'
 import { useStations } from '~/composables/use-stations'
 
 export type Action = {
@@ -15,6 +19,9 @@ export type Action = {
   can?: () => boolean
 }
 
+const nudges: [string, NudgeWay][] = [['ArrowRight', 'right'], ['ArrowLeft', 'left'], ['ArrowUp', 'up'], ['ArrowDown', 'down'], ['PageUp', 'higher'], ['PageDown', 'lower']]
+const WAYS: Record<NudgeWay, string> = { right: 'right', left: 'left', up: 'away', down: 'nearer', higher: 'up', lower: 'down' }
+
 /** Everything that can be done by a key or by name, in one list for the keys, find or do, and the menus. */
 export function useActions(): { actions: Action[], possible: () => Action[] } {
   const level = useLevel()
@@ -23,17 +30,47 @@ export function useActions(): { actions: Action[], possible: () => Action[] } {
   const settings = useSettings()
   const panels = usePanels()
   const stations = useStations()
+  const shaping = useShaping()
+  const grips = useGrips()
   const somePicked = () => level.selection.ids.size > 0
   const look = (x: number, y: number, z: number) => () => {
     editor.changePane({ kind: 'walkaround' })
     editor.stage?.view.lookFromDirection(new Vector3(x, y, z))
   }
 
+  const openBench = (bench: Bench) => Object.assign(settings.kept, { bench, showBench: true })
+
   const actions: Action[] = [
     { name: 'Back to plain picking', key: 'Escape', run: editor.escape },
     { name: 'Find or do', key: '/', run: () => (panels.findOpen = true) },
-    { name: 'Move handles', key: 'm', run: () => (editor.handleChoice = 'move') },
-    { name: 'Pick only, no handles', run: () => (editor.handleChoice = 'none') },
+    ...grips.choices.map(({ choice, name, key }): Action => ({ name: choice === 'none' ? 'Pick only, no handles' : `${name} handles`, key: key.toLowerCase() || undefined, run: () => grips.setChoice(choice) })),
+    ...grips.axesModes.map(({ mode, name }): Action => ({ name: `${name} axes`, run: () => grips.setAxes(mode) })),
+    { name: 'Next axes', key: 'x', run: grips.nextAxes },
+    ...grips.pivotModes.map(({ mode, name }): Action => ({ name: `Around: ${name.toLowerCase()}`, run: () => grips.setPivot(mode) })),
+    { name: 'Edit the pivot', key: 'p', run: editor.togglePivotEditing, can: somePicked },
+    { name: 'Give the pivot to all instances of the part', run: () => void shaping.givePivotToPart(), can: somePicked },
+    { name: 'Drop a pin', run: shaping.dropPin },
+    { name: 'Type a change', key: '=', run: () => editor.input?.typeNumbers(), can: somePicked },
+    ...nudges.map(([key, way]): Action[] => [
+      { name: `Nudge ${WAYS[way]}`, key, run: () => shaping.nudge(way, 1), can: somePicked },
+      { name: `Nudge ${WAYS[way]} by ten steps`, key: `Shift+${key}`, run: () => shaping.nudge(way, 10), can: somePicked },
+      { name: `Nudge ${WAYS[way]} by a tenth of a step`, key: `Ctrl+${key}`, run: () => shaping.nudge(way, 0.1), can: somePicked },
+    ]).flat(),
+    { name: 'Turn left by a step', key: ',', run: () => shaping.quickTurn(1), can: somePicked },
+    { name: 'Turn right by a step', key: '.', run: () => shaping.quickTurn(-1), can: somePicked },
+    { name: 'Set down', key: 'g', run: shaping.setDownPicked, can: somePicked },
+    { name: 'Hug the surface, on or off', key: 'h', run: () => (settings.kept.hugOn = !settings.kept.hugOn) },
+    { name: 'Abut, on or off', key: 'a', run: () => (settings.kept.abut = !settings.kept.abut) },
+    { name: 'Vertex snap, on or off', run: () => (settings.kept.vertex = !settings.kept.vertex) },
+    { name: 'Face a point or a thing …', run: () => shaping.face('towards'), can: somePicked },
+    { name: 'Face away from a surface …', run: () => shaping.face('away'), can: somePicked },
+    { name: 'Reset turn …', run: () => (shaping.bakeQuestion = { what: 'reset-turn' }), can: somePicked },
+    { name: 'Reset size …', run: () => (shaping.bakeQuestion = { what: 'reset-size' }), can: somePicked },
+    { name: 'Bake size or turn into the shape …', run: () => (shaping.bakeQuestion = { what: 'both' }), can: somePicked },
+    { name: 'Copy the transform', key: 'Ctrl+Shift+c', run: shaping.copyTransform, can: somePicked },
+    { name: 'Paste the transform', key: 'Ctrl+Shift+v', run: shaping.pasteTransform, can: () => somePicked() && shaping.copied !== null },
+    { name: 'Draw blocks', run: () => openBench('blocks') },
+    { name: 'Line up', run: () => openBench('line-up') },
     { name: 'Look at what is picked', key: 'l', run: editor.lookAtSelection },
     { name: 'Look at everything', key: 'Shift+l', run: editor.lookAtAll },
     { name: 'Look from the front', run: look(0, 0, 1) },
@@ -72,8 +109,8 @@ export function useActions(): { actions: Action[], possible: () => Action[] } {
     { name: 'Place a marker where this view looks', run: () => edits.placeMark('marker') },
     { name: 'Next station', run: () => stations.step(1) },
     { name: 'Previous station', run: () => stations.step(-1) },
-    { name: 'Halve the grid step', key: '[', run: () => (settings.kept.gridStep /= 2) },
-    { name: 'Double the grid step', key: ']', run: () => (settings.kept.gridStep *= 2) },
+    { name: 'Halve the grid step', key: '[', run: () => (settings.kept.steps.grid.size /= 2) },
+    { name: 'Double the grid step', key: ']', run: () => (settings.kept.steps.grid.size *= 2) },
     { name: 'Undo', key: 'Ctrl+z', run: level.undo, can: () => level.undoSteps.length > 0 },
     { name: 'Redo', key: 'Ctrl+Shift+z', run: level.redo, can: () => level.redoSteps.length > 0 },
     { name: 'Day board or Night board', run: () => (settings.kept.board = settings.kept.board === 'day' ? 'night' : 'day') },

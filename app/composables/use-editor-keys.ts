@@ -16,7 +16,8 @@ export function useEditorKeys(): void {
   useEventListener(window, 'keydown', (event) => {
     const target = event.target as HTMLElement
     if (target.matches(FIELDS) || target.closest('[role=dialog]')) return
-    if (editor.input?.key(event.code, true, event.ctrlKey || event.metaKey)) {
+    const press = { code: event.code, key: event.key, shift: event.shiftKey }
+    if (editor.input?.key({ ...press, down: true }, event.ctrlKey || event.metaKey)) {
       event.preventDefault()
       return
     }
@@ -27,6 +28,6 @@ export function useEditorKeys(): void {
     action.run()
   })
   useEventListener(window, 'keyup', (event) => {
-    editor.input?.key(event.code, false, event.ctrlKey || event.metaKey)
+    editor.input?.key({ code: event.code, key: event.key, shift: event.shiftKey, down: false }, event.ctrlKey || event.metaKey)
   })
 }

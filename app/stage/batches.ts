@@ -1,4 +1,5 @@
 import type { BufferGeometry, Material, Matrix4, Object3D } from 'three'
+import { isBlockKey } from '~~/core/kit/block-key'
 import { DynamicDrawUsage, Group, InstancedBufferAttribute, InstancedMesh } from 'three'
 
 /** What is drawn for one part: its geometries, each with its material. */
@@ -13,27 +14,27 @@ type Batch = { meshes: InstancedMesh[], plain: Material[], matrices: InstancedBu
 export class PartBatches {
   readonly object: Object3D = new Group()
   private readonly batches = new Map<string, Batch>()
-  private readonly places = new Map<string, { partId: string, slot: number }>()
+  private readonly places = new Map<string, { shape: string, slot: number }>()
 
-  constructor(private readonly drawableOf: (partId: string) => Drawable | undefined, private readonly shadows: boolean) {}
+  constructor(private readonly drawableOf: (shape: string) => Drawable | undefined, private readonly shadows: boolean) {}
 
   /** Draws a placement as a part, in place of what was drawn for it before. A part that has not been loaded is not drawn. */
-  set(id: string, partId: string, matrix: Matrix4): void {
+  set(id: string, shape: string, matrix: Matrix4): void {
     let place = this.places.get(id)
-    if (place && place.partId !== partId) {
+    if (place && place.shape !== shape) {
       this.remove(id)
       place = undefined
     }
     if (!place) {
-      const batch = this.batchOf(partId)
+      const batch = this.batchOf(shape)
       if (!batch) return
-      place = { partId, slot: batch.ids.length }
+      place = { shape, slot: batch.ids.length }
       this.makeRoom(batch)
       batch.ids.push(id)
       this.places.set(id, place)
       this.showCount(batch)
     }
-    const { matrices } = this.batches.get(partId)!
+    const { matrices } = this.batches.get(shape)!
     matrix.toArray(matrices.array, place.slot * 16)
     this.upload(matrices, place.slot)
   }
@@ -42,7 +43,7 @@ export class PartBatches {
   remove(id: string): void {
     const place = this.places.get(id)
     if (!place) return
-    const batch = this.batches.get(place.partId)!
+    const batch = this.batches.get(place.shape)!
     const last = batch.ids.length - 1
     if (place.slot !== last) {
       const moved = batch.ids[last]!
@@ -71,7 +72,7 @@ export class PartBatches {
 
   /** How often each part is drawn. */
   * uses(): Generator<[string, number]> {
-    for (const [partId, { ids }] of this.batches) yield [partId, ids.length]
+    for (const [shape, { ids }] of this.batches) yield [shape, ids.length]
   }
 
   /** Bytes of all matrices. */
@@ -91,9 +92,9 @@ export class PartBatches {
     this.object.clear()
   }
 
-  private batchOf(partId: string): Batch | undefined {
-    let batch = this.batches.get(partId)
-    const drawable = this.drawableOf(partId)
+  private batchOf(shape: string): Batch | undefined {
+    let batch = this.batches.get(shape)
+    const drawable = this.drawableOf(shape)
     if (!batch && drawable) {
       const matrices = new InstancedBufferAttribute(new Float32Array(16 * 8), 16).setUsage(DynamicDrawUsage)
       const meshes = drawable.map(({ geometry, material }) => {
@@ -105,10 +106,20 @@ export class PartBatches {
         return mesh
       })
       batch = { meshes, plain: drawable.map(({ material }) => material), matrices, ids: [], triangles: drawable.reduce((sum, { triangles }) => sum + triangles, 0) }
-      this.batches.set(partId, batch)
+      this.batches.set(shape, batch)
       this.object.add(...meshes)
     }
     return batch
+  }
+
+  /** Drops what is kept for shapes of blocks that nothing shows any more; they come and go with every change of a number. */
+  prune(): void {
+    for (const [shape, { meshes, ids }] of this.batches) {
+      if (ids.length > 0 || !isBlockKey(shape)) continue
+      for (const mesh of meshes) mesh.dispose()
+      this.object.remove(...meshes)
+      this.batches.delete(shape)
+    }
   }
 
   private makeRoom(batch: Batch): void {

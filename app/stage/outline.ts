@@ -18,10 +18,10 @@ export class Outline {
   private readonly quad = new FullScreenQuad(edgeMaterial())
   private readonly kinds: Record<OutlineKind, PartBatches>
 
-  constructor(drawableOf: (partId: string) => Drawable | undefined) {
+  constructor(drawableOf: (shape: string) => Drawable | undefined) {
     const flat = (color: string) => {
       const material = new MeshBasicMaterial({ color, side: DoubleSide, depthTest: false, toneMapped: false, blending: AdditiveBlending })
-      return new PartBatches(partId => drawableOf(partId)?.map(item => ({ ...item, material })), false)
+      return new PartBatches(shape => drawableOf(shape)?.map(item => ({ ...item, material })), false)
     }
     this.kinds = { picked: flat('#ff0000'), last: flat('#00ff00'), hovered: flat('#0000ff') }
     for (const batches of Object.values(this.kinds)) this.scene.add(batches.object)
@@ -34,12 +34,17 @@ export class Outline {
     uniforms.hovered!.value.set(board.hovered)
   }
 
-  set(kind: OutlineKind, id: string, partId: string, matrix: Matrix4): void {
-    this.kinds[kind].set(id, partId, matrix)
+  set(kind: OutlineKind, id: string, shape: string, matrix: Matrix4): void {
+    this.kinds[kind].set(id, shape, matrix)
   }
 
   clear(kind: OutlineKind): void {
     this.kinds[kind].clear()
+  }
+
+  /** Drops what is kept for shapes that are not outlined any more. */
+  prune(): void {
+    for (const batches of Object.values(this.kinds)) batches.prune()
   }
 
   /** Draws into the pane whose viewport is set. */

@@ -10,12 +10,15 @@ import { PartBatches } from './batches'
 import type { Board } from './board'
 import { FrameBudget } from './frame-budget'
 import { Ghost } from './ghost'
+import { Handles } from './handles/handles'
 import { isLight, LevelLights } from './level-lights'
 import type { MarkSettings } from './marks'
 import { Marks } from './marks'
 import { MaterialCache } from './materials'
-import { MoveHandles } from './move-handles'
 import { Outline } from './outline'
+import type { Hints } from './snap-hints'
+import { SnapHints } from './snap-hints'
+import type { GridPlane } from './surroundings'
 import { Surroundings } from './surroundings'
 import type { Rect } from './view'
 import { View } from './view'
@@ -33,6 +36,13 @@ export type StageStats = {
 
 export type Selection = { ids: ReadonlySet<string>, last: string | null }
 
+/** What is shown elsewhere than in the document. */
+export type Preview = {
+  matrices: ReadonlyMap<string, Matrix4>
+  /** The shapes of those that the document does not have yet. */
+  fresh: ReadonlyMap<string, string>
+}
+
 export type Layout = 'one' | 'two' | 'four'
 
 const FIRST_DIRECTION = new Vector3(0.3, 0.37, 0.64)
@@ -46,12 +56,13 @@ const GAP = 2
  */
 export class Stage {
   readonly views: View[]
-  readonly handles = new MoveHandles()
+  readonly handles = new Handles()
   readonly ghost = new Ghost()
   readonly marks = new Marks()
   onDrawn: (stats: StageStats) => void = () => {}
   private readonly renderer: WebGLRenderer
   private readonly scene = new Scene()
+  private readonly hints = new SnapHints()
   private readonly surroundings = new Surroundings(this.scene)
   private readonly materials = new MaterialCache()
   private readonly lights = new LevelLights()
@@ -62,7 +73,7 @@ export class Stage {
   private selection: Selection = { ids: new Set(), last: null }
   private hovered: string | null = null
   private hoverShown = true
-  private previewed = new Map<string, Matrix4>()
+  private previewed: Preview = { matrices: new Map(), fresh: new Map() }
   private layout: Layout = 'one'
   private readonly everShown = new WeakSet<View>()
   private active = 0
@@ -74,7 +85,7 @@ export class Stage {
     private readonly canvas: HTMLCanvasElement,
     private readonly document: LevelDocument,
     private readonly index: LevelIndex,
-    private readonly solidOf: (partId: string) => Solid | undefined,
+    private readonly solidOf: (shape: string) => Solid | undefined,
     calm: boolean,
   ) {
     this.renderer = new WebGLRenderer({ canvas, antialias: true, powerPreference: 'high-performance' })
@@ -85,9 +96,10 @@ export class Stage {
     this.renderer.shadowMap.type = PCFShadowMap
     this.renderer.shadowMap.autoUpdate = false
     this.budget = new FrameBudget(Math.min(globalThis.devicePixelRatio || 1, 2), ratio => this.renderer.setPixelRatio(ratio))
-    this.batches = new PartBatches(partId => this.drawableOf(partId), true)
-    this.outline = new Outline(partId => this.drawableOf(partId))
+    this.batches = new PartBatches(shape => this.drawableOf(shape), true)
+    this.outline = new Outline(shape => this.drawableOf(shape))
     this.views = PANES.map(kind => new View(kind, calm, () => index.bounds(), () => this.requestDraw()))
+    this.handles.scene.add(this.hints.object)
     this.scene.add(this.batches.object, this.ghost.object, this.marks.object, this.lights.object)
     for (const { id } of document.placements()) this.showPlacement(id)
     this.sceneChanged()
@@ -97,6 +109,7 @@ export class Stage {
     this.surroundings.setBoard(board)
     this.outline.setBoard(board)
     this.handles.setBoard(board)
+    this.hints.setBoard(board)
     this.ghost.setBoard(board)
     this.marks.setBoard(board)
     this.paper.set(board.skyHorizon)
@@ -153,17 +166,36 @@ export class Stage {
       else for (const below of this.document.subtree(id)) this.showPlacement(below)
     }
     this.drawOutlines()
+    this.batches.prune()
+    this.outline.prune()
     this.sceneChanged()
   }
 
-  /** Shows placements somewhere else without touching the document, until the next call or `update`. */
-  preview(matrices: Map<string, Matrix4>): void {
+  /** Shows placements somewhere else, and some that are not there yet, without touching the document; until the next call. */
+  preview(preview: Preview = { matrices: new Map(), fresh: new Map() }): void {
     const before = this.previewed
-    this.previewed = matrices
-    for (const id of before.keys()) if (!matrices.has(id)) this.showPlacement(id)
-    for (const id of matrices.keys()) this.showPlacement(id)
+    this.previewed = preview
+    for (const id of before.fresh.keys()) if (!preview.fresh.has(id) && !this.document.has(id)) this.batches.remove(id)
+    for (const id of before.matrices.keys()) if (!preview.matrices.has(id) && this.document.has(id)) this.showPlacement(id)
+    for (const [id, matrix] of preview.matrices) {
+      const shape = preview.fresh.get(id)
+      if (this.document.has(id)) this.showPlacement(id)
+      else if (shape !== undefined) this.batches.set(id, shape, matrix)
+    }
     this.drawOutlines()
     this.sceneChanged()
+  }
+
+  /** Marks what a drag is or would be caught by. */
+  hint(hints: Hints | null): void {
+    this.hints.show(hints)
+    this.requestDraw()
+  }
+
+  /** Draws the grid in a plane that is worked in, or again in the one each view has by itself. */
+  workIn(plane: GridPlane | null): void {
+    this.surroundings.workIn(plane)
+    this.requestDraw()
   }
 
   setSelection(selection: Selection): void {
@@ -233,6 +265,7 @@ export class Stage {
     this.lights.dispose()
     this.outline.dispose()
     this.handles.dispose()
+    this.hints.dispose()
     this.ghost.dispose()
     this.batches.dispose()
     this.materials.dispose()
@@ -240,9 +273,10 @@ export class Stage {
   }
 
   private showPlacement(id: string): void {
-    const { kind, partId, own } = this.document.need(id)
+    const { kind, own } = this.document.need(id)
+    const shape = this.document.shapeOf(id)
     const shown = !this.document.isHidden(id)
-    if (partId !== null && shown) this.batches.set(id, partId, this.matrixOf(id))
+    if (shape !== null && shown) this.batches.set(id, shape, this.matrixOf(id))
     else this.batches.remove(id)
     if ((kind === 'camera' || kind === 'light' || kind === 'marker') && shown) this.marks.set(id, kind, this.matrixOf(id))
     else this.marks.remove(id)
@@ -251,7 +285,7 @@ export class Stage {
   }
 
   private matrixOf(id: string): Matrix4 {
-    return this.previewed.get(id) ?? this.document.worldMatrix(id)
+    return this.previewed.matrices.get(id) ?? this.document.worldMatrix(id)
   }
 
   private drawOutlines(): void {
@@ -264,13 +298,13 @@ export class Stage {
 
   private outlineBelow(kind: 'picked' | 'last' | 'hovered', id: string): void {
     for (const below of this.document.subtree(id)) {
-      const { partId } = this.document.need(below)
-      if (partId !== null && !this.document.isHidden(below)) this.outline.set(kind, below, partId, this.matrixOf(below))
+      const shape = this.document.shapeOf(below)
+      if (shape !== null && !this.document.isHidden(below)) this.outline.set(kind, below, shape, this.matrixOf(below))
     }
   }
 
-  private drawableOf(partId: string): Drawable | undefined {
-    const solid = this.solidOf(partId)
+  private drawableOf(shape: string): Drawable | undefined {
+    const solid = this.solidOf(shape)
     return solid?.mesh.primitives.map((primitive, i) => ({
       geometry: solid.geometries[i]!,
       material: this.materials.get(primitive.material),
@@ -320,8 +354,8 @@ export class Stage {
   private report(framesPerSecond: number): void {
     const { placed, triangles } = this.batches.count()
     let [instanced, copied] = [this.batches.matrixBytes(), 0]
-    for (const [partId, count] of this.batches.uses()) {
-      const bytes = this.solidOf(partId)?.bytes ?? 0
+    for (const [shape, count] of this.batches.uses()) {
+      const bytes = this.solidOf(shape)?.bytes ?? 0
       instanced += bytes
       copied += bytes * count
     }
@@ -350,7 +384,7 @@ export class Stage {
     renderer.setViewport(rect.x, fromBottom, rect.width, rect.height)
     renderer.setScissor(rect.x, fromBottom, rect.width, rect.height)
     const across = view.kind === 'walkaround' ? 0 : view.metresPerPixel(view.target) * Math.max(rect.width, rect.height)
-    this.surroundings.follow(across > 0 ? view.target : camera.position, camera.far, across, view.kind === 'walkaround' || view.kind === 'plan')
+    this.surroundings.follow(across > 0 ? view.target : camera.position, camera.far, across, view.kind)
     this.surroundings.light(view.look === 'even', this.lights.hasSun)
     this.lights.shine(view.look !== 'even')
     this.batches.dress(plain => this.materials.forLook(plain, view.look))
@@ -358,8 +392,9 @@ export class Stage {
     renderer.render(this.scene, camera)
     if (!marks) return
     this.outline.draw(renderer, view)
-    if (this.handles.isShown) {
+    if (this.handles.isShown || this.hints.isShown) {
       this.handles.update(view)
+      this.hints.update(view)
       renderer.clearDepth()
       renderer.render(this.handles.scene, camera)
     }

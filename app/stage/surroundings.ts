@@ -1,6 +1,20 @@
 import type { Box3, Scene } from 'three'
-import { BackSide, Color, DirectionalLight, DoubleSide, HemisphereLight, Mesh, PlaneGeometry, ShaderMaterial, SphereGeometry, Vector3 } from 'three'
+import { BackSide, Color, DirectionalLight, DoubleSide, HemisphereLight, Mesh, PlaneGeometry, Quaternion, ShaderMaterial, SphereGeometry, Vector2, Vector3 } from 'three'
+import type { ViewKind } from '~~/core/view/pose'
+import { FIXED_VIEWS } from '~~/core/view/pose'
 import type { Board } from './board'
+
+/** A plane to draw the grid in: the X and Z of its axes, through its origin. */
+export type GridPlane = { origin: Vector3, axes: Quaternion }
+
+const ORIGIN = new Vector3()
+/** The plane each view shows the grid in by itself. */
+const PLANES: Record<ViewKind, Quaternion> = {
+  walkaround: new Quaternion(),
+  plan: new Quaternion(),
+  front: new Quaternion().setFromAxisAngle(new Vector3(1, 0, 0), Math.PI / 2),
+  side: new Quaternion().setFromAxisAngle(new Vector3(0, 0, 1), Math.PI / 2),
+}
 
 /** Sky, sun, fill light and the ground grid: all that is drawn around the level itself. */
 export class Surroundings {
@@ -24,6 +38,7 @@ export class Surroundings {
 
   private night = false
   private gridShown = true
+  private worked: GridPlane | null = null
 
   setBoard(board: Board): void {
     this.night = board.name === 'night'
@@ -72,22 +87,35 @@ export class Surroundings {
     this.sky.visible = shown
   }
 
+  /** Draws the grid in a plane that is worked in, or again in the one each view has by itself. */
+  workIn(plane: GridPlane | null): void {
+    this.worked = plane
+  }
+
   /**
    * Fits sky and grid to a view.
    *
    * @param far the camera's far distance; the sky lies just inside it
    * @param across metres the view spans if it is orthographic, else 0. Such a view has no horizon and no sky
-   * @param level whether the ground is seen from above or in perspective, not edge-on
    */
-  follow(eye: Vector3, far: number, across: number, level: boolean): void {
+  follow(eye: Vector3, far: number, across: number, kind: ViewKind): void {
     this.sky.position.copy(eye)
     this.sky.scale.setScalar(far * 0.9)
-    this.grid.visible = this.gridShown && level
+    this.grid.visible = this.gridShown
+    const { origin, axes } = this.worked ?? { origin: ORIGIN, axes: PLANES[kind] }
     const reach = across > 0 ? across * 3 : Math.min(far * 0.8, Math.max(60, Math.abs(eye.y) * 14))
-    this.grid.position.set(eye.x, 0, eye.z)
+    const inPlane = eye.clone().sub(origin).applyQuaternion(axes.clone().invert())
+    this.grid.quaternion.copy(axes)
+    this.grid.position.set(inPlane.x, 0, inPlane.z).applyQuaternion(axes).add(origin)
+    // A fixed view from the side has its grid behind everything.
+    if (!this.worked && (kind === 'front' || kind === 'side')) this.grid.position.addScaledVector(FIXED_VIEWS[kind].forward, far * 0.4)
     this.grid.scale.set(reach, 1, reach)
-    this.grid.material.uniforms.reach!.value = reach
-    this.grid.material.uniforms.eye!.value.copy(eye)
+    const { uniforms } = this.grid.material
+    uniforms.reach!.value = reach
+    uniforms.eye!.value.set(inPlane.x, inPlane.z)
+    uniforms.origin!.value.copy(origin)
+    uniforms.first!.value.set(1, 0, 0).applyQuaternion(axes)
+    uniforms.second!.value.set(0, 0, 1).applyQuaternion(axes)
   }
 }
 
@@ -123,17 +151,23 @@ function gridMaterial(): ShaderMaterial {
     polygonOffset: true,
     polygonOffsetFactor: -1,
     polygonOffsetUnits: -1,
-    uniforms: { color: { value: new Color() }, step: { value: 1 }, reach: { value: 100 }, eye: { value: new Vector3() } },
+    uniforms: {
+      color: { value: new Color() }, step: { value: 1 }, reach: { value: 100 }, eye: { value: new Vector2() },
+      origin: { value: new Vector3() }, first: { value: new Vector3(1, 0, 0) }, second: { value: new Vector3(0, 0, 1) },
+    },
     vertexShader: /* glsl */`
+      uniform vec3 origin;
+      uniform vec3 first;
+      uniform vec3 second;
       varying vec2 place;
       void main() {
         vec4 world = modelMatrix * vec4(position, 1.0);
-        place = world.xz;
+        place = vec2(dot(world.xyz - origin, first), dot(world.xyz - origin, second));
         gl_Position = projectionMatrix * viewMatrix * world;
       }`,
     fragmentShader: /* glsl */`
       uniform vec3 color;
-      uniform vec3 eye;
+      uniform vec2 eye;
       uniform float step;
       uniform float reach;
       varying vec2 place;
@@ -145,7 +179,7 @@ function gridMaterial(): ShaderMaterial {
         return (1.0 - min(min(off.x, off.y), 1.0)) * crowded;
       }
       void main() {
-        float far = length(place - eye.xz) / reach;
+        float far = length(place - eye) / reach;
         float strength = max(lines(step) * 0.22, lines(step * 10.0) * 0.45) * (1.0 - smoothstep(0.3, 0.95, far));
         if (strength < 0.01) discard;
         gl_FragColor = vec4(color, strength);

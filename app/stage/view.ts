@@ -1,8 +1,9 @@
 import type { Box3 } from 'three'
-import { MathUtils, OrthographicCamera, PerspectiveCamera, Ray, Vector3 } from 'three'
+import { MathUtils, Matrix4, OrthographicCamera, PerspectiveCamera, Ray, Vector3 } from 'three'
 import type { Frame } from '~~/core/geometry/frame'
 import type { ScreenPoint } from '~~/core/geometry/screen'
 import type { ViewDirections } from '~~/core/handles/axis-drag'
+import type { Aim } from '~~/core/snap/aim'
 import type { Pose, ViewKind } from '~~/core/view/pose'
 import { clipDistances, FIXED_VIEWS, frameBox, frameBoxFixed, lookAround, orbit, shift, zoomAt } from '~~/core/view/pose'
 
@@ -160,6 +161,27 @@ export class View {
     const x = (at: ScreenPoint) => (at.x - this.rect.x) / this.rect.width * 2 - 1
     const y = (at: ScreenPoint) => 1 - (at.y - this.rect.y) / this.rect.height * 2
     return { x0: Math.min(x(a), x(b)), x1: Math.max(x(a), x(b)), y0: Math.min(y(a), y(b)), y1: Math.max(y(a), y(b)) }
+  }
+
+  /** The pointer at a pixel, as snapping needs to know it. */
+  aim(at: ScreenPoint): Aim {
+    return {
+      at,
+      ray: this.rayAt(at),
+      projection: new Matrix4().multiplyMatrices(this.camera.projectionMatrix, this.camera.matrixWorldInverse),
+      around: pixels => this.frameOf({ x: at.x - pixels, y: at.y - pixels }, { x: at.x + pixels, y: at.y + pixels }),
+      project: point => this.project(point),
+      sightTo: point => this.sightTo(point),
+      metresPerPixel: point => this.metresPerPixel(point),
+    }
+  }
+
+  /** The ray from the eye through a point of the world, of unit direction. */
+  private sightTo(point: Vector3): Ray {
+    const direction = this.sightOf(point)
+    if (this.kind === 'walkaround') return new Ray(this.camera.position.clone(), direction)
+    const depth = point.clone().sub(this.camera.position).dot(direction)
+    return new Ray(point.clone().addScaledVector(direction, -depth), direction)
   }
 
   directions(): ViewDirections {

@@ -1,7 +1,6 @@
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 import { v7 } from 'uuid'
-import { topmost } from '~~/core/handles/move'
 import { createPlacement, freeName, lastOrder } from '~~/core/level/create'
 import { removeWithChildren } from '~~/core/level/edit'
 import type { Likeness } from '~~/core/level/find'
@@ -10,7 +9,7 @@ import type { RenameRule } from '~~/core/level/rename'
 import { renameMany } from '~~/core/level/rename'
 import type { Layer, Operation, Placement, Quat, Vec3 } from '~~/core/level/schema'
 import type { Reparenting } from '~~/core/level/tree'
-import { group, reparent, ungroup } from '~~/core/level/tree'
+import { group, reparent, topmost, ungroup } from '~~/core/level/tree'
 import { Quaternion, Vector3 } from 'three'
 import { useEditor } from './editor'
 import { useKit } from './kit'
@@ -169,7 +168,7 @@ export const useEdits = defineStore('edits', () => {
   }
 
   return {
-    skewQuestion, answerSkew, removePicked, groupPicked, ungroupPicked, hang, setHidden, setLocked, showEverything, unlockEverything, toggleShowOnly,
+    picked, label, restructure, skewQuestion, answerSkew, removePicked, groupPicked, ungroupPicked, hang, setHidden, setLocked, showEverything, unlockEverything, toggleShowOnly,
     rename, renamePicked, find, pickInstances, similarTo, addLayer, changeLayer, removeLayer, putOnLayer, saveStation, removeStation, placeMark,
   }
 })

@@ -1,17 +1,27 @@
 import { defineStore } from 'pinia'
-import { markRaw, shallowRef } from 'vue'
-import { readPartGlb } from '~~/core/formats/part-glb'
+import { computed, markRaw, shallowRef } from 'vue'
+import { readPartGlb, writePartGlb } from '~~/core/formats/part-glb'
+import type { Mesh } from '~~/core/geometry/mesh'
 import { Solid } from '~~/core/geometry/solid'
+import { isBlockKey, meshOfBlockKey } from '~~/core/kit/block-key'
 import type { Part } from '~~/core/kit/part'
+import type { Vec3 } from '~~/core/level/schema'
 import { api } from '../api/client'
 import { takePartPictures } from '../stage/part-pictures'
 
-/** The catalogue and the meshes of its parts, each loaded once. */
+/** The shapes of blocks kept in memory; each change of a number makes a new one. */
+const MOST_BLOCK_SHAPES = 300
+
+/** The catalogue and the meshes of its parts, each loaded once, and the meshes of blocks. */
 export const useKit = defineStore('kit', () => {
-  const parts = shallowRef<Part[]>([])
+  const known = shallowRef<readonly Part[]>([])
   const pictures = shallowRef<ReadonlyMap<string, string>>(new Map())
   const solids = markRaw(new Map<string, Solid>())
+  const blockSolids = markRaw(new Map<string, Solid>())
   let loading: Promise<void> | undefined
+
+  /** Those that can be placed from the kit. */
+  const parts = computed(() => known.value.filter(entry => entry.inKit))
 
   /** Loads the kit with all its meshes. @throws ServerAway */
   function load(): Promise<void> {
@@ -24,17 +34,50 @@ export const useKit = defineStore('kit', () => {
 
   async function fetchAll(): Promise<void> {
     const listed = await api.kit()
-    await Promise.all(listed.map(async part => solids.set(part.id, new Solid(await readPartGlb(await api.mesh(part.meshHash))))))
-    parts.value = listed
+    await Promise.all(listed.filter(entry => !solids.has(entry.id)).map(async entry => solids.set(entry.id, new Solid(await readPartGlb(await api.mesh(entry.meshHash))))))
+    known.value = listed
+  }
+
+  /** Loads parts that somebody else has made meanwhile. @returns whether there were any */
+  async function loadMissing(ids: Iterable<string>): Promise<boolean> {
+    if (![...ids].some(id => !solids.has(id))) return false
+    await fetchAll()
+    return true
   }
 
   /** Takes the parts' pictures, unless they have been taken. */
   async function takePictures(): Promise<void> {
-    if (pictures.value.size === 0) pictures.value = await takePartPictures(solids)
+    const without = new Map([...solids].filter(([id]) => !pictures.value.has(id)))
+    if (without.size > 0) pictures.value = new Map([...pictures.value, ...await takePartPictures(without)])
   }
 
-  const part = (id: string) => parts.value.find(entry => entry.id === id)
-  const solid = (id: string) => solids.get(id)
+  /** Makes a part of a mesh. @throws ApiFailure, ServerAway */
+  async function create(made: Pick<Part, 'id' | 'name' | 'kind' | 'tags' | 'inKit'>, mesh: Mesh): Promise<Part> {
+    const part = await api.createPart(made, await writePartGlb(made.name, mesh))
+    solids.set(part.id, new Solid(mesh))
+    known.value = [...known.value, part]
+    return part
+  }
 
-  return { parts, pictures, load, takePictures, part, solid }
+  /** Changes where new placements of a part have their pivot. @throws ApiFailure, ServerAway */
+  async function setPivot(id: string, pivot: Vec3): Promise<void> {
+    const changed = await api.patchPart(id, { pivot })
+    known.value = known.value.map(entry => entry.id === id ? changed : entry)
+  }
+
+  const part = (id: string) => known.value.find(entry => entry.id === id)
+
+  /** The mesh a shape names, as `LevelDocument.shapeOf` does. */
+  function solid(shape: string): Solid | undefined {
+    if (!isBlockKey(shape)) return solids.get(shape)
+    let made = blockSolids.get(shape)
+    if (!made) {
+      const [oldest] = blockSolids.keys()
+      if (blockSolids.size >= MOST_BLOCK_SHAPES && oldest !== undefined) blockSolids.delete(oldest)
+      blockSolids.set(shape, made = new Solid(meshOfBlockKey(shape)))
+    }
+    return made
+  }
+
+  return { parts, pictures, load, loadMissing, takePictures, create, setPivot, part, solid }
 })

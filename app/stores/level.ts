@@ -8,7 +8,7 @@ import { applyChange, ChangeError, conflicts } from '~~/core/level/change'
 import { LevelDocument } from '~~/core/level/document'
 import type { Unanswered } from '~~/core/level/rebase'
 import { rebase } from '~~/core/level/rebase'
-import type { Change, JournalEntry, Operation } from '~~/core/level/schema'
+import type { Change, JournalEntry, Operation, Placement } from '~~/core/level/schema'
 import { api, ServerAway } from '../api/client'
 import type { SaveState } from '../saving/change-queue'
 import { ChangeQueue } from '../saving/change-queue'
@@ -20,7 +20,7 @@ import { useSettings } from './settings'
 /** Something that did not go as the person meant, for the notice over the stage. */
 export type Notice = { title: string, lines: string[], again?: () => void }
 
-type Step = { id: string, label: string, operations: Operation[] }
+type Step = { id: string, label: string, operations: Operation[], joins?: string }
 
 /** The level being worked on. Every write to its document goes through `change`, `undo`, `redo` or what others did. */
 export const useLevel = defineStore('level', () => {
@@ -38,6 +38,8 @@ export const useLevel = defineStore('level', () => {
   const undoSteps = shallowRef<readonly Step[]>([])
   const redoSteps = shallowRef<readonly Step[]>([])
   const isShowingOnly = ref(false)
+  /** What a drag or a form would do, before it is done. */
+  const previewed = shallowRef<ReadonlyMap<string, Partial<Placement>>>(new Map())
   const touchedHook = createEventHook<[Set<string>]>()
   /** By change id, in the order made. */
   const unanswered = new Map<string, Unanswered>()
@@ -46,8 +48,8 @@ export const useLevel = defineStore('level', () => {
 
   function makeIndex(of: LevelDocument): LevelIndex {
     return new LevelIndex(of, (id) => {
-      const { partId } = of.need(id)
-      return partId === null ? undefined : kit.solid(partId)
+      const shape = of.shapeOf(id)
+      return shape === null ? undefined : kit.solid(shape)
     })
   }
 
@@ -60,10 +62,10 @@ export const useLevel = defineStore('level', () => {
     const opening = ++openings
     const window = await claimWindow()
     await sendLeftovers(id, window)
-    const [{ placements, layers, stations, ...rest }] = await Promise.all([api.level(id), kit.load()])
+    const [{ placements, layers, stations, blocks, ...rest }] = await Promise.all([api.level(id), kit.load()])
     // Left again, or another level opened, while this one was loading.
     if (opening !== openings) return
-    document.value = markRaw(new LevelDocument(placements, layers, stations))
+    document.value = markRaw(new LevelDocument(placements, layers, stations, blocks))
     index.value = markRaw(makeIndex(document.value))
     summary.value = rest
     queue = makeQueue(id, window, rest.revision)
@@ -141,14 +143,32 @@ export const useLevel = defineStore('level', () => {
     })
   }
 
-  /** Applies a change, remembers how to undo it and sends it. False, with a notice, if it cannot be applied. */
-  function change(label: string, operations: Operation[]): boolean {
+  /**
+   * Applies a change, remembers how to undo it and sends it. False, with a notice, if it cannot be applied.
+   *
+   * @param joins changes of the same name right after each other are undone together, such as the ticks of a wheel
+   */
+  function change(label: string, operations: Operation[], joins?: string): boolean {
     if (operations.length === 0) return true
     const made = perform(label, operations)
     if (!made) return false
-    undoSteps.value = [...undoSteps.value, made]
+    const last = undoSteps.value.at(-1)
+    const joined = joins !== undefined && last?.joins === joins
+    const step: Step = joined ? { ...made, operations: [...made.operations, ...last.operations], joins } : { ...made, joins }
+    undoSteps.value = [...joined ? undoSteps.value.slice(0, -1) : undoSteps.value, step]
     redoSteps.value = []
     return true
+  }
+
+  /** The next change joins no earlier one. */
+  function endJoining(): void {
+    const last = undoSteps.value.at(-1)
+    if (last?.joins !== undefined) undoSteps.value = [...undoSteps.value.slice(0, -1), { ...last, joins: undefined }]
+  }
+
+  /** Shows in the ledger what operations would do; null ends that. */
+  function preview(operations: readonly Operation[] | null): void {
+    previewed.value = new Map((operations ?? []).flatMap(operation => operation.do === 'put' ? [[operation.id, operation.fields]] : []))
   }
 
   function undo(): void {
@@ -191,7 +211,7 @@ export const useLevel = defineStore('level', () => {
   }
 
   function afterWriting(written: Set<string>): void {
-    const touched = withLayerMembers(written)
+    const touched = withMembers(written)
     index.value.update(touched)
     const { ids, last } = selection.value
     if ([...ids].some(id => !document.value.has(id))) {
@@ -200,6 +220,7 @@ export const useLevel = defineStore('level', () => {
     }
     version.value++
     void touchedHook.trigger(touched)
+    loadShapes(touched)
   }
 
   /** Resolves when everything is saved or the server has turned out to be away. */
@@ -218,11 +239,21 @@ export const useLevel = defineStore('level', () => {
     pick(ids.has(id) ? [...ids].filter(other => other !== id) : [...ids, id])
   }
 
-  /** A layer shown, hidden or locked changes what is on it. */
-  function withLayerMembers(written: Set<string>): Set<string> {
-    if (![...written].some(id => document.value.layers.has(id))) return written
-    const members = [...document.value.placements()].filter(({ layerId }) => layerId !== null && written.has(layerId)).map(({ id }) => id)
-    return new Set([...written, ...members])
+  /** A layer shown, hidden or locked changes what is on it; a block's new shape changes its instances. */
+  function withMembers(written: Set<string>): Set<string> {
+    if (![...written].some(id => document.value.layers.has(id) || document.value.blocks.has(id))) return written
+    const isMember = ({ layerId, blockId }: Placement) => (layerId !== null && written.has(layerId)) || (blockId !== null && written.has(blockId))
+    return new Set([...written, ...[...document.value.placements()].filter(isMember).map(({ id }) => id)])
+  }
+
+  /** Others may place parts that were made after the kit was loaded. */
+  function loadShapes(touched: Set<string>): void {
+    const parts = new Set([...touched].flatMap(id => document.value.get(id)?.partId ?? []))
+    kit.loadMissing(parts).then((some) => {
+      if (!some) return
+      index.value.update(touched)
+      void touchedHook.trigger(touched)
+    }, (error: unknown) => tell('A part could not be loaded', [error instanceof Error ? error.message : String(error)]))
   }
 
   /** Shows only some things in this window, or all again. */
@@ -236,5 +267,5 @@ export const useLevel = defineStore('level', () => {
     notice.value = { title, lines, again }
   }
 
-  return { summary, document, index, version, selection, saving, notice, undoSteps, redoSteps, isShowingOnly, showOnly, open, close, change, undo, redo, settled, pick, togglePick, tell, onTouched: touchedHook.on }
+  return { summary, document, index, version, selection, saving, notice, undoSteps, redoSteps, isShowingOnly, previewed, showOnly, open, close, change, endJoining, preview, undo, redo, settled, pick, togglePick, tell, onTouched: touchedHook.on }
 })

@@ -71,7 +71,7 @@ export function fly(world: ToolWorld, view: View, from: PointerAt): Gesture {
     },
     end: stop,
     cancel: stop,
-    key: (code, down) => {
+    key: ({ code, down }) => {
       if (code === 'ShiftLeft' || code === 'ShiftRight') slow = down
       else if (!(code in FLY_KEYS)) return false
       else if (down) held.add(code)

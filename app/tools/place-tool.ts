@@ -1,21 +1,30 @@
 import { Matrix4 } from 'three'
 import { v7 } from 'uuid'
 import type { Solid } from '~~/core/geometry/solid'
-import type { Part } from '~~/core/kit/part'
 import { createPlacement, freeName, lastOrder } from '~~/core/level/create'
-import type { Placement } from '~~/core/level/schema'
+import type { Operation, Placement, Vec3 } from '~~/core/level/schema'
 import { localMatrix } from '~~/core/level/transform'
 import type { Landing } from '~~/core/snap/landing'
 import { findLanding, standingRotation } from '~~/core/snap/landing'
-import type { PointerAt, ToolWorld } from './gesture'
+import type { Gesture, PointerAt, StageMode, ToolWorld } from './gesture'
 
-/** Puts a part of the kit onto the surface under the pointer, as often as wanted. */
-export class PlaceTool {
+/** What is put down: its mesh, and the fields and further operations of a new placement of it. */
+export type ThingToPlace = {
+  name: string
+  solid: Solid
+  pivot: Vec3
+  make: () => { fields: Pick<Placement, 'kind'> & Partial<Placement>, before: Operation[] }
+}
+
+/** Puts a thing onto the surface under the pointer, as often as wanted. */
+export class PlaceTool implements StageMode {
+  readonly title: string
   private heading = 0
   private landing: Landing | null = null
   private pointer: PointerAt | null = null
 
-  constructor(private readonly world: ToolWorld, readonly part: Part, private readonly solid: Solid) {
+  constructor(private readonly world: ToolWorld, private readonly thing: ThingToPlace) {
+    this.title = `Placing ${thing.name}`
     world.stage.handles.place(null)
   }
 
@@ -23,18 +32,23 @@ export class PlaceTool {
   hover(pointer: PointerAt): void {
     this.pointer = pointer
     const { stage } = this.world
-    this.landing = findLanding(this.world.index(), stage.viewAt(pointer).rayAt(pointer), this.world.gridStep(pointer.ctrl))
+    this.landing = findLanding(this.world.index(), stage.viewAt(pointer).rayAt(pointer), this.world.step('grid', pointer.ctrl).size)
     if (!this.landing) return this.leave()
-    const { point } = this.landing
-    stage.ghost.show(this.solid.geometries, localMatrix(this.transform(this.landing), new Matrix4()), this.solid.bounds, point[1])
+    const { solid } = this.thing
+    stage.ghost.show(solid.geometries, localMatrix(this.transform(this.landing), new Matrix4()), solid.bounds, this.landing.point[1])
     stage.sceneChanged()
     this.say(pointer, this.landing)
   }
 
-  /** Turns the ghost by whole turn steps. */
-  turn(steps: number): void {
-    this.heading = (this.heading + steps * this.world.turnStep() + 360) % 360
+  /** Turns the ghost by a turn step. */
+  wheel(delta: number): void {
+    this.heading = (this.heading + Math.sign(delta) * (this.world.step('turn', false).size || 1) + 360) % 360
     if (this.pointer) this.hover(this.pointer)
+  }
+
+  press(pointer: PointerAt): Gesture | null {
+    this.put(pointer)
+    return null
   }
 
   /** Puts one down where the ghost is. False if there is nothing under the pointer. */
@@ -42,16 +56,12 @@ export class PlaceTool {
     this.hover(pointer)
     if (!this.landing) return false
     const document = this.world.document()
+    const { fields: given, before } = this.thing.make()
     const placement = createPlacement({
-      id: v7(),
-      name: freeName(document, this.part.name),
-      kind: 'part',
-      partId: this.part.id,
-      order: lastOrder(document, null),
-      ...this.transform(this.landing),
+      id: v7(), name: freeName(document, this.thing.name), order: lastOrder(document, null), ...given, ...this.transform(this.landing),
     })
     const { id, ...fields } = placement
-    const done = this.world.change(`Place ${placement.name}`.slice(0, 200), [{ do: 'put', id, fields }])
+    const done = this.world.change(`Place ${placement.name}`.slice(0, 200), [...before, { do: 'put', id, fields }])
     if (done) this.world.pick([id])
     return done
   }
@@ -69,7 +79,7 @@ export class PlaceTool {
   }
 
   private transform({ point, normal }: Landing): Pick<Placement, 'translation' | 'rotation' | 'scale' | 'pivot'> {
-    return { translation: point, rotation: standingRotation(normal, this.heading, this.world.isLeaning()), scale: [1, 1, 1], pivot: [0, 0, 0] }
+    return { translation: point, rotation: standingRotation(normal, this.heading, this.world.isLeaning()), scale: [1, 1, 1], pivot: this.thing.pivot }
   }
 
   private say(at: PointerAt, { point: [x, y, z], surfaceId }: Landing): void {
@@ -77,7 +87,7 @@ export class PlaceTool {
     const surface = surfaceId === null ? 'the ground plane' : this.world.document().need(surfaceId).name
     this.world.say({
       at,
-      title: `Place ${this.part.name}`,
+      title: `Place ${this.thing.name}`,
       value: `height ${printLength(y)}`,
       notes: [`on ${surface}`, `x ${printLength(x)}  z ${printLength(z)}`, `turned ${this.heading}° (wheel)`],
     })

@@ -1,18 +1,24 @@
-import type { Gesture, PointerAt, ToolWorld } from './gesture'
-import { dragMove } from './move-tool'
+import type { Vector3 } from 'three'
+import type { Handle } from '~~/core/handles/handle'
+import { constraintForKey } from '~~/core/handles/lock'
+import type { SnapPoint } from '~~/core/snap/vertex'
+import { findSnapPoint } from '~~/core/snap/vertex'
+import { runDrag } from './drags/drag'
+import type { Gesture, KeyPress, PointerAt, StageMode, ToolWorld } from './gesture'
 import { fly, orbitCentre, pointUnder, steer, zoomByWheel } from './navigate'
 import type { ThingAt } from './pick-tool'
 import { CLICK_SLACK, PickTool } from './pick-tool'
-import type { PlaceTool } from './place-tool'
 
 const [LEFT, MIDDLE, RIGHT] = [0, 1, 2]
 
 export type StageInputEvents = {
   onPointer: (at: PointerAt | null) => void
-  /** The right button while parts are being placed. */
-  onStopPlacing: () => void
+  /** The right button while a mode has the stage. */
+  onStopMode: () => void
   /** A right click that did not turn into a drag, with everything under the pointer. */
   onMenu: (at: PointerAt, things: ThingAt[]) => void
+  /** A click on one of the places a pivot can be put to. */
+  onPivotPlace: (handle: Handle & { do: 'pivot' }) => void
 }
 
 /**
@@ -20,7 +26,8 @@ export type StageInputEvents = {
  * Esc or the right button cancels it.
  */
 export class StageInput {
-  placing: PlaceTool | null = null
+  /** What has the stage to itself, if anything does. */
+  mode: StageMode | null = null
   readonly picking: PickTool
   private gesture: { id: number, button: number, run: Gesture } | null = null
   private hoverFrame = 0
@@ -50,11 +57,31 @@ export class StageInput {
     return true
   }
 
-  /** A key pressed or let go. @returns whether the running gesture took it */
-  key(code: string, down: boolean, ctrl: boolean): boolean {
-    if (this.gesture?.run.key?.(code, down)) return true
+  /** A key pressed or let go. @returns whether the running gesture or mode took it */
+  key(press: KeyPress, ctrl: boolean): boolean {
+    if (press.code === 'KeyN' && !ctrl) this.holdVertex(press.down)
+    if (this.gesture?.run.key?.(press) ?? this.mode?.key?.(press)) return true
     this.ctrlChanged(ctrl)
-    return false
+    return !ctrl && press.down && this.lockNext(press)
+  }
+
+  /** A lock key before a drag: it holds for the next one, wherever on the stage that begins. */
+  private lockNext({ code, shift }: KeyPress): boolean {
+    const lock = this.gesture || this.mode || this.world.selection().ids.size === 0 ? null : constraintForKey(code, shift)
+    if (lock) this.world.setLock(lock.kind === 'view' ? null : lock)
+    return lock !== null
+  }
+
+  /** Opens the form for typing a change of what is picked, without a drag. */
+  typeNumbers(): void {
+    const from = this.lastPointer ?? this.middle()
+    const kind = this.gesture || this.mode ? null : this.world.startDrag(null, from)
+    if (kind) this.gesture = { id: -1, button: LEFT, run: runDrag(this.world, kind, from, 'type') }
+  }
+
+  /** Drops the gesture that runs, which has ended by itself. */
+  gestureDone(): void {
+    this.gesture = null
   }
 
   /** Goes on to the next thing under the resting pointer. */
@@ -78,7 +105,7 @@ export class StageInput {
     if (!this.lastPointer || this.lastPointer.ctrl === ctrl) return
     this.lastPointer = { ...this.lastPointer, ctrl }
     if (this.gesture) this.gesture.run.move(this.lastPointer)
-    else this.placing?.hover(this.lastPointer)
+    else this.mode?.hover(this.lastPointer)
   }
 
   private press(event: PointerEvent): void {
@@ -103,23 +130,56 @@ export class StageInput {
     }
     if (event.button === RIGHT) return this.rightGesture(pointer)
     if (event.button !== LEFT) return null
-    if (event.altKey) {
+    const handle = this.mode ? null : this.world.stage.handles.hit(pointer, view)
+    if (event.altKey && !handle) {
       const centre = orbitCentre(this.world, view, pointer)
       return steer(pointer, (dx, dy) => view.orbit(dx, dy, centre))
     }
-    if (this.placing) {
-      this.placing.put(pointer)
-      return null
-    }
-    const handle = this.world.stage.handles.hit(pointer, view)
-    if (!handle) return this.picking.press(pointer)
-    // A press on a handle that is let go on the spot means what is under it.
-    return this.unlessClick(dragMove(this.world, handle, pointer), pointer, to => this.picking.click(to))
+    if (this.mode) return this.mode.press(pointer)
+    const source = handle ? null : this.vertexSource(pointer)
+    return this.dragGesture(handle, pointer, source?.point) ?? this.picking.press(pointer)
+  }
+
+  /** A drag of a handle, of a point caught by vertex snap, or with a lock of whatever is picked. */
+  private dragGesture(handle: Handle | null, pointer: PointerAt, source?: Vector3): Gesture | null {
+    if (!handle && !source && !this.world.lock()) return null
+    const kind = this.world.startDrag(handle, pointer, source)
+    if (!kind) return null
+    const run = runDrag(this.world, kind, pointer)
+    this.world.stage.handles.light(handle, true)
+    // A press that is let go on the spot means what is under it.
+    return this.unlessClick(run, pointer, to => this.clickOnHandle(handle, to))
+  }
+
+  private clickOnHandle(handle: Handle | null, to: PointerAt): void {
+    if (handle?.do === 'pivot') this.events.onPivotPlace(handle)
+    else this.picking.click(to)
+  }
+
+  /** The point of something picked that vertex snap would take hold of. */
+  private vertexSource(pointer: PointerAt): SnapPoint | null {
+    const { world } = this
+    const { ids } = world.selection()
+    const kinds = world.vertexOn() ? world.moveSnaps(false).vertex : null
+    if (!kinds || ids.size === 0) return null
+    const document = world.document()
+    return findSnapPoint(document, world.index(), world.stage.view.aim(pointer), kinds, id => [...ids].some(picked => document.isWithin(id, picked)))
+  }
+
+  private holdVertex(held: boolean): void {
+    this.world.holdVertex(held)
+    if (this.lastPointer && !this.gesture) this.hover()
+    else if (this.lastPointer) this.gesture?.run.move(this.lastPointer)
+  }
+
+  private middle(): PointerAt {
+    const { clientWidth, clientHeight } = this.canvas
+    return { x: clientWidth / 2, y: clientHeight / 2, ctrl: false, shift: false, alt: false }
   }
 
   private rightGesture(pointer: PointerAt): Gesture | null {
-    if (this.placing) {
-      this.events.onStopPlacing()
+    if (this.mode) {
+      this.events.onStopMode()
       return null
     }
     const run = fly(this.world, this.world.stage.viewAt(pointer), pointer)
@@ -135,8 +195,8 @@ export class StageInput {
         begun ||= Math.hypot(to.x - from.x, to.y - from.y) > CLICK_SLACK
         if (begun) run.move(to)
       },
-      key: (code, down) => {
-        const taken = run.key?.(code, down) ?? false
+      key: (press) => {
+        const taken = run.key?.(press) ?? false
         begun ||= taken
         return taken
       },
@@ -166,31 +226,34 @@ export class StageInput {
     const { stage } = this.world
     const view = stage.viewAt(pointer)
     this.events.onPointer(pointer)
-    if (this.placing) {
-      this.placing.hover(pointer)
+    if (this.mode) {
+      this.mode.hover(pointer)
       return
     }
     const handle = stage.handles.hit(pointer, view)
     if (stage.handles.light(handle)) stage.requestDraw()
-    stage.setHovered(handle ? null : this.picking.hover(pointer))
+    const source = handle ? null : this.vertexSource(pointer)
+    stage.hint(source && { source: source.point })
+    stage.setHovered(handle || source ? null : this.picking.hover(pointer))
     this.canvas.style.cursor = handle ? 'grab' : ''
   }
 
   private release(event: PointerEvent): void {
     if (!this.gesture || event.pointerId !== this.gesture.id || event.button !== this.gesture.button) return
     const { run } = this.gesture
+    if (run.goesOn?.()) return
     this.gesture = null
     run.end(this.pointerOf(event))
   }
 
   private lost(event: PointerEvent): void {
-    if (this.gesture?.id === event.pointerId && event.buttons === 0) this.cancel()
+    if (this.gesture?.id === event.pointerId && event.buttons === 0 && !this.gesture.run.goesOn?.()) this.cancel()
   }
 
   private leave(): void {
     if (this.gesture) return
     this.lastPointer = null
-    this.placing?.leave()
+    this.mode?.leave()
     this.world.stage.setHovered(null)
     this.events.onPointer(null)
   }
@@ -200,7 +263,7 @@ export class StageInput {
     const delta = (event.deltaY || event.deltaX) * (event.deltaMode === WheelEvent.DOM_DELTA_LINE ? 33 : 1)
     const pointer = this.pointerOf(event)
     if (this.gesture) this.gesture.run.wheel?.(delta)
-    else if (this.placing) this.placing.turn(Math.sign(delta))
+    else if (this.mode?.wheel) this.mode.wheel(delta)
     else zoomByWheel(this.world, this.world.stage.viewAt(pointer), pointer, delta)
   }
 }

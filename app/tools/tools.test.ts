@@ -3,7 +3,6 @@ import { beforeAll, describe, expect, it, vi } from 'vitest'
 import { testId } from '../../tests/support'
 import { toolBench } from './tool-bench'
 import { keyName } from './key-name'
-import { dragMove, handlesOrigin } from './move-tool'
 import { FASTEST, fly, orbitCentre, pointUnder, SLOWEST, zoomByWheel } from './navigate'
 import { PickTool } from './pick-tool'
 
@@ -15,71 +14,9 @@ beforeAll(() => {
   vi.stubGlobal('cancelAnimationFrame', () => {})
 })
 
+const press = (code: string, down: boolean) => ({ code, key: '', shift: false, down })
+
 const [one, two, three] = [testId(1), testId(2), testId(3)]
-
-describe('dragging a Move handle', () => {
-  const start = () => {
-    const bench = toolBench([{ translation: [0.2, 0, 0] }, { translation: [3, 0, 0] }])
-    bench.pick([one])
-    return bench
-  }
-
-  it('writes once, at the release, onto the grid', () => {
-    const { world, document, seen, over } = start()
-    const gesture = dragMove(world, { kind: 'axis', axis: 0 }, over(0.2, 0, 0))
-    gesture.move(over(1.3, 0, 0))
-    gesture.move(over(1.6, 0, 0))
-    expect(document.need(one).translation).toEqual([0.2, 0, 0])
-    expect(seen.readouts.at(-1)).toMatchObject({ title: 'Move along X', value: '+1.30 m' })
-    gesture.end(over(1.6, 0, 0))
-    expect(document.need(one).translation).toEqual([1.5, 0, 0])
-    expect(seen.labels).toEqual(['Move Thing 1'])
-    expect(seen.readouts.at(-1)).toBeNull()
-  })
-
-  it('goes off the grid with Ctrl, and says so', () => {
-    const { world, document, seen, over } = start()
-    const gesture = dragMove(world, { kind: 'plane', axis: 1 }, over(0.2, 0, 0))
-    gesture.move(over(1.33, 0, 0.71, { ctrl: true }))
-    expect(seen.readouts.at(-1)!.notes).toEqual(['off the grid'])
-    gesture.end(over(1.33, 0, 0.71))
-    const [x, y, z] = document.need(one).translation
-    expect([x, z].map(value => Math.round(value * 1e6) / 1e6)).toEqual([1.33, 0.71])
-    expect(y).toBe(0)
-  })
-
-  it('cancelled leaves the document as it was, to the bit, and shows it so', () => {
-    const { world, document, seen, over } = start()
-    const before = structuredClone([...document.placements()])
-    const gesture = dragMove(world, { kind: 'view' }, over(0.2, 0, 0))
-    gesture.move(over(2, 1, 0))
-    gesture.cancel()
-    expect([...document.placements()]).toEqual(before)
-    expect(seen.previews.at(-1)!.size).toBe(0)
-    expect(seen.labels).toEqual([])
-  })
-
-  it('that comes back to where it began is no change', () => {
-    const { world, seen, over } = start()
-    const gesture = dragMove(world, { kind: 'axis', axis: 2 }, over(0.2, 0, 0))
-    gesture.move(over(0.2, 0, 2))
-    gesture.move(over(0.2, 0, 0.05))
-    gesture.end(over(0.2, 0, 0.05))
-    expect(seen.labels).toEqual([])
-  })
-
-  it('leaves locked things where they are, and has no handles on them', () => {
-    const { world, document, seen, over, pick } = start()
-    document.write({ ...document.need(two), locked: true })
-    pick([two, one])
-    const gesture = dragMove(world, { kind: 'axis', axis: 0 }, over(0.2, 0, 0))
-    gesture.move(over(1.2, 0, 0))
-    gesture.end(over(1.2, 0, 0))
-    expect(document.need(two).translation).toEqual([3, 0, 0])
-    pick([two])
-    expect(handlesOrigin(document, seen.selection)).toBeNull()
-  })
-})
 
 describe('picking', () => {
   // Two boxes behind each other as seen from the front, a third aside.
@@ -183,14 +120,14 @@ describe('finding one\'s way', () => {
   it('flies while keys are held, slower with Shift, with the speed within its limits', () => {
     const { world, view, over, seen } = toolBench([])
     const gesture = fly(world, view, over(0, 0, 0))
-    expect(gesture.key!('KeyM', true)).toBe(false)
-    gesture.key!('KeyW', true)
+    expect(gesture.key!(press('KeyM', true))).toBe(false)
+    gesture.key!(press('KeyW', true))
     expect(view.velocity!.toArray()).toEqual([0, 0, 6])
-    gesture.key!('KeyD', true)
+    gesture.key!(press('KeyD', true))
     expect(view.velocity!.length()).toBeCloseTo(6, 12)
-    gesture.key!('ShiftLeft', true)
+    gesture.key!(press('ShiftLeft', true))
     expect(view.velocity!.length()).toBeCloseTo(1.2, 12)
-    gesture.key!('ShiftLeft', false)
+    gesture.key!(press('ShiftLeft', false))
     for (let i = 0; i < 100; i++) gesture.wheel!(-500)
     expect(seen.speed).toBe(FASTEST)
     for (let i = 0; i < 100; i++) gesture.wheel!(500)

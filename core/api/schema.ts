@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { partSchema } from '../kit/part'
-import { changeSchema, idSchema, layerSchema, nameSchema, placementSchema, stationSchema } from '../level/schema'
+import { blockSchema, changeSchema, idSchema, layerSchema, nameSchema, placementSchema, stationSchema, vec3Schema } from '../level/schema'
 
 // What the server's routes take and answer; used by the routes, the page and the tests alike.
 
@@ -22,6 +22,7 @@ export const levelSchema = levelSummarySchema.extend({
   placements: z.array(placementSchema),
   layers: z.array(layerSchema),
   stations: z.array(stationSchema),
+  blocks: z.array(blockSchema),
 })
 
 export const newLevelSchema = z.strictObject({
@@ -70,6 +71,17 @@ export const apiErrorSchema = z.object({
   }),
 })
 
+/** What goes with the mesh of a new part, in the address. */
+export const newPartSchema = z.strictObject({
+  id: idSchema,
+  name: nameSchema,
+  kind: partSchema.shape.kind,
+  tags: z.string().default('').transform(text => text === '' ? [] : text.split(',')).pipe(partSchema.shape.tags),
+  inKit: z.literal(['true', 'false']).transform(value => value === 'true'),
+})
+
+export const partPatchSchema = z.strictObject({ pivot: vec3Schema })
+
 export const kitSchema = z.strictObject({ parts: z.array(partSchema) })
 
 export type LevelSummary = z.infer<typeof levelSummarySchema>
@@ -79,4 +91,5 @@ export type LevelPatch = z.infer<typeof levelPatchSchema>
 export type ChangesRequest = z.infer<typeof changesRequestSchema>
 export type ChangesAnswer = z.infer<typeof changesAnswerSchema>
 export type Conflict = z.infer<typeof conflictSchema>
+export type PartPatch = z.infer<typeof partPatchSchema>
 export type ApiErrorBody = z.infer<typeof apiErrorSchema>

@@ -1,6 +1,7 @@
 import type { Mesh as GltfMesh, Node } from '@gltf-transform/core'
 import { Document, WebIO } from '@gltf-transform/core'
 import type { Mesh } from '../geometry/mesh'
+import { isBlockKey, meshOfBlockKey } from '../kit/block-key'
 import type { LevelDocument } from '../level/document'
 import { nodeTranslation } from '../level/transform'
 import { MaterialWriter, writeMesh } from './gltf-mesh'
@@ -12,7 +13,7 @@ export type PartToHandOver = { name: string, mesh: Mesh }
  * Writes a level as a binary glTF file (ISO/IEC 12113:2022).
  *
  * Every placement becomes a node in the same tree, with its name, its id in `extras.placement` and a pivot-free TRS that
- * gives it the same world matrix; every part used becomes one mesh that its nodes share; equal materials are written once.
+ * gives it the same world matrix; every part or block used becomes one mesh that its nodes share; equal materials are written once.
  * Hidden placements are handed over like all others.
  *
  * @param parts the parts by id
@@ -26,13 +27,13 @@ export async function writeLevelGlb(name: string, level: LevelDocument, parts: R
   const materials = new MaterialWriter(document)
   const meshes = new Map<string, GltfMesh>()
 
-  const meshOf = (partId: string): GltfMesh => {
-    let mesh = meshes.get(partId)
+  const meshOf = (shape: string): GltfMesh => {
+    let mesh = meshes.get(shape)
     if (!mesh) {
-      const part = parts.get(partId)
-      if (!part) throw new RangeError(`there is no part ${partId}`)
+      const part = isBlockKey(shape) ? { name: 'Block', mesh: meshOfBlockKey(shape) } : parts.get(shape)
+      if (!part) throw new RangeError(`there is no part ${shape}`)
       mesh = writeMesh(document, part.name, part.mesh, materials)
-      meshes.set(partId, mesh)
+      meshes.set(shape, mesh)
     }
     return mesh
   }
@@ -45,7 +46,8 @@ export async function writeLevelGlb(name: string, level: LevelDocument, parts: R
         .setRotation([...placement.rotation])
         .setScale([...placement.scale])
         .setExtras({ placement: id })
-      if (placement.partId !== null) node.setMesh(meshOf(placement.partId))
+      const shape = level.shapeOf(id)
+      if (shape !== null) node.setMesh(meshOf(shape))
       parent.addChild(node)
       writeBelow(id, node)
     }

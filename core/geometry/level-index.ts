@@ -3,7 +3,7 @@ import { Box3, Matrix4, Vector3 } from 'three'
 import type { LevelDocument } from '../level/document'
 import type { Vec3 } from '../level/schema'
 import { BoxTree } from './box-tree'
-import type { Frame, FrameRule } from './frame'
+import type { Frame, FrameRule, PlaneEquation } from './frame'
 import { boxAgainstPlanes, framePlanes, solidInFrame } from './frame'
 import type { Solid } from './solid'
 
@@ -118,18 +118,77 @@ export class LevelIndex {
    * it shows nothing.
    */
   localSizeOf(id: string): Vec3 | null {
-    const own = this.document.worldMatrix(id)
-    const toOwn = own.clone().invert()
-    const box = new Box3()
-    const part = new Box3()
-    for (const below of this.document.subtree(id)) {
-      const solid = this.solidOf(below)
-      if (solid) box.union(part.copy(solid.bounds).applyMatrix4(toOwn.clone().multiply(this.document.worldMatrix(below))))
-    }
+    const box = this.ownBox(id)
     if (box.isEmpty()) return null
     const [x, y, z] = [new Vector3(), new Vector3(), new Vector3()]
-    own.extractBasis(x, y, z)
+    this.document.worldMatrix(id).extractBasis(x, y, z)
     return box.getSize(new Vector3()).multiply(new Vector3(x.length(), y.length(), z.length())).toArray()
+  }
+
+  /** The box around a thing and all below it, in the thing's own axes; empty if they show nothing. */
+  ownBox(id: string): Box3 {
+    const toOwn = this.document.worldMatrix(id).clone().invert()
+    const [box, part, matrix] = [new Box3(), new Box3(), new Matrix4()]
+    for (const below of this.document.subtree(id)) {
+      const solid = this.solidOf(below)
+      if (!solid) continue
+      if (below === id) box.union(solid.bounds)
+      else box.union(part.copy(solid.bounds).applyMatrix4(matrix.multiplyMatrices(toOwn, this.document.worldMatrix(below))))
+    }
+    return box
+  }
+
+  /**
+   * How far some placements reach in a direction of the world, by their real points, and where they do.
+   * @param direction of unit length
+   * @returns `reach` in metres from the world's origin; null if they show nothing
+   */
+  extreme(ids: Iterable<string>, direction: Vector3): { reach: number, middle: Vector3 } | null {
+    let best: { reach: number, middle: Vector3 } | null = null
+    const local = new Vector3()
+    for (const id of ids) {
+      const solid = this.solidOf(id)
+      if (!solid) continue
+      const matrix = this.document.worldMatrix(id)
+      const e = matrix.elements
+      const { x, y, z } = direction
+      local.set(e[0]! * x + e[1]! * y + e[2]! * z, e[4]! * x + e[5]! * y + e[6]! * z, e[8]! * x + e[9]! * y + e[10]! * z)
+      const found = solid.extreme(local)
+      const reach = found.reach + e[12]! * x + e[13]! * y + e[14]! * z
+      if (!best || reach > best.reach) best = { reach, middle: found.middle.applyMatrix4(matrix) }
+    }
+    return best
+  }
+
+  /** The things whose boxes reach into a box of the world. */
+  near(box: Box3, visit: (id: string) => void): void {
+    const { min, max } = box
+    this.tree.query((x0, y0, z0, x1, y1, z1) => {
+      if (x0 > max.x || x1 < min.x || y0 > max.y || y1 < min.y || z0 > max.z || z1 < min.z) return 'outside'
+      return x0 >= min.x && x1 <= max.x && y0 >= min.y && y1 <= max.y && z0 >= min.z && z1 <= max.z ? 'inside' : 'across'
+    }, leaf => visit(this.ids.get(leaf)!))
+  }
+
+  /** The things whose boxes are not wholly outside of the planes, with what is asked of their triangles left to the caller. */
+  across(planes: readonly PlaneEquation[], visit: (id: string) => void): void {
+    this.tree.query((...box) => boxAgainstPlanes(planes, box), leaf => visit(this.ids.get(leaf)!))
+  }
+
+  /** The mesh a placement shows, if it shows one. */
+  solid(id: string): Solid | undefined {
+    return this.solidOf(id)
+  }
+
+  /** The corners of the boxes of some placements, each along its own axes, in the world. */
+  cornersOf(ids: Iterable<string>): Vector3[] {
+    const corners: Vector3[] = []
+    for (const id of ids) {
+      const solid = this.solidOf(id)
+      if (!solid) continue
+      const matrix = this.document.worldMatrix(id)
+      for (const corner of boxCorners(solid.bounds)) corners.push(corner.applyMatrix4(matrix))
+    }
+    return corners
   }
 
   private place(id: string): void {
@@ -156,4 +215,9 @@ export class LevelIndex {
     this.leaves.delete(id)
     this.ids.delete(leaf)
   }
+}
+
+/** The eight corners of a box. */
+export function boxCorners({ min, max }: Box3): Vector3[] {
+  return [min.x, max.x].flatMap(x => [min.y, max.y].flatMap(y => [min.z, max.z].map(z => new Vector3(x, y, z))))
 }

@@ -1,6 +1,5 @@
-import type { Box3 } from 'three'
-import { BufferAttribute, BufferGeometry, FrontSide, Matrix4, Ray, Vector3 } from 'three'
-import { MeshBVH } from 'three-mesh-bvh'
+import { Box3, BufferAttribute, BufferGeometry, FrontSide, Matrix4, Ray, Vector3 } from 'three'
+import { INTERSECTED, MeshBVH, NOT_INTERSECTED } from 'three-mesh-bvh'
 import type { Mesh } from './mesh'
 import { meshBounds, meshBytes, triangleCount } from './mesh'
 
@@ -49,7 +48,41 @@ export class Solid {
     }
     return best
   }
+
+  /**
+   * How far the mesh reaches in a direction, and where it does: the middle of all its points within a millimetre of the farthest.
+   *
+   * @param direction in the mesh's own axes, of any length; distances are in multiples of it
+   */
+  extreme(direction: Vector3): { reach: number, middle: Vector3 } {
+    let reach = -Infinity
+    const most = (box: Box3) => direction.x * (direction.x > 0 ? box.max.x : box.min.x)
+      + direction.y * (direction.y > 0 ? box.max.y : box.min.y) + direction.z * (direction.z > 0 ? box.max.z : box.min.z)
+    for (const tree of this.trees) {
+      tree.shapecast({
+        boundsTraverseOrder: box => -most(box),
+        intersectsBounds: box => most(box) > reach ? INTERSECTED : NOT_INTERSECTED,
+        intersectsTriangle: ({ a, b, c }) => {
+          reach = Math.max(reach, a.dot(direction), b.dot(direction), c.dot(direction))
+        },
+      })
+    }
+    const near = reach - FLUSH * direction.length()
+    const around = new Box3()
+    for (const tree of this.trees) {
+      tree.shapecast({
+        intersectsBounds: box => most(box) >= near ? INTERSECTED : NOT_INTERSECTED,
+        intersectsTriangle: (triangle) => {
+          for (const corner of [triangle.a, triangle.b, triangle.c]) if (corner.dot(direction) >= near) around.expandByPoint(corner)
+        },
+      })
+    }
+    return { reach, middle: around.getCenter(new Vector3()) }
+  }
 }
+
+/** Points this near to the farthest count as being as far, in metres. */
+const FLUSH = 0.001
 
 /** Normals go through the transposed inverse, so that they stay at right angles to unevenly sized faces. */
 function worldNormal(normal: Vector3, inverse: Matrix4): Vector3 {

@@ -14,6 +14,10 @@ export const partSchema = z.strictObject({
   boundsMin: vec3Schema,
   boundsMax: vec3Schema,
   triangles: z.int().min(0),
+  /** Where new placements have their pivot, in the mesh's axes. */
+  pivot: vec3Schema,
+  /** Whether it can be placed from the kit; a shape baked for one placement alone cannot. */
+  inKit: z.boolean(),
 })
 
 export type Part = z.infer<typeof partSchema>

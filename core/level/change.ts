@@ -1,7 +1,7 @@
 import type { z } from 'zod'
 import type { LevelDocument } from './document'
 import type { Change, Operation, Placement } from './schema'
-import { layerSchema, placementSchema, stationSchema } from './schema'
+import { blockSchema, layerSchema, placementSchema, stationSchema } from './schema'
 
 /** Why a change cannot be applied, with the place in it that is wrong. */
 export class ChangeError extends Error {
@@ -46,13 +46,14 @@ export function applyChange(document: LevelDocument, operations: readonly Operat
   return { inverse, touched }
 }
 
-/** The records a change needs to be there without touching them: what it hangs things from, and layers it puts things on. */
+/** The records a change needs to be there without touching them: what it hangs things from, layers it puts things on, blocks it shows. */
 export function recordsNeeded(operations: readonly Operation[]): Set<string> {
   const needed = new Set<string>()
   for (const operation of operations) {
     if (operation.do !== 'put') continue
     if (operation.fields.parentId) needed.add(operation.fields.parentId)
     if (operation.fields.layerId) needed.add(operation.fields.layerId)
+    if (operation.fields.blockId) needed.add(operation.fields.blockId)
   }
   return needed
 }
@@ -80,6 +81,9 @@ function applyOperation(document: LevelDocument, operation: Operation, path: str
     case 'put-layer':
     case 'remove-layer':
       return applyToTable(document.layers, layerSchema, 'layer', operation, path) as Operation
+    case 'put-block':
+    case 'remove-block':
+      return applyToTable(document.blocks, blockSchema, 'block', operation, path) as Operation
     default:
       return applyToTable(document.stations, stationSchema, 'station', operation, path) as Operation
   }
@@ -133,7 +137,8 @@ function complete<T>(schema: z.ZodType<T>, record: object, path: string): T {
 
 function checkTree(document: LevelDocument, operations: readonly Operation[], hasPart: (id: string) => boolean): void {
   operations.forEach((operation, index) => {
-    if (operation.do === 'remove-layer') checkLayerIsFree(document, operation.id, `operations.${index}.id`)
+    if (operation.do === 'remove-layer') checkIsFree(document, document.layers, 'layerId', operation.id, `operations.${index}.id`)
+    if (operation.do === 'remove-block') checkIsFree(document, document.blocks, 'blockId', operation.id, `operations.${index}.id`)
     if (operation.do !== 'put' && operation.do !== 'remove') return
     const placement = document.get(operation.id)
     if (!placement) {
@@ -148,14 +153,17 @@ function checkTree(document: LevelDocument, operations: readonly Operation[], ha
     if (placement.layerId !== null && operation.do === 'put' && operation.fields.layerId && !document.layers.has(placement.layerId)) {
       throw new ChangeError('missing', `operations.${index}.fields.layerId`, 'There is no such layer.')
     }
+    if (placement.blockId !== null && operation.do === 'put' && operation.fields.blockId && !document.blocks.has(placement.blockId)) {
+      throw new ChangeError('missing', `operations.${index}.fields.blockId`, 'There is no such block.')
+    }
     if (operation.do === 'put' && operation.fields.parentId) checkParent(document, placement, `operations.${index}.fields.parentId`)
   })
 }
 
-function checkLayerIsFree(document: LevelDocument, id: string, field: string): void {
-  if (document.layers.has(id)) return
-  for (const { layerId } of document.placements()) {
-    if (layerId === id) throw new ChangeError('in-use', field, 'Things are still on this layer.')
+function checkIsFree(document: LevelDocument, table: ReadonlyMap<string, unknown>, key: 'layerId' | 'blockId', id: string, field: string): void {
+  if (table.has(id)) return
+  for (const placement of document.placements()) {
+    if (placement[key] === id) throw new ChangeError('in-use', field, key === 'layerId' ? 'Things are still on this layer.' : 'Things still show this block.')
   }
 }
 

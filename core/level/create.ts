@@ -4,7 +4,7 @@ import type { Placement, PlacementFields } from './schema'
 /** A placement at rest at its parent's origin, with `given` in place of the defaults. */
 export function createPlacement(given: Pick<Placement, 'id' | 'name' | 'kind'> & Partial<PlacementFields>): Placement {
   return {
-    parentId: null, order: 0, partId: null, translation: [0, 0, 0], rotation: [0, 0, 0, 1], scale: [1, 1, 1], pivot: [0, 0, 0],
+    parentId: null, order: 0, partId: null, blockId: null, translation: [0, 0, 0], rotation: [0, 0, 0, 1], scale: [1, 1, 1], pivot: [0, 0, 0],
     hidden: false, locked: false, layerId: null, own: {}, ...given,
   }
 }

@@ -4,7 +4,7 @@ import { anyTree, testId, testPlacement } from '../../tests/support'
 import { applyChange } from './change'
 import { createPlacement, freeName, lastOrder } from './create'
 import { LevelDocument } from './document'
-import { removeWithChildren, setTransformNumber, transformNumbers } from './edit'
+import { changeTransformNumber, removeWithChildren, transformNumbers } from './edit'
 
 const layer = { id: testId(70), name: 'Quay', color: '#0e6e6e', visible: true, locked: false, order: 0 }
 const family = () => new LevelDocument([
@@ -59,9 +59,9 @@ describe('exact numbers', () => {
   it('are put one at a time; the others stay', () => {
     fc.assert(fc.property(anyTree(1), fc.constantFrom('position', 'size'), fc.constantFrom(0, 1, 2), fc.double({ min: 0.1, max: 9, noNaN: true }), (tree, row, axis, value) => {
       const document = new LevelDocument(tree)
-      const before = transformNumbers(document, tree[0]!.id)
-      applyChange(document, setTransformNumber(document, [tree[0]!.id], row, axis, value))
-      const after = transformNumbers(document, tree[0]!.id)
+      const before = transformNumbers(document.need(tree[0]!.id))
+      applyChange(document, changeTransformNumber(document, [tree[0]!.id], row, axis, () => value))
+      const after = transformNumbers(document.need(tree[0]!.id))
       expect(after[row]).toEqual(before[row].with(axis, value))
       expect({ ...after, [row]: null }).toEqual({ ...before, [row]: null })
     }))
@@ -69,8 +69,8 @@ describe('exact numbers', () => {
 
   it('of a turn read back as typed', () => {
     const document = new LevelDocument([testPlacement(1)])
-    for (const [axis, value] of [[0, 30], [1, -90], [2, 12.5]] as const) applyChange(document, setTransformNumber(document, [testId(1)], 'turn', axis, value))
-    transformNumbers(document, testId(1)).turn.forEach((value, i) => expect(value).toBeCloseTo([30, -90, 12.5][i]!, 9))
+    for (const [axis, value] of [[0, 30], [1, -90], [2, 12.5]] as const) applyChange(document, changeTransformNumber(document, [testId(1)], 'turn', axis, () => value))
+    transformNumbers(document.need(testId(1))).turn.forEach((value, i) => expect(value).toBeCloseTo([30, -90, 12.5][i]!, 9))
   })
 })
 

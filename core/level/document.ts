@@ -1,5 +1,6 @@
 import { Matrix4 } from 'three'
-import type { Layer, Placement, Station } from './schema'
+import { blockKey } from '../kit/block-key'
+import type { Block, Layer, Placement, Station } from './schema'
 import { localMatrix } from './transform'
 
 /**
@@ -16,6 +17,8 @@ export class LevelDocument {
   readonly layers = new Map<string, Layer>()
   /** By id. Only `applyChange` writes to them. */
   readonly stations = new Map<string, Station>()
+  /** By id. Only `applyChange` writes to them. */
+  readonly blocks = new Map<string, Block>()
 
   /**
    * Shows only these and what hangs below them, or all if null. A way of looking in one window, not part of the level: it is
@@ -23,10 +26,11 @@ export class LevelDocument {
    */
   showOnly: ReadonlySet<string> | null = null
 
-  constructor(placements: Iterable<Placement> = [], layers: Iterable<Layer> = [], stations: Iterable<Station> = []) {
+  constructor(placements: Iterable<Placement> = [], layers: Iterable<Layer> = [], stations: Iterable<Station> = [], blocks: Iterable<Block> = []) {
     for (const placement of placements) this.write(placement)
     for (const layer of layers) this.layers.set(layer.id, layer)
     for (const station of stations) this.stations.set(station.id, station)
+    for (const block of blocks) this.blocks.set(block.id, block)
   }
 
   get size(): number {
@@ -93,6 +97,14 @@ export class LevelDocument {
   /** Locked itself, by its layer, or by something above it. */
   isLocked(id: string): boolean {
     return this.someUpwards(id, ({ locked, layerId }) => locked || (layerId !== null && this.layers.get(layerId)?.locked === true))
+  }
+
+  /** What names the shape a placement shows: its part's id, or its block's key; null if it shows none. */
+  shapeOf(id: string): string | null {
+    const { partId, blockId } = this.need(id)
+    if (blockId === null) return partId
+    const block = this.blocks.get(blockId)
+    return block ? blockKey(block) : null
   }
 
   /** From the placement's own axes to the world. Treat it as read-only; it is kept until the placement moves. */

@@ -1,27 +1,35 @@
 import type { LevelDocument } from './document'
-import type { Operation, Vec3 } from './schema'
+import type { Operation, Placement, Vec3 } from './schema'
 import { degreesToQuat, quatToDegrees } from './transform'
 
 /** The three rows of exact numbers of a placement. */
 export type TransformRow = 'position' | 'turn' | 'size'
 
 /** A placement's numbers as a person reads them: metres in the parent's axes, degrees, factors. */
-export function transformNumbers(document: LevelDocument, id: string): Record<TransformRow, Vec3> {
-  const { translation, rotation, scale } = document.need(id)
+export function transformNumbers({ translation, rotation, scale }: Pick<Placement, 'translation' | 'rotation' | 'scale'>): Record<TransformRow, Vec3> {
   return { position: translation, turn: quatToDegrees(rotation), size: scale }
 }
 
-/** The operations that give placements one exact number and leave all others as they are. */
-export function setTransformNumber(document: LevelDocument, ids: Iterable<string>, row: TransformRow, axis: 0 | 1 | 2, value: number): Operation[] {
+/**
+ * The operations that change one number of each placement and leave all others as they are.
+ * @param next makes the new number of the one that is there
+ */
+export function changeTransformNumber(document: LevelDocument, ids: Iterable<string>, row: TransformRow, axis: 0 | 1 | 2, next: (now: number, id: string) => number): Operation[] {
   return [...ids].map((id) => {
-    const numbers = transformNumbers(document, id)[row].with(axis, value) as Vec3
-    const fields = row === 'position' ? { translation: numbers } : row === 'turn' ? { rotation: degreesToQuat(numbers) } : { scale: numbers }
+    const numbers = transformNumbers(document.need(id))[row]
+    const changed = numbers.with(axis, next(numbers[axis], id)) as Vec3
+    const fields = row === 'position' ? { translation: changed } : row === 'turn' ? { rotation: degreesToQuat(changed) } : { scale: changed }
     return { do: 'put', id, fields }
   })
 }
 
-/** The operations that remove placements with everything below them, children before their parents. */
+/** The operations that remove placements with everything below them, children before their parents, and the blocks nothing shows any more. */
 export function removeWithChildren(document: LevelDocument, ids: Iterable<string>): Operation[] {
   const all = new Set([...ids].flatMap(id => document.subtree(id)))
-  return [...all].toReversed().map(id => ({ do: 'remove', id }))
+  const blocks = new Set([...all].flatMap(id => document.need(id).blockId ?? []))
+  if (blocks.size > 0) for (const { id, blockId } of document.placements()) if (blockId !== null && !all.has(id)) blocks.delete(blockId)
+  return [
+    ...[...all].toReversed().map((id): Operation => ({ do: 'remove', id })),
+    ...[...blocks].map((id): Operation => ({ do: 'remove-block', id })),
+  ]
 }

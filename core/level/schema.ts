@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { blockShapeSchema } from '../kit/block'
 
 // Zod's compiled validators need eval, which the page's content security policy forbids.
 z.config({ jitless: true })
@@ -21,7 +22,7 @@ export const nameSchema = z.string().trim().min(1, 'must not be empty').max(200,
   .refine(name => !/[<>]/.test(name), 'must be plain text without < or >')
   .refine(name => !/[\u0000-\u001f\u007f\u2028\u2029]/.test(name), 'must be on one line, without control characters')
 
-export const KINDS = ['part', 'group', 'camera', 'light', 'marker'] as const
+export const KINDS = ['part', 'block', 'group', 'camera', 'light', 'marker'] as const
 export const kindSchema = z.enum(KINDS)
 
 const colorSchema = z.string().regex(/^#[0-9a-f]{6}$/, 'must be a colour such as #f2b441')
@@ -29,6 +30,7 @@ const colorSchema = z.string().regex(/^#[0-9a-f]{6}$/, 'must be a colour such as
 /** What a placement of each kind has beyond the fields that all have. */
 export const ownSchemas = {
   part: z.strictObject({}),
+  block: z.strictObject({}),
   /** `open`: a click on what is inside picks that at once, not the whole group. */
   group: z.strictObject({ open: z.boolean().optional() }),
   /** Looks along -Z, as in glTF. `fieldOfView` is vertical, in degrees. */
@@ -46,10 +48,12 @@ export const placementFieldsSchema = z.strictObject({
   /** Place among its siblings, ascending; ties are broken by id. */
   order: coordinate,
   name: nameSchema,
-  /** `part` shows a part of the kit; `group` only holds others together; the rest are shown by marks. */
+  /** `part` shows a part of the kit, `block` a block of the level; `group` only holds others together; the rest are shown by marks. */
   kind: kindSchema,
   /** The part shown; null unless the kind is `part`. */
   partId: idSchema.nullable(),
+  /** The block shown; null unless the kind is `block`. */
+  blockId: idSchema.nullable(),
   /** Where the pivot stands, in the parent's axes, in metres. */
   translation: vec3Schema,
   /** Unit quaternion x, y, z, w, as in glTF. */
@@ -61,13 +65,17 @@ export const placementFieldsSchema = z.strictObject({
   locked: z.boolean(),
   layerId: idSchema.nullable(),
   /** The kind's own fields. */
-  own: z.union([ownSchemas.part, ownSchemas.group, ownSchemas.camera, ownSchemas.light, ownSchemas.marker]),
+  own: z.union([ownSchemas.part, ownSchemas.block, ownSchemas.group, ownSchemas.camera, ownSchemas.light, ownSchemas.marker]),
 })
 
 export const placementSchema = placementFieldsSchema.extend({ id: idSchema })
   .refine(placement => (placement.kind === 'part') === (placement.partId !== null), {
     path: ['partId'],
     message: 'must be given for a part and be null for anything else',
+  })
+  .refine(placement => (placement.kind === 'block') === (placement.blockId !== null), {
+    path: ['blockId'],
+    message: 'must be given for a block and be null for anything else',
   })
   .superRefine(({ kind, own }, context) => {
     for (const issue of ownSchemas[kind].safeParse(own).error?.issues ?? []) {
@@ -95,6 +103,10 @@ export const stationFieldsSchema = z.strictObject({
 })
 export const stationSchema = stationFieldsSchema.extend({ id: idSchema })
 
+/** The shape and colour that all instances of a block share. */
+export const blockFieldsSchema = z.strictObject({ shape: blockShapeSchema, color: colorSchema })
+export const blockSchema = blockFieldsSchema.extend({ id: idSchema })
+
 /** One small step of a change: put some fields of a record (all of them if it is new), or remove it. */
 export const operationSchema = z.discriminatedUnion('do', [
   z.strictObject({ do: z.literal('put'), id: idSchema, fields: placementFieldsSchema.partial() }),
@@ -103,6 +115,8 @@ export const operationSchema = z.discriminatedUnion('do', [
   z.strictObject({ do: z.literal('remove-layer'), id: idSchema }),
   z.strictObject({ do: z.literal('put-station'), id: idSchema, fields: stationFieldsSchema.partial() }),
   z.strictObject({ do: z.literal('remove-station'), id: idSchema }),
+  z.strictObject({ do: z.literal('put-block'), id: idSchema, fields: blockFieldsSchema.partial() }),
+  z.strictObject({ do: z.literal('remove-block'), id: idSchema }),
 ])
 
 /** One undoable, saved step. Its id makes sending it twice harmless. */
@@ -120,6 +134,7 @@ export type PlacementFields = z.infer<typeof placementFieldsSchema>
 export type Kind = z.infer<typeof kindSchema>
 export type Layer = z.infer<typeof layerSchema>
 export type Station = z.infer<typeof stationSchema>
+export type Block = z.infer<typeof blockSchema>
 export type Placement = z.infer<typeof placementSchema>
 export type Operation = z.infer<typeof operationSchema>
 export type Change = z.infer<typeof changeSchema>

@@ -1,5 +1,4 @@
 import { Matrix4, Quaternion, Vector3 } from 'three'
-import { topmost } from '../handles/move'
 import { createPlacement, lastOrder } from './create'
 import type { LevelDocument } from './document'
 import type { Operation, Placement, Quat, Vec3 } from './schema'
@@ -32,7 +31,7 @@ export function reparent(document: LevelDocument, ids: readonly string[], parent
     if (placement.parentId === parentId) return { do: 'put', id, fields: place }
     const wanted = toParent.clone().multiply(document.worldMatrix(id))
     const transform = decompose(wanted, placement.pivot)
-    if (difference(wanted, localMatrix({ ...placement, ...transform }, new Matrix4())) > SKEW_TOLERANCE) skewed.push(id)
+    if (differsFrom(wanted, localMatrix({ ...placement, ...transform }, new Matrix4()))) skewed.push(id)
     return { do: 'put', id, fields: { ...place, ...transform } }
   })
   return { operations, skewed }
@@ -67,7 +66,7 @@ export function group(document: LevelDocument, chosen: ReadonlySet<string>, grou
     const placement = document.need(child)
     const wanted = toGroup.clone().multiply(document.worldMatrix(child))
     const transform = decompose(wanted, placement.pivot)
-    if (difference(wanted, localMatrix({ ...placement, ...transform }, new Matrix4())) > SKEW_TOLERANCE) skewed.push(child)
+    if (differsFrom(wanted, localMatrix({ ...placement, ...transform }, new Matrix4()))) skewed.push(child)
     return { do: 'put', id: child, fields: { parentId: groupId, order, ...transform } }
   })
   return { operations: [{ do: 'put', id, fields }, ...moves], skewed }
@@ -117,8 +116,26 @@ function isClosedGroup({ kind, own }: Placement): boolean {
   return kind === 'group' && !('open' in own && own.open)
 }
 
-/** The largest difference of two matrices' numbers, relative to the largest number of the first. */
-function difference(a: Matrix4, b: Matrix4): number {
+/** Whether a matrix differs from another by more than rounding, relative to the largest number of the first. */
+export function differsFrom(a: Matrix4, b: Matrix4): boolean {
   const size = Math.max(...a.elements.map(Math.abs))
-  return Math.max(...a.elements.map((value, i) => Math.abs(value - b.elements[i]!))) / size
+  return Math.max(...a.elements.map((value, i) => Math.abs(value - b.elements[i]!))) / size > SKEW_TOLERANCE
+}
+
+/** Whether the sizes and turns above a placement make its shape skewed: its axes are no longer at right angles. */
+export function isSkewed(document: LevelDocument, id: string): boolean {
+  const axes = [new Vector3(), new Vector3(), new Vector3()] as const
+  document.worldMatrix(id).extractBasis(...axes)
+  const [x, y, z] = axes.map(axis => axis.normalize()) as [Vector3, Vector3, Vector3]
+  return Math.max(Math.abs(x.dot(y)), Math.abs(y.dot(z)), Math.abs(z.dot(x))) > SKEW_TOLERANCE
+}
+
+/** Those of `ids` that do not hang below another of them. */
+export function topmost(document: LevelDocument, ids: ReadonlySet<string>): string[] {
+  return [...ids].filter((id) => {
+    for (let at = document.need(id).parentId; at !== null; at = document.need(at).parentId) {
+      if (ids.has(at)) return false
+    }
+    return true
+  })
 }

@@ -1,7 +1,7 @@
 import type { InferSelectModel } from 'drizzle-orm'
-import type { JournalEntry, Layer, Placement, Station } from '../../core/level/schema'
+import type { Block, JournalEntry, Layer, Placement, Station } from '../../core/level/schema'
 import type { Part } from '../../core/kit/part'
-import type { changes, layers, parts, placements, stations } from './schema'
+import type { blocks, changes, layers, parts, placements, stations } from './schema'
 
 // Between the records of the core, with vectors, and the database's rows, with a column for each number.
 
@@ -29,6 +29,7 @@ export function rowToPlacement(row: PlacementRow): Placement {
     name: row.name,
     kind: row.kind,
     partId: row.partId,
+    blockId: row.blockId,
     translation: [row.translationX, row.translationY, row.translationZ],
     rotation: [row.rotationX, row.rotationY, row.rotationZ, row.rotationW],
     scale: [row.scaleX, row.scaleY, row.scaleZ],
@@ -56,12 +57,21 @@ export function rowToStation({ id, name, order, fieldOfView, ...row }: InferSele
   return { id, name, order, fieldOfView, eye: [row.eyeX, row.eyeY, row.eyeZ], target: [row.targetX, row.targetY, row.targetZ] }
 }
 
+export function blockToRow(levelId: string, block: Block): InferSelectModel<typeof blocks> {
+  return { levelId, ...block }
+}
+
+export function rowToBlock({ levelId: _levelId, ...block }: InferSelectModel<typeof blocks>): Block {
+  return block
+}
+
 export function partToRow(part: Part, position: number): PartRow {
-  const { boundsMin, boundsMax, ...plain } = part
+  const { boundsMin, boundsMax, pivot, ...plain } = part
   return {
     ...plain,
     minX: boundsMin[0], minY: boundsMin[1], minZ: boundsMin[2],
     maxX: boundsMax[0], maxY: boundsMax[1], maxZ: boundsMax[2],
+    pivotX: pivot[0], pivotY: pivot[1], pivotZ: pivot[2],
     position,
   }
 }
@@ -76,6 +86,8 @@ export function rowToPart(row: PartRow): Part {
     boundsMin: [row.minX, row.minY, row.minZ],
     boundsMax: [row.maxX, row.maxY, row.maxZ],
     triangles: row.triangles,
+    pivot: [row.pivotX, row.pivotY, row.pivotZ],
+    inKit: row.inKit,
   }
 }
 

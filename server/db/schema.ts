@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { boolean, check, customType, doublePrecision, foreignKey, index, integer, jsonb, pgTable, primaryKey, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
-import type { Operation, Placement } from '../../core/level/schema'
+import type { Block, Operation, Placement } from '../../core/level/schema'
 import { KINDS } from '../../core/level/schema'
 
 const bytea = customType<{ data: Uint8Array, driverData: Buffer }>({
@@ -33,6 +33,10 @@ export const parts = pgTable('parts', {
   maxY: doublePrecision('max_y').notNull(),
   maxZ: doublePrecision('max_z').notNull(),
   triangles: integer().notNull(),
+  pivotX: doublePrecision('pivot_x').notNull().default(0),
+  pivotY: doublePrecision('pivot_y').notNull().default(0),
+  pivotZ: doublePrecision('pivot_z').notNull().default(0),
+  inKit: boolean('in_kit').notNull().default(true),
   /** Place in the kit. */
   position: integer().notNull(),
 }, table => [
@@ -83,6 +87,15 @@ export const stations = pgTable('stations', {
   order: doublePrecision('sort_order').notNull(),
 }, table => [primaryKey({ columns: [table.levelId, table.id] })])
 
+/** Blocks by their shape, which their instances share. */
+export const blocks = pgTable('blocks', {
+  levelId: uuid('level_id').notNull().references(() => levels.id, { onDelete: 'cascade' }),
+  id: uuid().notNull(),
+  /** The shape's name and parameters, as the core's schema has them. */
+  shape: jsonb().$type<Block['shape']>().notNull(),
+  color: text().notNull(),
+}, table => [primaryKey({ columns: [table.levelId, table.id] })])
+
 export const placements = pgTable('placements', {
   levelId: uuid('level_id').notNull().references(() => levels.id, { onDelete: 'cascade' }),
   id: uuid().notNull(),
@@ -91,6 +104,7 @@ export const placements = pgTable('placements', {
   name: text().notNull(),
   kind: text({ enum: KINDS }).notNull(),
   partId: uuid('part_id').references(() => parts.id),
+  blockId: uuid('block_id'),
   translationX: doublePrecision('translation_x').notNull(),
   translationY: doublePrecision('translation_y').notNull(),
   translationZ: doublePrecision('translation_z').notNull(),
@@ -112,10 +126,12 @@ export const placements = pgTable('placements', {
 }, table => [
   primaryKey({ columns: [table.levelId, table.id] }),
   foreignKey({ name: 'placements_layer', columns: [table.levelId, table.layerId], foreignColumns: [layers.levelId, layers.id] }),
+  foreignKey({ name: 'placements_block', columns: [table.levelId, table.blockId], foreignColumns: [blocks.levelId, blocks.id] }),
   foreignKey({ name: 'placements_parent', columns: [table.levelId, table.parentId], foreignColumns: [table.levelId, table.id] }),
   index('placements_by_parent').on(table.levelId, table.parentId),
   index('placements_by_part').on(table.partId),
-  check('placements_kind_known', sql`(${table.kind} = 'part') = (${table.partId} is not null) and ${table.kind} in ('part', 'group', 'camera', 'light', 'marker')`),
+  index('placements_by_block').on(table.levelId, table.blockId),
+  check('placements_kind_known', sql`(${table.kind} = 'part') = (${table.partId} is not null) and (${table.kind} = 'block') = (${table.blockId} is not null) and ${table.kind} in ('part', 'block', 'group', 'camera', 'light', 'marker')`),
   check('placements_size_not_zero', sql`${table.scaleX} <> 0 and ${table.scaleY} <> 0 and ${table.scaleZ} <> 0`),
   check('placements_not_own_parent', sql`${table.parentId} <> ${table.id}`),
 ])

@@ -4,10 +4,12 @@ import { applyChange, ChangeError, conflicts, recordsNeeded } from '../../core/l
 import { LevelDocument } from '../../core/level/document'
 import type { Change, JournalEntry, Placement } from '../../core/level/schema'
 import type { Database, Transaction } from '../db/client'
-import { layerToRow, placementToRow, rowToJournalEntry, rowToLayer, rowToPlacement, rowToStation, stationToRow } from '../db/rows'
-import { changes, layers, levels, parts, placements, stations } from '../db/schema'
+import { placementToRow, rowToJournalEntry, rowToPlacement } from '../db/rows'
+import { changes, levels, parts, placements } from '../db/schema'
 import { ApiError } from '../utils/api-error'
 import { ROWS_PER_STATEMENT } from './levels'
+import type { SmallTable } from './small-tables'
+import { SMALL_TABLES } from './small-tables'
 
 /**
  * Applies changes to a level in one transaction: all of them or none.
@@ -72,8 +74,10 @@ async function applyToRows(tx: Transaction, levelId: string, fresh: Change[], in
   const touched = touchedBy(fresh)
   const needed = fresh.flatMap(change => [...recordsNeeded(change.operations)])
   const document = await loadWithAncestors(tx, levelId, new Set([...touched.placements, ...needed]))
-  // Layers and stations are few; all of them are loaded if the change has to do with any.
-  if (touched.layers.size + touched.stations.size + needed.length > 0) await loadTables(tx, levelId, document)
+  // They are few; all of them are loaded if the change has to do with any.
+  if (needed.length + SMALL_TABLES.reduce((sum, { record }) => sum + touched[record].size, 0) > 0) {
+    for (const table of SMALL_TABLES) await table.load(tx, levelId, document)
+  }
   const hasPart = await partsAmong(tx, fresh)
   const before = [...touched.placements].filter(id => document.has(id))
   for (const change of fresh) {
@@ -96,47 +100,32 @@ async function applyToRows(tx: Transaction, levelId: string, fresh: Change[], in
   return written.length - before.length
 }
 
-type Touched = { placements: Set<string>, layers: Set<string>, stations: Set<string> }
+/** Ids by kind of record. */
+type Touched = { placements: Set<string> } & Record<SmallTable['record'], Set<string>>
 
 function touchedBy(fresh: Change[]): Touched {
-  const touched: Touched = { placements: new Set(), layers: new Set(), stations: new Set() }
+  const touched: Touched = { placements: new Set(), layer: new Set(), station: new Set(), block: new Set() }
   for (const operation of fresh.flatMap(change => change.operations)) {
-    const record = operation.do.endsWith('-layer') ? 'layers' : operation.do.endsWith('-station') ? 'stations' : 'placements'
-    touched[record].add(operation.id)
+    const table = SMALL_TABLES.find(({ record }) => operation.do.endsWith(`-${record}`))
+    touched[table?.record ?? 'placements'].add(operation.id)
   }
   return touched
 }
 
-async function loadTables(tx: Transaction, levelId: string, document: LevelDocument): Promise<void> {
-  const [layerRows, stationRows] = [
-    await tx.select().from(layers).where(eq(layers.levelId, levelId)),
-    await tx.select().from(stations).where(eq(stations.levelId, levelId)),
-  ]
-  for (const row of layerRows) document.layers.set(row.id, rowToLayer(row))
-  for (const row of stationRows) document.stations.set(row.id, rowToStation(row))
-}
-
 async function writeTables(tx: Transaction, levelId: string, document: LevelDocument, touched: Touched): Promise<void> {
-  for (const id of touched.layers) {
-    const layer = document.layers.get(id)
-    if (layer) await tx.insert(layers).values(layerToRow(levelId, layer)).onConflictDoUpdate({ target: [layers.levelId, layers.id], set: layerToRow(levelId, layer) })
-  }
-  for (const id of touched.stations) {
-    const station = document.stations.get(id)
-    if (station) await tx.insert(stations).values(stationToRow(levelId, station)).onConflictDoUpdate({ target: [stations.levelId, stations.id], set: stationToRow(levelId, station) })
-  }
+  for (const table of SMALL_TABLES) await table.write(tx, levelId, document, [...touched[table.record]].filter(id => table.of(document).has(id)))
 }
 
 async function removeFromTables(tx: Transaction, levelId: string, document: LevelDocument, touched: Touched): Promise<void> {
-  const goneLayers = [...touched.layers].filter(id => !document.layers.has(id))
-  const goneStations = [...touched.stations].filter(id => !document.stations.has(id))
-  if (goneLayers.length > 0) {
-    const [user] = await tx.select({ name: placements.name }).from(placements)
-      .where(and(eq(placements.levelId, levelId), inArray(placements.layerId, goneLayers))).limit(1)
-    if (user) throw new ApiError(422, 'in-use', `"${user.name}" is still on a layer to be removed.`, { field: 'changes' })
-    await tx.delete(layers).where(and(eq(layers.levelId, levelId), inArray(layers.id, goneLayers)))
+  for (const table of SMALL_TABLES) {
+    const gone = [...touched[table.record]].filter(id => !table.of(document).has(id))
+    if (gone.length === 0) continue
+    if (table.usedBy) {
+      const [user] = await tx.select({ name: placements.name }).from(placements).where(and(eq(placements.levelId, levelId), inArray(table.usedBy, gone))).limit(1)
+      if (user) throw new ApiError(422, 'in-use', `"${user.name}" still needs a ${table.record} to be removed.`, { field: 'changes' })
+    }
+    await table.remove(tx, levelId, gone)
   }
-  if (goneStations.length > 0) await tx.delete(stations).where(and(eq(stations.levelId, levelId), inArray(stations.id, goneStations)))
 }
 
 async function loadWithAncestors(tx: Transaction, levelId: string, ids: Set<string>): Promise<LevelDocument> {

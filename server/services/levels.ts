@@ -5,13 +5,14 @@ import { readPartGlb } from '../../core/formats/part-glb'
 import type { PartToHandOver } from '../../core/formats/level-glb'
 import { writeLevelGlb } from '../../core/formats/level-glb'
 import { LevelDocument } from '../../core/level/document'
-import type { Layer, Placement, Station } from '../../core/level/schema'
+import type { Block, Layer, Placement, Station } from '../../core/level/schema'
 import { lanternQuay } from '../../demo/lantern-quay'
 import type { Database, Transaction } from '../db/client'
-import { layerToRow, placementToRow, rowToLayer, rowToPlacement, rowToStation, stationToRow } from '../db/rows'
-import { layers, levels, meshes, parts, placements, stations } from '../db/schema'
+import { placementToRow, rowToPlacement } from '../db/rows'
+import { levels, meshes, parts, placements } from '../db/schema'
 import { ApiError } from '../utils/api-error'
 import { demoPicture } from './seed'
+import { SMALL_TABLES } from './small-tables'
 
 /** A deleted level can be brought back for this long. */
 const KEPT_DAYS = 30
@@ -44,10 +45,7 @@ async function getSummary(db: Database | Transaction, id: string): Promise<Level
 export async function getLevel(db: Database, id: string): Promise<Level> {
   return db.transaction(async (tx) => {
     const summary = await getSummary(tx, id)
-    const rows = await tx.select().from(placements).where(eq(placements.levelId, id)).orderBy(asc(placements.order))
-    const layerRows = await tx.select().from(layers).where(eq(layers.levelId, id)).orderBy(asc(layers.order))
-    const stationRows = await tx.select().from(stations).where(eq(stations.levelId, id)).orderBy(asc(stations.order))
-    return { ...summary, placements: rows.map(rowToPlacement), layers: layerRows.map(rowToLayer), stations: stationRows.map(rowToStation) }
+    return { ...summary, ...await readContent(tx, id) }
   }, { isolationLevel: 'repeatable read', accessMode: 'read only' })
 }
 
@@ -55,7 +53,7 @@ export async function getLevel(db: Database, id: string): Promise<Level> {
 export async function createLevel(db: Database, { name, from }: NewLevel): Promise<LevelSummary> {
   const id = v7()
   return db.transaction(async (tx) => {
-    if (from === 'empty') await insertLevel(tx, id, name, { placements: [], layers: [], stations: [] })
+    if (from === 'empty') await insertLevel(tx, id, name, { placements: [], layers: [], stations: [], blocks: [] })
     else if (from === 'demo') await insertLevel(tx, id, name, lanternQuay(), await demoPicture())
     else await duplicateLevel(tx, from, id, name)
     return getSummary(tx, id)
@@ -63,12 +61,20 @@ export async function createLevel(db: Database, { name, from }: NewLevel): Promi
 }
 
 /** What is in a level. */
-export type LevelContent = { placements: Placement[], layers: Layer[], stations: Station[] }
+export type LevelContent = { placements: Placement[], layers: Layer[], stations: Station[], blocks: Block[] }
+
+async function readContent(tx: Transaction, id: string): Promise<LevelContent> {
+  const rows = await tx.select().from(placements).where(eq(placements.levelId, id)).orderBy(asc(placements.order))
+  const document = new LevelDocument()
+  for (const table of SMALL_TABLES) await table.load(tx, id, document)
+  const { layers, stations, blocks } = document
+  return { placements: rows.map(rowToPlacement), layers: [...layers.values()], stations: [...stations.values()], blocks: [...blocks.values()] }
+}
 
 export async function insertLevel(tx: Transaction, id: string, name: string, content: LevelContent, picture?: Uint8Array): Promise<void> {
   await tx.insert(levels).values({ id, name, placementCount: content.placements.length, picture, pictureType: picture && 'image/webp' })
-  if (content.layers.length > 0) await tx.insert(layers).values(content.layers.map(layer => layerToRow(id, layer)))
-  if (content.stations.length > 0) await tx.insert(stations).values(content.stations.map(station => stationToRow(id, station)))
+  const document = new LevelDocument([], content.layers, content.stations, content.blocks)
+  for (const table of SMALL_TABLES) await table.write(tx, id, document, [...table.of(document).keys()])
   const rows = content.placements.map(placement => placementToRow(id, placement))
   for (let i = 0; i < rows.length; i += ROWS_PER_STATEMENT) await tx.insert(placements).values(rows.slice(i, i + ROWS_PER_STATEMENT))
 }
@@ -76,11 +82,7 @@ export async function insertLevel(tx: Transaction, id: string, name: string, con
 async function duplicateLevel(tx: Transaction, sourceId: string, id: string, name: string): Promise<void> {
   const [source] = await tx.select().from(levels).where(and(eq(levels.id, sourceId), isNull(levels.deletedAt)))
   if (!source) throw ApiError.notFound('level to duplicate')
-  await insertLevel(tx, id, name, {
-    placements: (await tx.select().from(placements).where(eq(placements.levelId, sourceId))).map(rowToPlacement),
-    layers: (await tx.select().from(layers).where(eq(layers.levelId, sourceId))).map(rowToLayer),
-    stations: (await tx.select().from(stations).where(eq(stations.levelId, sourceId))).map(rowToStation),
-  })
+  await insertLevel(tx, id, name, await readContent(tx, sourceId))
   await tx.update(levels).set({ picture: source.picture, pictureType: source.pictureType }).where(eq(levels.id, id))
 }
 
@@ -135,5 +137,5 @@ export async function exportLevel(db: Database, id: string): Promise<{ name: str
     .where(eq(placements.levelId, id))
   const loaded = new Map<string, PartToHandOver>()
   for (const part of used) loaded.set(part.id, { name: part.name, mesh: await readPartGlb(part.glb) })
-  return { name: level.name, glb: await writeLevelGlb(level.name, new LevelDocument(level.placements), loaded) }
+  return { name: level.name, glb: await writeLevelGlb(level.name, new LevelDocument(level.placements, [], [], level.blocks), loaded) }
 }

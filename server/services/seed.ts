@@ -14,7 +14,7 @@ export async function seedWhenEmpty(db: Database): Promise<void> {
   const [saved] = await db.select({ count: count() }).from(levels)
   if (inKit!.count > 0 || saved!.count > 0) return
   await db.transaction(async (tx) => {
-    for (const [position, { mesh, ...part }] of lanternQuayKit().entries()) await addPart(tx, part, mesh, position)
+    for (const [position, { mesh, ...part }] of lanternQuayKit().entries()) await addPart(tx, { ...part, inKit: true }, mesh, position)
     await insertLevel(tx, v7(), LANTERN_QUAY, lanternQuay(), await demoPicture())
   })
 }

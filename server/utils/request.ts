@@ -1,5 +1,5 @@
 import type { H3Event } from 'h3'
-import { getRequestHeader, getRouterParam } from 'h3'
+import { getQuery, getRequestHeader, getRouterParam } from 'h3'
 import type { z } from 'zod'
 import { idSchema } from '../../core/level/schema'
 import { ApiError } from './api-error'
@@ -38,6 +38,13 @@ export async function readJson<T extends z.ZodType>(event: H3Event, schema: T, l
     throw new ApiError(400, 'malformed', 'The body is not well-formed JSON.', { field: 'body' })
   }
   const parsed = schema.safeParse(value)
+  if (!parsed.success) throw ApiError.invalid(parsed.error)
+  return parsed.data
+}
+
+/** The address's parameters, if they fit a schema. @throws ApiError 422 with the field if they do not */
+export function readQuery<T extends z.ZodType>(event: H3Event, schema: T): z.output<T> {
+  const parsed = schema.safeParse(getQuery(event))
   if (!parsed.success) throw ApiError.invalid(parsed.error)
   return parsed.data
 }

@@ -1,7 +1,8 @@
 import type { Page } from '@playwright/test'
 import { test as base, expect } from '@playwright/test'
 import { and, asc, eq } from 'drizzle-orm'
-import type { MoveConstraint } from '../../core/handles/move'
+import type { Handle } from '../../core/handles/handle'
+import type { Constraint } from '../../core/handles/lock'
 import { levelSummarySchema } from '../../core/api/schema'
 import type { Placement, Vec3 } from '../../core/level/schema'
 import type { ScreenPoint } from '../../core/geometry/screen'
@@ -59,9 +60,11 @@ export class Editor {
     return seen
   }
 
-  async handle(handle: MoveConstraint, pane?: number): Promise<ScreenPoint> {
+  /** Where a handle is; a constraint alone means that of Move. */
+  async handle(handle: Handle | Constraint, pane?: number): Promise<ScreenPoint> {
     await this.drawn()
-    const seen = await this.page.evaluate(([which, number]) => window.handyGrid!.handle(which, number), [handle, pane] as const)
+    const wanted: Handle = 'do' in handle ? handle : { do: 'move', ...handle }
+    const seen = await this.page.evaluate(([which, number]) => window.handyGrid!.handle(which, number), [wanted, pane] as const)
     if (!seen) throw new Error('no handles are shown')
     return seen
   }

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { mdiMagnify } from '@mdi/js'
-import { computed, onMounted, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import type { Part } from '~~/core/kit/part'
 import { partSize } from '~~/core/kit/part'
 import { printQuantity } from '~~/core/units/quantity'
@@ -8,6 +8,7 @@ import { useEditor } from '~/stores/editor'
 import { useKit } from '~/stores/kit'
 import { useSettings } from '~/stores/settings'
 import { CLICK_SLACK } from '~/tools/pick-tool'
+import { PlaceTool } from '~/tools/place-tool'
 
 const kit = useKit()
 const editor = useEditor()
@@ -17,7 +18,7 @@ const found = computed(() => {
   const words = search.value.toLowerCase().split(/\s+/).filter(Boolean)
   return kit.parts.filter(part => words.every(word => [part.name, part.kind, ...part.tags].some(text => text.toLowerCase().includes(word))))
 })
-onMounted(() => kit.takePictures())
+watch(() => kit.parts, () => void kit.takePictures(), { immediate: true })
 
 function sizeOf(part: Part): string {
   const { unit } = settings.kept
@@ -30,14 +31,14 @@ function press(event: PointerEvent, part: Part): void {
   if (event.button !== 0) return
   const card = event.currentTarget as HTMLElement
   const [startX, startY] = [event.clientX, event.clientY]
-  const wasPlacing = editor.placingPartId === part.id
+  const wasPlacing = editor.mode?.partId === part.id
   let dragging = false
   const listeners = new AbortController()
   const options = { signal: listeners.signal }
   card.setPointerCapture(event.pointerId)
   const finish = () => {
     listeners.abort()
-    if (dragging) editor.stopPlacing()
+    if (dragging) editor.stopMode()
   }
   card.addEventListener('pointermove', (moved) => {
     if (!dragging && Math.hypot(moved.clientX - startX, moved.clientY - startY) > CLICK_SLACK) {
@@ -47,8 +48,8 @@ function press(event: PointerEvent, part: Part): void {
     if (dragging) hoverStage(moved)
   }, options)
   card.addEventListener('pointerup', (released) => {
-    const tool = editor.input?.placing
-    if (dragging && tool && overStage(released)) tool.put(editor.input!.pointerOf(released))
+    const tool = editor.input?.mode
+    if (dragging && tool instanceof PlaceTool && overStage(released)) tool.put(editor.input!.pointerOf(released))
     finish()
     if (!dragging) toggle(part, wasPlacing)
   }, options)
@@ -63,9 +64,9 @@ function press(event: PointerEvent, part: Part): void {
 
 function hoverStage(event: PointerEvent): void {
   const { input } = editor
-  if (!input?.placing) return
-  if (overStage(event)) input.placing.hover(input.pointerOf(event))
-  else input.placing.leave()
+  if (!input?.mode) return
+  if (overStage(event)) input.mode.hover(input.pointerOf(event))
+  else input.mode.leave()
 }
 
 function overStage(event: PointerEvent): boolean {
@@ -73,7 +74,7 @@ function overStage(event: PointerEvent): boolean {
 }
 
 function toggle(part: Part, wasPlacing: boolean): void {
-  if (wasPlacing) editor.stopPlacing()
+  if (wasPlacing) editor.stopMode()
   else editor.startPlacing(part.id)
 }
 </script>
@@ -90,9 +91,9 @@ function toggle(part: Part, wasPlacing: boolean): void {
     <ul class="parts" tabindex="-1">
       <li v-for="part in found" :key="part.id">
         <button
-          type="button" class="card" :aria-pressed="editor.placingPartId === part.id" :data-part="part.name" :title="part.tags.join(', ')"
-          @pointerdown="press($event, part)" @keydown.enter.prevent="toggle(part, editor.placingPartId === part.id)"
-          @keydown.space.prevent="toggle(part, editor.placingPartId === part.id)" @contextmenu.prevent
+          type="button" class="card" :aria-pressed="editor.mode?.partId === part.id" :data-part="part.name" :title="part.tags.join(', ')"
+          @pointerdown="press($event, part)" @keydown.enter.prevent="toggle(part, editor.mode?.partId === part.id)"
+          @keydown.space.prevent="toggle(part, editor.mode?.partId === part.id)" @contextmenu.prevent
         >
           <img v-if="kit.pictures.get(part.id)" :src="kit.pictures.get(part.id)" alt="" width="66" height="66" draggable="false">
           <span v-else class="blank" />

@@ -1,17 +1,25 @@
 <script setup lang="ts">
-import { mdiPackageVariantClosed } from '@mdi/js'
+import { mdiAlignHorizontalLeft, mdiCubeOutline, mdiPackageVariantClosed } from '@mdi/js'
+import type { Bench } from '~/stores/settings'
 import { useSettings } from '~/stores/settings'
 
 const settings = useSettings()
-const steps = [{ name: 'Kit', icon: mdiPackageVariantClosed }]
+const steps: { bench: Bench, name: string, icon: string }[] = [
+  { bench: 'kit', name: 'Kit', icon: mdiPackageVariantClosed },
+  { bench: 'blocks', name: 'Blocks', icon: mdiCubeOutline },
+  { bench: 'line-up', name: 'Line up', icon: mdiAlignHorizontalLeft },
+]
+const isOpen = (bench: Bench) => settings.kept.showBench && settings.kept.bench === bench
+
+function press(bench: Bench): void {
+  settings.kept.showBench = !isOpen(bench)
+  settings.kept.bench = bench
+}
 </script>
 
 <template>
   <nav class="steps" aria-label="Steps of the job">
-    <button
-      v-for="step in steps" :key="step.name" type="button" :aria-pressed="settings.kept.showBench" :class="{ current: settings.kept.showBench }"
-      @click="settings.kept.showBench = !settings.kept.showBench"
-    >
+    <button v-for="step in steps" :key="step.bench" type="button" :aria-pressed="isOpen(step.bench)" :class="{ current: isOpen(step.bench) }" @click="press(step.bench)">
       <v-icon :icon="step.icon" size="24" />
       <span>{{ step.name }}</span>
     </button>

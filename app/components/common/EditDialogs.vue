@@ -66,6 +66,7 @@ function pickSimilar(): void {
       </div>
     </section>
   </v-dialog>
+  <BakeDialog />
   <v-dialog :model-value="edits.skewQuestion !== null" max-width="460" @update:model-value="edits.answerSkew(false)">
     <section v-if="edits.skewQuestion" class="sheet" aria-label="Shapes would change">
       <h2>Shapes would change</h2>
@@ -79,16 +80,6 @@ function pickSimilar(): void {
 </template>
 
 <style scoped>
-.sheet {
-  display: flex;
-  flex-direction: column;
-  gap: 10px;
-  padding: 16px 18px;
-  background: rgb(var(--v-theme-surface));
-  border: 1px solid var(--line);
-  border-radius: 12px;
-}
-
 h2 {
   font-size: 19px;
 }
@@ -126,12 +117,6 @@ h2 {
   border-radius: 6px;
   font-size: 13px;
   list-style: none;
-}
-
-.tick {
-  display: flex;
-  align-items: center;
-  gap: 8px;
 }
 
 .wrong {

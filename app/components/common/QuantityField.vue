@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import type { Quantity } from '~~/core/units/quantity'
-import { parseQuantity, printQuantity } from '~~/core/units/quantity'
+import { printQuantity } from '~~/core/units/quantity'
+import type { Entry } from '~~/core/units/entry'
+import { parseEntry } from '~~/core/units/entry'
 
 const props = defineProps<{
   /** In the quantity's base unit; null while several things differ. */
@@ -16,10 +18,12 @@ const props = defineProps<{
   /** Says what is wrong with a value, or nothing. */
   check?: (value: number) => string | null
   disabled?: boolean
-  /** A plus first means: more by that much. */
-  relative?: boolean
+  /** Operators that, typed first, change the number that is there: some of plus, times and divided by. */
+  operators?: string
+  /** Whether arrow keys and the wheel step the number while it has the focus. */
+  steps?: boolean
 }>()
-const emit = defineEmits<{ commit: [value: number, isRelative: boolean] }>()
+const emit = defineEmits<{ commit: [value: number, entry: Entry], step: [steps: number] }>()
 
 const shown = computed(() => props.value === null ? '' : printQuantity(props.value, props.quantity, props.unit, props.decimals))
 const text = ref(shown.value)
@@ -29,7 +33,7 @@ let before = shown.value
 const input = ref<HTMLInputElement>()
 // What is being typed is not overwritten by what moves on behind it.
 watch(shown, () => {
-  if (document.activeElement !== input.value) restore()
+  if (document.activeElement !== input.value || text.value === before) restore()
 })
 
 function restore(): void {
@@ -41,11 +45,23 @@ function restore(): void {
 function commit(): void {
   // Leaving a field as it was must not round the number behind it to the decimals shown.
   if (text.value === before) return restore()
-  const parsed = parseQuantity(text.value, props.quantity, props.unit)
-  error.value = parsed.ok ? props.check?.(parsed.value) ?? null : parsed.error
+  const parsed = parseEntry(text.value, props.quantity, props.unit, props.operators ?? '')
+  error.value = parsed.ok ? (parsed.entry.operator === '' ? props.check?.(parsed.entry.value) ?? null : null) : parsed.error
   if (!parsed.ok || error.value) return
-  emit('commit', parsed.value, props.relative === true && text.value.trim().startsWith('+'))
+  emit('commit', parsed.entry.value, parsed.entry)
   restore()
+}
+
+/** Shift steps ten times as far, Ctrl a tenth. */
+function stepBy(direction: number, event: KeyboardEvent | WheelEvent): void {
+  if (!props.steps || direction === 0) return
+  event.preventDefault()
+  if (text.value !== before) commit()
+  emit('step', direction * (event.shiftKey ? 10 : event.ctrlKey || event.metaKey ? 0.1 : 1))
+}
+
+function wheel(event: WheelEvent): void {
+  if (document.activeElement === input.value) stepBy(-Math.sign(event.deltaY || event.deltaX), event)
 }
 
 /** Enter takes the number and gives the keys back to the stage; what is wrong keeps the focus. */
@@ -71,7 +87,8 @@ function leave(): void {
     <input
       ref="input" v-model="text" class="mono" inputmode="decimal" autocomplete="off" spellcheck="false"
       :aria-label="label" :aria-invalid="error !== null" :placeholder="value === null ? 'mixed' : ''" :disabled="disabled"
-      @focus="focus" @blur="leave"
+      @focus="focus" @blur="leave" @wheel="wheel"
+      @keydown.up="stepBy(1, $event)" @keydown.down="stepBy(-1, $event)"
       @keydown.enter.stop="enter" @keydown.esc.stop="restore(); ($event.target as HTMLInputElement).blur()"
     >
     <span v-if="suffix" class="suffix mono" aria-hidden="true">{{ suffix }}</span>

@@ -15,7 +15,7 @@ const editor = useEditor()
 .banner {
   position: absolute;
   z-index: 4;
-  bottom: 14px;
+  bottom: 46px;
   left: 50%;
   display: flex;
   gap: 14px;

@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import { usePreferredReducedMotion, useResizeObserver } from '@vueuse/core'
 import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { useGrips } from '~/composables/use-grips'
 import { useEditor } from '~/stores/editor'
+import { useHandling } from '~/stores/handling'
 import { useKit } from '~/stores/kit'
 import { useLevel } from '~/stores/level'
 import { useSettings } from '~/stores/settings'
@@ -14,6 +16,8 @@ const editor = useEditor()
 const settings = useSettings()
 const canvas = ref<HTMLCanvasElement>()
 const frame = ref<HTMLElement>()
+const handling = useHandling()
+const { choices, choice, setChoice } = useGrips()
 const motion = usePreferredReducedMotion()
 const failed = ref(false)
 
@@ -42,8 +46,8 @@ const megabytes = (bytes: number) => (bytes / 1e6).toFixed(1)
 
 function applySettings(): void {
   editor.stage?.setBoard(boards[settings.kept.board])
-  const { gridStep, show, markSize } = settings.kept
-  editor.stage?.setShown(show.grid ? gridStep : 0, show.sky, show.hover, { camera: show.camera, light: show.light, marker: show.marker, size: markSize })
+  const { steps, show, markSize } = settings.kept
+  editor.stage?.setShown(show.grid ? steps.grid.size : 0, show.sky, show.hover, { camera: show.camera, light: show.light, marker: show.marker, size: markSize })
   editor.stage?.setSelection(level.selection)
   editor.placeHandles()
 }
@@ -53,12 +57,12 @@ useResizeObserver(frame, ([entry]) => {
   editor.stage?.resize(entry.contentRect.width, entry.contentRect.height)
   editor.refreshPanes()
 })
-watch(() => [settings.kept.board, settings.kept.gridStep, settings.kept.show, settings.kept.markSize], applySettings, { deep: true })
+watch(() => [settings.kept.board, settings.kept.steps, settings.kept.show, settings.kept.markSize], applySettings, { deep: true })
 watch(() => level.selection, (selection) => {
   editor.stage?.setSelection(selection)
   editor.placeHandles()
 })
-watch(() => editor.handleChoice, () => editor.placeHandles())
+watch(() => [handling.choice, handling.editingPivot, handling.pin, handling.borrowed, settings.kept.axes, settings.kept.pivot], () => editor.placeHandles())
 level.onTouched((touched) => {
   editor.stage?.update(touched)
   editor.placeHandles()
@@ -72,8 +76,7 @@ level.onTouched((touched) => {
       aria-label="The level. Click picks, a drag picks by frame, Alt and drag orbits, Alt, Shift and drag pans, the wheel zooms, right drag looks around."
     />
     <div class="corner top-left segments" role="group" aria-label="Handles">
-      <button type="button" :aria-pressed="editor.handleChoice === 'none'" @click="editor.handleChoice = 'none'">Pick</button>
-      <button type="button" :aria-pressed="editor.handleChoice === 'move'" @click="editor.handleChoice = 'move'">Move<kbd>M</kbd></button>
+      <button v-for="entry in choices" :key="entry.choice" type="button" :aria-pressed="choice === entry.choice" @click="setChoice(entry.choice)">{{ entry.name }}<kbd v-if="entry.key">{{ entry.key }}</kbd></button>
     </div>
     <StageMenus class="corner top-menus" />
     <PaneControls v-for="pane in editor.panes" :key="pane.pane" :pane="pane" :alone="editor.panes.length === 1" />
@@ -85,8 +88,9 @@ level.onTouched((touched) => {
     <ModeBanner />
     <FrameOverlay v-if="editor.pickFrame" :frame="editor.pickFrame" />
     <ThingsMenu />
-    <p v-if="level.document.size === 0 && !editor.placingPartId" :key="level.version" class="empty quiet">Drag a part from the kit onto the ground to begin.</p>
+    <p v-if="level.document.size === 0 && !editor.mode" :key="level.version" class="empty quiet">Drag a part from the kit onto the ground to begin.</p>
     <StageReadout v-if="editor.readout" :readout="editor.readout" />
+    <TypedNumbers v-if="editor.typed" :numbers="editor.typed" />
     <p v-if="failed" role="alert" class="empty">This browser cannot draw in three dimensions (WebGL 2 is missing or switched off). The roster and the ledger still work.</p>
   </section>
 </template>
@@ -119,7 +123,7 @@ level.onTouched((touched) => {
 
 .top-menus {
   top: 10px;
-  left: 150px;
+  left: 286px;
 }
 
 .top-left button[aria-pressed='true'] {

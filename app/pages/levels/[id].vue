@@ -43,6 +43,7 @@ useAutomation()
       <template v-if="state === 'open'">
         <LevelMenu />
         <SaveState />
+        <UndoRedo />
       </template>
       <template #end>
         <template v-if="state === 'open'">
@@ -55,7 +56,9 @@ useAutomation()
     <div v-if="state === 'open'" class="desk">
       <StepBar v-if="!editor.cleared" />
       <div v-if="settings.kept.showBench && !editor.cleared" class="bench">
-        <KitBench />
+        <KitBench v-if="settings.kept.bench === 'kit'" />
+        <BlocksBench v-else-if="settings.kept.bench === 'blocks'" />
+        <LineUpBench v-else />
       </div>
       <div class="middle">
         <div class="upper">

@@ -1,0 +1,48 @@
+import { v7 } from 'uuid'
+import type { Block, Operation } from '~~/core/level/schema'
+import type { Entry } from '~~/core/units/entry'
+import { applyEntry } from '~~/core/units/entry'
+import { useEdits } from '~/stores/edits'
+import { useLevel } from '~/stores/level'
+import { useSettings } from '~/stores/settings'
+import { blockName, blockNumber, withNumber } from './use-block-fields'
+
+/** Changes of blocks after they were drawn; all instances follow. */
+export function useBlocks() {
+  const level = useLevel()
+  const edits = useEdits()
+  const settings = useSettings()
+
+  function set(block: Block, key: string, value: number, joins?: string): void {
+    const next = withNumber(block.shape, key, value)
+    if (next.ok) level.change(`Change the ${key} of the ${blockName(block.shape.shape).toLowerCase()}`, [{ do: 'put-block', id: block.id, fields: { shape: next.shape } }], joins)
+    else level.tell('This number does not fit', [next.error])
+  }
+
+  const setNumber = (block: Block, key: string, entry: Entry) => set(block, key, applyEntry(entry, blockNumber(block.shape, key)))
+
+  /** By grid steps, or by one for counts. */
+  function stepNumber(block: Block, key: string, steps: number, isCount: boolean): void {
+    const by = isCount ? Math.sign(steps) : steps * settings.kept.steps.grid.size
+    const next = blockNumber(block.shape, key) + by
+    if (next > 0) set(block, key, next, `step ${block.id} ${key}`)
+  }
+
+  const setColor = (block: Block, color: string) => level.change('Change the colour of a block', [{ do: 'put-block', id: block.id, fields: { color } }])
+
+  const instances = (block: Block) => [...level.document.placements()].filter(({ blockId }) => blockId === block.id).length
+
+  /** Gives each picked instance numbers of its own. */
+  function makeCopy(): void {
+    const operations = edits.picked().flatMap((id): Operation[] => {
+      const { blockId } = level.document.need(id)
+      const block = blockId === null ? undefined : level.document.blocks.get(blockId)
+      if (!block) return []
+      const copy = v7()
+      return [{ do: 'put-block', id: copy, fields: { shape: block.shape, color: block.color } }, { do: 'put', id, fields: { blockId: copy } }]
+    })
+    level.change(edits.label('Make a copy of', edits.picked()), operations)
+  }
+
+  return { setNumber, stepNumber, setColor, instances, makeCopy }
+}

@@ -1,0 +1,41 @@
+import { computed } from 'vue'
+import type { PivotPlace } from '~~/core/handles/pivot'
+import { placeOfPivot } from '~~/core/handles/pivot'
+import { useHandling } from '~/stores/handling'
+import { useLevel } from '~/stores/level'
+import { useShaping } from '~/stores/shaping'
+
+const WORDS = [['left', '', 'right'], ['bottom', '', 'top'], ['back', '', 'front']] as const
+
+/** "bottom", "top left front", "middle". */
+export function pivotPlaceName(place: PivotPlace): string {
+  const words = [1, 0, 2].map(axis => WORDS[axis]![place[axis]! + 1]).filter(Boolean)
+  return words.length > 0 ? words.join(' ') : 'middle'
+}
+
+/** Where the last picked thing's pivot is in its box, and whom it could be given to. */
+export function usePivotPlaces() {
+  const level = useLevel()
+  const handling = useHandling()
+  const shaping = useShaping()
+  const lead = computed(() => {
+    void level.version
+    return level.selection.last === null ? null : handling.lead()
+  })
+
+  const current = computed(() => {
+    void level.version
+    if (lead.value === null) return null
+    const box = level.index.ownBox(lead.value)
+    return box.isEmpty() ? null : placeOfPivot(box, level.document.need(lead.value).pivot)
+  })
+
+  const instances = computed(() => {
+    void level.version
+    const partId = lead.value === null ? null : level.document.need(lead.value).partId
+    return partId === null ? 0 : shaping.instancesOf(partId).length
+  })
+  const canGive = computed(() => instances.value > 0)
+
+  return { current, instances, canGive }
+}

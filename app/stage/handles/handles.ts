@@ -1,0 +1,151 @@
+import { Scene, Vector3 } from 'three'
+import type { ScreenPoint } from '~~/core/geometry/screen'
+import type { Handle, HandleChoice, HandleFrame } from '~~/core/handles/handle'
+import type { Board } from '../board'
+import type { View } from '../view'
+import { pinTexture, pivotTexture, redraw, sprite } from './drawings'
+import type { HandleScene, HandleSet } from './handle-set'
+import { sameHandle } from './handle-set'
+import { MoveHandles } from './move-handles'
+import { PivotDots } from './pivot-dots'
+import { SizeHandles } from './size-handles'
+import type { Wedge } from './turn-handles'
+import { TurnHandles } from './turn-handles'
+
+/** Pixels. */
+const PIVOT = 9
+const PIN = 15
+
+/** What is drawn to take hold of: Move, Turn, Size, all of them, or what edits the pivot. */
+export type HandleMode = HandleChoice | 'pivot'
+
+/** All handles of the stage: one scene drawn over the level, in every pane. */
+export class Handles {
+  readonly scene = new Scene()
+  private readonly move = new MoveHandles()
+  private readonly turn = new TurnHandles()
+  private readonly size = new SizeHandles()
+  private readonly dots = new PivotDots()
+  private readonly pivot = sprite(null, 1, 6)
+  private readonly pin = sprite(null, 1, 6)
+  private readonly all: HandleSet[] = [this.move, this.turn, this.size, this.dots]
+  private mode: HandleMode = 'none'
+  private frame: HandleFrame | null = null
+  private pinAt: Vector3 | null = null
+  private hot: Handle | null = null
+  private held = false
+
+  constructor() {
+    this.pin.center.set(0.5, 0.03)
+    this.scene.add(...this.all.map(set => set.object), this.pivot, this.pin)
+    this.choose('none')
+  }
+
+  setBoard(board: Board): void {
+    for (const set of this.all) set.setBoard(board)
+    redraw(this.pivot, pivotTexture(board.picked))
+    redraw(this.pin, pinTexture(board.picked))
+  }
+
+  choose(mode: HandleMode): void {
+    this.mode = mode
+    this.move.scale = mode === 'all' ? 0.72 : 1
+  }
+
+  /** Shows the handles somewhere, or hides them. */
+  place(frame: HandleFrame | null): void {
+    this.frame = frame
+  }
+
+  /** Shows the pin at a point of the world, or hides it. */
+  setPin(at: Vector3 | null): void {
+    this.pinAt = at
+  }
+
+  setTurnStep(degrees: number): void {
+    this.turn.setStep(degrees)
+  }
+
+  setWedge(wedge: Wedge | null): void {
+    this.turn.setWedge(wedge)
+  }
+
+  /** Lights up one handle; `held` while it is dragged. @returns whether that changes anything */
+  light(handle: Handle | null, held = false): boolean {
+    const changed = this.held !== held || !sameHandle(this.hot, handle)
+    this.hot = handle
+    this.held = held
+    return changed
+  }
+
+  get isShown(): boolean {
+    return (this.frame !== null && this.mode !== 'none') || this.pinAt !== null
+  }
+
+  /** Fits all that is shown to a view. */
+  update(view: View): void {
+    const scene = this.sceneFor(view)
+    const shown = this.shownSets()
+    for (const set of this.all) {
+      set.object.visible = scene !== null && shown.includes(set)
+      if (set.object.visible) set.update(scene!)
+    }
+    this.pivot.visible = scene !== null && this.mode !== 'none' && this.mode !== 'move'
+    if (this.frame) this.mark(this.pivot, this.frame.origin, PIVOT, view)
+    this.pin.visible = this.pinAt !== null
+    if (this.pinAt) this.mark(this.pin, this.pinAt, PIN, view)
+  }
+
+  /** The handle under a pixel, those that are hardest to hit first. */
+  hit(at: ScreenPoint, view: View): Handle | null {
+    const scene = this.sceneFor(view)
+    if (!scene) return null
+    this.update(view)
+    for (const set of this.shownSets()) {
+      const found = set.hit(at, scene)
+      if (found) return found
+    }
+    return null
+  }
+
+  /** Where a handle can be taken hold of, for automation. */
+  grip(handle: Handle, view: View): ScreenPoint | null {
+    const scene = this.sceneFor(view)
+    if (!scene) return null
+    this.update(view)
+    for (const set of this.shownSets()) {
+      const found = set.grip(handle, scene)
+      if (found) return found
+    }
+    return null
+  }
+
+  dispose(): void {
+    for (const set of this.all) set.dispose()
+    for (const each of [this.pivot, this.pin]) {
+      each.material.map?.dispose()
+      each.material.dispose()
+    }
+  }
+
+  private shownSets(): HandleSet[] {
+    switch (this.mode) {
+      case 'none': return []
+      case 'move': return [this.move]
+      case 'turn': return [this.turn]
+      case 'size': return [this.size]
+      case 'all': return [this.size, this.move, this.turn]
+      case 'pivot': return [this.dots, this.move]
+    }
+  }
+
+  private sceneFor(view: View): HandleScene | null {
+    if (!this.frame || this.mode === 'none') return null
+    return { frame: this.frame, view, pixel: view.metresPerPixel(this.frame.origin), sight: view.sightOf(this.frame.origin), hot: this.hot, held: this.held }
+  }
+
+  private mark(each: typeof this.pivot, at: Vector3, pixels: number, view: View): void {
+    each.position.copy(at)
+    each.scale.setScalar(pixels * 2 * view.metresPerPixel(new Vector3().copy(at)))
+  }
+}

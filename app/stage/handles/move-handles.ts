@@ -1,0 +1,167 @@
+import type { Sprite } from 'three'
+import { Color, CylinderGeometry, DoubleSide, Group, Mesh, MeshBasicMaterial, Plane, Quaternion, Ray, RingGeometry, Vector3 } from 'three'
+import type { ScreenPoint } from '~~/core/geometry/screen'
+import { directionsOf } from '~~/core/handles/axes'
+import type { Handle } from '~~/core/handles/handle'
+import type { AxisIndex } from '~~/core/handles/lock'
+import type { Board } from '../board'
+import { distance, distanceToSegment, LETTERS, OVERLAY, pegTexture, redraw, sprite, squareTexture } from './drawings'
+import type { HandleScene, HandleSet } from './handle-set'
+import { sameHandle } from './handle-set'
+
+/** Sizes on the screen, in pixels. */
+const STICK = 74
+const PEG = 11
+const SECTOR = { from: 20, to: 36 }
+const CENTRE = 8
+/** How far beside a handle a press still counts. */
+const REACH = 4
+const AXES = [0, 1, 2] as const
+
+/**
+ * The Move handles: a stick for each axis that ends in a round peg with its letter, a quarter-disc between two sticks for
+ * their plane, and a small square in the middle for the plane of the screen. They keep their size on the screen, and the
+ * sticks point to the viewer's side, so that none is hidden behind the thing. An axis seen end-on fades.
+ */
+export class MoveHandles implements HandleSet {
+  readonly object = new Group()
+  /** Drawn smaller among other handles. */
+  scale = 1
+  private readonly sticks: Mesh<CylinderGeometry, MeshBasicMaterial>[] = []
+  private readonly pegs: Sprite[] = []
+  private readonly sectors: Mesh<RingGeometry, MeshBasicMaterial>[] = []
+  private readonly centre = sprite(null, CENTRE * 2, 4)
+  private readonly signs: [number, number, number] = [1, 1, 1]
+  private readonly faded: [boolean, boolean, boolean] = [false, false, false]
+  private colors: Board['axes'] = ['#f00', '#0f0', '#00f']
+
+  constructor() {
+    for (const axis of AXES) {
+      const stick = new Mesh(new CylinderGeometry(1.5, 1.5, 1, 8).translate(0, 0.5, 0), new MeshBasicMaterial(OVERLAY))
+      const sector = new Mesh(new RingGeometry(SECTOR.from, SECTOR.to, 12, 1, 0, Math.PI / 2), new MeshBasicMaterial({ ...OVERLAY, side: DoubleSide }))
+      sector.renderOrder = 1
+      stick.renderOrder = 2
+      this.sticks[axis] = stick
+      this.pegs[axis] = sprite(null, PEG * 2, 3)
+      this.sectors[axis] = sector
+      this.object.add(stick, this.pegs[axis], sector)
+    }
+    this.object.add(this.centre)
+  }
+
+  setBoard(board: Board): void {
+    this.colors = board.axes
+    for (const axis of AXES) {
+      redraw(this.pegs[axis]!, pegTexture(LETTERS[axis], board.axes[axis]))
+      this.sticks[axis]!.material.color = new Color(board.axes[axis])
+    }
+    redraw(this.centre, squareTexture(board.picked))
+  }
+
+  update({ frame, pixel, sight, hot, held }: HandleScene): void {
+    this.object.position.copy(frame.origin)
+    this.object.scale.setScalar(pixel * this.scale)
+    const directions = directionsOf(frame.axes)
+    for (const axis of AXES) {
+      const along = directions[axis].dot(sight)
+      // The dead band keeps a stick from flickering between its sides while the view crosses the axis's plane.
+      if (!held && Math.abs(along) > 0.06) this.signs[axis] = along > 0 ? -1 : 1
+      this.faded[axis] = Math.abs(along) > 0.985
+    }
+    for (const axis of AXES) this.dress(axis, directions, sight, hot)
+    this.centre.material.opacity = sameHandle(hot, { do: 'move', kind: 'view' }) ? 1 : 0.85
+  }
+
+  /** Those in front first: middle, pegs, sticks, quarter-discs. */
+  hit(at: ScreenPoint, scene: HandleScene): Handle | null {
+    const { view, frame } = scene
+    const origin = view.project(frame.origin)
+    if (!origin) return null
+    if (distance(at, origin) <= CENTRE * this.scale + REACH) return { do: 'move', kind: 'view' }
+    const shown = AXES.filter(axis => !this.faded[axis])
+    const ends = new Map(shown.map(axis => [axis, view.project(this.tip(axis, STICK, scene))]))
+    for (const axis of shown) {
+      const end = ends.get(axis)
+      if (end && distance(at, end) <= PEG * this.scale + REACH) return { do: 'move', kind: 'axis', axis }
+    }
+    for (const axis of shown) {
+      const end = ends.get(axis)
+      if (end && distanceToSegment(at, origin, end) <= REACH + 2) return { do: 'move', kind: 'axis', axis }
+    }
+    const axis = AXES.find(index => this.isInSector(at, index, scene))
+    return axis === undefined ? null : { do: 'move', kind: 'plane', axis }
+  }
+
+  grip(handle: Handle, scene: HandleScene): ScreenPoint | null {
+    if (handle.do !== 'move') return null
+    const { view, frame } = scene
+    if (handle.kind === 'view') return view.project(frame.origin)
+    if (handle.kind === 'axis') return view.project(this.tip(handle.axis, STICK, scene))
+    const [u, v] = others(handle.axis)
+    const out = (SECTOR.from + SECTOR.to) / 2 * Math.SQRT1_2
+    return view.project(this.tip(u, out, scene).add(this.tip(v, out, scene)).sub(frame.origin))
+  }
+
+  dispose(): void {
+    for (const part of [...this.sticks, ...this.sectors]) {
+      part.geometry.dispose()
+      part.material.dispose()
+    }
+    for (const part of [...this.pegs, this.centre]) {
+      part.material.map?.dispose()
+      part.material.dispose()
+    }
+  }
+
+  private dress(axis: AxisIndex, directions: readonly Vector3[], sight: Vector3, hot: Handle | null): void {
+    const across = (index: AxisIndex) => directions[index]!.clone().multiplyScalar(this.signs[index])
+    const isHot = sameHandle(hot, { do: 'move', kind: 'axis', axis })
+    const stick = this.sticks[axis]!
+    const peg = this.pegs[axis]!
+    const opacity = this.faded[axis] ? 0.15 : hot && !isHot ? 0.55 : 1
+    stick.quaternion.setFromUnitVectors(new Vector3(0, 1, 0), across(axis))
+    stick.scale.set(isHot ? 1.7 : 1, STICK - PEG, isHot ? 1.7 : 1)
+    stick.material.opacity = opacity
+    peg.position.copy(across(axis)).multiplyScalar(STICK)
+    peg.scale.setScalar(PEG * (isHot ? 2.35 : 2))
+    peg.material.opacity = opacity
+
+    const sector = this.sectors[axis]!
+    const [u, v] = others(axis)
+    sector.quaternion.copy(basisRotation(across(u), across(v)))
+    sector.visible = Math.abs(directions[axis]!.dot(sight)) >= 0.08
+    sector.material.color.set(this.colors[axis])
+    sector.material.opacity = sameHandle(hot, { do: 'move', kind: 'plane', axis }) ? 0.85 : 0.4
+  }
+
+  /** The point `pixels` out along an axis's stick, in the world. */
+  private tip(axis: AxisIndex, pixels: number, { frame, pixel }: HandleScene): Vector3 {
+    return directionsOf(frame.axes)[axis].multiplyScalar(this.signs[axis] * pixels * pixel * this.scale).add(frame.origin)
+  }
+
+  private isInSector(at: ScreenPoint, axis: AxisIndex, { view, frame, pixel }: HandleScene): boolean {
+    if (!this.sectors[axis]!.visible) return false
+    const plane = new Plane().setFromNormalAndCoplanarPoint(directionsOf(frame.axes)[axis], frame.origin)
+    const point = view.rayAt(at, new Ray()).intersectPlane(plane, new Vector3())
+    if (!point) return false
+    point.sub(frame.origin).divideScalar(pixel * this.scale).applyQuaternion(frame.axes.clone().invert())
+    const [u, v] = others(axis)
+    const out = point.length()
+    return point.getComponent(u) * this.signs[u] >= 0 && point.getComponent(v) * this.signs[v] >= 0
+      && out >= SECTOR.from - REACH && out <= SECTOR.to + REACH
+  }
+}
+
+function others(axis: AxisIndex): [AxisIndex, AxisIndex] {
+  return axis === 0 ? [1, 2] : axis === 1 ? [2, 0] : [0, 1]
+}
+
+/** Turns the XY plane so that its quarter between +X and +Y lies between `u` and `v`. */
+function basisRotation(u: Vector3, v: Vector3): Quaternion {
+  // With the axes' signs the pair may be left-handed; swapped it spans the same quarter and is right-handed.
+  const normal = u.clone().cross(v)
+  const toNormal = new Quaternion().setFromUnitVectors(new Vector3(0, 0, 1), normal)
+  const first = new Vector3(1, 0, 0).applyQuaternion(toNormal)
+  const angle = Math.atan2(first.clone().cross(u).dot(normal), first.dot(u))
+  return new Quaternion().setFromAxisAngle(normal, angle).multiply(toNormal)
+}

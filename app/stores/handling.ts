@@ -1,0 +1,116 @@
+import { defineStore } from 'pinia'
+import { computed, ref, shallowRef } from 'vue'
+import { Quaternion, Vector3 } from 'three'
+import { axesOf, localAxes, UP } from '~~/core/handles/axes'
+import type { ViewDirections } from '~~/core/handles/axis-drag'
+import type { HandleChoice, HandleFrame } from '~~/core/handles/handle'
+import type { Constraint } from '~~/core/handles/lock'
+import { pivotOf, pivotPoint } from '~~/core/handles/pivot'
+import type { Quat, Vec3 } from '~~/core/level/schema'
+import type { GridFrame } from '~~/core/snap/grid'
+import { WORLD_GRID } from '~~/core/snap/grid'
+import type { MoveSnaps } from '~~/core/snap/snap-move'
+import { surfaceBelow } from '~~/core/snap/rest'
+import { sizeBoxFor } from '../tools/drags/size'
+import { useKit } from './kit'
+import { useLevel } from './level'
+import { useSettings } from './settings'
+
+/** What the surface under a thing is looked for within, in metres above and below its pivot. */
+const SURFACE_REACH = { above: 1, below: 10 }
+
+/** How things are taken hold of: the handles, whose axes they follow, around which point, and what they snap to. */
+export const useHandling = defineStore('handling', () => {
+  const level = useLevel()
+  const settings = useSettings()
+  const kit = useKit()
+
+  const choice = ref<HandleChoice>('move')
+  /** P: the handles move the pivot, or the pin, instead of the thing. */
+  const editingPivot = ref(false)
+  /** Along what the next drag is locked, or the one going on. */
+  const lock = shallowRef<Constraint | null>(null)
+  /** N is held. */
+  const vertexHeld = ref(false)
+  const borrowed = shallowRef<{ axes: Quat, from: string } | null>(null)
+  const pin = shallowRef<Vec3 | null>(null)
+  const vertexOn = computed(() => settings.kept.vertex || vertexHeld.value)
+  const editsPin = computed(() => editingPivot.value && settings.kept.pivot === 'pin')
+
+  /** The last picked thing, if the handles can stand on it. */
+  function lead(): string | null {
+    const { last } = level.selection
+    return last !== null && level.document.has(last) && !level.document.isLocked(last) ? last : null
+  }
+
+  const movable = () => [...level.selection.ids].filter(id => level.document.has(id) && !level.document.isLocked(id))
+
+  function axes(view: ViewDirections): Quaternion {
+    const last = lead()
+    if (last === null) return new Quaternion()
+    return axesOf(settings.kept.axes, level.document, last, { view, surface: surfaceUnder(last), borrowed: borrowed.value?.axes ?? [0, 0, 0, 1] })
+  }
+
+  function surfaceUnder(id: string): Vector3 {
+    if (settings.kept.axes !== 'surface') return UP.clone()
+    const own = new Set(level.document.subtree(id))
+    const pivot = pivotOf(level.document, id)
+    const { above, below } = SURFACE_REACH
+    return surfaceBelow(level.index, pivot.setY(pivot.y + above), above + below, other => !own.has(other))?.normal ?? UP.clone()
+  }
+
+  /** The point in force, in the world. */
+  function pivot(): Vector3 | null {
+    const last = lead()
+    if (last === null) return null
+    return pivotPoint(settings.kept.pivot, level.document, level.index, movable(), last, pin.value ?? pivotOf(level.document, last).toArray())
+  }
+
+  /** Where the handles stand; null if nothing is picked or it is locked. */
+  function frame(view: ViewDirections): HandleFrame | null {
+    const last = lead()
+    if (last === null || choice.value === 'none') return null
+    if (editingPivot.value) {
+      const origin = editsPin.value ? new Vector3(...pin.value ?? pivot()!.toArray()) : pivotOf(level.document, last)
+      return { origin, axes: axes(view), box: editsPin.value ? null : sizeBoxFor(docAndIndex, [last], localAxes(level.document, last)) }
+    }
+    const around = axes(view)
+    const boxed = choice.value === 'size' || choice.value === 'all'
+    return { origin: pivot()!, axes: around, box: boxed ? sizeBoxFor(docAndIndex, movable(), around) : null }
+  }
+
+  const docAndIndex = { document: () => level.document, index: () => level.index }
+
+  /** The point things turn and grow around; null: each its own. */
+  function around(): Vec3 | null {
+    return settings.kept.pivot === 'each' ? null : pivot()?.toArray() ?? null
+  }
+
+  /** Where the grid's lines run: along the world, or along the axes in force from where those are at home. */
+  function gridFrame(view: ViewDirections): GridFrame {
+    const last = lead()
+    if (settings.kept.gridAlong === 'world' || settings.kept.axes === 'world' || last === null) return WORLD_GRID
+    const { parentId } = level.document.need(last)
+    const origin = settings.kept.axes === 'parent' && parentId !== null ? pivotOf(level.document, parentId) : new Vector3()
+    return { axes: axes(view), origin }
+  }
+
+  function moveSnaps(view: ViewDirections, inverted: boolean): MoveSnaps {
+    const { abut, hugOn, hug, snapPoints } = settings.kept
+    return {
+      grid: { ...settings.stepInForce('grid', inverted), frame: gridFrame(view) },
+      abut: abut && !inverted,
+      vertex: vertexOn.value ? new Set(snapPoints) : null,
+      hug: hugOn ? hug : null,
+    }
+  }
+
+  /** Ground: parts tagged so, and slabs. */
+  function isGround(id: string): boolean {
+    const { partId, blockId } = level.document.need(id)
+    if (partId !== null) return kit.part(partId)?.tags.includes('ground') ?? false
+    return blockId !== null && level.document.blocks.get(blockId)?.shape.shape === 'slab'
+  }
+
+  return { choice, editingPivot, editsPin, lock, vertexHeld, vertexOn, borrowed, pin, lead, movable, axes, pivot, frame, around, gridFrame, moveSnaps, isGround }
+})

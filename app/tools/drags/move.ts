@@ -1,0 +1,115 @@
+import { Vector3 } from 'three'
+import { directionsOf, rotationFromAxes } from '~~/core/handles/axes'
+import type { Constraint } from '~~/core/handles/lock'
+import { freeAxes } from '~~/core/handles/lock'
+import { MoveDrag, movePlacements } from '~~/core/handles/move'
+import type { HandleFrame } from '~~/core/handles/handle'
+import type { MoveCatch, SnappedMove } from '~~/core/snap/snap-move'
+import { MoveSnapper } from '~~/core/snap/snap-move'
+import { tidyVector } from '~~/core/snap/grid'
+import type { SnapPoint } from '~~/core/snap/vertex'
+import type { GridPlane } from '../../stage/surroundings'
+import type { Hints } from '../../stage/snap-hints'
+import { LETTERS } from '../../stage/handles/drawings'
+import type { ToolWorld } from '../gesture'
+import type { DragKind, Outcome } from './drag'
+
+const SNAP_POINT_NAMES: Record<SnapPoint['kind'], string> = {
+  vertex: 'a corner', edge: 'the middle of an edge', face: 'the middle of a face', pivot: 'the pivot', box: 'a corner of the box',
+}
+
+/**
+ * Moving what is picked.
+ *
+ * @param handle what was taken hold of; a lock goes before it
+ * @param source the point that is brought to what vertex snap catches; where the handles stand when left out
+ */
+export function moveDrag(world: ToolWorld, frame: HandleFrame, handle: Constraint, source: Vector3 = frame.origin): DragKind {
+  const document = world.document()
+  const { ids, last } = world.selection()
+  const movable = [...ids].filter(id => !document.isLocked(id))
+  const snapper = new MoveSnapper(document, world.index(), movable, last!, source, world.isGround)
+  return {
+    verb: 'Move',
+    leavesInstances: true,
+    make: (lock, from) => {
+      const constraint = lock ?? handle
+      const view = world.stage.view
+      const drag = new MoveDrag(from.aim.ray, frame.origin, constraint, frame.axes, view.directions())
+      const directions = directionsOf(frame.axes)
+      let offset = new Vector3()
+      const outcome = ({ offset: moved, operations, catches }: SnappedMove, notes: string[]): Outcome => {
+        offset = moved
+        return {
+          operations,
+          title: titleOf(constraint),
+          value: valueOf(constraint, moved, directions, world),
+          notes,
+          frame: { ...frame, origin: frame.origin.clone().add(moved) },
+          hints: hintsOf(catches, source, moved),
+          shift: moved,
+        }
+      }
+      return {
+        update: (aim, pointer) => {
+          const snapped = snapper.snap(drag.update(aim.ray), constraint, frame.axes, world.moveSnaps(pointer.ctrl), aim)
+          return outcome(snapped, notesOf(snapped.catches, world, pointer.ctrl))
+        },
+        fields: fieldAxes(constraint).map(axis => ({ label: LETTERS[axis], quantity: 'length', axis })),
+        values: () => fieldAxes(constraint).map(axis => offset.dot(directions[axis])),
+        type: (values) => {
+          const typed = tidyVector(fieldAxes(constraint).reduce((sum, axis, i) => sum.addScaledVector(directions[axis], values[i]!), new Vector3()))
+          return outcome({ offset: typed, operations: movePlacements(document, movable, typed), catches: [] }, ['as typed'])
+        },
+        plane: planeOf(constraint, frame),
+      }
+    },
+  }
+}
+
+/** Across the view all three axes can be typed. */
+function fieldAxes(constraint: Constraint): (0 | 1 | 2)[] {
+  return freeAxes(constraint)
+}
+
+/** The plane a drag goes over, if it is that of two axes. */
+function planeOf(constraint: Constraint, { origin, axes }: HandleFrame): GridPlane | undefined {
+  if (constraint.kind !== 'plane') return undefined
+  const directions = directionsOf(axes)
+  return { origin, axes: rotationFromAxes(directions[(constraint.axis + 1) % 3]!, directions[constraint.axis]) }
+}
+
+function titleOf(constraint: Constraint): string {
+  if (constraint.kind === 'view') return 'Move across the view'
+  const letters = freeAxes(constraint).map(axis => LETTERS[axis]).join('')
+  return constraint.kind === 'axis' ? `Move along ${letters}` : `Move in ${letters}`
+}
+
+function valueOf(constraint: Constraint, offset: Vector3, directions: readonly Vector3[], world: ToolWorld): string {
+  const axes = freeAxes(constraint)
+  if (axes.length === 1) return world.printLength(offset.dot(directions[axes[0]!]!), true)
+  return axes.map(axis => `${LETTERS[axis]} ${world.printLength(offset.dot(directions[axis]!), true)}`).join('  ')
+}
+
+function notesOf(catches: readonly MoveCatch[], world: ToolWorld, inverted: boolean): string[] {
+  const name = (id: string) => world.document().need(id).name
+  const step = world.step('grid', inverted)
+  const notes = catches.map((caught) => {
+    switch (caught.by) {
+      case 'vertex': return `on ${SNAP_POINT_NAMES[caught.target.kind]} of ${name(caught.target.id)}`
+      case 'hug': return caught.surfaceId === null ? 'hugs the ground plane' : `hugs ${name(caught.surfaceId)}`
+      case 'abut': return `abuts ${name(caught.abutment.id)}`
+      case 'flush': return `flush with ${name(caught.abutment.id)}`
+      case 'grid': return `${step.lattice ? 'on the grid of' : 'in steps of'} ${world.printLength(step.size)}`
+    }
+  })
+  return notes.length > 0 ? [...new Set(notes)] : ['off the grid']
+}
+
+function hintsOf(catches: readonly MoveCatch[], source: Vector3, offset: Vector3): Hints {
+  const point = catches.find(caught => caught.by === 'vertex')
+  return {
+    ...point?.by === 'vertex' ? { source: source.clone().add(offset), target: point.target.point } : {},
+    faces: catches.flatMap(caught => caught.by === 'abut' ? [caught.abutment.corners] : []),
+  }
+}

@@ -1,0 +1,59 @@
+import { Vector3 } from 'three'
+import { directionsOf } from '~~/core/handles/axes'
+import type { HandleFrame } from '~~/core/handles/handle'
+import type { Constraint } from '~~/core/handles/lock'
+import { freeAxes } from '~~/core/handles/lock'
+import { MoveDrag } from '~~/core/handles/move'
+import type { Operation } from '~~/core/level/schema'
+import { snapOffset, tidyVector } from '~~/core/snap/grid'
+import { findSnapPoint } from '~~/core/snap/vertex'
+import { LETTERS } from '../../stage/handles/drawings'
+import type { ToolWorld } from '../gesture'
+import type { DragKind } from './drag'
+
+/**
+ * Dragging a point instead of things: a pivot or the pin. It comes onto the grid, and onto corners and middles of everything,
+ * the thing's own as well.
+ *
+ * @param put the operations that put the point to a place of the world
+ */
+export function pointDrag(world: ToolWorld, frame: HandleFrame, handle: Constraint, verb: string, put: (point: Vector3) => Operation[]): DragKind {
+  return {
+    verb,
+    leavesInstances: false,
+    make: (lock, { aim }) => {
+      const constraint = lock ?? handle
+      const directions = directionsOf(frame.axes)
+      const drag = new MoveDrag(aim.ray, frame.origin, constraint, frame.axes, world.stage.view.directions())
+      let offset = new Vector3()
+      const outcome = (next: Vector3, notes: string[], target?: Vector3) => {
+        offset = next
+        const point = frame.origin.clone().add(offset)
+        return {
+          operations: put(point),
+          title: verb,
+          value: point.toArray().map((value, axis) => `${LETTERS[axis]} ${world.printLength(value)}`).join('  '),
+          notes,
+          frame: { ...frame, origin: point },
+          hints: target ? { target } : {},
+        }
+      }
+      return {
+        update: (at, { ctrl }) => {
+          const raw = drag.update(at.ray)
+          const snaps = world.moveSnaps(ctrl)
+          const caught = snaps.vertex && findSnapPoint(world.document(), world.index(), at, snaps.vertex, () => true)
+          if (caught) {
+            const wanted = caught.point.clone().sub(frame.origin)
+            const free = freeAxes(constraint).reduce((sum, axis) => sum.addScaledVector(directions[axis], wanted.dot(directions[axis])), new Vector3())
+            return outcome(tidyVector(free), [`on ${world.document().need(caught.id).name}`], caught.point)
+          }
+          return outcome(snapOffset(frame.origin, raw, constraint, frame.axes, snaps.grid, snaps.grid.frame), [snaps.grid.size > 0 ? 'on the grid' : 'off the grid'])
+        },
+        fields: freeAxes(constraint).map(axis => ({ label: LETTERS[axis], quantity: 'length', axis })),
+        values: () => freeAxes(constraint).map(axis => offset.dot(directions[axis])),
+        type: values => outcome(tidyVector(freeAxes(constraint).reduce((sum, axis, i) => sum.addScaledVector(directions[axis], values[i]!), new Vector3())), ['as typed']),
+      }
+    },
+  }
+}

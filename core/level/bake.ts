@@ -1,0 +1,73 @@
+import { Matrix4, Quaternion, Vector3 } from 'three'
+import type { LevelDocument } from './document'
+import type { Operation, Placement, Vec3 } from './schema'
+import { localMatrix } from './transform'
+import { decompose, differsFrom } from './tree'
+
+/** Which of a thing's numbers are folded into its shape. */
+export type BakeWhat = 'size' | 'turn' | 'both'
+
+export type Baking = {
+  /** What the mesh's points go through. */
+  matrix: Matrix4
+  operations: Operation[]
+  /** Things whose look cannot be kept by any numbers on top of the new shape, because they would be skewed. */
+  skewed: string[]
+}
+
+/**
+ * Folds a placement's size, turn or both into its shape and puts those numbers to rest, so that it looks the same.
+ *
+ * With T·R·S·T(-p) as its matrix: size alone bakes S and leaves T·R; turn alone bakes S⁻¹·R·S and leaves T·S; both bake R·S
+ * and leave T. The pivot goes through the same, so nothing moves. What hangs below keeps its place in the world.
+ *
+ * @param partId the part with the baked mesh, to be shown instead
+ * @param others further placements of the same part, which get numbers that make them look as before on the new shape
+ */
+export function bake(document: LevelDocument, id: string, what: BakeWhat, partId: string, others: readonly string[] = []): Baking {
+  const matrix = bakingMatrix(document.need(id), what)
+  const inverse = matrix.clone().invert()
+  const operations: Operation[] = []
+  const skewed: string[] = []
+  for (const each of [id, ...others]) {
+    const placement = document.need(each)
+    const pivot = new Vector3(...placement.pivot).applyMatrix4(matrix).toArray() as Vec3
+    const before = localMatrix(placement, new Matrix4())
+    const wanted = before.clone().multiply(inverse)
+    const transform = each === id ? atRest(placement, what) : decompose(wanted, pivot)
+    const fields = { partId, ...transform, translation: placement.translation, pivot }
+    const after = localMatrix({ ...placement, ...fields }, new Matrix4())
+    if (differsFrom(wanted, after)) skewed.push(each)
+    operations.push({ do: 'put', id: each, fields })
+    operations.push(...keepChildren(document, each, after.clone().invert().multiply(before), skewed))
+  }
+  return { matrix, operations, skewed }
+}
+
+/** The numbers of a placement with its turn or its size thrown away; it goes on standing where it stands. */
+export function reset(placement: Placement, what: 'size' | 'turn'): Partial<Placement> {
+  return what === 'size' ? { scale: [1, 1, 1] } : { rotation: [0, 0, 0, 1] }
+}
+
+function bakingMatrix({ rotation, scale }: Placement, what: BakeWhat): Matrix4 {
+  const size = new Matrix4().makeScale(...scale)
+  if (what === 'size') return size
+  const turn = new Matrix4().makeRotationFromQuaternion(new Quaternion(...rotation))
+  if (what === 'both') return turn.multiply(size)
+  return size.clone().invert().multiply(turn).multiply(size)
+}
+
+function atRest({ rotation, scale }: Placement, what: BakeWhat): Pick<Placement, 'rotation' | 'scale'> {
+  return { rotation: what === 'size' ? rotation : [0, 0, 0, 1], scale: what === 'turn' ? scale : [1, 1, 1] }
+}
+
+/** @param change from the old own axes to the new ones */
+function keepChildren(document: LevelDocument, id: string, change: Matrix4, skewed: string[]): Operation[] {
+  return document.children(id).map((child) => {
+    const placement = document.need(child)
+    const wanted = change.clone().multiply(localMatrix(placement, new Matrix4()))
+    const transform = decompose(wanted, placement.pivot)
+    if (differsFrom(wanted, localMatrix({ ...placement, ...transform }, new Matrix4()))) skewed.push(child)
+    return { do: 'put', id: child, fields: transform }
+  })
+}

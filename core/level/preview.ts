@@ -1,0 +1,44 @@
+import { Matrix4 } from 'three'
+import type { LevelDocument } from './document'
+import type { Operation, Placement } from './schema'
+import { localMatrix } from './transform'
+
+/**
+ * Where everything would stand that operations on transforms move, without writing them: the world matrix of each placement
+ * they touch and of all below. The work grows with those, not with the level.
+ *
+ * @returns by id; for new placements as well
+ */
+export function previewMatrices(document: LevelDocument, operations: readonly Operation[]): Map<string, Matrix4> {
+  const records = new Map<string, Placement>()
+  for (const operation of operations) {
+    if (operation.do === 'put') records.set(operation.id, { ...(records.get(operation.id) ?? document.get(operation.id))!, id: operation.id, ...operation.fields })
+  }
+  const matrices = new Map<string, Matrix4>()
+  const recordOf = (id: string) => records.get(id) ?? document.need(id)
+  const matrixOf = (id: string): Matrix4 => {
+    const known = matrices.get(id)
+    if (known) return known
+    if (!movesWith(id)) return document.worldMatrix(id)
+    const record = recordOf(id)
+    const matrix = localMatrix(record, new Matrix4())
+    if (record.parentId !== null) matrix.premultiply(matrixOf(record.parentId))
+    matrices.set(id, matrix)
+    return matrix
+  }
+  const moving = new Map<string, boolean>()
+  const movesWith = (id: string): boolean => {
+    let answer = moving.get(id)
+    if (answer === undefined) {
+      const { parentId } = recordOf(id)
+      answer = records.has(id) || (parentId !== null && movesWith(parentId))
+      moving.set(id, answer)
+    }
+    return answer
+  }
+  for (const id of records.keys()) {
+    matrixOf(id)
+    if (document.has(id)) for (const below of document.subtree(id)) matrixOf(below)
+  }
+  return matrices
+}
