@@ -1,6 +1,6 @@
 import type { ScreenPoint } from '../core/geometry/screen'
 import type { Handle } from '../core/handles/handle'
-import type { Placement, Vec3 } from '../core/level/schema'
+import type { Placement, Quat, Vec3 } from '../core/level/schema'
 import type { ViewKind } from '../core/view/pose'
 
 /** What scripts in the page can ask; described in docs/automation.md. Points of the screen are in the page's CSS pixels. */
@@ -15,6 +15,8 @@ export type Automation = {
   project: (point: Vec3, pane?: number) => ScreenPoint | null
   /** Where a handle can be taken hold of; null if it is not shown. */
   handle: (handle: Handle, pane?: number) => ScreenPoint | null
+  /** Where the handles stand and which way their axes turn (a quaternion); null if none are shown. */
+  frame: () => { origin: Vec3, axes: Quat } | null
   /** Where a pane looks from and to; the active one if none is named. */
   view: (pane?: number) => { kind: ViewKind, eye: Vec3, target: Vec3, fieldOfView: number } | null
   /** Puts the eye somewhere, looking at a point. */

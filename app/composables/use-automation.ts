@@ -1,13 +1,16 @@
 import { onBeforeUnmount, onMounted } from 'vue'
 import { Vector3 } from 'three'
+import type { Quat } from '~~/core/level/schema'
 import type { ScreenPoint } from '~~/core/geometry/screen'
 import type {} from '~/automation'
 import { useEditor } from '~/stores/editor'
+import { useHandling } from '~/stores/handling'
 import { useLevel } from '~/stores/level'
 
 export function useAutomation(): void {
   const level = useLevel()
   const editor = useEditor()
+  const handling = useHandling()
 
   const onPage = (point: ScreenPoint | null | undefined): ScreenPoint | null => {
     const box = document.querySelector('.stage-canvas')?.getBoundingClientRect()
@@ -30,6 +33,10 @@ export function useAutomation(): void {
       handle: (handle, pane) => {
         const view = viewOf(pane)
         return onPage(view && editor.stage?.handles.grip(handle, view))
+      },
+      frame: () => {
+        const frame = editor.stage && handling.frame(editor.stage.view.directions())
+        return frame ? { origin: frame.origin.toArray(), axes: frame.axes.toArray() as Quat } : null
       },
       view: (pane) => {
         const view = viewOf(pane)

@@ -30,7 +30,10 @@ export function useBlocks() {
 
   const setColor = (block: Block, color: string) => level.change('Change the colour of a block', [{ do: 'put-block', id: block.id, fields: { color } }])
 
-  const instances = (block: Block) => [...level.document.placements()].filter(({ blockId }) => blockId === block.id).length
+  function instances(block: Block): number {
+    void level.version
+    return [...level.document.placements()].filter(({ blockId }) => blockId === block.id).length
+  }
 
   /** Gives each picked instance numbers of its own. */
   function makeCopy(): void {

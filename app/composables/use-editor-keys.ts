@@ -15,7 +15,9 @@ export function useEditorKeys(): void {
 
   useEventListener(window, 'keydown', (event) => {
     const target = event.target as HTMLElement
-    if (target.matches(FIELDS) || target.closest('[role=dialog]')) return
+    if (target.matches(FIELDS) || target.closest('[role=dialog], .v-overlay-container')) return
+    // Esc closes an open menu and does nothing else.
+    if (event.key === 'Escape' && document.querySelector('.v-menu.v-overlay--active')) return
     const press = { code: event.code, key: event.key, shift: event.shiftKey }
     if (editor.input?.key({ ...press, down: true }, event.ctrlKey || event.metaKey)) {
       event.preventDefault()

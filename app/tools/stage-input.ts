@@ -31,6 +31,7 @@ export class StageInput {
   readonly picking: PickTool
   private gesture: { id: number, button: number, run: Gesture } | null = null
   private hoverFrame = 0
+  private vertexHeld = false
   private lastPointer: PointerAt | null = null
   private readonly listeners = new AbortController()
 
@@ -136,8 +137,8 @@ export class StageInput {
       return steer(pointer, (dx, dy) => view.orbit(dx, dy, centre))
     }
     if (this.mode) return this.mode.press(pointer)
-    const source = handle ? null : this.vertexSource(pointer)
-    return this.dragGesture(handle, pointer, source?.point) ?? this.picking.press(pointer)
+    const source = this.vertexSource(pointer, handle)
+    return this.dragGesture(source ? null : handle, pointer, source?.point) ?? this.picking.press(pointer)
   }
 
   /** A drag of a handle, of a point caught by vertex snap, or with a lock of whatever is picked. */
@@ -156,9 +157,10 @@ export class StageInput {
     else this.picking.click(to)
   }
 
-  /** The point of something picked that vertex snap would take hold of. */
-  private vertexSource(pointer: PointerAt): SnapPoint | null {
+  /** The point of something picked that vertex snap would take hold of; with its key held it goes before a handle. */
+  private vertexSource(pointer: PointerAt, handle: Handle | null): SnapPoint | null {
     const { world } = this
+    if (handle && !this.vertexHeld) return null
     const { ids } = world.selection()
     const kinds = world.vertexOn() ? world.moveSnaps(false).vertex : null
     if (!kinds || ids.size === 0) return null
@@ -167,6 +169,7 @@ export class StageInput {
   }
 
   private holdVertex(held: boolean): void {
+    this.vertexHeld = held
     this.world.holdVertex(held)
     if (this.lastPointer && !this.gesture) this.hover()
     else if (this.lastPointer) this.gesture?.run.move(this.lastPointer)
@@ -232,10 +235,10 @@ export class StageInput {
     }
     const handle = stage.handles.hit(pointer, view)
     if (stage.handles.light(handle)) stage.requestDraw()
-    const source = handle ? null : this.vertexSource(pointer)
+    const source = this.vertexSource(pointer, handle)
     stage.hint(source && { source: source.point })
     stage.setHovered(handle || source ? null : this.picking.hover(pointer))
-    this.canvas.style.cursor = handle ? 'grab' : ''
+    this.canvas.style.cursor = handle || source ? 'grab' : ''
   }
 
   private release(event: PointerEvent): void {

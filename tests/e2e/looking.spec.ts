@@ -4,8 +4,7 @@ import { expect, test } from './support'
 
 test('a lantern is put exactly on a crate in four panes, and a pane is filled and left again by one key', async ({ page, editor }) => {
   await editor.open()
-  await page.getByLabel('Grid step').fill('10cm')
-  await page.keyboard.press('Enter')
+  await editor.setGrid('10cm')
   await editor.rosterRow('Lanterns').locator('.twist').click()
   await editor.rosterRow('Lantern post 4').click()
   const canvas = (await page.getByTestId('stage').boundingBox())!
@@ -42,7 +41,9 @@ test('a lantern is put exactly on a crate in four panes, and a pane is filled an
 
   // Orbiting in a fixed view shifts it and never tilts it.
   await page.keyboard.down('Alt')
-  const middle = await editor.at(placed.translation, 1)
+  // Beside the handles, where Alt would leave an instance instead.
+  const handles = await editor.at(placed.translation, 1)
+  const middle = { x: handles.x - 130, y: handles.y - 60 }
   await editor.pressAndMove(middle, { x: middle.x + 40, y: middle.y + 30 })
   await page.mouse.up()
   await page.keyboard.up('Alt')

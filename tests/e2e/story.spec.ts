@@ -35,7 +35,7 @@ test('from the kit to the stage to the database, and out as glTF', async ({ page
 
   await test.step('it moves along one axis, on the grid, with the way at the pointer', async () => {
     await editor.pressAndMove(await editor.handle({ kind: 'axis', axis: 0 }), await shifted({ kind: 'axis', axis: 0 }, [1.1, 0, 0]))
-    expect(await editor.readout()).toBe('Move along X +1.000 m on the grid of 0.250 m')
+    expect(await editor.readout()).toContain('Move along X +1.000 m on the grid of 0.250 m')
     // The document is written once, at the release.
     expect((await editor.named('Crate 4')).translation).toEqual([-3, 0, -1.5])
     await page.mouse.up()
@@ -46,7 +46,7 @@ test('from the kit to the stage to the database, and out as glTF', async ({ page
     const handle = { kind: 'plane', axis: 1 } as const
     await editor.pressAndMove(await editor.handle(handle), await shifted(handle, [-0.31, 0, 0.57]))
     await page.keyboard.down('Control')
-    expect(await editor.readout()).toMatch(/^Move in XZ X -0\.3\d\d m Z \+0\.5\d\d m off the grid$/)
+    expect(await editor.readout()).toMatch(/^Move in XZ X -0\.3\d\d m Z \+0\.5\d\d m off the grid/)
     await page.mouse.up()
     await page.keyboard.up('Control')
     const [x, y, z] = (await editor.named('Crate 4')).translation
@@ -57,12 +57,12 @@ test('from the kit to the stage to the database, and out as glTF', async ({ page
   })
 
   await test.step('and with the grid switched off', async () => {
-    await page.getByRole('button', { name: 'Grid', exact: true }).click()
+    await page.getByRole('button', { name: /^Grid: / }).click()
     const handle = { kind: 'axis', axis: 2 } as const
     await editor.pressAndMove(await editor.handle(handle), await shifted(handle, [0, 0, 0.333]))
-    expect(await editor.readout()).toMatch(/^Move along Z \+0\.[234]\d\d m off the grid$/)
+    expect(await editor.readout()).toMatch(/^Move along Z \+0\.[234]\d\d m off the grid/)
     await page.mouse.up()
-    await page.getByRole('button', { name: 'Grid', exact: true }).click()
+    await page.getByRole('button', { name: /^Grid: / }).click()
   })
 
   await test.step('an exact position, turn and size are typed into the ledger', async () => {

@@ -1,16 +1,22 @@
 import type { Page } from '@playwright/test'
 import { test as base, expect } from '@playwright/test'
 import { and, asc, eq } from 'drizzle-orm'
+import { v7 } from 'uuid'
 import type { Handle } from '../../core/handles/handle'
 import type { Constraint } from '../../core/handles/lock'
 import { levelSummarySchema } from '../../core/api/schema'
-import type { Placement, Vec3 } from '../../core/level/schema'
+import { createPlacement } from '../../core/level/create'
+import type { Operation, Placement, Vec3 } from '../../core/level/schema'
 import type { ScreenPoint } from '../../core/geometry/screen'
 import type {} from '../../app/automation'
 import { changes, levels, placements } from '../../server/db/schema'
 import { rowToPlacement } from '../../server/db/rows'
+import { demoId } from '../../demo/kit'
 import type { TestServer } from '../server'
 import { makeServer } from '../server'
+
+/** A thing to be put into a level before it is opened: of a part of the kit, of a block, or a group. */
+export type Thing = Partial<Placement> & { name: string, part?: string, block?: string }
 
 /** What a person at the editor does and sees, in the words of the tests. */
 export class Editor {
@@ -24,6 +30,44 @@ export class Editor {
     this.levelId = levelSummarySchema.parse(await response.json()).id
     await this.page.goto(`${this.server.url}/levels/${this.levelId}`)
     await this.ready()
+  }
+
+  /** An empty level with things put into it by the API, opened in the page; small, so that the stage draws fast. */
+  async openWith(things: Thing[], operations: Operation[] = []): Promise<void> {
+    const response = await fetch(`${this.server.url}/api/levels`, { method: 'POST', body: JSON.stringify({ name: 'Yard', from: 'empty' }) })
+    this.levelId = levelSummarySchema.parse(await response.json()).id
+    const puts = things.map(({ part, block, ...given }, order): Operation => {
+      const kind = block ? 'block' as const : part ? 'part' as const : 'group' as const
+      const { id, ...fields } = createPlacement({ id: v7(), kind, partId: part ? demoId(`part/${part}`) : null, blockId: block ?? null, order, ...given })
+      return { do: 'put', id, fields }
+    })
+    const made = await fetch(`${this.server.url}/api/levels/${this.levelId}/changes`, {
+      method: 'POST', body: JSON.stringify({ baseRevision: 0, changes: [{ id: v7(), label: 'Put things in', author: 'Test', operations: [...operations, ...puts] }] }),
+    })
+    expect(made.status).toBe(200)
+    await this.page.goto(`${this.server.url}/levels/${this.levelId}`)
+    await this.ready()
+  }
+
+  /** Picks a thing of the top level by its row in the roster. */
+  async pick(...names: string[]): Promise<void> {
+    for (const [i, name] of names.entries()) {
+      await this.page.locator('[role=treeitem]').filter({ has: this.page.getByText(name, { exact: true }) }).click({ modifiers: i > 0 ? ['Control'] : [] })
+    }
+    await this.drawn()
+  }
+
+  async setGrid(step: string): Promise<void> {
+    await this.page.getByRole('button', { name: 'Grid menu' }).click()
+    await this.page.getByLabel('Grid step').fill(step)
+    await this.page.keyboard.press('Enter')
+    await this.page.keyboard.press('Escape')
+  }
+
+  /** The labels of the journal after the one that put things in. */
+  async done(): Promise<string[]> {
+    await this.saved()
+    return (await this.journal()).slice(1)
   }
 
   async ready(): Promise<void> {

@@ -5,7 +5,7 @@ import type { Board } from '../board'
 import type { View } from '../view'
 
 /** What handles need to know to be drawn in a pane or found there. */
-export type HandleScene = {
+export type HandleSetting = {
   frame: HandleFrame
   view: View
   /** Metres a pixel spans where the handles stand. */
@@ -22,11 +22,11 @@ export type HandleSet = {
   readonly object: Object3D
   setBoard: (board: Board) => void
   /** Fits them to a pane, for drawing them or finding them there; each pane sees other sides. */
-  update: (scene: HandleScene) => void
+  update: (setting: HandleSetting) => void
   /** The handle under a pixel. `update` has been called for the pane. */
-  hit: (at: ScreenPoint, scene: HandleScene) => Handle | null
+  hit: (at: ScreenPoint, setting: HandleSetting) => Handle | null
   /** Where a handle can be taken hold of; null if it is not among these. */
-  grip: (handle: Handle, scene: HandleScene) => ScreenPoint | null
+  grip: (handle: Handle, setting: HandleSetting) => ScreenPoint | null
   dispose: () => void
 }
 

@@ -4,7 +4,7 @@ import type { Handle, HandleChoice, HandleFrame } from '~~/core/handles/handle'
 import type { Board } from '../board'
 import type { View } from '../view'
 import { pinTexture, pivotTexture, redraw, sprite } from './drawings'
-import type { HandleScene, HandleSet } from './handle-set'
+import type { HandleSetting, HandleSet } from './handle-set'
 import { sameHandle } from './handle-set'
 import { MoveHandles } from './move-handles'
 import { PivotDots } from './pivot-dots'
@@ -84,13 +84,13 @@ export class Handles {
 
   /** Fits all that is shown to a view. */
   update(view: View): void {
-    const scene = this.sceneFor(view)
+    const setting = this.settingFor(view)
     const shown = this.shownSets()
     for (const set of this.all) {
-      set.object.visible = scene !== null && shown.includes(set)
-      if (set.object.visible) set.update(scene!)
+      set.object.visible = setting !== null && shown.includes(set)
+      if (set.object.visible) set.update(setting!)
     }
-    this.pivot.visible = scene !== null && this.mode !== 'none' && this.mode !== 'move'
+    this.pivot.visible = setting !== null && this.mode !== 'none' && this.mode !== 'move'
     if (this.frame) this.mark(this.pivot, this.frame.origin, PIVOT, view)
     this.pin.visible = this.pinAt !== null
     if (this.pinAt) this.mark(this.pin, this.pinAt, PIN, view)
@@ -98,11 +98,11 @@ export class Handles {
 
   /** The handle under a pixel, those that are hardest to hit first. */
   hit(at: ScreenPoint, view: View): Handle | null {
-    const scene = this.sceneFor(view)
-    if (!scene) return null
+    const setting = this.settingFor(view)
+    if (!setting) return null
     this.update(view)
     for (const set of this.shownSets()) {
-      const found = set.hit(at, scene)
+      const found = set.hit(at, setting)
       if (found) return found
     }
     return null
@@ -110,11 +110,11 @@ export class Handles {
 
   /** Where a handle can be taken hold of, for automation. */
   grip(handle: Handle, view: View): ScreenPoint | null {
-    const scene = this.sceneFor(view)
-    if (!scene) return null
+    const setting = this.settingFor(view)
+    if (!setting) return null
     this.update(view)
     for (const set of this.shownSets()) {
-      const found = set.grip(handle, scene)
+      const found = set.grip(handle, setting)
       if (found) return found
     }
     return null
@@ -139,7 +139,7 @@ export class Handles {
     }
   }
 
-  private sceneFor(view: View): HandleScene | null {
+  private settingFor(view: View): HandleSetting | null {
     if (!this.frame || this.mode === 'none') return null
     return { frame: this.frame, view, pixel: view.metresPerPixel(this.frame.origin), sight: view.sightOf(this.frame.origin), hot: this.hot, held: this.held }
   }

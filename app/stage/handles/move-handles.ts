@@ -6,7 +6,7 @@ import type { Handle } from '~~/core/handles/handle'
 import type { AxisIndex } from '~~/core/handles/lock'
 import type { Board } from '../board'
 import { distance, distanceToSegment, LETTERS, OVERLAY, pegTexture, redraw, sprite, squareTexture } from './drawings'
-import type { HandleScene, HandleSet } from './handle-set'
+import type { HandleSetting, HandleSet } from './handle-set'
 import { sameHandle } from './handle-set'
 
 /** Sizes on the screen, in pixels. */
@@ -58,7 +58,7 @@ export class MoveHandles implements HandleSet {
     redraw(this.centre, squareTexture(board.picked))
   }
 
-  update({ frame, pixel, sight, hot, held }: HandleScene): void {
+  update({ frame, pixel, sight, hot, held }: HandleSetting): void {
     this.object.position.copy(frame.origin)
     this.object.scale.setScalar(pixel * this.scale)
     const directions = directionsOf(frame.axes)
@@ -73,13 +73,13 @@ export class MoveHandles implements HandleSet {
   }
 
   /** Those in front first: middle, pegs, sticks, quarter-discs. */
-  hit(at: ScreenPoint, scene: HandleScene): Handle | null {
-    const { view, frame } = scene
+  hit(at: ScreenPoint, setting: HandleSetting): Handle | null {
+    const { view, frame } = setting
     const origin = view.project(frame.origin)
     if (!origin) return null
     if (distance(at, origin) <= CENTRE * this.scale + REACH) return { do: 'move', kind: 'view' }
     const shown = AXES.filter(axis => !this.faded[axis])
-    const ends = new Map(shown.map(axis => [axis, view.project(this.tip(axis, STICK, scene))]))
+    const ends = new Map(shown.map(axis => [axis, view.project(this.tip(axis, STICK, setting))]))
     for (const axis of shown) {
       const end = ends.get(axis)
       if (end && distance(at, end) <= PEG * this.scale + REACH) return { do: 'move', kind: 'axis', axis }
@@ -88,18 +88,18 @@ export class MoveHandles implements HandleSet {
       const end = ends.get(axis)
       if (end && distanceToSegment(at, origin, end) <= REACH + 2) return { do: 'move', kind: 'axis', axis }
     }
-    const axis = AXES.find(index => this.isInSector(at, index, scene))
+    const axis = AXES.find(index => this.isInSector(at, index, setting))
     return axis === undefined ? null : { do: 'move', kind: 'plane', axis }
   }
 
-  grip(handle: Handle, scene: HandleScene): ScreenPoint | null {
+  grip(handle: Handle, setting: HandleSetting): ScreenPoint | null {
     if (handle.do !== 'move') return null
-    const { view, frame } = scene
+    const { view, frame } = setting
     if (handle.kind === 'view') return view.project(frame.origin)
-    if (handle.kind === 'axis') return view.project(this.tip(handle.axis, STICK, scene))
+    if (handle.kind === 'axis') return view.project(this.tip(handle.axis, STICK, setting))
     const [u, v] = others(handle.axis)
     const out = (SECTOR.from + SECTOR.to) / 2 * Math.SQRT1_2
-    return view.project(this.tip(u, out, scene).add(this.tip(v, out, scene)).sub(frame.origin))
+    return view.project(this.tip(u, out, setting).add(this.tip(v, out, setting)).sub(frame.origin))
   }
 
   dispose(): void {
@@ -135,11 +135,11 @@ export class MoveHandles implements HandleSet {
   }
 
   /** The point `pixels` out along an axis's stick, in the world. */
-  private tip(axis: AxisIndex, pixels: number, { frame, pixel }: HandleScene): Vector3 {
+  private tip(axis: AxisIndex, pixels: number, { frame, pixel }: HandleSetting): Vector3 {
     return directionsOf(frame.axes)[axis].multiplyScalar(this.signs[axis] * pixels * pixel * this.scale).add(frame.origin)
   }
 
-  private isInSector(at: ScreenPoint, axis: AxisIndex, { view, frame, pixel }: HandleScene): boolean {
+  private isInSector(at: ScreenPoint, axis: AxisIndex, { view, frame, pixel }: HandleSetting): boolean {
     if (!this.sectors[axis]!.visible) return false
     const plane = new Plane().setFromNormalAndCoplanarPoint(directionsOf(frame.axes)[axis], frame.origin)
     const point = view.rayAt(at, new Ray()).intersectPlane(plane, new Vector3())

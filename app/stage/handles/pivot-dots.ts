@@ -7,7 +7,7 @@ import { PIVOT_PLACES } from '~~/core/handles/pivot'
 import { gripPoint } from '~~/core/handles/size'
 import type { Board } from '../board'
 import { distance, dotTexture, redraw, sprite } from './drawings'
-import type { HandleScene, HandleSet } from './handle-set'
+import type { HandleSetting, HandleSet } from './handle-set'
 import { sameHandle } from './handle-set'
 
 const DOT = 4
@@ -26,7 +26,7 @@ export class PivotDots implements HandleSet {
     for (const dot of this.dots.values()) redraw(dot, dotTexture(board.ink, '#fff'))
   }
 
-  update({ frame: { box }, view, hot }: HandleScene): void {
+  update({ frame: { box }, view, hot }: HandleSetting): void {
     this.object.visible = box !== null
     if (!box) return
     for (const [place, dot] of this.dots) {
@@ -36,7 +36,7 @@ export class PivotDots implements HandleSet {
     }
   }
 
-  hit(at: ScreenPoint, { frame: { box }, view }: HandleScene): Handle | null {
+  hit(at: ScreenPoint, { frame: { box }, view }: HandleSetting): Handle | null {
     if (!box) return null
     const found = PIVOT_PLACES.map((place) => {
       const point = gripPoint(box, place)
@@ -47,7 +47,7 @@ export class PivotDots implements HandleSet {
     return nearest ? { do: 'pivot', place: nearest.place } : null
   }
 
-  grip(handle: Handle, { frame: { box }, view }: HandleScene): ScreenPoint | null {
+  grip(handle: Handle, { frame: { box }, view }: HandleSetting): ScreenPoint | null {
     return handle.do === 'pivot' && box ? view.project(gripPoint(box, handle.place)) : null
   }
 

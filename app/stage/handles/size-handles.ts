@@ -7,7 +7,7 @@ import type { SizeBox, SizeGrip } from '~~/core/handles/size'
 import { gripAxes, gripPoint } from '~~/core/handles/size'
 import type { Board } from '../board'
 import { distance, dotTexture, OVERLAY, redraw, sprite, squareTexture } from './drawings'
-import type { HandleScene, HandleSet } from './handle-set'
+import type { HandleSetting, HandleSet } from './handle-set'
 import { sameHandle } from './handle-set'
 
 /** Sizes on the screen, in pixels. */
@@ -44,7 +44,7 @@ export class SizeHandles implements HandleSet {
     }
   }
 
-  update({ frame: { box }, hot, view }: HandleScene): void {
+  update({ frame: { box }, hot, view }: HandleSetting): void {
     this.object.visible = box !== null
     if (!box) return
     const corners = boxCorners(box.box).map(corner => corner.applyQuaternion(box.axes))
@@ -60,22 +60,22 @@ export class SizeHandles implements HandleSet {
     }
   }
 
-  hit(at: ScreenPoint, scene: HandleScene): Handle | null {
-    const { box } = scene.frame
+  hit(at: ScreenPoint, setting: HandleSetting): Handle | null {
+    const { box } = setting.frame
     if (!box) return null
     const found = GRIPS.filter(grip => canSize(box, grip)).map((grip) => {
-      const point = this.place(box, grip, scene.view)
-      const seen = scene.view.project(point)
-      return { grip, away: seen ? distance(at, seen) : Infinity, depth: point.distanceTo(scene.view.eye) }
+      const point = this.place(box, grip, setting.view)
+      const seen = setting.view.project(point)
+      return { grip, away: seen ? distance(at, seen) : Infinity, depth: point.distanceTo(setting.view.eye) }
     }).filter(({ away, grip }) => away <= (gripAxes(grip).length === 1 ? FACE : CORNER) + REACH)
     // Of two that lie over each other the one in front is meant.
     const [nearest] = found.sort((a, b) => Math.abs(a.away - b.away) > 2 ? a.away - b.away : a.depth - b.depth)
     return nearest ? { do: 'size', grip: nearest.grip } : null
   }
 
-  grip(handle: Handle, scene: HandleScene): ScreenPoint | null {
-    const { box } = scene.frame
-    return handle.do === 'size' && box ? scene.view.project(this.place(box, handle.grip, scene.view)) : null
+  grip(handle: Handle, setting: HandleSetting): ScreenPoint | null {
+    const { box } = setting.frame
+    return handle.do === 'size' && box ? setting.view.project(this.place(box, handle.grip, setting.view)) : null
   }
 
   dispose(): void {
@@ -87,7 +87,7 @@ export class SizeHandles implements HandleSet {
     }
   }
 
-  private place(box: SizeBox, grip: SizeGrip, view: HandleScene['view']): Vector3 {
+  private place(box: SizeBox, grip: SizeGrip, view: HandleSetting['view']): Vector3 {
     const point = gripPoint(box, grip)
     if (gripAxes(grip).length > 1) return point
     return point.addScaledVector(new Vector3(...grip).applyQuaternion(box.axes), OFF * view.metresPerPixel(point))

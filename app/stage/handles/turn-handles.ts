@@ -6,7 +6,7 @@ import type { Handle } from '~~/core/handles/handle'
 import type { AxisIndex } from '~~/core/handles/lock'
 import type { Board } from '../board'
 import { distanceToSegment, LETTERS, OVERLAY, pegTexture, redraw, sprite } from './drawings'
-import type { HandleScene, HandleSet } from './handle-set'
+import type { HandleSetting, HandleSet } from './handle-set'
 import { sameHandle } from './handle-set'
 
 /** Sizes on the screen, in pixels. */
@@ -74,7 +74,7 @@ export class TurnHandles implements HandleSet {
     this.fill.material.color = new Color(board.picked)
   }
 
-  update({ frame, pixel, sight, hot, held }: HandleScene): void {
+  update({ frame, pixel, sight, hot, held }: HandleSetting): void {
     this.object.position.copy(frame.origin)
     this.object.scale.setScalar(pixel)
     const directions = directionsOf(frame.axes)
@@ -96,24 +96,24 @@ export class TurnHandles implements HandleSet {
     this.drawWedge()
   }
 
-  hit(at: ScreenPoint, scene: HandleScene): Handle | null {
+  hit(at: ScreenPoint, setting: HandleSetting): Handle | null {
     let best: { axis: AxisIndex, away: number } | null = null
     for (const axis of AXES) {
-      const rim = this.rim(axis, scene).map(point => scene.view.project(point))
+      const rim = this.rim(axis, setting).map(point => setting.view.project(point))
       for (let i = 1; i < rim.length; i++) {
         const [a, b] = [rim[i - 1], rim[i]]
         const away = a && b ? distanceToSegment(at, a, b) : Infinity
         if (away <= REACH && away < (best?.away ?? Infinity)) best = { axis, away }
       }
-      const peg = scene.view.project(this.onRim(axis, 0, scene))
+      const peg = setting.view.project(this.onRim(axis, 0, setting))
       // A letter in front says most clearly which dial is meant.
       if (peg && Math.hypot(at.x - peg.x, at.y - peg.y) <= PEG + 2) return { do: 'turn', axis }
     }
     return best && { do: 'turn', axis: best.axis }
   }
 
-  grip(handle: Handle, scene: HandleScene): ScreenPoint | null {
-    return handle.do === 'turn' ? scene.view.project(this.onRim(handle.axis, 0, scene)) : null
+  grip(handle: Handle, setting: HandleSetting): ScreenPoint | null {
+    return handle.do === 'turn' ? setting.view.project(this.onRim(handle.axis, 0, setting)) : null
   }
 
   dispose(): void {
@@ -138,16 +138,16 @@ export class TurnHandles implements HandleSet {
     return zero.clone().multiplyScalar(Math.cos(snapped)).addScaledVector(quarter, Math.sin(snapped))
   }
 
-  private onRim(axis: AxisIndex, radians: number, { frame, pixel }: HandleScene): Vector3 {
+  private onRim(axis: AxisIndex, radians: number, { frame, pixel }: HandleSetting): Vector3 {
     const towards = this.towards[axis]!
     const quarter = directionsOf(frame.axes)[axis].cross(towards)
     return towards.clone().multiplyScalar(Math.cos(radians)).addScaledVector(quarter, Math.sin(radians)).multiplyScalar(DIAL * pixel).add(frame.origin)
   }
 
   /** The half that can be taken hold of; all of it when it is seen from the front. */
-  private rim(axis: AxisIndex, scene: HandleScene): Vector3[] {
-    const reach = Math.abs(directionsOf(scene.frame.axes)[axis].dot(scene.sight)) > 0.9 ? Math.PI : Math.PI / 2
-    return Array.from({ length: SAMPLES + 1 }, (_, i) => this.onRim(axis, (i / SAMPLES * 2 - 1) * reach, scene))
+  private rim(axis: AxisIndex, setting: HandleSetting): Vector3[] {
+    const reach = Math.abs(directionsOf(setting.frame.axes)[axis].dot(setting.sight)) > 0.9 ? Math.PI : Math.PI / 2
+    return Array.from({ length: SAMPLES + 1 }, (_, i) => this.onRim(axis, (i / SAMPLES * 2 - 1) * reach, setting))
   }
 
   private drawWedge(): void {
