@@ -12,6 +12,14 @@ const MARKS_LAYER = demoId('layer/Marks')
 /** The lower edge of the bank, a little below the paving, so that its foot meets the slabs. */
 const BANK_BOTTOM = -0.55
 
+const blockOf = (name: string, color: string, shape: Block['shape']): Block => ({ id: demoId(`block/${name}`), color, shape })
+const KIOSK = {
+  floor: blockOf('floor', '#b9a58b', { shape: 'slab', width: 3.6, depth: 2.6, thickness: 0.32 }),
+  walls: blockOf('walls', '#c98f5a', { shape: 'box', width: 2.4, height: 2.2, depth: 1.4 }),
+  steps: blockOf('steps', '#b9a58b', { shape: 'steps', width: 1.6, height: 0.32, depth: 0.64, count: 2 }),
+  bollard: blockOf('bollard', '#4a5a60', { shape: 'cone', radius: 0.2, top: 0.14, height: 0.7, sides: 24 }),
+}
+
 /** Where the bank's grass is at a place of the level. */
 function onBank(x: number, z: number): Vec3 {
   return [x, BANK_BOTTOM + embankmentHeight(x, z + 12), z]
@@ -92,6 +100,15 @@ export function lanternQuay(): { placements: Placement[], layers: Layer[], stati
   put(square, 'Planter on the bank', 'Planter', onBank(-5, -10.6), 20)
   put(square, 'Bench on the bank', 'Bench', onBank(3.5, -10.2), -6)
 
+  // Still being thought out: a ferry kiosk on the far bank, in blocks.
+  const kiosk = group('Ferry kiosk, blocked out')
+  const block = (name: string, blockId: string, at: Vec3, heading = 0) => add(name, { kind: 'block', partId: null, blockId, parentId: kiosk }, at, [0, heading, 0])
+  block('Kiosk floor', KIOSK.floor.id, [8.3, 0.32, 12.9])
+  block('Kiosk walls', KIOSK.walls.id, [8.3, 0.32, 13.4])
+  block('Kiosk steps', KIOSK.steps.id, [8.3, 0, 11.28])
+  block('Bollard left', KIOSK.bollard.id, [6.8, 0, 11.2])
+  block('Bollard right', KIOSK.bollard.id, [9.8, 0, 11.2])
+
   const marks = group('Cameras and lights')
   const mark = (name: string, kind: 'camera' | 'light' | 'marker', own: Placement['own'], at: Vec3, turn: Vec3) =>
     add(name, { kind, partId: null, parentId: marks, layerId: MARKS_LAYER, own }, at, turn)
@@ -111,6 +128,6 @@ export function lanternQuay(): { placements: Placement[], layers: Layer[], stati
       { id: demoId('station/bridge'), name: 'From the bridge', eye: [8.3, 2.4, 7.2], target: [-1, 0.6, -2], fieldOfView: 60, order: 1 },
       { id: demoId('station/stalls'), name: 'Along the stalls', eye: [-8.8, 2, -1.8], target: [5, 0.9, -3.6], fieldOfView: 60, order: 2 },
     ],
-    blocks: [],
+    blocks: Object.values(KIOSK),
   }
 }

@@ -1,7 +1,7 @@
 // What each picture shows: a function that brings a fresh page there, with the demo's level.
 
-async function openEditor(page, url, board = 'day') {
-  await page.addInitScript(name => localStorage.setItem('handy-grid.settings', JSON.stringify({ board: name, author: 'Guest 1001' })), board)
+async function openEditor(page, url, board = 'day', settings = {}) {
+  await page.addInitScript(given => localStorage.setItem('handy-grid.settings', JSON.stringify(given)), { board, author: 'Guest 1001', ...settings })
   await page.goto(url)
   await page.getByRole('link', { name: 'Open Lantern Quay' }).click()
   await page.waitForFunction(() => globalThis.handyGrid?.level() && document.querySelector('[data-test=stats]'), null, { timeout: 90_000 })
@@ -13,6 +13,17 @@ async function settle(page) {
   await page.evaluate(() => globalThis.handyGrid.drawn())
   await page.waitForTimeout(600)
   await page.evaluate(() => globalThis.handyGrid.drawn())
+}
+
+const project = (page, point) => page.evaluate(at => globalThis.handyGrid.project(at), point)
+const grip = (page, handle) => page.evaluate(which => globalThis.handyGrid.handle(which), handle)
+
+/** Presses at one point of the screen and moves to the next ones; the button stays down. */
+async function hold(page, from, ...to) {
+  await page.mouse.move(from.x, from.y)
+  await page.mouse.down()
+  for (const point of to) await page.mouse.move(point.x, point.y, { steps: 4 })
+  await settle(page)
 }
 
 const look = (page, eye, target) => page.evaluate(([from, to]) => globalThis.handyGrid.lookFrom(from, to), [eye, target])
@@ -54,7 +65,7 @@ export const scenes = {
     await look(page, [2.5, 4.2, 4.5], [-3.2, 0.4, -2.6])
     await pick(page, 'Goods', 'Crate 2')
     await settle(page)
-    const peg = await page.evaluate(() => globalThis.handyGrid.handle({ kind: 'axis', axis: 0 }))
+    const peg = await page.evaluate(() => globalThis.handyGrid.handle({ do: 'move', kind: 'axis', axis: 0 }))
     await page.mouse.move(peg.x, peg.y)
     await page.mouse.down()
     await page.mouse.move(peg.x + 60, peg.y + 14, { steps: 4 })
@@ -79,6 +90,74 @@ export const scenes = {
     await page.mouse.down()
     await page.mouse.move((from.x + to.x) / 2, (from.y + to.y) / 2, { steps: 4 })
     await page.mouse.move(to.x, to.y, { steps: 4 })
+    await settle(page)
+  },
+  'turning': async (page, url) => {
+    await openEditor(page, url)
+    await look(page, [-1.2, 2.4, 5.2], [-3.4, 0.3, 1.2])
+    await pick(page, 'Square', 'Planter 1')
+    await page.keyboard.press('t')
+    await settle(page)
+    const [from, middle] = [await grip(page, { do: 'turn', axis: 1 }), await project(page, [-3.4, 0, 1.2])]
+    const around = angle => ({ x: middle.x + (from.x - middle.x) * Math.cos(angle) - (from.y - middle.y) * Math.sin(angle) * 1.6, y: middle.y + (from.y - middle.y) * Math.cos(angle) + (from.x - middle.x) * Math.sin(angle) * 0.6 })
+    await hold(page, from, around(-0.4), around(-0.8), around(-1.1))
+  },
+  'all-handles': async (page, url) => {
+    await openEditor(page, url)
+    await look(page, [2.4, 2.6, 2.6], [1.6, 0.3, -0.8])
+    await pick(page, 'Square', 'Bandstand')
+    await look(page, [5.4, 4.6, 5.6], [1.6, 0.2, -0.8])
+    await page.keyboard.press('c')
+    await settle(page)
+  },
+  'pivot': async (page, url) => {
+    await openEditor(page, url)
+    await pick(page, 'Goods', 'Barrel 1')
+    await look(page, [5.6, 1.7, -0.6], [4.4, 0.4, -2.7])
+    await page.keyboard.press('p')
+    await settle(page)
+  },
+  'abut': async (page, url) => {
+    await openEditor(page, url, 'day', { abut: true })
+    await pick(page, 'Waterside', 'Railing 4')
+    await look(page, [6.5, 2.6, 7], [3.4, 0.3, 2.5])
+    await settle(page)
+    const from = await grip(page, { do: 'move', kind: 'plane', axis: 1 })
+    const [a, b] = [await project(page, [4, 0, 2.5]), await project(page, [4.9, 0, 2.9])]
+    await hold(page, from, { x: from.x + b.x - a.x, y: from.y + b.y - a.y })
+    await page.mouse.up()
+    const again = await grip(page, { do: 'move', kind: 'plane', axis: 1 })
+    const [c, d] = [await project(page, [5, 0, 3]), await project(page, [4.03, 0, 2.53])]
+    await hold(page, again, { x: again.x + (d.x - c.x) / 2, y: again.y + (d.y - c.y) / 2 }, { x: again.x + d.x - c.x, y: again.y + d.y - c.y })
+  },
+  'hug': async (page, url) => {
+    await openEditor(page, url, 'day', { hugOn: true, hug: { onto: 'everything', leaning: true, rest: 'lowest', offset: 0 } })
+    await pick(page, 'Square', 'Planter on the bank')
+    await look(page, [-0.5, 4.4, -3.4], [-2.6, 1.1, -11])
+    await settle(page)
+    await hold(page, await grip(page, { do: 'move', kind: 'view' }), await project(page, [-3.6, 1.4, -11.4]), await project(page, [-1.6, 1.7, -12.4]))
+  },
+  'blocks': async (page, url) => {
+    await openEditor(page, url)
+    await page.getByRole('button', { name: 'Blocks', exact: true }).click()
+    await row(page, 'Ferry kiosk').locator('.twist').click()
+    await row(page, 'Kiosk steps').click()
+    await look(page, [12.6, 3.4, 8.2], [8.6, 0.7, 12.9])
+    await page.locator('[data-block=tube]').click()
+    await settle(page)
+    await hold(page, await project(page, [9.5, 0.32, 12.25]), await project(page, [9.75, 0.32, 12.25]))
+    await page.mouse.up()
+    const up = await project(page, [9.5, 1.1, 12.25])
+    await page.mouse.move(up.x, up.y, { steps: 4 })
+    await settle(page)
+  },
+  'line-up': async (page, url) => {
+    await openEditor(page, url)
+    await page.getByRole('button', { name: 'Line up', exact: true }).click()
+    await row(page, 'Goods').locator('.twist').click()
+    for (const [i, name] of ['Barrel 1', 'Barrel 2', 'Crate 1'].entries()) await row(page, name).click({ modifiers: i > 0 ? ['Control'] : [] })
+    await look(page, [1.6, 4.4, 3.6], [-0.4, 0.4, -3])
+    await page.getByRole('group', { name: 'Align Z' }).getByRole('button', { name: 'centre' }).click()
     await settle(page)
   },
   'find-or-do': async (page, url) => {

@@ -1,6 +1,8 @@
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 import { v7 } from 'uuid'
+import { bakeMesh } from '~~/core/kit/bake-mesh'
+import { bakeSkewed } from '~~/core/level/bake'
 import { createPlacement, freeName, lastOrder } from '~~/core/level/create'
 import { removeWithChildren } from '~~/core/level/edit'
 import type { Likeness } from '~~/core/level/find'
@@ -16,7 +18,7 @@ import { useKit } from './kit'
 import { useLevel } from './level'
 
 /** A change of the tree that would change shapes, waiting for the person's word. */
-export type SkewQuestion = { label: string, operations: Operation[], names: string[] }
+export type SkewQuestion = { label: string, operations: Operation[], skewed: string[], names: string[], /** Each can get a shape of its own. */ canBake: boolean }
 
 const LAYER_COLORS = ['#0e6e6e', '#e3a035', '#6d3a5e', '#5f8a4c', '#bf3f35', '#2f6f86']
 
@@ -35,7 +37,10 @@ export const useEdits = defineStore('edits', () => {
   /** Does a change of the tree at once, or asks first if it would change shapes. */
   function restructure(text: string, { operations, skewed }: Reparenting): boolean {
     if (skewed.length === 0) return level.change(text, operations)
-    skewQuestion.value = { label: text, operations, names: skewed.map(id => level.document.need(id).name) }
+    skewQuestion.value = {
+      label: text, operations, skewed, names: skewed.map(id => level.document.need(id).name),
+      canBake: skewed.every(id => bakeSkewed(level.document, operations, id, id) !== null),
+    }
     return false
   }
 
@@ -43,6 +48,22 @@ export const useEdits = defineStore('edits', () => {
     const question = skewQuestion.value
     skewQuestion.value = null
     if (question && goOn) level.change(question.label, question.operations)
+  }
+
+  /** Goes on with the change; what would be skewed gets a shape of its own that looks as it does now. */
+  async function bakeSkew(): Promise<void> {
+    const question = skewQuestion.value
+    skewQuestion.value = null
+    if (!question) return
+    const baked = question.skewed.map((id) => {
+      const partId = v7()
+      const { matrix, operation } = bakeSkewed(level.document, question.operations, id, partId)!
+      return { id, partId, operation, mesh: bakeMesh(kit.solid(level.document.shapeOf(id)!)!.mesh, matrix) }
+    })
+    await kit.online(async () => {
+      for (const { id, partId, mesh } of baked) await kit.create({ id: partId, name: `${level.document.need(id).name}, baked`.slice(0, 200), kind: 'prop', tags: [], inKit: false }, mesh)
+      level.change(question.label, [...question.operations, ...baked.map(({ operation }) => operation)])
+    }, level.tell)
   }
 
   function removePicked(): void {
@@ -168,7 +189,7 @@ export const useEdits = defineStore('edits', () => {
   }
 
   return {
-    picked, label, restructure, skewQuestion, answerSkew, removePicked, groupPicked, ungroupPicked, hang, setHidden, setLocked, showEverything, unlockEverything, toggleShowOnly,
+    picked, label, restructure, skewQuestion, answerSkew, bakeSkew, removePicked, groupPicked, ungroupPicked, hang, setHidden, setLocked, showEverything, unlockEverything, toggleShowOnly,
     rename, renamePicked, find, pickInstances, similarTo, addLayer, changeLayer, removeLayer, putOnLayer, saveStation, removeStation, placeMark,
   }
 })

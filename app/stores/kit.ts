@@ -6,7 +6,7 @@ import { Solid } from '~~/core/geometry/solid'
 import { isBlockKey, meshOfBlockKey } from '~~/core/kit/block-key'
 import type { Part } from '~~/core/kit/part'
 import type { Vec3 } from '~~/core/level/schema'
-import { api } from '../api/client'
+import { api, ApiFailure, ServerAway } from '../api/client'
 import { takePartPictures } from '../stage/part-pictures'
 
 /** The shapes of blocks kept in memory; each change of a number makes a new one. */
@@ -65,6 +65,17 @@ export const useKit = defineStore('kit', () => {
     known.value = known.value.map(entry => entry.id === id ? changed : entry)
   }
 
+  /** Does what needs the server, or says that it is away. */
+  async function online(work: () => Promise<void>, tell: (title: string, lines: string[]) => void): Promise<void> {
+    try {
+      await work()
+    }
+    catch (error) {
+      if (!(error instanceof ServerAway || error instanceof ApiFailure)) throw error
+      tell('This needs the server', [error.message, 'Nothing was changed. Try again when the server is back.'])
+    }
+  }
+
   const part = (id: string) => known.value.find(entry => entry.id === id)
 
   /** The mesh a shape names, as `LevelDocument.shapeOf` does. */
@@ -79,5 +90,5 @@ export const useKit = defineStore('kit', () => {
     return made
   }
 
-  return { parts, pictures, load, loadMissing, takePictures, create, setPivot, part, solid }
+  return { parts, pictures, load, loadMissing, takePictures, create, online, setPivot, part, solid }
 })

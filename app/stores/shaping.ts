@@ -17,7 +17,6 @@ import { bake, reset } from '~~/core/level/bake'
 import type { Operation, Placement, Quat } from '~~/core/level/schema'
 import { facePlacements } from '~~/core/snap/face'
 import { setDown } from '~~/core/snap/set-down'
-import { ApiFailure, ServerAway } from '../api/client'
 import { useEditor } from './editor'
 import { useEdits } from './edits'
 import { useHandling } from './handling'
@@ -139,10 +138,10 @@ export const useShaping = defineStore('shaping', () => {
     const part = partId === null ? undefined : kit.part(partId)
     if (!part) return
     const others = instancesOf(part.id).filter(id => id !== last)
-    await online(async () => {
+    await kit.online(async () => {
       await kit.setPivot(part.id, pivot)
       level.change(`Give ${part.name} the pivot of ${name}`.slice(0, 200), setPivots(level.document, others, pivot))
-    })
+    }, level.tell)
   }
 
   const instancesOf = (partId: string) => [...level.document.placements()].filter(placement => placement.partId === partId).map(({ id }) => id)
@@ -171,25 +170,14 @@ export const useShaping = defineStore('shaping', () => {
     const put = operations.map((operation): Operation => operation.do === 'put' && operation.fields.partId === newId
       ? { ...operation, fields: { ...operation.fields, kind: 'part', blockId: null } }
       : operation)
-    await online(async () => {
+    await kit.online(async () => {
       await kit.create(made, bakeMesh(solid.mesh, matrix))
       edits.restructure(`Bake the ${what === 'both' ? 'size and turn' : what} of ${all && part ? `all ${part.name}` : name}`.slice(0, 200), { operations: put, skewed })
-    })
+    }, level.tell)
   }
 
   function partToBake(part: Part | undefined, id: string, name: string, inKit: boolean): Pick<Part, 'id' | 'name' | 'kind' | 'tags' | 'inKit'> {
     return { id, name: `${name}, baked`.slice(0, 200), kind: part?.kind ?? 'prop', tags: part?.tags ?? [], inKit }
-  }
-
-  /** Does what needs the server, or says that it is away. */
-  async function online(work: () => Promise<void>): Promise<void> {
-    try {
-      await work()
-    }
-    catch (error) {
-      if (!(error instanceof ServerAway || error instanceof ApiFailure)) throw error
-      level.tell('This needs the server', [error.message, 'Nothing was changed. Try again when the server is back.'])
-    }
   }
 
   function copyTransform(): void {

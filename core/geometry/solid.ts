@@ -1,5 +1,5 @@
 import { Box3, BufferAttribute, BufferGeometry, FrontSide, Matrix4, Ray, Vector3 } from 'three'
-import { INTERSECTED, MeshBVH, NOT_INTERSECTED } from 'three-mesh-bvh'
+import { MeshBVH } from 'three-mesh-bvh'
 import type { Mesh } from './mesh'
 import { meshBounds, meshBytes, triangleCount } from './mesh'
 
@@ -13,6 +13,8 @@ export class Solid {
   readonly bytes: number
   /** One for each material, over the geometry of the same place. */
   readonly trees: MeshBVH[]
+  /** Three floats for each place where the mesh has vertices; made when first asked for. */
+  private points: Float32Array | null = null
 
   constructor(readonly mesh: Mesh) {
     this.bounds = meshBounds(mesh)
@@ -54,28 +56,14 @@ export class Solid {
    *
    * @param direction in the mesh's own axes, of any length; distances are in multiples of it
    */
-  extreme(direction: Vector3): { reach: number, middle: Vector3 } {
+  extreme({ x, y, z }: Vector3): { reach: number, middle: Vector3 } {
+    const points = this.points ??= distinctPoints(this.mesh)
     let reach = -Infinity
-    const most = (box: Box3) => direction.x * (direction.x > 0 ? box.max.x : box.min.x)
-      + direction.y * (direction.y > 0 ? box.max.y : box.min.y) + direction.z * (direction.z > 0 ? box.max.z : box.min.z)
-    for (const tree of this.trees) {
-      tree.shapecast({
-        boundsTraverseOrder: box => -most(box),
-        intersectsBounds: box => most(box) > reach ? INTERSECTED : NOT_INTERSECTED,
-        intersectsTriangle: ({ a, b, c }) => {
-          reach = Math.max(reach, a.dot(direction), b.dot(direction), c.dot(direction))
-        },
-      })
-    }
-    const near = reach - FLUSH * direction.length()
+    for (let i = 0; i < points.length; i += 3) reach = Math.max(reach, points[i]! * x + points[i + 1]! * y + points[i + 2]! * z)
+    const near = reach - FLUSH * Math.hypot(x, y, z)
     const around = new Box3()
-    for (const tree of this.trees) {
-      tree.shapecast({
-        intersectsBounds: box => most(box) >= near ? INTERSECTED : NOT_INTERSECTED,
-        intersectsTriangle: (triangle) => {
-          for (const corner of [triangle.a, triangle.b, triangle.c]) if (corner.dot(direction) >= near) around.expandByPoint(corner)
-        },
-      })
+    for (let i = 0; i < points.length; i += 3) {
+      if (points[i]! * x + points[i + 1]! * y + points[i + 2]! * z >= near) around.expandByPoint(scratchPoint.fromArray(points, i))
     }
     return { reach, middle: around.getCenter(new Vector3()) }
   }
@@ -95,5 +83,18 @@ function worldNormal(normal: Vector3, inverse: Matrix4): Vector3 {
   ).normalize()
 }
 
+/** Meshes hold a vertex for each normal at a place; a simple loop over the places is quicker than any tree. */
+function distinctPoints({ primitives }: Mesh): Float32Array {
+  const places = new Map<string, number[]>()
+  for (const { positions } of primitives) {
+    for (let i = 0; i < positions.length; i += 3) {
+      const point = [positions[i]!, positions[i + 1]!, positions[i + 2]!]
+      places.set(point.join(' '), point)
+    }
+  }
+  return Float32Array.from([...places.values()].flat())
+}
+
 const scratchMatrix = new Matrix4()
+const scratchPoint = new Vector3()
 const scratchRay = new Ray()

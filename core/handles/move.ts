@@ -1,5 +1,5 @@
 import type { Quaternion, Ray } from 'three'
-import { Matrix4, Vector3 } from 'three'
+import { Vector3 } from 'three'
 import type { LevelDocument } from '../level/document'
 import type { Operation, Vec3 } from '../level/schema'
 import { topmost } from '../level/tree'
@@ -38,15 +38,21 @@ export class MoveDrag {
  * What hangs below another of them goes along with it and is not moved twice.
  */
 export function movePlacements(document: LevelDocument, ids: Iterable<string>, offset: Readonly<Vector3>): Operation[] {
-  const inverse = new Matrix4()
-  const way = new Vector3()
-  return topmost(document, new Set(ids)).map((id) => {
+  return moveTops(document, topmost(document, new Set(ids)), offset)
+}
+
+/** The same for things of which none hangs below another. */
+export function moveTops(document: LevelDocument, tops: readonly string[], offset: Readonly<Vector3>): Operation[] {
+  // Things that are moved together mostly hang from the same parent.
+  const ways = new Map<string | null, Vector3>([[null, new Vector3().copy(offset)]])
+  const wayInside = (parentId: string | null): Vector3 => {
+    let way = ways.get(parentId)
+    if (!way) ways.set(parentId, way = new Vector3().copy(offset).applyMatrix4(document.worldMatrix(parentId!).clone().invert().setPosition(0, 0, 0)))
+    return way
+  }
+  return tops.map((id) => {
     const { parentId, translation } = document.need(id)
-    way.copy(offset)
-    if (parentId !== null) {
-      inverse.copy(document.worldMatrix(parentId)).invert().setPosition(0, 0, 0)
-      way.applyMatrix4(inverse)
-    }
+    const way = wayInside(parentId)
     const moved: Vec3 = [tidy(translation[0] + way.x), tidy(translation[1] + way.y), tidy(translation[2] + way.z)]
     return { do: 'put', id, fields: { translation: moved } }
   })

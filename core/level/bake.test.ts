@@ -6,11 +6,12 @@ import { BoxGeometry, ConeGeometry } from 'three'
 import { bakeMesh } from '../kit/bake-mesh'
 import { applyChange } from './change'
 import type { BakeWhat } from './bake'
-import { bake, reset } from './bake'
+import { bake, bakeSkewed, reset } from './bake'
 import { LevelDocument } from './document'
 import { leaveInstances } from './instance'
 import { previewMatrices } from './preview'
 import type { Operation } from './schema'
+import { group, reparent } from './tree'
 
 const cone = testSolid(new ConeGeometry(0.5, 2, 7), new BoxGeometry(0.4, 0.3, 0.9)).mesh
 const anyWhat = fc.constantFrom<BakeWhat>('size', 'turn', 'both')
@@ -94,6 +95,30 @@ describe('bake', () => {
       expect(skewed).toEqual([])
       expect(farthestApart(vertices(document, testId(2)), before)).toBeLessThan(1e-5 * Math.max(1, ...before.map(point => point.length())))
     }))
+  })
+
+  it('keeps the look of what would be skewed when it is hung elsewhere, in a shape of its own', () => {
+    fc.assert(fc.property(anyTree(5), anyVec3, (tree, at) => {
+      const document = new LevelDocument(tree.map(placement => ({ ...placement, kind: 'part' as const, partId: PART })))
+      const id = tree.at(-1)!.id
+      const before = new Vector3(...at).applyMatrix4(document.worldMatrix(id))
+      const { operations } = reparent(document, [id], null)
+      const own = bakeSkewed(document, operations, id, BAKED)!
+      applyChange(document, [...operations, own.operation])
+      const after = new Vector3(...at).applyMatrix4(own.matrix).applyMatrix4(document.worldMatrix(id))
+      expect(after.distanceTo(before) / Math.max(1, before.length())).toBeLessThan(1e-9)
+    }))
+  })
+
+  it('does so in a new group as well, and not for what other things hang from', () => {
+    const skewing = [testPlacement(1, { scale: [3, 1, 1], kind: 'part', partId: PART }), testPlacement(2, { parentId: testId(1), rotation: [0, 0, 0.6, 0.8], kind: 'part', partId: PART, translation: [1, 2, 3] })]
+    const document = new LevelDocument(skewing)
+    const { operations } = group(document, new Set([testId(2)]), testId(9), 'Group', [4, 0, 0])
+    const before = new Vector3(1, 1, 1).applyMatrix4(document.worldMatrix(testId(2)))
+    const own = bakeSkewed(document, operations, testId(2), BAKED)!
+    applyChange(document, [...operations, own.operation])
+    expect(new Vector3(1, 1, 1).applyMatrix4(own.matrix).applyMatrix4(document.worldMatrix(testId(2))).distanceTo(before)).toBeLessThan(1e-9)
+    expect(bakeSkewed(document, [], testId(1), BAKED)).toBeNull()
   })
 
   it('refuses to flatten', () => {

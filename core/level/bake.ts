@@ -1,5 +1,6 @@
 import { Matrix4, Quaternion, Vector3 } from 'three'
 import type { LevelDocument } from './document'
+import { previewMatrices } from './preview'
 import type { Operation, Placement, Vec3 } from './schema'
 import { localMatrix } from './transform'
 import { decompose, differsFrom } from './tree'
@@ -42,6 +43,29 @@ export function bake(document: LevelDocument, id: string, what: BakeWhat, partId
     operations.push(...keepChildren(document, each, after.clone().invert().multiply(before), skewed))
   }
   return { matrix, operations, skewed }
+}
+
+/**
+ * Keeps the look of a placement that a change of the tree would skew: its whole shape under the new parent goes into a mesh of its
+ * own, and its numbers to rest.
+ *
+ * @param operations those of the change; not done yet
+ * @returns the matrix for its mesh, and the operation that goes behind the others. Null if it has no shape, or if things hang
+ * below it, whose looks would then be at stake
+ */
+export function bakeSkewed(document: LevelDocument, operations: readonly Operation[], id: string, partId: string): { matrix: Matrix4, operation: Operation } | null {
+  const placement = document.need(id)
+  if (document.shapeOf(id) === null || document.hasChildren(id)) return null
+  const put = operations.findLast(operation => operation.do === 'put' && operation.id === id)
+  const parentId = put?.do === 'put' && put.fields.parentId !== undefined ? put.fields.parentId : placement.parentId
+  const parent = parentId === null ? new Matrix4() : previewMatrices(document, operations).get(parentId) ?? document.worldMatrix(parentId)
+  const wanted = parent.clone().invert().multiply(document.worldMatrix(id))
+  const matrix = wanted.clone().setPosition(0, 0, 0)
+  const pivot = new Vector3(...placement.pivot)
+  return { matrix, operation: { do: 'put', id, fields: {
+    kind: 'part', partId, blockId: null, rotation: [0, 0, 0, 1], scale: [1, 1, 1],
+    translation: pivot.clone().applyMatrix4(wanted).toArray(), pivot: pivot.applyMatrix4(matrix).toArray(),
+  } } }
 }
 
 /** The numbers of a placement with its turn or its size thrown away; it goes on standing where it stands. */

@@ -30,7 +30,7 @@ export function previewMatrices(document: LevelDocument, operations: readonly Op
   const movesWith = (id: string): boolean => {
     let answer = moving.get(id)
     if (answer === undefined) {
-      const { parentId } = recordOf(id)
+      const parentId = records.has(id) ? null : document.need(id).parentId
       answer = records.has(id) || (parentId !== null && movesWith(parentId))
       moving.set(id, answer)
     }
@@ -38,7 +38,7 @@ export function previewMatrices(document: LevelDocument, operations: readonly Op
   }
   for (const id of records.keys()) {
     matrixOf(id)
-    if (document.has(id)) for (const below of document.subtree(id)) matrixOf(below)
+    if (document.hasChildren(id)) for (const below of document.subtree(id)) matrixOf(below)
   }
   return matrices
 }

@@ -41,6 +41,8 @@ export class Abut {
   private readonly directions: readonly Vector3[]
   private readonly own: Extent
   private readonly box: Box3
+  /** What stands around does not move while the box does. */
+  private readonly known = new Map<string, Neighbour>()
 
   /**
    * @param moving everything that moves along, which is never caught
@@ -88,9 +90,15 @@ export class Abut {
   private neighbours(offset: Vector3, tolerance: number): Neighbour[] {
     const found: Neighbour[] = []
     this.index.near(this.box.clone().translate(offset).expandByScalar(tolerance), (id) => {
-      if (found.length < MOST_NEIGHBOURS && !this.moving.has(id)) found.push({ id, ...this.extentOf(this.index.cornersOf([id])), aligned: this.alignedAxes(id) })
+      if (found.length < MOST_NEIGHBOURS && !this.moving.has(id)) found.push(this.neighbour(id))
     })
     return found
+  }
+
+  private neighbour(id: string): Neighbour {
+    let known = this.known.get(id)
+    if (!known) this.known.set(id, known = { id, ...this.extentOf(this.index.cornersOf([id])), aligned: this.alignedAxes(id) })
+    return known
   }
 
   private alignedAxes(id: string): boolean[] {

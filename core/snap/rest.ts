@@ -2,7 +2,7 @@ import { Quaternion, Ray, Vector3 } from 'three'
 import type { LevelIndex } from '../geometry/level-index'
 import { UP } from '../handles/axes'
 import { pivotOf } from '../handles/pivot'
-import { movePlacements } from '../handles/move'
+import { moveTops } from '../handles/move'
 import { turnPlacements } from '../handles/turn'
 import type { LevelDocument } from '../level/document'
 import type { Operation } from '../level/schema'
@@ -55,7 +55,7 @@ function uppermost(document: LevelDocument, id: string): Vector3 {
 
 /** The operations that turn a placement around its pivot and then move it, both in the world, as one put. */
 export function turnAndMove(document: LevelDocument, id: string, turn: Quaternion, move: Vector3): Operation {
-  const [moved] = movePlacements(document, [id], move)
+  const [moved] = moveTops(document, [id], move)
   const [turned] = turn.w === 1 ? [] : turnPlacements(document, [id], turn, null)
   const fieldsOf = (operation: Operation | undefined) => operation?.do === 'put' ? operation.fields : {}
   return { do: 'put', id, fields: { ...fieldsOf(turned), ...fieldsOf(moved) } }

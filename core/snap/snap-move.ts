@@ -4,7 +4,7 @@ import type { LevelIndex } from '../geometry/level-index'
 import { directionsOf, localAxes } from '../handles/axes'
 import type { Constraint } from '../handles/lock'
 import { freeAxes } from '../handles/lock'
-import { movePlacements } from '../handles/move'
+import { moveTops } from '../handles/move'
 import { pivotOf } from '../handles/pivot'
 import type { LevelDocument } from '../level/document'
 import type { Operation } from '../level/schema'
@@ -74,7 +74,7 @@ export class MoveSnapper {
     if (target) {
       const wanted = target.point.clone().sub(this.source)
       const offset = tidyVector(free.reduce((sum, direction) => sum.addScaledVector(direction, direction.dot(wanted)), new Vector3()))
-      return { offset, operations: movePlacements(this.document, this.tops, offset), catches: [{ by: 'vertex', target }] }
+      return { offset, operations: moveTops(this.document, this.tops, offset), catches: [{ by: 'vertex', target }] }
     }
     const accept = (id: string) => !this.moving.has(id) && (hugging?.onto !== 'ground' || this.isGround(id))
     const wanted = hugging && aim && constraint.kind === 'view' ? this.underPointer(aim, accept) ?? raw : raw
@@ -86,14 +86,14 @@ export class MoveSnapper {
       offset = abutted
       catches.unshift(...abutments.map(abutment => ({ by: abutment.kind, abutment })))
     }
-    if (!hugging) return { offset, operations: movePlacements(this.document, this.tops, offset), catches }
+    if (!hugging) return { offset, operations: moveTops(this.document, this.tops, offset), catches }
     return this.hugged(offset, wanted, hugging, accept, catches)
   }
 
   private hugged(offset: Vector3, wanted: Vector3, rule: HugRule, accept: IsGround, catches: MoveCatch[]): SnappedMove {
     const from = pivotOf(this.document, this.last)
     const surface = hugSurface(this.index, from.clone().add(offset), from.y + wanted.y, accept)
-    if (!surface) return { offset, operations: movePlacements(this.document, this.tops, offset), catches }
+    if (!surface) return { offset, operations: moveTops(this.document, this.tops, offset), catches }
     const operations = hug(this.document, this.index, this.last, this.tops, surface, rule, accept)
     return { offset: surface.point.clone().sub(from), operations, catches: [{ by: 'hug', surfaceId: surface.id }, ...catches] }
   }

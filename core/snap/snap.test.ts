@@ -152,6 +152,20 @@ describe('abut', () => {
     expect([offset.y, offset.z]).toEqual([0, 0])
   })
 
+  it('is not pulled off the nearer of two faces by the farther one', () => {
+    // A slot of 1.04 m: the left wall is 1 cm off, the right one 3 cm.
+    const { document, index } = levelOfBoxes([{ size: [1, 1, 1], translation: [-1.01, 0, 0] }, { size: [1, 1, 1] }, { size: [1, 1, 1], translation: [1.03, 0, 0] }])
+    const abut = new Abut(document, index, new Set([testId(2)]), new Quaternion())
+    expect(abut.snap(new Vector3(), new Vector3(), free, 0.05).offset.x).toBeCloseTo(-0.01, 9)
+  })
+
+  it('does not come flush with what it only passes by', () => {
+    // The neighbour shares the plane of a face, but stands 4 cm aside in depth, where the move is not free to go.
+    const { document, index } = levelOfBoxes([{ size: [1, 1, 1], translation: [1, 0.03, 1.04] }, { size: [1, 1, 1] }])
+    const abut = new Abut(document, index, new Set([testId(2)]), new Quaternion())
+    expect(abut.snap(new Vector3(), new Vector3(), [new Vector3(0, 1, 0)], 0.05)).toEqual({ offset: new Vector3(), abutments: [] })
+  })
+
   it('leaves what it does not catch to the grid', () => {
     const { document, index } = levelOfBoxes([{ size: [1, 1, 4] }, { size: [1, 1, 1], translation: [1.3, 0, 0] }])
     const snapper = new MoveSnapper(document, index, [testId(2)], testId(2), new Vector3(1.3, 0, 0), any)

@@ -23,6 +23,9 @@ const TIE = 3
 /** How many of the nearest candidates are looked at for being hidden. */
 const TRIES = 8
 
+/** How many things near the pointer's line of sight are looked at. */
+const MOST_THINGS = 48
+
 type Candidate = SnapPoint & { distance: number }
 
 /**
@@ -39,12 +42,21 @@ export function findSnapPoint(document: LevelDocument, index: LevelIndex, aim: A
     const distance = seen ? Math.hypot(seen.x - aim.at.x, seen.y - aim.at.y) : Infinity
     if (distance <= REACH) candidates.push({ id, kind, point, distance })
   }
-  index.across(planes, (id) => {
-    if (accept(id)) offerPointsOf(document, id, index.solid(id)!, planes, kinds, offer)
-  })
+  for (const id of nearestThings(document, index, aim, planes, accept)) offerPointsOf(document, id, index.solid(id)!, planes, kinds, offer)
   candidates.sort((a, b) => rank(a) - rank(b))
   return candidates.slice(0, TRIES).find(({ point }) => isSeen(index, aim, point, accept)) ?? null
 }
+
+/** What reaches into the planes, the nearest first; of a crowd far off not all of it. */
+function nearestThings(document: LevelDocument, index: LevelIndex, { ray }: Aim, planes: readonly PlaneEquation[], accept: (id: string) => boolean): string[] {
+  const found: { id: string, distance: number }[] = []
+  index.across(planes, (id) => {
+    if (accept(id)) found.push({ id, distance: middle.copy(index.solid(id)!.bounds.min).add(index.solid(id)!.bounds.max).multiplyScalar(0.5).applyMatrix4(document.worldMatrix(id)).distanceToSquared(ray.origin) })
+  })
+  return found.sort((a, b) => a.distance - b.distance).slice(0, MOST_THINGS).map(({ id }) => id)
+}
+
+const middle = new Vector3()
 
 function rank({ distance, kind }: Candidate): number {
   return distance + SNAP_POINT_KINDS.indexOf(kind) * TIE / SNAP_POINT_KINDS.length

@@ -43,7 +43,7 @@ test('a lantern is put exactly on a crate in four panes, and a pane is filled an
   await page.keyboard.down('Alt')
   // Beside the handles, where Alt would leave an instance instead.
   const handles = await editor.at(placed.translation, 1)
-  const middle = { x: handles.x - 130, y: handles.y - 60 }
+  const middle = { x: handles.x + 150, y: handles.y + 50 }
   await editor.pressAndMove(middle, { x: middle.x + 40, y: middle.y + 30 })
   await page.mouse.up()
   await page.keyboard.up('Alt')

@@ -67,12 +67,13 @@ function pickSimilar(): void {
     </section>
   </v-dialog>
   <BakeDialog />
-  <v-dialog :model-value="edits.skewQuestion !== null" max-width="460" @update:model-value="edits.answerSkew(false)">
+  <v-dialog :model-value="edits.skewQuestion !== null" max-width="600" @update:model-value="edits.answerSkew(false)">
     <section v-if="edits.skewQuestion" class="sheet" aria-label="Shapes would change">
       <h2>Shapes would change</h2>
       <p>{{ edits.skewQuestion.names.slice(0, 5).join(', ') }}{{ edits.skewQuestion.names.length > 5 ? ` and ${edits.skewQuestion.names.length - 5} more` : '' }} is skewed where it is: turned inside something sized unevenly. No position, turn and size can keep that look in the new place.</p>
       <div class="buttons">
         <v-btn variant="text" @click="edits.answerSkew(true)">Go on, as near as possible</v-btn>
+        <v-btn v-if="edits.skewQuestion.canBake" variant="text" @click="edits.bakeSkew()">Give it a shape of its own</v-btn>
         <v-btn color="action" variant="flat" @click="edits.answerSkew(false)">Leave it where it is</v-btn>
       </div>
     </section>

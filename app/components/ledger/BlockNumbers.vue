@@ -35,7 +35,7 @@ const check = (key: string) => (value: number) => {
 <style scoped>
 .block {
   flex: none;
-  width: 196px;
+  width: 176px;
   overflow: hidden auto;
   font-size: 12.5px;
   scrollbar-width: thin;

@@ -156,7 +156,7 @@ function step(row: TransformRow, label: string, axis: 0 | 1 | 2, steps: number):
 <style scoped>
 .ledger {
   display: flex;
-  gap: 20px;
+  gap: 16px;
   flex: none;
   height: 148px;
   padding: 12px 14px;
@@ -217,7 +217,7 @@ th[scope='row'] {
 }
 
 .number {
-  width: 106px;
+  width: 102px;
 }
 
 .skewed {

@@ -41,7 +41,7 @@ const isCurrent = (place: readonly number[]) => current.value?.every((value, i) 
 <style scoped>
 .pivot {
   flex: none;
-  width: 142px;
+  width: 136px;
   font-size: 12px;
 }
 

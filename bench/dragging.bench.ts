@@ -1,0 +1,115 @@
+import type { Matrix4, PerspectiveCamera } from 'three'
+import { Group, Mesh, MeshBasicMaterial, Quaternion, Raycaster, Vector3 } from 'three'
+import { it } from 'vitest'
+import { MoveDrag } from '../core/handles/move'
+import { pivotOf } from '../core/handles/pivot'
+import { previewMatrices } from '../core/level/preview'
+import type { Aim } from '../core/snap/aim'
+import { WORLD_GRID } from '../core/snap/grid'
+import { setDown } from '../core/snap/set-down'
+import type { MoveSnaps } from '../core/snap/snap-move'
+import { MoveSnapper } from '../core/snap/snap-move'
+import { SNAP_POINT_KINDS } from '../core/snap/vertex'
+import type { MadeUpLevel } from './made-up-level'
+import { madeUpLevel, median, numbers } from './made-up-level'
+
+// Script time of one pointer move of a drag with all snaps on, at three sizes of level, and how it grows with the size.
+const SIZES = [1_000, 10_000, 100_000]
+const [WIDTH, HEIGHT] = [1200, 800]
+
+function aimAt(camera: PerspectiveCamera, projection: Matrix4, x: number, y: number): Aim {
+  const ndc = (px: number, py: number) => [px / WIDTH * 2 - 1, 1 - py / HEIGHT * 2] as const
+  const [nx, ny] = ndc(x, y)
+  const direction = new Vector3(nx, ny, 0.5).unproject(camera).sub(camera.position).normalize()
+  return {
+    at: { x, y }, projection,
+    ray: Object.assign(new Raycaster(camera.position.clone(), direction).ray),
+    around: (pixels) => {
+      const [[x0, y0], [x1, y1]] = [ndc(x - pixels, y + pixels), ndc(x + pixels, y - pixels)]
+      return { x0, y0, x1, y1 }
+    },
+    project: (point) => {
+      const seen = point.clone().applyMatrix4(camera.matrixWorldInverse)
+      if (seen.z > -camera.near) return null
+      seen.applyMatrix4(camera.projectionMatrix)
+      return { x: (seen.x + 1) / 2 * WIDTH, y: (1 - seen.y) / 2 * HEIGHT }
+    },
+    sightTo: point => new Raycaster(camera.position.clone(), point.clone().sub(camera.position).normalize()).ray,
+    metresPerPixel: point => 2 * -point.clone().applyMatrix4(camera.matrixWorldInverse).z * Math.tan(Math.PI / 6) / HEIGHT,
+  }
+}
+
+/** Those nearest to a place, so that the same is dragged whatever the size of the level. */
+function nearest({ document, ids }: MadeUpLevel, count: number): string[] {
+  const distance = new Map(ids.map(id => [id, document.need(id).kind === 'group' ? Infinity : pivotOf(document, id).length()]))
+  return [...ids].sort((a, b) => distance.get(a)! - distance.get(b)!).slice(0, count)
+}
+
+const all: MoveSnaps = {
+  grid: { size: 0.25, lattice: true, frame: WORLD_GRID }, abut: true, vertex: new Set(SNAP_POINT_KINDS),
+  hug: { onto: 'everything', rest: 'lowest', leaning: true, offset: 0 },
+}
+const variants: Record<string, MoveSnaps> = {
+  'all snaps': all,
+  'abut and grid alone': { ...all, vertex: null, hug: null },
+  'hug and grid alone': { ...all, vertex: null, abut: false },
+}
+
+function onePointerMove(level: MadeUpLevel, count: number, snaps: MoveSnaps): number {
+  const { document, index, camera, projection } = level
+  const ids = nearest(level, count)
+  const last = ids[0]!
+  const origin = pivotOf(document, last)
+  const snapper = new MoveSnapper(document, index, ids, last, origin, () => true)
+  const view = { right: new Vector3(1, 0, 0), up: new Vector3(0, 0.9, -0.4).normalize(), forward: origin.clone().sub(camera.position).normalize() }
+  const axes = new Quaternion()
+  const drag = new MoveDrag(aimAt(camera, projection, WIDTH / 2, HEIGHT / 2).ray, origin, { kind: 'view' }, axes, view)
+  const next = numbers(5)
+  return median(300, () => {
+    const aim = aimAt(camera, projection, WIDTH * (0.3 + 0.4 * next()), HEIGHT * (0.35 + 0.4 * next()))
+    const { operations } = snapper.snap(drag.update(aim.ray), { kind: 'view' }, axes, snaps, aim)
+    previewMatrices(document, operations)
+  })
+}
+
+it('one pointer move of a drag', () => {
+  const levels = SIZES.map(madeUpLevel)
+  const line = (cells: string[]) => cells.map((cell, i) => i === 0 ? cell.padEnd(42) : cell.padStart(12)).join('')
+  const rows = [1, 500].flatMap(count => Object.entries(variants).map(([name, snaps]) => {
+    const times = levels.map(level => onePointerMove(level, count, snaps))
+    return line([`${count} picked, ${name}`, ...times.map(time => time.toFixed(3)), `${(times[2]! / times[0]!).toFixed(2)} x`])
+  }))
+  console.log([line(['script time, median, ms', ...SIZES.map(size => size.toLocaleString('en')), 'growth']), ...rows].join('\n'))
+}, 900_000)
+
+it('set down 10,000 things, against three\'s Raycaster over the same meshes', () => {
+  const count = 10_000
+  const { document, index, ids } = madeUpLevel(count)
+  const things = ids.filter(id => document.need(id).kind === 'part')
+  const lifted = things.filter((_, i) => i % 2 === 0)
+  // Half of them hang half a metre over the other half and the gaps between.
+  const rule = { rest: 'lowest' as const, leaning: false, offset: 0 }
+  setDown(document, index, new Set(lifted.slice(0, 500)), rule)
+  const before = performance.now()
+  setDown(document, index, new Set(lifted), rule)
+  const ours = performance.now() - before
+  // As plain three would have it: an object for each thing, a mesh in it for each of its materials.
+  const material = new MeshBasicMaterial()
+  const objects = things.map((id) => {
+    const object = new Group().add(...index.solid(id)!.geometries.map(geometry => new Mesh(geometry, material)))
+    document.worldMatrix(id).decompose(object.position, object.quaternion, object.scale)
+    object.updateMatrixWorld()
+    return object
+  })
+  const caster = new Raycaster(new Vector3(), new Vector3(0, -1, 0), 0, 11)
+  const sample = 40
+  const start = performance.now()
+  for (const id of lifted.slice(0, sample)) {
+    const pivot = pivotOf(document, id)
+    caster.ray.origin.set(pivot.x, pivot.y + 1, pivot.z)
+    caster.intersectObjects(objects, true)
+  }
+  const theirs = (performance.now() - start) / sample
+  const perThing = ours / lifted.length
+  console.log(`set down ${lifted.length} of ${count}: ${ours.toFixed(0)} ms, ${(perThing * 1000).toFixed(1)} µs each; Raycaster over all: ${(theirs * 1000).toFixed(0)} µs each, ${(theirs / perThing).toFixed(0)} x as long (sample of ${sample})`)
+}, 900_000)
