@@ -1,6 +1,7 @@
 import { Vector3 } from 'three'
 import type { NudgeWay } from '~~/core/handles/nudge'
 import { useGrips } from '~/composables/use-grips'
+import { useDuplicating } from '~/stores/duplicating'
 import { useEditor } from '~/stores/editor'
 import { useEdits } from '~/stores/edits'
 import { useLevel } from '~/stores/level'
@@ -32,6 +33,7 @@ export function useActions(): { actions: Action[], possible: () => Action[] } {
   const stations = useStations()
   const shaping = useShaping()
   const grips = useGrips()
+  const duplicating = useDuplicating()
   const somePicked = () => level.selection.ids.size > 0
   const look = (x: number, y: number, z: number) => () => {
     editor.changePane({ kind: 'walkaround' })
@@ -69,6 +71,11 @@ export function useActions(): { actions: Action[], possible: () => Action[] } {
     { name: 'Bake size or turn into the shape …', run: () => (shaping.bakeQuestion = { what: 'both' }), can: somePicked },
     { name: 'Copy the transform', key: 'Ctrl+Shift+c', run: shaping.copyTransform, can: somePicked },
     { name: 'Paste the transform', key: 'Ctrl+Shift+v', run: shaping.pasteTransform, can: () => somePicked() && shaping.copied !== null },
+    { name: 'Duplicate', key: 'Ctrl+d', run: () => void duplicating.duplicatePicked(), can: somePicked },
+    { name: 'Duplicate again, the same step on', key: 'Ctrl+Shift+d', run: () => void duplicating.duplicateAgain(), can: () => somePicked() || duplicating.canRepeat() },
+    { name: 'Make independent', run: () => void duplicating.makeIndependent(), can: somePicked },
+    { name: 'Make instances of …', run: duplicating.makeInstanceOf, can: somePicked },
+    { name: 'Repeat', run: () => openBench('repeat') },
     { name: 'Draw blocks', run: () => openBench('blocks') },
     { name: 'Line up', run: () => openBench('line-up') },
     { name: 'Look at what is picked', key: 'l', run: editor.lookAtSelection },

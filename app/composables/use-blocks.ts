@@ -1,8 +1,6 @@
-import { v7 } from 'uuid'
-import type { Block, Operation } from '~~/core/level/schema'
+import type { Block } from '~~/core/level/schema'
 import type { Entry } from '~~/core/units/entry'
 import { applyEntry } from '~~/core/units/entry'
-import { useEdits } from '~/stores/edits'
 import { useLevel } from '~/stores/level'
 import { useSettings } from '~/stores/settings'
 import { blockName, blockNumber, withNumber } from './use-block-fields'
@@ -10,7 +8,6 @@ import { blockName, blockNumber, withNumber } from './use-block-fields'
 /** Changes of blocks after they were drawn; all instances follow. */
 export function useBlocks() {
   const level = useLevel()
-  const edits = useEdits()
   const settings = useSettings()
 
   function set(block: Block, key: string, value: number, joins?: string): void {
@@ -35,17 +32,5 @@ export function useBlocks() {
     return [...level.document.placements()].filter(({ blockId }) => blockId === block.id).length
   }
 
-  /** Gives each picked instance numbers of its own. */
-  function makeCopy(): void {
-    const operations = edits.picked().flatMap((id): Operation[] => {
-      const { blockId } = level.document.need(id)
-      const block = blockId === null ? undefined : level.document.blocks.get(blockId)
-      if (!block) return []
-      const copy = v7()
-      return [{ do: 'put-block', id: copy, fields: { shape: block.shape, color: block.color } }, { do: 'put', id, fields: { blockId: copy } }]
-    })
-    level.change(edits.label('Make a copy of', edits.picked()), operations)
-  }
-
-  return { setNumber, stepNumber, setColor, instances, makeCopy }
+  return { setNumber, stepNumber, setColor, instances }
 }

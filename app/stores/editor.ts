@@ -6,9 +6,9 @@ import type { Constraint } from '~~/core/handles/lock'
 import type { PivotPlace } from '~~/core/handles/pivot'
 import { pivotOf, setPivots, toOwn } from '~~/core/handles/pivot'
 import { gripPoint } from '~~/core/handles/size'
-import { blockKey } from '~~/core/kit/block-key'
+import { shapeKey } from '~~/core/kit/block-key'
 import { previewMatrices } from '~~/core/level/preview'
-import type { Kind, Operation, Vec3 } from '~~/core/level/schema'
+import type { Block, Kind, Operation, Vec3 } from '~~/core/level/schema'
 import { printQuantity } from '~~/core/units/quantity'
 import type { ViewKind } from '~~/core/view/pose'
 import type { Layout, Stage, StageStats } from '../stage/stage'
@@ -110,6 +110,8 @@ export const useEditor = defineStore('editor', () => {
       frame: () => handling.frame(of.view.directions()),
       around: handling.around,
       pivotMode: () => settings.kept.pivot,
+      // A drag cannot wait for the server to bake.
+      duplicateAs: () => settings.kept.duplicate.as === 'instance' ? 'instance' : 'copy',
       step: settings.stepInForce,
       gridFrame: () => handling.gridFrame(of.view.directions()),
       moveSnaps: inverted => handling.moveSnaps(of.view.directions(), inverted),
@@ -166,11 +168,13 @@ export const useEditor = defineStore('editor', () => {
   function preview(of: Stage, operations: readonly Operation[] | null): void {
     level.preview(operations)
     const fresh = new Map<string, string>()
+    const blocks = new Map<string, Pick<Block, 'shape' | 'color'>>(level.document.blocks)
     for (const operation of operations ?? []) {
+      if (operation.do === 'put-block') blocks.set(operation.id, { ...blocks.get(operation.id), ...operation.fields } as Block)
       if (operation.do !== 'put' || level.document.has(operation.id)) continue
       const { partId, blockId } = operation.fields
-      const block = blockId ? level.document.blocks.get(blockId) : undefined
-      const shape = block ? blockKey(block) : partId
+      const block = blockId ? blocks.get(blockId) : undefined
+      const shape = block ? shapeKey(block) : partId
       if (shape) fresh.set(operation.id, shape)
     }
     of.preview(operations ? { matrices: previewMatrices(level.document, operations), fresh } : undefined)

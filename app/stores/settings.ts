@@ -5,6 +5,8 @@ import type { AxesMode } from '~~/core/handles/axes'
 import type { PivotMode } from '~~/core/handles/pivot'
 import type { BlockKind, BlockShape } from '~~/core/kit/block'
 import { FIRST_BLOCKS } from '~~/core/kit/block'
+import type { DuplicateAs } from '~~/core/level/duplicate'
+import type { Vec3 } from '~~/core/level/schema'
 import type { Step } from '~~/core/snap/grid'
 import type { HugRule } from '~~/core/snap/hug'
 import type { RestRule } from '~~/core/snap/rest'
@@ -17,7 +19,7 @@ import { LENGTH_UNITS } from '~~/core/units/quantity'
 import type { Board } from '../stage/board'
 import type { StepKind } from '../tools/gesture'
 
-export const BENCHES = ['kit', 'blocks', 'line-up'] as const
+export const BENCHES = ['kit', 'blocks', 'line-up', 'repeat'] as const
 export type Bench = (typeof BENCHES)[number]
 
 export type Settings = {
@@ -36,6 +38,8 @@ export type Settings = {
   hug: HugRule
   setDown: RestRule & SetDownLimits
   leaning: boolean
+  /** How things are duplicated, and how far the duplicate is moved, in metres along the axes in force. */
+  duplicate: { as: DuplicateAs | 'baked', by: Vec3 }
   bench: Bench
   block: { kind: BlockKind, shapes: Record<BlockKind, BlockShape>, color: string }
   showBench: boolean
@@ -60,7 +64,7 @@ const FIRST: Settings = {
   gridAlong: 'axes', axes: 'world', pivot: 'own', abut: false, vertex: false, snapPoints: [...SNAP_POINT_KINDS],
   hugOn: false, hug: { onto: 'everything', leaning: false, rest: 'pivot', offset: 0 },
   setDown: { rest: 'lowest', leaning: false, offset: 0, ...SET_DOWN_LIMITS },
-  leaning: false, bench: 'kit', block: { kind: 'box', shapes: FIRST_BLOCKS, color: '#b9a58b' },
+  leaning: false, duplicate: { as: 'instance', by: [0, 0, 0] }, bench: 'kit', block: { kind: 'box', shapes: FIRST_BLOCKS, color: '#b9a58b' },
   showBench: true, showRoster: true, showLedger: true, sizeInMetres: false, author: `Guest ${Math.floor(Math.random() * 9000) + 1000}`,
   show: { grid: true, sky: true, camera: true, light: true, marker: true, hover: true }, markSize: 24, marksPickable: false, flySpeeds: {},
 }

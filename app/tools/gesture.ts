@@ -6,6 +6,7 @@ import type { Handle, HandleFrame } from '~~/core/handles/handle'
 import type { Constraint } from '~~/core/handles/lock'
 import type { PivotMode } from '~~/core/handles/pivot'
 import type { LevelDocument } from '~~/core/level/document'
+import type { DuplicateAs } from '~~/core/level/duplicate'
 import type { Operation, Vec3 } from '~~/core/level/schema'
 import type { GridFrame, Step } from '~~/core/snap/grid'
 import type { MoveSnaps } from '~~/core/snap/snap-move'
@@ -78,6 +79,8 @@ export type ToolWorld = {
   preview: (operations: readonly Operation[] | null) => void
   /** Where the handles of what is picked stand; null if nothing is, or it is locked. */
   frame: () => HandleFrame | null
+  /** What a drag leaves behind with Alt. */
+  duplicateAs: () => DuplicateAs
   /** The point things turn and grow around: null means each its own. */
   around: () => Vec3 | null
   pivotMode: () => PivotMode

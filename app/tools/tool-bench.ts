@@ -8,6 +8,7 @@ import type { HandleFrame } from '~~/core/handles/handle'
 import type { Constraint } from '~~/core/handles/lock'
 import { pivotOf } from '~~/core/handles/pivot'
 import { isBlockKey, meshOfBlockKey } from '~~/core/kit/block-key'
+import type { DuplicateAs } from '~~/core/level/duplicate'
 import type { Operation, Placement, Vec3 } from '~~/core/level/schema'
 import type { Step } from '~~/core/snap/grid'
 import { WORLD_GRID } from '~~/core/snap/grid'
@@ -55,6 +56,7 @@ export function toolBench(placements: Partial<Placement>[]) {
     vertex: false,
     abut: false,
     hug: null as HugRule | null,
+    duplicateAs: 'instance' as DuplicateAs,
   }
   const stage = {
     view,
@@ -96,6 +98,7 @@ export function toolBench(placements: Partial<Placement>[]) {
     frame,
     around: () => settings.each ? null : settings.around ?? pivot().toArray(),
     pivotMode: () => 'own',
+    duplicateAs: () => settings.duplicateAs,
     step: (kind, inverted) => inverted ? { ...settings.steps[kind], size: 0 } : settings.steps[kind],
     gridFrame: () => WORLD_GRID,
     moveSnaps: inverted => ({

@@ -8,7 +8,6 @@ import { applyChange } from './change'
 import type { BakeWhat } from './bake'
 import { bake, bakeSkewed, reset } from './bake'
 import { LevelDocument } from './document'
-import { leaveInstances } from './instance'
 import { previewMatrices } from './preview'
 import type { Operation } from './schema'
 import { group, reparent } from './tree'
@@ -147,24 +146,6 @@ describe('previewMatrices', () => {
         expect(shown.has(id)).toBe(moves)
         if (moves) expect(shown.get(id)!.elements).toEqual(document.worldMatrix(id).elements)
       }
-    }))
-  })
-})
-
-describe('leaveInstances', () => {
-  it('leaves the same subtree, sharing parts, where it is', () => {
-    fc.assert(fc.property(anyTree(6), (tree) => {
-      const document = new LevelDocument(tree)
-      let next = 700
-      const operations = leaveInstances(document, [tree[0]!.id], () => testId(next++))
-      const count = document.subtree(tree[0]!.id).length
-      applyChange(document, operations)
-      expect(operations).toHaveLength(count)
-      const copies = document.subtree(testId(700))
-      const originals = document.subtree(tree[0]!.id)
-      expect(copies).toHaveLength(count)
-      const numbers = (ids: string[]) => ids.map(id => JSON.stringify(document.worldMatrix(id).elements)).sort()
-      expect(numbers(copies)).toEqual(numbers(originals))
     }))
   })
 })

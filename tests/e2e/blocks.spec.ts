@@ -45,7 +45,7 @@ test('steps are drawn on the stage, warn when they cannot be walked, and are cha
   expect(none).toEqual([])
   expect(block!.shape).toEqual({ shape: 'steps', width: 2, height: 0.9, depth: 1.8, count: 6 })
   expect((await editor.rows()).filter(({ blockId }) => blockId === block!.id)).toHaveLength(2)
-  await page.getByRole('button', { name: 'Make this one a copy' }).click()
+  await page.getByRole('button', { name: 'Make this one independent' }).click()
   await field('Width').fill('1')
   await page.keyboard.press('Enter')
   await editor.saved()

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { mdiAlignHorizontalLeft, mdiCubeOutline, mdiPackageVariantClosed } from '@mdi/js'
+import { mdiAlignHorizontalLeft, mdiContentDuplicate, mdiCubeOutline, mdiPackageVariantClosed } from '@mdi/js'
 import type { Bench } from '~/stores/settings'
 import { useSettings } from '~/stores/settings'
 
@@ -8,6 +8,7 @@ const steps: { bench: Bench, name: string, icon: string }[] = [
   { bench: 'kit', name: 'Kit', icon: mdiPackageVariantClosed },
   { bench: 'blocks', name: 'Blocks', icon: mdiCubeOutline },
   { bench: 'line-up', name: 'Line up', icon: mdiAlignHorizontalLeft },
+  { bench: 'repeat', name: 'Repeat', icon: mdiContentDuplicate },
 ]
 const isOpen = (bench: Bench) => settings.kept.showBench && settings.kept.bench === bench
 

@@ -3,11 +3,13 @@ import { computed } from 'vue'
 import type { Block } from '~~/core/level/schema'
 import { blockFields, blockNumber, walkingWarnings, withNumber } from '~/composables/use-block-fields'
 import { useBlocks } from '~/composables/use-blocks'
+import { useDuplicating } from '~/stores/duplicating'
 import { useSettings } from '~/stores/settings'
 
 const props = defineProps<{ block: Block }>()
 const settings = useSettings()
 const blocks = useBlocks()
+const duplicating = useDuplicating()
 const warnings = computed(() => walkingWarnings(props.block.shape))
 const check = (key: string) => (value: number) => {
   const next = withNumber(props.block.shape, key, value)
@@ -28,7 +30,7 @@ const check = (key: string) => (value: number) => {
       <label class="line"><span>Colour</span><input :value="block.color" type="color" aria-label="Colour" @change="blocks.setColor(block, ($event.target as HTMLInputElement).value)"></label>
     </div>
     <p v-if="warnings.length > 0" class="warning" :title="warnings.join('\n')" data-test="stair-warning">{{ warnings[0] }}</p>
-    <p v-if="blocks.instances(block) > 1" class="quiet">{{ blocks.instances(block) }} instances share this. <button type="button" class="link" @click="blocks.makeCopy()">Make this one a copy</button></p>
+    <p v-if="blocks.instances(block) > 1" class="quiet">{{ blocks.instances(block) }} instances share this. <button type="button" class="link" @click="duplicating.makeIndependent()">Make this one independent</button></p>
   </div>
 </template>
 

@@ -217,7 +217,7 @@ th[scope='row'] {
 }
 
 .number {
-  width: 102px;
+  width: clamp(80px, 8vw, 110px);
 }
 
 .skewed {

@@ -12,10 +12,10 @@ const kinds: { kind: ViewKind, name: string, key: string }[] = [
 
 <template>
   <div class="pane" :class="{ active: pane.active && !alone }" :style="{ left: `${pane.rect.x}px`, top: `${pane.rect.y}px`, width: `${pane.rect.width}px`, height: `${pane.rect.height}px` }">
-    <div v-if="alone" class="segments kinds" role="group" aria-label="View of the pane">
+    <div v-if="alone && pane.rect.width >= 720" class="segments kinds" role="group" aria-label="View of the pane">
       <button v-for="entry in kinds" :key="entry.kind" type="button" :aria-pressed="pane.kind === entry.kind" :title="`Key ${entry.key}`" @click="editor.changePane({ kind: entry.kind }, pane.pane)">{{ entry.name }}</button>
     </div>
-    <select v-else class="kind narrow" :class="{ lower: pane.rect.y === 0 }" aria-label="View of the pane" :value="pane.kind" @change="editor.changePane({ kind: ($event.target as HTMLSelectElement).value as ViewKind }, pane.pane)">
+    <select v-else class="kind narrow" :class="{ lower: pane.rect.y === 0 && !alone, alone }" aria-label="View of the pane" :value="pane.kind" @change="editor.changePane({ kind: ($event.target as HTMLSelectElement).value as ViewKind }, pane.pane)">
       <option v-for="entry in kinds" :key="entry.kind" :value="entry.kind">{{ entry.name }}</option>
     </select>
   </div>
@@ -43,6 +43,13 @@ const kinds: { kind: ViewKind, name: string, key: string }[] = [
 .kind {
   right: auto;
   left: 10px;
+}
+
+/* Beside the strip, where there is no room for all four. */
+.kind.alone {
+  right: 10px;
+  left: auto;
+  height: 32px;
 }
 
 /* Below the strip of buttons that lies over the upper panes. */

@@ -8,7 +8,7 @@ const { width } = useElementSize(useParentElement())
 /** Beside the pointer, to the right and above where there is room. */
 const place = computed(() => {
   const { x, y } = props.readout.at
-  return { left: `${x}px`, top: `${y}px`, transform: `translate(${x > width.value - 330 ? 'calc(-100% - 18px)' : '18px'}, ${y > 120 ? 'calc(-100% - 14px)' : '18px'})` }
+  return { left: `${x}px`, top: `${y}px`, transform: `translate(${x > width.value - 410 ? 'calc(-100% - 18px)' : '18px'}, ${y > 120 ? 'calc(-100% - 14px)' : '18px'})` }
 })
 </script>
 
@@ -24,7 +24,7 @@ const place = computed(() => {
   position: absolute;
   z-index: 5;
   width: max-content;
-  max-width: 340px;
+  max-width: 420px;
   padding: 6px 11px 7px;
   border-radius: 6px;
   background: #22303a;

@@ -58,7 +58,8 @@ useAutomation()
       <div v-if="settings.kept.showBench && !editor.cleared" class="bench">
         <KitBench v-if="settings.kept.bench === 'kit'" />
         <BlocksBench v-else-if="settings.kept.bench === 'blocks'" />
-        <LineUpBench v-else />
+        <LineUpBench v-else-if="settings.kept.bench === 'line-up'" />
+        <RepeatBench v-else />
       </div>
       <div class="middle">
         <div class="upper">

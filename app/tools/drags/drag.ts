@@ -3,7 +3,7 @@ import { v7 } from 'uuid'
 import type { HandleFrame } from '~~/core/handles/handle'
 import type { Constraint } from '~~/core/handles/lock'
 import { constraintForKey } from '~~/core/handles/lock'
-import { leaveInstances } from '~~/core/level/instance'
+import { duplicate } from '~~/core/level/duplicate'
 import type { Operation } from '~~/core/level/schema'
 import { topmost } from '~~/core/level/tree'
 import type { Aim } from '~~/core/snap/aim'
@@ -64,7 +64,8 @@ export function runDrag(world: ToolWorld, kind: DragKind, from: PointerAt, atOnc
   const view = stage.viewAt(from)
   const start = { aim: view.aim(from), pointer: from }
   const ids = topmost(document, new Set([...world.selection().ids].filter(id => !document.isLocked(id))))
-  const left = kind.leavesInstances && from.alt ? leaveInstances(document, ids, v7) : []
+  const as = world.duplicateAs()
+  const left = kind.leavesInstances && from.alt ? duplicate(document, ids, as, v7).operations : []
   let lock = world.lock()
   let drag = kind.make(lock, start)
   let outcome: Outcome | null = null
@@ -82,7 +83,7 @@ export function runDrag(world: ToolWorld, kind: DragKind, from: PointerAt, atOnc
     stage.handles.setWedge(next.wedge ?? null)
     stage.hint(next.hints ?? null)
     const { title, value, notes } = next
-    world.say(typing ? null : { at: latest, title, value, notes: [...notes, ...left.length > 0 ? ['leaves an instance'] : [], '= types numbers'] })
+    world.say(typing ? null : { at: latest, title, value, notes: [...notes, ...left.length > 0 ? [as === 'instance' ? 'leaves an instance' : 'leaves a copy'] : [], '= types numbers'] })
   }
   const update = () => {
     if (typing) return

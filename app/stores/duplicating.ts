@@ -1,0 +1,146 @@
+import { defineStore } from 'pinia'
+import { shallowRef } from 'vue'
+import { v7 } from 'uuid'
+import { Matrix4, Quaternion, Vector3 } from 'three'
+import { directionsOf } from '~~/core/handles/axes'
+import { moveTops } from '~~/core/handles/move'
+import { bakeMesh } from '~~/core/kit/bake-mesh'
+import { blockKey, isBlockKey } from '~~/core/kit/block-key'
+import { asInstanceOf, duplicate, stepOn } from '~~/core/level/duplicate'
+import type { Operation, PlacementFields, Vec3 } from '~~/core/level/schema'
+import { useEditor } from './editor'
+import { useEdits } from './edits'
+import { useHandling } from './handling'
+import { useKit } from './kit'
+import { useLevel } from './level'
+import { useSettings } from './settings'
+
+/** Duplicating what is picked, again and again, and who shares what. */
+export const useDuplicating = defineStore('duplicating', () => {
+  const level = useLevel()
+  const kit = useKit()
+  const edits = useEdits()
+  const editor = useEditor()
+  const handling = useHandling()
+  const settings = useSettings()
+  /** What was duplicated last: originals and duplicates, in the same order. */
+  const last = shallowRef<{ from: string[], to: string[] } | null>(null)
+
+  /** Duplicates what is picked as chosen in the bench, moves the duplicates by what is given there, and picks them. */
+  async function duplicatePicked(): Promise<void> {
+    const ids = handling.movable()
+    const view = editor.stage?.view
+    if (ids.length === 0 || !view) return
+    const directions = directionsOf(handling.axes(view.directions()))
+    const by = settings.kept.duplicate.by
+    const way = directions.reduce((sum, direction, axis) => sum.addScaledVector(direction, by[axis]!), new Vector3())
+    await make(ids, way.lengthSq() > 0 ? moved => moveTops(level.document, moved, way) : () => [], 'Duplicate')
+  }
+
+  /** Whether there is a step that could be made once more. */
+  function canRepeat(): boolean {
+    void level.version
+    return last.value !== null && [...last.value.from, ...last.value.to].every(id => level.document.has(id))
+  }
+
+  /** Duplicates the last duplicates, as far from them as they are from their originals. */
+  async function duplicateAgain(): Promise<void> {
+    if (!canRepeat()) return duplicatePicked()
+    const { from, to } = last.value!
+    const step = { from: level.document.worldMatrix(from[0]!).clone(), to: level.document.worldMatrix(to[0]!).clone() }
+    await make(to, moved => stepOn(level.document, moved, step), 'Duplicate again')
+  }
+
+  /** @param moved the operations that move the originals to where the duplicates shall be */
+  async function make(ids: readonly string[], moved: (tops: string[]) => Operation[], verb: string): Promise<void> {
+    const { as } = settings.kept.duplicate
+    const { operations, tops, made } = duplicate(level.document, ids, as === 'copy' ? 'copy' : 'instance', v7)
+    const from = [...made].filter(([, to]) => tops.includes(to)).map(([original]) => original)
+    const moves = moved(from).map((operation): Operation => ({ ...operation, id: made.get(operation.id)! }))
+    const put = (all: Operation[]) => {
+      if (!level.change(edits.label(verb, from), all)) return
+      last.value = { from, to: tops }
+      level.pick(tops)
+    }
+    if (as !== 'baked') return put([...operations, ...moves])
+    await kit.online(async () => put(await withBakedShapes([...operations, ...moves])), level.tell)
+  }
+
+  /** The same duplicates as plain geometry: what shows a shape and holds nothing else gets it with its turn and size folded in. */
+  async function withBakedShapes(operations: Operation[]): Promise<Operation[]> {
+    const fields = new Map<string, PlacementFields>()
+    for (const operation of operations) if (operation.do === 'put') fields.set(operation.id, { ...fields.get(operation.id), ...operation.fields } as PlacementFields)
+    const parents = new Set([...fields.values()].map(({ parentId }) => parentId))
+    const parts = new Map<string, string>()
+    for (const [id, placement] of fields) {
+      const shape = shapeOf(placement)
+      if (shape === null || parents.has(id)) continue
+      const matrix = new Matrix4().compose(new Vector3(), new Quaternion(...placement.rotation), new Vector3(...placement.scale))
+      const key = `${shape} ${JSON.stringify(matrix.elements)}`
+      const partId = parts.get(key) ?? await bakedPart(shape, placement.name, matrix)
+      parts.set(key, partId)
+      const pivot = new Vector3(...placement.pivot).applyMatrix4(matrix).toArray() as Vec3
+      fields.set(id, { ...placement, kind: 'part', partId, blockId: null, rotation: [0, 0, 0, 1], scale: [1, 1, 1], pivot })
+    }
+    return [...fields].map(([id, placement]) => ({ do: 'put', id, fields: placement }))
+  }
+
+  function shapeOf({ partId, blockId }: Pick<PlacementFields, 'partId' | 'blockId'>): string | null {
+    return blockId === null ? partId : blockKey(level.document.blocks.get(blockId)!)
+  }
+
+  async function bakedPart(shape: string, name: string, matrix: Matrix4): Promise<string> {
+    const part = isBlockKey(shape) ? undefined : kit.part(shape)
+    const made = await kit.create({ id: v7(), name: `${name}, baked`.slice(0, 200), kind: part?.kind ?? 'prop', tags: part?.tags ?? [], inKit: false }, bakeMesh(kit.solid(shape)!.mesh, matrix))
+    return made.id
+  }
+
+  /** Gives what is picked blocks and parts of their own; things that shared one share the new one. They look as before. */
+  async function makeIndependent(): Promise<void> {
+    const picked = edits.picked()
+    const own = new Map<string, string>()
+    const shapes = picked.map(id => level.document.need(id)).filter(({ partId, blockId }) => partId !== null || blockId !== null)
+    for (const { partId, blockId } of shapes) own.set((partId ?? blockId)!, v7())
+    await kit.online(async () => {
+      for (const [id, newId] of own) {
+        const part = kit.part(id)
+        if (part) await kit.create({ id: newId, name: `${part.name}, own`.slice(0, 200), kind: part.kind, tags: part.tags, inKit: false }, kit.solid(id)!.mesh)
+      }
+      const blocks = [...own].flatMap(([id, newId]): Operation[] => {
+        const block = level.document.blocks.get(id)
+        return block ? [{ do: 'put-block', id: newId, fields: { shape: block.shape, color: block.color } }] : []
+      })
+      const puts = shapes.map(({ id, partId, blockId }): Operation => ({ do: 'put', id, fields: partId === null ? { blockId: own.get(blockId!)! } : { partId: own.get(partId)! } }))
+      level.change(edits.label('Make independent:', shapes.map(({ id }) => id)), [...blocks, ...puts])
+    }, level.tell)
+  }
+
+  /** Makes what is picked instances of the thing touched next; they stay where they are. */
+  function makeInstanceOf(): void {
+    const ids = handling.movable().filter(id => ['part', 'block'].includes(level.document.need(id).kind))
+    if (ids.length === 0) return
+    editor.touch('Touch the thing to make instances of', 'thing', ({ id }) => {
+      const model = level.document.need(id!)
+      if (model.kind !== 'part' && model.kind !== 'block') return false
+      level.change(edits.label(`Make instances of ${model.name}:`, ids), ids.map(each => ({ do: 'put', id: each, fields: asInstanceOf(model) })))
+      return true
+    })
+  }
+
+  /** What is picked, by what it shows: how many are picked of how many instances there are. */
+  function instancesPicked(): { shape: string, name: string, picked: number, all: number }[] {
+    void level.version
+    const counts = new Map<string, number>()
+    for (const id of edits.picked()) {
+      const { partId, blockId } = level.document.need(id)
+      const shape = partId ?? blockId
+      if (shape !== null) counts.set(shape, (counts.get(shape) ?? 0) + 1)
+    }
+    return [...counts].map(([shape, picked]) => ({ shape, picked, name: kit.part(shape)?.name ?? 'Block', all: instancesOf(shape).length }))
+  }
+
+  const instancesOf = (shape: string) => [...level.document.placements()].filter(({ partId, blockId }) => partId === shape || blockId === shape).map(({ id }) => id)
+  const pickInstancesOf = (shape: string) => level.pick(instancesOf(shape).filter(editor.canPick))
+
+  return { duplicatePicked, duplicateAgain, canRepeat, makeIndependent, makeInstanceOf, instancesPicked, pickInstancesOf }
+})

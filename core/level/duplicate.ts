@@ -1,0 +1,85 @@
+import type { Matrix4 } from 'three'
+import { Vector3 } from 'three'
+import { moveTops } from '../handles/move'
+import { lastOrder } from './create'
+import type { LevelDocument } from './document'
+import type { Operation, Placement } from './schema'
+import { decompose, topmost } from './tree'
+
+/** What a duplicate shares with what it was made of: everything, or nothing of its block's numbers. */
+export type DuplicateAs = 'instance' | 'copy'
+
+export type Duplication = {
+  operations: Operation[]
+  /** The duplicates of the topmost things, in their order. */
+  tops: string[]
+  /** By original: the duplicate of every one of them. */
+  made: ReadonlyMap<string, string>
+}
+
+/**
+ * The operations that put a duplicate of each placement, with all below it, where it is, behind its siblings.
+ *
+ * Instances share their parts and blocks. Copies have blocks of their own; things that shared one share the new one.
+ * What hangs below another of the chosen is not duplicated twice.
+ *
+ * @param newId makes an id for each
+ */
+export function duplicate(document: LevelDocument, ids: Iterable<string>, as: DuplicateAs, newId: () => string): Duplication {
+  const blocks = new Map<string, string>()
+  const made = new Map<string, string>()
+  const orders = new Map<string | null, number>()
+  const nextOrder = (parentId: string | null): number => {
+    const order = orders.get(parentId) ?? lastOrder(document, parentId)
+    orders.set(parentId, order + 1)
+    return order
+  }
+  const blockFor = (blockId: string | null): string | null => {
+    if (as === 'instance' || blockId === null) return blockId
+    if (!blocks.has(blockId)) blocks.set(blockId, newId())
+    return blocks.get(blockId)!
+  }
+  const tops = topmost(document, new Set(ids))
+  const puts = tops.flatMap((top) => {
+    const below = document.subtree(top)
+    for (const id of below) made.set(id, newId())
+    return below.map((from): Operation => {
+      const { id: _id, ...fields } = document.need(from)
+      const place = from === top ? { order: nextOrder(fields.parentId) } : { parentId: made.get(fields.parentId!)! }
+      return { do: 'put', id: made.get(from)!, fields: { ...fields, ...place, blockId: blockFor(fields.blockId) } }
+    })
+  })
+  const blockPuts = [...blocks].map(([from, to]): Operation => {
+    const { id: _id, ...fields } = document.blocks.get(from)!
+    return { do: 'put-block', id: to, fields }
+  })
+  return { operations: [...blockPuts, ...puts], tops: tops.map(id => made.get(id)!), made }
+}
+
+/** The step from one place to another, in the world. */
+export type Step = { from: Matrix4, to: Matrix4 }
+
+/**
+ * The operations that take placements a step on: by the same way in the world if it only moved, else by the same move, turn and
+ * size as a whole.
+ *
+ * @param document with the placements in it
+ */
+export function stepOn(document: LevelDocument, ids: readonly string[], { from, to }: Step): Operation[] {
+  const linear = (matrix: Matrix4) => matrix.elements.filter((_, i) => i % 4 !== 3 && i < 12)
+  const [before, after] = [linear(from), linear(to)]
+  const size = Math.max(...before.map(Math.abs))
+  if (before.every((value, i) => Math.abs(value - after[i]!) < 1e-12 * size)) {
+    return moveTops(document, ids, new Vector3().setFromMatrixPosition(to).sub(new Vector3().setFromMatrixPosition(from)))
+  }
+  const step = to.clone().multiply(from.clone().invert())
+  return ids.map((id) => {
+    const wanted = document.parentMatrix(id).clone().invert().multiply(step).multiply(document.worldMatrix(id))
+    return { do: 'put', id, fields: decompose(wanted, document.need(id).pivot) }
+  })
+}
+
+/** The fields that make a placement an instance of another: it shows the same, where it is. */
+export function asInstanceOf({ kind, partId, blockId }: Placement): Pick<Placement, 'kind' | 'partId' | 'blockId' | 'own'> {
+  return { kind, partId, blockId, own: {} }
+}
