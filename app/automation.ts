@@ -11,6 +11,8 @@ export type Automation = {
   picked: () => string[]
   /** A placement's matrix to the world, sixteen numbers, column by column. */
   worldMatrix: (id: string) => number[]
+  /** The matrices to the world of all that an arrangement shows, sixteen numbers each. */
+  copies: (id: string) => number[][]
   /** Where a point of the world is on the screen, in the active pane or a numbered one; null if it is behind the eye. */
   project: (point: Vec3, pane?: number) => ScreenPoint | null
   /** Where a handle can be taken hold of; null if it is not shown. */

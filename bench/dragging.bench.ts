@@ -96,7 +96,7 @@ it('set down 10,000 things, against three\'s Raycaster over the same meshes', ()
   // As plain three would have it: an object for each thing, a mesh in it for each of its materials.
   const material = new MeshBasicMaterial()
   const objects = things.map((id) => {
-    const object = new Group().add(...index.solid(id)!.geometries.map(geometry => new Mesh(geometry, material)))
+    const object = new Group().add(...index.shownBy(id)[0]!.solid.geometries.map(geometry => new Mesh(geometry, material)))
     document.worldMatrix(id).decompose(object.position, object.quaternion, object.scale)
     object.updateMatrixWorld()
     return object

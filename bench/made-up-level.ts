@@ -36,7 +36,7 @@ export function madeUpLevel(count: number): MadeUpLevel {
     }))
   }
   const document = new LevelDocument(placements)
-  const index = new LevelIndex(document, other => solids.get(document.need(other).partId ?? ''))
+  const index = new LevelIndex(document, shape => solids.get(shape))
   const camera = new PerspectiveCamera(60, 1.5, 0.05, 60)
   camera.position.set(0, 6, 12)
   camera.lookAt(new Vector3(0, 0, 0))

@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { meshBounds, triangleCount } from '../core/geometry/mesh'
 import { Solid } from '../core/geometry/solid'
 import { LevelIndex } from '../core/geometry/level-index'
+import { blockKey, meshOfBlockKey } from '../core/kit/block-key'
 import { applyChange } from '../core/level/change'
 import { LevelDocument } from '../core/level/document'
 import { meshVolume } from '../tests/support'
@@ -12,9 +13,10 @@ import { lanternQuay } from './lantern-quay'
 
 const kit = lanternQuayKit()
 const solids = new Map(kit.map(part => [part.id, new Solid(part.mesh)]))
-const { placements, layers, stations } = lanternQuay()
-const document = new LevelDocument(placements, layers, stations)
-const index = new LevelIndex(document, id => solids.get(document.need(id).partId ?? ''))
+const { placements, layers, stations, blocks } = lanternQuay()
+for (const block of blocks) solids.set(blockKey(block), new Solid(meshOfBlockKey(blockKey(block))))
+const document = new LevelDocument(placements, layers, stations, blocks)
+const index = new LevelIndex(document, shape => solids.get(shape))
 
 describe('the kit', () => {
   it.each(kit.map(part => [part.name, part] as const))('%s has its pivot in the middle of its bottom and unit normals', (_name, { mesh }) => {
@@ -46,6 +48,7 @@ describe('the level', () => {
     applyChange(empty, [
       ...layers.map(({ id, ...fields }) => ({ do: 'put-layer' as const, id, fields })),
       ...stations.map(({ id, ...fields }) => ({ do: 'put-station' as const, id, fields })),
+      ...blocks.map(({ id, ...fields }) => ({ do: 'put-block' as const, id, fields })),
       ...placements.map(({ id, ...fields }) => ({ do: 'put' as const, id, fields })),
     ], id => solids.has(id))
     expect(empty.size).toBeGreaterThan(60)

@@ -160,6 +160,24 @@ export const scenes = {
     await page.getByRole('group', { name: 'Align Z' }).getByRole('button', { name: 'centre' }).click()
     await settle(page)
   },
+  'repeat': async (page, url) => {
+    await openEditor(page, url)
+    await row(page, 'Square').locator('.twist').click()
+    await row(page, 'Planter 2').click()
+    await page.getByRole('button', { name: 'Repeat', exact: true }).click()
+    await page.getByRole('button', { name: 'Fan', exact: true }).click()
+    for (const [field, text] of [['Rows', '3'], ['In first row', '5'], ['First radius', '3.6'], ['Row depth', '1.1'], ['Arc', '110'], ['Rise', '0.32']]) {
+      await page.getByLabel(field, { exact: true }).fill(text)
+      await page.keyboard.press('Enter')
+    }
+    await page.getByRole('button', { name: 'Keep live' }).click()
+    for (const [field, text] of [['Position X', '1.6'], ['Position Z', '-0.8'], ['Turn Y', '200']]) {
+      await page.getByLabel(field, { exact: true }).fill(text)
+      await page.keyboard.press('Enter')
+    }
+    await look(page, [-5.4, 4.8, 3.4], [0.6, 0.4, -1.6])
+    await settle(page)
+  },
   'find-or-do': async (page, url) => {
     await openEditor(page, url)
     await page.locator('[data-test=stage]').hover()

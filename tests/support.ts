@@ -61,14 +61,14 @@ export function levelOfBoxes(boxes: (Partial<Placement> & { size?: Vec3 })[]) {
     if (size) sizes.set(testId(i + 1), size)
     return testPlacement(i + 1, size ? { kind: 'part', partId: testId(1000 + i), ...fields } : fields)
   }))
-  const solids = new Map([...sizes].map(([id, size]) => [id, testSolid(new BoxGeometry(...size))]))
-  return { document, index: new LevelIndex(document, id => solids.get(id)) }
+  const solids = new Map([...sizes].map(([id, size]) => [document.need(id).partId!, testSolid(new BoxGeometry(...size))]))
+  return { document, index: new LevelIndex(document, shape => solids.get(shape)) }
 }
 
 /** The world positions of all vertices of a placement and what hangs below it. */
 export function worldVertices(document: LevelDocument, index: LevelIndex, id: string): Vector3[] {
-  return document.subtree(id).flatMap(below => (index.solid(below)?.mesh.primitives ?? []).flatMap(({ positions }) =>
-    Array.from({ length: positions.length / 3 }, (_, i) => new Vector3().fromArray(positions, i * 3).applyMatrix4(document.worldMatrix(below)))))
+  return document.subtree(id).flatMap(below => index.shownBy(below).flatMap(({ solid, matrix }) => solid.mesh.primitives.flatMap(({ positions }) =>
+    Array.from({ length: positions.length / 3 }, (_, i) => new Vector3().fromArray(positions, i * 3).applyMatrix4(matrix)))))
 }
 
 /** The largest distance between points of the same places in two lists. */

@@ -29,6 +29,7 @@ export function useAutomation(): void {
       },
       picked: () => [...level.selection.ids],
       worldMatrix: id => level.document.worldMatrix(id).toArray(),
+      copies: id => level.index.shownBy(id).map(({ matrix }) => matrix.toArray()),
       project: (point, pane) => onPage(viewOf(pane)?.project(new Vector3(...point))),
       handle: (handle, pane) => {
         const view = viewOf(pane)

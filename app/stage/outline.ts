@@ -3,7 +3,9 @@ import { AdditiveBlending, Color, DoubleSide, MeshBasicMaterial, Scene, ShaderMa
 import { FullScreenQuad } from 'three/examples/jsm/postprocessing/Pass.js'
 import type { Board } from './board'
 import type { Drawable } from './batches'
+import type { ShapeCopies } from '~~/core/arrange/expand'
 import { PartBatches } from './batches'
+import { CopyBatches } from './copy-batches'
 import type { View } from './view'
 
 export type OutlineKind = 'picked' | 'last' | 'hovered'
@@ -17,14 +19,17 @@ export class Outline {
   private readonly target = new WebGLRenderTarget(1, 1)
   private readonly quad = new FullScreenQuad(edgeMaterial())
   private readonly kinds: Record<OutlineKind, PartBatches>
+  private readonly copies: Record<OutlineKind, CopyBatches>
 
   constructor(drawableOf: (shape: string) => Drawable | undefined) {
     const flat = (color: string) => {
       const material = new MeshBasicMaterial({ color, side: DoubleSide, depthTest: false, toneMapped: false, blending: AdditiveBlending })
-      return new PartBatches(shape => drawableOf(shape)?.map(item => ({ ...item, material })), false)
+      return (shape: string) => drawableOf(shape)?.map(item => ({ ...item, material }))
     }
-    this.kinds = { picked: flat('#ff0000'), last: flat('#00ff00'), hovered: flat('#0000ff') }
-    for (const batches of Object.values(this.kinds)) this.scene.add(batches.object)
+    const [picked, last, hovered] = [flat('#ff0000'), flat('#00ff00'), flat('#0000ff')]
+    this.kinds = { picked: new PartBatches(picked, false), last: new PartBatches(last, false), hovered: new PartBatches(hovered, false) }
+    this.copies = { picked: new CopyBatches(picked, false), last: new CopyBatches(last, false), hovered: new CopyBatches(hovered, false) }
+    for (const batches of [...Object.values(this.kinds), ...Object.values(this.copies)]) this.scene.add(batches.object)
     this.scene.background = new Color(0)
   }
 
@@ -38,8 +43,13 @@ export class Outline {
     this.kinds[kind].set(id, shape, matrix)
   }
 
+  setCopies(kind: OutlineKind, id: string, copies: readonly ShapeCopies[], matrix: Matrix4): void {
+    this.copies[kind].set(id, copies, matrix)
+  }
+
   clear(kind: OutlineKind): void {
     this.kinds[kind].clear()
+    this.copies[kind].clear()
   }
 
   /** Drops what is kept for shapes that are not outlined any more. */
@@ -49,7 +59,7 @@ export class Outline {
 
   /** Draws into the pane whose viewport is set. */
   draw(renderer: WebGLRenderer, { camera, rect }: View): void {
-    if (Object.values(this.kinds).every(batches => batches.isEmpty)) return
+    if ([...Object.values(this.kinds), ...Object.values(this.copies)].every(batches => batches.isEmpty)) return
     const ratio = renderer.getPixelRatio()
     const [width, height] = [Math.max(1, Math.round(rect.width * ratio)), Math.max(1, Math.round(rect.height * ratio))]
     this.target.setSize(width, height)
@@ -68,6 +78,7 @@ export class Outline {
     this.target.dispose()
     this.quad.dispose()
     for (const batches of Object.values(this.kinds)) batches.dispose()
+    for (const batches of Object.values(this.copies)) batches.clear()
   }
 }
 

@@ -5,9 +5,12 @@ import type { ScreenPoint } from '~~/core/geometry/screen'
 import type { Solid } from '~~/core/geometry/solid'
 import type { LevelDocument } from '~~/core/level/document'
 import type { ViewKind } from '~~/core/view/pose'
+import type { ShapeCopies } from '~~/core/arrange/expand'
+import { expand } from '~~/core/arrange/expand'
 import type { Drawable } from './batches'
 import { PartBatches } from './batches'
 import type { Board } from './board'
+import { CopyBatches } from './copy-batches'
 import { FrameBudget } from './frame-budget'
 import { Ghost } from './ghost'
 import { Handles } from './handles/handles'
@@ -67,6 +70,7 @@ export class Stage {
   private readonly materials = new MaterialCache()
   private readonly lights = new LevelLights()
   private readonly batches: PartBatches
+  private readonly copies: CopyBatches
   private readonly outline: Outline
   private readonly budget: FrameBudget
   private readonly paper = new Color()
@@ -97,10 +101,11 @@ export class Stage {
     this.renderer.shadowMap.autoUpdate = false
     this.budget = new FrameBudget(Math.min(globalThis.devicePixelRatio || 1, 2), ratio => this.renderer.setPixelRatio(ratio))
     this.batches = new PartBatches(shape => this.drawableOf(shape), true)
+    this.copies = new CopyBatches(shape => this.drawableOf(shape), true)
     this.outline = new Outline(shape => this.drawableOf(shape))
     this.views = PANES.map(kind => new View(kind, calm, () => index.bounds(), () => this.requestDraw()))
     this.handles.scene.add(this.hints.object)
-    this.scene.add(this.batches.object, this.ghost.object, this.marks.object, this.lights.object)
+    this.scene.add(this.batches.object, this.copies.object, this.ghost.object, this.marks.object, this.lights.object)
     for (const { id } of document.placements()) this.showPlacement(id)
     this.sceneChanged()
   }
@@ -160,6 +165,7 @@ export class Stage {
     for (const id of touched) {
       if (!this.document.has(id)) {
         this.batches.remove(id)
+        this.copies.remove(id)
         this.marks.remove(id)
         this.lights.remove(id)
       }
@@ -175,6 +181,8 @@ export class Stage {
   preview(preview: Preview = { matrices: new Map(), fresh: new Map() }): void {
     const before = this.previewed
     this.previewed = preview
+    // A source that moves moves the copies of all that it is in.
+    for (const id of [...before.matrices.keys(), ...preview.matrices.keys()]) for (const above of this.arrangementsAbove(id)) this.showPlacement(above)
     for (const id of before.fresh.keys()) if (!preview.fresh.has(id) && !this.document.has(id)) this.batches.remove(id)
     for (const id of before.matrices.keys()) if (!preview.matrices.has(id) && this.document.has(id)) this.showPlacement(id)
     for (const [id, matrix] of preview.matrices) {
@@ -268,6 +276,7 @@ export class Stage {
     this.hints.dispose()
     this.ghost.dispose()
     this.batches.dispose()
+    this.copies.clear()
     this.materials.dispose()
     this.renderer.dispose()
   }
@@ -275,13 +284,27 @@ export class Stage {
   private showPlacement(id: string): void {
     const { kind, own } = this.document.need(id)
     const shape = this.document.shapeOf(id)
-    const shown = !this.document.isHidden(id)
+    const isSource = this.document.arrangementAbove(id) !== null
+    const shown = !this.document.isHidden(id) && !isSource
+    if (kind === 'arrangement' && shown) this.copies.set(id, this.copiesOf(id), this.matrixOf(id))
+    else this.copies.remove(id)
     if (shape !== null && shown) this.batches.set(id, shape, this.matrixOf(id))
     else this.batches.remove(id)
     if ((kind === 'camera' || kind === 'light' || kind === 'marker') && shown) this.marks.set(id, kind, this.matrixOf(id))
     else this.marks.remove(id)
     if (isLight(own) && shown) this.lights.set(id, own, this.matrixOf(id))
     else this.lights.remove(id)
+  }
+
+  private copiesOf(id: string): ShapeCopies[] {
+    return expand(this.document, id, other => this.matrixOf(other))
+  }
+
+  private arrangementsAbove(id: string): string[] {
+    const found: string[] = []
+    if (!this.document.has(id)) return found
+    for (let at = this.document.arrangementAbove(id); at !== null; at = this.document.arrangementAbove(at)) found.push(at)
+    return found
   }
 
   private matrixOf(id: string): Matrix4 {
@@ -298,8 +321,13 @@ export class Stage {
 
   private outlineBelow(kind: 'picked' | 'last' | 'hovered', id: string): void {
     for (const below of this.document.subtree(id)) {
+      if (this.document.isHidden(below)) continue
+      const above = this.document.arrangementAbove(below)
+      if (above === null && this.document.arrangementIds.has(below)) this.outline.setCopies(kind, below, this.copiesOf(below), this.matrixOf(below))
+      // A source that is picked itself is outlined where it stands; the arrangement with all of its copies.
+      if (above !== null && this.document.isWithin(above, id)) continue
       const shape = this.document.shapeOf(below)
-      if (shape !== null && !this.document.isHidden(below)) this.outline.set(kind, below, shape, this.matrixOf(below))
+      if (shape !== null) this.outline.set(kind, below, shape, this.matrixOf(below))
     }
   }
 
@@ -352,11 +380,14 @@ export class Stage {
   }
 
   private report(framesPerSecond: number): void {
-    const { placed, triangles } = this.batches.count()
-    let [instanced, copied] = [this.batches.matrixBytes(), 0]
-    for (const [shape, count] of this.batches.uses()) {
+    const [single, copies] = [this.batches.count(), this.copies.count()]
+    const [placed, triangles] = [single.placed + copies.placed, single.triangles + copies.triangles]
+    let [instanced, copied] = [this.batches.matrixBytes() + copies.placed * 64, 0]
+    const counted = new Set<string>()
+    for (const [shape, count] of [...this.batches.uses(), ...this.copies.uses()]) {
       const bytes = this.solidOf(shape)?.bytes ?? 0
-      instanced += bytes
+      if (!counted.has(shape)) instanced += bytes
+      counted.add(shape)
       copied += bytes * count
     }
     this.onDrawn({ framesPerSecond, draws: this.renderer.info.render.calls, placed, triangles, memory: { instanced, copied }, target: this.view.target.toArray() })
@@ -388,6 +419,7 @@ export class Stage {
     this.surroundings.light(view.look === 'even', this.lights.hasSun)
     this.lights.shine(view.look !== 'even')
     this.batches.dress(plain => this.materials.forLook(plain, view.look))
+    this.copies.dress(plain => this.materials.forLook(plain, view.look))
     this.marks.update(view)
     renderer.render(this.scene, camera)
     if (!marks) return

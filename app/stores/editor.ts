@@ -247,7 +247,7 @@ export const useEditor = defineStore('editor', () => {
   function startDrawingBlocks(): void {
     stopMode()
     if (!stage.value) return
-    startMode(new BlockTool(toolWorld(stage.value), () => ({ shape: settings.kept.block.shapes[settings.kept.block.kind], color: settings.kept.block.color })), { drawsBlocks: true })
+    startMode(new BlockTool(toolWorld(stage.value), () => ({ shape: { ...settings.kept.block.shapes[settings.kept.block.kind] }, color: settings.kept.block.color })), { drawsBlocks: true })
   }
 
   /** Asks for a thing or a point on the stage. @param onTouched returns whether that was all */

@@ -47,10 +47,7 @@ export const useLevel = defineStore('level', () => {
   let openings = 0
 
   function makeIndex(of: LevelDocument): LevelIndex {
-    return new LevelIndex(of, (id) => {
-      const shape = of.shapeOf(id)
-      return shape === null ? undefined : kit.solid(shape)
-    })
+    return new LevelIndex(of, kit.solid)
   }
 
   /**
@@ -241,9 +238,21 @@ export const useLevel = defineStore('level', () => {
 
   /** A layer shown, hidden or locked changes what is on it; a block's new shape changes its instances. */
   function withMembers(written: Set<string>): Set<string> {
-    if (![...written].some(id => document.value.layers.has(id) || document.value.blocks.has(id))) return written
+    if (![...written].some(id => document.value.layers.has(id) || document.value.blocks.has(id))) return withArrangements(written)
     const isMember = ({ layerId, blockId }: Placement) => (layerId !== null && written.has(layerId)) || (blockId !== null && written.has(blockId))
-    return new Set([...written, ...[...document.value.placements()].filter(isMember).map(({ id }) => id)])
+    return withArrangements(new Set([...written, ...[...document.value.placements()].filter(isMember).map(({ id }) => id)]))
+  }
+
+  /** What changes a source changes the arrangements above it; of something removed it is not known any more what it hung from. */
+  function withArrangements(written: Set<string>): Set<string> {
+    const { arrangementIds } = document.value
+    if (arrangementIds.size === 0) return written
+    const all = new Set(written)
+    for (const id of written) {
+      if (!document.value.has(id)) for (const arrangement of arrangementIds) all.add(arrangement)
+      else for (let at = document.value.arrangementAbove(id); at !== null; at = document.value.arrangementAbove(at)) all.add(at)
+    }
+    return all
   }
 
   /** Others may place parts that were made after the kit was loaded. */

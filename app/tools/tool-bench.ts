@@ -29,10 +29,7 @@ const cube = new Solid(new MeshBuilder().add({ ...plain }, new BoxGeometry(1, 1,
 export function toolBench(placements: Partial<Placement>[]) {
   const document = new LevelDocument(placements.map((fields, i) => testPlacement(i + 1, { kind: 'part', partId: testId(99), ...fields })))
   const solid = (shape: string) => isBlockKey(shape) ? new Solid(meshOfBlockKey(shape)) : cube
-  const index = new LevelIndex(document, (id) => {
-    const shape = document.shapeOf(id)
-    return shape === null ? undefined : solid(shape)
-  })
+  const index = new LevelIndex(document, solid)
   const view = new View('walkaround', true, () => new Box3(new Vector3(-9, 0, -9), new Vector3(9, 3, 9)), () => {})
   view.setRect({ x: 0, y: 0, width: 800, height: 600 })
   view.lookFrom(new Vector3(0, 6, 12), new Vector3(0, 0, 0))

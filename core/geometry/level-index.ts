@@ -1,11 +1,18 @@
 import type { Ray } from 'three'
 import { Box3, Matrix4, Vector3 } from 'three'
+import { expand } from '../arrange/expand'
 import type { LevelDocument } from '../level/document'
 import type { Vec3 } from '../level/schema'
 import { BoxTree } from './box-tree'
 import type { Frame, FrameRule, PlaneEquation } from './frame'
 import { boxAgainstPlanes, framePlanes, solidInFrame } from './frame'
 import type { Solid } from './solid'
+
+/** Something shown: a placement with a mesh, or one copy of an arrangement. Treat its matrix as read-only. */
+export type Shown = { id: string, solid: Solid, readonly matrix: Matrix4 }
+
+/** Copies of an arrangement beyond this number are drawn, but not found. */
+const MOST_INDEXED = 50_000
 
 export type LevelHit = { id: string, point: Vector3, normal: Vector3, distance: number }
 
@@ -15,12 +22,12 @@ export type LevelHit = { id: string, point: Vector3, normal: Vector3, distance: 
  */
 export class LevelIndex {
   private readonly tree = new BoxTree()
-  private readonly leaves = new Map<string, number>()
-  private readonly ids = new Map<number, string>()
+  private readonly leaves = new Map<string, number[]>()
+  private readonly shown = new Map<number, Shown>()
   private readonly box = new Box3()
 
-  /** @param solidOf the mesh a placement shows; undefined while it is not there or if it shows none */
-  constructor(private readonly document: LevelDocument, private readonly solidOf: (id: string) => Solid | undefined) {
+  /** @param solidOf the mesh a shape names; undefined while it is not there */
+  constructor(private readonly document: LevelDocument, private readonly solidOf: (shape: string) => Solid | undefined) {
     for (const { id } of document.placements()) this.place(id)
   }
 
@@ -41,9 +48,9 @@ export class LevelIndex {
   raycast(ray: Ray, accept: (id: string) => boolean = () => true): LevelHit | null {
     let best: LevelHit | null = null
     this.tree.raycast(ray, (leaf, farthest) => {
-      const id = this.ids.get(leaf)!
+      const { id, solid, matrix } = this.shown.get(leaf)!
       if (!accept(id)) return farthest
-      const hit = this.solidOf(id)?.raycast(ray, this.document.worldMatrix(id))
+      const hit = solid.raycast(ray, matrix)
       if (!hit || hit.distance >= farthest) return farthest
       best = { id, ...hit }
       return hit.distance
@@ -57,14 +64,14 @@ export class LevelIndex {
    * @param accept leaves out what it answers false for
    */
   raycastAll(ray: Ray, accept: (id: string) => boolean = () => true): LevelHit[] {
-    const hits: LevelHit[] = []
+    const hits = new Map<string, LevelHit>()
     this.tree.raycast(ray, (leaf, farthest) => {
-      const id = this.ids.get(leaf)!
-      const hit = accept(id) ? this.solidOf(id)?.raycast(ray, this.document.worldMatrix(id)) : null
-      if (hit) hits.push({ id, ...hit })
+      const { id, solid, matrix } = this.shown.get(leaf)!
+      const hit = accept(id) ? solid.raycast(ray, matrix) : null
+      if (hit && hit.distance < (hits.get(id)?.distance ?? Infinity)) hits.set(id, { id, ...hit })
       return farthest
     })
-    return hits.sort((a, b) => a.distance - b.distance || (a.id < b.id ? -1 : 1))
+    return [...hits.values()].sort((a, b) => a.distance - b.distance || (a.id < b.id ? -1 : 1))
   }
 
   /**
@@ -75,21 +82,17 @@ export class LevelIndex {
    * @param accept leaves out what it answers false for
    */
   pickInFrame(projection: Matrix4, frame: Frame, rule: FrameRule, accept: (id: string) => boolean = () => true): string[] {
-    const found: string[] = []
+    const taken = new Map<string, number>()
     const planes = framePlanes(projection, frame)
     const local = new Matrix4()
     this.tree.query((...box) => boxAgainstPlanes(planes, box), (leaf, inside) => {
-      const id = this.ids.get(leaf)!
+      const { id, solid, matrix } = this.shown.get(leaf)!
       if (!accept(id)) return
-      if (inside) {
-        found.push(id)
-        return
-      }
-      const solid = this.solidOf(id)
-      local.multiplyMatrices(projection, this.document.worldMatrix(id))
-      if (solid && solidInFrame(solid, framePlanes(local, frame), rule)) found.push(id)
+      if (!inside) local.multiplyMatrices(projection, matrix)
+      if (inside || solidInFrame(solid, framePlanes(local, frame), rule)) taken.set(id, (taken.get(id) ?? 0) + 1)
     })
-    return found
+    // An arrangement is wholly inside only with all of its copies.
+    return [...taken].filter(([id, count]) => rule === 'touch' || count === this.leaves.get(id)!.length).map(([id]) => id)
   }
 
   /** The box around everything that shows something, in the world; empty if nothing does. */
@@ -100,10 +103,7 @@ export class LevelIndex {
   /** The box around some placements, in the world; empty if none of them shows something. */
   boundsOf(ids: Iterable<string>, target = new Box3()): Box3 {
     target.makeEmpty()
-    for (const id of ids) {
-      const solid = this.solidOf(id)
-      if (solid) target.union(this.box.copy(solid.bounds).applyMatrix4(this.document.worldMatrix(id)))
-    }
+    for (const id of ids) for (const { solid, matrix } of this.shownBy(id)) target.union(this.box.copy(solid.bounds).applyMatrix4(matrix))
     return target
   }
 
@@ -130,10 +130,10 @@ export class LevelIndex {
     const toOwn = this.document.worldMatrix(id).clone().invert()
     const [box, part, matrix] = [new Box3(), new Box3(), new Matrix4()]
     for (const below of this.document.subtree(id)) {
-      const solid = this.solidOf(below)
-      if (!solid) continue
-      if (below === id) box.union(solid.bounds)
-      else box.union(part.copy(solid.bounds).applyMatrix4(matrix.multiplyMatrices(toOwn, this.document.worldMatrix(below))))
+      for (const { solid, matrix: world } of this.shownBy(below)) {
+        if (below === id && world === this.document.worldMatrix(id)) box.union(solid.bounds)
+        else box.union(part.copy(solid.bounds).applyMatrix4(matrix.multiplyMatrices(toOwn, world)))
+      }
     }
     return box
   }
@@ -146,75 +146,89 @@ export class LevelIndex {
   extreme(ids: Iterable<string>, direction: Vector3): { reach: number, middle: Vector3 } | null {
     let best: { reach: number, middle: Vector3 } | null = null
     const local = new Vector3()
+    const { x, y, z } = direction
     for (const id of ids) {
-      const solid = this.solidOf(id)
-      if (!solid) continue
-      const matrix = this.document.worldMatrix(id)
-      const e = matrix.elements
-      const { x, y, z } = direction
-      local.set(e[0]! * x + e[1]! * y + e[2]! * z, e[4]! * x + e[5]! * y + e[6]! * z, e[8]! * x + e[9]! * y + e[10]! * z)
-      const found = solid.extreme(local)
-      const reach = found.reach + e[12]! * x + e[13]! * y + e[14]! * z
-      if (!best || reach > best.reach) best = { reach, middle: found.middle.applyMatrix4(matrix) }
+      for (const { solid, matrix } of this.shownBy(id)) {
+        const e = matrix.elements
+        local.set(e[0]! * x + e[1]! * y + e[2]! * z, e[4]! * x + e[5]! * y + e[6]! * z, e[8]! * x + e[9]! * y + e[10]! * z)
+        const found = solid.extreme(local)
+        const reach = found.reach + e[12]! * x + e[13]! * y + e[14]! * z
+        if (!best || reach > best.reach) best = { reach, middle: found.middle.applyMatrix4(matrix) }
+      }
     }
     return best
   }
 
   /** The things whose boxes reach into a box of the world. */
-  near(box: Box3, visit: (id: string) => void): void {
+  near(box: Box3, visit: (shown: Shown) => void): void {
     const { min, max } = box
     this.tree.query((x0, y0, z0, x1, y1, z1) => {
       if (x0 > max.x || x1 < min.x || y0 > max.y || y1 < min.y || z0 > max.z || z1 < min.z) return 'outside'
       return x0 >= min.x && x1 <= max.x && y0 >= min.y && y1 <= max.y && z0 >= min.z && z1 <= max.z ? 'inside' : 'across'
-    }, leaf => visit(this.ids.get(leaf)!))
+    }, leaf => visit(this.shown.get(leaf)!))
   }
 
   /** The things whose boxes are not wholly outside of the planes, with what is asked of their triangles left to the caller. */
-  across(planes: readonly PlaneEquation[], visit: (id: string) => void): void {
-    this.tree.query((...box) => boxAgainstPlanes(planes, box), leaf => visit(this.ids.get(leaf)!))
+  across(planes: readonly PlaneEquation[], visit: (shown: Shown) => void): void {
+    this.tree.query((...box) => boxAgainstPlanes(planes, box), leaf => visit(this.shown.get(leaf)!))
   }
 
-  /** The mesh a placement shows, if it shows one. */
-  solid(id: string): Solid | undefined {
-    return this.solidOf(id)
+  /** What a placement shows by itself: its mesh, or its copies if it is an arrangement. A source shows nothing; its copies do. */
+  shownBy(id: string): readonly Shown[] {
+    if (this.document.arrangementIds.size > 0) {
+      if (this.document.arrangementAbove(id) !== null) return []
+      if (this.document.arrangementIds.has(id)) return this.copiesShownBy(id)
+    }
+    const shape = this.document.shapeOf(id)
+    const solid = shape === null ? undefined : this.solidOf(shape)
+    const { document } = this
+    return solid ? [{ id, solid, get matrix() { return document.worldMatrix(id) } }] : []
   }
 
   /** The corners of the boxes of some placements, each along its own axes, in the world. */
   cornersOf(ids: Iterable<string>): Vector3[] {
     const corners: Vector3[] = []
-    for (const id of ids) {
-      const solid = this.solidOf(id)
-      if (!solid) continue
-      const matrix = this.document.worldMatrix(id)
-      for (const corner of boxCorners(solid.bounds)) corners.push(corner.applyMatrix4(matrix))
-    }
+    for (const id of ids) for (const shown of this.shownBy(id)) corners.push(...cornersOf(shown))
     return corners
   }
 
+  private copiesShownBy(id: string): Shown[] {
+    const own = this.document.worldMatrix(id)
+    const found: Shown[] = []
+    for (const { shape, matrices } of expand(this.document, id)) {
+      const solid = this.solidOf(shape)
+      if (!solid) continue
+      for (let at = 0; at < matrices.length && found.length < MOST_INDEXED; at += 16) found.push({ id, solid, matrix: new Matrix4().fromArray(matrices, at).premultiply(own) })
+    }
+    return found
+  }
+
   private place(id: string): void {
-    const solid = this.document.isHidden(id) ? undefined : this.solidOf(id)
-    if (!solid) {
-      this.drop(id)
-      return
-    }
-    const box = this.box.copy(solid.bounds).applyMatrix4(this.document.worldMatrix(id))
-    const leaf = this.leaves.get(id)
-    if (leaf !== undefined) {
-      this.tree.update(leaf, box)
-      return
-    }
-    const added = this.tree.insert(box)
-    this.leaves.set(id, added)
-    this.ids.set(added, id)
+    const shown = this.document.isHidden(id) ? [] : this.shownBy(id)
+    const leaves = this.leaves.get(id) ?? []
+    if (shown.length !== leaves.length) this.drop(id)
+    if (shown.length === 0) return
+    if (shown.length !== leaves.length) this.leaves.set(id, shown.map(each => this.tree.insert(this.boxOf(each))))
+    else leaves.forEach((leaf, i) => this.tree.update(leaf, this.boxOf(shown[i]!)))
+    this.leaves.get(id)!.forEach((leaf, i) => this.shown.set(leaf, shown[i]!))
+  }
+
+  private boxOf({ solid, matrix }: Shown): Box3 {
+    return this.box.copy(solid.bounds).applyMatrix4(matrix)
   }
 
   private drop(id: string): void {
-    const leaf = this.leaves.get(id)
-    if (leaf === undefined) return
-    this.tree.remove(leaf)
+    for (const leaf of this.leaves.get(id) ?? []) {
+      this.tree.remove(leaf)
+      this.shown.delete(leaf)
+    }
     this.leaves.delete(id)
-    this.ids.delete(leaf)
   }
+}
+
+/** The corners of the box of something shown, along its own axes, in the world. */
+export function cornersOf({ solid, matrix }: Shown): Vector3[] {
+  return boxCorners(solid.bounds).map(corner => corner.applyMatrix4(matrix))
 }
 
 /** The eight corners of a box. */

@@ -19,6 +19,8 @@ export class LevelDocument {
   readonly stations = new Map<string, Station>()
   /** By id. Only `applyChange` writes to them. */
   readonly blocks = new Map<string, Block>()
+  /** Which placements are arrangements. */
+  readonly arrangementIds: ReadonlySet<string> = new Set()
 
   /**
    * Shows only these and what hangs below them, or all if null. A way of looking in one window, not part of the level: it is
@@ -99,6 +101,14 @@ export class LevelDocument {
     return this.someUpwards(id, ({ locked, layerId }) => locked || (layerId !== null && this.layers.get(layerId)?.locked === true))
   }
 
+  /** The nearest arrangement that a placement is a source of, or part of one; null if none. */
+  arrangementAbove(id: string): string | null {
+    for (let at = this.need(id).parentId; at !== null; at = this.need(at).parentId) {
+      if (this.arrangementIds.has(at)) return at
+    }
+    return null
+  }
+
   /** What names the shape a placement shows: its part's id, or its block's key; null if it shows none. */
   shapeOf(id: string): string | null {
     const { partId, blockId } = this.need(id)
@@ -130,6 +140,9 @@ export class LevelDocument {
     const before = this.records.get(placement.id)
     if (before && before.parentId !== placement.parentId) this.detach(before)
     this.records.set(placement.id, placement)
+    const arrangements = this.arrangementIds as Set<string>
+    if (placement.kind === 'arrangement') arrangements.add(placement.id)
+    else arrangements.delete(placement.id)
     let siblings = this.childIds.get(placement.parentId)
     if (!siblings) this.childIds.set(placement.parentId, siblings = new Set())
     siblings.add(placement.id)
@@ -145,6 +158,7 @@ export class LevelDocument {
     this.forgetWorldMatrix(id)
     this.detach(placement)
     this.records.delete(id)
+    ;(this.arrangementIds as Set<string>).delete(id)
   }
 
   private detach(placement: Placement): void {

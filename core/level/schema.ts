@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { ruleSchema } from '../arrange/rule'
 import { blockShapeSchema } from '../kit/block'
 
 // Zod's compiled validators need eval, which the page's content security policy forbids.
@@ -22,7 +23,7 @@ export const nameSchema = z.string().trim().min(1, 'must not be empty').max(200,
   .refine(name => !/[<>]/.test(name), 'must be plain text without < or >')
   .refine(name => !/[\u0000-\u001f\u007f\u2028\u2029]/.test(name), 'must be on one line, without control characters')
 
-export const KINDS = ['part', 'block', 'group', 'camera', 'light', 'marker'] as const
+export const KINDS = ['part', 'block', 'arrangement', 'group', 'camera', 'light', 'marker'] as const
 export const kindSchema = z.enum(KINDS)
 
 const colorSchema = z.string().regex(/^#[0-9a-f]{6}$/, 'must be a colour such as #f2b441')
@@ -31,6 +32,8 @@ const colorSchema = z.string().regex(/^#[0-9a-f]{6}$/, 'must be a colour such as
 export const ownSchemas = {
   part: z.strictObject({}),
   block: z.strictObject({}),
+  /** What hangs below it are the sources that its rule makes copies of, in turn. */
+  arrangement: z.strictObject({ rule: ruleSchema }),
   /** `open`: a click on what is inside picks that at once, not the whole group. */
   group: z.strictObject({ open: z.boolean().optional() }),
   /** Looks along -Z, as in glTF. `fieldOfView` is vertical, in degrees. */
@@ -48,7 +51,7 @@ export const placementFieldsSchema = z.strictObject({
   /** Place among its siblings, ascending; ties are broken by id. */
   order: coordinate,
   name: nameSchema,
-  /** `part` shows a part of the kit, `block` a block of the level; `group` only holds others together; the rest are shown by marks. */
+  /** `part` shows a part of the kit, `block` a block of the level, `arrangement` copies of what hangs below it; `group` only holds others together; the rest are shown by marks. */
   kind: kindSchema,
   /** The part shown; null unless the kind is `part`. */
   partId: idSchema.nullable(),
@@ -65,7 +68,7 @@ export const placementFieldsSchema = z.strictObject({
   locked: z.boolean(),
   layerId: idSchema.nullable(),
   /** The kind's own fields. */
-  own: z.union([ownSchemas.part, ownSchemas.block, ownSchemas.group, ownSchemas.camera, ownSchemas.light, ownSchemas.marker]),
+  own: z.union([ownSchemas.part, ownSchemas.block, ownSchemas.arrangement, ownSchemas.group, ownSchemas.camera, ownSchemas.light, ownSchemas.marker]),
 })
 
 export const placementSchema = placementFieldsSchema.extend({ id: idSchema })

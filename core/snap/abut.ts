@@ -1,8 +1,8 @@
-import type { Quaternion } from 'three'
+import type { Matrix4, Quaternion } from 'three'
 import { Box3, Vector3 } from 'three'
-import type { LevelIndex } from '../geometry/level-index'
+import type { LevelIndex, Shown } from '../geometry/level-index'
+import { cornersOf } from '../geometry/level-index'
 import { directionsOf } from '../handles/axes'
-import type { LevelDocument } from '../level/document'
 import { tidyVector } from './grid'
 
 /** Where a box begins and ends along each of three directions, in the world. */
@@ -42,13 +42,13 @@ export class Abut {
   private readonly own: Extent
   private readonly box: Box3
   /** What stands around does not move while the box does. */
-  private readonly known = new Map<string, Neighbour>()
+  private readonly known = new Map<Shown, Neighbour>()
 
   /**
    * @param moving everything that moves along, which is never caught
    * @param axes of the box that is caught
    */
-  constructor(private readonly document: LevelDocument, private readonly index: LevelIndex, private readonly moving: ReadonlySet<string>, axes: Quaternion) {
+  constructor(private readonly index: LevelIndex, private readonly moving: ReadonlySet<string>, axes: Quaternion) {
     this.directions = directionsOf(axes)
     const corners = index.cornersOf(moving)
     this.own = this.extentOf(corners)
@@ -89,21 +89,21 @@ export class Abut {
 
   private neighbours(offset: Vector3, tolerance: number): Neighbour[] {
     const found: Neighbour[] = []
-    this.index.near(this.box.clone().translate(offset).expandByScalar(tolerance), (id) => {
-      if (found.length < MOST_NEIGHBOURS && !this.moving.has(id)) found.push(this.neighbour(id))
+    this.index.near(this.box.clone().translate(offset).expandByScalar(tolerance), (shown) => {
+      if (found.length < MOST_NEIGHBOURS && !this.moving.has(shown.id)) found.push(this.neighbour(shown))
     })
     return found
   }
 
-  private neighbour(id: string): Neighbour {
-    let known = this.known.get(id)
-    if (!known) this.known.set(id, known = { id, ...this.extentOf(this.index.cornersOf([id])), aligned: this.alignedAxes(id) })
+  private neighbour(shown: Shown): Neighbour {
+    let known = this.known.get(shown)
+    if (!known) this.known.set(shown, known = { id: shown.id, ...this.extentOf(cornersOf(shown)), aligned: this.alignedAxes(shown.matrix) })
     return known
   }
 
-  private alignedAxes(id: string): boolean[] {
+  private alignedAxes(matrix: Matrix4): boolean[] {
     const sides = [new Vector3(), new Vector3(), new Vector3()] as const
-    this.document.worldMatrix(id).extractBasis(...sides)
+    matrix.extractBasis(...sides)
     for (const side of sides) side.normalize()
     return this.directions.map(direction => sides.some(side => 1 - Math.abs(side.dot(direction)) < PARALLEL))
   }

@@ -63,7 +63,7 @@ export class MoveSnapper {
   ) {
     this.tops = topmost(document, new Set(ids))
     this.moving = new Set(this.tops.flatMap(id => document.subtree(id)))
-    this.abut = new Abut(document, index, this.moving, localAxes(document, last))
+    this.abut = new Abut(index, this.moving, localAxes(document, last))
   }
 
   /** @param aim null when there is no pointer, as for typed numbers; then nothing but the grid is asked */

@@ -125,7 +125,7 @@ describe('abut', () => {
       // The second stands 4 cm beside the first along its X, 3 cm out of line along its Z.
       const beside = new Vector3(a[0] / 2 + b[0] / 2 + 0.04, 0, 0.03 + (a[2] - b[2]) / 2).applyQuaternion(turn).add(new Vector3(...at))
       const { document, index } = levelOfBoxes([{ size: a, rotation, translation: at }, { size: b, rotation, translation: beside.toArray() }])
-      const abut = new Abut(document, index, new Set([testId(2)]), localAxes(document, testId(2)))
+      const abut = new Abut(index, new Set([testId(2)]), localAxes(document, testId(2)))
       const { offset, abutments } = abut.snap(new Vector3(), new Vector3(), free, 0.05)
       const moved = offset.clone().applyQuaternion(turn.clone().invert())
       expect(moved.x).toBeCloseTo(-0.04, 5)
@@ -138,15 +138,15 @@ describe('abut', () => {
   })
 
   it('lets go beyond the tolerance, and does not see what is not beside', () => {
-    const { document, index } = levelOfBoxes([{ size: [1, 1, 1] }, { size: [1, 1, 1], translation: [1.06, 0, 0] }, { size: [1, 1, 1], translation: [5, 5, 5] }])
-    const abut = new Abut(document, index, new Set([testId(2)]), new Quaternion())
+    const { index } = levelOfBoxes([{ size: [1, 1, 1] }, { size: [1, 1, 1], translation: [1.06, 0, 0] }, { size: [1, 1, 1], translation: [5, 5, 5] }])
+    const abut = new Abut(index, new Set([testId(2)]), new Quaternion())
     expect(abut.snap(new Vector3(), new Vector3(), free, 0.05).abutments).toEqual([])
     expect(abut.snap(new Vector3(-0.02, 0, 0), new Vector3(-0.02, 0, 0), free, 0.05).offset.x).toBeCloseTo(-0.06, 9)
   })
 
   it('moves only along what is free', () => {
-    const { document, index } = levelOfBoxes([{ size: [1, 1, 1] }, { size: [1, 1, 1], translation: [1.03, 0, 0.02] }])
-    const abut = new Abut(document, index, new Set([testId(2)]), new Quaternion())
+    const { index } = levelOfBoxes([{ size: [1, 1, 1] }, { size: [1, 1, 1], translation: [1.03, 0, 0.02] }])
+    const abut = new Abut(index, new Set([testId(2)]), new Quaternion())
     const { offset } = abut.snap(new Vector3(), new Vector3(), [new Vector3(1, 0, 0)], 0.05)
     expect(offset.x).toBeCloseTo(-0.03, 9)
     expect([offset.y, offset.z]).toEqual([0, 0])
@@ -154,15 +154,15 @@ describe('abut', () => {
 
   it('is not pulled off the nearer of two faces by the farther one', () => {
     // A slot of 1.04 m: the left wall is 1 cm off, the right one 3 cm.
-    const { document, index } = levelOfBoxes([{ size: [1, 1, 1], translation: [-1.01, 0, 0] }, { size: [1, 1, 1] }, { size: [1, 1, 1], translation: [1.03, 0, 0] }])
-    const abut = new Abut(document, index, new Set([testId(2)]), new Quaternion())
+    const { index } = levelOfBoxes([{ size: [1, 1, 1], translation: [-1.01, 0, 0] }, { size: [1, 1, 1] }, { size: [1, 1, 1], translation: [1.03, 0, 0] }])
+    const abut = new Abut(index, new Set([testId(2)]), new Quaternion())
     expect(abut.snap(new Vector3(), new Vector3(), free, 0.05).offset.x).toBeCloseTo(-0.01, 9)
   })
 
   it('does not come flush with what it only passes by', () => {
     // The neighbour shares the plane of a face, but stands 4 cm aside in depth, where the move is not free to go.
-    const { document, index } = levelOfBoxes([{ size: [1, 1, 1], translation: [1, 0.03, 1.04] }, { size: [1, 1, 1] }])
-    const abut = new Abut(document, index, new Set([testId(2)]), new Quaternion())
+    const { index } = levelOfBoxes([{ size: [1, 1, 1], translation: [1, 0.03, 1.04] }, { size: [1, 1, 1] }])
+    const abut = new Abut(index, new Set([testId(2)]), new Quaternion())
     expect(abut.snap(new Vector3(), new Vector3(), [new Vector3(0, 1, 0)], 0.05)).toEqual({ offset: new Vector3(), abutments: [] })
   })
 

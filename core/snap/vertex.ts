@@ -3,9 +3,8 @@ import { Vector3 } from 'three'
 import { CONTAINED, INTERSECTED, NOT_INTERSECTED } from 'three-mesh-bvh'
 import { boxAgainstPlanes, framePlanes } from '../geometry/frame'
 import type { PlaneEquation } from '../geometry/frame'
-import type { LevelIndex } from '../geometry/level-index'
+import type { LevelIndex, Shown } from '../geometry/level-index'
 import { boxCorners } from '../geometry/level-index'
-import type { Solid } from '../geometry/solid'
 import type { LevelDocument } from '../level/document'
 import type { Aim } from './aim'
 import { featuresOf } from './features'
@@ -42,18 +41,18 @@ export function findSnapPoint(document: LevelDocument, index: LevelIndex, aim: A
     const distance = seen ? Math.hypot(seen.x - aim.at.x, seen.y - aim.at.y) : Infinity
     if (distance <= REACH) candidates.push({ id, kind, point, distance })
   }
-  for (const id of nearestThings(document, index, aim, planes, accept)) offerPointsOf(document, id, index.solid(id)!, planes, kinds, offer)
+  for (const shown of nearestThings(index, aim, planes, accept)) offerPointsOf(document, shown, planes, kinds, offer)
   candidates.sort((a, b) => rank(a) - rank(b))
   return candidates.slice(0, TRIES).find(({ point }) => isSeen(index, aim, point, accept)) ?? null
 }
 
 /** What reaches into the planes, the nearest first; of a crowd far off not all of it. */
-function nearestThings(document: LevelDocument, index: LevelIndex, { ray }: Aim, planes: readonly PlaneEquation[], accept: (id: string) => boolean): string[] {
-  const found: { id: string, distance: number }[] = []
-  index.across(planes, (id) => {
-    if (accept(id)) found.push({ id, distance: middle.copy(index.solid(id)!.bounds.min).add(index.solid(id)!.bounds.max).multiplyScalar(0.5).applyMatrix4(document.worldMatrix(id)).distanceToSquared(ray.origin) })
+function nearestThings(index: LevelIndex, { ray }: Aim, planes: readonly PlaneEquation[], accept: (id: string) => boolean): Shown[] {
+  const found: { shown: Shown, distance: number }[] = []
+  index.across(planes, (shown) => {
+    if (accept(shown.id)) found.push({ shown, distance: shown.solid.bounds.getCenter(middle).applyMatrix4(shown.matrix).distanceToSquared(ray.origin) })
   })
-  return found.sort((a, b) => a.distance - b.distance).slice(0, MOST_THINGS).map(({ id }) => id)
+  return found.sort((a, b) => a.distance - b.distance).slice(0, MOST_THINGS).map(({ shown }) => shown)
 }
 
 const middle = new Vector3()
@@ -62,8 +61,7 @@ function rank({ distance, kind }: Candidate): number {
   return distance + SNAP_POINT_KINDS.indexOf(kind) * TIE / SNAP_POINT_KINDS.length
 }
 
-function offerPointsOf(document: LevelDocument, id: string, solid: Solid, planes: readonly PlaneEquation[], kinds: ReadonlySet<SnapPointKind>, offer: (id: string, kind: SnapPointKind, point: Vector3) => void): void {
-  const matrix = document.worldMatrix(id)
+function offerPointsOf(document: LevelDocument, { id, solid, matrix }: Shown, planes: readonly PlaneEquation[], kinds: ReadonlySet<SnapPointKind>, offer: (id: string, kind: SnapPointKind, point: Vector3) => void): void {
   const world = (point: Vector3) => point.clone().applyMatrix4(matrix)
   if (kinds.has('pivot')) offer(id, 'pivot', world(new Vector3(...document.need(id).pivot)))
   if (kinds.has('box')) for (const corner of boxCorners(solid.bounds)) offer(id, 'box', corner.applyMatrix4(matrix))

@@ -131,7 +131,7 @@ export const placements = pgTable('placements', {
   index('placements_by_parent').on(table.levelId, table.parentId),
   index('placements_by_part').on(table.partId),
   index('placements_by_block').on(table.levelId, table.blockId),
-  check('placements_kind_known', sql`(${table.kind} = 'part') = (${table.partId} is not null) and (${table.kind} = 'block') = (${table.blockId} is not null) and ${table.kind} in ('part', 'block', 'group', 'camera', 'light', 'marker')`),
+  check('placements_kind_known', sql`(${table.kind} = 'part') = (${table.partId} is not null) and (${table.kind} = 'block') = (${table.blockId} is not null) and ${table.kind} in ('part', 'block', 'arrangement', 'group', 'camera', 'light', 'marker')`),
   check('placements_size_not_zero', sql`${table.scaleX} <> 0 and ${table.scaleY} <> 0 and ${table.scaleZ} <> 0`),
   check('placements_not_own_parent', sql`${table.parentId} <> ${table.id}`),
 ])

@@ -31,6 +31,17 @@ test('steps are drawn on the stage, warn when they cannot be walked, and are cha
   await expect(page.getByRole('alert')).toContainText('at least one step')
   await page.keyboard.press('Escape')
 
+  // A click alone puts one down with the numbers of the bench.
+  await page.locator('[data-block=cone]').click()
+  const spot = await editor.at([-1.5, top, 1.5])
+  await page.mouse.move(spot.x, spot.y)
+  await page.mouse.click(spot.x, spot.y)
+  await page.keyboard.press('Escape')
+  await editor.saved()
+  expect((await storedBlocks(editor)).map(({ shape }) => shape.shape).sort()).toEqual(['cone', 'steps'])
+  await page.keyboard.press('Delete')
+  await editor.pick('Steps 1')
+
   // An instance is left behind; both show what is changed then.
   const grip = await editor.handle({ kind: 'axis', axis: 0 })
   await page.keyboard.down('Alt')

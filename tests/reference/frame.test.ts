@@ -74,7 +74,7 @@ describe('picking with a frame', () => {
       fc.assert(fc.property(fc.array(anyPlace, { minLength: 1, maxLength: 8 }), anyFrame, (places, frame) => {
         const solids = new Map(places.map(({ shape }, i) => [testId(i + 1), shapes[shape]!]))
         const document = new LevelDocument(places.map(({ translation, rotation, mirrored }, i) =>
-          testPlacement(i + 1, { kind: 'part', partId: testId(99), translation, rotation, scale: [mirrored ? -1 : 1, 1, 1] })))
+          testPlacement(i + 1, { kind: 'part', partId: testId(i + 1), translation, rotation, scale: [mirrored ? -1 : 1, 1, 1] })))
         const camera = orthographic ? new OrthographicCamera(-60, 60, 40, -40, 0.1, 400) : new PerspectiveCamera(50, 1.5, 0.1, 400)
         camera.position.set(60, 70, 110)
         camera.lookAt(new Vector3())
@@ -82,7 +82,7 @@ describe('picking with a frame', () => {
         const projection = camera.projectionMatrix.clone().multiply(camera.matrixWorldInverse)
         const expected = bruteForce(document, solids, projection, frame)
         fc.pre(expected !== null)
-        const index = new LevelIndex(document, id => solids.get(id))
+        const index = new LevelIndex(document, shape => solids.get(shape))
         expect(index.pickInFrame(projection, frame, 'touch').sort()).toEqual(expected!.touch)
         expect(index.pickInFrame(projection, frame, 'inside').sort()).toEqual(expected!.inside)
         touched += expected!.touch.length

@@ -1,0 +1,84 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Rule } from '~~/core/arrange/rule'
+import type { Entry } from '~~/core/units/entry'
+import { applyEntry } from '~~/core/units/entry'
+import { tidy } from '~~/core/units/quantity'
+import type { RuleField } from '~/composables/use-rule-fields'
+import { ruleFields, valueAt, withValue } from '~/composables/use-rule-fields'
+import { useLevel } from '~/stores/level'
+import { useSettings } from '~/stores/settings'
+
+const props = defineProps<{ rule: Rule }>()
+const emit = defineEmits<{ change: [rule: Rule, joins?: string] }>()
+const settings = useSettings()
+const level = useLevel()
+type NumberField = Extract<RuleField, { type: 'number' }>
+const fields = computed(() => ruleFields(props.rule))
+
+/** How a number is shown: its quantity, unit, decimals and suffix. */
+function shown({ quantity }: NumberField) {
+  if (quantity === 'length') return { quantity: 'length' as const, unit: settings.kept.unit as string, decimals: settings.decimals, suffix: settings.kept.unit as string }
+  if (quantity === 'angle') return { quantity: 'angle' as const, unit: undefined, decimals: 2, suffix: '°' }
+  if (quantity === 'share') return { quantity: 'factor' as const, unit: '%', decimals: 0, suffix: '%' }
+  return { quantity: 'factor' as const, unit: undefined, decimals: quantity === 'count' ? 0 : 3, suffix: quantity === 'count' ? '' : '×' }
+}
+
+const numberAt = (field: NumberField) => valueAt(props.rule, field.path) as number
+const check = (field: NumberField) => (value: number) => {
+  const next = withValue(props.rule, field.path, value)
+  return next.ok ? null : next.error
+}
+
+function set(field: RuleField, value: unknown, joins?: string): void {
+  const next = withValue(props.rule, field.path, value)
+  if (next.ok) emit('change', next.rule, joins)
+  else level.tell('This number does not fit', [next.error])
+}
+
+const enter = (field: NumberField, entry: Entry) => set(field, applyEntry(entry, numberAt(field)))
+
+function step(field: NumberField, steps: number): void {
+  const { grid, turn } = settings.kept.steps
+  const by = field.quantity === 'count' ? Math.sign(steps) : steps * (field.quantity === 'length' ? grid.size : field.quantity === 'angle' ? turn.size : 0.1)
+  const value = tidy(numberAt(field) + by)
+  if (withValue(props.rule, field.path, value).ok) set(field, value, `step ${field.path.join()}`)
+}
+
+function choose(field: Extract<RuleField, { type: 'choice' }>, event: Event): void {
+  set(field, field.options[(event.target as HTMLSelectElement).selectedIndex]!.value)
+}
+</script>
+
+<template>
+  <div class="rule" @focusout="level.endJoining()">
+    <template v-for="field in fields" :key="field.path.join()">
+      <label v-if="field.type === 'switch'" class="tick"><input type="checkbox" :checked="valueAt(rule, field.path) === true" @change="set(field, ($event.target as HTMLInputElement).checked)"> {{ field.label }}</label>
+      <label v-else class="line"><span>{{ field.label }}</span>
+        <select v-if="field.type === 'choice'" class="text-box" :aria-label="field.label" :value="valueAt(rule, field.path)" @change="choose(field, $event)">
+          <option v-for="option in field.options" :key="option.value" :value="option.value">{{ option.name }}</option>
+        </select>
+        <QuantityField
+          v-else v-bind="shown(field)" :label="field.label" :axis="field.axis" :value="numberAt(field)" :check="check(field)" operators="+*/" steps
+          @commit="(_value, entry) => enter(field, entry)" @step="step(field, $event)"
+        />
+      </label>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.rule {
+  display: flex;
+  flex-direction: column;
+  gap: 6px;
+}
+
+.line > .field {
+  height: 27px;
+}
+
+.text-box {
+  max-width: 130px;
+}
+</style>

@@ -1,0 +1,204 @@
+import { Matrix4, Quaternion, Vector3 } from 'three'
+import type { Vec3 } from '../level/schema'
+import { degreesToQuat } from '../level/transform'
+import type { FanRule, GridRule, LineRule, RingRule, Rule } from './rule'
+import { countOf, fanRowCount, lineCount } from './rule'
+
+/** Numbers of a matrix. */
+const SIXTEEN = 16
+
+/**
+ * Writes the matrix of each copy, column by column, from the arrangement's own axes: sixteen numbers a copy, in the order of their
+ * keys. The first copy of a line and of a grid that are not centred is the source as it stands.
+ *
+ * @param out at least sixteen times `countOf(rule)` long; nothing is allocated per copy
+ * @returns the number of copies
+ */
+export function evaluate(rule: Rule, out: Float64Array | Float32Array): number {
+  switch (rule.rule) {
+    case 'line': return evaluateLine(rule, out)
+    case 'grid': return evaluateGrid(rule, out)
+    case 'ring': return evaluateRing(rule, out)
+    case 'fan': return evaluateFan(rule, out)
+  }
+}
+
+/** The copies of a rule as a fresh array. */
+export function copiesOf(rule: Rule): Float64Array {
+  const out = new Float64Array(countOf(rule) * SIXTEEN)
+  evaluate(rule, out)
+  return out
+}
+
+/** The share of the way that copy `i` has gone, in gaps of the first one's size: the sum of i terms of a geometric series. */
+export function geometricWay(ratio: number, i: number): number {
+  return ratio === 1 ? i : (ratio ** i - 1) / (ratio - 1)
+}
+
+function evaluateLine(rule: LineRule, out: Float64Array | Float32Array): number {
+  const count = lineCount(rule)
+  const gaps = geometricWay(rule.ratio, count - 1)
+  // Along the whole span the shares of the way end at exactly 1.
+  const whole = rule.measure === 'spacing' || count === 1 ? 1 : gaps
+  const along = new Vector3(...rule.along)
+  const turns = rule.turn.some(value => value !== 0) || rule.size !== 1
+  if (rule.axes === 'local' && turns) return evaluateSpiral(rule, count, along.divideScalar(whole), out)
+  const before = rule.centred ? gaps / whole / 2 : 0
+  const { x, y, z } = along
+  const rotation = new Quaternion()
+  for (let i = 0; i < count; i++) {
+    const way = geometricWay(rule.ratio, i) / whole - before
+    if (!turns) {
+      writePlace(out, i, x * way, y * way, z * way)
+      continue
+    }
+    rotation.set(...degreesToQuat(rule.turn.map(value => value * i) as Vec3))
+    write(out, i, x * way, y * way, z * way, rotation, rule.size ** i)
+  }
+  return count
+}
+
+/** Each copy stands to the one before as that to its own: the same move, turn and size, in the axes of the one before. */
+function evaluateSpiral({ turn, size, ratio, centred }: LineRule, count: number, along: Vector3, out: Float64Array | Float32Array): number {
+  const step = new Quaternion(...degreesToQuat(turn))
+  const [position, rotation, way] = [new Vector3(), new Quaternion(), new Vector3()]
+  let grown = 1
+  for (let i = 0; i < count; i++) {
+    write(out, i, position.x, position.y, position.z, rotation, grown)
+    position.add(way.copy(along).multiplyScalar(grown * ratio ** i).applyQuaternion(rotation))
+    rotation.multiply(step).normalize()
+    grown *= size
+  }
+  if (centred && count > 1) shift(out, count, -out[(count - 1) * SIXTEEN + 12]! / 2, -out[(count - 1) * SIXTEEN + 13]! / 2, -out[(count - 1) * SIXTEEN + 14]! / 2)
+  return count
+}
+
+function evaluateGrid({ counts: [columns, layers, rows], spacing: [dx, dy, dz], stagger, bond, centred, rise, every }: GridRule, out: Float64Array | Float32Array): number {
+  const [left, low, back] = centred ? [(columns - 1) * dx / 2, (layers - 1) * dy / 2, (rows - 1) * dz / 2] : [0, 0, 0]
+  let i = 0
+  for (let row = 0; row < rows; row++) {
+    const height = Math.floor(row / every) * rise - low
+    for (let layer = 0; layer < layers; layer++) {
+      const odd = (row + (bond ? layer : 0)) % 2
+      for (let column = 0; column < columns; column++) writePlace(out, i++, column * dx + odd * stagger * dx - left, layer * dy + height, row * dz - back)
+    }
+  }
+  return i
+}
+
+function evaluateRing({ count, radius, axis, start, arc, facing, rise, size }: RingRule, out: Float64Array | Float32Array): number {
+  const full = Math.abs(arc) >= 360 - 1e-9
+  const pitch = count === 1 ? 0 : arc / (full ? count : count - 1)
+  // The ring begins along the axis after the next, so that about the vertical it begins at +Z, where fronts look.
+  const turn = new SteadyTurn(start, pitch)
+  const facingOut = facing === 'in' ? -1 : 1
+  for (let i = 0; i < count; i++) {
+    const { cos, sin } = turn.at(i)
+    if (facing === 'kept') writeTurned(out, i, axis, 1, 0, size === 1 ? 1 : size ** i)
+    else writeTurned(out, i, axis, cos * facingOut, sin * facingOut, size === 1 ? 1 : size ** i)
+    placeAround(out, i, axis, radius * cos, radius * sin, rise * i)
+  }
+  return count
+}
+
+function evaluateFan(rule: FanRule, out: Float64Array | Float32Array): number {
+  const { rows, radius, depth, arc, stagger, facing, rise, every } = rule
+  const facingOut = facing === 'in' ? -1 : 1
+  let i = 0
+  for (let row = 0; row < rows; row++) {
+    const count = fanRowCount(rule, row)
+    const pitch = count > 1 ? arc / (count - 1) : 0
+    const far = radius + row * depth
+    const height = Math.floor(row / every) * rise
+    const turn = new SteadyTurn((count > 1 ? -arc / 2 : 0) + row % 2 * stagger * pitch, pitch)
+    for (let column = 0; column < count; column++) {
+      const { cos, sin } = turn.at(column)
+      if (facing === 'kept') writeTurned(out, i, 1, 1, 0, 1)
+      else writeTurned(out, i, 1, cos * facingOut, sin * facingOut, 1)
+      placeAround(out, i++, 1, far * cos, far * sin, height)
+    }
+  }
+  return i
+}
+
+/** How many steps are made from one exact angle before the next one is worked out. */
+const STEPS_FROM_EXACT = 32
+
+/**
+ * The cosine and sine of angles in equal steps: each by turning the one before, which is several times quicker than working it out;
+ * every now and then from the angle itself, so that rounding does not add up.
+ */
+class SteadyTurn {
+  cos = 1
+  sin = 0
+  private readonly stepCos: number
+  private readonly stepSin: number
+
+  /** In degrees. */
+  constructor(private readonly start: number, private readonly pitch: number) {
+    this.stepCos = Math.cos(pitch * Math.PI / 180)
+    this.stepSin = Math.sin(pitch * Math.PI / 180)
+  }
+
+  /** For i = 0, 1, 2 … in this order. */
+  at(i: number): this {
+    if (i % STEPS_FROM_EXACT === 0) {
+      const angle = (this.start + this.pitch * i) * Math.PI / 180
+      this.cos = Math.cos(angle)
+      this.sin = Math.sin(angle)
+      return this
+    }
+    const { cos, sin } = this
+    this.cos = cos * this.stepCos - sin * this.stepSin
+    this.sin = sin * this.stepCos + cos * this.stepSin
+    return this
+  }
+}
+
+/** A copy turned about an axis and sized, still at the origin. */
+function writeTurned(out: Float64Array | Float32Array, i: number, axis: number, cos: number, sin: number, size: number): void {
+  const at = i * SIXTEEN
+  const [u, v] = [axis === 2 ? 0 : axis + 1, axis === 0 ? 2 : axis - 1]
+  for (let k = 0; k < 15; k++) out[at + k] = 0
+  out[at + u * 5] = out[at + v * 5] = cos * size
+  out[at + u * 4 + v] = sin * size
+  out[at + v * 4 + u] = -sin * size
+  out[at + axis * 5] = size
+  out[at + 15] = 1
+}
+
+/** Puts a copy beside an axis. */
+function placeAround(out: Float64Array | Float32Array, i: number, axis: number, alongU: number, alongV: number, along: number): void {
+  const at = i * SIXTEEN + 12
+  out[at + (axis === 2 ? 0 : axis + 1)] = alongU
+  out[at + (axis === 0 ? 2 : axis - 1)] = alongV
+  out[at + axis] = along
+}
+
+const matrix = new Matrix4()
+const position = new Vector3()
+const scale = new Vector3()
+
+function write(out: Float64Array | Float32Array, i: number, x: number, y: number, z: number, rotation: Quaternion, size: number): void {
+  matrix.compose(position.set(x, y, z), rotation, scale.setScalar(size))
+  const { elements } = matrix
+  const at = i * SIXTEEN
+  for (let k = 0; k < SIXTEEN; k++) out[at + k] = elements[k]!
+}
+
+function writePlace(out: Float64Array | Float32Array, i: number, x: number, y: number, z: number): void {
+  const at = i * SIXTEEN
+  for (let k = 1; k < 15; k++) out[at + k] = 0
+  out[at] = out[at + 5] = out[at + 10] = out[at + 15] = 1
+  out[at + 12] = x
+  out[at + 13] = y
+  out[at + 14] = z
+}
+
+function shift(out: Float64Array | Float32Array, count: number, x: number, y: number, z: number): void {
+  for (let i = 0; i < count; i++) {
+    out[i * SIXTEEN + 12]! += x
+    out[i * SIXTEEN + 13]! += y
+    out[i * SIXTEEN + 14]! += z
+  }
+}

@@ -1,0 +1,2 @@
+ALTER TABLE "placements" DROP CONSTRAINT "placements_kind_known";--> statement-breakpoint
+ALTER TABLE "placements" ADD CONSTRAINT "placements_kind_known" CHECK (("placements"."kind" = 'part') = ("placements"."part_id" is not null) and ("placements"."kind" = 'block') = ("placements"."block_id" is not null) and "placements"."kind" in ('part', 'block', 'arrangement', 'group', 'camera', 'light', 'marker'));
