@@ -2,7 +2,8 @@ import { Matrix4, Quaternion, Vector3 } from 'three'
 import { it } from 'vitest'
 import { evaluate } from '../core/arrange/evaluate'
 import type { Rule } from '../core/arrange/rule'
-import { countOf, FIRST_RULES } from '../core/arrange/rule'
+import { countOf } from '../core/arrange/count'
+import { FIRST_RULES } from '../core/arrange/rule'
 import { median } from './made-up-level'
 
 // A million copies of each rule, against a bare loop of three's Matrix4.compose that writes as long an array.
@@ -12,7 +13,7 @@ const rules: Record<string, Rule> = {
   'line': { ...FIRST_RULES.line, count: MILLION },
   'line, turned and sized': { ...FIRST_RULES.line, count: MILLION, turn: [0, 1, 0], size: 1.0000001 },
   'line in local axes': { ...FIRST_RULES.line, count: MILLION, turn: [0, 1, 0], axes: 'local' },
-  'grid': { ...FIRST_RULES.grid, counts: [1000, 1, 1000], stagger: 0.5, rise: 0.1 },
+  'grid': { ...FIRST_RULES.grid, counts: [1000, 1, 1000], stagger: 0.5, rise: { by: 'rows', height: 0.1, every: 1 } },
   'ring': { ...FIRST_RULES.ring, count: MILLION },
   'fan': { ...FIRST_RULES.fan, rows: 1000, first: 1000 },
 }

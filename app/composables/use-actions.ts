@@ -7,6 +7,7 @@ import { useEdits } from '~/stores/edits'
 import { useLevel } from '~/stores/level'
 import { usePanels } from '~/stores/panels'
 import type { Bench } from '~/stores/settings'
+import { useRepeating } from '~/stores/repeating'
 import { useSettings } from '~/stores/settings'
 import { useShaping } from '~/stores/shaping'
 import { useStations } from '~/composables/use-stations'
@@ -31,6 +32,7 @@ export function useActions(): { actions: Action[], possible: () => Action[] } {
   const settings = useSettings()
   const panels = usePanels()
   const stations = useStations()
+  const repeating = useRepeating()
   const shaping = useShaping()
   const grips = useGrips()
   const duplicating = useDuplicating()
@@ -75,6 +77,7 @@ export function useActions(): { actions: Action[], possible: () => Action[] } {
     { name: 'Duplicate again, the same step on', key: 'Ctrl+Shift+d', run: () => void duplicating.duplicateAgain(), can: () => somePicked() || duplicating.canRepeat() },
     { name: 'Make independent', run: () => void duplicating.makeIndependent(), can: somePicked },
     { name: 'Make instances of …', run: duplicating.makeInstanceOf, can: somePicked },
+    { name: 'Swap places', run: edits.swapPicked, can: () => level.selection.ids.size > 1 },
     { name: 'Repeat', run: () => openBench('repeat') },
     { name: 'Draw blocks', run: () => openBench('blocks') },
     { name: 'Line up', run: () => openBench('line-up') },
@@ -109,7 +112,7 @@ export function useActions(): { actions: Action[], possible: () => Action[] } {
     { name: 'Unlock everything', run: edits.unlockEverything },
     { name: 'Show only what is picked, and back', key: 'i', run: edits.toggleShowOnly },
     { name: 'Rename', key: 'F2', run: () => panels.rename(level.selection.ids.size), can: somePicked },
-    { name: 'Remove', key: 'Delete', run: edits.removePicked, can: somePicked },
+    { name: 'Remove', key: 'Delete', run: () => repeating.removePointUnderPointer() || edits.removePicked(), can: somePicked },
     { name: 'Add a layer', run: edits.addLayer },
     { name: 'Place a camera at this view', run: () => edits.placeMark('camera') },
     { name: 'Place a light where this view looks', run: () => edits.placeMark('light') },

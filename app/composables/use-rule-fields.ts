@@ -1,4 +1,4 @@
-import type { Rule, RuleKind } from '~~/core/arrange/rule'
+import type { PathRule, Rule, RuleKind } from '~~/core/arrange/rule'
 import { ruleSchema } from '~~/core/arrange/rule'
 import type { Quantity } from '~~/core/units/quantity'
 
@@ -8,10 +8,30 @@ export type RuleField =
   | { type: 'number', label: string, path: Path, quantity: Quantity | 'count' | 'share', axis?: number }
   | { type: 'choice', label: string, path: Path, options: readonly { value: string | number, name: string }[] }
   | { type: 'switch', label: string, path: Path }
+  /** Whole numbers one after the other. */
+  | { type: 'counts', label: string, path: Path }
+  | { type: 'rise', label: string, path: Path }
 
 const number = (label: string, path: Path, quantity: Extract<RuleField, { type: 'number' }>['quantity'], axis?: number): RuleField => ({ type: 'number', label, path, quantity, axis })
 const three = (label: string, key: string, quantity: Extract<RuleField, { type: 'number' }>['quantity']) => [0, 1, 2].map(axis => number(`${label} ${'XYZ'[axis]}`, [key, axis], quantity, axis))
 const FACING: RuleField = { type: 'choice', label: 'Facing', path: ['facing'], options: [{ value: 'kept', name: 'kept' }, { value: 'in', name: 'inwards' }, { value: 'out', name: 'outwards' }] }
+
+const RISE: RuleField = { type: 'rise', label: 'Rise', path: ['rise'] }
+
+function pathFields({ measure }: PathRule): RuleField[] {
+  return [
+    { type: 'choice', label: 'By', path: ['measure'], options: [{ value: 'count', name: 'count' }, { value: 'spacing', name: 'spacing' }, { value: 'points', name: 'one at each point' }, { value: 'ends', name: 'pieces end to end' }] },
+    ...measure === 'count' ? [number('Count', ['count'], 'count')] : [],
+    ...measure === 'spacing' ? [number('Spacing', ['spacing'], 'length')] : [],
+    ...measure === 'ends' ? [
+      number('Length of a piece', ['spacing'], 'length'), number('It begins at', ['begins'], 'length', 0),
+      { type: 'switch' as const, label: 'Fit whole pieces', path: ['fitted'] }, { type: 'switch' as const, label: 'Bend them along the path', path: ['bent'] },
+    ] : [],
+    { type: 'switch', label: 'Smooth', path: ['smooth'] }, { type: 'switch', label: 'Closed', path: ['closed'] },
+    { type: 'choice', label: 'They stand', path: ['stand'], options: [{ value: 'upright', name: 'upright' }, { value: 'banked', name: 'with the slope' }, { value: 'kept', name: 'as they are' }] },
+    number('To the right', ['offset'], 'length'), number('Turned by', ['turn'], 'angle'),
+  ]
+}
 
 const FIELDS: Record<RuleKind, (rule: Rule) => RuleField[]> = {
   line: rule => rule.rule !== 'line' ? [] : [
@@ -26,22 +46,26 @@ const FIELDS: Record<RuleKind, (rule: Rule) => RuleField[]> = {
   ],
   grid: () => [
     number('Columns', ['counts', 0], 'count', 0), number('Layers', ['counts', 1], 'count', 1), number('Rows', ['counts', 2], 'count', 2),
+    { type: 'choice', label: 'By', path: ['measure'], options: [{ value: 'spacing', name: 'spacing' }, { value: 'span', name: 'span, both ends' }] },
     ...three('Spacing', 'spacing', 'length'),
     number('Stagger odd rows', ['stagger'], 'share'),
     { type: 'switch', label: 'Odd layers as well (running bond)', path: ['bond'] },
-    number('Rise', ['rise'], 'length'), number('for every … rows', ['every'], 'count'),
     { type: 'switch', label: 'Centred', path: ['centred'] },
+    RISE,
   ],
   ring: () => [
     number('Count', ['count'], 'count'), number('Radius', ['radius'], 'length'),
     { type: 'choice', label: 'About', path: ['axis'], options: [{ value: 0, name: 'X' }, { value: 1, name: 'Y' }, { value: 2, name: 'Z' }] },
-    number('Arc', ['arc'], 'angle'), number('Start', ['start'], 'angle'), FACING, number('Rise each', ['rise'], 'length'), number('Size each', ['size'], 'factor'),
+    number('Arc', ['arc'], 'angle'), number('Start', ['start'], 'angle'), FACING, number('Rise each', ['rise'], 'length'), number('Turn each', ['turn'], 'angle'), number('Size each', ['size'], 'factor'),
   ],
-  fan: () => [
-    number('Rows', ['rows'], 'count'), number('In first row', ['first'], 'count'), number('First radius', ['radius'], 'length'), number('Row depth', ['depth'], 'length'), number('Arc', ['arc'], 'angle'),
-    { type: 'choice', label: 'Further rows', path: ['counts'], options: [{ value: 'same', name: 'as many' }, { value: 'spacing', name: 'as far apart' }] },
-    number('Stagger odd rows', ['stagger'], 'share'), FACING, number('Rise', ['rise'], 'length'), number('for every … rows', ['every'], 'count'),
+  fan: rule => [
+    number('Rows', ['rows'], 'count'), ...rule.rule === 'fan' && rule.counts === 'given' ? [] : [number('In first row', ['first'], 'count')], number('First radius', ['radius'], 'length'), number('Row depth', ['depth'], 'length'), number('Arc', ['arc'], 'angle'),
+    { type: 'choice', label: 'Further rows', path: ['counts'], options: [{ value: 'same', name: 'as many' }, { value: 'spacing', name: 'as far apart' }, { value: 'given', name: 'as given' }] },
+    ...rule.rule === 'fan' && rule.counts === 'given' ? [{ type: 'counts' as const, label: 'In each row', path: ['given'] }] : [],
+    number('Stagger odd rows', ['stagger'], 'share'), FACING, RISE,
   ],
+  path: rule => rule.rule === 'path' ? pathFields(rule) : [],
+  mirror: () => [],
 }
 
 /** The numbers and choices of a rule as fields of a form. */

@@ -1,11 +1,15 @@
 import type { BufferGeometry, Material, Matrix4, Object3D } from 'three'
+import { isBentKey } from '~~/core/arrange/bent-key'
 import { isBlockKey } from '~~/core/kit/block-key'
 import { DynamicDrawUsage, Group, InstancedBufferAttribute, InstancedMesh } from 'three'
 
 /** What is drawn for one part: its geometries, each with its material. */
 export type Drawable = { geometry: BufferGeometry, material: Material, triangles: number }[]
 
-type Batch = { meshes: InstancedMesh[], plain: Material[], matrices: InstancedBufferAttribute, ids: string[], triangles: number }
+/** @param mirrored whether it is to be drawn by matrices that mirror it: the side of a triangle is told for all instances at once */
+export type DrawableOf = (shape: string, mirrored: boolean) => Drawable | undefined
+
+type Batch = { shape: string, meshes: InstancedMesh[], plain: Material[], matrices: InstancedBufferAttribute, ids: string[], triangles: number }
 
 /**
  * Draws placements by instancing: one draw for each part and material, however often the part is placed.
@@ -14,27 +18,29 @@ type Batch = { meshes: InstancedMesh[], plain: Material[], matrices: InstancedBu
 export class PartBatches {
   readonly object: Object3D = new Group()
   private readonly batches = new Map<string, Batch>()
-  private readonly places = new Map<string, { shape: string, slot: number }>()
+  private readonly places = new Map<string, { batch: string, slot: number }>()
 
-  constructor(private readonly drawableOf: (shape: string) => Drawable | undefined, private readonly shadows: boolean) {}
+  constructor(private readonly drawableOf: DrawableOf, private readonly shadows: boolean) {}
 
   /** Draws a placement as a part, in place of what was drawn for it before. A part that has not been loaded is not drawn. */
   set(id: string, shape: string, matrix: Matrix4): void {
+    const mirrored = matrix.determinant() < 0
+    const key = mirrored ? `mirrored ${shape}` : shape
     let place = this.places.get(id)
-    if (place && place.shape !== shape) {
+    if (place && place.batch !== key) {
       this.remove(id)
       place = undefined
     }
     if (!place) {
-      const batch = this.batchOf(shape)
+      const batch = this.batchOf(key, shape, mirrored)
       if (!batch) return
-      place = { shape, slot: batch.ids.length }
+      place = { batch: key, slot: batch.ids.length }
       this.makeRoom(batch)
       batch.ids.push(id)
       this.places.set(id, place)
       this.showCount(batch)
     }
-    const { matrices } = this.batches.get(shape)!
+    const { matrices } = this.batches.get(key)!
     matrix.toArray(matrices.array, place.slot * 16)
     this.upload(matrices, place.slot)
   }
@@ -43,7 +49,7 @@ export class PartBatches {
   remove(id: string): void {
     const place = this.places.get(id)
     if (!place) return
-    const batch = this.batches.get(place.shape)!
+    const batch = this.batches.get(place.batch)!
     const last = batch.ids.length - 1
     if (place.slot !== last) {
       const moved = batch.ids[last]!
@@ -72,7 +78,7 @@ export class PartBatches {
 
   /** How often each part is drawn. */
   * uses(): Generator<[string, number]> {
-    for (const [shape, { ids }] of this.batches) yield [shape, ids.length]
+    for (const { shape, ids } of this.batches.values()) yield [shape, ids.length]
   }
 
   /** Bytes of all matrices. */
@@ -92,9 +98,9 @@ export class PartBatches {
     this.object.clear()
   }
 
-  private batchOf(shape: string): Batch | undefined {
-    let batch = this.batches.get(shape)
-    const drawable = this.drawableOf(shape)
+  private batchOf(key: string, shape: string, mirrored: boolean): Batch | undefined {
+    let batch = this.batches.get(key)
+    const drawable = this.drawableOf(shape, mirrored)
     if (!batch && drawable) {
       const matrices = new InstancedBufferAttribute(new Float32Array(16 * 8), 16).setUsage(DynamicDrawUsage)
       const meshes = drawable.map(({ geometry, material }) => {
@@ -105,8 +111,8 @@ export class PartBatches {
         mesh.receiveShadow = this.shadows
         return mesh
       })
-      batch = { meshes, plain: drawable.map(({ material }) => material), matrices, ids: [], triangles: drawable.reduce((sum, { triangles }) => sum + triangles, 0) }
-      this.batches.set(shape, batch)
+      batch = { shape, meshes, plain: drawable.map(({ material }) => material), matrices, ids: [], triangles: drawable.reduce((sum, { triangles }) => sum + triangles, 0) }
+      this.batches.set(key, batch)
       this.object.add(...meshes)
     }
     return batch
@@ -114,11 +120,11 @@ export class PartBatches {
 
   /** Drops what is kept for shapes of blocks that nothing shows any more; they come and go with every change of a number. */
   prune(): void {
-    for (const [shape, { meshes, ids }] of this.batches) {
-      if (ids.length > 0 || !isBlockKey(shape)) continue
+    for (const [key, { shape, meshes, ids }] of this.batches) {
+      if (ids.length > 0 || !(isBlockKey(shape) || isBentKey(shape))) continue
       for (const mesh of meshes) mesh.dispose()
       this.object.remove(...meshes)
-      this.batches.delete(shape)
+      this.batches.delete(key)
     }
   }
 

@@ -1,9 +1,9 @@
-import type { Material, Matrix4, Object3D } from 'three'
-import { DynamicDrawUsage, Group, InstancedBufferAttribute, InstancedMesh } from 'three'
+import type { Material, Object3D } from 'three'
+import { DynamicDrawUsage, Group, InstancedBufferAttribute, InstancedMesh, Matrix4 } from 'three'
 import type { ShapeCopies } from '~~/core/arrange/expand'
-import type { Drawable } from './batches'
+import type { DrawableOf } from './batches'
 
-type Batch = { shape: string, group: Group, meshes: InstancedMesh[], plain: Material[], matrices: InstancedBufferAttribute, count: number, triangles: number }
+type Batch = { shape: string, mirrored: boolean, group: Group, meshes: InstancedMesh[], plain: Material[], matrices: InstancedBufferAttribute, count: number, triangles: number }
 
 /**
  * Draws the copies of arrangements by instancing: for each arrangement a batch of its own for each shape, whose matrices are
@@ -13,14 +13,15 @@ export class CopyBatches {
   readonly object: Object3D = new Group()
   private readonly batches = new Map<string, Batch[]>()
 
-  constructor(private readonly drawableOf: (shape: string) => Drawable | undefined, private readonly shadows: boolean) {}
+  constructor(private readonly drawableOf: DrawableOf, private readonly shadows: boolean) {}
 
   /** Draws an arrangement's copies, in place of those drawn for it before. @param matrix from its own axes to the world */
   set(id: string, copies: readonly ShapeCopies[], matrix: Matrix4): void {
     const before = this.batches.get(id) ?? []
     const after = copies.flatMap((entry, i) => {
       const old = before[i]
-      const batch = old?.shape === entry.shape && old.matrices.array.length >= entry.matrices.length ? old : this.make(entry)
+      const mirrored = first.fromArray(entry.matrices).determinant() < 0
+      const batch = old?.shape === entry.shape && old.mirrored === mirrored && old.matrices.array.length >= entry.matrices.length ? old : this.make(entry, mirrored)
       if (!batch) return []
       batch.count = entry.matrices.length / 16
       batch.matrices.array.set(entry.matrices)
@@ -71,8 +72,8 @@ export class CopyBatches {
     for (const batches of this.batches.values()) yield* batches
   }
 
-  private make({ shape, matrices: { length } }: ShapeCopies): Batch | null {
-    const drawable = this.drawableOf(shape)
+  private make({ shape, matrices: { length } }: ShapeCopies, mirrored: boolean): Batch | null {
+    const drawable = this.drawableOf(shape, mirrored)
     if (!drawable) return null
     const matrices = new InstancedBufferAttribute(new Float32Array(Math.max(16, length)), 16).setUsage(DynamicDrawUsage)
     const group = new Group()
@@ -86,7 +87,7 @@ export class CopyBatches {
     })
     group.add(...meshes)
     this.object.add(group)
-    return { shape, group, meshes, matrices, count: 0, plain: drawable.map(({ material }) => material), triangles: drawable.reduce((sum, { triangles }) => sum + triangles, 0) }
+    return { shape, mirrored, group, meshes, matrices, count: 0, plain: drawable.map(({ material }) => material), triangles: drawable.reduce((sum, { triangles }) => sum + triangles, 0) }
   }
 
   private drop({ group, meshes }: Batch): void {
@@ -94,3 +95,5 @@ export class CopyBatches {
     this.object.remove(group)
   }
 }
+
+const first = new Matrix4()

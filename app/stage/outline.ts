@@ -2,7 +2,7 @@ import type { Matrix4, WebGLRenderer } from 'three'
 import { AdditiveBlending, Color, DoubleSide, MeshBasicMaterial, Scene, ShaderMaterial, Vector2, WebGLRenderTarget } from 'three'
 import { FullScreenQuad } from 'three/examples/jsm/postprocessing/Pass.js'
 import type { Board } from './board'
-import type { Drawable } from './batches'
+import type { DrawableOf } from './batches'
 import type { ShapeCopies } from '~~/core/arrange/expand'
 import { PartBatches } from './batches'
 import { CopyBatches } from './copy-batches'
@@ -21,10 +21,10 @@ export class Outline {
   private readonly kinds: Record<OutlineKind, PartBatches>
   private readonly copies: Record<OutlineKind, CopyBatches>
 
-  constructor(drawableOf: (shape: string) => Drawable | undefined) {
+  constructor(drawableOf: DrawableOf) {
     const flat = (color: string) => {
       const material = new MeshBasicMaterial({ color, side: DoubleSide, depthTest: false, toneMapped: false, blending: AdditiveBlending })
-      return (shape: string) => drawableOf(shape)?.map(item => ({ ...item, material }))
+      return (shape: string, mirrored: boolean) => drawableOf(shape, mirrored)?.map(item => ({ ...item, material }))
     }
     const [picked, last, hovered] = [flat('#ff0000'), flat('#00ff00'), flat('#0000ff')]
     this.kinds = { picked: new PartBatches(picked, false), last: new PartBatches(last, false), hovered: new PartBatches(hovered, false) }

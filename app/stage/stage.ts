@@ -5,8 +5,10 @@ import type { ScreenPoint } from '~~/core/geometry/screen'
 import type { Solid } from '~~/core/geometry/solid'
 import type { LevelDocument } from '~~/core/level/document'
 import type { ViewKind } from '~~/core/view/pose'
-import type { ShapeCopies } from '~~/core/arrange/expand'
-import { expand } from '~~/core/arrange/expand'
+import { copyOf } from '~~/core/arrange/copy'
+import { CopyPlaces } from '~~/core/arrange/count'
+import type { Arranged, ShapeCopies } from '~~/core/arrange/expand'
+import { arrangedOf, expand, onlyCopy } from '~~/core/arrange/expand'
 import type { Drawable } from './batches'
 import { PartBatches } from './batches'
 import type { Board } from './board'
@@ -44,7 +46,11 @@ export type Preview = {
   matrices: ReadonlyMap<string, Matrix4>
   /** The shapes of those that the document does not have yet. */
   fresh: ReadonlyMap<string, string>
+  /** Arrangements that are other than in the document, or not there yet. */
+  arranged: ReadonlyMap<string, Arranged>
 }
+
+const NOTHING: Preview = { matrices: new Map(), fresh: new Map(), arranged: new Map() }
 
 export type Layout = 'one' | 'two' | 'four'
 
@@ -77,7 +83,7 @@ export class Stage {
   private selection: Selection = { ids: new Set(), last: null }
   private hovered: string | null = null
   private hoverShown = true
-  private previewed: Preview = { matrices: new Map(), fresh: new Map() }
+  private previewed = NOTHING
   private layout: Layout = 'one'
   private readonly everShown = new WeakSet<View>()
   private active = 0
@@ -100,9 +106,9 @@ export class Stage {
     this.renderer.shadowMap.type = PCFShadowMap
     this.renderer.shadowMap.autoUpdate = false
     this.budget = new FrameBudget(Math.min(globalThis.devicePixelRatio || 1, 2), ratio => this.renderer.setPixelRatio(ratio))
-    this.batches = new PartBatches(shape => this.drawableOf(shape), true)
-    this.copies = new CopyBatches(shape => this.drawableOf(shape), true)
-    this.outline = new Outline(shape => this.drawableOf(shape))
+    this.batches = new PartBatches((shape, mirrored) => this.drawableOf(shape, mirrored), true)
+    this.copies = new CopyBatches((shape, mirrored) => this.drawableOf(shape, mirrored), true)
+    this.outline = new Outline((shape, mirrored) => this.drawableOf(shape, mirrored))
     this.views = PANES.map(kind => new View(kind, calm, () => index.bounds(), () => this.requestDraw()))
     this.handles.scene.add(this.hints.object)
     this.scene.add(this.batches.object, this.copies.object, this.ghost.object, this.marks.object, this.lights.object)
@@ -163,12 +169,7 @@ export class Stage {
   /** Shows what a change touched, and everything below it, as it is in the document now. */
   update(touched: Iterable<string>): void {
     for (const id of touched) {
-      if (!this.document.has(id)) {
-        this.batches.remove(id)
-        this.copies.remove(id)
-        this.marks.remove(id)
-        this.lights.remove(id)
-      }
+      if (!this.document.has(id)) this.hide(id)
       else for (const below of this.document.subtree(id)) this.showPlacement(below)
     }
     this.drawOutlines()
@@ -178,17 +179,22 @@ export class Stage {
   }
 
   /** Shows placements somewhere else, and some that are not there yet, without touching the document; until the next call. */
-  preview(preview: Preview = { matrices: new Map(), fresh: new Map() }): void {
+  preview(preview = NOTHING): void {
     const before = this.previewed
     this.previewed = preview
     // A source that moves moves the copies of all that it is in.
     for (const id of [...before.matrices.keys(), ...preview.matrices.keys()]) for (const above of this.arrangementsAbove(id)) this.showPlacement(above)
     for (const id of before.fresh.keys()) if (!preview.fresh.has(id) && !this.document.has(id)) this.batches.remove(id)
+    for (const id of before.arranged.keys()) if (!preview.arranged.has(id)) this.endArranged(id)
     for (const id of before.matrices.keys()) if (!preview.matrices.has(id) && this.document.has(id)) this.showPlacement(id)
     for (const [id, matrix] of preview.matrices) {
       const shape = preview.fresh.get(id)
       if (this.document.has(id)) this.showPlacement(id)
       else if (shape !== undefined) this.batches.set(id, shape, matrix)
+    }
+    for (const [id, { own, sources }] of preview.arranged) {
+      this.copies.set(id, this.copiesOf(id), this.matrixOf(id))
+      if (own.rule.rule !== 'mirror') for (const source of sources) for (const below of this.document.subtree(source)) this.hide(below)
     }
     this.drawOutlines()
     this.sceneChanged()
@@ -282,10 +288,10 @@ export class Stage {
   }
 
   private showPlacement(id: string): void {
+    if (copyOf(id)) return
     const { kind, own } = this.document.need(id)
     const shape = this.document.shapeOf(id)
-    const isSource = this.document.arrangementAbove(id) !== null
-    const shown = !this.document.isHidden(id) && !isSource
+    const shown = !this.document.isHidden(id) && !this.document.isSource(id)
     if (kind === 'arrangement' && shown) this.copies.set(id, this.copiesOf(id), this.matrixOf(id))
     else this.copies.remove(id)
     if (shape !== null && shown) this.batches.set(id, shape, this.matrixOf(id))
@@ -296,8 +302,24 @@ export class Stage {
     else this.lights.remove(id)
   }
 
+  private hide(id: string): void {
+    this.batches.remove(id)
+    this.copies.remove(id)
+    this.marks.remove(id)
+    this.lights.remove(id)
+  }
+
+  private endArranged(id: string): void {
+    if (this.document.has(id)) this.showPlacement(id)
+    else this.copies.remove(id)
+  }
+
   private copiesOf(id: string): ShapeCopies[] {
-    return expand(this.document, id, other => this.matrixOf(other))
+    return expand(this.document, id, { worldMatrix: other => this.matrixOf(other), arranged: other => this.arrangedOf(other) })
+  }
+
+  private arrangedOf(id: string): Arranged {
+    return this.previewed.arranged.get(id) ?? arrangedOf(this.document, id)
   }
 
   private arrangementsAbove(id: string): string[] {
@@ -320,21 +342,28 @@ export class Stage {
   }
 
   private outlineBelow(kind: 'picked' | 'last' | 'hovered', id: string): void {
+    const copy = copyOf(id)
+    if (copy) {
+      const index = new CopyPlaces(this.arrangedOf(copy.arrangementId).own.rule).indexOf(copy.key)
+      if (index !== null) this.outline.setCopies(kind, id, onlyCopy(this.copiesOf(copy.arrangementId), index), this.matrixOf(copy.arrangementId))
+      return
+    }
     for (const below of this.document.subtree(id)) {
       if (this.document.isHidden(below)) continue
-      const above = this.document.arrangementAbove(below)
-      if (above === null && this.document.arrangementIds.has(below)) this.outline.setCopies(kind, below, this.copiesOf(below), this.matrixOf(below))
+      const isSource = this.document.isSource(below)
+      if (!isSource && this.document.arrangementIds.has(below)) this.outline.setCopies(kind, below, this.copiesOf(below), this.matrixOf(below))
       // A source that is picked itself is outlined where it stands; the arrangement with all of its copies.
-      if (above !== null && this.document.isWithin(above, id)) continue
+      if (isSource && below !== id && !this.document.isSource(id)) continue
       const shape = this.document.shapeOf(below)
       if (shape !== null) this.outline.set(kind, below, shape, this.matrixOf(below))
     }
   }
 
-  private drawableOf(shape: string): Drawable | undefined {
+  private drawableOf(shape: string, mirrored: boolean): Drawable | undefined {
     const solid = this.solidOf(shape)
+    const geometries = mirrored ? solid?.mirrored : solid?.geometries
     return solid?.mesh.primitives.map((primitive, i) => ({
-      geometry: solid.geometries[i]!,
+      geometry: geometries![i]!,
       material: this.materials.get(primitive.material),
       triangles: primitive.indices.length / 3,
     }))

@@ -2,6 +2,7 @@ import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 import { v7 } from 'uuid'
 import { Matrix4, Quaternion, Vector3 } from 'three'
+import { copyOf } from '~~/core/arrange/copy'
 import { directionsOf } from '~~/core/handles/axes'
 import { moveTops } from '~~/core/handles/move'
 import { bakeMesh } from '~~/core/kit/bake-mesh'
@@ -53,6 +54,10 @@ export const useDuplicating = defineStore('duplicating', () => {
 
   /** @param moved the operations that move the originals to where the duplicates shall be */
   async function make(ids: readonly string[], moved: (tops: string[]) => Operation[], verb: string): Promise<void> {
+    if (ids.some(id => copyOf(id))) {
+      level.tell('One copy cannot be duplicated by itself', ['Release it first; then it is a thing like any other.'])
+      return
+    }
     const { as } = settings.kept.duplicate
     const { operations, tops, made } = duplicate(level.document, ids, as === 'copy' ? 'copy' : 'instance', v7)
     const from = [...made].filter(([, to]) => tops.includes(to)).map(([original]) => original)

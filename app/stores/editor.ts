@@ -7,7 +7,7 @@ import type { PivotPlace } from '~~/core/handles/pivot'
 import { pivotOf, setPivots, toOwn } from '~~/core/handles/pivot'
 import { gripPoint } from '~~/core/handles/size'
 import { shapeKey } from '~~/core/kit/block-key'
-import { previewMatrices } from '~~/core/level/preview'
+import { previewArranged, previewMatrices } from '~~/core/level/preview'
 import type { Block, Kind, Operation, Vec3 } from '~~/core/level/schema'
 import { printQuantity } from '~~/core/units/quantity'
 import type { ViewKind } from '~~/core/view/pose'
@@ -15,12 +15,14 @@ import type { Layout, Stage, StageStats } from '../stage/stage'
 import type { Look, Rect } from '../stage/view'
 import { BlockTool } from '../tools/block-tool'
 import type { DragKind } from '../tools/drags/drag'
+import { gripDrag, gripsInWorld } from '../tools/drags/grip'
 import { moveDrag } from '../tools/drags/move'
 import { pointDrag } from '../tools/drags/pivot'
 import { sizeDrag } from '../tools/drags/size'
 import { turnDrag } from '../tools/drags/turn'
 import type { PickFrame, PointerAt, Readout, StageMode, ToolWorld, TypedNumbers } from '../tools/gesture'
 import type { ThingAt } from '../tools/pick-tool'
+import { PathTool } from '../tools/path-tool'
 import { PlaceTool } from '../tools/place-tool'
 import { StageInput } from '../tools/stage-input'
 import type { Touched } from '../tools/touch-tool'
@@ -160,6 +162,8 @@ export const useEditor = defineStore('editor', () => {
     of.handles.choose(mode.value ? 'none' : handling.editingPivot ? handling.editsPin ? 'move' : 'pivot' : handling.choice)
     of.handles.place(mode.value ? null : handling.frame(of.view.directions()))
     of.handles.setPin(settings.kept.pivot === 'pin' && handling.pin ? new Vector3(...handling.pin) : null)
+    const arranged = mode.value || handling.editingPivot ? null : handling.pickedRule()
+    of.handles.setGrips(arranged ? gripsInWorld({ document: () => level.document }, arranged.id, arranged.rule) : [])
     of.handles.setTurnStep(settings.kept.steps.turn.size)
     if (draw) of.requestDraw()
   }
@@ -177,15 +181,16 @@ export const useEditor = defineStore('editor', () => {
       const shape = block ? shapeKey(block) : partId
       if (shape) fresh.set(operation.id, shape)
     }
-    of.preview(operations ? { matrices: previewMatrices(level.document, operations), fresh } : undefined)
+    of.preview(operations ? { matrices: previewMatrices(level.document, operations), fresh, arranged: previewArranged(level.document, operations) } : undefined)
   }
 
   /** What a press on a handle starts, or one with a lock or on a point to be snapped anywhere on the stage. */
   function startDrag(of: Stage, handle: Handle | null, source?: Vector3): DragKind | null {
-    const frame = handling.frame(of.view.directions())
     const last = handling.lead()
-    if (!frame || last === null) return null
     const world = toolWorld(of)
+    if (handle?.do === 'grip') return last === null ? null : gripDrag(world, last, handle.index)
+    const frame = handling.frame(of.view.directions())
+    if (!frame || last === null) return null
     const move = handle?.do === 'move' ? handle : { kind: 'view' as const }
     if (handling.editsPin) return pinDrag(world, frame, move)
     if (handling.editingPivot) {
@@ -254,6 +259,16 @@ export const useEditor = defineStore('editor', () => {
   function touch(title: string, wants: 'thing' | 'point', onTouched: (touched: Touched) => boolean): void {
     stopMode()
     if (stage.value) startMode(new TouchTool(toolWorld(stage.value), title, wants, onTouched, stopMode))
+  }
+
+  /** Draws a path on the stage; see `PathTool`. */
+  function drawPath(leaveOut: ReadonlySet<string>, show: (points: Vec3[] | null, closed: boolean) => void, done: (points: Vec3[], closed: boolean) => void): void {
+    stopMode()
+    if (!stage.value) return
+    startMode(new PathTool(toolWorld(stage.value), leaveOut, show, (points, closed) => {
+      stopMode()
+      done(points, closed)
+    }))
   }
 
   function stopMode(): void {
@@ -347,7 +362,7 @@ export const useEditor = defineStore('editor', () => {
 
   return {
     stage, input, mode, typed, readout, pointer, stats, layout, panes, pickFrame, menu, kindFilter, cleared, modes,
-    attach, detach, printLength, placeHandles, preview: showPreview, putPivotAt, togglePivotEditing, startPlacing, startDrawingBlocks, touch, stopMode, escape, refreshPanes, setLayout, toggleFull, changePane, goTo, lookAtSelection, lookAtAll, canPick,
+    attach, detach, printLength, placeHandles, preview: showPreview, putPivotAt, togglePivotEditing, startPlacing, startDrawingBlocks, drawPath, touch, stopMode, escape, refreshPanes, setLayout, toggleFull, changePane, goTo, lookAtSelection, lookAtAll, canPick,
   }
 })
 

@@ -1,6 +1,7 @@
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 import { v7 } from 'uuid'
+import { swapPlaces } from '~~/core/lineup/swap'
 import { bakeMesh } from '~~/core/kit/bake-mesh'
 import { bakeSkewed } from '~~/core/level/bake'
 import { createPlacement, freeName, lastOrder } from '~~/core/level/create'
@@ -69,6 +70,12 @@ export const useEdits = defineStore('edits', () => {
   function removePicked(): void {
     const ids = picked()
     if (ids.length > 0) level.change(label('Remove', ids), removeWithChildren(level.document, ids))
+  }
+
+  /** Things change places, turn and size staying with them; one copy of an arrangement as well. */
+  function swapPicked(): void {
+    const ids = topmost(level.document, new Set(picked().filter(id => !level.document.isLocked(id))))
+    if (ids.length > 1) level.change(label('Swap', ids), swapPlaces(level.document, ids))
   }
 
   function groupPicked(): void {
@@ -189,7 +196,7 @@ export const useEdits = defineStore('edits', () => {
   }
 
   return {
-    picked, label, restructure, skewQuestion, answerSkew, bakeSkew, removePicked, groupPicked, ungroupPicked, hang, setHidden, setLocked, showEverything, unlockEverything, toggleShowOnly,
+    picked, label, restructure, skewQuestion, answerSkew, bakeSkew, removePicked, swapPicked, groupPicked, ungroupPicked, hang, setHidden, setLocked, showEverything, unlockEverything, toggleShowOnly,
     rename, renamePicked, find, pickInstances, similarTo, addLayer, changeLayer, removeLayer, putOnLayer, saveStation, removeStation, placeMark,
   }
 })

@@ -1,4 +1,6 @@
 import { defineStore } from 'pinia'
+import { isArrangement } from '~~/core/arrange/arrangement'
+import type { Rule } from '~~/core/arrange/rule'
 import { computed, ref, shallowRef } from 'vue'
 import { Quaternion, Vector3 } from 'three'
 import { axesOf, localAxes, UP } from '~~/core/handles/axes'
@@ -105,12 +107,20 @@ export const useHandling = defineStore('handling', () => {
     }
   }
 
-  /** Ground: parts tagged so, and slabs. */
+  /** Ground: parts tagged so, slabs, and arrangements of nothing else. */
   function isGround(id: string): boolean {
-    const { partId, blockId } = level.document.need(id)
+    const { kind, partId, blockId } = level.document.need(id)
+    if (kind === 'arrangement') return level.document.hasChildren(id) && level.document.children(id).every(isGround)
     if (partId !== null) return kit.part(partId)?.tags.includes('ground') ?? false
     return blockId !== null && level.document.blocks.get(blockId)?.shape.shape === 'slab'
   }
 
-  return { choice, editingPivot, editsPin, lock, vertexHeld, vertexOn, borrowed, pin, lead, movable, axes, pivot, frame, around, gridFrame, moveSnaps, isGround }
+  /** The one picked thing if it is an arrangement, with its rule. */
+  function pickedRule(): { id: string, rule: Rule } | null {
+    const last = level.selection.ids.size === 1 ? lead() : null
+    const own = last === null ? null : level.document.need(last).own
+    return last !== null && own && isArrangement(own) && level.document.arrangementIds.has(last) ? { id: last, rule: own.rule } : null
+  }
+
+  return { pickedRule, choice, editingPivot, editsPin, lock, vertexHeld, vertexOn, borrowed, pin, lead, movable, axes, pivot, frame, around, gridFrame, moveSnaps, isGround }
 })

@@ -3,21 +3,22 @@ import { computed, markRaw, shallowRef } from 'vue'
 import { readPartGlb, writePartGlb } from '~~/core/formats/part-glb'
 import type { Mesh } from '~~/core/geometry/mesh'
 import { Solid } from '~~/core/geometry/solid'
+import { isBentKey, meshOfBentKey } from '~~/core/arrange/bent-key'
 import { isBlockKey, meshOfBlockKey } from '~~/core/kit/block-key'
 import type { Part } from '~~/core/kit/part'
 import type { Vec3 } from '~~/core/level/schema'
 import { api, ApiFailure, ServerAway } from '../api/client'
 import { takePartPictures } from '../stage/part-pictures'
 
-/** The shapes of blocks kept in memory; each change of a number makes a new one. */
-const MOST_BLOCK_SHAPES = 300
+/** Shapes made here that are kept in memory; each change of a block's number or of a path's point makes new ones. */
+const MOST_MADE_SHAPES = 2000
 
-/** The catalogue and the meshes of its parts, each loaded once, and the meshes of blocks. */
+/** The catalogue and the meshes of its parts, each loaded once, and the meshes of blocks and of what is bent. */
 export const useKit = defineStore('kit', () => {
   const known = shallowRef<readonly Part[]>([])
   const pictures = shallowRef<ReadonlyMap<string, string>>(new Map())
   const solids = markRaw(new Map<string, Solid>())
-  const blockSolids = markRaw(new Map<string, Solid>())
+  const madeSolids = markRaw(new Map<string, Solid>())
   let loading: Promise<void> | undefined
 
   /** Those that can be placed from the kit. */
@@ -80,12 +81,14 @@ export const useKit = defineStore('kit', () => {
 
   /** The mesh a shape names, as `LevelDocument.shapeOf` does. */
   function solid(shape: string): Solid | undefined {
-    if (!isBlockKey(shape)) return solids.get(shape)
-    let made = blockSolids.get(shape)
-    if (!made) {
-      const [oldest] = blockSolids.keys()
-      if (blockSolids.size >= MOST_BLOCK_SHAPES && oldest !== undefined) blockSolids.delete(oldest)
-      blockSolids.set(shape, made = new Solid(meshOfBlockKey(shape)))
+    const isBlock = isBlockKey(shape)
+    if (!isBlock && !isBentKey(shape)) return solids.get(shape)
+    let made = madeSolids.get(shape)
+    const mesh = made ? null : isBlock ? meshOfBlockKey(shape) : meshOfBentKey(shape, other => solid(other)?.mesh ?? null)
+    if (mesh) {
+      const [oldest] = madeSolids.keys()
+      if (madeSolids.size >= MOST_MADE_SHAPES && oldest !== undefined) madeSolids.delete(oldest)
+      madeSolids.set(shape, made = new Solid(mesh))
     }
     return made
   }

@@ -3,6 +3,7 @@ import { defineStore } from 'pinia'
 import { v7 } from 'uuid'
 import { markRaw, ref, shallowRef } from 'vue'
 import type { LevelSummary } from '~~/core/api/schema'
+import { CopyError, withExceptions } from '~~/core/arrange/copy'
 import { LevelIndex } from '~~/core/geometry/level-index'
 import { applyChange, ChangeError, conflicts } from '~~/core/level/change'
 import { LevelDocument } from '~~/core/level/document'
@@ -165,7 +166,7 @@ export const useLevel = defineStore('level', () => {
 
   /** Shows in the ledger what operations would do; null ends that. */
   function preview(operations: readonly Operation[] | null): void {
-    previewed.value = new Map((operations ?? []).flatMap(operation => operation.do === 'put' ? [[operation.id, operation.fields]] : []))
+    previewed.value = new Map((operations ?? []).flatMap(operation => operation.do === 'put' && operation.fields.parentId === undefined ? [[operation.id, operation.fields]] : []))
   }
 
   function undo(): void {
@@ -185,24 +186,18 @@ export const useLevel = defineStore('level', () => {
   }
 
   /** Applies and sends; returns the step that takes it back. */
-  function perform(label: string, operations: Operation[]): Step | null {
-    const made: Change = { id: v7(), label, author: settings.kept.author, operations }
-    const inverse = applyOrTell(made)
-    if (!inverse) return null
-    unanswered.set(made.id, { change: made, inverse })
-    queue?.add(made)
-    return { id: made.id, label, operations: inverse }
-  }
-
-  function applyOrTell(made: Change): Operation[] | null {
+  function perform(label: string, wanted: Operation[]): Step | null {
     try {
+      const made: Change = { id: v7(), label, author: settings.kept.author, operations: withExceptions(document.value, wanted) }
       const { inverse, touched } = applyChange(document.value, made.operations)
       afterWriting(touched)
-      return inverse
+      unanswered.set(made.id, { change: made, inverse })
+      queue?.add(made)
+      return { id: made.id, label, operations: inverse }
     }
     catch (error) {
-      if (!(error instanceof ChangeError)) throw error
-      tell(`"${made.label}" is not possible`, [error.message])
+      if (!(error instanceof ChangeError || error instanceof CopyError)) throw error
+      tell(`"${label}" is not possible`, [error.message])
       return null
     }
   }

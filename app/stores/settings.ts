@@ -1,6 +1,7 @@
 import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed } from 'vue'
+import type { Preset } from '~~/core/arrange/presets'
 import type { AxesMode } from '~~/core/handles/axes'
 import type { PivotMode } from '~~/core/handles/pivot'
 import type { BlockKind, BlockShape } from '~~/core/kit/block'
@@ -42,6 +43,8 @@ export type Settings = {
   duplicate: { as: DuplicateAs | 'baked', by: Vec3 }
   bench: Bench
   block: { kind: BlockKind, shapes: Record<BlockKind, BlockShape>, color: string }
+  /** Arrangements kept to begin from. */
+  presets: Preset[]
   showBench: boolean
   showRoster: boolean
   showLedger: boolean
@@ -65,7 +68,7 @@ const FIRST: Settings = {
   hugOn: false, hug: { onto: 'everything', leaning: false, rest: 'pivot', offset: 0 },
   setDown: { rest: 'lowest', leaning: false, offset: 0, ...SET_DOWN_LIMITS },
   leaning: false, duplicate: { as: 'instance', by: [0, 0, 0] }, bench: 'kit', block: { kind: 'box', shapes: FIRST_BLOCKS, color: '#b9a58b' },
-  showBench: true, showRoster: true, showLedger: true, sizeInMetres: false, author: `Guest ${Math.floor(Math.random() * 9000) + 1000}`,
+  presets: [], showBench: true, showRoster: true, showLedger: true, sizeInMetres: false, author: `Guest ${Math.floor(Math.random() * 9000) + 1000}`,
   show: { grid: true, sky: true, camera: true, light: true, marker: true, hover: true }, markSize: 24, marksPickable: false, flySpeeds: {},
 }
 

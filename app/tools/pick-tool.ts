@@ -21,7 +21,7 @@ export class PickTool {
     const { world } = this
     const view = world.stage.viewAt(pointer)
     const marks = world.marksPickable() ? world.stage.marks.hits(pointer, view).filter(({ id }) => world.canPick(id)) : []
-    return [...marks, ...world.index().raycastAll(view.rayAt(pointer), world.canPick)]
+    return [...marks, ...world.index().raycastAll(view.rayAt(pointer), world.canPick).map(({ id, copy, distance }) => ({ id: copy ?? id, distance }))]
   }
 
   /** What a click would pick; null if nothing. */
@@ -31,8 +31,9 @@ export class PickTool {
     const { world } = this
     const view = world.stage.viewAt(pointer)
     const mark = world.marksPickable() ? world.stage.marks.hits(pointer, view).find(({ id }) => world.canPick(id)) : undefined
-    const hit = mark ?? world.index().raycast(view.rayAt(pointer), world.canPick)
-    return hit && clickTarget(world.document(), hit.id, world.selection().ids)
+    if (mark) return clickTarget(world.document(), mark.id, world.selection().ids)
+    const hit = world.index().raycast(view.rayAt(pointer), world.canPick)
+    return hit && clickTarget(world.document(), hit.copy ?? hit.id, world.selection().ids)
   }
 
   /** Passes over what is meant now to the next thing behind it, round and round. */

@@ -93,3 +93,9 @@ export type ChangesAnswer = z.infer<typeof changesAnswerSchema>
 export type Conflict = z.infer<typeof conflictSchema>
 export type PartPatch = z.infer<typeof partPatchSchema>
 export type ApiErrorBody = z.infer<typeof apiErrorSchema>
+
+/** How a level is handed over. */
+export const exportQuerySchema = z.strictObject({
+  /** Copies of arrangements as instances (EXT_mesh_gpu_instancing) instead of nodes. */
+  instanced: z.enum(['true', 'false']).default('false').transform(value => value === 'true'),
+})

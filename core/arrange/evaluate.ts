@@ -1,8 +1,10 @@
 import { Matrix4, Quaternion, Vector3 } from 'three'
 import type { Vec3 } from '../level/schema'
 import { degreesToQuat } from '../level/transform'
-import type { FanRule, GridRule, LineRule, RingRule, Rule } from './rule'
-import { countOf, fanRowCount, lineCount } from './rule'
+import type { FanRule, GridRule, LineRule, MirrorRule, RingRule, Rule } from './rule'
+import { countOf, fanRowCount, lineCount } from './count'
+import { evaluatePath } from './path'
+import { riseOf } from './rise'
 
 /** Numbers of a matrix. */
 const SIXTEEN = 16
@@ -20,6 +22,8 @@ export function evaluate(rule: Rule, out: Float64Array | Float32Array): number {
     case 'grid': return evaluateGrid(rule, out)
     case 'ring': return evaluateRing(rule, out)
     case 'fan': return evaluateFan(rule, out)
+    case 'path': return evaluatePath(rule, (i, each) => writeMatrix(out, i, each))
+    case 'mirror': return evaluateMirror(rule, out)
   }
 }
 
@@ -73,52 +77,70 @@ function evaluateSpiral({ turn, size, ratio, centred }: LineRule, count: number,
   return count
 }
 
-function evaluateGrid({ counts: [columns, layers, rows], spacing: [dx, dy, dz], stagger, bond, centred, rise, every }: GridRule, out: Float64Array | Float32Array): number {
+function evaluateGrid(rule: GridRule, out: Float64Array | Float32Array): number {
+  const { counts: [columns, layers, rows], stagger, bond, centred } = rule
+  const [dx, dy, dz] = rule.spacing.map((value, axis) => rule.measure === 'spacing' ? value : value / Math.max(rule.counts[axis]! - 1, 1)) as Vec3
   const [left, low, back] = centred ? [(columns - 1) * dx / 2, (layers - 1) * dy / 2, (rows - 1) * dz / 2] : [0, 0, 0]
+  const heightOf = riseOf(rule.rise, { rows, columns, layers, count: columns * layers * rows })
+  const perCopy = rule.rise.by === 'expression'
   let i = 0
   for (let row = 0; row < rows; row++) {
-    const height = Math.floor(row / every) * rise - low
+    const rowHeight = perCopy ? 0 : heightOf(row, 0, 0, i)
     for (let layer = 0; layer < layers; layer++) {
       const odd = (row + (bond ? layer : 0)) % 2
-      for (let column = 0; column < columns; column++) writePlace(out, i++, column * dx + odd * stagger * dx - left, layer * dy + height, row * dz - back)
+      for (let column = 0; column < columns; column++, i++) {
+        const height = perCopy ? heightOf(row, column, layer, i) : rowHeight
+        writePlace(out, i, column * dx + odd * stagger * dx - left, layer * dy + height - low, row * dz - back)
+      }
     }
   }
   return i
 }
 
-function evaluateRing({ count, radius, axis, start, arc, facing, rise, size }: RingRule, out: Float64Array | Float32Array): number {
-  const full = Math.abs(arc) >= 360 - 1e-9
-  const pitch = count === 1 ? 0 : arc / (full ? count : count - 1)
+function evaluateRing({ count, radius, axis, start, arc, facing, rise, turn: spin, size }: RingRule, out: Float64Array | Float32Array): number {
+  const pitch = count === 1 ? 0 : arc / (isFullRing(arc) ? count : count - 1)
   // The ring begins along the axis after the next, so that about the vertical it begins at +Z, where fronts look.
   const turn = new SteadyTurn(start, pitch)
-  const facingOut = facing === 'in' ? -1 : 1
+  // A copy's own heading goes on from where the ring's is, or from nothing, by its turn for each step.
+  const heading = new SteadyTurn((facing === 'kept' ? 0 : start) + (facing === 'in' ? 180 : 0), (facing === 'kept' ? 0 : pitch) + spin)
   for (let i = 0; i < count; i++) {
     const { cos, sin } = turn.at(i)
-    if (facing === 'kept') writeTurned(out, i, axis, 1, 0, size === 1 ? 1 : size ** i)
-    else writeTurned(out, i, axis, cos * facingOut, sin * facingOut, size === 1 ? 1 : size ** i)
+    heading.at(i)
+    writeTurned(out, i, axis, heading.cos, heading.sin, size === 1 ? 1 : size ** i)
     placeAround(out, i, axis, radius * cos, radius * sin, rise * i)
   }
   return count
 }
 
+/** Whether a ring comes back to where it began, after one turn or several. */
+export const isFullRing = (arc: number) => arc !== 0 && Math.abs(Math.round(arc / 360) * 360 - arc) < 1e-9
+
 function evaluateFan(rule: FanRule, out: Float64Array | Float32Array): number {
-  const { rows, radius, depth, arc, stagger, facing, rise, every } = rule
+  const { rows, radius, depth, arc, stagger, facing } = rule
   const facingOut = facing === 'in' ? -1 : 1
+  const heightOf = riseOf(rule.rise, { rows, columns: rule.first, layers: 1, count: rule.rise.by === 'expression' ? countOf(rule) : 0 })
   let i = 0
   for (let row = 0; row < rows; row++) {
     const count = fanRowCount(rule, row)
     const pitch = count > 1 ? arc / (count - 1) : 0
     const far = radius + row * depth
-    const height = Math.floor(row / every) * rise
+    const rowHeight = rule.rise.by === 'expression' ? 0 : heightOf(row, 0, 0, i)
     const turn = new SteadyTurn((count > 1 ? -arc / 2 : 0) + row % 2 * stagger * pitch, pitch)
     for (let column = 0; column < count; column++) {
       const { cos, sin } = turn.at(column)
       if (facing === 'kept') writeTurned(out, i, 1, 1, 0, 1)
       else writeTurned(out, i, 1, cos * facingOut, sin * facingOut, 1)
-      placeAround(out, i++, 1, far * cos, far * sin, height)
+      placeAround(out, i, 1, far * cos, far * sin, rule.rise.by === 'expression' ? heightOf(row, column, 0, i) : rowHeight)
+      i++
     }
   }
   return i
+}
+
+function evaluateMirror({ axis }: MirrorRule, out: Float64Array | Float32Array): number {
+  writePlace(out, 0, 0, 0, 0)
+  out[axis * 5] = -1
+  return 1
 }
 
 /** How many steps are made from one exact angle before the next one is worked out. */
@@ -180,8 +202,10 @@ const position = new Vector3()
 const scale = new Vector3()
 
 function write(out: Float64Array | Float32Array, i: number, x: number, y: number, z: number, rotation: Quaternion, size: number): void {
-  matrix.compose(position.set(x, y, z), rotation, scale.setScalar(size))
-  const { elements } = matrix
+  writeMatrix(out, i, matrix.compose(position.set(x, y, z), rotation, scale.setScalar(size)))
+}
+
+function writeMatrix(out: Float64Array | Float32Array, i: number, { elements }: Matrix4): void {
   const at = i * SIXTEEN
   for (let k = 0; k < SIXTEEN; k++) out[at + k] = elements[k]!
 }

@@ -1,54 +1,92 @@
 import { Matrix4 } from 'three'
 import type { LevelDocument } from '../level/document'
-import { copiesOf } from './evaluate'
-import type { Rule } from './rule'
-import { countOf, MOST_COPIES } from './rule'
+import type { ArrangementOwn } from './arrangement'
+import { isArrangement } from './arrangement'
+import { bentKey } from './bent-key'
+import { MOST_COPIES } from './count'
+import { placeCopies, placedMatrices } from './placed'
 
-/** Copies of one shape: sixteen numbers each, from the arrangement's own axes. */
-export type ShapeCopies = { shape: string, matrices: Float64Array }
+/** Copies of one shape: sixteen numbers each, from the arrangement's own axes, and which copy each belongs to. */
+export type ShapeCopies = { shape: string, matrices: Float64Array, indices: Int32Array }
 
-/** The rule of an arrangement. @throws RangeError if the placement is none */
-export function ruleOf(document: LevelDocument, id: string): Rule {
+/** What an arrangement is made of. */
+export type Arranged = { own: ArrangementOwn, sources: readonly string[] }
+
+/** @throws RangeError if the placement is no arrangement */
+export function arrangedOf(document: LevelDocument, id: string): Arranged {
   const { own } = document.need(id)
-  if (!('rule' in own)) throw new RangeError(`${id} is no arrangement`)
-  return own.rule
+  if (!isArrangement(own)) throw new RangeError(`${id} is no arrangement`)
+  return { own, sources: document.children(id) }
 }
 
+/** What is shown elsewhere or otherwise than in the document, such as while it is being dragged. */
+export type ShownAs = { worldMatrix: (id: string) => Matrix4, arranged: (id: string) => Arranged }
+
+const asItIs = (document: LevelDocument): ShownAs => ({ worldMatrix: id => document.worldMatrix(id), arranged: id => arrangedOf(document, id) })
+
 /**
- * All that an arrangement shows, by shape. The children are the sources, copied in turn; an arrangement among them is expanded
- * as well, as far as a million copies in all.
- *
- * @param worldMatrix where placements are, such as while they are being dragged
+ * All that an arrangement shows, by shape; an arrangement among its sources is expanded as well, as far as a million copies in all.
+ * A mirror shows its sources' mirror images only: they themselves stay where they are.
  */
-export function expand(document: LevelDocument, id: string, worldMatrix: (id: string) => Matrix4 = other => document.worldMatrix(other)): ShapeCopies[] {
-  const children = document.children(id)
-  if (children.length === 0) return []
-  const rule = ruleOf(document, id)
-  const copies = copiesOf(rule)
-  const toOwn = worldMatrix(id).clone().invert()
-  return children.flatMap((child, turn) => shownBelow(document, child, worldMatrix).flatMap(({ shape, matrix, inner }) => {
-    const source = toOwn.clone().multiply(matrix)
-    const within = inner ? inner.length / 16 : 1
-    const count = Math.ceil((countOf(rule) - turn) / children.length)
-    if (count * within > MOST_COPIES) return []
-    const matrices = new Float64Array(Math.max(count, 0) * within * 16)
-    for (let i = 0; i < count; i++) {
-      placed.fromArray(copies, (i * children.length + turn) * 16).multiply(source)
-      if (!inner) placed.toArray(matrices, i * 16)
-      else for (let k = 0; k < within; k++) nested.fromArray(inner, k * 16).premultiply(placed).toArray(matrices, (i * within + k) * 16)
+export function expand(document: LevelDocument, id: string, as: ShownAs = asItIs(document)): ShapeCopies[] {
+  const { own, sources } = as.arranged(id)
+  if (sources.length === 0) return []
+  const copies = placeCopies(own, sources.length)
+  const matrices = placedMatrices(copies, sources.map(source => document.need(source)))
+  const indicesOf = sources.map((): number[] => [])
+  const isMirror = own.rule.rule === 'mirror'
+  for (let i = 0; i < copies.places.count; i++) {
+    const source = copies.sourceOf(i)
+    if (isMirror) for (const each of indicesOf) each.push(i)
+    else if (source >= 0) indicesOf[source]!.push(i)
+  }
+  const toOwn = as.worldMatrix(id).clone().invert()
+  return sources.flatMap((source, number) => shownBelow(document, source, as).flatMap((shown): ShapeCopies[] => {
+    const indices = indicesOf[number]!
+    const placed = toOwn.clone().multiply(shown.matrix)
+    if (own.rule.rule === 'path' && own.rule.bent && own.rule.measure === 'ends' && !shown.inner) {
+      const { rule } = own
+      return indices.map(index => ({ shape: bentKey(shown.shape, rule, index, placed, new Matrix4().fromArray(copies.ruled, index * 16)), matrices: matrices.slice(index * 16, index * 16 + 16), indices: Int32Array.of(index) }))
     }
-    return [{ shape, matrices }]
+    return placeShape(shown, placed, matrices, indices)
   }))
 }
 
-const placed = new Matrix4()
-const nested = new Matrix4()
+const [copy, nested] = [new Matrix4(), new Matrix4()]
+
+function placeShape({ shape, inner }: Shown, placed: Matrix4, matrices: Float64Array, indices: readonly number[]): ShapeCopies[] {
+  const within = inner ? inner.length / 16 : 1
+  const count = indices.length * within
+  if (count === 0 || count > MOST_COPIES) return []
+  const out = new Float64Array(count * 16)
+  const owners = new Int32Array(count)
+  indices.forEach((index, i) => {
+    copy.fromArray(matrices, index * 16).multiply(placed)
+    if (!inner) copy.toArray(out, i * 16)
+    else for (let k = 0; k < within; k++) nested.fromArray(inner, k * 16).premultiply(copy).toArray(out, (i * within + k) * 16)
+    owners.fill(index, i * within, (i + 1) * within)
+  })
+  return [{ shape, matrices: out, indices: owners }]
+}
 
 type Shown = { shape: string, matrix: Matrix4, /** Copies within it, if it is an arrangement itself. */ inner: Float64Array | null }
 
-function shownBelow(document: LevelDocument, top: string, worldMatrix: (id: string) => Matrix4): Shown[] {
+function shownBelow(document: LevelDocument, top: string, as: ShownAs): Shown[] {
   if (document.need(top).hidden) return []
-  if (document.arrangementIds.has(top)) return expand(document, top, worldMatrix).map(({ shape, matrices }) => ({ shape, matrix: worldMatrix(top), inner: matrices }))
+  const isArrangement = document.arrangementIds.has(top)
+  const copies = isArrangement ? expand(document, top, as).map(({ shape, matrices }) => ({ shape, matrix: as.worldMatrix(top), inner: matrices })) : []
+  if (isArrangement && as.arranged(top).own.rule.rule !== 'mirror') return copies
   const shape = document.shapeOf(top)
-  return [...shape === null ? [] : [{ shape, matrix: worldMatrix(top), inner: null }], ...document.children(top).flatMap(child => shownBelow(document, child, worldMatrix))]
+  return [...copies, ...shape === null ? [] : [{ shape, matrix: as.worldMatrix(top), inner: null }], ...document.children(top).flatMap(child => shownBelow(document, child, as))]
+}
+
+/** What of an arrangement one copy shows. */
+export function onlyCopy(all: readonly ShapeCopies[], index: number): ShapeCopies[] {
+  return all.flatMap(({ shape, matrices, indices }): ShapeCopies[] => {
+    const found = [...indices.keys()].filter(i => indices[i] === index)
+    if (found.length === 0) return []
+    const own = new Float64Array(found.length * 16)
+    found.forEach((i, k) => own.set(matrices.subarray(i * 16, i * 16 + 16), k * 16))
+    return [{ shape, matrices: own, indices: Int32Array.from(found, () => index) }]
+  })
 }

@@ -1,6 +1,8 @@
 import type { Ray } from 'three'
 import { Box3, Matrix4, Vector3 } from 'three'
-import { expand } from '../arrange/expand'
+import { copyId, copyOf } from '../arrange/copy'
+import { CopyPlaces } from '../arrange/count'
+import { arrangedOf, expand } from '../arrange/expand'
 import type { LevelDocument } from '../level/document'
 import type { Vec3 } from '../level/schema'
 import { BoxTree } from './box-tree'
@@ -8,13 +10,14 @@ import type { Frame, FrameRule, PlaneEquation } from './frame'
 import { boxAgainstPlanes, framePlanes, solidInFrame } from './frame'
 import type { Solid } from './solid'
 
-/** Something shown: a placement with a mesh, or one copy of an arrangement. Treat its matrix as read-only. */
-export type Shown = { id: string, solid: Solid, readonly matrix: Matrix4 }
+/** Something shown: a placement with a mesh, or one copy of an arrangement, with its id. Treat its matrix as read-only. */
+export type Shown = { id: string, copy?: string, solid: Solid, readonly matrix: Matrix4 }
 
 /** Copies of an arrangement beyond this number are drawn, but not found. */
 const MOST_INDEXED = 50_000
 
-export type LevelHit = { id: string, point: Vector3, normal: Vector3, distance: number }
+/** `copy` is the id of the copy that was hit, if it is one of an arrangement. */
+export type LevelHit = { id: string, copy?: string, point: Vector3, normal: Vector3, distance: number }
 
 /**
  * Finds what is where in a level: one tree over the placements' boxes, one BVH per mesh.
@@ -48,11 +51,11 @@ export class LevelIndex {
   raycast(ray: Ray, accept: (id: string) => boolean = () => true): LevelHit | null {
     let best: LevelHit | null = null
     this.tree.raycast(ray, (leaf, farthest) => {
-      const { id, solid, matrix } = this.shown.get(leaf)!
+      const { id, copy, solid, matrix } = this.shown.get(leaf)!
       if (!accept(id)) return farthest
       const hit = solid.raycast(ray, matrix)
       if (!hit || hit.distance >= farthest) return farthest
-      best = { id, ...hit }
+      best = { id, copy, ...hit }
       return hit.distance
     })
     return best
@@ -66,9 +69,10 @@ export class LevelIndex {
   raycastAll(ray: Ray, accept: (id: string) => boolean = () => true): LevelHit[] {
     const hits = new Map<string, LevelHit>()
     this.tree.raycast(ray, (leaf, farthest) => {
-      const { id, solid, matrix } = this.shown.get(leaf)!
+      const { id, copy, solid, matrix } = this.shown.get(leaf)!
       const hit = accept(id) ? solid.raycast(ray, matrix) : null
-      if (hit && hit.distance < (hits.get(id)?.distance ?? Infinity)) hits.set(id, { id, ...hit })
+      const key = copy ?? id
+      if (hit && hit.distance < (hits.get(key)?.distance ?? Infinity)) hits.set(key, { id, copy, ...hit })
       return farthest
     })
     return [...hits.values()].sort((a, b) => a.distance - b.distance || (a.id < b.id ? -1 : 1))
@@ -138,6 +142,17 @@ export class LevelIndex {
     return box
   }
 
+  /** The box around the shapes of a placement and all below it, also of a source, in the axes that `toAxes` leads to from the world. */
+  boxIn(id: string, toAxes: Matrix4): Box3 {
+    const [box, part, matrix] = [new Box3(), new Box3(), new Matrix4()]
+    for (const below of this.document.subtree(id)) {
+      const shape = this.document.shapeOf(below)
+      const solid = shape === null ? undefined : this.solidOf(shape)
+      if (solid) box.union(part.copy(solid.bounds).applyMatrix4(matrix.multiplyMatrices(toAxes, this.document.worldMatrix(below))))
+    }
+    return box
+  }
+
   /**
    * How far some placements reach in a direction of the world, by their real points, and where they do.
    * @param direction of unit length
@@ -176,7 +191,9 @@ export class LevelIndex {
   /** What a placement shows by itself: its mesh, or its copies if it is an arrangement. A source shows nothing; its copies do. */
   shownBy(id: string): readonly Shown[] {
     if (this.document.arrangementIds.size > 0) {
-      if (this.document.arrangementAbove(id) !== null) return []
+      const copy = copyOf(id)
+      if (copy) return this.placed(copy.arrangementId).filter(shown => shown.copy === id)
+      if (this.document.isSource(id)) return []
       if (this.document.arrangementIds.has(id)) return this.copiesShownBy(id)
     }
     const shape = this.document.shapeOf(id)
@@ -195,12 +212,22 @@ export class LevelIndex {
   private copiesShownBy(id: string): Shown[] {
     const own = this.document.worldMatrix(id)
     const found: Shown[] = []
-    for (const { shape, matrices } of expand(this.document, id)) {
+    const { rule } = arrangedOf(this.document, id).own
+    const places = rule.rule === 'mirror' ? null : new CopyPlaces(rule)
+    for (const { shape, matrices, indices } of expand(this.document, id)) {
       const solid = this.solidOf(shape)
       if (!solid) continue
-      for (let at = 0; at < matrices.length && found.length < MOST_INDEXED; at += 16) found.push({ id, solid, matrix: new Matrix4().fromArray(matrices, at).premultiply(own) })
+      for (let i = 0; i < indices.length && found.length < MOST_INDEXED; i++) {
+        const copy = places ? copyId(id, places.keyAt(indices[i]!)) : undefined
+        found.push({ id, copy, solid, matrix: new Matrix4().fromArray(matrices, i * 16).premultiply(own) })
+      }
     }
     return found
+  }
+
+  /** What of a placement is in the tree. */
+  private placed(id: string): Shown[] {
+    return (this.leaves.get(id) ?? []).map(leaf => this.shown.get(leaf)!)
   }
 
   private place(id: string): void {

@@ -13,6 +13,7 @@ export class Solid {
   readonly bytes: number
   /** One for each material, over the geometry of the same place. */
   readonly trees: MeshBVH[]
+  private turnedOver: BufferGeometry[] | null = null
   /** Three floats for each place where the mesh has vertices; made when first asked for. */
   private points: Float32Array | null = null
 
@@ -28,6 +29,17 @@ export class Solid {
       return geometry
     })
     this.trees = this.geometries.map(geometry => new MeshBVH(geometry, { indirect: true }))
+  }
+
+  /** The geometries with their triangles wound the other way, for drawing them mirrored; they share all points. */
+  get mirrored(): BufferGeometry[] {
+    return this.turnedOver ??= this.geometries.map((geometry, i) => {
+      const turned = new BufferGeometry()
+      turned.setAttribute('position', geometry.getAttribute('position'))
+      turned.setAttribute('normal', geometry.getAttribute('normal'))
+      turned.setIndex(new BufferAttribute(this.mesh.primitives[i]!.indices.slice().reverse(), 1))
+      return turned
+    })
   }
 
   /**

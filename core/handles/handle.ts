@@ -9,6 +9,8 @@ export type Handle =
   | { do: 'turn', axis: AxisIndex }
   | { do: 'size', grip: SizeGrip }
   | { do: 'pivot', place: PivotPlace }
+  /** By its place among those of an arrangement's rule. */
+  | { do: 'grip', index: number }
 
 /** Which handles are shown; `all` are Move, Turn and Size together. */
 export const HANDLE_CHOICES = ['none', 'move', 'turn', 'size', 'all'] as const

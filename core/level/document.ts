@@ -1,4 +1,6 @@
 import { Matrix4 } from 'three'
+import { isArrangement } from '../arrange/arrangement'
+import { copyAsPlacement, copyOf } from '../arrange/copy'
 import { blockKey } from '../kit/block-key'
 import type { Block, Layer, Placement, Station } from './schema'
 import { localMatrix } from './transform'
@@ -12,6 +14,8 @@ export class LevelDocument {
   private readonly childIds = new Map<string | null, Set<string>>()
   private readonly sortedChildren = new Map<string | null, readonly string[]>()
   private readonly worldMatrices = new Map<string, Matrix4>()
+  /** Copies of arrangements that were asked for, as if they were placements; until anything is written. */
+  private readonly copies = new Map<string, { placement: Placement, matrix: Matrix4 }>()
 
   /** By id. Only `applyChange` writes to them. */
   readonly layers = new Map<string, Layer>()
@@ -40,16 +44,17 @@ export class LevelDocument {
   }
 
   has(id: string): boolean {
-    return this.records.has(id)
+    return this.get(id) !== undefined
   }
 
+  /** A placement, or one copy of an arrangement as if it were one. */
   get(id: string): Placement | undefined {
-    return this.records.get(id)
+    return this.records.get(id) ?? this.copy(id)?.placement
   }
 
   /** @throws RangeError if there is no such placement */
   need(id: string): Placement {
-    const placement = this.records.get(id)
+    const placement = this.get(id)
     if (!placement) throw new RangeError(`there is no placement ${id}`)
     return placement
   }
@@ -84,7 +89,7 @@ export class LevelDocument {
 
   /** Whether `id` hangs somewhere below `ancestorId`, or is it. */
   isWithin(id: string, ancestorId: string): boolean {
-    for (let at: string | null | undefined = id; at; at = this.records.get(at)?.parentId) {
+    for (let at: string | null | undefined = id; at; at = this.get(at)?.parentId) {
       if (at === ancestorId) return true
     }
     return false
@@ -101,12 +106,21 @@ export class LevelDocument {
     return this.someUpwards(id, ({ locked, layerId }) => locked || (layerId !== null && this.layers.get(layerId)?.locked === true))
   }
 
-  /** The nearest arrangement that a placement is a source of, or part of one; null if none. */
+  /** The nearest arrangement that a placement is below; null if none. */
   arrangementAbove(id: string): string | null {
     for (let at = this.need(id).parentId; at !== null; at = this.need(at).parentId) {
       if (this.arrangementIds.has(at)) return at
     }
     return null
+  }
+
+  /** Whether only copies of a placement are shown, because it is a source of an arrangement. Those of a mirror are shown themselves. */
+  isSource(id: string): boolean {
+    for (let at = this.arrangementAbove(id); at !== null; at = this.arrangementAbove(at)) {
+      const { own } = this.need(at)
+      if (isArrangement(own) && own.rule.rule !== 'mirror') return true
+    }
+    return false
   }
 
   /** What names the shape a placement shows: its part's id, or its block's key; null if it shows none. */
@@ -119,7 +133,7 @@ export class LevelDocument {
 
   /** From the placement's own axes to the world. Treat it as read-only; it is kept until the placement moves. */
   worldMatrix(id: string): Matrix4 {
-    let matrix = this.worldMatrices.get(id)
+    let matrix = this.worldMatrices.get(id) ?? this.copy(id)?.matrix
     if (!matrix) {
       const placement = this.need(id)
       matrix = localMatrix(placement, new Matrix4())
@@ -137,6 +151,7 @@ export class LevelDocument {
 
   /** For `applyChange` alone: stores a record as it is. */
   write(placement: Placement): void {
+    this.copies.clear()
     const before = this.records.get(placement.id)
     if (before && before.parentId !== placement.parentId) this.detach(before)
     this.records.set(placement.id, placement)
@@ -155,10 +170,20 @@ export class LevelDocument {
   /** For `applyChange` alone: takes a record out. */
   erase(id: string): void {
     const placement = this.need(id)
+    this.copies.clear()
     this.forgetWorldMatrix(id)
     this.detach(placement)
     this.records.delete(id)
     ;(this.arrangementIds as Set<string>).delete(id)
+  }
+
+  private copy(id: string): { placement: Placement, matrix: Matrix4 } | undefined {
+    const named = copyOf(id)
+    if (!named) return undefined
+    let found = this.copies.get(id)
+    const placement = found ? undefined : copyAsPlacement(this, id)
+    if (placement) this.copies.set(id, found = { placement, matrix: localMatrix(placement, new Matrix4()).premultiply(this.worldMatrix(named.arrangementId)) })
+    return found
   }
 
   private detach(placement: Placement): void {

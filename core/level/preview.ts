@@ -1,4 +1,8 @@
 import { Matrix4 } from 'three'
+import { isArrangement } from '../arrange/arrangement'
+import { withExceptions } from '../arrange/copy'
+import type { Arranged } from '../arrange/expand'
+import { arrangedOf } from '../arrange/expand'
 import type { LevelDocument } from './document'
 import type { Operation, Placement } from './schema'
 import { localMatrix } from './transform'
@@ -41,4 +45,18 @@ export function previewMatrices(document: LevelDocument, operations: readonly Op
     if (document.hasChildren(id)) for (const below of document.subtree(id)) matrixOf(below)
   }
   return matrices
+}
+
+/** The arrangements that operations would change or make, by id: what one copy has of its own, a rule, sources that come to one. */
+export function previewArranged(document: LevelDocument, operations: readonly Operation[]): Map<string, Arranged> {
+  const found = new Map<string, Arranged>()
+  const comers = new Map<string, string[]>()
+  for (const operation of withExceptions(document, operations)) {
+    if (operation.do !== 'put') continue
+    const { own, parentId } = operation.fields
+    if (parentId) comers.set(parentId, [...comers.get(parentId) ?? [], operation.id])
+    if (own && isArrangement(own)) found.set(operation.id, { own, sources: document.arrangementIds.has(operation.id) ? arrangedOf(document, operation.id).sources : [] })
+  }
+  for (const [id, arranged] of found) found.set(id, { ...arranged, sources: [...arranged.sources, ...comers.get(id) ?? []] })
+  return found
 }

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { ruleSchema } from '../arrange/rule'
+import { arrangementSchema } from '../arrange/arrangement'
 import { blockShapeSchema } from '../kit/block'
 
 // Zod's compiled validators need eval, which the page's content security policy forbids.
@@ -32,8 +32,8 @@ const colorSchema = z.string().regex(/^#[0-9a-f]{6}$/, 'must be a colour such as
 export const ownSchemas = {
   part: z.strictObject({}),
   block: z.strictObject({}),
-  /** What hangs below it are the sources that its rule makes copies of, in turn. */
-  arrangement: z.strictObject({ rule: ruleSchema }),
+  /** What hangs below it are the sources that its rule makes copies of. */
+  arrangement: arrangementSchema,
   /** `open`: a click on what is inside picks that at once, not the whole group. */
   group: z.strictObject({ open: z.boolean().optional() }),
   /** Looks along -Z, as in glTF. `fieldOfView` is vertical, in degrees. */

@@ -1,4 +1,6 @@
 import { Matrix4, Quaternion, Vector3 } from 'three'
+import { isArrangement } from '../arrange/arrangement'
+import { copyOf } from '../arrange/copy'
 import { createPlacement, lastOrder } from './create'
 import type { LevelDocument } from './document'
 import type { Operation, Placement, Quat, Vec3 } from './schema'
@@ -49,14 +51,16 @@ export function decompose(matrix: Matrix4, pivot: Vec3): Pick<Placement, 'transl
 /**
  * The operations that put placements into a new group beside the last of them, standing at `at` in the world.
  * Things keep their places in the world.
+ *
+ * @param rotation of the group, in the axes of what it hangs from
  */
-export function group(document: LevelDocument, chosen: ReadonlySet<string>, groupId: string, name: string, at: Vec3): Reparenting {
+export function group(document: LevelDocument, chosen: ReadonlySet<string>, groupId: string, name: string, at: Vec3, rotation: Quat = [0, 0, 0, 1]): Reparenting {
   const ids = topmost(document, chosen)
   const { parentId } = document.need(ids.at(-1)!)
   const inParent = new Vector3(...at)
   if (parentId !== null) inParent.applyMatrix4(document.worldMatrix(parentId).clone().invert())
   const { id, ...fields } = createPlacement({
-    id: groupId, name, kind: 'group', parentId, order: lastOrder(document, parentId), translation: inParent.toArray(),
+    id: groupId, name, kind: 'group', parentId, order: lastOrder(document, parentId), translation: inParent.toArray(), rotation,
   })
   const made = localMatrix(fields, new Matrix4())
   if (parentId !== null) made.premultiply(document.worldMatrix(parentId))
@@ -107,12 +111,14 @@ export function clickSequence(document: LevelDocument, hitIds: readonly string[]
 function closedPath(document: LevelDocument, id: string): string[] {
   const path = [id]
   for (let at = document.need(id).parentId; at !== null; at = document.need(at).parentId) {
-    if (isClosedGroup(document.need(at))) path.unshift(at)
+    if (holdsTogether(document.need(at))) path.unshift(at)
   }
   return path
 }
 
-function isClosedGroup({ kind, own }: Placement): boolean {
+/** Groups that are not open, and arrangements; what a mirror mirrors stays a thing by itself. */
+function holdsTogether({ kind, own }: Placement): boolean {
+  if (isArrangement(own)) return own.rule.rule !== 'mirror'
   return kind === 'group' && !('open' in own && own.open)
 }
 
@@ -128,6 +134,14 @@ export function isSkewed(document: LevelDocument, id: string): boolean {
   document.worldMatrix(id).extractBasis(...axes)
   const [x, y, z] = axes.map(axis => axis.normalize()) as [Vector3, Vector3, Vector3]
   return Math.max(Math.abs(x.dot(y)), Math.abs(y.dot(z)), Math.abs(z.dot(x))) > SKEW_TOLERANCE
+}
+
+/** All that moves when placements do: what hangs below them; and of one copy its whole arrangement, whose copies are found as one. */
+export function movingWith(document: LevelDocument, ids: readonly string[]): Set<string> {
+  return new Set(ids.flatMap((id) => {
+    const copy = copyOf(id)
+    return copy ? [id, copy.arrangementId] : document.subtree(id)
+  }))
 }
 
 /** Those of `ids` that do not hang below another of them. */

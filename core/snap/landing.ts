@@ -23,16 +23,17 @@ const UP = new Vector3(0, 1, 0)
  *
  * @param ray from the eye through the pointer, of unit direction
  * @param step in metres; 0 for none
+ * @param accept leaves out what it answers false for
  * @returns null where the pointer is over neither
  */
-export function findLanding(index: LevelIndex, ray: Ray, step: number): Landing | null {
-  const hit = index.raycast(ray)
+export function findLanding(index: LevelIndex, ray: Ray, step: number, accept?: (id: string) => boolean): Landing | null {
+  const hit = index.raycast(ray, accept)
   if (hit && hit.normal.y <= 0.02) return landing(hit.point, hit.normal, hit.id)
   const point = hit ? hit.point : ray.intersectPlane(new Plane(UP, 0), new Vector3())
   if (!point) return null
   if (step === 0) return landing(point, hit?.normal ?? UP, hit?.id ?? null)
   const snapped = new Vector3(snapToStep(point.x, step), point.y, snapToStep(point.z, step))
-  const below = index.raycast(new Ray(snapped.clone().setY(point.y + LOOK_ABOVE), new Vector3(0, -1, 0)))
+  const below = index.raycast(new Ray(snapped.clone().setY(point.y + LOOK_ABOVE), new Vector3(0, -1, 0)), accept)
   if (below && point.y - below.point.y <= LOOK_BELOW) {
     return landing(snapped.setY(below.point.y), below.normal, below.id)
   }

@@ -3,7 +3,7 @@ import type { LevelIndex } from '../geometry/level-index'
 import { pivotOf } from '../handles/pivot'
 import type { LevelDocument } from '../level/document'
 import type { Operation } from '../level/schema'
-import { topmost } from '../level/tree'
+import { movingWith, topmost } from '../level/tree'
 import type { RestRule } from './rest'
 import { restOn, surfaceBelow, turnAndMove } from './rest'
 
@@ -27,7 +27,7 @@ export type SetDown = {
  */
 export function setDown(document: LevelDocument, index: LevelIndex, ids: ReadonlySet<string>, rule: RestRule, { above, below } = SET_DOWN_LIMITS): SetDown {
   const tops = topmost(document, ids)
-  const picked = new Set(tops.flatMap(id => document.subtree(id)))
+  const picked = movingWith(document, tops)
   const result: SetDown = { operations: [], down: [], without: [] }
   const DOWN = new Vector3(0, -1, 0)
   for (const id of tops) {

@@ -8,7 +8,7 @@ import { moveTops } from '../handles/move'
 import { pivotOf } from '../handles/pivot'
 import type { LevelDocument } from '../level/document'
 import type { Operation } from '../level/schema'
-import { topmost } from '../level/tree'
+import { movingWith, topmost } from '../level/tree'
 import type { Abutment } from './abut'
 import { Abut } from './abut'
 import type { Aim } from './aim'
@@ -62,7 +62,7 @@ export class MoveSnapper {
     private readonly source: Vector3, private readonly isGround: IsGround,
   ) {
     this.tops = topmost(document, new Set(ids))
-    this.moving = new Set(this.tops.flatMap(id => document.subtree(id)))
+    this.moving = movingWith(document, this.tops)
     this.abut = new Abut(index, this.moving, localAxes(document, last))
   }
 

@@ -129,13 +129,13 @@ function pictureTypeOf(bytes: Uint8Array): 'image/png' | 'image/webp' | 'image/j
   return null
 }
 
-/** The level as a binary glTF file, with its name. @throws ApiError 404 */
-export async function exportLevel(db: Database, id: string): Promise<{ name: string, glb: Uint8Array }> {
+/** The level as a binary glTF file, with its name. @param instanced whether copies are instances @throws ApiError 404 */
+export async function exportLevel(db: Database, id: string, instanced: boolean): Promise<{ name: string, glb: Uint8Array }> {
   const level = await getLevel(db, id)
   const used = await db.selectDistinct({ id: parts.id, name: parts.name, glb: meshes.glb }).from(placements)
     .innerJoin(parts, eq(placements.partId, parts.id)).innerJoin(meshes, eq(parts.meshHash, meshes.hash))
     .where(eq(placements.levelId, id))
   const loaded = new Map<string, PartToHandOver>()
   for (const part of used) loaded.set(part.id, { name: part.name, mesh: await readPartGlb(part.glb) })
-  return { name: level.name, glb: await writeLevelGlb(level.name, new LevelDocument(level.placements, [], [], level.blocks), loaded) }
+  return { name: level.name, glb: await writeLevelGlb(level.name, new LevelDocument(level.placements, [], [], level.blocks), loaded, instanced) }
 }

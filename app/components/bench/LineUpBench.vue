@@ -4,11 +4,13 @@ import type { AlignTarget } from '~~/core/lineup/align'
 import type { AlignPlace } from '~~/core/lineup/extent'
 import type { MatchWhat } from '~~/core/lineup/match'
 import { useLineUp } from '~/composables/use-line-up'
+import { useEdits } from '~/stores/edits'
 import { useSettings } from '~/stores/settings'
 import { useShaping } from '~/stores/shaping'
 
 const settings = useSettings()
 const shaping = useShaping()
+const edits = useEdits()
 const { task, places, target, value, spread, matching, count, operations, commit, touchToMatch } = useLineUp()
 const tasks = [{ task: 'align', name: 'Align' }, { task: 'distribute', name: 'Distribute' }, { task: 'match', name: 'Match' }] as const
 const AXES = [0, 1, 2] as const
@@ -74,6 +76,8 @@ const limits = computed(() => settings.kept.setDown)
       <p v-if="count < needed" class="quiet hint">Pick at least {{ needed }} {{ needed === 1 ? 'thing' : 'things' }}; {{ count }} picked.</p>
       <button type="button" class="main-button" :disabled="operations.length === 0" @click="commit">{{ task === 'align' ? 'Align' : 'Distribute' }}{{ operations.length > 0 ? ` (moves ${operations.length})` : '' }}</button>
     </template>
+
+    <button type="button" class="small-button" :disabled="count < 2" title="Pivot to pivot; turn and size stay" @click="edits.swapPicked()">Swap places</button>
 
     <h3>Set down and face</h3>
     <p class="quiet hint">Lets each picked thing down onto what is below it (G).</p>

@@ -45,6 +45,13 @@ function step(field: NumberField, steps: number): void {
   if (withValue(props.rule, field.path, value).ok) set(field, value, `step ${field.path.join()}`)
 }
 
+/** Numbers with anything between them, as in `9, 11, 13`. */
+function setCounts(field: RuleField, event: Event): void {
+  const input = event.target as HTMLInputElement
+  set(field, (input.value.match(/[\d.]+/g) ?? []).map(Number))
+  input.value = (valueAt(props.rule, field.path) as number[]).join(' ')
+}
+
 function choose(field: Extract<RuleField, { type: 'choice' }>, event: Event): void {
   set(field, field.options[(event.target as HTMLSelectElement).selectedIndex]!.value)
 }
@@ -54,7 +61,11 @@ function choose(field: Extract<RuleField, { type: 'choice' }>, event: Event): vo
   <div class="rule" @focusout="level.endJoining()">
     <template v-for="field in fields" :key="field.path.join()">
       <label v-if="field.type === 'switch'" class="tick"><input type="checkbox" :checked="valueAt(rule, field.path) === true" @change="set(field, ($event.target as HTMLInputElement).checked)"> {{ field.label }}</label>
-      <label v-else class="line"><span>{{ field.label }}</span>
+      <RiseFields v-else-if="field.type === 'rise' && (rule.rule === 'grid' || rule.rule === 'fan')" :rule="rule" @change="(rise, joins) => set(field, rise, joins)" />
+      <label v-else-if="field.type === 'counts'" class="line"><span>{{ field.label }}</span>
+        <input class="text-box mono" :aria-label="field.label" :value="(valueAt(rule, field.path) as number[]).join(' ')" @change="setCounts(field, $event)" @keydown.enter="($event.target as HTMLInputElement).blur()">
+      </label>
+      <label v-else-if="field.type === 'number' || field.type === 'choice'" class="line"><span>{{ field.label }}</span>
         <select v-if="field.type === 'choice'" class="text-box" :aria-label="field.label" :value="valueAt(rule, field.path)" @change="choose(field, $event)">
           <option v-for="option in field.options" :key="option.value" :value="option.value">{{ option.name }}</option>
         </select>

@@ -6,7 +6,8 @@ import { useLevel } from '~/stores/level'
 const level = useLevel()
 const preparing = ref(false)
 const failed = ref('')
-const address = computed(() => `/api/levels/${level.summary?.id}/export.glb`)
+const instanced = ref(false)
+const address = computed(() => `/api/levels/${level.summary?.id}/export.glb${instanced.value ? '?instanced=true' : ''}`)
 
 /** The file is made by the server, so what waits here is sent first. */
 async function handOver(): Promise<void> {
@@ -33,6 +34,7 @@ async function handOver(): Promise<void> {
     <v-card width="300" class="sheet">
       <h2>Hand over</h2>
       <p class="quiet">A binary glTF 2.0 file: names, tree and materials, every part's mesh once.</p>
+      <label class="tick"><input v-model="instanced" type="checkbox"> Copies as instances, without names <span class="quiet">(EXT_mesh_gpu_instancing)</span></label>
       <v-btn block color="action" variant="flat" :prepend-icon="mdiDownload" :loading="preparing" data-test="download-glb" @click="handOver">Download GLB</v-btn>
       <p v-if="failed" role="alert" class="error">{{ failed }}</p>
     </v-card>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { countOf } from '~~/core/arrange/rule'
+import { isArrangement } from '~~/core/arrange/arrangement'
+import { countOf } from '~~/core/arrange/count'
 import type { TransformRow } from '~~/core/level/edit'
 import { changeTransformNumber, transformNumbers } from '~~/core/level/edit'
 import type { Vec3 } from '~~/core/level/schema'
@@ -120,7 +121,7 @@ function step(row: TransformRow, label: string, axis: 0 | 1 | 2, steps: number):
         <h2>{{ last.name }}</h2>
         <p v-if="picked.length > 1" class="many">and {{ picked.length - 1 }} more; a number typed goes to all</p>
         <p v-else-if="part" class="quiet">{{ part.kind === 'piece' ? 'Piece' : 'Prop' }} · <button type="button" class="link" :title="`Pick all ${instances} instances`" @click="edits.pickInstances()">instance of {{ part.name }}</button> ({{ instances }})</p>
-        <p v-else-if="'rule' in last.own" class="quiet">Arrangement · {{ countOf(last.own.rule).toLocaleString('en') }} live</p>
+        <p v-else-if="isArrangement(last.own)" class="quiet">Arrangement · {{ countOf(last.own.rule).toLocaleString('en') }} live</p>
         <p v-else-if="last.kind === 'group'" class="quiet">Group of {{ level.document.children(last.id).length }}</p>
         <p v-else class="quiet">{{ last.kind[0]!.toUpperCase() + last.kind.slice(1) }}</p>
         <p v-if="parentName" class="quiet">in {{ parentName }} · numbers in its axes</p>

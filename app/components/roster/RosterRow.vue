@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { countOf } from '~~/core/arrange/rule'
+import { isArrangement } from '~~/core/arrange/arrangement'
+import { countOf } from '~~/core/arrange/count'
 import { mdiChevronDown, mdiChevronRight, mdiEyeOff, mdiEyeOutline, mdiLock, mdiLockOpenVariantOutline } from '@mdi/js'
 import { nextTick, ref, watch } from 'vue'
 import { nameSchema } from '~~/core/level/schema'
@@ -44,7 +45,7 @@ const colorOf = (layerId: string | null) => layerId === null ? null : level.docu
     <span v-if="error" role="alert" class="bubble">{{ error }}</span>
   </span>
   <span v-else class="name" :class="{ group: row.placement.kind === 'group', hidden: row.placement.hidden }">{{ row.placement.name }}</span>
-  <span v-if="'rule' in row.placement.own" class="mono quiet number">{{ countOf(row.placement.own.rule).toLocaleString('en') }} live</span>
+  <span v-if="isArrangement(row.placement.own)" class="mono quiet number">{{ countOf(row.placement.own.rule).toLocaleString('en') }} live</span>
   <span v-else-if="row.children > 0" class="mono quiet number">{{ row.children }}</span>
   <span v-if="hot || row.placement.hidden || row.placement.locked" class="tools">
     <button v-if="hot || row.placement.hidden" type="button" tabindex="-1" :aria-label="`${row.placement.hidden ? 'Show' : 'Hide'} ${row.placement.name}`" @click.stop="edits.setHidden(!row.placement.hidden, [row.placement.id])"><PathIcon :path="row.placement.hidden ? mdiEyeOff : mdiEyeOutline" :size="14" /></button>

@@ -67,6 +67,28 @@ export function diamondTexture(color: string, filled: boolean): CanvasTexture {
   })
 }
 
+/** A hexagon, or where something can be added a ring with a plus. */
+export function ruleGripTexture(color: string, border: string, adds: boolean): CanvasTexture {
+  return drawn((context) => {
+    context.lineWidth = 7
+    context.strokeStyle = border
+    context.fillStyle = color
+    context.beginPath()
+    if (adds) context.arc(32, 32, 24, 0, 2 * Math.PI)
+    else for (let i = 0; i < 6; i++) context.lineTo(32 + 27 * Math.cos(i * Math.PI / 3), 32 + 27 * Math.sin(i * Math.PI / 3))
+    context.closePath()
+    context.fill()
+    context.stroke()
+    if (!adds) return
+    context.beginPath()
+    context.moveTo(32, 19)
+    context.lineTo(32, 45)
+    context.moveTo(19, 32)
+    context.lineTo(45, 32)
+    context.stroke()
+  })
+}
+
 /** A map pin. */
 export function pinTexture(color: string): CanvasTexture {
   return drawn((context) => {

@@ -1,4 +1,5 @@
 import { Scene, Vector3 } from 'three'
+import type { RuleGrip } from '~~/core/arrange/grips'
 import type { ScreenPoint } from '~~/core/geometry/screen'
 import type { Handle, HandleChoice, HandleFrame } from '~~/core/handles/handle'
 import type { Board } from '../board'
@@ -8,6 +9,7 @@ import type { HandleSetting, HandleSet } from './handle-set'
 import { sameHandle } from './handle-set'
 import { MoveHandles } from './move-handles'
 import { PivotDots } from './pivot-dots'
+import { RuleGrips } from './rule-grips'
 import { SizeHandles } from './size-handles'
 import type { Wedge } from './turn-handles'
 import { TurnHandles } from './turn-handles'
@@ -26,6 +28,7 @@ export class Handles {
   private readonly turn = new TurnHandles()
   private readonly size = new SizeHandles()
   private readonly dots = new PivotDots()
+  private readonly grips = new RuleGrips()
   private readonly pivot = sprite(null, 1, 6)
   private readonly pin = sprite(null, 1, 6)
   private readonly all: HandleSet[] = [this.move, this.turn, this.size, this.dots]
@@ -37,12 +40,13 @@ export class Handles {
 
   constructor() {
     this.pin.center.set(0.5, 0.03)
-    this.scene.add(...this.all.map(set => set.object), this.pivot, this.pin)
+    this.scene.add(...this.all.map(set => set.object), this.grips.object, this.pivot, this.pin)
     this.choose('none')
   }
 
   setBoard(board: Board): void {
     for (const set of this.all) set.setBoard(board)
+    this.grips.setBoard(board)
     redraw(this.pivot, pivotTexture(board.picked))
     redraw(this.pin, pinTexture(board.picked))
   }
@@ -62,6 +66,16 @@ export class Handles {
     this.pinAt = at
   }
 
+  /** Shows what a rule can be taken hold of by, at places of the world. */
+  setGrips(grips: readonly RuleGrip[]): void {
+    this.grips.set(grips)
+  }
+
+  /** What is under the pointer or held. */
+  get lit(): Handle | null {
+    return this.hot
+  }
+
   setTurnStep(degrees: number): void {
     this.turn.setStep(degrees)
   }
@@ -79,7 +93,7 @@ export class Handles {
   }
 
   get isShown(): boolean {
-    return (this.frame !== null && this.mode !== 'none') || this.pinAt !== null
+    return (this.frame !== null && this.mode !== 'none') || this.pinAt !== null || this.grips.isShown
   }
 
   /** Fits all that is shown to a view. */
@@ -92,12 +106,15 @@ export class Handles {
     }
     this.pivot.visible = setting !== null && this.mode !== 'none' && this.mode !== 'move'
     if (this.frame) this.mark(this.pivot, this.frame.origin, PIVOT, view)
+    this.grips.update(view, this.hot)
     this.pin.visible = this.pinAt !== null
     if (this.pinAt) this.mark(this.pin, this.pinAt, PIN, view)
   }
 
   /** The handle under a pixel, those that are hardest to hit first. */
   hit(at: ScreenPoint, view: View): Handle | null {
+    const rule = this.grips.hit(at, view)
+    if (rule) return rule
     const setting = this.settingFor(view)
     if (!setting) return null
     this.update(view)
@@ -110,6 +127,7 @@ export class Handles {
 
   /** Where a handle can be taken hold of, for automation. */
   grip(handle: Handle, view: View): ScreenPoint | null {
+    if (handle.do === 'grip') return this.grips.grip(handle, view)
     const setting = this.settingFor(view)
     if (!setting) return null
     this.update(view)
@@ -122,6 +140,7 @@ export class Handles {
 
   dispose(): void {
     for (const set of this.all) set.dispose()
+    this.grips.dispose()
     for (const each of [this.pivot, this.pin]) {
       each.material.map?.dispose()
       each.material.dispose()

@@ -6,6 +6,7 @@ import { freeAxes } from '~~/core/handles/lock'
 import { MoveDrag } from '~~/core/handles/move'
 import type { Operation } from '~~/core/level/schema'
 import { snapOffset, tidyVector } from '~~/core/snap/grid'
+import type { Aim } from '~~/core/snap/aim'
 import { findSnapPoint } from '~~/core/snap/vertex'
 import { LETTERS } from '../../stage/handles/drawings'
 import type { ToolWorld } from '../gesture'
@@ -16,8 +17,10 @@ import type { DragKind } from './drag'
  * the thing's own as well.
  *
  * @param put the operations that put the point to a place of the world
+ * @param land where the pointer would put the point by itself, such as onto a surface; null where it says nothing
+ * @param follows whether the handles go along
  */
-export function pointDrag(world: ToolWorld, frame: HandleFrame, handle: Constraint, verb: string, put: (point: Vector3) => Operation[]): DragKind {
+export function pointDrag(world: ToolWorld, frame: HandleFrame, handle: Constraint, verb: string, put: (point: Vector3) => Operation[], land: (aim: Aim, ctrl: boolean) => Vector3 | null = () => null, follows = true): DragKind {
   return {
     verb,
     leavesInstances: false,
@@ -34,7 +37,7 @@ export function pointDrag(world: ToolWorld, frame: HandleFrame, handle: Constrai
           title: verb,
           value: point.toArray().map((value, axis) => `${LETTERS[axis]} ${world.printLength(value)}`).join('  '),
           notes,
-          frame: { ...frame, origin: point },
+          frame: follows ? { ...frame, origin: point } : undefined,
           hints: target ? { target } : {},
         }
       }
@@ -48,6 +51,8 @@ export function pointDrag(world: ToolWorld, frame: HandleFrame, handle: Constrai
             const free = freeAxes(constraint).reduce((sum, axis) => sum.addScaledVector(directions[axis], wanted.dot(directions[axis])), new Vector3())
             return outcome(tidyVector(free), [`on ${world.document().need(caught.id).name}`], caught.point)
           }
+          const landed = constraint.kind === 'view' ? land(at, ctrl) : null
+          if (landed) return outcome(landed.sub(frame.origin), [snaps.grid.size > 0 ? 'on the surface, on the grid' : 'on the surface'])
           return outcome(snapOffset(frame.origin, raw, constraint, frame.axes, snaps.grid, snaps.grid.frame), [snaps.grid.size > 0 ? 'on the grid' : 'off the grid'])
         },
         fields: freeAxes(constraint).map(axis => ({ label: LETTERS[axis], quantity: 'length', axis })),

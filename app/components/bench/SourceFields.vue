@@ -1,0 +1,85 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { ArrangementOwn, Sources } from '~~/core/arrange/arrangement'
+import { useLevel } from '~/stores/level'
+import { useRepeating } from '~/stores/repeating'
+
+const props = defineProps<{ own: ArrangementOwn }>()
+const emit = defineEmits<{ change: [own: ArrangementOwn, joins?: string] }>()
+const level = useLevel()
+const repeating = useRepeating()
+const names = computed(() => {
+  void level.version
+  return repeating.current === null ? repeating.movable().map(id => level.document.need(id).name) : repeating.sources
+})
+const choice = computed(() => props.own.sources)
+
+function set(sources: Sources | undefined, joins?: string): void {
+  const { sources: _old, ...others } = props.own
+  emit('change', sources ? { ...others, sources } : others, joins)
+}
+
+function choose(by: string): void {
+  const numbers = names.value.map((_, i) => i)
+  if (by === 'pattern') set({ by: 'pattern', pattern: numbers })
+  else if (by === 'weight') set({ by: 'weight', weights: numbers.map(() => 1), seed: 1 })
+  else if (by === 'ends') set({ by: 'ends', first: 0, middle: Math.min(1, numbers.length - 1), last: 0 })
+  else set(undefined)
+}
+
+/** Letters for sources, as in `A A B`. */
+const letter = (i: number) => String.fromCharCode(65 + i)
+const pattern = computed(() => choice.value?.by === 'pattern' ? choice.value.pattern.map(letter).join(' ') : '')
+
+function setPattern(event: Event): void {
+  const input = event.target as HTMLInputElement
+  const letters = input.value.toUpperCase().replace(/[^A-Z]/g, '').split('').map(each => each.charCodeAt(0) - 65)
+  if (letters.length > 0 && letters.every(i => i < names.value.length)) set({ by: 'pattern', pattern: letters })
+  else {
+    level.tell('This pattern does not fit', [`Use the letters ${names.value.map((_, i) => letter(i)).join(', ')}, as in ${letter(0)} ${letter(0)} ${letter(Math.max(names.value.length - 1, 0))}.`])
+    input.value = pattern.value
+  }
+}
+
+function setWeight(i: number, weight: number): void {
+  if (choice.value?.by === 'weight') set({ ...choice.value, weights: names.value.map((_, k) => k === i ? weight : choice.value?.by === 'weight' ? choice.value.weights[k] ?? 1 : 1) })
+}
+
+const ENDS = [{ key: 'first', name: 'First' }, { key: 'middle', name: 'In between' }, { key: 'last', name: 'Last' }] as const
+</script>
+
+<template>
+  <template v-if="names.length > 1">
+    <h3>Sources</h3>
+    <label class="line"><span>Taken</span>
+      <select class="text-box" aria-label="Sources taken" :value="choice?.by ?? 'turn'" @change="choose(($event.target as HTMLSelectElement).value)">
+        <option value="turn">in turn</option><option value="pattern">by a pattern</option><option value="weight">at random, by weight</option><option value="ends">others at the ends</option>
+      </select>
+    </label>
+    <p v-if="!choice || choice.by === 'pattern'" class="quiet hint"><template v-for="(name, i) in names" :key="i">{{ i > 0 ? ', ' : '' }}{{ letter(i) }} {{ name }}</template></p>
+    <input v-if="choice?.by === 'pattern'" class="text-box mono" aria-label="Pattern" :value="pattern" @change="setPattern" @keydown.enter="($event.target as HTMLInputElement).blur()">
+    <template v-if="choice?.by === 'weight'">
+      <label v-for="(name, i) in names" :key="i" class="line"><span>{{ name }}</span>
+        <QuantityField :label="`Weight of ${name}`" quantity="factor" :decimals="1" :value="choice.weights[i] ?? 1" :check="value => value >= 0 && value <= 1000 ? null : 'Between 0 and 1000.'" @commit="setWeight(i, $event)" />
+      </label>
+      <SeedField label="Seed of the sources" :seed="choice.seed" @change="set({ ...choice, seed: $event })" />
+    </template>
+    <template v-if="choice?.by === 'ends'">
+      <label v-for="end in ENDS" :key="end.key" class="line"><span>{{ end.name }}</span>
+        <select class="text-box" :aria-label="`${end.name} source`" :value="choice[end.key]" @change="set({ ...choice, [end.key]: ($event.target as HTMLSelectElement).selectedIndex })">
+          <option v-for="(name, i) in names" :key="i" :value="i">{{ name }}</option>
+        </select>
+      </label>
+    </template>
+  </template>
+</template>
+
+<style scoped>
+.line > .field {
+  height: 27px;
+}
+
+.line > .text-box {
+  max-width: 130px;
+}
+</style>

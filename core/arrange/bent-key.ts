@@ -1,0 +1,29 @@
+import type { Matrix4 } from 'three'
+import { Matrix4 as ThreeMatrix4 } from 'three'
+import type { Mesh } from '../geometry/mesh'
+import { bendMesh } from './bend-mesh'
+import type { PathRule } from './rule'
+import { pathSchema } from './rule'
+
+const PREFIX = 'bent:'
+
+/**
+ * Names the shape of a piece bent along a path. Everything that the mesh depends on is in the name, as with blocks.
+ *
+ * @param placed from the shape's axes to the arrangement's, before it is bent
+ * @param home from the piece's own axes to the arrangement's: the mesh is made in those
+ */
+export function bentKey(shape: string, rule: PathRule, index: number, placed: Matrix4, home: Matrix4): string {
+  return PREFIX + JSON.stringify({ shape, rule, index, placed: placed.elements, home: home.elements })
+}
+
+export function isBentKey(key: string): boolean {
+  return key.startsWith(PREFIX)
+}
+
+/** The mesh a key names. @param meshOf the mesh of the shape that is bent; null while it is not there */
+export function meshOfBentKey(key: string, meshOf: (shape: string) => Mesh | null): Mesh | null {
+  const { shape, rule, index, placed, home } = JSON.parse(key.slice(PREFIX.length)) as { shape: string, rule: unknown, index: number, placed: number[], home: number[] }
+  const mesh = meshOf(shape)
+  return mesh && bendMesh(mesh, pathSchema.parse(rule), index, new ThreeMatrix4().fromArray(placed), new ThreeMatrix4().fromArray(home))
+}

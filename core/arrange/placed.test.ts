@@ -1,0 +1,207 @@
+import fc from 'fast-check'
+import { BoxGeometry, Matrix4, Ray, Vector3 } from 'three'
+import { describe, expect, it } from 'vitest'
+import { anyQuat, anyVec3, testId, testPlacement, testSolid } from '../../tests/support'
+import { LevelIndex } from '../geometry/level-index'
+import { movePlacements } from '../handles/move'
+import { applyChange } from '../level/change'
+import { LevelDocument } from '../level/document'
+import { removeWithChildren } from '../level/edit'
+import type { Operation, Placement, Quat } from '../level/schema'
+import { placementSchema } from '../level/schema'
+import { clickTarget } from '../level/tree'
+import { swapPlaces } from '../lineup/swap'
+import type { ArrangementOwn } from './arrangement'
+import { arrangementSchema } from './arrangement'
+import { CopyError, copyId, withExceptions } from './copy'
+import { CopyPlaces } from './count'
+import { arrangedOf, expand } from './expand'
+import { placeCopies } from './placed'
+import { release, releaseCopy } from './release'
+import type { GridRule, Rule } from './rule'
+import { FIRST_RULES } from './rule'
+
+const PARTS = [testId(900), testId(901), testId(902)]
+const cube = testSolid(new BoxGeometry(1, 1, 1))
+const A = testId(1)
+const { grid, line, fan } = FIRST_RULES
+
+/** An arrangement (1) of sources (2, 3 ...), each showing a part of its own. */
+function level(own: ArrangementOwn, sources = 1, fields: Partial<Placement> = {}, source: Partial<Placement> = {}) {
+  const document = new LevelDocument([
+    testPlacement(1, { kind: 'arrangement', own, ...fields }),
+    ...Array.from({ length: sources }, (_, i) => testPlacement(2 + i, { kind: 'part', partId: PARTS[i]!, parentId: A, ...source })),
+  ])
+  return { document, index: new LevelIndex(document, () => cube) }
+}
+const apply = (document: LevelDocument, operations: Operation[]) => applyChange(document, withExceptions(document, operations))
+const ownOf = (document: LevelDocument) => arrangedOf(document, A).own
+const copy = (key: string) => copyId(A, key)
+
+describe('sources', () => {
+  const shapes = (own: ArrangementOwn, sources: number) => {
+    const { places, sourceOf } = placeCopies(own, sources)
+    return Array.from({ length: places.count }, (_, i) => sourceOf(i))
+  }
+
+  it('are taken in turn, each row beginning one further; by a pattern; with others at the ends', () => {
+    const rule: GridRule = { ...grid, counts: [4, 1, 2] }
+    expect(shapes({ rule }, 2)).toEqual([0, 1, 0, 1, 1, 0, 1, 0])
+    expect(shapes({ rule: { ...line, count: 6 }, sources: { by: 'pattern', pattern: [0, 0, 1] } }, 2)).toEqual([0, 0, 1, 0, 0, 1])
+    expect(shapes({ rule, sources: { by: 'ends', first: 0, middle: 1, last: 2 } }, 3)).toEqual([0, 1, 1, 2, 0, 1, 1, 2])
+    // A pattern made for more sources than are left goes on with those.
+    expect(shapes({ rule: { ...line, count: 3 }, sources: { by: 'pattern', pattern: [0, 1, 2] } }, 2)).toEqual([0, 1, 0])
+  })
+
+  it('at random by weight come about as often as their weights say, and the same ones whatever the counts', () => {
+    const own = (columns: number): ArrangementOwn => ({ rule: { ...grid, counts: [columns, 1, 50] }, sources: { by: 'weight', weights: [1, 3, 0], seed: 7 } })
+    const found = shapes(own(60), 3)
+    expect(found.filter(source => source === 0).length / found.length).toBeCloseTo(0.25, 1)
+    expect(found.filter(source => source === 1).length / found.length).toBeCloseTo(0.75, 1)
+    expect(found).not.toContain(2)
+    const fewer = new CopyPlaces(own(20).rule)
+    const more = new CopyPlaces(own(60).rule)
+    shapes(own(20), 3).forEach((source, i) => expect(found[more.indexOf(fewer.keyAt(i))!]).toBe(source))
+    expect(shapes({ ...own(60), sources: { by: 'weight', weights: [1, 3, 0], seed: 8 } }, 3)).not.toEqual(found)
+  })
+})
+
+describe('variation', () => {
+  const vary = { seed: 3, move: [0.5, 0, 0.2] as [number, number, number], turn: [0, 180, 0] as [number, number, number], size: [0.8, 1.2] as [number, number] }
+
+  it('keeps to its limits, fills them, and leaves a place alone when counts change', () => {
+    const varied = (columns: number) => {
+      const own: ArrangementOwn = { rule: { ...grid, counts: [columns, 1, 40] }, vary }
+      const copies = placeCopies(own, 1)
+      const source = { translation: [0, 0, 0] as [number, number, number], rotation: [0, 0, 0, 1] as Quat, scale: [1, 1, 1] as [number, number, number], pivot: [0, 0, 0] as [number, number, number] }
+      return new Map(Array.from({ length: copies.places.count }, (_, i) => [copies.places.keyAt(i), copies.numbersOf(i, source)]))
+    }
+    const [few, many] = [varied(10), varied(30)]
+    for (const [key, numbers] of few) expect(many.get(key)).toEqual(numbers)
+    const all = [...many.values()]
+    const range = (of: (numbers: typeof all[number]) => number) => [Math.min(...all.map(of)), Math.max(...all.map(of))]
+    const [least, most] = range(({ translation }) => translation[0])
+    expect(least).toBeGreaterThanOrEqual(-0.5)
+    expect(most).toBeLessThanOrEqual(0.5)
+    expect(most! - least!).toBeGreaterThan(0.95)
+    expect(range(({ translation }) => translation[1])).toEqual([0, 0])
+    const [small, large] = range(({ scale }) => scale[0])
+    expect([small! >= 0.8, large! <= 1.2, large! - small! > 0.38]).toEqual([true, true, true])
+    for (const { scale } of all) expect(new Set(scale).size).toBe(1)
+  })
+})
+
+describe('one copy', () => {
+  it('is looked up like a placement where it stands, and a click on a picked arrangement means it', () => {
+    const { document, index } = level({ rule: { ...line, count: 4, along: [3, 0, 0] } }, 1, { translation: [0, 2, 0] })
+    expect(new Vector3().setFromMatrixPosition(document.worldMatrix(copy('2'))).toArray()).toEqual([6, 2, 0])
+    expect(document.has(copy('4'))).toBe(false)
+    expect(document.has(copy('x'))).toBe(false)
+    const hit = index.raycast(new Ray(new Vector3(6, 9, 0), new Vector3(0, -1, 0)))!
+    expect([hit.id, hit.copy]).toEqual([A, copy('2')])
+    expect(clickTarget(document, hit.copy!, new Set())).toBe(A)
+    expect(clickTarget(document, hit.copy!, new Set([copy('1')]))).toBe(copy('2'))
+    expect(index.boundsOf([copy('2')]).min.x).toBeCloseTo(5.5, 9)
+  })
+
+  it('moved, turned and sized becomes an exception that stands exactly there, and undoes to the bit', () => {
+    const rules: Rule[] = [{ ...line, turn: [0, 20, 5], size: 0.9, axes: 'local' }, { ...grid, stagger: 0.5 }, fan, { ...FIRST_RULES.ring, rise: 0.2 }]
+    fc.assert(fc.property(fc.constantFrom(...rules), fc.nat(), anyVec3, anyQuat, anyVec3, anyQuat, anyVec3, fc.boolean(), (rule, which, at, rotation, to, turn, pivot, varied) => {
+      const own: ArrangementOwn = { rule, ...varied ? { vary: { seed: 1, move: [1, 1, 1] as [number, number, number], turn: [10, 90, 0] as [number, number, number], size: [0.5, 2] as [number, number] } } : {} }
+      const { document } = level(own, 1, { translation: at, rotation }, { pivot, translation: [0.3, 0, 0], rotation: turn })
+      const before = structuredClone(document.need(A))
+      const places = new CopyPlaces(rule)
+      const id = copy(places.keyAt(which % places.count))
+      const others = () => places.count > 1 ? document.worldMatrix(copy(places.keyAt((which + 1) % places.count))).toArray() : []
+      const neighbour = others()
+      const { inverse } = apply(document, [{ do: 'put', id, fields: { translation: to, rotation: turn, scale: [2, 1, 0.5] } }])
+      const now = document.need(id)
+      now.translation.forEach((value, axis) => expect(Math.abs(value - to[axis]!)).toBeLessThan(1e-8))
+      now.scale.forEach((value, axis) => expect(value).toBeCloseTo([2, 1, 0.5][axis]!, 8))
+      expect(others()).toEqual(neighbour)
+      expect(placementSchema.parse(document.need(A))).toEqual(document.need(A))
+      applyChange(document, inverse)
+      expect(document.need(A)).toEqual(before)
+    }))
+  })
+
+  it('keeps its exception with its row and column, whatever the counts do', () => {
+    const sizes = fc.tuple(fc.integer({ min: 3, max: 9 }), fc.integer({ min: 1, max: 3 }), fc.integer({ min: 3, max: 9 }))
+    fc.assert(fc.property(sizes, fc.array(sizes, { minLength: 1, maxLength: 4 }), (first, edits) => {
+      const { document } = level({ rule: { ...grid, counts: first } })
+      const id = copy('2,1,0')
+      apply(document, movePlacements(document, [id], new Vector3(0, 5, 0)))
+      for (const counts of edits) {
+        applyChange(document, [{ do: 'put', id: A, fields: { own: { ...ownOf(document), rule: { ...grid, counts } } } }])
+        const high = expand(document, A)[0]!
+        const raised = [...high.indices.keys()].filter(i => high.matrices[i * 16 + 13]! - Math.floor(high.matrices[i * 16 + 13]! / 1.5) * 1.5 > 0.4)
+        expect(raised.map(i => new CopyPlaces({ ...grid, counts }).keyAt(high.indices[i]!))).toEqual(['2,1,0'])
+      }
+    }))
+  })
+
+  it('is hidden by being removed; resetting it brings it back; it may show another source', () => {
+    const { document, index } = level({ rule: { ...line, count: 3 } }, 2)
+    apply(document, removeWithChildren(document, [copy('1')]))
+    expect(ownOf(document).exceptions).toEqual({ 1: { hidden: true } })
+    expect(document.has(copy('1'))).toBe(false)
+    expect(expand(document, A).map(({ indices }) => [...indices])).toEqual([[0, 2]])
+    index.update([A])
+    expect(index.raycast(new Ray(new Vector3(1.5, 9, 0), new Vector3(0, -1, 0)))).toBeNull()
+    applyChange(document, [{ do: 'put', id: A, fields: { own: { ...ownOf(document), exceptions: { 1: { source: 0 } } } } }])
+    expect(document.need(copy('1')).partId).toBe(PARTS[0])
+    // Moving it keeps what it shows.
+    apply(document, movePlacements(document, [copy('1')], new Vector3(0, 1, 0)))
+    expect(ownOf(document).exceptions).toEqual({ 1: { source: 0, move: [0, 1, 0] } })
+    apply(document, movePlacements(document, [copy('1')], new Vector3(0, -1, 0)))
+    expect(ownOf(document).exceptions).toEqual({ 1: { source: 0 } })
+  })
+
+  it('cannot have what only a placement has, and says so', () => {
+    const { document } = level({ rule: line })
+    const put = (fields: Partial<Placement>) => () => withExceptions(document, [{ do: 'put', id: copy('1'), fields }])
+    expect(put({ name: 'Mine' })).toThrow(CopyError)
+    expect(put({ parentId: null })).toThrow('Release it first')
+    expect(() => withExceptions(document, [{ do: 'put', id: copy('77'), fields: { hidden: true } }])).toThrow('no such copy')
+  })
+
+  it('changes places with another, and with a thing beside the arrangement', () => {
+    const { document } = level({ rule: { ...line, count: 3, along: [2, 0, 0] } })
+    const at = (id: string) => new Vector3().setFromMatrixPosition(document.worldMatrix(id)).toArray()
+    document.write(testPlacement(50, { kind: 'part', partId: PARTS[0]!, translation: [9, 0, 4] }))
+    apply(document, swapPlaces(document, [copy('0'), copy('2')]))
+    expect([at(copy('0')), at(copy('1')), at(copy('2'))]).toEqual([[4, 0, 0], [2, 0, 0], [0, 0, 0]])
+    apply(document, swapPlaces(document, [copy('1'), testId(50)]))
+    expect([at(copy('1')), at(testId(50))]).toEqual([[9, 0, 4], [2, 0, 0]])
+    apply(document, swapPlaces(document, [copy('0'), copy('1'), copy('2')]))
+    expect([at(copy('0')), at(copy('1')), at(copy('2'))]).toEqual([[9, 0, 4], [0, 0, 0], [4, 0, 0]])
+  })
+
+  it('released stands where it stood, beside the arrangement, which leaves it out; all released together do as well', () => {
+    const own: ArrangementOwn = { rule: { ...grid, stagger: 0.5 }, vary: { seed: 2, move: [1, 0, 1], turn: [0, 90, 0], size: [0.5, 1.5] }, exceptions: { '1,1,0': { move: [0, 3, 0] }, '0,2,0': { hidden: true } } }
+    const { document } = level(own, 2, { translation: [4, 1, 2], rotation: [0, 0.6, 0, 0.8] }, { scale: [1, 2, 1] })
+    const before = document.worldMatrix(copy('1,1,0')).toArray()
+    let next = 5000
+    const { operations, made } = releaseCopy(document, copy('1,1,0'), () => testId(next++))
+    const { inverse } = applyChange(document, operations)
+    document.worldMatrix(made).toArray().forEach((value, k) => expect(value).toBeCloseTo(before[k]!, 9))
+    expect(document.has(copy('1,1,0'))).toBe(false)
+    expect(document.children(null)).toContain(made)
+    applyChange(document, inverse)
+    const live = expand(document, A).flatMap(({ matrices, indices }) => [...indices.keys()].map(i => new Matrix4().fromArray(matrices, i * 16).premultiply(document.worldMatrix(A)).toArray()))
+    applyChange(document, release(document, A, () => testId(next++)))
+    const released = document.children(A).map(id => document.worldMatrix(id).toArray())
+    expect(released).toHaveLength(11)
+    for (const matrix of live) expect(released.some(other => other.every((value, k) => Math.abs(value - matrix[k]!) < 1e-9))).toBe(true)
+  })
+})
+
+describe('an arrangement as it is kept', () => {
+  it('is refused with the field named where something is wrong', () => {
+    const issue = (own: unknown) => arrangementSchema.safeParse(own).error?.issues[0]
+    expect(issue({ rule: line, exceptions: { first: { hidden: true } } })).toMatchObject({ path: ['exceptions', 'first'] })
+    expect(issue({ rule: line, exceptions: { 1: { size: [1, 0, 1] } } })).toMatchObject({ path: ['exceptions', '1', 'size', 1], message: 'must not be 0' })
+    expect(issue({ rule: { ...grid, rise: { by: 'expression', text: '0.3 * rows' } } })).toMatchObject({ path: ['rule', 'rise', 'text'], message: expect.stringContaining('"rows" is not known') })
+    expect(issue({ rule: line, vary: { seed: 1, move: [0, 0, 0], turn: [0, 0, 0], size: [0, 1] } })).toMatchObject({ path: ['vary', 'size', 0] })
+  })
+})

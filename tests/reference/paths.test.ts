@@ -1,0 +1,175 @@
+import fc from 'fast-check'
+import { BoxGeometry, Matrix4, Quaternion, Vector3 } from 'three'
+import { describe, expect, it } from 'vitest'
+import { bendMesh } from '../../core/arrange/bend-mesh'
+import { countOf } from '../../core/arrange/count'
+import { copiesOf } from '../../core/arrange/evaluate'
+import { PathCurve } from '../../core/arrange/path-curve'
+import type { PathRule } from '../../core/arrange/rule'
+import { FIRST_RULES } from '../../core/arrange/rule'
+import type { Mesh } from '../../core/geometry/mesh'
+import type { Vec3 } from '../../core/level/schema'
+import { meshVolume, testSolid } from '../support'
+
+const { path } = FIRST_RULES
+const circle = (radius: number, count: number): Vec3[] => Array.from({ length: count }, (_, i) => [radius * Math.cos(i / count * 2 * Math.PI), 0, radius * Math.sin(i / count * 2 * Math.PI)])
+const ring = (radius: number, count = 32): PathRule => ({ ...path, points: circle(radius, count), smooth: true, closed: true })
+const matricesOf = (rule: PathRule) => {
+  const out = copiesOf(rule)
+  return Array.from({ length: out.length / 16 }, (_, i) => new Matrix4().fromArray(out, i * 16))
+}
+const ends = (rule: PathRule) => matricesOf(rule).map(matrix => [rule.begins, rule.begins + rule.spacing].map(x => new Vector3(x, 0, 0).applyMatrix4(matrix)) as [Vector3, Vector3])
+
+describe('the length of a path', () => {
+  it('through points of a circle is nearly 2πr, of a quarter πr/2', () => {
+    expect(new PathCurve(ring(3, 64)).length / (2 * Math.PI * 3)).toBeCloseTo(1, 5)
+    const quarter = new PathCurve({ points: circle(3, 64).slice(0, 17), smooth: true, closed: false })
+    expect(quarter.length / (Math.PI * 3 / 2)).toBeCloseTo(1, 3)
+  })
+
+  it('through points of an ellipse is Ramanujan\'s second perimeter (1914), whose own error is below 1e-4', () => {
+    const [a, b] = [5, 3]
+    const points = Array.from({ length: 96 }, (_, i): Vec3 => [a * Math.cos(i / 48 * Math.PI), 0, b * Math.sin(i / 48 * Math.PI)])
+    const h = ((a - b) / (a + b)) ** 2
+    const perimeter = Math.PI * (a + b) * (1 + 3 * h / (10 + Math.sqrt(4 - 3 * h)))
+    expect(new PathCurve({ points, smooth: true, closed: true }).length / perimeter).toBeCloseTo(1, 4)
+  })
+
+  it('of straight stretches is their sum, and the way along it is even', () => {
+    const curve = new PathCurve({ points: [[0, 0, 0], [3, 0, 0], [3, 0, 4], [3, 2, 4]], smooth: false, closed: false })
+    expect(curve.length).toBeCloseTo(9, 12)
+    expect(curve.at(5).toArray()).toEqual([3, 0, 2])
+    expect(new PathCurve({ points: [[0, 0, 0], [3, 0, 0], [3, 0, 4]], smooth: false, closed: true }).length).toBeCloseTo(12, 12)
+  })
+})
+
+describe('a smooth path', () => {
+  it('passes through its points (centripetal Catmull-Rom: Barry and Goldman 1988)', () => {
+    const coordinate = fc.integer({ min: -20, max: 20 })
+    fc.assert(fc.property(fc.uniqueArray(fc.tuple(coordinate, coordinate, coordinate), { minLength: 3, maxLength: 12, selector: point => point.join() }), fc.boolean(), (points, closed) => {
+      const curve = new PathCurve({ points, smooth: true, closed })
+      curve.wayOfPoints().forEach((way, i) => expect(curve.at(way).distanceTo(new Vector3(...points[i]!))).toBeLessThan(1e-6))
+    }))
+  })
+})
+
+describe('copies along a path', () => {
+  it('have both ends and equal ways between them; closed, none on top of the first', () => {
+    const places = matricesOf({ ...path, smooth: false, points: [[0, 0, 0], [4, 0, 0], [4, 0, 8]], count: 13 }).map(matrix => new Vector3().setFromMatrixPosition(matrix))
+    expect(places[0]!.toArray()).toEqual([0, 0, 0])
+    expect(places[12]!.toArray()).toEqual([4, 0, 8])
+    places.slice(1).forEach((place, i) => expect(place.distanceTo(places[i]!)).toBeCloseTo(1, 9))
+    const closed = matricesOf({ ...ring(3), count: 12 }).map(matrix => new Vector3().setFromMatrixPosition(matrix))
+    closed.forEach((place, i) => expect(place.distanceTo(closed[(i + 1) % 12]!)).toBeCloseTo(2 * 3 * Math.sin(Math.PI / 12), 3))
+  })
+
+  it('look along it: upright about the vertical alone, with the slope leaning, as they are not turned', () => {
+    const up: PathRule = { ...path, smooth: false, points: [[0, 0, 0], [3, 4, 0]], count: 2 }
+    const forwards = (rule: PathRule) => new Vector3(1, 0, 0).transformDirection(matricesOf(rule)[0]!).toArray().map(value => Math.round(value * 1e9) / 1e9)
+    expect(forwards(up)).toEqual([1, 0, 0])
+    expect(forwards({ ...up, stand: 'banked' })).toEqual([0.6, 0.8, 0])
+    const side: PathRule = { ...up, points: [[0, 0, 0], [0, 0, 5]] }
+    expect(forwards(side)).toEqual([0, 0, 1])
+    expect(forwards({ ...side, stand: 'kept' })).toEqual([1, 0, 0])
+    // To the right of somebody who goes along +Z and stands upright is -X.
+    expect(matricesOf({ ...side, offset: 2 })[0]!.elements.slice(12, 15)).toEqual([-2, 0, 0])
+  })
+
+  it('one at each point turns half-way at a corner', () => {
+    const rule: PathRule = { ...path, smooth: false, measure: 'points', points: [[0, 0, 0], [5, 0, 0], [5, 0, 5]] }
+    const headings = matricesOf(rule).map(matrix => new Vector3(1, 0, 0).transformDirection(matrix)).map(({ x, z }) => Math.round(Math.atan2(z, x) * 180 / Math.PI))
+    expect(headings).toEqual([0, 45, 90])
+  })
+})
+
+describe('pieces end to end', () => {
+  it('on a circle are chords: n pieces of 2·r·sin(π/n) close it, each with both ends on it and on the next one\'s', () => {
+    fc.assert(fc.property(fc.integer({ min: 4, max: 20 }), fc.double({ min: 1, max: 20, noNaN: true }), (count, radius) => {
+      const chord = 2 * radius * Math.sin(Math.PI / count)
+      const rule: PathRule = { ...ring(radius, 96), measure: 'ends', spacing: chord, begins: -chord / 2 }
+      expect(countOf(rule)).toBe(count)
+      const pieces = ends(rule)
+      pieces.forEach(([from, to], i) => {
+        expect(Math.hypot(from.x, from.z) / radius).toBeCloseTo(1, 4)
+        expect(to.distanceTo(pieces[(i + 1) % count]![0])).toBeLessThan(1e-6 * radius)
+        expect(from.distanceTo(to) / chord).toBeCloseTo(1, 4)
+      })
+    }), { numRuns: 30 })
+  })
+
+  it('fitted reach the end of the path with a whole piece; otherwise they keep their length and stop before it', () => {
+    const rule: PathRule = { ...path, smooth: false, points: [[0, 0, 0], [10, 0, 0]], measure: 'ends', spacing: 3, begins: -1.5 }
+    expect(ends(rule).map(([, to]) => Math.round(to.x * 1e6) / 1e6)).toEqual([3.333333, 6.666667, 10])
+    expect(ends({ ...rule, fitted: false }).map(([, to]) => Math.round(to.x * 1e6) / 1e6)).toEqual([3, 6, 9])
+    // A piece whose pivot is at its beginning lies where one with its pivot in the middle does.
+    expect(ends({ ...rule, begins: 0 }).map(([, to]) => Math.round(to.x * 1e6) / 1e6)).toEqual([3.333333, 6.666667, 10])
+  })
+})
+
+describe('bent pieces', () => {
+  const [length, width, height] = [2, 0.4, 0.3]
+  const kerb: Mesh = testSolid(new BoxGeometry(length, height, width)).mesh
+  const bent = (rule: PathRule) => matricesOf(rule).map((home, i) => ({ home, mesh: bendMesh(kerb, rule, i, new Matrix4(), home) }))
+  const rule = (radius: number): PathRule => ({ ...ring(radius, 96), measure: 'ends', spacing: length, begins: -length / 2, bent: true })
+
+  it('follow the curve: their points lie between the two circles of the kerb, and enclose its length times its section (Pappus)', () => {
+    const radius = 5
+    const pieces = bent(rule(radius))
+    expect(pieces).toHaveLength(Math.round(2 * Math.PI * radius / length))
+    let volume = 0
+    for (const { home, mesh } of pieces) {
+      volume += meshVolume(mesh)
+      for (const { positions } of mesh.primitives) {
+        for (let i = 0; i < positions.length; i += 3) {
+          const { x, z } = new Vector3().fromArray(positions, i).applyMatrix4(home)
+          expect(Math.abs(Math.hypot(x, z) - radius)).toBeLessThan(width / 2 + 1e-4)
+        }
+      }
+    }
+    // Pappus's second theorem: the section times the way of its middle; the cuts leave chords, a hair less.
+    const whole = 2 * Math.PI * radius * width * height
+    expect(volume / whole).toBeGreaterThan(0.995)
+    expect(volume / whole).toBeLessThan(1.0005)
+  })
+
+  it('meet: where one ends the next one begins, point for point', () => {
+    const pieces = bent(rule(4))
+    const pointsOf = ({ home, mesh }: typeof pieces[number]) => mesh.primitives.flatMap(({ positions }) =>
+      Array.from({ length: positions.length / 3 }, (_, i) => new Vector3().fromArray(positions, i * 3).applyMatrix4(home)))
+    pieces.forEach((piece, i) => {
+      const next = pointsOf(pieces[(i + 1) % pieces.length]!)
+      const meeting = pointsOf(piece).filter(point => next.some(other => other.distanceTo(point) < 1e-5))
+      // The four corners of the end, each with a normal to every side.
+      expect(new Set(meeting.map(point => point.toArray().map(value => Math.round(value * 100)).join())).size).toBe(4)
+    })
+  })
+
+  it('have normals of unit length that point outwards, and every edge twice', () => {
+    for (const { mesh } of bent(rule(3))) {
+      for (const { positions, normals, indices } of mesh.primitives) {
+        const edges = new Map<string, number>()
+        const name = (vertex: number) => [0, 1, 2].map(k => positions[vertex * 3 + k]!.toFixed(4)).join()
+        for (let i = 0; i < indices.length; i += 3) {
+          const corners = [0, 1, 2].map(k => new Vector3().fromArray(positions, indices[i + k]! * 3)) as [Vector3, Vector3, Vector3]
+          const face = corners[1].clone().sub(corners[0]).cross(corners[2].clone().sub(corners[0])).normalize()
+          for (let k = 0; k < 3; k++) {
+            const normal = new Vector3().fromArray(normals, indices[i + k]! * 3)
+            expect(normal.length()).toBeCloseTo(1, 4)
+            expect(normal.dot(face)).toBeGreaterThan(0.97)
+            const [a, b] = [name(indices[i + k]!), name(indices[i + (k + 1) % 3]!)]
+            edges.set(`${a} ${b}`, (edges.get(`${a} ${b}`) ?? 0) + 1)
+          }
+        }
+        for (const [edge, count] of edges) expect(edges.get(edge.split(' ').reverse().join(' '))).toBe(count)
+      }
+    }
+  })
+
+  it('stay as they are on a straight path', () => {
+    const straight: PathRule = { ...path, smooth: false, points: [[0, 0, 0], [6, 0, 0]], measure: 'ends', spacing: length, begins: -length / 2, bent: true }
+    const [first] = bent(straight)
+    expect(meshVolume(first!.mesh)).toBeCloseTo(length * width * height, 6)
+    expect(new Vector3().setFromMatrixPosition(first!.home).toArray()).toEqual([1, 0, 0])
+    expect(new Quaternion().setFromRotationMatrix(first!.home).w).toBeCloseTo(1, 12)
+  })
+})
