@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { meshBounds, triangleCount } from '../core/geometry/mesh'
 import { Solid } from '../core/geometry/solid'
 import { LevelIndex } from '../core/geometry/level-index'
+import { isBentKey, meshOfBentKey } from '../core/arrange/bent-key'
 import { blockKey, meshOfBlockKey } from '../core/kit/block-key'
 import { applyChange } from '../core/level/change'
 import { LevelDocument } from '../core/level/document'
@@ -16,7 +17,11 @@ const solids = new Map(kit.map(part => [part.id, new Solid(part.mesh)]))
 const { placements, layers, stations, blocks } = lanternQuay()
 for (const block of blocks) solids.set(blockKey(block), new Solid(meshOfBlockKey(blockKey(block))))
 const document = new LevelDocument(placements, layers, stations, blocks)
-const index = new LevelIndex(document, shape => solids.get(shape))
+const solidOf = (shape: string): Solid | undefined => {
+  const mesh = isBentKey(shape) ? meshOfBentKey(shape, other => solidOf(other)?.mesh ?? null) : null
+  return mesh ? new Solid(mesh) : solids.get(shape)
+}
+const index = new LevelIndex(document, solidOf)
 
 describe('the kit', () => {
   it.each(kit.map(part => [part.name, part] as const))('%s has its pivot in the middle of its bottom and unit normals', (_name, { mesh }) => {
@@ -43,7 +48,7 @@ describe('the kit', () => {
 })
 
 describe('the level', () => {
-  it('is a level that the document takes, with about seventy placements', () => {
+  it('is a level that the document takes, with about a hundred placements', () => {
     const empty = new LevelDocument()
     applyChange(empty, [
       ...layers.map(({ id, ...fields }) => ({ do: 'put-layer' as const, id, fields })),
@@ -51,13 +56,29 @@ describe('the level', () => {
       ...blocks.map(({ id, ...fields }) => ({ do: 'put-block' as const, id, fields })),
       ...placements.map(({ id, ...fields }) => ({ do: 'put' as const, id, fields })),
     ], id => solids.has(id))
-    expect(empty.size).toBeGreaterThan(60)
-    expect(empty.size).toBeLessThan(90)
+    expect(empty.size).toBeGreaterThan(90)
+    expect(empty.size).toBeLessThan(130)
   })
 
   it('has ground of really different heights', () => {
     const heights = [0, -3, -6].map(z => findLanding(index, new Ray(new Vector3(5, 20, -9 + z), new Vector3(0, -1, 0)), 0)!.point[1])
     expect(Math.max(...heights) - Math.min(...heights)).toBeGreaterThan(1)
+  })
+
+  it('repeats by rules: racks, stalls, lanterns, railings, kerb, steps and the approaches of the bridge', () => {
+    const live = Object.fromEntries([...document.arrangementIds].map(id => [document.need(id).name, index.shownBy(id).length]))
+    // Racks and stalls are two shapes each.
+    expect(live).toMatchObject({ 'Ring of stalls': 8, 'Lanterns along the edge': 8, 'Steps to the water': 8, 'Bridge approach': 2 })
+    expect(live['Planter racks']).toBeGreaterThan(2 * 18)
+    expect(live['Railings on the curve']).toBe(11)
+    expect(live['Kerb']).toBe(22)
+    // The lowest step is at the water, which lies 1.4 m below the quay.
+    const steps = index.boundsOf([demoId('placement/Steps to the water')], new Box3())
+    expect(steps.max.y).toBeCloseTo(-0.17, 6)
+    expect(steps.max.y - 7 * 0.17).toBeCloseTo(-1.36, 6)
+    // A bollard stands on both banks.
+    const bollards = index.shownBy(demoId('placement/Bridge approach')).map(({ matrix }) => new Vector3().setFromMatrixPosition(matrix).z)
+    for (const z of bollards) expect(z).toBeCloseTo(11.3, 6)
   })
 
   it('leaves nothing floating: benches, planters and crates stand on something', () => {

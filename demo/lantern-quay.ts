@@ -3,6 +3,7 @@ import type { Block, Layer, Placement, Station, Vec3 } from '../core/level/schem
 import { degreesToQuat } from '../core/level/transform'
 import { demoId } from './kit'
 import { embankmentHeight } from './parts/quay'
+import { LANDING_BLOCKS, putRoundLanding } from './round-landing'
 
 export const LANTERN_QUAY = 'Lantern Quay'
 
@@ -17,7 +18,6 @@ const KIOSK = {
   floor: blockOf('floor', '#b9a58b', { shape: 'slab', width: 3.6, depth: 2.6, thickness: 0.32 }),
   walls: blockOf('walls', '#c98f5a', { shape: 'box', width: 2.4, height: 2.2, depth: 1.4 }),
   steps: blockOf('steps', '#b9a58b', { shape: 'steps', width: 1.6, height: 0.32, depth: 0.64, count: 2 }),
-  bollard: blockOf('bollard', '#4a5a60', { shape: 'cone', radius: 0.2, top: 0.14, height: 0.7, sides: 24 }),
 }
 
 /** Where the bank's grass is at a place of the level. */
@@ -54,7 +54,7 @@ export function lanternQuay(): { placements: Placement[], layers: Layer[], stati
   put(ground, 'Bank behind the quay', 'Embankment', [0, BANK_BOTTOM, -12])
   put(ground, 'Far landing', 'Quay slab 4 m', [8.3, -0.4, 12.75])
   put(ground, 'Far landing wall', 'Canal wall 4 m', [8.3, -2.8, 10.95], 180)
-  for (let column = 0; column < 3; column++) put(ground, `Canal water ${column + 1}`, 'Canal water 8 m', [-8 + column * 8, -1.4, 6.8])
+  for (const [i, x] of [-8, 0, 8, -16, -24].entries()) put(ground, `Canal water ${i + 1}`, 'Canal water 8 m', [x, -1.4, 6.8])
 
   const stalls = group('Stalls')
   const stall = (name: string, cloth: string, at: Vec3, heading: number) => {
@@ -106,8 +106,8 @@ export function lanternQuay(): { placements: Placement[], layers: Layer[], stati
   block('Kiosk floor', KIOSK.floor.id, [8.3, 0.32, 12.9])
   block('Kiosk walls', KIOSK.walls.id, [8.3, 0.32, 13.4])
   block('Kiosk steps', KIOSK.steps.id, [8.3, 0, 11.28])
-  block('Bollard left', KIOSK.bollard.id, [6.8, 0, 11.2])
-  block('Bollard right', KIOSK.bollard.id, [9.8, 0, 11.2])
+
+  putRoundLanding({ group, put, add })
 
   const marks = group('Cameras and lights')
   const mark = (name: string, kind: 'camera' | 'light' | 'marker', own: Placement['own'], at: Vec3, turn: Vec3) =>
@@ -128,6 +128,6 @@ export function lanternQuay(): { placements: Placement[], layers: Layer[], stati
       { id: demoId('station/bridge'), name: 'From the bridge', eye: [8.3, 2.4, 7.2], target: [-1, 0.6, -2], fieldOfView: 60, order: 1 },
       { id: demoId('station/stalls'), name: 'Along the stalls', eye: [-8.8, 2, -1.8], target: [5, 0.9, -3.6], fieldOfView: 60, order: 2 },
     ],
-    blocks: Object.values(KIOSK),
+    blocks: [...Object.values(KIOSK), ...Object.values(LANDING_BLOCKS)],
   }
 }

@@ -20,7 +20,7 @@ const RISE: RuleField = { type: 'rise', label: 'Rise', path: ['rise'] }
 
 function pathFields({ measure }: PathRule): RuleField[] {
   return [
-    { type: 'choice', label: 'By', path: ['measure'], options: [{ value: 'count', name: 'count' }, { value: 'spacing', name: 'spacing' }, { value: 'points', name: 'one at each point' }, { value: 'ends', name: 'pieces end to end' }] },
+    { type: 'choice', label: 'By', path: ['measure'], options: [{ value: 'count', name: 'count' }, { value: 'spacing', name: 'spacing' }, { value: 'points', name: 'one at each point' }, { value: 'ends', name: 'end to end' }] },
     ...measure === 'count' ? [number('Count', ['count'], 'count')] : [],
     ...measure === 'spacing' ? [number('Spacing', ['spacing'], 'length')] : [],
     ...measure === 'ends' ? [

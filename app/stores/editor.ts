@@ -42,6 +42,7 @@ export const useEditor = defineStore('editor', () => {
   const kit = useKit()
   const handling = useHandling()
 
+  const docAndIndex = { document: () => level.document, index: () => level.index }
   const stage = shallowRef<Stage | null>(null)
   const input = shallowRef<StageInput | null>(null)
   /** What has the stage to itself, with the part if one is being placed. */
@@ -163,7 +164,7 @@ export const useEditor = defineStore('editor', () => {
     of.handles.place(mode.value ? null : handling.frame(of.view.directions()))
     of.handles.setPin(settings.kept.pivot === 'pin' && handling.pin ? new Vector3(...handling.pin) : null)
     const arranged = mode.value || handling.editingPivot ? null : handling.pickedRule()
-    of.handles.setGrips(arranged ? gripsInWorld({ document: () => level.document }, arranged.id, arranged.rule) : [])
+    of.handles.setGrips(arranged ? gripsInWorld(docAndIndex, arranged.id, arranged.rule) : [])
     of.handles.setTurnStep(settings.kept.steps.turn.size)
     if (draw) of.requestDraw()
   }

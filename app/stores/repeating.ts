@@ -43,7 +43,8 @@ export const useRepeating = defineStore('repeating', () => {
 
   const own = computed((): ArrangementOwn | null => {
     void level.version
-    const of = current.value === null ? null : level.document.need(current.value).own
+    // While a grip is dragged the numbers run along.
+    const of = current.value === null ? null : level.previewed.get(current.value)?.own ?? level.document.need(current.value).own
     return of && isArrangement(of) ? of : null
   })
 
@@ -67,27 +68,29 @@ export const useRepeating = defineStore('repeating', () => {
   /**
    * The operations that make what is picked the sources of an arrangement at the last picked's pivot; null if nothing is picked.
    *
-   * @param placed other sources, or another place or rotation
+   * @param placed other sources, another place or rotation; `stands` is where it goes in the end, its sources with it
    */
-  function arrange(next: ArrangementOwn, id: string, placed: { ids?: string[], at?: Vec3, rotation?: Quat } = {}): (Reparenting & { ids: string[] }) | null {
+  function arrange(next: ArrangementOwn, id: string, placed: { ids?: string[], at?: Vec3, rotation?: Quat, stands?: Vec3 } = {}): (Reparenting & { ids: string[] }) | null {
     const ids = placed.ids ?? movable()
     const last = handling.lead()
     if (ids.length === 0 || last === null) return null
     const made = group(level.document, new Set(ids), id, freeName(level.document, RULE_NAMES[next.rule.rule]), placed.at ?? pivotOf(level.document, last).toArray(), placed.rotation)
     const operations = made.operations.map((operation): Operation => operation.do === 'put' && operation.id === id
-      ? { ...operation, fields: { ...operation.fields, kind: 'arrangement', own: next } }
+      ? { ...operation, fields: { ...operation.fields, kind: 'arrangement', own: next, ...placed.stands ? { translation: inParent(last, placed.stands) } : {} } }
       : operation)
     return { ...made, operations, ids }
   }
 
-  function create(next: ArrangementOwn): void {
+  const inParent = (sibling: string, [x, y, z]: Vec3) => new Vector3(x, y, z).applyMatrix4(level.document.parentMatrix(sibling).clone().invert()).toArray().map(tidy) as Vec3
+
+  function create(next: ArrangementOwn, stands?: Vec3): void {
     const id = v7()
-    const made = arrange(next, id)
+    const made = arrange(next, id, { stands })
     if (made && edits.restructure(edits.label(`${RULE_NAMES[next.rule.rule]} of`, made.ids), made)) level.pick([id])
   }
 
   /** What is picked could not become sources while an arrangement above it is being changed. */
-  const preview = (next: ArrangementOwn) => arrange(next, DRAFT_ID)?.operations ?? null
+  const preview = (next: ArrangementOwn, stands?: Vec3) => arrange(next, DRAFT_ID, { stands })?.operations ?? null
 
   /** @param joins what changes one after the other are undone together, such as the ticks of a wheel */
   function setOwn(next: ArrangementOwn, joins?: string): void {
@@ -97,7 +100,12 @@ export const useRepeating = defineStore('repeating', () => {
 
   /** Changes the rule and keeps sources, variation and exceptions. */
   function setRule(rule: Rule, joins?: string): void {
-    setOwn({ ...own.value ?? drafts.value[rule.rule], rule }, joins)
+    const before = own.value
+    if (current.value === null || !before || before.rule.rule === rule.rule) return setOwn({ ...before ?? drafts.value[rule.rule], rule }, joins)
+    // A name that was given by the rule goes along with it.
+    const { name } = level.document.need(current.value)
+    const renamed = name.startsWith(`${RULE_NAMES[before.rule.rule]} `) ? { name: freeName(level.document, RULE_NAMES[rule.rule]) } : {}
+    level.change(`Make ${name} a ${RULE_NAMES[rule.rule].toLowerCase()}`.slice(0, 200), [{ do: 'put', id: current.value, fields: { own: { ...before, rule }, ...renamed } }])
   }
 
   function setException(key: string, exception: Exception | null): void {
@@ -126,16 +134,14 @@ export const useRepeating = defineStore('repeating', () => {
     const last = handling.lead()
     if (last === null || next.rule.rule !== 'path') return
     const { rule } = next
-    const pivot = pivotOf(level.document, last)
-    const parent = level.document.parentMatrix(last).clone()
-    const toOwn = parent.clone().setPosition(pivot).invert()
-    const ownFor = (points: Vec3[], closed: boolean): ArrangementOwn => ({
-      ...next, rule: { ...rule, closed, points: points.map(point => new Vector3(...point).applyMatrix4(toOwn).toArray().map(tidy) as Vec3) },
-    })
+    const ownFor = (points: Vec3[], closed: boolean): ArrangementOwn => {
+      const toOwn = level.document.parentMatrix(last).clone().setPosition(...points[0]!).invert()
+      return { ...next, rule: { ...rule, closed, points: points.map(point => new Vector3(...point).applyMatrix4(toOwn).toArray().map(tidy) as Vec3) } }
+    }
     const leaveOut = new Set(movable().flatMap(id => level.document.subtree(id)))
     editor.drawPath(leaveOut,
-      (points, closed) => editor.preview(points && preview(ownFor(points, closed))),
-      (points, closed) => create(ownFor(points, closed)))
+      (points, closed) => editor.preview(points && preview(ownFor(points, closed), points[0])),
+      (points, closed) => create(ownFor(points, closed), points[0]))
   }
 
   /** Takes away the point of a path that the pointer is on. @returns whether it is on one */

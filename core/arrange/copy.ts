@@ -4,8 +4,10 @@ import type { Operation, Placement } from '../level/schema'
 import { localMatrix } from '../level/transform'
 import { decompose } from '../level/tree'
 import type { ArrangementOwn, Exception } from './arrangement'
+import type { CopyPlace } from './count'
 import { arrangedOf } from './expand'
 import type { PlacedCopies } from './placed'
+import type { Rule } from './rule'
 import { exceptionBetween, numbersAt, placeCopies } from './placed'
 
 // One copy of an arrangement can be picked, moved, turned, sized and hidden like any placement. For that it has an id of its own
@@ -26,6 +28,12 @@ export function copyOf(id: string): { arrangementId: string, key: string } | nul
   return at < 0 ? null : { arrangementId: id.slice(0, at), key: id.slice(at + 1) }
 }
 
+/** People count from one. */
+export function copyName({ rule }: Rule, [row, column, layer]: CopyPlace): string {
+  if (rule !== 'grid' && rule !== 'fan') return `copy ${column + 1}`
+  return `row ${row + 1}, column ${column + 1}${layer > 0 ? `, layer ${layer + 1}` : ''}`
+}
+
 type Copy = { arrangementId: string, own: ArrangementOwn, copies: PlacedCopies, index: number, source: Placement }
 
 function findCopy(document: LevelDocument, id: string): Copy | null {
@@ -43,9 +51,9 @@ function findCopy(document: LevelDocument, id: string): Copy | null {
 export function copyAsPlacement(document: LevelDocument, id: string): Placement | undefined {
   const found = findCopy(document, id)
   if (!found) return undefined
-  const { arrangementId, copies, index, source } = found
+  const { arrangementId, own, copies, index, source } = found
   const matrix = new Matrix4().fromArray(copies.ruled, index * 16).multiply(localMatrix(copies.numbersOf(index, source), new Matrix4()))
-  return { ...source, ...decompose(matrix, source.pivot), id, parentId: arrangementId, name: `${source.name}, copy ${copies.places.keyAt(index)}`, order: index, hidden: false, locked: false, layerId: null }
+  return { ...source, ...decompose(matrix, source.pivot), id, parentId: arrangementId, name: `${source.name}, ${copyName(own.rule, copies.places.at(index))}`, order: index, hidden: false, locked: false, layerId: null }
 }
 
 /** Fields of a copy that may be put. */

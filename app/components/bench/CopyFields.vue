@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { ArrangementOwn, Exception } from '~~/core/arrange/arrangement'
-import { copyId } from '~~/core/arrange/copy'
+import { copyId, copyName } from '~~/core/arrange/copy'
 import { CopyPlaces } from '~~/core/arrange/count'
 import { useLevel } from '~/stores/level'
 import { useRepeating } from '~/stores/repeating'
@@ -17,11 +17,9 @@ const exceptions = computed(() => Object.entries(props.own.exceptions ?? {}))
 const picked = computed(() => repeating.copyKey)
 const pickedException = computed(() => picked.value === null ? undefined : props.own.exceptions?.[picked.value])
 
-/** People count from one. */
 function nameOf(key: string): string {
-  const numbers = key.split(',').map(number => Number(number) + 1)
-  if (props.own.rule.rule === 'grid') return `row ${numbers[0]}, column ${numbers[1]}${props.own.rule.counts[1] > 1 ? `, layer ${numbers[2]}` : ''}`
-  return props.own.rule.rule === 'fan' ? `row ${numbers[0]}, column ${numbers[1]}` : `copy ${numbers[0]}`
+  const [a = 0, b = 0, c = 0] = key.split(',').map(Number)
+  return copyName(props.own.rule, key.includes(',') ? [a, b, c] : [0, a, 0])
 }
 
 const about = (exception: Exception) => [

@@ -78,7 +78,8 @@ function key(index: number, event: KeyboardEvent): void {
 <template>
   <svg ref="svg" class="profile" :viewBox="`0 0 ${WIDTH} ${HEIGHT}`" role="group" aria-label="Rise profile" data-test="profile" @pointermove="move" @pointerup="held = null" @pointercancel="held = null">
     <line :x1="MARGIN" :x2="WIDTH - MARGIN" :y1="toY(0)" :y2="toY(0)" class="zero" />
-    <polyline :points="curve" class="curve" @pointerdown="add" />
+    <polyline :points="curve" class="reach" @pointerdown="add" />
+    <polyline :points="curve" class="curve" />
     <circle v-for="mark in marks" :key="mark.at" :cx="mark.x" :cy="mark.y" r="2" class="row" />
     <circle
       v-for="([at, height], index) in sorted" :key="index" :cx="toX(at)" :cy="toY(height)" r="6" class="point" tabindex="0" role="slider"
@@ -106,6 +107,13 @@ function key(index: number, event: KeyboardEvent): void {
   fill: none;
   stroke: var(--petrol);
   stroke-width: 2;
+  pointer-events: none;
+}
+
+.reach {
+  fill: none;
+  stroke: transparent;
+  stroke-width: 14;
   pointer-events: stroke;
   cursor: copy;
 }

@@ -41,12 +41,12 @@ function change(next: Rule, joins?: string): void {
     <DuplicateForm v-if="repeating.task === 'once' || !own" />
     <MirrorForm v-else-if="repeating.task === 'mirror' && !isLive" />
     <template v-else>
-      <p class="quiet hint">{{ isLive ? 'Copies stay live: change a number or drag a grip on the stage, and all follow.' : 'Makes copies of what is picked by a rule that stays a rule; what it would make is shown on the stage.' }}</p>
+      <p class="quiet hint">{{ own.rule.rule === 'mirror' ? 'What is below it stays the source; its mirror image follows every edit at once.' : isLive ? 'Copies stay live: change a number or drag a grip on the stage, and all follow.' : 'Makes copies of what is picked by a rule that stays a rule; what it would make is shown on the stage.' }}</p>
       <template v-if="isLive">
         <p class="line"><span>Copies</span><span class="mono" data-test="live-count">{{ repeating.countLive.toLocaleString('en') }} live</span></p>
         <CopyFields v-if="own.rule.rule !== 'mirror'" :own="own" />
       </template>
-      <PresetFields :own="own" @change="repeating.setOwn($event)" />
+      <PresetFields v-if="own.rule.rule !== 'mirror'" :own="own" @change="repeating.setOwn($event)" />
       <RuleForm :rule="own.rule" @change="change" />
       <button v-if="isLive && (own.rule.rule === 'ring' || own.rule.rule === 'fan')" type="button" class="small-button" @click="repeating.touchCentre()">Put its middle …</button>
       <template v-if="own.rule.rule !== 'mirror'">

@@ -11,10 +11,21 @@ import type { ToolWorld } from '../gesture'
 import type { DragKind } from './drag'
 import { pointDrag } from './pivot'
 
-/** The grips of an arrangement's rule in the world. */
-export function gripsInWorld(world: Pick<ToolWorld, 'document'>, id: string, rule: Rule): RuleGrip[] {
+/** How far above the copies their grips float, in metres. */
+const ABOVE = 0.2
+
+/** The grips of an arrangement's rule in the world. Those of a path lie on it; the others float above the copies, clear of the handles. */
+export function gripsInWorld(world: Pick<ToolWorld, 'document' | 'index'>, id: string, rule: Rule): RuleGrip[] {
   const matrix = world.document().worldMatrix(id)
-  return gripsOf(rule).map(grip => ({ ...grip, at: grip.at.applyMatrix4(matrix) }))
+  const lift = liftOf(world, id, rule)
+  return gripsOf(rule).map(grip => ({ ...grip, at: grip.at.add(lift).applyMatrix4(matrix) }))
+}
+
+function liftOf({ document, index }: Pick<ToolWorld, 'document' | 'index'>, id: string, rule: Rule): Vector3 {
+  if (rule.rule === 'path') return new Vector3()
+  const toOwn = document().worldMatrix(id).clone().invert()
+  const tops = document().children(id).map(source => index().boxIn(source, toOwn)).filter(box => !box.isEmpty()).map(box => box.max.y)
+  return new Vector3(0, Math.max(0, ...tops) + ABOVE, 0)
 }
 
 /**
@@ -29,11 +40,14 @@ export function gripDrag(world: ToolWorld, id: string, index: number): DragKind 
   const grip = gripsInWorld(world, id, rule)[index]
   if (!grip) return null
   const toOwn = document.worldMatrix(id).clone().invert()
+  const lift = liftOf(world, id, rule)
   const axes = new Quaternion().setFromRotationMatrix(document.worldMatrix(id))
+  let latest = rule
   const put = (point: Vector3): Operation[] => {
-    const dragged = dragGrip(rule, index, point.clone().applyMatrix4(toOwn))
+    const dragged = dragGrip(rule, index, point.clone().applyMatrix4(toOwn).sub(lift))
     // A rule that would be too much, such as two million copies, stays as it was last.
     if (!ruleSchema.safeParse(dragged.rule).success) return []
+    latest = dragged.rule
     const shift = new Vector3(...dragged.shift ?? [0, 0, 0]).applyQuaternion(new Quaternion(...rotation))
     const moved = dragged.shift ? { translation: shift.add(new Vector3(...translation)).toArray() } : {}
     if (!dragged.shift) world.stage.handles.setGrips(gripsInWorld(world, id, dragged.rule))
@@ -46,6 +60,17 @@ export function gripDrag(world: ToolWorld, id: string, index: number): DragKind 
     const landing = findLanding(world.index(), aim.ray, world.step('grid', ctrl).size, other => !moving.has(other))
     return landing && new Vector3(...landing.point)
   }
-  const kind = pointDrag(world, { origin: grip.at, axes, box: null }, flat ? { kind: 'plane', axis: 1 } : { kind: 'view' }, 'Change', put, land, false)
+  const kind = pointDrag(world, { origin: grip.at, axes, box: null }, flat ? { kind: 'plane', axis: 1 } : { kind: 'view' }, 'Change', put, { land, follows: false, ...rule.rule === 'path' ? {} : { print: () => aboutRule(latest, world) } })
   return { ...kind, restore: () => world.stage.handles.setGrips(gripsInWorld(world, id, rule)) }
+}
+
+/** The numbers that a grip changes, in words. */
+function aboutRule(rule: Rule, { printLength }: ToolWorld): string {
+  switch (rule.rule) {
+    case 'line': return `${rule.measure === 'spacing' ? 'spacing' : 'span'} ${printLength(Math.hypot(...rule.along))}`
+    case 'ring': return `radius ${printLength(rule.radius)}  start ${rule.start.toFixed(1)}°  arc ${rule.arc.toFixed(1)}°`
+    case 'fan': return `radius ${printLength(rule.radius)}  depth ${printLength(rule.depth)}  arc ${rule.arc.toFixed(1)}°`
+    case 'grid': return `${rule.measure} ${rule.spacing.map(value => printLength(value)).join(' × ')}`
+    default: return ''
+  }
 }

@@ -12,15 +12,22 @@ import { LETTERS } from '../../stage/handles/drawings'
 import type { ToolWorld } from '../gesture'
 import type { DragKind } from './drag'
 
+export type PointDragging = {
+  /** Where the pointer would put the point by itself, such as onto a surface; null where it says nothing. */
+  land?: (aim: Aim, ctrl: boolean) => Vector3 | null
+  /** Whether the handles go along. */
+  follows?: boolean
+  /** What is said about the point; its place when left out. */
+  print?: (point: Vector3) => string
+}
+
 /**
  * Dragging a point instead of things: a pivot or the pin. It comes onto the grid, and onto corners and middles of everything,
  * the thing's own as well.
  *
  * @param put the operations that put the point to a place of the world
- * @param land where the pointer would put the point by itself, such as onto a surface; null where it says nothing
- * @param follows whether the handles go along
  */
-export function pointDrag(world: ToolWorld, frame: HandleFrame, handle: Constraint, verb: string, put: (point: Vector3) => Operation[], land: (aim: Aim, ctrl: boolean) => Vector3 | null = () => null, follows = true): DragKind {
+export function pointDrag(world: ToolWorld, frame: HandleFrame, handle: Constraint, verb: string, put: (point: Vector3) => Operation[], { land = () => null, follows = true, print = point => point.toArray().map((value, axis) => `${LETTERS[axis]} ${world.printLength(value)}`).join('  ') }: PointDragging = {}): DragKind {
   return {
     verb,
     leavesInstances: false,
@@ -35,7 +42,7 @@ export function pointDrag(world: ToolWorld, frame: HandleFrame, handle: Constrai
         return {
           operations: put(point),
           title: verb,
-          value: point.toArray().map((value, axis) => `${LETTERS[axis]} ${world.printLength(value)}`).join('  '),
+          value: print(point),
           notes,
           frame: follows ? { ...frame, origin: point } : undefined,
           hints: target ? { target } : {},
