@@ -28,7 +28,8 @@ function pathFields({ measure }: PathRule): RuleField[] {
       { type: 'switch' as const, label: 'Fit whole pieces', path: ['fitted'] }, { type: 'switch' as const, label: 'Bend them along the path', path: ['bent'] },
     ] : [],
     { type: 'switch', label: 'Smooth', path: ['smooth'] }, { type: 'switch', label: 'Closed', path: ['closed'] },
-    { type: 'choice', label: 'They stand', path: ['stand'], options: [{ value: 'upright', name: 'upright' }, { value: 'banked', name: 'with the slope' }, { value: 'kept', name: 'as they are' }] },
+    { type: 'choice', label: 'They stand', path: ['stand'], options: [{ value: 'upright', name: 'upright' }, { value: 'banked', name: 'with the slope' }, { value: 'surface', name: 'with the ground' }, { value: 'kept', name: 'as they are' }] },
+    { type: 'switch', label: 'Hug the ground', path: ['hug'] },
     number('To the right', ['offset'], 'length'), number('Turned by', ['turn'], 'angle'),
   ]
 }

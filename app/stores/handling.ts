@@ -8,6 +8,7 @@ import type { ViewDirections } from '~~/core/handles/axis-drag'
 import type { HandleChoice, HandleFrame } from '~~/core/handles/handle'
 import type { Constraint } from '~~/core/handles/lock'
 import { pivotOf, pivotPoint } from '~~/core/handles/pivot'
+import { isGround } from '~~/core/level/ground'
 import type { Quat, Vec3 } from '~~/core/level/schema'
 import type { GridFrame } from '~~/core/snap/grid'
 import { WORLD_GRID } from '~~/core/snap/grid'
@@ -107,13 +108,7 @@ export const useHandling = defineStore('handling', () => {
     }
   }
 
-  /** Ground: parts tagged so, slabs, and arrangements of nothing else. */
-  function isGround(id: string): boolean {
-    const { kind, partId, blockId } = level.document.need(id)
-    if (kind === 'arrangement') return level.document.hasChildren(id) && level.document.children(id).every(isGround)
-    if (partId !== null) return kit.part(partId)?.tags.includes('ground') ?? false
-    return blockId !== null && level.document.blocks.get(blockId)?.shape.shape === 'slab'
-  }
+  const isGroundHere = (id: string) => isGround(level.document, kit.tagsOf, id)
 
   /** The one picked thing if it is an arrangement, with its rule. */
   function pickedRule(): { id: string, rule: Rule } | null {
@@ -122,5 +117,5 @@ export const useHandling = defineStore('handling', () => {
     return last !== null && own && isArrangement(own) && level.document.arrangementIds.has(last) ? { id: last, rule: own.rule } : null
   }
 
-  return { pickedRule, choice, editingPivot, editsPin, lock, vertexHeld, vertexOn, borrowed, pin, lead, movable, axes, pivot, frame, around, gridFrame, moveSnaps, isGround }
+  return { pickedRule, choice, editingPivot, editsPin, lock, vertexHeld, vertexOn, borrowed, pin, lead, movable, axes, pivot, frame, around, gridFrame, moveSnaps, isGround: isGroundHere }
 })

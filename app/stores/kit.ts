@@ -79,6 +79,8 @@ export const useKit = defineStore('kit', () => {
 
   const part = (id: string) => known.value.find(entry => entry.id === id)
 
+  const tagsOf = (id: string): readonly string[] => part(id)?.tags ?? []
+
   /** The mesh a shape names, as `LevelDocument.shapeOf` does. */
   function solid(shape: string): Solid | undefined {
     const isBlock = isBlockKey(shape)
@@ -93,5 +95,5 @@ export const useKit = defineStore('kit', () => {
     return made
   }
 
-  return { parts, pictures, load, loadMissing, takePictures, create, online, setPivot, part, solid }
+  return { parts, pictures, load, loadMissing, takePictures, create, online, setPivot, part, tagsOf, solid }
 })

@@ -3,10 +3,12 @@ import { defineStore } from 'pinia'
 import { v7 } from 'uuid'
 import { markRaw, ref, shallowRef } from 'vue'
 import type { LevelSummary } from '~~/core/api/schema'
-import { CopyError, withExceptions } from '~~/core/arrange/copy'
+import { CopyError, copyOf, withExceptions } from '~~/core/arrange/copy'
+import { hugsGround } from '~~/core/arrange/settle'
 import { LevelIndex } from '~~/core/geometry/level-index'
 import { applyChange, ChangeError, conflicts } from '~~/core/level/change'
 import { LevelDocument } from '~~/core/level/document'
+import { isGround } from '~~/core/level/ground'
 import type { Unanswered } from '~~/core/level/rebase'
 import { rebase } from '~~/core/level/rebase'
 import type { Change, JournalEntry, Operation, Placement } from '~~/core/level/schema'
@@ -48,7 +50,7 @@ export const useLevel = defineStore('level', () => {
   let openings = 0
 
   function makeIndex(of: LevelDocument): LevelIndex {
-    return new LevelIndex(of, kit.solid)
+    return new LevelIndex(of, kit.solid, id => isGround(of, kit.tagsOf, id))
   }
 
   /**
@@ -207,7 +209,8 @@ export const useLevel = defineStore('level', () => {
     index.value.update(touched)
     const { ids, last } = selection.value
     if ([...ids].some(id => !document.value.has(id))) {
-      const left = [...ids].filter(id => document.value.has(id))
+      // Of a copy that is gone its arrangement is left.
+      const left = [...new Set([...ids].map(id => document.value.has(id) ? id : copyOf(id)?.arrangementId ?? id))].filter(id => document.value.has(id))
       selection.value = { ids: new Set(left), last: last !== null && document.value.has(last) ? last : left.at(-1) ?? null }
     }
     version.value++
@@ -243,6 +246,8 @@ export const useLevel = defineStore('level', () => {
     const { arrangementIds } = document.value
     if (arrangementIds.size === 0) return written
     const all = new Set(written)
+    const hugging = [...arrangementIds].filter(id => hugsGround(document.value.need(id).own))
+    if (hugging.length > 0 && [...written].some(id => !document.value.has(id) || document.value.subtree(id).some(below => isGround(document.value, kit.tagsOf, below)))) for (const id of hugging) all.add(id)
     for (const id of written) {
       if (!document.value.has(id)) for (const arrangement of arrangementIds) all.add(arrangement)
       else for (let at = document.value.arrangementAbove(id); at !== null; at = document.value.arrangementAbove(at)) all.add(at)

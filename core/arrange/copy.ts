@@ -8,6 +8,7 @@ import type { CopyPlace } from './count'
 import { arrangedOf } from './expand'
 import type { PlacedCopies } from './placed'
 import type { Rule } from './rule'
+import { groundBelow } from './settle'
 import { exceptionBetween, numbersAt, placeCopies } from './placed'
 
 // One copy of an arrangement can be picked, moved, turned, sized and hidden like any placement. For that it has an id of its own
@@ -41,7 +42,7 @@ function findCopy(document: LevelDocument, id: string): Copy | null {
   if (!named || !document.arrangementIds.has(named.arrangementId)) return null
   const { own, sources } = arrangedOf(document, named.arrangementId)
   if (sources.length === 0 || own.rule.rule === 'mirror') return null
-  const copies = placeCopies(own, sources.length)
+  const copies = placeCopies(own, sources.length, groundBelow(document, document.worldMatrix(named.arrangementId)))
   const index = copies.places.indexOf(named.key)
   const source = index === null ? -1 : copies.sourceOf(index)
   return index === null || source < 0 ? null : { arrangementId: named.arrangementId, own, copies, index, source: document.need(sources[source]!) }
@@ -98,7 +99,7 @@ function exceptionFor(document: LevelDocument, operation: Operation): Exception 
   if (operation.do !== 'put' || stranger) throw new CopyError(`One copy cannot have a ${stranger} of its own. Release it first; then it is a thing like any other.`)
   if (operation.fields.hidden) return { ...kept, hidden: true }
   const wanted = localMatrix({ ...document.need(operation.id), ...operation.fields }, new Matrix4())
-  const plain = placeCopies({ ...own, exceptions: undefined }, document.children(found.arrangementId).length)
+  const plain = placeCopies({ ...own, exceptions: undefined }, document.children(found.arrangementId).length, null)
   const exception = { ...kept, ...exceptionBetween(plain.numbersOf(found.index, source), numbersAt(copies, found.index, wanted, source.pivot)) }
   return Object.keys(exception).length > 0 ? exception : null
 }

@@ -5,6 +5,7 @@ import { isArrangement } from './arrangement'
 import { bentKey } from './bent-key'
 import { MOST_COPIES } from './count'
 import { placeCopies, placedMatrices } from './placed'
+import { groundBelow } from './settle'
 
 /** Copies of one shape: sixteen numbers each, from the arrangement's own axes, and which copy each belongs to. */
 export type ShapeCopies = { shape: string, matrices: Float64Array, indices: Int32Array }
@@ -31,7 +32,7 @@ const asItIs = (document: LevelDocument): ShownAs => ({ worldMatrix: id => docum
 export function expand(document: LevelDocument, id: string, as: ShownAs = asItIs(document)): ShapeCopies[] {
   const { own, sources } = as.arranged(id)
   if (sources.length === 0) return []
-  const copies = placeCopies(own, sources.length)
+  const copies = placeCopies(own, sources.length, groundBelow(document, as.worldMatrix(id)))
   const matrices = placedMatrices(copies, sources.map(source => document.need(source)))
   const indicesOf = sources.map((): number[] => [])
   const isMirror = own.rule.rule === 'mirror'

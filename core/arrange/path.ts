@@ -83,7 +83,7 @@ function straightPieces({ spacing, fitted }: PathRule, curve: PathCurve): Layout
 function frameAlong({ stand }: Pick<PathRule, 'stand'>, forwards: Vector3, target: Matrix4): Matrix4 {
   if (stand === 'kept') return target.identity()
   const x = forwards.clone()
-  if (stand === 'upright') x.y = 0
+  if (stand !== 'banked') x.y = 0
   if (x.lengthSq() < 1e-12) x.set(1, 0, 0)
   x.normalize()
   const z = new Vector3().crossVectors(x, UP)

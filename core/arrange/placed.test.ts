@@ -18,7 +18,7 @@ import { CopyPlaces } from './count'
 import { arrangedOf, expand } from './expand'
 import { placeCopies } from './placed'
 import { release, releaseCopy } from './release'
-import type { GridRule, Rule } from './rule'
+import type { GridRule, PathRule, Rule } from './rule'
 import { FIRST_RULES } from './rule'
 
 const PARTS = [testId(900), testId(901), testId(902)]
@@ -40,7 +40,7 @@ const copy = (key: string) => copyId(A, key)
 
 describe('sources', () => {
   const shapes = (own: ArrangementOwn, sources: number) => {
-    const { places, sourceOf } = placeCopies(own, sources)
+    const { places, sourceOf } = placeCopies(own, sources, null)
     return Array.from({ length: places.count }, (_, i) => sourceOf(i))
   }
 
@@ -72,7 +72,7 @@ describe('variation', () => {
   it('keeps to its limits, fills them, and leaves a place alone when counts change', () => {
     const varied = (columns: number) => {
       const own: ArrangementOwn = { rule: { ...grid, counts: [columns, 1, 40] }, vary }
-      const copies = placeCopies(own, 1)
+      const copies = placeCopies(own, 1, null)
       const source = { translation: [0, 0, 0] as [number, number, number], rotation: [0, 0, 0, 1] as Quat, scale: [1, 1, 1] as [number, number, number], pivot: [0, 0, 0] as [number, number, number] }
       return new Map(Array.from({ length: copies.places.count }, (_, i) => [copies.places.keyAt(i), copies.numbersOf(i, source)]))
     }
@@ -203,5 +203,44 @@ describe('an arrangement as it is kept', () => {
     expect(issue({ rule: line, exceptions: { 1: { size: [1, 0, 1] } } })).toMatchObject({ path: ['exceptions', '1', 'size', 1], message: 'must not be 0' })
     expect(issue({ rule: { ...grid, rise: { by: 'expression', text: '0.3 * rows' } } })).toMatchObject({ path: ['rule', 'rise', 'text'], message: expect.stringContaining('"rows" is not known') })
     expect(issue({ rule: line, vary: { seed: 1, move: [0, 0, 0], turn: [0, 0, 0], size: [0, 1] } })).toMatchObject({ path: ['vary', 'size', 0] })
+  })
+})
+
+describe('a path that hugs the ground', () => {
+  /** A slope that rises one in four along X, and a crate on it that is no ground. */
+  function bank(own: Partial<PathRule>) {
+    const rule: PathRule = { ...FIRST_RULES.path, smooth: false, points: [[-4, 0, 0], [4, 0, 0]], count: 5, hug: true, ...own }
+    const slope = Math.atan(0.25)
+    const document = new LevelDocument([
+      testPlacement(1, { kind: 'arrangement', own: { rule } }), testPlacement(2, { kind: 'part', partId: PARTS[0]!, parentId: A }),
+      testPlacement(20, { kind: 'part', partId: testId(910), rotation: [0, 0, Math.sin(slope / 2), Math.cos(slope / 2)] }),
+      testPlacement(21, { kind: 'part', partId: PARTS[0]!, translation: [2, 3, 0] }),
+    ])
+    const ground = testSolid(new BoxGeometry(40, 0.001, 40))
+    const index = new LevelIndex(document, shape => shape === testId(910) ? ground : cube, id => document.need(id).partId === testId(910))
+    return { document, index }
+  }
+  const places = (document: LevelDocument) => expand(document, A)[0]!
+
+  it('has each copy on it, by itself, whatever stands on the ground', () => {
+    const { document } = bank({})
+    const { matrices } = places(document)
+    for (let i = 0; i < 5; i++) {
+      const [x, y] = [matrices[i * 16 + 12]!, matrices[i * 16 + 13]!]
+      expect(x).toBeCloseTo(-4 + i * 2, 3)
+      expect(y).toBeCloseTo(x / 4, 2)
+      expect(matrices[i * 16 + 5]).toBe(1)
+    }
+    expect(document.worldMatrix(copy('4')).elements[13]).toBeCloseTo(1, 2)
+  })
+
+  it('lies along it when it stands with the ground, and released stands where it stood', () => {
+    const { document } = bank({ stand: 'surface' })
+    const up = new Vector3(0, 1, 0).transformDirection(new Matrix4().fromArray(places(document).matrices))
+    expect(up.angleTo(new Vector3(-Math.sin(Math.atan(0.25)), Math.cos(Math.atan(0.25)), 0))).toBeLessThan(1e-3)
+    const live = [0, 1, 2, 3, 4].map(i => document.worldMatrix(copy(String(i))).toArray())
+    let next = 6000
+    applyChange(document, release(document, A, () => testId(next++)))
+    document.children(A).forEach((id, i) => document.worldMatrix(id).toArray().forEach((value, k) => expect(value).toBeCloseTo(live[i]![k]!, 9)))
   })
 })

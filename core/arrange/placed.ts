@@ -6,13 +6,15 @@ import type { CopyPlace } from './count'
 import { CopyPlaces } from './count'
 import { copiesOf } from './evaluate'
 import { randomAt } from './random'
+import type { GroundBelow } from './settle'
+import { settle } from './settle'
 
 type Numbers = Pick<Placement, 'translation' | 'rotation' | 'scale' | 'pivot'>
 
 /** The copies of an arrangement: sixteen numbers each for where the rule puts them, and which source each shows. */
 export type PlacedCopies = {
   places: CopyPlaces
-  /** From the rule alone. */
+  /** From the rule alone, and the ground. */
   ruled: Float64Array
   /** The number of the source each shows; -1 for one that is hidden. */
   sourceOf: (index: number) => number
@@ -22,8 +24,11 @@ export type PlacedCopies = {
   isPlain: boolean
 }
 
-/** @param sources how many there are; at least one */
-export function placeCopies({ rule, sources: choice, vary, exceptions }: ArrangementOwn, sources: number): PlacedCopies {
+/**
+ * @param sources how many there are; at least one
+ * @param ground what copies that hug it stand on; without it they stay on their path
+ */
+export function placeCopies({ rule, sources: choice, vary, exceptions }: ArrangementOwn, sources: number, ground: GroundBelow | null): PlacedCopies {
   const places = new CopyPlaces(rule)
   const byIndex = new Map<number, Exception>()
   for (const [key, exception] of Object.entries(exceptions ?? {})) {
@@ -31,9 +36,11 @@ export function placeCopies({ rule, sources: choice, vary, exceptions }: Arrange
     if (index !== null) byIndex.set(index, exception)
   }
   const chosen = sourceChooser(choice, places, sources)
+  const ruled = copiesOf(rule)
+  if (ground) settle(rule, ruled, ground)
   return {
     places,
-    ruled: copiesOf(rule),
+    ruled,
     sourceOf: (index) => {
       const exception = byIndex.get(index)
       if (exception?.hidden) return -1

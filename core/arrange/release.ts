@@ -8,6 +8,7 @@ import { lastOrder } from '../level/create'
 import { copyOf, withExceptions } from './copy'
 import { arrangedOf } from './expand'
 import { placeCopies } from './placed'
+import { groundBelow } from './settle'
 
 /**
  * The operations that turn an arrangement's copies into ordinary placements in a group in its place. They stand exactly where the
@@ -20,7 +21,7 @@ export function release(document: LevelDocument, id: string, newId: () => string
   const operations: Operation[] = [{ do: 'put', id, fields: { kind: 'group', own: {} } }]
   if (sources.length === 0) return operations
   const isMirror = own.rule.rule === 'mirror'
-  const copies = placeCopies(own, sources.length)
+  const copies = placeCopies(own, sources.length, groundBelow(document, document.worldMatrix(id)))
   const put = (source: Placement, index: number, order: number) => {
     const numbers = copies.numbersOf(index, source)
     const place = new Matrix4().fromArray(copies.ruled, index * 16).multiply(localMatrix(numbers, new Matrix4()))
@@ -69,7 +70,7 @@ export function releaseCopy(document: LevelDocument, id: string, newId: () => st
 export function sourceOfCopy(document: LevelDocument, id: string): string {
   const { arrangementId, key } = copyOf(id)!
   const { own, sources } = arrangedOf(document, arrangementId)
-  const copies = placeCopies(own, sources.length)
+  const copies = placeCopies(own, sources.length, null)
   const index = copies.places.indexOf(key)
   if (index === null) throw new RangeError(`there is no copy ${id}`)
   return sources[copies.sourceOf(index)]!

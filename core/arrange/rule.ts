@@ -118,8 +118,10 @@ export const pathSchema = z.strictObject({
   begins: metres,
   /** For `ends`: pieces are sized along the path so that the last one ends where the path does. */
   fitted: z.boolean(),
-  /** `upright`: turned about the vertical alone; `banked`: leaning with the path's slope; `kept`: not turned. */
-  stand: z.enum(['upright', 'banked', 'kept']),
+  /** `upright`: turned about the vertical alone; `banked`: leaning with the path's slope; `surface`: with the ground's; `kept`: not turned. */
+  stand: z.enum(['upright', 'banked', 'surface', 'kept']),
+  /** Each copy stands on the ground under or over the path; not those that are bent. */
+  hug: z.boolean(),
   /** To the right of the path, and turned about the vertical on the spot. */
   offset: metres,
   turn: degrees,
@@ -156,6 +158,6 @@ export const FIRST_RULES: { [K in RuleKind]: Extract<Rule, { rule: K }> } = {
   grid: { rule: 'grid', counts: [4, 1, 3], spacing: [1.5, 1.5, 1.5], measure: 'spacing', stagger: 0, bond: false, centred: false, rise: { by: 'rows', height: 0, every: 1 } },
   ring: { rule: 'ring', count: 8, radius: 3, axis: 1, start: 0, arc: 360, facing: 'out', rise: 0, turn: 0, size: 1 },
   fan: { rule: 'fan', rows: 4, first: 9, radius: 5, depth: 1.2, arc: 120, counts: 'same', given: [9], stagger: 0, facing: 'in', rise: { by: 'rows', height: 0.3, every: 1 } },
-  path: { rule: 'path', points: [[0, 0, 0], [6, 0, 0]], smooth: true, closed: false, measure: 'count', count: 7, spacing: 1, begins: -0.5, fitted: true, stand: 'upright', offset: 0, turn: 0, bent: false },
+  path: { rule: 'path', points: [[0, 0, 0], [6, 0, 0]], smooth: true, closed: false, measure: 'count', count: 7, spacing: 1, begins: -0.5, fitted: true, stand: 'upright', hug: false, offset: 0, turn: 0, bent: false },
   mirror: { rule: 'mirror', axis: 0 },
 }

@@ -10,6 +10,7 @@ import type { ShapeCopies } from '../arrange/expand'
 import { arrangedOf, expand } from '../arrange/expand'
 import { placeCopies, placedMatrices } from '../arrange/placed'
 import type { Rule } from '../arrange/rule'
+import { groundBelow } from '../arrange/settle'
 import type { LevelDocument } from '../level/document'
 import { nodeTranslation } from '../level/transform'
 import { MaterialWriter, writeMesh } from './gltf-mesh'
@@ -62,7 +63,7 @@ export async function writeLevelGlb(name: string, level: LevelDocument, parts: R
     const { own, sources } = arrangedOf(level, id)
     if (sources.length === 0) return
     if (instanced || isBent(own.rule)) return writeShapes(expand(level, id), parent)
-    const copies = placeCopies(own, sources.length)
+    const copies = placeCopies(own, sources.length, groundBelow(level, level.worldMatrix(id)))
     const matrices = placedMatrices(copies, sources.map(source => level.need(source)))
     for (let i = 0; i < copies.places.count; i++) {
       const source = copies.sourceOf(i)

@@ -1,5 +1,4 @@
-import type { Ray } from 'three'
-import { Box3, Matrix4, Vector3 } from 'three'
+import { Box3, Matrix4, Ray, Vector3 } from 'three'
 import { copyId, copyOf } from '../arrange/copy'
 import { CopyPlaces } from '../arrange/count'
 import { arrangedOf, expand } from '../arrange/expand'
@@ -16,6 +15,10 @@ export type Shown = { id: string, copy?: string, solid: Solid, readonly matrix: 
 /** Copies of an arrangement beyond this number are drawn, but not found. */
 const MOST_INDEXED = 50_000
 
+/** How far above a path the ground is looked for, in metres. */
+const GROUND_ABOVE = 10
+const DOWN = new Vector3(0, -1, 0)
+
 /** `copy` is the id of the copy that was hit, if it is one of an arrangement. */
 export type LevelHit = { id: string, copy?: string, point: Vector3, normal: Vector3, distance: number }
 
@@ -29,9 +32,15 @@ export class LevelIndex {
   private readonly shown = new Map<number, Shown>()
   private readonly box = new Box3()
 
-  /** @param solidOf the mesh a shape names; undefined while it is not there */
-  constructor(private readonly document: LevelDocument, private readonly solidOf: (shape: string) => Solid | undefined) {
-    for (const { id } of document.placements()) this.place(id)
+  /**
+   * @param solidOf the mesh a shape names; undefined while it is not there
+   * @param isGround what copies that hug the ground stand on
+   */
+  constructor(private readonly document: LevelDocument, private readonly solidOf: (shape: string) => Solid | undefined, isGround: (id: string) => boolean = () => false) {
+    for (const { id } of document.placements()) if (!document.arrangementIds.has(id)) this.place(id)
+    // An arrangement is never ground for another, or it might be for itself.
+    document.ground = point => this.raycast(new Ray(point.clone().setY(point.y + GROUND_ABOVE), DOWN), id => !document.arrangementIds.has(id) && isGround(id))
+    for (const id of document.arrangementIds) this.place(id)
   }
 
   /** Brings the index up to date for some placements and everything below them. */

@@ -1,6 +1,7 @@
 import { Matrix4 } from 'three'
 import { isArrangement } from '../arrange/arrangement'
 import { copyAsPlacement, copyOf } from '../arrange/copy'
+import type { GroundAt } from '../arrange/settle'
 import { blockKey } from '../kit/block-key'
 import type { Block, Layer, Placement, Station } from './schema'
 import { localMatrix } from './transform'
@@ -31,6 +32,9 @@ export class LevelDocument {
    * neither saved nor undone.
    */
   showOnly: ReadonlySet<string> | null = null
+
+  /** What copies that hug the ground stand on; lent by the index, which has the meshes. */
+  ground: GroundAt | null = null
 
   constructor(placements: Iterable<Placement> = [], layers: Iterable<Layer> = [], stations: Iterable<Station> = [], blocks: Iterable<Block> = []) {
     for (const placement of placements) this.write(placement)

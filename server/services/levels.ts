@@ -3,8 +3,13 @@ import { v7 } from 'uuid'
 import type { Level, LevelPatch, LevelSummary, NewLevel } from '../../core/api/schema'
 import { readPartGlb } from '../../core/formats/part-glb'
 import type { PartToHandOver } from '../../core/formats/level-glb'
+import { hugsGround } from '../../core/arrange/settle'
 import { writeLevelGlb } from '../../core/formats/level-glb'
+import { LevelIndex } from '../../core/geometry/level-index'
+import { Solid } from '../../core/geometry/solid'
+import { isBlockKey, meshOfBlockKey } from '../../core/kit/block-key'
 import { LevelDocument } from '../../core/level/document'
+import { isGround } from '../../core/level/ground'
 import type { Block, Layer, Placement, Station } from '../../core/level/schema'
 import { lanternQuay } from '../../demo/lantern-quay'
 import type { Database, Transaction } from '../db/client'
@@ -132,10 +137,23 @@ function pictureTypeOf(bytes: Uint8Array): 'image/png' | 'image/webp' | 'image/j
 /** The level as a binary glTF file, with its name. @param instanced whether copies are instances @throws ApiError 404 */
 export async function exportLevel(db: Database, id: string, instanced: boolean): Promise<{ name: string, glb: Uint8Array }> {
   const level = await getLevel(db, id)
-  const used = await db.selectDistinct({ id: parts.id, name: parts.name, glb: meshes.glb }).from(placements)
+  const used = await db.selectDistinct({ id: parts.id, name: parts.name, tags: parts.tags, glb: meshes.glb }).from(placements)
     .innerJoin(parts, eq(placements.partId, parts.id)).innerJoin(meshes, eq(parts.meshHash, meshes.hash))
     .where(eq(placements.levelId, id))
   const loaded = new Map<string, PartToHandOver>()
   for (const part of used) loaded.set(part.id, { name: part.name, mesh: await readPartGlb(part.glb) })
-  return { name: level.name, glb: await writeLevelGlb(level.name, new LevelDocument(level.placements, [], [], level.blocks), loaded, instanced) }
+  const document = new LevelDocument(level.placements, [], [], level.blocks)
+  if (level.placements.some(({ own }) => hugsGround(own))) lendGround(document, loaded, id => used.find(part => part.id === id)?.tags ?? [])
+  return { name: level.name, glb: await writeLevelGlb(level.name, document, loaded, instanced) }
+}
+
+/** Gives copies that hug the ground something to stand on, as the page does. */
+function lendGround(document: LevelDocument, loaded: ReadonlyMap<string, PartToHandOver>, tagsOf: (partId: string) => readonly string[]): void {
+  const solids = new Map<string, Solid>()
+  const solidOf = (shape: string): Solid | undefined => {
+    const mesh = isBlockKey(shape) ? meshOfBlockKey(shape) : loaded.get(shape)?.mesh
+    if (mesh && !solids.has(shape)) solids.set(shape, new Solid(mesh))
+    return solids.get(shape)
+  }
+  new LevelIndex(document, solidOf, id => isGround(document, tagsOf, id))
 }
