@@ -15,6 +15,8 @@ const rules: Record<string, Rule> = {
   'line in local axes': { ...FIRST_RULES.line, count: MILLION, turn: [0, 1, 0], axes: 'local' },
   'grid': { ...FIRST_RULES.grid, counts: [1000, 1, 1000], stagger: 0.5, rise: { by: 'rows', height: 0.1, every: 1 } },
   'ring': { ...FIRST_RULES.ring, count: MILLION },
+  'grid by an expression': { ...FIRST_RULES.grid, counts: [1000, 1, 1000], rise: { by: 'expression', text: '0.3 * row + 0.1 * random' } },
+  'path': { ...FIRST_RULES.path, points: [[0, 0, 0], [500, 3, 200], [900, 0, -300], [2000, 5, 0]], count: MILLION },
   'fan': { ...FIRST_RULES.fan, rows: 1000, first: 1000 },
 }
 
