@@ -34,6 +34,11 @@ async function pick(page, group, name) {
   await row(page, name).click()
 }
 
+async function openArrangement(page, url, name) {
+  await openEditor(page, url, 'day', { bench: 'repeat' })
+  await pick(page, 'Round landing', name)
+}
+
 export const scenes = {
   // First, so that the list shows it.
   'demo-picture': async (page, url) => {
@@ -160,29 +165,48 @@ export const scenes = {
     await page.getByRole('group', { name: 'Align Z' }).getByRole('button', { name: 'centre' }).click()
     await settle(page)
   },
-  'repeat': async (page, url) => {
-    await openEditor(page, url)
-    await row(page, 'Square').locator('.twist').click()
-    await row(page, 'Planter 2').click()
-    await page.getByRole('button', { name: 'Repeat', exact: true }).click()
-    await page.getByRole('button', { name: 'Fan', exact: true }).click()
-    for (const [field, text] of [['Rows', '3'], ['In first row', '5'], ['First radius', '3.6'], ['Row depth', '1.1'], ['Arc', '110'], ['Rise', '0.32']]) {
-      await page.getByLabel(field, { exact: true }).fill(text)
-      await page.keyboard.press('Enter')
-    }
-    await page.getByRole('button', { name: 'Keep live' }).click()
-    for (const [field, text] of [['Position X', '1.6'], ['Position Z', '-0.8'], ['Turn Y', '200']]) {
-      await page.getByLabel(field, { exact: true }).fill(text)
-      await page.keyboard.press('Enter')
-    }
-    await look(page, [-5.4, 4.8, 3.4], [0.6, 0.4, -1.6])
+  'repeat-line': async (page, url) => {
+    await openArrangement(page, url, 'Steps to the water')
+    await look(page, [3.4, 2.8, 10.4], [6.2, -0.6, 4])
     await settle(page)
   },
-  'find-or-do': async (page, url) => {
-    await openEditor(page, url)
-    await page.locator('[data-test=stage]').hover()
-    await page.keyboard.press('/')
-    await page.getByRole('combobox', { name: 'Find or do' }).fill('lan')
+  'repeat-grid': async (page, url) => {
+    // What would be made is shown before it is kept.
+    await openEditor(page, url, 'day', { bench: 'repeat' })
+    await pick(page, 'Goods', 'Crate 2')
+    await page.getByRole('button', { name: 'Grid', exact: true }).click()
+    for (const [field, text] of [['Columns', '5'], ['Rows', '3'], ['Spacing X', '0.95'], ['Spacing Z', '1.1']]) {
+      await page.getByLabel(field, { exact: true }).fill(text)
+      await page.keyboard.press('Enter')
+    }
+    await page.getByLabel('Rise by').selectOption('an expression')
+    await page.getByLabel('Rise as an expression').fill('(2 - row) * 0.35')
+    await look(page, [-3.2, 3.6, 5.4], [-2, 0.4, -1.6])
+    await settle(page)
+  },
+  'repeat-ring': async (page, url) => {
+    await openArrangement(page, url, 'Ring of stalls')
+    await look(page, [-12.5, 6.2, 6.6], [-17.8, 0.4, -2.2])
+    await settle(page)
+  },
+  'repeat-fan': async (page, url) => {
+    await openArrangement(page, url, 'Planter racks')
+    await look(page, [-10.6, 6, 5], [-17.4, 0, -0.2])
+    // One copy picked alone.
+    const at = await project(page, [-17.3, 1.05, 3.8])
+    await page.mouse.click(at.x, at.y)
+    await page.mouse.move(at.x + 300, at.y + 200)
+    await settle(page)
+  },
+  'repeat-path': async (page, url) => {
+    await openArrangement(page, url, 'Railings on the curve')
+    await look(page, [-21.5, 6.4, 13.4], [-18.4, -0.4, 2.4])
+    const middle = await grip(page, { do: 'grip', index: 3 })
+    await hold(page, middle, { x: middle.x - 20, y: middle.y - 40 })
+  },
+  'repeat-mirror': async (page, url) => {
+    await openArrangement(page, url, 'Bridge approach')
+    await look(page, [1.6, 5.4, 7.6], [8.4, -0.4, 6.8])
     await settle(page)
   },
 }

@@ -3,7 +3,10 @@ import { DynamicDrawUsage, Group, InstancedBufferAttribute, InstancedMesh, Matri
 import type { ShapeCopies } from '~~/core/arrange/expand'
 import type { DrawableOf } from './batches'
 
-type Batch = { shape: string, mirrored: boolean, group: Group, meshes: InstancedMesh[], plain: Material[], matrices: InstancedBufferAttribute, count: number, triangles: number }
+/** More triangles than this of one shape in one arrangement are drawn as boxes. */
+const MOST_TRIANGLES = 6_000_000
+
+type Batch = { shape: string, mirrored: boolean, boxed: boolean, group: Group, meshes: InstancedMesh[], plain: Material[], matrices: InstancedBufferAttribute, count: number, triangles: number, /** What its matrices were written from. */ written: Float64Array | null }
 
 /**
  * Draws the copies of arrangements by instancing: for each arrangement a batch of its own for each shape, whose matrices are
@@ -13,7 +16,8 @@ export class CopyBatches {
   readonly object: Object3D = new Group()
   private readonly batches = new Map<string, Batch[]>()
 
-  constructor(private readonly drawableOf: DrawableOf, private readonly shadows: boolean) {}
+  /** @param boxOf the box around a shape, for when there are too many of it */
+  constructor(private readonly drawableOf: DrawableOf, private readonly boxOf: DrawableOf, private readonly shadows: boolean) {}
 
   /** Draws an arrangement's copies, in place of those drawn for it before. @param matrix from its own axes to the world */
   set(id: string, copies: readonly ShapeCopies[], matrix: Matrix4): void {
@@ -21,12 +25,9 @@ export class CopyBatches {
     const after = copies.flatMap((entry, i) => {
       const old = before[i]
       const mirrored = first.fromArray(entry.matrices).determinant() < 0
-      const batch = old?.shape === entry.shape && old.mirrored === mirrored && old.matrices.array.length >= entry.matrices.length ? old : this.make(entry, mirrored)
+      const batch = old?.shape === entry.shape && old.mirrored === mirrored && old.boxed === this.isTooMuch(entry) && old.matrices.array.length >= entry.matrices.length ? old : this.make(entry, mirrored)
       if (!batch) return []
-      batch.count = entry.matrices.length / 16
-      batch.matrices.array.set(entry.matrices)
-      batch.matrices.needsUpdate = true
-      for (const mesh of batch.meshes) mesh.count = batch.count
+      if (batch.written !== entry.matrices) write(batch, entry.matrices)
       batch.group.matrix.copy(matrix)
       batch.group.matrixWorldNeedsUpdate = true
       return [batch]
@@ -72,8 +73,14 @@ export class CopyBatches {
     for (const batches of this.batches.values()) yield* batches
   }
 
-  private make({ shape, matrices: { length } }: ShapeCopies, mirrored: boolean): Batch | null {
-    const drawable = this.drawableOf(shape, mirrored)
+  private isTooMuch({ shape, indices }: ShapeCopies): boolean {
+    return (this.drawableOf(shape, false) ?? []).reduce((sum, { triangles }) => sum + triangles, 0) * indices.length > MOST_TRIANGLES
+  }
+
+  private make(entry: ShapeCopies, mirrored: boolean): Batch | null {
+    const { shape, matrices: { length } } = entry
+    const boxed = this.isTooMuch(entry)
+    const drawable = boxed ? this.boxOf(shape, mirrored) : this.drawableOf(shape, mirrored)
     if (!drawable) return null
     const matrices = new InstancedBufferAttribute(new Float32Array(Math.max(16, length)), 16).setUsage(DynamicDrawUsage)
     const group = new Group()
@@ -87,7 +94,7 @@ export class CopyBatches {
     })
     group.add(...meshes)
     this.object.add(group)
-    return { shape, mirrored, group, meshes, matrices, count: 0, plain: drawable.map(({ material }) => material), triangles: drawable.reduce((sum, { triangles }) => sum + triangles, 0) }
+    return { shape, mirrored, boxed, group, meshes, matrices, count: 0, written: null, plain: drawable.map(({ material }) => material), triangles: drawable.reduce((sum, { triangles }) => sum + triangles, 0) }
   }
 
   private drop({ group, meshes }: Batch): void {
@@ -97,3 +104,11 @@ export class CopyBatches {
 }
 
 const first = new Matrix4()
+
+function write(batch: Batch, matrices: Float64Array): void {
+  batch.written = matrices
+  batch.count = matrices.length / 16
+  batch.matrices.array.set(matrices)
+  batch.matrices.needsUpdate = true
+  for (const mesh of batch.meshes) mesh.count = batch.count
+}

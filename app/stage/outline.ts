@@ -21,14 +21,15 @@ export class Outline {
   private readonly kinds: Record<OutlineKind, PartBatches>
   private readonly copies: Record<OutlineKind, CopyBatches>
 
-  constructor(drawableOf: DrawableOf) {
+  constructor(drawableOf: DrawableOf, boxOf: DrawableOf) {
     const flat = (color: string) => {
       const material = new MeshBasicMaterial({ color, side: DoubleSide, depthTest: false, toneMapped: false, blending: AdditiveBlending })
-      return (shape: string, mirrored: boolean) => drawableOf(shape, mirrored)?.map(item => ({ ...item, material }))
+      return (of: DrawableOf): DrawableOf => (shape, mirrored) => of(shape, mirrored)?.map(item => ({ ...item, material }))
     }
     const [picked, last, hovered] = [flat('#ff0000'), flat('#00ff00'), flat('#0000ff')]
-    this.kinds = { picked: new PartBatches(picked, false), last: new PartBatches(last, false), hovered: new PartBatches(hovered, false) }
-    this.copies = { picked: new CopyBatches(picked, false), last: new CopyBatches(last, false), hovered: new CopyBatches(hovered, false) }
+    this.kinds = { picked: new PartBatches(picked(drawableOf), false), last: new PartBatches(last(drawableOf), false), hovered: new PartBatches(hovered(drawableOf), false) }
+    const copies = (paint: typeof picked) => new CopyBatches(paint(drawableOf), paint(boxOf), false)
+    this.copies = { picked: copies(picked), last: copies(last), hovered: copies(hovered) }
     for (const batches of [...Object.values(this.kinds), ...Object.values(this.copies)]) this.scene.add(batches.object)
     this.scene.background = new Color(0)
   }

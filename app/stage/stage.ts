@@ -9,6 +9,7 @@ import { copyOf } from '~~/core/arrange/copy'
 import { CopyPlaces } from '~~/core/arrange/count'
 import type { Arranged, ShapeCopies } from '~~/core/arrange/expand'
 import { arrangedOf, expand, onlyCopy } from '~~/core/arrange/expand'
+import { hugsGround } from '~~/core/arrange/settle'
 import type { Drawable } from './batches'
 import { PartBatches } from './batches'
 import type { Board } from './board'
@@ -48,9 +49,11 @@ export type Preview = {
   fresh: ReadonlyMap<string, string>
   /** Arrangements that are other than in the document, or not there yet. */
   arranged: ReadonlyMap<string, Arranged>
+  /** Which are themselves other, not only moved along with what they hang from. */
+  written: ReadonlySet<string>
 }
 
-const NOTHING: Preview = { matrices: new Map(), fresh: new Map(), arranged: new Map() }
+const NOTHING: Preview = { matrices: new Map(), fresh: new Map(), arranged: new Map(), written: new Set() }
 
 export type Layout = 'one' | 'two' | 'four'
 
@@ -84,6 +87,8 @@ export class Stage {
   private hovered: string | null = null
   private hoverShown = true
   private previewed = NOTHING
+  /** What arrangements show, until that changes; not when one is only moved. */
+  private readonly expanded = new Map<string, readonly ShapeCopies[]>()
   private layout: Layout = 'one'
   private readonly everShown = new WeakSet<View>()
   private active = 0
@@ -107,8 +112,8 @@ export class Stage {
     this.renderer.shadowMap.autoUpdate = false
     this.budget = new FrameBudget(Math.min(globalThis.devicePixelRatio || 1, 2), ratio => this.renderer.setPixelRatio(ratio))
     this.batches = new PartBatches((shape, mirrored) => this.drawableOf(shape, mirrored), true)
-    this.copies = new CopyBatches((shape, mirrored) => this.drawableOf(shape, mirrored), true)
-    this.outline = new Outline((shape, mirrored) => this.drawableOf(shape, mirrored))
+    this.copies = new CopyBatches((shape, mirrored) => this.drawableOf(shape, mirrored), shape => this.boxOf(shape), true)
+    this.outline = new Outline((shape, mirrored) => this.drawableOf(shape, mirrored), shape => this.boxOf(shape))
     this.views = PANES.map(kind => new View(kind, calm, () => index.bounds(), () => this.requestDraw()))
     this.handles.scene.add(this.hints.object)
     this.scene.add(this.batches.object, this.copies.object, this.ghost.object, this.marks.object, this.lights.object)
@@ -169,6 +174,7 @@ export class Stage {
   /** Shows what a change touched, and everything below it, as it is in the document now. */
   update(touched: Iterable<string>): void {
     for (const id of touched) {
+      this.expanded.delete(id)
       if (!this.document.has(id)) this.hide(id)
       else for (const below of this.document.subtree(id)) this.showPlacement(below)
     }
@@ -182,8 +188,14 @@ export class Stage {
   preview(preview = NOTHING): void {
     const before = this.previewed
     this.previewed = preview
+    const stale = new Set([...before.arranged.keys(), ...preview.arranged.keys()])
     // A source that moves moves the copies of all that it is in.
-    for (const id of [...before.matrices.keys(), ...preview.matrices.keys()]) for (const above of this.arrangementsAbove(id)) this.showPlacement(above)
+    for (const id of [...before.written, ...preview.written]) for (const above of this.arrangementsAbove(id)) stale.add(above)
+    for (const id of [...before.matrices.keys(), ...preview.matrices.keys()]) if (this.document.arrangementIds.has(id) && hugsGround(this.document.need(id).own)) stale.add(id)
+    for (const id of stale) {
+      this.expanded.delete(id)
+      if (this.document.has(id)) this.showPlacement(id)
+    }
     for (const id of before.fresh.keys()) if (!preview.fresh.has(id) && !this.document.has(id)) this.batches.remove(id)
     for (const id of before.arranged.keys()) if (!preview.arranged.has(id)) this.endArranged(id)
     for (const id of before.matrices.keys()) if (!preview.matrices.has(id) && this.document.has(id)) this.showPlacement(id)
@@ -314,8 +326,10 @@ export class Stage {
     else this.copies.remove(id)
   }
 
-  private copiesOf(id: string): ShapeCopies[] {
-    return expand(this.document, id, { worldMatrix: other => this.matrixOf(other), arranged: other => this.arrangedOf(other) })
+  private copiesOf(id: string): readonly ShapeCopies[] {
+    let found = this.expanded.get(id)
+    if (!found) this.expanded.set(id, found = expand(this.document, id, { worldMatrix: other => this.matrixOf(other), arranged: other => this.arrangedOf(other) }))
+    return found
   }
 
   private arrangedOf(id: string): Arranged {
@@ -367,6 +381,12 @@ export class Stage {
       material: this.materials.get(primitive.material),
       triangles: primitive.indices.length / 3,
     }))
+  }
+
+  /** The box around a shape, in the finish of its first triangles. */
+  private boxOf(shape: string): Drawable | undefined {
+    const solid = this.solidOf(shape)
+    return solid && [{ geometry: solid.box, material: this.materials.get(solid.mesh.primitives[0]!.material), triangles: 12 }]
   }
 
   private draw(time: number): void {

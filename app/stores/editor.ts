@@ -182,7 +182,7 @@ export const useEditor = defineStore('editor', () => {
       const shape = block ? shapeKey(block) : partId
       if (shape) fresh.set(operation.id, shape)
     }
-    of.preview(operations ? { matrices: previewMatrices(level.document, operations), fresh, arranged: previewArranged(level.document, operations) } : undefined)
+    of.preview(operations ? { matrices: previewMatrices(level.document, operations), fresh, arranged: previewArranged(level.document, operations), written: new Set(operations.map(({ id }) => id)) } : undefined)
   }
 
   /** What a press on a handle starts, or one with a lock or on a point to be snapped anywhere on the stage. */

@@ -4,6 +4,7 @@ import type { ArrangementOwn } from './arrangement'
 import { isArrangement } from './arrangement'
 import { bentKey } from './bent-key'
 import { MOST_COPIES } from './count'
+import type { PlacedCopies } from './placed'
 import { placeCopies, placedMatrices } from './placed'
 import { groundBelow } from './settle'
 
@@ -34,28 +35,36 @@ export function expand(document: LevelDocument, id: string, as: ShownAs = asItIs
   if (sources.length === 0) return []
   const copies = placeCopies(own, sources.length, groundBelow(document, as.worldMatrix(id)))
   const matrices = placedMatrices(copies, sources.map(source => document.need(source)))
-  const indicesOf = sources.map((): number[] => [])
-  const isMirror = own.rule.rule === 'mirror'
-  for (let i = 0; i < copies.places.count; i++) {
-    const source = copies.sourceOf(i)
-    if (isMirror) for (const each of indicesOf) each.push(i)
-    else if (source >= 0) indicesOf[source]!.push(i)
-  }
+  const indicesOf = own.rule.rule === 'mirror' ? sources.map(() => Int32Array.of(0)) : indicesBySource(copies, sources.length)
   const toOwn = as.worldMatrix(id).clone().invert()
   return sources.flatMap((source, number) => shownBelow(document, source, as).flatMap((shown): ShapeCopies[] => {
     const indices = indicesOf[number]!
     const placed = toOwn.clone().multiply(shown.matrix)
     if (own.rule.rule === 'path' && own.rule.bent && own.rule.measure === 'ends' && !shown.inner) {
       const { rule } = own
-      return indices.map(index => ({ shape: bentKey(shown.shape, rule, index, placed, new Matrix4().fromArray(copies.ruled, index * 16)), matrices: matrices.slice(index * 16, index * 16 + 16), indices: Int32Array.of(index) }))
+      return [...indices].map(index => ({ shape: bentKey(shown.shape, rule, index, placed, new Matrix4().fromArray(copies.ruled, index * 16)), matrices: matrices.slice(index * 16, index * 16 + 16), indices: Int32Array.of(index) }))
     }
     return placeShape(shown, placed, matrices, indices)
   }))
 }
 
+/** Which copies show each source, without a list that grows. */
+function indicesBySource({ places: { count }, sourceOf }: PlacedCopies, sources: number): Int32Array[] {
+  const chosen = new Int32Array(count)
+  const counts = new Int32Array(sources)
+  for (let i = 0; i < count; i++) {
+    const source = chosen[i] = sourceOf(i)
+    if (source >= 0) counts[source]!++
+  }
+  const found = [...counts].map(length => new Int32Array(length))
+  counts.fill(0)
+  for (let i = 0; i < count; i++) if (chosen[i]! >= 0) found[chosen[i]!]![counts[chosen[i]!]!++] = i
+  return found
+}
+
 const [copy, nested] = [new Matrix4(), new Matrix4()]
 
-function placeShape({ shape, inner }: Shown, placed: Matrix4, matrices: Float64Array, indices: readonly number[]): ShapeCopies[] {
+function placeShape({ shape, inner }: Shown, placed: Matrix4, matrices: Float64Array, indices: Int32Array): ShapeCopies[] {
   const within = inner ? inner.length / 16 : 1
   const count = indices.length * within
   if (count === 0 || count > MOST_COPIES) return []
@@ -73,7 +82,8 @@ function placeShape({ shape, inner }: Shown, placed: Matrix4, matrices: Float64A
 type Shown = { shape: string, matrix: Matrix4, /** Copies within it, if it is an arrangement itself. */ inner: Float64Array | null }
 
 function shownBelow(document: LevelDocument, top: string, as: ShownAs): Shown[] {
-  if (document.need(top).hidden) return []
+  const { hidden, layerId } = document.need(top)
+  if (hidden || (layerId !== null && document.layers.get(layerId)?.visible === false)) return []
   const isArrangement = document.arrangementIds.has(top)
   const copies = isArrangement ? expand(document, top, as).map(({ shape, matrices }) => ({ shape, matrix: as.worldMatrix(top), inner: matrices })) : []
   if (isArrangement && as.arranged(top).own.rule.rule !== 'mirror') return copies

@@ -1,4 +1,4 @@
-import { Box3, BufferAttribute, BufferGeometry, FrontSide, Matrix4, Ray, Vector3 } from 'three'
+import { Box3, BoxGeometry, BufferAttribute, BufferGeometry, FrontSide, Matrix4, Ray, Vector3 } from 'three'
 import { MeshBVH } from 'three-mesh-bvh'
 import type { Mesh } from './mesh'
 import { meshBounds, meshBytes, triangleCount } from './mesh'
@@ -14,6 +14,7 @@ export class Solid {
   /** One for each material, over the geometry of the same place. */
   readonly trees: MeshBVH[]
   private turnedOver: BufferGeometry[] | null = null
+  private around: BufferGeometry | null = null
   /** Three floats for each place where the mesh has vertices; made when first asked for. */
   private points: Float32Array | null = null
 
@@ -29,6 +30,12 @@ export class Solid {
       return geometry
     })
     this.trees = this.geometries.map(geometry => new MeshBVH(geometry, { indirect: true }))
+  }
+
+  /** The box around the mesh, for drawing very many. */
+  get box(): BufferGeometry {
+    const [size, middle] = [this.bounds.getSize(new Vector3()), this.bounds.getCenter(new Vector3())]
+    return this.around ??= new BoxGeometry(size.x, size.y, size.z).translate(middle.x, middle.y, middle.z)
   }
 
   /** The geometries with their triangles wound the other way, for drawing them mirrored; they share all points. */

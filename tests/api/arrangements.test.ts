@@ -33,11 +33,11 @@ describe('an arrangement', () => {
     const send = (own: unknown) => error('POST', `/api/levels/${id}/changes`, { baseRevision: 0, changes: [change(arrangement(own))] })
     const { line, grid, path } = FIRST_RULES
     const own = 'changes.0.operations.0.fields.own'
-    expect(await send({ rule: { ...line, count: 2_000_000 } })).toMatchObject({ status: 422, field: expect.stringContaining(own) })
-    expect(await send({ rule: { ...grid, counts: [2000, 1, 2000] } })).toMatchObject({ status: 422, message: expect.stringContaining('4,000,000') })
-    expect(await send({ rule: { ...path, points: [[0, 0, 0]] } })).toMatchObject({ status: 422 })
-    expect(await send({ rule: { ...grid, rise: { by: 'expression', text: 'process.exit(1)' } } })).toMatchObject({ status: 422 })
-    expect(await send({ rule: line, exceptions: { '1': { size: [0, 1, 1] } } })).toMatchObject({ status: 422 })
+    expect(await send({ rule: { ...line, count: 2_000_000 } })).toMatchObject({ status: 422, field: `${own}.rule.count`, message: expect.stringContaining('at most a million') })
+    expect(await send({ rule: { ...grid, counts: [2000, 1, 2000] } })).toMatchObject({ status: 422, field: `${own}.rule.counts`, message: expect.stringContaining('4,000,000') })
+    expect(await send({ rule: { ...path, points: [[0, 0, 0]] } })).toMatchObject({ status: 422, field: `${own}.rule.points` })
+    expect(await send({ rule: { ...grid, rise: { by: 'expression', text: 'process.exit(1)' } } })).toMatchObject({ status: 422, field: `${own}.rule.rise.text` })
+    expect(await send({ rule: line, exceptions: { '1': { size: [0, 1, 1] } } })).toMatchObject({ status: 422, field: `${own}.exceptions.1.size.0` })
     expect((await server.level(id)).placements).toEqual([])
     expect(await error('GET', `/api/levels/${id}/export.glb?instanced=perhaps`)).toMatchObject({ status: 422, field: 'instanced' })
   })

@@ -45,7 +45,7 @@ function setWeight(i: number, weight: number): void {
   if (choice.value?.by === 'weight') set({ ...choice.value, weights: names.value.map((_, k) => k === i ? weight : choice.value?.by === 'weight' ? choice.value.weights[k] ?? 1 : 1) })
 }
 
-const ENDS = [{ key: 'first', name: 'First' }, { key: 'middle', name: 'In between' }, { key: 'last', name: 'Last' }] as const
+const PLACES = [{ place: 'first', name: 'First' }, { place: 'middle', name: 'In between' }, { place: 'last', name: 'Last' }] as const
 </script>
 
 <template>
@@ -65,8 +65,8 @@ const ENDS = [{ key: 'first', name: 'First' }, { key: 'middle', name: 'In betwee
       <SeedField label="Seed of the sources" :seed="choice.seed" @change="set({ ...choice, seed: $event })" />
     </template>
     <template v-if="choice?.by === 'ends'">
-      <label v-for="end in ENDS" :key="end.key" class="line"><span>{{ end.name }}</span>
-        <select class="text-box" :aria-label="`${end.name} source`" :value="choice[end.key]" @change="set({ ...choice, [end.key]: ($event.target as HTMLSelectElement).selectedIndex })">
+      <label v-for="{ place, name: where } in PLACES" :key="place" class="line"><span>{{ where }}</span>
+        <select class="text-box" :aria-label="`${where} source`" :value="choice[place]" @change="set({ ...choice, [place]: ($event.target as HTMLSelectElement).selectedIndex })">
           <option v-for="(name, i) in names" :key="i" :value="i">{{ name }}</option>
         </select>
       </label>
