@@ -197,7 +197,7 @@ export class Stage {
       if (this.document.has(id)) this.showPlacement(id)
     }
     for (const id of before.fresh.keys()) if (!preview.fresh.has(id) && !this.document.has(id)) this.batches.remove(id)
-    for (const id of before.arranged.keys()) if (!preview.arranged.has(id)) this.endArranged(id)
+    for (const id of before.arranged.keys()) if (!preview.arranged.has(id) && !this.document.has(id)) this.copies.remove(id)
     for (const id of before.matrices.keys()) if (!preview.matrices.has(id) && this.document.has(id)) this.showPlacement(id)
     for (const [id, matrix] of preview.matrices) {
       const shape = preview.fresh.get(id)
@@ -205,6 +205,8 @@ export class Stage {
       else if (shape !== undefined) this.batches.set(id, shape, matrix)
     }
     for (const [id, { own, sources }] of preview.arranged) {
+      // Those that are there are shown already.
+      if (this.document.has(id)) continue
       this.copies.set(id, this.copiesOf(id), this.matrixOf(id))
       if (own.rule.rule !== 'mirror') for (const source of sources) for (const below of this.document.subtree(source)) this.hide(below)
     }
@@ -319,11 +321,6 @@ export class Stage {
     this.copies.remove(id)
     this.marks.remove(id)
     this.lights.remove(id)
-  }
-
-  private endArranged(id: string): void {
-    if (this.document.has(id)) this.showPlacement(id)
-    else this.copies.remove(id)
   }
 
   private copiesOf(id: string): readonly ShapeCopies[] {
