@@ -18,6 +18,7 @@ test('from the kit to the stage to the database, and out as glTF', async ({ page
     expect((await editor.placements()).length).toBeGreaterThan(60)
   })
   const original = await editor.placements()
+  await editor.look([9, 9, 16], [-0.5, 0, -2])
 
   await test.step('a crate dragged from the kit lands on the surface under the pointer', async () => {
     const card = page.locator('[data-part="Crate"]')
