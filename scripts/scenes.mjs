@@ -5,7 +5,7 @@ async function openEditor(page, url, board = 'day', settings = {}) {
   await page.goto(url)
   await page.getByRole('link', { name: 'Open Lantern Quay' }).click()
   await page.waitForFunction(() => globalThis.handyGrid?.level() && document.querySelector('[data-test=stats]'), null, { timeout: 90_000 })
-  await page.waitForFunction(() => document.querySelectorAll('.card img').length > 15)
+  if ((settings.bench ?? 'kit') === 'kit') await page.waitForFunction(() => document.querySelectorAll('.card img').length > 15)
   await settle(page)
 }
 
