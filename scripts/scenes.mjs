@@ -192,10 +192,6 @@ export const scenes = {
   'repeat-fan': async (page, url) => {
     await openArrangement(page, url, 'Planter racks')
     await look(page, [-10.6, 6, 5], [-17.4, 0, -0.2])
-    // One copy picked alone.
-    const at = await project(page, [-17.3, 1.05, 3.8])
-    await page.mouse.click(at.x, at.y)
-    await page.mouse.move(at.x + 300, at.y + 200)
     await settle(page)
   },
   'repeat-path': async (page, url) => {
