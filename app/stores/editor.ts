@@ -163,8 +163,9 @@ export const useEditor = defineStore('editor', () => {
     of.handles.choose(mode.value ? 'none' : handling.editingPivot ? handling.editsPin ? 'move' : 'pivot' : handling.choice)
     of.handles.place(mode.value ? null : handling.frame(of.view.directions()))
     of.handles.setPin(settings.kept.pivot === 'pin' && handling.pin ? new Vector3(...handling.pin) : null)
-    const arranged = mode.value || handling.editingPivot ? null : handling.pickedRule()
-    of.handles.setGrips(arranged ? gripsInWorld(docAndIndex, arranged.id, arranged.rule) : [])
+    // Grips stand where the copies do, whatever the view; a frame that is drawn needs no new ones.
+    const arranged = !draw ? undefined : mode.value || handling.editingPivot ? null : handling.pickedRule()
+    if (arranged !== undefined) of.handles.setGrips(arranged ? gripsInWorld(docAndIndex, arranged.id, arranged.rule) : [])
     of.handles.setTurnStep(settings.kept.steps.turn.size)
     if (draw) of.requestDraw()
   }

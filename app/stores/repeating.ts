@@ -89,7 +89,7 @@ export const useRepeating = defineStore('repeating', () => {
     if (made && edits.restructure(edits.label(`${RULE_NAMES[next.rule.rule]} of`, made.ids), made)) level.pick([id])
   }
 
-  /** What is picked could not become sources while an arrangement above it is being changed. */
+  /** The operations that would make it, under an id that is only shown. */
   const preview = (next: ArrangementOwn, stands?: Vec3) => arrange(next, DRAFT_ID, { stands })?.operations ?? null
 
   /** @param joins what changes one after the other are undone together, such as the ticks of a wheel */
