@@ -11,6 +11,17 @@ export type DrawableOf = (shape: string, mirrored: boolean) => Drawable | undefi
 
 type Batch = { shape: string, meshes: InstancedMesh[], plain: Material[], matrices: InstancedBufferAttribute, ids: string[], triangles: number }
 
+/** A mesh for each material, all with one list of matrices. */
+export function instancedMeshes(drawable: Drawable, matrices: InstancedBufferAttribute, shadows: boolean): InstancedMesh[] {
+  return drawable.map(({ geometry, material }) => {
+    const mesh = new InstancedMesh(geometry, material, 0)
+    mesh.instanceMatrix = matrices
+    mesh.frustumCulled = false
+    mesh.castShadow = mesh.receiveShadow = shadows
+    return mesh
+  })
+}
+
 /**
  * Draws placements by instancing: one draw for each part and material, however often the part is placed.
  * All materials of a part share one list of matrices; moving a placement writes its sixteen numbers and nothing else.
@@ -103,14 +114,7 @@ export class PartBatches {
     const drawable = this.drawableOf(shape, mirrored)
     if (!batch && drawable) {
       const matrices = new InstancedBufferAttribute(new Float32Array(16 * 8), 16).setUsage(DynamicDrawUsage)
-      const meshes = drawable.map(({ geometry, material }) => {
-        const mesh = new InstancedMesh(geometry, material, 0)
-        mesh.instanceMatrix = matrices
-        mesh.frustumCulled = false
-        mesh.castShadow = this.shadows
-        mesh.receiveShadow = this.shadows
-        return mesh
-      })
+      const meshes = instancedMeshes(drawable, matrices, this.shadows)
       batch = { shape, meshes, plain: drawable.map(({ material }) => material), matrices, ids: [], triangles: drawable.reduce((sum, { triangles }) => sum + triangles, 0) }
       this.batches.set(key, batch)
       this.object.add(...meshes)

@@ -1,7 +1,8 @@
-import type { Material, Object3D } from 'three'
-import { DynamicDrawUsage, Group, InstancedBufferAttribute, InstancedMesh, Matrix4 } from 'three'
+import type { InstancedMesh, Material, Object3D } from 'three'
+import { DynamicDrawUsage, Group, InstancedBufferAttribute, Matrix4 } from 'three'
 import type { ShapeCopies } from '~~/core/arrange/expand'
 import type { DrawableOf } from './batches'
+import { instancedMeshes } from './batches'
 
 /** More triangles than this of one shape in one arrangement are drawn as boxes. */
 const MOST_TRIANGLES = 6_000_000
@@ -85,13 +86,7 @@ export class CopyBatches {
     const matrices = new InstancedBufferAttribute(new Float32Array(Math.max(16, length)), 16).setUsage(DynamicDrawUsage)
     const group = new Group()
     group.matrixAutoUpdate = false
-    const meshes = drawable.map(({ geometry, material }) => {
-      const mesh = new InstancedMesh(geometry, material, 0)
-      mesh.instanceMatrix = matrices
-      mesh.frustumCulled = false
-      mesh.castShadow = mesh.receiveShadow = this.shadows
-      return mesh
-    })
+    const meshes = instancedMeshes(drawable, matrices, this.shadows)
     group.add(...meshes)
     this.object.add(group)
     return { shape, mirrored, boxed, group, meshes, matrices, count: 0, written: null, plain: drawable.map(({ material }) => material), triangles: drawable.reduce((sum, { triangles }) => sum + triangles, 0) }
