@@ -1,11 +1,9 @@
-import type { Curve } from 'three'
 import { CatmullRomCurve3, Vector3 } from 'three'
+import { rootBetween } from '../geometry/root'
 import type { Vec3 } from '../level/schema'
 
 /** Samples of each stretch between two points of a smooth path. */
 const SAMPLES = 64
-/** As a share of the whole path, for the direction at a point. */
-const NEARBY = 1e-5
 
 export type PathShape = { points: readonly Vec3[], smooth: boolean, closed: boolean }
 
@@ -15,26 +13,25 @@ export type PathShape = { points: readonly Vec3[], smooth: boolean, closed: bool
  */
 export class PathCurve {
   readonly length: number
-  private readonly curve: Curve<Vector3> | null
-  private readonly round: boolean
+  /** Of each stretch of a smooth path, c0 to c3 of c0 + c1·t + c2·t² + c3·t³ for x, then y, then z, with t from 0 to 1; null for a straight path. */
+  private readonly cubics: Float64Array | null
   private readonly corners: Vector3[]
   /** The way from the start to each sample, and the sample. */
-  private readonly ways: number[] = [0]
+  private readonly ways: Float64Array
   private readonly samples: Vector3[]
+  /** Where the last question was answered; the next one is mostly near it. */
+  private last = 0
 
   constructor({ points, smooth, closed }: PathShape) {
     this.corners = points.map(point => new Vector3(...point)).filter((point, i, all) => i === 0 || point.distanceTo(all[i - 1]!) > 1e-6)
     if (closed && this.corners.length > 2 && this.corners[0]!.distanceTo(this.corners.at(-1)!) < 1e-6) this.corners.pop()
-    const round = this.round = closed && this.corners.length > 2
-    this.curve = smooth && this.corners.length > 2 ? new CatmullRomCurve3(this.corners, round, 'centripetal') : null
-    if (this.curve) {
-      const stretches = round ? this.corners.length : this.corners.length - 1
-      this.samples = this.curve.getPoints(stretches * SAMPLES)
-    }
-    else {
-      this.samples = round ? [...this.corners, this.corners[0]!] : [...this.corners]
-    }
-    for (let i = 1; i < this.samples.length; i++) this.ways.push(this.ways[i - 1]! + this.samples[i]!.distanceTo(this.samples[i - 1]!))
+    const round = closed && this.corners.length > 2
+    const stretches = round ? this.corners.length : this.corners.length - 1
+    const curve = smooth && this.corners.length > 2 ? new CatmullRomCurve3(this.corners, round, 'centripetal') : null
+    this.cubics = curve && cubicsOf(curve, stretches)
+    this.samples = curve ? curve.getPoints(stretches * SAMPLES) : round ? [...this.corners, this.corners[0]!] : [...this.corners]
+    this.ways = new Float64Array(this.samples.length)
+    for (let i = 1; i < this.samples.length; i++) this.ways[i] = this.ways[i - 1]! + this.samples[i]!.distanceTo(this.samples[i - 1]!)
     this.length = this.ways.at(-1)!
   }
 
@@ -42,53 +39,84 @@ export class PathCurve {
   at(way: number, target = new Vector3()): Vector3 {
     if (this.samples.length < 2) return target.copy(this.samples[0]!)
     const i = this.stretchAt(way)
-    const [from, to] = [this.ways[i]!, this.ways[i + 1]!]
-    const t = to > from ? (way - from) / (to - from) : 0
-    if (!this.curve || t < 0 || t > 1) return target.lerpVectors(this.samples[i]!, this.samples[i + 1]!, t)
-    return this.curve.getPoint((i + t) / (this.samples.length - 1), target)
+    const t = this.shareOf(i, way)
+    if (!this.cubics || t < 0 || t > 1) return target.lerpVectors(this.samples[i]!, this.samples[i + 1]!, t)
+    const { cubics: c } = this
+    const from = Math.floor(i / SAMPLES) * 12
+    const u = (i % SAMPLES + t) / SAMPLES
+    return target.set(
+      c[from]! + u * (c[from + 1]! + u * (c[from + 2]! + u * c[from + 3]!)),
+      c[from + 4]! + u * (c[from + 5]! + u * (c[from + 6]! + u * c[from + 7]!)),
+      c[from + 8]! + u * (c[from + 9]! + u * (c[from + 10]! + u * c[from + 11]!)),
+    )
   }
 
   /** The direction of travel there, of unit length; +X for a path that goes nowhere. */
   directionAt(way: number, target = new Vector3()): Vector3 {
     if (this.length < 1e-9) return target.set(1, 0, 0)
     const i = this.stretchAt(way)
-    if (!this.curve) return target.subVectors(this.samples[i + 1]!, this.samples[i]!).normalize()
-    const [from, to] = [this.ways[i]!, this.ways[i + 1]!]
-    const t = (i + (way - from) / (to - from)) / (this.samples.length - 1)
-    // A closed curve goes on beyond its ends, where the packaged tangent would stop half-way.
-    const [before, after] = this.round ? [t - NEARBY, t + NEARBY] : [Math.max(t - NEARBY, 0), Math.min(t + NEARBY, 1)]
-    return this.curve.getPoint(after, target).sub(this.curve.getPoint(before)).normalize()
+    if (!this.cubics) return target.subVectors(this.samples[i + 1]!, this.samples[i]!).normalize()
+    const { cubics: c } = this
+    const from = Math.floor(i / SAMPLES) * 12
+    const u = (i % SAMPLES + Math.min(Math.max(this.shareOf(i, way), 0), 1)) / SAMPLES
+    return target.set(
+      c[from + 1]! + u * (2 * c[from + 2]! + u * 3 * c[from + 3]!),
+      c[from + 5]! + u * (2 * c[from + 6]! + u * 3 * c[from + 7]!),
+      c[from + 9]! + u * (2 * c[from + 10]! + u * 3 * c[from + 11]!),
+    ).normalize()
   }
 
   /** The ways at which the points lie. */
   wayOfPoints(): number[] {
-    const step = this.curve ? SAMPLES : 1
+    const step = this.cubics ? SAMPLES : 1
     return this.corners.map((_, i) => this.ways[i * step]!)
   }
 
   /** Where the path is next as far from its point at `from` as `chord`; beyond the end straight on. */
   afterChord(from: number, chord: number): number {
-    const start = this.at(from)
+    this.at(from, chordStart)
+    const missing = (way: number) => this.at(way, chordEnd).distanceTo(chordStart) - chord
+    const last = this.samples.length - 1
     let i = this.stretchAt(from)
-    while (i + 1 < this.samples.length - 1 && this.samples[i + 1]!.distanceTo(start) < chord) i++
-    let [low, high] = [Math.max(this.ways[i]!, from), Math.max(this.ways[i + 1]!, from + chord * 2)]
-    if (i + 1 < this.samples.length - 1) high = this.ways[i + 1]!
-    const point = new Vector3()
-    for (let k = 0; k < 60; k++) {
-      const middle = (low + high) / 2
-      if (this.at(middle, point).distanceTo(start) < chord) low = middle
-      else high = middle
-    }
-    return (low + high) / 2
+    while (i + 1 < last && this.samples[i + 1]!.distanceTo(chordStart) < chord) i++
+    const low = Math.max(this.ways[i]!, from)
+    const high = i + 1 < last ? this.ways[i + 1]! : Math.max(this.length, low) + chord * 2
+    return rootBetween(missing, low, high, chord * 1e-13)
+  }
+
+  private shareOf(i: number, way: number): number {
+    const [from, to] = [this.ways[i]!, this.ways[i + 1]!]
+    return to > from ? (way - from) / (to - from) : 0
   }
 
   private stretchAt(way: number): number {
-    let [low, high] = [0, this.ways.length - 2]
+    const { ways, last } = this
+    const end = ways.length - 2
+    for (let i = last; i <= Math.min(last + 1, end); i++) if (ways[i]! <= way && way < ways[i + 1]!) return this.last = i
+    let [low, high] = [0, end]
     while (low < high) {
       const middle = Math.ceil((low + high) / 2)
-      if (this.ways[middle]! <= way) low = middle
+      if (ways[middle]! <= way) low = middle
       else high = middle - 1
     }
-    return low
+    return this.last = low
   }
+}
+
+const [chordStart, chordEnd] = [new Vector3(), new Vector3()]
+
+/**
+ * The packaged curve is a cubic on each stretch but works that out anew for every point it is asked for; four points of it give the
+ * cubic's numbers once and for all.
+ */
+function cubicsOf(curve: CatmullRomCurve3, stretches: number): Float64Array {
+  const numbers = new Float64Array(stretches * 12)
+  for (let i = 0; i < stretches; i++) {
+    const points = [0, 1 / 3, 2 / 3, 1].map(t => curve.getPoint(Math.min((i + t) / stretches, 1)).toArray())
+    for (let axis = 0; axis < 3; axis++) {
+      const [p0, p1, p2, p3] = points.map(point => point[axis]!) as [number, number, number, number]
+      numbers.set([p0, (-11 * p0 + 18 * p1 - 9 * p2 + 2 * p3) / 2, (18 * p0 - 45 * p1 + 36 * p2 - 9 * p3) / 2, (-9 * p0 + 27 * p1 - 27 * p2 + 9 * p3) / 2], i * 12 + axis * 4)
+    }
+  }
+  return numbers
 }
