@@ -1,3 +1,4 @@
+import { hasCorners, isStraight } from '~~/core/arrange/path-layout'
 import type { PathRule, Rule, RuleKind } from '~~/core/arrange/rule'
 import { ruleSchema } from '~~/core/arrange/rule'
 import type { Quantity } from '~~/core/units/quantity'
@@ -7,7 +8,8 @@ type Path = readonly (string | number)[]
 export type RuleField =
   | { type: 'number', label: string, path: Path, quantity: Quantity | 'count' | 'share', axis?: number }
   | { type: 'choice', label: string, path: Path, options: readonly { value: string | number, name: string }[] }
-  | { type: 'switch', label: string, path: Path }
+  /** `on`: what is there while it is on, and nothing while it is not; without it the switch is itself the value. */
+  | { type: 'switch', label: string, path: Path, on?: object }
   /** Whole numbers one after the other. */
   | { type: 'counts', label: string, path: Path }
   | { type: 'rise', label: string, path: Path }
@@ -18,7 +20,8 @@ const FACING: RuleField = { type: 'choice', label: 'Facing', path: ['facing'], o
 
 const RISE: RuleField = { type: 'rise', label: 'Rise', path: ['rise'] }
 
-function pathFields({ measure }: PathRule): RuleField[] {
+function pathFields(rule: PathRule): RuleField[] {
+  const { measure, closed, corners } = rule
   return [
     { type: 'choice', label: 'By', path: ['measure'], options: [{ value: 'count', name: 'count' }, { value: 'spacing', name: 'spacing' }, { value: 'points', name: 'one at each point' }, { value: 'ends', name: 'end to end' }] },
     ...measure === 'count' ? [number('Count', ['count'], 'count')] : [],
@@ -26,6 +29,11 @@ function pathFields({ measure }: PathRule): RuleField[] {
     ...measure === 'ends' ? [
       number('Length of a piece', ['spacing'], 'length'), number('It begins at', ['begins'], 'length', 0),
       { type: 'switch' as const, label: 'Fit whole pieces', path: ['fitted'] }, { type: 'switch' as const, label: 'Bend them along the path', path: ['bent'] },
+      ...isStraight(rule) ? [{ type: 'switch' as const, label: 'A part at each corner', path: ['corners'], on: { room: 0, ends: false } }] : [],
+      ...hasCorners(rule) && corners ? [
+        number('Room beside a corner', ['corners', 'room'], 'length'),
+        ...closed ? [] : [{ type: 'switch' as const, label: 'At both ends as well', path: ['corners', 'ends'] }],
+      ] : [],
     ] : [],
     { type: 'switch', label: 'Smooth', path: ['smooth'] }, { type: 'switch', label: 'Closed', path: ['closed'] },
     { type: 'choice', label: 'They stand', path: ['stand'], options: [{ value: 'upright', name: 'upright' }, { value: 'banked', name: 'with the slope' }, { value: 'surface', name: 'with the ground' }, { value: 'kept', name: 'as they are' }] },
@@ -81,7 +89,8 @@ export function withValue(rule: Rule, path: Path, value: unknown): { ok: true, r
   const next = structuredClone(rule) as unknown as Record<string | number, unknown>
   const [last, ...above] = [...path].reverse()
   const target = above.reverse().reduce<Record<string | number, unknown>>((at, key) => at[key] as Record<string | number, unknown>, next)
-  target[last!] = value
+  if (value === undefined) delete target[last!]
+  else target[last!] = value
   const parsed = ruleSchema.safeParse(next)
   return parsed.success ? { ok: true, rule: parsed.data } : { ok: false, error: `It ${parsed.error.issues[0]!.message}.` }
 }

@@ -48,10 +48,10 @@ export const useRepeating = defineStore('repeating', () => {
     return of && isArrangement(of) ? of : null
   })
 
-  /** The names of the sources, in their order. */
-  const sources = computed(() => {
+  /** The names of the sources, or of what would become them, in their order. */
+  const names = computed(() => {
     void level.version
-    return current.value === null ? [] : level.document.children(current.value).map(id => level.document.need(id).name)
+    return (current.value === null ? movable() : level.document.children(current.value)).map(id => level.document.need(id).name)
   })
 
   /** The picked copy, by its key. */
@@ -188,7 +188,7 @@ export const useRepeating = defineStore('repeating', () => {
   }
 
   return {
-    task, drafts, arrange, current, own, sources, copyKey, countLive, preview, create, setOwn, setRule, setException, releaseCurrent, releasePickedCopy,
+    task, drafts, arrange, current, own, names, copyKey, countLive, preview, create, setOwn, setRule, setException, releaseCurrent, releasePickedCopy,
     drawPath, removePointUnderPointer, touchCentre, measured, movable,
   }
 })

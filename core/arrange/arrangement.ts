@@ -14,8 +14,8 @@ export const sourcesSchema = z.discriminatedUnion('by', [
   z.strictObject({ by: z.literal('pattern'), pattern: z.array(source).min(1, 'needs a source').max(1000) }),
   /** At random, each as often as its weight says; sources without one do not come. */
   z.strictObject({ by: z.literal('weight'), weights: z.array(z.number().min(0, 'must be at least 0').max(1000, 'must be at most 1000')).min(1).max(1000), seed }),
-  /** Others for the first and the last of each row than in between. */
-  z.strictObject({ by: z.literal('ends'), first: source, middle: source, last: source }),
+  /** Others for the first and the last of each row, and for corners of a path, than in between. */
+  z.strictObject({ by: z.literal('ends'), first: source, middle: source, last: source, corner: source.optional() }),
 ])
 
 /** How much each copy may differ at random, as far to either side; the same for a place whatever the counts. */
@@ -45,7 +45,7 @@ export const arrangementSchema = z.strictObject({
   rule: ruleSchema,
   sources: sourcesSchema.optional(),
   vary: varySchema.optional(),
-  /** By the key of a copy: its number in a line, ring or path; `row,column` in a fan; `row,column,layer` in a grid. */
+  /** By the key of a copy: its number in a line, ring or path; `row,column` in a fan; `row,column,layer` in a grid; `stretch,place,0` and `point,0,1` on a path with corners. */
   exceptions: z.record(z.string().regex(/^\d+(,\d+){0,2}$/, 'must name a copy, as in 3 or 2,5'), exceptionSchema)
     .refine(all => Object.keys(all).length <= 10_000, 'may be 10,000').optional(),
 })

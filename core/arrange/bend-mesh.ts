@@ -1,8 +1,8 @@
 import { Matrix4, Vector3 } from 'three'
 import type { Mesh, Primitive } from '../geometry/mesh'
 import { bakeMesh } from '../kit/bake-mesh'
-import type { BendPoint } from './path'
-import { bendOnto, bendPlanes } from './path'
+import type { BendPoint, Lifts } from './path-bend'
+import { bendOnto, bendPlanes } from './path-bend'
 import type { PathRule } from './rule'
 
 type Corner = { point: Vector3, normal: Vector3 }
@@ -17,10 +17,11 @@ const STEP = 1e-4
  * @param index which piece of the path it becomes
  * @param placed from the mesh's axes to the arrangement's, where X runs along the piece
  * @param home from the axes the bent mesh is given in to the arrangement's
+ * @param lifts lay it on the ground
  */
-export function bendMesh(mesh: Mesh, rule: PathRule, index: number, placed: Matrix4, home: Matrix4): Mesh {
-  const bend = bendOnto(rule, index)
-  const planes = bendPlanes(rule, index)
+export function bendMesh(mesh: Mesh, rule: PathRule, index: number, placed: Matrix4, home: Matrix4, lifts: Lifts = []): Mesh {
+  const bend = bendOnto(rule, index, lifts)
+  const planes = bendPlanes(rule, index, lifts)
   const toHome = home.clone().invert()
   return { primitives: bakeMesh(mesh, placed).primitives.map(primitive => bendPrimitive(primitive, planes, bend, toHome)) }
 }

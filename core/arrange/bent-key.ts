@@ -2,6 +2,7 @@ import type { Matrix4 } from 'three'
 import { Matrix4 as ThreeMatrix4 } from 'three'
 import type { Mesh } from '../geometry/mesh'
 import { bendMesh } from './bend-mesh'
+import type { Lifts } from './path-bend'
 import type { PathRule } from './rule'
 import { pathSchema } from './rule'
 
@@ -12,9 +13,10 @@ const PREFIX = 'bent:'
  *
  * @param placed from the shape's axes to the arrangement's, before it is bent
  * @param home from the piece's own axes to the arrangement's: the mesh is made in those
+ * @param lifts lay it on the ground; empty if it keeps to the path
  */
-export function bentKey(shape: string, rule: PathRule, index: number, placed: Matrix4, home: Matrix4): string {
-  return PREFIX + JSON.stringify({ shape, rule, index, placed: placed.elements, home: home.elements })
+export function bentKey(shape: string, rule: PathRule, index: number, placed: Matrix4, home: Matrix4, lifts: Lifts): string {
+  return PREFIX + JSON.stringify({ shape, rule, index, placed: placed.elements, home: home.elements, lifts })
 }
 
 export function isBentKey(key: string): boolean {
@@ -23,7 +25,7 @@ export function isBentKey(key: string): boolean {
 
 /** The mesh a key names. @param meshOf the mesh of the shape that is bent; null while it is not there */
 export function meshOfBentKey(key: string, meshOf: (shape: string) => Mesh | null): Mesh | null {
-  const { shape, rule, index, placed, home } = JSON.parse(key.slice(PREFIX.length)) as { shape: string, rule: unknown, index: number, placed: number[], home: number[] }
+  const { shape, rule, index, placed, home, lifts } = JSON.parse(key.slice(PREFIX.length)) as { shape: string, rule: unknown, index: number, placed: number[], home: number[], lifts: Lifts }
   const mesh = meshOf(shape)
-  return mesh && bendMesh(mesh, pathSchema.parse(rule), index, new ThreeMatrix4().fromArray(placed), new ThreeMatrix4().fromArray(home))
+  return mesh && bendMesh(mesh, pathSchema.parse(rule), index, new ThreeMatrix4().fromArray(placed), new ThreeMatrix4().fromArray(home), lifts)
 }

@@ -6,6 +6,7 @@ import { decompose } from '../level/tree'
 import type { ArrangementOwn, Exception } from './arrangement'
 import type { CopyPlace } from './count'
 import { arrangedOf } from './expand'
+import { hasCorners } from './path-layout'
 import type { PlacedCopies } from './placed'
 import type { Rule } from './rule'
 import { groundBelow } from './settle'
@@ -30,8 +31,9 @@ export function copyOf(id: string): { arrangementId: string, key: string } | nul
 }
 
 /** People count from one. */
-export function copyName({ rule }: Rule, [row, column, layer]: CopyPlace): string {
-  if (rule !== 'grid' && rule !== 'fan') return `copy ${column + 1}`
+export function copyName(rule: Rule, [row, column, layer]: CopyPlace): string {
+  if (rule.rule === 'path' && hasCorners(rule)) return layer > 0 ? `corner ${row + 1}` : `stretch ${row + 1}, piece ${column + 1}`
+  if (rule.rule !== 'grid' && rule.rule !== 'fan') return `copy ${column + 1}`
   return `row ${row + 1}, column ${column + 1}${layer > 0 ? `, layer ${layer + 1}` : ''}`
 }
 

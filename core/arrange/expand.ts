@@ -4,9 +4,11 @@ import type { ArrangementOwn } from './arrangement'
 import { isArrangement } from './arrangement'
 import { bentKey } from './bent-key'
 import { MOST_COPIES } from './count'
+import { isBent } from './path-bend'
+import { layoutOf } from './path-layout'
 import type { PlacedCopies } from './placed'
 import { placeCopies, placedMatrices } from './placed'
-import { groundBelow } from './settle'
+import { groundBelow, liftsOf } from './settle'
 
 /** Copies of one shape: sixteen numbers each, from the arrangement's own axes, and which copy each belongs to. */
 export type ShapeCopies = { shape: string, matrices: Float64Array, indices: Int32Array }
@@ -33,18 +35,24 @@ const asItIs = (document: LevelDocument): ShownAs => ({ worldMatrix: id => docum
 export function expand(document: LevelDocument, id: string, as: ShownAs = asItIs(document)): ShapeCopies[] {
   const { own, sources } = as.arranged(id)
   if (sources.length === 0) return []
-  const copies = placeCopies(own, sources.length, groundBelow(document, as.worldMatrix(id)))
+  const ground = groundBelow(document, as.worldMatrix(id))
+  const copies = placeCopies(own, sources.length, ground)
   const matrices = placedMatrices(copies, sources.map(source => document.need(source)))
   const indicesOf = own.rule.rule === 'mirror' ? sources.map(() => Int32Array.of(0)) : indicesBySource(copies, sources.length)
   const toOwn = as.worldMatrix(id).clone().invert()
   return sources.flatMap((source, number) => shownBelow(document, source, as).flatMap((shown): ShapeCopies[] => {
     const indices = indicesOf[number]!
     const placed = toOwn.clone().multiply(shown.matrix)
-    if (own.rule.rule === 'path' && own.rule.bent && own.rule.measure === 'ends' && !shown.inner) {
-      const { rule } = own
-      return [...indices].map(index => ({ shape: bentKey(shown.shape, rule, index, placed, new Matrix4().fromArray(copies.ruled, index * 16)), matrices: matrices.slice(index * 16, index * 16 + 16), indices: Int32Array.of(index) }))
-    }
-    return placeShape(shown, placed, matrices, indices)
+    if (!isBent(own.rule) || shown.inner) return placeShape(shown, placed, matrices, indices)
+    const { rule } = own
+    const { pieces } = layoutOf(rule)
+    return [
+      ...[...indices].filter(index => index < pieces).map(index => ({
+        shape: bentKey(shown.shape, rule, index, placed, new Matrix4().fromArray(copies.ruled, index * 16), ground ? liftsOf(rule, index, ground) : []),
+        matrices: matrices.slice(index * 16, index * 16 + 16), indices: Int32Array.of(index),
+      })),
+      ...placeShape(shown, placed, matrices, indices.filter(index => index >= pieces)),
+    ]
   }))
 }
 

@@ -13,6 +13,7 @@ import { clickTarget } from '../level/tree'
 import { swapPlaces } from '../lineup/swap'
 import type { ArrangementOwn } from './arrangement'
 import { arrangementSchema } from './arrangement'
+import { meshOfBentKey } from './bent-key'
 import { CopyError, copyId, withExceptions } from './copy'
 import { CopyPlaces } from './count'
 import { arrangedOf, expand } from './expand'
@@ -140,6 +141,20 @@ describe('one copy', () => {
     }))
   })
 
+  it('of a path with corners keeps to its stretch when another one gets longer', () => {
+    const rule: PathRule = { ...FIRST_RULES.path, smooth: false, points: [[0, 0, 0], [4, 0, 0], [4, 0, 4]], measure: 'ends', spacing: 1, begins: -0.5, corners: { room: 0, ends: false } }
+    const { document } = level({ rule, sources: { by: 'ends', first: 0, middle: 0, last: 0, corner: 1 } }, 2)
+    expect(document.need(copy('1,2,0')).name).toBe('Thing 2, stretch 2, piece 3')
+    expect(document.need(copy('1,0,1')).name).toBe('Thing 3, corner 2')
+    apply(document, [{ do: 'put', id: copy('1,2,0'), fields: { translation: [4, 1, 2.5] } }])
+    const before = document.worldMatrix(copy('1,2,0')).elements[13]
+    expect(before).toBeCloseTo(1, 9)
+    apply(document, [{ do: 'put', id: A, fields: { own: { ...ownOf(document), rule: { ...rule, points: [[-6, 0, 0], ...rule.points.slice(1)] } } } }])
+    expect(document.worldMatrix(copy('1,2,0')).elements[13]).toBe(before)
+    expect(document.has(copy('0,9,0'))).toBe(true)
+    expect(document.has(copy('2,0,0'))).toBe(false)
+  })
+
   it('is hidden by being removed; resetting it brings it back; it may show another source', () => {
     const { document, index } = level({ rule: { ...line, count: 3 } }, 2)
     apply(document, removeWithChildren(document, [copy('1')]))
@@ -232,6 +247,26 @@ describe('a path that hugs the ground', () => {
       expect(matrices[i * 16 + 5]).toBe(1)
     }
     expect(document.worldMatrix(copy('4')).elements[13]).toBeCloseTo(1, 2)
+  })
+
+  it('is bent over it where its pieces are bent, from end to end, and they still meet', () => {
+    const { document, index } = bank({ measure: 'ends', spacing: 1, begins: -0.5, bent: true })
+    const pieces = expand(document, A)
+    expect(pieces).toHaveLength(8)
+    const corners = pieces.map(({ shape, matrices }) => {
+      const mesh = meshOfBentKey(shape, () => cube.mesh)!
+      const home = new Matrix4().fromArray(matrices)
+      return mesh.primitives.flatMap(({ positions }) => Array.from({ length: positions.length / 3 }, (_, i) => new Vector3().fromArray(positions, i * 3).applyMatrix4(home)))
+    })
+    // The cube's bottom is on the ground, and its top a metre above.
+    for (const points of corners) for (const { x, y } of points) expect(Math.min(Math.abs(y - x / 4), Math.abs(y - x / 4 - 1))).toBeLessThan(2e-3)
+    corners.slice(1).forEach((points, i) => expect(Math.min(...points.map(point => point.x))).toBeCloseTo(Math.max(...corners[i]!.map(point => point.x)), 6))
+    // A straight slope needs no cuts.
+    const [whole] = expand(bank({ measure: 'ends', spacing: 8, begins: -4, bent: true }).document, A)
+    expect(meshOfBentKey(whole!.shape, () => cube.mesh)!.primitives[0]!.indices).toHaveLength(36)
+    applyChange(document, [{ do: 'put', id: testId(20), fields: { hidden: true } }])
+    index.update([testId(20)])
+    expect(expand(document, A)[0]!.matrices[13]).toBe(0)
   })
 
   it('lies along it when it stands with the ground, and released stands where it stood', () => {

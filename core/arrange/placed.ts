@@ -69,11 +69,7 @@ function sourceChooser(choice: ArrangementOwn['sources'], places: CopyPlaces, so
     }
   }
   if (choice.by === 'ends') {
-    return (index) => {
-      const first = places.at(index)[1] === 0
-      const last = index === places.count - 1 || places.at(index + 1)[1] === 0
-      return (first ? choice.first : last ? choice.last : choice.middle) % sources
-    }
+    return index => (choice[places.partAt(index)] ?? choice.middle) % sources
   }
   const weights = Array.from({ length: sources }, (_, i) => choice.weights[i] ?? 0)
   const sum = weights.reduce((total, weight) => total + weight, 0)

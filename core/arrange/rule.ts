@@ -118,6 +118,13 @@ export const pathSchema = z.strictObject({
   begins: metres,
   /** For `ends`: pieces are sized along the path so that the last one ends where the path does. */
   fitted: z.boolean(),
+  /** For `ends` on a path of straight lines: each is laid out by itself, with a copy at each corner between. */
+  corners: z.strictObject({
+    /** Metres left free on either side of a corner. */
+    room: z.number({ error: 'must be a number' }).min(0, 'must be at least 0').max(100_000, 'must be at most 100 km'),
+    /** Also at both ends of a path that is open. */
+    ends: z.boolean(),
+  }).optional(),
   /** `upright`: turned about the vertical alone; `banked`: leaning with the path's slope; `surface`: with the ground's; `kept`: not turned. */
   stand: z.enum(['upright', 'banked', 'surface', 'kept']),
   /** Each copy stands on the ground under or over the path; not those that are bent. */

@@ -8,8 +8,8 @@ import { isArrangement } from '../arrange/arrangement'
 import { isBentKey, meshOfBentKey } from '../arrange/bent-key'
 import type { ShapeCopies } from '../arrange/expand'
 import { arrangedOf, expand } from '../arrange/expand'
+import { isBent } from '../arrange/path-bend'
 import { placeCopies, placedMatrices } from '../arrange/placed'
-import type { Rule } from '../arrange/rule'
 import { groundBelow } from '../arrange/settle'
 import type { LevelDocument } from '../level/document'
 import { nodeTranslation } from '../level/transform'
@@ -103,7 +103,6 @@ export async function writeLevelGlb(name: string, level: LevelDocument, parts: R
   return new WebIO().registerExtensions([EXTMeshGPUInstancing]).writeBinary(document)
 }
 
-const isBent = (rule: Rule) => rule.rule === 'path' && rule.measure === 'ends' && rule.bent
 const isProper = (matrix: Float64Array) => new Matrix4().fromArray(matrix).determinant() > 0
 
 /** Translation, rotation and scale of each copy: forty bytes. */

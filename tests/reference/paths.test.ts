@@ -1,8 +1,8 @@
 import fc from 'fast-check'
-import { BoxGeometry, Matrix4, Quaternion, Vector3 } from 'three'
+import { BoxGeometry, CatmullRomCurve3, Line3, Matrix4, Quaternion, Vector3 } from 'three'
 import { describe, expect, it } from 'vitest'
 import { bendMesh } from '../../core/arrange/bend-mesh'
-import { countOf } from '../../core/arrange/count'
+import { CopyPlaces, countOf } from '../../core/arrange/count'
 import { copiesOf } from '../../core/arrange/evaluate'
 import { PathCurve } from '../../core/arrange/path-curve'
 import type { PathRule } from '../../core/arrange/rule'
@@ -50,6 +50,27 @@ describe('a smooth path', () => {
       const curve = new PathCurve({ points, smooth: true, closed })
       curve.wayOfPoints().forEach((way, i) => expect(curve.at(way).distanceTo(new Vector3(...points[i]!))).toBeLessThan(1e-6))
     }))
+  })
+})
+
+describe('the way along a smooth path', () => {
+  it('leads to the points and directions of the packaged curve', () => {
+    const coordinate = fc.integer({ min: -20, max: 20 })
+    fc.assert(fc.property(fc.uniqueArray(fc.tuple(coordinate, coordinate, coordinate), { minLength: 3, maxLength: 8, selector: point => point.join() }), fc.boolean(), (points, closed) => {
+      const curve = new PathCurve({ points, smooth: true, closed })
+      const packaged = new CatmullRomCurve3(points.map(point => new Vector3(...point)), closed, 'centripetal')
+      const samples = (closed ? points.length : points.length - 1) * 64
+      const through = packaged.getPoints(samples)
+      let way = 0
+      for (let i = 0; i < samples; i++) {
+        const next = way + through[i]!.distanceTo(through[i + 1]!)
+        const [middle, t] = [(way + next) / 2, (i + 0.5) / samples]
+        expect(curve.at(middle).distanceTo(packaged.getPoint(t))).toBeLessThan(1e-9)
+        expect(curve.directionAt(middle).angleTo(packaged.getTangent(t))).toBeLessThan(1e-2)
+        way = next
+      }
+      expect(curve.length).toBeCloseTo(way, 9)
+    }), { numRuns: 40 })
   })
 })
 
@@ -103,6 +124,65 @@ describe('pieces end to end', () => {
     expect(ends({ ...rule, fitted: false }).map(([, to]) => Math.round(to.x * 1e6) / 1e6)).toEqual([3, 6, 9])
     // A piece whose pivot is at its beginning lies where one with its pivot in the middle does.
     expect(ends({ ...rule, begins: 0 }).map(([, to]) => Math.round(to.x * 1e6) / 1e6)).toEqual([3.333333, 6.666667, 10])
+  })
+})
+
+describe('a path with a part at each corner', () => {
+  // A rectangle of 6 m by 4 m, walked so that its inside is to the right.
+  const fence: PathRule = { ...path, smooth: false, closed: true, points: [[0, 0, 0], [6, 0, 0], [6, 0, 4], [0, 0, 4]], measure: 'ends', spacing: 2, begins: -1, corners: { room: 0, ends: false } }
+  const cornersOf = (rule: PathRule) => {
+    const places = new CopyPlaces(rule)
+    return matricesOf(rule).filter((_, i) => places.partAt(i) === 'corner')
+  }
+  const piecesOf = (rule: PathRule) => ends(rule).slice(0, countOf(rule) - cornersOf(rule).length)
+  const tidied = (vector: Vector3) => vector.toArray().map(value => Math.round(value * 1e6) / 1e6 + 0)
+
+  it('has whole pieces on each straight stretch, and its corners turned half-way', () => {
+    expect(piecesOf(fence)).toHaveLength(3 + 2 + 3 + 2)
+    expect(piecesOf(fence).slice(0, 4).map(([from, to]) => [tidied(from), tidied(to)])).toEqual([[[0, 0, 0], [2, 0, 0]], [[2, 0, 0], [4, 0, 0]], [[4, 0, 0], [6, 0, 0]], [[6, 0, 0], [6, 0, 2]]])
+    expect(cornersOf(fence).map(matrix => tidied(new Vector3().setFromMatrixPosition(matrix)))).toEqual([[0, 0, 0], [6, 0, 0], [6, 0, 4], [0, 0, 4]])
+    const headings = cornersOf(fence).map(matrix => new Vector3(1, 0, 0).transformDirection(matrix)).map(({ x, z }) => Math.round(Math.atan2(z, x) * 180 / Math.PI))
+    expect(headings).toEqual([-45, 45, 135, -135])
+  })
+
+  it('leaves room beside its corners, and is mitred where it runs to the side', () => {
+    const roomy = piecesOf({ ...fence, corners: { room: 0.5, ends: false } })
+    // 5 m are 2.5 pieces, which is three of 5/3 m; 3 m are 1.5, which is two.
+    expect(roomy).toHaveLength(3 + 2 + 3 + 2)
+    expect([roomy[0]![0], roomy[2]![1]].map(tidied)).toEqual([[0.5, 0, 0], [5.5, 0, 0]])
+    // One metre inside is a rectangle of 4 m by 2 m; one metre outside of 8 m by 6 m.
+    for (const [offset, across, along] of [[1, 4, 2], [-1, 8, 6]] as const) {
+      const beside = { ...fence, offset, spacing: 1, begins: -0.5 }
+      expect(piecesOf(beside)).toHaveLength((across + along) * 2)
+      expect(cornersOf(beside).map(matrix => tidied(new Vector3().setFromMatrixPosition(matrix)))).toEqual([[offset, 0, offset], [6 - offset, 0, offset], [6 - offset, 0, 4 - offset], [offset, 0, 4 - offset]])
+      expect(tidied(piecesOf(beside)[0]![0])).toEqual([offset, 0, offset])
+    }
+  })
+
+  it('has none at its ends unless they are asked for, and nothing where a stretch is too short', () => {
+    const open: PathRule = { ...fence, closed: false, points: [[0, 0, 0], [4, 0, 0], [4, 0, 0.4], [8, 0, 0.4]] }
+    expect(cornersOf(open)).toHaveLength(2)
+    expect(cornersOf({ ...open, corners: { room: 0.2, ends: true } })).toHaveLength(4)
+    const parts = (rule: PathRule) => Array.from({ length: countOf(rule) }, (_, i) => new CopyPlaces(rule).partAt(i)[0]).join('')
+    expect(parts(open)).toBe('fmmmlcc')
+    expect(parts({ ...open, corners: { room: 0.2, ends: true } })).toBe('fmmlcccc')
+    expect(parts(fence)).toBe('mmmmmmmmmmcccc')
+  })
+
+  it('whatever its points: pieces lie on their stretches between the corners, and each copy\'s key leads back to it', () => {
+    const coordinate = fc.double({ min: -20, max: 20, noNaN: true })
+    fc.assert(fc.property(fc.array(fc.tuple(coordinate, coordinate, coordinate), { minLength: 2, maxLength: 8 }), fc.boolean(), fc.boolean(), fc.double({ min: 0, max: 2, noNaN: true }), (points, closed, ends, room) => {
+      const rule: PathRule = { ...fence, points, closed, stand: 'banked', corners: { room, ends } }
+      const places = new CopyPlaces(rule)
+      const curve = new PathCurve(rule)
+      const through = [...curve.wayOfPoints().map(way => curve.at(way))]
+      piecesOf(rule).forEach(([from, to], i) => {
+        const [stretch] = places.at(i)
+        const line = new Line3(through[stretch]!, through[(stretch + 1) % through.length]!)
+        for (const end of [from, to]) expect(line.closestPointToPoint(end, true, new Vector3()).distanceTo(end)).toBeLessThan(1e-6)
+      })
+      for (let i = 0; i < places.count; i++) expect(places.indexOf(places.keyAt(i))).toBe(i)
+    }))
   })
 })
 
@@ -163,6 +243,13 @@ describe('bent pieces', () => {
         for (const [edge, count] of edges) expect(edges.get(edge.split(' ').reverse().join(' '))).toBe(count)
       }
     }
+  })
+
+  it('between corners of their own end square, each in its own stretch\'s direction', () => {
+    const corner: PathRule = { ...path, smooth: false, points: [[0, 0, 0], [4, 0, 0], [4, 0, 4]], measure: 'ends', spacing: length, begins: -length / 2, bent: true, corners: { room: 0.2, ends: false } }
+    const pieces = [0, 1, 2, 3].map(i => ({ home: matricesOf(corner)[i]!, mesh: bendMesh(kerb, corner, i, new Matrix4(), matricesOf(corner)[i]!) }))
+    for (const { mesh } of pieces) expect(meshVolume(mesh)).toBeCloseTo(1.9 * width * height, 5)
+    expect(new Vector3(1, 0, 0).transformDirection(pieces[2]!.home).z).toBeCloseTo(1, 9)
   })
 
   it('stay as they are on a straight path', () => {

@@ -24,7 +24,7 @@ function nameOf(key: string): string {
 
 const about = (exception: Exception) => [
   ...exception.hidden ? ['hidden'] : [], ...exception.move ? ['moved'] : [], ...exception.turn ? ['turned'] : [], ...exception.size ? ['sized'] : [],
-  ...exception.source === undefined ? [] : [`shows ${repeating.sources[exception.source] ?? 'another source'}`],
+  ...exception.source === undefined ? [] : [`shows ${repeating.names[exception.source] ?? 'another source'}`],
 ].join(', ')
 
 function pick(key: string, exception: Exception): void {
@@ -52,10 +52,10 @@ function setSource(event: Event): void {
   <div v-if="picked !== null" class="copy" data-test="picked-copy">
     <p class="line"><span>Picked</span><strong>{{ nameOf(picked) }}</strong></p>
     <p class="quiet hint">Move, turn or size it alone: it stays an exception of its row and column, whatever the counts.</p>
-    <label v-if="repeating.sources.length > 1" class="line"><span>Shows</span>
+    <label v-if="repeating.names.length > 1" class="line"><span>Shows</span>
       <select class="text-box" aria-label="Source of this copy" :value="(pickedException?.source ?? -1) + 1" @change="setSource">
         <option :value="0">what its turn says</option>
-        <option v-for="(name, i) in repeating.sources" :key="i" :value="i + 1">{{ name }}</option>
+        <option v-for="(name, i) in repeating.names" :key="i" :value="i + 1">{{ name }}</option>
       </select>
     </label>
     <div class="line">
@@ -107,9 +107,5 @@ function setSource(event: Event): void {
 
 .current .name {
   color: rgb(var(--v-theme-picked));
-}
-
-.text-box {
-  max-width: 130px;
 }
 </style>

@@ -26,8 +26,9 @@ function choose(next: 'once' | RuleKind): void {
 
 function change(next: Rule, joins?: string): void {
   const before = own.value?.rule
-  const toPieces = next.rule === 'path' && next.measure === 'ends' && before?.rule === 'path' && before.measure !== 'ends'
-  repeating.setRule(toPieces ? repeating.measured(next) : next, joins)
+  if (next.rule !== 'path' || before?.rule !== 'path') return repeating.setRule(next, joins)
+  if (next.corners && !before.corners && !own.value?.sources && repeating.names.length > 1) return repeating.setOwn({ ...own.value, rule: next, sources: { by: 'ends', first: 0, middle: 0, last: 0, corner: 1 } })
+  repeating.setRule(next.measure === 'ends' && before.measure !== 'ends' ? repeating.measured(next) : next, joins)
 }
 </script>
 
@@ -82,5 +83,14 @@ function change(next: Rule, joins?: string): void {
   color: rgb(var(--v-theme-on-primary));
   background: var(--petrol);
   border-color: var(--petrol);
+}
+
+/* Of the forms within as well. */
+.bench-form :deep(.line > .field) {
+  height: 27px;
+}
+
+.bench-form :deep(.line > .text-box) {
+  max-width: 130px;
 }
 </style>

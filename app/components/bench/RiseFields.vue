@@ -66,14 +66,6 @@ const length = computed(() => ({ quantity: 'length' as const, unit: settings.kep
 </template>
 
 <style scoped>
-.line > .field {
-  height: 27px;
-}
-
-.line > .text-box {
-  max-width: 130px;
-}
-
 .expression {
   display: flex;
   flex-direction: column;

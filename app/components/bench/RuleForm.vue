@@ -52,6 +52,8 @@ function setCounts(field: RuleField, event: Event): void {
   input.value = (valueAt(props.rule, field.path) as number[]).join(' ')
 }
 
+const turn = (field: Extract<RuleField, { type: 'switch' }>, on: boolean) => set(field, field.on ? on ? field.on : undefined : on)
+
 function choose(field: Extract<RuleField, { type: 'choice' }>, event: Event): void {
   set(field, field.options[(event.target as HTMLSelectElement).selectedIndex]!.value)
 }
@@ -60,7 +62,7 @@ function choose(field: Extract<RuleField, { type: 'choice' }>, event: Event): vo
 <template>
   <div class="rule" @focusout="level.endJoining()">
     <template v-for="field in fields" :key="field.path.join()">
-      <label v-if="field.type === 'switch'" class="tick"><input type="checkbox" :checked="valueAt(rule, field.path) === true" @change="set(field, ($event.target as HTMLInputElement).checked)"> {{ field.label }}</label>
+      <label v-if="field.type === 'switch'" class="tick"><input type="checkbox" :checked="Boolean(valueAt(rule, field.path))" @change="turn(field, ($event.target as HTMLInputElement).checked)"> {{ field.label }}</label>
       <RiseFields v-else-if="field.type === 'rise' && (rule.rule === 'grid' || rule.rule === 'fan')" :rule="rule" @change="(rise, joins) => set(field, rise, joins)" />
       <label v-else-if="field.type === 'counts'" class="line"><span>{{ field.label }}</span>
         <input class="text-box mono" :aria-label="field.label" :value="(valueAt(rule, field.path) as number[]).join(' ')" @change="setCounts(field, $event)" @keydown.enter="($event.target as HTMLInputElement).blur()">
@@ -83,13 +85,5 @@ function choose(field: Extract<RuleField, { type: 'choice' }>, event: Event): vo
   display: flex;
   flex-direction: column;
   gap: 6px;
-}
-
-.line > .field {
-  height: 27px;
-}
-
-.text-box {
-  max-width: 130px;
 }
 </style>

@@ -10,9 +10,3 @@ const another = () => emit('change', Math.floor(Math.random() * 1_000_000))
     <QuantityField :label="label" quantity="factor" :decimals="0" :value="seed" :check="check" @commit="emit('change', $event)" />
   </label>
 </template>
-
-<style scoped>
-.line > .field {
-  height: 27px;
-}
-</style>

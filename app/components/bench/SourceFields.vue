@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { ArrangementOwn, Sources } from '~~/core/arrange/arrangement'
+import { hasCorners } from '~~/core/arrange/path-layout'
 import { useLevel } from '~/stores/level'
 import { useRepeating } from '~/stores/repeating'
 
@@ -8,10 +9,8 @@ const props = defineProps<{ own: ArrangementOwn }>()
 const emit = defineEmits<{ change: [own: ArrangementOwn, joins?: string] }>()
 const level = useLevel()
 const repeating = useRepeating()
-const names = computed(() => {
-  void level.version
-  return repeating.current === null ? repeating.movable().map(id => level.document.need(id).name) : repeating.sources
-})
+const names = computed(() => repeating.names)
+const isCornered = computed(() => props.own.rule.rule === 'path' && hasCorners(props.own.rule))
 const choice = computed(() => props.own.sources)
 
 function set(sources: Sources | undefined, joins?: string): void {
@@ -23,7 +22,7 @@ function choose(by: string): void {
   const numbers = names.value.map((_, i) => i)
   if (by === 'pattern') set({ by: 'pattern', pattern: numbers })
   else if (by === 'weight') set({ by: 'weight', weights: numbers.map(() => 1), seed: 1 })
-  else if (by === 'ends') set({ by: 'ends', first: 0, middle: Math.min(1, numbers.length - 1), last: 0 })
+  else if (by === 'ends') set({ by: 'ends', first: 0, middle: Math.min(1, numbers.length - 1), last: 0, ...isCornered.value ? { corner: 0 } : {} })
   else set(undefined)
 }
 
@@ -45,7 +44,9 @@ function setWeight(i: number, weight: number): void {
   if (choice.value?.by === 'weight') set({ ...choice.value, weights: names.value.map((_, k) => k === i ? weight : choice.value?.by === 'weight' ? choice.value.weights[k] ?? 1 : 1) })
 }
 
-const PLACES = [{ place: 'first', name: 'First' }, { place: 'middle', name: 'In between' }, { place: 'last', name: 'Last' }] as const
+const places = computed(() => [
+  { place: 'first', name: 'First' }, { place: 'middle', name: 'In between' }, { place: 'last', name: 'Last' }, ...isCornered.value ? [{ place: 'corner', name: 'Corner' }] as const : [],
+] as const)
 </script>
 
 <template>
@@ -53,7 +54,7 @@ const PLACES = [{ place: 'first', name: 'First' }, { place: 'middle', name: 'In 
     <h3>Sources</h3>
     <label class="line"><span>Taken</span>
       <select class="text-box" aria-label="Sources taken" :value="choice?.by ?? 'turn'" @change="choose(($event.target as HTMLSelectElement).value)">
-        <option value="turn">in turn</option><option value="pattern">by a pattern</option><option value="weight">at random, by weight</option><option value="ends">others at the ends</option>
+        <option value="turn">in turn</option><option value="pattern">by a pattern</option><option value="weight">at random, by weight</option><option value="ends">others at the ends{{ isCornered ? ' and corners' : '' }}</option>
       </select>
     </label>
     <p v-if="!choice || choice.by === 'pattern'" class="quiet hint"><template v-for="(name, i) in names" :key="i">{{ i > 0 ? ', ' : '' }}{{ letter(i) }} {{ name }}</template></p>
@@ -65,21 +66,12 @@ const PLACES = [{ place: 'first', name: 'First' }, { place: 'middle', name: 'In 
       <SeedField label="Seed of the sources" :seed="choice.seed" @change="set({ ...choice, seed: $event })" />
     </template>
     <template v-if="choice?.by === 'ends'">
-      <label v-for="{ place, name: where } in PLACES" :key="place" class="line"><span>{{ where }}</span>
-        <select class="text-box" :aria-label="`${where} source`" :value="choice[place]" @change="set({ ...choice, [place]: ($event.target as HTMLSelectElement).selectedIndex })">
+      <label v-for="{ place, name: where } in places" :key="place" class="line"><span>{{ where }}</span>
+        <select class="text-box" :aria-label="`${where} source`" :value="choice[place] ?? choice.middle" @change="set({ ...choice, [place]: ($event.target as HTMLSelectElement).selectedIndex })">
           <option v-for="(name, i) in names" :key="i" :value="i">{{ name }}</option>
         </select>
       </label>
     </template>
   </template>
+  <p v-else-if="isCornered" class="quiet hint">{{ repeating.current === null ? 'Pick the part for the corners as well.' : 'A second source, dragged below it in the roster, may stand at the corners.' }}</p>
 </template>
-
-<style scoped>
-.line > .field {
-  height: 27px;
-}
-
-.line > .text-box {
-  max-width: 130px;
-}
-</style>

@@ -63,8 +63,4 @@ summary {
   gap: 6px;
   padding-top: 8px;
 }
-
-.line > .field {
-  height: 27px;
-}
 </style>
