@@ -70,21 +70,38 @@ function indicesBySource({ places: { count }, sourceOf }: PlacedCopies, sources:
   return found
 }
 
-const [copy, nested] = [new Matrix4(), new Matrix4()]
-
 function placeShape({ shape, inner }: Shown, placed: Matrix4, matrices: Float64Array, indices: Int32Array): ShapeCopies[] {
   const within = inner ? inner.length / 16 : 1
   const count = indices.length * within
   if (count === 0 || count > MOST_COPIES) return []
   const out = new Float64Array(count * 16)
+  const own = Float64Array.from(placed.elements)
+  if (!inner) {
+    for (let i = 0; i < count; i++) multiplyAt(out, i * 16, matrices, indices[i]! * 16, own, 0)
+    return [{ shape, matrices: out, indices }]
+  }
   const owners = new Int32Array(count)
+  const copy = new Float64Array(16)
   indices.forEach((index, i) => {
-    copy.fromArray(matrices, index * 16).multiply(placed)
-    if (!inner) copy.toArray(out, i * 16)
-    else for (let k = 0; k < within; k++) nested.fromArray(inner, k * 16).premultiply(copy).toArray(out, (i * within + k) * 16)
+    multiplyAt(copy, 0, matrices, index * 16, own, 0)
+    for (let k = 0; k < within; k++) multiplyAt(out, (i * within + k) * 16, copy, 0, inner, k * 16)
     owners.fill(index, i * within, (i + 1) * within)
   })
   return [{ shape, matrices: out, indices: owners }]
+}
+
+/** Writes a·b at a place of an array, for matrices without perspective; several times quicker than by objects for each. */
+function multiplyAt(out: Float64Array, at: number, a: Float64Array, ai: number, b: Float64Array, bi: number): void {
+  for (let column = 0; column < 16; column += 4) {
+    const x = b[bi + column]!
+    const y = b[bi + column + 1]!
+    const z = b[bi + column + 2]!
+    const w = b[bi + column + 3]!
+    out[at + column] = a[ai]! * x + a[ai + 4]! * y + a[ai + 8]! * z + a[ai + 12]! * w
+    out[at + column + 1] = a[ai + 1]! * x + a[ai + 5]! * y + a[ai + 9]! * z + a[ai + 13]! * w
+    out[at + column + 2] = a[ai + 2]! * x + a[ai + 6]! * y + a[ai + 10]! * z + a[ai + 14]! * w
+    out[at + column + 3] = w
+  }
 }
 
 type Shown = { shape: string, matrix: Matrix4, /** Copies within it, if it is an arrangement itself. */ inner: Float64Array | null }

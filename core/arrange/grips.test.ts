@@ -2,24 +2,27 @@ import fc from 'fast-check'
 import { Vector3 } from 'three'
 import { describe, expect, it } from 'vitest'
 import { anyVec3 } from '../../tests/support'
-import { countOf } from './count'
+import { countOf, fanRowStarts } from './count'
 import { copiesOf } from './evaluate'
 import { dragGrip, gripsOf, withoutPoint } from './grips'
-import type { LineRule, Rule } from './rule'
+import { fanRowPlace, gridFarPlace, linePlace, ringPlace } from './place-of'
+import type { LineRule, Rise, Rule } from './rule'
 import { FIRST_RULES, ruleSchema } from './rule'
 
 const { line, ring, fan, grid, path, mirror } = FIRST_RULES
 const placeOf = (rule: Rule, index: number, shift: readonly number[] = [0, 0, 0]) => new Vector3().fromArray(copiesOf(rule), index * 16 + 12).add(new Vector3(...shift))
-const near = (a: Vector3, b: Vector3) => expect(a.distanceTo(b)).toBeLessThan(1e-6 * Math.max(1, b.length()))
+function near(a: Vector3, b: Vector3): void {
+  expect(a.distanceTo(b)).toBeLessThan(1e-6 * Math.max(1, b.length()))
+}
+
+const anyLine: fc.Arbitrary<LineRule> = fc.record({
+  rule: fc.constant('line' as const), count: fc.integer({ min: 2, max: 12 }), along: anyVec3, measure: fc.constantFrom('spacing' as const, 'span' as const),
+  least: fc.constant(1), ratio: fc.double({ min: 0.6, max: 1.5, noNaN: true }), centred: fc.boolean(),
+  turn: fc.tuple(fc.integer({ min: -8, max: 8 }), fc.integer({ min: -8, max: 8 }), fc.integer({ min: -8, max: 8 })),
+  size: fc.double({ min: 0.7, max: 1.3, noNaN: true }), axes: fc.constantFrom('world' as const, 'local' as const),
+})
 
 describe('a line dragged by its ends', () => {
-  const anyLine: fc.Arbitrary<LineRule> = fc.record({
-    rule: fc.constant('line' as const), count: fc.integer({ min: 2, max: 12 }), along: anyVec3, measure: fc.constantFrom('spacing' as const, 'span' as const),
-    least: fc.constant(1), ratio: fc.double({ min: 0.6, max: 1.5, noNaN: true }), centred: fc.boolean(),
-    turn: fc.tuple(fc.integer({ min: -8, max: 8 }), fc.integer({ min: -8, max: 8 }), fc.integer({ min: -8, max: 8 })),
-    size: fc.double({ min: 0.7, max: 1.3, noNaN: true }), axes: fc.constantFrom('world' as const, 'local' as const),
-  })
-
   it('has the dragged copy where the pointer is and the other end where it was, whatever its turn, size and ratio', () => {
     fc.assert(fc.property(anyLine, anyVec3, fc.constantFrom(0, 1), (rule, to, which) => {
       const last = countOf(rule) - 1
@@ -34,6 +37,28 @@ describe('a line dragged by its ends', () => {
     const { rule } = dragGrip({ ...line, measure: 'fit', along: [3, 0, 0], least: 1 }, 1, new Vector3(7, 0, 0))
     expect(countOf(rule)).toBe(8)
     near(placeOf(rule, 7), new Vector3(7, 0, 0))
+  })
+})
+
+describe('the place of one copy by itself', () => {
+  const anyRise = fc.constantFrom<Rise>({ by: 'rows', height: 0.4, every: 2 }, { by: 'profile', points: [[0, 0], [0.4, 1], [1, 3]], smooth: true }, { by: 'expression', text: '0.3 * row + 0.1 * column + index / count' })
+  const anyAngle = fc.integer({ min: -400, max: 400 })
+
+  it('is where the rule puts it among all', () => {
+    fc.assert(fc.property(anyLine, fc.nat(11), (rule, i) => near(linePlace(rule, i % rule.count), placeOf(rule, i % rule.count))))
+    fc.assert(fc.property(fc.integer({ min: 1, max: 40 }), fc.constantFrom(0 as const, 1 as const, 2 as const), anyAngle, anyAngle, fc.nat(39), (count, axis, start, arc, i) => {
+      const rule = { ...ring, count, axis, start, arc, rise: 0.3 }
+      near(ringPlace(rule, i % count), placeOf(rule, i % count))
+    }))
+    fc.assert(fc.property(fc.integer({ min: 1, max: 6 }), fc.constantFrom('same' as const, 'spacing' as const, 'given' as const), anyRise, fc.nat(5), (rows, counts, rise, at) => {
+      const rule = { ...fan, rows, counts, given: [4, 1, 7], stagger: 0.5, rise }
+      const row = at % rows
+      near(fanRowPlace(rule, row, fanRowStarts(rule)[row]!, countOf(rule)), placeOf(rule, fanRowStarts(rule)[row]!))
+    }))
+    fc.assert(fc.property(fc.tuple(...[0, 1, 2].map(() => fc.integer({ min: 1, max: 5 })) as [fc.Arbitrary<number>, fc.Arbitrary<number>, fc.Arbitrary<number>]), anyRise, fc.boolean(), fc.constantFrom('spacing' as const, 'span' as const), (counts, rise, centred, measure) => {
+      const rule = { ...grid, counts, rise, centred, measure }
+      near(gridFarPlace(rule), placeOf(rule, countOf(rule) - 1))
+    }))
   })
 })
 

@@ -1,9 +1,10 @@
 import { Matrix3, Vector3 } from 'three'
 import type { Vec3 } from '../level/schema'
 import { tidy } from '../units/quantity'
-import { fanRowCount, lineCount } from './count'
-import { copiesOf, isFullRing } from './evaluate'
+import { countOf, fanRowCount, fanRowStarts, lineCount } from './count'
+import { isFullRing } from './evaluate'
 import { PathCurve } from './path-curve'
+import { fanRowPlace, gridFarPlace, linePlace, ringPlace } from './place-of'
 import type { FanRule, GridRule, LineRule, PathRule, RingRule, Rule } from './rule'
 
 /** A place on the stage by which a rule can be taken hold of; `between` makes a new point of a path when it is dragged. */
@@ -15,10 +16,10 @@ export type GripDragged = { rule: Rule, shift?: Vec3 }
 /** The grips of a rule, in the arrangement's axes. */
 export function gripsOf(rule: Rule): RuleGrip[] {
   switch (rule.rule) {
-    case 'line': return lineCount(rule) > 1 ? [{ at: placeOf(rule, 0) }, { at: placeOf(rule, lineCount(rule) - 1) }] : []
-    case 'ring': return [{ at: placeOf(rule, 0) }, ...!isFullRing(rule.arc) && rule.count > 1 ? [{ at: placeOf(rule, rule.count - 1) }] : []]
+    case 'line': return lineCount(rule) > 1 ? [{ at: linePlace(rule, 0) }, { at: linePlace(rule, lineCount(rule) - 1) }] : []
+    case 'ring': return [{ at: ringPlace(rule, 0) }, ...!isFullRing(rule.arc) && rule.count > 1 ? [{ at: ringPlace(rule, rule.count - 1) }] : []]
     case 'fan': return fanGrips(rule)
-    case 'grid': return [{ at: farCorner(rule) }]
+    case 'grid': return [{ at: gridFarPlace(rule) }]
     case 'path': return pathGrips(rule)
     case 'mirror': return []
   }
@@ -46,10 +47,6 @@ export function withoutPoint(rule: PathRule, index: number): PathRule | null {
   return rule.points.length > 2 && index < rule.points.length ? { ...rule, points: rule.points.toSpliced(index, 1) } : null
 }
 
-function placeOf(rule: Rule, index: number): Vector3 {
-  return new Vector3().fromArray(copiesOf(rule), index * 16 + 12)
-}
-
 const rounded = (vector: Vector3): Vec3 => vector.toArray().map(tidy) as Vec3
 const around = ({ x, z }: Vector3) => Math.atan2(x, z) * 180 / Math.PI
 
@@ -57,7 +54,7 @@ const around = ({ x, z }: Vector3) => Math.atan2(x, z) * 180 / Math.PI
 function dragLine(rule: LineRule, index: number, to: Vector3): GripDragged {
   const count = lineCount(rule)
   const fixed: LineRule = rule.measure === 'fit' ? { ...rule, measure: 'span', count } : rule
-  const placesFor = (along: Vec3) => [placeOf({ ...fixed, along }, 0), placeOf({ ...fixed, along }, count - 1)] as const
+  const placesFor = (along: Vec3) => [linePlace({ ...fixed, along }, 0), linePlace({ ...fixed, along }, count - 1)] as const
   const columns = ([[1, 0, 0], [0, 1, 0], [0, 0, 1]] as Vec3[]).map(placesFor)
   const first = new Matrix3().set(...rows(columns.map(([place]) => place)))
   const whole = new Matrix3().set(...rows(columns.map(([from, place]) => place.clone().sub(from))))
@@ -84,16 +81,9 @@ const nearTo = (angle: number, other: number) => angle + Math.round((other - ang
 
 function fanGrips(rule: FanRule): RuleGrip[] {
   const last = rule.rows - 1
-  const far = rule.radius + last * rule.depth
-  const first = placeOf(rule, 0)
-  const back = rule.rows > 1 ? [{ at: new Vector3(0, placeOf(rule, lastRowStart(rule)).y, far) }] : []
-  return [{ at: first }, ...back]
-}
-
-function lastRowStart(rule: FanRule): number {
-  let start = 0
-  for (let row = 0; row < rule.rows - 1; row++) start += fanRowCount(rule, row)
-  return start
+  const count = countOf(rule)
+  const back = rule.rows > 1 ? [{ at: new Vector3(0, fanRowPlace(rule, last, fanRowStarts(rule)[last]!, count).y, rule.radius + last * rule.depth) }] : []
+  return [{ at: fanRowPlace(rule, 0, 0, count) }, ...back]
 }
 
 function dragFan(rule: FanRule, index: number, to: Vector3): FanRule {
@@ -102,14 +92,8 @@ function dragFan(rule: FanRule, index: number, to: Vector3): FanRule {
   return { ...rule, radius: tidy(far), arc: fanRowCount(rule, 0) > 1 ? tidy(Math.abs(around(to)) * 2) : rule.arc }
 }
 
-function farCorner(rule: GridRule): Vector3 {
-  const plain: GridRule = { ...rule, stagger: 0 }
-  const [columns, layers, rows] = rule.counts
-  return placeOf(plain, ((rows - 1) * layers + layers - 1) * columns + columns - 1)
-}
-
 function dragGrid(rule: GridRule, to: Vector3): GridRule {
-  const moved = to.clone().sub(farCorner(rule))
+  const moved = to.clone().sub(gridFarPlace(rule))
   const spacing = rule.spacing.map((value, axis) => {
     const steps = rule.measure === 'span' ? 1 : rule.counts[axis]! - 1
     if (rule.counts[axis] === 1) return value
