@@ -17,7 +17,7 @@ export function useAutomation(): void {
     return point && box ? { x: point.x + box.left, y: point.y + box.top } : null
   }
 
-  const viewOf = (pane?: number) => pane === undefined ? editor.stage?.view : editor.stage?.views[pane]
+  const viewOf = (pane?: number) => pane === undefined ? editor.stage?.view : editor.stage?.panes.views[pane]
 
   onMounted(() => {
     window.handyGrid = {

@@ -21,9 +21,9 @@ export function useStations() {
     if (!stage) return
     current.value = id
     const pane = editor.panes.find(entry => entry.active && entry.kind === 'walkaround') ?? editor.panes.find(entry => entry.kind === 'walkaround')
-    const number = pane?.pane ?? stage.activePane
+    const number = pane?.pane ?? stage.panes.activePane
     editor.changePane({ kind: 'walkaround', fieldOfView }, number)
-    stage.views[number]!.lookFrom(new Vector3(...eye), new Vector3(...target), true)
+    stage.panes.views[number]!.lookFrom(new Vector3(...eye), new Vector3(...target), true)
   }
 
   /** To the next station, or with -1 to the one before, round and round. */

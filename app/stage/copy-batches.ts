@@ -26,7 +26,8 @@ export class CopyBatches {
     const after = copies.flatMap((entry, i) => {
       const old = before[i]
       const mirrored = first.fromArray(entry.matrices).determinant() < 0
-      const batch = old?.shape === entry.shape && old.mirrored === mirrored && old.boxed === this.isTooMuch(entry) && old.matrices.array.length >= entry.matrices.length ? old : this.make(entry, mirrored)
+      const boxed = this.isTooMuch(entry)
+      const batch = old?.shape === entry.shape && old.mirrored === mirrored && old.boxed === boxed && old.matrices.array.length >= entry.matrices.length ? old : this.make(entry, mirrored, boxed)
       if (!batch) return []
       if (batch.written !== entry.matrices) write(batch, entry.matrices)
       batch.group.matrix.copy(matrix)
@@ -78,9 +79,7 @@ export class CopyBatches {
     return (this.drawableOf(shape, false) ?? []).reduce((sum, { triangles }) => sum + triangles, 0) * indices.length > MOST_TRIANGLES
   }
 
-  private make(entry: ShapeCopies, mirrored: boolean): Batch | null {
-    const { shape, matrices: { length } } = entry
-    const boxed = this.isTooMuch(entry)
+  private make({ shape, matrices: { length } }: ShapeCopies, mirrored: boolean, boxed: boolean): Batch | null {
     const drawable = boxed ? this.boxOf(shape, mirrored) : this.drawableOf(shape, mirrored)
     if (!drawable) return null
     const matrices = new InstancedBufferAttribute(new Float32Array(Math.max(16, length)), 16).setUsage(DynamicDrawUsage)

@@ -5,6 +5,11 @@ import type { Kind } from '~~/core/level/schema'
 import type { Board } from './board'
 import type { View } from './view'
 
+/** Whether things of a kind are shown by a mark. */
+export function isMarkKind(kind: Kind): kind is MarkKind {
+  return kind === 'camera' || kind === 'light' || kind === 'marker'
+}
+
 export type MarkKind = Extract<Kind, 'camera' | 'light' | 'marker'>
 
 /** What of the marks is shown, and how large, in pixels. */
@@ -41,18 +46,22 @@ export class Marks {
 
   setPicked(ids: ReadonlySet<string>): void {
     this.picked = ids
-    for (const [id, sprite] of this.sprites) sprite.material = this.materialOf(id, sprite.userData.kind as MarkKind)
+    for (const { sprite, kind, means } of this.all()) sprite.material = this.materialOf(means, kind)
   }
 
-  set(id: string, kind: MarkKind, matrix: Matrix4): void {
+  /**
+   * @param id the mark's own
+   * @param means what a click on it picks
+   */
+  set(id: string, kind: MarkKind, matrix: Matrix4, means = id): void {
     let sprite = this.sprites.get(id)
     if (!sprite) {
-      sprite = new Sprite(this.materialOf(id, kind))
-      sprite.userData.kind = kind
+      sprite = new Sprite(this.materialOf(means, kind))
       sprite.renderOrder = 6
       this.sprites.set(id, sprite)
       this.object.add(sprite)
     }
+    sprite.userData = { kind, means }
     sprite.position.setFromMatrixPosition(matrix)
   }
 
@@ -63,14 +72,15 @@ export class Marks {
     this.sprites.delete(id)
   }
 
-  ids(): string[] {
-    return [...this.sprites].filter(([, sprite]) => this.settings[sprite.userData.kind as MarkKind]).map(([id]) => id)
+  /** The shown marks: what a click on each picks, and where it is in the world. */
+  shown(): { id: string, position: Vector3 }[] {
+    return [...this.all()].filter(({ kind }) => this.settings[kind]).map(({ sprite, means }) => ({ id: means, position: sprite.position }))
   }
 
   /** Fits the drawing to a view; call before each pane is drawn. */
   update(view: View): void {
-    for (const sprite of this.sprites.values()) {
-      sprite.visible = this.settings[sprite.userData.kind as MarkKind]
+    for (const { sprite, kind } of this.all()) {
+      sprite.visible = this.settings[kind]
       sprite.scale.setScalar(this.sizeIn(view) * view.metresPerPixel(sprite.position))
     }
   }
@@ -79,12 +89,9 @@ export class Marks {
   hits(at: ScreenPoint, view: View): { id: string, distance: number }[] {
     const found: { id: string, distance: number }[] = []
     const point = new Vector3()
-    for (const [id, sprite] of this.sprites) {
-      if (!this.settings[sprite.userData.kind as MarkKind]) continue
-      const seen = view.project(point.copy(sprite.position))
-      if (seen && Math.max(Math.abs(seen.x - at.x), Math.abs(seen.y - at.y)) <= this.sizeIn(view) / 2) {
-        found.push({ id, distance: sprite.position.distanceTo(view.eye) })
-      }
+    for (const { id, position } of this.shown()) {
+      const seen = view.project(point.copy(position))
+      if (seen && Math.max(Math.abs(seen.x - at.x), Math.abs(seen.y - at.y)) <= this.sizeIn(view) / 2) found.push({ id, distance: position.distanceTo(view.eye) })
     }
     return found.sort((a, b) => a.distance - b.distance)
   }
@@ -99,6 +106,10 @@ export class Marks {
       material.map?.dispose()
       material.dispose()
     }
+  }
+
+  private * all(): Generator<{ sprite: Sprite, kind: MarkKind, means: string }> {
+    for (const sprite of this.sprites.values()) yield { sprite, ...sprite.userData as { kind: MarkKind, means: string } }
   }
 
   private materialOf(id: string, kind: MarkKind): SpriteMaterial {

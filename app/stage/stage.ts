@@ -4,30 +4,28 @@ import type { LevelIndex } from '~~/core/geometry/level-index'
 import type { ScreenPoint } from '~~/core/geometry/screen'
 import type { Solid } from '~~/core/geometry/solid'
 import type { LevelDocument } from '~~/core/level/document'
-import type { ViewKind } from '~~/core/view/pose'
 import { copyOf } from '~~/core/arrange/copy'
-import { CopyPlaces } from '~~/core/arrange/count'
-import type { Arranged, ShapeCopies } from '~~/core/arrange/expand'
-import { arrangedOf, expand, onlyCopy } from '~~/core/arrange/expand'
+import type { Arranged } from '~~/core/arrange/expand'
 import { hugsGround } from '~~/core/arrange/settle'
+import { Arrangements } from './arrangements'
 import type { Drawable } from './batches'
 import { PartBatches } from './batches'
 import type { Board } from './board'
-import { CopyBatches } from './copy-batches'
 import { FrameBudget } from './frame-budget'
 import { Ghost } from './ghost'
 import { Handles } from './handles/handles'
 import { isLight, LevelLights } from './level-lights'
 import type { MarkSettings } from './marks'
-import { Marks } from './marks'
+import { isMarkKind, Marks } from './marks'
 import { MaterialCache } from './materials'
 import { Outline } from './outline'
+import type { Layout } from './panes'
+import { Panes } from './panes'
 import type { Hints } from './snap-hints'
 import { SnapHints } from './snap-hints'
 import type { GridPlane } from './surroundings'
 import { Surroundings } from './surroundings'
-import type { Rect } from './view'
-import { View } from './view'
+import type { View } from './view'
 
 export type StageStats = {
   framesPerSecond: number
@@ -55,19 +53,13 @@ export type Preview = {
 
 const NOTHING: Preview = { matrices: new Map(), fresh: new Map(), arranged: new Map(), written: new Set() }
 
-export type Layout = 'one' | 'two' | 'four'
-
 const FIRST_DIRECTION = new Vector3(0.3, 0.37, 0.64)
-const PANES: ViewKind[] = ['walkaround', 'plan', 'front', 'side']
-/** Pixels between panes. */
-const GAP = 2
-
 /**
  * Draws a level in one to four panes. Nothing is drawn unless something changed; while something is dragged, only its own
  * matrices are written. All panes draw the same scene. It reads the document and never writes to it.
  */
 export class Stage {
-  readonly views: View[]
+  readonly panes: Panes
   readonly handles = new Handles()
   readonly ghost = new Ghost()
   readonly marks = new Marks()
@@ -79,7 +71,7 @@ export class Stage {
   private readonly materials = new MaterialCache()
   private readonly lights = new LevelLights()
   private readonly batches: PartBatches
-  private readonly copies: CopyBatches
+  private readonly arrangements: Arrangements
   private readonly outline: Outline
   private readonly budget: FrameBudget
   private readonly paper = new Color()
@@ -87,11 +79,6 @@ export class Stage {
   private hovered: string | null = null
   private hoverShown = true
   private previewed = NOTHING
-  /** What arrangements show, until that changes; not when one is only moved. */
-  private readonly expanded = new Map<string, readonly ShapeCopies[]>()
-  private layout: Layout = 'one'
-  private readonly everShown = new WeakSet<View>()
-  private active = 0
   private frame = 0
   private lastTime = 0
   private drawnWaiters: (() => void)[] = []
@@ -112,11 +99,11 @@ export class Stage {
     this.renderer.shadowMap.autoUpdate = false
     this.budget = new FrameBudget(Math.min(globalThis.devicePixelRatio || 1, 2), ratio => this.renderer.setPixelRatio(ratio))
     this.batches = new PartBatches((shape, mirrored) => this.drawableOf(shape, mirrored), true)
-    this.copies = new CopyBatches((shape, mirrored) => this.drawableOf(shape, mirrored), shape => this.boxOf(shape), true)
+    this.arrangements = new Arrangements(document, (shape, mirrored) => this.drawableOf(shape, mirrored), shape => this.boxOf(shape), this.marks, this.lights, id => this.matrixOf(id))
     this.outline = new Outline((shape, mirrored) => this.drawableOf(shape, mirrored), shape => this.boxOf(shape))
-    this.views = PANES.map(kind => new View(kind, calm, () => index.bounds(), () => this.requestDraw()))
+    this.panes = new Panes(calm, () => index.bounds(), () => this.requestDraw())
     this.handles.scene.add(this.hints.object)
-    this.scene.add(this.batches.object, this.copies.object, this.ghost.object, this.marks.object, this.lights.object)
+    this.scene.add(this.batches.object, this.arrangements.copies.object, this.ghost.object, this.marks.object, this.lights.object)
     for (const { id } of document.placements()) this.showPlacement(id)
     this.sceneChanged()
   }
@@ -145,36 +132,31 @@ export class Stage {
     this.requestDraw()
   }
 
-  /** The view that keys and the strips around the stage act in: the one last pointed at. */
+  /** The view that keys and the strips around the stage act in. */
   get view(): View {
-    return this.views[this.active]!
-  }
-
-  get activePane(): number {
-    return this.active
+    return this.panes.view
   }
 
   /** The view under a pixel, which becomes the active one. */
   viewAt(at: ScreenPoint): View {
-    const found = this.shownPanes().find(pane => this.views[pane]!.contains(at))
-    if (found !== undefined && found !== this.active) this.active = found
-    return this.view
+    return this.panes.viewAt(at)
   }
 
   setLayout(layout: Layout): void {
-    this.layout = layout
-    this.arrange()
+    this.panes.layOut(this.canvas.clientWidth, this.canvas.clientHeight, layout)
+    this.requestDraw()
   }
 
   resize(width: number, height: number): void {
     this.renderer.setSize(width, height, false)
-    this.arrange()
+    this.panes.layOut(this.canvas.clientWidth, this.canvas.clientHeight)
+    this.requestDraw()
   }
 
   /** Shows what a change touched, and everything below it, as it is in the document now. */
   update(touched: Iterable<string>): void {
     for (const id of touched) {
-      this.expanded.delete(id)
+      this.arrangements.forget(id)
       if (!this.document.has(id)) this.hide(id)
       else for (const below of this.document.subtree(id)) this.showPlacement(below)
     }
@@ -188,16 +170,16 @@ export class Stage {
   preview(preview = NOTHING): void {
     const before = this.previewed
     this.previewed = preview
+    this.arrangements.preview(preview.arranged)
     const stale = new Set([...before.arranged.keys(), ...preview.arranged.keys()])
     // A source that moves moves the copies of all that it is in.
     for (const id of [...before.written, ...preview.written]) for (const above of this.arrangementsAbove(id)) stale.add(above)
     for (const id of [...before.matrices.keys(), ...preview.matrices.keys()]) if (this.document.arrangementIds.has(id) && hugsGround(this.document.need(id).own)) stale.add(id)
     for (const id of stale) {
-      this.expanded.delete(id)
+      this.arrangements.forget(id)
       if (this.document.has(id)) this.showPlacement(id)
     }
     for (const id of before.fresh.keys()) if (!preview.fresh.has(id) && !this.document.has(id)) this.batches.remove(id)
-    for (const id of before.arranged.keys()) if (!preview.arranged.has(id) && !this.document.has(id)) this.copies.remove(id)
     for (const id of before.matrices.keys()) if (!preview.matrices.has(id) && this.document.has(id)) this.showPlacement(id)
     for (const [id, matrix] of preview.matrices) {
       const shape = preview.fresh.get(id)
@@ -207,7 +189,7 @@ export class Stage {
     for (const [id, { own, sources }] of preview.arranged) {
       // Those that are there are shown already.
       if (this.document.has(id)) continue
-      this.copies.set(id, this.copiesOf(id), this.matrixOf(id))
+      this.arrangements.show(id)
       if (own.rule.rule !== 'mirror') for (const source of sources) for (const below of this.document.subtree(source)) this.hide(below)
     }
     this.drawOutlines()
@@ -246,7 +228,7 @@ export class Stage {
     const box = this.index.bounds()
     const middle = box.isEmpty() ? new Vector3() : box.getCenter(new Vector3())
     const distance = box.isEmpty() ? 14 : box.getSize(new Vector3()).length() * 0.62
-    for (const view of this.views) {
+    for (const view of this.panes.views) {
       view.setPose({ eye: FIRST_DIRECTION.clone().multiplyScalar(distance).add(middle), target: middle.clone(), height: distance })
     }
   }
@@ -296,7 +278,7 @@ export class Stage {
     this.hints.dispose()
     this.ghost.dispose()
     this.batches.dispose()
-    this.copies.clear()
+    this.arrangements.copies.clear()
     this.materials.dispose()
     this.renderer.dispose()
   }
@@ -306,11 +288,11 @@ export class Stage {
     const { kind, own } = this.document.need(id)
     const shape = this.document.shapeOf(id)
     const shown = !this.document.isHidden(id) && !this.document.isSource(id)
-    if (kind === 'arrangement' && shown) this.copies.set(id, this.copiesOf(id), this.matrixOf(id))
-    else this.copies.remove(id)
+    if (kind === 'arrangement' && shown) this.arrangements.show(id)
+    else this.arrangements.remove(id)
     if (shape !== null && shown) this.batches.set(id, shape, this.matrixOf(id))
     else this.batches.remove(id)
-    if ((kind === 'camera' || kind === 'light' || kind === 'marker') && shown) this.marks.set(id, kind, this.matrixOf(id))
+    if (isMarkKind(kind) && shown) this.marks.set(id, kind, this.matrixOf(id))
     else this.marks.remove(id)
     if (isLight(own) && shown) this.lights.set(id, own, this.matrixOf(id))
     else this.lights.remove(id)
@@ -318,19 +300,9 @@ export class Stage {
 
   private hide(id: string): void {
     this.batches.remove(id)
-    this.copies.remove(id)
+    this.arrangements.remove(id)
     this.marks.remove(id)
     this.lights.remove(id)
-  }
-
-  private copiesOf(id: string): readonly ShapeCopies[] {
-    let found = this.expanded.get(id)
-    if (!found) this.expanded.set(id, found = expand(this.document, id, { worldMatrix: other => this.matrixOf(other), arranged: other => this.arrangedOf(other) }))
-    return found
-  }
-
-  private arrangedOf(id: string): Arranged {
-    return this.previewed.arranged.get(id) ?? arrangedOf(this.document, id)
   }
 
   private arrangementsAbove(id: string): string[] {
@@ -355,14 +327,13 @@ export class Stage {
   private outlineBelow(kind: 'picked' | 'last' | 'hovered', id: string): void {
     const copy = copyOf(id)
     if (copy) {
-      const index = new CopyPlaces(this.arrangedOf(copy.arrangementId).own.rule).indexOf(copy.key)
-      if (index !== null) this.outline.setCopies(kind, id, onlyCopy(this.copiesOf(copy.arrangementId), index), this.matrixOf(copy.arrangementId))
+      this.outline.setCopies(kind, id, this.arrangements.shapesOfCopy(id), this.matrixOf(copy.arrangementId))
       return
     }
     for (const below of this.document.subtree(id)) {
       if (this.document.isHidden(below)) continue
       const isSource = this.document.isSource(below)
-      if (!isSource && this.document.arrangementIds.has(below)) this.outline.setCopies(kind, below, this.copiesOf(below), this.matrixOf(below))
+      if (!isSource && this.document.arrangementIds.has(below)) this.outline.setCopies(kind, below, this.arrangements.shapesOf(below), this.matrixOf(below))
       // A source that is picked itself is outlined where it stands; the arrangement with all of its copies.
       if (isSource && below !== id && !this.document.isSource(id)) continue
       const shape = this.document.shapeOf(below)
@@ -390,7 +361,7 @@ export class Stage {
     this.frame = 0
     const seconds = Math.min((time - this.lastTime) / 1000, 0.1)
     this.lastTime = time
-    const moving = this.shownPanes().map(pane => this.views[pane]!.update(seconds)).some(Boolean)
+    const moving = this.panes.shown().map(pane => this.panes.views[pane]!.update(seconds)).some(Boolean)
     const framesPerSecond = this.budget.count(time)
     if (this.renderer.shadowMap.needsUpdate) this.surroundings.coverWithShadow(this.index.bounds(), this.view.target)
     this.render(true)
@@ -400,37 +371,12 @@ export class Stage {
     if (this.frame === 0) for (const resolve of this.drawnWaiters.splice(0)) resolve()
   }
 
-  /** Fits the panes into the canvas. */
-  private arrange(): void {
-    const { clientWidth: width, clientHeight: height } = this.canvas
-    const [halfX, halfY] = [(width - GAP) / 2, (height - GAP) / 2]
-    const whole: Rect = { x: 0, y: 0, width, height }
-    if (this.layout === 'one') this.view.setRect(whole)
-    else if (this.layout === 'two') [0, 1].forEach(pane => this.views[pane]!.setRect({ x: pane * (halfX + GAP), y: 0, width: halfX, height }))
-    else this.views.forEach((view, pane) => view.setRect({ x: pane % 2 * (halfX + GAP), y: Math.floor(pane / 2) * (halfY + GAP), width: halfX, height: halfY }))
-    if (!this.shownPanes().includes(this.active)) this.active = 0
-    for (const pane of this.shownPanes()) this.firstShown(this.views[pane]!)
-    this.requestDraw()
-  }
-
-  /** A fixed view shows the whole level when its pane is opened for the first time. */
-  private firstShown(view: View): void {
-    if (view.kind === 'walkaround' || this.everShown.has(view)) return
-    this.everShown.add(view)
-    view.frame(this.index.bounds(), false)
-  }
-
-  /** Numbers of the panes that are shown. */
-  shownPanes(): number[] {
-    return this.layout === 'one' ? [this.active] : this.layout === 'two' ? [0, 1] : [0, 1, 2, 3]
-  }
-
   private report(framesPerSecond: number): void {
-    const [single, copies] = [this.batches.count(), this.copies.count()]
+    const [single, copies] = [this.batches.count(), this.arrangements.copies.count()]
     const [placed, triangles] = [single.placed + copies.placed, single.triangles + copies.triangles]
     let [instanced, copied] = [this.batches.matrixBytes() + copies.placed * 64, 0]
     const counted = new Set<string>()
-    for (const [shape, count] of [...this.batches.uses(), ...this.copies.uses()]) {
+    for (const [shape, count] of [...this.batches.uses(), ...this.arrangements.copies.uses()]) {
       const bytes = this.solidOf(shape)?.bytes ?? 0
       if (!counted.has(shape)) instanced += bytes
       counted.add(shape)
@@ -449,7 +395,7 @@ export class Stage {
     const ghostShown = this.ghost.object.visible
     this.ghost.object.visible = marks && ghostShown
     this.marks.object.visible = marks
-    for (const pane of this.shownPanes()) this.renderPane(this.views[pane]!, marks)
+    for (const pane of this.panes.shown()) this.renderPane(this.panes.views[pane]!, marks)
     this.ghost.object.visible = ghostShown
     renderer.setScissorTest(false)
   }
@@ -465,7 +411,7 @@ export class Stage {
     this.surroundings.light(view.look === 'even', this.lights.hasSun)
     this.lights.shine(view.look !== 'even')
     this.batches.dress(plain => this.materials.forLook(plain, view.look))
-    this.copies.dress(plain => this.materials.forLook(plain, view.look))
+    this.arrangements.copies.dress(plain => this.materials.forLook(plain, view.look))
     this.marks.update(view)
     renderer.render(this.scene, camera)
     if (!marks) return

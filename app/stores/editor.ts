@@ -11,7 +11,8 @@ import { previewArranged, previewMatrices } from '~~/core/level/preview'
 import type { Block, Kind, Operation, Vec3 } from '~~/core/level/schema'
 import { printQuantity } from '~~/core/units/quantity'
 import type { ViewKind } from '~~/core/view/pose'
-import type { Layout, Stage, StageStats } from '../stage/stage'
+import type { Layout } from '../stage/panes'
+import type { Stage, StageStats } from '../stage/stage'
 import type { Look, Rect } from '../stage/view'
 import { BlockTool } from '../tools/block-tool'
 import type { DragKind } from '../tools/drags/drag'
@@ -64,7 +65,7 @@ export const useEditor = defineStore('editor', () => {
     input.value = markRaw(new StageInput(canvas, toolWorld(made), {
       onPointer: (at) => {
         pointer.value = at && (level.index.raycast(made.viewAt(at).rayAt(at))?.point.toArray() ?? null)
-        if (panes.value.find(({ active }) => active)?.pane !== made.activePane) refreshPanes()
+        if (panes.value.find(({ active }) => active)?.pane !== made.panes.activePane) refreshPanes()
       },
       onStopMode: stopMode,
       onPivotPlace: ({ place }) => putPivotAt(place),
@@ -315,9 +316,9 @@ export const useEditor = defineStore('editor', () => {
 
   function refreshPanes(): void {
     const of = stage.value
-    panes.value = of?.shownPanes().map((pane) => {
-      const { kind, look, rect, fieldOfView, clip } = of.views[pane]!
-      return { pane, kind, look, rect, fieldOfView, clip: { ...clip }, active: pane === of.activePane }
+    panes.value = of?.panes.shown().map((pane) => {
+      const { kind, look, rect, fieldOfView, clip } = of.panes.views[pane]!
+      return { pane, kind, look, rect, fieldOfView, clip: { ...clip }, active: pane === of.panes.activePane }
     }) ?? []
   }
 
@@ -333,8 +334,8 @@ export const useEditor = defineStore('editor', () => {
   }
 
   /** Changes how a pane looks at the world; the active one if none is named. */
-  function changePane(change: Partial<Pick<PaneState, 'kind' | 'look' | 'fieldOfView' | 'clip'>>, pane = stage.value?.activePane ?? 0): void {
-    const view = stage.value?.views[pane]
+  function changePane(change: Partial<Pick<PaneState, 'kind' | 'look' | 'fieldOfView' | 'clip'>>, pane = stage.value?.panes.activePane ?? 0): void {
+    const view = stage.value?.panes.views[pane]
     if (!view) return
     const isNewKind = change.kind !== undefined && change.kind !== view.kind
     Object.assign(view, change)

@@ -167,10 +167,10 @@ export const useEdits = defineStore('edits', () => {
   function saveStation(name: string): boolean {
     const { stage } = editor
     if (!stage) return false
-    const { eye, target } = stage.views[0]!.savePose()
+    const { eye, target } = stage.panes.views[0]!.savePose()
     const order = Math.max(-1, ...[...level.document.stations.values()].map(station => station.order)) + 1
     return level.change(`Save station ${name}`.slice(0, 200), [{ do: 'put-station', id: v7(), fields: {
-      name, eye: eye.toArray(), target: target.toArray(), fieldOfView: stage.views[0]!.fieldOfView, order,
+      name, eye: eye.toArray(), target: target.toArray(), fieldOfView: stage.panes.views[0]!.fieldOfView, order,
     } }])
   }
 

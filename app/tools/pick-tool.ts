@@ -1,4 +1,4 @@
-import { Matrix4, Vector3 } from 'three'
+import { Matrix4 } from 'three'
 import { clickSequence, clickTarget } from '~~/core/level/tree'
 import type { View } from '../stage/view'
 import type { Gesture, PointerAt, ToolWorld } from './gesture'
@@ -112,12 +112,11 @@ export class PickTool {
   }
 
   private marksInFrame(view: View, a: PointerAt, b: PointerAt): string[] {
-    const document = this.world.document()
-    return this.world.stage.marks.ids().filter((id) => {
-      const seen = view.project(new Vector3().setFromMatrixPosition(document.worldMatrix(id)))
+    return this.world.stage.marks.shown().filter(({ id, position }) => {
+      const seen = view.project(position.clone())
       return seen !== null && this.world.canPick(id)
         && seen.x >= Math.min(a.x, b.x) && seen.x <= Math.max(a.x, b.x) && seen.y >= Math.min(a.y, b.y) && seen.y <= Math.max(a.y, b.y)
-    })
+    }).map(({ id }) => id)
   }
 
   private sequence(pointer: PointerAt): string[] {

@@ -7,7 +7,7 @@ import { applyChange } from '../level/change'
 import { LevelDocument } from '../level/document'
 import type { Placement } from '../level/schema'
 import { copiesOf } from './evaluate'
-import { expand } from './expand'
+import { expand, expandBare } from './expand'
 import { release } from './release'
 import type { Rule } from './rule'
 import { countOf } from './count'
@@ -52,6 +52,24 @@ describe('an arrangement', () => {
     expect(places().sort()).toEqual([[0, 0], [20, 0], [40, 0], [10, 0], [10, 1], [10, 2], [30, 0], [30, 1], [30, 2]].sort())
     document.write({ ...document.need(testId(2)), hidden: true })
     expect(places()).toHaveLength(6)
+  })
+
+  it('repeats the lights, cameras and markers below its sources, however deep, and those of arrangements in it', () => {
+    const light: Partial<Placement> = { kind: 'light', own: { light: 'point', color: '#ffcc88', intensity: 3, range: 8 } }
+    const { document } = level(
+      arrangement(1, { ...FIRST_RULES.line, count: 3, along: [4, 0, 0] }),
+      testPlacement(2, { parentId: testId(1) }), source(3, 2), testPlacement(4, { ...light, parentId: testId(2), translation: [0, 2, 0] }),
+      arrangement(5, { ...FIRST_RULES.line, count: 2, along: [0, 0, 1] }, { parentId: testId(2) }), testPlacement(6, { kind: 'marker', parentId: testId(5) }),
+      arrangement(7, FIRST_RULES.mirror, { translation: [10, 0, 0] }), testPlacement(8, { kind: 'camera', parentId: testId(7), translation: [1, 0, 0] }),
+    )
+    const places = (id: number) => expandBare(document, testId(id)).map(({ shape, matrices, indices }) => ({ of: shape, at: [...indices].map((_, i) => [...matrices.slice(i * 16 + 12, i * 16 + 15)]) }))
+    expect(places(1)).toEqual([
+      { of: testId(4), at: [[0, 2, 0], [4, 2, 0], [8, 2, 0]] },
+      { of: testId(6), at: [[0, 0, 0], [0, 0, 1], [4, 0, 0], [4, 0, 1], [8, 0, 0], [8, 0, 1]] },
+    ])
+    expect(places(7)).toEqual([{ of: testId(8), at: [[-1, 0, 0]] }])
+    expect(expandBare(document, testId(5))).toHaveLength(1)
+    expect(expand(document, testId(1)).map(({ shape }) => shape)).toEqual([PART])
   })
 
   it('is found by rays, frames and boxes through its copies, and its sources are not', () => {

@@ -1,5 +1,6 @@
 import { Matrix4 } from 'three'
 import type { LevelDocument } from '../level/document'
+import type { Kind } from '../level/schema'
 import type { ArrangementOwn } from './arrangement'
 import { isArrangement } from './arrangement'
 import { bentKey } from './bent-key'
@@ -33,6 +34,20 @@ const asItIs = (document: LevelDocument): ShownAs => ({ worldMatrix: id => docum
  * A mirror shows its sources' mirror images only: they themselves stay where they are.
  */
 export function expand(document: LevelDocument, id: string, as: ShownAs = asItIs(document)): ShapeCopies[] {
+  return expandBy(document, id, as, below => document.shapeOf(below), true)
+}
+
+/** The cameras, lights and markers that an arrangement repeats, which have no shape: in its place stands the id of the one below. */
+export function expandBare(document: LevelDocument, id: string, as: ShownAs = asItIs(document)): ShapeCopies[] {
+  const bareOf = (below: string) => BARE.includes(document.need(below).kind) ? below : null
+  const some = as.arranged(id).sources.some(source => document.subtree(source).some(below => bareOf(below) !== null))
+  return some ? expandBy(document, id, as, bareOf, false) : []
+}
+
+const BARE: readonly Kind[] = ['camera', 'light', 'marker']
+
+/** @param shapeOf names what a placement shows; null if that is nothing */
+function expandBy(document: LevelDocument, id: string, as: ShownAs, shapeOf: (id: string) => string | null, bends: boolean): ShapeCopies[] {
   const { own, sources } = as.arranged(id)
   if (sources.length === 0) return []
   const ground = groundBelow(document, as.worldMatrix(id))
@@ -40,10 +55,10 @@ export function expand(document: LevelDocument, id: string, as: ShownAs = asItIs
   const matrices = placedMatrices(copies, sources.map(source => document.need(source)))
   const indicesOf = own.rule.rule === 'mirror' ? sources.map(() => Int32Array.of(0)) : indicesBySource(copies, sources.length)
   const toOwn = as.worldMatrix(id).clone().invert()
-  return sources.flatMap((source, number) => shownBelow(document, source, as).flatMap((shown): ShapeCopies[] => {
+  return sources.flatMap((source, number) => shownBelow(document, source, as, shapeOf, bends).flatMap((shown): ShapeCopies[] => {
     const indices = indicesOf[number]!
     const placed = toOwn.clone().multiply(shown.matrix)
-    if (!isBent(own.rule) || shown.inner) return placeShape(shown, placed, matrices, indices)
+    if (!bends || !isBent(own.rule) || shown.inner) return placeShape(shown, placed, matrices, indices)
     const { rule } = own
     const { pieces } = layoutOf(rule)
     return [
@@ -106,14 +121,14 @@ function multiplyAt(out: Float64Array, at: number, a: Float64Array, ai: number, 
 
 type Shown = { shape: string, matrix: Matrix4, /** Copies within it, if it is an arrangement itself. */ inner: Float64Array | null }
 
-function shownBelow(document: LevelDocument, top: string, as: ShownAs): Shown[] {
+function shownBelow(document: LevelDocument, top: string, as: ShownAs, shapeOf: (id: string) => string | null, bends: boolean): Shown[] {
   const { hidden, layerId } = document.need(top)
   if (hidden || (layerId !== null && document.layers.get(layerId)?.visible === false)) return []
   const isArrangement = document.arrangementIds.has(top)
-  const copies = isArrangement ? expand(document, top, as).map(({ shape, matrices }) => ({ shape, matrix: as.worldMatrix(top), inner: matrices })) : []
+  const copies = isArrangement ? expandBy(document, top, as, shapeOf, bends).map(({ shape, matrices }) => ({ shape, matrix: as.worldMatrix(top), inner: matrices })) : []
   if (isArrangement && as.arranged(top).own.rule.rule !== 'mirror') return copies
-  const shape = document.shapeOf(top)
-  return [...copies, ...shape === null ? [] : [{ shape, matrix: as.worldMatrix(top), inner: null }], ...document.children(top).flatMap(child => shownBelow(document, child, as))]
+  const shape = shapeOf(top)
+  return [...copies, ...shape === null ? [] : [{ shape, matrix: as.worldMatrix(top), inner: null }], ...document.children(top).flatMap(child => shownBelow(document, child, as, shapeOf, bends))]
 }
 
 /** What of an arrangement one copy shows. */
