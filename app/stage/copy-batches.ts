@@ -6,6 +6,8 @@ import { instancedMeshes } from './batches'
 
 /** More triangles than this of one shape in one arrangement are drawn as boxes. */
 const MOST_TRIANGLES = 6_000_000
+/** A shape with fewer triangles in an arrangement is never thinned out. */
+const FEW_TRIANGLES = 20_000
 
 type Batch = { shape: string, mirrored: boolean, boxed: boolean, group: Group, meshes: InstancedMesh[], plain: Material[], matrices: InstancedBufferAttribute, count: number, triangles: number, /** What its matrices were written from. */ written: Float64Array | null }
 
@@ -17,8 +19,11 @@ export class CopyBatches {
   readonly object: Object3D = new Group()
   private readonly batches = new Map<string, Batch[]>()
 
-  /** @param boxOf the box around a shape, for when there are too many of it */
-  constructor(private readonly drawableOf: DrawableOf, private readonly boxOf: DrawableOf, private readonly shadows: boolean) {}
+  /**
+   * @param boxOf the box around a shape, for when there are too many of it
+   * @param most copies of one shape in one arrangement; of more, as many are drawn all over it
+   */
+  constructor(private readonly drawableOf: DrawableOf, private readonly boxOf: DrawableOf, private readonly shadows: boolean, private readonly most = Infinity) {}
 
   /** Draws an arrangement's copies, in place of those drawn for it before. @param matrix from its own axes to the world */
   set(id: string, copies: readonly ShapeCopies[], matrix: Matrix4): void {
@@ -27,9 +32,9 @@ export class CopyBatches {
       const old = before[i]
       const mirrored = first.fromArray(entry.matrices).determinant() < 0
       const boxed = this.isTooMuch(entry)
-      const batch = old?.shape === entry.shape && old.mirrored === mirrored && old.boxed === boxed && old.matrices.array.length >= entry.matrices.length ? old : this.make(entry, mirrored, boxed)
+      const batch = old?.shape === entry.shape && old.mirrored === mirrored && old.boxed === boxed && old.matrices.array.length >= this.lengthFor(entry) ? old : this.make(entry, mirrored, boxed)
       if (!batch) return []
-      if (batch.written !== entry.matrices) write(batch, entry.matrices)
+      if (batch.written !== entry.matrices) write(batch, entry.matrices, this.most)
       batch.group.matrix.copy(matrix)
       batch.group.matrixWorldNeedsUpdate = true
       return [batch]
@@ -48,7 +53,29 @@ export class CopyBatches {
     for (const { meshes, plain } of this.all()) meshes.forEach((mesh, i) => mesh.material = materialFor(plain[i]!))
   }
 
-  /** Number of copies and of their triangles drawn. */
+  /** Draws as many of each shape's copies as keep to a number of triangles in all; those that are left out lie evenly among the others. */
+  thinTo(triangles: number): void {
+    let [few, many] = [0, 0]
+    for (const batch of this.all()) {
+      const all = batch.count * batch.triangles
+      if (all < FEW_TRIANGLES) few += all
+      else many += all
+    }
+    const share = many + few <= triangles ? 1 : Math.max(triangles - few, 0) / many
+    for (const { meshes, count, triangles: each } of this.all()) {
+      const drawn = count * each < FEW_TRIANGLES ? count : Math.ceil(count * share)
+      for (const mesh of meshes) mesh.count = drawn
+    }
+  }
+
+  /** Number of triangles that are drawn, of those of `count`. */
+  drawnTriangles(): number {
+    let sum = 0
+    for (const { meshes, triangles } of this.all()) sum += meshes[0]!.count * triangles
+    return sum
+  }
+
+  /** Number of copies and of their triangles, those that are left out included. */
   count(): { placed: number, triangles: number } {
     let [placed, triangles] = [0, 0]
     for (const batch of this.all()) {
@@ -79,10 +106,15 @@ export class CopyBatches {
     return (this.drawableOf(shape, false) ?? []).reduce((sum, { triangles }) => sum + triangles, 0) * indices.length > MOST_TRIANGLES
   }
 
-  private make({ shape, matrices: { length } }: ShapeCopies, mirrored: boolean, boxed: boolean): Batch | null {
+  private lengthFor({ matrices: { length } }: ShapeCopies): number {
+    return Math.min(length, this.most * 16)
+  }
+
+  private make(entry: ShapeCopies, mirrored: boolean, boxed: boolean): Batch | null {
+    const { shape } = entry
     const drawable = boxed ? this.boxOf(shape, mirrored) : this.drawableOf(shape, mirrored)
     if (!drawable) return null
-    const matrices = new InstancedBufferAttribute(new Float32Array(Math.max(16, length)), 16).setUsage(DynamicDrawUsage)
+    const matrices = new InstancedBufferAttribute(new Float32Array(Math.max(16, this.lengthFor(entry))), 16).setUsage(DynamicDrawUsage)
     const group = new Group()
     group.matrixAutoUpdate = false
     const meshes = instancedMeshes(drawable, matrices, this.shadows)
@@ -99,10 +131,38 @@ export class CopyBatches {
 
 const first = new Matrix4()
 
-function write(batch: Batch, matrices: Float64Array): void {
+/** Fewer copies than this are written in their order. */
+const FEW_COPIES = 2000
+
+/**
+ * In an order of which any beginning lies evenly among all: round and round in steps of the golden ratio (the three-distance
+ * theorem).
+ *
+ * @param most copies that are written
+ */
+function write(batch: Batch, matrices: Float64Array, most: number): void {
+  const all = matrices.length / 16
   batch.written = matrices
-  batch.count = matrices.length / 16
-  batch.matrices.array.set(matrices)
+  batch.count = Math.min(all, most)
+  const { array } = batch.matrices
+  if (all < FEW_COPIES) array.set(matrices)
+  else {
+    const step = stepThrough(all)
+    for (let i = 0, from = 0; i < batch.count; i++, from = (from + step) % all) {
+      for (let k = 0; k < 16; k++) array[i * 16 + k] = matrices[from * 16 + k]!
+    }
+  }
   batch.matrices.needsUpdate = true
   for (const mesh of batch.meshes) mesh.count = batch.count
+}
+
+/** A number near the golden section of another, with which it has no common factor. */
+function stepThrough(count: number): number {
+  let step = Math.round(count * (Math.sqrt(5) - 1) / 2)
+  while (greatestCommonDivisor(step, count) > 1) step++
+  return step
+}
+
+function greatestCommonDivisor(a: number, b: number): number {
+  return b === 0 ? a : greatestCommonDivisor(b, a % b)
 }

@@ -8,6 +8,9 @@ import { PartBatches } from './batches'
 import { CopyBatches } from './copy-batches'
 import type { View } from './view'
 
+/** Copies of one shape in one arrangement; more would cost more to outline than to draw. */
+const MOST_OUTLINED = 10_000
+
 export type OutlineKind = 'picked' | 'last' | 'hovered'
 
 /**
@@ -28,7 +31,7 @@ export class Outline {
     }
     const [picked, last, hovered] = [flat('#ff0000'), flat('#00ff00'), flat('#0000ff')]
     this.kinds = { picked: new PartBatches(picked(drawableOf), false), last: new PartBatches(last(drawableOf), false), hovered: new PartBatches(hovered(drawableOf), false) }
-    const copies = (paint: typeof picked) => new CopyBatches(paint(drawableOf), paint(boxOf), false)
+    const copies = (paint: typeof picked) => new CopyBatches(paint(drawableOf), paint(boxOf), false, MOST_OUTLINED)
     this.copies = { picked: copies(picked), last: copies(last), hovered: copies(hovered) }
     for (const batches of [...Object.values(this.kinds), ...Object.values(this.copies)]) this.scene.add(batches.object)
     this.scene.background = new Color(0)

@@ -11,6 +11,7 @@ import { Arrangements } from './arrangements'
 import type { Drawable } from './batches'
 import { PartBatches } from './batches'
 import type { Board } from './board'
+import { DrawLimit } from './draw-limit'
 import { FrameBudget } from './frame-budget'
 import { Ghost } from './ghost'
 import { Handles } from './handles/handles'
@@ -29,6 +30,8 @@ import type { View } from './view'
 
 export type StageStats = {
   framesPerSecond: number
+  /** Of the copies; the others are left out because this machine could not draw them in time. */
+  drawnShare: number
   draws: number
   placed: number
   triangles: number
@@ -74,6 +77,7 @@ export class Stage {
   private readonly arrangements: Arrangements
   private readonly outline: Outline
   private readonly budget: FrameBudget
+  private readonly limit: DrawLimit
   private readonly paper = new Color()
   private selection: Selection = { ids: new Set(), last: null }
   private hovered: string | null = null
@@ -98,6 +102,7 @@ export class Stage {
     this.renderer.shadowMap.type = PCFShadowMap
     this.renderer.shadowMap.autoUpdate = false
     this.budget = new FrameBudget(Math.min(globalThis.devicePixelRatio || 1, 2), ratio => this.renderer.setPixelRatio(ratio))
+    this.limit = new DrawLimit(this.renderer.getContext() as WebGL2RenderingContext, () => this.sceneChanged())
     this.batches = new PartBatches((shape, mirrored) => this.drawableOf(shape, mirrored), true)
     this.arrangements = new Arrangements(document, (shape, mirrored) => this.drawableOf(shape, mirrored), shape => this.boxOf(shape), this.marks, this.lights, id => this.matrixOf(id))
     this.outline = new Outline((shape, mirrored) => this.drawableOf(shape, mirrored), shape => this.boxOf(shape))
@@ -271,6 +276,7 @@ export class Stage {
   dispose(): void {
     cancelAnimationFrame(this.frame)
     this.budget.dispose()
+    this.limit.dispose()
     this.marks.dispose()
     this.lights.dispose()
     this.outline.dispose()
@@ -364,7 +370,9 @@ export class Stage {
     const moving = this.panes.shown().map(pane => this.panes.views[pane]!.update(seconds)).some(Boolean)
     const framesPerSecond = this.budget.count(time)
     if (this.renderer.shadowMap.needsUpdate) this.surroundings.coverWithShadow(this.index.bounds(), this.view.target)
+    this.arrangements.copies.thinTo(this.limit.triangles)
     this.render(true)
+    this.limit.drawn(this.arrangements.copies.drawnTriangles(), this.arrangements.copies.count().triangles)
     if (moving) this.requestDraw()
     else this.budget.rest(() => this.requestDraw())
     this.report(framesPerSecond)
@@ -382,7 +390,8 @@ export class Stage {
       counted.add(shape)
       copied += bytes * count
     }
-    this.onDrawn({ framesPerSecond, draws: this.renderer.info.render.calls, placed, triangles, memory: { instanced, copied }, target: this.view.target.toArray() })
+    const drawnShare = copies.triangles > 0 ? this.arrangements.copies.drawnTriangles() / copies.triangles : 1
+    this.onDrawn({ drawnShare, framesPerSecond, draws: this.renderer.info.render.calls, placed, triangles, memory: { instanced, copied }, target: this.view.target.toArray() })
   }
 
   private render(marks: boolean): void {

@@ -1,0 +1,63 @@
+/** Milliseconds that drawing a frame may take where copies could be left out. */
+const TARGET = 100
+/** Triangles of copies drawn before it is known how fast the machine draws, and never fewer than. */
+const FIRST = 500_000
+const LEAST = 50_000
+/** By how much the limit may grow at once. */
+const GROWTH = 8
+
+/**
+ * How many triangles of copies this machine may be asked to draw in a frame, from how long it took for those before. Drawing goes on
+ * behind the page's back; a page that asks for too much stands still until it is done.
+ */
+export class DrawLimit {
+  triangles = FIRST
+  private fence: WebGLSync | null = null
+  private timer: ReturnType<typeof setTimeout> | undefined
+
+  /** @param redraw is called when more can be drawn than was */
+  constructor(private readonly gl: WebGL2RenderingContext, private readonly redraw: () => void) {}
+
+  /**
+   * Call after each frame.
+   *
+   * @param drawn triangles of copies that were drawn
+   * @param wanted triangles of all copies
+   */
+  drawn(drawn: number, wanted: number): void {
+    if (this.fence || wanted < FIRST) return
+    const start = performance.now()
+    const { gl } = this
+    this.fence = gl.fenceSync(gl.SYNC_GPU_COMMANDS_COMPLETE, 0)
+    gl.flush()
+    const look = () => {
+      if (!this.fence) return
+      if (gl.getSyncParameter(this.fence, gl.SYNC_STATUS) !== gl.SIGNALED) {
+        this.timer = setTimeout(look, 4)
+        return
+      }
+      this.dropFence()
+      this.took(performance.now() - start, drawn, wanted)
+    }
+    this.timer = setTimeout(look, 4)
+  }
+
+  /** Learns from a frame. @param time milliseconds it took */
+  took(time: number, drawn: number, wanted: number): void {
+    const possible = Math.max(LEAST, Math.min(drawn / Math.max(time, 1) * TARGET, this.triangles * GROWTH))
+    const isSlow = time > TARGET * 2
+    if (!isSlow && (drawn >= wanted || possible < this.triangles * 1.3)) return
+    this.triangles = possible
+    if (!isSlow) this.redraw()
+  }
+
+  dispose(): void {
+    clearTimeout(this.timer)
+    this.dropFence()
+  }
+
+  private dropFence(): void {
+    this.gl.deleteSync(this.fence)
+    this.fence = null
+  }
+}
