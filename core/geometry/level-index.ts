@@ -5,6 +5,7 @@ import { arrangedOf, expand } from '../arrange/expand'
 import type { LevelDocument } from '../level/document'
 import type { Vec3 } from '../level/schema'
 import { BoxTree } from './box-tree'
+import { CopyRun } from './copy-run'
 import type { Frame, FrameRule, PlaneEquation } from './frame'
 import { boxAgainstPlanes, framePlanes, solidInFrame } from './frame'
 import type { Solid } from './solid'
@@ -12,8 +13,9 @@ import type { Solid } from './solid'
 /** Something shown: a placement with a mesh, or one copy of an arrangement, with its id. Treat its matrix as read-only. */
 export type Shown = { id: string, copy?: string, solid: Solid, readonly matrix: Matrix4 }
 
-/** Copies of an arrangement beyond this number are drawn, but not found. */
-const MOST_INDEXED = 50_000
+/** Of an arrangement with more copies than this, so many neighbours are in the tree as one. */
+const MANY_COPIES = 4096
+const RUN = 64
 
 /** How far above a path the ground is looked for, in metres. */
 const GROUND_ABOVE = 10
@@ -29,7 +31,7 @@ export type LevelHit = { id: string, copy?: string, point: Vector3, normal: Vect
 export class LevelIndex {
   private readonly tree = new BoxTree()
   private readonly leaves = new Map<string, number[]>()
-  private readonly shown = new Map<number, Shown>()
+  private readonly shown = new Map<number, Shown | CopyRun>()
   private readonly box = new Box3()
 
   /**
@@ -60,12 +62,16 @@ export class LevelIndex {
   raycast(ray: Ray, accept: (id: string) => boolean = () => true): LevelHit | null {
     let best: LevelHit | null = null
     this.tree.raycast(ray, (leaf, farthest) => {
-      const { id, copy, solid, matrix } = this.shown.get(leaf)!
-      if (!accept(id)) return farthest
-      const hit = solid.raycast(ray, matrix)
-      if (!hit || hit.distance >= farthest) return farthest
-      best = { id, copy, ...hit }
-      return hit.distance
+      const entry = this.shown.get(leaf)!
+      if (!accept(entry.id)) return farthest
+      let nearest = farthest
+      for (const { id, copy, solid, matrix } of onRay(entry, ray)) {
+        const hit = solid.raycast(ray, matrix)
+        if (!hit || hit.distance >= nearest) continue
+        best = { id, copy, ...hit }
+        nearest = hit.distance
+      }
+      return nearest
     })
     return best
   }
@@ -78,10 +84,13 @@ export class LevelIndex {
   raycastAll(ray: Ray, accept: (id: string) => boolean = () => true): LevelHit[] {
     const hits = new Map<string, LevelHit>()
     this.tree.raycast(ray, (leaf, farthest) => {
-      const { id, copy, solid, matrix } = this.shown.get(leaf)!
-      const hit = accept(id) ? solid.raycast(ray, matrix) : null
-      const key = copy ?? id
-      if (hit && hit.distance < (hits.get(key)?.distance ?? Infinity)) hits.set(key, { id, copy, ...hit })
+      const entry = this.shown.get(leaf)!
+      if (!accept(entry.id)) return farthest
+      for (const { id, copy, solid, matrix } of onRay(entry, ray)) {
+        const hit = solid.raycast(ray, matrix)
+        const key = copy ?? id
+        if (hit && hit.distance < (hits.get(key)?.distance ?? Infinity)) hits.set(key, { id, copy, ...hit })
+      }
       return farthest
     })
     return [...hits.values()].sort((a, b) => a.distance - b.distance || (a.id < b.id ? -1 : 1))
@@ -99,13 +108,16 @@ export class LevelIndex {
     const planes = framePlanes(projection, frame)
     const local = new Matrix4()
     this.tree.query((...box) => boxAgainstPlanes(planes, box), (leaf, inside) => {
-      const { id, solid, matrix } = this.shown.get(leaf)!
-      if (!accept(id)) return
-      if (!inside) local.multiplyMatrices(projection, matrix)
-      if (inside || solidInFrame(solid, framePlanes(local, frame), rule)) taken.set(id, (taken.get(id) ?? 0) + 1)
+      const entry = this.shown.get(leaf)!
+      if (!accept(entry.id)) return
+      const isTaken = ({ solid, matrix }: Shown) => solidInFrame(solid, framePlanes(local.multiplyMatrices(projection, matrix), frame), rule)
+      let count = 0
+      if (inside) count = countIn(entry)
+      else for (const shown of within(entry, ({ min, max }) => boxAgainstPlanes(planes, [min.x, min.y, min.z, max.x, max.y, max.z]) !== 'outside')) if (isTaken(shown)) count++
+      if (count > 0) taken.set(entry.id, (taken.get(entry.id) ?? 0) + count)
     })
     // An arrangement is wholly inside only with all of its copies.
-    return [...taken].filter(([id, count]) => rule === 'touch' || count === this.leaves.get(id)!.length).map(([id]) => id)
+    return [...taken].filter(([id, count]) => rule === 'touch' || count === this.placed(id).reduce((sum, entry) => sum + countIn(entry), 0)).map(([id]) => id)
   }
 
   /** The box around everything that shows something, in the world; empty if nothing does. */
@@ -116,7 +128,7 @@ export class LevelIndex {
   /** The box around some placements, in the world; empty if none of them shows something. */
   boundsOf(ids: Iterable<string>, target = new Box3()): Box3 {
     target.makeEmpty()
-    for (const id of ids) for (const { solid, matrix } of this.shownBy(id)) target.union(this.box.copy(solid.bounds).applyMatrix4(matrix))
+    for (const id of ids) for (const entry of this.entriesOf(id)) target.union(this.boxOf(entry))
     return target
   }
 
@@ -143,9 +155,10 @@ export class LevelIndex {
     const toOwn = this.document.worldMatrix(id).clone().invert()
     const [box, part, matrix] = [new Box3(), new Box3(), new Matrix4()]
     for (const below of this.document.subtree(id)) {
-      for (const { solid, matrix: world } of this.shownBy(below)) {
-        if (below === id && world === this.document.worldMatrix(id)) box.union(solid.bounds)
-        else box.union(part.copy(solid.bounds).applyMatrix4(matrix.multiplyMatrices(toOwn, world)))
+      for (const entry of this.entriesOf(below)) {
+        if (entry instanceof CopyRun) box.union(entry.box(part, toOwn))
+        else if (below === id && entry.matrix === this.document.worldMatrix(id)) box.union(entry.solid.bounds)
+        else box.union(part.copy(entry.solid.bounds).applyMatrix4(matrix.multiplyMatrices(toOwn, entry.matrix)))
       }
     }
     return box
@@ -171,8 +184,9 @@ export class LevelIndex {
     let best: { reach: number, middle: Vector3 } | null = null
     const local = new Vector3()
     const { x, y, z } = direction
+    const reaches = (box: Box3) => best === null || Math.max(box.min.x * x, box.max.x * x) + Math.max(box.min.y * y, box.max.y * y) + Math.max(box.min.z * z, box.max.z * z) > best.reach
     for (const id of ids) {
-      for (const { solid, matrix } of this.shownBy(id)) {
+      for (const entry of this.entriesOf(id)) for (const { solid, matrix } of within(entry, reaches)) {
         const e = matrix.elements
         local.set(e[0]! * x + e[1]! * y + e[2]! * z, e[4]! * x + e[5]! * y + e[6]! * z, e[8]! * x + e[9]! * y + e[10]! * z)
         const found = solid.extreme(local)
@@ -189,19 +203,33 @@ export class LevelIndex {
     this.tree.query((x0, y0, z0, x1, y1, z1) => {
       if (x0 > max.x || x1 < min.x || y0 > max.y || y1 < min.y || z0 > max.z || z1 < min.z) return 'outside'
       return x0 >= min.x && x1 <= max.x && y0 >= min.y && y1 <= max.y && z0 >= min.z && z1 <= max.z ? 'inside' : 'across'
-    }, leaf => visit(this.shown.get(leaf)!))
+    }, (leaf) => {
+      for (const shown of within(this.shown.get(leaf)!, other => other.intersectsBox(box))) visit(shown)
+    })
   }
 
   /** The things whose boxes are not wholly outside of the planes, with what is asked of their triangles left to the caller. */
   across(planes: readonly PlaneEquation[], visit: (shown: Shown) => void): void {
-    this.tree.query((...box) => boxAgainstPlanes(planes, box), leaf => visit(this.shown.get(leaf)!))
+    this.tree.query((...box) => boxAgainstPlanes(planes, box), (leaf) => {
+      for (const shown of within(this.shown.get(leaf)!, ({ min, max }) => boxAgainstPlanes(planes, [min.x, min.y, min.z, max.x, max.y, max.z]) !== 'outside')) visit(shown)
+    })
   }
 
   /** What a placement shows by itself: its mesh, or its copies if it is an arrangement. A source shows nothing; its copies do. */
   shownBy(id: string): readonly Shown[] {
+    return this.entriesOf(id).flatMap(entry => [...within(entry, () => true)])
+  }
+
+  /** The same with the copies of large arrangements together. */
+  private entriesOf(id: string): (Shown | CopyRun)[] {
+    const known = this.document.arrangementIds.has(id) ? this.placed(id) : []
+    return known.length > 0 ? known : this.freshEntriesOf(id)
+  }
+
+  private freshEntriesOf(id: string): (Shown | CopyRun)[] {
     if (this.document.arrangementIds.size > 0) {
       const copy = copyOf(id)
-      if (copy) return this.placed(copy.arrangementId).filter(shown => shown.copy === id)
+      if (copy) return this.shownByCopy(id, copy)
       if (this.document.isSource(id)) return []
       if (this.document.arrangementIds.has(id)) return this.copiesShownBy(id)
     }
@@ -211,36 +239,43 @@ export class LevelIndex {
     return solid ? [{ id, solid, get matrix() { return document.worldMatrix(id) } }] : []
   }
 
-  /** The corners of the boxes of some placements, each along its own axes, in the world. */
+  /** The corners of the boxes of some placements, each along its own axes, in the world; of large arrangements along the world's. */
   cornersOf(ids: Iterable<string>): Vector3[] {
     const corners: Vector3[] = []
-    for (const id of ids) for (const shown of this.shownBy(id)) corners.push(...cornersOf(shown))
+    for (const id of ids) for (const entry of this.entriesOf(id)) corners.push(...entry instanceof CopyRun ? boxCorners(entry.box(this.box)) : cornersOf(entry))
     return corners
   }
 
-  private copiesShownBy(id: string): Shown[] {
-    const own = this.document.worldMatrix(id)
-    const found: Shown[] = []
+  private copiesShownBy(id: string): (Shown | CopyRun)[] {
+    const own = this.document.worldMatrix(id).clone()
+    const found: (Shown | CopyRun)[] = []
     const { rule } = arrangedOf(this.document, id).own
     const places = rule.rule === 'mirror' ? null : new CopyPlaces(rule)
+    const idOf = (index: number) => places ? copyId(id, places.keyAt(index)) : undefined
     for (const { shape, matrices, indices } of expand(this.document, id)) {
       const solid = this.solidOf(shape)
       if (!solid) continue
-      for (let i = 0; i < indices.length && found.length < MOST_INDEXED; i++) {
-        const copy = places ? copyId(id, places.keyAt(indices[i]!)) : undefined
-        found.push({ id, copy, solid, matrix: new Matrix4().fromArray(matrices, i * 16).premultiply(own) })
+      if (indices.length > MANY_COPIES) {
+        const set = { id, solid, own, matrices, indices, idOf }
+        for (let i = 0; i < indices.length; i += RUN) found.push(new CopyRun(set, i, Math.min(i + RUN, indices.length)))
       }
+      else for (let i = 0; i < indices.length; i++) found.push({ id, copy: idOf(indices[i]!), solid, matrix: new Matrix4().fromArray(matrices, i * 16).premultiply(own) })
     }
     return found
   }
 
+  private shownByCopy(id: string, { arrangementId, key }: { arrangementId: string, key: string }): Shown[] {
+    const index = new CopyPlaces(arrangedOf(this.document, arrangementId).own.rule).indexOf(key)
+    return index === null ? [] : this.placed(arrangementId).flatMap(entry => entry instanceof CopyRun ? [...entry.ofCopy(index)] : entry.copy === id ? [entry] : [])
+  }
+
   /** What of a placement is in the tree. */
-  private placed(id: string): Shown[] {
+  private placed(id: string): (Shown | CopyRun)[] {
     return (this.leaves.get(id) ?? []).map(leaf => this.shown.get(leaf)!)
   }
 
   private place(id: string): void {
-    const shown = this.document.isHidden(id) ? [] : this.shownBy(id)
+    const shown = this.document.isHidden(id) ? [] : this.freshEntriesOf(id)
     const leaves = this.leaves.get(id) ?? []
     if (shown.length !== leaves.length) this.drop(id)
     if (shown.length === 0) return
@@ -249,8 +284,8 @@ export class LevelIndex {
     this.leaves.get(id)!.forEach((leaf, i) => this.shown.set(leaf, shown[i]!))
   }
 
-  private boxOf({ solid, matrix }: Shown): Box3 {
-    return this.box.copy(solid.bounds).applyMatrix4(matrix)
+  private boxOf(entry: Shown | CopyRun): Box3 {
+    return entry instanceof CopyRun ? entry.box(this.box) : this.box.copy(entry.solid.bounds).applyMatrix4(entry.matrix)
   }
 
   private drop(id: string): void {
@@ -261,6 +296,15 @@ export class LevelIndex {
     this.leaves.delete(id)
   }
 }
+
+const countIn = (entry: Shown | CopyRun) => entry instanceof CopyRun ? entry.count : 1
+
+/** What is in an entry of the tree; of many copies those whose boxes are accepted. */
+function within(entry: Shown | CopyRun, accept: (box: Box3) => boolean): Iterable<Shown> {
+  return entry instanceof CopyRun ? entry.where(accept) : [entry]
+}
+
+const onRay = (entry: Shown | CopyRun, ray: Ray) => within(entry, box => ray.intersectsBox(box))
 
 /** The corners of the box of something shown, along its own axes, in the world. */
 export function cornersOf({ solid, matrix }: Shown): Vector3[] {
