@@ -7,7 +7,8 @@ import { isArrangement } from '~~/core/arrange/arrangement'
 import { copyOf, withoutNothing } from '~~/core/arrange/copy'
 import { countOf } from '~~/core/arrange/count'
 import { withoutPoint } from '~~/core/arrange/grips'
-import { release, releaseCopy } from '~~/core/arrange/release'
+import type { PartOf } from '~~/core/arrange/release'
+import { bentShapesOf, release, releaseCopy } from '~~/core/arrange/release'
 import type { PathRule, Rule, RuleKind } from '~~/core/arrange/rule'
 import { FIRST_RULES } from '~~/core/arrange/rule'
 import { pivotOf } from '~~/core/handles/pivot'
@@ -19,6 +20,7 @@ import { tidy } from '~~/core/units/quantity'
 import { useEditor } from './editor'
 import { useEdits } from './edits'
 import { useHandling } from './handling'
+import { useKit } from './kit'
 import { useLevel } from './level'
 
 export const RULE_NAMES: Record<RuleKind, string> = { line: 'Line', grid: 'Grid', ring: 'Ring', fan: 'Fan', path: 'Path', mirror: 'Mirror' }
@@ -29,6 +31,7 @@ export const useRepeating = defineStore('repeating', () => {
   const edits = useEdits()
   const editor = useEditor()
   const handling = useHandling()
+  const kit = useKit()
   /** What a new arrangement of each kind begins with. */
   const drafts = shallowRef<Record<RuleKind, ArrangementOwn>>(Object.fromEntries(Object.values(FIRST_RULES).map(rule => [rule.rule, { rule }])) as Record<RuleKind, ArrangementOwn>)
   const task = ref<'once' | RuleKind>('once')
@@ -115,18 +118,36 @@ export const useRepeating = defineStore('repeating', () => {
   }
 
   /** Turns the copies into ordinary placements in a group. */
-  function releaseCurrent(): void {
+  async function releaseCurrent(): Promise<void> {
     if (current.value === null) return
     const id = current.value
-    level.change(`Release ${level.document.need(id).name}`.slice(0, 200), release(level.document, id, v7))
-    level.pick([id])
+    await withBentParts(id, (partOf) => {
+      if (level.change(`Release ${level.document.need(id).name}`.slice(0, 200), release(level.document, id, v7, partOf))) level.pick([id])
+    })
   }
 
-  function releasePickedCopy(): void {
+  async function releasePickedCopy(): Promise<void> {
     const { last } = level.selection
     if (last === null || !copyOf(last)) return
-    const { operations, made } = releaseCopy(level.document, last, v7)
-    if (level.change(`Release ${level.document.need(last).name}`.slice(0, 200), operations)) level.pick([made])
+    await withBentParts(last, (partOf) => {
+      const { operations, made } = releaseCopy(level.document, last, v7, partOf)
+      if (level.change(`Release ${level.document.need(last).name}`.slice(0, 200), operations)) level.pick(made)
+    })
+  }
+
+  /** Gives each bent piece's mesh a part of its own, for this level alone, and then does what needs them. */
+  async function withBentParts(id: string, work: (partOf?: PartOf) => void): Promise<void> {
+    const shapes = bentShapesOf(level.document, id)
+    if (shapes.length > MOST_BENT_PARTS) return level.tell('Too many bent pieces', [`Each of them becomes a part; ${shapes.length.toLocaleString('en')} are too many. ${MOST_BENT_PARTS} are the most: make the pieces longer, or release copies one by one.`])
+    if (shapes.length === 0) return work()
+    const parts = new Map<string, string>()
+    await kit.online(async () => {
+      for (const shape of shapes) {
+        const made = await kit.create({ id: v7(), name: `${level.document.need(id).name}, bent`.slice(0, 200), kind: 'piece', tags: [], inKit: false }, kit.solid(shape)!.mesh)
+        parts.set(shape, made.id)
+      }
+      work(shape => parts.get(shape)!)
+    }, level.tell)
   }
 
   /** Draws the path of a new arrangement of what is picked. */
@@ -192,6 +213,9 @@ export const useRepeating = defineStore('repeating', () => {
     drawPath, removePointUnderPointer, touchCentre, measured, movable,
   }
 })
+
+/** More parts than this are not made at once. */
+const MOST_BENT_PARTS = 500
 
 /** Names an arrangement that is only shown. */
 const DRAFT_ID = '00000000-0000-7000-8000-000000000000'

@@ -18,7 +18,7 @@ import { CopyError, copyId, withExceptions } from './copy'
 import { CopyPlaces } from './count'
 import { arrangedOf, expand } from './expand'
 import { placeCopies } from './placed'
-import { release, releaseCopy } from './release'
+import { bentShapesOf, release, releaseCopy } from './release'
 import type { GridRule, PathRule, Rule } from './rule'
 import { FIRST_RULES } from './rule'
 
@@ -197,7 +197,7 @@ describe('one copy', () => {
     const { document } = level(own, 2, { translation: [4, 1, 2], rotation: [0, 0.6, 0, 0.8] }, { scale: [1, 2, 1] })
     const before = document.worldMatrix(copy('1,1,0')).toArray()
     let next = 5000
-    const { operations, made } = releaseCopy(document, copy('1,1,0'), () => testId(next++))
+    const { operations, made: [made = ''] } = releaseCopy(document, copy('1,1,0'), () => testId(next++))
     const { inverse } = applyChange(document, operations)
     document.worldMatrix(made).toArray().forEach((value, k) => expect(value).toBeCloseTo(before[k]!, 9))
     expect(document.has(copy('1,1,0'))).toBe(false)
@@ -250,7 +250,7 @@ describe('a path that hugs the ground', () => {
   })
 
   it('is bent over it where its pieces are bent, from end to end, and they still meet', () => {
-    const { document, index } = bank({ measure: 'ends', spacing: 1, begins: -0.5, bent: true })
+    const { document } = bank({ measure: 'ends', spacing: 1, begins: -0.5, bent: true })
     const pieces = expand(document, A)
     expect(pieces).toHaveLength(8)
     const corners = pieces.map(({ shape, matrices }) => {
@@ -264,9 +264,28 @@ describe('a path that hugs the ground', () => {
     // A straight slope needs no cuts.
     const [whole] = expand(bank({ measure: 'ends', spacing: 8, begins: -4, bent: true }).document, A)
     expect(meshOfBentKey(whole!.shape, () => cube.mesh)!.primitives[0]!.indices).toHaveLength(36)
-    applyChange(document, [{ do: 'put', id: testId(20), fields: { hidden: true } }])
-    index.update([testId(20)])
-    expect(expand(document, A)[0]!.matrices[13]).toBe(0)
+  })
+
+  it('whose pieces are bent releases them as parts with their meshes, all together or one alone', () => {
+    const { document, index } = bank({ measure: 'ends', spacing: 1, begins: -0.5, bent: true })
+    const matrices = new Map(expand(document, A).map(({ shape, matrices }) => [shape, new Matrix4().fromArray(matrices)]))
+    expect(bentShapesOf(document, copy('2'))).toEqual([bentShapesOf(document, A)[2]])
+    const shapes: string[] = []
+    const partOf = (shape: string) => testId(7000 + shapes.push(shape))
+    let next = 6000
+    const { operations, made } = releaseCopy(document, copy('2'), () => testId(next++), partOf)
+    applyChange(document, operations)
+    index.update([A])
+    expect(document.need(made[0]!)).toMatchObject({ kind: 'part', partId: testId(7001), parentId: null, name: 'Thing 2, copy 3' })
+    expect(document.has(copy('2'))).toBe(false)
+    expect(expand(document, A)).toHaveLength(7)
+    applyChange(document, release(document, A, () => testId(next++), partOf))
+    expect(document.children(A)).toHaveLength(7)
+    expect(document.has(testId(2))).toBe(false)
+    for (const id of [...made, ...document.children(A)]) {
+      const shape = shapes[Number.parseInt(document.need(id).partId!.slice(-12), 16) - 7001]!
+      document.worldMatrix(id).elements.forEach((value, i) => expect(value).toBeCloseTo(matrices.get(shape)!.elements[i]!, 9))
+    }
   })
 
   it('lies along it when it stands with the ground, and released stands where it stood', () => {
