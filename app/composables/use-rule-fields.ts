@@ -31,7 +31,7 @@ function pathFields(rule: PathRule): RuleField[] {
       { type: 'switch' as const, label: 'Fit whole pieces', path: ['fitted'] }, { type: 'switch' as const, label: 'Bend them along the path', path: ['bent'] },
       ...isStraight(rule) ? [{ type: 'switch' as const, label: 'A part at each corner', path: ['corners'], on: { room: 0, ends: false } }] : [],
       ...hasCorners(rule) && corners ? [
-        number('Room beside a corner', ['corners', 'room'], 'length'),
+        number('Room at corners', ['corners', 'room'], 'length'),
         ...closed ? [] : [{ type: 'switch' as const, label: 'At both ends as well', path: ['corners', 'ends'] }],
       ] : [],
     ] : [],

@@ -27,9 +27,10 @@ export function evaluate(rule: Rule, out: Float64Array | Float32Array): number {
   }
 }
 
-/** The copies of a rule as a fresh array. */
-export function copiesOf(rule: Rule): Float64Array {
-  const out = new Float64Array(countOf(rule) * SIXTEEN)
+/** The copies of a rule as an array. @param spare is written into if it is long enough; a fresh one is a large part of the work */
+export function copiesOf(rule: Rule, spare?: Float64Array | null): Float64Array {
+  const length = countOf(rule) * SIXTEEN
+  const out = spare && spare.length >= length ? spare.subarray(0, length) : new Float64Array(length)
   evaluate(rule, out)
   return out
 }

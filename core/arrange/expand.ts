@@ -52,11 +52,13 @@ function expandBy(document: LevelDocument, id: string, as: ShownAs, shapeOf: (id
   const { own, sources } = as.arranged(id)
   if (sources.length === 0) return []
   const ground = groundBelow(document, as.worldMatrix(id))
-  const copies = placeCopies(own, sources.length, ground)
+  const taken = spare
+  spare = null
+  const copies = placeCopies(own, sources.length, ground, taken)
   const matrices = placedMatrices(copies, sources.map(source => document.need(source)))
   const indicesOf = own.rule.rule === 'mirror' ? sources.map(() => Int32Array.of(0)) : indicesBySource(copies, sources.length)
   const toOwn = as.worldMatrix(id).clone().invert()
-  return sources.flatMap((source, number) => shownBelow(document, source, as, shapeOf, bends).flatMap((shown): ShapeCopies[] => {
+  const found = sources.flatMap((source, number) => shownBelow(document, source, as, shapeOf, bends).flatMap((shown): ShapeCopies[] => {
     const indices = indicesOf[number]!
     const placed = toOwn.clone().multiply(shown.matrix)
     if (!bends || !isBent(own.rule) || shown.inner) return placeShape(shown, placed, matrices, indices)
@@ -70,7 +72,15 @@ function expandBy(document: LevelDocument, id: string, as: ShownAs, shapeOf: (id
       ...placeShape(shown, placed, matrices, indices.filter(index => index >= pieces)),
     ]
   }))
+  const used = taken && taken.length >= copies.ruled.length ? taken : copies.ruled
+  if (used.length <= LONGEST_SPARE) spare = used
+  return found
 }
+
+/** Where a rule's own matrices are worked out again and again while a number or a grip changes; null while it is in use. */
+let spare: Float64Array | null = null
+/** Of 125,000 copies; more is not kept for later. */
+const LONGEST_SPARE = 2_000_000
 
 /** Which copies show each source, without a list that grows. */
 function indicesBySource({ places: { count }, sourceOf }: PlacedCopies, sources: number): Int32Array[] {

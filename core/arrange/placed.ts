@@ -27,8 +27,9 @@ export type PlacedCopies = {
 /**
  * @param sources how many there are; at least one
  * @param ground what copies that hug it stand on; without it they stay on their path
+ * @param spare an array that may be written into; see `copiesOf`
  */
-export function placeCopies({ rule, sources: choice, vary, exceptions }: ArrangementOwn, sources: number, ground: GroundBelow | null): PlacedCopies {
+export function placeCopies({ rule, sources: choice, vary, exceptions }: ArrangementOwn, sources: number, ground: GroundBelow | null, spare?: Float64Array | null): PlacedCopies {
   const places = new CopyPlaces(rule)
   const byIndex = new Map<number, Exception>()
   for (const [key, exception] of Object.entries(exceptions ?? {})) {
@@ -36,7 +37,7 @@ export function placeCopies({ rule, sources: choice, vary, exceptions }: Arrange
     if (index !== null) byIndex.set(index, exception)
   }
   const chosen = sourceChooser(choice, places, sources)
-  const ruled = copiesOf(rule)
+  const ruled = copiesOf(rule, spare)
   if (ground) settle(rule, ruled, ground)
   return {
     places,

@@ -9,11 +9,6 @@ import { expect, test } from './support'
 
 const { fan, line, mirror } = FIRST_RULES
 
-async function openBench(editor: Editor, kind: string): Promise<void> {
-  await editor.page.getByRole('button', { name: 'Repeat', exact: true }).click()
-  await editor.page.getByRole('button', { name: kind, exact: true }).click()
-}
-
 /** A level with one arrangement of planters, made by the API. */
 async function openArrangement(editor: Editor, own: ArrangementOwn, at: Vec3 = [0, 0, 0]): Promise<string> {
   const id = '00000000-0000-7000-8000-0000000000aa'
@@ -45,7 +40,7 @@ test('a line is dragged by its last copy and by its first, and the numbers follo
   await editor.look([2, 8, 8], [2, 0, 0])
   await editor.setGrid('0.5 m')
   await editor.pick('Planters')
-  await openBench(editor, 'Line')
+  await editor.openRepeat('Line')
   const last = await editor.handle({ do: 'grip', index: 1 })
   await editor.pressAndMove(last, { x: last.x + 70, y: last.y + 45 })
   // The bench runs along before the release; the database does not.
@@ -83,7 +78,7 @@ test('a line is dragged by its last copy and by its first, and the numbers follo
 test('one copy of a fan is picked, raised and turned by its handles; it stays an exception when the rows grow; another is hidden and brought back', async ({ page, editor }) => {
   const id = await openArrangement(editor, { rule: { ...fan, rows: 4, first: 3, radius: 4, arc: 60 } }, [0, 0, -4])
   await editor.look([0, 7, 9], [0, 0, 2])
-  await openBench(editor, 'Once')
+  await editor.openRepeat('Once')
   await clickCopy(editor, id, 4)
   expect(await picked(editor)).toEqual([id])
   await clickCopy(editor, id, 4)
@@ -136,7 +131,7 @@ test('a path is drawn on the stage, its points are moved, added and taken away, 
   await editor.look([0, 11, 8], [0, 0, 0])
   await editor.setGrid('0.5 m')
   await editor.pick('Railing')
-  await openBench(editor, 'Path')
+  await editor.openRepeat('Path')
   await page.getByLabel('By', { exact: true }).selectOption('end to end')
   await page.getByRole('button', { name: 'Draw the path …' }).click()
   for (const point of [[-4, 0, 2], [0, 0, -1], [2, 0, 3], [4, 0, 2]] as Vec3[]) {
@@ -198,7 +193,7 @@ test('a live mirror shows an edit on the other side at once, and its file winds 
   await editor.look([0, 7, 9], [0, 0, 0])
   await editor.setGrid('0.5 m')
   await editor.pick('Bench')
-  await openBench(editor, 'Mirror')
+  await editor.openRepeat('Mirror')
   await page.getByLabel('Plane through').selectOption('the world\'s origin')
   await page.locator('.main-button', { hasText: 'Mirror' }).click()
   await editor.saved()
@@ -235,7 +230,7 @@ test('what a rule would make is shown before it is kept; sources, variation, pre
   await editor.pick('Crate', 'Barrel')
   const placed = async () => Number(/(\d+) placed/.exec((await page.getByTestId('stats').textContent())!)![1])
   expect(await placed()).toBe(2)
-  await openBench(editor, 'Grid')
+  await editor.openRepeat('Grid')
   await expect.poll(placed).toBe(12)
   expect(await editor.done()).toEqual([])
   await page.getByRole('button', { name: 'Keep live' }).click()

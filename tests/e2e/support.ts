@@ -64,6 +64,22 @@ export class Editor {
     await this.page.keyboard.press('Escape')
   }
 
+  /** Opens the bench of one kind of repetition. */
+  async openRepeat(kind: string): Promise<void> {
+    await this.page.getByRole('button', { name: 'Repeat', exact: true }).click()
+    await this.page.getByRole('button', { name: kind, exact: true }).click()
+  }
+
+  /** Clicks on places of the ground, one after the other. */
+  async clickAt(...points: Vec3[]): Promise<void> {
+    for (const point of points) {
+      const at = await this.at(point)
+      await this.page.mouse.move(at.x, at.y)
+      await this.page.mouse.click(at.x, at.y)
+      await this.drawn()
+    }
+  }
+
   /** The labels of the journal after the one that put things in. */
   async done(): Promise<string[]> {
     await this.saved()

@@ -26,14 +26,17 @@ function choose(by: string): void {
   else set(undefined)
 }
 
-/** Letters for sources, as in `A A B`. */
-const letter = (i: number) => String.fromCharCode(65 + i)
+/** Letters for sources, as in `A A B`; after Z comes AA. */
+const letter = (i: number): string => (i < 26 ? '' : letter(Math.floor(i / 26) - 1)) + String.fromCharCode(65 + i % 26)
+const sourceOf = (letters: string) => [...letters].reduce((sum, each) => sum * 26 + each.charCodeAt(0) - 64, 0) - 1
 const pattern = computed(() => choice.value?.by === 'pattern' ? choice.value.pattern.map(letter).join(' ') : '')
 
 function setPattern(event: Event): void {
   const input = event.target as HTMLInputElement
-  const letters = input.value.toUpperCase().replace(/[^A-Z]/g, '').split('').map(each => each.charCodeAt(0) - 65)
-  if (letters.length > 0 && letters.every(i => i < names.value.length)) set({ by: 'pattern', pattern: letters })
+  // Letters of their own may be typed without spaces.
+  const words = input.value.toUpperCase().match(names.value.length > 26 ? /[A-Z]+/g : /[A-Z]/g) ?? []
+  const numbers = words.map(sourceOf)
+  if (numbers.length > 0 && numbers.every(i => i < names.value.length)) set({ by: 'pattern', pattern: numbers })
   else {
     level.tell('This pattern does not fit', [`Use the letters ${names.value.map((_, i) => letter(i)).join(', ')}, as in ${letter(0)} ${letter(0)} ${letter(Math.max(names.value.length - 1, 0))}.`])
     input.value = pattern.value

@@ -84,7 +84,7 @@ level.onTouched((touched) => {
     <PaneControls v-for="pane in editor.panes" :key="pane.pane" :pane="pane" :alone="editor.panes.length === 1" />
     <p v-if="editor.stats" class="corner bottom-left mono stats" data-test="stats" :title="memoryTitle">
       {{ editor.stats.framesPerSecond }} fps · {{ editor.stats.draws }} draws · {{ editor.stats.placed }} placed · {{ Math.round(editor.stats.triangles / 1000) }}k tris ·
-      <strong v-if="editor.stats.drawnShare < 1" title="This machine could not draw all of them at once; the others are left out evenly">{{ percent(editor.stats.drawnShare) }} % of the copies drawn ·</strong>
+      <strong v-if="editor.stats.drawnShare < 1" title="This machine could not draw all copies at once; the others are left out evenly">{{ percent(editor.stats.drawnShare) }} % drawn ·</strong>
       {{ megabytes(editor.stats.memory.instanced) }} of {{ megabytes(editor.stats.memory.copied) }} MB
     </p>
     <CompassRose />
