@@ -87,9 +87,13 @@ describe('how much is drawn', () => {
 
   it('shrinks to what can be drawn in time where it is slow, and never asks again and again', () => {
     const { of, redraws } = limit()
-    // A million triangles a second.
-    for (let i = 0; i < 10; i++) of.took(of.triangles / 1000, of.triangles, 12_000_000)
-    expect(of.triangles).toBeCloseTo(100_000, -3)
-    expect(redraws()).toBe(0)
+    // Four million triangles a second, a quarter of it in the time for a frame.
+    for (let i = 0; i < 10; i++) of.took(of.triangles / 4000, of.triangles, 12_000_000)
+    expect(of.triangles).toBeCloseTo(1_000_000, -3)
+    expect(redraws()).toBe(1)
+    // However slow it is, half a million are drawn.
+    for (let i = 0; i < 10; i++) of.took(5000, of.triangles, 12_000_000)
+    expect(of.triangles).toBe(500_000)
+    expect(redraws()).toBe(1)
   })
 })

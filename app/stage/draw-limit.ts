@@ -1,8 +1,7 @@
 /** Milliseconds that drawing a frame may take where copies could be left out. */
-const TARGET = 100
-/** Triangles of copies drawn before it is known how fast the machine draws, and never fewer than. */
-const FIRST = 500_000
-const LEAST = 50_000
+const TARGET = 250
+/** Triangles of copies that are always drawn: a level of less is slow for other reasons. */
+const LEAST = 500_000
 /** By how much the limit may grow at once. */
 const GROWTH = 8
 
@@ -11,7 +10,7 @@ const GROWTH = 8
  * behind the page's back; a page that asks for too much stands still until it is done.
  */
 export class DrawLimit {
-  triangles = FIRST
+  triangles = LEAST
   private fence: WebGLSync | null = null
   private timer: ReturnType<typeof setTimeout> | undefined
 
@@ -25,7 +24,7 @@ export class DrawLimit {
    * @param wanted triangles of all copies
    */
   drawn(drawn: number, wanted: number): void {
-    if (this.fence || wanted < FIRST) return
+    if (this.fence || wanted < LEAST) return
     const start = performance.now()
     const { gl } = this
     this.fence = gl.fenceSync(gl.SYNC_GPU_COMMANDS_COMPLETE, 0)
