@@ -56,6 +56,8 @@ describe('copies drawn by instancing', () => {
     const places = placesOf(many!).sort((a, b) => a - b)
     // Evenly: no gap is more than four times as wide as it would be in an even row.
     places.slice(1).forEach((place, i) => expect(place - places[i]!).toBeLessThan(200))
+    of.thinTo(5_005_000)
+    expect(of.drawnTriangles()).toBeLessThanOrEqual(5_005_100)
     of.thinTo(10_000_000)
     expect(many!.count).toBe(50_000)
     expect(of.count().placed).toBe(50_100)

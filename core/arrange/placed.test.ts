@@ -24,6 +24,7 @@ import { FIRST_RULES } from './rule'
 
 const PARTS = [testId(900), testId(901), testId(902)]
 const cube = testSolid(new BoxGeometry(1, 1, 1))
+const long = testSolid(new BoxGeometry(8, 1, 1))
 const A = testId(1)
 const { grid, line, fan } = FIRST_RULES
 
@@ -89,6 +90,10 @@ describe('variation', () => {
     const [small, large] = range(({ scale }) => scale[0])
     expect([small! >= 0.8, large! <= 1.2, large! - small! > 0.38]).toEqual([true, true, true])
     for (const { scale } of all) expect(new Set(scale).size).toBe(1)
+    // Layers differ as rows and columns do.
+    const stacked = placeCopies({ rule: { ...grid, counts: [2, 5, 2] }, vary }, 1, null)
+    const heights = Array.from({ length: 20 }, (_, i) => stacked.numbersOf(i, { translation: [0, 0, 0], rotation: [0, 0, 0, 1], scale: [1, 1, 1], pivot: [0, 0, 0] }).scale[0])
+    expect(new Set(heights).size).toBe(20)
   })
 })
 
@@ -163,6 +168,8 @@ describe('one copy', () => {
     expect(expand(document, A).map(({ indices }) => [...indices])).toEqual([[0, 2]])
     index.update([A])
     expect(index.raycast(new Ray(new Vector3(1.5, 9, 0), new Vector3(0, -1, 0)))).toBeNull()
+    apply(document, [{ do: 'put', id: copy('2'), fields: { hidden: true } }])
+    expect(ownOf(document).exceptions).toEqual({ 1: { hidden: true }, 2: { hidden: true } })
     applyChange(document, [{ do: 'put', id: A, fields: { own: { ...ownOf(document), exceptions: { 1: { source: 0 } } } } }])
     expect(document.need(copy('1')).partId).toBe(PARTS[0])
     // Moving it keeps what it shows.
@@ -264,6 +271,24 @@ describe('a path that hugs the ground', () => {
     // A straight slope needs no cuts.
     const [whole] = expand(bank({ measure: 'ends', spacing: 8, begins: -4, bent: true }).document, A)
     expect(meshOfBentKey(whole!.shape, () => cube.mesh)!.primitives[0]!.indices).toHaveLength(36)
+  })
+
+  it('is bent wherever the ground turns: over a step in it, cut where it begins and ends', () => {
+    const { document, index } = bank({ measure: 'ends', spacing: 8, begins: -4, bent: true })
+    applyChange(document, [
+      { do: 'put', id: testId(20), fields: { rotation: [0, 0, 0, 1] } },
+      { do: 'put', id: testId(22), fields: { ...testPlacement(22, { kind: 'part', partId: testId(910), translation: [20, 1, 0] }) } },
+    ])
+    index.update([testId(20), testId(22)])
+    const [whole] = expand(document, A)
+    const { positions } = meshOfBentKey(whole!.shape, () => long.mesh)!.primitives[0]!
+    const home = new Matrix4().fromArray(whole!.matrices)
+    const points = Array.from({ length: positions.length / 3 }, (_, i) => new Vector3().fromArray(positions, i * 3).applyMatrix4(home))
+    for (const { x, y } of points) {
+      if (x < -0.5) expect(y % 1).toBeCloseTo(0, 2)
+      else if (x > 0.5) expect(y).toBeGreaterThan(0.99)
+    }
+    expect(new Set(points.map(point => Math.round(point.x * 100))).size).toBeGreaterThan(3)
   })
 
   it('whose pieces are bent releases them as parts with their meshes, all together or one alone', () => {

@@ -3,8 +3,7 @@ import type { LevelDocument } from '../level/document'
 import type { Vec3 } from '../level/schema'
 import { isArrangement } from './arrangement'
 import type { Lifts } from './path-bend'
-import { bendOnto, isBent } from './path-bend'
-import { layoutOf } from './path-layout'
+import { bendOnto } from './path-bend'
 import type { PathRule, Rule } from './rule'
 
 /** The ground under or over a point of the world; null where there is none. */
@@ -30,14 +29,14 @@ export function groundBelow({ ground }: LevelDocument, toWorld: Matrix4): Ground
 const UP = new Vector3(0, 1, 0)
 
 /**
- * Lets each copy of a path that hugs the ground stand on it, upright or lying on the surface. Copies without ground stay; pieces
- * that are bent are laid on it by `liftsOf`.
+ * Lets each copy of a path that hugs the ground stand on it, upright or lying on the surface. Copies without ground stay. The
+ * meshes of pieces that are bent are laid on it by `liftsOf`.
  */
 export function settle(rule: Rule, matrices: Float64Array, { at, toWorld }: GroundBelow): void {
   if (rule.rule !== 'path' || !rule.hug) return
   const toOwn = toWorld.clone().invert()
   const [matrix, place, lean] = [new Matrix4(), new Vector3(), new Quaternion()]
-  for (let i = isBent(rule) ? layoutOf(rule).pieces * 16 : 0; i < matrices.length; i += 16) {
+  for (let i = 0; i < matrices.length; i += 16) {
     const found = at(place.fromArray(matrices, i + 12).applyMatrix4(toWorld))
     if (!found) continue
     matrix.fromArray(matrices, i).setPosition(0, 0, 0)

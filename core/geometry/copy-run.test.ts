@@ -2,6 +2,8 @@ import fc from 'fast-check'
 import { BoxGeometry, ConeGeometry, Matrix4, OrthographicCamera, Ray, Vector3 } from 'three'
 import { describe, expect, it } from 'vitest'
 import { anyQuat, anyVec3, testId, testPlacement, testSolid } from '../../tests/support'
+import { copyId } from '../arrange/copy'
+import { CopyPlaces } from '../arrange/count'
 import { release } from '../arrange/release'
 import type { GridRule } from '../arrange/rule'
 import { FIRST_RULES } from '../arrange/rule'
@@ -43,7 +45,7 @@ describe('thousands of copies', () => {
         if (close(a.point, b.point)) expect(close(new Vector3().setFromMatrixPosition(live.document.worldMatrix(a.copy!)), new Vector3().setFromMatrixPosition(released.document.worldMatrix(b.id)))).toBe(true)
         expect(live.index.raycastAll(ray)).toHaveLength(released.index.raycastAll(ray).length)
       }
-    }), { numRuns: 6 })
+    }), { numRuns: 6, endOnFailure: true })
   })
 
   it('are as large and reach as far, and are near the same boxes', () => {
@@ -51,8 +53,9 @@ describe('thousands of copies', () => {
       const { live, released } = both(at, turn)
       live.index.sizeOf([A])!.forEach((value, axis) => expect(value).toBeCloseTo(released.index.sizeOf([A])![axis]!, 6))
       live.index.localSizeOf(A)!.forEach((value, axis) => expect(value).toBeCloseTo(released.index.localSizeOf(A)![axis]!, 6))
-      const direction = new Vector3(...towards).normalize()
-      if (direction.lengthSq() > 0.5) {
+      for (const way of [towards, [1, 0, 0], [-1, 0, 0], [0, 1, 0], [0, -1, 0], [0, 0, 1], [0, 0, -1]] as const) {
+        const direction = new Vector3(...way).normalize()
+        if (direction.lengthSq() < 0.5) continue
         const reach = ({ index, document }: typeof live) => index.extreme(document.subtree(A), direction)!.reach
         expect(reach(live)).toBeCloseTo(reach(released), 6)
       }
@@ -66,7 +69,10 @@ describe('thousands of copies', () => {
       expect(near(live)).toBe(near(released))
       expect(near(live)).toBeLessThan(5000)
       expect(live.index.shownBy(A)).toHaveLength(4999)
-    }), { numRuns: 6 })
+      // Each by itself as well, wherever in its run it is.
+      const places = new CopyPlaces(rule)
+      for (let i = 1; i < 400; i += 7) expect(live.index.shownBy(copyId(A, places.keyAt(i)))).toHaveLength(1)
+    }), { numRuns: 6, endOnFailure: true })
   })
 
   it('are taken by a frame that touches one, and by one around all of them only', () => {

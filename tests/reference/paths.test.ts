@@ -250,6 +250,9 @@ describe('bent pieces', () => {
     const pieces = [0, 1, 2, 3].map(i => ({ home: matricesOf(corner)[i]!, mesh: bendMesh(kerb, corner, i, new Matrix4(), matricesOf(corner)[i]!) }))
     for (const { mesh } of pieces) expect(meshVolume(mesh)).toBeCloseTo(1.9 * width * height, 5)
     expect(new Vector3(1, 0, 0).transformDirection(pieces[2]!.home).z).toBeCloseTo(1, 9)
+    // Without room they end square at the corner itself.
+    const close: PathRule = { ...corner, corners: { room: 0, ends: false } }
+    expect(meshVolume(bendMesh(kerb, close, 1, new Matrix4(), new Matrix4()))).toBeCloseTo(length * width * height, 4)
   })
 
   it('stay as they are on a straight path', () => {
