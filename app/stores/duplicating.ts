@@ -2,7 +2,8 @@ import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 import { v7 } from 'uuid'
 import { Matrix4, Quaternion, Vector3 } from 'three'
-import { copyOf } from '~~/core/arrange/copy'
+import { besideArrangement, copyOf } from '~~/core/arrange/copy'
+import { bentShapesOf } from '~~/core/arrange/release'
 import { directionsOf } from '~~/core/handles/axes'
 import { moveTops } from '~~/core/handles/move'
 import { bakeMesh } from '~~/core/kit/bake-mesh'
@@ -54,14 +55,13 @@ export const useDuplicating = defineStore('duplicating', () => {
 
   /** @param moved the operations that move the originals to where the duplicates shall be */
   async function make(ids: readonly string[], moved: (tops: string[]) => Operation[], verb: string): Promise<void> {
-    if (ids.some(id => copyOf(id))) {
-      level.tell('One copy cannot be duplicated by itself', ['Release it first; then it is a thing like any other.'])
-      return
-    }
+    if (ids.some(id => copyOf(id) && bentShapesOf(level.document, id).length > 0)) return level.tell('A bent piece cannot be duplicated by itself', ['Release it first; then it is a thing like any other.'])
     const { as } = settings.kept.duplicate
     const { operations, tops, made } = duplicate(level.document, ids, as === 'copy' ? 'copy' : 'instance', v7)
     const from = [...made].filter(([, to]) => tops.includes(to)).map(([original]) => original)
-    const moves = moved(from).map((operation): Operation => ({ ...operation, id: made.get(operation.id)! }))
+    const moves = moved(from).map((operation): Operation => operation.do === 'put' && copyOf(operation.id)
+      ? { ...operation, id: made.get(operation.id)!, fields: besideArrangement(level.document, operation.id, operation.fields) }
+      : { ...operation, id: made.get(operation.id)! })
     const put = (all: Operation[]) => {
       if (!level.change(edits.label(verb, from), all)) return
       last.value = { from, to: tops }

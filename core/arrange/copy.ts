@@ -62,6 +62,21 @@ export function copyAsPlacement(document: LevelDocument, id: string): Placement 
 /** Fields of a copy that may be put. */
 const MAY_DIFFER = ['translation', 'rotation', 'scale', 'hidden']
 
+/** The source that a copy shows. @throws RangeError if there is no such copy */
+export function sourceOfCopy(document: LevelDocument, id: string): string {
+  const found = findCopy(document, id)
+  if (!found) throw new RangeError(`there is no copy ${id}`)
+  return found.source.id
+}
+
+/** The numbers of a thing beside the arrangement that stands as a copy does, or would with other numbers of its own. */
+export function besideArrangement(document: LevelDocument, id: string, numbers: Partial<Placement> = {}): Pick<Placement, 'parentId' | 'translation' | 'rotation' | 'scale'> {
+  const { arrangementId } = copyOf(id)!
+  const copy = { ...document.need(id), ...numbers }
+  const matrix = localMatrix(document.need(arrangementId), new Matrix4()).multiply(localMatrix(copy, new Matrix4()))
+  return { ...decompose(matrix, copy.pivot), parentId: document.need(arrangementId).parentId }
+}
+
 /**
  * The same operations with those on copies turned into exceptions of their arrangements, one operation for each arrangement.
  *

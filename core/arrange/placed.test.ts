@@ -6,6 +6,7 @@ import { LevelIndex } from '../geometry/level-index'
 import { movePlacements } from '../handles/move'
 import { applyChange } from '../level/change'
 import { LevelDocument } from '../level/document'
+import { duplicate } from '../level/duplicate'
 import { removeWithChildren } from '../level/edit'
 import type { Operation, Placement, Quat } from '../level/schema'
 import { placementSchema } from '../level/schema'
@@ -197,6 +198,26 @@ describe('one copy', () => {
     expect([at(copy('1')), at(testId(50))]).toEqual([[9, 0, 4], [2, 0, 0]])
     apply(document, swapPlaces(document, [copy('0'), copy('1'), copy('2')]))
     expect([at(copy('0')), at(copy('1')), at(copy('2'))]).toEqual([[9, 0, 4], [0, 0, 0], [4, 0, 0]])
+  })
+
+  it('duplicated is a thing beside the arrangement that stands where the copy does; two of one source are two things', () => {
+    fc.assert(fc.property(anyVec3, anyQuat, anyVec3, (at, rotation, shift) => {
+      const { document } = level({ rule: { ...grid, counts: [3, 1, 2] }, vary: { seed: 2, move: [0.3, 0, 0.3], turn: [0, 90, 0], size: [0.8, 1.2] } }, 2, { translation: at, rotation })
+      applyChange(document, [{ do: 'put', id: testId(50), fields: testPlacement(50, { translation: shift, scale: [2, 2, 2] }) }, { do: 'put', id: A, fields: { parentId: testId(50) } }, { do: 'put', id: testId(51), fields: testPlacement(51, { parentId: testId(2), translation: [0, 1, 0] }) }])
+      let next = 8000
+      const ids = [copy('0,0,0'), copy('1,1,0')]
+      const { operations, tops, made } = duplicate(document, ids, 'instance', () => testId(next++))
+      const before = ids.map(id => document.worldMatrix(id).toArray())
+      applyChange(document, operations)
+      tops.forEach((id, i) => {
+        document.worldMatrix(id).toArray().forEach((value, k) => expect(value).toBeCloseTo(before[i]![k]!, 9))
+        expect(document.need(id)).toMatchObject({ parentId: testId(50), partId: PARTS[0]!, name: `Thing 2, row ${i + 1}, column ${i + 1}` })
+        expect(document.children(id)).toHaveLength(1)
+        expect(made.get(ids[i]!)).toBe(id)
+      })
+      expect(new Set(tops).size).toBe(2)
+      expect(ownOf(document).exceptions).toBeUndefined()
+    }), { numRuns: 20 })
   })
 
   it('released stands where it stood, beside the arrangement, which leaves it out; all released together do as well', () => {

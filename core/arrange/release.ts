@@ -90,33 +90,14 @@ function putBent(id: string, partId: string, matrix: Float64Array | Matrix4, fie
 export function releaseCopy(document: LevelDocument, id: string, newId: () => string, partOf: PartOf = noPart): { operations: Operation[], made: string[] } {
   const { arrangementId } = copyOf(id)!
   const { parentId } = document.need(arrangementId)
-  const copy = document.need(id)
   const leaveOut = withExceptions(document, [{ do: 'remove', id }])
   const inParent = parentId === null ? new Matrix4() : document.worldMatrix(parentId).clone().invert()
   const bent = bentOf(document, id)
   if (bent.length > 0) {
     const toParent = inParent.multiply(document.worldMatrix(arrangementId))
-    const puts = bent.map(({ shape, matrices }) => putBent(newId(), partOf(shape), toParent.clone().multiply(new Matrix4().fromArray(matrices)), { parentId, order: lastOrder(document, parentId), name: copy.name }))
+    const puts = bent.map(({ shape, matrices }) => putBent(newId(), partOf(shape), toParent.clone().multiply(new Matrix4().fromArray(matrices)), { parentId, order: lastOrder(document, parentId), name: document.need(id).name }))
     return { made: puts.map(put => put.id), operations: [...puts, ...leaveOut] }
   }
-  const sourceId = sourceOfCopy(document, id)
-  const { operations, tops: [made] } = duplicate(document, [sourceId], 'instance', newId)
-  const place = { ...decompose(inParent.multiply(document.worldMatrix(id)), copy.pivot), parentId, order: lastOrder(document, parentId), name: copy.name }
-  return {
-    made: [made!],
-    operations: [
-      ...operations.map((operation): Operation => operation.do === 'put' && operation.id === made ? { ...operation, fields: { ...operation.fields, ...place } } : operation),
-      ...leaveOut,
-    ],
-  }
-}
-
-/** The source that a copy shows. @throws RangeError if there is no such copy */
-export function sourceOfCopy(document: LevelDocument, id: string): string {
-  const { arrangementId, key } = copyOf(id)!
-  const { own, sources } = arrangedOf(document, arrangementId)
-  const copies = placeCopies(own, sources.length, null)
-  const index = copies.places.indexOf(key)
-  if (index === null) throw new RangeError(`there is no copy ${id}`)
-  return sources[copies.sourceOf(index)]!
+  const { operations, tops } = duplicate(document, [id], 'instance', newId)
+  return { made: tops, operations: [...operations, ...leaveOut] }
 }

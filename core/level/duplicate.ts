@@ -1,5 +1,6 @@
 import type { Matrix4 } from 'three'
 import { Vector3 } from 'three'
+import { besideArrangement, copyOf, sourceOfCopy } from '../arrange/copy'
 import { moveTops } from '../handles/move'
 import { lastOrder } from './create'
 import type { LevelDocument } from './document'
@@ -21,7 +22,7 @@ export type Duplication = {
  * The operations that put a duplicate of each placement, with all below it, where it is, behind its siblings.
  *
  * Instances share their parts and blocks. Copies have blocks of their own; things that shared one share the new one.
- * What hangs below another of the chosen is not duplicated twice.
+ * What hangs below another of the chosen is not duplicated twice. The duplicate of one copy of an arrangement stands beside that.
  *
  * @param newId makes an id for each
  */
@@ -41,12 +42,17 @@ export function duplicate(document: LevelDocument, ids: Iterable<string>, as: Du
   }
   const tops = topmost(document, new Set(ids))
   const puts = tops.flatMap((top) => {
-    const below = document.subtree(top)
-    for (const id of below) made.set(id, newId())
+    const isCopy = copyOf(top) !== null
+    const source = isCopy ? sourceOfCopy(document, top) : top
+    const below = document.subtree(source)
+    const own = new Map(below.map(id => [id, newId()]))
+    if (isCopy) made.set(top, own.get(source)!)
+    else for (const [from, to] of own) made.set(from, to)
+    const beside = isCopy ? { ...besideArrangement(document, top), name: document.need(top).name.slice(0, 200) } : { parentId: document.need(top).parentId }
     return below.map((from): Operation => {
       const { id: _id, ...fields } = document.need(from)
-      const place = from === top ? { order: nextOrder(fields.parentId) } : { parentId: made.get(fields.parentId!)! }
-      return { do: 'put', id: made.get(from)!, fields: { ...fields, ...place, blockId: blockFor(fields.blockId) } }
+      const place = from === source ? { ...beside, order: nextOrder(beside.parentId) } : { parentId: own.get(fields.parentId!)! }
+      return { do: 'put', id: own.get(from)!, fields: { ...fields, ...place, blockId: blockFor(fields.blockId) } }
     })
   })
   const blockPuts = [...blocks].map(([from, to]): Operation => {

@@ -80,6 +80,15 @@ test('a lamp among the copies is repeated with its light; a click on its mark pi
   expect((await editor.row(line))!.own).toMatchObject({ exceptions: { 1: { move: [0, expect.any(Number), 0] } } })
   const raised = ((await editor.row(line))!.own as { exceptions: Record<string, { move: number[] }> }).exceptions['1']!.move[1]!
   expect(raised).toBeGreaterThan(0)
+  // Duplicated, it is a thing beside the arrangement with a light of its own, and the arrangement is as it was.
+  const before = (await editor.row(line))!.own
+  await page.keyboard.press('Control+d')
+  await editor.saved()
+  const made = await editor.named('Lamp, copy 2')
+  expect(made).toMatchObject({ parentId: null, kind: 'group', translation: [3, raised, 0] })
+  expect((await editor.placements()).filter(({ parentId }) => parentId === made.id).map(({ kind }) => kind).sort()).toEqual(['light', 'part'])
+  expect((await editor.row(line))!.own).toEqual(before)
+  await page.keyboard.press('Control+z')
   const higher = await editor.at([3, 2 + raised, 0])
   await page.keyboard.press('Escape')
   await page.mouse.click(higher.x + 4, higher.y + 3)

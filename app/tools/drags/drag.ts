@@ -1,6 +1,7 @@
 import { Vector3 } from 'three'
 import { v7 } from 'uuid'
 import { copyOf } from '~~/core/arrange/copy'
+import { bentShapesOf } from '~~/core/arrange/release'
 import type { HandleFrame } from '~~/core/handles/handle'
 import type { Constraint } from '~~/core/handles/lock'
 import { constraintForKey } from '~~/core/handles/lock'
@@ -66,7 +67,7 @@ export function runDrag(world: ToolWorld, kind: DragKind, from: PointerAt, atOnc
   const start = { aim: view.aim(from), pointer: from }
   const ids = topmost(document, new Set([...world.selection().ids].filter(id => !document.isLocked(id))))
   const as = world.duplicateAs()
-  const left = kind.leavesInstances && from.alt ? duplicate(document, ids.filter(id => !copyOf(id)), as, v7).operations : []
+  const left = kind.leavesInstances && from.alt ? duplicate(document, ids.filter(id => !copyOf(id) || bentShapesOf(document, id).length === 0), as, v7).operations : []
   let lock = world.lock()
   let drag = kind.make(lock, start)
   let outcome: Outcome | null = null
