@@ -18,8 +18,7 @@ test('a quarter of a million copies are shown, found and changed without the pag
   // What is saved is the rule.
   expect(JSON.stringify((await editor.row(id))!.own).length).toBeLessThan(400)
 
-  // All of them count, though not all can be drawn at once here.
-  await expect(page.getByTestId('stats')).toContainText('% drawn')
+  // All of them count, whether or not all can be drawn at once where the test runs.
   await expect(page.getByTestId('stats')).toContainText('250000 placed')
   await expect(page.getByText('749.300 × 0.800 × 749.300')).toBeVisible()
 
