@@ -50,13 +50,22 @@ export class Arrangements {
     const { shapes, bare } = this.expand(id)
     const matrix = this.matrixOf(id)
     this.copies.set(id, shapes, matrix)
-    this.removeBare(id)
-    if (bare.length > 0) this.bare.set(id, this.showBare(id, bare, matrix))
+    const marked = this.markedBy(id, bare, matrix)
+    // Those that are gone make room for others first: only a few lights shine at a time.
+    const names = new Set(marked.map(({ name }) => name))
+    this.dropBare((this.bare.get(id) ?? []).filter(name => !names.has(name)))
+    this.bare.set(id, [...names])
+    for (const { name, copy, source, place } of marked) {
+      const { kind, own } = this.document.need(source)
+      if (isMarkKind(kind)) this.marks.set(name, kind, place, copy)
+      if (isLight(own)) this.lights.set(name, own, place)
+    }
   }
 
   remove(id: string): void {
     this.copies.remove(id)
-    this.removeBare(id)
+    this.dropBare(this.bare.get(id) ?? [])
+    this.bare.delete(id)
   }
 
   shapesOf(id: string): readonly ShapeCopies[] {
@@ -80,30 +89,25 @@ export class Arrangements {
     return this.previewed.get(id) ?? arrangedOf(this.document, id)
   }
 
-  /** @returns the ids under which they are shown */
-  private showBare(id: string, bare: readonly ShapeCopies[], matrix: Matrix4): string[] {
+  /** What is shown by marks and lights: the name of each, the copy it belongs to, what it is of and where it is in the world. */
+  private markedBy(id: string, bare: readonly ShapeCopies[], matrix: Matrix4): { name: string, copy: string, source: string, place: Matrix4 }[] {
+    if (bare.length === 0) return []
     const { rule } = this.arrangedOf(id).own
     const places = rule.rule === 'mirror' ? null : new CopyPlaces(rule)
-    const shown: string[] = []
+    const found: { name: string, copy: string, source: string, place: Matrix4 }[] = []
     for (const { shape: source, matrices, indices } of bare) {
-      const { kind, own } = this.document.need(source)
-      for (let i = 0; i < indices.length && shown.length < MOST_BARE; i++) {
+      for (let i = 0; i < indices.length && found.length < MOST_BARE; i++) {
         const copy = places ? copyId(id, places.keyAt(indices[i]!)) : id
-        const name = `${copy} ${source} ${i}`
-        const place = new Matrix4().fromArray(matrices, i * 16).premultiply(matrix)
-        if (isMarkKind(kind)) this.marks.set(name, kind, place, copy)
-        if (isLight(own)) this.lights.set(name, own, place)
-        shown.push(name)
+        found.push({ name: `${copy} ${source} ${i}`, copy, source, place: new Matrix4().fromArray(matrices, i * 16).premultiply(matrix) })
       }
     }
-    return shown
+    return found
   }
 
-  private removeBare(id: string): void {
-    for (const shown of this.bare.get(id) ?? []) {
-      this.marks.remove(shown)
-      this.lights.remove(shown)
+  private dropBare(names: readonly string[]): void {
+    for (const name of names) {
+      this.marks.remove(name)
+      this.lights.remove(name)
     }
-    this.bare.delete(id)
   }
 }

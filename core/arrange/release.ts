@@ -61,21 +61,20 @@ export function release(document: LevelDocument, id: string, newId: () => string
     return operations
   }
   const bent = bentOf(document, id)
-  const isSeen = new Set(bent.map(({ indices }) => indices[0]!))
+  const bentCopies = new Set(bent.map(({ indices }) => indices[0]!))
   for (let i = 0; i < copies.places.count; i++) {
     const source = copies.sourceOf(i)
-    if (source >= 0 && !isSeen.has(i)) put(document.need(sources[source]!), i, i)
+    if (source >= 0 && !bentCopies.has(i)) put(document.need(sources[source]!), i, i)
   }
   for (const { shape, matrices, indices: [index = 0] } of bent) {
     const name = `${document.need(sources[copies.sourceOf(index)]!).name} ${index + 1}`.slice(0, 200)
-    operations.push(putBent(newId(), partOf(shape), matrices, { parentId: id, order: index, name }))
+    operations.push(putBent(newId(), partOf(shape), new Matrix4().fromArray(matrices), { parentId: id, order: index, name }))
   }
   const gone = sources.flatMap(source => document.subtree(source))
   return [...operations, ...gone.toReversed().map((each): Operation => ({ do: 'remove', id: each }))]
 }
 
-function putBent(id: string, partId: string, matrix: Float64Array | Matrix4, fields: Partial<PlacementFields>): Operation {
-  const place = matrix instanceof Matrix4 ? matrix : new Matrix4().fromArray(matrix)
+function putBent(id: string, partId: string, place: Matrix4, fields: Partial<PlacementFields>): Operation {
   const { id: _id, ...all } = createPlacement({ id, name: '', kind: 'part', partId, ...decompose(place, [0, 0, 0]), ...fields })
   return { do: 'put', id, fields: all }
 }

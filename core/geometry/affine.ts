@@ -1,8 +1,5 @@
-/** Sixteen numbers each, column by column, from a place in an array on. */
-type Numbers = ArrayLike<number>
-
 /**
- * Writes a·b at a place of an array, for matrices without perspective: several times quicker than by an object for each, where there
+ * Writes a·b at a place of an array, for matrices without perspective, sixteen numbers each, column by column: several times quicker than by an object for each, where there
  * are very many.
  */
 export function multiplyAt(out: Float64Array, at: number, a: Float64Array, ai: number, b: Float64Array, bi: number): void {
@@ -27,10 +24,10 @@ export type MiddleBox = { middle: readonly [number, number, number], half: reado
  *
  * @param out least x, y, z, most x, y, z
  */
-export function boxAt(out: Float64Array, matrices: Numbers, at: number, { middle: [x, y, z], half: [a, b, c] }: MiddleBox): void {
+export function boxAt(out: Float64Array, matrix: Float64Array, { middle: [x, y, z], half: [a, b, c] }: MiddleBox): void {
   for (let axis = 0; axis < 3; axis++) {
-    const [p, q, r] = [matrices[at + axis]!, matrices[at + 4 + axis]!, matrices[at + 8 + axis]!]
-    const place = p * x + q * y + r * z + matrices[at + 12 + axis]!
+    const [p, q, r] = [matrix[axis]!, matrix[4 + axis]!, matrix[8 + axis]!]
+    const place = p * x + q * y + r * z + matrix[12 + axis]!
     const reach = Math.abs(p) * a + Math.abs(q) * b + Math.abs(r) * c
     out[axis] = place - reach
     out[axis + 3] = place + reach

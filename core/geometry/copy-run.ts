@@ -4,23 +4,28 @@ import { boxAt, multiplyAt } from './affine'
 import type { Shown } from './level-index'
 import type { Solid } from './solid'
 
-/** The copies of one shape of an arrangement, and what names each. */
-export type CopySet = { id: string, solid: Solid, /** In the world. */ own: Matrix4, matrices: Float64Array, indices: Int32Array, idOf: (index: number) => string | undefined }
+/** The copies of one shape of an arrangement, and what names each; shared by all runs of them. */
+export class CopySet {
+  readonly toWorld: Float64Array
+  readonly box: MiddleBox
+
+  /** @param own the arrangement's own axes, in the world */
+  constructor(
+    readonly id: string, readonly solid: Solid, readonly own: Matrix4,
+    readonly matrices: Float64Array, readonly indices: Int32Array, readonly idOf: (index: number) => string | undefined,
+  ) {
+    this.toWorld = Float64Array.from(own.elements)
+    this.box = { middle: solid.bounds.getCenter(new Vector3()).toArray(), half: solid.bounds.getSize(new Vector3()).divideScalar(2).toArray() }
+  }
+}
 
 /**
  * Copies of an arrangement that come one after the other, with one box around all of them: of very many, single things are made
  * only where somebody looks.
  */
 export class CopyRun {
-  private readonly own: Float64Array
-  private readonly ownSize: MiddleBox
-
   /** @param from the first of the set's copies @param to the one after the last */
-  constructor(private readonly set: CopySet, private readonly from: number, private readonly to: number) {
-    this.own = Float64Array.from(set.own.elements)
-    const { bounds } = set.solid
-    this.ownSize = { middle: bounds.getCenter(new Vector3()).toArray(), half: bounds.getSize(new Vector3()).divideScalar(2).toArray() }
-  }
+  constructor(private readonly set: CopySet, private readonly from: number, private readonly to: number) {}
 
   get id(): string {
     return this.set.id
@@ -32,7 +37,7 @@ export class CopyRun {
 
   /** The box around all of them, in the axes that `toAxes` leads to from the world; in the world without it. */
   box(target: Box3, toAxes?: Matrix4): Box3 {
-    const within = toAxes ? Float64Array.from(toAxes.clone().multiply(this.set.own).elements) : this.own
+    const within = toAxes ? Float64Array.from(toAxes.clone().multiply(this.set.own).elements) : this.set.toWorld
     target.makeEmpty()
     for (let i = this.from; i < this.to; i++) {
       this.sides(i, within)
@@ -45,7 +50,7 @@ export class CopyRun {
   /** Those whose boxes are accepted. */
   * where(accept: (box: Box3) => boolean): Generator<Shown> {
     for (let i = this.from; i < this.to; i++) {
-      this.sides(i, this.own)
+      this.sides(i, this.set.toWorld)
       one.min.set(sides[0]!, sides[1]!, sides[2]!)
       one.max.set(sides[3]!, sides[4]!, sides[5]!)
       if (accept(one)) yield this.shown(i)
@@ -66,7 +71,7 @@ export class CopyRun {
 
   private sides(i: number, within: Float64Array): void {
     multiplyAt(placed, 0, within, 0, this.set.matrices, i * 16)
-    boxAt(sides, placed, 0, this.ownSize)
+    boxAt(sides, placed, this.set.box)
   }
 }
 

@@ -88,6 +88,6 @@ function side([a, b, c, d]: PlaneEquation, { x, y, z }: Vector3): number {
   return a * x + b * y + c * z + d
 }
 
-function sidesOf({ min, max }: Box3): BoxSides {
+export function sidesOf({ min, max }: Box3): BoxSides {
   return [min.x, min.y, min.z, max.x, max.y, max.z]
 }

@@ -5,9 +5,9 @@ import { arrangedOf, expand } from '../arrange/expand'
 import type { LevelDocument } from '../level/document'
 import type { Vec3 } from '../level/schema'
 import { BoxTree } from './box-tree'
-import { CopyRun } from './copy-run'
+import { CopyRun, CopySet } from './copy-run'
 import type { Frame, FrameRule, PlaneEquation } from './frame'
-import { boxAgainstPlanes, framePlanes, solidInFrame } from './frame'
+import { boxAgainstPlanes, framePlanes, sidesOf, solidInFrame } from './frame'
 import type { Solid } from './solid'
 
 /** Something shown: a placement with a mesh, or one copy of an arrangement, with its id. Treat its matrix as read-only. */
@@ -113,7 +113,7 @@ export class LevelIndex {
       const isTaken = ({ solid, matrix }: Shown) => solidInFrame(solid, framePlanes(local.multiplyMatrices(projection, matrix), frame), rule)
       let count = 0
       if (inside) count = countIn(entry)
-      else for (const shown of within(entry, ({ min, max }) => boxAgainstPlanes(planes, [min.x, min.y, min.z, max.x, max.y, max.z]) !== 'outside')) if (isTaken(shown)) count++
+      else for (const shown of within(entry, reachesInto(planes))) if (isTaken(shown)) count++
       if (count > 0) taken.set(entry.id, (taken.get(entry.id) ?? 0) + count)
     })
     // An arrangement is wholly inside only with all of its copies.
@@ -211,7 +211,7 @@ export class LevelIndex {
   /** The things whose boxes are not wholly outside of the planes, with what is asked of their triangles left to the caller. */
   across(planes: readonly PlaneEquation[], visit: (shown: Shown) => void): void {
     this.tree.query((...box) => boxAgainstPlanes(planes, box), (leaf) => {
-      for (const shown of within(this.shown.get(leaf)!, ({ min, max }) => boxAgainstPlanes(planes, [min.x, min.y, min.z, max.x, max.y, max.z]) !== 'outside')) visit(shown)
+      for (const shown of within(this.shown.get(leaf)!, reachesInto(planes))) visit(shown)
     })
   }
 
@@ -256,7 +256,7 @@ export class LevelIndex {
       const solid = this.solidOf(shape)
       if (!solid) continue
       if (indices.length > MANY_COPIES) {
-        const set = { id, solid, own, matrices, indices, idOf }
+        const set = new CopySet(id, solid, own, matrices, indices, idOf)
         for (let i = 0; i < indices.length; i += RUN) found.push(new CopyRun(set, i, Math.min(i + RUN, indices.length)))
       }
       else for (let i = 0; i < indices.length; i++) found.push({ id, copy: idOf(indices[i]!), solid, matrix: new Matrix4().fromArray(matrices, i * 16).premultiply(own) })
@@ -304,6 +304,7 @@ function within(entry: Shown | CopyRun, accept: (box: Box3) => boolean): Iterabl
   return entry instanceof CopyRun ? entry.where(accept) : [entry]
 }
 
+const reachesInto = (planes: readonly PlaneEquation[]) => (box: Box3) => boxAgainstPlanes(planes, sidesOf(box)) !== 'outside'
 const onRay = (entry: Shown | CopyRun, ray: Ray) => within(entry, box => ray.intersectsBox(box))
 
 /** The corners of the box of something shown, along its own axes, in the world. */
