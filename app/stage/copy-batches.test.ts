@@ -53,9 +53,11 @@ describe('copies drawn by instancing', () => {
     const [many, few] = meshesOf(of)
     expect([many!.count, few!.count]).toEqual([1000, 100])
     expect(of.drawnTriangles()).toBe(110_000)
-    const places = placesOf(many!).sort((a, b) => a - b)
-    // Evenly: no gap is more than four times as wide as it would be in an even row.
-    places.slice(1).forEach((place, i) => expect(place - places[i]!).toBeLessThan(200))
+    // All over a row, and if they are rows of 250, all over their field: of its 100 parts each has some of the thousand.
+    const places = placesOf(many!)
+    const inRow = new Set(places.map(place => Math.floor(place / 1000)))
+    const inField = new Set(places.map(place => `${Math.floor(place / 250 / 20)} ${Math.floor(place % 250 / 25)}`))
+    expect([inRow.size, inField.size]).toEqual([50, 100])
     of.thinTo(5_005_000)
     expect(of.drawnTriangles()).toBeLessThanOrEqual(5_005_100)
     of.thinTo(10_000_000)

@@ -135,8 +135,8 @@ const first = new Matrix4()
 const FEW_COPIES = 2000
 
 /**
- * In an order of which any beginning lies evenly among all: round and round in steps of the golden ratio (the three-distance
- * theorem).
+ * In an order of which any beginning lies all over: that of a linear congruence of full period (Hull and Dobell 1962), without the
+ * numbers there are no copies for. Even steps would draw stripes in a grid.
  *
  * @param most copies that are written
  */
@@ -147,22 +147,13 @@ function write(batch: Batch, matrices: Float64Array, most: number): void {
   const { array } = batch.matrices
   if (all < FEW_COPIES) array.set(matrices)
   else {
-    const step = stepThrough(all)
-    for (let i = 0, from = 0; i < batch.count; i++, from = (from + step) % all) {
+    const mask = 2 ** Math.ceil(Math.log2(all)) - 1
+    for (let i = 0, from = 0; i < batch.count; from = Math.imul(from, 1664525) + 1013904223 & mask) {
+      if (from >= all) continue
       for (let k = 0; k < 16; k++) array[i * 16 + k] = matrices[from * 16 + k]!
+      i++
     }
   }
   batch.matrices.needsUpdate = true
   for (const mesh of batch.meshes) mesh.count = batch.count
-}
-
-/** A number near the golden section of another, with which it has no common factor. */
-function stepThrough(count: number): number {
-  let step = Math.round(count * (Math.sqrt(5) - 1) / 2)
-  while (greatestCommonDivisor(step, count) > 1) step++
-  return step
-}
-
-function greatestCommonDivisor(a: number, b: number): number {
-  return b === 0 ? a : greatestCommonDivisor(b, a % b)
 }
