@@ -2,6 +2,14 @@ import { fileURLToPath } from 'node:url'
 
 const root = fileURLToPath(new URL('.', import.meta.url))
 
+/** Builds the server's jobs as a file beside the server's own, for a worker thread to start with (Rollup's `emitFile`). */
+const jobsFile = {
+  name: 'jobs-file',
+  buildStart(this: { emitFile: (file: object) => string }) {
+    this.emitFile({ type: 'chunk', id: `${root}server/workers/jobs.ts`, fileName: 'jobs.mjs' })
+  },
+}
+
 export default defineNuxtConfig({
   compatibilityDate: '2026-11-01',
   // The editor is all canvas and pointer; there is nothing a server could draw first.
@@ -51,14 +59,16 @@ export default defineNuxtConfig({
   nitro: {
     errorHandler: `${root}server/error-handler.ts`,
     typescript: { strict: true, tsConfig: { compilerOptions: { noUncheckedIndexedAccess: true } } },
-    rollupConfig: { external: ['pg-native'] },
+    // Not all that the server begins with in one file: a thread that loaded that would begin as a server, too.
+    rollupConfig: { external: ['pg-native'], plugins: [jobsFile], output: { manualChunks: () => null } },
+    compressPublicAssets: { gzip: true, brotli: true },
   },
   typescript: {
     strict: true,
     tsConfig: { compilerOptions: { noUncheckedIndexedAccess: true } },
     nodeTsConfig: {
       compilerOptions: { noUncheckedIndexedAccess: true, types: ['node'] },
-      include: ['../core/**/*', '../demo/**/*', '../tests/**/*', '../bench/**/*', '../app/**/*.test.ts', '../vitest.config.ts', '../playwright.config.ts', '../drizzle.config.ts'],
+      include: ['../core/**/*', '../server/**/*.d.ts', '../demo/**/*', '../tests/**/*', '../bench/**/*', '../app/**/*.test.ts', '../vitest.config.ts', '../playwright.config.ts', '../drizzle.config.ts'],
     },
   },
   vite: {

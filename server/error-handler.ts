@@ -1,26 +1,30 @@
 import type { NitroErrorHandler } from 'nitropack'
 import { send, setResponseHeader, setResponseStatus } from 'h3'
+import { databaseTrouble } from './db/failures'
 import { ApiError } from './utils/api-error'
 import { log } from './utils/log'
 
 /** Every failure of a route leaves as JSON in one form, without stack traces; what was not expected goes to the log. */
 const handler: NitroErrorHandler = (error, event) => {
-  const cause = error.cause instanceof ApiError ? error.cause : error instanceof ApiError ? error : undefined
-  const status = cause?.status ?? error.statusCode ?? 500
-  if (status >= 500) log.error({ err: error.cause ?? error, method: event.method, path: event.path }, 'request failed')
-  const body = cause
-    ? { code: cause.code, message: cause.message, ...cause.more }
-    : status === 404
-      ? { code: 'not-found', message: 'There is nothing at this address.' }
-      : status === 405
-        ? { code: 'method', message: 'This address does not take that method.' }
-        : { code: 'failed', message: 'Something went wrong on the server. Nothing was changed.' }
+  const known = asApiError(error.cause instanceof ApiError ? error.cause : error, error.statusCode)
+  if (known.status >= 500) log.error({ err: error.cause ?? error, method: event.method, path: event.path.split('?')[0] }, 'request failed')
   if (event.handled) return
-  setResponseStatus(event, status)
+  setResponseStatus(event, known.status)
   setResponseHeader(event, 'content-type', 'application/json')
-  // The rest of a body that was refused half-way is not waited for.
-  if (status === 413) setResponseHeader(event, 'connection', 'close')
-  return send(event, JSON.stringify({ error: body }))
+  setResponseHeader(event, 'cache-control', 'no-store')
+  if (known.status === 429 || known.status === 503) setResponseHeader(event, 'retry-after', 1)
+  if (known.status === 401) setResponseHeader(event, 'www-authenticate', 'Bearer')
+  return send(event, JSON.stringify({ error: { code: known.code, message: known.message, ...known.more } }))
+}
+
+function asApiError(error: unknown, status: number | undefined): ApiError {
+  if (error instanceof ApiError) return error
+  if (status === 404) return new ApiError(404, 'not-found', 'There is nothing at this address.')
+  if (status === 405) return new ApiError(405, 'method', 'This address does not take that method.')
+  const trouble = databaseTrouble(error)
+  if (trouble === 'away') return new ApiError(503, 'database-away', 'The server works, but its database is away. Nothing was changed.')
+  if (trouble === 'busy') return new ApiError(503, 'busy', 'The server has too much to do at the moment. Nothing was changed; try again.')
+  return new ApiError(500, 'failed', 'Something went wrong on the server. Nothing was changed.')
 }
 
 export default handler

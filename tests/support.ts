@@ -1,6 +1,8 @@
 import fc from 'fast-check'
 import type { BufferGeometry } from 'three'
 import { BoxGeometry, Vector3 } from 'three'
+import type { PartToHandOver } from '../core/formats/level-glb'
+import { writeLevelGlb } from '../core/formats/level-glb'
 import { LevelIndex } from '../core/geometry/level-index'
 import type { Material, Mesh } from '../core/geometry/mesh'
 import { Solid } from '../core/geometry/solid'
@@ -50,6 +52,13 @@ export function testSolid(...shapes: BufferGeometry[]): Solid {
   const builder = new MeshBuilder()
   for (const shape of shapes) builder.add(TEST_MATERIAL, shape)
   return new Solid(builder.build())
+}
+
+/** A level as the bytes of a whole binary glTF file. */
+export async function levelGlb(name: string, level: LevelDocument, parts: ReadonlyMap<string, PartToHandOver>, instanced = false): Promise<Uint8Array> {
+  const binary: Uint8Array[] = []
+  const { head } = await writeLevelGlb(name, level, id => parts.get(id), { instanced, sink: bytes => void binary.push(bytes.slice()) })
+  return new Uint8Array(Buffer.concat([head, ...binary]))
 }
 
 export const TEST_MATERIAL: Material = { name: 'Plain', baseColor: [1, 1, 1], roughness: 1, metallic: 0, emissive: [0, 0, 0] }

@@ -6,7 +6,7 @@ import type { LevelSummary } from '~~/core/api/schema'
 import { CopyError, copyOf, withExceptions } from '~~/core/arrange/copy'
 import { hugsGround } from '~~/core/arrange/settle'
 import { LevelIndex } from '~~/core/geometry/level-index'
-import { applyChange, ChangeError, conflicts } from '~~/core/level/change'
+import { applyChange, ChangeError, conflicts, footprintOf } from '~~/core/level/change'
 import { LevelDocument } from '~~/core/level/document'
 import { isGround } from '~~/core/level/ground'
 import type { Unanswered } from '~~/core/level/rebase'
@@ -134,7 +134,8 @@ export const useLevel = defineStore('level', () => {
   /** Says what happened to whose change, and offers to do the dropped ones again on top of the others'. */
   function tellDropped(dropped: Change[], others: JournalEntry[], reason: string | null): void {
     const lines = dropped.map((mine) => {
-      const theirs = others.findLast(other => conflicts(other, mine))
+      const footprint = footprintOf([mine])
+      const theirs = others.findLast(other => conflicts(footprintOf([other]), footprint))
       if (theirs) return `Your "${mine.label}" was taken back: ${theirs.author} did "${theirs.label}" on the same thing first (change ${theirs.revision}), which was kept.`
       return `Your "${mine.label}" was taken back: ${reason ?? 'it built on one that was.'}`
     })

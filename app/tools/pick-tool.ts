@@ -106,7 +106,7 @@ export class PickTool {
     const rule = ruleOf(a, b)
     const projection = new Matrix4().multiplyMatrices(view.camera.projectionMatrix, view.camera.matrixWorldInverse)
     const found = world.index().pickInFrame(projection, view.frameOf(a, b), rule, world.canPick)
-    if (world.marksPickable()) found.push(...this.marksInFrame(view, a, b))
+    if (world.marksPickable()) for (const mark of this.marksInFrame(view, a, b)) found.push(mark)
     const nothing = new Set<string>()
     return [...new Set(found.map(id => clickTarget(world.document(), id, nothing)))]
   }

@@ -1,10 +1,11 @@
 import { z } from 'zod'
 import { partSchema } from '../kit/part'
-import { blockSchema, changeSchema, idSchema, layerSchema, nameSchema, placementSchema, stationSchema, vec3Schema } from '../level/schema'
+import { blockSchema, changeSchema, idSchema, layerSchema, nameSchema, operationSchema, placementSchema, stationSchema, vec3Schema } from '../level/schema'
 
 // What the server's routes take and answer; used by the routes, the page and the tests alike.
 
-const revisionSchema = z.int().min(0)
+/** As large as the database's. */
+export const revisionSchema = z.int().min(0).max(2 ** 31 - 1)
 
 export const journalEntrySchema = changeSchema.extend({ revision: revisionSchema })
 
@@ -82,6 +83,35 @@ export const newPartSchema = z.strictObject({
 
 export const partPatchSchema = z.strictObject({ pivot: vec3Schema })
 
+/** `busy`: it works, but others are being served first. */
+export const healthSchema = z.strictObject({ status: z.enum(['ok', 'busy']) })
+
+/** What who asks may do here. */
+export const sessionSchema = z.strictObject({ may: z.enum(['write', 'read']) })
+export const newSessionSchema = z.strictObject({ key: z.string().min(1, 'must not be empty').max(200) })
+
+export const historyQuerySchema = z.strictObject({
+  /** Only changes before this revision; all when left out. */
+  before: z.coerce.number().pipe(revisionSchema).optional(),
+  limit: z.coerce.number().pipe(z.int().min(1).max(500)).default(100),
+})
+
+/** A change in the list of what was done to a level. */
+export const historyEntrySchema = changeSchema.omit({ operations: true }).extend({
+  revision: revisionSchema,
+  madeAt: z.iso.datetime(),
+  /** False for changes from before it was kept what takes them back. */
+  canBeTakenBack: z.boolean(),
+})
+
+/** The last changes first. */
+export const historySchema = z.strictObject({ changes: z.array(historyEntrySchema) })
+
+export const backQuerySchema = z.strictObject({ to: z.coerce.number().pipe(revisionSchema) })
+
+/** What takes a level back to an earlier revision, as one change made on `revision`. */
+export const backSchema = z.strictObject({ revision: revisionSchema, operations: z.array(operationSchema) })
+
 export const kitSchema = z.strictObject({ parts: z.array(partSchema) })
 
 export type LevelSummary = z.infer<typeof levelSummarySchema>
@@ -92,7 +122,10 @@ export type ChangesRequest = z.infer<typeof changesRequestSchema>
 export type ChangesAnswer = z.infer<typeof changesAnswerSchema>
 export type Conflict = z.infer<typeof conflictSchema>
 export type PartPatch = z.infer<typeof partPatchSchema>
-export type ApiErrorBody = z.infer<typeof apiErrorSchema>
+export type HistoryEntry = z.infer<typeof historyEntrySchema>
+export type HistoryQuery = z.infer<typeof historyQuerySchema>
+export type Back = z.infer<typeof backSchema>
+export type Session = z.infer<typeof sessionSchema>
 
 /** How a level is handed over. */
 export const exportQuerySchema = z.strictObject({

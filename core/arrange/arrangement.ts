@@ -26,7 +26,7 @@ export const varySchema = z.strictObject({
   /** Degrees. */
   turn: spread,
   /** The smallest and the largest factor. */
-  size: z.tuple([factor, factor]),
+  size: z.tuple([factor, factor]).refine(([least, most]) => least <= most, 'the smallest must not be above the largest'),
 })
 
 /** How one copy differs from its source: in the source's own numbers. */
@@ -40,13 +40,16 @@ export const exceptionSchema = z.strictObject({
   source: source.optional(),
 })
 
+/** Up to three whole numbers below ten million, as people would write them. */
+const KEY = /^(0|[1-9]\d{0,6})(,(0|[1-9]\d{0,6})){0,2}$/
+
 /** What a placement of kind `arrangement` has of its own. Its children are the sources. */
 export const arrangementSchema = z.strictObject({
   rule: ruleSchema,
   sources: sourcesSchema.optional(),
   vary: varySchema.optional(),
   /** By the key of a copy: its number in a line, ring or path; `row,column` in a fan; `row,column,layer` in a grid; `stretch,place,0` and `point,0,1` on a path with corners. */
-  exceptions: z.record(z.string().regex(/^\d+(,\d+){0,2}$/, 'must name a copy, as in 3 or 2,5'), exceptionSchema)
+  exceptions: z.record(z.string().regex(KEY, 'must name a copy, as in 3 or 2,5'), exceptionSchema)
     .refine(all => Object.keys(all).length <= 10_000, 'may be 10,000').optional(),
 })
 

@@ -1,4 +1,4 @@
-import { hasCorners, layoutOf, pathCount } from './path-layout'
+import { hasCorners, layoutOf, mostOnPath, pathCount } from './path-layout'
 import type { FanRule, LineRule, Rule } from './rule'
 
 /** No rule makes more copies than this. */
@@ -42,6 +42,11 @@ export function countOf(rule: Rule): number {
       return sum
     }
   }
+}
+
+/** No fewer than a rule makes, without laying out a path: what is too many has to be refused before it is worked out. */
+export function mostOf(rule: Rule): number {
+  return rule.rule === 'path' ? mostOnPath(rule) : countOf(rule)
 }
 
 /** Row, column and layer of a copy. What stands in one line has columns alone. */

@@ -26,7 +26,7 @@ export function arrangedOf(document: LevelDocument, id: string): Arranged {
 }
 
 /** What is shown elsewhere or otherwise than in the document, such as while it is being dragged. */
-export type ShownAs = { worldMatrix: (id: string) => Matrix4, arranged: (id: string) => Arranged }
+export type ShownAs = { worldMatrix: (id: string) => Matrix4, arranged: (id: string) => Arranged, /** Also what is hidden. */ withHidden?: boolean }
 
 const asItIs = (document: LevelDocument): ShownAs => ({ worldMatrix: id => document.worldMatrix(id), arranged: id => arrangedOf(document, id) })
 
@@ -120,7 +120,7 @@ type Shown = { shape: string, matrix: Matrix4, /** Copies within it, if it is an
 
 function shownBelow(document: LevelDocument, top: string, as: ShownAs, shapeOf: (id: string) => string | null, bends: boolean): Shown[] {
   const { hidden, layerId } = document.need(top)
-  if (hidden || (layerId !== null && document.layers.get(layerId)?.visible === false)) return []
+  if (!as.withHidden && (hidden || (layerId !== null && document.layers.get(layerId)?.visible === false))) return []
   const isArrangement = document.arrangementIds.has(top)
   const copies = isArrangement ? expandBy(document, top, as, shapeOf, bends).map(({ shape, matrices }) => ({ shape, matrix: as.worldMatrix(top), inner: matrices })) : []
   if (isArrangement && as.arranged(top).own.rule.rule !== 'mirror') return copies

@@ -13,6 +13,8 @@ export type PathShape = { points: readonly Vec3[], smooth: boolean, closed: bool
  */
 export class PathCurve {
   readonly length: number
+  /** The error that rounding alone makes of distances between its points, in metres: of the largest number in them a few units in the last place. */
+  readonly rounding: number
   /** Of each stretch of a smooth path, c0 to c3 of c0 + c1·t + c2·t² + c3·t³ for x, then y, then z, with t from 0 to 1; null for a straight path. */
   private readonly cubics: Float64Array | null
   private readonly corners: Vector3[]
@@ -25,6 +27,7 @@ export class PathCurve {
   constructor({ points, smooth, closed }: PathShape) {
     this.corners = points.map(point => new Vector3(...point)).filter((point, i, all) => i === 0 || point.distanceTo(all[i - 1]!) > 1e-6)
     if (closed && this.corners.length > 2 && this.corners[0]!.distanceTo(this.corners.at(-1)!) < 1e-6) this.corners.pop()
+    this.rounding = this.corners.reduce((most, { x, y, z }) => Math.max(most, Math.abs(x), Math.abs(y), Math.abs(z)), 0) * 8 * Number.EPSILON
     const round = closed && this.corners.length > 2
     const stretches = round ? this.corners.length : this.corners.length - 1
     const curve = smooth && this.corners.length > 2 ? new CatmullRomCurve3(this.corners, round, 'centripetal') : null
@@ -81,7 +84,8 @@ export class PathCurve {
     while (i + 1 < last && this.samples[i + 1]!.distanceTo(chordStart) < chord) i++
     const low = Math.max(this.ways[i]!, from)
     const high = i + 1 < last ? this.ways[i + 1]! : Math.max(this.length, low) + chord * 2
-    return rootBetween(missing, low, high, chord * 1e-13)
+    // Nearer than rounding allows it would look in vain, a hundred times for each chord.
+    return rootBetween(missing, low, high, Math.max(chord * 1e-13, this.rounding))
   }
 
   private shareOf(i: number, way: number): number {

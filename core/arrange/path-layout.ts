@@ -41,6 +41,14 @@ export function isStraight({ smooth, points }: PathRule): boolean {
   return !smooth || points.length < 3
 }
 
+/** No fewer copies than a path has, by its length alone: a chord is never longer than its way. */
+export function mostOnPath(rule: PathRule): number {
+  const { measure, count, points, spacing } = rule
+  if (measure === 'count') return count
+  if (measure === 'points') return points.length
+  return Math.ceil(new PathCurve(rule).length / spacing) + (hasCorners(rule) ? 2 * points.length : 1)
+}
+
 /** How many copies a path has. */
 export function pathCount(rule: PathRule): number {
   const { pieces, corners } = layoutOf(rule)
@@ -84,6 +92,9 @@ function piecesAlong({ spacing, fitted }: PathRule, from: number, to: number): [
   return [evenly(count + 1, piece, from), piece / spacing]
 }
 
+/** Chords looked at to find how long the pieces have to be; where sharp corners make the end jump, looking longer finds nothing better. */
+const MOST_CHORDS = 4_000_000
+
 /** Straight pieces on a curve are chords: both ends of each on the path. */
 function chords({ spacing, fitted }: PathRule, curve: PathCurve): [Float64Array, number] {
   // A chord is never longer than its way, so that there are at least as many.
@@ -98,7 +109,7 @@ function chords({ spacing, fitted }: PathRule, curve: PathCurve): [Float64Array,
     for (let i = 0; i < count; i++) walked[i + 1] = walked[i]! > curve.length ? walked[i]! + piece : curve.afterChord(walked[i]!, piece)
     return walked[count]! - curve.length
   }
-  const piece = rootBetween(beyond, spacing / 4, spacing * 2, curve.length * 1e-12)
+  const piece = rootBetween(beyond, spacing / 4, spacing * 2, Math.max(curve.length * 1e-12, curve.rounding * count), Math.max(MOST_CHORDS / count, 6))
   beyond(piece)
   return [walked, piece / spacing]
 }

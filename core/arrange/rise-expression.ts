@@ -4,11 +4,26 @@ import { Parser } from 'expr-eval-fork'
 export const RISE_NAMES = ['row', 'column', 'layer', 'index', 'along', 'across', 'up', 'count', 'random'] as const
 export type RiseValues = Record<(typeof RISE_NAMES)[number], number>
 
-const FUNCTIONS = ['sin', 'cos', 'tan', 'sqrt', 'abs', 'floor', 'ceil', 'round', 'min', 'max', 'pow', 'exp', 'log'] as const
+/** With how many numbers each is called: at least, at most. */
+const FUNCTIONS = {
+  sin: [1, 1], cos: [1, 1], tan: [1, 1], sqrt: [1, 1], abs: [1, 1], floor: [1, 1], ceil: [1, 1], round: [1, 1],
+  exp: [1, 1], log: [1, 1], pow: [2, 2], min: [1, Infinity], max: [1, Infinity],
+} as const
+
+type FunctionName = keyof typeof FUNCTIONS
+
+/** A step of a parsed expression, in the order of a stack machine; the branches of a condition are lists of their own. */
+type Token = { type: string, value: number | string | Token[] }
+
+declare module 'expr-eval-fork' {
+  interface Expression {
+    tokens: Token[]
+  }
+}
 
 const parser = new Parser({ allowMemberAccess: false, operators: { assignment: false, in: false, fndef: false, concatenate: false } })
 parser.consts = { pi: Math.PI }
-parser.functions = Object.fromEntries(FUNCTIONS.map(name => [name, Math[name]]))
+parser.functions = Object.fromEntries((Object.keys(FUNCTIONS) as FunctionName[]).map(name => [name, Math[name]]))
 
 export type ParsedRise = { ok: true, heightOf: (values: RiseValues) => number } | { ok: false, error: string }
 
@@ -19,7 +34,8 @@ const MOST_KNOWN = 100
 /**
  * Reads an expression for heights, such as `0.3 * row` or `row % 2 == 0 ? 0 : 0.1`. Angles are in radians.
  *
- * @returns a function that answers metres, or 0 where the result is no finite number; or what is wrong, in words
+ * @returns a function that answers metres, or 0 where the result is no finite number; or what is wrong, in words. An expression
+ * that is read can be worked out for all values: every name and every branch has been looked at.
  */
 export function parseRise(text: string): ParsedRise {
   let found = known.get(text)
@@ -30,21 +46,72 @@ export function parseRise(text: string): ParsedRise {
   return found
 }
 
+/** What an expression cannot mean, in words. */
+class NoRise extends Error {}
+
 function readRise(text: string): ParsedRise {
+  let expression
   try {
-    const expression = parser.parse(text)
-    const stranger = expression.symbols().find(name => !(RISE_NAMES as readonly string[]).includes(name) && !(name in parser.functions))
-    if (stranger) return { ok: false, error: `"${stranger}" is not known; use ${RISE_NAMES.join(', ')}` }
-    const heightOf = (values: RiseValues) => {
-      const value = Number(expression.evaluate(values))
-      return Number.isFinite(value) ? Math.min(Math.max(value, -100_000), 100_000) : 0
-    }
-    // What cannot be worked out, such as a function called with nothing, shows itself only now.
-    const tried: unknown = expression.evaluate({ row: 1, column: 1, layer: 1, index: 1, along: 0.5, across: 0.5, up: 0.5, count: 2, random: 0.5 })
-    if (typeof tried !== 'number' && typeof tried !== 'boolean') return { ok: false, error: 'gives no number' }
-    return { ok: true, heightOf }
+    expression = parser.parse(text)
+    checkNumber(expression.tokens)
   }
   catch (error) {
+    if (error instanceof NoRise) return { ok: false, error: error.message }
     return { ok: false, error: `is not complete: ${error instanceof Error ? error.message : String(error)}` }
   }
+  const heightOf = (values: RiseValues) => {
+    const value = Number(expression.evaluate(values))
+    return Number.isFinite(value) ? Math.min(Math.max(value, -100_000), 100_000) : 0
+  }
+  return { ok: true, heightOf }
+}
+
+/** Follows the steps with kinds of values instead of values, through every branch. @throws NoRise unless one number is left */
+function checkNumber(tokens: readonly Token[]): void {
+  const stack: ('number' | { function: FunctionName })[] = []
+  const takeNumbers = (count: number) => {
+    for (let i = 0; i < count; i++) {
+      const value = stack.pop()
+      if (typeof value === 'object') throw new NoRise(`"${value.function}" has to be called, as in ${value.function}(row)`)
+      if (!value) throw new NoRise('gives no number')
+    }
+  }
+  for (const { type, value } of tokens) {
+    if (type === 'INUMBER' && typeof value === 'number') stack.push('number')
+    else if (type === 'IVAR') stack.push(kindOf(String(value)))
+    else if (Array.isArray(value)) {
+      checkNumber(value)
+      stack.push('number')
+    }
+    else if (type === 'IOP1' && value !== 'length') {
+      takeNumbers(1)
+      stack.push('number')
+    }
+    else if (type === 'IOP2' && value !== '[') {
+      takeNumbers(2)
+      stack.push('number')
+    }
+    else if (type === 'IOP3') {
+      takeNumbers(3)
+      stack.push('number')
+    }
+    else if (type === 'IFUNCALL') {
+      const count = Number(value)
+      takeNumbers(count)
+      const called = stack.pop()
+      if (typeof called !== 'object') throw new NoRise('calls what is no function; write * between a number and a bracket')
+      const [least, most] = FUNCTIONS[called.function]
+      if (count < least || count > most) throw new NoRise(`"${called.function}" takes ${least === most ? least : 'at least 1'} number${least > 1 ? 's' : ''}, not ${count}`)
+      stack.push('number')
+    }
+    else throw new NoRise('may only use numbers')
+  }
+  takeNumbers(1)
+  if (stack.length > 0) throw new NoRise('gives more than one number')
+}
+
+function kindOf(name: string): 'number' | { function: FunctionName } {
+  if ((RISE_NAMES as readonly string[]).includes(name)) return 'number'
+  if (Object.hasOwn(FUNCTIONS, name)) return { function: name as FunctionName }
+  throw new NoRise(`"${name}" is not known; use ${RISE_NAMES.join(', ')}`)
 }

@@ -1,5 +1,6 @@
 import { z } from 'zod'
-import { countOf, MOST_COPIES } from './count'
+import { MOST_COPIES, mostOf } from './count'
+import { firstBeyondRange } from './range'
 import { parseRise } from './rise-expression'
 
 const metres = z.number({ error: 'must be a number' }).min(-100_000, 'must be at least -100 km').max(100_000, 'must be at most 100 km')
@@ -143,8 +144,15 @@ export const mirrorSchema = z.strictObject({
 })
 
 export const ruleSchema = z.discriminatedUnion('rule', [lineSchema, gridSchema, ringSchema, fanSchema, pathSchema, mirrorSchema]).superRefine((rule, context) => {
-  const copies = countOf(rule)
-  if (copies > MOST_COPIES) context.addIssue({ code: 'custom', path: [rule.rule === 'grid' ? 'counts' : rule.rule === 'fan' ? 'rows' : 'count'], message: `would make ${copies.toLocaleString('en')} copies; a million is the most` })
+  // Numbers that are no good already are not worked with.
+  if (context.issues.length > 0) return
+  const copies = mostOf(rule)
+  if (copies > MOST_COPIES) {
+    context.addIssue({ code: 'custom', path: [rule.rule === 'grid' ? 'counts' : rule.rule === 'fan' ? 'rows' : 'count'], message: `would make ${copies.toLocaleString('en')} copies; a million is the most` })
+    return
+  }
+  const beyond = firstBeyondRange(rule)
+  if (beyond !== null) context.addIssue({ code: 'custom', path: ['size'], message: `would make copy ${beyond + 1} larger, smaller or farther away than can be worked with` })
 })
 
 export type Rise = z.infer<typeof riseSchema>

@@ -1,5 +1,8 @@
-import type { Document, Mesh as GltfMesh, Primitive as GltfPrimitive, Material as GltfMaterial } from '@gltf-transform/core'
+import type { Document, Mesh as GltfMesh, Material as GltfMaterial } from '@gltf-transform/core'
+import { Primitive as GltfPrimitive } from '@gltf-transform/core'
 import type { Material, Mesh, Primitive } from '../geometry/mesh'
+import { FARTHEST } from '../level/schema'
+import { GlbError } from './glb-intake'
 
 /** Writes one glTF material for each distinct finish of a document. */
 export class MaterialWriter {
@@ -41,7 +44,7 @@ export function writeMesh(document: Document, name: string, mesh: Mesh, material
 
 /**
  * Reads a glTF mesh of triangles.
- * @throws Error if a primitive has no positions, no normals or no indices
+ * @throws GlbError if a primitive has no positions, normals or indices that make sense
  */
 export function readMesh(mesh: GltfMesh): Mesh {
   return { primitives: mesh.listPrimitives().map(readPrimitive) }
@@ -51,7 +54,14 @@ function readPrimitive(primitive: GltfPrimitive): Primitive {
   const positions = primitive.getAttribute('POSITION')?.getArray()
   const normals = primitive.getAttribute('NORMAL')?.getArray()
   const indices = primitive.getIndices()?.getArray()
-  if (!positions || !normals || !indices) throw new Error('the mesh needs positions, normals and indices')
+  if (!positions || !normals || !indices) throw new GlbError('the mesh needs positions, normals and indices')
+  if (primitive.getMode() !== GltfPrimitive.Mode.TRIANGLES) throw new GlbError('the mesh is not made of triangles')
+  const count = positions.length / 3
+  if (primitive.getAttribute('POSITION')!.getType() !== 'VEC3' || count < 1) throw new GlbError('the mesh has no vertices')
+  if (positions.some(value => !(Math.abs(value) <= FARTHEST))) throw new GlbError('the mesh has a vertex that is nowhere, or too far away')
+  if (normals.length !== positions.length || normals.some(value => !Number.isFinite(value))) throw new GlbError('the mesh does not have a normal for each vertex')
+  if (indices.length < 3 || indices.length % 3 !== 0) throw new GlbError('the mesh has no whole triangles')
+  if (indices.some(index => index >= count)) throw new GlbError('a triangle names a vertex that is not there')
   return {
     material: readMaterial(primitive.getMaterial()),
     positions: Float32Array.from(positions),

@@ -1,125 +1,291 @@
-import type { Mesh as GltfMesh, mat4, Node } from '@gltf-transform/core'
-import { Document, WebIO } from '@gltf-transform/core'
-import { EXTMeshGPUInstancing } from '@gltf-transform/extensions'
 import { Matrix4, Quaternion, Vector3 } from 'three'
-import type { Mesh } from '../geometry/mesh'
-import { isBlockKey, meshOfBlockKey } from '../kit/block-key'
 import { isArrangement } from '../arrange/arrangement'
 import { isBentKey, meshOfBentKey } from '../arrange/bent-key'
-import type { ShapeCopies } from '../arrange/expand'
-import { arrangedOf, expand } from '../arrange/expand'
+import type { ShapeCopies, ShownAs } from '../arrange/expand'
+import { arrangedOf, expand, expandBare } from '../arrange/expand'
 import { isBent } from '../arrange/path-bend'
 import { placeCopies, placedMatrices } from '../arrange/placed'
 import { groundBelow } from '../arrange/settle'
+import type { Mesh } from '../geometry/mesh'
+import { bakeMesh } from '../kit/bake-mesh'
+import { isBlockKey, meshOfBlockKey } from '../kit/block-key'
 import type { LevelDocument } from '../level/document'
-import { nodeTranslation } from '../level/transform'
-import { MaterialWriter, writeMesh } from './gltf-mesh'
-
-type Parent = { addChild(node: Node): unknown }
+import { localMatrix, nodeTranslation } from '../level/transform'
+import type { BinarySink, GlbNode } from './glb-file'
+import { GlbFile } from './glb-file'
 
 /** What is needed of a part to hand it over. */
 export type PartToHandOver = { name: string, mesh: Mesh }
+
+export type LevelGlbOptions = {
+  /** Copies of arrangements as instances (EXT_mesh_gpu_instancing) instead of nodes; false when left out. */
+  instanced?: boolean
+  /** Takes the binary data, which comes after `head`. */
+  sink: BinarySink
+}
+
+export type LevelGlb = {
+  /** The beginning of the file, up to its binary data. */
+  head: Uint8Array
+  /** Copies left out, because their numbers are too large or too small for a file. */
+  leftOut: number
+}
+
+/** A level cannot be handed over like this, with what to do instead. */
+export class HandOverError extends Error {
+  override name = 'HandOverError'
+}
+
+/** Nodes of a file; beyond it no program reads it any more. */
+export const MOST_NODES = 500_000
+/** Bytes of shapes made for copies that are skewed, each of which needs its own. */
+const MOST_OWN_SHAPES = 512 * 1024 * 1024
+/** Values beyond it, or below its inverse, are no numbers any more in single precision after a few multiplications. */
+const LARGEST = 1e18
+/** A determinant below which a shape is too flat to be folded into a mesh of its own. */
+const FLAT = 1e-15
 
 /**
  * Writes a level as a binary glTF file (ISO/IEC 12113:2022).
  *
  * Every placement becomes a node in the same tree, with its name, its id in `extras.placement` and a pivot-free TRS that
  * gives it the same world matrix; every part or block used becomes one mesh that its nodes share; equal materials are written once.
- * Hidden placements are handed over like all others. The copies of an arrangement are nodes named by their keys, with their
- * sources below them; with `instanced` they are instances of one node for each shape (EXT_mesh_gpu_instancing), without names.
+ * Hidden placements are handed over like all others, and so are their copies. The copies of an arrangement are nodes named by
+ * their keys, with their sources below them; with `instanced` they are instances of one node for each shape, without names.
+ * A copy whose matrix is no translation, rotation and scale has a mesh of its own with the rest folded in; equal ones share it.
  *
- * @param parts the parts by id
- * @throws RangeError if a placement shows a part that is not among them
+ * @param partOf a part by its id; asked for once, and again where a skewed copy needs a mesh of its own
+ * @throws RangeError if a placement shows a part that is not there; HandOverError if there would be too many nodes
  */
-export async function writeLevelGlb(name: string, level: LevelDocument, parts: ReadonlyMap<string, PartToHandOver>, instanced = false): Promise<Uint8Array> {
-  const document = new Document()
-  document.getRoot().getAsset().generator = 'Handy Grid'
-  const scene = document.createScene(name)
-  document.getRoot().setDefaultScene(scene)
-  const materials = new MaterialWriter(document)
-  const meshes = new Map<string, GltfMesh>()
+export async function writeLevelGlb(name: string, level: LevelDocument, partOf: (id: string) => PartToHandOver | undefined | Promise<PartToHandOver | undefined>, { instanced = false, sink }: LevelGlbOptions): Promise<LevelGlb> {
+  const file = new GlbFile(sink)
+  const roots = await new LevelWriter(file, level, partOf, instanced).write()
+  return { head: file.finish(name, roots.numbers), leftOut: roots.leftOut }
+}
 
-  const partOf = (shape: string): PartToHandOver | undefined => {
-    if (isBlockKey(shape)) return { name: 'Block', mesh: meshOfBlockKey(shape) }
-    if (!isBentKey(shape)) return parts.get(shape)
-    const mesh = meshOfBentKey(shape, other => partOf(other)?.mesh ?? null)
-    return mesh ? { name: 'Bent', mesh } : undefined
+/** A node to be made for something, and what it hangs from; null at the top. */
+type Task = { parent: number | null, id: string }
+
+class LevelWriter {
+  private readonly meshes = new Map<string, number>()
+  private readonly placed = new Map<string, Placed>()
+  private readonly roots: number[] = []
+  private readonly shown: ShownAs
+  private ownShapeBytes = 0
+  private leftOut = 0
+
+  constructor(private readonly file: GlbFile, private readonly level: LevelDocument, private readonly partOf: Parameters<typeof writeLevelGlb>[2], private readonly instanced: boolean) {
+    this.shown = { worldMatrix: id => level.worldMatrix(id), arranged: id => arrangedOf(level, id), withHidden: true }
   }
-  const meshOf = (shape: string): GltfMesh => {
-    let mesh = meshes.get(shape)
-    if (!mesh) {
-      const part = partOf(shape)
-      if (!part) throw new RangeError(`there is no part ${shape}`)
-      mesh = writeMesh(document, part.name, part.mesh, materials)
-      meshes.set(shape, mesh)
+
+  async write(): Promise<{ numbers: number[], leftOut: number }> {
+    await this.writeTrees(this.level.children(null).map(id => ({ parent: null, id })))
+    return { numbers: this.roots, leftOut: this.leftOut }
+  }
+
+  /** Things and all below them, by a list and not by calls, however deep they hang. */
+  private async writeTrees(tasks: Task[]): Promise<void> {
+    const waiting = tasks.reverse()
+    for (let task = waiting.pop(); task; task = waiting.pop()) {
+      const { id, parent } = task
+      const placement = this.level.need(id)
+      const shape = this.level.shapeOf(id)
+      const node = this.add(parent, {
+        name: placement.name,
+        translation: nodeTranslation(placement), rotation: placement.rotation, scale: placement.scale,
+        ...shape === null ? {} : { mesh: await this.meshOf(shape) },
+        extras: { placement: id },
+      })
+      if (!isArrangement(placement.own) || placement.own.rule.rule === 'mirror') for (const child of this.level.children(id).toReversed()) waiting.push({ parent: node, id: child })
+      if (placement.kind === 'arrangement') await this.writeCopies(id, node, waiting)
+    }
+  }
+
+  private add(parent: number | null, node: GlbNode): number {
+    if (this.file.nodeCount >= MOST_NODES) {
+      throw new HandOverError(this.instanced
+        ? `This level has more than the ${MOST_NODES.toLocaleString('en')} things that fit into one file.`
+        : `This would be more than ${MOST_NODES.toLocaleString('en')} nodes. Hand over copies as instances.`)
+    }
+    const number = this.file.addNode(node)
+    if (parent === null) this.roots.push(number)
+    else this.file.addChild(parent, number)
+    return number
+  }
+
+  private async writeCopies(id: string, parent: number, waiting: Task[]): Promise<void> {
+    const { own, sources } = arrangedOf(this.level, id)
+    if (sources.length === 0) return
+    if (this.instanced || isBent(own.rule)) {
+      for (const each of expand(this.level, id, this.shown)) await this.writeShape(each, parent)
+      for (const each of expandBare(this.level, id, this.shown)) this.writeBare(each, parent)
+      return
+    }
+    const { copies, matrices } = this.placedOf(id)
+    for (let i = 0; i < copies.places.count; i++) {
+      const source = copies.sourceOf(i)
+      if (source < 0) continue
+      const matrix = new Matrix4().fromArray(matrices, i * 16)
+      const name = copies.places.keyAt(i)
+      const shown = own.rule.rule === 'mirror' ? sources : [sources[source]!]
+      const parts = split(matrix)
+      if (!parts) this.leftOut++
+      else if (!parts.isSkewed) {
+        const node = this.add(parent, { name, ...parts.trs })
+        for (const each of shown.toReversed()) waiting.push({ parent: node, id: each })
+      }
+      else {
+        const node = this.add(parent, { name })
+        for (const each of shown) await this.writeFlat(each, matrix, node)
+      }
+    }
+  }
+
+  /** A source's copy whose own tree of nodes cannot stand as it does: all it shows, beside each other. */
+  private async writeFlat(top: string, copy: Matrix4, parent: number): Promise<void> {
+    const waiting = [{ id: top, above: copy }]
+    for (let task = waiting.pop(); task; task = waiting.pop()) {
+      const { id, above } = task
+      const matrix = localMatrix(this.level.need(id), new Matrix4()).premultiply(above)
+      const shape = this.level.shapeOf(id)
+      if (shape !== null) await this.writeShape({ shape, matrices: Float64Array.from(matrix.elements), indices: Int32Array.of(0) }, parent, this.level.need(id).name)
+      if (this.level.arrangementIds.has(id)) {
+        for (const each of expand(this.level, id, this.shown)) {
+          const moved = { ...each, matrices: Float64Array.from(each.matrices) }
+          const one = new Matrix4()
+          for (let i = 0; i < moved.matrices.length; i += 16) one.fromArray(each.matrices, i).premultiply(matrix).toArray(moved.matrices as unknown as number[], i)
+          await this.writeShape(moved, parent)
+        }
+      }
+      else for (const child of this.level.children(id)) waiting.push({ id: child, above: matrix })
+    }
+  }
+
+  /** Worked out once for each arrangement, also for one that is repeated itself. */
+  private placedOf(id: string): Placed {
+    let found = this.placed.get(id)
+    if (!found) {
+      const { own, sources } = arrangedOf(this.level, id)
+      const copies = placeCopies(own, sources.length, groundBelow(this.level, this.level.worldMatrix(id)))
+      this.placed.set(id, found = { copies, matrices: placedMatrices(copies, sources.map(source => this.level.need(source))) })
+    }
+    return found
+  }
+
+  /** Copies of one shape alone, without the tree below it: as instances where that is wanted, those that are mirrored by a mirrored mesh. */
+  private async writeShape({ shape, matrices, indices }: ShapeCopies, parent: number, name?: string): Promise<void> {
+    const plain: number[] = []
+    const mirrored: number[] = []
+    const matrix = new Matrix4()
+    for (let i = 0; i < indices.length; i++) {
+      const parts = split(matrix.fromArray(matrices, i * 16))
+      if (!parts) this.leftOut++
+      else if (parts.isSkewed && Math.abs(matrix.determinant()) < FLAT) this.leftOut++
+      else if (parts.isSkewed) this.add(parent, { name: name ?? String(indices[i]), translation: parts.trs.translation, mesh: await this.skewedMesh(shape, matrix) })
+      else if (this.instanced && indices.length > 1) (parts.isMirrored ? mirrored : plain).push(i)
+      else this.add(parent, { name: name ?? String(indices[i]), ...parts.trs, mesh: await this.meshOf(shape) })
+    }
+    for (const [some, isMirrored] of [[plain, false], [mirrored, true]] as const) {
+      if (some.length === 0) continue
+      const part = await this.shapeOf(shape)
+      const extensions = await this.file.addInstances(...instancesOf(matrices, some, isMirrored))
+      this.add(parent, { name: part.name, mesh: await (isMirrored ? this.ownMesh(`mirrored:${shape}`, shape, MIRROR) : this.meshOf(shape)), extensions })
+    }
+  }
+
+  /** Cameras, lights and markers that are repeated. */
+  private writeBare({ shape: id, matrices, indices }: ShapeCopies, parent: number): void {
+    for (let i = 0; i < indices.length; i++) {
+      const parts = split(new Matrix4().fromArray(matrices, i * 16))
+      if (parts) this.add(parent, { name: this.level.need(id).name, ...parts.trs, extras: { placement: id } })
+      else this.leftOut++
+    }
+  }
+
+  private async shapeOf(shape: string): Promise<PartToHandOver> {
+    if (isBlockKey(shape)) return { name: 'Block', mesh: meshOfBlockKey(shape) }
+    if (isBentKey(shape)) {
+      const base = await this.shapeOf(baseOf(shape))
+      const mesh = meshOfBentKey(shape, () => base.mesh)
+      if (mesh) return { name: 'Bent', mesh }
+    }
+    const part = await this.partOf(shape)
+    if (!part) throw new RangeError(`there is no part ${shape}`)
+    return part
+  }
+
+  private async meshOf(shape: string): Promise<number> {
+    let mesh = this.meshes.get(shape)
+    if (mesh === undefined) {
+      const part = await this.shapeOf(shape)
+      this.meshes.set(shape, mesh = await this.file.addMesh(part.name, part.mesh))
     }
     return mesh
   }
 
-  const writeBelow = (parentId: string | null, parent: Parent) => {
-    for (const id of level.children(parentId)) write(id, parent)
+  /** The mesh of a copy that is skewed, all but its place folded in. Copies that differ by less than a millionth share one. */
+  private skewedMesh(shape: string, matrix: Matrix4): Promise<number> {
+    const linear = matrix.clone().setPosition(0, 0, 0)
+    const size = Math.max(...linear.elements.slice(0, 11).map(Math.abs))
+    const step = 10 ** Math.floor(Math.log10(size)) * 1e-6
+    return this.ownMesh(`${linear.elements.map(value => Math.round(value / step)).join(' ')} ${step}:${shape}`, shape, linear)
   }
-  const writeCopies = (id: string, parent: Parent) => {
-    const { own, sources } = arrangedOf(level, id)
-    if (sources.length === 0) return
-    if (instanced || isBent(own.rule)) return writeShapes(expand(level, id), parent)
-    const copies = placeCopies(own, sources.length, groundBelow(level, level.worldMatrix(id)))
-    const matrices = placedMatrices(copies, sources.map(source => level.need(source)))
-    for (let i = 0; i < copies.places.count; i++) {
-      const source = copies.sourceOf(i)
-      if (source < 0) continue
-      const node = document.createNode(copies.places.keyAt(i)).setMatrix([...matrices.subarray(i * 16, i * 16 + 16)] as mat4)
-      parent.addChild(node)
-      for (const each of own.rule.rule === 'mirror' ? sources : [sources[source]!]) write(each, node)
+
+  private async ownMesh(key: string, shape: string, fold: Matrix4): Promise<number> {
+    let mesh = this.meshes.get(key)
+    if (mesh === undefined) {
+      const part = await this.shapeOf(shape)
+      const before = this.file.binaryBytes
+      this.meshes.set(key, mesh = await this.file.addMesh(part.name, bakeMesh(part.mesh, fold)))
+      this.ownShapeBytes += this.file.binaryBytes - before
+      if (this.ownShapeBytes > MOST_OWN_SHAPES) throw new HandOverError('Too many copies are skewed, each of which needs a mesh of its own. Size their sources evenly, or bake them.')
     }
+    return mesh
   }
-  /** What is shown alone, without the tree below it. */
-  const writeShapes = (shapes: readonly ShapeCopies[], parent: Parent) => {
-    for (const { shape, matrices, indices } of shapes) {
-      const matrixAt = (i: number) => matrices.subarray(i * 16, i * 16 + 16)
-      // A mirrored instance would wind the wrong way in readers that look at its node alone.
-      if (instanced && indices.length > 1 && isProper(matrixAt(0))) {
-        const node = document.createNode(partOf(shape)?.name ?? '').setMesh(meshOf(shape))
-        node.setExtension('EXT_mesh_gpu_instancing', writeInstances(document, matrices))
-        parent.addChild(node)
-      }
-      else indices.forEach((index, i) => parent.addChild(document.createNode(String(index)).setMatrix([...matrixAt(i)] as mat4).setMesh(meshOf(shape))))
-    }
-  }
-  const write = (id: string, parent: Parent) => {
-    const placement = level.need(id)
-    const node = document.createNode(placement.name)
-      .setTranslation(nodeTranslation(placement))
-      .setRotation([...placement.rotation])
-      .setScale([...placement.scale])
-      .setExtras({ placement: id })
-    const shape = level.shapeOf(id)
-    if (shape !== null) node.setMesh(meshOf(shape))
-    parent.addChild(node)
-    if (placement.kind === 'arrangement') writeCopies(id, node)
-    if (!isArrangement(placement.own) || placement.own.rule.rule === 'mirror') writeBelow(id, node)
-  }
-  writeBelow(null, scene)
-  return new WebIO().registerExtensions([EXTMeshGPUInstancing]).writeBinary(document)
 }
 
-const isProper = (matrix: Float64Array) => new Matrix4().fromArray(matrix).determinant() > 0
+type Placed = { copies: ReturnType<typeof placeCopies>, matrices: Float64Array }
 
-/** Translation, rotation and scale of each copy: forty bytes. */
-function writeInstances(document: Document, matrices: Float64Array) {
-  const count = matrices.length / 16
-  const [translations, rotations, scales] = [new Float32Array(count * 3), new Float32Array(count * 4), new Float32Array(count * 3)]
-  const [matrix, translation, rotation, scale] = [new Matrix4(), new Vector3(), new Quaternion(), new Vector3()]
-  for (let i = 0; i < count; i++) {
-    matrix.fromArray(matrices, i * 16).decompose(translation, rotation, scale)
-    translation.toArray(translations, i * 3)
+const MIRROR = new Matrix4().makeScale(-1, 1, 1)
+
+/** Of a bent shape's name, the shape that is bent. */
+function baseOf(key: string): string {
+  let base = ''
+  meshOfBentKey(key, (shape) => {
+    base = shape
+    return null
+  })
+  return base
+}
+
+type Split = { trs: { translation: number[], rotation: number[], scale: number[] }, isSkewed: boolean, isMirrored: boolean }
+
+const [position, rotation, scale, again] = [new Vector3(), new Quaternion(), new Vector3(), new Matrix4()]
+
+/** Translation, rotation and scale of a matrix, and whether they are all there is to it; null if its numbers do not fit into a file. */
+function split(matrix: Matrix4): Split | null {
+  matrix.decompose(position, rotation, scale)
+  rotation.normalize()
+  const values = [...position.toArray(), ...scale.toArray()]
+  const isInRange = values.every(value => Math.abs(value) <= LARGEST) && scale.toArray().every(value => Math.abs(value) >= 1 / LARGEST) && Number.isFinite(rotation.x)
+  if (!isInRange) return null
+  again.compose(position, rotation, scale)
+  const size = Math.max(Math.abs(scale.x), Math.abs(scale.y), Math.abs(scale.z))
+  const isSkewed = [0, 1, 2, 4, 5, 6, 8, 9, 10].some(k => Math.abs(again.elements[k]! - matrix.elements[k]!) > 1e-6 * size)
+  return { trs: { translation: position.toArray(), rotation: rotation.toArray(), scale: scale.toArray() }, isSkewed, isMirrored: matrix.determinant() < 0 }
+}
+
+/** Translations, rotations and scales of some copies: forty bytes each. @param isMirrored the mesh is mirrored along X already */
+function instancesOf(matrices: Float64Array, some: readonly number[], isMirrored: boolean): [Float32Array, Float32Array, Float32Array] {
+  const [translations, rotations, scales] = [new Float32Array(some.length * 3), new Float32Array(some.length * 4), new Float32Array(some.length * 3)]
+  const matrix = new Matrix4()
+  some.forEach((copy, i) => {
+    matrix.fromArray(matrices, copy * 16)
+    if (isMirrored) matrix.multiply(MIRROR)
+    matrix.decompose(position, rotation, scale)
+    position.toArray(translations, i * 3)
     rotation.normalize().toArray(rotations, i * 4)
     scale.toArray(scales, i * 3)
-  }
-  const buffer = document.getRoot().listBuffers()[0] ?? document.createBuffer()
-  const accessor = (type: 'VEC3' | 'VEC4', array: Float32Array<ArrayBuffer>) => document.createAccessor().setType(type).setArray(array).setBuffer(buffer)
-  return document.createExtension(EXTMeshGPUInstancing).setRequired(true).createInstancedMesh()
-    .setAttribute('TRANSLATION', accessor('VEC3', translations))
-    .setAttribute('ROTATION', accessor('VEC4', rotations))
-    .setAttribute('SCALE', accessor('VEC3', scales))
+  })
+  return [translations, rotations, scales]
 }

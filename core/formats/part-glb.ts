@@ -1,5 +1,6 @@
 import { Document, WebIO } from '@gltf-transform/core'
 import type { Mesh } from '../geometry/mesh'
+import { checkGlb, GlbError } from './glb-intake'
 import { MaterialWriter, readMesh, writeMesh } from './gltf-mesh'
 
 /**
@@ -15,12 +16,13 @@ export async function writePartGlb(name: string, mesh: Mesh): Promise<Uint8Array
 }
 
 /**
- * Reads a file that `writePartGlb` wrote.
- * @throws Error if it is no binary glTF or holds no mesh
+ * Reads the first mesh of a binary glTF file, whoever wrote it.
+ * @throws GlbError with what is wrong if it is none, or none of triangles
  */
 export async function readPartGlb(bytes: Uint8Array): Promise<Mesh> {
+  checkGlb(bytes)
   const document = await new WebIO().readBinary(bytes as Uint8Array<ArrayBuffer>)
   const mesh = document.getRoot().listMeshes()[0]
-  if (!mesh) throw new Error('the file holds no mesh')
+  if (!mesh) throw new GlbError('the file holds no mesh')
   return readMesh(mesh)
 }

@@ -8,11 +8,12 @@ const MOST_STEPS = 100
  * @param low where the function is not above zero
  * @param high where it is not below zero
  * @param least the error of the function's value that is near enough
+ * @param most steps, for a function that is long to work out
  */
-export function rootBetween(of: (x: number) => number, low: number, high: number, least: number): number {
+export function rootBetween(of: (x: number) => number, low: number, high: number, least: number, most = MOST_STEPS): number {
   let [below, above] = [of(low), of(high)]
   let stayed: 'low' | 'high' | null = null
-  for (let i = 0; i < MOST_STEPS && high - low > 0; i++) {
+  for (let i = 0; i < most && high - low > 2 * Number.EPSILON * Math.abs(high); i++) {
     if (above - below < Number.MIN_VALUE) return low
     const x = Math.min(Math.max(low - below * (high - low) / (above - below), low), high)
     const value = of(x)

@@ -40,7 +40,7 @@ export function bake(document: LevelDocument, id: string, what: BakeWhat, partId
     const after = localMatrix({ ...placement, ...fields }, new Matrix4())
     if (differsFrom(wanted, after)) skewed.push(each)
     operations.push({ do: 'put', id: each, fields })
-    operations.push(...keepChildren(document, each, after.clone().invert().multiply(before), skewed))
+    for (const operation of keepChildren(document, each, after.clone().invert().multiply(before), skewed)) operations.push(operation)
   }
   return { matrix, operations, skewed }
 }

@@ -1,13 +1,15 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { anyTree, anyVec3, testId, testPlacement } from '../../tests/support'
-import { applyChange, ChangeError, conflicts } from './change'
+import { applyChange, ChangeError, conflicts, footprintOf } from './change'
 import { LevelDocument } from './document'
 import type { Operation, Placement, PlacementFields } from './schema'
 
 const content = (document: LevelDocument) => [...document.placements()].sort((a, b) => a.id < b.id ? -1 : 1)
 const put = (id: string, fields: Partial<PlacementFields>): Operation => ({ do: 'put', id, fields })
 const create = ({ id, ...fields }: Placement) => put(id, fields)
+
+const meet = (theirs: { operations: Operation[] }, mine: { operations: Operation[] }) => conflicts(footprintOf([theirs]), footprintOf([mine]))
 
 function codeOf(run: () => unknown): string {
   try {
@@ -101,9 +103,9 @@ describe('conflicts', () => {
     const rename = { operations: [put(testId(1), { name: 'x' })] }
     const hang = { operations: [put(testId(2), { parentId: testId(1) })] }
     const remove = { operations: [{ do: 'remove', id: testId(1) } as const] }
-    expect(conflicts(move, rename)).toBe(true)
-    expect(conflicts(move, hang)).toBe(false)
-    expect(conflicts(remove, hang)).toBe(true)
-    expect(conflicts(hang, remove)).toBe(true)
+    expect(meet(move, rename)).toBe(true)
+    expect(meet(move, hang)).toBe(false)
+    expect(meet(remove, hang)).toBe(true)
+    expect(meet(hang, remove)).toBe(true)
   })
 })

@@ -1,7 +1,8 @@
 import type { z } from 'zod'
+import { firstIssue } from '../units/issue'
 import type { LevelDocument } from './document'
 import type { Change, Operation, Placement } from './schema'
-import { blockSchema, layerSchema, placementSchema, stationSchema } from './schema'
+import { blockSchema, layerSchema, placementFieldsSchema, placementSchema, stationSchema } from './schema'
 
 /** Why a change cannot be applied, with the place in it that is wrong. */
 export class ChangeError extends Error {
@@ -12,7 +13,7 @@ export class ChangeError extends Error {
   }
 }
 
-export type ChangeErrorCode = 'incomplete' | 'missing' | 'cycle' | 'has-children' | 'unknown-part' | 'in-use'
+export type ChangeErrorCode = 'incomplete' | 'missing' | 'cycle' | 'has-children' | 'unknown-part' | 'in-use' | 'too-deep'
 
 export type Applied = {
   /** Operations that take the document back to exactly what it was. */
@@ -30,24 +31,24 @@ export type Applied = {
  * would make a cycle, something removed still holds children, or a part is unknown; the document is then as before
  */
 export function applyChange(document: LevelDocument, operations: readonly Operation[], hasPart: (id: string) => boolean = () => true): Applied {
-  const inverse: Operation[] = []
+  const undone: Operation[] = []
   const touched = new Set<string>()
   try {
     operations.forEach((operation, index) => {
-      inverse.unshift(applyOperation(document, operation, `operations.${index}`))
+      undone.push(applyOperation(document, operation, `operations.${index}`))
       touched.add(operation.id)
     })
     checkTree(document, operations, hasPart)
   }
   catch (error) {
-    for (const operation of inverse) applyOperation(document, operation, '')
+    for (const operation of undone.reverse()) applyOperation(document, operation, '')
     throw error
   }
-  return { inverse, touched }
+  return { inverse: undone.reverse(), touched }
 }
 
 /** The records a change needs to be there without touching them: what it hangs things from, layers it puts things on, blocks it shows. */
-export function recordsNeeded(operations: readonly Operation[]): Set<string> {
+export function recordsNeeded(operations: Iterable<Operation>): Set<string> {
   const needed = new Set<string>()
   for (const operation of operations) {
     if (operation.do !== 'put') continue
@@ -58,19 +59,32 @@ export function recordsNeeded(operations: readonly Operation[]): Set<string> {
   return needed
 }
 
-/**
- * Whether two changes made on the same state cannot both be kept: they touch the same record,
- * or one removes what the other hangs something from.
- */
-export function conflicts(theirs: Pick<Change, 'operations'>, mine: Pick<Change, 'operations'>): boolean {
-  const touched = new Set(theirs.operations.map(operation => operation.id))
-  if (mine.operations.some(operation => touched.has(operation.id))) return true
-  return removesNeeded(theirs.operations, mine.operations) || removesNeeded(mine.operations, theirs.operations)
+/** What changes have to do with, for telling whether others meet them; worked out once for as many as are compared. */
+export type Footprint = { touched: ReadonlySet<string>, removed: ReadonlySet<string>, needed: ReadonlySet<string> }
+
+export function footprintOf(changes: readonly Pick<Change, 'operations'>[]): Footprint {
+  const [touched, removed] = [new Set<string>(), new Set<string>()]
+  for (const { operations } of changes) {
+    for (const operation of operations) {
+      touched.add(operation.id)
+      if (operation.do.startsWith('remove')) removed.add(operation.id)
+    }
+  }
+  return { touched, removed, needed: recordsNeeded(changes.flatMap(({ operations }) => operations)) }
 }
 
-function removesNeeded(removing: readonly Operation[], needing: readonly Operation[]): boolean {
-  const needed = recordsNeeded(needing)
-  return removing.some(operation => operation.do.startsWith('remove') && needed.has(operation.id))
+/**
+ * Whether two changes, or two lists of them, made on the same state cannot both be kept: they touch the same record, or one removes
+ * what the other hangs something from.
+ */
+export function conflicts(theirs: Footprint, mine: Footprint): boolean {
+  return overlap(theirs.touched, mine.touched) || overlap(theirs.removed, mine.needed) || overlap(mine.removed, theirs.needed)
+}
+
+function overlap(a: ReadonlySet<string>, b: ReadonlySet<string>): boolean {
+  const [few, many] = a.size < b.size ? [a, b] : [b, a]
+  for (const id of few) if (many.has(id)) return true
+  return false
 }
 
 function applyOperation(document: LevelDocument, operation: Operation, path: string): Operation {
@@ -96,8 +110,21 @@ function applyToPlacement(document: LevelDocument, operation: Extract<Operation,
     document.erase(operation.id)
     return { do: 'put', id: operation.id, fields: withoutId(before) }
   }
-  document.write(complete(placementSchema, { ...before, id: operation.id, ...operation.fields }, path))
+  document.write(before ? changed(before, operation, path) : complete(placementSchema, { id: operation.id, ...operation.fields }, path))
   return before ? { do: 'put', id: operation.id, fields: fieldsOf(before, operation.fields) } : { do: 'remove', id: operation.id }
+}
+
+/** Fields that only make sense together. */
+const TOGETHER: readonly (keyof Placement)[] = ['kind', 'own', 'partId', 'blockId']
+
+/**
+ * A placement with some fields put. Only these are looked at: what a level holds from before a rule was made stricter can still be
+ * moved, renamed, or mended.
+ */
+function changed(before: Placement, { fields }: Extract<Operation, { do: 'put' }>, path: string): Placement {
+  const after = { ...before, ...fields }
+  if (TOGETHER.some(key => key in fields)) return complete(placementSchema, after, path)
+  return { ...after, ...complete(placementFieldsSchema.partial(), fields, path) }
 }
 
 type TableOperation = { do: string, id: string, fields?: object }
@@ -131,14 +158,14 @@ function fieldsOf<T extends object, F extends object>(record: T, fields: F): F {
 function complete<T>(schema: z.ZodType<T>, record: object, path: string): T {
   const parsed = schema.safeParse(record)
   if (parsed.success) return parsed.data
-  const issue = parsed.error.issues[0]!
-  throw new ChangeError('incomplete', [path, 'fields', ...issue.path].join('.'), `${issue.path.join('.')}: ${issue.message}`)
+  const { path: at, message } = firstIssue(parsed.error)
+  throw new ChangeError('incomplete', [path, 'fields', ...at].join('.'), `${at.join('.')}: ${message}`)
 }
 
 function checkTree(document: LevelDocument, operations: readonly Operation[], hasPart: (id: string) => boolean): void {
+  checkUnused(document, operations)
+  const depths = new Map<string, number>()
   operations.forEach((operation, index) => {
-    if (operation.do === 'remove-layer') checkIsFree(document, document.layers, 'layerId', operation.id, `operations.${index}.id`)
-    if (operation.do === 'remove-block') checkIsFree(document, document.blocks, 'blockId', operation.id, `operations.${index}.id`)
     if (operation.do !== 'put' && operation.do !== 'remove') return
     const placement = document.get(operation.id)
     if (!placement) {
@@ -156,24 +183,43 @@ function checkTree(document: LevelDocument, operations: readonly Operation[], ha
     if (placement.blockId !== null && operation.do === 'put' && operation.fields.blockId && !document.blocks.has(placement.blockId)) {
       throw new ChangeError('missing', `operations.${index}.fields.blockId`, 'There is no such block.')
     }
-    if (operation.do === 'put' && operation.fields.parentId) checkParent(document, placement, `operations.${index}.fields.parentId`)
+    if (operation.do === 'put' && operation.fields.parentId) checkParents(document, placement, depths, `operations.${index}.fields.parentId`)
   })
 }
 
-function checkIsFree(document: LevelDocument, table: ReadonlyMap<string, unknown>, key: 'layerId' | 'blockId', id: string, field: string): void {
-  if (table.has(id)) return
-  for (const placement of document.placements()) {
-    if (placement[key] === id) throw new ChangeError('in-use', field, key === 'layerId' ? 'Things are still on this layer.' : 'Things still show this block.')
+/** What nothing may use any more, because it was removed. */
+function checkUnused(document: LevelDocument, operations: readonly Operation[]): void {
+  const gone = new Map<string, number>()
+  operations.forEach(({ do: done, id }, index) => {
+    if (done === 'remove-layer' && !document.layers.has(id) || done === 'remove-block' && !document.blocks.has(id)) gone.set(id, index)
+  })
+  if (gone.size === 0) return
+  for (const { layerId, blockId } of document.placements()) {
+    const index = gone.get(layerId ?? '') ?? gone.get(blockId ?? '')
+    if (index === undefined) continue
+    throw new ChangeError('in-use', `operations.${index}.id`, operations[index]!.do === 'remove-layer' ? 'Things are still on this layer.' : 'Things still show this block.')
   }
 }
 
-function checkParent(document: LevelDocument, placement: Placement, field: string): void {
-  const passed = new Set([placement.id])
-  for (let at = placement.parentId; at !== null;) {
-    if (passed.has(at)) throw new ChangeError('cycle', field, 'A placement cannot hang below itself.')
-    passed.add(at)
-    const above = document.get(at)
-    if (!above) throw new ChangeError('missing', field, 'There is no such placement to hang it from.')
-    at = above.parentId
+/** @param depths of what is known to hang from the top; grows, so that no way is gone twice */
+function checkParents(document: LevelDocument, placement: Placement, depths: Map<string, number>, field: string): void {
+  const passed: string[] = []
+  const seen = new Set<string>()
+  let depth = 0
+  for (let at: Placement | undefined = placement; at; at = at.parentId === null ? undefined : document.get(at.parentId)) {
+    const known = depths.get(at.id)
+    if (known !== undefined) {
+      depth = known
+      break
+    }
+    passed.push(at.id)
+    seen.add(at.id)
+    if (at.parentId !== null && seen.has(at.parentId)) throw new ChangeError('cycle', field, 'A placement cannot hang below itself.')
+    if (at.parentId !== null && !document.has(at.parentId)) throw new ChangeError('missing', field, 'There is no such placement to hang it from.')
   }
+  if (depth + passed.length > DEEPEST) throw new ChangeError('too-deep', field, `Things can hang ${DEEPEST.toLocaleString('en')} deep and no deeper.`)
+  for (const id of passed.reverse()) depths.set(id, ++depth)
 }
+
+/** Things above one another, from the top of the level. */
+const DEEPEST = 10_001

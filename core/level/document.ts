@@ -87,7 +87,7 @@ export class LevelDocument {
   subtree(id: string): string[] {
     const found = [id]
     // The list grows while it is walked.
-    for (const at of found) found.push(...this.children(at))
+    for (const at of found) for (const child of this.children(at)) found.push(child)
     return found
   }
 
@@ -137,14 +137,23 @@ export class LevelDocument {
 
   /** From the placement's own axes to the world. Treat it as read-only; it is kept until the placement moves. */
   worldMatrix(id: string): Matrix4 {
-    let matrix = this.worldMatrices.get(id) ?? this.copy(id)?.matrix
-    if (!matrix) {
-      const placement = this.need(id)
-      matrix = localMatrix(placement, new Matrix4())
-      if (placement.parentId !== null) matrix.premultiply(this.worldMatrix(placement.parentId))
-      this.worldMatrices.set(id, matrix)
+    const kept = this.worldMatrices.get(id) ?? this.copy(id)?.matrix
+    if (kept) return kept
+    // Upwards to the first that is known, and down again: a call for each of ten thousand parents would be too deep.
+    const chain: Placement[] = []
+    let above: Matrix4 | undefined
+    for (let at: string | null = id; at !== null && !above; at = chain.at(-1)!.parentId) {
+      above = this.worldMatrices.get(at)
+      if (above) break
+      chain.push(this.need(at))
     }
-    return matrix
+    for (const placement of chain.reverse()) {
+      const matrix = localMatrix(placement, new Matrix4())
+      if (above) matrix.premultiply(above)
+      this.worldMatrices.set(placement.id, matrix)
+      above = matrix
+    }
+    return above!
   }
 
   /** From the axes the placement's numbers are in to the world. */
@@ -199,8 +208,10 @@ export class LevelDocument {
 
   /** A child's matrix is only ever kept while its parent's is, so the walk may stop at the first one missing. */
   private forgetWorldMatrix(id: string): void {
-    if (!this.worldMatrices.delete(id)) return
-    for (const child of this.childIds.get(id) ?? []) this.forgetWorldMatrix(child)
+    const forgotten = [id]
+    for (const at of forgotten) {
+      if (this.worldMatrices.delete(at)) for (const child of this.childIds.get(at) ?? []) forgotten.push(child)
+    }
   }
 
   private someUpwards(id: string, test: (placement: Placement) => boolean): boolean {

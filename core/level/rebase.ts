@@ -1,4 +1,4 @@
-import { applyChange, ChangeError, conflicts } from './change'
+import { applyChange, ChangeError, conflicts, footprintOf } from './change'
 import type { LevelDocument } from './document'
 import type { Change, Operation } from './schema'
 
@@ -28,11 +28,12 @@ export function rebase(document: LevelDocument, ours: readonly Unanswered[], the
   }
   for (const { inverse } of ours.toReversed()) apply(inverse)
   for (const { operations } of theirs) apply(operations)
+  const theirFootprint = footprintOf(theirs)
   const kept: Unanswered[] = []
   const dropped: Change[] = []
   for (const { change } of ours) {
     try {
-      if (lost.has(change.id) || theirs.some(other => conflicts(other, change))) dropped.push(change)
+      if (lost.has(change.id) || conflicts(theirFootprint, footprintOf([change]))) dropped.push(change)
       else kept.push({ change, inverse: apply(change.operations) })
     }
     catch (error) {

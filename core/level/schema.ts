@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { arrangementSchema } from '../arrange/arrangement'
 import { blockShapeSchema } from '../kit/block'
+import { lineOfText, plainText } from '../units/text'
 
 // Zod's compiled validators need eval, which the page's content security policy forbids.
 z.config({ jitless: true })
@@ -16,12 +17,10 @@ export const scaleSchema = z.tuple([factor, factor, factor])
 export const quatSchema = z.tuple([coordinate, coordinate, coordinate, coordinate])
   .refine(([x, y, z, w]) => Math.abs(x * x + y * y + z * z + w * w - 1) < 1e-6, 'must be a quaternion of unit length')
 
-export const idSchema = z.uuid('must be a UUID')
+/** In small letters, however it was sent: RFC 9562, 4. */
+export const idSchema = z.uuid('must be a UUID').toLowerCase()
 
-/** A name is plain text on one line. Markup is refused rather than cleaned, so that nothing is changed silently. */
-export const nameSchema = z.string().trim().min(1, 'must not be empty').max(200, 'must be at most 200 characters')
-  .refine(name => !/[<>]/.test(name), 'must be plain text without < or >')
-  .refine(name => !/[\u0000-\u001f\u007f\u2028\u2029]/.test(name), 'must be on one line, without control characters')
+export const nameSchema = lineOfText(200)
 
 export const KINDS = ['part', 'block', 'arrangement', 'group', 'camera', 'light', 'marker'] as const
 export const kindSchema = z.enum(KINDS)
@@ -41,7 +40,7 @@ export const ownSchemas = {
   /** Shines along -Z; `range` in metres, 0 for no end. */
   light: z.strictObject({ light: z.enum(['sun', 'point', 'spot']), color: colorSchema, intensity: coordinate.min(0), range: coordinate.min(0) }),
   /** A spawn faces +Z; a volume is a box of 1 m under its size; a note says `text`. */
-  marker: z.strictObject({ marker: z.enum(['spawn', 'volume', 'note']), text: z.string().max(2000).refine(text => !/[<>]/.test(text), 'must be plain text without < or >') }),
+  marker: z.strictObject({ marker: z.enum(['spawn', 'volume', 'note']), text: plainText(2000) }),
 }
 
 /** The fields of a placement, all of them put and compared one by one. */

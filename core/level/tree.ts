@@ -86,8 +86,9 @@ export function ungroup(document: LevelDocument, ids: Iterable<string>): Reparen
     const children = document.children(id)
     // Between the group and its next sibling, so that they stand where it stood.
     const inner = reparent(document, children, parentId, children.map((_, i) => order + (i + 1) / (children.length + 1)))
-    operations.push(...inner.operations, { do: 'remove', id })
-    skewed.push(...inner.skewed)
+    for (const operation of inner.operations) operations.push(operation)
+    operations.push({ do: 'remove', id })
+    for (const one of inner.skewed) skewed.push(one)
   }
   return { operations, skewed }
 }

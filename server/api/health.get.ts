@@ -1,8 +1,4 @@
-import { sql } from 'drizzle-orm'
-import { database } from '../db/client'
+import { health } from '../services/health'
+import { defineRoute } from '../utils/route'
 
-/** Whether the server can do its work: it answers only once the database is migrated and reachable. */
-export default defineEventHandler(async () => {
-  await (await database()).execute(sql`select 1`)
-  return { status: 'ok' }
-})
+export default defineRoute('health', () => health())

@@ -1,4 +1,4 @@
-import { database } from '../db/client'
 import { listParts } from '../services/kit'
+import { defineRoute } from '../utils/route'
 
-export default defineEventHandler(async () => ({ parts: await listParts(await database()) }))
+export default defineRoute('kit', async ({ db }) => ({ parts: await listParts(await db()) }))

@@ -1,16 +1,29 @@
 import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres'
 import { migrate } from 'drizzle-orm/node-postgres/migrator'
+import type { PgTransactionConfig } from 'drizzle-orm/pg-core'
 import { sql } from 'drizzle-orm'
 import pg from 'pg'
 import { seedWhenEmpty } from '../services/seed'
+import { ApiError } from '../utils/api-error'
 import { log } from '../utils/log'
+import { isTryAgain } from './failures'
 import * as schema from './schema'
 
-export type Database = NodePgDatabase<typeof schema>
+export type Connection = NodePgDatabase<typeof schema>
+export type Database = Connection & { $client: pg.Pool }
 export type Transaction = Parameters<Parameters<Database['transaction']>[0]>[0]
 
 /** Any number; only that all server processes of one database take the same. */
 const START_LOCK = 4711_2026
+
+/** Milliseconds after which nothing is waited for any longer, whatever hangs: a connection, a lock, a statement, a transaction left open. */
+const LIMITS = {
+  connectionTimeoutMillis: 5000,
+  lock_timeout: 20_000,
+  statement_timeout: 60_000,
+  query_timeout: 65_000,
+  idle_in_transaction_session_timeout: 60_000,
+}
 
 let ready: Promise<Database> | undefined
 
@@ -24,33 +37,90 @@ export function database(): Promise<Database> {
 }
 
 async function open(): Promise<Database> {
-  const connectionString = process.env.DATABASE_URL
-  if (!connectionString) throw new Error('DATABASE_URL is not set')
-  const pool = new pg.Pool({ connectionString, max: 10 })
-  // A connection that breaks while idle is replaced; the next query reports it if the database is really gone.
-  pool.on('error', error => log.warn({ err: error }, 'a database connection broke'))
-  const db = drizzle(pool, { schema })
+  const db = openPool(10)
   try {
-    await prepare(pool)
+    await prepare()
   }
   catch (error) {
-    await pool.end()
+    await db.$client.end()
     throw error
   }
   return db
 }
 
-/** One process at a time migrates and seeds, on a connection of its own that holds the lock. */
-async function prepare(pool: pg.Pool): Promise<void> {
-  const client = await pool.connect()
+function connectionString(): string {
+  if (!process.env.DATABASE_URL) throw new Error('DATABASE_URL is not set')
+  return process.env.DATABASE_URL
+}
+
+/** Up to `max` connections to the database as it is, opened as they are needed. */
+export function openPool(max: number): Database {
+  const pool = new pg.Pool({ connectionString: connectionString(), max, keepAlive: true, ...LIMITS })
+  // A connection that breaks, idle or in use, is replaced; whoever was waiting on it is told by its own query.
+  pool.on('error', error => log.warn({ err: error }, 'a database connection broke'))
+  pool.on('connect', client => client.on('error', error => log.warn({ err: error }, 'a database connection broke')))
+  return drizzle(pool, { schema })
+}
+
+/**
+ * Does work in one transaction: all of it or nothing. Tried again when another transaction got in the way.
+ *
+ * Drizzle's own `transaction` on a pool never gives a connection back whose `begin` failed; here it is always given back, and
+ * thrown away after any failure but our own refusals.
+ */
+export async function inTransaction<T>(db: Database, work: (tx: Transaction) => Promise<T>, config?: PgTransactionConfig): Promise<T> {
+  for (let tries = 0; ; tries++) {
+    const client = await db.$client.connect()
+    let isGood = false
+    try {
+      const result = await drizzle(client, { schema }).transaction(work, config)
+      isGood = true
+      return result
+    }
+    catch (error) {
+      isGood = error instanceof ApiError
+      if (tries > 1 || !isTryAgain(error)) throw error
+    }
+    finally {
+      client.release(!isGood)
+    }
+  }
+}
+
+/** What is read together is of one moment. */
+export const ONE_MOMENT = { isolationLevel: 'repeatable read' } as const satisfies PgTransactionConfig
+
+/** Whether the database answers, asked on a connection of its own, so that a full pool does not count. @throws whatever keeps it from answering */
+export async function askDatabase(): Promise<void> {
+  const client = new pg.Client({ connectionString: connectionString(), connectionTimeoutMillis: 2000, query_timeout: 2000 })
+  client.on('error', () => {})
   try {
-    const db = drizzle(client, { schema })
-    await db.execute(sql`select pg_advisory_lock(${START_LOCK})`)
-    await migrate(db, { migrationsFolder: 'server/db/migrations' })
-    await seedWhenEmpty(db)
-    await db.execute(sql`select pg_advisory_unlock(${START_LOCK})`)
+    await client.connect()
+    await client.query('select 1')
   }
   finally {
-    client.release(true)
+    await client.end().catch(() => {})
+  }
+}
+
+/** One process at a time migrates and seeds, on a connection of its own that holds the lock and may take its time. */
+async function prepare(): Promise<void> {
+  const pool = new pg.Pool({ connectionString: connectionString(), max: 1, connectionTimeoutMillis: LIMITS.connectionTimeoutMillis })
+  pool.on('error', error => log.warn({ err: error }, 'a database connection broke'))
+  try {
+    const client = await pool.connect()
+    client.on('error', error => log.warn({ err: error }, 'a database connection broke'))
+    try {
+      const db = drizzle(client, { schema })
+      await db.execute(sql`select pg_advisory_lock(${START_LOCK})`)
+      await migrate(db, { migrationsFolder: 'server/db/migrations' })
+      await seedWhenEmpty(db)
+    }
+    finally {
+      client.release(true)
+    }
+  }
+  finally {
+    await pool.end()
   }
 }

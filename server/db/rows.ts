@@ -1,7 +1,9 @@
-import type { InferSelectModel } from 'drizzle-orm'
+import type { Column, InferSelectModel } from 'drizzle-orm'
+import { sql } from 'drizzle-orm'
 import type { Block, JournalEntry, Layer, Placement, Station } from '../../core/level/schema'
 import type { Part } from '../../core/kit/part'
-import type { blocks, changes, layers, parts, placements, stations } from './schema'
+import type { blocks, changes, layers, parts, stations } from './schema'
+import { placements } from './schema'
 
 // Between the records of the core, with vectors, and the database's rows, with a column for each number.
 
@@ -40,6 +42,18 @@ export function rowToPlacement(row: PlacementRow): Placement {
     own: row.own,
   }
 }
+
+/** -0 is a number of its own in a database, and 0 in JSON. */
+const triple = (x: Column, y: Column, z: Column) => sql`json_build_array(${x} + 0, ${y} + 0, ${z} + 0)`
+const p = placements
+
+/** A placement as `rowToPlacement` gives it, written as JSON by the database. */
+export const placementAsJson = sql<string>`json_build_object(
+  'id', ${p.id}, 'parentId', ${p.parentId}, 'order', ${p.order} + 0, 'name', ${p.name}, 'kind', ${p.kind}, 'partId', ${p.partId}, 'blockId', ${p.blockId},
+  'translation', ${triple(p.translationX, p.translationY, p.translationZ)},
+  'rotation', json_build_array(${p.rotationX} + 0, ${p.rotationY} + 0, ${p.rotationZ} + 0, ${p.rotationW} + 0),
+  'scale', ${triple(p.scaleX, p.scaleY, p.scaleZ)}, 'pivot', ${triple(p.pivotX, p.pivotY, p.pivotZ)},
+  'hidden', ${p.hidden}, 'locked', ${p.locked}, 'layerId', ${p.layerId}, 'own', ${p.own})::text`
 
 export function layerToRow(levelId: string, layer: Layer): InferSelectModel<typeof layers> {
   return { levelId, ...layer }
@@ -91,6 +105,6 @@ export function rowToPart(row: PartRow): Part {
   }
 }
 
-export function rowToJournalEntry({ id, label, author, operations, revision }: ChangeRow): JournalEntry {
+export function rowToJournalEntry({ id, label, author, operations, revision }: Omit<ChangeRow, 'inverse'>): JournalEntry {
   return { id, label, author, operations, revision }
 }

@@ -145,6 +145,8 @@ export const changes = pgTable('changes', {
   label: text().notNull(),
   author: text().notNull(),
   operations: jsonb().$type<Operation[]>().notNull(),
+  /** What takes it back; null for changes from before this was kept. */
+  inverse: jsonb().$type<Operation[]>(),
   madeAt: moment('made_at').notNull().defaultNow(),
 }, table => [
   primaryKey({ columns: [table.levelId, table.revision] }),

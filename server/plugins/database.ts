@@ -1,7 +1,9 @@
 import { database } from '../db/client'
 import { log } from '../utils/log'
+import { endWorkers } from '../workers/pool'
 
 /** Opens the database at once, so that the first request need not wait; a failure shows in the log and in every answer. */
-export default defineNitroPlugin(() => {
+export default defineNitroPlugin((nitroApp) => {
   database().catch((error: unknown) => log.error({ err: error }, 'the database is not ready'))
+  nitroApp.hooks.hook('close', endWorkers)
 })

@@ -1,15 +1,25 @@
-import { and, asc, eq, getTableColumns, gt, inArray, isNull, sql } from 'drizzle-orm'
-import type { ChangesAnswer, ChangesRequest } from '../../core/api/schema'
-import { applyChange, ChangeError, conflicts, recordsNeeded } from '../../core/level/change'
+import { isDeepStrictEqual } from 'node:util'
+import { and, asc, desc, eq, getTableColumns, gt, inArray, isNotNull, isNull, lt, sql } from 'drizzle-orm'
+import { changesRequestSchema } from '../../core/api/schema'
+import type { Back, ChangesAnswer, ChangesRequest, HistoryEntry, HistoryQuery } from '../../core/api/schema'
+import { applyChange, ChangeError, conflicts, footprintOf, recordsNeeded } from '../../core/level/change'
 import { LevelDocument } from '../../core/level/document'
-import type { Change, JournalEntry, Placement } from '../../core/level/schema'
+import { mergeOperations } from '../../core/level/merge'
+import type { Change, JournalEntry, Operation, Placement } from '../../core/level/schema'
 import type { Database, Transaction } from '../db/client'
+import { inTransaction, ONE_MOMENT } from '../db/client'
 import { placementToRow, rowToJournalEntry, rowToPlacement } from '../db/rows'
 import { changes, levels, parts, placements } from '../db/schema'
 import { ApiError } from '../utils/api-error'
-import { ROWS_PER_STATEMENT } from './levels'
+import { parseJson } from '../utils/body'
 import type { SmallTable } from './small-tables'
-import { SMALL_TABLES } from './small-tables'
+import { slices, SMALL_TABLES } from './small-tables'
+
+/** Bytes of others' changes beyond which answering is work for another thread. */
+export const LITTLE = 256 * 1024
+
+/** More would have to be answered than where little is done. Nothing was changed. */
+export class TooMuchHere extends Error {}
 
 /**
  * Applies changes to a level in one transaction: all of them or none.
@@ -17,31 +27,37 @@ import { SMALL_TABLES } from './small-tables'
  * A change whose id is in the journal already is answered with its place there and not applied again. What others did since
  * `baseRevision` is merged with if it touches other records.
  *
- * @throws ApiError 404 for an unknown level, 409 with what others did if it cannot be kept beside these changes,
- * 422 with the field for a change that cannot be applied
+ * @param most bytes of others' changes that are worked with here
+ * @throws ApiError 404 for an unknown level, 409 with what others did if it cannot be kept beside these changes, or if a change was
+ * sent before with other content, 422 with the field for a change that cannot be applied; TooMuchHere
  */
-export async function saveChanges(db: Database, levelId: string, { baseRevision, changes: sent }: ChangesRequest): Promise<ChangesAnswer> {
-  return db.transaction(async (tx) => {
+export async function saveChanges(db: Database, levelId: string, { baseRevision, changes: sent }: ChangesRequest, most = Infinity): Promise<ChangesAnswer> {
+  return inTransaction(db, async (tx) => {
     const [level] = await tx.select({ revision: levels.revision }).from(levels)
       .where(and(eq(levels.id, levelId), isNull(levels.deletedAt))).for('update')
     if (!level) throw ApiError.notFound('level')
     if (baseRevision > level.revision) {
       throw new ApiError(422, 'invalid', 'baseRevision: the level is not that far yet.', { field: 'baseRevision' })
     }
+    if (baseRevision < level.revision && most < Infinity && await journalBytes(tx, levelId, baseRevision) > most) throw new TooMuchHere()
     const done = await findInJournal(tx, levelId, sent)
     const fresh = firstOfEach(sent).filter(change => !done.has(change.id))
-    const others = (await journalSince(tx, levelId, baseRevision)).filter(entry => !sent.some(change => change.id === entry.id))
-    const yours = fresh.filter(mine => others.some(theirs => conflicts(theirs, mine))).map(change => change.id)
+    const sentIds = new Set(sent.map(({ id }) => id))
+    const others = baseRevision < level.revision ? (await journalSince(tx, levelId, baseRevision)).filter(({ id }) => !sentIds.has(id)) : []
+    const theirs = footprintOf(others)
+    const yours = fresh.filter(mine => conflicts(theirs, footprintOf([mine]))).map(({ id }) => id)
     if (yours.length > 0) {
       throw new ApiError(409, 'conflict', 'Someone else changed the same placements.', { field: 'changes', conflict: { revision: level.revision, yours, others } })
     }
     let revision = level.revision
     if (fresh.length > 0) {
-      const grown = await applyToRows(tx, levelId, fresh, change => sent.indexOf(change))
-      await tx.insert(changes).values(fresh.map((change) => {
+      const places = new Map(sent.map(({ id }, place) => [id, place]))
+      const { grown, inverses } = await applyToRows(tx, levelId, fresh, ({ id }) => places.get(id)!)
+      const rows = fresh.map((change, i) => {
         done.set(change.id, ++revision)
-        return { levelId, ...change, revision }
-      }))
+        return { levelId, ...change, inverse: inverses[i], revision }
+      })
+      for (const some of slices(rows)) await tx.insert(changes).values(some)
       await tx.update(levels)
         .set({ revision, placementCount: sql`${levels.placementCount} + ${grown}`, changedAt: new Date() })
         .where(eq(levels.id, levelId))
@@ -50,9 +66,51 @@ export async function saveChanges(db: Database, levelId: string, { baseRevision,
   })
 }
 
+/** The same in another thread, from the bytes of the request to those of the answer. */
+export async function saveChangesJob(db: Database, { levelId, body }: { levelId: string, body: Uint8Array }): Promise<Uint8Array> {
+  return Buffer.from(JSON.stringify(await saveChanges(db, levelId, parseJson(body, changesRequestSchema))))
+}
+
+/** The last changes of a level, without what they did. @throws ApiError 404 */
+export async function listHistory(db: Database, levelId: string, { before, limit }: HistoryQuery): Promise<HistoryEntry[]> {
+  const rows = await db.select({ id: changes.id, label: changes.label, author: changes.author, revision: changes.revision, madeAt: changes.madeAt, canBeTakenBack: sql<boolean>`${changes.inverse} is not null` })
+    .from(changes).where(and(eq(changes.levelId, levelId), before === undefined ? undefined : lt(changes.revision, before))).orderBy(desc(changes.revision)).limit(limit)
+  return rows.map(row => ({ ...row, madeAt: row.madeAt.toISOString() }))
+}
+
+/** Bytes of inverses that are put together at once. */
+const MOST_BACK = 64 * 1024 * 1024
+
+/** What takes a level back to what it was after an earlier change. @throws ApiError 404, 422 if that is not known or too much */
+export async function goBack(db: Database, levelId: string, to: number): Promise<Back> {
+  return inTransaction(db, async (tx) => {
+    const [level] = await tx.select({ revision: levels.revision }).from(levels).where(and(eq(levels.id, levelId), isNull(levels.deletedAt)))
+    if (!level) throw ApiError.notFound('level')
+    const since = and(eq(changes.levelId, levelId), gt(changes.revision, to))
+    const [all] = await tx.select({ bytes: sql<string>`coalesce(sum(pg_column_size(${changes.inverse})), 0)`, known: sql<string>`count(*) filter (where ${isNotNull(changes.inverse)})` }).from(changes).where(since)
+    if (Number(all!.known) < level.revision - to) throw new ApiError(422, 'not-known', 'to: what takes back changes this old was not kept.', { field: 'to' })
+    if (Number(all!.bytes) > MOST_BACK) throw new ApiError(422, 'too-much', 'to: this is too much to go back by at once.', { field: 'to' })
+    const operations: Operation[] = []
+    for (let below = level.revision + 1; below > to + 1;) {
+      const rows = await tx.select({ revision: changes.revision, inverse: changes.inverse }).from(changes).where(and(since, lt(changes.revision, below))).orderBy(desc(changes.revision)).limit(50)
+      for (const { inverse } of rows) for (const operation of inverse ?? []) operations.push(operation)
+      below = rows.at(-1)!.revision
+    }
+    return { revision: level.revision, operations: mergeOperations(operations) }
+  }, { ...ONE_MOMENT, accessMode: 'read only' })
+}
+
+/** The places of changes that were sent before. @throws ApiError 409 if one was sent with other content then */
 async function findInJournal(tx: Transaction, levelId: string, sent: Change[]): Promise<Map<string, number>> {
-  const rows = await tx.select({ id: changes.id, revision: changes.revision }).from(changes)
-    .where(and(eq(changes.levelId, levelId), inArray(changes.id, sent.map(change => change.id))))
+  const rows = await tx.select().from(changes).where(and(eq(changes.levelId, levelId), inArray(changes.id, sent.map(change => change.id))))
+  const known = new Map(rows.map(row => [row.id, row]))
+  sent.forEach(({ id, label, author, operations }, i) => {
+    const row = known.get(id)
+    // As it comes out of the database: without -0 and what is undefined.
+    if (row && !isDeepStrictEqual({ label: row.label, author: row.author, operations: row.operations }, JSON.parse(JSON.stringify({ label, author, operations })))) {
+      throw new ApiError(409, 'id-taken', `changes.${i}.id: another change has this id already.`, { field: `changes.${i}.id` })
+    }
+  })
   return new Map(rows.map(row => [row.id, row.revision]))
 }
 
@@ -60,44 +118,49 @@ function firstOfEach(sent: Change[]): Change[] {
   return [...new Map(sent.toReversed().map(change => [change.id, change])).values()].toReversed()
 }
 
+async function journalBytes(tx: Transaction, levelId: string, revision: number): Promise<number> {
+  const [sum] = await tx.select({ bytes: sql<string>`coalesce(sum(pg_column_size(${changes.operations})), 0)` }).from(changes)
+    .where(and(eq(changes.levelId, levelId), gt(changes.revision, revision)))
+  return Number(sum!.bytes)
+}
+
 async function journalSince(tx: Transaction, levelId: string, revision: number): Promise<JournalEntry[]> {
-  const rows = await tx.select().from(changes)
+  const { inverse: _inverse, ...columns } = getTableColumns(changes)
+  const rows = await tx.select(columns).from(changes)
     .where(and(eq(changes.levelId, levelId), gt(changes.revision, revision))).orderBy(asc(changes.revision))
   return rows.map(rowToJournalEntry)
 }
 
 /**
- * Applies changes to the placements' rows; returns by how many placements the level grew.
+ * Applies changes to the placements' rows; returns by how many placements the level grew, and what takes each change back.
  * Only the records concerned and what they hang from are loaded; the core's own `applyChange` then does the work.
  */
-async function applyToRows(tx: Transaction, levelId: string, fresh: Change[], indexOf: (change: Change) => number): Promise<number> {
+async function applyToRows(tx: Transaction, levelId: string, fresh: Change[], placeOf: (change: Change) => number): Promise<{ grown: number, inverses: Operation[][] }> {
   const touched = touchedBy(fresh)
-  const needed = fresh.flatMap(change => [...recordsNeeded(change.operations)])
-  const document = await loadWithAncestors(tx, levelId, new Set([...touched.placements, ...needed]))
-  // They are few; all of them are loaded if the change has to do with any.
-  if (needed.length + SMALL_TABLES.reduce((sum, { record }) => sum + touched[record].size, 0) > 0) {
-    for (const table of SMALL_TABLES) await table.load(tx, levelId, document)
-  }
+  const needed = new Set<string>()
+  for (const { operations } of fresh) for (const id of recordsNeeded(operations)) needed.add(id)
+  const document = new LevelDocument(await loadWithAncestors(tx, levelId, new Set([...touched.placements, ...needed])))
+  for (const table of SMALL_TABLES) await table.load(tx, levelId, document, [...new Set([...touched[table.record], ...needed])])
   const hasPart = await partsAmong(tx, fresh)
   const before = [...touched.placements].filter(id => document.has(id))
-  for (const change of fresh) {
+  const inverses = fresh.map((change) => {
     try {
-      applyChange(document, change.operations, hasPart)
+      return applyChange(document, change.operations, hasPart).inverse
     }
     catch (error) {
-      throw asApiError(error, `changes.${indexOf(change)}`)
+      throw asApiError(error, `changes.${placeOf(change)}`)
     }
-  }
+  })
   const removed = before.filter(id => !document.has(id))
   const written = [...touched.placements].filter(id => document.has(id))
-  await writeTables(tx, levelId, document, touched)
+  for (const table of SMALL_TABLES) await table.write(tx, levelId, document, [...touched[table.record]].filter(id => table.of(document).has(id)))
   await writeRows(tx, levelId, written.map(id => document.need(id)))
   for (const slice of slices(removed)) {
     await tx.delete(placements).where(and(eq(placements.levelId, levelId), inArray(placements.id, slice)))
   }
   await refuseOrphans(tx, levelId, removed)
   await removeFromTables(tx, levelId, document, touched)
-  return written.length - before.length
+  return { grown: written.length - before.length, inverses }
 }
 
 /** Ids by kind of record. */
@@ -105,56 +168,48 @@ type Touched = { placements: Set<string> } & Record<SmallTable['record'], Set<st
 
 function touchedBy(fresh: Change[]): Touched {
   const touched: Touched = { placements: new Set(), layer: new Set(), station: new Set(), block: new Set() }
-  for (const operation of fresh.flatMap(change => change.operations)) {
-    const table = SMALL_TABLES.find(({ record }) => operation.do.endsWith(`-${record}`))
-    touched[table?.record ?? 'placements'].add(operation.id)
+  for (const { operations } of fresh) {
+    for (const operation of operations) {
+      const table = SMALL_TABLES.find(({ record }) => operation.do.endsWith(`-${record}`))
+      touched[table?.record ?? 'placements'].add(operation.id)
+    }
   }
   return touched
-}
-
-async function writeTables(tx: Transaction, levelId: string, document: LevelDocument, touched: Touched): Promise<void> {
-  for (const table of SMALL_TABLES) await table.write(tx, levelId, document, [...touched[table.record]].filter(id => table.of(document).has(id)))
 }
 
 async function removeFromTables(tx: Transaction, levelId: string, document: LevelDocument, touched: Touched): Promise<void> {
   for (const table of SMALL_TABLES) {
     const gone = [...touched[table.record]].filter(id => !table.of(document).has(id))
-    if (gone.length === 0) continue
-    if (table.usedBy) {
-      const [user] = await tx.select({ name: placements.name }).from(placements).where(and(eq(placements.levelId, levelId), inArray(table.usedBy, gone))).limit(1)
-      if (user) throw new ApiError(422, 'in-use', `"${user.name}" still needs a ${table.record} to be removed.`, { field: 'changes' })
+    for (const some of table.usedBy ? slices(gone) : []) {
+      const [user] = await tx.select({ name: placements.name }).from(placements).where(and(eq(placements.levelId, levelId), inArray(table.usedBy!, some))).limit(1)
+      if (user) throw new ApiError(422, 'in-use', `changes: "${user.name}" still needs a ${table.record} to be removed.`, { field: 'changes' })
     }
     await table.remove(tx, levelId, gone)
   }
 }
 
-async function loadWithAncestors(tx: Transaction, levelId: string, ids: Set<string>): Promise<LevelDocument> {
-  const loaded: Placement[] = []
-  let wanted = [...ids]
-  const asked = new Set<string>()
-  while (wanted.length > 0) {
-    const above = new Set<string>()
-    for (const slice of slices(wanted)) {
-      for (const id of slice) asked.add(id)
-      const rows = await tx.select().from(placements).where(and(eq(placements.levelId, levelId), inArray(placements.id, slice)))
-      for (const row of rows) {
-        loaded.push(rowToPlacement(row))
-        if (row.parentId !== null) above.add(row.parentId)
-      }
-    }
-    wanted = [...above].filter(id => !asked.has(id))
-  }
-  return new LevelDocument(loaded)
+/** The placements of these ids and all they hang from, in one question however deep that is. */
+async function loadWithAncestors(tx: Transaction, levelId: string, ids: Set<string>): Promise<Placement[]> {
+  if (ids.size === 0) return []
+  const { id, parentId, levelId: level } = placements
+  const rows = await tx.select().from(placements).where(and(eq(level, levelId), sql`${id} in (
+    with recursive upwards(id) as (
+      select unnest(${sql.param([...ids])}::uuid[])
+      union select above.parent_id from upwards join ${placements} above on above.level_id = ${levelId} and above.id = upwards.id where above.${sql.identifier(parentId.name)} is not null
+    ) select id from upwards)`))
+  return rows.map(rowToPlacement)
 }
 
 async function partsAmong(tx: Transaction, fresh: Change[]): Promise<(id: string) => boolean> {
   const asked = new Set<string>()
-  for (const operation of fresh.flatMap(change => change.operations)) {
-    if (operation.do === 'put' && operation.fields.partId) asked.add(operation.fields.partId)
+  for (const { operations } of fresh) {
+    for (const operation of operations) if (operation.do === 'put' && operation.fields.partId) asked.add(operation.fields.partId)
   }
-  if (asked.size === 0) return () => true
-  const rows = await tx.select({ id: parts.id }).from(parts).where(inArray(parts.id, [...asked]))
-  const found = new Set(rows.map(row => row.id))
+  const found = new Set<string>()
+  for (const some of slices([...asked])) {
+    // Held until the placements are written, so that nobody deletes them in between.
+    for (const { id } of await tx.select({ id: parts.id }).from(parts).where(inArray(parts.id, some)).for('key share')) found.add(id)
+  }
   return id => found.has(id) || !asked.has(id)
 }
 
@@ -164,7 +219,7 @@ async function refuseOrphans(tx: Transaction, levelId: string, removed: string[]
     const [orphan] = await tx.select({ name: placements.name }).from(placements)
       .where(and(eq(placements.levelId, levelId), inArray(placements.parentId, slice))).limit(1)
     if (orphan) {
-      throw new ApiError(422, 'has-children', `"${orphan.name}" hangs below a placement to be removed; remove or move it as well.`, { field: 'changes' })
+      throw new ApiError(422, 'has-children', `changes: "${orphan.name}" hangs below a placement to be removed; remove or move it as well.`, { field: 'changes' })
     }
   }
 }
@@ -172,7 +227,7 @@ async function refuseOrphans(tx: Transaction, levelId: string, removed: string[]
 const { levelId: _levelId, id: _id, ...updatable } = getTableColumns(placements)
 const fromExcluded = Object.fromEntries(Object.entries(updatable).map(([key, column]) => [key, sql.raw(`excluded."${column.name}"`)]))
 
-async function writeRows(tx: Transaction, levelId: string, records: Parameters<typeof placementToRow>[1][]): Promise<void> {
+async function writeRows(tx: Transaction, levelId: string, records: Placement[]): Promise<void> {
   for (const slice of slices(records)) {
     await tx.insert(placements).values(slice.map(record => placementToRow(levelId, record)))
       .onConflictDoUpdate({ target: [placements.levelId, placements.id], set: fromExcluded })
@@ -181,9 +236,6 @@ async function writeRows(tx: Transaction, levelId: string, records: Parameters<t
 
 function asApiError(error: unknown, prefix: string): unknown {
   if (!(error instanceof ChangeError)) return error
-  return new ApiError(422, error.code, error.message, { field: `${prefix}.${error.field}` })
-}
-
-function* slices<T>(items: readonly T[]): Generator<T[]> {
-  for (let i = 0; i < items.length; i += ROWS_PER_STATEMENT) yield items.slice(i, i + ROWS_PER_STATEMENT)
+  const field = `${prefix}.${error.field}`
+  return new ApiError(422, error.code, `${field}: ${error.message}`, { field })
 }

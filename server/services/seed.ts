@@ -3,18 +3,18 @@ import { count } from 'drizzle-orm'
 import { v7 } from 'uuid'
 import { lanternQuayKit } from '../../demo/kit'
 import { LANTERN_QUAY, lanternQuay } from '../../demo/lantern-quay'
-import type { Database } from '../db/client'
+import type { Connection } from '../db/client'
 import { levels, parts } from '../db/schema'
 import { addPart } from './kit'
-import { insertLevel } from './levels'
+import { insertLevel } from './level-content'
 
 /** Puts the demo's kit and level into a database that has neither parts nor levels. */
-export async function seedWhenEmpty(db: Database): Promise<void> {
+export async function seedWhenEmpty(db: Connection): Promise<void> {
   const [inKit] = await db.select({ count: count() }).from(parts)
   const [saved] = await db.select({ count: count() }).from(levels)
   if (inKit!.count > 0 || saved!.count > 0) return
   await db.transaction(async (tx) => {
-    for (const [position, { mesh, ...part }] of lanternQuayKit().entries()) await addPart(tx, { ...part, inKit: true }, mesh, position)
+    for (const { mesh, ...part } of lanternQuayKit()) await addPart(tx, { ...part, inKit: true }, mesh)
     await insertLevel(tx, v7(), LANTERN_QUAY, lanternQuay(), await demoPicture())
   })
 }

@@ -1,58 +1,74 @@
-import type { Column } from 'drizzle-orm'
-import { and, asc, eq, inArray } from 'drizzle-orm'
+import type { Column, InferSelectModel } from 'drizzle-orm'
+import { and, asc, eq, getTableColumns, inArray, sql } from 'drizzle-orm'
 import type { LevelDocument } from '../../core/level/document'
-import type { Database, Transaction } from '../db/client'
+import type { Transaction } from '../db/client'
 import { blockToRow, layerToRow, rowToBlock, rowToLayer, rowToStation, stationToRow } from '../db/rows'
 import { blocks, layers, placements, stations } from '../db/schema'
 
-/** What a level has besides its placements: a few records each, loaded and written whole. */
+/** What a level has besides its placements: records that stand by themselves, in tables of their own. */
 export type SmallTable = {
   /** As in the operations that put and remove its records. */
   record: 'layer' | 'station' | 'block'
   of: (document: LevelDocument) => Map<string, { id: string }>
-  load: (db: Database | Transaction, levelId: string, document: LevelDocument) => Promise<void>
+  /** @param ids only these; all when left out */
+  load: (tx: Transaction, levelId: string, document: LevelDocument, ids?: readonly string[]) => Promise<void>
   write: (tx: Transaction, levelId: string, document: LevelDocument, ids: readonly string[]) => Promise<void>
   remove: (tx: Transaction, levelId: string, ids: readonly string[]) => Promise<void>
+  /** The same records in another level. */
+  duplicate: (tx: Transaction, from: string, to: string) => Promise<void>
   /** The placements' column that names its records, if they do. */
   usedBy?: Column
 }
 
-const LAYERS: SmallTable = {
-  record: 'layer',
-  of: document => document.layers,
-  usedBy: placements.layerId,
-  load: async (db, levelId, document) => {
-    for (const row of await db.select().from(layers).where(eq(layers.levelId, levelId)).orderBy(asc(layers.order))) document.layers.set(row.id, rowToLayer(row))
-  },
-  write: async (tx, levelId, document, ids) => {
-    for (const row of ids.map(id => layerToRow(levelId, document.layers.get(id)!))) await tx.insert(layers).values(row).onConflictDoUpdate({ target: [layers.levelId, layers.id], set: row })
-  },
-  remove: async (tx, levelId, ids) => void await tx.delete(layers).where(and(eq(layers.levelId, levelId), inArray(layers.id, [...ids]))),
+/** Keeps a statement well below the protocol's 65,535 parameters. */
+export const ROWS_PER_STATEMENT = 1000
+
+export function* slices<T>(items: readonly T[]): Generator<T[]> {
+  for (let i = 0; i < items.length; i += ROWS_PER_STATEMENT) yield items.slice(i, i + ROWS_PER_STATEMENT)
 }
 
-const STATIONS: SmallTable = {
-  record: 'station',
-  of: document => document.stations,
-  load: async (db, levelId, document) => {
-    for (const row of await db.select().from(stations).where(eq(stations.levelId, levelId)).orderBy(asc(stations.order))) document.stations.set(row.id, rowToStation(row))
-  },
-  write: async (tx, levelId, document, ids) => {
-    for (const row of ids.map(id => stationToRow(levelId, document.stations.get(id)!))) await tx.insert(stations).values(row).onConflictDoUpdate({ target: [stations.levelId, stations.id], set: row })
-  },
-  remove: async (tx, levelId, ids) => void await tx.delete(stations).where(and(eq(stations.levelId, levelId), inArray(stations.id, [...ids]))),
+type Table = typeof layers | typeof stations | typeof blocks
+
+function smallTable<R extends { id: string }, T extends Table>(options: {
+  record: SmallTable['record']
+  table: T
+  of: (document: LevelDocument) => Map<string, R>
+  toRow: (levelId: string, record: R) => InferSelectModel<T>
+  toRecord: (row: InferSelectModel<T>) => R
+  order: Column
+  usedBy?: Column
+}): SmallTable {
+  const { record, of, toRow, toRecord, usedBy } = options
+  const table = options.table as typeof layers
+  const { levelId: _levelId, id: _id, ...updatable } = getTableColumns(table)
+  const fromExcluded = Object.fromEntries(Object.entries(updatable).map(([key, column]) => [key, sql.raw(`excluded."${column.name}"`)]))
+  return {
+    record,
+    of,
+    usedBy,
+    load: async (tx, levelId, document, ids) => {
+      for (const some of ids ? slices(ids) : [undefined]) {
+        const rows = await tx.select().from(table).where(and(eq(table.levelId, levelId), some && inArray(table.id, some))).orderBy(asc(options.order))
+        for (const row of rows) of(document).set(row.id, toRecord(row as InferSelectModel<T>))
+      }
+    },
+    write: async (tx, levelId, document, ids) => {
+      for (const some of slices(ids)) {
+        const rows = some.map(id => toRow(levelId, of(document).get(id)!) as InferSelectModel<typeof layers>)
+        await tx.insert(table).values(rows).onConflictDoUpdate({ target: [table.levelId, table.id], set: fromExcluded })
+      }
+    },
+    remove: async (tx, levelId, ids) => {
+      for (const some of slices(ids)) await tx.delete(table).where(and(eq(table.levelId, levelId), inArray(table.id, some)))
+    },
+    duplicate: async (tx, from, to) => {
+      await tx.insert(table).select(tx.select({ ...getTableColumns(table), levelId: sql<string>`${to}::uuid`.as('level_id') }).from(table).where(eq(table.levelId, from)))
+    },
+  }
 }
 
-const BLOCKS: SmallTable = {
-  record: 'block',
-  of: document => document.blocks,
-  usedBy: placements.blockId,
-  load: async (db, levelId, document) => {
-    for (const row of await db.select().from(blocks).where(eq(blocks.levelId, levelId))) document.blocks.set(row.id, rowToBlock(row))
-  },
-  write: async (tx, levelId, document, ids) => {
-    for (const row of ids.map(id => blockToRow(levelId, document.blocks.get(id)!))) await tx.insert(blocks).values(row).onConflictDoUpdate({ target: [blocks.levelId, blocks.id], set: row })
-  },
-  remove: async (tx, levelId, ids) => void await tx.delete(blocks).where(and(eq(blocks.levelId, levelId), inArray(blocks.id, [...ids]))),
-}
-
-export const SMALL_TABLES: readonly SmallTable[] = [LAYERS, STATIONS, BLOCKS]
+export const SMALL_TABLES: readonly SmallTable[] = [
+  smallTable({ record: 'layer', table: layers, order: layers.order, of: document => document.layers, toRow: layerToRow, toRecord: rowToLayer, usedBy: placements.layerId }),
+  smallTable({ record: 'station', table: stations, order: stations.order, of: document => document.stations, toRow: stationToRow, toRecord: rowToStation }),
+  smallTable({ record: 'block', table: blocks, order: blocks.id, of: document => document.blocks, toRow: blockToRow, toRecord: rowToBlock, usedBy: placements.blockId }),
+]

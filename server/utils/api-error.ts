@@ -1,5 +1,6 @@
 import type { z } from 'zod'
 import type { Conflict } from '../../core/api/schema'
+import { firstIssue } from '../../core/units/issue'
 
 /** An answer other than success, with what is wrong and where, for the person who sent the request. */
 export class ApiError extends Error {
@@ -11,19 +12,13 @@ export class ApiError extends Error {
     return new ApiError(404, 'not-found', `There is no such ${what}.`)
   }
 
-  /** @param prefix what comes before the schema's own path */
-  static invalid(error: z.ZodError, prefix = ''): ApiError {
-    const issue = innermost(error.issues[0]!)
-    const field = [...prefix ? [prefix] : [], ...issue.path].join('.')
-    const unknown = issue.code === 'unrecognized_keys' ? [field, issue.keys[0]].filter(Boolean).join('.') : field
-    return new ApiError(422, 'invalid', `${unknown || 'The request'}: ${issue.message}`, { field: unknown })
+  /** The path in the request that is wrong is its field; what is wrong as a whole is called by `whole`. */
+  static invalid(error: z.ZodError, whole = 'body'): ApiError {
+    const { path, message } = firstIssue(error)
+    const field = path.length > 0 ? path.map(String).join('.').slice(0, LONGEST_FIELD) : whole
+    return new ApiError(422, 'invalid', `${field}: ${message}`, { field })
   }
 }
 
-/** Of a union that nothing fitted, what is wrong with the one that came farthest. */
-function innermost(issue: z.core.$ZodIssue): z.core.$ZodIssue {
-  if (issue.code !== 'invalid_union') return issue
-  const inner = issue.errors.flatMap(issues => issues.slice(0, 1)).map(each => innermost(each))
-  const farthest = inner.reduce<z.core.$ZodIssue | null>((best, each) => !best || each.path.length > best.path.length ? each : best, null)
-  return farthest && farthest.path.length > 0 ? { ...farthest, path: [...issue.path, ...farthest.path] } : issue
-}
+/** Keys come from the request and may be as long as it. */
+const LONGEST_FIELD = 300

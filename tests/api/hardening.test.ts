@@ -35,7 +35,7 @@ describe('answers', () => {
     expect(await error('POST', '/api/levels', large)).toMatchObject({ status: 413, code: 'too-large', field: 'body' })
     // Chunked: no length is announced, so the bytes themselves have to be counted.
     const status = await new Promise<number | undefined>((resolve) => {
-      const sending = request(`${server.get().url}/api/levels`, { method: 'POST' }, answer => resolve(answer.statusCode))
+      const sending = request(`${server.get().url}/api/levels`, { method: 'POST', headers: { 'content-type': 'application/json' } }, answer => resolve(answer.statusCode))
       sending.on('error', () => {})
       sending.write(large)
       sending.end()

@@ -1,5 +1,6 @@
 import { eq } from 'drizzle-orm'
 import { validateBytes } from 'gltf-validator'
+import sharp from 'sharp'
 import { describe, expect, it } from 'vitest'
 import { kitSchema, levelSummarySchema } from '../../core/api/schema'
 import { readPartGlb } from '../../core/formats/part-glb'
@@ -36,10 +37,12 @@ describe('levels', () => {
   it('keep their picture, and only pictures', async () => {
     const { id } = await server.newLevel()
     expect((await error('GET', `/api/levels/${id}/picture`)).status).toBe(404)
-    // The signature of a PNG file (ISO/IEC 15948, 5.2) and nothing else is enough for what is checked here.
-    const png = Uint8Array.from([0x89, 0x50, 0x4E, 0x47, 0x0D, 0x0A, 0x1A, 0x0A, 1, 2, 3])
+    const png = await sharp({ create: { width: 40, height: 25, channels: 3, background: '#0e6e6e' } }).png().toBuffer()
     expect((await call('PUT', `/api/levels/${id}/picture`, png)).status).toBe(204)
     expect((await call('GET', `/api/levels/${id}/picture`)).headers.get('content-type')).toBe('image/png')
+    // The signature of a PNG file (ISO/IEC 15948, 5.2) with nothing behind it, and a picture that is cut off.
+    expect(await error('PUT', `/api/levels/${id}/picture`, Uint8Array.from([0x89, 0x50, 0x4E, 0x47, 0x0D, 0x0A, 0x1A, 0x0A, 1, 2, 3]))).toMatchObject({ status: 415, field: 'body' })
+    expect(await error('PUT', `/api/levels/${id}/picture`, png.subarray(0, 60))).toMatchObject({ status: 415, field: 'body' })
     expect(await error('PUT', `/api/levels/${id}/picture`, '<svg onload="alert(1)"/>')).toMatchObject({ status: 415, code: 'not-a-picture' })
     expect(await error('PUT', `/api/levels/${id}/picture`, new Uint8Array(3 * 1024 * 1024))).toMatchObject({ status: 413, field: 'body' })
   })

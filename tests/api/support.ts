@@ -24,7 +24,9 @@ export function useServer() {
 
   const call = async (method: string, path: string, body?: unknown) => {
     const raw = typeof body === 'string' || body instanceof Uint8Array
-    const response = await fetch(server.url + path, { method, body: body === undefined ? undefined : raw ? body as BodyInit : JSON.stringify(body) })
+    const type = path.endsWith('/picture') ? 'image/png' : path.startsWith('/api/parts?') ? 'model/gltf-binary' : 'application/json'
+    const headers = body === undefined ? undefined : { 'content-type': type }
+    const response = await fetch(server.url + path, { method, headers, body: body === undefined ? undefined : raw ? body as BodyInit : JSON.stringify(body) })
     const text = await response.text()
     return { status: response.status, headers: response.headers, text, json: text.startsWith('{') ? JSON.parse(text) as unknown : null }
   }

@@ -98,7 +98,7 @@ test('twelve lanterns are found by name and renamed at once, with a preview', as
   // Seven posts along the quay, one that is repeated along the landing's edge, and four more.
   const post = await editor.named('Lantern post 1')
   const more = Array.from({ length: 4 }, (_, i) => createPlacement({ ...post, id: crypto.randomUUID(), name: `Lantern post ${i + 8}`, order: 200 + i, translation: [i * 2 - 4, 0, -1] }))
-  const response = await fetch(`${server.url}/api/levels/${editor.levelId}/changes`, { method: 'POST', body: JSON.stringify({
+  const response = await fetch(`${server.url}/api/levels/${editor.levelId}/changes`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({
     baseRevision: 0, changes: [{ id: crypto.randomUUID(), label: 'More posts', author: 'Test', operations: more.map(({ id, ...fields }) => ({ do: 'put', id, fields })) }],
   }) })
   expect(response.status).toBe(200)

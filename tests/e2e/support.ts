@@ -26,7 +26,7 @@ export class Editor {
 
   /** A level from the demo, made by the API, opened in the page. */
   async open(name = 'Night work'): Promise<void> {
-    const response = await fetch(`${this.server.url}/api/levels`, { method: 'POST', body: JSON.stringify({ name, from: 'demo' }) })
+    const response = await fetch(`${this.server.url}/api/levels`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ name, from: 'demo' }) })
     this.levelId = levelSummarySchema.parse(await response.json()).id
     await this.page.goto(`${this.server.url}/levels/${this.levelId}`)
     await this.ready()
@@ -34,7 +34,7 @@ export class Editor {
 
   /** An empty level with things put into it by the API, opened in the page; small, so that the stage draws fast. */
   async openWith(things: Thing[], operations: Operation[] = []): Promise<void> {
-    const response = await fetch(`${this.server.url}/api/levels`, { method: 'POST', body: JSON.stringify({ name: 'Yard', from: 'empty' }) })
+    const response = await fetch(`${this.server.url}/api/levels`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ name: 'Yard', from: 'empty' }) })
     this.levelId = levelSummarySchema.parse(await response.json()).id
     const puts = things.map(({ part, block, ...given }, order): Operation => {
       const kind = block ? 'block' as const : part ? 'part' as const : 'group' as const
@@ -42,7 +42,7 @@ export class Editor {
       return { do: 'put', id, fields }
     })
     const made = await fetch(`${this.server.url}/api/levels/${this.levelId}/changes`, {
-      method: 'POST', body: JSON.stringify({ baseRevision: 0, changes: [{ id: v7(), label: 'Put things in', author: 'Test', operations: [...operations, ...puts] }] }),
+      method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ baseRevision: 0, changes: [{ id: v7(), label: 'Put things in', author: 'Test', operations: [...operations, ...puts] }] }),
     })
     expect(made.status).toBe(200)
     await this.page.goto(`${this.server.url}/levels/${this.levelId}`)

@@ -7,13 +7,12 @@ import { describe, expect, it } from 'vitest'
 import { expand } from '../../core/arrange/expand'
 import type { Rule } from '../../core/arrange/rule'
 import { FIRST_RULES } from '../../core/arrange/rule'
-import { writeLevelGlb } from '../../core/formats/level-glb'
 import { readPartGlb, writePartGlb } from '../../core/formats/part-glb'
 import { LevelDocument } from '../../core/level/document'
 import type { Placement } from '../../core/level/schema'
 import { lanternQuayKit } from '../../demo/kit'
 import { lanternQuay } from '../../demo/lantern-quay'
-import { anyTree, testId, testPlacement } from '../support'
+import { anyTree, levelGlb, testId, testPlacement } from '../support'
 
 // What we write is judged by the Khronos glTF validator and by three's loader, neither of which is ours.
 const kit = lanternQuayKit()
@@ -51,7 +50,7 @@ describe('a level as GLB', () => {
   it('passes the validator and stands in three as it stands here', async () => {
     const { placements, blocks } = lanternQuay()
     const level = new LevelDocument(placements, [], [], blocks)
-    const glb = await writeLevelGlb('Lantern Quay', level, parts)
+    const glb = await levelGlb('Lantern Quay', level, parts)
     expect(await issuesOf(glb)).toEqual(clean)
     const scene = await load(glb)
     const found = new Map<string, Object3D>()
@@ -71,8 +70,8 @@ describe('a level as GLB', () => {
   it('stores every mesh once and shares it, whatever the number of nodes', async () => {
     const crate = kit.find(part => part.name === 'Crate')!
     const many = (count: number) => new LevelDocument(Array.from({ length: count }, (_, i) => testPlacement(i + 1, { kind: 'part', partId: crate.id, translation: [i, 0, 0] })))
-    const one = await writeLevelGlb('One', many(1), parts)
-    const glb = await writeLevelGlb('Many', many(200), parts)
+    const one = await levelGlb('One', many(1), parts)
+    const glb = await levelGlb('Many', many(200), parts)
     const scene = await load(glb)
     const geometries = new Set<string>()
     scene.traverse((object) => {
@@ -87,7 +86,7 @@ describe('a level as GLB', () => {
     const crate = kit.find(part => part.name === 'Crate')!
     await fc.assert(fc.asyncProperty(anyTree(6), async (tree) => {
       const level = new LevelDocument(tree.map((placement, i) => i % 2 ? { ...placement, kind: 'part' as const, partId: crate.id } : placement))
-      const glb = await writeLevelGlb('Any', level, parts)
+      const glb = await levelGlb('Any', level, parts)
       expect(await issuesOf(glb)).toEqual(clean)
       const scene = await load(glb)
       scene.traverse((object) => {
@@ -119,7 +118,7 @@ describe('a level as GLB', () => {
       const live = expand(level, A)[0]!.matrices
       const expected = Array.from({ length: live.length / 16 }, (_, i) => new Matrix4().fromArray(live, i * 16).premultiply(level.worldMatrix(A)))
       for (const instanced of [false, true]) {
-        const glb = await writeLevelGlb('Fan', level, parts, instanced)
+        const glb = await levelGlb('Fan', level, parts, instanced)
         expect(await issuesOf(glb)).toEqual(clean)
         const scene = await load(glb)
         const first = meshesOf(scene).filter(mesh => mesh.geometry === meshesOf(scene)[0]!.geometry)
@@ -137,15 +136,15 @@ describe('a level as GLB', () => {
     })
 
     it('takes at most a fifth more than forty bytes for each of 100,000 instances', async () => {
-      const one = await writeLevelGlb('One', arranged({ ...FIRST_RULES.line, count: 1 }), parts, true)
-      const glb = await writeLevelGlb('Many', arranged({ ...FIRST_RULES.grid, counts: [1000, 1, 100] }), parts, true)
+      const one = await levelGlb('One', arranged({ ...FIRST_RULES.line, count: 1 }), parts, true)
+      const glb = await levelGlb('Many', arranged({ ...FIRST_RULES.grid, counts: [1000, 1, 100] }), parts, true)
       expect(glb.length - one.length).toBeLessThan(1.2 * 40 * 100_000)
       expect(glb.length - one.length).toBeGreaterThanOrEqual(40 * 100_000)
     })
 
     it('turns a mirror image over, so that its triangles wind as the standard says', async () => {
       const level = arranged(FIRST_RULES.mirror, { translation: [2, 0, 0] })
-      const glb = await writeLevelGlb('Mirror', level, parts)
+      const glb = await levelGlb('Mirror', level, parts)
       expect(await issuesOf(glb)).toEqual(clean)
       const meshes = meshesOf(await load(glb))
       // glTF 2.0, 3.7.4: a negative determinant of the node's global transform means clockwise triangles.
@@ -167,12 +166,12 @@ describe('a level as GLB', () => {
 
   it('refuses a level that shows a part nobody has', async () => {
     const level = new LevelDocument([testPlacement(1, { kind: 'part', partId: testId(77) })])
-    await expect(writeLevelGlb('x', level, parts)).rejects.toThrow(RangeError)
+    await expect(levelGlb('x', level, parts)).rejects.toThrow(RangeError)
   })
 
   it('keeps names as they are, also those that are not of this alphabet', async () => {
     const level = new LevelDocument([testPlacement(1, { name: 'Lampión №5 "тест" 灯' })])
-    const glb = await writeLevelGlb('x', level, parts)
+    const glb = await levelGlb('x', level, parts)
     const json = new TextDecoder().decode(glb.subarray(20, 20 + new DataView(glb.buffer, glb.byteOffset).getUint32(12, true)))
     expect((JSON.parse(json) as { nodes: { name: string }[] }).nodes[0]!.name).toBe('Lampión №5 "тест" 灯')
   })

@@ -1,4 +1,4 @@
-import { database } from '../../db/client'
 import { listLevels } from '../../services/levels'
+import { defineRoute } from '../../utils/route'
 
-export default defineEventHandler(async () => ({ levels: await listLevels(await database()) }))
+export default defineRoute('listLevels', async ({ db }) => ({ levels: await listLevels(await db()) }))

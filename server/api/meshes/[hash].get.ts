@@ -1,9 +1,9 @@
-import { getRouterParam, setResponseHeaders } from 'h3'
-import { database } from '../../db/client'
+import { getRouterParam } from 'h3'
 import { getMesh } from '../../services/kit'
+import { Reply } from '../../utils/reply'
+import { defineRoute } from '../../utils/route'
 
-export default defineEventHandler(async (event) => {
-  const glb = await getMesh(await database(), getRouterParam(event, 'hash')!)
-  setResponseHeaders(event, { 'content-type': 'model/gltf-binary', 'cache-control': 'public, max-age=31536000, immutable' })
-  return glb
+export default defineRoute('mesh', async ({ db, event }) => {
+  const glb = await getMesh(await db(), getRouterParam(event, 'hash') ?? '')
+  return new Reply(glb, { 'content-type': 'model/gltf-binary', 'cache-control': 'private, max-age=31536000, immutable' })
 })

@@ -1,5 +1,4 @@
-import { database } from '../../db/client'
 import { getPart } from '../../services/kit'
-import { idParam } from '../../utils/request'
+import { defineRoute } from '../../utils/route'
 
-export default defineEventHandler(async event => getPart(await database(), idParam(event, 'part')))
+export default defineRoute('getPart', async ({ db, id }) => getPart(await db(), id))

@@ -1,10 +1,7 @@
-import { partPatchSchema } from '../../../core/api/schema'
-import { database } from '../../db/client'
-import { setPartPivot } from '../../services/kit'
-import { idParam, readJson } from '../../utils/request'
+import { getPart, setPartPivot } from '../../services/kit'
+import { defineRoute } from '../../utils/route'
 
-export default defineEventHandler(async (event) => {
-  const id = idParam(event, 'part')
-  const { pivot } = await readJson(event, partPatchSchema)
-  return setPartPivot(await database(), id, pivot)
+export default defineRoute('patchPart', async ({ db, id, body }) => {
+  await getPart(await db(), id)
+  return setPartPivot(await db(), id, (await body()).pivot)
 })

@@ -1,9 +1,4 @@
-import { newPartSchema } from '../../../core/api/schema'
-import { database } from '../../db/client'
-import { createPart } from '../../services/kit'
-import { MEGABYTE, readBytes, readQuery } from '../../utils/request'
+import { defineRoute } from '../../utils/route'
+import { inWorker } from '../../workers/pool'
 
-export default defineEventHandler(async (event) => {
-  const part = readQuery(event, newPartSchema)
-  return createPart(await database(), part, new Uint8Array(await readBytes(event, 64 * MEGABYTE)))
-})
+export default defineRoute('createPart', async ({ query, bytes }) => inWorker('createPart', { part: query, glb: await bytes() }))

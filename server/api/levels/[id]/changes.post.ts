@@ -1,9 +1,26 @@
 import { changesRequestSchema } from '../../../../core/api/schema'
-import { database } from '../../../db/client'
-import { saveChanges } from '../../../services/changes'
-import { idParam, MEGABYTE, readJson } from '../../../utils/request'
+import { LITTLE, saveChanges, TooMuchHere } from '../../../services/changes'
+import { needLevel } from '../../../services/levels'
+import { inTurn } from '../../../services/turns'
+import { parseJson } from '../../../utils/body'
+import { Reply } from '../../../utils/reply'
+import { defineRoute } from '../../../utils/route'
+import { inWorker } from '../../../workers/pool'
 
-export default defineEventHandler(async (event) => {
-  const id = idParam(event, 'level')
-  return saveChanges(await database(), id, await readJson(event, changesRequestSchema, 64 * MEGABYTE))
+/** Bytes up to which a request is looked at here; more would keep others waiting. */
+const SMALL = 64 * 1024
+
+export default defineRoute('saveChanges', async ({ db, id, bytes }) => {
+  await needLevel(await db(), id)
+  const body = await bytes()
+  const small = body.length <= SMALL ? parseJson(body, changesRequestSchema) : null
+  return inTurn(id, async () => {
+    try {
+      if (small) return await saveChanges(await db(), id, small, LITTLE)
+    }
+    catch (error) {
+      if (!(error instanceof TooMuchHere)) throw error
+    }
+    return Reply.json(await inWorker('saveChanges', { levelId: id, body }))
+  })
 })

@@ -1,15 +1,18 @@
-import { setResponseHeaders } from 'h3'
-import { database } from '../../../db/client'
-import { exportLevel } from '../../../services/levels'
-import { exportQuerySchema } from '../../../../core/api/schema'
-import { idParam, readQuery } from '../../../utils/request'
+import { createReadStream } from 'node:fs'
+import { rm } from 'node:fs/promises'
+import { inWorker } from '../../../workers/pool'
+import { needLevel } from '../../../services/levels'
+import { Reply } from '../../../utils/reply'
+import { defineRoute } from '../../../utils/route'
 
-export default defineEventHandler(async (event) => {
-  const { name, glb } = await exportLevel(await database(), idParam(event, 'level'), readQuery(event, exportQuerySchema).instanced)
-  setResponseHeaders(event, {
+export default defineRoute('exportLevel', async ({ db, id, query }) => {
+  const { name } = await needLevel(await db(), id)
+  const { folder, path, bytes, leftOut } = await inWorker('exportLevel', { id, instanced: query.instanced })
+  return new Reply(createReadStream(path).once('close', () => void rm(folder, { recursive: true, force: true })), {
     'content-type': 'model/gltf-binary',
+    'content-length': String(bytes),
+    'x-left-out': String(leftOut),
     // RFC 6266 and RFC 8187: the name in UTF-8, percent-encoded.
     'content-disposition': `attachment; filename="level.glb"; filename*=UTF-8''${encodeURIComponent(name).replace(/['()*]/g, c => `%${c.charCodeAt(0).toString(16)}`)}.glb`,
   })
-  return glb
 })

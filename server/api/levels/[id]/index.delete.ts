@@ -1,8 +1,6 @@
-import { database } from '../../../db/client'
 import { deleteLevel } from '../../../services/levels'
-import { idParam } from '../../../utils/request'
+import { defineRoute } from '../../../utils/route'
 
-export default defineEventHandler(async (event) => {
-  await deleteLevel(await database(), idParam(event, 'level'))
-  return null
+export default defineRoute('deleteLevel', async ({ db, id }) => {
+  await deleteLevel(await db(), id)
 })

@@ -1,5 +1,5 @@
-import { database } from '../../../db/client'
-import { getLevel } from '../../../services/levels'
-import { idParam } from '../../../utils/request'
+import { levelAsJson } from '../../../services/level-json'
+import { Reply } from '../../../utils/reply'
+import { defineRoute } from '../../../utils/route'
 
-export default defineEventHandler(async event => getLevel(await database(), idParam(event, 'level')))
+export default defineRoute('getLevel', async ({ db, id }) => Reply.json(await levelAsJson(await db(), id), { isGzip: true }))

@@ -1,9 +1,4 @@
-import { levelPatchSchema } from '../../../../core/api/schema'
-import { database } from '../../../db/client'
 import { patchLevel } from '../../../services/levels'
-import { idParam, readJson } from '../../../utils/request'
+import { defineRoute } from '../../../utils/route'
 
-export default defineEventHandler(async (event) => {
-  const id = idParam(event, 'level')
-  return patchLevel(await database(), id, await readJson(event, levelPatchSchema))
-})
+export default defineRoute('patchLevel', async ({ db, id, body }) => patchLevel(await db(), id, await body()))

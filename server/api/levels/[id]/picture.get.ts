@@ -1,10 +1,8 @@
-import { setResponseHeaders } from 'h3'
-import { database } from '../../../db/client'
-import { getPicture } from '../../../services/levels'
-import { idParam } from '../../../utils/request'
+import { getPicture } from '../../../services/pictures'
+import { Reply } from '../../../utils/reply'
+import { defineRoute } from '../../../utils/route'
 
-export default defineEventHandler(async (event) => {
-  const { bytes, type } = await getPicture(await database(), idParam(event, 'level'))
-  setResponseHeaders(event, { 'content-type': type, 'cache-control': 'no-cache' })
-  return bytes
+export default defineRoute('getPicture', async ({ db, id }) => {
+  const { bytes, type } = await getPicture(await db(), id)
+  return new Reply(bytes, { 'content-type': type, 'cache-control': 'no-cache' })
 })

@@ -1,9 +1,8 @@
-import { database } from '../../../db/client'
-import { putPicture } from '../../../services/levels'
-import { idParam, MEGABYTE, readBytes } from '../../../utils/request'
+import { needLevel } from '../../../services/levels'
+import { putPicture } from '../../../services/pictures'
+import { defineRoute } from '../../../utils/route'
 
-export default defineEventHandler(async (event) => {
-  const id = idParam(event, 'level')
-  await putPicture(await database(), id, await readBytes(event, 2 * MEGABYTE))
-  return null
+export default defineRoute('putPicture', async ({ db, id, bytes }) => {
+  await needLevel(await db(), id)
+  await putPicture(await db(), id, await bytes())
 })

@@ -1,0 +1,56 @@
+import { z } from 'zod'
+import { partSchema } from '../kit/part'
+import {
+  backQuerySchema, backSchema, changesAnswerSchema, changesRequestSchema, exportQuerySchema, healthSchema, historyQuerySchema, historySchema, kitSchema,
+  levelPatchSchema, levelSchema, levelSummarySchema, newLevelSchema, newPartSchema, newSessionSchema, partPatchSchema, sessionSchema,
+} from './schema'
+
+// Every route of the server in one table: the server answers by it, the page asks by it, and the tests go through it.
+
+export const MEGABYTE = 1024 * 1024
+
+/** What a route takes besides its address. */
+export type BodySpec
+  = { as: 'json', schema: z.ZodType, /** Bytes. */ limit: number }
+    | { as: 'bytes', /** One of them has to be the body's content type. */ types: readonly string[], /** Bytes. */ limit: number }
+
+export type RouteSpec = {
+  method: 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE'
+  /** With `:id` for a UUID or `:hash` for a SHA-256. */
+  path: string
+  query?: z.ZodType
+  body?: BodySpec
+  /** The schema of a JSON answer; bytes or nothing when left out. */
+  answer?: z.ZodType
+  /** Who may: everyone, those with the reading key, those with the writing key. */
+  may: 'anyone' | 'read' | 'write'
+}
+
+const json = <T extends z.ZodType>(schema: T, limit = MEGABYTE) => ({ as: 'json' as const, schema, limit })
+
+export const ROUTES = {
+  health: { method: 'GET', path: '/api/health', answer: healthSchema, may: 'anyone' },
+  session: { method: 'GET', path: '/api/session', answer: sessionSchema, may: 'read' },
+  startSession: { method: 'POST', path: '/api/session', body: json(newSessionSchema), answer: sessionSchema, may: 'anyone' },
+  endSession: { method: 'DELETE', path: '/api/session', may: 'anyone' },
+  listLevels: { method: 'GET', path: '/api/levels', answer: z.strictObject({ levels: z.array(levelSummarySchema) }), may: 'read' },
+  createLevel: { method: 'POST', path: '/api/levels', body: json(newLevelSchema), answer: levelSummarySchema, may: 'write' },
+  getLevel: { method: 'GET', path: '/api/levels/:id', answer: levelSchema, may: 'read' },
+  patchLevel: { method: 'PATCH', path: '/api/levels/:id', body: json(levelPatchSchema), answer: levelSummarySchema, may: 'write' },
+  deleteLevel: { method: 'DELETE', path: '/api/levels/:id', may: 'write' },
+  saveChanges: { method: 'POST', path: '/api/levels/:id/changes', body: json(changesRequestSchema, 64 * MEGABYTE), answer: changesAnswerSchema, may: 'write' },
+  history: { method: 'GET', path: '/api/levels/:id/changes', query: historyQuerySchema, answer: historySchema, may: 'read' },
+  back: { method: 'GET', path: '/api/levels/:id/back', query: backQuerySchema, answer: backSchema, may: 'read' },
+  getPicture: { method: 'GET', path: '/api/levels/:id/picture', may: 'read' },
+  putPicture: { method: 'PUT', path: '/api/levels/:id/picture', body: { as: 'bytes', types: ['image/png', 'image/webp', 'image/jpeg'], limit: 2 * MEGABYTE }, may: 'write' },
+  exportLevel: { method: 'GET', path: '/api/levels/:id/export.glb', query: exportQuerySchema, may: 'read' },
+  kit: { method: 'GET', path: '/api/kit', answer: kitSchema, may: 'read' },
+  createPart: { method: 'POST', path: '/api/parts', query: newPartSchema, body: { as: 'bytes', types: ['model/gltf-binary'], limit: 64 * MEGABYTE }, answer: partSchema, may: 'write' },
+  getPart: { method: 'GET', path: '/api/parts/:id', answer: partSchema, may: 'read' },
+  patchPart: { method: 'PATCH', path: '/api/parts/:id', body: json(partPatchSchema), answer: partSchema, may: 'write' },
+  deletePart: { method: 'DELETE', path: '/api/parts/:id', may: 'write' },
+  mesh: { method: 'GET', path: '/api/meshes/:hash', may: 'read' },
+} as const satisfies Record<string, RouteSpec>
+
+export type Routes = typeof ROUTES
+export type RouteName = keyof Routes

@@ -1,0 +1,95 @@
+import { z } from 'zod'
+
+// What is looked at before a foreign binary glTF file (ISO/IEC 12113:2022, 4) is read: only what it really carries is allocated.
+
+/** Why a file is not taken in, in words, with the place in it. */
+export class GlbError extends Error {
+  override name = 'GlbError'
+}
+
+/** Of all accessors of a file together; a body of the largest size taken cannot carry more that is used once. */
+const MOST_ELEMENTS = 12_000_000
+const MOST_JSON = 4 * 1024 * 1024
+
+const index = z.int().min(0)
+const accessorSchema = z.looseObject({
+  bufferView: index,
+  byteOffset: z.int().min(0).default(0),
+  componentType: z.literal([5120, 5121, 5122, 5123, 5125, 5126]),
+  count: z.int().min(1),
+  type: z.literal(['SCALAR', 'VEC2', 'VEC3', 'VEC4', 'MAT2', 'MAT3', 'MAT4']),
+  sparse: z.undefined({ error: 'sparse accessors are not taken in here' }).optional(),
+})
+const gltfSchema = z.looseObject({
+  extensionsRequired: z.array(z.string()).max(0, 'the file needs extensions that are not taken in here').optional(),
+  buffers: z.tuple([z.looseObject({ byteLength: z.int().min(1), uri: z.undefined({ error: 'the data has to be in the file itself' }).optional() })], 'one buffer is needed, in the file itself'),
+  bufferViews: z.array(z.looseObject({ buffer: z.literal(0), byteOffset: z.int().min(0).default(0), byteLength: z.int().min(1), byteStride: z.int().min(4).max(252).optional() })),
+  accessors: z.array(accessorSchema),
+  images: z.array(z.looseObject({ uri: z.undefined({ error: 'pictures have to be in the file itself' }).optional() })).optional(),
+  meshes: z.array(z.looseObject({ primitives: z.array(z.looseObject({
+    attributes: z.record(z.string(), index),
+    indices: index,
+    mode: z.literal(4, 'only triangles are taken in here').default(4),
+  })).min(1) })).min(1, 'the file holds no mesh'),
+})
+
+const COMPONENT_BYTES: Record<number, number> = { 5120: 1, 5121: 1, 5122: 2, 5123: 2, 5125: 4, 5126: 4 }
+const COMPONENTS: Record<string, number> = { SCALAR: 1, VEC2: 2, VEC3: 3, VEC4: 4, MAT2: 4, MAT3: 9, MAT4: 16 }
+
+/**
+ * Checks that a binary glTF file carries what it claims, before anything is allocated for it.
+ *
+ * @throws GlbError with what is wrong
+ */
+export function checkGlb(bytes: Uint8Array): void {
+  const { json, binaryLength } = chunksOf(bytes)
+  const parsed = gltfSchema.safeParse(json)
+  if (!parsed.success) {
+    const { path, message } = parsed.error.issues[0]!
+    throw new GlbError(path.length > 0 ? `${path.join('.')}: ${message}` : message)
+  }
+  const { buffers: [buffer], bufferViews, accessors, meshes } = parsed.data
+  if (buffer.byteLength > binaryLength) throw new GlbError('buffers.0: is longer than the file')
+  bufferViews.forEach(({ byteOffset, byteLength }, i) => {
+    if (byteOffset + byteLength > buffer.byteLength) throw new GlbError(`bufferViews.${i}: reaches beyond the buffer`)
+  })
+  let elements = 0
+  accessors.forEach(({ bufferView, byteOffset, componentType, count, type }, i) => {
+    const view = bufferViews[bufferView]
+    if (!view) throw new GlbError(`accessors.${i}: there is no such part of the buffer`)
+    const size = COMPONENT_BYTES[componentType]! * COMPONENTS[type]!
+    if (byteOffset + (count - 1) * (view.byteStride ?? size) + size > view.byteLength) throw new GlbError(`accessors.${i}: claims more than the file holds`)
+    elements += count
+  })
+  if (elements > MOST_ELEMENTS) throw new GlbError('the file has more vertices than are taken in here')
+  // Many primitives may name the same vertices; each is read by itself.
+  let read = 0
+  for (const { primitives } of meshes) {
+    for (const { attributes, indices } of primitives) {
+      for (const each of [...Object.values(attributes), indices]) {
+        const accessor = accessors[each]
+        if (!accessor) throw new GlbError(`meshes: there is no accessor ${each}`)
+        read += accessor.count
+      }
+    }
+  }
+  if (read > MOST_ELEMENTS) throw new GlbError('the file has more vertices than are taken in here')
+}
+
+/** The JSON of a file and how many bytes of binary data follow it. */
+function chunksOf(bytes: Uint8Array): { json: unknown, binaryLength: number } {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
+  if (bytes.byteLength < 28 || view.getUint32(0, true) !== 0x46546C67) throw new GlbError('it is no binary glTF')
+  if (view.getUint32(4, true) !== 2) throw new GlbError('it is not glTF 2.0')
+  if (view.getUint32(8, true) !== bytes.byteLength) throw new GlbError('its length is not the one it states')
+  const jsonLength = view.getUint32(12, true)
+  if (view.getUint32(16, true) !== 0x4E4F534A || jsonLength > MOST_JSON || 20 + jsonLength + 8 > bytes.byteLength) throw new GlbError('its description cannot be read')
+  const binaryLength = view.getUint32(20 + jsonLength, true)
+  if (view.getUint32(24 + jsonLength, true) !== 0x004E4942 || 28 + jsonLength + binaryLength > bytes.byteLength) throw new GlbError('its data cannot be read')
+  try {
+    return { json: JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(bytes.subarray(20, 20 + jsonLength))), binaryLength }
+  }
+  catch {
+    throw new GlbError('its description is no JSON')
+  }
+}

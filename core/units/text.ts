@@ -1,0 +1,21 @@
+import { z } from 'zod'
+
+// U+0000 cannot be stored by PostgreSQL, and half of a surrogate pair is no character at all (Unicode 16.0, D75): UTF-8 has no bytes for it.
+
+/**
+ * Plain text as people type it. What is not is refused rather than cleaned, so that nothing is changed silently.
+ *
+ * @param most characters
+ */
+export function plainText(most: number) {
+  return z.string().max(most, `must be at most ${most} characters`)
+    .refine(text => text.isWellFormed(), 'must be whole characters, without half of a surrogate pair')
+    .refine(text => !/[<>]/.test(text), 'must be plain text without < or >')
+    .refine(text => !/[\u0000-\u0008\u000b\u000c\u000e-\u001f\u007f]/.test(text), 'must be without control characters')
+}
+
+/** The same on one line, without space around it, and not empty. */
+export function lineOfText(most: number) {
+  return plainText(most).trim().min(1, 'must not be empty')
+    .refine(text => !/[\t\n\r\u2028\u2029]/.test(text), 'must be on one line, without control characters')
+}

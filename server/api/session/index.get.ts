@@ -1,0 +1,3 @@
+import { defineRoute } from '../../utils/route'
+
+export default defineRoute('session', async ({ event }) => ({ may: event.context.may }))

@@ -1,0 +1,92 @@
+import { createHash, timingSafeEqual } from 'node:crypto'
+import type { H3Event } from 'h3'
+import { clearSession, getCookie, getRequestHeader, unsealSession, updateSession } from 'h3'
+import { RateLimiterMemory } from 'rate-limiter-flexible'
+import { z } from 'zod'
+import type { RouteSpec } from '../../core/api/routes'
+import { ApiError } from '../utils/api-error'
+import { addressOf } from './limits'
+import type { DoorSettings } from './settings'
+import { readDoorSettings } from './settings'
+
+export const doorSettings = readDoorSettings(process.env)
+
+export type May = 'write' | 'read'
+
+const NAME = 'handy-grid'
+const DAYS = 30
+const sessionData = z.object({ may: z.enum(['write', 'read']) })
+
+/** Wrong keys from one address are answered only so often a minute. */
+const wrongKeys = new RateLimiterMemory({ points: 10, duration: 60 })
+
+/** Sealed with what follows from the keys: a new key ends all sessions. */
+function sessionConfig(event: H3Event, { writingKey, readingKey }: DoorSettings) {
+  const isHttps = 'encrypted' in event.node.req.socket || (doorSettings.trustsProxy && getRequestHeader(event, 'x-forwarded-proto') === 'https')
+  return {
+    name: NAME,
+    maxAge: DAYS * 86_400,
+    password: createHash('sha256').update(JSON.stringify(['session', writingKey, readingKey])).digest('hex'),
+    sessionHeader: false as const,
+    cookie: { httpOnly: true, sameSite: 'strict' as const, secure: isHttps, path: '/' },
+  }
+}
+
+/**
+ * What who asks may do, by a bearer's key or a session's cookie; null if nothing.
+ *
+ * @throws ApiError 401 for a wrong key, 429 after too many
+ */
+export async function whoAsks(event: H3Event): Promise<May | null> {
+  if (!doorSettings.writingKey) return 'write'
+  const bearer = /^Bearer +(\S+)$/i.exec(getRequestHeader(event, 'authorization') ?? '')?.[1]
+  if (bearer) return checkKey(event, bearer)
+  const sealed = getCookie(event, NAME)
+  if (!sealed) return null
+  try {
+    const { data } = await unsealSession(event, sessionConfig(event, doorSettings), sealed)
+    return sessionData.parse(data).may
+  }
+  catch {
+    return null
+  }
+}
+
+/** @throws ApiError 401 for a wrong key, 429 after too many from the same address */
+async function checkKey(event: H3Event, key: string): Promise<May> {
+  const address = addressOf(event)
+  const tries = await wrongKeys.get(address)
+  if (tries && tries.remainingPoints <= 0) throw new ApiError(429, 'too-many', 'Too many wrong keys. Wait a minute.')
+  const found = keyMay(key, doorSettings)
+  if (found) return found
+  await wrongKeys.consume(address).catch(() => {})
+  throw new ApiError(401, 'wrong-key', 'This key does not open the door.', { field: 'key' })
+}
+
+/** What a key allows; compared in a time that tells nothing about it. */
+function keyMay(key: string, { writingKey, readingKey }: DoorSettings): May | null {
+  const digest = (text: string) => createHash('sha256').update(text).digest()
+  const is = (other: string | null) => other !== null && timingSafeEqual(digest(key), digest(other))
+  const [writes, reads] = [is(writingKey), is(readingKey)]
+  return writes ? 'write' : reads ? 'read' : null
+}
+
+/** Starts a session for whoever brings a key. @throws ApiError 401, 429 */
+export async function startSession(event: H3Event, key: string): Promise<May> {
+  if (!doorSettings.writingKey) return 'write'
+  const may = await checkKey(event, key)
+  await updateSession(event, sessionConfig(event, doorSettings), { may })
+  return may
+}
+
+export async function endSession(event: H3Event): Promise<void> {
+  await clearSession(event, sessionConfig(event, doorSettings))
+}
+
+/** Lets a request through to a route. @throws ApiError 401 without a key, 403 with the reading key where something is written */
+export function demand(event: H3Event, needed: RouteSpec['may']): void {
+  const may = event.context.may as May | null
+  if (needed === 'anyone' || may === 'write' || may === needed) return
+  if (!may) throw new ApiError(401, 'key-needed', 'A key is needed here.')
+  throw new ApiError(403, 'reading-only', 'The reading key changes nothing.')
+}

@@ -1,0 +1,45 @@
+import type { H3Event } from 'h3'
+import { getRequestHeader } from 'h3'
+import { RateLimiterMemory } from 'rate-limiter-flexible'
+import { ApiError } from '../utils/api-error'
+import { isLoopback } from './settings'
+
+/** Requests from one address that is not this machine, in ten seconds. */
+const rate = new RateLimiterMemory({ points: 1000, duration: 10 })
+/** Requests being answered at a time: from one address that is not this machine, and in all. */
+const MOST_OF_ONE = 48
+const MOST_OF_ALL = 512
+
+const inFlight = new Map<string, number>()
+let all = 0
+
+/** The address a request comes from: the one connected, or as the proxy says that is trusted. */
+export function addressOf(event: H3Event): string {
+  const forwarded = process.env.TRUST_PROXY === '1' ? getRequestHeader(event, 'x-forwarded-for')?.split(',').at(-1)?.trim() : undefined
+  return forwarded || event.node.req.socket.remoteAddress || ''
+}
+
+/**
+ * Counts a request until it is answered.
+ *
+ * @throws ApiError 429 or 503 if there are too many
+ */
+export async function admit(event: H3Event): Promise<void> {
+  const address = addressOf(event)
+  const isOwn = isLoopback(address)
+  if (!isOwn) {
+    await rate.consume(address).catch(() => {
+      throw new ApiError(429, 'too-many', 'Too many requests. Try again in a few seconds.')
+    })
+  }
+  const ofOne = inFlight.get(address) ?? 0
+  if (all >= MOST_OF_ALL || (!isOwn && ofOne >= MOST_OF_ONE)) throw new ApiError(503, 'busy', 'Too many requests at a time. Try again.')
+  all++
+  inFlight.set(address, ofOne + 1)
+  event.node.res.once('close', () => {
+    all--
+    const left = inFlight.get(address)! - 1
+    if (left > 0) inFlight.set(address, left)
+    else inFlight.delete(address)
+  })
+}

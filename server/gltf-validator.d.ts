@@ -1,0 +1,6 @@
+declare module 'gltf-validator' {
+  export function validateBytes(bytes: Uint8Array, options?: { maxIssues?: number, writeTimestamp?: boolean }): Promise<{
+    issues: { numErrors: number, numWarnings: number, messages: { code: string, message: string, severity: number, pointer?: string }[] }
+    info: { extensionsUsed?: string[] }
+  }>
+}

@@ -1,0 +1,32 @@
+import { eq, getTableColumns, sql } from 'drizzle-orm'
+import { LevelDocument } from '../../core/level/document'
+import type { Block, Layer, Placement, Station } from '../../core/level/schema'
+import type { Transaction } from '../db/client'
+import { placementToRow, rowToPlacement } from '../db/rows'
+import { levels, placements } from '../db/schema'
+import { slices, SMALL_TABLES } from './small-tables'
+
+/** What is in a level. */
+export type LevelContent = { placements: Placement[], layers: Layer[], stations: Station[], blocks: Block[] }
+
+/** All of a level as records. Its size is the level's: for work that is done in a thread of its own. */
+export async function readContent(tx: Transaction, id: string): Promise<LevelContent> {
+  const rows = await tx.select().from(placements).where(eq(placements.levelId, id))
+  const document = new LevelDocument()
+  for (const table of SMALL_TABLES) await table.load(tx, id, document)
+  const { layers, stations, blocks } = document
+  return { placements: rows.map(rowToPlacement), layers: [...layers.values()], stations: [...stations.values()], blocks: [...blocks.values()] }
+}
+
+export async function insertLevel(tx: Transaction, id: string, name: string, content: LevelContent, picture?: Uint8Array): Promise<void> {
+  await tx.insert(levels).values({ id, name, placementCount: content.placements.length, picture, pictureType: picture && 'image/webp' })
+  const document = new LevelDocument([], content.layers, content.stations, content.blocks)
+  for (const table of SMALL_TABLES) await table.write(tx, id, document, [...table.of(document).keys()])
+  for (const some of slices(content.placements)) await tx.insert(placements).values(some.map(placement => placementToRow(id, placement)))
+}
+
+/** Puts the content of one level into another, new one, within the database: nothing of it comes here. */
+export async function duplicateContent(tx: Transaction, from: string, to: string): Promise<void> {
+  for (const table of SMALL_TABLES) await table.duplicate(tx, from, to)
+  await tx.insert(placements).select(tx.select({ ...getTableColumns(placements), levelId: sql<string>`${to}::uuid`.as('level_id') }).from(placements).where(eq(placements.levelId, from)))
+}

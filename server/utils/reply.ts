@@ -1,0 +1,46 @@
+import { promisify } from 'node:util'
+import { constants, createGunzip, gzip } from 'node:zlib'
+import { Readable } from 'node:stream'
+import type { H3Event } from 'h3'
+import { getRequestHeader, send, sendStream, setResponseHeaders, setResponseStatus } from 'h3'
+
+/** An answer that is not a plain value to be written as JSON. */
+export class Reply {
+  constructor(readonly body: Uint8Array | Readable, readonly headers: Record<string, string>, readonly status = 200) {}
+
+  /** A JSON text that is there already, or compressed already. */
+  static json(body: Uint8Array, options: { isGzip?: boolean } = {}): Reply {
+    return new Reply(body, { 'content-type': 'application/json', ...options.isGzip ? { 'content-encoding': 'gzip' } : {} })
+  }
+}
+
+const compress = promisify(gzip)
+/** Shorter ones fit into one packet as they are. */
+const WORTH_IT = 1200
+/** Of gzip's nine: half the time of the usual sixth, a tenth more bytes. */
+const LEVEL = 3
+
+/** Writes an answer; JSON is compressed for whoever takes that. */
+export async function reply(event: H3Event, answer: unknown, status = 200): Promise<void> {
+  if (answer === null || answer === undefined) {
+    setResponseStatus(event, 204)
+    return send(event)
+  }
+  const { body, headers, status: code } = answer instanceof Reply ? answer : new Reply(Buffer.from(JSON.stringify(answer)), { 'content-type': 'application/json' }, status)
+  setResponseStatus(event, code)
+  setResponseHeaders(event, headers)
+  if (!(body instanceof Uint8Array)) return sendStream(event, body)
+  const takesGzip = /\bgzip\b/.test(getRequestHeader(event, 'accept-encoding') ?? '')
+  const isJson = headers['content-type'] === 'application/json'
+  if (isJson) setResponseHeaders(event, { vary: 'accept-encoding' })
+  if (headers['content-encoding'] === 'gzip' && !takesGzip) {
+    event.node.res.removeHeader('content-encoding')
+    return sendStream(event, Readable.from([body]).pipe(createGunzip()))
+  }
+  if (isJson && takesGzip && !headers['content-encoding'] && body.length > WORTH_IT) {
+    const compressed = await compress(body, { level: LEVEL, strategy: constants.Z_DEFAULT_STRATEGY })
+    setResponseHeaders(event, { 'content-encoding': 'gzip' })
+    return send(event, compressed)
+  }
+  return send(event, Buffer.from(body.buffer, body.byteOffset, body.byteLength))
+}

@@ -1,0 +1,87 @@
+import type { EventHandler, H3Event } from 'h3'
+import { defineEventHandler, getQuery, getRequestHeader, getRouterParam } from 'h3'
+import type { z } from 'zod'
+import type { RouteName, Routes, RouteSpec } from '../../core/api/routes'
+import { ROUTES } from '../../core/api/routes'
+import { idSchema } from '../../core/level/schema'
+import type { Database } from '../db/client'
+import { database } from '../db/client'
+import { demand } from '../door/keys'
+import { ApiError } from './api-error'
+import { parseJson, readBytes } from './body'
+import { reply } from './reply'
+
+type Body<N extends RouteName> = Routes[N] extends { body: { as: 'json', schema: infer S extends z.ZodType } } ? z.output<S> : never
+type Query<N extends RouteName> = Routes[N] extends { query: infer S extends z.ZodType } ? z.output<S> : undefined
+
+/** What a route is given. The body is read and checked when it is asked for: what it is about may be looked for first. */
+export type Asked<N extends RouteName> = {
+  event: H3Event
+  db: () => Promise<Database>
+  /** The address's `:id`, a UUID. */
+  id: string
+  query: Query<N>
+  body: () => Promise<Body<N>>
+  bytes: () => Promise<Buffer>
+}
+
+/** Milliseconds after which an answer is not waited for any longer. */
+const LONGEST = 110_000
+
+/**
+ * Answers one route of the table: its query, content type and body are what the table says, or the request is refused.
+ * So is whoever may not ask.
+ *
+ * @param status of success
+ */
+export function defineRoute<N extends RouteName>(name: N, answer: (asked: Asked<N>) => Promise<unknown>, status = 200): EventHandler {
+  const spec: RouteSpec = ROUTES[name]
+  return defineEventHandler(async (event) => {
+    demand(event, spec.may)
+    const bytes = () => {
+      checkContentType(event, spec)
+      return readBytes(event.node.req, spec.body?.limit ?? 0)
+    }
+    const asked: Asked<N> = {
+      event,
+      db: database,
+      id: spec.path.includes(':id') ? idOf(event, spec) : '',
+      query: (spec.query ? queryOf(event, spec.query) : undefined) as Query<N>,
+      bytes,
+      body: async () => spec.body?.as === 'json' ? parseJson(await bytes(), spec.body.schema) as Body<N> : undefined as Body<N>,
+    }
+    await reply(event, await within(LONGEST, answer(asked)), status)
+  })
+}
+
+function idOf(event: H3Event, spec: RouteSpec): string {
+  const parsed = idSchema.safeParse(getRouterParam(event, 'id'))
+  if (!parsed.success) throw ApiError.notFound(spec.path.startsWith('/api/parts') ? 'part' : 'level')
+  return parsed.data
+}
+
+function queryOf(event: H3Event, schema: z.ZodType): unknown {
+  const parsed = schema.safeParse(getQuery(event))
+  if (!parsed.success) throw ApiError.invalid(parsed.error, 'query')
+  return parsed.data
+}
+
+/** A form of a foreign page cannot send these content types without being asked first (Fetch standard, CORS-safelisted request headers). */
+function checkContentType(event: H3Event, { body }: RouteSpec): void {
+  const types = body?.as === 'bytes' ? body.types : ['application/json']
+  const given = (getRequestHeader(event, 'content-type') ?? '').split(';')[0]!.trim().toLowerCase()
+  if (!types.includes(given)) throw new ApiError(415, 'content-type', `content-type: has to be ${types.join(' or ')}.`, { field: 'content-type' })
+}
+
+async function within<T>(milliseconds: number, work: Promise<T>): Promise<T> {
+  let timer: NodeJS.Timeout | undefined
+  const late = new Promise<never>((_, fail) => {
+    timer = setTimeout(() => fail(new ApiError(503, 'busy', 'This took too long. Try again later.')), milliseconds)
+  })
+  try {
+    return await Promise.race([work, late])
+  }
+  finally {
+    clearTimeout(timer)
+  }
+}
