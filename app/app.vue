@@ -1,11 +1,20 @@
 <script setup lang="ts">
 import { watchEffect } from 'vue'
 import { useTheme } from 'vuetify'
+import { api, onKeyNeeded } from '~/api/client'
+import { useLevel } from '~/stores/level'
 import { useSettings } from '~/stores/settings'
 
 const settings = useSettings()
 const theme = useTheme()
+const level = useLevel()
 watchEffect(() => theme.change(settings.kept.board))
+
+// Beyond loopback nobody is let in without a key.
+onKeyNeeded(() => void navigateTo({ path: '/enter', query: { to: useRoute().fullPath } }))
+api.session().then(({ may }) => {
+  level.mayOnlyRead = may === 'read'
+}, () => {})
 </script>
 
 <template>

@@ -1,8 +1,11 @@
 import { z } from 'zod'
-import type { ChangesRequest, Conflict, LevelPatch, NewLevel, PartPatch } from '~~/core/api/schema'
+import type { Conflict, LevelPatch, NewLevel, PartPatch } from '~~/core/api/schema'
+import { apiErrorSchema, kitSchema, levelSchema } from '~~/core/api/schema'
+import type { RouteName, Routes, RouteSpec } from '~~/core/api/routes'
+import { ROUTES } from '~~/core/api/routes'
 import type { Part } from '~~/core/kit/part'
 import { partSchema } from '~~/core/kit/part'
-import { apiErrorSchema, changesAnswerSchema, kitSchema, levelSchema, levelSummarySchema } from '~~/core/api/schema'
+import { readPlacements } from '~~/core/level/read'
 
 /** The server answered with an error. */
 export class ApiFailure extends Error {
@@ -11,48 +14,88 @@ export class ApiFailure extends Error {
   }
 }
 
-/** The server did not answer, or something in between answered for it. */
+/** Nobody answered, or it was said that it cannot be done now but can be later. The message says which. */
 export class ServerAway extends Error {}
 
-async function call(path: string, init?: RequestInit): Promise<Response> {
+/** Said only when nobody answered. */
+export const UNREACHABLE = 'The server cannot be reached.'
+
+/** What to say of a failure where the person is looking. */
+export function whatFailed(error: unknown): string {
+  return error instanceof ApiFailure || error instanceof ServerAway ? error.message : String(error)
+}
+
+type Answer<N extends RouteName> = Routes[N] extends { answer: infer S extends z.ZodType } ? z.output<S> : undefined
+
+type Given = { id?: string, query?: Record<string, string>, body?: unknown, bytes?: Blob | Uint8Array, type?: string }
+
+/** Asks a route and leaves its answer as it comes. @throws ApiFailure, ServerAway */
+async function ask(name: RouteName, { id = '', query, body, bytes, type = 'application/json' }: Given = {}): Promise<Response> {
+  const { method, path }: RouteSpec = ROUTES[name]
+  const address = path.replace(/:\w+/, id) + (query ? `?${new URLSearchParams(query)}` : '')
+  const content = bytes ?? (body === undefined ? undefined : JSON.stringify(body))
   let response: Response
   try {
-    response = await fetch(path, init)
+    response = await fetch(address, { method, body: content as BodyInit | undefined, headers: content === undefined ? undefined : { 'content-type': type } })
   }
   catch {
-    throw new ServerAway('The server cannot be reached.')
+    throw new ServerAway(UNREACHABLE)
   }
   if (response.ok) return response
-  const body = apiErrorSchema.safeParse(await response.json().catch(() => null))
-  if (!body.success || response.status >= 500) throw new ServerAway('The server is not working at the moment.')
-  const { code, message, field, conflict } = body.data.error
+  const failure = apiErrorSchema.safeParse(await response.json().catch(() => null))
+  // Something in between answered, or the server while it stops.
+  if (!failure.success) throw new ServerAway(UNREACHABLE)
+  const { code, message, field, conflict } = failure.data.error
+  if (response.status === 503 || response.status === 429) throw new ServerAway(message)
+  if (response.status === 401 && code === 'key-needed') keyNeeded()
   throw new ApiFailure(response.status, code, message, field, conflict)
 }
 
-async function callJson<T extends z.ZodType>(schema: T, path: string, method = 'GET', body?: unknown): Promise<z.output<T>> {
-  const response = await call(path, body === undefined
-    ? { method }
-    : { method, body: JSON.stringify(body), headers: { 'content-type': 'application/json' } })
-  return schema.parse(await response.json())
+/** Asks a route and reads its answer as the table says. @throws ApiFailure, ServerAway */
+async function call<N extends RouteName>(name: N, given?: Given): Promise<Answer<N>> {
+  const response = await ask(name, given)
+  const { answer }: RouteSpec = ROUTES[name]
+  return (answer ? answer.parse(await response.json()) : undefined) as Answer<N>
 }
 
-const levelListSchema = z.strictObject({ levels: z.array(levelSummarySchema) })
+let keyNeeded = () => {}
+
+/** What happens when the server asks for a key. */
+export function onKeyNeeded(run: () => void): void {
+  keyNeeded = run
+}
+
+/** As answered, with what is in it not read yet: one entry that makes no sense does not keep the others away. */
+const looseLevelSchema = levelSchema.extend({ placements: z.array(z.unknown()) })
+const looseKitSchema = kitSchema.extend({ parts: z.array(z.unknown()) })
 
 /** The server's routes; each throws `ApiFailure` or `ServerAway`. */
 export const api = {
-  levels: async () => (await callJson(levelListSchema, '/api/levels')).levels,
-  level: (id: string) => callJson(levelSchema, `/api/levels/${id}`),
-  createLevel: (level: NewLevel) => callJson(levelSummarySchema, '/api/levels', 'POST', level),
-  patchLevel: (id: string, patch: LevelPatch) => callJson(levelSummarySchema, `/api/levels/${id}`, 'PATCH', patch),
-  deleteLevel: async (id: string) => void await call(`/api/levels/${id}`, { method: 'DELETE' }),
-  saveChanges: (id: string, request: ChangesRequest) => callJson(changesAnswerSchema, `/api/levels/${id}/changes`, 'POST', request),
-  savePicture: async (id: string, picture: Blob) => void await call(`/api/levels/${id}/picture`, { method: 'PUT', body: picture }),
-  kit: async () => (await callJson(kitSchema, '/api/kit')).parts,
-  createPart: async ({ id, name, kind, tags, inKit }: Pick<Part, 'id' | 'name' | 'kind' | 'tags' | 'inKit'>, glb: Uint8Array): Promise<Part> => {
-    const query = new URLSearchParams({ id, name, kind, tags: tags.join(','), inKit: String(inKit) })
-    const response = await call(`/api/parts?${query}`, { method: 'POST', body: glb as Uint8Array<ArrayBuffer>, headers: { 'content-type': 'model/gltf-binary' } })
-    return partSchema.parse(await response.json())
+  session: () => call('session'),
+  startSession: (key: string) => call('startSession', { body: { key } }),
+  levels: async () => (await call('listLevels')).levels,
+  /** With what of it cannot be shown as it is. */
+  level: async (id: string) => {
+    const level = looseLevelSchema.parse(await (await ask('getLevel', { id })).json())
+    return { ...level, ...readPlacements(level.placements) }
   },
-  patchPart: (id: string, patch: PartPatch) => callJson(partSchema, `/api/parts/${id}`, 'PATCH', patch),
-  mesh: async (hash: string) => new Uint8Array(await (await call(`/api/meshes/${hash}`)).arrayBuffer()),
+  createLevel: (level: NewLevel) => call('createLevel', { body: level }),
+  patchLevel: (id: string, patch: LevelPatch) => call('patchLevel', { id, body: patch }),
+  deleteLevel: (id: string) => call('deleteLevel', { id }),
+  saveChanges: (id: string, body: unknown) => call('saveChanges', { id, body }),
+  history: async (id: string, before?: number) => (await call('history', { id, query: before === undefined ? {} : { before: String(before) } })).changes,
+  back: (id: string, to: number) => call('back', { id, query: { to: String(to) } }),
+  savePicture: (id: string, picture: Blob) => call('putPicture', { id, bytes: picture, type: picture.type }),
+  /** With how many entries cannot be read. */
+  kit: async () => {
+    const { parts: given } = looseKitSchema.parse(await (await ask('kit')).json())
+    const parts = given.flatMap(each => partSchema.safeParse(each).data ?? [])
+    return { parts, unreadable: given.length - parts.length }
+  },
+  createPart: ({ id, name, kind, tags, inKit }: Pick<Part, 'id' | 'name' | 'kind' | 'tags' | 'inKit'>, glb: Uint8Array) =>
+    call('createPart', { query: { id, name, kind, tags: tags.join(','), inKit: String(inKit) }, bytes: glb, type: 'model/gltf-binary' }),
+  patchPart: (id: string, patch: PartPatch) => call('patchPart', { id, body: patch }),
+  deletePart: (id: string) => call('deletePart', { id }),
+  mesh: async (hash: string) => new Uint8Array(await (await ask('mesh', { id: hash })).arrayBuffer()),
+  exportLevel: async (id: string, instanced: boolean) => (await ask('exportLevel', { id, query: { instanced: String(instanced) } })).blob(),
 }

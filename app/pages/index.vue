@@ -2,7 +2,7 @@
 import { mdiDotsVertical, mdiPlus } from '@mdi/js'
 import { onMounted, ref, shallowRef } from 'vue'
 import type { LevelSummary } from '~~/core/api/schema'
-import { api, ApiFailure } from '~/api/client'
+import { api, whatFailed } from '~/api/client'
 
 useHead({ title: 'Levels · Handy Grid' })
 const levels = shallowRef<LevelSummary[] | null>(null)
@@ -26,7 +26,7 @@ async function attempt(run: () => Promise<void>): Promise<void> {
     await run()
   }
   catch (error) {
-    failed.value = error instanceof ApiFailure ? error.message : 'The server cannot be reached. Nothing was changed.'
+    failed.value = whatFailed(error)
   }
 }
 
@@ -51,7 +51,7 @@ async function saveName(): Promise<void> {
     naming.value = null
   }
   catch (error) {
-    nameError.value = error instanceof ApiFailure ? error.message : 'The server cannot be reached. Nothing was changed.'
+    nameError.value = whatFailed(error)
   }
 }
 

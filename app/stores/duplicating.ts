@@ -14,7 +14,7 @@ import { useEditor } from './editor'
 import { useEdits } from './edits'
 import { useHandling } from './handling'
 import { useKit } from './kit'
-import { useLevel } from './level'
+import { CHANGED_MEANWHILE, useLevel } from './level'
 import { useSettings } from './settings'
 
 /** Duplicating what is picked, again and again, and who shares what. */
@@ -62,8 +62,9 @@ export const useDuplicating = defineStore('duplicating', () => {
     const moves = moved(from).map((operation): Operation => operation.do === 'put' && copyOf(operation.id)
       ? { ...operation, id: made.get(operation.id)!, fields: besideArrangement(level.document, operation.id, operation.fields) }
       : { ...operation, id: made.get(operation.id)! })
+    const text = edits.label(verb, from)
     const put = (all: Operation[]) => {
-      if (!level.change(edits.label(verb, from), all)) return
+      if (!level.change(text, all)) return
       last.value = { from, to: tops }
       level.pick(tops)
     }
@@ -111,12 +112,15 @@ export const useDuplicating = defineStore('duplicating', () => {
         const part = kit.part(id)
         if (part) await kit.create({ id: newId, name: `${part.name}, own`.slice(0, 200), kind: part.kind, tags: part.tags, inKit: false }, kit.solid(id)!.mesh)
       }
+      // Only what still shows what it showed before its own was made.
+      const still = shapes.filter(({ id, partId, blockId }) => level.document.get(id)?.partId === partId && level.document.get(id)?.blockId === blockId)
+      if (still.length === 0) return level.tell(...CHANGED_MEANWHILE)
       const blocks = [...own].flatMap(([id, newId]): Operation[] => {
         const block = level.document.blocks.get(id)
         return block ? [{ do: 'put-block', id: newId, fields: { shape: block.shape, color: block.color } }] : []
       })
-      const puts = shapes.map(({ id, partId, blockId }): Operation => ({ do: 'put', id, fields: partId === null ? { blockId: own.get(blockId!)! } : { partId: own.get(partId)! } }))
-      level.change(edits.label('Make independent:', shapes.map(({ id }) => id)), [...blocks, ...puts])
+      const puts = still.map(({ id, partId, blockId }): Operation => ({ do: 'put', id, fields: partId === null ? { blockId: own.get(blockId!)! } : { partId: own.get(partId)! } }))
+      level.change(edits.label('Make independent:', still.map(({ id }) => id)), [...blocks, ...puts])
     }, level.tell)
   }
 

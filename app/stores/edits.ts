@@ -16,10 +16,10 @@ import { group, reparent, topmost, ungroup } from '~~/core/level/tree'
 import { Quaternion, Vector3 } from 'three'
 import { useEditor } from './editor'
 import { useKit } from './kit'
-import { useLevel } from './level'
+import { CHANGED_MEANWHILE, useLevel } from './level'
 
 /** A change of the tree that would change shapes, waiting for the person's word. */
-export type SkewQuestion = { label: string, operations: Operation[], skewed: string[], names: string[], /** Each can get a shape of its own. */ canBake: boolean }
+export type SkewQuestion = { label: string, operations: Operation[], skewed: string[], names: string[], /** Whether what it was worked out from is still so. */ isStill: () => boolean, /** Each can get a shape of its own. */ canBake: boolean }
 
 const LAYER_COLORS = ['#0e6e6e', '#e3a035', '#6d3a5e', '#5f8a4c', '#bf3f35', '#2f6f86']
 
@@ -39,7 +39,7 @@ export const useEdits = defineStore('edits', () => {
   function restructure(text: string, { operations, skewed }: Reparenting): boolean {
     if (skewed.length === 0) return level.change(text, operations)
     skewQuestion.value = {
-      label: text, operations, skewed, names: skewed.map(id => level.document.need(id).name),
+      label: text, operations, skewed, names: skewed.map(id => level.document.need(id).name), isStill: level.remember(operations.map(({ id }) => id)),
       canBake: skewed.every(id => bakeSkewed(level.document, operations, id, id) !== null),
     }
     return false
@@ -48,7 +48,9 @@ export const useEdits = defineStore('edits', () => {
   function answerSkew(goOn: boolean): void {
     const question = skewQuestion.value
     skewQuestion.value = null
-    if (question && goOn) level.change(question.label, question.operations)
+    if (!question || !goOn) return
+    if (question.isStill()) level.change(question.label, question.operations)
+    else level.tell(...CHANGED_MEANWHILE)
   }
 
   /** Goes on with the change; what would be skewed gets a shape of its own that looks as it does now. */
@@ -56,6 +58,7 @@ export const useEdits = defineStore('edits', () => {
     const question = skewQuestion.value
     skewQuestion.value = null
     if (!question) return
+    if (!question.isStill()) return level.tell(...CHANGED_MEANWHILE)
     const baked = question.skewed.map((id) => {
       const partId = v7()
       const { matrix, operation } = bakeSkewed(level.document, question.operations, id, partId)!
@@ -63,6 +66,7 @@ export const useEdits = defineStore('edits', () => {
     })
     await kit.online(async () => {
       for (const { id, partId, mesh } of baked) await kit.create({ id: partId, name: `${level.document.need(id).name}, baked`.slice(0, 200), kind: 'prop', tags: [], inKit: false }, mesh)
+      if (!question.isStill()) return level.tell(...CHANGED_MEANWHILE)
       level.change(question.label, [...question.operations, ...baked.map(({ operation }) => operation)])
     }, level.tell)
   }

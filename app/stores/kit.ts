@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia'
-import { computed, markRaw, shallowRef } from 'vue'
+import { computed, markRaw, ref, shallowRef } from 'vue'
 import { readPartGlb, writePartGlb } from '~~/core/formats/part-glb'
 import type { Mesh } from '~~/core/geometry/mesh'
 import { Solid } from '~~/core/geometry/solid'
@@ -16,6 +16,8 @@ const MOST_MADE_SHAPES = 2000
 /** The catalogue and the meshes of its parts, each loaded once, and the meshes of blocks and of what is bent. */
 export const useKit = defineStore('kit', () => {
   const known = shallowRef<readonly Part[]>([])
+  /** How many entries of the kit cannot be read. */
+  const unreadable = ref(0)
   const pictures = shallowRef<ReadonlyMap<string, string>>(new Map())
   const solids = markRaw(new Map<string, Solid>())
   const madeSolids = markRaw(new Map<string, Solid>())
@@ -35,8 +37,19 @@ export const useKit = defineStore('kit', () => {
 
   async function fetchAll(): Promise<void> {
     const listed = await api.kit()
-    await Promise.all(listed.filter(entry => !solids.has(entry.id)).map(async entry => solids.set(entry.id, new Solid(await readPartGlb(await api.mesh(entry.meshHash))))))
-    known.value = listed
+    const loaded = await Promise.all(listed.parts.map(async (entry): Promise<Part | null> => {
+      try {
+        if (!solids.has(entry.id)) solids.set(entry.id, new Solid(await readPartGlb(await api.mesh(entry.meshHash))))
+        return entry
+      }
+      catch (error) {
+        // One mesh that makes no sense does not keep the others away.
+        if (error instanceof ServerAway) throw error
+        return null
+      }
+    }))
+    known.value = loaded.filter(entry => entry !== null)
+    unreadable.value = listed.unreadable + loaded.length - known.value.length
   }
 
   /** Loads parts that somebody else has made meanwhile. @returns whether there were any */
@@ -66,6 +79,19 @@ export const useKit = defineStore('kit', () => {
     known.value = known.value.map(entry => entry.id === id ? changed : entry)
   }
 
+  /** Takes a part that no level uses out of the kit. @returns what puts it back @throws ApiFailure, ServerAway */
+  async function remove(id: string): Promise<() => Promise<void>> {
+    const { name, kind, tags, inKit, pivot } = part(id)!
+    const { mesh } = solids.get(id)!
+    await api.deletePart(id)
+    known.value = known.value.filter(entry => entry.id !== id)
+    solids.delete(id)
+    return async () => {
+      await create({ id, name, kind, tags, inKit }, mesh)
+      await setPivot(id, pivot)
+    }
+  }
+
   /** Does what needs the server, or says that it is away. */
   async function online(work: () => Promise<void>, tell: (title: string, lines: string[]) => void): Promise<void> {
     try {
@@ -73,7 +99,7 @@ export const useKit = defineStore('kit', () => {
     }
     catch (error) {
       if (!(error instanceof ServerAway || error instanceof ApiFailure)) throw error
-      tell('This needs the server', [error.message, 'Nothing was changed. Try again when the server is back.'])
+      tell(error instanceof ServerAway ? 'This needs the server' : 'This is not possible', [error.message, 'Nothing was changed.'])
     }
   }
 
@@ -95,5 +121,5 @@ export const useKit = defineStore('kit', () => {
     return made
   }
 
-  return { parts, pictures, load, loadMissing, takePictures, create, online, setPivot, part, tagsOf, solid }
+  return { parts, unreadable, pictures, load, loadMissing, takePictures, create, remove, online, setPivot, part, tagsOf, solid }
 })

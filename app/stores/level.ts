@@ -9,21 +9,32 @@ import { LevelIndex } from '~~/core/geometry/level-index'
 import { applyChange, ChangeError, conflicts, footprintOf } from '~~/core/level/change'
 import { LevelDocument } from '~~/core/level/document'
 import { isGround } from '~~/core/level/ground'
+import type { Unreadable } from '~~/core/level/read'
 import type { Unanswered } from '~~/core/level/rebase'
 import { rebase } from '~~/core/level/rebase'
 import type { Change, JournalEntry, Operation, Placement } from '~~/core/level/schema'
+import { mergeOperations } from '~~/core/level/merge'
 import { api, ServerAway } from '../api/client'
-import type { SaveState } from '../saving/change-queue'
+import type { Refusal, SaveState } from '../saving/change-queue'
 import { ChangeQueue } from '../saving/change-queue'
-import { claimWindow, keepQueue, leftQueues } from '../saving/kept-queues'
+import { keepQueue, leftQueues } from '../saving/kept-queues'
+import type { Step } from '../saving/kept-steps'
+import { StepKeeper } from '../saving/kept-steps'
+import type { SetApart } from '../saving/set-apart'
+import { dropApart, keepApart, listApart } from '../saving/set-apart'
+import { claimWindow } from '../saving/window-name'
 import type { Selection } from '../stage/stage'
 import { useKit } from './kit'
 import { useSettings } from './settings'
 
 /** Something that did not go as the person meant, for the notice over the stage. */
-export type Notice = { title: string, lines: string[], again?: () => void }
+export type Notice = { title: string, lines: string[], again?: { label: string, run: () => void } }
 
-type Step = { id: string, label: string, operations: Operation[], joins?: string }
+/** Title and lines for what was worked out before waiting for the server and does not fit any more. */
+export const CHANGED_MEANWHILE: [string, string[]] = ['It was changed meanwhile', ['What was to be done was worked out before that. Nothing was done; try again.']]
+
+/** What a window that is gone left is sent so often before the level is opened; a change that the server fails on is set apart by then. */
+const LEFTOVER_TRIES = 4
 
 /** The level being worked on. Every write to its document goes through `change`, `undo`, `redo` or what others did. */
 export const useLevel = defineStore('level', () => {
@@ -40,6 +51,10 @@ export const useLevel = defineStore('level', () => {
   const notice = shallowRef<Notice | null>(null)
   const undoSteps = shallowRef<readonly Step[]>([])
   const redoSteps = shallowRef<readonly Step[]>([])
+  /** Changes that the server did not take, until somebody decides about them. */
+  const apart = shallowRef<readonly SetApart[]>([])
+  /** Whether this person came in with the reading key. */
+  const mayOnlyRead = ref(false)
   const isShowingOnly = ref(false)
   /** What a drag or a form would do, before it is done. */
   const previewed = shallowRef<ReadonlyMap<string, Partial<Placement>>>(new Map())
@@ -47,6 +62,7 @@ export const useLevel = defineStore('level', () => {
   /** By change id, in the order made. */
   const unanswered = new Map<string, Unanswered>()
   let queue: ChangeQueue | undefined
+  let keeper: StepKeeper | undefined
   let openings = 0
 
   function makeIndex(of: LevelDocument): LevelIndex {
@@ -62,21 +78,37 @@ export const useLevel = defineStore('level', () => {
     const opening = ++openings
     const window = await claimWindow()
     await sendLeftovers(id, window)
-    const [{ placements, layers, stations, blocks, ...rest }] = await Promise.all([api.level(id), kit.load()])
+    const steps = new StepKeeper(id, window)
+    const [{ placements, layers, stations, blocks, unreadable, ...rest }, kept, setApart] = await Promise.all([
+      api.level(id), steps.load().catch(() => ({ undo: [], redo: [] })), listApart(id).catch(() => []), kit.load(),
+    ])
     // Left again, or another level opened, while this one was loading.
     if (opening !== openings) return
     document.value = markRaw(new LevelDocument(placements, layers, stations, blocks))
     index.value = markRaw(makeIndex(document.value))
     summary.value = rest
     queue = makeQueue(id, window, rest.revision)
+    keeper = steps
+    undoSteps.value = kept.undo
+    redoSteps.value = kept.redo
+    apart.value = setApart
     saving.value = { kind: 'saved', revision: rest.revision }
     version.value++
+    tellUnreadable(unreadable)
+  }
+
+  function tellUnreadable(unreadable: readonly Unreadable[]): void {
+    const lines = unreadable.slice(0, 5).map(({ name, field, message }) => `${name}: ${field} ${message}. What hangs below it is shown; delete it, or give it a new rule by Repeat.`)
+    const missing = kit.unreadable > 0 ? [`${kit.unreadable} ${kit.unreadable === 1 ? 'part' : 'parts'} of the kit cannot be read and ${kit.unreadable === 1 ? 'is' : 'are'} left out.`] : []
+    if (lines.length + missing.length > 0) tell('Not all of this can be shown as it was saved', [...lines, ...unreadable.length > 5 ? [`and ${unreadable.length - 5} more`] : [], ...missing])
   }
 
   function close(): void {
     openings++
     queue?.close()
     queue = undefined
+    keeper = undefined
+    apart.value = []
     summary.value = null
     selection.value = { ids: new Set(), last: null }
     undoSteps.value = []
@@ -97,50 +129,84 @@ export const useLevel = defineStore('level', () => {
       onState: (state) => {
         saving.value = state
       },
-      giveWay,
+      giveWay: (others, lost, refused) => giveWay(levelId, others, lost, refused),
     }, { baseRevision, changes: [] })
   }
 
-  function giveWay(others: JournalEntry[], lost: Change[], reason: string | null): ReadonlySet<string> {
-    const { kept, dropped, touched } = rebase(document.value, [...unanswered.values()], others, new Set(lost.map(({ id }) => id)))
+  function giveWay(levelId: string, others: JournalEntry[], lost: Change[], refused: Refusal | null): ReadonlySet<string> {
+    const given = refused ? [refused.change] : lost
+    const { kept, dropped, touched } = rebase(document.value, [...unanswered.values()], others, new Set(given.map(({ id }) => id)))
     unanswered.clear()
     for (const entry of kept) unanswered.set(entry.change.id, entry)
     const ids = new Set(dropped.map(({ id }) => id))
-    undoSteps.value = undoSteps.value.filter(step => !ids.has(step.id))
-    redoSteps.value = redoSteps.value.filter(step => !ids.has(step.id))
+    setSteps(undoSteps.value.filter(step => !ids.has(step.id)), redoSteps.value.filter(step => !ids.has(step.id)))
     afterWriting(touched)
-    if (dropped.length > 0) tellDropped(dropped, others, reason)
+    if (refused) setApart(levelId, dropped, refused)
+    else if (dropped.length > 0) tellDropped(dropped, others)
     return ids
   }
 
   /** Changes made before a reload or in a window that is gone. Nothing is loaded yet, so what is lost only has to be told. */
   async function sendLeftovers(levelId: string, window: string): Promise<void> {
-    for (const left of await leftQueues(levelId, window)) {
+    for (const left of await leftQueues(levelId, window).catch(() => [])) {
+      let reason = ''
       const leftover = new ChangeQueue({
         send: request => api.saveChanges(levelId, request),
         keep: content => keepQueue(levelId, left.window, content),
-        onState: () => {},
-        giveWay: (others, lost, reason) => {
-          tellDropped(lost, others, reason)
-          return new Set(lost.map(({ id }) => id))
+        onState: (state) => {
+          if (state.kind === 'away') reason = state.reason
+        },
+        giveWay: (others, lost, refused) => {
+          if (refused) setApart(levelId, [refused.change], refused)
+          else tellDropped(lost, others)
+          return new Set((refused ? [refused.change] : lost).map(({ id }) => id))
         },
       }, left.content)
-      await leftover.settled()
+      for (let tries = 0; !leftover.isEmpty && tries < LEFTOVER_TRIES; tries++) await leftover.settled()
       leftover.close()
-      if (!leftover.isEmpty) throw new ServerAway('The server cannot be reached. What you changed is kept on this device.')
+      if (!leftover.isEmpty) throw new ServerAway(reason)
     }
   }
 
+  /** Puts changes that the server does not take where they are in nobody's way. @param dropped the refused one, and what stood on it */
+  function setApart(levelId: string, dropped: readonly Change[], { change: refused, reason }: Refusal): void {
+    const set = dropped.map((each): SetApart => ({ change: each, reason: each.id === refused.id ? reason : `It builds on "${refused.label}", which was set apart.`, at: new Date().toISOString() }))
+    for (const each of set) void keepApart(levelId, each).catch(() => {})
+    apart.value = [...apart.value, ...set]
+    tell(set.length === 1 ? 'A change could not be saved' : `${set.length} changes could not be saved`, [
+      ...set.map(each => `"${each.change.label}": ${each.reason}`), 'Set apart beside the save state, where it can be tried again, kept as a file or dropped. All else goes on.',
+    ])
+  }
+
+  /** Does a change that was set apart once more, as things are now. */
+  function tryApart(each: SetApart): void {
+    if (change(each.change.label, each.change.operations)) removeApart(each)
+  }
+
+  function removeApart(each: SetApart): void {
+    apart.value = apart.value.filter(other => other !== each)
+    if (summary.value) void dropApart(summary.value.id, each).catch(() => {})
+  }
+
+  function setSteps(undo: readonly Step[], redo: readonly Step[]): void {
+    undoSteps.value = undo
+    redoSteps.value = redo
+    keeper?.keep({ undo, redo })
+  }
+
   /** Says what happened to whose change, and offers to do the dropped ones again on top of the others'. */
-  function tellDropped(dropped: Change[], others: JournalEntry[], reason: string | null): void {
+  function tellDropped(dropped: Change[], others: JournalEntry[]): void {
     const lines = dropped.map((mine) => {
       const footprint = footprintOf([mine])
       const theirs = others.findLast(other => conflicts(footprintOf([other]), footprint))
       if (theirs) return `Your "${mine.label}" was taken back: ${theirs.author} did "${theirs.label}" on the same thing first (change ${theirs.revision}), which was kept.`
-      return `Your "${mine.label}" was taken back: ${reason ?? 'it built on one that was.'}`
+      return `Your "${mine.label}" was taken back: it built on one that was.`
     })
-    tell(dropped.length === 1 ? 'A change could not be kept' : `${dropped.length} changes could not be kept`, lines, () => {
-      for (const mine of dropped) if (!change(mine.label, mine.operations)) return
+    tell(dropped.length === 1 ? 'A change could not be kept' : `${dropped.length} changes could not be kept`, lines, {
+      label: 'Do mine again',
+      run: () => {
+        for (const mine of dropped) if (!change(mine.label, mine.operations)) return
+      },
     })
   }
 
@@ -155,16 +221,16 @@ export const useLevel = defineStore('level', () => {
     if (!made) return false
     const last = undoSteps.value.at(-1)
     const joined = joins !== undefined && last?.joins === joins
-    const step: Step = joined ? { ...made, operations: [...made.operations, ...last.operations], joins } : { ...made, joins }
-    undoSteps.value = [...joined ? undoSteps.value.slice(0, -1) : undoSteps.value, step]
-    redoSteps.value = []
+    const step: Step = joined ? { ...made.step, operations: [...made.step.operations, ...last.operations], joins } : { ...made.step, joins }
+    setSteps([...joined ? undoSteps.value.slice(0, -1) : undoSteps.value, step], [])
+    afterWriting(made.touched)
     return true
   }
 
   /** The next change joins no earlier one. */
   function endJoining(): void {
     const last = undoSteps.value.at(-1)
-    if (last?.joins !== undefined) undoSteps.value = [...undoSteps.value.slice(0, -1), { ...last, joins: undefined }]
+    if (last?.joins !== undefined) setSteps([...undoSteps.value.slice(0, -1), { ...last, joins: undefined }], redoSteps.value)
   }
 
   /** Shows in the ledger what operations would do; null ends that. */
@@ -175,28 +241,51 @@ export const useLevel = defineStore('level', () => {
   function undo(): void {
     const step = undoSteps.value.at(-1)
     if (!step) return
-    undoSteps.value = undoSteps.value.slice(0, -1)
     const made = perform(`Undo: ${step.label}`.slice(0, 200), step.operations)
-    if (made) redoSteps.value = [...redoSteps.value, { ...made, label: step.label }]
+    setSteps(undoSteps.value.slice(0, -1), made ? [...redoSteps.value, { ...made.step, label: step.label }] : redoSteps.value)
+    if (made) afterWriting(made.touched)
   }
 
   function redo(): void {
     const step = redoSteps.value.at(-1)
     if (!step) return
-    redoSteps.value = redoSteps.value.slice(0, -1)
     const made = perform(step.label, step.operations)
-    if (made) undoSteps.value = [...undoSteps.value, made]
+    setSteps(made ? [...undoSteps.value, made.step] : undoSteps.value, redoSteps.value.slice(0, -1))
+    if (made) afterWriting(made.touched)
   }
 
-  /** Applies and sends; returns the step that takes it back. */
-  function perform(label: string, wanted: Operation[]): Step | null {
+  /** Takes the level back to what it was after an earlier change. That is a change itself. @throws ApiFailure, ServerAway */
+  async function goBack({ revision, label }: { revision: number, label: string }): Promise<void> {
+    if (!summary.value) return
+    await settled()
+    const levelId = summary.value.id
+    const back = await api.back(levelId, revision)
+    if (summary.value?.id !== levelId) return
+    if (unanswered.size > 0 || back.revision !== queue?.revision) throw new ServerAway('The level was changed meanwhile. Try again.')
+    const operations = mergeOperations(back.operations).filter(operation => 'fields' in operation || recordIsThere(operation))
+    change(revision === 0 ? 'Back to the beginning' : `Back to change ${revision}: ${label}`.slice(0, 200), operations)
+  }
+
+  function recordIsThere({ do: what, id }: Operation): boolean {
+    if (what === 'remove') return document.value.has(id)
+    return what === 'remove-layer' ? document.value.layers.has(id) : what === 'remove-block' ? document.value.blocks.has(id) : document.value.stations.has(id)
+  }
+
+  /**
+   * Applies and sends; returns the step that takes it back, and what was touched. From the moment it is applied it is on its way to
+   * the server, whatever goes wrong with showing it.
+   */
+  function perform(label: string, wanted: Operation[]): { step: Step, touched: Set<string> } | null {
+    if (mayOnlyRead.value) {
+      tell('Only looking is possible with this key', ['Nothing was changed. The writing key opens more.'])
+      return null
+    }
     try {
       const made: Change = { id: v7(), label, author: settings.kept.author, operations: withExceptions(document.value, wanted) }
       const { inverse, touched } = applyChange(document.value, made.operations)
-      afterWriting(touched)
       unanswered.set(made.id, { change: made, inverse })
       queue?.add(made)
-      return { id: made.id, label, operations: inverse }
+      return { step: { id: made.id, label, operations: inverse }, touched }
     }
     catch (error) {
       if (!(error instanceof ChangeError || error instanceof CopyError)) throw error
@@ -217,6 +306,12 @@ export const useLevel = defineStore('level', () => {
     version.value++
     void touchedHook.trigger(touched)
     loadShapes(touched)
+  }
+
+  /** Remembers how some things are. @returns whether they are still so, such as after waiting for the server */
+  function remember(ids: Iterable<string>): () => boolean {
+    const seen = new Map([...ids].map(id => [id, document.value.get(id)]))
+    return () => [...seen].every(([id, placement]) => document.value.get(id) === placement)
   }
 
   /** Resolves when everything is saved or the server has turned out to be away. */
@@ -273,9 +368,9 @@ export const useLevel = defineStore('level', () => {
     afterWriting(new Set([...document.value.placements()].map(({ id }) => id)))
   }
 
-  function tell(title: string, lines: string[], again?: () => void): void {
+  function tell(title: string, lines: string[], again?: Notice['again']): void {
     notice.value = { title, lines, again }
   }
 
-  return { summary, document, index, version, selection, saving, notice, undoSteps, redoSteps, isShowingOnly, previewed, showOnly, open, close, change, endJoining, preview, undo, redo, settled, pick, togglePick, tell, onTouched: touchedHook.on }
+  return { summary, document, index, version, selection, saving, notice, undoSteps, redoSteps, apart, mayOnlyRead, isShowingOnly, previewed, showOnly, open, close, change, endJoining, preview, undo, redo, goBack, tryApart, removeApart, remember, settled, pick, togglePick, tell, onTouched: touchedHook.on }
 })

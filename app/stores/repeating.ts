@@ -21,7 +21,7 @@ import { useEditor } from './editor'
 import { useEdits } from './edits'
 import { useHandling } from './handling'
 import { useKit } from './kit'
-import { useLevel } from './level'
+import { CHANGED_MEANWHILE, useLevel } from './level'
 
 export const RULE_NAMES: Record<RuleKind, string> = { line: 'Line', grid: 'Grid', ring: 'Ring', fan: 'Fan', path: 'Path', mirror: 'Mirror' }
 
@@ -141,11 +141,14 @@ export const useRepeating = defineStore('repeating', () => {
     if (shapes.length > MOST_BENT_PARTS) return level.tell('Too many bent pieces', [`Each of them becomes a part; ${shapes.length.toLocaleString('en')} are too many. ${MOST_BENT_PARTS} are the most: make the pieces longer, or release copies one by one.`])
     if (shapes.length === 0) return work()
     const parts = new Map<string, string>()
+    const { name } = level.document.need(id)
     await kit.online(async () => {
       for (const shape of shapes) {
-        const made = await kit.create({ id: v7(), name: `${level.document.need(id).name}, bent`.slice(0, 200), kind: 'piece', tags: [], inKit: false }, kit.solid(shape)!.mesh)
+        const made = await kit.create({ id: v7(), name: `${name}, bent`.slice(0, 200), kind: 'piece', tags: [], inKit: false }, kit.solid(shape)!.mesh)
         parts.set(shape, made.id)
       }
+      // The path may have been changed while the parts were being made; then they are of other pieces.
+      if (!level.document.has(id) || bentShapesOf(level.document, id).some(shape => !parts.has(shape))) return level.tell(...CHANGED_MEANWHILE)
       work(shape => parts.get(shape)!)
     }, level.tell)
   }

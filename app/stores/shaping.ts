@@ -13,7 +13,7 @@ import { turnAbout, turnPlacements } from '~~/core/handles/turn'
 import { bakeMesh } from '~~/core/kit/bake-mesh'
 import type { Part } from '~~/core/kit/part'
 import type { BakeWhat } from '~~/core/level/bake'
-import { bake, reset } from '~~/core/level/bake'
+import { bake, bakingMatrix, reset } from '~~/core/level/bake'
 import type { Operation, Placement, Quat } from '~~/core/level/schema'
 import { facePlacements } from '~~/core/snap/face'
 import { setDown } from '~~/core/snap/set-down'
@@ -21,7 +21,7 @@ import { useEditor } from './editor'
 import { useEdits } from './edits'
 import { useHandling } from './handling'
 import { useKit } from './kit'
-import { useLevel } from './level'
+import { CHANGED_MEANWHILE, useLevel } from './level'
 import { useSettings } from './settings'
 
 export type BakeQuestion = { what: BakeWhat | 'reset-size' | 'reset-turn' }
@@ -137,9 +137,9 @@ export const useShaping = defineStore('shaping', () => {
     const { partId, pivot, name } = level.document.need(last)
     const part = partId === null ? undefined : kit.part(partId)
     if (!part) return
-    const others = instancesOf(part.id).filter(id => id !== last)
     await kit.online(async () => {
       await kit.setPivot(part.id, pivot)
+      const others = instancesOf(part.id).filter(id => id !== last)
       level.change(`Give ${part.name} the pivot of ${name}`.slice(0, 200), setPivots(level.document, others, pivot))
     }, level.tell)
   }
@@ -163,15 +163,18 @@ export const useShaping = defineStore('shaping', () => {
     if (last === null || !solid) return
     const { partId, name } = level.document.need(last)
     const part = partId === null ? undefined : kit.part(partId)
-    const others = all && part ? instancesOf(part.id).filter(id => id !== last) : []
     const newId = v7()
-    const { matrix, operations, skewed } = bake(level.document, last, what, newId, others)
+    const matrix = bakingMatrix(level.document.need(last), what)
     const made = partToBake(part, newId, all && part ? part.name : name, all && part !== undefined)
-    const put = operations.map((operation): Operation => operation.do === 'put' && operation.fields.partId === newId
-      ? { ...operation, fields: { ...operation.fields, kind: 'part', blockId: null } }
-      : operation)
     await kit.online(async () => {
       await kit.create(made, bakeMesh(solid.mesh, matrix))
+      // Things may have been moved, or taken away, while that was on its way: what is done is worked out from how they are now.
+      if (!level.document.has(last) || level.document.shapeOf(last) !== shape) return level.tell(...CHANGED_MEANWHILE)
+      const others = all && part ? instancesOf(part.id).filter(id => id !== last) : []
+      const { operations, skewed } = bake(level.document, last, what, newId, others, matrix)
+      const put = operations.map((operation): Operation => operation.do === 'put' && operation.fields.partId === newId
+        ? { ...operation, fields: { ...operation.fields, kind: 'part', blockId: null } }
+        : operation)
       edits.restructure(`Bake the ${what === 'both' ? 'size and turn' : what} of ${all && part ? `all ${part.name}` : name}`.slice(0, 200), { operations: put, skewed })
     }, level.tell)
   }

@@ -24,9 +24,10 @@ export type Baking = {
  *
  * @param partId the part with the baked mesh, to be shown instead
  * @param others further placements of the same part, which get numbers that make them look as before on the new shape
+ * @param matrix what was baked, if its size or turn may have changed since
  */
-export function bake(document: LevelDocument, id: string, what: BakeWhat, partId: string, others: readonly string[] = []): Baking {
-  const matrix = bakingMatrix(document.need(id), what)
+export function bake(document: LevelDocument, id: string, what: BakeWhat, partId: string, others: readonly string[] = [], matrix = bakingMatrix(document.need(id), what)): Baking {
+  const isAsBaked = matrix.equals(bakingMatrix(document.need(id), what))
   const inverse = matrix.clone().invert()
   const operations: Operation[] = []
   const skewed: string[] = []
@@ -35,7 +36,7 @@ export function bake(document: LevelDocument, id: string, what: BakeWhat, partId
     const pivot = new Vector3(...placement.pivot).applyMatrix4(matrix).toArray() as Vec3
     const before = localMatrix(placement, new Matrix4())
     const wanted = before.clone().multiply(inverse)
-    const transform = each === id ? atRest(placement, what) : decompose(wanted, pivot)
+    const transform = each === id && isAsBaked ? atRest(placement, what) : decompose(wanted, pivot)
     const fields = { partId, ...transform, translation: placement.translation, pivot }
     const after = localMatrix({ ...placement, ...fields }, new Matrix4())
     if (differsFrom(wanted, after)) skewed.push(each)
@@ -73,7 +74,8 @@ export function reset(placement: Placement, what: 'size' | 'turn'): Partial<Plac
   return what === 'size' ? { scale: [1, 1, 1] } : { rotation: [0, 0, 0, 1] }
 }
 
-function bakingMatrix({ rotation, scale }: Placement, what: BakeWhat): Matrix4 {
+/** What a mesh's points go through when a placement's size, turn or both are baked. */
+export function bakingMatrix({ rotation, scale }: Placement, what: BakeWhat): Matrix4 {
   const size = new Matrix4().makeScale(...scale)
   if (what === 'size') return size
   const turn = new Matrix4().makeRotationFromQuaternion(new Quaternion(...rotation))

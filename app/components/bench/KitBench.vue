@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { mdiMagnify } from '@mdi/js'
-import { computed, ref, watch } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import type { Part } from '~~/core/kit/part'
 import { partSize } from '~~/core/kit/part'
 import { printQuantity } from '~~/core/units/quantity'
 import { useEditor } from '~/stores/editor'
 import { useKit } from '~/stores/kit'
+import { useLevel } from '~/stores/level'
 import { useSettings } from '~/stores/settings'
 import { CLICK_SLACK } from '~/tools/pick-tool'
 import { PlaceTool } from '~/tools/place-tool'
@@ -13,7 +14,9 @@ import { PlaceTool } from '~/tools/place-tool'
 const kit = useKit()
 const editor = useEditor()
 const settings = useSettings()
+const level = useLevel()
 const search = ref('')
+const menu = shallowRef<{ part: Part, at: [number, number] } | null>(null)
 const found = computed(() => {
   const words = search.value.toLowerCase().split(/\s+/).filter(Boolean)
   return kit.parts.filter(part => words.every(word => [part.name, part.kind, ...part.tags].some(text => text.toLowerCase().includes(word))))
@@ -24,6 +27,15 @@ function sizeOf(part: Part): string {
   const { unit } = settings.kept
   const decimals = unit === 'm' ? 2 : settings.decimals
   return `${partSize(part).map(side => Number(printQuantity(side, 'length', unit, decimals))).join('×')} ${unit}`
+}
+
+/** What no level uses can go; it can be brought back as long as the notice says so. */
+async function remove(part: Part): Promise<void> {
+  menu.value = null
+  await kit.online(async () => {
+    const bringBack = await kit.remove(part.id)
+    level.tell(`${part.name} was deleted from the kit`, ['No level uses it.'], { label: 'Bring it back', run: () => void kit.online(bringBack, level.tell) })
+  }, level.tell)
 }
 
 /** A press that wanders off drags one part out; one that does not starts placing as often as wanted. */
@@ -93,7 +105,8 @@ function toggle(part: Part, wasPlacing: boolean): void {
         <button
           type="button" class="card" :aria-pressed="editor.mode?.partId === part.id" :data-part="part.name" :title="part.tags.join(', ')"
           @pointerdown="press($event, part)" @keydown.enter.prevent="toggle(part, editor.mode?.partId === part.id)"
-          @keydown.space.prevent="toggle(part, editor.mode?.partId === part.id)" @contextmenu.prevent
+          @keydown.space.prevent="toggle(part, editor.mode?.partId === part.id)" @contextmenu.prevent="menu = { part, at: [$event.clientX, $event.clientY] }"
+          @keydown.delete.stop="remove(part)"
         >
           <img v-if="kit.pictures.get(part.id)" :src="kit.pictures.get(part.id)" alt="" width="66" height="66" draggable="false">
           <span v-else class="blank" />
@@ -102,6 +115,9 @@ function toggle(part: Part, wasPlacing: boolean): void {
         </button>
       </li>
     </ul>
+    <v-menu v-if="menu" :model-value="true" :target="menu.at" @update:model-value="menu = null">
+      <v-list density="compact"><v-list-item :title="`Delete ${menu.part.name} from the kit`" @click="remove(menu.part)" /></v-list>
+    </v-menu>
     <p v-if="found.length === 0" class="quiet none">No part has “{{ search }}” in its name or tags.</p>
   </section>
 </template>

@@ -7,7 +7,7 @@ const level = useLevel()
 function again(): void {
   const redo = level.notice?.again
   level.notice = null
-  redo?.()
+  redo?.run()
 }
 </script>
 
@@ -16,7 +16,7 @@ function again(): void {
     <div class="text">
       <h2>{{ level.notice.title }}</h2>
       <p v-for="line in level.notice.lines" :key="line">{{ line }}</p>
-      <v-btn v-if="level.notice.again" size="small" color="action" variant="flat" @click="again">Do mine again</v-btn>
+      <v-btn v-if="level.notice.again" size="small" color="action" variant="flat" @click="again">{{ level.notice.again.label }}</v-btn>
     </div>
     <v-btn :icon="mdiClose" size="x-small" variant="text" aria-label="Close" @click="level.notice = null" />
   </section>

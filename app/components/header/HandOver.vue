@@ -1,28 +1,28 @@
 <script setup lang="ts">
 import { mdiDownload } from '@mdi/js'
-import { computed, ref } from 'vue'
+import { ref } from 'vue'
+import { api, whatFailed } from '~/api/client'
+import { saveFile } from '~/saving/save-file'
 import { useLevel } from '~/stores/level'
 
 const level = useLevel()
 const preparing = ref(false)
 const failed = ref('')
 const instanced = ref(false)
-const address = computed(() => `/api/levels/${level.summary?.id}/export.glb${instanced.value ? '?instanced=true' : ''}`)
 
 /** The file is made by the server, so what waits here is sent first. */
 async function handOver(): Promise<void> {
   failed.value = ''
   preparing.value = true
-  await level.settled()
-  preparing.value = false
-  if (level.saving.kind !== 'saved') {
-    failed.value = 'The server is away. Your changes are kept; hand over when they are saved.'
-    return
+  try {
+    await level.settled()
+    if (level.saving.kind === 'away') failed.value = `${level.saving.reason} Your changes are kept; hand over when they are saved.`
+    else if (level.summary) saveFile(await api.exportLevel(level.summary.id, instanced.value), `${level.summary.name}.glb`)
   }
-  const link = document.createElement('a')
-  link.href = address.value
-  link.download = ''
-  link.click()
+  catch (error) {
+    failed.value = whatFailed(error)
+  }
+  preparing.value = false
 }
 </script>
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { mdiChevronDown } from '@mdi/js'
 import { ref } from 'vue'
-import { api, ApiFailure } from '~/api/client'
+import { api, whatFailed } from '~/api/client'
 import { useLevel } from '~/stores/level'
 
 const level = useLevel()
@@ -22,7 +22,7 @@ async function rename(): Promise<void> {
     renaming.value = false
   }
   catch (failure) {
-    error.value = failure instanceof ApiFailure ? failure.message : 'The server cannot be reached; the name is as it was.'
+    error.value = `${whatFailed(failure)} The name is as it was.`
   }
 }
 </script>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { UNREACHABLE } from '~/api/client'
 import { useLevel } from '~/stores/level'
 
 const level = useLevel()
@@ -8,17 +9,22 @@ const text = computed(() => {
   const state = level.saving
   if (state.kind === 'saved') return state.revision === 0 ? 'Saved' : `Saved · change ${state.revision}`
   if (state.kind === 'saving') return `Saving ${changes(state.waiting)} …`
-  return `The server is away · ${changes(state.waiting)} kept on this device`
+  const why = state.reason === UNREACHABLE ? 'The server is away' : state.reason.replace(/\..*/, '')
+  return `${why} · ${changes(state.waiting)} ${state.isKept ? 'kept on this device' : 'in this window only'}`
 })
 </script>
 
 <template>
-  <span class="state" :class="level.saving.kind" role="status" data-test="save-state">{{ text }}</span>
+  <span v-if="level.mayOnlyRead" class="state" role="status" data-test="save-state">Only looking</span>
+  <span v-else class="state" :class="level.saving.kind" role="status" data-test="save-state">{{ text }}</span>
 </template>
 
 <style scoped>
 .state {
+  overflow: hidden;
   font-size: 13px;
+  text-overflow: ellipsis;
+  white-space: nowrap;
   opacity: 0.9;
 }
 

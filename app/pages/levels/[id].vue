@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { onBeforeUnmount, onMounted, ref } from 'vue'
 import { useEventListener } from '@vueuse/core'
-import { ApiFailure } from '~/api/client'
+import { ApiFailure, whatFailed } from '~/api/client'
 import { useAutomation } from '~/composables/use-automation'
 import { useEditorKeys } from '~/composables/use-editor-keys'
 import { useLevelPicture } from '~/composables/use-level-picture'
@@ -13,6 +13,7 @@ const route = useRoute()
 const level = useLevel()
 const settings = useSettings()
 const editor = useEditor()
+const reason = ref('')
 const state = ref<'opening' | 'open' | 'missing' | 'away'>('opening')
 
 async function open(): Promise<void> {
@@ -23,6 +24,7 @@ async function open(): Promise<void> {
   }
   catch (error) {
     state.value = error instanceof ApiFailure && error.status === 404 ? 'missing' : 'away'
+    reason.value = whatFailed(error)
     if (!(error instanceof ApiFailure)) console.warn(error)
   }
 }
@@ -43,6 +45,7 @@ useAutomation()
       <template v-if="state === 'open'">
         <LevelMenu />
         <SaveState />
+        <SetApart />
         <UndoRedo />
       </template>
       <template #end>
@@ -82,7 +85,8 @@ useAutomation()
         <v-btn color="action" variant="flat" to="/">All levels</v-btn>
       </template>
       <template v-else>
-        <h1>The server cannot be reached</h1>
+        <h1>The level cannot be opened now</h1>
+        <p>{{ reason }}</p>
         <p class="quiet">Nothing is lost: what was changed here is kept on this device and goes out when the server is back.</p>
         <v-btn color="action" variant="flat" @click="open">Try again</v-btn>
       </template>

@@ -1,0 +1,66 @@
+<script setup lang="ts">
+import { onMounted, ref } from 'vue'
+import { api, whatFailed } from '~/api/client'
+import { useLevel } from '~/stores/level'
+
+const level = useLevel()
+const route = useRoute()
+const key = ref('')
+const error = ref('')
+
+useHead({ title: 'Key · Handy Grid' })
+
+// The link that is printed at the start has the key behind the #, which browsers send nowhere.
+onMounted(() => {
+  const given = new URLSearchParams(location.hash.slice(1)).get('key')
+  if (!given) return
+  history.replaceState(history.state, '', location.pathname + location.search)
+  key.value = given
+  void enter()
+})
+
+async function enter(): Promise<void> {
+  error.value = ''
+  try {
+    const { may } = await api.startSession(key.value.trim())
+    level.mayOnlyRead = may === 'read'
+    const to = String(route.query.to ?? '/')
+    // Only to pages of our own.
+    await navigateTo(/^\/(?![/\\])/.test(to) ? to : '/')
+  }
+  catch (failure) {
+    error.value = whatFailed(failure)
+  }
+}
+</script>
+
+<template>
+  <main class="door">
+    <AppHeader />
+    <v-card class="sheet" width="400" title="A key is needed">
+      <v-card-text>
+        <p class="quiet">This Handy Grid is open to others on the network. Whoever started it has a link with the key, or the key itself.</p>
+        <v-text-field v-model="key" label="Key" type="password" autocomplete="current-password" autofocus variant="outlined" density="comfortable" :error-messages="error" @keydown.enter="enter" />
+      </v-card-text>
+      <v-card-actions>
+        <v-btn color="action" variant="flat" :disabled="key.trim() === ''" @click="enter">Enter</v-btn>
+      </v-card-actions>
+    </v-card>
+  </main>
+</template>
+
+<style scoped>
+.door {
+  min-height: 100dvh;
+  background: rgb(var(--v-theme-background));
+}
+
+.sheet {
+  margin: 12vh auto 0;
+  border: 1px solid var(--line);
+}
+
+p {
+  margin-bottom: 14px;
+}
+</style>
