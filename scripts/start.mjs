@@ -1,7 +1,9 @@
 // Starts Handy Grid: installs what is missing, brings up the database, builds if the sources changed, serves.
 // Only Node.js's own modules may be imported here; the packages may not be there yet. Settings: see the README.
 import { spawn } from 'node:child_process'
-import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { randomBytes } from 'node:crypto'
+import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { networkInterfaces } from 'node:os'
 import { join, resolve } from 'node:path'
 import { checkNode, ensureBuild, ensurePackages } from './lib/packages.mjs'
 import { checkDatabase, startPostgres } from './lib/postgres.mjs'
@@ -33,8 +35,29 @@ async function main() {
     url = postgres.url
   }
   if (!dev) await ensureBuild()
-  await serve(url)
+  const keys = keysFor(host)
+  await serve({ DATABASE_URL: url, ...keys })
   console.log(`Handy Grid is ready at ${address}`)
+  if (keys.HANDY_GRID_KEY) tellKeys(keys)
+}
+
+/** Beyond loopback nobody is let in without a key: those of the settings, or some that are made once and kept beside the database. */
+function keysFor(served) {
+  const { HANDY_GRID_KEY, HANDY_GRID_READING_KEY } = process.env
+  if (HANDY_GRID_KEY || /^(localhost|127\..*|::1)$/.test(served)) return { HANDY_GRID_KEY, HANDY_GRID_READING_KEY }
+  const file = join(folder, 'keys.json')
+  const made = () => randomBytes(24).toString('base64url')
+  if (!existsSync(file)) writeFileSync(file, JSON.stringify({ writing: made(), reading: made() }), { mode: 0o600 })
+  const { writing, reading } = JSON.parse(readFileSync(file, 'utf8'))
+  return { HANDY_GRID_KEY: writing, HANDY_GRID_READING_KEY: HANDY_GRID_READING_KEY || reading }
+}
+
+function tellKeys({ HANDY_GRID_KEY, HANDY_GRID_READING_KEY }) {
+  const isEverywhere = host === '0.0.0.0' || host === '::'
+  const own = Object.values(networkInterfaces()).flat().find(({ family, internal }) => family === 'IPv4' && !internal)?.address
+  const link = key => `http://${isEverywhere ? own ?? '127.0.0.1' : shown}:${port}/enter#key=${key}`
+  console.log(`To work on levels:   ${link(HANDY_GRID_KEY)}`)
+  if (HANDY_GRID_READING_KEY) console.log(`To look at them:     ${link(HANDY_GRID_READING_KEY)}`)
 }
 
 /** Notes that we run on this folder. @throws Stop if another start does; ends what one that was killed left behind */
@@ -72,18 +95,30 @@ function isOurs(pid) {
   }
 }
 
-async function serve(url) {
-  const env = { ...process.env, HOST: host, PORT: String(port), NITRO_HOST: host, NITRO_PORT: String(port), DATABASE_URL: url, NUXT_TELEMETRY_DISABLED: '1' }
+/** Starts the server and waits until it answers. One that ends by itself after that is started again. */
+async function serve(settings) {
+  const given = Object.fromEntries(Object.entries(settings).filter(([, value]) => value))
+  const env = { ...process.env, HOST: host, PORT: String(port), NITRO_HOST: host, NITRO_PORT: String(port), NUXT_TELEMETRY_DISABLED: '1', ...given }
   const server = dev
     ? spawn(tool('nuxt'), ['dev', '--host', host, '--port', String(port)], { cwd: root, env, stdio: ['ignore', 'inherit', 'inherit'], detached: true })
     : spawn(process.execPath, ['.output/server/index.mjs'], { cwd: root, env: { ...env, NODE_ENV: 'production' }, stdio: ['ignore', 'ignore', 'inherit'], detached: true })
-  stops.push(() => end(server.pid, 'SIGTERM'))
+  const endServer = () => end(server.pid, 'SIGTERM')
+  stops.push(endServer)
   writeNote({ server: server.pid })
-  server.on('exit', (code, signal) => stop(new Stop(`The server ended by itself (${signal ?? code}).`)))
+  let isReady = false
+  server.on('exit', (code, signal) => {
+    if (stopping) return
+    const why = `The server ended by itself (${signal ?? code})`
+    if (!isReady) return stop(new Stop(`${why}.`))
+    console.error(`${why}; it is started again.`)
+    stops.splice(stops.indexOf(endServer), 1)
+    setTimeout(() => stopping ?? serve(settings).catch(stop), 1000)
+  })
   await waitFor(async () => {
     const answer = await fetch(`${address}/api/health`).catch(() => null)
     return answer?.ok || stopping
   }, 120, `The server does not answer at ${address}.`)
+  isReady = true
 }
 
 /** Stops everything in reverse order, once. */

@@ -42,10 +42,14 @@ async function freePort(): Promise<number> {
   return port
 }
 
-export async function makeServer(): Promise<TestServer> {
+/**
+ * @param options.env further settings of the server
+ * @param options.database of another PostgreSQL, or of another server, which then has to go on being there
+ */
+export async function makeServer({ env = {}, database }: { env?: Record<string, string>, database?: string } = {}): Promise<TestServer> {
   const name = `test_${process.pid}_${Math.random().toString(36).slice(2, 8)}`
-  await withAdmin(`create database ${name}`)
-  const databaseUrl = Object.assign(new URL(adminUrl()), { pathname: `/${name}` }).href
+  if (!database) await withAdmin(`create database ${name}`)
+  const databaseUrl = database ?? Object.assign(new URL(adminUrl()), { pathname: `/${name}` }).href
   const pool = new pg.Pool({ connectionString: databaseUrl })
   pool.on('error', () => {})
   const port = await freePort()
@@ -60,7 +64,7 @@ export async function makeServer(): Promise<TestServer> {
   }
   const start = async () => {
     process_ = spawn(process.execPath, ['.output/server/index.mjs'], {
-      env: { ...process.env, NODE_ENV: 'production', HOST: '127.0.0.1', PORT: String(port), DATABASE_URL: databaseUrl, LOG_LEVEL: 'fatal' },
+      env: { ...process.env, NODE_ENV: 'production', HOST: '127.0.0.1', PORT: String(port), DATABASE_URL: databaseUrl, LOG_LEVEL: 'fatal', ...env },
       stdio: ['ignore', 'ignore', 'inherit'],
     })
     for (let tries = 0; !await fetch(`${url}/api/health`).then(answer => answer.ok, () => false); tries++) {
@@ -71,7 +75,7 @@ export async function makeServer(): Promise<TestServer> {
   const dispose = async () => {
     await end('SIGTERM')
     await pool.end()
-    await withAdmin(`drop database ${name} with (force)`)
+    if (!database) await withAdmin(`drop database ${name} with (force)`)
   }
   await start()
   return { url, port, databaseUrl, db: drizzle(pool, { schema }), start, end, dispose }

@@ -15,10 +15,10 @@ export function freshId(): string {
 }
 
 /** A server for all tests of a file; `call` asks it for JSON. */
-export function useServer() {
+export function useServer(options: Parameters<typeof makeServer>[0] = {}) {
   let server: TestServer
   beforeAll(async () => {
-    server = await makeServer()
+    server = await makeServer(options)
   })
   afterAll(() => server.dispose())
 

@@ -60,9 +60,9 @@ const when = (iso: string) => moment.format(new Date(iso))
       <p v-if="entries.length === 0 && !failed" class="quiet">Nothing has been changed yet.</p>
       <v-list density="compact" class="list" aria-label="Changes, the last one first">
         <v-list-item
-          v-for="(entry, index) in entries" :key="entry.revision" :disabled="!canGoTo(index) || going !== null" :active="index === 0"
+          v-for="(entry, index) in entries" :key="entry.revision" :disabled="index > 0 && !canGoTo(index) || going !== null" :active="index === 0" :link="index > 0"
           :title="entry.label" :subtitle="`${entry.author} · ${when(entry.madeAt)}`" :data-revision="entry.revision"
-          @click="goBack(entry.revision, entry.label)"
+          @click="index > 0 && goBack(entry.revision, entry.label)"
         >
           <template #append><span class="mono number">{{ index === 0 ? 'now' : entry.revision }}</span></template>
         </v-list-item>
@@ -91,6 +91,17 @@ p {
 .list {
   max-height: 55vh;
   overflow-y: auto;
+}
+
+.list :deep(.v-list-item-title),
+.list :deep(.v-list-item-subtitle) {
+  font-size: 13px;
+  letter-spacing: 0;
+}
+
+.list :deep(.v-list-item-subtitle) {
+  color: rgb(var(--v-theme-quiet));
+  opacity: 1;
 }
 
 .number {
