@@ -6,6 +6,7 @@ import { applyChange, ChangeError, conflicts, footprintOf, recordsNeeded } from 
 import { LevelDocument } from '../../core/level/document'
 import { mergeOperations } from '../../core/level/merge'
 import type { Change, JournalEntry, Operation, Placement } from '../../core/level/schema'
+import { putRows } from '../db/bulk'
 import type { Database, Transaction } from '../db/client'
 import { inTransaction, ONE_MOMENT } from '../db/client'
 import { placementToRow, rowToJournalEntry, rowToPlacement } from '../db/rows'
@@ -154,7 +155,7 @@ async function applyToRows(tx: Transaction, levelId: string, fresh: Change[], pl
   const removed = before.filter(id => !document.has(id))
   const written = [...touched.placements].filter(id => document.has(id))
   for (const table of SMALL_TABLES) await table.write(tx, levelId, document, [...touched[table.record]].filter(id => table.of(document).has(id)))
-  await writeRows(tx, levelId, written.map(id => document.need(id)))
+  await putRows(tx, placements, written.map(id => placementToRow(levelId, document.need(id))))
   for (const slice of slices(removed)) {
     await tx.delete(placements).where(and(eq(placements.levelId, levelId), inArray(placements.id, slice)))
   }
@@ -221,16 +222,6 @@ async function refuseOrphans(tx: Transaction, levelId: string, removed: string[]
     if (orphan) {
       throw new ApiError(422, 'has-children', `changes: "${orphan.name}" hangs below a placement to be removed; remove or move it as well.`, { field: 'changes' })
     }
-  }
-}
-
-const { levelId: _levelId, id: _id, ...updatable } = getTableColumns(placements)
-const fromExcluded = Object.fromEntries(Object.entries(updatable).map(([key, column]) => [key, sql.raw(`excluded."${column.name}"`)]))
-
-async function writeRows(tx: Transaction, levelId: string, records: Placement[]): Promise<void> {
-  for (const slice of slices(records)) {
-    await tx.insert(placements).values(slice.map(record => placementToRow(levelId, record)))
-      .onConflictDoUpdate({ target: [placements.levelId, placements.id], set: fromExcluded })
   }
 }
 

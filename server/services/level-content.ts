@@ -1,10 +1,11 @@
 import { eq, getTableColumns, sql } from 'drizzle-orm'
 import { LevelDocument } from '../../core/level/document'
 import type { Block, Layer, Placement, Station } from '../../core/level/schema'
+import { putRows } from '../db/bulk'
 import type { Transaction } from '../db/client'
 import { placementToRow, rowToPlacement } from '../db/rows'
 import { levels, placements } from '../db/schema'
-import { slices, SMALL_TABLES } from './small-tables'
+import { SMALL_TABLES } from './small-tables'
 
 /** What is in a level. */
 export type LevelContent = { placements: Placement[], layers: Layer[], stations: Station[], blocks: Block[] }
@@ -22,7 +23,7 @@ export async function insertLevel(tx: Transaction, id: string, name: string, con
   await tx.insert(levels).values({ id, name, placementCount: content.placements.length, picture, pictureType: picture && 'image/webp' })
   const document = new LevelDocument([], content.layers, content.stations, content.blocks)
   for (const table of SMALL_TABLES) await table.write(tx, id, document, [...table.of(document).keys()])
-  for (const some of slices(content.placements)) await tx.insert(placements).values(some.map(placement => placementToRow(id, placement)))
+  await putRows(tx, placements, content.placements.map(placement => placementToRow(id, placement)))
 }
 
 /** Puts the content of one level into another, new one, within the database: nothing of it comes here. */

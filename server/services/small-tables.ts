@@ -1,6 +1,7 @@
 import type { Column, InferSelectModel } from 'drizzle-orm'
 import { and, asc, eq, getTableColumns, inArray, sql } from 'drizzle-orm'
 import type { LevelDocument } from '../../core/level/document'
+import { putRows } from '../db/bulk'
 import type { Transaction } from '../db/client'
 import { blockToRow, layerToRow, rowToBlock, rowToLayer, rowToStation, stationToRow } from '../db/rows'
 import { blocks, layers, placements, stations } from '../db/schema'
@@ -40,8 +41,6 @@ function smallTable<R extends { id: string }, T extends Table>(options: {
 }): SmallTable {
   const { record, of, toRow, toRecord, usedBy } = options
   const table = options.table as typeof layers
-  const { levelId: _levelId, id: _id, ...updatable } = getTableColumns(table)
-  const fromExcluded = Object.fromEntries(Object.entries(updatable).map(([key, column]) => [key, sql.raw(`excluded."${column.name}"`)]))
   return {
     record,
     of,
@@ -53,10 +52,7 @@ function smallTable<R extends { id: string }, T extends Table>(options: {
       }
     },
     write: async (tx, levelId, document, ids) => {
-      for (const some of slices(ids)) {
-        const rows = some.map(id => toRow(levelId, of(document).get(id)!) as InferSelectModel<typeof layers>)
-        await tx.insert(table).values(rows).onConflictDoUpdate({ target: [table.levelId, table.id], set: fromExcluded })
-      }
+      await putRows(tx, options.table, ids.map(id => toRow(levelId, of(document).get(id)!)))
     },
     remove: async (tx, levelId, ids) => {
       for (const some of slices(ids)) await tx.delete(table).where(and(eq(table.levelId, levelId), inArray(table.id, some)))

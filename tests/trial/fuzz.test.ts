@@ -14,6 +14,7 @@ import { FIRST_RULES } from '../../core/arrange/rule'
 import { LevelIndex } from '../../core/geometry/level-index'
 import { LevelDocument } from '../../core/level/document'
 import { createPlacement } from '../../core/level/create'
+import type { Placement } from '../../core/level/schema'
 import { idSchema, ownSchemas, placementFieldsSchema, quatSchema } from '../../core/level/schema'
 import { demoId } from '../../demo/kit'
 import { change, freshId, put, useServer } from '../api/support'
@@ -98,6 +99,8 @@ it('answers whatever it is asked: no failure, no change by what is refused, and 
     }
     refused++
     if (await before() !== digest) failures.push(`refused but changed something: ${what()}`)
+    // An address longer than Node.js reads; it answers that by itself.
+    if (response.status === 431) continue
     const error = apiErrorSchema.safeParse(JSON.parse(text)).data?.error
     if (!error || ([400, 413, 415, 422].includes(response.status) && !error.field)) failures.push(`names no field: ${what()}`)
     if (/node_modules|\.mjs|select |insert |drizzle/i.test(text)) failures.push(`tells about the inside: ${what()}`)
@@ -117,7 +120,7 @@ async function fill(levelId: string, ids: readonly string[]): Promise<void> {
   const kinds = ['group', 'arrangement', 'arrangement', 'arrangement', 'block', 'part', 'camera', 'light'] as const
   const puts = ids.map((id, i) => {
     const kind = kinds[i]!
-    const own = kind === 'arrangement' ? { rule: Object.values(FIRST_RULES)[i]! } : kind === 'camera' ? { fieldOfView: 50 } : kind === 'light' ? { light: 'point' as const, color: '#ffffff', intensity: 1, range: 3 } : {}
+    const own: Placement['own'] = kind === 'arrangement' ? { rule: Object.values(FIRST_RULES)[i]! } : kind === 'camera' ? { fieldOfView: 50 } : kind === 'light' ? { light: 'point' as const, color: '#ffffff', intensity: 1, range: 3 } : {}
     const { id: _id, ...fields } = createPlacement({ id, name: `Thing ${i}`, kind, own, order: i, partId: kind === 'part' ? demoId('part/Crate') : null, blockId: kind === 'block' ? block : null, parentId: i > 3 ? ids[1 + i % 3]! : null })
     return put(id, fields)
   })
