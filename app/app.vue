@@ -8,10 +8,14 @@ import { useSettings } from '~/stores/settings'
 const settings = useSettings()
 const theme = useTheme()
 const level = useLevel()
+const router = useRouter()
 watchEffect(() => theme.change(settings.kept.board))
 
 // Beyond loopback nobody is let in without a key.
-onKeyNeeded(() => void navigateTo({ path: '/enter', query: { to: useRoute().fullPath } }))
+onKeyNeeded(() => {
+  const { path, fullPath } = router.currentRoute.value
+  if (path !== '/enter') void navigateTo({ path: '/enter', query: { to: fullPath } })
+})
 api.session().then(({ may }) => {
   level.mayOnlyRead = may === 'read'
 }, () => {})

@@ -1,12 +1,24 @@
 // Prints the measurements of bench/, as tables with ratios. Times depend on the machine; the ratios are what counts.
-import { ensurePackages } from './lib/packages.mjs'
+// `npm run bench -- dragging` measures only what is named; what has to do with serving is measured on the built server.
+import { ensureBuild, ensurePackages } from './lib/packages.mjs'
+import { startThrowawayPostgres } from './lib/postgres.mjs'
 import { run, Stop, tool } from './lib/run.mjs'
 
+const named = process.argv.slice(2)
+let postgres
 try {
   await ensurePackages()
-  await run(tool('vitest'), ['run', '--project', 'bench', '--reporter', 'verbose', '--disable-console-intercept', ...process.argv.slice(2)])
+  if (named.length === 0 || named.some(name => name.includes('serving'))) {
+    await ensureBuild()
+    postgres = await startThrowawayPostgres()
+  }
+  const env = { ...process.env, TEST_POSTGRES_URL: postgres?.urlOf('postgres') ?? '' }
+  await run(tool('vitest'), ['run', '--project', 'bench', '--reporter', 'verbose', '--disable-console-intercept', ...named], { env })
 }
 catch (error) {
   console.error(error instanceof Stop ? error.message : error)
   process.exitCode = 1
+}
+finally {
+  await postgres?.stop()
 }

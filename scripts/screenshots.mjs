@@ -1,12 +1,11 @@
 // Takes the pictures in docs/screenshots, and the demo's picture for the list of levels, from the built application.
 // `npm run screenshots -- levels editor-day` takes only those named.
 import { spawn } from 'node:child_process'
-import { chmodSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs'
-import { tmpdir } from 'node:os'
+import { writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { ensureChromium } from './lib/chromium.mjs'
 import { ensureBuild, ensurePackages } from './lib/packages.mjs'
-import { startPostgres } from './lib/postgres.mjs'
+import { startThrowawayPostgres } from './lib/postgres.mjs'
 import { end, freePort, root, waitFor } from './lib/run.mjs'
 import { scenes } from './scenes.mjs'
 
@@ -14,9 +13,7 @@ const named = process.argv.slice(2)
 await ensurePackages()
 await ensureBuild()
 const { chromium } = await import('@playwright/test')
-const folder = mkdtempSync(join(tmpdir(), 'handy-grid-pictures-'))
-chmodSync(folder, 0o755)
-const postgres = await startPostgres(folder, { throwaway: true })
+const postgres = await startThrowawayPostgres()
 const port = await freePort()
 const server = spawn(process.execPath, ['.output/server/index.mjs'], {
   cwd: root, stdio: ['ignore', 'ignore', 'inherit'], env: { ...process.env, HOST: '127.0.0.1', PORT: String(port), DATABASE_URL: postgres.url },
@@ -42,5 +39,4 @@ finally {
   await browser.close()
   await end(server.pid, 'SIGTERM')
   await postgres.stop()
-  rmSync(folder, { recursive: true, force: true })
 }

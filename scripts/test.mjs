@@ -1,17 +1,14 @@
 // Runs every check: lint, types, unit and reference tests, then API and end-to-end tests against the built application
-// on a throwaway PostgreSQL. `npm test -- unit` (or lint, types, api, e2e) runs only what is named.
-import { chmodSync, mkdtempSync, rmSync } from 'node:fs'
-import { tmpdir } from 'node:os'
-import { join } from 'node:path'
+// on a throwaway PostgreSQL. `npm test -- unit` (or lint, types, api, e2e) runs only what is named; `trial` is the long form of the
+// made-up requests and kills that are part of the API and end-to-end tests.
 import { ensureChromium } from './lib/chromium.mjs'
 import { checkNode, ensureBuild, ensurePackages } from './lib/packages.mjs'
-import { startPostgres } from './lib/postgres.mjs'
+import { startThrowawayPostgres } from './lib/postgres.mjs'
 import { run, Stop, tool } from './lib/run.mjs'
 
 const named = process.argv.slice(2)
 const wants = name => named.length === 0 || named.includes(name)
 let postgres
-let folder
 
 async function main() {
   checkNode()
@@ -19,20 +16,22 @@ async function main() {
   if (wants('lint')) await run(tool('eslint'), ['.', '--max-warnings', '0'])
   if (wants('types')) await run(tool('nuxt'), ['typecheck'])
   if (wants('unit')) await run(tool('vitest'), ['run', '--project', 'unit'])
-  if (!wants('api') && !wants('e2e')) return
+  const isTrial = named.includes('trial')
+  if (!wants('api') && !wants('e2e') && !isTrial) return
   await ensureBuild()
-  folder = mkdtempSync(join(tmpdir(), 'handy-grid-test-'))
-  // PostgreSQL may run as another user, which has to walk through.
-  chmodSync(folder, 0o755)
-  postgres = await startPostgres(folder, { throwaway: true })
+  postgres = await startThrowawayPostgres()
   const env = { ...process.env, TEST_POSTGRES_URL: postgres.urlOf('postgres') }
+  if (isTrial) {
+    const long = { ...env, TRIAL: 'long', CHROMIUM: await ensureChromium() }
+    await run(tool('vitest'), ['run', '--project', 'api', 'tests/trial'], { env: long })
+    await run(tool('playwright'), ['test', 'never-lost'], { env: long })
+  }
   if (wants('api')) await run(tool('vitest'), ['run', '--project', 'api'], { env })
   if (wants('e2e')) await run(tool('playwright'), ['test'], { env: { ...env, CHROMIUM: await ensureChromium() } })
 }
 
 async function cleanUp() {
   await postgres?.stop()
-  if (folder) rmSync(folder, { recursive: true, force: true })
 }
 
 for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => cleanUp().then(() => process.exit(1)))

@@ -1,8 +1,10 @@
-/** See postgres.mjs. */
-export function startPostgres(folder: string, options?: { throwaway?: boolean }): Promise<{
+type RunningPostgres = {
   url: string
   urlOf: (database: string) => string
   /** Another process after it was started again. */
   server: { pid: number, port: number }
   stop: () => Promise<void>
-}>
+}
+
+/** See postgres.mjs. */
+export function startThrowawayPostgres(): Promise<RunningPostgres>

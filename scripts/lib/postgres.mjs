@@ -1,6 +1,7 @@
 import { spawn, spawnSync } from 'node:child_process'
 import { createHash, randomBytes } from 'node:crypto'
-import { chmodSync, chownSync, existsSync, mkdirSync, openSync, closeSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { chmodSync, chownSync, existsSync, mkdirSync, mkdtempSync, openSync, closeSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
 import { delimiter, join } from 'node:path'
 import { setTimeout as sleep } from 'node:timers/promises'
 import { installDebian } from './debian.mjs'
@@ -48,6 +49,22 @@ export async function startPostgres(folder, { throwaway = false } = {}) {
       stopWatching()
       await end(server.pid, 'SIGINT')
     },
+  }
+}
+
+/** The same for a while, in a folder that goes when it is stopped. */
+export async function startThrowawayPostgres() {
+  const folder = mkdtempSync(join(tmpdir(), 'handy-grid-throwaway-'))
+  // PostgreSQL may run as another user, which has to walk through.
+  chmodSync(folder, 0o755)
+  const remove = () => rmSync(folder, { recursive: true, force: true })
+  try {
+    const postgres = await startPostgres(folder, { throwaway: true })
+    return { ...postgres, stop: () => postgres.stop().finally(remove) }
+  }
+  catch (error) {
+    remove()
+    throw error
   }
 }
 

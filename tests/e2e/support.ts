@@ -200,7 +200,7 @@ export const test = base.extend<{ editor: Editor, noErrors: void }, { server: Te
     const errors: string[] = []
     page.on('pageerror', error => errors.push(error.message))
     page.on('console', (message) => {
-      if (message.type() === 'error' && !/ERR_CONNECTION_REFUSED|status of (409|404|422)/.test(message.text())) errors.push(message.text())
+      if (message.type() === 'error' && !/ERR_CONNECTION_REFUSED|status of (401|404|409|422)/.test(message.text())) errors.push(message.text())
     })
     await use()
     expect(errors).toEqual([])

@@ -1,14 +1,10 @@
-import { mkdtempSync, chmodSync, rmSync } from 'node:fs'
-import { tmpdir } from 'node:os'
-import { join } from 'node:path'
 import { setTimeout as sleep } from 'node:timers/promises'
 import { asc, eq, sql } from 'drizzle-orm'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import type { Change } from '../../core/level/schema'
 import { applyChange } from '../../core/level/change'
 import { LevelDocument } from '../../core/level/document'
-import type { JournalEntry, Placement } from '../../core/level/schema'
-import { startPostgres } from '../../scripts/lib/postgres.mjs'
+import type { Change, JournalEntry, Placement } from '../../core/level/schema'
+import { startThrowawayPostgres } from '../../scripts/lib/postgres.mjs'
 import { rowToPlacement } from '../../server/db/rows'
 import { changes, levels, placements } from '../../server/db/schema'
 import { change, freshId, newGroup, put } from '../api/support'
@@ -63,18 +59,15 @@ async function check(server: TestServer, levelId: string, acknowledged: readonly
 }
 
 describe('a PostgreSQL of our own', () => {
-  const folder = mkdtempSync(join(tmpdir(), 'handy-grid-trial-'))
-  let postgres: Awaited<ReturnType<typeof startPostgres>>
+  let postgres: Awaited<ReturnType<typeof startThrowawayPostgres>>
   let server: TestServer
   beforeAll(async () => {
-    chmodSync(folder, 0o755)
-    postgres = await startPostgres(folder, { throwaway: true })
+    postgres = await startThrowawayPostgres()
     server = await makeServer({ database: postgres.url })
   })
   afterAll(async () => {
     await server.dispose()
     await postgres.stop()
-    rmSync(folder, { recursive: true, force: true })
   })
 
   it('that is killed between and during saves is started again, and nothing is lost or there twice', async () => {
