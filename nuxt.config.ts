@@ -2,6 +2,13 @@ import { fileURLToPath } from 'node:url'
 
 const root = fileURLToPath(new URL('.', import.meta.url))
 
+/**
+ * What the jobs need is in a file apart from what the server begins with (Nitro's own division): a thread that loaded that would
+ * begin as a server, too.
+ */
+const partOf = (id: string) => id.includes('/nitropack/dist/') ? 'nitro' : JOBS_NEED.test(id.slice(root.length)) ? 'jobs-need' : null
+const JOBS_NEED = /^((core|demo)\/|server\/(db|services)\/|server\/utils\/(api-error|body|log)\.ts)/
+
 /** Builds the server's jobs as a file beside the server's own, for a worker thread to start with (Rollup's `emitFile`). */
 const jobsFile = {
   name: 'jobs-file',
@@ -59,8 +66,7 @@ export default defineNuxtConfig({
   nitro: {
     errorHandler: `${root}server/error-handler.ts`,
     typescript: { strict: true, tsConfig: { compilerOptions: { noUncheckedIndexedAccess: true } } },
-    // Not all that the server begins with in one file: a thread that loaded that would begin as a server, too.
-    rollupConfig: { external: ['pg-native'], plugins: [jobsFile], output: { manualChunks: () => null } },
+    rollupConfig: { external: ['pg-native'], plugins: [jobsFile], output: { manualChunks: partOf } },
     compressPublicAssets: { gzip: true, brotli: true },
   },
   typescript: {

@@ -8,7 +8,7 @@ const ROWS = 5000
 
 /**
  * Writes rows of a table, in place of those that have the same level and id. All rows of a statement go as one JSON text, which the
- * database takes apart: a parameter for each number took twenty times as long, nearly all of it for writing the statement.
+ * database takes apart: a parameter for each number took three times as long in all, most of it for writing the statement.
  */
 export async function putRows<T extends PgTable>(tx: Transaction, table: T, rows: readonly InferSelectModel<T>[]): Promise<void> {
   const columns = Object.entries(getTableColumns(table))
