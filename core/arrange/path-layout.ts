@@ -97,6 +97,8 @@ const MOST_CHORDS = 4_000_000
 
 /** Straight pieces on a curve are chords: both ends of each on the path. */
 function chords({ spacing, fitted }: PathRule, curve: PathCurve): [Float64Array, number] {
+  // On a path that goes nowhere no chord would ever end.
+  if (curve.length < 1e-9) return [Float64Array.of(0, spacing), 1]
   // A chord is never longer than its way, so that there are at least as many.
   if (mostPieces(curve.length, spacing) >= TOO_MANY) return [new Float64Array(TOO_MANY + 1), 1]
   const ways = [0]

@@ -55,6 +55,24 @@ describe('an expression', () => {
     }), { numRuns: 2000 })
   })
 
+  it('is looked at in every branch and by every name, not tried for one row', () => {
+    for (const [text, says] of [
+      ['row > 1 ? 0.3(row-1) : 0', 'no function'], ['row>5 ? __proto__ : 1', '"__proto__" is not known'], ['row > 5 ? rows : 1', '"rows" is not known'], ['sin', 'has to be called'],
+      ['row > 9 ? min() : 0', 'takes at least 1 number, not 0'], ['row > 9 ? pow(2) : 0', 'takes 2 numbers, not 1'], ['row(2)', 'no function'], ['row > 5 ? "a" : 1', 'only use numbers'], ['row; 2', 'only use numbers'],
+      ['row > 5 ? length row : 1', 'only use numbers'], ['row[0]', 'only use numbers'],
+    ] as const) {
+      const parsed = parseRise(text)
+      expect(parsed.ok ? 'read' : parsed.error, text).toContain(says)
+    }
+    // Whatever is read can be worked out for all values.
+    const piece = fc.constantFrom('row', 'column', '2', 'sin(row)', 'min(row, 2)', '(row - 1)', 'random')
+    const text = fc.tuple(piece, fc.constantFrom('+', '*', '>', '==', 'and', '', '?'), piece, piece).map(([a, operator, b, c]) => operator === '?' ? `${a} > 2 ? ${b} : ${c}` : `${a} ${operator} ${b}`)
+    fc.assert(fc.property(text, fc.integer({ min: 0, max: 20 }), (each, row) => {
+      const parsed = parseRise(each)
+      if (parsed.ok) expect(Number.isFinite(parsed.heightOf({ ...values, row }))).toBe(true)
+    }), { numRuns: 1000 })
+  })
+
   it('reaches nothing but numbers', () => {
     for (const text of ['constructor', 'row.constructor', 'toString()', 'x = 3', '"text"', 'f(x) = x', '[1, 2]', 'random()']) expect(parseRise(text).ok, text).toBe(false)
     // What has no finite value is level ground, not a hole in the level.

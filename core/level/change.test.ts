@@ -97,6 +97,33 @@ describe('applyChange', () => {
   })
 })
 
+describe('a change as large as it may be', () => {
+  it('on one record is taken back by its inverse', () => {
+    const document = new LevelDocument([testPlacement(1)])
+    const { inverse } = applyChange(document, Array.from({ length: 50_000 }, (_, i) => put(testId(1), { order: i })))
+    expect(document.need(testId(1)).order).toBe(49_999)
+    applyChange(document, inverse)
+    expect(document.need(testId(1))).toEqual(testPlacement(1))
+  })
+
+  it('may hang things 10,000 deep and no deeper, in whatever order they come', () => {
+    const chain = (count: number) => Array.from({ length: count }, (_, i) => create(testPlacement(i + 1, { parentId: i > 0 ? testId(i) : null })))
+    applyChange(new LevelDocument(), chain(10_001))
+    applyChange(new LevelDocument(), chain(10_001).reverse())
+    expect(codeOf(() => applyChange(new LevelDocument(), chain(10_002)))).toMatch(/^too-deep operations\.\d+\.fields\.parentId/)
+    expect(codeOf(() => applyChange(new LevelDocument(), chain(10_002).reverse()))).toMatch(/^too-deep/)
+  })
+
+  it('lets a thing be moved whose own fields make no sense, from before they were looked at as closely', () => {
+    const broken = { ...testPlacement(1), kind: 'arrangement' as const, own: { rule: { rule: 'line' } } } as unknown as Placement
+    const document = new LevelDocument([broken])
+    applyChange(document, [put(testId(1), { translation: [1, 2, 3], name: 'Moved' })])
+    expect(document.need(testId(1))).toMatchObject({ name: 'Moved', own: { rule: { rule: 'line' } } })
+    expect(codeOf(() => applyChange(document, [put(testId(1), { name: '' })]))).toBe('incomplete operations.0.fields.name')
+    expect(codeOf(() => applyChange(document, [put(testId(1), { own: { rule: { rule: 'line' } } as unknown as PlacementFields['own'] })]))).toMatch(/^incomplete operations\.0\.fields\.own/)
+  })
+})
+
 describe('conflicts', () => {
   it('sees the same record touched, and a parent taken away', () => {
     const move = { operations: [put(testId(1), { translation: [1, 0, 0] as [number, number, number] })] }

@@ -79,3 +79,12 @@ it('gives new things names nobody has', () => {
   expect(freeName(document, 'Crate')).toBe('Crate 2')
   expect(freeName(document, 'Barrel')).toBe('Barrel 1')
 })
+
+it('holds more children than a call can have arguments, and hangs as deep as a level may', () => {
+  const wide = new LevelDocument([testPlacement(1), ...Array.from({ length: 200_000 }, (_, i) => testPlacement(i + 2, { parentId: testId(1) }))])
+  expect(wide.subtree(testId(1))).toHaveLength(200_001)
+  const deep = new LevelDocument(Array.from({ length: 10_000 }, (_, i) => testPlacement(i + 1, { parentId: i > 0 ? testId(i) : null, translation: [1, 0, 0] })))
+  expect(deep.worldMatrix(testId(10_000)).elements[12]).toBe(10_000)
+  deep.write(testPlacement(1, { translation: [3, 0, 0] }))
+  expect(deep.worldMatrix(testId(10_000)).elements[12]).toBe(10_002)
+})

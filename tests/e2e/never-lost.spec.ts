@@ -7,9 +7,10 @@ import type { AddressInfo } from 'node:net'
 import type { BrowserContext, Page } from '@playwright/test'
 import { chromium } from '@playwright/test'
 import { and, eq } from 'drizzle-orm'
+import { v7 } from 'uuid'
 import { levelSummarySchema } from '../../core/api/schema'
 import { FIRST_RULES } from '../../core/arrange/rule'
-import { levels, placements } from '../../server/db/schema'
+import { levels, meshes, parts, placements } from '../../server/db/schema'
 import { makeServer } from '../server'
 import { Editor, expect, test } from './support'
 
@@ -124,6 +125,55 @@ test('a level whose rule makes no sense opens, shows its sources and says where 
   await editor.saved()
   expect((await editor.row(racks.id))!.translation[0]).toBe(2)
   expect((await fetch(`${server.url}/api/levels/${editor.levelId}/export.glb`)).status).toBe(200)
+})
+
+test('what is moved while a shape is being baked stays where it was moved', async ({ page, editor }) => {
+  await editor.openWith([{ name: 'Crate 1', part: 'Crate', scale: [1, 2, 1] }])
+  const crate = await editor.named('Crate 1')
+  let goOn = () => {}
+  const isHeld = new Promise<void>(resolve => goOn = resolve)
+  await page.route('**/api/parts?*', async (route) => {
+    await isHeld
+    await route.continue()
+  })
+  await editor.pick('Crate 1')
+  const sent = page.waitForRequest('**/api/parts?*')
+  await page.getByRole('button', { name: 'Bake …' }).click()
+  await page.getByRole('button', { name: 'Bake', exact: true }).click()
+  await sent
+  // The server takes its time; meanwhile the crate goes elsewhere and is sized once more.
+  await nudge(page, 'Crate 1', 'Position X', '3')
+  await nudge(page, 'Crate 1', 'Size Y', '4')
+  goOn()
+  await expect.poll(async () => (await editor.named('Crate 1')).partId).not.toBe(crate.partId)
+  const { translation, scale } = await editor.named('Crate 1')
+  expect(translation[0]).toBe(3)
+  // The shape is baked at 2; what it was sized by since then is left as a number.
+  scale.forEach((value, axis) => expect(value).toBeCloseTo([1, 2, 1][axis]!, 6))
+  await editor.saved()
+  expect(await editor.row(crate.id)).toEqual(await editor.named('Crate 1'))
+})
+
+test('one part that cannot be read keeps no other away; one that nothing shows is deleted and brought back', async ({ page, server, editor }) => {
+  const [crate] = await server.db.select().from(parts).where(eq(parts.name, 'Crate'))
+  const hash = 'a'.repeat(64)
+  await server.db.insert(meshes).values({ hash, glb: new Uint8Array([1, 2, 3]) })
+  await server.db.insert(parts).values([{ ...crate!, id: v7(), name: 'Broken', meshHash: hash }, { ...crate!, id: v7(), name: 'Spare crate' }])
+  await editor.openWith([{ name: 'Crate 1', part: 'Crate' }])
+  await expect(page.getByTestId('notice')).toContainText('1 part of the kit cannot be read and is left out.')
+  await page.getByTestId('notice').getByRole('button', { name: 'Close' }).click()
+  await expect(page.locator('[data-part="Broken"]')).toHaveCount(0)
+  await page.locator('[data-part="Spare crate"]').click({ button: 'right' })
+  await page.getByText('Delete Spare crate from the kit').click()
+  await expect(page.locator('[data-part="Spare crate"]')).toHaveCount(0)
+  expect(await server.db.select().from(parts).where(eq(parts.name, 'Spare crate'))).toEqual([])
+  await page.getByTestId('notice').getByRole('button', { name: 'Bring it back' }).click()
+  await expect(page.locator('[data-part="Spare crate"]')).toHaveCount(1)
+  expect(await server.db.select().from(parts).where(eq(parts.name, 'Spare crate'))).toHaveLength(1)
+  await page.locator('[data-part="Crate"]').click({ button: 'right' })
+  await page.getByText('Delete Crate from the kit').click()
+  await expect(page.getByTestId('notice')).toContainText('A level still uses this part')
+  await server.db.delete(parts).where(eq(parts.name, 'Broken'))
 })
 
 test('a foreign page changes nothing and reads nothing, by address or by a name that leads here', async ({ server }) => {
