@@ -142,6 +142,7 @@ test('what is moved while a shape is being baked stays where it was moved', asyn
   await page.getByRole('button', { name: 'Bake', exact: true }).click()
   await sent
   // The server takes its time; meanwhile the crate goes elsewhere and is sized once more.
+  await page.keyboard.press('Escape')
   await nudge(page, 'Crate 1', 'Position X', '3')
   await nudge(page, 'Crate 1', 'Size Y', '4')
   goOn()
