@@ -1,4 +1,5 @@
 import { setTimeout as sleep } from 'node:timers/promises'
+import { chromium } from '@playwright/test'
 import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, it } from 'vitest'
 import { createPlacement } from '../core/level/create'
@@ -160,3 +161,25 @@ it('opening large levels', async () => {
     console.log(`${count.toLocaleString('en')} placements: ${ms(took)} (${(took / plain).toFixed(2)} times a plain select as plain JSON), ${(plainBytes / 1e6).toFixed(1)} MB before compression; others waited at most ${ms(Math.max(...waited))}`)
   }
 }, 300_000)
+
+it('opening large levels in the page', async () => {
+  const browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: ['--no-sandbox', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--enable-unsafe-swiftshader'] })
+  try {
+    for (const count of [111, 10_000, 100_000]) {
+      const level = await levelOf(count)
+      const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, deviceScaleFactor: 0.5 })
+      await page.goto(`${server.url}/levels/${level}`)
+      await page.waitForFunction(() => document.querySelector('[data-test=stats]'), null, { timeout: 240_000 })
+      const drawn = await page.evaluate(() => performance.now())
+      const found = await page.evaluate(id => performance.getEntriesByType('resource').filter(({ name }) => name.endsWith(id)).map((entry) => {
+        const { startTime, responseStart, responseEnd, encodedBodySize, decodedBodySize } = entry as PerformanceResourceTiming
+        return { startTime, responseStart, responseEnd, encodedBodySize, decodedBodySize }
+      })[0]!, level)
+      console.log(`${count.toLocaleString('en').padStart(8)} placements: page ready to ask after ${ms(found.startTime)}, server answers in ${ms(found.responseStart - found.startTime)}, ${(found.encodedBodySize / 1e6).toFixed(2)} MB on the wire (${(found.decodedBodySize / 1e6).toFixed(1)} MB) arrive in ${ms(found.responseEnd - found.responseStart)}, read, indexed and drawn in ${ms(drawn - found.responseEnd)}; in all ${ms(drawn)}`)
+      await page.close()
+    }
+  }
+  finally {
+    await browser.close()
+  }
+}, 600_000)

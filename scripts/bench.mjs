@@ -1,5 +1,6 @@
 // Prints the measurements of bench/, as tables with ratios. Times depend on the machine; the ratios are what counts.
 // `npm run bench -- dragging` measures only what is named; what has to do with serving is measured on the built server.
+import { ensureChromium } from './lib/chromium.mjs'
 import { ensureBuild, ensurePackages } from './lib/packages.mjs'
 import { startThrowawayPostgres } from './lib/postgres.mjs'
 import { run, Stop, tool } from './lib/run.mjs'
@@ -12,7 +13,7 @@ try {
     await ensureBuild()
     postgres = await startThrowawayPostgres()
   }
-  const env = { ...process.env, TEST_POSTGRES_URL: postgres?.urlOf('postgres') ?? '' }
+  const env = { ...process.env, TEST_POSTGRES_URL: postgres?.urlOf('postgres') ?? '', ...postgres && { CHROMIUM: await ensureChromium() } }
   await run(tool('vitest'), ['run', '--project', 'bench', '--reporter', 'verbose', '--disable-console-intercept', ...named], { env })
 }
 catch (error) {

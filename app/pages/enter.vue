@@ -37,14 +37,11 @@ async function enter(): Promise<void> {
 <template>
   <main class="door">
     <AppHeader />
-    <v-card class="sheet" width="400" title="A key is needed">
-      <v-card-text>
-        <p class="quiet">This Handy Grid is open to others on the network. Whoever started it has a link with the key, or the key itself.</p>
-        <v-text-field v-model="key" label="Key" type="password" autocomplete="current-password" autofocus variant="outlined" density="comfortable" :error-messages="error" @keydown.enter="enter" />
-      </v-card-text>
-      <v-card-actions>
-        <v-btn color="action" variant="flat" :disabled="key.trim() === ''" @click="enter">Enter</v-btn>
-      </v-card-actions>
+    <v-card class="sheet" width="400" flat>
+      <h1>A key is needed</h1>
+      <p class="quiet">This Handy Grid is open to others on the network. Whoever started it has a link with the key, or the key itself.</p>
+      <v-text-field v-model="key" label="Key" type="password" autocomplete="current-password" autofocus variant="outlined" density="comfortable" :error-messages="error" @keydown.enter="enter" />
+      <v-btn block color="action" variant="flat" :disabled="key.trim() === ''" @click="enter">Enter</v-btn>
     </v-card>
   </main>
 </template>
@@ -57,10 +54,16 @@ async function enter(): Promise<void> {
 
 .sheet {
   margin: 12vh auto 0;
+  padding: 20px 22px 22px;
   border: 1px solid var(--line);
 }
 
+h1 {
+  font-size: 22px;
+}
+
 p {
-  margin-bottom: 14px;
+  margin: 4px 0 16px;
+  font-size: 14px;
 }
 </style>

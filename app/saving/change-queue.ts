@@ -159,7 +159,8 @@ export class ChangeQueue {
       return true
     }
     if (status >= 500 && ++atFault.failures < TRIES) return false
-    this.drop(this.world.giveWay([], [], { change: atFault.change, reason: message }))
+    // The place in the request means nothing to a person; the field's own name does.
+    this.drop(this.world.giveWay([], [], { change: atFault.change, reason: message.replace(/^changes\.\d+\.(operations\.\d+\.)?(fields\.)?/, '') }))
     return true
   }
 

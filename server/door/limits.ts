@@ -1,6 +1,7 @@
 import type { H3Event } from 'h3'
 import { getRequestHeader } from 'h3'
 import { RateLimiterMemory } from 'rate-limiter-flexible'
+import { MEGABYTE } from '../../core/api/routes'
 import { ApiError } from '../utils/api-error'
 import { isLoopback } from './settings'
 
@@ -12,6 +13,24 @@ const MOST_OF_ALL = 512
 
 const inFlight = new Map<string, number>()
 let all = 0
+
+/** Bytes of bodies that are held at a time, of all requests together. */
+const MOST_HELD = 512 * MEGABYTE
+let held = 0
+
+/**
+ * Makes room for a request's body until it is answered.
+ *
+ * @param limit bytes it may have, if it does not say how many it has
+ * @throws ApiError 503 if too much is held already
+ */
+export function makeRoom(event: H3Event, limit: number): void {
+  const announced = getRequestHeader(event, 'content-length')
+  const bytes = Math.min(announced === undefined ? limit : Number(announced) || 0, limit)
+  if (held + bytes > MOST_HELD) throw new ApiError(503, 'busy', 'Too much is being sent at a time. Try again.')
+  held += bytes
+  event.node.res.once('close', () => held -= bytes)
+}
 
 /** The address a request comes from: the one connected, or as the proxy says that is trusted. */
 export function addressOf(event: H3Event): string {

@@ -82,8 +82,13 @@ export async function listHistory(db: Database, levelId: string, { before, limit
 /** Bytes of inverses that are put together at once. */
 const MOST_BACK = 64 * 1024 * 1024
 
-/** What takes a level back to what it was after an earlier change. @throws ApiError 404, 422 if that is not known or too much */
-export async function goBack(db: Database, levelId: string, to: number): Promise<Back> {
+/**
+ * What takes a level back to what it was after an earlier change.
+ *
+ * @param most bytes of inverses that are worked with here
+ * @throws ApiError 404, 422 if that is not known or too much; TooMuchHere
+ */
+export async function goBack(db: Database, levelId: string, to: number, most = Infinity): Promise<Back> {
   return inTransaction(db, async (tx) => {
     const [level] = await tx.select({ revision: levels.revision }).from(levels).where(and(eq(levels.id, levelId), isNull(levels.deletedAt)))
     if (!level) throw ApiError.notFound('level')
@@ -91,6 +96,7 @@ export async function goBack(db: Database, levelId: string, to: number): Promise
     const [all] = await tx.select({ bytes: sql<string>`coalesce(sum(pg_column_size(${changes.inverse})), 0)`, known: sql<string>`count(*) filter (where ${isNotNull(changes.inverse)})` }).from(changes).where(since)
     if (Number(all!.known) < level.revision - to) throw new ApiError(422, 'not-known', 'to: what takes back changes this old was not kept.', { field: 'to' })
     if (Number(all!.bytes) > MOST_BACK) throw new ApiError(422, 'too-much', 'to: this is too much to go back by at once.', { field: 'to' })
+    if (Number(all!.bytes) > most) throw new TooMuchHere()
     const operations: Operation[] = []
     for (let below = level.revision + 1; below > to + 1;) {
       const rows = await tx.select({ revision: changes.revision, inverse: changes.inverse }).from(changes).where(and(since, lt(changes.revision, below))).orderBy(desc(changes.revision)).limit(50)
@@ -99,6 +105,11 @@ export async function goBack(db: Database, levelId: string, to: number): Promise
     }
     return { revision: level.revision, operations: mergeOperations(operations) }
   }, { ...ONE_MOMENT, accessMode: 'read only' })
+}
+
+/** The same in another thread, to the bytes of the answer. */
+export async function goBackJob(db: Database, { levelId, to }: { levelId: string, to: number }): Promise<Uint8Array> {
+  return Buffer.from(JSON.stringify(await goBack(db, levelId, to)))
 }
 
 /** The places of changes that were sent before. @throws ApiError 409 if one was sent with other content then */

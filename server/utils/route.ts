@@ -7,6 +7,7 @@ import { idSchema } from '../../core/level/schema'
 import type { Database } from '../db/client'
 import { database } from '../db/client'
 import { demand } from '../door/keys'
+import { makeRoom } from '../door/limits'
 import { ApiError } from './api-error'
 import { parseJson, readBytes } from './body'
 import { reply } from './reply'
@@ -38,9 +39,11 @@ export function defineRoute<N extends RouteName>(name: N, answer: (asked: Asked<
   const spec: RouteSpec = ROUTES[name]
   return defineEventHandler(async (event) => {
     demand(event, spec.may)
-    const bytes = () => {
+    const bytes = async () => {
       checkContentType(event, spec)
-      return readBytes(event.node.req, spec.body?.limit ?? 0)
+      const limit = spec.body?.limit ?? 0
+      makeRoom(event, limit)
+      return readBytes(event.node.req, limit)
     }
     const asked: Asked<N> = {
       event,

@@ -13,7 +13,7 @@ function keepAsFile(each: SetApart): void {
 <template>
   <v-menu v-if="level.apart.length > 0" :close-on-content-click="false" location="bottom start">
     <template #activator="{ props }">
-      <v-btn v-bind="props" class="chip" variant="flat" size="small" rounded="lg" color="action">{{ level.apart.length }} set apart</v-btn>
+      <v-btn v-bind="props" class="chip" variant="flat" size="small" rounded="lg" color="surface">{{ level.apart.length }} set apart</v-btn>
     </template>
     <v-card width="380" class="sheet" data-test="set-apart">
       <h2>Set apart</h2>

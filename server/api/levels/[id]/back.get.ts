@@ -1,4 +1,14 @@
-import { goBack } from '../../../services/changes'
+import { goBack, LITTLE, TooMuchHere } from '../../../services/changes'
+import { Reply } from '../../../utils/reply'
 import { defineRoute } from '../../../utils/route'
+import { inWorker } from '../../../workers/pool'
 
-export default defineRoute('back', async ({ db, id, query }) => goBack(await db(), id, query.to))
+export default defineRoute('back', async ({ db, id, query: { to } }) => {
+  try {
+    return await goBack(await db(), id, to, LITTLE)
+  }
+  catch (error) {
+    if (!(error instanceof TooMuchHere)) throw error
+    return Reply.json(await inWorker('goBack', { levelId: id, to }))
+  }
+})

@@ -5,10 +5,15 @@ import { needLevel } from '../../../services/levels'
 import { Reply } from '../../../utils/reply'
 import { defineRoute } from '../../../utils/route'
 
-export default defineRoute('exportLevel', async ({ db, id, query }) => {
+export default defineRoute('exportLevel', async ({ db, id, event, query }) => {
   const { name } = await needLevel(await db(), id)
   const { folder, path, bytes, leftOut } = await inWorker('exportLevel', { id, instanced: query.instanced })
-  return new Reply(createReadStream(path).once('close', () => void rm(folder, { recursive: true, force: true })), {
+  const { res } = event.node
+  const file = createReadStream(path).once('close', () => void rm(folder, { recursive: true, force: true }))
+  // Whoever asked may be gone before the file is made, or before it is sent.
+  if (res.writableEnded || res.destroyed) file.destroy()
+  res.once('close', () => file.destroy())
+  return new Reply(file, {
     'content-type': 'model/gltf-binary',
     'content-length': String(bytes),
     'x-left-out': String(leftOut),
