@@ -29,6 +29,7 @@ test('what was not sent is there when a level is left and opened again, and when
   await expect(editor.saveState()).toHaveText('The server is away · 1 change kept on this device')
   // Within the page, without a reload.
   await page.getByRole('link', { name: 'Handy Grid: all levels' }).click()
+  await expect(page.getByRole('heading', { name: 'Levels' })).toBeVisible()
   await page.goBack()
   await expect(page.getByText('The server cannot be reached.')).toBeVisible()
   await server.start()

@@ -30,6 +30,8 @@ async function open(): Promise<void> {
 }
 
 onMounted(open)
+// The way out is there also while the server is away.
+onMounted(() => void preloadRouteComponents('/'))
 onBeforeUnmount(() => level.close())
 useHead({ title: () => level.summary ? `${level.summary.name} · Handy Grid` : 'Handy Grid' })
 useEventListener(window, 'online', () => void level.settled())
