@@ -37,7 +37,7 @@ export class HandOverError extends Error {
 }
 
 /** Nodes of a file; beyond it no program reads it any more. */
-export const MOST_NODES = 500_000
+const MOST_NODES = 500_000
 /** Bytes of shapes made for copies that are skewed, each of which needs its own. */
 const MOST_OWN_SHAPES = 512 * 1024 * 1024
 /** Values beyond it, or below its inverse, are no numbers any more in single precision after a few multiplications. */

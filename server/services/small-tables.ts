@@ -22,7 +22,7 @@ export type SmallTable = {
 }
 
 /** Keeps a statement well below the protocol's 65,535 parameters. */
-export const ROWS_PER_STATEMENT = 1000
+const ROWS_PER_STATEMENT = 1000
 
 export function* slices<T>(items: readonly T[]): Generator<T[]> {
   for (let i = 0; i < items.length; i += ROWS_PER_STATEMENT) yield items.slice(i, i + ROWS_PER_STATEMENT)

@@ -12,13 +12,7 @@ import { levelSummarySchema } from '../../core/api/schema'
 import { FIRST_RULES } from '../../core/arrange/rule'
 import { levels, meshes, parts, placements } from '../../server/db/schema'
 import { makeServer } from '../server'
-import { Editor, expect, test } from './support'
-
-const nudge = async (page: Page, name: string, field: string, text: string) => {
-  await page.locator('[role=treeitem]', { hasText: name }).first().click()
-  await page.getByLabel(field, { exact: true }).fill(text)
-  await page.keyboard.press('Enter')
-}
+import { Editor, expect, nudge, test } from './support'
 
 test('what was not sent is there when a level is left and opened again, and when it is tried again', async ({ page, server, editor }) => {
   await editor.open()

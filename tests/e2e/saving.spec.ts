@@ -1,11 +1,5 @@
 import type { Page } from '@playwright/test'
-import { expect, test } from './support'
-
-const nudge = async (page: Page, name: string, field: string, text: string) => {
-  await page.locator('[role=treeitem]', { hasText: name }).first().click()
-  await page.getByLabel(field, { exact: true }).fill(text)
-  await page.keyboard.press('Enter')
-}
+import { expect, nudge, test } from './support'
 
 test('while the server is away changes queue, survive a reload and go out when it is back', async ({ page, server, editor }) => {
   await editor.open()

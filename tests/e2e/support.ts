@@ -187,6 +187,13 @@ export class Editor {
   }
 }
 
+/** Picks a thing by its row in the roster and types a number into a field of the ledger. */
+export async function nudge(page: Page, name: string, field: string, text: string): Promise<void> {
+  await page.locator('[role=treeitem]', { hasText: name }).first().click()
+  await page.getByLabel(field, { exact: true }).fill(text)
+  await page.keyboard.press('Enter')
+}
+
 export const test = base.extend<{ editor: Editor, noErrors: void }, { server: TestServer }>({
   // Playwright wants the first argument taken apart, also when nothing is taken.
   server: [async ({ browserName: _browser }, use) => {
