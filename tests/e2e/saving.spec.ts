@@ -1,4 +1,3 @@
-import type { Page } from '@playwright/test'
 import { expect, nudge, test } from './support'
 
 test('while the server is away changes queue, survive a reload and go out when it is back', async ({ page, server, editor }) => {

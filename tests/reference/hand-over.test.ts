@@ -56,7 +56,8 @@ async function readTriangles(glb: Uint8Array): Promise<Triangle[]> {
     for (const matrix of matrices) {
       for (let i = 0; i < index.count; i += 3) {
         const points = [0, 1, 2].map(k => new Vector3().fromBufferAttribute(position, index.getX(i + k)).applyMatrix4(matrix))
-        found.push({ points: matrix.determinant() < 0 ? points.reverse() : points })
+        // Of instances readers ask the node alone which way round they are.
+        found.push({ points: object.matrixWorld.determinant() < 0 ? points.reverse() : points })
       }
     }
   })
