@@ -46,7 +46,8 @@ async function ask(name: RouteName, { id = '', query, body, bytes, type = 'appli
   // Something in between answered, or the server while it stops.
   if (!failure.success) throw new ServerAway(UNREACHABLE)
   const { code, message, field, conflict } = failure.data.error
-  if (response.status === 503 || response.status === 429) throw new ServerAway(message)
+  // Nothing is wrong with what was sent; it can go again later.
+  if ([408, 429, 503].includes(response.status) || code === 'cut-off') throw new ServerAway(message)
   if (response.status === 401 && code === 'key-needed') keyNeeded()
   throw new ApiFailure(response.status, code, message, field, conflict)
 }

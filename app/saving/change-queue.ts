@@ -36,6 +36,9 @@ const RETRY_SECONDS = [1, 2, 4, 8, 10]
 /** How often a change is sent that the server fails on, before it is set apart. */
 const TRIES = 3
 
+/** Answers that are about who asks, not about what is asked. */
+const DOOR = [401, 403, 421]
+
 type Waiting = { change: Change, bytes: number, failures: number }
 
 /**
@@ -149,8 +152,8 @@ export class ChangeQueue {
       this.take(conflict.revision, conflict.others, batch.filter(({ change }) => yours.has(change.id)).map(({ change }) => change))
       return true
     }
-    // The key has run out; the changes are as good as before.
-    if (status === 401) return false
+    // Kept out at the door, by a key that has run out for instance; the changes are as good as before.
+    if (DOOR.includes(status)) return false
     // A field such as `changes.3.operations.0.id` tells which one is at fault; nothing of the batch was applied.
     const named = status < 500 ? batch[Number(/^changes\.(\d+)/.exec(field ?? '')?.[1] ?? -1)] : undefined
     const atFault = named ?? (batch.length === 1 ? batch[0]! : null)

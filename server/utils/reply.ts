@@ -1,5 +1,5 @@
 import { promisify } from 'node:util'
-import { constants, createGunzip, gzip } from 'node:zlib'
+import { createGunzip, gzip } from 'node:zlib'
 import { Readable } from 'node:stream'
 import type { H3Event } from 'h3'
 import { getRequestHeader, send, sendStream, setResponseHeaders, setResponseStatus } from 'h3'
@@ -38,7 +38,7 @@ export async function reply(event: H3Event, answer: unknown, status = 200): Prom
     return sendStream(event, Readable.from([body]).pipe(createGunzip()))
   }
   if (isJson && takesGzip && !headers['content-encoding'] && body.length > WORTH_IT) {
-    const compressed = await compress(body, { level: LEVEL, strategy: constants.Z_DEFAULT_STRATEGY })
+    const compressed = await compress(body, { level: LEVEL })
     setResponseHeaders(event, { 'content-encoding': 'gzip' })
     return send(event, compressed)
   }
