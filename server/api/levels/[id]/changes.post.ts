@@ -1,4 +1,3 @@
-import { getRequestHeader } from 'h3'
 import { changesRequestSchema } from '../../../../core/api/schema'
 import { LITTLE, saveChanges, TooMuchHere } from '../../../services/changes'
 import { needLevel } from '../../../services/levels'
@@ -11,9 +10,8 @@ import { inWorker } from '../../../workers/pool'
 /** Bytes up to which a request is looked at here; more would keep others waiting. */
 const SMALL = 64 * 1024
 
-export default defineRoute('saveChanges', async ({ db, id, event, bytes }) => {
-  // Small ones find out by themselves.
-  if (!(Number(getRequestHeader(event, 'content-length')) <= SMALL)) await needLevel(await db(), id)
+export default defineRoute('saveChanges', async ({ db, id, bytes }) => {
+  await needLevel(await db(), id)
   const body = await bytes()
   const small = body.length <= SMALL ? parseJson(body, changesRequestSchema) : null
   return inTurn(id, async () => {
