@@ -114,6 +114,9 @@ function applyToPlacement(document: LevelDocument, operation: Extract<Operation,
   return before ? { do: 'put', id: operation.id, fields: fieldsOf(before, operation.fields) } : { do: 'remove', id: operation.id }
 }
 
+/** Made once: making a schema takes longer than reading with it. */
+const someFields = placementFieldsSchema.partial()
+
 /** Fields that only make sense together. */
 const TOGETHER: readonly (keyof Placement)[] = ['kind', 'own', 'partId', 'blockId']
 
@@ -124,7 +127,7 @@ const TOGETHER: readonly (keyof Placement)[] = ['kind', 'own', 'partId', 'blockI
 function changed(before: Placement, { fields }: Extract<Operation, { do: 'put' }>, path: string): Placement {
   const after = { ...before, ...fields }
   if (TOGETHER.some(key => key in fields)) return complete(placementSchema, after, path)
-  return { ...after, ...complete(placementFieldsSchema.partial(), fields, path) }
+  return { ...after, ...complete(someFields, fields, path) }
 }
 
 type TableOperation = { do: string, id: string, fields?: object }
