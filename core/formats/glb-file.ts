@@ -1,4 +1,5 @@
-import type { Material, Mesh, Primitive } from '../geometry/mesh'
+import type { Material, Mesh } from '../geometry/mesh'
+import { compactIndices } from '../geometry/mesh'
 
 // Writes binary glTF (ISO/IEC 12113:2022, 4.4) as it comes: the description is kept as small pieces of JSON, the binary data goes
 // out at once. The general-purpose library was left for this (0.1 s instead of 54 s for 100,000 nodes, and never a mesh twice in
@@ -60,7 +61,7 @@ export class GlbFile {
       const { positions, normals } = primitive
       primitives.push({
         attributes: { POSITION: await this.addAccessor('VEC3', positions, VERTICES, boundsOf(positions)), NORMAL: await this.addAccessor('VEC3', normals, VERTICES) },
-        indices: await this.addAccessor('SCALAR', compact(primitive), INDICES),
+        indices: await this.addAccessor('SCALAR', compactIndices(primitive), INDICES),
         material: this.addMaterial(primitive.material),
       })
     }
@@ -174,8 +175,4 @@ function boundsOf(positions: Float32Array): { min: number[], max: number[] } {
     max[i % 3] = Math.max(max[i % 3]!, positions[i]!)
   }
   return { min, max }
-}
-
-function compact({ positions, indices }: Primitive): Uint16Array | Uint32Array {
-  return positions.length / 3 <= 65535 ? Uint16Array.from(indices) : indices
 }

@@ -1,6 +1,7 @@
 import type { Document, Mesh as GltfMesh, Material as GltfMaterial } from '@gltf-transform/core'
 import { Primitive as GltfPrimitive } from '@gltf-transform/core'
 import type { Material, Mesh, Primitive } from '../geometry/mesh'
+import { compactIndices } from '../geometry/mesh'
 import { FARTHEST } from '../level/schema'
 import { GlbError } from './glb-intake'
 
@@ -37,7 +38,7 @@ export function writeMesh(document: Document, name: string, mesh: Mesh, material
       .setMaterial(materials.get(primitive.material))
       .setAttribute('POSITION', accessor('VEC3', primitive.positions))
       .setAttribute('NORMAL', accessor('VEC3', primitive.normals))
-      .setIndices(accessor('SCALAR', compact(primitive))))
+      .setIndices(accessor('SCALAR', compactIndices(primitive))))
   }
   return target
 }
@@ -81,8 +82,4 @@ function readMaterial(material: GltfMaterial | null): Material {
     emissive: material.getEmissiveFactor(),
     ...material.getAlphaMode() === 'BLEND' ? { opacity: alpha } : {},
   }
-}
-
-function compact({ positions, indices }: Primitive): Uint16Array | Uint32Array {
-  return positions.length / 3 <= 65535 ? Uint16Array.from(indices) : indices
 }

@@ -33,6 +33,11 @@ export function meshBounds(mesh: Mesh): Box3 {
   return box
 }
 
+/** A primitive's indices in two bytes each where its vertices are few enough; 65,535 itself is kept free (glTF 2.0, 3.7.2.1). */
+export function compactIndices({ positions, indices }: Primitive): Uint16Array | Uint32Array {
+  return positions.length / 3 <= 65535 ? Uint16Array.from(indices) : indices
+}
+
 export function triangleCount(mesh: Mesh): number {
   return mesh.primitives.reduce((sum, primitive) => sum + primitive.indices.length / 3, 0)
 }

@@ -1,11 +1,12 @@
 import { askDatabase, database } from '../db/client'
 import { ApiError } from '../utils/api-error'
+import { within } from '../utils/within'
 import { Shared } from './turns'
 
 /** Milliseconds that the database has to get ready before it counts as away. */
 const SOON = 3000
 
-const ready = new Shared(() => within(SOON, database()))
+const ready = new Shared(() => within(SOON, database(), new Error('the database is not ready')))
 const answers = new Shared(askDatabase)
 
 /**
@@ -22,17 +23,5 @@ export async function health(): Promise<{ status: 'ok' | 'busy' }> {
   }
   catch {
     throw new ApiError(503, 'database-away', 'The server works, but its database is away.')
-  }
-}
-
-async function within<T>(milliseconds: number, work: Promise<T>): Promise<T> {
-  let timer: NodeJS.Timeout | undefined
-  try {
-    return await Promise.race([work, new Promise<never>((_, fail) => {
-      timer = setTimeout(() => fail(new Error('not ready')), milliseconds)
-    })])
-  }
-  finally {
-    clearTimeout(timer)
   }
 }

@@ -11,6 +11,7 @@ import { makeRoom } from '../door/limits'
 import { ApiError } from './api-error'
 import { parseJson, readBytes } from './body'
 import { reply } from './reply'
+import { within } from './within'
 
 type Body<N extends RouteName> = Routes[N] extends { body: { as: 'json', schema: infer S extends z.ZodType } } ? z.output<S> : never
 type Query<N extends RouteName> = Routes[N] extends { query: infer S extends z.ZodType } ? z.output<S> : undefined
@@ -53,7 +54,7 @@ export function defineRoute<N extends RouteName>(name: N, answer: (asked: Asked<
       bytes,
       body: async () => spec.body?.as === 'json' ? parseJson(await bytes(), spec.body.schema) as Body<N> : undefined as Body<N>,
     }
-    await reply(event, await within(LONGEST, answer(asked)), status)
+    await reply(event, await within(LONGEST, answer(asked), new ApiError(503, 'busy', 'This took too long. Try again later.')), status)
   })
 }
 
@@ -74,17 +75,4 @@ function checkContentType(event: H3Event, { body }: RouteSpec): void {
   const types = body?.as === 'bytes' ? body.types : ['application/json']
   const given = (getRequestHeader(event, 'content-type') ?? '').split(';')[0]!.trim().toLowerCase()
   if (!types.includes(given)) throw new ApiError(415, 'content-type', `content-type: has to be ${types.join(' or ')}.`, { field: 'content-type' })
-}
-
-async function within<T>(milliseconds: number, work: Promise<T>): Promise<T> {
-  let timer: NodeJS.Timeout | undefined
-  const late = new Promise<never>((_, fail) => {
-    timer = setTimeout(() => fail(new ApiError(503, 'busy', 'This took too long. Try again later.')), milliseconds)
-  })
-  try {
-    return await Promise.race([work, late])
-  }
-  finally {
-    clearTimeout(timer)
-  }
 }
