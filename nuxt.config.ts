@@ -25,7 +25,8 @@ export default defineNuxtConfig({
   devtools: { enabled: false },
   modules: ['@pinia/nuxt', 'vuetify-nuxt-module', 'nuxt-security'],
   components: [{ path: '~/components', pathPrefix: false }],
-  css: ['~/assets/fonts.css', '~/assets/main.css'],
+  // Of Vuetify's styles those that its components need; not the thousands of classes for writing pages with.
+  css: ['vuetify/styles/layers', 'vuetify/styles/core', '~/assets/fonts.css', '~/assets/main.css'],
   app: {
     head: {
       title: 'Handy Grid',
@@ -34,7 +35,7 @@ export default defineNuxtConfig({
       link: [{ rel: 'icon', type: 'image/svg+xml', href: '/icon.svg' }],
     },
   },
-  vuetify: { vuetifyOptions: './vuetify.config.ts', moduleOptions: { styles: true } },
+  vuetify: { vuetifyOptions: './vuetify.config.ts', moduleOptions: { styles: true, disableVuetifyStyles: true } },
   security: {
     strict: false,
     rateLimiter: false,
@@ -73,7 +74,7 @@ export default defineNuxtConfig({
     strict: true,
     tsConfig: { compilerOptions: { noUncheckedIndexedAccess: true } },
     nodeTsConfig: {
-      compilerOptions: { noUncheckedIndexedAccess: true, types: ['node'] },
+      compilerOptions: { noUncheckedIndexedAccess: true, types: ['node'], paths: { '~~/*': ['../*'], '~/*': ['../app/*'] } },
       include: ['../core/**/*', '../server/**/*.d.ts', '../demo/**/*', '../tests/**/*', '../bench/**/*', '../app/**/*.test.ts', '../vitest.config.ts', '../playwright.config.ts', '../drizzle.config.ts'],
     },
   },

@@ -1,31 +1,27 @@
 import { defineVuetifyConfiguration } from 'vuetify-nuxt-module/custom-configuration'
+import { palettes } from './app/palette'
 
-/** The two boards. The same colours reach the plain styles as `--v-theme-…` and the stage through `useBoard`. */
+/** What a field looks like: small, with a line around it, and no room kept for messages below. */
+const FIELD = { variant: 'outlined', density: 'compact', hideDetails: true, color: 'primary' } as const
+const QUICK = { transition: false } as const
+
+/** One hand for all controls. What differs from these is said where it does. */
 export default defineVuetifyConfiguration({
   icons: { defaultSet: 'mdi-svg' },
-  theme: {
-    defaultTheme: 'day',
-    themes: {
-      day: {
-        dark: false,
-        colors: {
-          'background': '#F4EFE4', 'surface': '#FBF8F1', 'line': '#D9D0BE', 'rail': '#E8E0CD',
-          'on-background': '#22303A', 'on-surface': '#22303A', 'quiet': '#5C6A70', 'field': '#FFFFFF',
-          'primary': '#0E6E6E', 'on-primary': '#FFFFFF', 'header': '#0E4A4D', 'on-header': '#F4EFE4',
-          'picked': '#D6336C', 'on-picked': '#FFFFFF', 'picture': '#F4EFE4', 'action': '#F2B441', 'on-action': '#22303A', 'error': '#B3261E',
-          'axis-x': '#D55E00', 'axis-y': '#009E73', 'axis-z': '#0072B2',
-        },
-      },
-      night: {
-        dark: true,
-        colors: {
-          'background': '#171D21', 'surface': '#20282D', 'line': '#38444B', 'rail': '#2A343A',
-          'on-background': '#EDE6D8', 'on-surface': '#EDE6D8', 'quiet': '#A3AEB2', 'field': '#171D21',
-          'primary': '#4FB3AC', 'on-primary': '#10201F', 'header': '#0B2F32', 'on-header': '#EDE6D8',
-          'picked': '#F0719B', 'on-picked': '#171D21', 'picture': '#5A6870', 'action': '#F2B441', 'on-action': '#22303A', 'error': '#FF8A80',
-          'axis-x': '#F08A3C', 'axis-y': '#3CC79A', 'axis-z': '#56A8E0',
-        },
-      },
-    },
+  defaults: {
+    global: { ripple: false },
+    VBtn: { variant: 'outlined', size: 'small', rounded: 'md' },
+    VBtnToggle: { density: 'compact', rounded: 'md', color: 'primary', VBtn: { variant: 'text', size: 'small' } },
+    VTextField: FIELD,
+    VSelect: { ...FIELD, menuProps: { ...QUICK, maxHeight: 340 } },
+    VCheckbox: { density: 'compact', hideDetails: true, color: 'primary' },
+    VSlider: { density: 'compact', hideDetails: true, color: 'primary', thumbSize: 12, trackSize: 3 },
+    VList: { density: 'compact', slim: true },
+    VMenu: QUICK,
+    VTooltip: { ...QUICK, eager: false, openDelay: 450, location: 'bottom', offset: 6 },
+    VDialog: { ...QUICK, scrim: '#22303A' },
+    VAlert: { density: 'compact', variant: 'flat' },
+    VCard: { elevation: 0, rounded: 'lg' },
   },
+  theme: { defaultTheme: 'day', themes: palettes },
 })

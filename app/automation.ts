@@ -1,7 +1,8 @@
-import type { ScreenPoint } from '../core/geometry/screen'
-import type { Handle } from '../core/handles/handle'
-import type { Placement, Quat, Vec3 } from '../core/level/schema'
-import type { ViewKind } from '../core/view/pose'
+import type { ScreenPoint } from '../core/math/screen'
+import type { Handle } from '../core/edit/handles/handle'
+import type { Placement } from '../core/level/schema'
+import type { Quat, Vec3 } from '../core/math/vectors'
+import type { ViewKind } from '../core/math/pose'
 
 /** What scripts in the page can ask; described in docs/automation.md. Points of the screen are in the page's CSS pixels. */
 export type Automation = {

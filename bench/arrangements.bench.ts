@@ -1,12 +1,10 @@
 import { Matrix4, Quaternion, Vector3 } from 'three'
 import { it } from 'vitest'
-import { expand } from '../core/arrange/expand'
-import { evaluate } from '../core/arrange/evaluate'
-import type { Rule } from '../core/arrange/rule'
-import { countOf } from '../core/arrange/count'
-import { FIRST_RULES } from '../core/arrange/rule'
+import type { Rule } from '../core/arrange/rules'
+import type { GridRule } from '../core/arrange/rules/grid'
+import { countOf, definitionOf, RULES } from '../core/arrange/rules'
 import { createPlacement } from '../core/level/create'
-import { LevelDocument } from '../core/level/document'
+import { LevelView } from '../core/scene/level-view'
 import { median } from './made-up-level'
 
 // A million copies of each rule, against a bare loop of three's Matrix4.compose that writes as long an array.
@@ -14,14 +12,14 @@ const MILLION = 1_000_000
 const [GRID, PART] = ['00000000-0000-7000-8000-000000000001', '00000000-0000-7000-8000-000000000002']
 
 const rules: Record<string, Rule> = {
-  'line': { ...FIRST_RULES.line, count: MILLION },
-  'line, turned and sized': { ...FIRST_RULES.line, count: MILLION, turn: [0, 1, 0], size: 1.0000001 },
-  'line in local axes': { ...FIRST_RULES.line, count: MILLION, turn: [0, 1, 0], axes: 'local' },
-  'grid': { ...FIRST_RULES.grid, counts: [1000, 1, 1000], stagger: 0.5, rise: { by: 'rows', height: 0.1, every: 1 } },
-  'ring': { ...FIRST_RULES.ring, count: MILLION },
-  'grid by an expression': { ...FIRST_RULES.grid, counts: [1000, 1, 1000], rise: { by: 'expression', text: '0.3 * row + 0.1 * random' } },
-  'path': { ...FIRST_RULES.path, points: [[0, 0, 0], [500, 3, 200], [900, 0, -300], [2000, 5, 0]], count: MILLION },
-  'fan': { ...FIRST_RULES.fan, rows: 1000, first: 1000 },
+  'line': { ...RULES.line.first, count: MILLION },
+  'line, turned and sized': { ...RULES.line.first, count: MILLION, turn: [0, 1, 0], size: 1.0000001 },
+  'line in local axes': { ...RULES.line.first, count: MILLION, turn: [0, 1, 0], axes: 'local' },
+  'grid': { ...RULES.grid.first, counts: [1000, 1, 1000], stagger: 0.5, rise: { by: 'rows', height: 0.1, every: 1 } },
+  'ring': { ...RULES.ring.first, count: MILLION },
+  'grid by an expression': { ...RULES.grid.first, counts: [1000, 1, 1000], rise: { by: 'expression', text: '0.3 * row + 0.1 * random' } },
+  'path': { ...RULES.path.first, points: [[0, 0, 0], [500, 3, 200], [900, 0, -300], [2000, 5, 0]], count: MILLION },
+  'fan': { ...RULES.fan.first, rows: 1000, first: 1000 },
 }
 
 it('evaluating a million copies', () => {
@@ -34,21 +32,21 @@ it('evaluating a million copies', () => {
     }
   })
   const rows = Object.entries(rules).map(([name, rule]) => {
-    const time = median(5, () => evaluate(rule, out))
+    const time = median(5, () => definitionOf(rule).write(rule, out))
     return `${name.padEnd(28)}${countOf(rule).toLocaleString('en').padStart(12)}${time.toFixed(0).padStart(10)} ms${(time / bare).toFixed(2).padStart(8)} x`
   })
   console.log([`bare loop of compose: ${bare.toFixed(0)} ms`, ...rows].join('\n'))
 }, 600_000)
 
 it('the next data after a number of a 100,000-copy grid has changed', () => {
-  const rule: Rule = { ...FIRST_RULES.grid, counts: [250, 4, 100] }
+  const rule: GridRule = { ...RULES.grid.first, counts: [250, 4, 100] }
   const out = new Float64Array(100_000 * 16)
-  const time = median(40, i => evaluate({ ...rule, stagger: i % 2 / 2 }, out))
+  const time = median(40, i => RULES.grid.write({ ...rule, stagger: i % 2 / 2 }, out))
   const part = createPlacement({ id: PART, name: 'Source', kind: 'part', partId: PART, parentId: GRID })
   const shown = median(20, (i) => {
-    const document = new LevelDocument([createPlacement({ id: GRID, name: 'Grid', kind: 'arrangement', own: { rule: { ...rule, stagger: i % 2 / 2 } } }), part])
-    expand(document, GRID)
+    const level = new LevelView([createPlacement({ id: GRID, name: 'Grid', kind: 'arrangement', own: { rule: { ...rule, stagger: i % 2 / 2 } } }), part])
+    level.shapes(GRID)
   })
   const bytes = (of: Rule) => JSON.stringify({ do: 'put', id: '', fields: { own: { rule: of } } }).length
-  console.log(`100,000 copies: ${time.toFixed(2)} ms, with their source as the stage draws them ${shown.toFixed(2)} ms; the change that is saved: ${bytes(rule)} bytes, for 12 copies ${bytes(FIRST_RULES.grid)}`)
+  console.log(`100,000 copies: ${time.toFixed(2)} ms, with their source as the stage draws them ${shown.toFixed(2)} ms; the change that is saved: ${bytes(rule)} bytes, for 12 copies ${bytes(RULES.grid.first)}`)
 }, 600_000)

@@ -2,7 +2,7 @@ import { Ray, Vector3 } from 'three'
 import { it } from 'vitest'
 import { findPlacements } from '../core/level/find'
 import { clickTarget } from '../core/level/tree'
-import { clipDistances, orbit } from '../core/view/pose'
+import { clipDistances, orbit } from '../core/math/pose'
 import { madeUpLevel, median, numbers } from './made-up-level'
 
 // Script time of what happens on a pointer move, at three sizes of level, and how it grows with the size.
@@ -12,13 +12,13 @@ it('looking and picking', () => {
   const levels = SIZES.map(madeUpLevel)
   const nothing = new Set<string>()
   const rows: Record<string, number[]> = {
-    'hover: one ray, nearest thing': levels.map(({ index, camera, document }) => {
+    'hover: one ray, nearest thing': levels.map(({ index, camera, level }) => {
       const next = numbers(7)
       const ray = new Ray(camera.position.clone(), new Vector3())
       return median(400, () => {
         ray.direction.set(next() * 1.6 - 0.8, next() * 1.6 - 0.8, 0.5).unproject(camera).sub(camera.position).normalize()
-        const hit = index.raycast(ray, id => !document.isLocked(id))
-        if (hit) clickTarget(document, hit.id, nothing)
+        const hit = index.raycast(ray, id => !level.isLocked(id))
+        if (hit) clickTarget(level, hit.id, nothing)
       })
     }),
     'everything on the line of sight': levels.map(({ index, camera }) => {
@@ -37,7 +37,7 @@ it('looking and picking', () => {
         clipDistances(pose, index.bounds())
       })
     }),
-    'find by name, all of the level': levels.map(({ document }) => median(20, i => findPlacements(document, `prop ${i}7`, { part: () => undefined }))),
+    'find by name, all of the level': levels.map(({ level }) => median(20, i => findPlacements(level, `prop ${i}7`, { part: () => undefined }))),
   }
   const line = (cells: string[]) => cells.map((cell, i) => i === 0 ? cell.padEnd(42) : cell.padStart(12)).join('')
   console.log([

@@ -1,11 +1,11 @@
-import type { Matrix4} from 'three';
+import type { Matrix4 } from 'three'
 import { PerspectiveCamera, Vector3 } from 'three'
-import { LevelIndex } from '../core/geometry/level-index'
-import { Solid } from '../core/geometry/solid'
+import { LevelIndex } from '../core/scene/level-index'
+import { Solid } from '../core/mesh/solid'
 import { createPlacement } from '../core/level/create'
-import { LevelDocument } from '../core/level/document'
+import { LevelView } from '../core/scene/level-view'
 import type { Placement } from '../core/level/schema'
-import { degreesToQuat } from '../core/level/transform'
+import { degreesToQuat } from '../core/math/transform'
 import { lanternQuayKit } from '../demo/kit'
 
 /** Numbers that look random and are the same each time (a linear congruential generator; Numerical Recipes, from memory). */
@@ -14,7 +14,7 @@ export function numbers(seed = 1): () => number {
   return () => (state = (Math.imul(state, 1664525) + 1013904223) >>> 0) / 2 ** 32
 }
 
-export type MadeUpLevel = { document: LevelDocument, index: LevelIndex, camera: PerspectiveCamera, projection: Matrix4, ids: string[] }
+export type MadeUpLevel = { level: LevelView, index: LevelIndex, camera: PerspectiveCamera, projection: Matrix4, ids: string[] }
 
 const kit = lanternQuayKit().filter(part => part.kind === 'prop')
 const solids = new Map(kit.map(part => [part.id, new Solid(part.mesh)]))
@@ -35,14 +35,14 @@ export function madeUpLevel(count: number): MadeUpLevel {
       translation: [(next() - 0.5) * side, 0, (next() - 0.5) * side], rotation: degreesToQuat([0, next() * 360, 0]),
     }))
   }
-  const document = new LevelDocument(placements)
-  const index = new LevelIndex(document, shape => solids.get(shape))
+  const level = new LevelView(placements)
+  const index = new LevelIndex(level, shape => solids.get(shape))
   const camera = new PerspectiveCamera(60, 1.5, 0.05, 60)
   camera.position.set(0, 6, 12)
   camera.lookAt(new Vector3(0, 0, 0))
   camera.updateMatrixWorld()
   const projection = camera.projectionMatrix.clone().multiply(camera.matrixWorldInverse)
-  return { document, index, camera, projection, ids: placements.map(placement => placement.id) }
+  return { level, index, camera, projection, ids: placements.map(placement => placement.id) }
 }
 
 /** Median time of one run, in milliseconds, after a warm-up. */

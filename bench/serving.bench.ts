@@ -101,7 +101,7 @@ it('requests as large as they may be, and how long others wait', async () => {
   await report('1,000 changes beside a journal of 50,000 operations', () => saveText(busy, many))
   const arranged = async (columns: number, rows: number) => {
     const level = await newLevel()
-    const top = make({ kind: 'arrangement', partId: null, own: { rule: { rule: 'grid', counts: [columns, 1, rows], spacing: [1, 1, 1], measure: 'spacing', stagger: 0, bond: false, centred: false, rise: { by: 'rows', height: 0, every: 1 } } } })
+    const top = make({ kind: 'arrangement', partId: null, own: { rule: { type: 'grid', counts: [columns, 1, rows], spacing: [1, 1, 1], measure: 'spacing', stagger: 0, bond: false, centred: false, rise: { by: 'rows', height: 0, every: 1 } } } })
     await save(level, 0, change([top, make({ parentId: top.id })]))
     return level
   }

@@ -1,6 +1,6 @@
 import { v5 } from 'uuid'
-import type { Mesh } from '../core/geometry/mesh'
-import type { Part } from '../core/kit/part'
+import type { Mesh } from '../core/mesh/mesh'
+import type { Part } from '../core/level/part'
 import { awning, bandstand, barrel, basket, bench, crate, glassScreen, lanternPost, planter, rowingBoat, stallFrame } from './parts/market'
 import { bridgeSpan, canalWall, canalWater, embankment, plankJetty, quayEdge, quaySlab, railing, stepsFlight } from './parts/quay'
 import { palette } from './palette'

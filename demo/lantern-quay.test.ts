@@ -1,14 +1,14 @@
 import { Box3, Ray, Vector3 } from 'three'
 import { describe, expect, it } from 'vitest'
-import { meshBounds, triangleCount } from '../core/geometry/mesh'
-import { Solid } from '../core/geometry/solid'
-import { LevelIndex } from '../core/geometry/level-index'
-import { isBentKey, meshOfBentKey } from '../core/arrange/bent-key'
-import { blockKey, meshOfBlockKey } from '../core/kit/block-key'
+import { meshBounds, triangleCount } from '../core/mesh/mesh'
+import { Solid } from '../core/mesh/solid'
+import { LevelIndex } from '../core/scene/level-index'
+import { isBentKey, meshOfBentKey } from '../core/arrange/path/bent-key'
+import { blockKey, meshOfBlockKey } from '../core/mesh/block-key'
 import { applyChange } from '../core/level/change'
-import { LevelDocument } from '../core/level/document'
+import { LevelView } from '../core/scene/level-view'
 import { meshVolume } from '../tests/support'
-import { findLanding } from '../core/snap/landing'
+import { findLanding } from '../core/edit/snap/landing'
 import { demoId, lanternQuayKit } from './kit'
 import { lanternQuay } from './lantern-quay'
 
@@ -16,12 +16,12 @@ const kit = lanternQuayKit()
 const solids = new Map(kit.map(part => [part.id, new Solid(part.mesh)]))
 const { placements, layers, stations, blocks } = lanternQuay()
 for (const block of blocks) solids.set(blockKey(block), new Solid(meshOfBlockKey(blockKey(block))))
-const document = new LevelDocument(placements, layers, stations, blocks)
+const level = new LevelView(placements, layers, stations, blocks)
 const solidOf = (shape: string): Solid | undefined => {
   const mesh = isBentKey(shape) ? meshOfBentKey(shape, other => solidOf(other)?.mesh ?? null) : null
   return mesh ? new Solid(mesh) : solids.get(shape)
 }
-const index = new LevelIndex(document, solidOf)
+const index = new LevelIndex(level, solidOf)
 
 describe('the kit', () => {
   it.each(kit.map(part => [part.name, part] as const))('%s has its pivot in the middle of its bottom and unit normals', (_name, { mesh }) => {
@@ -48,8 +48,8 @@ describe('the kit', () => {
 })
 
 describe('the level', () => {
-  it('is a level that the document takes, with about a hundred placements', () => {
-    const empty = new LevelDocument()
+  it('is a level that a level takes, with about a hundred placements', () => {
+    const empty = new LevelView()
     applyChange(empty, [
       ...layers.map(({ id, ...fields }) => ({ do: 'put-layer' as const, id, fields })),
       ...stations.map(({ id, ...fields }) => ({ do: 'put-station' as const, id, fields })),
@@ -66,14 +66,14 @@ describe('the level', () => {
   })
 
   it('repeats by rules: racks, stalls, lanterns, railings, kerb, steps and the approaches of the bridge', () => {
-    const live = Object.fromEntries([...document.arrangementIds].map(id => [document.need(id).name, index.shownBy(id).length]))
+    const live = Object.fromEntries([...level.arrangementIds].map(id => [level.need(id).name, index.shownBy(id).length]))
     // Racks and stalls are two shapes each.
     expect(live).toMatchObject({ 'Ring of stalls': 8, 'Lanterns along the edge': 8, 'Steps to the water': 8, 'Bridge approach': 2 })
     expect(live['Planter racks']).toBeGreaterThan(2 * 18)
     expect(live['Railings on the curve']).toBe(11)
     expect(live['Kerb']).toBe(22)
     // The lowest step is at the water, which lies 1.4 m below the quay.
-    const steps = index.boundsOf([demoId('placement/Steps to the water')], new Box3())
+    const steps = index.extents.boundsOf([demoId('placement/Steps to the water')], new Box3())
     expect(steps.max.y).toBeCloseTo(-0.17, 6)
     expect(steps.max.y - 7 * 0.17).toBeCloseTo(-1.36, 6)
     // A bollard stands on both banks.
@@ -84,7 +84,7 @@ describe('the level', () => {
   it('leaves nothing floating: benches, planters and crates stand on something', () => {
     for (const name of ['Crate 1', 'Crate 3', 'Barrel 1', 'Bench 1', 'Planter on the bank', 'Bench on the bank', 'Basket 1']) {
       const id = demoId(`placement/${name}`)
-      const box = index.boundsOf([id], new Box3())
+      const box = index.extents.boundsOf([id], new Box3())
       const middle = box.getCenter(new Vector3())
       const below = index.raycast(new Ray(middle.clone().setY(box.min.y + 0.05), new Vector3(0, -1, 0)), other => other !== id)
       expect(below, name).not.toBeNull()

@@ -1,6 +1,7 @@
 import { createPlacement } from '../core/level/create'
-import type { Block, Layer, Placement, Station, Vec3 } from '../core/level/schema'
-import { degreesToQuat } from '../core/level/transform'
+import type { Block, Layer, Placement, Station } from '../core/level/schema'
+import type { Vec3 } from '../core/math/vectors'
+import { degreesToQuat } from '../core/math/transform'
 import { demoId } from './kit'
 import { embankmentHeight } from './parts/quay'
 import { LANDING_BLOCKS, putRoundLanding } from './round-landing'
@@ -15,9 +16,9 @@ const BANK_BOTTOM = -0.55
 
 const blockOf = (name: string, color: string, shape: Block['shape']): Block => ({ id: demoId(`block/${name}`), color, shape })
 const KIOSK = {
-  floor: blockOf('floor', '#b9a58b', { shape: 'slab', width: 3.6, depth: 2.6, thickness: 0.32 }),
-  walls: blockOf('walls', '#c98f5a', { shape: 'box', width: 2.4, height: 2.2, depth: 1.4 }),
-  steps: blockOf('steps', '#b9a58b', { shape: 'steps', width: 1.6, height: 0.32, depth: 0.64, count: 2 }),
+  floor: blockOf('floor', '#b9a58b', { type: 'slab', width: 3.6, depth: 2.6, thickness: 0.32 }),
+  walls: blockOf('walls', '#c98f5a', { type: 'box', width: 2.4, height: 2.2, depth: 1.4 }),
+  steps: blockOf('steps', '#b9a58b', { type: 'steps', width: 1.6, height: 0.32, depth: 0.64, count: 2 }),
 }
 
 /** Where the bank's grass is at a place of the level. */

@@ -1,5 +1,5 @@
 import { Color } from 'three'
-import type { Material } from '../core/geometry/mesh'
+import type { Material } from '../core/mesh/mesh'
 
 function finish(name: string, hex: string, roughness: number, glow = 0): Material {
   // three holds colours as linear RGB, which is what glTF's factors are.

@@ -1,6 +1,7 @@
 import type { ArrangementOwn } from '../core/arrange/arrangement'
-import { FIRST_RULES } from '../core/arrange/rule'
-import type { Block, Placement, Vec3 } from '../core/level/schema'
+import { RULES } from '../core/arrange/rules'
+import type { Block, Placement } from '../core/level/schema'
+import type { Vec3 } from '../core/math/vectors'
 import { demoId } from './kit'
 
 // What repeats on Lantern Quay: a round landing for the band, its seats of planters, stalls, lanterns, railings and kerb; steps to
@@ -9,12 +10,12 @@ import { demoId } from './kit'
 const blockOf = (name: string, color: string, shape: Block['shape']): Block => ({ id: demoId(`block/${name}`), color, shape })
 const STONE = '#c9b98f'
 export const LANDING_BLOCKS = {
-  landing: blockOf('landing', STONE, { shape: 'cylinder', radius: 7.5, height: 0.4, sides: 64 }),
-  wall: blockOf('landing wall', '#9a8a68', { shape: 'cylinder', radius: 7.35, height: 2.4, sides: 64 }),
-  rack: blockOf('rack', '#8a5a34', { shape: 'box', width: 1.3, height: 0.75, depth: 0.6 }),
-  kerb: blockOf('kerb', '#b9a98a', { shape: 'box', width: 1, height: 0.12, depth: 0.25 }),
-  step: blockOf('water step', STONE, { shape: 'box', width: 1.6, height: 0.6, depth: 0.32 }),
-  bollard: blockOf('bridge bollard', '#4a5a60', { shape: 'cone', radius: 0.2, top: 0.14, height: 0.7, sides: 24 }),
+  landing: blockOf('landing', STONE, { type: 'cylinder', radius: 7.5, height: 0.4, sides: 64 }),
+  wall: blockOf('landing wall', '#9a8a68', { type: 'cylinder', radius: 7.35, height: 2.4, sides: 64 }),
+  rack: blockOf('rack', '#8a5a34', { type: 'box', width: 1.3, height: 0.75, depth: 0.6 }),
+  kerb: blockOf('kerb', '#b9a98a', { type: 'box', width: 1, height: 0.12, depth: 0.25 }),
+  step: blockOf('water step', STONE, { type: 'box', width: 1.6, height: 0.6, depth: 0.32 }),
+  bollard: blockOf('bridge bollard', '#4a5a60', { type: 'cone', radius: 0.2, top: 0.14, height: 0.7, sides: 24 }),
 }
 
 /** Where the round landing's middle is. */
@@ -36,7 +37,7 @@ export type Putting = {
 }
 
 export function putRoundLanding({ group, put, add }: Putting): void {
-  const { line, ring, fan, path, mirror } = FIRST_RULES
+  const [line, ring, fan, path, mirror] = [RULES.line.first, RULES.ring.first, RULES.fan.first, RULES.path.first, RULES.mirror.first]
   const block = (parentId: string, name: string, { id }: Block, at: Vec3, heading = 0) => add(name, { kind: 'block', partId: null, blockId: id, parentId }, at, [0, heading, 0])
   const arrangement = (parentId: string, name: string, own: ArrangementOwn, at: Vec3, turn: Vec3 = [0, 0, 0]) => add(name, { kind: 'arrangement', partId: null, parentId, own }, at, turn)
 

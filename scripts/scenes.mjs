@@ -27,6 +27,11 @@ async function hold(page, from, ...to) {
 }
 
 const look = (page, eye, target) => page.evaluate(([from, to]) => globalThis.handyGrid.lookFrom(from, to), [eye, target])
+async function choose(page, label, option) {
+  await page.locator('.choice').filter({ has: page.getByRole('combobox', { name: label, exact: true }) }).click()
+  await page.getByRole('option', { name: option, exact: true }).click()
+}
+
 const row = (page, name) => page.locator('[role=treeitem]', { hasText: name }).first()
 
 async function pick(page, group, name) {
@@ -148,7 +153,7 @@ export const scenes = {
     await row(page, 'Ferry kiosk').locator('.twist').click()
     await row(page, 'Kiosk steps').click()
     await look(page, [12.6, 3.4, 8.2], [8.6, 0.7, 12.9])
-    await page.locator('[data-block=tube]').click()
+    await page.locator('[data-value=tube]').click()
     await settle(page)
     await hold(page, await project(page, [9.5, 0.32, 12.25]), await project(page, [9.75, 0.32, 12.25]))
     await page.mouse.up()
@@ -179,7 +184,7 @@ export const scenes = {
       await page.getByLabel(field, { exact: true }).fill(text)
       await page.keyboard.press('Enter')
     }
-    await page.getByLabel('Rise by').selectOption('an expression')
+    await choose(page, 'Rise by', 'an expression')
     await page.getByLabel('Rise as an expression').fill('(2 - row) * 0.35')
     await look(page, [-3.2, 3.6, 5.4], [-2, 0.4, -1.6])
     await settle(page)

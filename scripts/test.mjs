@@ -13,7 +13,10 @@ let postgres
 async function main() {
   checkNode()
   await ensurePackages()
-  if (wants('lint')) await run(tool('eslint'), ['.', '--max-warnings', '0'])
+  if (wants('lint')) {
+    await run(tool('eslint'), ['.', '--max-warnings', '0'])
+    await run(tool('depcruise'), ['app', 'core', 'server', 'demo', '--config', '.dependency-cruiser.mjs'])
+  }
   if (wants('types')) await run(tool('nuxt'), ['typecheck'])
   if (wants('unit')) await run(tool('vitest'), ['run', '--project', 'unit'])
   const isTrial = named.includes('trial')

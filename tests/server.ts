@@ -44,9 +44,10 @@ async function freePort(): Promise<number> {
 
 /**
  * @param options.env further settings of the server
+ * @param options.before fills the empty database before the server starts on it
  * @param options.database of another PostgreSQL, or of another server, which then has to go on being there
  */
-export async function makeServer({ env = {}, database }: { env?: Record<string, string>, database?: string } = {}): Promise<TestServer> {
+export async function makeServer({ env = {}, database, before }: { env?: Record<string, string>, database?: string, before?: (db: TestServer['db']) => Promise<void> } = {}): Promise<TestServer> {
   const name = `test_${process.pid}_${Math.random().toString(36).slice(2, 8)}`
   if (!database) await withAdmin(`create database ${name}`)
   const databaseUrl = database ?? Object.assign(new URL(adminUrl()), { pathname: `/${name}` }).href
@@ -77,6 +78,7 @@ export async function makeServer({ env = {}, database }: { env?: Record<string, 
     await pool.end()
     if (!database) await withAdmin(`drop database ${name} with (force)`)
   }
+  await before?.(drizzle(pool, { schema }))
   await start()
   return { url, port, databaseUrl, db: drizzle(pool, { schema }), start, end, dispose }
 }

@@ -3,12 +3,13 @@ import type { BufferGeometry } from 'three'
 import { BoxGeometry, Vector3 } from 'three'
 import type { PartToHandOver } from '../core/formats/level-glb'
 import { writeLevelGlb } from '../core/formats/level-glb'
-import { LevelIndex } from '../core/geometry/level-index'
-import type { Material, Mesh } from '../core/geometry/mesh'
-import { Solid } from '../core/geometry/solid'
-import { MeshBuilder } from '../core/kit/mesh-builder'
-import { LevelDocument } from '../core/level/document'
-import type { Placement, Quat, Vec3 } from '../core/level/schema'
+import { LevelIndex } from '../core/scene/level-index'
+import type { Material, Mesh } from '../core/mesh/mesh'
+import { Solid } from '../core/mesh/solid'
+import { MeshBuilder } from '../core/mesh/mesh-builder'
+import { LevelView } from '../core/scene/level-view'
+import type { Placement } from '../core/level/schema'
+import type { Quat, Vec3 } from '../core/math/vectors'
 import { createPlacement } from '../core/level/create'
 
 // Things that tests of several areas need: made-up levels and arbitrary numbers.
@@ -55,7 +56,7 @@ export function testSolid(...shapes: BufferGeometry[]): Solid {
 }
 
 /** A level as the bytes of a whole binary glTF file. */
-export async function levelGlb(name: string, level: LevelDocument, parts: ReadonlyMap<string, PartToHandOver>, instanced = false): Promise<Uint8Array> {
+export async function levelGlb(name: string, level: LevelView, parts: ReadonlyMap<string, PartToHandOver>, instanced = false): Promise<Uint8Array> {
   const binary: Uint8Array[] = []
   const { head } = await writeLevelGlb(name, level, id => parts.get(id), { instanced, sink: bytes => void binary.push(bytes.slice()) })
   return new Uint8Array(Buffer.concat([head, ...binary]))
@@ -66,17 +67,17 @@ export const TEST_MATERIAL: Material = { name: 'Plain', baseColor: [1, 1, 1], ro
 /** A level whose placements show boxes of given sizes (width, height, depth), their pivots in the middle of their bottoms. */
 export function levelOfBoxes(boxes: (Partial<Placement> & { size?: Vec3 })[]) {
   const sizes = new Map<string, Vec3>()
-  const document = new LevelDocument(boxes.map(({ size, ...fields }, i) => {
+  const level = new LevelView(boxes.map(({ size, ...fields }, i) => {
     if (size) sizes.set(testId(i + 1), size)
     return testPlacement(i + 1, size ? { kind: 'part', partId: testId(1000 + i), ...fields } : fields)
   }))
-  const solids = new Map([...sizes].map(([id, size]) => [document.need(id).partId!, testSolid(new BoxGeometry(...size))]))
-  return { document, index: new LevelIndex(document, shape => solids.get(shape)) }
+  const solids = new Map([...sizes].map(([id, size]) => [level.need(id).partId!, testSolid(new BoxGeometry(...size))]))
+  return { level, index: new LevelIndex(level, shape => solids.get(shape)) }
 }
 
 /** The world positions of all vertices of a placement and what hangs below it. */
-export function worldVertices(document: LevelDocument, index: LevelIndex, id: string): Vector3[] {
-  return document.subtree(id).flatMap(below => index.shownBy(below).flatMap(({ solid, matrix }) => solid.mesh.primitives.flatMap(({ positions }) =>
+export function worldVertices(level: LevelView, index: LevelIndex, id: string): Vector3[] {
+  return level.subtree(id).flatMap(below => index.shownBy(below).flatMap(({ solid, matrix }) => solid.mesh.primitives.flatMap(({ positions }) =>
     Array.from({ length: positions.length / 3 }, (_, i) => new Vector3().fromArray(positions, i * 3).applyMatrix4(matrix)))))
 }
 

@@ -3,8 +3,8 @@ import type { Conflict, LevelPatch, NewLevel, PartPatch } from '~~/core/api/sche
 import { apiErrorSchema, kitSchema, levelSchema } from '~~/core/api/schema'
 import type { RouteName, Routes, RouteSpec } from '~~/core/api/routes'
 import { ROUTES } from '~~/core/api/routes'
-import type { Part } from '~~/core/kit/part'
-import { partSchema } from '~~/core/kit/part'
+import type { Part } from '~~/core/level/part'
+import { partSchema } from '~~/core/level/part'
 import { readPlacements } from '~~/core/level/read'
 
 /** The server answered with an error. */

@@ -1,14 +1,18 @@
 import { Vector3 } from 'three'
-import type { NudgeWay } from '~~/core/handles/nudge'
+import type { NudgeWay } from '~~/core/edit/handles/nudge'
 import { useGrips } from '~/composables/use-grips'
 import { useDuplicating } from '~/stores/duplicating'
-import { useEditor } from '~/stores/editor'
+import { useModes } from '~/stores/modes'
+import { useStageSession } from '~/stores/stage-session'
+import { useTools } from '~/stores/tools'
 import { useEdits } from '~/stores/edits'
 import { useLevel } from '~/stores/level'
 import { usePanels } from '~/stores/panels'
-import type { Bench } from '~/stores/settings'
+import type { Bench } from '~/stores/settings-schema'
 import { useRepeating } from '~/stores/repeating'
 import { useSettings } from '~/stores/settings'
+import { useBaking } from '~/stores/baking'
+import { useBorrowing } from '~/stores/borrowing'
 import { useShaping } from '~/stores/shaping'
 import { useStations } from '~/composables/use-stations'
 
@@ -27,34 +31,38 @@ const WAYS: Record<NudgeWay, string> = { right: 'right', left: 'left', up: 'away
 /** Everything that can be done by a key or by name, in one list for the keys, find or do, and the menus. */
 export function useActions(): { actions: Action[], possible: () => Action[] } {
   const level = useLevel()
-  const editor = useEditor()
+  const modes = useModes()
+  const session = useStageSession()
+  const tools = useTools()
   const edits = useEdits()
   const settings = useSettings()
   const panels = usePanels()
   const stations = useStations()
   const repeating = useRepeating()
+  const baking = useBaking()
+  const borrowing = useBorrowing()
   const shaping = useShaping()
   const grips = useGrips()
   const duplicating = useDuplicating()
   const somePicked = () => level.selection.ids.size > 0
   const look = (x: number, y: number, z: number) => () => {
-    editor.changePane({ kind: 'walkaround' })
-    editor.stage?.view.lookFromDirection(new Vector3(x, y, z))
+    session.changePane({ kind: 'walkaround' })
+    session.stage?.view.lookFromDirection(new Vector3(x, y, z))
   }
 
   const openBench = (bench: Bench) => Object.assign(settings.kept, { bench, showBench: true })
 
   const actions: Action[] = [
-    { name: 'Back to plain picking', key: 'Escape', run: editor.escape },
+    { name: 'Back to plain picking', key: 'Escape', run: modes.escape },
     { name: 'Find or do', key: '/', run: () => (panels.findOpen = true) },
     ...grips.choices.map(({ choice, name, key }): Action => ({ name: choice === 'none' ? 'Pick only, no handles' : `${name} handles`, key: key.toLowerCase() || undefined, run: () => grips.setChoice(choice) })),
     ...grips.axesModes.map(({ mode, name }): Action => ({ name: `${name} axes`, run: () => grips.setAxes(mode) })),
     { name: 'Next axes', key: 'x', run: grips.nextAxes },
     ...grips.pivotModes.map(({ mode, name }): Action => ({ name: `Around: ${name.toLowerCase()}`, run: () => grips.setPivot(mode) })),
-    { name: 'Edit the pivot', key: 'p', run: editor.togglePivotEditing, can: somePicked },
-    { name: 'Give the pivot to all instances of the part', run: () => void shaping.givePivotToPart(), can: somePicked },
-    { name: 'Drop a pin', run: shaping.dropPin },
-    { name: 'Type a change', key: '=', run: () => editor.input?.typeNumbers(), can: somePicked },
+    { name: 'Edit the pivot', key: 'p', run: tools.togglePivotEditing, can: somePicked },
+    { name: 'Give the pivot to all instances of the part', run: () => void borrowing.givePivotToPart(), can: somePicked },
+    { name: 'Drop a pin', run: borrowing.dropPin },
+    { name: 'Type a change', key: '=', run: () => session.input?.typeNumbers(), can: somePicked },
     ...nudges.map(([key, way]): Action[] => [
       { name: `Nudge ${WAYS[way]}`, key, run: () => shaping.nudge(way, 1), can: somePicked },
       { name: `Nudge ${WAYS[way]} by ten steps`, key: `Shift+${key}`, run: () => shaping.nudge(way, 10), can: somePicked },
@@ -68,9 +76,9 @@ export function useActions(): { actions: Action[], possible: () => Action[] } {
     { name: 'Vertex snap, on or off', run: () => (settings.kept.vertex = !settings.kept.vertex) },
     { name: 'Face a point or a thing …', run: () => shaping.face('towards'), can: somePicked },
     { name: 'Face away from a surface …', run: () => shaping.face('away'), can: somePicked },
-    { name: 'Reset turn …', run: () => (shaping.bakeQuestion = { what: 'reset-turn' }), can: somePicked },
-    { name: 'Reset size …', run: () => (shaping.bakeQuestion = { what: 'reset-size' }), can: somePicked },
-    { name: 'Bake size or turn into the shape …', run: () => (shaping.bakeQuestion = { what: 'both' }), can: somePicked },
+    { name: 'Reset turn …', run: () => (baking.bakeQuestion = { what: 'reset-turn' }), can: somePicked },
+    { name: 'Reset size …', run: () => (baking.bakeQuestion = { what: 'reset-size' }), can: somePicked },
+    { name: 'Bake size or turn into the shape …', run: () => (baking.bakeQuestion = { what: 'both' }), can: somePicked },
     { name: 'Copy the transform', key: 'Ctrl+Shift+c', run: shaping.copyTransform, can: somePicked },
     { name: 'Paste the transform', key: 'Ctrl+Shift+v', run: shaping.pasteTransform, can: () => somePicked() && shaping.copied !== null },
     { name: 'Duplicate', key: 'Ctrl+d', run: () => void duplicating.duplicatePicked(), can: somePicked },
@@ -81,8 +89,8 @@ export function useActions(): { actions: Action[], possible: () => Action[] } {
     { name: 'Repeat', run: () => openBench('repeat') },
     { name: 'Draw blocks', run: () => openBench('blocks') },
     { name: 'Line up', run: () => openBench('line-up') },
-    { name: 'Look at what is picked', key: 'l', run: editor.lookAtSelection },
-    { name: 'Look at everything', key: 'Shift+l', run: editor.lookAtAll },
+    { name: 'Look at what is picked', key: 'l', run: session.lookAtSelection },
+    { name: 'Look at everything', key: 'Shift+l', run: session.lookAtAll },
     { name: 'Look from the front', run: look(0, 0, 1) },
     { name: 'Look from the back', run: look(0, 0, -1) },
     { name: 'Look from the left', run: look(-1, 0, 0) },
@@ -90,18 +98,18 @@ export function useActions(): { actions: Action[], possible: () => Action[] } {
     { name: 'Look from above', run: look(0, 1, 0) },
     { name: 'Look from below', run: look(0, -1, 0) },
     { name: 'Look from 45 degrees above', run: look(0.5, Math.SQRT1_2, 0.5) },
-    { name: 'Walkaround', key: '6', run: () => editor.changePane({ kind: 'walkaround' }) },
-    { name: 'Plan', key: '7', run: () => editor.changePane({ kind: 'plan' }) },
-    { name: 'Front', key: '8', run: () => editor.changePane({ kind: 'front' }) },
-    { name: 'Side', key: '9', run: () => editor.changePane({ kind: 'side' }) },
-    { name: 'Four panes, or the one under the pointer', key: '5', run: editor.toggleFull },
-    { name: 'Two panes', run: () => editor.setLayout('two') },
-    { name: 'Clear view', key: '\\', run: () => (editor.cleared = !editor.cleared) },
+    { name: 'Walkaround', key: '6', run: () => session.changePane({ kind: 'walkaround' }) },
+    { name: 'Plan', key: '7', run: () => session.changePane({ kind: 'plan' }) },
+    { name: 'Front', key: '8', run: () => session.changePane({ kind: 'front' }) },
+    { name: 'Side', key: '9', run: () => session.changePane({ kind: 'side' }) },
+    { name: 'Four panes, or the one under the pointer', key: '5', run: session.toggleFull },
+    { name: 'Two panes', run: () => session.setLayout('two') },
+    { name: 'Clear view', key: '\\', run: () => (session.cleared = !session.cleared) },
     { name: 'Show or put away the bench', run: () => (settings.kept.showBench = !settings.kept.showBench) },
     { name: 'Show or put away the roster', run: () => (settings.kept.showRoster = !settings.kept.showRoster) },
     { name: 'Show or put away the ledger', run: () => (settings.kept.showLedger = !settings.kept.showLedger) },
-    { name: 'Next thing under the pointer', key: ';', run: () => editor.input?.hoverNext() },
-    { name: 'Pick everything', key: 'Ctrl+a', run: () => level.pick([...level.document.placements()].filter(({ id, kind }) => kind !== 'group' && editor.canPick(id) && !level.document.isHidden(id)).map(({ id }) => id)) },
+    { name: 'Next thing under the pointer', key: ';', run: () => session.input?.hoverNext() },
+    { name: 'Pick everything', key: 'Ctrl+a', run: () => level.pick([...level.view.placements()].filter(({ id, kind }) => kind !== 'group' && tools.canPick(id) && !level.view.isHidden(id)).map(({ id }) => id)) },
     { name: 'Pick all instances of the same part', run: edits.pickInstances, can: somePicked },
     { name: 'Pick similar …', run: () => (panels.similarOpen = true), can: somePicked },
     { name: 'Group', key: 'Ctrl+g', run: edits.groupPicked, can: somePicked },

@@ -1,15 +1,15 @@
 import { onBeforeUnmount, onMounted } from 'vue'
 import { Vector3 } from 'three'
-import type { Quat } from '~~/core/level/schema'
-import type { ScreenPoint } from '~~/core/geometry/screen'
+import type { Quat } from '~~/core/math/vectors'
+import type { ScreenPoint } from '~~/core/math/screen'
 import type {} from '~/automation'
-import { useEditor } from '~/stores/editor'
+import { useStageSession } from '~/stores/stage-session'
 import { useHandling } from '~/stores/handling'
 import { useLevel } from '~/stores/level'
 
 export function useAutomation(): void {
   const level = useLevel()
-  const editor = useEditor()
+  const session = useStageSession()
   const handling = useHandling()
 
   const onPage = (point: ScreenPoint | null | undefined): ScreenPoint | null => {
@@ -17,7 +17,7 @@ export function useAutomation(): void {
     return point && box ? { x: point.x + box.left, y: point.y + box.top } : null
   }
 
-  const viewOf = (pane?: number) => pane === undefined ? editor.stage?.view : editor.stage?.panes.views[pane]
+  const viewOf = (pane?: number) => pane === undefined ? session.stage?.view : session.stage?.panes.views[pane]
 
   onMounted(() => {
     window.handyGrid = {
@@ -25,18 +25,18 @@ export function useAutomation(): void {
         id: level.summary.id,
         name: level.summary.name,
         revision: level.saving.kind === 'saved' ? level.saving.revision : level.summary.revision,
-        placements: structuredClone([...level.document.placements()]),
+        placements: structuredClone([...level.view.placements()]),
       },
       picked: () => [...level.selection.ids],
-      worldMatrix: id => level.document.worldMatrix(id).toArray(),
+      worldMatrix: id => level.view.worldMatrix(id).toArray(),
       copies: id => level.index.shownBy(id).map(({ matrix }) => matrix.toArray()),
       project: (point, pane) => onPage(viewOf(pane)?.project(new Vector3(...point))),
       handle: (handle, pane) => {
         const view = viewOf(pane)
-        return onPage(view && editor.stage?.handles.grip(handle, view))
+        return onPage(view && session.stage?.handles.grip(handle, view))
       },
       frame: () => {
-        const frame = editor.stage && handling.frame(editor.stage.view.directions())
+        const frame = session.stage && handling.frame(session.stage.view.directions())
         return frame ? { origin: frame.origin.toArray(), axes: frame.axes.toArray() as Quat } : null
       },
       view: (pane) => {
@@ -44,11 +44,11 @@ export function useAutomation(): void {
         return view ? { kind: view.kind, eye: view.eye.toArray(), target: view.target.toArray(), fieldOfView: view.fieldOfView } : null
       },
       lookFrom: (eye, target) => {
-        editor.stage?.view.lookFrom(new Vector3(...eye), new Vector3(...target))
-        editor.stage?.requestDraw()
+        session.stage?.view.lookFrom(new Vector3(...eye), new Vector3(...target))
+        session.stage?.requestDraw()
       },
       picture: async (width, height) => {
-        const blob = await editor.stage!.picture(width, height)
+        const blob = await session.stage!.picture(width, height)
         return new Promise((resolve) => {
           const reader = new FileReader()
           reader.onload = () => resolve(String(reader.result))
@@ -60,8 +60,8 @@ export function useAutomation(): void {
         if (level.saving.kind !== 'saved') throw new Error('the server is away')
       },
       drawn: async () => {
-        if (!editor.stage) throw new Error('the stage is not there yet')
-        await editor.stage.drawn()
+        if (!session.stage) throw new Error('the stage is not there yet')
+        await session.stage.drawn()
       },
     }
   })

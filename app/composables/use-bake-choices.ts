@@ -1,11 +1,11 @@
 import { computed, ref } from 'vue'
-import type { BakeWhat } from '~~/core/level/bake'
-import { quatToDegrees } from '~~/core/level/transform'
+import type { BakeWhat } from '~~/core/edit/bake'
+import { quatToDegrees } from '~~/core/math/transform'
 import { useEdits } from '~/stores/edits'
 import { useHandling } from '~/stores/handling'
 import { useKit } from '~/stores/kit'
 import { useLevel } from '~/stores/level'
-import { useShaping } from '~/stores/shaping'
+import { useBaking } from '~/stores/baking'
 
 /** What baking or resetting would do, in words, before it is done. */
 export function useBakeChoices() {
@@ -13,28 +13,27 @@ export function useBakeChoices() {
   const kit = useKit()
   const edits = useEdits()
   const handling = useHandling()
-  const shaping = useShaping()
+  const baking = useBaking()
   const what = ref<BakeWhat>('both')
   const all = ref(false)
 
-  const isReset = computed(() => shaping.bakeQuestion?.what.startsWith('reset') ?? false)
+  const isReset = computed(() => baking.bakeQuestion?.what.startsWith('reset') ?? false)
   const lead = computed(() => {
-    void level.version
     return level.selection.last === null ? null : handling.lead()
   })
   const part = computed(() => {
-    const partId = lead.value === null ? null : level.document.need(lead.value).partId
+    const partId = lead.value === null ? null : level.view.need(lead.value).partId
     return partId === null ? undefined : kit.part(partId)
   })
-  const others = computed(() => part.value ? shaping.instancesOf(part.value.id).length - 1 : 0)
+  const others = computed(() => part.value ? edits.instancesOf(part.value.id).length - 1 : 0)
   const canAll = computed(() => others.value > 0)
-  const possible = computed(() => isReset.value ? edits.picked().length > 0 : lead.value !== null && level.document.shapeOf(lead.value) !== null)
+  const possible = computed(() => isReset.value ? edits.picked().length > 0 : lead.value !== null && level.view.shapeOf(lead.value) !== null)
 
   const says = computed((): string[] => {
-    if (shaping.bakeQuestion === null) return []
-    if (isReset.value) return resetSays(shaping.bakeQuestion.what === 'reset-size' ? 'size' : 'turn')
+    if (baking.bakeQuestion === null) return []
+    if (isReset.value) return resetSays(baking.bakeQuestion.what === 'reset-size' ? 'size' : 'turn')
     if (!possible.value) return ['Only something that shows a shape of its own can be baked. Pick one thing of the kit or a block.']
-    const { name, scale, rotation } = level.document.need(lead.value!)
+    const { name, scale, rotation } = level.view.need(lead.value!)
     const size = scale.map(value => Number(value.toFixed(3))).join(' × ')
     const turn = quatToDegrees(rotation).map(value => `${Number(value.toFixed(2))}°`).join(', ')
     const folded = what.value === 'size' ? `The size of ${size}` : what.value === 'turn' ? `The turn of ${turn}` : `The size of ${size} and the turn of ${turn}`
@@ -49,8 +48,8 @@ export function useBakeChoices() {
 
   function resetSays(row: 'size' | 'turn'): string[] {
     const ids = edits.picked()
-    const changed = ids.filter(id => row === 'size' ? level.document.need(id).scale.some(value => value !== 1) : level.document.need(id).rotation[3] !== 1)
-    const first = ids.length === 1 ? level.document.need(ids[0]!) : null
+    const changed = ids.filter(id => row === 'size' ? level.view.need(id).scale.some(value => value !== 1) : level.view.need(id).rotation[3] !== 1)
+    const first = ids.length === 1 ? level.view.need(ids[0]!) : null
     const now = first && (row === 'size' ? first.scale.map(value => Number(value.toFixed(3))).join(' × ') : quatToDegrees(first.rotation).map(value => `${Number(value.toFixed(2))}°`).join(', '))
     return [
       first ? `The ${row} of ${first.name} goes from ${now} to ${row === 'size' ? '1 × 1 × 1' : '0°, 0°, 0°'}.` : `The ${row} of ${changed.length} of ${ids.length} picked things is thrown away.`,

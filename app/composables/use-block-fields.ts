@@ -1,6 +1,6 @@
-import type { BlockKind, BlockShape } from '~~/core/kit/block'
-import { blockShapeSchema } from '~~/core/kit/block'
-import { flightOf, stairWarnings } from '~~/core/kit/stairs'
+import type { BlockKind, BlockShape } from '~~/core/mesh/block'
+import { blockShapeSchema } from '~~/core/mesh/block'
+import { riserAndTread, stairWarnings } from '~~/core/mesh/stairs'
 
 export type BlockField = { key: string, label: string, isCount: boolean }
 
@@ -11,7 +11,7 @@ const NAMES: Record<BlockKind, string> = { box: 'Box', slab: 'Slab', cylinder: '
 
 /** The parameters of a block's shape as fields of a form. */
 export function blockFields(shape: BlockShape): BlockField[] {
-  return Object.keys(shape).filter(key => key !== 'shape').map(key => ({ key, label: LABELS[key]!, isCount: key === 'sides' || key === 'count' }))
+  return Object.keys(shape).filter(key => key !== 'type').map(key => ({ key, label: LABELS[key]!, isCount: key === 'sides' || key === 'count' }))
 }
 
 export const blockName = (kind: BlockKind) => NAMES[kind]
@@ -25,4 +25,4 @@ export function withNumber(shape: BlockShape, key: string, value: number): { ok:
 }
 
 /** What is wrong with a flight of steps for walking. */
-export const walkingWarnings = (shape: BlockShape) => shape.shape === 'steps' ? stairWarnings(flightOf(shape)) : []
+export const walkingWarnings = (shape: BlockShape) => shape.type === 'steps' ? stairWarnings(riserAndTread(shape)) : []

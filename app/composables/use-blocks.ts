@@ -12,7 +12,7 @@ export function useBlocks() {
 
   function set(block: Block, key: string, value: number, joins?: string): void {
     const next = withNumber(block.shape, key, value)
-    if (next.ok) level.change(`Change the ${key} of the ${blockName(block.shape.shape).toLowerCase()}`, [{ do: 'put-block', id: block.id, fields: { shape: next.shape } }], joins)
+    if (next.ok) level.change(`Change the ${key} of the ${blockName(block.shape.type).toLowerCase()}`, [{ do: 'put-block', id: block.id, fields: { shape: next.shape } }], joins)
     else level.tell('This number does not fit', [next.error])
   }
 
@@ -28,8 +28,7 @@ export function useBlocks() {
   const setColor = (block: Block, color: string) => level.change('Change the colour of a block', [{ do: 'put-block', id: block.id, fields: { color } }])
 
   function instances(block: Block): number {
-    void level.version
-    return [...level.document.placements()].filter(({ blockId }) => blockId === block.id).length
+    return [...level.view.placements()].filter(({ blockId }) => blockId === block.id).length
   }
 
   return { setNumber, stepNumber, setColor, instances }

@@ -1,22 +1,22 @@
 import { computed } from 'vue'
 import { Vector3 } from 'three'
-import { useEditor } from '~/stores/editor'
+import { useStageSession } from '~/stores/stage-session'
 
 /** The heading of the active view and turning it, for the compass rose. */
 export function useCompass() {
-  const editor = useEditor()
+  const session = useStageSession()
 
   /** Which way the view looks, in degrees clockwise from -Z as seen from above. */
   const heading = computed(() => {
-    void editor.stats
-    const forward = editor.stage?.view.directions().forward
+    void session.stats
+    const forward = session.stage?.view.directions().forward
     return forward ? Math.atan2(forward.x, -forward.z) * 180 / Math.PI : 0
   })
 
-  const lookFrom = (direction: [number, number, number]) => editor.stage?.view.lookFromDirection(new Vector3(...direction))
+  const lookFrom = (direction: [number, number, number]) => session.stage?.view.lookFromDirection(new Vector3(...direction))
 
   function orbit(dx: number, dy: number): void {
-    const view = editor.stage?.view
+    const view = session.stage?.view
     view?.orbit(dx * 2, dy * 2, view.target)
   }
 

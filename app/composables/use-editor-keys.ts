@@ -1,6 +1,6 @@
 import { useEventListener } from '@vueuse/core'
 import { useActions } from '~/composables/use-actions'
-import { useEditor } from '~/stores/editor'
+import { useStageSession } from '~/stores/stage-session'
 import { keyName } from '~/tools/key-name'
 
 const FIELDS = 'input:not([type="checkbox"]), textarea, select, [contenteditable]'
@@ -9,7 +9,7 @@ const ALSO: Record<string, string> = { 'Ctrl+y': 'Ctrl+Shift+z', 'Backspace': 'D
 
 /** The editor's keys. While something is typed into a field they are left to the field; a running drag hears them first. */
 export function useEditorKeys(): void {
-  const editor = useEditor()
+  const session = useStageSession()
   const { actions } = useActions()
   const byKey = new Map(actions.filter(action => action.key).map(action => [action.key!, action]))
 
@@ -19,7 +19,7 @@ export function useEditorKeys(): void {
     // Esc closes an open menu and does nothing else.
     if (event.key === 'Escape' && document.querySelector('.v-menu.v-overlay--active')) return
     const press = { code: event.code, key: event.key, shift: event.shiftKey }
-    if (editor.input?.key({ ...press, down: true }, event.ctrlKey || event.metaKey)) {
+    if (session.input?.key({ ...press, down: true }, event.ctrlKey || event.metaKey)) {
       event.preventDefault()
       return
     }
@@ -30,6 +30,6 @@ export function useEditorKeys(): void {
     action.run()
   })
   useEventListener(window, 'keyup', (event) => {
-    editor.input?.key({ code: event.code, key: event.key, shift: event.shiftKey, down: false }, event.ctrlKey || event.metaKey)
+    session.input?.key({ code: event.code, key: event.key, shift: event.shiftKey, down: false }, event.ctrlKey || event.metaKey)
   })
 }

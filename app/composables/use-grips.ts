@@ -1,14 +1,14 @@
 import { computed } from 'vue'
-import type { AxesMode } from '~~/core/handles/axes'
-import { AXES_MODES } from '~~/core/handles/axes'
-import type { HandleChoice } from '~~/core/handles/handle'
-import { HANDLE_CHOICES } from '~~/core/handles/handle'
-import type { PivotMode } from '~~/core/handles/pivot'
-import { PIVOT_MODES } from '~~/core/handles/pivot'
-import { useEditor } from '~/stores/editor'
+import type { AxesMode } from '~~/core/edit/handles/axes'
+import { AXES_MODES } from '~~/core/edit/handles/axes'
+import type { HandleChoice } from '~~/core/edit/handles/handle'
+import { HANDLE_CHOICES } from '~~/core/edit/handles/handle'
+import type { PivotMode } from '~~/core/edit/handles/pivot'
+import { PIVOT_MODES } from '~~/core/edit/handles/pivot'
+import { useTools } from '~/stores/tools'
 import { useHandling } from '~/stores/handling'
 import { useSettings } from '~/stores/settings'
-import { useShaping } from '~/stores/shaping'
+import { useBorrowing } from '~/stores/borrowing'
 
 const AXES: Record<AxesMode, [string, string]> = {
   world: ['World', 'straight, whatever is turned'], local: ['Local', 'along the thing itself'], parent: ['Parent', 'of what it hangs from'],
@@ -24,8 +24,8 @@ const CHOICES: Record<HandleChoice, [string, string]> = { none: ['Pick', ''], mo
 export function useGrips() {
   const handling = useHandling()
   const settings = useSettings()
-  const editor = useEditor()
-  const shaping = useShaping()
+  const tools = useTools()
+  const borrowing = useBorrowing()
 
   const axesModes = AXES_MODES.map(mode => ({ mode, name: AXES[mode][0], about: AXES[mode][1] }))
   const pivotModes = PIVOT_MODES.map(mode => ({ mode, name: PIVOTS[mode][0], about: PIVOTS[mode][1] }))
@@ -37,14 +37,14 @@ export function useGrips() {
   function setChoice(next: HandleChoice): void {
     handling.choice = next
     handling.editingPivot = false
-    editor.placeHandles()
+    tools.placeHandles()
   }
 
   /** Borrowed axes have to be taken from something first. */
   function setAxes(mode: AxesMode): void {
-    if (mode === 'borrowed' && handling.borrowed === null) shaping.borrowAxes()
+    if (mode === 'borrowed' && handling.borrowed === null) borrowing.borrowAxes()
     else settings.kept.axes = mode
-    editor.placeHandles()
+    tools.placeHandles()
   }
 
   function nextAxes(): void {
@@ -54,9 +54,9 @@ export function useGrips() {
 
   /** A pin has to be dropped first. */
   function setPivot(mode: PivotMode): void {
-    if (mode === 'pin' && handling.pin === null) shaping.dropPin()
+    if (mode === 'pin' && handling.pin === null) borrowing.dropPin()
     else settings.kept.pivot = mode
-    editor.placeHandles()
+    tools.placeHandles()
   }
 
   return { axesModes, pivotModes, choices, choice, borrowedFrom, hasPin, setChoice, setAxes, nextAxes, setPivot }

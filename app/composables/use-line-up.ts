@@ -1,12 +1,14 @@
 import { computed, onBeforeUnmount, reactive, ref, watch } from 'vue'
-import type { AlignTarget } from '~~/core/lineup/align'
-import { align } from '~~/core/lineup/align'
-import { distribute } from '~~/core/lineup/distribute'
-import type { AlignPlace } from '~~/core/lineup/extent'
-import type { MatchWhat } from '~~/core/lineup/match'
-import { match } from '~~/core/lineup/match'
+import type { AlignTarget } from '~~/core/edit/lineup/align'
+import { align } from '~~/core/edit/lineup/align'
+import { distribute } from '~~/core/edit/lineup/distribute'
+import type { AlignPlace } from '~~/core/edit/lineup/extent'
+import type { MatchWhat } from '~~/core/edit/lineup/match'
+import { match } from '~~/core/edit/lineup/match'
 import type { Operation } from '~~/core/level/schema'
-import { useEditor } from '~/stores/editor'
+import { useModes } from '~/stores/modes'
+import { useStageSession } from '~/stores/stage-session'
+import { useTools } from '~/stores/tools'
 import { useEdits } from '~/stores/edits'
 import { useHandling } from '~/stores/handling'
 import { useLevel } from '~/stores/level'
@@ -17,7 +19,9 @@ export type Spread = 'gaps' | 'places' | 'gap'
 /** The forms of Line up, with a preview on the stage until one is done. */
 export function useLineUp() {
   const level = useLevel()
-  const editor = useEditor()
+  const modes = useModes()
+  const session = useStageSession()
+  const tools = useTools()
   const edits = useEdits()
   const handling = useHandling()
 
@@ -30,34 +34,32 @@ export function useLineUp() {
   const matching = reactive<{ what: MatchWhat, axes: [boolean, boolean, boolean] }>({ what: 'position', axes: [true, true, true] })
 
   const count = computed(() => {
-    void level.version
     return handling.movable().length
   })
 
   const operations = computed((): Operation[] => {
-    void level.version
     const ids = level.selection.ids.size > 0 ? handling.movable() : []
-    const view = editor.stage?.view
+    const view = session.stage?.view
     if (!view || ids.length === 0) return []
     const axes = handling.axes(view.directions())
     if (task.value === 'align') {
-      return align(level.document, level.index, ids, axes, places.map((place, axis) => place && {
+      return align(level.view, level.index, ids, axes, places.map((place, axis) => place && {
         place, target: target.value === 'ground' && axis !== 1 ? 'all' as const : target.value, value: value.value,
       }))
     }
     if (task.value === 'distribute') {
       const rule = spread.by === 'gap' ? { by: 'gap' as const, gap: spread.gap } : spread.by === 'places' ? { by: 'places' as const, place: spread.place } : { by: 'gaps' as const }
-      return distribute(level.document, level.index, ids, axes, spread.axis, rule)
+      return distribute(level.view, level.index, ids, axes, spread.axis, rule)
     }
     return []
   })
 
-  watch(operations, next => editor.preview(next.length > 0 ? next : null))
-  onBeforeUnmount(() => editor.preview(null))
+  watch(operations, next => tools.preview(next.length > 0 ? next : null))
+  onBeforeUnmount(() => tools.preview(null))
 
   function commit(): void {
     const done = operations.value
-    editor.preview(null)
+    tools.preview(null)
     level.change(edits.label(task.value === 'align' ? 'Align' : 'Distribute', done.map(({ id }) => id)), done)
     places.fill(null)
   }
@@ -67,8 +69,8 @@ export function useLineUp() {
     const ids = handling.movable()
     if (ids.length === 0) return
     const { what, axes } = matching
-    editor.touch(`Touch the thing to take the ${what} from`, 'thing', ({ id }) => {
-      level.change(edits.label(`Match the ${what} of`, ids), match(level.document, level.index, ids, id!, what, [...axes]))
+    modes.touch(`Touch the thing to take the ${what} from`, 'thing', ({ id }) => {
+      level.change(edits.label(`Match the ${what} of`, ids), match(level.view, level.index, ids, id!, what, [...axes]))
       return true
     })
   }

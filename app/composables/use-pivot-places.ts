@@ -1,9 +1,9 @@
 import { computed } from 'vue'
-import type { PivotPlace } from '~~/core/handles/pivot'
-import { placeOfPivot } from '~~/core/handles/pivot'
+import type { PivotPlace } from '~~/core/edit/handles/pivot'
+import { placeOfPivot } from '~~/core/edit/handles/pivot'
 import { useHandling } from '~/stores/handling'
 import { useLevel } from '~/stores/level'
-import { useShaping } from '~/stores/shaping'
+import { useEdits } from '~/stores/edits'
 
 const WORDS = [['left', '', 'right'], ['bottom', '', 'top'], ['back', '', 'front']] as const
 
@@ -17,23 +17,20 @@ export function pivotPlaceName(place: PivotPlace): string {
 export function usePivotPlaces() {
   const level = useLevel()
   const handling = useHandling()
-  const shaping = useShaping()
+  const edits = useEdits()
   const lead = computed(() => {
-    void level.version
     return level.selection.last === null ? null : handling.lead()
   })
 
   const current = computed(() => {
-    void level.version
     if (lead.value === null) return null
-    const box = level.index.ownBox(lead.value)
-    return box.isEmpty() ? null : placeOfPivot(box, level.document.need(lead.value).pivot)
+    const box = level.index.extents.ownBox(lead.value)
+    return box.isEmpty() ? null : placeOfPivot(box, level.view.need(lead.value).pivot)
   })
 
   const instances = computed(() => {
-    void level.version
-    const partId = lead.value === null ? null : level.document.need(lead.value).partId
-    return partId === null ? 0 : shaping.instancesOf(partId).length
+    const partId = lead.value === null ? null : level.view.need(lead.value).partId
+    return partId === null ? 0 : edits.instancesOf(partId).length
   })
   const canGive = computed(() => instances.value > 0)
 

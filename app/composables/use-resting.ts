@@ -1,10 +1,10 @@
 import { computed } from 'vue'
 import { Vector3 } from 'three'
 import { isSkewed } from '~~/core/level/tree'
-import { surfaceBelow } from '~~/core/snap/rest'
+import { surfaceBelow } from '~~/core/edit/snap/rest'
 import { useHandling } from '~/stores/handling'
 import { useLevel } from '~/stores/level'
-import { useEditor } from '~/stores/editor'
+import { useTools } from '~/stores/tools'
 
 /** Within this of the surface a thing rests on it, in metres. */
 const TOUCHING = 0.0005
@@ -14,31 +14,28 @@ const DOWN = new Vector3(0, -1, 0)
 export function useResting() {
   const level = useLevel()
   const handling = useHandling()
-  const editor = useEditor()
+  const tools = useTools()
 
   const lead = computed(() => {
-    void level.version
     return level.selection.last === null ? null : handling.lead()
   })
 
   const restsOn = computed(() => {
-    void level.version
     const id = lead.value
     if (id === null) return null
-    const own = level.document.subtree(id)
-    const lowest = level.index.extreme(own, DOWN)
+    const own = level.view.subtree(id)
+    const lowest = level.index.extents.extreme(own, DOWN)
     if (!lowest) return null
     const among = new Set(own)
     const found = surfaceBelow(level.index, lowest.middle.clone().setY(lowest.middle.y + 0.01), 100, other => !among.has(other))
     const gap = found ? lowest.middle.y - found.point.y : lowest.middle.y
-    const name = found ? level.document.need(found.id).name : 'the ground plane'
+    const name = found ? level.view.need(found.id).name : 'the ground plane'
     if (Math.abs(gap) < TOUCHING) return `Rests on ${name}`
-    return found || gap > 0 ? `${editor.printLength(gap)} above ${name}` : null
+    return found || gap > 0 ? `${tools.printLength(gap)} above ${name}` : null
   })
 
   const skewed = computed(() => {
-    void level.version
-    return lead.value !== null && level.document.need(lead.value).parentId !== null && isSkewed(level.document, lead.value)
+    return lead.value !== null && level.view.need(lead.value).parentId !== null && isSkewed(level.view, lead.value)
   })
 
   return { restsOn, skewed }

@@ -14,7 +14,7 @@ export function useRosterDrag() {
 
   function start(event: DragEvent, { placement: { id } }: RosterRow): void {
     dragged.value = level.selection.ids.has(id) ? [...level.selection.ids] : [id]
-    event.dataTransfer?.setData('text/plain', level.document.need(id).name)
+    event.dataTransfer?.setData('text/plain', level.view.need(id).name)
   }
 
   function move(event: DragEvent, { placement: { id } }: RosterRow): void {
@@ -37,11 +37,11 @@ export function useRosterDrag() {
 
   /** Shares out the room between the target and its neighbour on that side. */
   function hangBeside(ids: string[], targetId: string, place: 'before' | 'after'): void {
-    const { parentId, order } = level.document.need(targetId)
-    const siblings = level.document.children(parentId).filter(id => !ids.includes(id))
+    const { parentId, order } = level.view.need(targetId)
+    const siblings = level.view.children(parentId).filter(id => !ids.includes(id))
     const at = siblings.indexOf(targetId)
     const neighbour = siblings[place === 'before' ? at - 1 : at + 1]
-    const other = neighbour === undefined ? order + (place === 'before' ? -1 : 1) : level.document.need(neighbour).order
+    const other = neighbour === undefined ? order + (place === 'before' ? -1 : 1) : level.view.need(neighbour).order
     const [low, high] = place === 'before' ? [other, order] : [order, other]
     edits.hang(ids, parentId, ids.map((_, i) => low + (high - low) * (i + 1) / (ids.length + 1)))
   }

@@ -1,7 +1,7 @@
 import { computed, ref } from 'vue'
 import { Vector3 } from 'three'
 import type { Station } from '~~/core/level/schema'
-import { useEditor } from '~/stores/editor'
+import { useStageSession } from '~/stores/stage-session'
 import { useLevel } from '~/stores/level'
 
 const current = ref<string | null>(null)
@@ -9,20 +9,19 @@ const current = ref<string | null>(null)
 /** The level's saved viewpoints in their order, and jumping between them. */
 export function useStations() {
   const level = useLevel()
-  const editor = useEditor()
+  const session = useStageSession()
 
   const stations = computed(() => {
-    void level.version
-    return [...level.document.stations.values()].sort((a, b) => a.order - b.order)
+    return [...level.view.stations.values()].sort((a, b) => a.order - b.order)
   })
 
   function jump({ id, eye, target, fieldOfView }: Station): void {
-    const { stage } = editor
+    const { stage } = session
     if (!stage) return
     current.value = id
-    const pane = editor.panes.find(entry => entry.active && entry.kind === 'walkaround') ?? editor.panes.find(entry => entry.kind === 'walkaround')
+    const pane = session.panes.find(entry => entry.active && entry.kind === 'walkaround') ?? session.panes.find(entry => entry.kind === 'walkaround')
     const number = pane?.pane ?? stage.panes.activePane
-    editor.changePane({ kind: 'walkaround', fieldOfView }, number)
+    session.changePane({ kind: 'walkaround', fieldOfView }, number)
     stage.panes.views[number]!.lookFrom(new Vector3(...eye), new Vector3(...target), true)
   }
 

@@ -37,12 +37,13 @@ async function enter(): Promise<void> {
 <template>
   <main class="door">
     <AppHeader />
-    <v-card class="sheet" width="400" flat>
+    <section class="sheet">
       <h1>A key is needed</h1>
       <p class="quiet">This Handy Grid is open to others on the network. Whoever started it has a link with the key, or the key itself.</p>
-      <v-text-field v-model="key" label="Key" type="password" autocomplete="current-password" autofocus variant="outlined" density="comfortable" :error-messages="error" @keydown.enter="enter" />
-      <v-btn block color="action" variant="flat" :disabled="key.trim() === ''" @click="enter">Enter</v-btn>
-    </v-card>
+      <v-text-field v-model="key" aria-label="Key" placeholder="Key" type="password" autocomplete="current-password" autofocus :error="Boolean(error)" @keydown.enter="enter" />
+      <p v-if="error" role="alert" class="error">{{ error }}</p>
+      <v-btn class="main" block color="action" variant="flat" :disabled="key.trim() === ''" @click="enter">Enter</v-btn>
+    </section>
   </main>
 </template>
 
@@ -53,17 +54,10 @@ async function enter(): Promise<void> {
 }
 
 .sheet {
+  width: 400px;
   margin: 12vh auto 0;
   padding: 20px 22px 22px;
   border: 1px solid var(--line);
-}
-
-h1 {
-  font-size: 22px;
-}
-
-p {
-  margin: 4px 0 16px;
-  font-size: 14px;
+  border-radius: var(--round);
 }
 </style>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { asName } from '~~/core/units/text'
 import { mdiDotsVertical, mdiPlus } from '@mdi/js'
 import { onMounted, ref, shallowRef } from 'vue'
 import type { LevelSummary } from '~~/core/api/schema'
@@ -60,7 +61,7 @@ function open(id: string) {
 }
 
 const duplicate = (level: LevelSummary) => attempt(async () => {
-  await api.createLevel({ name: `${level.name}, copy`.slice(0, 200), from: level.id })
+  await api.createLevel({ name: asName(`${level.name}, copy`), from: level.id })
   await load()
 })
 
@@ -86,10 +87,10 @@ const when = (iso: string) => moment.format(new Date(iso))
     <main class="levels">
       <div class="top">
         <h1>Levels</h1>
-        <v-btn variant="text" @click="nameFromDemo">From Lantern Quay</v-btn>
+        <v-btn @click="nameFromDemo">From Lantern Quay</v-btn>
         <v-btn color="action" variant="flat" :prepend-icon="mdiPlus" @click="nameNew">New level</v-btn>
       </div>
-      <p v-if="failed" role="alert" class="failed">{{ failed }} <v-btn size="small" variant="text" @click="load">Try again</v-btn></p>
+      <p v-if="failed" role="alert" class="error">{{ failed }} <v-btn @click="load">Try again</v-btn></p>
       <p v-if="levels?.length === 0" class="quiet">There is no level yet. Start an empty one, or begin from Lantern Quay, a night market on a canal.</p>
       <ul class="grid">
         <li v-for="level in levels" :key="level.id" class="card">
@@ -101,28 +102,25 @@ const when = (iso: string) => moment.format(new Date(iso))
           </NuxtLink>
           <v-menu>
             <template #activator="{ props }">
-              <v-btn v-bind="props" class="more" :icon="mdiDotsVertical" size="x-small" variant="text" :aria-label="`More for ${level.name}`" />
+              <IconButton v-bind="props" class="more" :icon="mdiDotsVertical" :label="`More for ${level.name}`" />
             </template>
-            <v-list density="compact">
-              <v-list-item title="Rename" @click="nameAgain(level)" />
-              <v-list-item title="Duplicate" @click="duplicate(level)" />
-              <v-list-item title="Delete" @click="remove(level)" />
-            </v-list>
+            <MenuList :label="level.name">
+              <MenuItem title="Rename" @click="nameAgain(level)" />
+              <MenuItem title="Duplicate" @click="duplicate(level)" />
+              <MenuItem title="Delete" @click="remove(level)" />
+            </MenuList>
           </v-menu>
         </li>
       </ul>
     </main>
-    <v-dialog :model-value="naming !== null" max-width="420" @update:model-value="naming = null">
-      <v-card v-if="naming" :title="naming.title">
-        <v-card-text>
-          <v-text-field v-model="naming.name" label="Name" autofocus variant="outlined" density="comfortable" :error-messages="nameError" @keydown.enter="saveName" />
-        </v-card-text>
-        <v-card-actions>
-          <v-btn variant="text" @click="naming = null">Cancel</v-btn>
-          <v-btn color="action" variant="flat" @click="saveName">{{ naming.button }}</v-btn>
-        </v-card-actions>
-      </v-card>
-    </v-dialog>
+    <FormDialog :model-value="naming !== null" :title="naming?.title ?? ''" max-width="420" @update:model-value="naming = null">
+      <v-text-field v-if="naming" v-model="naming.name" aria-label="Name" autofocus :error="Boolean(nameError)" @keydown.enter="saveName" />
+      <p v-if="nameError" role="alert" class="error">{{ nameError }}</p>
+      <template #buttons>
+        <v-btn @click="naming = null">Cancel</v-btn>
+        <v-btn color="action" variant="flat" @click="saveName">{{ naming?.button }}</v-btn>
+      </template>
+    </FormDialog>
     <v-snackbar :model-value="deleted !== null" :timeout="12000" @update:model-value="deleted = null">
       “{{ deleted?.name }}” was deleted.
       <template #actions>
@@ -160,10 +158,6 @@ h1 {
   font-size: 30px;
 }
 
-.failed {
-  color: rgb(var(--v-theme-error));
-}
-
 .grid {
   display: grid;
   grid-template-columns: repeat(auto-fill, minmax(300px, 1fr));
@@ -177,7 +171,7 @@ h1 {
   overflow: hidden;
   background: rgb(var(--v-theme-surface));
   border: 1px solid var(--line);
-  border-radius: 10px;
+  border-radius: var(--round);
 }
 
 .card:hover {
@@ -206,12 +200,12 @@ h1 {
 
 .name {
   padding: 9px 44px 0 14px;
-  font: 600 18px var(--narrow);
+  font: 600 var(--title) var(--narrow);
 }
 
 .facts {
   padding: 1px 14px 11px;
-  font-size: 13px;
+  font-size: var(--body);
 }
 
 .more {

@@ -1,6 +1,6 @@
 import type { BufferGeometry, Material, Matrix4, Object3D } from 'three'
-import { isBentKey } from '~~/core/arrange/bent-key'
-import { isBlockKey } from '~~/core/kit/block-key'
+import { isBentKey } from '~~/core/arrange/path/bent-key'
+import { isBlockKey } from '~~/core/mesh/block-key'
 import { DynamicDrawUsage, Group, InstancedBufferAttribute, InstancedMesh } from 'three'
 
 /** What is drawn for one part: its geometries, each with its material. */

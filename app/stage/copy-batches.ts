@@ -1,6 +1,6 @@
 import type { InstancedMesh, Material, Object3D } from 'three'
 import { DynamicDrawUsage, Group, InstancedBufferAttribute, Matrix4 } from 'three'
-import type { ShapeCopies } from '~~/core/arrange/expand'
+import type { ShapeCopies } from '~~/core/scene/expand'
 import type { DrawableOf } from './batches'
 import { instancedMeshes } from './batches'
 

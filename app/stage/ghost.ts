@@ -19,8 +19,8 @@ export class Ghost {
   }
 
   setBoard(board: Board): void {
-    this.material.color.set(board.picked).lerp(this.material.color.clone().set('#ffffff'), 0.45)
-    this.ink.color.set(board.picked)
+    this.material.color.set(board.colors.picked).lerp(this.material.color.clone().set('#ffffff'), 0.45)
+    this.ink.color.set(board.colors.picked)
   }
 
   /** @param floorHeight where its outline is drawn: the surface it is over */

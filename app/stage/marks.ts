@@ -1,7 +1,7 @@
 import type { Matrix4, Object3D } from 'three'
 import { CanvasTexture, Group, Sprite, SpriteMaterial, SRGBColorSpace, Vector3 } from 'three'
-import type { ScreenPoint } from '~~/core/geometry/screen'
-import type { Kind } from '~~/core/level/schema'
+import type { ScreenPoint } from '~~/core/math/screen'
+import type { Kind } from '~~/core/level/kinds'
 import type { Board } from './board'
 import type { View } from './view'
 
@@ -35,8 +35,8 @@ export class Marks {
     for (const kind of ['camera', 'light', 'marker'] as const) {
       this.materials[kind].map?.dispose()
       this.pickedMaterials[kind].map?.dispose()
-      this.materials[kind].map = texture(kind, board.ink, board.skyHorizon)
-      this.pickedMaterials[kind].map = texture(kind, board.picked, board.skyHorizon)
+      this.materials[kind].map = texture(kind, board.colors['on-surface'], board.colors['sky-horizon'])
+      this.pickedMaterials[kind].map = texture(kind, board.colors.picked, board.colors['sky-horizon'])
     }
   }
 

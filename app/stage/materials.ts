@@ -1,6 +1,6 @@
 import type { Material as ThreeMaterial } from 'three'
 import { Color, DoubleSide, MeshBasicMaterial, MeshStandardMaterial } from 'three'
-import type { Material } from '~~/core/geometry/mesh'
+import type { Material } from '~~/core/mesh/mesh'
 import type { Look } from './view'
 
 /** Materials for each distinct finish, shared by all parts that use it; one for each way a pane may look. */

@@ -3,7 +3,7 @@ import { AdditiveBlending, Color, DoubleSide, MeshBasicMaterial, Scene, ShaderMa
 import { FullScreenQuad } from 'three/examples/jsm/postprocessing/Pass.js'
 import type { Board } from './board'
 import type { DrawableOf } from './batches'
-import type { ShapeCopies } from '~~/core/arrange/expand'
+import type { ShapeCopies } from '~~/core/scene/expand'
 import { PartBatches } from './batches'
 import { CopyBatches } from './copy-batches'
 import type { View } from './view'
@@ -39,8 +39,8 @@ export class Outline {
 
   setBoard(board: Board): void {
     const { uniforms } = this.quad.material as ShaderMaterial
-    uniforms.picked!.value.set(board.picked)
-    uniforms.hovered!.value.set(board.hovered)
+    uniforms.picked!.value.set(board.colors.picked)
+    uniforms.hovered!.value.set(board.colors.primary)
   }
 
   set(kind: OutlineKind, id: string, shape: string, matrix: Matrix4): void {

@@ -1,6 +1,6 @@
 import type { Box3 } from 'three'
-import type { ScreenPoint } from '~~/core/geometry/screen'
-import type { ViewKind } from '~~/core/view/pose'
+import type { ScreenPoint } from '~~/core/math/screen'
+import type { ViewKind } from '~~/core/math/pose'
 import type { Rect } from './view'
 import { View } from './view'
 

@@ -1,26 +1,26 @@
 import { Color, DirectionalLight, HemisphereLight, Mesh, PerspectiveCamera, Scene, Sphere, Vector3, WebGLRenderer } from 'three'
-import type { Solid } from '~~/core/geometry/solid'
+import { palettes } from '../palette'
+import type { Solid } from '~~/core/mesh/solid'
 import { MaterialCache } from './materials'
 
 /** Pixels a side. */
 const SIZE = 132
 
-/** A picture of each part on a clear ground, seen from its front right above, as data addresses by part id. */
-export async function takePartPictures(solids: ReadonlyMap<string, Solid>): Promise<Map<string, string>> {
+/** A picture of each part on a clear ground, seen from its front right above. @param taken gets each, as a data address, by the part's id */
+export async function takePartPictures(solids: ReadonlyMap<string, Solid>, taken: (id: string, picture: string) => void): Promise<void> {
   const renderer = new WebGLRenderer({ antialias: true, alpha: true, preserveDrawingBuffer: true })
   const materials = new MaterialCache()
   const scene = new Scene()
-  const sun = new DirectionalLight(new Color('#FFF1D6'), 2.6)
+  const sun = new DirectionalLight(new Color(palettes.day.colors.sunlight), 2.6)
   sun.position.set(-2, 4, 3)
-  scene.add(sun, new HemisphereLight('#F2F6F6', '#B5A585', 1.7))
+  scene.add(sun, new HemisphereLight(palettes.day.colors.skylight, palettes.day.colors.groundlight, 1.7))
   renderer.setSize(SIZE, SIZE, false)
-  const pictures = new Map<string, string>()
   try {
     for (const [id, solid] of solids) {
       const meshes = solid.geometries.map((geometry, i) => new Mesh(geometry, materials.get(solid.mesh.primitives[i]!.material)))
       scene.add(...meshes)
       renderer.render(scene, cameraFor(solid))
-      pictures.set(id, renderer.domElement.toDataURL('image/png'))
+      taken(id, renderer.domElement.toDataURL('image/png'))
       scene.remove(...meshes)
       // One part a turn, so that the page stays answerable.
       await new Promise(resolve => setTimeout(resolve))
@@ -31,7 +31,6 @@ export async function takePartPictures(solids: ReadonlyMap<string, Solid>): Prom
     renderer.dispose()
     renderer.forceContextLoss()
   }
-  return pictures
 }
 
 function cameraFor(solid: Solid): PerspectiveCamera {

@@ -27,9 +27,9 @@ export class SnapHints {
   }
 
   setBoard(board: Board): void {
-    this.dress(this.source, diamondTexture(board.picked, false))
-    this.dress(this.target, diamondTexture(board.application, true))
-    this.faces.material.color.set(board.action)
+    this.dress(this.source, diamondTexture(board.colors.picked, false))
+    this.dress(this.target, diamondTexture(board.colors.primary, true))
+    this.faces.material.color.set(board.colors.action)
   }
 
   show(hints: Hints | null): void {

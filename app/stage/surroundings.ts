@@ -1,7 +1,7 @@
 import type { Box3, Scene } from 'three'
 import { BackSide, Color, DirectionalLight, DoubleSide, HemisphereLight, Mesh, PlaneGeometry, Quaternion, ShaderMaterial, SphereGeometry, Vector2, Vector3 } from 'three'
-import type { ViewKind } from '~~/core/view/pose'
-import { FIXED_VIEWS } from '~~/core/view/pose'
+import type { ViewKind } from '~~/core/math/pose'
+import { FIXED_VIEWS } from '~~/core/math/pose'
 import type { Board } from './board'
 
 /** A plane to draw the grid in: the X and Z of its axes, through its origin. */
@@ -42,13 +42,12 @@ export class Surroundings {
 
   setBoard(board: Board): void {
     this.night = board.name === 'night'
-    const night = board.name === 'night'
-    this.sky.material.uniforms.top!.value.set(board.skyTop)
-    this.sky.material.uniforms.horizon!.value.set(board.skyHorizon)
-    this.grid.material.uniforms.color!.value.set(board.grid)
-    this.sun.color.set(night ? '#9DB7D6' : '#FFF1D6')
-    this.fill.color.set(night ? '#8A9BB0' : '#EAF2F2')
-    this.fill.groundColor.set(night ? '#6B4E33' : '#B5A585')
+    this.sky.material.uniforms.top!.value.set(board.colors['sky-top'])
+    this.sky.material.uniforms.horizon!.value.set(board.colors['sky-horizon'])
+    this.grid.material.uniforms.color!.value.set(board.colors.grid)
+    this.sun.color.set(board.colors.sunlight)
+    this.fill.color.set(board.colors.skylight)
+    this.fill.groundColor.set(board.colors.groundlight)
   }
 
   /**

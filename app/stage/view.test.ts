@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { Box3, Vector3 } from 'three'
 import { describe, expect, it } from 'vitest'
-import type { ViewKind } from '~~/core/view/pose'
+import type { ViewKind } from '~~/core/math/pose'
 import { anyVec3 } from '../../tests/support'
 import { View } from './view'
 

@@ -1,11 +1,11 @@
 import type { Box3 } from 'three'
 import { MathUtils, Matrix4, OrthographicCamera, PerspectiveCamera, Ray, Vector3 } from 'three'
-import type { Frame } from '~~/core/geometry/frame'
-import type { ScreenPoint } from '~~/core/geometry/screen'
-import type { ViewDirections } from '~~/core/handles/axis-drag'
-import type { Aim } from '~~/core/snap/aim'
-import type { Pose, ViewKind } from '~~/core/view/pose'
-import { clipDistances, FIXED_VIEWS, frameBox, frameBoxFixed, lookAround, orbit, shift, zoomAt } from '~~/core/view/pose'
+import type { Frame } from '~~/core/mesh/frame'
+import type { ScreenPoint } from '~~/core/math/screen'
+import type { ViewDirections } from '~~/core/edit/handles/axis-drag'
+import type { Aim } from '~~/core/edit/snap/aim'
+import type { Pose, ViewKind } from '~~/core/math/pose'
+import { clipDistances, FIXED_VIEWS, frameBox, frameBoxFixed, lookAround, orbit, shift, zoomAt } from '~~/core/math/pose'
 
 /** A rectangle of the canvas in its own pixels, from the top left. */
 export type Rect = { x: number, y: number, width: number, height: number }

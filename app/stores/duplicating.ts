@@ -2,15 +2,19 @@ import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 import { v7 } from 'uuid'
 import { Matrix4, Quaternion, Vector3 } from 'three'
-import { besideArrangement, copyOf } from '~~/core/arrange/copy'
-import { bentShapesOf } from '~~/core/arrange/release'
-import { directionsOf } from '~~/core/handles/axes'
-import { moveTops } from '~~/core/handles/move'
-import { bakeMesh } from '~~/core/kit/bake-mesh'
-import { blockKey, isBlockKey } from '~~/core/kit/block-key'
-import { asInstanceOf, duplicate, stepOn } from '~~/core/level/duplicate'
-import type { Operation, PlacementFields, Vec3 } from '~~/core/level/schema'
-import { useEditor } from './editor'
+import { besideArrangement } from '~~/core/scene/copies'
+import { copyOf } from '~~/core/scene/copy-id'
+import { bentShapesOf } from '~~/core/edit/release'
+import { directionsOf } from '~~/core/edit/handles/axes'
+import { moveTops } from '~~/core/edit/handles/move'
+import { bakeMesh } from '~~/core/mesh/bake-mesh'
+import { blockKey, isBlockKey } from '~~/core/mesh/block-key'
+import { asInstanceOf, duplicate, stepOn } from '~~/core/edit/duplicate'
+import type { Operation, PlacementFields } from '~~/core/level/schema'
+import type { Vec3 } from '~~/core/math/vectors'
+import { useModes } from './modes'
+import { useStageSession } from './stage-session'
+import { useTools } from './tools'
 import { useEdits } from './edits'
 import { useHandling } from './handling'
 import { useKit } from './kit'
@@ -22,7 +26,9 @@ export const useDuplicating = defineStore('duplicating', () => {
   const level = useLevel()
   const kit = useKit()
   const edits = useEdits()
-  const editor = useEditor()
+  const modes = useModes()
+  const session = useStageSession()
+  const tools = useTools()
   const handling = useHandling()
   const settings = useSettings()
   /** What was duplicated last: originals and duplicates, in the same order. */
@@ -31,36 +37,35 @@ export const useDuplicating = defineStore('duplicating', () => {
   /** Duplicates what is picked as chosen in the bench, moves the duplicates by what is given there, and picks them. */
   async function duplicatePicked(): Promise<void> {
     const ids = handling.movable()
-    const view = editor.stage?.view
+    const view = session.stage?.view
     if (ids.length === 0 || !view) return
     const directions = directionsOf(handling.axes(view.directions()))
     const by = settings.kept.duplicate.by
     const way = directions.reduce((sum, direction, axis) => sum.addScaledVector(direction, by[axis]!), new Vector3())
-    await make(ids, way.lengthSq() > 0 ? moved => moveTops(level.document, moved, way) : () => [], 'Duplicate')
+    await make(ids, way.lengthSq() > 0 ? moved => moveTops(level.view, moved, way) : () => [], 'Duplicate')
   }
 
   /** Whether there is a step that could be made once more. */
   function canRepeat(): boolean {
-    void level.version
-    return last.value !== null && [...last.value.from, ...last.value.to].every(id => level.document.has(id))
+    return last.value !== null && [...last.value.from, ...last.value.to].every(id => level.view.has(id))
   }
 
   /** Duplicates the last duplicates, as far from them as they are from their originals. */
   async function duplicateAgain(): Promise<void> {
     if (!canRepeat()) return duplicatePicked()
     const { from, to } = last.value!
-    const step = { from: level.document.worldMatrix(from[0]!).clone(), to: level.document.worldMatrix(to[0]!).clone() }
-    await make(to, moved => stepOn(level.document, moved, step), 'Duplicate again')
+    const step = { from: level.view.worldMatrix(from[0]!).clone(), to: level.view.worldMatrix(to[0]!).clone() }
+    await make(to, moved => stepOn(level.view, moved, step), 'Duplicate again')
   }
 
   /** @param moved the operations that move the originals to where the duplicates shall be */
   async function make(ids: readonly string[], moved: (tops: string[]) => Operation[], verb: string): Promise<void> {
-    if (ids.some(id => copyOf(id) && bentShapesOf(level.document, id).length > 0)) return level.tell('A bent piece cannot be duplicated by itself', ['Release it first; then it is a thing like any other.'])
+    if (ids.some(id => copyOf(id) && bentShapesOf(level.view, id).length > 0)) return level.tell('A bent piece cannot be duplicated by itself', ['Release it first; then it is a thing like any other.'])
     const { as } = settings.kept.duplicate
-    const { operations, tops, made } = duplicate(level.document, ids, as === 'copy' ? 'copy' : 'instance', v7)
+    const { operations, tops, made } = duplicate(level.view, ids, as === 'copy' ? 'copy' : 'instance', v7)
     const from = [...made].filter(([, to]) => tops.includes(to)).map(([original]) => original)
     const moves = moved(from).map((operation): Operation => operation.do === 'put' && copyOf(operation.id)
-      ? { ...operation, id: made.get(operation.id)!, fields: besideArrangement(level.document, operation.id, operation.fields) }
+      ? { ...operation, id: made.get(operation.id)!, fields: besideArrangement(level.view, operation.id, operation.fields) }
       : { ...operation, id: made.get(operation.id)! })
     const text = edits.label(verb, from)
     const put = (all: Operation[]) => {
@@ -92,12 +97,12 @@ export const useDuplicating = defineStore('duplicating', () => {
   }
 
   function shapeOf({ partId, blockId }: Pick<PlacementFields, 'partId' | 'blockId'>): string | null {
-    return blockId === null ? partId : blockKey(level.document.blocks.get(blockId)!)
+    return blockId === null ? partId : blockKey(level.view.blocks.get(blockId)!)
   }
 
   async function bakedPart(shape: string, name: string, matrix: Matrix4): Promise<string> {
     const part = isBlockKey(shape) ? undefined : kit.part(shape)
-    const made = await kit.create({ id: v7(), name: `${name}, baked`.slice(0, 200), kind: part?.kind ?? 'prop', tags: part?.tags ?? [], inKit: false }, bakeMesh(kit.solid(shape)!.mesh, matrix))
+    const made = await kit.create({ id: v7(), name: `${name}, baked`, kind: part?.kind ?? 'prop', tags: part?.tags ?? [], inKit: false }, bakeMesh(kit.solid(shape)!.mesh, matrix))
     return made.id
   }
 
@@ -105,18 +110,18 @@ export const useDuplicating = defineStore('duplicating', () => {
   async function makeIndependent(): Promise<void> {
     const picked = edits.picked()
     const own = new Map<string, string>()
-    const shapes = picked.map(id => level.document.need(id)).filter(({ partId, blockId }) => partId !== null || blockId !== null)
+    const shapes = picked.map(id => level.view.need(id)).filter(({ partId, blockId }) => partId !== null || blockId !== null)
     for (const { partId, blockId } of shapes) own.set((partId ?? blockId)!, v7())
     await kit.online(async () => {
       for (const [id, newId] of own) {
         const part = kit.part(id)
-        if (part) await kit.create({ id: newId, name: `${part.name}, own`.slice(0, 200), kind: part.kind, tags: part.tags, inKit: false }, kit.solid(id)!.mesh)
+        if (part) await kit.create({ id: newId, name: `${part.name}, own`, kind: part.kind, tags: part.tags, inKit: false }, kit.solid(id)!.mesh)
       }
       // Only what still shows what it showed before its own was made.
-      const still = shapes.filter(({ id, partId, blockId }) => level.document.get(id)?.partId === partId && level.document.get(id)?.blockId === blockId)
+      const still = shapes.filter(({ id, partId, blockId }) => level.view.get(id)?.partId === partId && level.view.get(id)?.blockId === blockId)
       if (still.length === 0) return level.tell(...CHANGED_MEANWHILE)
       const blocks = [...own].flatMap(([id, newId]): Operation[] => {
-        const block = level.document.blocks.get(id)
+        const block = level.view.blocks.get(id)
         return block ? [{ do: 'put-block', id: newId, fields: { shape: block.shape, color: block.color } }] : []
       })
       const puts = still.map(({ id, partId, blockId }): Operation => ({ do: 'put', id, fields: partId === null ? { blockId: own.get(blockId!)! } : { partId: own.get(partId)! } }))
@@ -126,10 +131,10 @@ export const useDuplicating = defineStore('duplicating', () => {
 
   /** Makes what is picked instances of the thing touched next; they stay where they are. */
   function makeInstanceOf(): void {
-    const ids = handling.movable().filter(id => ['part', 'block'].includes(level.document.need(id).kind))
+    const ids = handling.movable().filter(id => ['part', 'block'].includes(level.view.need(id).kind))
     if (ids.length === 0) return
-    editor.touch('Touch the thing to make instances of', 'thing', ({ id }) => {
-      const model = level.document.need(id!)
+    modes.touch('Touch the thing to make instances of', 'thing', ({ id }) => {
+      const model = level.view.need(id!)
       if (model.kind !== 'part' && model.kind !== 'block') return false
       level.change(edits.label(`Make instances of ${model.name}:`, ids), ids.map(each => ({ do: 'put', id: each, fields: asInstanceOf(model) })))
       return true
@@ -138,18 +143,17 @@ export const useDuplicating = defineStore('duplicating', () => {
 
   /** What is picked, by what it shows: how many are picked of how many instances there are. */
   function instancesPicked(): { shape: string, name: string, picked: number, all: number }[] {
-    void level.version
     const counts = new Map<string, number>()
     for (const id of edits.picked()) {
-      const { partId, blockId } = level.document.need(id)
+      const { partId, blockId } = level.view.need(id)
       const shape = partId ?? blockId
       if (shape !== null) counts.set(shape, (counts.get(shape) ?? 0) + 1)
     }
     return [...counts].map(([shape, picked]) => ({ shape, picked, name: kit.part(shape)?.name ?? 'Block', all: instancesOf(shape).length }))
   }
 
-  const instancesOf = (shape: string) => [...level.document.placements()].filter(({ partId, blockId }) => partId === shape || blockId === shape).map(({ id }) => id)
-  const pickInstancesOf = (shape: string) => level.pick(instancesOf(shape).filter(editor.canPick))
+  const instancesOf = (shape: string) => [...level.view.placements()].filter(({ partId, blockId }) => partId === shape || blockId === shape).map(({ id }) => id)
+  const pickInstancesOf = (shape: string) => level.pick(instancesOf(shape).filter(tools.canPick))
 
   return { duplicatePicked, duplicateAgain, canRepeat, makeIndependent, makeInstanceOf, instancesPicked, pickInstancesOf }
 })

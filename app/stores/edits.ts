@@ -1,20 +1,21 @@
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 import { v7 } from 'uuid'
-import { swapPlaces } from '~~/core/lineup/swap'
-import { bakeMesh } from '~~/core/kit/bake-mesh'
-import { bakeSkewed } from '~~/core/level/bake'
+import { swapPlaces } from '~~/core/edit/lineup/swap'
+import { bakeMesh } from '~~/core/mesh/bake-mesh'
+import { bakeSkewed } from '~~/core/edit/bake'
 import { createPlacement, freeName, lastOrder } from '~~/core/level/create'
 import { removeWithChildren } from '~~/core/level/edit'
 import type { Likeness } from '~~/core/level/find'
 import { findPlacements, findSimilar } from '~~/core/level/find'
 import type { RenameRule } from '~~/core/level/rename'
 import { renameMany } from '~~/core/level/rename'
-import type { Layer, Operation, Placement, Quat, Vec3 } from '~~/core/level/schema'
+import type { Layer, Operation, Placement } from '~~/core/level/schema'
+import type { Quat, Vec3 } from '~~/core/math/vectors'
 import type { Reparenting } from '~~/core/level/tree'
 import { group, reparent, topmost, ungroup } from '~~/core/level/tree'
 import { Quaternion, Vector3 } from 'three'
-import { useEditor } from './editor'
+import { useStageSession } from './stage-session'
 import { useKit } from './kit'
 import { CHANGED_MEANWHILE, useLevel } from './level'
 
@@ -26,21 +27,21 @@ const LAYER_COLORS = ['#0e6e6e', '#e3a035', '#6d3a5e', '#5f8a4c', '#bf3f35', '#2
 /** What can be done with what is picked, as changes with a label each. */
 export const useEdits = defineStore('edits', () => {
   const level = useLevel()
-  const editor = useEditor()
+  const session = useStageSession()
   const kit = useKit()
   const skewQuestion = shallowRef<SkewQuestion | null>(null)
 
-  const picked = () => [...level.selection.ids].filter(id => level.document.has(id))
+  const picked = () => [...level.selection.ids].filter(id => level.view.has(id))
   const label = (verb: string, ids: readonly string[]) =>
-    (ids.length === 1 ? `${verb} ${level.document.need(ids[0]!).name}` : `${verb} ${ids.length} things`).slice(0, 200)
+    ids.length === 1 ? `${verb} ${level.view.need(ids[0]!).name}` : `${verb} ${ids.length} things`
   const put = (ids: readonly string[], fields: Partial<Placement>): Operation[] => ids.map(id => ({ do: 'put', id, fields }))
 
   /** Does a change of the tree at once, or asks first if it would change shapes. */
   function restructure(text: string, { operations, skewed }: Reparenting): boolean {
     if (skewed.length === 0) return level.change(text, operations)
     skewQuestion.value = {
-      label: text, operations, skewed, names: skewed.map(id => level.document.need(id).name), isStill: level.remember(operations.map(({ id }) => id)),
-      canBake: skewed.every(id => bakeSkewed(level.document, operations, id, id) !== null),
+      label: text, operations, skewed, names: skewed.map(id => level.view.need(id).name), isStill: level.remember(operations.map(({ id }) => id)),
+      canBake: skewed.every(id => bakeSkewed(level.view, operations, id, id) !== null),
     }
     return false
   }
@@ -61,11 +62,11 @@ export const useEdits = defineStore('edits', () => {
     if (!question.isStill()) return level.tell(...CHANGED_MEANWHILE)
     const baked = question.skewed.map((id) => {
       const partId = v7()
-      const { matrix, operation } = bakeSkewed(level.document, question.operations, id, partId)!
-      return { id, partId, operation, mesh: bakeMesh(kit.solid(level.document.shapeOf(id)!)!.mesh, matrix) }
+      const { matrix, operation } = bakeSkewed(level.view, question.operations, id, partId)!
+      return { id, partId, operation, mesh: bakeMesh(kit.solid(level.view.shapeOf(id)!)!.mesh, matrix) }
     })
     await kit.online(async () => {
-      for (const { id, partId, mesh } of baked) await kit.create({ id: partId, name: `${level.document.need(id).name}, baked`.slice(0, 200), kind: 'prop', tags: [], inKit: false }, mesh)
+      for (const { id, partId, mesh } of baked) await kit.create({ id: partId, name: `${level.view.need(id).name}, baked`, kind: 'prop', tags: [], inKit: false }, mesh)
       if (!question.isStill()) return level.tell(...CHANGED_MEANWHILE)
       level.change(question.label, [...question.operations, ...baked.map(({ operation }) => operation)])
     }, level.tell)
@@ -73,47 +74,52 @@ export const useEdits = defineStore('edits', () => {
 
   function removePicked(): void {
     const ids = picked()
-    if (ids.length > 0) level.change(label('Remove', ids), removeWithChildren(level.document, ids))
+    if (ids.length > 0) level.change(label('Remove', ids), removeWithChildren(level.view, ids))
   }
 
   /** Things change places, turn and size staying with them; one copy of an arrangement as well. */
   function swapPicked(): void {
-    const ids = topmost(level.document, new Set(picked().filter(id => !level.document.isLocked(id))))
-    if (ids.length > 1) level.change(label('Swap', ids), swapPlaces(level.document, ids))
+    const ids = topmost(level.view, new Set(picked().filter(id => !level.view.isLocked(id))))
+    if (ids.length > 1) level.change(label('Swap', ids), swapPlaces(level.view, ids))
   }
 
   function groupPicked(): void {
-    const ids = topmost(level.document, new Set(picked()))
+    const ids = topmost(level.view, new Set(picked()))
     if (ids.length === 0) return
-    const box = level.index.boundsOf(ids.flatMap(id => level.document.subtree(id)))
+    const box = level.index.extents.boundsOf(ids.flatMap(id => level.view.subtree(id)))
     const at: Vec3 = box.isEmpty() ? [0, 0, 0] : box.getCenter(new Vector3()).setY(box.min.y).toArray()
     const groupId = v7()
-    if (restructure(label('Group', ids), group(level.document, new Set(ids), groupId, freeName(level.document, 'Group'), at))) level.pick([groupId])
+    if (restructure(label('Group', ids), group(level.view, new Set(ids), groupId, freeName(level.view, 'Group'), at))) level.pick([groupId])
   }
 
   function ungroupPicked(): void {
-    const groups = picked().filter(id => level.document.need(id).kind === 'group')
+    const groups = picked().filter(id => level.view.need(id).kind === 'group')
     if (groups.length === 0) return
-    const inside = groups.flatMap(id => level.document.children(id))
-    if (restructure(label('Ungroup', groups), ungroup(level.document, groups))) level.pick(inside)
+    const inside = groups.flatMap(id => level.view.children(id))
+    if (restructure(label('Ungroup', groups), ungroup(level.view, groups))) level.pick(inside)
   }
 
   /** Hangs things from another, at a place among its children. */
   function hang(ids: readonly string[], parentId: string | null, order?: readonly number[]): void {
-    const moving = topmost(level.document, new Set(ids)).filter(id => parentId === null || !level.document.isWithin(parentId, id))
-    if (moving.length > 0) restructure(label('Rearrange', moving), reparent(level.document, moving, parentId, order))
+    const moving = topmost(level.view, new Set(ids)).filter(id => parentId === null || !level.view.isWithin(parentId, id))
+    if (moving.length > 0) restructure(label('Rearrange', moving), reparent(level.view, moving, parentId, order))
   }
+
+  const instancesOf = (partId: string) => [...level.view.placements()].filter(placement => placement.partId === partId).map(({ id }) => id)
+
+  /** Whether a click on what is inside a group picks that at once. */
+  const setOpen = (id: string, open: boolean) => level.change(`${open ? 'Open' : 'Close'} group ${level.view.need(id).name}`, put([id], { own: { open } }))
 
   const setHidden = (hidden: boolean, ids = picked()) => level.change(label(hidden ? 'Hide' : 'Show', ids), put(ids, { hidden }))
   const setLocked = (locked: boolean, ids = picked()) => level.change(label(locked ? 'Lock' : 'Unlock', ids), put(ids, { locked }))
 
   function showEverything(): void {
-    const hidden = [...level.document.placements()].filter(placement => placement.hidden).map(({ id }) => id)
+    const hidden = [...level.view.placements()].filter(placement => placement.hidden).map(({ id }) => id)
     level.change('Show everything hidden', put(hidden, { hidden: false }))
   }
 
   function unlockEverything(): void {
-    const locked = [...level.document.placements()].filter(placement => placement.locked).map(({ id }) => id)
+    const locked = [...level.view.placements()].filter(placement => placement.locked).map(({ id }) => id)
     level.change('Unlock everything', put(locked, { locked: false }))
   }
 
@@ -123,33 +129,33 @@ export const useEdits = defineStore('edits', () => {
   }
 
   function rename(id: string, name: string): boolean {
-    if (name.trim() === level.document.need(id).name) return true
-    return level.change(`Rename ${level.document.need(id).name}`.slice(0, 200), put([id], { name }))
+    if (name.trim() === level.view.need(id).name) return true
+    return level.change(`Rename ${level.view.need(id).name}`, put([id], { name }))
   }
 
   function renamePicked(rule: RenameRule): boolean {
     const ids = picked()
-    const names = renameMany(ids.map(id => level.document.need(id).name), rule)
+    const names = renameMany(ids.map(id => level.view.need(id).name), rule)
     return level.change(label('Rename', ids), ids.map((id, i) => ({ do: 'put', id, fields: { name: names[i]! } })))
   }
 
-  const find = (text: string) => findPlacements(level.document, text, { part: kit.part })
+  const find = (text: string) => findPlacements(level.view, text, { part: kit.part })
 
   function pickInstances(): void {
-    const parts = new Set(picked().map(id => level.document.need(id).partId).filter(id => id !== null))
-    const alike = [...level.document.placements()].filter(({ id, partId }) => partId !== null && parts.has(partId) && !level.document.isLocked(id))
+    const parts = new Set(picked().map(id => level.view.need(id).partId).filter(id => id !== null))
+    const alike = [...level.view.placements()].filter(({ id, partId }) => partId !== null && parts.has(partId) && !level.view.isLocked(id))
     if (parts.size > 0) level.pick(alike.map(({ id }) => id))
   }
 
   function similarTo(id: string, likeness: Likeness): string[] {
-    return findSimilar(level.document, id, likeness, {
-      sizeOf: other => level.index.localSizeOf(other),
+    return findSimilar(level.view, id, likeness, {
+      sizeOf: other => level.index.extents.localSizeOf(other),
       materialsOf: partId => partId === null ? '' : kit.solid(partId)?.mesh.primitives.map(({ material }) => material.name).sort().join(', ') ?? '',
     })
   }
 
   function addLayer(): void {
-    const { layers } = level.document
+    const { layers } = level.view
     const id = v7()
     level.change('Add a layer', [{ do: 'put-layer', id, fields: {
       name: `Layer ${layers.size + 1}`, color: LAYER_COLORS[layers.size % LAYER_COLORS.length]!, visible: true, locked: false,
@@ -158,32 +164,32 @@ export const useEdits = defineStore('edits', () => {
   }
 
   function changeLayer(id: string, fields: Partial<Layer>): boolean {
-    return level.change(`Change layer ${level.document.layers.get(id)!.name}`.slice(0, 200), [{ do: 'put-layer', id, fields }])
+    return level.change(`Change layer ${level.view.layers.get(id)!.name}`, [{ do: 'put-layer', id, fields }])
   }
 
   function removeLayer(id: string): void {
-    const members = [...level.document.placements()].filter(({ layerId }) => layerId === id).map(placement => placement.id)
-    level.change(`Remove layer ${level.document.layers.get(id)!.name}`.slice(0, 200), [...put(members, { layerId: null }), { do: 'remove-layer', id }])
+    const members = [...level.view.placements()].filter(({ layerId }) => layerId === id).map(placement => placement.id)
+    level.change(`Remove layer ${level.view.layers.get(id)!.name}`, [...put(members, { layerId: null }), { do: 'remove-layer', id }])
   }
 
   const putOnLayer = (layerId: string | null) => level.change(label('Change layer of', picked()), put(picked(), { layerId }))
 
   function saveStation(name: string): boolean {
-    const { stage } = editor
+    const { stage } = session
     if (!stage) return false
     const { eye, target } = stage.panes.views[0]!.savePose()
-    const order = Math.max(-1, ...[...level.document.stations.values()].map(station => station.order)) + 1
-    return level.change(`Save station ${name}`.slice(0, 200), [{ do: 'put-station', id: v7(), fields: {
+    const order = Math.max(-1, ...[...level.view.stations.values()].map(station => station.order)) + 1
+    return level.change(`Save station ${name}`, [{ do: 'put-station', id: v7(), fields: {
       name, eye: eye.toArray(), target: target.toArray(), fieldOfView: stage.panes.views[0]!.fieldOfView, order,
     } }])
   }
 
   const removeStation = (id: string) =>
-    level.change(`Remove station ${level.document.stations.get(id)!.name}`.slice(0, 200), [{ do: 'remove-station', id }])
+    level.change(`Remove station ${level.view.stations.get(id)!.name}`, [{ do: 'remove-station', id }])
 
   /** A camera, light or marker where the view is or looks. */
   function placeMark(kind: 'camera' | 'light' | 'marker'): void {
-    const view = editor.stage?.view
+    const view = session.stage?.view
     if (!view) return
     const own = {
       camera: { fieldOfView: Math.round(view.fieldOfView) },
@@ -191,16 +197,16 @@ export const useEdits = defineStore('edits', () => {
       marker: { marker: 'spawn' as const, text: '' },
     }[kind]
     const turn = kind === 'camera' ? new Quaternion().setFromRotationMatrix(view.camera.matrixWorld) : new Quaternion()
-    const name = freeName(level.document, { camera: 'Camera', light: 'Light', marker: 'Marker' }[kind])
+    const name = freeName(level.view, { camera: 'Camera', light: 'Light', marker: 'Marker' }[kind])
     const { id, ...fields } = createPlacement({
-      id: v7(), name, kind, own, order: lastOrder(level.document, null),
+      id: v7(), name, kind, own, order: lastOrder(level.view, null),
       translation: (kind === 'camera' ? view.eye : view.target).toArray(), rotation: turn.normalize().toArray() as Quat,
     })
     if (level.change(`Place ${name}`, [{ do: 'put', id, fields }])) level.pick([id])
   }
 
   return {
-    picked, label, restructure, skewQuestion, answerSkew, bakeSkew, removePicked, swapPicked, groupPicked, ungroupPicked, hang, setHidden, setLocked, showEverything, unlockEverything, toggleShowOnly,
-    rename, renamePicked, find, pickInstances, similarTo, addLayer, changeLayer, removeLayer, putOnLayer, saveStation, removeStation, placeMark,
+    picked, label, restructure, skewQuestion, answerSkew, bakeSkew, removePicked, swapPicked, groupPicked, ungroupPicked, hang, setOpen, setHidden, setLocked, showEverything, unlockEverything, toggleShowOnly,
+    rename, renamePicked, find, instancesOf, pickInstances, similarTo, addLayer, changeLayer, removeLayer, putOnLayer, saveStation, removeStation, placeMark,
   }
 })

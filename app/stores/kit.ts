@@ -1,13 +1,15 @@
 import { defineStore } from 'pinia'
 import { computed, markRaw, ref, shallowRef } from 'vue'
 import { readPartGlb, writePartGlb } from '~~/core/formats/part-glb'
-import type { Mesh } from '~~/core/geometry/mesh'
-import { Solid } from '~~/core/geometry/solid'
-import { isBentKey, meshOfBentKey } from '~~/core/arrange/bent-key'
-import { isBlockKey, meshOfBlockKey } from '~~/core/kit/block-key'
-import type { Part } from '~~/core/kit/part'
-import type { Vec3 } from '~~/core/level/schema'
+import type { Mesh } from '~~/core/mesh/mesh'
+import { Solid } from '~~/core/mesh/solid'
+import { isBentKey, meshOfBentKey } from '~~/core/arrange/path/bent-key'
+import { isBlockKey, meshOfBlockKey } from '~~/core/mesh/block-key'
+import type { Part } from '~~/core/level/part'
+import type { Vec3 } from '~~/core/math/vectors'
+import { asName } from '~~/core/units/text'
 import { api, ApiFailure, ServerAway } from '../api/client'
+import { keepPicture, keptPictures } from '../saving/kept-pictures'
 import { takePartPictures } from '../stage/part-pictures'
 
 /** Shapes made here that are kept in memory; each change of a block's number or of a path's point makes new ones. */
@@ -59,15 +61,27 @@ export const useKit = defineStore('kit', () => {
     return true
   }
 
-  /** Takes the parts' pictures, unless they have been taken. */
+  /** Shows the pictures of parts: as they are kept on this device, or taken now, once. */
   async function takePictures(): Promise<void> {
-    const without = new Map([...solids].filter(([id]) => !pictures.value.has(id)))
-    if (without.size > 0) pictures.value = new Map([...pictures.value, ...await takePartPictures(without)])
+    const without = parts.value.filter(({ id }) => !pictures.value.has(id))
+    const kept = await keptPictures(without.map(({ meshHash }) => meshHash)).catch(() => new Map<string, string>())
+    show(without.flatMap(({ id, meshHash }) => kept.has(meshHash) ? [[id, kept.get(meshHash)!]] : []))
+    const missing = new Map(without.filter(({ meshHash }) => !kept.has(meshHash)).map(entry => [entry.id, entry]))
+    if (missing.size === 0) return
+    await takePartPictures(new Map([...missing.keys()].map(id => [id, solids.get(id)!])), (id, picture) => {
+      show([[id, picture]])
+      void keepPicture(missing.get(id)!.meshHash, picture).catch(() => {})
+    })
+  }
+
+  const show = (some: readonly (readonly [string, string])[]) => {
+    if (some.length > 0) pictures.value = new Map([...pictures.value, ...some])
   }
 
   /** Makes a part of a mesh. @throws ApiFailure, ServerAway */
   async function create(made: Pick<Part, 'id' | 'name' | 'kind' | 'tags' | 'inKit'>, mesh: Mesh): Promise<Part> {
-    const part = await api.createPart(made, await writePartGlb(made.name, mesh))
+    const name = asName(made.name)
+    const part = await api.createPart({ ...made, name }, await writePartGlb(name, mesh))
     solids.set(part.id, new Solid(mesh))
     known.value = [...known.value, part]
     return part
@@ -107,7 +121,7 @@ export const useKit = defineStore('kit', () => {
 
   const tagsOf = (id: string): readonly string[] => part(id)?.tags ?? []
 
-  /** The mesh a shape names, as `LevelDocument.shapeOf` does. */
+  /** The mesh a shape names, as `Level.shapeOf` does. */
   function solid(shape: string): Solid | undefined {
     const isBlock = isBlockKey(shape)
     if (!isBlock && !isBentKey(shape)) return solids.get(shape)

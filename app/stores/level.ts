@@ -1,14 +1,16 @@
 import { createEventHook } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { v7 } from 'uuid'
-import { markRaw, ref, shallowRef } from 'vue'
+import { asName } from '~~/core/units/text'
+import { markRaw, ref, shallowRef, triggerRef } from 'vue'
 import type { LevelSummary } from '~~/core/api/schema'
-import { CopyError, copyOf, withExceptions } from '~~/core/arrange/copy'
-import { hugsGround } from '~~/core/arrange/settle'
-import { LevelIndex } from '~~/core/geometry/level-index'
+import { CopyError, withExceptions } from '~~/core/scene/copies'
+import { copyOf } from '~~/core/scene/copy-id'
+import { affectedBy } from '~~/core/scene/affected'
+import { LevelIndex } from '~~/core/scene/level-index'
 import { applyChange, ChangeError, conflicts, footprintOf } from '~~/core/level/change'
-import { LevelDocument } from '~~/core/level/document'
-import { isGround } from '~~/core/level/ground'
+import { LevelView } from '~~/core/scene/level-view'
+import { isGround } from '~~/core/scene/ground'
 import type { Unreadable } from '~~/core/level/read'
 import type { Unanswered } from '~~/core/level/rebase'
 import { rebase } from '~~/core/level/rebase'
@@ -23,7 +25,7 @@ import { StepKeeper } from '../saving/kept-steps'
 import type { SetApart } from '../saving/set-apart'
 import { dropApart, keepApart, listApart } from '../saving/set-apart'
 import { claimWindow } from '../saving/window-name'
-import type { Selection } from '../stage/stage'
+import type { Selection } from '../stage/outlined'
 import { useKit } from './kit'
 import { useSettings } from './settings'
 
@@ -36,16 +38,15 @@ export const CHANGED_MEANWHILE: [string, string[]] = ['It was changed meanwhile'
 /** What a window that is gone left is sent so often before the level is opened; a change that the server fails on is set apart by then. */
 const LEFTOVER_TRIES = 4
 
-/** The level being worked on. Every write to its document goes through `change`, `undo`, `redo` or what others did. */
+/** The level being worked on. Every write to its view goes through `change`, `undo`, `redo` or what others did. */
 export const useLevel = defineStore('level', () => {
   const kit = useKit()
   const settings = useSettings()
 
   const summary = shallowRef<LevelSummary | null>(null)
-  const document = shallowRef(markRaw(new LevelDocument()))
-  const index = shallowRef(markRaw(makeIndex(document.value)))
-  /** Grows with every change of the document, which is not reactive itself. */
-  const version = ref(0)
+  /** The level with its copies. It is not reactive itself: whoever reads it here is told by `triggerRef` after every change. */
+  const view = shallowRef(markRaw(new LevelView()))
+  const index = shallowRef(markRaw(makeIndex(view.value)))
   const selection = shallowRef<Selection>({ ids: new Set(), last: null })
   const saving = shallowRef<SaveState>({ kind: 'saved', revision: 0 })
   const notice = shallowRef<Notice | null>(null)
@@ -65,7 +66,7 @@ export const useLevel = defineStore('level', () => {
   let keeper: StepKeeper | undefined
   let openings = 0
 
-  function makeIndex(of: LevelDocument): LevelIndex {
+  function makeIndex(of: LevelView): LevelIndex {
     return new LevelIndex(of, kit.solid, id => isGround(of, kit.tagsOf, id))
   }
 
@@ -84,8 +85,8 @@ export const useLevel = defineStore('level', () => {
     ])
     // Left again, or another level opened, while this one was loading.
     if (opening !== openings) return
-    document.value = markRaw(new LevelDocument(placements, layers, stations, blocks))
-    index.value = markRaw(makeIndex(document.value))
+    view.value = markRaw(new LevelView(placements, layers, stations, blocks))
+    index.value = markRaw(makeIndex(view.value))
     summary.value = rest
     queue = makeQueue(id, window, rest.revision)
     keeper = steps
@@ -93,7 +94,7 @@ export const useLevel = defineStore('level', () => {
     redoSteps.value = kept.redo
     apart.value = setApart
     saving.value = { kind: 'saved', revision: rest.revision }
-    version.value++
+    triggerRef(view)
     tellUnreadable(unreadable)
   }
 
@@ -135,7 +136,7 @@ export const useLevel = defineStore('level', () => {
 
   function giveWay(levelId: string, others: JournalEntry[], lost: Change[], refused: Refusal | null): ReadonlySet<string> {
     const given = refused ? [refused.change] : lost
-    const { kept, dropped, touched } = rebase(document.value, [...unanswered.values()], others, new Set(given.map(({ id }) => id)))
+    const { kept, dropped, touched } = rebase(view.value, [...unanswered.values()], others, new Set(given.map(({ id }) => id)))
     unanswered.clear()
     for (const entry of kept) unanswered.set(entry.change.id, entry)
     const ids = new Set(dropped.map(({ id }) => id))
@@ -241,7 +242,7 @@ export const useLevel = defineStore('level', () => {
   function undo(): void {
     const step = undoSteps.value.at(-1)
     if (!step) return
-    const made = perform(`Undo: ${step.label}`.slice(0, 200), step.operations)
+    const made = perform(`Undo: ${step.label}`, step.operations)
     setSteps(undoSteps.value.slice(0, -1), made ? [...redoSteps.value, { ...made.step, label: step.label }] : redoSteps.value)
     if (made) afterWriting(made.touched)
   }
@@ -263,12 +264,12 @@ export const useLevel = defineStore('level', () => {
     if (summary.value?.id !== levelId) return
     if (unanswered.size > 0 || back.revision !== queue?.revision) throw new ServerAway('The level was changed meanwhile. Try again.')
     const operations = mergeOperations(back.operations).filter(operation => 'fields' in operation || recordIsThere(operation))
-    change(revision === 0 ? 'Back to the beginning' : `Back to change ${revision}: ${label}`.slice(0, 200), operations)
+    change(revision === 0 ? 'Back to the beginning' : `Back to change ${revision}: ${label}`, operations)
   }
 
   function recordIsThere({ do: what, id }: Operation): boolean {
-    if (what === 'remove') return document.value.has(id)
-    return what === 'remove-layer' ? document.value.layers.has(id) : what === 'remove-block' ? document.value.blocks.has(id) : document.value.stations.has(id)
+    if (what === 'remove') return view.value.has(id)
+    return what === 'remove-layer' ? view.value.layers.has(id) : what === 'remove-block' ? view.value.blocks.has(id) : view.value.stations.has(id)
   }
 
   /**
@@ -281,8 +282,8 @@ export const useLevel = defineStore('level', () => {
       return null
     }
     try {
-      const made: Change = { id: v7(), label, author: settings.kept.author, operations: withExceptions(document.value, wanted) }
-      const { inverse, touched } = applyChange(document.value, made.operations)
+      const made: Change = { id: v7(), label: asName(label), author: settings.kept.author, operations: withExceptions(view.value, wanted) }
+      const { inverse, touched } = applyChange(view.value, made.operations)
       unanswered.set(made.id, { change: made, inverse })
       queue?.add(made)
       return { step: { id: made.id, label, operations: inverse }, touched }
@@ -295,23 +296,23 @@ export const useLevel = defineStore('level', () => {
   }
 
   function afterWriting(written: Set<string>): void {
-    const touched = withMembers(written)
+    const touched = affectedBy(view.value, written, id => isGround(view.value, kit.tagsOf, id))
     index.value.update(touched)
     const { ids, last } = selection.value
-    if ([...ids].some(id => !document.value.has(id))) {
+    if ([...ids].some(id => !view.value.has(id))) {
       // Of a copy that is gone its arrangement is left.
-      const left = [...new Set([...ids].map(id => document.value.has(id) ? id : copyOf(id)?.arrangementId ?? id))].filter(id => document.value.has(id))
-      selection.value = { ids: new Set(left), last: last !== null && document.value.has(last) ? last : left.at(-1) ?? null }
+      const left = [...new Set([...ids].map(id => view.value.has(id) ? id : copyOf(id)?.arrangementId ?? id))].filter(id => view.value.has(id))
+      selection.value = { ids: new Set(left), last: last !== null && view.value.has(last) ? last : left.at(-1) ?? null }
     }
-    version.value++
+    triggerRef(view)
     void touchedHook.trigger(touched)
     loadShapes(touched)
   }
 
   /** Remembers how some things are. @returns whether they are still so, such as after waiting for the server */
   function remember(ids: Iterable<string>): () => boolean {
-    const seen = new Map([...ids].map(id => [id, document.value.get(id)]))
-    return () => [...seen].every(([id, placement]) => document.value.get(id) === placement)
+    const seen = new Map([...ids].map(id => [id, view.value.get(id)]))
+    return () => [...seen].every(([id, placement]) => view.value.get(id) === placement)
   }
 
   /** Resolves when everything is saved or the server has turned out to be away. */
@@ -330,30 +331,9 @@ export const useLevel = defineStore('level', () => {
     pick(ids.has(id) ? [...ids].filter(other => other !== id) : [...ids, id])
   }
 
-  /** A layer shown, hidden or locked changes what is on it; a block's new shape changes its instances. */
-  function withMembers(written: Set<string>): Set<string> {
-    if (![...written].some(id => document.value.layers.has(id) || document.value.blocks.has(id))) return withArrangements(written)
-    const isMember = ({ layerId, blockId }: Placement) => (layerId !== null && written.has(layerId)) || (blockId !== null && written.has(blockId))
-    return withArrangements(new Set([...written, ...[...document.value.placements()].filter(isMember).map(({ id }) => id)]))
-  }
-
-  /** What changes a source changes the arrangements above it; of something removed it is not known any more what it hung from. */
-  function withArrangements(written: Set<string>): Set<string> {
-    const { arrangementIds } = document.value
-    if (arrangementIds.size === 0) return written
-    const all = new Set(written)
-    const hugging = [...arrangementIds].filter(id => hugsGround(document.value.need(id).own))
-    if (hugging.length > 0 && [...written].some(id => !document.value.has(id) || document.value.subtree(id).some(below => isGround(document.value, kit.tagsOf, below)))) for (const id of hugging) all.add(id)
-    for (const id of written) {
-      if (!document.value.has(id)) for (const arrangement of arrangementIds) all.add(arrangement)
-      else for (let at = document.value.arrangementAbove(id); at !== null; at = document.value.arrangementAbove(at)) all.add(at)
-    }
-    return all
-  }
-
   /** Others may place parts that were made after the kit was loaded. */
   function loadShapes(touched: Set<string>): void {
-    const parts = new Set([...touched].flatMap(id => document.value.get(id)?.partId ?? []))
+    const parts = new Set([...touched].flatMap(id => view.value.get(id)?.partId ?? []))
     kit.loadMissing(parts).then((some) => {
       if (!some) return
       index.value.update(touched)
@@ -363,14 +343,14 @@ export const useLevel = defineStore('level', () => {
 
   /** Shows only some things in this window, or all again. */
   function showOnly(ids: ReadonlySet<string> | null): void {
-    document.value.showOnly = ids && new Set(ids)
+    view.value.showOnly = ids && new Set(ids)
     isShowingOnly.value = ids !== null
-    afterWriting(new Set([...document.value.placements()].map(({ id }) => id)))
+    afterWriting(new Set([...view.value.placements()].map(({ id }) => id)))
   }
 
   function tell(title: string, lines: string[], again?: Notice['again']): void {
     notice.value = { title, lines, again }
   }
 
-  return { summary, document, index, version, selection, saving, notice, undoSteps, redoSteps, apart, mayOnlyRead, isShowingOnly, previewed, showOnly, open, close, change, endJoining, preview, undo, redo, goBack, tryApart, removeApart, remember, settled, pick, togglePick, tell, onTouched: touchedHook.on }
+  return { summary, view, index, selection, saving, notice, undoSteps, redoSteps, apart, mayOnlyRead, isShowingOnly, previewed, showOnly, open, close, change, endJoining, preview, undo, redo, goBack, tryApart, removeApart, remember, settled, pick, togglePick, tell, onTouched: touchedHook.on }
 })

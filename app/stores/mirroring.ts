@@ -2,12 +2,14 @@ import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import { v7 } from 'uuid'
 import { Vector3 } from 'three'
-import type { MirrorPlane } from '~~/core/arrange/mirror'
-import { axesAcross, bySide, mirrorPlacements } from '~~/core/arrange/mirror'
-import { directionsOf } from '~~/core/handles/axes'
+import type { MirrorPlane } from '~~/core/edit/mirror'
+import { axesAcross, bySide, mirrorPlacements } from '~~/core/edit/mirror'
+import { directionsOf } from '~~/core/edit/handles/axes'
 import { removeWithChildren } from '~~/core/level/edit'
-import type { Operation, Vec3 } from '~~/core/level/schema'
-import { useEditor } from './editor'
+import type { Operation } from '~~/core/level/schema'
+import type { Vec3 } from '~~/core/math/vectors'
+import { useModes } from './modes'
+import { useStageSession } from './stage-session'
 import { useEdits } from './edits'
 import { useHandling } from './handling'
 import { useLevel } from './level'
@@ -16,7 +18,8 @@ import { useRepeating } from './repeating'
 /** Mirroring what is picked across a plane: itself, a duplicate of it, or live. */
 export const useMirroring = defineStore('mirroring', () => {
   const level = useLevel()
-  const editor = useEditor()
+  const modes = useModes()
+  const session = useStageSession()
   const edits = useEdits()
   const handling = useHandling()
   const repeating = useRepeating()
@@ -29,16 +32,15 @@ export const useMirroring = defineStore('mirroring', () => {
   const point = shallowRef<Vec3 | null>(null)
 
   const possible = computed(() => {
-    void level.version
     return level.selection.ids.size > 0 && repeating.movable().length > 0 && (through.value !== 'touched' || point.value !== null)
   })
 
   function plane(): MirrorPlane | null {
-    const view = editor.stage?.view
+    const view = session.stage?.view
     const pivot = handling.pivot()
     if (!view || !pivot) return null
     const normal = directionsOf(handling.axes(view.directions()))[axis.value].toArray() as Vec3
-    const box = level.index.boundsOf(repeating.movable().flatMap(id => level.document.subtree(id)))
+    const box = level.index.extents.boundsOf(repeating.movable().flatMap(id => level.view.subtree(id)))
     const places: Record<typeof through.value, Vec3 | null> = {
       pivot: pivot.toArray(),
       middle: box.isEmpty() ? pivot.toArray() : box.getCenter(new Vector3()).toArray(),
@@ -50,7 +52,7 @@ export const useMirroring = defineStore('mirroring', () => {
   }
 
   function touchPoint(): void {
-    editor.touch('Touch a point of the plane', 'point', (touched) => {
+    modes.touch('Touch a point of the plane', 'point', (touched) => {
       point.value = touched.point.toArray()
       return true
     })
@@ -60,23 +62,23 @@ export const useMirroring = defineStore('mirroring', () => {
     const across = plane()
     const picked = repeating.movable()
     if (!across || picked.length === 0) return
-    const sides = side.value === 'both' ? null : bySide(level.document, picked, across, side.value === 'plus' ? 1 : -1)
+    const sides = side.value === 'both' ? null : bySide(level.view, picked, across, side.value === 'plus' ? 1 : -1)
     const ids = sides?.on ?? picked
     if (ids.length === 0) {
       level.tell('Nothing to mirror', ['Nothing that is picked stands on the source side of the plane. Choose the other side, or all that is picked.'])
       return
     }
-    const replaced = removeWithChildren(level.document, sides?.off ?? [])
+    const replaced = removeWithChildren(level.view, sides?.off ?? [])
     if (as.value === 'live') makeLive(ids, across, replaced)
     else {
-      const { operations, tops } = mirrorPlacements(level.document, ids, across, as.value === 'move' ? null : as.value, v7)
+      const { operations, tops } = mirrorPlacements(level.view, ids, across, as.value === 'move' ? null : as.value, v7)
       if (level.change(edits.label('Mirror', ids), [...replaced, ...operations])) level.pick(tops)
     }
   }
 
   function makeLive(ids: string[], across: MirrorPlane, replaced: Operation[]): void {
     const id = v7()
-    const made = repeating.arrange({ rule: { rule: 'mirror', axis: 0 } }, id, { ids, at: across.point, rotation: axesAcross(across) })
+    const made = repeating.arrange({ rule: { type: 'mirror', axis: 0 } }, id, { ids, at: across.point, rotation: axesAcross(across) })
     if (made && edits.restructure(edits.label('Mirror', ids), { ...made, operations: [...replaced, ...made.operations] })) level.pick([id])
   }
 

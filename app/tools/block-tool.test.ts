@@ -1,10 +1,10 @@
 import { Quaternion, Vector3 } from 'three'
 import { describe, expect, it } from 'vitest'
-import { FIRST_BLOCKS } from '~~/core/kit/block'
-import type { BlockShape } from '~~/core/kit/block'
-import { degreesToQuat } from '~~/core/level/transform'
+import { FIRST_BLOCKS } from '~~/core/mesh/block'
+import type { BlockShape } from '~~/core/mesh/block'
+import { degreesToQuat } from '~~/core/math/transform'
 import { BlockTool } from './block-tool'
-import { toolBench } from './tool-bench'
+import { toolBench } from '../stores/tool-bench'
 
 function start(shape: BlockShape, placements: Parameters<typeof toolBench>[0] = []) {
   const bench = toolBench(placements)
@@ -16,8 +16,8 @@ function start(shape: BlockShape, placements: Parameters<typeof toolBench>[0] = 
     gesture.end(bench.over(...to))
   }
   const made = () => {
-    const placement = [...bench.document.placements()].at(-1)!
-    return { placement, block: bench.document.blocks.get(placement.blockId!)! }
+    const placement = [...bench.level.placements()].at(-1)!
+    return { placement, block: bench.level.blocks.get(placement.blockId!)! }
   }
   return { ...bench, tool, draw, made }
 }
@@ -29,7 +29,7 @@ describe('drawing a block', () => {
     expect(seen.labels).toEqual([])
     tool.hover(over(0.9, 1.5, 0.6))
     tool.press(over(0.9, 1.5, 0.6))
-    expect(made().block.shape).toEqual({ shape: 'box', width: 2, depth: 1.5, height: 1.5 })
+    expect(made().block.shape).toEqual({ type: 'box', width: 2, depth: 1.5, height: 1.5 })
     expect(made().placement).toMatchObject({ kind: 'block', translation: [0, 0, -0.25], name: 'Box 1', partId: null })
     expect(seen.labels).toEqual(['Draw Box 1'])
     expect([...seen.selection.ids]).toEqual([made().placement.id])
@@ -40,15 +40,15 @@ describe('drawing a block', () => {
     draw([-1, 0, -1], [1, 0, 1])
     tool.hover(over(1, 0.5, 1))
     tool.press(over(1, 0.5, 1))
-    expect(made().block.shape).toEqual({ shape: 'slab', width: 2, depth: 2, thickness: 0.5 })
-    const box = index.boundsOf([made().placement.id])
+    expect(made().block.shape).toEqual({ type: 'slab', width: 2, depth: 2, thickness: 0.5 })
+    const box = index.extents.boundsOf([made().placement.id])
     expect([box.min.y, box.max.y]).toEqual([-0.5, 0])
   })
 
   it('draws round shapes from their middle, and a ball without a height', () => {
     const { draw, made } = start(FIRST_BLOCKS.ball)
     draw([1, 0, 0], [2.4, 0, 0])
-    expect(made().block.shape).toMatchObject({ shape: 'ball', radius: 1.5 })
+    expect(made().block.shape).toMatchObject({ type: 'ball', radius: 1.5 })
     expect(made().placement.translation).toEqual([1, 0, 0])
   })
 
@@ -65,7 +65,7 @@ describe('drawing a block', () => {
   it('snaps the height to a corner of something else', () => {
     const { tool, draw, made, over, settings, seen } = start(FIRST_BLOCKS.box, [{ translation: [4, 0, 0], scale: [1, 1.37, 1] }])
     draw([-1, 0, -1], [1, 0, 1])
-    settings.vertex = true
+    settings.kept.vertex = true
     tool.hover(over(4.5, 1.37, 0.5))
     expect(seen.readouts.at(-1)!.notes[0]).toBe('as high as Thing 1')
     tool.press(over(4.5, 1.37, 0.5))
@@ -82,7 +82,7 @@ describe('drawing a block', () => {
     expect(seen.asked!.fields.map(({ label }) => label)).toEqual(['Width', 'Depth', 'Height'])
     seen.asked!.change([1.2, 0, 0.75])
     seen.asked!.commit()
-    expect(made().block.shape).toMatchObject({ shape: 'cylinder', radius: 0.6, height: 0.75 })
+    expect(made().block.shape).toMatchObject({ type: 'cylinder', radius: 0.6, height: 0.75 })
   })
 
   it('cancelled half-way makes nothing, and the tool goes on', () => {

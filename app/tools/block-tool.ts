@@ -1,22 +1,23 @@
 import { Matrix4, Vector3 } from 'three'
 import { v7 } from 'uuid'
-import type { BlockShape } from '~~/core/kit/block'
-import { blockSize, isRound } from '~~/core/kit/block'
-import { shapeKey } from '~~/core/kit/block-key'
-import type { Drawn } from '~~/core/kit/draw-block'
-import { BlockDrawing } from '~~/core/kit/draw-block'
-import { flightOf, stairWarnings } from '~~/core/kit/stairs'
+import type { BlockShape } from '~~/core/mesh/block'
+import { blockSize, isRound } from '~~/core/mesh/block'
+import { shapeKey } from '~~/core/mesh/block-key'
+import type { Drawn } from '~~/core/edit/draw-block'
+import { BlockDrawing } from '~~/core/edit/draw-block'
+import { riserAndTread, stairWarnings } from '~~/core/mesh/stairs'
 import { createPlacement, freeName, lastOrder } from '~~/core/level/create'
 import type { Operation } from '~~/core/level/schema'
-import { localMatrix } from '~~/core/level/transform'
-import { findLanding } from '~~/core/snap/landing'
-import { findSnapPoint } from '~~/core/snap/vertex'
-import type { Gesture, KeyPress, PointerAt, StageMode, ToolWorld } from './gesture'
+import { localMatrix } from '~~/core/math/transform'
+import { findLanding } from '~~/core/edit/snap/landing'
+import { findSnapPoint } from '~~/core/edit/snap/vertex'
+import type { Gesture, KeyPress, PointerAt, StageMode } from './gesture'
+import type { ToolWorld } from './tool-world'
 import { CLICK_SLACK } from './pick-tool'
 
 export type BlockToDraw = { shape: BlockShape, color: string }
 
-const NAMES: Record<BlockShape['shape'], string> = {
+const NAMES: Record<BlockShape['type'], string> = {
   box: 'Box', slab: 'Slab', cylinder: 'Cylinder', cone: 'Cone', ball: 'Ball', ring: 'Ring', wedge: 'Wedge', steps: 'Steps', tube: 'Tube',
 }
 
@@ -32,7 +33,7 @@ export class BlockTool implements StageMode {
   private typing = false
 
   constructor(private readonly world: ToolWorld, private readonly block: () => BlockToDraw) {
-    this.title = `Drawing a ${NAMES[block().shape.shape].toLowerCase()}`
+    this.title = `Drawing a ${NAMES[block().shape.type].toLowerCase()}`
     world.stage.handles.place(null)
   }
 
@@ -134,11 +135,11 @@ export class BlockTool implements StageMode {
     const { drawing, world } = this
     if (!drawing) return
     const kinds = world.moveSnaps(pointer.ctrl).vertex
-    const caught = kinds && findSnapPoint(world.document(), world.index(), world.stage.view.aim(pointer), kinds, () => true)
+    const caught = kinds && findSnapPoint(world.level(), world.index(), world.stage.view.aim(pointer), kinds, () => true)
     if (caught) drawing.reachTo(caught.point)
     else drawing.drawHeight(this.ray(pointer), this.gridStep(pointer))
     world.stage.hint(caught ? { target: caught.point } : null)
-    this.show(pointer, caught ? [`as high as ${world.document().need(caught.id).name}`] : [])
+    this.show(pointer, caught ? [`as high as ${world.level().need(caught.id).name}`] : [])
   }
 
   private type(): void {
@@ -184,9 +185,9 @@ export class BlockTool implements StageMode {
     const size = blockSize(block).map(value => world.printLength(value))
     world.say({
       at: pointer,
-      title: this.stage === 'base' ? `${this.title}: base` : `${this.title}: ${block.shape === 'slab' ? 'thickness' : 'height'}`,
+      title: this.stage === 'base' ? `${this.title}: base` : `${this.title}: ${block.type === 'slab' ? 'thickness' : 'height'}`,
       value: this.stage === 'base' ? `${size[0]} × ${size[2]}` : size[1]!,
-      notes: [...notes, ...block.shape === 'steps' ? stairWarnings(flightOf(block)) : [], '= types numbers'],
+      notes: [...notes, ...block.type === 'steps' ? stairWarnings(riserAndTread(block)) : [], '= types numbers'],
     })
   }
 
@@ -201,10 +202,10 @@ export class BlockTool implements StageMode {
   }
 
   private put({ block, translation, rotation }: Drawn): void {
-    const document = this.world.document()
+    const level = this.world.level()
     const blockId = v7()
-    const name = freeName(document, NAMES[block.shape])
-    const { id, ...fields } = createPlacement({ id: v7(), name, kind: 'block', blockId, order: lastOrder(document, null), translation, rotation })
+    const name = freeName(level, NAMES[block.type])
+    const { id, ...fields } = createPlacement({ id: v7(), name, kind: 'block', blockId, order: lastOrder(level, null), translation, rotation })
     const operations: Operation[] = [{ do: 'put-block', id: blockId, fields: { shape: block, color: this.block().color } }, { do: 'put', id, fields }]
     if (this.world.change(`Draw ${name}`, operations)) this.world.pick([id])
   }

@@ -1,19 +1,7 @@
-import type { FrameRule } from '~~/core/geometry/frame'
-import type { LevelIndex } from '~~/core/geometry/level-index'
-import type { ScreenPoint } from '~~/core/geometry/screen'
-import type { Solid } from '~~/core/geometry/solid'
-import type { Handle, HandleFrame } from '~~/core/handles/handle'
-import type { Constraint } from '~~/core/handles/lock'
-import type { PivotMode } from '~~/core/handles/pivot'
-import type { LevelDocument } from '~~/core/level/document'
-import type { DuplicateAs } from '~~/core/level/duplicate'
-import type { Operation, Vec3 } from '~~/core/level/schema'
-import type { GridFrame, Step } from '~~/core/snap/grid'
-import type { MoveSnaps } from '~~/core/snap/snap-move'
+import type { FrameRule } from '~~/core/mesh/frame'
+import type { ScreenPoint } from '~~/core/math/screen'
+import type { ScreenBox } from '../stage/label-place'
 import type { Quantity } from '~~/core/units/quantity'
-import type { Vector3 } from 'three'
-import type { Selection, Stage } from '../stage/stage'
-import type { DragKind } from './drags/drag'
 
 /** A pointer on the stage, in pixels from the stage's top left, with the keys held. */
 export type PointerAt = ScreenPoint & { ctrl: boolean, shift: boolean, alt: boolean }
@@ -50,7 +38,7 @@ export type StageMode = {
 export type PickFrame = { a: ScreenPoint, b: ScreenPoint, rule: FrameRule, count: number }
 
 /** What is said at the pointer: what is happening, by how much, and what it snapped to. */
-export type Readout = { at: ScreenPoint, title: string, value: string, notes: string[] }
+export type Readout = { at: ScreenPoint, title: string, value: string, notes: string[], /** What it has to leave in sight. */ avoid?: readonly ScreenBox[] }
 
 /** Numbers to be typed at the pointer instead of dragging on. */
 export type TypedNumbers = {
@@ -60,56 +48,4 @@ export type TypedNumbers = {
   change: (values: number[]) => void
   commit: () => void
   cancel: () => void
-}
-
-/** What of snapping can be switched and stepped. */
-export type StepKind = 'grid' | 'turn' | 'size'
-
-/** What tools need of the editor around them. */
-export type ToolWorld = {
-  stage: Stage
-  document: () => LevelDocument
-  index: () => LevelIndex
-  /** The mesh a shape names, as `LevelDocument.shapeOf` does. */
-  solid: (shape: string) => Solid | undefined
-  selection: () => Selection
-  pick: (ids: Iterable<string>) => void
-  change: (label: string, operations: Operation[]) => boolean
-  /** Shows what operations would do, on the stage and in the ledger, without doing it; null ends that. */
-  preview: (operations: readonly Operation[] | null) => void
-  /** Where the handles of what is picked stand; null if nothing is, or it is locked. */
-  frame: () => HandleFrame | null
-  /** What a drag leaves behind with Alt. */
-  duplicateAs: () => DuplicateAs
-  /** The point things turn and grow around: null means each its own. */
-  around: () => Vec3 | null
-  pivotMode: () => PivotMode
-  /** The step in force; its size is 0 while it is off. @param inverted while Ctrl is held */
-  step: (kind: StepKind, inverted: boolean) => Step
-  gridFrame: () => GridFrame
-  moveSnaps: (inverted: boolean) => MoveSnaps
-  isGround: (id: string) => boolean
-  isLeaning: () => boolean
-  /** Along what a drag is locked, before and during it. */
-  lock: () => Constraint | null
-  setLock: (lock: Constraint | null) => void
-  /** Whether vertex snap is on, by its switch or its key. */
-  vertexOn: () => boolean
-  holdVertex: (held: boolean) => void
-  /** What a press on a handle, or with a lock anywhere, starts; null if nothing can be dragged. */
-  startDrag: (handle: Handle | null, from: PointerAt, source?: Vector3) => DragKind | null
-  printLength: (metres: number, signed?: boolean) => string
-  say: (readout: Readout | null) => void
-  /** Lets numbers be typed; null closes the form. */
-  ask: (numbers: TypedNumbers | null) => void
-  /** Drops the gesture that runs, which has ended by itself. */
-  gestureDone: () => void
-  /** Whether a thing may be picked now: not locked, and of the kind asked for. */
-  canPick: (id: string) => boolean
-  /** Whether marks may be picked on the stage. */
-  marksPickable: () => boolean
-  showFrame: (frame: PickFrame | null) => void
-  /** Metres a second while flying. */
-  flySpeed: () => number
-  setFlySpeed: (speed: number) => void
 }

@@ -1,6 +1,7 @@
 import { Vector3 } from 'three'
 import type { View } from '../stage/view'
-import type { Gesture, PointerAt, ToolWorld } from './gesture'
+import type { Gesture, PointerAt } from './gesture'
+import type { ToolWorld } from './tool-world'
 
 /** A gesture that steers the view by the pointer's way, in pixels since the last move. Nothing of it has to be taken back. */
 export function steer(from: PointerAt, turn: (dx: number, dy: number) => void): Gesture {
@@ -27,8 +28,8 @@ export function pointUnder(world: ToolWorld, view: View, pointer: PointerAt): Ve
 /** What to orbit around: the middle of what is picked, else what is under the pointer. */
 export function orbitCentre(world: ToolWorld, view: View, pointer: PointerAt): Vector3 {
   const { ids } = world.selection()
-  const document = world.document()
-  const box = world.index().boundsOf([...ids].flatMap(id => document.subtree(id)))
+  const level = world.level()
+  const box = world.index().extents.boundsOf([...ids].flatMap(id => level.subtree(id)))
   return box.isEmpty() ? pointUnder(world, view, pointer) : box.getCenter(new Vector3())
 }
 

@@ -1,8 +1,9 @@
 import { Vector3 } from 'three'
-import type { Vec3 } from '~~/core/level/schema'
-import { findLanding } from '~~/core/snap/landing'
-import { findSnapPoint } from '~~/core/snap/vertex'
-import type { Gesture, KeyPress, PointerAt, StageMode, ToolWorld } from './gesture'
+import type { Vec3 } from '~~/core/math/vectors'
+import { findLanding } from '~~/core/edit/snap/landing'
+import { findSnapPoint } from '~~/core/edit/snap/vertex'
+import type { Gesture, KeyPress, PointerAt, StageMode } from './gesture'
+import type { ToolWorld } from './tool-world'
 
 /** How near to a point of the path, in pixels, a click means that point. */
 const REACH = 10
@@ -102,7 +103,7 @@ export class PathTool implements StageMode {
     const aim = world.stage.viewAt(pointer).aim(pointer)
     const accept = (id: string) => !this.leaveOut.has(id)
     const kinds = world.moveSnaps(pointer.ctrl).vertex
-    const caught = kinds && findSnapPoint(world.document(), world.index(), aim, kinds, accept)
+    const caught = kinds && findSnapPoint(world.level(), world.index(), aim, kinds, accept)
     if (caught) return caught.point.clone()
     const landing = findLanding(world.index(), aim.ray, world.step('grid', pointer.ctrl).size, accept)
     return landing && new Vector3(...landing.point)

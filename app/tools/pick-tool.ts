@@ -1,7 +1,8 @@
 import { Matrix4 } from 'three'
 import { clickSequence, clickTarget } from '~~/core/level/tree'
 import type { View } from '../stage/view'
-import type { Gesture, PointerAt, ToolWorld } from './gesture'
+import type { Gesture, PointerAt } from './gesture'
+import type { ToolWorld } from './tool-world'
 
 /** How far a press may wander, in pixels, and still be a click. */
 export const CLICK_SLACK = 4
@@ -20,7 +21,7 @@ export class PickTool {
   thingsAt(pointer: PointerAt): ThingAt[] {
     const { world } = this
     const view = world.stage.viewAt(pointer)
-    const marks = world.marksPickable() ? world.stage.marks.hits(pointer, view).filter(({ id }) => world.canPick(id)) : []
+    const marks = world.marksPickable() ? world.stage.shown.marks.hits(pointer, view).filter(({ id }) => world.canPick(id)) : []
     return [...marks, ...world.index().raycastAll(view.rayAt(pointer), world.canPick).map(({ id, copy, distance }) => ({ id: copy ?? id, distance }))]
   }
 
@@ -30,10 +31,10 @@ export class PickTool {
     this.spot = { at: pointer, depth: 0 }
     const { world } = this
     const view = world.stage.viewAt(pointer)
-    const mark = world.marksPickable() ? world.stage.marks.hits(pointer, view).find(({ id }) => world.canPick(id)) : undefined
-    if (mark) return clickTarget(world.document(), mark.id, world.selection().ids)
+    const mark = world.marksPickable() ? world.stage.shown.marks.hits(pointer, view).find(({ id }) => world.canPick(id)) : undefined
+    if (mark) return clickTarget(world.level(), mark.id, world.selection().ids)
     const hit = world.index().raycast(view.rayAt(pointer), world.canPick)
-    return hit && clickTarget(world.document(), hit.copy ?? hit.id, world.selection().ids)
+    return hit && clickTarget(world.level(), hit.copy ?? hit.id, world.selection().ids)
   }
 
   /** Passes over what is meant now to the next thing behind it, round and round. */
@@ -108,11 +109,11 @@ export class PickTool {
     const found = world.index().pickInFrame(projection, view.frameOf(a, b), rule, world.canPick)
     if (world.marksPickable()) for (const mark of this.marksInFrame(view, a, b)) found.push(mark)
     const nothing = new Set<string>()
-    return [...new Set(found.map(id => clickTarget(world.document(), id, nothing)))]
+    return [...new Set(found.map(id => clickTarget(world.level(), id, nothing)))]
   }
 
   private marksInFrame(view: View, a: PointerAt, b: PointerAt): string[] {
-    return this.world.stage.marks.shown().filter(({ id, position }) => {
+    return this.world.stage.shown.marks.shown().filter(({ id, position }) => {
       const seen = view.project(position.clone())
       return seen !== null && this.world.canPick(id)
         && seen.x >= Math.min(a.x, b.x) && seen.x <= Math.max(a.x, b.x) && seen.y >= Math.min(a.y, b.y) && seen.y <= Math.max(a.y, b.y)
@@ -120,7 +121,7 @@ export class PickTool {
   }
 
   private sequence(pointer: PointerAt): string[] {
-    return clickSequence(this.world.document(), this.thingsAt(pointer).map(({ id }) => id))
+    return clickSequence(this.world.level(), this.thingsAt(pointer).map(({ id }) => id))
   }
 
   private fromSequence(depth: number, pointer: PointerAt): string | null {

@@ -1,12 +1,14 @@
 import { Matrix4 } from 'three'
 import { v7 } from 'uuid'
-import type { Solid } from '~~/core/geometry/solid'
+import type { Solid } from '~~/core/mesh/solid'
 import { createPlacement, freeName, lastOrder } from '~~/core/level/create'
-import type { Operation, Placement, Vec3 } from '~~/core/level/schema'
-import { localMatrix } from '~~/core/level/transform'
-import type { Landing } from '~~/core/snap/landing'
-import { findLanding, standingRotation } from '~~/core/snap/landing'
-import type { Gesture, PointerAt, StageMode, ToolWorld } from './gesture'
+import type { Operation, Placement } from '~~/core/level/schema'
+import type { Vec3 } from '~~/core/math/vectors'
+import { localMatrix } from '~~/core/math/transform'
+import type { Landing } from '~~/core/edit/snap/landing'
+import { findLanding, standingRotation } from '~~/core/edit/snap/landing'
+import type { Gesture, PointerAt, StageMode } from './gesture'
+import type { ToolWorld } from './tool-world'
 
 /** What is put down: its mesh, and the fields and further operations of a new placement of it. */
 export type ThingToPlace = {
@@ -55,13 +57,13 @@ export class PlaceTool implements StageMode {
   put(pointer: PointerAt): boolean {
     this.hover(pointer)
     if (!this.landing) return false
-    const document = this.world.document()
+    const level = this.world.level()
     const { fields: given, before } = this.thing.make()
     const placement = createPlacement({
-      id: v7(), name: freeName(document, this.thing.name), order: lastOrder(document, null), ...given, ...this.transform(this.landing),
+      id: v7(), name: freeName(level, this.thing.name), order: lastOrder(level, null), ...given, ...this.transform(this.landing),
     })
     const { id, ...fields } = placement
-    const done = this.world.change(`Place ${placement.name}`.slice(0, 200), [...before, { do: 'put', id, fields }])
+    const done = this.world.change(`Place ${placement.name}`, [...before, { do: 'put', id, fields }])
     if (done) this.world.pick([id])
     return done
   }
@@ -84,7 +86,7 @@ export class PlaceTool implements StageMode {
 
   private say(at: PointerAt, { point: [x, y, z], surfaceId }: Landing): void {
     const { printLength } = this.world
-    const surface = surfaceId === null ? 'the ground plane' : this.world.document().need(surfaceId).name
+    const surface = surfaceId === null ? 'the ground plane' : this.world.level().need(surfaceId).name
     this.world.say({
       at,
       title: `Place ${this.thing.name}`,

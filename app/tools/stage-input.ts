@@ -1,10 +1,11 @@
 import type { Vector3 } from 'three'
-import type { Handle } from '~~/core/handles/handle'
-import { constraintForKey } from '~~/core/handles/lock'
-import type { SnapPoint } from '~~/core/snap/vertex'
-import { findSnapPoint } from '~~/core/snap/vertex'
+import type { Handle } from '~~/core/edit/handles/handle'
+import { constraintForKey } from '~~/core/edit/handles/lock'
+import type { SnapPoint } from '~~/core/edit/snap/vertex'
+import { findSnapPoint } from '~~/core/edit/snap/vertex'
 import { runDrag } from './drags/drag'
-import type { Gesture, KeyPress, PointerAt, StageMode, ToolWorld } from './gesture'
+import type { Gesture, KeyPress, PointerAt, StageMode } from './gesture'
+import type { ToolWorld } from './tool-world'
 import { fly, orbitCentre, pointUnder, steer, zoomByWheel } from './navigate'
 import type { ThingAt } from './pick-tool'
 import { CLICK_SLACK, PickTool } from './pick-tool'
@@ -35,7 +36,7 @@ export class StageInput {
   private lastPointer: PointerAt | null = null
   private readonly listeners = new AbortController()
 
-  constructor(private readonly canvas: HTMLCanvasElement, private readonly world: ToolWorld, private readonly events: StageInputEvents) {
+  constructor(readonly canvas: HTMLCanvasElement, private readonly world: ToolWorld, private readonly events: StageInputEvents) {
     this.picking = new PickTool(world)
     const on = <K extends keyof HTMLElementEventMap>(type: K, listener: (event: HTMLElementEventMap[K]) => void, passive = true) =>
       canvas.addEventListener(type, listener, { signal: this.listeners.signal, passive })
@@ -164,8 +165,8 @@ export class StageInput {
     const { ids } = world.selection()
     const kinds = world.vertexOn() ? world.moveSnaps(false).vertex : null
     if (!kinds || ids.size === 0) return null
-    const document = world.document()
-    return findSnapPoint(document, world.index(), world.stage.view.aim(pointer), kinds, id => [...ids].some(picked => document.isWithin(id, picked)))
+    const level = world.level()
+    return findSnapPoint(level, world.index(), world.stage.view.aim(pointer), kinds, id => [...ids].some(picked => level.isWithin(id, picked)))
   }
 
   private holdVertex(held: boolean): void {

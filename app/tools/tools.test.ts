@@ -1,7 +1,7 @@
 import { Vector3 } from 'three'
 import { beforeAll, describe, expect, it, vi } from 'vitest'
 import { testId } from '../../tests/support'
-import { toolBench } from './tool-bench'
+import { toolBench } from '../stores/tool-bench'
 import { keyName } from './key-name'
 import { FASTEST, fly, orbitCentre, pointUnder, SLOWEST, zoomByWheel } from './navigate'
 import { PickTool } from './pick-tool'
@@ -65,8 +65,8 @@ describe('picking', () => {
   })
 
   it('passes over what is locked, and prefers marks where they may be picked', () => {
-    const { document, click, seen } = start()
-    document.write({ ...document.need(one), locked: true })
+    const { click, seen, world } = start()
+    world.change('', [{ do: 'put', id: one, fields: { locked: true } }])
     expect(click(0, 0.5, 0)).toEqual([two])
     seen.markHits = [{ id: three, distance: 1 }]
     expect(click(0.1, 0.9, 0)).toEqual([three])

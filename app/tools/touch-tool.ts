@@ -1,6 +1,7 @@
 import type { Vector3 } from 'three'
-import { findSnapPoint, SNAP_POINT_KINDS } from '~~/core/snap/vertex'
-import type { Gesture, PointerAt, StageMode, ToolWorld } from './gesture'
+import { findSnapPoint, SNAP_POINT_KINDS } from '~~/core/edit/snap/vertex'
+import type { Gesture, PointerAt, StageMode } from './gesture'
+import type { ToolWorld } from './tool-world'
 
 /** What has been touched: a point of a thing's surface, or of the ground plane where there is none. */
 export type Touched = { id: string | null, point: Vector3, normal: Vector3 | null }
@@ -26,7 +27,7 @@ export class TouchTool implements StageMode {
     this.world.say(found && {
       at: pointer,
       title: this.title,
-      value: found.id === null ? 'the ground plane' : this.world.document().need(found.id).name,
+      value: found.id === null ? 'the ground plane' : this.world.level().need(found.id).name,
       notes: this.wants === 'point' ? [found.point.toArray().map(value => this.world.printLength(value)).join('  ')] : [],
     })
   }
@@ -50,7 +51,7 @@ export class TouchTool implements StageMode {
   private find(pointer: PointerAt): Touched | null {
     const { world } = this
     const aim = world.stage.viewAt(pointer).aim(pointer)
-    const caught = this.wants === 'point' && !pointer.ctrl ? findSnapPoint(world.document(), world.index(), aim, new Set(SNAP_POINT_KINDS), () => true) : null
+    const caught = this.wants === 'point' && !pointer.ctrl ? findSnapPoint(world.level(), world.index(), aim, new Set(SNAP_POINT_KINDS), () => true) : null
     const hit = world.index().raycast(aim.ray)
     if (caught) return { id: caught.id, point: caught.point, normal: hit?.normal ?? null }
     if (hit) return hit

@@ -1,9 +1,6 @@
 import { z } from 'zod'
-import { partSchema } from '../kit/part'
-import {
-  backQuerySchema, backSchema, changesAnswerSchema, changesRequestSchema, exportQuerySchema, healthSchema, historyQuerySchema, historySchema, kitSchema,
-  levelPatchSchema, levelSchema, levelSummarySchema, newLevelSchema, newPartSchema, newSessionSchema, partPatchSchema, sessionSchema,
-} from './schema'
+import { partSchema } from '../level/part'
+import { backQuerySchema, backSchema, changesAnswerSchema, changesRequestSchema, exportQuerySchema, healthSchema, historyQuerySchema, historySchema, kitSchema, levelPatchSchema, levelSchema, levelSummarySchema, newLevelSchema, newPartSchema, newSessionSchema, partPatchSchema, sessionSchema } from './schema'
 
 // Every route of the server in one table: the server answers by it, the page asks by it, and the tests go through it.
 

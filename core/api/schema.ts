@@ -1,6 +1,7 @@
 import { z } from 'zod'
-import { partSchema } from '../kit/part'
-import { blockSchema, changeSchema, idSchema, layerSchema, nameSchema, operationSchema, placementSchema, stationSchema, vec3Schema } from '../level/schema'
+import { partSchema } from '../level/part'
+import { blockSchema, changeSchema, layerSchema, operationSchema, placementSchema, stationSchema } from '../level/schema'
+import { idSchema, nameSchema, vec3Schema } from '../level/fields'
 
 // What the server's routes take and answer; used by the routes, the page and the tests alike.
 

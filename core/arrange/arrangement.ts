@@ -1,10 +1,8 @@
 import { z } from 'zod'
-import { ruleSchema } from './rule'
+import { factor, place } from './numbers'
+import { ruleSchema } from './rules'
 
-const metres = z.number({ error: 'must be a number' }).min(-100_000, 'must be at least -100 km').max(100_000, 'must be at most 100 km')
-const offset = z.tuple([metres, metres, metres])
 const spread = z.tuple([0, 1, 2].map(() => z.number().min(0, 'must be at least 0').max(100_000, 'must be at most 100,000')) as [z.ZodNumber, z.ZodNumber, z.ZodNumber])
-const factor = z.number({ error: 'must be a number' }).min(0.001, 'must be at least 0.001').max(1000, 'must be at most 1000')
 const seed = z.int('must be a whole number').min(0, 'must be at least 0').max(999_999, 'must be at most 999,999')
 const source = z.int('must be a whole number').min(0).max(10_000)
 
@@ -31,7 +29,7 @@ export const varySchema = z.strictObject({
 
 /** How one copy differs from its source: in the source's own numbers. */
 export const exceptionSchema = z.strictObject({
-  move: offset.optional(),
+  move: place.optional(),
   /** A unit quaternion. */
   turn: z.tuple([z.number(), z.number(), z.number(), z.number()]).refine(quat => Math.abs(Math.hypot(...quat) - 1) < 1e-6, 'must be a unit quaternion').optional(),
   size: z.tuple([0, 1, 2].map(() => z.number().min(-1000).max(1000).refine(value => Math.abs(value) >= 1e-6, 'must not be 0')) as [z.ZodNumber, z.ZodNumber, z.ZodNumber]).optional(),

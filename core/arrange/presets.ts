@@ -1,10 +1,10 @@
 import type { ArrangementOwn } from './arrangement'
-import { FIRST_RULES } from './rule'
+import { RULES } from './rules'
 
 /** An arrangement to begin from, with a name. */
 export type Preset = { name: string, own: ArrangementOwn }
 
-const { line, grid, ring, fan, path } = FIRST_RULES
+const [line, grid, ring, fan, path] = [RULES.line.first, RULES.grid.first, RULES.ring.first, RULES.fan.first, RULES.path.first]
 
 /** Those that come with the application. Numbers of stairs are common practice. */
 export const PRESETS: readonly Preset[] = [

@@ -1,23 +1,23 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { copiesOf } from './evaluate'
-import { firstBeyondRange } from './range'
-import { FIRST_RULES, ruleSchema } from './rule'
+import type { Rule } from './rules'
+import { definitionOf, ruleMatrices, RULES, ruleSchema } from './rules'
 
-const { line, ring } = FIRST_RULES
+const [line, ring] = [RULES.line.first, RULES.ring.first]
+const firstBeyond = (rule: Rule) => definitionOf(rule).firstBeyond(rule)
 
 describe('copies that grow with every step', () => {
   it('are refused with the number of the first that leaves the range', () => {
     // 3^25 is 8.47e11, 3^26 is 2.54e12.
     for (const rule of [{ ...line, count: 700, size: 3 }, { ...ring, count: 700, size: 3 }]) {
-      expect(firstBeyondRange(rule)).toBe(26)
+      expect(firstBeyond(rule)).toBe(26)
       expect(ruleSchema.safeParse(rule).error?.issues[0]?.message).toContain('copy 27')
     }
     // 0.5^39 is 1.8e-12, 0.5^40 is 9.1e-13.
-    expect(firstBeyondRange({ ...line, count: 700, size: 0.5 })).toBe(40)
-    expect(firstBeyondRange({ ...line, count: 700, ratio: 3 })).not.toBeNull()
-    expect(firstBeyondRange({ ...line, count: 600, ratio: 3, measure: 'span' })).toBeNull()
-    expect(firstBeyondRange({ ...line, count: 1_000_000, along: [100_000, 0, 0] })).toBeNull()
+    expect(firstBeyond({ ...line, count: 700, size: 0.5 })).toBe(40)
+    expect(firstBeyond({ ...line, count: 700, ratio: 3 })).not.toBeNull()
+    expect(firstBeyond({ ...line, count: 600, ratio: 3, measure: 'span' })).toBeNull()
+    expect(firstBeyond({ ...line, count: 1_000_000, along: [100_000, 0, 0] })).toBeNull()
   })
 
   it('have finite matrices wherever they are not refused', () => {
@@ -29,7 +29,7 @@ describe('copies that grow with every step', () => {
       fc.record({ count: fc.integer({ min: 1, max: 2000 }), size: factor, rise: turn }).map(fields => ({ ...ring, ...fields })),
     )
     fc.assert(fc.property(rule, (each) => {
-      if (ruleSchema.safeParse(each).success) expect(copiesOf(each).every(value => Number.isFinite(value) && Math.abs(value) < 1e13)).toBe(true)
+      if (ruleSchema.safeParse(each).success) expect(ruleMatrices(each).every(value => Number.isFinite(value) && Math.abs(value) < 1e13)).toBe(true)
     }), { numRuns: 500 })
   })
 })

@@ -1,15 +1,16 @@
 import fc from 'fast-check'
 import { evaluate } from 'mathjs'
 import { describe, expect, it } from 'vitest'
-import { copiesOf } from './evaluate'
+import { ruleMatrices } from './rules'
+import type { Rise } from './rise'
+import { riseSchema } from './rise'
 import { heightAt } from './rise'
 import { parseRise, RISE_NAMES } from './rise-expression'
-import type { Rise } from './rule'
-import { FIRST_RULES, riseSchema } from './rule'
+import { RULES } from './rules'
 
-const { grid } = FIRST_RULES
+const [grid] = [RULES.grid.first]
 const heights = (rise: Rise, rows = 5, columns = 1) => {
-  const out = copiesOf({ ...grid, counts: [columns, 1, rows], rise })
+  const out = ruleMatrices({ ...grid, counts: [columns, 1, rows], rise })
   return Array.from({ length: rows * columns }, (_, i) => Math.round(out[i * 16 + 13]! * 1e9) / 1e9)
 }
 const values = { row: 3, column: 2, layer: 1, index: 17, along: 0.75, across: 0.5, up: 0.2, count: 40, random: 0.3 }

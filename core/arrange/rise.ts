@@ -1,6 +1,29 @@
-import { randomAt } from './random'
+import { z } from 'zod'
+import { randomAt } from '../math/random'
+import { count, metres, share } from './numbers'
 import { parseRise } from './rise-expression'
-import type { Rise } from './rule'
+
+/** The height of each row. */
+export const riseSchema = z.discriminatedUnion('by', [
+  /** So much more for each `every` rows. */
+  z.strictObject({ by: z.literal('rows'), height: metres, every: count }),
+  /** A curve from the first row (0) to the last (1): points of place and height, straight or smooth between them. */
+  z.strictObject({
+    by: z.literal('profile'),
+    points: z.array(z.tuple([share, metres])).min(2, 'needs two points').max(50, 'may have 50 points'),
+    smooth: z.boolean(),
+  }),
+  /** Metres worked out for each copy, as in `0.3 * row + 0.1 * random`. */
+  z.strictObject({
+    by: z.literal('expression'),
+    text: z.string().min(1, 'must not be empty').max(300, 'may be 300 characters long').superRefine((text, context) => {
+      const parsed = parseRise(text)
+      if (!parsed.ok) context.addIssue({ code: 'custom', message: parsed.error })
+    }),
+  }),
+])
+
+export type Rise = z.infer<typeof riseSchema>
 
 /** How many rows, columns and layers there are. */
 export type RiseExtent = { rows: number, columns: number, layers: number, count: number }
@@ -10,16 +33,16 @@ export function riseOf(rise: Rise, { rows, columns, layers, count }: RiseExtent)
   if (rise.by === 'rows') return row => Math.floor(row / rise.every) * rise.height
   if (rise.by === 'profile') {
     const points = [...rise.points].sort((a, b) => a[0] - b[0])
-    return row => heightAt(points, share(row, rows), rise.smooth)
+    return row => heightAt(points, shareOf(row, rows), rise.smooth)
   }
   const parsed = parseRise(rise.text)
   if (!parsed.ok) return () => 0
   return (row, column, layer, index) => parsed.heightOf({
-    row, column, layer, index, count, along: share(row, rows), across: share(column, columns), up: share(layer, layers), random: randomAt(0, row, column, layer),
+    row, column, layer, index, count, along: shareOf(row, rows), across: shareOf(column, columns), up: shareOf(layer, layers), random: randomAt(0, row, column, layer),
   })
 }
 
-const share = (at: number, of: number) => of > 1 ? at / (of - 1) : 0
+const shareOf = (at: number, of: number) => of > 1 ? at / (of - 1) : 0
 
 /**
  * The height of a profile at a place from 0 to 1. Smooth is a monotone cubic (Fritsch and Carlson 1980): it never rises above or

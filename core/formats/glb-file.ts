@@ -1,5 +1,5 @@
-import type { Material, Mesh } from '../geometry/mesh'
-import { compactIndices } from '../geometry/mesh'
+import type { Material, Mesh } from '../mesh/mesh'
+import { compactIndices } from '../mesh/mesh'
 
 // Writes binary glTF (ISO/IEC 12113:2022, 4.4) as it comes: the description is kept as small pieces of JSON, the binary data goes
 // out at once. The general-purpose library was left for this (0.1 s instead of 54 s for 100,000 nodes, and never a mesh twice in

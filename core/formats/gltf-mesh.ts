@@ -1,21 +1,21 @@
 import type { Document, Mesh as GltfMesh, Material as GltfMaterial } from '@gltf-transform/core'
 import { Primitive as GltfPrimitive } from '@gltf-transform/core'
-import type { Material, Mesh, Primitive } from '../geometry/mesh'
-import { compactIndices } from '../geometry/mesh'
-import { FARTHEST } from '../level/schema'
+import type { Material, Mesh, Primitive } from '../mesh/mesh'
+import { compactIndices } from '../mesh/mesh'
+import { FARTHEST } from '../level/fields'
 import { GlbError } from './glb-intake'
 
-/** Writes one glTF material for each distinct finish of a document. */
+/** Writes one glTF material for each distinct finish of a file. */
 export class MaterialWriter {
   private readonly made = new Map<string, GltfMaterial>()
 
-  constructor(private readonly document: Document) {}
+  constructor(private readonly gltf: Document) {}
 
   get(material: Material): GltfMaterial {
     const key = JSON.stringify(material)
     let found = this.made.get(key)
     if (!found) {
-      found = this.document.createMaterial(material.name)
+      found = this.gltf.createMaterial(material.name)
         .setBaseColorFactor([...material.baseColor, material.opacity ?? 1])
         .setAlphaMode(material.opacity === undefined ? 'OPAQUE' : 'BLEND')
         .setRoughnessFactor(material.roughness)
@@ -27,14 +27,14 @@ export class MaterialWriter {
   }
 }
 
-/** Writes a mesh into a glTF document that has one buffer. */
-export function writeMesh(document: Document, name: string, mesh: Mesh, materials: MaterialWriter): GltfMesh {
-  const buffer = document.getRoot().listBuffers()[0] ?? document.createBuffer()
-  const target = document.createMesh(name)
+/** Writes a mesh into a glTF file that has one buffer. */
+export function writeMesh(gltf: Document, name: string, mesh: Mesh, materials: MaterialWriter): GltfMesh {
+  const buffer = gltf.getRoot().listBuffers()[0] ?? gltf.createBuffer()
+  const target = gltf.createMesh(name)
   for (const primitive of mesh.primitives) {
     const accessor = (type: 'VEC3' | 'SCALAR', array: Float32Array | Uint16Array | Uint32Array) =>
-      document.createAccessor().setType(type).setArray(array as Float32Array<ArrayBuffer>).setBuffer(buffer)
-    target.addPrimitive(document.createPrimitive()
+      gltf.createAccessor().setType(type).setArray(array as Float32Array<ArrayBuffer>).setBuffer(buffer)
+    target.addPrimitive(gltf.createPrimitive()
       .setMaterial(materials.get(primitive.material))
       .setAttribute('POSITION', accessor('VEC3', primitive.positions))
       .setAttribute('NORMAL', accessor('VEC3', primitive.normals))

@@ -1,16 +1,16 @@
 import { Matrix4, Quaternion, Vector3 } from 'three'
-import { isArrangement } from '../arrange/arrangement'
-import { isBentKey, meshOfBentKey } from '../arrange/bent-key'
-import type { ShapeCopies, ShownAs } from '../arrange/expand'
-import { arrangedOf, expand, expandBare } from '../arrange/expand'
-import { isBent } from '../arrange/path-bend'
-import { placeCopies, placedMatrices } from '../arrange/placed'
-import { groundBelow } from '../arrange/settle'
-import type { Mesh } from '../geometry/mesh'
-import { bakeMesh } from '../kit/bake-mesh'
-import { isBlockKey, meshOfBlockKey } from '../kit/block-key'
-import type { LevelDocument } from '../level/document'
-import { localMatrix, nodeTranslation } from '../level/transform'
+import { isBentKey, meshOfBentKey } from '../arrange/path/bent-key'
+import type { PlacedCopies } from '../arrange/place-copies'
+import { placeCopies, placedMatrices } from '../arrange/place-copies'
+import { definitionOf } from '../arrange/rules'
+import { extrasOf, KINDS } from '../level/kinds'
+import { localMatrix, nodeTranslation } from '../math/transform'
+import { bakeMesh } from '../mesh/bake-mesh'
+import { isBlockKey, meshOfBlockKey } from '../mesh/block-key'
+import type { Mesh } from '../mesh/mesh'
+import type { ShapeCopies, ShownAs } from '../scene/expand'
+import { expandMarks, expandShapes } from '../scene/expand'
+import type { LevelView } from '../scene/level-view'
 import type { BinarySink, GlbNode } from './glb-file'
 import { GlbFile } from './glb-file'
 
@@ -57,7 +57,7 @@ const FLAT = 1e-15
  * @param partOf a part by its id; asked for once, and again where a skewed copy needs a mesh of its own
  * @throws RangeError if a placement shows a part that is not there; HandOverError if there would be too many nodes
  */
-export async function writeLevelGlb(name: string, level: LevelDocument, partOf: (id: string) => PartToHandOver | undefined | Promise<PartToHandOver | undefined>, { instanced = false, sink }: LevelGlbOptions): Promise<LevelGlb> {
+export async function writeLevelGlb(name: string, level: LevelView, partOf: (id: string) => PartToHandOver | undefined | Promise<PartToHandOver | undefined>, { instanced = false, sink }: LevelGlbOptions): Promise<LevelGlb> {
   const file = new GlbFile(sink)
   const roots = await new LevelWriter(file, level, partOf, instanced).write()
   return { head: file.finish(name, roots.numbers), leftOut: roots.leftOut }
@@ -68,14 +68,23 @@ type Task = { parent: number | null, id: string }
 
 class LevelWriter {
   private readonly meshes = new Map<string, number>()
-  private readonly placed = new Map<string, Placed>()
+  private readonly placed = new Map<string, Placed | null>()
   private readonly roots: number[] = []
   private readonly shown: ShownAs
   private ownShapeBytes = 0
   private leftOut = 0
 
-  constructor(private readonly file: GlbFile, private readonly level: LevelDocument, private readonly partOf: Parameters<typeof writeLevelGlb>[2], private readonly instanced: boolean) {
-    this.shown = { worldMatrix: id => level.worldMatrix(id), arranged: id => arrangedOf(level, id), withHidden: true }
+  constructor(private readonly file: GlbFile, private readonly level: LevelView, private readonly partOf: Parameters<typeof writeLevelGlb>[2], private readonly instanced: boolean) {
+    this.shown = {
+      level,
+      worldMatrix: id => level.worldMatrix(id),
+      arranged: id => level.arranged(id),
+      copies: id => this.placedOf(id)?.copies ?? null,
+      groundBelow: toWorld => level.groundBelow(toWorld),
+      shapes: id => expandShapes(this.shown, id),
+      marks: id => expandMarks(this.shown, id),
+      withHidden: true,
+    }
   }
 
   async write(): Promise<{ numbers: number[], leftOut: number }> {
@@ -94,10 +103,11 @@ class LevelWriter {
         name: placement.name,
         translation: nodeTranslation(placement), rotation: placement.rotation, scale: placement.scale,
         ...shape === null ? {} : { mesh: await this.meshOf(shape) },
-        extras: { placement: id },
+        extras: this.extrasOf(id),
       })
-      if (!isArrangement(placement.own) || placement.own.rule.rule === 'mirror') for (const child of this.level.children(id).toReversed()) waiting.push({ parent: node, id: child })
-      if (placement.kind === 'arrangement') await this.writeCopies(id, node, waiting)
+      const showsCopies = KINDS[placement.kind].shows === 'copies'
+      if (!showsCopies || this.keepsSources(id)) for (const child of this.level.children(id).toReversed()) waiting.push({ parent: node, id: child })
+      if (showsCopies) await this.writeCopies(id, node, waiting)
     }
   }
 
@@ -114,20 +124,21 @@ class LevelWriter {
   }
 
   private async writeCopies(id: string, parent: number, waiting: Task[]): Promise<void> {
-    const { own, sources } = arrangedOf(this.level, id)
-    if (sources.length === 0) return
-    if (this.instanced || isBent(own.rule)) {
-      for (const each of expand(this.level, id, this.shown)) await this.writeShape(each, parent)
-      for (const each of expandBare(this.level, id, this.shown)) this.writeBare(each, parent)
+    const { own: { rule }, sources } = this.level.arranged(id)
+    const placed = this.placedOf(id)
+    if (!placed) return
+    if (this.instanced || definitionOf(rule).bentAlong(rule)) {
+      for (const each of expandShapes(this.shown, id)) await this.writeShape(each, parent)
+      for (const each of expandMarks(this.shown, id)) this.writeMarks(each, parent)
       return
     }
-    const { copies, matrices } = this.placedOf(id)
-    for (let i = 0; i < copies.places.count; i++) {
+    const { copies, matrices } = placed
+    for (let i = 0; i < copies.keys.count; i++) {
       const source = copies.sourceOf(i)
       if (source < 0) continue
       const matrix = new Matrix4().fromArray(matrices, i * 16)
-      const name = copies.places.keyAt(i)
-      const shown = own.rule.rule === 'mirror' ? sources : [sources[source]!]
+      const name = copies.keys.keyAt(i)
+      const shown = this.keepsSources(id) ? sources : [sources[source]!]
       const parts = split(matrix)
       if (!parts) this.leftOut++
       else if (!parts.isSkewed) {
@@ -150,7 +161,7 @@ class LevelWriter {
       const shape = this.level.shapeOf(id)
       if (shape !== null) await this.writeShape({ shape, matrices: Float64Array.from(matrix.elements), indices: Int32Array.of(0) }, parent, this.level.need(id).name)
       if (this.level.arrangementIds.has(id)) {
-        for (const each of expand(this.level, id, this.shown)) {
+        for (const each of expandShapes(this.shown, id)) {
           const moved = { ...each, matrices: Float64Array.from(each.matrices) }
           const one = new Matrix4()
           for (let i = 0; i < moved.matrices.length; i += 16) one.fromArray(each.matrices, i).premultiply(matrix).toArray(moved.matrices as unknown as number[], i)
@@ -161,13 +172,22 @@ class LevelWriter {
     }
   }
 
-  /** Worked out once for each arrangement, also for one that is repeated itself. */
-  private placedOf(id: string): Placed {
+  private extrasOf(id: string): Record<string, unknown> {
+    return { placement: id, ...extrasOf(this.level.need(id)) }
+  }
+
+  private keepsSources(id: string): boolean {
+    const { rule } = this.level.arranged(id).own
+    return definitionOf(rule).keepsSources
+  }
+
+  /** Worked out once for each arrangement, also for one that is repeated itself; null without sources. */
+  private placedOf(id: string): Placed | null {
     let found = this.placed.get(id)
-    if (!found) {
-      const { own, sources } = arrangedOf(this.level, id)
-      const copies = placeCopies(own, sources.length, groundBelow(this.level, this.level.worldMatrix(id)))
-      this.placed.set(id, found = { copies, matrices: placedMatrices(copies, sources.map(source => this.level.need(source))) })
+    if (found === undefined) {
+      const { own, sources } = this.level.arranged(id)
+      const copies = sources.length === 0 ? null : placeCopies(own, sources.length, this.level.groundBelow(this.level.worldMatrix(id)))
+      this.placed.set(id, found = copies && { copies, matrices: placedMatrices(copies, sources.map(source => this.level.need(source))) })
     }
     return found
   }
@@ -194,10 +214,10 @@ class LevelWriter {
   }
 
   /** Cameras, lights and markers that are repeated. */
-  private writeBare({ shape: id, matrices, indices }: ShapeCopies, parent: number): void {
+  private writeMarks({ shape: id, matrices, indices }: ShapeCopies, parent: number): void {
     for (let i = 0; i < indices.length; i++) {
       const parts = split(new Matrix4().fromArray(matrices, i * 16))
-      if (parts) this.add(parent, { name: this.level.need(id).name, ...parts.trs, extras: { placement: id } })
+      if (parts) this.add(parent, { name: this.level.need(id).name, ...parts.trs, extras: this.extrasOf(id) })
       else this.leftOut++
     }
   }
@@ -244,7 +264,7 @@ class LevelWriter {
   }
 }
 
-type Placed = { copies: ReturnType<typeof placeCopies>, matrices: Float64Array }
+type Placed = { copies: PlacedCopies, matrices: Float64Array }
 
 const MIRROR = new Matrix4().makeScale(-1, 1, 1)
 

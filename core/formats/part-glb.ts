@@ -1,5 +1,5 @@
 import { Document, WebIO } from '@gltf-transform/core'
-import type { Mesh } from '../geometry/mesh'
+import type { Mesh } from '../mesh/mesh'
 import { checkGlb, GlbError } from './glb-intake'
 import { MaterialWriter, readMesh, writeMesh } from './gltf-mesh'
 
@@ -8,11 +8,11 @@ import { MaterialWriter, readMesh, writeMesh } from './gltf-mesh'
  * The same mesh always gives the same bytes.
  */
 export async function writePartGlb(name: string, mesh: Mesh): Promise<Uint8Array> {
-  const document = new Document()
-  document.getRoot().getAsset().generator = 'Handy Grid'
-  const node = document.createNode(name).setMesh(writeMesh(document, name, mesh, new MaterialWriter(document)))
-  document.getRoot().setDefaultScene(document.createScene(name).addChild(node))
-  return new WebIO().writeBinary(document)
+  const level = new Document()
+  level.getRoot().getAsset().generator = 'Handy Grid'
+  const node = level.createNode(name).setMesh(writeMesh(level, name, mesh, new MaterialWriter(level)))
+  level.getRoot().setDefaultScene(level.createScene(name).addChild(node))
+  return new WebIO().writeBinary(level)
 }
 
 /**
@@ -21,8 +21,8 @@ export async function writePartGlb(name: string, mesh: Mesh): Promise<Uint8Array
  */
 export async function readPartGlb(bytes: Uint8Array): Promise<Mesh> {
   checkGlb(bytes)
-  const document = await new WebIO().readBinary(bytes as Uint8Array<ArrayBuffer>)
-  const mesh = document.getRoot().listMeshes()[0]
+  const level = await new WebIO().readBinary(bytes as Uint8Array<ArrayBuffer>)
+  const mesh = level.getRoot().listMeshes()[0]
   if (!mesh) throw new GlbError('the file holds no mesh')
   return readMesh(mesh)
 }

@@ -2,10 +2,10 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { anyTree, anyVec3, testId, testPlacement } from '../../tests/support'
 import { applyChange, ChangeError, conflicts, footprintOf } from './change'
-import { LevelDocument } from './document'
+import { Level } from './level'
 import type { Operation, Placement, PlacementFields } from './schema'
 
-const content = (document: LevelDocument) => [...document.placements()].sort((a, b) => a.id < b.id ? -1 : 1)
+const content = (level: Level) => [...level.placements()].sort((a, b) => a.id < b.id ? -1 : 1)
 const put = (id: string, fields: Partial<PlacementFields>): Operation => ({ do: 'put', id, fields })
 const create = ({ id, ...fields }: Placement) => put(id, fields)
 
@@ -31,22 +31,22 @@ const anyOperations = fc.array(fc.oneof(
 ), { maxLength: 6, size: 'max' })
 
 describe('applyChange', () => {
-  it('applied and inverted gives the same document, and one that fails changes nothing', () => {
+  it('applied and inverted gives the same level, and one that fails changes nothing', () => {
     let applied = 0
     fc.assert(fc.property(anyTree(8), anyOperations, (tree, operations) => {
-      const document = new LevelDocument(tree)
-      const before = structuredClone(content(document))
-      const order = document.children(null)
+      const level = new Level(tree)
+      const before = structuredClone(content(level))
+      const order = level.children(null)
       try {
-        const { inverse } = applyChange(document, operations)
+        const { inverse } = applyChange(level, operations)
         applied++
-        applyChange(document, inverse)
+        applyChange(level, inverse)
       }
       catch (error) {
         if (!(error instanceof ChangeError)) throw error
       }
-      expect(content(document)).toEqual(before)
-      expect(document.children(null)).toEqual(order)
+      expect(content(level)).toEqual(before)
+      expect(level.children(null)).toEqual(order)
     }), { numRuns: 500 })
     // Otherwise the property above would say nothing about inverses.
     expect(applied).toBeGreaterThan(100)
@@ -54,24 +54,24 @@ describe('applyChange', () => {
 
   it('gives the same as putting the records together anew', () => {
     fc.assert(fc.property(anyTree(8), anyOperations, (tree, operations) => {
-      const document = new LevelDocument(tree)
-      for (const { id } of tree) document.worldMatrix(id)
+      const level = new Level(tree)
+      for (const { id } of tree) level.worldMatrix(id)
       try {
-        applyChange(document, operations)
+        applyChange(level, operations)
       }
       catch (error) {
         if (!(error instanceof ChangeError)) throw error
       }
-      const anew = new LevelDocument(content(document))
+      const anew = new Level(content(level))
       for (const { id } of anew.placements()) {
-        expect(document.worldMatrix(id).elements).toEqual(anew.worldMatrix(id).elements)
-        expect(document.children(id)).toEqual(anew.children(id))
+        expect(level.worldMatrix(id).elements).toEqual(anew.worldMatrix(id).elements)
+        expect(level.children(id)).toEqual(anew.children(id))
       }
     }))
   })
 
   it('names what is wrong and where', () => {
-    const tree = () => new LevelDocument([testPlacement(1), testPlacement(2, { parentId: testId(1) }), testPlacement(3, { parentId: testId(2) })])
+    const tree = () => new Level([testPlacement(1), testPlacement(2, { parentId: testId(1) }), testPlacement(3, { parentId: testId(2) })])
     expect(codeOf(() => applyChange(tree(), [{ do: 'remove', id: testId(9) }]))).toBe('missing operations.0.id')
     expect(codeOf(() => applyChange(tree(), [{ do: 'remove', id: testId(2) }]))).toBe('has-children operations.0.id')
     expect(codeOf(() => applyChange(tree(), [put(testId(1), { parentId: testId(3) })]))).toBe('cycle operations.0.fields.parentId')
@@ -84,43 +84,43 @@ describe('applyChange', () => {
   })
 
   it('finds a cycle that the record itself is not part of', () => {
-    const tree = new LevelDocument([testPlacement(1), testPlacement(2, { parentId: testId(1) }), testPlacement(3)])
+    const tree = new Level([testPlacement(1), testPlacement(2, { parentId: testId(1) }), testPlacement(3)])
     expect(codeOf(() => applyChange(tree, [put(testId(3), { parentId: testId(1) }), put(testId(1), { parentId: testId(2) })]))).toMatch(/^cycle/)
   })
 
   it('removes a whole branch in any order', () => {
-    const document = new LevelDocument([testPlacement(1), testPlacement(2, { parentId: testId(1) })])
-    const { inverse } = applyChange(document, [{ do: 'remove', id: testId(1) }, { do: 'remove', id: testId(2) }])
-    expect(document.size).toBe(0)
-    applyChange(document, inverse)
-    expect(document.children(testId(1))).toEqual([testId(2)])
+    const level = new Level([testPlacement(1), testPlacement(2, { parentId: testId(1) })])
+    const { inverse } = applyChange(level, [{ do: 'remove', id: testId(1) }, { do: 'remove', id: testId(2) }])
+    expect(level.size).toBe(0)
+    applyChange(level, inverse)
+    expect(level.children(testId(1))).toEqual([testId(2)])
   })
 })
 
 describe('a change as large as it may be', () => {
   it('on one record is taken back by its inverse', () => {
-    const document = new LevelDocument([testPlacement(1)])
-    const { inverse } = applyChange(document, Array.from({ length: 50_000 }, (_, i) => put(testId(1), { order: i })))
-    expect(document.need(testId(1)).order).toBe(49_999)
-    applyChange(document, inverse)
-    expect(document.need(testId(1))).toEqual(testPlacement(1))
+    const level = new Level([testPlacement(1)])
+    const { inverse } = applyChange(level, Array.from({ length: 50_000 }, (_, i) => put(testId(1), { order: i })))
+    expect(level.need(testId(1)).order).toBe(49_999)
+    applyChange(level, inverse)
+    expect(level.need(testId(1))).toEqual(testPlacement(1))
   })
 
   it('may hang things 10,000 deep and no deeper, in whatever order they come', () => {
     const chain = (count: number) => Array.from({ length: count }, (_, i) => create(testPlacement(i + 1, { parentId: i > 0 ? testId(i) : null })))
-    applyChange(new LevelDocument(), chain(10_001))
-    applyChange(new LevelDocument(), chain(10_001).reverse())
-    expect(codeOf(() => applyChange(new LevelDocument(), chain(10_002)))).toMatch(/^too-deep operations\.\d+\.fields\.parentId/)
-    expect(codeOf(() => applyChange(new LevelDocument(), chain(10_002).reverse()))).toMatch(/^too-deep/)
+    applyChange(new Level(), chain(10_001))
+    applyChange(new Level(), chain(10_001).reverse())
+    expect(codeOf(() => applyChange(new Level(), chain(10_002)))).toMatch(/^too-deep operations\.\d+\.fields\.parentId/)
+    expect(codeOf(() => applyChange(new Level(), chain(10_002).reverse()))).toMatch(/^too-deep/)
   })
 
   it('lets a thing be moved whose own fields make no sense, from before they were looked at as closely', () => {
-    const broken = { ...testPlacement(1), kind: 'arrangement' as const, own: { rule: { rule: 'line' } } } as unknown as Placement
-    const document = new LevelDocument([broken])
-    applyChange(document, [put(testId(1), { translation: [1, 2, 3], name: 'Moved' })])
-    expect(document.need(testId(1))).toMatchObject({ name: 'Moved', own: { rule: { rule: 'line' } } })
-    expect(codeOf(() => applyChange(document, [put(testId(1), { name: '' })]))).toBe('incomplete operations.0.fields.name')
-    expect(codeOf(() => applyChange(document, [put(testId(1), { own: { rule: { rule: 'line' } } as unknown as PlacementFields['own'] })]))).toMatch(/^incomplete operations\.0\.fields\.own/)
+    const broken = { ...testPlacement(1), kind: 'arrangement' as const, own: { rule: { type: 'line' } } } as unknown as Placement
+    const level = new Level([broken])
+    applyChange(level, [put(testId(1), { translation: [1, 2, 3], name: 'Moved' })])
+    expect(level.need(testId(1))).toMatchObject({ name: 'Moved', own: { rule: { type: 'line' } } })
+    expect(codeOf(() => applyChange(level, [put(testId(1), { name: '' })]))).toBe('incomplete operations.0.fields.name')
+    expect(codeOf(() => applyChange(level, [put(testId(1), { own: { rule: { type: 'line' } } as unknown as PlacementFields['own'] })]))).toMatch(/^incomplete operations\.0\.fields\.own/)
   })
 })
 

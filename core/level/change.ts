@@ -1,6 +1,7 @@
 import type { z } from 'zod'
 import { firstIssue } from '../units/issue'
-import type { LevelDocument } from './document'
+import type { Level } from './level'
+import { writerOf } from './level'
 import type { Change, Operation, Placement } from './schema'
 import { blockSchema, layerSchema, placementFieldsSchema, placementSchema, stationSchema } from './schema'
 
@@ -16,32 +17,32 @@ export class ChangeError extends Error {
 export type ChangeErrorCode = 'incomplete' | 'missing' | 'cycle' | 'has-children' | 'unknown-part' | 'in-use' | 'too-deep'
 
 export type Applied = {
-  /** Operations that take the document back to exactly what it was. */
+  /** Operations that take the level back to exactly what it was. */
   inverse: Operation[]
   /** Every record put or removed. */
   touched: Set<string>
 }
 
 /**
- * Applies a change to a document, all of it or nothing, and returns what undoes it.
+ * Applies a change to a level, all of it or nothing, and returns what undoes it.
  * The operations are done in order; the tree is checked once at the end, so records may come before their parents.
  *
  * @param hasPart tells whether the kit has a part; every part exists when left out
  * @throws ChangeError if a new record is incomplete, a record to remove is not there, a parent is missing or
- * would make a cycle, something removed still holds children, or a part is unknown; the document is then as before
+ * would make a cycle, something removed still holds children, or a part is unknown; the level is then as before
  */
-export function applyChange(document: LevelDocument, operations: readonly Operation[], hasPart: (id: string) => boolean = () => true): Applied {
+export function applyChange(level: Level, operations: readonly Operation[], hasPart: (id: string) => boolean = () => true): Applied {
   const undone: Operation[] = []
   const touched = new Set<string>()
   try {
     operations.forEach((operation, index) => {
-      undone.push(applyOperation(document, operation, `operations.${index}`))
+      undone.push(applyOperation(level, operation, `operations.${index}`))
       touched.add(operation.id)
     })
-    checkTree(document, operations, hasPart)
+    checkTree(level, operations, hasPart)
   }
   catch (error) {
-    for (const operation of undone.reverse()) applyOperation(document, operation, '')
+    for (const operation of undone.reverse()) applyOperation(level, operation, '')
     throw error
   }
   return { inverse: undone.reverse(), touched }
@@ -87,30 +88,30 @@ function overlap(a: ReadonlySet<string>, b: ReadonlySet<string>): boolean {
   return false
 }
 
-function applyOperation(document: LevelDocument, operation: Operation, path: string): Operation {
+function applyOperation(level: Level, operation: Operation, path: string): Operation {
   switch (operation.do) {
     case 'put':
     case 'remove':
-      return applyToPlacement(document, operation, path)
+      return applyToPlacement(level, operation, path)
     case 'put-layer':
     case 'remove-layer':
-      return applyToTable(document.layers, layerSchema, 'layer', operation, path) as Operation
+      return applyToTable(writerOf(level).tables().layers, layerSchema, 'layer', operation, path) as Operation
     case 'put-block':
     case 'remove-block':
-      return applyToTable(document.blocks, blockSchema, 'block', operation, path) as Operation
+      return applyToTable(writerOf(level).tables().blocks, blockSchema, 'block', operation, path) as Operation
     default:
-      return applyToTable(document.stations, stationSchema, 'station', operation, path) as Operation
+      return applyToTable(writerOf(level).tables().stations, stationSchema, 'station', operation, path) as Operation
   }
 }
 
-function applyToPlacement(document: LevelDocument, operation: Extract<Operation, { do: 'put' | 'remove' }>, path: string): Operation {
-  const before = document.get(operation.id)
+function applyToPlacement(level: Level, operation: Extract<Operation, { do: 'put' | 'remove' }>, path: string): Operation {
+  const before = level.get(operation.id)
   if (operation.do === 'remove') {
     if (!before) throw missing('placement', path)
-    document.erase(operation.id)
+    writerOf(level).erase(operation.id)
     return { do: 'put', id: operation.id, fields: withoutId(before) }
   }
-  document.write(before ? changed(before, operation, path) : complete(placementSchema, { id: operation.id, ...operation.fields }, path))
+  writerOf(level).put(before ? changed(before, operation, path) : complete(placementSchema, { id: operation.id, ...operation.fields }, path))
   return before ? { do: 'put', id: operation.id, fields: fieldsOf(before, operation.fields) } : { do: 'remove', id: operation.id }
 }
 
@@ -165,14 +166,14 @@ function complete<T>(schema: z.ZodType<T>, record: object, path: string): T {
   throw new ChangeError('incomplete', [path, 'fields', ...at].join('.'), `${at.join('.')}: ${message}`)
 }
 
-function checkTree(document: LevelDocument, operations: readonly Operation[], hasPart: (id: string) => boolean): void {
-  checkUnused(document, operations)
+function checkTree(level: Level, operations: readonly Operation[], hasPart: (id: string) => boolean): void {
+  checkUnused(level, operations)
   const depths = new Map<string, number>()
   operations.forEach((operation, index) => {
     if (operation.do !== 'put' && operation.do !== 'remove') return
-    const placement = document.get(operation.id)
+    const placement = level.get(operation.id)
     if (!placement) {
-      if (document.hasChildren(operation.id)) {
+      if (level.hasChildren(operation.id)) {
         throw new ChangeError('has-children', `operations.${index}.id`, 'What hangs below it has to be removed or moved as well.')
       }
       return
@@ -180,24 +181,24 @@ function checkTree(document: LevelDocument, operations: readonly Operation[], ha
     if (placement.partId !== null && !hasPart(placement.partId)) {
       throw new ChangeError('unknown-part', `operations.${index}.fields.partId`, 'The kit has no such part.')
     }
-    if (placement.layerId !== null && operation.do === 'put' && operation.fields.layerId && !document.layers.has(placement.layerId)) {
+    if (placement.layerId !== null && operation.do === 'put' && operation.fields.layerId && !level.layers.has(placement.layerId)) {
       throw new ChangeError('missing', `operations.${index}.fields.layerId`, 'There is no such layer.')
     }
-    if (placement.blockId !== null && operation.do === 'put' && operation.fields.blockId && !document.blocks.has(placement.blockId)) {
+    if (placement.blockId !== null && operation.do === 'put' && operation.fields.blockId && !level.blocks.has(placement.blockId)) {
       throw new ChangeError('missing', `operations.${index}.fields.blockId`, 'There is no such block.')
     }
-    if (operation.do === 'put' && operation.fields.parentId) checkParents(document, placement, depths, `operations.${index}.fields.parentId`)
+    if (operation.do === 'put' && operation.fields.parentId) checkParents(level, placement, depths, `operations.${index}.fields.parentId`)
   })
 }
 
 /** What nothing may use any more, because it was removed. */
-function checkUnused(document: LevelDocument, operations: readonly Operation[]): void {
+function checkUnused(level: Level, operations: readonly Operation[]): void {
   const gone = new Map<string, number>()
   operations.forEach(({ do: done, id }, index) => {
-    if (done === 'remove-layer' && !document.layers.has(id) || done === 'remove-block' && !document.blocks.has(id)) gone.set(id, index)
+    if (done === 'remove-layer' && !level.layers.has(id) || done === 'remove-block' && !level.blocks.has(id)) gone.set(id, index)
   })
   if (gone.size === 0) return
-  for (const { layerId, blockId } of document.placements()) {
+  for (const { layerId, blockId } of level.placements()) {
     const index = gone.get(layerId ?? '') ?? gone.get(blockId ?? '')
     if (index === undefined) continue
     throw new ChangeError('in-use', `operations.${index}.id`, operations[index]!.do === 'remove-layer' ? 'Things are still on this layer.' : 'Things still show this block.')
@@ -205,11 +206,11 @@ function checkUnused(document: LevelDocument, operations: readonly Operation[]):
 }
 
 /** @param depths of what is known to hang from the top; grows, so that no way is gone twice */
-function checkParents(document: LevelDocument, placement: Placement, depths: Map<string, number>, field: string): void {
+function checkParents(level: Level, placement: Placement, depths: Map<string, number>, field: string): void {
   const passed: string[] = []
   const seen = new Set<string>()
   let depth = 0
-  for (let at: Placement | undefined = placement; at; at = at.parentId === null ? undefined : document.get(at.parentId)) {
+  for (let at: Placement | undefined = placement; at; at = at.parentId === null ? undefined : level.get(at.parentId)) {
     const known = depths.get(at.id)
     if (known !== undefined) {
       depth = known
@@ -218,7 +219,7 @@ function checkParents(document: LevelDocument, placement: Placement, depths: Map
     passed.push(at.id)
     seen.add(at.id)
     if (at.parentId !== null && seen.has(at.parentId)) throw new ChangeError('cycle', field, 'A placement cannot hang below itself.')
-    if (at.parentId !== null && !document.has(at.parentId)) throw new ChangeError('missing', field, 'There is no such placement to hang it from.')
+    if (at.parentId !== null && !level.has(at.parentId)) throw new ChangeError('missing', field, 'There is no such placement to hang it from.')
   }
   if (depth + passed.length > DEEPEST) throw new ChangeError('too-deep', field, `Things can hang ${DEEPEST.toLocaleString('en')} deep and no deeper.`)
   for (const id of passed.reverse()) depths.set(id, ++depth)

@@ -1,6 +1,7 @@
-import type { LevelDocument } from './document'
-import type { Operation, Placement, Vec3 } from './schema'
-import { degreesToQuat, quatToDegrees } from './transform'
+import type { Level } from './level'
+import type { Operation, Placement } from './schema'
+import type { Vec3 } from '../math/vectors'
+import { degreesToQuat, quatToDegrees } from '../math/transform'
 
 /** The three rows of exact numbers of a placement. */
 export type TransformRow = 'position' | 'turn' | 'size'
@@ -14,9 +15,9 @@ export function transformNumbers({ translation, rotation, scale }: Pick<Placemen
  * The operations that change one number of each placement and leave all others as they are.
  * @param next makes the new number of the one that is there
  */
-export function changeTransformNumber(document: LevelDocument, ids: Iterable<string>, row: TransformRow, axis: 0 | 1 | 2, next: (now: number, id: string) => number): Operation[] {
+export function changeTransformNumber(level: Level, ids: Iterable<string>, row: TransformRow, axis: 0 | 1 | 2, next: (now: number, id: string) => number): Operation[] {
   return [...ids].map((id) => {
-    const numbers = transformNumbers(document.need(id))[row]
+    const numbers = transformNumbers(level.need(id))[row]
     const changed = numbers.with(axis, next(numbers[axis], id)) as Vec3
     const fields = row === 'position' ? { translation: changed } : row === 'turn' ? { rotation: degreesToQuat(changed) } : { scale: changed }
     return { do: 'put', id, fields }
@@ -24,10 +25,10 @@ export function changeTransformNumber(document: LevelDocument, ids: Iterable<str
 }
 
 /** The operations that remove placements with everything below them, children before their parents, and the blocks nothing shows any more. */
-export function removeWithChildren(document: LevelDocument, ids: Iterable<string>): Operation[] {
-  const all = new Set([...ids].flatMap(id => document.subtree(id)))
-  const blocks = new Set([...all].flatMap(id => document.need(id).blockId ?? []))
-  if (blocks.size > 0) for (const { id, blockId } of document.placements()) if (blockId !== null && !all.has(id)) blocks.delete(blockId)
+export function removeWithChildren(level: Level, ids: Iterable<string>): Operation[] {
+  const all = new Set([...ids].flatMap(id => level.subtree(id)))
+  const blocks = new Set([...all].flatMap(id => level.need(id).blockId ?? []))
+  if (blocks.size > 0) for (const { id, blockId } of level.placements()) if (blockId !== null && !all.has(id)) blocks.delete(blockId)
   return [
     ...[...all].toReversed().map((id): Operation => ({ do: 'remove', id })),
     ...[...blocks].map((id): Operation => ({ do: 'remove-block', id })),

@@ -1,19 +1,19 @@
 import { describe, expect, it } from 'vitest'
 import { testId, testPlacement } from '../../tests/support'
-import type { Part } from '../kit/part'
-import { LevelDocument } from './document'
+import type { Part } from './part'
+import { Level } from './level'
 import { findPlacements, findSimilar } from './find'
 import { plainRename, renameMany } from './rename'
 
 const lantern = { name: 'Lantern post', kind: 'prop', tags: ['iron', 'light'] } as unknown as Part
 const thing = { kind: 'part' as const, partId: testId(99) }
-const document = new LevelDocument([
+const level = new Level([
   testPlacement(1, { ...thing, name: 'By the gate' }),
   testPlacement(2, { ...thing, name: 'By the water', layerId: testId(70) }),
   testPlacement(3, { kind: 'camera', own: { fieldOfView: 50 }, name: 'Water view' }),
 ], [{ id: testId(70), name: 'Quay', color: '#0e6e6e', visible: true, locked: false, order: 0 }])
 const numbers = (ids: string[]) => ids.map(id => Number.parseInt(id.slice(-4), 16))
-const find = (text: string) => numbers(findPlacements(document, text, { part: id => id === testId(99) ? lantern : undefined }))
+const find = (text: string) => numbers(findPlacements(level, text, { part: id => id === testId(99) ? lantern : undefined }))
 
 describe('findPlacements', () => {
   it.each([['WATER', [2, 3]], ['lantern', [1, 2]], ['iron gate', [1]], ['camera', [3]], ['quay', [2]], ['quay camera', []], [' ', []], ['.*', []]] as const)('%j finds %j', (text, expected) => {
@@ -25,7 +25,7 @@ describe('findSimilar', () => {
   const sizes: Record<string, number[]> = { [testId(1)]: [1, 2, 1], [testId(2)]: [1.05, 2, 1] }
   const context = { sizeOf: (id: string) => sizes[id] ?? null, materialsOf: (partId: string | null) => partId ?? '' }
   const none = { part: false, kind: false, layer: false, material: false, size: false, tolerance: 0 }
-  const like = (more: Partial<typeof none>) => numbers(findSimilar(document, testId(1), { ...none, ...more }, context))
+  const like = (more: Partial<typeof none>) => numbers(findSimilar(level, testId(1), { ...none, ...more }, context))
   it('finds by what is ticked', () => {
     expect(like({})).toEqual([])
     expect(like({ part: true })).toEqual([1, 2])

@@ -1,5 +1,5 @@
-import type { Part } from '../kit/part'
-import type { LevelDocument } from './document'
+import type { Part } from './part'
+import type { Level } from './level'
 import type { Placement } from './schema'
 
 /** What finding looks into besides the level itself. */
@@ -9,7 +9,7 @@ export type FindContext = { part: (id: string) => Part | undefined }
  * The placements whose name, part, tags, kind or layer have every word of the text in them, in the level's order of records.
  * Capitals do not count.
  */
-export function findPlacements(document: LevelDocument, text: string, { part }: FindContext): string[] {
+export function findPlacements(level: Level, text: string, { part }: FindContext): string[] {
   const words = text.toLowerCase().split(/\s+/).filter(Boolean)
   if (words.length === 0) return []
   const partTexts = new Map<string, string>()
@@ -23,10 +23,10 @@ export function findPlacements(document: LevelDocument, text: string, { part }: 
     return known
   }
   const found: string[] = []
-  for (const { id, name, kind, partId, layerId } of document.placements()) {
+  for (const { id, name, kind, partId, layerId } of level.placements()) {
     const own = name.toLowerCase()
     const rest = partId === null ? kind : textOfPart(partId)
-    const layer = layerId === null ? '' : document.layers.get(layerId)?.name.toLowerCase() ?? ''
+    const layer = layerId === null ? '' : level.layers.get(layerId)?.name.toLowerCase() ?? ''
     if (words.every(word => own.includes(word) || rest.includes(word) || layer.includes(word))) found.push(id)
   }
   return found
@@ -43,8 +43,8 @@ export type LikenessContext = {
 }
 
 /** The placements that are like one in everything ticked, itself among them; nothing if nothing is ticked. */
-export function findSimilar(document: LevelDocument, id: string, likeness: Likeness, { sizeOf, materialsOf }: LikenessContext): string[] {
-  const model = document.need(id)
+export function findSimilar(level: Level, id: string, likeness: Likeness, { sizeOf, materialsOf }: LikenessContext): string[] {
+  const model = level.need(id)
   const size = sizeOf(id)
   const alike = (other: Placement) =>
     (!likeness.part || other.partId === model.partId)
@@ -53,7 +53,7 @@ export function findSimilar(document: LevelDocument, id: string, likeness: Liken
     && (!likeness.material || materialsOf(other.partId) === materialsOf(model.partId))
     && (!likeness.size || sizesAlike(size, sizeOf(other.id), likeness.tolerance / 100))
   if (!likeness.part && !likeness.kind && !likeness.layer && !likeness.material && !likeness.size) return []
-  return [...document.placements()].filter(alike).map(other => other.id)
+  return [...level.placements()].filter(alike).map(other => other.id)
 }
 
 function sizesAlike(a: readonly number[] | null, b: readonly number[] | null, tolerance: number): boolean {

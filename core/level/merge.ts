@@ -4,7 +4,7 @@ import type { Operation } from './schema'
  * The same as many operations one after the other, with one for each record: the last of each field, or its removal.
  *
  * One that is put and then removed comes out as a removal, although it may never have been there: leave out those of records that
- * the document does not have.
+ * the level does not have.
  */
 export function mergeOperations(operations: Iterable<Operation>): Operation[] {
   const merged = new Map<string, Operation>()

@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest'
 import { testId, testPlacement } from '../../tests/support'
-import { FIRST_RULES } from '../arrange/rule'
+import { RULES } from '../arrange/rules'
 import { readPlacements } from './read'
 
-const broken = { ...FIRST_RULES.grid, rise: { by: 'expression', text: 'row > 1 ? 0.3(row-1) : 0' } }
+const broken = { ...RULES.grid.first, rise: { by: 'expression', text: 'row > 1 ? 0.3(row-1) : 0' } }
 
 describe('reading a level', () => {
   it('shows the sources of a rule that makes no sense, and says where it is wrong', () => {

@@ -1,7 +1,8 @@
 import { z } from 'zod'
 import { firstIssue } from '../units/issue'
 import type { Placement } from './schema'
-import { kindSchema, ownSchemas, placementSchema } from './schema'
+import { placementSchema } from './schema'
+import { kindSchema, KINDS } from './kinds'
 
 /** A placement that cannot be shown as it is, and why. */
 export type Unreadable = { id: string, name: string, field: string, message: string }
@@ -24,7 +25,7 @@ export function readPlacements(given: readonly unknown[]): { placements: Placeme
       continue
     }
     const { id, name, kind, own } = namedSchema.catch({ id: '?', name: '?', own: null }).parse(each)
-    const inOwn = kind && ownSchemas[kind].safeParse(own).error
+    const inOwn = kind && KINDS[kind].own.safeParse(own).error
     const { path, message } = inOwn ? firstIssue(inOwn) : firstIssue(parsed.error)
     unreadable.push({ id, name, field: path.join('.'), message })
     const asGroup = placementSchema.safeParse({ ...Object(each), kind: 'group', partId: null, blockId: null, own: {} })

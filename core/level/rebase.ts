@@ -1,12 +1,12 @@
 import { applyChange, ChangeError, conflicts, footprintOf } from './change'
-import type { LevelDocument } from './document'
+import type { Level } from './level'
 import type { Change, Operation } from './schema'
 
 /** A change made here that the server has not answered yet, with what takes it back. */
 export type Unanswered = { change: Change, inverse: Operation[] }
 
 export type Rebased = {
-  /** What is still waiting, in order, with inverses that fit the document as it is now. */
+  /** What is still waiting, in order, with inverses that fit the level as it is now. */
   kept: Unanswered[]
   /** What could not be kept beside the others' changes, or stood on something that could not. */
   dropped: Change[]
@@ -16,13 +16,13 @@ export type Rebased = {
 /**
  * Puts others' changes under ours: takes ours back, applies theirs, and applies ours again as far as they still can be.
  *
- * @param ours in the order they were made; the document has them applied
+ * @param ours in the order they were made; the level has them applied
  * @param lost ids of ours that are given up anyway
  */
-export function rebase(document: LevelDocument, ours: readonly Unanswered[], theirs: readonly Change[], lost: ReadonlySet<string>): Rebased {
+export function rebase(level: Level, ours: readonly Unanswered[], theirs: readonly Change[], lost: ReadonlySet<string>): Rebased {
   const touched = new Set<string>()
   const apply = (operations: readonly Operation[]): Operation[] => {
-    const applied = applyChange(document, operations)
+    const applied = applyChange(level, operations)
     for (const id of applied.touched) touched.add(id)
     return applied.inverse
   }

@@ -1,47 +1,7 @@
 import { z } from 'zod'
-import { arrangementSchema } from '../arrange/arrangement'
-import { blockShapeSchema } from '../kit/block'
-import { lineOfText, plainText } from '../units/text'
-
-// Zod's compiled validators need eval, which the page's content security policy forbids.
-z.config({ jitless: true })
-
-/** Beyond this a double no longer holds a tenth of a millimetre after a few multiplications; no level is that large. */
-export const FARTHEST = 1e9
-
-const coordinate = z.number({ error: 'must be a finite number' }).min(-FARTHEST).max(FARTHEST)
-const factor = coordinate.refine(value => value !== 0, 'a size of 0 would flatten the shape for good')
-
-export const vec3Schema = z.tuple([coordinate, coordinate, coordinate])
-export const scaleSchema = z.tuple([factor, factor, factor])
-export const quatSchema = z.tuple([coordinate, coordinate, coordinate, coordinate])
-  .refine(([x, y, z, w]) => Math.abs(x * x + y * y + z * z + w * w - 1) < 1e-6, 'must be a quaternion of unit length')
-
-/** In small letters, however it was sent: RFC 9562, 4. */
-export const idSchema = z.uuid('must be a UUID').toLowerCase()
-
-export const nameSchema = lineOfText(200)
-
-export const KINDS = ['part', 'block', 'arrangement', 'group', 'camera', 'light', 'marker'] as const
-export const kindSchema = z.enum(KINDS)
-
-const colorSchema = z.string().regex(/^#[0-9a-f]{6}$/, 'must be a colour such as #f2b441')
-
-/** What a placement of each kind has beyond the fields that all have. */
-export const ownSchemas = {
-  part: z.strictObject({}),
-  block: z.strictObject({}),
-  /** What hangs below it are the sources that its rule makes copies of. */
-  arrangement: arrangementSchema,
-  /** `open`: a click on what is inside picks that at once, not the whole group. */
-  group: z.strictObject({ open: z.boolean().optional() }),
-  /** Looks along -Z, as in glTF. `fieldOfView` is vertical, in degrees. */
-  camera: z.strictObject({ fieldOfView: z.number().min(20).max(110) }),
-  /** Shines along -Z; `range` in metres, 0 for no end. */
-  light: z.strictObject({ light: z.enum(['sun', 'point', 'spot']), color: colorSchema, intensity: coordinate.min(0), range: coordinate.min(0) }),
-  /** A spawn faces +Z; a volume is a box of 1 m under its size; a note says `text`. */
-  marker: z.strictObject({ marker: z.enum(['spawn', 'volume', 'note']), text: plainText(2000) }),
-}
+import { blockShapeSchema } from '../mesh/block'
+import { colorSchema, coordinate, idSchema, nameSchema, quatSchema, scaleSchema, vec3Schema } from './fields'
+import { anyOwnSchema, kindSchema, KINDS } from './kinds'
 
 /** The fields of a placement, all of them put and compared one by one. */
 export const placementFieldsSchema = z.strictObject({
@@ -50,11 +10,10 @@ export const placementFieldsSchema = z.strictObject({
   /** Place among its siblings, ascending; ties are broken by id. */
   order: coordinate,
   name: nameSchema,
-  /** `part` shows a part of the kit, `block` a block of the level, `arrangement` copies of what hangs below it; `group` only holds others together; the rest are shown by marks. */
   kind: kindSchema,
-  /** The part shown; null unless the kind is `part`. */
+  /** The part shown; null unless the kind shows one. */
   partId: idSchema.nullable(),
-  /** The block shown; null unless the kind is `block`. */
+  /** The block shown; null unless the kind shows one. */
   blockId: idSchema.nullable(),
   /** Where the pivot stands, in the parent's axes, in metres. */
   translation: vec3Schema,
@@ -67,20 +26,20 @@ export const placementFieldsSchema = z.strictObject({
   locked: z.boolean(),
   layerId: idSchema.nullable(),
   /** The kind's own fields. */
-  own: z.union([ownSchemas.part, ownSchemas.block, ownSchemas.arrangement, ownSchemas.group, ownSchemas.camera, ownSchemas.light, ownSchemas.marker]),
+  own: anyOwnSchema,
 })
 
 export const placementSchema = placementFieldsSchema.extend({ id: idSchema })
-  .refine(placement => (placement.kind === 'part') === (placement.partId !== null), {
+  .refine(placement => (KINDS[placement.kind].shows === 'part') === (placement.partId !== null), {
     path: ['partId'],
     message: 'must be given for a part and be null for anything else',
   })
-  .refine(placement => (placement.kind === 'block') === (placement.blockId !== null), {
+  .refine(placement => (KINDS[placement.kind].shows === 'block') === (placement.blockId !== null), {
     path: ['blockId'],
     message: 'must be given for a block and be null for anything else',
   })
   .superRefine(({ kind, own }, context) => {
-    for (const issue of ownSchemas[kind].safeParse(own).error?.issues ?? []) {
+    for (const issue of KINDS[kind].own.safeParse(own).error?.issues ?? []) {
       context.addIssue({ code: 'custom', path: ['own', ...issue.path], message: issue.message })
     }
   })
@@ -130,10 +89,7 @@ export const changeSchema = z.strictObject({
   operations: z.array(operationSchema).min(1).max(200_000),
 })
 
-export type Vec3 = z.infer<typeof vec3Schema>
-export type Quat = z.infer<typeof quatSchema>
 export type PlacementFields = z.infer<typeof placementFieldsSchema>
-export type Kind = z.infer<typeof kindSchema>
 export type Layer = z.infer<typeof layerSchema>
 export type Station = z.infer<typeof stationSchema>
 export type Block = z.infer<typeof blockSchema>

@@ -3,7 +3,7 @@ import { Matrix4 } from 'three'
 import { describe, expect, it } from 'vitest'
 import { anyQuat, anyTree, anyVec3, testId, testPlacement } from '../../tests/support'
 import { applyChange } from './change'
-import { LevelDocument } from './document'
+import { Level } from './level'
 import type { Placement } from './schema'
 import { clickSequence, clickTarget, group, reparent, ungroup } from './tree'
 
@@ -11,45 +11,45 @@ import { clickSequence, clickTarget, group, reparent, ungroup } from './tree'
 const anyEvenTree = fc.tuple(anyTree(8), fc.array(fc.double({ min: 0.3, max: 3, noNaN: true }), { minLength: 8, maxLength: 8 }))
   .map(([tree, sizes]) => tree.map((placement, i): Placement => ({ ...placement, scale: [sizes[i]!, sizes[i]!, sizes[i]!] })))
 
-const worldsOf = (document: LevelDocument) => new Map([...document.placements()].map(({ id }) => [id, document.worldMatrix(id).clone()]))
+const worldsOf = (level: Level) => new Map([...level.placements()].map(({ id }) => [id, level.worldMatrix(id).clone()]))
 
-function expectSame(document: LevelDocument, before: Map<string, Matrix4>, tolerance = 1e-7) {
+function expectSame(level: Level, before: Map<string, Matrix4>, tolerance = 1e-7) {
   for (const [id, matrix] of before) {
-    if (!document.has(id)) continue
+    if (!level.has(id)) continue
     const size = Math.max(1, ...matrix.elements.map(Math.abs))
-    document.worldMatrix(id).elements.forEach((value, i) => expect(Math.abs(value - matrix.elements[i]!) / size).toBeLessThan(tolerance))
+    level.worldMatrix(id).elements.forEach((value, i) => expect(Math.abs(value - matrix.elements[i]!) / size).toBeLessThan(tolerance))
   }
 }
 
 describe('reparent', () => {
   it('moves nothing in the world', () => {
     fc.assert(fc.property(anyEvenTree, fc.nat(), fc.nat(), (tree, which, above) => {
-      const document = new LevelDocument(tree)
+      const level = new Level(tree)
       const { id } = tree[which % tree.length]!
       const target = tree[above % tree.length]!.id
-      const parentId = document.isWithin(target, id) ? null : target
-      const before = worldsOf(document)
-      const { operations, skewed } = reparent(document, [id], parentId)
+      const parentId = level.isWithin(target, id) ? null : target
+      const before = worldsOf(level)
+      const { operations, skewed } = reparent(level, [id], parentId)
       expect(skewed).toEqual([])
-      applyChange(document, operations)
-      expect(document.need(id).parentId).toBe(parentId)
-      expectSame(document, before)
+      applyChange(level, operations)
+      expect(level.need(id).parentId).toBe(parentId)
+      expectSame(level, before)
     }))
   })
 
   it('says when a shape would be skewed, and only then', () => {
     fc.assert(fc.property(anyQuat, (rotation) => {
-      const document = new LevelDocument([testPlacement(1, { scale: [1, 3, 1] }), testPlacement(2, { parentId: testId(1), rotation })])
-      const before = worldsOf(document)
-      const { operations, skewed } = reparent(document, [testId(2)], null)
-      applyChange(document, operations)
-      if (skewed.length === 0) expectSame(document, before, 1e-5)
-      else expect(Math.max(...document.worldMatrix(testId(2)).elements.map((value, i) => Math.abs(value - before.get(testId(2))!.elements[i]!)))).toBeGreaterThan(1e-7)
+      const level = new Level([testPlacement(1, { scale: [1, 3, 1] }), testPlacement(2, { parentId: testId(1), rotation })])
+      const before = worldsOf(level)
+      const { operations, skewed } = reparent(level, [testId(2)], null)
+      applyChange(level, operations)
+      if (skewed.length === 0) expectSame(level, before, 1e-5)
+      else expect(Math.max(...level.worldMatrix(testId(2)).elements.map((value, i) => Math.abs(value - before.get(testId(2))!.elements[i]!)))).toBeGreaterThan(1e-7)
     }))
-    const turned = new LevelDocument([testPlacement(1, { scale: [1, 3, 1] }), testPlacement(2, { parentId: testId(1), rotation: [0, 0, Math.SQRT1_2, Math.SQRT1_2] })])
+    const turned = new Level([testPlacement(1, { scale: [1, 3, 1] }), testPlacement(2, { parentId: testId(1), rotation: [0, 0, Math.SQRT1_2, Math.SQRT1_2] })])
     // Turned by a right angle the axes still fall together: no skew.
     expect(reparent(turned, [testId(2)], null).skewed).toEqual([])
-    const oblique = new LevelDocument([testPlacement(1, { scale: [1, 3, 1] }), testPlacement(2, { parentId: testId(1), rotation: [0, 0, Math.sin(0.4), Math.cos(0.4)] })])
+    const oblique = new Level([testPlacement(1, { scale: [1, 3, 1] }), testPlacement(2, { parentId: testId(1), rotation: [0, 0, Math.sin(0.4), Math.cos(0.4)] })])
     expect(reparent(oblique, [testId(2)], null).skewed).toEqual([testId(2)])
   })
 })
@@ -57,37 +57,37 @@ describe('reparent', () => {
 describe('group and ungroup', () => {
   it('move nothing in the world, and undo each other', () => {
     fc.assert(fc.property(anyEvenTree, fc.array(fc.nat(), { minLength: 1, maxLength: 3 }), anyVec3, (tree, which, at) => {
-      const document = new LevelDocument(tree)
-      const before = worldsOf(document)
+      const level = new Level(tree)
+      const before = worldsOf(level)
       const chosen = new Set(which.map(n => tree[n % tree.length]!.id))
-      const parents = new Map([...chosen].map(id => [id, document.need(id).parentId]))
+      const parents = new Map([...chosen].map(id => [id, level.need(id).parentId]))
       // The new group hangs where the last one did, which must not be inside another chosen one.
-      applyChange(document, group(document, chosen, testId(50), 'New', at).operations)
-      expectSame(document, before)
-      const position = document.worldMatrix(testId(50)).elements.slice(12, 15)
+      applyChange(level, group(level, chosen, testId(50), 'New', at).operations)
+      expectSame(level, before)
+      const position = level.worldMatrix(testId(50)).elements.slice(12, 15)
       position.forEach((value, i) => expect(value).toBeCloseTo(at[i]!, 5))
-      applyChange(document, ungroup(document, [testId(50)]).operations)
-      expectSame(document, before)
-      expect(document.has(testId(50))).toBe(false)
-      if (chosen.size === 1) for (const [id, parentId] of parents) expect(document.need(id).parentId).toBe(parentId)
+      applyChange(level, ungroup(level, [testId(50)]).operations)
+      expectSame(level, before)
+      expect(level.has(testId(50))).toBe(false)
+      if (chosen.size === 1) for (const [id, parentId] of parents) expect(level.need(id).parentId).toBe(parentId)
     }))
   })
 
   it('leave things without a group alone', () => {
-    const document = new LevelDocument([testPlacement(1, { kind: 'marker', own: { marker: 'spawn', text: '' } })])
-    expect(ungroup(document, [testId(1)]).operations).toEqual([])
-    expect(new Matrix4().equals(document.worldMatrix(testId(1)))).toBe(true)
+    const level = new Level([testPlacement(1, { kind: 'marker', own: { marker: 'spawn', text: '' } })])
+    expect(ungroup(level, [testId(1)]).operations).toEqual([])
+    expect(new Matrix4().equals(level.worldMatrix(testId(1)))).toBe(true)
   })
 })
 
 describe('clickTarget', () => {
   // 1 is an open group, 2 a closed one in it, 3 a closed one in that, 4 and 5 things.
   const thing = { kind: 'part' as const, partId: testId(99) }
-  const document = new LevelDocument([
+  const level = new Level([
     testPlacement(1, { own: { open: true } }), testPlacement(2, { parentId: testId(1) }), testPlacement(3, { parentId: testId(2) }),
     testPlacement(4, { parentId: testId(3), ...thing }), testPlacement(5, { parentId: testId(3), ...thing }), testPlacement(6, thing),
   ])
-  const target = (hit: number, ...picked: number[]) => Number.parseInt(clickTarget(document, testId(hit), new Set(picked.map(testId))).slice(-4), 16)
+  const target = (hit: number, ...picked: number[]) => Number.parseInt(clickTarget(level, testId(hit), new Set(picked.map(testId))).slice(-4), 16)
 
   it('begins with the outermost closed group', () => {
     expect(target(4)).toBe(2)
@@ -95,7 +95,7 @@ describe('clickTarget', () => {
   })
 
   it('goes inwards and then to what is behind, click by click', () => {
-    const sequence = clickSequence(document, [4, 5, 6].map(testId)).map(id => Number.parseInt(id.slice(-4), 16))
+    const sequence = clickSequence(level, [4, 5, 6].map(testId)).map(id => Number.parseInt(id.slice(-4), 16))
     expect(sequence).toEqual([2, 3, 4, 5, 6])
   })
 

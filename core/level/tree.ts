@@ -1,19 +1,17 @@
-import { Matrix4, Quaternion, Vector3 } from 'three'
+import { Matrix4, Vector3 } from 'three'
 import { isArrangement } from '../arrange/arrangement'
-import { copyOf } from '../arrange/copy'
+import { definitionOf } from '../arrange/rules'
 import { createPlacement, lastOrder } from './create'
-import type { LevelDocument } from './document'
-import type { Operation, Placement, Quat, Vec3 } from './schema'
-import { localMatrix } from './transform'
+import type { Level } from './level'
+import type { Operation, Placement } from './schema'
+import type { Quat, Vec3 } from '../math/vectors'
+import { decompose, differsFrom, localMatrix, SKEW_TOLERANCE } from '../math/transform'
 
 export type Reparenting = {
   operations: Operation[]
   /** Those whose look cannot be kept by any position, turn and size under the new parent, because they would be skewed. */
   skewed: string[]
 }
-
-/** How much a matrix may differ from its parts put together again, relative to its size, and not count as skewed. */
-const SKEW_TOLERANCE = 1e-6
 
 /**
  * Hangs placements from another parent, or from none, without moving them in the world.
@@ -23,29 +21,20 @@ const SKEW_TOLERANCE = 1e-6
  *
  * @param order gives the places among the new siblings, in the order of `ids`; behind the last one when left out
  */
-export function reparent(document: LevelDocument, ids: readonly string[], parentId: string | null, order?: readonly number[]): Reparenting {
+export function reparent(level: Level, ids: readonly string[], parentId: string | null, order?: readonly number[]): Reparenting {
   const skewed: string[] = []
-  const toParent = parentId === null ? new Matrix4() : document.worldMatrix(parentId).clone().invert()
-  const first = lastOrder(document, parentId)
+  const toParent = parentId === null ? new Matrix4() : level.worldMatrix(parentId).clone().invert()
+  const first = lastOrder(level, parentId)
   const operations = ids.map((id, i): Operation => {
-    const placement = document.need(id)
+    const placement = level.need(id)
     const place = { parentId, order: order?.[i] ?? first + i }
     if (placement.parentId === parentId) return { do: 'put', id, fields: place }
-    const wanted = toParent.clone().multiply(document.worldMatrix(id))
+    const wanted = toParent.clone().multiply(level.worldMatrix(id))
     const transform = decompose(wanted, placement.pivot)
     if (differsFrom(wanted, localMatrix({ ...placement, ...transform }, new Matrix4()))) skewed.push(id)
     return { do: 'put', id, fields: { ...place, ...transform } }
   })
   return { operations, skewed }
-}
-
-/** Position, turn and size of a matrix around a pivot: T = m + R·S·p, m being the matrix's translation. */
-export function decompose(matrix: Matrix4, pivot: Vec3): Pick<Placement, 'translation' | 'rotation' | 'scale'> {
-  const [position, rotation, scale] = [new Vector3(), new Quaternion(), new Vector3()]
-  matrix.decompose(position, rotation, scale)
-  rotation.normalize()
-  position.add(new Vector3(...pivot).multiply(scale).applyQuaternion(rotation))
-  return { translation: position.toArray(), rotation: rotation.toArray() as Quat, scale: scale.toArray() }
 }
 
 /**
@@ -54,21 +43,21 @@ export function decompose(matrix: Matrix4, pivot: Vec3): Pick<Placement, 'transl
  *
  * @param rotation of the group, in the axes of what it hangs from
  */
-export function group(document: LevelDocument, chosen: ReadonlySet<string>, groupId: string, name: string, at: Vec3, rotation: Quat = [0, 0, 0, 1]): Reparenting {
-  const ids = topmost(document, chosen)
-  const { parentId } = document.need(ids.at(-1)!)
+export function group(level: Level, chosen: ReadonlySet<string>, groupId: string, name: string, at: Vec3, rotation: Quat = [0, 0, 0, 1]): Reparenting {
+  const ids = topmost(level, chosen)
+  const { parentId } = level.need(ids.at(-1)!)
   const inParent = new Vector3(...at)
-  if (parentId !== null) inParent.applyMatrix4(document.worldMatrix(parentId).clone().invert())
+  if (parentId !== null) inParent.applyMatrix4(level.worldMatrix(parentId).clone().invert())
   const { id, ...fields } = createPlacement({
-    id: groupId, name, kind: 'group', parentId, order: lastOrder(document, parentId), translation: inParent.toArray(), rotation,
+    id: groupId, name, kind: 'group', parentId, order: lastOrder(level, parentId), translation: inParent.toArray(), rotation,
   })
   const made = localMatrix(fields, new Matrix4())
-  if (parentId !== null) made.premultiply(document.worldMatrix(parentId))
+  if (parentId !== null) made.premultiply(level.worldMatrix(parentId))
   const toGroup = made.invert()
   const skewed: string[] = []
   const moves = ids.map((child, order): Operation => {
-    const placement = document.need(child)
-    const wanted = toGroup.clone().multiply(document.worldMatrix(child))
+    const placement = level.need(child)
+    const wanted = toGroup.clone().multiply(level.worldMatrix(child))
     const transform = decompose(wanted, placement.pivot)
     if (differsFrom(wanted, localMatrix({ ...placement, ...transform }, new Matrix4()))) skewed.push(child)
     return { do: 'put', id: child, fields: { parentId: groupId, order, ...transform } }
@@ -77,15 +66,15 @@ export function group(document: LevelDocument, chosen: ReadonlySet<string>, grou
 }
 
 /** The operations that let everything out of groups to where the groups hang, and remove the groups. Others of `ids` are left alone. */
-export function ungroup(document: LevelDocument, ids: Iterable<string>): Reparenting {
+export function ungroup(level: Level, ids: Iterable<string>): Reparenting {
   const operations: Operation[] = []
   const skewed: string[] = []
   for (const id of ids) {
-    const { kind, parentId, order } = document.need(id)
+    const { kind, parentId, order } = level.need(id)
     if (kind !== 'group') continue
-    const children = document.children(id)
+    const children = level.children(id)
     // Between the group and its next sibling, so that they stand where it stood.
-    const inner = reparent(document, children, parentId, children.map((_, i) => order + (i + 1) / (children.length + 1)))
+    const inner = reparent(level, children, parentId, children.map((_, i) => order + (i + 1) / (children.length + 1)))
     for (const operation of inner.operations) operations.push(operation)
     operations.push({ do: 'remove', id })
     for (const one of inner.skewed) skewed.push(one)
@@ -97,58 +86,44 @@ export function ungroup(document: LevelDocument, ids: Iterable<string>): Reparen
  * What a first click on a thing picks: the outermost group it is in that is not open, or the thing itself; inside a group
  * that is being worked in already, one level further in than that group.
  */
-export function clickTarget(document: LevelDocument, hitId: string, picked: ReadonlySet<string>): string {
-  const closed = closedPath(document, hitId)
-  const inside = closed.findLastIndex(id => [...picked].some(other => other !== id && document.has(other) && document.isWithin(other, id)))
+export function clickTarget(level: Level, hitId: string, picked: ReadonlySet<string>): string {
+  const closed = closedPath(level, hitId)
+  const inside = closed.findLastIndex(id => [...picked].some(other => other !== id && level.has(other) && level.isWithin(other, id)))
   return closed[Math.min(inside + 1, closed.length - 1)]!
 }
 
 /** What clicks on the same spot go through in turn: for each thing on the line of sight its groups from the outside in, then it. */
-export function clickSequence(document: LevelDocument, hitIds: readonly string[]): string[] {
-  return [...new Set(hitIds.flatMap(id => closedPath(document, id)))]
+export function clickSequence(level: Level, hitIds: readonly string[]): string[] {
+  return [...new Set(hitIds.flatMap(id => closedPath(level, id)))]
 }
 
 /** The groups that hold a thing together, the outermost first, and the thing. */
-function closedPath(document: LevelDocument, id: string): string[] {
+function closedPath(level: Level, id: string): string[] {
   const path = [id]
-  for (let at = document.need(id).parentId; at !== null; at = document.need(at).parentId) {
-    if (holdsTogether(document.need(at))) path.unshift(at)
+  for (let at = level.need(id).parentId; at !== null; at = level.need(at).parentId) {
+    if (holdsTogether(level.need(at))) path.unshift(at)
   }
   return path
 }
 
-/** Groups that are not open, and arrangements; what a mirror mirrors stays a thing by itself. */
+/** Groups that are not open, and arrangements; sources that stay to be seen are things by themselves. */
 function holdsTogether({ kind, own }: Placement): boolean {
-  if (isArrangement(own)) return own.rule.rule !== 'mirror'
+  if (isArrangement(own)) return !definitionOf(own.rule).keepsSources
   return kind === 'group' && !('open' in own && own.open)
 }
 
-/** Whether a matrix differs from another by more than rounding, relative to the largest number of the first. */
-export function differsFrom(a: Matrix4, b: Matrix4): boolean {
-  const size = Math.max(...a.elements.map(Math.abs))
-  return Math.max(...a.elements.map((value, i) => Math.abs(value - b.elements[i]!))) / size > SKEW_TOLERANCE
-}
-
 /** Whether the sizes and turns above a placement make its shape skewed: its axes are no longer at right angles. */
-export function isSkewed(document: LevelDocument, id: string): boolean {
+export function isSkewed(level: Level, id: string): boolean {
   const axes = [new Vector3(), new Vector3(), new Vector3()] as const
-  document.worldMatrix(id).extractBasis(...axes)
+  level.worldMatrix(id).extractBasis(...axes)
   const [x, y, z] = axes.map(axis => axis.normalize()) as [Vector3, Vector3, Vector3]
   return Math.max(Math.abs(x.dot(y)), Math.abs(y.dot(z)), Math.abs(z.dot(x))) > SKEW_TOLERANCE
 }
 
-/** All that moves when placements do: what hangs below them; and of one copy its whole arrangement, whose copies are found as one. */
-export function movingWith(document: LevelDocument, ids: readonly string[]): Set<string> {
-  return new Set(ids.flatMap((id) => {
-    const copy = copyOf(id)
-    return copy ? [id, copy.arrangementId] : document.subtree(id)
-  }))
-}
-
 /** Those of `ids` that do not hang below another of them. */
-export function topmost(document: LevelDocument, ids: ReadonlySet<string>): string[] {
+export function topmost(level: Level, ids: ReadonlySet<string>): string[] {
   return [...ids].filter((id) => {
-    for (let at = document.need(id).parentId; at !== null; at = document.need(at).parentId) {
+    for (let at = level.need(id).parentId; at !== null; at = level.need(at).parentId) {
       if (ids.has(at)) return false
     }
     return true

@@ -23,12 +23,14 @@ describe('an entry', () => {
 
   it('knows only the operators of its field', () => {
     expect(enter('+3', 1, '')).toBe(3)
-    expect(enter('*3', 1, '+')).toBe('That sum is not complete.')
+    expect(enter('*3', 1, '+')).toBe('A number is missing before this.')
   })
 
   it('says what is wrong', () => {
     expect(enter('/0', 1)).toBe('Nothing can be divided by 0.')
     expect(enter('*2 parrots', 1)).toContain('not understood')
     expect(enter('+', 1)).toBe('Type a number.')
+    // Where, in the whole of what was typed.
+    expect(parseEntry(' += 2 parrots', 'length', 'm', '+')).toMatchObject({ ok: false, at: 6, end: 13 })
   })
 })

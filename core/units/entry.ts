@@ -1,10 +1,10 @@
-import type { Quantity } from './quantity'
+import type { Parsed, Quantity } from './quantity'
 import { parseQuantity, tidy } from './quantity'
 
 /** A number typed into a field: taken as it is, or used to change the number that is there. */
 export type Entry = { operator: '' | '+' | '*' | '/', value: number }
 
-export type ParsedEntry = { ok: true, entry: Entry } | { ok: false, error: string }
+export type ParsedEntry = { ok: true, entry: Entry } | Extract<Parsed, { ok: false }>
 
 /**
  * Reads a number, or a change of one with the operator first: `+0.5` and `-= 20cm` add, `*2` and `/3` multiply. A minus alone is
@@ -20,8 +20,9 @@ export function parseEntry(text: string, quantity: Quantity, unit: string | unde
     return parsed.ok ? { ok: true, entry: { operator: '', value: parsed.value } } : parsed
   }
   const parsed = sign === '+' ? parseQuantity(rest!, quantity, unit) : parseQuantity(rest!, 'factor')
-  if (!parsed.ok) return parsed
-  if (sign === '/' && parsed.value === 0) return { ok: false, error: 'Nothing can be divided by 0.' }
+  const before = text.length - rest!.length
+  if (!parsed.ok) return { ...parsed, at: parsed.at + before, end: parsed.end + before }
+  if (sign === '/' && parsed.value === 0) return { ok: false, error: 'Nothing can be divided by 0.', at: before, end: text.length }
   return { ok: true, entry: { operator: sign as Entry['operator'], value: first === '-' ? -parsed.value : parsed.value } }
 }
 

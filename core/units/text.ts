@@ -19,3 +19,9 @@ export function lineOfText(most: number) {
   return plainText(most).trim().min(1, 'must not be empty')
     .refine(text => !/[\t\n\r\u2028\u2029]/.test(text), 'must be on one line, without control characters')
 }
+
+/** Characters of a name, or of what a change is called. */
+export const LONGEST_NAME = 200
+
+/** A text that was put together, cut to the length of a name. */
+export const asName = (text: string) => text.slice(0, LONGEST_NAME)

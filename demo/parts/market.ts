@@ -1,8 +1,8 @@
 import { BufferAttribute, BufferGeometry, CylinderGeometry, IcosahedronGeometry, LatheGeometry, SphereGeometry, TorusGeometry, Vector2 } from 'three'
-import type { Material, Mesh } from '../../core/geometry/mesh'
-import { chamferedBox } from '../../core/kit/chamfered-box'
-import { MeshBuilder } from '../../core/kit/mesh-builder'
-import type { Vec3 } from '../../core/level/schema'
+import type { Material, Mesh } from '../../core/mesh/mesh'
+import { chamferedBox } from '../../core/mesh/chamfered-box'
+import { MeshBuilder } from '../../core/mesh/mesh-builder'
+import type { Vec3 } from '../../core/math/vectors'
 import { palette } from '../palette'
 
 /** Four posts, 3 x 2 m, with a counter towards +Z and a board below it. */

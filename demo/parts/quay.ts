@@ -1,7 +1,7 @@
 import { ExtrudeGeometry, PlaneGeometry, Shape } from 'three'
-import type { Mesh } from '../../core/geometry/mesh'
-import { chamferedBox } from '../../core/kit/chamfered-box'
-import { MeshBuilder } from '../../core/kit/mesh-builder'
+import type { Mesh } from '../../core/mesh/mesh'
+import { chamferedBox } from '../../core/mesh/chamfered-box'
+import { MeshBuilder } from '../../core/mesh/mesh-builder'
 import { palette } from '../palette'
 
 /** Width of the mortar between setts. */

@@ -1,9 +1,6 @@
 import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres'
-import { migrate } from 'drizzle-orm/node-postgres/migrator'
 import type { PgTransactionConfig } from 'drizzle-orm/pg-core'
-import { sql } from 'drizzle-orm'
 import pg from 'pg'
-import { seedWhenEmpty } from '../services/seed'
 import { ApiError } from '../utils/api-error'
 import { log } from '../utils/log'
 import { isTryAgain } from './failures'
@@ -13,11 +10,8 @@ export type Connection = NodePgDatabase<typeof schema>
 export type Database = Connection & { $client: pg.Pool }
 export type Transaction = Parameters<Parameters<Database['transaction']>[0]>[0]
 
-/** Any number; only that all server processes of one database take the same. */
-const START_LOCK = 4711_2026
-
 /** Milliseconds after which nothing is waited for any longer, whatever hangs: a connection, a lock, a statement, a transaction left open. */
-const LIMITS = {
+export const LIMITS = {
   connectionTimeoutMillis: 5000,
   lock_timeout: 20_000,
   statement_timeout: 60_000,
@@ -25,30 +19,8 @@ const LIMITS = {
   idle_in_transaction_session_timeout: 60_000,
 }
 
-let ready: Promise<Database> | undefined
-
-/** The database, migrated and with the demo in it if it was empty. A failed start is tried again at the next call. */
-export function database(): Promise<Database> {
-  ready ??= open().catch((error: unknown) => {
-    ready = undefined
-    throw error
-  })
-  return ready
-}
-
-async function open(): Promise<Database> {
-  const db = openPool(10)
-  try {
-    await prepare()
-  }
-  catch (error) {
-    await db.$client.end()
-    throw error
-  }
-  return db
-}
-
-function connectionString(): string {
+/** Where the database is. */
+export function connectionString(): string {
   if (!process.env.DATABASE_URL) throw new Error('DATABASE_URL is not set')
   return process.env.DATABASE_URL
 }
@@ -100,27 +72,5 @@ export async function askDatabase(): Promise<void> {
   }
   finally {
     await client.end().catch(() => {})
-  }
-}
-
-/** One process at a time migrates and seeds, on a connection of its own that holds the lock and may take its time. */
-async function prepare(): Promise<void> {
-  const pool = new pg.Pool({ connectionString: connectionString(), max: 1, connectionTimeoutMillis: LIMITS.connectionTimeoutMillis })
-  pool.on('error', error => log.warn({ err: error }, 'a database connection broke'))
-  try {
-    const client = await pool.connect()
-    client.on('error', error => log.warn({ err: error }, 'a database connection broke'))
-    try {
-      const db = drizzle(client, { schema })
-      await db.execute(sql`select pg_advisory_lock(${START_LOCK})`)
-      await migrate(db, { migrationsFolder: 'server/db/migrations' })
-      await seedWhenEmpty(db)
-    }
-    finally {
-      client.release(true)
-    }
-  }
-  finally {
-    await pool.end()
   }
 }

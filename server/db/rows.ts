@@ -1,7 +1,7 @@
 import type { Column, InferSelectModel } from 'drizzle-orm'
 import { sql } from 'drizzle-orm'
 import type { Block, JournalEntry, Layer, Placement, Station } from '../../core/level/schema'
-import type { Part } from '../../core/kit/part'
+import type { Part } from '../../core/level/part'
 import type { blocks, changes, layers, parts, stations } from './schema'
 import { placements } from './schema'
 

@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { boolean, check, customType, doublePrecision, foreignKey, index, integer, jsonb, pgTable, primaryKey, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
 import type { Block, Operation, Placement } from '../../core/level/schema'
-import { KINDS } from '../../core/level/schema'
+import { KIND_NAMES } from '../../core/level/kinds'
 
 const bytea = customType<{ data: Uint8Array, driverData: Buffer }>({
   dataType: () => 'bytea',
@@ -102,7 +102,7 @@ export const placements = pgTable('placements', {
   parentId: uuid('parent_id'),
   order: doublePrecision('sort_order').notNull(),
   name: text().notNull(),
-  kind: text({ enum: KINDS }).notNull(),
+  kind: text({ enum: KIND_NAMES }).notNull(),
   partId: uuid('part_id').references(() => parts.id),
   blockId: uuid('block_id'),
   translationX: doublePrecision('translation_x').notNull(),
@@ -131,7 +131,7 @@ export const placements = pgTable('placements', {
   index('placements_by_parent').on(table.levelId, table.parentId),
   index('placements_by_part').on(table.partId),
   index('placements_by_block').on(table.levelId, table.blockId),
-  check('placements_kind_known', sql`(${table.kind} = 'part') = (${table.partId} is not null) and (${table.kind} = 'block') = (${table.blockId} is not null) and ${table.kind} in ('part', 'block', 'arrangement', 'group', 'camera', 'light', 'marker')`),
+  check('placements_kind_known', sql`(${table.kind} = 'part') = (${table.partId} is not null) and (${table.kind} = 'block') = (${table.blockId} is not null) and ${table.kind} in (${sql.raw(KIND_NAMES.map(kind => `'${kind}'`).join(', '))})`),
   check('placements_size_not_zero', sql`${table.scaleX} <> 0 and ${table.scaleY} <> 0 and ${table.scaleZ} <> 0`),
   check('placements_not_own_parent', sql`${table.parentId} <> ${table.id}`),
 ])

@@ -1,4 +1,4 @@
-import { database } from '../db/client'
+import { database } from '../services/database'
 import { log } from '../utils/log'
 import { endWorkers } from '../workers/pool'
 

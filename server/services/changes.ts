@@ -3,7 +3,7 @@ import { and, asc, desc, eq, getTableColumns, gt, inArray, isNotNull, isNull, lt
 import { changesRequestSchema } from '../../core/api/schema'
 import type { Back, ChangesAnswer, ChangesRequest, HistoryEntry, HistoryQuery } from '../../core/api/schema'
 import { applyChange, ChangeError, conflicts, footprintOf, recordsNeeded } from '../../core/level/change'
-import { LevelDocument } from '../../core/level/document'
+import { Level } from '../../core/level/level'
 import { mergeOperations } from '../../core/level/merge'
 import type { Change, JournalEntry, Operation, Placement } from '../../core/level/schema'
 import { putRows } from '../db/bulk'
@@ -14,7 +14,7 @@ import { changes, levels, parts, placements } from '../db/schema'
 import { ApiError } from '../utils/api-error'
 import { parseJson } from '../utils/body'
 import type { SmallTable } from './small-tables'
-import { slices, SMALL_TABLES } from './small-tables'
+import { loadSmall, slices, SMALL_TABLES } from './small-tables'
 
 /** Bytes of others' changes beyond which answering is work for another thread. */
 export const LITTLE = 256 * 1024
@@ -147,31 +147,32 @@ async function journalSince(tx: Transaction, levelId: string, revision: number):
  * Applies changes to the placements' rows; returns by how many placements the level grew, and what takes each change back.
  * Only the records concerned and what they hang from are loaded; the core's own `applyChange` then does the work.
  */
-async function applyToRows(tx: Transaction, levelId: string, fresh: Change[], placeOf: (change: Change) => number): Promise<{ grown: number, inverses: Operation[][] }> {
+async function applyToRows(tx: Transaction, levelId: string, fresh: Change[], numberOf: (change: Change) => number): Promise<{ grown: number, inverses: Operation[][] }> {
   const touched = touchedBy(fresh)
   const needed = new Set<string>()
   for (const { operations } of fresh) for (const id of recordsNeeded(operations)) needed.add(id)
-  const document = new LevelDocument(await loadWithAncestors(tx, levelId, new Set([...touched.placements, ...needed])))
-  for (const table of SMALL_TABLES) await table.load(tx, levelId, document, [...new Set([...touched[table.record], ...needed])])
+  const known = await loadWithAncestors(tx, levelId, new Set([...touched.placements, ...needed]))
+  const { layers, stations, blocks } = await loadSmall(tx, levelId, record => [...new Set([...touched[record], ...needed])])
+  const level = new Level(known, layers, stations, blocks)
   const hasPart = await partsAmong(tx, fresh)
-  const before = [...touched.placements].filter(id => document.has(id))
+  const before = [...touched.placements].filter(id => level.has(id))
   const inverses = fresh.map((change) => {
     try {
-      return applyChange(document, change.operations, hasPart).inverse
+      return applyChange(level, change.operations, hasPart).inverse
     }
     catch (error) {
-      throw asApiError(error, `changes.${placeOf(change)}`)
+      throw asApiError(error, `changes.${numberOf(change)}`)
     }
   })
-  const removed = before.filter(id => !document.has(id))
-  const written = [...touched.placements].filter(id => document.has(id))
-  for (const table of SMALL_TABLES) await table.write(tx, levelId, document, [...touched[table.record]].filter(id => table.of(document).has(id)))
-  await putRows(tx, placements, written.map(id => placementToRow(levelId, document.need(id))))
+  const removed = before.filter(id => !level.has(id))
+  const written = [...touched.placements].filter(id => level.has(id))
+  for (const table of SMALL_TABLES) await table.write(tx, levelId, level, [...touched[table.record]].filter(id => table.of(level).has(id)))
+  await putRows(tx, placements, written.map(id => placementToRow(levelId, level.need(id))))
   for (const slice of slices(removed)) {
     await tx.delete(placements).where(and(eq(placements.levelId, levelId), inArray(placements.id, slice)))
   }
   await refuseOrphans(tx, levelId, removed)
-  await removeFromTables(tx, levelId, document, touched)
+  await removeFromTables(tx, levelId, level, touched)
   return { grown: written.length - before.length, inverses }
 }
 
@@ -189,9 +190,9 @@ function touchedBy(fresh: Change[]): Touched {
   return touched
 }
 
-async function removeFromTables(tx: Transaction, levelId: string, document: LevelDocument, touched: Touched): Promise<void> {
+async function removeFromTables(tx: Transaction, levelId: string, level: Level, touched: Touched): Promise<void> {
   for (const table of SMALL_TABLES) {
-    const gone = [...touched[table.record]].filter(id => !table.of(document).has(id))
+    const gone = [...touched[table.record]].filter(id => !table.of(level).has(id))
     for (const some of table.usedBy ? slices(gone) : []) {
       const [user] = await tx.select({ name: placements.name }).from(placements).where(and(eq(placements.levelId, levelId), inArray(table.usedBy!, some))).limit(1)
       if (user) throw new ApiError(422, 'in-use', `changes: "${user.name}" still needs a ${table.record} to be removed.`, { field: 'changes' })

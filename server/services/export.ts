@@ -4,15 +4,14 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { pipeline } from 'node:stream/promises'
 import { eq, inArray } from 'drizzle-orm'
-import { hugsGround } from '../../core/arrange/settle'
 import type { PartToHandOver } from '../../core/formats/level-glb'
 import { HandOverError, writeLevelGlb } from '../../core/formats/level-glb'
 import { readPartGlb } from '../../core/formats/part-glb'
-import { LevelIndex } from '../../core/geometry/level-index'
-import { Solid } from '../../core/geometry/solid'
-import { isBlockKey, meshOfBlockKey } from '../../core/kit/block-key'
-import { LevelDocument } from '../../core/level/document'
-import { isGround } from '../../core/level/ground'
+import { LevelIndex } from '../../core/scene/level-index'
+import { Solid } from '../../core/mesh/solid'
+import { isBlockKey, meshOfBlockKey } from '../../core/mesh/block-key'
+import { LevelView } from '../../core/scene/level-view'
+import { isGround } from '../../core/scene/ground'
 import { readPlacements } from '../../core/level/read'
 import type { Database } from '../db/client'
 import { inTransaction, ONE_MOMENT } from '../db/client'
@@ -54,7 +53,7 @@ export async function exportLevelJob(db: Database, { id, instanced }: { id: stri
   }
 }
 
-async function readLevel(db: Database, id: string): Promise<{ name: string, level: LevelDocument, loaded: Map<string, PartToHandOver> }> {
+async function readLevel(db: Database, id: string): Promise<{ name: string, level: LevelView, loaded: Map<string, PartToHandOver> }> {
   const { name, content, used } = await inTransaction(db, async tx => ({
     name: (await needLevel(tx, id)).name,
     content: await readContent(tx, id),
@@ -63,19 +62,19 @@ async function readLevel(db: Database, id: string): Promise<{ name: string, leve
   }), { ...ONE_MOMENT, accessMode: 'read only' })
   const loaded = new Map<string, PartToHandOver>()
   for (const part of used) loaded.set(part.id, { name: part.name, mesh: await readPartGlb(part.glb) })
-  const level = new LevelDocument(readPlacements(content.placements).placements, content.layers, [], content.blocks)
+  const level = new LevelView(readPlacements(content.placements).placements, content.layers, [], content.blocks)
   const tags = new Map(used.map(part => [part.id, part.tags]))
-  if (content.placements.some(({ own }) => hugsGround(own))) lendGround(level, loaded, part => tags.get(part) ?? [])
+  if ([...level.arrangementIds].some(arrangement => level.hugsGround(arrangement))) lendGround(level, loaded, part => tags.get(part) ?? [])
   return { name, level, loaded }
 }
 
 /** Gives copies that hug the ground something to stand on, as the page does. */
-function lendGround(document: LevelDocument, loaded: ReadonlyMap<string, PartToHandOver>, tagsOf: (partId: string) => readonly string[]): void {
+function lendGround(level: LevelView, loaded: ReadonlyMap<string, PartToHandOver>, tagsOf: (partId: string) => readonly string[]): void {
   const solids = new Map<string, Solid>()
   const solidOf = (shape: string): Solid | undefined => {
     const mesh = isBlockKey(shape) ? meshOfBlockKey(shape) : loaded.get(shape)?.mesh
     if (mesh && !solids.has(shape)) solids.set(shape, new Solid(mesh))
     return solids.get(shape)
   }
-  new LevelIndex(document, solidOf, id => isGround(document, tagsOf, id))
+  new LevelIndex(level, solidOf, id => isGround(level, tagsOf, id))
 }

@@ -1,4 +1,5 @@
-import { askDatabase, database } from '../db/client'
+import { askDatabase } from '../db/client'
+import { database } from './database'
 import { ApiError } from '../utils/api-error'
 import { within } from '../utils/within'
 import { Shared } from './turns'

@@ -1,11 +1,11 @@
 import { eq, getTableColumns, sql } from 'drizzle-orm'
-import { LevelDocument } from '../../core/level/document'
+import { Level } from '../../core/level/level'
 import type { Block, Layer, Placement, Station } from '../../core/level/schema'
 import { putRows } from '../db/bulk'
 import type { Transaction } from '../db/client'
 import { placementToRow, rowToPlacement } from '../db/rows'
 import { levels, placements } from '../db/schema'
-import { SMALL_TABLES } from './small-tables'
+import { loadSmall, SMALL_TABLES } from './small-tables'
 
 /** What is in a level. */
 export type LevelContent = { placements: Placement[], layers: Layer[], stations: Station[], blocks: Block[] }
@@ -13,16 +13,13 @@ export type LevelContent = { placements: Placement[], layers: Layer[], stations:
 /** All of a level as records. Its size is the level's: for work that is done in a thread of its own. */
 export async function readContent(tx: Transaction, id: string): Promise<LevelContent> {
   const rows = await tx.select().from(placements).where(eq(placements.levelId, id))
-  const document = new LevelDocument()
-  for (const table of SMALL_TABLES) await table.load(tx, id, document)
-  const { layers, stations, blocks } = document
-  return { placements: rows.map(rowToPlacement), layers: [...layers.values()], stations: [...stations.values()], blocks: [...blocks.values()] }
+  return { placements: rows.map(rowToPlacement), ...await loadSmall(tx, id) }
 }
 
 export async function insertLevel(tx: Transaction, id: string, name: string, content: LevelContent, picture?: Uint8Array): Promise<void> {
   await tx.insert(levels).values({ id, name, placementCount: content.placements.length, picture, pictureType: picture && 'image/webp' })
-  const document = new LevelDocument([], content.layers, content.stations, content.blocks)
-  for (const table of SMALL_TABLES) await table.write(tx, id, document, [...table.of(document).keys()])
+  const level = new Level([], content.layers, content.stations, content.blocks)
+  for (const table of SMALL_TABLES) await table.write(tx, id, level, [...table.of(level).keys()])
   await putRows(tx, placements, content.placements.map(placement => placementToRow(id, placement)))
 }
 

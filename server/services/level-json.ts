@@ -1,13 +1,12 @@
 import { createGzip } from 'node:zlib'
 import { and, eq, isNull } from 'drizzle-orm'
-import { LevelDocument } from '../../core/level/document'
 import type { Database } from '../db/client'
 import { inTransaction, ONE_MOMENT } from '../db/client'
 import { levels } from '../db/schema'
 import { ApiError } from '../utils/api-error'
 import { summaryColumns, toSummary } from './levels'
 import { placementTexts } from './level-text'
-import { SMALL_TABLES } from './small-tables'
+import { loadSmall } from './small-tables'
 import { Shared } from './turns'
 
 // A whole level as the text that is sent. This process has little more to do than to pass texts on to the compression, which has
@@ -35,10 +34,7 @@ function read(db: Database, id: string): Promise<Buffer> {
   return inTransaction(db, async (tx) => {
     const [row] = await tx.select(summaryColumns).from(levels).where(and(eq(levels.id, id), isNull(levels.deletedAt)))
     if (!row) throw ApiError.notFound('level')
-    const document = new LevelDocument()
-    for (const table of SMALL_TABLES) await table.load(tx, id, document)
-    const { layers, stations, blocks } = document
-    const rest = JSON.stringify({ ...toSummary(row), layers: [...layers.values()], stations: [...stations.values()], blocks: [...blocks.values()] })
+    const rest = JSON.stringify({ ...toSummary(row), ...await loadSmall(tx, id) })
     return compressed(async function* () {
       yield `${rest.slice(0, -1)},"placements":[`
       yield* placementTexts(tx, id, row.revision)

@@ -1,7 +1,7 @@
 import { eq } from 'drizzle-orm'
 import { describe, expect, it } from 'vitest'
 import type { ArrangementOwn } from '../../core/arrange/arrangement'
-import { FIRST_RULES } from '../../core/arrange/rule'
+import { RULES } from '../../core/arrange/rules'
 import { createPlacement } from '../../core/level/create'
 import { changes } from '../../server/db/schema'
 import { change, freshId, put, useServer } from './support'
@@ -16,12 +16,12 @@ const arrangement = (own: unknown) => {
 describe('an arrangement', () => {
   it('is kept as its rule: what is saved for another number is as long for a million copies as for one', async () => {
     const { id } = await newLevel()
-    const own: ArrangementOwn = { rule: FIRST_RULES.grid, vary: { seed: 3, move: [0.1, 0, 0], turn: [0, 20, 0], size: [0.9, 1.1] }, exceptions: { '2,1,0': { move: [0, 1, 0], turn: [0, 1, 0, 0] } } }
+    const own: ArrangementOwn = { rule: RULES.grid.first, vary: { seed: 3, move: [0.1, 0, 0], turn: [0, 20, 0], size: [0.9, 1.1] }, exceptions: { '2,1,0': { move: [0, 1, 0], turn: [0, 1, 0, 0] } } }
     const made = arrangement(own)
     await save(id, 0, change(made))
     const level = await server.level(id)
     expect(level.placements[0]!.own).toEqual(own)
-    for (const [i, counts] of ([[1, 1, 1], [1000, 1, 1000]] as [number, number, number][]).entries()) await save(id, 1 + i, change(put(made.id, { own: { ...own, rule: { ...FIRST_RULES.grid, counts } } })))
+    for (const [i, counts] of ([[1, 1, 1], [1000, 1, 1000]] as [number, number, number][]).entries()) await save(id, 1 + i, change(put(made.id, { own: { ...own, rule: { ...RULES.grid.first, counts } } })))
     const journal = await server.get().db.select().from(changes).where(eq(changes.levelId, id)).orderBy(changes.revision)
     const [few, many] = journal.slice(1).map(entry => JSON.stringify(entry.operations).length)
     expect(Math.abs(many! - few!)).toBeLessThan(10)
@@ -31,7 +31,7 @@ describe('an arrangement', () => {
   it('that does not fit is refused with the field named, and changes nothing', async () => {
     const { id } = await newLevel()
     const send = (own: unknown) => error('POST', `/api/levels/${id}/changes`, { baseRevision: 0, changes: [change(arrangement(own))] })
-    const { line, grid, path } = FIRST_RULES
+    const [line, grid, path] = [RULES.line.first, RULES.grid.first, RULES.path.first]
     const own = 'changes.0.operations.0.fields.own'
     expect(await send({ rule: { ...line, count: 2_000_000 } })).toMatchObject({ status: 422, field: `${own}.rule.count`, message: expect.stringContaining('at most a million') })
     expect(await send({ rule: { ...grid, counts: [2000, 1, 2000] } })).toMatchObject({ status: 422, field: `${own}.rule.counts`, message: expect.stringContaining('4,000,000') })

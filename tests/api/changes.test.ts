@@ -3,7 +3,7 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { conflictSchema, kitSchema } from '../../core/api/schema'
 import { applyChange } from '../../core/level/change'
-import { LevelDocument } from '../../core/level/document'
+import { Level } from '../../core/level/level'
 import { changes, levels, placements } from '../../server/db/schema'
 import { anyQuat, anyScale } from '../support'
 import { change, freshId, newGroup, put, useServer } from './support'
@@ -31,7 +31,7 @@ describe('saving changes', () => {
   it('does in the database what the core does in memory', async () => {
     const demo = await newLevel('demo')
     const before = await server.level(demo.id)
-    const document = new LevelDocument(before.placements)
+    const document = new Level(before.placements)
     const stalls = before.placements.find(placement => placement.name === 'Stalls')!
     const goods = before.placements.find(placement => placement.name === 'Goods')!
     const { placement, make } = newGroup({ parentId: goods.id })

@@ -95,8 +95,8 @@ describe('text, ids and keys', () => {
     const { placement } = newGroup()
     const { id: _id, ...fields } = placement
     const save = (own: unknown, text = JSON.stringify({ baseRevision: 0, changes: [{ ...change(), operations: [{ do: 'put', id: freshId(), fields: { ...fields, kind: 'arrangement', own } }] }] })) => error('POST', `/api/levels/${id}/changes`, text)
-    const line = { rule: 'line', count: 3, along: [1, 0, 0], measure: 'spacing', least: 1, ratio: 1, centred: false, turn: [0, 0, 0], size: 1, axes: 'world' }
-    const grid = { rule: 'grid', counts: [2, 1, 2], spacing: [1, 1, 1], measure: 'spacing', stagger: 0, bond: false, centred: false }
+    const line = { type: 'line', count: 3, along: [1, 0, 0], measure: 'spacing', least: 1, ratio: 1, centred: false, turn: [0, 0, 0], size: 1, axes: 'world' }
+    const grid = { type: 'grid', counts: [2, 1, 2], spacing: [1, 1, 1], measure: 'spacing', stagger: 0, bond: false, centred: false }
     const at = 'changes.0.operations.0.fields.own'
     expect(await save({ rule: line, exceptions: { '007': { hidden: true } } })).toMatchObject({ status: 422, field: `${at}.exceptions.007` })
     expect(await save({ rule: line, exceptions: { ['9'.repeat(100_000)]: { hidden: true } } })).toMatchObject({ status: 422 })

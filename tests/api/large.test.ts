@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { FIRST_RULES } from '../../core/arrange/rule'
+import { RULES } from '../../core/arrange/rules'
 import { createPlacement } from '../../core/level/create'
 import type { Operation } from '../../core/level/schema'
 import { demoId } from '../../demo/kit'
@@ -66,7 +66,7 @@ describe('a change', () => {
 describe('a level', () => {
   it('of a million copies is handed over as instances, refused by nodes with what to do instead, and keeps nobody waiting', async () => {
     const { id } = await server.newLevel()
-    const own = { rule: { ...FIRST_RULES.grid, counts: [1000, 1, 1000] as [number, number, number] } }
+    const own = { rule: { ...RULES.grid.first, counts: [1000, 1, 1000] as [number, number, number] } }
     const { placement: { id: top, ...fields } } = newGroup({ kind: 'arrangement', own })
     await server.save(id, 0, change(put(top, fields), crate({ parentId: top })))
     expect(await server.error('GET', `/api/levels/${id}/export.glb`)).toMatchObject({ status: 422, code: 'too-much', message: expect.stringContaining('instances') })

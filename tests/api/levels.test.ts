@@ -4,7 +4,7 @@ import sharp from 'sharp'
 import { describe, expect, it } from 'vitest'
 import { kitSchema, levelSummarySchema } from '../../core/api/schema'
 import { readPartGlb } from '../../core/formats/part-glb'
-import { triangleCount } from '../../core/geometry/mesh'
+import { triangleCount } from '../../core/mesh/mesh'
 import { levels, placements } from '../../server/db/schema'
 import { freshId, useServer } from './support'
 

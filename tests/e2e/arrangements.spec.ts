@@ -1,13 +1,13 @@
 import { validateBytes } from 'gltf-validator'
 import type { ArrangementOwn } from '../../core/arrange/arrangement'
-import { FIRST_RULES } from '../../core/arrange/rule'
-import type { Vec3 } from '../../core/level/schema'
+import { RULES } from '../../core/arrange/rules'
+import type { Vec3 } from '../../core/math/vectors'
 import type { Editor } from './support'
 import { expect, test } from './support'
 
 // Arrangements taken hold of on the stage: by the grips of their rules, by one copy, by the points of a path, by what a mirror mirrors.
 
-const { fan, line, mirror } = FIRST_RULES
+const [fan, line, mirror] = [RULES.fan.first, RULES.line.first, RULES.mirror.first]
 
 /** A level with one arrangement of planters, made by the API. */
 async function openArrangement(editor: Editor, own: ArrangementOwn, at: Vec3 = [0, 0, 0]): Promise<string> {
@@ -132,7 +132,7 @@ test('a path is drawn on the stage, its points are moved, added and taken away, 
   await editor.setGrid('0.5 m')
   await editor.pick('Railing')
   await editor.openRepeat('Path')
-  await page.getByLabel('By', { exact: true }).selectOption('end to end')
+  await editor.choose('By', 'end to end')
   await page.getByRole('button', { name: 'Draw the path …' }).click()
   for (const point of [[-4, 0, 2], [0, 0, -1], [2, 0, 3], [4, 0, 2]] as Vec3[]) {
     const at = await editor.at(point)
@@ -148,7 +148,7 @@ test('a path is drawn on the stage, its points are moved, added and taken away, 
   await editor.saved()
   const path = await editor.named('Path 1')
   expect(path.translation).toEqual([-4, 0, 2])
-  expect(path.own).toMatchObject({ rule: { rule: 'path', points: [[0, 0, 0], [4, 0, -3], [8, 0, 0]], measure: 'ends', spacing: expect.closeTo(2, 2) } })
+  expect(path.own).toMatchObject({ rule: { type: 'path', points: [[0, 0, 0], [4, 0, -3], [8, 0, 0]], measure: 'ends', spacing: expect.closeTo(2, 2) } })
   await expect(page.getByTestId('live-count')).toHaveText('5 live')
   const isEndToEnd = async () => {
     const copies = await page.evaluate(id => window.handyGrid!.copies(id), path.id)
@@ -194,8 +194,8 @@ test('a live mirror shows an edit on the other side at once, and its file winds 
   await editor.setGrid('0.5 m')
   await editor.pick('Bench')
   await editor.openRepeat('Mirror')
-  await page.getByLabel('Plane through').selectOption('the world\'s origin')
-  await page.locator('.main-button', { hasText: 'Mirror' }).click()
+  await editor.choose('Plane through', 'the world\'s origin')
+  await page.locator('.v-btn.main', { hasText: 'Mirror' }).click()
   await editor.saved()
   const made = await editor.named('Mirror 1')
   expect(made.own).toEqual({ rule: mirror })
@@ -235,12 +235,12 @@ test('what a rule would make is shown before it is kept; sources, variation, pre
   expect(await editor.done()).toEqual([])
   await page.getByRole('button', { name: 'Keep live' }).click()
   const { id } = await editor.named('Grid 1')
-  await page.getByLabel('Sources taken').selectOption('by a pattern')
+  await editor.choose('Sources taken', 'by a pattern')
   await page.getByLabel('Pattern', { exact: true }).fill('A A B')
   await page.keyboard.press('Enter')
   expect((await ownOf(editor, id)).sources).toEqual({ by: 'pattern', pattern: [0, 0, 1] })
 
-  await page.getByLabel('Rise by').selectOption('an expression')
+  await editor.choose('Rise by', 'an expression')
   const field = page.getByLabel('Rise as an expression')
   await field.fill('0.2 * rowz')
   await expect(page.getByRole('alert')).toContainText('"rowz" is not known')
@@ -260,20 +260,20 @@ test('what a rule would make is shown before it is kept; sources, variation, pre
   await page.getByRole('button', { name: 'Keep as …' }).click()
   await page.getByLabel('Name of what to keep').fill('Market goods')
   await page.keyboard.press('Enter')
-  await page.getByLabel('Begin from').selectOption('Hexagonal field')
+  await editor.choose('Begin from', 'Hexagonal field')
   const hexagonal = await ownOf(editor, id)
   expect(hexagonal.rule).toMatchObject({ counts: [6, 1, 6], stagger: 0.5 })
   expect(hexagonal.vary).toBeUndefined()
-  await page.getByLabel('Begin from').selectOption('Market goods')
+  await editor.choose('Begin from', 'Market goods')
   expect(await ownOf(editor, id)).toMatchObject({ rule: { counts: [4, 1, 3] }, vary: { turn: [0, 30, 0] }, sources: { by: 'pattern' } })
 
   // The profile's points are dragged in the bench.
-  await page.getByLabel('Rise by').selectOption('a profile')
+  await editor.choose('Rise by', 'a profile')
   const point = (await page.getByRole('slider', { name: 'Profile point 2' }).boundingBox())!
   await editor.pressAndMove({ x: point.x + point.width / 2, y: point.y + point.height / 2 }, { x: point.x - 40, y: point.y + 30 })
   await page.mouse.up()
   const { rule } = await ownOf(editor, id)
-  const profile = rule.rule === 'grid' && rule.rise.by === 'profile' ? rule.rise.points : []
+  const profile = rule.type === 'grid' && rule.rise.by === 'profile' ? rule.rise.points : []
   // It stays at the last row, and comes down from two rows' rise of 0.3 m.
   expect(profile[1]![0]).toBe(1)
   expect(profile[1]![1]).toBeLessThan(0.6)

@@ -1,6 +1,6 @@
 import { eq, inArray } from 'drizzle-orm'
 import { v7 } from 'uuid'
-import { degreesToQuat } from '../../core/level/transform'
+import { degreesToQuat } from '../../core/math/transform'
 import { blocks, parts } from '../../server/db/schema'
 import { expect, test } from './support'
 
@@ -8,7 +8,7 @@ test('a crate is duplicated in place, moved by an exact distance, and again; the
   const block = v7()
   await editor.openWith(
     [{ name: 'Crate', part: 'Crate', translation: [0, 0, 0] }, { name: 'Plinth', block, translation: [0, 0, 2], rotation: degreesToQuat([0, 30, 0]), scale: [2, 1, 1] }],
-    [{ do: 'put-block', id: block, fields: { shape: { shape: 'box', width: 1, height: 1, depth: 1 }, color: '#a08060' } }],
+    [{ do: 'put-block', id: block, fields: { shape: { type: 'box', width: 1, height: 1, depth: 1 }, color: '#a08060' } }],
   )
   await editor.look([3, 3, 6], [0.5, 0.4, 0])
   await editor.pick('Crate')

@@ -1,6 +1,6 @@
 import { Vector3 } from 'three'
-import type { Vec3 } from '../../core/level/schema'
-import { degreesToQuat } from '../../core/level/transform'
+import type { Vec3 } from '../../core/math/vectors'
+import { degreesToQuat } from '../../core/math/transform'
 import type { Editor } from './support'
 import { expect, test } from './support'
 
@@ -169,6 +169,7 @@ test('a box tips around its edge once its pivot is there, picked on the stage; t
   const dot = await editor.handle({ do: 'pivot', place: [1, -1, 0] })
   await page.mouse.move(dot.x, dot.y)
   await page.mouse.click(dot.x, dot.y)
+  await page.getByRole('button', { name: 'Pivot menu' }).click()
   await expect(page.getByRole('button', { name: 'Pivot bottom right', exact: true })).toHaveAttribute('aria-pressed', 'true')
   const moved = await editor.named('Crate')
   expect(moved.pivot).toEqual([0.4, 0, 0])
@@ -186,6 +187,7 @@ test('a box tips around its edge once its pivot is there, picked on the stage; t
   expect(await editor.done()).toEqual(['Move the pivot of Crate', 'Turn Crate'])
   // The ledger's picker puts it elsewhere, and the box stays.
   const standing = await matrix()
+  await page.getByRole('button', { name: 'Pivot menu' }).click()
   await page.getByRole('button', { name: 'high', exact: true }).click()
   await page.getByRole('button', { name: 'Pivot top left back' }).click()
   expect((await editor.named('Crate')).pivot).toEqual([-0.4, 0.8, -0.4])
@@ -244,9 +246,9 @@ test('the ledger takes absolute and relative numbers for several things, steps b
   expect((await at('Crate'))[0]).toBe(1.5)
 
   await editor.pick('Basket')
-  await page.getByRole('button', { name: 'Copy', exact: true }).click()
+  await editor.doMore('Copy position')
   await editor.pick('Crate')
-  await page.getByRole('button', { name: 'Paste', exact: true }).click()
+  await editor.doMore('Paste position')
   expect(await editor.named('Crate')).toMatchObject({ translation: [5, 0, 2], rotation: (await editor.named('Basket')).rotation })
   // A size in metres is what the thing measures afterwards.
   await page.getByRole('button', { name: 'Size ×' }).click()

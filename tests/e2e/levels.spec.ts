@@ -1,13 +1,12 @@
-import { AxeBuilder } from '@axe-core/playwright'
 import { expect, test } from './support'
 
 test('levels are made, renamed, duplicated, deleted and brought back from the list', async ({ page, server, editor }) => {
   await page.goto(server.url)
   await page.getByRole('button', { name: 'New level' }).click()
-  await page.getByLabel('Name').fill('<b>Bold</b>')
+  await page.getByLabel('Name', { exact: true }).fill('<b>Bold</b>')
   await page.getByRole('button', { name: 'Start level' }).click()
   await expect(page.getByText('must be plain text without < or >')).toBeVisible()
-  await page.getByLabel('Name').fill('Mill Lane')
+  await page.getByLabel('Name', { exact: true }).fill('Mill Lane')
   await page.getByRole('button', { name: 'Start level' }).click()
   await editor.ready()
   await expect(page.getByText('Drag a part from the kit onto the ground to begin.')).toBeVisible()
@@ -18,7 +17,7 @@ test('levels are made, renamed, duplicated, deleted and brought back from the li
     await page.locator('.v-list-item', { hasText: action }).click()
   }
   await more('Mill Lane', 'Rename')
-  await page.getByLabel('Name').fill('Mill Lane 2')
+  await page.getByLabel('Name', { exact: true }).fill('Mill Lane 2')
   await page.getByRole('button', { name: 'Rename' }).click()
   await more('Mill Lane 2', 'Duplicate')
   await expect(page.getByRole('link', { name: 'Open Mill Lane 2, copy' })).toBeVisible()
@@ -32,15 +31,3 @@ test('a level that is not there says so', async ({ page, server }) => {
   await page.goto(`${server.url}/levels/00000000-0000-7000-8000-000000000000`)
   await expect(page.getByRole('heading', { name: 'There is no such level' })).toBeVisible()
 })
-
-for (const board of ['day', 'night'] as const) {
-  test(`both screens are accessible on the ${board} board`, async ({ page, server, editor }) => {
-    await page.addInitScript(name => localStorage.setItem('handy-grid.settings', JSON.stringify({ board: name })), board)
-    await page.goto(server.url)
-    await expect(page.getByRole('link', { name: 'Open Lantern Quay', exact: true })).toBeVisible()
-    expect((await new AxeBuilder({ page }).analyze()).violations.map(violation => `${violation.id}: ${violation.nodes.map(node => node.html).join(' ').slice(0, 300)}`)).toEqual([])
-    await editor.open()
-    await page.locator('[role=treeitem]', { hasText: 'Goods' }).click()
-    expect((await new AxeBuilder({ page }).analyze()).violations.map(violation => `${violation.id}: ${violation.nodes.map(node => node.html).join(' ').slice(0, 300)}`)).toEqual([])
-  })
-}

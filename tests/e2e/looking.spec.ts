@@ -1,5 +1,5 @@
 import { Vector3 } from 'three'
-import type { Vec3 } from '../../core/level/schema'
+import type { Vec3 } from '../../core/math/vectors'
 import { expect, test } from './support'
 
 test('a lantern is put exactly on a crate in four panes, and a pane is filled and left again by one key', async ({ page, editor }) => {
@@ -43,7 +43,7 @@ test('a lantern is put exactly on a crate in four panes, and a pane is filled an
   await page.keyboard.down('Alt')
   // Beside the handles, where Alt would leave an instance instead.
   const handles = await editor.at(placed.translation, 1)
-  const middle = { x: handles.x + 150, y: handles.y + 50 }
+  const middle = { x: handles.x - 100, y: handles.y + 90 }
   await editor.pressAndMove(middle, { x: middle.x + 40, y: middle.y + 30 })
   await page.mouse.up()
   await page.keyboard.up('Alt')
@@ -118,7 +118,7 @@ test('the view orbits around what is picked, zooms to what is under the pointer,
   await editor.drawn()
   expect(await distance()).toBeLessThan(far * 0.35)
   const now = await editor.at(target)
-  expect(Math.hypot(now.x - point.x, now.y - point.y)).toBeLessThan(25)
+  expect(Math.hypot(now.x - point.x, now.y - point.y)).toBeLessThan(35)
 
   await page.getByLabel('Go to X').fill('12')
   await page.keyboard.press('Enter')
@@ -131,10 +131,11 @@ test('the view orbits around what is picked, zooms to what is under the pointer,
 test('field of view, looks, the compass rose and the clear view', async ({ page, editor }) => {
   await editor.open()
   await page.getByRole('button', { name: 'View', exact: true }).click()
-  await page.getByLabel('Field of view').fill('110')
+  const fieldOfView = page.getByRole('slider', { name: 'Field of view' })
+  await fieldOfView.press('End')
   await expect(page.getByTestId('field-of-view')).toHaveText('110°')
   expect((await editor.view()).fieldOfView).toBe(110)
-  await page.getByLabel('Field of view').fill('40')
+  await fieldOfView.press('Home')
   for (const look of ['Evenly lit', 'Wireframe', 'See-through', 'Lit']) {
     await page.getByRole('button', { name: look, exact: true }).click()
     await editor.drawn()

@@ -9,7 +9,7 @@ import { chromium } from '@playwright/test'
 import { and, eq } from 'drizzle-orm'
 import { v7 } from 'uuid'
 import { levelSummarySchema } from '../../core/api/schema'
-import { FIRST_RULES } from '../../core/arrange/rule'
+import { RULES } from '../../core/arrange/rules'
 import { levels, meshes, parts, placements } from '../../server/db/schema'
 import { makeServer } from '../server'
 import { Editor, expect, nudge, test } from './support'
@@ -104,7 +104,7 @@ test('a change that the server fails on is set apart; all else goes on, and it c
 test('a level whose rule makes no sense opens, shows its sources and says where it is wrong', async ({ page, server, editor }) => {
   await editor.openWith([{ name: 'Racks' }, { name: 'Tea stall' }])
   const [racks, stall] = [await editor.named('Racks'), await editor.named('Tea stall')]
-  const rule = { ...FIRST_RULES.grid, rise: { by: 'expression' as const, text: 'row > 1 ? 0.3(row-1) : 0' } }
+  const rule = { ...RULES.grid.first, rise: { by: 'expression' as const, text: 'row > 1 ? 0.3(row-1) : 0' } }
   // As it was saved before such expressions were refused.
   await server.db.update(placements).set({ kind: 'arrangement', own: { rule } }).where(and(eq(placements.levelId, editor.levelId), eq(placements.id, racks.id)))
   await server.db.update(placements).set({ parentId: racks.id }).where(and(eq(placements.levelId, editor.levelId), eq(placements.id, stall.id)))
@@ -133,7 +133,7 @@ test('what is moved while a shape is being baked stays where it was moved', asyn
   })
   await editor.pick('Crate 1')
   const sent = page.waitForRequest('**/api/parts?*')
-  await page.getByRole('button', { name: 'Bake …' }).click()
+  await editor.doMore('Bake …')
   await page.getByRole('button', { name: 'Bake', exact: true }).click()
   await sent
   // The server takes its time; meanwhile the crate goes elsewhere and is sized once more.

@@ -1,5 +1,5 @@
 import { validateBytes } from 'gltf-validator'
-import { FIRST_RULES } from '../../core/arrange/rule'
+import { RULES } from '../../core/arrange/rules'
 import type { Operation } from '../../core/level/schema'
 import { createPlacement } from '../../core/level/create'
 import { expect, test } from './support'
@@ -12,16 +12,16 @@ test('a fence round a yard has whole railings between posts at its corners, and 
   await editor.setGrid('0.5 m')
   await editor.pick('Railing', 'Post')
   await editor.openRepeat('Path')
-  await page.getByLabel('By', { exact: true }).selectOption('end to end')
+  await editor.choose('By', 'end to end')
   await page.getByLabel('Smooth').uncheck()
   await page.getByLabel('A part at each corner').check()
-  await expect(page.getByLabel('Corner source')).toHaveValue('1')
+  await expect(page.getByLabel('Corner source')).toHaveValue('Post')
   await page.getByRole('button', { name: 'Draw the path …' }).click()
   await editor.clickAt([-4, 0, -2], [4, 0, -2], [4, 0, 4], [-4, 0, 4], [-4, 0, -2])
   await editor.saved()
   const { id, own } = await editor.named('Path 1')
   expect(own).toMatchObject({
-    rule: { rule: 'path', closed: true, smooth: false, points: [[0, 0, 0], [8, 0, 0], [8, 0, 6], [0, 0, 6]], corners: { room: 0, ends: false } },
+    rule: { type: 'path', closed: true, smooth: false, points: [[0, 0, 0], [8, 0, 0], [8, 0, 6], [0, 0, 6]], corners: { room: 0, ends: false } },
     sources: { by: 'ends', first: 0, middle: 0, last: 0, corner: 1 },
   })
   expect((await editor.row(id))!.own).toEqual(own)
@@ -55,7 +55,7 @@ test('a lamp among the copies is repeated with its light; a click on its mark pi
     return { do: 'put', id, fields }
   }
   await editor.openWith([{ name: 'Foot', part: 'Crate', parentId: lamp }], [
-    put({ id: line, name: 'Lamps', kind: 'arrangement', own: { rule: { ...FIRST_RULES.line, count: 3, along: [3, 0, 0] } } }),
+    put({ id: line, name: 'Lamps', kind: 'arrangement', own: { rule: { ...RULES.line.first, count: 3, along: [3, 0, 0] } } }),
     put({ id: lamp, name: 'Lamp', kind: 'group', parentId: line }),
     put({ id: '00000000-0000-7000-8000-0000000000ac', name: 'Glow', kind: 'light', parentId: lamp, translation: [0, 2, 0], own: { light: 'point', color: '#ffd77a', intensity: 12, range: 6 } }),
   ])
@@ -101,7 +101,7 @@ test('a kerb bent along a curve is released as pieces with their own bent meshes
   await editor.setGrid('0.5 m')
   await editor.pick('Kerb')
   await editor.openRepeat('Path')
-  await page.getByLabel('By', { exact: true }).selectOption('end to end')
+  await editor.choose('By', 'end to end')
   await page.getByLabel('Bend them along the path').check()
   await page.getByRole('button', { name: 'Draw the path …' }).click()
   await editor.clickAt([-4, 0, 1], [0, 0, -2], [4, 0, 1])

@@ -14,7 +14,7 @@ test('the steps to the water become a spiral by one number; the rule is kept, no
   }
   // A tread and a riser a step, 15 of them (common practice).
   for (const [name, text] of [['Count', '15'], ['Spacing X', '0'], ['Spacing Y', '17cm'], ['Spacing Z', '-28cm']] as const) await type(name, text)
-  await field('Steps along').selectOption('those of the copy before')
+  await editor.choose('Steps along', 'those of the copy before')
   await page.getByRole('button', { name: 'Keep live' }).click()
   await expect(page.getByTestId('live-count')).toHaveText('15 live')
   await expect(page.locator('[role=treeitem]').filter({ hasText: 'Line 1' })).toContainText('15 live')
@@ -23,7 +23,7 @@ test('the steps to the water become a spiral by one number; the rule is kept, no
   const rows = await editor.rows()
   expect(rows).toHaveLength(2)
   const line = rows.find(({ kind }) => kind === 'arrangement')!
-  expect(line.own).toMatchObject({ rule: { rule: 'line', count: 15, along: [0, 0.17, -0.28], turn: [0, 10, 0], axes: 'local' } })
+  expect(line.own).toMatchObject({ rule: { type: 'line', count: 15, along: [0, 0.17, -0.28], turn: [0, 10, 0], axes: 'local' } })
   expect(rows.find(({ kind }) => kind === 'part')!.parentId).toBe(line.id)
 
   // A click on any copy picks the whole; it is moved by its handle like anything else.
@@ -100,5 +100,5 @@ test('a fan keeps its rise when its rows go from 4 to 7; a ring and a grid follo
   await page.getByRole('button', { name: 'Grid', exact: true }).click()
   await expect(page.getByTestId('live-count')).toHaveText('12 live')
   await editor.saved()
-  expect((await editor.row(id))!.own).toMatchObject({ rule: { rule: 'grid', counts: [4, 1, 3] } })
+  expect((await editor.row(id))!.own).toMatchObject({ rule: { type: 'grid', counts: [4, 1, 3] } })
 })

@@ -8,7 +8,8 @@ test('while the server is away changes queue, survive a reload and go out when i
   await nudge(page, 'Lanterns', 'Position Y', '0.2')
   await nudge(page, 'Square', 'Position Y', '0.3')
   await expect(editor.saveState()).toHaveText('The server is away · 2 changes kept on this device')
-  await page.reload().catch(() => {})
+  // Not a reload: the browser would try the failed page again by itself, just when the server is back.
+  await page.goto('about:blank')
   await server.start()
   await page.goto(`${server.url}/levels/${editor.levelId}`)
   await editor.ready()
@@ -61,7 +62,7 @@ test('what cannot be is said in the field, and nothing changes', async ({ page, 
   const before = await editor.placements()
   for (const [field, text, message] of [
     ['Size X', '0', 'A size of 0 would flatten the shape'],
-    ['Position X', '3 parsec', '"parsec" is not understood here'],
+    ['Position X', '3 parsec', '“parsec” is not understood here'],
     ['Position X', '1 +', 'That sum is not complete'],
     ['Position X', '1/0', 'not a finite number'],
   ] as const) {

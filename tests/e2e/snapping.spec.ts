@@ -1,7 +1,7 @@
 import { Matrix4, Quaternion, Ray, Vector3 } from 'three'
 import { v7 } from 'uuid'
-import { Solid } from '../../core/geometry/solid'
-import type { Vec3 } from '../../core/level/schema'
+import { Solid } from '../../core/mesh/solid'
+import type { Vec3 } from '../../core/math/vectors'
 import { lanternQuayKit } from '../../demo/kit'
 import { expect, test } from './support'
 
@@ -14,7 +14,7 @@ test('a running wall of 24 pieces in three courses is built by dragging alone, e
   const block = v7()
   // Strewn about in front of where the wall will stand, each a little off its place in depth.
   const pieces = Array.from({ length: 24 }, (_, i) => ({ name: `Piece ${i + 1}`, block, translation: [i % 8 * 1.37 - 0.21, 2.6 + Math.floor(i / 8) * 0.9, 0] as Vec3 }))
-  await editor.openWith(pieces, [{ do: 'put-block', id: block, fields: { shape: { shape: 'box', width: 1, height: 0.5, depth: 0.3 }, color: '#b07850' } }])
+  await editor.openWith(pieces, [{ do: 'put-block', id: block, fields: { shape: { type: 'box', width: 1, height: 0.5, depth: 0.3 }, color: '#b07850' } }])
   await page.keyboard.press('8')
   await page.keyboard.press('a')
   await page.keyboard.press('Shift+l')

@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises'
 import { validateBytes } from 'gltf-validator'
 import type { Object3D } from 'three'
 import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js'
-import { LevelDocument } from '../../core/level/document'
+import { Level } from '../../core/level/level'
 import { expect, test } from './support'
 
 const byId = <T extends { id: string }>(list: T[]) => [...list].sort((a, b) => a.id < b.id ? -1 : 1)
@@ -125,7 +125,7 @@ test('from the kit to the stage to the database, and out as glTF', async ({ page
     expect([issues.numErrors, issues.numWarnings]).toEqual([0, 0])
     const { scene } = await new GLTFLoader().parseAsync(bytes.buffer, '')
     scene.updateMatrixWorld(true)
-    const level = new LevelDocument(await editor.placements())
+    const level = new Level(await editor.placements())
     // What is repeated is there once for each copy.
     const alone = new Set([...level.placements()].map(({ id }) => id).filter(id => level.arrangementAbove(id) === null))
     const nodes: Object3D[] = []

@@ -2,12 +2,13 @@ import type { Page } from '@playwright/test'
 import { test as base, expect } from '@playwright/test'
 import { and, asc, eq } from 'drizzle-orm'
 import { v7 } from 'uuid'
-import type { Handle } from '../../core/handles/handle'
-import type { Constraint } from '../../core/handles/lock'
+import type { Handle } from '../../core/edit/handles/handle'
+import type { Constraint } from '../../core/edit/handles/lock'
 import { levelSummarySchema } from '../../core/api/schema'
 import { createPlacement } from '../../core/level/create'
-import type { Operation, Placement, Vec3 } from '../../core/level/schema'
-import type { ScreenPoint } from '../../core/geometry/screen'
+import type { Operation, Placement } from '../../core/level/schema'
+import type { Vec3 } from '../../core/math/vectors'
+import type { ScreenPoint } from '../../core/math/screen'
 import type {} from '../../app/automation'
 import { changes, levels, placements } from '../../server/db/schema'
 import { rowToPlacement } from '../../server/db/rows'
@@ -55,6 +56,18 @@ export class Editor {
       await this.page.locator('[role=treeitem]').filter({ has: this.page.getByText(name, { exact: true }) }).click({ modifiers: i > 0 ? ['Control'] : [] })
     }
     await this.drawn()
+  }
+
+  /** Chooses from a list that opens. */
+  async choose(label: string, option: string): Promise<void> {
+    await this.page.locator('.choice').filter({ has: this.page.getByRole('combobox', { name: label, exact: true }) }).click()
+    await this.page.getByRole('option', { name: option, exact: true }).click()
+  }
+
+  /** Does something of the ledger's menu for what is picked. */
+  async doMore(name: string): Promise<void> {
+    await this.page.getByRole('button', { name: 'More for what is picked' }).click()
+    await this.page.locator('.v-list-item', { hasText: name }).click()
   }
 
   async setGrid(step: string): Promise<void> {

@@ -1,18 +1,21 @@
 import fc from 'fast-check'
 import { Matrix4, Quaternion, Vector3 } from 'three'
 import { describe, expect, it } from 'vitest'
-import { copiesOf, evaluate, geometricWay } from '../../core/arrange/evaluate'
-import { CopyPlaces, countOf, fanRowCount, MOST_COPIES } from '../../core/arrange/count'
-import type { FanRule, Rule } from '../../core/arrange/rule'
-import { FIRST_RULES, ruleSchema } from '../../core/arrange/rule'
+import { geometricWay } from '../../core/arrange/growth'
+import { keysOf } from '../../core/arrange/rules'
+import { ruleMatrices, countOf, ruleSchema } from '../../core/arrange/rules'
+import { MOST_COPIES } from '../../core/arrange/numbers'
+import type { FanRule } from '../../core/arrange/rules/fan'
+import type { Rule } from '../../core/arrange/rules'
+import { RULES } from '../../core/arrange/rules'
 
 const matricesOf = (rule: Rule) => {
-  const out = copiesOf(rule)
+  const out = ruleMatrices(rule)
   return Array.from({ length: out.length / 16 }, (_, i) => new Matrix4().fromArray(out, i * 16))
 }
-const keyOf = (rule: Rule, index: number) => new CopyPlaces(rule).keyAt(index)
+const keyOf = (rule: Rule, index: number) => keysOf(rule).keyAt(index)
 const placesOf = (rule: Rule) => matricesOf(rule).map(matrix => new Vector3().setFromMatrixPosition(matrix))
-const { line, grid, ring, fan } = FIRST_RULES
+const [line, grid, ring, fan] = [RULES.line.first, RULES.grid.first, RULES.ring.first, RULES.fan.first]
 
 describe('a line', () => {
   it('of 20 copies 24 in apart ends 456 in from the first (common practice; an inch is 25.4 mm, NIST SP 811)', () => {
@@ -151,7 +154,7 @@ describe('a fan', () => {
   it('fills wider rows at the first one\'s spacing along the arc', () => {
     const rule: FanRule = { ...fan, counts: 'spacing', first: 9, radius: 5, depth: 1.25, rows: 5 }
     // Eight gaps at 5 m are ten at 6.25 m and sixteen at 10 m.
-    expect([0, 1, 2, 3, 4].map(row => fanRowCount(rule, row))).toEqual([9, 11, 13, 15, 17])
+    expect([0, 1, 2, 3, 4].map(row => Array.from({ length: keysOf(rule).count }, (_, i) => keysOf(rule).at(i)[0]).filter(of => of === row).length)).toEqual([9, 11, 13, 15, 17])
     expect(countOf(rule)).toBe(9 + 11 + 13 + 15 + 17)
   })
 
@@ -170,19 +173,19 @@ describe('a fan', () => {
 })
 
 describe('every rule', () => {
-  const rules = Object.values(FIRST_RULES).filter(rule => rule.rule !== 'mirror')
+  const rules = Object.values(RULES).map(({ first }) => first).filter(rule => rule.type !== 'mirror')
 
   it.each(rules)('$rule writes as many copies as it says, each with a key of its own that stays when counts grow', (rule) => {
     expect(ruleSchema.parse(rule)).toEqual(rule)
     const count = countOf(rule)
-    expect(evaluate(rule, new Float64Array(count * 16))).toBe(count)
+    expect(ruleMatrices(rule)).toHaveLength(count * 16)
     const keys = Array.from({ length: count }, (_, i) => keyOf(rule, i))
     expect(new Set(keys).size).toBe(count)
-    const grown = rule.rule === 'grid' ? { ...rule, counts: [6, 2, 5] as [number, number, number] } : rule.rule === 'fan' ? { ...rule, rows: 7 } : { ...rule, count: rule.count + 3 }
+    const grown = rule.type === 'grid' ? { ...rule, counts: [6, 2, 5] as [number, number, number] } : rule.type === 'fan' ? { ...rule, rows: 7 } : { ...rule, count: rule.count + 3 }
     const more = new Map(matricesOf(grown).map((matrix, i) => [keyOf(grown, i), matrix.elements.slice(12, 15)]))
     for (const key of keys) expect(more.has(key)).toBe(true)
     // Lines, grids and fans leave what was there where it was; rings and paths spread it anew.
-    if (rule.rule !== 'ring' && rule.rule !== 'path') matricesOf(rule).forEach((matrix, i) => expect(more.get(keys[i]!)!).toEqual(matrix.elements.slice(12, 15)))
+    if (rule.type !== 'ring' && rule.type !== 'path') matricesOf(rule).forEach((matrix, i) => expect(more.get(keys[i]!)!).toEqual(matrix.elements.slice(12, 15)))
   })
 
   it('makes at most a million copies, and says how many it would', () => {

@@ -1,13 +1,13 @@
 import fc from 'fast-check'
 import { Vector3 } from 'three'
 import { describe, expect, it } from 'vitest'
-import type { Mesh } from '../../core/geometry/mesh'
-import { meshBounds } from '../../core/geometry/mesh'
-import type { BlockShape } from '../../core/kit/block'
-import { BLOCK_KINDS, blockShapeSchema, blockSize, drawnBlock, FIRST_BLOCKS } from '../../core/kit/block'
-import { blockKey, meshOfBlockKey } from '../../core/kit/block-key'
-import { blockMesh } from '../../core/kit/block-mesh'
-import { flightOf, stairWarnings } from '../../core/kit/stairs'
+import type { Mesh } from '../../core/mesh/mesh'
+import { meshBounds } from '../../core/mesh/mesh'
+import type { BlockShape } from '../../core/mesh/block'
+import { BLOCK_KINDS, blockShapeSchema, blockSize, drawnBlock, FIRST_BLOCKS } from '../../core/mesh/block'
+import { blockKey, meshOfBlockKey } from '../../core/mesh/block-key'
+import { blockMesh } from '../../core/mesh/block-mesh'
+import { riserAndTread, stairWarnings } from '../../core/mesh/stairs'
 import { meshVolume, TEST_MATERIAL, testId } from '../support'
 
 // Volumes and areas by the formulas of solid geometry, with the regular n-gon of circumradius r in place of the circle:
@@ -58,19 +58,19 @@ function wrongNormals(mesh: Mesh): number {
 const length = fc.double({ min: 0.05, max: 20, noNaN: true })
 const sides = fc.integer({ min: 3, max: 64 })
 const anyBlock: fc.Arbitrary<BlockShape> = fc.oneof(
-  fc.record({ shape: fc.constant('box' as const), width: length, height: length, depth: length }),
-  fc.record({ shape: fc.constant('slab' as const), width: length, depth: length, thickness: length }),
-  fc.record({ shape: fc.constant('cylinder' as const), radius: length, height: length, sides }),
-  fc.record({ shape: fc.constant('cone' as const), radius: length, top: fc.oneof(fc.constant(0), length), height: length, sides }),
-  fc.record({ shape: fc.constant('ball' as const), radius: length, sides }),
-  fc.record({ shape: fc.constant('ring' as const), radius: length, share: fc.double({ min: 0.05, max: 1.9, noNaN: true }), sides }).map(({ share, ...ring }) => ({ ...ring, thickness: ring.radius * share })),
-  fc.record({ shape: fc.constant('wedge' as const), width: length, height: length, depth: length }),
-  fc.record({ shape: fc.constant('steps' as const), width: length, height: length, depth: length, count: fc.integer({ min: 1, max: 40 }) }),
-  fc.record({ shape: fc.constant('tube' as const), radius: length, share: fc.double({ min: 0.05, max: 0.95, noNaN: true }), height: length, sides }).map(({ share, ...tube }) => ({ ...tube, wall: tube.radius * share })),
+  fc.record({ type: fc.constant('box' as const), width: length, height: length, depth: length }),
+  fc.record({ type: fc.constant('slab' as const), width: length, depth: length, thickness: length }),
+  fc.record({ type: fc.constant('cylinder' as const), radius: length, height: length, sides }),
+  fc.record({ type: fc.constant('cone' as const), radius: length, top: fc.oneof(fc.constant(0), length), height: length, sides }),
+  fc.record({ type: fc.constant('ball' as const), radius: length, sides }),
+  fc.record({ type: fc.constant('ring' as const), radius: length, share: fc.double({ min: 0.05, max: 1.9, noNaN: true }), sides }).map(({ share, ...ring }) => ({ ...ring, thickness: ring.radius * share })),
+  fc.record({ type: fc.constant('wedge' as const), width: length, height: length, depth: length }),
+  fc.record({ type: fc.constant('steps' as const), width: length, height: length, depth: length, count: fc.integer({ min: 1, max: 40 }) }),
+  fc.record({ type: fc.constant('tube' as const), radius: length, share: fc.double({ min: 0.05, max: 0.95, noNaN: true }), height: length, sides }).map(({ share, ...tube }) => ({ ...tube, wall: tube.radius * share })),
 )
 
 function volumeAndArea(block: BlockShape): { volume: number, area: number } | null {
-  switch (block.shape) {
+  switch (block.type) {
     case 'box': {
       const { width: w, height: h, depth: d } = block
       return { volume: w * h * d, area: 2 * (w * h + h * d + d * w) }
@@ -118,8 +118,8 @@ describe('the mesh of a block', () => {
       const size = box.getSize(new Vector3()).toArray()
       // A polygon need not reach its circle along both axes.
       blockSize(block).forEach((value, axis) => expect(size[axis]! / value).toBeLessThan(1 + 1e-5))
-      expect(box.max.y - (block.shape === 'slab' ? 0 : blockSize(block)[1])).toBeLessThan(1e-5 * Math.max(1, blockSize(block)[1]))
-      expect(Math.abs(block.shape === 'slab' ? box.max.y : box.min.y)).toBeLessThan(0.2 * blockSize(block)[1] + 1e-9)
+      expect(box.max.y - (block.type === 'slab' ? 0 : blockSize(block)[1])).toBeLessThan(1e-5 * Math.max(1, blockSize(block)[1]))
+      expect(Math.abs(block.type === 'slab' ? box.max.y : box.min.y)).toBeLessThan(0.2 * blockSize(block)[1] + 1e-9)
     }))
   })
 
@@ -133,10 +133,10 @@ describe('the mesh of a block', () => {
   })
 
   it('of many sides comes near the round bodies: ball 4/3·π·r³ and 4·π·r², ring 2·π²·R·r² and 4·π²·R·r (Pappus)', () => {
-    const ball = blockMesh({ shape: 'ball', radius: 1.5, sides: 128 }, TEST_MATERIAL)
+    const ball = blockMesh({ type: 'ball', radius: 1.5, sides: 128 }, TEST_MATERIAL)
     expect(meshVolume(ball) / (4 / 3 * Math.PI * 1.5 ** 3)).toBeCloseTo(1, 2)
     expect(meshArea(ball) / (4 * Math.PI * 1.5 ** 2)).toBeCloseTo(1, 2)
-    const ring = blockMesh({ shape: 'ring', radius: 2, thickness: 1, sides: 128 }, TEST_MATERIAL)
+    const ring = blockMesh({ type: 'ring', radius: 2, thickness: 1, sides: 128 }, TEST_MATERIAL)
     expect(meshVolume(ring) / (2 * Math.PI ** 2 * 2 * 0.5 ** 2)).toBeCloseTo(1, 2)
     expect(meshArea(ring) / (4 * Math.PI ** 2 * 2 * 0.5)).toBeCloseTo(1, 2)
   })
@@ -197,6 +197,6 @@ describe('steps', () => {
   })
 
   it('as they come can be walked', () => {
-    expect(stairWarnings(flightOf(FIRST_BLOCKS.steps))).toEqual([])
+    expect(stairWarnings(riserAndTread(FIRST_BLOCKS.steps))).toEqual([])
   })
 })

@@ -4,9 +4,9 @@ import type { Matrix4 } from 'three'
 import { OrthographicCamera, PerspectiveCamera, Vector3, Vector4 } from 'three'
 import { TeapotGeometry } from 'three/examples/jsm/geometries/TeapotGeometry.js'
 import { describe, expect, it } from 'vitest'
-import { LevelIndex } from '../../core/geometry/level-index'
-import { Solid } from '../../core/geometry/solid'
-import { LevelDocument } from '../../core/level/document'
+import { LevelIndex } from '../../core/scene/level-index'
+import { Solid } from '../../core/mesh/solid'
+import { LevelView } from '../../core/scene/level-view'
 import { anyQuat, anyVec3, testId, testPlacement } from '../support'
 
 const material = { name: 'Stone', baseColor: [1, 1, 1], roughness: 1, metallic: 0, emissive: [0, 0, 0] } as const
@@ -37,11 +37,11 @@ function overlap2d(triangle: [number, number][], { x0, y0, x1, y1 }: Rect): bool
 }
 
 /** Every triangle of every placement, projected and looked at one by one; null if a corner is not before the near plane. */
-function bruteForce(document: LevelDocument, solids: Map<string, Solid>, projection: Matrix4, frame: Rect) {
+function bruteForce(level: LevelView, solids: Map<string, Solid>, projection: Matrix4, frame: Rect) {
   const [touch, inside]: [string[], string[]] = [[], []]
-  for (const { id } of document.placements()) {
+  for (const { id } of level.placements()) {
     const { positions, indices } = solids.get(id)!.mesh.primitives[0]!
-    const matrix = projection.clone().multiply(document.worldMatrix(id))
+    const matrix = projection.clone().multiply(level.worldMatrix(id))
     const points: [number, number][] = []
     for (let i = 0; i < positions.length; i += 3) {
       const clip = new Vector4(positions[i], positions[i + 1], positions[i + 2], 1).applyMatrix4(matrix)
@@ -73,16 +73,16 @@ describe('picking with a frame', () => {
       let [touched, held] = [0, 0]
       fc.assert(fc.property(fc.array(anyPlace, { minLength: 1, maxLength: 8 }), anyFrame, (places, frame) => {
         const solids = new Map(places.map(({ shape }, i) => [testId(i + 1), shapes[shape]!]))
-        const document = new LevelDocument(places.map(({ translation, rotation, mirrored }, i) =>
+        const level = new LevelView(places.map(({ translation, rotation, mirrored }, i) =>
           testPlacement(i + 1, { kind: 'part', partId: testId(i + 1), translation, rotation, scale: [mirrored ? -1 : 1, 1, 1] })))
         const camera = orthographic ? new OrthographicCamera(-60, 60, 40, -40, 0.1, 400) : new PerspectiveCamera(50, 1.5, 0.1, 400)
         camera.position.set(60, 70, 110)
         camera.lookAt(new Vector3())
         camera.updateMatrixWorld()
         const projection = camera.projectionMatrix.clone().multiply(camera.matrixWorldInverse)
-        const expected = bruteForce(document, solids, projection, frame)
+        const expected = bruteForce(level, solids, projection, frame)
         fc.pre(expected !== null)
-        const index = new LevelIndex(document, shape => solids.get(shape))
+        const index = new LevelIndex(level, shape => solids.get(shape))
         expect(index.pickInFrame(projection, frame, 'touch').sort()).toEqual(expected!.touch)
         expect(index.pickInFrame(projection, frame, 'inside').sort()).toEqual(expected!.inside)
         touched += expected!.touch.length
@@ -95,8 +95,8 @@ describe('picking with a frame', () => {
 
   it('does not take a long diagonal thing whose box merely overlaps the frame', () => {
     const rail = solidOf([0, 0, 0, 0.1, 0, 0, 10, 10, 0, 9.9, 10, 0], [0, 1, 2, 0, 2, 3])
-    const document = new LevelDocument([testPlacement(1, { kind: 'part', partId: testId(99) })])
-    const index = new LevelIndex(document, () => rail)
+    const level = new LevelView([testPlacement(1, { kind: 'part', partId: testId(99) })])
+    const index = new LevelIndex(level, () => rail)
     const camera = new OrthographicCamera(-1, 11, 11, -1, 0.1, 100)
     camera.position.z = 10
     camera.updateMatrixWorld()

@@ -4,11 +4,10 @@ import { Matrix4, Vector3 } from 'three'
 import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { expand } from '../../core/arrange/expand'
-import type { Rule } from '../../core/arrange/rule'
-import { FIRST_RULES } from '../../core/arrange/rule'
+import type { Rule } from '../../core/arrange/rules'
+import { RULES } from '../../core/arrange/rules'
 import { readPartGlb, writePartGlb } from '../../core/formats/part-glb'
-import { LevelDocument } from '../../core/level/document'
+import { LevelView } from '../../core/scene/level-view'
 import type { Placement } from '../../core/level/schema'
 import { lanternQuayKit } from '../../demo/kit'
 import { lanternQuay } from '../../demo/lantern-quay'
@@ -49,7 +48,7 @@ describe('a part as GLB', () => {
 describe('a level as GLB', () => {
   it('passes the validator and stands in three as it stands here', async () => {
     const { placements, blocks } = lanternQuay()
-    const level = new LevelDocument(placements, [], [], blocks)
+    const level = new LevelView(placements, [], [], blocks)
     const glb = await levelGlb('Lantern Quay', level, parts)
     expect(await issuesOf(glb)).toEqual(clean)
     const scene = await load(glb)
@@ -69,7 +68,7 @@ describe('a level as GLB', () => {
 
   it('stores every mesh once and shares it, whatever the number of nodes', async () => {
     const crate = kit.find(part => part.name === 'Crate')!
-    const many = (count: number) => new LevelDocument(Array.from({ length: count }, (_, i) => testPlacement(i + 1, { kind: 'part', partId: crate.id, translation: [i, 0, 0] })))
+    const many = (count: number) => new LevelView(Array.from({ length: count }, (_, i) => testPlacement(i + 1, { kind: 'part', partId: crate.id, translation: [i, 0, 0] })))
     const one = await levelGlb('One', many(1), parts)
     const glb = await levelGlb('Many', many(200), parts)
     const scene = await load(glb)
@@ -85,7 +84,7 @@ describe('a level as GLB', () => {
   it('holds with pivots, uneven and mirrored sizes down any tree', async () => {
     const crate = kit.find(part => part.name === 'Crate')!
     await fc.assert(fc.asyncProperty(anyTree(6), async (tree) => {
-      const level = new LevelDocument(tree.map((placement, i) => i % 2 ? { ...placement, kind: 'part' as const, partId: crate.id } : placement))
+      const level = new LevelView(tree.map((placement, i) => i % 2 ? { ...placement, kind: 'part' as const, partId: crate.id } : placement))
       const glb = await levelGlb('Any', level, parts)
       expect(await issuesOf(glb)).toEqual(clean)
       const scene = await load(glb)
@@ -101,7 +100,7 @@ describe('a level as GLB', () => {
   describe('with arrangements', () => {
     const crate = kit.find(part => part.name === 'Crate')!
     const A = testId(1)
-    const arranged = (rule: Rule, source: Partial<Placement> = {}) => new LevelDocument([
+    const arranged = (rule: Rule, source: Partial<Placement> = {}) => new LevelView([
       testPlacement(1, { kind: 'arrangement', own: { rule }, translation: [3, 1, -2], rotation: [0, 0.6, 0, 0.8] }),
       testPlacement(2, { kind: 'part', partId: crate.id, parentId: A, ...source }),
     ])
@@ -114,8 +113,8 @@ describe('a level as GLB', () => {
     }
 
     it('has each copy where the stage has it, as a node or as an instance', async () => {
-      const level = arranged({ ...FIRST_RULES.fan, counts: 'spacing' }, { translation: [0.2, 0, 0.1], rotation: [0, 0.28, 0, 0.96], scale: [1, 2, 1] })
-      const live = expand(level, A)[0]!.matrices
+      const level = arranged({ ...RULES.fan.first, counts: 'spacing' }, { translation: [0.2, 0, 0.1], rotation: [0, 0.28, 0, 0.96], scale: [1, 2, 1] })
+      const live = level.shapes(A)[0]!.matrices
       const expected = Array.from({ length: live.length / 16 }, (_, i) => new Matrix4().fromArray(live, i * 16).premultiply(level.worldMatrix(A)))
       for (const instanced of [false, true]) {
         const glb = await levelGlb('Fan', level, parts, instanced)
@@ -136,14 +135,14 @@ describe('a level as GLB', () => {
     })
 
     it('takes at most a fifth more than forty bytes for each of 100,000 instances', async () => {
-      const one = await levelGlb('One', arranged({ ...FIRST_RULES.line, count: 1 }), parts, true)
-      const glb = await levelGlb('Many', arranged({ ...FIRST_RULES.grid, counts: [1000, 1, 100] }), parts, true)
+      const one = await levelGlb('One', arranged({ ...RULES.line.first, count: 1 }), parts, true)
+      const glb = await levelGlb('Many', arranged({ ...RULES.grid.first, counts: [1000, 1, 100] }), parts, true)
       expect(glb.length - one.length).toBeLessThan(1.2 * 40 * 100_000)
       expect(glb.length - one.length).toBeGreaterThanOrEqual(40 * 100_000)
     })
 
     it('turns a mirror image over, so that its triangles wind as the standard says', async () => {
-      const level = arranged(FIRST_RULES.mirror, { translation: [2, 0, 0] })
+      const level = arranged(RULES.mirror.first, { translation: [2, 0, 0] })
       const glb = await levelGlb('Mirror', level, parts)
       expect(await issuesOf(glb)).toEqual(clean)
       const meshes = meshesOf(await load(glb))
@@ -165,12 +164,12 @@ describe('a level as GLB', () => {
   })
 
   it('refuses a level that shows a part nobody has', async () => {
-    const level = new LevelDocument([testPlacement(1, { kind: 'part', partId: testId(77) })])
+    const level = new LevelView([testPlacement(1, { kind: 'part', partId: testId(77) })])
     await expect(levelGlb('x', level, parts)).rejects.toThrow(RangeError)
   })
 
   it('keeps names as they are, also those that are not of this alphabet', async () => {
-    const level = new LevelDocument([testPlacement(1, { name: 'Lampión №5 "тест" 灯' })])
+    const level = new LevelView([testPlacement(1, { name: 'Lampión №5 "тест" 灯' })])
     const glb = await levelGlb('x', level, parts)
     const json = new TextDecoder().decode(glb.subarray(20, 20 + new DataView(glb.buffer, glb.byteOffset).getUint32(12, true)))
     expect((JSON.parse(json) as { nodes: { name: string }[] }).nodes[0]!.name).toBe('Lampión №5 "тест" 灯')

@@ -7,12 +7,12 @@ import { WebIO } from '@gltf-transform/core'
 import { EXTMeshGPUInstancing } from '@gltf-transform/extensions'
 import { describe, expect, it } from 'vitest'
 import type { ArrangementOwn } from '../../core/arrange/arrangement'
-import { expand } from '../../core/arrange/expand'
-import { FIRST_RULES } from '../../core/arrange/rule'
+import { RULES } from '../../core/arrange/rules'
 import { HandOverError } from '../../core/formats/level-glb'
-import { LevelDocument } from '../../core/level/document'
-import type { Placement, Quat, Vec3 } from '../../core/level/schema'
-import { MeshBuilder } from '../../core/kit/mesh-builder'
+import { LevelView } from '../../core/scene/level-view'
+import type { Placement } from '../../core/level/schema'
+import type { Quat, Vec3 } from '../../core/math/vectors'
+import { MeshBuilder } from '../../core/mesh/mesh-builder'
 import { anyQuat, levelGlb, testId, testPlacement, TEST_MATERIAL } from '../support'
 import { BoxGeometry } from 'three'
 
@@ -76,29 +76,29 @@ function expectSame(found: Triangle[], expected: Triangle[]): void {
   }
 }
 
-function levelOf(own: ArrangementOwn, source: Partial<Placement>, child?: Partial<Placement>, top: Partial<Placement> = {}): LevelDocument {
-  return new LevelDocument([
+function levelOf(own: ArrangementOwn, source: Partial<Placement>, child?: Partial<Placement>, top: Partial<Placement> = {}): LevelView {
+  return new LevelView([
     testPlacement(1, { kind: 'arrangement', own, ...top }),
     testPlacement(2, { kind: 'part', partId: PART, parentId: A, ...source }),
     ...child ? [testPlacement(3, { kind: 'part', partId: PART, parentId: testId(2), ...child })] : [],
   ])
 }
 
-async function check(level: LevelDocument): Promise<void> {
-  const expected = expand(level, A).flatMap(({ matrices }) => Array.from({ length: matrices.length / 16 }, (_, i) => trianglesOf(new Matrix4().fromArray(matrices, i * 16).premultiply(level.worldMatrix(A))))).flat()
+async function check(level: LevelView): Promise<void> {
+  const expected = level.shapes(A).flatMap(({ matrices }) => Array.from({ length: matrices.length / 16 }, (_, i) => trianglesOf(new Matrix4().fromArray(matrices, i * 16).premultiply(level.worldMatrix(A))))).flat()
   for (const instanced of [false, true]) {
     const glb = await levelGlb('Level', level, parts, instanced)
     const { issues } = await validateBytes(glb)
     expect([issues.numErrors, issues.numWarnings, issues.messages.filter(({ severity }) => severity < 2)]).toEqual([0, 0, []])
     expectSame(await readTriangles(glb), expected)
     // A second reader finds as many meshes and nodes as it can make sense of at all.
-    const document = await new WebIO().registerExtensions([EXTMeshGPUInstancing]).readBinary(glb as Uint8Array<ArrayBuffer>)
-    expect(document.getRoot().listMeshes().length).toBeGreaterThan(0)
+    const read = await new WebIO().registerExtensions([EXTMeshGPUInstancing]).readBinary(glb as Uint8Array<ArrayBuffer>)
+    expect(read.getRoot().listMeshes().length).toBeGreaterThan(0)
   }
 }
 
 const turned = (degrees: number): Quat => [0, Math.sin(degrees * Math.PI / 360), 0, Math.cos(degrees * Math.PI / 360)]
-const line = { rule: { ...FIRST_RULES.line, count: 4 } }
+const line = { rule: { ...RULES.line.first, count: 4 } }
 
 describe('copies handed over', () => {
   it('that are skewed: a source turned by 30 degrees with one copy sized 2, 1, 1', () =>
@@ -114,9 +114,9 @@ describe('copies handed over', () => {
   })
 
   it('in a ring that is sized unevenly within a line', async () => {
-    const level = new LevelDocument([
+    const level = new LevelView([
       testPlacement(1, { kind: 'arrangement', own: line }),
-      testPlacement(2, { kind: 'arrangement', own: { rule: { ...FIRST_RULES.ring, count: 5 } }, parentId: A, scale: [1, 1, 2] }),
+      testPlacement(2, { kind: 'arrangement', own: { rule: { ...RULES.ring.first, count: 5 } }, parentId: A, scale: [1, 1, 2] }),
       testPlacement(3, { kind: 'part', partId: PART, parentId: testId(2) }),
     ])
     await check(level)
@@ -145,7 +145,7 @@ describe('copies handed over', () => {
   })
 
   it('of lamps, cameras and markers below sources are there both ways', async () => {
-    const level = new LevelDocument([
+    const level = new LevelView([
       testPlacement(1, { kind: 'arrangement', own: line }),
       testPlacement(2, { kind: 'part', partId: PART, parentId: A }),
       testPlacement(3, { name: 'Lamp', kind: 'light', own: { light: 'point', color: '#ffffff', intensity: 3, range: 4 }, parentId: testId(2), translation: [0, 2, 0] }),
@@ -162,7 +162,7 @@ describe('copies handed over', () => {
   })
 
   it('that would be too many nodes are refused with what to do instead', async () => {
-    const level = levelOf({ rule: { ...FIRST_RULES.grid, counts: [1000, 1, 1000] } }, {})
+    const level = levelOf({ rule: { ...RULES.grid.first, counts: [1000, 1, 1000] } }, {})
     await expect(levelGlb('Level', level, parts)).rejects.toThrow(HandOverError)
     await expect(levelGlb('Level', level, parts)).rejects.toThrow('instances')
   })

@@ -3,14 +3,15 @@ import { mat4, quat, vec3 } from 'gl-matrix'
 import { all, create } from 'mathjs'
 import { Matrix4, Quaternion, Ray, Vector3 } from 'three'
 import { describe, expect, it } from 'vitest'
-import { directionsOf } from '../../core/handles/axes'
-import { AxisDrag } from '../../core/handles/axis-drag'
-import { PlaneDrag } from '../../core/handles/plane-drag'
-import { nearestRotation, turnAbout, turnPlacements } from '../../core/handles/turn'
-import { LevelDocument } from '../../core/level/document'
-import type { Quat } from '../../core/level/schema'
-import { degreesToQuat } from '../../core/level/transform'
-import { decompose } from '../../core/level/tree'
+import { applyChange } from '../../core/level/change'
+import { directionsOf } from '../../core/edit/handles/axes'
+import { AxisDrag } from '../../core/edit/handles/axis-drag'
+import { PlaneDrag } from '../../core/edit/handles/plane-drag'
+import { nearestRotation, turnAbout, turnPlacements } from '../../core/edit/handles/turn'
+import { LevelView } from '../../core/scene/level-view'
+import type { Quat } from '../../core/math/vectors'
+import { degreesToQuat } from '../../core/math/transform'
+import { decompose } from '../../core/math/transform'
 import { anyLength, anyQuat, anyScale, anyVec3, testId, testPlacement } from '../support'
 
 // Rotations, decompositions and drags against two independent libraries: gl-matrix and mathjs.
@@ -42,12 +43,12 @@ describe('turns', () => {
 
   it('put together in the order they are done, in the world', () => {
     fc.assert(fc.property(anyQuat, anyUnit, anyLength, anyUnit, anyLength, (rotation, first, a, second, b) => {
-      const document = new LevelDocument([testPlacement(1, { rotation })])
+      const level = new LevelView([testPlacement(1, { rotation })])
       for (const turn of [turnAbout(first, a), turnAbout(second, b)]) {
-        const [operation] = turnPlacements(document, [testId(1)], turn, null)
-        document.write({ ...document.need(testId(1)), ...(operation as { fields: object }).fields })
+        const [operation] = turnPlacements(level, [testId(1)], turn, null)
+        applyChange(level, [operation!])
       }
-      const { rotation: [x, y, z, w] } = document.need(testId(1))
+      const { rotation: [x, y, z, w] } = level.need(testId(1))
       const expected = math.multiply(rodrigues(second, b), math.multiply(rodrigues(first, a), rotationOf(rotation))) as unknown as number[][]
       same(rotationOf([x, y, z, w]).flat(), expected.flat(), 1e-11)
     }))

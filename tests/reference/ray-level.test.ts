@@ -2,10 +2,11 @@ import bunny from 'bunny'
 import fc from 'fast-check'
 import { BufferAttribute, BufferGeometry, Ray, Vector3 } from 'three'
 import { describe, expect, it } from 'vitest'
-import { LevelIndex } from '../../core/geometry/level-index'
-import type { Mesh } from '../../core/geometry/mesh'
-import { Solid } from '../../core/geometry/solid'
-import { LevelDocument } from '../../core/level/document'
+import { applyChange } from '../../core/level/change'
+import { LevelIndex } from '../../core/scene/level-index'
+import type { Mesh } from '../../core/mesh/mesh'
+import { Solid } from '../../core/mesh/solid'
+import { LevelView } from '../../core/scene/level-view'
 import { anyQuat, anyScale, anyVec3, testId, testPlacement } from '../support'
 
 /** The Stanford bunny (Stanford University Computer Graphics Laboratory), as the package `bunny` carries it. */
@@ -47,11 +48,11 @@ function mollerTrumbore(origin: Vector3, direction: Vector3, a: Vector3, b: Vect
 }
 
 /** The nearest front over all triangles of all placements, each transformed to the world with the winding glTF asks for. */
-function bruteForce(document: LevelDocument, ray: Ray): { id: string, distance: number } | null {
+function bruteForce(level: LevelView, ray: Ray): { id: string, distance: number } | null {
   let best: { id: string, distance: number } | null = null
   const { positions, indices } = mesh.primitives[0]!
-  for (const { id } of document.placements()) {
-    const matrix = document.worldMatrix(id)
+  for (const { id } of level.placements()) {
+    const matrix = level.worldMatrix(id)
     // glTF 2.0, 3.7.4: a negative determinant turns the winding of the triangles round.
     const mirrored = matrix.determinant() < 0
     const corner = (i: number) => new Vector3().fromArray(positions, indices[i]! * 3).applyMatrix4(matrix)
@@ -69,15 +70,15 @@ describe('a ray against the level', () => {
     const anyPlace = fc.record({ translation: anyVec3, rotation: anyQuat, scale: anyScale })
     let hits = 0
     fc.assert(fc.property(fc.array(anyPlace, { minLength: 1, maxLength: 5 }), anyVec3, fc.nat(), fc.nat(), (places, from, which, vertex) => {
-      const document = new LevelDocument(places.map((place, i) => testPlacement(i + 1, { kind: 'part', partId: testId(99), ...place })))
-      const index = new LevelIndex(document, () => solid)
+      const level = new LevelView(places.map((place, i) => testPlacement(i + 1, { kind: 'part', partId: testId(99), ...place })))
+      const index = new LevelIndex(level, () => solid)
       // Aimed near a vertex of one of them, so that most rays hit something.
       const aim = new Vector3(...bunny.positions[vertex % bunny.positions.length]!).multiplyScalar(0.97)
-        .applyMatrix4(document.worldMatrix(testId(which % places.length + 1)))
+        .applyMatrix4(level.worldMatrix(testId(which % places.length + 1)))
       const origin = new Vector3(...from)
       fc.pre(origin.distanceTo(aim) > 1)
       const ray = new Ray(origin, aim.sub(origin).normalize())
-      const expected = bruteForce(document, ray)
+      const expected = bruteForce(level, ray)
       const found = index.raycast(ray)
       expect(found?.id).toBe(expected?.id)
       if (found && expected) {
@@ -90,11 +91,11 @@ describe('a ray against the level', () => {
   }, 120_000)
 
   it('still does after things have moved', () => {
-    const document = new LevelDocument([testPlacement(1, { kind: 'part', partId: testId(99) }), testPlacement(2, { kind: 'part', partId: testId(99), translation: [40, 0, 0] })])
-    const index = new LevelIndex(document, () => solid)
+    const level = new LevelView([testPlacement(1, { kind: 'part', partId: testId(99) }), testPlacement(2, { kind: 'part', partId: testId(99), translation: [40, 0, 0] })])
+    const index = new LevelIndex(level, () => solid)
     const ray = new Ray(new Vector3(60, 5, 0.5), new Vector3(-1, 0, 0))
     expect(index.raycast(ray)!.id).toBe(testId(2))
-    document.write({ ...document.need(testId(2)), translation: [40, 50, 0] })
+    applyChange(level, [{ do: 'put', id: testId(2), fields: { translation: [40, 50, 0] } }])
     index.update([testId(2)])
     expect(index.raycast(ray)!.id).toBe(testId(1))
     expect(index.raycast(ray, () => false)).toBeNull()

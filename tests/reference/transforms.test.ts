@@ -3,9 +3,9 @@ import { mat4, quat, vec3 } from 'gl-matrix'
 import * as math from 'mathjs'
 import { Matrix4, Vector3 } from 'three'
 import { describe, expect, it } from 'vitest'
-import { degreesToQuat, localMatrix, nodeTranslation, quatToDegrees } from '../../core/level/transform'
-import { LevelDocument } from '../../core/level/document'
-import type { Quat, Vec3 } from '../../core/level/schema'
+import { degreesToQuat, localMatrix, nodeTranslation, quatToDegrees } from '../../core/math/transform'
+import { LevelView } from '../../core/scene/level-view'
+import type { Quat, Vec3 } from '../../core/math/vectors'
 import { anyQuat, anyScale, anyTree, anyVec3, testId, testPlacement } from '../support'
 
 // gl-matrix and mathjs are two libraries independent of three and of each other. gl-matrix is told to use doubles.
@@ -55,13 +55,13 @@ describe('T · R · S · T(-pivot)', () => {
 
   it('down a tree is the product of all above', () => {
     fc.assert(fc.property(anyTree(7), (tree) => {
-      const document = new LevelDocument(tree)
+      const level = new LevelView(tree)
       const worldOf = (id: string): mat4 => {
-        const placement = document.need(id)
+        const placement = level.need(id)
         const local = mat4.fromRotationTranslationScale(doubles(16), placement.rotation, nodeTranslation(placement), placement.scale)
         return placement.parentId === null ? local : mat4.multiply(doubles(16), worldOf(placement.parentId), local)
       }
-      for (const { id } of tree) close(document.worldMatrix(id).elements, worldOf(id) as unknown as number[], 1e-11)
+      for (const { id } of tree) close(level.worldMatrix(id).elements, worldOf(id) as unknown as number[], 1e-11)
     }))
   })
 })

@@ -1,8 +1,8 @@
 import fc from 'fast-check'
 import { Box3, MathUtils, PerspectiveCamera, Vector3 } from 'three'
 import { describe, expect, it } from 'vitest'
-import type { Pose } from '../../core/view/pose'
-import { clipDistances, frameBox, horizontalAngle, lookAround, orbit, zoomAt } from '../../core/view/pose'
+import type { Pose } from '../../core/math/pose'
+import { clipDistances, frameBox, horizontalAngle, lookAround, orbit, zoomAt } from '../../core/math/pose'
 import { anyVec3 } from '../support'
 
 /** Three's camera at a pose: what it shows is the judge of what a pose means. */

@@ -23,7 +23,8 @@ export function fitting(schema: z.ZodType, known: Known): fc.Arbitrary<unknown> 
     case 'undefined': return def.innerType ? fc.option(inner(def.innerType), { nil: undefined }) : fc.constant(undefined)
     case 'nullable': return fc.option(inner(def.innerType), { nil: null })
     case 'default': return inner(def.innerType)
-    case 'pipe': return inner(def.in)
+    // What comes before a schema makes its values of others; what comes after it, others of its values.
+    case 'pipe': return inner((def.in as z.ZodType).def.type === 'transform' ? def.out : def.in)
     case 'array': return fc.array(inner(def.element), { minLength: lengthOf(schema).least, maxLength: Math.min(lengthOf(schema).most, lengthOf(schema).least + 2) })
     case 'tuple': return fc.tuple(...(def.items as unknown[]).map(inner))
     case 'union': return fc.oneof(...(def.options as unknown[]).map(inner))

@@ -5,21 +5,24 @@ import { validateBytes } from 'gltf-validator'
 import { BoxGeometry } from 'three'
 import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js'
 import { expect, it } from 'vitest'
+import type { z } from 'zod'
 import type { RouteSpec } from '../../core/api/routes'
 import { ROUTES } from '../../core/api/routes'
 import { apiErrorSchema, levelSchema } from '../../core/api/schema'
 import { writePartGlb } from '../../core/formats/part-glb'
 import { arrangementSchema } from '../../core/arrange/arrangement'
-import { FIRST_RULES } from '../../core/arrange/rule'
-import { LevelIndex } from '../../core/geometry/level-index'
-import { LevelDocument } from '../../core/level/document'
+import { RULES } from '../../core/arrange/rules'
+import { LevelIndex } from '../../core/scene/level-index'
+import { KINDS } from '../../core/level/kinds'
+import { LevelView } from '../../core/scene/level-view'
 import { createPlacement } from '../../core/level/create'
 import type { Placement } from '../../core/level/schema'
-import { idSchema, ownSchemas, placementFieldsSchema, quatSchema } from '../../core/level/schema'
+import { placementFieldsSchema } from '../../core/level/schema'
 import { demoId } from '../../demo/kit'
 import { change, freshId, put, useServer } from '../api/support'
 import { anyQuat, testSolid } from '../support'
 import { fitting, spoilt } from './from-schema'
+import { idSchema, quatSchema } from '../../core/level/fields'
 
 // Every route is asked with what its schemas make, as it should be and spoilt in one place. TRIAL=long asks many times more, TRIAL_SECONDS says for how long at most, SEED with what.
 const ROUNDS = process.env.TRIAL === 'long' ? 40_000 : 700
@@ -45,7 +48,7 @@ it('answers whatever it is asked: no failure, no change by what is refused, and 
     [idSchema, fc.oneof({ arbitrary: fc.constantFrom(...ids, ...levels, demoId('part/Crate'), demoId('part/Barrel')), weight: 12 }, { arbitrary: fc.constantFrom(...ids).map(id => id.toUpperCase()), weight: 1 }, { arbitrary: fc.uuid(), weight: 1 })],
     [quatSchema, anyQuat],
     // Of all kinds' own fields those of rules have most to go wrong.
-    [placementFieldsSchema.shape.own, fc.oneof({ arbitrary: fc.constant(arrangementSchema), weight: 6 }, ...Object.values(ownSchemas).map(own => ({ arbitrary: fc.constant(own), weight: 1 }))).chain(own => fitting(own, new Map()))],
+    [placementFieldsSchema.shape.own, fc.oneof({ arbitrary: fc.constant(arrangementSchema as z.ZodType), weight: 6 }, ...Object.values(KINDS).map(({ own }) => ({ arbitrary: fc.constant(own as z.ZodType), weight: 1 }))).chain(own => fitting(own, new Map()))],
   ])
   const anyRoute = fc.oneof(
     { arbitrary: fc.constant(ROUTES.saveChanges as RouteSpec), weight: Object.keys(ROUTES).length * 2 },
@@ -120,13 +123,13 @@ async function fill(levelId: string, ids: readonly string[]): Promise<void> {
   const kinds = ['group', 'arrangement', 'arrangement', 'arrangement', 'block', 'part', 'camera', 'light'] as const
   const puts = ids.map((id, i) => {
     const kind = kinds[i]!
-    const own: Placement['own'] = kind === 'arrangement' ? { rule: Object.values(FIRST_RULES)[i]! } : kind === 'camera' ? { fieldOfView: 50 } : kind === 'light' ? { light: 'point' as const, color: '#ffffff', intensity: 1, range: 3 } : {}
+    const own: Placement['own'] = kind === 'arrangement' ? { rule: Object.values(RULES).map(({ first }) => first)[i]! } : kind === 'camera' ? { fieldOfView: 50 } : kind === 'light' ? { light: 'point' as const, color: '#ffffff', intensity: 1, range: 3 } : {}
     const { id: _id, ...fields } = createPlacement({ id, name: `Thing ${i}`, kind, own, order: i, partId: kind === 'part' ? demoId('part/Crate') : null, blockId: kind === 'block' ? block : null, parentId: i > 3 ? ids[1 + i % 3]! : null })
     return put(id, fields)
   })
   const { revision } = await server.level(levelId)
   await server.save(levelId, revision, change(
-    { do: 'put-block', id: block, fields: { shape: { shape: 'box', width: 1, height: 1, depth: 1 }, color: '#b9a58b' } },
+    { do: 'put-block', id: block, fields: { shape: { type: 'box', width: 1, height: 1, depth: 1 }, color: '#b9a58b' } },
     { do: 'put-layer', id: layer, fields: { name: 'Layer', color: '#b9a58b', visible: true, locked: false, order: 0 } }, ...puts))
 }
 
@@ -142,9 +145,9 @@ async function lookAt(levels: readonly string[]): Promise<string[]> {
     }
     const { placements, layers, stations, blocks } = read.data
     try {
-      const document = new LevelDocument(placements, layers, stations, blocks)
-      const bounds = new LevelIndex(document, () => box).bounds()
-      for (const { id: each } of document.placements()) document.worldMatrix(each)
+      const level = new LevelView(placements, layers, stations, blocks)
+      const bounds = new LevelIndex(level, () => box).bounds()
+      for (const { id: each } of level.placements()) level.worldMatrix(each)
       if (!bounds.isEmpty() && [...bounds.min.toArray(), ...bounds.max.toArray()].some(Number.isNaN)) wrong.push('is nowhere')
     }
     catch (error) {

@@ -2,7 +2,7 @@ import { setTimeout as sleep } from 'node:timers/promises'
 import { asc, eq, sql } from 'drizzle-orm'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { applyChange } from '../../core/level/change'
-import { LevelDocument } from '../../core/level/document'
+import { Level } from '../../core/level/level'
 import type { Change, JournalEntry, Placement } from '../../core/level/schema'
 import { startThrowawayPostgres } from '../../scripts/lib/postgres.mjs'
 import { rowToPlacement } from '../../server/db/rows'
@@ -51,7 +51,7 @@ async function check(server: TestServer, levelId: string, acknowledged: readonly
   const ids = journal.map(({ id }) => id)
   expect(new Set(ids).size).toBe(ids.length)
   expect(acknowledged.filter(id => !ids.includes(id))).toEqual([])
-  const document = new LevelDocument()
+  const document = new Level()
   for (const { operations } of journal as JournalEntry[]) applyChange(document, operations)
   const rows = (await server.db.select().from(placements).where(eq(placements.levelId, levelId))).map(rowToPlacement)
   const byId = (all: Iterable<Placement>) => [...all].sort((a, b) => a.id < b.id ? -1 : 1)

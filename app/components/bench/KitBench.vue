@@ -1,18 +1,19 @@
 <script setup lang="ts">
 import { mdiMagnify } from '@mdi/js'
 import { computed, ref, shallowRef, watch } from 'vue'
-import type { Part } from '~~/core/kit/part'
-import { partSize } from '~~/core/kit/part'
+import type { Part } from '~~/core/level/part'
+import { partSize } from '~~/core/level/part'
 import { printQuantity } from '~~/core/units/quantity'
-import { useEditor } from '~/stores/editor'
+import { useModes } from '~/stores/modes'
+import { useStageSession } from '~/stores/stage-session'
 import { useKit } from '~/stores/kit'
 import { useLevel } from '~/stores/level'
 import { useSettings } from '~/stores/settings'
-import { CLICK_SLACK } from '~/tools/pick-tool'
-import { PlaceTool } from '~/tools/place-tool'
+import { dragOut } from '~/tools/drag-out'
 
 const kit = useKit()
-const editor = useEditor()
+const modes = useModes()
+const session = useStageSession()
 const settings = useSettings()
 const level = useLevel()
 const search = ref('')
@@ -38,175 +39,80 @@ async function remove(part: Part): Promise<void> {
   }, level.tell)
 }
 
-/** A press that wanders off drags one part out; one that does not starts placing as often as wanted. */
+/** Dragged out, one part is placed; clicked, as many as wanted. */
 function press(event: PointerEvent, part: Part): void {
   if (event.button !== 0) return
-  const card = event.currentTarget as HTMLElement
-  const [startX, startY] = [event.clientX, event.clientY]
-  const wasPlacing = editor.mode?.partId === part.id
-  let dragging = false
-  const listeners = new AbortController()
-  const options = { signal: listeners.signal }
-  card.setPointerCapture(event.pointerId)
-  const finish = () => {
-    listeners.abort()
-    if (dragging) editor.stopMode()
-  }
-  card.addEventListener('pointermove', (moved) => {
-    if (!dragging && Math.hypot(moved.clientX - startX, moved.clientY - startY) > CLICK_SLACK) {
-      dragging = true
-      editor.startPlacing(part.id)
-    }
-    if (dragging) hoverStage(moved)
-  }, options)
-  card.addEventListener('pointerup', (released) => {
-    const tool = editor.input?.mode
-    if (dragging && tool instanceof PlaceTool && overStage(released)) tool.put(editor.input!.pointerOf(released))
-    finish()
-    if (!dragging) toggle(part, wasPlacing)
-  }, options)
-  card.addEventListener('pointercancel', finish, options)
-  card.addEventListener('pointerdown', (other) => {
-    if (other.button === 2) finish()
-  }, options)
-  window.addEventListener('keydown', (key) => {
-    if (key.key === 'Escape') finish()
-  }, options)
-}
-
-function hoverStage(event: PointerEvent): void {
-  const { input } = editor
-  if (!input?.mode) return
-  if (overStage(event)) input.mode.hover(input.pointerOf(event))
-  else input.mode.leave()
-}
-
-function overStage(event: PointerEvent): boolean {
-  return document.elementsFromPoint(event.clientX, event.clientY).some(element => element.classList.contains('stage-canvas'))
+  const wasPlacing = session.mode?.partId === part.id
+  dragOut(event, { input: () => session.input, start: () => modes.startPlacing(part.id), stop: modes.stopMode, click: () => toggle(part, wasPlacing) })
 }
 
 function toggle(part: Part, wasPlacing: boolean): void {
-  if (wasPlacing) editor.stopMode()
-  else editor.startPlacing(part.id)
+  if (wasPlacing) modes.stopMode()
+  else modes.startPlacing(part.id)
 }
 </script>
 
 <template>
-  <section class="kit" aria-labelledby="kit-title">
+  <section class="bench-form" aria-labelledby="kit-title">
     <h2 id="kit-title">Kit</h2>
     <p class="quiet hint">Drag a part onto the stage, or click it and then click on the stage as often as you like. The wheel turns it; Esc ends.</p>
-    <label class="search">
-      <v-icon :icon="mdiMagnify" size="18" />
-      <input v-model="search" type="search" placeholder="Name or tag" aria-label="Find a part">
-    </label>
-    <label class="check"><input v-model="settings.kept.leaning" type="checkbox"> Lean with the surface</label>
+    <v-text-field v-model="search" type="search" :prepend-inner-icon="mdiMagnify" placeholder="Name or tag" aria-label="Find a part" />
+    <Tick v-model="settings.kept.leaning" label="Lean with the surface" />
     <ul class="parts" tabindex="-1">
       <li v-for="part in found" :key="part.id">
-        <button
-          type="button" class="card" :aria-pressed="editor.mode?.partId === part.id" :data-part="part.name" :title="part.tags.join(', ')"
-          @pointerdown="press($event, part)" @keydown.enter.prevent="toggle(part, editor.mode?.partId === part.id)"
-          @keydown.space.prevent="toggle(part, editor.mode?.partId === part.id)" @contextmenu.prevent="menu = { part, at: [$event.clientX, $event.clientY] }"
+        <v-btn
+          class="card" stacked :aria-pressed="session.mode?.partId === part.id" :data-part="part.name" :title="part.tags.join(', ')"
+          @pointerdown="press($event, part)" @keydown.enter.prevent="toggle(part, session.mode?.partId === part.id)"
+          @keydown.space.prevent="toggle(part, session.mode?.partId === part.id)" @contextmenu.prevent="menu = { part, at: [$event.clientX, $event.clientY] }"
           @keydown.delete.stop="remove(part)"
         >
           <img v-if="kit.pictures.get(part.id)" :src="kit.pictures.get(part.id)" alt="" width="66" height="66" draggable="false">
           <span v-else class="blank" />
           <span class="name">{{ part.name }}</span>
           <span class="size mono quiet">{{ sizeOf(part) }}</span>
-        </button>
+        </v-btn>
       </li>
     </ul>
-    <v-menu v-if="menu" :model-value="true" :target="menu.at" @update:model-value="menu = null">
-      <v-list density="compact"><v-list-item :title="`Delete ${menu.part.name} from the kit`" @click="remove(menu.part)" /></v-list>
+    <v-menu v-if="menu" context-menu :model-value="true" :target="menu.at" @update:model-value="menu = null">
+      <MenuList :label="menu.part.name"><MenuItem :title="`Delete ${menu.part.name} from the kit`" @click="remove(menu.part)" /></MenuList>
     </v-menu>
-    <p v-if="found.length === 0" class="quiet none">No part has “{{ search }}” in its name or tags.</p>
+    <p v-if="found.length === 0" class="quiet">No part has “{{ search }}” in its name or tags.</p>
   </section>
 </template>
 
 <style scoped>
-.kit {
-  display: flex;
-  flex-direction: column;
-  height: 100%;
-  padding: 10px 12px 0;
-}
-
-h2 {
-  font-size: 17px;
-}
-
-.hint {
-  margin: 2px 0 8px;
-  font-size: 12.5px;
-  line-height: 1.35;
-}
-
-.search {
-  display: flex;
-  align-items: center;
+.bench-form {
   gap: 6px;
-  height: 30px;
-  padding: 0 8px;
-  background: rgb(var(--v-theme-field));
-  border: 1px solid var(--line);
-  border-radius: 6px;
-}
-
-.search:focus-within {
-  border-color: var(--petrol);
-}
-
-.search input {
-  width: 100%;
-  outline: none;
-}
-
-.search input::placeholder {
-  color: var(--quiet);
-  opacity: 1;
-}
-
-.check {
-  display: flex;
-  align-items: center;
-  gap: 7px;
-  padding: 7px 1px;
-  font-size: 13px;
-}
-
-.check input {
-  accent-color: rgb(var(--v-theme-primary));
+  overflow: hidden;
 }
 
 .parts {
   display: grid;
-  grid-template-columns: 1fr 1fr;
+  grid-template-columns: repeat(auto-fill, minmax(100px, 1fr));
   align-content: start;
   gap: 7px;
   flex: 1;
   min-height: 0;
-  margin: 0 -12px 0;
+  margin: 0 -12px -10px;
   padding: 2px 12px 12px;
   overflow: hidden auto;
   list-style: none;
   scrollbar-width: thin;
 }
 
-.card {
-  display: flex;
-  flex-direction: column;
-  align-items: center;
+.card.card {
   width: 100%;
+  height: auto;
   padding: 3px 3px 6px;
-  background: rgb(var(--v-theme-background));
-  border: 1px solid var(--line);
-  border-radius: 8px;
+  border-radius: var(--round);
   cursor: grab;
   touch-action: none;
   user-select: none;
 }
 
-.card:hover {
-  border-color: var(--petrol);
+.card :deep(.v-btn__content) {
+  flex-direction: column;
+  white-space: normal;
 }
 
 .card[aria-pressed='true'] {
@@ -226,18 +132,11 @@ h2 {
 }
 
 .name {
-  font-size: 13px;
-  font-weight: 500;
-  line-height: 1.2;
+  font: 500 var(--body) / 1.2 var(--text);
 }
 
 .size {
-  font-size: 9.5px;
-  line-height: 1.5;
+  font: 400 9.5px / 1.5 var(--mono);
   letter-spacing: -0.02em;
-}
-
-.none {
-  padding: 8px 0;
 }
 </style>

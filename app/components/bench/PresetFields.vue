@@ -9,12 +9,10 @@ const emit = defineEmits<{ change: [own: ArrangementOwn] }>()
 const settings = useSettings()
 const name = ref('')
 const naming = ref(false)
-const presets = computed(() => [...PRESETS, ...settings.kept.presets].filter(({ own }) => own.rule.rule === props.own.rule.rule))
+const presets = computed(() => [...PRESETS, ...settings.kept.presets].filter(({ own }) => own.rule.type === props.own.rule.type))
 
-function begin(event: Event): void {
-  const select = event.target as HTMLSelectElement
-  const preset = presets.value[select.selectedIndex - 1]
-  select.selectedIndex = 0
+function begin(chosen: string | null): void {
+  const preset = presets.value.find(each => each.name === chosen)
   if (preset) emit('change', { ...structuredClone(JSON.parse(JSON.stringify(preset.own)) as ArrangementOwn), exceptions: props.own.exceptions })
 }
 
@@ -31,15 +29,12 @@ function keep(): void {
 
 <template>
   <div class="presets">
-    <select class="text-box" aria-label="Begin from" @change="begin">
-      <option>Begin from …</option>
-      <option v-for="preset in presets" :key="preset.name">{{ preset.name }}</option>
-    </select>
-    <button v-if="!naming" type="button" class="link" @click="naming = true">Keep as …</button>
+    <Choice class="from" :model-value="null" :options="presets.map(({ name: text }) => ({ value: text, name: text }))" label="Begin from" placeholder="Begin from …" @update:model-value="begin" />
+    <v-btn v-if="!naming" class="link" variant="plain" @click="naming = true">Keep as …</v-btn>
   </div>
   <form v-if="naming" class="presets" @submit.prevent="keep">
-    <input v-model="name" class="text-box" aria-label="Name of what to keep" placeholder="Name" @keydown.esc.stop="naming = false">
-    <button type="submit" class="small-button" :disabled="!name.trim()">Keep</button>
+    <v-text-field v-model="name" autofocus aria-label="Name of what to keep" placeholder="Name" @keydown.esc.stop="naming = false" />
+    <v-btn type="submit" :disabled="!name.trim()">Keep</v-btn>
   </form>
 </template>
 
@@ -50,7 +45,7 @@ function keep(): void {
   align-items: center;
 }
 
-.presets .text-box {
+.from {
   flex: 1;
   min-width: 0;
 }

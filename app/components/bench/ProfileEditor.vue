@@ -2,12 +2,12 @@
 import { computed, ref } from 'vue'
 import { heightAt } from '~~/core/arrange/rise'
 import { tidy } from '~~/core/units/quantity'
-import { useEditor } from '~/stores/editor'
+import { useTools } from '~/stores/tools'
 
 type Point = [number, number]
 const props = defineProps<{ points: Point[], smooth: boolean, rows: number }>()
 const emit = defineEmits<{ change: [points: Point[], joins?: string] }>()
-const editor = useEditor()
+const tools = useTools()
 const [WIDTH, HEIGHT, MARGIN] = [208, 96, 10]
 /** More rows than this are not marked one by one. */
 const MOST_MARKED = 40
@@ -83,9 +83,9 @@ function key(index: number, event: KeyboardEvent): void {
     <circle v-for="mark in marks" :key="mark.at" :cx="mark.x" :cy="mark.y" r="2" class="row" />
     <circle
       v-for="([at, height], index) in sorted" :key="index" :cx="toX(at)" :cy="toY(height)" r="6" class="point" tabindex="0" role="slider"
-      :aria-label="`Profile point ${index + 1}`" :aria-valuenow="height" :aria-valuetext="editor.printLength(height)"
+      :aria-label="`Profile point ${index + 1}`" :aria-valuenow="height" :aria-valuetext="tools.printLength(height)"
       @pointerdown.stop="press(index, $event)" @keydown="key(index, $event)"
-    ><title>{{ editor.printLength(height) }}</title></circle>
+    ><title>{{ tools.printLength(height) }}</title></circle>
   </svg>
   <p class="quiet hint">Drag the points; press on the curve to add one, Delete takes the focused one away.</p>
 </template>

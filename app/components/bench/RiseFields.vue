@@ -1,22 +1,26 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { CopyPlaces } from '~~/core/arrange/count'
+import { keysOf } from '~~/core/arrange/rules'
 import { RISE_NAMES, parseRise } from '~~/core/arrange/rise-expression'
-import type { FanRule, GridRule, Rise } from '~~/core/arrange/rule'
+import type { FanRule } from '~~/core/arrange/rules/fan'
+import type { GridRule } from '~~/core/arrange/rules/grid'
+import type { Rise } from '~~/core/arrange/rise'
 import { useSettings } from '~/stores/settings'
 
 const props = defineProps<{ rule: GridRule | FanRule }>()
 const emit = defineEmits<{ change: [rise: Rise, joins?: string] }>()
 const settings = useSettings()
 const rise = computed(() => props.rule.rise)
-const rows = computed(() => props.rule.rule === 'grid' ? props.rule.counts[2] : props.rule.rows)
+const rows = computed(() => props.rule.type === 'grid' ? props.rule.counts[2] : props.rule.rows)
 const typed = ref<string | null>(null)
 const error = computed(() => {
   const parsed = typed.value === null ? null : parseRise(typed.value)
   return parsed && !parsed.ok ? `It ${parsed.error}.` : null
 })
 
-function choose(by: string): void {
+const ways = [{ value: 'rows', name: 'rows' }, { value: 'profile', name: 'a profile' }, { value: 'expression', name: 'an expression' }] as const
+
+function choose(by: Rise['by']): void {
   const height = rise.value.by === 'rows' ? rise.value.height : 0.3
   const last = Math.max(rows.value - 1, 1)
   if (by === 'rows') emit('change', { by: 'rows', height, every: 1 })
@@ -25,42 +29,37 @@ function choose(by: string): void {
 }
 
 /** What is right is shown at once; what is not stays in the field until it is. */
-function type(event: Event): void {
-  typed.value = (event.target as HTMLInputElement).value
+function type(text: string): void {
+  typed.value = text
   if (!error.value && typed.value.trim()) emit('change', { by: 'expression', text: typed.value }, 'type the rise')
 }
 
-const copies = computed(() => new CopyPlaces(props.rule).count)
+const copies = computed(() => keysOf(props.rule).count)
 const length = computed(() => ({ quantity: 'length' as const, unit: settings.kept.unit, decimals: settings.decimals, suffix: settings.kept.unit }))
 </script>
 
 <template>
-  <label class="line"><span>Rise by</span>
-    <select class="text-box" aria-label="Rise by" :value="rise.by" @change="choose(($event.target as HTMLSelectElement).value)">
-      <option value="rows">rows</option><option value="profile">a profile</option><option value="expression">an expression</option>
-    </select>
-  </label>
+  <FormLine label="Rise by">
+    <Choice :model-value="rise.by" :options="ways" label="Rise by" @update:model-value="choose" />
+  </FormLine>
   <template v-if="rise.by === 'rows'">
-    <label class="line"><span>Rise</span>
+    <FormLine label="Rise">
       <QuantityField label="Rise" v-bind="length" :value="rise.height" steps @commit="emit('change', { ...rise, height: $event })" @step="emit('change', { ...rise, height: rise.height + $event * 0.05 }, 'step rise')" />
-    </label>
-    <label class="line"><span>for every … rows</span>
+    </FormLine>
+    <FormLine label="for every … rows">
       <QuantityField
         label="for every … rows" quantity="factor" :decimals="0" :value="rise.every" :check="value => Number.isInteger(value) && value >= 1 ? null : 'A whole number from 1.'"
         steps @commit="emit('change', { ...rise, every: $event })" @step="emit('change', { ...rise, every: Math.max(1, rise.every + Math.sign($event)) }, 'step every')"
       />
-    </label>
+    </FormLine>
   </template>
   <template v-else-if="rise.by === 'profile'">
     <ProfileEditor :points="rise.points" :smooth="rise.smooth" :rows="rows" @change="(points, joins) => emit('change', { ...rise, points } as Rise, joins)" />
-    <label class="tick"><input type="checkbox" :checked="rise.smooth" @change="emit('change', { ...rise, smooth: ($event.target as HTMLInputElement).checked })"> Smooth</label>
+    <Tick :model-value="rise.smooth" label="Smooth" @update:model-value="emit('change', { ...rise, smooth: $event })" />
   </template>
   <div v-else class="expression">
-    <input
-      class="text-box mono" :class="{ wrong: error }" aria-label="Rise as an expression" :aria-invalid="error !== null" :value="typed ?? rise.text" spellcheck="false"
-      @input="type" @blur="typed = null" @keydown.enter="($event.target as HTMLInputElement).blur()"
-    >
-    <p v-if="error" role="alert" class="error">{{ error }}</p>
+    <TextBox class="mono" label="Rise as an expression" :value="typed ?? rise.text" :wrong="error" @type="type" @leave="typed = null" />
+    <p v-if="error" role="alert" class="error hint">{{ error }}</p>
     <p v-else class="quiet hint">Metres for each of {{ copies.toLocaleString('en') }}, from {{ RISE_NAMES.join(' ') }}.</p>
   </div>
 </template>
@@ -70,14 +69,5 @@ const length = computed(() => ({ quantity: 'length' as const, unit: settings.kep
   display: flex;
   flex-direction: column;
   gap: 4px;
-}
-
-.wrong {
-  border-color: rgb(var(--v-theme-error));
-}
-
-.error {
-  font-size: 12.5px;
-  color: rgb(var(--v-theme-error));
 }
 </style>

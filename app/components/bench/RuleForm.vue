@@ -1,20 +1,24 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Rule } from '~~/core/arrange/rule'
+import type { Rule } from '~~/core/arrange/rules'
 import type { Entry } from '~~/core/units/entry'
 import { applyEntry } from '~~/core/units/entry'
 import { tidy } from '~~/core/units/quantity'
-import type { RuleField } from '~/composables/use-rule-fields'
-import { ruleFields, valueAt, withValue } from '~/composables/use-rule-fields'
+import type { RuleField } from '~~/core/arrange/fields'
+import { definitionOf } from '~~/core/arrange/rules'
+import { valueAt, withValue } from '~/composables/rule-values'
 import { useLevel } from '~/stores/level'
 import { useSettings } from '~/stores/settings'
+import { useTools } from '~/stores/tools'
 
 const props = defineProps<{ rule: Rule }>()
 const emit = defineEmits<{ change: [rule: Rule, joins?: string] }>()
 const settings = useSettings()
 const level = useLevel()
+const tools = useTools()
 type NumberField = Extract<RuleField, { type: 'number' }>
-const fields = computed(() => ruleFields(props.rule))
+const fields = computed(() => definitionOf(props.rule).fields(props.rule))
+const remarks = computed(() => definitionOf(props.rule).remarks(props.rule, tools.printLength))
 
 /** How a number is shown: its quantity, unit, decimals and suffix. */
 function shown({ quantity }: NumberField) {
@@ -24,6 +28,7 @@ function shown({ quantity }: NumberField) {
   return { quantity: 'factor' as const, unit: undefined, decimals: quantity === 'count' ? 0 : 3, suffix: quantity === 'count' ? '' : '×' }
 }
 
+const choiceAt = (field: RuleField) => valueAt(props.rule, field.path) as string | number
 const numberAt = (field: NumberField) => valueAt(props.rule, field.path) as number
 const check = (field: NumberField) => (value: number) => {
   const next = withValue(props.rule, field.path, value)
@@ -46,37 +51,29 @@ function step(field: NumberField, steps: number): void {
 }
 
 /** Numbers with anything between them, as in `9, 11, 13`. */
-function setCounts(field: RuleField, event: Event): void {
-  const input = event.target as HTMLInputElement
-  set(field, (input.value.match(/[\d.]+/g) ?? []).map(Number))
-  input.value = (valueAt(props.rule, field.path) as number[]).join(' ')
-}
+const setCounts = (field: RuleField, text: string) => set(field, (text.match(/[\d.]+/g) ?? []).map(Number))
 
 const turn = (field: Extract<RuleField, { type: 'switch' }>, on: boolean) => set(field, field.on ? on ? field.on : undefined : on)
 
-function choose(field: Extract<RuleField, { type: 'choice' }>, event: Event): void {
-  set(field, field.options[(event.target as HTMLSelectElement).selectedIndex]!.value)
-}
 </script>
 
 <template>
   <div class="rule" @focusout="level.endJoining()">
     <template v-for="field in fields" :key="field.path.join()">
-      <label v-if="field.type === 'switch'" class="tick"><input type="checkbox" :checked="Boolean(valueAt(rule, field.path))" @change="turn(field, ($event.target as HTMLInputElement).checked)"> {{ field.label }}</label>
-      <RiseFields v-else-if="field.type === 'rise' && (rule.rule === 'grid' || rule.rule === 'fan')" :rule="rule" @change="(rise, joins) => set(field, rise, joins)" />
-      <label v-else-if="field.type === 'counts'" class="line"><span>{{ field.label }}</span>
-        <input class="text-box mono" :aria-label="field.label" :value="(valueAt(rule, field.path) as number[]).join(' ')" @change="setCounts(field, $event)" @keydown.enter="($event.target as HTMLInputElement).blur()">
-      </label>
-      <label v-else-if="field.type === 'number' || field.type === 'choice'" class="line"><span>{{ field.label }}</span>
-        <select v-if="field.type === 'choice'" class="text-box" :aria-label="field.label" :value="valueAt(rule, field.path)" @change="choose(field, $event)">
-          <option v-for="option in field.options" :key="option.value" :value="option.value">{{ option.name }}</option>
-        </select>
+      <Tick v-if="field.type === 'switch'" :model-value="Boolean(valueAt(rule, field.path))" :label="field.label" @update:model-value="turn(field, $event)" />
+      <RiseFields v-else-if="field.type === 'rise' && (rule.type === 'grid' || rule.type === 'fan')" :rule="rule" @change="(rise, joins) => set(field, rise, joins)" />
+      <FormLine v-else-if="field.type === 'counts'" :label="field.label">
+        <TextBox class="mono" :label="field.label" :value="(valueAt(rule, field.path) as number[]).join(' ')" @commit="setCounts(field, $event)" />
+      </FormLine>
+      <FormLine v-else-if="field.type === 'number' || field.type === 'choice'" :label="field.label">
+        <Choice v-if="field.type === 'choice'" :model-value="choiceAt(field)" :options="field.options" :label="field.label" @update:model-value="set(field, $event)" />
         <QuantityField
           v-else v-bind="shown(field)" :label="field.label" :axis="field.axis" :value="numberAt(field)" :check="check(field)" operators="+*/" steps
           @commit="(_value, entry) => enter(field, entry)" @step="step(field, $event)"
         />
-      </label>
+      </FormLine>
     </template>
+    <p v-for="remark in remarks" :key="remark" class="quiet hint" role="status">{{ remark }}</p>
   </div>
 </template>
 

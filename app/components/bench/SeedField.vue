@@ -6,7 +6,8 @@ const another = () => emit('change', Math.floor(Math.random() * 1_000_000))
 </script>
 
 <template>
-  <label class="line"><span>Seed <button type="button" class="link" @click="another">another</button></span>
+  <FormLine label="Seed">
+    <template #label>Seed <v-btn class="link" variant="plain" @click="another">another</v-btn></template>
     <QuantityField :label="label" quantity="factor" :decimals="0" :value="seed" :check="check" @commit="emit('change', $event)" />
-  </label>
+  </FormLine>
 </template>

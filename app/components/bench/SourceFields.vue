@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { ArrangementOwn, Sources } from '~~/core/arrange/arrangement'
-import { hasCorners } from '~~/core/arrange/path-layout'
+import { hasCorners } from '~~/core/arrange/path/layout'
 import { useLevel } from '~/stores/level'
 import { useRepeating } from '~/stores/repeating'
 
@@ -10,7 +10,7 @@ const emit = defineEmits<{ change: [own: ArrangementOwn, joins?: string] }>()
 const level = useLevel()
 const repeating = useRepeating()
 const names = computed(() => repeating.names)
-const isCornered = computed(() => props.own.rule.rule === 'path' && hasCorners(props.own.rule))
+const isCornered = computed(() => props.own.rule.type === 'path' && hasCorners(props.own.rule))
 const choice = computed(() => props.own.sources)
 
 function set(sources: Sources | undefined, joins?: string): void {
@@ -18,7 +18,11 @@ function set(sources: Sources | undefined, joins?: string): void {
   emit('change', sources ? { ...others, sources } : others, joins)
 }
 
-function choose(by: string): void {
+const ways = computed(() => [
+  { value: 'turn', name: 'in turn' }, { value: 'pattern', name: 'by a pattern' }, { value: 'weight', name: 'at random, by weight' }, { value: 'ends', name: `others at the ends${isCornered.value ? ' and corners' : ''}` },
+] as const)
+
+function choose(by: 'turn' | Sources['by']): void {
   const numbers = names.value.map((_, i) => i)
   if (by === 'pattern') set({ by: 'pattern', pattern: numbers })
   else if (by === 'weight') set({ by: 'weight', weights: numbers.map(() => 1), seed: 1 })
@@ -31,16 +35,12 @@ const letter = (i: number): string => (i < 26 ? '' : letter(Math.floor(i / 26) -
 const sourceOf = (letters: string) => [...letters].reduce((sum, each) => sum * 26 + each.charCodeAt(0) - 64, 0) - 1
 const pattern = computed(() => choice.value?.by === 'pattern' ? choice.value.pattern.map(letter).join(' ') : '')
 
-function setPattern(event: Event): void {
-  const input = event.target as HTMLInputElement
+function setPattern(text: string): void {
   // Letters of their own may be typed without spaces.
-  const words = input.value.toUpperCase().match(names.value.length > 26 ? /[A-Z]+/g : /[A-Z]/g) ?? []
+  const words = text.toUpperCase().match(names.value.length > 26 ? /[A-Z]+/g : /[A-Z]/g) ?? []
   const numbers = words.map(sourceOf)
   if (numbers.length > 0 && numbers.every(i => i < names.value.length)) set({ by: 'pattern', pattern: numbers })
-  else {
-    level.tell('This pattern does not fit', [`Use the letters ${names.value.map((_, i) => letter(i)).join(', ')}, as in ${letter(0)} ${letter(0)} ${letter(Math.max(names.value.length - 1, 0))}.`])
-    input.value = pattern.value
-  }
+  else level.tell('This pattern does not fit', [`Use the letters ${names.value.map((_, i) => letter(i)).join(', ')}, as in ${letter(0)} ${letter(0)} ${letter(Math.max(names.value.length - 1, 0))}.`])
 }
 
 function setWeight(i: number, weight: number): void {
@@ -55,25 +55,21 @@ const places = computed(() => [
 <template>
   <template v-if="names.length > 1">
     <h3>Sources</h3>
-    <label class="line"><span>Taken</span>
-      <select class="text-box" aria-label="Sources taken" :value="choice?.by ?? 'turn'" @change="choose(($event.target as HTMLSelectElement).value)">
-        <option value="turn">in turn</option><option value="pattern">by a pattern</option><option value="weight">at random, by weight</option><option value="ends">others at the ends{{ isCornered ? ' and corners' : '' }}</option>
-      </select>
-    </label>
+    <FormLine label="Taken">
+      <Choice :model-value="choice?.by ?? 'turn'" :options="ways" label="Sources taken" @update:model-value="choose" />
+    </FormLine>
     <p v-if="!choice || choice.by === 'pattern'" class="quiet hint"><template v-for="(name, i) in names" :key="i">{{ i > 0 ? ', ' : '' }}{{ letter(i) }} {{ name }}</template></p>
-    <input v-if="choice?.by === 'pattern'" class="text-box mono" aria-label="Pattern" :value="pattern" @change="setPattern" @keydown.enter="($event.target as HTMLInputElement).blur()">
+    <TextBox v-if="choice?.by === 'pattern'" class="mono" label="Pattern" :value="pattern" @commit="setPattern" />
     <template v-if="choice?.by === 'weight'">
-      <label v-for="(name, i) in names" :key="i" class="line"><span>{{ name }}</span>
+      <FormLine v-for="(name, i) in names" :key="i" :label="`${name}`">
         <QuantityField :label="`Weight of ${name}`" quantity="factor" :decimals="1" :value="choice.weights[i] ?? 1" :check="value => value >= 0 && value <= 1000 ? null : 'Between 0 and 1000.'" @commit="setWeight(i, $event)" />
-      </label>
+      </FormLine>
       <SeedField label="Seed of the sources" :seed="choice.seed" @change="set({ ...choice, seed: $event })" />
     </template>
     <template v-if="choice?.by === 'ends'">
-      <label v-for="{ place, name: where } in places" :key="place" class="line"><span>{{ where }}</span>
-        <select class="text-box" :aria-label="`${where} source`" :value="choice[place] ?? choice.middle" @change="set({ ...choice, [place]: ($event.target as HTMLSelectElement).selectedIndex })">
-          <option v-for="(name, i) in names" :key="i" :value="i">{{ name }}</option>
-        </select>
-      </label>
+      <FormLine v-for="{ place, name: where } in places" :key="place" :label="`${where}`">
+        <Choice :model-value="choice[place] ?? choice.middle" :options="names.map((name, value) => ({ value, name }))" :label="`${where} source`" @update:model-value="set({ ...choice, [place]: $event })" />
+      </FormLine>
     </template>
   </template>
   <p v-else-if="isCornered" class="quiet hint">{{ repeating.current === null ? 'Pick the part for the corners as well.' : 'A second source, dragged below it in the roster, may stand at the corners.' }}</p>

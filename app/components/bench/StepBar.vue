@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { mdiAlignHorizontalLeft, mdiContentDuplicate, mdiCubeOutline, mdiPackageVariantClosed } from '@mdi/js'
-import type { Bench } from '~/stores/settings'
+import type { Bench } from '~/stores/settings-schema'
 import { useSettings } from '~/stores/settings'
 
 const settings = useSettings()
@@ -12,6 +12,7 @@ const steps: { bench: Bench, name: string, icon: string }[] = [
 ]
 const isOpen = (bench: Bench) => settings.kept.showBench && settings.kept.bench === bench
 
+/** A press on the open step closes the bench. */
 function press(bench: Bench): void {
   settings.kept.showBench = !isOpen(bench)
   settings.kept.bench = bench
@@ -20,10 +21,10 @@ function press(bench: Bench): void {
 
 <template>
   <nav class="steps" aria-label="Steps of the job">
-    <button v-for="step in steps" :key="step.bench" type="button" :aria-pressed="isOpen(step.bench)" :class="{ current: isOpen(step.bench) }" @click="press(step.bench)">
+    <v-btn v-for="step in steps" :key="step.bench" class="step" variant="text" stacked :aria-pressed="isOpen(step.bench)" :class="{ current: isOpen(step.bench) }" @click="press(step.bench)">
       <v-icon :icon="step.icon" size="24" />
       <span>{{ step.name }}</span>
-    </button>
+    </v-btn>
   </nav>
 </template>
 
@@ -35,18 +36,20 @@ function press(bench: Bench): void {
   border-right: 1px solid var(--line);
 }
 
-button {
-  display: flex;
-  flex-direction: column;
-  align-items: center;
-  gap: 3px;
+.step.step {
   width: 100%;
-  padding: 9px 0 7px;
-  font: 600 12px var(--narrow);
+  height: 54px;
+  padding: 0;
   border-left: 3px solid transparent;
+  border-radius: 0;
 }
 
-.current {
+.step span {
+  display: block;
+  margin-top: 3px;
+}
+
+.current.current {
   color: var(--petrol);
   background: rgb(var(--v-theme-surface));
   border-left-color: var(--picked);

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { mdiChevronDown, mdiChevronRight } from '@mdi/js'
+import { computed, ref } from 'vue'
 import type { ArrangementOwn, Vary } from '~~/core/arrange/arrangement'
 import { varySchema } from '~~/core/arrange/arrangement'
 import { useSettings } from '~/stores/settings'
@@ -9,6 +10,7 @@ const emit = defineEmits<{ change: [own: ArrangementOwn, joins?: string] }>()
 const settings = useSettings()
 const NOTHING: Vary = { seed: 1, move: [0, 0, 0], turn: [0, 0, 0], size: [1, 1] }
 const vary = computed(() => props.own.vary ?? NOTHING)
+const isOpen = ref(props.own.vary !== undefined)
 const AXES = [0, 1, 2] as const
 
 function set(next: Vary): void {
@@ -25,38 +27,33 @@ const check = (make: (value: number) => Vary) => (value: number) => {
 </script>
 
 <template>
-  <details :open="own.vary !== undefined">
-    <summary>Vary each copy</summary>
-    <div class="fields">
-      <label v-for="axis in AXES" :key="`move ${axis}`" class="line"><span>Move ± {{ 'XYZ'[axis] }}</span>
+  <div>
+    <v-btn class="link" variant="plain" :prepend-icon="isOpen ? mdiChevronDown : mdiChevronRight" :aria-expanded="isOpen" @click="isOpen = !isOpen">Vary each copy</v-btn>
+    <div v-if="isOpen" class="fields">
+      <FormLine v-for="axis in AXES" :key="`move ${axis}`" :label="`Move ± ${'XYZ'[axis]}`">
         <QuantityField
           :label="`Vary move ${'XYZ'[axis]}`" quantity="length" :axis="axis" :unit="settings.kept.unit" :decimals="settings.decimals" :suffix="settings.kept.unit" :value="vary.move[axis]"
           :check="check(value => ({ ...vary, move: withAt(vary.move, axis, value) }))" @commit="set({ ...vary, move: withAt(vary.move, axis, $event) })"
         />
-      </label>
-      <label v-for="axis in AXES" :key="`turn ${axis}`" class="line"><span>Turn ± {{ 'XYZ'[axis] }}</span>
+      </FormLine>
+      <FormLine v-for="axis in AXES" :key="`turn ${axis}`" :label="`Turn ± ${'XYZ'[axis]}`">
         <QuantityField
           :label="`Vary turn ${'XYZ'[axis]}`" quantity="angle" :axis="axis" :decimals="1" suffix="°" :value="vary.turn[axis]"
           :check="check(value => ({ ...vary, turn: withAt(vary.turn, axis, value) }))" @commit="set({ ...vary, turn: withAt(vary.turn, axis, $event) })"
         />
-      </label>
-      <label v-for="(end, i) in ['Smallest', 'Largest']" :key="end" class="line"><span>{{ end }} size</span>
+      </FormLine>
+      <FormLine v-for="(end, i) in ['Smallest', 'Largest']" :key="end" :label="`${end} size`">
         <QuantityField
           :label="`${end} size`" quantity="factor" :decimals="2" suffix="×" :value="vary.size[i]!"
           :check="check(value => ({ ...vary, size: withAt(vary.size, i, value) }))" @commit="set({ ...vary, size: withAt(vary.size, i, $event) })"
         />
-      </label>
+      </FormLine>
       <SeedField v-if="own.vary" label="Seed of the variation" :seed="vary.seed" @change="set({ ...vary, seed: $event })" />
     </div>
-  </details>
+  </div>
 </template>
 
 <style scoped>
-summary {
-  font: 600 14px var(--narrow);
-  cursor: pointer;
-}
-
 .fields {
   display: flex;
   flex-direction: column;

@@ -2,7 +2,7 @@
 import { computed, reactive, ref, watch } from 'vue'
 import type { RenameRule } from '~~/core/level/rename'
 import { plainRename, renameMany } from '~~/core/level/rename'
-import { nameSchema } from '~~/core/level/schema'
+import { nameSchema } from '~~/core/level/fields'
 import { useEdits } from '~/stores/edits'
 import { useLevel } from '~/stores/level'
 import { usePanels } from '~/stores/panels'
@@ -12,7 +12,7 @@ const level = useLevel()
 const edits = useEdits()
 
 const rule = reactive<RenameRule>({ ...plainRename })
-const names = computed(() => [...level.selection.ids].filter(id => level.document.has(id)).map(id => level.document.need(id).name))
+const names = computed(() => [...level.selection.ids].filter(id => level.view.has(id)).map(id => level.view.need(id).name))
 const preview = computed(() => renameMany(names.value, rule))
 const wrong = computed(() => preview.value.map(name => nameSchema.safeParse(name).error?.issues[0]?.message).find(Boolean))
 watch(() => panels.renameManyOpen, () => Object.assign(rule, plainRename))
@@ -28,7 +28,7 @@ const likeness = reactive({ part: true, kind: false, layer: false, material: fal
 const criteria = [{ key: 'part', name: 'Same part' }, { key: 'kind', name: 'Same kind' }, { key: 'layer', name: 'Same layer' }, { key: 'material', name: 'Same materials' }, { key: 'size', name: 'Same size' }] as const
 const model = ref<string | null>(null)
 watch(() => panels.similarOpen, () => (model.value = level.selection.last))
-const similar = computed(() => panels.similarOpen && model.value !== null && level.document.has(model.value) ? edits.similarTo(model.value, likeness) : [])
+const similar = computed(() => panels.similarOpen && model.value !== null && level.view.has(model.value) ? edits.similarTo(model.value, likeness) : [])
 
 function pickSimilar(): void {
   level.pick(similar.value)
@@ -37,77 +37,51 @@ function pickSimilar(): void {
 </script>
 
 <template>
-  <v-dialog v-model="panels.renameManyOpen" max-width="560">
-    <section class="sheet" aria-label="Rename many">
-      <h2>Rename {{ names.length }} things</h2>
-      <div class="fields">
-        <label v-for="entry in texts" :key="entry.key">{{ entry.label }}<input v-model="rule[entry.key]" :aria-label="entry.label" @keydown.enter="rename"></label>
-        <label>Digits (0: no number)<input v-model.number="rule.width" type="number" min="0" max="9" aria-label="Digits"></label>
-        <label>First number<input v-model.number="rule.start" type="number" min="0" aria-label="First number"></label>
-      </div>
-      <ul class="preview" aria-label="Preview" data-test="rename-preview">
-        <li v-for="(name, i) in preview.slice(0, 50)" :key="i"><span class="quiet">{{ names[i] }}</span> → <strong>{{ name }}</strong></li>
-      </ul>
-      <p v-if="wrong" role="alert" class="wrong">A name {{ wrong }}.</p>
-      <div class="buttons">
-        <v-btn variant="text" @click="panels.renameManyOpen = false">Cancel</v-btn>
-        <v-btn color="action" variant="flat" :disabled="Boolean(wrong)" @click="rename">Rename all</v-btn>
-      </div>
-    </section>
-  </v-dialog>
-  <v-dialog v-model="panels.similarOpen" max-width="380">
-    <section class="sheet" aria-label="Pick similar">
-      <h2>Pick what is like {{ model && level.document.has(model) ? level.document.need(model).name : '' }}</h2>
-      <label v-for="entry in criteria" :key="entry.key" class="tick"><input v-model="likeness[entry.key]" type="checkbox"> {{ entry.name }}</label>
-      <label v-if="likeness.size" class="tick">within <input v-model.number="likeness.tolerance" class="small" type="number" min="0" max="100" aria-label="Tolerance in percent"> %</label>
-      <div class="buttons">
-        <v-btn variant="text" @click="panels.similarOpen = false">Cancel</v-btn>
-        <v-btn color="action" variant="flat" :disabled="similar.length === 0" @click="pickSimilar">Pick {{ similar.length }}</v-btn>
-      </div>
-    </section>
-  </v-dialog>
+  <FormDialog v-model="panels.renameManyOpen" :title="`Rename ${names.length} things`" max-width="560">
+    <div class="fields">
+      <div v-for="entry in texts" :key="entry.key"><span>{{ entry.label }}</span><v-text-field v-model="rule[entry.key]" :aria-label="entry.label" @keydown.enter="rename" /></div>
+      <div><span>Digits (0: no number)</span><v-number-input v-model="rule.width" :min="0" :max="9" control-variant="stacked" aria-label="Digits" /></div>
+      <div><span>First number</span><v-number-input v-model="rule.start" :min="0" control-variant="stacked" aria-label="First number" /></div>
+    </div>
+    <ul class="preview" aria-label="Preview" data-test="rename-preview">
+      <li v-for="(name, i) in preview.slice(0, 50)" :key="i"><span class="quiet">{{ names[i] }}</span> → <strong>{{ name }}</strong></li>
+    </ul>
+    <p v-if="wrong" role="alert" class="error">A name {{ wrong }}.</p>
+    <template #buttons>
+      <v-btn @click="panels.renameManyOpen = false">Cancel</v-btn>
+      <v-btn color="action" variant="flat" :disabled="Boolean(wrong)" @click="rename">Rename all</v-btn>
+    </template>
+  </FormDialog>
+  <FormDialog v-model="panels.similarOpen" :title="`Pick what is like ${model && level.view.has(model) ? level.view.need(model).name : 'nothing'}`" max-width="380">
+    <Tick v-for="entry in criteria" :key="entry.key" v-model="likeness[entry.key]" :label="entry.name" />
+    <FormLine v-if="likeness.size" label="Within, in %"><v-number-input v-model="likeness.tolerance" class="small" :min="0" :max="100" control-variant="stacked" aria-label="Tolerance in percent" /></FormLine>
+    <template #buttons>
+      <v-btn @click="panels.similarOpen = false">Cancel</v-btn>
+      <v-btn color="action" variant="flat" :disabled="similar.length === 0" @click="pickSimilar">Pick {{ similar.length }}</v-btn>
+    </template>
+  </FormDialog>
   <BakeDialog />
-  <v-dialog :model-value="edits.skewQuestion !== null" max-width="600" @update:model-value="edits.answerSkew(false)">
-    <section v-if="edits.skewQuestion" class="sheet" aria-label="Shapes would change">
-      <h2>Shapes would change</h2>
-      <p>{{ edits.skewQuestion.names.slice(0, 5).join(', ') }}{{ edits.skewQuestion.names.length > 5 ? ` and ${edits.skewQuestion.names.length - 5} more` : '' }} is skewed where it is: turned inside something sized unevenly. No position, turn and size can keep that look in the new place.</p>
-      <div class="buttons">
-        <v-btn variant="text" @click="edits.answerSkew(true)">Go on, as near as possible</v-btn>
-        <v-btn v-if="edits.skewQuestion.canBake" variant="text" @click="edits.bakeSkew()">Give it a shape of its own</v-btn>
-        <v-btn color="action" variant="flat" @click="edits.answerSkew(false)">Leave it where it is</v-btn>
-      </div>
-    </section>
-  </v-dialog>
+  <FormDialog :model-value="edits.skewQuestion !== null" title="Shapes would change" max-width="600" @update:model-value="edits.answerSkew(false)">
+    <p v-if="edits.skewQuestion">{{ edits.skewQuestion.names.slice(0, 5).join(', ') }}{{ edits.skewQuestion.names.length > 5 ? ` and ${edits.skewQuestion.names.length - 5} more` : '' }} is skewed where it is: turned inside something sized unevenly. No position, turn and size can keep that look in the new place.</p>
+    <template #buttons>
+      <v-btn @click="edits.answerSkew(true)">Go on, as near as possible</v-btn>
+      <v-btn v-if="edits.skewQuestion?.canBake" variant="text" @click="edits.bakeSkew()">Give it a shape of its own</v-btn>
+      <v-btn color="action" variant="flat" @click="edits.answerSkew(false)">Leave it where it is</v-btn>
+    </template>
+  </FormDialog>
 </template>
 
 <style scoped>
-h2 {
-  font-size: 19px;
-}
-
 .fields {
   display: grid;
   grid-template-columns: 1fr 1fr;
   gap: 8px 14px;
-}
-
-.fields label {
-  display: flex;
-  flex-direction: column;
-  font-size: 12.5px;
-}
-
-.fields input,
-.small {
-  height: 30px;
-  padding: 0 8px;
-  background: rgb(var(--v-theme-field));
-  border: 1px solid var(--line);
-  border-radius: 5px;
+  font-size: var(--small);
 }
 
 .small {
-  width: 64px;
+  flex: none;
+  width: 110px;
 }
 
 .preview {
@@ -115,18 +89,7 @@ h2 {
   padding: 6px 10px;
   overflow: auto;
   border: 1px solid var(--line);
-  border-radius: 6px;
-  font-size: 13px;
+  border-radius: var(--round-small);
   list-style: none;
-}
-
-.wrong {
-  color: rgb(var(--v-theme-error));
-}
-
-.buttons {
-  display: flex;
-  justify-content: flex-end;
-  gap: 8px;
 }
 </style>

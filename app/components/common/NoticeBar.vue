@@ -12,44 +12,34 @@ function again(): void {
 </script>
 
 <template>
-  <section v-if="level.notice" class="notice" role="alert" data-test="notice">
-    <div class="text">
-      <h2>{{ level.notice.title }}</h2>
-      <p v-for="line in level.notice.lines" :key="line">{{ line }}</p>
-      <v-btn v-if="level.notice.again" size="small" color="action" variant="flat" @click="again">{{ level.notice.again.label }}</v-btn>
-    </div>
-    <v-btn :icon="mdiClose" size="x-small" variant="text" aria-label="Close" @click="level.notice = null" />
-  </section>
+  <v-alert v-if="level.notice" class="notice" role="alert" data-test="notice" closable :close-icon="mdiClose" close-label="Close" :title="level.notice.title" @click:close="level.notice = null">
+    <p v-for="line in level.notice.lines" :key="line">{{ line }}</p>
+    <v-btn v-if="level.notice.again" color="action" variant="flat" @click="again">{{ level.notice.again.label }}</v-btn>
+  </v-alert>
 </template>
 
 <style scoped>
-.notice {
+.notice.notice {
   position: absolute;
   z-index: 10;
   top: 54px;
   left: 50%;
-  display: flex;
-  gap: 8px;
   width: min(460px, 90%);
-  padding: 10px 8px 12px 14px;
   transform: translateX(-50%);
   background: rgb(var(--v-theme-surface));
+  color: var(--ink);
   border: 1px solid var(--line);
   border-left: 4px solid rgb(var(--v-theme-error));
-  border-radius: 8px;
+  border-radius: var(--round);
   box-shadow: 0 4px 18px rgb(0 0 0 / 18%);
+  font-size: var(--body);
 }
 
-.text {
-  flex: 1;
-}
-
-h2 {
-  font-size: 16px;
+.notice :deep(.v-alert-title) {
+  font: 600 var(--heading) var(--narrow);
 }
 
 p {
   margin: 3px 0 8px;
-  font-size: 13px;
 }
 </style>

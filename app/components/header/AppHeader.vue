@@ -12,12 +12,7 @@ const night = computed(() => settings.kept.board === 'night')
     <NuxtLink to="/" class="product narrow" aria-label="Handy Grid: all levels">Handy Grid</NuxtLink>
     <slot />
     <span class="gap" />
-    <v-btn
-      :icon="night ? mdiWeatherSunny : mdiWeatherNight"
-      variant="text" size="small" density="comfortable"
-      :aria-label="night ? 'Day board' : 'Night board'" :title="night ? 'Day board' : 'Night board'"
-      @click="settings.kept.board = night ? 'day' : 'night'"
-    />
+    <IconButton :icon="night ? mdiWeatherSunny : mdiWeatherNight" :label="night ? 'Day board' : 'Night board'" @click="settings.kept.board = night ? 'day' : 'night'" />
     <slot name="end" />
   </header>
 </template>
@@ -35,7 +30,7 @@ const night = computed(() => settings.kept.board === 'night')
 }
 
 .product {
-  font-size: 19px;
+  font-size: var(--title);
   color: inherit;
   text-decoration: none;
 }

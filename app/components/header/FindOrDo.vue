@@ -1,8 +1,10 @@
 <script setup lang="ts">
 import { mdiMagnify } from '@mdi/js'
+import type { ComponentPublicInstance } from 'vue'
 import { computed, nextTick, ref, watch } from 'vue'
 import { useActions } from '~/composables/use-actions'
-import { useEditor } from '~/stores/editor'
+import { useModes } from '~/stores/modes'
+import { useStageSession } from '~/stores/stage-session'
 import { useEdits } from '~/stores/edits'
 import { useKit } from '~/stores/kit'
 import { useLevel } from '~/stores/level'
@@ -11,17 +13,17 @@ import { usePanels } from '~/stores/panels'
 const SHOWN = 40
 const panels = usePanels()
 const level = useLevel()
-const editor = useEditor()
+const modes = useModes()
+const session = useStageSession()
 const edits = useEdits()
 const kit = useKit()
 const { possible } = useActions()
 const text = ref('')
 const at = ref(0)
-const input = ref<HTMLInputElement>()
-const list = ref<HTMLElement>()
+const input = ref<ComponentPublicInstance>()
+const list = ref<ComponentPublicInstance>()
 
 const found = computed(() => {
-  void level.version
   return panels.findOpen ? edits.find(text.value) : []
 })
 const matches = (name: string) => text.value.toLowerCase().split(/\s+/).every(word => name.toLowerCase().includes(word))
@@ -34,11 +36,11 @@ const entries = computed((): Entry[] => {
     ? [{ key: 'all', name: `Pick all ${all.length} found`, note: '', run: () => level.pick(all) }]
     : []
   const things = all.slice(0, SHOWN).map((id) => {
-    const { name, kind, partId } = level.document.need(id)
+    const { name, kind, partId } = level.view.need(id)
     return { key: id, name, note: partId === null ? kind : kit.part(partId)?.name ?? '', run: () => pickAndLook(id) }
   })
   const parts = text.value.trim() === '' ? [] : kit.parts.filter(part => matches([part.name, ...part.tags].join(' '))).slice(0, 6)
-    .map(part => ({ key: `part ${part.id}`, name: `Place ${part.name}`, note: 'kit', run: () => editor.startPlacing(part.id) }))
+    .map(part => ({ key: `part ${part.id}`, name: `Place ${part.name}`, note: 'kit', run: () => modes.startPlacing(part.id) }))
   const actions = possible().filter(action => matches(action.name)).map(action => ({ key: `do ${action.name}`, name: action.name, note: action.key ?? '', run: action.run }))
   return [...many, ...things, ...parts, ...actions]
 })
@@ -47,18 +49,21 @@ watch(() => panels.findOpen, async (open) => {
   if (!open) return
   text.value = ''
   await nextTick()
-  input.value?.focus()
+  const field = input.value?.$el.querySelector('input') as HTMLInputElement | null
+  // Vuetify would give the role to the box around the input too, and only one of them is one.
+  field?.setAttribute('role', 'combobox')
+  field?.focus()
 })
 watch(text, () => (at.value = 0))
 
 function pickAndLook(id: string): void {
   level.pick([id])
-  editor.lookAtSelection()
+  session.lookAtSelection()
 }
 
 function step(by: number): void {
   at.value = (at.value + by + entries.value.length) % Math.max(entries.value.length, 1)
-  void nextTick(() => list.value?.querySelector('[aria-selected=true]')?.scrollIntoView({ block: 'nearest' }))
+  void nextTick(() => list.value?.$el.querySelector('[aria-selected=true]')?.scrollIntoView({ block: 'nearest' }))
 }
 
 function run(entry: Entry | undefined): void {
@@ -69,18 +74,19 @@ function run(entry: Entry | undefined): void {
 </script>
 
 <template>
-  <button type="button" class="box" @click="panels.findOpen = true"><v-icon :icon="mdiMagnify" size="17" /> Find or do … <kbd class="mono">/</kbd></button>
-  <v-dialog v-model="panels.findOpen" max-width="560" location="top" class="find">
-    <section class="sheet" aria-label="Find or do">
-      <input
-        ref="input" v-model="text" class="text" placeholder="A name, part, tag, kind or layer, or what to do" role="combobox" aria-expanded="true" aria-controls="find-entries" aria-label="Find or do"
+  <v-btn class="box" variant="flat" :prepend-icon="mdiMagnify" @click="panels.findOpen = true">Find or do … <kbd>/</kbd></v-btn>
+  <v-dialog v-model="panels.findOpen" aria-label="Find or do" max-width="560" location="top" class="find">
+    <section class="sheet">
+      <v-text-field
+        ref="input" v-model="text" class="text" placeholder="A name, part, tag, kind or layer, or what to do" aria-expanded="true" aria-controls="find-entries" aria-label="Find or do"
+        aria-autocomplete="list" :aria-activedescendant="entries.length > 0 ? `find-entry-${at}` : undefined"
         @keydown.down.prevent="step(1)" @keydown.up.prevent="step(-1)" @keydown.enter.prevent="run(entries[at])" @keydown.esc="panels.findOpen = false"
-      >
-      <ul id="find-entries" ref="list" role="listbox" aria-label="Found">
-        <li v-for="(entry, i) in entries" :key="entry.key" role="option" :aria-selected="i === at" :class="{ at: i === at }" @click="run(entry)" @pointermove="at = i">
-          <span>{{ entry.name }}</span><span class="quiet mono">{{ entry.note }}</span>
-        </li>
-      </ul>
+      />
+      <v-list id="find-entries" ref="list" class="entries" role="listbox" aria-label="Found" tabindex="-1">
+        <v-list-item v-for="(entry, i) in entries" :id="`find-entry-${i}`" :key="entry.key" role="option" tabindex="-1" :aria-selected="i === at" :active="i === at" :title="entry.name" @click="run(entry)" @pointermove="at = i">
+          <template #append><span class="quiet mono">{{ entry.note }}</span></template>
+        </v-list-item>
+      </v-list>
       <p v-if="entries.length === 0" class="quiet none">Nothing is called that, and nothing can be done by that name.</p>
       <p v-if="found.length > SHOWN" class="quiet none">and {{ found.length - SHOWN }} more things</p>
     </section>
@@ -88,62 +94,28 @@ function run(entry: Entry | undefined): void {
 </template>
 
 <style scoped>
-.box {
-  display: flex;
-  align-items: center;
-  gap: 6px;
-  height: 28px;
+.box.box {
+  --v-btn-height: 28px;
+
   padding: 0 12px;
   border-radius: 14px;
-  background: rgb(255 255 255 / 14%);
-  font-size: 13px;
-}
-
-kbd {
-  opacity: 0.8;
-}
-
-.sheet {
-  padding: 10px;
-  background: rgb(var(--v-theme-surface));
-  border: 1px solid var(--line);
-  border-radius: 12px;
+  background: rgba(var(--v-theme-on-slate), 0.14);
+  color: inherit;
+  font-weight: 400;
 }
 
 .text {
-  width: 100%;
-  height: 38px;
-  padding: 0 12px;
-  background: rgb(var(--v-theme-field));
-  border: 1px solid var(--petrol);
-  border-radius: 7px;
-  font-size: 15px;
-  outline: none;
+  --v-input-control-height: 38px;
 }
 
-ul {
+.entries {
   max-height: 380px;
-  margin-top: 8px;
   padding: 0;
   overflow: auto;
-  list-style: none;
 }
 
-li {
-  display: flex;
-  justify-content: space-between;
-  gap: 12px;
-  padding: 4px 10px;
-  border-radius: 5px;
-  cursor: pointer;
-}
-
-li .mono {
-  font-size: 12px;
-}
-
-.at {
-  background: rgba(var(--v-theme-picked), 0.14);
+.entries .mono {
+  font-size: var(--note);
 }
 
 .none {

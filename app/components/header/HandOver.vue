@@ -29,39 +29,14 @@ async function handOver(): Promise<void> {
 <template>
   <v-menu :close-on-content-click="false" location="bottom end">
     <template #activator="{ props }">
-      <v-btn v-bind="props" color="action" variant="flat" size="small" rounded="lg" class="main">Hand over</v-btn>
+      <v-btn v-bind="props" color="action" variant="flat">Hand over</v-btn>
     </template>
-    <v-card width="300" class="sheet">
+    <section class="sheet" :style="{ width: '310px' }" aria-label="Hand over">
       <h2>Hand over</h2>
       <p class="quiet">A binary glTF 2.0 file: names, tree and materials, every part's mesh once.</p>
-      <label class="tick"><input v-model="instanced" type="checkbox"> Copies as instances, without names <span class="quiet">(EXT_mesh_gpu_instancing)</span></label>
-      <v-btn block color="action" variant="flat" :prepend-icon="mdiDownload" :loading="preparing" data-test="download-glb" @click="handOver">Download GLB</v-btn>
+      <Tick v-model="instanced" label="Copies as instances, without names (EXT_mesh_gpu_instancing)" />
+      <v-btn class="main" block color="action" variant="flat" :prepend-icon="mdiDownload" :loading="preparing" data-test="download-glb" @click="handOver">Download GLB</v-btn>
       <p v-if="failed" role="alert" class="error">{{ failed }}</p>
-    </v-card>
+    </section>
   </v-menu>
 </template>
-
-<style scoped>
-.sheet {
-  padding: 14px;
-  border: 1px solid var(--line);
-}
-
-.sheet h2 {
-  font-size: 17px;
-}
-
-.sheet p {
-  margin: 4px 0 12px;
-  font-size: 13px;
-}
-
-.sheet .error {
-  margin: 10px 0 0;
-  color: rgb(var(--v-theme-error));
-}
-
-.main {
-  height: 28px;
-}
-</style>

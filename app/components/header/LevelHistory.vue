@@ -51,64 +51,33 @@ const when = (iso: string) => moment.format(new Date(iso))
 <template>
   <v-menu v-model="isOpen" :close-on-content-click="false" location="bottom start">
     <template #activator="{ props }">
-      <v-btn v-bind="props" :icon="mdiHistory" size="x-small" variant="text" aria-label="List of changes" title="List of changes" />
+      <IconButton v-bind="props" :icon="mdiHistory" label="List of changes" />
     </template>
-    <v-card width="360" class="sheet" data-test="history">
+    <section class="sheet history" aria-label="Changes" data-test="history">
       <h2>Changes</h2>
       <p class="quiet">A click takes the level back to what it was after that change. This is a change like any other, and can be undone.</p>
       <p v-if="failed" role="alert" class="error">{{ failed }}</p>
       <p v-if="entries.length === 0 && !failed" class="quiet">Nothing has been changed yet.</p>
-      <v-list density="compact" class="list" aria-label="Changes, the last one first">
-        <v-list-item
+      <MenuList class="list" label="Changes, the last one first">
+        <MenuItem
           v-for="(entry, index) in entries" :key="entry.revision" :disabled="index > 0 && !canGoTo(index) || going !== null" :active="index === 0" :link="index > 0"
           :title="entry.label" :subtitle="`${entry.author} · ${when(entry.madeAt)}`" :data-revision="entry.revision"
-          @click="index > 0 && goBack(entry.revision, entry.label)"
-        >
-          <template #append><span class="mono number">{{ index === 0 ? 'now' : entry.revision }}</span></template>
-        </v-list-item>
-        <v-list-item v-if="entries.length > 0 && !hasMore && canGoTo(entries.length)" title="The beginning" :disabled="going !== null" data-revision="0" @click="goBack(0, '')" />
-      </v-list>
-      <v-btn v-if="hasMore && entries.length > 0" size="small" variant="text" @click="load(entries.at(-1)!.revision)">Earlier changes</v-btn>
-    </v-card>
+          :end="index === 0 ? 'now' : String(entry.revision)" @click="index > 0 && goBack(entry.revision, entry.label)"
+        />
+        <MenuItem v-if="entries.length > 0 && !hasMore && canGoTo(entries.length)" title="The beginning" :disabled="going !== null" data-revision="0" @click="goBack(0, '')" />
+      </MenuList>
+      <v-btn v-if="hasMore && entries.length > 0" class="link" variant="plain" @click="load(entries.at(-1)!.revision)">Earlier changes</v-btn>
+    </section>
   </v-menu>
 </template>
 
 <style scoped>
-.sheet {
-  padding: 12px 6px 8px 14px;
-  border: 1px solid var(--line);
-}
-
-h2 {
-  font-size: 17px;
-}
-
-p {
-  margin: 2px 8px 6px 0;
-  font-size: 13px;
+.history {
+  width: 370px;
 }
 
 .list {
   max-height: 55vh;
   overflow-y: auto;
-}
-
-.list :deep(.v-list-item-title),
-.list :deep(.v-list-item-subtitle) {
-  font-size: 13px;
-  letter-spacing: 0;
-}
-
-.list :deep(.v-list-item-subtitle) {
-  color: rgb(var(--v-theme-quiet));
-  opacity: 1;
-}
-
-.number {
-  font-size: 12px;
-}
-
-.error {
-  color: rgb(var(--v-theme-error));
 }
 </style>

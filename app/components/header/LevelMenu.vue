@@ -30,29 +30,30 @@ async function rename(): Promise<void> {
 <template>
   <v-menu>
     <template #activator="{ props }">
-      <v-btn v-bind="props" class="pill" variant="flat" size="small" rounded="lg" :append-icon="mdiChevronDown">{{ level.summary?.name }}</v-btn>
+      <v-btn v-bind="props" class="pill" variant="flat" :append-icon="mdiChevronDown">{{ level.summary?.name }}</v-btn>
     </template>
-    <v-list density="compact">
-      <v-list-item title="Rename level" @click="startRenaming" />
-      <v-list-item title="All levels" to="/" />
-    </v-list>
+    <MenuList label="Level">
+      <MenuItem title="Rename level" @click="startRenaming" />
+      <MenuItem title="All levels" to="/" />
+    </MenuList>
   </v-menu>
-  <v-dialog v-model="renaming" max-width="420">
-    <v-card title="Rename level">
-      <v-card-text>
-        <v-text-field v-model="name" label="Name" autofocus variant="outlined" density="comfortable" :error-messages="error" @keydown.enter="rename" />
-      </v-card-text>
-      <v-card-actions>
-        <v-btn variant="text" @click="renaming = false">Cancel</v-btn>
-        <v-btn color="action" variant="flat" @click="rename">Rename</v-btn>
-      </v-card-actions>
-    </v-card>
-  </v-dialog>
+  <FormDialog v-model="renaming" title="Rename level" max-width="420">
+    <v-text-field v-model="name" aria-label="Name" autofocus :error="Boolean(error)" @keydown.enter="rename" />
+    <p v-if="error" role="alert" class="error">{{ error }}</p>
+    <template #buttons>
+      <v-btn @click="renaming = false">Cancel</v-btn>
+      <v-btn color="action" variant="flat" @click="rename">Rename</v-btn>
+    </template>
+  </FormDialog>
 </template>
 
 <style scoped>
-.pill {
-  background: rgb(255 255 255 / 14%);
+.pill.pill {
+  --v-btn-height: 28px;
+
+  max-width: 260px;
+  border-radius: 14px;
+  background: rgba(var(--v-theme-on-slate), 0.14);
   color: inherit;
 }
 </style>

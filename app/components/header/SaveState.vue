@@ -22,7 +22,7 @@ const text = computed(() => {
 <style scoped>
 .state {
   overflow: hidden;
-  font-size: 13px;
+  font-size: var(--body);
   text-overflow: ellipsis;
   white-space: nowrap;
   opacity: 0.9;

@@ -13,47 +13,29 @@ function keepAsFile(each: SetApart): void {
 <template>
   <v-menu v-if="level.apart.length > 0" :close-on-content-click="false" location="bottom start">
     <template #activator="{ props }">
-      <v-btn v-bind="props" class="chip" variant="flat" size="small" rounded="lg" color="surface">{{ level.apart.length }} set apart</v-btn>
+      <v-btn v-bind="props" variant="flat" color="surface">{{ level.apart.length }} set apart</v-btn>
     </template>
-    <v-card width="380" class="sheet" data-test="set-apart">
+    <section class="sheet apart" aria-label="Set apart" data-test="set-apart">
       <h2>Set apart</h2>
       <p class="quiet">The server did not take these changes. They are kept on this device and undone in the level; all else went on.</p>
       <ul>
         <li v-for="each in level.apart" :key="each.change.id">
           <h3>{{ each.change.label }}</h3>
           <p class="quiet">{{ each.reason }}</p>
-          <v-btn size="small" variant="flat" color="primary" @click="level.tryApart(each)">Try again</v-btn>
-          <v-btn size="small" variant="text" @click="keepAsFile(each)">Keep as a file</v-btn>
-          <v-btn size="small" variant="text" @click="level.removeApart(each)">Drop</v-btn>
+          <v-btn @click="level.tryApart(each)">Try again</v-btn>
+          <v-btn @click="keepAsFile(each)">Keep as a file</v-btn>
+          <v-btn @click="level.removeApart(each)">Drop</v-btn>
         </li>
       </ul>
-    </v-card>
+    </section>
   </v-menu>
 </template>
 
 <style scoped>
-.chip {
-  height: 24px;
-}
-
-.sheet {
+.apart {
+  width: 390px;
   max-height: 70vh;
-  padding: 14px;
   overflow-y: auto;
-  border: 1px solid var(--line);
-}
-
-h2 {
-  font-size: 17px;
-}
-
-h3 {
-  font-size: 14px;
-}
-
-p {
-  margin: 2px 0 6px;
-  font-size: 13px;
 }
 
 ul {
@@ -64,5 +46,13 @@ ul {
 li {
   padding: 8px 0;
   border-top: 1px solid var(--line);
+}
+
+li p {
+  margin: 2px 0 6px;
+}
+
+li .v-btn {
+  margin-right: 6px;
 }
 </style>

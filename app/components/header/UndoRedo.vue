@@ -6,9 +6,15 @@ const level = useLevel()
 </script>
 
 <template>
-  <span>
-    <v-btn :icon="mdiUndoVariant" size="x-small" variant="text" aria-label="Undo" :title="`Undo ${level.undoSteps.at(-1)?.label ?? ''}`" :disabled="level.undoSteps.length === 0" @click="level.undo()" />
-    <v-btn :icon="mdiRedoVariant" size="x-small" variant="text" aria-label="Redo" :title="`Redo ${level.redoSteps.at(-1)?.label ?? ''}`" :disabled="level.redoSteps.length === 0" @click="level.redo()" />
+  <span class="steps">
+    <IconButton :icon="mdiUndoVariant" label="Undo" keys="Ctrl+Z" :title="level.undoSteps.at(-1)?.label" :disabled="level.undoSteps.length === 0" @click="level.undo()" />
+    <IconButton :icon="mdiRedoVariant" label="Redo" keys="Ctrl+Shift+Z" :title="level.redoSteps.at(-1)?.label" :disabled="level.redoSteps.length === 0" @click="level.redo()" />
     <LevelHistory />
   </span>
 </template>
+
+<style scoped>
+.steps {
+  display: flex;
+}
+</style>

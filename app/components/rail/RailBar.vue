@@ -1,20 +1,23 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import type { SnapPointKind } from '~~/core/edit/snap/vertex'
 import { printQuantity } from '~~/core/units/quantity'
-import { useEditor } from '~/stores/editor'
+import { useStageSession } from '~/stores/stage-session'
+import { useTools } from '~/stores/tools'
 import { useGrips } from '~/composables/use-grips'
 import { useLevel } from '~/stores/level'
 import { useSettings } from '~/stores/settings'
-import { useShaping } from '~/stores/shaping'
+import { useBorrowing } from '~/stores/borrowing'
 
-const editor = useEditor()
+const session = useStageSession()
+const tools = useTools()
 const level = useLevel()
 const settings = useSettings()
-const shaping = useShaping()
+const borrowing = useBorrowing()
 const { axesModes, pivotModes, borrowedFrom, hasPin, setAxes, setPivot } = useGrips()
 
 /** The pointer's place on the level, or where the view looks while it is elsewhere. */
-const place = computed(() => editor.pointer ?? editor.stats?.target ?? [0, 0, 0])
+const place = computed(() => session.pointer ?? session.stats?.target ?? [0, 0, 0])
 const length = (value: number) => `${Number(printQuantity(value, 'length', settings.kept.unit, Math.max(settings.decimals, 2)))} ${settings.kept.unit}`
 const degrees = (value: number) => `${Number(value.toFixed(2))}°`
 const percent = (value: number) => `${Number((value * 100).toFixed(1))} %`
@@ -25,34 +28,36 @@ const gridList = computed(() => ['ft', 'in'].includes(settings.kept.unit) ? INCH
 const points = [
   { kind: 'vertex', name: 'Corners' }, { kind: 'edge', name: 'Middles of edges' }, { kind: 'face', name: 'Middles of faces' }, { kind: 'pivot', name: 'Pivots' }, { kind: 'box', name: 'Corners of the box' },
 ] as const
+const alongs = [{ value: 'world', name: 'Along the world' }, { value: 'axes', name: 'Along the axes' }] as const
+const ontos = [{ value: 'ground', name: 'Ground only' }, { value: 'everything', name: 'Everything' }] as const
 const steps = computed(() => settings.kept.steps)
+
+function setPoint(kind: SnapPointKind, on: boolean): void {
+  settings.kept.snapPoints = points.map(each => each.kind).filter(each => each === kind ? on : settings.kept.snapPoints.includes(each))
+}
 </script>
 
 <template>
+  <div class="rail-room">
   <div class="rail" role="toolbar" aria-label="Rail">
     <RailPill label="Axes" :value="axesModes.find(entry => entry.mode === settings.kept.axes)!.name" title="Whose directions the handles follow (X: the next)">
-      <button v-for="entry in axesModes" :key="entry.mode" type="button" class="choice" :aria-pressed="settings.kept.axes === entry.mode" @click="setAxes(entry.mode)">
-        <strong>{{ entry.name }}</strong> <span class="quiet">{{ entry.about }}</span>
-      </button>
-      <p class="quiet">With several things picked, Local, Parent and Surface are those of the last picked.</p>
-      <div class="line"><button type="button" class="small-button" @click="shaping.borrowAxes()">Borrow from a thing …</button><button type="button" class="small-button" @click="shaping.borrowFromPoints()">From three points …</button></div>
+      <MenuList class="choices" label="Axes">
+        <MenuItem v-for="entry in axesModes" :key="entry.mode" :title="entry.name" :subtitle="entry.about" :checked="settings.kept.axes === entry.mode" @click="setAxes(entry.mode)" />
+      </MenuList>
+      <p class="quiet hint">With several things picked, Local, Parent and Surface are those of the last picked.</p>
+      <div class="line"><v-btn @click="borrowing.borrowAxes()">Borrow from a thing …</v-btn><v-btn @click="borrowing.borrowFromPoints()">From three points …</v-btn></div>
       <p v-if="borrowedFrom" class="quiet">Borrowed from {{ borrowedFrom }}</p>
     </RailPill>
     <RailPill label="Around" :value="pivotModes.find(entry => entry.mode === settings.kept.pivot)!.name" title="The point things turn and grow around">
-      <button v-for="entry in pivotModes" :key="entry.mode" type="button" class="choice" :aria-pressed="settings.kept.pivot === entry.mode" @click="setPivot(entry.mode)">
-        <strong>{{ entry.name }}</strong> <span class="quiet">{{ entry.about }}</span>
-      </button>
-      <div class="line"><button type="button" class="small-button" @click="shaping.dropPin()">{{ hasPin ? 'Drop the pin elsewhere …' : 'Drop a pin …' }}</button><button type="button" class="small-button" :disabled="level.selection.ids.size === 0" @click="editor.togglePivotEditing()">Edit (P)</button></div>
+      <MenuList class="choices" label="Around">
+        <MenuItem v-for="entry in pivotModes" :key="entry.mode" :title="entry.name" :subtitle="entry.about" :checked="settings.kept.pivot === entry.mode" @click="setPivot(entry.mode)" />
+      </MenuList>
+      <div class="line"><v-btn @click="borrowing.dropPin()">{{ hasPin ? 'Drop the pin elsewhere …' : 'Drop a pin …' }}</v-btn><v-btn :disabled="level.selection.ids.size === 0" @click="tools.togglePivotEditing()">Edit (P)</v-btn></div>
     </RailPill>
     <RailPill label="Grid" :value="length(steps.grid.size)" :on="steps.grid.on" title="Snap to the grid; hold Ctrl for the opposite" @toggle="steps.grid.on = !steps.grid.on">
       <StepMenu kind="grid" label="Grid step" quantity="length" :unit="settings.kept.unit" :suffix="settings.kept.unit" :decimals="Math.max(settings.decimals, 2)" :list="gridList" :print="length">
-        <div class="segments">
-          <button type="button" :aria-pressed="settings.kept.gridAlong === 'world'" @click="settings.kept.gridAlong = 'world'">Along the world</button>
-          <button type="button" :aria-pressed="settings.kept.gridAlong === 'axes'" @click="settings.kept.gridAlong = 'axes'">Along the axes</button>
-        </div>
-        <label class="line"><span>Units</span>
-          <select v-model="settings.kept.unit" class="text-box mono" aria-label="Units"><option v-for="unit in settings.units" :key="unit">{{ unit }}</option></select>
-        </label>
+        <Segments v-model="settings.kept.gridAlong" :options="alongs" label="Grid along" />
+        <FormLine label="Units"><Choice v-model="settings.kept.unit" :options="settings.units.map(value => ({ value, name: value }))" label="Units" /></FormLine>
       </StepMenu>
     </RailPill>
     <RailPill label="Turn" :value="degrees(steps.turn.size)" :on="steps.turn.on" title="Turn in steps; hold Ctrl for the opposite" @toggle="steps.turn.on = !steps.turn.on">
@@ -62,28 +67,31 @@ const steps = computed(() => settings.kept.steps)
       <StepMenu kind="size" label="Size step" quantity="factor" unit="%" suffix="%" :decimals="1" :list="[0.01, 0.05, 0.1, 0.25, 0.5, 1]" :print="percent" />
     </RailPill>
     <RailPill label="Hug" :value="settings.kept.hugOn ? settings.kept.hug.onto : 'off'" :on="settings.kept.hugOn" title="Drags follow the surface (H)" @toggle="settings.kept.hugOn = !settings.kept.hugOn">
-      <div class="segments">
-        <button type="button" :aria-pressed="settings.kept.hug.onto === 'ground'" @click="settings.kept.hug.onto = 'ground'">Ground only</button>
-        <button type="button" :aria-pressed="settings.kept.hug.onto === 'everything'" @click="settings.kept.hug.onto = 'everything'">Everything</button>
-      </div>
-      <p class="quiet">Ground: parts tagged “ground”, and slabs.</p>
+      <Segments v-model="settings.kept.hug.onto" :options="ontos" label="Onto" />
+      <p class="quiet hint">Ground: parts tagged “ground”, and slabs.</p>
       <RestFields :rule="settings.kept.hug" @change="Object.assign(settings.kept.hug, $event)" />
     </RailPill>
     <RailPill label="" value="Abut" :on="settings.kept.abut" title="Faces of boxes meet when they come near (A)" @toggle="settings.kept.abut = !settings.kept.abut" />
     <RailPill label="" value="Vertex" :on="settings.kept.vertex" title="Snap point to point (or hold N)" @toggle="settings.kept.vertex = !settings.kept.vertex">
-      <label v-for="entry in points" :key="entry.kind" class="tick"><input v-model="settings.kept.snapPoints" type="checkbox" :value="entry.kind"> {{ entry.name }}</label>
+      <Tick v-for="entry in points" :key="entry.kind" :model-value="settings.kept.snapPoints.includes(entry.kind)" :label="entry.name" @update:model-value="setPoint(entry.kind, $event)" />
     </RailPill>
     <span class="gap" />
     <span class="place" role="group" aria-label="Position" title="Where the pointer is. Type a number to look there, or +30 to shift the view by 30" data-test="pointer-position">
       <QuantityField
         v-for="axis in [0, 1, 2] as const" :key="axis" class="spot" :label="`Go to ${'XYZ'[axis]}`" :axis="axis" quantity="length" :unit="settings.kept.unit"
-        :decimals="settings.decimals" :value="place[axis]!" operators="+" @commit="(value, { operator }) => editor.goTo(axis, value, operator === '+')"
+        :decimals="settings.decimals" :value="place[axis]!" operators="+" @commit="(value, { operator }) => session.goTo(axis, value, operator === '+')"
       />
     </span>
+  </div>
   </div>
 </template>
 
 <style scoped>
+.rail-room {
+  container: rail / inline-size;
+  flex: none;
+}
+
 .rail {
   display: flex;
   align-items: center;
@@ -94,19 +102,11 @@ const steps = computed(() => settings.kept.steps)
   overflow: auto hidden;
   background: rgb(var(--v-theme-rail));
   border-top: 1px solid var(--line);
-  font-size: 13px;
   scrollbar-width: none;
 }
 
-.choice {
-  padding: 3px 8px;
-  border-radius: 6px;
-  text-align: left;
-  line-height: 1.3;
-}
-
-.choice[aria-pressed='true'] {
-  background: rgba(var(--v-theme-primary), 0.14);
+.choices {
+  margin: -6px -8px 0;
 }
 
 .gap {
@@ -119,12 +119,24 @@ const steps = computed(() => settings.kept.steps)
 }
 
 .spot {
-  width: 62px;
-  height: 22px;
+  width: 64px;
 }
 
-.spot :deep(input) {
-  padding: 0 4px;
-  font-size: 11px;
+.spot :deep(.v-input) {
+  --v-input-control-height: 22px;
+}
+
+.spot :deep(.v-field) {
+  --v-field-padding-start: 5px;
+  --v-field-padding-end: 4px;
+
+  font-size: var(--note);
+}
+
+/* Where there is not room for all, what the pills are goes first: their titles say it. */
+@container rail (max-width: 860px) {
+  .rail :deep(.label) { display: none; }
+  .rail { gap: 4px; }
+  .spot { width: 57px; }
 }
 </style>

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { mdiMenuUp } from '@mdi/js'
+
 defineProps<{
   label: string
   value: string
@@ -13,10 +15,10 @@ const emit = defineEmits<{ toggle: [] }>()
   <span class="rail-pill">
     <span v-if="label" class="label">{{ label }}</span>
     <span class="pill" :class="{ on: on ?? true }">
-      <button v-if="on !== undefined" type="button" class="value mono" :aria-pressed="on" :aria-label="`${label}: ${value}`" :title="title" @click="emit('toggle')">{{ value }}</button>
+      <v-btn v-if="on !== undefined" class="value mono" variant="text" :aria-pressed="on" :aria-label="`${label}: ${value}`" :title="title" @click="emit('toggle')">{{ value }}</v-btn>
       <v-menu v-if="$slots.default" :close-on-content-click="false" location="top">
         <template #activator="{ props }">
-          <button v-bind="props" type="button" class="opener mono" :aria-label="`${label} menu`" :title="title">{{ on === undefined ? value : '' }}<span class="tip" aria-hidden="true">▴</span></button>
+          <v-btn v-bind="props" class="opener mono" :class="{ alone: on === undefined }" variant="text" :aria-label="`${label} menu`" :title="title">{{ on === undefined ? value : '' }}<v-icon :icon="mdiMenuUp" size="15" /></v-btn>
         </template>
         <section class="sheet" :aria-label="label"><slot /></section>
       </v-menu>
@@ -27,12 +29,13 @@ const emit = defineEmits<{ toggle: [] }>()
 <style scoped>
 .rail-pill {
   display: flex;
+  flex: none;
   align-items: center;
   gap: 4px;
 }
 
 .label {
-  font-size: 12px;
+  font-size: var(--small);
 }
 
 .pill {
@@ -42,7 +45,6 @@ const emit = defineEmits<{ toggle: [] }>()
   border: 1px solid var(--line);
   border-radius: 11px;
   background: rgb(var(--v-theme-surface));
-  font-size: 11px;
 }
 
 .on {
@@ -51,30 +53,27 @@ const emit = defineEmits<{ toggle: [] }>()
   color: rgb(var(--v-theme-on-primary));
 }
 
-.value {
-  padding: 0 2px 0 8px;
-  white-space: nowrap;
+.pill .v-btn {
+  --v-btn-height: 20px;
+
+  padding: 0 1px 0 8px;
+  border-radius: 0;
+  font: 500 var(--note) / 20px var(--mono);
 }
 
-.value:last-child {
+.pill .value:last-child {
   padding-right: 8px;
 }
 
-.opener {
-  padding: 0 6px 0 2px;
-  white-space: nowrap;
+.pill .opener {
+  padding: 0 4px 0 0;
 }
 
-.opener:first-child {
+.pill .alone {
   padding-left: 8px;
 }
 
-.tip {
-  margin-left: 3px;
-  font-size: 9px;
-}
-
 .sheet {
-  width: 268px;
+  width: 276px;
 }
 </style>

@@ -1,18 +1,20 @@
 <script setup lang="ts">
+import { mdiTune } from '@mdi/js'
 import { useVirtualizer } from '@tanstack/vue-virtual'
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRosterRows } from '~/composables/use-roster-rows'
 import { useRosterDrag } from '~/composables/use-roster-drag'
-import { KINDS } from '~~/core/level/schema'
-import { useEditor } from '~/stores/editor'
+import { KIND_NAMES } from '~~/core/level/kinds'
+import { useTools } from '~/stores/tools'
 import { useLevel } from '~/stores/level'
 import { usePanels } from '~/stores/panels'
+import { useSettings } from '~/stores/settings'
 
 const ROW = 25
 /** More than are ever shown at once: rows that scroll out of sight are used again for those that come in. */
 const RECYCLED = 128
 const level = useLevel()
-const { rows, toggle } = useRosterRows()
+const { rows, holding, toggle, rowOf } = useRosterRows()
 const list = ref<HTMLElement>()
 const virtual = useVirtualizer(computed(() => ({
   count: rows.value.length,
@@ -21,11 +23,17 @@ const virtual = useVirtualizer(computed(() => ({
   overscan: 6,
 })))
 
-const editor = useEditor()
+const tools = useTools()
 const panels = usePanels()
+const settings = useSettings()
 const drag = useRosterDrag()
 const focusedIndex = ref(0)
 const hotIndex = ref(-1)
+/** Whether the keyboard is in the list: then the row it is on shows its eye and lock as well. */
+const isEntered = ref(false)
+const sorts = [{ value: 'order', name: 'as arranged' }, { value: 'name', name: 'by name' }, { value: 'kind', name: 'by kind' }] as const
+const kinds = [{ value: null, name: 'every kind' }, ...KIND_NAMES.filter(kind => kind !== 'group').map(value => ({ value, name: `only ${value}s` }))]
+const isPicked = (id: string) => level.selection.ids.has(id)
 const renamingId = ref<string | null>(null)
 
 // F2 anywhere renames the last picked, in its row.
@@ -84,33 +92,44 @@ function onKey(event: KeyboardEvent, index: number): void {
 
 watch(() => level.selection.last, async (last) => {
   await nextTick()
-  const index = rows.value.findIndex(row => row.placement.id === last)
-  if (index < 0) return
+  const index = last === null ? -1 : rowOf(last)
+  if (index < 0 || !settings.kept.rosterFollows) return
   focusedIndex.value = index
   virtual.value.scrollToIndex(index, { align: 'auto' })
-})
+}, { immediate: true })
+
+/** Left for good, not for a button within a row. */
+function leave(event: FocusEvent): void {
+  isEntered.value = list.value?.contains(event.relatedTarget as Node | null) ?? false
+}
 </script>
 
 <template>
   <aside class="roster" aria-labelledby="roster-title">
-    <h2 id="roster-title">Roster <span class="mono quiet count">{{ level.version >= 0 ? level.document.size : 0 }}</span></h2>
-    <label class="filter">Pick <select v-model="editor.kindFilter" aria-label="Kind that can be picked" :class="{ loud: editor.kindFilter !== null }">
-      <option :value="null">every kind</option>
-      <option v-for="kind in KINDS.filter(entry => entry !== 'group')" :key="kind" :value="kind">only {{ kind }}s</option>
-    </select></label>
-    <div ref="list" class="list">
+    <div class="head">
+      <h2 id="roster-title">Roster <span class="mono quiet count">{{ level.view.size.toLocaleString('en') }}</span></h2>
+      <v-menu :close-on-content-click="false" location="bottom end">
+        <template #activator="{ props }"><IconButton v-bind="props" :icon="mdiTune" label="How the roster is shown" /></template>
+        <section class="sheet" aria-label="How the roster is shown">
+          <FormLine label="Sorted"><Choice v-model="settings.kept.rosterSort" :options="sorts" label="Roster sorted" /></FormLine>
+          <Tick v-model="settings.kept.rosterFollows" label="Follow what is picked" />
+        </section>
+      </v-menu>
+    </div>
+    <Choice v-model="tools.kindFilter" class="filter" :class="{ loud: tools.kindFilter !== null }" :options="kinds" label="Kind that can be picked" />
+    <div ref="list" class="list" @focusin="isEntered = true" @focusout="leave">
       <ul role="tree" aria-label="Placements" aria-multiselectable="true" :style="{ height: `${virtual.getTotalSize()}px` }">
         <li
           v-for="item in virtual.getVirtualItems()" :key="item.index % RECYCLED" role="treeitem" class="row" :data-index="item.index"
-          :class="[{ picked: level.selection.ids.has(rows[item.index]!.placement.id) }, drag.over.value?.id === rows[item.index]!.placement.id ? drag.over.value.place : '']" :tabindex="item.index === focusedIndex ? 0 : -1"
-          :aria-level="rows[item.index]!.depth + 1" :aria-selected="level.selection.ids.has(rows[item.index]!.placement.id)"
+          :class="[{ picked: isPicked(rows[item.index]!.placement.id), holding: holding.has(rows[item.index]!.placement.id) }, drag.over.value?.id === rows[item.index]!.placement.id ? drag.over.value.place : '']" :tabindex="item.index === focusedIndex ? 0 : -1"
+          :aria-level="rows[item.index]!.depth + 1" :aria-setsize="rows[item.index]!.siblings" :aria-posinset="rows[item.index]!.place" :aria-selected="isPicked(rows[item.index]!.placement.id)"
           :aria-expanded="rows[item.index]!.children > 0 ? rows[item.index]!.open : undefined"
           :style="{ top: `${item.start}px`, paddingLeft: `${6 + rows[item.index]!.depth * 14}px` }"
           draggable="true" @dragstart="drag.start($event, rows[item.index]!)" @dragover="drag.move($event, rows[item.index]!)" @drop="drag.drop" @dragend="drag.end"
           @pointerenter="hotIndex = item.index" @pointerleave="hotIndex = -1"
-          @click="pick($event, item.index)" @dblclick="renamingId = rows[item.index]!.placement.id" @keydown="onKey($event, item.index)"
+          @click="pick($event, item.index)" @dblclick="renamingId = rows[item.index]!.placement.id" @keydown.self="onKey($event, item.index)"
         >
-          <RosterRow :row="rows[item.index]!" :hot="hotIndex === item.index" :renaming="renamingId === rows[item.index]!.placement.id" @toggle="toggle(rows[item.index]!.placement.id)" @renamed="endRenaming" />
+          <RosterRow :row="rows[item.index]!" :hot="hotIndex === item.index || isEntered && focusedIndex === item.index" :renaming="renamingId === rows[item.index]!.placement.id" @toggle="toggle(rows[item.index]!.placement.id)" @renamed="endRenaming" />
         </li>
       </ul>
     </div>
@@ -123,20 +142,41 @@ watch(() => level.selection.last, async (last) => {
 .roster {
   display: flex;
   flex-direction: column;
-  flex: none;
-  width: 222px;
+  height: 100%;
   background: rgb(var(--v-theme-surface));
   border-left: 1px solid var(--line);
 }
 
-h2 {
-  padding: 10px 12px 4px;
-  font-size: 17px;
+.head {
+  display: flex;
+  align-items: center;
+  justify-content: space-between;
+  padding: 8px 8px 2px 12px;
 }
 
 .count {
-  font-size: 12px;
+  font-size: var(--note);
   font-weight: 400;
+}
+
+.sheet {
+  width: 230px;
+}
+
+.filter {
+  flex: none;
+  margin: 0 12px 5px;
+
+  --v-input-control-height: 25px;
+}
+
+.filter.loud :deep(.v-field) {
+  background: var(--picked);
+  color: rgb(var(--v-theme-on-picked));
+}
+
+.filter.loud :deep(.v-field__input) {
+  color: inherit;
 }
 
 .list {
@@ -163,8 +203,7 @@ ul {
   gap: 3px;
   width: 100%;
   height: 25px;
-  padding-right: 12px;
-  font-size: 13px;
+  padding-right: 8px;
   cursor: default;
   border-left: 3px solid transparent;
 }
@@ -183,30 +222,19 @@ ul {
   border-left-color: var(--picked);
 }
 
+/* What is picked is within. */
+.holding:not(.picked) {
+  background: rgba(var(--v-theme-picked), 0.07);
+  border-left-color: rgba(var(--v-theme-picked), 0.5);
+}
+
 .before { box-shadow: inset 0 2px var(--petrol); }
 .after { box-shadow: inset 0 -2px var(--petrol); }
 .into { box-shadow: inset 0 0 0 2px var(--petrol); }
 
-.filter {
-  padding: 0 12px 5px;
-  font-size: 12.5px;
-}
-
-.filter select {
-  padding: 0 4px;
-  background: rgb(var(--v-theme-field));
-  border: 1px solid var(--line);
-  border-radius: 5px;
-}
-
-.filter .loud {
-  background: var(--picked);
-  color: rgb(var(--v-theme-on-picked));
-}
-
 .none {
-  padding: 0 12px;
   position: absolute;
-  margin-top: 44px;
+  margin-top: 76px;
+  padding: 0 12px;
 }
 </style>

@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { isArrangement } from '~~/core/arrange/arrangement'
-import { countOf } from '~~/core/arrange/count'
+import { countOf } from '~~/core/arrange/rules'
+import { nameSchema } from '~~/core/level/fields'
 import { mdiChevronDown, mdiChevronRight, mdiEyeOff, mdiEyeOutline, mdiLock, mdiLockOpenVariantOutline } from '@mdi/js'
+import type { ComponentPublicInstance } from 'vue'
 import { nextTick, ref, watch } from 'vue'
-import { nameSchema } from '~~/core/level/schema'
+import { KINDS } from '~~/core/level/kinds'
 import type { RosterRow } from '~/composables/use-roster-rows'
 import { useEdits } from '~/stores/edits'
 import { useLevel } from '~/stores/level'
@@ -14,15 +16,16 @@ const level = useLevel()
 const edits = useEdits()
 const text = ref('')
 const error = ref('')
-const input = ref<HTMLInputElement>()
+const input = ref<ComponentPublicInstance>()
 
 watch(() => props.renaming, async (renaming) => {
   if (!renaming) return
   text.value = props.row.placement.name
   error.value = ''
   await nextTick()
-  input.value?.focus()
-  input.value?.select()
+  const field = input.value?.$el.querySelector('input') as HTMLInputElement | undefined
+  field?.focus()
+  field?.select()
 }, { immediate: true })
 
 function commit(): void {
@@ -32,24 +35,25 @@ function commit(): void {
   if (parsed.success && edits.rename(props.row.placement.id, text.value.trim())) emit('renamed')
 }
 
-const colorOf = (layerId: string | null) => layerId === null ? null : level.document.layers.get(layerId)?.color ?? null
+const colorOf = (layerId: string | null) => layerId === null ? null : level.view.layers.get(layerId)?.color ?? null
 </script>
 
 <template>
   <span class="twist" @click.stop="emit('toggle')">
     <PathIcon v-if="row.children > 0" :path="row.open ? mdiChevronDown : mdiChevronRight" :size="18" />
   </span>
-  <span v-if="colorOf(row.placement.layerId)" class="swatch" :style="{ background: colorOf(row.placement.layerId)! }" />
-  <span v-if="renaming" class="rename" @click.stop @dblclick.stop>
-    <input ref="input" v-model="text" aria-label="New name" @keydown.enter.stop="commit" @keydown.esc.stop="emit('renamed')" @keydown.stop @blur="emit('renamed')">
+  <PathIcon class="kind" :path="KINDS[row.placement.kind].icon" :size="14" :style="{ color: colorOf(row.placement.layerId) ?? undefined }" />
+  <span v-if="renaming" class="rename" @click.stop @dblclick.stop @keydown.stop>
+    <v-text-field ref="input" v-model="text" aria-label="New name" @keydown.enter.stop="commit" @keydown.esc.stop="emit('renamed')" @blur="emit('renamed')" />
     <span v-if="error" role="alert" class="bubble">{{ error }}</span>
   </span>
   <span v-else class="name" :class="{ group: row.placement.kind === 'group', hidden: row.placement.hidden }">{{ row.placement.name }}</span>
+  <span class="sr">{{ KINDS[row.placement.kind].name }}</span>
   <span v-if="isArrangement(row.placement.own)" class="mono quiet number">{{ countOf(row.placement.own.rule).toLocaleString('en') }} live</span>
   <span v-else-if="row.children > 0" class="mono quiet number">{{ row.children }}</span>
   <span v-if="hot || row.placement.hidden || row.placement.locked" class="tools">
-    <button v-if="hot || row.placement.hidden" type="button" tabindex="-1" :aria-label="`${row.placement.hidden ? 'Show' : 'Hide'} ${row.placement.name}`" @click.stop="edits.setHidden(!row.placement.hidden, [row.placement.id])"><PathIcon :path="row.placement.hidden ? mdiEyeOff : mdiEyeOutline" :size="14" /></button>
-    <button v-if="hot || row.placement.locked" type="button" tabindex="-1" :aria-label="`${row.placement.locked ? 'Unlock' : 'Lock'} ${row.placement.name}`" @click.stop="edits.setLocked(!row.placement.locked, [row.placement.id])"><PathIcon :path="row.placement.locked ? mdiLock : mdiLockOpenVariantOutline" :size="14" /></button>
+    <IconButton v-if="hot || row.placement.hidden" :size="14" :tabindex="hot ? 0 : -1" :icon="row.placement.hidden ? mdiEyeOff : mdiEyeOutline" :label="`${row.placement.hidden ? 'Show' : 'Hide'} ${row.placement.name}`" @click.stop="edits.setHidden(!row.placement.hidden, [row.placement.id])" />
+    <IconButton v-if="hot || row.placement.locked" :size="14" :tabindex="hot ? 0 : -1" :icon="row.placement.locked ? mdiLock : mdiLockOpenVariantOutline" :label="`${row.placement.locked ? 'Unlock' : 'Lock'} ${row.placement.name}`" @click.stop="edits.setLocked(!row.placement.locked, [row.placement.id])" />
   </span>
 </template>
 
@@ -59,11 +63,9 @@ const colorOf = (layerId: string | null) => layerId === null ? null : level.docu
   width: 18px;
 }
 
-.swatch {
+.kind {
   flex: none;
-  width: 8px;
-  height: 8px;
-  border-radius: 2px;
+  color: var(--quiet);
 }
 
 .name {
@@ -82,7 +84,7 @@ const colorOf = (layerId: string | null) => layerId === null ? null : level.docu
 }
 
 .number {
-  font-size: 11.5px;
+  font-size: var(--note);
 }
 
 .rename {
@@ -91,12 +93,8 @@ const colorOf = (layerId: string | null) => layerId === null ? null : level.docu
   min-width: 0;
 }
 
-.rename input {
-  width: 100%;
-  padding: 0 4px;
-  background: rgb(var(--v-theme-field));
-  border: 1px solid var(--petrol);
-  border-radius: 4px;
+.rename :deep(.v-input) {
+  --v-input-control-height: 23px;
 }
 
 .bubble {
@@ -113,6 +111,5 @@ const colorOf = (layerId: string | null) => layerId === null ? null : level.docu
 
 .tools {
   display: flex;
-  gap: 3px;
 }
 </style>

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { useEditor } from '~/stores/editor'
+import { useStageSession } from '~/stores/stage-session'
 import { useCompass } from '~/composables/use-compass'
 
-const editor = useEditor()
+const session = useStageSession()
 const { heading, lookFrom, orbit } = useCompass()
 /** The four level directions, clockwise as seen from above; where each leaf points on the dial follows the view. */
 const leaves = computed(() => [
@@ -14,6 +14,13 @@ const leaves = computed(() => [
 }))
 const directions: Record<string, [number, number, number]> = { '+X': [1, 0.15, 0], '−X': [-1, 0.15, 0], '+Z': [0, 0.15, 1], '−Z': [0, 0.15, -1] }
 const dragging = ref(false)
+const pane = computed(() => session.panes.find(({ active, kind }) => active && kind === 'walkaround'))
+/** In the corner of the pane it turns; smaller in a small one. */
+const place = computed(() => {
+  const { x, y, width, height } = pane.value!.rect
+  const size = Math.min(84, height / 4)
+  return { left: `${x + width - size - 12}px`, top: `${y + height - size - 12}px`, width: `${size}px` }
+})
 
 function press(event: PointerEvent): void {
   const dial = event.currentTarget as SVGElement
@@ -41,7 +48,7 @@ function choose(direction: [number, number, number]): void {
 </script>
 
 <template>
-  <svg v-if="editor.panes.some(pane => pane.active && pane.kind === 'walkaround')" class="rose" viewBox="0 0 80 80" role="group" aria-label="Compass rose: look from a direction; drag to orbit" @pointerdown="press">
+  <svg v-if="pane" class="rose" data-fixture :style="place" viewBox="0 0 80 80" role="group" aria-label="Compass rose: look from a direction; drag to orbit" @pointerdown="press">
     <circle cx="40" cy="40" r="38" class="dial" />
     <g v-for="leaf in leaves" :key="leaf.sign + leaf.name" role="button" tabindex="0" :aria-label="`Look from ${leaf.sign}${leaf.name}`" @click="choose(directions[leaf.sign + leaf.name]!)" @keydown.enter="choose(directions[leaf.sign + leaf.name]!)">
       <path d="M40 14 L48 34 L40 29 L32 34 Z" :transform="`rotate(${leaf.turn} 40 40)`" :class="['leaf', leaf.axis, { minus: leaf.sign === '−' }]" />
@@ -58,9 +65,6 @@ function choose(direction: [number, number, number]): void {
 <style scoped>
 .rose {
   position: absolute;
-  right: 12px;
-  bottom: 12px;
-  width: 84px;
   touch-action: none;
 }
 
@@ -89,7 +93,7 @@ g {
 }
 
 .onup {
-  fill: #fff;
+  fill: rgb(var(--v-theme-on-slate));
 }
 
 .up {

@@ -35,9 +35,9 @@ const box = computed(() => {
   position: absolute;
   padding: 2px 8px;
   border-radius: 5px;
-  background: #22303a;
-  color: #fbf8f1;
-  font-size: 12px;
+  background: rgb(var(--v-theme-slate));
+  color: rgb(var(--v-theme-on-slate));
+  font-size: var(--small);
   pointer-events: none;
 }
 </style>

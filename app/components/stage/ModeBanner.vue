@@ -1,13 +1,13 @@
 <script setup lang="ts">
-import { useEditor } from '~/stores/editor'
+import { useModes } from '~/stores/modes'
 
-const editor = useEditor()
+const modes = useModes()
 </script>
 
 <template>
-  <div v-if="editor.modes.length > 0" class="banner" role="status" data-test="modes">
-    <span>{{ editor.modes.join(' · ') }}</span>
-    <button type="button" @click="editor.escape()">End <kbd class="mono">Esc</kbd></button>
+  <div v-if="modes.told.length > 0" class="banner" data-fixture role="status" data-test="modes">
+    <span>{{ modes.told.join(' · ') }}</span>
+    <v-btn variant="text" @click="modes.escape()">End <kbd>Esc</kbd></v-btn>
   </div>
 </template>
 
@@ -25,12 +25,12 @@ const editor = useEditor()
   background: var(--picked);
   color: rgb(var(--v-theme-on-picked));
   font-weight: 600;
-  font-size: 13px;
   white-space: nowrap;
 }
 
-button {
-  padding: 0 8px;
+.banner .v-btn {
+  --v-btn-height: 20px;
+
   border: 1px solid currentcolor;
   border-radius: 10px;
 }

@@ -1,23 +1,19 @@
 <script setup lang="ts">
-import type { ViewKind } from '~~/core/view/pose'
-import type { PaneState } from '~/stores/editor'
-import { useEditor } from '~/stores/editor'
+import type { ViewKind } from '~~/core/math/pose'
+import type { PaneState } from '~/stores/stage-session'
+import { useStageSession } from '~/stores/stage-session'
 
-defineProps<{ pane: PaneState, /** The only one shown. */ alone: boolean }>()
-const editor = useEditor()
-const kinds: { kind: ViewKind, name: string, key: string }[] = [
-  { kind: 'plan', name: 'Plan', key: '7' }, { kind: 'front', name: 'Front', key: '8' }, { kind: 'side', name: 'Side', key: '9' }, { kind: 'walkaround', name: 'Walkaround', key: '6' },
+defineProps<{ pane: PaneState, /** The only one shown. */ alone: boolean, /** Whether there is room for all names side by side. */ wide: boolean, /** Pixels down to where the strip over the first pane ends. */ below: number }>()
+const session = useStageSession()
+const kinds: { value: ViewKind, name: string, title: string }[] = [
+  { value: 'plan', name: 'Plan', title: 'Key 7' }, { value: 'front', name: 'Front', title: 'Key 8' }, { value: 'side', name: 'Side', title: 'Key 9' }, { value: 'walkaround', name: 'Walkaround', title: 'Key 6' },
 ]
 </script>
 
 <template>
   <div class="pane" :class="{ active: pane.active && !alone }" :style="{ left: `${pane.rect.x}px`, top: `${pane.rect.y}px`, width: `${pane.rect.width}px`, height: `${pane.rect.height}px` }">
-    <div v-if="alone && pane.rect.width >= 720" class="segments kinds" role="group" aria-label="View of the pane">
-      <button v-for="entry in kinds" :key="entry.kind" type="button" :aria-pressed="pane.kind === entry.kind" :title="`Key ${entry.key}`" @click="editor.changePane({ kind: entry.kind }, pane.pane)">{{ entry.name }}</button>
-    </div>
-    <select v-else class="kind narrow" :class="{ lower: pane.rect.y === 0 && !alone, alone }" aria-label="View of the pane" :value="pane.kind" @change="editor.changePane({ kind: ($event.target as HTMLSelectElement).value as ViewKind }, pane.pane)">
-      <option v-for="entry in kinds" :key="entry.kind" :value="entry.kind">{{ entry.name }}</option>
-    </select>
+    <Segments v-if="alone && wide" data-fixture class="bar alone" :model-value="pane.kind" :options="kinds" label="View of the pane" @update:model-value="session.changePane({ kind: $event }, pane.pane)" />
+    <Choice v-else data-fixture class="bar narrow" :class="{ alone }" :style="!alone && pane.rect.y === 0 && pane.rect.x === 0 ? { top: `${below}px` } : undefined" :model-value="pane.kind" :options="kinds" label="View of the pane" @update:model-value="session.changePane({ kind: $event }, pane.pane)" />
   </div>
 </template>
 
@@ -32,37 +28,24 @@ const kinds: { kind: ViewKind, name: string, key: string }[] = [
   outline-offset: -2px;
 }
 
-.kinds,
-.kind {
+.bar {
   position: absolute;
   top: 10px;
-  right: 10px;
+  left: 10px;
   pointer-events: auto;
 }
 
-.kind {
-  right: auto;
-  left: 10px;
+.bar.narrow {
+  width: 108px;
 }
 
-/* Beside the strip, where there is no room for all four. */
-.kind.alone {
+.bar.alone {
+  top: 10px;
   right: 10px;
   left: auto;
-  height: 32px;
 }
 
-/* Below the strip of buttons that lies over the upper panes. */
-.kind.lower {
-  top: 50px;
-}
-
-.kind {
-  height: 26px;
-  padding: 0 6px;
-  background: rgb(var(--v-theme-surface));
-  border: 1px solid var(--line);
-  border-radius: 7px;
-  font-size: 13px;
+.bar.alone.narrow {
+  --v-input-control-height: 29px;
 }
 </style>

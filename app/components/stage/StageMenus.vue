@@ -3,19 +3,19 @@ import { mdiBookmarkOutline, mdiClose, mdiEyeOutline, mdiVideoOutline, mdiViewGr
 import { computed, ref } from 'vue'
 import { useStations } from '~/composables/use-stations'
 import { useEdits } from '~/stores/edits'
-import { useEditor } from '~/stores/editor'
+import { useStageSession } from '~/stores/stage-session'
 import { useSettings } from '~/stores/settings'
 import type { Look } from '~/stage/view'
 
-const editor = useEditor()
+const session = useStageSession()
 const edits = useEdits()
 const settings = useSettings()
 const { stations, current, jump, step } = useStations()
-const active = computed(() => editor.panes.find(pane => pane.active))
-const looks: { look: Look, name: string }[] = [
-  { look: 'lit', name: 'Lit' }, { look: 'even', name: 'Evenly lit' }, { look: 'wire', name: 'Wireframe' }, { look: 'clear', name: 'See-through' },
+const active = computed(() => session.panes.find(pane => pane.active))
+const looks: { value: Look, name: string }[] = [
+  { value: 'lit', name: 'Lit' }, { value: 'even', name: 'Evenly lit' }, { value: 'wire', name: 'Wireframe' }, { value: 'clear', name: 'See-through' },
 ]
-const layouts = [{ layout: 'one', name: 'One' }, { layout: 'two', name: 'Two' }, { layout: 'four', name: 'Four' }] as const
+const layouts = [{ value: 'one', name: 'One' }, { value: 'two', name: 'Two' }, { value: 'four', name: 'Four' }] as const
 const shown = [
   { key: 'grid', name: 'Grid' }, { key: 'sky', name: 'Sky' }, { key: 'camera', name: 'Cameras' }, { key: 'light', name: 'Lights' }, { key: 'marker', name: 'Markers' }, { key: 'hover', name: 'Outline of what a click would pick' },
 ] as const
@@ -31,84 +31,80 @@ function save(): void {
 <template>
   <div class="menus">
     <v-menu :close-on-content-click="false">
-      <template #activator="{ props }"><button v-bind="props" type="button" class="opener" aria-label="View" title="View"><v-icon :icon="mdiVideoOutline" size="18" /></button></template>
+      <template #activator="{ props }"><IconButton v-bind="props" class="opener" :icon="mdiVideoOutline" :size="18" label="View" /></template>
       <section class="sheet" aria-label="View">
         <h3>Panes</h3>
-        <div class="segments"><button v-for="entry in layouts" :key="entry.layout" type="button" :aria-pressed="editor.layout === entry.layout" @click="editor.setLayout(entry.layout)">{{ entry.name }}</button></div>
+        <Segments :model-value="session.layout" :options="layouts" label="Panes" @update:model-value="session.setLayout" />
         <h3>Look of this pane</h3>
-        <div class="segments"><button v-for="entry in looks" :key="entry.look" type="button" :aria-pressed="active?.look === entry.look" @click="editor.changePane({ look: entry.look })">{{ entry.name }}</button></div>
+        <Segments :model-value="active?.look ?? null" :options="looks" label="Look of this pane" @update:model-value="session.changePane({ look: $event })" />
         <template v-if="active">
-          <label class="line"><span>Field of view</span>
-            <input type="range" min="20" max="110" step="1" :value="active.fieldOfView" aria-label="Field of view" @input="editor.changePane({ fieldOfView: Number(($event.target as HTMLInputElement).value) })">
+          <FormLine label="Field of view">
+            <v-slider :model-value="active.fieldOfView" :min="20" :max="110" :step="1" aria-label="Field of view" @update:model-value="session.changePane({ fieldOfView: $event })" />
             <span class="mono" data-test="field-of-view">{{ Math.round(active.fieldOfView) }}°</span>
-          </label>
-          <div class="line"><span>Near, far (0: by itself)</span>
-            <QuantityField label="Near" quantity="length" unit="m" :decimals="2" suffix="m" :value="active.clip.near" :check="checkClip" @commit="editor.changePane({ clip: { near: $event, far: active!.clip.far } })" />
-            <QuantityField label="Far" quantity="length" unit="m" :decimals="0" suffix="m" :value="active.clip.far" :check="checkClip" @commit="editor.changePane({ clip: { near: active!.clip.near, far: $event } })" />
-          </div>
+          </FormLine>
+          <FormLine label="Near, far (0: by itself)">
+            <QuantityField label="Near" quantity="length" unit="m" :decimals="2" suffix="m" :value="active.clip.near" :check="checkClip" @commit="session.changePane({ clip: { near: $event, far: active!.clip.far } })" />
+            <QuantityField label="Far" quantity="length" unit="m" :decimals="0" suffix="m" :value="active.clip.far" :check="checkClip" @commit="session.changePane({ clip: { near: active!.clip.near, far: $event } })" />
+          </FormLine>
         </template>
-        <div class="line"><button type="button" class="link" @click="editor.lookAtSelection()">Look at picked (L)</button><button type="button" class="link" @click="editor.lookAtAll()">Everything (⇧L)</button></div>
+        <div class="line"><v-btn class="link" variant="plain" @click="session.lookAtSelection()">Look at picked (L)</v-btn><v-btn class="link" variant="plain" @click="session.lookAtAll()">Everything (⇧L)</v-btn></div>
       </section>
     </v-menu>
     <v-menu :close-on-content-click="false">
-      <template #activator="{ props }"><button v-bind="props" type="button" class="opener" aria-label="Show" title="Show"><v-icon :icon="mdiEyeOutline" size="18" /></button></template>
+      <template #activator="{ props }"><IconButton v-bind="props" class="opener" :icon="mdiEyeOutline" :size="18" label="Show" /></template>
       <section class="sheet" aria-label="Show">
-        <label v-for="entry in shown" :key="entry.key" class="tick"><input v-model="settings.kept.show[entry.key]" type="checkbox"> {{ entry.name }}</label>
-        <label class="line"><span>Size of marks</span><input v-model.number="settings.kept.markSize" type="range" min="12" max="48" aria-label="Size of marks"><span class="mono">{{ settings.kept.markSize }}</span></label>
-        <label class="tick"><input v-model="settings.kept.marksPickable" type="checkbox"> Marks can be picked on the stage</label>
+        <Tick v-for="entry in shown" :key="entry.key" v-model="settings.kept.show[entry.key]" :label="entry.name" />
+        <FormLine label="Size of marks"><v-slider v-model="settings.kept.markSize" :min="12" :max="48" :step="1" aria-label="Size of marks" /><span class="mono">{{ settings.kept.markSize }}</span></FormLine>
+        <Tick v-model="settings.kept.marksPickable" label="Marks can be picked on the stage" />
       </section>
     </v-menu>
     <v-menu :close-on-content-click="false">
-      <template #activator="{ props }"><button v-bind="props" type="button" class="opener" aria-label="Stations" title="Stations"><v-icon :icon="mdiBookmarkOutline" size="18" /></button></template>
+      <template #activator="{ props }"><IconButton v-bind="props" class="opener" :icon="mdiBookmarkOutline" :size="18" label="Stations" /></template>
       <section class="sheet" aria-label="Stations">
         <p v-if="stations.length === 0" class="quiet">Save where you look from, to jump back to it.</p>
         <div v-for="station in stations" :key="station.id" class="line">
-          <button type="button" class="link grow" :class="{ current: station.id === current }" @click="jump(station)">{{ station.name }}</button>
-          <v-btn :icon="mdiClose" size="x-small" variant="text" :aria-label="`Remove ${station.name}`" @click="edits.removeStation(station.id)" />
+          <v-btn class="link grow" variant="plain" :class="{ current: station.id === current }" @click="jump(station)">{{ station.name }}</v-btn>
+          <IconButton :icon="mdiClose" :label="`Remove ${station.name}`" @click="edits.removeStation(station.id)" />
         </div>
-        <div class="line"><input v-model="stationName" class="text-box" placeholder="Name" aria-label="Name of the station" @keydown.enter="save"><button type="button" class="main-button" @click="save">Save this view</button></div>
-        <div class="line"><button type="button" class="link" @click="step(-1)">Previous</button><button type="button" class="link" @click="step(1)">Next</button></div>
+        <div class="line"><v-text-field v-model="stationName" placeholder="Name" aria-label="Name of the station" @keydown.enter="save" /><v-btn class="main" color="action" variant="flat" @click="save">Save this view</v-btn></div>
+        <div class="line"><v-btn class="link" variant="plain" @click="step(-1)">Previous</v-btn><v-btn class="link" variant="plain" @click="step(1)">Next</v-btn></div>
       </section>
     </v-menu>
-    <button type="button" class="opener narrow" title="Four panes, or the one under the pointer: key 5" aria-label="Four panes and back" @click="editor.toggleFull()"><v-icon :icon="mdiViewGridOutline" size="17" /></button>
+    <IconButton class="opener" :icon="mdiViewGridOutline" label="Four panes and back" keys="5" @click="session.toggleFull()" />
   </div>
 </template>
 
 <style scoped>
 .menus {
   display: flex;
-  gap: 6px;
+  gap: 4px;
 }
 
-.opener {
-  display: flex;
-  align-items: center;
-  gap: 5px;
-  height: 32px;
-  padding: 0 7px;
+.opener.opener {
+  width: 31px !important;
+  height: 31px !important;
   background: rgb(var(--v-theme-surface));
   border: 1px solid var(--line);
-  border-radius: 8px;
-  font-size: 13px;
 }
 
 .sheet {
-  width: 316px;
-}
-
-.line input[type='range'] {
-  flex: 1;
+  width: 326px;
 }
 
 .line :deep(.field) {
   width: 78px;
 }
 
-.grow {
+.v-slider {
   flex: 1;
 }
 
-.current {
+.grow {
+  flex: 1;
+  justify-content: start;
+}
+
+.current.current {
   font-weight: 600;
 }
 </style>

@@ -1,8 +1,10 @@
 <script setup lang="ts">
 import { usePreferredReducedMotion, useResizeObserver } from '@vueuse/core'
-import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useGrips } from '~/composables/use-grips'
-import { useEditor } from '~/stores/editor'
+import { useModes } from '~/stores/modes'
+import { useStageSession } from '~/stores/stage-session'
+import { useTools } from '~/stores/tools'
 import { useHandling } from '~/stores/handling'
 import { useKit } from '~/stores/kit'
 import { useLevel } from '~/stores/level'
@@ -12,7 +14,9 @@ import { Stage } from '~/stage/stage'
 
 const level = useLevel()
 const kit = useKit()
-const editor = useEditor()
+const modes = useModes()
+const session = useStageSession()
+const tools = useTools()
 const settings = useSettings()
 const canvas = ref<HTMLCanvasElement>()
 const frame = ref<HTMLElement>()
@@ -20,54 +24,71 @@ const handling = useHandling()
 const { choices, choice, setChoice } = useGrips()
 const motion = usePreferredReducedMotion()
 const failed = ref(false)
+/** Pixels of a pane in which the strips at its top stand side by side with all names, and in which the handles have theirs. */
+const ROOM = { all: 730, handles: 430, strip: 320 }
+const room = computed(() => session.panes[0]?.rect.width ?? 0)
+/** By their keys alone where there is no room for names. */
+const handleOptions = computed(() => choices.map(({ choice: value, name, key }) => {
+  const short = room.value < (session.panes.length === 1 ? 540 : ROOM.handles)
+  return { value, name: short ? key || '–' : name, keys: short ? undefined : key, title: name }
+}))
 
 onMounted(async () => {
-  // The pegs' letters are drawn once, with the font that has to be there by then.
+  // The tags' letters are drawn once, with the font that has to be there by then.
   await document.fonts.load('600 36px "Barlow Condensed"')
   if (!canvas.value || !frame.value) return
   let stage: Stage
   try {
-    stage = new Stage(canvas.value, level.document, level.index, kit.solid, motion.value === 'reduce')
+    stage = new Stage(canvas.value, level.view, level.index, kit.solid, motion.value === 'reduce')
   }
   catch {
     failed.value = true
     return
   }
-  editor.attach(stage, canvas.value)
+  modes.attach(stage, canvas.value)
   stage.resize(frame.value.clientWidth, frame.value.clientHeight)
   stage.firstLook()
   applySettings()
-  editor.refreshPanes()
+  session.refreshPanes()
 })
-onBeforeUnmount(() => editor.detach())
+onBeforeUnmount(() => modes.detach())
 
 const memoryTitle = 'Meshes and matrices in memory, of what full copies of the meshes would take'
 /** Never quite all, and never none. */
 const percent = (share: number) => Math.min(99, Math.max(Math.floor(share * 100), 1))
+/** As many as there is room for, the most asked for first. */
+const figures = computed(() => {
+  const { framesPerSecond, draws, placed, triangles, memory } = session.stats!
+  const all = [`${framesPerSecond} fps`, `${draws} draws`, `${placed} placed`, `${Math.round(triangles / 1000)}k tris`, `${megabytes(memory.instanced)} of ${megabytes(memory.copied)} MB`]
+  const characters = (statsRoom.value - 20) / 6.7
+  return all.filter((_, i) => all.slice(0, i + 1).join(' · ').length <= characters).join(' · ')
+})
+/** Beside the compass, if that is in the same pane. */
+const statsRoom = computed(() => Math.min(...session.panes.filter(({ rect }) => rect.x === 0).map(({ rect }) => rect.width)) - 118)
 const megabytes = (bytes: number) => (bytes / 1e6).toFixed(1)
 
 function applySettings(): void {
-  editor.stage?.setBoard(boards[settings.kept.board])
+  session.stage?.setBoard(boards[settings.kept.board])
   const { steps, show, markSize } = settings.kept
-  editor.stage?.setShown(show.grid ? steps.grid.size : 0, show.sky, show.hover, { camera: show.camera, light: show.light, marker: show.marker, size: markSize })
-  editor.stage?.setSelection(level.selection)
-  editor.placeHandles()
+  session.stage?.setShown(show.grid ? steps.grid.size : 0, show.sky, show.hover, { camera: show.camera, light: show.light, marker: show.marker, size: markSize })
+  session.stage?.setSelection(level.selection)
+  tools.placeHandles()
 }
 
 useResizeObserver(frame, ([entry]) => {
   if (!entry || entry.contentRect.width === 0) return
-  editor.stage?.resize(entry.contentRect.width, entry.contentRect.height)
-  editor.refreshPanes()
+  session.stage?.resize(entry.contentRect.width, entry.contentRect.height)
+  session.refreshPanes()
 })
 watch(() => [settings.kept.board, settings.kept.steps, settings.kept.show, settings.kept.markSize], applySettings, { deep: true })
 watch(() => level.selection, (selection) => {
-  editor.stage?.setSelection(selection)
-  editor.placeHandles()
+  session.stage?.setSelection(selection)
+  tools.placeHandles()
 })
-watch(() => [handling.choice, handling.editingPivot, handling.pin, handling.borrowed, settings.kept.axes, settings.kept.pivot], () => editor.placeHandles())
+watch(() => [handling.choice, handling.editingPivot, handling.pin, handling.borrowed, settings.kept.axes, settings.kept.pivot], () => tools.placeHandles())
 level.onTouched((touched) => {
-  editor.stage?.update(touched)
-  editor.placeHandles()
+  session.stage?.update(touched)
+  tools.placeHandles()
 })
 </script>
 
@@ -77,23 +98,21 @@ level.onTouched((touched) => {
       ref="canvas" class="stage-canvas" tabindex="0" role="application"
       aria-label="The level. Click picks, a drag picks by frame, Alt and drag orbits, Alt, Shift and drag pans, the wheel zooms, right drag looks around."
     />
-    <div class="corner top-left segments" role="group" aria-label="Handles">
-      <button v-for="entry in choices" :key="entry.choice" type="button" :aria-pressed="choice === entry.choice" @click="setChoice(entry.choice)">{{ entry.name }}<kbd v-if="entry.key">{{ entry.key }}</kbd></button>
+    <div class="corner top-left" data-fixture :style="{ maxWidth: `${room - 20}px` }">
+      <Segments class="handles" :model-value="choice" :options="handleOptions" label="Handles" @update:model-value="setChoice" />
+      <StageMenus />
     </div>
-    <StageMenus class="corner top-menus" />
-    <PaneControls v-for="pane in editor.panes" :key="pane.pane" :pane="pane" :alone="editor.panes.length === 1" />
-    <p v-if="editor.stats" class="corner bottom-left mono stats" data-test="stats" :title="memoryTitle">
-      {{ editor.stats.framesPerSecond }} fps · {{ editor.stats.draws }} draws · {{ editor.stats.placed }} placed · {{ Math.round(editor.stats.triangles / 1000) }}k tris ·
-      <strong v-if="editor.stats.drawnShare < 1" title="This machine could not draw all copies at once; the others are left out evenly">{{ percent(editor.stats.drawnShare) }} % drawn ·</strong>
-      {{ megabytes(editor.stats.memory.instanced) }} of {{ megabytes(editor.stats.memory.copied) }} MB
+    <PaneControls v-for="pane in session.panes" :key="pane.pane" :pane="pane" :alone="session.panes.length === 1" :wide="room >= ROOM.all" :below="room < ROOM.strip ? 86 : 48" />
+    <p v-if="session.stats" class="corner bottom-left mono stats" data-fixture data-test="stats" :title="memoryTitle" :style="{ maxWidth: `${statsRoom}px` }">
+      <strong v-if="session.stats.drawnShare < 1" title="This machine could not draw all copies at once; the others are left out evenly">{{ percent(session.stats.drawnShare) }} % drawn · </strong>{{ figures }}
     </p>
     <CompassRose />
     <ModeBanner />
-    <FrameOverlay v-if="editor.pickFrame" :frame="editor.pickFrame" />
+    <FrameOverlay v-if="session.pickFrame" :frame="session.pickFrame" />
     <ThingsMenu />
-    <p v-if="level.document.size === 0 && !editor.mode" :key="level.version" class="empty quiet">Drag a part from the kit onto the ground to begin.</p>
-    <StageReadout v-if="editor.readout" :readout="editor.readout" />
-    <TypedNumbers v-if="editor.typed" :numbers="editor.typed" />
+    <p v-if="level.view.size === 0 && !session.mode" class="empty quiet">Drag a part from the kit onto the ground to begin.</p>
+    <StageReadout v-if="session.readout" :readout="session.readout" />
+    <TypedNumbers v-if="session.typed" :numbers="session.typed" />
     <p v-if="failed" role="alert" class="empty">This browser cannot draw in three dimensions (WebGL 2 is missing or switched off). The roster and the ledger still work.</p>
   </section>
 </template>
@@ -101,9 +120,7 @@ level.onTouched((touched) => {
 <style scoped>
 .stage {
   position: relative;
-  flex: 1;
-  min-width: 0;
-  min-height: 0;
+  height: 100%;
   overflow: hidden;
 }
 
@@ -122,14 +139,16 @@ level.onTouched((touched) => {
 .top-left {
   top: 10px;
   left: 10px;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 7px 8px;
 }
 
-.top-menus {
-  top: 10px;
-  left: 286px;
+.handles :deep(.v-btn) {
+  height: 29px !important;
 }
 
-.top-left button[aria-pressed='true'] {
+.handles.handles :deep(.v-btn--active) {
   background: var(--picked);
   color: rgb(var(--v-theme-on-picked));
 }
@@ -139,7 +158,10 @@ level.onTouched((touched) => {
   left: 10px;
   margin: 0;
   padding: 2px 9px;
-  font-size: 12px;
+  overflow: hidden;
+  font-size: var(--note);
+  text-overflow: ellipsis;
+  white-space: nowrap;
   background: rgba(var(--v-theme-surface), 0.85);
   border-radius: 6px;
   pointer-events: none;

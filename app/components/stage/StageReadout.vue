@@ -1,19 +1,31 @@
 <script setup lang="ts">
-import { useParentElement, useElementSize } from '@vueuse/core'
-import { computed } from 'vue'
+import { useElementSize, useParentElement } from '@vueuse/core'
+import { computed, onMounted, ref, shallowRef } from 'vue'
+import type { ScreenBox } from '~/stage/label-place'
+import { placeLabel } from '~/stage/label-place'
 import type { Readout } from '~/tools/gesture'
 
 const props = defineProps<{ readout: Readout }>()
-const { width } = useElementSize(useParentElement())
-/** Beside the pointer, to the right and above where there is room. */
+const label = ref<HTMLElement>()
+const stage = useParentElement()
+const room = useElementSize(stage)
+const size = useElementSize(label, undefined, { box: 'border-box' })
+/** Where bars, figures and the compass lie; they stay there as long as a drag lasts. */
+const fixtures = shallowRef<ScreenBox[]>([])
+onMounted(() => {
+  const origin = stage.value!.getBoundingClientRect()
+  fixtures.value = [...stage.value!.querySelectorAll('[data-fixture]')].map(of => of.getBoundingClientRect()).map(({ left, top, right, bottom }) => (
+    { left: left - origin.left, top: top - origin.top, right: right - origin.left, bottom: bottom - origin.top }))
+})
+/** On the freer side of the pointer, over nothing that matters. */
 const place = computed(() => {
-  const { x, y } = props.readout.at
-  return { left: `${x}px`, top: `${y}px`, transform: `translate(${x > width.value - 410 ? 'calc(-100% - 18px)' : '18px'}, ${y > 120 ? 'calc(-100% - 14px)' : '18px'})` }
+  const { x, y } = placeLabel(props.readout.at, { width: size.width.value, height: size.height.value }, { width: room.width.value, height: room.height.value }, [...props.readout.avoid ?? [], ...fixtures.value])
+  return { left: `${x}px`, top: `${y}px` }
 })
 </script>
 
 <template>
-  <div class="readout" :style="place" role="status" data-test="readout">
+  <div ref="label" class="readout" :style="place" role="status" data-test="readout">
     <p><strong>{{ readout.title }}</strong> <span class="mono value">{{ readout.value }}</span></p>
     <p v-for="note in readout.notes" :key="note" class="note">{{ note }}</p>
   </div>
@@ -27,9 +39,9 @@ const place = computed(() => {
   max-width: 420px;
   padding: 6px 11px 7px;
   border-radius: 6px;
-  background: #22303a;
-  color: #fbf8f1;
-  font-size: 13px;
+  background: rgb(var(--v-theme-slate));
+  color: rgb(var(--v-theme-on-slate));
+  font-size: var(--body);
   pointer-events: none;
 }
 
@@ -39,11 +51,11 @@ const place = computed(() => {
 
 .value {
   margin-left: 6px;
-  color: #f2b441;
+  color: rgb(var(--v-theme-action));
 }
 
 .note {
-  font-size: 12px;
-  color: #c9d2d4;
+  font-size: var(--small);
+  color: rgb(var(--v-theme-quiet-on-slate));
 }
 </style>

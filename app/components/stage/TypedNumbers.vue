@@ -2,18 +2,19 @@
 import { useElementSize, useParentElement } from '@vueuse/core'
 import { computed, nextTick, onMounted, ref, watch } from 'vue'
 import { parseQuantity, printQuantity, tidy } from '~~/core/units/quantity'
+import { placeLabel } from '~/stage/label-place'
 import type { TypedNumbers } from '~/tools/gesture'
 import { useSettings } from '~/stores/settings'
 
 const props = defineProps<{ numbers: TypedNumbers }>()
 const settings = useSettings()
 const { width, height } = useElementSize(useParentElement())
-/** Beside the pointer, where there is room. */
-const place = computed(() => {
-  const { x, y } = props.numbers.at
-  return { left: `${x > width.value - 270 ? Math.max(x - 254, 4) : x + 18}px`, top: `${Math.min(Math.max(y, 90), height.value - 90)}px` }
-})
 const form = ref<HTMLFormElement>()
+const size = useElementSize(form, undefined, { box: 'border-box' })
+const place = computed(() => {
+  const { x, y } = placeLabel(props.numbers.at, { width: size.width.value, height: size.height.value }, { width: width.value, height: height.value }, [])
+  return { left: `${x}px`, top: `${y}px` }
+})
 const unitOf = (quantity: string) => quantity === 'length' ? settings.kept.unit : undefined
 const print = (value: number, quantity: TypedNumbers['fields'][number]['quantity']) => {
   const decimals = quantity === 'length' ? settings.decimals : quantity === 'angle' ? 2 : 3
@@ -30,6 +31,9 @@ onMounted(async () => {
 })
 watch(texts, read, { deep: true })
 
+/** Which part of which number is not understood. */
+let fault = { field: 0, at: 0, end: 0 }
+
 function read(): void {
   const values: number[] = []
   error.value = null
@@ -40,28 +44,34 @@ function read(): void {
     }
     const parsed = parseQuantity(texts.value[i]!, field.quantity, unitOf(field.quantity))
     if (parsed.ok) values.push(parsed.value)
-    else error.value = parsed.error
+    else {
+      error.value = parsed.error
+      fault = { field: i, at: parsed.at, end: parsed.end }
+    }
   })
   if (error.value === null) props.numbers.change(values)
 }
 
 function commit(): void {
   read()
-  if (error.value === null) props.numbers.commit()
+  if (error.value === null) return props.numbers.commit()
+  const field = form.value!.querySelectorAll('input')[fault.field]!
+  field.focus()
+  field.setSelectionRange(fault.at, fault.end)
 }
 </script>
 
 <template>
   <form ref="form" class="typed" :style="place" data-test="typed-numbers" @submit.prevent="commit" @keydown.esc.stop.prevent="numbers.cancel()">
     <p><strong>{{ numbers.title }}</strong></p>
-    <label v-for="(field, i) in numbers.fields" :key="field.label" class="line" :class="field.axis === undefined ? '' : `axis-${'xyz'[field.axis]}`">
+    <div v-for="(field, i) in numbers.fields" :key="field.label" class="line" :class="field.axis === undefined ? '' : `axis-${'xyz'[field.axis]}`">
       <span>{{ field.label }}</span>
-      <input v-model="texts[i]" class="mono" :aria-label="`Type ${field.label}`" autocomplete="off" spellcheck="false" inputmode="decimal" @input="typed[i] = true" @focus="($event.target as HTMLInputElement).select()">
+      <v-text-field v-model="texts[i]" class="mono number" :aria-label="`Type ${field.label}`" autocomplete="off" spellcheck="false" inputmode="decimal" @input="typed[i] = true" @focus="($event.target as HTMLInputElement).select()" />
       <span class="mono unit">{{ field.quantity === 'length' ? settings.kept.unit : field.quantity === 'angle' ? '°' : '×' }}</span>
-    </label>
+    </div>
     <p v-if="error" role="alert" class="error">{{ error }}</p>
     <p class="note">Tab: next number · Enter: done · Esc: as it was</p>
-    <button type="submit" class="sr">Done</button>
+    <v-btn type="submit" class="sr">Done</v-btn>
   </form>
 </template>
 
@@ -74,20 +84,18 @@ function commit(): void {
   gap: 5px;
   width: 236px;
   padding: 8px 11px;
-  transform: translateY(-50%);
   border-radius: 6px;
-  background: #22303a;
-  color: #fbf8f1;
-  font-size: 13px;
+  background: rgb(var(--v-theme-slate));
+  color: rgb(var(--v-theme-on-slate));
+  font-size: var(--body);
 }
 
-input {
+.number {
+  flex: none;
   width: 110px;
-  height: 26px;
-  padding: 0 7px;
-  border-radius: 4px;
-  background: #fbf8f1;
-  color: #22303a;
+}
+
+.number :deep(input) {
   text-align: right;
 }
 
@@ -102,15 +110,15 @@ input {
 
 .unit {
   width: 20px;
-  color: #c9d2d4;
+  color: rgb(var(--v-theme-quiet-on-slate));
 }
 
 .error {
-  color: #f2b441;
+  color: rgb(var(--v-theme-action));
 }
 
 .note {
-  font-size: 12px;
-  color: #c9d2d4;
+  font-size: var(--small);
+  color: rgb(var(--v-theme-quiet-on-slate));
 }
 </style>

@@ -5,14 +5,14 @@ import { ApiFailure, whatFailed } from '~/api/client'
 import { useAutomation } from '~/composables/use-automation'
 import { useEditorKeys } from '~/composables/use-editor-keys'
 import { useLevelPicture } from '~/composables/use-level-picture'
-import { useEditor } from '~/stores/editor'
+import { useStageSession } from '~/stores/stage-session'
 import { useLevel } from '~/stores/level'
 import { useSettings } from '~/stores/settings'
 
 const route = useRoute()
 const level = useLevel()
 const settings = useSettings()
-const editor = useEditor()
+const session = useStageSession()
 const reason = ref('')
 const state = ref<'opening' | 'open' | 'missing' | 'away'>('opening')
 
@@ -43,7 +43,7 @@ useAutomation()
 <template>
   <main class="editor">
     <h1 v-if="level.summary" class="sr">{{ level.summary.name }}</h1>
-    <AppHeader v-if="!editor.cleared">
+    <AppHeader v-if="!session.cleared">
       <template v-if="state === 'open'">
         <LevelMenu />
         <SaveState />
@@ -59,21 +59,25 @@ useAutomation()
     </AppHeader>
     <NoticeBar />
     <div v-if="state === 'open'" class="desk">
-      <StepBar v-if="!editor.cleared" />
-      <div v-if="settings.kept.showBench && !editor.cleared" class="bench">
-        <KitBench v-if="settings.kept.bench === 'kit'" />
-        <BlocksBench v-else-if="settings.kept.bench === 'blocks'" />
-        <LineUpBench v-else-if="settings.kept.bench === 'line-up'" />
-        <RepeatBench v-else />
-      </div>
-      <div class="middle">
-        <div class="upper">
-          <StagePane />
-          <RosterPanel v-if="settings.kept.showRoster && !editor.cleared" />
+      <StepBar v-if="!session.cleared" />
+      <SideSplit v-model:width="settings.kept.benchWidth" side="left" :open="settings.kept.showBench && !session.cleared" :least="216" :most="420" label="Width of the bench">
+        <template #panel>
+          <div class="bench">
+            <KitBench v-if="settings.kept.bench === 'kit'" />
+            <BlocksBench v-else-if="settings.kept.bench === 'blocks'" />
+            <LineUpBench v-else-if="settings.kept.bench === 'line-up'" />
+            <RepeatBench v-else />
+          </div>
+        </template>
+        <div class="middle">
+          <SideSplit v-model:width="settings.kept.rosterWidth" side="right" :open="settings.kept.showRoster && !session.cleared" :least="170" :most="480" label="Width of the roster">
+            <StagePane />
+            <template #panel><RosterPanel /></template>
+          </SideSplit>
+          <RailBar v-if="!session.cleared" />
+          <LedgerPanel v-if="settings.kept.showLedger && !session.cleared" />
         </div>
-        <RailBar v-if="!editor.cleared" />
-        <LedgerPanel v-if="settings.kept.showLedger && !editor.cleared" />
-      </div>
+      </SideSplit>
     </div>
     <EditDialogs v-if="state === 'open'" />
     <section v-if="state !== 'open'" class="message">
@@ -112,24 +116,15 @@ useAutomation()
 }
 
 .bench {
-  flex: none;
-  width: 244px;
-  min-height: 0;
+  height: 100%;
   background: rgb(var(--v-theme-surface));
   border-right: 1px solid var(--line);
 }
 
 .middle {
   display: flex;
-  flex: 1;
   flex-direction: column;
-  min-width: 0;
-}
-
-.upper {
-  display: flex;
-  flex: 1;
-  min-height: 0;
+  height: 100%;
 }
 
 .message {

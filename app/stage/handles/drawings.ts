@@ -1,5 +1,5 @@
 import { CanvasTexture, Sprite, SpriteMaterial, SRGBColorSpace } from 'three'
-import type { ScreenPoint } from '~~/core/geometry/screen'
+import type { ScreenPoint } from '~~/core/math/screen'
 
 /** How handles are drawn: over everything else, in their own colours. */
 export const OVERLAY = { depthTest: false, depthWrite: false, transparent: true, toneMapped: false }
@@ -20,17 +20,43 @@ export function redraw(target: Sprite, texture: CanvasTexture): void {
   target.material.needsUpdate = true
 }
 
-/** A round peg with a letter. */
-export function pegTexture(letter: string, color: string): CanvasTexture {
+/** A five-sided tag whose point shows to the right. */
+export function tagTexture(color: string, border: string): CanvasTexture {
   return drawn((context) => {
     context.fillStyle = color
-    disc(context, 30)
-    context.fillStyle = '#fff'
-    context.font = '600 36px "Barlow Condensed", sans-serif'
-    context.textAlign = 'center'
-    context.textBaseline = 'middle'
-    context.fillText(letter, 32, 34)
+    context.strokeStyle = border
+    context.lineWidth = 4
+    context.lineJoin = 'round'
+    context.beginPath()
+    for (const [x, y] of [[9, 10], [40, 10], [61, 32], [40, 54], [9, 54]] as const) context.lineTo(x, y)
+    context.closePath()
+    context.fill()
+    context.stroke()
   })
+}
+
+/** A letter by itself, upright. */
+export function letterTexture(letter: string, color: string): CanvasTexture {
+  return drawn(context => write(context, letter, color))
+}
+
+/** A small plate with a letter. */
+export function plateTexture(letter: string, color: string, ink: string): CanvasTexture {
+  return drawn((context) => {
+    context.fillStyle = color
+    context.beginPath()
+    context.roundRect(8, 8, 48, 48, 9)
+    context.fill()
+    write(context, letter, ink)
+  })
+}
+
+function write(context: CanvasRenderingContext2D, letter: string, color: string): void {
+  context.fillStyle = color
+  context.font = '600 36px "Barlow Condensed", sans-serif'
+  context.textAlign = 'center'
+  context.textBaseline = 'middle'
+  context.fillText(letter, 32, 34)
 }
 
 /** A square with a border. */

@@ -1,6 +1,6 @@
 import type { Object3D, Vector3 } from 'three'
-import type { ScreenPoint } from '~~/core/geometry/screen'
-import type { Handle, HandleFrame } from '~~/core/handles/handle'
+import type { ScreenPoint } from '~~/core/math/screen'
+import type { Handle, HandleFrame } from '~~/core/edit/handles/handle'
 import type { Board } from '../board'
 import type { View } from '../view'
 

@@ -1,7 +1,7 @@
 import { Scene, Vector3 } from 'three'
-import type { RuleGrip } from '~~/core/arrange/grips'
-import type { ScreenPoint } from '~~/core/geometry/screen'
-import type { Handle, HandleChoice, HandleFrame } from '~~/core/handles/handle'
+import type { RuleGrip } from '~~/core/arrange/definition'
+import type { ScreenPoint } from '~~/core/math/screen'
+import type { Handle, HandleChoice, HandleFrame } from '~~/core/edit/handles/handle'
 import type { Board } from '../board'
 import type { View } from '../view'
 import { pinTexture, pivotTexture, redraw, sprite } from './drawings'
@@ -47,8 +47,8 @@ export class Handles {
   setBoard(board: Board): void {
     for (const set of this.all) set.setBoard(board)
     this.grips.setBoard(board)
-    redraw(this.pivot, pivotTexture(board.picked))
-    redraw(this.pin, pinTexture(board.picked))
+    redraw(this.pivot, pivotTexture(board.colors.picked))
+    redraw(this.pin, pinTexture(board.colors.picked))
   }
 
   choose(mode: HandleMode): void {

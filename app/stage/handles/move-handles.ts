@@ -1,17 +1,17 @@
 import type { Sprite } from 'three'
 import { Color, CylinderGeometry, DoubleSide, Group, Mesh, MeshBasicMaterial, Plane, Quaternion, Ray, RingGeometry, Vector3 } from 'three'
-import type { ScreenPoint } from '~~/core/geometry/screen'
-import { directionsOf } from '~~/core/handles/axes'
-import type { Handle } from '~~/core/handles/handle'
-import type { AxisIndex } from '~~/core/handles/lock'
+import type { ScreenPoint } from '~~/core/math/screen'
+import { directionsOf } from '~~/core/edit/handles/axes'
+import type { Handle } from '~~/core/edit/handles/handle'
+import type { AxisIndex } from '~~/core/edit/handles/lock'
 import type { Board } from '../board'
-import { distance, distanceToSegment, LETTERS, OVERLAY, pegTexture, redraw, sprite, squareTexture } from './drawings'
+import { distance, distanceToSegment, letterTexture, LETTERS, OVERLAY, redraw, sprite, squareTexture, tagTexture } from './drawings'
 import type { HandleSetting, HandleSet } from './handle-set'
 import { sameHandle } from './handle-set'
 
 /** Sizes on the screen, in pixels. */
 const STICK = 74
-const PEG = 11
+const TAG = 12
 const SECTOR = { from: 20, to: 36 }
 const CENTRE = 8
 /** How far beside a handle a press still counts. */
@@ -19,7 +19,7 @@ const REACH = 4
 const AXES = [0, 1, 2] as const
 
 /**
- * The Move handles: a stick for each axis that ends in a round peg with its letter, a quarter-disc between two sticks for
+ * The Move handles: a stick for each axis that ends in a five-sided tag with its letter, whose point shows outward, a quarter-disc between two sticks for
  * their plane, and a small square in the middle for the plane of the screen. They keep their size on the screen, and the
  * sticks point to the viewer's side, so that none is hidden behind the thing. An axis seen end-on fades.
  */
@@ -28,9 +28,10 @@ export class MoveHandles implements HandleSet {
   /** Drawn smaller among other handles. */
   scale = 1
   private readonly sticks: Mesh<CylinderGeometry, MeshBasicMaterial>[] = []
-  private readonly pegs: Sprite[] = []
+  private readonly tags: Sprite[] = []
+  private readonly letters: Sprite[] = []
   private readonly sectors: Mesh<RingGeometry, MeshBasicMaterial>[] = []
-  private readonly centre = sprite(null, CENTRE * 2, 4)
+  private readonly centre = sprite(null, CENTRE * 2, 5)
   private readonly signs: [number, number, number] = [1, 1, 1]
   private readonly faded: [boolean, boolean, boolean] = [false, false, false]
   private colors: Board['axes'] = ['#f00', '#0f0', '#00f']
@@ -42,9 +43,10 @@ export class MoveHandles implements HandleSet {
       sector.renderOrder = 1
       stick.renderOrder = 2
       this.sticks[axis] = stick
-      this.pegs[axis] = sprite(null, PEG * 2, 3)
+      this.tags[axis] = sprite(null, TAG * 2, 3)
+      this.letters[axis] = sprite(null, TAG * 2, 4)
       this.sectors[axis] = sector
-      this.object.add(stick, this.pegs[axis], sector)
+      this.object.add(stick, this.tags[axis], this.letters[axis], sector)
     }
     this.object.add(this.centre)
   }
@@ -52,13 +54,15 @@ export class MoveHandles implements HandleSet {
   setBoard(board: Board): void {
     this.colors = board.axes
     for (const axis of AXES) {
-      redraw(this.pegs[axis]!, pegTexture(LETTERS[axis], board.axes[axis]))
+      redraw(this.tags[axis]!, tagTexture(board.axes[axis], board.colors['sky-horizon']))
+      redraw(this.letters[axis]!, letterTexture(LETTERS[axis], board.colors['on-picked']))
       this.sticks[axis]!.material.color = new Color(board.axes[axis])
     }
-    redraw(this.centre, squareTexture(board.picked))
+    redraw(this.centre, squareTexture(board.colors.picked))
   }
 
-  update({ frame, pixel, sight, hot, held }: HandleSetting): void {
+  update(setting: HandleSetting): void {
+    const { frame, pixel, sight, hot, held, view } = setting
     this.object.position.copy(frame.origin)
     this.object.scale.setScalar(pixel * this.scale)
     const directions = directionsOf(frame.axes)
@@ -68,11 +72,17 @@ export class MoveHandles implements HandleSet {
       if (!held && Math.abs(along) > 0.06) this.signs[axis] = along > 0 ? -1 : 1
       this.faded[axis] = Math.abs(along) > 0.985
     }
-    for (const axis of AXES) this.dress(axis, directions, sight, hot)
+    const origin = view.project(frame.origin)
+    for (const axis of AXES) {
+      this.dress(axis, directions, sight, hot)
+      const end = view.project(this.tip(axis, STICK, setting))
+      // On the screen y runs down; a sprite turns the other way.
+      if (origin && end) this.tags[axis]!.material.rotation = Math.atan2(origin.y - end.y, end.x - origin.x)
+    }
     this.centre.material.opacity = sameHandle(hot, { do: 'move', kind: 'view' }) ? 1 : 0.85
   }
 
-  /** Those in front first: middle, pegs, sticks, quarter-discs. */
+  /** Those in front first: middle, tags, sticks, quarter-discs. */
   hit(at: ScreenPoint, setting: HandleSetting): Handle | null {
     const { view, frame } = setting
     const origin = view.project(frame.origin)
@@ -82,7 +92,7 @@ export class MoveHandles implements HandleSet {
     const ends = new Map(shown.map(axis => [axis, view.project(this.tip(axis, STICK, setting))]))
     for (const axis of shown) {
       const end = ends.get(axis)
-      if (end && distance(at, end) <= PEG * this.scale + REACH) return { do: 'move', kind: 'axis', axis }
+      if (end && distance(at, end) <= TAG * this.scale + REACH) return { do: 'move', kind: 'axis', axis }
     }
     for (const axis of shown) {
       const end = ends.get(axis)
@@ -107,7 +117,7 @@ export class MoveHandles implements HandleSet {
       part.geometry.dispose()
       part.material.dispose()
     }
-    for (const part of [...this.pegs, this.centre]) {
+    for (const part of [...this.tags, ...this.letters, this.centre]) {
       part.material.map?.dispose()
       part.material.dispose()
     }
@@ -117,14 +127,15 @@ export class MoveHandles implements HandleSet {
     const across = (index: AxisIndex) => directions[index]!.clone().multiplyScalar(this.signs[index])
     const isHot = sameHandle(hot, { do: 'move', kind: 'axis', axis })
     const stick = this.sticks[axis]!
-    const peg = this.pegs[axis]!
     const opacity = this.faded[axis] ? 0.15 : hot && !isHot ? 0.55 : 1
     stick.quaternion.setFromUnitVectors(new Vector3(0, 1, 0), across(axis))
-    stick.scale.set(isHot ? 1.7 : 1, STICK - PEG, isHot ? 1.7 : 1)
+    stick.scale.set(isHot ? 1.7 : 1, STICK - TAG, isHot ? 1.7 : 1)
     stick.material.opacity = opacity
-    peg.position.copy(across(axis)).multiplyScalar(STICK)
-    peg.scale.setScalar(PEG * (isHot ? 2.35 : 2))
-    peg.material.opacity = opacity
+    for (const each of [this.tags[axis]!, this.letters[axis]!]) {
+      each.position.copy(across(axis)).multiplyScalar(STICK)
+      each.scale.setScalar(TAG * (isHot ? 2.5 : 2.15))
+      each.material.opacity = opacity
+    }
 
     const sector = this.sectors[axis]!
     const [u, v] = others(axis)

@@ -1,10 +1,10 @@
 import type { Sprite } from 'three'
 import { Group } from 'three'
-import type { ScreenPoint } from '~~/core/geometry/screen'
-import type { Handle } from '~~/core/handles/handle'
-import type { PivotPlace } from '~~/core/handles/pivot'
-import { PIVOT_PLACES } from '~~/core/handles/pivot'
-import { gripPoint } from '~~/core/handles/size'
+import type { ScreenPoint } from '~~/core/math/screen'
+import type { Handle } from '~~/core/edit/handles/handle'
+import type { PivotPlace } from '~~/core/edit/handles/pivot'
+import { PIVOT_PLACES } from '~~/core/edit/handles/pivot'
+import { gripPoint } from '~~/core/edit/handles/size'
 import type { Board } from '../board'
 import { distance, dotTexture, redraw, sprite } from './drawings'
 import type { HandleSetting, HandleSet } from './handle-set'
@@ -23,7 +23,7 @@ export class PivotDots implements HandleSet {
   }
 
   setBoard(board: Board): void {
-    for (const dot of this.dots.values()) redraw(dot, dotTexture(board.ink, '#fff'))
+    for (const dot of this.dots.values()) redraw(dot, dotTexture(board.colors['on-surface'], '#fff'))
   }
 
   update({ frame: { box }, view, hot }: HandleSetting): void {

@@ -1,8 +1,8 @@
 import type { Sprite } from 'three'
 import { Group } from 'three'
-import type { RuleGrip } from '~~/core/arrange/grips'
-import type { ScreenPoint } from '~~/core/geometry/screen'
-import type { Handle } from '~~/core/handles/handle'
+import type { RuleGrip } from '~~/core/arrange/definition'
+import type { ScreenPoint } from '~~/core/math/screen'
+import type { Handle } from '~~/core/edit/handles/handle'
 import type { Board } from '../board'
 import type { View } from '../view'
 import { distance, redraw, ruleGripTexture, sprite } from './drawings'
@@ -76,7 +76,7 @@ export class RuleGrips {
       const name = `${this.board?.name} ${this.grips[index]?.between ?? false}`
       if (!each.visible || !this.board || each.userData.drawn === name) return
       each.userData.drawn = name
-      redraw(each, ruleGripTexture(this.board.application, '#fff', this.grips[index]!.between === true))
+      redraw(each, ruleGripTexture(this.board.colors.primary, '#fff', this.grips[index]!.between === true))
     })
   }
 }

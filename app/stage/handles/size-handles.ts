@@ -1,10 +1,10 @@
 import type { Sprite } from 'three'
 import { BufferAttribute, BufferGeometry, Color, Group, LineBasicMaterial, LineSegments, Vector3 } from 'three'
-import { boxCorners } from '~~/core/geometry/level-index'
-import type { ScreenPoint } from '~~/core/geometry/screen'
-import type { Handle } from '~~/core/handles/handle'
-import type { SizeBox, SizeGrip } from '~~/core/handles/size'
-import { gripAxes, gripPoint } from '~~/core/handles/size'
+import { boxCorners } from '~~/core/scene/shown'
+import type { ScreenPoint } from '~~/core/math/screen'
+import type { Handle } from '~~/core/edit/handles/handle'
+import type { SizeBox, SizeGrip } from '~~/core/edit/handles/size'
+import { gripAxes, gripPoint } from '~~/core/edit/handles/size'
 import type { Board } from '../board'
 import { distance, dotTexture, OVERLAY, redraw, sprite, squareTexture } from './drawings'
 import type { HandleSetting, HandleSet } from './handle-set'
@@ -37,10 +37,10 @@ export class SizeHandles implements HandleSet {
   }
 
   setBoard(board: Board): void {
-    this.lines.material.color = new Color(board.picked)
+    this.lines.material.color = new Color(board.colors.picked)
     for (const [grip, each] of this.sprites) {
       const axes = gripAxes(grip)
-      redraw(each, axes.length === 1 ? squareTexture('#fff', board.axes[axes[0]!]) : dotTexture(board.picked, '#fff'))
+      redraw(each, axes.length === 1 ? squareTexture('#fff', board.axes[axes[0]!]) : dotTexture(board.colors.picked, '#fff'))
     }
   }
 

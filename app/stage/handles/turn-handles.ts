@@ -1,11 +1,11 @@
 import type { Sprite } from 'three'
 import { BufferAttribute, BufferGeometry, CircleGeometry, Color, DoubleSide, Group, Mesh, MeshBasicMaterial, Quaternion, Vector3 } from 'three'
-import type { ScreenPoint } from '~~/core/geometry/screen'
-import { directionsOf, rotationFromAxes } from '~~/core/handles/axes'
-import type { Handle } from '~~/core/handles/handle'
-import type { AxisIndex } from '~~/core/handles/lock'
+import type { ScreenPoint } from '~~/core/math/screen'
+import { directionsOf, rotationFromAxes } from '~~/core/edit/handles/axes'
+import type { Handle } from '~~/core/edit/handles/handle'
+import type { AxisIndex } from '~~/core/edit/handles/lock'
 import type { Board } from '../board'
-import { distanceToSegment, LETTERS, OVERLAY, pegTexture, redraw, sprite } from './drawings'
+import { distanceToSegment, LETTERS, OVERLAY, plateTexture, redraw, sprite } from './drawings'
 import type { HandleSetting, HandleSet } from './handle-set'
 import { sameHandle } from './handle-set'
 
@@ -13,7 +13,7 @@ import { sameHandle } from './handle-set'
 export const DIAL = 92
 const BAND = 1.6
 const TICK = 7
-const PEG = 9
+const PLATE = 9
 const REACH = 6
 /** Points on half a dial, for finding it under the pointer. */
 const SAMPLES = 24
@@ -30,7 +30,7 @@ export class TurnHandles implements HandleSet {
   readonly object = new Group()
   private readonly near: Mesh<BufferGeometry, MeshBasicMaterial>[] = []
   private readonly far: Mesh<BufferGeometry, MeshBasicMaterial>[] = []
-  private readonly pegs: Sprite[] = []
+  private readonly plates: Sprite[] = []
   private readonly fill = new Mesh(new CircleGeometry(1, 8), new MeshBasicMaterial({ ...OVERLAY, side: DoubleSide, opacity: 0.35 }))
   private readonly towards: Vector3[] = AXES.map(() => new Vector3(0, 0, 1))
   private step = 15
@@ -40,10 +40,10 @@ export class TurnHandles implements HandleSet {
     for (const axis of AXES) {
       this.near[axis] = new Mesh(new BufferGeometry(), new MeshBasicMaterial({ ...OVERLAY, side: DoubleSide }))
       this.far[axis] = new Mesh(new BufferGeometry(), new MeshBasicMaterial({ ...OVERLAY, side: DoubleSide }))
-      this.pegs[axis] = sprite(null, PEG * 2, 3)
+      this.plates[axis] = sprite(null, PLATE * 2, 3)
       this.near[axis].renderOrder = 2
       this.far[axis].renderOrder = 1
-      this.object.add(this.near[axis], this.far[axis], this.pegs[axis])
+      this.object.add(this.near[axis], this.far[axis], this.plates[axis])
     }
     this.fill.renderOrder = 1
     this.object.add(this.fill)
@@ -68,10 +68,10 @@ export class TurnHandles implements HandleSet {
 
   setBoard(board: Board): void {
     for (const axis of AXES) {
-      redraw(this.pegs[axis]!, pegTexture(LETTERS[axis], board.axes[axis]))
+      redraw(this.plates[axis]!, plateTexture(LETTERS[axis], board.axes[axis], board.colors['on-picked']))
       for (const half of [this.near[axis]!, this.far[axis]!]) half.material.color = new Color(board.axes[axis])
     }
-    this.fill.material.color = new Color(board.picked)
+    this.fill.material.color = new Color(board.colors.picked)
   }
 
   update({ frame, pixel, sight, hot, held }: HandleSetting): void {
@@ -90,8 +90,8 @@ export class TurnHandles implements HandleSet {
       this.near[axis]!.material.opacity = others * (isHot ? 1 : 0.9)
       this.far[axis]!.material.opacity = others * (facing > 0.9 ? 0.7 : 0.16)
       this.near[axis]!.scale.setScalar(isHot ? 1.02 : 1)
-      this.pegs[axis]!.position.copy(towards).multiplyScalar(DIAL)
-      this.pegs[axis]!.material.opacity = others
+      this.plates[axis]!.position.copy(towards).multiplyScalar(DIAL)
+      this.plates[axis]!.material.opacity = others
     }
     this.drawWedge()
   }
@@ -105,9 +105,9 @@ export class TurnHandles implements HandleSet {
         const away = a && b ? distanceToSegment(at, a, b) : Infinity
         if (away <= REACH && away < (best?.away ?? Infinity)) best = { axis, away }
       }
-      const peg = setting.view.project(this.onRim(axis, 0, setting))
+      const plate = setting.view.project(this.onRim(axis, 0, setting))
       // A letter in front says most clearly which dial is meant.
-      if (peg && Math.hypot(at.x - peg.x, at.y - peg.y) <= PEG + 2) return { do: 'turn', axis }
+      if (plate && Math.hypot(at.x - plate.x, at.y - plate.y) <= PLATE + 2) return { do: 'turn', axis }
     }
     return best && { do: 'turn', axis: best.axis }
   }
@@ -121,9 +121,9 @@ export class TurnHandles implements HandleSet {
       part.geometry.dispose()
       part.material.dispose()
     }
-    for (const peg of this.pegs) {
-      peg.material.map?.dispose()
-      peg.material.dispose()
+    for (const plate of this.plates) {
+      plate.material.map?.dispose()
+      plate.material.dispose()
     }
   }
 

@@ -1,73 +1,33 @@
 import { Vector3 } from 'three'
 import { v7 } from 'uuid'
-import { copyOf } from '~~/core/arrange/copy'
-import { bentShapesOf } from '~~/core/arrange/release'
-import type { HandleFrame } from '~~/core/handles/handle'
-import type { Constraint } from '~~/core/handles/lock'
-import { constraintForKey } from '~~/core/handles/lock'
-import { duplicate } from '~~/core/level/duplicate'
+import { copyOf } from '~~/core/scene/copy-id'
+import { boxCorners } from '~~/core/scene/shown'
+import { bentShapesOf } from '~~/core/edit/release'
+import { constraintForKey } from '~~/core/edit/handles/lock'
+import { duplicate } from '~~/core/edit/duplicate'
 import type { Operation } from '~~/core/level/schema'
 import { topmost } from '~~/core/level/tree'
-import type { Aim } from '~~/core/snap/aim'
-import type { Quantity } from '~~/core/units/quantity'
-import type { GridPlane } from '../../stage/surroundings'
-import type { Hints } from '../../stage/snap-hints'
-import type { Wedge } from '../../stage/handles/turn-handles'
-import type { Gesture, KeyPress, PointerAt, ToolWorld } from '../gesture'
-
-/** What a drag has come to. */
-export type Outcome = {
-  operations: Operation[]
-  title: string
-  value: string
-  notes: string[]
-  /** Where the handles go along. */
-  frame?: HandleFrame
-  hints?: Hints
-  wedge?: Wedge
-  /** How far the things have moved, for taking the camera along. */
-  shift?: Vector3
-}
-
-export type DragField = { label: string, quantity: Quantity, axis?: number }
-
-/** One way of changing things by pointer or by numbers, from a press on; made anew when a lock changes. */
-export type Drag = {
-  update: (aim: Aim, pointer: PointerAt) => Outcome
-  /** What can be typed instead. */
-  fields: DragField[]
-  /** The numbers as they stand. */
-  values: () => number[]
-  type: (values: number[]) => Outcome
-  /** The plane the grid is drawn in meanwhile. */
-  plane?: GridPlane
-}
-
-export type DragKind = {
-  /** "Move", "Turn", "Size": the beginning of the change's label. */
-  verb: string
-  /** Whether holding Alt at the press leaves an instance behind. */
-  leavesInstances: boolean
-  /** Takes back what the drag did besides operations, when it is cancelled. */
-  restore?: () => void
-  make: (lock: Constraint | null, from: { aim: Aim, pointer: PointerAt }) => Drag
-}
+import type { ScreenBox } from '../../stage/label-place'
+import type { View } from '../../stage/view'
+import type { Gesture, KeyPress, PointerAt } from '../gesture'
+import type { ToolWorld } from '../tool-world'
+import type { DragKind, Outcome } from './drag-kind'
 
 /** Held, it takes the camera along. */
 const CAMERA_KEY = 'KeyV'
 
 /**
- * A drag from its press to its release. Until then only the stage and the ledger show it; the document is written once, at the
+ * A drag from its press to its release. Until then only the stage and the ledger show it; the level is written once, at the
  * end. Lock keys and typed numbers work all the way.
  */
 export function runDrag(world: ToolWorld, kind: DragKind, from: PointerAt, atOnce: 'drag' | 'type' = 'drag'): Gesture {
   const { stage } = world
-  const document = world.document()
+  const level = world.level()
   const view = stage.viewAt(from)
   const start = { aim: view.aim(from), pointer: from }
-  const ids = topmost(document, new Set([...world.selection().ids].filter(id => !document.isLocked(id))))
+  const ids = topmost(level, new Set([...world.selection().ids].filter(id => !level.isLocked(id))))
   const as = world.duplicateAs()
-  const left = kind.leavesInstances && from.alt ? duplicate(document, ids.filter(id => !copyOf(id) || bentShapesOf(document, id).length === 0), as, v7).operations : []
+  const left = kind.leavesInstances && from.alt ? duplicate(level, ids.filter(id => !copyOf(id) || bentShapesOf(level, id).length === 0), as, v7).operations : []
   let lock = world.lock()
   let drag = kind.make(lock, start)
   let outcome: Outcome | null = null
@@ -76,8 +36,16 @@ export function runDrag(world: ToolWorld, kind: DragKind, from: PointerAt, atOnc
   let cameraKey = false
   /** How far the camera has been taken along: rays are read as if it had stayed. */
   const taken = new Vector3()
+  /** The corners of the box around what is dragged, as it stands. */
+  const corners = cornersAround(world, ids)
   stage.workIn(drag.plane ?? null)
 
+  /** What is dragged, where it is now, and what it has snapped to. */
+  const inSight = ({ shift, hints }: Outcome): ScreenBox[] => {
+    const moved = shift ? corners.map(corner => corner.clone().add(shift)) : corners
+    const points = [hints?.target, hints?.source].filter(point => point !== undefined)
+    return [moved, ...points.map(point => [point])].flatMap(of => screenBox(view, of) ?? [])
+  }
   const show = (next: Outcome) => {
     outcome = next
     world.preview([...left, ...next.operations])
@@ -85,7 +53,7 @@ export function runDrag(world: ToolWorld, kind: DragKind, from: PointerAt, atOnc
     stage.handles.setWedge(next.wedge ?? null)
     stage.hint(next.hints ?? null)
     const { title, value, notes } = next
-    world.say(typing ? null : { at: latest, title, value, notes: [...notes, ...left.length > 0 ? [as === 'instance' ? 'leaves an instance' : 'leaves a copy'] : [], '= types numbers'] })
+    world.say(typing ? null : { at: latest, title, value, notes: [...notes, ...left.length > 0 ? [as === 'instance' ? 'leaves an instance' : 'leaves a copy'] : [], '= types numbers'], avoid: inSight(next) })
   }
   const update = () => {
     if (typing) return
@@ -119,7 +87,7 @@ export function runDrag(world: ToolWorld, kind: DragKind, from: PointerAt, atOnc
   const commit = () => {
     const operations = outcome?.operations ?? []
     finish()
-    if (changesSomething(document, operations)) world.change(labelOf(world, kind.verb, ids), [...left, ...operations])
+    if (changesSomething(level, operations)) world.change(labelOf(world, kind.verb, ids), [...left, ...operations])
   }
   const startTyping = () => {
     typing = true
@@ -172,15 +140,31 @@ export function runDrag(world: ToolWorld, kind: DragKind, from: PointerAt, atOnc
   }
 }
 
+function cornersAround(world: ToolWorld, ids: readonly string[]): Vector3[] {
+  const box = world.index().extents.boundsOf(ids.flatMap(id => world.level().subtree(id)))
+  return box.isEmpty() ? [] : boxCorners(box)
+}
+
+/** Pixels around what is to stay in sight. */
+const MARGIN = 8
+
+/** The box around points on the screen; null if none of them is in front of the viewer. */
+function screenBox(view: View, points: readonly Vector3[]): ScreenBox | null {
+  const seen = points.map(point => view.project(point)).filter(point => point !== null)
+  if (seen.length === 0) return null
+  const [xs, ys] = [seen.map(({ x }) => x), seen.map(({ y }) => y)]
+  return { left: Math.min(...xs) - MARGIN, right: Math.max(...xs) + MARGIN, top: Math.min(...ys) - MARGIN, bottom: Math.max(...ys) + MARGIN }
+}
+
 /** Whether operations would leave any of the numbers they put other than it is. */
-function changesSomething(document: ReturnType<ToolWorld['document']>, operations: readonly Operation[]): boolean {
+function changesSomething(level: ReturnType<ToolWorld['level']>, operations: readonly Operation[]): boolean {
   return operations.some((operation) => {
     if (operation.do !== 'put') return true
-    const now = document.get(operation.id)
+    const now = level.get(operation.id)
     return !now || Object.entries(operation.fields).some(([key, value]) => JSON.stringify(now[key as keyof typeof now]) !== JSON.stringify(value))
   })
 }
 
 function labelOf(world: ToolWorld, verb: string, ids: readonly string[]): string {
-  return (ids.length === 1 ? `${verb} ${world.document().need(ids[0]!).name}` : `${verb} ${ids.length} things`).slice(0, 200)
+  return ids.length === 1 ? `${verb} ${world.level().need(ids[0]!).name}` : `${verb} ${ids.length} things`
 }

@@ -1,18 +1,18 @@
 import { Vector3 } from 'three'
-import { directionsOf, rotationFromAxes } from '~~/core/handles/axes'
-import type { Constraint } from '~~/core/handles/lock'
-import { freeAxes } from '~~/core/handles/lock'
-import { MoveDrag, movePlacements } from '~~/core/handles/move'
-import type { HandleFrame } from '~~/core/handles/handle'
-import type { MoveCatch, SnappedMove } from '~~/core/snap/snap-move'
-import { MoveSnapper } from '~~/core/snap/snap-move'
-import { tidyVector } from '~~/core/snap/grid'
-import type { SnapPoint } from '~~/core/snap/vertex'
+import { directionsOf, rotationFromAxes } from '~~/core/edit/handles/axes'
+import type { Constraint } from '~~/core/edit/handles/lock'
+import { freeAxes } from '~~/core/edit/handles/lock'
+import { MoveDrag, movePlacements } from '~~/core/edit/handles/move'
+import type { HandleFrame } from '~~/core/edit/handles/handle'
+import type { MoveCatch, SnappedMove } from '~~/core/edit/snap/snap-move'
+import { MoveSnapper } from '~~/core/edit/snap/snap-move'
+import { tidyVector } from '~~/core/edit/snap/grid'
+import type { SnapPoint } from '~~/core/edit/snap/vertex'
 import type { GridPlane } from '../../stage/surroundings'
 import type { Hints } from '../../stage/snap-hints'
 import { LETTERS } from '../../stage/handles/drawings'
-import type { ToolWorld } from '../gesture'
-import type { DragKind, Outcome } from './drag'
+import type { ToolWorld } from '../tool-world'
+import type { DragKind, Outcome } from './drag-kind'
 
 const SNAP_POINT_NAMES: Record<SnapPoint['kind'], string> = {
   vertex: 'a corner', edge: 'the middle of an edge', face: 'the middle of a face', pivot: 'the pivot', box: 'a corner of the box',
@@ -25,10 +25,10 @@ const SNAP_POINT_NAMES: Record<SnapPoint['kind'], string> = {
  * @param source the point that is brought to what vertex snap catches; where the handles stand when left out
  */
 export function moveDrag(world: ToolWorld, frame: HandleFrame, handle: Constraint, source: Vector3 = frame.origin): DragKind {
-  const document = world.document()
+  const level = world.level()
   const { ids, last } = world.selection()
-  const movable = [...ids].filter(id => !document.isLocked(id))
-  const snapper = new MoveSnapper(document, world.index(), movable, last!, source, world.isGround)
+  const movable = [...ids].filter(id => !level.isLocked(id))
+  const snapper = new MoveSnapper(level, world.index(), movable, last!, source, world.isGround)
   return {
     verb: 'Move',
     leavesInstances: true,
@@ -59,7 +59,7 @@ export function moveDrag(world: ToolWorld, frame: HandleFrame, handle: Constrain
         values: () => fieldAxes(constraint).map(axis => offset.dot(directions[axis])),
         type: (values) => {
           const typed = tidyVector(fieldAxes(constraint).reduce((sum, axis, i) => sum.addScaledVector(directions[axis], values[i]!), new Vector3()))
-          return outcome({ offset: typed, operations: movePlacements(document, movable, typed), catches: [] }, ['as typed'])
+          return outcome({ offset: typed, operations: movePlacements(level, movable, typed), catches: [] }, ['as typed'])
         },
         plane: planeOf(constraint, frame),
       }
@@ -92,7 +92,7 @@ function valueOf(constraint: Constraint, offset: Vector3, directions: readonly V
 }
 
 function notesOf(catches: readonly MoveCatch[], world: ToolWorld, inverted: boolean): string[] {
-  const name = (id: string) => world.document().need(id).name
+  const name = (id: string) => world.level().need(id).name
   const step = world.step('grid', inverted)
   const notes = catches.map((caught) => {
     switch (caught.by) {

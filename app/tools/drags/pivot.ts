@@ -1,16 +1,16 @@
 import { Vector3 } from 'three'
-import { directionsOf } from '~~/core/handles/axes'
-import type { HandleFrame } from '~~/core/handles/handle'
-import type { Constraint } from '~~/core/handles/lock'
-import { freeAxes } from '~~/core/handles/lock'
-import { MoveDrag } from '~~/core/handles/move'
+import { directionsOf } from '~~/core/edit/handles/axes'
+import type { HandleFrame } from '~~/core/edit/handles/handle'
+import type { Constraint } from '~~/core/edit/handles/lock'
+import { freeAxes } from '~~/core/edit/handles/lock'
+import { MoveDrag } from '~~/core/edit/handles/move'
 import type { Operation } from '~~/core/level/schema'
-import { snapOffset, tidyVector } from '~~/core/snap/grid'
-import type { Aim } from '~~/core/snap/aim'
-import { findSnapPoint } from '~~/core/snap/vertex'
+import { snapOffset, tidyVector } from '~~/core/edit/snap/grid'
+import type { Aim } from '~~/core/edit/snap/aim'
+import { findSnapPoint } from '~~/core/edit/snap/vertex'
 import { LETTERS } from '../../stage/handles/drawings'
-import type { ToolWorld } from '../gesture'
-import type { DragKind } from './drag'
+import type { ToolWorld } from '../tool-world'
+import type { DragKind } from './drag-kind'
 
 export type PointDragging = {
   /** Where the pointer would put the point by itself, such as onto a surface; null where it says nothing. */
@@ -52,11 +52,11 @@ export function pointDrag(world: ToolWorld, frame: HandleFrame, handle: Constrai
         update: (at, { ctrl }) => {
           const raw = drag.update(at.ray)
           const snaps = world.moveSnaps(ctrl)
-          const caught = snaps.vertex && findSnapPoint(world.document(), world.index(), at, snaps.vertex, () => true)
+          const caught = snaps.vertex && findSnapPoint(world.level(), world.index(), at, snaps.vertex, () => true)
           if (caught) {
             const wanted = caught.point.clone().sub(frame.origin)
             const free = freeAxes(constraint).reduce((sum, axis) => sum.addScaledVector(directions[axis], wanted.dot(directions[axis])), new Vector3())
-            return outcome(tidyVector(free), [`on ${world.document().need(caught.id).name}`], caught.point)
+            return outcome(tidyVector(free), [`on ${world.level().need(caught.id).name}`], caught.point)
           }
           const landed = constraint.kind === 'view' ? land(at, ctrl) : null
           if (landed) return outcome(landed.sub(frame.origin), [snaps.grid.size > 0 ? 'on the surface, on the grid' : 'on the surface'])

@@ -1,22 +1,22 @@
 import { Vector3 } from 'three'
-import { localAxes } from '~~/core/handles/axes'
-import type { HandleFrame } from '~~/core/handles/handle'
-import type { Constraint } from '~~/core/handles/lock'
-import { freeAxes } from '~~/core/handles/lock'
-import type { SizeBox, SizeGrip } from '~~/core/handles/size'
-import { gripAxes, gripFactors, gripPoint, SizeDrag, sizeBoxOf, sizePlacements } from '~~/core/handles/size'
-import { snapValue } from '~~/core/snap/grid'
+import { localAxes } from '~~/core/edit/handles/axes'
+import type { HandleFrame } from '~~/core/edit/handles/handle'
+import type { Constraint } from '~~/core/edit/handles/lock'
+import { freeAxes } from '~~/core/edit/handles/lock'
+import type { SizeBox, SizeGrip } from '~~/core/edit/handles/size'
+import { gripAxes, gripFactors, gripPoint, SizeDrag, sizeBoxOf, sizePlacements } from '~~/core/edit/handles/size'
+import { snapValue } from '~~/core/edit/snap/grid'
 import { tidy } from '~~/core/units/quantity'
 import { LETTERS } from '../../stage/handles/drawings'
-import type { ToolWorld } from '../gesture'
-import type { DragKind } from './drag'
+import type { ToolWorld } from '../tool-world'
+import type { DragKind } from './drag-kind'
 import { skewNote } from './turn'
 
 /** Sizing what is picked by a grip of its box: the side across stays where it is, with Shift the pivot does. */
 export function sizeDrag(world: ToolWorld, frame: HandleFrame, handle: SizeGrip): DragKind {
-  const document = world.document()
+  const level = world.level()
   const { ids, last } = world.selection()
-  const sizable = [...ids].filter(id => !document.isLocked(id))
+  const sizable = [...ids].filter(id => !level.isLocked(id))
   const box = frame.box!
   return {
     verb: 'Size',
@@ -29,14 +29,14 @@ export function sizeDrag(world: ToolWorld, frame: HandleFrame, handle: SizeGrip)
       const pivot = around ? new Vector3(...around) : frame.origin
       const dragFrom = (anchor: Vector3) => new SizeDrag(aim.ray, box, grip, stage.view.directions(), anchor)
       const drags = { across: dragFrom(opposite), pivot: dragFrom(pivot) }
-      const began = document.need(last!).scale[gripAxes(grip)[0]!]!
+      const began = level.need(last!).scale[gripAxes(grip)[0]!]!
       let factor = 1
       let aroundPivot = false
       const outcome = (next: number, notes: string[]) => {
         factor = next
         // Each around its own pivot has no side across that all could keep.
         const anchor = aroundPivot ? (around ? pivot : null) : opposite
-        const { operations, bent } = sizePlacements(document, sizable, gripFactors(grip, factor), box.axes, anchor)
+        const { operations, inexact } = sizePlacements(level, sizable, gripFactors(grip, factor), box.axes, anchor)
         const letters = gripAxes(grip).map(axis => LETTERS[axis]).join('')
         return {
           operations,
@@ -44,7 +44,7 @@ export function sizeDrag(world: ToolWorld, frame: HandleFrame, handle: SizeGrip)
           value: `${tidy(factor * 100).toFixed(1)} %${sizeText(world, box, grip, factor)}`,
           notes: [
             ...notes, aroundPivot ? 'around the pivot' : 'the other side stays (Shift: around the pivot)',
-            ...bent.length > 0 ? ['turned things grow along their own axes'] : [], ...skewNote(world, sizable),
+            ...inexact.length > 0 ? ['turned things grow along their own axes'] : [], ...skewNote(world, sizable),
           ],
           frame: frameAfter(frame, box, grip, factor, aroundPivot ? pivot : opposite),
         }
@@ -70,10 +70,10 @@ export function sizeDrag(world: ToolWorld, frame: HandleFrame, handle: SizeGrip)
 }
 
 /** The box Size handles stand on: one thing's along its own axes; around several, along the axes in force. */
-export function sizeBoxFor(world: Pick<ToolWorld, 'document' | 'index'>, ids: readonly string[], axes: HandleFrame['axes']): SizeBox | null {
-  const document = world.document()
-  const below = ids.flatMap(id => document.subtree(id))
-  return sizeBoxOf(ids.length === 1 ? localAxes(document, ids[0]!) : axes, world.index().cornersOf(below))
+export function sizeBoxFor(world: Pick<ToolWorld, 'level' | 'index'>, ids: readonly string[], axes: HandleFrame['axes']): SizeBox | null {
+  const level = world.level()
+  const below = ids.flatMap(id => level.subtree(id))
+  return sizeBoxOf(ids.length === 1 ? localAxes(level, ids[0]!) : axes, world.index().extents.cornersOf(below))
 }
 
 function gripFor(lock: Constraint | null, handle: SizeGrip): SizeGrip {

@@ -1,21 +1,21 @@
 import { Vector3 } from 'three'
-import { directionsOf, localAxes, rotationFromAxes } from '~~/core/handles/axes'
-import type { HandleFrame } from '~~/core/handles/handle'
-import type { AxisIndex, Constraint } from '~~/core/handles/lock'
-import { turnAbout, TurnDrag, turnPlacements, twistAbout } from '~~/core/handles/turn'
+import { directionsOf, localAxes, rotationFromAxes } from '~~/core/edit/handles/axes'
+import type { HandleFrame } from '~~/core/edit/handles/handle'
+import type { AxisIndex, Constraint } from '~~/core/edit/handles/lock'
+import { turnAbout, TurnDrag, turnPlacements, twistAbout } from '~~/core/edit/handles/turn'
 import { isSkewed } from '~~/core/level/tree'
-import { snapValue } from '~~/core/snap/grid'
+import { snapValue } from '~~/core/edit/snap/grid'
 import { tidy } from '~~/core/units/quantity'
 import { DIAL } from '../../stage/handles/turn-handles'
 import { LETTERS } from '../../stage/handles/drawings'
-import type { ToolWorld } from '../gesture'
-import type { DragKind } from './drag'
+import type { ToolWorld } from '../tool-world'
+import type { DragKind } from './drag-kind'
 
 /** Turning what is picked about one of the handles' axes, or about the line of sight. */
 export function turnDrag(world: ToolWorld, frame: HandleFrame, handle: AxisIndex): DragKind {
-  const document = world.document()
+  const level = world.level()
   const { ids, last } = world.selection()
-  const turnable = [...ids].filter(id => !document.isLocked(id))
+  const turnable = [...ids].filter(id => !level.isLocked(id))
   return {
     verb: 'Turn',
     leavesInstances: true,
@@ -26,12 +26,12 @@ export function turnDrag(world: ToolWorld, frame: HandleFrame, handle: AxisIndex
       const sight = stage.view.sightOf(frame.origin)
       const drag = new TurnDrag(aim.ray, frame.origin, direction, sight, DIAL * stage.view.metresPerPixel(frame.origin))
       const from = directionTo(aim.ray.origin, aim.ray.direction, frame.origin, direction, sight)
-      const began = twistAbout(localAxes(document, last!), direction)
+      const began = twistAbout(localAxes(level, last!), direction)
       let degrees = 0
       const outcome = (next: number, notes: string[]) => {
         degrees = next
         const around = world.around()
-        const operations = turnPlacements(document, turnable, turnAbout(direction, degrees), around && new Vector3(...around))
+        const operations = turnPlacements(level, turnable, turnAbout(direction, degrees), around && new Vector3(...around))
         return {
           operations,
           title: `Turn about ${LETTERS[axis]}`,
@@ -73,5 +73,5 @@ function turnsNote(degrees: number): string[] {
 }
 
 export function skewNote(world: ToolWorld, ids: readonly string[]): string[] {
-  return ids.length <= 50 && ids.some(id => world.document().need(id).parentId !== null && isSkewed(world.document(), id)) ? ['skewed by the uneven size of what it hangs from'] : []
+  return ids.length <= 50 && ids.some(id => world.level().need(id).parentId !== null && isSkewed(world.level(), id)) ? ['skewed by the uneven size of what it hangs from'] : []
 }

@@ -1,0 +1,104 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { KINDS } from '~~/core/level/kinds'
+import { printQuantity } from '~~/core/units/quantity'
+import { useLevelNumbers } from '~/composables/use-level-numbers'
+import { useLevel } from '~/stores/level'
+import { useSettings } from '~/stores/settings'
+
+const level = useLevel()
+const settings = useSettings()
+const { counts, copies, triangles, size, lastChanges } = useLevelNumbers()
+const measures = computed(() => size.value && `${size.value.map(side => printQuantity(side, 'length', settings.kept.unit, Math.min(settings.decimals, 2))).join(' × ')} ${settings.kept.unit}`)
+const many = (count: number) => count.toLocaleString('en')
+</script>
+
+<template>
+  <div class="level" data-test="level-numbers">
+    <div class="name">
+      <h2>{{ level.summary?.name }}</h2>
+      <p class="quiet">Nothing is picked: click a thing on the stage or in the roster.</p>
+    </div>
+    <ul class="counts" aria-label="Placements by kind">
+      <li v-for="{ kind, count } in counts" :key="kind" :title="`${many(count)} of the kind ${KINDS[kind].name.toLowerCase()}`">
+        <PathIcon :path="KINDS[kind].icon" :size="15" /><span class="mono">{{ many(count) }}</span><span class="sr">{{ KINDS[kind].name }}</span>
+      </li>
+      <li v-if="copies > 0" title="Copies that arrangements make"><span class="mono">{{ many(copies) }}</span> copies</li>
+    </ul>
+    <div class="facts">
+      <p v-if="measures" title="Of the box around everything"><span class="quiet">Extent</span> <span class="mono">{{ measures }}</span></p>
+      <p><span class="quiet">Triangles</span> <span class="mono">{{ many(triangles) }}</span></p>
+    </div>
+    <div class="facts last">
+      <p class="quiet">Done last</p>
+      <p v-if="lastChanges.length === 0">nothing yet in this window</p>
+      <p v-else :title="lastChanges.join('\n')">{{ lastChanges[0] }}</p>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.level {
+  display: flex;
+  align-items: center;
+  gap: 22px;
+  width: 100%;
+  min-width: 0;
+}
+
+.name {
+  flex: 0 1 220px;
+  min-width: 0;
+}
+
+.level :is(h2, p) {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+
+h2 {
+  font-size: var(--heading);
+}
+
+p,
+.counts {
+  font-size: var(--small);
+}
+
+.counts {
+  display: flex;
+  flex: none;
+  gap: 4px 14px;
+  padding: 0;
+  list-style: none;
+}
+
+.counts li {
+  display: flex;
+  align-items: center;
+  gap: 4px;
+}
+
+.facts {
+  flex: none;
+  min-width: 0;
+}
+
+.facts .mono {
+  font-size: var(--note);
+}
+
+.last {
+  flex: 0 1 200px;
+  margin-left: auto;
+}
+
+@container ledger (max-width: 860px) {
+  .last { display: none; }
+}
+
+@container ledger (max-width: 760px) {
+  .name p { display: none; }
+}
+</style>

@@ -1,0 +1,31 @@
+<script setup lang="ts">
+import { mdiArrowCollapseDown, mdiDotsHorizontal } from '@mdi/js'
+import { computed } from 'vue'
+import type { Placement } from '~~/core/level/schema'
+import { useEdits } from '~/stores/edits'
+import { useBaking } from '~/stores/baking'
+import { useShaping } from '~/stores/shaping'
+
+const props = defineProps<{ last: Placement }>()
+const baking = useBaking()
+const shaping = useShaping()
+const edits = useEdits()
+const isOpenGroup = computed(() => 'open' in props.last.own && props.last.own.open === true)
+</script>
+
+<template>
+  <IconButton :icon="mdiArrowCollapseDown" label="Set down onto what is below" keys="G" @click="shaping.setDownPicked()" />
+  <v-menu location="top end">
+    <template #activator="{ props: activator }">
+      <IconButton v-bind="activator" :icon="mdiDotsHorizontal" label="More for what is picked" />
+    </template>
+    <MenuList label="For what is picked">
+      <MenuItem v-if="last.kind === 'group'" title="A click picks what is inside" :subtitle="isOpenGroup ? 'the group is open' : 'now it picks the group'" :active="isOpenGroup" @click="edits.setOpen(last.id, !isOpenGroup)" />
+      <MenuItem title="Copy position, turn and size" @click="shaping.copyTransform()" keys="Ctrl+Shift+C" />
+      <MenuItem title="Paste position, turn and size" :subtitle="shaping.copied ? `of ${shaping.copied.from}` : 'nothing copied yet'" :disabled="!shaping.copied" @click="shaping.pasteTransform()" keys="Ctrl+Shift+V" />
+      <MenuItem title="Reset turn" @click="baking.bakeQuestion = { what: 'reset-turn' }" />
+      <MenuItem title="Reset size" @click="baking.bakeQuestion = { what: 'reset-size' }" />
+      <MenuItem title="Bake …" subtitle="folds size or turn into the shape" @click="baking.bakeQuestion = { what: 'both' }" />
+    </MenuList>
+  </v-menu>
+</template>

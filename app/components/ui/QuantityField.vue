@@ -1,0 +1,143 @@
+<script setup lang="ts">
+import type { ComponentPublicInstance } from 'vue'
+import { computed, ref, watch } from 'vue'
+import type { Quantity } from '~~/core/units/quantity'
+import { printQuantity } from '~~/core/units/quantity'
+import type { Entry } from '~~/core/units/entry'
+import { parseEntry } from '~~/core/units/entry'
+
+const props = defineProps<{
+  /** In the quantity's base unit; null while several things differ. */
+  value: number | null
+  quantity: Quantity
+  unit?: string
+  decimals: number
+  label: string
+  suffix?: string
+  /** 0, 1 or 2: colours the edge as that axis. */
+  axis?: number
+  /** Says what is wrong with a value, or nothing. */
+  check?: (value: number) => string | null
+  disabled?: boolean
+  /** Operators that, typed first, change the number that is there: some of plus, times and divided by. */
+  operators?: string
+  /** Whether arrow keys and the wheel step the number while it has the focus. */
+  steps?: boolean
+}>()
+const emit = defineEmits<{ commit: [value: number, entry: Entry], step: [steps: number] }>()
+
+const shown = computed(() => props.value === null ? '' : printQuantity(props.value, props.quantity, props.unit, props.decimals))
+const text = ref(shown.value)
+const error = ref<string | null>(null)
+/** The text as it was when typing began. */
+let before = shown.value
+const input = ref<ComponentPublicInstance>()
+const element = () => input.value?.$el.querySelector('input') as HTMLInputElement | undefined
+// What is being typed is not overwritten by what moves on behind it.
+watch(shown, () => {
+  if (document.activeElement !== element() || text.value === before) restore()
+})
+
+function restore(): void {
+  text.value = shown.value
+  before = shown.value
+  error.value = null
+}
+
+function commit(): void {
+  // Leaving a field as it was must not round the number behind it to the decimals shown.
+  if (text.value === before) return restore()
+  const parsed = parseEntry(text.value, props.quantity, props.unit, props.operators ?? '')
+  error.value = parsed.ok ? (parsed.entry.operator === '' ? props.check?.(parsed.entry.value) ?? null : null) : parsed.error
+  // What is at fault is marked, where the keyboard is still there to mend it.
+  if (!parsed.ok && document.activeElement === element()) element()!.setSelectionRange(parsed.at, parsed.end)
+  if (!parsed.ok || error.value) return
+  emit('commit', parsed.entry.value, parsed.entry)
+  restore()
+}
+
+/** Shift steps ten times as far, Ctrl a tenth. */
+function stepBy(direction: number, event: KeyboardEvent | WheelEvent): void {
+  if (!props.steps || direction === 0) return
+  event.preventDefault()
+  if (text.value !== before) commit()
+  emit('step', direction * (event.shiftKey ? 10 : event.ctrlKey || event.metaKey ? 0.1 : 1))
+}
+
+function wheel(event: WheelEvent): void {
+  if (document.activeElement === element()) stepBy(-Math.sign(event.deltaY || event.deltaX), event)
+}
+
+/** Enter takes the number and gives the keys back to the stage; what is wrong keeps the focus. */
+function enter(event: KeyboardEvent): void {
+  commit()
+  if (!error.value) (event.target as HTMLInputElement).blur()
+}
+
+function focus(): void {
+  before = text.value
+  element()?.select()
+}
+
+function giveUp(event: KeyboardEvent): void {
+  restore();
+  (event.target as HTMLInputElement).blur()
+}
+
+/** Leaving the field takes what is right and lets go of what is not. */
+function leave(): void {
+  commit()
+  if (error.value) restore()
+}
+</script>
+
+<template>
+  <div class="field" :class="[axis === undefined ? '' : `axis-${'xyz'[axis]}`, { wrong: error }]">
+    <v-text-field
+      ref="input" v-model="text" class="number mono" inputmode="decimal" autocomplete="off" spellcheck="false" :error="error !== null"
+      :aria-label="label" :aria-invalid="error !== null" :placeholder="value === null ? 'mixed' : ''" persistent-placeholder :disabled="disabled" :suffix="suffix"
+      @focus="focus" @blur="leave" @wheel="wheel"
+      @keydown.up="stepBy(1, $event)" @keydown.down="stepBy(-1, $event)"
+      @keydown.enter.stop="enter" @keydown.esc.stop="giveUp"
+    />
+    <span v-if="error" role="alert" class="bubble">{{ error }}</span>
+  </div>
+</template>
+
+<style scoped>
+.field {
+  position: relative;
+}
+
+.axis-x { --field-edge: rgb(var(--v-theme-axis-x)); }
+.axis-y { --field-edge: rgb(var(--v-theme-axis-y)); }
+.axis-z { --field-edge: rgb(var(--v-theme-axis-z)); }
+
+.field[class*='axis-']::before {
+  position: absolute;
+  z-index: 1;
+  inset: 1px auto 1px 0;
+  width: 3px;
+  border-radius: var(--round-small) 0 0 var(--round-small);
+  background: var(--field-edge);
+  content: '';
+}
+
+.number :deep(input) {
+  text-align: right;
+}
+
+.bubble {
+  position: absolute;
+  z-index: 20;
+  right: 0;
+  bottom: calc(100% + 4px);
+  width: max-content;
+  max-width: 260px;
+  padding: 5px 9px;
+  border-radius: var(--round-small);
+  font-size: var(--small);
+  background: rgb(var(--v-theme-error));
+  color: rgb(var(--v-theme-surface));
+}
+</style>

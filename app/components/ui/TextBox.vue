@@ -1,0 +1,26 @@
+<script setup lang="ts">
+/** A line of text that is taken when it is left, or by Enter; Esc gives it up. */
+const props = defineProps<{ value: string, label: string, placeholder?: string, /** Says what is wrong with a text, or nothing. */ check?: (text: string) => string | null, wrong?: string | null }>()
+const emit = defineEmits<{ commit: [text: string], type: [text: string], leave: [] }>()
+
+function take(event: FocusEvent): void {
+  const input = event.target as HTMLInputElement
+  if (input.value !== props.value && !props.check?.(input.value)) emit('commit', input.value)
+  // What was not taken goes back to what is there.
+  setTimeout(() => (input.value = props.value))
+  emit('leave')
+}
+
+function giveUp(event: KeyboardEvent): void {
+  const input = event.target as HTMLInputElement
+  input.value = props.value
+  input.blur()
+}
+</script>
+
+<template>
+  <v-text-field
+    class="text-box" :model-value="value" :aria-label="label" :placeholder="placeholder" :error="Boolean(wrong)" :aria-invalid="Boolean(wrong)" autocomplete="off" spellcheck="false"
+    @input="emit('type', $event.target.value)" @blur="take" @keydown.enter="($event.target as HTMLInputElement).blur()" @keydown.esc.stop="giveUp"
+  />
+</template>

@@ -1,0 +1,70 @@
+import { computed } from 'vue'
+import type { TransformRow } from '~~/core/level/edit'
+import { changeTransformNumber, transformNumbers } from '~~/core/level/edit'
+import type { Vec3 } from '~~/core/math/vectors'
+import type { Entry } from '~~/core/units/entry'
+import { applyEntry } from '~~/core/units/entry'
+import { tidy } from '~~/core/units/quantity'
+import { useLevel } from '~/stores/level'
+import { useSettings } from '~/stores/settings'
+
+type Axis = 0 | 1 | 2
+/** One of the three rows, with how its numbers are shown. */
+export type NumberRow = { row: TransformRow, label: string, quantity: 'length' | 'angle' | 'factor', unit?: string, decimals: number, suffix: string }
+
+/** The exact numbers of what is picked: read, typed and stepped. */
+export function useTransformNumbers() {
+  const level = useLevel()
+  const settings = useSettings()
+  const picked = computed(() => [...level.selection.ids].filter(id => level.view.has(id)))
+  const last = computed(() => level.selection.last !== null && level.view.has(level.selection.last) ? level.view.need(level.selection.last) : null)
+  const inMetres = computed(() => settings.kept.sizeInMetres)
+  /** As they are, or as a drag going on would make them. */
+  const numbers = computed(() => picked.value.map(id => transformNumbers({ ...level.view.need(id), ...level.previewed.get(id) })))
+
+  const rows = computed((): NumberRow[] => {
+    const length = { quantity: 'length', unit: settings.kept.unit, decimals: settings.decimals, suffix: settings.kept.unit } as const
+    return [
+      { row: 'position', label: 'Position', ...length },
+      { row: 'turn', label: 'Turn', quantity: 'angle', decimals: 2, suffix: '°' },
+      inMetres.value ? { row: 'size', label: 'Size', ...length } : { row: 'size', label: 'Size', quantity: 'factor', decimals: 3, suffix: '×' },
+    ]
+  })
+
+  /** What one thing's number is: as it is kept, or for a size in metres as it measures. */
+  function numberOf(index: number, row: TransformRow, axis: Axis): number | null {
+    const kept = (numbers.value[index]![row] as Vec3)[axis]
+    if (row !== 'size' || !inMetres.value) return tidy(kept)
+    const id = picked.value[index]!
+    const metres = level.index.extents.localSizeOf(id)?.[axis]
+    return metres ? Math.round(metres * kept / level.view.need(id).scale[axis] * 1e6) / 1e6 : null
+  }
+
+  /** The number all picked things share; null while they differ. */
+  function shared(row: TransformRow, axis: Axis): number | null {
+    const [first, ...rest] = picked.value.map((_, index) => numberOf(index, row, axis))
+    return first !== undefined && rest.every(value => value === first) ? first : null
+  }
+
+  function change(row: TransformRow, label: string, axis: Axis, next: (now: number) => number, joins?: string): void {
+    const what = picked.value.length === 1 ? last.value!.name : `${picked.value.length} things`
+    const operations = changeTransformNumber(level.view, picked.value, row, axis, (now, id) => {
+      const metres = row === 'size' && inMetres.value ? level.index.extents.localSizeOf(id)?.[axis] : undefined
+      // A size in metres is a factor on what the thing measures now.
+      return metres ? tidy(now * next(metres) / metres) : next(now)
+    })
+    level.change(`${label} ${'XYZ'[axis]} of ${what}`, operations, joins)
+  }
+
+  const commit = ({ row, label }: NumberRow, axis: Axis, entry: Entry) => change(row, label, axis, now => applyEntry(entry, now))
+
+  function step({ row, label }: NumberRow, axis: Axis, steps: number): void {
+    const { grid, turn, size } = settings.kept.steps
+    const by = row === 'position' || (row === 'size' && inMetres.value) ? grid.size : row === 'turn' ? turn.size : size.size
+    change(row, label, axis, now => tidy(now + by * steps) || now, `step ${row} ${axis} ${picked.value.join()}`)
+  }
+
+  const check = (row: TransformRow) => (value: number) => row === 'size' && value === 0 ? 'A size of 0 would flatten the shape for good.' : null
+
+  return { picked, last, rows, inMetres, shared, commit, step, check }
+}

@@ -1,0 +1,153 @@
+import type { Matrix4 } from 'three'
+import { Group } from 'three'
+import { definitionOf } from '~~/core/arrange/rules'
+import { copyOf } from '~~/core/scene/copy-id'
+import type { Arranged } from '~~/core/scene/expand'
+import type { LevelView } from '~~/core/scene/level-view'
+import { Arrangements } from './arrangements'
+import { PartBatches } from './batches'
+import type { Drawables } from './drawables'
+import { isLight, LevelLights } from './level-lights'
+import { isMarkKind, Marks } from './marks'
+import type { Look } from './view'
+
+/** What is shown elsewhere than in the level. */
+export type Preview = {
+  matrices: ReadonlyMap<string, Matrix4>
+  /** The shapes of those that the level does not have yet. */
+  fresh: ReadonlyMap<string, string>
+  /** Arrangements that are other than in the level, or not there yet. */
+  arranged: ReadonlyMap<string, Arranged>
+  /** Which are themselves other, not only moved along with what they hang from. */
+  written: ReadonlySet<string>
+}
+
+const NOTHING: Preview = { matrices: new Map(), fresh: new Map(), arranged: new Map(), written: new Set() }
+
+/** What is shown, in numbers. */
+export type ShownNumbers = {
+  placed: number
+  triangles: number
+  /** Of the triangles of copies; the others are left out because this machine could not draw them in time. */
+  drawnShare: number
+  /** Bytes of meshes and matrices as they are, and what full copies of the meshes would take. */
+  memory: { instanced: number, copied: number }
+}
+
+/** What a scene shows of a level, and of a preview of what it would be: its shapes, copies, marks and lights. */
+export class ShownLevel {
+  readonly object = new Group()
+  readonly marks = new Marks()
+  readonly lights = new LevelLights()
+  readonly arrangements: Arrangements
+  private readonly batches: PartBatches
+  private previewed = NOTHING
+
+  constructor(private readonly level: LevelView, private readonly drawables: Drawables) {
+    this.batches = new PartBatches(drawables.whole, true)
+    this.arrangements = new Arrangements(level, drawables.whole, drawables.box, this.marks, this.lights, this.matrixOf)
+    this.object.add(this.batches.object, this.arrangements.copies.object, this.marks.object, this.lights.object)
+    for (const { id } of level.placements()) this.show(id)
+  }
+
+  /** Where a placement is shown at present, in the world. */
+  readonly matrixOf = (id: string): Matrix4 => this.previewed.matrices.get(id) ?? this.level.worldMatrix(id)
+
+  /** Shows what a change touched, and everything below it, as it is in the level now. */
+  update(touched: Iterable<string>): void {
+    for (const id of touched) {
+      if (!this.level.has(id)) this.hide(id)
+      else for (const below of this.level.subtree(id)) this.show(below)
+    }
+    this.batches.prune()
+  }
+
+  /** Shows placements somewhere else, and some that are not there yet, without touching the level; until the next call. */
+  preview(preview = NOTHING): void {
+    const before = this.previewed
+    this.previewed = preview
+    const now = this.otherArrangements(preview)
+    this.arrangements.preview(preview.arranged, now)
+    for (const id of new Set([...this.otherArrangements(before), ...now])) if (this.level.has(id)) this.show(id)
+    for (const id of before.fresh.keys()) if (!preview.fresh.has(id) && !this.level.has(id)) this.batches.remove(id)
+    for (const id of before.matrices.keys()) if (!preview.matrices.has(id) && this.level.has(id)) this.show(id)
+    for (const [id, matrix] of preview.matrices) {
+      const shape = preview.fresh.get(id)
+      if (this.level.has(id)) this.show(id)
+      else if (shape !== undefined) this.batches.set(id, shape, matrix)
+    }
+    for (const [id, { own, sources }] of preview.arranged) {
+      // Those that are there are shown already.
+      if (this.level.has(id)) continue
+      this.arrangements.show(id)
+      if (!definitionOf(own.rule).keepsSources) for (const source of sources) for (const below of this.level.subtree(source)) this.hide(below)
+    }
+  }
+
+  /** Dresses everything for the look of the pane that is drawn next. */
+  dress(look: Look): void {
+    this.lights.shine(look !== 'even')
+    this.batches.dress(plain => this.drawables.materials.forLook(plain, look))
+    this.arrangements.copies.dress(plain => this.drawables.materials.forLook(plain, look))
+  }
+
+  numbers(): ShownNumbers {
+    const [single, copies] = [this.batches.count(), this.arrangements.copies.count()]
+    let [instanced, copied] = [this.batches.matrixBytes() + copies.placed * 64, 0]
+    const counted = new Set<string>()
+    for (const [shape, count] of [...this.batches.uses(), ...this.arrangements.copies.uses()]) {
+      const bytes = this.drawables.bytes(shape)
+      if (!counted.has(shape)) instanced += bytes
+      counted.add(shape)
+      copied += bytes * count
+    }
+    return {
+      placed: single.placed + copies.placed, triangles: single.triangles + copies.triangles, memory: { instanced, copied },
+      drawnShare: copies.triangles > 0 ? this.arrangements.copies.drawnTriangles() / copies.triangles : 1,
+    }
+  }
+
+  dispose(): void {
+    this.marks.dispose()
+    this.lights.dispose()
+    this.batches.dispose()
+    this.arrangements.copies.clear()
+  }
+
+  private show(id: string): void {
+    if (copyOf(id)) return
+    const { kind, own } = this.level.need(id)
+    const shape = this.level.shapeOf(id)
+    const shown = !this.level.isHidden(id) && !this.level.isSource(id)
+    if (kind === 'arrangement' && shown) this.arrangements.show(id)
+    else this.arrangements.remove(id)
+    if (shape !== null && shown) this.batches.set(id, shape, this.matrixOf(id))
+    else this.batches.remove(id)
+    if (isMarkKind(kind) && shown) this.marks.set(id, kind, this.matrixOf(id))
+    else this.marks.remove(id)
+    if (isLight(own) && shown) this.lights.set(id, own, this.matrixOf(id))
+    else this.lights.remove(id)
+  }
+
+  private hide(id: string): void {
+    this.batches.remove(id)
+    this.arrangements.remove(id)
+    this.marks.remove(id)
+    this.lights.remove(id)
+  }
+
+  /** The arrangements of the level whose copies are others in a preview: it has another rule, or what is in them or they themselves on the ground are moved. */
+  private otherArrangements({ arranged, written, matrices }: Preview): Set<string> {
+    const found = new Set([...arranged.keys()].filter(id => this.level.has(id)))
+    for (const id of written) for (const above of this.arrangementsAbove(id)) found.add(above)
+    for (const id of matrices.keys()) if (this.level.arrangementIds.has(id) && this.level.hugsGround(id)) found.add(id)
+    return found
+  }
+
+  private arrangementsAbove(id: string): string[] {
+    const found: string[] = []
+    if (!this.level.has(id)) return found
+    for (let at = this.level.arrangementAbove(id); at !== null; at = this.level.arrangementAbove(at)) found.push(at)
+    return found
+  }
+}

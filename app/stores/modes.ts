@@ -1,0 +1,141 @@
+import { defineStore } from 'pinia'
+import { computed, markRaw } from 'vue'
+import type { Constraint } from '~~/core/edit/handles/lock'
+import type { Vec3 } from '~~/core/math/vectors'
+import type { Stage } from '../stage/stage'
+import { BlockTool } from '../tools/block-tool'
+import type { StageMode } from '../tools/gesture'
+import { PathTool } from '../tools/path-tool'
+import { PlaceTool } from '../tools/place-tool'
+import { StageInput } from '../tools/stage-input'
+import type { Touched } from '../tools/touch-tool'
+import { TouchTool } from '../tools/touch-tool'
+import { useHandling } from './handling'
+import { useKit } from './kit'
+import { useLevel } from './level'
+import { useSettings } from './settings'
+import type { StageModeShown } from './stage-session'
+import { useStageSession } from './stage-session'
+import { useTools } from './tools'
+
+/** Takes the stage in hand, and gives it to one tool after another. */
+export const useModes = defineStore('modes', () => {
+  const level = useLevel()
+  const settings = useSettings()
+  const kit = useKit()
+  const handling = useHandling()
+  const session = useStageSession()
+  const tools = useTools()
+
+  function attach(made: Stage, canvas: HTMLCanvasElement): void {
+    session.stage = markRaw(made)
+    session.input = markRaw(new StageInput(canvas, tools.worldOf(made), {
+      onPointer: (at) => {
+        session.pointer = at && (level.index.raycast(made.viewAt(at).rayAt(at))?.point.toArray() ?? null)
+        if (session.panes.find(({ active }) => active)?.pane !== made.panes.activePane) session.refreshPanes()
+      },
+      onStopMode: stopMode,
+      onPivotPlace: ({ place }) => tools.putPivotAt(place),
+      onMenu: (at, things) => {
+        session.menu = { at, things }
+      },
+    }))
+    made.onDrawn = (drawn) => {
+      session.stats = drawn
+      // These axes go along with the view.
+      if (settings.kept.axes === 'view') tools.placeHandles(false)
+    }
+    made.setLayout(session.layout)
+  }
+
+  function detach(): void {
+    stopMode()
+    session.input?.dispose()
+    session.stage?.dispose()
+    session.reset()
+    tools.kindFilter = null
+    handling.editingPivot = false
+    handling.lock = null
+  }
+
+  function startMode(next: StageMode, about: Omit<StageModeShown, 'title'> = {}): void {
+    if (!session.input) return
+    session.input.mode = next
+    session.mode = { title: next.title, ...about }
+    tools.placeHandles()
+  }
+
+  function startPlacing(partId: string): void {
+    stopMode()
+    const part = kit.part(partId)
+    const solid = kit.solid(partId)
+    if (!session.stage || !part || !solid) return
+    const make = () => ({ fields: { kind: 'part' as const, partId }, before: [] })
+    startMode(new PlaceTool(tools.worldOf(session.stage), { name: part.name, solid, pivot: part.pivot, make }), { partId })
+  }
+
+  function startDrawingBlocks(): void {
+    stopMode()
+    if (!session.stage) return
+    startMode(new BlockTool(tools.worldOf(session.stage), () => ({ shape: { ...settings.kept.block.shapes[settings.kept.block.kind] }, color: settings.kept.block.color })), { drawsBlocks: true })
+  }
+
+  /** Asks for a thing or a point on the stage. @param onTouched returns whether that was all */
+  function touch(title: string, wants: 'thing' | 'point', onTouched: (touched: Touched) => boolean): void {
+    stopMode()
+    if (session.stage) startMode(new TouchTool(tools.worldOf(session.stage), title, wants, onTouched, stopMode))
+  }
+
+  /** Draws a path on the stage; see `PathTool`. */
+  function drawPath(leaveOut: ReadonlySet<string>, show: (points: Vec3[] | null, closed: boolean) => void, done: (points: Vec3[], closed: boolean) => void): void {
+    stopMode()
+    if (!session.stage) return
+    startMode(new PathTool(tools.worldOf(session.stage), leaveOut, show, (points, closed) => {
+      stopMode()
+      done(points, closed)
+    }))
+  }
+
+  function stopMode(): void {
+    session.input?.mode?.stop()
+    if (session.input) session.input.mode = null
+    session.mode = null
+    tools.placeHandles()
+  }
+
+  /** Esc: ends the drag or closes the menu; else ends every mode at once; else lets everything go. */
+  function escape(): void {
+    if (session.input?.cancel()) return
+    const tool = session.input?.mode
+    if (tool instanceof BlockTool && tool.cancelDrawing()) return
+    if (session.menu) session.menu = null
+    else if (told.value.length > 0) endAll()
+    else level.pick([])
+  }
+
+  /** What is on that changes what a click does or what is seen, for saying so. */
+  const told = computed(() => [
+    ...session.mode ? [session.mode.title] : [],
+    ...handling.editingPivot ? [handling.editsPin ? 'Moving the pin' : 'Moving the pivot, not the thing'] : [],
+    ...handling.lock ? [`The next drag is locked ${lockName(handling.lock)}`] : [],
+    ...tools.kindFilter === null ? [] : [`Only ${tools.kindFilter}s can be picked`],
+    ...level.isShowingOnly ? ['Showing only some things'] : [],
+    ...session.cleared ? ['Clear view'] : [],
+  ])
+
+  function endAll(): void {
+    handling.editingPivot = false
+    handling.lock = null
+    stopMode()
+    tools.kindFilter = null
+    session.cleared = false
+    if (level.isShowingOnly) level.showOnly(null)
+  }
+
+  return { told, attach, detach, startPlacing, startDrawingBlocks, touch, drawPath, stopMode, escape }
+})
+
+function lockName(lock: Constraint): string {
+  if (lock.kind === 'view') return 'to nothing'
+  return lock.kind === 'axis' ? `to ${'XYZ'[lock.axis]}` : `out of ${'XYZ'[lock.axis]}`
+}

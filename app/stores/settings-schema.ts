@@ -1,0 +1,74 @@
+import { z } from 'zod'
+import { arrangementSchema } from '~~/core/arrange/arrangement'
+import { AXES_MODES } from '~~/core/edit/handles/axes'
+import { PIVOT_MODES } from '~~/core/edit/handles/pivot'
+import { SET_DOWN_LIMITS } from '~~/core/edit/snap/set-down'
+import { SNAP_POINT_KINDS } from '~~/core/edit/snap/vertex'
+import { colorSchema, nameSchema } from '~~/core/level/fields'
+import { BLOCK_KINDS, blockShapeSchema, FIRST_BLOCKS } from '~~/core/mesh/block'
+import { LENGTH_UNITS } from '~~/core/units/quantity'
+
+// Every setting with what it is at first. What was kept by an earlier version, or makes no sense, falls back to that by itself:
+// one setting that cannot be read costs no other.
+
+/** Settings that belong together, each with its own way back. */
+const together = <S extends z.ZodRawShape>(shape: S) => z.preprocess(given => typeof given === 'object' && given !== null && !Array.isArray(given) ? given : {}, z.object(shape))
+const one = <const T extends readonly [string, ...string[]]>(values: T, first: T[number]) => z.enum(values).catch(first as never)
+const yes = z.boolean().catch(true)
+const no = z.boolean().catch(false)
+const number = (first: number, least = -1e9, most = 1e9) => z.number().min(least).max(most).catch(first)
+
+const step = (on: boolean, size: number, lattice: boolean) => together({ on: z.boolean().catch(on), size: z.number().gt(0).max(1e6).catch(size), lattice: z.boolean().catch(lattice) })
+const rest = (first: 'pivot' | 'lowest') => ({ rest: one(['pivot', 'lowest'], first), leaning: no, offset: number(0) })
+const shapes = together(Object.fromEntries(BLOCK_KINDS.map(kind => [kind, blockShapeSchema.refine(shape => shape.type === kind).catch(FIRST_BLOCKS[kind])])) as unknown as Record<typeof BLOCK_KINDS[number], typeof blockShapeSchema>)
+/** An arrangement kept to begin from. */
+const presetSchema = z.object({ name: nameSchema, own: arrangementSchema })
+
+const settingsSchema = together({
+  board: one(['day', 'night'], 'day'),
+  unit: one(LENGTH_UNITS, 'm'),
+  /** Grid step in metres, turn step in degrees, size step as a factor. */
+  steps: together({ grid: step(true, 0.25, true), turn: step(true, 15, false), size: step(false, 0.1, false) }),
+  /** Whether the grid lies along the world's axes or those of the handles. */
+  gridAlong: one(['world', 'axes'], 'axes'),
+  axes: one(AXES_MODES, 'world'),
+  pivot: one(PIVOT_MODES, 'own'),
+  abut: no,
+  vertex: no,
+  snapPoints: z.array(z.enum(SNAP_POINT_KINDS)).catch([...SNAP_POINT_KINDS]),
+  hugOn: no,
+  hug: together({ onto: one(['ground', 'everything'], 'everything'), ...rest('pivot') }),
+  setDown: together({ ...rest('lowest'), above: number(SET_DOWN_LIMITS.above, 0), below: number(SET_DOWN_LIMITS.below, 0) }),
+  leaning: no,
+  /** How things are duplicated, and how far the duplicate is moved, in metres along the axes in force. */
+  duplicate: together({ as: one(['instance', 'copy', 'baked'], 'instance'), by: z.tuple([z.number(), z.number(), z.number()]).catch([0, 0, 0]) }),
+  bench: one(['kit', 'blocks', 'line-up', 'repeat'], 'kit'),
+  block: together({ kind: z.enum(BLOCK_KINDS as [typeof BLOCK_KINDS[number]]).catch('box'), shapes, color: colorSchema.catch('#b9a58b') }),
+  presets: z.array(z.unknown()).catch([]).transform(list => list.flatMap(each => presetSchema.safeParse(each).data ?? [])),
+  showBench: yes,
+  showRoster: yes,
+  showLedger: yes,
+  /** Pixels. */
+  benchWidth: number(244, 100, 1000),
+  rosterWidth: number(222, 100, 1000),
+  rosterSort: one(['order', 'name', 'kind'], 'order'),
+  /** Whether the roster opens the way to what is picked, and scrolls there. */
+  rosterFollows: yes,
+  /** The ledger gives sizes in units of length instead of as factors. */
+  sizeInMetres: no,
+  author: nameSchema.catch(() => `Guest ${Math.floor(Math.random() * 9000) + 1000}`),
+  show: together({ grid: yes, sky: yes, camera: yes, light: yes, marker: yes, hover: yes }),
+  /** Pixels. */
+  markSize: number(24, 12, 48),
+  marksPickable: no,
+  /** Metres a second, by level. */
+  flySpeeds: z.preprocess(given => Object.fromEntries(Object.entries(Object(given)).filter(([, speed]) => typeof speed === 'number' && speed > 0)), z.record(z.string(), z.number())),
+})
+
+export type Settings = z.output<typeof settingsSchema>
+export type Bench = Settings['bench']
+
+/** Settings as they were kept, also by an earlier version; what is missing or makes no sense is as it is at first. */
+export function readSettings(kept: unknown): Settings {
+  return settingsSchema.parse(kept)
+}

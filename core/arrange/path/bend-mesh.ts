@@ -1,0 +1,98 @@
+import { Matrix4, Vector3 } from 'three'
+import type { Mesh, Primitive } from '../../mesh/mesh'
+import { bakeMesh } from '../../mesh/bake-mesh'
+import type { BendPoint, Lifts } from './bend'
+import { bendOnto, bendPlanes } from './bend'
+import type { PathRule } from './rule'
+
+type Corner = { point: Vector3, normal: Vector3 }
+
+/** Metres, for the slope of the bend at a point. */
+const STEP = 1e-4
+
+/**
+ * A mesh bent along a path. It is first cut across wherever the path turns, so that a box of twelve triangles follows the curve; the
+ * pieces of a row share the curve's own axes where they meet, so that their ends do.
+ *
+ * @param index which piece of the path it becomes
+ * @param placed from the mesh's axes to the arrangement's, where X runs along the piece
+ * @param home from the axes the bent mesh is given in to the arrangement's
+ * @param lifts lay it on the ground
+ */
+export function bendMesh(mesh: Mesh, rule: PathRule, index: number, placed: Matrix4, home: Matrix4, lifts: Lifts = []): Mesh {
+  const bend = bendOnto(rule, index, lifts)
+  const planes = bendPlanes(rule, index, lifts)
+  const toHome = home.clone().invert()
+  return { primitives: bakeMesh(mesh, placed).primitives.map(primitive => bendPrimitive(primitive, planes, bend, toHome)) }
+}
+
+function bendPrimitive({ material, positions, normals, indices }: Primitive, planes: readonly number[], bend: BendPoint, toHome: Matrix4): Primitive {
+  const points: number[] = []
+  const directions: number[] = []
+  const found: number[] = []
+  const known = new Map<string, number>()
+  const bent = { point: new Vector3(), normal: new Vector3() }
+  const vertexOf = (corner: Corner): number => {
+    const key = `${corner.point.toArray().map(Math.fround).join()} ${corner.normal.toArray().map(Math.fround).join()}`
+    let vertex = known.get(key)
+    if (vertex === undefined) {
+      known.set(key, vertex = points.length / 3)
+      bendCorner(corner, bend, bent)
+      points.push(...bent.point.applyMatrix4(toHome))
+      directions.push(...bent.normal.transformDirection(toHome))
+    }
+    return vertex
+  }
+  const corner = (i: number): Corner => ({ point: new Vector3().fromArray(positions, indices[i]! * 3), normal: new Vector3().fromArray(normals, indices[i]! * 3) })
+  for (let i = 0; i < indices.length; i += 3) {
+    for (const polygon of slice([corner(i), corner(i + 1), corner(i + 2)], planes)) {
+      for (let k = 2; k < polygon.length; k++) found.push(vertexOf(polygon[0]!), vertexOf(polygon[k - 1]!), vertexOf(polygon[k]!))
+    }
+  }
+  return { material, positions: Float32Array.from(points), normals: Float32Array.from(directions), indices: Uint32Array.from(found) }
+}
+
+const [jx, jy, jz, ahead, axes] = [new Vector3(), new Vector3(), new Vector3(), new Vector3(), new Matrix4()]
+
+/** Normals go through the cofactors of the bend's slope, as they do through those of a matrix. */
+function bendCorner({ point, normal }: Corner, bend: BendPoint, target: { point: Vector3, normal: Vector3 }): void {
+  const at = ahead.copy(point)
+  at.x += STEP
+  bend(at, { position: jx, axes })
+  bend(point, { position: target.point, axes })
+  jx.sub(target.point).divideScalar(STEP)
+  axes.extractBasis(ahead, jy, jz)
+  target.normal.set(0, 0, 0)
+    .addScaledVector(ahead.crossVectors(jy, jz), normal.x)
+    .addScaledVector(ahead.crossVectors(jz, jx), normal.y)
+    .addScaledVector(ahead.crossVectors(jx, jy), normal.z)
+    .normalize()
+}
+
+/** A triangle in parts that each lie between two neighbouring planes across X. @param planes ascending */
+function slice(triangle: Corner[], planes: readonly number[]): Corner[][] {
+  let rest = triangle
+  const parts: Corner[][] = []
+  for (const x of planes) {
+    if (rest.every(({ point }) => point.x >= x)) continue
+    const before = clip(rest, x, 1)
+    if (before.length > 2) parts.push(before)
+    rest = clip(rest, x, -1)
+    if (rest.length < 3) return parts
+  }
+  return [...parts, rest]
+}
+
+/** What of a polygon lies before a plane across X (`side` 1) or beyond it (-1). */
+function clip(polygon: Corner[], x: number, side: 1 | -1): Corner[] {
+  return polygon.flatMap((corner, i) => {
+    const next = polygon[(i + 1) % polygon.length]!
+    const [away, nextAway] = [(x - corner.point.x) * side, (x - next.point.x) * side]
+    const kept = away >= 0 ? [corner] : []
+    if (away * nextAway >= 0) return kept
+    // From the same end whichever way round the edge is walked, so that neighbours are cut alike.
+    const [from, to] = corner.point.x < next.point.x ? [corner, next] : [next, corner]
+    const t = (x - from.point.x) / (to.point.x - from.point.x)
+    return [...kept, { point: from.point.clone().lerp(to.point, t).setX(x), normal: from.normal.clone().lerp(to.normal, t).normalize() }]
+  })
+}

@@ -1,0 +1,135 @@
+import { Vector3 } from 'three'
+import { z } from 'zod'
+import { tidy } from '../../units/quantity'
+import type { GripDragged, RuleDefinition, RuleGrip } from '../definition'
+import { STANDS_STRAIGHT } from '../definition'
+import type { RuleField } from '../fields'
+import { choiceField, FACING, numberField, RISE } from '../fields'
+import { rowKeys } from '../keys'
+import type { Out } from '../matrices'
+import { AroundAxis, SteadyTurn } from '../matrices'
+import { count, degrees, facing, gapsAlong, isFullTurn, metres, MOST_COPIES, share } from '../numbers'
+import { riseOf, riseSchema } from '../rise'
+
+const schema = z.strictObject({
+  type: z.literal('fan'),
+  rows: count,
+  /** Copies in the first row. */
+  first: count,
+  /** Of the first row, from the middle, and what each further row adds. */
+  radius: metres,
+  depth: metres,
+  /** Degrees that the rows span about the vertical, in the middle of which lies +Z. */
+  arc: degrees,
+  /** The same count in each row; as many as stand at the first row's spacing along the arc; or as given. */
+  counts: z.enum(['same', 'spacing', 'given']),
+  /** For `given`: of each row; rows beyond the last one have as many as that. */
+  given: z.array(count).min(1, 'needs a number').max(1000, 'may have 1000 numbers'),
+  /** Shift of every other row, as a share of the spacing along its arc. */
+  stagger: share,
+  facing,
+  rise: riseSchema,
+})
+
+export type FanRule = z.infer<typeof schema>
+
+/** Copies in arcs around a middle, one behind the other. */
+export const fan: RuleDefinition<FanRule> = {
+  schema,
+  first: { type: 'fan', rows: 4, first: 9, radius: 5, depth: 1.2, arc: 120, counts: 'same', given: [9], stagger: 0, facing: 'in', rise: { by: 'rows', height: 0.3, every: 1 } },
+  name: 'Fan',
+  countedBy: 'rows',
+  count: countOf,
+  most: countOf,
+  firstBeyond: () => null,
+  write,
+  keys: rule => rowKeys(rowStarts(rule), countOf(rule)),
+  nameOf: (_, [row, column]) => `row ${row + 1}, column ${column + 1}`,
+  grips,
+  drag,
+  gripsOnSurface: false,
+  gripText: ({ radius, depth, arc }, length) => `radius ${length(radius)}  depth ${length(depth)}  arc ${arc.toFixed(1)}°`,
+  aroundMiddle: (rule, { x, z: depth }) => ({ ...rule, radius: tidy(Math.hypot(x, depth)) }),
+  keepsSources: false,
+  remarks: () => [],
+  ...STANDS_STRAIGHT,
+  fields: ({ counts }): RuleField[] => [
+    numberField('Rows', ['rows'], 'count'), ...counts === 'given' ? [] : [numberField('In first row', ['first'], 'count')],
+    numberField('First radius', ['radius'], 'length'), numberField('Row depth', ['depth'], 'length'), numberField('Arc', ['arc'], 'angle'),
+    choiceField('Further rows', 'counts', { same: 'as many', spacing: 'as far apart', given: 'as given' }),
+    ...counts === 'given' ? [{ type: 'counts' as const, label: 'In each row', path: ['given'] }] : [],
+    numberField('Stagger odd rows', ['stagger'], 'share'), FACING, RISE,
+  ],
+}
+
+/** How many copies stand in a row. */
+function rowCount(rule: FanRule, row: number): number {
+  const { first, counts, given, radius, depth } = rule
+  if (counts === 'given') return given[Math.min(row, given.length - 1)]!
+  if (counts === 'same' || first === 1 || radius === 0) return first
+  return Math.max(1, Math.floor(gapsAlong(rule.arc, first) * Math.abs((radius + row * depth) / radius) + 1e-9) + (isFullTurn(rule.arc) ? 0 : 1))
+}
+
+/** As many as it makes; where that is too many, some number that is. */
+function countOf(rule: FanRule): number {
+  if (rule.counts === 'same') return rule.rows * rule.first
+  let sum = 0
+  for (let row = 0; row < rule.rows && sum <= MOST_COPIES; row++) sum += rowCount(rule, row)
+  return sum
+}
+
+/** The index of the first copy of each row. */
+function rowStarts(rule: FanRule): number[] {
+  const starts: number[] = []
+  for (let row = 0, start = 0; row < rule.rows; row++) {
+    starts.push(start)
+    start += rowCount(rule, row)
+  }
+  return starts
+}
+
+function write(rule: FanRule, out: Out): void {
+  const { rows, radius, depth, facing: looks } = rule
+  const perCopy = rule.rise.by === 'expression'
+  const heightOf = riseOf(rule.rise, { rows, columns: rule.first, layers: 1, count: perCopy ? countOf(rule) : 0 })
+  const around = new AroundAxis(out, 1)
+  const kept = new SteadyTurn(0, 0)
+  let i = 0
+  for (let row = 0; row < rows; row++) {
+    const { copies, start, pitch } = rowOf(rule, row)
+    const far = radius + row * depth
+    const rowHeight = perCopy ? 0 : heightOf(row, 0, 0, i)
+    const turn = new SteadyTurn(start, pitch)
+    const heading = looks === 'kept' ? kept : looks === 'out' ? turn : new SteadyTurn(start + 180, pitch)
+    for (let column = 0; column < copies; column++, i++) {
+      turn.at(column)
+      if (heading !== turn) heading.at(column)
+      around.write(i, heading, 1, far * turn.cos, far * turn.sin, perCopy ? heightOf(row, column, 0, i) : rowHeight)
+    }
+  }
+}
+
+/** Where a row begins and how far apart its copies are, in degrees. */
+function rowOf(rule: FanRule, row: number): { copies: number, start: number, pitch: number } {
+  const copies = rowCount(rule, row)
+  const pitch = copies > 1 ? rule.arc / gapsAlong(rule.arc, copies) : 0
+  return { copies, pitch, start: (copies > 1 ? -rule.arc / 2 : 0) + row % 2 * rule.stagger * pitch }
+}
+
+/** The first copy of the first row; and behind the middle the last row. */
+function grips(rule: FanRule): RuleGrip[] {
+  const { radius, depth, rise, rows } = rule
+  const last = rows - 1
+  const heightOf = riseOf(rise, { rows, columns: rule.first, layers: 1, count: countOf(rule) })
+  const angle = rowOf(rule, 0).start * Math.PI / 180
+  const back = rows > 1 ? [{ at: new Vector3(0, heightOf(last, 0, 0, rowStarts(rule)[last]!), radius + last * depth) }] : []
+  return [{ at: new Vector3(radius * Math.sin(angle), heightOf(0, 0, 0, 0), radius * Math.cos(angle)) }, ...back]
+}
+
+/** The first grip changes radius and arc; the back one the rows' depth. */
+function drag(rule: FanRule, index: number, to: Vector3): GripDragged<FanRule> {
+  const far = Math.hypot(to.x, to.z)
+  if (index === 1) return { rule: { ...rule, depth: tidy((far - rule.radius) / (rule.rows - 1)) } }
+  const angle = Math.atan2(to.x, to.z) * 180 / Math.PI
+  return { rule: { ...rule, radius: tidy(far), arc: rowCount(rule, 0) > 1 ? tidy(Math.abs(angle) * 2) : rule.arc } }
+}

@@ -1,0 +1,55 @@
+import { Matrix4, Quaternion, Vector3 } from 'three'
+import type { LevelView } from '../scene/level-view'
+import type { DuplicateAs } from './duplicate'
+import { duplicate } from './duplicate'
+import type { Operation } from '../level/schema'
+import type { Quat, Vec3 } from '../math/vectors'
+import { topmost } from '../level/tree'
+import { decompose } from '../math/transform'
+
+/** A plane of the world; the normal is of unit length. */
+export type MirrorPlane = { point: Vec3, normal: Vec3 }
+
+/** The reflection across a plane (Householder). */
+export function reflection({ point, normal: [x, y, z] }: MirrorPlane): Matrix4 {
+  const away = 2 * (point[0] * x + point[1] * y + point[2] * z)
+  return new Matrix4().set(
+    1 - 2 * x * x, -2 * x * y, -2 * x * z, away * x,
+    -2 * x * y, 1 - 2 * y * y, -2 * y * z, away * y,
+    -2 * x * z, -2 * y * z, 1 - 2 * z * z, away * z,
+    0, 0, 0, 1,
+  )
+}
+
+/**
+ * The operations that put things, or duplicates of them, to their mirror images. One of their sizes becomes negative, which stage,
+ * file and baking take for what it is.
+ *
+ * @param as null moves the things themselves
+ * @returns the operations, and the ids of what stands mirrored
+ */
+export function mirrorPlacements(level: LevelView, ids: Iterable<string>, plane: MirrorPlane, as: DuplicateAs | null, newId: () => string): { operations: Operation[], tops: string[] } {
+  const across = reflection(plane)
+  const from = topmost(level, new Set(ids))
+  const mirrored = (id: string) => {
+    const inParent = level.parentMatrix(id).clone().invert().multiply(across).multiply(level.worldMatrix(id))
+    return decompose(inParent, level.need(id).pivot)
+  }
+  if (as === null) return { operations: from.map(id => ({ do: 'put', id, fields: mirrored(id) })), tops: from }
+  const { operations, tops, made } = duplicate(level, from, as, newId)
+  return { operations: [...operations, ...from.map((id): Operation => ({ do: 'put', id: made.get(id)!, fields: mirrored(id) }))], tops }
+}
+
+/** Those of some things whose pivots lie on one side of a plane, and those that do not. */
+export function bySide(level: LevelView, ids: readonly string[], { point, normal }: MirrorPlane, side: 1 | -1): { on: string[], off: string[] } {
+  const isOn = (id: string) => {
+    const pivot = new Vector3(...level.need(id).pivot).applyMatrix4(level.worldMatrix(id))
+    return pivot.sub(new Vector3(...point)).dot(new Vector3(...normal)) * side > 0
+  }
+  return { on: ids.filter(isOn), off: ids.filter(id => !isOn(id)) }
+}
+
+/** The rotation whose X points along a plane's normal, by the smallest turn. */
+export function axesAcross({ normal }: MirrorPlane): Quat {
+  return new Quaternion().setFromUnitVectors(new Vector3(1, 0, 0), new Vector3(...normal)).toArray() as Quat
+}

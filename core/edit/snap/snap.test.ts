@@ -1,0 +1,323 @@
+import fc from 'fast-check'
+import { BoxGeometry, CylinderGeometry, PerspectiveCamera, Quaternion, Ray, Vector3 } from 'three'
+import { describe, expect, it } from 'vitest'
+import { anyQuat, anyVec3, levelOfBoxes, testId, testSolid, worldVertices } from '../../../tests/support'
+import { localAxes } from '../handles/axes'
+import { pivotOf } from '../handles/pivot'
+import { applyChange } from '../../level/change'
+import type { Vec3 } from '../../math/vectors'
+import { degreesToQuat } from '../../math/transform'
+import { Abut } from './abut'
+import type { Aim } from './aim'
+import { facePlacements } from './face'
+import { featuresOf } from '../../mesh/features'
+import { WORLD_GRID } from './grid'
+import { restOn } from './rest'
+import { setDown } from './set-down'
+import { MoveSnapper } from './snap-move'
+import type { MoveSnaps } from './snap-move'
+import { findSnapPoint, SNAP_POINT_KINDS } from './vertex'
+
+const WIDTH = 800
+const HEIGHT = 600
+
+/** A pointer over a point of the world, seen from an eye. */
+function aimAt(eye: Vec3, target: Vec3, over: Vec3): Aim {
+  const camera = new PerspectiveCamera(60, WIDTH / HEIGHT, 0.05, 500)
+  camera.position.set(...eye)
+  camera.lookAt(...target)
+  camera.updateMatrixWorld()
+  const projection = camera.projectionMatrix.clone().multiply(camera.matrixWorldInverse)
+  const project = (point: Vector3) => {
+    const seen = point.clone().applyMatrix4(projection)
+    return { x: (seen.x + 1) / 2 * WIDTH, y: (1 - seen.y) / 2 * HEIGHT }
+  }
+  const at = project(new Vector3(...over))
+  const ndc = (x: number, y: number) => ({ x: x / WIDTH * 2 - 1, y: 1 - y / HEIGHT * 2 })
+  return {
+    at, projection, project,
+    ray: new Ray(camera.position.clone(), new Vector3(...over).sub(camera.position).normalize()),
+    around: (pixels) => {
+      const [a, b] = [ndc(at.x - pixels, at.y + pixels), ndc(at.x + pixels, at.y - pixels)]
+      return { x0: a.x, y0: a.y, x1: b.x, y1: b.y }
+    },
+    sightTo: point => new Ray(camera.position.clone(), point.clone().sub(camera.position).normalize()),
+    metresPerPixel: point => 2 * point.distanceTo(camera.position) * Math.tan(Math.PI / 6) / HEIGHT,
+  }
+}
+
+const all = new Set(SNAP_POINT_KINDS)
+const any = () => true
+
+describe('the features of a mesh', () => {
+  it('of a box are its twelve edges and six faces, not the lines across them', () => {
+    const [primitive] = testSolid(new BoxGeometry(1, 2, 3)).mesh.primitives
+    const { edges, middles } = featuresOf(primitive!)
+    // Each edge is seen from the two triangles beside it.
+    expect(edges.reduce((sum, bits) => sum + [1, 2, 4].filter(bit => bits & bit).length, 0)).toBe(24)
+    expect(middles).toHaveLength(6)
+    expect(middles.map(middle => middle.toArray().map(value => Math.round(value * 1e6) / 1e6 + 0)).sort()).toEqual(
+      [[-0.5, 1, 0], [0, 0, 0], [0, 1, -1.5], [0, 1, 1.5], [0, 2, 0], [0.5, 1, 0]].sort())
+  })
+
+  it('of a cylinder have the middle of its round end as the middle of a face', () => {
+    const [primitive] = testSolid(new CylinderGeometry(1, 1, 2, 24)).mesh.primitives
+    const ends = featuresOf(primitive!).middles.filter(middle => Math.hypot(middle.x, middle.z) < 1e-6)
+    expect(ends.map(middle => Math.round(middle.y * 1e6) / 1e6).sort()).toEqual([0, 2])
+  })
+})
+
+describe('vertex snap', () => {
+  const eye: Vec3 = [3, 4, 6]
+  const middle: Vec3 = [0, 0.5, 0]
+
+  it('finds the corner, the middle of an edge or of a face, or the pivot under the pointer', () => {
+    const { level, index } = levelOfBoxes([{ size: [1, 1, 1], pivot: [0.5, 0, 0.1], translation: [0.5, 0, 0.1] }])
+    const found = (over: Vec3, kinds = all) => {
+      const point = findSnapPoint(level, index, aimAt(eye, middle, over), kinds, any)
+      return point && [point.kind, ...point.point.toArray().map(value => Math.round(value * 1e6) / 1e6 + 0)]
+    }
+    expect(found([0.5, 1, 0.5])).toEqual(['vertex', 0.5, 1, 0.5])
+    expect(found([0.5, 1, 0.49])).toEqual(['vertex', 0.5, 1, 0.5])
+    expect(found([0.5, 1, 0])).toEqual(['edge', 0.5, 1, 0])
+    expect(found([0, 1, 0])).toEqual(['face', 0, 1, 0])
+    expect(found([0.5, 0, 0.1])).toEqual(['pivot', 0.5, 0, 0.1])
+    expect(findSnapPoint(level, index, aimAt([0.9, 1.6, 1.2], middle, [0.25, 1, 0.25]), all, any)).toBeNull()
+    expect(found([0.5, 1, 0.5], new Set(['face'] as const))).toBeNull()
+  })
+
+  it('passes over what is hidden behind something', () => {
+    const { level, index } = levelOfBoxes([{ size: [1, 1, 1] }, { size: [4, 4, 0.2], translation: [0, -1, 2] }])
+    expect(findSnapPoint(level, index, aimAt([0, 1, 8], middle, [0.5, 1, 0.5]), all, id => id === testId(1))?.id).toBe(testId(1))
+    expect(findSnapPoint(level, index, aimAt([0, 1, 8], middle, [0.5, 1, 0.5]), all, any)).toBeNull()
+  })
+
+  it('brings the source to the target, but only along what is free', () => {
+    const { level, index } = levelOfBoxes([{ size: [1, 1, 1], translation: [-3, 0, 0] }, { size: [1, 2, 1] }])
+    const source = new Vector3(-2.5, 1, 0.5)
+    const snapper = new MoveSnapper(level, index, [testId(1)], testId(1), source, any)
+    const snaps: MoveSnaps = { grid: { size: 0.25, lattice: true, frame: WORLD_GRID }, abut: true, vertex: all, hug: null }
+    const aim = aimAt(eye, middle, [0.5, 2, 0.5])
+    const free = snapper.snap(new Vector3(1, 1, 1), { kind: 'view' }, new Quaternion(), snaps, aim)
+    expect(free.offset.clone().add(source).distanceTo(new Vector3(0.5, 2, 0.5))).toBeLessThan(1e-9)
+    expect(free.catches).toMatchObject([{ by: 'vertex', target: { id: testId(2), kind: 'vertex' } }])
+    const locked = snapper.snap(new Vector3(1, 0, 0), { kind: 'axis', axis: 1 }, new Quaternion(), snaps, aim)
+    expect(locked.offset.toArray().map(value => Math.round(value * 1e9) / 1e9)).toEqual([0, 1, 0])
+    const inPlane = snapper.snap(new Vector3(1, 0, 0), { kind: 'plane', axis: 1 }, new Quaternion(), snaps, aim)
+    expect(inPlane.offset.toArray().map(value => Math.round(value * 1e9) / 1e9)).toEqual([3, 0, 0])
+  })
+
+  it('never catches the thing that is dragged', () => {
+    const { level, index } = levelOfBoxes([{ size: [1, 1, 1] }])
+    const snapper = new MoveSnapper(level, index, [testId(1)], testId(1), new Vector3(), any)
+    const { catches } = snapper.snap(new Vector3(0, 0, 0), { kind: 'view' }, new Quaternion(), { grid: { size: 0, lattice: true, frame: WORLD_GRID }, abut: false, vertex: all, hug: null }, aimAt(eye, middle, [0.5, 1, 0.5]))
+    expect(catches).toEqual([])
+  })
+})
+
+describe('abut', () => {
+  const free = [new Vector3(1, 0, 0), new Vector3(0, 1, 0), new Vector3(0, 0, 1)]
+
+  it('lets faces meet exactly when they come near, and sides come flush, whatever the sizes and turns', () => {
+    const anySide = fc.double({ min: 0.3, max: 3, noNaN: true }).map(value => Math.round(value * 1000) / 1000)
+    fc.assert(fc.property(fc.tuple(anySide, anySide, anySide), fc.tuple(anySide, anySide, anySide), anyQuat, anyVec3, (a, b, rotation, at) => {
+      const turn = new Quaternion(...rotation)
+      // The second stands 4 cm beside the first along its X, 3 cm out of line along its Z.
+      const beside = new Vector3(a[0] / 2 + b[0] / 2 + 0.04, 0, 0.03 + (a[2] - b[2]) / 2).applyQuaternion(turn).add(new Vector3(...at))
+      const { level, index } = levelOfBoxes([{ size: a, rotation, translation: at }, { size: b, rotation, translation: beside.toArray() }])
+      const abut = new Abut(index, new Set([testId(2)]), localAxes(level, testId(2)))
+      const { offset, abutments } = abut.snap(new Vector3(), new Vector3(), free, 0.05)
+      const moved = offset.clone().applyQuaternion(turn.clone().invert())
+      expect(moved.x).toBeCloseTo(-0.04, 5)
+      // Which two sides are nearest depends on the sizes; either way they end up in one plane.
+      const sides = [0.03 + moved.z, 0.03 + (a[2] - b[2]) + moved.z]
+      expect(Math.min(...sides.map(Math.abs))).toBeLessThan(1e-5)
+      expect(abutments.map(({ kind }) => kind)).toContain('abut')
+      expect(abutments.find(({ kind }) => kind === 'abut')!.corners).toHaveLength(4)
+    }))
+  })
+
+  it('lets go beyond the tolerance, and does not see what is not beside', () => {
+    const { index } = levelOfBoxes([{ size: [1, 1, 1] }, { size: [1, 1, 1], translation: [1.06, 0, 0] }, { size: [1, 1, 1], translation: [5, 5, 5] }])
+    const abut = new Abut(index, new Set([testId(2)]), new Quaternion())
+    expect(abut.snap(new Vector3(), new Vector3(), free, 0.05).abutments).toEqual([])
+    expect(abut.snap(new Vector3(-0.02, 0, 0), new Vector3(-0.02, 0, 0), free, 0.05).offset.x).toBeCloseTo(-0.06, 9)
+  })
+
+  it('moves only along what is free', () => {
+    const { index } = levelOfBoxes([{ size: [1, 1, 1] }, { size: [1, 1, 1], translation: [1.03, 0, 0.02] }])
+    const abut = new Abut(index, new Set([testId(2)]), new Quaternion())
+    const { offset } = abut.snap(new Vector3(), new Vector3(), [new Vector3(1, 0, 0)], 0.05)
+    expect(offset.x).toBeCloseTo(-0.03, 9)
+    expect([offset.y, offset.z]).toEqual([0, 0])
+  })
+
+  it('is not pulled off the nearer of two faces by the farther one', () => {
+    // A slot of 1.04 m: the left wall is 1 cm off, the right one 3 cm.
+    const { index } = levelOfBoxes([{ size: [1, 1, 1], translation: [-1.01, 0, 0] }, { size: [1, 1, 1] }, { size: [1, 1, 1], translation: [1.03, 0, 0] }])
+    const abut = new Abut(index, new Set([testId(2)]), new Quaternion())
+    expect(abut.snap(new Vector3(), new Vector3(), free, 0.05).offset.x).toBeCloseTo(-0.01, 9)
+  })
+
+  it('does not come flush with what it only passes by', () => {
+    // The neighbour shares the plane of a face, but stands 4 cm aside in depth, where the move is not free to go.
+    const { index } = levelOfBoxes([{ size: [1, 1, 1], translation: [1, 0.03, 1.04] }, { size: [1, 1, 1] }])
+    const abut = new Abut(index, new Set([testId(2)]), new Quaternion())
+    expect(abut.snap(new Vector3(), new Vector3(), [new Vector3(0, 1, 0)], 0.05)).toEqual({ offset: new Vector3(), abutments: [] })
+  })
+
+  it('leaves what it does not catch to the grid', () => {
+    const { level, index } = levelOfBoxes([{ size: [1, 1, 4] }, { size: [1, 1, 1], translation: [1.3, 0, 0] }])
+    const snapper = new MoveSnapper(level, index, [testId(2)], testId(2), new Vector3(1.3, 0, 0), any)
+    const { offset, catches } = snapper.snap(new Vector3(-0.28, 0, 0.61), { kind: 'plane', axis: 1 }, new Quaternion(), { grid: { size: 0.25, lattice: true, frame: WORLD_GRID }, abut: true, vertex: null, hug: null }, aimAt([0, 3, 5], [0, 0, 0], [1, 0, 0]))
+    expect(offset.toArray()).toEqual([-0.3, 0, 0.5])
+    expect(catches.map(({ by }) => by)).toEqual(['abut', 'grid'])
+  })
+})
+
+describe('resting', () => {
+  /** A slope of 20 degrees about Z, large enough for everything. */
+  const SLOPE = 20
+  const normal = new Vector3(-Math.sin(SLOPE * Math.PI / 180), Math.cos(SLOPE * Math.PI / 180), 0)
+
+  it('by the lowest point leaves no gap and no dent, upright or leaning, whatever the turn and size', () => {
+    fc.assert(fc.property(anyQuat, anyVec3, fc.boolean(), fc.double({ min: 0, max: 0.5, noNaN: true }), (rotation, at, leaning, offset) => {
+      const { level, index } = levelOfBoxes([{ size: [1, 2, 0.5], rotation, translation: at, scale: [1, 1.5, 2] }])
+      const point = new Vector3(at[0], 3, at[2])
+      const { turn, move } = restOn(level, index, testId(1), { point, normal }, { rest: 'lowest', leaning, offset })
+      const pivot = pivotOf(level, testId(1))
+      const points = worldVertices(level, index, testId(1)).map(vertex => vertex.sub(pivot).applyQuaternion(turn).add(pivot).add(move))
+      const up = leaning ? normal : new Vector3(0, 1, 0)
+      expect(Math.min(...points.map(vertex => vertex.clone().sub(point).dot(up)))).toBeCloseTo(offset, 5)
+    }))
+  })
+
+  it('by the pivot puts the pivot onto the surface', () => {
+    const { level, index } = levelOfBoxes([{ size: [1, 1, 1], pivot: [0, 0.5, 0], translation: [2, 7, 1] }])
+    const { move } = restOn(level, index, testId(1), { point: new Vector3(2, 3, 1), normal }, { rest: 'pivot', leaning: false, offset: 0 })
+    expect(move.toArray()).toEqual([0, -4, 0])
+  })
+
+  it('lays that side along a slope that points up, by the smallest turn', () => {
+    // Lying on its side: its X points up.
+    const { level, index } = levelOfBoxes([{ size: [1, 2, 0.5], rotation: degreesToQuat([0, 0, 90]) }])
+    const { turn } = restOn(level, index, testId(1), { point: new Vector3(), normal }, { rest: 'lowest', leaning: true, offset: 0 })
+    const x = new Vector3(1, 0, 0).applyQuaternion(new Quaternion(...degreesToQuat([0, 0, 90]))).applyQuaternion(turn)
+    expect(x.distanceTo(normal)).toBeLessThan(1e-9)
+    expect(2 * Math.acos(turn.w) * 180 / Math.PI).toBeCloseTo(SLOPE, 9)
+  })
+})
+
+describe('set down', () => {
+  const rule = { rest: 'lowest' as const, leaning: false, offset: 0 }
+  const ground = { size: [20, 1, 20] as Vec3, translation: [0, -1, 0] as Vec3 }
+
+  it('leaves a gap of 0 for each thing, or reports it', () => {
+    const anyThing = fc.record({ rotation: anyQuat, x: fc.integer({ min: -12, max: 12 }), y: fc.double({ min: -0.9, max: 30, noNaN: true }) })
+    fc.assert(fc.property(fc.array(anyThing, { minLength: 1, maxLength: 6, size: 'max' }), (things) => {
+      const { level, index } = levelOfBoxes([ground, ...things.map(({ rotation, x, y }, i) => ({ size: [0.3, 0.2, 0.4] as Vec3, rotation, translation: [x, y, i * 2 - 6] as Vec3 }))])
+      const ids = things.map((_, i) => testId(i + 2))
+      const { operations, down, without } = setDown(level, index, new Set(ids), rule)
+      expect([...down, ...without].sort()).toEqual([...ids].sort())
+      const before = new Map(without.map(id => [id, level.need(id)]))
+      applyChange(level, operations)
+      for (const id of down) {
+        const lowest = Math.min(...worldVertices(level, index, id).map(({ y }) => y))
+        expect(lowest).toBeCloseTo(0, 5)
+      }
+      for (const id of without) expect(level.need(id)).toBe(before.get(id))
+    }))
+  })
+
+  it('looks from 1 m above to 10 m below, and takes nothing that is picked for ground', () => {
+    const { level, index } = levelOfBoxes([
+      ground, { size: [1, 1, 1], translation: [0, 3, 0] }, { size: [1, 1, 1], translation: [0, 6, 0] }, { size: [1, 1, 1], translation: [4, 10.5, 0] }, { size: [1, 1, 1], translation: [-4, -0.8, 0] },
+      { size: [1, 1, 1], translation: [-7, -1.6, 0] },
+    ])
+    const { operations, without } = setDown(level, index, new Set([2, 3, 4, 5, 6].map(testId)), rule)
+    applyChange(level, operations)
+    const heights = [2, 3, 4, 5, 6].map(n => level.need(testId(n)).translation[1])
+    // Both of the pile come down to the ground; 10.5 m is too far; 0.8 m below comes up; 1.6 m below does not.
+    expect(heights).toEqual([0, 0, 10.5, 0, -1.6])
+    expect(without).toEqual([testId(4), testId(6)])
+    const further = setDown(level, index, new Set([testId(4)]), rule, { above: 1, below: 20 })
+    expect(further.down).toEqual([testId(4)])
+  })
+
+  it('sets a group down as a whole, and what rests already stays to the bit', () => {
+    const { level, index } = levelOfBoxes([ground, { translation: [0, 2, 0] }, { size: [1, 1, 1], parentId: testId(2), translation: [0, 0.5, 0] }, { size: [1, 1, 1], parentId: testId(2), translation: [0, 1.5, 0] }])
+    applyChange(level, setDown(level, index, new Set([testId(2)]), rule).operations)
+    expect(level.need(testId(2)).translation).toEqual([0, -0.5, 0])
+    expect(level.need(testId(3)).translation).toEqual([0, 0.5, 0])
+    expect(setDown(level, index, new Set([testId(2)]), rule)).toEqual({ operations: [], down: [testId(2)], without: [] })
+  })
+})
+
+describe('hugging', () => {
+  const hug = { onto: 'everything' as const, rest: 'lowest' as const, leaning: false, offset: 0 }
+  const snaps = (change: Partial<MoveSnaps> = {}): MoveSnaps => ({ grid: { size: 0, lattice: true, frame: WORLD_GRID }, abut: false, vertex: null, hug, ...change })
+
+  it('follows steps and edges under the pointer, never itself or others that are dragged', () => {
+    const { level, index } = levelOfBoxes([
+      { size: [4, 1, 4], translation: [4, 0, 0] }, { size: [1, 1, 1], translation: [-1, 0, 0] }, { size: [1, 0.2, 1], parentId: testId(2), translation: [0, 1, 0] }, { size: [1, 1, 1], translation: [-1, 0, 2] },
+    ])
+    const snapper = new MoveSnapper(level, index, [testId(2), testId(4)], testId(2), pivotOf(level, testId(2)), any)
+    const to = (over: Vec3) => {
+      index.update(applyChange(level, []).touched)
+      const { operations, catches } = snapper.snap(new Vector3(), { kind: 'view' }, new Quaternion(), snaps(), aimAt([-2, 9, 9], [0, 0, 0], over))
+      return { at: operations.map(operation => operation.do === 'put' && operation.fields.translation!.map(value => Math.round(value * 1e5) / 1e5)), catches }
+    }
+    expect(to([-1, 1, 0])).toMatchObject({ catches: [{ by: 'hug', surfaceId: null }] })
+    expect(to([3, 1, 0])).toMatchObject({ at: [[3, 1, 0], [3, 1, 2]], catches: [{ by: 'hug', surfaceId: testId(1) }] })
+    expect(to([1, 0, 1]).at).toEqual([[1, 0, 1], [1, 0, 3]])
+  })
+
+  it('takes only ground for ground when asked to', () => {
+    const { level, index } = levelOfBoxes([{ size: [4, 1, 4], translation: [4, 0, 0] }, { size: [1, 1, 1], translation: [-1, 0, 0] }])
+    const snapper = new MoveSnapper(level, index, [testId(2)], testId(2), pivotOf(level, testId(2)), () => false)
+    const { offset } = snapper.snap(new Vector3(), { kind: 'view' }, new Quaternion(), snaps({ hug: { ...hug, onto: 'ground' } }), aimAt([4, 9, 0.1], [4, 0, 0], [4, 1, 0]))
+    expect(pivotOf(level, testId(2)).add(offset).y).toBe(0)
+  })
+
+  it('leans with a slope, and keeps the grid in plan', () => {
+    const { level, index } = levelOfBoxes([{ size: [30, 1, 30], rotation: degreesToQuat([0, 0, 20]) }, { size: [1, 1, 1], translation: [0, 3, 0] }])
+    const snapper = new MoveSnapper(level, index, [testId(2)], testId(2), pivotOf(level, testId(2)), any)
+    const { operations } = snapper.snap(new Vector3(2.1, 0, 0.6), { kind: 'plane', axis: 1 }, new Quaternion(), snaps({ grid: { size: 0.5, lattice: true, frame: WORLD_GRID }, hug: { ...hug, leaning: true } }), aimAt([0, 9, 9], [0, 0, 0], [0, 1, 0]))
+    applyChange(level, operations)
+    const { translation, rotation } = level.need(testId(2))
+    expect([translation[0], translation[2]]).toEqual([2, 0.5])
+    const up = new Vector3(0, 1, 0).applyQuaternion(new Quaternion(...rotation))
+    expect(Math.acos(up.y) * 180 / Math.PI).toBeCloseTo(20, 4)
+    // Up the slope by tan 20° of the way, over its top that stands 1 / cos 20° above the axis.
+    expect(translation[1]).toBeCloseTo(2 * Math.tan(20 * Math.PI / 180) + 1 / Math.cos(20 * Math.PI / 180), 4)
+  })
+})
+
+describe('facing', () => {
+  it('points the front at a point, upright or not', () => {
+    fc.assert(fc.property(anyQuat, anyVec3, anyVec3, fc.boolean(), (rotation, translation, target, upright) => {
+      const { level } = levelOfBoxes([{ rotation, translation }])
+      const towards = new Vector3(...target).sub(new Vector3(...translation))
+      const before = new Vector3(0, 0, 1).applyQuaternion(new Quaternion(...rotation))
+      fc.pre(Math.hypot(towards.x, towards.z) > 0.1 && Math.hypot(before.x, before.z) > 0.1)
+      applyChange(level, facePlacements(level, [testId(1)], { point: new Vector3(...target) }, upright))
+      const front = new Vector3(0, 0, 1).applyQuaternion(new Quaternion(...level.need(testId(1)).rotation))
+      if (upright) {
+        expect(Math.sin(Math.atan2(front.x, front.z) - Math.atan2(towards.x, towards.z))).toBeCloseTo(0, 6)
+        expect(front.x * towards.x + front.z * towards.z).toBeGreaterThan(0)
+        expect(front.y).toBeCloseTo(before.y, 9)
+      }
+      else expect(front.distanceTo(towards.normalize())).toBeLessThan(1e-6)
+    }))
+  })
+
+  it('looks along -Z with a camera, as glTF has it, and away from a wall', () => {
+    const { level } = levelOfBoxes([{ kind: 'camera', own: { fieldOfView: 50 } }, {}])
+    applyChange(level, facePlacements(level, [testId(1)], { point: new Vector3(5, 0, 0) }, false))
+    const look = new Vector3(0, 0, -1).applyQuaternion(new Quaternion(...level.need(testId(1)).rotation))
+    expect(look.distanceTo(new Vector3(1, 0, 0))).toBeLessThan(1e-9)
+    applyChange(level, facePlacements(level, [testId(2)], { direction: new Vector3(-1, 0, 0) }, true))
+    const front = new Vector3(0, 0, 1).applyQuaternion(new Quaternion(...level.need(testId(2)).rotation))
+    expect(front.distanceTo(new Vector3(-1, 0, 0))).toBeLessThan(1e-9)
+  })
+})

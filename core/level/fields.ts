@@ -1,0 +1,23 @@
+import { z } from 'zod'
+import { lineOfText, LONGEST_NAME } from '../units/text'
+
+// Zod's compiled validators need eval, which the page's content security policy forbids.
+z.config({ jitless: true })
+
+/** Beyond this a double no longer holds a tenth of a millimetre after a few multiplications; no level is that large. */
+export const FARTHEST = 1e9
+
+export const coordinate = z.number({ error: 'must be a finite number' }).min(-FARTHEST).max(FARTHEST)
+const factor = coordinate.refine(value => value !== 0, 'a size of 0 would flatten the shape for good')
+
+export const vec3Schema = z.tuple([coordinate, coordinate, coordinate])
+export const scaleSchema = z.tuple([factor, factor, factor])
+export const quatSchema = z.tuple([coordinate, coordinate, coordinate, coordinate])
+  .refine(([x, y, z, w]) => Math.abs(x * x + y * y + z * z + w * w - 1) < 1e-6, 'must be a quaternion of unit length')
+
+/** In small letters, however it was sent: RFC 9562, 4. */
+export const idSchema = z.uuid('must be a UUID').toLowerCase()
+
+export const nameSchema = lineOfText(LONGEST_NAME)
+
+export const colorSchema = z.string().regex(/^#[0-9a-f]{6}$/, 'must be a colour such as #f2b441')

@@ -1,0 +1,29 @@
+import { z } from 'zod'
+import type { KindDefinition } from './kind-definition'
+import { arrangement } from './kinds/arrangement'
+import { block } from './kinds/block'
+import { camera } from './kinds/camera'
+import { group } from './kinds/group'
+import { light } from './kinds/light'
+import { marker } from './kinds/marker'
+import { part } from './kinds/part'
+
+/** Every kind of placement. A further one is a file and a line here. */
+export const KINDS = { part, block, arrangement, group, camera, light, marker }
+
+export type Kind = keyof typeof KINDS
+export type OwnOf<K extends Kind> = (typeof KINDS)[K]['first']
+
+export const KIND_NAMES = Object.keys(KINDS) as [Kind, ...Kind[]]
+export const kindSchema = z.enum(KIND_NAMES)
+
+/** The kinds that stand on the stage as marks. */
+export const MARK_KINDS = KIND_NAMES.filter(kind => KINDS[kind].isMark)
+
+const { own: partOwn } = KINDS.part
+export const anyOwnSchema = z.union([partOwn, ...Object.values(KINDS).map(({ own }): z.ZodType<OwnOf<Kind>> => own).slice(1)])
+
+/** What a placement says of itself in a glTF file, besides its id. */
+export function extrasOf({ kind, own }: { kind: Kind, own: object }): Record<string, unknown> {
+  return (KINDS[kind] as KindDefinition<object>).extras(own)
+}

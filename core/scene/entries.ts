@@ -1,0 +1,67 @@
+import type { Box3 } from 'three'
+import { Matrix4 } from 'three'
+import { definitionOf } from '../arrange/rules'
+import type { Solid } from '../mesh/solid'
+import { copyId, copyOf } from './copy-id'
+import { CopyRun, CopySet } from './copy-run'
+import type { LevelView } from './level-view'
+import type { Shown } from './shown'
+
+/** Of an arrangement with more copies than this, so many neighbours are one entry. */
+const MANY_COPIES = 4096
+const RUN = 64
+
+/** Something shown, or many neighbouring copies of one arrangement together. */
+export type Entry = Shown | CopyRun
+
+/**
+ * What a placement shows by itself: its mesh, or its copies if it is an arrangement. A source shows nothing; its copies do.
+ *
+ * @param solidOf the mesh a shape names; undefined while it is not there
+ */
+export function entriesOf(level: LevelView, solidOf: (shape: string) => Solid | undefined, id: string): Entry[] {
+  if (level.arrangementIds.size > 0) {
+    if (level.isSource(id)) return []
+    if (level.arrangementIds.has(id)) return copiesOf(level, solidOf, id)
+  }
+  const shape = level.shapeOf(id)
+  const solid = shape === null ? undefined : solidOf(shape)
+  return solid ? [{ id, solid, get matrix() { return level.worldMatrix(id) } }] : []
+}
+
+function copiesOf(level: LevelView, solidOf: (shape: string) => Solid | undefined, id: string): Entry[] {
+  const toWorld = level.worldMatrix(id).clone()
+  const found: Entry[] = []
+  const { rule } = level.arranged(id).own
+  const keys = definitionOf(rule).keepsSources ? null : level.copies(id)?.keys
+  const idOf = (index: number) => keys ? copyId(id, keys.keyAt(index)) : undefined
+  for (const { shape, matrices, indices } of level.shapes(id)) {
+    const solid = solidOf(shape)
+    if (!solid) continue
+    if (indices.length > MANY_COPIES) {
+      const set = new CopySet(id, solid, toWorld, matrices, indices, idOf)
+      for (let i = 0; i < indices.length; i += RUN) found.push(new CopyRun(set, i, Math.min(i + RUN, indices.length)))
+    }
+    else for (let i = 0; i < indices.length; i++) found.push({ id, copy: idOf(indices[i]!), solid, matrix: new Matrix4().fromArray(matrices, i * 16).premultiply(toWorld) })
+  }
+  return found
+}
+
+/** What belongs to one copy, of the entries of its arrangement. */
+export function entriesOfCopy(level: LevelView, id: string, all: readonly Entry[]): Shown[] {
+  const { arrangementId, key } = copyOf(id)!
+  const index = level.copies(arrangementId)?.keys.indexOf(key) ?? null
+  return index === null ? [] : all.flatMap(entry => entry instanceof CopyRun ? [...entry.ofCopy(index)] : entry.copy === id ? [entry] : [])
+}
+
+export const countIn = (entry: Entry) => entry instanceof CopyRun ? entry.count : 1
+
+/** What is in an entry; of many copies those whose boxes are accepted. */
+export function within(entry: Entry, accept: (box: Box3) => boolean): Iterable<Shown> {
+  return entry instanceof CopyRun ? entry.where(accept) : [entry]
+}
+
+/** The box around an entry, in the world. */
+export function boxOf(entry: Entry, target: Box3): Box3 {
+  return entry instanceof CopyRun ? entry.box(target) : target.copy(entry.solid.bounds).applyMatrix4(entry.matrix)
+}

@@ -1,0 +1,179 @@
+import { Box3, Matrix4, Ray, Vector3 } from 'three'
+import { BoxTree } from '../math/box-tree'
+import type { Frame, FrameRule, PlaneEquation } from '../mesh/frame'
+import { boxAgainstPlanes, framePlanes, sidesOf, solidInFrame } from '../mesh/frame'
+import type { Solid } from '../mesh/solid'
+import { copyOf } from './copy-id'
+import type { Entry } from './entries'
+import { boxOf, countIn, entriesOf, entriesOfCopy, within } from './entries'
+import { Extents } from './extents'
+import type { LevelView } from './level-view'
+import type { Shown } from './shown'
+
+/** How far above a path the ground is looked for, in metres. */
+const GROUND_ABOVE = 10
+const DOWN = new Vector3(0, -1, 0)
+
+/** `copy` is the id of the copy that was hit, if it is one of an arrangement. */
+export type LevelHit = { id: string, copy?: string, point: Vector3, normal: Vector3, distance: number }
+
+/**
+ * Finds what is where in a level: one tree over the placements' boxes, one BVH per mesh.
+ * Call `update` with what a change touched; nothing here ever loops over the whole level after the start.
+ */
+export class LevelIndex {
+  readonly extents: Extents
+  private readonly tree = new BoxTree()
+  private readonly leaves = new Map<string, number[]>()
+  private readonly shown = new Map<number, Entry>()
+  private readonly box = new Box3()
+
+  /**
+   * @param solidOf the mesh a shape names; undefined while it is not there
+   * @param isGround what copies that hug the ground stand on
+   */
+  constructor(private readonly level: LevelView, private readonly solidOf: (shape: string) => Solid | undefined, isGround: (id: string) => boolean = () => false) {
+    this.extents = new Extents(level, solidOf, id => this.entriesOf(id))
+    for (const { id } of level.placements()) if (!level.arrangementIds.has(id)) this.place(id)
+    // An arrangement is never ground for another, or it might be for itself.
+    level.ground = point => this.raycast(new Ray(point.clone().setY(point.y + GROUND_ABOVE), DOWN), id => !level.arrangementIds.has(id) && isGround(id))
+    for (const id of level.arrangementIds) this.place(id)
+  }
+
+  /** Brings the index up to date for some placements and everything below them. */
+  update(touched: Iterable<string>): void {
+    for (const id of touched) {
+      // What was touched may be a layer or a station, which is nowhere.
+      if (!this.level.has(id)) this.drop(id)
+      else for (const below of this.level.subtree(id)) this.place(below)
+    }
+  }
+
+  /**
+   * The nearest thing on a ray of unit direction.
+   *
+   * @param accept leaves out what it answers false for
+   */
+  raycast(ray: Ray, accept: (id: string) => boolean = () => true): LevelHit | null {
+    let best: LevelHit | null = null
+    this.tree.raycast(ray, (leaf, farthest) => {
+      const entry = this.shown.get(leaf)!
+      if (!accept(entry.id)) return farthest
+      let nearest = farthest
+      for (const { id, copy, solid, matrix } of onRay(entry, ray)) {
+        const hit = solid.raycast(ray, matrix)
+        if (!hit || hit.distance >= nearest) continue
+        best = { id, copy, ...hit }
+        nearest = hit.distance
+      }
+      return nearest
+    })
+    return best
+  }
+
+  /**
+   * Every thing on a ray of unit direction, each where the ray first meets it, the nearest first.
+   *
+   * @param accept leaves out what it answers false for
+   */
+  raycastAll(ray: Ray, accept: (id: string) => boolean = () => true): LevelHit[] {
+    const hits = new Map<string, LevelHit>()
+    this.tree.raycast(ray, (leaf, farthest) => {
+      const entry = this.shown.get(leaf)!
+      if (!accept(entry.id)) return farthest
+      for (const { id, copy, solid, matrix } of onRay(entry, ray)) {
+        const hit = solid.raycast(ray, matrix)
+        const key = copy ?? id
+        if (hit && hit.distance < (hits.get(key)?.distance ?? Infinity)) hits.set(key, { id, copy, ...hit })
+      }
+      return farthest
+    })
+    return [...hits.values()].sort((a, b) => a.distance - b.distance || (a.id < b.id ? -1 : 1))
+  }
+
+  /**
+   * The things a frame on the screen takes, by their real outlines.
+   *
+   * @param frame in the picture's own coordinates
+   * @param rule `touch`: what reaches into the frame anywhere; `inside`: only what is wholly in it
+   * @param accept leaves out what it answers false for
+   */
+  pickInFrame(projection: Matrix4, frame: Frame, rule: FrameRule, accept: (id: string) => boolean = () => true): string[] {
+    const taken = new Map<string, number>()
+    const planes = framePlanes(projection, frame)
+    const local = new Matrix4()
+    this.tree.query((...box) => boxAgainstPlanes(planes, box), (leaf, inside) => {
+      const entry = this.shown.get(leaf)!
+      if (!accept(entry.id)) return
+      const isTaken = ({ solid, matrix }: Shown) => solidInFrame(solid, framePlanes(local.multiplyMatrices(projection, matrix), frame), rule)
+      let count = 0
+      if (inside) count = countIn(entry)
+      else for (const shown of within(entry, reachesInto(planes))) if (isTaken(shown)) count++
+      if (count > 0) taken.set(entry.id, (taken.get(entry.id) ?? 0) + count)
+    })
+    // An arrangement is wholly inside only with all of its copies.
+    return [...taken].filter(([id, count]) => rule === 'touch' || count === this.placed(id).reduce((sum, entry) => sum + countIn(entry), 0)).map(([id]) => id)
+  }
+
+  /** The box around everything that shows something, in the world; empty if nothing does. */
+  bounds(target = new Box3()): Box3 {
+    return this.tree.boundsOfAll(target)
+  }
+
+  /** The things whose boxes reach into a box of the world. */
+  near(box: Box3, visit: (shown: Shown) => void): void {
+    const { min, max } = box
+    this.tree.query((x0, y0, z0, x1, y1, z1) => {
+      if (x0 > max.x || x1 < min.x || y0 > max.y || y1 < min.y || z0 > max.z || z1 < min.z) return 'outside'
+      return x0 >= min.x && x1 <= max.x && y0 >= min.y && y1 <= max.y && z0 >= min.z && z1 <= max.z ? 'inside' : 'across'
+    }, (leaf) => {
+      for (const shown of within(this.shown.get(leaf)!, other => other.intersectsBox(box))) visit(shown)
+    })
+  }
+
+  /** The things whose boxes are not wholly outside of the planes, with what is asked of their triangles left to the caller. */
+  across(planes: readonly PlaneEquation[], visit: (shown: Shown) => void): void {
+    this.tree.query((...box) => boxAgainstPlanes(planes, box), (leaf) => {
+      for (const shown of within(this.shown.get(leaf)!, reachesInto(planes))) visit(shown)
+    })
+  }
+
+  /** What a placement or a copy shows by itself. */
+  shownBy(id: string): readonly Shown[] {
+    return this.entriesOf(id).flatMap(entry => [...within(entry, () => true)])
+  }
+
+  /** The same with the copies of large arrangements together. */
+  private entriesOf(id: string): readonly Entry[] {
+    const copy = copyOf(id)
+    if (copy) return entriesOfCopy(this.level, id, this.placed(copy.arrangementId))
+    const known = this.level.arrangementIds.has(id) ? this.placed(id) : []
+    return known.length > 0 ? known : entriesOf(this.level, this.solidOf, id)
+  }
+
+  /** What of a placement is in the tree. */
+  private placed(id: string): (Entry)[] {
+    return (this.leaves.get(id) ?? []).map(leaf => this.shown.get(leaf)!)
+  }
+
+  private place(id: string): void {
+    const shown = this.level.isHidden(id) ? [] : entriesOf(this.level, this.solidOf, id)
+    const leaves = this.leaves.get(id) ?? []
+    if (shown.length !== leaves.length) this.drop(id)
+    if (shown.length === 0) return
+    if (shown.length !== leaves.length) this.leaves.set(id, shown.map(each => this.tree.insert(boxOf(each, this.box))))
+    else leaves.forEach((leaf, i) => this.tree.update(leaf, boxOf(shown[i]!, this.box)))
+    this.leaves.get(id)!.forEach((leaf, i) => this.shown.set(leaf, shown[i]!))
+  }
+
+  private drop(id: string): void {
+    for (const leaf of this.leaves.get(id) ?? []) {
+      this.tree.remove(leaf)
+      this.shown.delete(leaf)
+    }
+    this.leaves.delete(id)
+  }
+}
+
+const reachesInto = (planes: readonly PlaneEquation[]) => (box: Box3) => boxAgainstPlanes(planes, sidesOf(box)) !== 'outside'
+const onRay = (entry: Entry, ray: Ray) => within(entry, box => ray.intersectsBox(box))

@@ -1,0 +1,154 @@
+import { Matrix4 } from 'three'
+import type { ArrangementOwn } from '../arrange/arrangement'
+import { isArrangement } from '../arrange/arrangement'
+import type { GroundAt, GroundBelow } from '../arrange/path/ground'
+import type { PlacedCopies } from '../arrange/place-copies'
+import { placeCopies } from '../arrange/place-copies'
+import { definitionOf } from '../arrange/rules'
+import { Level } from '../level/level'
+import type { Placement } from '../level/schema'
+import { decompose, localMatrix } from '../math/transform'
+import { copyOf } from './copy-id'
+import type { Arranged, ShapeCopies, ShownAs } from './expand'
+import { expandMarks, expandShapes } from './expand'
+
+/** One copy of an arrangement, as if it were a placement below that. */
+export type Copy = { placement: Placement, own: ArrangementOwn, copies: PlacedCopies, index: number, source: Placement }
+
+/** What is known of an arrangement's copies, each worked out when it is first asked for. */
+type Known = { copies?: PlacedCopies | null, shapes?: readonly ShapeCopies[], marks?: readonly ShapeCopies[] }
+
+/**
+ * A level as it is seen: with the copies of arrangements, which are looked up like placements by ids of their own. What an
+ * arrangement shows is worked out once and kept until it, something in it or the ground under it is written.
+ */
+export class LevelView extends Level {
+  /** What copies that hug the ground stand on; lent by the index, which has the meshes. */
+  ground: GroundAt | null = null
+  /**
+   * Shows only these and what hangs below them, or all if null. A way of looking in one window, not part of the level: it is
+   * neither saved nor undone.
+   */
+  showOnly: ReadonlySet<string> | null = null
+  private readonly known = new Map<string, Known>()
+  /** Those of the known that stand on the ground, whatever that is. */
+  private readonly hugging = new Set<string>()
+  /** Copies that were asked for; until anything is written. */
+  private readonly asked = new Map<string, { copy: Copy, matrix: Matrix4 }>()
+
+  private readonly asItIs: ShownAs = {
+    level: this,
+    worldMatrix: id => super.worldMatrix(id),
+    arranged: id => this.arranged(id),
+    copies: id => this.copies(id),
+    groundBelow: toWorld => this.groundBelow(toWorld),
+    shapes: id => this.shapes(id),
+    marks: id => this.marks(id),
+  }
+
+  /** A placement, or one copy of an arrangement as if it were one. */
+  override get(id: string): Placement | undefined {
+    return super.get(id) ?? this.copyAsked(id)?.copy.placement
+  }
+
+  override worldMatrix(id: string): Matrix4 {
+    return this.copyAsked(id)?.matrix ?? super.worldMatrix(id)
+  }
+
+  /** Hidden itself, by its layer, by something above it, or because only others are shown. */
+  override isHidden(id: string): boolean {
+    return this.showOnly !== null && !this.someUpwards(id, placement => this.showOnly!.has(placement.id)) || super.isHidden(id)
+  }
+
+  /** A copy by its id; undefined if there is none of that id, or it is hidden. */
+  copy(id: string): Copy | undefined {
+    return this.copyAsked(id)?.copy
+  }
+
+  /** What an arrangement is made of. @throws RangeError if the placement is none */
+  arranged(id: string): Arranged {
+    const { own } = this.need(id)
+    if (!isArrangement(own)) throw new RangeError(`${id} is no arrangement`)
+    return { own, sources: this.children(id) }
+  }
+
+  /** The copies of an arrangement; null if it has no sources. */
+  copies(id: string): PlacedCopies | null {
+    const known = this.knownOf(id)
+    if (known.copies === undefined) {
+      const { own, sources } = this.arranged(id)
+      known.copies = sources.length === 0 ? null : placeCopies(own, sources.length, this.groundBelow(this.worldMatrix(id)))
+    }
+    return known.copies
+  }
+
+  /** What an arrangement shows, by shape. */
+  shapes(id: string): readonly ShapeCopies[] {
+    return this.knownOf(id).shapes ??= expandShapes(this.asItIs, id)
+  }
+
+  /** The cameras, lights and markers that an arrangement repeats: in place of a shape stands the id of the one repeated. */
+  marks(id: string): readonly ShapeCopies[] {
+    return this.knownOf(id).marks ??= expandMarks(this.asItIs, id)
+  }
+
+  /** What the copies of an arrangement that stands so would come to stand on. */
+  groundBelow(toWorld: Matrix4): GroundBelow | null {
+    return this.ground && { at: this.ground, toWorld }
+  }
+
+  /** Whether a placement is an arrangement whose copies stand wherever the ground is. */
+  hugsGround(id: string): boolean {
+    const { own } = this.need(id)
+    return isArrangement(own) && definitionOf(own.rule).hugsGround(own.rule)
+  }
+
+  protected override afterWriting(id: string | null, parentBefore?: string | null): void {
+    this.asked.clear()
+    if (this.known.size === 0) return
+    // A block may be shown by any of them, and any may be on a layer.
+    if (id === null) return this.known.clear()
+    this.known.delete(id)
+    for (const other of this.hugging) this.known.delete(other)
+    this.hugging.clear()
+    for (const from of [super.get(id)?.parentId, parentBefore]) {
+      for (let at = from; at; at = super.get(at)?.parentId) this.known.delete(at)
+    }
+  }
+
+  private knownOf(id: string): Known {
+    let found = this.known.get(id)
+    if (!found) {
+      this.known.set(id, found = {})
+      if (this.hugsGround(id)) this.hugging.add(id)
+    }
+    return found
+  }
+
+  private copyAsked(id: string): { copy: Copy, matrix: Matrix4 } | undefined {
+    const named = copyOf(id)
+    if (!named) return undefined
+    let found = this.asked.get(id)
+    const copy = found ? null : this.find(id, named)
+    if (copy) this.asked.set(id, found = { copy, matrix: localMatrix(copy.placement, new Matrix4()).premultiply(super.worldMatrix(named.arrangementId)) })
+    return found
+  }
+
+  private find(id: string, { arrangementId, key }: { arrangementId: string, key: string }): Copy | null {
+    if (!this.arrangementIds.has(arrangementId)) return null
+    const { own, sources } = this.arranged(arrangementId)
+    const definition = definitionOf(own.rule)
+    const copies = definition.keepsSources ? null : this.copies(arrangementId)
+    const index = copies?.keys.indexOf(key) ?? null
+    if (!copies || index === null) return null
+    const number = copies.sourceOf(index)
+    if (number < 0) return null
+    const source = this.need(sources[number]!)
+    const matrix = new Matrix4().fromArray(copies.ruled, index * 16).multiply(localMatrix(copies.numbersOf(index, source), new Matrix4()))
+    const placement = {
+      ...source, ...decompose(matrix, source.pivot), id, parentId: arrangementId, order: index, hidden: false, locked: false, layerId: null,
+      name: `${source.name}, ${definition.nameOf(own.rule, copies.keys.at(index))}`,
+    }
+    return { placement, own, copies, index, source }
+  }
+}

@@ -1,0 +1,85 @@
+import { AxeBuilder } from '@axe-core/playwright'
+import type { Page } from '@playwright/test'
+import { expect, test } from './support'
+
+/**
+ * What the checker finds wrong with the page as it is. A menu stands in a layer over the page, which is rightly no region of it.
+ * By night only the colours are asked for: the rest is the same.
+ */
+async function wrong(page: Page): Promise<string[]> {
+  const isOverlaid = await page.locator('.v-overlay--active').count() > 0
+  const isNight = await page.locator('.v-theme--night').count() > 0
+  const checker = new AxeBuilder({ page })
+  const { violations } = await (isNight ? checker.withRules(['color-contrast']) : checker.disableRules(isOverlaid ? ['region'] : [])).analyze()
+  return violations.map(violation => `${violation.id}: ${violation.nodes.map(node => node.html).join(' ').slice(0, 400)}`)
+}
+
+/** Opens something by its button, has it checked, and closes it again. */
+async function check(page: Page, name: string, what = page.getByRole('button', { name, exact: true })): Promise<void> {
+  await what.click()
+  await expect(page.locator('.v-overlay--active')).not.toHaveCount(0)
+  expect.soft(await wrong(page), name).toEqual([])
+  await page.keyboard.press('Escape')
+  await expect(page.locator('.v-overlay--active')).toHaveCount(0)
+}
+
+for (const board of ['day', 'night'] as const) {
+  test(`both screens, every menu, dialog and form are accessible on the ${board} board`, async ({ page, server, editor }) => {
+    test.setTimeout(400_000)
+    await page.addInitScript(name => localStorage.setItem('handy-grid.settings', JSON.stringify({ board: name })), board)
+    await page.goto(server.url)
+    await expect(page.getByRole('link', { name: 'Open Lantern Quay', exact: true })).toBeVisible()
+    expect.soft(await wrong(page)).toEqual([])
+    await check(page, 'More for Lantern Quay')
+    await check(page, 'New level')
+
+    await editor.open()
+    expect.soft(await wrong(page), 'nothing picked').toEqual([])
+    for (const menu of ['Night work', 'List of changes', 'Hand over', 'How the roster is shown', 'View', 'Show', 'Stations']) await check(page, menu)
+    for (const pill of ['Axes', 'Around', 'Grid', 'Turn', 'Size', 'Hug', '']) await check(page, `${pill} menu`.trimStart(), page.getByRole('button', { name: `${pill} menu`, exact: true }))
+
+    await editor.rosterRow('Goods').locator('.twist').click()
+    await editor.rosterRow('Goods').click()
+    expect.soft(await wrong(page), 'a group picked').toEqual([])
+    await check(page, 'Pivot menu')
+    await check(page, 'More for what is picked')
+    await editor.doMore('Reset turn')
+    await expect(page.getByRole('heading', { name: 'Reset turn' })).toBeVisible()
+    expect.soft(await wrong(page), 'the question before baking').toEqual([])
+    await page.keyboard.press('Escape')
+    await page.getByRole('button', { name: 'Find or do' }).click()
+    await page.getByRole('combobox', { name: 'Find or do' }).fill('crate')
+    await page.keyboard.press('ArrowDown')
+    // The entry that Enter would take is the one a screen reader is told of.
+    const active = await page.getByRole('combobox', { name: 'Find or do' }).getAttribute('aria-activedescendant')
+    await expect(page.locator(`#${active}`)).toHaveAttribute('aria-selected', 'true')
+    expect.soft(await wrong(page), 'find or do').toEqual([])
+    await page.getByRole('option', { name: /^Pick all \d+ found$/ }).click()
+    await page.keyboard.press('F2')
+    expect.soft(await wrong(page), 'rename many').toEqual([])
+    await page.keyboard.press('Escape')
+
+    // At a point, and by its keys: down to the second thing, and taken.
+    const box = (await page.getByTestId('stage').boundingBox())!
+    await page.mouse.click(box.x + box.width / 2, box.y + box.height / 2, { button: 'right' })
+    const things = page.getByRole('menu', { name: 'Things under the pointer' })
+    await expect(things).toBeVisible()
+    expect.soft(await wrong(page), 'the things under the pointer').toEqual([])
+    await page.keyboard.press('ArrowDown')
+    await expect(things.getByRole('menuitem').first()).toBeFocused()
+    await page.keyboard.press('ArrowDown')
+    await expect(things.getByRole('menuitem').nth(1)).toBeFocused()
+    await page.keyboard.press('Escape')
+    await expect(things).toHaveCount(0)
+
+    await editor.rosterRow('Crate 1').click()
+    for (const step of ['Blocks', 'Line up', 'Repeat']) {
+      await page.getByRole('button', { name: step, exact: true }).click()
+      expect.soft(await wrong(page), step).toEqual([])
+    }
+    for (const kind of ['Duplicate', 'Line', 'Grid', 'Ring', 'Fan', 'Mirror', 'Path']) {
+      await page.getByRole('button', { name: kind, exact: true }).click()
+      expect.soft(await wrong(page), kind).toEqual([])
+    }
+  })
+}
