@@ -2,11 +2,10 @@ import fc from 'fast-check'
 import { BoxGeometry, CatmullRomCurve3, Line3, Matrix4, Quaternion, Vector3 } from 'three'
 import { describe, expect, it } from 'vitest'
 import { bendMesh } from '../../core/arrange/path/bend-mesh'
-import { countOf, ruleMatrices } from '../../core/arrange/rules'
 import { PathCurve } from '../../core/arrange/path/curve'
 import type { PathRule } from '../../core/arrange/path/rule'
-import { keysOf } from '../../core/arrange/rules'
-import { RULES } from '../../core/arrange/rules'
+import { RULES, countOf, keysOf, ruleMatrices } from '../../core/arrange/rules'
+import { layoutOfPath } from '../../core/arrange/path/layout'
 import type { Mesh } from '../../core/mesh/mesh'
 import type { Vec3 } from '../../core/math/vectors'
 import { meshVolume, testSolid } from '../support'
@@ -161,6 +160,49 @@ describe('pieces end to end', () => {
     // A piece whose pivot is at its beginning lies where one with its pivot in the middle does.
     expect(ends({ ...rule, begins: 0 }).map(([, to]) => Math.round(to.x * 1e6) / 1e6)).toEqual([3.333333, 6.666667, 10])
   })
+
+  it('fitted end where the path does, whatever the curve, or say by how much they miss it', () => {
+    const missed = (rule: PathRule) => {
+      const last = ends(rule).at(-1)![1]
+      const curve = layoutOfPath(rule).curve
+      return last.distanceTo(curve.at(curve.length))
+    }
+    const said = (rule: PathRule) => RULES.path.remarks(rule, metres => `${metres} m`).filter(remark => remark.startsWith('No number'))
+    // Round this corner the nearest number of pieces ends 1.63 m beyond; with another it fits, or the form says what is missing.
+    const sharp: PathRule = { ...path, points: [[0, 0, 0], [4.5, 0, 0], [0, 0, 2]], smooth: false, measure: 'ends', spacing: 1, begins: -0.5 }
+    expect(missed(sharp) < 1e-5 || said(sharp).length === 1).toBe(true)
+    const coordinate = fc.integer({ min: -1000, max: 1000 }).map(value => value / 100)
+    let fitting = 0
+    fc.assert(fc.property(fc.array(fc.tuple(coordinate, fc.constant(0), coordinate), { minLength: 3, maxLength: 6 }), fc.boolean(), (points, smooth) => {
+      const rule: PathRule = { ...sharp, points, smooth }
+      // What lies nearer than a millimetre to the end is not said.
+      const fits = missed(rule) < 2e-3
+      if (said(rule).length === 0) expect(fits).toBe(true)
+      fitting += fits ? 1 : 0
+      for (const [from, to] of ends(rule).slice(0, -1)) for (const end of [from, to]) expect(Number.isFinite(end.x)).toBe(true)
+    }), { numRuns: 200, seed: 12 })
+    // Half of these straight ones turn back so sharply that no number fits.
+    expect(fitting).toBeGreaterThan(120)
+  })
+
+  it('on a slope, upright, are measured in plan: each begins where the one before it ends', () => {
+    const coordinate = fc.double({ min: -20, max: 20, noNaN: true })
+    fc.assert(fc.property(fc.array(fc.tuple(coordinate, coordinate, coordinate), { minLength: 2, maxLength: 6 }), fc.boolean(), (points, smooth) => {
+      const rule: PathRule = { ...path, points, smooth, measure: 'ends', spacing: 1, begins: 0, stand: 'upright' }
+      const pieces = ends(rule)
+      for (let i = 1; i < pieces.length; i++) {
+        const [before, from] = [pieces[i - 1]![1], pieces[i]![0]]
+        expect(Math.hypot(from.x - before.x, from.z - before.z)).toBeLessThan(1e-6)
+      }
+    }), { numRuns: 100 })
+    // A ramp of 30 m by 17.3 m up, pieces of 1 m: 30 of them, not the 34.6 that overlap by 13 %.
+    const ramp: PathRule = { ...path, points: [[0, 0, 0], [30, 30 / Math.sqrt(3), 0]], measure: 'ends', spacing: 1, begins: 0, stand: 'upright' }
+    expect(countOf(ramp)).toBe(30)
+    expect(countOf({ ...ramp, stand: 'banked' })).toBe(35)
+    expect(RULES.path.remarks(ramp, String)).toEqual(['Upright pieces are measured in plan, so that they meet on a slope.'])
+    // A stretch that only climbs has no length in plan.
+    expect(countOf({ ...ramp, points: [[0, 0, 0], [4, 0, 0], [4, 3, 0], [4, 6, 0], [8, 6, 0]], smooth: true })).toBeGreaterThanOrEqual(8)
+  })
 })
 
 describe('a path with a part at each corner', () => {
@@ -195,6 +237,23 @@ describe('a path with a part at each corner', () => {
     }
   })
 
+  it('keeps pieces to their own stretch where an offset to the outer side takes them beyond its corner', () => {
+    const beside: PathRule = { ...fence, closed: false, points: [[0, 0, 0], [4, 0, 0], [4, 0, 4]], spacing: 1, begins: 0, offset: -1 }
+    const keys = keysOf(beside)
+    const [from, to] = piecesOf(beside)[keys.indexOf('0,4,0')!]!
+    expect([from, to].map(tidied)).toEqual([[4, 0, -1], [5, 0, -1]])
+  })
+
+  it('turns half-way in plan between slopes', () => {
+    const slopes: PathRule = { ...fence, closed: false, points: [[0, 0, 0], [6, 6, 0], [6, 6, 6]], offset: 1 }
+    const [corner] = cornersOf(slopes)
+    const { x, z } = new Vector3().setFromMatrixPosition(corner!)
+    // One metre to the right of both stretches: x is 5 and z is 1.
+    expect([x, z].map(value => Math.round(value * 1e9) / 1e9)).toEqual([5, 1])
+    const looks = new Vector3(1, 0, 0).transformDirection(corner!)
+    expect(Math.atan2(looks.z, looks.x) * 180 / Math.PI).toBeCloseTo(45, 9)
+  })
+
   it('has none at its ends unless they are asked for, and nothing where a stretch is too short', () => {
     const open: PathRule = { ...fence, closed: false, points: [[0, 0, 0], [4, 0, 0], [4, 0, 0.4], [8, 0, 0.4]] }
     expect(cornersOf(open)).toHaveLength(2)
@@ -219,6 +278,25 @@ describe('a path with a part at each corner', () => {
       })
       for (let i = 0; i < places.count; i++) expect(places.indexOf(places.keyAt(i))).toBe(i)
     }))
+  })
+})
+
+describe('a path that doubles back', () => {
+  it('of two points has two ends, also when it is closed', () => {
+    for (const measure of ['count', 'spacing', 'ends'] as const) {
+      const rule: PathRule = { ...path, points: [[0, 0, 0], [6, 0, 0]], closed: true, smooth: false, measure, count: 4, spacing: 2, begins: 0 }
+      const [open, closed] = [matricesOf({ ...rule, closed: false }), matricesOf(rule)]
+      expect(closed).toEqual(open)
+    }
+  })
+
+  it('with a point twice gets a new point in the stretch it is put on', () => {
+    const rule: PathRule = { ...path, smooth: false, points: [[0, 0, 0], [4, 0, 0], [4, 0, 0], [4, 0, 4]] }
+    const grips = RULES.path.grips(rule)
+    const between = grips.slice(rule.points.length)
+    expect(between.map(({ at }) => at.toArray())).toEqual([[2, 0, 0], [4, 0, 0], [4, 0, 2]])
+    const { rule: longer } = RULES.path.drag(rule, rule.points.length + 2, new Vector3(5, 0, 2))
+    expect(longer.points).toEqual([[0, 0, 0], [4, 0, 0], [4, 0, 0], [5, 0, 2], [4, 0, 4]])
   })
 })
 

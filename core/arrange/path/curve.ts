@@ -8,6 +8,8 @@ export type PathShape = { points: readonly Vec3[], smooth: boolean, closed: bool
 
 /** Points nearer to each other than this are one, in metres. */
 const SAME = 1e-6
+/** What is not longer than this goes nowhere, in metres. */
+export const STILL = 1e-9
 
 /**
  * A path through points, by the way along it in metres. Smooth is a centripetal Catmull-Rom curve, which passes through its
@@ -32,6 +34,8 @@ export class PathCurve {
   private readonly inverse: Float64Array
   /** The pieces that begin at the points. */
   private readonly starts: number[]
+  /** The first and the last piece that go anywhere: in plan the path may begin or end by climbing on the spot. */
+  private readonly outer: readonly [number, number]
   /** Where the last question was answered; the next one is mostly near it. */
   private last = 0
 
@@ -73,6 +77,8 @@ export class PathCurve {
     this.stretchOf = Int32Array.from(stretchOf!)
     this.inverse = Float64Array.from(inverse!)
     this.length = this.ways.at(-1)!
+    const goes = (_: number, i: number) => i + 1 < this.ways.length && this.ways[i + 1]! - this.ways[i]! > STILL
+    this.outer = [Math.max(this.ways.findIndex(goes), 0), Math.max(this.ways.findLastIndex(goes), 0)]
   }
 
   /** The point after so many metres; straight on beyond the ends. */
@@ -85,12 +91,12 @@ export class PathCurve {
     const end = t < 0 ? 0 : this.length
     this.directionAt(end, target)
     const across = this.isFlat ? Math.hypot(target.x, target.z) : 1
-    return target.multiplyScalar((way - end) / (across || 1)).add(t < 0 ? this.places[0]! : this.places.at(-1)!)
+    return target.multiplyScalar((way - end) / (across || 1)).add(this.places[t < 0 ? this.outer[0] : this.outer[1] + 1]!)
   }
 
   /** The direction of travel there, of unit length; +X for a path that goes nowhere. */
   directionAt(way: number, target = new Vector3()): Vector3 {
-    if (this.length < 1e-9) return target.set(1, 0, 0)
+    if (this.length < STILL) return target.set(1, 0, 0)
     const i = this.pieceAt(way)
     if (!this.cubics) return target.subVectors(this.places[i + 1]!, this.places[i]!).normalize()
     const { cubics: c } = this
@@ -120,7 +126,7 @@ export class PathCurve {
   afterChord(from: number, chord: number): number {
     this.at(from, chordStart)
     const missing = (way: number) => this.between(this.at(way, chordEnd), chordStart) - chord
-    const last = this.places.length - 1
+    const last = this.outer[1] + 1
     let i = this.pieceAt(from)
     while (i + 1 < last && this.between(this.places[i + 1]!, chordStart) < chord) i++
     const low = Math.max(this.ways[i]!, from)
@@ -146,10 +152,9 @@ export class PathCurve {
   }
 
   private pieceAt(way: number): number {
-    const { ways, last } = this
-    const end = ways.length - 2
-    for (let i = last; i <= Math.min(last + 1, end); i++) if (ways[i]! <= way && way < ways[i + 1]!) return this.last = i
-    let [low, high] = [0, end]
+    const { ways, last, outer: [first, end] } = this
+    for (let i = Math.max(last, first); i <= Math.min(last + 1, end); i++) if (ways[i]! <= way && way < ways[i + 1]!) return this.last = i
+    let [low, high] = [first, end]
     while (low < high) {
       const middle = Math.ceil((low + high) / 2)
       if (ways[middle]! <= way) low = middle

@@ -1,6 +1,6 @@
 import { Vector3 } from 'three'
 import { rootBetween } from '../../math/root'
-import { PathCurve } from './curve'
+import { PathCurve, STILL } from './curve'
 import type { PathRule } from './rule'
 
 /** What lies one after the other on a path without a break: the ways at which pieces begin and end, or at which copies stand. */
@@ -122,7 +122,7 @@ const FITS = 1e-6
 /** Straight pieces on a curve are chords: both ends of each on the path. They keep their length, and stop before its end. */
 function wholeChords({ spacing }: PathRule, curve: PathCurve): Float64Array {
   // On a path that goes nowhere no chord would ever end.
-  if (curve.length < 1e-9) return Float64Array.of(0, spacing)
+  if (curve.length < STILL) return Float64Array.of(0, spacing)
   // A chord is never longer than its way, so that there are at least as many.
   if (mostPieces(curve.length, spacing) >= TOO_MANY) return new Float64Array(TOO_MANY + 1)
   const ways = [0]
@@ -136,7 +136,7 @@ function wholeChords({ spacing }: PathRule, curve: PathCurve): Float64Array {
  */
 function fittedChords(rule: PathRule, curve: PathCurve): Pieces {
   const { spacing } = rule
-  if (curve.length < 1e-9) return { ways: Float64Array.of(0, spacing), stretch: 1 }
+  if (curve.length < STILL) return { ways: Float64Array.of(0, spacing), stretch: 1, miss: spacing }
   const whole = wholeChords(rule, curve)
   if (whole.length > TOO_MANY) return { ways: whole, stretch: 1 }
   const last = whole.at(-1)!
@@ -160,7 +160,7 @@ function chordsToEnd(curve: PathCurve, count: number, spacing: number): Pieces &
     for (let i = 0; i < count; i++) walked[i + 1] = walked[i]! > curve.length ? walked[i]! + piece : curve.afterChord(walked[i]!, piece)
     return walked[count]! - curve.length
   }
-  const piece = rootBetween(beyond, spacing / 4, spacing * 2, Math.max(curve.length * 1e-12, curve.rounding * count), Math.max(MOST_CHORDS / count, 6))
+  const piece = rootBetween(beyond, spacing / 4, spacing * 2, Math.max(curve.length * 1e-12, curve.rounding * count), Math.min(Math.max(MOST_CHORDS / count, 6), 100))
   // Where the end jumps one of the two sides is nearer.
   const sides = [piece, piece * (1 - 1e-9), piece * (1 + 1e-9)].map(each => ({ each, miss: beyond(each) }))
   const { each, miss } = sides.reduce((a, b) => Math.abs(b.miss) < Math.abs(a.miss) ? b : a)

@@ -38,7 +38,7 @@ export const path: RuleDefinition<PathRule> = {
     if (rule.measure !== 'ends') return []
     const { curve, miss } = layoutOfPath(rule)
     return [
-      ...Math.abs(miss) > 1e-3 ? [`No number of whole pieces ends where the path does; the last one ends ${length(Math.abs(miss))} ${miss > 0 ? 'beyond' : 'before'} it. A corner is too sharp for them.`] : [],
+      ...Math.abs(miss) > 1e-3 ? [`No number of whole pieces ends where the path does; the last one ends ${length(Math.abs(miss))} ${miss > 0 ? 'beyond' : 'before'} it.`] : [],
       ...curve.isFlat && rule.points.some(([, y]) => y !== rule.points[0]![1]) ? ['Upright pieces are measured in plan, so that they meet on a slope.'] : [],
     ]
   },
