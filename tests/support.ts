@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import type { BufferGeometry } from 'three'
-import { BoxGeometry, Vector3 } from 'three'
+import { BoxGeometry, PerspectiveCamera, Ray, Vector3 } from 'three'
+import type { Aim } from '../core/edit/snap/aim'
 import type { PartToHandOver } from '../core/formats/level-glb'
 import { writeLevelGlb } from '../core/formats/level-glb'
 import { LevelIndex } from '../core/scene/level-index'
@@ -84,4 +85,32 @@ export function worldVertices(level: LevelView, index: LevelIndex, id: string): 
 /** The largest distance between points of the same places in two lists. */
 export function farthestApart(a: readonly Vector3[], b: readonly Vector3[]): number {
   return Math.max(0, ...a.map((point, i) => point.distanceTo(b[i]!)))
+}
+
+const WIDTH = 800
+const HEIGHT = 600
+
+/** A pointer over a point of the world, seen from an eye, in a picture of 800 by 600. */
+export function aimAt(eye: Vec3, target: Vec3, over: Vec3): Aim {
+  const camera = new PerspectiveCamera(60, WIDTH / HEIGHT, 0.05, 500)
+  camera.position.set(...eye)
+  camera.lookAt(...target)
+  camera.updateMatrixWorld()
+  const projection = camera.projectionMatrix.clone().multiply(camera.matrixWorldInverse)
+  const project = (point: Vector3) => {
+    const seen = point.clone().applyMatrix4(projection)
+    return { x: (seen.x + 1) / 2 * WIDTH, y: (1 - seen.y) / 2 * HEIGHT }
+  }
+  const at = project(new Vector3(...over))
+  const ndc = (x: number, y: number) => ({ x: x / WIDTH * 2 - 1, y: 1 - y / HEIGHT * 2 })
+  return {
+    at, projection, project,
+    ray: new Ray(camera.position.clone(), new Vector3(...over).sub(camera.position).normalize()),
+    around: (pixels) => {
+      const [a, b] = [ndc(at.x - pixels, at.y + pixels), ndc(at.x + pixels, at.y - pixels)]
+      return { x0: a.x, y0: a.y, x1: b.x, y1: b.y }
+    },
+    sightTo: point => new Ray(camera.position.clone(), point.clone().sub(camera.position).normalize()),
+    metresPerPixel: point => 2 * point.distanceTo(camera.position) * Math.tan(Math.PI / 6) / HEIGHT,
+  }
 }

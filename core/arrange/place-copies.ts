@@ -4,7 +4,7 @@ import type { Transform } from '../math/transform'
 import { degreesToQuat, localMatrix } from '../math/transform'
 import type { ArrangementOwn, Exception, Vary } from './arrangement'
 import type { CopyKeys, CopyPlace } from './keys'
-import { randomAt } from '../math/random'
+import { chanceAt } from '../math/random'
 import type { GroundBelow } from './path/ground'
 import { definitionOf, ruleMatrices } from './rules'
 
@@ -78,20 +78,23 @@ function sourceChooser(choice: ArrangementOwn['sources'], keys: CopyKeys, source
   const sum = weights.reduce((total, weight) => total + weight, 0)
   if (sum === 0) return inTurn
   return (index) => {
-    let left = randomAt(choice.seed, ...keys.at(index)) * sum
+    let left = chanceAt('source', choice.seed, ...keys.at(index)).share() * sum
     return Math.max(0, weights.findIndex(weight => (left -= weight) < 0))
   }
 }
 
 /** A source's numbers moved, turned and sized at random within limits. */
 export function varyNumbers({ seed, move, turn, size: [least, most] }: Vary, place: CopyPlace, source: Transform): Transform {
-  const random = (channel: number) => randomAt(seed, ...place, channel)
-  const either = (limit: number, channel: number) => limit * (random(channel) * 2 - 1)
-  const turned = new Quaternion(...degreesToQuat([either(turn[0], 3), either(turn[1], 4), either(turn[2], 5)]))
-  const size = least + (most - least) * random(6)
+  const either = (use: 'move' | 'turn', limits: readonly number[]) => {
+    const random = chanceAt(use, seed, ...place)
+    return limits.map(limit => limit * (random.share() * 2 - 1)) as Vec3
+  }
+  const moved = either('move', move)
+  const turned = new Quaternion(...degreesToQuat(either('turn', turn)))
+  const size = least + (most - least) * chanceAt('size', seed, ...place).share()
   return {
     ...source,
-    translation: source.translation.map((value, axis) => value + either(move[axis]!, axis)) as Vec3,
+    translation: source.translation.map((value, axis) => value + moved[axis]!) as Vec3,
     rotation: turned.multiply(new Quaternion(...source.rotation)).normalize().toArray() as Quat,
     scale: source.scale.map(value => value * size) as Vec3,
   }

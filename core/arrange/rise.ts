@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { randomAt } from '../math/random'
+import { chanceAt } from '../math/random'
 import { count, metres, share } from './numbers'
 import { parseRise } from './rise-expression'
 
@@ -37,8 +37,9 @@ export function riseOf(rise: Rise, { rows, columns, layers, count }: RiseExtent)
   }
   const parsed = parseRise(rise.text)
   if (!parsed.ok) return () => 0
+  const usesChance = rise.text.includes('random')
   return (row, column, layer, index) => parsed.heightOf({
-    row, column, layer, index, count, along: shareOf(row, rows), across: shareOf(column, columns), up: shareOf(layer, layers), random: randomAt(0, row, column, layer),
+    row, column, layer, index, count, along: shareOf(row, rows), across: shareOf(column, columns), up: shareOf(layer, layers), random: usesChance ? chanceAt('rise', 0, row, column, layer).share() : 0,
   })
 }
 

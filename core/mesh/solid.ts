@@ -3,7 +3,8 @@ import { MeshBVH } from 'three-mesh-bvh'
 import type { Mesh } from './mesh'
 import { meshBounds, meshBytes, triangleCount } from './mesh'
 
-export type SolidHit = { point: Vector3, normal: Vector3, distance: number }
+/** Where a ray meets a mesh, in the world: `normal` of unit length, and the corners of the triangle that is met. */
+export type SolidHit = { point: Vector3, normal: Vector3, distance: number, triangle: readonly [Vector3, Vector3, Vector3] }
 
 /** A part's mesh made ready for rays: one geometry and one BVH per material, shared by everything that shows the part. */
 export class Solid {
@@ -65,7 +66,12 @@ export class Solid {
       const point = hit.point.applyMatrix4(matrix)
       const distance = point.distanceTo(ray.origin)
       if (best && best.distance <= distance) continue
-      best = { point, distance, normal: worldNormal(hit.face.normal, inverse) }
+      const { a, b, c } = hit.face
+      const positions = tree.geometry.getAttribute('position')
+      best = {
+        point, distance, normal: worldNormal(hit.face.normal, inverse),
+        triangle: [a, b, c].map(vertex => new Vector3().fromBufferAttribute(positions, vertex).applyMatrix4(matrix)) as [Vector3, Vector3, Vector3],
+      }
     }
     return best
   }

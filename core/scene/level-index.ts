@@ -2,7 +2,7 @@ import { Box3, Matrix4, Ray, Vector3 } from 'three'
 import { BoxTree } from '../math/box-tree'
 import type { Frame, FrameRule, PlaneEquation } from '../mesh/frame'
 import { boxAgainstPlanes, framePlanes, sidesOf, solidInFrame } from '../mesh/frame'
-import type { Solid } from '../mesh/solid'
+import type { Solid, SolidHit } from '../mesh/solid'
 import { copyOf } from './copy-id'
 import type { Entry } from './entries'
 import { boxOf, countIn, entriesOf, entriesOfCopy, within } from './entries'
@@ -15,7 +15,7 @@ const GROUND_ABOVE = 10
 const DOWN = new Vector3(0, -1, 0)
 
 /** `copy` is the id of the copy that was hit, if it is one of an arrangement. */
-export type LevelHit = { id: string, copy?: string, point: Vector3, normal: Vector3, distance: number }
+export type LevelHit = SolidHit & { id: string, copy?: string }
 
 /**
  * Finds what is where in a level: one tree over the placements' boxes, one BVH per mesh.

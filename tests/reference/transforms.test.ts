@@ -1,9 +1,11 @@
 import fc from 'fast-check'
 import { mat4, quat, vec3 } from 'gl-matrix'
 import * as math from 'mathjs'
-import { Matrix4, Vector3 } from 'three'
+import { Matrix4, Quaternion, Vector3 } from 'three'
 import { describe, expect, it } from 'vitest'
-import { degreesToQuat, localMatrix, nodeTranslation, quatToDegrees } from '../../core/math/transform'
+import { decompose, degreesToQuat, localMatrix, nodeTranslation, quatToDegrees } from '../../core/math/transform'
+import { Pcg32 } from '../../core/math/random'
+import { reparent } from '../../core/level/tree'
 import { LevelView } from '../../core/scene/level-view'
 import type { Quat, Vec3 } from '../../core/math/vectors'
 import { anyQuat, anyScale, anyTree, anyVec3, testId, testPlacement } from '../support'
@@ -91,5 +93,62 @@ describe('turns in degrees', () => {
     // Pitched down by 30 degrees about X first, then turned to face +X.
     close(forward.toArray(), [Math.cos(Math.PI / 6), -0.5, 0])
     expect(testId(1)).toHaveLength(36)
+  })
+})
+
+describe('the nearest without skew', () => {
+  const without = (transform: ReturnType<typeof decompose>) => localMatrix({ ...transform, pivot: [0, 0, 0] }, new Matrix4())
+  /** The shape's nine numbers alone. */
+  const errorOf = (a: Matrix4, b: Matrix4) => Math.hypot(...[0, 1, 2, 4, 5, 6, 8, 9, 10].map(i => a.elements[i]! - b.elements[i]!))
+
+  /** The least error that there is, by trying turns at random, and then ever smaller ones about the best. */
+  function leastError(matrix: Matrix4): number {
+    const random = new Pcg32([0, 5], [0, 1])
+    const normal = () => Math.sqrt(-2 * Math.log(1 - random.share())) * Math.cos(2 * Math.PI * random.share())
+    const axes = [0, 1, 2].map(column => new Vector3().setFromMatrixColumn(matrix, column))
+    const [x, y, z] = [new Vector3(), new Vector3(), new Vector3()]
+    const missing = (turn: Quaternion) => {
+      new Matrix4().makeRotationFromQuaternion(turn).extractBasis(x, y, z)
+      return axes.reduce((sum, axis, i) => sum + axis.lengthSq() - axis.dot([x, y, z][i]!) ** 2, 0)
+    }
+    const tried = Array.from({ length: 1500 }, () => new Quaternion(normal(), normal(), normal(), normal()).normalize()).map(turn => ({ turn, error: missing(turn) }))
+    let best = Infinity
+    for (const start of tried.sort((a, b) => a.error - b.error).slice(0, 6)) {
+      let { turn, error } = start
+      for (let step = 0.3; step > 1e-7; step *= 0.93) {
+        for (let i = 0; i < 6; i++) {
+          const next = new Quaternion(step * normal(), step * normal(), step * normal(), 1).normalize().multiply(turn)
+          const its = missing(next)
+          if (its < error) [turn, error] = [next, its]
+        }
+      }
+      best = Math.min(best, error)
+    }
+    return Math.sqrt(Math.max(best, 0))
+  }
+
+  it('is no farther from it than the best of thousands of turns', () => {
+    fc.assert(fc.property(anyQuat, anyScale, anyQuat, anyScale, (rotation, scale, inner, innerScale) => {
+      const skewed = without({ translation: [0, 0, 0], rotation, scale }).multiply(without({ translation: [0, 0, 0], rotation: inner, scale: innerScale }))
+      expect(errorOf(skewed, without(decompose(skewed, [0, 0, 0])))).toBeLessThanOrEqual(leastError(skewed) * (1 + 1e-6) + 1e-5 * skewed.getMaxScaleOnAxis())
+    }), { numRuns: 40, seed: 3, endOnFailure: true })
+  })
+
+  it('is the matrix itself where there is no skew, mirrored or not, also far away', () => {
+    fc.assert(fc.property(anyTransform, fc.constantFrom(1, 1e4, 1e5), (transform, far) => {
+      const matrix = localMatrix({ ...transform, translation: transform.translation.map(value => value * far / 50) as Vec3 }, new Matrix4())
+      expect(errorOf(matrix, without(decompose(matrix, [0, 0, 0])))).toBeLessThan(1e-12 * 10)
+    }))
+  })
+
+  it('is said to be skewed a hundred kilometres away as it is at hand', () => {
+    for (const far of [0, 10_000, 100_000]) {
+      const level = new LevelView([
+        testPlacement(1, { translation: [far, 0, far], scale: [1, 1, 1.2] }),
+        testPlacement(2, { parentId: testId(1), rotation: degreesToQuat([0, 30, 0]) }),
+      ])
+      expect(reparent(level, [testId(2)], null).skewed).toEqual([testId(2)])
+      expect(reparent(new LevelView([testPlacement(1, { translation: [far, 0, far], scale: [1.2, 1.2, 1.2] }), testPlacement(2, { parentId: testId(1), rotation: degreesToQuat([0, 30, 0]) })]), [testId(2)], null).skewed).toEqual([])
+    }
   })
 })

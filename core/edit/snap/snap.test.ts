@@ -1,14 +1,14 @@
 import fc from 'fast-check'
-import { BoxGeometry, CylinderGeometry, PerspectiveCamera, Quaternion, Ray, Vector3 } from 'three'
+import { BoxGeometry, CylinderGeometry, Quaternion, Vector3 } from 'three'
 import { describe, expect, it } from 'vitest'
-import { anyQuat, anyVec3, levelOfBoxes, testId, testSolid, worldVertices } from '../../../tests/support'
+import { aimAt, anyQuat, anyVec3, levelOfBoxes, testId, testSolid, worldVertices } from '../../../tests/support'
+import { RULES } from '../../arrange/rules'
 import { localAxes } from '../handles/axes'
 import { pivotOf } from '../handles/pivot'
 import { applyChange } from '../../level/change'
 import type { Vec3 } from '../../math/vectors'
 import { degreesToQuat } from '../../math/transform'
 import { Abut } from './abut'
-import type { Aim } from './aim'
 import { facePlacements } from './face'
 import { featuresOf } from '../../mesh/features'
 import { WORLD_GRID } from './grid'
@@ -17,34 +17,6 @@ import { setDown } from './set-down'
 import { MoveSnapper } from './snap-move'
 import type { MoveSnaps } from './snap-move'
 import { findSnapPoint, SNAP_POINT_KINDS } from './vertex'
-
-const WIDTH = 800
-const HEIGHT = 600
-
-/** A pointer over a point of the world, seen from an eye. */
-function aimAt(eye: Vec3, target: Vec3, over: Vec3): Aim {
-  const camera = new PerspectiveCamera(60, WIDTH / HEIGHT, 0.05, 500)
-  camera.position.set(...eye)
-  camera.lookAt(...target)
-  camera.updateMatrixWorld()
-  const projection = camera.projectionMatrix.clone().multiply(camera.matrixWorldInverse)
-  const project = (point: Vector3) => {
-    const seen = point.clone().applyMatrix4(projection)
-    return { x: (seen.x + 1) / 2 * WIDTH, y: (1 - seen.y) / 2 * HEIGHT }
-  }
-  const at = project(new Vector3(...over))
-  const ndc = (x: number, y: number) => ({ x: x / WIDTH * 2 - 1, y: 1 - y / HEIGHT * 2 })
-  return {
-    at, projection, project,
-    ray: new Ray(camera.position.clone(), new Vector3(...over).sub(camera.position).normalize()),
-    around: (pixels) => {
-      const [a, b] = [ndc(at.x - pixels, at.y + pixels), ndc(at.x + pixels, at.y - pixels)]
-      return { x0: a.x, y0: a.y, x1: b.x, y1: b.y }
-    },
-    sightTo: point => new Ray(camera.position.clone(), point.clone().sub(camera.position).normalize()),
-    metresPerPixel: point => 2 * point.distanceTo(camera.position) * Math.tan(Math.PI / 6) / HEIGHT,
-  }
-}
 
 const all = new Set(SNAP_POINT_KINDS)
 const any = () => true
@@ -90,6 +62,17 @@ describe('vertex snap', () => {
     const { level, index } = levelOfBoxes([{ size: [1, 1, 1] }, { size: [4, 4, 0.2], translation: [0, -1, 2] }])
     expect(findSnapPoint(level, index, aimAt([0, 1, 8], middle, [0.5, 1, 0.5]), all, id => id === testId(1))?.id).toBe(testId(1))
     expect(findSnapPoint(level, index, aimAt([0, 1, 8], middle, [0.5, 1, 0.5]), all, any)).toBeNull()
+  })
+
+  it('finds the pivot of each copy where it stands', () => {
+    const { level, index } = levelOfBoxes([
+      { kind: 'arrangement', own: { rule: { ...RULES.line.first, count: 3, along: [2, 0, 0] } } },
+      { size: [0.4, 1, 0.4], parentId: testId(1), pivot: [0, 1, 0], translation: [0, 1, 0] },
+    ])
+    for (const x of [0, 2, 4]) {
+      const found = findSnapPoint(level, index, aimAt([x + 1, 3, 6], [x, 0.5, 0], [x, 1, 0]), new Set(['pivot']), any)
+      expect(found?.point.toArray().map(value => Math.round(value * 1e9) / 1e9)).toEqual([x, 1, 0])
+    }
   })
 
   it('brings the source to the target, but only along what is free', () => {

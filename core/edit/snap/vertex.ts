@@ -1,14 +1,13 @@
-import type { Matrix4 } from 'three'
-import { Vector3 } from 'three'
-import { CONTAINED, INTERSECTED, NOT_INTERSECTED } from 'three-mesh-bvh'
-import { boxAgainstPlanes, framePlanes } from '../../mesh/frame'
-import type { PlaneEquation } from '../../mesh/frame'
+import { Matrix4, Vector3 } from 'three'
+import { INTERSECTED, NOT_INTERSECTED } from 'three-mesh-bvh'
+import type { Level } from '../../level/level'
+import { featuresOf } from '../../mesh/features'
+import { framePlanes } from '../../mesh/frame'
 import type { LevelIndex } from '../../scene/level-index'
 import type { Shown } from '../../scene/shown'
 import { boxCorners } from '../../scene/shown'
-import type { Level } from '../../level/level'
+import { pivotOf } from '../handles/pivot'
 import type { Aim } from './aim'
-import { featuresOf } from '../../mesh/features'
 
 /** What a vertex snap can catch. */
 export const SNAP_POINT_KINDS = ['vertex', 'edge', 'face', 'pivot', 'box'] as const
@@ -20,96 +19,142 @@ export type SnapPoint = { id: string, kind: SnapPointKind, point: Vector3 }
 const REACH = 14
 /** A stronger kind wins over a weaker one that is nearer to the pointer by no more than this, in pixels. */
 const TIE = 3
-/** How many of the nearest candidates are looked at for being hidden. */
-const TRIES = 8
-
-/** How many things near the pointer's line of sight are looked at. */
-const MOST_THINGS = 48
-
-type Candidate = SnapPoint & { distance: number }
 
 /**
  * The point of a thing nearest to the pointer: a corner of its mesh, the middle of an edge or of a flat face, its pivot, or a
- * corner of its box. Points hidden behind something are passed over.
+ * corner of its box. Points hidden behind something are passed over, however many there are.
  *
  * @param accept leaves out the things it answers false for, also as something to be hidden behind
  */
 export function findSnapPoint(level: Level, index: LevelIndex, aim: Aim, kinds: ReadonlySet<SnapPointKind>, accept: (id: string) => boolean): SnapPoint | null {
-  const planes = [...framePlanes(aim.projection, aim.around(REACH)), behindSurface(index, aim, accept)]
-  const candidates: Candidate[] = []
-  const offer = (id: string, kind: SnapPointKind, point: Vector3) => {
-    const seen = aim.project(point)
-    const distance = seen ? Math.hypot(seen.x - aim.at.x, seen.y - aim.at.y) : Infinity
-    if (distance <= REACH) candidates.push({ id, kind, point, distance })
+  const search = new SnapSearch(level, index, aim, kinds, accept)
+  const things: { shown: Shown, least: number }[] = []
+  index.across(framePlanes(aim.projection, aim.around(REACH)), (shown) => {
+    if (!accept(shown.id)) return
+    const { min, max } = shown.solid.bounds
+    things.push({ shown, least: new Pixels(aim, shown.matrix).toBox(min, max) })
+  })
+  for (const { shown, least } of things.sort((a, b) => a.least - b.least)) search.look(shown, least)
+  return search.best
+}
+
+/** How far places of one thing's own axes are from the pointer, in pixels. */
+class Pixels {
+  private readonly clip: Matrix4
+  private readonly middle: readonly [number, number]
+  private readonly pixel: readonly [number, number]
+
+  constructor({ projection, around }: Aim, matrix: Matrix4) {
+    this.clip = new Matrix4().multiplyMatrices(projection, matrix)
+    const { x0, y0, x1, y1 } = around(1)
+    this.middle = [(x0 + x1) / 2, (y0 + y1) / 2]
+    this.pixel = [(x1 - x0) / 2, (y1 - y0) / 2]
   }
-  for (const shown of nearestThings(index, aim, planes, accept)) offerPointsOf(level, shown, planes, kinds, offer)
-  candidates.sort((a, b) => rank(a) - rank(b))
-  return candidates.slice(0, TRIES).find(({ point }) => isSeen(index, aim, point, accept)) ?? null
+
+  /** Infinite behind the eye. */
+  to({ x, y, z }: Vector3): number {
+    const [across, up, w] = this.onScreen(x, y, z)
+    return w > 0 ? Math.hypot(across, up) : Infinity
+  }
+
+  /** No farther than any place in a box. */
+  toBox(min: Vector3, max: Vector3): number {
+    let [left, right, low, high] = [Infinity, -Infinity, Infinity, -Infinity]
+    for (let corner = 0; corner < 8; corner++) {
+      const [across, up, w] = this.onScreen(corner & 1 ? max.x : min.x, corner & 2 ? max.y : min.y, corner & 4 ? max.z : min.z)
+      if (w <= 0) return 0
+      left = Math.min(left, across)
+      right = Math.max(right, across)
+      low = Math.min(low, up)
+      high = Math.max(high, up)
+    }
+    return Math.hypot(Math.max(left, 0, -right), Math.max(low, 0, -high))
+  }
+
+  private onScreen(x: number, y: number, z: number): readonly [number, number, number] {
+    const { elements: e } = this.clip
+    const w = e[3]! * x + e[7]! * y + e[11]! * z + e[15]!
+    return [
+      ((e[0]! * x + e[4]! * y + e[8]! * z + e[12]!) / w - this.middle[0]) / this.pixel[0],
+      ((e[1]! * x + e[5]! * y + e[9]! * z + e[13]!) / w - this.middle[1]) / this.pixel[1],
+      w,
+    ]
+  }
 }
 
-/** What reaches into the planes, the nearest first; of a crowd far off not all of it. */
-function nearestThings(index: LevelIndex, { ray }: Aim, planes: readonly PlaneEquation[], accept: (id: string) => boolean): Shown[] {
-  const found: { shown: Shown, distance: number }[] = []
-  index.across(planes, (shown) => {
-    if (accept(shown.id)) found.push({ shown, distance: shown.solid.bounds.getCenter(middle).applyMatrix4(shown.matrix).distanceToSquared(ray.origin) })
-  })
-  return found.sort((a, b) => a.distance - b.distance).slice(0, MOST_THINGS).map(({ shown }) => shown)
-}
+/** Looks through things for the best point that is seen, the nearest to the pointer first, so that most is never looked at. */
+class SnapSearch {
+  best: SnapPoint | null = null
+  /** Of the best so far: pixels from the pointer, and what its kind adds. */
+  private rank = Infinity
+  /** Triangles that hid a point; the next one is mostly behind the same. */
+  private readonly before: Triangle[] = []
 
-const middle = new Vector3()
+  constructor(private readonly level: Level, private readonly index: LevelIndex, private readonly aim: Aim, private readonly kinds: ReadonlySet<SnapPointKind>, private readonly accept: (id: string) => boolean) {}
 
-function rank({ distance, kind }: Candidate): number {
-  return distance + SNAP_POINT_KINDS.indexOf(kind) * TIE / SNAP_POINT_KINDS.length
-}
-
-function offerPointsOf(level: Level, { id, solid, matrix }: Shown, planes: readonly PlaneEquation[], kinds: ReadonlySet<SnapPointKind>, offer: (id: string, kind: SnapPointKind, point: Vector3) => void): void {
-  const world = (point: Vector3) => point.clone().applyMatrix4(matrix)
-  if (kinds.has('pivot')) offer(id, 'pivot', world(new Vector3(...level.need(id).pivot)))
-  if (kinds.has('box')) for (const corner of boxCorners(solid.bounds)) offer(id, 'box', corner.applyMatrix4(matrix))
-  if (!kinds.has('vertex') && !kinds.has('edge') && !kinds.has('face')) return
-  const local = planes.map(plane => planeInside(plane, matrix))
-  solid.trees.forEach((tree, i) => {
-    tree.shapecast({
-      intersectsBounds: ({ min, max }) => {
-        const where = boxAgainstPlanes(local, [min.x, min.y, min.z, max.x, max.y, max.z])
-        return where === 'outside' ? NOT_INTERSECTED : where === 'inside' ? CONTAINED : INTERSECTED
-      },
-      intersectsTriangle: (triangle, number) => {
-        const corners = [triangle.a, triangle.b, triangle.c]
-        if (kinds.has('vertex')) for (const corner of corners) offer(id, 'vertex', world(corner))
-        if (!kinds.has('edge') && !kinds.has('face')) return
-        const { edges, faces, middles } = featuresOf(solid.mesh.primitives[i]!)
-        if (kinds.has('edge')) {
-          corners.forEach((corner, k) => {
-            if (edges[number]! & 1 << k) offer(id, 'edge', world(corner.clone().lerp(corners[(k + 1) % 3]!, 0.5)))
-          })
-        }
-        if (kinds.has('face')) offer(id, 'face', world(middles[faces[number]!]!))
-      },
+  /** @param least no place of it is nearer to the pointer, in pixels */
+  look({ id, copy, solid, matrix }: Shown, least: number): void {
+    if (!this.isNear(least)) return
+    const { kinds } = this
+    const pixels = new Pixels(this.aim, matrix)
+    /** Places found to be hidden: a mesh has most of them several times. */
+    const hidden = new Set<string>()
+    const offer = (kind: SnapPointKind, point: Vector3) => {
+      const distance = pixels.to(point)
+      const rank = distance + SNAP_POINT_KINDS.indexOf(kind) * TIE / SNAP_POINT_KINDS.length
+      if (distance > REACH || rank >= this.rank) return
+      const key = `${point.x} ${point.y} ${point.z}`
+      if (hidden.has(key)) return
+      const inWorld = point.clone().applyMatrix4(matrix)
+      if (!this.isSeen(inWorld)) hidden.add(key)
+      else [this.best, this.rank] = [{ id, kind, point: inWorld }, rank]
+    }
+    if (kinds.has('pivot')) offer('pivot', pivotOf(this.level, copy ?? id).applyMatrix4(matrix.clone().invert()))
+    if (kinds.has('box')) for (const corner of boxCorners(solid.bounds)) offer('box', corner)
+    if (!kinds.has('vertex') && !kinds.has('edge') && !kinds.has('face')) return
+    solid.trees.forEach((tree, i) => {
+      tree.shapecast({
+        boundsTraverseOrder: ({ min, max }) => pixels.toBox(min, max),
+        intersectsBounds: (_box, _isLeaf, distance) => this.isNear(distance!) ? INTERSECTED : NOT_INTERSECTED,
+        intersectsTriangle: (triangle, number) => {
+          const corners = [triangle.a, triangle.b, triangle.c]
+          if (kinds.has('vertex')) for (const corner of corners) offer('vertex', corner)
+          if (!kinds.has('edge') && !kinds.has('face')) return
+          const { edges, faces, middles } = featuresOf(solid.mesh.primitives[i]!)
+          if (kinds.has('edge')) {
+            corners.forEach((corner, k) => {
+              if (edges[number]! & 1 << k) offer('edge', middle.lerpVectors(corner, corners[(k + 1) % 3]!, 0.5))
+            })
+          }
+          if (kinds.has('face')) offer('face', middles[faces[number]!]!)
+        },
+      })
     })
-  })
+  }
+
+  /** Whether something this near to the pointer could still be better than the best. */
+  private isNear(distance: number): boolean {
+    return distance <= REACH && distance < this.rank
+  }
+
+  private isSeen(point: Vector3): boolean {
+    const sight = this.aim.sightTo(point)
+    const clear = sight.origin.distanceTo(point) * (1 - 1e-3) - 1e-3
+    for (const [i, [a, b, c]] of this.before.entries()) {
+      if (!sight.intersectTriangle(a, b, c, false, onTriangle) || onTriangle.distanceTo(sight.origin) >= clear) continue
+      if (i > 0) this.before.unshift(...this.before.splice(i, 1))
+      return false
+    }
+    const hit = this.index.raycast(sight, this.accept)
+    if (!hit || hit.distance >= clear) return true
+    this.before.unshift(hit.triangle)
+    if (this.before.length > MOST_BEFORE) this.before.pop()
+    return false
+  }
 }
 
-/** A plane of the world in the axes a matrix maps from: planes go through its transpose. */
-function planeInside([a, b, c, d]: PlaneEquation, { elements: e }: Matrix4): PlaneEquation {
-  return [
-    a * e[0]! + b * e[1]! + c * e[2]!,
-    a * e[4]! + b * e[5]! + c * e[6]!,
-    a * e[8]! + b * e[9]! + c * e[10]!,
-    a * e[12]! + b * e[13]! + c * e[14]! + d,
-  ]
-}
+type Triangle = readonly [Vector3, Vector3, Vector3]
 
-/** Keeps out what lies well behind the surface under the pointer: most of it is hidden, and there may be a whole level of it. */
-function behindSurface(index: LevelIndex, { ray }: Aim, accept: (id: string) => boolean): PlaneEquation {
-  const hit = index.raycast(ray, accept)
-  const { x, y, z } = ray.direction
-  const farthest = hit ? hit.distance * 1.05 + 0.5 : 1e9
-  return [-x, -y, -z, farthest + ray.origin.dot(ray.direction)]
-}
-
-function isSeen(index: LevelIndex, { sightTo }: Aim, point: Vector3, accept: (id: string) => boolean): boolean {
-  const sight = sightTo(point)
-  const hit = index.raycast(sight, accept)
-  return !hit || hit.distance >= sight.origin.distanceTo(point) * (1 - 1e-3) - 1e-3
-}
+/** Triangles remembered as hiding something; more would take longer to try than to look for a new one. */
+const MOST_BEFORE = 8
+const [middle, onTriangle] = [new Vector3(), new Vector3()]
