@@ -2,6 +2,8 @@ import { z } from 'zod'
 import { arrangementSchema } from '~~/core/arrange/arrangement'
 import { AXES_MODES } from '~~/core/edit/handles/axes'
 import { PIVOT_MODES } from '~~/core/edit/handles/pivot'
+import type { Rest } from '~~/core/edit/snap/rest'
+import { RESTS } from '~~/core/edit/snap/rest'
 import { SET_DOWN_LIMITS } from '~~/core/edit/snap/set-down'
 import { SNAP_POINT_KINDS } from '~~/core/edit/snap/vertex'
 import { colorSchema, nameSchema } from '~~/core/level/fields'
@@ -19,7 +21,7 @@ const no = z.boolean().catch(false)
 const number = (first: number, least = -1e9, most = 1e9) => z.number().min(least).max(most).catch(first)
 
 const step = (on: boolean, size: number, lattice: boolean) => together({ on: z.boolean().catch(on), size: z.number().gt(0).max(1e6).catch(size), lattice: z.boolean().catch(lattice) })
-const rest = (first: 'pivot' | 'lowest') => ({ rest: one(['pivot', 'lowest'], first), leaning: no, offset: number(0) })
+const rest = (first: Rest) => ({ rest: one(RESTS, first), leaning: no, offset: number(0) })
 const shapes = together(Object.fromEntries(BLOCK_KINDS.map(kind => [kind, blockShapeSchema.refine(shape => shape.type === kind).catch(FIRST_BLOCKS[kind])])) as unknown as Record<typeof BLOCK_KINDS[number], typeof blockShapeSchema>)
 /** An arrangement kept to begin from. */
 const presetSchema = z.object({ name: nameSchema, own: arrangementSchema })

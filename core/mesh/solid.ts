@@ -76,13 +76,23 @@ export class Solid {
     return best
   }
 
+  /** Calls for each place where the mesh has vertices, in its own axes. */
+  eachPlace(visit: (x: number, y: number, z: number) => void): void {
+    const points = this.places
+    for (let i = 0; i < points.length; i += 3) visit(points[i]!, points[i + 1]!, points[i + 2]!)
+  }
+
+  private get places(): Float32Array {
+    return this.points ??= distinctPoints(this.mesh)
+  }
+
   /**
    * How far the mesh reaches in a direction, and where it does: the middle of all its points within a millimetre of the farthest.
    *
    * @param direction in the mesh's own axes, of any length; distances are in multiples of it
    */
   extreme({ x, y, z }: Vector3): { reach: number, middle: Vector3 } {
-    const points = this.points ??= distinctPoints(this.mesh)
+    const points = this.places
     let reach = -Infinity
     for (let i = 0; i < points.length; i += 3) reach = Math.max(reach, points[i]! * x + points[i + 1]! * y + points[i + 2]! * z)
     const near = reach - FLUSH * Math.hypot(x, y, z)

@@ -87,6 +87,28 @@ export class Extents {
     return best
   }
 
+  /**
+   * The points of some placements that reach farthest against a direction of the world, one for each of the cells that their outline
+   * in plan is divided into; all corners of simple shapes are among them.
+   */
+  underside(ids: readonly string[], up: Vector3): Vector3[] {
+    const { min, max } = this.boundsOf(ids)
+    const cell = (value: number, low: number, high: number) => Math.min(Math.floor((value - low) / (high - low || 1) * CELLS), CELLS - 1)
+    const lowest = new Map<number, { point: Vector3, reach: number }>()
+    const point = new Vector3()
+    for (const id of ids) {
+      for (const entry of this.entriesOf(id)) for (const { solid, matrix } of within(entry, () => true)) {
+        solid.eachPlace((x, y, z) => {
+          point.set(x, y, z).applyMatrix4(matrix)
+          const [at, reach] = [cell(point.x, min.x, max.x) * CELLS + cell(point.z, min.z, max.z), point.dot(up)]
+          const known = lowest.get(at)
+          if (!known || reach < known.reach) lowest.set(at, { point: point.clone(), reach })
+        })
+      }
+    }
+    return [...lowest.values()].map(each => each.point)
+  }
+
   /** The corners of the boxes of some placements, each along its own axes, in the world; of large arrangements along the world's. */
   cornersOf(ids: Iterable<string>): Vector3[] {
     const corners: Vector3[] = []
@@ -95,4 +117,6 @@ export class Extents {
   }
 }
 
+/** Along each side of an outline in plan. */
+const CELLS = 32
 const one = new Box3()

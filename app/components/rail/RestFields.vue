@@ -7,7 +7,11 @@ defineProps<{ rule: RestRule }>()
 const emit = defineEmits<{ change: [change: Partial<RestRule>] }>()
 const settings = useSettings()
 const turns = [{ value: false, name: 'Upright' }, { value: true, name: 'Leaning' }]
-const rests = [{ value: 'pivot', name: 'Rests by its pivot' }, { value: 'lowest', name: 'Lowest point' }] as const
+const rests = [
+  { value: 'pivot', name: 'Pivot', title: 'The pivot comes to be on the surface' },
+  { value: 'lowest', name: 'Lowest point', title: 'The lowest point comes to be at the height of the surface under it; on a slope the uphill side digs in' },
+  { value: 'clear', name: 'No corner below', title: 'It rests on whatever touches first, so that nothing of it is below the surface' },
+] as const
 </script>
 
 <template>

@@ -7,10 +7,16 @@ import { turnPlacements } from '../handles/turn'
 import type { Level } from '../../level/level'
 import type { Operation } from '../../level/schema'
 
+/**
+ * What touches the surface: the pivot; the lowest point of the thing and all that hangs from it, its other side dug into a slope; or
+ * whatever touches first, so that nothing of it is below the surface.
+ */
+export const RESTS = ['pivot', 'lowest', 'clear'] as const
+export type Rest = (typeof RESTS)[number]
+
 /** How things come to rest on a surface. */
 export type RestRule = {
-  /** What touches the surface: the pivot, or the lowest point of the thing and all below it. */
-  rest: 'pivot' | 'lowest'
+  rest: Rest
   /** Laid along the surface instead of keeping the turn it has. */
   leaning: boolean
   /** Metres kept between thing and surface. */
@@ -23,22 +29,22 @@ export type Surface = { point: Vector3, normal: Vector3 }
 export type IsGround = (id: string) => boolean
 
 /** A surface steeper than this is a wall: things stand off it instead of on it. */
-const WALL = 0.02
+export const WALL = 0.02
 
 /**
  * Where a placement comes to rest on a surface: the turn and the move that bring it there.
  *
- * Upright, it keeps its turn and its lowest point is at the height of the surface's point. Leaning, that of its own axes
+ * Upright, it keeps its turn, and its lowest point is at the height of the surface's point, or none of its points below the surface's plane. Leaning, that of its own axes
  * that points up most is laid along the surface's normal, by the smallest turn, and its lowest point is on the surface's plane.
  * In plan its pivot stays over the surface's point, unless the surface is a wall.
  */
 export function restOn(level: Level, index: LevelIndex, id: string, { point, normal }: Surface, { rest, leaning, offset }: RestRule): { turn: Quaternion, move: Vector3 } {
   const pivot = pivotOf(level, id)
   const turn = leaning ? new Quaternion().setFromUnitVectors(uppermost(level, id), normal) : new Quaternion()
-  const contact = leaning || normal.y <= WALL ? normal : UP.clone()
+  const contact = leaning || rest === 'clear' || normal.y <= WALL ? normal : UP.clone()
   // How far below its pivot the thing reaches, once turned.
   const down = contact.clone().negate().applyQuaternion(turn.clone().invert())
-  const lowest = rest === 'lowest' ? index.extents.extreme(level.subtree(id), down) : null
+  const lowest = rest !== 'pivot' ? index.extents.extreme(level.subtree(id), down) : null
   const reach = (lowest ? lowest.reach - pivot.dot(down) : 0) + offset
   const target = point.clone()
   if (contact.y > 0.5) target.y += reach / contact.y

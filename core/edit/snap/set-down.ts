@@ -4,8 +4,8 @@ import { pivotOf } from '../handles/pivot'
 import type { LevelView } from '../../scene/level-view'
 import type { Operation } from '../../level/schema'
 import { topmost } from '../../level/tree'
-import type { RestRule } from './rest'
-import { restOn, surfaceBelow, turnAndMove } from './rest'
+import type { RestRule, Surface } from './rest'
+import { restOn, surfaceBelow, turnAndMove, WALL } from './rest'
 import { movingWith } from '../../scene/copies'
 
 /** From how far above a thing its ground is looked for, and how far below; in metres. */
@@ -31,18 +31,37 @@ export function setDown(level: LevelView, index: LevelIndex, ids: ReadonlySet<st
   const picked = movingWith(level, tops)
   const result: SetDown = { operations: [], down: [], without: [] }
   const DOWN = new Vector3(0, -1, 0)
+  const isGround = (other: string) => !picked.has(other)
+  const heightBelow = (x: number, y: number, z: number) => surfaceBelow(index, new Vector3(x, y, z), above + below, isGround)?.point.y ?? null
   for (const id of tops) {
-    const lowest = rule.rest === 'lowest' ? index.extents.extreme(level.subtree(id), DOWN) : null
+    const lowest = rule.rest !== 'pivot' ? index.extents.extreme(level.subtree(id), DOWN) : null
     const foot = lowest?.middle ?? pivotOf(level, id)
-    const ground = surfaceBelow(index, foot.clone().setY(foot.y + above), above + below, other => !picked.has(other))
+    const ground = surfaceBelow(index, foot.clone().setY(foot.y + above), above + below, isGround)
     if (!ground) {
       result.without.push(id)
       continue
     }
-    const pivot = pivotOf(level, id)
-    const { turn, move } = restOn(level, index, id, { ...ground, point: ground.point.clone().setX(pivot.x).setZ(pivot.z) }, rule)
+    const { turn, move } = restOn(level, index, id, { ...ground, point: inPlaneOver(ground, pivotOf(level, id)) }, rule)
+    if (rule.rest === 'clear' && !rule.leaning) move.y = clearance(index, level.subtree(id), ground.normal, (x, y, z) => heightBelow(x, y + above, z)) + rule.offset
     result.down.push(id)
     if (move.lengthSq() > 1e-18 || turn.w !== 1) result.operations.push(turnAndMove(level, id, turn, move))
   }
   return result
+}
+
+/** The point of a surface's plane straight over or under a place; of a wall its own. */
+function inPlaneOver({ point, normal }: Surface, { x, z }: Vector3): Vector3 {
+  return normal.y < WALL ? point : new Vector3(x, point.y - (normal.x * (x - point.x) + normal.z * (z - point.z)) / normal.y, z)
+}
+
+/**
+ * How far things have to be lifted so that nothing of their undersides is below the ground and something touches it.
+ *
+ * @param normal of the ground, roughly: what reaches farthest against it is looked at
+ * @param heightAt of the ground below a place; null where there is none
+ */
+function clearance(index: LevelIndex, ids: readonly string[], normal: Vector3, heightAt: (x: number, y: number, z: number) => number | null): number {
+  let lift = -Infinity
+  for (const { x, y, z } of index.extents.underside(ids, normal)) lift = Math.max(lift, (heightAt(x, y, z) ?? -Infinity) - y)
+  return lift === -Infinity ? 0 : lift
 }

@@ -1,13 +1,15 @@
 import fc from 'fast-check'
-import { BoxGeometry, CylinderGeometry, Quaternion, Vector3 } from 'three'
+import { BoxGeometry, CylinderGeometry, PlaneGeometry, Quaternion, Ray, TorusKnotGeometry, Vector3 } from 'three'
 import { describe, expect, it } from 'vitest'
-import { aimAt, anyQuat, anyVec3, levelOfBoxes, testId, testSolid, worldVertices } from '../../../tests/support'
+import { aimAt, anyQuat, anyVec3, levelOfBoxes, testId, testPlacement, testSolid, worldVertices } from '../../../tests/support'
 import { RULES } from '../../arrange/rules'
 import { localAxes } from '../handles/axes'
 import { pivotOf } from '../handles/pivot'
 import { applyChange } from '../../level/change'
 import type { Vec3 } from '../../math/vectors'
 import { degreesToQuat } from '../../math/transform'
+import { LevelIndex } from '../../scene/level-index'
+import { LevelView } from '../../scene/level-view'
 import { Abut } from './abut'
 import { facePlacements } from './face'
 import { featuresOf } from '../../mesh/features'
@@ -175,6 +177,17 @@ describe('resting', () => {
     }))
   })
 
+  it('with nothing below the surface stands on what touches it first, upright, whatever the turn and size', () => {
+    fc.assert(fc.property(anyQuat, anyVec3, fc.double({ min: 0, max: 0.5, noNaN: true }), (rotation, at, offset) => {
+      const { level, index } = levelOfBoxes([{ size: [1, 2, 0.5], rotation, translation: at, scale: [1, 1.5, 2] }])
+      const point = new Vector3(at[0], 3, at[2])
+      const { turn, move } = restOn(level, index, testId(1), { point, normal }, { rest: 'clear', leaning: false, offset })
+      expect(turn.w).toBe(1)
+      const above = worldVertices(level, index, testId(1)).map(vertex => vertex.add(move).sub(point).dot(normal))
+      expect(Math.min(...above)).toBeCloseTo(offset, 5)
+    }))
+  })
+
   it('by the pivot puts the pivot onto the surface', () => {
     const { level, index } = levelOfBoxes([{ size: [1, 1, 1], pivot: [0, 0.5, 0], translation: [2, 7, 1] }])
     const { move } = restOn(level, index, testId(1), { point: new Vector3(2, 3, 1), normal }, { rest: 'pivot', leaning: false, offset: 0 })
@@ -210,6 +223,46 @@ describe('set down', () => {
       }
       for (const id of without) expect(level.need(id)).toBe(before.get(id))
     }))
+  })
+
+  it('leaves neither gap nor dent on a slope, leaning, wherever the pivot is', () => {
+    const turn = 16.7
+    const up = new Vector3(-Math.sin(turn * Math.PI / 180), Math.cos(turn * Math.PI / 180), 0)
+    const far = fc.double({ min: -3, max: 3, noNaN: true })
+    fc.assert(fc.property(fc.tuple(far, far, far), fc.integer({ min: 0, max: 359 }), (pivot, heading) => {
+      // The slab's upper side goes through the origin.
+      const { level, index } = levelOfBoxes([
+        { size: [60, 1, 60], rotation: degreesToQuat([0, 0, turn]), translation: up.clone().multiplyScalar(-1).toArray() },
+        { size: [1, 1, 1], pivot, rotation: degreesToQuat([0, heading, 0]), translation: [pivot[0], pivot[1] + 3, pivot[2]] },
+      ])
+      const { operations, down } = setDown(level, index, new Set([testId(2)]), { ...rule, leaning: true }, { above: 5, below: 20 })
+      expect(down).toEqual([testId(2)])
+      applyChange(level, operations)
+      expect(Math.min(...worldVertices(level, index, testId(2)).map(vertex => vertex.dot(up)))).toBeCloseTo(0, 5)
+    }), { numRuns: 60 })
+  })
+
+  it('buries no corner where that is asked for, on ground that goes up and down', () => {
+    const mound = (x: number, z: number) => Math.sin(x) * 0.4 + Math.cos(z * 1.3) * 0.3
+    const ground = new PlaneGeometry(12, 12, 60, 60).rotateX(-Math.PI / 2)
+    const points = ground.getAttribute('position')
+    for (let i = 0; i < points.count; i++) points.setY(i, mound(points.getX(i), points.getZ(i)))
+    for (const shape of [new BoxGeometry(1, 0.5, 2), new TorusKnotGeometry(0.5, 0.2, 80, 10)]) {
+      const solids = new Map([[testId(1001), testSolid(ground)], [testId(1002), testSolid(shape)]])
+      const things = [[0, 2], [2.3, 5], [-3, 4], [1.1, 3]].map(([x, y], i) => testPlacement(i + 2, { kind: 'part', partId: testId(1002), translation: [x!, y!, x! * 0.7], rotation: degreesToQuat([0, i * 40, 0]) }))
+      const level = new LevelView([testPlacement(1, { kind: 'part', partId: testId(1001) }), ...things])
+      const index = new LevelIndex(level, each => solids.get(each))
+      const { operations, down } = setDown(level, index, new Set(things.map(({ id }) => id)), { ...rule, rest: 'clear' })
+      expect(down).toHaveLength(4)
+      applyChange(level, operations)
+      for (const id of down) {
+        // Looking at every vertex, from above.
+        const gaps = worldVertices(level, index, id).map(({ x, y, z }) => y - index.raycast(new Ray(new Vector3(x, 9, z), new Vector3(0, -1, 0)), other => other === testId(1))!.point.y)
+        expect(Math.min(...gaps)).toBeGreaterThan(-0.01)
+        expect(Math.min(...gaps)).toBeLessThan(1e-3)
+        if (shape instanceof BoxGeometry) expect(Math.min(...gaps)).toBeCloseTo(0, 5)
+      }
+    }
   })
 
   it('looks from 1 m above to 10 m below, and takes nothing that is picked for ground', () => {
