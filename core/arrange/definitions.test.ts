@@ -6,11 +6,11 @@ import { countOf, definitionOf, keysOf, ruleMatrices, RULE_TYPES, RULES, ruleSch
 
 /** Of each kind one that comes and some that are harder, in the order of the record. */
 const EACH: { [T in Rule['type']]: Extract<Rule, { type: T }>[] } = {
-  line: [RULES.line.first, { ...RULES.line.first, measure: 'fit', along: [7, 0, 0] }, { ...RULES.line.first, axes: 'local', turn: [0, 20, 0], size: 0.9 }],
+  line: [RULES.line.first, { ...RULES.line.first, measure: 'fit', along: [7, 0, 0] }, { ...RULES.line.first, axes: 'local', turn: [0, 20, 0], size: 0.9 }, { ...RULES.line.first, measure: 'fit', axes: 'local', along: [9, 0, 0], least: 0.5, ratio: 1.1, size: 0.8 }],
   grid: [RULES.grid.first, { ...RULES.grid.first, counts: [3, 4, 5], stagger: 0.5 }],
-  ring: [RULES.ring.first, { ...RULES.ring.first, arc: 90, axis: 0 }],
-  fan: [RULES.fan.first, { ...RULES.fan.first, counts: 'spacing' }, { ...RULES.fan.first, counts: 'given', given: [1, 7, 2] }],
-  path: [RULES.path.first, { ...RULES.path.first, smooth: false, measure: 'ends', points: [[0, 0, 0], [4, 0, 0], [4, 0, 5]], corners: { room: 0.2, ends: true } }],
+  ring: [RULES.ring.first, { ...RULES.ring.first, arc: 90, axis: 0 }, { ...RULES.ring.first, measure: 'spacing', spacing: 1.5 }, { ...RULES.ring.first, measure: 'fit', spacing: 0.7, arc: 200 }],
+  fan: [RULES.fan.first, { ...RULES.fan.first, counts: 'spacing' }, { ...RULES.fan.first, counts: 'given', given: [1, 7, 2] }, { ...RULES.fan.first, counts: 'fit', spacing: 0.8 }, { ...RULES.fan.first, measure: 'spacing', spacing: 0.8 }],
+  path: [RULES.path.first, { ...RULES.path.first, measure: 'fit', spacing: 0.7 }, { ...RULES.path.first, smooth: false, measure: 'ends', points: [[0, 0, 0], [4, 0, 0], [4, 0, 5]], corners: { room: 0.2, ends: true } }],
   mirror: [RULES.mirror.first],
 }
 const rules = RULE_TYPES.flatMap((type): Rule[] => EACH[type])
@@ -56,7 +56,7 @@ describe('the definition of each rule', () => {
       const fields = definitionOf(rule).fields(rule)
       expect(new Set(fields.map(({ label }) => label)).size).toBe(fields.length)
       for (const field of fields) {
-        const value = field.path.reduce<unknown>((at, key) => (at as Record<string | number, unknown> | undefined)?.[key], rule)
+        const value = field.path.reduce<unknown>((at, key) => (at as Record<string | number, unknown> | undefined)?.[key], rule) ?? ('otherwise' in field ? field.otherwise : undefined)
         if (field.type !== 'switch' || !field.on) expect(value, `${rule.type}: ${field.label}`).toBeDefined()
       }
     }

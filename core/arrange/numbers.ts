@@ -5,7 +5,10 @@ import { z } from 'zod'
 /** No rule makes more copies than this. */
 export const MOST_COPIES = 1_000_000
 
-export const metres = z.number({ error: 'must be a number' }).min(-100_000, 'must be at least -100 km').max(100_000, 'must be at most 100 km')
+/** Nothing in a rule is farther than this, in metres. */
+export const FARTHEST = 100_000
+
+export const metres = z.number({ error: 'must be a number' }).min(-FARTHEST, 'must be at least -100 km').max(FARTHEST, 'must be at most 100 km')
 export const degrees = z.number({ error: 'must be a number' }).min(-36_000, 'must be at least -100 turns').max(36_000, 'must be at most 100 turns')
 export const factor = z.number({ error: 'must be a number' }).min(0.001, 'must be at least 0.001').max(1000, 'must be at most 1000')
 /** From 0 to 1. */

@@ -196,3 +196,68 @@ describe('every rule', () => {
     expect(ruleSchema.safeParse({ ...line, along: [1, 0, Number.NaN] }).success).toBe(false)
   })
 })
+
+describe('as many as fit, and how far apart', () => {
+  const gaps = (points: Vector3[], isRound = false) => (isRound ? points : points.slice(0, -1)).map((point, i) => point.distanceTo(points[(i + 1) % points.length]!))
+  const anyRatio = fc.double({ min: 0.8, max: 1.25, noNaN: true })
+  const anyLeast = fc.double({ min: 0.2, max: 2, noNaN: true })
+
+  it('on a line no gap is below the least, and one more copy would not fit, whatever grows', () => {
+    fc.assert(fc.property(fc.double({ min: 3, max: 30, noNaN: true }), anyLeast, anyRatio, anyRatio, fc.constantFrom('world' as const, 'local' as const), (span, least, ratio, size, axes) => {
+      const rule: Rule = { ...RULES.line.first, measure: 'fit', along: [span, 0, 0], least, ratio, size, axes }
+      const found = placesOf(rule)
+      expect(found.at(-1)!.x).toBeCloseTo(span, 9)
+      expect(Math.min(...gaps(found))).toBeGreaterThan(least * (1 - 1e-6))
+      const more = gaps(placesOf({ ...rule, measure: 'span', count: found.length + 1 }))
+      expect(Math.min(...more)).toBeLessThan(least * (1 + 1e-6))
+    }))
+  })
+
+  it('a span ends where it says, also along the axes of copies that grow', () => {
+    fc.assert(fc.property(anyRatio, anyRatio, fc.integer({ min: 2, max: 30 }), (ratio, size, count) => {
+      const found = placesOf({ ...RULES.line.first, measure: 'span', along: [4, 3, -2], count, ratio, size, axes: 'local' })
+      expect(found.at(-1)!.distanceTo(new Vector3(4, 3, -2))).toBeLessThan(1e-9)
+    }))
+  })
+
+  it('round a ring copies stand the spacing apart, or at least that far and no fewer than fit', () => {
+    fc.assert(fc.property(fc.integer({ min: 2, max: 60 }), fc.constantFrom(360, 90, 217, -120), anyLeast, fc.double({ min: 1.1, max: 9, noNaN: true }), (count, arc, spacing, radius) => {
+      const isRound = arc === 360
+      for (const gap of gaps(placesOf({ ...RULES.ring.first, measure: 'spacing', count, arc, spacing }), isRound)) expect(gap).toBeCloseTo(spacing, 9)
+      const rule: Rule = { ...RULES.ring.first, measure: 'fit', arc, spacing, radius }
+      const found = placesOf(rule)
+      if (found.length > 1) expect(Math.min(...gaps(found, isRound))).toBeGreaterThan(spacing * (1 - 1e-6))
+      const more = placesOf({ ...rule, measure: 'radius', count: found.length + 1 })
+      expect(Math.min(...gaps(more, isRound))).toBeLessThan(spacing * (1 + 1e-6))
+    }))
+  })
+
+  it('in a fan each row holds what fits along its arc, and the first radius follows from the spacing', () => {
+    fc.assert(fc.property(fc.integer({ min: 2, max: 30 }), fc.double({ min: 20, max: 340, noNaN: true }), anyLeast, (first, arc, spacing) => {
+      const plain = { ...RULES.fan.first, rows: 3, arc, rise: { by: 'rows', height: 0, every: 1 } } as const
+      const spaced = placesOf({ ...plain, measure: 'spacing', first, spacing })
+      expect(spaced[0]!.length() * arc * Math.PI / 180 / (first - 1)).toBeCloseTo(spacing, 9)
+      const rows = new Map<string, number>()
+      for (const point of placesOf({ ...plain, counts: 'fit', spacing })) rows.set(point.length().toFixed(6), (rows.get(point.length().toFixed(6)) ?? 0) + 1)
+      expect(rows.size).toBe(3)
+      for (const [far, count] of rows) {
+        const way = Number(far) * arc * Math.PI / 180
+        expect(way).toBeGreaterThan((count - 1) * spacing * (1 - 1e-5))
+        expect(way).toBeLessThan(count * spacing * (1 + 1e-5))
+      }
+    }))
+  })
+
+  it('on a path they are spread evenly from end to end', () => {
+    const path: Rule = { ...RULES.path.first, smooth: false, points: [[0, 0, 0], [7, 0, 0]], measure: 'fit', spacing: 2 }
+    expect(placesOf(path).map(({ x }) => x)).toEqual([0, 7 / 3, 14 / 3, 7])
+    const square: Rule = { ...path, points: [[0, 0, 0], [3, 0, 0], [3, 0, 3], [0, 0, 3]], closed: true, spacing: 2.5 }
+    // 12 m hold four gaps of 3 m: one at each corner.
+    expect(placesOf(square).map(point => point.toArray().map(value => Math.round(value * 1e9) / 1e9))).toEqual([[0, 0, 0], [3, 0, 0], [3, 0, 3], [0, 0, 3]])
+  })
+
+  it('a fan that goes all the way round has no copy on top of the first', () => {
+    const round = placesOf({ ...RULES.fan.first, rows: 2, first: 8, arc: 360 })
+    expect(Math.min(...gaps(round.slice(0, 8), true))).toBeCloseTo(2 * 5 * Math.sin(Math.PI / 8), 9)
+  })
+})

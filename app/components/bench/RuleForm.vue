@@ -28,8 +28,9 @@ function shown({ quantity }: NumberField) {
   return { quantity: 'factor' as const, unit: undefined, decimals: quantity === 'count' ? 0 : 3, suffix: quantity === 'count' ? '' : '×' }
 }
 
-const choiceAt = (field: RuleField) => valueAt(props.rule, field.path) as string | number
-const numberAt = (field: NumberField) => valueAt(props.rule, field.path) as number
+type ChoiceField = Extract<RuleField, { type: 'choice' }>
+const choiceAt = (field: ChoiceField) => (valueAt(props.rule, field.path) ?? field.otherwise) as string | number
+const numberAt = (field: NumberField) => (valueAt(props.rule, field.path) ?? field.otherwise) as number
 const check = (field: NumberField) => (value: number) => {
   const next = withValue(props.rule, field.path, value)
   return next.ok ? null : next.error

@@ -97,6 +97,10 @@ function waysOfCopies({ measure, count, spacing }: PathRule, curve: PathCurve): 
   const { length, isRound } = curve
   if (measure === 'points') return Float64Array.from(curve.wayOfPoints())
   if (measure === 'count') return evenly(count, length / Math.max(isRound ? count : count - 1, 1))
+  if (measure === 'fit') {
+    const gaps = mostPieces(length, spacing)
+    return evenly(isRound ? Math.max(gaps, 1) : gaps + 1, length / Math.max(gaps, 1))
+  }
   if (!isRound) return evenly(mostPieces(length, spacing) + 1, spacing)
   const fitting = Math.min(Math.max(1, Math.round(length / spacing)), TOO_MANY)
   return evenly(fitting, length / fitting)

@@ -4,11 +4,11 @@ import { tidy } from '../../units/quantity'
 import type { GripDragged, RuleDefinition, RuleGrip } from '../definition'
 import { STANDS_STRAIGHT } from '../definition'
 import type { RuleField } from '../fields'
-import { choiceField, FACING, numberField, RISE } from '../fields'
+import { choiceField, FACING, numberField, RISE, withOtherwise } from '../fields'
 import { rowKeys } from '../keys'
 import type { Out } from '../matrices'
 import { AroundAxis, SteadyTurn } from '../matrices'
-import { count, degrees, facing, gapsAlong, isFullTurn, metres, MOST_COPIES, share } from '../numbers'
+import { count, degrees, facing, FARTHEST, gapsAlong, isFullTurn, metres, MOST_COPIES, share } from '../numbers'
 import { riseOf, riseSchema } from '../rise'
 
 const schema = z.strictObject({
@@ -21,8 +21,12 @@ const schema = z.strictObject({
   depth: metres,
   /** Degrees that the rows span about the vertical, in the middle of which lies +Z. */
   arc: degrees,
-  /** The same count in each row; as many as stand at the first row's spacing along the arc; or as given. */
-  counts: z.enum(['same', 'spacing', 'given']),
+  /** The first row's radius is given, or follows from its count and `spacing`. */
+  measure: z.enum(['radius', 'spacing']).optional(),
+  /** Metres along the arc from one copy to the next; for `fit` at least. */
+  spacing: metres.min(0.001, 'must be at least 1 mm').optional(),
+  /** The same count in each row; as many as stand at the first row's spacing along the arc; as given; or as many as fit at `spacing`. */
+  counts: z.enum(['same', 'spacing', 'given', 'fit']),
   /** For `given`: of each row; rows beyond the last one have as many as that. */
   given: z.array(count).min(1, 'needs a number').max(1000, 'may have 1000 numbers'),
   /** Shift of every other row, as a share of the spacing along its arc. */
@@ -48,23 +52,37 @@ export const fan: RuleDefinition<FanRule> = {
   grips,
   drag,
   gripsOnSurface: false,
-  gripText: ({ radius, depth, arc }, length) => `radius ${length(radius)}  depth ${length(depth)}  arc ${arc.toFixed(1)}°`,
-  aroundMiddle: (rule, { x, z: depth }) => ({ ...rule, radius: tidy(Math.hypot(x, depth)) }),
+  gripText: (rule, length) => `radius ${length(radiusOf(rule))}  depth ${length(rule.depth)}  arc ${rule.arc.toFixed(1)}°`,
+  aroundMiddle: (rule, { x, z: depth }) => withRadius(rule, tidy(Math.hypot(x, depth))),
   keepsSources: false,
   remarks: () => [],
   ...STANDS_STRAIGHT,
-  fields: ({ counts }): RuleField[] => [
-    numberField('Rows', ['rows'], 'count'), ...counts === 'given' ? [] : [numberField('In first row', ['first'], 'count')],
-    numberField('First radius', ['radius'], 'length'), numberField('Row depth', ['depth'], 'length'), numberField('Arc', ['arc'], 'angle'),
-    choiceField('Further rows', 'counts', { same: 'as many', spacing: 'as far apart', given: 'as given' }),
+  fields: ({ counts, measure }): RuleField[] => [
+    numberField('Rows', ['rows'], 'count'), ...counts === 'given' || counts === 'fit' && measure !== 'spacing' ? [] : [numberField('In first row', ['first'], 'count')],
+    withOtherwise(choiceField('Radius by', 'measure', { radius: 'length', spacing: 'spacing in the first row' }), 'radius'),
+    ...measure === 'spacing' ? [] : [numberField('First radius', ['radius'], 'length')],
+    ...measure === 'spacing' || counts === 'fit' ? [withOtherwise(numberField(measure === 'spacing' ? 'Spacing' : 'At least apart', ['spacing'], 'length'), SPACING)] : [],
+    numberField('Row depth', ['depth'], 'length'), numberField('Arc', ['arc'], 'angle'),
+    choiceField('Further rows', 'counts', { same: 'as many', spacing: 'as far apart', fit: 'as many as fit', given: 'as given' }),
     ...counts === 'given' ? [{ type: 'counts' as const, label: 'In each row', path: ['given'] }] : [],
     numberField('Stagger odd rows', ['stagger'], 'share'), FACING, RISE,
   ],
 }
 
+/** A fan that says how far apart its copies are, but not how far that is. */
+const SPACING = 1
+
+/** The radius of the first row, in metres. */
+function radiusOf({ measure, radius, first, arc, spacing = SPACING }: FanRule): number {
+  const gaps = gapsAlong(arc, first)
+  return measure === 'spacing' && arc !== 0 && gaps > 0 ? Math.min(spacing * gaps / Math.abs(arc * Math.PI / 180), FARTHEST) : radius
+}
+
 /** How many copies stand in a row. */
 function rowCount(rule: FanRule, row: number): number {
-  const { first, counts, given, radius, depth } = rule
+  const { first, counts, given, depth, arc, spacing = SPACING } = rule
+  const radius = radiusOf(rule)
+  if (counts === 'fit') return Math.max(1, Math.min(Math.floor(Math.abs(arc * (radius + row * depth)) * Math.PI / 180 / spacing + 1e-9) + (isFullTurn(arc) ? 0 : 1), MOST_COPIES + 1))
   if (counts === 'given') return given[Math.min(row, given.length - 1)]!
   if (counts === 'same' || first === 1 || radius === 0) return first
   return Math.max(1, Math.floor(gapsAlong(rule.arc, first) * Math.abs((radius + row * depth) / radius) + 1e-9) + (isFullTurn(rule.arc) ? 0 : 1))
@@ -89,7 +107,8 @@ function rowStarts(rule: FanRule): number[] {
 }
 
 function write(rule: FanRule, out: Out): void {
-  const { rows, radius, depth, facing: looks } = rule
+  const { rows, depth, facing: looks } = rule
+  const radius = radiusOf(rule)
   const perCopy = rule.rise.by === 'expression'
   const heightOf = riseOf(rule.rise, { rows, columns: rule.first, layers: 1, count: perCopy ? countOf(rule) : 0 })
   const around = new AroundAxis(out, 1)
@@ -118,7 +137,8 @@ function rowOf(rule: FanRule, row: number): { copies: number, start: number, pit
 
 /** The first copy of the first row; and behind the middle the last row. */
 function grips(rule: FanRule): RuleGrip[] {
-  const { radius, depth, rise, rows } = rule
+  const { depth, rise, rows } = rule
+  const radius = radiusOf(rule)
   const last = rows - 1
   const heightOf = riseOf(rise, { rows, columns: rule.first, layers: 1, count: countOf(rule) })
   const angle = rowOf(rule, 0).start * Math.PI / 180
@@ -129,7 +149,13 @@ function grips(rule: FanRule): RuleGrip[] {
 /** The first grip changes radius and arc; the back one the rows' depth. */
 function drag(rule: FanRule, index: number, to: Vector3): GripDragged<FanRule> {
   const far = Math.hypot(to.x, to.z)
-  if (index === 1) return { rule: { ...rule, depth: tidy((far - rule.radius) / (rule.rows - 1)) } }
+  if (index === 1) return { rule: { ...rule, depth: tidy((far - radiusOf(rule)) / (rule.rows - 1)) } }
   const angle = Math.atan2(to.x, to.z) * 180 / Math.PI
-  return { rule: { ...rule, radius: tidy(far), arc: rowCount(rule, 0) > 1 ? tidy(Math.abs(angle) * 2) : rule.arc } }
+  return { rule: withRadius({ ...rule, arc: rowCount(rule, 0) > 1 ? tidy(Math.abs(angle) * 2) : rule.arc }, tidy(far)) }
+}
+
+/** With another first radius, and where that follows from the spacing with the spacing that it follows from. */
+function withRadius(rule: FanRule, radius: number): FanRule {
+  const gaps = gapsAlong(rule.arc, rule.first)
+  return { ...rule, radius, ...rule.measure === 'spacing' && gaps > 0 ? { spacing: Math.max(tidy(Math.abs(radius * rule.arc * Math.PI / 180) / gaps), 0.001) } : {} }
 }

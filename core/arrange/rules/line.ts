@@ -10,7 +10,7 @@ import { firstWhere, geometricWay, isSizeInRange, isWayInRange } from '../growth
 import { lineKeys } from '../keys'
 import type { Out } from '../matrices'
 import { shiftPlaces, writePlace, writeTurned } from '../matrices'
-import { count, factor, metres, place, turns } from '../numbers'
+import { count, factor, metres, MOST_COPIES, place, turns } from '../numbers'
 
 const schema = z.strictObject({
   type: z.literal('line'),
@@ -54,7 +54,7 @@ export const line: RuleDefinition<LineRule> = {
   gripText: ({ measure, along }, length) => `${measure === 'spacing' ? 'spacing' : 'span'} ${length(Math.hypot(...along))}`,
   aroundMiddle: null,
   keepsSources: false,
-  remarks: () => [],
+  remarks: rule => rule.measure !== 'spacing' && isSpiral(rule) && rule.turn.some(value => value !== 0) ? ['The span is the way along the line as it turns.'] : [],
   ...STANDS_STRAIGHT,
   fields: ({ measure }) => [
     choiceField('By', 'measure', { spacing: 'spacing', span: 'span, both ends', fit: 'as many as fit' }),
@@ -68,17 +68,24 @@ export const line: RuleDefinition<LineRule> = {
   ],
 }
 
-function countOf({ count: given, measure, along, least }: LineRule): number {
+/** Of each gap to the one before: steps along the copies' own axes grow with the copies. */
+const gapRatio = ({ axes, ratio, size }: LineRule) => axes === 'local' ? ratio * size : ratio
+
+function countOf(rule: LineRule): number {
+  const { count: given, measure, along, least } = rule
+  if (measure !== 'fit') return given
+  // The smallest gap is the first one or the last one; counted from there, each is so many times the one before.
+  const grows = Math.max(gapRatio(rule), 1 / gapRatio(rule))
+  const span = Math.hypot(...along) / least
+  const gaps = grows - 1 < 1e-12 ? span : Math.log1p((grows - 1) * span) / Math.log(grows)
   // A hair's breadth of slack, so that 3 m holds four at 1 m.
-  return measure === 'fit' ? Math.floor(Math.hypot(...along) / least + 1e-9) + 1 : given
+  return Math.min(Math.floor(gaps + 1e-9), MOST_COPIES) + 1
 }
 
 /** How far a copy can be from the first one, if every step went straight on. */
 function longestWay(rule: LineRule): (i: number) => number {
-  const { along, ratio, size, axes, measure } = rule
-  const step = Math.hypot(...along) / (measure === 'spacing' ? 1 : geometricWay(ratio, Math.max(countOf(rule) - 1, 1)))
-  // In axes of their own, steps grow with the copies.
-  const grows = axes === 'local' ? ratio * size : ratio
+  const grows = gapRatio(rule)
+  const step = Math.hypot(...rule.along) / (rule.measure === 'spacing' ? 1 : geometricWay(grows, Math.max(countOf(rule) - 1, 1)))
   return i => step * geometricWay(grows, i)
 }
 
@@ -86,7 +93,7 @@ const isSpiral = ({ axes, turn, size }: LineRule) => axes === 'local' && (turn.s
 
 function write(rule: LineRule, out: Out): void {
   const copies = countOf(rule)
-  const gaps = geometricWay(rule.ratio, copies - 1)
+  const gaps = geometricWay(gapRatio(rule), copies - 1)
   // Along the whole span the shares of the way end at exactly 1.
   const whole = rule.measure === 'spacing' || copies === 1 ? 1 : gaps
   const along = new Vector3(...rule.along)
@@ -124,9 +131,9 @@ function writeSpiral({ turn, size, ratio, centred }: LineRule, copies: number, a
 /** Where one copy stands, without working out those before it: grips are asked for at every pointer move. */
 function positionAt(rule: LineRule, index: number): Vector3 {
   const copies = countOf(rule)
-  const { measure, ratio, centred, along } = rule
-  const step = new Vector3(...along).divideScalar(measure === 'spacing' || copies === 1 ? 1 : geometricWay(ratio, copies - 1))
-  const way = isSpiral(rule) ? (i: number) => placeOnSpiral(rule, step, i) : (i: number) => step.clone().multiplyScalar(geometricWay(ratio, i))
+  const { measure, centred, along } = rule
+  const step = new Vector3(...along).divideScalar(measure === 'spacing' || copies === 1 ? 1 : geometricWay(gapRatio(rule), copies - 1))
+  const way = isSpiral(rule) ? (i: number) => placeOnSpiral(rule, step, i) : (i: number) => step.clone().multiplyScalar(geometricWay(rule.ratio, i))
   return centred ? way(index).sub(way(copies - 1).divideScalar(2)) : way(index)
 }
 
@@ -134,12 +141,13 @@ function positionAt(rule: LineRule, index: number): Vector3 {
  * The sum of the steps of a spiral: of gᵏ·Rᵏ·step for k below `index`, where g grows each step and R turns it. Along the axis of R
  * that is a geometric series of g; across it one of the complex number g·e^(iθ).
  */
-function placeOnSpiral({ turn, size, ratio }: LineRule, step: Vector3, index: number): Vector3 {
+function placeOnSpiral(rule: LineRule, step: Vector3, index: number): Vector3 {
+  const { turn } = rule
   const rotation = new Quaternion(...degreesToQuat(turn)).normalize()
   const half = Math.hypot(rotation.x, rotation.y, rotation.z)
   const angle = 2 * Math.atan2(half, rotation.w)
   const about = half > 0 ? new Vector3(rotation.x, rotation.y, rotation.z).divideScalar(half) : new Vector3(0, 1, 0)
-  const grows = size * ratio
+  const grows = gapRatio(rule)
   const along = about.clone().multiplyScalar(step.dot(about))
   const across = step.clone().sub(along)
   const [real, imaginary] = complexSeries(grows, angle, index)

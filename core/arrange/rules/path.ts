@@ -98,9 +98,9 @@ function corneredKeys(rule: PathRule): CopyKeys {
 function fields(rule: PathRule): RuleField[] {
   const { measure, closed, corners } = rule
   return [
-    choiceField('By', 'measure', { count: 'count', spacing: 'spacing', points: 'one at each point', ends: 'end to end' }),
+    choiceField('By', 'measure', { count: 'count', spacing: 'spacing', fit: 'as many as fit', points: 'one at each point', ends: 'end to end' }),
     ...measure === 'count' ? [numberField('Count', ['count'], 'count')] : [],
-    ...measure === 'spacing' ? [numberField('Spacing', ['spacing'], 'length')] : [],
+    ...measure === 'spacing' || measure === 'fit' ? [numberField(measure === 'fit' ? 'At least apart' : 'Spacing', ['spacing'], 'length')] : [],
     ...measure === 'ends' ? [
       numberField('Length of a piece', ['spacing'], 'length'), numberField('It begins at', ['begins'], 'length', 0),
       switchField('Fit whole pieces', 'fitted'), switchField('Bend them along the path', 'bent'),

@@ -1,17 +1,21 @@
 import { Vector3 } from 'three'
 import { z } from 'zod'
 import { tidy } from '../../units/quantity'
-import type { GripDragged, RuleDefinition } from '../definition'
+import type { GripDragged, RuleDefinition, RuleGrip } from '../definition'
 import { STANDS_STRAIGHT } from '../definition'
-import { FACING, numberField } from '../fields'
+import { choiceField, FACING, numberField, withOtherwise } from '../fields'
 import { firstWhere, isSizeInRange } from '../growth'
 import { lineKeys } from '../keys'
 import type { Out } from '../matrices'
 import { AroundAxis, SteadyTurn } from '../matrices'
-import { axis, count, degrees, facing, factor, gapsAlong, isFullTurn, metres } from '../numbers'
+import { axis, count, degrees, facing, factor, FARTHEST, gapsAlong, isFullTurn, metres, MOST_COPIES } from '../numbers'
 
 const schema = z.strictObject({
   type: z.literal('ring'),
+  /** Count and radius are given; or the radius follows from count and spacing (`spacing`), or the count from radius and spacing (`fit`). */
+  measure: z.enum(['radius', 'spacing', 'fit']).optional(),
+  /** Metres straight from one copy to the next; for `fit` at least. */
+  spacing: metres.min(0.001, 'must be at least 1 mm').optional(),
   count,
   /** Metres from the middle, which is the arrangement's pivot. */
   radius: metres,
@@ -34,32 +38,60 @@ export const ring: RuleDefinition<RingRule> = {
   first: { type: 'ring', count: 8, radius: 3, axis: 1, start: 0, arc: 360, facing: 'out', rise: 0, turn: 0, size: 1 },
   name: 'Ring',
   countedBy: 'count',
-  count: rule => rule.count,
-  most: rule => rule.count,
-  firstBeyond: rule => firstWhere(rule.count, i => !isSizeInRange(rule.size ** i)),
+  count: rule => solved(rule).count,
+  most: rule => solved(rule).count,
+  firstBeyond: rule => firstWhere(solved(rule).count, i => !isSizeInRange(rule.size ** i)),
   write,
-  keys: rule => lineKeys(rule.count),
+  keys: rule => lineKeys(solved(rule).count),
   nameOf: (_, [, column]) => `copy ${column + 1}`,
-  grips: rule => [{ at: positionAt(rule, 0) }, ...!isFullTurn(rule.arc) && rule.count > 1 ? [{ at: positionAt(rule, rule.count - 1) }] : []],
+  grips,
   drag,
   gripsOnSurface: false,
-  gripText: ({ radius, start, arc }, length) => `radius ${length(radius)}  start ${start.toFixed(1)}°  arc ${arc.toFixed(1)}°`,
-  aroundMiddle: (rule, first) => ({ ...rule, ...polar(rule, first) }),
+  gripText: (rule, length) => {
+    const { radius, start, arc } = solved(rule)
+    return `radius ${length(radius)}  start ${start.toFixed(1)}°  arc ${arc.toFixed(1)}°`
+  },
+  aroundMiddle: (rule, first) => withPlace(rule, polar(rule, first)),
   keepsSources: false,
   remarks: () => [],
   ...STANDS_STRAIGHT,
-  fields: () => [
-    numberField('Count', ['count'], 'count'), numberField('Radius', ['radius'], 'length'),
+  fields: ({ measure }) => [
+    withOtherwise(choiceField('By', 'measure', { radius: 'count and radius', spacing: 'count and spacing', fit: 'as many as fit' }), 'radius'),
+    ...measure === 'fit' ? [] : [numberField('Count', ['count'], 'count')],
+    ...measure === 'spacing' ? [] : [numberField('Radius', ['radius'], 'length')],
+    ...measure === 'spacing' || measure === 'fit' ? [withOtherwise(numberField(measure === 'fit' ? 'At least apart' : 'Spacing', ['spacing'], 'length'), SPACING)] : [],
     { type: 'choice', label: 'About', path: ['axis'], options: [{ value: 0, name: 'X' }, { value: 1, name: 'Y' }, { value: 2, name: 'Z' }] },
     numberField('Arc', ['arc'], 'angle'), numberField('Start', ['start'], 'angle'), FACING,
     numberField('Rise each', ['rise'], 'length'), numberField('Turn each', ['turn'], 'angle'), numberField('Size each', ['size'], 'factor'),
   ],
 }
 
+/** A ring that says how far apart its copies are, but not how far that is. */
+const SPACING = 1
+
+/** The ring with the count and the radius that it comes to. A chord is 2·r·sin(half the angle between its ends). */
+function solved(rule: RingRule): RingRule {
+  const { measure, radius, arc, spacing = SPACING } = rule
+  if (measure === 'spacing') {
+    const sine = Math.abs(Math.sin(pitchOf(rule) * Math.PI / 360))
+    return { ...rule, radius: sine > 0 ? Math.min(spacing / (2 * sine), FARTHEST) : radius }
+  }
+  if (measure !== 'fit') return rule
+  if (spacing > 2 * Math.abs(radius)) return { ...rule, count: 1 }
+  const gaps = Math.floor(Math.abs(arc) / (Math.asin(spacing / (2 * Math.abs(radius))) * 360 / Math.PI) + 1e-9)
+  return { ...rule, count: Math.max(1, Math.min(isFullTurn(arc) ? gaps : gaps + 1, MOST_COPIES + 1)) }
+}
+
+function grips(rule: RingRule): RuleGrip[] {
+  const { count: copies } = solved(rule)
+  return [{ at: positionAt(rule, 0) }, ...!isFullTurn(rule.arc) && copies > 1 ? [{ at: positionAt(rule, copies - 1) }] : []]
+}
+
 /** Degrees from one copy to the next. */
 const pitchOf = ({ count: copies, arc }: RingRule) => copies === 1 ? 0 : arc / gapsAlong(arc, copies)
 
-function write(rule: RingRule, out: Out): void {
+function write(unsolved: RingRule, out: Out): void {
+  const rule = solved(unsolved)
   const { radius, start, facing: looks, rise, turn: spin, size } = rule
   const pitch = pitchOf(rule)
   // The ring begins along the axis after the next, so that about the vertical it begins at +Z, where fronts look.
@@ -74,7 +106,8 @@ function write(rule: RingRule, out: Out): void {
   }
 }
 
-function positionAt(rule: RingRule, index: number): Vector3 {
+function positionAt(unsolved: RingRule, index: number): Vector3 {
+  const rule = solved(unsolved)
   const angle = (rule.start + pitchOf(rule) * index) * Math.PI / 180
   return new Vector3()
     .setComponent((rule.axis + 1) % 3, rule.radius * Math.cos(angle))
@@ -91,8 +124,14 @@ function polar({ axis: about }: RingRule, to: Vector3): { radius: number, start:
 /** The first grip changes radius and start; the last one radius and arc. */
 function drag(rule: RingRule, index: number, to: Vector3): GripDragged<RingRule> {
   const { radius, start } = polar(rule, to)
-  if (index === 0) return { rule: { ...rule, radius, start } }
-  return { rule: { ...rule, radius, arc: tidy(nearTo(start - rule.start, rule.arc)) } }
+  if (index === 0) return { rule: withPlace(rule, { radius, start }) }
+  return { rule: withPlace({ ...rule, arc: tidy(nearTo(start - rule.start, rule.arc)) }, { radius }) }
+}
+
+/** With another radius, and where that follows from the spacing with the spacing that it follows from. */
+function withPlace(rule: RingRule, place: { radius: number, start?: number }): RingRule {
+  const sine = Math.abs(Math.sin(pitchOf(rule) * Math.PI / 360))
+  return { ...rule, ...place, ...rule.measure === 'spacing' && sine > 0 ? { spacing: Math.max(tidy(2 * place.radius * sine), 0.001) } : {} }
 }
 
 /** An angle brought within half a turn of another. */
