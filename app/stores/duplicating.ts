@@ -1,5 +1,4 @@
 import { defineStore } from 'pinia'
-import { shallowRef } from 'vue'
 import { v7 } from 'uuid'
 import { Matrix4, Quaternion, Vector3 } from 'three'
 import { besideArrangement } from '~~/core/scene/copies'
@@ -31,8 +30,6 @@ export const useDuplicating = defineStore('duplicating', () => {
   const tools = useTools()
   const handling = useHandling()
   const settings = useSettings()
-  /** What was duplicated last: originals and duplicates, in the same order. */
-  const last = shallowRef<{ from: string[], to: string[] } | null>(null)
 
   /** Duplicates what is picked as chosen in the bench, moves the duplicates by what is given there, and picks them. */
   async function duplicatePicked(): Promise<void> {
@@ -47,13 +44,14 @@ export const useDuplicating = defineStore('duplicating', () => {
 
   /** Whether there is a step that could be made once more. */
   function canRepeat(): boolean {
-    return last.value !== null && [...last.value.from, ...last.value.to].every(id => level.view.has(id))
+    const last = tools.lastDuplicated
+    return last !== null && [...last.from, ...last.to].every(id => level.view.has(id))
   }
 
   /** Duplicates the last duplicates, as far from them as they are from their originals. */
   async function duplicateAgain(): Promise<void> {
     if (!canRepeat()) return duplicatePicked()
-    const { from, to } = last.value!
+    const { from, to } = tools.lastDuplicated!
     const step = { from: level.view.worldMatrix(from[0]!).clone(), to: level.view.worldMatrix(to[0]!).clone() }
     await make(to, moved => stepOn(level.view, moved, step), 'Duplicate again')
   }
@@ -70,7 +68,7 @@ export const useDuplicating = defineStore('duplicating', () => {
     const text = edits.label(verb, from)
     const put = (all: Operation[]) => {
       if (!level.change(text, all)) return
-      last.value = { from, to: tops }
+      tools.lastDuplicated = { from, to: tops }
       level.pick(tops)
     }
     if (as !== 'baked') return put([...operations, ...moves])

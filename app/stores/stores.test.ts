@@ -5,6 +5,7 @@ import { RULES } from '~~/core/arrange/rules'
 import { copyId } from '~~/core/scene/copy-id'
 import { testId } from '../../tests/support'
 import { toolBench } from './tool-bench'
+import { runDrag } from '../tools/drags/drag'
 import { useBaking } from './baking'
 import { useBorrowing } from './borrowing'
 import { useDuplicating } from './duplicating'
@@ -164,6 +165,45 @@ describe('duplicating and shaping', () => {
     const [last] = [...store.selection.ids] as [string]
     expect([level.need(last).translation, level.size, x(one)]).toEqual([[0, 0, 6], 5, 0])
     expect(duplicating.instancesPicked()).toMatchObject([{ picked: 1, all: 5 }])
+  })
+
+  it('goes on by the step between what a drag left behind and where it led, and by whatever was done to it since', async () => {
+    const { level, store, world, view, handling, x } = start()
+    const duplicating = useDuplicating()
+    const frame = world.frame()!
+    const grip = (at: number) => ({ ...view.project(new Vector3(at, 0, 0))!, ctrl: true, shift: false, alt: true })
+    const drag = runDrag(world, world.startDrag({ do: 'move', kind: 'axis', axis: 0 }, grip(0))!, grip(0))
+    drag.move(grip(4))
+    drag.end(grip(4))
+    expect(frame.origin.x).toBe(0)
+    const [dragged, left] = [x(one)!, [...level.placements()].at(-1)!]
+    expect([left.name, left.translation[0]]).toEqual(['Crate 1', 0])
+    await duplicating.duplicateAgain()
+    await duplicating.duplicateAgain()
+    const all = [...level.placements()].filter(({ name }) => name.startsWith('Crate')).map(({ translation }) => translation[0] / dragged).sort()
+    all.forEach((at, i) => expect(at).toBeCloseTo(i, 9))
+    // Then the last one is also turned and sized, and the next is turned and sized on from it.
+    const [last] = [...store.selection.ids] as [string]
+    const shaping = useShaping()
+    shaping.quickTurn(6)
+    store.change('Size', [{ do: 'put', id: last, fields: { scale: [1.5, 1.5, 1.5] } }])
+    await duplicating.duplicateAgain()
+    const [next] = [...store.selection.ids] as [string]
+    expect(level.need(next).scale[0]).toBeCloseTo(2.25, 9)
+    expect(2 * Math.acos(Math.abs(level.need(next).rotation[3])) * 180 / Math.PI).toBeCloseTo(180, 6)
+    expect(handling.lock).toBeNull()
+  })
+
+  it('gives a thousand duplicates names that nothing else has', async () => {
+    const { level, pick, settings, store } = start()
+    settings.kept.duplicate.by = [0, 0, 3]
+    for (let i = 0; i < 10; i++) {
+      pick([...level.placements()].map(({ id }) => id))
+      await useDuplicating().duplicatePicked()
+    }
+    expect(level.size).toBe(3 * 1024)
+    expect(new Set([...level.placements()].map(({ name }) => name)).size).toBe(level.size)
+    expect([...store.selection.ids].map(id => level.need(id).name)[0]).toMatch(/^Crate \d+$/)
   })
 
   it('nudges by the grid, turns by the step, copies a transform, and resets', () => {

@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia'
-import { ref } from 'vue'
+import { ref, shallowRef } from 'vue'
 import { Vector3 } from 'three'
 import type { Handle } from '~~/core/edit/handles/handle'
 import type { PivotPlace } from '~~/core/edit/handles/pivot'
@@ -19,7 +19,7 @@ import { moveDrag } from '../tools/drags/move'
 import { pointDrag } from '../tools/drags/pivot'
 import { sizeDrag } from '../tools/drags/size'
 import { turnDrag } from '../tools/drags/turn'
-import type { ToolWorld } from '../tools/tool-world'
+import type { Duplicated, ToolWorld } from '../tools/tool-world'
 import { useHandling } from './handling'
 import { useKit } from './kit'
 import { useLevel } from './level'
@@ -38,6 +38,9 @@ export const useTools = defineStore('tools', () => {
   const session = useStageSession()
   /** Only things of this kind can be picked; null for all. */
   const kindFilter = ref<Kind | null>(null)
+
+  /** What was duplicated last: the step from the one to the other is made once more by its key. */
+  const lastDuplicated = shallowRef<Duplicated | null>(null)
 
   const levelAndIndex = { level: () => level.view, index: () => level.index }
 
@@ -59,6 +62,9 @@ export const useTools = defineStore('tools', () => {
       around: handling.around,
       // A drag cannot wait for the server to bake.
       duplicateAs: () => settings.kept.duplicate.as === 'instance' ? 'instance' : 'copy',
+      duplicated: (pairs) => {
+        lastDuplicated.value = pairs
+      },
       step: settings.stepInForce,
       moveSnaps: inverted => handling.moveSnaps(stage.view.directions(), inverted),
       isGround: handling.isGround,
@@ -182,5 +188,5 @@ export const useTools = defineStore('tools', () => {
     placeHandles()
   }
 
-  return { kindFilter, canPick, worldOf, printLength, placeHandles, preview, putPivotAt, togglePivotEditing }
+  return { kindFilter, lastDuplicated, canPick, worldOf, printLength, placeHandles, preview, putPivotAt, togglePivotEditing }
 })

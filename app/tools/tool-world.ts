@@ -14,6 +14,9 @@ import type { Stage } from '../stage/stage'
 import type { DragKind } from './drags/drag-kind'
 import type { PointerAt, PickFrame, Readout, TypedNumbers } from './gesture'
 
+/** Originals and duplicates, in the same order. */
+export type Duplicated = { from: readonly string[], to: readonly string[] }
+
 /** What of snapping can be switched and stepped. */
 export type StepKind = 'grid' | 'turn' | 'size'
 
@@ -33,6 +36,8 @@ export type ToolWorld = {
   frame: () => HandleFrame | null
   /** What a drag leaves behind with Alt. */
   duplicateAs: () => DuplicateAs
+  /** Says what was left behind of what, in the same order, so that the same step can be made once more. */
+  duplicated: (pairs: Duplicated) => void
   /** The point things turn and grow around: null means each its own. */
   around: () => Vec3 | null
   /** The step in force; its size is 0 while it is off. @param inverted while Ctrl is held */

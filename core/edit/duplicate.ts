@@ -3,12 +3,11 @@ import { Vector3 } from 'three'
 import { besideArrangement, sourceOfCopy } from '../scene/copies'
 import { copyOf } from '../scene/copy-id'
 import { moveTops } from './handles/move'
-import { lastOrder } from '../level/create'
+import { FreeNames, lastOrder } from '../level/create'
 import type { LevelView } from '../scene/level-view'
 import type { Operation, Placement } from '../level/schema'
 import { topmost } from '../level/tree'
 import { decompose } from '../math/transform'
-import { asName } from '../units/text'
 
 /** What a duplicate shares with what it was made of: everything, or nothing of its block's numbers. */
 export type DuplicateAs = 'instance' | 'copy'
@@ -24,12 +23,13 @@ export type Duplication = {
 /**
  * The operations that put a duplicate of each placement, with all below it, where it is, behind its siblings.
  *
- * Instances share their parts and blocks. Copies have blocks of their own; things that shared one share the new one.
+ * Instances share their parts and blocks. Copies have blocks of their own; things that shared one share the new one. The topmost have names of their own.
  * What hangs below another of the chosen is not duplicated twice. The duplicate of one copy of an arrangement stands beside that.
  *
  * @param newId makes an id for each
+ * @param names gives a duplicate its name; without it the next free number
  */
-export function duplicate(level: LevelView, ids: Iterable<string>, as: DuplicateAs, newId: () => string): Duplication {
+export function duplicate(level: LevelView, ids: Iterable<string>, as: DuplicateAs, newId: () => string, names: Pick<FreeNames, 'like'> = new FreeNames(level)): Duplication {
   const blocks = new Map<string, string>()
   const made = new Map<string, string>()
   const orders = new Map<string | null, number>()
@@ -51,10 +51,10 @@ export function duplicate(level: LevelView, ids: Iterable<string>, as: Duplicate
     const own = new Map(below.map(id => [id, newId()]))
     if (isCopy) made.set(top, own.get(source)!)
     else for (const [from, to] of own) made.set(from, to)
-    const beside = isCopy ? { ...besideArrangement(level, top), name: asName(level.need(top).name) } : { parentId: level.need(top).parentId }
+    const beside = isCopy ? besideArrangement(level, top) : { parentId: level.need(top).parentId }
     return below.map((from): Operation => {
       const { id: _id, ...fields } = level.need(from)
-      const place = from === source ? { ...beside, order: nextOrder(beside.parentId) } : { parentId: own.get(fields.parentId!)! }
+      const place = from === source ? { ...beside, order: nextOrder(beside.parentId), name: names.like(fields.name) } : { parentId: own.get(fields.parentId!)! }
       return { do: 'put', id: own.get(from)!, fields: { ...fields, ...place, blockId: blockFor(fields.blockId) } }
     })
   })

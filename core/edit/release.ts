@@ -48,7 +48,7 @@ export function release(level: LevelView, id: string, newId: () => string, partO
   const put = (source: Placement, index: number, order: number) => {
     const numbers = copies.numbersOf(index, source)
     const place = new Matrix4().fromArray(copies.ruled, index * 16).multiply(localMatrix(numbers, new Matrix4()))
-    const { operations: made, tops } = duplicate(level, [source.id], 'instance', newId)
+    const { operations: made, tops } = duplicate(level, [source.id], 'instance', newId, AS_THEY_ARE)
     operations.push(...made.map((operation): Operation => operation.do !== 'put' || operation.id !== tops[0] ? operation : {
       ...operation, fields: { ...operation.fields, ...decompose(place, source.pivot), order, name: asName(`${source.name} ${order + 1}`) },
     }))
@@ -70,6 +70,9 @@ export function release(level: LevelView, id: string, newId: () => string, partO
   const gone = sources.flatMap(source => level.subtree(source))
   return [...operations, ...gone.toReversed().map((each): Operation => ({ do: 'remove', id: each }))]
 }
+
+/** What is released gets its name from its number among the copies. */
+const AS_THEY_ARE = { like: (name: string) => name }
 
 function putBent(id: string, partId: string, place: Matrix4, fields: Partial<PlacementFields>): Operation {
   const { id: _id, ...all } = createPlacement({ id, name: '', kind: 'part', partId, ...decompose(place, [0, 0, 0]), ...fields })
@@ -94,6 +97,6 @@ export function releaseCopy(level: LevelView, id: string, newId: () => string, p
     const puts = bent.map(({ shape, matrices }) => putBent(newId(), partOf(shape), toParent.clone().multiply(new Matrix4().fromArray(matrices)), { parentId, order: lastOrder(level, parentId), name: level.need(id).name }))
     return { made: puts.map(put => put.id), operations: [...puts, ...leaveOut] }
   }
-  const { operations, tops } = duplicate(level, [id], 'instance', newId)
+  const { operations, tops } = duplicate(level, [id], 'instance', newId, { like: () => asName(level.need(id).name) })
   return { made: tops, operations: [...operations, ...leaveOut] }
 }

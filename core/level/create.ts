@@ -1,6 +1,7 @@
 import { KINDS } from './kinds'
 import type { Level } from './level'
 import type { Placement, PlacementFields } from './schema'
+import { LONGEST_NAME } from '../units/text'
 
 /** A placement at rest at its parent's origin, with `given` in place of the defaults. */
 export function createPlacement(given: Pick<Placement, 'id' | 'name' | 'kind'> & Partial<PlacementFields>): Placement {
@@ -12,11 +13,44 @@ export function createPlacement(given: Pick<Placement, 'id' | 'name' | 'kind'> &
 
 /** `base` with the smallest number behind it that no placement's name has: "Crate 4". */
 export function freeName(level: Level, base: string): string {
-  const taken = new Set<string>()
-  for (const { name } of level.placements()) if (name.startsWith(base)) taken.add(name)
-  let number = 1
-  while (taken.has(`${base} ${number}`)) number++
-  return `${base} ${number}`
+  return new FreeNames(level).next(base)
+}
+
+/** A name and the number behind it. */
+const NUMBERED = /^(.*) ([1-9]\d{0,8})$/
+
+/** Names that nothing has, one after the other. The level is looked through once, however many are asked for. */
+export class FreeNames {
+  /** By what stands before the number: the numbers taken, and the least that may be free. */
+  private bases: Map<string, { taken: Set<number>, next: number }> | null = null
+
+  constructor(private readonly level: Level) {}
+
+  /** `base` with the smallest free number behind it. */
+  next(base: string): string {
+    const cut = base.slice(0, LONGEST_NAME - 10)
+    const known = this.of(cut)
+    while (known.taken.has(known.next)) known.next++
+    return `${cut} ${known.next++}`
+  }
+
+  /** The same for a copy of what has this name: "Crate 3" and "Crate" give "Crate 4". */
+  like(name: string): string {
+    return this.next(NUMBERED.exec(name)?.[1] ?? name)
+  }
+
+  private of(base: string): { taken: Set<number>, next: number } {
+    if (!this.bases) {
+      this.bases = new Map()
+      for (const { name } of this.level.placements()) {
+        const parts = NUMBERED.exec(name)
+        if (parts) this.of(parts[1]!).taken.add(Number(parts[2]))
+      }
+    }
+    let known = this.bases.get(base)
+    if (!known) this.bases.set(base, known = { taken: new Set(), next: 1 })
+    return known
+  }
 }
 
 /** An order that puts a new placement behind its siblings-to-be. */

@@ -214,7 +214,7 @@ describe('one copy', () => {
       applyChange(level, operations)
       tops.forEach((id, i) => {
         level.worldMatrix(id).toArray().forEach((value, k) => expect(value).toBeCloseTo(before[i]![k]!, 9))
-        expect(level.need(id)).toMatchObject({ parentId: testId(50), partId: PARTS[0]!, name: `Thing 2, row ${i + 1}, column ${i + 1}` })
+        expect(level.need(id)).toMatchObject({ parentId: testId(50), partId: PARTS[0]!, name: ['Thing 4', 'Thing 5'][i]! })
         expect(level.children(id)).toHaveLength(1)
         expect(duplicates.get(ids[i]!)).toBe(id)
       })

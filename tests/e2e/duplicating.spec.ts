@@ -26,7 +26,7 @@ test('a crate is duplicated in place, moved by an exact distance, and again; the
   await page.mouse.up()
   for (let i = 0; i < 3; i++) await page.keyboard.press('Control+Shift+d')
   await editor.saved()
-  const crates = (await editor.rows()).filter(({ name }) => name === 'Crate')
+  const crates = (await editor.rows()).filter(({ name }) => name.startsWith('Crate'))
   expect(new Set(crates.map(({ partId }) => partId)).size).toBe(1)
   // Five of them, each 24 in of 25.4 mm beside the last (NIST SP 811).
   crates.map(({ translation }) => translation[0]).sort((a, b) => a - b).forEach((x, i) => expect(x).toBeCloseTo(i * 0.6096, 12))
@@ -40,7 +40,8 @@ test('a crate is duplicated in place, moved by an exact distance, and again; the
   await page.getByRole('button', { name: 'Duplicate', exact: true }).click()
   await editor.saved()
   expect(await editor.server.db.select().from(blocks).where(eq(blocks.levelId, editor.levelId))).toHaveLength(2)
-  const copies = (await editor.rows()).filter(({ name }) => name === 'Plinth')
+  const copies = (await editor.rows()).filter(({ name }) => name.startsWith('Plinth'))
+  expect(copies.map(({ name }) => name).sort()).toEqual(['Plinth', 'Plinth 1'])
   expect(copies.map(({ translation }) => translation[2]).sort()).toEqual([2, 3.5])
 
   // A baked copy is plain geometry, and stands as the other does.
@@ -52,10 +53,10 @@ test('a crate is duplicated in place, moved by an exact distance, and again; the
   await page.getByRole('button', { name: 'Duplicate', exact: true }).click()
   await expect.poll(async () => (await editor.placements()).length).toBe(8)
   await editor.saved()
-  const baked = (await editor.rows()).find(({ name, kind }) => name === 'Plinth' && kind === 'part')!
+  const baked = (await editor.rows()).find(({ name, kind }) => name.startsWith('Plinth') && kind === 'part')!
   expect(baked).toMatchObject({ rotation: [0, 0, 0, 1], scale: [1, 1, 1], blockId: null })
   const [part] = await editor.server.db.select().from(parts).where(inArray(parts.id, [baked.partId!]))
-  expect(part).toMatchObject({ inKit: false, name: 'Plinth, baked' })
+  expect(part).toMatchObject({ inKit: false, name: 'Plinth 2, baked' })
   // A box of 2 m by 1 m turned by 30 degrees: 2·cos 30° + sin 30° wide.
   expect(part!.maxX - part!.minX).toBeCloseTo(2 * Math.cos(Math.PI / 6) + 0.5, 5)
 

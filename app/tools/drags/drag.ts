@@ -27,7 +27,8 @@ export function runDrag(world: ToolWorld, kind: DragKind, from: PointerAt, atOnc
   const start = { aim: view.aim(from), pointer: from }
   const ids = topmost(level, new Set([...world.selection().ids].filter(id => !level.isLocked(id))))
   const as = world.duplicateAs()
-  const left = kind.leavesInstances && from.alt ? duplicate(level, ids.filter(id => !copyOf(id) || bentShapesOf(level, id).length === 0), as, v7).operations : []
+  const leaving = kind.leavesInstances && from.alt ? ids.filter(id => !copyOf(id) || bentShapesOf(level, id).length === 0) : []
+  const { operations: left, tops: leftTops } = duplicate(level, leaving, as, v7)
   let lock = world.lock()
   let drag = kind.make(lock, start)
   let outcome: Outcome | null = null
@@ -87,7 +88,9 @@ export function runDrag(world: ToolWorld, kind: DragKind, from: PointerAt, atOnc
   const commit = () => {
     const operations = outcome?.operations ?? []
     finish()
-    if (changesSomething(level, operations)) world.change(labelOf(world, kind.verb, ids), [...left, ...operations])
+    if (!changesSomething(level, operations) || !world.change(labelOf(world, kind.verb, ids), [...left, ...operations])) return
+    // What was dragged is one step on from what it left behind, and goes on from there.
+    if (leaving.length > 0) world.duplicated({ from: leftTops, to: leaving })
   }
   const startTyping = () => {
     typing = true

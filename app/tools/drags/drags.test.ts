@@ -76,7 +76,7 @@ describe('every drag', () => {
     gesture.end(bench.over(2, 0, 0))
     expect(bench.level.size).toBe(3)
     const left = [...bench.level.placements()].at(-1)!
-    expect(left).toMatchObject({ translation: [0.2, 0, 0], partId: testId(99), name: 'Thing 1' })
+    expect(left).toMatchObject({ translation: [0.2, 0, 0], partId: testId(99), name: 'Thing 3' })
     expect(bench.seen.labels).toEqual(['Move Thing 1'])
   })
 
