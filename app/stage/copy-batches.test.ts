@@ -37,6 +37,18 @@ describe('copies drawn by instancing', () => {
     }), { numRuns: 30 })
   })
 
+  it('are drawn by a mesh that is turned over where they are mirrored, whichever comes first', () => {
+    const turned = drawable(100)
+    const of = new CopyBatches((_, mirrored) => mirrored ? turned : crate, () => box, false)
+    const some = row(6)
+    for (const i of [0, 2, 5]) some.matrices[i * 16 + 5] = -1
+    of.set('a', [some], new Matrix4())
+    const drawn = meshesOf(of).map(mesh => [mesh.geometry === turned[0]!.geometry, placesOf(mesh)])
+    expect(drawn).toEqual([[false, [1, 3, 4]], [true, [0, 2, 5]]])
+    of.set('a', [row(6)], new Matrix4())
+    expect(meshesOf(of).map(mesh => [mesh.geometry === turned[0]!.geometry, placesOf(mesh)])).toEqual([[false, [0, 1, 2, 3, 4, 5]]])
+  })
+
   it('are boxes beyond six million triangles, and keep what they are otherwise', () => {
     const of = batches()
     of.set('a', [row(60_000)], new Matrix4())

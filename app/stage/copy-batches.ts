@@ -28,9 +28,9 @@ export class CopyBatches {
   /** Draws an arrangement's copies, in place of those drawn for it before. @param matrix from its own axes to the world */
   set(id: string, copies: readonly ShapeCopies[], matrix: Matrix4): void {
     const before = this.batches.get(id) ?? []
-    const after = copies.flatMap((entry, i) => {
+    const after = copies.flatMap(bySide).flatMap((entry, i) => {
       const old = before[i]
-      const mirrored = first.fromArray(entry.matrices).determinant() < 0
+      const mirrored = mirrors(entry.matrices, 0)
       const boxed = this.isTooMuch(entry)
       const batch = old?.shape === entry.shape && old.mirrored === mirrored && old.boxed === boxed && old.matrices.array.length >= this.lengthFor(entry) ? old : this.make(entry, mirrored, boxed)
       if (!batch) return []
@@ -129,7 +129,30 @@ export class CopyBatches {
   }
 }
 
-const first = new Matrix4()
+const sides = new WeakMap<Float64Array, ShapeCopies[]>()
+
+/** Copies that are mirrored apart from those that are not: which side of its triangles is the outside is told once for each batch. */
+function bySide(entry: ShapeCopies): ShapeCopies[] {
+  const { shape, matrices, indices } = entry
+  let found = sides.get(matrices)
+  if (!found) {
+    const [plain, turned]: number[][] = [[], []]
+    for (let i = 0; i < indices.length; i++) (mirrors(matrices, i * 16) ? turned! : plain!).push(i)
+    found = plain!.length === 0 || turned!.length === 0 ? [entry] : [plain!, turned!].map((some) => {
+      const own = new Float64Array(some.length * 16)
+      some.forEach((from, i) => own.set(matrices.subarray(from * 16, from * 16 + 16), i * 16))
+      return { shape, matrices: own, indices: Int32Array.from(some, i => indices[i]!) }
+    })
+    sides.set(matrices, found)
+  }
+  return found
+}
+
+/** Whether a matrix turns shapes inside out: its determinant is negative. */
+function mirrors(m: Float64Array, at: number): boolean {
+  const [a, b, c, d, e, f, g, h, i] = [m[at]!, m[at + 1]!, m[at + 2]!, m[at + 4]!, m[at + 5]!, m[at + 6]!, m[at + 8]!, m[at + 9]!, m[at + 10]!]
+  return a * (e * i - f * h) - b * (d * i - f * g) + c * (d * h - e * g) < 0
+}
 
 /** Fewer copies than this are written in their order. */
 const FEW_COPIES = 2000

@@ -5,6 +5,7 @@ import { placeCopies, placedMatrices } from '../arrange/place-copies'
 import { definitionOf } from '../arrange/rules'
 import { extrasOf, KINDS } from '../level/kinds'
 import { localMatrix, nodeTranslation } from '../math/transform'
+import { multiplyAt } from '../math/affine'
 import { bakeMesh } from '../mesh/bake-mesh'
 import { isBlockKey, meshOfBlockKey } from '../mesh/block-key'
 import type { Mesh } from '../mesh/mesh'
@@ -159,16 +160,14 @@ class LevelWriter {
       const { id, above } = task
       const matrix = localMatrix(this.level.need(id), new Matrix4()).premultiply(above)
       const shape = this.level.shapeOf(id)
-      if (shape !== null) await this.writeShape({ shape, matrices: Float64Array.from(matrix.elements), indices: Int32Array.of(0) }, parent, this.level.need(id).name)
-      if (this.level.arrangementIds.has(id)) {
-        for (const each of expandShapes(this.shown, id)) {
-          const moved = { ...each, matrices: Float64Array.from(each.matrices) }
-          const one = new Matrix4()
-          for (let i = 0; i < moved.matrices.length; i += 16) one.fromArray(each.matrices, i).premultiply(matrix).toArray(moved.matrices as unknown as number[], i)
-          await this.writeShape(moved, parent)
-        }
+      if (shape !== null) await this.writeShape(alone(shape, matrix), parent, this.level.need(id).name)
+      else if (KINDS[this.level.need(id).kind].isMark) this.writeMarks(alone(id, matrix), parent)
+      const isArrangement = this.level.arrangementIds.has(id)
+      if (isArrangement) {
+        for (const each of expandShapes(this.shown, id)) await this.writeShape(movedBy(matrix, each), parent)
+        for (const each of expandMarks(this.shown, id)) this.writeMarks(movedBy(matrix, each), parent)
       }
-      else for (const child of this.level.children(id)) waiting.push({ id: child, above: matrix })
+      if (!isArrangement || this.keepsSources(id)) for (const child of this.level.children(id)) waiting.push({ id: child, above: matrix })
     }
   }
 
@@ -216,6 +215,7 @@ class LevelWriter {
   /** Cameras, lights and markers that are repeated. */
   private writeMarks({ shape: id, matrices, indices }: ShapeCopies, parent: number): void {
     for (let i = 0; i < indices.length; i++) {
+      // A mark has no shape that a skew would change: its place and its turn are all there is.
       const parts = split(new Matrix4().fromArray(matrices, i * 16))
       if (parts) this.add(parent, { name: this.level.need(id).name, ...parts.trs, extras: this.extrasOf(id) })
       else this.leftOut++
@@ -262,6 +262,14 @@ class LevelWriter {
     }
     return mesh
   }
+}
+
+const alone = (shape: string, matrix: Matrix4): ShapeCopies => ({ shape, matrices: Float64Array.from(matrix.elements), indices: Int32Array.of(0) })
+
+function movedBy(matrix: Matrix4, copies: ShapeCopies): ShapeCopies {
+  const [matrices, by] = [new Float64Array(copies.matrices.length), Float64Array.from(matrix.elements)]
+  for (let i = 0; i < matrices.length; i += 16) multiplyAt(matrices, i, by, 0, copies.matrices, i)
+  return { ...copies, matrices }
 }
 
 type Placed = { copies: PlacedCopies, matrices: Float64Array }
