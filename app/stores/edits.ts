@@ -96,7 +96,7 @@ export const useEdits = defineStore('edits', () => {
     const groups = picked().filter(id => level.view.need(id).kind === 'group')
     if (groups.length === 0) return
     const inside = groups.flatMap(id => level.view.children(id))
-    if (restructure(label('Ungroup', groups), ungroup(level.view, groups))) level.pick(inside)
+    if (restructure(label('Ungroup', groups), ungroup(level.view, groups))) level.pick(inside.filter(id => level.view.has(id)))
   }
 
   /** Hangs things from another, at a place among its children. */

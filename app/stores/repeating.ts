@@ -122,7 +122,7 @@ export const useRepeating = defineStore('repeating', () => {
     if (current.value === null) return
     const id = current.value
     await withBentParts(id, (partOf) => {
-      if (level.change(`Release ${level.view.need(id).name}`, release(level.view, id, v7, partOf))) level.pick([id])
+      if (edits.restructure(`Release ${level.view.need(id).name}`, release(level.view, id, v7, partOf))) level.pick([id])
     })
   }
 
@@ -130,8 +130,8 @@ export const useRepeating = defineStore('repeating', () => {
     const { last } = level.selection
     if (last === null || !copyOf(last)) return
     await withBentParts(last, (partOf) => {
-      const { operations, made } = releaseCopy(level.view, last, v7, partOf)
-      if (level.change(`Release ${level.view.need(last).name}`, operations)) level.pick(made)
+      const released = releaseCopy(level.view, last, v7, partOf)
+      if (edits.restructure(`Release ${level.view.need(last).name}`, released)) level.pick(released.made)
     })
   }
 

@@ -4,6 +4,7 @@ import { previewMatrices } from '../scene/preview'
 import type { Operation, Placement } from '../level/schema'
 import type { Vec3 } from '../math/vectors'
 import { localMatrix } from '../math/transform'
+import { copyOf } from '../scene/copy-id'
 import { decompose, differsFrom } from '../math/transform'
 
 /** Which of a thing's numbers are folded into its shape. */
@@ -52,10 +53,11 @@ export function bake(level: LevelView, id: string, what: BakeWhat, partId: strin
  * own, and its numbers to rest.
  *
  * @param operations those of the change; not done yet
- * @returns the matrix for its mesh, and the operation that goes behind the others. Null if it has no shape, or if things hang
+ * @returns the matrix for its mesh, and the operation that goes behind the others. Null if it is a copy or has no shape, or if things hang
  * below it, whose looks would then be at stake
  */
 export function bakeSkewed(level: LevelView, operations: readonly Operation[], id: string, partId: string): { matrix: Matrix4, operation: Operation } | null {
+  if (copyOf(id)) return null
   const placement = level.need(id)
   if (level.shapeOf(id) === null || level.hasChildren(id)) return null
   const put = operations.findLast(operation => operation.do === 'put' && operation.id === id)

@@ -2,10 +2,12 @@ import { Matrix4 } from 'three'
 import { isBentKey } from '../arrange/path/bent-key'
 import { definitionOf } from '../arrange/rules'
 import { createPlacement, lastOrder } from '../level/create'
+import { KINDS } from '../level/kinds'
 import type { Operation, Placement, PlacementFields } from '../level/schema'
-import { decompose, localMatrix } from '../math/transform'
-import { withExceptions } from '../scene/copies'
-import { copyOf } from '../scene/copy-id'
+import type { Reparenting } from '../level/tree'
+import { decompose, differsFrom, localMatrix } from '../math/transform'
+import { copyMatrix, withExceptions } from '../scene/copies'
+import { copyId, copyOf } from '../scene/copy-id'
 import type { ShapeCopies } from '../scene/expand'
 import type { LevelView } from '../scene/level-view'
 import { asName } from '../units/text'
@@ -35,27 +37,31 @@ function bentOf(level: LevelView, id: string): ShapeCopies[] {
 
 /**
  * The operations that turn an arrangement's copies into ordinary placements in a group in its place. They stand exactly where the
- * copies stood; instances go on sharing their parts and blocks. Sources that the rule keeps stay as they are, beside their copies.
+ * copies stood, but for those that are named as skewed; instances go on sharing their parts and blocks. Sources that the rule keeps
+ * stay as they are, beside their copies.
  *
  * @param newId makes an id for each
  * @param partOf needed for bent pieces alone
  */
-export function release(level: LevelView, id: string, newId: () => string, partOf: PartOf = noPart): Operation[] {
+export function release(level: LevelView, id: string, newId: () => string, partOf: PartOf = noPart): Reparenting {
   const { own, sources } = level.arranged(id)
   const operations: Operation[] = [{ do: 'put', id, fields: { kind: 'group', own: {} } }]
+  const skewed: string[] = []
+  const { keepsSources } = definitionOf(own.rule)
   const copies = level.copies(id)
-  if (!copies) return operations
+  if (!copies) return { operations, skewed }
   const put = (source: Placement, index: number, order: number) => {
-    const numbers = copies.numbersOf(index, source)
-    const place = new Matrix4().fromArray(copies.ruled, index * 16).multiply(localMatrix(numbers, new Matrix4()))
+    const place = copyMatrix({ copies, index, source })
     const { operations: made, tops } = duplicate(level, [source.id], 'instance', newId, AS_THEY_ARE)
+    const numbers = decompose(place, source.pivot)
+    if (differsFrom(place, localMatrix({ ...numbers, pivot: source.pivot }, new Matrix4()))) skewed.push(keepsSources ? source.id : copyId(id, copies.keys.keyAt(index)))
     operations.push(...made.map((operation): Operation => operation.do !== 'put' || operation.id !== tops[0] ? operation : {
-      ...operation, fields: { ...operation.fields, ...decompose(place, source.pivot), order, name: asName(`${source.name} ${order + 1}`) },
+      ...operation, fields: { ...operation.fields, ...numbers, order, name: asName(`${source.name} ${order + 1}`) },
     }))
   }
-  if (definitionOf(own.rule).keepsSources) {
+  if (keepsSources) {
     sources.forEach((source, i) => put(level.need(source), 0, sources.length + i))
-    return operations
+    return { operations, skewed }
   }
   const bent = bentOf(level, id)
   const bentCopies = new Set(bent.map(({ indices }) => indices[0]!))
@@ -67,8 +73,9 @@ export function release(level: LevelView, id: string, newId: () => string, partO
     const name = asName(`${level.need(sources[copies.sourceOf(index)]!).name} ${index + 1}`)
     operations.push(putBent(newId(), partOf(shape), new Matrix4().fromArray(matrices), { parentId: id, order: index, name }))
   }
+  for (const index of bentCopies) for (const operation of putUnbent(level, id, index, new Matrix4(), id, newId).operations) operations.push(operation)
   const gone = sources.flatMap(source => level.subtree(source))
-  return [...operations, ...gone.toReversed().map((each): Operation => ({ do: 'remove', id: each }))]
+  return { operations: [...operations, ...gone.toReversed().map((each): Operation => ({ do: 'remove', id: each }))], skewed }
 }
 
 /** What is released gets its name from its number among the copies. */
@@ -80,23 +87,60 @@ function putBent(id: string, partId: string, place: Matrix4, fields: Partial<Pla
 }
 
 /**
+ * What of one bent copy is not bent: the lights, cameras and markers below its source, and the arrangements with all that is theirs.
+ *
+ * @param toParent from the arrangement's axes to those of what they are to hang from
+ */
+function putUnbent(level: LevelView, id: string, index: number, toParent: Matrix4, parentId: string | null, newId: () => string): { operations: Operation[], tops: string[] } {
+  const { sources } = level.arranged(id)
+  const copies = level.copies(id)!
+  const source = level.need(sources[copies.sourceOf(index)]!)
+  // From where the source stands to where the copy does.
+  const asCopy = toParent.clone().multiply(copyMatrix({ copies, index, source })).multiply(level.worldMatrix(source.id).clone().invert())
+  const found: { operations: Operation[], tops: string[] } = { operations: [], tops: [] }
+  const waiting = [source.id]
+  for (let at = waiting.pop(); at !== undefined; at = waiting.pop()) {
+    const placement = level.need(at)
+    if (placement.hidden) continue
+    const isArrangement = level.arrangementIds.has(at)
+    if (isArrangement || KINDS[placement.kind].isMark) {
+      const place = { ...decompose(asCopy.clone().multiply(level.worldMatrix(at)), placement.pivot), parentId, order: index, name: asName(`${placement.name} ${index + 1}`) }
+      const { operations, tops: [top = ''] } = duplicate(level, [at], 'instance', newId, AS_THEY_ARE)
+      found.tops.push(top)
+      // What hangs below a mark and has a shape is bent, and so is there already.
+      for (const operation of operations) {
+        if (operation.do === 'put' && operation.id === top) found.operations.push({ ...operation, fields: { ...operation.fields, ...place } })
+        else if (isArrangement) found.operations.push(operation)
+      }
+    }
+    if (!isArrangement) waiting.push(...level.children(at))
+  }
+  return found
+}
+
+/**
  * The operations that turn one copy into an ordinary placement beside its arrangement, which leaves it out from then on; into
  * several where a bent one has several shapes.
  *
  * @param id the copy's
- * @returns the operations, and the ids of what it has become
+ * @returns the operations, the ids of what it has become, and the copy if it cannot keep its shape beside the arrangement
  */
-export function releaseCopy(level: LevelView, id: string, newId: () => string, partOf: PartOf = noPart): { operations: Operation[], made: string[] } {
+export function releaseCopy(level: LevelView, id: string, newId: () => string, partOf: PartOf = noPart): Reparenting & { made: string[] } {
   const { arrangementId } = copyOf(id)!
   const { parentId } = level.need(arrangementId)
   const leaveOut = withExceptions(level, [{ do: 'remove', id }])
-  const inParent = parentId === null ? new Matrix4() : level.worldMatrix(parentId).clone().invert()
+  const toParent = localMatrix(level.need(arrangementId), new Matrix4())
   const bent = bentOf(level, id)
   if (bent.length > 0) {
-    const toParent = inParent.multiply(level.worldMatrix(arrangementId))
     const puts = bent.map(({ shape, matrices }) => putBent(newId(), partOf(shape), toParent.clone().multiply(new Matrix4().fromArray(matrices)), { parentId, order: lastOrder(level, parentId), name: level.need(id).name }))
-    return { made: puts.map(put => put.id), operations: [...puts, ...leaveOut] }
+    const unbent = putUnbent(level, arrangementId, bent[0]!.indices[0]!, toParent, parentId, newId)
+    return { made: [...puts.map(put => put.id), ...unbent.tops], operations: [...puts, ...unbent.operations, ...leaveOut], skewed: [] }
   }
   const { operations, tops } = duplicate(level, [id], 'instance', newId, { like: () => asName(level.need(id).name) })
-  return { made: tops, operations: [...operations, ...leaveOut] }
+  const copy = level.copy(id)!
+  const place = toParent.multiply(copyMatrix(copy))
+  const numbers = decompose(place, copy.source.pivot)
+  const skewed = differsFrom(place, localMatrix({ ...numbers, pivot: copy.source.pivot }, new Matrix4())) ? [id] : []
+  const puts = operations.map((operation): Operation => operation.do === 'put' && operation.id === tops[0] ? { ...operation, fields: { ...operation.fields, ...numbers } } : operation)
+  return { made: tops, operations: [...puts, ...leaveOut], skewed }
 }

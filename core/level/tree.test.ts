@@ -73,6 +73,16 @@ describe('group and ungroup', () => {
     }))
   })
 
+  it('together with a group inside it lets all stand where the outer one stood, in the same order', () => {
+    const nested = new Level([testPlacement(1), testPlacement(2, { parentId: testId(1) }), testPlacement(3, { parentId: testId(2), kind: 'part', partId: testId(9) }), testPlacement(4, { parentId: testId(1), kind: 'part', partId: testId(9), order: 9 }), testPlacement(5, { order: 10 })])
+    for (const ids of [[1, 2], [2, 1]]) {
+      const { inverse } = applyChange(nested, ungroup(nested, ids.map(testId)).operations)
+      expect(nested.children(null)).toEqual([3, 4, 5].map(testId))
+      applyChange(nested, inverse)
+      expect(nested.children(testId(2))).toEqual([testId(3)])
+    }
+  })
+
   it('leave things without a group alone', () => {
     const level = new Level([testPlacement(1, { kind: 'marker', own: { marker: 'spawn', text: '' } })])
     expect(ungroup(level, [testId(1)]).operations).toEqual([])

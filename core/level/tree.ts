@@ -65,21 +65,39 @@ export function group(level: Level, chosen: ReadonlySet<string>, groupId: string
   return { operations: [{ do: 'put', id, fields }, ...moves], skewed }
 }
 
-/** The operations that let everything out of groups to where the groups hang, and remove the groups. Others of `ids` are left alone. */
+/**
+ * The operations that let everything out of groups to where the groups hang, and remove the groups; what was in a group within
+ * another of them hangs where the outer one did. Others of `ids` are left alone.
+ */
 export function ungroup(level: Level, ids: Iterable<string>): Reparenting {
+  const groups = new Set([...ids].filter(id => level.need(id).kind === 'group'))
   const operations: Operation[] = []
   const skewed: string[] = []
-  for (const id of ids) {
-    const { kind, parentId, order } = level.need(id)
-    if (kind !== 'group') continue
-    const children = level.children(id)
+  for (const id of topmost(level, groups)) {
+    const { parentId, order } = level.need(id)
+    const { inside, gone } = letOut(level, id, groups)
     // Between the group and its next sibling, so that they stand where it stood.
-    const inner = reparent(level, children, parentId, children.map((_, i) => order + (i + 1) / (children.length + 1)))
+    const inner = reparent(level, inside, parentId, inside.map((_, i) => order + (i + 1) / (inside.length + 1)))
     for (const operation of inner.operations) operations.push(operation)
-    operations.push({ do: 'remove', id })
+    for (const each of gone.toReversed()) operations.push({ do: 'remove', id: each })
     for (const one of inner.skewed) skewed.push(one)
   }
   return { operations, skewed }
+}
+
+/** What is let out of a group, through groups within it that go as well, in its order; and those groups, the outer ones first. */
+function letOut(level: Level, id: string, groups: ReadonlySet<string>): { inside: string[], gone: string[] } {
+  const [inside, gone]: string[][] = [[], []]
+  const waiting = [id]
+  for (let at = waiting.pop(); at !== undefined; at = waiting.pop()) {
+    if (!groups.has(at)) {
+      inside!.push(at)
+      continue
+    }
+    gone!.push(at)
+    for (const child of level.children(at).toReversed()) waiting.push(child)
+  }
+  return { inside: inside!, gone: gone! }
 }
 
 /**

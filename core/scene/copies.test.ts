@@ -1,8 +1,9 @@
 import fc from 'fast-check'
-import { BoxGeometry, Matrix4, Ray, Vector3 } from 'three'
+import { BoxGeometry, Matrix4, Quaternion, Ray, Vector3 } from 'three'
 import { describe, expect, it } from 'vitest'
 import { anyQuat, anyVec3, testId, testPlacement, testSolid } from '../../tests/support'
 import { LevelIndex } from './level-index'
+import { degreesToQuat } from '../math/transform'
 import { movePlacements } from '../edit/handles/move'
 import { applyChange } from '../level/change'
 import { LevelView } from './level-view'
@@ -223,6 +224,24 @@ describe('one copy', () => {
     }), { numRuns: 20 })
   })
 
+  it('of an arrangement sized unevenly is named as skewed when it is released, and else keeps its matrix', () => {
+    for (const scale of [[1, 1, 1], [2, 2, 2], [1, 1, 2]] as const) {
+      const { level } = made({ rule: line, exceptions: { 1: { turn: degreesToQuat([0, 30, 0]) } } }, 1, { scale: [...scale] })
+      const isUneven = scale[0] !== scale[2]
+      let next = 6000
+      const { skewed, operations, made: [thing = ''] } = releaseCopy(level, copy('1'), () => testId(next++))
+      expect(skewed).toEqual(isUneven ? [copy('1')] : [])
+      expect(release(level, A, () => testId(next++)).skewed).toEqual([])
+      const before = new Matrix4().fromArray(level.copies(A)!.ruled, 16).multiply(new Matrix4().makeRotationFromQuaternion(new Quaternion(...degreesToQuat([0, 30, 0])))).premultiply(level.worldMatrix(A))
+      applyChange(level, operations)
+      if (!isUneven) level.worldMatrix(thing).elements.forEach((value, i) => expect(value).toBeCloseTo(before.elements[i]!, 9))
+    }
+    // Within its own axes a copy may be skewed as well: a turned source sized for one copy alone.
+    const { level } = made({ rule: { ...RULES.path.first, points: [[0, 0, 0], [5.3, 0, 0]], measure: 'ends', spacing: 1, begins: 0 } }, 1, {}, { rotation: degreesToQuat([0, 30, 0]) })
+    let next = 6000
+    expect(release(level, A, () => testId(next++)).skewed).toHaveLength(5)
+  })
+
   it('released stands where it stood, beside the arrangement, which leaves it out; all released together do as well', () => {
     const own: ArrangementOwn = { rule: { ...grid, stagger: 0.5 }, vary: { seed: 2, move: [1, 0, 1], turn: [0, 90, 0], size: [0.5, 1.5] }, exceptions: { '1,1,0': { move: [0, 3, 0] }, '0,2,0': { hidden: true } } }
     const { level } = made(own, 2, { translation: [4, 1, 2], rotation: [0, 0.6, 0, 0.8] }, { scale: [1, 2, 1] })
@@ -235,7 +254,7 @@ describe('one copy', () => {
     expect(level.children(null)).toContain(thing)
     applyChange(level, inverse)
     const live = level.shapes(A).flatMap(({ matrices, indices }) => [...indices.keys()].map(i => new Matrix4().fromArray(matrices, i * 16).premultiply(level.worldMatrix(A)).toArray()))
-    applyChange(level, release(level, A, () => testId(next++)))
+    applyChange(level, release(level, A, () => testId(next++)).operations)
     const released = level.children(A).map(id => level.worldMatrix(id).toArray())
     expect(released).toHaveLength(11)
     for (const matrix of live) expect(released.some(other => other.every((value, k) => Math.abs(value - matrix[k]!) < 1e-9))).toBe(true)
@@ -328,7 +347,7 @@ describe('a path that hugs the ground', () => {
     expect(level.need(made[0]!)).toMatchObject({ kind: 'part', partId: testId(7001), parentId: null, name: 'Thing 2, copy 3' })
     expect(level.has(copy('2'))).toBe(false)
     expect(level.shapes(A)).toHaveLength(7)
-    applyChange(level, release(level, A, () => testId(next++), partOf))
+    applyChange(level, release(level, A, () => testId(next++), partOf).operations)
     expect(level.children(A)).toHaveLength(7)
     expect(level.has(testId(2))).toBe(false)
     for (const id of [...made, ...level.children(A)]) {
@@ -337,13 +356,36 @@ describe('a path that hugs the ground', () => {
     }
   })
 
+  it('whose pieces are bent releases the lights and arrangements below them where they were', () => {
+    const { level, index } = bank({ measure: 'ends', spacing: 2, begins: -1, bent: true })
+    applyChange(level, [
+      { do: 'put', id: testId(3), fields: testPlacement(3, { parentId: testId(2), kind: 'light', own: { light: 'point', color: '#ffffff', intensity: 3, range: 4 }, translation: [0, 2, 0] }) },
+      { do: 'put', id: testId(4), fields: testPlacement(4, { parentId: testId(3), kind: 'arrangement', own: { rule: { ...line, count: 2, along: [0, 0, 1] } }, translation: [0.5, 0, 0] }) },
+      { do: 'put', id: testId(5), fields: testPlacement(5, { parentId: testId(4), kind: 'part', partId: PARTS[1]! }) },
+    ])
+    index.update([A])
+    const round = (matrix: Matrix4) => matrix.toArray().map(value => (Math.round(value * 1e6) / 1e6 + 0)).join()
+    const matricesOf = (of: readonly { shape: string, matrices: Float64Array }[], shape: string) => of.filter(each => each.shape === shape).flatMap(({ matrices }) =>
+      Array.from({ length: matrices.length / 16 }, (_, i) => round(new Matrix4().fromArray(matrices, i * 16).premultiply(level.worldMatrix(A))))).sort()
+    const [lamps, inner] = [matricesOf(level.marks(A), testId(3)), matricesOf(level.shapes(A), PARTS[1]!)]
+    expect([lamps.length, inner.length]).toEqual([4, 8])
+    let next = 6000
+    const { operations, made } = releaseCopy(level, copy('1'), () => testId(next++), () => testId(7000))
+    applyChange(level, operations)
+    expect(made.map(id => level.need(id).kind)).toEqual(['part', 'light', 'arrangement'])
+    applyChange(level, release(level, A, () => testId(next++), () => testId(7000)).operations)
+    const all = [...level.placements()]
+    expect(all.filter(({ kind }) => kind === 'light').map(({ id }) => round(level.worldMatrix(id))).sort()).toEqual(lamps)
+    expect([...level.arrangementIds].flatMap(id => level.shapes(id).flatMap(({ matrices }) => Array.from({ length: 2 }, (_, i) => round(new Matrix4().fromArray(matrices, i * 16).premultiply(level.worldMatrix(id)))))).sort()).toEqual(inner)
+  })
+
   it('lies along it when it stands with the ground, and released stands where it stood', () => {
     const { level } = bank({ stand: 'surface' })
     const up = new Vector3(0, 1, 0).transformDirection(new Matrix4().fromArray(places(level).matrices))
     expect(up.angleTo(new Vector3(-Math.sin(Math.atan(0.25)), Math.cos(Math.atan(0.25)), 0))).toBeLessThan(1e-3)
     const live = [0, 1, 2, 3, 4].map(i => level.worldMatrix(copy(String(i))).toArray())
     let next = 6000
-    applyChange(level, release(level, A, () => testId(next++)))
+    applyChange(level, release(level, A, () => testId(next++)).operations)
     level.children(A).forEach((id, i) => level.worldMatrix(id).toArray().forEach((value, k) => expect(value).toBeCloseTo(live[i]![k]!, 9)))
   })
 })

@@ -4,7 +4,7 @@ import { exceptionBetween, numbersAt } from '../arrange/place-copies'
 import type { Operation, Placement } from '../level/schema'
 import { decompose, localMatrix } from '../math/transform'
 import { copyOf } from './copy-id'
-import type { LevelView } from './level-view'
+import type { Copy, LevelView } from './level-view'
 
 // One copy of an arrangement can be picked, moved, turned, sized and hidden like any placement. For that it has an id of its own
 // and is looked up like one; what is done to it becomes an exception of the arrangement.
@@ -30,6 +30,11 @@ export function besideArrangement(level: LevelView, id: string, numbers: Partial
   const copy = { ...level.need(id), ...numbers }
   const matrix = localMatrix(level.need(arrangementId), new Matrix4()).multiply(localMatrix(copy, new Matrix4()))
   return { ...decompose(matrix, copy.pivot), parentId: level.need(arrangementId).parentId }
+}
+
+/** Where a copy stands in its arrangement's axes, skewed or not: its own numbers cannot say the former. */
+export function copyMatrix({ copies, index, source }: Pick<Copy, 'copies' | 'index' | 'source'>): Matrix4 {
+  return new Matrix4().fromArray(copies.ruled, index * 16).multiply(localMatrix(copies.numbersOf(index, source), new Matrix4()))
 }
 
 /** All that moves when placements do: what hangs below them; and of one copy its whole arrangement, whose copies are found as one. */

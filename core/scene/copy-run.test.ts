@@ -23,7 +23,7 @@ function both(translation: [number, number, number], rotation: [number, number, 
   ])
   const [live, released] = [make(), make()]
   let next = 5000
-  applyChange(released, release(released, A, () => testId(next++)))
+  applyChange(released, release(released, A, () => testId(next++)).operations)
   return { live: { level: live, index: new LevelIndex(live, () => solid) }, released: { level: released, index: new LevelIndex(released, () => solid) } }
 }
 

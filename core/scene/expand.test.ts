@@ -97,7 +97,7 @@ describe('an arrangement', () => {
       const before = all()
       const live = shown(level, testId(1))
       let next = 5000
-      const { inverse } = applyChange(level, release(level, testId(1), () => testId(next++)))
+      const { inverse } = applyChange(level, release(level, testId(1), () => testId(next++)).operations)
       const children = level.children(testId(1))
       expect(children).toHaveLength(countOf(rule))
       expect(level.need(testId(1)).kind).toBe('group')
