@@ -1,5 +1,5 @@
-import type { InstancedMesh, Material, Object3D } from 'three'
-import { DynamicDrawUsage, Group, InstancedBufferAttribute, Matrix4 } from 'three'
+import type { InstancedMesh, Material, Object3D , Matrix4 } from 'three'
+import { DynamicDrawUsage, Group, InstancedBufferAttribute } from 'three'
 import type { ShapeCopies } from '~~/core/scene/expand'
 import type { DrawableOf } from './batches'
 import { instancedMeshes } from './batches'

@@ -359,6 +359,26 @@ describe('bent pieces', () => {
     }
   })
 
+  it('across a corner are mitred: a kerb keeps its volume, its faces and its thickness', () => {
+    for (const turn of [30, 90, -90, 120, 150]) for (const offset of [0, 0.4]) {
+      const radians = turn * Math.PI / 180
+      const points: Vec3[] = [[0, 0, 0], [4, 0, 0], [4 + 4 * Math.cos(radians), 0, 4 * Math.sin(radians)]]
+      const rule: PathRule = { ...path, points, smooth: false, measure: 'ends', spacing: 8, begins: -4, bent: true, offset }
+      const [matrix] = matricesOf(rule)
+      const bent = bendMesh(testSolid(new BoxGeometry(8, 1, 0.5)).mesh, rule, 0, new Matrix4(), matrix!)
+      // The middle of the section runs beside the path; to the side it goes round the corner on a way that is shorter or longer.
+      const way = 8 - 2 * offset * Math.tan(radians / 2)
+      if (Math.abs(offset * Math.tan(radians / 2)) + 0.25 * Math.abs(Math.tan(radians / 2)) < 2) expect(meshVolume(bent), `${turn} ${offset}`).toBeCloseTo(0.5 * way, 4)
+      expect(meshVolume(bent)).toBeGreaterThan(0)
+      const { positions, normals, indices } = bent.primitives[0]!
+      const at = (i: number, of: Float32Array) => new Vector3().fromArray(of, indices[i]! * 3)
+      for (let i = 0; i < indices.length; i += 3) {
+        const normal = at(i + 1, positions).sub(at(i, positions)).cross(at(i + 2, positions).sub(at(i, positions)))
+        if (normal.length() > 1e-6) expect(normal.normalize().dot(at(i, normals))).toBeGreaterThan(0.99)
+      }
+    }
+  })
+
   it('between corners of their own end square, each in its own stretch\'s direction', () => {
     const corner: PathRule = { ...path, smooth: false, points: [[0, 0, 0], [4, 0, 0], [4, 0, 4]], measure: 'ends', spacing: length, begins: -length / 2, bent: true, corners: { room: 0.2, ends: false } }
     const pieces = [0, 1, 2, 3].map(i => ({ home: matricesOf(corner)[i]!, mesh: bendMesh(kerb, corner, i, new Matrix4(), matricesOf(corner)[i]!) }))

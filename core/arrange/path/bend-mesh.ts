@@ -1,7 +1,7 @@
 import { Matrix4, Vector3 } from 'three'
 import type { Mesh, Primitive } from '../../mesh/mesh'
 import { bakeMesh } from '../../mesh/bake-mesh'
-import type { BendPoint, Lifts } from './bend'
+import type { Bend, Lifts } from './bend'
 import { bendOnto, bendPlanes } from './bend'
 import type { PathRule } from './rule'
 
@@ -26,18 +26,18 @@ export function bendMesh(mesh: Mesh, rule: PathRule, index: number, placed: Matr
   return { primitives: bakeMesh(mesh, placed).primitives.map(primitive => bendPrimitive(primitive, planes, bend, toHome)) }
 }
 
-function bendPrimitive({ material, positions, normals, indices }: Primitive, planes: readonly number[], bend: BendPoint, toHome: Matrix4): Primitive {
+function bendPrimitive({ material, positions, normals, indices }: Primitive, planes: readonly number[], bend: Bend, toHome: Matrix4): Primitive {
   const points: number[] = []
   const directions: number[] = []
   const found: number[] = []
   const known = new Map<string, number>()
   const bent = { point: new Vector3(), normal: new Vector3() }
-  const vertexOf = (corner: Corner): number => {
-    const key = `${corner.point.toArray().map(Math.fround).join()} ${corner.normal.toArray().map(Math.fround).join()}`
+  const vertexOf = (corner: Corner, leg: number): number => {
+    const key = `${leg} ${corner.point.toArray().map(Math.fround).join()} ${corner.normal.toArray().map(Math.fround).join()}`
     let vertex = known.get(key)
     if (vertex === undefined) {
       known.set(key, vertex = points.length / 3)
-      bendCorner(corner, bend, bent)
+      bendCorner(corner, leg, bend, bent)
       points.push(...bent.point.applyMatrix4(toHome))
       directions.push(...bent.normal.transformDirection(toHome))
     }
@@ -46,22 +46,23 @@ function bendPrimitive({ material, positions, normals, indices }: Primitive, pla
   const corner = (i: number): Corner => ({ point: new Vector3().fromArray(positions, indices[i]! * 3), normal: new Vector3().fromArray(normals, indices[i]! * 3) })
   for (let i = 0; i < indices.length; i += 3) {
     for (const polygon of slice([corner(i), corner(i + 1), corner(i + 2)], planes)) {
-      for (let k = 2; k < polygon.length; k++) found.push(vertexOf(polygon[0]!), vertexOf(polygon[k - 1]!), vertexOf(polygon[k]!))
+      const leg = bend.legOf(polygon.reduce((sum, { point }) => sum + point.x, 0) / polygon.length)
+      for (let k = 2; k < polygon.length; k++) found.push(vertexOf(polygon[0]!, leg), vertexOf(polygon[k - 1]!, leg), vertexOf(polygon[k]!, leg))
     }
   }
   return { material, positions: Float32Array.from(points), normals: Float32Array.from(directions), indices: Uint32Array.from(found) }
 }
 
-const [jx, jy, jz, ahead, axes] = [new Vector3(), new Vector3(), new Vector3(), new Vector3(), new Matrix4()]
+const [jx, jy, jz, ahead, aside, axes] = [new Vector3(), new Vector3(), new Vector3(), new Vector3(), new Vector3(), new Matrix4()]
 
 /** Normals go through the cofactors of the bend's slope, as they do through those of a matrix. */
-function bendCorner({ point, normal }: Corner, bend: BendPoint, target: { point: Vector3, normal: Vector3 }): void {
-  const at = ahead.copy(point)
-  at.x += STEP
-  bend(at, { position: jx, axes })
-  bend(point, { position: target.point, axes })
+function bendCorner({ point, normal }: Corner, leg: number, bend: Bend, target: { point: Vector3, normal: Vector3 }): void {
+  bend.point(ahead.copy(point).setX(point.x + STEP), leg, { position: jx, axes })
+  bend.point(aside.copy(point).setZ(point.z + STEP), leg, { position: jz, axes })
+  bend.point(point, leg, { position: target.point, axes })
   jx.sub(target.point).divideScalar(STEP)
-  axes.extractBasis(ahead, jy, jz)
+  jz.sub(target.point).divideScalar(STEP)
+  jy.setFromMatrixColumn(axes, 1)
   target.normal.set(0, 0, 0)
     .addScaledVector(ahead.crossVectors(jy, jz), normal.x)
     .addScaledVector(ahead.crossVectors(jz, jx), normal.y)

@@ -41,7 +41,8 @@ export function liftsOf(rule: PathRule, index: number, { at, toWorld }: GroundBe
   const toOwn = toWorld.clone().invert()
   const [place, target] = [new Vector3(), { position: new Vector3(), axes: new Matrix4() }]
   const lifts = Array.from({ length: looks + 1 }, (_, i): Vec3 => {
-    bend(place.set(rule.begins + rule.spacing * i / looks, 0, 0), target)
+    const x = rule.begins + rule.spacing * i / looks
+    bend.point(place.set(x, 0, 0), bend.legOf(x), target)
     const found = at(place.copy(target.position).applyMatrix4(toWorld))
     return found ? found.point.applyMatrix4(toOwn).sub(target.position).toArray() : [0, 0, 0]
   })
