@@ -1,6 +1,7 @@
 import { Vector3 } from 'three'
 import type { NudgeWay } from '~~/core/edit/handles/nudge'
 import { useGrips } from '~/composables/use-grips'
+import { useClipboard } from '~/stores/clipboard'
 import { useDuplicating } from '~/stores/duplicating'
 import { useModes } from '~/stores/modes'
 import { useStageSession } from '~/stores/stage-session'
@@ -21,6 +22,8 @@ export type Action = {
   /** As `keyName` writes it. */
   key?: string
   run: () => void
+  /** The browser answers the key with an event of its own, which is listened for. */
+  byBrowser?: true
   /** Whether it means something now; always if left out. */
   can?: () => boolean
 }
@@ -30,6 +33,7 @@ const WAYS: Record<NudgeWay, string> = { right: 'right', left: 'left', up: 'away
 
 /** Everything that can be done by a key or by name, in one list for the keys, find or do, and the menus. */
 export function useActions(): { actions: Action[], possible: () => Action[] } {
+  const clipboard = useClipboard()
   const level = useLevel()
   const modes = useModes()
   const session = useStageSession()
@@ -79,8 +83,12 @@ export function useActions(): { actions: Action[], possible: () => Action[] } {
     { name: 'Reset turn …', run: () => (baking.bakeQuestion = { what: 'reset-turn' }), can: somePicked },
     { name: 'Reset size …', run: () => (baking.bakeQuestion = { what: 'reset-size' }), can: somePicked },
     { name: 'Bake size or turn into the shape …', run: () => (baking.bakeQuestion = { what: 'both' }), can: somePicked },
-    { name: 'Copy the transform', key: 'Ctrl+Shift+c', run: shaping.copyTransform, can: somePicked },
-    { name: 'Paste the transform', key: 'Ctrl+Shift+v', run: shaping.pasteTransform, can: () => somePicked() && shaping.copied !== null },
+    { name: 'Copy', key: 'Ctrl+c', byBrowser: true, run: () => void clipboard.copyPicked(), can: somePicked },
+    { name: 'Cut', key: 'Ctrl+x', byBrowser: true, run: () => void clipboard.cutPicked(), can: somePicked },
+    { name: 'Paste under the pointer', key: 'Ctrl+v', byBrowser: true, run: () => void clipboard.paste('pointer') },
+    { name: 'Paste exactly where it was', key: 'Ctrl+Shift+v', run: () => void clipboard.paste('same') },
+    { name: 'Copy the transform', key: 'Ctrl+Alt+c', run: shaping.copyTransform, can: somePicked },
+    { name: 'Paste the transform', key: 'Ctrl+Alt+v', run: shaping.pasteTransform, can: () => somePicked() && shaping.copied !== null },
     { name: 'Duplicate', key: 'Ctrl+d', run: () => void duplicating.duplicatePicked(), can: somePicked },
     { name: 'Duplicate again, the same step on', key: 'Ctrl+Shift+d', run: () => void duplicating.duplicateAgain(), can: () => somePicked() || duplicating.canRepeat() },
     { name: 'Make independent', run: () => void duplicating.makeIndependent(), can: somePicked },

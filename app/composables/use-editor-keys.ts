@@ -1,5 +1,6 @@
 import { useEventListener } from '@vueuse/core'
 import { useActions } from '~/composables/use-actions'
+import { useClipboard } from '~/stores/clipboard'
 import { useStageSession } from '~/stores/stage-session'
 import { keyName } from '~/tools/key-name'
 
@@ -7,15 +8,20 @@ const FIELDS = 'input:not([type="checkbox"]), textarea, select, [contenteditable
 /** Other ways to write a key of the list. */
 const ALSO: Record<string, string> = { 'Ctrl+y': 'Ctrl+Shift+z', 'Backspace': 'Delete' }
 
+/** Whether a key or the clipboard is meant for a field, a dialog or a menu. */
+function isElsewhere({ target }: Event): boolean {
+  return target instanceof Element && (target.matches(FIELDS) || target.closest('[role=dialog], .v-overlay-container') !== null)
+}
+
 /** The editor's keys. While something is typed into a field they are left to the field; a running drag hears them first. */
 export function useEditorKeys(): void {
   const session = useStageSession()
+  const clipboard = useClipboard()
   const { actions } = useActions()
-  const byKey = new Map(actions.filter(action => action.key).map(action => [action.key!, action]))
+  const byKey = new Map(actions.filter(action => action.key && !action.byBrowser).map(action => [action.key!, action]))
 
   useEventListener(window, 'keydown', (event) => {
-    const target = event.target as HTMLElement
-    if (target.matches(FIELDS) || target.closest('[role=dialog], .v-overlay-container')) return
+    if (isElsewhere(event)) return
     // Esc closes an open menu and does nothing else.
     if (event.key === 'Escape' && document.querySelector('.v-menu.v-overlay--active')) return
     const press = { code: event.code, key: event.key, shift: event.shiftKey }
@@ -28,6 +34,20 @@ export function useEditorKeys(): void {
     if (!action || action.can?.() === false) return
     event.preventDefault()
     action.run()
+  })
+  useEventListener(document, ['copy', 'cut'], (event) => {
+    // Text that somebody has marked is what is meant.
+    if (isElsewhere(event) || document.getSelection()?.isCollapsed === false) return
+    const text = clipboard.textOfPicked()
+    if (text === null) return
+    event.clipboardData?.setData('text/plain', text)
+    event.preventDefault()
+    if (event.type === 'cut') clipboard.removeCut()
+  })
+  useEventListener(document, 'paste', (event) => {
+    if (isElsewhere(event)) return
+    event.preventDefault()
+    clipboard.pasteText(event.clipboardData?.getData('text/plain') ?? '', 'pointer')
   })
   useEventListener(window, 'keyup', (event) => {
     session.input?.key({ code: event.code, key: event.key, shift: event.shiftKey, down: false }, event.ctrlKey || event.metaKey)

@@ -8,6 +8,7 @@ import { toolBench } from './tool-bench'
 import { runDrag } from '../tools/drags/drag'
 import { useBaking } from './baking'
 import { useBorrowing } from './borrowing'
+import { useClipboard } from './clipboard'
 import { useDuplicating } from './duplicating'
 import { useEdits } from './edits'
 import { useLevel } from './level'
@@ -192,6 +193,23 @@ describe('duplicating and shaping', () => {
     expect(level.need(next).scale[0]).toBeCloseTo(2.25, 9)
     expect(2 * Math.acos(Math.abs(level.need(next).rotation[3])) * 180 / Math.PI).toBeCloseTo(180, 6)
     expect(handling.lock).toBeNull()
+  })
+
+  it('puts things of a text where they were, says what is none, and keeps all as it was then', () => {
+    const { level, store, pick, x } = start()
+    const clipboard = useClipboard()
+    pick([one, two])
+    const text = clipboard.textOfPicked()!
+    clipboard.removeCut()
+    expect([level.size, store.undoSteps.at(-1)?.label]).toEqual([1, 'Cut 2 things'])
+    clipboard.pasteText(text, 'same')
+    const [first, second] = [...store.selection.ids] as [string, string]
+    expect([x(first), x(second), level.need(first).name, store.undoSteps.at(-1)?.label]).toEqual([0, 2, 'Crate', 'Paste 2 things'])
+    clipboard.pasteText('two crates', 'same')
+    expect([level.size, store.notice?.title]).toEqual([3, 'Nothing to paste'])
+    store.undo()
+    store.undo()
+    expect(level.size).toBe(3)
   })
 
   it('gives a thousand duplicates names that nothing else has', async () => {

@@ -76,9 +76,14 @@ export class StageInput {
 
   /** Opens the form for typing a change of what is picked, without a drag. */
   typeNumbers(): void {
-    const from = this.lastPointer ?? this.middle()
+    const from = this.pointerOrMiddle()
     const kind = this.gesture || this.mode ? null : this.world.startDrag(null, from)
     if (kind) this.gesture = { id: -1, button: LEFT, run: runDrag(this.world, kind, from, 'type') }
+  }
+
+  /** Where the pointer is over the stage, or the middle of its view. */
+  pointerOrMiddle(): PointerAt {
+    return this.lastPointer ?? this.middle()
   }
 
   /** Drops the gesture that runs, which has ended by itself. */

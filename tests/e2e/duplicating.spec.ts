@@ -69,3 +69,43 @@ test('a crate is duplicated in place, moved by an exact distance, and again; the
   await editor.saved()
   expect((await editor.row(baked.id))!.partId).toBe(crates[0]!.partId)
 })
+
+test('things go through the clipboard: under the pointer, exactly where they were, cut, and into another level', async ({ page, editor, context }) => {
+  await editor.openWith([{ name: 'Crate', part: 'Crate', translation: [0, 0, 0] }, { name: 'Barrel', part: 'Barrel', translation: [1.5, 0, 0] }])
+  await editor.look([0, 6, 9], [0, 0, 0])
+  const places = async (name: string) => (await editor.placements()).filter(each => each.name.startsWith(name)).map(({ translation }) => translation.map(value => Math.round(value * 100) / 100 + 0)).sort((a, b) => a[0]! - b[0]!)
+  const point = async (x: number, z: number) => {
+    const at = await editor.at([x, 0, z])
+    await page.mouse.move(at.x, at.y)
+  }
+  await editor.pick('Crate', 'Barrel')
+  await page.keyboard.press('Control+c')
+  await point(-2, 2)
+  await page.keyboard.press('Control+v')
+  // The grid of half a metre is on; the one picked last comes to stand under the pointer.
+  await expect.poll(() => places('Barrel')).toEqual([[-2, 0, 2], [1.5, 0, 0]])
+  expect(await places('Crate')).toEqual([[-3.5, 0, 2], [0, 0, 0]])
+  await context.grantPermissions(['clipboard-read', 'clipboard-write'])
+  await page.keyboard.press('Control+Shift+v')
+  await expect.poll(() => places('Crate')).toEqual([[-3.5, 0, 2], [0, 0, 0], [0, 0, 0]])
+
+  // Cut is one change; what was cut is in the clipboard, also for another window with another level.
+  const before = (await editor.placements()).length
+  await page.keyboard.press('Control+x')
+  await expect.poll(async () => (await editor.placements()).length).toBe(before - 2)
+  await editor.saved()
+  expect((await editor.rows()).length).toBe(before - 2)
+  const text = await page.evaluate(() => navigator.clipboard.readText())
+  await editor.openWith([{ name: 'Crate', part: 'Crate', translation: [4, 0, 0] }])
+  await page.keyboard.press('Control+Shift+v')
+  await expect.poll(() => places('Crate')).toEqual([[0, 0, 0], [4, 0, 0]])
+  await editor.saved()
+  expect((await editor.rows()).map(({ name }) => name).sort()).toEqual(['Barrel 2', 'Crate', 'Crate 2'])
+
+  // In a field the keys are the field's; what is no text of things is said and changes nothing.
+  await page.evaluate(() => navigator.clipboard.writeText('12'))
+  await page.keyboard.press('Control+v')
+  await expect(page.getByTestId('notice')).toContainText('Nothing to paste')
+  expect(text).toContain('"format":"handy-grid things"')
+  expect(await editor.placements()).toHaveLength(3)
+})

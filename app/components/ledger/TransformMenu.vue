@@ -21,8 +21,8 @@ const isOpenGroup = computed(() => 'open' in props.last.own && props.last.own.op
     </template>
     <MenuList label="For what is picked">
       <MenuItem v-if="last.kind === 'group'" title="A click picks what is inside" :subtitle="isOpenGroup ? 'the group is open' : 'now it picks the group'" :active="isOpenGroup" @click="edits.setOpen(last.id, !isOpenGroup)" />
-      <MenuItem title="Copy position, turn and size" @click="shaping.copyTransform()" keys="Ctrl+Shift+C" />
-      <MenuItem title="Paste position, turn and size" :subtitle="shaping.copied ? `of ${shaping.copied.from}` : 'nothing copied yet'" :disabled="!shaping.copied" @click="shaping.pasteTransform()" keys="Ctrl+Shift+V" />
+      <MenuItem title="Copy position, turn and size" @click="shaping.copyTransform()" keys="Ctrl+Alt+C" />
+      <MenuItem title="Paste position, turn and size" :subtitle="shaping.copied ? `of ${shaping.copied.from}` : 'nothing copied yet'" :disabled="!shaping.copied" @click="shaping.pasteTransform()" keys="Ctrl+Alt+V" />
       <MenuItem title="Reset turn" @click="baking.bakeQuestion = { what: 'reset-turn' }" />
       <MenuItem title="Reset size" @click="baking.bakeQuestion = { what: 'reset-size' }" />
       <MenuItem title="Bake …" subtitle="folds size or turn into the shape" @click="baking.bakeQuestion = { what: 'both' }" />
