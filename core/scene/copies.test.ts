@@ -84,6 +84,7 @@ describe('variation', () => {
       return new Map(Array.from({ length: copies.keys.count }, (_, i) => [copies.keys.keyAt(i), copies.numbersOf(i, source)]))
     }
     const [few, many] = [varied(10), varied(30)]
+    expect(few.size).toBeGreaterThan(0)
     for (const [key, numbers] of few) expect(many.get(key)).toEqual(numbers)
     const all = [...many.values()]
     const range = (of: (numbers: typeof all[number]) => number) => [Math.min(...all.map(of)), Math.max(...all.map(of))]
@@ -94,6 +95,7 @@ describe('variation', () => {
     expect(range(({ translation }) => translation[1])).toEqual([0, 0])
     const [small, large] = range(({ scale }) => scale[0])
     expect([small! >= 0.8, large! <= 1.2, large! - small! > 0.38]).toEqual([true, true, true])
+    expect(all.length).toBeGreaterThan(0)
     for (const { scale } of all) expect(new Set(scale).size).toBe(1)
     // Layers differ as rows and columns do.
     const stacked = placeCopies({ rule: { ...grid, counts: [2, 5, 2] }, vary }, 1, null)
@@ -257,6 +259,7 @@ describe('one copy', () => {
     applyChange(level, release(level, A, () => testId(next++)).operations)
     const released = level.children(A).map(id => level.worldMatrix(id).toArray())
     expect(released).toHaveLength(11)
+    expect(live.length).toBeGreaterThan(0)
     for (const matrix of live) expect(released.some(other => other.every((value, k) => Math.abs(value - matrix[k]!) < 1e-9))).toBe(true)
   })
 })
