@@ -1,5 +1,6 @@
 import type { Quaternion } from 'three'
 import { Matrix4, Vector3 } from 'three'
+import type { Vec3 } from '../math/vectors'
 
 // Writing the matrices of very many copies into one array, sixteen numbers each, column by column.
 
@@ -83,7 +84,8 @@ export class AroundAxis {
     this.v = (axis + 2) % 3
   }
 
-  write(i: number, { cos, sin }: SteadyTurn, size: number, alongU: number, alongV: number, along: number): void {
+  /** @param cos and sin of how far the copy itself is turned */
+  write(i: number, cos: number, sin: number, size: number, alongU: number, alongV: number, along: number): void {
     const { out, axis, u, v } = this
     const at = i * SIXTEEN
     out[at + axis * 5] = size
@@ -95,6 +97,39 @@ export class AroundAxis {
     out[at + 12 + u] = alongU
     out[at + 12 + v] = alongV
     out[at + 12 + axis] = along
+    out[at + 15] = 1
+  }
+}
+
+/** Writes copies that are turned about X, Y and Z by so much for each step, and sized by so much. */
+export class TurnedSteps {
+  private readonly turns: readonly [SteadyTurn, SteadyTurn, SteadyTurn]
+  private grown = 1
+
+  /** @param turn degrees for each step, applied as `degreesToQuat` does, and @param size factor for each step */
+  constructor(private readonly out: Out, turn: Vec3, private readonly size: number) {
+    this.turns = [new SteadyTurn(0, turn[0]), new SteadyTurn(0, turn[1]), new SteadyTurn(0, turn[2])]
+  }
+
+  /** For i = 0, 1, 2 … in this order. The nine numbers are those of a turn about Z, then X, then Y. */
+  write(i: number, x: number, y: number, z: number): void {
+    const { out, turns: [pitch, heading, roll], size } = this
+    const [{ cos: a, sin: b }, { cos: c, sin: d }, { cos: e, sin: f }] = [pitch.at(i), heading.at(i), roll.at(i)]
+    const grown = this.grown = i % STEPS_FROM_EXACT === 0 ? size ** i : this.grown * size
+    const at = i * SIXTEEN
+    out[at] = (c * e + d * f * b) * grown
+    out[at + 1] = a * f * grown
+    out[at + 2] = (c * f * b - d * e) * grown
+    out[at + 4] = (d * e * b - c * f) * grown
+    out[at + 5] = a * e * grown
+    out[at + 6] = (d * f + c * e * b) * grown
+    out[at + 8] = a * d * grown
+    out[at + 9] = -b * grown
+    out[at + 10] = a * c * grown
+    out[at + 3] = out[at + 7] = out[at + 11] = 0
+    out[at + 12] = x
+    out[at + 13] = y
+    out[at + 14] = z
     out[at + 15] = 1
   }
 }

@@ -1,3 +1,4 @@
+import type { Expression } from 'expr-eval-fork'
 import { Parser } from 'expr-eval-fork'
 
 /** What an expression can use: whole numbers counted from 0; `along`, `across` and `up` from 0 to 1; `random` from 0 to 1. */
@@ -15,9 +16,25 @@ type FunctionName = keyof typeof FUNCTIONS
 /** A step of a parsed expression, in the order of a stack machine; the branches of a condition are lists of their own. */
 type Token = { type: string, value: number | string | Token[] }
 
+/** What a part of an expression gives: comparisons say true or false. */
+type Worked = number | boolean
+
+/** A part of an expression that is ready to be worked out. */
+type Ready = (values: RiseValues) => Worked
+
+/** The operators met most, without a call each. */
+const QUICK: Record<string, (a: Ready, b: Ready) => Ready> = {
+  '+': (a, b) => values => +a(values) + +b(values),
+  '-': (a, b) => values => +a(values) - +b(values),
+  '*': (a, b) => values => +a(values) * +b(values),
+  '/': (a, b) => values => +a(values) / +b(values),
+}
+
 declare module 'expr-eval-fork' {
   interface Expression {
     tokens: Token[]
+    unaryOps: Record<string, (value: Worked) => Worked>
+    binaryOps: Record<string, (a: Worked, b: Worked) => Worked>
   }
 }
 
@@ -59,9 +76,11 @@ function readRise(text: string): ParsedRise {
     if (error instanceof NoRise) return { ok: false, error: error.message }
     return { ok: false, error: `is not complete: ${error instanceof Error ? error.message : String(error)}` }
   }
+  const run = compile(expression.tokens, expression)
   const heightOf = (values: RiseValues) => {
-    const value = Number(expression.evaluate(values))
-    return Number.isFinite(value) ? Math.min(Math.max(value, -100_000), 100_000) : 0
+    const value = Number(run(values))
+    // Zero has no sign here.
+    return Number.isFinite(value) ? Math.min(Math.max(value, -100_000), 100_000) + 0 : 0
   }
   return { ok: true, heightOf }
 }
@@ -108,6 +127,47 @@ function checkNumber(tokens: readonly Token[]): void {
   }
   takeNumbers(1)
   if (stack.length > 0) throw new NoRise('gives more than one number')
+}
+
+/**
+ * The same steps as functions within each other, several times quicker for very many values than walking through them each time.
+ *
+ * @param tokens that `checkNumber` has followed
+ */
+function compile(tokens: readonly Token[], { unaryOps, binaryOps }: Pick<Expression, 'unaryOps' | 'binaryOps'>): Ready {
+  const stack: Ready[] = []
+  const called: ((...values: number[]) => number)[] = []
+  for (const { type, value } of tokens) {
+    if (Array.isArray(value)) stack.push(compile(value, { unaryOps, binaryOps }))
+    else if (type === 'INUMBER') stack.push(() => value as number)
+    else if (type === 'IVAR') {
+      const name = String(value)
+      if (Object.hasOwn(FUNCTIONS, name)) called.push(Math[name as FunctionName])
+      else stack.push(values => values[name as keyof RiseValues])
+    }
+    else if (type === 'IOP1') {
+      const [of, run] = [unaryOps[String(value)]!, stack.pop()!]
+      stack.push(values => of(run(values)))
+    }
+    else if (type === 'IOP2') {
+      const [of, b, a] = [binaryOps[String(value)]!, stack.pop()!, stack.pop()!]
+      const quick = QUICK[String(value)]
+      if (quick) stack.push(quick(a, b))
+      else if (value === 'and') stack.push(values => a(values) ? Boolean(b(values)) : false)
+      else if (value === 'or') stack.push(values => a(values) ? true : Boolean(b(values)))
+      else stack.push(values => of(a(values), b(values)))
+    }
+    else if (type === 'IOP3') {
+      const [no, yes, when] = [stack.pop()!, stack.pop()!, stack.pop()!]
+      stack.push(values => when(values) ? yes(values) : no(values))
+    }
+    else {
+      const given = stack.splice(stack.length - Number(value))
+      const [of, first] = [called.pop()!, given[0]!]
+      stack.push(given.length === 1 ? values => of(Number(first(values))) : values => of(...given.map(run => Number(run(values)))))
+    }
+  }
+  return stack[0]!
 }
 
 function kindOf(name: string): 'number' | { function: FunctionName } {

@@ -1,3 +1,4 @@
+import { Parser } from 'expr-eval-fork'
 import fc from 'fast-check'
 import { evaluate } from 'mathjs'
 import { describe, expect, it } from 'vitest'
@@ -44,6 +45,17 @@ describe('an expression', () => {
       const parsed = parseRise(text)
       expect(parsed.ok && parsed.heightOf(values), text).toBeCloseTo(evaluate(text, values) as number, 12)
     }
+  })
+
+  it('is worked out as the package it is read by works it out', () => {
+    const parts = fc.constantFrom('row', 'column', 'along', '2', '0.5', '(row + 1)', 'sin(up)', 'min(row, 3)', '-column', 'abs(row - 4)', '(row > 2 ? 1 : column)', '(row == 2 and column > 1 ? 3 : 4)', '(row > 1 or column > 1)')
+    const operators = fc.constantFrom('+', '-', '*', '/', '^', '%', '>', '==')
+    fc.assert(fc.property(parts, fc.array(fc.tuple(operators, parts), { maxLength: 6 }), (first, rest) => {
+      const text = first + rest.map(([operator, part]) => ` ${operator} ${part}`).join('')
+      const parsed = parseRise(text)
+      const expected = Number(new Parser().evaluate(text, values))
+      if (parsed.ok) expect(parsed.heightOf(values), text).toBe(Number.isFinite(expected) ? Math.min(Math.max(expected, -100_000), 100_000) : 0)
+    }), { numRuns: 2000 })
   })
 
   it('never throws: whatever is typed is read, or refused in words', () => {

@@ -38,9 +38,19 @@ export function riseOf(rise: Rise, { rows, columns, layers, count }: RiseExtent)
   const parsed = parseRise(rise.text)
   if (!parsed.ok) return () => 0
   const usesChance = rise.text.includes('random')
-  return (row, column, layer, index) => parsed.heightOf({
-    row, column, layer, index, count, along: shareOf(row, rows), across: shareOf(column, columns), up: shareOf(layer, layers), random: usesChance ? chanceAt('rise', 0, row, column, layer).share() : 0,
-  })
+  // One object for all copies: there may be a million.
+  const values = { row: 0, column: 0, layer: 0, index: 0, count, along: 0, across: 0, up: 0, random: 0 }
+  return (row, column, layer, index) => {
+    values.row = row
+    values.column = column
+    values.layer = layer
+    values.index = index
+    values.along = shareOf(row, rows)
+    values.across = shareOf(column, columns)
+    values.up = shareOf(layer, layers)
+    if (usesChance) values.random = chanceAt('rise', 0, row, column, layer).share()
+    return parsed.heightOf(values)
+  }
 }
 
 const shareOf = (at: number, of: number) => of > 1 ? at / (of - 1) : 0

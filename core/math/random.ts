@@ -10,15 +10,21 @@ export type Chance = (typeof CHANCES)[number]
 export class Pcg32 {
   private high = 0
   private low = 0
-  private readonly addHigh: number
-  private readonly addLow: number
+  private addHigh = 0
+  private addLow = 1
 
   /**
    * @param state where on the stream it begins, and @param stream which; each 64 bits as [high, low]
    */
   constructor([stateHigh, stateLow]: readonly [number, number], [streamHigh, streamLow]: readonly [number, number]) {
+    this.begin(stateHigh, stateLow, streamHigh, streamLow)
+  }
+
+  /** Begins again elsewhere. */
+  begin(stateHigh: number, stateLow: number, streamHigh: number, streamLow: number): void {
     this.addHigh = (streamHigh << 1 | streamLow >>> 31) >>> 0
     this.addLow = (streamLow << 1 | 1) >>> 0
+    this.high = this.low = 0
     this.step()
     this.add(stateHigh >>> 0, stateLow >>> 0)
     this.step()
@@ -67,13 +73,18 @@ export class Pcg32 {
  * The numbers by chance of one place for one use: always the same ones, whatever is drawn elsewhere and however many places there are.
  *
  * @param seed below 2^32
+ * @returns a generator that the next call uses again: there may be millions of places
  */
 export function chanceAt(use: Chance, seed: number, row: number, column: number, layer: number): Pcg32 {
   // Neighbouring states would give neighbouring numbers; so they are scattered first.
-  let low = mix(seed ^ 0x9e3779b9)
-  for (const part of [row, column, layer]) low = mix(low ^ Math.imul(part + 1, 0x85ebca6b))
-  return new Pcg32([mix(low ^ 0x7f4a7c15), low], [0, CHANCES.indexOf(use) + 1])
+  const low = scatter(scatter(scatter(mix(seed ^ 0x9e3779b9), row), column), layer)
+  shared.begin(mix(low ^ 0x7f4a7c15), low, 0, CHANCES.indexOf(use) + 1)
+  return shared
 }
+
+const shared = new Pcg32([0, 0], [0, 0])
+
+const scatter = (hash: number, part: number) => mix(hash ^ Math.imul(part + 1, 0x85ebca6b))
 
 /** The last step of MurmurHash3 (Appleby, public domain). */
 function mix(hash: number): number {

@@ -31,7 +31,13 @@ export function writeCopies(rule: PathRule, write: (index: number, matrix: Matri
   else if (rule.measure === 'points') curve.wayOfPoints().forEach((_, point) => write(point, atPoint(rule, point)))
   else {
     ownOf(rule, rule.offset)
-    runs[0]!.ways.forEach((way, i) => write(i, frameAlong(rule, curve.directionAt(way, direction), matrix).setPosition(curve.at(way, from)).multiply(own)))
+    const { ways } = runs[0]!
+    const isPlain = rule.turn === 0 && rule.offset === 0
+    for (let i = 0; i < ways.length; i++) {
+      curve.frameAt(ways[i]!, from, direction)
+      frameAlong(rule, direction, matrix).setPosition(from)
+      write(i, isPlain ? matrix : matrix.multiply(own))
+    }
   }
   corners.forEach((point, i) => write(pieces + i, atPoint(rule, point)))
 }

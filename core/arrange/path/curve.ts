@@ -102,13 +102,25 @@ export class PathCurve {
     const { cubics: c } = this
     const from = this.stretchOf[i]! * 12
     const u = this.uAt(i, Math.min(Math.max(this.shareOf(i, way), 0), 1))
-    target.set(
-      c[from + 1]! + u * (2 * c[from + 2]! + u * 3 * c[from + 3]!),
-      c[from + 5]! + u * (2 * c[from + 6]! + u * 3 * c[from + 7]!),
-      c[from + 9]! + u * (2 * c[from + 10]! + u * 3 * c[from + 11]!),
-    )
+    slopeAt(c, from, u, target)
     // Where it turns on the spot it stands still; its piece says where it goes.
     return target.lengthSq() > 1e-18 ? target.normalize() : target.subVectors(this.places[i + 1]!, this.places[i]!).normalize()
+  }
+
+  /** Both at once, which looks for the piece only once; for very many ways. */
+  frameAt(way: number, place: Vector3, direction: Vector3): void {
+    const i = this.cubics && this.length >= STILL ? this.pieceAt(way) : -1
+    const t = i < 0 ? -1 : this.shareOf(i, way)
+    if (t < 0 || t > 1) {
+      this.directionAt(way, direction)
+      this.at(way, place)
+      return
+    }
+    const [c, from, u] = [this.cubics!, this.stretchOf[i]! * 12, this.uAt(i, t)]
+    cubicAt(c, from, u, place)
+    slopeAt(c, from, u, direction)
+    if (direction.lengthSq() > 1e-18) direction.normalize()
+    else this.directionAt(way, direction)
   }
 
   /** The ways at which the points lie that are apart from each other. */
@@ -180,6 +192,14 @@ function cubicsOf(curve: CatmullRomCurve3, stretches: number): Cubics {
     }
   }
   return numbers
+}
+
+function slopeAt(c: Cubics, from: number, u: number, target: Vector3): Vector3 {
+  return target.set(
+    c[from + 1]! + u * (2 * c[from + 2]! + u * 3 * c[from + 3]!),
+    c[from + 5]! + u * (2 * c[from + 6]! + u * 3 * c[from + 7]!),
+    c[from + 9]! + u * (2 * c[from + 10]! + u * 3 * c[from + 11]!),
+  )
 }
 
 function cubicAt(c: Cubics, from: number, u: number, target: Vector3): Vector3 {

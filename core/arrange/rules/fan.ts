@@ -112,18 +112,16 @@ function write(rule: FanRule, out: Out): void {
   const perCopy = rule.rise.by === 'expression'
   const heightOf = riseOf(rule.rise, { rows, columns: rule.first, layers: 1, count: perCopy ? countOf(rule) : 0 })
   const around = new AroundAxis(out, 1)
-  const kept = new SteadyTurn(0, 0)
+  const side = looks === 'kept' ? 0 : looks === 'in' ? -1 : 1
   let i = 0
   for (let row = 0; row < rows; row++) {
     const { copies, start, pitch } = rowOf(rule, row)
     const far = radius + row * depth
     const rowHeight = perCopy ? 0 : heightOf(row, 0, 0, i)
     const turn = new SteadyTurn(start, pitch)
-    const heading = looks === 'kept' ? kept : looks === 'out' ? turn : new SteadyTurn(start + 180, pitch)
     for (let column = 0; column < copies; column++, i++) {
-      turn.at(column)
-      if (heading !== turn) heading.at(column)
-      around.write(i, heading, 1, far * turn.cos, far * turn.sin, perCopy ? heightOf(row, column, 0, i) : rowHeight)
+      const { cos, sin } = turn.at(column)
+      around.write(i, side === 0 ? 1 : side * cos, side * sin, 1, far * cos, far * sin, perCopy ? heightOf(row, column, 0, i) : rowHeight)
     }
   }
 }

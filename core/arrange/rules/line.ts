@@ -9,7 +9,7 @@ import { choiceField, numberField, switchField, threeFields } from '../fields'
 import { firstWhere, geometricWay, isSizeInRange, isWayInRange } from '../growth'
 import { lineKeys } from '../keys'
 import type { Out } from '../matrices'
-import { shiftPlaces, writePlace, writeTurned } from '../matrices'
+import { shiftPlaces, TurnedSteps, writePlace, writeTurned } from '../matrices'
 import { count, factor, metres, MOST_COPIES, place, turns } from '../numbers'
 
 const schema = z.strictObject({
@@ -101,15 +101,12 @@ function write(rule: LineRule, out: Out): void {
   const isTurned = rule.turn.some(value => value !== 0) || rule.size !== 1
   const before = rule.centred ? gaps / whole / 2 : 0
   const { x, y, z: depth } = along
-  const rotation = new Quaternion()
+  const { ratio } = rule
+  const turned = isTurned ? new TurnedSteps(out, rule.turn, rule.size) : null
   for (let i = 0; i < copies; i++) {
-    const way = geometricWay(rule.ratio, i) / whole - before
-    if (!isTurned) {
-      writePlace(out, i, x * way, y * way, depth * way)
-      continue
-    }
-    rotation.set(...degreesToQuat(rule.turn.map(value => value * i) as Vec3))
-    writeTurned(out, i, x * way, y * way, depth * way, rotation, rule.size ** i)
+    const way = (ratio === 1 ? i : geometricWay(ratio, i)) / whole - before
+    if (turned) turned.write(i, x * way, y * way, depth * way)
+    else writePlace(out, i, x * way, y * way, depth * way)
   }
 }
 

@@ -96,13 +96,14 @@ function write(unsolved: RingRule, out: Out): void {
   const pitch = pitchOf(rule)
   // The ring begins along the axis after the next, so that about the vertical it begins at +Z, where fronts look.
   const turn = new SteadyTurn(start, pitch)
-  // A copy's own heading goes on from where the ring's is, or from nothing, by its turn for each step.
-  const heading = looks === 'out' && spin === 0 ? turn : new SteadyTurn((looks === 'kept' ? 0 : start) + (looks === 'in' ? 180 : 0), (looks === 'kept' ? 0 : pitch) + spin)
+  // A copy's own heading goes on from where the ring's is, or from nothing, by its turn for each step; inwards is the other way round.
+  const side = looks === 'in' ? -1 : 1
+  const heading = looks !== 'kept' && spin === 0 ? turn : new SteadyTurn(looks === 'kept' ? 0 : start, (looks === 'kept' ? 0 : pitch) + spin)
   const around = new AroundAxis(out, rule.axis)
   for (let i = 0; i < rule.count; i++) {
     const { cos, sin } = turn.at(i)
     if (heading !== turn) heading.at(i)
-    around.write(i, heading, size === 1 ? 1 : size ** i, radius * cos, radius * sin, rise * i)
+    around.write(i, side * heading.cos, side * heading.sin, size === 1 ? 1 : size ** i, radius * cos, radius * sin, rise * i)
   }
 }
 
