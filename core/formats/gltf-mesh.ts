@@ -1,7 +1,7 @@
 import type { Document, Mesh as GltfMesh, Material as GltfMaterial } from '@gltf-transform/core'
 import { Primitive as GltfPrimitive } from '@gltf-transform/core'
 import type { Material, Mesh, Primitive } from '../mesh/mesh'
-import { compactIndices } from '../mesh/mesh'
+import { compactIndices, singlePositions } from '../mesh/mesh'
 import { FARTHEST } from '../level/fields'
 import { GlbError } from './glb-intake'
 
@@ -36,7 +36,7 @@ export function writeMesh(gltf: Document, name: string, mesh: Mesh, materials: M
       gltf.createAccessor().setType(type).setArray(array as Float32Array<ArrayBuffer>).setBuffer(buffer)
     target.addPrimitive(gltf.createPrimitive()
       .setMaterial(materials.get(primitive.material))
-      .setAttribute('POSITION', accessor('VEC3', primitive.positions))
+      .setAttribute('POSITION', accessor('VEC3', singlePositions(primitive)))
       .setAttribute('NORMAL', accessor('VEC3', primitive.normals))
       .setIndices(accessor('SCALAR', compactIndices(primitive))))
   }

@@ -15,7 +15,7 @@ export function bakeMesh(mesh: Mesh, matrix: Matrix4): Mesh {
   const vector = new Vector3()
   return {
     primitives: mesh.primitives.map(({ material, positions, normals, indices }) => {
-      const baked = { material, positions: new Float32Array(positions.length), normals: new Float32Array(normals.length), indices: indices.slice() }
+      const baked = { material, positions: positions.slice(), normals: new Float32Array(normals.length), indices: indices.slice() }
       for (let i = 0; i < positions.length; i += 3) {
         vector.fromArray(positions, i).applyMatrix4(matrix).toArray(baked.positions, i)
         // The inverse of a mirroring matrix turns its normals outside already.

@@ -75,7 +75,7 @@ class FaceWriter {
   private readonly indices: number[] = []
 
   arrays() {
-    return { positions: Float32Array.from(this.positions), normals: Float32Array.from(this.normals), indices: Uint32Array.from(this.indices) }
+    return { positions: Float64Array.from(this.positions), normals: Float32Array.from(this.normals), indices: Uint32Array.from(this.indices) }
   }
 
   /** A profile in depth and height, drawn out along X to both sides of the middle. All of it can be seen from its first point. */

@@ -1,5 +1,5 @@
 import { Vector3 } from 'three'
-import type { Primitive } from './mesh'
+import type { Positions, Primitive } from './mesh'
 
 /** What a mesh's triangles offer to snap to besides their corners; by triangle of one primitive. */
 export type Features = {
@@ -67,10 +67,11 @@ function findFeatures({ positions, indices }: Primitive): Features {
 }
 
 /** The sides that lie at the same place, whichever way they run: three times the triangle plus the corner they start from. */
-function sidesByPlace(positions: Float32Array, indices: Uint32Array): Map<string, number[]> {
+function sidesByPlace(positions: Positions, indices: Uint32Array): Map<string, number[]> {
   const numbers = new Map<string, number>()
   const placeNumber = (vertex: number) => {
-    const key = `${positions[vertex * 3]} ${positions[vertex * 3 + 1]} ${positions[vertex * 3 + 2]}`
+    // What differs by rounding alone is one place.
+    const key = [0, 1, 2].map(axis => Math.fround(positions[vertex * 3 + axis]!)).join(' ')
     let number = numbers.get(key)
     if (number === undefined) numbers.set(key, number = numbers.size)
     return number

@@ -12,10 +12,13 @@ export type Material = {
   opacity?: number
 }
 
+/** Single precision for what comes from files; double for blocks, which may be kilometres long: single is good to 0.2 mm at 4 km. */
+export type Positions = Float32Array | Float64Array
+
 /** Triangles of one material. Three floats a vertex, three indices a triangle, counter-clockwise from outside. */
 export type Primitive = {
   material: Material
-  positions: Float32Array
+  positions: Positions
   normals: Float32Array
   indices: Uint32Array
 }
@@ -31,6 +34,11 @@ export function meshBounds(mesh: Mesh): Box3 {
     for (let i = 0; i < positions.length; i += 3) box.expandByPoint(point.fromArray(positions, i))
   }
   return box
+}
+
+/** A primitive's positions as they are drawn and written to files. */
+export function singlePositions({ positions }: Primitive): Float32Array {
+  return positions instanceof Float32Array ? positions : Float32Array.from(positions)
 }
 
 /** A primitive's indices in two bytes each where its vertices are few enough; 65,535 itself is kept free (glTF 2.0, 3.7.2.1). */

@@ -1,7 +1,7 @@
 import { Box3, BoxGeometry, BufferAttribute, BufferGeometry, FrontSide, Matrix4, Ray, Vector3 } from 'three'
 import { MeshBVH } from 'three-mesh-bvh'
 import type { Mesh } from './mesh'
-import { meshBounds, meshBytes, triangleCount } from './mesh'
+import { meshBounds, meshBytes, singlePositions, triangleCount } from './mesh'
 
 /** Where a ray meets a mesh, in the world: `normal` of unit length, and the corners of the triangle that is met. */
 export type SolidHit = { point: Vector3, normal: Vector3, distance: number, triangle: readonly [Vector3, Vector3, Vector3] }
@@ -16,21 +16,28 @@ export class Solid {
   readonly trees: MeshBVH[]
   private turnedOver: BufferGeometry[] | null = null
   private around: BufferGeometry | null = null
-  /** Three floats for each place where the mesh has vertices; made when first asked for. */
-  private points: Float32Array | null = null
+  /** Three numbers for each place where the mesh has vertices; made when first asked for. */
+  private points: Float64Array | null = null
 
   constructor(readonly mesh: Mesh) {
     this.bounds = meshBounds(mesh)
     this.triangles = triangleCount(mesh)
     this.bytes = meshBytes(mesh)
-    this.geometries = mesh.primitives.map(({ positions, normals, indices }) => {
+    this.geometries = mesh.primitives.map((primitive) => {
+      const { normals, indices } = primitive
       const geometry = new BufferGeometry()
-      geometry.setAttribute('position', new BufferAttribute(positions, 3))
+      geometry.setAttribute('position', new BufferAttribute(singlePositions(primitive), 3))
       geometry.setAttribute('normal', new BufferAttribute(normals, 3))
       geometry.setIndex(new BufferAttribute(indices, 1))
       return geometry
     })
-    this.trees = this.geometries.map(geometry => new MeshBVH(geometry, { indirect: true }))
+    // Rays and snapping work with the positions as they are.
+    this.trees = this.geometries.map((geometry, i) => {
+      const { positions } = mesh.primitives[i]!
+      if (positions instanceof Float32Array) return new MeshBVH(geometry, { indirect: true })
+      const exact = new BufferGeometry().setAttribute('position', new BufferAttribute(positions, 3)).setIndex(geometry.getIndex())
+      return new MeshBVH(exact, { indirect: true })
+    })
   }
 
   /** The box around the mesh, for drawing very many. */
@@ -82,7 +89,7 @@ export class Solid {
     for (let i = 0; i < points.length; i += 3) visit(points[i]!, points[i + 1]!, points[i + 2]!)
   }
 
-  private get places(): Float32Array {
+  private get places(): Float64Array {
     return this.points ??= distinctPoints(this.mesh)
   }
 
@@ -119,15 +126,15 @@ function worldNormal(normal: Vector3, inverse: Matrix4): Vector3 {
 }
 
 /** Meshes hold a vertex for each normal at a place; a simple loop over the places is quicker than any tree. */
-function distinctPoints({ primitives }: Mesh): Float32Array {
+function distinctPoints({ primitives }: Mesh): Float64Array {
   const places = new Map<string, number[]>()
   for (const { positions } of primitives) {
     for (let i = 0; i < positions.length; i += 3) {
       const point = [positions[i]!, positions[i + 1]!, positions[i + 2]!]
-      places.set(point.join(' '), point)
+      places.set(point.map(Math.fround).join(' '), point)
     }
   }
-  return Float32Array.from([...places.values()].flat())
+  return Float64Array.from([...places.values()].flat())
 }
 
 const scratchMatrix = new Matrix4()

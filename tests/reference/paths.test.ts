@@ -371,7 +371,7 @@ describe('bent pieces', () => {
       if (Math.abs(offset * Math.tan(radians / 2)) + 0.25 * Math.abs(Math.tan(radians / 2)) < 2) expect(meshVolume(bent), `${turn} ${offset}`).toBeCloseTo(0.5 * way, 4)
       expect(meshVolume(bent)).toBeGreaterThan(0)
       const { positions, normals, indices } = bent.primitives[0]!
-      const at = (i: number, of: Float32Array) => new Vector3().fromArray(of, indices[i]! * 3)
+      const at = (i: number, of: ArrayLike<number>) => new Vector3().fromArray(of, indices[i]! * 3)
       for (let i = 0; i < indices.length; i += 3) {
         const normal = at(i + 1, positions).sub(at(i, positions)).cross(at(i + 2, positions).sub(at(i, positions)))
         if (normal.length() > 1e-6) expect(normal.normalize().dot(at(i, normals))).toBeGreaterThan(0.99)

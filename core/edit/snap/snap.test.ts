@@ -8,6 +8,8 @@ import { pivotOf } from '../handles/pivot'
 import { applyChange } from '../../level/change'
 import type { Vec3 } from '../../math/vectors'
 import { degreesToQuat } from '../../math/transform'
+import { meshOfBlockKey, shapeKey } from '../../mesh/block-key'
+import { Solid } from '../../mesh/solid'
 import { LevelIndex } from '../../scene/level-index'
 import { LevelView } from '../../scene/level-view'
 import { Abut } from './abut'
@@ -120,6 +122,16 @@ describe('abut', () => {
       expect(abutments.map(({ kind }) => kind)).toContain('abut')
       expect(abutments.find(({ kind }) => kind === 'abut')!.corners).toHaveLength(4)
     }))
+  })
+
+  it('meets blocks of kilometres to a micrometre, at any size that single precision cannot hold', () => {
+    const anySide = fc.double({ min: 500, max: 9000, noNaN: true })
+    fc.assert(fc.property(anySide, anySide, (a, b) => {
+      const solids = new Map([a, b].map((width, i) => [testId(1001 + i), new Solid(meshOfBlockKey(shapeKey({ shape: { type: 'box', width, height: 3, depth: 5 }, color: '#808080' })))]))
+      const level = new LevelView([1, 2].map(n => testPlacement(n, { kind: 'part', partId: testId(1000 + n), translation: [n === 1 ? 0 : (a + b) / 2 + 0.04, 0, 0] })))
+      const abut = new Abut(new LevelIndex(level, shape => solids.get(shape)), new Set([testId(2)]), new Quaternion())
+      expect(Math.abs(abut.snap(new Vector3(), new Vector3(), [new Vector3(1, 0, 0)], 0.05).offset.x + 0.04)).toBeLessThan(1e-6)
+    }), { numRuns: 40 })
   })
 
   it('lets go beyond the tolerance, and does not see what is not beside', () => {
