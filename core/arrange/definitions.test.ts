@@ -51,6 +51,18 @@ describe('the definition of each rule', () => {
     }
   })
 
+  it('stands as it stood when a form\'s choice brings along what it needs', () => {
+    for (const rule of rules) {
+      const places = (of: Rule) => [...ruleMatrices(of)].map(value => Math.round(value * 1e5) / 1e5 + 0)
+      for (const field of definitionOf(rule).fields(rule)) {
+        for (const [value, also] of Object.entries(field.type === 'choice' && field.also || {})) {
+          if (rule.type === 'fan' && field.path[0] === 'counts' && rule.counts !== 'fit') continue
+          expect(places(ruleSchema.parse({ ...rule, ...also, [field.path[0]!]: value })), `${rule.type} ${value}`).toEqual(places(rule))
+        }
+      }
+    }
+  })
+
   it('has form fields that stand in it, with names of their own', () => {
     for (const rule of rules) {
       const fields = definitionOf(rule).fields(rule)

@@ -3,11 +3,14 @@ import type { Quantity } from '../units/quantity'
 /** Where a value stands in a rule. */
 export type FieldPath = readonly (string | number)[]
 
-/** A number or choice of a rule as a form has it. `otherwise`: what stands while the rule leaves it out. */
+/**
+ * A number or choice of a rule as a form has it. `otherwise`: what stands while the rule leaves it out; `also`: what is put together with a
+ * choice, so that nothing jumps.
+ */
 export type RuleField =
   /** `count`: a whole number from 1; `share`: from 0 to 1. `axis` is the one it runs along. */
   | { type: 'number', label: string, path: FieldPath, quantity: FieldQuantity, axis?: number, otherwise?: number }
-  | { type: 'choice', label: string, path: FieldPath, options: readonly { value: string | number, name: string }[], otherwise?: string }
+  | { type: 'choice', label: string, path: FieldPath, options: readonly { value: string | number, name: string }[], otherwise?: string, also?: Record<string, object> }
   /** `on`: what is there while it is on, and nothing while it is not; without it the switch is itself the value. */
   | { type: 'switch', label: string, path: FieldPath, on?: object }
   /** Whole numbers one after the other. */
@@ -22,8 +25,8 @@ export type FieldQuantity = Quantity | 'count' | 'share'
 export const numberField = (label: string, path: FieldPath, quantity: FieldQuantity, axis?: number): NumberField => ({ type: 'number', label, path, quantity, axis })
 export const threeFields = (label: string, key: string, quantity: FieldQuantity): RuleField[] => [0, 1, 2].map(axis => numberField(`${label} ${'XYZ'[axis]}`, [key, axis], quantity, axis))
 export const switchField = (label: string, key: string): RuleField => ({ type: 'switch', label, path: [key] })
-/** @param options names by value */
-export const choiceField = (label: string, key: string, options: Record<string, string>): ChoiceField => ({ type: 'choice', label, path: [key], options: Object.entries(options).map(([value, name]) => ({ value, name })) })
+/** @param options names by value; @param also by value what is put together with it */
+export const choiceField = (label: string, key: string, options: Record<string, string>, also?: Record<string, object>): ChoiceField => ({ type: 'choice', label, path: [key], options: Object.entries(options).map(([value, name]) => ({ value, name })), also })
 
 /** A number or choice that older rules leave out. */
 export const withOtherwise = <F extends NumberField | ChoiceField>(field: F, otherwise: NonNullable<F['otherwise']>): F => ({ ...field, otherwise })

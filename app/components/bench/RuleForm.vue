@@ -36,12 +36,13 @@ const check = (field: NumberField) => (value: number) => {
   return next.ok ? null : next.error
 }
 
-function set(field: RuleField, value: unknown, joins?: string): void {
-  const next = withValue(props.rule, field.path, value)
+function set(field: RuleField, value: unknown, joins?: string, rule = props.rule): void {
+  const next = withValue(rule, field.path, value)
   if (next.ok) emit('change', next.rule, joins)
   else level.tell('This number does not fit', [next.error])
 }
 
+const choose = (field: ChoiceField, value: string | number) => set(field, value, undefined, { ...props.rule, ...field.also?.[value] })
 const enter = (field: NumberField, entry: Entry) => set(field, applyEntry(entry, numberAt(field)))
 
 function step(field: NumberField, steps: number): void {
@@ -67,7 +68,7 @@ const turn = (field: Extract<RuleField, { type: 'switch' }>, on: boolean) => set
         <TextBox class="mono" :label="field.label" :value="(valueAt(rule, field.path) as number[]).join(' ')" @commit="setCounts(field, $event)" />
       </FormLine>
       <FormLine v-else-if="field.type === 'number' || field.type === 'choice'" :label="field.label">
-        <Choice v-if="field.type === 'choice'" :model-value="choiceAt(field)" :options="field.options" :label="field.label" @update:model-value="set(field, $event)" />
+        <Choice v-if="field.type === 'choice'" :model-value="choiceAt(field)" :options="field.options" :label="field.label" @update:model-value="choose(field, $event)" />
         <QuantityField
           v-else v-bind="shown(field)" :label="field.label" :axis="field.axis" :value="numberAt(field)" :check="check(field)" operators="+*/" steps
           @commit="(_value, entry) => enter(field, entry)" @step="step(field, $event)"

@@ -57,16 +57,22 @@ export const fan: RuleDefinition<FanRule> = {
   keepsSources: false,
   remarks: () => [],
   ...STANDS_STRAIGHT,
-  fields: ({ counts, measure }): RuleField[] => [
+  fields,
+}
+
+function fields(rule: FanRule): RuleField[] {
+  const { counts, measure } = rule
+  const now = asItStands(rule)
+  return [
     numberField('Rows', ['rows'], 'count'), ...counts === 'given' || counts === 'fit' && measure !== 'spacing' ? [] : [numberField('In first row', ['first'], 'count')],
-    withOtherwise(choiceField('Radius by', 'measure', { radius: 'length', spacing: 'spacing in the first row' }), 'radius'),
+    withOtherwise(choiceField('Radius by', 'measure', { radius: 'length', spacing: 'spacing in the first row' }, { radius: now, spacing: now }), 'radius'),
     ...measure === 'spacing' ? [] : [numberField('First radius', ['radius'], 'length')],
     ...measure === 'spacing' || counts === 'fit' ? [withOtherwise(numberField(measure === 'spacing' ? 'Spacing' : 'At least apart', ['spacing'], 'length'), SPACING)] : [],
     numberField('Row depth', ['depth'], 'length'), numberField('Arc', ['arc'], 'angle'),
-    choiceField('Further rows', 'counts', { same: 'as many', spacing: 'as far apart', fit: 'as many as fit', given: 'as given' }),
+    choiceField('Further rows', 'counts', { same: 'as many', spacing: 'as far apart', fit: 'as many as fit', given: 'as given' }, { fit: now }),
     ...counts === 'given' ? [{ type: 'counts' as const, label: 'In each row', path: ['given'] }] : [],
     numberField('Stagger odd rows', ['stagger'], 'share'), FACING, RISE,
-  ],
+  ]
 }
 
 /** A fan that says how far apart its copies are, but not how far that is. */
@@ -76,6 +82,13 @@ const SPACING = 1
 function radiusOf({ measure, radius, first, arc, spacing = SPACING }: FanRule): number {
   const gaps = gapsAlong(arc, first)
   return measure === 'spacing' && arc !== 0 && gaps > 0 ? Math.min(spacing * gaps / Math.abs(arc * Math.PI / 180), FARTHEST) : radius
+}
+
+/** Radius, first row and spacing as they come out now, so that another choice goes on from there. */
+function asItStands(rule: FanRule): Partial<FanRule> {
+  const [radius, first] = [radiusOf(rule), Math.min(rowCount(rule, 0), MOST_COPIES)]
+  const gaps = gapsAlong(rule.arc, first)
+  return { radius: tidy(radius), first, ...gaps > 0 ? { spacing: Math.max(tidy(Math.abs(radius * rule.arc * Math.PI / 180) / gaps), 0.001) } : {} }
 }
 
 /** How many copies stand in a row. */

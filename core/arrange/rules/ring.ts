@@ -55,11 +55,11 @@ export const ring: RuleDefinition<RingRule> = {
   keepsSources: false,
   remarks: () => [],
   ...STANDS_STRAIGHT,
-  fields: ({ measure }) => [
-    withOtherwise(choiceField('By', 'measure', { radius: 'count and radius', spacing: 'count and spacing', fit: 'as many as fit' }), 'radius'),
-    ...measure === 'fit' ? [] : [numberField('Count', ['count'], 'count')],
-    ...measure === 'spacing' ? [] : [numberField('Radius', ['radius'], 'length')],
-    ...measure === 'spacing' || measure === 'fit' ? [withOtherwise(numberField(measure === 'fit' ? 'At least apart' : 'Spacing', ['spacing'], 'length'), SPACING)] : [],
+  fields: rule => [
+    withOtherwise(choiceField('By', 'measure', { radius: 'count and radius', spacing: 'count and spacing', fit: 'as many as fit' }, choices(rule)), 'radius'),
+    ...rule.measure === 'fit' ? [] : [numberField('Count', ['count'], 'count')],
+    ...rule.measure === 'spacing' ? [] : [numberField('Radius', ['radius'], 'length')],
+    ...rule.measure === 'spacing' || rule.measure === 'fit' ? [withOtherwise(numberField(rule.measure === 'fit' ? 'At least apart' : 'Spacing', ['spacing'], 'length'), SPACING)] : [],
     { type: 'choice', label: 'About', path: ['axis'], options: [{ value: 0, name: 'X' }, { value: 1, name: 'Y' }, { value: 2, name: 'Z' }] },
     numberField('Arc', ['arc'], 'angle'), numberField('Start', ['start'], 'angle'), FACING,
     numberField('Rise each', ['rise'], 'length'), numberField('Turn each', ['turn'], 'angle'), numberField('Size each', ['size'], 'factor'),
@@ -80,6 +80,14 @@ function solved(rule: RingRule): RingRule {
   if (spacing > 2 * Math.abs(radius)) return { ...rule, count: 1 }
   const gaps = Math.floor(Math.abs(arc) / (Math.asin(spacing / (2 * Math.abs(radius))) * 360 / Math.PI) + 1e-9)
   return { ...rule, count: Math.max(1, Math.min(isFullTurn(arc) ? gaps : gaps + 1, MOST_COPIES + 1)) }
+}
+
+/** With each choice the ring goes on standing as it does. */
+function choices(rule: RingRule): Record<string, Partial<RingRule>> {
+  const { count: copies, radius, arc } = solved(rule)
+  const spacing = Math.max(tidy(2 * Math.abs(radius) * Math.abs(Math.sin(pitchOf({ ...rule, count: copies, arc }) * Math.PI / 360))), 0.001)
+  const now = { count: Math.min(copies, MOST_COPIES), radius: tidy(radius) }
+  return { radius: now, spacing: { ...now, spacing }, fit: { ...now, spacing } }
 }
 
 function grips(rule: RingRule): RuleGrip[] {
