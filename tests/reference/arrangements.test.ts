@@ -1,5 +1,5 @@
 import fc from 'fast-check'
-import { Matrix4, Quaternion, Vector3 } from 'three'
+import { Euler, Matrix4, Quaternion, Vector3 } from 'three'
 import { describe, expect, it } from 'vitest'
 import { geometricWay } from '../../core/arrange/growth'
 import { keysOf } from '../../core/arrange/rules'
@@ -71,6 +71,19 @@ describe('a line', () => {
     sizes.forEach((size, i) => expect(size).toBeCloseTo(0.5 ** i, 12))
     const places = placesOf({ ...line, count: 4, centred: true })
     expect(places.reduce((sum, place) => sum + place.x, 0)).toBeCloseTo(0, 12)
+  })
+})
+
+describe('a line whose copies are turned and sized', () => {
+  it('has each as Euler angles about Y, X and Z and a power of the size say, however many there are', () => {
+    const angle = fc.double({ min: -200, max: 200, noNaN: true })
+    fc.assert(fc.property(fc.tuple(angle, angle, angle), fc.double({ min: 0.9, max: 1.1, noNaN: true }), (turn, size) => {
+      matricesOf({ ...line, count: 70, along: [1, 2, 3], turn, size }).forEach((matrix, i) => {
+        const [x, y, z] = turn.map(value => value * i * Math.PI / 180)
+        const expected = new Matrix4().makeRotationFromEuler(new Euler(x, y, z, 'YXZ')).scale(new Vector3().setScalar(size ** i)).setPosition(i, 2 * i, 3 * i)
+        matrix.elements.forEach((value, k) => expect(Math.abs(value - expected.elements[k]!)).toBeLessThan(1e-9 * Math.max(1, size ** i)))
+      })
+    }), { numRuns: 50 })
   })
 })
 
