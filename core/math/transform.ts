@@ -67,6 +67,8 @@ export function differsFrom(a: Matrix4, b: Matrix4): boolean {
   return most > size * SKEW_TOLERANCE
 }
 
+/** Of the squares: a skew so small that it is not looked for a better shape from elsewhere. */
+const LITTLE = 0.02
 /** Rounds of the search below; most end after ten. */
 const MOST_ROUNDS = 200
 
@@ -78,13 +80,14 @@ const MOST_ROUNDS = 200
 function nearestWithoutSkew(matrix: Matrix4, turn: Quaternion, size: Vector3): void {
   const axes = [0, 1, 2].map(column => new Vector3().setFromMatrixColumn(matrix, column)) as [Vector3, Vector3, Vector3]
   const lengths = axes.map(axis => axis.length())
-  const starts = [[1, 1, 1], lengths.map(length => 1 / length), lengths, ...[0, 1, 2].map(axis => lengths.map((length, i) => i === axis ? length * 100 : length))]
+  const whole = lengths.reduce((sum, length) => sum + length * length, 0)
+  const starts = [lengths, [1, 1, 1], lengths.map(length => 1 / length), ...[0, 1, 2].map(axis => lengths.map((length, i) => i === axis ? length * 100 : length))]
   let best = -Infinity
   for (const start of starts) {
     const sizes = [...start]
     let [reached, before] = [0, -1]
     let found = axes
-    for (let round = 0; round < MOST_ROUNDS && reached > before * (1 + 1e-15); round++) {
+    for (let round = 0; round < MOST_ROUNDS && reached > before * (1 + 1e-13); round++) {
       found = turnOf(axes.map((axis, i) => axis.clone().multiplyScalar(sizes[i]!)) as [Vector3, Vector3, Vector3])
       axes.forEach((axis, i) => sizes[i] = axis.dot(found[i]!))
       ;[before, reached] = [reached, sizes.reduce((sum, value) => sum + value * value, 0)]
@@ -99,6 +102,8 @@ function nearestWithoutSkew(matrix: Matrix4, turn: Quaternion, size: Vector3): v
     }
     turn.setFromRotationMatrix(new Matrix4().makeBasis(...found)).normalize()
     size.fromArray(sizes)
+    // With little skew there is one end, whatever the beginning.
+    if (whole - reached < LITTLE * whole) return
   }
 }
 

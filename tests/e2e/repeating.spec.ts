@@ -1,4 +1,5 @@
 import { validateBytes } from 'gltf-validator'
+import type { RingRule } from '../../core/arrange/rules/ring'
 import { expect, test } from './support'
 
 test('the steps to the water become a spiral by one number; the rule is kept, not the copies; released they stand where they stood', async ({ page, editor }) => {
@@ -97,6 +98,24 @@ test('a fan keeps its rise when its rows go from 4 to 7; a ring and a grid follo
   await page.keyboard.press('Escape')
   await page.keyboard.press('Control+z')
   await expect(page.getByTestId('live-count')).toHaveText('8 live')
+
+  // As many as fit at what lies between them now; the ring's grip makes room for more of them.
+  await editor.choose('By', 'as many as fit')
+  await expect(page.getByTestId('live-count')).toHaveText('8 live')
+  const grip = await editor.handle({ do: 'grip', index: 0 })
+  const wider = await editor.at([0, 0, 6])
+  await editor.pressAndMove(grip, wider)
+  await page.mouse.up()
+  await editor.saved()
+  const ring = (await editor.row(id))!.own as { rule: RingRule }
+  const spacing = 2 * 3 * Math.sin(Math.PI / 8)
+  expect(ring.rule).toMatchObject({ measure: 'fit' })
+  expect(ring.rule.spacing).toBeCloseTo(spacing, 6)
+  // A chord of 2·r·sin(π/n) is at least the spacing.
+  const fitting = Math.floor(Math.PI / Math.asin(spacing / 2 / ring.rule.radius))
+  expect(fitting).toBeGreaterThan(12)
+  await expect(page.getByTestId('live-count')).toHaveText(`${fitting} live`)
+
   await page.getByRole('button', { name: 'Grid', exact: true }).click()
   await expect(page.getByTestId('live-count')).toHaveText('12 live')
   await editor.saved()

@@ -98,6 +98,21 @@ test('a crate is hugged up a bank, upright and leaning with it', async ({ page, 
   expect(normal.y).toBeLessThan(0.999)
   expect(new Vector3(0, 1, 0).applyQuaternion(new Quaternion(...leaning.rotation)).distanceTo(normal)).toBeLessThan(1e-5)
   expect(await editor.row(leaning.id)).toEqual(leaning)
+
+  // Set down with no corner below: of all its points none is under the bank, and one touches it.
+  await page.getByRole('button', { name: 'Line up', exact: true }).click()
+  await page.getByRole('button', { name: 'No corner below' }).click()
+  await page.keyboard.press('g')
+  await editor.saved()
+  const set = (await editor.row(leaning.id))!
+  expect(set.translation[1]).not.toBe(leaning.translation[1])
+  const stands = new Matrix4().compose(new Vector3(...set.translation), new Quaternion(...set.rotation), new Vector3(1, 1, 1))
+  const gaps = lanternQuayKit().find(part => part.name === 'Crate')!.mesh.primitives.flatMap(({ positions }) => Array.from({ length: positions.length / 3 }, (_, i) => {
+    const { x, y, z } = new Vector3().fromArray(positions, i * 3).applyMatrix4(stands)
+    return y - surfaceAt(x, z).point.y
+  }))
+  expect(Math.min(...gaps)).toBeGreaterThan(-2e-3)
+  expect(Math.min(...gaps)).toBeLessThan(2e-3)
 })
 
 test('a corner is brought to a corner with the key held, marked before the drag, and only along what is free', async ({ page, editor }) => {
