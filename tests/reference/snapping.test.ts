@@ -1,15 +1,17 @@
 import bunny from 'bunny'
 import type { BufferGeometry } from 'three'
-import { BoxGeometry, BufferAttribute, BufferGeometry as Geometry, SphereGeometry, TorusKnotGeometry, Vector3 } from 'three'
+import { BoxGeometry, BufferAttribute, BufferGeometry as Geometry, Ray, SphereGeometry, TorusKnotGeometry, Vector3 } from 'three'
 import { TeapotGeometry } from 'three/examples/jsm/geometries/TeapotGeometry.js'
 import { describe, expect, it } from 'vitest'
+import { setDown } from '../../core/edit/snap/set-down'
 import { findSnapPoint } from '../../core/edit/snap/vertex'
+import { applyChange } from '../../core/level/change'
 import { Pcg32 } from '../../core/math/random'
 import type { Vec3 } from '../../core/math/vectors'
 import { Solid } from '../../core/mesh/solid'
 import { LevelIndex } from '../../core/scene/level-index'
 import { LevelView } from '../../core/scene/level-view'
-import { aimAt, testId, testPlacement } from '../support'
+import { aimAt, testId, testPlacement, worldVertices } from '../support'
 
 const material = { name: 'Stone', baseColor: [1, 1, 1] as const, roughness: 1, metallic: 0, emissive: [0, 0, 0] as const }
 
@@ -85,5 +87,32 @@ describe('vertex snap', () => {
     }
     expect(caught).toBeGreaterThan(30)
     expect(hidden).toBeGreaterThan(30)
+  })
+})
+
+describe('set down', () => {
+  it.each(Object.entries(shapes))('%s stands on another bunny with no vertex below it, as looking at every one of them says', (_, geometry) => {
+    const solids = new Map([[testId(1001), solidOf(bunnyGeometry().scale(6, 6, 6))], [testId(1002), solidOf(geometry)]])
+    const random = new Pcg32([0, 3], [0, 1])
+    const between = (low: number, high: number) => low + (high - low) * random.share()
+    let rested = 0
+    for (let i = 0; i < 12; i++) {
+      const turn = between(0, Math.PI)
+      const level = new LevelView([
+        testPlacement(1, { kind: 'part', partId: testId(1001) }),
+        testPlacement(2, { kind: 'part', partId: testId(1002), translation: [between(-2, 2), 9, between(-2, 2)], rotation: [Math.sin(turn), 0, 0, Math.cos(turn)], scale: [0.4, 0.5, 0.4], pivot: [between(-1, 1), 0, 0] }),
+      ])
+      const index = new LevelIndex(level, shape => solids.get(shape))
+      const { operations, down } = setDown(level, index, new Set([testId(2)]), { rest: 'clear', leaning: false, offset: 0 }, { above: 1, below: 30 })
+      if (down.length === 0) continue
+      applyChange(level, operations)
+      const ground = (point: Vector3) => index.raycast(new Ray(point.clone().setY(20), new Vector3(0, -1, 0)), id => id === testId(1))
+      const gaps = worldVertices(level, index, testId(2)).map(point => point.y - (ground(point)?.point.y ?? -Infinity))
+      // A vertex within a cell of the underside may be a little lower than the one that stands for it, where the ground is steep.
+      expect(Math.min(...gaps)).toBeGreaterThan(-0.05)
+      expect(Math.min(...gaps)).toBeLessThan(1e-3)
+      rested++
+    }
+    expect(rested).toBeGreaterThan(6)
   })
 })

@@ -118,6 +118,8 @@ function piecesAlong({ spacing, fitted }: PathRule, from: number, to: number): P
 
 /** Chords looked at for each number of pieces, to find how long they have to be; where sharp corners make the end jump, looking longer finds nothing better. */
 const MOST_CHORDS = 2_000_000
+/** Steps in looking for how long chords have to be: at a jump each halves the range, and so many leave nothing of it. */
+const MOST_STEPS = 48
 /** Numbers of pieces that are tried besides the nearest. */
 const NEIGHBOURS = [0, 1, -1, 2, -2]
 /** Of a piece's length: how near to the end of the path is at it. */
@@ -164,7 +166,7 @@ function chordsToEnd(curve: PathCurve, count: number, spacing: number): Pieces &
     for (let i = 0; i < count; i++) walked[i + 1] = walked[i]! > curve.length ? walked[i]! + piece : curve.afterChord(walked[i]!, piece)
     return walked[count]! - curve.length
   }
-  const piece = rootBetween(beyond, spacing / 4, spacing * 2, Math.max(curve.length * 1e-12, curve.rounding * count), Math.min(Math.max(MOST_CHORDS / count, 6), 100))
+  const piece = rootBetween(beyond, spacing / 4, spacing * 2, Math.max(curve.length * 1e-12, curve.rounding * count), Math.min(Math.max(MOST_CHORDS / count, 6), MOST_STEPS))
   // Where the end jumps one of the two sides is nearer.
   const sides = [piece, piece * (1 - 1e-9), piece * (1 + 1e-9)].map(each => ({ each, miss: beyond(each) }))
   const { each, miss } = sides.reduce((a, b) => Math.abs(b.miss) < Math.abs(a.miss) ? b : a)

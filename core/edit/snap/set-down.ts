@@ -42,7 +42,7 @@ export function setDown(level: LevelView, index: LevelIndex, ids: ReadonlySet<st
       continue
     }
     const { turn, move } = restOn(level, index, id, { ...ground, point: inPlaneOver(ground, pivotOf(level, id)) }, rule)
-    if (rule.rest === 'clear' && !rule.leaning) move.y = clearance(index, level.subtree(id), ground.normal, (x, y, z) => heightBelow(x, y + above, z)) + rule.offset
+    if (rule.rest === 'clear' && !rule.leaning) move.set(0, clearance(index, level.subtree(id), ground.normal, (x, y, z) => heightBelow(x, y + above, z)) + rule.offset, 0)
     result.down.push(id)
     if (move.lengthSq() > 1e-18 || turn.w !== 1) result.operations.push(turnAndMove(level, id, turn, move))
   }
