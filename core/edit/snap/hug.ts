@@ -1,10 +1,10 @@
 import { Vector3 } from 'three'
 import type { LevelIndex } from '../../scene/level-index'
-import { pivotOf } from '../handles/pivot'
+import { UP } from '../handles/axes'
 import type { Level } from '../../level/level'
 import type { Operation } from '../../level/schema'
 import type { IsGround, RestRule, Surface } from './rest'
-import { restOn, surfaceBelow, turnAndMove } from './rest'
+import { Resting, surfaceBelow } from './rest'
 
 /** A drag that follows the surface. */
 export type HugRule = RestRule & {
@@ -23,6 +23,19 @@ export function hugSurface(index: LevelIndex, at: Vector3, height: number, accep
   return found ?? (height + LOOK_ABOVE >= 0 ? { point: new Vector3(at.x, 0, at.z), normal: new Vector3(0, 1, 0), id: null } : null)
 }
 
+/** Things that hug, with what is known of each for as long as it is not written. */
+export class Hugging {
+  private readonly known = new Map<string, Resting>()
+
+  constructor(private readonly level: Level, private readonly index: LevelIndex) {}
+
+  of(id: string): Resting {
+    let found = this.known.get(id)
+    if (!found?.isCurrent) this.known.set(id, found = new Resting(this.level, this.index, id))
+    return found
+  }
+}
+
 /**
  * The operations of a drag that hugs: the leading thing comes to rest on `surface`; each of the others goes as far in plan and
  * comes to rest on what is below it there.
@@ -31,14 +44,12 @@ export function hugSurface(index: LevelIndex, at: Vector3, height: number, accep
  * @param tops all that are dragged, the leading one among them
  * @param accept leaves out what is not to be caught, at least everything dragged
  */
-export function hug(level: Level, index: LevelIndex, lead: string, tops: readonly string[], surface: Surface, rule: HugRule, accept: IsGround): Operation[] {
-  const from = pivotOf(level, lead)
-  const way = surface.point.clone().sub(from)
+export function hug(hugging: Hugging, index: LevelIndex, lead: string, tops: readonly string[], surface: Surface, rule: HugRule, accept: IsGround): Operation[] {
+  const way = surface.point.clone().sub(hugging.of(lead).pivot)
   return tops.map((id) => {
-    const place = pivotOf(level, id).add(way)
+    const thing = hugging.of(id)
+    const place = thing.pivot.clone().add(way)
     const below = id === lead ? surface : hugSurface(index, place, place.y, accept)
-    if (!below) return turnAndMove(level, id, restOn(level, index, id, { point: place, normal: new Vector3(0, 1, 0) }, { ...rule, rest: 'pivot' }).turn, way)
-    const { turn, move } = restOn(level, index, id, below, rule)
-    return turnAndMove(level, id, turn, move)
+    return below ? thing.putOn(below, rule) : thing.turnAndMove(UP, { ...rule, rest: 'pivot' }, way)
   })
 }

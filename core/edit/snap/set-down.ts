@@ -5,7 +5,7 @@ import type { LevelView } from '../../scene/level-view'
 import type { Operation } from '../../level/schema'
 import { topmost } from '../../level/tree'
 import type { RestRule, Surface } from './rest'
-import { restOn, surfaceBelow, turnAndMove, WALL } from './rest'
+import { Resting, surfaceBelow, WALL } from './rest'
 import { movingWith } from '../../scene/copies'
 
 /** From how far above a thing its ground is looked for, and how far below; in metres. */
@@ -41,10 +41,11 @@ export function setDown(level: LevelView, index: LevelIndex, ids: ReadonlySet<st
       result.without.push(id)
       continue
     }
-    const { turn, move } = restOn(level, index, id, { ...ground, point: inPlaneOver(ground, pivotOf(level, id)) }, rule)
+    const thing = new Resting(level, index, id)
+    const { turn, move } = thing.on({ ...ground, point: inPlaneOver(ground, thing.pivot) }, rule)
     if (rule.rest === 'clear' && !rule.leaning) move.set(0, clearance(index, level.subtree(id), ground.normal, (x, y, z) => heightBelow(x, y + above, z)) + rule.offset, 0)
     result.down.push(id)
-    if (move.lengthSq() > 1e-18 || turn.w !== 1) result.operations.push(turnAndMove(level, id, turn, move))
+    if (move.lengthSq() > 1e-18 || turn.w !== 1) result.operations.push(thing.turnAndMove(ground.normal, rule, move))
   }
   return result
 }

@@ -15,7 +15,7 @@ import type { Aim } from './aim'
 import type { GridFrame, Step } from './grid'
 import { snapOffset, tidyVector } from './grid'
 import type { HugRule } from './hug'
-import { hug, hugSurface } from './hug'
+import { hug, Hugging, hugSurface } from './hug'
 import type { IsGround } from './rest'
 import type { SnapPoint, SnapPointKind } from './vertex'
 import { findSnapPoint } from './vertex'
@@ -52,6 +52,7 @@ export class MoveSnapper {
   readonly tops: string[]
   private readonly moving: ReadonlySet<string>
   private readonly abut: Abut
+  private readonly hugging: Hugging
 
   /**
    * @param last leads: it hugs under the pointer, and its axes are those of the box that abuts
@@ -64,6 +65,7 @@ export class MoveSnapper {
   ) {
     this.tops = topmost(level, new Set(ids))
     this.moving = movingWith(level, this.tops)
+    this.hugging = new Hugging(level, index)
     this.abut = new Abut(index, this.moving, localAxes(level, last))
   }
 
@@ -95,7 +97,7 @@ export class MoveSnapper {
     const from = pivotOf(this.level, this.last)
     const surface = hugSurface(this.index, from.clone().add(offset), from.y + wanted.y, accept)
     if (!surface) return { offset, operations: moveTops(this.level, this.tops, offset), catches }
-    const operations = hug(this.level, this.index, this.last, this.tops, surface, rule, accept)
+    const operations = hug(this.hugging, this.index, this.last, this.tops, surface, rule, accept)
     return { offset: surface.point.clone().sub(from), operations, catches: [{ by: 'hug', surfaceId: surface.id }, ...catches] }
   }
 

@@ -16,7 +16,7 @@ import { Abut } from './abut'
 import { facePlacements } from './face'
 import { featuresOf } from '../../mesh/features'
 import { WORLD_GRID } from './grid'
-import { restOn } from './rest'
+import { Resting } from './rest'
 import { setDown } from './set-down'
 import { MoveSnapper } from './snap-move'
 import type { MoveSnaps } from './snap-move'
@@ -181,7 +181,7 @@ describe('resting', () => {
     fc.assert(fc.property(anyQuat, anyVec3, fc.boolean(), fc.double({ min: 0, max: 0.5, noNaN: true }), (rotation, at, leaning, offset) => {
       const { level, index } = levelOfBoxes([{ size: [1, 2, 0.5], rotation, translation: at, scale: [1, 1.5, 2] }])
       const point = new Vector3(at[0], 3, at[2])
-      const { turn, move } = restOn(level, index, testId(1), { point, normal }, { rest: 'lowest', leaning, offset })
+      const { turn, move } = new Resting(level, index, testId(1)).on({ point, normal }, { rest: 'lowest', leaning, offset })
       const pivot = pivotOf(level, testId(1))
       const points = worldVertices(level, index, testId(1)).map(vertex => vertex.sub(pivot).applyQuaternion(turn).add(pivot).add(move))
       const up = leaning ? normal : new Vector3(0, 1, 0)
@@ -193,7 +193,7 @@ describe('resting', () => {
     fc.assert(fc.property(anyQuat, anyVec3, fc.double({ min: 0, max: 0.5, noNaN: true }), (rotation, at, offset) => {
       const { level, index } = levelOfBoxes([{ size: [1, 2, 0.5], rotation, translation: at, scale: [1, 1.5, 2] }])
       const point = new Vector3(at[0], 3, at[2])
-      const { turn, move } = restOn(level, index, testId(1), { point, normal }, { rest: 'clear', leaning: false, offset })
+      const { turn, move } = new Resting(level, index, testId(1)).on({ point, normal }, { rest: 'clear', leaning: false, offset })
       expect(turn.w).toBe(1)
       const above = worldVertices(level, index, testId(1)).map(vertex => vertex.add(move).sub(point).dot(normal))
       expect(Math.min(...above)).toBeCloseTo(offset, 5)
@@ -202,14 +202,14 @@ describe('resting', () => {
 
   it('by the pivot puts the pivot onto the surface', () => {
     const { level, index } = levelOfBoxes([{ size: [1, 1, 1], pivot: [0, 0.5, 0], translation: [2, 7, 1] }])
-    const { move } = restOn(level, index, testId(1), { point: new Vector3(2, 3, 1), normal }, { rest: 'pivot', leaning: false, offset: 0 })
+    const { move } = new Resting(level, index, testId(1)).on({ point: new Vector3(2, 3, 1), normal }, { rest: 'pivot', leaning: false, offset: 0 })
     expect(move.toArray()).toEqual([0, -4, 0])
   })
 
   it('lays that side along a slope that points up, by the smallest turn', () => {
     // Lying on its side: its X points up.
     const { level, index } = levelOfBoxes([{ size: [1, 2, 0.5], rotation: degreesToQuat([0, 0, 90]) }])
-    const { turn } = restOn(level, index, testId(1), { point: new Vector3(), normal }, { rest: 'lowest', leaning: true, offset: 0 })
+    const { turn } = new Resting(level, index, testId(1)).on({ point: new Vector3(), normal }, { rest: 'lowest', leaning: true, offset: 0 })
     const x = new Vector3(1, 0, 0).applyQuaternion(new Quaternion(...degreesToQuat([0, 0, 90]))).applyQuaternion(turn)
     expect(x.distanceTo(normal)).toBeLessThan(1e-9)
     expect(2 * Math.acos(turn.w) * 180 / Math.PI).toBeCloseTo(SLOPE, 9)
