@@ -84,7 +84,7 @@ test('a lamp among the copies is repeated with its light; a click on its mark pi
   const before = (await editor.row(line))!.own
   await page.keyboard.press('Control+d')
   await editor.saved()
-  const made = await editor.named('Lamp, copy 2')
+  const made = await editor.named('Lamp 1')
   expect(made).toMatchObject({ parentId: null, kind: 'group', translation: [3, raised, 0] })
   expect((await editor.placements()).filter(({ parentId }) => parentId === made.id).map(({ kind }) => kind).sort()).toEqual(['light', 'part'])
   expect((await editor.row(line))!.own).toEqual(before)
