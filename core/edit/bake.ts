@@ -5,7 +5,7 @@ import type { Operation, Placement } from '../level/schema'
 import type { Vec3 } from '../math/vectors'
 import { localMatrix } from '../math/transform'
 import { copyOf } from '../scene/copy-id'
-import { decompose, differsFrom } from '../math/transform'
+import { decompose, differsFrom, isSheared } from '../math/transform'
 
 /** Which of a thing's numbers are folded into its shape. */
 export type BakeWhat = 'size' | 'turn' | 'both'
@@ -96,7 +96,7 @@ function keepChildren(level: LevelView, id: string, change: Matrix4, skewed: str
     const placement = level.need(child)
     const wanted = change.clone().multiply(localMatrix(placement, new Matrix4()))
     const transform = decompose(wanted, placement.pivot)
-    if (differsFrom(wanted, localMatrix({ ...placement, ...transform }, new Matrix4()))) skewed.push(child)
+    if (isSheared(wanted)) skewed.push(child)
     return { do: 'put', id: child, fields: transform }
   })
 }

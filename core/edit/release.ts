@@ -5,7 +5,7 @@ import { createPlacement, lastOrder } from '../level/create'
 import { KINDS } from '../level/kinds'
 import type { Operation, Placement, PlacementFields } from '../level/schema'
 import type { Reparenting } from '../level/tree'
-import { decompose, differsFrom, localMatrix } from '../math/transform'
+import { decompose, isSheared, localMatrix } from '../math/transform'
 import { copyMatrix, withExceptions } from '../scene/copies'
 import { copyId, copyOf } from '../scene/copy-id'
 import type { ShapeCopies } from '../scene/expand'
@@ -54,7 +54,7 @@ export function release(level: LevelView, id: string, newId: () => string, partO
     const place = copyMatrix({ copies, index, source })
     const { operations: made, tops } = duplicate(level, [source.id], 'instance', newId, AS_THEY_ARE)
     const numbers = decompose(place, source.pivot)
-    if (differsFrom(place, localMatrix({ ...numbers, pivot: source.pivot }, new Matrix4()))) skewed.push(keepsSources ? source.id : copyId(id, copies.keys.keyAt(index)))
+    if (isSheared(place)) skewed.push(keepsSources ? source.id : copyId(id, copies.keys.keyAt(index)))
     operations.push(...made.map((operation): Operation => operation.do !== 'put' || operation.id !== tops[0] ? operation : {
       ...operation, fields: { ...operation.fields, ...numbers, order, name: asName(`${source.name} ${order + 1}`) },
     }))
@@ -140,7 +140,7 @@ export function releaseCopy(level: LevelView, id: string, newId: () => string, p
   const copy = level.copy(id)!
   const place = toParent.multiply(copyMatrix(copy))
   const numbers = decompose(place, copy.source.pivot)
-  const skewed = differsFrom(place, localMatrix({ ...numbers, pivot: copy.source.pivot }, new Matrix4())) ? [id] : []
+  const skewed = isSheared(place) ? [id] : []
   const puts = operations.map((operation): Operation => operation.do === 'put' && operation.id === tops[0] ? { ...operation, fields: { ...operation.fields, ...numbers } } : operation)
   return { made: tops, operations: [...puts, ...leaveOut], skewed }
 }

@@ -12,7 +12,7 @@ import { copyOf } from '../scene/copy-id'
 import type { LevelView } from '../scene/level-view'
 
 /** More than this is not copied at once. */
-export const MOST_THINGS = 50_000
+const MOST_THINGS = 50_000
 
 /** Things as text, to be put into any level: JSON of their placements, and of what those name. */
 const thingsSchema = z.strictObject({

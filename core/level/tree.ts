@@ -5,7 +5,7 @@ import { createPlacement, lastOrder } from './create'
 import type { Level } from './level'
 import type { Operation, Placement } from './schema'
 import type { Quat, Vec3 } from '../math/vectors'
-import { decompose, differsFrom, localMatrix, SKEW_TOLERANCE } from '../math/transform'
+import { decompose, isSheared, localMatrix, SKEW_TOLERANCE } from '../math/transform'
 
 export type Reparenting = {
   operations: Operation[]
@@ -31,7 +31,7 @@ export function reparent(level: Level, ids: readonly string[], parentId: string 
     if (placement.parentId === parentId) return { do: 'put', id, fields: place }
     const wanted = toParent.clone().multiply(level.worldMatrix(id))
     const transform = decompose(wanted, placement.pivot)
-    if (differsFrom(wanted, localMatrix({ ...placement, ...transform }, new Matrix4()))) skewed.push(id)
+    if (isSheared(wanted)) skewed.push(id)
     return { do: 'put', id, fields: { ...place, ...transform } }
   })
   return { operations, skewed }
@@ -59,7 +59,7 @@ export function group(level: Level, chosen: ReadonlySet<string>, groupId: string
     const placement = level.need(child)
     const wanted = toGroup.clone().multiply(level.worldMatrix(child))
     const transform = decompose(wanted, placement.pivot)
-    if (differsFrom(wanted, localMatrix({ ...placement, ...transform }, new Matrix4()))) skewed.push(child)
+    if (isSheared(wanted)) skewed.push(child)
     return { do: 'put', id: child, fields: { parentId: groupId, order, ...transform } }
   })
   return { operations: [{ do: 'put', id, fields }, ...moves], skewed }

@@ -45,14 +45,20 @@ export function degreesToQuat([x, y, z]: Vec3): Quat {
  * then those whose matrix is nearest to it.
  */
 export function decompose(matrix: Matrix4, pivot: Vec3): Omit<Transform, 'pivot'> {
-  matrix.decompose(translation, rotation, scale)
-  rotation.normalize()
-  if (differsFrom(matrix, again.compose(translation, rotation, scale))) nearestWithoutSkew(matrix, rotation, scale)
+  // Takes the matrix apart into the same three.
+  if (isSheared(matrix)) nearestWithoutSkew(matrix, rotation, scale)
   translation.add(shift.fromArray(pivot).multiply(scale).applyQuaternion(rotation))
   return { translation: translation.toArray(), rotation: rotation.toArray() as Quat, scale: scale.toArray() }
 }
 
 const again = new Matrix4()
+
+/** Whether no position, turn and size give the shape that a matrix makes; `decompose` then gives the nearest. */
+export function isSheared(matrix: Matrix4): boolean {
+  matrix.decompose(translation, rotation, scale)
+  rotation.normalize()
+  return differsFrom(matrix, again.compose(translation, rotation, scale))
+}
 
 /** How much the axes of a matrix may differ from its parts put together again, relative to the longest, and not count as skewed. */
 export const SKEW_TOLERANCE = 1e-6
