@@ -1,6 +1,5 @@
 import { computed } from 'vue'
 import { Vector3 } from 'three'
-import { countOf } from '~~/core/arrange/rules'
 import { isArrangement } from '~~/core/arrange/arrangement'
 import type { Kind } from '~~/core/level/kinds'
 import { KIND_NAMES } from '~~/core/level/kinds'
@@ -20,7 +19,7 @@ export function useLevelNumbers() {
 
   const copies = computed(() => [...level.view.arrangementIds].reduce((sum, id) => {
     const { own } = level.view.need(id)
-    return sum + (isArrangement(own) && level.view.hasChildren(id) ? countOf(own.rule) : 0)
+    return sum + (isArrangement(own) && level.view.hasChildren(id) ? level.view.countOf(id) : 0)
   }, 0))
 
   /** Of all that is shown, copies as well: the stage has counted them. */

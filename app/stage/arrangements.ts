@@ -1,7 +1,6 @@
 import { Matrix4 } from 'three'
 import { copyId, copyOf } from '~~/core/scene/copy-id'
-import { placeCopies } from '~~/core/arrange/place-copies'
-import { definitionOf, keysOf } from '~~/core/arrange/rules'
+import { definitionOf } from '~~/core/arrange/rules'
 import type { Arranged, ShapeCopies, ShownAs } from '~~/core/scene/expand'
 import { expandMarks, expandShapes, onlyCopy } from '~~/core/scene/expand'
 import type { LevelView } from '~~/core/scene/level-view'
@@ -41,8 +40,7 @@ export class Arrangements {
       arranged: id => this.arrangedOf(id),
       copies: (id) => {
         if (!this.other.has(id)) return level.copies(id)
-        const { own, sources } = this.arrangedOf(id)
-        return sources.length === 0 ? null : placeCopies(own, sources.length, level.groundBelow(matrixOf(id)))
+        return level.place(id, this.arrangedOf(id), matrixOf(id))
       },
       groundBelow: toWorld => level.groundBelow(toWorld),
       shapes: id => this.expand(id).shapes,
@@ -91,7 +89,7 @@ export class Arrangements {
   /** What one copy shows, by its id. */
   shapesOfCopy(id: string): ShapeCopies[] {
     const { arrangementId, key } = copyOf(id)!
-    const index = keysOf(this.arrangedOf(arrangementId).own.rule).indexOf(key)
+    const index = this.as.copies(arrangementId)?.keys.indexOf(key) ?? null
     return index === null ? [] : onlyCopy(this.shapesOf(arrangementId), index)
   }
 
@@ -110,7 +108,7 @@ export class Arrangements {
   private markedBy(id: string, marks: readonly ShapeCopies[], matrix: Matrix4): { name: string, copy: string, source: string, place: Matrix4 }[] {
     if (marks.length === 0) return []
     const { rule } = this.arrangedOf(id).own
-    const keys = definitionOf(rule).keepsSources ? null : keysOf(rule)
+    const keys = definitionOf(rule).keepsSources ? null : this.as.copies(id)?.keys
     const found: { name: string, copy: string, source: string, place: Matrix4 }[] = []
     for (const { shape: source, matrices, indices } of marks) {
       for (let i = 0; i < indices.length && found.length < MOST_MARKED; i++) {

@@ -11,7 +11,7 @@ import type { PathRule } from '~~/core/arrange/path/rule'
 import type { Rule, RuleType } from '~~/core/arrange/rules'
 import type { PartOf } from '~~/core/edit/release'
 import { bentShapesOf, release, releaseCopy } from '~~/core/edit/release'
-import { countOf, definitionOf, RULES } from '~~/core/arrange/rules'
+import { definitionOf, RULES } from '~~/core/arrange/rules'
 import { pivotOf } from '~~/core/edit/handles/pivot'
 import { freeName } from '~~/core/level/create'
 import type { Operation } from '~~/core/level/schema'
@@ -64,7 +64,7 @@ export const useRepeating = defineStore('repeating', () => {
     return last === null ? null : copyOf(last)?.key ?? null
   })
 
-  const countLive = computed(() => own.value ? countOf(own.value.rule) : 0)
+  const countLive = computed(() => current.value === null ? 0 : level.view.countOf(current.value))
 
   const movable = () => topmost(level.view, new Set(handling.movable().filter(id => !copyOf(id))))
 

@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { factor, place } from './numbers'
 import { ruleSchema } from './rules'
+import { addedSchema } from './scatter/rule'
 
 const spread = z.tuple([0, 1, 2].map(() => z.number().min(0, 'must be at least 0').max(100_000, 'must be at most 100,000')) as [z.ZodNumber, z.ZodNumber, z.ZodNumber])
 const seed = z.int('must be a whole number').min(0, 'must be at least 0').max(999_999, 'must be at most 999,999')
@@ -36,6 +37,8 @@ export const exceptionSchema = z.strictObject({
   hidden: z.literal(true).optional(),
   /** Shows this source instead. */
   source: source.optional(),
+  /** Of a scatter: put down by hand here. */
+  added: addedSchema.optional(),
 })
 
 /** Up to three whole numbers below ten million, as people would write them. */
@@ -46,7 +49,7 @@ export const arrangementSchema = z.strictObject({
   rule: ruleSchema,
   sources: sourcesSchema.optional(),
   vary: varySchema.optional(),
-  /** By the key of a copy: its number in a line, ring or path; `row,column` in a fan; `row,column,layer` in a grid; `stretch,place,0` and `point,0,1` on a path with corners. */
+  /** By the key of a copy: its number in a line, ring or path; `row,column` in a fan; `row,column,layer` in a grid; `stretch,place,0` and `point,0,1` on a path with corners; `surface,name,name` in a scatter, `0,number,0` for what was put down by hand there. */
   exceptions: z.record(z.string().regex(KEY, 'must name a copy, as in 3 or 2,5'), exceptionSchema)
     .refine(all => Object.keys(all).length <= 10_000, 'may be 10,000').optional(),
 })

@@ -5,6 +5,7 @@ import type { RuleField } from './fields'
 import type { CopyKeys, CopyPlace } from './keys'
 import type { GroundBelow } from './path/ground'
 import type { PathRule } from './path/rule'
+import type { ScatterRule } from './scatter/rule'
 
 /** A place on the stage by which a rule can be taken hold of; `between` makes a new point of a path when it is dragged. */
 export type RuleGrip = { at: Vector3, between?: true }
@@ -54,6 +55,12 @@ export type RuleDefinition<R extends { type: string }> = {
   settle: (rule: R, matrices: Float64Array, ground: GroundBelow) => void
   /** The path that pieces are bent along, so that each of the first copies has a mesh of its own; null if they stay as they are. */
   bentAlong: (rule: R) => PathRule | null
+  /** The scatter that it is, whose copies depend on the surfaces they are dealt on; null for all others. */
+  scattered: (rule: R) => ScatterRule | null
+  /** The ids of things elsewhere in the level that it depends on. */
+  refersTo: (rule: R) => string[]
+  /** The same of other things and sources, such as their duplicates. @param idOf gives the id itself where it stays */
+  referringTo: (rule: R, idOf: (id: string) => string) => R
   /** What has to be said about it where it is changed: what does not come out as asked for. @param length prints metres */
   remarks: (rule: R, length: (metres: number) => string) => string[]
   /** Its numbers and choices as a form has them. */
@@ -62,3 +69,6 @@ export type RuleDefinition<R extends { type: string }> = {
 
 /** Of rules whose copies stand as they are where the rule says, whatever is below. */
 export const STANDS_STRAIGHT = { hugsGround: () => false, settle: () => {}, bentAlong: () => null }
+
+/** Of rules that say by themselves where their copies are. */
+export const BY_ITSELF = { scattered: () => null, refersTo: () => [], referringTo: <R>(rule: R) => rule }

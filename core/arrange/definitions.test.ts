@@ -12,6 +12,7 @@ const EACH: { [T in Rule['type']]: Extract<Rule, { type: T }>[] } = {
   fan: [RULES.fan.first, { ...RULES.fan.first, counts: 'spacing' }, { ...RULES.fan.first, counts: 'given', given: [1, 7, 2] }, { ...RULES.fan.first, counts: 'fit', spacing: 0.8 }, { ...RULES.fan.first, measure: 'spacing', spacing: 0.8 }],
   path: [RULES.path.first, { ...RULES.path.first, measure: 'fit', spacing: 0.7 }, { ...RULES.path.first, smooth: false, measure: 'ends', points: [[0, 0, 0], [4, 0, 0], [4, 0, 5]], corners: { room: 0.2, ends: true } }],
   mirror: [RULES.mirror.first],
+  scatter: [RULES.scatter.first, { ...RULES.scatter.first, measure: 'count', spread: 'clumps', areas: [{ type: 'loop', hole: false, points: [[0, 0, 0], [4, 0, 0], [4, 0, 5]], width: 0 }, { type: 'band', hole: true, points: [[0, 0, 0], [4, 0, 0]], width: 1 }] }],
 }
 const rules = RULE_TYPES.flatMap((type): Rule[] => EACH[type])
 

@@ -8,7 +8,7 @@ export type FieldPath = readonly (string | number)[]
  * choice, so that nothing jumps.
  */
 export type RuleField =
-  /** `count`: a whole number from 1; `share`: from 0 to 1. `axis` is the one it runs along. */
+  /** `count`: a whole number from 1; `share`: from 0 to 1; `number`: a plain one. `axis` is the one it runs along. */
   | { type: 'number', label: string, path: FieldPath, quantity: FieldQuantity, axis?: number, otherwise?: number }
   | { type: 'choice', label: string, path: FieldPath, options: readonly { value: string | number, name: string }[], otherwise?: string, also?: Record<string, object> }
   /** `on`: what is there while it is on, and nothing while it is not; without it the switch is itself the value. */
@@ -20,7 +20,7 @@ export type RuleField =
 type NumberField = Extract<RuleField, { type: 'number' }>
 type ChoiceField = Extract<RuleField, { type: 'choice' }>
 
-export type FieldQuantity = Quantity | 'count' | 'share'
+export type FieldQuantity = Quantity | 'count' | 'share' | 'number'
 
 export const numberField = (label: string, path: FieldPath, quantity: FieldQuantity, axis?: number): NumberField => ({ type: 'number', label, path, quantity, axis })
 export const threeFields = (label: string, key: string, quantity: FieldQuantity): RuleField[] => [0, 1, 2].map(axis => numberField(`${label} ${'XYZ'[axis]}`, [key, axis], quantity, axis))

@@ -7,6 +7,8 @@ import type { CopyKeys, CopyPlace } from './keys'
 import { chanceAt } from '../math/random'
 import type { GroundBelow } from './path/ground'
 import { definitionOf, ruleMatrices } from './rules'
+import type { Dealt } from './scatter/deal'
+import { dealtKeys } from './scatter/keys'
 
 /** The copies of an arrangement: sixteen numbers each for where the rule puts them, and which source each shows. */
 export type PlacedCopies = {
@@ -26,20 +28,24 @@ export type PlacedCopies = {
 /**
  * @param sources how many there are; at least one
  * @param ground what copies that hug it stand on; without it they stay on their path
- * @param spare an array that may be written into; see `ruleMatrices`
+ * @param dealt the copies of a scatter
  */
-export function placeCopies({ rule, sources: choice, vary, exceptions }: ArrangementOwn, sources: number, ground: GroundBelow | null, spare?: Float64Array | null): PlacedCopies {
+export function placeCopies({ rule, sources: choice, vary, exceptions }: ArrangementOwn, sources: number, ground: GroundBelow | null, dealt: Dealt | null = null): PlacedCopies {
   const { keys: keysOf, settle } = definitionOf(rule)
-  const keys = keysOf(rule)
+  const isScatter = definitionOf(rule).scattered(rule) !== null
+  const keys = isScatter ? dealtKeys(dealt) : keysOf(rule)
   const byIndex = new Map<number, Exception>()
   for (const [key, exception] of Object.entries(exceptions ?? {})) {
     const index = keys.indexOf(key)
     if (index !== null) byIndex.set(index, exception)
   }
-  const chosen = sourceChooser(choice, keys, sources)
-  const ruled = ruleMatrices(rule, spare)
+  const chosen = isScatter ? (index: number) => dealt!.sources[index]! < sources ? dealt!.sources[index]! : -1 : sourceChooser(choice, keys, sources)
+  const ruled = isScatter ? dealt?.matrices ?? new Float64Array(0) : ruleMatrices(rule)
   if (ground) settle(rule, ruled, ground)
-  const variedOf = (index: number, source: Transform) => vary ? varyNumbers(vary, keys.at(index), source) : source
+  const variedOf = (index: number, source: Transform) => {
+    const stood = isScatter ? onItsPlace(source, dealt!.sizes, index) : source
+    return vary ? varyNumbers(vary, keys.at(index), stood) : stood
+  }
   return {
     keys,
     ruled,
@@ -54,8 +60,15 @@ export function placeCopies({ rule, sources: choice, vary, exceptions }: Arrange
       const exception = byIndex.get(index)
       return exception ? withException(varied, exception) : varied
     },
-    isPlain: !vary && byIndex.size === 0,
+    isPlain: !vary && !isScatter && byIndex.size === 0,
   }
+}
+
+/** A source's numbers as a scatter has them: its pivot stands where the copy was dealt, wherever it hangs itself. */
+function onItsPlace(source: Transform, sizes: Float64Array | null, index: number): Transform {
+  if (!sizes && source.translation.every(value => value === 0)) return source
+  const scale = sizes ? source.scale.map((value, axis) => value * sizes[index * 3 + axis]!) as Vec3 : source.scale
+  return { ...source, translation: [0, 0, 0], scale }
 }
 
 function sourceChooser(choice: ArrangementOwn['sources'], keys: CopyKeys, sources: number): (index: number) => number {

@@ -8,9 +8,10 @@ import { line } from './rules/line'
 import { mirror } from './rules/mirror'
 import { path } from './rules/path'
 import { ring } from './rules/ring'
+import { scatter } from './rules/scatter'
 
 /** Every kind of rule, in the order people are shown them. A further one is a file and a line here. */
-export const RULES = { line, grid, ring, fan, path, mirror }
+export const RULES = { line, grid, ring, fan, path, mirror, scatter }
 
 export type RuleType = keyof typeof RULES
 export type RuleOf<T extends RuleType> = (typeof RULES)[T]['first']
@@ -46,11 +47,10 @@ export const countOf = (rule: Rule) => definitionOf(rule).count(rule)
 /** What names a rule's copies. */
 export const keysOf = (rule: Rule) => definitionOf(rule).keys(rule)
 
-/** The matrices of a rule's copies: sixteen numbers each, column by column. @param spare is written into if it is long enough; a fresh one is a large part of the work */
-export function ruleMatrices(rule: Rule, spare?: Float64Array | null): Float64Array {
+/** The matrices of a rule's copies: sixteen numbers each, column by column. */
+export function ruleMatrices(rule: Rule): Float64Array {
   const { count, write } = definitionOf(rule)
-  const length = count(rule) * 16
-  const out = spare && spare.length >= length ? spare.subarray(0, length) : new Float64Array(length)
+  const out = new Float64Array(count(rule) * 16)
   write(rule, out)
   return out
 }

@@ -1,5 +1,6 @@
 import type { Matrix4 } from 'three'
 import { Vector3 } from 'three'
+import { referringTo } from '../arrange/refer'
 import { besideArrangement, sourceOfCopy } from '../scene/copies'
 import { copyOf } from '../scene/copy-id'
 import { moveTops } from './handles/move'
@@ -32,6 +33,8 @@ export type Duplication = {
 export function duplicate(level: LevelView, ids: Iterable<string>, as: DuplicateAs, newId: () => string, names: Pick<FreeNames, 'like'> = new FreeNames(level)): Duplication {
   const blocks = new Map<string, string>()
   const made = new Map<string, string>()
+  /** Of a copy's source as well. */
+  const newOf = new Map<string, string>()
   const orders = new Map<string | null, number>()
   const nextOrder = (parentId: string | null): number => {
     const order = orders.get(parentId) ?? lastOrder(level, parentId)
@@ -49,6 +52,7 @@ export function duplicate(level: LevelView, ids: Iterable<string>, as: Duplicate
     const source = isCopy ? sourceOfCopy(level, top) : top
     const below = level.subtree(source)
     const own = new Map(below.map(id => [id, newId()]))
+    for (const [from, to] of own) newOf.set(from, to)
     if (isCopy) made.set(top, own.get(source)!)
     else for (const [from, to] of own) made.set(from, to)
     const beside = isCopy ? besideArrangement(level, top) : { parentId: level.need(top).parentId }
@@ -62,7 +66,9 @@ export function duplicate(level: LevelView, ids: Iterable<string>, as: Duplicate
     const { id: _id, ...fields } = level.blocks.get(from)!
     return { do: 'put-block', id: to, fields }
   })
-  return { operations: [...blockPuts, ...puts], tops: tops.map(id => made.get(id)!), made }
+  // Only now all are known that an arrangement among them may depend on.
+  const referring = puts.map((put): Operation => put.do === 'put' && put.fields.own && put.fields.kind === 'arrangement' ? { ...put, fields: { ...put.fields, own: referringTo(put.fields.own, id => newOf.get(id) ?? id) } } : put)
+  return { operations: [...blockPuts, ...referring], tops: tops.map(id => made.get(id)!), made }
 }
 
 /** The step from one place to another, in the world. */

@@ -1,7 +1,7 @@
 import { Matrix4, Quaternion, Vector3 } from 'three'
 import { isBentKey, meshOfBentKey } from '../arrange/path/bent-key'
 import type { PlacedCopies } from '../arrange/place-copies'
-import { placeCopies, placedMatrices } from '../arrange/place-copies'
+import { placedMatrices } from '../arrange/place-copies'
 import { definitionOf } from '../arrange/rules'
 import { extrasOf, KINDS } from '../level/kinds'
 import { localMatrix, nodeTranslation } from '../math/transform'
@@ -185,7 +185,7 @@ class LevelWriter {
     let found = this.placed.get(id)
     if (found === undefined) {
       const { own, sources } = this.level.arranged(id)
-      const copies = sources.length === 0 ? null : placeCopies(own, sources.length, this.level.groundBelow(this.level.worldMatrix(id)))
+      const copies = this.level.place(id, { own, sources }, this.level.worldMatrix(id))
       this.placed.set(id, found = copies && { copies, matrices: placedMatrices(copies, sources.map(source => this.level.need(source))) })
     }
     return found

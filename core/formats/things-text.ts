@@ -1,5 +1,6 @@
 import { Vector3 } from 'three'
 import { z } from 'zod'
+import { referringTo } from '../arrange/refer'
 import { FreeNames, lastOrder } from '../level/create'
 import { colorSchema, idSchema, nameSchema, vec3Schema } from '../level/fields'
 import type { Operation, Placement } from '../level/schema'
@@ -55,8 +56,8 @@ export function writeThings(level: LevelView, ids: Iterable<string>, lowest: num
     for (const [below, name] of own) {
       const placement = level.need(below)
       placements.push(below === top
-        ? { ...placement, ...decompose(world, placement.pivot), id: name, parentId: null, order: placements.length }
-        : { ...placement, id: name, parentId: own.get(placement.parentId!)! })
+        ? { ...placement, ...decompose(world, placement.pivot), own: referringTo(placement.own, given => own.get(given) ?? given), id: name, parentId: null, order: placements.length }
+        : { ...placement, own: referringTo(placement.own, given => own.get(given) ?? given), id: name, parentId: own.get(placement.parentId!)! })
     }
   }
   const lead = placements.findLast(({ parentId }) => parentId === null)!
@@ -136,7 +137,7 @@ export function pasteThings(level: LevelView, things: Things, at: Vec3 | null, h
     if (isMissing) missing.add(things.parts.find(part => part.id === fields.partId)?.name ?? 'a block')
     operations.push({ do: 'put', id, fields: {
       ...fields,
-      ...isMissing ? { kind: 'group' as const, partId: null, own: {} } : {},
+      ...isMissing ? { kind: 'group' as const, partId: null, own: {} } : { own: referringTo(fields.own, given => ids.get(given) ?? given) },
       blockId: isMissing || fields.blockId === null ? null : blocks.get(fields.blockId)!,
       layerId: fields.layerId === null ? null : layers.get(fields.layerId) ?? null,
       ...isTop

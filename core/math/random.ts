@@ -84,7 +84,36 @@ export function chanceAt(use: Chance, seed: number, row: number, column: number,
 
 const shared = new Pcg32([0, 0], [0, 0])
 
+/** 32 bits by chance for a place of a grid, the same for it always. */
+export const hash3 = (seed: number, x: number, y: number, z: number): number => scatter(scatter(scatter(mix(seed ^ 0x9e3779b9), x), y), z) >>> 0
+
 const scatter = (hash: number, part: number) => mix(hash ^ Math.imul(part + 1, 0x85ebca6b))
+
+/**
+ * Numbers by chance where millions of short sequences are begun: a counter from two names, each value scattered by itself. Several
+ * times quicker to begin than a generator of 64 bits.
+ */
+export class Quick {
+  private state = 0
+  private add = 0
+
+  begin(first: number, second: number, use: number): void {
+    this.state = mix(first ^ Math.imul(use + 1, 0x9e3779b9))
+    // An odd step goes through all 32 bits.
+    this.add = mix(second ^ this.state) | 1
+  }
+
+  /** The next 32 bits, as a whole number that is not negative. */
+  next(): number {
+    this.state = this.state + this.add | 0
+    return mix(this.state) >>> 0
+  }
+
+  /** The next number from 0 to 1, not 1 itself. */
+  share(): number {
+    return this.next() / 2 ** 32
+  }
+}
 
 /** The last step of MurmurHash3 (Appleby, public domain). */
 function mix(hash: number): number {

@@ -78,9 +78,10 @@ function exceptionFor(level: LevelView, operation: Operation): Exception | null 
   const found = level.copy(operation.id)
   if (!found) throw new CopyError('There is no such copy.')
   const { own, copies, index, source } = found
-  const { source: swapped } = own.exceptions?.[copies.keys.keyAt(index)] ?? {}
-  const kept: Exception = swapped === undefined ? {} : { source: swapped }
-  if (operation.do === 'remove') return { ...kept, hidden: true }
+  const { source: swapped, added } = own.exceptions?.[copies.keys.keyAt(index)] ?? {}
+  const kept: Exception = { ...swapped === undefined ? {} : { source: swapped }, ...added ? { added } : {} }
+  // What was put down by hand has no place to stay hidden at.
+  if (operation.do === 'remove') return added ? null : { ...kept, hidden: true }
   const stranger = operation.do === 'put' ? Object.keys(operation.fields).find(name => !MAY_DIFFER.includes(name)) : operation.do
   if (operation.do !== 'put' || stranger) throw new CopyError(`One copy cannot have a ${stranger} of its own. Release it first; then it is a thing like any other.`)
   if (operation.fields.hidden) return { ...kept, hidden: true }

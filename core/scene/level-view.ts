@@ -4,7 +4,8 @@ import { isArrangement } from '../arrange/arrangement'
 import type { GroundAt, GroundBelow } from '../arrange/path/ground'
 import type { PlacedCopies } from '../arrange/place-copies'
 import { placeCopies } from '../arrange/place-copies'
-import { definitionOf } from '../arrange/rules'
+import { countOf, definitionOf } from '../arrange/rules'
+import type { Dealt } from '../arrange/scatter/deal'
 import { Level } from '../level/level'
 import type { Placement } from '../level/schema'
 import { decompose, localMatrix } from '../math/transform'
@@ -25,6 +26,8 @@ type Known = { copies?: PlacedCopies | null, shapes?: readonly ShapeCopies[], ma
 export class LevelView extends Level {
   /** What copies that hug the ground stand on; lent by the index, which has the meshes. */
   ground: GroundAt | null = null
+  /** What scatters have dealt; lent by whoever has them worked out. */
+  dealt: (id: string) => Dealt | null = () => null
   /**
    * Shows only these and what hangs below them, or all if null. A way of looking in one window, not part of the level: it is
    * neither saved nor undone.
@@ -77,9 +80,27 @@ export class LevelView extends Level {
     const known = this.knownOf(id)
     if (known.copies === undefined) {
       const { own, sources } = this.arranged(id)
-      known.copies = sources.length === 0 ? null : placeCopies(own, sources.length, this.groundBelow(this.worldMatrix(id)))
+      known.copies = this.place(id, { own, sources }, this.worldMatrix(id))
     }
     return known.copies
+  }
+
+  /** The copies of an arrangement as it might be, standing so; null without sources, or while a scatter is not dealt yet. */
+  place(id: string, { own, sources }: Arranged, toWorld: Matrix4): PlacedCopies | null {
+    if (sources.length === 0) return null
+    const dealt = definitionOf(own.rule).scattered(own.rule) ? this.dealt(id) : null
+    return !dealt && definitionOf(own.rule).scattered(own.rule) ? null : placeCopies(own, sources.length, this.groundBelow(toWorld), dealt)
+  }
+
+  /** How many copies an arrangement makes. */
+  countOf(id: string): number {
+    const { rule } = this.arranged(id).own
+    return definitionOf(rule).scattered(rule) ? this.copies(id)?.keys.count ?? 0 : countOf(rule)
+  }
+
+  /** After a scatter was dealt anew. */
+  redealt(id: string): void {
+    this.afterWriting(id)
   }
 
   /** What an arrangement shows, by shape. */

@@ -7,6 +7,9 @@ import { eq, inArray } from 'drizzle-orm'
 import type { PartToHandOver } from '../../core/formats/level-glb'
 import { HandOverError, writeLevelGlb } from '../../core/formats/level-glb'
 import { readPartGlb } from '../../core/formats/part-glb'
+import type { Dealt } from '../../core/arrange/scatter/deal'
+import { Dealer } from '../../core/arrange/scatter/deal'
+import { dealAtOnce } from '../../core/scene/scatter-site'
 import { LevelIndex } from '../../core/scene/level-index'
 import { Solid } from '../../core/mesh/solid'
 import { isBlockKey, meshOfBlockKey } from '../../core/mesh/block-key'
@@ -64,17 +67,24 @@ async function readLevel(db: Database, id: string): Promise<{ name: string, leve
   for (const part of used) loaded.set(part.id, { name: part.name, mesh: await readPartGlb(part.glb) })
   const level = new LevelView(readPlacements(content.placements).placements, content.layers, [], content.blocks)
   const tags = new Map(used.map(part => [part.id, part.tags]))
-  if ([...level.arrangementIds].some(arrangement => level.hugsGround(arrangement))) lendGround(level, loaded, part => tags.get(part) ?? [])
+  lendSurroundings(level, loaded, part => tags.get(part) ?? [])
   return { name, level, loaded }
 }
 
-/** Gives copies that hug the ground something to stand on, as the page does. */
-function lendGround(level: LevelView, loaded: ReadonlyMap<string, PartToHandOver>, tagsOf: (partId: string) => readonly string[]): void {
+/** Gives copies that hug the ground something to stand on, and deals scatters, as the page does. */
+function lendSurroundings(level: LevelView, loaded: ReadonlyMap<string, PartToHandOver>, tagsOf: (partId: string) => readonly string[]): void {
   const solids = new Map<string, Solid>()
   const solidOf = (shape: string): Solid | undefined => {
     const mesh = isBlockKey(shape) ? meshOfBlockKey(shape) : loaded.get(shape)?.mesh
     if (mesh && !solids.has(shape)) solids.set(shape, new Solid(mesh))
     return solids.get(shape)
   }
-  new LevelIndex(level, solidOf, id => isGround(level, tagsOf, id))
+  const some = (test: (id: string) => boolean) => [...level.arrangementIds].some(test)
+  const dealer = new Dealer(shape => solidOf(shape)?.mesh.primitives)
+  const dealt = new Map<string, Dealt | null>()
+  level.dealt = (id) => {
+    if (!dealt.has(id)) dealt.set(id, dealAtOnce(level, { solidOf, tagsOf }, dealer, id))
+    return dealt.get(id)!
+  }
+  if (some(id => level.hugsGround(id))) new LevelIndex(level, solidOf, id => isGround(level, tagsOf, id))
 }

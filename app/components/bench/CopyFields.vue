@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import type { ArrangementOwn, Exception } from '~~/core/arrange/arrangement'
 import { placeOfKey } from '~~/core/arrange/keys'
-import { definitionOf, keysOf } from '~~/core/arrange/rules'
+import { definitionOf } from '~~/core/arrange/rules'
 import { useLevel } from '~/stores/level'
 import { useRepeating } from '~/stores/repeating'
 import { copyId } from '~~/core/scene/copy-id'
@@ -13,7 +13,7 @@ const repeating = useRepeating()
 /** As many as the list shows; the rest are counted. */
 const MOST_LISTED = 40
 
-const places = computed(() => keysOf(props.own.rule))
+const places = computed(() => repeating.current === null ? null : level.view.copies(repeating.current)?.keys ?? null)
 const exceptions = computed(() => Object.entries(props.own.exceptions ?? {}))
 const picked = computed(() => repeating.copyKey)
 const pickedException = computed(() => picked.value === null ? undefined : props.own.exceptions?.[picked.value])
@@ -63,7 +63,7 @@ function setSource(index: number): void {
     <ul class="list" aria-label="Exceptions">
       <li v-for="[key, exception] in exceptions.slice(0, MOST_LISTED)" :key="key" :class="{ current: key === picked }">
         <v-btn class="link name" variant="plain" @click="pick(key, exception)">{{ nameOf(key) }}</v-btn>
-        <span class="quiet">{{ about(exception) }}{{ places.indexOf(key) === null ? ' (not there now)' : '' }}</span>
+        <span class="quiet">{{ about(exception) }}{{ places?.indexOf(key) == null ? ' (has no place now)' : '' }}</span>
         <v-btn class="link" variant="plain" :aria-label="`Reset ${nameOf(key)}`" @click="repeating.setException(key, null)">Reset</v-btn>
       </li>
     </ul>

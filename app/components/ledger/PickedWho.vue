@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { isArrangement } from '~~/core/arrange/arrangement'
-import { countOf } from '~~/core/arrange/rules'
 import { KINDS } from '~~/core/level/kinds'
 import type { Placement } from '~~/core/level/schema'
 import { useEdits } from '~/stores/edits'
@@ -23,7 +22,7 @@ const isOpenGroup = computed(() => 'open' in props.last.own && props.last.own.op
     <h2 :title="last.name">{{ last.name }}</h2>
     <p v-if="count > 1" class="many">and {{ count - 1 }} more; a number typed goes to all</p>
     <p v-else-if="part" class="quiet part"><span>{{ part.kind === 'piece' ? 'Piece' : 'Prop' }} ·</span><v-btn class="link" variant="plain" :title="`Pick all ${instances} instances of ${part.name}`" @click="edits.pickInstances()">{{ instances === 1 ? '1 instance' : `${instances} instances` }}</v-btn></p>
-    <p v-else-if="isArrangement(last.own)" class="quiet">Arrangement · {{ countOf(last.own.rule).toLocaleString('en') }} live</p>
+    <p v-else-if="isArrangement(last.own)" class="quiet">Arrangement · {{ level.view.countOf(last.id).toLocaleString('en') }} live</p>
     <p v-else-if="last.kind === 'group'" class="quiet">{{ isOpenGroup ? 'Open group' : 'Group' }} of {{ level.view.children(last.id).length }}</p>
     <p v-else class="quiet">{{ KINDS[last.kind].name }}</p>
     <p v-if="parentName && count === 1" class="quiet inside" title="Its numbers are in the axes of what it hangs from">in {{ parentName }}</p>

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import { isArrangement } from '~~/core/arrange/arrangement'
-import { countOf } from '~~/core/arrange/rules'
 import { nameSchema } from '~~/core/level/fields'
 import { mdiChevronDown, mdiChevronRight, mdiEyeOff, mdiEyeOutline, mdiLock, mdiLockOpenVariantOutline } from '@mdi/js'
 import type { ComponentPublicInstance } from 'vue'
@@ -49,7 +48,7 @@ const colorOf = (layerId: string | null) => layerId === null ? null : level.view
   </span>
   <span v-else class="name" :class="{ group: row.placement.kind === 'group', hidden: row.placement.hidden }">{{ row.placement.name }}</span>
   <span class="sr">{{ KINDS[row.placement.kind].name }}</span>
-  <span v-if="isArrangement(row.placement.own)" class="mono quiet number">{{ countOf(row.placement.own.rule).toLocaleString('en') }} live</span>
+  <span v-if="isArrangement(row.placement.own)" class="mono quiet number">{{ level.view.countOf(row.placement.id).toLocaleString('en') }} live</span>
   <span v-else-if="row.children > 0" class="mono quiet number">{{ row.children }}</span>
   <span v-if="hot || row.placement.hidden || row.placement.locked" class="tools">
     <IconButton v-if="hot || row.placement.hidden" :size="14" :tabindex="hot ? 0 : -1" :icon="row.placement.hidden ? mdiEyeOff : mdiEyeOutline" :label="`${row.placement.hidden ? 'Show' : 'Hide'} ${row.placement.name}`" @click.stop="edits.setHidden(!row.placement.hidden, [row.placement.id])" />

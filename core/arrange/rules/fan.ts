@@ -2,7 +2,7 @@ import { Vector3 } from 'three'
 import { z } from 'zod'
 import { tidy } from '../../units/quantity'
 import type { GripDragged, RuleDefinition, RuleGrip } from '../definition'
-import { STANDS_STRAIGHT } from '../definition'
+import { BY_ITSELF, STANDS_STRAIGHT } from '../definition'
 import type { RuleField } from '../fields'
 import { choiceField, FACING, numberField, RISE, withOtherwise } from '../fields'
 import { rowKeys } from '../keys'
@@ -57,6 +57,7 @@ export const fan: RuleDefinition<FanRule> = {
   keepsSources: false,
   remarks: () => [],
   ...STANDS_STRAIGHT,
+  ...BY_ITSELF,
   fields,
 }
 

@@ -3,7 +3,7 @@ import { z } from 'zod'
 import type { Vec3 } from '../../math/vectors'
 import { tidy } from '../../units/quantity'
 import type { GripDragged, RuleDefinition } from '../definition'
-import { STANDS_STRAIGHT } from '../definition'
+import { BY_ITSELF, STANDS_STRAIGHT } from '../definition'
 import { choiceField, numberField, RISE, switchField, threeFields } from '../fields'
 import { gridKeys } from '../keys'
 import type { Out } from '../matrices'
@@ -50,6 +50,7 @@ export const grid: RuleDefinition<GridRule> = {
   keepsSources: false,
   remarks: () => [],
   ...STANDS_STRAIGHT,
+  ...BY_ITSELF,
   fields: () => [
     numberField('Columns', ['counts', 0], 'count', 0), numberField('Layers', ['counts', 1], 'count', 1), numberField('Rows', ['counts', 2], 'count', 2),
     choiceField('By', 'measure', { spacing: 'spacing', span: 'span, both ends' }),

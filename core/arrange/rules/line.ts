@@ -4,7 +4,7 @@ import { degreesToQuat } from '../../math/transform'
 import type { Vec3 } from '../../math/vectors'
 import { tidy } from '../../units/quantity'
 import type { GripDragged, RuleDefinition } from '../definition'
-import { STANDS_STRAIGHT } from '../definition'
+import { BY_ITSELF, STANDS_STRAIGHT } from '../definition'
 import { choiceField, numberField, switchField, threeFields } from '../fields'
 import { firstWhere, geometricWay, isSizeInRange, isWayInRange } from '../growth'
 import { lineKeys } from '../keys'
@@ -56,6 +56,7 @@ export const line: RuleDefinition<LineRule> = {
   keepsSources: false,
   remarks: rule => rule.measure !== 'spacing' && isSpiral(rule) && rule.turn.some(value => value !== 0) ? ['The span is the way along the line as it turns.'] : [],
   ...STANDS_STRAIGHT,
+  ...BY_ITSELF,
   fields: ({ measure }) => [
     choiceField('By', 'measure', { spacing: 'spacing', span: 'span, both ends', fit: 'as many as fit' }),
     measure === 'fit' ? numberField('At least apart', ['least'], 'length') : numberField('Count', ['count'], 'count'),

@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import type { RuleDefinition } from '../definition'
-import { STANDS_STRAIGHT } from '../definition'
+import { BY_ITSELF, STANDS_STRAIGHT } from '../definition'
 import { lineKeys } from '../keys'
 import { writePlace } from '../matrices'
 import { axis } from '../numbers'
@@ -36,5 +36,6 @@ export const mirror: RuleDefinition<MirrorRule> = {
   keepsSources: true,
   remarks: () => [],
   ...STANDS_STRAIGHT,
+  ...BY_ITSELF,
   fields: () => [],
 }

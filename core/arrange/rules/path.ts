@@ -2,6 +2,7 @@ import { Vector3 } from 'three'
 import type { Vec3 } from '../../math/vectors'
 import { tidy } from '../../units/quantity'
 import type { RuleDefinition, RuleGrip } from '../definition'
+import { BY_ITSELF } from '../definition'
 import type { RuleField } from '../fields'
 import { choiceField, numberField, switchField } from '../fields'
 import type { CopyKeys, CopyPlace } from '../keys'
@@ -43,6 +44,7 @@ export const path: RuleDefinition<PathRule> = {
     ]
   },
   bentAlong: rule => rule.measure === 'ends' && rule.bent ? rule : null,
+  ...BY_ITSELF,
   fields,
 }
 

@@ -2,7 +2,7 @@ import { Vector3 } from 'three'
 import { z } from 'zod'
 import { tidy } from '../../units/quantity'
 import type { GripDragged, RuleDefinition, RuleGrip } from '../definition'
-import { STANDS_STRAIGHT } from '../definition'
+import { BY_ITSELF, STANDS_STRAIGHT } from '../definition'
 import { choiceField, FACING, numberField, withOtherwise } from '../fields'
 import { firstWhere, isSizeInRange } from '../growth'
 import { lineKeys } from '../keys'
@@ -55,6 +55,7 @@ export const ring: RuleDefinition<RingRule> = {
   keepsSources: false,
   remarks: () => [],
   ...STANDS_STRAIGHT,
+  ...BY_ITSELF,
   fields: rule => [
     withOtherwise(choiceField('By', 'measure', { radius: 'count and radius', spacing: 'count and spacing', fit: 'as many as fit' }, choices(rule)), 'radius'),
     ...rule.measure === 'fit' ? [] : [numberField('Count', ['count'], 'count')],

@@ -1,0 +1,427 @@
+import { expMinus } from '../../math/exact'
+import { Quick } from '../../math/random'
+import type { Facets } from './facets'
+import { NearGrid } from './near-grid'
+
+// Where copies may come to stand. Over each surface lies one endless random sequence of candidates, evenly by area: a Poisson process
+// in area and "birth", of one candidate per square metre and unit of birth, made by the seed and the place on the surface alone. A
+// scatter takes those born before some time, in the order of their births, each unless it is too near to one taken before (random
+// sequential addition; with a distance that shrinks as births go on, the evenest spread). So a later time only adds, an earlier one
+// only takes away, and nothing depends on what else is asked for.
+//
+// The process is made in levels, each with twice the births of the one before, over pieces of the triangles halved each time. Pieces
+// that a copy keeps free wholly are not looked at again, which is what makes it quick where little room is left (after the
+// subdivision of Ebeida et al. 2012, "A simple algorithm for maximal Poisson-disk sampling in high dimensions").
+
+/** Candidates that were taken. */
+export type Cast = {
+  count: number
+  /** In the world, three numbers each. */
+  places: Float64Array
+  /** The facet each is on. */
+  facets: Int32Array
+  /** Two numbers below 2^23 each, which together with the surface name it. */
+  names: Int32Array
+  /** In the order taken; candidates per square metre up to it. */
+  births: Float64Array
+  /** Whether no room is left for any more. */
+  full: boolean
+}
+
+export type CastOptions = {
+  /** Births before this are taken. */
+  until: number
+  /** Metres between any two. */
+  apart: number
+  /** Whether the distance is larger at first and shrinks down to `apart`. */
+  even: boolean
+  /** How far a candidate keeps others away by itself, by its names; null if none does. */
+  roomOf: ((facet: number, name: number, other: number) => number) | null
+  /** The least and the most of that. */
+  rooms: readonly [number, number]
+  /** Whether a candidate may be taken at all. */
+  accept: ((x: number, y: number, z: number, facet: number, chance: Quick) => boolean) | null
+  /** How a ball of the world lies to where copies are wanted: farther out than any matters, wholly inside, or neither. */
+  reach: ((x: number, y: number, z: number, radius: number) => 'out' | 'across' | 'in') | null
+  /** Those that count; all if null. */
+  counts: ((x: number, y: number, z: number) => boolean) | null
+  /** No more of those are taken. */
+  most: number
+}
+
+/** Square metres of a piece of the first level. */
+const FIRST_AREA = 2 ** 20
+/** The last level: pieces of a thousandth of a square millimetre. */
+const LAST_LEVEL = 50
+/** Of the even spread: the square of the distance at a level, in pieces of it. */
+const EVEN = 5
+/** Pieces smaller than this share of the distance are given up. */
+const SMALLEST = 1 / 5
+/** Larger pieces than this share of the distance are hardly ever covered by one copy. */
+const COVERABLE = 0.7
+/** Pieces and candidates between two looks at the clock. */
+const SLICE = 1 << 14
+
+const SIDES = 9
+/** Halvings down to the first level: of the largest triangle there may be. */
+const DEEPEST = 64
+
+/** Pieces of facets, growing. */
+class Pieces {
+  count = 0
+  corners = new Float64Array(256 * SIDES)
+  areas = new Float64Array(256)
+  names = new Uint32Array(512)
+  facets = new Int32Array(256)
+  inside = new Uint8Array(256)
+
+  push(from: Float64Array, at: number, area: number, first: number, second: number, facet: number, inside: number): void {
+    const n = this.count++
+    if (n >= this.areas.length) this.grow()
+    const to = n * SIDES
+    for (let k = 0; k < SIDES; k++) this.corners[to + k] = from[at + k]!
+    this.areas[n] = area
+    this.names[n * 2] = first
+    this.names[n * 2 + 1] = second
+    this.facets[n] = facet
+    this.inside[n] = inside
+  }
+
+  private grow(): void {
+    this.corners = longer(this.corners, Float64Array)
+    this.areas = longer(this.areas, Float64Array)
+    this.names = longer(this.names, Uint32Array)
+    this.facets = longer(this.facets, Int32Array)
+    this.inside = longer(this.inside, Uint8Array)
+  }
+}
+
+function longer<T extends Float64Array | Uint32Array | Int32Array | Uint8Array>(array: T, type: new (length: number) => T): T {
+  const more = new type(array.length * 2)
+  more.set(array)
+  return more
+}
+
+/** Candidates of one level, growing. */
+class Candidates {
+  count = 0
+  /** Its birth within the level in 31 bits. */
+  births = new Float64Array(1024)
+  places = new Float64Array(3072)
+  facets = new Int32Array(1024)
+  names = new Int32Array(2048)
+
+  push(birth: number, x: number, y: number, z: number, facet: number, first: number, second: number): void {
+    const n = this.count++
+    if (n >= this.births.length) {
+      this.births = longer(this.births, Float64Array)
+      this.places = longer(this.places, Float64Array)
+      this.facets = longer(this.facets, Int32Array)
+      this.names = longer(this.names, Int32Array)
+    }
+    this.births[n] = birth
+    this.places[n * 3] = x
+    this.places[n * 3 + 1] = y
+    this.places[n * 3 + 2] = z
+    this.facets[n] = facet
+    this.names[n * 2] = first
+    this.names[n * 2 + 1] = second
+  }
+
+  /** Their numbers in the order of their births. */
+  order(): Float64Array {
+    const keys = new Float64Array(this.count)
+    // Numbers sort several times quicker than by a comparison; 31 bits of birth leave 22 for which it is.
+    for (let i = 0; i < this.count; i++) keys[i] = this.births[i]! * ORDER + i
+    keys.sort()
+    for (let i = 0; i < this.count; i++) keys[i]! %= ORDER
+    return keys
+  }
+}
+
+const ORDER = 2 ** 22
+const BIRTHS = 2 ** 31
+const NAME_BITS = 9
+
+const areaAt = (level: number) => FIRST_AREA / 2 ** level
+/** Births before a level. */
+const birthAt = (level: number) => (2 ** level - 1) / FIRST_AREA
+
+/** The level that a birth is in. */
+function levelOf(birth: number): number {
+  let level = 0
+  while (level < LAST_LEVEL && birthAt(level + 1) <= birth) level++
+  return level
+}
+
+/** Casts candidates over facets. Yields now and then how far it is, from 0 to 1. */
+export function* cast(facets: Facets, options: CastOptions): Generator<number, Cast> {
+  const { until, apart, even, roomOf, rooms, most } = options
+  const taken = new Taken(facets, options)
+  const random = new Quick()
+  const early = Array.from({ length: LAST_LEVEL + 1 }, () => null as Candidates | null)
+  const entering = Array.from({ length: LAST_LEVEL + 2 }, () => null as number[] | null)
+  const lastLevel = Math.min(levelOf(until), LAST_LEVEL)
+  // The least that any copy keeps free once it is taken: what is wholly within it is settled for good.
+  const least = Math.max(apart, roomOf ? 2 * rooms[0] : 0)
+  // What is given up is measured by what copies keep free in the middle.
+  const given = Math.max(apart, roomOf ? rooms[0] + rooms[1] : 0) * SMALLEST
+  const point = new Float64Array(3)
+  const locate = (corners: Float64Array, at: number, facet: number, u: number, v: number, w: number) => {
+    const e = facets.frames[facets.surface[facet]!]!.rigid
+    const x = corners[at]! * u + corners[at + 3]! * v + corners[at + 6]! * w
+    const y = corners[at + 1]! * u + corners[at + 4]! * v + corners[at + 7]! * w
+    const z = corners[at + 2]! * u + corners[at + 5]! * v + corners[at + 8]! * w
+    point[0] = e[0]! * x + e[4]! * y + e[8]! * z + e[12]!
+    point[1] = e[1]! * x + e[5]! * y + e[9]! * z + e[13]!
+    point[2] = e[2]! * x + e[6]! * y + e[10]! * z + e[14]!
+  }
+  const candidateIn = (corners: Float64Array, at: number, facet: number) => {
+    const a = random.share()
+    const b = random.share()
+    const beyond = a + b > 1
+    const u = beyond ? 1 - a : a
+    const v = beyond ? 1 - b : b
+    locate(corners, at, facet, 1 - u - v, u, v)
+  }
+  let meanBefore = 0
+  let end = 1
+  const numberIn = (mean: number) => {
+    let number = 0
+    let left = random.share()
+    // Halves of one facet have the same area.
+    if (mean !== meanBefore) end = expMinus(meanBefore = mean)
+    while (left > end) {
+      number++
+      left *= random.share()
+    }
+    return number
+  }
+
+  // Facets begin at the level whose pieces are about as large; all before it at once, of which they have few.
+  for (let f = 0; f < facets.count; f++) {
+    const area = facets.areas[f]!
+    const enters = area >= FIRST_AREA ? -1 : Math.min(Math.floor(Math.log2(FIRST_AREA / area)), LAST_LEVEL)
+    ;(entering[enters + 1] ??= []).push(f)
+    if (enters < 0) continue
+    random.begin(facets.names[f * 2]!, facets.names[f * 2 + 1]!, LAST_LEVEL + 1)
+    const upTo = birthAt(enters + 1)
+    for (let n = numberIn(area * upTo); n > 0; n--) {
+      const birth = random.share() * upTo
+      candidateIn(facets.corners, f * SIDES, f)
+      const [first, second] = [random.next() >>> NAME_BITS, random.next() >>> NAME_BITS]
+      const level = levelOf(birth)
+      const within = Math.floor((birth - birthAt(level)) * areaAt(level) * BIRTHS)
+      ;(early[level] ??= new Candidates()).push(within, point[0]!, point[1]!, point[2]!, f, first, second)
+    }
+    if (f % SLICE === SLICE - 1) yield 0
+  }
+
+  // Halves of halves of a facet that is larger than the pieces of its first level.
+  const halves = new Float64Array(DEEPEST * 2 * SIDES)
+  let depth = 0
+  let [pieces, spare] = [new Pieces(), new Pieces()]
+  let full = false
+  let steps = 0
+  for (let level = 0; level <= lastLevel && taken.counted < most; level++) {
+    const area = areaAt(level)
+    const radius = taken.begin(even ? Math.max(apart, Math.sqrt(EVEN * area)) : apart)
+    const candidates = early[level] ?? new Candidates()
+    const kept = spare
+    kept.count = 0
+    const visit = (corners: Float64Array, at: number, ownArea: number, first: number, second: number, facet: number, inside: number): void => {
+      if (ownArea > area) return halve(corners, at, ownArea, first, second, facet, inside)
+      locate(corners, at, facet, 1 / 3, 1 / 3, 1 / 3)
+      const size = circumference(corners, at)
+      if (options.reach && inside === 0) {
+        const where = options.reach(point[0]!, point[1]!, point[2]!, size)
+        if (where === 'out') return
+        if (where === 'in') inside = 1
+      }
+      if (size < radius * COVERABLE && taken.covers(point, size, radius)) {
+        // With a distance that will shrink the piece may come free again.
+        if (least * COVERABLE <= size || !taken.covers(point, size, least)) kept.push(corners, at, ownArea, first, second, facet, inside)
+        return
+      }
+      if (size < given) return
+      random.begin(first, second, level + 1)
+      for (let n = numberIn(ownArea / area); n > 0; n--) {
+        const birth = random.next() >>> 1
+        candidateIn(corners, at, facet)
+        const name = random.next() >>> NAME_BITS
+        candidates.push(birth, point[0]!, point[1]!, point[2]!, facet, name, random.next() >>> NAME_BITS)
+      }
+      kept.push(corners, at, ownArea, first, second, facet, inside)
+    }
+    const halve = (corners: Float64Array, at: number, ownArea: number, first: number, second: number, facet: number, inside: number): void => {
+      const to = depth++ * 2 * SIDES
+      bisect(corners, at, halves, to)
+      visit(halves, to, ownArea / 2, step(first), step(second ^ 0x5bd1e995), facet, inside)
+      visit(halves, to + SIDES, ownArea / 2, step(first ^ 0x2c1b3c6d), step(second ^ 0x297a2d39), facet, inside)
+      depth--
+    }
+    for (let i = 0; i < pieces.count; i++) {
+      visit(pieces.corners, i * SIDES, pieces.areas[i]!, pieces.names[i * 2]!, pieces.names[i * 2 + 1]!, pieces.facets[i]!, pieces.inside[i]!)
+      if (++steps % SLICE === 0) yield taken.progress(level, lastLevel)
+    }
+    for (const f of entering[level] ?? []) visit(facets.corners, f * SIDES, facets.areas[f]!, facets.names[f * 2]!, facets.names[f * 2 + 1]!, f, 0)
+    ;[pieces, spare] = [kept, pieces]
+    const before = birthAt(level)
+    for (const i of candidates.order()) {
+      const birth = before + candidates.births[i]! / BIRTHS / area
+      if (birth >= until || taken.counted >= most) break
+      taken.offer(candidates, i, birth)
+      if (++steps % SLICE === 0) yield taken.progress(level, lastLevel)
+    }
+    if (given > 0 && pieces.count === 0 && level >= facetLevels(entering)) {
+      full = true
+      break
+    }
+  }
+  return taken.finish(full)
+}
+
+/** The last level at which a facet still begins. */
+function facetLevels(entering: readonly (number[] | null)[]): number {
+  return entering.findLastIndex(list => list !== null)
+}
+
+const step = (name: number) => {
+  let hash = Math.imul(name ^ name >>> 15, 0x2c1b3c6d)
+  hash = Math.imul(hash ^ hash >>> 12, 0x297a2d39)
+  return (hash ^ hash >>> 15) >>> 0
+}
+
+/** Writes both halves of a triangle that is cut from the middle of its longest side to the corner opposite. */
+function bisect(corners: Float64Array, at: number, out: Float64Array, to: number): void {
+  const ab = squareOf(corners, at, at + 3)
+  const bc = squareOf(corners, at + 3, at + 6)
+  const ca = squareOf(corners, at + 6, at)
+  const a = ab >= bc && ab >= ca ? 0 : bc >= ca ? 3 : 6
+  const b = (a + 3) % SIDES
+  const c = (a + 6) % SIDES
+  for (let k = 0; k < 3; k++) {
+    const p = corners[at + a + k]!
+    const q = corners[at + b + k]!
+    const r = corners[at + c + k]!
+    const middle = (p + q) / 2
+    out[to + k] = p
+    out[to + 3 + k] = out[to + SIDES + k] = middle
+    out[to + SIDES + 3 + k] = q
+    out[to + 6 + k] = out[to + SIDES + 6 + k] = r
+  }
+}
+
+function squareOf(corners: Float64Array, p: number, q: number): number {
+  const x = corners[p]! - corners[q]!
+  const y = corners[p + 1]! - corners[q + 1]!
+  const z = corners[p + 2]! - corners[q + 2]!
+  return x * x + y * y + z * z
+}
+
+/** How far the corners of a triangle are from the middle of them, at most. */
+function circumference(corners: Float64Array, at: number): number {
+  const x = (corners[at]! + corners[at + 3]! + corners[at + 6]!) / 3
+  const y = (corners[at + 1]! + corners[at + 4]! + corners[at + 7]!) / 3
+  const z = (corners[at + 2]! + corners[at + 5]! + corners[at + 8]!) / 3
+  let most = 0
+  for (let k = at; k < at + SIDES; k += 3) {
+    const a = corners[k]! - x
+    const b = corners[k + 1]! - y
+    const c = corners[k + 2]! - z
+    const square = a * a + b * b + c * c
+    if (square > most) most = square
+  }
+  return Math.sqrt(most)
+}
+
+/** The candidates that were taken, in order. */
+class Taken {
+  count = 0
+  counted = 0
+  private places = new Float64Array(3072)
+  private facetOf = new Int32Array(1024)
+  private names = new Int32Array(2048)
+  private births = new Float64Array(1024)
+  private reaches = new Float64Array(1024)
+  private grid: NearGrid | null = null
+  private radius = -1
+  private readonly min: [number, number, number] = [Infinity, Infinity, Infinity]
+  private readonly max: [number, number, number] = [-Infinity, -Infinity, -Infinity]
+  private readonly chance = new Quick()
+
+  constructor(facets: Facets, private readonly options: CastOptions) {
+    for (let f = 0; f < facets.count; f++) {
+      const e = facets.frames[facets.surface[f]!]!.rigid
+      for (let k = f * SIDES; k < f * SIDES + SIDES; k += 3) {
+        const [x, y, z] = [facets.corners[k]!, facets.corners[k + 1]!, facets.corners[k + 2]!]
+        for (let axis = 0; axis < 3; axis++) {
+          const value = e[axis]! * x + e[4 + axis]! * y + e[8 + axis]! * z + e[12 + axis]!
+          if (value < this.min[axis]!) this.min[axis] = value
+          if (value > this.max[axis]!) this.max[axis] = value
+        }
+      }
+    }
+  }
+
+  /** @param radius metres between any two, from now on */
+  begin(radius: number): number {
+    if (radius === this.radius) return radius
+    this.radius = radius
+    const widest = Math.max(radius, this.options.roomOf ? 2 * this.options.rooms[1] : 0)
+    this.grid = widest > 0 ? new NearGrid(widest, this.min, this.max, this.places) : null
+    if (this.grid) for (let i = 0; i < this.count; i++) this.grid.add(i)
+    return radius
+  }
+
+  /** Whether a ball lies wholly within what one copy keeps free. */
+  covers(at: Float64Array, size: number, radius: number): boolean {
+    return this.grid !== null && this.grid.hasWithin(at[0]!, at[1]!, at[2]!, radius - size)
+  }
+
+  offer(from: Candidates, i: number, birth: number): void {
+    const x = from.places[i * 3]!
+    const y = from.places[i * 3 + 1]!
+    const z = from.places[i * 3 + 2]!
+    const facet = from.facets[i]!
+    const first = from.names[i * 2]!
+    const second = from.names[i * 2 + 1]!
+    const { accept, roomOf, rooms, counts } = this.options
+    const room = roomOf ? roomOf(facet, first, second) : 0
+    if (this.grid && this.grid.nearer(x, y, z, this.radius, Math.max(this.radius, roomOf ? room + rooms[1] : 0), room, roomOf ? this.reaches : null) >= 0) return
+    if (accept) {
+      this.chance.begin(first, second, 0)
+      if (!accept(x, y, z, facet, this.chance)) return
+    }
+    const n = this.count++
+    if (counts === null || counts(x, y, z)) this.counted++
+    if (n >= this.births.length) this.grow()
+    this.places[n * 3] = x
+    this.places[n * 3 + 1] = y
+    this.places[n * 3 + 2] = z
+    this.facetOf[n] = facet
+    this.names[n * 2] = first
+    this.names[n * 2 + 1] = second
+    this.births[n] = birth
+    this.reaches[n] = room
+    this.grid?.add(n)
+  }
+
+  progress(level: number, last: number): number {
+    return Math.min(level / Math.max(last, 1), 1)
+  }
+
+  finish(full: boolean): Cast {
+    const { count } = this
+    return { count, places: this.places.slice(0, count * 3), facets: this.facetOf.slice(0, count), names: this.names.slice(0, count * 2), births: this.births.slice(0, count), full }
+  }
+
+  private grow(): void {
+    this.places = longer(this.places, Float64Array)
+    this.facetOf = longer(this.facetOf, Int32Array)
+    this.names = longer(this.names, Int32Array)
+    this.births = longer(this.births, Float64Array)
+    this.reaches = longer(this.reaches, Float64Array)
+    this.grid?.usePlaces(this.places)
+  }
+}

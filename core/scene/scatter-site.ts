@@ -1,0 +1,117 @@
+import { Matrix4, Vector3 } from 'three'
+import { isArrangement } from '../arrange/arrangement'
+import { definitionOf } from '../arrange/rules'
+import type { AddedCopies, Dealt, Dealer } from '../arrange/scatter/deal'
+import { dealNow } from '../arrange/scatter/deal'
+import type { Limit } from '../arrange/scatter/limits'
+import type { ScatterRule } from '../arrange/scatter/rule'
+import type { ScatterSite, SourceAt, SurfaceAt, ThingAt } from '../arrange/scatter/site'
+import { localMatrix } from '../math/transform'
+import type { Solid } from '../mesh/solid'
+import type { LevelView } from './level-view'
+
+/** More surfaces than this are not looked at. */
+const MOST_SURFACES = 20_000
+
+/** What has to be known of parts. */
+export type PartsKnown = { solidOf: (shape: string) => Solid | undefined, tagsOf: (partId: string) => readonly string[] }
+
+/** The scatter that an arrangement is; null if it is none. */
+export function scatterOf(level: LevelView, id: string): ScatterRule | null {
+  const own = level.get(id)?.own
+  return own && isArrangement(own) ? definitionOf(own.rule).scattered(own.rule) : null
+}
+
+/** What a scatter finds where it is: its surfaces, what it keeps its distance to, and its sources. */
+export function siteOf(level: LevelView, { solidOf, tagsOf }: PartsKnown, id: string, rule: ScatterRule, toWorld: Matrix4 = level.worldMatrix(id)): ScatterSite {
+  return {
+    toWorld: toWorld.toArray(),
+    surfaces: rule.on.flatMap(({ id: top, stream }) => shownAt(level, top, id).map((each): SurfaceAt => ({ ...each, stream }))).slice(0, MOST_SURFACES),
+    things: rule.limits.map(limit => thingsOf(level, tagsOf, id, rule, limit)),
+    sources: (level.has(id) ? level.children(id) : []).map((source): SourceAt => ({ id: source, reach: reachOf(level, solidOf, source) })),
+  }
+}
+
+/** The copies that were put down by hand, by their keys. */
+export function addedTo(level: LevelView, id: string): AddedCopies {
+  const { exceptions = {} } = level.arranged(id).own
+  return Object.fromEntries(Object.entries(exceptions).flatMap(([key, { added }]) => added ? [[key, added]] : []))
+}
+
+/** Deals a scatter at once. For where nobody waits for a frame. */
+export function dealAtOnce(level: LevelView, parts: PartsKnown, dealer: Dealer, id: string): Dealt | null {
+  const rule = scatterOf(level, id)
+  return rule && dealNow(dealer.deal(id, rule, siteOf(level, parts, id, rule), addedTo(level, id)))
+}
+
+type Named = { below: number, shape: string, matrix: number[] }
+
+/** The shapes of a thing and all below it but a scatter's own, also of what arrangements repeat. Scatters are left out: they might wait for each other. */
+function shownAt(level: LevelView, top: string, except: string): Named[] {
+  if (!level.has(top)) return []
+  const found: Named[] = []
+  const waiting = [top]
+  for (let at = waiting.pop(); at !== undefined; at = waiting.pop()) {
+    if (at === except || scatterOf(level, at)) continue
+    const name = at === top ? 0 : nameOf(at)
+    const matrix = level.worldMatrix(at)
+    const isLive = level.arrangementIds.has(at)
+    if (isLive) {
+      const keys = level.copies(at)?.keys
+      for (const { shape, matrices, indices } of level.shapes(at)) {
+        for (let i = 0; i < indices.length && found.length < MOST_SURFACES; i++) {
+          found.push({ shape, below: nameOf(`${name} ${shape.length > 36 ? '' : shape} ${keys?.keyAt(indices[i]!) ?? i}`), matrix: new Matrix4().fromArray(matrices, i * 16).premultiply(matrix).toArray() })
+        }
+      }
+    }
+    const shape = level.shapeOf(at)
+    if (shape !== null) found.push({ shape, below: name, matrix: matrix.toArray() })
+    const { own } = level.need(at)
+    if (!isLive || isArrangement(own) && definitionOf(own.rule).keepsSources) waiting.push(...level.children(at).toReversed())
+  }
+  return found
+}
+
+function thingsOf(level: LevelView, tagsOf: PartsKnown['tagsOf'], id: string, rule: ScatterRule, limit: Limit): ThingAt[] {
+  if (limit.type !== 'things' || limit.off) return []
+  const { which } = limit
+  const surfaces = new Set(rule.on.flatMap(({ id: top }) => level.has(top) ? level.subtree(top) : []))
+  const bare = ({ shape, matrix }: Named): ThingAt => ({ shape, matrix })
+  if (which.by === 'chosen') return which.ids.flatMap(top => shownAt(level, top, id).map(bare))
+  const found: ThingAt[] = []
+  for (const { id: at, layerId, partId } of level.placements()) {
+    if (surfaces.has(at) || level.isWithin(at, id) || level.isSource(at)) continue
+    if (which.by === 'layer') {
+      if (layerId === which.layer) found.push(...shownAt(level, at, id).map(bare))
+    }
+    else if (partId !== null ? tagsOf(partId).includes(which.tag) : level.arrangementIds.has(at) && !scatterOf(level, at)) {
+      found.push(...(partId !== null ? [{ shape: partId, matrix: level.worldMatrix(at).toArray() }] : shownAt(level, at, id).filter(({ shape }) => tagsOf(shape).includes(which.tag)).map(bare)))
+    }
+  }
+  return found
+}
+
+/** How far a source at its size reaches from its pivot in plan, by its real points. */
+function reachOf(level: LevelView, solidOf: PartsKnown['solidOf'], id: string): number {
+  const { pivot } = level.need(id)
+  const place = localMatrix(level.need(id), new Matrix4())
+  const at = new Vector3(...pivot).applyMatrix4(place)
+  const back = level.parentMatrix(id).clone().invert()
+  const point = new Vector3()
+  let most = 0
+  for (const { shape, matrix } of shownAt(level, id, '')) {
+    const toParent = new Matrix4().fromArray(matrix).premultiply(back)
+    solidOf(shape)?.eachPlace((x, y, z) => {
+      point.set(x, y, z).applyMatrix4(toParent).sub(at)
+      most = Math.max(most, point.x * point.x + point.z * point.z)
+    })
+  }
+  return Math.sqrt(most)
+}
+
+/** What names a string in 32 bits (FNV-1a). */
+export function nameOf(text: string): number {
+  let hash = 0x811c9dc5
+  for (let i = 0; i < text.length; i++) hash = Math.imul(hash ^ text.charCodeAt(i), 0x01000193)
+  return (hash >>> 0) || 1
+}
