@@ -1,6 +1,7 @@
 import { v5 } from 'uuid'
 import type { Mesh } from '../core/mesh/mesh'
 import type { Part } from '../core/level/part'
+import { fallenLeaf, fieldStone, grassTuft, meadowStar, plumBell, reed } from './parts/greenery'
 import { awning, bandstand, barrel, basket, bench, crate, glassScreen, lanternPost, planter, rowingBoat, stallFrame } from './parts/market'
 import { bridgeSpan, canalWall, canalWater, embankment, plankJetty, quayEdge, quaySlab, railing, stepsFlight } from './parts/quay'
 import { palette } from './palette'
@@ -43,5 +44,12 @@ export function lanternQuayKit(): DemoPart[] {
     part('Bench', 'prop', ['rest', 'wood'], bench()),
     part('Planter', 'prop', ['plants', 'wood'], planter()),
     part('Rowing boat', 'prop', ['boat', 'wood'], rowingBoat()),
+    part('Reed', 'prop', ['plants', 'bank'], reed()),
+    part('Grass tuft', 'prop', ['plants', 'bank'], grassTuft()),
+    part('Meadow star', 'prop', ['plants', 'bank', 'flower'], meadowStar()),
+    part('Plum bell', 'prop', ['plants', 'bank', 'flower'], plumBell()),
+    part('Field stone', 'prop', ['bank'], fieldStone()),
+    part('Red leaf', 'prop', ['plants', 'autumn'], fallenLeaf(palette.red)),
+    part('Ochre leaf', 'prop', ['plants', 'autumn'], fallenLeaf(palette.ochre)),
   ]
 }

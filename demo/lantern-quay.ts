@@ -2,6 +2,7 @@ import { createPlacement } from '../core/level/create'
 import type { Block, Layer, Placement, Station } from '../core/level/schema'
 import type { Vec3 } from '../core/math/vectors'
 import { degreesToQuat } from '../core/math/transform'
+import { putGreenery } from './greenery'
 import { demoId } from './kit'
 import { embankmentHeight } from './parts/quay'
 import { LANDING_BLOCKS, putRoundLanding } from './round-landing'
@@ -109,6 +110,7 @@ export function lanternQuay(): { placements: Placement[], layers: Layer[], stati
   block('Kiosk steps', KIOSK.steps.id, [8.3, 0, 11.28])
 
   putRoundLanding({ group, put, add })
+  putGreenery({ group, put, add })
 
   const marks = group('Cameras and lights')
   const mark = (name: string, kind: 'camera' | 'light' | 'marker', own: Placement['own'], at: Vec3, turn: Vec3) =>

@@ -31,7 +31,7 @@ export function scatterRule(fields: Partial<ScatterRule> = {}): ScatterRule {
 
 /** A site with one surface, placed by a matrix, and a source for each of the rule's mix. */
 export function siteFor(rule: ScatterRule, matrix: ArrayLike<number> = new Matrix4().makeScale(20, 1, 20).toArray(), fields: Partial<ScatterSite> = {}): ScatterSite {
-  return { toWorld: IDENTITY, surfaces: [{ stream: 1, below: 0, shape: 'surface', matrix: Array.from(matrix) }], things: rule.limits.map(() => []), sources: rule.mix.map(({ source }) => ({ id: source, reach: 0.25 })), ...fields }
+  return { toWorld: IDENTITY, surfaces: [{ stream: 1, below: 0, owner: '', shape: 'surface', matrix: Array.from(matrix) }], things: rule.limits.map(() => []), sources: rule.mix.map(({ source }) => ({ id: source, reach: 0.25 })), ...fields }
 }
 
 export function deal(rule: ScatterRule, site: ScatterSite = siteFor(rule), skins: Record<string, Skin> = { surface: SQUARE }, added: AddedCopies = {}): Dealt {

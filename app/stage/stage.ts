@@ -1,5 +1,5 @@
 import type { Box3 } from 'three'
-import { Color, NeutralToneMapping, PCFShadowMap, Scene, Vector3, WebGLRenderer } from 'three'
+import { Color, Matrix4, NeutralToneMapping, PCFShadowMap, Scene, Vector3, WebGLRenderer } from 'three'
 import type { LevelIndex } from '~~/core/scene/level-index'
 import type { ScreenPoint } from '~~/core/math/screen'
 import type { Solid } from '~~/core/mesh/solid'
@@ -15,6 +15,9 @@ import type { Selection } from './outlined'
 import { Outlined } from './outlined'
 import type { Layout } from './panes'
 import { Panes } from './panes'
+import type { ShapeCopies } from '~~/core/scene/expand'
+import { CopyBatches } from './copy-batches'
+import { ScatterOverlay } from './scatter-overlay'
 import type { Preview, ShownNumbers } from './shown-level'
 import { ShownLevel } from './shown-level'
 import type { Hints } from './snap-hints'
@@ -39,6 +42,7 @@ export class Stage {
   readonly panes: Panes
   readonly handles = new Handles()
   readonly ghost = new Ghost()
+  readonly scatterOverlay = new ScatterOverlay()
   readonly shown: ShownLevel
   onDrawn: (stats: StageStats) => void = () => {}
   private readonly renderer: WebGLRenderer
@@ -47,6 +51,8 @@ export class Stage {
   private readonly surroundings = new Surroundings(this.scene)
   private readonly drawables: Drawables
   private readonly outlined: Outlined
+  /** Copies of a scatter that is not kept yet. */
+  private readonly draft: CopyBatches
   private readonly budget: FrameBudget
   private readonly limit: DrawLimit
   private readonly paper = new Color()
@@ -75,7 +81,9 @@ export class Stage {
     this.outlined = new Outlined(level, this.shown, this.drawables)
     this.panes = new Panes(calm, () => index.bounds(), () => this.requestDraw())
     this.handles.scene.add(this.hints.object)
-    this.scene.add(this.shown.object, this.ghost.object)
+    this.draft = new CopyBatches(this.drawables.whole, this.drawables.box, false)
+    this.handles.scene.add(this.scatterOverlay.lines)
+    this.scene.add(this.shown.object, this.ghost.object, this.draft.object, this.scatterOverlay.surface)
     this.sceneChanged()
   }
 
@@ -85,6 +93,7 @@ export class Stage {
     this.handles.setBoard(board)
     this.hints.setBoard(board)
     this.ghost.setBoard(board)
+    this.scatterOverlay.setBoard(board)
     this.shown.marks.setBoard(board)
     this.paper.set(board.colors['sky-horizon'])
     this.drawables.materials.setGlow(board.name === 'night' ? 3.2 : 0.25)
@@ -137,6 +146,13 @@ export class Stage {
     this.shown.preview(preview)
     this.outlined.redraw()
     this.sceneChanged()
+  }
+
+  /** Shows copies that are not in the level, in the world; null shows none. */
+  showDraft(copies: readonly ShapeCopies[] | null): void {
+    if (copies) this.draft.set('draft', copies, new Matrix4())
+    else this.draft.clear()
+    this.requestDraw()
   }
 
   /** Marks what a drag is or would be caught by. */
@@ -215,6 +231,8 @@ export class Stage {
     this.handles.dispose()
     this.hints.dispose()
     this.ghost.dispose()
+    this.draft.clear()
+    this.scatterOverlay.dispose()
     this.drawables.materials.dispose()
     this.renderer.dispose()
   }
@@ -245,6 +263,7 @@ export class Stage {
     renderer.setScissorTest(true)
     const ghostShown = this.ghost.object.visible
     this.ghost.object.visible = marks && ghostShown
+    this.draft.object.visible = this.scatterOverlay.surface.visible = marks
     this.shown.marks.object.visible = marks
     for (const pane of this.panes.shown()) this.renderPane(this.panes.views[pane]!, marks)
     this.ghost.object.visible = ghostShown
@@ -265,7 +284,8 @@ export class Stage {
     renderer.render(this.scene, camera)
     if (!marks) return
     this.outlined.outline.draw(renderer, view)
-    if (this.handles.isShown || this.hints.isShown) {
+    if (this.handles.isShown || this.hints.isShown || this.scatterOverlay.isShown) {
+      this.scatterOverlay.update(view)
       this.handles.update(view)
       this.hints.update(view)
       renderer.clearDepth()

@@ -309,6 +309,12 @@ export const useLevel = defineStore('level', () => {
     loadShapes(touched)
   }
 
+  /** Shows the copies of a scatter that was dealt anew. */
+  function redealt(id: string): void {
+    view.value.redealt(id)
+    afterWriting(new Set([id]))
+  }
+
   /** Remembers how some things are. @returns whether they are still so, such as after waiting for the server */
   function remember(ids: Iterable<string>): () => boolean {
     const seen = new Map([...ids].map(id => [id, view.value.get(id)]))
@@ -352,5 +358,5 @@ export const useLevel = defineStore('level', () => {
     notice.value = { title, lines, again }
   }
 
-  return { summary, view, index, selection, saving, notice, undoSteps, redoSteps, apart, mayOnlyRead, isShowingOnly, previewed, showOnly, open, close, change, endJoining, preview, undo, redo, goBack, tryApart, removeApart, remember, settled, pick, togglePick, tell, onTouched: touchedHook.on }
+  return { summary, view, index, selection, saving, notice, undoSteps, redoSteps, apart, mayOnlyRead, isShowingOnly, previewed, showOnly, redealt, open, close, change, endJoining, preview, undo, redo, goBack, tryApart, removeApart, remember, settled, pick, togglePick, tell, onTouched: touchedHook.on }
 })

@@ -9,6 +9,7 @@ import { PathTool } from '../tools/path-tool'
 import { PlaceTool } from '../tools/place-tool'
 import { StageInput } from '../tools/stage-input'
 import type { Touched } from '../tools/touch-tool'
+import type { ToolWorld } from '../tools/tool-world'
 import { TouchTool } from '../tools/touch-tool'
 import { useHandling } from './handling'
 import { useKit } from './kit'
@@ -96,6 +97,12 @@ export const useModes = defineStore('modes', () => {
     }))
   }
 
+  /** Gives the stage to a tool that is made for it, in place of another. */
+  function take(make: (world: ToolWorld) => StageMode): void {
+    stopMode()
+    if (session.stage) startMode(make(tools.worldOf(session.stage)))
+  }
+
   function stopMode(): void {
     session.input?.mode?.stop()
     if (session.input) session.input.mode = null
@@ -132,7 +139,7 @@ export const useModes = defineStore('modes', () => {
     if (level.isShowingOnly) level.showOnly(null)
   }
 
-  return { told, attach, detach, startPlacing, startDrawingBlocks, touch, drawPath, stopMode, escape }
+  return { told, attach, detach, startPlacing, startDrawingBlocks, touch, drawPath, take, stopMode, escape }
 })
 
 function lockName(lock: Constraint): string {

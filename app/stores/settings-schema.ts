@@ -44,7 +44,7 @@ const settingsSchema = together({
   leaning: no,
   /** How things are duplicated, and how far the duplicate is moved, in metres along the axes in force. */
   duplicate: together({ as: one(['instance', 'copy', 'baked'], 'instance'), by: z.tuple([z.number(), z.number(), z.number()]).catch([0, 0, 0]) }),
-  bench: one(['kit', 'blocks', 'line-up', 'repeat'], 'kit'),
+  bench: one(['kit', 'blocks', 'line-up', 'repeat', 'scatter'], 'kit'),
   block: together({ kind: z.enum(BLOCK_KINDS as [typeof BLOCK_KINDS[number]]).catch('box'), shapes, color: colorSchema.catch('#b9a58b') }),
   presets: z.array(z.unknown()).catch([]).transform(list => list.flatMap(each => presetSchema.safeParse(each).data ?? [])),
   showBench: yes,
@@ -63,6 +63,8 @@ const settingsSchema = together({
   /** Pixels. */
   markSize: number(24, 12, 48),
   marksPickable: no,
+  /** Metres, and from 0 to 1. */
+  brush: together({ radius: number(0.5, 0.01, 1000), strength: number(1, 0.05, 1) }),
   /** Metres a second, by level. */
   flySpeeds: z.preprocess(given => Object.fromEntries(Object.entries(Object(given)).filter(([, speed]) => typeof speed === 'number' && speed > 0)), z.record(z.string(), z.number())),
 })

@@ -6,6 +6,7 @@ import type { Vec3 } from '~~/core/math/vectors'
 import type { Layout } from '../stage/panes'
 import type { Stage, StageStats } from '../stage/stage'
 import type { Look, Rect } from '../stage/view'
+import type { BrushDoes } from '../tools/brush-tool'
 import type { PickFrame, PointerAt, Readout, TypedNumbers } from '../tools/gesture'
 import type { ThingAt } from '../tools/pick-tool'
 import type { StageInput } from '../tools/stage-input'
@@ -15,7 +16,7 @@ import { useLevel } from './level'
 export type PaneState = { pane: number, kind: ViewKind, look: Look, rect: Rect, fieldOfView: number, clip: { near: number, far: number }, active: boolean }
 
 /** What has the stage to itself, with the part if one is being placed. */
-export type StageModeShown = { title: string, partId?: string, drawsBlocks?: boolean }
+export type StageModeShown = { title: string, partId?: string, drawsBlocks?: boolean, brush?: BrushDoes }
 
 /** The stage while a level is open: its panes and views, and what is shown over it. */
 export const useStageSession = defineStore('stage-session', () => {

@@ -4,7 +4,7 @@ import type { ScreenBox } from '../stage/label-place'
 import type { Quantity } from '~~/core/units/quantity'
 
 /** A pointer on the stage, in pixels from the stage's top left, with the keys held. */
-export type PointerAt = ScreenPoint & { ctrl: boolean, shift: boolean, alt: boolean }
+export type PointerAt = ScreenPoint & { ctrl: boolean, shift: boolean, alt: boolean, /** Of a pen, from 0 to 1. */ pressure?: number }
 
 /** A key pressed or let go: its place on the keyboard, and what it writes. */
 export type KeyPress = { code: string, key: string, shift: boolean, down: boolean }
@@ -29,7 +29,7 @@ export type StageMode = {
   press: (pointer: PointerAt) => Gesture | null
   leave: () => void
   stop: () => void
-  wheel?: (delta: number) => void
+  wheel?: (delta: number, pointer: PointerAt) => void
   /** @returns whether the key meant something */
   key?: (press: KeyPress) => boolean
 }

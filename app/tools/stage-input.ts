@@ -98,7 +98,8 @@ export class StageInput {
 
   pointerOf(event: MouseEvent): PointerAt {
     const box = this.canvas.getBoundingClientRect()
-    return { x: event.clientX - box.left, y: event.clientY - box.top, ctrl: event.ctrlKey || event.metaKey, shift: event.shiftKey, alt: event.altKey }
+    const pen = event instanceof PointerEvent && event.pointerType === 'pen' ? { pressure: event.pressure } : {}
+    return { x: event.clientX - box.left, y: event.clientY - box.top, ctrl: event.ctrlKey || event.metaKey, shift: event.shiftKey, alt: event.altKey, ...pen }
   }
 
   dispose(): void {
@@ -272,7 +273,7 @@ export class StageInput {
     const delta = (event.deltaY || event.deltaX) * (event.deltaMode === WheelEvent.DOM_DELTA_LINE ? 33 : 1)
     const pointer = this.pointerOf(event)
     if (this.gesture) this.gesture.run.wheel?.(delta)
-    else if (this.mode?.wheel) this.mode.wheel(delta)
+    else if (this.mode?.wheel) this.mode.wheel(delta, pointer)
     else zoomByWheel(this.world, this.world.stage.viewAt(pointer), pointer, delta)
   }
 }

@@ -8,6 +8,7 @@ import type { ScatterRule } from '../arrange/scatter/rule'
 import type { ScatterSite, SourceAt, SurfaceAt, ThingAt } from '../arrange/scatter/site'
 import { localMatrix } from '../math/transform'
 import type { Solid } from '../mesh/solid'
+import { copyId } from './copy-id'
 import type { LevelView } from './level-view'
 
 /** More surfaces than this are not looked at. */
@@ -28,7 +29,8 @@ export function siteOf(level: LevelView, { solidOf, tagsOf }: PartsKnown, id: st
     toWorld: toWorld.toArray(),
     surfaces: rule.on.flatMap(({ id: top, stream }) => shownAt(level, top, id).map((each): SurfaceAt => ({ ...each, stream }))).slice(0, MOST_SURFACES),
     things: rule.limits.map(limit => thingsOf(level, tagsOf, id, rule, limit)),
-    sources: (level.has(id) ? level.children(id) : []).map((source): SourceAt => ({ id: source, reach: reachOf(level, solidOf, source) })),
+    // Of one that is not there yet, placements or parts that would become its sources.
+    sources: (level.has(id) ? level.children(id) : rule.mix.map(({ source }) => source)).map((source): SourceAt => ({ id: source, reach: level.has(source) ? reachOf(level, solidOf, source) : reachOfPart(solidOf, source) })),
   }
 }
 
@@ -44,7 +46,7 @@ export function dealAtOnce(level: LevelView, parts: PartsKnown, dealer: Dealer, 
   return rule && dealNow(dealer.deal(id, rule, siteOf(level, parts, id, rule), addedTo(level, id)))
 }
 
-type Named = { below: number, shape: string, matrix: number[] }
+type Named = { below: number, owner: string, shape: string, matrix: number[] }
 
 /** The shapes of a thing and all below it but a scatter's own, also of what arrangements repeat. Scatters are left out: they might wait for each other. */
 function shownAt(level: LevelView, top: string, except: string): Named[] {
@@ -60,12 +62,12 @@ function shownAt(level: LevelView, top: string, except: string): Named[] {
       const keys = level.copies(at)?.keys
       for (const { shape, matrices, indices } of level.shapes(at)) {
         for (let i = 0; i < indices.length && found.length < MOST_SURFACES; i++) {
-          found.push({ shape, below: nameOf(`${name} ${shape.length > 36 ? '' : shape} ${keys?.keyAt(indices[i]!) ?? i}`), matrix: new Matrix4().fromArray(matrices, i * 16).premultiply(matrix).toArray() })
+          found.push({ shape, owner: keys ? copyId(at, keys.keyAt(indices[i]!)) : at, below: nameOf(`${name} ${shape.length > 36 ? '' : shape} ${keys?.keyAt(indices[i]!) ?? i}`), matrix: new Matrix4().fromArray(matrices, i * 16).premultiply(matrix).toArray() })
         }
       }
     }
     const shape = level.shapeOf(at)
-    if (shape !== null) found.push({ shape, below: name, matrix: matrix.toArray() })
+    if (shape !== null) found.push({ shape, owner: at, below: name, matrix: matrix.toArray() })
     const { own } = level.need(at)
     if (!isLive || isArrangement(own) && definitionOf(own.rule).keepsSources) waiting.push(...level.children(at).toReversed())
   }
@@ -106,6 +108,14 @@ function reachOf(level: LevelView, solidOf: PartsKnown['solidOf'], id: string): 
       most = Math.max(most, point.x * point.x + point.z * point.z)
     })
   }
+  return Math.sqrt(most)
+}
+
+function reachOfPart(solidOf: PartsKnown['solidOf'], partId: string): number {
+  let most = 0
+  solidOf(partId)?.eachPlace((x, _y, z) => {
+    most = Math.max(most, x * x + z * z)
+  })
   return Math.sqrt(most)
 }
 

@@ -113,7 +113,7 @@ describe('how many', () => {
     expect(deal(above, siteFor(above, IDENTITY), { surface: skinOf(new IcosahedronGeometry(1, 20)) }).report.area / (2 * Math.PI)).toBeCloseTo(0.99, 2)
     const roof = new Matrix4().makeTranslation(5, 3, 5).multiply(new Matrix4().makeScale(10, 1, 10)).toArray()
     const site = siteFor(above)
-    const both = deal({ ...above, count: 4000 }, { ...site, surfaces: [...site.surfaces, { stream: 2, below: 0, shape: 'surface', matrix: roof }] })
+    const both = deal({ ...above, count: 4000 }, { ...site, surfaces: [...site.surfaces, { stream: 2, below: 0, owner: '', shape: 'surface', matrix: roof }] })
     expect(both.report.area / 400).toBeCloseTo(1, 2)
     expect(placesOf(both).some(([x, y, z]) => y === 0 && x > 5.1 && x < 14.9 && z > 5.1 && z < 14.9)).toBe(false)
     expect(placesOf(both).some(([, y]) => y === 3)).toBe(true)

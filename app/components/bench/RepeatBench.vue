@@ -6,18 +6,22 @@ import { definitionOf, RULE_TYPES, RULES } from '~~/core/arrange/rules'
 import { useDraftPreview } from '~/composables/use-draft-preview'
 import { useLevel } from '~/stores/level'
 import { useRepeating } from '~/stores/repeating'
+import { useSettings } from '~/stores/settings'
 
 const level = useLevel()
 const repeating = useRepeating()
+const settings = useSettings()
 // An arrangement that is picked is the one to be changed.
 watch(() => repeating.own?.rule.type, (kind) => {
-  if (kind) repeating.task = kind
+  if (kind && kind !== 'scatter') repeating.task = kind
 }, { immediate: true })
+/** A scatter has a step of its own. */
+const isScatter = computed(() => repeating.own?.rule.type === 'scatter')
 const isLive = computed(() => repeating.own !== null)
 const own = computed((): ArrangementOwn | null => repeating.own ?? (repeating.task === 'once' ? null : repeating.drafts[repeating.task]))
 const count = computed(() => level.selection.ids.size)
 useDraftPreview()
-const tasks: { value: 'once' | RuleType, name: string }[] = [{ value: 'once', name: 'Once' }, ...RULE_TYPES.map(value => ({ value, name: RULES[value].name }))]
+const tasks: { value: 'once' | RuleType, name: string }[] = [{ value: 'once', name: 'Once' }, ...RULE_TYPES.filter(type => type !== 'scatter').map(value => ({ value, name: RULES[value].name }))]
 
 function choose(next: 'once' | RuleType): void {
   repeating.task = next
@@ -37,7 +41,8 @@ function change(next: Rule, joins?: string): void {
   <section class="bench-form" aria-labelledby="repeat-title">
     <h2 id="repeat-title">Repeat</h2>
     <Segments :model-value="repeating.task" :options="tasks" label="Kind of repetition" :columns="4" @update:model-value="choose" />
-    <DuplicateForm v-if="repeating.task === 'once' || !own" />
+    <p v-if="isScatter" class="quiet hint">What is picked is a scatter. <v-btn class="link" variant="plain" @click="settings.kept.bench = 'scatter'">Open Scatter</v-btn></p>
+    <DuplicateForm v-else-if="repeating.task === 'once' || !own" />
     <MirrorForm v-else-if="RULES[repeating.task].keepsSources && !isLive" />
     <template v-else>
       <p class="quiet hint">{{ definitionOf(own.rule).keepsSources ? 'What is below it stays the source; its mirror image follows every edit at once.' : isLive ? 'Copies stay live: change a number or drag a grip on the stage, and all follow.' : 'Makes copies of what is picked by a rule that stays a rule; what it would make is shown on the stage.' }}</p>

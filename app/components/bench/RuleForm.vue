@@ -11,21 +11,21 @@ import { useLevel } from '~/stores/level'
 import { useSettings } from '~/stores/settings'
 import { useTools } from '~/stores/tools'
 
-const props = defineProps<{ rule: Rule }>()
+const props = defineProps<{ rule: Rule, /** Some numbers of the rule; without them all that its kind has. */ some?: readonly RuleField[] }>()
 const emit = defineEmits<{ change: [rule: Rule, joins?: string] }>()
 const settings = useSettings()
 const level = useLevel()
 const tools = useTools()
 type NumberField = Extract<RuleField, { type: 'number' }>
-const fields = computed(() => definitionOf(props.rule).fields(props.rule))
-const remarks = computed(() => definitionOf(props.rule).remarks(props.rule, tools.printLength))
+const fields = computed(() => props.some ?? definitionOf(props.rule).fields(props.rule))
+const remarks = computed(() => props.some ? [] : definitionOf(props.rule).remarks(props.rule, tools.printLength))
 
 /** How a number is shown: its quantity, unit, decimals and suffix. */
 function shown({ quantity }: NumberField) {
   if (quantity === 'length') return { quantity: 'length' as const, unit: settings.kept.unit as string, decimals: settings.decimals, suffix: settings.kept.unit as string }
   if (quantity === 'angle') return { quantity: 'angle' as const, unit: undefined, decimals: 2, suffix: '°' }
   if (quantity === 'share') return { quantity: 'factor' as const, unit: '%', decimals: 0, suffix: '%' }
-  return { quantity: 'factor' as const, unit: undefined, decimals: quantity === 'count' ? 0 : 3, suffix: quantity === 'count' ? '' : '×' }
+  return { quantity: 'factor' as const, unit: undefined, decimals: quantity === 'count' ? 0 : 3, suffix: quantity === 'count' || quantity === 'number' ? '' : '×' }
 }
 
 type ChoiceField = Extract<RuleField, { type: 'choice' }>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { mdiAlignHorizontalLeft, mdiContentDuplicate, mdiCubeOutline, mdiPackageVariantClosed } from '@mdi/js'
+import { mdiAlignHorizontalLeft, mdiContentDuplicate, mdiGrass, mdiCubeOutline, mdiPackageVariantClosed } from '@mdi/js'
 import type { Bench } from '~/stores/settings-schema'
 import { useSettings } from '~/stores/settings'
 
@@ -9,6 +9,7 @@ const steps: { bench: Bench, name: string, icon: string }[] = [
   { bench: 'blocks', name: 'Blocks', icon: mdiCubeOutline },
   { bench: 'line-up', name: 'Line up', icon: mdiAlignHorizontalLeft },
   { bench: 'repeat', name: 'Repeat', icon: mdiContentDuplicate },
+  { bench: 'scatter', name: 'Scatter', icon: mdiGrass },
 ]
 const isOpen = (bench: Bench) => settings.kept.showBench && settings.kept.bench === bench
 

@@ -7,11 +7,14 @@ import { useEditorKeys } from '~/composables/use-editor-keys'
 import { useLevelPicture } from '~/composables/use-level-picture'
 import { useStageSession } from '~/stores/stage-session'
 import { useLevel } from '~/stores/level'
+import { useScattering } from '~/stores/scattering'
 import { useSettings } from '~/stores/settings'
 
 const route = useRoute()
 const level = useLevel()
 const settings = useSettings()
+// Deals the scatters of whatever level is opened.
+useScattering()
 const session = useStageSession()
 const reason = ref('')
 const state = ref<'opening' | 'open' | 'missing' | 'away'>('opening')
@@ -66,7 +69,8 @@ useAutomation()
             <KitBench v-if="settings.kept.bench === 'kit'" />
             <BlocksBench v-else-if="settings.kept.bench === 'blocks'" />
             <LineUpBench v-else-if="settings.kept.bench === 'line-up'" />
-            <RepeatBench v-else />
+            <RepeatBench v-else-if="settings.kept.bench === 'repeat'" />
+            <ScatterBench v-else />
           </div>
         </template>
         <div class="middle">

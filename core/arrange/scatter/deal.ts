@@ -54,6 +54,8 @@ export type Dealt = {
   matrices: Float64Array
   /** Factors along each axis of the source besides, three each; null if all are 1. */
   sizes: Float64Array | null
+  /** Degrees of the surface under each. */
+  slopes: Float64Array
   report: Report
 }
 
@@ -199,7 +201,7 @@ export class Dealer {
     const middle = (x: number, _y: number, z: number) => Math.abs(x) <= half && Math.abs(z) <= half
     const wide = half + margin
     const matrix = new Matrix4().makeTranslation(-wide, 0, -wide).scale(new Vector3(2 * wide, 1, 2 * wide)).toArray()
-    const square = facetsOf([{ stream: 1, below: 0, shape: 'square', matrix }], () => SQUARE, 7, true, null)
+    const square = facetsOf([{ stream: 1, below: 0, owner: '', shape: 'square', matrix }], () => SQUARE, 7, true, null)
     const { count, births, full } = yield* cast(square, { ...options, until: Infinity, accept: null, reach: null, counts: middle, most: Math.round(density * side * side) })
     const until = full && count > 0 ? Infinity : births.at(-1) ?? Infinity
     this.kept.set('until', { key, value: until })
@@ -252,7 +254,7 @@ export function dealNow(dealing: Generator<number, Dealt>): Dealt {
   }
 }
 
-const NOTHING: Omit<Dealt, 'report'> = { count: 0, keys: new Int32Array(0), sources: new Int32Array(0), matrices: new Float64Array(0), sizes: null }
+const NOTHING: Omit<Dealt, 'report'> = { count: 0, keys: new Int32Array(0), sources: new Int32Array(0), matrices: new Float64Array(0), sizes: null, slopes: new Float64Array(0) }
 const SQUARE: Skin = [{ positions: [0, 0, 0, 0, 0, 1, 1, 0, 0, 1, 0, 1], indices: [0, 1, 2, 3, 2, 1] }]
 /** The share of a plane that clumps cover, weighted by how thick they are there: their middles are as far apart as casting leaves them. */
 const CLUMPED = 0.64 / (2 * CLUMP_GAP) ** 2 * Math.PI / 2
@@ -267,7 +269,7 @@ function check(rule: ScatterRule, { surfaces, sources }: ScatterSite, mix: Mix):
 }
 
 function surfacesOf({ plane }: ScatterRule, { surfaces }: ScatterSite): SurfaceAt[] {
-  return plane ? [...surfaces, { stream: PLANE_STREAM, below: 0, shape: PLANE, matrix: new Matrix4().toArray() }] : [...surfaces]
+  return plane ? [...surfaces, { stream: PLANE_STREAM, below: 0, owner: '', shape: PLANE, matrix: new Matrix4().toArray() }] : [...surfaces]
 }
 
 /** How much of the ground plane is needed. */
@@ -354,7 +356,7 @@ function gather(rule: ScatterRule, site: ScatterSite, mix: Mix, { facets, area, 
   }
   const hand = putDown(added, facets, mix, site)
   const all = count + hand.length
-  const [keys, sources, matrices] = [new Int32Array(all * 3), new Int32Array(all), new Float64Array(all * 16)]
+  const [keys, sources, matrices, slopes] = [new Int32Array(all * 3), new Int32Array(all), new Float64Array(all * 16), new Float64Array(all)]
   const sizes = stretched ? new Float64Array(all * 3).fill(1) : null
   const obtained = site.sources.map(() => 0)
   for (let i = 0; i < count; i++) {
@@ -366,6 +368,7 @@ function gather(rule: ScatterRule, site: ScatterSite, mix: Mix, { facets, area, 
     for (let k = 0; k < 16; k++) matrices[i * 16 + k] = standing[from * 16 + k]!
     if (sizes) for (let k = 0; k < 3; k++) sizes[i * 3 + k] = stretched![from * 3 + k]!
     obtained[sources[i]!]!++
+    slopes[i] = Math.acos(Math.min(Math.max(facets.normals[taken.facets[from]! * 3 + 1]!, -1), 1)) * 180 / Math.PI
   }
   hand.forEach(({ number, source, matrix }, k) => {
     keys.set([0, number, 0], (count + k) * 3)
@@ -382,7 +385,7 @@ function gather(rule: ScatterRule, site: ScatterSite, mix: Mix, { facets, area, 
   const weights = mix.sources.reduce((sum, { weight }) => sum + weight, 0)
   const asked = rule.measure === 'count' ? rule.count : rule.density * area
   return {
-    count: all, keys, sources, matrices, sizes,
+    count: all, keys, sources, matrices, sizes, slopes,
     report: {
       area, asked, placed: taken.count, obtained: all, lostTo: lost, full: taken.full, capped: asked > MOST_COPIES, rough: roughly !== Infinity && taken.count >= roughly, problem: null,
       sources: site.sources.map((_, number) => ({ share: (mix.sources.find(each => each.number === number)?.weight ?? 0) / weights, obtained: obtained[number]! })),

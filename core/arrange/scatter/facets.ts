@@ -76,7 +76,8 @@ function addTiles(out: FacetList, s: number, first: number, { minX, minZ, maxX, 
   }
 }
 
-function frameOf(world: Matrix4): Frame {
+/** The axes of a surface that a matrix places, without its size. */
+export function frameOf(world: Matrix4): Frame {
   const rigid = world.clone()
   for (let axis = 0; axis < 3; axis++) {
     const column = new Vector3().setFromMatrixColumn(world, axis)

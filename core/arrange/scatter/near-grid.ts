@@ -7,6 +7,7 @@ export class NearGrid {
   private next = new Int32Array(1024)
   private readonly counts: [number, number, number] | null
   private readonly perMetre: number
+  private readonly low: readonly [number, number, number]
   private readonly lowX: number
   private readonly lowY: number
   private readonly lowZ: number
@@ -16,6 +17,7 @@ export class NearGrid {
    * @param places three numbers for each point
    */
   constructor(cell: number, min: readonly [number, number, number], max: readonly [number, number, number], private places: Float64Array) {
+    this.low = min
     this.lowX = min[0]
     this.lowY = min[1]
     this.lowZ = min[2]
@@ -96,6 +98,33 @@ export class NearGrid {
   /** Whether a point is nearer to a place than this. */
   hasWithin(x: number, y: number, z: number, distance: number): boolean {
     return this.nearer(x, y, z, distance, distance) >= 0
+  }
+
+  /** Metres from a point to the nearest other one; no less than `farthest` where none is nearer than that. */
+  nearest(point: number, farthest: number): number {
+    const { places } = this
+    const x = places[point * 3]!
+    const y = places[point * 3 + 1]!
+    const z = places[point * 3 + 2]!
+    let least = Infinity
+    this.visit(x, y, z, farthest, (other) => {
+      if (other !== point) least = Math.min(least, Math.hypot(places[other * 3]! - x, places[other * 3 + 1]! - y, places[other * 3 + 2]! - z))
+    })
+    return least
+  }
+
+  private visit(x: number, y: number, z: number, farthest: number, visit: (point: number) => void): void {
+    const from = [x, y, z].map((value, axis) => Math.floor((value - farthest - this.low[axis]!) * this.perMetre))
+    const to = [x, y, z].map((value, axis) => Math.floor((value + farthest - this.low[axis]!) * this.perMetre))
+    if (this.counts) {
+      for (let axis = 0; axis < 3; axis++) {
+        from[axis] = Math.max(from[axis]!, 0)
+        to[axis] = Math.min(to[axis]!, this.counts[axis]! - 1)
+      }
+    }
+    for (let k = from[2]!; k <= to[2]!; k++) for (let j = from[1]!; j <= to[1]!; j++) for (let i = from[0]!; i <= to[0]!; i++) {
+      for (let p = this.heads[this.at(i, j, k)]!; p >= 0; p = this.next[p]!) visit(p)
+    }
   }
 
   private at(i: number, j: number, k: number): number {

@@ -10,7 +10,7 @@ const seed = z.int('must be a whole number').min(0, 'must be at least 0').max(99
 const length = metres.min(0, 'must be at least 0')
 
 /** Two numbers of which the first is not above the second. */
-export const range = <T extends z.ZodNumber>(number: T) => z.tuple([number, number]).refine(([from, to]) => from! <= to!, 'the first must not be above the second')
+export const range = <T extends z.ZodNumber>(number: T) => z.tuple([number, number]).refine(([from, to]) => from! <= to!, 'must not begin above its end')
 
 /** A region of the surfaces: straight through them along the height axis, or, with `facing` normals, along its own. */
 export const areaSchema = z.strictObject({

@@ -157,7 +157,7 @@ describe('a scatter', () => {
     expect(problem({})).toBeUndefined()
     const message = (rule: object) => scatterSchema.safeParse({ ...scatterRule(), ...rule }).error?.issues[0]
     expect(message({ areas: [{ ...square(0, 0, 1), points: [[0, 0, 0], [1, 0, 1], [1, 0, 0], [0, 0, 1]] }] })).toMatchObject({ message: 'cross themselves', path: ['areas', 0, 'points'] })
-    expect(message({ mix: [ingredient(1, { size: [2, 1] })] })?.message).toBe('the first must not be above the second')
+    expect(message({ mix: [ingredient(1, { size: [2, 1] })] })?.message).toBe('must not begin above its end')
     expect(message({ limits: [{ ...LIMITS.slope.first, from: 20, to: 10 }] })?.message).toBe('must not be above "to"')
   })
 

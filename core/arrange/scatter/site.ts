@@ -6,6 +6,8 @@ export type SurfaceAt = {
   stream: number
   /** What names it among all of its stream; 0 for the one that was picked itself. */
   below: number
+  /** The placement or copy it is of. */
+  owner: string
   shape: string
   matrix: readonly number[]
 }
