@@ -21,10 +21,10 @@ export function putGreenery({ group, put, add }: Hands): void {
   const greenery = group('Greenery')
   const scatter = (name: string, rule: Omit<ScatterRule, 'type'>, at: Vec3, parts: readonly string[]) => {
     const id = add(name, { kind: 'arrangement', partId: null, parentId: greenery, own: { rule: { type: 'scatter', ...rule } } }, at, [0, 0, 0])
-    for (const part of parts) put(id, `${name}: ${part}`, part, [0, 0, 0])
+    for (const part of parts) put(id, part, part, [0, 0, 0])
   }
-  const ingredients = (name: string, list: Record<string, Partial<Ingredient>>): Ingredient[] =>
-    Object.entries(list).map(([part, fields], i) => ({ ...FIRST_INGREDIENT, source: demoId(`placement/${name}: ${part}`), stream: i + 1, ...fields }))
+  const ingredients = (list: Record<string, Partial<Ingredient>>): Ingredient[] =>
+    Object.entries(list).map(([part, fields], i) => ({ ...FIRST_INGREDIENT, source: demoId(`placement/${part}`), stream: i + 1, ...fields }))
   const bank = {
     'Grass tuft': { weight: 10, size: [0.7, 1.5] as [number, number], lean: 0.5, tilt: 6, room: 0.12 },
     'Meadow star': { weight: 3, lean: 0.3, tilt: 8, room: 0.1 },
@@ -35,7 +35,7 @@ export function putGreenery({ group, put, add }: Hands): void {
   const first = RULES.scatter.first
   scatter('Growth on the bank', {
     ...first, seed: 12, on: [{ id: demoId('placement/Bank behind the quay'), stream: 1 }], density: 3.2, spread: 'clumps', clump: { size: 2.4, share: 0.7 },
-    mix: ingredients('Growth on the bank', bank),
+    mix: ingredients(bank),
     limits: [
       { ...LIMITS.slope.first, from: 0, to: 38, soft: 8 }, { ...LIMITS.height.first, from: -0.2, to: 3 },
       { ...LIMITS.things.first, from: 9, soft: 1.5, which: { by: 'tag', tag: 'water' } }, { ...LIMITS.things.first, from: 0.35, which: { by: 'tag', tag: 'rest' } },
@@ -45,7 +45,7 @@ export function putGreenery({ group, put, add }: Hands): void {
   const leaves = { 'Red leaf': { weight: 2, lean: 1, size: [0.7, 1.3] as [number, number] }, 'Ochre leaf': { weight: 3, lean: 1, size: [0.7, 1.3] as [number, number] } }
   scatter('Fallen leaves', {
     ...first, seed: 5, on: Array.from({ length: 10 }, (_, i) => ({ id: demoId(`placement/Quay slab ${i + 1}`), stream: i + 1 })), density: 2.4, keepRoom: false,
-    mix: ingredients('Fallen leaves', leaves),
+    mix: ingredients(leaves),
     limits: [
       { ...LIMITS.things.first, from: 0.4, soft: 0.3, which: { by: 'tag', tag: 'stall' } }, { ...LIMITS.things.first, from: 0.3, which: { by: 'tag', tag: 'iron' } },
       { ...LIMITS.things.first, from: 0.15, which: { by: 'chosen', ids: [demoId('placement/Square'), demoId('placement/Goods')] } },

@@ -9,7 +9,7 @@ export type FieldPath = readonly (string | number)[]
  */
 export type RuleField =
   /** `count`: a whole number from 1; `share`: from 0 to 1; `number`: a plain one. `axis` is the one it runs along. */
-  | { type: 'number', label: string, path: FieldPath, quantity: FieldQuantity, axis?: number, otherwise?: number }
+  | { type: 'number', label: string, /** What it is called where the label alone says too little. */ named?: string, path: FieldPath, quantity: FieldQuantity, axis?: number, otherwise?: number }
   | { type: 'choice', label: string, path: FieldPath, options: readonly { value: string | number, name: string }[], otherwise?: string, also?: Record<string, object> }
   /** `on`: what is there while it is on, and nothing while it is not; without it the switch is itself the value. */
   | { type: 'switch', label: string, path: FieldPath, on?: object }

@@ -206,6 +206,16 @@ describe('limits', () => {
     expect(Math.abs(edge - 400)).toBeLessThan(3 * 20)
   })
 
+  it('of the edge hold where surfaces end, not where one goes on in the next', () => {
+    const rule = scatterRule({ measure: 'count', count: 800, limits: [{ ...LIMITS.edge.first, from: 1.5 }] })
+    const tile = (x: number, stream: number) => ({ stream, below: 0, owner: '', shape: 'surface', matrix: Array.from(new Matrix4().makeTranslation(x, 0, 0).multiply(new Matrix4().makeScale(10, 1, 10)).elements) })
+    const site = { ...siteFor(rule), surfaces: [tile(0, 1), tile(10, 2)] }
+    const kept = new Set(placesOf(deal(rule, site)).map(String))
+    for (const place of placesOf(deal({ ...rule, limits: [] }, { ...site, things: [] }))) {
+      expect(kept.has(String(place))).toBe(Math.min(place[0], 20 - place[0], place[2], 10 - place[2]) >= 1.5)
+    }
+  })
+
   it('of distance agree with brute force over the triangles of other things', () => {
     const matrix = new Matrix4().makeTranslation(10, 0.3, 9).multiply(new Matrix4().makeRotationY(0.7)).multiply(new Matrix4().makeScale(2, 1.5, 3))
     const rule = scatterRule({ measure: 'count', count: 1500, limits: [{ ...LIMITS.things.first, from: 1, to: 2.5 }] })

@@ -70,7 +70,7 @@ const turn = (field: Extract<RuleField, { type: 'switch' }>, on: boolean) => set
       <FormLine v-else-if="field.type === 'number' || field.type === 'choice'" :label="field.label">
         <Choice v-if="field.type === 'choice'" :model-value="choiceAt(field)" :options="field.options" :label="field.label" @update:model-value="choose(field, $event)" />
         <QuantityField
-          v-else v-bind="shown(field)" :label="field.label" :axis="field.axis" :value="numberAt(field)" :check="check(field)" operators="+*/" steps
+          v-else v-bind="shown(field)" :label="field.named ?? field.label" :axis="field.axis" :value="numberAt(field)" :check="check(field)" operators="+*/" steps
           @commit="(_value, entry) => enter(field, entry)" @step="step(field, $event)"
         />
       </FormLine>

@@ -122,6 +122,13 @@ const sourceNames = computed(() => [{ value: null as string | null, name: 'the o
   gap: 6px;
 }
 
+.main {
+  position: sticky;
+  bottom: 0;
+  z-index: 1;
+  box-shadow: 0 0 0 10px rgb(var(--v-theme-surface));
+}
+
 .wrong {
   color: rgb(var(--v-theme-error));
   font-size: var(--small);

@@ -60,7 +60,7 @@ function fieldsOf(i: number, { turn, sizes, room }: Ingredient): RuleField[] {
   ]
 }
 
-const weightField = (i: number, source: string): RuleField[] => [{ type: 'number', label: `Weight of ${nameOf(source)}`, path: ['mix', i, 'weight'], quantity: 'number' }]
+const weightField = (i: number, source: string): RuleField[] => [{ type: 'number', label: 'Weight', named: `Weight of ${nameOf(source)}`, path: ['mix', i, 'weight'], quantity: 'number' }]
 const freePicked = computed(() => repeating.movable().filter(id => id !== scattering.currentId && !rule.value.on.some(on => on.id === id) && !rule.value.mix.some(({ source }) => source === id) && level.view.get(id)?.parentId !== scattering.currentId).length)
 </script>
 

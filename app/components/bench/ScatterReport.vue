@@ -12,15 +12,16 @@ const why = computed(() => {
   if (!report || report.problem) return []
   const { lostTo, full, capped, placed, asked } = report
   return [
-    ...lostTo.limits.flatMap((lost, i) => lost > 0 && rule.limits[i] ? [`${whole(lost)} left out by ${limitDefinition(rule.limits[i]).name.toLowerCase()}`] : []),
+    ...lostTo.limits.flatMap((lost, i) => lost > 0 && rule.limits[i] ? [`${whole(lost)} left out: ${limitDefinition(rule.limits[i]).name.toLowerCase()}`] : []),
     ...lostTo.paint > 0 ? [`${whole(lostTo.paint)} painted away`] : [],
-    ...capped ? ['a million are the most'] : full && placed < asked - 0.5 ? [`no more than ${whole(placed)} find room ${rule.keepRoom ? 'without overlapping' : 'at this distance'}`] : [],
+    ...capped ? ['a million are the most'] : full && placed < asked - 0.5 ? [`no more than ${whole(placed)} find room ${rule.keepRoom ? 'without overlapping' : 'at this distance'}`]
+      : placed < asked * 0.98 && (rule.keepRoom || rule.apart > 0 || rule.spread === 'clumps') ? [`${whole(asked - placed)} find no room ${rule.keepRoom ? 'without overlapping' : 'at this distance'}`] : [],
   ]
 })
 </script>
 
 <template>
-  <div v-if="scattering.report || scattering.progress !== null" class="report" data-test="scatter-report" role="status">
+  <div v-if="scattering.report && (!scattering.report.problem || scattering.dealt) || scattering.progress !== null" class="report" data-test="scatter-report" role="status">
     <dl v-if="scattering.report && !scattering.report.problem" class="mono">
       <div><dt>Area</dt><dd data-test="scatter-area">{{ scattering.report.area.toLocaleString('en', { maximumFractionDigits: 2 }) }} m²</dd></div>
       <div><dt>Asked</dt><dd data-test="scatter-asked">{{ whole(scattering.report.asked) }}</dd></div>

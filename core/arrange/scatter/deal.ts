@@ -73,6 +73,9 @@ type Limited = { through: Float64Array, lostTo: Int8Array, spot: (i: number, tar
 const MARGIN = 4
 /** Candidates that a density is measured by on a plane. */
 const MEASURED = 2500
+/** The same where they are in clumps, and how many clumps there are along each side of that plane, about. */
+const MOST_MEASURED = 30_000
+const CLUMPS_ACROSS = 25
 /** Copies of a clump's own size that fit between two of them. */
 const CLUMP_GAP = 1.5
 
@@ -106,14 +109,14 @@ export class Dealer {
     try {
       check(rule, site, mix)
       const ground = yield* this.ground(id, rule, site, mix, roughly)
-      const around = this.keep(id, 'around', [this.groundKey(rule, site, mix), site.things], roughly, () => aroundOf(site, ground.facets, ground.region, this.trees))
+      const around = this.keep(id, 'around', [this.groundKey(rule, site), site.things], roughly, () => aroundOf(site, ground.facets, ground.region, this.trees))
       const limited = yield* this.limited(id, rule, site, mix, ground, around, roughly)
-      const standing = this.keep(id, 'standing', [this.groundKey(rule, site, mix), rule.mix, site.sources, site.toWorld], roughly, () => stand(ground.cast, ground.facets, mix, ownAxes(site.toWorld)))
+      const standing = this.keep(id, 'standing', [this.groundKey(rule, site), rule.mix, site.sources, site.toWorld], roughly, () => stand(ground.cast, ground.facets, mix, ownAxes(site.toWorld)))
       return gather(rule, site, mix, ground, limited, standing, added, roughly)
     }
     catch (error) {
       if (!(error instanceof Problem)) throw error
-      return { ...NOTHING, report: { ...NOTHING_DEALT, problem: { field: error.field, message: error.message } } }
+      return { ...nothing(), report: { ...NOTHING_DEALT, problem: { field: error.field, message: error.message } } }
     }
   }
 
@@ -145,13 +148,13 @@ export class Dealer {
     return value
   }
 
-  private groundKey({ seed, on, plane, facing, areas, measure, count, density, apart, keepRoom, spread, clump, mix: ingredients, paint }: ScatterRule, { surfaces, toWorld, sources }: ScatterSite, mix: Mix): unknown {
+  private groundKey({ seed, on, plane, facing, areas, measure, count, density, apart, keepRoom, spread, clump, mix: ingredients, paint }: ScatterRule, { surfaces, toWorld, sources }: ScatterSite): unknown {
     const bounds = plane && areas.length === 0 ? paint : null
-    return [seed, on, plane, facing, areas, areas.length > 0 ? toWorld : null, measure, measure === 'count' ? count : density, apart, keepRoom && [ingredients, sources], spread, spread === 'clumps' && clump, surfaces, bounds, mix.sources.length === 0]
+    return [seed, on, plane, facing, areas, areas.length > 0 ? toWorld : null, measure, measure === 'count' ? count : density, apart, keepRoom && [ingredients, sources], spread, spread === 'clumps' && clump, surfaces, bounds]
   }
 
   private* ground(id: string, rule: ScatterRule, site: ScatterSite, mix: Mix, roughly: number): Generator<number, Ground> {
-    const key = JSON.stringify(this.groundKey(rule, site, mix))
+    const key = JSON.stringify(this.groundKey(rule, site))
     const found = this.kept.get(`${id} ground`)
     if (found?.key === key) return found.value as Ground
     const { facing, seed, spread, clump } = rule
@@ -173,8 +176,7 @@ export class Dealer {
       accept: seen, counts: inside,
     }
     if (spread === 'clumps') {
-      const thick = yield* this.clumps(rule, facets, options)
-      options.accept = (x, y, z, facet, chance) => chance.share() < thick(x, y, z) && (!seen || seen(x, y, z))
+      options.accept = thinnedBy(yield* this.clumps(rule, facets, options), seen)
     }
     if (rule.measure === 'density') {
       options.until = yield* this.untilFor(rule, mix, options)
@@ -188,23 +190,26 @@ export class Dealer {
 
   /** The birth up to which there are so many for each square metre: by the same scatter on a plane, so that it does not depend on the surfaces. */
   private* untilFor(rule: ScatterRule, mix: Mix, options: CastOptions): Generator<number, number> {
-    const { density, spread, apart, keepRoom } = rule
-    if (spread === 'clumps') return density * thickest(rule)
+    const { density, spread, clump, apart, keepRoom } = rule
     if (spread === 'free' && apart === 0 && !keepRoom) return density
-    const key = JSON.stringify([density, spread, apart, keepRoom && [rule.mix, mix.sources.map(({ reach }) => reach)]])
-    const found = this.kept.get('until')
-    if (found?.key === key) return found.value as number
+    const key = JSON.stringify([density, spread, spread === 'clumps' && clump, apart, keepRoom && [rule.mix, mix.sources.map(({ reach }) => reach)]])
+    const found = measured.get(key)
+    if (found !== undefined) return found
     const widest = Math.max(apart, 2 * options.rooms[1], spread === 'even' ? Math.sqrt(0.5 / density) : 0)
-    const side = Math.min(Math.sqrt(MEASURED / density), widest * 60)
+    // Clumps differ among each other more than copies do: there have to be many of them.
+    const side = spread === 'clumps' ? Math.max(Math.sqrt(MEASURED / density), Math.min(clump.size * CLUMPS_ACROSS, Math.sqrt(MOST_MEASURED / density))) : Math.min(Math.sqrt(MEASURED / density), widest * 60)
     const margin = widest * 3
     const half = side / 2
     const middle = (x: number, _y: number, z: number) => Math.abs(x) <= half && Math.abs(z) <= half
     const wide = half + margin
     const matrix = new Matrix4().makeTranslation(-wide, 0, -wide).scale(new Vector3(2 * wide, 1, 2 * wide)).toArray()
     const square = facetsOf([{ stream: 1, below: 0, owner: '', shape: 'square', matrix }], () => SQUARE, 7, true, null)
-    const { count, births, full } = yield* cast(square, { ...options, until: Infinity, accept: null, reach: null, counts: middle, most: Math.round(density * side * side) })
+    const alone = { ...options, until: Infinity, accept: null, reach: null, counts: middle }
+    const accept = spread === 'clumps' ? thinnedBy(yield* this.clumps(rule, square, alone), null) : null
+    const { count, births, full } = yield* cast(square, { ...alone, accept, most: Math.round(density * side * side) })
     const until = full && count > 0 ? Infinity : births.at(-1) ?? Infinity
-    this.kept.set('until', { key, value: until })
+    if (measured.size >= MOST_KEPT) measured.clear()
+    measured.set(key, until)
     return until
   }
 
@@ -223,7 +228,7 @@ export class Dealer {
 
   private* limited(id: string, rule: ScatterRule, site: ScatterSite, mix: Mix, { facets, cast: { count, places, facets: on, names } }: Ground, around: Around, roughly: number): Generator<number, Limited> {
     const spot = (i: number, target: Spot) => spotAt(facets, on[i]!, places[i * 3]!, places[i * 3 + 1]!, places[i * 3 + 2]!, target)
-    const key = JSON.stringify([this.groundKey(rule, site, mix), rule.limits, rule.limits.some(({ type }) => type === 'things') && site.things])
+    const key = JSON.stringify([this.groundKey(rule, site), rule.limits, rule.limits.some(({ type }) => type === 'things') && site.things])
     const found = this.kept.get(`${id} limited`)
     if (roughly === Infinity && found?.key === key) return found.value as Limited
     const through = new Float64Array(count).fill(1)
@@ -246,6 +251,10 @@ export class Dealer {
   }
 }
 
+/** What densities were measured on a plane: the same whatever the surfaces. */
+const measured = new Map<string, number>()
+const MOST_KEPT = 100
+
 /** Deals at once, without a look at the clock. */
 export function dealNow(dealing: Generator<number, Dealt>): Dealt {
   for (;;) {
@@ -254,7 +263,8 @@ export function dealNow(dealing: Generator<number, Dealt>): Dealt {
   }
 }
 
-const NOTHING: Omit<Dealt, 'report'> = { count: 0, keys: new Int32Array(0), sources: new Int32Array(0), matrices: new Float64Array(0), sizes: null, slopes: new Float64Array(0) }
+/** Fresh each time: what is dealt may be given away to another thread. */
+const nothing = (): Omit<Dealt, 'report'> => ({ count: 0, keys: new Int32Array(0), sources: new Int32Array(0), matrices: new Float64Array(0), sizes: null, slopes: new Float64Array(0) })
 const SQUARE: Skin = [{ positions: [0, 0, 0, 0, 0, 1, 1, 0, 0, 1, 0, 1], indices: [0, 1, 2, 3, 2, 1] }]
 /** The share of a plane that clumps cover, weighted by how thick they are there: their middles are as far apart as casting leaves them. */
 const CLUMPED = 0.64 / (2 * CLUMP_GAP) ** 2 * Math.PI / 2
@@ -264,8 +274,9 @@ const thickest = ({ clump: { share } }: Pick<ScatterRule, 'clump'>) => 1 - share
 
 function check(rule: ScatterRule, { surfaces, sources }: ScatterSite, mix: Mix): void {
   if (surfaces.length === 0 && !rule.plane) throw new Problem('on', rule.on.length === 0 ? 'Choose a surface, or draw an area on the ground plane.' : 'None of its surfaces is there any more.')
-  if (sources.length > 0 && mix.sources.length === 0) throw new Problem('mix', 'All weights are 0.')
-  if (rule.keepRoom && mix.sources.length > 0 && mix.rooms[1] === 0) throw new Problem('keepRoom', 'No source needs any room. Give one a room above 0, or a smallest distance.')
+  if (sources.length === 0) throw new Problem('mix', 'Add a part to scatter.')
+  if (mix.sources.length === 0) throw new Problem('mix', 'All weights are 0.')
+  if (rule.keepRoom && mix.rooms[1] === 0) throw new Problem('keepRoom', 'No source needs any room. Give one a room above 0, or a smallest distance.')
 }
 
 function surfacesOf({ plane }: ScatterRule, { surfaces }: ScatterSite): SurfaceAt[] {
@@ -286,6 +297,11 @@ function planBox({ plane, paint }: ScatterRule, region: Region, margin: number, 
     return { minX: Math.min(...xs) - wide, minZ: Math.min(...zs) - wide, maxX: Math.max(...xs) + wide, maxZ: Math.max(...zs) + wide }
   }
   throw new Problem('areas', paint.begins === 'nowhere' ? 'Paint on the ground plane, or draw an area there.' : 'The ground plane has no end. Draw an area on it.')
+}
+
+/** Lets candidates through by chance, as thickly as they are to stand. */
+function thinnedBy(thick: (x: number, y: number, z: number) => number, seen: ((x: number, y: number, z: number) => boolean) | null): CastOptions['accept'] {
+  return (x, y, z, _facet, chance) => chance.share() < thick(x, y, z) && (!seen || seen(x, y, z))
 }
 
 /** Whether anything may lie over anything: not where all that looks up is level and of one height. */

@@ -157,20 +157,49 @@ export function aroundOf({ things }: ScatterSite, facets: Facets, region: Region
   }
 }
 
-/** The sides that only one facet of a surface has: where what copies stand on ends. As triangles without area, for a tree. */
+/** How far beyond a side it is looked for more surface, and how near that has to be, in metres. */
+const BEYOND = 0.05
+const CONTINUES = 0.04
+/** A side is looked at in pieces no longer than this, as far as so many. */
+const PIECE = 0.5
+const MOST_PIECES = 64
+
+/**
+ * Where what copies stand on ends: pieces of the sides that only one facet has, where no other facet goes on beyond, be it of the same
+ * thing or of another. As triangles without area, for a tree.
+ */
 function rimOf({ count, corners, surface, frames }: Facets): MeshBVH | null {
-  const sides = new Map<string, number[] | null>()
+  const sides = new Map<string, readonly [Vector3, Vector3, Vector3] | null>()
+  const all = new Float64Array(count * 9)
   const place = new Vector3()
   for (let f = 0; f < count; f++) {
     const rigid = new Matrix4().fromArray(frames[surface[f]!]!.rigid)
-    const ends = [0, 3, 6].map(k => place.fromArray(corners, f * 9 + k).applyMatrix4(rigid).toArray())
-    const names = ends.map(end => `${surface[f]} ${end.map(value => Math.round(value * 1e5)).join(' ')}`)
+    const ends = [0, 3, 6].map((k) => {
+      place.fromArray(corners, f * 9 + k).applyMatrix4(rigid).toArray(all, f * 9 + k)
+      return place.clone()
+    })
+    const names = ends.map(end => `${surface[f]} ${end.toArray().map(value => Math.round(value * 1e5)).join(' ')}`)
     for (let k = 0; k < 3; k++) {
       const [a, b] = [names[k]!, names[(k + 1) % 3]!]
       const key = a < b ? `${a}/${b}` : `${b}/${a}`
-      sides.set(key, sides.has(key) ? null : [...ends[k]!, ...ends[(k + 1) % 3]!, ...ends[(k + 1) % 3]!])
+      sides.set(key, sides.has(key) ? null : [ends[k]!, ends[(k + 1) % 3]!, ends[(k + 2) % 3]!])
     }
   }
-  const rim = [...sides.values()].flatMap(side => side ?? [])
+  const whole = treeOver(all, Uint32Array.from({ length: count * 3 }, (_, i) => i))
+  const rim: number[] = []
+  for (const side of sides.values()) {
+    if (!side) continue
+    const [a, b, third] = side
+    const along = b.clone().sub(a)
+    const out = a.clone().sub(third)
+    out.addScaledVector(along, -out.dot(along) / along.lengthSq()).setLength(BEYOND)
+    const pieces = Math.min(Math.ceil(along.length() / PIECE), MOST_PIECES)
+    for (let i = 0; i < pieces; i++) {
+      const [from, to] = [a.clone().addScaledVector(along, i / pieces), a.clone().addScaledVector(along, (i + 1) / pieces)]
+      // One in the same leaf of the tree may be found also where it is farther.
+      if ((whole.closestPointToPoint(point.copy(from).lerp(to, 0.5).add(out), hit, 0, CONTINUES)?.distance ?? Infinity) <= CONTINUES) continue
+      rim.push(...from.toArray(), ...to.toArray(), ...to.toArray())
+    }
+  }
   return rim.length === 0 ? null : treeOver(Float64Array.from(rim), Uint32Array.from({ length: rim.length / 3 }, (_, i) => i))
 }
