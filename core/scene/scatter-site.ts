@@ -40,10 +40,10 @@ export function addedTo(level: LevelView, id: string): AddedCopies {
   return Object.fromEntries(Object.entries(exceptions).flatMap(([key, { added }]) => added ? [[key, added]] : []))
 }
 
-/** Deals a scatter at once. For where nobody waits for a frame. */
-export function dealAtOnce(level: LevelView, parts: PartsKnown, dealer: Dealer, id: string): Dealt | null {
+/** Deals a scatter at once, for where nobody waits for a frame. @param goesOn is asked now and then @throws RangeError when it does not */
+export function dealAtOnce(level: LevelView, parts: PartsKnown, dealer: Dealer, id: string, goesOn?: () => boolean): Dealt | null {
   const rule = scatterOf(level, id)
-  return rule && dealNow(dealer.deal(id, rule, siteOf(level, parts, id, rule), addedTo(level, id)))
+  return rule && dealNow(dealer.deal(id, rule, siteOf(level, parts, id, rule), addedTo(level, id)), goesOn)
 }
 
 type Named = { below: number, owner: string, shape: string, matrix: number[] }

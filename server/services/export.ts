@@ -23,6 +23,9 @@ import { ApiError } from '../utils/api-error'
 import { readContent } from './level-content'
 import { needLevel } from './levels'
 
+/** Milliseconds in which the scatters of a level have to be dealt. */
+const MOST_DEALING = 60_000
+
 /** A file made for one answer, in a folder of its own that is to be removed afterwards. */
 export type HandedOver = { folder: string, path: string, bytes: number, leftOut: number }
 
@@ -82,8 +85,18 @@ function lendSurroundings(level: LevelView, loaded: ReadonlyMap<string, PartToHa
   const some = (test: (id: string) => boolean) => [...level.arrangementIds].some(test)
   const dealer = new Dealer(shape => solidOf(shape)?.mesh.primitives)
   const dealt = new Map<string, Dealt | null>()
+  const end = Date.now() + MOST_DEALING
+  const dealInTime = (id: string) => {
+    try {
+      return dealAtOnce(level, { solidOf, tagsOf }, dealer, id, () => Date.now() < end)
+    }
+    catch (error) {
+      if (error instanceof RangeError) throw new HandOverError(`The scatter "${level.need(id).name}" takes too long to work out. Let it make fewer copies, or give it fewer limits.`)
+      throw error
+    }
+  }
   level.dealt = (id) => {
-    if (!dealt.has(id)) dealt.set(id, dealAtOnce(level, { solidOf, tagsOf }, dealer, id))
+    if (!dealt.has(id)) dealt.set(id, dealInTime(id))
     return dealt.get(id)!
   }
   if (some(id => level.hugsGround(id))) new LevelIndex(level, solidOf, id => isGround(level, tagsOf, id))

@@ -105,7 +105,7 @@ function longer<T extends Float64Array | Uint32Array | Int32Array | Uint8Array>(
 /** Candidates of one level, growing. */
 class Candidates {
   count = 0
-  /** Its birth within the level in 31 bits. */
+  /** Its birth within the level in 30 bits. */
   births = new Float64Array(1024)
   places = new Float64Array(3072)
   facets = new Int32Array(1024)
@@ -131,7 +131,7 @@ class Candidates {
   /** Their numbers in the order of their births. */
   order(): Float64Array {
     const keys = new Float64Array(this.count)
-    // Numbers sort several times quicker than by a comparison; 31 bits of birth leave 22 for which it is.
+    // Numbers sort several times quicker than by a comparison; 30 bits of birth leave 23 for which it is.
     for (let i = 0; i < this.count; i++) keys[i] = this.births[i]! * ORDER + i
     keys.sort()
     for (let i = 0; i < this.count; i++) keys[i]! %= ORDER
@@ -139,8 +139,10 @@ class Candidates {
   }
 }
 
-const ORDER = 2 ** 22
-const BIRTHS = 2 ** 31
+const ORDER = 2 ** 23
+const BIRTHS = 2 ** 30
+/** Pieces in one level, of which the next one has twice as many at most: some hundred megabytes. */
+const MOST_PIECES = 2 ** 22
 const NAME_BITS = 9
 
 const areaAt = (level: number) => FIRST_AREA / 2 ** level
@@ -223,7 +225,8 @@ export function* cast(facets: Facets, options: CastOptions): Generator<number, C
   let [pieces, spare] = [new Pieces(), new Pieces()]
   let full = false
   let steps = 0
-  for (let level = 0; level <= lastLevel && taken.counted < most; level++) {
+  // Of more candidates at a time than can be told apart no further ones are looked for.
+  for (let level = 0; level <= lastLevel && taken.counted < most && pieces.count < MOST_PIECES; level++) {
     const area = areaAt(level)
     const radius = taken.begin(even ? Math.max(apart, Math.sqrt(EVEN * area)) : apart)
     const candidates = early[level] ?? new Candidates()
@@ -246,7 +249,7 @@ export function* cast(facets: Facets, options: CastOptions): Generator<number, C
       if (size < given) return
       random.begin(first, second, level + 1)
       for (let n = numberIn(ownArea / area); n > 0; n--) {
-        const birth = random.next() >>> 1
+        const birth = random.next() >>> 2
         candidateIn(corners, at, facet)
         const name = random.next() >>> NAME_BITS
         candidates.push(birth, point[0]!, point[1]!, point[2]!, facet, name, random.next() >>> NAME_BITS)

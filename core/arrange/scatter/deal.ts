@@ -112,7 +112,7 @@ export class Dealer {
       const around = this.keep(id, 'around', [this.groundKey(rule, site), site.things], roughly, () => aroundOf(site, ground.facets, ground.region, this.trees))
       const limited = yield* this.limited(id, rule, site, mix, ground, around, roughly)
       const standing = this.keep(id, 'standing', [this.groundKey(rule, site), rule.mix, site.sources, site.toWorld], roughly, () => stand(ground.cast, ground.facets, mix, ownAxes(site.toWorld)))
-      return gather(rule, site, mix, ground, limited, standing, added, roughly)
+      return yield* gather(rule, site, mix, ground, limited, standing, added, roughly)
     }
     catch (error) {
       if (!(error instanceof Problem)) throw error
@@ -255,11 +255,12 @@ export class Dealer {
 const measured = new Map<string, number>()
 const MOST_KEPT = 100
 
-/** Deals at once, without a look at the clock. */
-export function dealNow(dealing: Generator<number, Dealt>): Dealt {
+/** Deals at once. @param goesOn is asked now and then @throws RangeError when it does not */
+export function dealNow(dealing: Generator<number, Dealt>, goesOn: () => boolean = () => true): Dealt {
   for (;;) {
     const { done, value } = dealing.next()
     if (done) return value
+    if (!goesOn()) throw new RangeError('this scatter takes too long to work out')
   }
 }
 
@@ -348,7 +349,7 @@ const ownAxes = (toWorld: readonly number[]): [number[], number[]] => {
 }
 
 /** The copies that limits and paint let stand, and those put down by hand. */
-function gather(rule: ScatterRule, site: ScatterSite, mix: Mix, { facets, area, cast: taken }: Ground, { through, lostTo, spot }: Limited, { chosen, matrices: standing, sizes: stretched }: Standing, added: AddedCopies, roughly: number): Dealt {
+function* gather(rule: ScatterRule, site: ScatterSite, mix: Mix, { facets, area, cast: taken }: Ground, { through, lostTo, spot }: Limited, { chosen, matrices: standing, sizes: stretched }: Standing, added: AddedCopies, roughly: number): Generator<number, Dealt> {
   const masks = masksOf(rule, facets)
   const target = freshSpot()
   const random = new Quick()
@@ -356,6 +357,7 @@ function gather(rule: ScatterRule, site: ScatterSite, mix: Mix, { facets, area, 
   const kept = new Int32Array(taken.count)
   let count = 0
   for (let i = 0; i < taken.count; i++) {
+    if (i % 4096 === 4095) yield i / taken.count
     if (lostTo[i]! >= 0) {
       lost.limits[lostTo[i]!]!++
       continue

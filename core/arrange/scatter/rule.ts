@@ -74,6 +74,8 @@ export const addedSchema = z.strictObject({
   source: thing,
 })
 
+const corners = (all: readonly { points: readonly unknown[] }[]) => all.reduce((sum, { points }) => sum + points.length, 0)
+
 /** Parts over surfaces. */
 export const scatterSchema = z.strictObject({
   type: z.literal('scatter'),
@@ -84,7 +86,7 @@ export const scatterSchema = z.strictObject({
   plane: z.boolean(),
   /** `above`: what is seen from above; `normals`: every side, along its own normal. */
   facing: z.enum(['above', 'normals']),
-  areas: z.array(areaSchema).max(100, 'may be 100 areas'),
+  areas: z.array(areaSchema).max(100, 'may be 100 areas').refine(all => corners(all) <= 5000, 'may have 5,000 corners in all'),
   /** A number of copies, or so many per square metre. */
   measure: z.enum(['count', 'density']),
   count,
@@ -105,7 +107,7 @@ export const scatterSchema = z.strictObject({
   paint: z.strictObject({
     /** Where nothing is painted. */
     begins: z.enum(['everywhere', 'nowhere']),
-    strokes: z.array(strokeSchema).max(2000, 'may be 2,000 strokes'),
+    strokes: z.array(strokeSchema).max(2000, 'may be 2,000 strokes').refine(all => corners(all) <= 20_000, 'may have 20,000 points in all'),
   }),
 })
 
