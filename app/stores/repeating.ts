@@ -10,7 +10,7 @@ import { withoutPoint } from '~~/core/arrange/rules/path'
 import type { PathRule } from '~~/core/arrange/path/rule'
 import type { Rule, RuleType } from '~~/core/arrange/rules'
 import type { PartOf } from '~~/core/edit/release'
-import { bentShapesOf, release, releaseCopy } from '~~/core/edit/release'
+import { bentShapesOf, release, releaseCopies } from '~~/core/edit/release'
 import { definitionOf, RULES } from '~~/core/arrange/rules'
 import { pivotOf } from '~~/core/edit/handles/pivot'
 import { freeName } from '~~/core/level/create'
@@ -63,6 +63,9 @@ export const useRepeating = defineStore('repeating', () => {
     const { last } = level.selection
     return last === null ? null : copyOf(last)?.key ?? null
   })
+
+  /** All copies that are picked, of the same arrangement as the last. */
+  const pickedCopies = computed(() => [...level.selection.ids].filter(id => copyOf(id)?.arrangementId === current.value && level.view.has(id)))
 
   const countLive = computed(() => current.value === null ? 0 : level.view.countOf(current.value))
 
@@ -130,8 +133,10 @@ export const useRepeating = defineStore('repeating', () => {
     const { last } = level.selection
     if (last === null || !copyOf(last)) return
     await withBentParts(last, (partOf) => {
-      const released = releaseCopy(level.view, last, v7, partOf)
-      if (edits.restructure(`Release ${level.view.need(last).name}`, released)) level.pick(released.made)
+      // Bent pieces have meshes of their own, made for the last one alone.
+      const ids = partOf ? [last] : pickedCopies.value
+      const released = releaseCopies(level.view, ids, v7, partOf)
+      if (edits.restructure(edits.label('Release', ids), released)) level.pick(released.made)
     })
   }
 
@@ -207,7 +212,7 @@ export const useRepeating = defineStore('repeating', () => {
   }
 
   return {
-    task, drafts, arrange, current, own, names, copyKey, countLive, preview, create, setOwn, setRule, setException, releaseCurrent, releasePickedCopy,
+    task, drafts, arrange, current, own, names, copyKey, pickedCopies, countLive, preview, create, setOwn, setRule, setException, releaseCurrent, releasePickedCopy,
     drawPath, removePointUnderPointer, touchCentre, measured, movable,
   }
 })

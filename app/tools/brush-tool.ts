@@ -40,7 +40,10 @@ const NOTCH = 1.12
 export class BrushTool implements StageMode {
   private last: PointerAt | null = null
 
-  constructor(private readonly world: ToolWorld, readonly does: BrushDoes, private readonly events: BrushEvents) {}
+  constructor(private readonly world: ToolWorld, readonly does: BrushDoes, private readonly events: BrushEvents) {
+    // The outlines of very many copies would hide what is painted.
+    world.stage.setSelection({ ids: new Set(), last: null })
+  }
 
   get title(): string {
     return SAYS[this.does]
@@ -88,6 +91,7 @@ export class BrushTool implements StageMode {
 
   stop(): void {
     this.leave()
+    this.world.stage.setSelection(this.world.selection())
   }
 
   private set({ radius, strength }: Brush): void {

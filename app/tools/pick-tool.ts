@@ -1,3 +1,4 @@
+import { copyOf } from '~~/core/scene/copy-id'
 import { Matrix4 } from 'three'
 import { clickSequence, clickTarget } from '~~/core/level/tree'
 import type { View } from '../stage/view'
@@ -106,6 +107,9 @@ export class PickTool {
     const { world } = this
     const rule = ruleOf(a, b)
     const projection = new Matrix4().multiplyMatrices(view.camera.projectionMatrix, view.camera.matrixWorldInverse)
+    // With one copy picked alone others of its kind are meant.
+    const copy = copyOf(world.selection().last ?? '')
+    if (copy) return world.index().pickCopiesInFrame(copy.arrangementId, projection, view.frameOf(a, b), rule)
     const found = world.index().pickInFrame(projection, view.frameOf(a, b), rule, world.canPick)
     if (world.marksPickable()) for (const mark of this.marksInFrame(view, a, b)) found.push(mark)
     const nothing = new Set<string>()

@@ -118,6 +118,13 @@ function putUnbent(level: LevelView, id: string, index: number, toParent: Matrix
   return found
 }
 
+/** The same for several copies of arrangements at once. */
+export function releaseCopies(level: LevelView, ids: readonly string[], newId: () => string, partOf: PartOf = noPart): Reparenting & { made: string[] } {
+  const each = ids.map(id => putBeside(level, id, newId, partOf))
+  const leaveOut = withExceptions(level, ids.map(id => ({ do: 'remove', id })))
+  return { made: each.flatMap(({ made }) => made), operations: [...each.flatMap(({ operations }) => operations), ...leaveOut], skewed: each.flatMap(({ skewed }) => skewed) }
+}
+
 /**
  * The operations that turn one copy into an ordinary placement beside its arrangement, which leaves it out from then on; into
  * several where a bent one has several shapes.
@@ -126,15 +133,18 @@ function putUnbent(level: LevelView, id: string, index: number, toParent: Matrix
  * @returns the operations, the ids of what it has become, and the copy if it cannot keep its shape beside the arrangement
  */
 export function releaseCopy(level: LevelView, id: string, newId: () => string, partOf: PartOf = noPart): Reparenting & { made: string[] } {
+  return releaseCopies(level, [id], newId, partOf)
+}
+
+function putBeside(level: LevelView, id: string, newId: () => string, partOf: PartOf): Reparenting & { made: string[] } {
   const { arrangementId } = copyOf(id)!
   const { parentId } = level.need(arrangementId)
-  const leaveOut = withExceptions(level, [{ do: 'remove', id }])
   const toParent = localMatrix(level.need(arrangementId), new Matrix4())
   const bent = bentOf(level, id)
   if (bent.length > 0) {
     const puts = bent.map(({ shape, matrices }) => putBent(newId(), partOf(shape), toParent.clone().multiply(new Matrix4().fromArray(matrices)), { parentId, order: lastOrder(level, parentId), name: level.need(id).name }))
     const unbent = putUnbent(level, arrangementId, bent[0]!.indices[0]!, toParent, parentId, newId)
-    return { made: [...puts.map(put => put.id), ...unbent.tops], operations: [...puts, ...unbent.operations, ...leaveOut], skewed: [] }
+    return { made: [...puts.map(put => put.id), ...unbent.tops], operations: [...puts, ...unbent.operations], skewed: [] }
   }
   const { operations, tops } = duplicate(level, [id], 'instance', newId, { like: () => asName(level.need(id).name) })
   const copy = level.copy(id)!
@@ -142,5 +152,5 @@ export function releaseCopy(level: LevelView, id: string, newId: () => string, p
   const numbers = decompose(place, copy.source.pivot)
   const skewed = isSheared(place) ? [id] : []
   const puts = operations.map((operation): Operation => operation.do === 'put' && operation.id === tops[0] ? { ...operation, fields: { ...operation.fields, ...numbers } } : operation)
-  return { made: tops, operations: [...puts, ...leaveOut], skewed }
+  return { made: tops, operations: puts, skewed }
 }

@@ -115,6 +115,19 @@ export class LevelIndex {
     return [...taken].filter(([id, count]) => rule === 'touch' || count === this.placed(id).reduce((sum, entry) => sum + countIn(entry), 0)).map(([id]) => id)
   }
 
+  /** The copies of one arrangement that a frame takes, as if they were placements. */
+  pickCopiesInFrame(arrangementId: string, projection: Matrix4, frame: Frame, rule: FrameRule): string[] {
+    const planes = framePlanes(projection, frame)
+    const local = new Matrix4()
+    const isTaken = ({ solid, matrix }: Shown) => solidInFrame(solid, framePlanes(local.multiplyMatrices(projection, matrix), frame), rule)
+    const taken = new Set<string>()
+    for (const entry of this.placed(arrangementId)) {
+      for (const shown of within(entry, reachesInto(planes))) if (shown.copy && isTaken(shown)) taken.add(shown.copy)
+    }
+    // Of several shapes all have to be inside.
+    return rule === 'touch' ? [...taken] : [...taken].filter(id => this.shownBy(id).every(isTaken))
+  }
+
   /** The box around everything that shows something, in the world; empty if nothing does. */
   bounds(target = new Box3()): Box3 {
     return this.tree.boundsOfAll(target)

@@ -5,7 +5,7 @@ import { placeOfKey } from '~~/core/arrange/keys'
 import { definitionOf } from '~~/core/arrange/rules'
 import { useLevel } from '~/stores/level'
 import { useRepeating } from '~/stores/repeating'
-import { copyId } from '~~/core/scene/copy-id'
+import { copyId, copyOf } from '~~/core/scene/copy-id'
 
 const props = defineProps<{ own: ArrangementOwn }>()
 const level = useLevel()
@@ -16,12 +16,13 @@ const MOST_LISTED = 40
 const places = computed(() => repeating.current === null ? null : level.view.copies(repeating.current)?.keys ?? null)
 const exceptions = computed(() => Object.entries(props.own.exceptions ?? {}))
 const picked = computed(() => repeating.copyKey)
+const many = computed(() => repeating.pickedCopies.length > 1)
 const pickedException = computed(() => picked.value === null ? undefined : props.own.exceptions?.[picked.value])
 
 const nameOf = (key: string) => definitionOf(props.own.rule).nameOf(props.own.rule, placeOfKey(key))
 
 const about = (exception: Exception) => [
-  ...exception.hidden ? ['hidden'] : [], ...exception.move ? ['moved'] : [], ...exception.turn ? ['turned'] : [], ...exception.size ? ['sized'] : [],
+  ...exception.added ? ['put down by hand'] : [], ...exception.hidden ? ['hidden'] : [], ...exception.move ? ['moved'] : [], ...exception.turn ? ['turned'] : [], ...exception.size ? ['sized'] : [],
   ...exception.source === undefined ? [] : [`shows ${repeating.names[exception.source] ?? 'another source'}`],
 ].join(', ')
 
@@ -29,12 +30,21 @@ function pick(key: string, exception: Exception): void {
   if (repeating.current !== null && !exception.hidden) level.pick([copyId(repeating.current, key)])
 }
 
+/** As it would be without what differs; what was put down by hand stays down. */
+const without = ({ added }: Exception): Exception | null => added ? { added } : null
+
 function resetAll(): void {
-  repeating.setOwn({ ...props.own, exceptions: {} })
+  repeating.setOwn({ ...props.own, exceptions: Object.fromEntries(exceptions.value.flatMap(([key, exception]) => without(exception) ? [[key, without(exception)!]] : [])) })
+}
+
+function resetPicked(): void {
+  const keys = new Set(repeating.pickedCopies.map(id => copyOf(id)!.key))
+  repeating.setOwn({ ...props.own, exceptions: Object.fromEntries(exceptions.value.flatMap(([key, exception]) => !keys.has(key) ? [[key, exception]] : without(exception) ? [[key, without(exception)!]] : [])) })
 }
 
 function hidePicked(): void {
-  if (picked.value !== null) repeating.setException(picked.value, { ...pickedException.value, hidden: true })
+  const ids = repeating.pickedCopies
+  level.change(ids.length === 1 ? 'Hide one copy' : `Hide ${ids.length} copies`, ids.map(id => ({ do: 'remove' as const, id })))
 }
 
 function setSource(index: number): void {
@@ -47,14 +57,15 @@ function setSource(index: number): void {
 
 <template>
   <div v-if="picked !== null" class="copy" data-test="picked-copy">
-    <p class="line"><span>Picked</span><strong>{{ nameOf(picked) }}</strong></p>
-    <p class="quiet hint">Move, turn or size it alone: it stays an exception of its row and column, whatever the counts.</p>
+    <p class="line"><span>Picked</span><strong>{{ many ? `${repeating.pickedCopies.length} copies` : nameOf(picked) }}</strong></p>
+    <p class="quiet hint">Move, turn or size it alone: it stays an exception, whatever the counts. A frame drawn now picks further copies.</p>
     <FormLine v-if="repeating.names.length > 1" label="Shows">
       <Choice :model-value="pickedException?.source ?? -1" :options="[{ value: -1, name: 'what its turn says' }, ...repeating.names.map((name, value) => ({ value, name }))]" label="Source of this copy" @update:model-value="setSource" />
     </FormLine>
     <div class="line">
-      <v-btn @click="hidePicked">Hide it</v-btn>
-      <v-btn @click="repeating.releasePickedCopy()">Release it</v-btn>
+      <v-btn @click="hidePicked">Hide {{ many ? 'them' : 'it' }}</v-btn>
+      <v-btn @click="resetPicked">Reset {{ many ? 'them' : 'it' }}</v-btn>
+      <v-btn @click="repeating.releasePickedCopy()">Release {{ many ? 'them' : 'it' }}</v-btn>
     </div>
   </div>
   <p v-else class="quiet hint">Click once more on a copy to pick it alone.</p>
@@ -64,7 +75,7 @@ function setSource(index: number): void {
       <li v-for="[key, exception] in exceptions.slice(0, MOST_LISTED)" :key="key" :class="{ current: key === picked }">
         <v-btn class="link name" variant="plain" @click="pick(key, exception)">{{ nameOf(key) }}</v-btn>
         <span class="quiet">{{ about(exception) }}{{ places?.indexOf(key) == null ? ' (has no place now)' : '' }}</span>
-        <v-btn class="link" variant="plain" :aria-label="`Reset ${nameOf(key)}`" @click="repeating.setException(key, null)">Reset</v-btn>
+        <v-btn class="link" variant="plain" :aria-label="`Reset ${nameOf(key)}`" @click="repeating.setException(key, without(exception))">Reset</v-btn>
       </li>
     </ul>
     <p v-if="exceptions.length > MOST_LISTED" class="quiet hint">and {{ exceptions.length - MOST_LISTED }} more</p>

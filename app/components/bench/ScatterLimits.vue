@@ -29,11 +29,15 @@ function fieldsOf(limit: Limit, i: number): RuleField[] {
   const { quantity } = limitDefinition(limit)
   const number = (label: string, key: string, of = quantity): RuleField => ({ type: 'number', label, path: ['limits', i, key], quantity: of })
   return [
-    number('From', 'from'), number('To', 'to'), number('Soft over', 'soft'),
+    number('From', 'from'), ...hasEnd(limit) ? [number('To', 'to')] : [], number('Soft over', 'soft'),
     ...limit.type === 'noise' ? [number('Patches across', 'scale', 'length'), number('Seed', 'seed', 'count')] : [],
     { type: 'switch', label: 'Invert', path: ['limits', i, 'invert'] },
   ]
 }
+
+/** Lengths go on without an end until one is given. */
+const hasEnd = (limit: Limit) => limitDefinition(limit).quantity !== 'length' || limit.to < limitDefinition(limit).span[1]
+const giveEnd = (i: number) => set(rule.value.limits.map((limit, k) => k === i ? { ...limit, to: limit.from + 5 } : limit))
 
 const isTinted = (i: number) => scattering.tinted === i
 const toggleTint = (i: number) => {
@@ -75,6 +79,7 @@ function setBy(i: number, by: ThingsLimit['which']['by']): void {
           <p v-if="limit.which.by === 'chosen'" class="line"><span class="quiet">{{ limit.which.ids.length }} {{ limit.which.ids.length === 1 ? 'thing' : 'things' }}</span><v-btn class="link" variant="plain" :disabled="scattering.picked().length === 0" @click="setWhich(i, { by: 'chosen', ids: [...new Set([...limit.which.ids, ...scattering.picked()])] })">Add what is picked</v-btn></p>
         </template>
         <RuleForm :rule="rule" :some="fieldsOf(limit, i)" @change="change" />
+        <p v-if="!hasEnd(limit)" class="line"><span class="quiet">and everything farther</span><v-btn class="link" variant="plain" @click="giveEnd(i)">up to an end</v-btn></p>
       </template>
     </li>
   </ul>
