@@ -44,6 +44,14 @@ async function openArrangement(page, url, name) {
   await pick(page, 'Round landing', name)
 }
 
+async function openScatter(page, url) {
+  await openEditor(page, url, 'day', { bench: 'scatter' })
+  await pick(page, 'Greenery', 'Growth on the bank')
+  await look(page, [2, 7, -3.5], [1, 0.6, -12])
+  await page.locator('[data-test=scatter-obtained][data-rough=false]').waitFor()
+  await settle(page)
+}
+
 export const scenes = {
   // First, so that the list shows it.
   'demo-picture': async (page, url) => {
@@ -102,29 +110,12 @@ export const scenes = {
     await page.mouse.move(to.x, to.y, { steps: 4 })
     await settle(page)
   },
-  'turning': async (page, url) => {
-    await openEditor(page, url)
-    await look(page, [-1.2, 2.4, 5.2], [-3.4, 0.3, 1.2])
-    await pick(page, 'Square', 'Planter 1')
-    await page.keyboard.press('t')
-    await settle(page)
-    const [from, middle] = [await grip(page, { do: 'turn', axis: 1 }), await project(page, [-3.4, 0, 1.2])]
-    const around = angle => ({ x: middle.x + (from.x - middle.x) * Math.cos(angle) - (from.y - middle.y) * Math.sin(angle) * 1.6, y: middle.y + (from.y - middle.y) * Math.cos(angle) + (from.x - middle.x) * Math.sin(angle) * 0.6 })
-    await hold(page, from, around(-0.4), around(-0.8), around(-1.1))
-  },
   'all-handles': async (page, url) => {
     await openEditor(page, url)
     await look(page, [2.4, 2.6, 2.6], [1.6, 0.3, -0.8])
     await pick(page, 'Square', 'Bandstand')
     await look(page, [5.4, 4.6, 5.6], [1.6, 0.2, -0.8])
     await page.keyboard.press('c')
-    await settle(page)
-  },
-  'pivot': async (page, url) => {
-    await openEditor(page, url)
-    await pick(page, 'Goods', 'Barrel 1')
-    await look(page, [5.6, 1.7, -0.6], [4.4, 0.4, -2.7])
-    await page.keyboard.press('p')
     await settle(page)
   },
   'abut': async (page, url) => {
@@ -208,6 +199,28 @@ export const scenes = {
   'repeat-mirror': async (page, url) => {
     await openArrangement(page, url, 'Bridge approach')
     await look(page, [1.6, 5.4, 7.6], [8.4, -0.4, 6.8])
+    await settle(page)
+  },
+  'scatter': async (page, url) => {
+    await openScatter(page, url)
+    await page.getByLabel('Show all limits and paint on the stage').click()
+    await page.locator('[data-limit=slope]').scrollIntoViewIfNeeded()
+    await page.waitForTimeout(1500)
+    await settle(page)
+  },
+  'scatter-brush': async (page, url) => {
+    await openScatter(page, url)
+    await page.getByRole('button', { name: 'Away', exact: true }).click()
+    const [a, b] = [await project(page, [-2, 1.1, -10.6]), await project(page, [-5, 1.4, -11.6])]
+    await hold(page, a, { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 }, b)
+    await page.waitForTimeout(1000)
+    await settle(page)
+  },
+  'scatter-charts': async (page, url) => {
+    await openScatter(page, url)
+    await page.getByRole('button', { name: 'Charts …' }).click()
+    await page.getByRole('button', { name: 'Neighbours', exact: true }).click()
+    await page.waitForTimeout(1500)
     await settle(page)
   },
 }

@@ -150,7 +150,8 @@ export const useScattering = defineStore('scattering', () => {
     const of = id.value
     void worker?.cancel(of)
     const before = known.value.get(of)
-    if (before) put(of, { ...before, progress: null })
+    // What is asked for next is worked out also if nothing changed.
+    if (before) put(of, { ...before, key: '', progress: null })
   }
 
   /** Tries a rule out on what is shown; null ends that. */

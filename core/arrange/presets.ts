@@ -4,7 +4,7 @@ import { RULES } from './rules'
 /** An arrangement to begin from, with a name. */
 export type Preset = { name: string, own: ArrangementOwn }
 
-const [line, grid, ring, fan, path] = [RULES.line.first, RULES.grid.first, RULES.ring.first, RULES.fan.first, RULES.path.first]
+const [line, grid, ring, fan, path, scatter] = [RULES.line.first, RULES.grid.first, RULES.ring.first, RULES.fan.first, RULES.path.first, RULES.scatter.first]
 
 /** Those that come with the application. Numbers of stairs are common practice. */
 export const PRESETS: readonly Preset[] = [
@@ -17,4 +17,7 @@ export const PRESETS: readonly Preset[] = [
   { name: 'Half circle', own: { rule: { ...ring, count: 7, arc: 180 } } },
   { name: 'Stepped rows', own: { rule: { ...fan, counts: 'spacing', rise: { by: 'profile', points: [[0, 0], [0.5, 0.3], [1, 1.2]], smooth: true } } } },
   { name: 'Closed loop', own: { rule: { ...path, points: [[0, 0, 0], [6, 0, 0], [6, 0, 6], [0, 0, 6]], closed: true, count: 16 } } },
+  { name: 'Meadow in clumps', own: { rule: { ...scatter, spread: 'clumps', density: 4 } } },
+  { name: 'Evenly planted', own: { rule: { ...scatter, spread: 'even', density: 1 } } },
+  { name: 'As full as can be', own: { rule: { ...scatter, density: 10_000 } } },
 ]

@@ -81,5 +81,16 @@ for (const board of ['day', 'night'] as const) {
       await page.getByRole('button', { name: kind, exact: true }).click()
       expect.soft(await wrong(page), kind).toEqual([])
     }
+    await page.getByRole('button', { name: 'Scatter', exact: true }).click()
+    expect.soft(await wrong(page), 'a new scatter').toEqual([])
+    await check(page, 'Add from the kit …')
+    await editor.rosterRow('Greenery').locator('.twist').click()
+    await editor.rosterRow('Growth on the bank').click()
+    await page.getByRole('button', { name: 'Details of Grass tuft' }).click()
+    await expect(page.getByTestId('scatter-obtained')).toHaveAttribute('data-rough', 'false')
+    expect.soft(await wrong(page), 'a scatter').toEqual([])
+    await page.getByRole('button', { name: 'Charts …' }).click()
+    await expect(page.locator('.charts canvas')).toBeVisible()
+    expect.soft(await wrong(page), 'its charts').toEqual([])
   })
 }

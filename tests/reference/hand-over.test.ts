@@ -11,8 +11,12 @@ import type { ArrangementOwn } from '../../core/arrange/arrangement'
 import { isBentKey, meshOfBentKey } from '../../core/arrange/path/bent-key'
 import type { Rule } from '../../core/arrange/rules'
 import { keysOf, RULES } from '../../core/arrange/rules'
+import { Dealer } from '../../core/arrange/scatter/deal'
+import { FIRST_INGREDIENT } from '../../core/arrange/scatter/rule'
 import { HandOverError } from '../../core/formats/level-glb'
 import { LevelView } from '../../core/scene/level-view'
+import { dealAtOnce } from '../../core/scene/scatter-site'
+import { Solid } from '../../core/mesh/solid'
 import type { Placement } from '../../core/level/schema'
 import type { Quat, Vec3 } from '../../core/math/vectors'
 import type { Mesh } from '../../core/mesh/mesh'
@@ -179,6 +183,29 @@ describe('copies handed over', () => {
       ]))
     }), { numRuns: 25, seed: 8, endOnFailure: true })
   }, 240_000)
+
+  it('of a scatter: leaning, tilted, sized along each axis, with a mirrored source, copies that differ and one put down by hand', async () => {
+    const surface = testId(9)
+    const mix = [1, 2].map(stream => ({ ...FIRST_INGREDIENT, source: testId(stream + 1), stream, lean: 0.6, tilt: 25, height: [-0.1, 0.2] as [number, number], sizes: [[0.5, 2], [1, 1], [0.3, 0.6]] as [[number, number], [number, number], [number, number]] }))
+    const rule = { ...RULES.scatter.first, on: [{ id: surface, stream: 1 }], mix, facing: 'normals' as const, measure: 'count' as const, count: 12, keepRoom: false }
+    const made = (exceptions: ArrangementOwn['exceptions']) => {
+      const level = new LevelView([
+        testPlacement(1, { kind: 'arrangement', own: { rule, exceptions }, translation: [3, 1, 2], rotation: turned(35) }),
+        testPlacement(2, { kind: 'part', partId: PART, parentId: A, rotation: turned(20), scale: [-1, 1, 1] }),
+        testPlacement(3, { kind: 'part', partId: PART, parentId: A, translation: [5, 5, 5], pivot: [0.2, 0, 0.1] }),
+        testPlacement(9, { kind: 'part', partId: PART, rotation: [0, 0, Math.sin(0.3), Math.cos(0.3)], scale: [6, 4, 9] }),
+      ])
+      const dealer = new Dealer(() => mesh.primitives)
+      const dealt = dealAtOnce(level, { solidOf: () => new Solid(mesh), tagsOf: () => [] }, dealer, A)
+      level.dealt = () => dealt
+      return level
+    }
+    const keys = made({}).copies(A)!.keys
+    expect(keys.count).toBe(12)
+    const level = made({ [keys.keyAt(1)]: { size: [-1, 2, 1] }, [keys.keyAt(4)]: { hidden: true }, '0,1,0': { added: { on: 1, below: 0, at: [1, 2, 0], up: [0, 1, 0], source: testId(2) }, move: [0, 0.3, 0] } })
+    expect(level.copies(A)!.keys.count).toBe(13)
+    await check(level)
+  })
 
   it('of what is hidden are there like the hidden thing itself, by nodes and as instances', async () => {
     for (const instanced of [false, true]) {

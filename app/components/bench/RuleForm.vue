@@ -11,7 +11,7 @@ import { useLevel } from '~/stores/level'
 import { useSettings } from '~/stores/settings'
 import { useTools } from '~/stores/tools'
 
-const props = defineProps<{ rule: Rule, /** Some numbers of the rule; without them all that its kind has. */ some?: readonly RuleField[] }>()
+const props = defineProps<{ rule: Rule, /** Some numbers of the rule; without them all that its kind has. */ some?: readonly RuleField[], /** What else is wrong with a rule, in words. */ refuses?: (rule: Rule) => string | null }>()
 const emit = defineEmits<{ change: [rule: Rule, joins?: string] }>()
 const settings = useSettings()
 const level = useLevel()
@@ -33,7 +33,7 @@ const choiceAt = (field: ChoiceField) => (valueAt(props.rule, field.path) ?? fie
 const numberAt = (field: NumberField) => (valueAt(props.rule, field.path) ?? field.otherwise) as number
 const check = (field: NumberField) => (value: number) => {
   const next = withValue(props.rule, field.path, value)
-  return next.ok ? null : next.error
+  return next.ok ? props.refuses?.(next.rule) ?? null : next.error
 }
 
 function set(field: RuleField, value: unknown, joins?: string, rule = props.rule): void {

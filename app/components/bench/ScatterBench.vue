@@ -2,6 +2,7 @@
 import { mdiClose } from '@mdi/js'
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import type { Rule } from '~~/core/arrange/rules'
+import { MOST_COPIES } from '~~/core/arrange/numbers'
 import type { ScatterRule } from '~~/core/arrange/scatter/rule'
 import { useBrushing } from '~/stores/brushing'
 import { useLevel } from '~/stores/level'
@@ -33,6 +34,12 @@ onBeforeUnmount(() => scattering.setOpen(false))
 const brushes = [
   { value: 'add', name: 'Paint' }, { value: 'remove', name: 'Away' }, { value: 'soften', name: 'Soften' }, { value: 'put', name: 'Put one' }, { value: 'take', name: 'Take one' },
 ] as const
+/** By the area that was measured last. */
+function tooMany(next: Rule): string | null {
+  const area = scattering.report?.area ?? 0
+  return next.type === 'scatter' && next.measure === 'density' && next.density * area > MOST_COPIES && next.apart === 0 ? `It would make ${Math.round(next.density * area).toLocaleString('en')} copies; a million is the most.` : null
+}
+
 const problemAt = (field: string) => scattering.report?.problem?.field === field ? scattering.report.problem.message : null
 const sourceNames = computed(() => [{ value: null as string | null, name: 'the one that comes most' }, ...rule.value.mix.map(({ source }) => ({ value: source as string | null, name: nameOf(source) }))])
 </script>
@@ -70,7 +77,7 @@ const sourceNames = computed(() => [{ value: null as string | null, name: 'the o
     <p v-if="problemAt('mix')" class="wrong" role="alert">{{ problemAt('mix') }}</p>
 
     <h3>How many</h3>
-    <RuleForm :rule="rule" @change="change" />
+    <RuleForm :rule="rule" :refuses="tooMany" @change="change" />
     <p v-if="problemAt('keepRoom')" class="wrong" role="alert">{{ problemAt('keepRoom') }}</p>
     <SeedField label="Seed of the scatter" :seed="rule.seed" @change="set({ seed: $event })" />
 
