@@ -37,7 +37,7 @@ const brushes = [
 /** By the area that was measured last. */
 function tooMany(next: Rule): string | null {
   const area = scattering.report?.area ?? 0
-  return next.type === 'scatter' && next.measure === 'density' && next.density * area > MOST_COPIES && next.apart === 0 ? `It would make ${Math.round(next.density * area).toLocaleString('en')} copies; a million is the most.` : null
+  return next.type === 'scatter' && next.measure === 'density' && next.density * area > MOST_COPIES && next.apart === 0 && !next.keepRoom ? `It would make ${Math.round(next.density * area).toLocaleString('en')} copies; a million is the most.` : null
 }
 
 const problemAt = (field: string) => scattering.report?.problem?.field === field ? scattering.report.problem.message : null
@@ -78,6 +78,7 @@ const sourceNames = computed(() => [{ value: null as string | null, name: 'the o
 
     <h3>How many</h3>
     <RuleForm :rule="rule" :refuses="tooMany" @change="change" />
+    <p v-if="problemAt('density')" class="wrong" role="alert">{{ problemAt('density') }}</p>
     <p v-if="problemAt('keepRoom')" class="wrong" role="alert">{{ problemAt('keepRoom') }}</p>
     <SeedField label="Seed of the scatter" :seed="rule.seed" @change="set({ seed: $event })" />
 

@@ -93,7 +93,7 @@ function save(): void {
       <h2>Charts</h2>
       <Segments v-model="which" :options="charts" label="Chart" />
       <p class="quiet hint">{{ ABOUT[which] }}</p>
-      <VChart class="chart" :option="option" autoresize :aria-label="ABOUT[which]" @click="picks" />
+      <VChart class="chart" role="img" :option="option" autoresize :aria-label="ABOUT[which]" @click="picks" />
       <table class="mono">
         <thead><tr><th scope="col">Bar</th><th scope="col">Obtained</th><th v-if="hasExpected" scope="col">{{ expectedName }}</th><td /></tr></thead>
         <tbody>

@@ -10,11 +10,11 @@ const whole = (value: number) => Math.round(value).toLocaleString('en')
 const why = computed(() => {
   const { report, rule } = scattering
   if (!report || report.problem) return []
-  const { lostTo, full, capped, placed, asked } = report
+  const { lostTo, full, placed, asked } = report
   return [
     ...lostTo.limits.flatMap((lost, i) => lost > 0 && rule.limits[i] ? [`${whole(lost)} left out: ${limitDefinition(rule.limits[i]).name.toLowerCase()}`] : []),
     ...lostTo.paint > 0 ? [`${whole(lostTo.paint)} painted away`] : [],
-    ...capped ? ['a million are the most'] : full && placed < asked - 0.5 ? [`no more than ${whole(placed)} find room ${rule.keepRoom ? 'without overlapping' : 'at this distance'}`]
+    ...full && placed < asked - 0.5 ? [`no more than ${whole(placed)} find room ${rule.keepRoom ? 'without overlapping' : 'at this distance'}`]
       : placed < asked * 0.98 && (rule.keepRoom || rule.apart > 0 || rule.spread === 'clumps') ? [`${whole(asked - placed)} find no room ${rule.keepRoom ? 'without overlapping' : 'at this distance'}`] : [],
   ]
 })

@@ -12,7 +12,7 @@ import { limitShare } from './limits'
 import type { Around, Spot } from './limits/limit'
 import { Mask } from './mask'
 import { Region } from './region'
-import type { Added, ScatterRule } from './rule'
+import type { Added, Area, ScatterRule } from './rule'
 import type { ScatterSite, Skin, SurfaceAt } from './site'
 import { PLANE, PLANE_STREAM } from './site'
 import { freshSpot, spotAt } from './spots'
@@ -33,8 +33,6 @@ export type Report = {
   lostTo: { limits: number[], paint: number }
   /** Whether no more have room. */
   full: boolean
-  /** Whether it would be more than a million. */
-  capped: boolean
   /** Only the first of them, while the rest are still being worked out. */
   rough: boolean
   /** Shares by weight, and copies obtained, by source. */
@@ -59,7 +57,7 @@ export type Dealt = {
   report: Report
 }
 
-export const NOTHING_DEALT: Report = { area: 0, asked: 0, placed: 0, obtained: 0, lostTo: { limits: [], paint: 0 }, full: false, capped: false, rough: false, sources: [], problem: null }
+export const NOTHING_DEALT: Report = { area: 0, asked: 0, placed: 0, obtained: 0, lostTo: { limits: [], paint: 0 }, full: false, rough: false, sources: [], problem: null }
 
 /** Copies put down by hand, by the number that follows 0 in their keys. */
 export type AddedCopies = Readonly<Record<string, Added>>
@@ -122,8 +120,8 @@ export class Dealer {
 
   /** Colours for a limit, or for all together and the paint: triangles over the surfaces, and how much is let through at each corner. @param limit its number; -1 for all */
   tint(rule: ScatterRule, site: ScatterSite, limit: number): { positions: Float32Array, through: Float32Array } {
-    const region = new Region(rule.areas, site.toWorld, rule.facing === 'above')
-    const facets = facetsOf(surfacesOf(rule, site), this.skinOf, rule.seed, rule.facing === 'above', planBox(rule, region, 0, site))
+    const region = regionOf(rule, site)
+    const facets = facetsOf(surfacesOf(rule, site), this.skinOf, rule.seed, rule.facing === 'above', planBox(rule, region, 0))
     const around = aroundOf(site, facets, region, this.trees)
     const masks = masksOf(rule, facets)
     const share = (spot: Spot, facet: number) => {
@@ -159,15 +157,17 @@ export class Dealer {
     if (found?.key === key) return found.value as Ground
     const { facing, seed, spread, clump } = rule
     const fromAbove = facing === 'above'
-    const region = new Region(rule.areas, site.toWorld, fromAbove)
+    const region = regionOf(rule, site)
     const rooms = rule.keepRoom ? mix.rooms : [0, 0] as const
     const widest = Math.max(rule.apart, 2 * rooms[1], spread === 'clumps' ? clump.size * (1 + CLUMP_GAP) : 0)
-    const plan = planBox(rule, region, widest * MARGIN, site)
+    const plan = planBox(rule, region, widest * MARGIN)
     const facets = facetsOf(surfacesOf(rule, site), this.skinOf, seed, fromAbove, plan)
     const seen = fromAbove && mayHide(facets) ? viewFromAbove({ ...site, surfaces: facets.surfaces }, this.trees) : null
     const area = this.keep(id, 'area', [facing, rule.areas, site.toWorld, facets.surfaces, plan], Infinity, () => areaOf(facets, region, seen))
     if (!(area > 0)) throw new Problem(rule.areas.length > 0 ? 'areas' : 'on', rule.areas.length > 0 ? 'The areas lie beside all surfaces.' : fromAbove ? 'Nothing of these surfaces is seen from above.' : 'These surfaces have no area.')
     const asked = rule.measure === 'count' ? rule.count : rule.density * area
+    const most = mostOf(rule, mix, area)
+    if (most > MOST_COPIES) throw new Problem('density', `It would make ${Math.round(most).toLocaleString('en')} copies; a million is the most.`)
     const reach = region.isBounded ? reachOf(region, widest * MARGIN) : null
     const inside = region.isEmpty ? null : (x: number, y: number, z: number) => region.inwards(x, y, z) >= 0
     const options: CastOptions = {
@@ -273,6 +273,12 @@ const CLUMPED = 0.64 / (2 * CLUMP_GAP) ** 2 * Math.PI / 2
 /** How many times the mean the middle of a clump has. */
 const thickest = ({ clump: { share } }: Pick<ScatterRule, 'clump'>) => 1 - share + share / CLUMPED
 
+/** No fewer than a scatter makes of an area: no more than so many fit at a distance (saturated random addition leaves 0.547 of a plane covered by discs). */
+export function mostOf({ measure, count, density, apart, keepRoom }: ScatterRule, mix: Pick<Mix, 'rooms'>, area: number): number {
+  const distance = Math.max(apart, keepRoom ? 2 * mix.rooms[0] : 0)
+  return Math.min(measure === 'count' ? count : density * area, distance > 0 ? 0.75 * area / distance ** 2 + 100 : Infinity)
+}
+
 function check(rule: ScatterRule, { surfaces, sources }: ScatterSite, mix: Mix): void {
   if (surfaces.length === 0 && !rule.plane) throw new Problem('on', rule.on.length === 0 ? 'Choose a surface, or draw an area on the ground plane.' : 'None of its surfaces is there any more.')
   if (sources.length === 0) throw new Problem('mix', 'Add a part to scatter.')
@@ -285,19 +291,18 @@ function surfacesOf({ plane }: ScatterRule, { surfaces }: ScatterSite): SurfaceA
 }
 
 /** How much of the ground plane is needed. */
-function planBox({ plane, paint }: ScatterRule, region: Region, margin: number, { surfaces }: ScatterSite) {
-  if (!plane) return null
-  const box = region.plan(margin)
-  if (box) return box
+function planBox({ plane }: ScatterRule, region: Region, margin: number) {
+  return plane ? region.plan(margin) : null
+}
+
+/** Where a scatter is wanted: in what was drawn or, where it is on the ground plane alone and stands only where that is painted, around the paint. */
+function regionOf({ plane, areas, facing, paint }: ScatterRule, { surfaces, toWorld }: ScatterSite): Region {
+  const region = new Region(areas, toWorld, facing === 'above')
+  if (!plane || region.isBounded) return region
   const strokes = paint.strokes.filter(({ on }) => on === PLANE_STREAM)
-  if (paint.begins === 'nowhere' && (strokes.length > 0 || surfaces.length > 0)) {
-    const wide = strokes.reduce((most, { radius }) => Math.max(most, radius), 0) + margin
-    const all = strokes.flatMap(({ points }) => points)
-    if (all.length === 0) return { minX: 0, minZ: 0, maxX: 0, maxZ: 0 }
-    const [xs, zs] = [all.map(point => point[0]), all.map(point => point[2])]
-    return { minX: Math.min(...xs) - wide, minZ: Math.min(...zs) - wide, maxX: Math.max(...xs) + wide, maxZ: Math.max(...zs) + wide }
-  }
-  throw new Problem('areas', paint.begins === 'nowhere' ? 'Paint on the ground plane, or draw an area there.' : 'The ground plane has no end. Draw an area on it.')
+  if (paint.begins === 'everywhere' || surfaces.length > 0 || strokes.length === 0) throw new Problem('areas', paint.begins === 'nowhere' && surfaces.length === 0 ? 'Paint on the ground plane, or draw an area there.' : 'The ground plane has no end. Draw an area on it.')
+  const around = strokes.map(({ points, radius }): Area => ({ type: 'band', hole: false, width: 2 * radius, points: points.length > 1 ? points.slice(0, 500) : [points[0]!, points[0]!] }))
+  return new Region([...around, ...areas.filter(({ hole }) => hole)], new Matrix4().toArray(), true)
 }
 
 /** Lets candidates through by chance, as thickly as they are to stand. */
@@ -405,7 +410,7 @@ function* gather(rule: ScatterRule, site: ScatterSite, mix: Mix, { facets, area,
   return {
     count: all, keys, sources, matrices, sizes, slopes,
     report: {
-      area, asked, placed: taken.count, obtained: all, lostTo: lost, full: taken.full, capped: asked > MOST_COPIES, rough: roughly !== Infinity && taken.count >= roughly, problem: null,
+      area, asked, placed: taken.count, obtained: all, lostTo: lost, full: taken.full, rough: roughly !== Infinity && taken.count >= roughly, problem: null,
       sources: site.sources.map((_, number) => ({ share: (mix.sources.find(each => each.number === number)?.weight ?? 0) / weights, obtained: obtained[number]! })),
     },
   }

@@ -26,7 +26,7 @@ export type Facets = {
 /** Below this cosine a triangle does not count as seen from above. */
 const EDGE_ON = 1e-4
 /** Metres along each side of the squares that the ground plane is divided into. */
-const TILE = 64
+const TILE = 1024
 
 /** A box in plan. */
 export type PlanBox = { minX: number, minZ: number, maxX: number, maxZ: number }

@@ -161,10 +161,12 @@ describe('a scatter', () => {
     expect(message({ limits: [{ ...LIMITS.slope.first, from: 20, to: 10 }] })?.message).toBe('must not be above "to"')
   })
 
-  it('never makes more than a million, and says so', () => {
-    const rule = scatterRule({ density: 10_000 })
-    const { report } = deal(rule, siteFor(rule, new Matrix4().makeScale(11, 1, 11).toArray()))
-    expect([report.asked, report.obtained, report.capped]).toEqual([1_210_000, 1_000_000, true])
+  it('never makes more than a million, and says so; at a distance as many as fit are meant', () => {
+    const on = (rule: ScatterRule, side: number) => deal(rule, siteFor(rule, new Matrix4().makeScale(side, 1, side).toArray()))
+    const { report, count } = on(scatterRule({ density: 10_000 }), 11)
+    expect([count, report.problem]).toEqual([0, { field: 'density', message: 'It would make 1,210,000 copies; a million is the most.' }])
+    expect(on(scatterRule({ density: 9000 }), 10).count / 900_000).toBeCloseTo(1, 2)
+    expect(on(scatterRule({ density: 10_000, apart: 1 }), 11).count).toBeGreaterThan(60)
   }, 60_000)
 
   it('lies on the ground plane where an area is drawn, and only there', () => {
