@@ -72,7 +72,7 @@ const MARGIN = 4
 /** Candidates that a density is measured by on a plane. */
 const MEASURED = 2500
 /** The same where they are in clumps, and how many clumps there are along each side of that plane, about. */
-const MOST_MEASURED = 30_000
+const MOST_MEASURED = 12_000
 const CLUMPS_ACROSS = 25
 /** Copies of a clump's own size that fit between two of them. */
 const CLUMP_GAP = 1.5

@@ -1,5 +1,5 @@
 import type { Dealt } from './deal'
-import { NearGrid } from './near-grid'
+import { boundsOf, NearGrid } from './near-grid'
 
 /** A chart's bar: from one value to the next, and the copies in it, by their indices. `expected` is how many a free scatter of that density has there. */
 export type Bar = { from: number, to: number, copies: number[], expected?: number }
@@ -28,18 +28,14 @@ export function figuresOf({ count, matrices, slopes, report: { area } }: Pick<De
 export function nearestDistances(places: Float64Array, area: number): Float64Array {
   const count = places.length / 3
   if (count < 2) return new Float64Array(0)
-  const [min, max] = [[Infinity, Infinity, Infinity], [-Infinity, -Infinity, -Infinity]]
-  for (let i = 0; i < places.length; i++) {
-    min[i % 3] = Math.min(min[i % 3]!, places[i]!)
-    max[i % 3] = Math.max(max[i % 3]!, places[i]!)
-  }
+  const { min, max } = boundsOf(places)
   const widest = Math.max(...max.map((value, axis) => value - min[axis]!), 1e-6)
   const cell = Math.max(Math.sqrt(area / count) || widest / 32, widest / 512)
-  const grid = new NearGrid(cell, min as [number, number, number], max as [number, number, number], places)
+  const grid = new NearGrid(cell, min, max, places)
   for (let i = 0; i < count; i++) grid.add(i)
   return Float64Array.from({ length: count }, (_, i) => {
     for (let far = cell; ; far *= 2) {
-      const found = grid.nearest(i, far)
+      const found = grid.nearest(places[i * 3]!, places[i * 3 + 1]!, places[i * 3 + 2]!, far, i)
       if (found <= far || far > 2 * widest) return found
     }
   })

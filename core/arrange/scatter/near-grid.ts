@@ -1,13 +1,24 @@
 /** Cells of a grid that is kept as one array; larger ones share their places by a hash. */
 const MOST_CELLS = 1 << 22
 
+/** The box around places, three numbers each. */
+export function boundsOf(places: Float64Array): { min: [number, number, number], max: [number, number, number] } {
+  const min: [number, number, number] = [Infinity, Infinity, Infinity]
+  const max: [number, number, number] = [-Infinity, -Infinity, -Infinity]
+  for (let i = 0; i < places.length; i++) {
+    const axis = i % 3 as 0 | 1 | 2
+    min[axis] = Math.min(min[axis], places[i]!)
+    max[axis] = Math.max(max[axis], places[i]!)
+  }
+  return { min, max }
+}
+
 /** Finds points near others, in cells of one size. Points are named by their numbers. */
 export class NearGrid {
   private heads: Int32Array
   private next = new Int32Array(1024)
   private readonly counts: [number, number, number] | null
   private readonly perMetre: number
-  private readonly low: readonly [number, number, number]
   private readonly lowX: number
   private readonly lowY: number
   private readonly lowZ: number
@@ -17,7 +28,6 @@ export class NearGrid {
    * @param places three numbers for each point
    */
   constructor(cell: number, min: readonly [number, number, number], max: readonly [number, number, number], private places: Float64Array) {
-    this.low = min
     this.lowX = min[0]
     this.lowY = min[1]
     this.lowZ = min[2]
@@ -100,31 +110,38 @@ export class NearGrid {
     return this.nearer(x, y, z, distance, distance) >= 0
   }
 
-  /** Metres from a point to the nearest other one; no less than `farthest` where none is nearer than that. */
-  nearest(point: number, farthest: number): number {
-    const { places } = this
-    const x = places[point * 3]!
-    const y = places[point * 3 + 1]!
-    const z = places[point * 3 + 2]!
+  /**
+   * Metres from a place to the nearest point; endless where none is nearer than `farthest`, about.
+   *
+   * @param except a point that does not count
+   */
+  nearest(x: number, y: number, z: number, farthest: number, except = -1): number {
+    const { places, next, heads, counts } = this
+    let i0 = Math.floor((x - farthest - this.lowX) * this.perMetre) | 0
+    let i1 = Math.floor((x + farthest - this.lowX) * this.perMetre) | 0
+    let j0 = Math.floor((y - farthest - this.lowY) * this.perMetre) | 0
+    let j1 = Math.floor((y + farthest - this.lowY) * this.perMetre) | 0
+    let k0 = Math.floor((z - farthest - this.lowZ) * this.perMetre) | 0
+    let k1 = Math.floor((z + farthest - this.lowZ) * this.perMetre) | 0
+    if (counts !== null) {
+      i0 = Math.max(i0, 0)
+      j0 = Math.max(j0, 0)
+      k0 = Math.max(k0, 0)
+      i1 = Math.min(i1, counts[0] - 1)
+      j1 = Math.min(j1, counts[1] - 1)
+      k1 = Math.min(k1, counts[2] - 1)
+    }
     let least = Infinity
-    this.visit(x, y, z, farthest, (other) => {
-      if (other !== point) least = Math.min(least, Math.hypot(places[other * 3]! - x, places[other * 3 + 1]! - y, places[other * 3 + 2]! - z))
-    })
-    return least
-  }
-
-  private visit(x: number, y: number, z: number, farthest: number, visit: (point: number) => void): void {
-    const from = [x, y, z].map((value, axis) => Math.floor((value - farthest - this.low[axis]!) * this.perMetre))
-    const to = [x, y, z].map((value, axis) => Math.floor((value + farthest - this.low[axis]!) * this.perMetre))
-    if (this.counts) {
-      for (let axis = 0; axis < 3; axis++) {
-        from[axis] = Math.max(from[axis]!, 0)
-        to[axis] = Math.min(to[axis]!, this.counts[axis]! - 1)
+    for (let k = k0; k <= k1; k++) for (let j = j0; j <= j1; j++) for (let i = i0; i <= i1; i++) {
+      for (let p = heads[this.at(i, j, k)]!; p >= 0; p = next[p]!) {
+        const a = places[p * 3]! - x
+        const b = places[p * 3 + 1]! - y
+        const c = places[p * 3 + 2]! - z
+        const d = a * a + b * b + c * c
+        if (d < least && p !== except) least = d
       }
     }
-    for (let k = from[2]!; k <= to[2]!; k++) for (let j = from[1]!; j <= to[1]!; j++) for (let i = from[0]!; i <= to[0]!; i++) {
-      for (let p = this.heads[this.at(i, j, k)]!; p >= 0; p = this.next[p]!) visit(p)
-    }
+    return Math.sqrt(least)
   }
 
   private at(i: number, j: number, k: number): number {
