@@ -121,13 +121,16 @@ export const useScattering = defineStore('scattering', () => {
     }
     const number = ++requests
     put(of, { ...known.value.get(of) ?? { dealt: null, report: null }, key, progress: 0 })
-    const isNewest = () => known.value.get(of)?.key === key
+    // What is said on the way may arrive after the answer: it comes by a channel of its own.
+    let isAnswered = false
+    const isNewest = () => !isAnswered && known.value.get(of)?.key === key
     const answer = await remote.deal(of, number, its, site, of === DRAFT ? {} : addedTo(level.view, of), proxy((share: number) => {
       if (isNewest()) put(of, { ...known.value.get(of)!, progress: share })
     }), proxy((rough: Dealt) => {
       if (isNewest()) take(of, rough, key, 0)
     }))
     if (answer && isNewest()) take(of, answer, key, null)
+    isAnswered = true
   }
 
   function put(of: string, next: Known): void {
