@@ -110,14 +110,6 @@ export const scenes = {
     await page.mouse.move(to.x, to.y, { steps: 4 })
     await settle(page)
   },
-  'all-handles': async (page, url) => {
-    await openEditor(page, url)
-    await look(page, [2.4, 2.6, 2.6], [1.6, 0.3, -0.8])
-    await pick(page, 'Square', 'Bandstand')
-    await look(page, [5.4, 4.6, 5.6], [1.6, 0.2, -0.8])
-    await page.keyboard.press('c')
-    await settle(page)
-  },
   'abut': async (page, url) => {
     await openEditor(page, url, 'day', { abut: true })
     await pick(page, 'Waterside', 'Railing 4')
