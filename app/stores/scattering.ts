@@ -91,6 +91,7 @@ export const useScattering = defineStore('scattering', () => {
 
   /** After something was written: asks anew for those that depend on it. */
   function afterTouching(touched: ReadonlySet<string>): void {
+    for (const each of touched) if (!level.view.has(each)) known.value.delete(each)
     for (const of of level.view.arrangementIds) {
       const its = scatterOf(level.view, of)
       if (!its) continue
@@ -128,7 +129,11 @@ export const useScattering = defineStore('scattering', () => {
       if (isNewest()) put(of, { ...known.value.get(of)!, progress: share })
     }), proxy((rough: Dealt) => {
       if (isNewest()) take(of, rough, key, 0)
-    }))
+    })).catch((error: unknown) => {
+      level.tell('The scatter could not be worked out', [error instanceof Error ? error.message : String(error), 'What was there before stays.'])
+      if (isNewest()) put(of, { ...known.value.get(of)!, progress: null })
+      return null
+    })
     if (answer && isNewest()) take(of, answer, key, null)
     isAnswered = true
   }
