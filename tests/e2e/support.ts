@@ -153,7 +153,8 @@ export class Editor {
 
   async pickedNames(): Promise<string[]> {
     const [ids, all] = [await this.page.evaluate(() => window.handyGrid!.picked()), await this.placements()]
-    return ids.map(id => all.find(placement => placement.id === id)!.name)
+    // A copy of an arrangement is no placement; its id says which it is.
+    return ids.map(id => all.find(placement => placement.id === id)?.name ?? id)
   }
 
   rosterRow(name: string) {
