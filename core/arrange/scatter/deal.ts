@@ -205,7 +205,7 @@ export class Dealer {
     const matrix = new Matrix4().makeTranslation(-wide, 0, -wide).scale(new Vector3(2 * wide, 1, 2 * wide)).toArray()
     const square = facetsOf([{ stream: 1, below: 0, owner: '', shape: 'square', matrix }], () => SQUARE, 7, true, null)
     const alone = { ...options, until: Infinity, accept: null, reach: null, counts: middle }
-    const accept = spread === 'clumps' ? thinnedBy(yield* this.clumps(rule, square, alone), null) : null
+    const accept = spread === 'clumps' ? thinnedBy(yield* this.clumps({ ...rule, seed: 7 }, square, alone), null) : null
     const { count, births, full } = yield* cast(square, { ...alone, accept, most: Math.round(density * side * side) })
     const until = full && count > 0 ? Infinity : births.at(-1) ?? Infinity
     if (measured.size >= MOST_KEPT) measured.clear()
