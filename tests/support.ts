@@ -5,6 +5,7 @@ import type { Aim } from '../core/edit/snap/aim'
 import type { PartToHandOver } from '../core/formats/level-glb'
 import { writeLevelGlb } from '../core/formats/level-glb'
 import { LevelIndex } from '../core/scene/level-index'
+import type { Picture } from '../core/mesh/texture'
 import type { Material, Mesh } from '../core/mesh/mesh'
 import { Solid } from '../core/mesh/solid'
 import { MeshBuilder } from '../core/mesh/mesh-builder'
@@ -57,9 +58,9 @@ export function testSolid(...shapes: BufferGeometry[]): Solid {
 }
 
 /** A level as the bytes of a whole binary glTF file. */
-export async function levelGlb(name: string, level: LevelView, parts: ReadonlyMap<string, PartToHandOver>, instanced = false): Promise<Uint8Array> {
+export async function levelGlb(name: string, level: LevelView, parts: ReadonlyMap<string, PartToHandOver>, instanced = false, pictures: ReadonlyMap<string, Picture> = new Map()): Promise<Uint8Array> {
   const binary: Uint8Array[] = []
-  const { head } = await writeLevelGlb(name, level, id => parts.get(id), { instanced, sink: bytes => void binary.push(bytes.slice()) })
+  const { head } = await writeLevelGlb(name, level, id => parts.get(id), { instanced, pictureOf: picture => pictures.get(picture)!, sink: bytes => void binary.push(bytes.slice()) })
   return new Uint8Array(Buffer.concat([head, ...binary]))
 }
 

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import type { Conflict, LevelPatch, NewLevel, PartPatch } from '~~/core/api/schema'
+import type { Conflict, LevelPatch, MadePart, NewLevel, PartCopy, PartPatch } from '~~/core/api/schema'
 import { apiErrorSchema, kitSchema, levelSchema } from '~~/core/api/schema'
 import type { RouteName, Routes, RouteSpec } from '~~/core/api/routes'
 import { ROUTES } from '~~/core/api/routes'
@@ -95,8 +95,14 @@ export const api = {
   },
   createPart: ({ id, name, kind, tags, inKit }: Pick<Part, 'id' | 'name' | 'kind' | 'tags' | 'inKit'>, glb: Uint8Array) =>
     call('createPart', { query: { id, name, kind, tags: tags.join(','), inKit: String(inKit) }, bytes: glb, type: 'model/gltf-binary' }),
+  makePart: (part: MadePart) => call('makePart', { body: part }),
+  openPart: (id: string) => call('openPart', { id, body: {} }),
+  remakePart: async (id: string) => (await call('remakePart', { id, body: {} })).parts,
+  copyPart: (id: string, copy: PartCopy) => call('copyPart', { id, body: copy }),
+  usesOfPart: (id: string) => call('usesOfPart', { id }),
   patchPart: (id: string, patch: PartPatch) => call('patchPart', { id, body: patch }),
   deletePart: (id: string) => call('deletePart', { id }),
   mesh: async (hash: string) => new Uint8Array(await (await ask('mesh', { id: hash })).arrayBuffer()),
+  texture: async (hash: string) => (await ask('texture', { id: hash })).blob(),
   exportLevel: async (id: string, instanced: boolean) => (await ask('exportLevel', { id, query: { instanced: String(instanced) } })).blob(),
 }

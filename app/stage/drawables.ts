@@ -1,12 +1,16 @@
 import type { Solid } from '~~/core/mesh/solid'
 import type { DrawableOf } from './batches'
+import type { LoadPicture } from './materials'
 import { MaterialCache } from './materials'
 
 /** What shapes are drawn with: geometries of their own, and materials that they share. */
 export class Drawables {
-  readonly materials = new MaterialCache()
+  readonly materials: MaterialCache
 
-  constructor(private readonly solidOf: (shape: string) => Solid | undefined) {}
+  /** @param onLoaded is called when a picture has come that something drawn shows */
+  constructor(private readonly solidOf: (shape: string) => Solid | undefined, loadPicture: LoadPicture, onLoaded: () => void) {
+    this.materials = new MaterialCache(loadPicture, onLoaded)
+  }
 
   /** A shape with all of its triangles. */
   readonly whole: DrawableOf = (shape, mirrored) => {
@@ -14,7 +18,7 @@ export class Drawables {
     const geometries = mirrored ? solid?.mirrored : solid?.geometries
     return solid?.mesh.primitives.map((primitive, i) => ({
       geometry: geometries![i]!,
-      material: this.materials.get(primitive.material),
+      material: this.materials.get(primitive.material, primitive.colors !== undefined),
       triangles: primitive.indices.length / 3,
     }))
   }

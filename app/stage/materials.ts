@@ -1,29 +1,58 @@
-import type { Material as ThreeMaterial } from 'three'
-import { Color, DoubleSide, MeshBasicMaterial, MeshStandardMaterial } from 'three'
+import type { Material as ThreeMaterial, Wrapping } from 'three'
+import { ClampToEdgeWrapping, Color, DoubleSide, FrontSide, LinearFilter, LinearMipmapLinearFilter, LinearMipmapNearestFilter, MeshBasicMaterial, MeshStandardMaterial, MirroredRepeatWrapping, NearestFilter, NearestMipmapLinearFilter, NearestMipmapNearestFilter, NoColorSpace, RepeatWrapping, SRGBColorSpace, Texture as ThreeTexture } from 'three'
 import type { Material } from '~~/core/mesh/mesh'
+import type { Texture, TextureSlot } from '~~/core/mesh/texture'
+import { TEXTURE_SLOTS, WRAPPING } from '~~/core/mesh/texture'
 import type { Look } from './view'
+
+/** Loads a texture's picture by its name. */
+export type LoadPicture = (picture: string) => Promise<ImageBitmap>
+
+/** Where three keeps the texture of each slot. */
+const MAPS: Record<TextureSlot, readonly ('map' | 'metalnessMap' | 'roughnessMap' | 'normalMap' | 'aoMap' | 'emissiveMap')[]> = {
+  baseColor: ['map'], metallicRoughness: ['metalnessMap', 'roughnessMap'], normal: ['normalMap'], occlusion: ['aoMap'], emissive: ['emissiveMap'],
+}
+const COLORED: ReadonlySet<TextureSlot> = new Set(['baseColor', 'emissive'])
+const WRAPPINGS: Record<number, Wrapping> = { [WRAPPING.clamp]: ClampToEdgeWrapping, [WRAPPING.mirror]: MirroredRepeatWrapping, [WRAPPING.repeat]: RepeatWrapping }
+/** By glTF's numbers (glTF 2.0, 5.26). */
+const FILTERS = { 9728: NearestFilter, 9729: LinearFilter, 9984: NearestMipmapNearestFilter, 9985: LinearMipmapNearestFilter, 9986: NearestMipmapLinearFilter, 9987: LinearMipmapLinearFilter } as const
 
 /** Materials for each distinct finish, shared by all parts that use it; one for each way a pane may look. */
 export class MaterialCache {
   private readonly made = new Map<string, MeshStandardMaterial>()
   private readonly looks = new WeakMap<ThreeMaterial, Record<'wire' | 'clear', ThreeMaterial>>()
   private readonly all: ThreeMaterial[] = []
+  private readonly textures = new Map<string, ThreeTexture>()
+  private glow = 1
 
-  get(material: Material): MeshStandardMaterial {
-    const key = JSON.stringify(material)
+  /** @param onLoaded is called when a picture has come that something drawn shows */
+  constructor(private readonly loadPicture: LoadPicture, private readonly onLoaded: () => void) {}
+
+  /** @param hasColors whether the vertices have colours of their own */
+  get(material: Material, hasColors = false): MeshStandardMaterial {
+    const key = `${hasColors}${JSON.stringify(material)}`
     let found = this.made.get(key)
     if (!found) {
+      const { opacity, cutoff, textures = {} } = material
+      const isBlended = opacity !== undefined && cutoff === undefined
       found = new MeshStandardMaterial({
         name: material.name,
         color: new Color(...material.baseColor),
+        vertexColors: hasColors,
         roughness: material.roughness,
         metalness: material.metallic,
         emissive: new Color(...material.emissive),
+        emissiveIntensity: this.glow,
+        side: material.doubleSided ? DoubleSide : FrontSide,
         shadowSide: DoubleSide,
-        transparent: material.opacity !== undefined,
-        opacity: material.opacity ?? 1,
-        depthWrite: material.opacity === undefined,
+        transparent: isBlended,
+        opacity: opacity ?? 1,
+        depthWrite: !isBlended,
+        alphaTest: cutoff ?? 0,
       })
+      if (textures.normal?.strength !== undefined) found.normalScale.setScalar(textures.normal.strength)
+      if (textures.occlusion?.strength !== undefined) found.aoMapIntensity = textures.occlusion.strength
+      for (const slot of TEXTURE_SLOTS) if (textures[slot]) void this.show(found, slot, textures[slot])
       this.made.set(key, found)
       this.all.push(found)
     }
@@ -48,10 +77,47 @@ export class MaterialCache {
 
   /** What lamps give off by themselves, weak by day and strong by night. */
   setGlow(strength: number): void {
+    this.glow = strength
     for (const material of this.made.values()) material.emissiveIntensity = strength
   }
 
   dispose(): void {
     for (const material of this.all) material.dispose()
+    for (const texture of this.textures.values()) texture.dispose()
+  }
+
+  /** Until its picture has come, the material is drawn without it; for good if it cannot be had. */
+  private async show(material: MeshStandardMaterial, slot: TextureSlot, used: Texture): Promise<void> {
+    const picture = await this.loadPicture(used.picture).catch(() => null)
+    if (!picture) return
+    const texture = this.textureOf(used, picture, COLORED.has(slot))
+    for (const map of MAPS[slot]) material[map] = texture
+    material.needsUpdate = true
+    this.onLoaded()
+  }
+
+  private textureOf(used: Texture, picture: ImageBitmap, isColored: boolean): ThreeTexture {
+    const key = `${isColored}${JSON.stringify(used)}`
+    let texture = this.textures.get(key)
+    if (!texture) {
+      const { sampler, transform } = used
+      texture = new ThreeTexture(picture)
+      // glTF counts V downwards, as pictures lie in memory.
+      texture.flipY = false
+      texture.channel = used.texCoord
+      texture.colorSpace = isColored ? SRGBColorSpace : NoColorSpace
+      texture.wrapS = WRAPPINGS[sampler.wrapS] ?? RepeatWrapping
+      texture.wrapT = WRAPPINGS[sampler.wrapT] ?? RepeatWrapping
+      texture.minFilter = FILTERS[sampler.minFilter as keyof typeof FILTERS] ?? LinearMipmapLinearFilter
+      texture.magFilter = sampler.magFilter === 9728 ? NearestFilter : LinearFilter
+      if (transform) {
+        texture.offset.set(...transform.offset)
+        texture.rotation = transform.rotation
+        texture.repeat.set(...transform.scale)
+      }
+      texture.needsUpdate = true
+      this.textures.set(key, texture)
+    }
+    return texture
   }
 }

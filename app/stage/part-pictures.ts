@@ -1,29 +1,34 @@
 import { Color, DirectionalLight, HemisphereLight, Mesh, PerspectiveCamera, Scene, Sphere, Vector3, WebGLRenderer } from 'three'
 import { palettes } from '../palette'
+import type { Primitive } from '~~/core/mesh/mesh'
+import { picturesOf } from '~~/core/mesh/mesh'
 import type { Solid } from '~~/core/mesh/solid'
+import type { LoadPicture } from './materials'
 import { MaterialCache } from './materials'
 
 /** Pixels a side. */
 const SIZE = 132
 
 /** A picture of each part on a clear ground, seen from its front right above. @param taken gets each, as a data address, by the part's id */
-export async function takePartPictures(solids: ReadonlyMap<string, Solid>, taken: (id: string, picture: string) => void): Promise<void> {
+export async function takePartPictures(solids: ReadonlyMap<string, Solid>, loadPicture: LoadPicture, taken: (id: string, picture: string) => void): Promise<void> {
   const renderer = new WebGLRenderer({ antialias: true, alpha: true, preserveDrawingBuffer: true })
-  const materials = new MaterialCache()
+  const materials = new MaterialCache(loadPicture, () => {})
   const scene = new Scene()
   const sun = new DirectionalLight(new Color(palettes.day.colors.sunlight), 2.6)
   sun.position.set(-2, 4, 3)
   scene.add(sun, new HemisphereLight(palettes.day.colors.skylight, palettes.day.colors.groundlight, 1.7))
   renderer.setSize(SIZE, SIZE, false)
+  const materialOf = ({ material, colors }: Primitive) => materials.get(material, colors !== undefined)
   try {
     for (const [id, solid] of solids) {
-      const meshes = solid.geometries.map((geometry, i) => new Mesh(geometry, materials.get(solid.mesh.primitives[i]!.material)))
+      await Promise.all([...picturesOf(solid.mesh)].map(picture => loadPicture(picture).catch(() => null)))
+      const meshes = solid.geometries.map((geometry, i) => new Mesh(geometry, materialOf(solid.mesh.primitives[i]!)))
       scene.add(...meshes)
+      // Materials take the pictures that are there in a turn of their own.
+      await new Promise(resolve => setTimeout(resolve))
       renderer.render(scene, cameraFor(solid))
       taken(id, renderer.domElement.toDataURL('image/png'))
       scene.remove(...meshes)
-      // One part a turn, so that the page stays answerable.
-      await new Promise(resolve => setTimeout(resolve))
     }
   }
   finally {

@@ -11,6 +11,7 @@ import { FrameBudget } from './frame-budget'
 import { Ghost } from './ghost'
 import { Handles } from './handles/handles'
 import type { MarkSettings } from './marks'
+import type { LoadPicture } from './materials'
 import type { Selection } from './outlined'
 import { Outlined } from './outlined'
 import type { Layout } from './panes'
@@ -65,6 +66,7 @@ export class Stage {
     level: LevelView,
     private readonly index: LevelIndex,
     solidOf: (shape: string) => Solid | undefined,
+    loadPicture: LoadPicture,
     calm: boolean,
   ) {
     this.renderer = new WebGLRenderer({ canvas, antialias: true, powerPreference: 'high-performance' })
@@ -76,7 +78,7 @@ export class Stage {
     this.renderer.shadowMap.autoUpdate = false
     this.budget = new FrameBudget(Math.min(globalThis.devicePixelRatio || 1, 2), ratio => this.renderer.setPixelRatio(ratio))
     this.limit = new DrawLimit(this.renderer.getContext() as WebGL2RenderingContext, () => this.sceneChanged())
-    this.drawables = new Drawables(solidOf)
+    this.drawables = new Drawables(solidOf, loadPicture, () => this.requestDraw())
     this.shown = new ShownLevel(level, this.drawables)
     this.outlined = new Outlined(level, this.shown, this.drawables)
     this.panes = new Panes(calm, () => index.bounds(), () => this.requestDraw())

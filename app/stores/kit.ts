@@ -9,6 +9,7 @@ import type { Part } from '~~/core/level/part'
 import type { Vec3 } from '~~/core/math/vectors'
 import { asName } from '~~/core/units/text'
 import { api, ApiFailure, ServerAway } from '../api/client'
+import { textureImage } from '../api/texture-images'
 import { keepPicture, keptPictures } from '../saving/kept-pictures'
 import { takePartPictures } from '../stage/part-pictures'
 
@@ -41,7 +42,7 @@ export const useKit = defineStore('kit', () => {
     const listed = await api.kit()
     const loaded = await Promise.all(listed.parts.map(async (entry): Promise<Part | null> => {
       try {
-        if (!solids.has(entry.id)) solids.set(entry.id, new Solid(await readPartGlb(await api.mesh(entry.meshHash))))
+        if (!solids.has(entry.id)) solids.set(entry.id, new Solid((await readPartGlb(await api.mesh(entry.meshHash))).mesh))
         return entry
       }
       catch (error) {
@@ -68,7 +69,7 @@ export const useKit = defineStore('kit', () => {
     show(without.flatMap(({ id, meshHash }) => kept.has(meshHash) ? [[id, kept.get(meshHash)!]] : []))
     const missing = new Map(without.filter(({ meshHash }) => !kept.has(meshHash)).map(entry => [entry.id, entry]))
     if (missing.size === 0) return
-    await takePartPictures(new Map([...missing.keys()].map(id => [id, solids.get(id)!])), (id, picture) => {
+    await takePartPictures(new Map([...missing.keys()].map(id => [id, solids.get(id)!])), textureImage, (id, picture) => {
       show([[id, picture]])
       void keepPicture(missing.get(id)!.meshHash, picture).catch(() => {})
     })

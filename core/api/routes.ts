@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { partSchema } from '../level/part'
-import { backQuerySchema, backSchema, changesAnswerSchema, changesRequestSchema, exportQuerySchema, healthSchema, historyQuerySchema, historySchema, kitSchema, levelPatchSchema, levelSchema, levelSummarySchema, newLevelSchema, newPartSchema, newSessionSchema, partPatchSchema, sessionSchema } from './schema'
+import { backQuerySchema, backSchema, changesAnswerSchema, changesRequestSchema, exportQuerySchema, healthSchema, historyQuerySchema, historySchema, kitSchema, levelPatchSchema, levelSchema, levelSummarySchema, madePartSchema, newLevelSchema, newPartSchema, newSessionSchema, partCopySchema, partPatchSchema, sessionSchema, usesSchema, workshopSchema } from './schema'
 
 // Every route of the server in one table: the server answers by it, the page asks by it, and the tests go through it.
 
@@ -43,10 +43,16 @@ export const ROUTES = {
   exportLevel: { method: 'GET', path: '/api/levels/:id/export.glb', query: exportQuerySchema, may: 'read' },
   kit: { method: 'GET', path: '/api/kit', answer: kitSchema, may: 'read' },
   createPart: { method: 'POST', path: '/api/parts', query: newPartSchema, body: { as: 'bytes', types: ['model/gltf-binary'], limit: 64 * MEGABYTE }, answer: partSchema, may: 'write' },
+  makePart: { method: 'POST', path: '/api/parts/made', body: json(madePartSchema, 16 * MEGABYTE), answer: partSchema, may: 'write' },
+  openPart: { method: 'POST', path: '/api/parts/:id/workshop', body: json(z.strictObject({})), answer: workshopSchema, may: 'write' },
+  remakePart: { method: 'POST', path: '/api/parts/:id/remake', body: json(z.strictObject({})), answer: kitSchema, may: 'write' },
+  copyPart: { method: 'POST', path: '/api/parts/:id/copy', body: json(partCopySchema), answer: partSchema, may: 'write' },
+  usesOfPart: { method: 'GET', path: '/api/parts/:id/uses', answer: usesSchema, may: 'read' },
   getPart: { method: 'GET', path: '/api/parts/:id', answer: partSchema, may: 'read' },
   patchPart: { method: 'PATCH', path: '/api/parts/:id', body: json(partPatchSchema), answer: partSchema, may: 'write' },
   deletePart: { method: 'DELETE', path: '/api/parts/:id', may: 'write' },
   mesh: { method: 'GET', path: '/api/meshes/:hash', may: 'read' },
+  texture: { method: 'GET', path: '/api/textures/:hash', may: 'read' },
 } as const satisfies Record<string, RouteSpec>
 
 export type Routes = typeof ROUTES

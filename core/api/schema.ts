@@ -16,6 +16,8 @@ export const levelSummarySchema = z.strictObject({
   revision: revisionSchema,
   placementCount: z.int().min(0),
   hasPicture: z.boolean(),
+  /** The part that is made of what is in it, if it is a workshop. */
+  partId: idSchema.nullable(),
   createdAt: z.iso.datetime(),
   changedAt: z.iso.datetime(),
 })
@@ -82,7 +84,34 @@ export const newPartSchema = z.strictObject({
   inKit: z.literal(['true', 'false']).transform(value => value === 'true'),
 })
 
-export const partPatchSchema = z.strictObject({ pivot: vec3Schema })
+export const partPatchSchema = z.strictObject({
+  pivot: vec3Schema.optional(),
+  name: nameSchema.optional(),
+  kind: partSchema.shape.kind.optional(),
+  tags: partSchema.shape.tags.optional(),
+}).refine(patch => Object.keys(patch).length > 0, 'nothing to change')
+
+/** A part made of things: what puts them into an empty level, its workshop, of whose content its mesh is made. */
+export const madePartSchema = partSchema.pick({ id: true, name: true, kind: true, tags: true, inKit: true }).extend({
+  operations: changeSchema.shape.operations,
+})
+
+/** Where a part is opened to be worked on. */
+export const workshopSchema = z.strictObject({
+  levelId: idSchema,
+  revision: revisionSchema,
+  /** The revision that the part's mesh shows. */
+  madeOf: revisionSchema,
+})
+
+/** Where a part is placed, as its own placements, and within which other parts. */
+export const usesSchema = z.strictObject({
+  levels: z.array(z.strictObject({ id: idSchema, name: nameSchema, placements: z.int().min(1) })),
+  parts: z.array(z.strictObject({ id: idSchema, name: nameSchema, placements: z.int().min(1) })),
+})
+
+/** A part of its own that is like another. */
+export const partCopySchema = partSchema.pick({ id: true, name: true, inKit: true })
 
 /** `busy`: it works, but others are being served first. */
 export const healthSchema = z.strictObject({ status: z.enum(['ok', 'busy']) })
@@ -123,6 +152,10 @@ export type ChangesRequest = z.infer<typeof changesRequestSchema>
 export type ChangesAnswer = z.infer<typeof changesAnswerSchema>
 export type Conflict = z.infer<typeof conflictSchema>
 export type PartPatch = z.infer<typeof partPatchSchema>
+export type MadePart = z.infer<typeof madePartSchema>
+export type Workshop = z.infer<typeof workshopSchema>
+export type PartUses = z.infer<typeof usesSchema>
+export type PartCopy = z.infer<typeof partCopySchema>
 export type HistoryEntry = z.infer<typeof historyEntrySchema>
 export type HistoryQuery = z.infer<typeof historyQuerySchema>
 export type Back = z.infer<typeof backSchema>

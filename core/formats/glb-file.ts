@@ -1,5 +1,6 @@
-import type { Material, Mesh } from '../mesh/mesh'
+import type { Material, Mesh, Primitive } from '../mesh/mesh'
 import { compactIndices, singlePositions } from '../mesh/mesh'
+import type { Picture, Texture, TextureSlot } from '../mesh/texture'
 
 // Writes binary glTF (ISO/IEC 12113:2022, 4.4) as it comes: the description is kept as small pieces of JSON, the binary data goes
 // out at once. The general-purpose library was left for this (0.1 s instead of 54 s for 100,000 nodes, and never a mesh twice in
@@ -7,6 +8,9 @@ import { compactIndices, singlePositions } from '../mesh/mesh'
 
 /** Takes the binary data in order; what it answers is waited for. */
 export type BinarySink = (bytes: Uint8Array) => void | Promise<void>
+
+/** What is written for a picture by its name: the picture itself, or where it lies. */
+export type PictureSource = (picture: string) => Picture | string | Promise<Picture | string>
 
 export type GlbNode = {
   name?: string
@@ -27,14 +31,19 @@ const LONGEST = 2 ** 32 - 1
 
 export class GlbFile {
   private readonly materials = new Map<string, number>()
+  private readonly images: object[] = []
+  private readonly samplers: string[] = []
+  private readonly textures: string[] = []
+  private readonly imageOf = new Map<string, number>()
+  private readonly extensions = new Set<string>()
   private readonly meshes: object[] = []
   private readonly accessors: object[] = []
   private readonly views: object[] = []
   private readonly nodes: GlbNode[] = []
-  private isInstanced = false
   private binaryLength = 0
 
-  constructor(private readonly sink: BinarySink) {}
+  /** @param pictureOf is asked for each picture once */
+  constructor(private readonly sink: BinarySink, private readonly pictureOf: PictureSource) {}
 
   /** Bytes of binary data so far. */
   get binaryBytes(): number {
@@ -58,11 +67,10 @@ export class GlbFile {
   async addMesh(name: string, mesh: Mesh): Promise<number> {
     const primitives = []
     for (const primitive of mesh.primitives) {
-      const [positions, { normals }] = [singlePositions(primitive), primitive]
       primitives.push({
-        attributes: { POSITION: await this.addAccessor('VEC3', positions, VERTICES, boundsOf(positions)), NORMAL: await this.addAccessor('VEC3', normals, VERTICES) },
+        attributes: await this.addAttributes(primitive),
         indices: await this.addAccessor('SCALAR', compactIndices(primitive), INDICES),
-        material: this.addMaterial(primitive.material),
+        material: await this.addMaterial(primitive.material),
       })
     }
     return this.meshes.push({ name, primitives }) - 1
@@ -75,7 +83,7 @@ export class GlbFile {
    * @returns the node's extension
    */
   async addInstances(translations: Float32Array, rotations: Float32Array, scales: Float32Array): Promise<object> {
-    this.isInstanced = true
+    this.extensions.add('EXT_mesh_gpu_instancing')
     return { EXT_mesh_gpu_instancing: { attributes: {
       TRANSLATION: await this.addAccessor('VEC3', translations),
       ROTATION: await this.addAccessor('VEC4', rotations),
@@ -121,14 +129,14 @@ export class GlbFile {
     const pieces: Uint8Array[] = []
     const head: Record<string, unknown> = {
       asset: { version: '2.0', generator: 'Handy Grid' },
-      ...this.isInstanced ? { extensionsUsed: ['EXT_mesh_gpu_instancing'], extensionsRequired: ['EXT_mesh_gpu_instancing'] } : {},
+      ...this.extensions.size > 0 ? { extensionsUsed: [...this.extensions], extensionsRequired: [...this.extensions] } : {},
       scene: 0,
       scenes: [{ name, ...roots.length > 0 ? { nodes: roots } : {} }],
       ...this.binaryLength > 0 ? { buffers: [{ byteLength: this.binaryLength }] } : {},
     }
     pieces.push(encoder.encode(JSON.stringify(head).slice(0, -1)))
     // The standard allows no empty lists.
-    for (const [key, list] of Object.entries({ materials: [...this.materials.keys()], meshes: this.meshes, accessors: this.accessors, bufferViews: this.views, nodes: this.nodes })) {
+    for (const [key, list] of Object.entries({ images: this.images, samplers: this.samplers, textures: this.textures, materials: [...this.materials.keys()], meshes: this.meshes, accessors: this.accessors, bufferViews: this.views, nodes: this.nodes })) {
       if (list.length === 0) continue
       for (let i = 0; i < list.length; i += 1000) {
         const some = list.slice(i, i + 1000).map(each => typeof each === 'string' ? each : JSON.stringify(each)).join(',')
@@ -140,13 +148,43 @@ export class GlbFile {
     return pieces
   }
 
+  private async addAttributes(primitive: Primitive): Promise<Record<string, number>> {
+    const { normals, uvs = [], colors } = primitive
+    const positions = singlePositions(primitive)
+    const attributes: Record<string, number> = {
+      POSITION: await this.addAccessor('VEC3', positions, VERTICES, boundsOf(positions)),
+      NORMAL: await this.addAccessor('VEC3', normals, VERTICES),
+    }
+    for (const [set, uv] of uvs.entries()) attributes[`TEXCOORD_${set}`] = await this.addAccessor('VEC2', uv, VERTICES)
+    if (colors) attributes.COLOR_0 = await this.addAccessor('VEC4', colors, VERTICES)
+    return attributes
+  }
+
   /** Equal finishes are one. */
-  private addMaterial({ name, baseColor, opacity, roughness, metallic, emissive }: Material): number {
+  private async addMaterial({ name, baseColor, opacity, cutoff, roughness, metallic, emissive, doubleSided, textures = {} }: Material): Promise<number> {
+    const texture = async (slot: TextureSlot, strength?: string) => {
+      const used = textures[slot]
+      if (!used) return undefined
+      const { texCoord, transform } = used
+      return {
+        index: await this.addTexture(used), texCoord,
+        ...strength && used.strength !== undefined ? { [strength]: used.strength } : {},
+        ...transform ? { extensions: this.use('KHR_texture_transform', transform) } : {},
+      }
+    }
+    // What is undefined is left out.
     const json = JSON.stringify({
       name,
-      pbrMetallicRoughness: { baseColorFactor: [...baseColor, opacity ?? 1], metallicFactor: metallic, roughnessFactor: roughness },
+      pbrMetallicRoughness: {
+        baseColorFactor: [...baseColor, opacity ?? 1], metallicFactor: metallic, roughnessFactor: roughness,
+        baseColorTexture: await texture('baseColor'), metallicRoughnessTexture: await texture('metallicRoughness'),
+      },
+      normalTexture: await texture('normal', 'scale'),
+      occlusionTexture: await texture('occlusion', 'strength'),
+      emissiveTexture: await texture('emissive'),
       emissiveFactor: emissive,
-      ...opacity === undefined ? {} : { alphaMode: 'BLEND' },
+      ...cutoff !== undefined ? { alphaMode: 'MASK', alphaCutoff: cutoff } : opacity !== undefined ? { alphaMode: 'BLEND' } : {},
+      doubleSided,
     })
     const known = this.materials.get(json)
     if (known !== undefined) return known
@@ -154,17 +192,52 @@ export class GlbFile {
     return this.materials.size - 1
   }
 
-  private async addAccessor(type: 'SCALAR' | 'VEC3' | 'VEC4', array: Float32Array | Uint16Array | Uint32Array, target?: number, bounds?: object): Promise<number> {
-    const bytes = new Uint8Array(array.buffer, array.byteOffset, array.byteLength)
+  private async addTexture({ picture, type, sampler }: Texture): Promise<number> {
+    const source = await this.addImage(picture, type)
+    return once(this.textures, JSON.stringify({
+      sampler: once(this.samplers, JSON.stringify(sampler)),
+      ...type === 'image/webp' ? { extensions: this.use('EXT_texture_webp', { source }) } : { source },
+    }))
+  }
+
+  private async addImage(picture: string, mimeType: string): Promise<number> {
+    let image = this.imageOf.get(picture)
+    if (image === undefined) {
+      const found = await this.pictureOf(picture)
+      image = this.images.push(typeof found === 'string' ? { uri: found, mimeType } : { bufferView: await this.addView(found.bytes), mimeType }) - 1
+      this.imageOf.set(picture, image)
+    }
+    return image
+  }
+
+  /** The `extensions` of something that has one. */
+  private use(name: string, extension: object): object {
+    this.extensions.add(name)
+    return { [name]: extension }
+  }
+
+  private async addAccessor(type: 'SCALAR' | 'VEC2' | 'VEC3' | 'VEC4', array: Float32Array | Uint16Array | Uint32Array, target?: number, bounds?: object): Promise<number> {
+    const bufferView = await this.addView(new Uint8Array(array.buffer, array.byteOffset, array.byteLength), target)
+    const componentType = array instanceof Float32Array ? FLOAT : array instanceof Uint16Array ? USHORT : UINT
+    return this.accessors.push({ bufferView, componentType, count: array.length / COMPONENTS[type], type, ...bounds }) - 1
+  }
+
+  private async addView(bytes: Uint8Array, target?: number): Promise<number> {
     this.views.push({ buffer: 0, byteOffset: this.binaryLength, byteLength: bytes.length, ...target ? { target } : {} })
     const padding = (4 - bytes.length % 4) % 4
     await this.sink(bytes)
     if (padding > 0) await this.sink(new Uint8Array(padding))
     this.binaryLength += bytes.length + padding
-    const componentType = array instanceof Float32Array ? FLOAT : array instanceof Uint16Array ? USHORT : UINT
-    const components = { SCALAR: 1, VEC3: 3, VEC4: 4 }[type]
-    return this.accessors.push({ bufferView: this.views.length - 1, componentType, count: array.length / components, type, ...bounds }) - 1
+    return this.views.length - 1
   }
+}
+
+const COMPONENTS = { SCALAR: 1, VEC2: 2, VEC3: 3, VEC4: 4 }
+
+/** The place of a text in a list, where it is put if it is not there yet. */
+function once(list: string[], text: string): number {
+  const at = list.indexOf(text)
+  return at < 0 ? list.push(text) - 1 : at
 }
 
 /** The smallest and the largest of each coordinate, which the standard wants of positions. */

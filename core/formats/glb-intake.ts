@@ -1,4 +1,6 @@
+import type { GLTF } from '@gltf-transform/core'
 import { z } from 'zod'
+import { PICTURE_TYPES } from '../mesh/texture'
 
 // What is looked at before a foreign binary glTF file (ISO/IEC 12113:2022, 4) is read: only what it really carries is allocated.
 
@@ -6,6 +8,10 @@ import { z } from 'zod'
 export class GlbError extends Error {
   override name = 'GlbError'
 }
+
+/** Where a picture lies that is stored here, seen from a mesh. */
+export const STORED_PICTURE = /^\.\.\/textures\/([0-9a-f]{64})$/
+const MOST_PICTURES = 256
 
 /** Of all accessors of a file together; a body of the largest size taken cannot carry more that is used once. */
 const MOST_ELEMENTS = 12_000_000
@@ -21,11 +27,14 @@ const accessorSchema = z.looseObject({
   sparse: z.undefined({ error: 'sparse accessors are not taken in here' }).optional(),
 })
 const gltfSchema = z.looseObject({
-  extensionsRequired: z.array(z.string()).max(0, 'the file needs extensions that are not taken in here').optional(),
+  extensionsRequired: z.array(z.literal(['KHR_texture_transform', 'EXT_texture_webp'], 'the file needs extensions that are not taken in here')).optional(),
   buffers: z.tuple([z.looseObject({ byteLength: z.int().min(1), uri: z.undefined({ error: 'the data has to be in the file itself' }).optional() })], 'one buffer is needed, in the file itself'),
   bufferViews: z.array(z.looseObject({ buffer: z.literal(0), byteOffset: z.int().min(0).default(0), byteLength: z.int().min(1), byteStride: z.int().min(4).max(252).optional() })),
   accessors: z.array(accessorSchema),
-  images: z.array(z.looseObject({ uri: z.undefined({ error: 'pictures have to be in the file itself' }).optional() })).optional(),
+  images: z.array(z.looseObject({
+    uri: z.string().regex(STORED_PICTURE, 'pictures have to be in the file itself, or stored here').optional(),
+    mimeType: z.literal(PICTURE_TYPES, 'pictures are PNG, JPEG or WebP'),
+  })).max(MOST_PICTURES, `more than ${MOST_PICTURES} pictures are not taken in here`).optional(),
   meshes: z.array(z.looseObject({ primitives: z.array(z.looseObject({
     attributes: z.record(z.string(), index),
     indices: index,
@@ -36,13 +45,18 @@ const gltfSchema = z.looseObject({
 const COMPONENT_BYTES: Record<number, number> = { 5120: 1, 5121: 1, 5122: 2, 5123: 2, 5125: 4, 5126: 4 }
 const COMPONENTS: Record<string, number> = { SCALAR: 1, VEC2: 2, VEC3: 3, VEC4: 4, MAT2: 4, MAT3: 9, MAT4: 16 }
 
+/** A binary glTF file's description and its data. */
+export type GlbChunks = { json: GLTF.IGLTF, binary: Uint8Array }
+
 /**
  * Checks that a binary glTF file carries what it claims, before anything is allocated for it.
  *
+ * @returns what is in it
  * @throws GlbError with what is wrong
  */
-export function checkGlb(bytes: Uint8Array): void {
-  const { json, binaryLength } = chunksOf(bytes)
+export function checkGlb(bytes: Uint8Array): GlbChunks {
+  const { json, binary } = chunksOf(bytes)
+  const binaryLength = binary.length
   const parsed = gltfSchema.safeParse(json)
   if (!parsed.success) {
     const { path, message } = parsed.error.issues[0]!
@@ -74,10 +88,11 @@ export function checkGlb(bytes: Uint8Array): void {
     }
   }
   if (read > MOST_ELEMENTS) throw new GlbError('the file has more vertices than are taken in here')
+  return { json: json as GLTF.IGLTF, binary }
 }
 
-/** The JSON of a file and how many bytes of binary data follow it. */
-function chunksOf(bytes: Uint8Array): { json: unknown, binaryLength: number } {
+/** The JSON of a file and the binary data that follows it. @throws GlbError */
+function chunksOf(bytes: Uint8Array): { json: unknown, binary: Uint8Array } {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   if (bytes.byteLength < 28 || view.getUint32(0, true) !== 0x46546C67) throw new GlbError('it is no binary glTF')
   if (view.getUint32(4, true) !== 2) throw new GlbError('it is not glTF 2.0')
@@ -87,7 +102,7 @@ function chunksOf(bytes: Uint8Array): { json: unknown, binaryLength: number } {
   const binaryLength = view.getUint32(20 + jsonLength, true)
   if (view.getUint32(24 + jsonLength, true) !== 0x004E4942 || 28 + jsonLength + binaryLength > bytes.byteLength) throw new GlbError('its data cannot be read')
   try {
-    return { json: JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(bytes.subarray(20, 20 + jsonLength))), binaryLength }
+    return { json: JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(bytes.subarray(20, 20 + jsonLength))), binary: bytes.subarray(28 + jsonLength, 28 + jsonLength + binaryLength) }
   }
   catch {
     throw new GlbError('its description is no JSON')

@@ -1,85 +1,114 @@
-import type { Document, Mesh as GltfMesh, Material as GltfMaterial } from '@gltf-transform/core'
-import { Primitive as GltfPrimitive } from '@gltf-transform/core'
+import { sha256 } from '@noble/hashes/sha2.js'
+import { bytesToHex } from '@noble/hashes/utils.js'
+import type { Mesh as GltfMesh, Material as GltfMaterial, Primitive as GltfPrimitive, Texture as GltfTexture, TextureInfo } from '@gltf-transform/core'
+import { Primitive as PrimitiveMode } from '@gltf-transform/core'
+import type { Transform } from '@gltf-transform/extensions'
 import type { Material, Mesh, Primitive } from '../mesh/mesh'
-import { compactIndices, singlePositions } from '../mesh/mesh'
+import type { Picture, Texture, TextureSlot } from '../mesh/texture'
+import { PICTURE_TYPES, pictureTypeOf } from '../mesh/texture'
 import { FARTHEST } from '../level/fields'
-import { GlbError } from './glb-intake'
+import { GlbError, STORED_PICTURE } from './glb-intake'
 
-/** Writes one glTF material for each distinct finish of a file. */
-export class MaterialWriter {
-  private readonly made = new Map<string, GltfMaterial>()
+/** Reads materials of a file, and gathers the pictures they show. */
+export class MaterialReader {
+  /** Those that lie in the file, by the SHA-256 of their bytes. */
+  readonly pictures = new Map<string, Picture>()
+  private readonly names = new Map<GltfTexture, Pick<Texture, 'picture' | 'type'>>()
 
-  constructor(private readonly gltf: Document) {}
-
-  get(material: Material): GltfMaterial {
-    const key = JSON.stringify(material)
-    let found = this.made.get(key)
-    if (!found) {
-      found = this.gltf.createMaterial(material.name)
-        .setBaseColorFactor([...material.baseColor, material.opacity ?? 1])
-        .setAlphaMode(material.opacity === undefined ? 'OPAQUE' : 'BLEND')
-        .setRoughnessFactor(material.roughness)
-        .setMetallicFactor(material.metallic)
-        .setEmissiveFactor([...material.emissive])
-      this.made.set(key, found)
+  /** @throws GlbError if a picture is none that is taken in */
+  read(material: GltfMaterial | null): Material {
+    if (!material) return { name: 'Plain', baseColor: [1, 1, 1], roughness: 1, metallic: 1, emissive: [0, 0, 0] }
+    const [r, g, b, alpha] = material.getBaseColorFactor()
+    const mode = material.getAlphaMode()
+    const slots: [TextureSlot, GltfTexture | null, TextureInfo | null, number?][] = [
+      ['baseColor', material.getBaseColorTexture(), material.getBaseColorTextureInfo()],
+      ['metallicRoughness', material.getMetallicRoughnessTexture(), material.getMetallicRoughnessTextureInfo()],
+      ['normal', material.getNormalTexture(), material.getNormalTextureInfo(), material.getNormalScale()],
+      ['occlusion', material.getOcclusionTexture(), material.getOcclusionTextureInfo(), material.getOcclusionStrength()],
+      ['emissive', material.getEmissiveTexture(), material.getEmissiveTextureInfo()],
+    ]
+    const textures = slots.flatMap(([slot, texture, info, strength]) => texture && info ? [[slot, this.textureOf(texture, info, strength)] as const] : [])
+    return {
+      name: material.getName(),
+      baseColor: [r, g, b],
+      roughness: material.getRoughnessFactor(),
+      metallic: material.getMetallicFactor(),
+      emissive: material.getEmissiveFactor(),
+      ...mode === 'BLEND' || mode === 'MASK' && alpha < 1 ? { opacity: alpha } : {},
+      ...mode === 'MASK' ? { cutoff: material.getAlphaCutoff() } : {},
+      ...material.getDoubleSided() ? { doubleSided: true } : {},
+      ...textures.length > 0 ? { textures: Object.fromEntries(textures) } : {},
     }
-    return found
   }
-}
 
-/** Writes a mesh into a glTF file that has one buffer. */
-export function writeMesh(gltf: Document, name: string, mesh: Mesh, materials: MaterialWriter): GltfMesh {
-  const buffer = gltf.getRoot().listBuffers()[0] ?? gltf.createBuffer()
-  const target = gltf.createMesh(name)
-  for (const primitive of mesh.primitives) {
-    const accessor = (type: 'VEC3' | 'SCALAR', array: Float32Array | Uint16Array | Uint32Array) =>
-      gltf.createAccessor().setType(type).setArray(array as Float32Array<ArrayBuffer>).setBuffer(buffer)
-    target.addPrimitive(gltf.createPrimitive()
-      .setMaterial(materials.get(primitive.material))
-      .setAttribute('POSITION', accessor('VEC3', singlePositions(primitive)))
-      .setAttribute('NORMAL', accessor('VEC3', primitive.normals))
-      .setIndices(accessor('SCALAR', compactIndices(primitive))))
+  private textureOf(texture: GltfTexture, info: TextureInfo, strength = 1): Texture {
+    const transform = info.getExtension<Transform>('KHR_texture_transform')
+    const texCoord = transform?.getTexCoord() ?? info.getTexCoord()
+    if (texCoord > 1) throw new GlbError('a texture lies on texture coordinates beyond the second set')
+    const [minFilter, magFilter] = [info.getMinFilter(), info.getMagFilter()]
+    return {
+      ...this.nameOf(texture),
+      texCoord: texCoord === 0 ? 0 : 1,
+      sampler: { wrapS: info.getWrapS(), wrapT: info.getWrapT(), ...minFilter ? { minFilter } : {}, ...magFilter ? { magFilter } : {} },
+      ...transform ? { transform: { offset: transform.getOffset(), rotation: transform.getRotation(), scale: transform.getScale() } } : {},
+      ...strength === 1 ? {} : { strength },
+    }
   }
-  return target
+
+  private nameOf(texture: GltfTexture): Pick<Texture, 'picture' | 'type'> {
+    const known = this.names.get(texture)
+    if (known) return known
+    const stored = STORED_PICTURE.exec(texture.getURI())?.[1]
+    const bytes = texture.getImage()
+    const type = stored ? PICTURE_TYPES.find(each => each === texture.getMimeType()) : bytes && pictureTypeOf(bytes)
+    if (!type) throw new GlbError(`the picture ${texture.getName() || texture.getURI() || 'of a texture'} is neither a PNG, a JPEG nor a WebP`)
+    const picture = stored ?? bytesToHex(sha256(bytes!))
+    if (!stored) this.pictures.set(picture, { type, bytes: bytes! })
+    this.names.set(texture, { picture, type })
+    return { picture, type }
+  }
 }
 
 /**
  * Reads a glTF mesh of triangles.
  * @throws GlbError if a primitive has no positions, normals or indices that make sense
  */
-export function readMesh(mesh: GltfMesh): Mesh {
-  return { primitives: mesh.listPrimitives().map(readPrimitive) }
+export function readMesh(mesh: GltfMesh, materials: MaterialReader): Mesh {
+  return { primitives: mesh.listPrimitives().map(primitive => readPrimitive(primitive, materials)) }
 }
 
-function readPrimitive(primitive: GltfPrimitive): Primitive {
+function readPrimitive(primitive: GltfPrimitive, materials: MaterialReader): Primitive {
   const positions = primitive.getAttribute('POSITION')?.getArray()
   const normals = primitive.getAttribute('NORMAL')?.getArray()
   const indices = primitive.getIndices()?.getArray()
   if (!positions || !normals || !indices) throw new GlbError('the mesh needs positions, normals and indices')
-  if (primitive.getMode() !== GltfPrimitive.Mode.TRIANGLES) throw new GlbError('the mesh is not made of triangles')
+  if (primitive.getMode() !== PrimitiveMode.Mode.TRIANGLES) throw new GlbError('the mesh is not made of triangles')
   const count = positions.length / 3
   if (primitive.getAttribute('POSITION')!.getType() !== 'VEC3' || count < 1) throw new GlbError('the mesh has no vertices')
   if (positions.some(value => !(Math.abs(value) <= FARTHEST))) throw new GlbError('the mesh has a vertex that is nowhere, or too far away')
   if (normals.length !== positions.length || normals.some(value => !Number.isFinite(value))) throw new GlbError('the mesh does not have a normal for each vertex')
   if (indices.length < 3 || indices.length % 3 !== 0) throw new GlbError('the mesh has no whole triangles')
   if (indices.some(index => index >= count)) throw new GlbError('a triangle names a vertex that is not there')
+  const material = materials.read(primitive.getMaterial())
+  const uvs = [0, 1].flatMap(set => optional(primitive, `TEXCOORD_${set}`, count * 2) ?? [])
+  for (const texture of Object.values(material.textures ?? {})) {
+    if (texture.texCoord >= uvs.length) throw new GlbError('the mesh has a texture, but no texture coordinates for it')
+  }
+  const colors = optional(primitive, 'COLOR_0', count * 4)
   return {
-    material: readMaterial(primitive.getMaterial()),
+    material,
     positions: Float32Array.from(positions),
     normals: Float32Array.from(normals),
     indices: Uint32Array.from(indices),
+    ...uvs.length > 0 ? { uvs } : {},
+    ...colors ? { colors } : {},
   }
 }
 
-function readMaterial(material: GltfMaterial | null): Material {
-  if (!material) return { name: 'Plain', baseColor: [1, 1, 1], roughness: 1, metallic: 1, emissive: [0, 0, 0] }
-  const [r, g, b, alpha] = material.getBaseColorFactor()
-  return {
-    name: material.getName(),
-    baseColor: [r, g, b],
-    roughness: material.getRoughnessFactor(),
-    metallic: material.getMetallicFactor(),
-    emissive: material.getEmissiveFactor(),
-    ...material.getAlphaMode() === 'BLEND' ? { opacity: alpha } : {},
-  }
+/** An attribute that not every mesh has, as it is written here. */
+function optional(primitive: GltfPrimitive, name: string, length: number): Float32Array | null {
+  const array = primitive.getAttribute(name)?.getArray()
+  if (!array) return null
+  if (!(array instanceof Float32Array) || array.length !== length || array.some(value => !Number.isFinite(value))) throw new GlbError(`the mesh does not have a ${name} for each vertex`)
+  return Float32Array.from(array)
 }

@@ -12,7 +12,7 @@ import type { Mesh } from '../mesh/mesh'
 import type { ShapeCopies, ShownAs } from '../scene/expand'
 import { expandMarks, expandShapes } from '../scene/expand'
 import type { LevelView } from '../scene/level-view'
-import type { BinarySink, GlbNode } from './glb-file'
+import type { BinarySink, GlbNode, PictureSource } from './glb-file'
 import { GlbFile } from './glb-file'
 
 /** What is needed of a part to hand it over. */
@@ -23,6 +23,8 @@ export type LevelGlbOptions = {
   instanced?: boolean
   /** Takes the binary data, which comes after `head`. */
   sink: BinarySink
+  /** The pictures of textures. */
+  pictureOf: PictureSource
 }
 
 export type LevelGlb = {
@@ -58,8 +60,8 @@ const FLAT = 1e-15
  * @param partOf a part by its id; asked for once, and again where a skewed copy needs a mesh of its own
  * @throws RangeError if a placement shows a part that is not there; HandOverError if there would be too many nodes
  */
-export async function writeLevelGlb(name: string, level: LevelView, partOf: (id: string) => PartToHandOver | undefined | Promise<PartToHandOver | undefined>, { instanced = false, sink }: LevelGlbOptions): Promise<LevelGlb> {
-  const file = new GlbFile(sink)
+export async function writeLevelGlb(name: string, level: LevelView, partOf: (id: string) => PartToHandOver | undefined | Promise<PartToHandOver | undefined>, { instanced = false, sink, pictureOf }: LevelGlbOptions): Promise<LevelGlb> {
+  const file = new GlbFile(sink, pictureOf)
   const roots = await new LevelWriter(file, level, partOf, instanced).write()
   return { head: file.finish(name, roots.numbers), leftOut: roots.leftOut }
 }

@@ -1,28 +1,49 @@
-import { Document, WebIO } from '@gltf-transform/core'
+import { WebIO } from '@gltf-transform/core'
+import { EXTTextureWebP, KHRTextureTransform } from '@gltf-transform/extensions'
 import type { Mesh } from '../mesh/mesh'
-import { checkGlb, GlbError } from './glb-intake'
-import { MaterialWriter, readMesh, writeMesh } from './gltf-mesh'
+import type { Picture } from '../mesh/texture'
+import type { PictureSource } from './glb-file'
+import { GlbFile } from './glb-file'
+import { checkGlb, GlbError, STORED_PICTURE } from './glb-intake'
+import { MaterialReader, readMesh } from './gltf-mesh'
+
+/** A part's mesh, with the pictures that lie in its file. */
+export type PartMesh = { mesh: Mesh, pictures: ReadonlyMap<string, Picture> }
+
+/** Where a picture lies that is stored here, seen from a mesh. */
+const storedPicture = (picture: string) => `../textures/${picture}`
 
 /**
  * Writes one part's mesh as a binary glTF file (ISO/IEC 12113:2022): one scene, one node, one mesh.
  * The same mesh always gives the same bytes.
+ *
+ * @param pictureOf the pictures of its textures; addresses of those that are stored when left out
  */
-export async function writePartGlb(name: string, mesh: Mesh): Promise<Uint8Array> {
-  const level = new Document()
-  level.getRoot().getAsset().generator = 'Handy Grid'
-  const node = level.createNode(name).setMesh(writeMesh(level, name, mesh, new MaterialWriter(level)))
-  level.getRoot().setDefaultScene(level.createScene(name).addChild(node))
-  return new WebIO().writeBinary(level)
+export async function writePartGlb(name: string, mesh: Mesh, pictureOf: PictureSource = storedPicture): Promise<Uint8Array> {
+  const pieces: Uint8Array[] = []
+  const file = new GlbFile(bytes => void pieces.push(bytes), pictureOf)
+  const node = file.addNode({ name, mesh: await file.addMesh(name, mesh) })
+  pieces.unshift(file.finish(name, [node]))
+  const whole = new Uint8Array(pieces.reduce((sum, { length }) => sum + length, 0))
+  let at = 0
+  for (const piece of pieces) {
+    whole.set(piece, at)
+    at += piece.length
+  }
+  return whole
 }
 
 /**
- * Reads the first mesh of a binary glTF file, whoever wrote it.
+ * Reads the first mesh of a binary glTF file as it is written here, whoever wrote it.
  * @throws GlbError with what is wrong if it is none, or none of triangles
  */
-export async function readPartGlb(bytes: Uint8Array): Promise<Mesh> {
-  checkGlb(bytes)
-  const level = await new WebIO().readBinary(bytes as Uint8Array<ArrayBuffer>)
-  const mesh = level.getRoot().listMeshes()[0]
+export async function readPartGlb(bytes: Uint8Array): Promise<PartMesh> {
+  const { json, binary } = checkGlb(bytes)
+  const stored = (json.images ?? []).flatMap(({ uri }) => uri && STORED_PICTURE.test(uri) ? [[uri, new Uint8Array()] as const] : [])
+  const resources = { '@glb.bin': binary as Uint8Array<ArrayBuffer>, ...Object.fromEntries(stored) }
+  const file = await new WebIO().registerExtensions([KHRTextureTransform, EXTTextureWebP]).readJSON({ json, resources })
+  const mesh = file.getRoot().listMeshes()[0]
   if (!mesh) throw new GlbError('the file holds no mesh')
-  return readMesh(mesh)
+  const materials = new MaterialReader()
+  return { mesh: readMesh(mesh, materials), pictures: materials.pictures }
 }

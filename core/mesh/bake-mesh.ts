@@ -14,8 +14,9 @@ export function bakeMesh(mesh: Mesh, matrix: Matrix4): Mesh {
   const normalMatrix = new Matrix3().getNormalMatrix(matrix)
   const vector = new Vector3()
   return {
-    primitives: mesh.primitives.map(({ material, positions, normals, indices }) => {
-      const baked = { material, positions: positions.slice(), normals: new Float32Array(normals.length), indices: indices.slice() }
+    primitives: mesh.primitives.map((primitive) => {
+      const { positions, normals, indices } = primitive
+      const baked = { ...primitive, positions: positions.slice(), normals: new Float32Array(normals.length), indices: indices.slice() }
       for (let i = 0; i < positions.length; i += 3) {
         vector.fromArray(positions, i).applyMatrix4(matrix).toArray(baked.positions, i)
         // The inverse of a mirroring matrix turns its normals outside already.

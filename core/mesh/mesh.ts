@@ -1,4 +1,6 @@
 import { Box3, Vector3 } from 'three'
+import type { Texture, TextureSlot } from './texture'
+import { TEXTURE_SLOTS } from './texture'
 
 /** A surface finish, in glTF's terms. Colours are linear RGB from 0 to 1. */
 export type Material = {
@@ -8,8 +10,13 @@ export type Material = {
   roughness: number
   metallic: number
   emissive: readonly [number, number, number]
-  /** Below 1 it is seen through; 1 when left out. */
+  /** It is seen through by that much; opaque when left out. */
   opacity?: number
+  /** It is there where it is at least this opaque, and not there elsewhere. */
+  cutoff?: number
+  /** Its triangles are seen from both sides. */
+  doubleSided?: true
+  textures?: Partial<Record<TextureSlot, Texture>>
 }
 
 /** Single precision for what comes from files; double for blocks, which may be kilometres long: single is good to 0.2 mm at 4 km. */
@@ -21,6 +28,10 @@ export type Primitive = {
   positions: Positions
   normals: Float32Array
   indices: Uint32Array
+  /** Sets of texture coordinates, two floats a vertex; V grows downwards, as in glTF. None when left out. */
+  uvs?: readonly Float32Array[]
+  /** Linear red, green, blue and opacity of each vertex, by which the material's are multiplied. */
+  colors?: Float32Array
 }
 
 /** A part's shape in metres, its pivot at the origin, its front towards +Z. */
@@ -50,7 +61,19 @@ export function triangleCount(mesh: Mesh): number {
   return mesh.primitives.reduce((sum, primitive) => sum + primitive.indices.length / 3, 0)
 }
 
-/** What the mesh takes in memory, in bytes: positions, normals and indices. */
+/** What the mesh takes in memory, in bytes, without its textures. */
 export function meshBytes(mesh: Mesh): number {
-  return mesh.primitives.reduce((sum, { positions, normals, indices }) => sum + positions.byteLength + normals.byteLength + indices.byteLength, 0)
+  return mesh.primitives.reduce((sum, { positions, normals, indices, uvs = [], colors }) => {
+    return sum + positions.byteLength + normals.byteLength + indices.byteLength + uvs.reduce((bytes, { byteLength }) => bytes + byteLength, 0) + (colors?.byteLength ?? 0)
+  }, 0)
+}
+
+/** A material's textures. */
+export function texturesOf({ textures = {} }: Material): Texture[] {
+  return TEXTURE_SLOTS.flatMap(slot => textures[slot] ?? [])
+}
+
+/** The pictures that a mesh's textures show, by their names, each once. */
+export function picturesOf(mesh: Mesh): Set<string> {
+  return new Set(mesh.primitives.flatMap(({ material }) => texturesOf(material).map(({ picture }) => picture)))
 }

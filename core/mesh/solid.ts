@@ -24,10 +24,12 @@ export class Solid {
     this.triangles = triangleCount(mesh)
     this.bytes = meshBytes(mesh)
     this.geometries = mesh.primitives.map((primitive) => {
-      const { normals, indices } = primitive
+      const { normals, indices, uvs = [], colors } = primitive
       const geometry = new BufferGeometry()
       geometry.setAttribute('position', new BufferAttribute(singlePositions(primitive), 3))
       geometry.setAttribute('normal', new BufferAttribute(normals, 3))
+      uvs.forEach((uv, i) => geometry.setAttribute(i === 0 ? 'uv' : `uv${i}`, new BufferAttribute(uv, 2)))
+      if (colors) geometry.setAttribute('color', new BufferAttribute(colors, 4))
       geometry.setIndex(new BufferAttribute(indices, 1))
       return geometry
     })
@@ -50,8 +52,7 @@ export class Solid {
   get mirrored(): BufferGeometry[] {
     return this.turnedOver ??= this.geometries.map((geometry, i) => {
       const turned = new BufferGeometry()
-      turned.setAttribute('position', geometry.getAttribute('position'))
-      turned.setAttribute('normal', geometry.getAttribute('normal'))
+      for (const [name, attribute] of Object.entries(geometry.attributes)) turned.setAttribute(name, attribute)
       turned.setIndex(new BufferAttribute(this.mesh.primitives[i]!.indices.slice().reverse(), 1))
       return turned
     })

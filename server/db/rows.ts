@@ -79,7 +79,7 @@ export function rowToBlock({ levelId: _levelId, ...block }: InferSelectModel<typ
   return block
 }
 
-export function partToRow(part: Part, position: number): PartRow {
+export function partToRow(part: Part, position: number): Omit<PartRow, 'madeOf'> {
   const { boundsMin, boundsMax, pivot, ...plain } = part
   return {
     ...plain,

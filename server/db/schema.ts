@@ -2,6 +2,7 @@ import { sql } from 'drizzle-orm'
 import { boolean, check, customType, doublePrecision, foreignKey, index, integer, jsonb, pgTable, primaryKey, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
 import type { Block, Operation, Placement } from '../../core/level/schema'
 import { KIND_NAMES } from '../../core/level/kinds'
+import { PICTURE_TYPES } from '../../core/mesh/texture'
 
 const bytea = customType<{ data: Uint8Array, driverData: Buffer }>({
   dataType: () => 'bytea',
@@ -17,6 +18,23 @@ export const meshes = pgTable('meshes', {
   glb: bytea().notNull(),
 }, table => [
   check('meshes_hash_is_sha256', sql`${table.hash} ~ '^[0-9a-f]{64}$'`),
+])
+
+/** Pictures of textures, named by what is in them: each is here once, however many meshes show it. */
+export const textures = pgTable('textures', {
+  hash: text().primaryKey(),
+  type: text({ enum: PICTURE_TYPES }).notNull(),
+  bytes: bytea().notNull(),
+}, table => [
+  check('textures_hash_is_sha256', sql`${table.hash} ~ '^[0-9a-f]{64}$'`),
+])
+
+export const meshTextures = pgTable('mesh_textures', {
+  meshHash: text('mesh_hash').notNull().references(() => meshes.hash, { onDelete: 'cascade' }),
+  textureHash: text('texture_hash').notNull().references(() => textures.hash),
+}, table => [
+  primaryKey({ columns: [table.meshHash, table.textureHash] }),
+  index('mesh_textures_by_texture').on(table.textureHash),
 ])
 
 /** The kit. */
@@ -39,6 +57,8 @@ export const parts = pgTable('parts', {
   inKit: boolean('in_kit').notNull().default(true),
   /** Place in the kit. */
   position: integer().notNull(),
+  /** The revision of its workshop that its mesh was made of; null if it has none. */
+  madeOf: integer('made_of'),
 }, table => [
   check('parts_kind_known', sql`${table.kind} in ('piece', 'prop')`),
   index('parts_by_position').on(table.position),
@@ -52,12 +72,15 @@ export const levels = pgTable('levels', {
   /** Counted along with every change, so that listing levels counts nothing. */
   placementCount: integer('placement_count').notNull().default(0),
   picture: bytea(),
-  pictureType: text('picture_type', { enum: ['image/png', 'image/webp', 'image/jpeg'] }),
+  pictureType: text('picture_type', { enum: PICTURE_TYPES }),
   createdAt: moment('created_at').notNull().defaultNow(),
   changedAt: moment('changed_at').notNull().defaultNow(),
   /** Set while a deleted level can still be brought back. */
   deletedAt: moment('deleted_at'),
+  /** The part that is made of what is in this level, if it is such a workshop: it is in no list, and goes with the part. */
+  partId: uuid('part_id').references(() => parts.id, { onDelete: 'cascade' }),
 }, table => [
+  uniqueIndex('levels_of_part').on(table.partId),
   check('levels_revision_counts_up', sql`${table.revision} >= 0`),
   index('levels_by_change').on(table.changedAt),
 ])

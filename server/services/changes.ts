@@ -15,6 +15,7 @@ import { ApiError } from '../utils/api-error'
 import { parseJson } from '../utils/body'
 import type { SmallTable } from './small-tables'
 import { loadSmall, slices, SMALL_TABLES } from './small-tables'
+import { refuseNesting } from './workshop'
 
 /** Bytes of others' changes beyond which answering is work for another thread. */
 export const LITTLE = 256 * 1024
@@ -154,7 +155,9 @@ async function applyToRows(tx: Transaction, levelId: string, fresh: Change[], nu
   const known = await loadWithAncestors(tx, levelId, new Set([...touched.placements, ...needed]))
   const { layers, stations, blocks } = await loadSmall(tx, levelId, record => [...new Set([...touched[record], ...needed])])
   const level = new Level(known, layers, stations, blocks)
-  const hasPart = await partsAmong(tx, fresh)
+  const put = partsPut(fresh)
+  await refuseNesting(tx, levelId, put)
+  const hasPart = await partsAmong(tx, put)
   const before = [...touched.placements].filter(id => level.has(id))
   const inverses = fresh.map((change) => {
     try {
@@ -213,16 +216,18 @@ async function loadWithAncestors(tx: Transaction, levelId: string, ids: Set<stri
   return rows.map(rowToPlacement)
 }
 
-async function partsAmong(tx: Transaction, fresh: Change[]): Promise<(id: string) => boolean> {
-  const asked = new Set<string>()
-  for (const { operations } of fresh) {
-    for (const operation of operations) if (operation.do === 'put' && operation.fields.partId) asked.add(operation.fields.partId)
-  }
+function partsPut(fresh: readonly Change[]): string[] {
+  return [...new Set(fresh.flatMap(({ operations }) => operations.flatMap(operation => operation.do === 'put' && operation.fields.partId || [])))]
+}
+
+/** Tells which of the parts that are put are there. */
+async function partsAmong(tx: Transaction, put: readonly string[]): Promise<(id: string) => boolean> {
   const found = new Set<string>()
-  for (const some of slices([...asked])) {
+  for (const some of slices(put)) {
     // Held until the placements are written, so that nobody deletes them in between.
     for (const { id } of await tx.select({ id: parts.id }).from(parts).where(inArray(parts.id, some)).for('key share')) found.add(id)
   }
+  const asked = new Set(put)
   return id => found.has(id) || !asked.has(id)
 }
 

@@ -1,8 +1,9 @@
 import { createHash } from 'node:crypto'
-import { asc, eq, max } from 'drizzle-orm'
+import { and, asc, eq, max, notExists } from 'drizzle-orm'
 import { writePartGlb } from '../../core/formats/part-glb'
-import type { Mesh } from '../../core/mesh/mesh'
-import { meshBounds, triangleCount } from '../../core/mesh/mesh'
+import { meshBounds, picturesOf, triangleCount } from '../../core/mesh/mesh'
+import type { PartMesh } from '../../core/formats/part-glb'
+import type { PartPatch } from '../../core/api/schema'
 import type { Part } from '../../core/level/part'
 import { partSchema } from '../../core/level/part'
 import type { Database, Transaction } from '../db/client'
@@ -11,13 +12,14 @@ import { isForeignKeyViolation } from '../db/failures'
 import { partToRow, rowToPart } from '../db/rows'
 import { meshes, parts } from '../db/schema'
 import { ApiError } from '../utils/api-error'
+import { dropUnusedTextures, storeTextures, texturesOfMesh } from './textures'
 
 export async function listParts(db: Database): Promise<Part[]> {
   return (await db.select().from(parts).orderBy(asc(parts.position))).map(rowToPart)
 }
 
 /** @throws ApiError 404 */
-export async function getPart(db: Database, id: string): Promise<Part> {
+export async function getPart(db: Database | Transaction, id: string): Promise<Part> {
   const [row] = await db.select().from(parts).where(eq(parts.id, id))
   if (!row) throw ApiError.notFound('part')
   return rowToPart(row)
@@ -33,45 +35,79 @@ export async function getMesh(db: Database, hash: string): Promise<Uint8Array> {
 /** What is given of a new part; the rest is measured on its mesh. */
 export type NewPart = Pick<Part, 'id' | 'name' | 'kind' | 'tags' | 'inKit'>
 
-/** Changes where new placements of a part have their pivot. @throws ApiError 404 */
-export async function setPartPivot(db: Database, id: string, [pivotX, pivotY, pivotZ]: Part['pivot']): Promise<Part> {
-  await db.update(parts).set({ pivotX, pivotY, pivotZ }).where(eq(parts.id, id))
+/** Changes what a part is called and found by, and where new placements of it have their pivot. @throws ApiError 404 */
+export async function patchPart(db: Database, id: string, { pivot, ...fields }: PartPatch): Promise<Part> {
+  const place = pivot && { pivotX: pivot[0], pivotY: pivot[1], pivotZ: pivot[2] }
+  await getPart(db, id)
+  await db.update(parts).set({ ...fields, ...place }).where(eq(parts.id, id))
   return getPart(db, id)
 }
 
 /** Takes a part out of the kit for good, with its mesh if no other part has it. @throws ApiError 404, 409 while a level uses it */
 export async function deletePart(db: Database, id: string): Promise<void> {
-  const { meshHash } = await getPart(db, id)
-  try {
-    await db.delete(parts).where(eq(parts.id, id))
-  }
-  catch (error) {
-    if (!isForeignKeyViolation(error)) throw error
-    throw new ApiError(409, 'in-use', 'A level still uses this part; one that was deleted counts as long as it can be brought back.')
-  }
-  // Another part may have it, or get it at this moment.
-  await db.delete(meshes).where(eq(meshes.hash, meshHash)).catch((error: unknown) => {
-    if (!isForeignKeyViolation(error)) throw error
+  await inTransaction(db, async (tx) => {
+    const { meshHash } = await getPart(tx, id)
+    try {
+      await tx.delete(parts).where(eq(parts.id, id))
+    }
+    catch (error) {
+      if (!isForeignKeyViolation(error)) throw error
+      throw new ApiError(409, 'in-use', 'A level or another part still uses this part; one that was deleted counts as long as it can be brought back.')
+    }
+    await dropUnusedMesh(tx, meshHash)
   })
+}
+
+/** Takes a mesh away that no part has any more, with the pictures that only it has shown. */
+async function dropUnusedMesh(tx: Transaction, hash: string): Promise<void> {
+  const shown = await texturesOfMesh(tx, hash)
+  await tx.delete(meshes).where(and(eq(meshes.hash, hash), notExists(tx.select().from(parts).where(eq(parts.meshHash, hash)))))
+  await dropUnusedTextures(tx, shown)
 }
 
 /**
  * Stores a part and its mesh, behind all others; a mesh or a part that is there already is not stored again.
  *
- * @throws ApiError 422 if what is measured on the mesh is nothing that the page would read
+ * @param madeOf the revision of its workshop that the mesh was made of; null if it has none
+ * @throws ApiError 415 or 422 if what is in the mesh is nothing that the page would read
  */
-export async function addPart(tx: Transaction, part: NewPart, mesh: Mesh): Promise<void> {
-  const glb = await writePartGlb(part.name, mesh)
-  const meshHash = createHash('sha256').update(glb).digest('hex')
-  const { min, max: most } = meshBounds(mesh)
-  const whole = partSchema.safeParse({ ...part, meshHash, boundsMin: min.toArray(), boundsMax: most.toArray(), triangles: triangleCount(mesh), pivot: [0, 0, 0] })
+export async function addPart(tx: Transaction, part: NewPart, made: PartMesh, madeOf: number | null = null): Promise<void> {
+  const measured = await storeMesh(tx, part.name, made)
+  const whole = partSchema.safeParse({ ...part, ...measured, pivot: [0, 0, 0] })
   if (!whole.success) throw ApiError.invalid(whole.error)
+  await tx.insert(parts).values({ ...partToRow(whole.data, await nextPosition(tx)), madeOf }).onConflictDoNothing()
+}
+
+/** Stores a part that shows the same as another; nothing if it is there already. @throws ApiError 404 */
+export async function copyOfPart(tx: Transaction, from: string, changed: Pick<Part, 'id' | 'name' | 'inKit'>): Promise<void> {
+  const [row] = await tx.select().from(parts).where(eq(parts.id, from))
+  if (!row) throw ApiError.notFound('part')
+  await tx.insert(parts).values({ ...row, ...changed, madeOf: row.madeOf === null ? null : 0, position: await nextPosition(tx) }).onConflictDoNothing()
+}
+
+async function nextPosition(tx: Transaction): Promise<number> {
   const [last] = await tx.select({ position: max(parts.position) }).from(parts)
+  return (last?.position ?? -1) + 1
+}
+
+/** Gives a part another mesh: whatever shows the part shows that from now on. */
+export async function replaceMesh(tx: Transaction, { id, name, meshHash }: Part, made: PartMesh, madeOf: number): Promise<void> {
+  const { boundsMin: [minX, minY, minZ], boundsMax: [maxX, maxY, maxZ], ...measured } = await storeMesh(tx, name, made)
+  await tx.update(parts).set({ ...measured, minX, minY, minZ, maxX, maxY, maxZ, madeOf }).where(eq(parts.id, id))
+  if (measured.meshHash !== meshHash) await dropUnusedMesh(tx, meshHash)
+}
+
+/** What is measured on a mesh, once it and its pictures are stored. */
+async function storeMesh(tx: Transaction, name: string, { mesh, pictures }: PartMesh): Promise<Pick<Part, 'meshHash' | 'boundsMin' | 'boundsMax' | 'triangles'>> {
+  const glb = await writePartGlb(name, mesh)
+  const meshHash = createHash('sha256').update(glb).digest('hex')
   await tx.insert(meshes).values({ hash: meshHash, glb }).onConflictDoNothing()
-  await tx.insert(parts).values(partToRow(whole.data, (last?.position ?? -1) + 1)).onConflictDoNothing()
+  await storeTextures(tx, meshHash, picturesOf(mesh), pictures)
+  const { min, max: most } = meshBounds(mesh)
+  return { meshHash, boundsMin: min.toArray(), boundsMax: most.toArray(), triangles: triangleCount(mesh) }
 }
 
 /** Adds a part, all of it or nothing. */
-export function storePart(db: Database, part: NewPart, mesh: Mesh): Promise<void> {
-  return inTransaction(db, tx => addPart(tx, part, mesh))
+export function storePart(db: Database, part: NewPart, made: PartMesh): Promise<void> {
+  return inTransaction(db, tx => addPart(tx, part, made))
 }

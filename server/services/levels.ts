@@ -14,7 +14,7 @@ const KEPT_DAYS = 30
 
 export const summaryColumns = {
   id: levels.id, name: levels.name, revision: levels.revision, placementCount: levels.placementCount,
-  pictureType: levels.pictureType, createdAt: levels.createdAt, changedAt: levels.changedAt,
+  pictureType: levels.pictureType, partId: levels.partId, createdAt: levels.createdAt, changedAt: levels.changedAt,
 }
 
 type SummaryRow = Pick<typeof levels.$inferSelect, keyof typeof summaryColumns>
@@ -23,9 +23,9 @@ export function toSummary({ pictureType, createdAt, changedAt, ...row }: Summary
   return { ...row, hasPicture: pictureType !== null, createdAt: createdAt.toISOString(), changedAt: changedAt.toISOString() }
 }
 
-/** All levels, the last changed first. */
+/** All levels but workshops, the last changed first. */
 export async function listLevels(db: Database): Promise<LevelSummary[]> {
-  return (await db.select(summaryColumns).from(levels).where(isNull(levels.deletedAt)).orderBy(desc(levels.changedAt))).map(toSummary)
+  return (await db.select(summaryColumns).from(levels).where(and(isNull(levels.deletedAt), isNull(levels.partId))).orderBy(desc(levels.changedAt))).map(toSummary)
 }
 
 /** @throws ApiError 404 if there is no such level, or it was deleted */
@@ -64,9 +64,10 @@ export async function patchLevel(db: Database, id: string, { name, deleted }: Le
   })
 }
 
-/** Takes a level off the list; it can be brought back for some weeks. @throws ApiError 404 */
+/** Takes a level off the list; it can be brought back for some weeks. @throws ApiError 404; 409 for a workshop, which goes with its part */
 export async function deleteLevel(db: Database, id: string): Promise<void> {
-  await needLevel(db, id)
+  const { partId } = await needLevel(db, id)
+  if (partId !== null) throw new ApiError(409, 'workshop', 'This is what a part is made of; it goes when the part is deleted.')
   await db.update(levels).set({ deletedAt: new Date() }).where(eq(levels.id, id))
   await db.delete(levels).where(lt(levels.deletedAt, new Date(Date.now() - KEPT_DAYS * 86_400_000)))
 }

@@ -1,15 +1,14 @@
 import { and, eq, isNull } from 'drizzle-orm'
 import sharp from 'sharp'
+import type { Picture, PictureType } from '../../core/mesh/texture'
 import type { Database } from '../db/client'
 import { levels } from '../db/schema'
 import { ApiError } from '../utils/api-error'
 import { needLevel } from './levels'
 
-export type Picture = { bytes: Uint8Array, type: string }
-
 /** More pixels than a level's picture needs; a small file can claim many. */
 const MOST_PIXELS = 4096 * 4096
-const TYPES: Partial<Record<string, 'image/png' | 'image/webp' | 'image/jpeg'>> = { png: 'image/png', webp: 'image/webp', jpeg: 'image/jpeg' }
+const TYPES: Partial<Record<string, PictureType>> = { png: 'image/png', webp: 'image/webp', jpeg: 'image/jpeg' }
 
 /** @throws ApiError 404 if there is no such level or it has no picture yet */
 export async function getPicture(db: Database, id: string): Promise<Picture> {
@@ -27,7 +26,7 @@ export async function putPicture(db: Database, id: string, bytes: Uint8Array): P
 }
 
 /** What kind of picture it is, if all of it can be read as one; null if not. */
-async function pictureTypeOf(bytes: Uint8Array): Promise<'image/png' | 'image/webp' | 'image/jpeg' | null> {
+async function pictureTypeOf(bytes: Uint8Array): Promise<PictureType | null> {
   try {
     const picture = sharp(bytes, { limitInputPixels: MOST_PIXELS, failOn: 'error' })
     const { format } = await picture.metadata()

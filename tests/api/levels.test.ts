@@ -66,7 +66,7 @@ describe('the kit', () => {
     expect((await call('GET', `/api/parts/${crate.id}`)).json).toEqual(crate)
     const response = await fetch(`${server.get().url}/api/meshes/${crate.meshHash}`)
     expect(response.headers.get('cache-control')).toContain('immutable')
-    expect(triangleCount(await readPartGlb(new Uint8Array(await response.arrayBuffer())))).toBe(crate.triangles)
+    expect(triangleCount((await readPartGlb(new Uint8Array(await response.arrayBuffer()))).mesh)).toBe(crate.triangles)
   })
 })
 

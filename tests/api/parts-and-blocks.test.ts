@@ -28,7 +28,7 @@ describe('a part somebody makes', () => {
     expect((await call('POST', address(named(id)), glb)).json).toEqual(first.json)
     expect(((await call('GET', '/api/kit')).json as { parts: { id: string }[] }).parts.filter(part => part.id === id)).toHaveLength(1)
     const fetched = await fetch(`${server.get().url}/api/meshes/${(first.json as { meshHash: string }).meshHash}`)
-    expect(meshBounds(await readPartGlb(new Uint8Array(await fetched.arrayBuffer()))).getSize(new Vector3()).toArray()).toEqual([2, 1, 0.5])
+    expect(meshBounds((await readPartGlb(new Uint8Array(await fetched.arrayBuffer()))).mesh).getSize(new Vector3()).toArray()).toEqual([2, 1, 0.5])
   })
 
   it('is refused with the field named when anything about it is wrong', async () => {

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { usePreferredReducedMotion, useResizeObserver } from '@vueuse/core'
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { textureImage } from '~/api/texture-images'
 import { useGrips } from '~/composables/use-grips'
 import { useModes } from '~/stores/modes'
 import { useStageSession } from '~/stores/stage-session'
@@ -39,7 +40,7 @@ onMounted(async () => {
   if (!canvas.value || !frame.value) return
   let stage: Stage
   try {
-    stage = new Stage(canvas.value, level.view, level.index, kit.solid, motion.value === 'reduce')
+    stage = new Stage(canvas.value, level.view, level.index, kit.solid, textureImage, motion.value === 'reduce')
   }
   catch {
     failed.value = true

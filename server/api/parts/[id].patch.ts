@@ -1,7 +1,4 @@
-import { getPart, setPartPivot } from '../../services/kit'
+import { patchPart } from '../../services/kit'
 import { defineRoute } from '../../utils/route'
 
-export default defineRoute('patchPart', async ({ db, id, body }) => {
-  await getPart(await db(), id)
-  return setPartPivot(await db(), id, (await body()).pivot)
-})
+export default defineRoute('patchPart', async ({ db, id, body }) => patchPart(await db(), id, await body()))

@@ -1,0 +1,4 @@
+import { usesOfPart } from '../../../services/workshop'
+import { defineRoute } from '../../../utils/route'
+
+export default defineRoute('usesOfPart', async ({ db, id }) => usesOfPart(await db(), id))

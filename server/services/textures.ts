@@ -1,0 +1,61 @@
+import { eq, inArray, notExists, and } from 'drizzle-orm'
+import sharp from 'sharp'
+import type { Picture, PictureType } from '../../core/mesh/texture'
+import type { Database, Transaction } from '../db/client'
+import { meshTextures, textures } from '../db/schema'
+import { ApiError } from '../utils/api-error'
+
+/** Pixels of one picture; a small file can claim many. */
+const MOST_PIXELS = 8192 * 8192
+const FORMATS: Record<PictureType, string> = { 'image/png': 'png', 'image/jpeg': 'jpeg', 'image/webp': 'webp' }
+
+/** A texture's picture by the SHA-256 of its bytes. @throws ApiError 404 */
+export async function getTexture(db: Database, hash: string): Promise<Picture> {
+  const [row] = /^[0-9a-f]{64}$/.test(hash) ? await db.select().from(textures).where(eq(textures.hash, hash)) : []
+  if (!row) throw ApiError.notFound('texture')
+  return row
+}
+
+/**
+ * Stores the pictures of a mesh that are not there yet, and that it uses them.
+ *
+ * @param used names of all that the mesh shows
+ * @param given those that came with it
+ * @throws ApiError 415 if one is no picture that the page can show; 422 if one neither came with it nor is there
+ */
+export async function storeTextures(tx: Transaction, meshHash: string, used: ReadonlySet<string>, given: ReadonlyMap<string, Picture>): Promise<void> {
+  if (used.size === 0) return
+  const known = new Set((await tx.select({ hash: textures.hash }).from(textures).where(inArray(textures.hash, [...used]))).map(({ hash }) => hash))
+  for (const hash of used) {
+    if (known.has(hash)) continue
+    const picture = given.get(hash)
+    if (!picture) throw new ApiError(422, 'unknown-texture', 'body: names a picture that is not stored here.', { field: 'body' })
+    await checkPicture(picture)
+    await tx.insert(textures).values({ hash, ...picture }).onConflictDoNothing()
+  }
+  await tx.insert(meshTextures).values([...used].map(textureHash => ({ meshHash, textureHash }))).onConflictDoNothing()
+}
+
+/** Takes away those of some pictures that no mesh shows any more. */
+export async function dropUnusedTextures(db: Database | Transaction, hashes: readonly string[]): Promise<void> {
+  if (hashes.length === 0) return
+  await db.delete(textures).where(and(inArray(textures.hash, [...hashes]), notExists(db.select().from(meshTextures).where(eq(meshTextures.textureHash, textures.hash)))))
+}
+
+/** The pictures of a mesh. */
+export async function texturesOfMesh(db: Database | Transaction, meshHash: string): Promise<string[]> {
+  return (await db.select({ hash: meshTextures.textureHash }).from(meshTextures).where(eq(meshTextures.meshHash, meshHash))).map(({ hash }) => hash)
+}
+
+async function checkPicture({ bytes, type }: Picture): Promise<void> {
+  try {
+    const picture = sharp(bytes, { limitInputPixels: MOST_PIXELS, failOn: 'error' })
+    const { format } = await picture.metadata()
+    await picture.stats()
+    if (format === FORMATS[type]) return
+  }
+  catch {
+    // Said below.
+  }
+  throw new ApiError(415, 'not-a-picture', 'body: a picture in it cannot be read, or is too large.', { field: 'body' })
+}
