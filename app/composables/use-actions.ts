@@ -15,6 +15,8 @@ import { useSettings } from '~/stores/settings'
 import { useBaking } from '~/stores/baking'
 import { useBorrowing } from '~/stores/borrowing'
 import { useShaping } from '~/stores/shaping'
+import { usePartMaking } from '~/stores/part-making'
+import { useWorkshop } from '~/stores/workshop'
 import { useStations } from '~/composables/use-stations'
 
 export type Action = {
@@ -48,10 +50,18 @@ export function useActions(): { actions: Action[], possible: () => Action[] } {
   const shaping = useShaping()
   const grips = useGrips()
   const duplicating = useDuplicating()
+  const making = usePartMaking()
+  const workshop = useWorkshop()
   const somePicked = () => level.selection.ids.size > 0
   const look = (x: number, y: number, z: number) => () => {
     session.changePane({ kind: 'walkaround' })
     session.stage?.view.lookFromDirection(new Vector3(x, y, z))
+  }
+
+  const partPicked = () => level.selection.last === null ? null : level.view.get(level.selection.last)?.partId ?? null
+  const openPicked = () => {
+    const partId = partPicked()
+    if (partId !== null) void workshop.open(partId, level.selection.last)
   }
 
   const openBench = (bench: Bench) => Object.assign(settings.kept, { bench, showBench: true })
@@ -93,6 +103,10 @@ export function useActions(): { actions: Action[], possible: () => Action[] } {
     { name: 'Duplicate again, the same step on', key: 'Ctrl+Shift+d', run: () => void duplicating.duplicateAgain(), can: () => somePicked() || duplicating.canRepeat() },
     { name: 'Make independent', run: () => void duplicating.makeIndependent(), can: somePicked },
     { name: 'Make instances of …', run: duplicating.makeInstanceOf, can: somePicked },
+    { name: 'Save as a part …', key: 'Ctrl+Alt+p', run: making.ask, can: somePicked },
+    { name: 'Edit the part', key: 'Ctrl+Alt+e', run: openPicked, can: () => partPicked() !== null },
+    { name: 'Done with the part', run: () => void workshop.finish(), can: () => workshop.partId !== null },
+    { name: 'Leave the part as it was', run: () => void workshop.dismiss(), can: () => workshop.partId !== null },
     { name: 'Swap places', run: edits.swapPicked, can: () => level.selection.ids.size > 1 },
     { name: 'Repeat', run: () => openBench('repeat') },
     { name: 'Draw blocks', run: () => openBench('blocks') },

@@ -1,5 +1,5 @@
 import type { Material as ThreeMaterial, Wrapping } from 'three'
-import { ClampToEdgeWrapping, Color, DoubleSide, FrontSide, LinearFilter, LinearMipmapLinearFilter, LinearMipmapNearestFilter, MeshBasicMaterial, MeshStandardMaterial, MirroredRepeatWrapping, NearestFilter, NearestMipmapLinearFilter, NearestMipmapNearestFilter, NoColorSpace, RepeatWrapping, SRGBColorSpace, Texture as ThreeTexture } from 'three'
+import { ClampToEdgeWrapping, Color, DoubleSide, FrontSide, LinearFilter, LinearMipmapLinearFilter, LinearMipmapNearestFilter, MeshBasicMaterial, MeshLambertMaterial, MeshStandardMaterial, MirroredRepeatWrapping, NearestFilter, NearestMipmapLinearFilter, NearestMipmapNearestFilter, NoColorSpace, RepeatWrapping, SRGBColorSpace, Texture as ThreeTexture } from 'three'
 import type { Material } from '~~/core/mesh/mesh'
 import type { Texture, TextureSlot } from '~~/core/mesh/texture'
 import { TEXTURE_SLOTS, WRAPPING } from '~~/core/mesh/texture'
@@ -14,6 +14,8 @@ const MAPS: Record<TextureSlot, readonly ('map' | 'metalnessMap' | 'roughnessMap
 }
 const COLORED: ReadonlySet<TextureSlot> = new Set(['baseColor', 'emissive'])
 const WRAPPINGS: Record<number, Wrapping> = { [WRAPPING.clamp]: ClampToEdgeWrapping, [WRAPPING.mirror]: MirroredRepeatWrapping, [WRAPPING.repeat]: RepeatWrapping }
+/** Linear. */
+const PALE = new Color(0.62, 0.6, 0.55)
 /** By glTF's numbers (glTF 2.0, 5.26). */
 const FILTERS = { 9728: NearestFilter, 9729: LinearFilter, 9984: NearestMipmapNearestFilter, 9985: LinearMipmapNearestFilter, 9986: NearestMipmapLinearFilter, 9987: LinearMipmapLinearFilter } as const
 
@@ -21,6 +23,7 @@ const FILTERS = { 9728: NearestFilter, 9729: LinearFilter, 9984: NearestMipmapNe
 export class MaterialCache {
   private readonly made = new Map<string, MeshStandardMaterial>()
   private readonly looks = new WeakMap<ThreeMaterial, Record<'wire' | 'clear', ThreeMaterial>>()
+  private readonly pale = new WeakMap<ThreeMaterial, MeshLambertMaterial>()
   private readonly all: ThreeMaterial[] = []
   private readonly textures = new Map<string, ThreeTexture>()
   private glow = 1
@@ -73,6 +76,18 @@ export class MaterialCache {
       this.all.push(found.wire, found.clear)
     }
     return found[look]
+  }
+
+  /** The same for what is only around what is worked on: pale, and seen through. */
+  forBackdrop(material: ThreeMaterial): ThreeMaterial {
+    if (!(material instanceof MeshStandardMaterial)) return material
+    let found = this.pale.get(material)
+    if (!found) {
+      const color = material.color.clone().lerp(PALE, 0.6)
+      this.pale.set(material, found = new MeshLambertMaterial({ color, transparent: true, opacity: 0.42, side: material.side }))
+      this.all.push(found)
+    }
+    return found
   }
 
   /** What lamps give off by themselves, weak by day and strong by night. */

@@ -91,6 +91,16 @@ export class ShownLevel {
     this.arrangements.copies.dress(plain => this.drawables.materials.forLook(plain, look))
   }
 
+  /** Becomes what is only around what is worked on: without marks and lights, pale, and standing so. @param leaveOut one that is not shown */
+  becomeBackdrop(matrix: Matrix4, leaveOut: string): void {
+    this.object.remove(this.marks.object, this.lights.object)
+    for (const below of this.level.has(leaveOut) ? this.level.subtree(leaveOut) : []) this.hide(below)
+    this.batches.dress(plain => this.drawables.materials.forBackdrop(plain))
+    this.arrangements.copies.dress(plain => this.drawables.materials.forBackdrop(plain))
+    this.object.matrixAutoUpdate = false
+    this.object.matrix.copy(matrix)
+  }
+
   numbers(): ShownNumbers {
     const [single, copies] = [this.batches.count(), this.arrangements.copies.count()]
     let [instanced, copied] = [this.batches.matrixBytes() + copies.placed * 64, 0]

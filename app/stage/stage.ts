@@ -57,6 +57,7 @@ export class Stage {
   private readonly budget: FrameBudget
   private readonly limit: DrawLimit
   private readonly paper = new Color()
+  private backdrop: ShownLevel | null = null
   private frame = 0
   private lastTime = 0
   private drawnWaiters: (() => void)[] = []
@@ -86,6 +87,14 @@ export class Stage {
     this.draft = new CopyBatches(this.drawables.whole, this.drawables.box, false)
     this.handles.scene.add(this.scatterOverlay.lines)
     this.scene.add(this.shown.object, this.ghost.object, this.draft.object, this.scatterOverlay.surface)
+    this.sceneChanged()
+  }
+
+  /** Shows a level around the one that is worked on; nothing of it can be picked. */
+  surround({ view, matrix, leaveOut }: { view: LevelView, matrix: Matrix4, leaveOut: string }): void {
+    this.backdrop = new ShownLevel(view, this.drawables)
+    this.backdrop.becomeBackdrop(matrix, leaveOut)
+    this.scene.add(this.backdrop.object)
     this.sceneChanged()
   }
 
@@ -229,6 +238,7 @@ export class Stage {
     this.budget.dispose()
     this.limit.dispose()
     this.shown.dispose()
+    this.backdrop?.dispose()
     this.outlined.outline.dispose()
     this.handles.dispose()
     this.hints.dispose()
@@ -267,6 +277,7 @@ export class Stage {
     this.ghost.object.visible = marks && ghostShown
     this.draft.object.visible = this.scatterOverlay.surface.visible = marks
     this.shown.marks.object.visible = marks
+    if (this.backdrop) this.backdrop.object.visible = marks
     for (const pane of this.panes.shown()) this.renderPane(this.panes.views[pane]!, marks)
     this.ghost.object.visible = ghostShown
     renderer.setScissorTest(false)

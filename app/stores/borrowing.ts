@@ -70,7 +70,7 @@ export const useBorrowing = defineStore('borrowing', () => {
     const part = partId === null ? undefined : kit.part(partId)
     if (!part) return
     await kit.online(async () => {
-      await kit.setPivot(part.id, pivot)
+      await kit.patch(part.id, { pivot })
       const others = edits.instancesOf(part.id).filter(id => id !== last)
       level.change(`Give ${part.name} the pivot of ${name}`, setPivots(level.view, others, pivot))
     }, level.tell)

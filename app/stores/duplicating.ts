@@ -9,6 +9,7 @@ import { moveTops } from '~~/core/edit/handles/move'
 import { bakeMesh } from '~~/core/mesh/bake-mesh'
 import { blockKey, isBlockKey } from '~~/core/mesh/block-key'
 import { asInstanceOf, duplicate, stepOn } from '~~/core/edit/duplicate'
+import { asName } from '~~/core/units/text'
 import type { Operation, PlacementFields } from '~~/core/level/schema'
 import type { Vec3 } from '~~/core/math/vectors'
 import { useModes } from './modes'
@@ -113,7 +114,7 @@ export const useDuplicating = defineStore('duplicating', () => {
     await kit.online(async () => {
       for (const [id, newId] of own) {
         const part = kit.part(id)
-        if (part) await kit.create({ id: newId, name: `${part.name}, own`, kind: part.kind, tags: part.tags, inKit: false }, kit.solid(id)!.mesh)
+        if (part) await kit.copy(id, { id: newId, name: asName(`${part.name}, own`), inKit: false })
       }
       // Only what still shows what it showed before its own was made.
       const still = shapes.filter(({ id, partId, blockId }) => level.view.get(id)?.partId === partId && level.view.get(id)?.blockId === blockId)

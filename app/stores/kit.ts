@@ -6,7 +6,7 @@ import { Solid } from '~~/core/mesh/solid'
 import { isBentKey, meshOfBentKey } from '~~/core/arrange/path/bent-key'
 import { isBlockKey, meshOfBlockKey } from '~~/core/mesh/block-key'
 import type { Part } from '~~/core/level/part'
-import type { Vec3 } from '~~/core/math/vectors'
+import type { MadePart, PartCopy, PartPatch } from '~~/core/api/schema'
 import { asName } from '~~/core/units/text'
 import { api, ApiFailure, ServerAway } from '../api/client'
 import { textureImage } from '../api/texture-images'
@@ -88,10 +88,38 @@ export const useKit = defineStore('kit', () => {
     return part
   }
 
-  /** Changes where new placements of a part have their pivot. @throws ApiFailure, ServerAway */
-  async function setPivot(id: string, pivot: Vec3): Promise<void> {
-    const changed = await api.patchPart(id, { pivot })
-    known.value = known.value.map(entry => entry.id === id ? changed : entry)
+  /** Makes a part of things. @throws ApiFailure, ServerAway */
+  async function make(made: MadePart): Promise<Part> {
+    return adopt(await api.makePart(made))
+  }
+
+  /** Makes a part's mesh, and those of all parts it is in, of what is in its workshop now. @returns those @throws ApiFailure, ServerAway */
+  async function remake(id: string): Promise<Part[]> {
+    const made = await api.remakePart(id)
+    for (const each of made) await adopt(each)
+    return made
+  }
+
+  /** Makes a part of its own that is like another. @throws ApiFailure, ServerAway */
+  async function copy(from: string, made: PartCopy): Promise<Part> {
+    return adopt(await api.copyPart(from, made))
+  }
+
+  /** Takes a part as the server has it now, with its mesh. */
+  async function adopt(entry: Part): Promise<Part> {
+    if (part(entry.id)?.meshHash !== entry.meshHash) {
+      solids.set(entry.id, new Solid((await readPartGlb(await api.mesh(entry.meshHash))).mesh))
+      // What was bent of it is bent anew.
+      madeSolids.clear()
+      pictures.value = new Map([...pictures.value].filter(([id]) => id !== entry.id))
+    }
+    known.value = part(entry.id) ? known.value.map(each => each.id === entry.id ? entry : each) : [...known.value, entry]
+    return entry
+  }
+
+  /** Changes what a part is called and found by, and where new placements of it have their pivot. @throws ApiFailure, ServerAway */
+  async function patch(id: string, changed: PartPatch): Promise<void> {
+    await adopt(await api.patchPart(id, changed))
   }
 
   /** Takes a part that no level uses out of the kit. @returns what puts it back @throws ApiFailure, ServerAway */
@@ -103,12 +131,12 @@ export const useKit = defineStore('kit', () => {
     solids.delete(id)
     return async () => {
       await create({ id, name, kind, tags, inKit }, mesh)
-      await setPivot(id, pivot)
+      await patch(id, { pivot })
     }
   }
 
   /** Does what needs the server, or says that it is away. */
-  async function online(work: () => Promise<void>, tell: (title: string, lines: string[]) => void): Promise<void> {
+  async function online(work: () => Promise<unknown>, tell: (title: string, lines: string[]) => void): Promise<void> {
     try {
       await work()
     }
@@ -116,6 +144,13 @@ export const useKit = defineStore('kit', () => {
       if (!(error instanceof ServerAway || error instanceof ApiFailure)) throw error
       tell(error instanceof ServerAway ? 'This needs the server' : 'This is not possible', [error.message, 'Nothing was changed.'])
     }
+  }
+
+  /** The same for a form. @returns what is to be said in it; null if it was done */
+  async function attempt(work: () => Promise<unknown>): Promise<string | null> {
+    let wrong: string | null = null
+    await online(work, (_, [message]) => (wrong = message ?? ''))
+    return wrong
   }
 
   const part = (id: string) => known.value.find(entry => entry.id === id)
@@ -136,5 +171,5 @@ export const useKit = defineStore('kit', () => {
     return made
   }
 
-  return { parts, unreadable, pictures, load, loadMissing, takePictures, create, remove, online, setPivot, part, tagsOf, solid }
+  return { parts, unreadable, pictures, load, loadMissing, takePictures, create, make, remake, copy, remove, online, attempt, patch, part, tagsOf, solid }
 })

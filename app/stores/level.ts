@@ -59,7 +59,10 @@ export const useLevel = defineStore('level', () => {
   const isShowingOnly = ref(false)
   /** What a drag or a form would do, before it is done. */
   const previewed = shallowRef<ReadonlyMap<string, Partial<Placement>>>(new Map())
+  /** Of a workshop, the part and all parts it is in: none of them can be put into it. */
+  const around = shallowRef<ReadonlySet<string>>(new Set())
   const touchedHook = createEventHook<[Set<string>]>()
+  const reopenHook = createEventHook()
   /** By change id, in the order made. */
   const unanswered = new Map<string, Unanswered>()
   let queue: ChangeQueue | undefined
@@ -281,6 +284,10 @@ export const useLevel = defineStore('level', () => {
       tell('Only looking is possible with this key', ['Nothing was changed. The writing key opens more.'])
       return null
     }
+    if (around.value.size > 0 && wanted.some(operation => operation.do === 'put' && operation.fields.partId && around.value.has(operation.fields.partId))) {
+      tell(`"${label}" is not possible`, ['A part cannot be inside itself.'])
+      return null
+    }
     try {
       const made: Change = { id: v7(), label: asName(label), author: settings.kept.author, operations: withExceptions(view.value, wanted) }
       const { inverse, touched } = applyChange(view.value, made.operations)
@@ -358,5 +365,5 @@ export const useLevel = defineStore('level', () => {
     notice.value = { title, lines, again }
   }
 
-  return { summary, view, index, selection, saving, notice, undoSteps, redoSteps, apart, mayOnlyRead, isShowingOnly, previewed, showOnly, redealt, open, close, change, endJoining, preview, undo, redo, goBack, tryApart, removeApart, remember, settled, pick, togglePick, tell, onTouched: touchedHook.on }
+  return { summary, view, index, selection, saving, notice, undoSteps, redoSteps, apart, mayOnlyRead, isShowingOnly, previewed, around, showOnly, redealt, open, close, change, endJoining, preview, undo, redo, goBack, tryApart, removeApart, remember, settled, pick, togglePick, tell, onTouched: touchedHook.on, reopen: () => void reopenHook.trigger(), onReopen: reopenHook.on }
 })

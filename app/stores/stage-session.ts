@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia'
 import { ref, shallowRef } from 'vue'
-import { Vector3 } from 'three'
-import type { ViewKind } from '~~/core/math/pose'
+import { Matrix4, Vector3 } from 'three'
+import type { Pose, ViewKind } from '~~/core/math/pose'
 import type { Vec3 } from '~~/core/math/vectors'
 import type { Layout } from '../stage/panes'
 import type { Stage, StageStats } from '../stage/stage'
@@ -36,6 +36,25 @@ export const useStageSession = defineStore('stage-session', () => {
   const menu = shallowRef<{ at: PointerAt, things: ThingAt[] } | null>(null)
   /** All but the stage is put away for a while. */
   const cleared = ref(false)
+
+  /** How levels were last looked at in this window, by their ids. */
+  const poses = new Map<string, Pose>()
+
+  /** Keeps how the first pane looks, for when a level is opened again. @param moved what is there in that level's axes */
+  function keepPose(levelId: string, moved = new Matrix4()): void {
+    const view = stage.value?.panes.views[0]
+    if (view?.kind !== 'walkaround') return
+    const { eye, target, height } = view.savePose()
+    poses.set(levelId, { eye: eye.applyMatrix4(moved), target: target.applyMatrix4(moved), height })
+  }
+
+  /** @returns whether there was a look to go back to */
+  function takePose(levelId: string): boolean {
+    const pose = poses.get(levelId)
+    if (pose) stage.value?.panes.views[0]!.setPose(pose)
+    poses.delete(levelId)
+    return pose !== undefined
+  }
 
   /** As it is before a stage is there. */
   function reset(): void {
@@ -96,6 +115,6 @@ export const useStageSession = defineStore('stage-session', () => {
 
   return {
     stage, input, mode, typed, readout, pointer, stats, layout, panes, pickFrame, menu, cleared,
-    reset, refreshPanes, setLayout, toggleFull, changePane, goTo, lookAtSelection, lookAtAll,
+    keepPose, takePose, reset, refreshPanes, setLayout, toggleFull, changePane, goTo, lookAtSelection, lookAtAll,
   }
 })

@@ -1,13 +1,9 @@
 import type { GLTF } from '@gltf-transform/core'
 import { z } from 'zod'
 import { PICTURE_TYPES } from '../mesh/texture'
+import { GlbError, readChunks } from './glb-chunks'
 
 // What is looked at before a foreign binary glTF file (ISO/IEC 12113:2022, 4) is read: only what it really carries is allocated.
-
-/** Why a file is not taken in, in words, with the place in it. */
-export class GlbError extends Error {
-  override name = 'GlbError'
-}
 
 /** Where a picture lies that is stored here, seen from a mesh. */
 export const STORED_PICTURE = /^\.\.\/textures\/([0-9a-f]{64})$/
@@ -55,7 +51,8 @@ export type GlbChunks = { json: GLTF.IGLTF, binary: Uint8Array }
  * @throws GlbError with what is wrong
  */
 export function checkGlb(bytes: Uint8Array): GlbChunks {
-  const { json, binary } = chunksOf(bytes)
+  const { json, binary } = readChunks(bytes, MOST_JSON)
+  if (!binary) throw new GlbError('its data cannot be read')
   const binaryLength = binary.length
   const parsed = gltfSchema.safeParse(json)
   if (!parsed.success) {
@@ -89,22 +86,4 @@ export function checkGlb(bytes: Uint8Array): GlbChunks {
   }
   if (read > MOST_ELEMENTS) throw new GlbError('the file has more vertices than are taken in here')
   return { json: json as GLTF.IGLTF, binary }
-}
-
-/** The JSON of a file and the binary data that follows it. @throws GlbError */
-function chunksOf(bytes: Uint8Array): { json: unknown, binary: Uint8Array } {
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
-  if (bytes.byteLength < 28 || view.getUint32(0, true) !== 0x46546C67) throw new GlbError('it is no binary glTF')
-  if (view.getUint32(4, true) !== 2) throw new GlbError('it is not glTF 2.0')
-  if (view.getUint32(8, true) !== bytes.byteLength) throw new GlbError('its length is not the one it states')
-  const jsonLength = view.getUint32(12, true)
-  if (view.getUint32(16, true) !== 0x4E4F534A || jsonLength > MOST_JSON || 20 + jsonLength + 8 > bytes.byteLength) throw new GlbError('its description cannot be read')
-  const binaryLength = view.getUint32(20 + jsonLength, true)
-  if (view.getUint32(24 + jsonLength, true) !== 0x004E4942 || 28 + jsonLength + binaryLength > bytes.byteLength) throw new GlbError('its data cannot be read')
-  try {
-    return { json: JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(bytes.subarray(20, 20 + jsonLength))), binary: bytes.subarray(28 + jsonLength, 28 + jsonLength + binaryLength) }
-  }
-  catch {
-    throw new GlbError('its description is no JSON')
-  }
 }

@@ -7,7 +7,8 @@ import type { Material, Mesh, Primitive } from '../mesh/mesh'
 import type { Picture, Texture, TextureSlot } from '../mesh/texture'
 import { PICTURE_TYPES, pictureTypeOf } from '../mesh/texture'
 import { FARTHEST } from '../level/fields'
-import { GlbError, STORED_PICTURE } from './glb-intake'
+import { GlbError } from './glb-chunks'
+import { STORED_PICTURE } from './glb-intake'
 
 /** Reads materials of a file, and gathers the pictures they show. */
 export class MaterialReader {

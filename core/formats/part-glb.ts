@@ -4,7 +4,8 @@ import type { Mesh } from '../mesh/mesh'
 import type { Picture } from '../mesh/texture'
 import type { PictureSource } from './glb-file'
 import { GlbFile } from './glb-file'
-import { checkGlb, GlbError, STORED_PICTURE } from './glb-intake'
+import { GlbError } from './glb-chunks'
+import { checkGlb, STORED_PICTURE } from './glb-intake'
 import { MaterialReader, readMesh } from './gltf-mesh'
 
 /** A part's mesh, with the pictures that lie in its file. */

@@ -7,7 +7,8 @@ import type { Placement } from '../level/schema'
 import { FIRST_BLOCKS } from '../mesh/block'
 import { copyId } from '../scene/copy-id'
 import { LevelView } from '../scene/level-view'
-import { pasteThings, readThings, writeThings } from './things-text'
+import { pasteThings } from '../edit/things'
+import { readThings, writeThings } from './things-text'
 
 const ids = (from = 700) => () => testId(from++)
 const copied = (level: LevelView, chosen: string[], lowest: number | null = null) => readThings(writeThings(level, chosen, lowest, id => `part ${id.slice(-3)}`, ids(5000)))!

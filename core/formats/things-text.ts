@@ -1,22 +1,11 @@
-import { Vector3 } from 'three'
 import { z } from 'zod'
-import { referringTo } from '../arrange/refer'
-import { FreeNames, lastOrder } from '../level/create'
+import type { Things } from '../edit/things'
+import { gatherThings, MOST_THINGS } from '../edit/things'
 import { colorSchema, idSchema, nameSchema, vec3Schema } from '../level/fields'
-import type { Operation, Placement } from '../level/schema'
 import { blockSchema, placementSchema } from '../level/schema'
-import { topmost } from '../level/tree'
-import { decompose } from '../math/transform'
-import type { Vec3 } from '../math/vectors'
-import { copyMatrix } from '../scene/copies'
-import { copyOf } from '../scene/copy-id'
-import type { LevelView } from '../scene/level-view'
-
-/** More than this is not copied at once. */
-const MOST_THINGS = 50_000
 
 /** Things as text, to be put into any level: JSON of their placements, and of what those name. */
-const thingsSchema = z.strictObject({
+const thingsSchema: z.ZodType<Things> = z.strictObject({
   /** Tells the text from any other. */
   format: z.literal('handy-grid things'),
   version: z.literal(1),
@@ -33,47 +22,9 @@ const thingsSchema = z.strictObject({
   return placements.every(({ id, parentId }) => !seen.has(id) && (parentId === null || seen.has(parentId)) && seen.add(id))
 }, { path: ['placements'], message: 'must come after what they hang from, each once' })
 
-export type Things = z.infer<typeof thingsSchema>
-
-/**
- * Things with all that hangs below them, as text for the clipboard. Of a copy of an arrangement its source is taken, where the
- * copy stands.
- *
- * @param lowest the height of their lowest point, in metres
- * @param partName what a part is called
- * @param newId for what stands for a copy
- * @throws RangeError for more things than can be copied at once
- */
-export function writeThings(level: LevelView, ids: Iterable<string>, lowest: number | null, partName: (id: string) => string, newId: () => string): string {
-  const chosen = [...topmost(level, new Set(ids))]
-  const placements: Placement[] = []
-  for (const id of chosen) {
-    const copy = copyOf(id) ? level.copy(id)! : null
-    const top = copy?.source.id ?? id
-    const world = copy ? level.worldMatrix(copyOf(id)!.arrangementId).clone().multiply(copyMatrix(copy)) : level.worldMatrix(id)
-    const own = new Map(level.subtree(top).map(below => [below, copy ? newId() : below]))
-    if (placements.length + own.size > MOST_THINGS) throw new RangeError(`More than ${MOST_THINGS.toLocaleString('en')} things cannot be copied at once.`)
-    for (const [below, name] of own) {
-      const placement = level.need(below)
-      placements.push(below === top
-        ? { ...placement, ...decompose(world, placement.pivot), own: referringTo(placement.own, given => own.get(given) ?? given), id: name, parentId: null, order: placements.length }
-        : { ...placement, own: referringTo(placement.own, given => own.get(given) ?? given), id: name, parentId: own.get(placement.parentId!)! })
-    }
-  }
-  const lead = placements.findLast(({ parentId }) => parentId === null)!
-  const uses = (key: 'layerId' | 'blockId' | 'partId') => [...new Set(placements.flatMap(placement => placement[key] ?? []))]
-  const things: Things = {
-    format: 'handy-grid things', version: 1,
-    foot: [lead.translation[0], lowest ?? lead.translation[1], lead.translation[2]],
-    placements,
-    layers: uses('layerId').flatMap((id) => {
-      const layer = level.layers.get(id)
-      return layer ? [{ id, name: layer.name, color: layer.color }] : []
-    }),
-    blocks: uses('blockId').flatMap(id => level.blocks.get(id) ?? []),
-    parts: uses('partId').map(id => ({ id, name: partName(id) })),
-  }
-  return JSON.stringify(things)
+/** Things as text for the clipboard; see `gatherThings`. @throws RangeError for more things than can be copied at once */
+export function writeThings(...given: Parameters<typeof gatherThings>): string {
+  return JSON.stringify(gatherThings(...given))
 }
 
 /** What a text says; null if it is no text of things, or one that makes no sense. */
@@ -85,65 +36,4 @@ export function readThings(text: string): Things | null {
   catch {
     return null
   }
-}
-
-export type Pasting = {
-  operations: Operation[]
-  /** What they have become, at the top. */
-  tops: string[]
-  /** Parts that are not there, by name; in their place there are groups, with what hung below them. */
-  missing: string[]
-}
-
-/**
- * The operations that put things into a level, at the top. Layers are found by their names, and made where there is none; blocks
- * that the level has as they are are shared.
- *
- * @param at where their foot comes to stand; null leaves them where they were
- * @param hasPart whether a part is there
- */
-export function pasteThings(level: LevelView, things: Things, at: Vec3 | null, hasPart: (id: string) => boolean, newId: () => string): Pasting {
-  const ids = new Map(things.placements.map(({ id }) => [id, newId()]))
-  const operations: Operation[] = []
-  const layerByName = new Map([...level.layers.values()].map(({ id, name }) => [name, id]))
-  const layers = new Map<string, string>()
-  let order = Math.max(0, ...[...level.layers.values()].map(layer => layer.order + 1))
-  for (const { id, name, color } of things.layers) {
-    if (!layerByName.has(name)) {
-      const made = newId()
-      layerByName.set(name, made)
-      operations.push({ do: 'put-layer', id: made, fields: { name, color, visible: true, locked: false, order: order++ } })
-    }
-    layers.set(id, layerByName.get(name)!)
-  }
-  const blocks = new Map<string, string>()
-  for (const { id, ...fields } of things.blocks) {
-    const there = level.blocks.get(id)
-    const isSame = there && JSON.stringify({ shape: there.shape, color: there.color }) === JSON.stringify({ shape: fields.shape, color: fields.color })
-    blocks.set(id, isSame ? id : newId())
-    if (!isSame) operations.push({ do: 'put-block', id: blocks.get(id)!, fields })
-  }
-  const shift = at === null ? new Vector3() : new Vector3(...at).sub(new Vector3(...things.foot))
-  const taken = new Set([...level.placements()].map(({ name }) => name))
-  const names = new FreeNames(level)
-  const missing = new Set<string>()
-  let last = lastOrder(level, null)
-  const tops: string[] = []
-  for (const { id: from, ...fields } of things.placements) {
-    const id = ids.get(from)!
-    const isTop = fields.parentId === null
-    if (isTop) tops.push(id)
-    const isMissing = fields.partId !== null && !hasPart(fields.partId) || fields.blockId !== null && !blocks.has(fields.blockId)
-    if (isMissing) missing.add(things.parts.find(part => part.id === fields.partId)?.name ?? 'a block')
-    operations.push({ do: 'put', id, fields: {
-      ...fields,
-      ...isMissing ? { kind: 'group' as const, partId: null, own: {} } : { own: referringTo(fields.own, given => ids.get(given) ?? given) },
-      blockId: isMissing || fields.blockId === null ? null : blocks.get(fields.blockId)!,
-      layerId: fields.layerId === null ? null : layers.get(fields.layerId) ?? null,
-      ...isTop
-        ? { order: last++, name: taken.has(fields.name) ? names.like(fields.name) : fields.name, translation: new Vector3(...fields.translation).add(shift).toArray() }
-        : { parentId: ids.get(fields.parentId!)! },
-    } })
-  }
-  return { operations, tops, missing: [...missing] }
 }

@@ -26,3 +26,9 @@ export type Part = z.infer<typeof partSchema>
 export function partSize({ boundsMin, boundsMax }: Pick<Part, 'boundsMin' | 'boundsMax'>): [number, number, number] {
   return [boundsMax[0] - boundsMin[0], boundsMax[1] - boundsMin[1], boundsMax[2] - boundsMin[2]]
 }
+
+/** Tags as they are typed, with commas between them; null if they are too many or too long. */
+export function readTags(text: string): string[] | null {
+  const tags = [...new Set(text.split(',').map(tag => tag.trim()).filter(Boolean))]
+  return partSchema.shape.tags.safeParse(tags).data ?? null
+}

@@ -37,6 +37,9 @@ export type Primitive = {
 /** A part's shape in metres, its pivot at the origin, its front towards +Z. */
 export type Mesh = { primitives: Primitive[] }
 
+/** Triangles that one part may have. */
+export const MOST_TRIANGLES = 1_000_000
+
 /** The smallest box around the mesh in its own axes; empty for a mesh without vertices. */
 export function meshBounds(mesh: Mesh): Box3 {
   const box = new Box3()

@@ -84,6 +84,13 @@ export class Solid {
     return best
   }
 
+  /** How far a point lies from the mesh's surface, in its own axes. */
+  distanceTo(point: Vector3): number {
+    let nearest = Infinity
+    for (const tree of this.trees) nearest = Math.min(nearest, tree.closestPointToPoint(point, {}, 0, nearest)?.distance ?? Infinity)
+    return nearest
+  }
+
   /** Calls for each place where the mesh has vertices, in its own axes. */
   eachPlace(visit: (x: number, y: number, z: number) => void): void {
     const points = this.places

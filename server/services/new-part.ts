@@ -1,6 +1,7 @@
 /// <reference path="../gltf-validator.d.ts" />
 import { validateBytes } from 'gltf-validator'
-import { GlbError, STORED_PICTURE } from '../../core/formats/glb-intake'
+import { GlbError } from '../../core/formats/glb-chunks'
+import { STORED_PICTURE } from '../../core/formats/glb-intake'
 import type { PartMesh } from '../../core/formats/part-glb'
 import { readPartGlb } from '../../core/formats/part-glb'
 import type { Part } from '../../core/level/part'

@@ -4,11 +4,17 @@ import { computed } from 'vue'
 import type { Placement } from '~~/core/level/schema'
 import { useEdits } from '~/stores/edits'
 import { useBaking } from '~/stores/baking'
+import { useDuplicating } from '~/stores/duplicating'
+import { usePartMaking } from '~/stores/part-making'
 import { useShaping } from '~/stores/shaping'
+import { useWorkshop } from '~/stores/workshop'
 
 const props = defineProps<{ last: Placement }>()
 const baking = useBaking()
 const shaping = useShaping()
+const making = usePartMaking()
+const workshop = useWorkshop()
+const duplicating = useDuplicating()
 const edits = useEdits()
 const isOpenGroup = computed(() => 'open' in props.last.own && props.last.own.open === true)
 </script>
@@ -21,6 +27,9 @@ const isOpenGroup = computed(() => 'open' in props.last.own && props.last.own.op
     </template>
     <MenuList label="For what is picked">
       <MenuItem v-if="last.kind === 'group'" title="A click picks what is inside" :subtitle="isOpenGroup ? 'the group is open' : 'now it picks the group'" :active="isOpenGroup" @click="edits.setOpen(last.id, !isOpenGroup)" />
+      <MenuItem title="Save as a part …" subtitle="goes into the kit" @click="making.ask()" />
+      <MenuItem v-if="last.partId !== null" title="Edit the part" subtitle="all its instances follow" @click="workshop.open(last.partId, last.id)" />
+      <MenuItem v-if="last.partId !== null" title="Make independent" subtitle="a part of its own" @click="duplicating.makeIndependent()" />
       <MenuItem title="Copy position, turn and size" @click="shaping.copyTransform()" keys="Ctrl+Alt+C" />
       <MenuItem title="Paste position, turn and size" :subtitle="shaping.copied ? `of ${shaping.copied.from}` : 'nothing copied yet'" :disabled="!shaping.copied" @click="shaping.pasteTransform()" keys="Ctrl+Alt+V" />
       <MenuItem title="Reset turn" @click="baking.bakeQuestion = { what: 'reset-turn' }" />

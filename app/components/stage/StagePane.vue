@@ -10,6 +10,7 @@ import { useHandling } from '~/stores/handling'
 import { useKit } from '~/stores/kit'
 import { useLevel } from '~/stores/level'
 import { useSettings } from '~/stores/settings'
+import { useWorkshop } from '~/stores/workshop'
 import { boards } from '~/stage/board'
 import { Stage } from '~/stage/stage'
 
@@ -22,6 +23,7 @@ const settings = useSettings()
 const canvas = ref<HTMLCanvasElement>()
 const frame = ref<HTMLElement>()
 const handling = useHandling()
+const workshop = useWorkshop()
 const { choices, choice, setChoice } = useGrips()
 const motion = usePreferredReducedMotion()
 const failed = ref(false)
@@ -48,7 +50,8 @@ onMounted(async () => {
   }
   modes.attach(stage, canvas.value)
   stage.resize(frame.value.clientWidth, frame.value.clientHeight)
-  stage.firstLook()
+  if (workshop.surroundings) stage.surround(workshop.surroundings)
+  if (!level.summary || !session.takePose(level.summary.id)) stage.firstLook()
   applySettings()
   session.refreshPanes()
 })

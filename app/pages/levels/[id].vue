@@ -9,6 +9,7 @@ import { useStageSession } from '~/stores/stage-session'
 import { useLevel } from '~/stores/level'
 import { useScattering } from '~/stores/scattering'
 import { useSettings } from '~/stores/settings'
+import { useWorkshop } from '~/stores/workshop'
 
 const route = useRoute()
 const level = useLevel()
@@ -16,6 +17,7 @@ const settings = useSettings()
 // Deals the scatters of whatever level is opened.
 useScattering()
 const session = useStageSession()
+const workshop = useWorkshop()
 const reason = ref('')
 const state = ref<'opening' | 'open' | 'missing' | 'away'>('opening')
 
@@ -23,6 +25,7 @@ async function open(): Promise<void> {
   state.value = 'opening'
   try {
     await level.open(String(route.params.id))
+    await workshop.enter({ from: asText(route.query.from), at: asText(route.query.at) })
     state.value = 'open'
   }
   catch (error) {
@@ -32,7 +35,10 @@ async function open(): Promise<void> {
   }
 }
 
+const asText = (value: unknown) => typeof value === 'string' ? value : undefined
+
 onMounted(open)
+level.onReopen(open)
 // The way out is there also while the server is away.
 onMounted(() => void preloadRouteComponents('/'))
 onBeforeUnmount(() => level.close())
@@ -60,6 +66,7 @@ useAutomation()
         </template>
       </template>
     </AppHeader>
+    <WorkshopBar v-if="state === 'open' && workshop.partId !== null" />
     <NoticeBar />
     <div v-if="state === 'open'" class="desk">
       <StepBar v-if="!session.cleared" />

@@ -1,0 +1,54 @@
+import type { Box3 } from 'three'
+import { Matrix4, Vector3 } from 'three'
+import { bakeMesh } from '../../mesh/bake-mesh'
+import type { Mesh } from '../../mesh/mesh'
+import { meshBounds } from '../../mesh/mesh'
+import type { LengthUnit } from '../../units/quantity'
+import { scaleOf } from '../../units/units'
+import type { Vec3 } from '../../math/vectors'
+
+/** A place in a box: -1, 0 or 1 along each of its axes. */
+type Place = readonly [-1 | 0 | 1, -1 | 0 | 1, -1 | 0 | 1]
+
+/** How what comes from a file is to stand here. */
+export type Standing = {
+  /** What one of the file's units is. */
+  unit: LengthUnit
+  /** The file's axis that points upwards. */
+  up: 'y' | 'z'
+  /** Where the pivot is: the file's own origin, or a place of the box. */
+  pivot: 'file' | Place
+}
+
+/** A mesh as it is to stand here: in metres, Y up, its pivot at the origin. */
+export function stand(mesh: Mesh, { unit, up, pivot }: Standing): Mesh {
+  const size = scaleOf('length', unit)
+  const matrix = new Matrix4().makeScale(size, size, size)
+  if (up === 'z') matrix.multiply(new Matrix4().makeRotationX(-Math.PI / 2))
+  const standing = bakeMesh(mesh, matrix)
+  if (pivot === 'file') return standing
+  const [x, y, z] = pointOf(meshBounds(standing), pivot)
+  return bakeMesh(standing, new Matrix4().makeTranslation(-x, -y, -z))
+}
+
+function pointOf({ min, max }: Box3, place: Place): Vec3 {
+  const at = (axis: 'x' | 'y' | 'z', side: number) => min[axis] + (max[axis] - min[axis]) * (side + 1) / 2
+  return [at('x', place[0]), at('y', place[1]), at('z', place[2])]
+}
+
+/** The largest side that a thing for a level has as a rule, in metres, and the smallest of its largest side (common practice). */
+const USUAL = { most: 60, least: 0.03 }
+
+/**
+ * The unit that a file was most likely made in. glTF says metres; what is far too large or small for a thing in them was made in
+ * another: the first of metres, centimetres and millimetres in which it has a usual size.
+ *
+ * @param size of its box, in its own units
+ */
+export function guessUnit(size: Vector3): LengthUnit {
+  const largest = Math.max(size.x, size.y, size.z)
+  return (['m', 'cm', 'mm'] as const).find((unit) => {
+    const metres = largest * scaleOf('length', unit)
+    return metres <= USUAL.most && metres >= USUAL.least
+  }) ?? 'm'
+}
