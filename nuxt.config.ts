@@ -53,7 +53,8 @@ export default defineNuxtConfig({
         'frame-ancestors': ['\'none\''],
         'img-src': ['\'self\'', 'blob:', 'data:'],
         'manifest-src': ['\'self\''],
-        'script-src': ['\'self\'', '\'nonce-{{nonce}}\''],
+        // Decoders of compressed meshes are WebAssembly; no text is ever run.
+        'script-src': ['\'self\'', '\'nonce-{{nonce}}\'', '\'wasm-unsafe-eval\''],
         'script-src-attr': ['\'none\''],
         // Vuetify writes its theme into a style element at run time.
         'style-src': ['\'self\'', '\'unsafe-inline\''],
@@ -79,6 +80,7 @@ export default defineNuxtConfig({
     },
   },
   vite: {
+    worker: { format: 'es' },
     build: { chunkSizeWarningLimit: 2000 },
     optimizeDeps: { include: ['three', 'three-mesh-bvh', '@gltf-transform/core', 'expr-eval-fork'] },
   },

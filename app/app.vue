@@ -2,12 +2,14 @@
 import { watchEffect } from 'vue'
 import { useTheme } from 'vuetify'
 import { api, onKeyNeeded } from '~/api/client'
+import { useBringingIn } from '~/stores/bringing-in'
 import { useLevel } from '~/stores/level'
 import { useSettings } from '~/stores/settings'
 
 const settings = useSettings()
 const theme = useTheme()
 const level = useLevel()
+const bringing = useBringingIn()
 const router = useRouter()
 watchEffect(() => theme.change(settings.kept.board))
 
@@ -16,8 +18,9 @@ onKeyNeeded(() => {
   const { path, fullPath } = router.currentRoute.value
   if (path !== '/enter') void navigateTo({ path: '/enter', query: { to: fullPath } })
 })
-api.session().then(({ may }) => {
+api.session().then(({ may, largestFile }) => {
   level.mayOnlyRead = may === 'read'
+  bringing.largestFile = largestFile
 }, () => {})
 </script>
 

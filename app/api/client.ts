@@ -3,8 +3,8 @@ import type { Conflict, LevelPatch, MadePart, NewLevel, PartCopy, PartPatch } fr
 import { apiErrorSchema, kitSchema, levelSchema } from '~~/core/api/schema'
 import type { RouteName, Routes, RouteSpec } from '~~/core/api/routes'
 import { ROUTES } from '~~/core/api/routes'
-import type { Part } from '~~/core/level/part'
-import { partSchema } from '~~/core/level/part'
+import type { Part, Variants } from '~~/core/level/part'
+import { OWN_KIT, partSchema } from '~~/core/level/part'
 import { readPlacements } from '~~/core/level/read'
 
 /** The server answered with an error. */
@@ -70,6 +70,9 @@ export function onKeyNeeded(run: () => void): void {
 const looseLevelSchema = levelSchema.extend({ placements: z.array(z.unknown()) })
 const looseKitSchema = kitSchema.extend({ parts: z.array(z.unknown()) })
 
+/** What is given of a part that comes as a mesh. */
+export type NewPart = Pick<Part, 'id' | 'name' | 'kind' | 'tags' | 'inKit'> & Partial<Pick<Part, 'kit' | 'sockets'>>
+
 /** The server's routes; each throws `ApiFailure` or `ServerAway`. */
 export const api = {
   session: () => call('session'),
@@ -89,12 +92,16 @@ export const api = {
   savePicture: (id: string, picture: Blob) => call('putPicture', { id, bytes: picture, type: picture.type }),
   /** With how many entries cannot be read. */
   kit: async () => {
-    const { parts: given } = looseKitSchema.parse(await (await ask('kit')).json())
+    const { parts: given, variants } = looseKitSchema.parse(await (await ask('kit')).json())
     const parts = given.flatMap(each => partSchema.safeParse(each).data ?? [])
-    return { parts, unreadable: given.length - parts.length }
+    return { parts, variants, unreadable: given.length - parts.length }
   },
-  createPart: ({ id, name, kind, tags, inKit }: Pick<Part, 'id' | 'name' | 'kind' | 'tags' | 'inKit'>, glb: Uint8Array) =>
-    call('createPart', { query: { id, name, kind, tags: tags.join(','), inKit: String(inKit) }, bytes: glb, type: 'model/gltf-binary' }),
+  createPart: ({ id, name, kind, tags, inKit, kit = OWN_KIT, sockets = [] }: NewPart, glb: Uint8Array) =>
+    call('createPart', { query: { id, name, kind, tags: tags.join(','), inKit: String(inKit), kit, sockets: JSON.stringify(sockets) }, bytes: glb, type: 'model/gltf-binary' }),
+  putPartPicture: (id: string, picture: Blob) => call('putPartPicture', { id, bytes: picture, type: picture.type }),
+  putVariants: ({ id, ...body }: Variants) => call('putVariants', { id, body }),
+  deleteVariants: (id: string) => call('deleteVariants', { id }),
+  checkFile: (glb: Uint8Array) => call('checkFile', { bytes: glb, type: 'model/gltf-binary' }),
   makePart: (part: MadePart) => call('makePart', { body: part }),
   openPart: (id: string) => call('openPart', { id, body: {} }),
   remakePart: async (id: string) => (await call('remakePart', { id, body: {} })).parts,

@@ -16,6 +16,7 @@ import { useBaking } from '~/stores/baking'
 import { useBorrowing } from '~/stores/borrowing'
 import { useShaping } from '~/stores/shaping'
 import { usePartMaking } from '~/stores/part-making'
+import { useSwapping } from '~/stores/swapping'
 import { useWorkshop } from '~/stores/workshop'
 import { useStations } from '~/composables/use-stations'
 
@@ -52,6 +53,7 @@ export function useActions(): { actions: Action[], possible: () => Action[] } {
   const duplicating = useDuplicating()
   const making = usePartMaking()
   const workshop = useWorkshop()
+  const swapping = useSwapping()
   const somePicked = () => level.selection.ids.size > 0
   const look = (x: number, y: number, z: number) => () => {
     session.changePane({ kind: 'walkaround' })
@@ -107,6 +109,7 @@ export function useActions(): { actions: Action[], possible: () => Action[] } {
     { name: 'Edit the part', key: 'Ctrl+Alt+e', run: openPicked, can: () => partPicked() !== null },
     { name: 'Done with the part', run: () => void workshop.finish(), can: () => workshop.partId !== null },
     { name: 'Leave the part as it was', run: () => void workshop.dismiss(), can: () => workshop.partId !== null },
+    { name: 'Swap for another part …', key: 'Ctrl+Alt+s', run: swapping.start },
     { name: 'Swap places', run: edits.swapPicked, can: () => level.selection.ids.size > 1 },
     { name: 'Repeat', run: () => openBench('repeat') },
     { name: 'Draw blocks', run: () => openBench('blocks') },

@@ -28,15 +28,16 @@ export class Arrangements {
   private readonly expanded = new Map<string, Expanded>()
   private readonly as: ShownAs
 
-  /** @param matrixOf where a placement is shown at present */
+  /** @param matrixOf where a placement is shown at present, @param shapeOf and as what */
   constructor(
     private readonly level: LevelView, drawableOf: DrawableOf, boxOf: DrawableOf,
-    private readonly marks: Marks, private readonly lights: LevelLights, private readonly matrixOf: (id: string) => Matrix4,
+    private readonly marks: Marks, private readonly lights: LevelLights, private readonly matrixOf: (id: string) => Matrix4, shapeOf: (id: string) => string | null,
   ) {
     this.copies = new CopyBatches(drawableOf, boxOf, true)
     this.as = {
       level,
       worldMatrix: matrixOf,
+      shapeOf,
       arranged: id => this.arrangedOf(id),
       copies: (id) => {
         if (!this.other.has(id)) return level.copies(id)

@@ -1,7 +1,8 @@
 import type { Material as ThreeMaterial, Wrapping } from 'three'
-import { ClampToEdgeWrapping, Color, DoubleSide, FrontSide, LinearFilter, LinearMipmapLinearFilter, LinearMipmapNearestFilter, MeshBasicMaterial, MeshLambertMaterial, MeshStandardMaterial, MirroredRepeatWrapping, NearestFilter, NearestMipmapLinearFilter, NearestMipmapNearestFilter, NoColorSpace, RepeatWrapping, SRGBColorSpace, Texture as ThreeTexture } from 'three'
+import { CanvasTexture, ClampToEdgeWrapping, Color, DoubleSide, FrontSide, LinearFilter, LinearMipmapLinearFilter, LinearMipmapNearestFilter, MeshBasicMaterial, MeshLambertMaterial, MeshStandardMaterial, MirroredRepeatWrapping, NearestFilter, NearestMipmapLinearFilter, NearestMipmapNearestFilter, NoColorSpace, RepeatWrapping, SRGBColorSpace, Texture as ThreeTexture } from 'three'
 import type { Material } from '~~/core/mesh/mesh'
 import type { Texture, TextureSlot } from '~~/core/mesh/texture'
+import { MISSING } from '~~/core/mesh/missing-mesh'
 import { TEXTURE_SLOTS, WRAPPING } from '~~/core/mesh/texture'
 import type { Look } from './view'
 
@@ -55,6 +56,7 @@ export class MaterialCache {
       })
       if (textures.normal?.strength !== undefined) found.normalScale.setScalar(textures.normal.strength)
       if (textures.occlusion?.strength !== undefined) found.aoMapIntensity = textures.occlusion.strength
+      if (material.name.startsWith(MISSING)) found.map = hatched(material.name)
       for (const slot of TEXTURE_SLOTS) if (textures[slot]) void this.show(found, slot, textures[slot])
       this.made.set(key, found)
       this.all.push(found)
@@ -135,4 +137,31 @@ export class MaterialCache {
     }
     return texture
   }
+}
+
+/** Hatching with a name on it. */
+function hatched(name: string): CanvasTexture {
+  const canvas = document.createElement('canvas')
+  canvas.width = canvas.height = 256
+  const context = canvas.getContext('2d')!
+  context.fillStyle = '#fff'
+  context.fillRect(0, 0, 256, 256)
+  context.strokeStyle = '#222'
+  context.lineWidth = 6
+  for (let x = -256; x < 256; x += 32) {
+    context.beginPath()
+    context.moveTo(x, 256)
+    context.lineTo(x + 256, 0)
+    context.stroke()
+  }
+  context.fillStyle = '#fff'
+  context.fillRect(0, 104, 256, 48)
+  context.fillStyle = '#222'
+  context.font = '600 30px "Barlow Condensed"'
+  context.textAlign = 'center'
+  context.textBaseline = 'middle'
+  context.fillText(name, 128, 128, 244)
+  const texture = new CanvasTexture(canvas)
+  texture.colorSpace = SRGBColorSpace
+  return texture
 }

@@ -9,8 +9,8 @@ import { MaterialCache } from './materials'
 /** Pixels a side. */
 const SIZE = 132
 
-/** A picture of each part on a clear ground, seen from its front right above. @param taken gets each, as a data address, by the part's id */
-export async function takePartPictures(solids: ReadonlyMap<string, Solid>, loadPicture: LoadPicture, taken: (id: string, picture: string) => void): Promise<void> {
+/** A picture of each part on a clear ground, seen from its front right above. @param taken gets each by the part's id */
+export async function takePartPictures(solids: ReadonlyMap<string, Solid>, loadPicture: LoadPicture, taken: (id: string, picture: Blob) => void): Promise<void> {
   const renderer = new WebGLRenderer({ antialias: true, alpha: true, preserveDrawingBuffer: true })
   const materials = new MaterialCache(loadPicture, () => {})
   const scene = new Scene()
@@ -27,7 +27,8 @@ export async function takePartPictures(solids: ReadonlyMap<string, Solid>, loadP
       // Materials take the pictures that are there in a turn of their own.
       await new Promise(resolve => setTimeout(resolve))
       renderer.render(scene, cameraFor(solid))
-      taken(id, renderer.domElement.toDataURL('image/png'))
+      const picture = await new Promise<Blob | null>(resolve => renderer.domElement.toBlob(resolve, 'image/png'))
+      if (picture) taken(id, picture)
       scene.remove(...meshes)
     }
   }

@@ -14,7 +14,7 @@ import type { Look } from './view'
 /** What is shown elsewhere than in the level. */
 export type Preview = {
   matrices: ReadonlyMap<string, Matrix4>
-  /** The shapes of those that the level does not have yet. */
+  /** The shapes of those that the level does not have yet, or has otherwise. */
   fresh: ReadonlyMap<string, string>
   /** Arrangements that are other than in the level, or not there yet. */
   arranged: ReadonlyMap<string, Arranged>
@@ -45,13 +45,16 @@ export class ShownLevel {
 
   constructor(private readonly level: LevelView, private readonly drawables: Drawables) {
     this.batches = new PartBatches(drawables.whole, true)
-    this.arrangements = new Arrangements(level, drawables.whole, drawables.box, this.marks, this.lights, this.matrixOf)
+    this.arrangements = new Arrangements(level, drawables.whole, drawables.box, this.marks, this.lights, this.matrixOf, this.shapeOf)
     this.object.add(this.batches.object, this.arrangements.copies.object, this.marks.object, this.lights.object)
     for (const { id } of level.placements()) this.show(id)
   }
 
   /** Where a placement is shown at present, in the world. */
   readonly matrixOf = (id: string): Matrix4 => this.previewed.matrices.get(id) ?? this.level.worldMatrix(id)
+
+  /** What names the shape a placement shows at present. */
+  readonly shapeOf = (id: string): string | null => this.previewed.fresh.get(id) ?? this.level.shapeOf(id)
 
   /** Shows what a change touched, and everything below it, as it is in the level now. */
   update(touched: Iterable<string>): void {
@@ -127,7 +130,7 @@ export class ShownLevel {
   private show(id: string): void {
     if (copyOf(id)) return
     const { kind, own } = this.level.need(id)
-    const shape = this.level.shapeOf(id)
+    const shape = this.shapeOf(id)
     const shown = !this.level.isHidden(id) && !this.level.isSource(id)
     if (kind === 'arrangement' && shown) this.arrangements.show(id)
     else this.arrangements.remove(id)

@@ -187,6 +187,18 @@ export const useEdits = defineStore('edits', () => {
   const removeStation = (id: string) =>
     level.change(`Remove station ${level.view.stations.get(id)!.name}`, [{ do: 'remove-station', id }])
 
+  /** A part hung from a thing, at its pivot; from nothing, on the ground plane where the view looks. */
+  function placeInto(partId: string, parentId: string | null): void {
+    const part = kit.part(partId)
+    if (!part) return
+    const target = session.stage?.view.target ?? new Vector3()
+    const { id, ...fields } = createPlacement({
+      id: v7(), name: freeName(level.view, part.name), kind: 'part', partId, pivot: part.pivot, parentId, order: lastOrder(level.view, parentId),
+      translation: parentId === null ? [target.x, 0, target.z] : level.view.need(parentId).pivot,
+    })
+    if (level.change(`Place ${fields.name}`, [{ do: 'put', id, fields }])) level.pick([id])
+  }
+
   /** A camera, light or marker where the view is or looks. */
   function placeMark(kind: 'camera' | 'light' | 'marker'): void {
     const view = session.stage?.view
@@ -207,6 +219,6 @@ export const useEdits = defineStore('edits', () => {
 
   return {
     picked, label, restructure, skewQuestion, answerSkew, bakeSkew, removePicked, swapPicked, groupPicked, ungroupPicked, hang, setOpen, setHidden, setLocked, showEverything, unlockEverything, toggleShowOnly,
-    rename, renamePicked, find, instancesOf, pickInstances, similarTo, addLayer, changeLayer, removeLayer, putOnLayer, saveStation, removeStation, placeMark,
+    rename, renamePicked, find, instancesOf, pickInstances, similarTo, addLayer, changeLayer, removeLayer, putOnLayer, saveStation, removeStation, placeInto, placeMark,
   }
 })

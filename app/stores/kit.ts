@@ -1,16 +1,18 @@
+import { Box3, Vector3 } from 'three'
 import { defineStore } from 'pinia'
 import { computed, markRaw, ref, shallowRef } from 'vue'
 import { readPartGlb, writePartGlb } from '~~/core/formats/part-glb'
 import type { Mesh } from '~~/core/mesh/mesh'
+import { missingMesh } from '~~/core/mesh/missing-mesh'
 import { Solid } from '~~/core/mesh/solid'
 import { isBentKey, meshOfBentKey } from '~~/core/arrange/path/bent-key'
 import { isBlockKey, meshOfBlockKey } from '~~/core/mesh/block-key'
-import type { Part } from '~~/core/level/part'
+import type { Part, Variants } from '~~/core/level/part'
 import type { MadePart, PartCopy, PartPatch } from '~~/core/api/schema'
 import { asName } from '~~/core/units/text'
+import type { NewPart } from '../api/client'
 import { api, ApiFailure, ServerAway } from '../api/client'
 import { textureImage } from '../api/texture-images'
-import { keepPicture, keptPictures } from '../saving/kept-pictures'
 import { takePartPictures } from '../stage/part-pictures'
 
 /** Shapes made here that are kept in memory; each change of a block's number or of a path's point makes new ones. */
@@ -21,7 +23,11 @@ export const useKit = defineStore('kit', () => {
   const known = shallowRef<readonly Part[]>([])
   /** How many entries of the kit cannot be read. */
   const unreadable = ref(0)
-  const pictures = shallowRef<ReadonlyMap<string, string>>(new Map())
+  const variants = shallowRef<readonly Variants[]>([])
+  /** Addresses of the pictures taken in this window. */
+  const taken = shallowRef<ReadonlyMap<string, string>>(new Map())
+  /** Which kit is shown; all if null. */
+  const shownKit = ref<string | null>(null)
   const solids = markRaw(new Map<string, Solid>())
   const madeSolids = markRaw(new Map<string, Solid>())
   let loading: Promise<void> | undefined
@@ -40,7 +46,7 @@ export const useKit = defineStore('kit', () => {
 
   async function fetchAll(): Promise<void> {
     const listed = await api.kit()
-    const loaded = await Promise.all(listed.parts.map(async (entry): Promise<Part | null> => {
+    const loaded = await Promise.all(listed.parts.map(async (entry): Promise<Part> => {
       try {
         if (!solids.has(entry.id)) solids.set(entry.id, new Solid((await readPartGlb(await api.mesh(entry.meshHash))).mesh))
         return entry
@@ -48,44 +54,52 @@ export const useKit = defineStore('kit', () => {
       catch (error) {
         // One mesh that makes no sense does not keep the others away.
         if (error instanceof ServerAway) throw error
-        return null
+        solids.set(entry.id, missingSolid(entry.name, new Box3(new Vector3(...entry.boundsMin), new Vector3(...entry.boundsMax))))
+        return entry
       }
     }))
-    known.value = loaded.filter(entry => entry !== null)
-    unreadable.value = listed.unreadable + loaded.length - known.value.length
+    known.value = loaded
+    variants.value = listed.variants
+    unreadable.value = listed.unreadable
   }
 
+  const missingSolid = (name: string, box: Box3) => new Solid(missingMesh(name, box))
+
   /** Loads parts that somebody else has made meanwhile. @returns whether there were any */
-  async function loadMissing(ids: Iterable<string>): Promise<boolean> {
-    if (![...ids].some(id => !solids.has(id))) return false
+  async function loadMissing(ids: readonly string[]): Promise<boolean> {
+    if (!ids.some(id => !solids.has(id))) return false
     await fetchAll()
+    for (const id of ids) if (!solids.has(id)) solids.set(id, missingSolid('a part', new Box3(new Vector3(-0.5, 0, -0.5), new Vector3(0.5, 1, 0.5))))
     return true
   }
 
-  /** Shows the pictures of parts: as they are kept on this device, or taken now, once. */
+  /** Takes the pictures of parts of which none is kept yet, and keeps them with the parts. */
   async function takePictures(): Promise<void> {
-    const without = parts.value.filter(({ id }) => !pictures.value.has(id))
-    const kept = await keptPictures(without.map(({ meshHash }) => meshHash)).catch(() => new Map<string, string>())
-    show(without.flatMap(({ id, meshHash }) => kept.has(meshHash) ? [[id, kept.get(meshHash)!]] : []))
-    const missing = new Map(without.filter(({ meshHash }) => !kept.has(meshHash)).map(entry => [entry.id, entry]))
-    if (missing.size === 0) return
-    await takePartPictures(new Map([...missing.keys()].map(id => [id, solids.get(id)!])), textureImage, (id, picture) => {
-      show([[id, picture]])
-      void keepPicture(missing.get(id)!.meshHash, picture).catch(() => {})
+    const without = parts.value.filter(({ id, hasPicture }) => !hasPicture && !taken.value.has(id) && solids.has(id))
+    if (without.length === 0) return
+    await takePartPictures(new Map(without.map(({ id }) => [id, solids.get(id)!])), textureImage, (id, picture) => {
+      taken.value = new Map([...taken.value, [id, URL.createObjectURL(picture)]])
+      void api.putPartPicture(id, picture).catch(() => {})
     })
   }
 
-  const show = (some: readonly (readonly [string, string])[]) => {
-    if (some.length > 0) pictures.value = new Map([...pictures.value, ...some])
+  /** The address of a part's picture; null while there is none. */
+  function pictureOf({ id, hasPicture, meshHash }: Part): string | null {
+    return taken.value.get(id) ?? (hasPicture ? `/api/parts/${id}/picture?${meshHash.slice(0, 16)}` : null)
   }
 
   /** Makes a part of a mesh. @throws ApiFailure, ServerAway */
-  async function create(made: Pick<Part, 'id' | 'name' | 'kind' | 'tags' | 'inKit'>, mesh: Mesh): Promise<Part> {
+  async function create(made: NewPart, mesh: Mesh): Promise<Part> {
     const name = asName(made.name)
     const part = await api.createPart({ ...made, name }, await writePartGlb(name, mesh))
     solids.set(part.id, new Solid(mesh))
     known.value = [...known.value, part]
     return part
+  }
+
+  /** Makes a part of a file that holds its mesh and its pictures. @throws ApiFailure, ServerAway */
+  async function bring(made: NewPart, glb: Uint8Array): Promise<Part> {
+    return adopt(await api.createPart(made, glb))
   }
 
   /** Makes a part of things. @throws ApiFailure, ServerAway */
@@ -111,7 +125,7 @@ export const useKit = defineStore('kit', () => {
       solids.set(entry.id, new Solid((await readPartGlb(await api.mesh(entry.meshHash))).mesh))
       // What was bent of it is bent anew.
       madeSolids.clear()
-      pictures.value = new Map([...pictures.value].filter(([id]) => id !== entry.id))
+      taken.value = new Map([...taken.value].filter(([id]) => id !== entry.id))
     }
     known.value = part(entry.id) ? known.value.map(each => each.id === entry.id ? entry : each) : [...known.value, entry]
     return entry
@@ -124,15 +138,30 @@ export const useKit = defineStore('kit', () => {
 
   /** Takes a part that no level uses out of the kit. @returns what puts it back @throws ApiFailure, ServerAway */
   async function remove(id: string): Promise<() => Promise<void>> {
-    const { name, kind, tags, inKit, pivot } = part(id)!
+    const { name, kind, tags, inKit, kit, sockets, pivot } = part(id)!
     const { mesh } = solids.get(id)!
     await api.deletePart(id)
     known.value = known.value.filter(entry => entry.id !== id)
     solids.delete(id)
     return async () => {
-      await create({ id, name, kind, tags, inKit }, mesh)
+      await create({ id, name, kind, tags, inKit, kit, sockets }, mesh)
       await patch(id, { pivot })
     }
+  }
+
+  /** The kits there are, by their names. */
+  const kits = computed(() => [...new Set(parts.value.map(entry => entry.kit))].sort())
+
+  /** Makes some parts one entry, or changes one. @throws ApiFailure, ServerAway */
+  async function putVariants(entry: Variants): Promise<void> {
+    const put = await api.putVariants(entry)
+    variants.value = [...variants.value.filter(({ id }) => id !== put.id), put]
+  }
+
+  /** @throws ApiFailure, ServerAway */
+  async function removeVariants(id: string): Promise<void> {
+    await api.deleteVariants(id)
+    variants.value = variants.value.filter(entry => entry.id !== id)
   }
 
   /** Does what needs the server, or says that it is away. */
@@ -171,5 +200,5 @@ export const useKit = defineStore('kit', () => {
     return made
   }
 
-  return { parts, unreadable, pictures, load, loadMissing, takePictures, create, make, remake, copy, remove, online, attempt, patch, part, tagsOf, solid }
+  return { parts, variants, kits, shownKit, unreadable, pictureOf, putVariants, removeVariants, load, loadMissing, takePictures, create, bring, make, remake, copy, remove, online, attempt, patch, part, tagsOf, solid }
 })

@@ -86,6 +86,7 @@ export const useLevel = defineStore('level', () => {
     const [{ placements, layers, stations, blocks, unreadable, ...rest }, kept, setApart] = await Promise.all([
       api.level(id), steps.load().catch(() => ({ undo: [], redo: [] })), listApart(id).catch(() => []), kit.load(),
     ])
+    await kit.loadMissing([...new Set(placements.flatMap(({ partId }) => partId ?? []))])
     // Left again, or another level opened, while this one was loading.
     if (opening !== openings) return
     view.value = markRaw(new LevelView(placements, layers, stations, blocks))
@@ -347,7 +348,7 @@ export const useLevel = defineStore('level', () => {
   /** Others may place parts that were made after the kit was loaded. */
   function loadShapes(touched: Set<string>): void {
     const parts = new Set([...touched].flatMap(id => view.value.get(id)?.partId ?? []))
-    kit.loadMissing(parts).then((some) => {
+    kit.loadMissing([...parts]).then((some) => {
       if (!some) return
       index.value.update(touched)
       void touchedHook.trigger(touched)

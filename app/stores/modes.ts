@@ -1,11 +1,13 @@
 import { defineStore } from 'pinia'
 import { computed, markRaw } from 'vue'
 import type { Constraint } from '~~/core/edit/handles/lock'
+import type { Variants } from '~~/core/level/part'
 import type { Vec3 } from '~~/core/math/vectors'
 import type { Stage } from '../stage/stage'
 import { BlockTool } from '../tools/block-tool'
 import type { StageMode } from '../tools/gesture'
 import { PathTool } from '../tools/path-tool'
+import type { ThingToPlace } from '../tools/place-tool'
 import { PlaceTool } from '../tools/place-tool'
 import { StageInput } from '../tools/stage-input'
 import type { Touched } from '../tools/touch-tool'
@@ -17,6 +19,7 @@ import { useLevel } from './level'
 import { useSettings } from './settings'
 import type { StageModeShown } from './stage-session'
 import { useStageSession } from './stage-session'
+import { useSwapping } from './swapping'
 import { useTools } from './tools'
 
 /** Takes the stage in hand, and gives it to one tool after another. */
@@ -24,6 +27,7 @@ export const useModes = defineStore('modes', () => {
   const level = useLevel()
   const settings = useSettings()
   const kit = useKit()
+  const swapping = useSwapping()
   const handling = useHandling()
   const session = useStageSession()
   const tools = useTools()
@@ -68,11 +72,31 @@ export const useModes = defineStore('modes', () => {
 
   function startPlacing(partId: string): void {
     stopMode()
+    const thing = thingOf(partId)
+    if (session.stage && thing) startMode(new PlaceTool(tools.worldOf(session.stage), `Placing ${thing.name}`, () => thing), { partId })
+  }
+
+  /** Places one of several parts at a time: in turn, or any of them. */
+  function startPlacingOneOf({ id, name, by, parts }: Variants): void {
+    stopMode()
+    const things = parts.flatMap(part => thingOf(part) ?? [])
+    if (!session.stage || things.length === 0) return
+    let at = -1
+    const next = () => {
+      at = by === 'turn' ? (at + 1) % things.length : Math.floor(Math.random() * things.length)
+      return things[at]!
+    }
+    startMode(new PlaceTool(tools.worldOf(session.stage), `Placing one of ${name}`, next), { partId: id })
+  }
+
+  function thingOf(partId: string): ThingToPlace | null {
     const part = kit.part(partId)
     const solid = kit.solid(partId)
-    if (!session.stage || !part || !solid) return
-    const make = () => ({ fields: { kind: 'part' as const, partId }, before: [] })
-    startMode(new PlaceTool(tools.worldOf(session.stage), { name: part.name, solid, pivot: part.pivot, make }), { partId })
+    if (!part || !solid) return null
+    return { name: part.name, solid, pivot: part.pivot, make: () => {
+      settings.kept.lastUsed = [partId, ...settings.kept.lastUsed.filter(id => id !== partId)].slice(0, 40)
+      return { fields: { kind: 'part', partId }, before: [] }
+    } }
   }
 
   function startDrawingBlocks(): void {
@@ -126,6 +150,7 @@ export const useModes = defineStore('modes', () => {
     ...handling.editingPivot ? [handling.editsPin ? 'Moving the pin' : 'Moving the pivot, not the thing'] : [],
     ...handling.lock ? [`The next drag is locked ${lockName(handling.lock)}`] : [],
     ...tools.kindFilter === null ? [] : [`Only ${tools.kindFilter}s can be picked`],
+    ...swapping.isOn ? ['Swapping for another part'] : [],
     ...level.isShowingOnly ? ['Showing only some things'] : [],
     ...session.cleared ? ['Clear view'] : [],
   ])
@@ -136,10 +161,11 @@ export const useModes = defineStore('modes', () => {
     stopMode()
     tools.kindFilter = null
     session.cleared = false
+    swapping.stop()
     if (level.isShowingOnly) level.showOnly(null)
   }
 
-  return { told, attach, detach, startPlacing, startDrawingBlocks, touch, drawPath, take, stopMode, escape }
+  return { told, attach, detach, startPlacing, startPlacingOneOf, startDrawingBlocks, touch, drawPath, take, stopMode, escape }
 })
 
 function lockName(lock: Constraint): string {

@@ -9,6 +9,7 @@ import { boxAlong, replaceByPart, thingsAsPart } from '~~/core/edit/save-part'
 import { surfaceBelow } from '~~/core/edit/snap/rest'
 import { SET_DOWN_LIMITS } from '~~/core/edit/snap/set-down'
 import type { Part } from '~~/core/level/part'
+import { OWN_KIT } from '~~/core/level/part'
 import { topmost } from '~~/core/level/tree'
 import type { Quat, Vec3 } from '~~/core/math/vectors'
 import { tidy } from '~~/core/units/quantity'
@@ -93,7 +94,7 @@ export const usePartMaking = defineStore('part-making', () => {
     if (skewed.length > 0) return `${skewed.slice(0, 3).join(', ')} is skewed by what it hangs from, and would look otherwise in a part. Bake it first, or take what it hangs from as well.`
     const isStill = level.remember(ids.flatMap(id => level.view.subtree(id)))
     const id = v7()
-    const wrong = await kit.attempt(() => kit.make({ ...given, id, inKit: true, operations }))
+    const wrong = await kit.attempt(() => kit.make({ ...given, id, kit: kit.shownKit ?? OWN_KIT, inKit: true, operations }))
     if (wrong !== null) return wrong
     close()
     if (!replaces) level.tell(`${given.name} is in the kit`, ['What it was made of is as it was.'])

@@ -46,6 +46,11 @@ const settingsSchema = together({
   duplicate: together({ as: one(['instance', 'copy', 'baked'], 'instance'), by: z.tuple([z.number(), z.number(), z.number()]).catch([0, 0, 0]) }),
   bench: one(['kit', 'blocks', 'line-up', 'repeat', 'scatter'], 'kit'),
   block: together({ kind: z.enum(BLOCK_KINDS as [typeof BLOCK_KINDS[number]]).catch('box'), shapes, color: colorSchema.catch('#b9a58b') }),
+  /** Parts, by their ids. */
+  favourites: z.array(z.string()).catch([]),
+  /** The last first. */
+  lastUsed: z.array(z.string()).catch([]),
+  kitSort: one(['kit', 'name', 'size', 'placed', 'last'], 'kit'),
   presets: z.array(z.unknown()).catch([]).transform(list => list.flatMap(each => presetSchema.safeParse(each).data ?? [])),
   showBench: yes,
   showRoster: yes,

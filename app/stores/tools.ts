@@ -130,7 +130,7 @@ export const useTools = defineStore('tools', () => {
     const blocks = new Map<string, Pick<Block, 'shape' | 'color'>>(level.view.blocks)
     for (const operation of operations ?? []) {
       if (operation.do === 'put-block') blocks.set(operation.id, { ...blocks.get(operation.id), ...operation.fields } as Block)
-      if (operation.do !== 'put' || level.view.has(operation.id)) continue
+      if (operation.do !== 'put') continue
       const { partId, blockId } = operation.fields
       const block = blockId ? blocks.get(blockId) : undefined
       const shape = block ? shapeKey(block) : partId

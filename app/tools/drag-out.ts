@@ -10,10 +10,12 @@ export type DragOut = {
   stop: () => void
   /** A press that did not wander off. */
   click: () => void
+  /** Let go over the roster: on one of its rows, by the id of that, or below them. */
+  onRoster?: (id: string | null) => void
 }
 
 /** Follows a press on an entry of a list: one that wanders off drags it onto the stage and puts it down where it is let go; one that does not is a click. */
-export function dragOut(event: PointerEvent, { input, start, stop, click }: DragOut): void {
+export function dragOut(event: PointerEvent, { input, start, stop, click, onRoster }: DragOut): void {
   const entry = event.currentTarget as HTMLElement
   const listeners = new AbortController()
   const options = { signal: listeners.signal }
@@ -35,6 +37,8 @@ export function dragOut(event: PointerEvent, { input, start, stop, click }: Drag
   entry.addEventListener('pointerup', (released) => {
     const stage = input()
     if (dragging && stage?.mode instanceof PlaceTool && isOver(stage, released)) stage.mode.put(stage.pointerOf(released))
+    const roster = dragging ? document.elementFromPoint(released.clientX, released.clientY)?.closest('.roster') : null
+    if (roster) onRoster?.(document.elementFromPoint(released.clientX, released.clientY)?.closest('[data-placement]')?.getAttribute('data-placement') ?? null)
     finish()
     if (!dragging) click()
   }, options)

@@ -20,13 +20,15 @@ export type ThingToPlace = {
 
 /** Puts a thing onto the surface under the pointer, as often as wanted. */
 export class PlaceTool implements StageMode {
-  readonly title: string
   private heading = 0
   private landing: Landing | null = null
   private pointer: PointerAt | null = null
 
-  constructor(private readonly world: ToolWorld, private readonly thing: ThingToPlace) {
-    this.title = `Placing ${thing.name}`
+  private thing: ThingToPlace
+
+  /** @param next what is put down, the first time and after each time */
+  constructor(private readonly world: ToolWorld, readonly title: string, private readonly next: () => ThingToPlace) {
+    this.thing = next()
     world.stage.handles.place(null)
   }
 
@@ -64,8 +66,10 @@ export class PlaceTool implements StageMode {
     })
     const { id, ...fields } = placement
     const done = this.world.change(`Place ${placement.name}`, [...before, { do: 'put', id, fields }])
-    if (done) this.world.pick([id])
-    return done
+    if (!done) return false
+    this.world.pick([id])
+    this.thing = this.next()
+    return true
   }
 
   /** The pointer has left the stage. */

@@ -1,6 +1,6 @@
 import { z } from 'zod'
-import { partSchema } from '../level/part'
-import { backQuerySchema, backSchema, changesAnswerSchema, changesRequestSchema, exportQuerySchema, healthSchema, historyQuerySchema, historySchema, kitSchema, levelPatchSchema, levelSchema, levelSummarySchema, madePartSchema, newLevelSchema, newPartSchema, newSessionSchema, partCopySchema, partPatchSchema, sessionSchema, usesSchema, workshopSchema } from './schema'
+import { partSchema, variantsSchema } from '../level/part'
+import { backQuerySchema, backSchema, changesAnswerSchema, changesRequestSchema, checkedFileSchema, exportQuerySchema, healthSchema, historyQuerySchema, historySchema, kitSchema, levelPatchSchema, levelSchema, levelSummarySchema, madePartSchema, newLevelSchema, newPartSchema, newSessionSchema, partCopySchema, partPatchSchema, sessionSchema, usesSchema, workshopSchema } from './schema'
 
 // Every route of the server in one table: the server answers by it, the page asks by it, and the tests go through it.
 
@@ -9,7 +9,7 @@ export const MEGABYTE = 1024 * 1024
 /** What a route takes besides its address. */
 export type BodySpec
   = { as: 'json', schema: z.ZodType, /** Bytes. */ limit: number }
-    | { as: 'bytes', /** One of them has to be the body's content type. */ types: readonly string[], /** Bytes. */ limit: number }
+    | { as: 'bytes', /** One of them has to be the body's content type. */ types: readonly string[], /** Bytes; or as large as the server takes files. */ limit: number | 'file' }
 
 export type RouteSpec = {
   method: 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE'
@@ -42,14 +42,19 @@ export const ROUTES = {
   putPicture: { method: 'PUT', path: '/api/levels/:id/picture', body: { as: 'bytes', types: ['image/png', 'image/webp', 'image/jpeg'], limit: 2 * MEGABYTE }, may: 'write' },
   exportLevel: { method: 'GET', path: '/api/levels/:id/export.glb', query: exportQuerySchema, may: 'read' },
   kit: { method: 'GET', path: '/api/kit', answer: kitSchema, may: 'read' },
-  createPart: { method: 'POST', path: '/api/parts', query: newPartSchema, body: { as: 'bytes', types: ['model/gltf-binary'], limit: 64 * MEGABYTE }, answer: partSchema, may: 'write' },
+  createPart: { method: 'POST', path: '/api/parts', query: newPartSchema, body: { as: 'bytes', types: ['model/gltf-binary'], limit: 'file' }, answer: partSchema, may: 'write' },
+  checkFile: { method: 'POST', path: '/api/parts/check', body: { as: 'bytes', types: ['model/gltf-binary'], limit: 'file' }, answer: checkedFileSchema, may: 'write' },
   makePart: { method: 'POST', path: '/api/parts/made', body: json(madePartSchema, 16 * MEGABYTE), answer: partSchema, may: 'write' },
   openPart: { method: 'POST', path: '/api/parts/:id/workshop', body: json(z.strictObject({})), answer: workshopSchema, may: 'write' },
-  remakePart: { method: 'POST', path: '/api/parts/:id/remake', body: json(z.strictObject({})), answer: kitSchema, may: 'write' },
+  remakePart: { method: 'POST', path: '/api/parts/:id/remake', body: json(z.strictObject({})), answer: z.strictObject({ parts: z.array(partSchema) }), may: 'write' },
   copyPart: { method: 'POST', path: '/api/parts/:id/copy', body: json(partCopySchema), answer: partSchema, may: 'write' },
   usesOfPart: { method: 'GET', path: '/api/parts/:id/uses', answer: usesSchema, may: 'read' },
   getPart: { method: 'GET', path: '/api/parts/:id', answer: partSchema, may: 'read' },
   patchPart: { method: 'PATCH', path: '/api/parts/:id', body: json(partPatchSchema), answer: partSchema, may: 'write' },
+  getPartPicture: { method: 'GET', path: '/api/parts/:id/picture', may: 'read' },
+  putPartPicture: { method: 'PUT', path: '/api/parts/:id/picture', body: { as: 'bytes', types: ['image/png', 'image/webp'], limit: MEGABYTE }, may: 'write' },
+  putVariants: { method: 'PUT', path: '/api/variants/:id', body: json(variantsSchema.omit({ id: true })), answer: variantsSchema, may: 'write' },
+  deleteVariants: { method: 'DELETE', path: '/api/variants/:id', may: 'write' },
   deletePart: { method: 'DELETE', path: '/api/parts/:id', may: 'write' },
   mesh: { method: 'GET', path: '/api/meshes/:hash', may: 'read' },
   texture: { method: 'GET', path: '/api/textures/:hash', may: 'read' },

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { partSchema } from '../level/part'
+import { OWN_KIT, partSchema, variantsSchema } from '../level/part'
 import { blockSchema, changeSchema, layerSchema, operationSchema, placementSchema, stationSchema } from '../level/schema'
 import { idSchema, nameSchema, vec3Schema } from '../level/fields'
 
@@ -82,6 +82,16 @@ export const newPartSchema = z.strictObject({
   kind: partSchema.shape.kind,
   tags: z.string().default('').transform(text => text === '' ? [] : text.split(',')).pipe(partSchema.shape.tags),
   inKit: z.literal(['true', 'false']).transform(value => value === 'true'),
+  kit: nameSchema.default(OWN_KIT),
+  sockets: z.string().max(20_000).default('[]').transform((text, context) => {
+    try {
+      return JSON.parse(text) as unknown
+    }
+    catch {
+      context.addIssue({ code: 'custom', message: 'is no well-formed JSON' })
+      return z.NEVER
+    }
+  }).pipe(partSchema.shape.sockets),
 })
 
 export const partPatchSchema = z.strictObject({
@@ -89,10 +99,12 @@ export const partPatchSchema = z.strictObject({
   name: nameSchema.optional(),
   kind: partSchema.shape.kind.optional(),
   tags: partSchema.shape.tags.optional(),
+  kit: nameSchema.optional(),
+  sockets: partSchema.shape.sockets.optional(),
 }).refine(patch => Object.keys(patch).length > 0, 'nothing to change')
 
 /** A part made of things: what puts them into an empty level, its workshop, of whose content its mesh is made. */
-export const madePartSchema = partSchema.pick({ id: true, name: true, kind: true, tags: true, inKit: true }).extend({
+export const madePartSchema = partSchema.pick({ id: true, name: true, kind: true, tags: true, inKit: true, kit: true }).extend({
   operations: changeSchema.shape.operations,
 })
 
@@ -110,6 +122,17 @@ export const usesSchema = z.strictObject({
   parts: z.array(z.strictObject({ id: idSchema, name: nameSchema, placements: z.int().min(1) })),
 })
 
+const checkedIssueSchema = z.strictObject({ message: z.string(), /** Where in the file, as a JSON pointer (RFC 6901). */ pointer: z.string().optional() })
+
+/** What the Khronos validator says of a file, the first of each. */
+export const checkedFileSchema = z.strictObject({
+  errors: z.array(checkedIssueSchema),
+  warnings: z.array(checkedIssueSchema),
+  /** How many there are in all. */
+  errorCount: z.int().min(0),
+  warningCount: z.int().min(0),
+})
+
 /** A part of its own that is like another. */
 export const partCopySchema = partSchema.pick({ id: true, name: true, inKit: true })
 
@@ -117,7 +140,11 @@ export const partCopySchema = partSchema.pick({ id: true, name: true, inKit: tru
 export const healthSchema = z.strictObject({ status: z.enum(['ok', 'busy']) })
 
 /** What who asks may do here. */
-export const sessionSchema = z.strictObject({ may: z.enum(['write', 'read']) })
+export const sessionSchema = z.strictObject({
+  may: z.enum(['write', 'read']),
+  /** Bytes of the largest glTF file that is taken in. */
+  largestFile: z.int().min(1),
+})
 export const newSessionSchema = z.strictObject({ key: z.string().min(1, 'must not be empty').max(200) })
 
 export const historyQuerySchema = z.strictObject({
@@ -142,7 +169,7 @@ export const backQuerySchema = z.strictObject({ to: z.coerce.number().pipe(revis
 /** What takes a level back to an earlier revision, as one change made on `revision`. */
 export const backSchema = z.strictObject({ revision: revisionSchema, operations: z.array(operationSchema) })
 
-export const kitSchema = z.strictObject({ parts: z.array(partSchema) })
+export const kitSchema = z.strictObject({ parts: z.array(partSchema), variants: z.array(variantsSchema) })
 
 export type LevelSummary = z.infer<typeof levelSummarySchema>
 export type Level = z.infer<typeof levelSchema>
@@ -154,6 +181,7 @@ export type Conflict = z.infer<typeof conflictSchema>
 export type PartPatch = z.infer<typeof partPatchSchema>
 export type MadePart = z.infer<typeof madePartSchema>
 export type Workshop = z.infer<typeof workshopSchema>
+export type CheckedFile = z.infer<typeof checkedFileSchema>
 export type PartUses = z.infer<typeof usesSchema>
 export type PartCopy = z.infer<typeof partCopySchema>
 export type HistoryEntry = z.infer<typeof historyEntrySchema>

@@ -81,6 +81,7 @@ class LevelWriter {
     this.shown = {
       level,
       worldMatrix: id => level.worldMatrix(id),
+      shapeOf: id => level.shapeOf(id),
       arranged: id => level.arranged(id),
       copies: id => this.placedOf(id)?.copies ?? null,
       groundBelow: toWorld => level.groundBelow(toWorld),

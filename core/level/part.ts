@@ -1,10 +1,42 @@
 import { z } from 'zod'
 import { idSchema, nameSchema, vec3Schema } from './fields'
 
+const unit = vec3Schema.refine(([x, y, z]) => Math.abs(Math.hypot(x, y, z) - 1) < 1e-6, 'must be of unit length')
+
+/** A place where parts connect, in the mesh's axes: two of the same kind fit when they point against each other. */
+export const socketSchema = z.strictObject({
+  name: nameSchema,
+  at: vec3Schema,
+  /** Outwards, to where the other part is. */
+  direction: unit,
+  /** What points up in both when they are connected; at right angles to the direction. */
+  up: unit,
+  kind: nameSchema,
+}).refine(({ direction: [a, b, c], up: [x, y, z] }) => Math.abs(a * x + b * y + c * z) < 1e-6, { path: ['up'], message: 'must be at right angles to the direction' })
+
+export type Socket = z.infer<typeof socketSchema>
+
+/** The kit that parts are in if nothing else is said. */
+export const OWN_KIT = 'Own parts'
+
+/** Several parts as one entry of the kit, of which one is placed at a time. */
+export const variantsSchema = z.strictObject({
+  id: idSchema,
+  name: nameSchema,
+  kit: nameSchema,
+  /** In turn, or any of them. */
+  by: z.enum(['turn', 'random']),
+  parts: z.array(idSchema).min(2, 'needs two parts').max(50),
+})
+
+export type Variants = z.infer<typeof variantsSchema>
+
 /** One entry of the kit, as listed; its mesh is fetched apart, once. */
 export const partSchema = z.strictObject({
   id: idSchema,
   name: nameSchema,
+  /** The kit it is in, by its name. */
+  kit: nameSchema,
   /** A piece is modular, made for a grid; a prop stands free. */
   kind: z.enum(['piece', 'prop']),
   tags: z.array(nameSchema).max(20),
@@ -16,6 +48,10 @@ export const partSchema = z.strictObject({
   triangles: z.int().min(0),
   /** Where new placements have their pivot, in the mesh's axes. */
   pivot: vec3Schema,
+  /** Where others connect to it. */
+  sockets: z.array(socketSchema).max(64, 'may be 64'),
+  /** Whether a picture of it is kept. */
+  hasPicture: z.boolean(),
   /** Whether it can be placed from the kit; a shape baked for one placement alone cannot. */
   inKit: z.boolean(),
 })

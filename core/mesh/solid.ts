@@ -87,7 +87,7 @@ export class Solid {
   /** How far a point lies from the mesh's surface, in its own axes. */
   distanceTo(point: Vector3): number {
     let nearest = Infinity
-    for (const tree of this.trees) nearest = Math.min(nearest, tree.closestPointToPoint(point, {}, 0, nearest)?.distance ?? Infinity)
+    for (const tree of this.trees) nearest = Math.min(nearest, tree.closestPointToPoint(point, undefined, 0, nearest)?.distance ?? Infinity)
     return nearest
   }
 

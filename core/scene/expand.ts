@@ -23,6 +23,8 @@ export type ShownAs = {
   level: Level
   /** Where a placement stands, in the world. */
   worldMatrix: (id: string) => Matrix4
+  /** What names the shape a placement shows; null if it shows none. */
+  shapeOf: (id: string) => string | null
   arranged: (id: string) => Arranged
   /** Null without sources. */
   copies: (id: string) => PlacedCopies | null
@@ -41,7 +43,7 @@ export type ShownAs = {
 export function expandShapes(as: ShownAs, id: string): ShapeCopies[] {
   const { own } = as.arranged(id)
   const bent = definitionOf(own.rule).bentAlong(own.rule)
-  return expandBy(as, id, { nameOf: below => as.level.shapeOf(below), inner: as.shapes }, (shown, placed, matrices, indices, copies) => {
+  return expandBy(as, id, { nameOf: as.shapeOf, inner: as.shapes }, (shown, placed, matrices, indices, copies) => {
     if (!bent || shown.inner) return placeShape(shown, placed, matrices, indices)
     const { pieces } = layoutOfPath(bent)
     const ground = as.groundBelow(as.worldMatrix(id))

@@ -42,6 +42,7 @@ export class LevelView extends Level {
   private readonly asItIs: ShownAs = {
     level: this,
     worldMatrix: id => super.worldMatrix(id),
+    shapeOf: id => this.shapeOf(id),
     arranged: id => this.arranged(id),
     copies: id => this.copies(id),
     groundBelow: toWorld => this.groundBelow(toWorld),

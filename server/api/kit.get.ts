@@ -1,4 +1,4 @@
-import { listParts } from '../services/kit'
+import { listKit } from '../services/kit'
 import { defineRoute } from '../utils/route'
 
-export default defineRoute('kit', async ({ db }) => ({ parts: await listParts(await db()) }))
+export default defineRoute('kit', async ({ db }) => listKit(await db()))

@@ -79,8 +79,11 @@ export function rowToBlock({ levelId: _levelId, ...block }: InferSelectModel<typ
   return block
 }
 
-export function partToRow(part: Part, position: number): Omit<PartRow, 'madeOf'> {
-  const { boundsMin, boundsMax, pivot, ...plain } = part
+/** What a part's row holds besides what is listed of it. */
+type Unlisted = 'madeOf' | 'picture' | 'pictureType'
+
+export function partToRow(part: Part, position: number): Omit<PartRow, Unlisted> {
+  const { boundsMin, boundsMax, pivot, hasPicture: _hasPicture, ...plain } = part
   return {
     ...plain,
     minX: boundsMin[0], minY: boundsMin[1], minZ: boundsMin[2],
@@ -90,7 +93,7 @@ export function partToRow(part: Part, position: number): Omit<PartRow, 'madeOf'>
   }
 }
 
-export function rowToPart(row: PartRow): Part {
+export function rowToPart(row: Omit<PartRow, 'picture'>): Part {
   return {
     id: row.id,
     name: row.name,
@@ -102,6 +105,9 @@ export function rowToPart(row: PartRow): Part {
     triangles: row.triangles,
     pivot: [row.pivotX, row.pivotY, row.pivotZ],
     inKit: row.inKit,
+    kit: row.kit,
+    sockets: row.sockets,
+    hasPicture: row.pictureType !== null,
   }
 }
 

@@ -2,6 +2,8 @@ import { sql } from 'drizzle-orm'
 import { boolean, check, customType, doublePrecision, foreignKey, index, integer, jsonb, pgTable, primaryKey, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
 import type { Block, Operation, Placement } from '../../core/level/schema'
 import { KIND_NAMES } from '../../core/level/kinds'
+import type { Part } from '../../core/level/part'
+import { OWN_KIT } from '../../core/level/part'
 import { PICTURE_TYPES } from '../../core/mesh/texture'
 
 const bytea = customType<{ data: Uint8Array, driverData: Buffer }>({
@@ -55,6 +57,10 @@ export const parts = pgTable('parts', {
   pivotY: doublePrecision('pivot_y').notNull().default(0),
   pivotZ: doublePrecision('pivot_z').notNull().default(0),
   inKit: boolean('in_kit').notNull().default(true),
+  kit: text().notNull().default(OWN_KIT),
+  sockets: jsonb().$type<Part['sockets']>().notNull().default([]),
+  picture: bytea(),
+  pictureType: text('picture_type', { enum: PICTURE_TYPES }),
   /** Place in the kit. */
   position: integer().notNull(),
   /** The revision of its workshop that its mesh was made of; null if it has none. */
@@ -62,6 +68,17 @@ export const parts = pgTable('parts', {
 }, table => [
   check('parts_kind_known', sql`${table.kind} in ('piece', 'prop')`),
   index('parts_by_position').on(table.position),
+])
+
+/** Parts that are one entry of the kit. */
+export const variants = pgTable('variants', {
+  id: uuid().primaryKey(),
+  name: text().notNull(),
+  kit: text().notNull(),
+  by: text({ enum: ['turn', 'random'] }).notNull(),
+  parts: uuid().array().notNull(),
+}, table => [
+  check('variants_by_known', sql`${table.by} in ('turn', 'random')`),
 ])
 
 export const levels = pgTable('levels', {

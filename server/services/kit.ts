@@ -1,26 +1,59 @@
 import { createHash } from 'node:crypto'
-import { and, asc, eq, max, notExists } from 'drizzle-orm'
+import { and, asc, eq, getTableColumns, inArray, max, notExists } from 'drizzle-orm'
 import { writePartGlb } from '../../core/formats/part-glb'
 import { meshBounds, picturesOf, triangleCount } from '../../core/mesh/mesh'
 import type { PartMesh } from '../../core/formats/part-glb'
 import type { PartPatch } from '../../core/api/schema'
-import type { Part } from '../../core/level/part'
+import type { Part, Variants } from '../../core/level/part'
 import { partSchema } from '../../core/level/part'
 import type { Database, Transaction } from '../db/client'
 import { inTransaction } from '../db/client'
 import { isForeignKeyViolation } from '../db/failures'
 import { partToRow, rowToPart } from '../db/rows'
-import { meshes, parts } from '../db/schema'
+import { meshes, parts, variants } from '../db/schema'
 import { ApiError } from '../utils/api-error'
+import type { Picture } from '../../core/mesh/texture'
+import { needPicture } from './pictures'
 import { dropUnusedTextures, storeTextures, texturesOfMesh } from './textures'
 
-export async function listParts(db: Database): Promise<Part[]> {
-  return (await db.select().from(parts).orderBy(asc(parts.position))).map(rowToPart)
+const { picture: _picture, ...listed } = getTableColumns(parts)
+
+export async function listKit(db: Database): Promise<{ parts: Part[], variants: Variants[] }> {
+  const rows = await db.select(listed).from(parts).orderBy(asc(parts.position))
+  return { parts: rows.map(rowToPart), variants: await db.select().from(variants).orderBy(asc(variants.name)) }
+}
+
+/** The picture of a part. @throws ApiError 404 if there is none */
+export async function getPartPicture(db: Database, id: string): Promise<Picture> {
+  const [row] = await db.select({ bytes: parts.picture, type: parts.pictureType }).from(parts).where(eq(parts.id, id))
+  if (!row?.bytes || !row.type) throw ApiError.notFound('picture')
+  return { bytes: row.bytes, type: row.type }
+}
+
+/** @throws ApiError 404, 415 if the bytes are no picture taken here */
+export async function putPartPicture(db: Database, id: string, bytes: Uint8Array): Promise<void> {
+  await getPart(db, id)
+  const pictureType = await needPicture(bytes)
+  await db.update(parts).set({ picture: bytes, pictureType }).where(eq(parts.id, id))
+}
+
+/** Makes several parts one entry of the kit, or changes it. @throws ApiError 422 if a part is not there */
+export async function putVariants(db: Database, entry: Variants): Promise<Variants> {
+  const there = await db.select({ id: parts.id }).from(parts).where(inArray(parts.id, entry.parts))
+  if (there.length < new Set(entry.parts).size) throw new ApiError(422, 'unknown-part', 'parts: the kit has not all of these.', { field: 'parts' })
+  await db.insert(variants).values(entry).onConflictDoUpdate({ target: variants.id, set: entry })
+  return entry
+}
+
+/** @throws ApiError 404 */
+export async function deleteVariants(db: Database, id: string): Promise<void> {
+  const gone = await db.delete(variants).where(eq(variants.id, id)).returning({ id: variants.id })
+  if (gone.length === 0) throw ApiError.notFound('entry')
 }
 
 /** @throws ApiError 404 */
 export async function getPart(db: Database | Transaction, id: string): Promise<Part> {
-  const [row] = await db.select().from(parts).where(eq(parts.id, id))
+  const [row] = await db.select(listed).from(parts).where(eq(parts.id, id))
   if (!row) throw ApiError.notFound('part')
   return rowToPart(row)
 }
@@ -33,7 +66,7 @@ export async function getMesh(db: Database, hash: string): Promise<Uint8Array> {
 }
 
 /** What is given of a new part; the rest is measured on its mesh. */
-export type NewPart = Pick<Part, 'id' | 'name' | 'kind' | 'tags' | 'inKit'>
+export type NewPart = Pick<Part, 'id' | 'name' | 'kind' | 'tags' | 'inKit' | 'kit'> & Partial<Pick<Part, 'sockets'>>
 
 /** Changes what a part is called and found by, and where new placements of it have their pivot. @throws ApiError 404 */
 export async function patchPart(db: Database, id: string, { pivot, ...fields }: PartPatch): Promise<Part> {
@@ -73,7 +106,7 @@ async function dropUnusedMesh(tx: Transaction, hash: string): Promise<void> {
  */
 export async function addPart(tx: Transaction, part: NewPart, made: PartMesh, madeOf: number | null = null): Promise<void> {
   const measured = await storeMesh(tx, part.name, made)
-  const whole = partSchema.safeParse({ ...part, ...measured, pivot: [0, 0, 0] })
+  const whole = partSchema.safeParse({ sockets: [], ...part, ...measured, pivot: [0, 0, 0], hasPicture: false })
   if (!whole.success) throw ApiError.invalid(whole.error)
   await tx.insert(parts).values({ ...partToRow(whole.data, await nextPosition(tx)), madeOf }).onConflictDoNothing()
 }
@@ -93,7 +126,7 @@ async function nextPosition(tx: Transaction): Promise<number> {
 /** Gives a part another mesh: whatever shows the part shows that from now on. */
 export async function replaceMesh(tx: Transaction, { id, name, meshHash }: Part, made: PartMesh, madeOf: number): Promise<void> {
   const { boundsMin: [minX, minY, minZ], boundsMax: [maxX, maxY, maxZ], ...measured } = await storeMesh(tx, name, made)
-  await tx.update(parts).set({ ...measured, minX, minY, minZ, maxX, maxY, maxZ, madeOf }).where(eq(parts.id, id))
+  await tx.update(parts).set({ ...measured, minX, minY, minZ, maxX, maxY, maxZ, madeOf, ...measured.meshHash === meshHash ? {} : { picture: null, pictureType: null } }).where(eq(parts.id, id))
   if (measured.meshHash !== meshHash) await dropUnusedMesh(tx, meshHash)
 }
 

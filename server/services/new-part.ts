@@ -1,9 +1,11 @@
 /// <reference path="../gltf-validator.d.ts" />
 import { validateBytes } from 'gltf-validator'
+import { plainWords } from '../../core/formats/intake/plain-words'
 import { GlbError } from '../../core/formats/glb-chunks'
 import { STORED_PICTURE } from '../../core/formats/glb-intake'
 import type { PartMesh } from '../../core/formats/part-glb'
 import { readPartGlb } from '../../core/formats/part-glb'
+import type { CheckedFile } from '../../core/api/schema'
 import type { Part } from '../../core/level/part'
 import type { Database } from '../db/client'
 import { ApiError } from '../utils/api-error'
@@ -21,6 +23,16 @@ export async function createPartJob(db: Database, { part, glb }: { part: NewPart
   await storePart(db, part, await readForeign(db, glb))
   return getPart(db, part.id)
 }
+
+/** What the Khronos validator says of a file, whoever made it. For a thread of its own. */
+export async function checkFileJob(_db: Database, { glb }: { glb: Uint8Array }): Promise<CheckedFile> {
+  const told = await validateBytes(glb, { maxIssues: 200, writeTimestamp: false }).catch((error: unknown) => String(error))
+  if (typeof told === 'string') return { errors: [{ message: told.slice(0, 300) }], warnings: [], errorCount: 1, warningCount: 0 }
+  const some = (severity: number) => told.issues.messages.filter(each => each.severity === severity).slice(0, MOST_SAID).map(({ code, message, pointer }) => ({ message: plainWords(code, message).slice(0, 500), ...pointer ? { pointer } : {} }))
+  return { errors: some(0), warnings: some(1), errorCount: told.issues.numErrors, warningCount: told.issues.numWarnings }
+}
+/** Errors, and warnings, that are told of. */
+const MOST_SAID = 20
 
 async function readForeign(db: Database, glb: Uint8Array): Promise<PartMesh> {
   const refused = (why: string) => new ApiError(415, 'not-a-mesh', `body: is no binary glTF with a mesh of triangles: ${why.slice(0, 300)}.`, { field: 'body' })

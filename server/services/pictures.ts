@@ -20,9 +20,15 @@ export async function getPicture(db: Database, id: string): Promise<Picture> {
 /** @throws ApiError 404 if there is no such level, 415 if the bytes are no picture taken here */
 export async function putPicture(db: Database, id: string, bytes: Uint8Array): Promise<void> {
   await needLevel(db, id)
-  const pictureType = await pictureTypeOf(bytes)
-  if (!pictureType) throw new ApiError(415, 'not-a-picture', 'body: is neither a PNG, a WebP nor a JPEG picture.', { field: 'body' })
+  const pictureType = await needPicture(bytes)
   await db.update(levels).set({ picture: bytes, pictureType }).where(eq(levels.id, id))
+}
+
+/** What kind of picture it is. @throws ApiError 415 if it is none */
+export async function needPicture(bytes: Uint8Array): Promise<PictureType> {
+  const type = await pictureTypeOf(bytes)
+  if (!type) throw new ApiError(415, 'not-a-picture', 'body: is neither a PNG, a WebP nor a JPEG picture.', { field: 'body' })
+  return type
 }
 
 /** What kind of picture it is, if all of it can be read as one; null if not. */

@@ -87,7 +87,7 @@ export async function openPart(db: Database, id: string): Promise<Workshop> {
     if (found) return { ...found, madeOf: row.madeOf ?? 0 }
     const [shape, workshop] = [v7(), v7()]
     const part = await getPart(tx, id)
-    await tx.insert(parts).values({ ...partToRow({ ...part, id: shape, inKit: false }, row.position), madeOf: null })
+    await tx.insert(parts).values({ ...partToRow({ ...part, id: shape, inKit: false, sockets: [] }, row.position), madeOf: null })
     const content = createPlacement({ id: v7(), name: part.name, kind: 'part', partId: shape })
     await insertLevel(tx, workshop, part.name, { placements: [content], layers: [], stations: [], blocks: [] })
     await tx.update(levels).set({ partId: id }).where(eq(levels.id, workshop))

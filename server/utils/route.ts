@@ -6,7 +6,7 @@ import { ROUTES } from '../../core/api/routes'
 import { idSchema } from '../../core/level/fields'
 import type { Database } from '../db/client'
 import { database } from '../services/database'
-import { demand } from '../door/keys'
+import { demand, doorSettings } from '../door/keys'
 import { makeRoom } from '../door/limits'
 import { ApiError } from './api-error'
 import { parseJson, readBytes } from './body'
@@ -42,7 +42,7 @@ export function defineRoute<N extends RouteName>(name: N, answer: (asked: Asked<
     demand(event, spec.may)
     const bytes = async () => {
       checkContentType(event, spec)
-      const limit = spec.body?.limit ?? 0
+      const limit = spec.body?.limit === 'file' ? doorSettings.largestFile : spec.body?.limit ?? 0
       makeRoom(event, limit)
       return readBytes(event.node.req, limit)
     }
@@ -60,7 +60,7 @@ export function defineRoute<N extends RouteName>(name: N, answer: (asked: Asked<
 
 function idOf(event: H3Event, spec: RouteSpec): string {
   const parsed = idSchema.safeParse(getRouterParam(event, 'id'))
-  if (!parsed.success) throw ApiError.notFound(spec.path.startsWith('/api/parts') ? 'part' : 'level')
+  if (!parsed.success) throw ApiError.notFound(spec.path.startsWith('/api/parts') ? 'part' : spec.path.startsWith('/api/variants') ? 'entry' : 'level')
   return parsed.data
 }
 

@@ -2,14 +2,14 @@ import type { ApiError as ApiErrorType } from '../utils/api-error'
 import { ApiError } from '../utils/api-error'
 import type { Database } from '../db/client'
 import { openPool } from '../db/client'
-import { createPartJob } from '../services/new-part'
+import { checkFileJob, createPartJob } from '../services/new-part'
 import { exportLevelJob } from '../services/export'
 import { makePartJob, remakePartJob } from '../services/workshop'
 import { goBackJob, saveChangesJob } from '../services/changes'
 
 // What takes long is done here, in a thread of its own with connections of its own, so that nobody else waits for it.
 
-const JOBS = { saveChanges: saveChangesJob, createPart: createPartJob, makePart: makePartJob, remakePart: remakePartJob, exportLevel: exportLevelJob, goBack: goBackJob }
+const JOBS = { saveChanges: saveChangesJob, createPart: createPartJob, checkFile: checkFileJob, makePart: makePartJob, remakePart: remakePartJob, exportLevel: exportLevelJob, goBack: goBackJob }
 
 export type Jobs = typeof JOBS
 export type JobName = keyof Jobs

@@ -158,7 +158,7 @@ describe('what somebody else made', () => {
     })))
     for (const mode of [Primitive.Mode.TRIANGLE_STRIP, Primitive.Mode.TRIANGLE_FAN]) {
       await expectAlike(await io.writeBinary(treeOf(sphere, (_, primitive) => {
-        primitive.setMode(mode).getIndices()!.setArray(Uint32Array.from(mode === Primitive.Mode.TRIANGLE_STRIP ? [13, 14, 26, 27, 39, 40, 52] : [0, 14, 15, 16, 17, 18]))
+        primitive.setMode(mode!).getIndices()!.setArray(Uint32Array.from(mode === Primitive.Mode.TRIANGLE_STRIP ? [13, 14, 26, 27, 39, 40, 52] : [0, 14, 15, 16, 17, 18]))
       })))
     }
     const instanced = await levelGlb('Row', new LevelView([
@@ -239,7 +239,7 @@ describe('a file that makes no sense', () => {
   it('is refused when it has nothing to be seen, too much, or what is nowhere', async () => {
     await refused(await plain((_, primitive) => void primitive.getAttribute('POSITION')!.setElement(3, [NaN, 0, 0])), /a vertex is nowhere/)
     await refused(await plain((_, primitive) => void primitive.getAttribute('POSITION')!.setArray(new Float32Array(primitive.getAttribute('POSITION')!.getCount() * 3))), /no size/)
-    await refused(await plain((_, primitive) => void primitive.setMode(Primitive.Mode.LINES)), /no triangles/)
+    await refused(await plain((_, primitive) => void primitive.setMode(Primitive.Mode.LINES!)), /no triangles/)
     await refused(await plain((_, primitive) => void primitive.getIndices()!.setScalar(5, 60_000)), /names a vertex that is not there/)
     const json = (nodes: object[], more = {}) => [{ name: 'a.gltf', bytes: text({ asset: { version: '2.0' }, nodes, ...more }) }]
     await refused(json([{ children: [1] }, { children: [0] }]), /hangs from itself/)
@@ -289,7 +289,10 @@ describe('how it stands here', () => {
         for (const [from, to] of [[full, mesh], [mesh, full]] as const) {
           const solid = new Solid(to)
           const [surface] = new Solid(from).geometries
-          const sampler = new MeshSurfaceSampler(new ThreeMesh(surface)).setRandomGenerator(() => random.share()).build()
+          const sampler = new MeshSurfaceSampler(new ThreeMesh(surface))
+          // Not among its types.
+          Object.assign(sampler, { randomFunction: () => random.share() })
+          sampler.build()
           const point = new Vector3()
           for (let i = 0; i < 2000; i++) {
             sampler.sample(point)

@@ -24,7 +24,10 @@ watch(choosing, (now) => {
 
 const rule = computed(() => scattering.rule)
 const nameOf = (source: string) => level.view.get(source)?.name ?? kit.part(source)?.name ?? 'not there any more'
-const pictureOf = (source: string) => kit.pictures.get(level.view.get(source)?.partId ?? source)
+const pictureOf = (source: string) => {
+  const part = kit.part(level.view.get(source)?.partId ?? source)
+  return part && kit.pictureOf(part)
+}
 watch(() => rule.value.mix.length, () => void kit.takePictures(), { immediate: true })
 
 function change(next: Rule, joins?: string): void {
@@ -69,7 +72,7 @@ const freePicked = computed(() => repeating.movable().filter(id => id !== scatte
   <ul class="mix" aria-label="Parts of the scatter">
     <li v-for="(each, i) in rule.mix" :key="each.source" :data-source="nameOf(each.source)">
       <div class="row">
-        <img v-if="pictureOf(each.source)" :src="pictureOf(each.source)" alt="" width="34" height="34">
+        <img v-if="pictureOf(each.source)" :src="pictureOf(each.source) ?? undefined" alt="" width="34" height="34">
         <span v-else class="blank" />
         <span class="name">{{ nameOf(each.source) }}<small class="mono quiet">{{ shares(i) }}</small></span>
         <IconButton :size="15" :icon="open === each.source ? mdiChevronDown : mdiChevronRight" :label="`Details of ${nameOf(each.source)}`" :aria-expanded="open === each.source" @click="open = open === each.source ? null : each.source" />
@@ -86,7 +89,7 @@ const freePicked = computed(() => repeating.movable().filter(id => id !== scatte
   <FormDialog v-model="choosing" title="Parts to scatter" max-width="560">
     <div class="parts" role="group" aria-label="Parts of the kit">
       <v-btn v-for="part in kit.parts" :key="part.id" class="card" stacked :aria-pressed="chosen.includes(part.id)" @click="chosen = chosen.includes(part.id) ? chosen.filter(id => id !== part.id) : [...chosen, part.id]">
-        <img v-if="kit.pictures.get(part.id)" :src="kit.pictures.get(part.id)" alt="" width="52" height="52">
+        <img v-if="kit.pictureOf(part)" :src="kit.pictureOf(part)!" alt="" width="52" height="52">
         <span>{{ part.name }}</span>
       </v-btn>
     </div>

@@ -7,6 +7,7 @@ import { useBaking } from '~/stores/baking'
 import { useDuplicating } from '~/stores/duplicating'
 import { usePartMaking } from '~/stores/part-making'
 import { useShaping } from '~/stores/shaping'
+import { useSwapping } from '~/stores/swapping'
 import { useWorkshop } from '~/stores/workshop'
 
 const props = defineProps<{ last: Placement }>()
@@ -15,6 +16,7 @@ const shaping = useShaping()
 const making = usePartMaking()
 const workshop = useWorkshop()
 const duplicating = useDuplicating()
+const swapping = useSwapping()
 const edits = useEdits()
 const isOpenGroup = computed(() => 'open' in props.last.own && props.last.own.open === true)
 </script>
@@ -28,6 +30,7 @@ const isOpenGroup = computed(() => 'open' in props.last.own && props.last.own.op
     <MenuList label="For what is picked">
       <MenuItem v-if="last.kind === 'group'" title="A click picks what is inside" :subtitle="isOpenGroup ? 'the group is open' : 'now it picks the group'" :active="isOpenGroup" @click="edits.setOpen(last.id, !isOpenGroup)" />
       <MenuItem title="Save as a part …" subtitle="goes into the kit" @click="making.ask()" />
+      <MenuItem title="Swap for another part …" subtitle="keeps place, turn and size" @click="swapping.start()" />
       <MenuItem v-if="last.partId !== null" title="Edit the part" subtitle="all its instances follow" @click="workshop.open(last.partId, last.id)" />
       <MenuItem v-if="last.partId !== null" title="Make independent" subtitle="a part of its own" @click="duplicating.makeIndependent()" />
       <MenuItem title="Copy position, turn and size" @click="shaping.copyTransform()" keys="Ctrl+Alt+C" />

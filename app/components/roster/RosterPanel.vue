@@ -120,7 +120,7 @@ function leave(event: FocusEvent): void {
     <div ref="list" class="list" @focusin="isEntered = true" @focusout="leave">
       <ul role="tree" aria-label="Placements" aria-multiselectable="true" :style="{ height: `${virtual.getTotalSize()}px` }">
         <li
-          v-for="item in virtual.getVirtualItems()" :key="item.index % RECYCLED" role="treeitem" class="row" :data-index="item.index"
+          v-for="item in virtual.getVirtualItems()" :key="item.index % RECYCLED" role="treeitem" class="row" :data-index="item.index" :data-placement="rows[item.index]!.placement.id"
           :class="[{ picked: isPicked(rows[item.index]!.placement.id), holding: holding.has(rows[item.index]!.placement.id) }, drag.over.value?.id === rows[item.index]!.placement.id ? drag.over.value.place : '']" :tabindex="item.index === focusedIndex ? 0 : -1"
           :aria-level="rows[item.index]!.depth + 1" :aria-setsize="rows[item.index]!.siblings" :aria-posinset="rows[item.index]!.place" :aria-selected="isPicked(rows[item.index]!.placement.id)"
           :aria-expanded="rows[item.index]!.children > 0 ? rows[item.index]!.open : undefined"

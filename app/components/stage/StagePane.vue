@@ -2,6 +2,8 @@
 import { usePreferredReducedMotion, useResizeObserver } from '@vueuse/core'
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { textureImage } from '~/api/texture-images'
+import { filesDropped } from '~/saving/files-dropped'
+import { useBringingIn } from '~/stores/bringing-in'
 import { useGrips } from '~/composables/use-grips'
 import { useModes } from '~/stores/modes'
 import { useStageSession } from '~/stores/stage-session'
@@ -24,6 +26,7 @@ const canvas = ref<HTMLCanvasElement>()
 const frame = ref<HTMLElement>()
 const handling = useHandling()
 const workshop = useWorkshop()
+const bringing = useBringingIn()
 const { choices, choice, setChoice } = useGrips()
 const motion = usePreferredReducedMotion()
 const failed = ref(false)
@@ -71,6 +74,13 @@ const figures = computed(() => {
 const statsRoom = computed(() => Math.min(...session.panes.filter(({ rect }) => rect.x === 0).map(({ rect }) => rect.width)) - 118)
 const megabytes = (bytes: number) => (bytes / 1e6).toFixed(1)
 
+/** Files from outside; what is dragged within the page is no file. */
+async function dropped(event: DragEvent): Promise<void> {
+  const files = await filesDropped(event.dataTransfer)
+  if (level.mayOnlyRead) level.tell('Only looking is possible with this key', ['Nothing was brought in.'])
+  else await bringing.look(files, true)
+}
+
 function applySettings(): void {
   session.stage?.setBoard(boards[settings.kept.board])
   const { steps, show, markSize } = settings.kept
@@ -97,7 +107,7 @@ level.onTouched((touched) => {
 </script>
 
 <template>
-  <section ref="frame" class="stage" aria-label="Stage" data-test="stage">
+  <section ref="frame" class="stage" aria-label="Stage" data-test="stage" @dragover.prevent @drop.prevent="dropped">
     <canvas
       ref="canvas" class="stage-canvas" tabindex="0" role="application"
       aria-label="The level. Click picks, a drag picks by frame, Alt and drag orbits, Alt, Shift and drag pans, the wheel zooms, right drag looks around."

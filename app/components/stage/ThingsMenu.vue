@@ -10,7 +10,7 @@ const session = useStageSession()
 const tools = useTools()
 const level = useLevel()
 const { possible } = useActions()
-const OFFERED = ['Copy', 'Cut', 'Paste under the pointer', 'Look at what is picked', 'Pick all instances of the same part', 'Pick similar …', 'Edit the part', 'Save as a part …', 'Group', 'Ungroup', 'Hide', 'Lock', 'Show only what is picked, and back', 'Rename', 'Remove']
+const OFFERED = ['Copy', 'Cut', 'Paste under the pointer', 'Look at what is picked', 'Pick all instances of the same part', 'Pick similar …', 'Edit the part', 'Save as a part …', 'Swap for another part …', 'Group', 'Ungroup', 'Hide', 'Lock', 'Show only what is picked, and back', 'Rename', 'Remove']
 const offered = computed(() => {
   void level.selection
   return possible().filter(action => OFFERED.includes(action.name))

@@ -1,5 +1,5 @@
-import type { Box3 } from 'three'
-import { Matrix4, Vector3 } from 'three'
+import type { Box3, Vector3 } from 'three'
+import { Matrix4 } from 'three'
 import { bakeMesh } from '../../mesh/bake-mesh'
 import type { Mesh } from '../../mesh/mesh'
 import { meshBounds } from '../../mesh/mesh'

@@ -1,3 +1,4 @@
+import { doorSettings } from '../../door/keys'
 import { defineRoute } from '../../utils/route'
 
-export default defineRoute('session', async ({ event }) => ({ may: event.context.may }))
+export default defineRoute('session', async ({ event }) => ({ may: event.context.may, largestFile: doorSettings.largestFile }))

@@ -1,4 +1,4 @@
-import { startSession } from '../../door/keys'
+import { doorSettings, startSession } from '../../door/keys'
 import { defineRoute } from '../../utils/route'
 
-export default defineRoute('startSession', async ({ event, body }) => ({ may: await startSession(event, (await body()).key) }))
+export default defineRoute('startSession', async ({ event, body }) => ({ may: await startSession(event, (await body()).key), largestFile: doorSettings.largestFile }))

@@ -1,0 +1,178 @@
+import { wrap } from 'comlink'
+import type { Remote } from 'comlink'
+import { defineStore } from 'pinia'
+import { computed, ref, shallowRef } from 'vue'
+import { v7 } from 'uuid'
+import type { CheckedFile } from '~~/core/api/schema'
+import type { IntakeChoice } from '~~/core/formats/intake/choice'
+import type { Part } from '~~/core/level/part'
+import { OWN_KIT } from '~~/core/level/part'
+import { asName } from '~~/core/units/text'
+import { api, ServerAway, UNREACHABLE, whatFailed } from '../api/client'
+import type { IntakeFacts, IntakeResult, IntakeWorker } from '../workers/intake-worker'
+import { useKit } from './kit'
+import { useLevel } from './level'
+import { useModes } from './modes'
+
+/** Milliseconds after which reading a file is ended. */
+const LONGEST = 60_000
+const MEGABYTE = 1024 * 1024
+const CHOICE: IntakeChoice = { unit: 'm', up: 'y', pivot: [0, -1, 0], whole: true, triangles: null, pixels: null }
+
+/** What is being brought in: files that are looked at, chosen from, and stored. */
+export const useBringingIn = defineStore('bringing-in', () => {
+  const kit = useKit()
+  const level = useLevel()
+  const modes = useModes()
+  /** Bytes; as the server says. */
+  const largestFile = ref(64 * MEGABYTE)
+  const isOpen = ref(false)
+  const fileName = ref('')
+  /** Why nothing can be brought in of it. */
+  const refused = ref<string | null>(null)
+  const facts = shallowRef<IntakeFacts | null>(null)
+  const checked = shallowRef<CheckedFile | null>(null)
+  const choice = shallowRef<IntakeChoice>(CHOICE)
+  const result = shallowRef<IntakeResult | null>(null)
+  const isWorking = ref(false)
+  /** How many parts are stored, of those that are being stored. */
+  const storing = ref<{ done: number, of: number } | null>(null)
+  /** Placed once it is there: it was dropped on the stage. */
+  let placesIt = false
+  let worker: { raw: Worker, remote: Remote<IntakeWorker> } | null = null
+  let runs = 0
+
+  /** Whether nothing more is waited for and nothing is against it. */
+  const canStore = computed(() => refused.value === null && checked.value !== null && checked.value.errorCount === 0 && result.value !== null && !isWorking.value && storing.value === null)
+
+  function start(): Remote<IntakeWorker> {
+    worker?.raw.terminate()
+    const raw = new Worker(new URL('../workers/intake-worker.ts', import.meta.url), { type: 'module' })
+    worker = { raw, remote: wrap<IntakeWorker>(raw) }
+    return worker.remote
+  }
+
+  function close(): void {
+    runs++
+    worker?.raw.terminate()
+    worker = null
+    isOpen.value = false
+    result.value = null
+    storing.value = null
+  }
+
+  /** Looks at files that were chosen, or dropped on the stage. */
+  async function look(files: readonly File[], onStage: boolean): Promise<void> {
+    if (files.length === 0) return
+    const run = ++runs
+    placesIt = onStage
+    fileName.value = (files.find(({ name }) => /\.(glb|gltf)$/i.test(name)) ?? files[0]!).name
+    Object.assign(choice, { value: CHOICE })
+    for (const each of [refused, facts, checked, result, storing]) each.value = null
+    isOpen.value = true
+    isWorking.value = true
+    const bytes = files.reduce((sum, { size }) => sum + size, 0)
+    if (bytes > largestFile.value) return refuse(run, `it is larger than the ${largestFile.value / MEGABYTE} MB that are taken in here`)
+    const remote = start()
+    const given = await Promise.all(files.map(async file => ({ name: file.webkitRelativePath || file.name, bytes: new Uint8Array(await file.arrayBuffer()) })))
+    const glb = await inTime(async () => remote.pack(given))
+    if (run !== runs) return
+    if ('refused' in glb) return refuse(run, glb.refused)
+    const opened = await inTime(async () => remote.open(glb))
+    if (run !== runs) return
+    if ('refused' in opened) refuse(run, opened.refused)
+    else {
+      facts.value = opened
+      await choose({ unit: opened.unit })
+    }
+    // Also of what cannot be read: it may say where in the file.
+    await check(run, glb)
+  }
+
+  /** Looks at a file that ships with the application. */
+  async function lookAt(address: string): Promise<void> {
+    await kit.online(async () => {
+      const bytes = await fetch(address).then(answer => answer.blob()).catch(() => {
+        throw new ServerAway(UNREACHABLE)
+      })
+      await look([new File([bytes], address.split('/').at(-1)!)], false)
+    }, level.tell)
+  }
+
+  async function check(run: number, glb: Uint8Array): Promise<void> {
+    try {
+      const told = await api.checkFile(glb)
+      if (run === runs) checked.value = told
+    }
+    catch (error) {
+      if (run === runs && refused.value === null) refuse(run, `it could not be checked: ${whatFailed(error)}`)
+    }
+  }
+
+  function refuse(run: number, why: string): void {
+    if (run !== runs) return
+    refused.value = `${why.charAt(0).toUpperCase()}${why.slice(1)}.`
+    isWorking.value = false
+  }
+
+  /** What it would be by another choice; the newest wins. */
+  async function choose(changed: Partial<IntakeChoice>): Promise<void> {
+    choice.value = { ...choice.value, ...changed }
+    if (!worker || !facts.value) return
+    const [run, asked, { remote }] = [runs, choice.value, worker]
+    isWorking.value = true
+    const made = await inTime(async () => remote.choose(asked))
+    if (run !== runs || asked !== choice.value) return
+    if ('refused' in made) return refuse(run, made.refused)
+    result.value = made
+    isWorking.value = false
+  }
+
+  async function inTime<T>(work: () => Promise<T>): Promise<T | { refused: string }> {
+    let timer: ReturnType<typeof setTimeout> | undefined
+    const late = new Promise<{ refused: string }>((resolve) => {
+      timer = setTimeout(() => {
+        worker?.raw.terminate()
+        worker = null
+        resolve({ refused: 'reading it takes too long, and was ended' })
+      }, LONGEST)
+    })
+    try {
+      return await Promise.race([work(), late])
+    }
+    finally {
+      clearTimeout(timer)
+    }
+  }
+
+  /**
+   * Stores the parts as chosen, one after the other; each wholly or not at all.
+   *
+   * @param name of the one, if it is one
+   * @returns what went wrong; null if all are there
+   */
+  async function store(given: Pick<Part, 'name' | 'kind' | 'tags'>): Promise<string | null> {
+    const parts = result.value?.parts ?? []
+    if (!worker || !canStore.value) return null
+    storing.value = { done: 0, of: parts.length }
+    const stored: Part[] = []
+    for (const [i, { name }] of parts.entries()) {
+      const called = asName(parts.length === 1 ? given.name : name)
+      const glb = await worker.remote.write(i, called)
+      const tooLarge = glb.length > largestFile.value ? `as it is stored it has ${(glb.length / MEGABYTE).toFixed(0)} MB, which is more than ${largestFile.value / MEGABYTE} MB: take fewer triangles or smaller textures` : null
+      const wrong = tooLarge ?? await kit.attempt(async () => stored.push(await kit.bring({ ...given, id: v7(), name: called, inKit: true, kit: kit.shownKit ?? OWN_KIT }, glb)))
+      if (wrong !== null) {
+        storing.value = null
+        return stored.length > 0 ? `${stored.length} of ${parts.length} are in the kit; ${called} is not: ${wrong}` : `${called}: ${wrong}`
+      }
+      storing.value = { done: i + 1, of: parts.length }
+    }
+    const places = placesIt
+    close()
+    if (places && stored.length === 1) modes.startPlacing(stored[0]!.id)
+    else level.tell(stored.length === 1 ? `${stored[0]!.name} is in the kit` : `${stored.length} parts are in the kit`, [])
+    return null
+  }
+
+  return { largestFile, isOpen, fileName, refused, facts, checked, choice, result, isWorking, storing, canStore, look, lookAt, choose, store, close }
+})
