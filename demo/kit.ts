@@ -1,9 +1,9 @@
 import { v5 } from 'uuid'
 import type { Mesh } from '../core/mesh/mesh'
-import type { Part } from '../core/level/part'
+import type { Part, Socket } from '../core/level/part'
 import { fallenLeaf, fieldStone, grassTuft, meadowStar, plumBell, reed } from './parts/greenery'
 import { awning, bandstand, barrel, basket, bench, crate, glassScreen, lanternPost, planter, rowingBoat, stallFrame } from './parts/market'
-import { bridgeSpan, canalWall, canalWater, embankment, plankJetty, quayEdge, quaySlab, railing, stepsFlight } from './parts/quay'
+import { bridgeSpan, canalWall, canalWater, embankment, kerb, plankJetty, quayEdge, quaySlab, railing, stepsFlight } from './parts/quay'
 import { palette } from './palette'
 
 const NAMESPACE = '6f0c2a57-6c1e-5d0b-9a44-2f6f7c1b8e10'
@@ -13,24 +13,33 @@ export function demoId(name: string): string {
   return v5(name, NAMESPACE)
 }
 
-export type DemoPart = Pick<Part, 'id' | 'name' | 'kind' | 'tags'> & { mesh: Mesh }
+export type DemoPart = Pick<Part, 'id' | 'name' | 'kind' | 'tags' | 'sockets'> & { mesh: Mesh }
 
-function part(name: string, kind: Part['kind'], tags: string[], mesh: Mesh): DemoPart {
-  return { id: demoId(`part/${name}`), name, kind, tags, mesh }
+function part(name: string, kind: Part['kind'], tags: string[], mesh: Mesh, sockets: Socket[] = []): DemoPart {
+  return { id: demoId(`part/${name}`), name, kind, tags, mesh, sockets }
+}
+
+/** Ends at both sides of a piece, on the ground it stands on. @param axis along which it is `length` metres long */
+function ends(kind: string, axis: 'x' | 'z', length: number): Socket[] {
+  return ([['left', -1], ['right', 1]] as const).map(([name, side]) => ({
+    name, kind, up: [0, 1, 0],
+    at: axis === 'x' ? [side * length / 2, 0, 0] : [0, 0, side * length / 2], direction: axis === 'x' ? [side, 0, 0] : [0, 0, side],
+  }))
 }
 
 /** The kit of Lantern Quay, built anew at each call. */
 export function lanternQuayKit(): DemoPart[] {
   return [
     part('Quay slab 4 m', 'piece', ['ground', 'stone'], quaySlab()),
-    part('Quay edge 4 m', 'piece', ['ground', 'stone', 'edge'], quayEdge()),
-    part('Canal wall 4 m', 'piece', ['wall', 'stone'], canalWall()),
+    part('Quay edge 4 m', 'piece', ['ground', 'stone', 'edge'], quayEdge(), ends('quay edge', 'x', 4)),
+    part('Canal wall 4 m', 'piece', ['wall', 'stone'], canalWall(), ends('wall', 'x', 4)),
     part('Canal water 8 m', 'piece', ['ground', 'water'], canalWater()),
     part('Embankment', 'piece', ['ground', 'slope', 'grass'], embankment()),
     part('Bridge span', 'piece', ['ground', 'bridge', 'stone'], bridgeSpan()),
     part('Steps flight', 'piece', ['ground', 'steps', 'stone'], stepsFlight()),
-    part('Plank jetty', 'piece', ['ground', 'jetty', 'wood'], plankJetty()),
-    part('Railing 2 m', 'piece', ['edge', 'iron'], railing()),
+    part('Plank jetty', 'piece', ['ground', 'jetty', 'wood'], plankJetty(), ends('jetty', 'z', 4)),
+    part('Railing 2 m', 'piece', ['edge', 'iron'], railing(), ends('railing', 'x', 2)),
+    part('Kerb 2 m', 'piece', ['edge', 'stone'], kerb(), ends('kerb', 'x', 2)),
     part('Bandstand floor', 'piece', ['ground', 'stone', 'round'], bandstand()),
     part('Stall frame', 'piece', ['stall', 'wood'], stallFrame()),
     part('Awning, red', 'piece', ['stall', 'canvas'], awning(palette.red)),

@@ -16,6 +16,9 @@ import { useBaking } from '~/stores/baking'
 import { useBorrowing } from '~/stores/borrowing'
 import { useShaping } from '~/stores/shaping'
 import { usePartMaking } from '~/stores/part-making'
+import { ChainTool } from '~/tools/chain-tool'
+import { useKit } from '~/stores/kit'
+import { useSockets } from '~/stores/sockets'
 import { useSwapping } from '~/stores/swapping'
 import { useWorkshop } from '~/stores/workshop'
 import { useStations } from '~/composables/use-stations'
@@ -54,6 +57,8 @@ export function useActions(): { actions: Action[], possible: () => Action[] } {
   const making = usePartMaking()
   const workshop = useWorkshop()
   const swapping = useSwapping()
+  const sockets = useSockets()
+  const kit = useKit()
   const somePicked = () => level.selection.ids.size > 0
   const look = (x: number, y: number, z: number) => () => {
     session.changePane({ kind: 'walkaround' })
@@ -65,6 +70,8 @@ export function useActions(): { actions: Action[], possible: () => Action[] } {
     const partId = partPicked()
     if (partId !== null) void workshop.open(partId, level.selection.last)
   }
+
+  const drawChain = () => modes.take(world => new ChainTool(world, kit.piecesFor))
 
   const openBench = (bench: Bench) => Object.assign(settings.kept, { bench, showBench: true })
 
@@ -90,6 +97,9 @@ export function useActions(): { actions: Action[], possible: () => Action[] } {
     { name: 'Hug the surface, on or off', key: 'h', run: () => (settings.kept.hugOn = !settings.kept.hugOn) },
     { name: 'Abut, on or off', key: 'a', run: () => (settings.kept.abut = !settings.kept.abut) },
     { name: 'Vertex snap, on or off', run: () => (settings.kept.vertex = !settings.kept.vertex) },
+    { name: 'Sockets click together, on or off', run: () => (settings.kept.sockets = !settings.kept.sockets) },
+    { name: 'Draw a chain of pieces', key: 'k', run: drawChain },
+    { name: 'Sockets of the part …', run: () => (sockets.partId = partPicked()), can: () => partPicked() !== null },
     { name: 'Face a point or a thing …', run: () => shaping.face('towards'), can: somePicked },
     { name: 'Face away from a surface …', run: () => shaping.face('away'), can: somePicked },
     { name: 'Reset turn …', run: () => (baking.bakeQuestion = { what: 'reset-turn' }), can: somePicked },

@@ -156,11 +156,11 @@ export const useBringingIn = defineStore('bringing-in', () => {
     if (!worker || !canStore.value) return null
     storing.value = { done: 0, of: parts.length }
     const stored: Part[] = []
-    for (const [i, { name }] of parts.entries()) {
+    for (const [i, { name, sockets }] of parts.entries()) {
       const called = asName(parts.length === 1 ? given.name : name)
       const glb = await worker.remote.write(i, called)
       const tooLarge = glb.length > largestFile.value ? `as it is stored it has ${(glb.length / MEGABYTE).toFixed(0)} MB, which is more than ${largestFile.value / MEGABYTE} MB: take fewer triangles or smaller textures` : null
-      const wrong = tooLarge ?? await kit.attempt(async () => stored.push(await kit.bring({ ...given, id: v7(), name: called, inKit: true, kit: kit.shownKit ?? OWN_KIT }, glb)))
+      const wrong = tooLarge ?? await kit.attempt(async () => stored.push(await kit.bring({ ...given, id: v7(), name: called, inKit: true, kit: kit.shownKit ?? OWN_KIT, sockets }, glb)))
       if (wrong !== null) {
         storing.value = null
         return stored.length > 0 ? `${stored.length} of ${parts.length} are in the kit; ${called} is not: ${wrong}` : `${called}: ${wrong}`

@@ -105,6 +105,7 @@ export const useHandling = defineStore('handling', () => {
       abut: abut && !inverted,
       vertex: vertexOn.value ? new Set(snapPoints) : null,
       hug: hugOn ? hug : null,
+      sockets: settings.kept.sockets && !inverted ? kit.socketsOf : null,
     }
   }
 

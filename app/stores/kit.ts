@@ -5,9 +5,10 @@ import { readPartGlb, writePartGlb } from '~~/core/formats/part-glb'
 import type { Mesh } from '~~/core/mesh/mesh'
 import { missingMesh } from '~~/core/mesh/missing-mesh'
 import { Solid } from '~~/core/mesh/solid'
+import { fits } from '~~/core/edit/snap/sockets'
 import { isBentKey, meshOfBentKey } from '~~/core/arrange/path/bent-key'
 import { isBlockKey, meshOfBlockKey } from '~~/core/mesh/block-key'
-import type { Part, Variants } from '~~/core/level/part'
+import type { Part, Socket, Variants } from '~~/core/level/part'
 import type { MadePart, PartCopy, PartPatch } from '~~/core/api/schema'
 import { asName } from '~~/core/units/text'
 import type { NewPart } from '../api/client'
@@ -184,6 +185,18 @@ export const useKit = defineStore('kit', () => {
 
   const part = (id: string) => known.value.find(entry => entry.id === id)
 
+  /** The sockets of the part that a mesh is of. */
+  const socketsOf = (of: Solid): readonly Socket[] => bySolid.value.get(of)?.sockets ?? []
+  const bySolid = computed(() => new Map(known.value.flatMap(entry => solids.has(entry.id) && entry.sockets.length > 0 ? [[solids.get(entry.id)!, entry]] : [])))
+
+  /** The pieces that fit an end, each by each of its own that does. */
+  function piecesFor(socket: Socket): { part: Part, solid: Solid, socket: Socket }[] {
+    return parts.value.flatMap(entry => entry.sockets.filter(own => fits(own, socket)).flatMap((own) => {
+      const of = solids.get(entry.id)
+      return of ? [{ part: entry, solid: of, socket: own }] : []
+    }))
+  }
+
   const tagsOf = (id: string): readonly string[] => part(id)?.tags ?? []
 
   /** The mesh a shape names, as `Level.shapeOf` does. */
@@ -200,5 +213,5 @@ export const useKit = defineStore('kit', () => {
     return made
   }
 
-  return { parts, variants, kits, shownKit, unreadable, pictureOf, putVariants, removeVariants, load, loadMissing, takePictures, create, bring, make, remake, copy, remove, online, attempt, patch, part, tagsOf, solid }
+  return { parts, variants, kits, shownKit, unreadable, pictureOf, putVariants, removeVariants, load, loadMissing, takePictures, create, bring, make, remake, copy, remove, online, attempt, patch, socketsOf, piecesFor, part, tagsOf, solid }
 })

@@ -37,6 +37,8 @@ const settingsSchema = together({
   pivot: one(PIVOT_MODES, 'own'),
   abut: no,
   vertex: no,
+  /** Ends of parts click together. */
+  sockets: yes,
   snapPoints: z.array(z.enum(SNAP_POINT_KINDS)).catch([...SNAP_POINT_KINDS]),
   hugOn: no,
   hug: together({ onto: one(['ground', 'everything'], 'everything'), ...rest('pivot') }),

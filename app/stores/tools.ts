@@ -68,6 +68,7 @@ export const useTools = defineStore('tools', () => {
       step: settings.stepInForce,
       moveSnaps: inverted => handling.moveSnaps(stage.view.directions(), inverted),
       isGround: handling.isGround,
+      sockets: inverted => settings.kept.sockets && !inverted ? kit.socketsOf : null,
       lock: () => handling.lock,
       setLock: (lock) => {
         handling.lock = lock

@@ -1,10 +1,13 @@
-import { Matrix4 } from 'three'
+import { Box3, Matrix4 } from 'three'
 import { v7 } from 'uuid'
 import type { Solid } from '~~/core/mesh/solid'
 import { createPlacement, freeName, lastOrder } from '~~/core/level/create'
 import type { Operation, Placement } from '~~/core/level/schema'
 import type { Vec3 } from '~~/core/math/vectors'
-import { localMatrix } from '~~/core/math/transform'
+import type { Join } from '~~/core/edit/snap/sockets'
+import { freeSocketsIn, joiningMatrix, nearestJoin, reachAt, socketsAt } from '~~/core/edit/snap/sockets'
+import { joinName } from './drags/move'
+import { decompose, localMatrix } from '~~/core/math/transform'
 import type { Landing } from '~~/core/edit/snap/landing'
 import { findLanding, standingRotation } from '~~/core/edit/snap/landing'
 import type { Gesture, PointerAt, StageMode } from './gesture'
@@ -22,6 +25,7 @@ export type ThingToPlace = {
 export class PlaceTool implements StageMode {
   private heading = 0
   private landing: Landing | null = null
+  private join: Join | null = null
   private pointer: PointerAt | null = null
 
   private thing: ThingToPlace
@@ -39,7 +43,9 @@ export class PlaceTool implements StageMode {
     this.landing = findLanding(this.world.index(), stage.viewAt(pointer).rayAt(pointer), this.world.step('grid', pointer.ctrl).size)
     if (!this.landing) return this.leave()
     const { solid } = this.thing
+    this.join = this.findJoin(pointer, this.landing)
     stage.ghost.show(solid.geometries, localMatrix(this.transform(this.landing), new Matrix4()), solid.bounds, this.landing.point[1])
+    stage.hint(this.join && { target: this.join.other.point })
     stage.sceneChanged()
     this.say(pointer, this.landing)
   }
@@ -75,6 +81,8 @@ export class PlaceTool implements StageMode {
   /** The pointer has left the stage. */
   leave(): void {
     this.landing = null
+    this.join = null
+    this.world.stage.hint(null)
     this.world.stage.ghost.hide()
     this.world.stage.requestDraw()
     this.world.say(null)
@@ -84,7 +92,25 @@ export class PlaceTool implements StageMode {
     this.leave()
   }
 
-  private transform({ point, normal }: Landing): Pick<Placement, 'translation' | 'rotation' | 'scale' | 'pivot'> {
+  /** The ends that would click together. */
+  private findJoin(pointer: PointerAt, landing: Landing): Join | null {
+    const socketsOf = this.world.sockets(pointer.ctrl)
+    const sockets = socketsOf?.(this.thing.solid) ?? []
+    if (!socketsOf || sockets.length === 0) return null
+    const own = socketsAt('', sockets, localMatrix(this.standing(landing), new Matrix4()))
+    const aim = this.world.stage.viewAt(pointer).aim(pointer)
+    const box = new Box3()
+    for (const { point } of own) box.union(new Box3(point, point).clone().expandByScalar(reachAt(aim, point)))
+    return nearestJoin(own, freeSocketsIn(this.world.index(), box, socketsOf, () => true), aim)
+  }
+
+  private transform(landing: Landing): Pick<Placement, 'translation' | 'rotation' | 'scale' | 'pivot'> {
+    const standing = this.standing(landing)
+    if (!this.join) return standing
+    return { ...standing, ...decompose(joiningMatrix(this.join).multiply(localMatrix(standing, new Matrix4())), standing.pivot) }
+  }
+
+  private standing({ point, normal }: Landing): Pick<Placement, 'translation' | 'rotation' | 'scale' | 'pivot'> {
     return { translation: point, rotation: standingRotation(normal, this.heading, this.world.isLeaning()), scale: [1, 1, 1], pivot: this.thing.pivot }
   }
 
@@ -95,7 +121,7 @@ export class PlaceTool implements StageMode {
       at,
       title: `Place ${this.thing.name}`,
       value: `height ${printLength(y)}`,
-      notes: [`on ${surface}`, `x ${printLength(x)}  z ${printLength(z)}`, `turned ${this.heading}° (wheel)`],
+      notes: [this.join ? joinName(this.join, id => this.world.level().need(id).name) : `on ${surface}`, `x ${printLength(x)}  z ${printLength(z)}`, `turned ${this.heading}° (wheel)`],
     })
   }
 }

@@ -36,6 +36,13 @@ export function quayEdge(): Mesh {
   return builder.build()
 }
 
+/** 2 m of kerb in two stones, its face towards +Z. */
+export function kerb(): Mesh {
+  const builder = new MeshBuilder()
+  for (const x of [-0.5, 0.5]) builder.add(palette.coping, chamferedBox(0.994, 0.16, 0.26, 0.025), [x, 0.08, 0])
+  return builder.build()
+}
+
 /** 4 m of canal wall, 2.4 m high, in four courses set in running bond; the lowest is wet. */
 export function canalWall(): Mesh {
   const builder = new MeshBuilder().add(palette.masonryDark, chamferedBox(4, 2.4, 0.44, 0.005), [0, 1.2, -0.08])

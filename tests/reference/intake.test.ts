@@ -188,13 +188,28 @@ describe('what somebody else made', () => {
     const foreign = await read(await writePartGlb('Box', box.mesh, picture => box.pictures.get(picture)!))
     expect(foreign.pictures).toEqual(box.pictures)
     expect(whole(foreign).primitives[0]!.material).toEqual(box.mesh.primitives[0]!.material)
-    const part = stand(whole(foreign), { unit: 'm', up: 'y', pivot: 'file' })
+    const { mesh: part } = stand(whole(foreign), { unit: 'm', up: 'y', pivot: 'file' })
     const glb = await levelGlb('Level', new LevelView([testPlacement(1, { kind: 'part', partId: testId(9), translation: [3, 0, 0], scale: [-1, 2, 1] })]), new Map([[testId(9), { name: 'Box', mesh: part }]]), false, foreign.pictures)
     expect((await validateBytes(glb)).issues.numErrors).toBe(0)
     expect((await readPartGlb(glb)).pictures).toEqual(box.pictures)
     const handed = (await io.readBinary(glb)).getRoot()
     expect(handed.listTextures().map(texture => texture.getImage()).toSorted()).toEqual([...box.pictures.values()].map(({ bytes }) => bytes).toSorted())
     expect(new Matrix4().fromArray(handed.listNodes().find(node => node.getMesh())!.getWorldMatrix()).elements.map(value => value + 0)).toEqual([-1, 0, 0, 0, 0, 2, 0, 0, 0, 0, 1, 0, 3, 0, 0, 1])
+  })
+
+  it('brings its sockets along, by names of nodes or by what is said beside them', async () => {
+    const gltf = treeOf(new SphereGeometry(1, 8, 6))
+    const [outer] = gltf.getRoot().getDefaultScene()!.listChildren()
+    outer!.addChild(gltf.createNode('socket_rail_left').setTranslation([-1, 0, 0]).setRotation([0, -Math.SQRT1_2, 0, Math.SQRT1_2]))
+    outer!.addChild(gltf.createNode('Far end').setExtras({ socket: 'rail' }).setTranslation([1, 0, 0]))
+    const [top] = (await read(await io.writeBinary(gltf))).tops
+    expect(top!.sockets.map(({ name, kind }) => [name, kind])).toEqual([['left', 'rail'], ['Far end', 'rail']])
+    // The outer node is turned by a quarter about Y, and twice as large.
+    const rounded = (values: readonly number[]) => values.map(value => Math.round(value * 1e6) / 1e6 + 0)
+    expect(rounded(top!.sockets[0]!.at)).toEqual([0, 0, 2])
+    expect(rounded(top!.sockets[0]!.direction)).toEqual([0, 0, 1])
+    expect(rounded(top!.sockets[1]!.direction)).toEqual([1, 0, 0])
+    expect(rounded(top!.sockets[1]!.up)).toEqual([0, 1, 0])
   })
 
   it('is said what is left out of it', async () => {
@@ -268,12 +283,15 @@ describe('how it stands here', () => {
     // A door leaf of 2.1 m, a cup of 9 cm and a hall of 40 m, as files in metres, centimetres and millimetres have them.
     for (const [size, unit] of [[2.1, 'm'], [210, 'cm'], [30_000, 'mm'], [0.09, 'm'], [40, 'm'], [4000, 'cm']] as const) expect(guessUnit(new Vector3(size / 2, size, size / 3)), `${size}`).toBe(unit)
     const mesh: Mesh = { primitives: [{ material: TEST_MATERIAL, positions: new Float32Array([0, 0, 0, 100, 0, 0, 0, 50, 200]), normals: new Float32Array([0, -1, 0, 0, -1, 0, 0, -1, 0]), indices: new Uint32Array([0, 1, 2]) }] }
-    const standing = stand(mesh, { unit: 'cm', up: 'z', pivot: [0, -1, 0] })
+    const { mesh: standing, sockets } = stand(mesh, { unit: 'cm', up: 'z', pivot: [0, -1, 0] }, [{ name: 'top', kind: 'pole', at: [0, 0, 200], direction: [0, 0, 1], up: [0, -1, 0] }])
+    const [socket] = sockets
+    expect(socket!.at.map(value => Math.round(value * 1e6) / 1e6)).toEqual([-0.5, 2, 0.25])
+    expect([...socket!.direction, ...socket!.up].map(value => Math.round(value * 1e6) / 1e6 + 0)).toEqual([0, 1, 0, 0, 0, 1])
     expect(meshBounds(standing).min.toArray().map(value => Math.round(value * 1e6) / 1e6)).toEqual([-0.5, 0, -0.25])
     expect(meshBounds(standing).max.toArray().map(value => Math.round(value * 1e6) / 1e6)).toEqual([0.5, 2, 0.25])
     // What pointed along -Y, to the front of a file with Z up, points along +Z here.
     expect(standing.primitives[0]!.normals[2]).toBeCloseTo(1, 6)
-    expect(meshBounds(stand(mesh, { unit: 'ft', up: 'y', pivot: 'file' })).max.x).toBeCloseTo(30.48, 4)
+    expect(meshBounds(stand(mesh, { unit: 'ft', up: 'y', pivot: 'file' }).mesh).max.x).toBeCloseTo(30.48, 4)
   })
 
   it('is made of fewer triangles within the error that is stated, by sampling both ways', async () => {

@@ -29,6 +29,7 @@ watch(() => bringing.isOpen, () => {
 const choose = (changed: Partial<IntakeChoice>) => void bringing.choose(changed)
 const parts = computed(() => bringing.result?.parts ?? [])
 const meshes = computed(() => parts.value.map(({ mesh }) => mesh))
+const ends = computed(() => parts.value.flatMap(({ sockets }) => sockets))
 const pictures = computed(() => new Map(bringing.result?.pictures.map(({ facts, picture }) => [facts.name, picture])))
 const textures = computed(() => bringing.result?.pictures.map(({ facts }) => facts) ?? [])
 const whole = computed(() => parts.value.reduce((sum, { triangles: { before, after }, error }) => ({ before: sum.before + before, after: sum.after + after, error: Math.max(sum.error, error) }), { before: 0, after: 0, error: 0 }))
@@ -59,6 +60,7 @@ async function store(): Promise<void> {
           <p v-if="small" class="error">That is an unusual size. Is the unit right?</p>
           <p data-test="intake-triangles"><span class="mono">{{ whole.before.toLocaleString('en') }}</span> triangles<template v-if="whole.after < whole.before"> → <strong class="mono">{{ whole.after.toLocaleString('en') }}</strong>, at most {{ tools.printLength(whole.error) }} off</template></p>
           <p v-if="bringing.facts">{{ bringing.facts.materials.length }} {{ bringing.facts.materials.length === 1 ? 'material' : 'materials' }}: <span class="quiet">{{ bringing.facts.materials.slice(0, 6).join(', ') }}{{ bringing.facts.materials.length > 6 ? ' …' : '' }}</span></p>
+          <p v-if="ends.length > 0">{{ ends.length }} sockets: <span class="quiet">{{ ends.slice(0, 6).map(each => `${each.name} (${each.kind})`).join(', ') }}</span></p>
           <p v-if="textures.length === 0" class="quiet">No textures</p>
           <ul v-else class="list" aria-label="Textures">
             <li v-for="each in textures" :key="each.name"><span>{{ each.type.replace('image/', '').toUpperCase() }}</span><span class="mono">{{ each.width }} × {{ each.height }}</span><span class="mono quiet">{{ megabytes(each.bytes) }}</span></li>

@@ -63,6 +63,7 @@ function pickSimilar(): void {
   <BakeDialog />
   <SavePartDialog />
   <BringIn />
+  <SocketsDialog />
   <FormDialog :model-value="edits.skewQuestion !== null" title="Shapes would change" max-width="600" @update:model-value="edits.answerSkew(false)">
     <p v-if="edits.skewQuestion">{{ edits.skewQuestion.names.slice(0, 5).join(', ') }}{{ edits.skewQuestion.names.length > 5 ? ` and ${edits.skewQuestion.names.length - 5} more` : '' }} is skewed where it is: turned inside something sized unevenly. No position, turn and size can keep that look in the new place.</p>
     <template #buttons>

@@ -7,6 +7,7 @@ import { useBaking } from '~/stores/baking'
 import { useDuplicating } from '~/stores/duplicating'
 import { usePartMaking } from '~/stores/part-making'
 import { useShaping } from '~/stores/shaping'
+import { useSockets } from '~/stores/sockets'
 import { useSwapping } from '~/stores/swapping'
 import { useWorkshop } from '~/stores/workshop'
 
@@ -17,6 +18,7 @@ const making = usePartMaking()
 const workshop = useWorkshop()
 const duplicating = useDuplicating()
 const swapping = useSwapping()
+const sockets = useSockets()
 const edits = useEdits()
 const isOpenGroup = computed(() => 'open' in props.last.own && props.last.own.open === true)
 </script>
@@ -32,6 +34,7 @@ const isOpenGroup = computed(() => 'open' in props.last.own && props.last.own.op
       <MenuItem title="Save as a part …" subtitle="goes into the kit" @click="making.ask()" />
       <MenuItem title="Swap for another part …" subtitle="keeps place, turn and size" @click="swapping.start()" />
       <MenuItem v-if="last.partId !== null" title="Edit the part" subtitle="all its instances follow" @click="workshop.open(last.partId, last.id)" />
+      <MenuItem v-if="last.partId !== null" title="Sockets of the part …" subtitle="where others connect" @click="sockets.partId = last.partId" />
       <MenuItem v-if="last.partId !== null" title="Make independent" subtitle="a part of its own" @click="duplicating.makeIndependent()" />
       <MenuItem title="Copy position, turn and size" @click="shaping.copyTransform()" keys="Ctrl+Alt+C" />
       <MenuItem title="Paste position, turn and size" :subtitle="shaping.copied ? `of ${shaping.copied.from}` : 'nothing copied yet'" :disabled="!shaping.copied" @click="shaping.pasteTransform()" keys="Ctrl+Alt+V" />

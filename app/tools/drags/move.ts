@@ -4,6 +4,7 @@ import type { Constraint } from '~~/core/edit/handles/lock'
 import { freeAxes } from '~~/core/edit/handles/lock'
 import { MoveDrag, movePlacements } from '~~/core/edit/handles/move'
 import type { HandleFrame } from '~~/core/edit/handles/handle'
+import type { Join } from '~~/core/edit/snap/sockets'
 import type { MoveCatch, SnappedMove } from '~~/core/edit/snap/snap-move'
 import { MoveSnapper } from '~~/core/edit/snap/snap-move'
 import { tidyVector } from '~~/core/edit/snap/grid'
@@ -38,7 +39,7 @@ export function moveDrag(world: ToolWorld, frame: HandleFrame, handle: Constrain
       const drag = new MoveDrag(from.aim.ray, frame.origin, constraint, frame.axes, view.directions())
       const directions = directionsOf(frame.axes)
       let offset = new Vector3()
-      const outcome = ({ offset: moved, operations, catches }: SnappedMove, notes: string[]): Outcome => {
+      const outcome = ({ offset: moved, operations, catches, ends }: SnappedMove, notes: string[]): Outcome => {
         offset = moved
         return {
           operations,
@@ -46,7 +47,7 @@ export function moveDrag(world: ToolWorld, frame: HandleFrame, handle: Constrain
           value: valueOf(constraint, moved, directions, world),
           notes,
           frame: { ...frame, origin: frame.origin.clone().add(moved) },
-          hints: hintsOf(catches, source, moved),
+          hints: { ...hintsOf(catches, source, moved), ends },
           shift: moved,
         }
       }
@@ -91,12 +92,18 @@ function valueOf(constraint: Constraint, offset: Vector3, directions: readonly V
   return axes.map(axis => `${LETTERS[axis]} ${world.printLength(offset.dot(directions[axis]!), true)}`).join('  ')
 }
 
+/** Which end meets which. */
+export function joinName({ own, other }: Join, nameOf: (id: string) => string): string {
+  return `${own.socket.name} to ${other.socket.name} of ${nameOf(other.id)}`
+}
+
 function notesOf(catches: readonly MoveCatch[], world: ToolWorld, inverted: boolean): string[] {
   const name = (id: string) => world.level().need(id).name
   const step = world.step('grid', inverted)
   const notes = catches.map((caught) => {
     switch (caught.by) {
       case 'vertex': return `on ${SNAP_POINT_NAMES[caught.target.kind]} of ${name(caught.target.id)}`
+      case 'socket': return joinName(caught.join, name)
       case 'hug': return caught.surfaceId === null ? 'hugs the ground plane' : `hugs ${name(caught.surfaceId)}`
       case 'abut': return `abuts ${name(caught.abutment.id)}`
       case 'flush': return `flush with ${name(caught.abutment.id)}`
@@ -107,6 +114,8 @@ function notesOf(catches: readonly MoveCatch[], world: ToolWorld, inverted: bool
 }
 
 function hintsOf(catches: readonly MoveCatch[], source: Vector3, offset: Vector3): Hints {
+  const joined = catches.find(caught => caught.by === 'socket')
+  if (joined?.by === 'socket') return { source: joined.join.other.point, target: joined.join.other.point }
   const point = catches.find(caught => caught.by === 'vertex')
   return {
     ...point?.by === 'vertex' ? { source: source.clone().add(offset), target: point.target.point } : {},

@@ -1,5 +1,5 @@
 import type { Quaternion } from 'three'
-import { Vector3 } from 'three'
+import { Box3, Vector3 } from 'three'
 import type { LevelIndex } from '../../scene/level-index'
 import { directionsOf, localAxes } from '../handles/axes'
 import type { Constraint } from '../handles/lock'
@@ -17,6 +17,8 @@ import { snapOffset, tidyVector } from './grid'
 import type { HugRule } from './hug'
 import { hug, Hugging, hugSurface } from './hug'
 import type { IsGround } from './rest'
+import type { Join, SocketAt, SocketsOf } from './sockets'
+import { fits, freeSocketsIn, joinOperations, nearestJoin, reachAt, socketsAt } from './sockets'
 import type { SnapPoint, SnapPointKind } from './vertex'
 import { findSnapPoint } from './vertex'
 import { movingWith } from '../../scene/copies'
@@ -27,19 +29,26 @@ export type MoveSnaps = {
   abut: boolean
   vertex: ReadonlySet<SnapPointKind> | null
   hug: HugRule | null
+  /** What sockets shapes have, for ends to click together. */
+  sockets?: SocketsOf | null
 }
 
 /** What a move was caught by, the strongest first. */
 export type MoveCatch =
   | { by: 'vertex', target: SnapPoint }
+  | { by: 'socket', join: Join }
   | { by: 'hug', surfaceId: string | null }
   | { by: 'abut' | 'flush', abutment: Abutment }
   | { by: 'grid' }
 
-export type SnappedMove = { offset: Vector3, operations: Operation[], catches: MoveCatch[] }
+export type SnappedMove = { offset: Vector3, operations: Operation[], catches: MoveCatch[], /** The ends of what moves, where it is, and free ones around, for showing them. */ ends?: readonly SocketAt[] }
 
 /** How near faces have to come to be caught, in pixels. */
 const ABUT_REACH = 12
+/** Of more things that are moved together, the ends of the others are not looked for. */
+const MOST_WITH_ENDS = 20
+/** Metres around an end in which others are shown. */
+const ENDS_AROUND = 4
 
 /**
  * Turns where a pointer would take things into where they go.
@@ -53,6 +62,8 @@ export class MoveSnapper {
   private readonly moving: ReadonlySet<string>
   private readonly abut: Abut
   private readonly hugging: Hugging
+  /** The ends of what moves, where it stands before it does; looked for when first asked for. */
+  private ends: SocketAt[] | null = null
 
   /**
    * @param last leads: it hugs under the pointer, and its axes are those of the box that abuts
@@ -70,8 +81,7 @@ export class MoveSnapper {
   }
 
   /** @param aim null when there is no pointer, as for typed numbers; then nothing but the grid is asked */
-  snap(raw: Vector3, constraint: Constraint, axes: Quaternion, { grid, abut, vertex, hug: hugging }: MoveSnaps, aim: Aim | null): SnappedMove {
-    const catches: MoveCatch[] = []
+  snap(raw: Vector3, constraint: Constraint, axes: Quaternion, { grid, abut, vertex, hug: hugging, sockets }: MoveSnaps, aim: Aim | null): SnappedMove {
     const free = freeAxes(constraint).map(axis => directionsOf(axes)[axis])
     const target = vertex && aim && findSnapPoint(this.level, this.index, aim, vertex, id => !this.moving.has(id))
     if (target) {
@@ -79,6 +89,14 @@ export class MoveSnapper {
       const offset = tidyVector(free.reduce((sum, direction) => sum.addScaledVector(direction, direction.dot(wanted)), new Vector3()))
       return { offset, operations: moveTops(this.level, this.tops, offset), catches: [{ by: 'vertex', target }] }
     }
+    const { join, ends } = sockets && aim ? this.findJoin(raw, sockets, aim) : { join: null, ends: [] }
+    if (join && isWithin(join, free)) return { offset: join.other.point.clone().sub(join.own.point), operations: joinOperations(this.level, this.tops, join), catches: [{ by: 'socket', join }] }
+    return { ...this.snapOtherwise(raw, constraint, axes, { grid, abut, hug: hugging }, aim, free), ends }
+  }
+
+  /** By faces, the grid and the ground. */
+  private snapOtherwise(raw: Vector3, constraint: Constraint, axes: Quaternion, { grid, abut, hug: hugging }: Pick<MoveSnaps, 'grid' | 'abut' | 'hug'>, aim: Aim | null, free: readonly Vector3[]): SnappedMove {
+    const catches: MoveCatch[] = []
     const accept = (id: string) => !this.moving.has(id) && (hugging?.onto !== 'ground' || this.isGround(id))
     const wanted = hugging && aim && constraint.kind === 'view' ? this.underPointer(aim, accept) ?? raw : raw
     let offset = snapOffset(this.source, wanted, constraint, axes, grid, grid.frame)
@@ -91,6 +109,18 @@ export class MoveSnapper {
     }
     if (!hugging) return { offset, operations: moveTops(this.level, this.tops, offset), catches }
     return this.hugged(offset, wanted, hugging, accept, catches)
+  }
+
+  /** The ends that come nearest to each other when all is moved by so much. */
+  private findJoin(raw: Vector3, socketsOf: SocketsOf, aim: Aim): { join: Join | null, ends: readonly SocketAt[] } {
+    this.ends ??= this.tops.slice(0, MOST_WITH_ENDS).flatMap(top => this.level.subtree(top).flatMap(id => this.index.shownBy(id).flatMap(({ solid, matrix }) => socketsAt(id, socketsOf(solid), matrix))))
+    if (this.ends.length === 0) return { join: null, ends: [] }
+    const moved = this.ends.map(end => ({ ...end, point: end.point.clone().add(raw) }))
+    const box = new Box3()
+    for (const { point } of moved) box.union(new Box3(point, point).clone().expandByScalar(Math.max(reachAt(aim, point), ENDS_AROUND)))
+    const others = freeSocketsIn(this.index, box, socketsOf, id => !this.moving.has(id)).filter(other => this.ends!.some(end => fits(end.socket, other.socket)))
+    const join = nearestJoin(moved, others, aim)
+    return { join: join && { own: this.ends[moved.indexOf(join.own)]!, other: join.other }, ends: [...moved, ...others] }
   }
 
   private hugged(offset: Vector3, wanted: Vector3, rule: HugRule, accept: IsGround, catches: MoveCatch[]): SnappedMove {
@@ -106,6 +136,13 @@ export class MoveSnapper {
     const point = this.index.raycast(ray, accept)?.point ?? groundPlane(ray.origin, ray.direction)
     return point && point.sub(pivotOf(this.level, this.last))
   }
+}
+
+/** Whether the way to an end lies in the directions that are free. */
+function isWithin({ own, other }: Join, free: readonly Vector3[]): boolean {
+  const way = other.point.clone().sub(own.point)
+  for (const direction of orthonormal(free)) way.addScaledVector(direction, -way.dot(direction))
+  return way.length() < 1e-3
 }
 
 function groundPlane(origin: Vector3, direction: Vector3): Vector3 | null {

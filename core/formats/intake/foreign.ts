@@ -3,6 +3,9 @@ import { Primitive as PrimitiveMode, WebIO } from '@gltf-transform/core'
 import type { InstancedMesh } from '@gltf-transform/extensions'
 import { EXTMeshGPUInstancing, EXTMeshoptCompression, EXTTextureWebP, KHRDracoMeshCompression, KHRMeshQuantization, KHRTextureTransform } from '@gltf-transform/extensions'
 import { Matrix4, Quaternion, Vector3 } from 'three'
+import type { Socket } from '../../level/part'
+import { socketSchema } from '../../level/part'
+import { asName } from '../../units/text'
 import { FARTHEST } from '../../level/fields'
 import { bakeMesh } from '../../mesh/bake-mesh'
 import { mergeMeshes } from '../../mesh/merge-meshes'
@@ -20,7 +23,7 @@ export type Decoders = { draco?: unknown, meshopt?: unknown }
 /** What of a foreign file can become parts. */
 export type Foreign = {
   /** Each named thing at the top of its scene, in the file's own axes and units. */
-  tops: { name: string, mesh: Mesh }[]
+  tops: { name: string, mesh: Mesh, /** In the same axes and units. */ sockets: Socket[] }[]
   /** By the SHA-256 of their bytes. */
   pictures: ReadonlyMap<string, Picture>
   /** What is left out, or taken otherwise than it was meant, in plain words. */
@@ -67,7 +70,9 @@ class ForeignReader {
       const meshes: Mesh[] = []
       node.traverse(below => meshes.push(...this.meshesOf(below)))
       if (meshes.length === 0) return []
-      return [{ name: node.getName() || `Thing ${i + 1}`, mesh: mergeMeshes(meshes) }]
+      const sockets: Socket[] = []
+      node.traverse(below => sockets.push(...socketOf(below)))
+      return [{ name: node.getName() || `Thing ${i + 1}`, mesh: mergeMeshes(meshes), sockets: sockets.slice(0, MOST_SOCKETS) }]
     })
     if (tops.length === 0) throw new GlbError('there are no triangles in it')
     if (tops.every(({ mesh }) => meshBounds(mesh).getSize(new Vector3()).length() === 0)) throw new GlbError('it has no size: all of its points are in one place')
@@ -157,6 +162,27 @@ class ForeignReader {
       if (!READ_NAMES.has(name)) this.notes.add(name === 'KHR_lights_punctual' ? 'Lights are left out.' : `${name} is not supported, and left out.`)
     }
   }
+}
+
+const MOST_SOCKETS = 64
+
+/**
+ * The socket that a node is meant as: its name is `socket_kind` or `socket_kind_name`, or its extras say the kind as `socket`. It
+ * points along the node's +Z, with +Y upwards, as things in glTF face.
+ */
+function socketOf(node: GltfNode): Socket[] {
+  const { socket } = node.getExtras()
+  const named = /^socket[_ .:-]+([^_.:]+)(?:[_.:]+(.+))?$/i.exec(node.getName())
+  const kind = typeof socket === 'string' ? socket : named?.[1]
+  if (kind === undefined) return []
+  const [x, y, z] = [new Vector3(), new Vector3(), new Vector3()]
+  const matrix = new Matrix4().fromArray(node.getWorldMatrix())
+  matrix.extractBasis(x, y, z)
+  const direction = z.normalize()
+  const up = y.addScaledVector(direction, -y.dot(direction)).normalize()
+  const given = { name: asName(named?.[2] ?? (node.getName() || kind)), kind: asName(kind), at: new Vector3().setFromMatrixPosition(matrix).toArray(), direction: direction.toArray(), up: up.toArray() }
+  const read = socketSchema.safeParse(given)
+  return read.success ? [read.data] : []
 }
 
 /** Where a node's mesh stands: once, or as often as its instances say. */

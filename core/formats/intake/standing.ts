@@ -1,5 +1,6 @@
-import type { Box3, Vector3 } from 'three'
-import { Matrix4 } from 'three'
+import type { Box3 } from 'three'
+import { Matrix4, Vector3 } from 'three'
+import type { Socket } from '../../level/part'
 import { bakeMesh } from '../../mesh/bake-mesh'
 import type { Mesh } from '../../mesh/mesh'
 import { meshBounds } from '../../mesh/mesh'
@@ -20,15 +21,26 @@ export type Standing = {
   pivot: 'file' | Place
 }
 
-/** A mesh as it is to stand here: in metres, Y up, its pivot at the origin. */
-export function stand(mesh: Mesh, { unit, up, pivot }: Standing): Mesh {
+/** A mesh and its sockets as they are to stand here: in metres, Y up, the pivot at the origin. */
+export function stand(mesh: Mesh, standing: Standing, sockets: readonly Socket[] = []): { mesh: Mesh, sockets: Socket[] } {
+  const matrix = standingMatrix(mesh, standing)
+  const turn = new Matrix4().extractRotation(matrix)
+  return {
+    mesh: bakeMesh(mesh, matrix),
+    sockets: sockets.map(socket => ({
+      ...socket, at: new Vector3(...socket.at).applyMatrix4(matrix).toArray(),
+      direction: new Vector3(...socket.direction).applyMatrix4(turn).normalize().toArray(), up: new Vector3(...socket.up).applyMatrix4(turn).normalize().toArray(),
+    })),
+  }
+}
+
+function standingMatrix(mesh: Mesh, { unit, up, pivot }: Standing): Matrix4 {
   const size = scaleOf('length', unit)
   const matrix = new Matrix4().makeScale(size, size, size)
   if (up === 'z') matrix.multiply(new Matrix4().makeRotationX(-Math.PI / 2))
-  const standing = bakeMesh(mesh, matrix)
-  if (pivot === 'file') return standing
-  const [x, y, z] = pointOf(meshBounds(standing), pivot)
-  return bakeMesh(standing, new Matrix4().makeTranslation(-x, -y, -z))
+  if (pivot === 'file') return matrix
+  const [x, y, z] = pointOf(meshBounds(mesh).applyMatrix4(matrix), pivot)
+  return matrix.premultiply(new Matrix4().makeTranslation(-x, -y, -z))
 }
 
 function pointOf({ min, max }: Box3, place: Place): Vec3 {
