@@ -102,7 +102,7 @@ it('one pointer move with 100 copies picked of 10,000', () => {
     createPlacement({ id: source, name: 'Crate', kind: 'part', partId: part.id, parentId: grid }),
   ])
   const index = new LevelIndex(level, () => solid)
-  const shown = new ShownLevel(level, new Drawables(() => solid, () => Promise.reject(new Error('no pictures')), () => {}))
+  const shown = new ShownLevel(level, new Drawables(() => solid, () => [], () => Promise.reject(new Error('no pictures')), () => {}))
   const keys = keysOf(rule)
   const picked = Array.from({ length: 100 }, (_, i) => copyId(grid, keys.keyAt(i)))
   const origin = pivotOf(level, picked[0]!)

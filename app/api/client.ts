@@ -110,6 +110,11 @@ export const api = {
   patchPart: (id: string, patch: PartPatch) => call('patchPart', { id, body: patch }),
   deletePart: (id: string) => call('deletePart', { id }),
   mesh: async (hash: string) => new Uint8Array(await (await ask('mesh', { id: hash })).arrayBuffer()),
+  /** Nothing where there is nothing simpler. */
+  meshSteps: async (hash: string) => {
+    const response = await ask('meshSteps', { id: hash })
+    return response.status === 204 ? null : new Uint8Array(await response.arrayBuffer())
+  },
   texture: async (hash: string) => (await ask('texture', { id: hash })).blob(),
   exportLevel: async (id: string, instanced: boolean) => (await ask('exportLevel', { id, query: { instanced: String(instanced) } })).blob(),
 }

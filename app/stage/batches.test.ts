@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import type { InstancedMesh } from 'three'
 import { BufferGeometry, Matrix4, MeshBasicMaterial } from 'three'
 import { describe, expect, it } from 'vitest'
-import type { Drawable } from './batches'
+import type { Drawable } from './instanced'
 import { PartBatches } from './batches'
 
 const drawables: Record<string, Drawable> = {

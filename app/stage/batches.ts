@@ -1,26 +1,18 @@
-import type { BufferGeometry, Material, Matrix4, Object3D } from 'three'
+import type { InstancedMesh, Material, Matrix4, Object3D } from 'three'
+import type { Chosen, ChunkView } from './choose-chunks'
+import { chooseChunks } from './choose-chunks'
+import { ChunkedMatrices } from './chunked-matrices'
+import { FarMeshes } from './far-meshes'
+import type { Drawable } from './instanced'
+import { instancedMeshes } from './instanced'
 import { isBentKey } from '~~/core/arrange/path/bent-key'
 import { isBlockKey } from '~~/core/mesh/block-key'
-import { DynamicDrawUsage, Group, InstancedBufferAttribute, InstancedMesh } from 'three'
-
-/** What is drawn for one part: its geometries, each with its material. */
-export type Drawable = { geometry: BufferGeometry, material: Material, triangles: number }[]
+import { DynamicDrawUsage, Group, InstancedBufferAttribute, Sphere } from 'three'
 
 /** @param mirrored whether it is to be drawn by matrices that mirror it: the side of a triangle is told for all instances at once */
 export type DrawableOf = (shape: string, mirrored: boolean) => Drawable | undefined
 
-type Batch = { shape: string, meshes: InstancedMesh[], plain: Material[], matrices: InstancedBufferAttribute, ids: string[], triangles: number }
-
-/** A mesh for each material, all with one list of matrices. */
-export function instancedMeshes(drawable: Drawable, matrices: InstancedBufferAttribute, shadows: boolean): InstancedMesh[] {
-  return drawable.map(({ geometry, material }) => {
-    const mesh = new InstancedMesh(geometry, material, 0)
-    mesh.instanceMatrix = matrices
-    mesh.frustumCulled = false
-    mesh.castShadow = mesh.receiveShadow = shadows
-    return mesh
-  })
-}
+type Batch = { mirrored: boolean, /** Its instances by where they stand; null until that is asked for, and when some came or went. */ chunked: ChunkedMatrices | null, far: FarMeshes | null, shape: string, meshes: InstancedMesh[], plain: Material[], matrices: InstancedBufferAttribute, ids: string[], triangles: number }
 
 /**
  * Draws placements by instancing: one draw for each part and material, however often the part is placed.
@@ -29,6 +21,8 @@ export function instancedMeshes(drawable: Drawable, matrices: InstancedBufferAtt
 export class PartBatches {
   readonly object: Object3D = new Group()
   private readonly batches = new Map<string, Batch>()
+  /** Whether only some are drawn, as they are seen. */
+  private isChosen = false
   private readonly places = new Map<string, { batch: string, slot: number }>()
 
   constructor(private readonly drawableOf: DrawableOf, private readonly shadows: boolean) {}
@@ -49,10 +43,12 @@ export class PartBatches {
       this.makeRoom(batch)
       batch.ids.push(id)
       this.places.set(id, place)
+      batch.chunked = null
       this.showCount(batch)
     }
     const { matrices } = this.batches.get(key)!
     matrix.toArray(matrices.array, place.slot * 16)
+    this.batches.get(key)!.chunked?.write(place.slot, matrices.array as Float32Array)
     this.upload(matrices, place.slot)
   }
 
@@ -70,6 +66,7 @@ export class PartBatches {
       this.upload(batch.matrices, place.slot)
     }
     batch.ids.pop()
+    batch.chunked = null
     this.places.delete(id)
     this.showCount(batch)
   }
@@ -84,7 +81,45 @@ export class PartBatches {
 
   /** Draws everything with materials of another look, until the next call. */
   dress(materialFor: (plain: Material) => Material): void {
-    for (const { meshes, plain } of this.batches.values()) meshes.forEach((mesh, i) => mesh.material = materialFor(plain[i]!))
+    for (const { meshes, plain, far } of this.batches.values()) {
+      meshes.forEach((mesh, i) => mesh.material = materialFor(plain[i]!))
+      far?.dress(materialFor)
+    }
+  }
+
+  /** Draws everything whole again. */
+  drawAll(): void {
+    if (!this.isChosen) return
+    this.isChosen = false
+    for (const batch of this.batches.values()) {
+      this.showCount(batch)
+      batch.far?.hide()
+    }
+  }
+
+  /** Draws no more than a number of triangles as they are seen; see `chooseChunks`. @returns how many it draws, and how many placements */
+  drawWithin(view: ChunkView, limit: number, farther: (shape: string, mirrored: boolean) => { drawable: Drawable, error: number }[]): { triangles: number, placed: number, error: number } {
+    const batches = [...this.batches.values()].filter(({ ids }) => ids.length > 0)
+    if (!this.isChosen) {
+      this.isChosen = true
+      for (const batch of this.batches.values()) this.showCount(batch)
+    }
+    const sources = batches.map((batch) => {
+      const steps = farther(batch.shape, batch.mirrored)
+      if (batch.far?.steps !== steps.length) {
+        if (batch.far) this.object.remove(batch.far.object)
+        batch.far?.dispose()
+        batch.far = new FarMeshes([this.drawableOf(batch.shape, batch.mirrored)!, ...steps.map(({ drawable }) => drawable)], this.shadows)
+        this.object.add(batch.far.object)
+      }
+      batch.chunked ??= new ChunkedMatrices(batch.matrices.array as Float32Array, batch.ids.length, sphereOf(batch.meshes))
+      return { chunks: batch.chunked.chunks, levels: [{ triangles: batch.triangles, error: 0 }, ...steps.map(({ drawable, error }) => ({ triangles: drawable.reduce((sum, { triangles }) => sum + triangles, 0), error }))] }
+    })
+    const { chosen, triangles, error } = chooseChunks(sources, view, limit)
+    const bySource = new Map<number, Chosen[]>()
+    for (const each of chosen) (bySource.get(each.source) ?? bySource.set(each.source, []).get(each.source)!).push(each)
+    batches.forEach((batch, i) => batch.far!.show(bySource.get(i) ?? [], batch.chunked!.sorted))
+    return { triangles, placed: chosen.reduce((sum, { count }) => sum + count, 0), error }
   }
 
   /** How often each part is drawn. */
@@ -105,7 +140,10 @@ export class PartBatches {
   }
 
   dispose(): void {
-    for (const batch of this.batches.values()) for (const mesh of batch.meshes) mesh.dispose()
+    for (const batch of this.batches.values()) {
+      for (const mesh of batch.meshes) mesh.dispose()
+      batch.far?.dispose()
+    }
     this.object.clear()
   }
 
@@ -115,7 +153,7 @@ export class PartBatches {
     if (!batch && drawable) {
       const matrices = new InstancedBufferAttribute(new Float32Array(16 * 8), 16).setUsage(DynamicDrawUsage)
       const meshes = instancedMeshes(drawable, matrices, this.shadows)
-      batch = { shape, meshes, plain: drawable.map(({ material }) => material), matrices, ids: [], triangles: drawable.reduce((sum, { triangles }) => sum + triangles, 0) }
+      batch = { shape, mirrored, chunked: null, far: null, meshes, plain: drawable.map(({ material }) => material), matrices, ids: [], triangles: drawable.reduce((sum, { triangles }) => sum + triangles, 0) }
       this.batches.set(key, batch)
       this.object.add(...meshes)
     }
@@ -124,10 +162,11 @@ export class PartBatches {
 
   /** Drops what is kept for shapes of blocks that nothing shows any more; they come and go with every change of a number. */
   prune(): void {
-    for (const [key, { shape, meshes, ids }] of this.batches) {
+    for (const [key, { shape, meshes, ids, far }] of this.batches) {
       if (ids.length > 0 || !(isBlockKey(shape) || isBentKey(shape))) continue
       for (const mesh of meshes) mesh.dispose()
-      this.object.remove(...meshes)
+      far?.dispose()
+      this.object.remove(...meshes, ...far ? [far.object] : [])
       this.batches.delete(key)
     }
   }
@@ -147,7 +186,7 @@ export class PartBatches {
   private showCount(batch: Batch): void {
     for (const mesh of batch.meshes) {
       mesh.count = batch.ids.length
-      mesh.visible = mesh.count > 0
+      mesh.visible = mesh.count > 0 && !this.isChosen
     }
   }
 
@@ -155,4 +194,14 @@ export class PartBatches {
     matrices.addUpdateRange(slot * 16, 16)
     matrices.needsUpdate = true
   }
+}
+
+/** The sphere around all that is drawn of a shape. */
+function sphereOf(meshes: readonly InstancedMesh[]): Sphere {
+  const sphere = new Sphere()
+  for (const { geometry } of meshes) {
+    geometry.computeBoundingSphere()
+    sphere.union(geometry.boundingSphere!)
+  }
+  return sphere
 }

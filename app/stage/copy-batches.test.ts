@@ -3,7 +3,7 @@ import type { InstancedMesh } from 'three'
 import { BufferGeometry, Matrix4, MeshBasicMaterial } from 'three'
 import { describe, expect, it } from 'vitest'
 import type { ShapeCopies } from '~~/core/scene/expand'
-import type { Drawable } from './batches'
+import type { Drawable } from './instanced'
 import { CopyBatches } from './copy-batches'
 import { DrawLimit } from './draw-limit'
 

@@ -2,7 +2,7 @@ import type { InstancedMesh, Material, Object3D , Matrix4 } from 'three'
 import { DynamicDrawUsage, Group, InstancedBufferAttribute } from 'three'
 import type { ShapeCopies } from '~~/core/scene/expand'
 import type { DrawableOf } from './batches'
-import { instancedMeshes } from './batches'
+import { instancedMeshes } from './instanced'
 
 /** More triangles than this of one shape in one arrangement are drawn as boxes. */
 const MOST_TRIANGLES = 6_000_000

@@ -9,7 +9,8 @@ import { PartBatches } from './batches'
 import type { Drawables } from './drawables'
 import { isLight, LevelLights } from './level-lights'
 import { isMarkKind, Marks } from './marks'
-import type { Look } from './view'
+import { chunkView } from './chunk-view'
+import type { Look, View } from './view'
 
 /** What is shown elsewhere than in the level. */
 export type Preview = {
@@ -30,6 +31,8 @@ export type ShownNumbers = {
   triangles: number
   /** Of the triangles of copies; the others are left out because this machine could not draw them in time. */
   drawnShare: number
+  /** Pixels that what is drawn may lie off, by meshes that stand for others at a distance. */
+  error: number
   /** Bytes of meshes and matrices as they are, and what full copies of the meshes would take. */
   memory: { instanced: number, copied: number }
 }
@@ -42,6 +45,8 @@ export class ShownLevel {
   readonly arrangements: Arrangements
   private readonly batches: PartBatches
   private previewed = NOTHING
+  /** What is drawn of the placements, if not all is. */
+  private chosen: { triangles: number, placed: number, error: number } | null = null
 
   constructor(private readonly level: LevelView, private readonly drawables: Drawables) {
     this.batches = new PartBatches(drawables.whole, true)
@@ -104,6 +109,26 @@ export class ShownLevel {
     this.object.matrix.copy(matrix)
   }
 
+  /** Triangles of all placements, without copies. */
+  get triangles(): number {
+    return this.batches.count().triangles
+  }
+
+  /** Draws all of its placements, or no more triangles of them than a number as a view sees them; and of the copies no more than another. */
+  drawWithin(view: View, placements: number, copies: number): void {
+    if (this.triangles <= placements) {
+      this.batches.drawAll()
+      this.chosen = null
+    }
+    else this.chosen = this.batches.drawWithin(chunkView(view), placements, (shape, mirrored) => this.drawables.farther(shape, mirrored))
+    this.arrangements.copies.thinTo(copies)
+  }
+
+  /** Triangles that are drawn. */
+  drawnTriangles(): number {
+    return (this.chosen?.triangles ?? this.triangles) + this.arrangements.copies.drawnTriangles()
+  }
+
   numbers(): ShownNumbers {
     const [single, copies] = [this.batches.count(), this.arrangements.copies.count()]
     let [instanced, copied] = [this.batches.matrixBytes() + copies.placed * 64, 0]
@@ -116,7 +141,8 @@ export class ShownLevel {
     }
     return {
       placed: single.placed + copies.placed, triangles: single.triangles + copies.triangles, memory: { instanced, copied },
-      drawnShare: copies.triangles > 0 ? this.arrangements.copies.drawnTriangles() / copies.triangles : 1,
+      drawnShare: copies.triangles > 0 || this.chosen ? (this.arrangements.copies.drawnTriangles() + (this.chosen && this.chosen.error === Infinity ? single.triangles * this.chosen.placed / single.placed : single.triangles)) / (copies.triangles + single.triangles) : 1,
+      error: this.chosen && Number.isFinite(this.chosen.error) ? this.chosen.error : 0,
     }
   }
 

@@ -5,7 +5,8 @@ import type { ScreenPoint } from '~~/core/math/screen'
 import type { Solid } from '~~/core/mesh/solid'
 import type { LevelView } from '~~/core/scene/level-view'
 import type { Board } from './board'
-import { DrawLimit } from './draw-limit'
+import { DrawLimit, HEAVY } from './draw-limit'
+import type { StepsOf } from './drawables'
 import { Drawables } from './drawables'
 import { FrameBudget } from './frame-budget'
 import { Ghost } from './ghost'
@@ -67,6 +68,7 @@ export class Stage {
     level: LevelView,
     private readonly index: LevelIndex,
     solidOf: (shape: string) => Solid | undefined,
+    stepsOf: StepsOf,
     loadPicture: LoadPicture,
     calm: boolean,
   ) {
@@ -79,7 +81,7 @@ export class Stage {
     this.renderer.shadowMap.autoUpdate = false
     this.budget = new FrameBudget(Math.min(globalThis.devicePixelRatio || 1, 2), ratio => this.renderer.setPixelRatio(ratio))
     this.limit = new DrawLimit(this.renderer.getContext() as WebGL2RenderingContext, () => this.sceneChanged())
-    this.drawables = new Drawables(solidOf, loadPicture, () => this.requestDraw())
+    this.drawables = new Drawables(solidOf, stepsOf, loadPicture, () => this.requestDraw())
     this.shown = new ShownLevel(level, this.drawables)
     this.outlined = new Outlined(level, this.shown, this.drawables)
     this.panes = new Panes(calm, () => index.bounds(), () => this.requestDraw())
@@ -257,9 +259,11 @@ export class Stage {
     const framesPerSecond = this.budget.count(time)
     if (this.renderer.shadowMap.needsUpdate) this.surroundings.coverWithShadow(this.index.bounds(), this.view.target)
     const { copies } = this.shown.arrangements
-    copies.thinTo(this.limit.triangles)
+    const isHeavy = this.shown.triangles > HEAVY
+    this.limit.limits(isHeavy ? 'placements' : 'copies')
     this.render(true)
-    this.limit.drawn(copies.drawnTriangles(), copies.count().triangles)
+    if (isHeavy) this.limit.drawn(this.shown.drawnTriangles(), this.shown.triangles + copies.count().triangles)
+    else this.limit.drawn(copies.drawnTriangles(), copies.count().triangles)
     if (moving) this.requestDraw()
     else this.budget.rest(() => this.requestDraw())
     this.onDrawn({ ...this.shown.numbers(), framesPerSecond, draws: this.renderer.info.render.calls, target: this.view.target.toArray() })
@@ -283,6 +287,16 @@ export class Stage {
     renderer.setScissorTest(false)
   }
 
+  /** Triangles of placements, and of copies, that a pane may draw. */
+  private share(): [number, number] {
+    const { triangles } = this.limit
+    if (this.shown.triangles <= HEAVY) return [Infinity, triangles]
+    const copies = this.shown.arrangements.copies.count().triangles
+    const panes = this.panes.shown().length
+    const ofCopies = triangles * copies / (copies + this.shown.triangles)
+    return [(triangles - ofCopies) / panes, ofCopies / panes]
+  }
+
   private renderPane(view: View, marks: boolean): void {
     const { renderer } = this
     const { camera, rect } = view
@@ -292,6 +306,7 @@ export class Stage {
     const across = view.kind === 'walkaround' ? 0 : view.metresPerPixel(view.target) * Math.max(rect.width, rect.height)
     this.surroundings.follow(across > 0 ? view.target : camera.position, camera.far, across, view.kind)
     this.surroundings.light(view.look === 'even', this.shown.lights.hasSun)
+    this.shown.drawWithin(view, ...this.share())
     this.shown.dress(view.look)
     this.shown.marks.update(view)
     renderer.render(this.scene, camera)

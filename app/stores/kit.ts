@@ -1,7 +1,7 @@
 import { Box3, Vector3 } from 'three'
 import { defineStore } from 'pinia'
 import { computed, markRaw, ref, shallowRef } from 'vue'
-import { readPartGlb, writePartGlb } from '~~/core/formats/part-glb'
+import { readPartGlb, readStepsGlb, writePartGlb } from '~~/core/formats/part-glb'
 import type { Mesh } from '~~/core/mesh/mesh'
 import { missingMesh } from '~~/core/mesh/missing-mesh'
 import { Solid } from '~~/core/mesh/solid'
@@ -14,6 +14,7 @@ import { asName } from '~~/core/units/text'
 import type { NewPart } from '../api/client'
 import { api, ApiFailure, ServerAway } from '../api/client'
 import { textureImage } from '../api/texture-images'
+import type { StepSolid } from '../stage/drawables'
 import { takePartPictures } from '../stage/part-pictures'
 
 /** Shapes made here that are kept in memory; each change of a block's number or of a path's point makes new ones. */
@@ -30,6 +31,7 @@ export const useKit = defineStore('kit', () => {
   /** Which kit is shown; all if null. */
   const shownKit = ref<string | null>(null)
   const solids = markRaw(new Map<string, Solid>())
+  const steps = markRaw(new Map<string, readonly StepSolid[]>())
   const madeSolids = markRaw(new Map<string, Solid>())
   let loading: Promise<void> | undefined
 
@@ -124,6 +126,7 @@ export const useKit = defineStore('kit', () => {
   async function adopt(entry: Part): Promise<Part> {
     if (part(entry.id)?.meshHash !== entry.meshHash) {
       solids.set(entry.id, new Solid((await readPartGlb(await api.mesh(entry.meshHash))).mesh))
+      steps.delete(entry.id)
       // What was bent of it is bent anew.
       madeSolids.clear()
       taken.value = new Map([...taken.value].filter(([id]) => id !== entry.id))
@@ -189,9 +192,25 @@ export const useKit = defineStore('kit', () => {
   const socketsOf = (of: Solid): readonly Socket[] => bySolid.value.get(of)?.sockets ?? []
   const bySolid = computed(() => new Map(known.value.flatMap(entry => solids.has(entry.id) && entry.sockets.length > 0 ? [[solids.get(entry.id)!, entry]] : [])))
 
+  /** What stands for a shape at a distance, as far as it is here; asking for it loads it. */
+  function stepsOf(shape: string): readonly StepSolid[] {
+    const known = steps.get(shape)
+    if (known) return known
+    const entry = part(shape)
+    steps.set(shape, [])
+    if (entry) {
+      void api.meshSteps(entry.meshHash).then(async (glb) => {
+        if (glb) steps.set(shape, (await readStepsGlb(glb)).map(({ mesh, error }) => ({ solid: new Solid(mesh), error })))
+      }).catch(() => {})
+    }
+    return []
+  }
+
   /** The pieces that fit an end, each by each of its own that does. */
   function piecesFor(socket: Socket): { part: Part, solid: Solid, socket: Socket }[] {
-    return parts.value.flatMap(entry => entry.sockets.filter(own => fits(own, socket)).flatMap((own) => {
+    // First those by which a piece goes on as the one before it lies.
+    const against = ({ direction }: Socket) => direction.reduce((sum, value, axis) => sum + value * socket.direction[axis]!, 0)
+    return parts.value.flatMap(entry => entry.sockets.filter(own => fits(own, socket)).toSorted((a, b) => against(a) - against(b)).flatMap((own) => {
       const of = solids.get(entry.id)
       return of ? [{ part: entry, solid: of, socket: own }] : []
     }))
@@ -213,5 +232,5 @@ export const useKit = defineStore('kit', () => {
     return made
   }
 
-  return { parts, variants, kits, shownKit, unreadable, pictureOf, putVariants, removeVariants, load, loadMissing, takePictures, create, bring, make, remake, copy, remove, online, attempt, patch, socketsOf, piecesFor, part, tagsOf, solid }
+  return { parts, variants, kits, shownKit, unreadable, pictureOf, putVariants, removeVariants, load, loadMissing, takePictures, create, bring, make, remake, copy, remove, online, attempt, patch, socketsOf, piecesFor, stepsOf, part, tagsOf, solid }
 })

@@ -57,6 +57,7 @@ export const ROUTES = {
   deleteVariants: { method: 'DELETE', path: '/api/variants/:id', may: 'write' },
   deletePart: { method: 'DELETE', path: '/api/parts/:id', may: 'write' },
   mesh: { method: 'GET', path: '/api/meshes/:hash', may: 'read' },
+  meshSteps: { method: 'GET', path: '/api/meshes/:hash/steps', may: 'read' },
   texture: { method: 'GET', path: '/api/textures/:hash', may: 'read' },
 } as const satisfies Record<string, RouteSpec>
 

@@ -1,6 +1,8 @@
+import type { Document } from '@gltf-transform/core'
 import { WebIO } from '@gltf-transform/core'
 import { EXTTextureWebP, KHRTextureTransform } from '@gltf-transform/extensions'
 import type { Mesh } from '../mesh/mesh'
+import type { MeshStep } from '../mesh/mesh-steps'
 import type { Picture } from '../mesh/texture'
 import type { PictureSource } from './glb-file'
 import { GlbFile } from './glb-file'
@@ -21,10 +23,15 @@ const storedPicture = (picture: string) => `../textures/${picture}`
  * @param pictureOf the pictures of its textures; addresses of those that are stored when left out
  */
 export async function writePartGlb(name: string, mesh: Mesh, pictureOf: PictureSource = storedPicture): Promise<Uint8Array> {
+  return writeGlb(name, async file => [file.addNode({ name, mesh: await file.addMesh(name, mesh) })], pictureOf)
+}
+
+/** @param fill adds what is in it @returns the whole file */
+async function writeGlb(name: string, fill: (file: GlbFile) => Promise<number[]>, pictureOf: PictureSource = storedPicture): Promise<Uint8Array> {
   const pieces: Uint8Array[] = []
-  const file = new GlbFile(bytes => void pieces.push(bytes), pictureOf)
-  const node = file.addNode({ name, mesh: await file.addMesh(name, mesh) })
-  pieces.unshift(file.finish(name, [node]))
+  const file = new GlbFile(bytes => void pieces.push(bytes.slice()), pictureOf)
+  const roots = await fill(file)
+  pieces.unshift(file.finish(name, roots))
   const whole = new Uint8Array(pieces.reduce((sum, { length }) => sum + length, 0))
   let at = 0
   for (const piece of pieces) {
@@ -34,17 +41,36 @@ export async function writePartGlb(name: string, mesh: Mesh, pictureOf: PictureS
   return whole
 }
 
+/** Writes the meshes that stand for one at a distance as a binary glTF file: a node each, with the error in its extras. */
+export async function writeStepsGlb(steps: readonly MeshStep[]): Promise<Uint8Array> {
+  return writeGlb('Steps', async (file) => {
+    const nodes: number[] = []
+    for (const [i, { mesh, error }] of steps.entries()) nodes.push(file.addNode({ name: `Step ${i + 1}`, mesh: await file.addMesh(`Step ${i + 1}`, mesh), extras: { error } }))
+    return nodes
+  })
+}
+
+/** Reads them. @throws GlbError */
+export async function readStepsGlb(bytes: Uint8Array): Promise<MeshStep[]> {
+  const file = await readStored(bytes)
+  const materials = new MaterialReader()
+  return file.getRoot().listNodes().map(node => ({ mesh: readMesh(node.getMesh()!, materials), error: Number(node.getExtras().error) }))
+}
+
 /**
  * Reads the first mesh of a binary glTF file as it is written here, whoever wrote it.
  * @throws GlbError with what is wrong if it is none, or none of triangles
  */
 export async function readPartGlb(bytes: Uint8Array): Promise<PartMesh> {
-  const { json, binary } = checkGlb(bytes)
-  const stored = (json.images ?? []).flatMap(({ uri }) => uri && STORED_PICTURE.test(uri) ? [[uri, new Uint8Array()] as const] : [])
-  const resources = { '@glb.bin': binary as Uint8Array<ArrayBuffer>, ...Object.fromEntries(stored) }
-  const file = await new WebIO().registerExtensions([KHRTextureTransform, EXTTextureWebP]).readJSON({ json, resources })
-  const mesh = file.getRoot().listMeshes()[0]
+  const mesh = (await readStored(bytes)).getRoot().listMeshes()[0]
   if (!mesh) throw new GlbError('the file holds no mesh')
   const materials = new MaterialReader()
   return { mesh: readMesh(mesh, materials), pictures: materials.pictures }
+}
+
+async function readStored(bytes: Uint8Array): Promise<Document> {
+  const { json, binary } = checkGlb(bytes)
+  const stored = (json.images ?? []).flatMap(({ uri }) => uri && STORED_PICTURE.test(uri) ? [[uri, new Uint8Array()] as const] : [])
+  const resources = { '@glb.bin': binary as Uint8Array<ArrayBuffer>, ...Object.fromEntries(stored) }
+  return new WebIO().registerExtensions([KHRTextureTransform, EXTTextureWebP]).readJSON({ json, resources })
 }

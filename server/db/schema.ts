@@ -22,6 +22,12 @@ export const meshes = pgTable('meshes', {
   check('meshes_hash_is_sha256', sql`${table.hash} ~ '^[0-9a-f]{64}$'`),
 ])
 
+/** What stands for a mesh at a distance: binary glTF files with a mesh for each step; none of meshes that are small already. */
+export const meshSteps = pgTable('mesh_steps', {
+  meshHash: text('mesh_hash').primaryKey().references(() => meshes.hash, { onDelete: 'cascade' }),
+  glb: bytea(),
+})
+
 /** Pictures of textures, named by what is in them: each is here once, however many meshes show it. */
 export const textures = pgTable('textures', {
   hash: text().primaryKey(),

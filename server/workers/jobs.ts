@@ -5,11 +5,12 @@ import { openPool } from '../db/client'
 import { checkFileJob, createPartJob } from '../services/new-part'
 import { exportLevelJob } from '../services/export'
 import { makePartJob, remakePartJob } from '../services/workshop'
+import { makeStepsJob } from '../services/steps'
 import { goBackJob, saveChangesJob } from '../services/changes'
 
 // What takes long is done here, in a thread of its own with connections of its own, so that nobody else waits for it.
 
-const JOBS = { saveChanges: saveChangesJob, createPart: createPartJob, checkFile: checkFileJob, makePart: makePartJob, remakePart: remakePartJob, exportLevel: exportLevelJob, goBack: goBackJob }
+const JOBS = { saveChanges: saveChangesJob, createPart: createPartJob, checkFile: checkFileJob, makeSteps: makeStepsJob, makePart: makePartJob, remakePart: remakePartJob, exportLevel: exportLevelJob, goBack: goBackJob }
 
 export type Jobs = typeof JOBS
 export type JobName = keyof Jobs

@@ -45,7 +45,7 @@ onMounted(async () => {
   if (!canvas.value || !frame.value) return
   let stage: Stage
   try {
-    stage = new Stage(canvas.value, level.view, level.index, kit.solid, textureImage, motion.value === 'reduce')
+    stage = new Stage(canvas.value, level.view, level.index, kit.solid, kit.stepsOf, textureImage, motion.value === 'reduce')
   }
   catch {
     failed.value = true
@@ -65,8 +65,8 @@ const memoryTitle = 'Meshes and matrices in memory, of what full copies of the m
 const percent = (share: number) => Math.min(99, Math.max(Math.floor(share * 100), 1))
 /** As many as there is room for, the most asked for first. */
 const figures = computed(() => {
-  const { framesPerSecond, draws, placed, triangles, memory } = session.stats!
-  const all = [`${framesPerSecond} fps`, `${draws} draws`, `${placed} placed`, `${Math.round(triangles / 1000)}k tris`, `${megabytes(memory.instanced)} of ${megabytes(memory.copied)} MB`]
+  const { framesPerSecond, draws, placed, triangles, memory, error } = session.stats!
+  const all = [`${framesPerSecond} fps`, `${draws} draws`, `${placed} placed`, `${Math.round(triangles / 1000)}k tris${error > 0 ? ` within ${error} px` : ''}`, `${megabytes(memory.instanced)} of ${megabytes(memory.copied)} MB`]
   const characters = (statsRoom.value - 20) / 6.7
   return all.filter((_, i) => all.slice(0, i + 1).join(' · ').length <= characters).join(' · ')
 })
@@ -118,7 +118,7 @@ level.onTouched((touched) => {
     </div>
     <PaneControls v-for="pane in session.panes" :key="pane.pane" :pane="pane" :alone="session.panes.length === 1" :wide="room >= ROOM.all" :below="room < ROOM.strip ? 86 : 48" />
     <p v-if="session.stats" class="corner bottom-left mono stats" data-fixture data-test="stats" :title="memoryTitle" :style="{ maxWidth: `${statsRoom}px` }">
-      <strong v-if="session.stats.drawnShare < 1" title="This machine could not draw all copies at once; the others are left out evenly">{{ percent(session.stats.drawnShare) }} % drawn · </strong>{{ figures }}
+      <strong v-if="session.stats.drawnShare < 1" title="This machine could not draw all of it in time; what is far is left out evenly. Picking and snapping go by all of it">{{ percent(session.stats.drawnShare) }} % drawn · </strong>{{ figures }}
     </p>
     <CompassRose />
     <ModeBanner />

@@ -5,6 +5,7 @@ import type { Level } from '../../level/level'
 import type { Operation } from '../../level/schema'
 import type { Solid } from '../../mesh/solid'
 import type { LevelIndex } from '../../scene/level-index'
+import { tidy } from '../../units/quantity'
 import { turnPlacements } from '../handles/turn'
 import type { Aim } from './aim'
 
@@ -64,7 +65,7 @@ export function joinOperations(level: Level, tops: readonly string[], join: Join
     const inside = parentId === null ? way : way.clone().applyMatrix4(level.worldMatrix(parentId).clone().invert().setPosition(0, 0, 0))
     const from = turned[i]?.do === 'put' ? turned[i].fields : {}
     const [x, y, z] = from.translation ?? translation
-    return { do: 'put', id, fields: { ...from, translation: [x + inside.x, y + inside.y, z + inside.z] } }
+    return { do: 'put', id, fields: { ...from, translation: [tidy(x + inside.x), tidy(y + inside.y), tidy(z + inside.z)] } }
   })
 }
 

@@ -1,3 +1,8 @@
+CREATE TABLE "mesh_steps" (
+	"mesh_hash" text PRIMARY KEY NOT NULL,
+	"glb" "bytea"
+);
+--> statement-breakpoint
 CREATE TABLE "mesh_textures" (
 	"mesh_hash" text NOT NULL,
 	"texture_hash" text NOT NULL,
@@ -26,6 +31,7 @@ ALTER TABLE "parts" ADD COLUMN "sockets" jsonb DEFAULT '[]'::jsonb NOT NULL;--> 
 ALTER TABLE "parts" ADD COLUMN "picture" "bytea";--> statement-breakpoint
 ALTER TABLE "parts" ADD COLUMN "picture_type" text;--> statement-breakpoint
 ALTER TABLE "parts" ADD COLUMN "made_of" integer;--> statement-breakpoint
+ALTER TABLE "mesh_steps" ADD CONSTRAINT "mesh_steps_mesh_hash_meshes_hash_fk" FOREIGN KEY ("mesh_hash") REFERENCES "public"."meshes"("hash") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "mesh_textures" ADD CONSTRAINT "mesh_textures_mesh_hash_meshes_hash_fk" FOREIGN KEY ("mesh_hash") REFERENCES "public"."meshes"("hash") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "mesh_textures" ADD CONSTRAINT "mesh_textures_texture_hash_textures_hash_fk" FOREIGN KEY ("texture_hash") REFERENCES "public"."textures"("hash") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 CREATE INDEX "mesh_textures_by_texture" ON "mesh_textures" USING btree ("texture_hash");--> statement-breakpoint

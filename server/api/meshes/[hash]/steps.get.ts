@@ -1,0 +1,12 @@
+import { getRouterParam } from 'h3'
+import { keptSteps } from '../../../services/steps'
+import { Reply } from '../../../utils/reply'
+import { defineRoute } from '../../../utils/route'
+import { inWorker } from '../../../workers/pool'
+
+export default defineRoute('meshSteps', async ({ db, event }) => {
+  const hash = getRouterParam(event, 'hash') ?? ''
+  const glb = await keptSteps(await db(), hash) ?? await inWorker('makeSteps', { hash })
+  // Nothing where there is nothing simpler.
+  return glb.length === 0 ? null : new Reply(glb, { 'content-type': 'model/gltf-binary', 'cache-control': 'private, max-age=31536000, immutable' })
+})

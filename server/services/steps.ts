@@ -1,0 +1,22 @@
+import { eq } from 'drizzle-orm'
+import { readPartGlb, writeStepsGlb } from '../../core/formats/part-glb'
+import { meshSteps as reduced } from '../../core/mesh/mesh-steps'
+import type { Database } from '../db/client'
+import { meshSteps } from '../db/schema'
+import { getMesh } from './kit'
+
+/** What stands for a mesh at a distance: a file, or nothing where nothing simpler is; null if it was not made yet. */
+export async function keptSteps(db: Database, hash: string): Promise<Uint8Array | null> {
+  const [row] = /^[0-9a-f]{64}$/.test(hash) ? await db.select().from(meshSteps).where(eq(meshSteps.meshHash, hash)) : []
+  return row ? row.glb ?? new Uint8Array(0) : null
+}
+
+/** Makes it, once. For a thread of its own. @throws ApiError 404 */
+export async function makeStepsJob(db: Database, { hash }: { hash: string }): Promise<Uint8Array> {
+  const kept = await keptSteps(db, hash)
+  if (kept) return kept
+  const steps = await reduced((await readPartGlb(await getMesh(db, hash))).mesh)
+  const glb = steps.length > 0 ? await writeStepsGlb(steps) : null
+  await db.insert(meshSteps).values({ meshHash: hash, glb }).onConflictDoNothing()
+  return glb ?? new Uint8Array(0)
+}
