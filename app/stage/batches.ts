@@ -1,4 +1,4 @@
-import type { InstancedMesh, Material, Matrix4, Object3D } from 'three'
+import type { InstancedMesh, Material, Object3D } from 'three'
 import type { Chosen, ChunkView } from './choose-chunks'
 import { chooseChunks } from './choose-chunks'
 import { ChunkedMatrices } from './chunked-matrices'
@@ -7,7 +7,7 @@ import type { Drawable } from './instanced'
 import { instancedMeshes } from './instanced'
 import { isBentKey } from '~~/core/arrange/path/bent-key'
 import { isBlockKey } from '~~/core/mesh/block-key'
-import { DynamicDrawUsage, Group, InstancedBufferAttribute, Sphere } from 'three'
+import { DynamicDrawUsage, Group, InstancedBufferAttribute, Matrix4, Sphere } from 'three'
 
 /** @param mirrored whether it is to be drawn by matrices that mirror it: the side of a triangle is told for all instances at once */
 export type DrawableOf = (shape: string, mirrored: boolean) => Drawable | undefined
@@ -122,6 +122,18 @@ export class PartBatches {
     return { triangles, placed: chosen.reduce((sum, { count }) => sum + count, 0), error }
   }
 
+  get size(): number {
+    return this.places.size
+  }
+
+  /** Calls for the sphere around each instance, in the world. */
+  eachSphere(visit: (sphere: Sphere) => void): void {
+    for (const { ids, meshes, matrices } of this.batches.values()) {
+      const around = sphereOf(meshes)
+      for (let i = 0; i < ids.length; i++) visit(around.clone().applyMatrix4(scratch.fromArray(matrices.array, i * 16)))
+    }
+  }
+
   /** How often each part is drawn. */
   * uses(): Generator<[string, number]> {
     for (const { shape, ids } of this.batches.values()) yield [shape, ids.length]
@@ -195,6 +207,8 @@ export class PartBatches {
     matrices.needsUpdate = true
   }
 }
+
+const scratch = new Matrix4()
 
 /** The sphere around all that is drawn of a shape. */
 function sphereOf(meshes: readonly InstancedMesh[]): Sphere {

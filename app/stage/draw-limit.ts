@@ -1,5 +1,5 @@
 /** Milliseconds that drawing a frame may take where something could be left out: of copies alone; and of placements, of which each pointer move may draw all anew. */
-const TARGET = { copies: 250, placements: 80 }
+const TARGET = { copies: 250, placements: 40 }
 /** Triangles of copies that are always drawn: a level of less is slow for other reasons. */
 const LEAST = { copies: 500_000, placements: 25_000 }
 /** Triangles of placements beyond which some of them may be left out. */

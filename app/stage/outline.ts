@@ -6,10 +6,14 @@ import type { DrawableOf } from './batches'
 import type { ShapeCopies } from '~~/core/scene/expand'
 import { PartBatches } from './batches'
 import { CopyBatches } from './copy-batches'
-import type { View } from './view'
+import type { Rect, View } from './view'
 
 /** Copies of one shape in one arrangement; more would cost more to outline than to draw. */
 const MOST_OUTLINED = 10_000
+/** Of more things it is not looked for where on the screen they are. */
+const FEW_OUTLINED = 200
+/** Pixels of an outline around what is outlined. */
+const MARGIN = 8
 
 export type OutlineKind = 'picked' | 'last' | 'hovered'
 
@@ -62,11 +66,17 @@ export class Outline {
   }
 
   /** Draws into the pane whose viewport is set. */
-  draw(renderer: WebGLRenderer, { camera, rect }: View): void {
+  draw(renderer: WebGLRenderer, view: View, canvasHeight: number): void {
+    const { camera, rect } = view
     if ([...Object.values(this.kinds), ...Object.values(this.copies)].every(batches => batches.isEmpty)) return
     const ratio = renderer.getPixelRatio()
     const [width, height] = [Math.max(1, Math.round(rect.width * ratio)), Math.max(1, Math.round(rect.height * ratio))]
     this.target.setSize(width, height)
+    // Looking for edges takes a while for each pixel: only those around what is outlined are looked at.
+    const around = this.boxOnScreen(view)
+    this.target.scissorTest = true
+    this.target.scissor.set((around.x - rect.x) * ratio, (rect.y + rect.height - around.y - around.height) * ratio, around.width * ratio, around.height * ratio)
+    this.target.viewport.set(0, 0, width, height)
     renderer.setRenderTarget(this.target)
     renderer.clear()
     renderer.render(this.scene, camera)
@@ -75,7 +85,34 @@ export class Outline {
     uniforms.mask!.value = this.target.texture
     uniforms.texel!.value.set(1 / width, 1 / height)
     uniforms.ratio!.value = ratio
+    renderer.setScissor(around.x, canvasHeight - around.y - around.height, around.width, around.height)
     this.quad.render(renderer)
+    renderer.setScissor(rect.x, canvasHeight - rect.y - rect.height, rect.width, rect.height)
+  }
+
+  /** The part of a pane that outlines can be in; all of it if there are many. */
+  private boxOnScreen(view: View): Rect {
+    const { rect } = view
+    const count = Object.values(this.kinds).reduce((sum, batches) => sum + batches.size, 0)
+    if (count > FEW_OUTLINED || Object.values(this.copies).some(batches => !batches.isEmpty)) return rect
+    let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity]
+    let isNear = false
+    for (const batches of Object.values(this.kinds)) {
+      batches.eachSphere(({ center, radius }) => {
+        const at = view.project(center)
+        isNear ||= !at || (view.kind === 'walkaround' && center.distanceTo(view.eye) < radius * 2)
+        if (!at) return
+        const pixels = radius / view.metresPerPixel(center) * 1.25 + MARGIN
+        left = Math.min(left, at.x - pixels)
+        right = Math.max(right, at.x + pixels)
+        top = Math.min(top, at.y - pixels)
+        bottom = Math.max(bottom, at.y + pixels)
+      })
+    }
+    // Seen from within, it may be anywhere.
+    if (isNear) return rect
+    const [x, y] = [Math.max(rect.x, Math.floor(left)), Math.max(rect.y, Math.floor(top))]
+    return { x, y, width: Math.max(0, Math.min(rect.x + rect.width, Math.ceil(right)) - x), height: Math.max(0, Math.min(rect.y + rect.height, Math.ceil(bottom)) - y) }
   }
 
   dispose(): void {

@@ -35,6 +35,8 @@ export type StageStats = ShownNumbers & {
   target: [number, number, number]
 }
 
+/** Milliseconds without a change after which shadows of a large level are drawn anew. */
+const SHADOW_DELAY = 300
 const FIRST_DIRECTION = new Vector3(0.3, 0.37, 0.64)
 /**
  * Draws a level in one to four panes. Nothing is drawn unless something changed; while something is dragged, only its own
@@ -61,6 +63,7 @@ export class Stage {
   private backdrop: ShownLevel | null = null
   private frame = 0
   private lastTime = 0
+  private shadowTimer: ReturnType<typeof setTimeout> | undefined
   private drawnWaiters: (() => void)[] = []
 
   constructor(
@@ -208,6 +211,14 @@ export class Stage {
 
   /** For changes of the scene that cast other shadows. */
   sceneChanged(): void {
+    this.requestDraw()
+    clearTimeout(this.shadowTimer)
+    // In a large level shadows follow when the hand rests: drawing them takes as long as all else.
+    if (this.shown.triangles > HEAVY) this.shadowTimer = setTimeout(() => this.castAnew(), SHADOW_DELAY)
+    else this.renderer.shadowMap.needsUpdate = true
+  }
+
+  private castAnew(): void {
     this.renderer.shadowMap.needsUpdate = true
     this.requestDraw()
   }
@@ -237,6 +248,7 @@ export class Stage {
 
   dispose(): void {
     cancelAnimationFrame(this.frame)
+    clearTimeout(this.shadowTimer)
     this.budget.dispose()
     this.limit.dispose()
     this.shown.dispose()
@@ -311,7 +323,7 @@ export class Stage {
     this.shown.marks.update(view)
     renderer.render(this.scene, camera)
     if (!marks) return
-    this.outlined.outline.draw(renderer, view)
+    this.outlined.outline.draw(renderer, view, this.canvas.clientHeight)
     if (this.handles.isShown || this.hints.isShown || this.scatterOverlay.isShown) {
       this.scatterOverlay.update(view)
       this.handles.update(view)
