@@ -13,6 +13,7 @@ export default defineVuetifyConfiguration({
     VBtn: { variant: 'outlined', size: 'small', rounded: 'md' },
     VBtnToggle: { density: 'compact', rounded: 'md', color: 'primary', VBtn: { variant: 'text', size: 'small' } },
     VTextField: FIELD,
+    VCombobox: { ...FIELD, menuProps: { ...QUICK, maxHeight: 340 } },
     VSelect: { ...FIELD, menuProps: { ...QUICK, maxHeight: 340 } },
     VCheckbox: { density: 'compact', hideDetails: true, color: 'primary' },
     VSlider: { density: 'compact', hideDetails: true, color: 'primary', thumbSize: 12, trackSize: 3 },

@@ -110,19 +110,6 @@ export const scenes = {
     await page.mouse.move(to.x, to.y, { steps: 4 })
     await settle(page)
   },
-  'abut': async (page, url) => {
-    await openEditor(page, url, 'day', { abut: true })
-    await pick(page, 'Waterside', 'Railing 4')
-    await look(page, [6.5, 2.6, 7], [3.4, 0.3, 2.5])
-    await settle(page)
-    const from = await grip(page, { do: 'move', kind: 'plane', axis: 1 })
-    const [a, b] = [await project(page, [4, 0, 2.5]), await project(page, [4.9, 0, 2.9])]
-    await hold(page, from, { x: from.x + b.x - a.x, y: from.y + b.y - a.y })
-    await page.mouse.up()
-    const again = await grip(page, { do: 'move', kind: 'plane', axis: 1 })
-    const [c, d] = [await project(page, [5, 0, 3]), await project(page, [4.03, 0, 2.53])]
-    await hold(page, again, { x: again.x + (d.x - c.x) / 2, y: again.y + (d.y - c.y) / 2 }, { x: again.x + d.x - c.x, y: again.y + d.y - c.y })
-  },
   'hug': async (page, url) => {
     await openEditor(page, url, 'day', { hugOn: true, hug: { onto: 'everything', leaning: true, rest: 'lowest', offset: 0 } })
     await pick(page, 'Square', 'Planter on the bank')
@@ -158,20 +145,6 @@ export const scenes = {
     await look(page, [3.4, 2.8, 10.4], [6.2, -0.6, 4])
     await settle(page)
   },
-  'repeat-grid': async (page, url) => {
-    // What would be made is shown before it is kept.
-    await openEditor(page, url, 'day', { bench: 'repeat' })
-    await pick(page, 'Goods', 'Crate 2')
-    await page.getByRole('button', { name: 'Grid', exact: true }).click()
-    for (const [field, text] of [['Columns', '5'], ['Rows', '3'], ['Spacing X', '0.95'], ['Spacing Z', '1.1']]) {
-      await page.getByLabel(field, { exact: true }).fill(text)
-      await page.keyboard.press('Enter')
-    }
-    await choose(page, 'Rise by', 'an expression')
-    await page.getByLabel('Rise as an expression').fill('(2 - row) * 0.35')
-    await look(page, [-3.2, 3.6, 5.4], [-2, 0.4, -1.6])
-    await settle(page)
-  },
   'repeat-ring': async (page, url) => {
     await openArrangement(page, url, 'Ring of stalls')
     await look(page, [-12.5, 6.2, 6.6], [-17.8, 0.4, -2.2])
@@ -188,10 +161,43 @@ export const scenes = {
     const middle = await grip(page, { do: 'grip', index: 3 })
     await hold(page, middle, { x: middle.x - 20, y: middle.y - 40 })
   },
-  'repeat-mirror': async (page, url) => {
-    await openArrangement(page, url, 'Bridge approach')
-    await look(page, [1.6, 5.4, 7.6], [8.4, -0.4, 6.8])
+  'bring-in': async (page, url) => {
+    await openEditor(page, url, 'day', { bench: 'kit' })
+    await page.getByRole('button', { name: 'Bring in' }).click()
+    await page.getByText('A market sign').click()
+    await page.locator('[data-test=intake-size]').waitFor()
+    await page.getByText('The validator finds nothing').waitFor()
+    // Turned by hand, to be seen from its front.
+    const box = await page.getByRole('img', { name: 'How it will look' }).boundingBox()
+    await page.mouse.move(box.x + 150, box.y + 120)
+    await page.mouse.down()
+    await page.mouse.move(box.x + 100, box.y + 120, { steps: 4 })
+    await page.mouse.up()
+    await page.waitForTimeout(800)
+  },
+  'edit-part': async (page, url) => {
+    await openEditor(page, url, 'day', { bench: 'kit' })
+    await pick(page, 'Stalls', 'Fruit stall')
+    await page.keyboard.press('Control+Alt+p')
+    await page.getByLabel('Name of the part').fill('Fruit stall')
+    await page.getByRole('button', { name: 'Save', exact: true }).click()
+    await page.getByRole('dialog').waitFor({ state: 'hidden' })
+    await look(page, [-3.5, 5.2, 4.5], [-6, 0.8, -3])
+    await page.keyboard.press('Control+Alt+e')
+    await page.locator('[data-test=workshop]').waitFor()
+    await page.waitForFunction(() => window.handyGrid?.level()?.placements.length === 3 && document.querySelector('[data-test=stats]'))
     await settle(page)
+    await pick(page, 'Fruit stall', 'Fruit stall: awning')
+    await settle(page)
+  },
+  'sockets': async (page, url) => {
+    await openEditor(page, url, 'day', { bench: 'kit' })
+    await pick(page, 'Waterside', 'Railing 4')
+    await look(page, [6.5, 2.6, 7], [3.4, 0.3, 2.5])
+    await settle(page)
+    const from = await grip(page, { do: 'move', kind: 'plane', axis: 1 })
+    const [a, b] = [await project(page, [4, 0, 2.5]), await project(page, [4.9, 0, 2.9])]
+    await hold(page, from, { x: from.x + (b.x - a.x) / 2, y: from.y + (b.y - a.y) / 2 }, { x: from.x + b.x - a.x, y: from.y + b.y - a.y })
   },
   'scatter': async (page, url) => {
     await openScatter(page, url)

@@ -49,6 +49,7 @@ export const useKit = defineStore('kit', () => {
 
   async function fetchAll(): Promise<void> {
     const listed = await api.kit()
+    const broken = new Set<string>()
     const loaded = await Promise.all(listed.parts.map(async (entry): Promise<Part> => {
       try {
         if (!solids.has(entry.id)) solids.set(entry.id, new Solid((await readPartGlb(await api.mesh(entry.meshHash))).mesh))
@@ -57,13 +58,14 @@ export const useKit = defineStore('kit', () => {
       catch (error) {
         // One mesh that makes no sense does not keep the others away.
         if (error instanceof ServerAway) throw error
+        broken.add(entry.id)
         solids.set(entry.id, missingSolid(entry.name, new Box3(new Vector3(...entry.boundsMin), new Vector3(...entry.boundsMax))))
         return entry
       }
     }))
     known.value = loaded
     variants.value = listed.variants
-    unreadable.value = listed.unreadable
+    unreadable.value = listed.unreadable + broken.size
   }
 
   const missingSolid = (name: string, box: Box3) => new Solid(missingMesh(name, box))
@@ -76,13 +78,13 @@ export const useKit = defineStore('kit', () => {
     return true
   }
 
-  /** Takes the pictures of parts of which none is kept yet, and keeps them with the parts. */
-  async function takePictures(): Promise<void> {
+  /** Takes the pictures of parts of which none is kept yet. @param keeps whether this person may keep them with the parts */
+  async function takePictures(keeps: boolean): Promise<void> {
     const without = parts.value.filter(({ id, hasPicture }) => !hasPicture && !taken.value.has(id) && solids.has(id))
     if (without.length === 0) return
     await takePartPictures(new Map(without.map(({ id }) => [id, solids.get(id)!])), textureImage, (id, picture) => {
       taken.value = new Map([...taken.value, [id, URL.createObjectURL(picture)]])
-      void api.putPartPicture(id, picture).catch(() => {})
+      if (keeps) void api.putPartPicture(id, picture).catch(() => {})
     })
   }
 

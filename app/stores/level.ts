@@ -104,7 +104,7 @@ export const useLevel = defineStore('level', () => {
 
   function tellUnreadable(unreadable: readonly Unreadable[]): void {
     const lines = unreadable.slice(0, 5).map(({ name, field, message }) => `${name}: ${field} ${message}. What hangs below it is shown; delete it, or give it a new rule by Repeat.`)
-    const missing = kit.unreadable > 0 ? [`${kit.unreadable} ${kit.unreadable === 1 ? 'part' : 'parts'} of the kit cannot be read and ${kit.unreadable === 1 ? 'is' : 'are'} left out.`] : []
+    const missing = kit.unreadable > 0 ? [`${kit.unreadable} ${kit.unreadable === 1 ? 'part' : 'parts'} of the kit cannot be read and ${kit.unreadable === 1 ? 'stands' : 'stand'} as ${kit.unreadable === 1 ? 'a hatched box' : 'hatched boxes'}.`] : []
     if (lines.length + missing.length > 0) tell('Not all of this can be shown as it was saved', [...lines, ...unreadable.length > 5 ? [`and ${unreadable.length - 5} more`] : [], ...missing])
   }
 

@@ -43,7 +43,7 @@ const entryMenu = shallowRef<{ entry: Variants, at: [number, number] } | null>(n
 const sheet = shallowRef<Part | null>(null)
 /** Parts marked to become one entry. */
 const marked = ref<string[]>([])
-watch(() => kit.parts, () => void kit.takePictures(), { immediate: true })
+watch(() => kit.parts, () => void kit.takePictures(!level.mayOnlyRead), { immediate: true })
 
 function sizeOf(part: Part): string {
   const { unit } = settings.kept

@@ -18,7 +18,7 @@ const open = ref<string | null>(null)
 const choosing = ref(false)
 const chosen = ref<string[]>([])
 watch(choosing, (now) => {
-  if (now) void kit.takePictures()
+  if (now) void kit.takePictures(!level.mayOnlyRead)
   chosen.value = []
 })
 
@@ -28,7 +28,7 @@ const pictureOf = (source: string) => {
   const part = kit.part(level.view.get(source)?.partId ?? source)
   return part && kit.pictureOf(part)
 }
-watch(() => rule.value.mix.length, () => void kit.takePictures(), { immediate: true })
+watch(() => rule.value.mix.length, () => void kit.takePictures(!level.mayOnlyRead), { immediate: true })
 
 function change(next: Rule, joins?: string): void {
   if (next.type === 'scatter') scattering.setRule(next, joins)
