@@ -104,7 +104,7 @@ describe('keys', () => {
     const { port } = locked.get()
     const start = (key: string) => send(port, { method: 'POST', path: '/api/session', headers: json, body: JSON.stringify({ key }) })
     const entered = await start(READING)
-    expect(JSON.parse(entered.text)).toEqual({ may: 'read' })
+    expect(JSON.parse(entered.text)).toEqual({ may: 'read', largestFile: 64 * 1024 * 1024 })
     const [cookie] = entered.headers['set-cookie'] as string[]
     for (const part of ['HttpOnly', 'SameSite=Strict', 'Path=/']) expect(cookie).toContain(part)
     const value = cookie!.split(';')[0]!

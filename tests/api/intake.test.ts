@@ -53,7 +53,7 @@ describe('a mesh that makes no sense', () => {
       ['with an accessor that is not there', json => json.meshes[0]!.primitives[0]!.indices = 99, /no accessor/],
       ['with data elsewhere', json => json.buffers[0]!.uri = 'https://example.com/x.bin', /in the file itself/],
       ['that needs an extension', json => json.extensionsRequired = ['KHR_draco_mesh_compression'], /extensions/],
-      ['a hundred thousand times the same vertices', json => json.meshes[0]!.primitives = Array.from({ length: 400_000 }, () => json.meshes[0]!.primitives[0]!), /description cannot be read|more vertices/],
+      ['a hundred thousand times the same vertices', json => json.meshes[0]!.primitives = Array.from({ length: 400_000 }, () => json.meshes[0]!.primitives[0]!), /description is longer|more vertices/],
     ]
     for (const [what, change, says] of spoilt) {
       expect(await error('POST', address(), await spoiltGlb(change)), what).toMatchObject({ status: 415, code: 'not-a-mesh', field: 'body', message: expect.stringMatching(says) })

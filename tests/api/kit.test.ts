@@ -1,15 +1,19 @@
+import { readFile } from 'node:fs/promises'
 import { validateBytes } from 'gltf-validator'
+import { BoxGeometry } from 'three'
 import { eq } from 'drizzle-orm'
 import { describe, expect, it } from 'vitest'
-import { usesSchema, workshopSchema } from '../../core/api/schema'
-import { readPartGlb, writePartGlb } from '../../core/formats/part-glb'
+import { checkedFileSchema, usesSchema, workshopSchema } from '../../core/api/schema'
+import { readPartGlb, readStepsGlb, writePartGlb } from '../../core/formats/part-glb'
 import { createPlacement } from '../../core/level/create'
 import type { Part } from '../../core/level/part'
 import { partSchema } from '../../core/level/part'
 import type { Operation, Placement } from '../../core/level/schema'
 import { demoId } from '../../demo/kit'
-import { levels, meshes, parts, textures } from '../../server/db/schema'
-import { texturedBox } from '../textured'
+import { levels, meshes, meshSteps, parts, textures } from '../../server/db/schema'
+import { triangleCount } from '../../core/mesh/mesh'
+import { testSolid } from '../support'
+import { testPicture, texturedBox } from '../textured'
 import { change, freshId, newGroup, put, useServer } from './support'
 
 const server = useServer()
@@ -24,7 +28,7 @@ const bring = async (made: Awaited<ReturnType<typeof texturedBox>>, glb?: Uint8A
   const answer = await call('POST', `/api/parts?${new URLSearchParams({ id, name: 'Painted', kind: 'prop', tags: '', inKit: 'true' })}`, glb ?? await writePartGlb('Painted', made.mesh, picture => made.pictures.get(picture)!))
   return partSchema.parse(answer.json)
 }
-const make = (operations: Operation[], id = freshId()) => call('POST', '/api/parts/made', { id, name: 'Stall', kind: 'prop', tags: ['market'], inKit: true, operations })
+const make = (operations: Operation[], id = freshId()) => call('POST', '/api/parts/made', { id, name: 'Stall', kit: 'Market', kind: 'prop', tags: ['market'], inKit: true, operations })
 const made = async (operations: Operation[]): Promise<Part> => partSchema.parse((await make(operations)).json)
 const partOf = async (id: string): Promise<Part> => partSchema.parse((await call('GET', `/api/parts/${id}`)).json)
 const openPart = async (id: string) => workshopSchema.parse((await call('POST', `/api/parts/${id}/workshop`, {})).json)
@@ -129,7 +133,7 @@ describe('a part made of things', () => {
     const changed = await partOf(part.id)
     expect(changed.boundsMax[1]).toBeCloseTo(4.8, 5)
     const stored = new Uint8Array(await (await fetch(`${server.get().url}/api/meshes/${changed.meshHash}`)).arrayBuffer())
-    expect((await readPartGlb(stored)).mesh.primitives[0]).toEqual(box.mesh.primitives[0])
+    expect((await readPartGlb(stored)).mesh.primitives.find(({ material }) => material.textures)).toEqual(box.mesh.primitives[0])
   })
 
   it('cannot come to be inside itself, by no way round', async () => {
@@ -181,7 +185,7 @@ describe('a part made of things', () => {
     const { db } = server.get()
     const before = [await db.$count(parts), await db.$count(levels)]
     const refusal = async (operations: unknown[]) => {
-      const { status, json } = await call('POST', '/api/parts/made', { id: freshId(), name: 'x', kind: 'prop', tags: [], inKit: true, operations })
+      const { status, json } = await call('POST', '/api/parts/made', { id: freshId(), name: 'x', kit: 'Market', kind: 'prop', tags: [], inKit: true, operations })
       return { status, ...(json as { error: { code: string, field: string } }).error }
     }
     expect(await refusal([newGroup().make])).toMatchObject({ status: 422, code: 'no-mesh', field: 'operations' })
@@ -192,5 +196,82 @@ describe('a part made of things', () => {
     expect(await error('POST', `/api/parts/${CRATE}/remake`, {})).toMatchObject({ status: 422, code: 'no-workshop', field: 'id' })
     expect(await error('POST', `/api/parts/${freshId()}/workshop`, {})).toMatchObject({ status: 404 })
     expect([await db.$count(parts), await db.$count(levels)]).toEqual(before)
+  })
+})
+
+describe('a file that is looked at before it is stored', () => {
+  const check = async (bytes: Uint8Array) => {
+    const response = await fetch(`${server.get().url}/api/parts/check`, { method: 'POST', headers: { 'content-type': 'model/gltf-binary' }, body: bytes as Uint8Array<ArrayBuffer> })
+    return checkedFileSchema.parse(await response.json())
+  }
+
+  it('is told of by the Khronos validator, with where in it, and nothing is stored', async () => {
+    const { db } = server.get()
+    const before = await db.$count(meshes)
+    for (const file of ['bollards-cm-z-up', 'sign-textured', 'net-float-compressed']) {
+      expect((await check(new Uint8Array(await readFile(`public/samples/${file}.glb`)))).errorCount, file).toBe(0)
+    }
+    const good = new Uint8Array(await readFile('public/samples/bollards-cm-z-up.glb'))
+    const text = new TextDecoder('latin1').decode(good)
+    const broken = Uint8Array.from(text.replace('"POSITION":0', '"POSITION":2'), letter => letter.charCodeAt(0))
+    const { errors, errorCount } = await check(broken)
+    expect(errorCount).toBeGreaterThan(0)
+    expect(errors.some(({ pointer }) => pointer?.startsWith('/meshes/0/primitives/0'))).toBe(true)
+    expect((await check(good.slice(0, 300))).errorCount).toBeGreaterThan(0)
+    expect(await db.$count(meshes)).toBe(before)
+  })
+})
+
+describe('a mesh at a distance', () => {
+  it('has simpler ones with their errors, made once and gone with it; none where it is small already', async () => {
+    const part = await made([placed(CRATE), placed(demoId('part/Barrel'), { translation: [1, 0, 0] })])
+    const ask = async (hash: string) => fetch(`${server.get().url}/api/meshes/${hash}/steps`)
+    const steps = await readStepsGlb(new Uint8Array(await (await ask(part.meshHash)).arrayBuffer()))
+    expect(steps.length).toBeGreaterThanOrEqual(2)
+    const counts = [part.triangles, ...steps.map(({ mesh }) => triangleCount(mesh))]
+    expect(counts).toEqual(counts.toSorted((a, b) => b - a))
+    expect(counts.at(-1)!).toBeLessThan(part.triangles * 0.12)
+    expect(steps.every(({ error: off }, i) => off > 0 && off < 0.4 && off >= (steps[i - 1]?.error ?? 0))).toBe(true)
+    const { db } = server.get()
+    expect(await db.select().from(meshSteps).where(eq(meshSteps.meshHash, part.meshHash))).toHaveLength(1)
+    expect((await call('DELETE', `/api/parts/${part.id}`)).status).toBe(204)
+    expect(await db.select().from(meshSteps).where(eq(meshSteps.meshHash, part.meshHash))).toHaveLength(0)
+    const { mesh } = testSolid(new BoxGeometry(1, 1, 1))
+    const small = await bring({ mesh, pictures: new Map() })
+    expect((await ask(small.meshHash)).status).toBe(204)
+    expect((await ask('0'.repeat(64))).status).toBe(404)
+  })
+})
+
+describe('an entry of the kit', () => {
+  it('may be of several parts, all of which are there, and may be changed and taken apart', async () => {
+    const id = freshId()
+    const entry = { name: 'Goods', kit: 'Own parts', by: 'random', parts: [CRATE, demoId('part/Barrel')] }
+    expect((await call('PUT', `/api/variants/${id}`, entry)).json).toEqual({ id, ...entry })
+    expect((await call('PUT', `/api/variants/${id}`, { ...entry, by: 'turn' })).status).toBe(200)
+    const listed = (await call('GET', '/api/kit')).json as { variants: object[] }
+    expect(listed.variants).toEqual([{ id, ...entry, by: 'turn' }])
+    expect(await error('PUT', `/api/variants/${freshId()}`, { ...entry, parts: [CRATE, freshId()] })).toMatchObject({ status: 422, field: 'parts' })
+    expect(await error('PUT', `/api/variants/${freshId()}`, { ...entry, parts: [CRATE] })).toMatchObject({ status: 422, field: 'parts' })
+    expect((await call('DELETE', `/api/variants/${id}`)).status).toBe(204)
+    expect(await error('DELETE', `/api/variants/${id}`)).toMatchObject({ status: 404 })
+  })
+
+  it('has a name, tags, a kit and sockets that can be changed, and a picture that goes when its mesh does', async () => {
+    const part = await made([placed(CRATE)])
+    const sockets = [{ name: 'left', kind: 'rail', at: [0.4, 0, 0], direction: [1, 0, 0], up: [0, 1, 0] }]
+    const patched = (await call('PATCH', `/api/parts/${part.id}`, { name: 'Stall, other', kit: 'Market', tags: ['x'], sockets })).json
+    expect(patched).toEqual({ ...part, name: 'Stall, other', kit: 'Market', tags: ['x'], sockets })
+    expect(await error('PATCH', `/api/parts/${part.id}`, { sockets: [{ ...sockets[0], up: [1, 0, 0] }] })).toMatchObject({ status: 422, field: 'sockets.0.up' })
+    const picture = await testPicture('image/png', 9)
+    const put = (bytes: Uint8Array) => call('PUT', `/api/parts/${part.id}/picture`, bytes)
+    expect((await put(picture.bytes)).status).toBe(204)
+    expect((await partOf(part.id)).hasPicture).toBe(true)
+    expect(new Uint8Array(await (await fetch(`${server.get().url}/api/parts/${part.id}/picture`)).arrayBuffer())).toEqual(picture.bytes)
+    expect((await put(new Uint8Array([1, 2, 3]))).status).toBe(415)
+    const { levelId } = await openPart(part.id)
+    await save(levelId, 0, change(placed(CRATE, { translation: [0, 2, 0] })))
+    await remake(part.id)
+    expect(await partOf(part.id)).toMatchObject({ hasPicture: false, sockets })
   })
 })
