@@ -197,7 +197,7 @@ export const scenes = {
     await settle(page)
     const from = await grip(page, { do: 'move', kind: 'plane', axis: 1 })
     const [a, b] = [await project(page, [4, 0, 2.5]), await project(page, [4.9, 0, 2.9])]
-    await hold(page, from, { x: from.x + (b.x - a.x) / 2, y: from.y + (b.y - a.y) / 2 }, { x: from.x + b.x - a.x, y: from.y + b.y - a.y })
+    await hold(page, from, { x: from.x + b.x - a.x, y: from.y + b.y - a.y }, { x: from.x + (b.x - a.x) * 0.12, y: from.y + (b.y - a.y) * 0.12 })
   },
   'scatter': async (page, url) => {
     await openScatter(page, url)

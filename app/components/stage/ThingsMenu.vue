@@ -52,11 +52,4 @@ function pick(id: string): void {
 .things {
   width: 290px;
 }
-
-.things :deep(.v-list-subheader) {
-  min-height: 26px;
-  font: 600 var(--body) var(--narrow);
-  color: var(--ink);
-  opacity: 1;
-}
 </style>
