@@ -7,7 +7,7 @@ const root = fileURLToPath(new URL('.', import.meta.url))
  * begin as a server, too.
  */
 const partOf = (id: string) => id.includes('/nitropack/dist/') ? 'nitro' : JOBS_NEED.test(id.slice(root.length)) ? 'jobs-need' : null
-const JOBS_NEED = /^((core|demo)\/|server\/(db|services)\/|server\/utils\/(api-error|body|log)\.ts)/
+const JOBS_NEED = /^((core|demo)\/|server\/(db|services)\/|server\/utils\/(api-error|body|log|picture)\.ts)/
 
 /** Builds the server's jobs as a file beside the server's own, for a worker thread to start with (Rollup's `emitFile`). */
 const jobsFile = {

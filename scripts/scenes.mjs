@@ -26,12 +26,6 @@ async function hold(page, from, ...to) {
   await settle(page)
 }
 
-const look = (page, eye, target) => page.evaluate(([from, to]) => globalThis.handyGrid.lookFrom(from, to), [eye, target])
-async function choose(page, label, option) {
-  await page.locator('.choice').filter({ has: page.getByRole('combobox', { name: label, exact: true }) }).click()
-  await page.getByRole('option', { name: option, exact: true }).click()
-}
-
 const row = (page, name) => page.locator('[role=treeitem]', { hasText: name }).first()
 
 async function pick(page, group, name) {

@@ -131,7 +131,9 @@ export class ShownLevel {
 
   numbers(): ShownNumbers {
     const [single, copies] = [this.batches.count(), this.arrangements.copies.count()]
-    let [instanced, copied] = [this.batches.matrixBytes() + copies.placed * 64, 0]
+    // Pictures are there once either way.
+    const pictures = this.drawables.materials.textureBytes()
+    let [instanced, copied] = [this.batches.matrixBytes() + copies.placed * 64 + pictures, pictures]
     const counted = new Set<string>()
     for (const [shape, count] of [...this.batches.uses(), ...this.arrangements.copies.uses()]) {
       const bytes = this.drawables.bytes(shape)

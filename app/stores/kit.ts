@@ -1,8 +1,10 @@
 import { Box3, Vector3 } from 'three'
 import { defineStore } from 'pinia'
 import { computed, markRaw, ref, shallowRef } from 'vue'
-import { readPartGlb, readStepsGlb, writePartGlb } from '~~/core/formats/part-glb'
+import { readPartGlb, readStepsGlb, storedPicture, writePartGlb } from '~~/core/formats/part-glb'
 import type { Mesh } from '~~/core/mesh/mesh'
+import { picturesOf } from '~~/core/mesh/mesh'
+import type { Picture, PictureType } from '~~/core/mesh/texture'
 import { missingMesh } from '~~/core/mesh/missing-mesh'
 import { Solid } from '~~/core/mesh/solid'
 import { fits } from '~~/core/edit/snap/sockets'
@@ -93,10 +95,10 @@ export const useKit = defineStore('kit', () => {
     return taken.value.get(id) ?? (hasPicture ? `/api/parts/${id}/picture?${meshHash.slice(0, 16)}` : null)
   }
 
-  /** Makes a part of a mesh. @throws ApiFailure, ServerAway */
-  async function create(made: NewPart, mesh: Mesh): Promise<Part> {
+  /** Makes a part of a mesh. @param pictures those of its textures that the server may not have @throws ApiFailure, ServerAway */
+  async function create(made: NewPart, mesh: Mesh, pictures: ReadonlyMap<string, Picture> = new Map()): Promise<Part> {
     const name = asName(made.name)
-    const part = await api.createPart({ ...made, name }, await writePartGlb(name, mesh))
+    const part = await api.createPart({ ...made, name }, await writePartGlb(name, mesh, picture => pictures.get(picture) ?? storedPicture(picture)))
     solids.set(part.id, new Solid(mesh))
     known.value = [...known.value, part]
     return part
@@ -146,11 +148,14 @@ export const useKit = defineStore('kit', () => {
   async function remove(id: string): Promise<() => Promise<void>> {
     const { name, kind, tags, inKit, kit, sockets, pivot } = part(id)!
     const { mesh } = solids.get(id)!
+    // They go with the part, if nothing else shows them.
+    const pictures = new Map<string, Picture>()
+    for (const picture of picturesOf(mesh)) pictures.set(picture, await pictureFrom(await api.texture(picture)))
     await api.deletePart(id)
     known.value = known.value.filter(entry => entry.id !== id)
     solids.delete(id)
     return async () => {
-      await create({ id, name, kind, tags, inKit, kit, sockets }, mesh)
+      await create({ id, name, kind, tags, inKit, kit, sockets }, mesh, pictures)
       await patch(id, { pivot })
     }
   }
@@ -236,3 +241,5 @@ export const useKit = defineStore('kit', () => {
 
   return { parts, variants, kits, shownKit, unreadable, pictureOf, putVariants, removeVariants, load, loadMissing, takePictures, create, bring, make, remake, copy, remove, online, attempt, patch, socketsOf, piecesFor, stepsOf, part, tagsOf, solid }
 })
+
+const pictureFrom = async (blob: Blob): Promise<Picture> => ({ type: blob.type as PictureType, bytes: new Uint8Array(await blob.arrayBuffer()) })

@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia'
-import { computed, ref, shallowRef } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import { Quaternion, Vector3 } from 'three'
 import { v7 } from 'uuid'
 import type { PivotPlace } from '~~/core/edit/handles/pivot'
@@ -17,6 +17,7 @@ import { useEdits } from './edits'
 import { useKit } from './kit'
 import { CHANGED_MEANWHILE, useLevel } from './level'
 import { useModes } from './modes'
+import { useStageSession } from './stage-session'
 
 /** Where a new part has its pivot: a place of its box, the pivot of the last picked, a point that was clicked, or the ground below its middle. */
 export type PartPivot = { at: 'place', place: PivotPlace } | { at: 'own' } | { at: 'point', point: Vec3 } | { at: 'ground' }
@@ -27,6 +28,7 @@ export const usePartMaking = defineStore('part-making', () => {
   const kit = useKit()
   const edits = useEdits()
   const modes = useModes()
+  const session = useStageSession()
   /** What the part is to be made of; null while nobody is asked. */
   const things = shallowRef<readonly string[] | null>(null)
   const isShown = ref(false)
@@ -56,6 +58,9 @@ export const usePartMaking = defineStore('part-making', () => {
     const origin = originOf(ids, last, rotation)
     return origin && { origin: origin.toArray().map(tidy) as Vec3, rotation }
   })
+
+  // Where its pivot would be is marked on the stage.
+  watch(() => isShown.value ? frame.value : null, at => session.stage?.hint(at && { target: new Vector3(...at.origin) }))
 
   const turnOf = (id: string) => level.view.worldMatrix(id).clone().extractRotation(level.view.worldMatrix(id))
 

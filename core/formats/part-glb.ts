@@ -14,7 +14,7 @@ import { MaterialReader, readMesh } from './gltf-mesh'
 export type PartMesh = { mesh: Mesh, pictures: ReadonlyMap<string, Picture> }
 
 /** Where a picture lies that is stored here, seen from a mesh. */
-const storedPicture = (picture: string) => `../textures/${picture}`
+export const storedPicture = (picture: string) => `../textures/${picture}`
 
 /**
  * Writes one part's mesh as a binary glTF file (ISO/IEC 12113:2022): one scene, one node, one mesh.

@@ -13,7 +13,7 @@ import { partToRow, rowToPart } from '../db/rows'
 import { meshes, parts, variants } from '../db/schema'
 import { ApiError } from '../utils/api-error'
 import type { Picture } from '../../core/mesh/texture'
-import { needPicture } from './pictures'
+import { needPicture } from '../utils/picture'
 import { dropUnusedTextures, storeTextures, texturesOfMesh } from './textures'
 
 const { picture: _picture, ...listed } = getTableColumns(parts)

@@ -20,7 +20,7 @@ export type Join = { own: SocketAt, other: SocketAt }
 
 /** How near two ends have to come, in pixels. */
 const REACH = 22
-/** Ends nearer than this are connected, in metres; and of how many parts of the screen are looked at. */
+/** Ends nearer than this are connected, in metres. */
 const CONNECTED = 1e-3
 
 export function fits(a: Socket, b: Socket): boolean {
@@ -75,7 +75,16 @@ export function freeSocketsIn(index: LevelIndex, box: Box3, socketsOf: SocketsOf
   index.near(box, ({ id, copy, solid, matrix }) => {
     if (accept(id)) for (const each of socketsAt(copy ?? id, socketsOf(solid), matrix)) all.push(each)
   })
-  return all.filter(one => !all.some(other => other !== one && fits(one.socket, other.socket) && one.point.distanceTo(other.point) < CONNECTED && one.direction.dot(other.direction) < -0.9))
+  // Those that are connected lie beside each other in one direction as well: each only has to be compared with a few.
+  all.sort((a, b) => a.point.x - b.point.x)
+  const taken = new Set<SocketAt>()
+  for (const [i, one] of all.entries()) {
+    for (let k = i + 1; k < all.length && all[k]!.point.x - one.point.x < CONNECTED; k++) {
+      const other = all[k]!
+      if (fits(one.socket, other.socket) && one.point.distanceTo(other.point) < CONNECTED && one.direction.dot(other.direction) < -0.9) taken.add(one).add(other)
+    }
+  }
+  return all.filter(each => !taken.has(each))
 }
 
 /** The two fitting ends that lie nearest to each other on the screen; null if none are within reach. */
