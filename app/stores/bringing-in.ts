@@ -34,6 +34,8 @@ export const useBringingIn = defineStore('bringing-in', () => {
   const checked = shallowRef<CheckedFile | null>(null)
   const choice = shallowRef<IntakeChoice>(CHOICE)
   const result = shallowRef<IntakeResult | null>(null)
+  /** Of the pictures as they are in the file. */
+  const textureBytes = ref(0)
   const isWorking = ref(false)
   /** How many parts are stored, of those that are being stored. */
   const storing = ref<{ done: number, of: number } | null>(null)
@@ -125,6 +127,7 @@ export const useBringingIn = defineStore('bringing-in', () => {
     if (run !== runs || asked !== choice.value) return
     if ('refused' in made) return refuse(run, made.refused)
     result.value = made
+    if (asked.pixels === null) textureBytes.value = made.pictures.reduce((sum, { facts: { bytes } }) => sum + bytes, 0)
     isWorking.value = false
   }
 
@@ -174,5 +177,5 @@ export const useBringingIn = defineStore('bringing-in', () => {
     return null
   }
 
-  return { largestFile, isOpen, fileName, refused, facts, checked, choice, result, isWorking, storing, canStore, look, lookAt, choose, store, close }
+  return { largestFile, isOpen, fileName, refused, facts, checked, choice, result, textureBytes, isWorking, storing, canStore, look, lookAt, choose, store, close }
 })

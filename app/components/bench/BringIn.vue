@@ -1,29 +1,25 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import type { IntakeChoice } from '~~/core/formats/intake/choice'
-import { nameSchema } from '~~/core/level/fields'
-import { readTags } from '~~/core/level/part'
 import { asName } from '~~/core/units/text'
+import { usePartFields } from '~/composables/use-part-fields'
 import { useBringingIn } from '~/stores/bringing-in'
 import { useTools } from '~/stores/tools'
 
 const bringing = useBringingIn()
 const tools = useTools()
-const name = ref('')
-const kind = ref<'piece' | 'prop'>('prop')
-const tags = ref('')
+const { fields, wrong: wrongFields, ready } = usePartFields()
 const failed = ref<string | null>(null)
-const kinds = [{ value: 'prop', name: 'Prop' }, { value: 'piece', name: 'Piece' }] as const
 const units = (['m', 'cm', 'mm', 'in', 'ft'] as const).map(value => ({ value, name: value }))
 const ups = [{ value: 'y', name: 'Y' }, { value: 'z', name: 'Z' }] as const
 const pivots = [{ value: 'file', name: 'The file\'s own' }, { value: 'place', name: 'Place of the box' }] as const
 const wholes = computed(() => [{ value: true, name: 'One part' }, { value: false, name: `${bringing.facts?.names.length ?? 0} parts` }])
 const pixels = [{ value: null, name: 'as they are' }, ...[4096, 2048, 1024, 512, 256].map(value => ({ value, name: `at most ${value} px` }))]
 const triangles = [{ value: null, name: 'as they are' }, ...[200_000, 50_000, 20_000, 5000, 1000].map(value => ({ value, name: `at most ${value.toLocaleString('en')}` }))]
-watch(() => bringing.fileName, file => (name.value = asName(file.replace(/\.[^.]*$/, ''))))
+watch(() => bringing.fileName, file => (fields.name = asName(file.replace(/\.[^.]*$/, ''))))
 watch(() => bringing.isOpen, () => {
   failed.value = null
-  tags.value = ''
+  fields.tags = ''
 })
 
 const choose = (changed: Partial<IntakeChoice>) => void bringing.choose(changed)
@@ -32,17 +28,16 @@ const meshes = computed(() => parts.value.map(({ mesh }) => mesh))
 const ends = computed(() => parts.value.flatMap(({ sockets }) => sockets))
 const pictures = computed(() => new Map(bringing.result?.pictures.map(({ facts, picture }) => [facts.name, picture])))
 const textures = computed(() => bringing.result?.pictures.map(({ facts }) => facts) ?? [])
+const bytesNow = computed(() => textures.value.reduce((sum, { bytes }) => sum + bytes, 0))
 const whole = computed(() => parts.value.reduce((sum, { triangles: { before, after }, error }) => ({ before: sum.before + before, after: sum.after + after, error: Math.max(sum.error, error) }), { before: 0, after: 0, error: 0 }))
 const sizeOf = (size: readonly number[]) => size.map(side => tools.printLength(side)).join(' × ')
 const megabytes = (bytes: number) => bytes < 100_000 ? `${Math.ceil(bytes / 1000)} kB` : `${(bytes / 1e6).toFixed(1)} MB`
-const wrongName = computed(() => parts.value.length === 1 ? nameSchema.safeParse(name.value).error?.issues[0]?.message ?? null : null)
-const readyTags = computed(() => readTags(tags.value))
-const wrong = computed(() => failed.value ?? bringing.refused ?? (wrongName.value && `The name ${wrongName.value}.`) ?? (readyTags.value === null ? 'At most 20 tags, with commas between them.' : null))
+const wrong = computed(() => failed.value ?? bringing.refused ?? (bringing.facts ? wrongFields.value : null))
 const small = computed(() => bringing.facts !== null && !bringing.refused && parts.value.some(({ size }) => Math.max(...size) < 0.01 || Math.max(...size) > 200))
 
 async function store(): Promise<void> {
   if (!bringing.canStore || wrong.value) return
-  failed.value = await bringing.store({ name: name.value, kind: kind.value, tags: readyTags.value ?? [] })
+  failed.value = await bringing.store(ready.value)
 }
 </script>
 
@@ -62,7 +57,8 @@ async function store(): Promise<void> {
           <p v-if="bringing.facts">{{ bringing.facts.materials.length }} {{ bringing.facts.materials.length === 1 ? 'material' : 'materials' }}: <span class="quiet">{{ bringing.facts.materials.slice(0, 6).join(', ') }}{{ bringing.facts.materials.length > 6 ? ' …' : '' }}</span></p>
           <p v-if="ends.length > 0">{{ ends.length }} sockets: <span class="quiet">{{ ends.slice(0, 6).map(each => `${each.name} (${each.kind})`).join(', ') }}</span></p>
           <p v-if="textures.length === 0" class="quiet">No textures</p>
-          <ul v-else class="list" aria-label="Textures">
+          <p v-else>{{ textures.length }} {{ textures.length === 1 ? 'texture' : 'textures' }}: <span class="mono">{{ megabytes(bringing.textureBytes) }}</span><template v-if="bytesNow < bringing.textureBytes"> → <strong class="mono">{{ megabytes(bytesNow) }}</strong></template></p>
+          <ul v-if="textures.length > 0" class="list" aria-label="Textures">
             <li v-for="each in textures" :key="each.name"><span>{{ each.type.replace('image/', '').toUpperCase() }}</span><span class="mono">{{ each.width }} × {{ each.height }}</span><span class="mono quiet">{{ megabytes(each.bytes) }}</span></li>
           </ul>
         </template>
@@ -70,10 +66,9 @@ async function store(): Promise<void> {
       <div class="right">
         <template v-if="bringing.facts">
           <FormLine v-if="bringing.facts.names.length > 1" label="As"><Segments :model-value="bringing.choice.whole" :options="wholes" label="As how many parts" @update:model-value="choose({ whole: $event })" /></FormLine>
-          <FormLine v-if="parts.length === 1" label="Name"><v-text-field v-model="name" aria-label="Name of the part" :error="Boolean(wrongName)" /></FormLine>
-          <p v-else class="quiet names">{{ parts.slice(0, 8).map(part => part.name).join(', ') }}{{ parts.length > 8 ? ' …' : '' }}</p>
-          <FormLine label="Kind"><Segments v-model="kind" :options="kinds" label="Kind of part" /></FormLine>
-          <FormLine label="Tags"><v-text-field v-model="tags" aria-label="Tags" placeholder="market, wood" /></FormLine>
+          <PartFields v-model="fields" :named="parts.length === 1">
+            <p v-if="parts.length > 1" class="quiet names">{{ parts.slice(0, 8).map(part => part.name).join(', ') }}{{ parts.length > 8 ? ' …' : '' }}</p>
+          </PartFields>
           <FormLine :label="`Unit (guess: ${bringing.facts.unit})`"><Segments :model-value="bringing.choice.unit" :options="units" label="Unit of the file" @update:model-value="choose({ unit: $event })" /></FormLine>
           <FormLine label="Points upwards"><Segments :model-value="bringing.choice.up" :options="ups" label="Axis that points upwards" @update:model-value="choose({ up: $event })" /></FormLine>
           <FormLine label="Pivot"><Segments :model-value="bringing.choice.pivot === 'file' ? 'file' : 'place'" :options="pivots" label="Pivot" @update:model-value="choose({ pivot: $event === 'file' ? 'file' : [0, -1, 0] })" /></FormLine>
@@ -94,7 +89,7 @@ async function store(): Promise<void> {
     <p v-if="wrong" role="alert" class="error" data-test="intake-refused">{{ wrong }}</p>
     <template #buttons>
       <v-btn @click="bringing.close()">Cancel</v-btn>
-      <v-btn color="action" variant="flat" :disabled="!bringing.canStore || Boolean(wrongName)" :loading="bringing.storing !== null" @click="store">{{ parts.length > 1 ? `Bring in ${parts.length} parts` : 'Bring in' }}</v-btn>
+      <v-btn color="action" variant="flat" :disabled="!bringing.canStore || Boolean(wrongFields)" :loading="bringing.storing !== null" @click="store">{{ parts.length > 1 ? `Bring in ${parts.length} parts` : 'Bring in' }}</v-btn>
     </template>
   </FormDialog>
 </template>

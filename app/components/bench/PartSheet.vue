@@ -2,10 +2,11 @@
 import { computed, ref, shallowRef, watch } from 'vue'
 import type { PartUses } from '~~/core/api/schema'
 import type { Part } from '~~/core/level/part'
-import { partSize, readTags } from '~~/core/level/part'
+import { partSize } from '~~/core/level/part'
 import { nameSchema } from '~~/core/level/fields'
 import { picturesOf } from '~~/core/mesh/mesh'
 import { api } from '~/api/client'
+import { usePartFields } from '~/composables/use-part-fields'
 import { useKit } from '~/stores/kit'
 import { useLevel } from '~/stores/level'
 import { useTools } from '~/stores/tools'
@@ -18,20 +19,17 @@ const kit = useKit()
 const level = useLevel()
 const tools = useTools()
 const workshop = useWorkshop()
-const [name, kitName, tags] = [ref(''), ref(''), ref('')]
-const kind = ref<Part['kind']>('prop')
+const { fields, wrong: wrongFields, ready } = usePartFields()
+const kitName = ref('')
 const failed = ref<string | null>(null)
 const uses = shallowRef<PartUses | null>(null)
-const kinds = [{ value: 'prop', name: 'Prop' }, { value: 'piece', name: 'Piece' }] as const
 watch(() => props.part?.id, async () => {
   const { part } = props
   uses.value = null
   failed.value = null
   if (!part) return
-  name.value = part.name
+  Object.assign(fields, { name: part.name, kind: part.kind, tags: part.tags.join(', ') })
   kitName.value = part.kit
-  kind.value = part.kind
-  tags.value = part.tags.join(', ')
   const found = await api.usesOfPart(part.id).catch(() => null)
   if (props.part?.id === part.id) uses.value = found
 }, { immediate: true })
@@ -39,17 +37,16 @@ watch(() => props.part?.id, async () => {
 const mesh = computed(() => props.part ? kit.solid(props.part.id)?.mesh : undefined)
 const materials = computed(() => [...new Set(mesh.value?.primitives.map(({ material }) => material.name || 'without a name'))])
 const textures = computed(() => mesh.value ? picturesOf(mesh.value).size : 0)
-const readyTags = computed(() => readTags(tags.value))
 const wrong = computed(() => {
-  const named = [name.value, kitName.value].map(text => nameSchema.safeParse(text).error?.issues[0]?.message).find(Boolean)
-  return failed.value ?? (named && `A name ${named}.`) ?? (readyTags.value === null ? 'At most 20 tags, with commas between them.' : null)
+  const kitWrong = nameSchema.safeParse(kitName.value).error?.issues[0]?.message
+  return failed.value ?? wrongFields.value ?? (kitWrong === undefined ? null : `The name of the kit ${kitWrong}.`)
 })
 const isUsed = computed(() => (uses.value?.levels.length ?? 0) + (uses.value?.parts.length ?? 0) > 0)
 
 async function save(): Promise<void> {
   const { part } = props
-  if (!part || wrong.value || readyTags.value === null) return
-  const changed = { name: name.value.trim(), kit: kitName.value.trim(), kind: kind.value, tags: readyTags.value }
+  if (!part || wrong.value) return
+  const changed = { ...ready.value, kit: kitName.value.trim() }
   failed.value = await kit.attempt(() => kit.patch(part.id, changed))
   if (failed.value === null) emit('close')
 }
@@ -70,10 +67,9 @@ function open(): void {
         <p>{{ part.sockets.length === 0 ? 'No sockets' : `${part.sockets.length} sockets:` }} <span class="quiet">{{ part.sockets.map(socket => `${socket.name} (${socket.kind})`).join(', ') }}</span></p>
       </div>
       <div class="right">
-        <FormLine label="Name"><v-text-field v-model="name" aria-label="Name of the part" @keydown.enter="save" /></FormLine>
-        <FormLine label="Kit"><v-combobox v-model="kitName" :items="kit.kits" aria-label="Kit of the part" /></FormLine>
-        <FormLine label="Kind"><Segments v-model="kind" :options="kinds" label="Kind of part" /></FormLine>
-        <FormLine label="Tags"><v-text-field v-model="tags" aria-label="Tags" /></FormLine>
+        <PartFields v-model="fields" @enter="save">
+          <FormLine label="Kit"><v-combobox v-model="kitName" :items="kit.kits" aria-label="Kit of the part" /></FormLine>
+        </PartFields>
         <h3>Where it is used</h3>
         <p v-if="!uses" class="quiet">Being looked for …</p>
         <p v-else-if="!isUsed" class="quiet">Nowhere: it can be deleted.</p>

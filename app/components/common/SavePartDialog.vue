@@ -1,35 +1,28 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import { nameSchema } from '~~/core/level/fields'
-import { readTags } from '~~/core/level/part'
+import { usePartFields } from '~/composables/use-part-fields'
 import { useLevel } from '~/stores/level'
 import { usePartMaking } from '~/stores/part-making'
 import type { PartPivot } from '~/stores/part-making'
 
 const level = useLevel()
 const making = usePartMaking()
-const name = ref('')
-const kind = ref<'piece' | 'prop'>('prop')
-const tags = ref('')
+const { fields, wrong: wrongFields, ready } = usePartFields()
 const replaces = ref(true)
 const busy = ref(false)
 const failed = ref<string | null>(null)
-const kinds = [{ value: 'prop', name: 'Prop' }, { value: 'piece', name: 'Piece' }] as const
 const pivots = [{ value: 'place', name: 'Place of the box' }, { value: 'own', name: 'Own' }, { value: 'point', name: 'Click …' }, { value: 'ground', name: 'Ground' }] as const
 const axes = [{ value: 'last', name: 'As the last picked' }, { value: 'world', name: 'World' }] as const
 const of = computed(() => making.things?.filter(id => level.view.has(id)) ?? [])
 watch(() => making.things, (things) => {
   if (!things) return
   const last = level.view.need(things.at(-1)!)
-  name.value = things.length === 1 && last.kind === 'group' ? last.name : ''
-  tags.value = ''
+  fields.name = things.length === 1 && last.kind === 'group' ? last.name : ''
+  fields.tags = ''
   failed.value = null
 })
-const wrongName = computed(() => name.value.trim() === '' ? null : nameSchema.safeParse(name.value).error?.issues[0]?.message ?? null)
-const readyTags = computed(() => readTags(tags.value))
 const wrong = computed(() => failed.value
-  ?? (wrongName.value && `The name ${wrongName.value}.`)
-  ?? (readyTags.value === null ? 'At most 20 tags, with commas between them.' : null)
+  ?? (fields.name === '' ? null : wrongFields.value)
   ?? (making.isShown && making.frame === null ? 'There is no ground below the middle. Choose another pivot.' : null))
 const says = computed(() => {
   if (making.pivot.at === 'own') return 'where the last picked has its own'
@@ -44,9 +37,9 @@ function choosePivot(at: PartPivot['at']): void {
 }
 
 async function save(): Promise<void> {
-  if (name.value.trim() === '' || wrong.value || busy.value) return
+  if (wrongFields.value || wrong.value || busy.value) return
   busy.value = true
-  failed.value = await making.make({ name: name.value.trim(), kind: kind.value, tags: readyTags.value ?? [] }, replaces.value)
+  failed.value = await making.make(ready.value, replaces.value)
   busy.value = false
 }
 
@@ -57,9 +50,7 @@ const close = () => making.isShown && making.close()
 <template>
   <FormDialog :model-value="making.isShown" title="Save as a part" max-width="430" @update:model-value="close">
     <p class="quiet">{{ of.length === 1 ? level.view.need(of[0]!).name : `${of.length} things` }} becomes one entry of the kit. What it is made of is kept: it can be opened again.</p>
-    <FormLine label="Name"><v-text-field v-model="name" aria-label="Name of the part" autofocus :error="Boolean(wrongName)" @keydown.enter="save" /></FormLine>
-    <FormLine label="Kind"><Segments v-model="kind" :options="kinds" label="Kind of part" /></FormLine>
-    <FormLine label="Tags"><v-text-field v-model="tags" aria-label="Tags" placeholder="market, wood" /></FormLine>
+    <PartFields v-model="fields" @enter="save" />
     <FormLine label="Pivot"><Segments :model-value="making.pivot.at" :options="pivots" label="Pivot of the part" :columns="2" @update:model-value="choosePivot" /></FormLine>
     <PivotPlaces v-if="making.pivot.at === 'place'" class="places" :current="making.pivot.place" @pick="making.pivot = { at: 'place', place: $event }" />
     <p v-else class="quiet says">{{ says }}</p>
@@ -68,7 +59,7 @@ const close = () => making.isShown && making.close()
     <p v-if="wrong" role="alert" class="error">{{ wrong }}</p>
     <template #buttons>
       <v-btn @click="making.close()">Cancel</v-btn>
-      <v-btn color="action" variant="flat" :loading="busy" :disabled="name.trim() === '' || Boolean(wrongName) || !making.frame" @click="save">Save</v-btn>
+      <v-btn color="action" variant="flat" :loading="busy" :disabled="Boolean(wrongFields) || !making.frame" @click="save">Save</v-btn>
     </template>
   </FormDialog>
 </template>

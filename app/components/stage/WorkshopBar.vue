@@ -7,7 +7,14 @@ const workshop = useWorkshop()
 <template>
   <section class="workshop" aria-label="Editing a part" data-test="workshop">
     <strong class="narrow">Editing the part {{ workshop.part?.name }}</strong>
-    <span class="uses" :title="whereUsed(workshop.uses)">{{ whereUsed(workshop.uses) }}</span>
+    <v-menu>
+      <template #activator="{ props }"><v-btn v-bind="props" class="uses" variant="plain" title="Where it is placed: all of these follow">{{ whereUsed(workshop.uses) }}</v-btn></template>
+      <MenuList label="Where it is placed">
+        <MenuItem v-for="each in workshop.uses?.levels" :key="each.id" :title="each.name" :end="String(each.placements)" disabled />
+        <MenuItem v-for="each in workshop.uses?.parts" :key="each.id" :title="`in the part ${each.name}`" :end="String(each.placements)" disabled />
+      </MenuList>
+    </v-menu>
+    <span class="gap" />
     <v-btn :loading="workshop.isBusy" @click="workshop.dismiss()">{{ workshop.isChanged ? 'Dismiss' : 'Leave' }}</v-btn>
     <v-btn color="action" variant="flat" :disabled="!workshop.isChanged" :loading="workshop.isBusy" title="All instances follow, in all levels" @click="workshop.finish()">Done</v-btn>
   </section>
@@ -32,14 +39,22 @@ const workshop = useWorkshop()
 }
 
 .uses {
-  flex: 1;
   min-width: 0;
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
+  color: inherit;
+  opacity: 1;
 }
 
-.workshop .v-btn:not(.bg-action) {
+.uses :deep(.v-btn__content) {
+  display: block;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+
+.gap {
+  flex: 1;
+}
+
+.workshop > .v-btn:not(.bg-action, .uses) {
   background: rgb(var(--v-theme-surface));
   color: var(--ink);
 }
