@@ -26,6 +26,7 @@ async function hold(page, from, ...to) {
   await settle(page)
 }
 
+const look = (page, eye, target) => page.evaluate(([from, to]) => globalThis.handyGrid.lookFrom(from, to), [eye, target])
 const row = (page, name) => page.locator('[role=treeitem]', { hasText: name }).first()
 
 async function pick(page, group, name) {
