@@ -3,6 +3,7 @@ import type { Remote } from 'comlink'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import { v7 } from 'uuid'
+import { MEGABYTE } from '~~/core/api/routes'
 import type { CheckedFile } from '~~/core/api/schema'
 import type { IntakeChoice } from '~~/core/formats/intake/choice'
 import type { Part } from '~~/core/level/part'
@@ -16,7 +17,6 @@ import { useModes } from './modes'
 
 /** Milliseconds after which reading a file is ended. */
 const LONGEST = 60_000
-const MEGABYTE = 1024 * 1024
 const CHOICE: IntakeChoice = { unit: 'm', up: 'y', pivot: [0, -1, 0], whole: true, triangles: null, pixels: null }
 
 /** What is being brought in: files that are looked at, chosen from, and stored. */
@@ -69,7 +69,7 @@ export const useBringingIn = defineStore('bringing-in', () => {
     const run = ++runs
     placesIt = onStage
     fileName.value = (files.find(({ name }) => /\.(glb|gltf)$/i.test(name)) ?? files[0]!).name
-    Object.assign(choice, { value: CHOICE })
+    choice.value = CHOICE
     for (const each of [refused, facts, checked, result, storing]) each.value = null
     isOpen.value = true
     isWorking.value = true
@@ -151,7 +151,7 @@ export const useBringingIn = defineStore('bringing-in', () => {
   /**
    * Stores the parts as chosen, one after the other; each wholly or not at all.
    *
-   * @param name of the one, if it is one
+   * @param given what is said of them; the name if it is one alone
    * @returns what went wrong; null if all are there
    */
   async function store(given: Pick<Part, 'name' | 'kind' | 'tags'>): Promise<string | null> {
