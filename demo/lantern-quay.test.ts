@@ -16,7 +16,7 @@ const kit = lanternQuayKit()
 const solids = new Map(kit.map(part => [part.id, new Solid(part.mesh)]))
 const { placements, layers, stations, blocks } = lanternQuay()
 for (const block of blocks) solids.set(blockKey(block), new Solid(meshOfBlockKey(blockKey(block))))
-const level = new LevelView(placements, layers, stations, blocks)
+const level = new LevelView(placements, { layers, stations, blocks })
 const solidOf = (shape: string): Solid | undefined => {
   const mesh = isBentKey(shape) ? meshOfBentKey(shape, other => solidOf(other)?.mesh ?? null) : null
   return mesh ? new Solid(mesh) : solids.get(shape)

@@ -8,7 +8,8 @@ import { CopyError, withExceptions } from '~~/core/scene/copies'
 import { copyOf } from '~~/core/scene/copy-id'
 import { affectedBy } from '~~/core/scene/affected'
 import { LevelIndex } from '~~/core/scene/level-index'
-import { applyChange, ChangeError, conflicts, footprintOf } from '~~/core/level/change'
+import { applyChange, ChangeError, conflicts, footprintOf, recordIn } from '~~/core/level/change'
+import { TABLE_OF } from '~~/core/level/level'
 import { LevelView } from '~~/core/scene/level-view'
 import { isGround } from '~~/core/scene/ground'
 import type { Unreadable } from '~~/core/level/read'
@@ -83,13 +84,13 @@ export const useLevel = defineStore('level', () => {
     const window = await claimWindow()
     await sendLeftovers(id, window)
     const steps = new StepKeeper(id, window)
-    const [{ placements, layers, stations, blocks, unreadable, ...rest }, kept, setApart] = await Promise.all([
+    const [{ unreadable, content: { placements, ...records }, summary: rest }, kept, setApart] = await Promise.all([
       api.level(id), steps.load().catch(() => ({ undo: [], redo: [] })), listApart(id).catch(() => []), kit.load(),
     ])
     await kit.loadMissing([...new Set(placements.flatMap(({ partId }) => partId ?? []))])
     // Left again, or another level opened, while this one was loading.
     if (opening !== openings) return
-    view.value = markRaw(new LevelView(placements, layers, stations, blocks))
+    view.value = markRaw(new LevelView(placements, records))
     index.value = markRaw(makeIndex(view.value))
     summary.value = rest
     queue = makeQueue(id, window, rest.revision)
@@ -272,8 +273,8 @@ export const useLevel = defineStore('level', () => {
   }
 
   function recordIsThere({ do: what, id }: Operation): boolean {
-    if (what === 'remove') return view.value.has(id)
-    return what === 'remove-layer' ? view.value.layers.has(id) : what === 'remove-block' ? view.value.blocks.has(id) : view.value.stations.has(id)
+    const record = recordIn({ do: what })
+    return record === null ? view.value.has(id) : view.value[TABLE_OF[record]].has(id)
   }
 
   /**

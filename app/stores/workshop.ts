@@ -71,7 +71,7 @@ export const useWorkshop = defineStore('workshop', () => {
 
   async function fetchLevel(id: string): Promise<LevelView | null> {
     const found = await api.level(id).catch(() => null)
-    return found && new LevelView(found.placements, found.layers, found.stations, found.blocks)
+    return found && new LevelView(found.content.placements, found.content)
   }
 
   /** A part and all parts it is in, however deep: none of them can be put into it. */

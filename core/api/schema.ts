@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { OWN_KIT, partSchema, variantsSchema } from '../level/part'
-import { blockSchema, changeSchema, layerSchema, operationSchema, placementSchema, stationSchema } from '../level/schema'
+import { blockSchema, changeSchema, exemptionSchema, layerSchema, limitSchema, measureSchema, operationSchema, placementSchema, stationSchema } from '../level/schema'
 import { idSchema, nameSchema, vec3Schema } from '../level/fields'
 
 // What the server's routes take and answer; used by the routes, the page and the tests alike.
@@ -27,6 +27,9 @@ export const levelSchema = levelSummarySchema.extend({
   layers: z.array(layerSchema),
   stations: z.array(stationSchema),
   blocks: z.array(blockSchema),
+  measures: z.array(measureSchema),
+  limits: z.array(limitSchema),
+  exemptions: z.array(exemptionSchema),
 })
 
 export const newLevelSchema = z.strictObject({

@@ -32,7 +32,7 @@ describe('a duplicate', () => {
 
   it('as an instance shares its block, as a copy has one of its own, shared among the copies', () => {
     const block = { id: testId(50), color: '#aabbcc', shape: FIRST_BLOCKS.box }
-    const level = () => new LevelView([1, 2].map(n => testPlacement(n, { kind: 'block', blockId: block.id })), [], [], [block])
+    const level = () => new LevelView([1, 2].map(n => testPlacement(n, { kind: 'block', blockId: block.id })), { blocks: [block] })
     const shared = level()
     applyChange(shared, duplicate(shared, [testId(1), testId(2)], 'instance', ids()).operations)
     expect([...shared.placements()].map(({ blockId }) => blockId)).toEqual(Array.from({ length: 4 }, () => block.id))

@@ -48,9 +48,9 @@ describe('things as text', () => {
     const own = { rule: { ...RULES.line.first, count: 4 }, exceptions: { 2: { hidden: true as const } } }
     const from = new LevelView([
       testPlacement(1, { kind: 'arrangement', own, layerId: layer.id }), testPlacement(2, { kind: 'block', blockId: block.id, parentId: testId(1) }),
-    ], [layer], [], [block])
+    ], { layers: [layer], blocks: [block] })
     const there = { ...layer, id: testId(61) }
-    for (const [to, layers, blocks] of [[from, 1, 1], [new LevelView([], [there]), 1, 1], [new LevelView([], [], [], [{ ...block, color: '#000000' }]), 1, 2]] as const) {
+    for (const [to, layers, blocks] of [[from, 1, 1], [new LevelView([], { layers: [there] }), 1, 1], [new LevelView([], { blocks: [{ ...block, color: '#000000' }] }), 1, 2]] as const) {
       const { operations, tops: [top = ''] } = pasteThings(to, copied(from, [testId(1)]), null, known, ids())
       applyChange(to, operations)
       expect(to.need(top).own).toEqual(own)

@@ -1,9 +1,9 @@
 import type { z } from 'zod'
 import { firstIssue } from '../units/issue'
 import type { Level } from './level'
-import { writerOf } from './level'
-import type { Change, Operation, Placement } from './schema'
-import { blockSchema, layerSchema, placementFieldsSchema, placementSchema, stationSchema } from './schema'
+import { isSeen, writerOf } from './level'
+import type { Change, Operation, Placement, RecordName } from './schema'
+import { placementFieldsSchema, placementSchema, RECORDS } from './schema'
 
 /** Why a change cannot be applied, with the place in it that is wrong. */
 export class ChangeError extends Error {
@@ -19,7 +19,7 @@ export type ChangeErrorCode = 'incomplete' | 'missing' | 'cycle' | 'has-children
 export type Applied = {
   /** Operations that take the level back to exactly what it was. */
   inverse: Operation[]
-  /** Every record put or removed. */
+  /** Every record put or removed that changes what is seen of placements: themselves, layers and blocks. */
   touched: Set<string>
 }
 
@@ -37,7 +37,8 @@ export function applyChange(level: Level, operations: readonly Operation[], hasP
   try {
     operations.forEach((operation, index) => {
       undone.push(applyOperation(level, operation, `operations.${index}`))
-      touched.add(operation.id)
+      const record = recordIn(operation)
+      if (record === null || isSeen(record)) touched.add(operation.id)
     })
     checkTree(level, operations, hasPart)
   }
@@ -89,22 +90,20 @@ function overlap(a: ReadonlySet<string>, b: ReadonlySet<string>): boolean {
 }
 
 function applyOperation(level: Level, operation: Operation, path: string): Operation {
-  switch (operation.do) {
-    case 'put':
-    case 'remove':
-      return applyToPlacement(level, operation, path)
-    case 'put-layer':
-    case 'remove-layer':
-      return applyToTable(writerOf(level).tables().layers, layerSchema, 'layer', operation, path) as Operation
-    case 'put-block':
-    case 'remove-block':
-      return applyToTable(writerOf(level).tables().blocks, blockSchema, 'block', operation, path) as Operation
-    default:
-      return applyToTable(writerOf(level).tables().stations, stationSchema, 'station', operation, path) as Operation
-  }
+  const record = recordIn(operation)
+  if (record === null) return applyToPlacement(level, operation as PlacementOperation, path)
+  return applyToTable(writerOf(level).table(record), RECORDS[record], record, operation, path) as Operation
 }
 
-function applyToPlacement(level: Level, operation: Extract<Operation, { do: 'put' | 'remove' }>, path: string): Operation {
+/** What kind of the small records an operation is on; null for placements. */
+export function recordIn({ do: what }: Pick<Operation, 'do'>): RecordName | null {
+  const at = what.indexOf('-')
+  return at < 0 ? null : what.slice(at + 1) as RecordName
+}
+
+type PlacementOperation = Extract<Operation, { do: 'put' | 'remove' }>
+
+function applyToPlacement(level: Level, operation: PlacementOperation, path: string): Operation {
   const before = level.get(operation.id)
   if (operation.do === 'remove') {
     if (!before) throw missing('placement', path)
@@ -134,7 +133,7 @@ function changed(before: Placement, { fields }: Extract<Operation, { do: 'put' }
 type TableOperation = { do: string, id: string, fields?: object }
 
 /** The same for the small tables of a level, whose records stand by themselves. */
-function applyToTable<T extends { id: string }>(table: Map<string, T>, schema: z.ZodType<T>, record: string, operation: TableOperation, path: string): TableOperation {
+function applyToTable(table: Map<string, { id: string }>, schema: z.ZodType<{ id: string }>, record: RecordName, operation: TableOperation, path: string): TableOperation {
   const { id, fields } = operation
   const before = table.get(id)
   if (!fields) {

@@ -11,7 +11,7 @@ const level = new Level([
   testPlacement(1, { ...thing, name: 'By the gate' }),
   testPlacement(2, { ...thing, name: 'By the water', layerId: testId(70) }),
   testPlacement(3, { kind: 'camera', own: { fieldOfView: 50 }, name: 'Water view' }),
-], [{ id: testId(70), name: 'Quay', color: '#0e6e6e', visible: true, locked: false, order: 0 }])
+], { layers: [{ id: testId(70), name: 'Quay', color: '#0e6e6e', visible: true, locked: false, order: 0 }] })
 const numbers = (ids: string[]) => ids.map(id => Number.parseInt(id.slice(-4), 16))
 const find = (text: string) => numbers(findPlacements(level, text, { part: id => id === testId(99) ? lantern : undefined }))
 

@@ -9,7 +9,7 @@ import { changeTransformNumber, removeWithChildren, transformNumbers } from './e
 const layer = { id: testId(70), name: 'Quay', color: '#0e6e6e', visible: true, locked: false, order: 0 }
 const family = () => new Level([
   testPlacement(1, { layerId: layer.id }), testPlacement(2, { parentId: testId(1) }), testPlacement(3, { parentId: testId(2) }), testPlacement(4),
-], [layer])
+], { layers: [layer] })
 
 describe('what is hidden and locked', () => {
   it('goes down the tree and with the layer', () => {

@@ -2,8 +2,31 @@ import { Matrix4 } from 'three'
 import { isArrangement } from '../arrange/arrangement'
 import { definitionOf } from '../arrange/rules'
 import { blockKey } from '../mesh/block-key'
-import type { Block, Layer, Placement, Station } from './schema'
+import type { Placement, RecordName, RecordOf } from './schema'
 import { localMatrix } from '../math/transform'
+
+/** What a level has besides its placements, by what each kind of them is called in a level. */
+type Tables = {
+  layers: Map<string, RecordOf<'layer'>>
+  stations: Map<string, RecordOf<'station'>>
+  blocks: Map<string, RecordOf<'block'>>
+  measures: Map<string, RecordOf<'measure'>>
+  limits: Map<string, RecordOf<'limit'>>
+  exemptions: Map<string, RecordOf<'exemption'>>
+}
+
+/** The small records of a level, as they are read, sent and kept. */
+export type LevelRecords = { [K in keyof Tables]: Tables[K] extends Map<string, infer R> ? R[] : never }
+
+export const TABLE_OF: { [N in RecordName]: keyof Tables } = { layer: 'layers', station: 'stations', block: 'blocks', measure: 'measures', limit: 'limits', exemption: 'exemptions' }
+
+/** The small records of a level as lists. */
+export function recordsOf(level: Level): LevelRecords {
+  return {
+    layers: [...level.layers.values()], stations: [...level.stations.values()], blocks: [...level.blocks.values()],
+    measures: [...level.measures.values()], limits: [...level.limits.values()], exemptions: [...level.exemptions.values()],
+  }
+}
 
 /** What changes a level's records; had by `writerOf`. */
 export type LevelWriter = {
@@ -11,8 +34,8 @@ export type LevelWriter = {
   put: (placement: Placement) => void
   /** Takes a record out. */
   erase: (id: string) => void
-  /** The small tables, to be written to; what was worked out from them is forgotten. */
-  tables: () => { layers: Map<string, Layer>, stations: Map<string, Station>, blocks: Map<string, Block> }
+  /** One of the small tables, to be written to; what was worked out from it is forgotten. */
+  table: (name: RecordName) => Map<string, { id: string }>
 }
 
 const writers = new WeakMap<Level, LevelWriter>()
@@ -27,12 +50,13 @@ export function writerOf(level: Level): LevelWriter {
  * is read here and written by `applyChange`.
  */
 export class Level {
-  /** By id. */
-  readonly layers: ReadonlyMap<string, Layer>
-  /** By id. */
-  readonly stations: ReadonlyMap<string, Station>
-  /** By id. */
-  readonly blocks: ReadonlyMap<string, Block>
+  // By id.
+  readonly layers: ReadonlyMap<string, RecordOf<'layer'>>
+  readonly stations: ReadonlyMap<string, RecordOf<'station'>>
+  readonly blocks: ReadonlyMap<string, RecordOf<'block'>>
+  readonly measures: ReadonlyMap<string, RecordOf<'measure'>>
+  readonly limits: ReadonlyMap<string, RecordOf<'limit'>>
+  readonly exemptions: ReadonlyMap<string, RecordOf<'exemption'>>
   /** Which placements are arrangements. */
   readonly arrangementIds: ReadonlySet<string>
   private readonly records = new Map<string, Placement>()
@@ -41,11 +65,14 @@ export class Level {
   private readonly worldMatrices = new Map<string, Matrix4>()
   private readonly arrangements = new Set<string>()
 
-  constructor(placements: Iterable<Placement> = [], layers: Iterable<Layer> = [], stations: Iterable<Station> = [], blocks: Iterable<Block> = []) {
-    const tables = { layers: byId(layers), stations: byId(stations), blocks: byId(blocks) }
+  constructor(placements: Iterable<Placement> = [], { layers, stations, blocks, measures, limits, exemptions }: Partial<LevelRecords> = {}) {
+    const tables: Tables = { layers: byId(layers), stations: byId(stations), blocks: byId(blocks), measures: byId(measures), limits: byId(limits), exemptions: byId(exemptions) }
     this.layers = tables.layers
     this.stations = tables.stations
     this.blocks = tables.blocks
+    this.measures = tables.measures
+    this.limits = tables.limits
+    this.exemptions = tables.exemptions
     this.arrangementIds = this.arrangements
     for (const placement of placements) this.put(placement)
     writers.set(this, {
@@ -59,9 +86,9 @@ export class Level {
         this.erase(id)
         this.afterWriting(id, parentId)
       },
-      tables: () => {
-        this.afterWriting(null)
-        return tables
+      table: (name) => {
+        if (isSeen(name)) this.afterWriting(null)
+        return tables[TABLE_OF[name]]
       },
     })
   }
@@ -236,6 +263,9 @@ export class Level {
   }
 }
 
-function byId<T extends { id: string }>(records: Iterable<T>): Map<string, T> {
+/** Whether records of a kind change how placements are seen. */
+export const isSeen = (name: RecordName) => name === 'layer' || name === 'block'
+
+function byId<T extends { id: string }>(records: Iterable<T> = []): Map<string, T> {
   return new Map(Array.from(records, record => [record.id, record]))
 }

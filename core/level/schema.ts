@@ -2,6 +2,8 @@ import { z } from 'zod'
 import { blockShapeSchema } from '../mesh/block'
 import { colorSchema, coordinate, idSchema, nameSchema, quatSchema, scaleSchema, vec3Schema } from './fields'
 import { anyOwnSchema, kindSchema, KINDS } from './kinds'
+import { exemptionFieldsSchema, limitFieldsSchema } from './limits'
+import { measureFieldsSchema, measureProblem } from './measure'
 
 /** The fields of a placement, all of them put and compared one by one. */
 export const placementFieldsSchema = z.strictObject({
@@ -68,6 +70,19 @@ export const stationSchema = stationFieldsSchema.extend({ id: idSchema })
 export const blockFieldsSchema = z.strictObject({ shape: blockShapeSchema, color: colorSchema })
 export const blockSchema = blockFieldsSchema.extend({ id: idSchema })
 
+export const measureSchema = measureFieldsSchema.extend({ id: idSchema }).superRefine((measure, context) => {
+  const problem = measureProblem(measure)
+  if (problem) context.addIssue({ code: 'custom', path: [problem.path], message: problem.message })
+})
+export const limitSchema = limitFieldsSchema.extend({ id: idSchema })
+export const exemptionSchema = exemptionFieldsSchema.extend({ id: idSchema })
+
+/** What a level has besides its placements: records that stand by themselves, by the word that operations have for them. */
+export const RECORDS = { layer: layerSchema, station: stationSchema, block: blockSchema, measure: measureSchema, limit: limitSchema, exemption: exemptionSchema }
+export type RecordName = keyof typeof RECORDS
+export type RecordOf<N extends RecordName> = z.infer<(typeof RECORDS)[N]>
+export const RECORD_NAMES = Object.keys(RECORDS) as RecordName[]
+
 /** One small step of a change: put some fields of a record (all of them if it is new), or remove it. */
 export const operationSchema = z.discriminatedUnion('do', [
   z.strictObject({ do: z.literal('put'), id: idSchema, fields: placementFieldsSchema.partial() }),
@@ -78,6 +93,12 @@ export const operationSchema = z.discriminatedUnion('do', [
   z.strictObject({ do: z.literal('remove-station'), id: idSchema }),
   z.strictObject({ do: z.literal('put-block'), id: idSchema, fields: blockFieldsSchema.partial() }),
   z.strictObject({ do: z.literal('remove-block'), id: idSchema }),
+  z.strictObject({ do: z.literal('put-measure'), id: idSchema, fields: measureFieldsSchema.partial() }),
+  z.strictObject({ do: z.literal('remove-measure'), id: idSchema }),
+  z.strictObject({ do: z.literal('put-limit'), id: idSchema, fields: limitFieldsSchema.partial() }),
+  z.strictObject({ do: z.literal('remove-limit'), id: idSchema }),
+  z.strictObject({ do: z.literal('put-exemption'), id: idSchema, fields: exemptionFieldsSchema.partial() }),
+  z.strictObject({ do: z.literal('remove-exemption'), id: idSchema }),
 ])
 
 /** One undoable, saved step. Its id makes sending it twice harmless. */
@@ -93,6 +114,9 @@ export type PlacementFields = z.infer<typeof placementFieldsSchema>
 export type Layer = z.infer<typeof layerSchema>
 export type Station = z.infer<typeof stationSchema>
 export type Block = z.infer<typeof blockSchema>
+export type Measure = z.infer<typeof measureSchema>
+export type Limit = z.infer<typeof limitSchema>
+export type Exemption = z.infer<typeof exemptionSchema>
 export type Placement = z.infer<typeof placementSchema>
 export type Operation = z.infer<typeof operationSchema>
 export type Change = z.infer<typeof changeSchema>

@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { testId, testPlacement, testSolid } from '../../tests/support'
 import { RULES } from '../arrange/rules'
 import { applyChange } from '../level/change'
+import { recordsOf } from '../level/level'
 import type { Operation } from '../level/schema'
 import { copyId } from './copy-id'
 import { LevelIndex } from './level-index'
@@ -28,11 +29,14 @@ describe('what an arrangement shows', () => {
       testPlacement(3, { kind: 'block', blockId: BLOCK, parentId: INNER }),
       testPlacement(4, { kind: 'arrangement', own: line(4) }),
       testPlacement(7, { kind: 'block', blockId: BLOCK, parentId: OTHER }),
-    ], [{ id: LAYER, name: 'Quay', color: '#0e6e6e', visible: true, locked: false, order: 0 }], [], [{ id: BLOCK, color: '#a08060', shape: { type: 'box', width: 1, height: 1, depth: 1 } }])
+    ], {
+      layers: [{ id: LAYER, name: 'Quay', color: '#0e6e6e', visible: true, locked: false, order: 0 }],
+      blocks: [{ id: BLOCK, color: '#a08060', shape: { type: 'box', width: 1, height: 1, depth: 1 } }],
+    })
     new LevelIndex(level, () => testSolid(new BoxGeometry(1, 1, 1)))
     return level
   }
-  const anew = (level: LevelView) => new LevelView(level.placements(), level.layers.values(), [], level.blocks.values())
+  const anew = (level: LevelView) => new LevelView(level.placements(), recordsOf(level))
 
   it('is worked out once, and again only when it, something in it, a layer or a block is written', () => {
     const changes: Record<string, { operation: Operation, stale: string[] }> = {

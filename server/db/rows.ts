@@ -1,8 +1,8 @@
 import type { Column, InferSelectModel } from 'drizzle-orm'
 import { sql } from 'drizzle-orm'
-import type { Block, JournalEntry, Layer, Placement, Station } from '../../core/level/schema'
+import type { JournalEntry, Placement, Station } from '../../core/level/schema'
 import type { Part } from '../../core/level/part'
-import type { blocks, changes, layers, parts, stations } from './schema'
+import type { changes, parts, stations } from './schema'
 import { placements } from './schema'
 
 // Between the records of the core, with vectors, and the database's rows, with a column for each number.
@@ -55,28 +55,12 @@ export const placementAsJson = sql<string>`json_build_object(
   'scale', ${triple(p.scaleX, p.scaleY, p.scaleZ)}, 'pivot', ${triple(p.pivotX, p.pivotY, p.pivotZ)},
   'hidden', ${p.hidden}, 'locked', ${p.locked}, 'layerId', ${p.layerId}, 'own', ${p.own})::text`
 
-export function layerToRow(levelId: string, layer: Layer): InferSelectModel<typeof layers> {
-  return { levelId, ...layer }
-}
-
-export function rowToLayer({ levelId: _levelId, ...layer }: InferSelectModel<typeof layers>): Layer {
-  return layer
-}
-
 export function stationToRow(levelId: string, { eye, target, ...plain }: Station): InferSelectModel<typeof stations> {
   return { levelId, ...plain, eyeX: eye[0], eyeY: eye[1], eyeZ: eye[2], targetX: target[0], targetY: target[1], targetZ: target[2] }
 }
 
 export function rowToStation({ id, name, order, fieldOfView, ...row }: InferSelectModel<typeof stations>): Station {
   return { id, name, order, fieldOfView, eye: [row.eyeX, row.eyeY, row.eyeZ], target: [row.targetX, row.targetY, row.targetZ] }
-}
-
-export function blockToRow(levelId: string, block: Block): InferSelectModel<typeof blocks> {
-  return { levelId, ...block }
-}
-
-export function rowToBlock({ levelId: _levelId, ...block }: InferSelectModel<typeof blocks>): Block {
-  return block
 }
 
 /** What a part's row holds besides what is listed of it. */

@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { boolean, check, customType, doublePrecision, foreignKey, index, integer, jsonb, pgTable, primaryKey, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
-import type { Block, Operation, Placement } from '../../core/level/schema'
+import type { Block, Exemption, Limit, Measure, Operation, Placement } from '../../core/level/schema'
+import { MEASURE_KINDS } from '../../core/level/measure'
 import { KIND_NAMES } from '../../core/level/kinds'
 import type { Part } from '../../core/level/part'
 import { OWN_KIT } from '../../core/level/part'
@@ -140,6 +141,38 @@ export const blocks = pgTable('blocks', {
   /** The shape's name and parameters, as the core's schema has them. */
   shape: jsonb().$type<Block['shape']>().notNull(),
   color: text().notNull(),
+}, table => [primaryKey({ columns: [table.levelId, table.id] })])
+
+/** Kept measures. */
+export const measures = pgTable('measures', {
+  levelId: uuid('level_id').notNull().references(() => levels.id, { onDelete: 'cascade' }),
+  id: uuid().notNull(),
+  name: text().notNull(),
+  order: doublePrecision('sort_order').notNull(),
+  hidden: boolean().notNull(),
+  kind: text({ enum: MEASURE_KINDS }).notNull(),
+  ends: jsonb().$type<Measure['ends']>().notNull(),
+  sides: jsonb().$type<Measure['sides']>().notNull(),
+  connected: boolean().notNull(),
+}, table => [primaryKey({ columns: [table.levelId, table.id] })])
+
+/** What is asked of a level by its check and its budgets. */
+export const limits = pgTable('limits', {
+  levelId: uuid('level_id').notNull().references(() => levels.id, { onDelete: 'cascade' }),
+  id: uuid().notNull(),
+  of: text().notNull(),
+  off: boolean().notNull(),
+  values: jsonb().$type<Limit['values']>().notNull(),
+}, table => [primaryKey({ columns: [table.levelId, table.id] })])
+
+/** Findings that are left as they are. */
+export const exemptions = pgTable('exemptions', {
+  levelId: uuid('level_id').notNull().references(() => levels.id, { onDelete: 'cascade' }),
+  id: uuid().notNull(),
+  of: text().notNull(),
+  things: jsonb().$type<Exemption['things']>().notNull(),
+  amount: doublePrecision(),
+  reason: text().notNull(),
 }, table => [primaryKey({ columns: [table.levelId, table.id] })])
 
 export const placements = pgTable('placements', {

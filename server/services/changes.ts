@@ -2,10 +2,11 @@ import { isDeepStrictEqual } from 'node:util'
 import { and, asc, desc, eq, getTableColumns, gt, inArray, isNotNull, isNull, lt, sql } from 'drizzle-orm'
 import { changesRequestSchema } from '../../core/api/schema'
 import type { Back, ChangesAnswer, ChangesRequest, HistoryEntry, HistoryQuery } from '../../core/api/schema'
-import { applyChange, ChangeError, conflicts, footprintOf, recordsNeeded } from '../../core/level/change'
+import { applyChange, ChangeError, conflicts, footprintOf, recordIn, recordsNeeded } from '../../core/level/change'
 import { Level } from '../../core/level/level'
 import { mergeOperations } from '../../core/level/merge'
-import type { Change, JournalEntry, Operation, Placement } from '../../core/level/schema'
+import type { Change, JournalEntry, Operation, Placement, RecordName } from '../../core/level/schema'
+import { RECORD_NAMES } from '../../core/level/schema'
 import { putRows } from '../db/bulk'
 import type { Database, Transaction } from '../db/client'
 import { inTransaction, ONE_MOMENT } from '../db/client'
@@ -13,7 +14,6 @@ import { placementToRow, rowToJournalEntry, rowToPlacement } from '../db/rows'
 import { changes, levels, parts, placements } from '../db/schema'
 import { ApiError } from '../utils/api-error'
 import { parseJson } from '../utils/body'
-import type { SmallTable } from './small-tables'
 import { loadSmall, slices, SMALL_TABLES } from './small-tables'
 import { refuseNesting } from './workshop'
 
@@ -153,8 +153,7 @@ async function applyToRows(tx: Transaction, levelId: string, fresh: Change[], nu
   const needed = new Set<string>()
   for (const { operations } of fresh) for (const id of recordsNeeded(operations)) needed.add(id)
   const known = await loadWithAncestors(tx, levelId, new Set([...touched.placements, ...needed]))
-  const { layers, stations, blocks } = await loadSmall(tx, levelId, record => [...new Set([...touched[record], ...needed])])
-  const level = new Level(known, layers, stations, blocks)
+  const level = new Level(known, await loadSmall(tx, levelId, record => [...new Set([...touched[record], ...needed])]))
   const put = partsPut(fresh)
   await refuseNesting(tx, levelId, put)
   const hasPart = await partsAmong(tx, put)
@@ -180,14 +179,13 @@ async function applyToRows(tx: Transaction, levelId: string, fresh: Change[], nu
 }
 
 /** Ids by kind of record. */
-type Touched = { placements: Set<string> } & Record<SmallTable['record'], Set<string>>
+type Touched = { placements: Set<string> } & Record<RecordName, Set<string>>
 
 function touchedBy(fresh: Change[]): Touched {
-  const touched: Touched = { placements: new Set(), layer: new Set(), station: new Set(), block: new Set() }
+  const touched = { placements: new Set(), ...Object.fromEntries(RECORD_NAMES.map(record => [record, new Set()])) } as Touched
   for (const { operations } of fresh) {
     for (const operation of operations) {
-      const table = SMALL_TABLES.find(({ record }) => operation.do.endsWith(`-${record}`))
-      touched[table?.record ?? 'placements'].add(operation.id)
+      touched[recordIn(operation) ?? 'placements'].add(operation.id)
     }
   }
   return touched

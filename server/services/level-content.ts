@@ -1,6 +1,7 @@
 import { eq, getTableColumns, sql } from 'drizzle-orm'
+import type { LevelRecords } from '../../core/level/level'
 import { Level } from '../../core/level/level'
-import type { Block, Layer, Placement, Station } from '../../core/level/schema'
+import type { Placement } from '../../core/level/schema'
 import { putRows } from '../db/bulk'
 import type { Transaction } from '../db/client'
 import { placementToRow, rowToPlacement } from '../db/rows'
@@ -8,7 +9,7 @@ import { levels, placements } from '../db/schema'
 import { loadSmall, SMALL_TABLES } from './small-tables'
 
 /** What is in a level. */
-export type LevelContent = { placements: Placement[], layers: Layer[], stations: Station[], blocks: Block[] }
+export type LevelContent = { placements: Placement[] } & Partial<LevelRecords>
 
 /** All of a level as records. Its size is the level's: for work that is done in a thread of its own. */
 export async function readContent(tx: Transaction, id: string): Promise<LevelContent> {
@@ -18,7 +19,7 @@ export async function readContent(tx: Transaction, id: string): Promise<LevelCon
 
 export async function insertLevel(tx: Transaction, id: string, name: string, content: LevelContent, picture?: Uint8Array): Promise<void> {
   await tx.insert(levels).values({ id, name, placementCount: content.placements.length, picture, pictureType: picture && 'image/webp' })
-  const level = new Level([], content.layers, content.stations, content.blocks)
+  const level = new Level([], content)
   for (const table of SMALL_TABLES) await table.write(tx, id, level, [...table.of(level).keys()])
   await putRows(tx, placements, content.placements.map(placement => placementToRow(id, placement)))
 }

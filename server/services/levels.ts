@@ -39,7 +39,7 @@ export async function needLevel(db: Database | Transaction, id: string): Promise
 export async function createLevel(db: Database, { name, from }: NewLevel): Promise<LevelSummary> {
   const id = v7()
   return inTransaction(db, async (tx) => {
-    if (from === 'empty') await insertLevel(tx, id, name, { placements: [], layers: [], stations: [], blocks: [] })
+    if (from === 'empty') await insertLevel(tx, id, name, { placements: [] })
     else if (from === 'demo') await insertLevel(tx, id, name, lanternQuay(), await demoPicture())
     else await duplicateLevel(tx, from, id, name)
     return needLevel(tx, id)

@@ -1,19 +1,20 @@
 import type { Column, InferSelectModel } from 'drizzle-orm'
 import { and, asc, eq, getTableColumns, inArray, sql } from 'drizzle-orm'
-import type { Level } from '../../core/level/level'
-import type { Block, Layer, Station } from '../../core/level/schema'
+import type { Level, LevelRecords } from '../../core/level/level'
+import { TABLE_OF } from '../../core/level/level'
+import type { RecordName, RecordOf } from '../../core/level/schema'
 import { putRows } from '../db/bulk'
 import type { Transaction } from '../db/client'
-import { blockToRow, layerToRow, rowToBlock, rowToLayer, rowToStation, stationToRow } from '../db/rows'
-import { blocks, layers, placements, stations } from '../db/schema'
+import { rowToStation, stationToRow } from '../db/rows'
+import { blocks, exemptions, layers, limits, measures, placements, stations } from '../db/schema'
 
-/** What a level has besides its placements: records that stand by themselves, in tables of their own. */
-export type SmallTable<R extends { id: string } = { id: string }> = {
+/** One kind of what a level has besides its placements: records that stand by themselves, in a table of their own. */
+export type SmallTable = {
   /** As in the operations that put and remove its records. */
-  record: 'layer' | 'station' | 'block'
-  of: (level: Level) => ReadonlyMap<string, R>
+  record: RecordName
+  of: (level: Level) => ReadonlyMap<string, { id: string }>
   /** @param ids only these; all when left out */
-  load: (tx: Transaction, levelId: string, ids?: readonly string[]) => Promise<R[]>
+  load: (tx: Transaction, levelId: string, ids?: readonly string[]) => Promise<{ id: string }[]>
   /** @param ids of the level's records */
   write: (tx: Transaction, levelId: string, level: Level, ids: readonly string[]) => Promise<void>
   remove: (tx: Transaction, levelId: string, ids: readonly string[]) => Promise<void>
@@ -30,25 +31,26 @@ export function* slices<T>(items: readonly T[]): Generator<T[]> {
   for (let i = 0; i < items.length; i += ROWS_PER_STATEMENT) yield items.slice(i, i + ROWS_PER_STATEMENT)
 }
 
-type Table = typeof layers | typeof stations | typeof blocks
+type Table = typeof layers | typeof stations | typeof blocks | typeof measures | typeof limits | typeof exemptions
 
-function smallTable<R extends { id: string }, T extends Table>(options: {
-  record: SmallTable['record']
-  table: T
-  of: (level: Level) => ReadonlyMap<string, R>
-  toRow: (levelId: string, record: R) => InferSelectModel<T>
-  toRecord: (row: InferSelectModel<T>) => R
+function smallTable<N extends RecordName, T extends Table>(record: N, given: T, options: {
   order: Column
   usedBy?: Column
-}): SmallTable<R> {
-  const { record, of, toRow, toRecord, usedBy } = options
-  const table = options.table as typeof layers
+  /** Between records and rows, where they differ by more than the level's id. */
+  rows?: { toRow: (levelId: string, record: RecordOf<N>) => InferSelectModel<T>, toRecord: (row: InferSelectModel<T>) => RecordOf<N> }
+}): SmallTable {
+  const table = given as typeof layers
+  const of = (level: Level) => level[TABLE_OF[record]] as unknown as ReadonlyMap<string, RecordOf<N>>
+  const { toRow, toRecord } = options.rows ?? {
+    toRow: (levelId: string, of: RecordOf<N>) => ({ levelId, ...of }) as unknown as InferSelectModel<T>,
+    toRecord: ({ levelId: _levelId, ...of }: InferSelectModel<T>) => of as unknown as RecordOf<N>,
+  }
   return {
     record,
     of,
-    usedBy,
+    usedBy: options.usedBy,
     load: async (tx, levelId, ids) => {
-      const found: R[] = []
+      const found: RecordOf<N>[] = []
       for (const some of ids ? slices(ids) : [undefined]) {
         const rows = await tx.select().from(table).where(and(eq(table.levelId, levelId), some && inArray(table.id, some))).orderBy(asc(options.order))
         for (const row of rows) found.push(toRecord(row as InferSelectModel<T>))
@@ -56,7 +58,7 @@ function smallTable<R extends { id: string }, T extends Table>(options: {
       return found
     },
     write: async (tx, levelId, level, ids) => {
-      await putRows(tx, options.table, ids.map(id => toRow(levelId, of(level).get(id)!)))
+      await putRows(tx, given, ids.map(id => toRow(levelId, of(level).get(id)!)))
     },
     remove: async (tx, levelId, ids) => {
       for (const some of slices(ids)) await tx.delete(table).where(and(eq(table.levelId, levelId), inArray(table.id, some)))
@@ -67,17 +69,20 @@ function smallTable<R extends { id: string }, T extends Table>(options: {
   }
 }
 
-const LAYERS = smallTable({ record: 'layer', table: layers, order: layers.order, of: level => level.layers, toRow: layerToRow, toRecord: rowToLayer, usedBy: placements.layerId })
-const STATIONS = smallTable({ record: 'station', table: stations, order: stations.order, of: level => level.stations, toRow: stationToRow, toRecord: rowToStation })
-const BLOCKS = smallTable({ record: 'block', table: blocks, order: blocks.id, of: level => level.blocks, toRow: blockToRow, toRecord: rowToBlock, usedBy: placements.blockId })
+const TABLES: Record<RecordName, SmallTable> = {
+  layer: smallTable('layer', layers, { order: layers.order, usedBy: placements.layerId }),
+  station: smallTable('station', stations, { order: stations.order, rows: { toRow: stationToRow, toRecord: rowToStation } }),
+  block: smallTable('block', blocks, { order: blocks.id, usedBy: placements.blockId }),
+  measure: smallTable('measure', measures, { order: measures.order }),
+  limit: smallTable('limit', limits, { order: limits.id }),
+  exemption: smallTable('exemption', exemptions, { order: exemptions.id }),
+}
 
-export const SMALL_TABLES: readonly SmallTable[] = [LAYERS, STATIONS, BLOCKS]
+export const SMALL_TABLES: readonly SmallTable[] = Object.values(TABLES)
 
 /** All of a level's small records. @param idsOf only these of a table; all when left out */
-export async function loadSmall(tx: Transaction, levelId: string, idsOf?: (record: SmallTable['record']) => readonly string[]): Promise<{ layers: Layer[], stations: Station[], blocks: Block[] }> {
-  return {
-    layers: await LAYERS.load(tx, levelId, idsOf?.('layer')),
-    stations: await STATIONS.load(tx, levelId, idsOf?.('station')),
-    blocks: await BLOCKS.load(tx, levelId, idsOf?.('block')),
-  }
+export async function loadSmall(tx: Transaction, levelId: string, idsOf?: (record: RecordName) => readonly string[]): Promise<LevelRecords> {
+  const found: Partial<Record<keyof LevelRecords, { id: string }[]>> = {}
+  for (const { record, load } of SMALL_TABLES) found[TABLE_OF[record]] = await load(tx, levelId, idsOf?.(record))
+  return found as LevelRecords
 }

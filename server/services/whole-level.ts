@@ -46,7 +46,7 @@ export async function readWholeLevel(tx: Transaction, id: string): Promise<Whole
     .where(inArray(parts.id, tx.selectDistinct({ id: placements.partId }).from(placements).where(eq(placements.levelId, id))))
   const loaded = new Map<string, PartToHandOver>()
   for (const part of used) loaded.set(part.id, { name: part.name, mesh: (await readPartGlb(part.glb)).mesh })
-  const level = new LevelView(readPlacements(content.placements).placements, content.layers, [], content.blocks)
+  const level = new LevelView(readPlacements(content.placements).placements, content)
   const tags = new Map(used.map(part => [part.id, part.tags]))
   const solidOf = solidsOf(loaded)
   lendSurroundings(level, solidOf, part => tags.get(part) ?? [])

@@ -4,7 +4,7 @@ import { madePartSchema } from '../../core/api/schema'
 import type { PartCopy, PartUses, Workshop } from '../../core/api/schema'
 import { applyChange, ChangeError } from '../../core/level/change'
 import { createPlacement } from '../../core/level/create'
-import { Level } from '../../core/level/level'
+import { Level, recordsOf } from '../../core/level/level'
 import type { Part } from '../../core/level/part'
 import type { Operation } from '../../core/level/schema'
 import type { Mesh } from '../../core/mesh/mesh'
@@ -35,9 +35,7 @@ export async function makePartJob(db: Database, { body }: { body: Uint8Array }):
     const level = await contentOf(tx, operations)
     // The mesh comes last, but a workshop needs its part.
     const workshop = v7()
-    await insertLevel(tx, workshop, part.name, {
-      placements: [...level.placements()], layers: [...level.layers.values()], stations: [...level.stations.values()], blocks: [...level.blocks.values()],
-    })
+    await insertLevel(tx, workshop, part.name, { placements: [...level.placements()], ...recordsOf(level) })
     await addPart(tx, part, { mesh: await meshOf(tx, workshop), pictures: new Map() }, 0)
     await tx.update(levels).set({ partId: part.id }).where(eq(levels.id, workshop))
     return getPart(tx, part.id)
@@ -89,7 +87,7 @@ export async function openPart(db: Database, id: string): Promise<Workshop> {
     const part = await getPart(tx, id)
     await tx.insert(parts).values({ ...partToRow({ ...part, id: shape, inKit: false, sockets: [] }, row.position), madeOf: null })
     const content = createPlacement({ id: v7(), name: part.name, kind: 'part', partId: shape })
-    await insertLevel(tx, workshop, part.name, { placements: [content], layers: [], stations: [], blocks: [] })
+    await insertLevel(tx, workshop, part.name, { placements: [content] })
     await tx.update(levels).set({ partId: id }).where(eq(levels.id, workshop))
     await tx.update(parts).set({ madeOf: 0 }).where(eq(parts.id, id))
     return { levelId: workshop, revision: 0, madeOf: 0 }

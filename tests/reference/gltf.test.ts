@@ -48,7 +48,7 @@ describe('a part as GLB', () => {
 describe('a level as GLB', () => {
   it('passes the validator and stands in three as it stands here', async () => {
     const { placements, blocks } = lanternQuay()
-    const level = new LevelView(placements, [], [], blocks)
+    const level = new LevelView(placements, { blocks })
     const glb = await levelGlb('Lantern Quay', level, parts)
     expect(await issuesOf(glb)).toEqual(clean)
     const scene = await load(glb)

@@ -73,7 +73,8 @@ it('answers whatever it is asked: no failure, no change by what is refused, and 
   const before = async () => (await server.get().db.execute(sql`select md5(concat(
     (select string_agg(t::text, ',' order by id) from (select id, name, revision, placement_count, deleted_at, picture_type, length(picture) from levels) t),
     (select string_agg(t::text, ',' order by level_id, id) from placements t), (select string_agg(t::text, ',' order by level_id, id) from blocks t),
-    (select string_agg(t::text, ',' order by level_id, id) from layers t), (select string_agg(t::text, ',' order by level_id, id) from stations t),
+    (select string_agg(t::text, ',' order by level_id, id) from layers t), (select string_agg(t::text, ',' order by level_id, id) from stations t), (select string_agg(t::text, ',' order by level_id, id) from measures t),
+    (select string_agg(t::text, ',' order by level_id, id) from limits t), (select string_agg(t::text, ',' order by level_id, id) from exemptions t),
     (select string_agg(t::text, ',' order by id) from parts t), (select string_agg(hash, ',' order by hash) from meshes), (select string_agg(hash, ',' order by hash) from textures), (select string_agg(t::text, ',' order by id) from variants t), (select string_agg(t::text, ',' order by level_id, revision) from changes t))) as digest`)).rows[0]!.digest
 
   const failures: string[] = []
@@ -145,9 +146,9 @@ async function lookAt(levels: readonly string[]): Promise<string[]> {
       wrong.push(`cannot be opened: ${read.error.message.slice(0, 500)}`)
       continue
     }
-    const { placements, layers, stations, blocks } = read.data
+    const { placements, ...records } = read.data
     try {
-      const level = new LevelView(placements, layers, stations, blocks)
+      const level = new LevelView(placements, records)
       const bounds = new LevelIndex(level, () => box).bounds()
       for (const { id: each } of level.placements()) level.worldMatrix(each)
       if (!bounds.isEmpty() && [...bounds.min.toArray(), ...bounds.max.toArray()].some(Number.isNaN)) wrong.push('is nowhere')

@@ -1,0 +1,244 @@
+import { Box3, Matrix4, Vector3 } from 'three'
+import { Placed, pairsOfLeaves } from './placed'
+import { noneYet, triangleDistance } from './triangles'
+
+/** How far a mesh has to be moved, and which way, so that it no longer overlaps another. `depth` in metres, `way` of unit length. */
+export type Overlap = { depth: number, way: Vector3 }
+
+/** Shapes that overlap by less only touch, in metres: single precision leaves as much between two faces of one height. */
+export const TOUCHING = 1e-5
+/** Beyond so many places where it may have cleared, the way is looked for by halving. */
+const MOST_TRIED = 48
+
+/**
+ * How deep two placed meshes overlap: the least way, along one of the axes of the two or of the world, by which the first would
+ * have to be moved so that they do not. Of boxes that stand along the same axes that is the least translation that parts them
+ * (the separating axes of Gottschalk, Lin and Manocha 1996, without the products of edges).
+ *
+ * @param enough no depth below this is of interest; then null is answered
+ * @returns null if they do not overlap, or only touch
+ */
+export function overlapOf(a: Placed, b: Placed, enough = TOUCHING): Overlap | null {
+  const [boxA, boxB] = [a.bounds(), b.bounds()]
+  const common = boxA.clone().intersect(boxB)
+  if (common.isEmpty() || Math.min(...common.getSize(new Vector3()).toArray()) <= enough) return null
+  if (!overlapsAt(a, b, NOWHERE)) return null
+  const ways = waysOut(a, b).map(way => ({ way, depth: reach(b, way) - -reach(a, way.clone().negate()) })).sort((one, other) => one.depth - other.depth)
+  // Along which extents part the two, they are parted.
+  let [best] = ways
+  if (best!.depth <= enough) return null
+  for (const { way } of ways) {
+    const depth = firstClear(a, b, way, best!.depth)
+    if (depth !== null && depth < best!.depth) best = { way, depth }
+  }
+  return best!.depth <= enough ? null : best!
+}
+
+/** Whether a point lies within a closed mesh: a ray to either side goes through its surface an odd number of times. */
+export function isInside({ x, y, z }: Vector3, of: Placed): boolean {
+  const box = of.box(0)
+  if (x < of.boxes[box]! || x > of.boxes[box + 3]! || y < of.boxes[box + 1]! || y > of.boxes[box + 4]! || z < of.boxes[box + 2]! || z > of.boxes[box + 5]!) return false
+  return crossings(x, y, z, 1, of) % 2 === 1 && crossings(x, y, z, -1, of) % 2 === 1
+}
+
+const NOWHERE = new Vector3()
+/** A direction that no edge or face of anything made by people runs along. */
+const [RX, RY, RZ] = [0.5773138, 0.5893127, 0.5651709]
+
+function crossings(x: number, y: number, z: number, sign: number, of: Placed): number {
+  const [dx, dy, dz] = [RX * sign, RY * sign, RZ * sign]
+  const stack = [0]
+  let count = 0
+  while (stack.length > 0) {
+    const node = stack.pop()!
+    const box = of.box(node)
+    let [near, far] = [0, Infinity]
+    for (let axis = 0; axis < 3; axis++) {
+      const [o, d] = axis === 0 ? [x, dx] : axis === 1 ? [y, dy] : [z, dz]
+      const [one, two] = [(of.boxes[box + axis]! - o) / d, (of.boxes[box + axis + 3]! - o) / d]
+      near = Math.max(near, Math.min(one, two))
+      far = Math.min(far, Math.max(one, two))
+    }
+    if (near > far) continue
+    if (of.tree.left[node]! >= 0) {
+      stack.push(of.tree.left[node]!, of.tree.right[node]!)
+      continue
+    }
+    of.leaf(node)
+    for (let k = of.tree.first[node]!; k < of.tree.first[node]! + of.tree.count[node]!; k++) if (isCrossed(of.corners, k * 9, x, y, z, dx, dy, dz)) count++
+  }
+  return count
+}
+
+/** Möller and Trumbore 1997. */
+function isCrossed(t: Float64Array, i: number, x: number, y: number, z: number, dx: number, dy: number, dz: number): boolean {
+  const ux = t[i + 3]! - t[i]!, uy = t[i + 4]! - t[i + 1]!, uz = t[i + 5]! - t[i + 2]!
+  const vx = t[i + 6]! - t[i]!, vy = t[i + 7]! - t[i + 1]!, vz = t[i + 8]! - t[i + 2]!
+  const hx = dy * vz - dz * vy, hy = dz * vx - dx * vz, hz = dx * vy - dy * vx
+  const across = ux * hx + uy * hy + uz * hz
+  if (across === 0) return false
+  const sx = x - t[i]!, sy = y - t[i + 1]!, sz = z - t[i + 2]!
+  const u = (sx * hx + sy * hy + sz * hz) / across
+  if (u < 0 || u > 1) return false
+  const kx = sy * uz - sz * uy, ky = sz * ux - sx * uz, kz = sx * uy - sy * ux
+  const v = (dx * kx + dy * ky + dz * kz) / across
+  return v >= 0 && u + v <= 1 && (vx * kx + vy * ky + vz * kz) / across > 0
+}
+
+/**
+ * Whether the first, moved by so much, and the second take the same space. The first is taken smaller all around by what counts as
+ * touching, so that faces that lie on each other do not decide.
+ */
+function overlapsAt(a: Placed, b: Placed, move: Vector3): boolean {
+  const box = a.bounds(scratchBox)
+  const [middle, size] = [box.getCenter(new Vector3()), box.getSize(new Vector3())]
+  const less = size.toArray().map(side => side > 4 * TOUCHING ? 1 - 2 * TOUCHING / side : 1) as [number, number, number]
+  const matrix = new Matrix4().makeTranslation(middle.x + move.x, middle.y + move.y, middle.z + move.z).scale(new Vector3(...less)).multiply(new Matrix4().makeTranslation(-middle.x, -middle.y, -middle.z)).multiply(a.matrix)
+  const smaller = new Placed(a.solid, matrix)
+  const best = noneYet()
+  best.squared = Number.MIN_VALUE
+  pairsOfLeaves(smaller, b, () => best.squared === 0 ? -1 : 0, (leafA, leafB) => {
+    const [firstA, firstB] = [smaller.tree.first[leafA]!, b.tree.first[leafB]!]
+    for (let k = firstA; k < firstA + smaller.tree.count[leafA]!; k++) {
+      for (let l = firstB; l < firstB + b.tree.count[leafB]! && best.squared > 0; l++) triangleDistance(smaller.corners, k * 9, b.corners, l * 9, best)
+    }
+  })
+  if (best.squared === 0) return true
+  return isInside(cornerOf(smaller), b) || isInside(cornerOf(b), smaller)
+}
+
+/** Some corner of a mesh. */
+function cornerOf(of: Placed): Vector3 {
+  return new Vector3().fromArray(of.tree.corners, 0).applyMatrix4(of.matrix)
+}
+
+/** The directions along which it is tried to part two meshes: both ways along the axes of the world and of each. */
+function waysOut(a: Placed, b: Placed): Vector3[] {
+  const ways: Vector3[] = []
+  for (const matrix of [new Matrix4(), a.matrix, b.matrix]) {
+    for (let axis = 0; axis < 3; axis++) {
+      const way = new Vector3().setFromMatrixColumn(matrix, axis).normalize()
+      if (way.lengthSq() < 0.5 || ways.some(other => Math.abs(other.dot(way)) > 1 - 1e-9)) continue
+      ways.push(way, way.clone().negate())
+    }
+  }
+  return ways
+}
+
+/** How far a placed mesh reaches in a direction, from the world's origin. */
+function reach({ solid, matrix }: Placed, { x, y, z }: Vector3): number {
+  const e = matrix.elements
+  const local = new Vector3(e[0]! * x + e[1]! * y + e[2]! * z, e[4]! * x + e[5]! * y + e[6]! * z, e[8]! * x + e[9]! * y + e[10]! * z)
+  return solid.extreme(local).reach + e[12]! * x + e[13]! * y + e[14]! * z
+}
+
+/**
+ * The least move along a direction after which the first does not overlap the second: after one of the moves that bring one of its
+ * faces that look back just past one of the other's that look ahead.
+ *
+ * @param most no larger one is of interest
+ * @returns null if there is none below `most`
+ */
+function firstClear(a: Placed, b: Placed, way: Vector3, most: number): number | null {
+  const moves = movesPast(a, b, way, most)
+  const isClear = (move: number) => !overlapsAt(a, b, way.clone().multiplyScalar(move + TOUCHING))
+  if (moves.length <= MOST_TRIED) return moves.find(isClear) ?? null
+  let [low, high] = [0, moves.length]
+  while (low < high) {
+    const middle = (low + high) >> 1
+    if (isClear(moves[middle]!)) high = middle
+    else low = middle + 1
+  }
+  return moves[low] ?? null
+}
+
+/** The moves that bring a face of the first past one of the second, the least first, each once. */
+function movesPast(a: Placed, b: Placed, way: Vector3, most: number): number[] {
+  const aside = new Vector3(Math.abs(way.x) < 0.9 ? 1 : 0, Math.abs(way.x) < 0.9 ? 0 : 1, 0)
+  const across = new Vector3().crossVectors(way, aside).normalize()
+  const up = new Vector3().crossVectors(way, across)
+  const toWay = new Matrix4().makeBasis(across, up, way).invert()
+  const [seenA, seenB] = [new Placed(a.solid, toWay.clone().multiply(a.matrix)), new Placed(b.solid, toWay.clone().multiply(b.matrix))]
+  const found = new Set<number>()
+  const [facesA, facesB] = [facing(seenA, -1, a.matrix.determinant() < 0), facing(seenB, 1, b.matrix.determinant() < 0)]
+  columns(seenA, seenB, most, (leafA, leafB) => {
+    for (let k = seenA.tree.first[leafA]!; k < seenA.tree.first[leafA]! + seenA.tree.count[leafA]!; k++) {
+      if (!facesA(k)) continue
+      for (let l = seenB.tree.first[leafB]!; l < seenB.tree.first[leafB]! + seenB.tree.count[leafB]!; l++) {
+        if (!facesB(l)) continue
+        const past = pastEachOther(seenA.corners, k * 9, seenB.corners, l * 9)
+        if (past > TOUCHING && past < most) found.add(Math.round(past * 1e7) / 1e7)
+      }
+    }
+  })
+  return [...found].sort((one, other) => one - other)
+}
+
+/** Whether a triangle looks along z, or against it; those seen from their edge do neither. */
+function facing(of: Placed, sign: number, isMirrored: boolean): (triangle: number) => boolean {
+  const wound = isMirrored ? -sign : sign
+  return (triangle) => {
+    const [c, i] = [of.corners, triangle * 9]
+    const [ux, uy, vx, vy] = [c[i + 3]! - c[i]!, c[i + 4]! - c[i + 1]!, c[i + 6]! - c[i]!, c[i + 7]! - c[i + 1]!]
+    const area = ux * vy - uy * vx
+    return area * wound > 1e-12
+  }
+}
+
+/** Pairs of leaves that lie over each other along z, the second no more than `most` ahead of where the first is. */
+function columns(a: Placed, b: Placed, most: number, visit: (leafA: number, leafB: number) => void): void {
+  const stack = [0, 0]
+  while (stack.length > 0) {
+    const nodeB = stack.pop()!
+    const nodeA = stack.pop()!
+    const [i, j] = [a.box(nodeA), b.box(nodeB)]
+    if (a.boxes[i]! >= b.boxes[j + 3]! || b.boxes[j]! >= a.boxes[i + 3]! || a.boxes[i + 1]! >= b.boxes[j + 4]! || b.boxes[j + 1]! >= a.boxes[i + 4]!) continue
+    if (b.boxes[j + 5]! - a.boxes[i + 2]! <= 0 || b.boxes[j + 2]! - a.boxes[i + 5]! > most) continue
+    const [isLeafA, isLeafB] = [a.tree.left[nodeA]! < 0, b.tree.left[nodeB]! < 0]
+    if (isLeafA && isLeafB) {
+      a.leaf(nodeA)
+      b.leaf(nodeB)
+      visit(nodeA, nodeB)
+    }
+    else if (!isLeafA && (isLeafB || a.tree.left.length > b.tree.left.length)) stack.push(a.tree.left[nodeA]!, nodeB, a.tree.right[nodeA]!, nodeB)
+    else stack.push(nodeA, b.tree.left[nodeB]!, nodeA, b.tree.right[nodeB]!)
+  }
+}
+
+/** How far the first of two triangles has to go along z to be past the second wherever one is over the other; -Infinity if nowhere. */
+function pastEachOther(a: Float64Array, i: number, b: Float64Array, j: number): number {
+  let polygon: [number, number][] = [[a[i]!, a[i + 1]!], [a[i + 3]!, a[i + 4]!], [a[i + 6]!, a[i + 7]!]]
+  const turn = Math.sign((b[j + 3]! - b[j]!) * (b[j + 7]! - b[j + 1]!) - (b[j + 4]! - b[j + 1]!) * (b[j + 6]! - b[j]!))
+  for (let side = 0; side < 3 && polygon.length > 0; side++) {
+    const [p, q] = [j + side * 3, j + (side + 1) % 3 * 3]
+    const [ex, ey] = [(b[q]! - b[p]!) * turn, (b[q + 1]! - b[p + 1]!) * turn]
+    const inside = ([x, y]: [number, number]) => ex * (y - b[p + 1]!) - ey * (x - b[p]!)
+    const cut: [number, number][] = []
+    polygon.forEach((here, k) => {
+      const there = polygon[(k + 1) % polygon.length]!
+      const [s, t] = [inside(here), inside(there)]
+      if (s >= 0) cut.push(here)
+      if (s >= 0 !== t >= 0) cut.push([here[0] + (there[0] - here[0]) * s / (s - t), here[1] + (there[1] - here[1]) * s / (s - t)])
+    })
+    polygon = cut
+  }
+  let area = 0
+  polygon.forEach(([x, y], k) => {
+    const [nx, ny] = polygon[(k + 1) % polygon.length]!
+    area += x * ny - y * nx
+  })
+  if (Math.abs(area) < 1e-10) return -Infinity
+  let most = -Infinity
+  for (const [x, y] of polygon) most = Math.max(most, heightAt(b, j, x, y) - heightAt(a, i, x, y))
+  return most
+}
+
+function heightAt(t: Float64Array, i: number, x: number, y: number): number {
+  const ux = t[i + 3]! - t[i]!, uy = t[i + 4]! - t[i + 1]!, vx = t[i + 6]! - t[i]!, vy = t[i + 7]! - t[i + 1]!
+  const whole = ux * vy - uy * vx
+  const [px, py] = [x - t[i]!, y - t[i + 1]!]
+  const [u, v] = [(px * vy - py * vx) / whole, (ux * py - uy * px) / whole]
+  return t[i + 2]! + u * (t[i + 5]! - t[i + 2]!) + v * (t[i + 8]! - t[i + 2]!)
+}
+
+const scratchBox = new Box3()
