@@ -23,7 +23,7 @@ export function useTransformNumbers() {
   const numbers = computed(() => picked.value.map(id => transformNumbers({ ...level.view.need(id), ...level.previewed.get(id) })))
 
   const rows = computed((): NumberRow[] => {
-    const length = { quantity: 'length', unit: settings.kept.unit, decimals: settings.decimals, suffix: settings.kept.unit } as const
+    const length = { quantity: 'length', unit: settings.kept.unit, decimals: settings.decimals, suffix: settings.suffix } as const
     return [
       { row: 'position', label: 'Position', ...length },
       { row: 'turn', label: 'Turn', quantity: 'angle', decimals: 2, suffix: '°' },

@@ -8,7 +8,7 @@ import { SET_DOWN_LIMITS } from '~~/core/edit/snap/set-down'
 import { SNAP_POINT_KINDS } from '~~/core/edit/snap/vertex'
 import { colorSchema, nameSchema } from '~~/core/level/fields'
 import { BLOCK_KINDS, blockShapeSchema, FIRST_BLOCKS } from '~~/core/mesh/block'
-import { LENGTH_UNITS } from '~~/core/units/quantity'
+import { SHOWN_UNITS } from '~~/core/units/quantity'
 
 // Every setting with what it is at first. What was kept by an earlier version, or makes no sense, falls back to that by itself:
 // one setting that cannot be read costs no other.
@@ -28,7 +28,7 @@ const presetSchema = z.object({ name: nameSchema, own: arrangementSchema })
 
 const settingsSchema = together({
   board: one(['day', 'night'], 'day'),
-  unit: one(LENGTH_UNITS, 'm'),
+  unit: one(SHOWN_UNITS, 'm'),
   /** Grid step in metres, turn step in degrees, size step as a factor. */
   steps: together({ grid: step(true, 0.25, true), turn: step(true, 15, false), size: step(false, 0.1, false) }),
   /** Whether the grid lies along the world's axes or those of the handles. */

@@ -2,13 +2,14 @@ import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed } from 'vue'
 import type { Step } from '~~/core/edit/snap/grid'
-import { LENGTH_UNITS } from '~~/core/units/quantity'
-import type { LengthUnit } from '~~/core/units/quantity'
+import type { ShownUnit } from '~~/core/units/quantity'
+import { printArea, printLengths, SHOWN_UNITS, unitAfter } from '~~/core/units/quantity'
 import type { Settings } from './settings-schema'
 import { readSettings } from './settings-schema'
 import type { StepKind } from '../tools/tool-world'
 
-const DECIMALS: Record<LengthUnit, number> = { mm: 0, cm: 1, m: 3, ft: 3, in: 2 }
+const DECIMALS: Record<ShownUnit, number> = { 'mm': 0, 'cm': 1, 'm': 3, 'ft': 3, 'in': 2, 'ft-in': 4 }
+const NAMES: Partial<Record<ShownUnit, string>> = { 'ft-in': 'ft and in' }
 
 /** How this person works; kept in the browser. */
 export const useSettings = defineStore('settings', () => {
@@ -24,7 +25,15 @@ export const useSettings = defineStore('settings', () => {
 
   const decimals = computed(() => DECIMALS[kept.value.unit])
 
-  return { kept, stepInForce, decimals, units: LENGTH_UNITS }
+  /** What stands behind a field of a length. */
+  const suffix = computed(() => unitAfter(kept.value.unit))
+  const units = SHOWN_UNITS.map(value => ({ value, name: NAMES[value] ?? value }))
+
+  /** Lengths in the unit worked in, with the unit. */
+  const lengths = (metres: readonly number[], most = 9) => printLengths(metres, kept.value.unit, Math.min(decimals.value, most))
+  const area = (squareMetres: number) => printArea(squareMetres, kept.value.unit)
+
+  return { kept, stepInForce, decimals, suffix, units, lengths, area }
 })
 
 function parsed(text: string): unknown {

@@ -11,7 +11,6 @@ import type { Block, Operation } from '~~/core/level/schema'
 import type { Vec3 } from '~~/core/math/vectors'
 import { shapeKey } from '~~/core/mesh/block-key'
 import { previewArranged, previewMatrices } from '~~/core/scene/preview'
-import { printQuantity } from '~~/core/units/quantity'
 import type { Stage } from '../stage/stage'
 import type { DragKind } from '../tools/drags/drag-kind'
 import { gripDrag, gripsInWorld } from '../tools/drags/grip'
@@ -101,9 +100,7 @@ export const useTools = defineStore('tools', () => {
 
   /** A length in the unit worked in, with the unit. */
   function printLength(metres: number, signed = false): string {
-    const { unit } = settings.kept
-    const text = printQuantity(metres, 'length', unit, settings.decimals)
-    return `${signed && metres >= 0 ? '+' : ''}${text} ${unit}`
+    return `${signed && metres >= 0 ? '+' : ''}${settings.lengths([metres])}`
   }
 
   /** Shows the handles where the selection stands, or none. */

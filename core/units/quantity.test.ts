@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import type { Unit } from 'mathjs'
 import { evaluate } from 'mathjs'
 import { describe, expect, it } from 'vitest'
-import { parseQuantity, printQuantity } from './quantity'
+import { parseQuantity, printArea, printLengths, printQuantity, printShort } from './quantity'
 
 const length = (text: string, unit?: string) => {
   const parsed = parseQuantity(text, 'length', unit)
@@ -170,5 +170,21 @@ describe('angles and factors', () => {
     expect(parseQuantity('1/3', 'factor')).toEqual({ ok: true, value: 0.333333333333 })
     expect(parseQuantity('10 + 50%', 'factor', '%')).toEqual({ ok: true, value: 0.6 })
   })
+  it('prints feet and inches with the fractions of a rule, and reads them again', () => {
+    // 1 in = 25.4 mm exactly (international yard and pound, 1959).
+    expect([0, 0.3048, 1.6891, 0.0127, -1.6891, 0.3175, 0.0015875, 3.048, 0.30479].map(metres => printQuantity(metres, 'length', 'ft-in', 0)))
+      .toEqual(['0"', '1\'', '5\' 6 1/2"', '1/2"', '-5\' 6 1/2"', '1\' 1/2"', '1/16"', '10\'', '1\''])
+    fc.assert(fc.property(fc.double({ min: -500, max: 500, noNaN: true }), (metres) => {
+      const read = parseQuantity(printQuantity(metres, 'length', 'ft-in', 0), 'length', 'ft-in')
+      expect(read.ok && Math.abs(read.value - metres)).toBeLessThan(0.0254 / 32 + 1e-9)
+    }))
+    expect(parseQuantity('2', 'length', 'ft-in')).toEqual({ ok: true, value: 0.6096 })
+  })
+
+  it('leaves out what a short number does not need', () => {
+    expect([printShort(1.5, 'length', 'm', 3), printShort(100, 'length', 'mm', 0), printShort(0.25, 'angle', undefined, 2), printShort(2, 'length', 'm', 3)]).toEqual(['1.5', '100000', '0.25', '2'])
+    expect([printLengths([1.2], 'm', 3), printLengths([1, 0.3048], 'ft-in', 3), printArea(2, 'cm'), printArea(0.09290304, 'ft-in')]).toEqual(['1.200 m', '3\' 3 3/8" × 1\'', '2.000 m²', '1.000 ft²'])
+  })
+
   it('prints no negative zero', () => expect(printQuantity(-0.00001, 'length', 'm', 3)).toBe('0.000'))
 })

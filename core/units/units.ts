@@ -31,13 +31,15 @@ export const UNITS: Record<Quantity, ReadonlyMap<string, number>> = { length: by
 
 export const FOOT = 0.3048
 export const INCH = 0.0254
+/** Lengths in feet and inches at once; numbers typed without a unit are feet. */
+export const FEET_AND_INCHES = 'ft-in'
 
 /** The short names of a quantity's units, for those who are told of them. */
 export const unitNames = (quantity: Quantity): string => NAMES[quantity].map(([, name]) => name).join(', ')
 
 /** How many of the base unit one `unit` is. @throws RangeError if it is none of that quantity */
 export function scaleOf(quantity: Quantity, unit: string | undefined): number {
-  const scale = unit === undefined ? 1 : UNITS[quantity].get(unit)
+  const scale = unit === undefined ? 1 : UNITS[quantity].get(unit === FEET_AND_INCHES ? 'ft' : unit)
   if (scale === undefined) throw new RangeError(`${unit} is no unit of ${quantity}`)
   return scale
 }

@@ -47,7 +47,7 @@ onBeforeUnmount(() => {
     <FormLine v-for="field in blockFields(shape)" :key="`${block.kind} ${field.key}`" :label="`${field.label}`">
       <QuantityField
         :label="`Block ${field.label.toLowerCase()}`" :quantity="field.isCount ? 'factor' : 'length'" :unit="field.isCount ? undefined : settings.kept.unit"
-        :decimals="field.isCount ? 0 : settings.decimals" :suffix="field.isCount ? '' : settings.kept.unit" :value="blockNumber(shape, field.key)" :check="check(field.key)" @commit="set(field.key, $event)"
+        :decimals="field.isCount ? 0 : settings.decimals" :suffix="field.isCount ? '' : settings.suffix" :value="blockNumber(shape, field.key)" :check="check(field.key)" @commit="set(field.key, $event)"
       />
     </FormLine>
     <FormLine label="Colour"><ColorBox :value="block.color" label="Block colour" @commit="block.color = $event" /></FormLine>

@@ -29,7 +29,7 @@ function setBy(axis: 0 | 1 | 2, value: number): void {
   <p class="quiet hint">{{ ABOUT[kept.as] }}</p>
   <FormLine v-for="axis in [0, 1, 2] as const" :key="axis" :label="`Move it along ${'XYZ'[axis]}`">
     <QuantityField
-      :label="`Duplicate along ${'XYZ'[axis]}`" quantity="length" :axis="axis" :unit="settings.kept.unit" :decimals="settings.decimals" :suffix="settings.kept.unit"
+      :label="`Duplicate along ${'XYZ'[axis]}`" quantity="length" :axis="axis" :unit="settings.kept.unit" :decimals="settings.decimals" :suffix="settings.suffix"
       :value="kept.by[axis]" operators="+*/" @commit="setBy(axis, $event)"
     />
   </FormLine>

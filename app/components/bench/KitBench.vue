@@ -5,7 +5,7 @@ import { v7 } from 'uuid'
 import { computed, ref, shallowRef, watch } from 'vue'
 import type { Part, Variants } from '~~/core/level/part'
 import { partSize } from '~~/core/level/part'
-import { printQuantity } from '~~/core/units/quantity'
+import { printShort } from '~~/core/units/quantity'
 import { asName } from '~~/core/units/text'
 import { useKitEntries } from '~/composables/use-kit-entries'
 import { useBringingIn } from '~/stores/bringing-in'
@@ -48,7 +48,7 @@ watch(() => kit.parts, () => void kit.takePictures(!level.mayOnlyRead), { immedi
 function sizeOf(part: Part): string {
   const { unit } = settings.kept
   const decimals = unit === 'm' ? 2 : settings.decimals
-  return `${partSize(part).map(side => Number(printQuantity(side, 'length', unit, decimals))).join('×')} ${unit}`
+  return `${partSize(part).map(side => printShort(side, 'length', unit, decimals)).join('×')} ${settings.suffix}`.trim()
 }
 
 /** What no level uses can go; it can be brought back as long as the notice says so. */

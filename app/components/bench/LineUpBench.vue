@@ -42,7 +42,7 @@ const limits = computed(() => settings.kept.setDown)
       </FormLine>
       <p v-if="target === 'ground'" class="quiet hint">Y goes to the ground below each thing; X and Z to the box around all.</p>
       <FormLine v-if="target === 'value'" label="Value">
-        <QuantityField label="Align to value" quantity="length" :unit="settings.kept.unit" :decimals="settings.decimals" :suffix="settings.kept.unit" :value="value" @commit="value = $event" />
+        <QuantityField label="Align to value" quantity="length" :unit="settings.kept.unit" :decimals="settings.decimals" :suffix="settings.suffix" :value="value" @commit="value = $event" />
       </FormLine>
     </template>
     <template v-else-if="task === 'distribute'">
@@ -54,7 +54,7 @@ const limits = computed(() => settings.kept.setDown)
         <Choice v-model="spread.place" :options="placesOf(spread.axis)" label="Distribute place" />
       </FormLine>
       <FormLine v-if="spread.by === 'gap'" label="Gap">
-        <QuantityField label="Gap" quantity="length" :unit="settings.kept.unit" :decimals="settings.decimals" :suffix="settings.kept.unit" :value="spread.gap" @commit="spread.gap = $event" />
+        <QuantityField label="Gap" quantity="length" :unit="settings.kept.unit" :decimals="settings.decimals" :suffix="settings.suffix" :value="spread.gap" @commit="spread.gap = $event" />
       </FormLine>
       <p class="quiet hint">{{ spread.by === 'gap' ? 'The first stays where it is.' : 'The first and the last stay where they are.' }}</p>
     </template>
@@ -76,10 +76,10 @@ const limits = computed(() => settings.kept.setDown)
     <p class="quiet hint">Lets each picked thing down onto what is below it (G).</p>
     <RestFields :rule="settings.kept.setDown" @change="Object.assign(settings.kept.setDown, $event)" />
     <FormLine label="Look from above">
-      <QuantityField label="Look from above" quantity="length" :unit="settings.kept.unit" :decimals="settings.decimals" :suffix="settings.kept.unit" :value="limits.above" :check="value => value >= 0 ? null : 'This cannot be negative.'" @commit="limits.above = $event" />
+      <QuantityField label="Look from above" quantity="length" :unit="settings.kept.unit" :decimals="settings.decimals" :suffix="settings.suffix" :value="limits.above" :check="value => value >= 0 ? null : 'This cannot be negative.'" @commit="limits.above = $event" />
     </FormLine>
     <FormLine label="At most down">
-      <QuantityField label="At most down" quantity="length" :unit="settings.kept.unit" :decimals="settings.decimals" :suffix="settings.kept.unit" :value="limits.below" :check="value => value >= 0 ? null : 'This cannot be negative.'" @commit="limits.below = $event" />
+      <QuantityField label="At most down" quantity="length" :unit="settings.kept.unit" :decimals="settings.decimals" :suffix="settings.suffix" :value="limits.below" :check="value => value >= 0 ? null : 'This cannot be negative.'" @commit="limits.below = $event" />
     </FormLine>
     <v-btn :disabled="count === 0" @click="shaping.setDownPicked()">Set down {{ count || '' }}</v-btn>
     <div class="line">

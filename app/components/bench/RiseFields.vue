@@ -35,7 +35,7 @@ function type(text: string): void {
 }
 
 const copies = computed(() => keysOf(props.rule).count)
-const length = computed(() => ({ quantity: 'length' as const, unit: settings.kept.unit, decimals: settings.decimals, suffix: settings.kept.unit }))
+const length = computed(() => ({ quantity: 'length' as const, unit: settings.kept.unit, decimals: settings.decimals, suffix: settings.suffix }))
 </script>
 
 <template>

@@ -22,7 +22,7 @@ const remarks = computed(() => props.some ? [] : definitionOf(props.rule).remark
 
 /** How a number is shown: its quantity, unit, decimals and suffix. */
 function shown({ quantity }: NumberField) {
-  if (quantity === 'length') return { quantity: 'length' as const, unit: settings.kept.unit as string, decimals: settings.decimals, suffix: settings.kept.unit as string }
+  if (quantity === 'length') return { quantity: 'length' as const, unit: settings.kept.unit as string, decimals: settings.decimals, suffix: settings.suffix }
   if (quantity === 'angle') return { quantity: 'angle' as const, unit: undefined, decimals: 2, suffix: '°' }
   if (quantity === 'share') return { quantity: 'factor' as const, unit: '%', decimals: 0, suffix: '%' }
   return { quantity: 'factor' as const, unit: undefined, decimals: quantity === 'count' ? 0 : 3, suffix: quantity === 'count' || quantity === 'number' ? '' : '×' }

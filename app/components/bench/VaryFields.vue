@@ -32,7 +32,7 @@ const check = (make: (value: number) => Vary) => (value: number) => {
     <div v-if="isOpen" class="fields">
       <FormLine v-for="axis in AXES" :key="`move ${axis}`" :label="`Move ± ${'XYZ'[axis]}`">
         <QuantityField
-          :label="`Vary move ${'XYZ'[axis]}`" quantity="length" :axis="axis" :unit="settings.kept.unit" :decimals="settings.decimals" :suffix="settings.kept.unit" :value="vary.move[axis]"
+          :label="`Vary move ${'XYZ'[axis]}`" quantity="length" :axis="axis" :unit="settings.kept.unit" :decimals="settings.decimals" :suffix="settings.suffix" :value="vary.move[axis]"
           :check="check(value => ({ ...vary, move: withAt(vary.move, axis, value) }))" @commit="set({ ...vary, move: withAt(vary.move, axis, $event) })"
         />
       </FormLine>

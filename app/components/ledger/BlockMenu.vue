@@ -28,7 +28,7 @@ const check = (key: string) => (value: number) => {
       <FormLine v-for="field in blockFields(block.shape)" :key="field.key" :label="field.label">
         <QuantityField
           :label="field.label" :quantity="field.isCount ? 'factor' : 'length'" :unit="field.isCount ? undefined : settings.kept.unit"
-          :decimals="field.isCount ? 0 : settings.decimals" :suffix="field.isCount ? '' : settings.kept.unit" :value="blockNumber(block.shape, field.key)" :check="check(field.key)"
+          :decimals="field.isCount ? 0 : settings.decimals" :suffix="field.isCount ? '' : settings.suffix" :value="blockNumber(block.shape, field.key)" :check="check(field.key)"
           operators="+*/" steps @commit="(value, entry) => blocks.setNumber(block, field.key, entry)" @step="blocks.stepNumber(block, field.key, $event, field.isCount)"
         />
       </FormLine>

@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { KINDS } from '~~/core/level/kinds'
-import { printQuantity } from '~~/core/units/quantity'
 import { useLevelNumbers } from '~/composables/use-level-numbers'
 import { useLevel } from '~/stores/level'
 import { useSettings } from '~/stores/settings'
@@ -9,7 +8,7 @@ import { useSettings } from '~/stores/settings'
 const level = useLevel()
 const settings = useSettings()
 const { counts, copies, triangles, size, lastChanges } = useLevelNumbers()
-const measures = computed(() => size.value && `${size.value.map(side => printQuantity(side, 'length', settings.kept.unit, Math.min(settings.decimals, 2))).join(' × ')} ${settings.kept.unit}`)
+const measures = computed(() => size.value && settings.lengths(size.value, 2))
 const many = (count: number) => count.toLocaleString('en')
 </script>
 

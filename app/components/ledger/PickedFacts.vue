@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { printQuantity } from '~~/core/units/quantity'
 import { walkingWarnings } from '~/composables/use-block-fields'
 import { useResting } from '~/composables/use-resting'
 import { useLevel } from '~/stores/level'
@@ -20,7 +19,7 @@ const warnings = computed(() => {
 })
 
 function print(size: readonly number[] | null): string | null {
-  return size && `${size.map(side => printQuantity(side, 'length', settings.kept.unit, settings.decimals)).join(' × ')} ${settings.kept.unit}`
+  return size && settings.lengths(size)
 }
 </script>
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { SnapPointKind } from '~~/core/edit/snap/vertex'
-import { printQuantity } from '~~/core/units/quantity'
+import { printShort } from '~~/core/units/quantity'
 import { useStageSession } from '~/stores/stage-session'
 import { useTools } from '~/stores/tools'
 import { useGrips } from '~/composables/use-grips'
@@ -18,13 +18,13 @@ const { axesModes, pivotModes, borrowedFrom, hasPin, setAxes, setPivot } = useGr
 
 /** The pointer's place on the level, or where the view looks while it is elsewhere. */
 const place = computed(() => session.pointer ?? session.stats?.target ?? [0, 0, 0])
-const length = (value: number) => `${Number(printQuantity(value, 'length', settings.kept.unit, Math.max(settings.decimals, 2)))} ${settings.kept.unit}`
+const length = (value: number) => `${printShort(value, 'length', settings.kept.unit, Math.max(settings.decimals, 2))} ${settings.suffix}`.trim()
 const degrees = (value: number) => `${Number(value.toFixed(2))}°`
 const percent = (value: number) => `${Number((value * 100).toFixed(1))} %`
 // Common practice: modular tiles come in steps of 50, 100, 500 and 1000 cm; 5, 15 and 45 degrees all divide 90.
 const METRIC = [0.01, 0.05, 0.1, 0.25, 0.5, 1, 5, 10]
 const INCHES = [0.0254, 0.0508, 0.1016, 0.1524, 0.3048, 0.6096, 0.9144, 3.048]
-const gridList = computed(() => ['ft', 'in'].includes(settings.kept.unit) ? INCHES : METRIC)
+const gridList = computed(() => ['ft', 'in', 'ft-in'].includes(settings.kept.unit) ? INCHES : METRIC)
 const points = [
   { kind: 'vertex', name: 'Corners' }, { kind: 'edge', name: 'Middles of edges' }, { kind: 'face', name: 'Middles of faces' }, { kind: 'pivot', name: 'Pivots' }, { kind: 'box', name: 'Corners of the box' },
 ] as const
@@ -55,9 +55,9 @@ function setPoint(kind: SnapPointKind, on: boolean): void {
       <div class="line"><v-btn @click="borrowing.dropPin()">{{ hasPin ? 'Drop the pin elsewhere …' : 'Drop a pin …' }}</v-btn><v-btn :disabled="level.selection.ids.size === 0" @click="tools.togglePivotEditing()">Edit (P)</v-btn></div>
     </RailPill>
     <RailPill label="Grid" :value="length(steps.grid.size)" :on="steps.grid.on" title="Snap to the grid; hold Ctrl for the opposite" @toggle="steps.grid.on = !steps.grid.on">
-      <StepMenu kind="grid" label="Grid step" quantity="length" :unit="settings.kept.unit" :suffix="settings.kept.unit" :decimals="Math.max(settings.decimals, 2)" :list="gridList" :print="length">
+      <StepMenu kind="grid" label="Grid step" quantity="length" :unit="settings.kept.unit" :suffix="settings.suffix" :decimals="Math.max(settings.decimals, 2)" :list="gridList" :print="length">
         <Segments v-model="settings.kept.gridAlong" :options="alongs" label="Grid along" />
-        <FormLine label="Units"><Choice v-model="settings.kept.unit" :options="settings.units.map(value => ({ value, name: value }))" label="Units" /></FormLine>
+        <FormLine label="Units"><Choice v-model="settings.kept.unit" :options="settings.units" label="Units" /></FormLine>
       </StepMenu>
     </RailPill>
     <RailPill label="Turn" :value="degrees(steps.turn.size)" :on="steps.turn.on" title="Turn in steps; hold Ctrl for the opposite" @toggle="steps.turn.on = !steps.turn.on">

@@ -18,6 +18,6 @@ const rests = [
   <Segments :model-value="rule.leaning" :options="turns" label="Turn" @update:model-value="emit('change', { leaning: $event })" />
   <Segments :model-value="rule.rest" :options="rests" label="Rest" @update:model-value="emit('change', { rest: $event })" />
   <FormLine label="Kept off the surface">
-    <QuantityField label="Offset" quantity="length" :unit="settings.kept.unit" :decimals="settings.decimals" :suffix="settings.kept.unit" :value="rule.offset" @commit="emit('change', { offset: $event })" />
+    <QuantityField label="Offset" quantity="length" :unit="settings.kept.unit" :decimals="settings.decimals" :suffix="settings.suffix" :value="rule.offset" @commit="emit('change', { offset: $event })" />
   </FormLine>
 </template>

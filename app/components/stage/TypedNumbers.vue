@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useElementSize, useParentElement } from '@vueuse/core'
 import { computed, nextTick, onMounted, ref, watch } from 'vue'
-import { parseQuantity, printQuantity, tidy } from '~~/core/units/quantity'
+import { parseQuantity, printShort, tidy } from '~~/core/units/quantity'
 import { placeLabel } from '~/stage/label-place'
 import type { TypedNumbers } from '~/tools/gesture'
 import { useSettings } from '~/stores/settings'
@@ -18,7 +18,7 @@ const place = computed(() => {
 const unitOf = (quantity: string) => quantity === 'length' ? settings.kept.unit : undefined
 const print = (value: number, quantity: TypedNumbers['fields'][number]['quantity']) => {
   const decimals = quantity === 'length' ? settings.decimals : quantity === 'angle' ? 2 : 3
-  return String(Number(printQuantity(tidy(value), quantity, unitOf(quantity), decimals)))
+  return printShort(tidy(value), quantity, unitOf(quantity), decimals)
 }
 const texts = ref(props.numbers.fields.map(field => print(field.value, field.quantity)))
 /** A field that was not typed into keeps its number to the last digit. */
@@ -67,7 +67,7 @@ function commit(): void {
     <div v-for="(field, i) in numbers.fields" :key="field.label" class="line" :class="field.axis === undefined ? '' : `axis-${'xyz'[field.axis]}`">
       <span>{{ field.label }}</span>
       <v-text-field v-model="texts[i]" class="mono number" :aria-label="`Type ${field.label}`" autocomplete="off" spellcheck="false" inputmode="decimal" @input="typed[i] = true" @focus="($event.target as HTMLInputElement).select()" />
-      <span class="mono unit">{{ field.quantity === 'length' ? settings.kept.unit : field.quantity === 'angle' ? '°' : '×' }}</span>
+      <span class="mono unit">{{ field.quantity === 'length' ? settings.suffix : field.quantity === 'angle' ? '°' : '×' }}</span>
     </div>
     <p v-if="error" role="alert" class="error">{{ error }}</p>
     <p class="note">Tab: next number · Enter: done · Esc: as it was</p>
