@@ -67,7 +67,7 @@ function findFeatures({ positions, indices }: Primitive): Features {
 }
 
 /** The sides that lie at the same place, whichever way they run: three times the triangle plus the corner they start from. */
-function sidesByPlace(positions: Positions, indices: Uint32Array): Map<string, number[]> {
+export function sidesByPlace(positions: Positions, indices: Uint32Array): Map<string, number[]> {
   const numbers = new Map<string, number>()
   const placeNumber = (vertex: number) => {
     // What differs by rounding alone is one place.
