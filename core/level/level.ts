@@ -6,17 +6,17 @@ import type { Placement, RecordName, RecordOf } from './schema'
 import { localMatrix } from '../math/transform'
 
 /** What a level has besides its placements, by what each kind of them is called in a level. */
-type Tables = {
-  layers: Map<string, RecordOf<'layer'>>
-  stations: Map<string, RecordOf<'station'>>
-  blocks: Map<string, RecordOf<'block'>>
-  measures: Map<string, RecordOf<'measure'>>
-  limits: Map<string, RecordOf<'limit'>>
-  exemptions: Map<string, RecordOf<'exemption'>>
-}
+type Tables = { [K in keyof LevelRecords]: Map<string, LevelRecords[K][number]> }
 
 /** The small records of a level, as they are read, sent and kept. */
-export type LevelRecords = { [K in keyof Tables]: Tables[K] extends Map<string, infer R> ? R[] : never }
+export type LevelRecords = {
+  layers: RecordOf<'layer'>[]
+  stations: RecordOf<'station'>[]
+  blocks: RecordOf<'block'>[]
+  measures: RecordOf<'measure'>[]
+  limits: RecordOf<'limit'>[]
+  exemptions: RecordOf<'exemption'>[]
+}
 
 export const TABLE_OF: { [N in RecordName]: keyof Tables } = { layer: 'layers', station: 'stations', block: 'blocks', measure: 'measures', limit: 'limits', exemption: 'exemptions' }
 

@@ -1,4 +1,4 @@
-import { Vector3 } from 'three'
+import type { Vector3 } from 'three'
 import type { MeasureKind } from '../level/measure'
 import type { Measure } from '../level/schema'
 import type { MeasureDefinition, Measured, Where } from './definition'

@@ -1,7 +1,8 @@
+import type { Vector3 } from 'three'
 import type { Placed } from './placed'
 import { boxesApart, pairsOfLeaves } from './placed'
 import type { Nearest } from './triangles'
-import { noneYet, triangleDistance } from './triangles'
+import { noneYet, pointToTriangle, triangleDistance } from './triangles'
 
 /**
  * Where two placed meshes are nearest to each other, by their triangles; squared distance 0 where they cross or touch.
@@ -33,4 +34,21 @@ export function nearestBetweenGroups(as: readonly Placed[], bs: readonly Placed[
     if (nearest.squared < before) found = { a, b }
   }
   return found && { nearest, ...found }
+}
+
+/** Where a placed mesh is nearest to a point. @param best only what is nearer is looked for */
+export function nearestToPoint({ x, y, z }: Vector3, of: Placed, best: Nearest = noneYet()): Nearest {
+  const point = Float64Array.of(x, y, z, x, y, z)
+  const stack = [0]
+  while (stack.length > 0) {
+    const node = stack.pop()!
+    if (boxesApart(point, 0, of.boxes, of.box(node)) >= best.squared) continue
+    if (of.tree.left[node]! >= 0) {
+      stack.push(of.tree.left[node]!, of.tree.right[node]!)
+      continue
+    }
+    of.leaf(node)
+    for (let k = of.tree.first[node]!; k < of.tree.first[node]! + of.tree.count[node]!; k++) pointToTriangle(point, 0, of.corners, k * 9, best, false)
+  }
+  return best
 }

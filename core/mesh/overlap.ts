@@ -1,4 +1,5 @@
 import { Box3, Matrix4, Vector3 } from 'three'
+import { clipped, polygonArea } from './faces-together'
 import { Placed, pairsOfLeaves } from './placed'
 import { noneYet, triangleDistance } from './triangles'
 
@@ -112,6 +113,27 @@ function cornerOf(of: Placed): Vector3 {
   return new Vector3().fromArray(of.tree.corners, 0).applyMatrix4(of.matrix)
 }
 
+/** How far a placed mesh would fall, straight down, until it lies on another; null if it does not meet it. */
+export function dropOnto(a: Placed, b: Placed): number | null {
+  const [seenA, seenB] = seenAlong(new Vector3(0, -1, 0), a, b)
+  let least: number | null = null
+  const [facesA, facesB] = [facing(seenA, 1, a.matrix.determinant() < 0), facing(seenB, -1, b.matrix.determinant() < 0)]
+  columns(seenA, seenB, Infinity, (k, l) => {
+    if (!facesA(k) || !facesB(l)) return
+    const way = -pastEachOther(seenB.corners, l * 9, seenA.corners, k * 9)
+    if (way >= -TOUCHING && way < (least ?? Infinity)) least = Math.max(0, way)
+  })
+  return least
+}
+
+/** Two meshes in axes whose z runs along a direction. */
+function seenAlong(way: Vector3, a: Placed, b: Placed): [Placed, Placed] {
+  const aside = new Vector3(Math.abs(way.x) < 0.9 ? 1 : 0, Math.abs(way.x) < 0.9 ? 0 : 1, 0)
+  const across = new Vector3().crossVectors(way, aside).normalize()
+  const toWay = new Matrix4().makeBasis(across, new Vector3().crossVectors(way, across), way).invert()
+  return [new Placed(a.solid, toWay.clone().multiply(a.matrix)), new Placed(b.solid, toWay.clone().multiply(b.matrix))]
+}
+
 /** The directions along which it is tried to part two meshes: both ways along the axes of the world and of each. */
 function waysOut(a: Placed, b: Placed): Vector3[] {
   const ways: Vector3[] = []
@@ -154,22 +176,13 @@ function firstClear(a: Placed, b: Placed, way: Vector3, most: number): number | 
 
 /** The moves that bring a face of the first past one of the second, the least first, each once. */
 function movesPast(a: Placed, b: Placed, way: Vector3, most: number): number[] {
-  const aside = new Vector3(Math.abs(way.x) < 0.9 ? 1 : 0, Math.abs(way.x) < 0.9 ? 0 : 1, 0)
-  const across = new Vector3().crossVectors(way, aside).normalize()
-  const up = new Vector3().crossVectors(way, across)
-  const toWay = new Matrix4().makeBasis(across, up, way).invert()
-  const [seenA, seenB] = [new Placed(a.solid, toWay.clone().multiply(a.matrix)), new Placed(b.solid, toWay.clone().multiply(b.matrix))]
+  const [seenA, seenB] = seenAlong(way, a, b)
   const found = new Set<number>()
   const [facesA, facesB] = [facing(seenA, -1, a.matrix.determinant() < 0), facing(seenB, 1, b.matrix.determinant() < 0)]
-  columns(seenA, seenB, most, (leafA, leafB) => {
-    for (let k = seenA.tree.first[leafA]!; k < seenA.tree.first[leafA]! + seenA.tree.count[leafA]!; k++) {
-      if (!facesA(k)) continue
-      for (let l = seenB.tree.first[leafB]!; l < seenB.tree.first[leafB]! + seenB.tree.count[leafB]!; l++) {
-        if (!facesB(l)) continue
-        const past = pastEachOther(seenA.corners, k * 9, seenB.corners, l * 9)
-        if (past > TOUCHING && past < most) found.add(Math.round(past * 1e7) / 1e7)
-      }
-    }
+  columns(seenA, seenB, most, (k, l) => {
+    if (!facesA(k) || !facesB(l)) return
+    const past = pastEachOther(seenA.corners, k * 9, seenB.corners, l * 9)
+    if (past > TOUCHING && past < most) found.add(Math.round(past * 1e7) / 1e7)
   })
   return [...found].sort((one, other) => one - other)
 }
@@ -185,8 +198,8 @@ function facing(of: Placed, sign: number, isMirrored: boolean): (triangle: numbe
   }
 }
 
-/** Pairs of leaves that lie over each other along z, the second no more than `most` ahead of where the first is. */
-function columns(a: Placed, b: Placed, most: number, visit: (leafA: number, leafB: number) => void): void {
+/** Pairs of triangles that may lie over each other along z, the second no more than `most` ahead of where the first is. */
+function columns(a: Placed, b: Placed, most: number, visit: (k: number, l: number) => void): void {
   const stack = [0, 0]
   while (stack.length > 0) {
     const nodeB = stack.pop()!
@@ -198,7 +211,9 @@ function columns(a: Placed, b: Placed, most: number, visit: (leafA: number, leaf
     if (isLeafA && isLeafB) {
       a.leaf(nodeA)
       b.leaf(nodeB)
-      visit(nodeA, nodeB)
+      for (let k = a.tree.first[nodeA]!; k < a.tree.first[nodeA]! + a.tree.count[nodeA]!; k++) {
+        for (let l = b.tree.first[nodeB]!; l < b.tree.first[nodeB]! + b.tree.count[nodeB]!; l++) visit(k, l)
+      }
     }
     else if (!isLeafA && (isLeafB || a.tree.left.length > b.tree.left.length)) stack.push(a.tree.left[nodeA]!, nodeB, a.tree.right[nodeA]!, nodeB)
     else stack.push(nodeA, b.tree.left[nodeB]!, nodeA, b.tree.right[nodeB]!)
@@ -207,27 +222,8 @@ function columns(a: Placed, b: Placed, most: number, visit: (leafA: number, leaf
 
 /** How far the first of two triangles has to go along z to be past the second wherever one is over the other; -Infinity if nowhere. */
 function pastEachOther(a: Float64Array, i: number, b: Float64Array, j: number): number {
-  let polygon: [number, number][] = [[a[i]!, a[i + 1]!], [a[i + 3]!, a[i + 4]!], [a[i + 6]!, a[i + 7]!]]
-  const turn = Math.sign((b[j + 3]! - b[j]!) * (b[j + 7]! - b[j + 1]!) - (b[j + 4]! - b[j + 1]!) * (b[j + 6]! - b[j]!))
-  for (let side = 0; side < 3 && polygon.length > 0; side++) {
-    const [p, q] = [j + side * 3, j + (side + 1) % 3 * 3]
-    const [ex, ey] = [(b[q]! - b[p]!) * turn, (b[q + 1]! - b[p + 1]!) * turn]
-    const inside = ([x, y]: [number, number]) => ex * (y - b[p + 1]!) - ey * (x - b[p]!)
-    const cut: [number, number][] = []
-    polygon.forEach((here, k) => {
-      const there = polygon[(k + 1) % polygon.length]!
-      const [s, t] = [inside(here), inside(there)]
-      if (s >= 0) cut.push(here)
-      if (s >= 0 !== t >= 0) cut.push([here[0] + (there[0] - here[0]) * s / (s - t), here[1] + (there[1] - here[1]) * s / (s - t)])
-    })
-    polygon = cut
-  }
-  let area = 0
-  polygon.forEach(([x, y], k) => {
-    const [nx, ny] = polygon[(k + 1) % polygon.length]!
-    area += x * ny - y * nx
-  })
-  if (Math.abs(area) < 1e-10) return -Infinity
+  const polygon = clipped([[a[i]!, a[i + 1]!], [a[i + 3]!, a[i + 4]!], [a[i + 6]!, a[i + 7]!]], [[b[j]!, b[j + 1]!], [b[j + 3]!, b[j + 4]!], [b[j + 6]!, b[j + 7]!]])
+  if (polygonArea(polygon) < 1e-10) return -Infinity
   let most = -Infinity
   for (const [x, y] of polygon) most = Math.max(most, heightAt(b, j, x, y) - heightAt(a, i, x, y))
   return most

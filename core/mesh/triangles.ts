@@ -3,7 +3,8 @@
 /** Where two shapes are nearest to each other: the square of the distance, and a point of each. */
 export type Nearest = { squared: number, readonly a: Float64Array, readonly b: Float64Array }
 
-export const noneYet = (): Nearest => ({ squared: Infinity, a: new Float64Array(3), b: new Float64Array(3) })
+/** @param squared only what is nearer is of interest */
+export const noneYet = (squared = Infinity): Nearest => ({ squared, a: new Float64Array(3), b: new Float64Array(3) })
 
 /**
  * Brings `best` down to the distance of two triangles, if that is less. They are nearest where a corner of one is nearest to the
@@ -37,7 +38,7 @@ function offer(best: Nearest, squared: number, ax: number, ay: number, az: numbe
 }
 
 /** The point of a triangle nearest to a point, by the region its foot lies in (Ericson, Real-Time Collision Detection, 5.1.5, from memory). */
-function pointToTriangle(p: Float64Array, pi: number, t: Float64Array, ti: number, best: Nearest, swapped: boolean): void {
+export function pointToTriangle(p: Float64Array, pi: number, t: Float64Array, ti: number, best: Nearest, swapped: boolean): void {
   const px = p[pi]!, py = p[pi + 1]!, pz = p[pi + 2]!
   const ax = t[ti]!, ay = t[ti + 1]!, az = t[ti + 2]!
   const abx = t[ti + 3]! - ax, aby = t[ti + 4]! - ay, abz = t[ti + 5]! - az

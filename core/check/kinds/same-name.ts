@@ -1,0 +1,20 @@
+import { FreeNames } from '../../level/create'
+import type { CheckDefinition } from '../definition'
+
+/** Several things that are called the same. */
+export const sameName: CheckDefinition = {
+  name: 'One name for several',
+  severity: 'note',
+  explains: 'Things of one name cannot be told apart in lists, and scripts find the wrong one.',
+  limits: {},
+  looksAt: 'placement',
+  find: (site, id) => {
+    const same = [...site.namesakes.get(site.level.need(id).name) ?? []]
+    if (same.length < 2) return []
+    // The first of them keeps its name; each of the others is a finding.
+    const first = same.reduce((one, other) => other < one ? other : one)
+    return first === id ? [] : [{ things: [id, first], amount: null, at: site.middleOf(id), more: same.length }]
+  },
+  says: ({ things: [id], more }, { name }) => `${name(id!)} is one of ${more} of that name`,
+  fix: { does: 'Number it', by: 'operations', operations: ({ level }, { things: [id] }) => [{ do: 'put', id: id!, fields: { name: new FreeNames(level).like(level.need(id!).name) } }] },
+}

@@ -1,0 +1,171 @@
+import type { Matrix4 } from 'three'
+import { Box3, Ray, Vector3 } from 'three'
+import type { Part } from '../level/part'
+import type { Placement } from '../level/schema'
+import type { Vec3 } from '../math/vectors'
+import { nearestBetween } from '../mesh/clearance'
+import { Placed } from '../mesh/placed'
+import type { Solid } from '../mesh/solid'
+import { noneYet } from '../mesh/triangles'
+import { isGround } from '../scene/ground'
+import type { LevelIndex, LevelHit } from '../scene/level-index'
+import type { LevelView } from '../scene/level-view'
+
+/** What has to be known of the kit. */
+export type KitKnown = { part: (id: string) => Pick<Part, 'name' | 'kind' | 'tags' | 'inKit'> | undefined, ids: () => Iterable<string>, solidOf: (shape: string) => Solid | undefined }
+
+/** Something around what is looked at: `thing` is its id, or its copy's. */
+export type Neighbour = { id: string, thing: string, placed: Placed, box: Box3 }
+
+/** Around a thing others are looked for as far as this, in metres. */
+export const AROUND = 1
+const DOWN = new Vector3(0, -1, 0)
+
+/** A level as its check sees it: what stands around what, what touches what. What is worked out is kept until `forget`. */
+export class CheckSite {
+  /** Placements by their names. */
+  readonly namesakes = new Map<string, Set<string>>()
+  /** How many placements show each part. */
+  readonly uses = new Map<string, number>()
+  private readonly counted = new Map<string, Pick<Placement, 'name' | 'partId'>>()
+  /** The ones used last at the end. */
+  private readonly placedBy = new Map<Matrix4, Placed>()
+  private triangles = 0
+  private readonly touching = new Map<string, ReadonlySet<string>>()
+  private watched: Box3[] = []
+
+  constructor(readonly level: LevelView, readonly index: LevelIndex, readonly kit: KitKnown) {
+    for (const placement of level.placements()) this.count(placement.id)
+  }
+
+  /** Counts a placement as it is now, also if it is gone. @returns those whose names are told apart otherwise by it */
+  count(id: string): string[] {
+    const [before, now] = [this.counted.get(id), this.level.get(id)]
+    const others: string[] = []
+    if (before) {
+      const same = this.namesakes.get(before.name)!
+      same.delete(id)
+      others.push(...same)
+      if (same.size === 0) this.namesakes.delete(before.name)
+      if (before.partId !== null) this.uses.set(before.partId, this.uses.get(before.partId)! - 1)
+      this.counted.delete(id)
+    }
+    if (now) {
+      const same = this.namesakes.get(now.name) ?? new Set()
+      others.push(...same)
+      this.namesakes.set(now.name, same.add(id))
+      if (now.partId !== null) this.uses.set(now.partId, (this.uses.get(now.partId) ?? 0) + 1)
+      this.counted.set(id, { name: now.name, partId: now.partId })
+    }
+    return others
+  }
+
+  isGround(id: string): boolean {
+    return isGround(this.level, partId => this.kit.part(partId)?.tags ?? [], id)
+  }
+
+  /** What a thing or a copy shows by itself, placed; nothing while it is hidden. */
+  own(id: string): Placed[] {
+    return this.level.isHidden(id) ? [] : this.index.shownBy(id).map(shown => this.place(shown.solid, shown.matrix))
+  }
+
+  /** The box around what a thing shows by itself, in the world; empty if that is nothing. */
+  boxOf(id: string): Box3 {
+    return this.level.isHidden(id) ? new Box3() : this.index.extents.boundsOf([id], new Box3())
+  }
+
+  /** What else shows something within a box. */
+  within(box: Box3, except: string): Neighbour[] {
+    const found: Neighbour[] = []
+    this.index.near(box, ({ id, copy, solid, matrix }) => {
+      if (id === except) return
+      const placed = this.place(solid, matrix)
+      found.push({ id, thing: copy ?? id, placed, box: placed.bounds() })
+    })
+    return found
+  }
+
+  /** The things that touch a thing, or are no farther away than `gap`; not followed through arrangements, which are named as wholes. */
+  touchedBy(id: string, gap: number): ReadonlySet<string> {
+    const known = this.touching.get(id)
+    if (known) return known
+    const own = this.own(id)
+    const found = new Set<string>()
+    for (const other of this.within(this.boxOf(id).expandByScalar(gap), id)) {
+      if (!found.has(other.id) && own.some(placed => isNear(placed, other.placed, gap))) found.add(other.id)
+    }
+    this.touching.set(id, found)
+    return found
+  }
+
+  /** What touched it when it was last asked; nothing if it was not. */
+  touchedBefore(id: string): ReadonlySet<string> {
+    return this.touching.get(id) ?? NOTHING
+  }
+
+  /** What a thing touches is looked for anew. */
+  forget(id: string): void {
+    this.touching.delete(id)
+  }
+
+  /** The first surface straight below a point, or in another direction. */
+  hit(from: Vector3, direction = DOWN, accept: (id: string) => boolean = () => true): LevelHit | null {
+    return this.index.raycast(new Ray(from, direction), accept)
+  }
+
+  /** A change within this box means that what is being looked at has to be looked at again. */
+  watch(box: Box3): void {
+    this.watched.push(box.clone())
+  }
+
+  /** What was watched since this was asked last. */
+  takeWatched(): Box3[] {
+    const taken = this.watched
+    this.watched = []
+    return taken
+  }
+
+  /** Where to look at a thing: the middle of what it shows, or where it stands. */
+  middleOf(id: string): Vec3 {
+    const box = this.boxOf(id)
+    return (box.isEmpty() ? new Vector3().setFromMatrixPosition(this.level.worldMatrix(id)) : box.getCenter(new Vector3())).toArray()
+  }
+
+  /** The outermost closed group that a thing is in, which counts as one thing; the thing itself if it is in none. */
+  wholeOf(id: string): string {
+    let whole = id
+    for (let at = this.level.get(id)?.parentId; at; at = this.level.need(at).parentId) {
+      const { kind, own } = this.level.need(at)
+      if (kind !== 'group' || !('open' in own && own.open)) whole = at
+    }
+    return whole
+  }
+
+  private place(solid: Solid, matrix: Matrix4): Placed {
+    let placed = this.placedBy.get(matrix)
+    this.placedBy.delete(matrix)
+    if (placed?.solid !== solid) {
+      if (placed) this.triangles -= placed.solid.triangles
+      placed = new Placed(solid, matrix)
+      this.triangles += solid.triangles
+    }
+    this.placedBy.set(matrix, placed)
+    for (const [oldest, each] of this.placedBy) {
+      if (this.triangles <= MOST_PLACED) break
+      this.placedBy.delete(oldest)
+      this.triangles -= each.solid.triangles
+    }
+    return placed
+  }
+}
+
+/** Triangles whose places in the world are kept; about a hundred bytes each. */
+const MOST_PLACED = 1_000_000
+const NOTHING: ReadonlySet<string> = new Set()
+
+function isNear(a: Placed, b: Placed, gap: number): boolean {
+  const best = noneYet()
+  best.squared = gap * gap * (1 + 1e-9)
+  const before = best.squared
+  return nearestBetween(a, b, best).squared < before
+}
