@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { partSchema, variantsSchema } from '../level/part'
-import { backQuerySchema, backSchema, changesAnswerSchema, changesRequestSchema, checkedFileSchema, exportQuerySchema, healthSchema, historyQuerySchema, historySchema, kitSchema, levelPatchSchema, levelSchema, levelSummarySchema, madePartSchema, newLevelSchema, newPartSchema, newSessionSchema, partCopySchema, partPatchSchema, sessionSchema, usesSchema, workshopSchema } from './schema'
+import { backQuerySchema, backSchema, changesAnswerSchema, changesRequestSchema, checkAnswerSchema, checkedFileSchema, exportQuerySchema, healthSchema, historyQuerySchema, historySchema, kitSchema, levelPatchSchema, levelSchema, levelSummarySchema, madePartSchema, newLevelSchema, newPartSchema, newSessionSchema, partCopySchema, partPatchSchema, sessionSchema, usesSchema, workshopSchema } from './schema'
 
 // Every route of the server in one table: the server answers by it, the page asks by it, and the tests go through it.
 
@@ -41,6 +41,7 @@ export const ROUTES = {
   getPicture: { method: 'GET', path: '/api/levels/:id/picture', may: 'read' },
   putPicture: { method: 'PUT', path: '/api/levels/:id/picture', body: { as: 'bytes', types: ['image/png', 'image/webp', 'image/jpeg'], limit: 2 * MEGABYTE }, may: 'write' },
   exportLevel: { method: 'GET', path: '/api/levels/:id/export.glb', query: exportQuerySchema, may: 'read' },
+  checkLevel: { method: 'GET', path: '/api/levels/:id/check', answer: checkAnswerSchema, may: 'read' },
   kit: { method: 'GET', path: '/api/kit', answer: kitSchema, may: 'read' },
   createPart: { method: 'POST', path: '/api/parts', query: newPartSchema, body: { as: 'bytes', types: ['model/gltf-binary'], limit: 'file' }, answer: partSchema, may: 'write' },
   checkFile: { method: 'POST', path: '/api/parts/check', body: { as: 'bytes', types: ['model/gltf-binary'], limit: 'file' }, answer: checkedFileSchema, may: 'write' },

@@ -2,6 +2,9 @@ import { z } from 'zod'
 import { OWN_KIT, partSchema, variantsSchema } from '../level/part'
 import { blockSchema, changeSchema, exemptionSchema, layerSchema, limitSchema, measureSchema, operationSchema, placementSchema, stationSchema } from '../level/schema'
 import { idSchema, nameSchema, vec3Schema } from '../level/fields'
+import { SEVERITIES } from '../check/definition'
+import type { CheckName } from '../check/kinds'
+import { CHECK_NAMES } from '../check/kinds'
 
 // What the server's routes take and answer; used by the routes, the page and the tests alike.
 
@@ -191,6 +194,29 @@ export type HistoryEntry = z.infer<typeof historyEntrySchema>
 export type HistoryQuery = z.infer<typeof historyQuerySchema>
 export type Back = z.infer<typeof backSchema>
 export type Session = z.infer<typeof sessionSchema>
+
+export const findingSchema = z.strictObject({
+  of: z.enum(CHECK_NAMES as [CheckName, ...CheckName[]]),
+  severity: z.enum(SEVERITIES),
+  /** Things, copies, a walking line, or a part of the kit. */
+  things: z.array(z.string()).min(1).max(2),
+  names: z.array(z.string()),
+  /** In the unit of its kind: metres, degrees, a factor or a count. */
+  amount: z.number().nullable(),
+  at: z.tuple([z.number(), z.number(), z.number()]),
+  /** In words, lengths in metres. */
+  says: z.string(),
+  /** Why it is left as it is, if it is. */
+  left: z.string().optional(),
+})
+
+/** What is wrong with a level: the first findings, the worst first, and how many there are. */
+export const checkAnswerSchema = z.strictObject({
+  revision: revisionSchema,
+  counts: z.strictObject({ error: z.int().min(0), warning: z.int().min(0), note: z.int().min(0), left: z.int().min(0) }),
+  findings: z.array(findingSchema),
+})
+export type CheckAnswer = z.infer<typeof checkAnswerSchema>
 
 /** How a level is handed over. */
 export const exportQuerySchema = z.strictObject({

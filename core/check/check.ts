@@ -43,6 +43,7 @@ export class LevelCheck {
 
   constructor(readonly site: CheckSite) {
     this.readLimits()
+    this.site.gap = this.limits('floating')?.gap ?? this.site.gap
   }
 
   /** All that was found, the worse kinds first; what is left as it is has its reason. */
@@ -115,6 +116,7 @@ export class LevelCheck {
   * relimit(): Generator<number> {
     const before = new Map(this.limitsOf)
     this.readLimits()
+    this.site.gap = this.limits('floating')?.gap ?? this.site.gap
     const changed = CHECK_NAMES.filter(name => JSON.stringify(before.get(name)) !== JSON.stringify(this.limitsOf.get(name)))
     if (changed.length === 0) return
     const { level, kit } = this.site
@@ -221,9 +223,8 @@ export class LevelCheck {
 
   /** The same as things are now. */
   private touches(id: string, into: Set<string>): void {
-    const gap = this.limits('floating')?.gap
-    if (gap === undefined || !this.isFollowed(id) || this.site.own(id).length === 0) return
-    for (const other of this.site.touchedBy(id, gap)) {
+    if (!this.isFollowed(id) || this.site.own(id).length === 0) return
+    for (const other of this.site.touchedBy(id)) {
       if (into.has(other) || !this.isFollowed(other)) continue
       into.add(other)
       this.together(other, into)

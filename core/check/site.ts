@@ -3,10 +3,9 @@ import { Box3, Ray, Vector3 } from 'three'
 import type { Part } from '../level/part'
 import type { Placement } from '../level/schema'
 import type { Vec3 } from '../math/vectors'
-import { nearestBetween } from '../mesh/clearance'
+import { isNear } from '../mesh/clearance'
 import { Placed } from '../mesh/placed'
 import type { Solid } from '../mesh/solid'
-import { noneYet } from '../mesh/triangles'
 import { isGround } from '../scene/ground'
 import type { LevelIndex, LevelHit } from '../scene/level-index'
 import type { LevelView } from '../scene/level-view'
@@ -27,6 +26,8 @@ export class CheckSite {
   readonly namesakes = new Map<string, Set<string>>()
   /** How many placements show each part. */
   readonly uses = new Map<string, number>()
+  /** Metres apart that count as touching; what touches what is looked for anew after it was set. */
+  gap = 0.005
   private readonly counted = new Map<string, Pick<Placement, 'name' | 'partId'>>()
   /** The ones used last at the end. */
   private readonly placedBy = new Map<Matrix4, Placed>()
@@ -75,25 +76,27 @@ export class CheckSite {
   }
 
   /** What else shows something within a box. */
-  within(box: Box3, except: string): Neighbour[] {
+  within(box: Box3, except: string, accept: (id: string) => boolean = () => true): Neighbour[] {
     const found: Neighbour[] = []
     this.index.near(box, ({ id, copy, solid, matrix }) => {
-      if (id === except) return
       const placed = this.place(solid, matrix)
       found.push({ id, thing: copy ?? id, placed, box: placed.bounds() })
-    })
+    }, id => id !== except && accept(id))
     return found
   }
 
-  /** The things that touch a thing, or are no farther away than `gap`; not followed through arrangements, which are named as wholes. */
-  touchedBy(id: string, gap: number): ReadonlySet<string> {
+  /** The things that touch a thing, are no farther away than that counts as touching, or are one with it; arrangements are named as wholes. */
+  touchedBy(id: string): ReadonlySet<string> {
     const known = this.touching.get(id)
     if (known) return known
     const own = this.own(id)
+    const whole = this.wholeOf(id)
     const found = new Set<string>()
-    for (const other of this.within(this.boxOf(id).expandByScalar(gap), id)) {
-      if (!found.has(other.id) && own.some(placed => isNear(placed, other.placed, gap))) found.add(other.id)
+    for (const other of this.within(this.boxOf(id).expandByScalar(this.gap), id)) {
+      if (!found.has(other.id) && own.some(placed => isNear(placed, other.placed, this.gap))) found.add(other.id)
     }
+    // What is one thing holds together, whether it touches or not; last, since mostly it need not be asked.
+    if (whole !== id) for (const below of this.level.subtree(whole)) if (below !== id && this.own(below).length > 0) found.add(below)
     this.touching.set(id, found)
     return found
   }
@@ -162,10 +165,3 @@ export class CheckSite {
 /** Triangles whose places in the world are kept; about a hundred bytes each. */
 const MOST_PLACED = 1_000_000
 const NOTHING: ReadonlySet<string> = new Set()
-
-function isNear(a: Placed, b: Placed, gap: number): boolean {
-  const best = noneYet()
-  best.squared = gap * gap * (1 + 1e-9)
-  const before = best.squared
-  return nearestBetween(a, b, best).squared < before
-}

@@ -6,7 +6,8 @@ import type { Placement, RecordName, RecordOf } from './schema'
 import { localMatrix } from '../math/transform'
 
 /** What a level has besides its placements, by what each kind of them is called in a level. */
-type Tables = { [K in keyof LevelRecords]: Map<string, LevelRecords[K][number]> }
+type TableOf<R> = R extends (infer T)[] ? Map<string, T> : never
+type Tables = { [K in 'layers' | 'stations' | 'blocks' | 'measures' | 'limits' | 'exemptions']: TableOf<LevelRecords[K]> }
 
 /** The small records of a level, as they are read, sent and kept. */
 export type LevelRecords = {

@@ -22,6 +22,12 @@ export function nearestBetween(a: Placed, b: Placed, best: Nearest = noneYet()):
   return best
 }
 
+/** Whether two placed meshes are no farther apart than `gap`, in metres. */
+export function isNear(a: Placed, b: Placed, gap: number): boolean {
+  const most = gap * gap * (1 + 1e-9)
+  return nearestBetween(a, b, noneYet(most)).squared < most
+}
+
 /** The same between two groups of meshes: the pairs whose boxes are nearest first. Null if one of them is empty. */
 export function nearestBetweenGroups(as: readonly Placed[], bs: readonly Placed[]): { nearest: Nearest, a: Placed, b: Placed } | null {
   const pairs = as.flatMap(a => bs.map(b => ({ a, b, apart: boxesApart(a.boxes, a.box(0), b.boxes, b.box(0)) }))).sort((one, other) => one.apart - other.apart)

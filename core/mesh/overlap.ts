@@ -162,7 +162,8 @@ function reach({ solid, matrix }: Placed, { x, y, z }: Vector3): number {
  * @returns null if there is none below `most`
  */
 function firstClear(a: Placed, b: Placed, way: Vector3, most: number): number | null {
-  const moves = movesPast(a, b, way, most)
+  // What is clear a hair's breadth away only touches.
+  const moves = [0, ...movesPast(a, b, way, most)]
   const isClear = (move: number) => !overlapsAt(a, b, way.clone().multiplyScalar(move + TOUCHING))
   if (moves.length <= MOST_TRIED) return moves.find(isClear) ?? null
   let [low, high] = [0, moves.length]

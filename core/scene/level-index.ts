@@ -133,14 +133,15 @@ export class LevelIndex {
     return this.tree.boundsOfAll(target)
   }
 
-  /** The things whose boxes reach into a box of the world. */
-  near(box: Box3, visit: (shown: Shown) => void): void {
+  /** The things whose boxes reach into a box of the world. @param accept leaves out what it answers false for */
+  near(box: Box3, visit: (shown: Shown) => void, accept: (id: string) => boolean = () => true): void {
     const { min, max } = box
     this.tree.query((x0, y0, z0, x1, y1, z1) => {
       if (x0 > max.x || x1 < min.x || y0 > max.y || y1 < min.y || z0 > max.z || z1 < min.z) return 'outside'
       return x0 >= min.x && x1 <= max.x && y0 >= min.y && y1 <= max.y && z0 >= min.z && z1 <= max.z ? 'inside' : 'across'
     }, (leaf) => {
-      for (const shown of within(this.shown.get(leaf)!, other => other.intersectsBox(box))) visit(shown)
+      const entry = this.shown.get(leaf)!
+      if (accept(entry.id)) for (const shown of within(entry, other => other.intersectsBox(box))) visit(shown)
     })
   }
 

@@ -18,7 +18,7 @@ import { dropUnusedTextures, storeTextures, texturesOfMesh } from './textures'
 
 const { picture: _picture, ...listed } = getTableColumns(parts)
 
-export async function listKit(db: Database): Promise<{ parts: Part[], variants: Variants[] }> {
+export async function listKit(db: Database | Transaction): Promise<{ parts: Part[], variants: Variants[] }> {
   const rows = await db.select(listed).from(parts).orderBy(asc(parts.position))
   return { parts: rows.map(rowToPart), variants: await db.select().from(variants).orderBy(asc(variants.name)) }
 }

@@ -31,6 +31,8 @@ export type WholeLevel = {
   /** The parts it shows, by their ids. */
   loaded: ReadonlyMap<string, PartToHandOver>
   solidOf: (shape: string) => Solid | undefined
+  /** Of the parts it shows. */
+  tagsOf: (partId: string) => readonly string[]
 }
 
 /**
@@ -49,8 +51,9 @@ export async function readWholeLevel(tx: Transaction, id: string): Promise<Whole
   const level = new LevelView(readPlacements(content.placements).placements, content)
   const tags = new Map(used.map(part => [part.id, part.tags]))
   const solidOf = solidsOf(loaded)
-  lendSurroundings(level, solidOf, part => tags.get(part) ?? [])
-  return { name: row.name, revision: row.revision, level, loaded, solidOf }
+  const tagsOf = (part: string) => tags.get(part) ?? []
+  lendSurroundings(level, solidOf, tagsOf)
+  return { name: row.name, revision: row.revision, level, loaded, solidOf, tagsOf }
 }
 
 function solidsOf(loaded: ReadonlyMap<string, PartToHandOver>): WholeLevel['solidOf'] {

@@ -3,6 +3,7 @@ import { ApiError } from '../utils/api-error'
 import type { Database } from '../db/client'
 import { openPool } from '../db/client'
 import { checkFileJob, createPartJob } from '../services/new-part'
+import { checkLevelJob } from '../services/check'
 import { exportLevelJob } from '../services/export'
 import { makePartJob, remakePartJob } from '../services/workshop'
 import { makeStepsJob } from '../services/steps'
@@ -10,7 +11,7 @@ import { goBackJob, saveChangesJob } from '../services/changes'
 
 // What takes long is done here, in a thread of its own with connections of its own, so that nobody else waits for it.
 
-const JOBS = { saveChanges: saveChangesJob, createPart: createPartJob, checkFile: checkFileJob, makeSteps: makeStepsJob, makePart: makePartJob, remakePart: remakePartJob, exportLevel: exportLevelJob, goBack: goBackJob }
+const JOBS = { saveChanges: saveChangesJob, createPart: createPartJob, checkFile: checkFileJob, makeSteps: makeStepsJob, makePart: makePartJob, remakePart: remakePartJob, exportLevel: exportLevelJob, checkLevel: checkLevelJob, goBack: goBackJob }
 
 export type Jobs = typeof JOBS
 export type JobName = keyof Jobs

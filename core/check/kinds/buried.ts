@@ -4,6 +4,7 @@ import { isInside } from '../../mesh/overlap'
 import type { CheckDefinition } from '../definition'
 import { FixError } from '../definition'
 import type { CheckSite } from '../site'
+import { heldTogether } from '../held-together'
 
 /** How far above and below ground is looked for, in metres. */
 const FAR = 50
@@ -16,6 +17,7 @@ export const buried: CheckDefinition<'share'> = {
   explains: 'More of its height is in the ground, or under it with nothing below, than the share that may be.',
   limits: { share: { label: 'Share of height', first: 0.5, quantity: 'factor', least: 0, most: 1 } },
   looksAt: 'shown',
+  byContact: true,
   find: (site, id, { share }) => {
     if (site.isGround(id)) return []
     const depth = depthInGround(site, id)
@@ -42,12 +44,14 @@ export function depthInGround(site: CheckSite, id: string): number | null {
   const grounds = site.within(column, id).filter(({ id: other, box: its }) => its.max.y > box.min.y && site.isGround(other))
   if (grounds.length === 0) return null
   site.watch(column)
+  // Nothing below, and not what hangs together with the ground, such as a wall under paving.
+  const isLost = () => !site.hit(new Vector3(middle.x, box.min.y + 1e-4, middle.z), DOWN, other => other !== id) && heldTogether(site, id) !== null
   let top: number | null = null
   for (const { id: ground, placed, box: its } of grounds) {
     const hit = site.hit(new Vector3(middle.x, its.max.y + 1, middle.z), DOWN, other => other === ground)
     if (!hit || hit.point.y <= box.min.y) continue
     const low = new Vector3(middle.x, box.min.y + 1e-4, middle.z)
-    if (isInside(low, placed) || !site.hit(new Vector3(middle.x, box.min.y + 1e-4, middle.z), DOWN, other => other !== id)) top = Math.max(top ?? -Infinity, hit.point.y)
+    if (isInside(low, placed) || isLost()) top = Math.max(top ?? -Infinity, hit.point.y)
   }
   return top === null ? null : top - box.min.y
 }

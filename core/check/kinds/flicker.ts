@@ -1,5 +1,6 @@
 import type { CheckDefinition } from '../definition'
 import { facesTogether } from '../../mesh/faces-together'
+import { partnersOf } from '../partners'
 import { isTwice } from './twice'
 
 /** Faces that lie on each other and look the same way: which of them is seen changes from pixel to pixel. */
@@ -12,9 +13,9 @@ export const flicker: CheckDefinition<'apart' | 'area'> = {
   find: (site, id, { apart, area }) => {
     const whole = site.wholeOf(id)
     const areas = new Map<string, number>()
-    for (const other of site.within(site.boxOf(id).expandByScalar(apart), id)) {
-      if (other.thing === other.id && other.id < id || site.wholeOf(other.id) === whole || isTwice(site, id, other)) continue
-      for (const own of site.own(id)) areas.set(other.thing, (areas.get(other.thing) ?? 0) + facesTogether(own, other.placed, apart))
+    for (const other of partnersOf(site, id, apart)) {
+      if (site.wholeOf(other.id) === whole || isTwice(site, id, other)) continue
+      for (const own of site.own(id)) areas.set(other.id, (areas.get(other.id) ?? 0) + facesTogether(own, other.placed, apart))
     }
     return [...areas].filter(([, found]) => found > area * area).map(([other, found]) => ({ things: [id, other], amount: Math.sqrt(found), at: site.middleOf(id) }))
   },

@@ -3,10 +3,9 @@ import { movePlacements } from '../../edit/handles/move'
 import { dropOnto } from '../../mesh/overlap'
 import type { CheckDefinition, Limits } from '../definition'
 import { FixError } from '../definition'
+import { heldTogether } from '../held-together'
 import type { CheckSite } from '../site'
 
-/** Things that hold each other up are followed as far as this many; more are taken to stand. */
-const MOST_TOGETHER = 1000
 const DOWN = new Vector3(0, -1, 0)
 
 /** Hangs in the air: it, and all that it touches, touches neither ground nor the ground plane. */
@@ -19,7 +18,7 @@ export const floating: CheckDefinition<'gap' | 'below'> = {
   byContact: true,
   find: (site, id, limits) => {
     if (site.isGround(id) || site.own(id).length === 0) return []
-    const together = heldTogether(site, id, limits.gap)
+    const together = heldTogether(site, id)
     if (!together) return []
     const lowest = lowestOf(site, together)
     if (lowest !== id) return []
@@ -32,36 +31,12 @@ export const floating: CheckDefinition<'gap' | 'below'> = {
   fix: {
     does: 'Set down', by: 'operations',
     operations: (site, { things: [id] }, limits) => {
-      const together = heldTogether(site, id!, limits.gap)
+      const together = heldTogether(site, id!)
       const drop = together && dropOf(site, together, limits)
       if (!drop) throw new FixError('Nothing is below it.')
       return movePlacements(site.level, together, DOWN.clone().multiplyScalar(drop))
     },
   },
-}
-
-/** All that hangs together with a thing by touching; null if any of it stands. */
-export function heldTogether(site: CheckSite, id: string, gap: number): ReadonlySet<string> | null {
-  const together = new Set([id])
-  // The set grows while it is walked.
-  for (const at of together) {
-    if (together.size > MOST_TOGETHER || standsOnPlane(site, at, gap)) return null
-    for (const other of site.touchedBy(at, gap)) {
-      if (site.level.arrangementIds.has(other) || site.isGround(other)) return null
-      together.add(other)
-    }
-  }
-  return together
-}
-
-/** At the height of the ground plane, with nothing that it could have been put on below. */
-function standsOnPlane(site: CheckSite, id: string, gap: number): boolean {
-  const { min, max } = site.boxOf(id)
-  if (Math.abs(min.y) > gap) return false
-  site.watch(new Box3(new Vector3(min.x, min.y - 50, min.z), new Vector3(max.x, min.y, max.z)))
-  const middle = new Vector3((min.x + max.x) / 2, min.y - 1e-4, (min.z + max.z) / 2)
-  const below = site.hit(middle, DOWN, other => other !== id)
-  return !below || below.distance > 50
 }
 
 function lowestOf(site: CheckSite, ids: ReadonlySet<string>): string {

@@ -1,38 +1,39 @@
 import { movePlacements } from '../../edit/handles/move'
 import { overlapOf } from '../../mesh/overlap'
-import { copyOf } from '../../scene/copy-id'
 import type { CheckDefinition, Limits } from '../definition'
 import { FixError } from '../definition'
 import type { CheckSite } from '../site'
+import { partnersOf } from '../partners'
 import { isTwice } from './twice'
 
 /** Two things in one space, by their triangles. What is in one closed group, or hangs from the other, is one thing. */
 export const overlapping: CheckDefinition<'depth' | 'intoGround'> = {
   name: 'Overlapping',
   severity: 'warning',
-  explains: 'Two things take the same space, deeper than may be. How deep is how far one has to be moved along one of its axes to be free. Things that hang from each other or are in one closed group are one; copies are looked at against things, not against each other.',
+  explains: 'Two things take the same space, deeper than may be. How deep is how far one has to be moved along one of its axes to be free. Things that hang from each other or are in one closed group are one; copies are looked at against things, not against each other, and those of scatters not at all.',
   limits: { depth: { label: 'Depth', first: 0.02, quantity: 'length', least: 0.00001 }, intoGround: { label: 'Into ground', first: 0.2, quantity: 'length', least: 0.00001 } },
   looksAt: 'shown',
   find: (site, id, limits) => {
     const whole = site.wholeOf(id)
-    const deepest = new Map<string, number>()
-    for (const other of site.within(site.boxOf(id), id)) {
-      // Of two placements the one with the smaller id speaks for both.
-      if (other.thing === other.id && other.id < id || site.wholeOf(other.id) === whole || isTwice(site, id, other)) continue
+    const deepest = new Map<string, { depth: number, count: number }>()
+    for (const other of partnersOf(site, id)) {
+      if (site.wholeOf(other.id) === whole || isTwice(site, id, other)) continue
       const least = allowed(site, id, other.id, limits)
       for (const own of site.own(id)) {
-        const overlap = overlapOf(own, other.placed, Math.max(least, deepest.get(other.thing) ?? 0))
-        if (overlap) deepest.set(other.thing, overlap.depth)
+        const overlap = overlapOf(own, other.placed, least)
+        if (!overlap) continue
+        const { depth, count } = deepest.get(other.id) ?? { depth: 0, count: 0 }
+        deepest.set(other.id, { depth: Math.max(depth, overlap.depth), count: count + 1 })
       }
     }
-    return [...deepest].map(([other, depth]) => ({ things: [id, other], amount: depth, at: site.middleOf(id) }))
+    return [...deepest].map(([other, { depth, count }]) => ({ things: [id, other], amount: depth, at: site.middleOf(id), more: count }))
   },
-  says: ({ things: [id, other], amount }, { name, length }) => `${name(id!)} is ${length(amount!)} deep in ${name(other!)}`,
+  says: ({ things: [id, other], amount, more = 1 }, { name, length }) => `${name(id!)} and ${more > 1 ? `${more} copies of ` : ''}${name(other!)} are ${length(amount!)} deep in each other`,
   fix: {
     does: 'Move apart', by: 'operations',
     operations: (site, { things: [id, other] }) => {
       const [mover, stays] = moverOf(site, id!, other!)
-      const [owns, others] = [site.own(mover), copyOf(stays) ? site.own(stays) : site.own(stays)]
+      const [owns, others] = [site.own(mover), site.own(stays)]
       let best = null
       for (const a of owns) for (const b of others) {
         const overlap = overlapOf(a, b)
@@ -45,12 +46,12 @@ export const overlapping: CheckDefinition<'depth' | 'intoGround'> = {
 }
 
 function allowed(site: CheckSite, a: string, b: string, { depth, intoGround }: Limits<'depth' | 'intoGround'>): number {
-  return site.isGround(a) !== site.isGround(b) ? Math.max(depth, intoGround) : depth
+  return site.isGround(a) || site.isGround(b) ? Math.max(depth, intoGround) : depth
 }
 
-/** What is moved: no ground, no copy, nothing locked; of two that may be, the smaller. */
+/** What is moved: no ground, no arrangement, nothing locked; of two that may be, the smaller. */
 function moverOf(site: CheckSite, a: string, b: string): [string, string] {
-  const may = (id: string) => copyOf(id) === null && !site.level.isLocked(id) && !site.isGround(id)
+  const may = (id: string) => !site.level.arrangementIds.has(id) && !site.level.isLocked(id) && !site.isGround(id)
   const volume = (id: string) => {
     const { x, y, z } = site.boxOf(id).getSize(site.boxOf(id).min.clone())
     return x * y * z
@@ -58,5 +59,5 @@ function moverOf(site: CheckSite, a: string, b: string): [string, string] {
   if (may(a) && may(b)) return volume(a) <= volume(b) ? [a, b] : [b, a]
   if (may(a)) return [a, b]
   if (may(b)) return [b, a]
-  throw new FixError('Both are ground, locked, or copies.')
+  throw new FixError('Both are ground, locked, or an arrangement.')
 }

@@ -1,6 +1,7 @@
 import { removeWithChildren } from '../../level/edit'
 import type { CheckDefinition } from '../definition'
 import { FixError } from '../definition'
+import { partnersOf } from '../partners'
 import type { CheckSite, Neighbour } from '../site'
 
 /** Metres within which every point of two things has to lie for them to be the same. */
@@ -13,15 +14,14 @@ export const twice: CheckDefinition = {
   explains: 'Two things of one shape stand in the same place; one is too many.',
   limits: {},
   looksAt: 'shown',
-  find: (site, id) => site.within(site.boxOf(id), id)
-    .filter(other => (other.thing !== other.id || other.id > id) && isTwice(site, id, other))
-    .map(other => ({ things: [id, other.thing], amount: null, at: site.middleOf(id) })),
+  find: (site, id) => [...new Set(partnersOf(site, id).filter(other => isTwice(site, id, other)).map(other => other.id))]
+    .map(other => ({ things: [id, other], amount: null, at: site.middleOf(id) })),
   says: ({ things: [id, other] }, { name }) => `${name(id!)} and ${name(other!)} are the same, in the same place`,
   fix: {
     does: 'Delete the double', by: 'operations',
     operations: ({ level }, { things }) => {
-      const [double] = things.filter(id => level.get(id) && !id.includes('#') && !level.isLocked(id) && !level.hasChildren(id)).sort((a, b) => level.need(b).order - level.need(a).order || (a < b ? 1 : -1))
-      if (!double) throw new FixError('Both are locked, copies, or hold others.')
+      const [double] = things.filter(id => !level.arrangementIds.has(id) && !level.isLocked(id) && !level.hasChildren(id)).sort((a, b) => level.need(b).order - level.need(a).order || (a < b ? 1 : -1))
+      if (!double) throw new FixError('Both are locked, arrangements, or hold others.')
       return removeWithChildren(level, [double])
     },
   },
