@@ -1,6 +1,10 @@
 import { api } from './client'
 
 const loaded = new Map<string, Promise<ImageBitmap>>()
+const sizes = new Map<string, number>()
+
+/** Bytes that a texture takes in the memory of the graphics card, with its smaller steps; 0 while it is not loaded. */
+export const textureBytes = (picture: string): number => sizes.get(picture) ?? 0
 
 /** A texture's picture by its name, loaded once for all that show it. @throws ApiFailure, ServerAway; DOMException if it is no picture */
 export function textureImage(picture: string): Promise<ImageBitmap> {
@@ -8,7 +12,7 @@ export function textureImage(picture: string): Promise<ImageBitmap> {
   if (!image) {
     loaded.set(picture, image = api.texture(picture).then(decodePicture))
     // Asked again, it may be there.
-    image.catch(() => loaded.delete(picture))
+    image.then(({ width, height }) => sizes.set(picture, Math.round(width * height * 4 * 4 / 3)), () => loaded.delete(picture))
   }
   return image
 }

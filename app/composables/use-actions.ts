@@ -21,6 +21,8 @@ import { useKit } from '~/stores/kit'
 import { useSockets } from '~/stores/sockets'
 import { useSwapping } from '~/stores/swapping'
 import { useWorkshop } from '~/stores/workshop'
+import { TASK_NAMES, useMeasuring } from '~/stores/measuring'
+import { MEASURE_TASKS } from '~/tools/measure-tool'
 import { useStations } from '~/composables/use-stations'
 
 export type Action = {
@@ -59,6 +61,7 @@ export function useActions(): { actions: Action[], possible: () => Action[] } {
   const swapping = useSwapping()
   const sockets = useSockets()
   const kit = useKit()
+  const measuring = useMeasuring()
   const somePicked = () => level.selection.ids.size > 0
   const look = (x: number, y: number, z: number) => () => {
     session.changePane({ kind: 'walkaround' })
@@ -124,6 +127,10 @@ export function useActions(): { actions: Action[], possible: () => Action[] } {
     { name: 'Repeat', run: () => openBench('repeat') },
     { name: 'Draw blocks', run: () => openBench('blocks') },
     { name: 'Line up', run: () => openBench('line-up') },
+    ...MEASURE_TASKS.map((task): Action => ({ name: `Measure: ${TASK_NAMES[task].name.toLowerCase()}`, key: task === 'tape' ? 'u' : undefined, run: () => measuring.start(task) })),
+    { name: 'Show or hide all measures', run: () => (settings.kept.show.measures = !settings.kept.show.measures) },
+    { name: 'Sizes of what is picked on the stage, or not', key: 'Shift+u', run: () => (settings.kept.show.sizes = settings.kept.show.sizes === 'off' ? 'own' : 'off') },
+    { name: 'Check the level', run: () => openBench('check') },
     { name: 'Look at what is picked', key: 'l', run: session.lookAtSelection },
     { name: 'Look at everything', key: 'Shift+l', run: session.lookAtAll },
     { name: 'Look from the front', run: look(0, 0, 1) },

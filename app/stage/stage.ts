@@ -7,7 +7,9 @@ import type { LevelView } from '~~/core/scene/level-view'
 import type { Board } from './board'
 import { DrawLimit, HEAVY } from './draw-limit'
 import type { StepsOf } from './drawables'
+import { Dimensions } from './dimensions'
 import { Drawables } from './drawables'
+import { FindingFrames } from './finding-frames'
 import { FrameBudget } from './frame-budget'
 import { Ghost } from './ghost'
 import { Handles } from './handles/handles'
@@ -47,6 +49,8 @@ export class Stage {
   readonly handles = new Handles()
   readonly ghost = new Ghost()
   readonly scatterOverlay = new ScatterOverlay()
+  readonly dimensions = new Dimensions()
+  readonly findingFrames = new FindingFrames()
   readonly shown: ShownLevel
   onDrawn: (stats: StageStats) => void = () => {}
   private readonly renderer: WebGLRenderer
@@ -90,7 +94,7 @@ export class Stage {
     this.panes = new Panes(calm, () => index.bounds(), () => this.requestDraw())
     this.handles.scene.add(this.hints.object)
     this.draft = new CopyBatches(this.drawables.whole, this.drawables.box, false)
-    this.handles.scene.add(this.scatterOverlay.lines)
+    this.handles.scene.add(this.scatterOverlay.lines, this.findingFrames.object, this.dimensions.object)
     this.scene.add(this.shown.object, this.ghost.object, this.draft.object, this.scatterOverlay.surface)
     this.sceneChanged()
   }
@@ -110,6 +114,8 @@ export class Stage {
     this.hints.setBoard(board)
     this.ghost.setBoard(board)
     this.scatterOverlay.setBoard(board)
+    this.dimensions.setBoard(board)
+    this.findingFrames.setBoard(board)
     this.shown.marks.setBoard(board)
     this.paper.set(board.colors['sky-horizon'])
     this.drawables.materials.setGlow(board.name === 'night' ? 3.2 : 0.25)
@@ -259,6 +265,8 @@ export class Stage {
     this.ghost.dispose()
     this.draft.clear()
     this.scatterOverlay.dispose()
+    this.dimensions.dispose()
+    this.findingFrames.dispose()
     this.drawables.materials.dispose()
     this.renderer.dispose()
   }
@@ -324,8 +332,10 @@ export class Stage {
     renderer.render(this.scene, camera)
     if (!marks) return
     this.outlined.outline.draw(renderer, view, this.canvas.clientHeight)
-    if (this.handles.isShown || this.hints.isShown || this.scatterOverlay.isShown) {
+    if (this.handles.isShown || this.hints.isShown || this.scatterOverlay.isShown || this.dimensions.isShown || this.findingFrames.isShown) {
       this.scatterOverlay.update(view)
+      this.findingFrames.update(view)
+      this.dimensions.update(view)
       this.handles.update(view)
       this.hints.update(view)
       renderer.clearDepth()

@@ -239,7 +239,7 @@ export const useKit = defineStore('kit', () => {
     return made
   }
 
-  return { parts, variants, kits, shownKit, unreadable, pictureOf, putVariants, removeVariants, load, loadMissing, takePictures, create, bring, make, remake, copy, remove, online, attempt, patch, socketsOf, piecesFor, stepsOf, part, tagsOf, solid }
+  return { parts, all: known, variants, kits, shownKit, unreadable, pictureOf, putVariants, removeVariants, load, loadMissing, takePictures, create, bring, make, remake, copy, remove, online, attempt, patch, socketsOf, piecesFor, stepsOf, part, tagsOf, solid }
 })
 
 const pictureFrom = async (blob: Blob): Promise<Picture> => ({ type: blob.type as PictureType, bytes: new Uint8Array(await blob.arrayBuffer()) })

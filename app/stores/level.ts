@@ -4,6 +4,7 @@ import { v7 } from 'uuid'
 import { asName } from '~~/core/units/text'
 import { markRaw, ref, shallowRef, triggerRef } from 'vue'
 import type { LevelSummary } from '~~/core/api/schema'
+import { withEndsKept } from '~~/core/measure/keep-ends'
 import { CopyError, withExceptions } from '~~/core/scene/copies'
 import { copyOf } from '~~/core/scene/copy-id'
 import { affectedBy } from '~~/core/scene/affected'
@@ -291,7 +292,7 @@ export const useLevel = defineStore('level', () => {
       return null
     }
     try {
-      const made: Change = { id: v7(), label: asName(label), author: settings.kept.author, operations: withExceptions(view.value, wanted) }
+      const made: Change = { id: v7(), label: asName(label), author: settings.kept.author, operations: withExceptions(view.value, withEndsKept(view.value, wanted)) }
       const { inverse, touched } = applyChange(view.value, made.operations)
       unanswered.set(made.id, { change: made, inverse })
       queue?.add(made)

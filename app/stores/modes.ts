@@ -1,7 +1,9 @@
+import { createEventHook } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, markRaw } from 'vue'
 import type { Constraint } from '~~/core/edit/handles/lock'
 import type { Variants } from '~~/core/level/part'
+import type { ScreenPoint } from '~~/core/math/screen'
 import type { Vec3 } from '~~/core/math/vectors'
 import type { Stage } from '../stage/stage'
 import { BlockTool } from '../tools/block-tool'
@@ -31,6 +33,7 @@ export const useModes = defineStore('modes', () => {
   const handling = useHandling()
   const session = useStageSession()
   const tools = useTools()
+  const numberHook = createEventHook<[{ key: string, at: ScreenPoint }]>()
 
   function attach(made: Stage, canvas: HTMLCanvasElement): void {
     session.stage = markRaw(made)
@@ -41,6 +44,7 @@ export const useModes = defineStore('modes', () => {
       },
       onStopMode: stopMode,
       onPivotPlace: ({ place }) => tools.putPivotAt(place),
+      onNumber: (key, at) => numberHook.trigger({ key, at }),
       onMenu: (at, things) => {
         session.menu = { at, things }
       },
@@ -165,7 +169,7 @@ export const useModes = defineStore('modes', () => {
     if (level.isShowingOnly) level.showOnly(null)
   }
 
-  return { told, attach, detach, startPlacing, startPlacingOneOf, startDrawingBlocks, touch, drawPath, take, stopMode, escape }
+  return { onNumber: numberHook.on, told, attach, detach, startPlacing, startPlacingOneOf, startDrawingBlocks, touch, drawPath, take, stopMode, escape }
 })
 
 function lockName(lock: Constraint): string {

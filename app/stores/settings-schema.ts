@@ -46,7 +46,7 @@ const settingsSchema = together({
   leaning: no,
   /** How things are duplicated, and how far the duplicate is moved, in metres along the axes in force. */
   duplicate: together({ as: one(['instance', 'copy', 'baked'], 'instance'), by: z.tuple([z.number(), z.number(), z.number()]).catch([0, 0, 0]) }),
-  bench: one(['kit', 'blocks', 'line-up', 'repeat', 'scatter'], 'kit'),
+  bench: one(['kit', 'blocks', 'line-up', 'repeat', 'scatter', 'measure', 'check'], 'kit'),
   block: together({ kind: z.enum(BLOCK_KINDS as [typeof BLOCK_KINDS[number]]).catch('box'), shapes, color: colorSchema.catch('#b9a58b') }),
   /** Parts, by their ids. */
   favourites: z.array(z.string()).catch([]),
@@ -66,7 +66,8 @@ const settingsSchema = together({
   /** The ledger gives sizes in units of length instead of as factors. */
   sizeInMetres: no,
   author: nameSchema.catch(() => `Guest ${Math.floor(Math.random() * 9000) + 1000}`),
-  show: together({ grid: yes, sky: yes, camera: yes, light: yes, marker: yes, hover: yes }),
+  /** `sizes`: of what is picked, along each thing's own axes or of its box in the world's. */
+  show: together({ grid: yes, sky: yes, camera: yes, light: yes, marker: yes, hover: yes, measures: yes, sizes: one(['off', 'own', 'box'], 'off') }),
   /** Pixels. */
   markSize: number(24, 12, 48),
   marksPickable: no,

@@ -63,6 +63,7 @@ export function toolBench(placements: Partial<Placement>[]) {
     handles: { choose: () => {}, light: () => true, place: () => {}, setWedge: () => {}, setPin: () => {}, setGrips: () => {}, setTurnStep: () => {} },
     shown: { marks: { hits: () => seen.markHits, ids: () => [], shown: () => [] } },
     ghost: { show: () => {}, hide: () => {} },
+    dimensions: { hit: () => null, set: () => {} },
     panes: { shown: () => [], activePane: 0, views: [view] },
     hint: (hints: Hints | null) => {
       seen.hints = hints

@@ -45,6 +45,8 @@ export type TypedNumbers = {
   at: ScreenPoint
   title: string
   fields: { label: string, quantity: Quantity, value: number, axis?: number }[]
+  /** Says what is wrong with them, or nothing; what is wrong is not shown and not taken. */
+  check?: (values: number[]) => string | null
   change: (values: number[]) => void
   commit: () => void
   cancel: () => void

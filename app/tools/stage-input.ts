@@ -4,6 +4,7 @@ import { constraintForKey } from '~~/core/edit/handles/lock'
 import type { SnapPoint } from '~~/core/edit/snap/vertex'
 import { findSnapPoint } from '~~/core/edit/snap/vertex'
 import { runDrag } from './drags/drag'
+import type { ScreenPoint } from '~~/core/math/screen'
 import type { Gesture, KeyPress, PointerAt, StageMode } from './gesture'
 import type { ToolWorld } from './tool-world'
 import { fly, orbitCentre, pointUnder, steer, zoomByWheel } from './navigate'
@@ -18,9 +19,14 @@ export type StageInputEvents = {
   onStopMode: () => void
   /** A right click that did not turn into a drag, with everything under the pointer. */
   onMenu: (at: PointerAt, things: ThingAt[]) => void
+  /** A click on a number drawn on the stage. */
+  onNumber: (key: string, at: ScreenPoint) => void
   /** A click on one of the places a pivot can be put to. */
   onPivotPlace: (handle: Handle & { do: 'pivot' }) => void
 }
+
+/** A press that only means something as a click. */
+const NOTHING: Gesture = { move: () => {}, end: () => {}, cancel: () => {} }
 
 /**
  * Turns the pointer's events on the stage into gestures. One gesture runs at a time, from a press to its release;
@@ -138,6 +144,8 @@ export class StageInput {
     }
     if (event.button === RIGHT) return this.rightGesture(pointer)
     if (event.button !== LEFT) return null
+    const number = this.world.stage.dimensions.hit(pointer, view)
+    if (number && !event.altKey) return this.unlessClick(NOTHING, pointer, () => this.events.onNumber(number.key, number.at))
     const handle = this.mode ? null : this.world.stage.handles.hit(pointer, view)
     if (event.altKey && !handle) {
       const centre = orbitCentre(this.world, view, pointer)
@@ -242,6 +250,11 @@ export class StageInput {
     }
     const handle = stage.handles.hit(pointer, view)
     if (stage.handles.light(handle)) stage.requestDraw()
+    if (stage.dimensions.hit(pointer, view)) {
+      stage.setHovered(null)
+      this.canvas.style.cursor = 'text'
+      return
+    }
     const source = this.vertexSource(pointer, handle)
     stage.hint(source && { source: source.point })
     stage.setHovered(handle || source ? null : this.picking.hover(pointer))

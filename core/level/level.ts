@@ -19,7 +19,7 @@ export type LevelRecords = {
   exemptions: RecordOf<'exemption'>[]
 }
 
-export const TABLE_OF: { [N in RecordName]: keyof Tables } = { layer: 'layers', station: 'stations', block: 'blocks', measure: 'measures', limit: 'limits', exemption: 'exemptions' }
+export const TABLE_OF: Record<RecordName, keyof Tables> = { layer: 'layers', station: 'stations', block: 'blocks', measure: 'measures', limit: 'limits', exemption: 'exemptions' }
 
 /** The small records of a level as lists. */
 export function recordsOf(level: Level): LevelRecords {

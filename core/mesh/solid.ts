@@ -4,7 +4,7 @@ import type { Mesh } from './mesh'
 import { meshBounds, meshBytes, singlePositions, triangleCount } from './mesh'
 
 /** Where a ray meets a mesh, in the world: `normal` of unit length, and the corners of the triangle that is met. */
-export type SolidHit = { point: Vector3, normal: Vector3, distance: number, triangle: readonly [Vector3, Vector3, Vector3] }
+export type SolidHit = { point: Vector3, normal: Vector3, distance: number, triangle: readonly [Vector3, Vector3, Vector3], /** Which triangle it is, of which primitive. */ face: { primitive: number, triangle: number } }
 
 /** A part's mesh made ready for rays: one geometry and one BVH per material, shared by everything that shows the part. */
 export class Solid {
@@ -68,7 +68,7 @@ export class Solid {
     const inverse = scratchMatrix.copy(matrix).invert()
     const local = scratchRay.copy(ray).applyMatrix4(inverse)
     let best: SolidHit | null = null
-    for (const tree of this.trees) {
+    for (const [primitive, tree] of this.trees.entries()) {
       const hit = tree.raycastFirst(local, FrontSide)
       if (!hit?.face) continue
       const point = hit.point.applyMatrix4(matrix)
@@ -77,7 +77,7 @@ export class Solid {
       const { a, b, c } = hit.face
       const positions = tree.geometry.getAttribute('position')
       best = {
-        point, distance, normal: worldNormal(hit.face.normal, inverse),
+        point, distance, normal: worldNormal(hit.face.normal, inverse), face: { primitive, triangle: hit.faceIndex! },
         triangle: [a, b, c].map(vertex => new Vector3().fromBufferAttribute(positions, vertex).applyMatrix4(matrix)) as [Vector3, Vector3, Vector3],
       }
     }

@@ -8,7 +8,7 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import type { Figures } from '~~/core/arrange/scatter/figures'
 import { copyId } from '~~/core/scene/copy-id'
 import { palettes } from '~/palette'
-import { saveFile } from '~/saving/save-file'
+import { saveCsv } from '~/saving/save-csv'
 import { useLevel } from '~/stores/level'
 import { useScattering } from '~/stores/scattering'
 import { useSettings } from '~/stores/settings'
@@ -78,12 +78,10 @@ const picks = (event: unknown) => pick((event as { dataIndex: number }).dataInde
 const expectedName = computed(() => which.value === 'sources' ? 'asked' : 'free scatter')
 const hasExpected = computed(() => rows.value.some(({ expected }) => expected !== null))
 
-/** As RFC 4180 has it. */
 function save(): void {
   const head = ['bar', 'obtained', ...hasExpected.value ? [expectedName.value] : []]
   const lines = rows.value.map(({ name, count, expected }) => [name, String(count), ...hasExpected.value ? [expected!.toFixed(2)] : []])
-  const quoted = (value: string) => /[",\r\n]/.test(value) ? `"${value.replaceAll('"', '""')}"` : value
-  saveFile(new Blob([[head, ...lines].map(line => line.map(quoted).join(',')).join('\r\n')], { type: 'text/csv' }), `${which.value}.csv`)
+  saveCsv([head, ...lines], `${which.value}.csv`)
 }
 </script>
 

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { mdiAlignHorizontalLeft, mdiContentDuplicate, mdiGrass, mdiCubeOutline, mdiPackageVariantClosed } from '@mdi/js'
+import { mdiAlignHorizontalLeft, mdiContentDuplicate, mdiCheckDecagramOutline, mdiGrass, mdiCubeOutline, mdiPackageVariantClosed, mdiTapeMeasure } from '@mdi/js'
 import type { Bench } from '~/stores/settings-schema'
 import { useSettings } from '~/stores/settings'
 
@@ -10,6 +10,8 @@ const steps: { bench: Bench, name: string, icon: string }[] = [
   { bench: 'line-up', name: 'Line up', icon: mdiAlignHorizontalLeft },
   { bench: 'repeat', name: 'Repeat', icon: mdiContentDuplicate },
   { bench: 'scatter', name: 'Scatter', icon: mdiGrass },
+  { bench: 'measure', name: 'Measure', icon: mdiTapeMeasure },
+  { bench: 'check', name: 'Check', icon: mdiCheckDecagramOutline },
 ]
 const isOpen = (bench: Bench) => settings.kept.showBench && settings.kept.bench === bench
 

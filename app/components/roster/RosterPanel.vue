@@ -135,6 +135,7 @@ function leave(event: FocusEvent): void {
     </div>
     <p v-if="rows.length === 0" class="quiet none">Nothing is placed yet.</p>
     <LayerList />
+    <MeasureList />
   </aside>
 </template>
 

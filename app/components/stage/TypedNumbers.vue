@@ -49,6 +49,7 @@ function read(): void {
       fault = { field: i, at: parsed.at, end: parsed.end }
     }
   })
+  error.value ??= props.numbers.check?.(values) ?? null
   if (error.value === null) props.numbers.change(values)
 }
 

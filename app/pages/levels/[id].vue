@@ -58,6 +58,7 @@ useAutomation()
         <SaveState />
         <SetApart />
         <UndoRedo />
+        <CheckState />
       </template>
       <template #end>
         <template v-if="state === 'open'">
@@ -77,7 +78,9 @@ useAutomation()
             <BlocksBench v-else-if="settings.kept.bench === 'blocks'" />
             <LineUpBench v-else-if="settings.kept.bench === 'line-up'" />
             <RepeatBench v-else-if="settings.kept.bench === 'repeat'" />
-            <ScatterBench v-else />
+            <ScatterBench v-else-if="settings.kept.bench === 'scatter'" />
+            <MeasureBench v-else-if="settings.kept.bench === 'measure'" />
+            <CheckBench v-else />
           </div>
         </template>
         <div class="middle">

@@ -8,16 +8,12 @@ import type { Join } from '~~/core/edit/snap/sockets'
 import type { MoveCatch, SnappedMove } from '~~/core/edit/snap/snap-move'
 import { MoveSnapper } from '~~/core/edit/snap/snap-move'
 import { tidyVector } from '~~/core/edit/snap/grid'
-import type { SnapPoint } from '~~/core/edit/snap/vertex'
+import { SNAP_POINT_NAMES } from '~~/core/edit/snap/vertex'
 import type { GridPlane } from '../../stage/surroundings'
 import type { Hints } from '../../stage/snap-hints'
 import { LETTERS } from '../../stage/handles/drawings'
 import type { ToolWorld } from '../tool-world'
 import type { DragKind, Outcome } from './drag-kind'
-
-const SNAP_POINT_NAMES: Record<SnapPoint['kind'], string> = {
-  vertex: 'a corner', edge: 'the middle of an edge', face: 'the middle of a face', pivot: 'the pivot', box: 'a corner of the box',
-}
 
 /**
  * Moving what is picked.

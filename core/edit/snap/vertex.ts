@@ -13,7 +13,12 @@ import type { Aim } from './aim'
 export const SNAP_POINT_KINDS = ['vertex', 'edge', 'face', 'pivot', 'box'] as const
 export type SnapPointKind = (typeof SNAP_POINT_KINDS)[number]
 
-export type SnapPoint = { id: string, kind: SnapPointKind, point: Vector3 }
+/** `foot`: where an edge is met at a right angle from the point that is measured from. `copy` is the copy it is of, if it is of one. */
+export type SnapPoint = { id: string, copy?: string, kind: SnapPointKind | 'foot', point: Vector3 }
+
+export const SNAP_POINT_NAMES: Record<SnapPoint['kind'], string> = {
+  vertex: 'a corner', edge: 'the middle of an edge', face: 'the middle of a face', pivot: 'the pivot', box: 'a corner of the box', foot: 'the foot of the perpendicular on an edge',
+}
 
 /** How near a candidate has to be to the pointer, in pixels. */
 const REACH = 14
@@ -25,9 +30,10 @@ const TIE = 3
  * corner of its box. Points hidden behind something are passed over, however many there are.
  *
  * @param accept leaves out the things it answers false for, also as something to be hidden behind
+ * @param from a point of the world; the foot of the perpendicular from it on an edge is caught as well
  */
-export function findSnapPoint(level: Level, index: LevelIndex, aim: Aim, kinds: ReadonlySet<SnapPointKind>, accept: (id: string) => boolean): SnapPoint | null {
-  const search = new SnapSearch(level, index, aim, kinds, accept)
+export function findSnapPoint(level: Level, index: LevelIndex, aim: Aim, kinds: ReadonlySet<SnapPointKind>, accept: (id: string) => boolean, from: Vector3 | null = null): SnapPoint | null {
+  const search = new SnapSearch(level, index, aim, kinds, accept, from)
   const things: { shown: Shown, least: number }[] = []
   index.across(framePlanes(aim.projection, aim.around(REACH)), (shown) => {
     if (!accept(shown.id)) return
@@ -90,7 +96,7 @@ class SnapSearch {
   /** Triangles that hid a point; the next one is mostly behind the same. */
   private readonly before: Triangle[] = []
 
-  constructor(private readonly level: Level, private readonly index: LevelIndex, private readonly aim: Aim, private readonly kinds: ReadonlySet<SnapPointKind>, private readonly accept: (id: string) => boolean) {}
+  constructor(private readonly level: Level, private readonly index: LevelIndex, private readonly aim: Aim, private readonly kinds: ReadonlySet<SnapPointKind>, private readonly accept: (id: string) => boolean, private readonly from: Vector3 | null) {}
 
   /** @param least no place of it is nearer to the pointer, in pixels */
   look({ id, copy, solid, matrix }: Shown, least: number): void {
@@ -99,15 +105,15 @@ class SnapSearch {
     const pixels = new Pixels(this.aim, matrix)
     /** Places found to be hidden: a mesh has most of them several times. */
     const hidden = new Set<string>()
-    const offer = (kind: SnapPointKind, point: Vector3) => {
+    const offer = (kind: SnapPointKind | 'foot', point: Vector3) => {
       const distance = pixels.to(point)
-      const rank = distance + SNAP_POINT_KINDS.indexOf(kind) * TIE / SNAP_POINT_KINDS.length
+      const rank = distance + SNAP_POINT_KINDS.indexOf(kind === 'foot' ? 'edge' : kind) * TIE / SNAP_POINT_KINDS.length
       if (distance > REACH || rank >= this.rank) return
       const key = `${point.x} ${point.y} ${point.z}`
       if (hidden.has(key)) return
       const inWorld = point.clone().applyMatrix4(matrix)
       if (!this.isSeen(inWorld)) hidden.add(key)
-      else [this.best, this.rank] = [{ id, kind, point: inWorld }, rank]
+      else [this.best, this.rank] = [{ id, copy, kind, point: inWorld }, rank]
     }
     if (kinds.has('pivot')) offer('pivot', pivotOf(this.level, copy ?? id).applyMatrix4(matrix.clone().invert()))
     if (kinds.has('box')) for (const corner of boxCorners(solid.bounds)) offer('box', corner)
@@ -123,7 +129,11 @@ class SnapSearch {
           const { edges, faces, middles } = featuresOf(solid.mesh.primitives[i]!)
           if (kinds.has('edge')) {
             corners.forEach((corner, k) => {
-              if (edges[number]! & 1 << k) offer('edge', middle.lerpVectors(corner, corners[(k + 1) % 3]!, 0.5))
+              if (!(edges[number]! & 1 << k)) return
+              const next = corners[(k + 1) % 3]!
+              offer('edge', middle.lerpVectors(corner, next, 0.5))
+              const share = this.from && footShare(this.from, corner, next, matrix)
+              if (share) offer('foot', middle.lerpVectors(corner, next, share))
             })
           }
           if (kinds.has('face')) offer('face', middles[faces[number]!]!)
@@ -151,6 +161,14 @@ class SnapSearch {
     if (this.before.length > MOST_BEFORE) this.before.pop()
     return false
   }
+}
+
+/** Where along a side, from 0 to 1, the foot of the perpendicular from a point of the world is; null if beyond its ends. */
+function footShare(from: Vector3, a: Vector3, b: Vector3, matrix: Matrix4): number | null {
+  const start = a.clone().applyMatrix4(matrix)
+  const way = b.clone().applyMatrix4(matrix).sub(start)
+  const share = from.clone().sub(start).dot(way) / way.lengthSq()
+  return share > 0 && share < 1 ? share : null
 }
 
 type Triangle = readonly [Vector3, Vector3, Vector3]

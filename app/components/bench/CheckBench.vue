@@ -1,0 +1,269 @@
+<script setup lang="ts">
+import { mdiAlertCircle, mdiAlertOutline, mdiChartBar, mdiCheck, mdiDownload, mdiInformationOutline, mdiTune, mdiWrenchOutline } from '@mdi/js'
+import { computed, ref } from 'vue'
+import type { Finding } from '~~/core/check/check'
+import type { Severity } from '~~/core/check/definition'
+import { SEVERITIES } from '~~/core/check/definition'
+import type { CheckName } from '~~/core/check/kinds'
+import { CHECK_NAMES, checkOf } from '~~/core/check/kinds'
+import { isArrangement } from '~~/core/arrange/arrangement'
+import { saveFindings } from '~/saving/save-findings'
+import type { CheckFilter } from '~/stores/checking'
+import { useBaking } from '~/stores/baking'
+import { useChecking } from '~/stores/checking'
+import { useLevel } from '~/stores/level'
+
+const level = useLevel()
+const checking = useChecking()
+const baking = useBaking()
+const ICONS: Record<Severity, string> = { error: mdiAlertCircle, warning: mdiAlertOutline, note: mdiInformationOutline }
+const NAMES: Record<Severity, string> = { error: 'Errors', warning: 'Warnings', note: 'Notes' }
+/** Rows of one kind that are listed; the rest is counted. */
+const MOST_ROWS = 200
+const settingLimits = ref<CheckName | null>(null)
+const leaving = ref<Finding | null>(null)
+const reason = ref('')
+const folded = ref<Set<CheckName>>(new Set())
+const showsAllKinds = ref(false)
+const budgetsOpen = ref(false)
+const list = ref<HTMLElement>()
+const sights = ref<string | null>(null)
+
+const filters = computed(() => [
+  { value: 'all', name: 'everything' }, { value: 'picked', name: 'what is picked' },
+  ...[...level.view.layers.values()].map(({ id, name }) => ({ value: `layer ${id}`, name: `layer ${name}` })),
+  ...level.view.children(null).filter(id => level.view.need(id).kind === 'group').map(id => ({ value: `group ${id}`, name: `group ${level.view.need(id).name}` })),
+])
+const filter = computed({
+  get: () => {
+    const chosen = checking.filter
+    return 'id' in chosen ? `${chosen.by} ${chosen.id}` : chosen.by
+  },
+  set: (text: string) => {
+    const [by, id] = text.split(' ')
+    checking.filter = (id ? { by, id } : { by }) as CheckFilter
+  },
+})
+
+/** All kinds, also those without a finding, for setting their limits. */
+const rest = computed(() => CHECK_NAMES.filter(of => !checking.groups.some(group => group.of === of)))
+const preview = computed(() => checking.preview)
+
+function fold(of: CheckName): void {
+  const next = new Set(folded.value)
+  if (!next.delete(of)) next.add(of)
+  folded.value = next
+}
+
+/** What can be mended by operations is shown first; a baked shape is made at once. */
+function fix(findings: readonly Finding[]): void {
+  const how = checkOf(findings[0]!.of).fix
+  if (how?.by === 'bake') {
+    level.pick(findings.flatMap(({ things }) => things.slice(0, 1)))
+    baking.bakeQuestion = { what: how.what }
+  }
+  else void checking.previewFix(findings.map(({ key }) => key))
+}
+
+function askReason(finding: Finding): void {
+  reason.value = finding.left ?? ''
+  leaving.value = finding
+}
+
+function leave(): void {
+  if (leaving.value && reason.value.trim()) checking.leave(leaving.value, reason.value.trim())
+  leaving.value = null
+}
+
+function onKey(event: KeyboardEvent): void {
+  const by = ({ ArrowDown: 1, ArrowUp: -1 } as const)[event.key as 'ArrowDown' | 'ArrowUp']
+  if (!by) return
+  event.preventDefault()
+  event.stopPropagation()
+  checking.step(by)
+  void nextFocus()
+}
+
+async function nextFocus(): Promise<void> {
+  await new Promise(resolve => setTimeout(resolve))
+  list.value?.querySelector<HTMLElement>('.finding.current .say')?.focus()
+}
+
+const isFan = (finding: Finding) => {
+  const own = level.view.get(finding.things[0]!)?.own
+  return own !== undefined && isArrangement(own) && own.rule.type === 'fan'
+}
+</script>
+
+<template>
+  <section class="bench-form check" aria-labelledby="check-title">
+    <h2 id="check-title">Check</h2>
+    <div class="counts" aria-live="polite">
+      <span v-for="severity in SEVERITIES" :key="severity" :class="severity"><v-icon :icon="ICONS[severity]" size="15" /> <span class="mono" :data-test="`count-${severity}`">{{ checking.counts[severity] }}</span> {{ NAMES[severity].toLowerCase() }}</span>
+    </div>
+    <p v-if="checking.progress !== null" class="quiet hint" role="status">Checking … {{ Math.floor(checking.progress * 100) }} %</p>
+    <FormLine label="Look at"><Choice v-model="filter" :options="filters" label="Findings of" /></FormLine>
+    <div class="line">
+      <v-btn @click="budgetsOpen = true"><v-icon :icon="mdiChartBar" size="15" /> Budgets</v-btn>
+      <v-menu>
+        <template #activator="{ props }"><v-btn v-bind="props" :disabled="checking.listed.length === 0"><v-icon :icon="mdiDownload" size="15" /> Save the list</v-btn></template>
+        <MenuList label="Save the list"><MenuItem title="As CSV" @click="saveFindings(checking.listed, 'csv', checking)" /><MenuItem title="As JSON" @click="saveFindings(checking.listed, 'json', checking)" /></MenuList>
+      </v-menu>
+    </div>
+
+    <div v-if="preview" class="preview" role="group" aria-label="What would be mended">
+      <p><strong>{{ preview.done.length }}</strong> {{ preview.done.length === 1 ? 'finding' : 'findings' }} would be mended; the stage shows it.</p>
+      <p v-for="{ key, why } in preview.failed.slice(0, 4)" :key="key" class="quiet hint">{{ checking.say(checking.news.findings.find(finding => finding.key === key)!) }}: {{ why }}</p>
+      <p v-if="preview.failed.length > 4" class="quiet hint">and {{ preview.failed.length - 4 }} more stay.</p>
+      <div class="line">
+        <v-btn color="action" variant="flat" :disabled="preview.done.length === 0" @click="checking.doFix()">Do it</v-btn>
+        <v-btn @click="checking.endPreview()">Leave it</v-btn>
+      </div>
+    </div>
+
+    <p v-if="checking.listed.length === 0 && checking.progress === null" class="fine"><v-icon :icon="mdiCheck" size="16" /> Nothing is wrong{{ checking.filter.by === 'all' ? '' : ' with these' }}.</p>
+    <div ref="list" class="groups" @keydown="onKey">
+      <section v-for="{ of, findings, open } in checking.groups" :key="of" class="group" :aria-label="checkOf(of).name">
+        <div class="head" :class="checkOf(of).severity" :title="checkOf(of).explains">
+          <v-btn class="title" variant="text" :aria-expanded="!folded.has(of)" @click="fold(of)"><v-icon :icon="ICONS[checkOf(of).severity]" size="15" /> {{ checkOf(of).name }} <span class="mono">{{ open.length }}</span></v-btn>
+          <v-btn v-if="checkOf(of).fix && open.length > 0" class="link" variant="plain" :title="checkOf(of).fix!.does" @click="fix(open)">{{ checkOf(of).fix!.does }}{{ open.length > 1 ? ' all' : '' }}</v-btn>
+          <IconButton :size="14" :icon="mdiTune" :label="`Limits of ${checkOf(of).name}`" :pressed="settingLimits === of" @click="settingLimits = settingLimits === of ? null : of" />
+        </div>
+        <CheckLimits v-if="settingLimits === of" :of="of" />
+        <ul v-if="!folded.has(of)">
+          <li v-for="finding in findings.slice(0, MOST_ROWS)" :key="finding.key" class="finding" :class="{ current: checking.current === finding.key, left: finding.left !== undefined }">
+            <v-btn class="say" variant="text" :aria-current="checking.current === finding.key" @click="checking.lookAt(finding)">{{ checking.say(finding) }}</v-btn>
+            <p v-if="finding.left !== undefined" class="why quiet">left: {{ finding.left }} <v-btn class="link" variant="plain" @click="checking.leave(finding, null)">look again</v-btn></p>
+            <div v-if="checking.current === finding.key" class="line acts">
+              <v-btn v-if="checkOf(of).fix && finding.left === undefined" size="small" @click="fix([finding])"><v-icon :icon="mdiWrenchOutline" size="13" /> {{ checkOf(of).fix!.does }}</v-btn>
+              <v-btn v-if="isFan(finding)" size="small" @click="sights = finding.things[0]!">Row by row</v-btn>
+              <v-btn v-if="finding.left === undefined" size="small" @click="askReason(finding)">Leave it …</v-btn>
+            </div>
+          </li>
+          <li v-if="findings.length > MOST_ROWS" class="quiet hint">and {{ findings.length - MOST_ROWS }} more</li>
+        </ul>
+      </section>
+    </div>
+    <v-btn class="link" variant="plain" :aria-expanded="showsAllKinds" @click="showsAllKinds = !showsAllKinds">{{ showsAllKinds ? 'Hide what else is looked for' : `What else is looked for (${rest.length})` }}</v-btn>
+    <ul v-if="showsAllKinds" class="kinds">
+      <li v-for="of in rest" :key="of">
+        <div class="head" :title="checkOf(of).explains"><span :class="{ quiet: checking.limitsOf(of).off }">{{ checkOf(of).name }}{{ checking.limitsOf(of).off ? ' (off)' : '' }}</span><IconButton :size="14" :icon="mdiTune" :label="`Limits of ${checkOf(of).name}`" @click="settingLimits = settingLimits === of ? null : of" /></div>
+        <CheckLimits v-if="settingLimits === of" :of="of" />
+      </li>
+    </ul>
+
+    <FormDialog :model-value="leaving !== null" title="Leave it as it is" max-width="420" @update:model-value="leaving = null">
+      <p>{{ leaving ? checking.say(leaving) : '' }}</p>
+      <v-text-field v-model="reason" label="Why" autofocus maxlength="300" autocomplete="off" @keydown.enter="leave" />
+      <template #buttons>
+        <v-btn @click="leaving = null">Cancel</v-btn>
+        <v-btn color="action" variant="flat" :disabled="!reason.trim()" @click="leave">Leave it</v-btn>
+      </template>
+    </FormDialog>
+    <BudgetSheet v-model="budgetsOpen" />
+    <SightLines v-model="sights" />
+  </section>
+</template>
+
+<style scoped>
+.counts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 12px;
+  font-size: var(--small);
+}
+
+.error :deep(.v-icon) { color: rgb(var(--v-theme-error)); }
+.warning :deep(.v-icon) { color: rgb(var(--v-theme-action)); }
+.note :deep(.v-icon) { color: var(--petrol); }
+
+.fine {
+  color: var(--petrol);
+}
+
+.preview {
+  padding: 8px 10px;
+  background: rgb(var(--v-theme-background));
+  border-left: 3px solid rgb(var(--v-theme-action));
+}
+
+.groups {
+  flex: none;
+}
+
+.group + .group {
+  margin-top: 6px;
+}
+
+.head {
+  display: flex;
+  align-items: center;
+  gap: 2px;
+  min-height: 27px;
+}
+
+.title.title {
+  flex: 1;
+  justify-content: flex-start;
+  min-width: 0;
+  height: 27px;
+  padding: 0 2px;
+  font: 600 var(--body) var(--narrow);
+}
+
+.title :deep(.v-btn__content) {
+  gap: 5px;
+}
+
+.head .link {
+  flex: none;
+  font-size: var(--note);
+}
+
+ul {
+  padding: 0;
+  list-style: none;
+}
+
+.finding {
+  border-left: 3px solid transparent;
+}
+
+.finding.current {
+  background: rgba(var(--v-theme-picked), 0.12);
+  border-left-color: var(--picked);
+}
+
+.say.say {
+  justify-content: flex-start;
+  width: 100%;
+  height: auto;
+  min-height: 24px;
+  padding: 2px 4px;
+  font-size: var(--small);
+  text-align: left;
+  white-space: normal;
+}
+
+.say :deep(.v-btn__content) {
+  white-space: normal;
+}
+
+.left .say {
+  color: var(--quiet);
+}
+
+.why {
+  padding-left: 8px;
+  font-size: var(--note);
+}
+
+.acts {
+  padding: 0 4px 5px;
+}
+
+.kinds .head {
+  justify-content: space-between;
+  font-size: var(--small);
+}
+</style>

@@ -1,0 +1,36 @@
+<script setup lang="ts">
+import { mdiAlertCircle, mdiAlertOutline, mdiCheck, mdiInformationOutline } from '@mdi/js'
+import { computed } from 'vue'
+import { useChecking } from '~/stores/checking'
+import { useSettings } from '~/stores/settings'
+
+/** How many findings the level check has, by how bad they are; a click opens its list. */
+const checking = useChecking()
+const settings = useSettings()
+const shown = computed(() => ([['error', mdiAlertCircle, 'errors'], ['warning', mdiAlertOutline, 'warnings'], ['note', mdiInformationOutline, 'notes']] as const).map(([severity, icon, name]) => ({ severity, icon, name, count: checking.counts[severity] })).filter(({ count }) => count > 0))
+const label = computed(() => `Level check: ${shown.value.map(({ count, name }) => `${count} ${name}`).join(', ') || 'nothing is wrong'}`)
+</script>
+
+<template>
+  <v-btn class="state" variant="text" :aria-label="label" :title="label" data-test="check-state" @click="Object.assign(settings.kept, { bench: 'check', showBench: true })">
+    <span v-for="{ severity, icon, count } in shown" :key="severity" class="count" :class="severity"><v-icon :icon="icon" size="16" /><span class="mono">{{ count.toLocaleString('en') }}</span></span>
+    <v-icon v-if="shown.length === 0" :icon="mdiCheck" size="16" />
+  </v-btn>
+</template>
+
+<style scoped>
+.state.state {
+  min-width: 0;
+  height: 30px;
+  padding: 0 6px;
+  color: inherit;
+}
+
+.count {
+  display: flex;
+  align-items: center;
+  gap: 3px;
+  margin: 0 4px;
+  font-size: var(--small);
+}
+</style>

@@ -1,0 +1,264 @@
+import { Matrix4, Quaternion, Ray, Vector3 } from 'three'
+import { defineStore } from 'pinia'
+import { computed, ref, shallowRef, watch } from 'vue'
+import { v7 } from 'uuid'
+import { localAxes } from '~~/core/edit/handles/axes'
+import { scaleForMetres } from '~~/core/edit/handles/size'
+import type { Measure, Operation } from '~~/core/level/schema'
+import type { Figure, Measured, Where } from '~~/core/measure/definition'
+import { measureNow, MEASURES, thingsOf } from '~~/core/measure/measures'
+import { setTape, SetTapeError } from '~~/core/measure/set-tape'
+import { copyOf } from '~~/core/scene/copy-id'
+import { previewMatrices } from '~~/core/scene/preview'
+import type { Dimension } from '../stage/dimensions'
+import type { PointerAt } from '../tools/gesture'
+import type { MeasureDraft, MeasureTask } from '../tools/measure-tool'
+import { MeasureTool, TASK_KINDS } from '../tools/measure-tool'
+import { useEdits } from './edits'
+import { useHandling } from './handling'
+import { useLevel } from './level'
+import { useModes } from './modes'
+import { useSettings } from './settings'
+import { useStageSession } from './stage-session'
+import { useTools } from './tools'
+
+/** What each task is called where one is chosen. */
+export const TASK_NAMES: Record<MeasureTask, { name: string, hint: string }> = {
+  'tape': { name: 'Tape', hint: 'click two points' },
+  'angle': { name: 'Angle', hint: 'click a point, the corner, another point' },
+  'edges': { name: 'Angle of edges', hint: 'click two edges' },
+  'slope': { name: 'Slope', hint: 'click two points' },
+  'face-slope': { name: 'Slope of a face', hint: 'click a face' },
+  'face': { name: 'Area of a face', hint: 'click a flat face' },
+  'faces': { name: 'Area of faces', hint: 'click a face: all that it goes over into counts' },
+  'loop': { name: 'Area of a loop', hint: 'click its corners, Enter ends it' },
+  'height': { name: 'Height above', hint: 'click a point: it is measured to what is below' },
+  'clearance': { name: 'Clearance', hint: 'click one thing, then the other' },
+  'length': { name: 'Length of a path', hint: 'click an arrangement along a path' },
+  'walk': { name: 'Walking line', hint: 'click the way people take, Enter ends it' },
+}
+
+/** Of more picked things sizes are not drawn. */
+const MOST_SIZED = 20
+
+/** Measures that are kept in the level, what they come to, and the sizes of what is picked. */
+export const useMeasuring = defineStore('measuring', () => {
+  const level = useLevel()
+  const settings = useSettings()
+  const session = useStageSession()
+  const handling = useHandling()
+  const edits = useEdits()
+  const tools = useTools()
+  const modes = useModes()
+
+  const task = ref<MeasureTask | null>(null)
+  const draft = shallowRef<MeasureDraft | null>(null)
+  /** The measure whose row is pointed at, or whose number is typed. */
+  const chosen = ref<string | null>(null)
+  const results = shallowRef(new Map<string, { of: Measure, measured: Measured }>())
+
+  const measures = computed(() => [...level.view.measures.values()].sort((a, b) => a.order - b.order || (a.id < b.id ? -1 : 1)))
+
+  function axes(): Quaternion {
+    const { stage } = session
+    return stage && settings.kept.axes !== 'world' ? handling.axes(stage.view.directions()) : new Quaternion()
+  }
+
+  /** How things stand; as they would after what is shown but not done. */
+  function where(): Where {
+    const moved = level.previewed.size > 0 ? previewMatrices(level.view, [...level.previewed].map(([id, fields]): Operation => ({ do: 'put', id, fields }))) : new Map<string, Matrix4>()
+    const matrixOf = (id: string) => moved.get(id) ?? level.view.worldMatrix(id)
+    return {
+      level: level.view, matrixOf, axes: axes(),
+      shownBy: id => level.index.shownBy(id).map(shown => moved.has(shown.id) && shown.copy === undefined && !level.view.arrangementIds.has(shown.id) ? { ...shown, matrix: moved.get(shown.id)! } : shown),
+      below: (point, except) => level.index.raycast(downFrom(point), id => except === null || !level.view.isWithin(id, copyOf(except)?.arrangementId ?? except)),
+    }
+  }
+
+  /** Whether a measure may come to something else after these were written. */
+  function dependsOn(measure: Measure, touched: ReadonlySet<string>): boolean {
+    if (measure.kind === 'height') return true
+    const { view } = level
+    for (const thing of thingsOf(measure)) {
+      const id = copyOf(thing)?.arrangementId ?? thing
+      for (const each of touched) if (each === id || !view.has(each) || view.has(id) && view.isWithin(id, each) || view.has(each) && measure.sides.length > 0 && view.isWithin(each, id)) return true
+    }
+    return false
+  }
+
+  /** Works out what has changed: a measure that was written, or whose things were. Null: all of them. */
+  function refresh(touched: ReadonlySet<string> | null): void {
+    const now = where()
+    const next = new Map<string, { of: Measure, measured: Measured }>()
+    for (const measure of level.view.measures.values()) {
+      const known = results.value.get(measure.id)
+      const isKept = known?.of === measure && touched !== null && !dependsOn(measure, touched)
+      next.set(measure.id, isKept ? known : { of: measure, measured: measureNow(measure, now) })
+    }
+    results.value = next
+  }
+
+  const print = (value: number, figure: Figure): string => {
+    if (figure === 'length') return settings.lengths([value])
+    if (figure === 'area') return settings.area(value)
+    if (figure === 'angle') return `${value.toFixed(2)}°`
+    return Number.isFinite(value) ? `${(Math.atan(value) * 180 / Math.PI).toFixed(2)}°  ${(value * 100).toFixed(1)} %  1:${value > 1e-9 ? (1 / value).toFixed(1) : '∞'}` : '90.00°'
+  }
+
+  const dimensionOf = (key: string, { lines, guides, numbers }: Measured, loud: boolean): Dimension =>
+    ({ lines, guides, numbers: numbers.map(({ at, value, figure }, i) => ({ key: `${key} ${i}`, at, text: print(value, figure) })), loud })
+
+  /** The sizes of what is picked, along each thing's own axes or the world's, drawn at its nearest lower edges. */
+  function sizes(): Dimension[] {
+    const { sizes: drawn } = settings.kept.show
+    if (drawn === 'off' || !session.stage) return []
+    const now = where()
+    return sizedIds().flatMap((id): Dimension[] => {
+      const toWorld = drawn === 'own' ? now.matrixOf(id) : new Matrix4()
+      const back = toWorld.clone().invert()
+      const box = level.index.extents.ownBox(id)
+      if (box.isEmpty()) return []
+      if (drawn === 'box') box.copy(level.index.extents.boundsOf(level.view.subtree(id)))
+      const { min, max } = box
+      const eye = session.stage!.view.eye.clone().applyMatrix4(back)
+      // The lower corner that is nearest to the eye: from it the three sizes go out.
+      const near = new Vector3(eye.x > (min.x + max.x) / 2 ? max.x : min.x, min.y, eye.z > (min.z + max.z) / 2 ? max.z : min.z)
+      const ends = ([0, 1, 2] as const).map(axis => near.clone().setComponent(axis, near.getComponent(axis) === max.getComponent(axis) && axis !== 1 ? min.getComponent(axis) : max.getComponent(axis)))
+      const corner = near.clone().applyMatrix4(toWorld)
+      const lines = ends.map(end => [corner.clone(), end.applyMatrix4(toWorld)] as const)
+      return [{ lines, guides: [], loud: false, numbers: lines.map(([a, b], axis) => ({ key: `size ${id} ${axis}`, at: a.clone().lerp(b, 0.5), text: settings.lengths([a.distanceTo(b)]) })) }]
+    })
+  }
+
+  const sizedIds = () => [...level.selection.ids].filter(id => level.view.has(id)).slice(0, MOST_SIZED)
+
+  function draw(): void {
+    const { stage } = session
+    if (!stage) return
+    const kept = settings.kept.show.measures ? [...results.value.values()].filter(({ of }) => !of.hidden).map(({ of, measured }) => dimensionOf(of.id, measured, of.id === chosen.value)) : []
+    const made = draft.value ? [dimensionOf('draft', measureNow(draft.value, where()), true)] : []
+    stage.dimensions.set([...kept, ...sizes(), ...made])
+    stage.requestDraw()
+  }
+
+  /** Begins to measure; the tool stays until it is stopped. */
+  function start(next: MeasureTask): void {
+    modes.take(world => new MeasureTool(world, next, TASK_NAMES[next].name.toLowerCase(), TASK_NAMES[next].hint, {
+      axes,
+      show: (made) => {
+        draft.value = made
+        draw()
+        const [first] = made ? measureNow(made, where()).facts : []
+        return first ? print(first.value, first.figure) : ''
+      },
+      keep,
+    }))
+    task.value = next
+  }
+
+  function keep(made: MeasureDraft): void {
+    const name = freeMeasureName(MEASURES[made.kind].name)
+    const order = Math.max(-1, ...measures.value.map(each => each.order)) + 1
+    level.change(`Measure ${name}`, [{ do: 'put-measure', id: v7(), fields: { ...made, name, order, hidden: false } }])
+  }
+
+  function freeMeasureName(base: string): string {
+    const taken = new Set(measures.value.map(({ name }) => name))
+    for (let number = 1; ; number++) if (!taken.has(`${base} ${number}`)) return `${base} ${number}`
+  }
+
+  const change = (measure: Measure, fields: Partial<Measure>, verb = 'Change') => level.change(`${verb} ${measure.name}`, [{ do: 'put-measure', id: measure.id, fields }])
+  const remove = (measure: Measure) => level.change(`Remove ${measure.name}`, [{ do: 'remove-measure', id: measure.id }])
+  const removeAll = () => level.change('Remove all measures', measures.value.map(({ id }): Operation => ({ do: 'remove-measure', id })))
+
+  function lookAt(id: string): void {
+    const { measured } = results.value.get(id) ?? {}
+    const points = [...measured?.lines ?? [], ...measured?.guides ?? []].flat()
+    if (points.length === 0 || !session.stage) return
+    const box = level.index.bounds().makeEmpty().setFromPoints(points)
+    session.stage.frameBox(box.expandByScalar(0.3))
+  }
+
+  /** A number on the stage was clicked: another can be typed in its place. */
+  function typeNumber(key: string, at: { x: number, y: number }): void {
+    const [first = '', second = '', third] = key.split(' ')
+    const pointer = { ...at, ctrl: false, shift: false, alt: false }
+    if (first === 'size') return typeSize(second, Number(third) as 0 | 1 | 2, pointer)
+    const { of, measured } = results.value.get(first) ?? {}
+    const leg = measured?.numbers[Number(second)]?.leg
+    if (!of) return
+    chosen.value = of.id
+    if (leg === undefined) return
+    typeLength(of, leg, pointer)
+  }
+
+  /** Types the length of a leg of a tape; the thing at its last end is moved. */
+  function typeLength(tape: Measure, leg: number, at: PointerAt): void {
+    const value = results.value.get(tape.id)!.measured.numbers[leg]!.value
+    const lock = handling.lock
+    const along = lock?.kind === 'axis' ? new Vector3().setComponent(lock.axis, 1).applyQuaternion(axes()) : null
+    let operations: Operation[] = []
+    ask(at, `${tape.name}${lock?.kind === 'axis' ? ` along ${'XYZ'[lock.axis]}` : ''}`, value, (metres) => {
+      operations = setTape(level.view, tape, leg, metres, along)
+      return operations
+    }, () => level.change(`Set ${tape.name}`, operations))
+  }
+
+  /** Types a size of something picked: it grows about its own point. */
+  function typeSize(id: string, axis: 0 | 1 | 2, at: PointerAt): void {
+    if (!level.view.has(id) || level.view.isLocked(id)) return
+    const isOwn = settings.kept.show.sizes === 'own' || localAxes(level.view, id).angleTo(new Quaternion()) < 1e-6
+    const now = isOwn ? level.index.extents.localSizeOf(id) : level.index.extents.sizeOf([id])
+    if (!now) return
+    let operations: Operation[] = []
+    ask(at, `${'XYZ'[axis]} of ${level.view.need(id).name}`, now[axis]!, (metres) => {
+      if (!(metres > 0)) throw new SetTapeError('A size has to be more than 0.')
+      if (!isOwn) throw new SetTapeError('It is turned against the world: show its sizes along its own axes to type one.')
+      operations = [{ do: 'put', id, fields: { scale: scaleForMetres(level.view.need(id), axis, metres, now[axis]!) } }]
+      return operations
+    }, () => level.change(edits.label('Size', [id]), operations))
+  }
+
+  function ask(at: PointerAt, title: string, value: number, make: (metres: number) => Operation[], commit: () => void): void {
+    const end = () => {
+      tools.preview(null)
+      session.typed = null
+    }
+    session.typed = {
+      at, title, fields: [{ label: 'Length', quantity: 'length', value }],
+      check: ([metres]) => {
+        try {
+          make(metres!)
+          return null
+        }
+        catch (error) {
+          if (!(error instanceof SetTapeError)) throw error
+          return error.message
+        }
+      },
+      change: ([metres]) => tools.preview(make(metres!).filter(operation => operation.do === 'put')),
+      commit: () => {
+        end()
+        commit()
+      },
+      cancel: end,
+    }
+  }
+
+  /** All numbers of a measure as text, for the clipboard. */
+  const textOf = (id: string) => (results.value.get(id)?.measured.facts ?? []).map(({ label, value, figure }) => `${label}: ${print(value, figure)}`).join('\n')
+
+  modes.onNumber(({ key, at }) => typeNumber(key, at))
+  level.onTouched(touched => refresh(touched))
+  // A drag that is shown moves what measures are on.
+  watch(() => level.previewed, (now, before) => refresh(new Set([...now.keys(), ...before.keys()])))
+  watch(() => [level.view, settings.kept.axes], () => refresh(null), { immediate: true })
+  watch(() => session.mode, (mode) => {
+    if (!mode?.title.startsWith('Measuring')) task.value = null
+  })
+  watch([results, chosen, () => level.selection, () => session.stage, () => settings.kept.show.measures, () => settings.kept.show.sizes, () => settings.kept.unit, () => settings.kept.board], draw)
+
+  return { task, tasks: TASK_KINDS, measures, results, chosen, start, print, change, remove, removeAll, lookAt, textOf }
+})
+
+const downFrom = (point: Vector3) => new Ray(point.clone(), new Vector3(0, -1, 0))

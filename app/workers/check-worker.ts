@@ -1,0 +1,143 @@
+import { expose } from 'comlink'
+import type { Dealt } from '~~/core/arrange/scatter/deal'
+import { isBentKey, meshOfBentKey } from '~~/core/arrange/path/bent-key'
+import type { Finding, FixOutcome } from '~~/core/check/check'
+import { LevelCheck } from '~~/core/check/check'
+import type { FindingCounts } from '~~/core/check/report'
+import { countFindings, inOrder } from '~~/core/check/report'
+import { CheckSite } from '~~/core/check/site'
+import { applyChange, recordIn } from '~~/core/level/change'
+import type { LevelRecords } from '~~/core/level/level'
+import { isSeen } from '~~/core/level/level'
+import type { Part } from '~~/core/level/part'
+import type { Operation, Placement } from '~~/core/level/schema'
+import { isBlockKey, meshOfBlockKey } from '~~/core/mesh/block-key'
+import type { Mesh } from '~~/core/mesh/mesh'
+import { Solid } from '~~/core/mesh/solid'
+import { affectedBy } from '~~/core/scene/affected'
+import { isGround } from '~~/core/scene/ground'
+import { LevelIndex } from '~~/core/scene/level-index'
+import { LevelView } from '~~/core/scene/level-view'
+
+/** What the page is told: the first findings, the worst first, how many there are of all, and how far a check of everything is. */
+export type CheckNews = { counts: FindingCounts, findings: Finding[], progress: number | null }
+
+/** A change as it is sent here; `parts` and `dealt` that became known with it. */
+export type CheckChange = { operations: Operation[], parts: readonly KnownPart[], dealt: readonly (readonly [string, Dealt | null])[] }
+export type KnownPart = Pick<Part, 'id' | 'name' | 'kind' | 'tags' | 'inKit'> & { primitives: Mesh['primitives'] | null }
+
+/** Milliseconds of work between two looks at what else is asked, and between two times that something is told. */
+const [SLICE, TELLING] = [20, 250]
+/** Findings that the page is given; the counts are of all. */
+const MOST_TOLD = 3000
+
+let check: LevelCheck | null = null
+let tell: (news: CheckNews) => void = () => {}
+let running = 0
+let lastTold = 0
+
+const parts = new Map<string, KnownPart>()
+const solids = new Map<string, Solid>()
+const dealt = new Map<string, Dealt | null>()
+
+const meshOf = (shape: string): Mesh | null => {
+  if (isBlockKey(shape)) return meshOfBlockKey(shape)
+  if (isBentKey(shape)) return meshOfBentKey(shape, meshOf)
+  const primitives = parts.get(shape)?.primitives
+  return primitives ? { primitives } : null
+}
+
+function solidOf(shape: string): Solid | undefined {
+  let solid = solids.get(shape)
+  if (solid) return solid
+  const mesh = meshOf(shape)
+  if (!mesh) return undefined
+  solids.set(shape, solid = new Solid(mesh))
+  return solid
+}
+
+const kit = { part: (id: string) => parts.get(id), ids: () => parts.keys(), solidOf }
+const tagsOf = (partId: string) => parts.get(partId)?.tags ?? []
+
+const pause = () => new Promise<void>((resolve) => {
+  const { port1, port2 } = new MessageChannel()
+  port1.onmessage = () => {
+    port1.close()
+    resolve()
+  }
+  port2.postMessage(null)
+})
+
+function sayNews(progress: number | null): void {
+  if (!check) return
+  const { findings } = check
+  tell({ counts: countFindings(findings), findings: inOrder(findings).slice(0, MOST_TOLD), progress })
+  lastTold = performance.now()
+}
+
+/** Goes through something long in slices; what is asked meanwhile is done in between. A newer run ends it. */
+async function run(work: Generator<number>): Promise<void> {
+  const mine = ++running
+  let since = performance.now()
+  for (const share of work) {
+    const now = performance.now()
+    if (now - since < SLICE) continue
+    if (now - lastTold > TELLING) sayNews(share)
+    await pause()
+    if (mine !== running) return
+    since = performance.now()
+  }
+  sayNews(null)
+}
+
+function know(known: readonly KnownPart[]): void {
+  for (const part of known) {
+    parts.set(part.id, { ...part, primitives: part.primitives ?? parts.get(part.id)?.primitives ?? null })
+    if (part.primitives) solids.delete(part.id)
+  }
+}
+
+const checking = {
+  /** Takes in a level and checks all of it. @param onNews is told what has been found, now and after each change */
+  async open(placements: readonly Placement[], records: LevelRecords, given: Pick<CheckChange, 'parts' | 'dealt'>, onNews: (news: CheckNews) => void): Promise<void> {
+    tell = onNews
+    dealt.clear()
+    for (const [id, each] of given.dealt) dealt.set(id, each)
+    know(given.parts)
+    const level = new LevelView(placements, records)
+    level.dealt = id => dealt.get(id) ?? null
+    check = new LevelCheck(new CheckSite(level, new LevelIndex(level, solidOf, id => isGround(level, tagsOf, id)), kit))
+    await run(check.all())
+  },
+
+  close(): void {
+    running++
+    check = null
+  },
+
+  /** Does to the level here what was done to it in the page, and looks again at what that touches. */
+  async change({ operations, parts: known, dealt: fresh }: CheckChange): Promise<void> {
+    if (!check) return
+    const { level, index } = check.site
+    know(known)
+    for (const [id, each] of fresh) {
+      dealt.set(id, each)
+      if (level.has(id)) level.redealt(id)
+    }
+    const { touched } = applyChange(level, operations)
+    for (const [id] of fresh) if (level.has(id)) touched.add(id)
+    index.update(affectedBy(level, touched, id => isGround(level, tagsOf, id)))
+    const besides = operations.flatMap(operation => recordIn(operation) === 'measure' ? [operation.id] : [])
+    check.recheck(touched, [...besides, ...known.map(({ id }) => id)])
+    // Limits may be asked of all.
+    if (operations.some(operation => recordIn(operation) === 'limit')) return run(check.relimit())
+    if (operations.some(operation => !isSeen(recordIn(operation) ?? 'layer')) || touched.size > 0 || known.length > 0) sayNews(null)
+  },
+
+  /** What would mend findings; nothing is done. */
+  fix: (keys: readonly string[]): FixOutcome => check?.fix(keys) ?? { operations: [], done: [], failed: [] },
+}
+
+export type CheckWorker = typeof checking
+
+expose(checking)
