@@ -2,7 +2,14 @@ import { Box3, Ray, Vector3 } from 'three'
 import { describe, expect, it } from 'vitest'
 import { meshBounds, triangleCount } from '../core/mesh/mesh'
 import { Solid } from '../core/mesh/solid'
+import { Dealer } from '../core/arrange/scatter/deal'
+import type { Finding } from '../core/check/check'
+import { LevelCheck } from '../core/check/check'
+import { inOrder, nameOfThing } from '../core/check/report'
+import { CheckSite } from '../core/check/site'
+import { isGround } from '../core/scene/ground'
 import { LevelIndex } from '../core/scene/level-index'
+import { dealAtOnce } from '../core/scene/scatter-site'
 import { isBentKey, meshOfBentKey } from '../core/arrange/path/bent-key'
 import { blockKey, meshOfBlockKey } from '../core/mesh/block-key'
 import { applyChange } from '../core/level/change'
@@ -14,9 +21,9 @@ import { lanternQuay } from './lantern-quay'
 
 const kit = lanternQuayKit()
 const solids = new Map(kit.map(part => [part.id, new Solid(part.mesh)]))
-const { placements, layers, stations, blocks } = lanternQuay()
+const { placements, layers, stations, blocks, limits, exemptions } = lanternQuay()
 for (const block of blocks) solids.set(blockKey(block), new Solid(meshOfBlockKey(blockKey(block))))
-const level = new LevelView(placements, { layers, stations, blocks })
+const level = new LevelView(placements, { layers, stations, blocks, limits, exemptions })
 const solidOf = (shape: string): Solid | undefined => {
   const mesh = isBentKey(shape) ? meshOfBentKey(shape, other => solidOf(other)?.mesh ?? null) : null
   return mesh ? new Solid(mesh) : solids.get(shape)
@@ -57,7 +64,7 @@ describe('the level', () => {
       ...placements.map(({ id, ...fields }) => ({ do: 'put' as const, id, fields })),
     ], id => solids.has(id))
     expect(empty.size).toBeGreaterThan(90)
-    expect(empty.size).toBeLessThan(130)
+    expect(empty.size).toBeLessThan(140)
   })
 
   it('has ground of really different heights', () => {
@@ -79,6 +86,28 @@ describe('the level', () => {
     // A bollard stands on both banks.
     const bollards = index.shownBy(demoId('placement/Bridge approach')).map(({ matrix }) => new Vector3().setFromMatrixPosition(matrix).z)
     for (const z of bollards) expect(z).toBeCloseTo(11.3, 6)
+  })
+
+  it('is clean but for the six findings of its story, and what is left as it is with a reason', () => {
+    const parts = new Map(kit.map(part => [part.id, { ...part, inKit: true }]))
+    const tagsOf = (part: string) => parts.get(part)?.tags ?? []
+    const dealer = new Dealer(shape => solidOf(shape)?.mesh.primitives)
+    const dealt = new Map([...level.arrangementIds].flatMap((id) => {
+      const copies = dealAtOnce(level, { solidOf, tagsOf }, dealer, id)
+      return copies ? [[id, copies] as const] : []
+    }))
+    level.dealt = id => dealt.get(id) ?? null
+    const known = { part: (id: string) => parts.get(id), ids: () => parts.keys(), solidOf }
+    const check = new LevelCheck(new CheckSite(level, new LevelIndex(level, solidOf, id => isGround(level, tagsOf, id)), known))
+    for (const _ of check.all());
+    const say = ({ of, things }: Finding) => `${of}: ${things.map(id => nameOfThing({ level, kit: known }, id)).join(', ')}`
+    expect(inOrder(check.findings).filter(({ left }) => left === undefined).map(say)).toEqual([
+      'floating: Planter that floats', 'twice: Bench 1, Bench put twice', 'camera-blocked: In the barrel, Barrel 1', 'overlapping: Planter 2, Spare crate', 'idle-light: Lost lamp', 'empty-group: Signs, to come',
+    ])
+    expect(check.findings.filter(({ left }) => left !== undefined)).toHaveLength(3)
+    // Four of them can be mended at once; the camera and the lamp need a hand.
+    const { done, failed } = check.fix(check.findings.filter(({ left }) => left === undefined).map(({ key }) => key))
+    expect([done.length, failed.length]).toEqual([4, 2])
   })
 
   it('leaves nothing floating: benches, planters and crates stand on something', () => {

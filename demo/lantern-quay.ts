@@ -1,7 +1,9 @@
 import { createPlacement } from '../core/level/create'
-import type { Block, Layer, Placement, Station } from '../core/level/schema'
+import type { LevelRecords } from '../core/level/level'
+import type { Block, Placement } from '../core/level/schema'
 import type { Vec3 } from '../core/math/vectors'
 import { degreesToQuat } from '../core/math/transform'
+import { EXEMPTIONS, putFindings } from './findings'
 import { putGreenery } from './greenery'
 import { demoId } from './kit'
 import { embankmentHeight } from './parts/quay'
@@ -31,7 +33,7 @@ function onBank(x: number, z: number): Vec3 {
  * The level of the demo: a night market on a canal quay. The quay's paving lies at height 0; the canal runs along X on
  * its +Z side, 1.4 m lower; a grassed bank rises behind it.
  */
-export function lanternQuay(): { placements: Placement[], layers: Layer[], stations: Station[], blocks: Block[] } {
+export function lanternQuay(): { placements: Placement[] } & Omit<LevelRecords, 'measures'> {
   const placements: Placement[] = []
   let order = 0
 
@@ -83,11 +85,11 @@ export function lanternQuay(): { placements: Placement[], layers: Layer[], stati
   put(waterside, 'Steps to the bank', 'Steps flight', [0, 0, -6.6])
 
   const goods = group('Goods')
-  put(goods, 'Crate 1', 'Crate', [-4.9, 0, -3.2], 8)
-  put(goods, 'Crate 2', 'Crate', [-4, 0, -2.9], -15)
-  put(goods, 'Crate 3', 'Crate', [-4.5, 0.8, -3.1], 30)
+  put(goods, 'Crate 1', 'Crate', [-4.9, 0, -2.95], 8)
+  put(goods, 'Crate 2', 'Crate', [-4, 0, -2.65], -15)
+  put(goods, 'Crate 3', 'Crate', [-4.5, 0.8, -2.85], 30)
   put(goods, 'Barrel 1', 'Barrel', [4.2, 0, -2.7])
-  put(goods, 'Barrel 2', 'Barrel', [5, 0, -2.75])
+  put(goods, 'Barrel 2', 'Barrel', [5, 0, -2.6])
   put(goods, 'Basket 1', 'Basket', [-6.6, 1.015, -3.4])
   put(goods, 'Basket 2', 'Basket', [-7.6, 1.015, -3.2])
   put(goods, 'Basket 3', 'Basket', [1.5, 1.015, -3.95])
@@ -101,6 +103,7 @@ export function lanternQuay(): { placements: Placement[], layers: Layer[], stati
   put(square, 'Planter 2', 'Planter', [5.8, 0, 1.2])
   put(square, 'Planter on the bank', 'Planter', onBank(-5, -10.6), 20)
   put(square, 'Bench on the bank', 'Bench', onBank(3.5, -10.2), -6)
+  put(square, 'Kerb at the bank', 'Kerb 2 m', [-6, 0, -5.75])
 
   // Still being thought out: a ferry kiosk on the far bank, in blocks.
   const kiosk = group('Ferry kiosk, blocked out')
@@ -119,6 +122,7 @@ export function lanternQuay(): { placements: Placement[], layers: Layer[], stati
   mark('Under the bridge', 'camera', { fieldOfView: 62 }, [5.2, -0.6, 8.6], [6, 38, 0])
   mark('Glow of the tea stall', 'light', { light: 'point', color: '#ffd77a', intensity: 14, range: 7 }, [1, 1.75, -4.2], [0, 0, 0])
   mark('Visitor', 'marker', { marker: 'spawn', text: '' }, [8.3, 0, 0.4], [0, -90, 0])
+  putFindings({ group, put, mark, square, goods })
   mark('Note for the band', 'marker', { marker: 'note', text: 'Keep the view to the water free.' }, [1.6, 1.4, -0.8], [0, 0, 0])
   return {
     placements,
@@ -132,5 +136,7 @@ export function lanternQuay(): { placements: Placement[], layers: Layer[], stati
       { id: demoId('station/stalls'), name: 'Along the stalls', eye: [-8.8, 2, -1.8], target: [5, 0.9, -3.6], fieldOfView: 60, order: 2 },
     ],
     blocks: [...Object.values(KIOSK), ...Object.values(LANDING_BLOCKS)],
+    limits: [{ id: demoId('limit/off-grid'), of: 'off-grid', off: false, values: { step: 0.05 } }],
+    exemptions: EXEMPTIONS,
   }
 }

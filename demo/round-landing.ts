@@ -42,7 +42,7 @@ export function putRoundLanding({ group, put, add }: Putting): void {
   const arrangement = (parentId: string, name: string, own: ArrangementOwn, at: Vec3, turn: Vec3 = [0, 0, 0]) => add(name, { kind: 'arrangement', partId: null, parentId, own }, at, turn)
 
   const landing = group('Round landing')
-  block(landing, 'Landing', LANDING_BLOCKS.landing, [MIDDLE[0], -0.4, MIDDLE[2]])
+  block(landing, 'Landing', LANDING_BLOCKS.landing, [MIDDLE[0], -0.402, MIDDLE[2]])
   block(landing, 'Landing wall', LANDING_BLOCKS.wall, [MIDDLE[0], -2.8, MIDDLE[2]])
   put(landing, 'Round bandstand', 'Bandstand floor', MIDDLE)
 

@@ -66,7 +66,7 @@ export const useChecking = defineStore('checking', () => {
   const groups = computed(() => {
     const found = new Map<CheckName, Finding[]>()
     for (const finding of listed.value) found.set(finding.of, [...found.get(finding.of) ?? [], finding])
-    return [...found].map(([of, findings]) => ({ of, findings, open: findings.filter(({ left }) => left === undefined) }))
+    return [...found].map(([kind, findings]) => ({ kind, findings, open: findings.filter(({ left }) => left === undefined) }))
   })
 
   const name = (id: string) => nameOfThing({ level: level.view, kit: { part: kit.part, ids: () => [], solidOf: kit.solid } }, id)

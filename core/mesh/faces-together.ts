@@ -5,20 +5,23 @@ import { pairsOfLeaves } from './placed'
 const SAME_WAY = Math.cos(0.5 * Math.PI / 180)
 
 /**
- * The area over which faces of two placed meshes lie on each other and look the same way, in square metres.
+ * The area over which faces of two placed meshes lie on each other and look the same way, in square metres. Their undersides are left
+ * out: what stands beside each other on one ground has them in one plane, and nobody sees them.
  *
  * @param apart no farther from each other than this, in metres
  */
 export function facesTogether(a: Placed, b: Placed, apart: number): number {
   const [turnA, turnB] = [Math.sign(a.matrix.determinant()), Math.sign(b.matrix.determinant())]
+  const [lowA, lowB] = [a.boxes[a.box(0) + 1]!, b.boxes[b.box(0) + 1]!]
+  const isUnderside = ([, y]: Plane, at: number, low: number) => y < -SAME_WAY && at - low <= apart
   let sum = 0
   pairsOfLeaves(a, b, () => apart * apart, (leafA, leafB) => {
     for (let k = a.tree.first[leafA]!; k < a.tree.first[leafA]! + a.tree.count[leafA]!; k++) {
       const one = planeOf(a.corners, k * 9, turnA)
-      if (!one) continue
+      if (!one || isUnderside(one, a.corners[k * 9 + 1]!, lowA)) continue
       for (let l = b.tree.first[leafB]!; l < b.tree.first[leafB]! + b.tree.count[leafB]!; l++) {
         const other = planeOf(b.corners, l * 9, turnB)
-        if (!other || one[0] * other[0] + one[1] * other[1] + one[2] * other[2] < SAME_WAY) continue
+        if (!other || isUnderside(other, b.corners[l * 9 + 1]!, lowB) || one[0] * other[0] + one[1] * other[1] + one[2] * other[2] < SAME_WAY) continue
         if (Math.abs(one[3] - (one[0] * b.corners[l * 9]! + one[1] * b.corners[l * 9 + 1]! + one[2] * b.corners[l * 9 + 2]!)) <= apart) sum += commonArea(a.corners, k * 9, b.corners, l * 9, one)
       }
     }

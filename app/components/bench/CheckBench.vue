@@ -46,7 +46,7 @@ const filter = computed({
 })
 
 /** All kinds, also those without a finding, for setting their limits. */
-const rest = computed(() => CHECK_NAMES.filter(of => !checking.groups.some(group => group.of === of)))
+const rest = computed(() => CHECK_NAMES.filter(of => !checking.groups.some(({ kind }) => kind === of)))
 const preview = computed(() => checking.preview)
 
 function fold(of: CheckName): void {
@@ -123,19 +123,19 @@ const isFan = (finding: Finding) => {
 
     <p v-if="checking.listed.length === 0 && checking.progress === null" class="fine"><v-icon :icon="mdiCheck" size="16" /> Nothing is wrong{{ checking.filter.by === 'all' ? '' : ' with these' }}.</p>
     <div ref="list" class="groups" @keydown="onKey">
-      <section v-for="{ of, findings, open } in checking.groups" :key="of" class="group" :aria-label="checkOf(of).name">
-        <div class="head" :class="checkOf(of).severity" :title="checkOf(of).explains">
-          <v-btn class="title" variant="text" :aria-expanded="!folded.has(of)" @click="fold(of)"><v-icon :icon="ICONS[checkOf(of).severity]" size="15" /> {{ checkOf(of).name }} <span class="mono">{{ open.length }}</span></v-btn>
-          <v-btn v-if="checkOf(of).fix && open.length > 0" class="link" variant="plain" :title="checkOf(of).fix!.does" @click="fix(open)">{{ checkOf(of).fix!.does }}{{ open.length > 1 ? ' all' : '' }}</v-btn>
-          <IconButton :size="14" :icon="mdiTune" :label="`Limits of ${checkOf(of).name}`" :pressed="settingLimits === of" @click="settingLimits = settingLimits === of ? null : of" />
+      <section v-for="{ kind, findings, open } in checking.groups" :key="kind" class="group" :aria-label="checkOf(kind).name">
+        <div class="head" :class="checkOf(kind).severity" :title="checkOf(kind).explains">
+          <v-btn class="title" variant="text" :aria-expanded="!folded.has(kind)" @click="fold(kind)"><v-icon :icon="ICONS[checkOf(kind).severity]" size="15" /> {{ checkOf(kind).name }} <span class="mono">{{ open.length }}</span></v-btn>
+          <v-btn v-if="checkOf(kind).fix && open.length > 0" class="link" variant="plain" :title="checkOf(kind).fix!.does" @click="fix(open)">{{ checkOf(kind).fix!.does }}{{ open.length > 1 ? ' all' : '' }}</v-btn>
+          <IconButton :size="14" :icon="mdiTune" :label="`Limits of ${checkOf(kind).name}`" :pressed="settingLimits === kind" @click="settingLimits = settingLimits === kind ? null : kind" />
         </div>
-        <CheckLimits v-if="settingLimits === of" :of="of" />
-        <ul v-if="!folded.has(of)">
+        <CheckLimits v-if="settingLimits === kind" :of="kind" />
+        <ul v-if="!folded.has(kind)">
           <li v-for="finding in findings.slice(0, MOST_ROWS)" :key="finding.key" class="finding" :class="{ current: checking.current === finding.key, left: finding.left !== undefined }">
             <v-btn class="say" variant="text" :aria-current="checking.current === finding.key" @click="checking.lookAt(finding)">{{ checking.say(finding) }}</v-btn>
             <p v-if="finding.left !== undefined" class="why quiet">left: {{ finding.left }} <v-btn class="link" variant="plain" @click="checking.leave(finding, null)">look again</v-btn></p>
             <div v-if="checking.current === finding.key" class="line acts">
-              <v-btn v-if="checkOf(of).fix && finding.left === undefined" size="small" @click="fix([finding])"><v-icon :icon="mdiWrenchOutline" size="13" /> {{ checkOf(of).fix!.does }}</v-btn>
+              <v-btn v-if="checkOf(kind).fix && finding.left === undefined" size="small" @click="fix([finding])"><v-icon :icon="mdiWrenchOutline" size="13" /> {{ checkOf(kind).fix!.does }}</v-btn>
               <v-btn v-if="isFan(finding)" size="small" @click="sights = finding.things[0]!">Row by row</v-btn>
               <v-btn v-if="finding.left === undefined" size="small" @click="askReason(finding)">Leave it …</v-btn>
             </div>
@@ -146,9 +146,9 @@ const isFan = (finding: Finding) => {
     </div>
     <v-btn class="link" variant="plain" :aria-expanded="showsAllKinds" @click="showsAllKinds = !showsAllKinds">{{ showsAllKinds ? 'Hide what else is looked for' : `What else is looked for (${rest.length})` }}</v-btn>
     <ul v-if="showsAllKinds" class="kinds">
-      <li v-for="of in rest" :key="of">
-        <div class="head" :title="checkOf(of).explains"><span :class="{ quiet: checking.limitsOf(of).off }">{{ checkOf(of).name }}{{ checking.limitsOf(of).off ? ' (off)' : '' }}</span><IconButton :size="14" :icon="mdiTune" :label="`Limits of ${checkOf(of).name}`" @click="settingLimits = settingLimits === of ? null : of" /></div>
-        <CheckLimits v-if="settingLimits === of" :of="of" />
+      <li v-for="kind in rest" :key="kind">
+        <div class="head" :title="checkOf(kind).explains"><span :class="{ quiet: checking.limitsOf(kind).off }">{{ checkOf(kind).name }}{{ checking.limitsOf(kind).off ? ' (off)' : '' }}</span><IconButton :size="14" :icon="mdiTune" :label="`Limits of ${checkOf(kind).name}`" @click="settingLimits = settingLimits === kind ? null : kind" /></div>
+        <CheckLimits v-if="settingLimits === kind" :of="kind" />
       </li>
     </ul>
 
