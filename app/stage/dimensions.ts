@@ -14,7 +14,7 @@ type Line = readonly [Vector3, Vector3]
 export type Dimension = { lines: readonly Line[], guides: readonly Line[], numbers: readonly { key: string, at: Vector3, text: string }[], loud: boolean }
 
 /** Pixels: half the bar across each end, and the height of a number's plate. */
-const [BAR, PLATE] = [7, 22]
+const [BAR, PLATE] = [8, 22]
 /** Numbers that are drawn at a time, and lines. */
 const [MOST_NUMBERS, MOST_LINES] = [400, 4000]
 /** Of a plate's picture, twice as sharp as it is shown. */
@@ -23,16 +23,19 @@ const SHARP = 2
 /** Draws lengths as on a plan: a line with a bar across each end, and the number on a plate that faces the viewer. Over everything, in every pane. */
 export class Dimensions {
   readonly object = new Group()
-  private readonly quiet = lineOf(1.5)
-  private readonly loud = lineOf(2.2)
-  private readonly thin = lineOf(1)
+  /** Pale, behind the others: they have to be seen on anything. */
+  private readonly halo = lineOf(4.5, 6)
+  private readonly quiet = lineOf(2)
+  private readonly loud = lineOf(2.6)
+  private readonly thin = lineOf(1.4)
   private readonly plates = new Map<string, { sprite: Sprite, width: number, key: string }>()
   private readonly textures = new Map<string, { texture: CanvasTexture, width: number }>()
   private shown: readonly Dimension[] = []
   private ink: { plate: string, text: string, edge: string } = { plate: '', text: '', edge: '' }
 
   constructor() {
-    this.object.add(this.quiet, this.loud, this.thin)
+    this.halo.material.opacity = 0.75
+    this.object.add(this.halo, this.quiet, this.loud, this.thin)
   }
 
   get isShown(): boolean {
@@ -42,7 +45,8 @@ export class Dimensions {
   setBoard({ colors }: Board): void {
     this.quiet.material.color.set(colors.primary)
     this.loud.material.color.set(colors.picked)
-    this.thin.material.color.set(colors.quiet)
+    this.thin.material.color.set(colors.primary)
+    this.halo.material.color.set(colors.surface)
     this.ink = { plate: colors.surface, text: colors['on-surface'], edge: colors.primary }
     for (const { texture } of this.textures.values()) texture.dispose()
     this.textures.clear()
@@ -90,9 +94,12 @@ export class Dimensions {
       sprite.scale.set(width * pixel, PLATE * pixel, 1)
     }
     const lines = (of: readonly Dimension[]) => of.flatMap(({ lines: each }) => each.flatMap(line => withBars(line, view))).slice(0, MOST_LINES)
-    this.draw(this.quiet, view, lines(this.shown.filter(({ loud }) => !loud)))
-    this.draw(this.loud, view, lines(this.shown.filter(({ loud }) => loud)))
-    this.draw(this.thin, view, this.shown.flatMap(({ guides }) => guides).slice(0, MOST_LINES))
+    const [quiet, loud] = [false, true].map(isLoud => lines(this.shown.filter(each => each.loud === isLoud))) as [Line[], Line[]]
+    const thin = this.shown.flatMap(({ guides }) => guides).slice(0, MOST_LINES)
+    this.draw(this.halo, view, [...quiet, ...loud, ...thin])
+    this.draw(this.quiet, view, quiet)
+    this.draw(this.loud, view, loud)
+    this.draw(this.thin, view, thin)
   }
 
   /** The number under a pixel, and where its middle is; null if there is none. */
@@ -115,7 +122,7 @@ export class Dimensions {
   dispose(): void {
     for (const { texture } of this.textures.values()) texture.dispose()
     for (const { sprite } of this.plates.values()) sprite.material.dispose()
-    for (const line of [this.quiet, this.loud, this.thin]) {
+    for (const line of [this.halo, this.quiet, this.loud, this.thin]) {
       line.geometry.dispose()
       line.material.dispose()
     }
@@ -150,10 +157,10 @@ function withBars([from, to]: Line, view: View): Line[] {
   return [[from, to], bar(from), bar(to)]
 }
 
-function lineOf(width: number): LineSegments2 {
+function lineOf(width: number, order = 7): LineSegments2 {
   const line = new LineSegments2(new LineSegmentsGeometry(), new LineMaterial({ linewidth: width, depthTest: false, transparent: true, toneMapped: false }))
   line.frustumCulled = false
-  line.renderOrder = 7
+  line.renderOrder = order
   return line
 }
 

@@ -236,12 +236,12 @@ export const useChecking = defineStore('checking', () => {
     level.change(wanted.done.length === 1 && finding ? `${does}: ${name(finding.things[0]!)}` : `${does}: ${wanted.done.length} findings`, wanted.operations)
   }
 
-  /** Frames on the stage what is in the list, while that is open. */
+  /** Frames on the stage what is in the list, while that is open; of the notes, which are many, the one looked at. */
   function frame(): void {
     const { stage } = session
     if (!stage) return
     const isOpen = settings.kept.showBench && settings.kept.bench === 'check'
-    const framed = !isOpen ? [] : listed.value.filter(({ left }) => left === undefined).slice(0, 300).flatMap(({ of, things }) => things.filter(id => level.view.has(id) && !level.view.arrangementIds.has(id)).map(id => ({ box: level.index.extents.boundsOf(level.view.subtree(id), new Box3()), severity: checkOf(of).severity })))
+    const framed = !isOpen ? [] : listed.value.filter(({ left, key, of }) => left === undefined && (checkOf(of).severity !== 'note' || key === current.value)).slice(0, 300).flatMap(({ of, things }) => things.filter(id => level.view.has(id) && !level.view.arrangementIds.has(id)).map(id => ({ box: level.index.extents.boundsOf(level.view.subtree(id), new Box3()), severity: checkOf(of).severity })))
     stage.findingFrames.set(framed)
     stage.requestDraw()
   }
@@ -252,7 +252,7 @@ export const useChecking = defineStore('checking', () => {
     if (id === undefined) close()
     else open()
   }, { immediate: true })
-  watch([listed, () => session.stage, () => settings.kept.bench, () => settings.kept.showBench, () => settings.kept.board], frame)
+  watch([listed, current, () => session.stage, () => settings.kept.bench, () => settings.kept.showBench, () => settings.kept.board], frame)
 
   return { news, counts, progress, filter, current, preview, listed, groups, say, name, lookAt, step, leave, limitsOf, setLimits, previewFix, endPreview, doFix }
 })

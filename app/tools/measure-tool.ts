@@ -180,9 +180,9 @@ export class MeasureTool implements StageMode {
     this.world.say({
       at: pointer, title: this.title, value: value || what,
       notes: [
-        ...value ? [what] : [], this.hint,
+        ...value ? [what] : [], ...count === 0 ? [this.hint] : [],
         ...this.lock ? [`locked ${this.lock.kind === 'axis' ? `to ${'XYZ'[this.lock.axis]}` : this.lock.kind === 'plane' ? `out of ${'XYZ'[this.lock.axis]}` : ''}`] : [],
-        ...count > 0 && TASK_KINDS[this.task].wants === 'point' ? ['1 2 3 lock an axis, = types a length, Backspace takes a point back', ...this.task === 'tape' ? ['with Shift it goes on as a chain'] : []] : [],
+        ...count > 0 && TASK_KINDS[this.task].wants === 'point' ? [`1 2 3 lock an axis, = types a length${this.task === 'tape' ? ', Shift goes on as a chain' : ''}`] : [],
       ],
     })
   }

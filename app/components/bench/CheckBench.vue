@@ -99,7 +99,7 @@ const isFan = (finding: Finding) => {
   <section class="bench-form check" aria-labelledby="check-title">
     <h2 id="check-title">Check</h2>
     <div class="counts" aria-live="polite">
-      <span v-for="severity in SEVERITIES" :key="severity" :class="severity"><v-icon :icon="ICONS[severity]" size="15" /> <span class="mono" :data-test="`count-${severity}`">{{ checking.counts[severity] }}</span> {{ NAMES[severity].toLowerCase() }}</span>
+      <span v-for="severity in SEVERITIES" :key="severity" :class="`is-${severity}`"><v-icon :icon="ICONS[severity]" size="15" /> <span class="mono" :data-test="`count-${severity}`">{{ checking.counts[severity] }}</span> {{ NAMES[severity].toLowerCase() }}</span>
     </div>
     <p v-if="checking.progress !== null" class="quiet hint" role="status">Checking … {{ Math.floor(checking.progress * 100) }} %</p>
     <FormLine label="Look at"><Choice v-model="filter" :options="filters" label="Findings of" /></FormLine>
@@ -124,7 +124,7 @@ const isFan = (finding: Finding) => {
     <p v-if="checking.listed.length === 0 && checking.progress === null" class="fine"><v-icon :icon="mdiCheck" size="16" /> Nothing is wrong{{ checking.filter.by === 'all' ? '' : ' with these' }}.</p>
     <div ref="list" class="groups" @keydown="onKey">
       <section v-for="{ kind, findings, open } in checking.groups" :key="kind" class="group" :aria-label="checkOf(kind).name">
-        <div class="head" :class="checkOf(kind).severity" :title="checkOf(kind).explains">
+        <div class="head" :class="`is-${checkOf(kind).severity}`" :title="checkOf(kind).explains">
           <v-btn class="title" variant="text" :aria-expanded="!folded.has(kind)" @click="fold(kind)"><v-icon :icon="ICONS[checkOf(kind).severity]" size="15" /> {{ checkOf(kind).name }} <span class="mono">{{ open.length }}</span></v-btn>
           <v-btn v-if="checkOf(kind).fix && open.length > 0" class="link" variant="plain" :title="checkOf(kind).fix!.does" @click="fix(open)">{{ checkOf(kind).fix!.does }}{{ open.length > 1 ? ' all' : '' }}</v-btn>
           <IconButton :size="14" :icon="mdiTune" :label="`Limits of ${checkOf(kind).name}`" :pressed="settingLimits === kind" @click="settingLimits = settingLimits === kind ? null : kind" />
@@ -173,9 +173,9 @@ const isFan = (finding: Finding) => {
   font-size: var(--small);
 }
 
-.error :deep(.v-icon) { color: rgb(var(--v-theme-error)); }
-.warning :deep(.v-icon) { color: rgb(var(--v-theme-action)); }
-.note :deep(.v-icon) { color: var(--petrol); }
+.is-error :deep(.v-icon) { color: rgb(var(--v-theme-error)); }
+.is-warning :deep(.v-icon) { color: rgb(var(--v-theme-action)); }
+.is-note :deep(.v-icon) { color: var(--petrol); }
 
 .fine {
   color: var(--petrol);
@@ -240,7 +240,8 @@ ul {
   height: auto;
   min-height: 24px;
   padding: 2px 4px;
-  font-size: var(--small);
+  font: 400 var(--small) / 1.3 var(--text);
+  letter-spacing: 0;
   text-align: left;
   white-space: normal;
 }
