@@ -14,7 +14,7 @@ export function numbers(seed = 1): () => number {
   return () => (state = (Math.imul(state, 1664525) + 1013904223) >>> 0) / 2 ** 32
 }
 
-export type MadeUpLevel = { level: LevelView, index: LevelIndex, camera: PerspectiveCamera, projection: Matrix4, ids: string[] }
+export type MadeUpLevel = { level: LevelView, index: LevelIndex, camera: PerspectiveCamera, projection: Matrix4, ids: string[], /** The meshes of its parts. */ solids: ReadonlyMap<string, Solid> }
 
 const kit = lanternQuayKit().filter(part => part.kind === 'prop')
 const solids = new Map(kit.map(part => [part.id, new Solid(part.mesh)]))
@@ -42,7 +42,7 @@ export function madeUpLevel(count: number): MadeUpLevel {
   camera.lookAt(new Vector3(0, 0, 0))
   camera.updateMatrixWorld()
   const projection = camera.projectionMatrix.clone().multiply(camera.matrixWorldInverse)
-  return { level, index, camera, projection, ids: placements.map(placement => placement.id) }
+  return { level, index, camera, projection, ids: placements.map(placement => placement.id), solids }
 }
 
 /** Median time of one run, in milliseconds, after a warm-up. */

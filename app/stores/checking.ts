@@ -177,7 +177,9 @@ export const useChecking = defineStore('checking', () => {
     current.value = finding.key
     const things = thingsOf(finding)
     if (things.length > 0) level.pick(things.toReversed())
-    const box = level.index.extents.boundsOf(things.flatMap(id => level.view.arrangementIds.has(id) ? [] : level.view.subtree(id)), new Box3())
+    // Of a thing and an arrangement the thing is where to look.
+    const single = things.filter(id => !level.view.arrangementIds.has(id))
+    const box = level.index.extents.boundsOf((single.length > 0 ? single : things).flatMap(id => level.view.subtree(id)), new Box3())
     if (box.isEmpty()) box.expandByPoint(new Vector3(...finding.at))
     if (finding.things.length > 0 && checkOf(finding.of).looksAt !== 'part') session.stage?.frameBox(box.expandByScalar(Math.max(0.4, box.getSize(new Vector3()).length() * 0.4)))
   }

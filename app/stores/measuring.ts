@@ -148,8 +148,9 @@ export const useMeasuring = defineStore('measuring', () => {
       show: (made) => {
         draft.value = made
         draw()
-        const [first] = made ? measureNow(made, where()).facts : []
-        return first ? print(first.value, first.figure) : ''
+        if (!made) return []
+        const { facts: [first, ...more], remarks } = measureNow(made, where())
+        return [...first ? [print(first.value, first.figure)] : [], ...more.length > 0 ? [more.map(({ label, value, figure }) => `${label} ${print(value, figure)}`).join('  ')] : [], ...remarks]
       },
       keep,
     }))

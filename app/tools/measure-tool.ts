@@ -39,8 +39,8 @@ export type MeasureDraft = Pick<Measure, 'kind' | 'ends' | 'sides' | 'connected'
 
 /** What the tool needs of whoever keeps measures. */
 export type MeasureHooks = {
-  /** Shows what has come of it so far, with its main number in words; null ends that. */
-  show: (draft: MeasureDraft | null) => string
+  /** Shows what has come of it so far, and says it: the main number first, then the others; null ends that. */
+  show: (draft: MeasureDraft | null) => string[]
   keep: (draft: MeasureDraft) => void
   axes: () => Quaternion
 }
@@ -175,12 +175,12 @@ export class MeasureTool implements StageMode {
   }
 
   private say(pointer: PointerAt, what: string, draft: MeasureDraft | null | undefined): void {
-    const value = this.hooks.show(draft ?? null)
+    const [value, ...more] = this.hooks.show(draft ?? null)
     const count = this.ends.length + this.sides.length
     this.world.say({
-      at: pointer, title: this.title, value: value || what,
+      at: pointer, title: this.title, value: value ?? what,
       notes: [
-        ...value ? [what] : [], ...count === 0 ? [this.hint] : [],
+        ...more, ...value ? [what] : [], ...count === 0 ? [this.hint] : [],
         ...this.lock ? [`locked ${this.lock.kind === 'axis' ? `to ${'XYZ'[this.lock.axis]}` : this.lock.kind === 'plane' ? `out of ${'XYZ'[this.lock.axis]}` : ''}`] : [],
         ...count > 0 && TASK_KINDS[this.task].wants === 'point' ? [`1 2 3 lock an axis, = types a length${this.task === 'tape' ? ', Shift goes on as a chain' : ''}`] : [],
       ],

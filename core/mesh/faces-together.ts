@@ -16,20 +16,31 @@ export function facesTogether(a: Placed, b: Placed, apart: number): number {
   const isUnderside = ([, y]: Plane, at: number, low: number) => y < -SAME_WAY && at - low <= apart
   let sum = 0
   pairsOfLeaves(a, b, () => apart * apart, (leafA, leafB) => {
-    for (let k = a.tree.first[leafA]!; k < a.tree.first[leafA]! + a.tree.count[leafA]!; k++) {
-      const one = planeOf(a.corners, k * 9, turnA)
-      if (!one || isUnderside(one, a.corners[k * 9 + 1]!, lowA)) continue
-      for (let l = b.tree.first[leafB]!; l < b.tree.first[leafB]! + b.tree.count[leafB]!; l++) {
-        const other = planeOf(b.corners, l * 9, turnB)
-        if (!other || isUnderside(other, b.corners[l * 9 + 1]!, lowB) || one[0] * other[0] + one[1] * other[1] + one[2] * other[2] < SAME_WAY) continue
-        if (Math.abs(one[3] - (one[0] * b.corners[l * 9]! + one[1] * b.corners[l * 9 + 1]! + one[2] * b.corners[l * 9 + 2]!)) <= apart) sum += commonArea(a.corners, k * 9, b.corners, l * 9, one)
+    const others = planesOf(b, leafB, turnB)
+    if (others.length === 0) return
+    planesOf(a, leafA, turnA).forEach(({ at: i, plane }) => {
+      if (isUnderside(plane, a.corners[i + 1]!, lowA)) return
+      for (const { at: j, plane: other } of others) {
+        if (plane[0] * other[0] + plane[1] * other[1] + plane[2] * other[2] < SAME_WAY) continue
+        if (Math.abs(plane[3] - (plane[0] * b.corners[j]! + plane[1] * b.corners[j + 1]! + plane[2] * b.corners[j + 2]!)) > apart) continue
+        if (!isUnderside(other, b.corners[j + 1]!, lowB)) sum += commonArea(a.corners, i, b.corners, j, plane)
       }
-    }
+    })
   })
   return sum
 }
 
 type Plane = readonly [x: number, y: number, z: number, distance: number]
+
+/** The planes of the triangles of a leaf, and where their corners begin. */
+function planesOf(of: Placed, leaf: number, turn: number): { at: number, plane: Plane }[] {
+  const found: { at: number, plane: Plane }[] = []
+  for (let k = of.tree.first[leaf]!; k < of.tree.first[leaf]! + of.tree.count[leaf]!; k++) {
+    const plane = planeOf(of.corners, k * 9, turn)
+    if (plane) found.push({ at: k * 9, plane })
+  }
+  return found
+}
 
 function planeOf(t: Float64Array, i: number, turn: number): Plane | null {
   const ux = t[i + 3]! - t[i]!, uy = t[i + 4]! - t[i + 1]!, uz = t[i + 5]! - t[i + 2]!

@@ -1,19 +1,22 @@
 import { Box3, Matrix4, Vector3 } from 'three'
 import { clipped, polygonArea } from './faces-together'
 import { Placed, pairsOfLeaves } from './placed'
-import { noneYet, triangleDistance } from './triangles'
+import { trianglesCross } from './triangles'
 
 /** How far a mesh has to be moved, and which way, so that it no longer overlaps another. `depth` in metres, `way` of unit length. */
 export type Overlap = { depth: number, way: Vector3 }
 
 /** Shapes that overlap by less only touch, in metres: single precision leaves as much between two faces of one height. */
 export const TOUCHING = 1e-5
-/** Beyond so many places where it may have cleared, the way is looked for by halving. */
-const MOST_TRIED = 48
+/** By so much less it is looked whether an overlap is worth calling one, in metres. */
+const SHALLOW = 1e-3
+/** Metres by which another way has to be shorter to be looked for. */
+const WORTHWHILE = 1e-4
+/** How often the place where it clears is halved before faces are looked at, and of these the most that are tried. */
+const [HALVINGS, MOST_TRIED] = [7, 24]
 
 /**
- * How deep two placed meshes overlap: the least way, along one of the axes of the two or of the world, by which the first would
- * have to be moved so that they do not. Of boxes that stand along the same axes that is the least translation that parts them
+ * How deep two placed meshes overlap: the least way, along one of the axes of the two, by which the first would have to be moved so that they do not. Of boxes that stand along the same axes that is the least translation that parts them
  * (the separating axes of Gottschalk, Lin and Manocha 1996, without the products of edges).
  *
  * @param enough no depth below this is of interest; then null is answered
@@ -24,6 +27,8 @@ export function overlapOf(a: Placed, b: Placed, enough = TOUCHING): Overlap | nu
   const common = boxA.clone().intersect(boxB)
   if (common.isEmpty() || Math.min(...common.getSize(new Vector3()).toArray()) <= enough) return null
   if (!overlapsAt(a, b, NOWHERE)) return null
+  // What is clear a hair's breadth away, whichever way, only touches.
+  if (!overlapsAt(a, b, NOWHERE, SHALLOW) && waysOut(a, b).some(way => !overlapsAt(a, b, way.multiplyScalar(TOUCHING)))) return null
   const ways = waysOut(a, b).map(way => ({ way, depth: reach(b, way) - -reach(a, way.clone().negate()) })).sort((one, other) => one.depth - other.depth)
   // Along which extents part the two, they are parted.
   let [best] = ways
@@ -87,25 +92,31 @@ function isCrossed(t: Float64Array, i: number, x: number, y: number, z: number, 
 }
 
 /**
- * Whether the first, moved by so much, and the second take the same space. The first is taken smaller all around by what counts as
- * touching, so that faces that lie on each other do not decide.
+ * Whether the first, moved by so much, and the second take the same space. The smaller of the two is taken smaller still, all around,
+ * so that faces that lie on each other do not decide.
  */
-function overlapsAt(a: Placed, b: Placed, move: Vector3): boolean {
-  const box = a.bounds(scratchBox)
-  const [middle, size] = [box.getCenter(new Vector3()), box.getSize(new Vector3())]
-  const less = size.toArray().map(side => side > 4 * TOUCHING ? 1 - 2 * TOUCHING / side : 1) as [number, number, number]
-  const matrix = new Matrix4().makeTranslation(middle.x + move.x, middle.y + move.y, middle.z + move.z).scale(new Vector3(...less)).multiply(new Matrix4().makeTranslation(-middle.x, -middle.y, -middle.z)).multiply(a.matrix)
-  const smaller = new Placed(a.solid, matrix)
-  const best = noneYet()
-  best.squared = Number.MIN_VALUE
-  pairsOfLeaves(smaller, b, () => best.squared === 0 ? -1 : 0, (leafA, leafB) => {
-    const [firstA, firstB] = [smaller.tree.first[leafA]!, b.tree.first[leafB]!]
-    for (let k = firstA; k < firstA + smaller.tree.count[leafA]!; k++) {
-      for (let l = firstB; l < firstB + b.tree.count[leafB]! && best.squared > 0; l++) triangleDistance(smaller.corners, k * 9, b.corners, l * 9, best)
+function overlapsAt(a: Placed, b: Placed, move: Vector3, inset = TOUCHING): boolean {
+  const volume = (of: Placed) => of.bounds(scratchBox).getSize(scratchSize).x * scratchSize.y * scratchSize.z
+  const isFirst = volume(a) <= volume(b)
+  const smaller = isFirst ? shrunk(a, inset, move) : shrunk(b, inset, NOWHERE)
+  const other = isFirst ? b : move === NOWHERE ? a : new Placed(a.solid, new Matrix4().makeTranslation(move.x, move.y, move.z).multiply(a.matrix))
+  let crosses = false
+  pairsOfLeaves(smaller, other, () => crosses ? -1 : 0, (leafA, leafB) => {
+    const [firstA, firstB] = [smaller.tree.first[leafA]!, other.tree.first[leafB]!]
+    for (let k = firstA; k < firstA + smaller.tree.count[leafA]! && !crosses; k++) {
+      for (let l = firstB; l < firstB + other.tree.count[leafB]! && !crosses; l++) crosses = trianglesCross(smaller.corners, k * 9, other.corners, l * 9)
     }
   })
-  if (best.squared === 0) return true
-  return isInside(cornerOf(smaller), b) || isInside(cornerOf(b), smaller)
+  return crosses || isInside(cornerOf(smaller), other) || isInside(cornerOf(other), smaller)
+}
+
+/** A mesh moved, and smaller all around by so much where it has room for that. */
+function shrunk(of: Placed, inset: number, move: Vector3): Placed {
+  const box = of.bounds(scratchBox)
+  const [middle, size] = [box.getCenter(new Vector3()), box.getSize(new Vector3())]
+  const less = size.toArray().map(side => side > 4 * inset ? 1 - 2 * inset / side : 1) as [number, number, number]
+  return new Placed(of.solid, new Matrix4().makeTranslation(middle.x + move.x, middle.y + move.y, middle.z + move.z).scale(new Vector3(...less))
+    .multiply(new Matrix4().makeTranslation(-middle.x, -middle.y, -middle.z)).multiply(of.matrix))
 }
 
 /** Some corner of a mesh. */
@@ -118,7 +129,7 @@ export function dropOnto(a: Placed, b: Placed): number | null {
   const [seenA, seenB] = seenAlong(new Vector3(0, -1, 0), a, b)
   let least: number | null = null
   const [facesA, facesB] = [facing(seenA, 1, a.matrix.determinant() < 0), facing(seenB, -1, b.matrix.determinant() < 0)]
-  columns(seenA, seenB, Infinity, (k, l) => {
+  columns(seenA, seenB, -TOUCHING, Infinity, (k, l) => {
     if (!facesA(k) || !facesB(l)) return
     const way = -pastEachOther(seenB.corners, l * 9, seenA.corners, k * 9)
     if (way >= -TOUCHING && way < (least ?? Infinity)) least = Math.max(0, way)
@@ -134,10 +145,10 @@ function seenAlong(way: Vector3, a: Placed, b: Placed): [Placed, Placed] {
   return [new Placed(a.solid, toWay.clone().multiply(a.matrix)), new Placed(b.solid, toWay.clone().multiply(b.matrix))]
 }
 
-/** The directions along which it is tried to part two meshes: both ways along the axes of the world and of each. */
+/** The directions along which it is tried to part two meshes: both ways along the axes of each. */
 function waysOut(a: Placed, b: Placed): Vector3[] {
   const ways: Vector3[] = []
-  for (const matrix of [new Matrix4(), a.matrix, b.matrix]) {
+  for (const matrix of [a.matrix, b.matrix]) {
     for (let axis = 0; axis < 3; axis++) {
       const way = new Vector3().setFromMatrixColumn(matrix, axis).normalize()
       if (way.lengthSq() < 0.5 || ways.some(other => Math.abs(other.dot(way)) > 1 - 1e-9)) continue
@@ -155,35 +166,33 @@ function reach({ solid, matrix }: Placed, { x, y, z }: Vector3): number {
 }
 
 /**
- * The least move along a direction after which the first does not overlap the second: after one of the moves that bring one of its
- * faces that look back just past one of the other's that look ahead.
+ * The least move along a direction after which the first does not overlap the second: halved down to where it lies, and there one
+ * that brings a face of the first that looks back just past one of the second that looks ahead.
  *
  * @param most no larger one is of interest
  * @returns null if there is none below `most`
  */
 function firstClear(a: Placed, b: Placed, way: Vector3, most: number): number | null {
-  // What is clear a hair's breadth away only touches.
-  const moves = [0, ...movesPast(a, b, way, most)]
   const isClear = (move: number) => !overlapsAt(a, b, way.clone().multiplyScalar(move + TOUCHING))
-  if (moves.length <= MOST_TRIED) return moves.find(isClear) ?? null
-  let [low, high] = [0, moves.length]
-  while (low < high) {
-    const middle = (low + high) >> 1
-    if (isClear(moves[middle]!)) high = middle
-    else low = middle + 1
+  let [low, high] = [0, most - WORTHWHILE]
+  if (high <= 0 || !isClear(high)) return null
+  for (let round = 0; round < HALVINGS; round++) {
+    const middle = (low + high) / 2
+    if (isClear(middle)) high = middle
+    else low = middle
   }
-  return moves[low] ?? null
+  return movesPast(a, b, way, low - TOUCHING, high + TOUCHING).slice(0, MOST_TRIED).find(isClear) ?? high
 }
 
-/** The moves that bring a face of the first past one of the second, the least first, each once. */
-function movesPast(a: Placed, b: Placed, way: Vector3, most: number): number[] {
+/** The moves between two that bring a face of the first past one of the second, the least first, each once. */
+function movesPast(a: Placed, b: Placed, way: Vector3, least: number, most: number): number[] {
   const [seenA, seenB] = seenAlong(way, a, b)
   const found = new Set<number>()
   const [facesA, facesB] = [facing(seenA, -1, a.matrix.determinant() < 0), facing(seenB, 1, b.matrix.determinant() < 0)]
-  columns(seenA, seenB, most, (k, l) => {
+  columns(seenA, seenB, least, most, (k, l) => {
     if (!facesA(k) || !facesB(l)) return
     const past = pastEachOther(seenA.corners, k * 9, seenB.corners, l * 9)
-    if (past > TOUCHING && past < most) found.add(Math.round(past * 1e7) / 1e7)
+    if (past > least && past < most) found.add(Math.round(past * 1e7) / 1e7)
   })
   return [...found].sort((one, other) => one - other)
 }
@@ -199,15 +208,15 @@ function facing(of: Placed, sign: number, isMirrored: boolean): (triangle: numbe
   }
 }
 
-/** Pairs of triangles that may lie over each other along z, the second no more than `most` ahead of where the first is. */
-function columns(a: Placed, b: Placed, most: number, visit: (k: number, l: number) => void): void {
+/** Pairs of triangles that may lie over each other along z, the second between `least` and `most` ahead of where the first is. */
+function columns(a: Placed, b: Placed, least: number, most: number, visit: (k: number, l: number) => void): void {
   const stack = [0, 0]
   while (stack.length > 0) {
     const nodeB = stack.pop()!
     const nodeA = stack.pop()!
     const [i, j] = [a.box(nodeA), b.box(nodeB)]
     if (a.boxes[i]! >= b.boxes[j + 3]! || b.boxes[j]! >= a.boxes[i + 3]! || a.boxes[i + 1]! >= b.boxes[j + 4]! || b.boxes[j + 1]! >= a.boxes[i + 4]!) continue
-    if (b.boxes[j + 5]! - a.boxes[i + 2]! <= 0 || b.boxes[j + 2]! - a.boxes[i + 5]! > most) continue
+    if (b.boxes[j + 5]! - a.boxes[i + 2]! <= least || b.boxes[j + 2]! - a.boxes[i + 5]! > most) continue
     const [isLeafA, isLeafB] = [a.tree.left[nodeA]! < 0, b.tree.left[nodeB]! < 0]
     if (isLeafA && isLeafB) {
       a.leaf(nodeA)
@@ -239,3 +248,4 @@ function heightAt(t: Float64Array, i: number, x: number, y: number): number {
 }
 
 const scratchBox = new Box3()
+const scratchSize = new Vector3()

@@ -23,6 +23,22 @@ export function triangleDistance(a: Float64Array, i: number, b: Float64Array, j:
   }
 }
 
+const crossing = noneYet()
+
+/** Whether a side of one of two triangles goes through the other. */
+export function trianglesCross(a: Float64Array, i: number, b: Float64Array, j: number): boolean {
+  for (let axis = 0; axis < 3; axis++) {
+    if (Math.max(a[i + axis]!, a[i + 3 + axis]!, a[i + 6 + axis]!) < Math.min(b[j + axis]!, b[j + 3 + axis]!, b[j + 6 + axis]!)) return false
+    if (Math.max(b[j + axis]!, b[j + 3 + axis]!, b[j + 6 + axis]!) < Math.min(a[i + axis]!, a[i + 3 + axis]!, a[i + 6 + axis]!)) return false
+  }
+  crossing.squared = Infinity
+  for (let k = 0; k < 3 && crossing.squared > 0; k++) {
+    sideThrough(a, i + k * 3, i + (k + 1) % 3 * 3, b, j, crossing)
+    if (crossing.squared > 0) sideThrough(b, j + k * 3, j + (k + 1) % 3 * 3, a, i, crossing)
+  }
+  return crossing.squared === 0
+}
+
 const dot = (ax: number, ay: number, az: number, bx: number, by: number, bz: number) => ax * bx + ay * by + az * bz
 
 function offer(best: Nearest, squared: number, ax: number, ay: number, az: number, bx: number, by: number, bz: number, swapped: boolean): void {

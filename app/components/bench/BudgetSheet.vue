@@ -66,8 +66,8 @@ const treeOption = computed(() => {
     animation: false, textStyle: text.value, tooltip: {},
     series: [{
       type: 'treemap', roam: false, nodeClick: false, breadcrumb: { show: false }, left: 0, right: 0, top: 0, bottom: 0,
-      label: { color: colors['on-primary'], fontFamily: 'Barlow', overflow: 'truncate' }, itemStyle: { color: colors.primary, borderColor: colors.surface, borderWidth: 2, gapWidth: 1 },
-      data: bars.value.map((row, i) => ({ name: row.name, value: Number(row.costs[of.value].toFixed(2)), itemStyle: { opacity: 1 - 0.5 * i / MOST_BARS } })),
+      label: { color: colors['on-header'], fontFamily: 'Barlow', overflow: 'truncate' }, itemStyle: { color: colors.primary, borderColor: colors.surface, borderWidth: 2, gapWidth: 1 },
+      data: bars.value.map((row, i) => ({ name: row.name, value: Number(row.costs[of.value].toFixed(2)), itemStyle: { color: [colors.header, colors.primary][i % 2] } })),
     }],
   }
 })
@@ -87,7 +87,7 @@ function save(): void {
 </script>
 
 <template>
-  <v-navigation-drawer v-model="isOpen" class="budgets" location="right" temporary :scrim="false" width="470" aria-label="Budgets" disable-route-watcher>
+  <v-navigation-drawer v-model="isOpen" class="budgets" location="right" temporary :scrim="false" width="560" aria-label="Budgets" disable-route-watcher>
     <section v-if="isOpen && totals" class="sheet">
       <h2>Budgets</h2>
       <p class="quiet hint">What this level costs and what it may. The limits are kept in the level.</p>
@@ -166,7 +166,9 @@ th:first-child {
   text-align: left;
 }
 
-th .link {
+th .link,
+td {
   font-size: var(--note);
+  letter-spacing: -0.05em;
 }
 </style>

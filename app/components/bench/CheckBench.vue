@@ -17,7 +17,7 @@ const level = useLevel()
 const checking = useChecking()
 const baking = useBaking()
 const ICONS: Record<Severity, string> = { error: mdiAlertCircle, warning: mdiAlertOutline, note: mdiInformationOutline }
-const NAMES: Record<Severity, string> = { error: 'Errors', warning: 'Warnings', note: 'Notes' }
+const NAMES: Record<Severity, readonly [string, string]> = { error: ['error', 'errors'], warning: ['warning', 'warnings'], note: ['note', 'notes'] }
 /** Rows of one kind that are listed; the rest is counted. */
 const MOST_ROWS = 200
 const settingLimits = ref<CheckName | null>(null)
@@ -55,7 +55,7 @@ function fold(of: CheckName): void {
   folded.value = next
 }
 
-/** What can be mended by operations is shown first; a baked shape is made at once. */
+/** What can be mended by operations is shown first; baking asks by itself, for one at a time. */
 function fix(findings: readonly Finding[]): void {
   const how = checkOf(findings[0]!.of).fix
   if (how?.by === 'bake') {
@@ -99,7 +99,7 @@ const isFan = (finding: Finding) => {
   <section class="bench-form check" aria-labelledby="check-title">
     <h2 id="check-title">Check</h2>
     <div class="counts" aria-live="polite">
-      <span v-for="severity in SEVERITIES" :key="severity" :class="`is-${severity}`"><v-icon :icon="ICONS[severity]" size="15" /> <span class="mono" :data-test="`count-${severity}`">{{ checking.counts[severity] }}</span> {{ NAMES[severity].toLowerCase() }}</span>
+      <span v-for="severity in SEVERITIES" :key="severity" :class="`is-${severity}`"><v-icon :icon="ICONS[severity]" size="15" /> <span class="mono" :data-test="`count-${severity}`">{{ checking.counts[severity] }}</span> {{ NAMES[severity][checking.counts[severity] === 1 ? 0 : 1] }}</span>
     </div>
     <p v-if="checking.progress !== null" class="quiet hint" role="status">Checking … {{ Math.floor(checking.progress * 100) }} %</p>
     <FormLine label="Look at"><Choice v-model="filter" :options="filters" label="Findings of" /></FormLine>
@@ -126,7 +126,7 @@ const isFan = (finding: Finding) => {
       <section v-for="{ kind, findings, open } in checking.groups" :key="kind" class="group" :aria-label="checkOf(kind).name">
         <div class="head" :class="`is-${checkOf(kind).severity}`" :title="checkOf(kind).explains">
           <v-btn class="title" variant="text" :aria-expanded="!folded.has(kind)" @click="fold(kind)"><v-icon :icon="ICONS[checkOf(kind).severity]" size="15" /> {{ checkOf(kind).name }} <span class="mono">{{ open.length }}</span></v-btn>
-          <v-btn v-if="checkOf(kind).fix && open.length > 0" class="link" variant="plain" :title="checkOf(kind).fix!.does" @click="fix(open)">{{ checkOf(kind).fix!.does }}{{ open.length > 1 ? ' all' : '' }}</v-btn>
+          <IconButton v-if="checkOf(kind).fix?.by === 'operations' && open.length > 0" :size="14" :icon="mdiWrenchOutline" :label="`${checkOf(kind).fix!.does}: all ${open.length} of ${checkOf(kind).name}`" @click="fix(open)" />
           <IconButton :size="14" :icon="mdiTune" :label="`Limits of ${checkOf(kind).name}`" :pressed="settingLimits === kind" @click="settingLimits = settingLimits === kind ? null : kind" />
         </div>
         <CheckLimits v-if="settingLimits === kind" :of="kind" />
@@ -213,11 +213,6 @@ const isFan = (finding: Finding) => {
 
 .title :deep(.v-btn__content) {
   gap: 5px;
-}
-
-.head .link {
-  flex: none;
-  font-size: var(--note);
 }
 
 ul {

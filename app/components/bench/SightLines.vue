@@ -29,7 +29,7 @@ const option = computed(() => {
   return {
     animation: false, textStyle: { color: colors['on-surface'], fontFamily: 'Barlow' }, grid: { left: 50, right: 16, top: 16, bottom: 30 }, tooltip: { trigger: 'axis' },
     xAxis: { type: 'category', data: rows.value.map(({ row }) => `row ${row + 1}`), axisLabel: { color: colors.quiet } },
-    yAxis: { type: 'value', name: 'mm', axisLabel: { color: colors.quiet }, splitLine: { lineStyle: { color: colors.line } } },
+    yAxis: { type: 'value', name: 'mm', max: ({ max }: { max: number }) => Math.max(Math.ceil(max / 20) * 20, Math.ceil(limits.value.good! * 1000 / 20) * 20), axisLabel: { color: colors.quiet }, splitLine: { lineStyle: { color: colors.line } } },
     series: [{
       type: 'bar', barCategoryGap: '30%',
       data: rows.value.map(({ c }) => ({ value: Math.round(c * 1000), itemStyle: { color: c < limits.value.least! ? colors.error : c < limits.value.good! ? colors.action : colors.primary } })),
