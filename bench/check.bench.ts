@@ -1,4 +1,5 @@
-import { BufferGeometry, Matrix4, SphereGeometry } from 'three'
+import type { BufferGeometry} from 'three';
+import { Matrix4, SphereGeometry } from 'three'
 import { describe, it } from 'vitest'
 import { LevelCheck } from '../core/check/check'
 import { CheckSite } from '../core/check/site'

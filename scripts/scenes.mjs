@@ -94,17 +94,6 @@ export const scenes = {
     await page.keyboard.press('5')
     await settle(page)
   },
-  'frame-picking': async (page, url) => {
-    await openEditor(page, url)
-    await look(page, [6.5, 7.2, 11.5], [-0.8, 0.2, -1.6])
-    await settle(page)
-    const [from, to] = await page.evaluate(() => [globalThis.handyGrid.project([-6.5, 2.2, -3.5]), globalThis.handyGrid.project([3.6, 0, 0.6])])
-    await page.mouse.move(from.x, from.y)
-    await page.mouse.down()
-    await page.mouse.move((from.x + to.x) / 2, (from.y + to.y) / 2, { steps: 4 })
-    await page.mouse.move(to.x, to.y, { steps: 4 })
-    await settle(page)
-  },
   'hug': async (page, url) => {
     await openEditor(page, url, 'day', { hugOn: true, hug: { onto: 'everything', leaning: true, rest: 'lowest', offset: 0 } })
     await pick(page, 'Square', 'Planter on the bank')
@@ -140,21 +129,49 @@ export const scenes = {
     await look(page, [3.4, 2.8, 10.4], [6.2, -0.6, 4])
     await settle(page)
   },
-  'repeat-ring': async (page, url) => {
-    await openArrangement(page, url, 'Ring of stalls')
-    await look(page, [-12.5, 6.2, 6.6], [-17.8, 0.4, -2.2])
-    await settle(page)
-  },
-  'repeat-fan': async (page, url) => {
-    await openArrangement(page, url, 'Planter racks')
-    await look(page, [-10.6, 6, 5], [-17.4, 0, -0.2])
-    await settle(page)
-  },
   'repeat-path': async (page, url) => {
     await openArrangement(page, url, 'Railings on the curve')
     await look(page, [-21.5, 6.4, 13.4], [-18.4, -0.4, 2.4])
     const middle = await grip(page, { do: 'grip', index: 3 })
     await hold(page, middle, { x: middle.x - 20, y: middle.y - 40 })
+  },
+  'measure': async (page, url) => {
+    await openEditor(page, url, 'day', { bench: 'measure', show: { sizes: 'box' } })
+    await page.keyboard.press('7')
+    await look(page, [-2, 14, -1], [-2, 0, -1])
+    await settle(page)
+    const click = async (...points) => {
+      for (const point of points) {
+        const at = await project(page, point)
+        await page.mouse.move(at.x + 2, at.y + 2)
+        await page.mouse.move(at.x, at.y)
+        await page.waitForTimeout(200)
+        await page.mouse.click(at.x, at.y)
+      }
+    }
+    await page.getByRole('button', { name: 'Tape', exact: true }).click()
+    await click([-3.4, 0.8, 1.2], [5.8, 0.8, 1.2], [-4, 0.8, -2.65], [-1.4, 0.8, 0.4])
+    await page.getByRole('button', { name: 'Clearance', exact: true }).click()
+    await click([4.2, 0.9, -2.7], [5.9, 0.5, -0.6])
+    await page.getByRole('button', { name: 'Angle', exact: true }).click()
+    await click([-6.4, 0.4, -0.6], [-3.4, 0.8, 1.2], [-1.4, 0.8, 0.4])
+    await page.keyboard.press('Escape')
+    await click([-3.4, 0.8, 1.2])
+    await settle(page)
+  },
+  'check': async (page, url) => {
+    await openEditor(page, url, 'day', { bench: 'check' })
+    await page.getByRole('button', { name: /^Planter that floats/ }).click()
+    await page.waitForTimeout(800)
+    await page.getByRole('button', { name: 'Set down', exact: true }).click()
+    await page.getByText('would be mended').waitFor()
+    await settle(page)
+  },
+  'budgets': async (page, url) => {
+    await openEditor(page, url, 'day', { bench: 'check' })
+    await page.getByRole('button', { name: 'Budgets' }).click()
+    await page.waitForTimeout(1500)
+    await settle(page)
   },
   'bring-in': async (page, url) => {
     await openEditor(page, url, 'day', { bench: 'kit' })

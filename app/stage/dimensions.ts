@@ -10,8 +10,8 @@ import type { View } from './view'
 
 type Line = readonly [Vector3, Vector3]
 
-/** A measure, or the sizes of what is picked, as it is drawn. `loud` while it is chosen or being made. */
-export type Dimension = { lines: readonly Line[], guides: readonly Line[], numbers: readonly { key: string, at: Vector3, text: string }[], loud: boolean }
+/** A measure, or the sizes of what is picked, as it is drawn. `loud` while it is chosen or being made; `clickable`: its numbers can be clicked. */
+export type Dimension = { lines: readonly Line[], guides: readonly Line[], numbers: readonly { key: string, at: Vector3, text: string }[], loud: boolean, clickable: boolean }
 
 /** Pixels: half the bar across each end, and the height of a number's plate. */
 const [BAR, PLATE] = [8, 22]
@@ -28,7 +28,7 @@ export class Dimensions {
   private readonly quiet = lineOf(2)
   private readonly loud = lineOf(2.6)
   private readonly thin = lineOf(1.4)
-  private readonly plates = new Map<string, { sprite: Sprite, width: number, key: string }>()
+  private readonly plates = new Map<string, { sprite: Sprite, width: number, key: string, clickable: boolean }>()
   private readonly textures = new Map<string, { texture: CanvasTexture, width: number }>()
   private shown: readonly Dimension[] = []
   private ink: { plate: string, text: string, edge: string } = { plate: '', text: '', edge: '' }
@@ -55,7 +55,7 @@ export class Dimensions {
 
   set(shown: readonly Dimension[]): void {
     this.shown = shown
-    const wanted = shown.flatMap(({ numbers }) => numbers).slice(0, MOST_NUMBERS)
+    const wanted = shown.flatMap(({ numbers, clickable }) => numbers.map(number => ({ ...number, clickable }))).slice(0, MOST_NUMBERS)
     const keys = new Set(wanted.map(({ key }) => key))
     for (const [key, { sprite }] of this.plates) {
       if (keys.has(key)) continue
@@ -63,13 +63,13 @@ export class Dimensions {
       sprite.material.dispose()
       this.plates.delete(key)
     }
-    for (const { key, at, text } of wanted) {
+    for (const { key, at, text, clickable } of wanted) {
       let plate = this.plates.get(key)
       if (!plate) {
         const sprite = new Sprite(new SpriteMaterial({ ...OVERLAY }))
         sprite.renderOrder = 8
         this.object.add(sprite)
-        this.plates.set(key, plate = { sprite, width: 0, key })
+        this.plates.set(key, plate = { sprite, width: 0, key, clickable })
       }
       const { texture, width } = this.textureOf(text)
       plate.width = width
@@ -105,18 +105,13 @@ export class Dimensions {
   /** The number under a pixel, and where its middle is; null if there is none. */
   hit(at: ScreenPoint, view: View): { key: string, at: ScreenPoint } | null {
     let best: { key: string, at: ScreenPoint, depth: number } | null = null
-    for (const { sprite, width, key } of this.plates.values()) {
-      const seen = view.project(sprite.position)
+    for (const { sprite, width, key, clickable } of this.plates.values()) {
+      const seen = clickable ? view.project(sprite.position) : null
       if (!seen || Math.abs(seen.x - at.x) > width / 2 || Math.abs(seen.y - at.y) > PLATE / 2) continue
       const depth = sprite.position.distanceTo(view.eye)
       if (!best || depth < best.depth) best = { key, at: seen, depth }
     }
     return best
-  }
-
-  /** Where a number stands. */
-  placeOf(key: string): Vector3 | null {
-    return this.plates.get(key)?.sprite.position.clone() ?? null
   }
 
   dispose(): void {

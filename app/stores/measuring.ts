@@ -38,6 +38,8 @@ export const TASK_NAMES: Record<MeasureTask, { name: string, hint: string }> = {
   'walk': { name: 'Walking line', hint: 'click the way people take, Enter ends it' },
 }
 
+/** Names the numbers of what is being measured: they lie under the pointer, and are not to be clicked. */
+const DRAFT = 'draft'
 /** Of more picked things sizes are not drawn. */
 const MOST_SIZED = 20
 
@@ -106,7 +108,7 @@ export const useMeasuring = defineStore('measuring', () => {
   }
 
   const dimensionOf = (key: string, { lines, guides, numbers }: Measured, loud: boolean): Dimension =>
-    ({ lines, guides, numbers: numbers.map(({ at, value, figure }, i) => ({ key: `${key} ${i}`, at, text: print(value, figure) })), loud })
+    ({ lines, guides, numbers: numbers.map(({ at, value, figure }, i) => ({ key: `${key} ${i}`, at, text: print(value, figure) })), loud, clickable: key !== DRAFT })
 
   /** The sizes of what is picked, along each thing's own axes or the world's, drawn at its nearest lower edges. */
   function sizes(): Dimension[] {
@@ -126,7 +128,7 @@ export const useMeasuring = defineStore('measuring', () => {
       const ends = ([0, 1, 2] as const).map(axis => near.clone().setComponent(axis, near.getComponent(axis) === max.getComponent(axis) && axis !== 1 ? min.getComponent(axis) : max.getComponent(axis)))
       const corner = near.clone().applyMatrix4(toWorld)
       const lines = ends.map(end => [corner.clone(), end.applyMatrix4(toWorld)] as const)
-      return [{ lines, guides: [], loud: false, numbers: lines.map(([a, b], axis) => ({ key: `size ${id} ${axis}`, at: a.clone().lerp(b, 0.5), text: settings.lengths([a.distanceTo(b)]) })) }]
+      return [{ lines, guides: [], loud: false, clickable: true, numbers: lines.map(([a, b], axis) => ({ key: `size ${id} ${axis}`, at: a.clone().lerp(b, 0.5), text: settings.lengths([a.distanceTo(b)]) })) }]
     })
   }
 
@@ -136,7 +138,7 @@ export const useMeasuring = defineStore('measuring', () => {
     const { stage } = session
     if (!stage) return
     const kept = settings.kept.show.measures ? [...results.value.values()].filter(({ of }) => !of.hidden).map(({ of, measured }) => dimensionOf(of.id, measured, of.id === chosen.value)) : []
-    const made = draft.value ? [dimensionOf('draft', measureNow(draft.value, where()), true)] : []
+    const made = draft.value ? [dimensionOf(DRAFT, measureNow(draft.value, where()), true)] : []
     stage.dimensions.set([...kept, ...sizes(), ...made])
     stage.requestDraw()
   }

@@ -115,7 +115,7 @@ test('sizes are drawn on the stage and typed there; every number goes by the uni
 test('a floating lamp is found, looked at, set down, taken back and left with a reason; limits and the list are kept', async ({ page, editor, server }) => {
   await editor.openWith([
     { name: 'Paving', part: 'Quay slab 4 m', translation: [0, -0.4, 0] }, { name: 'Lamp', part: 'Lantern post', translation: [0.5, 0.03, 0.5] },
-    { name: 'Crate A', part: 'Crate', translation: [-1, 0, 0] }, { name: 'Crate B', part: 'Crate', translation: [-0.5, 0, 0] },
+    { name: 'Crate A', part: 'Crate', translation: [-1, 0, 0] }, { name: 'Barrel B', part: 'Barrel', translation: [-0.5, 0, 0] },
   ], [{ do: 'put-limit', id: v7(), fields: { of: 'unused-part', off: true, values: {} } }, { do: 'put-limit', id: v7(), fields: { of: 'off-grid', off: true, values: {} } }])
   const lamp = await editor.named('Lamp')
   await expect(page.getByTestId('check-state')).toHaveAccessibleName('Level check: 1 errors, 1 warnings', { timeout: 60_000 })
@@ -137,7 +137,7 @@ test('a floating lamp is found, looked at, set down, taken back and left with a 
   // With the keyboard through the list: both partners are picked.
   await page.getByRole('button', { name: /^Lamp: 0\.030 m above/ }).click()
   await page.keyboard.press('ArrowDown')
-  await expect.poll(() => editor.pickedNames()).toEqual(expect.arrayContaining(['Crate A', 'Crate B']))
+  await expect.poll(() => editor.pickedNames()).toEqual(expect.arrayContaining(['Crate A', 'Barrel B']))
   await page.getByRole('button', { name: 'Leave it …' }).click()
   await page.getByRole('textbox', { name: 'Why' }).fill('pushed together by the band')
   await page.getByRole('button', { name: 'Leave it', exact: true }).click()
@@ -164,6 +164,6 @@ test('a floating lamp is found, looked at, set down, taken back and left with a 
   await page.getByLabel('Budget of placements').fill('3')
   await page.keyboard.press('Enter')
   await expect(page.getByRole('progressbar', { name: 'Placements: 133 % of the budget' })).toBeVisible()
-  await page.getByRole('button', { name: 'Pick Crate' }).click()
-  expect((await editor.pickedNames()).toSorted()).toEqual(['Crate A', 'Crate B'])
+  await page.getByRole('button', { name: 'Pick Crate', exact: true }).click()
+  expect(await editor.pickedNames()).toEqual(['Crate A'])
 })

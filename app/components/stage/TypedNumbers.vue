@@ -20,9 +20,8 @@ const print = (value: number, quantity: TypedNumbers['fields'][number]['quantity
   const decimals = quantity === 'length' ? settings.decimals : quantity === 'angle' ? 2 : 3
   return printShort(tidy(value), quantity, unitOf(quantity), decimals)
 }
-const texts = ref(props.numbers.fields.map(field => print(field.value, field.quantity)))
-/** A field that was not typed into keeps its number to the last digit. */
-const typed = ref(props.numbers.fields.map(() => false))
+const shown = props.numbers.fields.map(field => print(field.value, field.quantity))
+const texts = ref([...shown])
 const error = ref<string | null>(null)
 
 onMounted(async () => {
@@ -38,7 +37,8 @@ function read(): void {
   const values: number[] = []
   error.value = null
   props.numbers.fields.forEach((field, i) => {
-    if (!typed.value[i]) {
+    // What was not typed into keeps its number to the last digit.
+    if (texts.value[i] === shown[i]) {
       values.push(field.value)
       return
     }
@@ -67,7 +67,7 @@ function commit(): void {
     <p><strong>{{ numbers.title }}</strong></p>
     <div v-for="(field, i) in numbers.fields" :key="field.label" class="line" :class="field.axis === undefined ? '' : `axis-${'xyz'[field.axis]}`">
       <span>{{ field.label }}</span>
-      <v-text-field v-model="texts[i]" class="mono number" :aria-label="`Type ${field.label}`" autocomplete="off" spellcheck="false" inputmode="decimal" @input="typed[i] = true" @focus="($event.target as HTMLInputElement).select()" />
+      <v-text-field v-model="texts[i]" class="mono number" :aria-label="`Type ${field.label}`" autocomplete="off" spellcheck="false" inputmode="decimal" @focus="($event.target as HTMLInputElement).select()" />
       <span class="mono unit">{{ field.quantity === 'length' ? settings.suffix : field.quantity === 'angle' ? '°' : '×' }}</span>
     </div>
     <p v-if="error" role="alert" class="error">{{ error }}</p>
