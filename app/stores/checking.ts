@@ -25,6 +25,9 @@ import { useTools } from './tools'
 /** What of the list is shown. */
 export type CheckFilter = { by: 'all' } | { by: 'picked' } | { by: 'layer', id: string } | { by: 'group', id: string }
 
+/** Findings that are mended at a time; each is tried, and looked at again. */
+const MOST_FIXED = 500
+
 /** A fix that is shown and waits to be done. */
 export type FixPreview = FixOutcome & { keys: readonly string[] }
 
@@ -216,7 +219,7 @@ export const useChecking = defineStore('checking', () => {
   /** Shows on the stage what would mend some findings. */
   async function previewFix(keys: readonly string[]): Promise<void> {
     if (!worker) return
-    const outcome = await worker.fix([...keys]).catch((error: unknown): FixOutcome => ({ operations: [], done: [], failed: keys.map(key => ({ key, why: error instanceof Error ? error.message : String(error) })) }))
+    const outcome = await worker.fix(keys.slice(0, MOST_FIXED)).catch((error: unknown): FixOutcome => ({ operations: [], done: [], failed: keys.map(key => ({ key, why: error instanceof Error ? error.message : String(error) })) }))
     preview.value = { ...outcome, keys }
     tools.preview(outcome.operations.filter(operation => operation.do === 'put'))
     session.stage?.requestDraw()

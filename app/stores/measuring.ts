@@ -1,4 +1,4 @@
-import { Matrix4, Quaternion, Ray, Vector3 } from 'three'
+import { Box3, Matrix4, Quaternion, Ray, Vector3 } from 'three'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { v7 } from 'uuid'
@@ -90,6 +90,7 @@ export const useMeasuring = defineStore('measuring', () => {
 
   /** Works out what has changed: a measure that was written, or whose things were. Null: all of them. */
   function refresh(touched: ReadonlySet<string> | null): void {
+    if (level.view.measures.size + results.value.size === 0) return draw()
     const now = where()
     const next = new Map<string, { of: Measure, measured: Measured }>()
     for (const measure of level.view.measures.values()) {
@@ -118,10 +119,10 @@ export const useMeasuring = defineStore('measuring', () => {
     return sizedIds().flatMap((id): Dimension[] => {
       const toWorld = drawn === 'own' ? now.matrixOf(id) : new Matrix4()
       const back = toWorld.clone().invert()
-      const box = level.index.extents.ownBox(id)
-      if (box.isEmpty()) return []
-      if (drawn === 'box') box.copy(level.index.extents.boundsOf(level.view.subtree(id)))
-      const { min, max } = box
+      const { own, world } = boxesOf(id)
+      if (own.isEmpty()) return []
+      const isMoved = now.matrixOf(id) !== level.view.worldMatrix(id)
+      const { min, max } = drawn === 'own' ? own : isMoved ? own.clone().applyMatrix4(now.matrixOf(id)) : world
       const eye = session.stage!.view.eye.clone().applyMatrix4(back)
       // The lower corner that is nearest to the eye: from it the three sizes go out.
       const near = new Vector3(eye.x > (min.x + max.x) / 2 ? max.x : min.x, min.y, eye.z > (min.z + max.z) / 2 ? max.z : min.z)
@@ -130,6 +131,15 @@ export const useMeasuring = defineStore('measuring', () => {
       const lines = ends.map(end => [corner.clone(), end.applyMatrix4(toWorld)] as const)
       return [{ lines, guides: [], loud: false, clickable: true, numbers: lines.map(([a, b], axis) => ({ key: `size ${id} ${axis}`, at: a.clone().lerp(b, 0.5), text: settings.lengths([a.distanceTo(b)]) })) }]
     })
+  }
+
+  /** Boxes of what is picked, which a drag does not change; until something is written. */
+  const boxes = new Map<string, { own: Box3, world: Box3 }>()
+
+  function boxesOf(id: string): { own: Box3, world: Box3 } {
+    let known = boxes.get(id)
+    if (!known) boxes.set(id, known = { own: level.index.extents.ownBox(id), world: level.index.extents.boundsOf(level.view.subtree(id), new Box3()) })
+    return known
   }
 
   const sizedIds = () => [...level.selection.ids].filter(id => level.view.has(id)).slice(0, MOST_SIZED)
@@ -178,8 +188,7 @@ export const useMeasuring = defineStore('measuring', () => {
     const { measured } = results.value.get(id) ?? {}
     const points = [...measured?.lines ?? [], ...measured?.guides ?? []].flat()
     if (points.length === 0 || !session.stage) return
-    const box = level.index.bounds().makeEmpty().setFromPoints(points)
-    session.stage.frameBox(box.expandByScalar(0.3))
+    session.stage.frameBox(new Box3().setFromPoints(points).expandByScalar(0.3))
   }
 
   /** A number on the stage was clicked: another can be typed in its place. */
@@ -252,7 +261,10 @@ export const useMeasuring = defineStore('measuring', () => {
   const textOf = (id: string) => (results.value.get(id)?.measured.facts ?? []).map(({ label, value, figure }) => `${label}: ${print(value, figure)}`).join('\n')
 
   modes.onNumber(({ key, at }) => typeNumber(key, at))
-  level.onTouched(touched => refresh(touched))
+  level.onTouched((touched) => {
+    boxes.clear()
+    refresh(touched)
+  })
   // A drag that is shown moves what measures are on.
   watch(() => level.previewed, (now, before) => refresh(new Set([...now.keys(), ...before.keys()])))
   watch(() => [level.view, settings.kept.axes], () => refresh(null), { immediate: true })

@@ -154,6 +154,7 @@ export class MeasureTool implements StageMode {
     const from = new Vector3(...last.at)
     const way = found.at.clone().sub(from)
     if (way.length() < 1e-9) return
+    let wanted = way.length()
     const at = (metres: number) => from.clone().addScaledVector(way, metres / way.length())
     const show = (metres: number) => this.hooks.show(this.draftWith([endAt(world.level(), null, at(metres))], []))
     world.say(null)
@@ -171,7 +172,6 @@ export class MeasureTool implements StageMode {
       },
       cancel: () => world.ask(null),
     })
-    let wanted = way.length()
   }
 
   private say(pointer: PointerAt, what: string, draft: MeasureDraft | null | undefined): void {

@@ -34,6 +34,8 @@ const MOST_TOLD = 3000
 let check: LevelCheck | null = null
 let tell: (news: CheckNews) => void = () => {}
 let running = 0
+/** Whether everything is being looked at for the first time. */
+let isWhole = false
 let lastTold = 0
 
 const parts = new Map<string, KnownPart>()
@@ -75,8 +77,8 @@ function sayNews(progress: number | null): void {
   lastTold = performance.now()
 }
 
-/** Goes through something long in slices; what is asked meanwhile is done in between. A newer run ends it. */
-async function run(work: Generator<number>): Promise<void> {
+/** Goes through something long in slices; what is asked meanwhile is done in between. A newer run ends it. @returns whether it came to its end */
+async function run(work: Generator<number>): Promise<boolean> {
   const mine = ++running
   let since = performance.now()
   for (const share of work) {
@@ -84,10 +86,18 @@ async function run(work: Generator<number>): Promise<void> {
     if (now - since < SLICE) continue
     if (now - lastTold > TELLING) sayNews(share)
     await pause()
-    if (mine !== running) return
+    if (mine !== running) return false
     since = performance.now()
   }
   sayNews(null)
+  return true
+}
+
+/** Looks at everything. */
+async function runWhole(site: CheckSite): Promise<void> {
+  check = new LevelCheck(site)
+  isWhole = true
+  if (await run(check.all())) isWhole = false
 }
 
 function know(known: readonly KnownPart[]): void {
@@ -106,8 +116,7 @@ const checking = {
     know(given.parts)
     const level = new LevelView(placements, records)
     level.dealt = id => dealt.get(id) ?? null
-    check = new LevelCheck(new CheckSite(level, new LevelIndex(level, solidOf, id => isGround(level, tagsOf, id)), kit))
-    await run(check.all())
+    await runWhole(new CheckSite(level, new LevelIndex(level, solidOf, id => isGround(level, tagsOf, id)), kit))
   },
 
   close(): void {
@@ -130,7 +139,11 @@ const checking = {
     const besides = operations.flatMap(operation => recordIn(operation) === 'measure' ? [operation.id] : [])
     check.recheck(touched, [...besides, ...known.map(({ id }) => id)])
     // Limits may be asked of all.
-    if (operations.some(operation => recordIn(operation) === 'limit')) return run(check.relimit())
+    if (operations.some(operation => recordIn(operation) === 'limit')) {
+      if (isWhole) await runWhole(check.site)
+      else await run(check.relimit())
+      return
+    }
     if (operations.some(operation => !isSeen(recordIn(operation) ?? 'layer')) || touched.size > 0 || known.length > 0) sayNews(null)
   },
 

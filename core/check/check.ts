@@ -39,6 +39,11 @@ export class LevelCheck {
   private readonly tree = new BoxTree()
   private readonly leaves = new Map<string, number[]>()
   private readonly subjectOf = new Map<number, string>()
+  private readonly boxes = new Map<number, Box3>()
+  // Of each subject as it was looked at last: the leaf of its own box, its part, and what it hung from.
+  private readonly ownLeaf = new Map<string, number>()
+  private readonly partOf = new Map<string, string>()
+  private readonly parentOf = new Map<string, string>()
   private readonly limitsOf = new Map<CheckName, Limits | null>()
 
   constructor(readonly site: CheckSite) {
@@ -146,7 +151,7 @@ export class LevelCheck {
       const finding = this.byKey.get(key)
       // Mended along with one before it.
       if (!finding) {
-        if (keys.includes(key)) done.push(key)
+        done.push(key)
         continue
       }
       try {
@@ -189,11 +194,6 @@ export class LevelCheck {
     this.recheck(touched)
     return { inverse }
   }
-
-  private readonly boxes = new Map<number, Box3>()
-  private readonly ownLeaf = new Map<string, number>()
-  private readonly partOf = new Map<string, string>()
-  private readonly parentOf = new Map<string, string>()
 
   /** What they hung from when they were looked at last. */
   private parentsBefore(ids: ReadonlySet<string>): string[] {

@@ -42,6 +42,7 @@ export class CheckSite {
   /** Counts a placement as it is now, also if it is gone. @returns those whose names are told apart otherwise by it */
   count(id: string): string[] {
     const [before, now] = [this.counted.get(id), this.level.get(id)]
+    if (before && now && before.name === now.name && before.partId === now.partId) return []
     const others: string[] = []
     if (before) {
       const same = this.namesakes.get(before.name)!

@@ -15,7 +15,7 @@ import { readWholeLevel, TooLongToDeal } from './whole-level'
 /** Findings that are answered; the counts are of all. */
 const MOST_FINDINGS = 5000
 /** Milliseconds in which a level has to be checked. */
-const LONGEST = 120_000
+const LONGEST = 90_000
 
 /**
  * What is wrong with a level, by the same code as in the page. For a thread of its own.
@@ -31,7 +31,7 @@ export async function checkLevelJob(db: Database, { id }: { id: string }): Promi
   try {
     const index = new LevelIndex(level, solidOf, placement => isGround(level, tagsOf, placement))
     const check = new LevelCheck(new CheckSite(level, index, kit))
-    for (const share of check.all()) if (Date.now() > end) throw new ApiError(422, 'too-much', `This takes too long to check: after two minutes ${Math.floor(share * 100)} % was done.`)
+    for (const share of check.all()) if (Date.now() > end) throw new ApiError(422, 'too-much', `This takes too long to check: after a minute and a half ${Math.floor(share * 100)} % was done.`)
     const { findings } = check
     const name = (thing: string) => nameOfThing({ level, kit }, thing)
     return {

@@ -7,7 +7,7 @@ import { ApiError } from '../utils/api-error'
 import { summaryColumns, toSummary } from './levels'
 import { placementTexts } from './level-text'
 import { loadSmall } from './small-tables'
-import { Shared } from './turns'
+import { SharedByKey } from './turns'
 
 // A whole level as the text that is sent. This process has little more to do than to pass texts on to the compression, which has
 // threads of its own.
@@ -15,19 +15,14 @@ import { Shared } from './turns'
 /** Of gzip's nine: a quarter of the usual sixth's time. */
 const LEVEL = 1
 
-/** By level: the reading that is going on, shared by all who ask. */
-const readings = new Map<string, Shared<Buffer>>()
+/** By database, the readings that are going on; each is shared by all who ask for its level. */
+const readings = new WeakMap<Database, SharedByKey<Buffer>>()
 
 /** A level with all its placements, as of one moment, as JSON compressed by gzip. @throws ApiError 404 */
-export async function levelAsJson(db: Database, id: string): Promise<Buffer> {
-  let reading = readings.get(id)
-  if (!reading) readings.set(id, reading = new Shared(() => read(db, id)))
-  try {
-    return await reading.get()
-  }
-  finally {
-    if (reading.isIdle) readings.delete(id)
-  }
+export function levelAsJson(db: Database, id: string): Promise<Buffer> {
+  let shared = readings.get(db)
+  if (!shared) readings.set(db, shared = new SharedByKey(level => read(db, level)))
+  return shared.get(id)
 }
 
 function read(db: Database, id: string): Promise<Buffer> {

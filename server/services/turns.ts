@@ -43,3 +43,21 @@ export class Shared<T> {
     return run
   }
 }
+
+/** The same for work on many things: what is running for each is shared by all who ask for that. */
+export class SharedByKey<T> {
+  private readonly running = new Map<string, Shared<T>>()
+
+  constructor(private readonly work: (key: string) => Promise<T>) {}
+
+  async get(key: string): Promise<T> {
+    let shared = this.running.get(key)
+    if (!shared) this.running.set(key, shared = new Shared(() => this.work(key)))
+    try {
+      return await shared.get()
+    }
+    finally {
+      if (shared.isIdle) this.running.delete(key)
+    }
+  }
+}
