@@ -135,30 +135,6 @@ export const scenes = {
     const middle = await grip(page, { do: 'grip', index: 3 })
     await hold(page, middle, { x: middle.x - 20, y: middle.y - 40 })
   },
-  'measure': async (page, url) => {
-    await openEditor(page, url, 'day', { bench: 'measure', show: { sizes: 'box' } })
-    await page.keyboard.press('7')
-    await look(page, [-2, 14, -1], [-2, 0, -1])
-    await settle(page)
-    const click = async (...points) => {
-      for (const point of points) {
-        const at = await project(page, point)
-        await page.mouse.move(at.x + 2, at.y + 2)
-        await page.mouse.move(at.x, at.y)
-        await page.waitForTimeout(200)
-        await page.mouse.click(at.x, at.y)
-      }
-    }
-    await page.getByRole('button', { name: 'Tape', exact: true }).click()
-    await click([-3.4, 0.8, 1.2], [5.8, 0.8, 1.2], [-4, 0.8, -2.65], [-1.4, 0.8, 0.4])
-    await page.getByRole('button', { name: 'Clearance', exact: true }).click()
-    await click([4.2, 0.9, -2.7], [5.9, 0.5, -0.6])
-    await page.getByRole('button', { name: 'Angle', exact: true }).click()
-    await click([-6.4, 0.4, -0.6], [-3.4, 0.8, 1.2], [-1.4, 0.8, 0.4])
-    await page.keyboard.press('Escape')
-    await click([-3.4, 0.8, 1.2])
-    await settle(page)
-  },
   'check': async (page, url) => {
     await openEditor(page, url, 'day', { bench: 'check' })
     await page.getByRole('button', { name: /^Planter that floats/ }).click()
@@ -231,6 +207,35 @@ export const scenes = {
     await page.getByRole('button', { name: 'Charts …' }).click()
     await page.getByRole('button', { name: 'Neighbours', exact: true }).click()
     await page.waitForTimeout(1500)
+    await settle(page)
+  },
+  // Last, since what is measured stays in the level.
+  'measure': async (page, url) => {
+    await openEditor(page, url, 'day', { bench: 'measure', show: { sizes: 'box' } })
+    await page.keyboard.press('7')
+    await look(page, [1, 14, -0.7], [1, 0, -0.7])
+    await settle(page)
+    const middle = await project(page, [1, 0, -0.7])
+    await page.mouse.move(middle.x, middle.y)
+    for (let i = 0; i < 5; i++) await page.mouse.wheel(0, -180)
+    await settle(page)
+    const click = async (...points) => {
+      for (const point of points) {
+        const at = await project(page, point)
+        await page.mouse.move(at.x + 2, at.y + 2)
+        await page.mouse.move(at.x, at.y)
+        await page.waitForTimeout(200)
+        await page.mouse.click(at.x, at.y)
+      }
+    }
+    await page.getByRole('button', { name: 'Tape', exact: true }).click()
+    await click([-3.4, 0.8, 1.2], [5.8, 0.8, 1.2], [-4, 0.8, -2.65], [-1.4, 0.8, 0.4])
+    await page.getByRole('button', { name: 'Clearance', exact: true }).click()
+    await click([4.2, 0.9, -2.7], [5.9, 0.5, -0.6])
+    await page.getByRole('button', { name: 'Angle', exact: true }).click()
+    await click([-4, 0.8, -2.65], [-1.4, 0.8, 0.4], [5.8, 0.8, 1.2])
+    await page.keyboard.press('Escape')
+    await click([-3.4, 0.8, 1.2])
     await settle(page)
   },
 }

@@ -104,9 +104,9 @@ const isFan = (finding: Finding) => {
     <p v-if="checking.progress !== null" class="quiet hint" role="status">Checking … {{ Math.floor(checking.progress * 100) }} %</p>
     <FormLine label="Look at"><Choice v-model="filter" :options="filters" label="Findings of" /></FormLine>
     <div class="line">
-      <v-btn @click="budgetsOpen = true"><v-icon :icon="mdiChartBar" size="15" /> Budgets</v-btn>
+      <v-btn :prepend-icon="mdiChartBar" @click="budgetsOpen = true">Budgets</v-btn>
       <v-menu>
-        <template #activator="{ props }"><v-btn v-bind="props" :disabled="checking.listed.length === 0"><v-icon :icon="mdiDownload" size="15" /> Save the list</v-btn></template>
+        <template #activator="{ props }"><v-btn v-bind="props" :prepend-icon="mdiDownload" :disabled="checking.listed.length === 0">Save the list</v-btn></template>
         <MenuList label="Save the list"><MenuItem title="As CSV" @click="saveFindings(checking.listed, 'csv', checking)" /><MenuItem title="As JSON" @click="saveFindings(checking.listed, 'json', checking)" /></MenuList>
       </v-menu>
     </div>
@@ -135,7 +135,7 @@ const isFan = (finding: Finding) => {
             <v-btn class="say" variant="text" :aria-current="checking.current === finding.key" @click="checking.lookAt(finding)">{{ checking.say(finding) }}</v-btn>
             <p v-if="finding.left !== undefined" class="why quiet">left: {{ finding.left }} <v-btn class="link" variant="plain" @click="checking.leave(finding, null)">look again</v-btn></p>
             <div v-if="checking.current === finding.key" class="line acts">
-              <v-btn v-if="checkOf(kind).fix && finding.left === undefined" size="small" @click="fix([finding])"><v-icon :icon="mdiWrenchOutline" size="13" /> {{ checkOf(kind).fix!.does }}</v-btn>
+              <v-btn v-if="checkOf(kind).fix && finding.left === undefined" size="small" :prepend-icon="mdiWrenchOutline" @click="fix([finding])">{{ checkOf(kind).fix!.does }}</v-btn>
               <v-btn v-if="isFan(finding)" size="small" @click="sights = finding.things[0]!">Row by row</v-btn>
               <v-btn v-if="finding.left === undefined" size="small" @click="askReason(finding)">Leave it …</v-btn>
             </div>

@@ -52,7 +52,7 @@ async function copy(id: string): Promise<void> {
           </div>
           <div v-if="opened === measure.id" class="facts">
             <p v-for="fact in factsOf(measure.id)" :key="fact.label"><span class="quiet">{{ fact.label }}</span> <span class="mono">{{ measuring.print(fact.value, fact.figure) }}</span></p>
-            <v-btn class="link" variant="plain" @click="copy(measure.id)"><v-icon :icon="mdiContentCopy" size="13" /> Copy</v-btn>
+            <v-btn class="link" variant="plain" :prepend-icon="mdiContentCopy" @click="copy(measure.id)">Copy</v-btn>
           </div>
           <p v-for="remark in measuring.results.get(measure.id)?.measured.remarks ?? []" :key="remark" class="remark">{{ remark }}</p>
         </li>
@@ -71,10 +71,13 @@ async function copy(id: string): Promise<void> {
 
 .task.task {
   justify-content: flex-start;
-  gap: 6px;
   height: 30px;
   padding: 0 5px;
   font-size: var(--small);
+}
+
+.task :deep(.v-btn__content) {
+  gap: 6px;
 }
 
 .task.current {

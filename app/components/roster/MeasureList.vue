@@ -41,6 +41,10 @@ h3,
   height: 24px;
 }
 
+.row .link :deep(.v-btn__content) {
+  gap: 5px;
+}
+
 .row .link {
   min-width: 0;
   overflow: hidden;
