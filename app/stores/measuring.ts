@@ -267,7 +267,8 @@ export const useMeasuring = defineStore('measuring', () => {
   })
   // A drag that is shown moves what measures are on.
   watch(() => level.previewed, (now, before) => refresh(new Set([...now.keys(), ...before.keys()])))
-  watch(() => [level.view, settings.kept.axes], () => refresh(null), { immediate: true })
+  // By other axes than the world's, the parts of a length go with what is picked.
+  watch([() => level.summary?.id, () => settings.kept.axes, () => settings.kept.axes === 'world' ? null : level.selection], () => refresh(null), { immediate: true })
   watch(() => session.mode, (mode) => {
     if (!mode?.title.startsWith('Measuring')) task.value = null
   })

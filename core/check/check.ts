@@ -48,7 +48,6 @@ export class LevelCheck {
 
   constructor(readonly site: CheckSite) {
     this.readLimits()
-    this.site.gap = this.limits('floating')?.gap ?? this.site.gap
   }
 
   /** All that was found, the worse kinds first; what is left as it is has its reason. */
@@ -117,11 +116,10 @@ export class LevelCheck {
     return subjects
   }
 
-  /** After limits were set: everything of the kinds concerned. @returns their names */
+  /** After limits were set: looks at everything for the kinds concerned, and gives way now and then. @returns how much is done, from 0 to 1 */
   * relimit(): Generator<number> {
     const before = new Map(this.limitsOf)
     this.readLimits()
-    this.site.gap = this.limits('floating')?.gap ?? this.site.gap
     const changed = CHECK_NAMES.filter(name => JSON.stringify(before.get(name)) !== JSON.stringify(this.limitsOf.get(name)))
     if (changed.length === 0) return
     const { level, kit } = this.site
@@ -297,7 +295,8 @@ export class LevelCheck {
         if (!box.isEmpty()) this.ownLeaf.set(subject, insert(box.expandByScalar(AROUND)))
       }
     }
-    for (const box of watched) insert(box)
+    // Looked at in part it mostly watches what it did before.
+    for (const box of watched) if (!leaves.some(leaf => this.boxes.get(leaf)!.containsBox(box))) insert(box)
     if (leaves.length > 0) this.leaves.set(subject, leaves)
     else this.leaves.delete(subject)
   }
@@ -310,6 +309,8 @@ export class LevelCheck {
       const isOff = given ? given.off : offAtFirst === true
       this.limitsOf.set(name, isOff ? null : Object.fromEntries(Object.entries(limits).map(([key, { first }]) => [key, given?.values[key] ?? first])))
     }
+    // What counts as touching.
+    this.site.gap = this.limits('floating')?.gap ?? this.site.gap
   }
 
   /** A finding stays left while it is no worse than when that was said, give or take what its kind allows. */

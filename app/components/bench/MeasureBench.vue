@@ -45,7 +45,7 @@ async function copy(id: string): Promise<void> {
             <v-btn class="open" variant="text" :aria-expanded="opened === measure.id" :aria-label="`${measure.name}: all numbers`" @click="opened = opened === measure.id ? null : measure.id; measuring.lookAt(measure.id)">
               <PathIcon :path="MEASURES[measure.kind].icon" :size="15" />
             </v-btn>
-            <TextBox class="name" :value="measure.name" :label="`Name of ${measure.name}`" :check="checkName" @commit="measuring.change(measure, { name: $event.trim() }, 'Rename')" />
+            <TextBox bare :value="measure.name" :label="`Name of ${measure.name}`" :check="checkName" @commit="measuring.change(measure, { name: $event.trim() }, 'Rename')" />
             <span class="mono value" :data-test="`measure-${measure.name}`">{{ factsOf(measure.id)[0] ? measuring.print(factsOf(measure.id)[0]!.value, factsOf(measure.id)[0]!.figure) : '–' }}</span>
             <IconButton :size="14" :icon="measure.hidden ? mdiEyeOff : mdiEyeOutline" :label="`${measure.hidden ? 'Show' : 'Hide'} ${measure.name}`" @click="measuring.change(measure, { hidden: !measure.hidden }, measure.hidden ? 'Show' : 'Hide')" />
             <IconButton :size="14" :icon="mdiClose" :label="`Remove ${measure.name}`" @click="measuring.remove(measure)" />
@@ -103,21 +103,6 @@ async function copy(id: string): Promise<void> {
   padding: 0;
 }
 
-.name {
-  flex: 1;
-  min-width: 0;
-}
-
-.name :deep(.v-field) {
-  --v-field-padding-start: 4px;
-  --v-field-padding-end: 2px;
-
-  background: none;
-}
-
-.name :deep(.v-field:not(.v-field--focused) .v-field__outline) {
-  display: none;
-}
 
 .value {
   overflow: hidden;

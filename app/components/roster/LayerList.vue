@@ -19,7 +19,7 @@ const checkName = (text: string) => nameSchema.safeParse(text).success ? null : 
     <h3 id="layers-title">Layers <IconButton :icon="mdiPlus" label="Add a layer" @click="edits.addLayer()" /></h3>
     <div v-for="layer in layers" :key="layer.id" class="row">
       <ColorBox :value="layer.color" :size="14" :label="`Colour of ${layer.name}`" @commit="edits.changeLayer(layer.id, { color: $event })" />
-      <TextBox class="name" :value="layer.name" :label="`Name of ${layer.name}`" :check="checkName" @commit="edits.changeLayer(layer.id, { name: $event.trim() })" />
+      <TextBox bare :value="layer.name" :label="`Name of ${layer.name}`" :check="checkName" @commit="edits.changeLayer(layer.id, { name: $event.trim() })" />
       <IconButton :size="15" :icon="mdiTrayArrowDown" :disabled="level.selection.ids.size === 0" :label="`Put what is picked on ${layer.name}`" @click="edits.putOnLayer(layer.id)" />
       <IconButton :size="15" :icon="layer.visible ? mdiEyeOutline : mdiEyeOff" :label="`${layer.visible ? 'Hide' : 'Show'} layer ${layer.name}`" @click="edits.changeLayer(layer.id, { visible: !layer.visible })" />
       <IconButton :size="15" :icon="layer.locked ? mdiLock : mdiLockOpenVariantOutline" :label="`${layer.locked ? 'Unlock' : 'Lock'} layer ${layer.name}`" @click="edits.changeLayer(layer.id, { locked: !layer.locked })" />
@@ -50,19 +50,4 @@ h3 {
   height: 26px;
 }
 
-.name {
-  flex: 1;
-  min-width: 0;
-}
-
-.name :deep(.v-field) {
-  --v-field-padding-start: 6px;
-  --v-field-padding-end: 2px;
-
-  background: none;
-}
-
-.name :deep(.v-field:not(.v-field--focused) .v-field__outline) {
-  display: none;
-}
 </style>
