@@ -11,14 +11,18 @@ import type { View } from './view'
 type Line = readonly [Vector3, Vector3]
 
 /** A measure, or the sizes of what is picked, as it is drawn. `loud` while it is chosen or being made; `clickable`: its numbers can be clicked. */
-export type Dimension = { lines: readonly Line[], guides: readonly Line[], numbers: readonly { key: string, at: Vector3, text: string }[], loud: boolean, clickable: boolean }
+export type Dimension = { lines: readonly Line[], guides: readonly Line[], numbers: readonly { key: string, at: Vector3, text: string, /** Its line: where that is seen short, the number is left out. */ of?: Line }[], loud: boolean, clickable: boolean }
 
 /** Pixels: half the bar across each end, and the height of a number's plate. */
 const [BAR, PLATE] = [8, 22]
+/** Pixels that a line has to be long on the screen for its number to be drawn. */
+const SHORT = 20
 /** Numbers that are drawn at a time, and lines. */
 const [MOST_NUMBERS, MOST_LINES] = [400, 4000]
 /** Of a plate's picture, twice as sharp as it is shown. */
 const SHARP = 2
+
+type Plate = { sprite: Sprite, width: number, key: string, clickable: boolean, of: Line | undefined }
 
 /** Draws lengths as on a plan: a line with a bar across each end, and the number on a plate that faces the viewer. Over everything, in every pane. */
 export class Dimensions {
@@ -28,7 +32,7 @@ export class Dimensions {
   private readonly quiet = lineOf(2)
   private readonly loud = lineOf(2.6)
   private readonly thin = lineOf(1.4)
-  private readonly plates = new Map<string, { sprite: Sprite, width: number, key: string, clickable: boolean }>()
+  private readonly plates = new Map<string, Plate>()
   private readonly textures = new Map<string, { texture: CanvasTexture, width: number }>()
   private shown: readonly Dimension[] = []
   private ink: { plate: string, text: string, edge: string } = { plate: '', text: '', edge: '' }
@@ -63,16 +67,17 @@ export class Dimensions {
       sprite.material.dispose()
       this.plates.delete(key)
     }
-    for (const { key, at, text, clickable } of wanted) {
+    for (const { key, at, text, clickable, of } of wanted) {
       let plate = this.plates.get(key)
       if (!plate) {
         const sprite = new Sprite(new SpriteMaterial({ ...OVERLAY }))
         sprite.renderOrder = 8
         this.object.add(sprite)
-        this.plates.set(key, plate = { sprite, width: 0, key, clickable })
+        this.plates.set(key, plate = { sprite, width: 0, key, clickable, of: undefined })
       }
       const { texture, width } = this.textureOf(text)
       plate.width = width
+      plate.of = of
       plate.sprite.material.map = texture
       plate.sprite.position.copy(at)
     }
@@ -89,7 +94,8 @@ export class Dimensions {
 
   /** Fits bars and plates to a view; call before each pane is drawn. */
   update(view: View): void {
-    for (const { sprite, width } of this.plates.values()) {
+    for (const { sprite, width, of } of this.plates.values()) {
+      sprite.visible = isLongEnough(of, view)
       const pixel = view.metresPerPixel(sprite.position)
       sprite.scale.set(width * pixel, PLATE * pixel, 1)
     }
@@ -105,8 +111,8 @@ export class Dimensions {
   /** The number under a pixel, and where its middle is; null if there is none. */
   hit(at: ScreenPoint, view: View): { key: string, at: ScreenPoint } | null {
     let best: { key: string, at: ScreenPoint, depth: number } | null = null
-    for (const { sprite, width, key, clickable } of this.plates.values()) {
-      const seen = clickable ? view.project(sprite.position) : null
+    for (const { sprite, width, key, clickable, of } of this.plates.values()) {
+      const seen = clickable && isLongEnough(of, view) ? view.project(sprite.position) : null
       if (!seen || Math.abs(seen.x - at.x) > width / 2 || Math.abs(seen.y - at.y) > PLATE / 2) continue
       const depth = sprite.position.distanceTo(view.eye)
       if (!best || depth < best.depth) best = { key, at: seen, depth }
@@ -136,6 +142,12 @@ export class Dimensions {
     if (!made) this.textures.set(text, made = plateTexture(text, this.ink))
     return made
   }
+}
+
+/** Whether a line is seen long enough for its number; one that goes behind the eye is. */
+function isLongEnough(line: Line | undefined, view: View): boolean {
+  const [a, b] = line?.map(end => view.project(end)) ?? []
+  return !a || !b || Math.hypot(a.x - b.x, a.y - b.y) >= SHORT
 }
 
 /** A line and a bar across each of its ends, as wide on the screen wherever it is. */

@@ -109,7 +109,7 @@ export const useMeasuring = defineStore('measuring', () => {
   }
 
   const dimensionOf = (key: string, { lines, guides, numbers }: Measured, loud: boolean): Dimension =>
-    ({ lines, guides, numbers: numbers.map(({ at, value, figure }, i) => ({ key: `${key} ${i}`, at, text: print(value, figure) })), loud, clickable: key !== DRAFT })
+    ({ lines, guides, numbers: numbers.map(({ at, value, figure, leg }, i) => ({ key: `${key} ${i}`, at, text: print(value, figure), of: leg === undefined || loud ? undefined : lines[leg] })), loud, clickable: key !== DRAFT })
 
   /** The sizes of what is picked, along each thing's own axes or the world's, drawn at its nearest lower edges. */
   function sizes(): Dimension[] {
@@ -129,7 +129,7 @@ export const useMeasuring = defineStore('measuring', () => {
       const ends = ([0, 1, 2] as const).map(axis => near.clone().setComponent(axis, near.getComponent(axis) === max.getComponent(axis) && axis !== 1 ? min.getComponent(axis) : max.getComponent(axis)))
       const corner = near.clone().applyMatrix4(toWorld)
       const lines = ends.map(end => [corner.clone(), end.applyMatrix4(toWorld)] as const)
-      return [{ lines, guides: [], loud: false, clickable: true, numbers: lines.map(([a, b], axis) => ({ key: `size ${id} ${axis}`, at: a.clone().lerp(b, 0.5), text: settings.lengths([a.distanceTo(b)]) })) }]
+      return [{ lines, guides: [], loud: false, clickable: true, numbers: lines.map(([a, b], axis) => ({ key: `size ${id} ${axis}`, at: a.clone().lerp(b, 0.5), text: settings.lengths([a.distanceTo(b)]), of: [a, b] as const })) }]
     })
   }
 
