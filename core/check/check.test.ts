@@ -190,6 +190,20 @@ describe('rechecking', () => {
       }
     }), { numRuns: 150 })
   })
+
+  it('follows what hung together, however far its hold was', () => {
+    // A row of six boxes in the air, held by a post under the last.
+    const row = [0, 1, 2, 3, 4, 5].map(x => crate(x, 3))
+    const { check, anew, change } = checkBoxes([floor, ...row, { size: [1, 3, 1], translation: [5, 0, 0] }])
+    expect(said(check)).toEqual([])
+    for (const translation of [[9, 0, 0], [5, 0, 0], [5.4, 0, 0], [0, 0, 0]] as Vec3[]) {
+      change([{ do: 'put', id: testId(8), fields: { translation } }])
+      expect(said(check)).toEqual(said(anew()))
+    }
+    change(removeWithChildren(check.site.level, [testId(8)]))
+    expect(said(check, 'floating')).toEqual(['floating 2'])
+    expect(said(check)).toEqual(said(anew()))
+  })
 })
 
 describe('fixes', () => {

@@ -106,9 +106,8 @@ export class LevelCheck {
       for (const part of [now, this.partOf.get(id)]) if (part) parts.add(part)
     }
     for (const part of parts) subjects.add(part)
-    // What touched something that moved may stand no longer, however far its hold was.
+    // What touched something that moved may stand no longer, and all that hangs together with it, however far.
     const byContact = new Set<string>()
-    for (const id of subjects) this.together(id, byContact)
     for (const id of subjects) site.forget(id)
     for (const id of subjects) if (level.has(id)) this.touches(id, byContact)
     for (const id of subjects) this.look(id)
@@ -207,7 +206,7 @@ export class LevelCheck {
     })
   }
 
-  /** All that hung together with a subject when that was last looked at. */
+  /** All that hangs together with a subject, by what each touched when it was last looked at. */
   private together(id: string, into: Set<string>): void {
     const waiting = [id]
     for (let at = waiting.pop(); at !== undefined; at = waiting.pop()) {
@@ -219,7 +218,7 @@ export class LevelCheck {
     }
   }
 
-  /** The same as things are now. */
+  /** The same by what a subject touches now. */
   private touches(id: string, into: Set<string>): void {
     if (!this.isFollowed(id) || this.site.own(id).length === 0) return
     for (const other of this.site.touchedBy(id)) {

@@ -100,6 +100,9 @@ describe('measures on things', () => {
     for (const [leg, wanted, along, ends] of [[0, 1, new Vector3(0, 1, 0), tape.ends], [0, 0, null, tape.ends], [0, -1, null, tape.ends], [1, 1, null, tape.ends], [0, 1, null, [tape.ends[1]!, tape.ends[1]!]], [0, 2, new Vector3(1, 0, 0), [tape.ends[1]!, tape.ends[1]!]]] as const) {
       expect(() => setTape(level, { ...tape, ends: [...ends] }, leg, wanted, along)).toThrow(SetTapeError)
     }
+    // Of the two places where it would be so long, the nearer one.
+    const [moved] = setTape(level, { ...tape, ends: space([0, 2, 0], [2, 1, 0]) }, 0, 2.2, new Vector3(0, 1, 0))
+    expect(moved?.do === 'put-measure' && moved.fields.ends![1]!.at[1]).toBeCloseTo(2 - Math.sqrt(2.2 ** 2 - 4), 9)
     const [, free] = space([0, 0, 0], [0, 2, 0])
     expect(setTape(level, { ...tape, ends: [tape.ends[0]!, free!] }, 0, 5)).toMatchObject([{ do: 'put-measure', fields: { ends: [tape.ends[0], { on: null }] } }])
   })
