@@ -192,11 +192,11 @@ describe('rechecking', () => {
   })
 
   it('follows what hung together, however far its hold was', () => {
-    // A row of six boxes in the air, held by a post under the last.
-    const row = [0, 1, 2, 3, 4, 5].map(x => crate(x, 3))
-    const { check, anew, change } = checkBoxes([floor, ...row, { size: [1, 3, 1], translation: [5, 0, 0] }])
+    // A row of six boxes in the air, held by a post under the last; all of it well above the ground plane.
+    const row = [0, 1, 2, 3, 4, 5].map(x => crate(x, 8))
+    const { check, anew, change } = checkBoxes([{ ...floor, translation: [0, 4.8, 0] }, ...row, { size: [1, 3, 1], translation: [5, 5, 0] }])
     expect(said(check)).toEqual([])
-    for (const translation of [[9, 0, 0], [5, 0, 0], [5.4, 0, 0], [0, 0, 0]] as Vec3[]) {
+    for (const translation of [[9, 5, 0], [5, 5, 0], [5.4, 5, 0], [0, 5, 0]] as Vec3[]) {
       change([{ do: 'put', id: testId(8), fields: { translation } }])
       expect(said(check)).toEqual(said(anew()))
     }
