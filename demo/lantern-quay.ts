@@ -85,9 +85,9 @@ export function lanternQuay(): { placements: Placement[] } & Omit<LevelRecords, 
   put(waterside, 'Steps to the bank', 'Steps flight', [0, 0, -6.6])
 
   const goods = group('Goods')
-  put(goods, 'Crate 1', 'Crate', [-4.9, 0, -2.95], 8)
-  put(goods, 'Crate 2', 'Crate', [-4, 0, -2.65], -15)
-  put(goods, 'Crate 3', 'Crate', [-4.5, 0.8, -2.85], 30)
+  put(goods, 'Crate 1', 'Crate', [-4.9, 0, -2.9], 8)
+  put(goods, 'Crate 2', 'Crate', [-4, 0, -2.6], -15)
+  put(goods, 'Crate 3', 'Crate', [-4.5, 0.8, -2.8], 30)
   put(goods, 'Barrel 1', 'Barrel', [4.2, 0, -2.7])
   put(goods, 'Barrel 2', 'Barrel', [5, 0, -2.6])
   put(goods, 'Basket 1', 'Basket', [-6.6, 1.015, -3.4])
