@@ -12,7 +12,7 @@ type Hands = {
 
 /** Six things that are wrong with Lantern Quay on purpose, for the first look at the level check; told in docs/lantern-quay.md. */
 export function putFindings({ group, put, mark, square, goods }: Hands): void {
-  put(square, 'Planter that floats', 'Planter', [-1.4, 0.03, 0.4])
+  put(square, 'Planter that floats', 'Planter', [8.6, 0.03, -1.7])
   put(square, 'Bench put twice', 'Bench', [-6.4, 0, -0.6], 60)
   put(goods, 'Spare crate', 'Crate', [6.5, 0, -0.9], 12)
   mark('In the barrel', 'camera', { fieldOfView: 50 }, [4.2, 0.45, -2.7], [0, 0, 0])

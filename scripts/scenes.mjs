@@ -229,11 +229,11 @@ export const scenes = {
       }
     }
     await page.getByRole('button', { name: 'Tape', exact: true }).click()
-    await click([-3.4, 0.8, 1.2], [5.8, 0.8, 1.2], [-4, 0.8, -2.65], [-1.4, 0.8, 0.4])
+    await click([-3.4, 0.8, 1.2], [5.8, 0.8, 1.2], [-4, 0.8, -2.6], [-3.4, 0.8, 1.2])
     await page.getByRole('button', { name: 'Clearance', exact: true }).click()
     await click([4.2, 0.9, -2.7], [5.9, 0.5, -0.6])
     await page.getByRole('button', { name: 'Angle', exact: true }).click()
-    await click([-4, 0.8, -2.65], [-1.4, 0.8, 0.4], [5.8, 0.8, 1.2])
+    await click([-4, 0.8, -2.6], [-3.4, 0.8, 1.2], [5.8, 0.8, 1.2])
     await page.keyboard.press('Escape')
     await click([-3.4, 0.8, 1.2])
     await settle(page)
