@@ -5,7 +5,7 @@ export default defineConfig({
   testDir: 'tests/e2e',
   outputDir: 'test-results',
   workers: 1,
-  timeout: 180_000,
+  timeout: 300_000,
   expect: { timeout: 30_000 },
   reporter: [['list']],
   use: {
