@@ -18,6 +18,7 @@ import { affectedBy } from '~~/core/scene/affected'
 import { isGround } from '~~/core/scene/ground'
 import { LevelIndex } from '~~/core/scene/level-index'
 import { LevelView } from '~~/core/scene/level-view'
+import { pause } from './pause'
 
 /** What the page is told: the first findings, the worst first, how many there are of all, and how far a check of everything is. */
 export type CheckNews = { counts: FindingCounts, findings: Finding[], progress: number | null }
@@ -60,15 +61,6 @@ function solidOf(shape: string): Solid | undefined {
 
 const kit = { part: (id: string) => parts.get(id), ids: () => parts.keys(), solidOf }
 const tagsOf = (partId: string) => parts.get(partId)?.tags ?? []
-
-const pause = () => new Promise<void>((resolve) => {
-  const { port1, port2 } = new MessageChannel()
-  port1.onmessage = () => {
-    port1.close()
-    resolve()
-  }
-  port2.postMessage(null)
-})
 
 function sayNews(progress: number | null): void {
   if (!check) return

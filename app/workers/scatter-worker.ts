@@ -5,6 +5,7 @@ import type { Figures } from '~~/core/arrange/scatter/figures'
 import { figuresOf } from '~~/core/arrange/scatter/figures'
 import type { ScatterRule } from '~~/core/arrange/scatter/rule'
 import type { ScatterSite, Skin } from '~~/core/arrange/scatter/site'
+import { pause } from './pause'
 
 /** Milliseconds of work between two looks at whether something newer is asked for. */
 const SLICE = 25
@@ -15,15 +16,6 @@ const skins = new Map<string, Skin>()
 const dealer = new Dealer(shape => skins.get(shape))
 /** The newest request for each scatter. */
 const newest = new Map<string, number>()
-
-const pause = () => new Promise<void>((resolve) => {
-  const { port1, port2 } = new MessageChannel()
-  port1.onmessage = () => {
-    port1.close()
-    resolve()
-  }
-  port2.postMessage(null)
-})
 
 /** Runs to the end, unless something newer is asked for or it is called off meanwhile; then null. */
 async function run(id: string, request: number, dealing: Generator<number, Dealt>, onProgress: (share: number) => void): Promise<Dealt | null> {
