@@ -1,3 +1,4 @@
+import { cameraOwn, lightOwn } from '../core/level/create'
 import type { Exemption, Placement } from '../core/level/schema'
 import type { Vec3 } from '../core/math/vectors'
 import { demoId } from './kit'
@@ -15,8 +16,8 @@ export function putFindings({ group, put, mark, square, goods }: Hands): void {
   put(square, 'Planter that floats', 'Planter', [8.6, 0.03, -1.7])
   put(square, 'Bench put twice', 'Bench', [-6.4, 0, -0.6], 60)
   put(goods, 'Spare crate', 'Crate', [6.5, 0, -0.9], 12)
-  mark('In the barrel', 'camera', { fieldOfView: 50 }, [4.2, 0.45, -2.7], [0, 0, 0])
-  mark('Lost lamp', 'light', { light: 'point', color: '#ffd77a', intensity: 6, range: 2 }, [-3, 9, 8], [0, 0, 0])
+  mark('In the barrel', 'camera', cameraOwn({ fieldOfView: 50 }), [4.2, 0.45, -2.7], [0, 0, 0])
+  mark('Lost lamp', 'light', lightOwn({ light: 'point', color: '#ffd77a', intensity: 6, range: 2 }), [-3, 9, 8], [0, 0, 0])
   group('Signs, to come')
 }
 

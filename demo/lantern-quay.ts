@@ -1,4 +1,4 @@
-import { createPlacement } from '../core/level/create'
+import { cameraOwn, createPlacement, lightOwn, markerOwn } from '../core/level/create'
 import type { LevelRecords } from '../core/level/level'
 import type { Block, Placement } from '../core/level/schema'
 import type { Vec3 } from '../core/math/vectors'
@@ -118,12 +118,12 @@ export function lanternQuay(): { placements: Placement[] } & Omit<LevelRecords, 
   const marks = group('Cameras and lights')
   const mark = (name: string, kind: 'camera' | 'light' | 'marker', own: Placement['own'], at: Vec3, turn: Vec3) =>
     add(name, { kind, partId: null, parentId: marks, layerId: MARKS_LAYER, own }, at, turn)
-  mark('Arrival from the steps', 'camera', { fieldOfView: 50 }, [-8.6, 1.7, 1.6], [-6, -66, 0])
-  mark('Under the bridge', 'camera', { fieldOfView: 62 }, [5.2, -0.6, 8.6], [6, 38, 0])
-  mark('Glow of the tea stall', 'light', { light: 'point', color: '#ffd77a', intensity: 14, range: 7 }, [1, 1.75, -4.2], [0, 0, 0])
-  mark('Visitor', 'marker', { marker: 'spawn', text: '' }, [8.3, 0, 0.4], [0, -90, 0])
+  mark('Arrival from the steps', 'camera', cameraOwn({ fieldOfView: 50 }), [-8.6, 1.7, 1.6], [-6, -66, 0])
+  mark('Under the bridge', 'camera', cameraOwn({ fieldOfView: 62 }), [5.2, -0.6, 8.6], [6, 38, 0])
+  mark('Glow of the tea stall', 'light', lightOwn({ light: 'point', color: '#ffd77a', intensity: 14, range: 7 }), [1, 1.75, -4.2], [0, 0, 0])
+  mark('Visitor', 'marker', markerOwn('spawn'), [8.3, 0, 0.4], [0, -90, 0])
   putFindings({ group, put, mark, square, goods })
-  mark('Note for the band', 'marker', { marker: 'note', text: 'Keep the view to the water free.' }, [1.6, 1.4, -0.8], [0, 0, 0])
+  mark('Note for the band', 'marker', markerOwn('note', { text: 'Keep the view to the water free.' }), [1.6, 1.4, -0.8], [0, 0, 0])
   return {
     placements,
     layers: [
@@ -138,5 +138,6 @@ export function lanternQuay(): { placements: Placement[] } & Omit<LevelRecords, 
     blocks: [...Object.values(KIOSK), ...Object.values(LANDING_BLOCKS)],
     limits: [{ id: demoId('limit/off-grid'), of: 'off-grid', off: false, values: { step: 0.05 } }],
     exemptions: EXEMPTIONS,
+    skies: [],
   }
 }

@@ -80,9 +80,9 @@ export const api = {
   levels: async () => (await call('listLevels')).levels,
   /** With what of it cannot be shown as it is. */
   level: async (id: string) => {
-    const { placements: given, layers, stations, blocks, measures, limits, exemptions, ...summary } = looseLevelSchema.parse(await (await ask('getLevel', { id })).json())
+    const { placements: given, layers, stations, blocks, measures, limits, exemptions, skies, ...summary } = looseLevelSchema.parse(await (await ask('getLevel', { id })).json())
     const { placements, unreadable } = readPlacements(given)
-    return { summary, content: { placements, layers, stations, blocks, measures, limits, exemptions }, unreadable }
+    return { summary, content: { placements, layers, stations, blocks, measures, limits, exemptions, skies }, unreadable }
   },
   createLevel: (level: NewLevel) => call('createLevel', { body: level }),
   patchLevel: (id: string, patch: LevelPatch) => call('patchLevel', { id, body: patch }),

@@ -44,6 +44,7 @@ export class Arrangements {
         return level.place(id, this.arrangedOf(id), matrixOf(id))
       },
       groundBelow: toWorld => level.groundBelow(toWorld),
+      lampsOf: partId => level.lampsOf(partId),
       shapes: id => this.expand(id).shapes,
       marks: id => this.expand(id).marks,
     }

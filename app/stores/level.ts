@@ -9,6 +9,7 @@ import { CopyError, withExceptions } from '~~/core/scene/copies'
 import { copyOf } from '~~/core/scene/copy-id'
 import { affectedBy } from '~~/core/scene/affected'
 import { LevelIndex } from '~~/core/scene/level-index'
+import { withAims } from '~~/core/edit/aim'
 import { applyChange, ChangeError, conflicts, footprintOf, recordIn } from '~~/core/level/change'
 import { TABLE_OF } from '~~/core/level/level'
 import { LevelView } from '~~/core/scene/level-view'
@@ -292,7 +293,7 @@ export const useLevel = defineStore('level', () => {
       return null
     }
     try {
-      const made: Change = { id: v7(), label: asName(label), author: settings.kept.author, operations: withExceptions(view.value, withEndsKept(view.value, wanted)) }
+      const made: Change = { id: v7(), label: asName(label), author: settings.kept.author, operations: withExceptions(view.value, withEndsKept(view.value, withAims(view.value, wanted))) }
       const { inverse, touched } = applyChange(view.value, made.operations)
       unanswered.set(made.id, { change: made, inverse })
       queue?.add(made)

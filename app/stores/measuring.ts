@@ -35,7 +35,6 @@ export const TASK_NAMES: Record<MeasureTask, { name: string, hint: string }> = {
   'height': { name: 'Height above', hint: 'click a point: it is measured to what is below' },
   'clearance': { name: 'Clearance', hint: 'click one thing, then the other' },
   'length': { name: 'Length of a path', hint: 'click an arrangement along a path' },
-  'walk': { name: 'Walking line', hint: 'click the way people take, Enter ends it' },
 }
 
 /** Names the numbers of what is being measured: they lie under the pointer, and are not to be clicked. */

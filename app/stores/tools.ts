@@ -5,6 +5,7 @@ import type { Handle } from '~~/core/edit/handles/handle'
 import type { PivotPlace } from '~~/core/edit/handles/pivot'
 import { pivotOf, setPivots, toOwn } from '~~/core/edit/handles/pivot'
 import { gripPoint } from '~~/core/edit/handles/size'
+import { withAims } from '~~/core/edit/aim'
 import type { Kind } from '~~/core/level/kinds'
 import { KINDS } from '~~/core/level/kinds'
 import type { Block, Operation } from '~~/core/level/schema'
@@ -122,7 +123,8 @@ export const useTools = defineStore('tools', () => {
     if (session.stage) previewOn(session.stage, operations)
   }
 
-  function previewOn(stage: Stage, operations: readonly Operation[] | null): void {
+  function previewOn(stage: Stage, wanted: readonly Operation[] | null): void {
+    const operations = wanted && withAims(level.view, wanted)
     level.preview(operations)
     const fresh = new Map<string, string>()
     const blocks = new Map<string, Pick<Block, 'shape' | 'color'>>(level.view.blocks)

@@ -4,7 +4,8 @@ import type { Constraint } from '~~/core/edit/handles/lock'
 import { constraintForKey, freeAxes } from '~~/core/edit/handles/lock'
 import { findLanding } from '~~/core/edit/snap/landing'
 import { findSnapPoint, SNAP_POINT_KINDS, SNAP_POINT_NAMES } from '~~/core/edit/snap/vertex'
-import type { MeasureEnd, MeasureKind } from '~~/core/level/measure'
+import type { PointOn } from '~~/core/level/fields'
+import type { MeasureKind } from '~~/core/level/measure'
 import type { Measure } from '~~/core/level/schema'
 import { clickTarget } from '~~/core/level/tree'
 import { endAt } from '~~/core/measure/definition'
@@ -15,7 +16,7 @@ import type { Gesture, KeyPress, PointerAt, StageMode } from './gesture'
 import type { ToolWorld } from './tool-world'
 
 /** What can be measured, by what is clicked for it. */
-export const MEASURE_TASKS = ['tape', 'angle', 'edges', 'slope', 'face-slope', 'face', 'faces', 'loop', 'height', 'clearance', 'length', 'walk'] as const
+export const MEASURE_TASKS = ['tape', 'angle', 'edges', 'slope', 'face-slope', 'face', 'faces', 'loop', 'height', 'clearance', 'length'] as const
 export type MeasureTask = (typeof MEASURE_TASKS)[number]
 
 /** Which kind of measure comes of a task, and after how many clicks; 0 for as many as one likes. */
@@ -31,7 +32,6 @@ export const TASK_KINDS: Record<MeasureTask, { kind: MeasureKind, clicks: number
   'height': { kind: 'height', clicks: 1, wants: 'point' },
   'clearance': { kind: 'clearance', clicks: 2, wants: 'thing' },
   'length': { kind: 'length', clicks: 1, wants: 'thing' },
-  'walk': { kind: 'walk', clicks: 0, wants: 'point' },
 }
 
 /** A measure as it is being made, or made. */
@@ -56,7 +56,7 @@ type Found = { at: Vector3, on: string | null, says: string }
  */
 export class MeasureTool implements StageMode {
   readonly title: string
-  private ends: MeasureEnd[] = []
+  private ends: PointOn[] = []
   private sides: string[][] = []
   private lock: Constraint | null = null
   private pointer: PointerAt | null = null
@@ -188,7 +188,7 @@ export class MeasureTool implements StageMode {
   }
 
   /** What has been clicked with more behind it; null if that is not a measure yet. */
-  private draftWith(ends: readonly MeasureEnd[], sides: readonly string[][]): MeasureDraft | null {
+  private draftWith(ends: readonly PointOn[], sides: readonly string[][]): MeasureDraft | null {
     const { kind } = TASK_KINDS[this.task]
     const draft: MeasureDraft = { kind, ends: [...this.ends, ...ends], sides: [...this.sides, ...sides], connected: this.task === 'faces' }
     const least = { tape: 2, walk: 2, slope: this.task === 'slope' ? 2 : 3, angle: this.task === 'angle' ? 3 : 4, area: this.task === 'loop' ? 3 : 1, height: 1, clearance: 0, length: 0 }[kind]
@@ -196,7 +196,7 @@ export class MeasureTool implements StageMode {
     return draft
   }
 
-  private endsAt(pointer: PointerAt, found: Found): MeasureEnd[] | null {
+  private endsAt(pointer: PointerAt, found: Found): PointOn[] | null {
     const level = this.world.level()
     const { wants } = TASK_KINDS[this.task]
     if (wants === 'point') return [endAt(level, found.on, found.at)]

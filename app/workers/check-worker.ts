@@ -128,8 +128,7 @@ const checking = {
     const { touched } = applyChange(level, operations)
     for (const [id] of fresh) if (level.has(id)) touched.add(id)
     index.update(affectedBy(level, touched, id => isGround(level, tagsOf, id)))
-    const besides = operations.flatMap(operation => recordIn(operation) === 'measure' ? [operation.id] : [])
-    check.recheck(touched, [...besides, ...known.map(({ id }) => id)])
+    check.recheck(touched, known.map(({ id }) => id))
     // Limits may be asked of all.
     if (operations.some(operation => recordIn(operation) === 'limit')) {
       if (isWhole) await runWhole(check.site)

@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { OWN_KIT, partSchema, variantsSchema } from '../level/part'
-import { blockSchema, changeSchema, exemptionSchema, layerSchema, limitSchema, measureSchema, operationSchema, placementSchema, stationSchema } from '../level/schema'
+import { blockSchema, changeSchema, exemptionSchema, layerSchema, limitSchema, measureSchema, operationSchema, placementSchema, skySchema, stationSchema } from '../level/schema'
 import { idSchema, nameSchema, vec3Schema } from '../level/fields'
 import { SEVERITIES } from '../check/definition'
 import type { CheckName } from '../check/kinds'
@@ -33,6 +33,7 @@ export const levelSchema = levelSummarySchema.extend({
   measures: z.array(measureSchema),
   limits: z.array(limitSchema),
   exemptions: z.array(exemptionSchema),
+  skies: z.array(skySchema),
 })
 
 export const newLevelSchema = z.strictObject({
@@ -107,6 +108,7 @@ export const partPatchSchema = z.strictObject({
   tags: partSchema.shape.tags.optional(),
   kit: nameSchema.optional(),
   sockets: partSchema.shape.sockets.optional(),
+  settlesAs: partSchema.shape.settlesAs.unwrap().optional(),
 }).refine(patch => Object.keys(patch).length > 0, 'nothing to change')
 
 /** A part made of things: what puts them into an empty level, its workshop, of whose content its mesh is made. */

@@ -1,3 +1,4 @@
+import { cameraOwn, lightOwn, markerOwn } from '../level/create'
 import fc from 'fast-check'
 import { BoxGeometry } from 'three'
 import { describe, expect, it } from 'vitest'
@@ -6,7 +7,7 @@ import { checkBoxes, said } from '../../tests/check-support'
 import { testId, testSolid } from '../../tests/support'
 import { RULES } from '../arrange/rules'
 import { removeWithChildren } from '../level/edit'
-import type { Measure, Operation } from '../level/schema'
+import type { Operation } from '../level/schema'
 import { degreesToQuat } from '../math/transform'
 import type { Vec3 } from '../math/vectors'
 import { singleStep } from './kinds/far-away'
@@ -15,7 +16,7 @@ import { sightLines } from './sight-lines'
 
 const floor: Box = { size: [20, 0.2, 20], translation: [0, -0.2, 0], tags: ['ground'], name: 'Floor' }
 const crate = (x: number, y: number, z = 0, fields: Box = {}): Box => ({ size: [1, 1, 1], translation: [x, y, z], ...fields })
-const walk = (...points: Vec3[]): Measure => ({ id: testId(600), name: 'Walk', order: 0, hidden: false, kind: 'walk', ends: points.map(at => ({ at, on: null, point: at })), sides: [], connected: false })
+const walk = (...points: Vec3[]): Box => ({ kind: 'marker', name: 'Walk', own: markerOwn('walk', { points }) })
 const amount = (of: string, boxes: Box[], records = {}) => checkBoxes(boxes, records).check.findings.filter(finding => finding.of === of).map(finding => finding.amount === null ? null : Number(finding.amount.toFixed(5)))
 
 describe('what the level check finds', () => {
@@ -83,11 +84,11 @@ describe('what the level check finds', () => {
   })
 
   it('cameras in things, lights that light nothing, places to come in without ground, headroom or room', () => {
-    const camera = (x: number): Box => ({ kind: 'camera', own: { fieldOfView: 50 }, translation: [x, 0.5, 0] })
+    const camera = (x: number): Box => ({ kind: 'camera', own: cameraOwn({ fieldOfView: 50 }), translation: [x, 0.5, 0] })
     expect(amount('camera-blocked', [floor, crate(0, 0), camera(0.1), camera(0.55), camera(0.7)])).toEqual([0, 0.05])
-    const light = (range: number, intensity = 1, kind: 'point' | 'sun' = 'point'): Box => ({ kind: 'light', own: { light: kind, color: '#ffffff', intensity, range }, translation: [0, 3, 0] })
+    const light = (range: number, intensity = 1, kind: 'point' | 'sun' = 'point'): Box => ({ kind: 'light', own: lightOwn({ light: kind, intensity, range }), translation: [0, 3, 0] })
     expect(said(checkBoxes([crate(0, 0), light(1.9), light(2.1), light(0), light(1, 1, 'sun'), light(0, 0)]).check, 'idle-light')).toEqual(['idle-light 2', 'idle-light 6'])
-    const spawn = (x: number, y: number): Box => ({ kind: 'marker', own: { marker: 'spawn', text: '' }, translation: [x, y, 0] })
+    const spawn = (x: number, y: number): Box => ({ kind: 'marker', own: markerOwn('spawn'), translation: [x, y, 0] })
     const roof = (height: number): Box => ({ size: [3, 0.2, 3], translation: [0, height, 0] })
     expect(amount('spawn-blocked', [floor, spawn(0, 0)])).toEqual([])
     expect(amount('spawn-blocked', [floor, spawn(0, 1)])).toEqual([1])
@@ -100,12 +101,12 @@ describe('what the level check finds', () => {
 
   it('gaps and steps along walking lines: 178 mm is the highest riser (International Building Code 2021, 1011.5.2, from memory)', () => {
     const step = (height: number): Box => ({ size: [4, height, 4], translation: [4, 0, 0] })
-    const line = { measures: [walk([-2, 0, 0], [4, 0, 0])] }
-    expect(amount('step-too-high', [floor, step(0.178)], line)).toEqual([])
-    expect(amount('step-too-high', [floor, step(0.18)], line)).toEqual([0.18])
+    const line = walk([-2, 0, 0], [4, 0, 0])
+    expect(amount('step-too-high', [floor, step(0.178), line])).toEqual([])
+    expect(amount('step-too-high', [floor, step(0.18), line])).toEqual([0.18])
     const posts = (gap: number): Box[] => [-1, 1].map(side => ({ size: [0.5, 2, 0.5], translation: [0, 0, side * (gap / 2 + 0.25)] }))
-    expect(amount('narrow', [floor, ...posts(0.9)], { measures: [walk([-2, 0, 0], [2, 0, 0])] })).toEqual([])
-    expect(amount('narrow', [floor, ...posts(0.88)], { measures: [walk([-2, 0, 0], [2, 0, 0])] })).toEqual([0.88])
+    expect(amount('narrow', [floor, ...posts(0.9), walk([-2, 0, 0], [2, 0, 0])])).toEqual([])
+    expect(amount('narrow', [floor, ...posts(0.88), walk([-2, 0, 0], [2, 0, 0])])).toEqual([0.88])
   })
 
   it('sight lines of fans by C = D·(N + R)/(D + T) - R (Guide to Safety at Sports Grounds), worked by hand', () => {
@@ -170,7 +171,7 @@ describe('rechecking', () => {
   it('what changed equals checking all, over random changes', () => {
     const anyChange = fc.record({ which: fc.nat(), at: fc.tuple(fc.integer({ min: -4, max: 4 }), fc.integer({ min: -2, max: 5 }), fc.integer({ min: -4, max: 4 })), how: fc.constantFrom('move', 'move', 'move', 'remove', 'hide', 'name', 'hang', 'ground') })
     fc.assert(fc.property(anyBoxes, fc.array(anyChange, { minLength: 1, maxLength: 6 }), (boxes, changes) => {
-      const { level, check, anew, change } = checkBoxes([floor, ...boxes], { measures: [walk([-2, 0, 0], [2, 0, 0.3])] })
+      const { level, check, anew, change } = checkBoxes([floor, walk([-2, 0, 0], [2, 0, 0.3]), ...boxes])
       for (const { which, at: [x, y, z], how } of changes) {
         const ids = [...level.placements()].map(({ id }) => id).sort()
         const id = ids[how === 'ground' ? 0 : which % ids.length]!

@@ -22,7 +22,7 @@ export const keyOf = (of: CheckName, things: readonly string[]) => `${of} ${[...
 
 /** The kinds of findings that are looked for one by one, by what is asked. */
 const asked = (what: CheckDefinition['looksAt']) => CHECK_NAMES.filter(name => checkOf(name).looksAt === what)
-const BY_SUBJECT = { shown: asked('shown'), placement: asked('placement'), measure: asked('measure'), part: asked('part') }
+const BY_SUBJECT = { shown: asked('shown'), placement: asked('placement'), part: asked('part') }
 const BY_CONTACT = CHECK_NAMES.filter(name => checkOf(name).byContact)
 
 /** How often progress is said while everything is looked at. */
@@ -65,7 +65,7 @@ export class LevelCheck {
   /** Looks at everything, and gives way now and then. @returns how much is done, from 0 to 1 */
   * all(): Generator<number> {
     const { level, kit } = this.site
-    const subjects = [...[...level.placements()].map(({ id }) => id), ...level.measures.keys(), ...kit.ids()]
+    const subjects = [...[...level.placements()].map(({ id }) => id), ...kit.ids()]
     for (const [i, subject] of subjects.entries()) {
       this.look(subject)
       if (i % SOME === 0) yield i / subjects.length
@@ -76,7 +76,7 @@ export class LevelCheck {
    * Looks again at what a change may have made otherwise; the level and its index have it already.
    *
    * @param written the placements, layers and blocks that were written
-   * @param besides measures and parts of the kit that were
+   * @param besides parts of the kit that were
    * @returns the subjects that were looked at
    */
   recheck(written: ReadonlySet<string>, besides: Iterable<string> = []): ReadonlySet<string> {
@@ -123,7 +123,7 @@ export class LevelCheck {
     if (changed.length === 0) return
     const { level, kit } = this.site
     if (changed.some(name => checkOf(name).byContact)) for (const { id } of level.placements()) this.site.forget(id)
-    const subjects = [...[...level.placements()].map(({ id }) => id), ...level.measures.keys(), ...kit.ids()]
+    const subjects = [...[...level.placements()].map(({ id }) => id), ...kit.ids()]
     for (const [i, subject] of subjects.entries()) {
       this.look(subject, changed)
       if (i % SOME === 0) yield i / subjects.length
@@ -257,7 +257,7 @@ export class LevelCheck {
   private kindsFor(subject: string): readonly CheckName[] {
     const { level } = this.site
     const placement = level.get(subject)
-    if (!placement) return level.measures.has(subject) ? BY_SUBJECT.measure : BY_SUBJECT.part
+    if (!placement) return BY_SUBJECT.part
     const isShown = (placement.kind === 'part' || placement.kind === 'block') && !level.isSource(subject) && !level.isHidden(subject)
     return isShown ? [...BY_SUBJECT.shown, ...BY_SUBJECT.placement] : BY_SUBJECT.placement
   }

@@ -14,7 +14,7 @@ export type Limits<L extends string = string> = Readonly<Record<L, number>>
 
 /** One thing that was found. */
 export type Found = {
-  /** One or two: things, copies, a walking line, or a part of the kit. The first is what a fix is done to. */
+  /** One or two: things, copies, or a part of the kit. The first is what a fix is done to. */
   things: readonly string[]
   /** By how much, in the unit of its kind; null where that is no number. */
   amount: number | null
@@ -47,8 +47,8 @@ export type CheckDefinition<L extends string = string> = {
   limits: Readonly<Record<L, LimitSpec>>
   /** Whether it is looked for if nothing is said. */
   offAtFirst?: true
-  /** What is asked one by one: things that show something, any placements, measures, parts of the kit. */
-  looksAt: 'shown' | 'placement' | 'measure' | 'part'
+  /** What is asked one by one: things that show something, any placements, parts of the kit. */
+  looksAt: 'shown' | 'placement' | 'part'
   /** Whether an answer hangs on what touches what, however far that goes. */
   byContact?: true
   /** What is wrong with one of them. What lies farther away than a metre and matters has to be watched, by `site.watch`. */

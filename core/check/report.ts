@@ -24,7 +24,7 @@ export function inOrder(findings: readonly Finding[]): Finding[] {
 export function nameOfThing({ level, kit }: Pick<CheckSite, 'level' | 'kit'>, id: string): string {
   const copy = copyOf(id)
   if (copy && !level.has(id)) return `a copy of ${level.get(copy.arrangementId)?.name ?? 'something'}`
-  return level.get(id)?.name ?? level.measures.get(id)?.name ?? kit.part(id)?.name ?? 'something that is gone'
+  return level.get(id)?.name ?? kit.part(id)?.name ?? 'something that is gone'
 }
 
 export const sayFinding = (finding: Finding, words: Words): string => checkOf(finding.of).says(finding, words)

@@ -1,5 +1,5 @@
 import { Box3, Vector3 } from 'three'
-import { endsNow } from '../measure/measures'
+import { isMarker } from '../level/kinds'
 import type { Found } from './definition'
 import type { CheckSite } from './site'
 
@@ -12,11 +12,11 @@ const DOWN = new Vector3(0, -1, 0)
 /** A place along a walking line: where a foot stands, if there is ground, and the way to its left. */
 export type WalkPlace = { foot: Vector3 | null, aside: Vector3 }
 
-/** The places along a walking line, on the ground. @param reach metres to the sides that matter */
+/** The places along a walking line, on the ground; none of anything else. @param reach metres to the sides that matter */
 export function alongWalk(site: CheckSite, id: string, reach: number): WalkPlace[] {
-  const measure = site.level.measures.get(id)
-  if (measure?.kind !== 'walk') return []
-  const ends = endsNow(measure, { level: site.level, matrixOf: each => site.level.worldMatrix(each) })
+  const { own } = site.level.need(id)
+  if (!isMarker(own) || own.marker !== 'walk') return []
+  const ends = own.points.map(point => new Vector3(...point).applyMatrix4(site.level.worldMatrix(id)))
   site.watch(new Box3().setFromPoints(ends).expandByVector(new Vector3(reach, BELOW, reach)))
   const length = ends.slice(1).reduce((sum, end, i) => sum + end.distanceTo(ends[i]!), 0)
   const every = Math.max(EVERY, length / MOST)

@@ -1,3 +1,4 @@
+import { cameraOwn } from '../level/create'
 import fc from 'fast-check'
 import { BoxGeometry, Matrix4, Quaternion, Vector3 } from 'three'
 import { describe, expect, it } from 'vitest'
@@ -28,7 +29,7 @@ function yard() {
     testPlacement(3, { kind: 'part', partId: PART, parentId: testId(1), scale: [-1, 1, 1], order: 1 }),
     testPlacement(4, { kind: 'arrangement', translation: [-4, 0, 0], own: { rule: RULES.line.first } }),
     testPlacement(5, { kind: 'part', partId: PART, parentId: testId(4), translation: [0, 0, 2], pivot: [0, 1, 0] }),
-    testPlacement(6, { kind: 'part', partId: PART, translation: [0, 9, 0] }), testPlacement(7, { kind: 'camera', translation: [0, 3, 0], own: { fieldOfView: 50 } }),
+    testPlacement(6, { kind: 'part', partId: PART, translation: [0, 9, 0] }), testPlacement(7, { kind: 'camera', translation: [0, 3, 0], own: cameraOwn({ fieldOfView: 50 }) }),
   ])
 }
 

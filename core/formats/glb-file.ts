@@ -18,6 +18,7 @@ export type GlbNode = {
   rotation?: readonly number[]
   scale?: readonly number[]
   mesh?: number
+  camera?: number
   children?: number[]
   extras?: object
   extensions?: object
@@ -36,6 +37,8 @@ export class GlbFile {
   private readonly textures: string[] = []
   private readonly imageOf = new Map<string, number>()
   private readonly extensions = new Set<string>()
+  private readonly cameras = new Map<string, number>()
+  private readonly lights = new Map<string, number>()
   private readonly meshes: object[] = []
   private readonly accessors: object[] = []
   private readonly views: object[] = []
@@ -61,6 +64,16 @@ export class GlbFile {
 
   addChild(parent: number, child: number): void {
     (this.nodes[parent]!.children ??= []).push(child)
+  }
+
+  /** @returns the camera's number; equal ones are one */
+  addCamera(camera: object): number {
+    return numberOf(this.cameras, JSON.stringify(camera))
+  }
+
+  /** @param light in the terms of KHR_lights_punctual @returns the extension of the node that it shines from; equal ones are one */
+  addLight(light: object): object {
+    return { [LIGHTS]: { light: numberOf(this.lights, JSON.stringify(light)) } }
   }
 
   /** @returns the mesh's number */
@@ -125,25 +138,23 @@ export class GlbFile {
 
   /** The description as bytes, piece by piece: one text of all nodes might be longer than a text can be. */
   private describe(name: string, roots: readonly number[]): Uint8Array[] {
-    const encoder = new TextEncoder()
     const pieces: Uint8Array[] = []
     const head: Record<string, unknown> = {
       asset: { version: '2.0', generator: 'Handy Grid' },
-      ...this.extensions.size > 0 ? { extensionsUsed: [...this.extensions], extensionsRequired: [...this.extensions] } : {},
+      // Who does not know of lights can read the rest.
+      ...this.extensions.size + this.lights.size > 0 ? { extensionsUsed: [...this.extensions, ...this.lights.size > 0 ? [LIGHTS] : []] } : {},
+      ...this.extensions.size > 0 ? { extensionsRequired: [...this.extensions] } : {},
       scene: 0,
       scenes: [{ name, ...roots.length > 0 ? { nodes: roots } : {} }],
       ...this.binaryLength > 0 ? { buffers: [{ byteLength: this.binaryLength }] } : {},
     }
     pieces.push(encoder.encode(JSON.stringify(head).slice(0, -1)))
     // The standard allows no empty lists.
-    for (const [key, list] of Object.entries({ images: this.images, samplers: this.samplers, textures: this.textures, materials: [...this.materials.keys()], meshes: this.meshes, accessors: this.accessors, bufferViews: this.views, nodes: this.nodes })) {
+    for (const [key, list] of Object.entries({ cameras: [...this.cameras.keys()], images: this.images, samplers: this.samplers, textures: this.textures, materials: [...this.materials.keys()], meshes: this.meshes, accessors: this.accessors, bufferViews: this.views, nodes: this.nodes })) {
       if (list.length === 0) continue
-      for (let i = 0; i < list.length; i += 1000) {
-        const some = list.slice(i, i + 1000).map(each => typeof each === 'string' ? each : JSON.stringify(each)).join(',')
-        pieces.push(encoder.encode(`${i === 0 ? `,"${key}":[` : ','}${some}`))
-      }
-      pieces.push(encoder.encode(']'))
+      pieces.push(encoder.encode(`,"${key}":[`), ...inPieces(list), encoder.encode(']'))
     }
+    if (this.lights.size > 0) pieces.push(encoder.encode(`,"extensions":{"${LIGHTS}":{"lights":[`), ...inPieces([...this.lights.keys()]), encoder.encode(']}}'))
     pieces.push(encoder.encode('}'))
     return pieces
   }
@@ -186,10 +197,7 @@ export class GlbFile {
       ...cutoff !== undefined ? { alphaMode: 'MASK', alphaCutoff: cutoff } : opacity !== undefined ? { alphaMode: 'BLEND' } : {},
       doubleSided,
     })
-    const known = this.materials.get(json)
-    if (known !== undefined) return known
-    this.materials.set(json, this.materials.size)
-    return this.materials.size - 1
+    return numberOf(this.materials, json)
   }
 
   private async addTexture({ picture, type, sampler }: Texture): Promise<number> {
@@ -233,6 +241,27 @@ export class GlbFile {
 }
 
 const COMPONENTS = { SCALAR: 1, VEC2: 2, VEC3: 3, VEC4: 4 }
+
+const LIGHTS = 'KHR_lights_punctual'
+const encoder = new TextEncoder()
+
+/** A list as JSON without its brackets: one text of all of it might be longer than a text can be. */
+function inPieces(list: readonly (string | object)[]): Uint8Array[] {
+  const pieces: Uint8Array[] = []
+  for (let i = 0; i < list.length; i += 1000) {
+    const some = list.slice(i, i + 1000).map(each => typeof each === 'string' ? each : JSON.stringify(each)).join(',')
+    pieces.push(encoder.encode(`${i === 0 ? '' : ','}${some}`))
+  }
+  return pieces
+}
+
+/** The number of a text, which is the next one if it is new. */
+function numberOf(known: Map<string, number>, text: string): number {
+  const number = known.get(text)
+  if (number !== undefined) return number
+  known.set(text, known.size)
+  return known.size - 1
+}
 
 /** The place of a text in a list, where it is put if it is not there yet. */
 function once(list: string[], text: string): number {

@@ -3,9 +3,11 @@ import { isBentKey, meshOfBentKey } from '../arrange/path/bent-key'
 import type { PlacedCopies } from '../arrange/place-copies'
 import { placedMatrices } from '../arrange/place-copies'
 import { definitionOf } from '../arrange/rules'
-import { extrasOf, KINDS } from '../level/kinds'
+import { extrasOf, isCamera, isLight, KINDS } from '../level/kinds'
 import { localMatrix, nodeTranslation } from '../math/transform'
+import { strengthOf } from '../level/kinds/part'
 import { multiplyAt } from '../math/affine'
+import { gltfCamera, gltfLight } from './punctual'
 import { bakeMesh } from '../mesh/bake-mesh'
 import { isBlockKey, meshOfBlockKey } from '../mesh/block-key'
 import type { Mesh } from '../mesh/mesh'
@@ -85,6 +87,7 @@ class LevelWriter {
       arranged: id => level.arranged(id),
       copies: id => this.placedOf(id)?.copies ?? null,
       groundBelow: toWorld => level.groundBelow(toWorld),
+      lampsOf: partId => level.lampsOf(partId),
       shapes: id => expandShapes(this.shown, id),
       marks: id => expandMarks(this.shown, id),
       withHidden: true,
@@ -107,8 +110,10 @@ class LevelWriter {
         name: placement.name,
         translation: nodeTranslation(placement), rotation: placement.rotation, scale: placement.scale,
         ...shape === null ? {} : { mesh: await this.meshOf(shape) },
+        ...this.shownBy(id),
         extras: this.extrasOf(id),
       })
+      this.writeLamps(id, node)
       const showsCopies = KINDS[placement.kind].shows === 'copies'
       if (!showsCopies || this.keepsSources(id)) for (const child of this.level.children(id).toReversed()) waiting.push({ parent: node, id: child })
       if (showsCopies) await this.writeCopies(id, node, waiting)
@@ -164,13 +169,29 @@ class LevelWriter {
       const matrix = localMatrix(this.level.need(id), new Matrix4()).premultiply(above)
       const shape = this.level.shapeOf(id)
       if (shape !== null) await this.writeShape(alone(shape, matrix), parent, this.level.need(id).name)
-      else if (KINDS[this.level.need(id).kind].isMark) this.writeMarks(alone(id, matrix), parent)
+      this.writeMarks(alone(id, matrix), parent)
       const isArrangement = this.level.arrangementIds.has(id)
       if (isArrangement) {
         for (const each of expandShapes(this.shown, id)) await this.writeShape(movedBy(matrix, each), parent)
         for (const each of expandMarks(this.shown, id)) this.writeMarks(movedBy(matrix, each), parent)
       }
       if (!isArrangement || this.keepsSources(id)) for (const child of this.level.children(id)) waiting.push({ id: child, above: matrix })
+    }
+  }
+
+  /** What a camera or a light puts on its node. */
+  private shownBy(id: string): Pick<GlbNode, 'camera' | 'extensions'> {
+    const { own } = this.level.need(id)
+    if (isCamera(own)) return { camera: this.file.addCamera(gltfCamera(own)) }
+    return isLight(own) ? { extensions: this.file.addLight(gltfLight(own)) } : {}
+  }
+
+  /** The lights that a part brings, below its node. */
+  private writeLamps(id: string, node: number): void {
+    const { partId, own, name } = this.level.need(id)
+    if (partId === null) return
+    for (const { at, rotation, light } of this.level.lampsOf(partId)) {
+      this.add(node, { name: `${name}, lamp`, translation: at, rotation, extensions: this.file.addLight(gltfLight(light, strengthOf(own))) })
     }
   }
 
@@ -215,13 +236,17 @@ class LevelWriter {
     }
   }
 
-  /** Cameras, lights and markers that are repeated. */
+  /** Cameras, lights and markers that are repeated, and the lamps of parts that are; nothing of anything else. */
   private writeMarks({ shape: id, matrices, indices }: ShapeCopies, parent: number): void {
+    const { kind, name, partId } = this.level.need(id)
+    const isMark = KINDS[kind].isMark
+    if (!isMark && (partId === null || this.level.lampsOf(partId).length === 0)) return
     for (let i = 0; i < indices.length; i++) {
       // A mark has no shape that a skew would change: its place and its turn are all there is.
       const parts = split(new Matrix4().fromArray(matrices, i * 16))
-      if (parts) this.add(parent, { name: this.level.need(id).name, ...parts.trs, extras: this.extrasOf(id) })
-      else this.leftOut++
+      if (!parts) this.leftOut++
+      else if (isMark) this.add(parent, { name, ...parts.trs, ...this.shownBy(id), extras: this.extrasOf(id) })
+      else this.writeLamps(id, this.add(parent, { name, ...parts.trs }))
     }
   }
 

@@ -1,4 +1,8 @@
 import { KINDS } from './kinds'
+import type { CameraOwn } from './kinds/camera'
+import type { LightOwn } from './kinds/light'
+import { FIRST_LIGHTS } from './kinds/light'
+import type { MarkerKind, MarkerOwn } from './kinds/marker'
 import type { Level } from './level'
 import type { Placement, PlacementFields } from './schema'
 import { LONGEST_NAME } from '../units/text'
@@ -9,6 +13,24 @@ export function createPlacement(given: Pick<Placement, 'id' | 'name' | 'kind'> &
     parentId: null, order: 0, partId: null, blockId: null, translation: [0, 0, 0], rotation: [0, 0, 0, 1], scale: [1, 1, 1], pivot: [0, 0, 0],
     hidden: false, locked: false, layerId: null, own: KINDS[given.kind].first, ...given,
   }
+}
+
+/** A camera's own fields, with `given` in place of the defaults. */
+export const cameraOwn = (given: Partial<CameraOwn> = {}): CameraOwn => ({ ...KINDS.camera.first, ...given })
+
+/** A light's own fields, with `given` in place of what a light of its kind has at first. */
+export const lightOwn = (given: Pick<LightOwn, 'light'> & Partial<LightOwn>): LightOwn => ({ ...FIRST_LIGHTS[given.light], ...given })
+
+const FIRST_MARKERS: { [K in MarkerKind]: Extract<MarkerOwn, { marker: K }> } = {
+  spawn: { marker: 'spawn', text: '', tags: [], fields: [] },
+  volume: { marker: 'volume', text: '', tags: [], fields: [], shape: 'box', color: '#0e6e6e' },
+  note: { marker: 'note', text: '', tags: [], fields: [], arrow: null },
+  walk: { marker: 'walk', text: '', tags: [], fields: [], points: [[0, 0, 0], [0, 0, 1]], width: 0.9 },
+}
+
+/** A marker's own fields, with `given` in place of the defaults. */
+export function markerOwn<K extends MarkerKind>(kind: K, given: Partial<Extract<MarkerOwn, { marker: K }>> = {}): Extract<MarkerOwn, { marker: K }> {
+  return { ...FIRST_MARKERS[kind], ...given }
 }
 
 /** `base` with the smallest number behind it that no placement's name has: "Crate 4". */

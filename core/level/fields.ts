@@ -20,4 +20,19 @@ export const idSchema = z.uuid('must be a UUID').toLowerCase()
 
 export const nameSchema = lineOfText(LONGEST_NAME)
 
+/** A placement's id, or a copy's: that of its arrangement and its key. */
+export const thingIdSchema = z.string().max(400).refine(text => idSchema.safeParse(text.split('#', 1)[0]).success, 'must name a thing')
+
+/** A point that may stay on a thing. */
+export const pointOnSchema = z.strictObject({
+  /** In the world: where it is, or where it was last if its thing is gone. */
+  at: vec3Schema,
+  /** The thing it stays on; null for a point of space. */
+  on: thingIdSchema.nullable(),
+  /** In the thing's own axes; without a thing the same as `at`. */
+  point: vec3Schema,
+})
+
+export type PointOn = z.infer<typeof pointOnSchema>
+
 export const colorSchema = z.string().regex(/^#[0-9a-f]{6}$/, 'must be a colour such as #f2b441')

@@ -1,3 +1,4 @@
+import { cameraOwn } from './create'
 import { describe, expect, it } from 'vitest'
 import { testId, testPlacement } from '../../tests/support'
 import type { Part } from './part'
@@ -10,7 +11,7 @@ const thing = { kind: 'part' as const, partId: testId(99) }
 const level = new Level([
   testPlacement(1, { ...thing, name: 'By the gate' }),
   testPlacement(2, { ...thing, name: 'By the water', layerId: testId(70) }),
-  testPlacement(3, { kind: 'camera', own: { fieldOfView: 50 }, name: 'Water view' }),
+  testPlacement(3, { kind: 'camera', own: cameraOwn({ fieldOfView: 50 }), name: 'Water view' }),
 ], { layers: [{ id: testId(70), name: 'Quay', color: '#0e6e6e', visible: true, locked: false, order: 0 }] })
 const numbers = (ids: string[]) => ids.map(id => Number.parseInt(id.slice(-4), 16))
 const find = (text: string) => numbers(findPlacements(level, text, { part: id => id === testId(99) ? lantern : undefined }))

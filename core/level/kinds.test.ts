@@ -10,9 +10,9 @@ const EACH: Record<Kind, { shows: string, isMark: boolean, extras: object }> = {
   block: { shows: 'block', isMark: false, extras: {} },
   arrangement: { shows: 'copies', isMark: false, extras: {} },
   group: { shows: 'nothing', isMark: false, extras: {} },
-  camera: { shows: 'nothing', isMark: true, extras: { camera: { fieldOfView: 50 } } },
-  light: { shows: 'nothing', isMark: true, extras: { light: { light: 'point', color: '#fff1d6', intensity: 4, range: 0 } } },
-  marker: { shows: 'nothing', isMark: true, extras: { marker: { marker: 'note', text: '' } } },
+  camera: { shows: 'nothing', isMark: true, extras: { camera: { fieldOfView: 50, filmWidth: 36, aspect: 16 / 9, near: 0.1, far: 1000, aim: null, cut: null } } },
+  light: { shows: 'nothing', isMark: true, extras: { light: KINDS.light.first } },
+  marker: { shows: 'nothing', isMark: true, extras: { marker: { marker: 'note', text: '', tags: [], fields: {}, arrow: null } } },
 }
 const id = '00000000-0000-7000-8000-000000000001'
 

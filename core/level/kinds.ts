@@ -2,9 +2,12 @@ import { z } from 'zod'
 import type { KindDefinition } from './kind-definition'
 import { arrangement } from './kinds/arrangement'
 import { block } from './kinds/block'
+import type { CameraOwn } from './kinds/camera'
 import { camera } from './kinds/camera'
 import { group } from './kinds/group'
+import type { LightOwn } from './kinds/light'
 import { light } from './kinds/light'
+import type { MarkerOwn } from './kinds/marker'
 import { marker } from './kinds/marker'
 import { part } from './kinds/part'
 
@@ -22,6 +25,10 @@ export const MARK_KINDS = KIND_NAMES.filter(kind => KINDS[kind].isMark)
 
 const { own: partOwn } = KINDS.part
 export const anyOwnSchema = z.union([partOwn, ...Object.values(KINDS).map(({ own }): z.ZodType<OwnOf<Kind>> => own).slice(1)])
+
+export const isCamera = (own: object): own is CameraOwn => 'fieldOfView' in own
+export const isLight = (own: object): own is LightOwn => 'light' in own
+export const isMarker = (own: object): own is MarkerOwn => 'marker' in own
 
 /** What a placement says of itself in a glTF file, besides its id. */
 export function extrasOf({ kind, own }: { kind: Kind, own: object }): Record<string, unknown> {

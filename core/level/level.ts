@@ -7,7 +7,7 @@ import { localMatrix } from '../math/transform'
 
 /** What a level has besides its placements, by what each kind of them is called in a level. */
 type TableOf<R> = R extends (infer T)[] ? Map<string, T> : never
-type Tables = { [K in 'layers' | 'stations' | 'blocks' | 'measures' | 'limits' | 'exemptions']: TableOf<LevelRecords[K]> }
+type Tables = { [K in 'layers' | 'stations' | 'blocks' | 'measures' | 'limits' | 'exemptions' | 'skies']: TableOf<LevelRecords[K]> }
 
 /** The small records of a level, as they are read, sent and kept. */
 export type LevelRecords = {
@@ -17,15 +17,16 @@ export type LevelRecords = {
   measures: RecordOf<'measure'>[]
   limits: RecordOf<'limit'>[]
   exemptions: RecordOf<'exemption'>[]
+  skies: RecordOf<'sky'>[]
 }
 
-export const TABLE_OF: Record<RecordName, keyof Tables> = { layer: 'layers', station: 'stations', block: 'blocks', measure: 'measures', limit: 'limits', exemption: 'exemptions' }
+export const TABLE_OF: Record<RecordName, keyof Tables> = { layer: 'layers', station: 'stations', block: 'blocks', measure: 'measures', limit: 'limits', exemption: 'exemptions', sky: 'skies' }
 
 /** The small records of a level as lists. */
 export function recordsOf(level: Level): LevelRecords {
   return {
     layers: [...level.layers.values()], stations: [...level.stations.values()], blocks: [...level.blocks.values()],
-    measures: [...level.measures.values()], limits: [...level.limits.values()], exemptions: [...level.exemptions.values()],
+    measures: [...level.measures.values()], limits: [...level.limits.values()], exemptions: [...level.exemptions.values()], skies: [...level.skies.values()],
   }
 }
 
@@ -58,23 +59,29 @@ export class Level {
   readonly measures: ReadonlyMap<string, RecordOf<'measure'>>
   readonly limits: ReadonlyMap<string, RecordOf<'limit'>>
   readonly exemptions: ReadonlyMap<string, RecordOf<'exemption'>>
+  readonly skies: ReadonlyMap<string, RecordOf<'sky'>>
   /** Which placements are arrangements. */
   readonly arrangementIds: ReadonlySet<string>
+  /** Which stay turned to something. */
+  readonly aimingIds: ReadonlySet<string>
   private readonly records = new Map<string, Placement>()
   private readonly childIds = new Map<string | null, Set<string>>()
   private readonly sortedChildren = new Map<string | null, readonly string[]>()
   private readonly worldMatrices = new Map<string, Matrix4>()
   private readonly arrangements = new Set<string>()
+  private readonly aiming = new Set<string>()
 
-  constructor(placements: Iterable<Placement> = [], { layers, stations, blocks, measures, limits, exemptions }: Partial<LevelRecords> = {}) {
-    const tables: Tables = { layers: byId(layers), stations: byId(stations), blocks: byId(blocks), measures: byId(measures), limits: byId(limits), exemptions: byId(exemptions) }
+  constructor(placements: Iterable<Placement> = [], { layers, stations, blocks, measures, limits, exemptions, skies }: Partial<LevelRecords> = {}) {
+    const tables: Tables = { layers: byId(layers), stations: byId(stations), blocks: byId(blocks), measures: byId(measures), limits: byId(limits), exemptions: byId(exemptions), skies: byId(skies) }
     this.layers = tables.layers
     this.stations = tables.stations
     this.blocks = tables.blocks
     this.measures = tables.measures
     this.limits = tables.limits
     this.exemptions = tables.exemptions
+    this.skies = tables.skies
     this.arrangementIds = this.arrangements
+    this.aimingIds = this.aiming
     for (const placement of placements) this.put(placement)
     writers.set(this, {
       put: (placement) => {
@@ -225,6 +232,8 @@ export class Level {
     this.records.set(placement.id, placement)
     if (placement.kind === 'arrangement') this.arrangements.add(placement.id)
     else this.arrangements.delete(placement.id)
+    if ('aim' in placement.own && placement.own.aim !== null) this.aiming.add(placement.id)
+    else this.aiming.delete(placement.id)
     let siblings = this.childIds.get(placement.parentId)
     if (!siblings) this.childIds.set(placement.parentId, siblings = new Set())
     siblings.add(placement.id)
@@ -239,6 +248,7 @@ export class Level {
     this.detach(this.need(id))
     this.records.delete(id)
     this.arrangements.delete(id)
+    this.aiming.delete(id)
   }
 
   private detach(placement: Placement): void {

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { coordinate, idSchema, nameSchema, vec3Schema } from './fields'
+import { coordinate, nameSchema, pointOnSchema, thingIdSchema } from './fields'
 
 /** What a kept measure needs: the least and the most ends, and what each of its sides of things may hold. */
 type Needs = { ends: readonly [least: number, most: number], sides: readonly [least: number, most: number] }
@@ -13,38 +13,22 @@ export const MEASURE_NEEDS = {
   height: { ends: [1, 1], sides: [0, 0] },
   clearance: { ends: [0, 0], sides: [1, 200] },
   length: { ends: [0, 0], sides: [1, 1] },
-  walk: { ends: [2, 1000], sides: [0, 0] },
 } as const satisfies Record<string, Needs>
 
 export type MeasureKind = keyof typeof MEASURE_NEEDS
 export const MEASURE_KINDS = Object.keys(MEASURE_NEEDS) as [MeasureKind, ...MeasureKind[]]
-
-/** A placement's id, or a copy's: that of its arrangement and its key. */
-const thingIdSchema = z.string().max(400).refine(text => idSchema.safeParse(text.split('#', 1)[0]).success, 'must name a thing')
-
-/** Where a measure begins, turns or ends. */
-const endSchema = z.strictObject({
-  /** In the world: where it is, or where it was last if its thing is gone. */
-  at: vec3Schema,
-  /** The thing it stays on; null for a point of space. */
-  on: thingIdSchema.nullable(),
-  /** In the thing's own axes; without a thing the same as `at`. */
-  point: vec3Schema,
-})
 
 export const measureFieldsSchema = z.strictObject({
   name: nameSchema,
   order: coordinate,
   hidden: z.boolean(),
   kind: z.enum(MEASURE_KINDS),
-  ends: z.array(endSchema).max(1000),
+  ends: z.array(pointOnSchema).max(1000),
   /** The things that it is between, or of. */
   sides: z.array(z.array(thingIdSchema).min(1).max(200)).max(2),
   /** Of an area by one end: with all flat faces that meet it. */
   connected: z.boolean(),
 })
-
-export type MeasureEnd = z.infer<typeof endSchema>
 
 /** What is wrong with how many ends and sides a measure has; null if nothing is. */
 export function measureProblem({ kind, ends, sides }: Pick<z.infer<typeof measureFieldsSchema>, 'kind' | 'ends' | 'sides'>): { path: 'ends' | 'sides', message: string } | null {

@@ -1,5 +1,6 @@
 import { z } from 'zod'
-import { idSchema, nameSchema, vec3Schema } from './fields'
+import { idSchema, nameSchema, quatSchema, vec3Schema } from './fields'
+import { light } from './kinds/light'
 
 const unit = vec3Schema.refine(([x, y, z]) => Math.abs(Math.hypot(x, y, z) - 1) < 1e-6, 'must be of unit length')
 
@@ -15,6 +16,14 @@ export const socketSchema = z.strictObject({
 }).refine(({ direction: [a, b, c], up: [x, y, z] }) => Math.abs(a * x + b * y + c * z) < 1e-6, { path: ['up'], message: 'must be at right angles to the direction' })
 
 export type Socket = z.infer<typeof socketSchema>
+
+/** A light that a part brings: what it is, where in the mesh's axes, and turned so that it shines along -Z. */
+export const lampSchema = z.strictObject({ at: vec3Schema, rotation: quatSchema, light: light.own })
+
+/** Lights that one part may bring. */
+export const MOST_LAMPS = 16
+
+export type Lamp = z.infer<typeof lampSchema>
 
 /** The kit that parts are in if nothing else is said. */
 export const OWN_KIT = 'Own parts'
@@ -50,6 +59,10 @@ export const partSchema = z.strictObject({
   pivot: vec3Schema,
   /** Where others connect to it. */
   sockets: z.array(socketSchema).max(64, 'may be 64'),
+  /** The lights that it brings wherever it is placed. */
+  lamps: z.array(lampSchema).max(MOST_LAMPS).default([]),
+  /** As what it falls when things are let settle. */
+  settlesAs: z.enum(['hull', 'box']).default('hull'),
   /** Whether a picture of it is kept. */
   hasPicture: z.boolean(),
   /** Whether it can be placed from the kit; a shape baked for one placement alone cannot. */

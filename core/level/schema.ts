@@ -3,6 +3,7 @@ import { blockShapeSchema } from '../mesh/block'
 import { colorSchema, coordinate, idSchema, nameSchema, quatSchema, scaleSchema, vec3Schema } from './fields'
 import { anyOwnSchema, kindSchema, KINDS } from './kinds'
 import { exemptionFieldsSchema, limitFieldsSchema } from './limits'
+import { skyFieldsSchema } from './sky'
 import { measureFieldsSchema, measureProblem } from './measure'
 
 /** The fields of a placement, all of them put and compared one by one. */
@@ -76,9 +77,10 @@ export const measureSchema = measureFieldsSchema.extend({ id: idSchema }).superR
 })
 export const limitSchema = limitFieldsSchema.extend({ id: idSchema })
 export const exemptionSchema = exemptionFieldsSchema.extend({ id: idSchema })
+export const skySchema = skyFieldsSchema.extend({ id: idSchema })
 
 /** What a level has besides its placements: records that stand by themselves, by the word that operations have for them. */
-export const RECORDS = { layer: layerSchema, station: stationSchema, block: blockSchema, measure: measureSchema, limit: limitSchema, exemption: exemptionSchema }
+export const RECORDS = { layer: layerSchema, station: stationSchema, block: blockSchema, measure: measureSchema, limit: limitSchema, exemption: exemptionSchema, sky: skySchema }
 export type RecordName = keyof typeof RECORDS
 export type RecordOf<N extends RecordName> = z.infer<(typeof RECORDS)[N]>
 export const RECORD_NAMES = Object.keys(RECORDS) as RecordName[]
@@ -99,6 +101,8 @@ export const operationSchema = z.discriminatedUnion('do', [
   z.strictObject({ do: z.literal('remove-limit'), id: idSchema }),
   z.strictObject({ do: z.literal('put-exemption'), id: idSchema, fields: exemptionFieldsSchema.partial() }),
   z.strictObject({ do: z.literal('remove-exemption'), id: idSchema }),
+  z.strictObject({ do: z.literal('put-sky'), id: idSchema, fields: skyFieldsSchema.partial() }),
+  z.strictObject({ do: z.literal('remove-sky'), id: idSchema }),
 ])
 
 /** One undoable, saved step. Its id makes sending it twice harmless. */
@@ -117,6 +121,7 @@ export type Block = z.infer<typeof blockSchema>
 export type Measure = z.infer<typeof measureSchema>
 export type Limit = z.infer<typeof limitSchema>
 export type Exemption = z.infer<typeof exemptionSchema>
+export type Sky = z.infer<typeof skySchema>
 export type Placement = z.infer<typeof placementSchema>
 export type Operation = z.infer<typeof operationSchema>
 export type Change = z.infer<typeof changeSchema>

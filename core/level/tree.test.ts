@@ -1,3 +1,4 @@
+import { markerOwn } from './create'
 import fc from 'fast-check'
 import { Matrix4 } from 'three'
 import { describe, expect, it } from 'vitest'
@@ -84,7 +85,7 @@ describe('group and ungroup', () => {
   })
 
   it('leave things without a group alone', () => {
-    const level = new Level([testPlacement(1, { kind: 'marker', own: { marker: 'spawn', text: '' } })])
+    const level = new Level([testPlacement(1, { kind: 'marker', own: markerOwn('spawn') })])
     expect(ungroup(level, [testId(1)]).operations).toEqual([])
     expect(new Matrix4().equals(level.worldMatrix(testId(1)))).toBe(true)
   })

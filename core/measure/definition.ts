@@ -1,6 +1,6 @@
 import type { Matrix4, Quaternion } from 'three'
 import { Vector3 } from 'three'
-import type { MeasureEnd } from '../level/measure'
+import type { PointOn } from '../level/fields'
 import type { Vec3 } from '../math/vectors'
 import { Placed } from '../mesh/placed'
 import type { LevelView } from '../scene/level-view'
@@ -50,13 +50,13 @@ export type MeasureDefinition = {
 }
 
 /** An end where it is now; `isGone` if the thing it was on is not there any more, and it stays where it was. */
-export function placeOfEnd({ at, on, point }: MeasureEnd, { level, matrixOf }: Pick<Where, 'level' | 'matrixOf'>): { at: Vector3, isGone: boolean } {
+export function placeOfEnd({ at, on, point }: PointOn, { level, matrixOf }: Pick<Where, 'level' | 'matrixOf'>): { at: Vector3, isGone: boolean } {
   if (on === null) return { at: new Vector3(...at), isGone: false }
   return level.has(on) ? { at: new Vector3(...point).applyMatrix4(matrixOf(on)), isGone: false } : { at: new Vector3(...at), isGone: true }
 }
 
 /** An end on a thing, or in space, that is at a place of the world now. */
-export function endAt(level: LevelView, on: string | null, at: Vector3): MeasureEnd {
+export function endAt(level: LevelView, on: string | null, at: Vector3): PointOn {
   const place = at.toArray().map(tidyMicro) as Vec3
   // What is on a thing is kept to the last digit: its number must not differ from what was seen.
   return on === null || !level.has(on) ? { at: place, on: null, point: place } : { at: place, on, point: at.clone().applyMatrix4(level.worldMatrix(on).clone().invert()).toArray() }

@@ -10,10 +10,9 @@ import { height } from './kinds/height'
 import { length } from './kinds/length'
 import { slope } from './kinds/slope'
 import { tape } from './kinds/tape'
-import { walk } from './kinds/walk'
 
 /** Every kind of measure. A further one is a file, a line here and one in what each needs. */
-export const MEASURES: Record<MeasureKind, MeasureDefinition> = { tape, angle, slope, area, height, clearance, length, walk }
+export const MEASURES: Record<MeasureKind, MeasureDefinition> = { tape, angle, slope, area, height, clearance, length }
 
 /** What a measure comes to as things stand; an end whose thing is gone stays where it was, and that is said. */
 export function measureNow({ kind, ends, sides, connected }: Pick<Measure, 'kind' | 'ends' | 'sides' | 'connected'>, where: Where): Measured {

@@ -1,3 +1,4 @@
+import { lightOwn } from '../level/create'
 import fc from 'fast-check'
 import { BoxGeometry, Matrix4, Quaternion, Ray, Vector3 } from 'three'
 import { describe, expect, it } from 'vitest'
@@ -362,7 +363,7 @@ describe('a path that hugs the ground', () => {
   it('whose pieces are bent releases the lights and arrangements below them where they were', () => {
     const { level, index } = bank({ measure: 'ends', spacing: 2, begins: -1, bent: true })
     applyChange(level, [
-      { do: 'put', id: testId(3), fields: testPlacement(3, { parentId: testId(2), kind: 'light', own: { light: 'point', color: '#ffffff', intensity: 3, range: 4 }, translation: [0, 2, 0] }) },
+      { do: 'put', id: testId(3), fields: testPlacement(3, { parentId: testId(2), kind: 'light', own: lightOwn({ light: 'point', color: '#ffffff', intensity: 3, range: 4 }), translation: [0, 2, 0] }) },
       { do: 'put', id: testId(4), fields: testPlacement(4, { parentId: testId(3), kind: 'arrangement', own: { rule: { ...line, count: 2, along: [0, 0, 1] } }, translation: [0.5, 0, 0] }) },
       { do: 'put', id: testId(5), fields: testPlacement(5, { parentId: testId(4), kind: 'part', partId: PARTS[1]! }) },
     ])

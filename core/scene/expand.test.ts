@@ -1,3 +1,4 @@
+import { lightOwn } from '../level/create'
 import fc from 'fast-check'
 import { BoxGeometry, Matrix4, OrthographicCamera, Ray, Vector3 } from 'three'
 import { describe, expect, it } from 'vitest'
@@ -53,7 +54,7 @@ describe('an arrangement', () => {
   })
 
   it('repeats the lights, cameras and markers below its sources, however deep, and those of arrangements in it', () => {
-    const light: Partial<Placement> = { kind: 'light', own: { light: 'point', color: '#ffcc88', intensity: 3, range: 8 } }
+    const light: Partial<Placement> = { kind: 'light', own: lightOwn({ light: 'point', color: '#ffcc88', intensity: 3, range: 8 }) }
     const { level } = made(
       arrangement(1, { ...RULES.line.first, count: 3, along: [4, 0, 0] }),
       testPlacement(2, { parentId: testId(1) }), source(3, 2), testPlacement(4, { ...light, parentId: testId(2), translation: [0, 2, 0] }),

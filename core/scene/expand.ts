@@ -10,6 +10,7 @@ import { placedMatrices } from '../arrange/place-copies'
 import { definitionOf } from '../arrange/rules'
 import { KINDS } from '../level/kinds'
 import type { Level } from '../level/level'
+import type { Lamp } from '../level/part'
 import { multiplyAt } from '../math/affine'
 
 /** Copies of one shape: sixteen numbers each, from the arrangement's own axes, and which copy each belongs to. */
@@ -29,6 +30,8 @@ export type ShownAs = {
   /** Null without sources. */
   copies: (id: string) => PlacedCopies | null
   groundBelow: (toWorld: Matrix4) => GroundBelow | null
+  /** The lights that a part brings. */
+  lampsOf: (partId: string) => readonly Lamp[]
   /** Of an arrangement within another. */
   shapes: (id: string) => readonly ShapeCopies[]
   marks: (id: string) => readonly ShapeCopies[]
@@ -57,9 +60,12 @@ export function expandShapes(as: ShownAs, id: string): ShapeCopies[] {
   })
 }
 
-/** The cameras, lights and markers that an arrangement repeats, which have no shape: in its place stands the id of the one below. */
+/** The cameras, lights and markers that an arrangement repeats, and the parts that bring lamps: in place of a shape stands the id of the one below. */
 export function expandMarks(as: ShownAs, id: string): ShapeCopies[] {
-  const markOf = (below: string) => KINDS[as.level.need(below).kind].isMark ? below : null
+  const markOf = (below: string) => {
+    const { kind, partId } = as.level.need(below)
+    return KINDS[kind].isMark || partId !== null && as.lampsOf(partId).length > 0 ? below : null
+  }
   const some = as.arranged(id).sources.some(source => as.level.subtree(source).some(below => markOf(below) !== null))
   return some ? expandBy(as, id, { nameOf: markOf, inner: as.marks }, placeShape) : []
 }

@@ -7,6 +7,7 @@ import { placeCopies } from '../arrange/place-copies'
 import { countOf, definitionOf } from '../arrange/rules'
 import type { Dealt } from '../arrange/scatter/deal'
 import { Level } from '../level/level'
+import type { Lamp } from '../level/part'
 import type { Placement } from '../level/schema'
 import { decompose, localMatrix } from '../math/transform'
 import { copyOf } from './copy-id'
@@ -28,6 +29,8 @@ export class LevelView extends Level {
   ground: GroundAt | null = null
   /** What scatters have dealt; lent by whoever has them worked out. */
   dealt: (id: string) => Dealt | null = () => null
+  /** The lights that a part brings; lent by whoever has the kit. */
+  lampsOf: (partId: string) => readonly Lamp[] = () => []
   /**
    * Shows only these and what hangs below them, or all if null. A way of looking in one window, not part of the level: it is
    * neither saved nor undone.
@@ -46,6 +49,7 @@ export class LevelView extends Level {
     arranged: id => this.arranged(id),
     copies: id => this.copies(id),
     groundBelow: toWorld => this.groundBelow(toWorld),
+    lampsOf: partId => this.lampsOf(partId),
     shapes: id => this.shapes(id),
     marks: id => this.marks(id),
   }
@@ -109,7 +113,7 @@ export class LevelView extends Level {
     return this.knownOf(id).shapes ??= expandShapes(this.asItIs, id)
   }
 
-  /** The cameras, lights and markers that an arrangement repeats: in place of a shape stands the id of the one repeated. */
+  /** The cameras, lights and markers that an arrangement repeats, and the parts that bring lamps: in place of a shape stands the id of the one repeated. */
   marks(id: string): readonly ShapeCopies[] {
     return this.knownOf(id).marks ??= expandMarks(this.asItIs, id)
   }

@@ -91,6 +91,8 @@ export function rowToPart(row: Omit<PartRow, 'picture'>): Part {
     inKit: row.inKit,
     kit: row.kit,
     sockets: row.sockets,
+    lamps: row.lamps,
+    settlesAs: row.settlesAs,
     hasPicture: row.pictureType !== null,
   }
 }

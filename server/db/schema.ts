@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { boolean, check, customType, doublePrecision, foreignKey, index, integer, jsonb, pgTable, primaryKey, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
-import type { Block, Exemption, Limit, Measure, Operation, Placement } from '../../core/level/schema'
+import type { Block, Exemption, Limit, Measure, Operation, Placement, Sky } from '../../core/level/schema'
 import { MEASURE_KINDS } from '../../core/level/measure'
 import { KIND_NAMES } from '../../core/level/kinds'
 import type { Part } from '../../core/level/part'
@@ -66,6 +66,8 @@ export const parts = pgTable('parts', {
   inKit: boolean('in_kit').notNull().default(true),
   kit: text().notNull().default(OWN_KIT),
   sockets: jsonb().$type<Part['sockets']>().notNull().default([]),
+  lamps: jsonb().$type<Part['lamps']>().notNull().default([]),
+  settlesAs: text('settles_as', { enum: ['hull', 'box'] }).notNull().default('hull'),
   picture: bytea(),
   pictureType: text('picture_type', { enum: PICTURE_TYPES }),
   /** Place in the kit. */
@@ -73,6 +75,7 @@ export const parts = pgTable('parts', {
   /** The revision of its workshop that its mesh was made of; null if it has none. */
   madeOf: integer('made_of'),
 }, table => [
+  check('parts_settles_as_known', sql`${table.settlesAs} in ('hull', 'box')`),
   check('parts_kind_known', sql`${table.kind} in ('piece', 'prop')`),
   index('parts_by_position').on(table.position),
 ])
@@ -173,6 +176,17 @@ export const exemptions = pgTable('exemptions', {
   things: jsonb().$type<Exemption['things']>().notNull(),
   amount: doublePrecision(),
   reason: text().notNull(),
+}, table => [primaryKey({ columns: [table.levelId, table.id] })])
+
+/** The light around a level, by day and by night. */
+export const skies = pgTable('skies', {
+  levelId: uuid('level_id').notNull().references(() => levels.id, { onDelete: 'cascade' }),
+  id: uuid().notNull(),
+  of: text().$type<Sky['of']>().notNull(),
+  color: text().notNull(),
+  ground: text().notNull(),
+  ambient: doublePrecision().notNull(),
+  exposure: doublePrecision().notNull(),
 }, table => [primaryKey({ columns: [table.levelId, table.id] })])
 
 export const placements = pgTable('placements', {

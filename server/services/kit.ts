@@ -66,7 +66,7 @@ export async function getMesh(db: Database, hash: string): Promise<Uint8Array> {
 }
 
 /** What is given of a new part; the rest is measured on its mesh. */
-export type NewPart = Pick<Part, 'id' | 'name' | 'kind' | 'tags' | 'inKit' | 'kit'> & Partial<Pick<Part, 'sockets'>>
+export type NewPart = Pick<Part, 'id' | 'name' | 'kind' | 'tags' | 'inKit' | 'kit'> & Partial<Pick<Part, 'sockets' | 'lamps' | 'settlesAs'>>
 
 /** Changes what a part is called and found by, and where new placements of it have their pivot. @throws ApiError 404 */
 export async function patchPart(db: Database, id: string, { pivot, ...fields }: PartPatch): Promise<Part> {
@@ -124,9 +124,9 @@ async function nextPosition(tx: Transaction): Promise<number> {
 }
 
 /** Gives a part another mesh: whatever shows the part shows that from now on. */
-export async function replaceMesh(tx: Transaction, { id, name, meshHash }: Part, made: PartMesh, madeOf: number): Promise<void> {
+export async function replaceMesh(tx: Transaction, { id, name, meshHash }: Part, made: PartMesh, lamps: Part['lamps'], madeOf: number): Promise<void> {
   const { boundsMin: [minX, minY, minZ], boundsMax: [maxX, maxY, maxZ], ...measured } = await storeMesh(tx, name, made)
-  await tx.update(parts).set({ ...measured, minX, minY, minZ, maxX, maxY, maxZ, madeOf, ...measured.meshHash === meshHash ? {} : { picture: null, pictureType: null } }).where(eq(parts.id, id))
+  await tx.update(parts).set({ ...measured, lamps, minX, minY, minZ, maxX, maxY, maxZ, madeOf, ...measured.meshHash === meshHash ? {} : { picture: null, pictureType: null } }).where(eq(parts.id, id))
   if (measured.meshHash !== meshHash) await dropUnusedMesh(tx, meshHash)
 }
 

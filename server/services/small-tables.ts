@@ -6,7 +6,7 @@ import type { RecordName, RecordOf } from '../../core/level/schema'
 import { putRows } from '../db/bulk'
 import type { Transaction } from '../db/client'
 import { rowToStation, stationToRow } from '../db/rows'
-import { blocks, exemptions, layers, limits, measures, placements, stations } from '../db/schema'
+import { blocks, exemptions, layers, limits, measures, placements, skies, stations } from '../db/schema'
 
 /** One kind of what a level has besides its placements: records that stand by themselves, in a table of their own. */
 export type SmallTable = {
@@ -31,7 +31,7 @@ export function* slices<T>(items: readonly T[]): Generator<T[]> {
   for (let i = 0; i < items.length; i += ROWS_PER_STATEMENT) yield items.slice(i, i + ROWS_PER_STATEMENT)
 }
 
-type Table = typeof layers | typeof stations | typeof blocks | typeof measures | typeof limits | typeof exemptions
+type Table = typeof layers | typeof stations | typeof blocks | typeof measures | typeof limits | typeof exemptions | typeof skies
 
 function smallTable<N extends RecordName, T extends Table>(record: N, given: T, options: {
   order: Column
@@ -76,6 +76,7 @@ const TABLES: Record<RecordName, SmallTable> = {
   measure: smallTable('measure', measures, { order: measures.order }),
   limit: smallTable('limit', limits, { order: limits.id }),
   exemption: smallTable('exemption', exemptions, { order: exemptions.id }),
+  sky: smallTable('sky', skies, { order: skies.id }),
 }
 
 export const SMALL_TABLES: readonly SmallTable[] = Object.values(TABLES)

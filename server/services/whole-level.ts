@@ -44,11 +44,13 @@ export async function readWholeLevel(tx: Transaction, id: string): Promise<Whole
   const [row] = await tx.select({ name: levels.name, revision: levels.revision, deletedAt: levels.deletedAt }).from(levels).where(eq(levels.id, id))
   if (!row || row.deletedAt) throw ApiError.notFound('level')
   const content = await readContent(tx, id)
-  const used = await tx.select({ id: parts.id, name: parts.name, tags: parts.tags, glb: meshes.glb }).from(parts).innerJoin(meshes, eq(parts.meshHash, meshes.hash))
+  const used = await tx.select({ id: parts.id, name: parts.name, tags: parts.tags, lamps: parts.lamps, glb: meshes.glb }).from(parts).innerJoin(meshes, eq(parts.meshHash, meshes.hash))
     .where(inArray(parts.id, tx.selectDistinct({ id: placements.partId }).from(placements).where(eq(placements.levelId, id))))
   const loaded = new Map<string, PartToHandOver>()
   for (const part of used) loaded.set(part.id, { name: part.name, mesh: (await readPartGlb(part.glb)).mesh })
   const level = new LevelView(readPlacements(content.placements).placements, content)
+  const lamps = new Map(used.map(part => [part.id, part.lamps]))
+  level.lampsOf = part => lamps.get(part) ?? []
   const tags = new Map(used.map(part => [part.id, part.tags]))
   const solidOf = solidsOf(loaded)
   const tagsOf = (part: string) => tags.get(part) ?? []

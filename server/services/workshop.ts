@@ -5,9 +5,10 @@ import type { PartCopy, PartUses, Workshop } from '../../core/api/schema'
 import { applyChange, ChangeError } from '../../core/level/change'
 import { createPlacement } from '../../core/level/create'
 import { Level, recordsOf } from '../../core/level/level'
-import type { Part } from '../../core/level/part'
+import type { Lamp, Part } from '../../core/level/part'
 import type { Operation } from '../../core/level/schema'
 import type { Mesh } from '../../core/mesh/mesh'
+import { levelLamps } from '../../core/scene/level-lamps'
 import { levelMesh, LevelMeshError } from '../../core/scene/level-mesh'
 import type { Database, Transaction } from '../db/client'
 import { inTransaction } from '../db/client'
@@ -36,7 +37,8 @@ export async function makePartJob(db: Database, { body }: { body: Uint8Array }):
     // The mesh comes last, but a workshop needs its part.
     const workshop = v7()
     await insertLevel(tx, workshop, part.name, { placements: [...level.placements()], ...recordsOf(level) })
-    await addPart(tx, part, { mesh: await meshOf(tx, workshop), pictures: new Map() }, 0)
+    const { mesh, lamps } = await madeOf(tx, workshop)
+    await addPart(tx, { ...part, lamps }, { mesh, pictures: new Map() }, 0)
     await tx.update(levels).set({ partId: part.id }).where(eq(levels.id, workshop))
     return getPart(tx, part.id)
   })
@@ -60,10 +62,10 @@ async function contentOf(tx: Transaction, operations: Operation[]): Promise<Leve
   return level
 }
 
-async function meshOf(tx: Transaction, workshop: string): Promise<Mesh> {
+async function madeOf(tx: Transaction, workshop: string): Promise<{ mesh: Mesh, lamps: Lamp[] }> {
   const { level, solidOf } = await readWholeLevel(tx, workshop)
   try {
-    return levelMesh(level, solidOf)
+    return { mesh: levelMesh(level, solidOf), lamps: levelLamps(level) }
   }
   catch (error) {
     if (!(error instanceof LevelMeshError || error instanceof TooLongToDeal)) throw error
@@ -112,7 +114,8 @@ export async function remakePartJob(db: Database, { id }: { id: string }): Promi
         if (each === id) throw new ApiError(422, 'no-workshop', 'id: this part was not opened.', { field: 'id' })
         continue
       }
-      await replaceMesh(tx, await getPart(tx, each), { mesh: await meshOf(tx, workshop.id), pictures: new Map() }, workshop.revision)
+      const { mesh, lamps } = await madeOf(tx, workshop.id)
+      await replaceMesh(tx, await getPart(tx, each), { mesh, pictures: new Map() }, lamps, workshop.revision)
       made.push(each)
     }
     const found: Part[] = []

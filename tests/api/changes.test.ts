@@ -1,3 +1,4 @@
+import { cameraOwn, markerOwn } from '../../core/level/create'
 import { and, eq } from 'drizzle-orm'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
@@ -134,10 +135,10 @@ describe('saving changes', () => {
   it('keeps a kind\'s own fields, and only those of the kind', async () => {
     const { id } = await newLevel()
     const { id: cameraId, ...fields } = newGroup().placement
-    const camera = { ...fields, kind: 'camera' as const, own: { fieldOfView: 35 } }
+    const camera = { ...fields, kind: 'camera' as const, own: cameraOwn({ fieldOfView: 35 }) }
     await save(id, 0, change(put(cameraId, camera)))
     expect((await server.level(id)).placements[0]!.own).toEqual({ fieldOfView: 35 })
-    for (const own of [{ fieldOfView: 5 }, {}, { marker: 'spawn', text: '' }, { fieldOfView: 35, text: 'x' }]) {
+    for (const own of [{ fieldOfView: 5 }, {}, markerOwn('spawn'), { fieldOfView: 35, text: 'x' }]) {
       const answer = await error('POST', `/api/levels/${id}/changes`, { baseRevision: 1, changes: [{ id: freshId(), label: 'x', author: 'x', operations: [{ do: 'put', id: cameraId, fields: { own } }] }] })
       expect(answer.status, JSON.stringify(own)).toBe(422)
       expect(answer.field).toContain('operations.0.fields.own')

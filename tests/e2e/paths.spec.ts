@@ -1,7 +1,7 @@
 import { validateBytes } from 'gltf-validator'
 import { RULES } from '../../core/arrange/rules'
 import type { Operation } from '../../core/level/schema'
-import { createPlacement } from '../../core/level/create'
+import { createPlacement, lightOwn } from '../../core/level/create'
 import { expect, test } from './support'
 
 // Paths of straight lines with parts of their own at the corners, bent pieces that are released, and what has no shape among copies.
@@ -57,7 +57,7 @@ test('a lamp among the copies is repeated with its light; a click on its mark pi
   await editor.openWith([{ name: 'Foot', part: 'Crate', parentId: lamp }], [
     put({ id: line, name: 'Lamps', kind: 'arrangement', own: { rule: { ...RULES.line.first, count: 3, along: [3, 0, 0] } } }),
     put({ id: lamp, name: 'Lamp', kind: 'group', parentId: line }),
-    put({ id: '00000000-0000-7000-8000-0000000000ac', name: 'Glow', kind: 'light', parentId: lamp, translation: [0, 2, 0], own: { light: 'point', color: '#ffd77a', intensity: 12, range: 6 } }),
+    put({ id: '00000000-0000-7000-8000-0000000000ac', name: 'Glow', kind: 'light', parentId: lamp, translation: [0, 2, 0], own: lightOwn({ light: 'point', color: '#ffd77a', intensity: 12, range: 6 }) }),
   ])
   await editor.look([3, 4, 11], [3, 1, 0])
   await page.getByRole('button', { name: 'Show', exact: true }).click()

@@ -1,3 +1,4 @@
+import { lightOwn } from '../../core/level/create'
 import { validateBytes } from 'gltf-validator'
 import fc from 'fast-check'
 import type { InstancedMesh, Object3D, Mesh as ThreeMesh } from 'three'
@@ -218,7 +219,7 @@ describe('copies handed over', () => {
     const level = new LevelView([
       testPlacement(1, { kind: 'arrangement', own: line }),
       testPlacement(2, { kind: 'part', partId: PART, parentId: A }),
-      testPlacement(3, { name: 'Lamp', kind: 'light', own: { light: 'point', color: '#ffffff', intensity: 3, range: 4 }, parentId: testId(2), translation: [0, 2, 0] }),
+      testPlacement(3, { name: 'Lamp', kind: 'light', own: lightOwn({ light: 'point', color: '#ffffff', intensity: 3, range: 4 }), parentId: testId(2), translation: [0, 2, 0] }),
     ])
     for (const instanced of [false, true]) {
       const { scene } = await new GLTFLoader().parseAsync((await levelGlb('Level', level, parts, instanced)).slice().buffer, '')

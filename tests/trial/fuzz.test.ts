@@ -15,7 +15,7 @@ import { RULES } from '../../core/arrange/rules'
 import { LevelIndex } from '../../core/scene/level-index'
 import { KINDS } from '../../core/level/kinds'
 import { LevelView } from '../../core/scene/level-view'
-import { createPlacement } from '../../core/level/create'
+import { cameraOwn, createPlacement, lightOwn } from '../../core/level/create'
 import type { Placement } from '../../core/level/schema'
 import { placementFieldsSchema } from '../../core/level/schema'
 import { demoId } from '../../demo/kit'
@@ -126,7 +126,7 @@ async function fill(levelId: string, ids: readonly string[]): Promise<void> {
   const kinds = ['group', 'arrangement', 'arrangement', 'arrangement', 'block', 'part', 'camera', 'light'] as const
   const puts = ids.map((id, i) => {
     const kind = kinds[i]!
-    const own: Placement['own'] = kind === 'arrangement' ? { rule: Object.values(RULES).map(({ first }) => first)[i]! } : kind === 'camera' ? { fieldOfView: 50 } : kind === 'light' ? { light: 'point' as const, color: '#ffffff', intensity: 1, range: 3 } : {}
+    const own: Placement['own'] = kind === 'arrangement' ? { rule: Object.values(RULES).map(({ first }) => first)[i]! } : kind === 'camera' ? cameraOwn() : kind === 'light' ? lightOwn({ light: 'point' }) : {}
     const { id: _id, ...fields } = createPlacement({ id, name: `Thing ${i}`, kind, own, order: i, partId: kind === 'part' ? demoId('part/Crate') : null, blockId: kind === 'block' ? block : null, parentId: i > 3 ? ids[1 + i % 3]! : null })
     return put(id, fields)
   })

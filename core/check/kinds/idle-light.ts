@@ -1,6 +1,7 @@
 import { Box3, Vector3 } from 'three'
 import { nearestToPoint } from '../../mesh/clearance'
 import { noneYet } from '../../mesh/triangles'
+import { isLight } from '../../level/kinds'
 import type { CheckDefinition } from '../definition'
 
 /** A light that nothing is lit by. */
@@ -12,7 +13,7 @@ export const idleLight: CheckDefinition = {
   looksAt: 'placement',
   find: (site, id) => {
     const { own } = site.level.need(id)
-    if (!('light' in own)) return []
+    if (!isLight(own)) return []
     const at = new Vector3().setFromMatrixPosition(site.level.worldMatrix(id))
     const finding = [{ things: [id], amount: null, at: at.toArray() }]
     if (own.intensity === 0) return finding

@@ -4,6 +4,7 @@ import { MeshBuilder } from '../../mesh/mesh-builder'
 import { overlapOf } from '../../mesh/overlap'
 import { Placed } from '../../mesh/placed'
 import { Solid } from '../../mesh/solid'
+import { isMarker } from '../../level/kinds'
 import type { CheckDefinition } from '../definition'
 import { FixError } from '../definition'
 import type { CheckSite } from '../site'
@@ -24,7 +25,7 @@ export const spawnBlocked: CheckDefinition<'drop' | 'headroom' | 'radius'> = {
   looksAt: 'placement',
   find: (site, id, limits) => {
     const { own } = site.level.need(id)
-    if (!('marker' in own) || own.marker !== 'spawn') return []
+    if (!isMarker(own) || own.marker !== 'spawn') return []
     const foot = new Vector3().setFromMatrixPosition(site.level.worldMatrix(id))
     site.watch(new Box3(foot.clone().sub(new Vector3(limits.radius, 50, limits.radius)), foot.clone().add(new Vector3(limits.radius, limits.headroom, limits.radius))))
     const ground = groundBelow(site, foot)

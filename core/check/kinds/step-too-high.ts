@@ -10,7 +10,7 @@ export const stepTooHigh: CheckDefinition<'riser'> = {
   severity: 'error',
   explains: 'Along a walking line the ground rises or falls at once by more than a riser may have (178 mm: International Building Code 2021, 1011.5.2).',
   limits: { riser: { label: 'Highest riser', first: 0.178, quantity: 'length', least: 0.01 } },
-  looksAt: 'measure',
+  looksAt: 'placement',
   find: (site, id, { riser }) => {
     const places = alongWalk(site, id, 1)
     return worstOf(id, places.slice(1).flatMap(({ foot }, i) => {

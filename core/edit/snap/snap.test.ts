@@ -1,3 +1,4 @@
+import { cameraOwn } from '../../level/create'
 import fc from 'fast-check'
 import { BoxGeometry, CylinderGeometry, PlaneGeometry, Quaternion, Ray, TorusKnotGeometry, Vector3 } from 'three'
 import { describe, expect, it } from 'vitest'
@@ -360,7 +361,7 @@ describe('facing', () => {
   })
 
   it('looks along -Z with a camera, as glTF has it, and away from a wall', () => {
-    const { level } = levelOfBoxes([{ kind: 'camera', own: { fieldOfView: 50 } }, {}])
+    const { level } = levelOfBoxes([{ kind: 'camera', own: cameraOwn({ fieldOfView: 50 }) }, {}])
     applyChange(level, facePlacements(level, [testId(1)], { point: new Vector3(5, 0, 0) }, false))
     const look = new Vector3(0, 0, -1).applyQuaternion(new Quaternion(...level.need(testId(1)).rotation))
     expect(look.distanceTo(new Vector3(1, 0, 0))).toBeLessThan(1e-9)

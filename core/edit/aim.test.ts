@@ -1,0 +1,62 @@
+import fc from 'fast-check'
+import { Vector3 } from 'three'
+import { describe, expect, it } from 'vitest'
+import { anyQuat, anyVec3, testId, testPlacement } from '../../tests/support'
+import { applyChange } from '../level/change'
+import { cameraOwn } from '../level/create'
+import type { Operation } from '../level/schema'
+import type { Vec3 } from '../math/vectors'
+import { LevelView } from '../scene/level-view'
+import { withAims } from './aim'
+
+const [camera, thing, group] = [testId(1), testId(2), testId(3)]
+const aim = { at: [0, 0, 0] as Vec3, on: thing, point: [0, 0.5, 0] as Vec3 }
+
+function scene(fields: { eye?: Vec3, at?: Vec3, parentId?: string } = {}) {
+  const level = new LevelView([
+    testPlacement(3, { translation: [1, 2, 3] }),
+    testPlacement(1, { kind: 'camera', own: cameraOwn(), translation: fields.eye ?? [0, 2, 8], parentId: fields.parentId ?? null }),
+    testPlacement(2, { translation: fields.at ?? [0, 0, 0], parentId: group }),
+  ])
+  const change = (...operations: Operation[]) => applyChange(level, withAims(level, operations))
+  const off = () => {
+    const matrix = level.worldMatrix(camera)
+    const sight = new Vector3(0, 0, -1).transformDirection(matrix)
+    const way = new Vector3(...aim.point).applyMatrix4(level.worldMatrix(thing)).sub(new Vector3().setFromMatrixPosition(matrix))
+    return sight.angleTo(way)
+  }
+  return { level, change, off }
+}
+const put = (id: string, fields: object): Operation => ({ do: 'put', id, fields })
+
+describe('a camera that aims at a thing', () => {
+  it('stays turned to it whatever moves: itself, the thing, or what either hangs from; and undoing takes all of it back', () => {
+    const moves = fc.array(fc.tuple(fc.constantFrom(camera, thing, group), anyVec3, fc.option(anyQuat)), { minLength: 1, maxLength: 5 })
+    fc.assert(fc.property(moves, fc.boolean(), (list, nested) => {
+      const { level, change, off } = scene(nested ? { parentId: group } : {})
+      change(put(camera, { own: { ...cameraOwn(), aim } }))
+      for (const [id, translation, rotation] of list) {
+        const before = [...level.placements()].map(each => JSON.stringify(each)).sort()
+        const { inverse } = change(put(id, { translation, ...rotation && id !== camera ? { rotation } : {} }))
+        fc.pre(new Vector3().setFromMatrixPosition(level.worldMatrix(camera)).distanceTo(new Vector3(...aim.point).applyMatrix4(level.worldMatrix(thing))) > 0.01)
+        expect(off()).toBeLessThan(1e-6)
+        const redo = applyChange(level, inverse)
+        expect([...level.placements()].map(each => JSON.stringify(each)).sort()).toEqual(before)
+        applyChange(level, redo.inverse)
+      }
+    }))
+  })
+
+  it('is let go of by turning it where it stands, and stays turned to the place of a thing that is gone', () => {
+    const { level, change, off } = scene()
+    change(put(camera, { own: { ...cameraOwn(), aim } }))
+    expect(off()).toBeLessThan(1e-9)
+    change(put(camera, { rotation: [0, 1, 0, 0] }))
+    expect(level.need(camera).own).toMatchObject({ aim: null })
+    change(put(camera, { own: { ...cameraOwn(), aim } }))
+    change({ do: 'remove', id: thing })
+    expect(level.need(camera).own).toMatchObject({ aim: { on: null, at: [1, 2.5, 3] } })
+    change(put(camera, { translation: [9, 2.5, 3] }))
+    expect(new Vector3(0, 0, -1).transformDirection(level.worldMatrix(camera)).x).toBeCloseTo(-1, 9)
+  })
+})

@@ -1,0 +1,86 @@
+import { Matrix4, Quaternion, Vector3 } from 'three'
+import type { PointOn } from '../level/fields'
+import { isCamera, isLight } from '../level/kinds'
+import type { Operation, Placement } from '../level/schema'
+import type { Quat } from '../math/vectors'
+import { copyOf } from '../scene/copy-id'
+import type { LevelView } from '../scene/level-view'
+import { previewMatrices } from '../scene/preview'
+
+/** Nearer than this, in metres, nothing can be turned to a point. */
+const TOO_NEAR = 1e-6
+/** Moved by less than this, in metres, something counts as where it was. */
+const STILL = 1e-6
+
+/** What a camera or a light stays turned to; null for anything else. */
+export function aimOf(own: object): PointOn | null {
+  return isCamera(own) || isLight(own) ? own.aim : null
+}
+
+/**
+ * The turn in its parent's axes with which -Z of something points to a place and its X stays level.
+ *
+ * @param eye and `target` in the world
+ * @param above from the parent's axes to the world
+ * @returns null if they are too near
+ */
+export function turnTo(eye: Vector3, target: Vector3, above: Matrix4): Quat | null {
+  if (eye.distanceTo(target) < TOO_NEAR) return null
+  const way = target.clone().sub(eye).normalize()
+  const up = Math.abs(way.y) > 0.99999 ? new Vector3(0, 0, -1) : new Vector3(0, 1, 0)
+  const world = new Quaternion().setFromRotationMatrix(new Matrix4().lookAt(new Vector3(), way, up))
+  const parent = new Quaternion()
+  above.decompose(new Vector3(), parent, new Vector3())
+  return parent.invert().multiply(world).normalize().toArray() as Quat
+}
+
+/**
+ * Operations with those added that keep cameras and lights turned to what they aim at, while either moves. One that is turned by
+ * itself, and not moved, is let go of; the place of something that is removed is kept.
+ */
+export function withAims(level: LevelView, operations: readonly Operation[]): Operation[] {
+  const puts = new Map(operations.flatMap(operation => operation.do === 'put' ? [[operation.id, operation.fields] as const] : []))
+  const ownPut = [...puts].filter(([, { own }]) => own && aimOf(own)).map(([id]) => id)
+  if (level.aimingIds.size + ownPut.length === 0) return [...operations]
+  const gone = new Set(operations.flatMap(operation => operation.do === 'remove' ? [operation.id] : []))
+  const moved = previewMatrices(level, operations.filter(({ id }) => !copyOf(id)))
+  const added: Operation[] = []
+  for (const id of new Set([...level.aimingIds, ...ownPut])) {
+    if (gone.has(id)) continue
+    const fields = puts.get(id)
+    const own = fields?.own ?? level.get(id)!.own
+    const aim = aimOf(own)
+    if (!aim) continue
+    const target = aim.on === null ? null : copyOf(aim.on)?.arrangementId ?? aim.on
+    const targetMoves = target !== null && moved.has(target)
+    if (target !== null && gone.has(target)) {
+      const at = placeOf(level, aim, moved).toArray()
+      added.push({ do: 'put', id, fields: { own: { ...own, aim: { at, on: null, point: at } } as Placement['own'] } })
+      continue
+    }
+    const now = moved.get(id)
+    if (!now && !targetMoves) continue
+    const eye = new Vector3().setFromMatrixPosition(now ?? level.worldMatrix(id))
+    const isNew = !level.has(id) || fields?.own !== undefined
+    const before = level.has(id) ? new Vector3().setFromMatrixPosition(level.worldMatrix(id)) : eye
+    if (!isNew && !targetMoves && fields?.rotation && eye.distanceTo(before) < STILL) {
+      added.push({ do: 'put', id, fields: { own: { ...own, aim: null } as Placement['own'] } })
+      continue
+    }
+    const parentId = fields?.parentId !== undefined ? fields.parentId : level.get(id)?.parentId ?? null
+    const above = parentId === null ? new Matrix4() : moved.get(parentId) ?? level.worldMatrix(parentId)
+    const rotation = turnTo(eye, placeOf(level, aim, moved), above)
+    if (rotation) added.push({ do: 'put', id, fields: { rotation } })
+  }
+  return [...operations, ...added]
+}
+
+/** Where an aim is, as things are moved. */
+export function placeOf(level: LevelView, { at, on, point }: PointOn, moved: ReadonlyMap<string, Matrix4> = new Map()): Vector3 {
+  if (on === null || !level.has(on)) return new Vector3(...at)
+  const arrangement = copyOf(on)?.arrangementId
+  if (arrangement !== undefined && moved.has(arrangement)) {
+    return new Vector3(...point).applyMatrix4(level.worldMatrix(on)).applyMatrix4(level.worldMatrix(arrangement).clone().invert()).applyMatrix4(moved.get(arrangement)!)
+  }
+  return new Vector3(...point).applyMatrix4(moved.get(on) ?? level.worldMatrix(on))
+}

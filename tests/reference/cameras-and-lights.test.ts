@@ -1,0 +1,139 @@
+import fc from 'fast-check'
+import { MathUtils, PerspectiveCamera, Quaternion, Vector3 } from 'three'
+import { describe, expect, it } from 'vitest'
+import { turnTo } from '../../core/edit/aim'
+import { sunAt, sunRotation } from '../../core/level/sun'
+import { blackBody, candelaOfPoint, colorOfKelvin, coneShare, falloff, lumenOfArea, lumenOfPoint, solidAngle } from '../../core/math/photometry'
+import { fieldOf, focalOf, frameAt, horizontalOf, verticalOf } from '../../core/math/lens'
+import { exposureFactor } from '../../core/level/sky'
+import { Matrix4 } from 'three'
+
+describe('lenses', () => {
+  it('give the angles of a 36 x 24 mm frame: 50 mm 39.6 x 27.0, 24 mm 73.7 x 53.1, 35 mm 54.4 x 37.8 degrees (lens tables; from memory)', () => {
+    for (const [focal, horizontal, vertical] of [[50, 39.6, 27], [24, 73.7, 53.1], [35, 54.4, 37.8]] as const) {
+      const field = fieldOf(focal, 36 / 24, 36)
+      expect(field).toBeCloseTo(vertical, 1)
+      expect(horizontalOf(field, 36 / 24)).toBeCloseTo(horizontal, 1)
+      expect(focalOf(field, 36 / 24, 36)).toBeCloseTo(focal, 9)
+      expect(verticalOf(horizontalOf(field, 2.39), 2.39)).toBeCloseTo(field, 9)
+    }
+  })
+
+  it('see what three\'s camera sees: the corners of its frustum near and far', () => {
+    fc.assert(fc.property(fc.double({ min: 5, max: 150, noNaN: true }), fc.double({ min: 0.3, max: 3, noNaN: true }), (field, aspect) => {
+      const camera = new PerspectiveCamera(field, aspect, 0.5, 40)
+      for (const [distance, z] of [[0.5, -1], [40, 1]] as const) {
+        const corners = [[1, 1], [-1, 1], [-1, -1], [1, -1]].map(([x, y]) => new Vector3(x, y, z).unproject(camera))
+        frameAt(field, aspect, distance).forEach((corner, i) => expect(new Vector3(...corner).distanceTo(corners[i]!)).toBeLessThan(1e-4 * distance * Math.tan(MathUtils.degToRad(field / 2)) * Math.max(aspect, 1) + 1e-3))
+      }
+    }))
+  })
+
+  it('aim as three\'s cameras look, whatever they hang from', () => {
+    const place = fc.tuple(fc.double({ min: -9, max: 9, noNaN: true }), fc.double({ min: -9, max: 9, noNaN: true }), fc.double({ min: -9, max: 9, noNaN: true }))
+    fc.assert(fc.property(place, place, place, ([x, y, z], [a, b, c], turn) => {
+      const [eye, target] = [new Vector3(x, y, z), new Vector3(a, b, c)]
+      fc.pre(Math.hypot(x - a, z - c) > 0.1)
+      const above = new Matrix4().makeRotationFromQuaternion(new Quaternion().setFromAxisAngle(new Vector3(...turn).addScalar(20).normalize(), turn[0]))
+      const camera = new PerspectiveCamera()
+      camera.position.copy(eye)
+      camera.lookAt(target)
+      const found = new Quaternion(...turnTo(eye, target, above)!).premultiply(new Quaternion().setFromRotationMatrix(above))
+      expect(found.angleTo(camera.quaternion)).toBeLessThan(1e-6)
+    }))
+    expect(turnTo(new Vector3(1, 2, 3), new Vector3(1, 2, 3), new Matrix4())).toBeNull()
+  })
+})
+
+/**
+ * The sun's declination and hour angle to 0.01°, by the low-precision formulas of the Astronomical Almanac (page C5; from memory):
+ * mean longitude, anomaly and ecliptic longitude, obliquity, right ascension and sidereal time.
+ */
+function almanac(latitude: number, longitude: number, days: number): { altitude: number, azimuth: number } {
+  const rad = MathUtils.degToRad
+  const L = 280.46 + 0.9856474 * days
+  const g = rad(357.528 + 0.9856003 * days)
+  const lambda = rad(L + 1.915 * Math.sin(g) + 0.02 * Math.sin(2 * g))
+  const epsilon = rad(23.439 - 0.0000004 * days)
+  const ra = Math.atan2(Math.cos(epsilon) * Math.sin(lambda), Math.cos(lambda))
+  const dec = Math.asin(Math.sin(epsilon) * Math.sin(lambda))
+  const sidereal = rad(280.46061837 + 360.98564736629 * days + longitude)
+  const h = sidereal - ra
+  const phi = rad(latitude)
+  const altitude = Math.asin(Math.sin(phi) * Math.sin(dec) + Math.cos(phi) * Math.cos(dec) * Math.cos(h))
+  const azimuth = Math.atan2(-Math.sin(h) * Math.cos(dec), Math.cos(phi) * Math.sin(dec) - Math.sin(phi) * Math.cos(dec) * Math.cos(h))
+  return { altitude: MathUtils.radToDeg(altitude), azimuth: (MathUtils.radToDeg(azimuth) + 360) % 360 }
+}
+
+describe('the sun', () => {
+  const places = { Oslo: [59.91, 10.75, 1], Quito: [-0.18, -78.47, -5], Wellington: [-41.29, 174.78, 12] } as const
+  /** Days from noon of 1 January 2000, by the calendar of the language. */
+  const daysTo = (time: string, zone: number) => (Date.parse(`${time}:00Z`) - Date.UTC(2000, 0, 1, 12)) / 86_400_000 - zone / 24
+
+  it('stands where the Almanac\'s formulas have it, to 0.2°, at solstices and an equinox in three places', () => {
+    for (const [latitude, longitude, zone] of Object.values(places)) {
+      for (const date of ['2026-06-21', '2026-12-21', '2026-03-20']) {
+        for (const hour of ['09:30', '12:00', '16:45']) {
+          const time = `${date}T${hour}`
+          const found = sunAt({ latitude, longitude, time, zone, north: 0 })
+          const expected = almanac(latitude, longitude, daysTo(time, zone))
+          expect(Math.abs(found.altitude - expected.altitude), `${time} at ${latitude}`).toBeLessThan(0.2)
+          if (expected.altitude < 85) expect(Math.abs((found.azimuth - expected.azimuth + 540) % 360 - 180), `${time} at ${latitude}`).toBeLessThan(0.2)
+        }
+      }
+    }
+  })
+
+  it('at noon of the solstices stands 90° less the latitude, more or less the obliquity of 23.44°, high', () => {
+    // Noon by the sun at Greenwich's meridian: clock time less the equation of time, which is about -2 minutes in June and +2 in December.
+    for (const [date, obliquity] of [['2026-06-21', 23.44], ['2026-12-21', -23.44]] as const) {
+      expect(sunAt({ latitude: 51.48, longitude: 0, time: `${date}T12:00`, zone: 0, north: 0 }).altitude).toBeCloseTo(90 - 51.48 + obliquity, 0)
+    }
+  })
+
+  it('shines from there: north is -Z, and can be turned', () => {
+    const place = { latitude: 51.48, longitude: 0, time: '2026-03-20T12:00', zone: 0, north: 0 }
+    const shines = (north: number) => new Vector3(0, 0, -1).applyQuaternion(new Quaternion(...sunRotation({ ...place, north })))
+    // From the south, which is +Z, down to the north.
+    expect(shines(0).z).toBeLessThan(-0.7)
+    expect(Math.abs(shines(0).x)).toBeLessThan(0.06)
+    expect(shines(0).y).toBeCloseTo(-Math.sin(MathUtils.degToRad(sunAt(place).altitude)), 9)
+    expect(shines(90).x).toBeGreaterThan(0.7)
+  })
+})
+
+describe('brightness', () => {
+  it('of point and spot lights is in candela, lumen by steradian (KHR_lights_punctual; SI brochure, 9th edition)', () => {
+    expect(candelaOfPoint(4 * Math.PI)).toBe(1)
+    expect(lumenOfPoint(100)).toBeCloseTo(1256.637, 3)
+    expect(solidAngle(180)).toBeCloseTo(4 * Math.PI, 12)
+    expect(solidAngle(90)).toBeCloseTo(2 * Math.PI, 12)
+    expect(lumenOfArea(1000, 0.5)).toBeCloseTo(1570.796, 3)
+  })
+
+  it('falls off with the square of the distance, to nothing at the range; spots fade between their cones', () => {
+    expect(falloff(2, 0)).toBe(0.25)
+    expect(falloff(2, 1000)).toBeCloseTo(0.25, 9)
+    expect(falloff(5, 10)).toBeCloseTo((1 - 0.5 ** 4) / 25, 12)
+    expect(falloff(10, 10)).toBe(0)
+    expect(falloff(11, 10)).toBe(0)
+    expect([coneShare(0, 20, 40), coneShare(20, 20, 40), coneShare(40, 20, 40), coneShare(50, 20, 40)]).toEqual([1, expect.closeTo(1, 9), expect.closeTo(0, 9), 0])
+    expect(coneShare(30, 20, 40)).toBeGreaterThan(0.1)
+  })
+
+  it('of a clear noon at EV 15 is about full: sunny 16 (common practice, no source)', () => {
+    expect(100_000 * exposureFactor(15)).toBeGreaterThan(2)
+    expect(100_000 * exposureFactor(15)).toBeLessThan(Math.PI)
+    expect(exposureFactor(4) / exposureFactor(5)).toBe(2)
+  })
+
+  it('by temperature has the chromaticity of a black body: CIE illuminant A at 2,856 K is 0.44757, 0.40745 (CIE 15; from memory)', () => {
+    const [x, y] = blackBody(2856)
+    expect(x).toBeCloseTo(0.44757, 2)
+    expect(y).toBeCloseTo(0.40745, 2)
+    // Equal energy is near 5,455 K, and 6,500 K near white in sRGB; a candle is orange, the sky blue.
+    expect(colorOfKelvin(6600)).toMatch(/^#f[c-f]f[0-9a-f]f[0-9a-f]$|^#fff/)
+    expect(colorOfKelvin(2000)).toMatch(/^#ff[78]/)
+    expect(colorOfKelvin(20_000)).toMatch(/ff$/)
+  })
+})
