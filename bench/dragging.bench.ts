@@ -13,6 +13,7 @@ import { LevelView } from '../core/scene/level-view'
 import { previewArranged, previewMatrices } from '../core/scene/preview'
 import { lanternQuayKit } from '../demo/kit'
 import { Drawables } from '../app/stage/drawables'
+import { LampGrid } from '../app/stage/lamp-grid'
 import { ShownLevel } from '../app/stage/shown-level'
 import type { Aim } from '../core/edit/snap/aim'
 import { WORLD_GRID } from '../core/edit/snap/grid'
@@ -102,7 +103,7 @@ it('one pointer move with 100 copies picked of 10,000', () => {
     createPlacement({ id: source, name: 'Crate', kind: 'part', partId: part.id, parentId: grid }),
   ])
   const index = new LevelIndex(level, () => solid)
-  const shown = new ShownLevel(level, new Drawables(() => solid, () => [], () => Promise.reject(new Error('no pictures')), () => {}))
+  const shown = new ShownLevel(level, new Drawables(() => solid, () => [], () => Promise.reject(new Error('no pictures')), () => {}), new LampGrid())
   const keys = keysOf(rule)
   const picked = Array.from({ length: 100 }, (_, i) => copyId(grid, keys.keyAt(i)))
   const origin = pivotOf(level, picked[0]!)
@@ -121,7 +122,7 @@ it('one pointer move with 100 copies picked of 10,000', () => {
     const start = performance.now()
     const { operations } = snapper.snap(drag.update(aim.ray), { kind: 'plane', axis: 1 }, axes, all, aim)
     spent.snap += performance.now() - start
-    shown.preview({ matrices: previewMatrices(level, operations), fresh: new Map(), arranged: previewArranged(level, operations), written: new Set(operations.map(({ id }) => id)) })
+    shown.preview({ matrices: previewMatrices(level, operations), fresh: new Map(), arranged: previewArranged(level, operations), own: new Map(), written: new Set(operations.map(({ id }) => id)) })
     spent.shown += performance.now() - start
   })
   console.log(`100 copies picked of 10,000: ${time.toFixed(1)} ms a move, of which snapping ${(spent.snap / spent.shown * 100).toFixed(0)} %`)

@@ -21,6 +21,11 @@ import { useKit } from '~/stores/kit'
 import { useSockets } from '~/stores/sockets'
 import { useSwapping } from '~/stores/swapping'
 import { useWorkshop } from '~/stores/workshop'
+import { useCameras } from '~/stores/cameras'
+import { useSettling } from '~/stores/settling'
+import { useWalking } from '~/stores/walking'
+import { useMarking } from '~/stores/marking'
+import { MARK_NAMES, MARK_TASKS } from '~/tools/mark-tool'
 import { TASK_NAMES, useMeasuring } from '~/stores/measuring'
 import { MEASURE_TASKS } from '~/tools/measure-tool'
 import { useStations } from '~/composables/use-stations'
@@ -62,6 +67,10 @@ export function useActions(): { actions: Action[], possible: () => Action[] } {
   const sockets = useSockets()
   const kit = useKit()
   const measuring = useMeasuring()
+  const marking = useMarking()
+  const walking = useWalking()
+  const settling = useSettling()
+  const cameras = useCameras()
   const somePicked = () => level.selection.ids.size > 0
   const look = (x: number, y: number, z: number) => () => {
     session.changePane({ kind: 'walkaround' })
@@ -164,9 +173,16 @@ export function useActions(): { actions: Action[], possible: () => Action[] } {
     { name: 'Rename', key: 'F2', run: () => panels.rename(level.selection.ids.size), can: somePicked },
     { name: 'Remove', key: 'Delete', run: () => repeating.removePointUnderPointer() || edits.removePicked(), can: somePicked },
     { name: 'Add a layer', run: edits.addLayer },
-    { name: 'Place a camera at this view', run: () => edits.placeMark('camera') },
-    { name: 'Place a light where this view looks', run: () => edits.placeMark('light') },
-    { name: 'Place a marker where this view looks', run: () => edits.placeMark('marker') },
+    { name: 'Place a camera at this view', run: marking.cameraHere },
+    ...MARK_TASKS.map((task): Action => ({ name: `Put down: ${MARK_NAMES[task].name.toLowerCase()}`, run: () => marking.start(task) })),
+    { name: 'Draw a walking line', run: () => marking.start('walk') },
+    { name: 'Cameras, lights and markers', run: () => openBench('cameras') },
+    { name: 'Walk through from this view', key: 'w', run: walking.fromView },
+    { name: 'Let what is picked settle', run: () => { openBench('settle'); settling.settle() }, can: somePicked },
+    { name: 'Picture strip', key: 'o', run: () => (settings.kept.showStrip = !settings.kept.showStrip) },
+    { name: 'Play the cut list', run: cameras.play },
+    { name: 'Look through the next camera', run: () => cameras.step(1) },
+    { name: 'Look through the camera before', run: () => cameras.step(-1) },
     { name: 'Next station', run: () => stations.step(1) },
     { name: 'Previous station', run: () => stations.step(-1) },
     { name: 'Halve the grid step', key: '[', run: () => (settings.kept.steps.grid.size /= 2) },

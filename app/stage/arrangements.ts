@@ -3,16 +3,16 @@ import { copyId, copyOf } from '~~/core/scene/copy-id'
 import { definitionOf } from '~~/core/arrange/rules'
 import type { Arranged, ShapeCopies, ShownAs } from '~~/core/scene/expand'
 import { expandMarks, expandShapes, onlyCopy } from '~~/core/scene/expand'
+import { shiningOf } from '~~/core/scene/level-lamps'
 import type { LevelView } from '~~/core/scene/level-view'
 import type { DrawableOf } from './batches'
 import { CopyBatches } from './copy-batches'
 import type { LevelLights } from './level-lights'
-import { isLight } from './level-lights'
 import type { Marks } from './marks'
 import { isMarkKind } from './marks'
 
 /** Marks and lights of one arrangement beyond this number are left out. */
-const MOST_MARKED = 500
+const MOST_MARKED = 2000
 
 /** What an arrangement shows: its copies' shapes, and the cameras, lights and markers among them. */
 type Expanded = { shapes: readonly ShapeCopies[], marks: readonly ShapeCopies[] }
@@ -73,8 +73,8 @@ export class Arrangements {
     this.marked.set(id, [...names])
     for (const { name, copy, source, place } of marked) {
       const { kind, own } = this.level.need(source)
-      if (isMarkKind(kind)) this.marks.set(name, kind, place, copy)
-      if (isLight(own)) this.lights.set(name, own, place)
+      if (isMarkKind(kind)) this.marks.set(name, kind, own, place, copy)
+      this.lights.set(name, shiningOf(this.level, source, place))
     }
   }
 

@@ -1,4 +1,5 @@
 import type { Solid } from '~~/core/mesh/solid'
+import type { MeshStandardMaterial } from 'three'
 import { Vector3 } from 'three'
 import type { DrawableOf } from './batches'
 import type { Drawable } from './instanced'
@@ -14,8 +15,8 @@ export class Drawables {
   readonly materials: MaterialCache
 
   /** @param stepsOf what stands for a shape at a distance, as far as it is there @param onLoaded is called when a picture has come that something drawn shows */
-  constructor(private readonly solidOf: (shape: string) => Solid | undefined, private readonly stepsOf: StepsOf, loadPicture: LoadPicture, onLoaded: () => void) {
-    this.materials = new MaterialCache(loadPicture, onLoaded)
+  constructor(private readonly solidOf: (shape: string) => Solid | undefined, private readonly stepsOf: StepsOf, loadPicture: LoadPicture, onLoaded: () => void, dressed: (material: MeshStandardMaterial) => void = () => {}) {
+    this.materials = new MaterialCache(loadPicture, onLoaded, dressed)
   }
 
   /** A shape with all of its triangles. */

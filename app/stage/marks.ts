@@ -2,7 +2,10 @@ import type { Matrix4, Object3D } from 'three'
 import { CanvasTexture, Group, Sprite, SpriteMaterial, SRGBColorSpace, Vector3 } from 'three'
 import type { ScreenPoint } from '~~/core/math/screen'
 import type { Kind } from '~~/core/level/kinds'
+import type { Placement } from '~~/core/level/schema'
+import type { LevelView } from '~~/core/scene/level-view'
 import type { Board } from './board'
+import { MarkShapes } from './mark-shapes'
 import type { View } from './view'
 
 /** Whether things of a kind are shown by a mark. */
@@ -23,8 +26,11 @@ export class Marks {
   private readonly pickedMaterials: Record<MarkKind, SpriteMaterial>
   private settings: MarkSettings = { camera: true, light: true, marker: true, size: 24 }
   private picked: ReadonlySet<string> = new Set()
+  readonly shapes: MarkShapes
 
-  constructor() {
+  constructor(level: LevelView) {
+    this.shapes = new MarkShapes(level)
+    this.object.add(this.shapes.object)
     const make = () => Object.fromEntries((['camera', 'light', 'marker'] as const).map(kind =>
       [kind, new SpriteMaterial({ depthTest: false, depthWrite: false, transparent: true, toneMapped: false })])) as Record<MarkKind, SpriteMaterial>
     this.materials = make()
@@ -32,6 +38,7 @@ export class Marks {
   }
 
   setBoard(board: Board): void {
+    this.shapes.setBoard(board)
     for (const kind of ['camera', 'light', 'marker'] as const) {
       this.materials[kind].map?.dispose()
       this.pickedMaterials[kind].map?.dispose()
@@ -42,10 +49,12 @@ export class Marks {
 
   setSettings(settings: MarkSettings): void {
     this.settings = settings
+    this.shapes.setSettings(settings)
   }
 
   setPicked(ids: ReadonlySet<string>): void {
     this.picked = ids
+    this.shapes.setPicked(ids)
     for (const { sprite, kind, means } of this.all()) sprite.material = this.materialOf(means, kind)
   }
 
@@ -53,7 +62,8 @@ export class Marks {
    * @param id the mark's own
    * @param means what a click on it picks
    */
-  set(id: string, kind: MarkKind, matrix: Matrix4, means = id): void {
+  set(id: string, kind: MarkKind, own: Placement['own'], matrix: Matrix4, means = id): void {
+    this.shapes.set(id, own, matrix, means)
     let sprite = this.sprites.get(id)
     if (!sprite) {
       sprite = new Sprite(this.materialOf(means, kind))
@@ -66,6 +76,7 @@ export class Marks {
   }
 
   remove(id: string): void {
+    this.shapes.remove(id)
     const sprite = this.sprites.get(id)
     if (!sprite) return
     this.object.remove(sprite)
@@ -79,6 +90,7 @@ export class Marks {
 
   /** Fits the drawing to a view; call before each pane is drawn. */
   update(view: View): void {
+    this.shapes.update(view)
     for (const { sprite, kind } of this.all()) {
       sprite.visible = this.settings[kind]
       sprite.scale.setScalar(this.sizeIn(view) * view.metresPerPixel(sprite.position))
@@ -102,6 +114,7 @@ export class Marks {
   }
 
   dispose(): void {
+    this.shapes.dispose()
     for (const material of [...Object.values(this.materials), ...Object.values(this.pickedMaterials)]) {
       material.map?.dispose()
       material.dispose()

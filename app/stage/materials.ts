@@ -15,6 +15,8 @@ const MAPS: Record<TextureSlot, readonly ('map' | 'metalnessMap' | 'roughnessMap
 }
 const COLORED: ReadonlySet<TextureSlot> = new Set(['baseColor', 'emissive'])
 const WRAPPINGS: Record<number, Wrapping> = { [WRAPPING.clamp]: ClampToEdgeWrapping, [WRAPPING.mirror]: MirroredRepeatWrapping, [WRAPPING.repeat]: RepeatWrapping }
+/** What everything is made of where only the light is looked at. */
+const CLAY = new Color(0.6, 0.6, 0.58)
 /** Linear. */
 const PALE = new Color(0.62, 0.6, 0.55)
 /** By glTF's numbers (glTF 2.0, 5.26). */
@@ -23,14 +25,17 @@ const FILTERS = { 9728: NearestFilter, 9729: LinearFilter, 9984: NearestMipmapNe
 /** Materials for each distinct finish, shared by all parts that use it; one for each way a pane may look. */
 export class MaterialCache {
   private readonly made = new Map<string, MeshStandardMaterial>()
-  private readonly looks = new WeakMap<ThreeMaterial, Record<'wire' | 'clear', ThreeMaterial>>()
+  private readonly looks = new WeakMap<ThreeMaterial, Record<'light' | 'wire' | 'clear', ThreeMaterial>>()
   private readonly pale = new WeakMap<ThreeMaterial, MeshLambertMaterial>()
   private readonly all: ThreeMaterial[] = []
   private readonly textures = new Map<string, ThreeTexture>()
   private glow = 1
 
-  /** @param onLoaded is called when a picture has come that something drawn shows */
-  constructor(private readonly loadPicture: LoadPicture, private readonly onLoaded: () => void) {}
+  /**
+   * @param onLoaded is called when a picture has come that something drawn shows
+   * @param dressed lets lamps shine on a material
+   */
+  constructor(private readonly loadPicture: LoadPicture, private readonly onLoaded: () => void, private readonly dressed: (material: MeshStandardMaterial) => void = () => {}) {}
 
   /** @param hasColors whether the vertices have colours of their own */
   get(material: Material, hasColors = false): MeshStandardMaterial {
@@ -58,6 +63,7 @@ export class MaterialCache {
       if (textures.occlusion?.strength !== undefined) found.aoMapIntensity = textures.occlusion.strength
       if (material.name.startsWith(MISSING)) found.map = hatched(material.name)
       for (const slot of TEXTURE_SLOTS) if (textures[slot]) void this.show(found, slot, textures[slot])
+      this.dressed(found)
       this.made.set(key, found)
       this.all.push(found)
     }
@@ -70,12 +76,15 @@ export class MaterialCache {
     let found = this.looks.get(material)
     if (!found) {
       const { color } = material
+      const clay = new MeshStandardMaterial({ color: CLAY, roughness: 0.95, side: material.side, shadowSide: DoubleSide, emissive: material.emissive, emissiveIntensity: this.glow })
+      this.dressed(clay)
       found = {
+        light: clay,
         wire: new MeshBasicMaterial({ color, wireframe: true }),
         clear: new MeshBasicMaterial({ color, transparent: true, opacity: 0.32, depthWrite: false, side: DoubleSide }),
       }
       this.looks.set(material, found)
-      this.all.push(found.wire, found.clear)
+      this.all.push(found.light, found.wire, found.clear)
     }
     return found[look]
   }
@@ -95,7 +104,7 @@ export class MaterialCache {
   /** What lamps give off by themselves, weak by day and strong by night. */
   setGlow(strength: number): void {
     this.glow = strength
-    for (const material of this.made.values()) material.emissiveIntensity = strength
+    for (const material of this.all) if (material instanceof MeshStandardMaterial) material.emissiveIntensity = strength
   }
 
   /** Bytes that the pictures take where they are drawn, with the smaller ones that are made of each (a third more). */

@@ -1,13 +1,16 @@
 import type { Matrix4 } from 'three'
 import { Group } from 'three'
 import { definitionOf } from '~~/core/arrange/rules'
+import type { Placement } from '~~/core/level/schema'
 import { copyOf } from '~~/core/scene/copy-id'
 import type { Arranged } from '~~/core/scene/expand'
+import { shiningOf } from '~~/core/scene/level-lamps'
 import type { LevelView } from '~~/core/scene/level-view'
 import { Arrangements } from './arrangements'
 import { PartBatches } from './batches'
 import type { Drawables } from './drawables'
-import { isLight, LevelLights } from './level-lights'
+import type { LampGrid } from './lamp-grid'
+import { LevelLights } from './level-lights'
 import { isMarkKind, Marks } from './marks'
 import { chunkView } from './chunk-view'
 import type { Look, View } from './view'
@@ -19,11 +22,13 @@ export type Preview = {
   fresh: ReadonlyMap<string, string>
   /** Arrangements that are other than in the level, or not there yet. */
   arranged: ReadonlyMap<string, Arranged>
+  /** The own fields of those that have others. */
+  own: ReadonlyMap<string, Placement['own']>
   /** Which are themselves other, not only moved along with what they hang from. */
   written: ReadonlySet<string>
 }
 
-const NOTHING: Preview = { matrices: new Map(), fresh: new Map(), arranged: new Map(), written: new Set() }
+const NOTHING: Preview = { matrices: new Map(), fresh: new Map(), arranged: new Map(), own: new Map(), written: new Set() }
 
 /** What is shown, in numbers. */
 export type ShownNumbers = {
@@ -40,15 +45,17 @@ export type ShownNumbers = {
 /** What a scene shows of a level, and of a preview of what it would be: its shapes, copies, marks and lights. */
 export class ShownLevel {
   readonly object = new Group()
-  readonly marks = new Marks()
-  readonly lights = new LevelLights()
+  readonly marks: Marks
+  readonly lights: LevelLights
   readonly arrangements: Arrangements
   private readonly batches: PartBatches
   private previewed = NOTHING
   /** What is drawn of the placements, if not all is. */
   private chosen: { triangles: number, placed: number, error: number } | null = null
 
-  constructor(private readonly level: LevelView, private readonly drawables: Drawables) {
+  constructor(private readonly level: LevelView, private readonly drawables: Drawables, lamps: LampGrid) {
+    this.marks = new Marks(level)
+    this.lights = new LevelLights(lamps)
     this.batches = new PartBatches(drawables.whole, true)
     this.arrangements = new Arrangements(level, drawables.whole, drawables.box, this.marks, this.lights, this.matrixOf, this.shapeOf)
     this.object.add(this.batches.object, this.arrangements.copies.object, this.marks.object, this.lights.object)
@@ -74,6 +81,7 @@ export class ShownLevel {
   preview(preview = NOTHING): void {
     const before = this.previewed
     this.previewed = preview
+    this.marks.shapes.setMoved(preview.matrices)
     const now = this.otherArrangements(preview)
     this.arrangements.preview(preview.arranged, now)
     for (const id of new Set([...this.otherArrangements(before), ...now])) if (this.level.has(id)) this.show(id)
@@ -94,7 +102,6 @@ export class ShownLevel {
 
   /** Dresses everything for the look of the pane that is drawn next. */
   dress(look: Look): void {
-    this.lights.shine(look !== 'even')
     this.batches.dress(plain => this.drawables.materials.forLook(plain, look))
     this.arrangements.copies.dress(plain => this.drawables.materials.forLook(plain, look))
   }
@@ -164,10 +171,9 @@ export class ShownLevel {
     else this.arrangements.remove(id)
     if (shape !== null && shown) this.batches.set(id, shape, this.matrixOf(id))
     else this.batches.remove(id)
-    if (isMarkKind(kind) && shown) this.marks.set(id, kind, this.matrixOf(id))
+    if (isMarkKind(kind) && shown) this.marks.set(id, kind, this.previewed.own.get(id) ?? own, this.matrixOf(id))
     else this.marks.remove(id)
-    if (isLight(own) && shown) this.lights.set(id, own, this.matrixOf(id))
-    else this.lights.remove(id)
+    this.lights.set(id, shown ? shiningOf(this.level, id, this.matrixOf(id), this.previewed.own.get(id)) : [])
   }
 
   private hide(id: string): void {

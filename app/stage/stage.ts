@@ -3,6 +3,7 @@ import { Color, Matrix4, NeutralToneMapping, PCFShadowMap, Scene, Vector3, WebGL
 import type { LevelIndex } from '~~/core/scene/level-index'
 import type { ScreenPoint } from '~~/core/math/screen'
 import type { Solid } from '~~/core/mesh/solid'
+import type { SkyFields } from '~~/core/level/sky'
 import type { LevelView } from '~~/core/scene/level-view'
 import type { Board } from './board'
 import { DrawLimit, HEAVY } from './draw-limit'
@@ -12,6 +13,7 @@ import { Drawables } from './drawables'
 import { FindingFrames } from './finding-frames'
 import { FrameBudget } from './frame-budget'
 import { Ghost } from './ghost'
+import { LampGrid } from './lamp-grid'
 import { Handles } from './handles/handles'
 import type { MarkSettings } from './marks'
 import type { LoadPicture } from './materials'
@@ -28,13 +30,18 @@ import type { Hints } from './snap-hints'
 import { SnapHints } from './snap-hints'
 import type { GridPlane } from './surroundings'
 import { Surroundings } from './surroundings'
-import type { View } from './view'
+import type { Pose } from '~~/core/math/pose'
+import type { Lens, Look } from './view'
+import { View } from './view'
 
 export type StageStats = ShownNumbers & {
   framesPerSecond: number
   draws: number
   /** What the active view looks at. */
   target: [number, number, number]
+  /** How many lights shine, and whether the level is lent one because it has none. */
+  lights: number
+  isLent: boolean
 }
 
 /** Milliseconds without a change after which shadows of a large level are drawn anew. */
@@ -88,8 +95,9 @@ export class Stage {
     this.renderer.shadowMap.autoUpdate = false
     this.budget = new FrameBudget(Math.min(globalThis.devicePixelRatio || 1, 2), ratio => this.renderer.setPixelRatio(ratio))
     this.limit = new DrawLimit(this.renderer.getContext() as WebGL2RenderingContext, () => this.sceneChanged())
-    this.drawables = new Drawables(solidOf, stepsOf, loadPicture, () => this.requestDraw())
-    this.shown = new ShownLevel(level, this.drawables)
+    const lamps = new LampGrid()
+    this.drawables = new Drawables(solidOf, stepsOf, loadPicture, () => this.requestDraw(), lamps.dress)
+    this.shown = new ShownLevel(level, this.drawables, lamps)
     this.outlined = new Outlined(level, this.shown, this.drawables)
     this.panes = new Panes(calm, () => index.bounds(), () => this.requestDraw())
     this.handles.scene.add(this.hints.object)
@@ -101,7 +109,8 @@ export class Stage {
 
   /** Shows a level around the one that is worked on; nothing of it can be picked. */
   surround({ view, matrix, leaveOut }: { view: LevelView, matrix: Matrix4, leaveOut: string }): void {
-    this.backdrop = new ShownLevel(view, this.drawables)
+    // Its lamps are left out, and it has no say in others.
+    this.backdrop = new ShownLevel(view, this.drawables, new LampGrid())
     this.backdrop.becomeBackdrop(matrix, leaveOut)
     this.scene.add(this.backdrop.object)
     this.sceneChanged()
@@ -118,8 +127,15 @@ export class Stage {
     this.findingFrames.setBoard(board)
     this.shown.marks.setBoard(board)
     this.paper.set(board.colors['sky-horizon'])
-    this.drawables.materials.setGlow(board.name === 'night' ? 3.2 : 0.25)
     this.requestDraw()
+  }
+
+  /** The light around the level. */
+  setSky(sky: SkyFields): void {
+    this.surroundings.setSky(sky)
+    this.shown.lights.setSky(sky)
+    this.drawables.materials.setGlow(sky.of === 'night' ? 3.2 : 0.25)
+    this.sceneChanged()
   }
 
   /**
@@ -199,6 +215,18 @@ export class Stage {
     if (this.outlined.setHovered(id)) this.requestDraw()
   }
 
+  /** Where in a pane the height of its eye is seen: two points of the canvas; null where it is not. */
+  horizonIn(pane: number): [ScreenPoint, ScreenPoint] | null {
+    const view = this.panes.views[pane]!
+    const { right, forward } = view.directions()
+    const level = forward.clone().setY(0)
+    if (level.lengthSq() < 1e-6) return null
+    const far = view.eye.clone().addScaledVector(level.normalize(), 1000)
+    const aside = right.clone().setY(0).normalize().multiplyScalar(1000)
+    const [a, b] = [view.project(far.clone().sub(aside)), view.project(far.clone().add(aside))]
+    return a && b ? [a, b] : null
+  }
+
   /** A first look at the whole level from its front, high enough to see what stands behind what. */
   firstLook(): void {
     const box = this.index.bounds()
@@ -252,6 +280,42 @@ export class Stage {
     return new Promise((resolve, reject) => copy.toBlob(blob => blob ? resolve(blob) : reject(new Error('no picture')), 'image/webp', 0.86))
   }
 
+  /**
+   * A picture of what a camera sees, without handles and outlines. It is drawn in parts no larger than the canvas.
+   *
+   * @param from the camera's place and lens
+   * @param size pixels
+   */
+  still(from: { pose: Pose, lens: Lens }, size: { width: number, height: number }, shown: { marks: boolean, grid: boolean, look: Look }): ImageBitmap {
+    const picture = new OffscreenCanvas(size.width, size.height)
+    const context = picture.getContext('2d')!
+    const ratio = this.renderer.getPixelRatio()
+    this.renderer.setPixelRatio(1)
+    const [across, down] = [Math.min(this.canvas.clientWidth, size.width), Math.min(this.canvas.clientHeight, size.height)]
+    const view = new View('walkaround', true, () => this.index.bounds(), () => {})
+    Object.assign(view, { lens: from.lens, look: shown.look })
+    this.prepare(shown.marks)
+    this.surroundings.gridHidden = !shown.grid
+    this.surroundings.coverWithShadow(this.index.bounds(), from.pose.target)
+    this.renderer.shadowMap.needsUpdate = true
+    for (let y = 0; y < size.height; y += down) {
+      for (let x = 0; x < size.width; x += across) {
+        const [width, height] = [Math.min(across, size.width - x), Math.min(down, size.height - y)]
+        view.tile = { ...size, x, y }
+        view.setRect({ x: 0, y: 0, width, height })
+        view.follow(from.pose)
+        this.renderPane(view, false)
+        context.drawImage(this.canvas, 0, 0, width, height, x, y, width, height)
+      }
+    }
+    this.surroundings.gridHidden = false
+    this.renderer.setScissorTest(false)
+    this.renderer.setPixelRatio(ratio)
+    this.renderer.shadowMap.needsUpdate = true
+    this.requestDraw()
+    return picture.transferToImageBitmap()
+  }
+
   dispose(): void {
     cancelAnimationFrame(this.frame)
     clearTimeout(this.shadowTimer)
@@ -277,6 +341,7 @@ export class Stage {
     this.lastTime = time
     const moving = this.panes.shown().map(pane => this.panes.views[pane]!.update(seconds)).some(Boolean)
     const framesPerSecond = this.budget.count(time)
+    if (this.surroundings.placeSun(this.shown.lights.sun())) this.renderer.shadowMap.needsUpdate = true
     if (this.renderer.shadowMap.needsUpdate) this.surroundings.coverWithShadow(this.index.bounds(), this.view.target)
     const { copies } = this.shown.arrangements
     const isHeavy = this.shown.triangles > HEAVY
@@ -286,22 +351,28 @@ export class Stage {
     else this.limit.drawn(copies.drawnTriangles(), copies.count().triangles)
     if (moving) this.requestDraw()
     else this.budget.rest(() => this.requestDraw())
-    this.onDrawn({ ...this.shown.numbers(), framesPerSecond, draws: this.renderer.info.render.calls, target: this.view.target.toArray() })
+    this.onDrawn({ ...this.shown.numbers(), framesPerSecond, draws: this.renderer.info.render.calls, target: this.view.target.toArray(), lights: this.shown.lights.count, isLent: !this.shown.lights.isLit })
     if (this.frame === 0) for (const resolve of this.drawnWaiters.splice(0)) resolve()
   }
 
-  private render(marks: boolean): void {
+  /** Clears the canvas, and puts away what is no part of the level. */
+  private prepare(marks: boolean): void {
     const { renderer } = this
     renderer.info.reset()
     renderer.setScissorTest(false)
     renderer.setClearColor(this.paper)
     renderer.clear()
     renderer.setScissorTest(true)
-    const ghostShown = this.ghost.object.visible
-    this.ghost.object.visible = marks && ghostShown
     this.draft.object.visible = this.scatterOverlay.surface.visible = marks
     this.shown.marks.object.visible = marks
     if (this.backdrop) this.backdrop.object.visible = marks
+  }
+
+  private render(marks: boolean): void {
+    const { renderer } = this
+    this.prepare(marks)
+    const ghostShown = this.ghost.object.visible
+    this.ghost.object.visible = marks && ghostShown
     for (const pane of this.panes.shown()) this.renderPane(this.panes.views[pane]!, marks)
     this.ghost.object.visible = ghostShown
     renderer.setScissorTest(false)
@@ -325,7 +396,9 @@ export class Stage {
     renderer.setScissor(rect.x, fromBottom, rect.width, rect.height)
     const across = view.kind === 'walkaround' ? 0 : view.metresPerPixel(view.target) * Math.max(rect.width, rect.height)
     this.surroundings.follow(across > 0 ? view.target : camera.position, camera.far, across, view.kind)
-    this.surroundings.light(view.look === 'even', this.shown.lights.hasSun)
+    const { lights } = this.shown
+    this.surroundings.light(view.look === 'even', lights.sun(), lights.isLit)
+    if (lights.update(view, view.look)) this.renderer.shadowMap.needsUpdate = true
     this.shown.drawWithin(view, ...this.share())
     this.shown.dress(view.look)
     this.shown.marks.update(view)

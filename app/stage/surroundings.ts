@@ -2,12 +2,18 @@ import type { Box3, Scene } from 'three'
 import { BackSide, Color, DirectionalLight, DoubleSide, HemisphereLight, Mesh, PlaneGeometry, Quaternion, ShaderMaterial, SphereGeometry, Vector2, Vector3 } from 'three'
 import type { ViewKind } from '~~/core/math/pose'
 import { FIXED_VIEWS } from '~~/core/math/pose'
+import type { SkyFields } from '~~/core/level/sky'
+import { exposureFactor, FIRST_SKIES, WORKING_SUNS } from '~~/core/level/sky'
+import type { Shining } from '~~/core/scene/level-lamps'
 import type { Board } from './board'
+import { boards } from './board'
 
 /** A plane to draw the grid in: the X and Z of its axes, through its origin. */
 export type GridPlane = { origin: Vector3, axes: Quaternion }
 
 const ORIGIN = new Vector3()
+/** Towards the working sun. */
+const WORKING_DIRECTION = new Vector3(-0.45, 0.8, 0.52).normalize()
 /** The plane each view shows the grid in by itself. */
 const PLANES: Record<ViewKind, Quaternion> = {
   walkaround: new Quaternion(),
@@ -22,7 +28,8 @@ export class Surroundings {
   private readonly grid = new Mesh(new PlaneGeometry(2, 2).rotateX(-Math.PI / 2), gridMaterial())
   private readonly sun = new DirectionalLight()
   private readonly fill = new HemisphereLight()
-  private readonly direction = new Vector3(-0.45, 0.8, 0.52).normalize()
+  private readonly direction = WORKING_DIRECTION.clone()
+  private skyFields: SkyFields = FIRST_SKIES.day
 
   constructor(scene: Scene) {
     this.sky.frustumCulled = false
@@ -30,33 +37,52 @@ export class Surroundings {
     this.grid.frustumCulled = false
     this.grid.renderOrder = 1
     this.sun.castShadow = true
+    this.sun.shadow.radius = 2
     this.sun.shadow.mapSize.set(2048, 2048)
     this.sun.shadow.normalBias = 0.03
     this.sun.shadow.bias = -0.0002
     scene.add(this.sky, this.sun, this.sun.target, this.fill, this.grid)
   }
 
-  private night = false
   private gridShown = true
+  /** For a picture without it. */
+  gridHidden = false
   private worked: GridPlane | null = null
 
   setBoard(board: Board): void {
-    this.night = board.name === 'night'
-    this.sky.material.uniforms.top!.value.set(board.colors['sky-top'])
-    this.sky.material.uniforms.horizon!.value.set(board.colors['sky-horizon'])
     this.grid.material.uniforms.color!.value.set(board.colors.grid)
-    this.sun.color.set(board.colors.sunlight)
-    this.fill.color.set(board.colors.skylight)
-    this.fill.groundColor.set(board.colors.groundlight)
+  }
+
+  /** The light from all around, and how the sky looks. */
+  setSky(sky: SkyFields): void {
+    const { colors } = boards[sky.of]
+    this.sky.material.uniforms.top!.value.set(colors['sky-top'])
+    this.sky.material.uniforms.horizon!.value.set(colors['sky-horizon'])
+    this.fill.color.set(sky.color)
+    this.fill.groundColor.set(sky.ground)
+    this.skyFields = sky
   }
 
   /**
    * @param even lights everything from all sides alike, for seeing shapes in dark corners
-   * @param levelHasSun leaves the sun to the level
+   * @param sun the level's own, if one shines
+   * @param isLit whether the level needs no working light
    */
-  light(even: boolean, levelHasSun: boolean): void {
-    this.sun.intensity = even ? 0.5 : levelHasSun ? 0 : this.night ? 1.5 : 2.6
-    this.fill.intensity = even ? 3.2 : this.night ? 1.25 : 1.35
+  light(even: boolean, sun: Shining | null, isLit: boolean): void {
+    const { of, ambient, exposure } = this.skyFields
+    const shown = exposureFactor(exposure)
+    const working = WORKING_SUNS[of]
+    this.sun.color.set(sun?.light.color ?? working.color)
+    this.sun.intensity = even ? 0.5 : sun ? sun.light.intensity * shown : isLit ? 0 : working.lux * shown
+    this.fill.intensity = even ? 3.2 : ambient * shown
+  }
+
+  /** Where the sun stands: the level's own, or where the working one is. @returns whether it has moved */
+  placeSun(sun: Shining | null): boolean {
+    const direction = sun ? new Vector3(0, 0, 1).transformDirection(sun.matrix) : WORKING_DIRECTION
+    if (this.direction.distanceToSquared(direction) < 1e-12) return false
+    this.direction.copy(direction)
+    return true
   }
 
   /** Puts the sun so that its shadow map covers the level, or 45 m around `focus` in a larger one. */
@@ -100,7 +126,7 @@ export class Surroundings {
   follow(eye: Vector3, far: number, across: number, kind: ViewKind): void {
     this.sky.position.copy(eye)
     this.sky.scale.setScalar(far * 0.9)
-    this.grid.visible = this.gridShown
+    this.grid.visible = this.gridShown && !this.gridHidden
     const { origin, axes } = this.worked ?? { origin: ORIGIN, axes: PLANES[kind] }
     const reach = across > 0 ? across * 3 : Math.min(far * 0.8, Math.max(60, Math.abs(eye.y) * 14))
     const inPlane = eye.clone().sub(origin).applyQuaternion(axes.clone().invert())

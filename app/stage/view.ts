@@ -11,7 +11,16 @@ import { clipDistances, FIXED_VIEWS, frameBox, frameBoxFixed, lookAround, orbit,
 export type Rect = { x: number, y: number, width: number, height: number }
 
 /** How a pane's things are drawn. */
-export type Look = 'lit' | 'even' | 'wire' | 'clear'
+export type Look = 'lit' | 'even' | 'light' | 'wire' | 'clear'
+
+/** What a view sees through a camera of the level: vertical angle and roll in degrees and radians, the picture's proportions, metres. */
+export type Lens = { fieldOfView: number, aspect: number, near: number, far: number, roll: number }
+
+/** A part of a larger picture, in pixels. */
+export type Tile = { width: number, height: number, x: number, y: number }
+
+/** Of a pane seen through a camera, how much its picture takes. */
+const FRAMED = 0.9
 
 /** Seconds a glide to another pose takes. */
 const GLIDE = 0.25
@@ -24,6 +33,14 @@ export class View {
   /** Near and far distances set by hand, in metres; 0 lets them follow what is looked at. */
   clip = { near: 0, far: 0 }
   rect: Rect = { x: 0, y: 0, width: 1, height: 1 }
+  /** Set while it looks through a camera of the level: the picture of that is framed in it. */
+  lens: Lens | null = null
+  /** Set while it draws a part of a larger picture, which then is all of it. */
+  tile: Tile | null = null
+  /** Says where to look from as time goes on, such as while somebody walks. */
+  driver: ((seconds: number) => Pose) | null = null
+  /** Is told when a hand has moved it. */
+  onSteered: (() => void) | null = null
   /** Metres a second along right, up and forward, while flying. */
   velocity: Vector3 | null = null
   private readonly perspective = new PerspectiveCamera()
@@ -54,6 +71,30 @@ export class View {
     this.glide = glide && !this.calm ? { from: this.pose, to: pose, done: 0 } : null
     if (!this.glide) this.pose = pose
     this.changed()
+    this.onSteered?.()
+  }
+
+  /** Follows something that moves by itself: nobody is told. */
+  follow(pose: Pose): void {
+    this.glide = null
+    this.pose = pose
+    this.changed()
+  }
+
+  /** Where the picture of the camera it looks through is on the canvas; all of it without one. */
+  get framed(): Rect {
+    const { rect, lens } = this
+    if (!lens || this.tile) return rect
+    const width = Math.min(rect.width * FRAMED, rect.height * FRAMED * lens.aspect)
+    const height = width / lens.aspect
+    return { x: rect.x + (rect.width - width) / 2, y: rect.y + (rect.height - height) / 2, width, height }
+  }
+
+  /** The vertical angle of all that is seen in the pane, in degrees. */
+  private get seenAngle(): number {
+    const { lens, rect } = this
+    if (!lens) return this.fieldOfView
+    return 2 * Math.atan(Math.tan(lens.fieldOfView * Math.PI / 360) * rect.height / this.framed.height) * 180 / Math.PI
   }
 
   contains({ x, y }: ScreenPoint): boolean {
@@ -68,7 +109,13 @@ export class View {
 
   /** Moves on by some seconds. @returns whether it is still moving */
   update(seconds: number): boolean {
-    if (this.velocity && this.velocity.lengthSq() > 0) {
+    if (this.driver) {
+      this.pose = this.driver(seconds)
+      this.place()
+      return true
+    }
+    const flies = this.velocity !== null && this.velocity.lengthSq() > 0
+    if (this.velocity && flies) {
       const { right, up, forward } = this.directions()
       const way = right.multiplyScalar(this.velocity.x).addScaledVector(up, this.velocity.y).addScaledVector(forward, this.velocity.z)
       this.pose = shift(this.pose, way.multiplyScalar(seconds))
@@ -81,7 +128,8 @@ export class View {
       if (this.glide.done === 1) this.glide = null
     }
     this.place()
-    return this.glide !== null || (this.velocity?.lengthSq() ?? 0) > 0
+    if (flies) this.onSteered?.()
+    return this.glide !== null || flies
   }
 
   /** Turns around a point by as much as a drag over `dx`, `dy` pixels means. The fixed views shift instead; they never tilt. */
@@ -93,7 +141,7 @@ export class View {
 
   lookAround(dx: number, dy: number): void {
     if (this.kind !== 'walkaround') return this.pan(dx, dy, this.pose.target)
-    const turn = this.fieldOfView * Math.PI / 180 / this.rect.height
+    const turn = this.seenAngle * Math.PI / 180 / this.rect.height
     this.setPose(lookAround(this.pose, -dx * turn, -dy * turn))
   }
 
@@ -113,7 +161,7 @@ export class View {
   frame(box: Box3, glide: boolean): void {
     if (box.isEmpty()) return
     const aspect = this.rect.width / this.rect.height
-    this.setPose(this.kind === 'walkaround' ? frameBox(this.pose, box, this.fieldOfView, aspect) : frameBoxFixed(this.pose, box, this.kind, aspect), glide)
+    this.setPose(this.kind === 'walkaround' ? frameBox(this.pose, box, this.lens?.fieldOfView ?? this.fieldOfView, this.lens?.aspect ?? aspect) : frameBoxFixed(this.pose, box, this.kind, aspect), glide)
   }
 
   lookFrom(eye: Vector3, target: Vector3, glide = false): void {
@@ -199,7 +247,7 @@ export class View {
   metresPerPixel(point: Vector3): number {
     if (this.kind !== 'walkaround') return this.pose.height / this.rect.height
     const depth = Math.max(-point.clone().applyMatrix4(this.camera.matrixWorldInverse).z, this.camera.near)
-    return 2 * depth * Math.tan(this.fieldOfView * Math.PI / 360) / this.rect.height
+    return 2 * depth * Math.tan(this.seenAngle * Math.PI / 360) / this.rect.height
   }
 
   private changed(): void {
@@ -217,10 +265,15 @@ export class View {
 
   private placePerspective(aspect: number): void {
     const { near, far } = clipDistances(this.pose, this.level())
-    Object.assign(this.perspective, { aspect, fov: this.fieldOfView, near: this.clip.near || near, far: this.clip.far || far })
+    const { lens, tile } = this
+    Object.assign(this.perspective, lens
+      ? { aspect: tile ? tile.width / tile.height : aspect, fov: tile ? lens.fieldOfView : this.seenAngle, near: lens.near, far: lens.far }
+      : { aspect, fov: this.fieldOfView, near: this.clip.near || near, far: this.clip.far || far })
+    if (tile) this.perspective.setViewOffset(tile.width, tile.height, tile.x, tile.y, this.rect.width, this.rect.height)
     this.perspective.position.copy(this.pose.eye)
     this.perspective.up.set(0, 1, 0)
     this.perspective.lookAt(this.pose.target)
+    if (lens) this.perspective.rotateZ(lens.roll)
   }
 
   private placeOrthographic({ forward, up }: { forward: Vector3, up: Vector3 }, aspect: number): void {

@@ -11,10 +11,10 @@ import { findPlacements, findSimilar } from '~~/core/level/find'
 import type { RenameRule } from '~~/core/level/rename'
 import { renameMany } from '~~/core/level/rename'
 import type { Layer, Operation, Placement } from '~~/core/level/schema'
-import type { Quat, Vec3 } from '~~/core/math/vectors'
+import type { Vec3 } from '~~/core/math/vectors'
 import type { Reparenting } from '~~/core/level/tree'
 import { group, reparent, topmost, ungroup } from '~~/core/level/tree'
-import { Quaternion, Vector3 } from 'three'
+import { Vector3 } from 'three'
 import { useStageSession } from './stage-session'
 import { useKit } from './kit'
 import { CHANGED_MEANWHILE, useLevel } from './level'
@@ -200,25 +200,8 @@ export const useEdits = defineStore('edits', () => {
   }
 
   /** A camera, light or marker where the view is or looks. */
-  function placeMark(kind: 'camera' | 'light' | 'marker'): void {
-    const view = session.stage?.view
-    if (!view) return
-    const own = {
-      camera: { fieldOfView: Math.round(view.fieldOfView) },
-      light: { light: 'point' as const, color: '#ffd77a', intensity: 10, range: 8 },
-      marker: { marker: 'spawn' as const, text: '' },
-    }[kind]
-    const turn = kind === 'camera' ? new Quaternion().setFromRotationMatrix(view.camera.matrixWorld) : new Quaternion()
-    const name = freeName(level.view, { camera: 'Camera', light: 'Light', marker: 'Marker' }[kind])
-    const { id, ...fields } = createPlacement({
-      id: v7(), name, kind, own, order: lastOrder(level.view, null),
-      translation: (kind === 'camera' ? view.eye : view.target).toArray(), rotation: turn.normalize().toArray() as Quat,
-    })
-    if (level.change(`Place ${name}`, [{ do: 'put', id, fields }])) level.pick([id])
-  }
-
   return {
     picked, label, restructure, skewQuestion, answerSkew, bakeSkew, removePicked, swapPicked, groupPicked, ungroupPicked, hang, setOpen, setHidden, setLocked, showEverything, unlockEverything, toggleShowOnly,
-    rename, renamePicked, find, instancesOf, pickInstances, similarTo, addLayer, changeLayer, removeLayer, putOnLayer, saveStation, removeStation, placeInto, placeMark,
+    rename, renamePicked, find, instancesOf, pickInstances, similarTo, addLayer, changeLayer, removeLayer, putOnLayer, saveStation, removeStation, placeInto,
   }
 })

@@ -93,6 +93,7 @@ export const useLevel = defineStore('level', () => {
     // Left again, or another level opened, while this one was loading.
     if (opening !== openings) return
     view.value = markRaw(new LevelView(placements, records))
+    view.value.lampsOf = partId => kit.part(partId)?.lamps ?? []
     index.value = markRaw(makeIndex(view.value))
     summary.value = rest
     queue = makeQueue(id, window, rest.revision)

@@ -15,6 +15,7 @@ import { StageInput } from '../tools/stage-input'
 import type { Touched } from '../tools/touch-tool'
 import type { ToolWorld } from '../tools/tool-world'
 import { TouchTool } from '../tools/touch-tool'
+import { useCameras } from './cameras'
 import { useHandling } from './handling'
 import { useKit } from './kit'
 import { useLevel } from './level'
@@ -30,6 +31,7 @@ export const useModes = defineStore('modes', () => {
   const settings = useSettings()
   const kit = useKit()
   const swapping = useSwapping()
+  const cameras = useCameras()
   const handling = useHandling()
   const session = useStageSession()
   const tools = useTools()
@@ -116,10 +118,10 @@ export const useModes = defineStore('modes', () => {
   }
 
   /** Draws a path on the stage; see `PathTool`. */
-  function drawPath(leaveOut: ReadonlySet<string>, show: (points: Vec3[] | null, closed: boolean) => void, done: (points: Vec3[], closed: boolean) => void): void {
+  function drawPath(leaveOut: ReadonlySet<string>, show: (points: Vec3[] | null, closed: boolean) => void, done: (points: Vec3[], closed: boolean) => void, title = 'Drawing a path'): void {
     stopMode()
     if (!session.stage) return
-    startMode(new PathTool(tools.worldOf(session.stage), leaveOut, show, (points, closed) => {
+    startMode(new PathTool(tools.worldOf(session.stage), title, leaveOut, show, (points, closed) => {
       stopMode()
       done(points, closed)
     }))
@@ -154,6 +156,7 @@ export const useModes = defineStore('modes', () => {
     ...handling.editingPivot ? [handling.editsPin ? 'Moving the pin' : 'Moving the pivot, not the thing'] : [],
     ...handling.lock ? [`The next drag is locked ${lockName(handling.lock)}`] : [],
     ...tools.kindFilter === null ? [] : [`Only ${tools.kindFilter}s can be picked`],
+    ...cameras.isPlaying ? ['Playing the cut list'] : cameras.throughActive !== null && level.view.has(cameras.throughActive) ? [`Looking through ${level.view.need(cameras.throughActive).name}`] : [],
     ...swapping.isOn ? ['Swapping for another part'] : [],
     ...level.isShowingOnly ? ['Showing only some things'] : [],
     ...session.cleared ? ['Clear view'] : [],
@@ -166,6 +169,8 @@ export const useModes = defineStore('modes', () => {
     tools.kindFilter = null
     session.cleared = false
     swapping.stop()
+    if (cameras.isPlaying) cameras.stop()
+    else cameras.lookFree()
     if (level.isShowingOnly) level.showOnly(null)
   }
 

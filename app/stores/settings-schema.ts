@@ -6,6 +6,7 @@ import type { Rest } from '~~/core/edit/snap/rest'
 import { RESTS } from '~~/core/edit/snap/rest'
 import { SET_DOWN_LIMITS } from '~~/core/edit/snap/set-down'
 import { SNAP_POINT_KINDS } from '~~/core/edit/snap/vertex'
+import { FIRST_WALK } from '~~/core/walk/walker'
 import { colorSchema, nameSchema } from '~~/core/level/fields'
 import { BLOCK_KINDS, blockShapeSchema, FIRST_BLOCKS } from '~~/core/mesh/block'
 import { SHOWN_UNITS } from '~~/core/units/quantity'
@@ -28,6 +29,12 @@ const presetSchema = z.object({ name: nameSchema, own: arrangementSchema })
 
 const settingsSchema = together({
   board: one(['day', 'night'], 'day'),
+  /** Under which of the level's skies it is shown. */
+  sky: one(['board', 'day', 'night'], 'board'),
+  /** Of a camera that is looked through: lines over its picture. */
+  guides: together({ thirds: yes, diagonals: no, height: no }),
+  showStrip: no,
+  walk: together({ eye: number(FIRST_WALK.eye, 0.3, 3), radius: number(FIRST_WALK.radius, 0.1, 1), step: number(FIRST_WALK.step, 0, 1), slope: number(FIRST_WALK.slope, 0, 89), speed: number(FIRST_WALK.speed, 0.1, 20), runSpeed: number(FIRST_WALK.runSpeed, 0.1, 40), jump: number(FIRST_WALK.jump, 0, 5), crouch: number(FIRST_WALK.crouch, 0.3, 3) }),
   unit: one(SHOWN_UNITS, 'm'),
   /** Grid step in metres, turn step in degrees, size step as a factor. */
   steps: together({ grid: step(true, 0.25, true), turn: step(true, 15, false), size: step(false, 0.1, false) }),
@@ -46,7 +53,7 @@ const settingsSchema = together({
   leaning: no,
   /** How things are duplicated, and how far the duplicate is moved, in metres along the axes in force. */
   duplicate: together({ as: one(['instance', 'copy', 'baked'], 'instance'), by: z.tuple([z.number(), z.number(), z.number()]).catch([0, 0, 0]) }),
-  bench: one(['kit', 'blocks', 'line-up', 'repeat', 'scatter', 'measure', 'check'], 'kit'),
+  bench: one(['kit', 'blocks', 'line-up', 'repeat', 'scatter', 'measure', 'check', 'cameras', 'settle'], 'kit'),
   block: together({ kind: z.enum(BLOCK_KINDS as [typeof BLOCK_KINDS[number]]).catch('box'), shapes, color: colorSchema.catch('#b9a58b') }),
   /** Parts, by their ids. */
   favourites: z.array(z.string()).catch([]),

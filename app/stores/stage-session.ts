@@ -13,7 +13,7 @@ import type { StageInput } from '../tools/stage-input'
 import { useLevel } from './level'
 
 /** A pane as the strips around the stage show it. Rectangles are in pixels from the stage's top left, angles degrees, distances metres. */
-export type PaneState = { pane: number, kind: ViewKind, look: Look, rect: Rect, fieldOfView: number, clip: { near: number, far: number }, active: boolean }
+export type PaneState = { pane: number, kind: ViewKind, look: Look, rect: Rect, fieldOfView: number, clip: { near: number, far: number }, active: boolean, /** Where the picture of the camera that it looks through is. */ framed: Rect | null }
 
 /** What has the stage to itself, with the part if one is being placed. */
 export type StageModeShown = { title: string, partId?: string, drawsBlocks?: boolean, brush?: BrushDoes }
@@ -67,8 +67,8 @@ export const useStageSession = defineStore('stage-session', () => {
   function refreshPanes(): void {
     const of = stage.value
     panes.value = of?.panes.shown().map((pane) => {
-      const { kind, look, rect, fieldOfView, clip } = of.panes.views[pane]!
-      return { pane, kind, look, rect, fieldOfView, clip: { ...clip }, active: pane === of.panes.activePane }
+      const { kind, look, rect, fieldOfView, clip, lens, framed } = of.panes.views[pane]!
+      return { pane, kind, look, rect, fieldOfView, clip: { ...clip }, active: pane === of.panes.activePane, framed: lens && framed }
     }) ?? []
   }
 

@@ -14,6 +14,8 @@ import { shapeKey } from '~~/core/mesh/block-key'
 import { previewArranged, previewMatrices } from '~~/core/scene/preview'
 import type { Stage } from '../stage/stage'
 import type { DragKind } from '../tools/drags/drag-kind'
+import type { RuleGrip } from '~~/core/arrange/definition'
+import { markGripDrag, markGripsInWorld } from '../tools/drags/mark-grip'
 import { gripDrag, gripsInWorld } from '../tools/drags/grip'
 import { moveDrag } from '../tools/drags/move'
 import { pointDrag } from '../tools/drags/pivot'
@@ -25,6 +27,9 @@ import { useKit } from './kit'
 import { useLevel } from './level'
 import { useSettings } from './settings'
 import { useStageSession } from './stage-session'
+
+/** The own fields that operations put. */
+const ownPut = (operations: readonly Operation[]) => new Map(operations.flatMap(operation => operation.do === 'put' && operation.fields.own ? [[operation.id, operation.fields.own] as const] : []))
 
 /** Metres a second at which somebody flies who has not chosen yet. */
 const FIRST_SPEED = 6
@@ -88,7 +93,8 @@ export const useTools = defineStore('tools', () => {
         session.readout = said
       },
       canPick,
-      marksPickable: () => settings.kept.marksPickable || (kindFilter.value !== null && KINDS[kindFilter.value].isMark),
+      // Who works with them at the bench means them.
+      marksPickable: () => settings.kept.marksPickable || settings.kept.bench === 'cameras' && settings.kept.showBench || (kindFilter.value !== null && KINDS[kindFilter.value].isMark),
       showFrame: (frame) => {
         session.pickFrame = frame
       },
@@ -112,10 +118,17 @@ export const useTools = defineStore('tools', () => {
     of.handles.place(session.mode ? null : handling.frame(of.view.directions()))
     of.handles.setPin(settings.kept.pivot === 'pin' && handling.pin ? new Vector3(...handling.pin) : null)
     // Grips stand where the copies do, whatever the view; a frame that is drawn needs no new ones.
-    const arranged = !draw ? undefined : session.mode || handling.editingPivot ? null : handling.pickedRule()
-    if (arranged !== undefined) of.handles.setGrips(arranged ? gripsInWorld(levelAndIndex, arranged.id, arranged.rule) : [])
+    if (draw) of.handles.setGrips(session.mode || handling.editingPivot ? [] : pickedGrips())
     of.handles.setTurnStep(settings.kept.steps.turn.size)
     if (draw) of.requestDraw()
+  }
+
+  /** What the one picked thing can be taken hold of by, besides its handles. */
+  function pickedGrips(): RuleGrip[] {
+    const arranged = handling.pickedRule()
+    if (arranged) return gripsInWorld(levelAndIndex, arranged.id, arranged.rule)
+    const last = level.selection.ids.size === 1 ? handling.lead() : null
+    return last === null || handling.choice === 'none' ? [] : markGripsInWorld(level.view, last)
   }
 
   /** Shows on the stage and in the ledger what operations would do; null ends that. */
@@ -136,14 +149,14 @@ export const useTools = defineStore('tools', () => {
       const shape = block ? shapeKey(block) : partId
       if (shape) fresh.set(operation.id, shape)
     }
-    stage.preview(operations ? { matrices: previewMatrices(level.view, operations), fresh, arranged: previewArranged(level.view, operations), written: new Set(operations.map(({ id }) => id)) } : undefined)
+    stage.preview(operations ? { matrices: previewMatrices(level.view, operations), fresh, arranged: previewArranged(level.view, operations), own: ownPut(operations), written: new Set(operations.map(({ id }) => id)) } : undefined)
   }
 
   /** What a press on a handle starts, or one with a lock or on a point to be snapped anywhere on the stage. */
   function startDrag(stage: Stage, handle: Handle | null, source?: Vector3): DragKind | null {
     const last = handling.lead()
     const world = worldOf(stage)
-    if (handle?.do === 'grip') return last === null ? null : gripDrag(world, last, handle.index)
+    if (handle?.do === 'grip') return last === null ? null : gripDrag(world, last, handle.index) ?? markGripDrag(world, last, handle.index)
     const frame = handling.frame(stage.view.directions())
     if (!frame || last === null) return null
     const move = handle?.do === 'move' ? handle : { kind: 'view' as const }

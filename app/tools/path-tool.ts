@@ -13,7 +13,6 @@ const REACH = 10
  * point closes it; Backspace takes the last point back.
  */
 export class PathTool implements StageMode {
-  readonly title = 'Drawing a path'
   private readonly points: Vector3[] = []
 
   /**
@@ -22,7 +21,7 @@ export class PathTool implements StageMode {
    * @param done takes the finished path
    */
   constructor(
-    private readonly world: ToolWorld, private readonly leaveOut: ReadonlySet<string>,
+    private readonly world: ToolWorld, readonly title: string, private readonly leaveOut: ReadonlySet<string>,
     private readonly show: (points: Vec3[] | null, closed: boolean) => void, private readonly done: (points: Vec3[], closed: boolean) => void,
   ) {
     world.stage.handles.place(null)

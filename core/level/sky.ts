@@ -17,9 +17,12 @@ export type SkyFields = z.infer<typeof skyFieldsSchema>
 
 /** What a level has while it says nothing else. */
 export const FIRST_SKIES: Record<SkyFields['of'], SkyFields> = {
-  day: { of: 'day', color: '#eef4f6', ground: '#b3a68c', ambient: 53_000, exposure: 15 },
-  night: { of: 'night', color: '#8fa6b8', ground: '#4a4438', ambient: 6, exposure: 4 },
+  day: { of: 'day', color: '#eaf2f2', ground: '#b5a585', ambient: 53_000, exposure: 15 },
+  night: { of: 'night', color: '#8a9bb0', ground: '#6b4e33', ambient: 24, exposure: 4 },
 }
+
+/** The sun that is lent to a level without a light of its own, in lux, and its colour. */
+export const WORKING_SUNS: Record<SkyFields['of'], { lux: number, color: string }> = { day: { lux: 102_000, color: '#fff1d6' }, night: { lux: 29, color: '#9db7d6' } }
 
 /**
  * By how much a luminance is multiplied so that 1 is the brightest that is shown: 1 over 1.2 times 2 to the exposure value

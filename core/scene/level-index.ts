@@ -1,4 +1,5 @@
 import { Box3, Matrix4, Ray, Vector3 } from 'three'
+import { isMarker } from '../level/kinds'
 import { BoxTree } from '../math/box-tree'
 import type { Frame, FrameRule, PlaneEquation } from '../mesh/frame'
 import { boxAgainstPlanes, framePlanes, sidesOf, solidInFrame } from '../mesh/frame'
@@ -9,6 +10,7 @@ import { boxOf, countIn, entriesOf, entriesOfCopy, within } from './entries'
 import { Extents } from './extents'
 import type { LevelView } from './level-view'
 import type { Shown } from './shown'
+import { volumeSolid } from './volume-solid'
 
 /** How far above a path the ground is looked for, in metres. */
 const GROUND_ABOVE = 10
@@ -33,7 +35,7 @@ export class LevelIndex {
    * @param isGround what copies that hug the ground stand on
    */
   constructor(private readonly level: LevelView, private readonly solidOf: (shape: string) => Solid | undefined, isGround: (id: string) => boolean = () => false) {
-    this.extents = new Extents(level, solidOf, id => this.entriesOf(id))
+    this.extents = new Extents(level, solidOf, id => this.reachOf(id))
     for (const { id } of level.placements()) if (!level.arrangementIds.has(id)) this.place(id)
     // An arrangement is never ground for another, or it might be for itself.
     level.ground = point => this.raycast(new Ray(point.clone().setY(point.y + GROUND_ABOVE), DOWN), id => !level.arrangementIds.has(id) && isGround(id))
@@ -163,6 +165,12 @@ export class LevelIndex {
     if (copy) return entriesOfCopy(this.level, id, this.placed(copy.arrangementId))
     const known = this.level.arrangementIds.has(id) ? this.placed(id) : []
     return known.length > 0 ? known : entriesOf(this.level, this.solidOf, id)
+  }
+
+  /** The same, and volumes, which have a size but no shape that is met. */
+  private reachOf(id: string): readonly Entry[] {
+    const { own } = this.level.need(id)
+    return isMarker(own) && own.marker === 'volume' ? [{ id, solid: volumeSolid(), matrix: this.level.worldMatrix(id) }] : this.entriesOf(id)
   }
 
   /** What of a placement is in the tree. */

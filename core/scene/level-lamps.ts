@@ -3,6 +3,7 @@ import { isLight } from '../level/kinds'
 import { strengthOf } from '../level/kinds/part'
 import type { LightOwn } from '../level/kinds/light'
 import type { Lamp } from '../level/part'
+import type { Placement } from '../level/schema'
 import { MOST_LAMPS } from '../level/part'
 import type { Quat, Vec3 } from '../math/vectors'
 import type { LevelView } from './level-view'
@@ -10,9 +11,9 @@ import type { LevelView } from './level-view'
 /** A light that shines somewhere: its own, of a part, or of a copy of either. */
 export type Shining = { light: LightOwn, matrix: Matrix4 }
 
-/** What shines from a thing that stands so: a light itself, or the lamps of a part by the thing's strength. */
-export function shiningOf(level: LevelView, id: string, matrix: Matrix4): Shining[] {
-  const { own, partId } = level.need(id)
+/** What shines from a thing that stands so: a light itself, or the lamps of a part by the thing's strength. @param own its own fields at present */
+export function shiningOf(level: LevelView, id: string, matrix: Matrix4, own: Placement['own'] = level.need(id).own): Shining[] {
+  const { partId } = level.need(id)
   if (isLight(own)) return [{ light: own, matrix }]
   if (partId === null) return []
   const strength = strengthOf(own)

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { mdiAlignHorizontalLeft, mdiContentDuplicate, mdiCheckDecagramOutline, mdiGrass, mdiCubeOutline, mdiPackageVariantClosed, mdiTapeMeasure } from '@mdi/js'
+import { mdiAlignHorizontalLeft, mdiContentDuplicate, mdiCheckDecagramOutline, mdiGrass, mdiCubeOutline, mdiArrowCollapseDown, mdiMovieOpenOutline, mdiPackageVariantClosed, mdiTapeMeasure } from '@mdi/js'
 import type { Bench } from '~/stores/settings-schema'
 import { useSettings } from '~/stores/settings'
 
@@ -12,6 +12,8 @@ const steps: { bench: Bench, name: string, icon: string }[] = [
   { bench: 'scatter', name: 'Scatter', icon: mdiGrass },
   { bench: 'measure', name: 'Measure', icon: mdiTapeMeasure },
   { bench: 'check', name: 'Check', icon: mdiCheckDecagramOutline },
+  { bench: 'cameras', name: 'Cameras', icon: mdiMovieOpenOutline },
+  { bench: 'settle', name: 'Settle', icon: mdiArrowCollapseDown },
 ]
 const isOpen = (bench: Bench) => settings.kept.showBench && settings.kept.bench === bench
 

@@ -13,7 +13,7 @@ const settings = useSettings()
 const { stations, current, jump, step } = useStations()
 const active = computed(() => session.panes.find(pane => pane.active))
 const looks: { value: Look, name: string }[] = [
-  { value: 'lit', name: 'Lit' }, { value: 'even', name: 'Evenly lit' }, { value: 'wire', name: 'Wireframe' }, { value: 'clear', name: 'See-through' },
+  { value: 'lit', name: 'Lit' }, { value: 'even', name: 'Evenly lit' }, { value: 'light', name: 'Light only' }, { value: 'wire', name: 'Wireframe' }, { value: 'clear', name: 'See-through' },
 ]
 const layouts = [{ value: 'one', name: 'One' }, { value: 'two', name: 'Two' }, { value: 'four', name: 'Four' }] as const
 const shown = [
@@ -36,7 +36,7 @@ function save(): void {
         <h3>Panes</h3>
         <Segments :model-value="session.layout" :options="layouts" label="Panes" @update:model-value="session.setLayout" />
         <h3>Look of this pane</h3>
-        <Segments :model-value="active?.look ?? null" :options="looks" label="Look of this pane" @update:model-value="session.changePane({ look: $event })" />
+        <Segments :model-value="active?.look ?? null" :options="looks" :columns="3" label="Look of this pane" @update:model-value="session.changePane({ look: $event })" />
         <template v-if="active">
           <FormLine label="Field of view">
             <v-slider :model-value="active.fieldOfView" :min="20" :max="110" :step="1" aria-label="Field of view" @update:model-value="session.changePane({ fieldOfView: $event })" />

@@ -11,7 +11,9 @@ import { useTools } from '~/stores/tools'
 import { useHandling } from '~/stores/handling'
 import { useKit } from '~/stores/kit'
 import { useLevel } from '~/stores/level'
+import { useLighting } from '~/stores/lighting'
 import { useSettings } from '~/stores/settings'
+import { useWalking } from '~/stores/walking'
 import { useWorkshop } from '~/stores/workshop'
 import { boards } from '~/stage/board'
 import { Stage } from '~/stage/stage'
@@ -25,6 +27,8 @@ const settings = useSettings()
 const canvas = ref<HTMLCanvasElement>()
 const frame = ref<HTMLElement>()
 const handling = useHandling()
+const lighting = useLighting()
+const walking = useWalking()
 const workshop = useWorkshop()
 const bringing = useBringingIn()
 const { choices, choice, setChoice } = useGrips()
@@ -65,8 +69,8 @@ const memoryTitle = 'Meshes and matrices in memory, of what full copies of the m
 const percent = (share: number) => Math.min(99, Math.max(Math.floor(share * 100), 1))
 /** As many as there is room for, the most asked for first. */
 const figures = computed(() => {
-  const { framesPerSecond, draws, placed, triangles, memory, error } = session.stats!
-  const all = [`${framesPerSecond} fps`, `${draws} draws`, `${placed} placed`, `${Math.round(triangles / 1000)}k tris${error > 0 ? ` within ${error} px` : ''}`, `${megabytes(memory.instanced)} of ${megabytes(memory.copied)} MB`]
+  const { framesPerSecond, draws, placed, triangles, memory, error, lights, isLent } = session.stats!
+  const all = [...isLent ? ['working light'] : [], `${framesPerSecond} fps`, `${draws} draws`, `${placed} placed`, `${Math.round(triangles / 1000)}k tris${error > 0 ? ` within ${error} px` : ''}`, `${megabytes(memory.instanced)} of ${megabytes(memory.copied)} MB`, `${lights} ${lights === 1 ? 'light' : 'lights'}`]
   const characters = (statsRoom.value - 20) / 6.7
   return all.filter((_, i) => all.slice(0, i + 1).join(' · ').length <= characters).join(' · ')
 })
@@ -83,6 +87,7 @@ async function dropped(event: DragEvent): Promise<void> {
 
 function applySettings(): void {
   session.stage?.setBoard(boards[settings.kept.board])
+  session.stage?.setSky(lighting.sky)
   const { steps, show, markSize } = settings.kept
   session.stage?.setShown(show.grid ? steps.grid.size : 0, show.sky, show.hover, { camera: show.camera, light: show.light, marker: show.marker, size: markSize })
   session.stage?.setSelection(level.selection)
@@ -95,6 +100,7 @@ useResizeObserver(frame, ([entry]) => {
   session.refreshPanes()
 })
 watch(() => [settings.kept.board, settings.kept.steps, settings.kept.show, settings.kept.markSize], applySettings, { deep: true })
+watch(() => lighting.sky, sky => session.stage?.setSky(sky))
 watch(() => level.selection, (selection) => {
   session.stage?.setSelection(selection)
   tools.placeHandles()
@@ -120,7 +126,10 @@ level.onTouched((touched) => {
     <p v-if="session.stats" class="corner bottom-left mono stats" data-fixture data-test="stats" :title="memoryTitle" :style="{ maxWidth: `${statsRoom}px` }">
       <strong v-if="session.stats.drawnShare < 1" title="This machine could not draw all of it in time; what is far is left out evenly. Picking and snapping go by all of it">{{ percent(session.stats.drawnShare) }} % drawn · </strong>{{ figures }}
     </p>
+    <ThroughFrame v-for="pane in session.panes.filter(({ framed }) => framed)" :key="`through ${pane.pane}`" :pane="pane" />
     <CompassRose />
+    <PictureStrip v-if="settings.kept.showStrip && !session.cleared" />
+    <WalkResult v-if="walking.walked && !walking.isWalking" />
     <ModeBanner />
     <FrameOverlay v-if="session.pickFrame" :frame="session.pickFrame" />
     <ThingsMenu />

@@ -80,7 +80,9 @@ useAutomation()
             <RepeatBench v-else-if="settings.kept.bench === 'repeat'" />
             <ScatterBench v-else-if="settings.kept.bench === 'scatter'" />
             <MeasureBench v-else-if="settings.kept.bench === 'measure'" />
-            <CheckBench v-else />
+            <CheckBench v-else-if="settings.kept.bench === 'check'" />
+            <CamerasBench v-else-if="settings.kept.bench === 'cameras'" />
+            <SettleBench v-else />
           </div>
         </template>
         <div class="middle">

@@ -31,7 +31,7 @@ const own = z.strictObject({
   /** Of an area light, in metres. */
   width: z.number().min(0.001, 'must be more than 0').max(1000).default(1),
   height: z.number().min(0.001, 'must be more than 0').max(1000).default(0.5),
-  shadow: z.boolean().default(true),
+  shadow: z.boolean().default(false),
   on: z.boolean().default(true),
   /** Under which of the level's two skies it shines. */
   when: z.enum(['always', 'day', 'night']).default('always'),
