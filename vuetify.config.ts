@@ -15,6 +15,8 @@ export default defineVuetifyConfiguration({
     VTextField: FIELD,
     VCombobox: { ...FIELD, menuProps: { ...QUICK, maxHeight: 340 } },
     VSelect: { ...FIELD, menuProps: { ...QUICK, maxHeight: 340 } },
+    VAutocomplete: { ...FIELD, menuProps: { ...QUICK, maxHeight: 340 } },
+    VTextarea: FIELD,
     VCheckbox: { density: 'compact', hideDetails: true, color: 'primary' },
     VSlider: { density: 'compact', hideDetails: true, color: 'primary', thumbSize: 12, trackSize: 3 },
     VList: { density: 'compact', slim: true },

@@ -1,6 +1,8 @@
 import { v5 } from 'uuid'
 import type { Mesh } from '../core/mesh/mesh'
-import type { Part, Socket } from '../core/level/part'
+import { lightOwn } from '../core/level/create'
+import type { Lamp, Part, Socket } from '../core/level/part'
+import { candelaOfPoint, colorOfKelvin } from '../core/math/photometry'
 import { fallenLeaf, fieldStone, grassTuft, meadowStar, plumBell, reed } from './parts/greenery'
 import { awning, bandstand, barrel, basket, bench, crate, glassScreen, lanternPost, planter, rowingBoat, stallFrame } from './parts/market'
 import { bridgeSpan, canalWall, canalWater, embankment, kerb, plankJetty, quayEdge, quaySlab, railing, stepsFlight } from './parts/quay'
@@ -13,10 +15,13 @@ export function demoId(name: string): string {
   return v5(name, NAMESPACE)
 }
 
-export type DemoPart = Pick<Part, 'id' | 'name' | 'kind' | 'tags' | 'sockets'> & { mesh: Mesh }
+export type DemoPart = Pick<Part, 'id' | 'name' | 'kind' | 'tags' | 'sockets' | 'lamps'> & { mesh: Mesh }
 
-function part(name: string, kind: Part['kind'], tags: string[], mesh: Mesh, sockets: Socket[] = []): DemoPart {
-  return { id: demoId(`part/${name}`), name, kind, tags, mesh, sockets }
+/** The lamp in a lantern's glass: 1,000 lm of warm light, by night alone. */
+const LANTERN_LAMP: Lamp = { at: [0, 2.85, 0], rotation: [0, 0, 0, 1], light: lightOwn({ light: 'point', color: colorOfKelvin(2400), temperature: 2400, intensity: Math.round(candelaOfPoint(1000)), range: 9, when: 'night' }) }
+
+function part(name: string, kind: Part['kind'], tags: string[], mesh: Mesh, sockets: Socket[] = [], lamps: Lamp[] = []): DemoPart {
+  return { id: demoId(`part/${name}`), name, kind, tags, mesh, sockets, lamps }
 }
 
 /** Ends at both sides of a piece, on the ground it stands on. @param axis along which it is `length` metres long */
@@ -46,7 +51,7 @@ export function lanternQuayKit(): DemoPart[] {
     part('Awning, ochre', 'piece', ['stall', 'canvas'], awning(palette.ochre)),
     part('Awning, green', 'piece', ['stall', 'canvas'], awning(palette.green)),
     part('Glass screen', 'piece', ['edge', 'glass', 'iron'], glassScreen()),
-    part('Lantern post', 'prop', ['light', 'iron'], lanternPost()),
+    part('Lantern post', 'prop', ['light', 'iron'], lanternPost(), [], [LANTERN_LAMP]),
     part('Crate', 'prop', ['market', 'wood'], crate()),
     part('Barrel', 'prop', ['market', 'wood'], barrel()),
     part('Basket', 'prop', ['market', 'fruit'], basket()),

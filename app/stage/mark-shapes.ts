@@ -34,6 +34,7 @@ export class MarkShapes {
   private picked: ReadonlySet<string> = new Set()
   private draft: ShownMark[] = []
   private isOld = true
+  private hasLoud = false
   /** While a picture is taken, or by the pane's choice. */
   private kinds = { camera: true, light: true, marker: true }
 
@@ -88,6 +89,8 @@ export class MarkShapes {
 
   update(view: View): void {
     if (this.isOld) this.redraw()
+    // Through a camera its own lines would be all around.
+    this.loud.visible = this.hasLoud && view.lens === null
     for (const line of [this.quiet, this.loud, this.way]) line.material.resolution.set(view.rect.width, view.rect.height)
   }
 
@@ -113,6 +116,7 @@ export class MarkShapes {
     }
     for (const mark of this.draft) sets.loud.push(...linesOfMark(this.level, mark, mark.matrix, this.moved))
     for (const name of ['quiet', 'loud', 'way'] as const) put(this[name], sets[name])
+    this.hasLoud = this.loud.visible
   }
 
   private linesOf(id: string, mark: ShownMark): Line[] {

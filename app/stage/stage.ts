@@ -74,6 +74,7 @@ export class Stage {
   private backdrop: ShownLevel | null = null
   private frame = 0
   private lastTime = 0
+  private isMoving = false
   private shadowTimer: ReturnType<typeof setTimeout> | undefined
   private drawnWaiters: (() => void)[] = []
 
@@ -337,9 +338,11 @@ export class Stage {
 
   private draw(time: number): void {
     this.frame = 0
-    const seconds = Math.min((time - this.lastTime) / 1000, 0.1)
+    // After a rest nothing has moved meanwhile.
+    const elapsed = this.isMoving ? (time - this.lastTime) / 1000 : 1 / 60
     this.lastTime = time
-    const moving = this.panes.shown().map(pane => this.panes.views[pane]!.update(seconds)).some(Boolean)
+    const moving = this.panes.shown().map(pane => this.panes.views[pane]!.update(elapsed)).some(Boolean)
+    this.isMoving = moving
     const framesPerSecond = this.budget.count(time)
     if (this.surroundings.placeSun(this.shown.lights.sun())) this.renderer.shadowMap.needsUpdate = true
     if (this.renderer.shadowMap.needsUpdate) this.surroundings.coverWithShadow(this.index.bounds(), this.view.target)

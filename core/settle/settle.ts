@@ -15,8 +15,8 @@ export const MOST_FALLING = 2000
 const [GRAVITY, STEP] = [-9.81, 1 / 60]
 /** Seconds after which what still moves is left where it is. */
 const LONGEST = 30
-/** Slower than this, in metres and radians a second, for as many steps, counts as resting. */
-const [SLOW, SLOW_TURN, REST_STEPS] = [0.01, 0.02, 30]
+/** Moved and turned by less than this, in metres and by the quaternions' dot product, in as many steps counts as resting. */
+const [MOVED, TURNED, REST_STEPS] = [0.002, 1 - 1e-5, 30]
 /** The least that a hull is thick, in metres: a flat thing has to have an inside. */
 const THINNEST = 0.004
 
@@ -25,7 +25,15 @@ export async function loadPhysics(): Promise<void> {
   await RAPIER.init()
 }
 
-type Body = { body: RAPIER.RigidBody, /** From the thing's own axes to the body's. */ toBody: Matrix4, restSteps: number }
+type Body = {
+  body: RAPIER.RigidBody
+  /** From the thing's own axes to the body's. */
+  toBody: Matrix4
+  /** How long it has been near a place, and where and how turned that is. */
+  restSteps: number
+  place: Vector3
+  turn: Quaternion
+}
 
 /**
  * Things that fall by their weight until they rest on what is fixed and on each other. The same scene always comes to the same end,
@@ -74,9 +82,16 @@ export class Settling {
     this.world.step()
     this.steps++
     for (const each of this.bodies) {
-      const [v, w] = [each.body.linvel(), each.body.angvel()]
-      const isSlow = each.body.isSleeping() || Math.hypot(v.x, v.y, v.z) < SLOW && Math.hypot(w.x, w.y, w.z) < SLOW_TURN
-      each.restSteps = isSlow ? each.restSteps + 1 : 0
+      const [t, r] = [each.body.translation(), each.body.rotation()]
+      position.set(t.x, t.y, t.z)
+      rotation.set(r.x, r.y, r.z, r.w)
+      if (position.distanceTo(each.place) < MOVED && Math.abs(rotation.dot(each.turn)) > TURNED) {
+        each.restSteps++
+        continue
+      }
+      each.restSteps = 0
+      each.place.copy(position)
+      each.turn.copy(rotation)
     }
   }
 
@@ -110,13 +125,13 @@ export class Settling {
     }
     const body = this.world.createRigidBody(RAPIER.RigidBodyDesc.dynamic()
       .setTranslation(position.x, position.y, position.z).setRotation({ x: rotation.x, y: rotation.y, z: rotation.z, w: rotation.w })
-      .setCcdEnabled(true).setLinearDamping(0.05).setAngularDamping(0.15))
+      .setCcdEnabled(true).setLinearDamping(0.05).setAngularDamping(0.3))
     const size = most.clone().sub(least)
     const hull = as === 'hull' && Math.min(size.x, size.y, size.z) > THINNEST ? RAPIER.ColliderDesc.convexHull(own) : null
     const middle = least.clone().add(most).divideScalar(2)
     const shape = hull ?? RAPIER.ColliderDesc.cuboid(...size.toArray().map(side => Math.max(side, THINNEST) / 2) as [number, number, number]).setTranslation(middle.x, middle.y, middle.z)
     this.world.createCollider(shape.setDensity(1000).setFriction(0.6).setRestitution(0.02), body)
-    return { body, toBody, restSteps: 0 }
+    return { body, toBody, restSteps: 0, place: position.clone(), turn: rotation.clone() }
   }
 }
 

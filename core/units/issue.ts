@@ -10,7 +10,9 @@ export function firstIssue(error: z.ZodError): { path: PropertyKey[], message: s
 function innermost(issue: z.core.$ZodIssue): z.core.$ZodIssue {
   if (issue.code === 'invalid_key' && issue.issues[0]) return { ...issue.issues[0], path: issue.path }
   if (issue.code !== 'invalid_union') return issue
-  const inner = issue.errors.flatMap(issues => issues.slice(0, 1)).map(each => innermost(each))
+  // Of those that know all the keys, if any does: what has keys of another kind was not meant.
+  const knowing = issue.errors.filter(issues => !issues.some(({ code, path }) => code === 'unrecognized_keys' && path.length === 0))
+  const inner = (knowing.length > 0 ? knowing : issue.errors).flatMap(issues => issues.slice(0, 1)).map(each => innermost(each))
   const farthest = inner.reduce<z.core.$ZodIssue | null>((best, each) => !best || each.path.length > best.path.length ? each : best, null)
   return farthest && farthest.path.length > 0 ? { ...farthest, path: [...issue.path, ...farthest.path] } : issue
 }

@@ -1,12 +1,21 @@
 import fc from 'fast-check'
-import { MathUtils, PerspectiveCamera, Quaternion, Vector3 } from 'three'
+import type { Light } from 'three'
+import { BoxGeometry, DirectionalLight, MathUtils, Matrix4, PerspectiveCamera, PointLight, Quaternion, SpotLight, Vector3 } from 'three'
+import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js'
+import { validateBytes } from 'gltf-validator'
 import { describe, expect, it } from 'vitest'
+import type { ArrangementOwn } from '../../core/arrange/arrangement'
+import { RULES } from '../../core/arrange/rules'
+import { cameraOwn, lightOwn, markerOwn } from '../../core/level/create'
+import { KINDS } from '../../core/level/kinds'
+import type { Lamp } from '../../core/level/part'
+import { LevelView } from '../../core/scene/level-view'
+import { levelGlb, testId, testPlacement, testSolid } from '../support'
 import { turnTo } from '../../core/edit/aim'
 import { sunAt, sunRotation } from '../../core/level/sun'
 import { blackBody, candelaOfPoint, colorOfKelvin, coneShare, falloff, lumenOfArea, lumenOfPoint, solidAngle } from '../../core/math/photometry'
 import { fieldOf, focalOf, frameAt, horizontalOf, verticalOf } from '../../core/math/lens'
 import { exposureFactor } from '../../core/level/sky'
-import { Matrix4 } from 'three'
 
 describe('lenses', () => {
   it('give the angles of a 36 x 24 mm frame: 50 mm 39.6 x 27.0, 24 mm 73.7 x 53.1, 35 mm 54.4 x 37.8 degrees (lens tables; from memory)', () => {
@@ -135,5 +144,50 @@ describe('brightness', () => {
     expect(colorOfKelvin(6600)).toMatch(/^#f[c-f]f[0-9a-f]f[0-9a-f]$|^#fff/)
     expect(colorOfKelvin(2000)).toMatch(/^#ff[78]/)
     expect(colorOfKelvin(20_000)).toMatch(/ff$/)
+  })
+})
+
+describe('handed over', () => {
+  const ring: ArrangementOwn = { ...KINDS.arrangement.first, rule: { ...RULES.line.first, count: 3 } }
+  const lamp: Lamp = { at: [0, 2, 0], rotation: [0, 0, 0, 1], light: lightOwn({ light: 'point', color: '#ffcc88', intensity: 80, range: 9 }) }
+  const level = new LevelView([
+    testPlacement(1, { kind: 'camera', own: cameraOwn({ fieldOfView: 42, aspect: 2.39, near: 0.2, far: 250 }), translation: [1, 2, 3], rotation: [0, Math.SQRT1_2, 0, Math.SQRT1_2] }),
+    testPlacement(2, { kind: 'light', own: lightOwn({ light: 'sun', intensity: 90_000 }), rotation: [-Math.SQRT1_2, 0, 0, Math.SQRT1_2] }),
+    testPlacement(3, { kind: 'light', own: lightOwn({ light: 'spot', intensity: 500, range: 12, innerCone: 20, outerCone: 35 }), translation: [0, 4, 0] }),
+    testPlacement(4, { kind: 'light', own: lightOwn({ light: 'area', intensity: 1000, width: 2, height: 0.5 }) }),
+    testPlacement(5, { kind: 'light', own: lightOwn({ light: 'point', on: false }) }),
+    testPlacement(6, { kind: 'part', partId: testId(77), own: { lamp: 0.5 } }),
+    testPlacement(7, { kind: 'arrangement', own: ring, translation: [0, 0, 9] }),
+    testPlacement(8, { kind: 'part', partId: testId(77), parentId: testId(7) }),
+    testPlacement(9, { kind: 'light', own: lightOwn({ light: 'point' }), parentId: testId(7) }),
+    testPlacement(10, { kind: 'marker', own: markerOwn('volume', { tags: ['water'], fields: [{ key: 'boats', type: 'number', value: 3 }, { key: 'night', type: 'yes-no', value: true }] }), scale: [2, 3, 4] }),
+  ])
+  level.lampsOf = partId => partId === testId(77) ? [lamp] : []
+  const parts = new Map([[testId(77), { name: 'Post', mesh: testSolid(new BoxGeometry(1, 1, 1)).mesh }]])
+
+  it.each([false, true])('pass the Khronos validator and mean the same in three\'s loader (instanced: %s)', async (instanced) => {
+    const glb = await levelGlb('Lights', level, parts, instanced)
+    const { issues } = await validateBytes(glb, { maxIssues: 20 })
+    expect(issues.messages.filter(({ severity }) => severity < 2)).toEqual([])
+    const { scene, cameras } = await new GLTFLoader().parseAsync(glb.slice().buffer, '')
+    scene.updateMatrixWorld(true)
+    const camera = cameras[0] as PerspectiveCamera
+    expect([camera.fov, camera.aspect, camera.near, camera.far].map(value => Number(value.toFixed(6)))).toEqual([42, 2.39, 0.2, 250])
+    expect(new Vector3(0, 0, -1).transformDirection(camera.matrixWorld).x).toBeCloseTo(-1, 6)
+    const lights: Light[] = []
+    scene.traverse(object => (object as Light).isLight && lights.push(object as Light))
+    const [sun] = lights.filter(light => light instanceof DirectionalLight)
+    expect(sun!.intensity).toBe(90_000)
+    const spots = lights.filter(light => light instanceof SpotLight)
+    expect(spots.map(spot => [spot.intensity, spot.distance, Number(MathUtils.radToDeg(spot.angle).toFixed(4))])).toEqual([[500, 12, 35], [1000, 10, 90]])
+    const points = lights.filter(light => light instanceof PointLight)
+    // One that is off, one of a part at half its strength; of three copies, in turn, a lamp, a light and a lamp.
+    expect(points.map(({ intensity }) => intensity).sort((a, b) => a - b)).toEqual([0, 40, 64, 80, 80])
+    const lamps = points.filter(({ intensity }) => intensity === 80).map(light => new Vector3().setFromMatrixPosition(light.matrixWorld))
+    const copies = [...level.shapes(testId(7))].flatMap(({ matrices }) => [0, 1].map(i => new Vector3(0, 2, 0).applyMatrix4(new Matrix4().fromArray(matrices, i * 16)).applyMatrix4(level.worldMatrix(testId(7)))))
+    for (const at of copies) expect(Math.min(...lamps.map(each => each.distanceTo(at)))).toBeLessThan(1e-5)
+    const extras: Record<string, unknown>[] = []
+    scene.traverse(({ userData }) => userData.marker && extras.push(userData.marker as Record<string, unknown>))
+    expect(extras).toEqual([{ marker: 'volume', text: '', tags: ['water'], shape: 'box', color: '#0e6e6e', fields: { boats: 3, night: true } }])
   })
 })

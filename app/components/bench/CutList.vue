@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { mdiArrowDown, mdiArrowUp, mdiClose } from '@mdi/js'
+import { mdiArrowDown, mdiArrowUp } from '@mdi/js'
 import { useCameras } from '~/stores/cameras'
 
 /** The order in which cameras are shown, and for how long. */
@@ -16,7 +16,6 @@ const check = (value: number) => value >= 0.1 && value <= 3600 ? null : 'A shot 
       <QuantityField :label="`Seconds of ${camera.name}`" quantity="factor" suffix="s" :decimals="1" :value="camera.own.cut!.seconds" :check="check" @commit="cameras.setSeconds(camera.id, $event)" />
       <IconButton :size="13" :icon="mdiArrowUp" :label="`${camera.name} earlier`" :disabled="i === 0" @click="cameras.moveInCut(camera.id, -1)" />
       <IconButton :size="13" :icon="mdiArrowDown" :label="`${camera.name} later`" :disabled="i === cameras.cut.length - 1" @click="cameras.moveInCut(camera.id, 1)" />
-      <IconButton :size="13" :icon="mdiClose" :label="`${camera.name} out of the cut list`" @click="cameras.toggleCut(camera.id)" />
     </div>
     <v-btn :disabled="cameras.cut.length === 0" @click="cameras.isPlaying ? cameras.stop() : cameras.play()">{{ cameras.isPlaying ? 'Stop' : 'Play the cut list' }}</v-btn>
   </section>
@@ -41,7 +40,7 @@ const check = (value: number) => value >= 0.1 && value <= 3600 ? null : 'A shot 
 }
 
 .shot :deep(.field) {
-  width: 62px;
+  width: 54px;
 }
 
 .current {

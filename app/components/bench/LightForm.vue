@@ -39,7 +39,7 @@ function setHour(value: number): void {
     <Tick :model-value="own.on" label="On" @update:model-value="set({ on: $event }, $event ? 'Switch on' : 'Switch off')" />
     <FormLine label="Shines"><Segments :model-value="own.when" :options="whens" label="When it shines" @update:model-value="set({ when: $event }, 'Set when to shine of')" /></FormLine>
     <FormLine label="Colour"><ColorBox :value="own.color" label="Colour of the light" @commit="set({ color: $event, temperature: null }, 'Colour')" /></FormLine>
-    <NumberLine label="Temperature" suffix="K" :decimals="0" :value="own.temperature" :check="check('temperature')" @commit="set({ temperature: $event, color: colorOfKelvin($event) }, 'Set the temperature of')" />
+    <NumberLine label="Temperature" empty="by colour" suffix="K" :decimals="0" :value="own.temperature" :check="check('temperature')" @commit="set({ temperature: $event, color: colorOfKelvin($event) }, 'Set the temperature of')" />
     <NumberLine label="Brightness" :suffix="UNIT[own.light]" :decimals="1" :value="own.intensity" :check="check('intensity')" @commit="set({ intensity: $event }, 'Set the brightness of')" />
     <NumberLine v-if="own.light !== 'sun'" label="In lumen" suffix="lm" :decimals="0" :value="lumen" :check="value => check('intensity')(value * perLumen)" @commit="set({ intensity: $event * perLumen }, 'Set the brightness of')" />
     <template v-if="own.light !== 'sun'">

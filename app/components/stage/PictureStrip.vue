@@ -14,18 +14,20 @@ onMounted(() => void cameras.takePictures())
 
 <template>
   <section class="strip" data-fixture aria-label="Picture strip">
-    <p v-if="cameras.cameras.length === 0" class="quiet none">No camera yet. <v-btn class="link" variant="plain" @click="marking.cameraHere()">Put one at this view</v-btn></p>
-    <v-btn
-      v-for="camera in cameras.cameras" :key="camera.id" class="shot" variant="text" stacked :aria-pressed="cameras.throughActive === camera.id" :class="{ current: cameras.throughActive === camera.id }"
-      :title="cameras.blocked.get(camera.id) ? `${cameras.blocked.get(camera.id)} is right before ${camera.name}` : camera.name" @click="cameras.throughActive === camera.id ? cameras.lookFree() : cameras.lookThrough(camera.id)"
-    >
-      <img v-if="cameras.pictures.get(camera.id)" :src="cameras.pictures.get(camera.id)" :alt="`What ${camera.name} sees`" height="64">
-      <span v-else class="blank" />
-      <span class="name">
-        <v-icon v-if="cameras.blocked.get(camera.id)" :icon="mdiAlertOutline" size="13" aria-label="Its view is blocked" />
-        {{ camera.name }}
-      </span>
-    </v-btn>
+    <div class="shots">
+      <p v-if="cameras.cameras.length === 0" class="quiet none">No camera yet. <v-btn class="link" variant="plain" @click="marking.cameraHere()">Put one at this view</v-btn></p>
+      <v-btn
+        v-for="camera in cameras.cameras" :key="camera.id" class="shot" variant="text" stacked :aria-pressed="cameras.throughActive === camera.id" :class="{ current: cameras.throughActive === camera.id }"
+        :title="cameras.blocked.get(camera.id) ? `${cameras.blocked.get(camera.id)} is right before ${camera.name}` : camera.name" @click="cameras.throughActive === camera.id ? cameras.lookFree() : cameras.lookThrough(camera.id)"
+      >
+        <img v-if="cameras.pictures.get(camera.id)" :src="cameras.pictures.get(camera.id)" :alt="`What ${camera.name} sees`" height="64">
+        <span v-else class="blank" />
+        <span class="name">
+          <v-icon v-if="cameras.blocked.get(camera.id)" :icon="mdiAlertOutline" size="13" aria-label="Its view is blocked" />
+          {{ camera.name }}
+        </span>
+      </v-btn>
+    </div>
     <IconButton class="close" :icon="mdiClose" :size="14" label="Put the picture strip away" @click="settings.kept.showStrip = false" />
   </section>
 </template>
@@ -37,15 +39,18 @@ onMounted(() => void cameras.takePictures())
   right: 118px;
   bottom: 40px;
   left: 10px;
-  display: flex;
-  gap: 5px;
   width: fit-content;
   max-width: calc(100% - 128px);
-  padding: 6px 26px 6px 6px;
-  overflow-x: auto;
+  padding: 6px 28px 6px 6px;
   background: rgba(var(--v-theme-surface), 0.94);
   border: 1px solid var(--line);
   border-radius: var(--round);
+}
+
+.shots {
+  display: flex;
+  gap: 5px;
+  overflow-x: auto;
   scrollbar-width: thin;
 }
 
@@ -87,7 +92,7 @@ onMounted(() => void cameras.takePictures())
 
 .close {
   position: absolute;
-  top: 2px;
-  right: 2px;
+  top: 3px;
+  right: 3px;
 }
 </style>

@@ -118,6 +118,7 @@ level.onTouched((touched) => {
       ref="canvas" class="stage-canvas" tabindex="0" role="application"
       aria-label="The level. Click picks, a drag picks by frame, Alt and drag orbits, Alt, Shift and drag pans, the wheel zooms, right drag looks around."
     />
+    <ThroughFrame v-for="pane in session.panes.filter(({ framed }) => framed)" :key="`through ${pane.pane}`" :pane="pane" />
     <div class="corner top-left" data-fixture :style="{ maxWidth: `${room - 20}px` }">
       <Segments class="handles" :model-value="choice" :options="handleOptions" label="Handles" @update:model-value="setChoice" />
       <StageMenus />
@@ -126,7 +127,6 @@ level.onTouched((touched) => {
     <p v-if="session.stats" class="corner bottom-left mono stats" data-fixture data-test="stats" :title="memoryTitle" :style="{ maxWidth: `${statsRoom}px` }">
       <strong v-if="session.stats.drawnShare < 1" title="This machine could not draw all of it in time; what is far is left out evenly. Picking and snapping go by all of it">{{ percent(session.stats.drawnShare) }} % drawn · </strong>{{ figures }}
     </p>
-    <ThroughFrame v-for="pane in session.panes.filter(({ framed }) => framed)" :key="`through ${pane.pane}`" :pane="pane" />
     <CompassRose />
     <PictureStrip v-if="settings.kept.showStrip && !session.cleared" />
     <WalkResult v-if="walking.walked && !walking.isWalking" />

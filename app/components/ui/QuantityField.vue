@@ -19,6 +19,8 @@ const props = defineProps<{
   /** Says what is wrong with a value, or nothing. */
   check?: (value: number) => string | null
   disabled?: boolean
+  /** Said while there is no number; that several differ, when left out. */
+  empty?: string
   /** Operators that, typed first, change the number that is there: some of plus, times and divided by. */
   operators?: string
   /** Whether arrow keys and the wheel step the number while it has the focus. */
@@ -95,7 +97,7 @@ function leave(): void {
   <div class="field" :class="[axis === undefined ? '' : `axis-${'xyz'[axis]}`, { wrong: error }]">
     <v-text-field
       ref="input" v-model="text" class="number mono" inputmode="decimal" autocomplete="off" spellcheck="false" :error="error !== null"
-      :aria-label="label" :aria-invalid="error !== null" :placeholder="value === null ? 'mixed' : ''" persistent-placeholder :disabled="disabled" :suffix="suffix"
+      :aria-label="label" :aria-invalid="error !== null" :placeholder="value === null ? empty ?? 'mixed' : ''" persistent-placeholder :disabled="disabled" :suffix="suffix"
       @focus="focus" @blur="leave" @wheel="wheel"
       @keydown.up="stepBy(1, $event)" @keydown.down="stepBy(-1, $event)"
       @keydown.enter.stop="enter" @keydown.esc.stop="giveUp"
