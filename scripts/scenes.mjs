@@ -124,11 +124,6 @@ export const scenes = {
     await page.getByRole('group', { name: 'Align Z' }).getByRole('button', { name: 'centre' }).click()
     await settle(page)
   },
-  'repeat-line': async (page, url) => {
-    await openArrangement(page, url, 'Steps to the water')
-    await look(page, [3.4, 2.8, 10.4], [6.2, -0.6, 4])
-    await settle(page)
-  },
   'repeat-path': async (page, url) => {
     await openArrangement(page, url, 'Railings on the curve')
     await look(page, [-21.5, 6.4, 13.4], [-18.4, -0.4, 2.4])
@@ -178,15 +173,6 @@ export const scenes = {
     await pick(page, 'Fruit stall', 'Fruit stall: awning')
     await settle(page)
   },
-  'sockets': async (page, url) => {
-    await openEditor(page, url, 'day', { bench: 'kit' })
-    await pick(page, 'Waterside', 'Railing 4')
-    await look(page, [6.5, 2.6, 7], [3.4, 0.3, 2.5])
-    await settle(page)
-    const from = await grip(page, { do: 'move', kind: 'plane', axis: 1 })
-    const [a, b] = [await project(page, [4, 0, 2.5]), await project(page, [4.9, 0, 2.9])]
-    await hold(page, from, { x: from.x + b.x - a.x, y: from.y + b.y - a.y }, { x: from.x + (b.x - a.x) * 0.12, y: from.y + (b.y - a.y) * 0.12 })
-  },
   'scatter': async (page, url) => {
     await openScatter(page, url)
     await page.getByLabel('Show all limits and paint on the stage').click()
@@ -194,19 +180,43 @@ export const scenes = {
     await page.waitForTimeout(1500)
     await settle(page)
   },
-  'scatter-brush': async (page, url) => {
-    await openScatter(page, url)
-    await page.getByRole('button', { name: 'Away', exact: true }).click()
-    const [a, b] = [await project(page, [-2, 1.1, -10.6]), await project(page, [-5, 1.4, -11.6])]
-    await hold(page, a, { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 }, b)
-    await page.waitForTimeout(1000)
+  'camera': async (page, url) => {
+    await openEditor(page, url, 'day', { bench: 'cameras', showStrip: true, guides: { thirds: true, height: true } })
+    await pick(page, 'Cameras and lights', 'Over the market')
+    await page.getByRole('button', { name: 'Look through it' }).click()
+    await page.waitForFunction(() => document.querySelectorAll('.strip img').length > 5, null, { timeout: 60_000 })
     await settle(page)
   },
-  'scatter-charts': async (page, url) => {
-    await openScatter(page, url)
-    await page.getByRole('button', { name: 'Charts …' }).click()
-    await page.getByRole('button', { name: 'Neighbours', exact: true }).click()
+  'night-lamps': async (page, url) => {
+    await openEditor(page, url, 'day', { bench: 'cameras', sky: 'night' })
+    await pick(page, 'Cameras and lights', 'Light on the bandstand')
+    await look(page, [-5.5, 3.6, 7.4], [1.4, 0.4, -1.6])
+    await settle(page)
+  },
+  'walk': async (page, url) => {
+    await openEditor(page, url, 'day', { bench: 'cameras' })
+    await page.getByRole('button', { name: 'Walk', exact: true }).click()
+    await page.getByRole('button', { name: 'Walk from Visitor' }).click()
     await page.waitForTimeout(1500)
+    await page.keyboard.down('w')
+    await page.waitForTimeout(1200)
+    await page.keyboard.up('w')
+    await page.waitForTimeout(1200)
+  },
+  'settle': async (page, url) => {
+    await openEditor(page, url, 'day', { bench: 'settle' })
+    await look(page, [-4.4, 3.6, 6.2], [-4.4, 0.6, -1])
+    const box = page.getByRole('combobox', { name: 'Parts to pour' })
+    for (const part of ['Crate', 'Basket', 'Barrel']) {
+      await box.fill(part)
+      await page.getByRole('option', { name: part }).click()
+    }
+    await page.keyboard.press('Escape')
+    await page.getByRole('button', { name: 'Pour: drag a circle' }).click()
+    await hold(page, await project(page, [-5.6, 0, 0.6]), await project(page, [-4.6, 0, 0.6]))
+    await page.mouse.up()
+    await page.waitForTimeout(4500)
+    await page.getByRole('button', { name: 'Pause' }).click()
     await settle(page)
   },
   // Last, since what is measured stays in the level.

@@ -46,6 +46,8 @@ export type StageStats = ShownNumbers & {
 
 /** Milliseconds without a change after which shadows of a large level are drawn anew. */
 const SHADOW_DELAY = 300
+/** Seconds that a view moves on by in one picture, at the most: one that took long is no jump. Who walks goes as far as the time says. */
+const [LONGEST_STEP, LONGEST_WALK] = [0.1, 0.5]
 const FIRST_DIRECTION = new Vector3(0.3, 0.37, 0.64)
 /**
  * Draws a level in one to four panes. Nothing is drawn unless something changed; while something is dragged, only its own
@@ -341,7 +343,7 @@ export class Stage {
     // After a rest nothing has moved meanwhile.
     const elapsed = this.isMoving ? (time - this.lastTime) / 1000 : 1 / 60
     this.lastTime = time
-    const moving = this.panes.shown().map(pane => this.panes.views[pane]!.update(elapsed)).some(Boolean)
+    const moving = this.panes.shown().map(pane => this.panes.views[pane]!).map(view => view.update(Math.min(elapsed, view.driver ? LONGEST_WALK : LONGEST_STEP))).some(Boolean)
     this.isMoving = moving
     const framesPerSecond = this.budget.count(time)
     if (this.surroundings.placeSun(this.shown.lights.sun())) this.renderer.shadowMap.needsUpdate = true

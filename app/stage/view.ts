@@ -22,8 +22,6 @@ export type Tile = { width: number, height: number, x: number, y: number }
 /** Of a pane seen through a camera, how much its picture takes. */
 const FRAMED = 0.9
 
-/** Seconds that somebody who walks goes on by in one picture, at the most. */
-const LONGEST_STEP = 0.5
 /** Seconds a glide to another pose takes. */
 const GLIDE = 0.25
 
@@ -110,14 +108,12 @@ export class View {
   }
 
   /** Moves on by some seconds. @returns whether it is still moving */
-  update(elapsed: number): boolean {
+  update(seconds: number): boolean {
     if (this.driver) {
-      this.pose = this.driver(Math.min(elapsed, LONGEST_STEP))
+      this.pose = this.driver(seconds)
       this.place()
       return true
     }
-    // A picture that took long is no jump.
-    const seconds = Math.min(elapsed, 0.1)
     const flies = this.velocity !== null && this.velocity.lengthSq() > 0
     if (this.velocity && flies) {
       const { right, up, forward } = this.directions()

@@ -36,15 +36,16 @@ export const useStills = defineStore('stills', () => {
     return await worker().png(transfer(bitmap, [bitmap])) as Uint8Array<ArrayBuffer>
   }
 
-  /** Saves a picture of one camera, or of several as a ZIP. */
-  async function take(which: readonly LevelCamera[], choice: StillChoice): Promise<void> {
+  /** Saves a picture of one camera, or of several, or of as many as there are, as a ZIP. */
+  async function take(which: LevelCamera | readonly LevelCamera[], choice: StillChoice): Promise<void> {
+    const all = [which].flat() as LevelCamera[]
     if (!session.stage || progress.value) return
     const files: Record<string, Uint8Array> = {}
     try {
-      for (const [i, camera] of which.entries()) {
-        progress.value = { done: i, of: which.length }
+      for (const [i, camera] of all.entries()) {
+        progress.value = { done: i, of: all.length }
         const bytes = await png(camera, choice)
-        if (which.length === 1) return saveFile(new Blob([bytes], { type: 'image/png' }), `${fileName(camera.name)}.png`)
+        if (camera === which) return saveFile(new Blob([bytes], { type: 'image/png' }), `${fileName(camera.name)}.png`)
         files[`${String(i + 1).padStart(2, '0')} ${fileName(camera.name)}.png`] = bytes
       }
       saveFile(new Blob([await worker().zip(files) as Uint8Array<ArrayBuffer>], { type: 'application/zip' }), `${fileName(level.summary?.name ?? 'Level')}, pictures.zip`)

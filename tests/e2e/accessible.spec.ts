@@ -116,6 +116,14 @@ for (const board of ['day', 'night'] as const) {
     await expect(page.locator('.budgets canvas').first()).toBeVisible()
     expect.soft(await wrong(page, '.budgets'), 'budgets').toEqual([])
     await page.getByRole('button', { name: 'Close', exact: true }).click()
+    await page.getByRole('button', { name: 'Cameras', exact: true }).first().click()
+    await editor.rosterRow('Cameras and lights').locator('.twist').click()
+    for (const [row, what] of [['Over the market', 'a camera'], ['Light on the bandstand', 'a light'], ['Boats land here', 'a marker']] as const) {
+      await editor.rosterRow(row).click()
+      expect.soft(await wrong(page), what).toEqual([])
+    }
+    await page.getByRole('button', { name: 'Settle', exact: true }).click()
+    expect.soft(await wrong(page), 'settling').toEqual([])
     await page.getByRole('button', { name: 'Scatter', exact: true }).click()
     expect.soft(await wrong(page), 'a new scatter').toEqual([])
     await check(page, 'Add from the kit …')

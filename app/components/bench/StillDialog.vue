@@ -17,7 +17,7 @@ const size = computed(() => stills.sizeOf(one.value ?? cameras.cameras[0]!, widt
 const check = (value: number) => !Number.isInteger(value) || value < 16 ? 'At least 16 whole pixels.' : value > LONGEST_SIDE ? `At most ${LONGEST_SIDE} pixels.` : null
 
 async function take(all: boolean): Promise<void> {
-  await stills.take(all ? cameras.cameras : [one.value!], { width: width.value, grid: grid.value, marks: marks.value })
+  await stills.take(all ? cameras.cameras : one.value!, { width: width.value, grid: grid.value, marks: marks.value })
   isOpen.value = false
 }
 </script>

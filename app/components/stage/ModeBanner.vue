@@ -1,11 +1,13 @@
 <script setup lang="ts">
 import { useModes } from '~/stores/modes'
+import { useSettings } from '~/stores/settings'
 
 const modes = useModes()
+const settings = useSettings()
 </script>
 
 <template>
-  <div v-if="modes.told.length > 0" class="banner" data-fixture role="status" data-test="modes">
+  <div v-if="modes.told.length > 0" class="banner" :class="{ raised: settings.kept.showStrip }" data-fixture role="status" data-test="modes">
     <span>{{ modes.told.join(' · ') }}</span>
     <v-btn variant="text" @click="modes.escape()">End <kbd>Esc</kbd></v-btn>
   </div>
@@ -26,6 +28,11 @@ const modes = useModes()
   color: rgb(var(--v-theme-on-picked));
   font-weight: 600;
   white-space: nowrap;
+}
+
+/* Above the picture strip. */
+.banner.raised {
+  bottom: 154px;
 }
 
 .banner .v-btn {
