@@ -207,12 +207,15 @@ export const scenes = {
     await openEditor(page, url, 'day', { bench: 'settle' })
     await look(page, [-4.4, 3.6, 6.2], [-4.4, 0.6, -1])
     const box = page.getByRole('combobox', { name: 'Parts to pour' })
-    for (const part of ['Crate', 'Basket', 'Barrel']) {
+    await box.click()
+    for (const part of ['Crate', 'Basket']) {
       await box.fill(part)
       await page.getByRole('option', { name: part }).click()
     }
     await page.keyboard.press('Escape')
+    await page.waitForTimeout(600)
     await page.getByRole('button', { name: 'Pour: drag a circle' }).click()
+    await page.getByRole('button', { name: 'Stop pouring' }).waitFor()
     await hold(page, await project(page, [-5.6, 0, 0.6]), await project(page, [-4.6, 0, 0.6]))
     await page.mouse.up()
     await page.waitForTimeout(4500)
