@@ -73,6 +73,7 @@ export class Surroundings {
     const shown = exposureFactor(exposure)
     const working = WORKING_SUNS[of]
     this.sun.color.set(sun?.light.color ?? working.color)
+    this.sun.castShadow = sun?.light.shadow ?? true
     this.sun.intensity = even ? 0.5 : sun ? sun.light.intensity * shown : isLit ? 0 : working.lux * shown
     this.fill.intensity = even ? 3.2 : ambient * shown
   }

@@ -35,6 +35,8 @@ export class View {
   rect: Rect = { x: 0, y: 0, width: 1, height: 1 }
   /** Set while it looks through a camera of the level: the picture of that is framed in it. */
   lens: Lens | null = null
+  /** What the camera it looks through aims at: it goes around that, and towards it. */
+  around: Vector3 | null = null
   /** Set while it draws a part of a larger picture, which then is all of it. */
   tile: Tile | null = null
   /** Says where to look from as time goes on, such as while somebody walks. */

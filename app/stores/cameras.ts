@@ -66,7 +66,7 @@ export const useCameras = defineStore('cameras', () => {
     const rest = new Map(through.value)
     rest.delete(pane)
     through.value = rest
-    view.lens = null
+    view.lens = view.around = null
     view.onSteered = null
     view.setPose(back ? entry.before : view.savePose())
     session.refreshPanes()
@@ -80,6 +80,7 @@ export const useCameras = defineStore('cameras', () => {
     if (!own || !isCamera(own)) return lookFree(pane)
     const { pose, lens } = poseOf(entry.id, own)
     view.lens = lens
+    view.around = own.aim && placeOf(level.view, own.aim)
     view.follow(pose)
     session.stage?.requestDraw()
     session.refreshPanes()

@@ -25,8 +25,9 @@ export function pointUnder(world: ToolWorld, view: View, pointer: PointerAt): Ve
   return ray.at(Math.max(depth, 0.1) / Math.max(ray.direction.dot(view.directions().forward), 0.05), new Vector3())
 }
 
-/** What to orbit around: the middle of what is picked, else what is under the pointer. */
+/** What to orbit around: what the camera looked through aims at, the middle of what is picked, else what is under the pointer. */
 export function orbitCentre(world: ToolWorld, view: View, pointer: PointerAt): Vector3 {
+  if (view.around) return view.around.clone()
   const { ids } = world.selection()
   const level = world.level()
   const box = world.index().extents.boundsOf([...ids].flatMap(id => level.subtree(id)))
@@ -35,7 +36,7 @@ export function orbitCentre(world: ToolWorld, view: View, pointer: PointerAt): V
 
 /** Zooms towards what is under the pointer. @param delta of the wheel, in pixels; positive goes away */
 export function zoomByWheel(world: ToolWorld, view: View, pointer: PointerAt, delta: number): void {
-  view.zoom(pointUnder(world, view, pointer), Math.min(Math.max(Math.exp(delta * 0.0015), 0.5), 2))
+  view.zoom(view.around ?? pointUnder(world, view, pointer), Math.min(Math.max(Math.exp(delta * 0.0015), 0.5), 2))
 }
 
 /** Where keys fly to, along right, up and forward. By their places on the keyboard, so that they lie alike everywhere. */

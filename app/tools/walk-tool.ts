@@ -47,6 +47,8 @@ export class WalkTool implements StageMode {
     const options = { signal: this.listeners.signal }
     canvas.addEventListener('pointermove', ({ movementX, movementY }) => this.look(movementX, movementY), options)
     document.addEventListener('pointerlockchange', () => document.pointerLockElement === null && !this.isOver && this.onLockLost(), options)
+    // A key that is let go elsewhere is let go.
+    window.addEventListener('blur', () => this.held.clear(), options)
     // Without a lock, which a browser may refuse, the mouse looks as long as it is over the stage.
     void Promise.resolve(canvas.requestPointerLock()).catch(() => {})
   }

@@ -53,7 +53,7 @@ function setHour(value: number): void {
       <NumberLine label="Width" named="Width of the light" quantity="length" :value="own.width" :check="check('width')" @commit="set({ width: $event }, 'Set the width of')" />
       <NumberLine label="Height" named="Height of the light" quantity="length" :value="own.height" :check="check('height')" @commit="set({ height: $event }, 'Set the height of')" />
     </template>
-    <Tick v-if="own.light === 'point' || own.light === 'spot'" :model-value="own.shadow" label="Casts shadows while it is near" @update:model-value="set({ shadow: $event }, 'Set the shadows of')" />
+    <Tick v-if="own.light !== 'area'" :model-value="own.shadow" :label="own.light === 'sun' ? 'Casts shadows' : 'Casts shadows while it is near'" @update:model-value="set({ shadow: $event }, 'Set the shadows of')" />
     <template v-if="own.light === 'sun'">
       <Tick :model-value="place !== null" label="Stands by place, date and hour" @update:model-value="marking.placeSun($event ? FIRST_PLACE : null)" />
       <template v-if="place">
