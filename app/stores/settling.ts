@@ -113,6 +113,10 @@ export const useSettling = defineStore('settling', () => {
     dismiss()
     run.value = next
     isPaused.value = false
+    // Nothing else takes hold of things meanwhile; ending the mode dismisses.
+    modes.take(() => ({ title: next.label, hover: () => {}, press: () => null, leave: () => {}, stop: () => {
+      if (run.value === next) end()
+    } }))
     const matrices = new Float64Array(scene.falling.length * 16)
     for (const [i, { matrix }] of scene.falling.entries()) matrices.set(matrix, i * 16)
     show({ matrices, seconds: 0, resting: 0, isDone: false })
@@ -165,14 +169,16 @@ export const useSettling = defineStore('settling', () => {
     const done = run.value
     if (!done || !news.value) return
     const wanted = operations()
-    end()
+    dismiss()
     if (!done.isStill()) return level.tell('What was falling was changed meanwhile', ['Nothing was kept. Let it fall again.'])
     if (level.change(done.label, wanted) && done.fresh.length > 0) level.pick(done.ids)
   }
 
   /** Everything is as it was. */
   function dismiss(): void {
-    if (run.value) end()
+    if (!run.value) return
+    end()
+    modes.stopMode()
   }
 
   function end(): void {
