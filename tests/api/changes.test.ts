@@ -138,7 +138,7 @@ describe('saving changes', () => {
     const camera = { ...fields, kind: 'camera' as const, own: cameraOwn({ fieldOfView: 35 }) }
     await save(id, 0, change(put(cameraId, camera)))
     expect((await server.level(id)).placements[0]!.own).toEqual(cameraOwn({ fieldOfView: 35 }))
-    for (const own of [{ fieldOfView: 5 }, {}, markerOwn('spawn'), { fieldOfView: 35, text: 'x' }]) {
+    for (const own of [{ fieldOfView: 0.5 }, {}, markerOwn('spawn'), { fieldOfView: 35, text: 'x' }]) {
       const answer = await error('POST', `/api/levels/${id}/changes`, { baseRevision: 1, changes: [{ id: freshId(), label: 'x', author: 'x', operations: [{ do: 'put', id: cameraId, fields: { own } }] }] })
       expect(answer.status, JSON.stringify(own)).toBe(422)
       expect(answer.field).toContain('operations.0.fields.own')
