@@ -123,7 +123,7 @@ test('a camera is put down by a drag, looked through, steered with an undo of it
   const [zip] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: /as a ZIP/ }).click()])
   const files = unzipSync(new Uint8Array(await readFile(await zip.path())))
   expect(Object.keys(files)).toEqual(['01 Camera 1.png'])
-  expect((await sharp(files['01 Camera 1.png']).metadata()).height).toBe(1280)
+  expect((await sharp(files['01 Camera 1.png']).metadata()).height).toBe(600)
 })
 
 test('lights are put down and dragged; the level has its own night; markers say what they mean', async ({ page, editor }) => {
