@@ -138,7 +138,9 @@ export const useSettling = defineStore('settling', () => {
     return worker.remote
   }
 
+  /** News come by a way of their own, and may be overtaken by how it ended. */
   function show(next: SettleNews): void {
+    if (news.value && next.seconds < news.value.seconds) return
     news.value = next
     tools.preview(operations())
   }
