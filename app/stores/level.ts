@@ -225,6 +225,11 @@ export const useLevel = defineStore('level', () => {
    * @param joins changes of the same name right after each other are undone together, such as the ticks of a wheel
    */
   function change(label: string, operations: Operation[], joins?: string): boolean {
+    return changeAsGiven(label, withAims(view.value, operations), joins)
+  }
+
+  /** The same with nothing added, for what was worked out before. */
+  function changeAsGiven(label: string, operations: Operation[], joins?: string): boolean {
     if (operations.length === 0) return true
     const made = perform(label, operations)
     if (!made) return false
@@ -272,7 +277,7 @@ export const useLevel = defineStore('level', () => {
     if (summary.value?.id !== levelId) return
     if (unanswered.size > 0 || back.revision !== queue?.revision) throw new ServerAway('The level was changed meanwhile. Try again.')
     const operations = mergeOperations(back.operations).filter(operation => 'fields' in operation || recordIsThere(operation))
-    change(revision === 0 ? 'Back to the beginning' : `Back to change ${revision}: ${label}`, operations)
+    changeAsGiven(revision === 0 ? 'Back to the beginning' : `Back to change ${revision}: ${label}`, operations)
   }
 
   function recordIsThere({ do: what, id }: Operation): boolean {
@@ -294,7 +299,7 @@ export const useLevel = defineStore('level', () => {
       return null
     }
     try {
-      const made: Change = { id: v7(), label: asName(label), author: settings.kept.author, operations: withExceptions(view.value, withEndsKept(view.value, withAims(view.value, wanted))) }
+      const made: Change = { id: v7(), label: asName(label), author: settings.kept.author, operations: withExceptions(view.value, withEndsKept(view.value, wanted)) }
       const { inverse, touched } = applyChange(view.value, made.operations)
       unanswered.set(made.id, { change: made, inverse })
       queue?.add(made)

@@ -47,6 +47,12 @@ describe('a camera that aims at a thing', () => {
     }))
   })
 
+  it('leaves operations that cannot be done to whoever does them', () => {
+    const { level, change } = scene()
+    change(put(camera, { own: { ...cameraOwn(), aim } }))
+    for (const wrong of [put(testId(50), { translation: [1, 2, 3] }), put(thing, { parentId: testId(51) })]) expect(withAims(level, [wrong])).toEqual([wrong])
+  })
+
   it('is let go of by turning it where it stands, and stays turned to the place of a thing that is gone', () => {
     const { level, change, off } = scene()
     change(put(camera, { own: { ...cameraOwn(), aim } }))

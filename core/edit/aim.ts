@@ -42,6 +42,8 @@ export function withAims(level: LevelView, operations: readonly Operation[]): Op
   const puts = new Map(operations.flatMap(operation => operation.do === 'put' ? [[operation.id, operation.fields] as const] : []))
   const ownPut = [...puts].filter(([, { own }]) => own && aimOf(own)).map(([id]) => id)
   if (level.aimingIds.size + ownPut.length === 0) return [...operations]
+  // What cannot be done is said by doing it.
+  if (operations.some(operation => !isWhole(level, puts, operation))) return [...operations]
   const gone = new Set(operations.flatMap(operation => operation.do === 'remove' ? [operation.id] : []))
   const moved = previewMatrices(level, operations.filter(({ id }) => !copyOf(id)))
   const added: Operation[] = []
@@ -73,6 +75,13 @@ export function withAims(level: LevelView, operations: readonly Operation[]): Op
     if (rotation) added.push({ do: 'put', id, fields: { rotation } })
   }
   return [...operations, ...added]
+}
+
+/** Whether something would stand somewhere after an operation: it is there, or comes with all that takes, and hangs from what is there. */
+function isWhole(level: LevelView, puts: ReadonlyMap<string, Partial<Placement>>, operation: Operation): boolean {
+  if (operation.do !== 'put' || copyOf(operation.id)) return true
+  const { translation, rotation, scale, pivot, parentId } = operation.fields
+  return (level.has(operation.id) || Boolean(translation && rotation && scale && pivot)) && (!parentId || level.has(parentId) || puts.has(parentId))
 }
 
 /** Where an aim is, as things are moved. */
