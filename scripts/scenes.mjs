@@ -208,9 +208,12 @@ export const scenes = {
     await look(page, [-4.4, 3.6, 6.2], [-4.4, 0.6, -1])
     const box = page.getByRole('combobox', { name: 'Parts to pour' })
     await box.click()
-    for (const part of ['Crate', 'Basket']) {
-      await box.fill(part)
-      await page.getByRole('option', { name: part }).click()
+    for (const typed of ['Crate', 'Basket']) {
+      await page.keyboard.type(typed)
+      await page.waitForTimeout(500)
+      await page.keyboard.press('ArrowDown')
+      await page.keyboard.press('Enter')
+      await page.waitForTimeout(300)
     }
     await page.keyboard.press('Escape')
     await page.waitForTimeout(600)
