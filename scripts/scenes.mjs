@@ -221,9 +221,8 @@ export const scenes = {
     await page.getByRole('button', { name: 'Stop pouring' }).waitFor()
     await hold(page, await project(page, [-5.6, 0, 0.6]), await project(page, [-4.6, 0, 0.6]))
     await page.mouse.up()
-    await page.waitForTimeout(4500)
-    await page.getByRole('button', { name: 'Pause' }).click()
-    await settle(page)
+    // While things still fall.
+    await page.waitForTimeout(2500)
   },
   // Last, since what is measured stays in the level.
   'measure': async (page, url) => {
