@@ -29,8 +29,8 @@ export class LevelLights {
   private readonly moreSuns = Array.from({ length: MORE_SUNS }, () => new DirectionalLight())
   private readonly spots = Array.from({ length: SHADOWED.spot }, () => shadowed(new SpotLight()))
   private readonly points = Array.from({ length: SHADOWED.point }, () => shadowed(new PointLight()))
-  /** Which lamps have a light of their own, with shadows. */
-  private own: readonly Shining[] = []
+  /** Which lamps have a light of their own, with shadows; null while that has to be chosen anew. */
+  private own: readonly Shining[] | null = null
 
   constructor(private readonly grid: LampGrid) {
     for (const light of [...this.moreSuns, ...this.spots]) this.object.add(light, light.target)
@@ -98,13 +98,11 @@ export class LevelLights {
     const all = [...this.shining.values()].flat().filter(({ light }) => light.on && light.intensity > 0 && (light.when === 'always' || light.when === this.sky))
     this.lit = { suns: all.filter(({ light }) => light.light === 'sun'), lamps: all.filter(({ light }) => light.light !== 'sun') }
     this.isOld = false
-    this.own = []
-    this.fillGrid()
+    this.own = null
     return this.lit
   }
 
-  private fillGrid(): void {
-    const own = new Set(this.own)
+  private fillGrid(own: ReadonlySet<Shining>): void {
     this.grid.set(this.lit.lamps.filter(each => !own.has(each)).map(each => this.lampOf(each)))
   }
 
@@ -138,9 +136,10 @@ export class LevelLights {
       .map(each => ({ each, away: new Vector3().setFromMatrixPosition(each.matrix).distanceTo(focus) })).sort((a, b) => a.away - b.away).slice(0, SHADOWED[kind]).map(({ each }) => each)
     const [spots, points] = [nearest('spot'), nearest('point')]
     const chosen = [...spots, ...points]
-    if (chosen.length === this.own.length && chosen.every(each => this.own.includes(each))) return false
+    const { own } = this
+    if (own && chosen.length === own.length && chosen.every(each => own.includes(each))) return false
     this.own = chosen
-    this.fillGrid()
+    this.fillGrid(new Set(chosen))
     for (const [i, light] of this.spots.entries()) {
       const spot = spots[i]
       light.visible = spot !== undefined
@@ -160,7 +159,7 @@ export class LevelLights {
       light.position.setFromMatrixPosition(point.matrix)
       light.shadow.camera.far = point.light.range || 100
     }
-    return true
+    return chosen.length + (own?.length ?? 0) > 0
   }
 }
 

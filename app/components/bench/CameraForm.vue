@@ -29,7 +29,7 @@ function setAspect(value: number): void {
 </script>
 
 <template>
-  <section class="form" :aria-label="one.name">
+  <section class="form-part" :aria-label="one.name">
     <h3>{{ one.name }}</h3>
     <v-btn class="main" color="action" variant="flat" @click="isThrough ? cameras.lookFree() : cameras.lookThrough(one.id)">{{ isThrough ? 'Leave the camera' : 'Look through it' }}</v-btn>
     <NumberLine label="Field of view, upright" quantity="angle" :decimals="1" :value="own.fieldOfView" :check="check('fieldOfView')" @commit="set({ fieldOfView: $event }, 'Set the field of view of')" />
@@ -48,11 +48,3 @@ function setAspect(value: number): void {
     </div>
   </section>
 </template>
-
-<style scoped>
-.form {
-  display: flex;
-  flex-direction: column;
-  gap: 7px;
-}
-</style>

@@ -8,7 +8,7 @@ const check = (value: number) => value >= 0.1 && value <= 3600 ? null : 'A shot 
 </script>
 
 <template>
-  <section class="form" aria-label="Cut list">
+  <section class="form-part" aria-label="Cut list">
     <h3>Cut list <span class="mono quiet">{{ cameras.cut.reduce((sum, { own }) => sum + own.cut!.seconds, 0).toFixed(1) }} s</span></h3>
     <p v-if="cameras.cut.length === 0" class="quiet hint">Put cameras into it, in the form of each.</p>
     <div v-for="(camera, i) in cameras.cut" :key="camera.id" class="line shot" :class="{ current: cameras.playing === camera.id }">
@@ -22,12 +22,6 @@ const check = (value: number) => value >= 0.1 && value <= 3600 ? null : 'A shot 
 </template>
 
 <style scoped>
-.form {
-  display: flex;
-  flex-direction: column;
-  gap: 5px;
-}
-
 .shot {
   gap: 1px;
 }

@@ -34,7 +34,7 @@ function setHour(value: number): void {
 </script>
 
 <template>
-  <section class="form" :aria-label="one.name">
+  <section class="form-part" :aria-label="one.name">
     <h3>{{ one.name }}</h3>
     <Tick :model-value="own.on" label="On" @update:model-value="set({ on: $event }, $event ? 'Switch on' : 'Switch off')" />
     <FormLine label="Shines"><Segments :model-value="own.when" :options="whens" label="When it shines" @update:model-value="set({ when: $event }, 'Set when to shine of')" /></FormLine>
@@ -75,12 +75,6 @@ function setHour(value: number): void {
 </template>
 
 <style scoped>
-.form {
-  display: flex;
-  flex-direction: column;
-  gap: 7px;
-}
-
 .v-slider {
   flex: 1;
 }

@@ -31,7 +31,7 @@ const ofType = ({ key, value }: MarkerField, type: MarkerField['type']): MarkerF
 </script>
 
 <template>
-  <section class="form" :aria-label="one.name">
+  <section class="form-part" :aria-label="one.name">
     <h3>{{ one.name }}</h3>
     <v-btn v-if="own.marker === 'spawn'" class="main" color="action" variant="flat" @click="walking.fromSpawn(one.id)">Walk from here</v-btn>
     <v-textarea :model-value="own.text" aria-label="Text" placeholder="Text" rows="2" auto-grow :max-rows="6" @change="set({ text: $event.target.value }, 'Write on')" />
@@ -62,12 +62,6 @@ const ofType = ({ key, value }: MarkerField, type: MarkerField['type']): MarkerF
 </template>
 
 <style scoped>
-.form {
-  display: flex;
-  flex-direction: column;
-  gap: 7px;
-}
-
 .field-row {
   display: grid;
   grid-template-columns: 1fr 92px 23px;

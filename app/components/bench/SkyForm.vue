@@ -36,7 +36,7 @@ const checkStrength = (value: number) => value >= 0 && value <= 100 ? null : 'Th
 </script>
 
 <template>
-  <section class="form" aria-label="Light of the level">
+  <section class="form-part" aria-label="Light of the level">
     <h3>Light of the level</h3>
     <Segments v-model="settings.kept.sky" :options="skies" label="Shown under" />
     <p class="quiet hint">Kept in the level for day and night, and changed here for the {{ lighting.of }}.</p>
@@ -52,11 +52,3 @@ const checkStrength = (value: number) => value >= 0 && value <= 100 ? null : 'Th
     </template>
   </section>
 </template>
-
-<style scoped>
-.form {
-  display: flex;
-  flex-direction: column;
-  gap: 7px;
-}
-</style>

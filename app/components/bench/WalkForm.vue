@@ -15,7 +15,7 @@ const rows = [
 </script>
 
 <template>
-  <section class="form" aria-label="Walk check">
+  <section class="form-part" aria-label="Walk check">
     <p class="quiet hint">Walk through at eye height: the mouse looks, W A S D walk, Shift runs, Space jumps, C crouches, Esc leaves.</p>
     <v-btn class="main" color="action" variant="flat" @click="walking.fromView()">Walk from this view</v-btn>
     <v-btn @click="walking.fromClick()">Walk from a click</v-btn>
@@ -23,11 +23,3 @@ const rows = [
     <NumberLine v-for="row in rows" :key="row.key" :label="row.label" :quantity="row.quantity" :suffix="'suffix' in row ? row.suffix : ''" :decimals="1" :value="settings.kept.walk[row.key]" :check="between(row.least, row.most)" @commit="settings.kept.walk[row.key] = $event" />
   </section>
 </template>
-
-<style scoped>
-.form {
-  display: flex;
-  flex-direction: column;
-  gap: 7px;
-}
-</style>
