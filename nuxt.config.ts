@@ -70,6 +70,8 @@ export default defineNuxtConfig({
     typescript: { strict: true, tsConfig: { compilerOptions: { noUncheckedIndexedAccess: true } } },
     rollupConfig: { external: ['pg-native'], plugins: [jobsFile], output: { manualChunks: partOf } },
     compressPublicAssets: { gzip: true, brotli: true },
+    // What writes PDF needs an older one beside it; two versions of it cannot lie side by side outside.
+    externals: { inline: ['@noble/hashes'], traceInclude: ['encoder', 'decoder_gltf', 'decoder'].map(name => `${root}node_modules/draco3dgltf/draco_${name}.wasm`) },
   },
   typescript: {
     strict: true,

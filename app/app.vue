@@ -1,17 +1,31 @@
 <script setup lang="ts">
+import { useEventListener } from '@vueuse/core'
 import { watchEffect } from 'vue'
 import { useTheme } from 'vuetify'
 import { api, onKeyNeeded } from '~/api/client'
+import { filesDropped } from '~/saving/files-dropped'
 import { useBringingIn } from '~/stores/bringing-in'
 import { useLevel } from '~/stores/level'
+import { useReceiving } from '~/stores/receiving'
 import { useSettings } from '~/stores/settings'
 
 const settings = useSettings()
 const theme = useTheme()
 const level = useLevel()
 const bringing = useBringingIn()
+const receiving = useReceiving()
 const router = useRouter()
 watchEffect(() => theme.change(settings.kept.board))
+
+// Files may be dropped anywhere; what is dragged within the page is none.
+useEventListener(window, 'dragover', (event: DragEvent) => event.preventDefault())
+useEventListener(window, 'drop', async (event: DragEvent) => {
+  event.preventDefault()
+  const files = await filesDropped(event.dataTransfer)
+  if (files.length === 0) return
+  if (level.mayOnlyRead) level.tell('Only looking is possible with this key', ['Nothing was brought in.'])
+  else await receiving.take(files, event.target instanceof Element && event.target.closest('.stage') !== null)
+})
 
 // Beyond loopback nobody is let in without a key.
 onKeyNeeded(() => {
@@ -27,5 +41,6 @@ api.session().then(({ may, largestFile }) => {
 <template>
   <v-app>
     <NuxtPage />
+    <ReceiveDialog />
   </v-app>
 </template>

@@ -2,8 +2,10 @@ import fc from 'fast-check'
 import type { BufferGeometry } from 'three'
 import { BoxGeometry, PerspectiveCamera, Ray, Vector3 } from 'three'
 import type { Aim } from '../core/edit/snap/aim'
-import type { PartToHandOver } from '../core/formats/level-glb'
-import { writeLevelGlb } from '../core/formats/level-glb'
+import type { GlbOptions } from '../core/formats/level-glb'
+import { glbOptionsSchema, writeLevelGlb } from '../core/formats/level-glb'
+import type { PartToHandOver } from '../core/formats/out/shapes'
+import type { Encoders } from '../core/formats/glb-packing'
 import { LevelIndex } from '../core/scene/level-index'
 import type { Picture } from '../core/mesh/texture'
 import type { Material, Mesh } from '../core/mesh/mesh'
@@ -58,9 +60,11 @@ export function testSolid(...shapes: BufferGeometry[]): Solid {
 }
 
 /** A level as the bytes of a whole binary glTF file. */
-export async function levelGlb(name: string, level: LevelView, parts: ReadonlyMap<string, PartToHandOver>, instanced = false, pictures: ReadonlyMap<string, Picture> = new Map()): Promise<Uint8Array> {
+export async function levelGlb(name: string, level: LevelView, parts: ReadonlyMap<string, PartToHandOver>, instanced = false, pictures: ReadonlyMap<string, Picture> = new Map(), more: Partial<GlbOptions> = {}, encoders: Encoders = {}): Promise<Uint8Array> {
   const binary: Uint8Array[] = []
-  const { head } = await writeLevelGlb(name, level, id => parts.get(id), { instanced, pictureOf: picture => pictures.get(picture)!, sink: bytes => void binary.push(bytes.slice()) })
+  const { head } = await writeLevelGlb(name, level, id => parts.get(id), { ...glbOptionsSchema.parse({}), instanced, ...more }, {
+    pictureOf: picture => pictures.get(picture)!, sink: bytes => void binary.push(bytes.slice()), encoders,
+  })
   return new Uint8Array(Buffer.concat([head, ...binary]))
 }
 

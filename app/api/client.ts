@@ -2,7 +2,9 @@ import { z } from 'zod'
 import type { Conflict, LevelPatch, MadePart, NewLevel, PartCopy, PartPatch } from '~~/core/api/schema'
 import { apiErrorSchema, kitSchema, levelSchema } from '~~/core/api/schema'
 import type { RouteName, Routes, RouteSpec } from '~~/core/api/routes'
-import { ROUTES } from '~~/core/api/routes'
+import { HAND_OVER_ROUTES, ROUTES } from '~~/core/api/routes'
+import type { FormatName, HandOverReport } from '~~/core/formats/formats'
+import { reportSchema } from '~~/core/formats/formats'
 import type { Part, Variants } from '~~/core/level/part'
 import { OWN_KIT, partSchema } from '~~/core/level/part'
 import { readPlacements } from '~~/core/level/read'
@@ -27,18 +29,19 @@ export function whatFailed(error: unknown): string {
 
 type Answer<N extends RouteName> = Routes[N] extends { answer: infer S extends z.ZodType } ? z.output<S> : undefined
 
-type Given = { id?: string, query?: Record<string, string>, body?: unknown, bytes?: Blob | Uint8Array, type?: string }
+type Given = { id?: string, query?: Record<string, string>, body?: unknown, bytes?: Blob | Uint8Array, type?: string, /** Ends the waiting. */ signal?: AbortSignal }
 
 /** Asks a route and leaves its answer as it comes. @throws ApiFailure, ServerAway */
-async function ask(name: RouteName, { id = '', query, body, bytes, type = 'application/json' }: Given = {}): Promise<Response> {
+async function ask(name: RouteName, { id = '', query, body, bytes, type = 'application/json', signal }: Given = {}): Promise<Response> {
   const { method, path }: RouteSpec = ROUTES[name]
   const address = path.replace(/:\w+/, id) + (query ? `?${new URLSearchParams(query)}` : '')
   const content = bytes ?? (body === undefined ? undefined : JSON.stringify(body))
   let response: Response
   try {
-    response = await fetch(address, { method, body: content as BodyInit | undefined, headers: content === undefined ? undefined : { 'content-type': type } })
+    response = await fetch(address, { method, signal, body: content as BodyInit | undefined, headers: content === undefined ? undefined : { 'content-type': type } })
   }
-  catch {
+  catch (error) {
+    if (signal?.aborted) throw error
     throw new ServerAway(UNREACHABLE)
   }
   if (response.ok) return response
@@ -71,7 +74,7 @@ const looseLevelSchema = levelSchema.extend({ placements: z.array(z.unknown()) }
 const looseKitSchema = kitSchema.extend({ parts: z.array(z.unknown()) })
 
 /** What is given of a part that comes as a mesh. */
-export type NewPart = Pick<Part, 'id' | 'name' | 'kind' | 'tags' | 'inKit'> & Partial<Pick<Part, 'kit' | 'sockets'>>
+export type NewPart = Pick<Part, 'id' | 'name' | 'kind' | 'tags' | 'inKit'> & Partial<Pick<Part, 'kit' | 'sockets' | 'lamps'>>
 
 /** The server's routes; each throws `ApiFailure` or `ServerAway`. */
 export const api = {
@@ -97,8 +100,8 @@ export const api = {
     const parts = given.flatMap(each => partSchema.safeParse(each).data ?? [])
     return { parts, variants, unreadable: given.length - parts.length }
   },
-  createPart: ({ id, name, kind, tags, inKit, kit = OWN_KIT, sockets = [] }: NewPart, glb: Uint8Array) =>
-    call('createPart', { query: { id, name, kind, tags: tags.join(','), inKit: String(inKit), kit, sockets: JSON.stringify(sockets) }, bytes: glb, type: 'model/gltf-binary' }),
+  createPart: ({ id, name, kind, tags, inKit, kit = OWN_KIT, sockets = [], lamps = [] }: NewPart, glb: Uint8Array) =>
+    call('createPart', { query: { id, name, kind, tags: tags.join(','), inKit: String(inKit), kit, sockets: JSON.stringify(sockets), lamps: JSON.stringify(lamps) }, bytes: glb, type: 'model/gltf-binary' }),
   putPartPicture: (id: string, picture: Blob) => call('putPartPicture', { id, bytes: picture, type: picture.type }),
   putVariants: ({ id, ...body }: Variants) => call('putVariants', { id, body }),
   deleteVariants: (id: string) => call('deleteVariants', { id }),
@@ -117,5 +120,12 @@ export const api = {
     return response.status === 204 ? null : new Uint8Array(await response.arrayBuffer())
   },
   texture: async (hash: string) => (await ask('texture', { id: hash })).blob(),
-  exportLevel: async (id: string, instanced: boolean) => (await ask('exportLevel', { id, query: { instanced: String(instanced) } })).blob(),
+  /** A level as a file, and what became of it. */
+  handOver: async (id: string, format: FormatName, query: Record<string, string>, signal: AbortSignal): Promise<{ file: Blob, report: HandOverReport }> => {
+    const response = await ask(HAND_OVER_ROUTES[format], { id, query, signal })
+    const report = reportSchema.parse(JSON.parse(decodeURIComponent(response.headers.get('x-report') ?? '')))
+    return { file: await response.blob(), report }
+  },
+  handOverProgress: async (ticket: string) => (await call('handOverProgress', { id: ticket })).bytes,
+  importFile: (bytes: Blob, query: Record<string, string>) => call('importFile', { bytes, query, type: 'application/octet-stream' }),
 }

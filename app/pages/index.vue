@@ -1,11 +1,14 @@
 <script setup lang="ts">
 import { asName } from '~~/core/units/text'
 import { mdiDotsVertical, mdiPlus } from '@mdi/js'
+import { useFileDialog } from '@vueuse/core'
 import { onMounted, ref, shallowRef } from 'vue'
+import { useReceiving } from '~/stores/receiving'
 import type { LevelSummary } from '~~/core/api/schema'
 import { api, whatFailed } from '~/api/client'
 
 useHead({ title: 'Levels · Handy Grid' })
+const receiving = useReceiving()
 const levels = shallowRef<LevelSummary[] | null>(null)
 const failed = ref<string | null>(null)
 const deleted = shallowRef<LevelSummary | null>(null)
@@ -13,6 +16,9 @@ const naming = shallowRef<{ title: string, button: string, name: string, save: (
 const nameError = ref('')
 
 onMounted(load)
+
+const { open: chooseFile, onChange } = useFileDialog({ multiple: false, accept: '.handygrid,.glb,.csv,.tsv', reset: true })
+onChange(files => void receiving.take([...files ?? []], false))
 
 async function load(): Promise<void> {
   await attempt(async () => {
@@ -87,6 +93,7 @@ const when = (iso: string) => moment.format(new Date(iso))
     <main class="levels">
       <div class="top">
         <h1>Levels</h1>
+        <v-btn @click="chooseFile()">Bring in a file …</v-btn>
         <v-btn @click="nameFromDemo">From Lantern Quay</v-btn>
         <v-btn color="action" variant="flat" :prepend-icon="mdiPlus" @click="nameNew">New level</v-btn>
       </div>

@@ -24,6 +24,8 @@ export const useBringingIn = defineStore('bringing-in', () => {
   const kit = useKit()
   const level = useLevel()
   const modes = useModes()
+  /** What is looked at, as one binary glTF file. */
+  const packed = shallowRef<Blob | null>(null)
   /** Bytes; as the server says. */
   const largestFile = ref(64 * MEGABYTE)
   const isOpen = ref(false)
@@ -70,7 +72,7 @@ export const useBringingIn = defineStore('bringing-in', () => {
     placesIt = onStage
     fileName.value = (files.find(({ name }) => /\.(glb|gltf)$/i.test(name)) ?? files[0]!).name
     choice.value = CHOICE
-    for (const each of [refused, facts, checked, result, storing]) each.value = null
+    for (const each of [refused, facts, checked, result, storing, packed]) each.value = null
     isOpen.value = true
     isWorking.value = true
     const bytes = files.reduce((sum, { size }) => sum + size, 0)
@@ -80,6 +82,7 @@ export const useBringingIn = defineStore('bringing-in', () => {
     const glb = await inTime(async () => remote.pack(given))
     if (run !== runs) return
     if ('refused' in glb) return refuse(run, glb.refused)
+    packed.value = new Blob([glb as Uint8Array<ArrayBuffer>])
     const opened = await inTime(async () => remote.open(glb))
     if (run !== runs) return
     if ('refused' in opened) refuse(run, opened.refused)
@@ -159,11 +162,11 @@ export const useBringingIn = defineStore('bringing-in', () => {
     if (!worker || !canStore.value) return null
     storing.value = { done: 0, of: parts.length }
     const stored: Part[] = []
-    for (const [i, { name, sockets }] of parts.entries()) {
+    for (const [i, { name, sockets, lamps }] of parts.entries()) {
       const called = asName(parts.length === 1 ? given.name : name)
       const glb = await worker.remote.write(i, called)
       const tooLarge = glb.length > largestFile.value ? `as it is stored it has ${(glb.length / MEGABYTE).toFixed(0)} MB, which is more than ${largestFile.value / MEGABYTE} MB: take fewer triangles or smaller textures` : null
-      const wrong = tooLarge ?? await kit.attempt(async () => stored.push(await kit.bring({ ...given, id: v7(), name: called, inKit: true, kit: kit.shownKit ?? OWN_KIT, sockets }, glb)))
+      const wrong = tooLarge ?? await kit.attempt(async () => stored.push(await kit.bring({ ...given, id: v7(), name: called, inKit: true, kit: kit.shownKit ?? OWN_KIT, sockets, lamps }, glb)))
       if (wrong !== null) {
         storing.value = null
         return stored.length > 0 ? `${stored.length} of ${parts.length} are in the kit; ${called} is not: ${wrong}` : `${called}: ${wrong}`
@@ -177,5 +180,5 @@ export const useBringingIn = defineStore('bringing-in', () => {
     return null
   }
 
-  return { largestFile, isOpen, fileName, refused, facts, checked, choice, result, textureBytes, isWorking, storing, canStore, look, lookAt, choose, store, close }
+  return { packed, largestFile, isOpen, fileName, refused, facts, checked, choice, result, textureBytes, isWorking, storing, canStore, look, lookAt, choose, store, close }
 })

@@ -6,6 +6,7 @@ import type { Rest } from '~~/core/edit/snap/rest'
 import { RESTS } from '~~/core/edit/snap/rest'
 import { SET_DOWN_LIMITS } from '~~/core/edit/snap/set-down'
 import { SNAP_POINT_KINDS } from '~~/core/edit/snap/vertex'
+import { FORMAT_NAMES, reportSchema } from '~~/core/formats/formats'
 import { FIRST_WALK } from '~~/core/walk/walker'
 import { colorSchema, nameSchema } from '~~/core/level/fields'
 import { BLOCK_KINDS, blockShapeSchema, FIRST_BLOCKS } from '~~/core/mesh/block'
@@ -24,6 +25,8 @@ const number = (first: number, least = -1e9, most = 1e9) => z.number().min(least
 const step = (on: boolean, size: number, lattice: boolean) => together({ on: z.boolean().catch(on), size: z.number().gt(0).max(1e6).catch(size), lattice: z.boolean().catch(lattice) })
 const rest = (first: Rest) => ({ rest: one(RESTS, first), leaning: no, offset: number(0) })
 const shapes = together(Object.fromEntries(BLOCK_KINDS.map(kind => [kind, blockShapeSchema.refine(shape => shape.type === kind).catch(FIRST_BLOCKS[kind])])) as unknown as Record<typeof BLOCK_KINDS[number], typeof blockShapeSchema>)
+/** A file that was handed over. */
+const handedOverSchema = z.object({ name: z.string(), format: z.enum(FORMAT_NAMES), at: z.number(), report: reportSchema })
 /** An arrangement kept to begin from. */
 const presetSchema = z.object({ name: nameSchema, own: arrangementSchema })
 
@@ -80,6 +83,12 @@ const settingsSchema = together({
   marksPickable: no,
   /** Metres, and from 0 to 1. */
   brush: together({ radius: number(0.5, 0.01, 1000), strength: number(1, 0.05, 1) }),
+  /** In which format levels were handed over last, how in each, and the last ten files. */
+  handOver: together({
+    format: one(FORMAT_NAMES, 'glb'),
+    options: z.preprocess(given => Object(given), z.record(z.string(), z.record(z.string(), z.string()).catch({}))).catch({}),
+    files: z.array(z.unknown()).catch([]).transform(list => list.flatMap(each => handedOverSchema.safeParse(each).data ?? []).slice(0, 10)),
+  }),
   /** Metres a second, by level. */
   flySpeeds: z.preprocess(given => Object.fromEntries(Object.entries(Object(given)).filter(([, speed]) => typeof speed === 'number' && speed > 0)), z.record(z.string(), z.number())),
 })

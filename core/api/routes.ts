@@ -1,6 +1,8 @@
 import { z } from 'zod'
+import type { FormatName } from '../formats/formats'
+import { FORMATS } from '../formats/formats'
 import { partSchema, variantsSchema } from '../level/part'
-import { backQuerySchema, backSchema, changesAnswerSchema, changesRequestSchema, checkAnswerSchema, checkedFileSchema, exportQuerySchema, healthSchema, historyQuerySchema, historySchema, kitSchema, levelPatchSchema, levelSchema, levelSummarySchema, madePartSchema, newLevelSchema, newPartSchema, newSessionSchema, partCopySchema, partPatchSchema, sessionSchema, usesSchema, workshopSchema } from './schema'
+import { backQuerySchema, backSchema, changesAnswerSchema, changesRequestSchema, checkAnswerSchema, checkedFileSchema, healthSchema, historyQuerySchema, historySchema, importAnswerSchema, importQuerySchema, kitSchema, levelPatchSchema, levelSchema, levelSummarySchema, madePartSchema, newLevelSchema, newPartSchema, newSessionSchema, partCopySchema, partPatchSchema, progressSchema, sessionSchema, ticketSchema, usesSchema, workshopSchema } from './schema'
 
 // Every route of the server in one table: the server answers by it, the page asks by it, and the tests go through it.
 
@@ -25,6 +27,9 @@ export type RouteSpec = {
 
 const json = <T extends z.ZodType>(schema: T, limit = MEGABYTE) => ({ as: 'json' as const, schema, limit })
 
+/** The query of a route that hands a level over. */
+const asked = <F extends FormatName>(format: F) => FORMATS[format].options.extend(ticketSchema.shape).strict()
+
 export const ROUTES = {
   health: { method: 'GET', path: '/api/health', answer: healthSchema, may: 'anyone' },
   session: { method: 'GET', path: '/api/session', answer: sessionSchema, may: 'read' },
@@ -40,7 +45,16 @@ export const ROUTES = {
   back: { method: 'GET', path: '/api/levels/:id/back', query: backQuerySchema, answer: backSchema, may: 'read' },
   getPicture: { method: 'GET', path: '/api/levels/:id/picture', may: 'read' },
   putPicture: { method: 'PUT', path: '/api/levels/:id/picture', body: { as: 'bytes', types: ['image/png', 'image/webp', 'image/jpeg'], limit: 2 * MEGABYTE }, may: 'write' },
-  exportLevel: { method: 'GET', path: '/api/levels/:id/export.glb', query: exportQuerySchema, may: 'read' },
+  exportGlb: { method: 'GET', path: '/api/levels/:id/export.glb', query: asked('glb'), may: 'read' },
+  exportUsda: { method: 'GET', path: '/api/levels/:id/export.usda', query: asked('usda'), may: 'read' },
+  exportUsdz: { method: 'GET', path: '/api/levels/:id/export.usdz', query: asked('usdz'), may: 'read' },
+  exportTable: { method: 'GET', path: '/api/levels/:id/placements.csv', query: asked('table'), may: 'read' },
+  exportLevel: { method: 'GET', path: '/api/levels/:id/export.handygrid', query: asked('level'), may: 'read' },
+  planSvg: { method: 'GET', path: '/api/levels/:id/plan.svg', query: asked('svg'), may: 'read' },
+  planPdf: { method: 'GET', path: '/api/levels/:id/plan.pdf', query: asked('pdf'), may: 'read' },
+  bill: { method: 'GET', path: '/api/levels/:id/parts.csv', query: asked('bill'), may: 'read' },
+  handOverProgress: { method: 'GET', path: '/api/hand-overs/:id', answer: progressSchema, may: 'read' },
+  importFile: { method: 'POST', path: '/api/import', query: importQuerySchema, body: { as: 'bytes', types: ['model/gltf-binary', 'application/zip', 'text/csv', 'text/tab-separated-values', 'application/octet-stream'], limit: 'file' }, answer: importAnswerSchema, may: 'write' },
   checkLevel: { method: 'GET', path: '/api/levels/:id/check', answer: checkAnswerSchema, may: 'read' },
   kit: { method: 'GET', path: '/api/kit', answer: kitSchema, may: 'read' },
   createPart: { method: 'POST', path: '/api/parts', query: newPartSchema, body: { as: 'bytes', types: ['model/gltf-binary'], limit: 'file' }, answer: partSchema, may: 'write' },
@@ -64,3 +78,7 @@ export const ROUTES = {
 
 export type Routes = typeof ROUTES
 export type RouteName = keyof Routes
+
+/** The route that hands a level over in each format. */
+export const HAND_OVER_ROUTES = { glb: 'exportGlb', usdz: 'exportUsdz', usda: 'exportUsda', table: 'exportTable', level: 'exportLevel', svg: 'planSvg', pdf: 'planPdf', bill: 'bill' } as const satisfies Record<FormatName, RouteName>
+export type HandOverRouteName = (typeof HAND_OVER_ROUTES)[FormatName]

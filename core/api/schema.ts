@@ -3,6 +3,7 @@ import { OWN_KIT, partSchema, variantsSchema } from '../level/part'
 import { blockSchema, changeSchema, exemptionSchema, layerSchema, limitSchema, measureSchema, operationSchema, placementSchema, skySchema, stationSchema } from '../level/schema'
 import { idSchema, nameSchema, vec3Schema } from '../level/fields'
 import { SEVERITIES } from '../check/definition'
+import { flag } from '../formats/out/scope'
 import type { CheckName } from '../check/kinds'
 import { CHECK_NAMES } from '../check/kinds'
 
@@ -82,6 +83,17 @@ export const apiErrorSchema = z.object({
   }),
 })
 
+/** A list as JSON, in an address. @param most characters */
+const asJson = (most: number) => z.string().max(most).default('[]').transform((text, context) => {
+  try {
+    return JSON.parse(text) as unknown
+  }
+  catch {
+    context.addIssue({ code: 'custom', message: 'is no well-formed JSON' })
+    return z.NEVER
+  }
+})
+
 /** What goes with the mesh of a new part, in the address. */
 export const newPartSchema = z.strictObject({
   id: idSchema,
@@ -90,15 +102,8 @@ export const newPartSchema = z.strictObject({
   tags: z.string().default('').transform(text => text === '' ? [] : text.split(',')).pipe(partSchema.shape.tags),
   inKit: z.literal(['true', 'false']).transform(value => value === 'true'),
   kit: nameSchema.default(OWN_KIT),
-  sockets: z.string().max(20_000).default('[]').transform((text, context) => {
-    try {
-      return JSON.parse(text) as unknown
-    }
-    catch {
-      context.addIssue({ code: 'custom', message: 'is no well-formed JSON' })
-      return z.NEVER
-    }
-  }).pipe(partSchema.shape.sockets),
+  sockets: asJson(20_000).pipe(partSchema.shape.sockets),
+  lamps: asJson(20_000).pipe(partSchema.shape.lamps),
 })
 
 export const partPatchSchema = z.strictObject({
@@ -220,8 +225,44 @@ export const checkAnswerSchema = z.strictObject({
 })
 export type CheckAnswer = z.infer<typeof checkAnswerSchema>
 
-/** How a level is handed over. */
-export const exportQuerySchema = z.strictObject({
-  /** Copies of arrangements as instances (EXT_mesh_gpu_instancing) instead of nodes. */
-  instanced: z.enum(['true', 'false']).default('false').transform(value => value === 'true'),
+/** Put behind the options of every format. */
+export const ticketSchema = z.object({
+  /** By which it can be asked how far the file is. */
+  ticket: idSchema.optional(),
 })
+
+export const progressSchema = z.strictObject({ /** Written so far; null if no file is made with this ticket. */ bytes: z.number().min(0).nullable() })
+
+/** How a file is brought in. */
+export const importQuerySchema = z.strictObject({
+  /** Of the level, if it becomes a new one; what the file says when left out. */
+  name: nameSchema.optional(),
+  /** The level that it is put into; it becomes a new one when left out. */
+  into: idSchema.optional(),
+  /** Only to say what would happen. */
+  dry: flag(false),
+  /** Whether the change is saved; if not, parts are stored and the operations answered, for who makes the change. */
+  apply: flag(true),
+  author: nameSchema.default('Brought in'),
+  /** Of a table: what is other than guessed, as JSON. */
+  mapping: z.string().max(100_000).optional(),
+})
+export type ImportQuery = z.output<typeof importQuerySchema>
+
+/** What was brought in, or would be. */
+export const importAnswerSchema = z.strictObject({
+  format: z.enum(['glb', 'level', 'table']),
+  name: nameSchema,
+  /** Such as placements, parts that are known and new, rows that are added and updated. */
+  counts: z.record(z.string(), z.number()),
+  /** What is left out, or taken otherwise than it was meant. */
+  notes: z.array(z.string()),
+  /** Of a table: the first that are wrong, and how many are. Counted from 1. */
+  errors: z.array(z.strictObject({ line: z.int(), column: z.int().nullable(), heading: z.string(), message: z.string() })),
+  errorCount: z.int().min(0),
+  /** The level it is in; null if nothing was saved. */
+  levelId: idSchema.nullable(),
+  revision: revisionSchema.nullable(),
+  operations: z.array(operationSchema).optional(),
+})
+export type ImportAnswer = z.infer<typeof importAnswerSchema>

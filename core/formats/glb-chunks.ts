@@ -1,5 +1,7 @@
-/** Why a file is not taken in, in words, with the place in it. */
-export class GlbError extends Error {
+import { FormatError } from './format-error'
+
+/** Why a glTF file is not taken in, in words, with the place in it. */
+export class GlbError extends FormatError {
   override name = 'GlbError'
 }
 

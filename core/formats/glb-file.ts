@@ -1,6 +1,10 @@
 import type { Material, Mesh, Primitive } from '../mesh/mesh'
 import { compactIndices, singlePositions } from '../mesh/mesh'
 import type { Picture, Texture, TextureSlot } from '../mesh/texture'
+import type { Encoders, Packing, PositionGrid } from './glb-packing'
+import { byteColors, byteNormals, dracoPrimitive, gridOf, gridPositions, instancesInGrid } from './glb-packing'
+import type { Instances, SceneFile, SceneNode } from './out/scene-file'
+import { gltfCamera, gltfLight } from './punctual'
 
 // Writes binary glTF (ISO/IEC 12113:2022, 4.4) as it comes: the description is kept as small pieces of JSON, the binary data goes
 // out at once. The general-purpose library was left for this (0.1 s instead of 54 s for 100,000 nodes, and never a mesh twice in
@@ -12,25 +16,17 @@ export type BinarySink = (bytes: Uint8Array) => void | Promise<void>
 /** What is written for a picture by its name: the picture itself, or where it lies. */
 export type PictureSource = (picture: string) => Picture | string | Promise<Picture | string>
 
-export type GlbNode = {
-  name?: string
-  translation?: readonly number[]
-  rotation?: readonly number[]
-  scale?: readonly number[]
-  mesh?: number
-  camera?: number
-  children?: number[]
-  extras?: object
-  extensions?: object
-}
+/** A node as the standard has it (glTF 2.0, 5.25). */
+type GlbNode = Omit<SceneNode, 'camera' | 'light' | 'instances'> & { camera?: number, children?: number[], extensions?: object }
 
-const FLOAT = 5126
-const [USHORT, UINT] = [5123, 5125]
+/** Numbers that can be written, and what the standard calls each kind of them (5.1.3). */
+type Numbers = Float32Array | Int8Array | Uint8Array | Uint16Array | Uint32Array
+const componentType = (array: Numbers) => array instanceof Float32Array ? 5126 : array instanceof Int8Array ? 5120 : array instanceof Uint8Array ? 5121 : array instanceof Uint16Array ? 5123 : 5125
 const [VERTICES, INDICES] = [34962, 34963]
 /** Chunks and the whole are counted in 32 bits. */
 const LONGEST = 2 ** 32 - 1
 
-export class GlbFile {
+export class GlbFile implements SceneFile {
   private readonly materials = new Map<string, number>()
   private readonly images: object[] = []
   private readonly samplers: string[] = []
@@ -43,13 +39,21 @@ export class GlbFile {
   private readonly accessors: object[] = []
   private readonly views: object[] = []
   private readonly nodes: GlbNode[] = []
+  private readonly roots: number[] = []
+  /** By the numbers of the meshes that are counted in one. */
+  private readonly grids: (PositionGrid | null)[] = []
   private binaryLength = 0
+  /** Of what is written compressed, as long as it is when it is not. */
+  private unpackedLength = 0
 
-  /** @param pictureOf is asked for each picture once */
-  constructor(private readonly sink: BinarySink, private readonly pictureOf: PictureSource) {}
+  /**
+   * @param sink takes the binary data, which comes after what `finish` gives
+   * @param pictureOf is asked for each picture once
+   */
+  constructor(private readonly sink: BinarySink, private readonly pictureOf: PictureSource, private readonly packing: Packing = { compression: 'none', quantised: false }, private readonly encoders: Encoders = {}) {}
 
   /** Bytes of binary data so far. */
-  get binaryBytes(): number {
+  get bytes(): number {
     return this.binaryLength
   }
 
@@ -57,62 +61,69 @@ export class GlbFile {
     return this.nodes.length
   }
 
-  /** @returns the node's number; its children may be added until the file is finished */
-  addNode(node: GlbNode): number {
-    return this.nodes.push(node) - 1
+  /** @returns the node's number; below a parent, or at the top of the scene */
+  async addNode(parent: number | null, { camera, light, instances, mesh, ...node }: SceneNode): Promise<number> {
+    const grid = mesh === undefined ? null : this.grids[mesh]!
+    // Positions in a grid need a node of their own to be sized by: what hangs below the thing must not be.
+    const isApart = grid !== null && !instances
+    const extensions = {
+      ...light ? { [LIGHTS]: { light: numberOf(this.lights, JSON.stringify(gltfLight(light.own, light.strength))) } } : {},
+      ...instances ? await this.addInstances(grid ? instancesInGrid(instances, grid) : instances) : {},
+    }
+    const number = this.put(parent, {
+      ...node,
+      ...mesh === undefined || isApart ? {} : { mesh },
+      ...camera ? { camera: numberOf(this.cameras, JSON.stringify(gltfCamera(camera))) } : {},
+      ...Object.keys(extensions).length > 0 ? { extensions } : {},
+    })
+    if (isApart) this.put(number, { name: node.name, mesh, translation: grid.offset.toArray(), scale: [grid.size, grid.size, grid.size], extras: { made: 'grid' } })
+    return number
   }
 
-  addChild(parent: number, child: number): void {
-    (this.nodes[parent]!.children ??= []).push(child)
-  }
-
-  /** @returns the camera's number; equal ones are one */
-  addCamera(camera: object): number {
-    return numberOf(this.cameras, JSON.stringify(camera))
-  }
-
-  /** @param light in the terms of KHR_lights_punctual @returns the extension of the node that it shines from; equal ones are one */
-  addLight(light: object): object {
-    return { [LIGHTS]: { light: numberOf(this.lights, JSON.stringify(light)) } }
+  private put(parent: number | null, node: GlbNode): number {
+    const number = this.nodes.push(node) - 1
+    if (parent === null) this.roots.push(number)
+    else (this.nodes[parent]!.children ??= []).push(number)
+    return number
   }
 
   /** @returns the mesh's number */
-  async addMesh(name: string, mesh: Mesh): Promise<number> {
+  async addMesh(name: string, mesh: Mesh, extras?: Record<string, unknown>): Promise<number> {
+    const { compression, quantised } = this.packing
+    const grid = quantised && compression !== 'draco' ? gridOf(mesh) : null
     const primitives = []
     for (const primitive of mesh.primitives) {
-      primitives.push({
-        attributes: await this.addAttributes(primitive),
-        indices: await this.addAccessor('SCALAR', compactIndices(primitive), INDICES),
-        material: await this.addMaterial(primitive.material),
+      const material = await this.addMaterial(primitive.material)
+      primitives.push(compression === 'draco' ? { ...await this.addDraco(primitive), material } : {
+        attributes: await this.addAttributes(primitive, grid),
+        indices: await this.addAccessor('SCALAR', compactIndices(primitive), { target: INDICES }),
+        material,
       })
     }
-    return this.meshes.push({ name, primitives }) - 1
+    this.grids.push(grid)
+    const known = { ...extras, ...grid ? { grid: { offset: grid.offset.toArray(), size: grid.size } } : {} }
+    return this.meshes.push({ name, primitives, ...Object.keys(known).length > 0 ? { extras: known } : {} }) - 1
   }
 
-  /**
-   * Places of instances of one node's mesh (EXT_mesh_gpu_instancing).
-   *
-   * @param translations three numbers each; `rotations` four, `scales` three
-   * @returns the node's extension
-   */
-  async addInstances(translations: Float32Array, rotations: Float32Array, scales: Float32Array): Promise<object> {
-    this.extensions.add('EXT_mesh_gpu_instancing')
-    return { EXT_mesh_gpu_instancing: { attributes: {
+  /** Places of instances of one node's mesh (EXT_mesh_gpu_instancing), and which copy each is. */
+  private async addInstances({ translations, rotations, scales, copies }: Instances): Promise<object> {
+    return this.use('EXT_mesh_gpu_instancing', { attributes: {
       TRANSLATION: await this.addAccessor('VEC3', translations),
       ROTATION: await this.addAccessor('VEC4', rotations),
       SCALE: await this.addAccessor('VEC3', scales),
-    } } }
+      _COPY: await this.addAccessor('SCALAR', copies),
+    } })
   }
 
   /**
    * What comes before the binary data: the file's header, its description, and the header of the data.
    *
    * @param name of the scene
-   * @param roots numbers of the nodes at its top
+   * @param extras of the scene
    * @throws RangeError if the file would be longer than 4 GB
    */
-  finish(name: string, roots: readonly number[]): Uint8Array {
-    const json = this.describe(name, roots)
+  finish(name: string, extras?: Record<string, unknown>): Uint8Array {
+    const json = this.describe(name, extras)
     const jsonLength = json.reduce((sum, { length }) => sum + length, 0)
     const padded = jsonLength + (4 - jsonLength % 4) % 4
     const hasBinary = this.binaryLength > 0
@@ -137,7 +148,7 @@ export class GlbFile {
   }
 
   /** The description as bytes, piece by piece: one text of all nodes might be longer than a text can be. */
-  private describe(name: string, roots: readonly number[]): Uint8Array[] {
+  private describe(name: string, extras: Record<string, unknown> | undefined): Uint8Array[] {
     const pieces: Uint8Array[] = []
     const head: Record<string, unknown> = {
       asset: { version: '2.0', generator: 'Handy Grid' },
@@ -145,8 +156,8 @@ export class GlbFile {
       ...this.extensions.size + this.lights.size > 0 ? { extensionsUsed: [...this.extensions, ...this.lights.size > 0 ? [LIGHTS] : []] } : {},
       ...this.extensions.size > 0 ? { extensionsRequired: [...this.extensions] } : {},
       scene: 0,
-      scenes: [{ name, ...roots.length > 0 ? { nodes: roots } : {} }],
-      ...this.binaryLength > 0 ? { buffers: [{ byteLength: this.binaryLength }] } : {},
+      scenes: [{ name, ...this.roots.length > 0 ? { nodes: this.roots } : {}, ...extras ? { extras } : {} }],
+      ...this.binaryLength > 0 ? { buffers: [{ byteLength: this.binaryLength }, ...this.unpackedLength > 0 ? [{ byteLength: this.unpackedLength, extensions: { [MESHOPT]: { fallback: true } } }] : []] } : {},
     }
     pieces.push(encoder.encode(JSON.stringify(head).slice(0, -1)))
     // The standard allows no empty lists.
@@ -159,16 +170,40 @@ export class GlbFile {
     return pieces
   }
 
-  private async addAttributes(primitive: Primitive): Promise<Record<string, number>> {
+  private async addAttributes(primitive: Primitive, grid: PositionGrid | null): Promise<Record<string, number>> {
     const { normals, uvs = [], colors } = primitive
-    const positions = singlePositions(primitive)
-    const attributes: Record<string, number> = {
-      POSITION: await this.addAccessor('VEC3', positions, VERTICES, boundsOf(positions)),
-      NORMAL: await this.addAccessor('VEC3', normals, VERTICES),
+    const attributes: Record<string, number> = {}
+    if (grid) {
+      this.extensions.add('KHR_mesh_quantization')
+      const { array, bounds } = gridPositions(primitive, grid)
+      attributes.POSITION = await this.addAccessor('VEC3', array, { target: VERTICES, bounds, perVertex: 4, normalized: true })
+      attributes.NORMAL = await this.addAccessor('VEC3', byteNormals(primitive), { target: VERTICES, perVertex: 4, normalized: true })
     }
-    for (const [set, uv] of uvs.entries()) attributes[`TEXCOORD_${set}`] = await this.addAccessor('VEC2', uv, VERTICES)
-    if (colors) attributes.COLOR_0 = await this.addAccessor('VEC4', colors, VERTICES)
+    else {
+      const positions = singlePositions(primitive)
+      attributes.POSITION = await this.addAccessor('VEC3', positions, { target: VERTICES, bounds: boundsOf(positions) })
+      attributes.NORMAL = await this.addAccessor('VEC3', normals, { target: VERTICES })
+    }
+    for (const [set, uv] of uvs.entries()) attributes[`TEXCOORD_${set}`] = await this.addAccessor('VEC2', uv, { target: VERTICES })
+    if (colors) attributes.COLOR_0 = await this.addAccessor('VEC4', grid ? byteColors(colors) : colors, { target: VERTICES, ...grid ? { normalized: true } : {} })
     return attributes
+  }
+
+  /** A primitive compressed by Draco; its accessors say what comes out of that (KHR_draco_mesh_compression). */
+  private async addDraco(primitive: Primitive): Promise<object> {
+    if (!this.encoders.draco) throw new RangeError('Draco is not there')
+    const { bytes, attributes: inside } = dracoPrimitive(this.encoders.draco, primitive, this.packing.quantised)
+    const count = primitive.positions.length / 3
+    const attributes: Record<string, number> = {}
+    for (const key of Object.keys(inside)) {
+      const type = key.startsWith('TEX') ? 'VEC2' : key.startsWith('COLOR') ? 'VEC4' : 'VEC3'
+      attributes[key] = this.accessors.push({ componentType: 5126, count, type, ...key === 'POSITION' ? boundsOf(singlePositions(primitive)) : {} }) - 1
+    }
+    return {
+      attributes,
+      indices: this.accessors.push({ componentType: componentType(compactIndices(primitive)), count: primitive.indices.length, type: 'SCALAR' }) - 1,
+      extensions: this.use('KHR_draco_mesh_compression', { bufferView: await this.addView(bytes), attributes: inside }),
+    }
   }
 
   /** Equal finishes are one. */
@@ -224,25 +259,52 @@ export class GlbFile {
     return { [name]: extension }
   }
 
-  private async addAccessor(type: 'SCALAR' | 'VEC2' | 'VEC3' | 'VEC4', array: Float32Array | Uint16Array | Uint32Array, target?: number, bounds?: object): Promise<number> {
-    const bufferView = await this.addView(new Uint8Array(array.buffer, array.byteOffset, array.byteLength), target)
-    const componentType = array instanceof Float32Array ? FLOAT : array instanceof Uint16Array ? USHORT : UINT
-    return this.accessors.push({ bufferView, componentType, count: array.length / COMPONENTS[type], type, ...bounds }) - 1
+  /** @param perVertex numbers of each, with those that only fill up; as many as the type has when left out */
+  private async addAccessor(type: keyof typeof COMPONENTS, array: Numbers, { target, bounds, perVertex, normalized }: { target?: number, bounds?: object, perVertex?: number, normalized?: true } = {}): Promise<number> {
+    const count = array.length / (perVertex ?? COMPONENTS[type])
+    const bytes = new Uint8Array(array.buffer, array.byteOffset, array.byteLength)
+    const size = bytes.length / count
+    const mode = target === INDICES ? count % 3 === 0 && 'TRIANGLES' : size % 4 === 0 && 'ATTRIBUTES'
+    const bufferView = mode && this.packing.compression === 'meshopt'
+      ? await this.addPacked(bytes, count, size, mode, target)
+      : await this.addView(bytes, target, perVertex && size)
+    return this.accessors.push({ bufferView, componentType: componentType(array), count, type, ...normalized ? { normalized } : {}, ...bounds }) - 1
   }
 
-  private async addView(bytes: Uint8Array, target?: number): Promise<number> {
-    this.views.push({ buffer: 0, byteOffset: this.binaryLength, byteLength: bytes.length, ...target ? { target } : {} })
+  /** Compressed numbers (EXT_meshopt_compression), and where they would lie if they were not. */
+  private async addPacked(bytes: Uint8Array, count: number, size: number, mode: 'ATTRIBUTES' | 'TRIANGLES', target?: number): Promise<number> {
+    if (!this.encoders.meshopt) throw new RangeError('meshopt is not there')
+    await this.encoders.meshopt.ready
+    const packed = this.encoders.meshopt.encodeGltfBuffer(bytes, count, size, mode)
+    const at = await this.write(packed)
+    this.views.push({
+      buffer: 1, byteOffset: this.unpackedLength, byteLength: bytes.length, ...mode === 'ATTRIBUTES' && target ? { byteStride: size } : {}, ...target ? { target } : {},
+      extensions: this.use(MESHOPT, { buffer: 0, byteOffset: at, byteLength: packed.length, byteStride: size, mode, count }),
+    })
+    this.unpackedLength += Math.ceil(bytes.length / 4) * 4
+    return this.views.length - 1
+  }
+
+  private async addView(bytes: Uint8Array, target?: number, byteStride?: number): Promise<number> {
+    const byteOffset = await this.write(bytes)
+    return this.views.push({ buffer: 0, byteOffset, byteLength: bytes.length, ...byteStride ? { byteStride } : {}, ...target ? { target } : {} }) - 1
+  }
+
+  /** @returns where it begins */
+  private async write(bytes: Uint8Array): Promise<number> {
+    const at = this.binaryLength
     const padding = (4 - bytes.length % 4) % 4
     await this.sink(bytes)
     if (padding > 0) await this.sink(new Uint8Array(padding))
     this.binaryLength += bytes.length + padding
-    return this.views.length - 1
+    return at
   }
 }
 
 const COMPONENTS = { SCALAR: 1, VEC2: 2, VEC3: 3, VEC4: 4 }
 
 const LIGHTS = 'KHR_lights_punctual'
+const MESHOPT = 'EXT_meshopt_compression'
 const encoder = new TextEncoder()
 
 /** A list as JSON without its brackets: one text of all of it might be longer than a text can be. */

@@ -23,15 +23,15 @@ export const storedPicture = (picture: string) => `../textures/${picture}`
  * @param pictureOf the pictures of its textures; addresses of those that are stored when left out
  */
 export async function writePartGlb(name: string, mesh: Mesh, pictureOf: PictureSource = storedPicture): Promise<Uint8Array> {
-  return writeGlb(name, async file => [file.addNode({ name, mesh: await file.addMesh(name, mesh) })], pictureOf)
+  return writeGlb(name, async file => void await file.addNode(null, { name, mesh: await file.addMesh(name, mesh) }), pictureOf)
 }
 
 /** @param fill adds what is in it @returns the whole file */
-async function writeGlb(name: string, fill: (file: GlbFile) => Promise<number[]>, pictureOf: PictureSource = storedPicture): Promise<Uint8Array> {
+async function writeGlb(name: string, fill: (file: GlbFile) => Promise<void>, pictureOf: PictureSource = storedPicture): Promise<Uint8Array> {
   const pieces: Uint8Array[] = []
   const file = new GlbFile(bytes => void pieces.push(bytes.slice()), pictureOf)
-  const roots = await fill(file)
-  pieces.unshift(file.finish(name, roots))
+  await fill(file)
+  pieces.unshift(file.finish(name))
   const whole = new Uint8Array(pieces.reduce((sum, { length }) => sum + length, 0))
   let at = 0
   for (const piece of pieces) {
@@ -44,9 +44,7 @@ async function writeGlb(name: string, fill: (file: GlbFile) => Promise<number[]>
 /** Writes the meshes that stand for one at a distance as a binary glTF file: a node each, with the error in its extras. */
 export async function writeStepsGlb(steps: readonly MeshStep[]): Promise<Uint8Array> {
   return writeGlb('Steps', async (file) => {
-    const nodes: number[] = []
-    for (const [i, { mesh, error }] of steps.entries()) nodes.push(file.addNode({ name: `Step ${i + 1}`, mesh: await file.addMesh(`Step ${i + 1}`, mesh), extras: { error } }))
-    return nodes
+    for (const [i, { mesh, error }] of steps.entries()) await file.addNode(null, { name: `Step ${i + 1}`, mesh: await file.addMesh(`Step ${i + 1}`, mesh), extras: { error } })
   })
 }
 

@@ -20,10 +20,16 @@ export function isBlockKey(key: string): boolean {
   return key.startsWith(PREFIX)
 }
 
+/** The shape and colour a key names. */
+export function blockOfKey(key: string): BlockLook {
+  const [entries, color] = JSON.parse(key.slice(PREFIX.length)) as [[string, string | number][], string]
+  return { shape: Object.fromEntries(entries) as BlockShape, color }
+}
+
 /** The mesh a key names. */
 export function meshOfBlockKey(key: string): Mesh {
-  const [entries, color] = JSON.parse(key.slice(PREFIX.length)) as [[string, string | number][], string]
-  return blockMesh(Object.fromEntries(entries) as BlockShape, blockMaterial(color))
+  const { shape, color } = blockOfKey(key)
+  return blockMesh(shape, blockMaterial(color))
 }
 
 function blockMaterial(color: string): Mesh['primitives'][number]['material'] {

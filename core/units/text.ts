@@ -25,3 +25,11 @@ export const LONGEST_NAME = 200
 
 /** A text that was put together, cut to the length of a name. */
 export const asName = (text: string) => text.slice(0, LONGEST_NAME)
+
+/** A name made of any text, such as one of a file: what no name may have is left out. @param otherwise if nothing is left */
+export function nameFrom(text: string, otherwise: string): string {
+  // Half of a surrogate pair becomes the character for what cannot be read.
+  const plain = new TextDecoder().decode(new TextEncoder().encode(text)).replace(/[<>\u0000-\u001f\u007f\u2028\u2029]+/g, ' ').trim()
+  const cut = plain.slice(0, LONGEST_NAME).trim()
+  return (cut.isWellFormed() ? cut : cut.slice(0, -1)) || otherwise
+}

@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { boolean, check, customType, doublePrecision, foreignKey, index, integer, jsonb, pgTable, primaryKey, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
 import type { Block, Exemption, Limit, Measure, Operation, Placement, Sky } from '../../core/level/schema'
+import type { Kept } from '../../core/formats/level-file'
 import { MEASURE_KINDS } from '../../core/level/measure'
 import { KIND_NAMES } from '../../core/level/kinds'
 import type { Part } from '../../core/level/part'
@@ -106,6 +107,8 @@ export const levels = pgTable('levels', {
   deletedAt: moment('deleted_at'),
   /** The part that is made of what is in this level, if it is such a workshop: it is in no list, and goes with the part. */
   partId: uuid('part_id').references(() => parts.id, { onDelete: 'cascade' }),
+  /** Of the level file it came from, what is not known here. */
+  kept: jsonb().$type<Kept[]>().notNull().default([]),
 }, table => [
   uniqueIndex('levels_of_part').on(table.partId),
   check('levels_revision_counts_up', sql`${table.revision} >= 0`),

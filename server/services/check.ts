@@ -23,7 +23,7 @@ const LONGEST = 90_000
  * @throws ApiError 404; 422 if it cannot be worked out in time
  */
 export async function checkLevelJob(db: Database, { id }: { id: string }): Promise<CheckAnswer> {
-  const { whole, parts } = await inTransaction(db, async tx => ({ whole: await readWholeLevel(tx, id), parts: (await listKit(tx)).parts }), { ...ONE_MOMENT, accessMode: 'read only' })
+  const { whole, parts } = await inTransaction(db, async tx => ({ whole: await readWholeLevel(db, tx, id, true), parts: (await listKit(tx)).parts }), { ...ONE_MOMENT, accessMode: 'read only' })
   const { level, solidOf, tagsOf, revision } = whole
   const byId = new Map(parts.map(part => [part.id, part]))
   const kit = { part: (part: string) => byId.get(part), ids: () => byId.keys(), solidOf }

@@ -66,7 +66,7 @@ export async function getMesh(db: Database, hash: string): Promise<Uint8Array> {
 }
 
 /** What is given of a new part; the rest is measured on its mesh. */
-export type NewPart = Pick<Part, 'id' | 'name' | 'kind' | 'tags' | 'inKit' | 'kit'> & Partial<Pick<Part, 'sockets' | 'lamps' | 'settlesAs'>>
+export type NewPart = Pick<Part, 'id' | 'name' | 'kind' | 'tags' | 'inKit' | 'kit'> & Partial<Pick<Part, 'sockets' | 'lamps' | 'settlesAs' | 'pivot'>>
 
 /** Changes what a part is called and found by, and where new placements of it have their pivot. @throws ApiError 404 */
 export async function patchPart(db: Database, id: string, { pivot, ...fields }: PartPatch): Promise<Part> {
@@ -106,7 +106,7 @@ async function dropUnusedMesh(tx: Transaction, hash: string): Promise<void> {
  */
 export async function addPart(tx: Transaction, part: NewPart, made: PartMesh, madeOf: number | null = null): Promise<void> {
   const measured = await storeMesh(tx, part.name, made)
-  const whole = partSchema.safeParse({ sockets: [], ...part, ...measured, pivot: [0, 0, 0], hasPicture: false })
+  const whole = partSchema.safeParse({ sockets: [], pivot: [0, 0, 0], ...part, ...measured, hasPicture: false })
   if (!whole.success) throw ApiError.invalid(whole.error)
   await tx.insert(parts).values({ ...partToRow(whole.data, await nextPosition(tx)), madeOf }).onConflictDoNothing()
 }

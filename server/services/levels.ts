@@ -49,8 +49,8 @@ export async function createLevel(db: Database, { name, from }: NewLevel): Promi
 async function duplicateLevel(tx: Transaction, sourceId: string, id: string, name: string): Promise<void> {
   const [source] = await tx.select().from(levels).where(and(eq(levels.id, sourceId), isNull(levels.deletedAt)))
   if (!source) throw ApiError.notFound('level to duplicate')
-  const { placementCount, picture, pictureType } = source
-  await tx.insert(levels).values({ id, name, placementCount, picture, pictureType })
+  const { placementCount, picture, pictureType, kept } = source
+  await tx.insert(levels).values({ id, name, placementCount, picture, pictureType, kept })
   await duplicateContent(tx, sourceId, id)
 }
 

@@ -1,5 +1,6 @@
-import { eq, inArray } from 'drizzle-orm'
-import type { PartToHandOver } from '../../core/formats/level-glb'
+import { asc, eq, getTableColumns, inArray } from 'drizzle-orm'
+import type { Kept } from '../../core/formats/level-file'
+import type { PartSource } from '../../core/formats/out/shapes'
 import { readPartGlb } from '../../core/formats/part-glb'
 import type { Dealt } from '../../core/arrange/scatter/deal'
 import { Dealer } from '../../core/arrange/scatter/deal'
@@ -8,14 +9,20 @@ import { dealAtOnce } from '../../core/scene/scatter-site'
 import { LevelIndex } from '../../core/scene/level-index'
 import { Solid } from '../../core/mesh/solid'
 import type { Mesh } from '../../core/mesh/mesh'
+import { meshBytes } from '../../core/mesh/mesh'
+import { definitionOf } from '../../core/arrange/rules'
+import type { Part } from '../../core/level/part'
 import { isBlockKey, meshOfBlockKey } from '../../core/mesh/block-key'
 import { LevelView } from '../../core/scene/level-view'
 import { isGround } from '../../core/scene/ground'
 import { readPlacements } from '../../core/level/read'
-import type { Transaction } from '../db/client'
+import type { Database, Transaction } from '../db/client'
+import { rowToPart } from '../db/rows'
 import { levels, meshes, parts, placements } from '../db/schema'
 import { ApiError } from '../utils/api-error'
 import { readContent } from './level-content'
+
+const { picture: _picture, ...listedPart } = getTableColumns(parts)
 
 /** Milliseconds in which the scatters of a level have to be dealt. */
 const MOST_DEALING = 60_000
@@ -28,42 +35,87 @@ export type WholeLevel = {
   name: string
   revision: number
   level: LevelView
-  /** The parts it shows, by their ids. */
-  loaded: ReadonlyMap<string, PartToHandOver>
+  /** What is not known here of the level file it came from. */
+  kept: Kept[]
+  /** The parts it shows, without their meshes. */
+  parts: Part[]
+  /** A part that it shows, read when it is asked for. */
+  partOf: PartSource
+  /** The mesh of a shape; those of parts only if they were asked for, or are needed to work out where copies are. */
   solidOf: (shape: string) => Solid | undefined
   /** Of the parts it shows. */
   tagsOf: (partId: string) => readonly string[]
 }
 
 /**
- * A level with the meshes of its parts and the copies of its arrangements, scatters as well. For a thread of its own.
+ * A level with the copies of its arrangements, scatters as well. For a thread of its own.
  *
+ * @param db is read from when a part is asked for; what is held of meshes does not grow with the level
+ * @param withSolids all meshes are read at once
  * @throws ApiError 404; TooLongToDeal as soon as what a scatter shows is asked for
  */
-export async function readWholeLevel(tx: Transaction, id: string): Promise<WholeLevel> {
-  const [row] = await tx.select({ name: levels.name, revision: levels.revision, deletedAt: levels.deletedAt }).from(levels).where(eq(levels.id, id))
+export async function readWholeLevel(db: Database | Transaction, tx: Transaction, id: string, withSolids = false): Promise<WholeLevel> {
+  const [row] = await tx.select({ name: levels.name, revision: levels.revision, deletedAt: levels.deletedAt, kept: levels.kept }).from(levels).where(eq(levels.id, id))
   if (!row || row.deletedAt) throw ApiError.notFound('level')
   const content = await readContent(tx, id)
-  const used = await tx.select({ id: parts.id, name: parts.name, tags: parts.tags, lamps: parts.lamps, glb: meshes.glb }).from(parts).innerJoin(meshes, eq(parts.meshHash, meshes.hash))
-    .where(inArray(parts.id, tx.selectDistinct({ id: placements.partId }).from(placements).where(eq(placements.levelId, id))))
-  const loaded = new Map<string, PartToHandOver>()
-  for (const part of used) loaded.set(part.id, { name: part.name, mesh: (await readPartGlb(part.glb)).mesh })
+  const used = (await tx.select(listedPart).from(parts).where(inArray(parts.id, tx.selectDistinct({ id: placements.partId }).from(placements).where(eq(placements.levelId, id)))).orderBy(asc(parts.id))).map(rowToPart)
   const level = new LevelView(readPlacements(content.placements).placements, content)
-  const lamps = new Map(used.map(part => [part.id, part.lamps]))
-  level.lampsOf = part => lamps.get(part) ?? []
-  const tags = new Map(used.map(part => [part.id, part.tags]))
+  const byId = new Map(used.map(part => [part.id, part]))
+  level.lampsOf = part => byId.get(part)?.lamps ?? []
+  const tagsOf = (part: string) => byId.get(part)?.tags ?? []
+  const needsSolids = withSolids || [...level.arrangementIds].some(each => standsOnOthers(level, each))
+  const loaded = new Map<string, Mesh>()
+  if (needsSolids) for (const part of used) loaded.set(part.id, await readMesh(tx, part.meshHash))
   const solidOf = solidsOf(loaded)
-  const tagsOf = (part: string) => tags.get(part) ?? []
   lendSurroundings(level, solidOf, tagsOf)
-  return { name: row.name, revision: row.revision, level, loaded, solidOf, tagsOf }
+  return { name: row.name, revision: row.revision, kept: row.kept, parts: used, level, partOf: partsFrom(db, byId, loaded), solidOf, tagsOf }
 }
 
-function solidsOf(loaded: ReadonlyMap<string, PartToHandOver>): WholeLevel['solidOf'] {
+/** Whether it takes the surfaces of others to know where copies are. */
+function standsOnOthers(level: LevelView, id: string): boolean {
+  const { rule } = level.arranged(id).own
+  return level.hugsGround(id) || definitionOf(rule).scattered(rule) !== null
+}
+
+async function readMesh(from: Database | Transaction, hash: string): Promise<Mesh> {
+  const [row] = await from.select().from(meshes).where(eq(meshes.hash, hash))
+  if (!row) throw new ApiError(409, 'changed', 'A part was changed while this was made. Try again.')
+  return (await readPartGlb(row.glb)).mesh
+}
+
+/** Bytes of meshes that are kept, for when they are asked for again. */
+const MOST_KEPT = 64 * 1024 * 1024
+
+function partsFrom(db: Database | Transaction, byId: ReadonlyMap<string, Part>, loaded: ReadonlyMap<string, Mesh>): PartSource {
+  const kept = new Map<string, Mesh>()
+  let bytes = 0
+  const meshOf = async (part: Part): Promise<Mesh> => {
+    const known = loaded.get(part.id) ?? kept.get(part.id)
+    if (known) return known
+    const mesh = await readMesh(db, part.meshHash)
+    bytes += meshBytes(mesh)
+    kept.set(part.id, mesh)
+    for (const [oldest, each] of kept) {
+      if (bytes <= MOST_KEPT || kept.size === 1) break
+      kept.delete(oldest)
+      bytes -= meshBytes(each)
+    }
+    return mesh
+  }
+  return async (id) => {
+    const part = byId.get(id)
+    if (!part) return undefined
+    const { name, kit, kind, tags, pivot, sockets, lamps, settlesAs } = part
+    return { name, mesh: await meshOf(part), facts: { id, kit, kind, tags, pivot, sockets, lamps, settlesAs } }
+  }
+}
+
+function solidsOf(loaded: ReadonlyMap<string, Mesh>): WholeLevel['solidOf'] {
   const solids = new Map<string, Solid>()
   const meshOf = (shape: string): Mesh | null => {
     if (isBlockKey(shape)) return meshOfBlockKey(shape)
     if (isBentKey(shape)) return meshOfBentKey(shape, meshOf)
-    return loaded.get(shape)?.mesh ?? null
+    return loaded.get(shape) ?? null
   }
   return (shape) => {
     const mesh = solids.has(shape) ? null : meshOf(shape)

@@ -8,14 +8,15 @@ const MOST_MEMORY = 2048
 const pools = new Map<string, Tinypool>()
 
 /** Saving has a thread of its own: whatever else is made meanwhile, it does not wait for that. */
-const POOL_OF: Record<JobName, 'saving' | 'making' | 'checking'> = { saveChanges: 'saving', createPart: 'making', checkFile: 'making', makeSteps: 'making', makePart: 'making', remakePart: 'making', exportLevel: 'making', checkLevel: 'checking', goBack: 'saving' }
+const POOL_OF: Record<JobName, 'saving' | 'making' | 'checking'> = { saveChanges: 'saving', createPart: 'making', checkFile: 'making', makeSteps: 'making', makePart: 'making', remakePart: 'making', handOver: 'making', importFile: 'making', checkLevel: 'checking', goBack: 'saving' }
 
 /**
  * Does a job in another thread.
  *
+ * @param signal ends the job, and its thread with it
  * @throws ApiError what the job refused; 503 if it was too much for a thread
  */
-export async function inWorker<N extends JobName>(name: N, given: JobArguments<N>): Promise<JobResult<N>> {
+export async function inWorker<N extends JobName>(name: N, given: JobArguments<N>, signal?: AbortSignal): Promise<JobResult<N>> {
   const kind = POOL_OF[name]
   let pool = pools.get(kind)
   if (!pool) {
@@ -29,10 +30,11 @@ export async function inWorker<N extends JobName>(name: N, given: JobArguments<N
   }
   let outcome: JobOutcome<JobResult<N>>
   try {
-    outcome = await pool.run({ name, given }) as JobOutcome<JobResult<N>>
+    outcome = await pool.run({ name, given }, { signal }) as JobOutcome<JobResult<N>>
   }
   catch (error) {
     if (error instanceof Error && 'code' in error && error.code === 'ERR_WORKER_OUT_OF_MEMORY') throw new ApiError(503, 'too-heavy', 'This is more than the server has memory for. Nothing was changed.')
+    if (signal?.aborted) throw new ApiError(499, 'gone', 'Nobody waited for it any more.')
     throw error
   }
   if (outcome.ok) return outcome.value

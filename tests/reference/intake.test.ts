@@ -221,7 +221,7 @@ describe('what somebody else made', () => {
     json.animations = [{ name: 'Wave', channels: [], samplers: [] }]
     const [uri, bytes] = Object.entries(resources)[0]!
     const { notes } = await readForeign(packFiles([{ name: 'scene/thing.gltf', bytes: new TextEncoder().encode(JSON.stringify(json)) }, { name: `scene/${uri}`, bytes }]))
-    expect(notes).toEqual(['One animation is left out; things stand as they do at rest.', 'One camera is left out.', 'KHR_materials_clearcoat is not supported, and left out.', 'Lights are left out.'])
+    expect(notes).toEqual(['One animation is left out; things stand as they do at rest.', 'One camera is left out.', 'KHR_materials_clearcoat is not supported, and left out.'])
   })
 })
 

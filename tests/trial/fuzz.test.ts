@@ -7,7 +7,7 @@ import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js'
 import { expect, it } from 'vitest'
 import type { z } from 'zod'
 import type { RouteSpec } from '../../core/api/routes'
-import { ROUTES } from '../../core/api/routes'
+import { HAND_OVER_ROUTES, ROUTES } from '../../core/api/routes'
 import { apiErrorSchema, levelSchema } from '../../core/api/schema'
 import { writePartGlb } from '../../core/formats/part-glb'
 import { arrangementSchema } from '../../core/arrange/arrangement'
@@ -32,6 +32,7 @@ const LOOK_EVERY = 25
 const SLOWEST = 2000
 /** A file is made in a thread of its own, where nobody waits for it: of nearly a million copies, which are dealt first. */
 const SLOWEST_FILE = 15_000
+const SLOW_ROUTES = new Set<RouteSpec>([ROUTES.checkLevel, ROUTES.importFile, ...Object.values(HAND_OVER_ROUTES).map(name => ROUTES[name])])
 
 const server = useServer()
 
@@ -93,7 +94,7 @@ it('answers whatever it is asked: no failure, no change by what is refused, and 
     const text = await response.text()
     const what = () => `${route.method} ${address} ${typeof raw === 'string' ? raw.slice(0, 3000) : ''} → ${response.status} ${text.slice(0, 300)}`
     if (response.status >= 500) failures.push(`failed: ${what()}`)
-    if (Date.now() - started > (route === ROUTES.exportLevel || route === ROUTES.checkLevel ? SLOWEST_FILE : SLOWEST)) failures.push(`took ${Date.now() - started} ms: ${what()}`)
+    if (Date.now() - started > (SLOW_ROUTES.has(route) ? SLOWEST_FILE : SLOWEST)) failures.push(`took ${Date.now() - started} ms: ${what()}`)
     if (response.status < 400) {
       // Whatever was deleted is there again for what comes next.
       if (route.method === 'DELETE' && levels.includes(id)) await server.call('PATCH', `/api/levels/${id}`, { deleted: false })

@@ -4,9 +4,11 @@ import type { IntakeChoice } from '~~/core/formats/intake/choice'
 import { asName } from '~~/core/units/text'
 import { usePartFields } from '~/composables/use-part-fields'
 import { useBringingIn } from '~/stores/bringing-in'
+import { useReceiving } from '~/stores/receiving'
 import { useTools } from '~/stores/tools'
 
 const bringing = useBringingIn()
+const receiving = useReceiving()
 const tools = useTools()
 const { fields, wrong: wrongFields, ready } = usePartFields()
 const failed = ref<string | null>(null)
@@ -34,6 +36,13 @@ const sizeOf = (size: readonly number[]) => size.map(side => tools.printLength(s
 const megabytes = (bytes: number) => bytes < 100_000 ? `${Math.ceil(bytes / 1000)} kB` : `${(bytes / 1e6).toFixed(1)} MB`
 const wrong = computed(() => failed.value ?? bringing.refused ?? (bringing.facts ? wrongFields.value : null))
 const small = computed(() => bringing.facts !== null && !bringing.refused && parts.value.some(({ size }) => Math.max(...size) < 0.01 || Math.max(...size) > 200))
+
+/** The same file with its tree, in place of its shapes alone. */
+function asLevel(): void {
+  const { packed, fileName } = bringing
+  bringing.close()
+  if (packed) void receiving.look(new File([packed], fileName))
+}
 
 async function store(): Promise<void> {
   if (!bringing.canStore || wrong.value) return
@@ -88,6 +97,7 @@ async function store(): Promise<void> {
     </div>
     <p v-if="wrong" role="alert" class="error" data-test="intake-refused">{{ wrong }}</p>
     <template #buttons>
+      <v-btn :disabled="!bringing.packed" title="Its tree, cameras and lights as placements, its meshes as parts" @click="asLevel">As a level …</v-btn>
       <v-btn @click="bringing.close()">Cancel</v-btn>
       <v-btn color="action" variant="flat" :disabled="!bringing.canStore || Boolean(wrongFields)" :loading="bringing.storing !== null" @click="store">{{ parts.length > 1 ? `Bring in ${parts.length} parts` : 'Bring in' }}</v-btn>
     </template>

@@ -9,6 +9,7 @@ import { printShort } from '~~/core/units/quantity'
 import { asName } from '~~/core/units/text'
 import { useKitEntries } from '~/composables/use-kit-entries'
 import { useBringingIn } from '~/stores/bringing-in'
+import { useReceiving } from '~/stores/receiving'
 import { useEdits } from '~/stores/edits'
 import { useKit } from '~/stores/kit'
 import { useLevel } from '~/stores/level'
@@ -28,9 +29,10 @@ const edits = useEdits()
 const swapping = useSwapping()
 const workshop = useWorkshop()
 const bringing = useBringingIn()
+const receiving = useReceiving()
 const { search, onlyFavourites, placed, favourites, found, variants, toggleFavourite } = useKitEntries()
-const { open: chooseFiles, onChange } = useFileDialog({ multiple: true, accept: '.glb,.gltf,.bin,image/png,image/jpeg,image/webp', reset: true })
-onChange(files => void bringing.look([...files ?? []], false))
+const { open: chooseFiles, onChange } = useFileDialog({ multiple: true, accept: '.glb,.gltf,.bin,.handygrid,.csv,.tsv,image/png,image/jpeg,image/webp', reset: true })
+onChange(files => void receiving.take([...files ?? []], false))
 const SAMPLES = [
   { file: 'bollards-cm-z-up.glb', name: 'Two bollards', about: 'in centimetres, Z up' },
   { file: 'sign-textured.glb', name: 'A market sign', about: 'with three textures' },
@@ -127,7 +129,7 @@ function edit({ id }: Part): void {
       <v-menu>
         <template #activator="{ props: activator }"><v-btn v-bind="activator" :prepend-icon="mdiTrayArrowDown">Bring in</v-btn></template>
         <MenuList label="Bring in">
-          <MenuItem title="A glTF file …" subtitle="or drop it on the stage, with its files" @click="chooseFiles()" />
+          <MenuItem title="A file …" subtitle="glTF, a level or a table; or drop it anywhere" @click="chooseFiles()" />
           <v-list-subheader>Some to try it with</v-list-subheader>
           <MenuItem v-for="sample in SAMPLES" :key="sample.file" :title="sample.name" :subtitle="sample.about" @click="bringing.lookAt(`/samples/${sample.file}`)" />
         </MenuList>

@@ -2,8 +2,6 @@
 import { usePreferredReducedMotion, useResizeObserver } from '@vueuse/core'
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { textureImage } from '~/api/texture-images'
-import { filesDropped } from '~/saving/files-dropped'
-import { useBringingIn } from '~/stores/bringing-in'
 import { useGrips } from '~/composables/use-grips'
 import { useModes } from '~/stores/modes'
 import { useStageSession } from '~/stores/stage-session'
@@ -30,7 +28,6 @@ const handling = useHandling()
 const lighting = useLighting()
 const walking = useWalking()
 const workshop = useWorkshop()
-const bringing = useBringingIn()
 const { choices, choice, setChoice } = useGrips()
 const motion = usePreferredReducedMotion()
 const failed = ref(false)
@@ -78,13 +75,6 @@ const figures = computed(() => {
 const statsRoom = computed(() => Math.min(...session.panes.filter(({ rect }) => rect.x === 0).map(({ rect }) => rect.width)) - 118)
 const megabytes = (bytes: number) => (bytes / 1e6).toFixed(1)
 
-/** Files from outside; what is dragged within the page is no file. */
-async function dropped(event: DragEvent): Promise<void> {
-  const files = await filesDropped(event.dataTransfer)
-  if (level.mayOnlyRead) level.tell('Only looking is possible with this key', ['Nothing was brought in.'])
-  else await bringing.look(files, true)
-}
-
 function applySettings(): void {
   session.stage?.setBoard(boards[settings.kept.board])
   session.stage?.setSky(lighting.sky)
@@ -113,7 +103,7 @@ level.onTouched((touched) => {
 </script>
 
 <template>
-  <section ref="frame" class="stage" aria-label="Stage" data-test="stage" @dragover.prevent @drop.prevent="dropped">
+  <section ref="frame" class="stage" aria-label="Stage" data-test="stage">
     <canvas
       ref="canvas" class="stage-canvas" tabindex="0" role="application"
       aria-label="The level. Click picks, a drag picks by frame, Alt and drag orbits, Alt, Shift and drag pans, the wheel zooms, right drag looks around."

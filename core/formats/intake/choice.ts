@@ -3,7 +3,8 @@ import type { Mesh } from '../../mesh/mesh'
 import { meshBounds, picturesOf, triangleCount } from '../../mesh/mesh'
 import { mergeMeshes } from '../../mesh/merge-meshes'
 import { reduceMesh } from '../../mesh/reduce'
-import type { Socket } from '../../level/part'
+import type { Lamp, Socket } from '../../level/part'
+import { MOST_LAMPS } from '../../level/part'
 import type { Picture, Texture, TextureSlot } from '../../mesh/texture'
 import type { Vec3 } from '../../math/vectors'
 import type { Foreign } from './foreign'
@@ -25,6 +26,7 @@ export type IntakePart = {
   name: string
   mesh: Mesh
   sockets: Socket[]
+  lamps: Lamp[]
   /** Metres along its axes. */
   size: Vec3
   triangles: { before: number, after: number }
@@ -38,12 +40,12 @@ export type IntakePart = {
  * @param smaller gives a picture whose longer side has at most so many pixels; the same one if it has
  */
 export async function chosenParts({ tops, pictures }: Foreign, choice: IntakeChoice, smaller: (name: string, picture: Picture, pixels: number) => Promise<{ name: string, picture: Picture }>): Promise<{ parts: IntakePart[], pictures: Map<string, Picture> }> {
-  const shown = choice.whole ? [{ name: tops[0]!.name, mesh: mergeMeshes(tops.map(({ mesh }) => mesh)), sockets: tops.flatMap(top => top.sockets) }] : tops
+  const shown = choice.whole ? [{ name: tops[0]!.name, mesh: mergeMeshes(tops.map(({ mesh }) => mesh)), sockets: tops.flatMap(top => top.sockets), lamps: tops.flatMap(top => top.lamps).slice(0, MOST_LAMPS) }] : tops
   const parts: IntakePart[] = []
   const used = new Map<string, Picture>()
-  for (const { name, mesh, sockets: given } of shown) {
+  for (const { name, mesh, sockets: given, lamps: shining } of shown) {
     const before = triangleCount(mesh)
-    const { mesh: standing, sockets } = stand(mesh, choice, given)
+    const { mesh: standing, sockets, lamps } = stand(mesh, choice, given, shining)
     const { mesh: reduced, error } = choice.triangles === null ? { mesh: standing, error: 0 } : await reduceMesh(standing, choice.triangles)
     const renamed = new Map<string, Pick<Texture, 'picture' | 'type'>>()
     for (const each of picturesOf(reduced)) {
@@ -53,7 +55,7 @@ export async function chosenParts({ tops, pictures }: Foreign, choice: IntakeCho
       renamed.set(each, { picture: made.name, type: made.picture.type })
     }
     const box = meshBounds(reduced).getSize(new Vector3())
-    parts.push({ name, sockets, mesh: withPictures(reduced, renamed), size: box.toArray(), triangles: { before, after: triangleCount(reduced) }, error })
+    parts.push({ name, sockets, lamps, mesh: withPictures(reduced, renamed), size: box.toArray(), triangles: { before, after: triangleCount(reduced) }, error })
   }
   return { parts, pictures: used }
 }

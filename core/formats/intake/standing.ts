@@ -1,12 +1,12 @@
 import type { Box3 } from 'three'
-import { Matrix4, Vector3 } from 'three'
-import type { Socket } from '../../level/part'
+import { Matrix4, Quaternion, Vector3 } from 'three'
+import type { Lamp, Socket } from '../../level/part'
 import { bakeMesh } from '../../mesh/bake-mesh'
 import type { Mesh } from '../../mesh/mesh'
 import { meshBounds } from '../../mesh/mesh'
 import type { LengthUnit } from '../../units/quantity'
 import { scaleOf } from '../../units/units'
-import type { Vec3 } from '../../math/vectors'
+import type { Quat, Vec3 } from '../../math/vectors'
 
 /** A place in a box: -1, 0 or 1 along each of its axes. */
 type Place = readonly [-1 | 0 | 1, -1 | 0 | 1, -1 | 0 | 1]
@@ -21,12 +21,14 @@ export type Standing = {
   pivot: 'file' | Place
 }
 
-/** A mesh and its sockets as they are to stand here: in metres, Y up, the pivot at the origin. */
-export function stand(mesh: Mesh, standing: Standing, sockets: readonly Socket[] = []): { mesh: Mesh, sockets: Socket[] } {
+/** A mesh, its sockets and its lamps as they are to stand here: in metres, Y up, the pivot at the origin. */
+export function stand(mesh: Mesh, standing: Standing, sockets: readonly Socket[] = [], lamps: readonly Lamp[] = []): { mesh: Mesh, sockets: Socket[], lamps: Lamp[] } {
   const matrix = standingMatrix(mesh, standing)
   const turn = new Matrix4().extractRotation(matrix)
+  const turned = new Quaternion().setFromRotationMatrix(turn)
   return {
     mesh: bakeMesh(mesh, matrix),
+    lamps: lamps.map(lamp => ({ ...lamp, at: new Vector3(...lamp.at).applyMatrix4(matrix).toArray(), rotation: turned.clone().multiply(new Quaternion(...lamp.rotation)).normalize().toArray() as Quat })),
     sockets: sockets.map(socket => ({
       ...socket, at: new Vector3(...socket.at).applyMatrix4(matrix).toArray(),
       direction: new Vector3(...socket.direction).applyMatrix4(turn).normalize().toArray(), up: new Vector3(...socket.up).applyMatrix4(turn).normalize().toArray(),

@@ -1,0 +1,52 @@
+import Papa from 'papaparse'
+import { Vector3 } from 'three'
+import type { z } from 'zod'
+import { isBentKey } from '../arrange/path/bent-key'
+import { blockOfKey, isBlockKey } from '../mesh/block-key'
+import { meshBounds, triangleCount } from '../mesh/mesh'
+import type { LevelView } from '../scene/level-view'
+import { layerOf } from './out/layer-of'
+import type { Scope } from './out/scope'
+import { flag, scopeSchema } from './out/scope'
+import type { PartSource } from './out/shapes'
+import { baseOf, shapeNamed } from './out/shapes'
+import { shownShapes } from './out/shown'
+
+/** How a bill of parts is handed over. */
+export const billOptionsSchema = scopeSchema.extend({ perLayer: flag(true) })
+
+/** One line of a bill of parts: a part, or a kind of block; how often it is shown, its size in metres, and its triangles each. */
+export type BillLine = { name: string, layer: string, count: number, size: [number, number, number], triangles: number }
+
+/** What a level is made of, the most numerous first; pieces bent along a path count as what they are bent of. */
+export async function billOf(level: LevelView, scope: Scope, partOf: PartSource, { perLayer, hidden }: { perLayer: boolean, hidden: boolean }): Promise<BillLine[]> {
+  const counts = new Map<string, { shape: string, layer: string, count: number }>()
+  for (const { id, shape: shown, matrices } of shownShapes(level, scope, hidden)) {
+    const shape = isBentKey(shown) ? baseOf(shown) : shown
+    const layerId = perLayer ? layerOf(level, id) : null
+    const layer = layerId === null ? '' : level.layers.get(layerId)?.name ?? ''
+    const key = `${shape}\n${layer}`
+    const line = counts.get(key)
+    if (line) line.count += matrices.length / 16
+    else counts.set(key, { shape, layer, count: matrices.length / 16 })
+  }
+  const lines: BillLine[] = []
+  const facts = new Map<string, Pick<BillLine, 'name' | 'size' | 'triangles'>>()
+  for (const { shape, layer, count } of counts.values()) {
+    let known = facts.get(shape)
+    if (!known) {
+      const { name, mesh } = await shapeNamed(shape, partOf)
+      facts.set(shape, known = { name: isBlockKey(shape) ? `${name}, ${blockOfKey(shape).shape.type}` : name, size: meshBounds(mesh).getSize(new Vector3()).toArray(), triangles: triangleCount(mesh) })
+    }
+    lines.push({ ...known, layer, count })
+  }
+  return lines.sort((a, b) => b.count - a.count || (a.name < b.name ? -1 : 1))
+}
+
+/** A bill of parts as a table (RFC 4180). Cells that a spreadsheet would take for formulas are made text. */
+export function billCsv(lines: readonly BillLine[]): string {
+  const rows = lines.map(({ name, layer, count, size, triangles }) => [name, layer, count, ...size.map(side => Number(side.toFixed(4))), triangles, triangles * count])
+  return `${Papa.unparse([['part', 'layer', 'count', 'width (m)', 'height (m)', 'depth (m)', 'triangles', 'triangles in all'], ...rows], { escapeFormulae: true })}\r\n`
+}
+
+export type BillOptions = z.output<typeof billOptionsSchema>

@@ -1,0 +1,244 @@
+import type { Document, Mesh as GltfMesh, Node as GltfNode } from '@gltf-transform/core'
+import { sha256 } from '@noble/hashes/sha2.js'
+import { bytesToHex } from '@noble/hashes/utils.js'
+import { Matrix4, Quaternion, Vector3 } from 'three'
+import { z } from 'zod'
+import { createPlacement } from '../../level/create'
+import { idSchema } from '../../level/fields'
+import { kindSchema } from '../../level/kinds'
+import { partSchema } from '../../level/part'
+import type { Placement } from '../../level/schema'
+import { placementSchema } from '../../level/schema'
+import { bakeMesh } from '../../mesh/bake-mesh'
+import type { Mesh } from '../../mesh/mesh'
+import type { Transform } from '../../math/transform'
+import { decompose, isSheared } from '../../math/transform'
+import type { Quat, Vec3 } from '../../math/vectors'
+import { nameFrom } from '../../units/text'
+import { GlbError } from '../glb-chunks'
+import type { Decoders } from '../intake/foreign'
+import { instancesOf, readGltf } from '../intake/foreign'
+import { PrimitiveReader } from '../intake/primitives'
+import { EXTRAS_VERSION } from '../level-glb'
+import type { PartFacts } from '../out/shapes'
+import { writePartGlb } from '../part-glb'
+import { findRule } from './find-rule'
+import { cameraOf, lightOf } from './gltf-marks'
+import type { IncomingPart, LevelIntake } from './level-intake'
+import { MOST_PLACEMENTS, readRecords } from './level-intake'
+
+/** Triangles of all parts of a file together. */
+const MOST_TRIANGLES = 4_000_000
+/** How deep things may hang below each other. */
+const DEEPEST = 10_000
+
+const recordSchema = z.looseObject({
+  kind: kindSchema, order: z.number().catch(0), partId: idSchema.optional(), blockId: idSchema.optional(), layerId: idSchema.optional(),
+  pivot: placementSchema.shape.pivot.optional(), hidden: z.boolean().default(false), locked: z.boolean().default(false),
+  own: z.unknown(), sources: z.array(placementSchema).optional(),
+})
+/** What this program says of a node. */
+const extrasSchema = z.looseObject({ placement: idSchema.optional(), made: z.string().optional(), handyGrid: recordSchema.optional().catch(undefined) })
+const factsSchema = partSchema.pick({ id: true, kit: true, kind: true, tags: true, pivot: true, sockets: true, lamps: true, settlesAs: true })
+
+/**
+ * Reads a binary glTF file as a level: its nodes become placements, meshes of the same geometry one part, instances that stand in a
+ * line, a grid or a ring an arrangement, and others placements. What this program wrote about the level comes back as it was.
+ *
+ * @param newId ids for what has none
+ * @throws GlbError with what is wrong, and where
+ */
+export function readGltfLevel(glb: Uint8Array, newId: () => string, decoders: Decoders = {}): Promise<LevelIntake> {
+  return readGltf(glb, decoders, (gltf, json) => new LevelReader(gltf, json, newId).read())
+}
+
+/** A node waiting to be read, and what it hangs from. */
+type Waiting = { node: GltfNode, parentId: string | null, order: number, depth: number }
+
+class LevelReader {
+  private readonly reader = new PrimitiveReader(MOST_TRIANGLES)
+  private readonly notes = this.reader.notes
+  private readonly placements = new Map<string, Placement>()
+  private readonly parts = new Map<string, IncomingPart>()
+  /** By what is in them, the parts that are known already. */
+  private readonly byContent = new Map<string, string>()
+  private readonly byMesh = new Map<GltfMesh, string | null>()
+  private readonly blocks: ReadonlySet<string>
+  private readonly layers: ReadonlySet<string>
+  private readonly records: LevelIntake['records']
+  private skipped = 0
+
+  constructor(private readonly gltf: Document, private readonly json: { extensionsUsed?: string[] }, private readonly newId: () => string) {
+    const scene = gltf.getRoot().getDefaultScene() ?? gltf.getRoot().listScenes()[0]
+    const given = scene?.getExtras().handyGrid
+    const isOurs = typeof given === 'object' && given !== null && !Array.isArray(given)
+    if (isOurs && Number((given as Record<string, unknown>).version) > EXTRAS_VERSION) this.notes.add('It was written by a later version of this program: what that added is left out.')
+    const { records, unreadable } = readRecords(isOurs ? given as Record<string, unknown> : {})
+    if (unreadable > 0) this.notes.add(`${unreadable} of the level's layers, blocks, stations, measures and limits cannot be read, and are left out.`)
+    this.records = records
+    this.blocks = new Set(records.blocks.map(({ id }) => id))
+    this.layers = new Set(records.layers.map(({ id }) => id))
+  }
+
+  async read(): Promise<LevelIntake> {
+    const root = this.gltf.getRoot()
+    this.noteWhatIsLeftOut()
+    const scene = root.getDefaultScene() ?? root.listScenes()[0]
+    const tops = scene ? scene.listChildren() : root.listNodes().filter(node => !node.getParentNode())
+    const waiting: Waiting[] = tops.map((node, order) => ({ node, parentId: null, order, depth: 0 })).reverse()
+    for (let at = waiting.pop(); at; at = waiting.pop()) {
+      const placed = await this.readNode(at)
+      if (!placed) continue
+      for (const [order, node] of at.node.listChildren().entries()) waiting.push({ node, parentId: placed, order, depth: at.depth + 1 })
+    }
+    await this.readKnownParts()
+    if (this.placements.size === 0) throw new GlbError('there is nothing in it that can be placed')
+    if (this.skipped > 0) this.notes.add(`${this.skipped} things made for copies are left out: the copies come by their rule.`)
+    return { name: nameFrom(scene?.getName() ?? '', 'Level'), placements: [...this.placements.values()], records: this.records, parts: [...this.parts.values()], pictures: this.reader.materials.pictures, notes: [...this.notes] }
+  }
+
+  /** Puts what a node is into the level. @returns the id that its children hang from; null if they are left out with it */
+  private async readNode({ node, parentId, order, depth }: Waiting): Promise<string | null> {
+    if (depth > DEEPEST) throw new GlbError(`nodes hang more than ${DEEPEST.toLocaleString('en')} deep below each other`)
+    const extras = extrasSchema.safeParse(node.getExtras()).data ?? {}
+    if (extras.made !== undefined) {
+      if (extras.made === 'copy') this.skipped++
+      return null
+    }
+    const id = extras.placement !== undefined && !this.placements.has(extras.placement) ? extras.placement : this.newId()
+    const name = nameFrom(node.getName(), node.getMesh() ? 'Thing' : 'Group')
+    const above = { parentId, name }
+    if (extras.handyGrid) {
+      const known = this.asItWas(id, node, extras.handyGrid, above)
+      if (known) return known.id
+      this.notes.add(`"${name}" is not as this program writes things, and is taken as any other file's.`)
+    }
+    return this.asForeign(id, node, { ...above, order })
+  }
+
+  /** A placement as this program wrote it, moved and renamed as the node is now; null if it makes no sense. */
+  private asItWas(id: string, node: GltfNode, record: z.output<typeof recordSchema>, above: Pick<Placement, 'parentId' | 'name'>): Placement | null {
+    const { kind, order, partId = null, blockId = null, layerId, pivot = [0, 0, 0], hidden, locked, own, sources = [] } = record
+    const { translation, rotation, scale } = ownTransform(node)
+    const shift = new Vector3(...pivot).multiply(new Vector3(...scale)).applyQuaternion(new Quaternion(...rotation))
+    const read = placementSchema.safeParse({
+      id, ...above, kind, order, own, partId, blockId, pivot, hidden, locked, layerId: layerId !== undefined && this.layers.has(layerId) ? layerId : null,
+      translation: [translation[0] + shift.x, translation[1] + shift.y, translation[2] + shift.z], rotation, scale,
+    })
+    if (!read.success || blockId !== null && !this.blocks.has(blockId)) return null
+    this.add(read.data)
+    // Below what they were below: the source is only known here if the thing it hangs from is.
+    for (const source of sources) {
+      const parentId = source.parentId !== null && this.placements.has(source.parentId) ? source.parentId : id
+      const isWhole = source.blockId === null || this.blocks.has(source.blockId)
+      if (isWhole && !this.placements.has(source.id)) this.add({ ...source, parentId, layerId: source.layerId !== null && this.layers.has(source.layerId) ? source.layerId : null })
+    }
+    return read.data
+  }
+
+  /** Reads the parts that placements of this program show, by what their meshes say of themselves. */
+  private async readKnownParts(): Promise<void> {
+    const meshes = new Map(this.gltf.getRoot().listMeshes().map(mesh => [factsOf(mesh)?.id, mesh]))
+    for (const placement of this.placements.values()) {
+      if (placement.partId === null || this.parts.has(placement.partId)) continue
+      const mesh = meshes.get(placement.partId)
+      if (!mesh || await this.partOf(mesh, null, placement.partId) === null) this.toGroup(placement)
+    }
+  }
+
+  /** A thing whose shape is not in the file. */
+  private toGroup(placement: Placement): void {
+    this.notes.add(`The shape of "${placement.name}" is not in the file; it becomes a group.`)
+    this.placements.set(placement.id, { ...placement, kind: 'group', partId: null, own: {} })
+  }
+
+  private async asForeign(id: string, node: GltfNode, above: Pick<Placement, 'parentId' | 'name' | 'order'>): Promise<string | null> {
+    const isSkin = node.getSkin() !== null
+    const transform = isSkin ? AT_REST : ownTransform(node)
+    const instances = instancesOf(node)
+    const mesh = node.getMesh()
+    const partId = mesh ? await this.partOf(mesh, node) : null
+    const [camera, light] = [cameraOf(node), lightOf(node)]
+    const alone = partId === null && node.listChildren().length === 0
+    const shown: Partial<Placement> & Pick<Placement, 'kind'> = partId !== null && !instances
+      ? { kind: 'part', partId }
+      : camera && alone ? { kind: 'camera', own: camera } : light && alone ? { kind: 'light', own: light } : { kind: 'group' }
+    // A skin stands in the world, wherever its node is.
+    const placed = this.tryAdd({ ...above, ...transform, ...shown, id, ...isSkin ? { parentId: null } : {} })
+    if (!placed) return null
+    if (!alone && camera) this.tryAdd({ id: this.newId(), parentId: id, name: `${above.name}, camera`, order: -2, kind: 'camera', own: camera })
+    if (!alone && light) this.tryAdd({ id: this.newId(), parentId: id, name: `${above.name}, light`, order: -1, kind: 'light', own: light })
+    if (instances && partId !== null) this.addInstances(id, partId, above.name, instances)
+    return id
+  }
+
+  private addInstances(parentId: string, partId: string, name: string, matrices: readonly Matrix4[]): void {
+    const found = findRule(matrices)
+    if (found) {
+      const arrangement = this.newId()
+      const isThere = this.tryAdd({ id: arrangement, parentId, name: nameFrom(`${name}, copies`, name), kind: 'arrangement', own: { rule: found.rule }, translation: found.at })
+      if (isThere) this.tryAdd({ id: this.newId(), parentId: arrangement, name, kind: 'part', partId, ...found.source })
+      return
+    }
+    let skewed = 0
+    for (const [order, matrix] of matrices.entries()) {
+      if (isSheared(matrix)) skewed++
+      this.tryAdd({ id: this.newId(), parentId, name: nameFrom(`${name.slice(0, 180)} ${order + 1}`, name), order, kind: 'part', partId, ...decompose(matrix, [0, 0, 0]) })
+    }
+    if (skewed > 0) this.notes.add(`${skewed} instances are skewed, and come as they are nearest without.`)
+  }
+
+  /** @returns whether it can be placed */
+  private tryAdd(given: Pick<Placement, 'id' | 'name' | 'kind'> & Partial<Placement>): boolean {
+    const read = placementSchema.safeParse(createPlacement(given))
+    if (read.success) this.add(read.data)
+    else this.notes.add(`"${given.name}" has a place or a size that cannot be worked with, and is left out with all below it.`)
+    return read.success
+  }
+
+  private add(placement: Placement): void {
+    if (this.placements.size >= MOST_PLACEMENTS) throw new GlbError(`it has more than ${MOST_PLACEMENTS.toLocaleString('en')} things, which is more than is brought in at once`)
+    this.placements.set(placement.id, placement)
+  }
+
+  /** The id of the part that a mesh is; null if it has no triangles. @param node that shows it @param given its id, if it has one already */
+  private async partOf(mesh: GltfMesh, node: GltfNode | null, given?: string): Promise<string | null> {
+    const known = node?.getSkin() || given !== undefined ? undefined : this.byMesh.get(mesh)
+    if (known !== undefined) return known
+    const primitives = this.reader.primitivesOf(mesh, node)
+    this.reader.count(primitives.reduce((sum, { indices }) => sum + indices.length / 3, 0))
+    const found = primitives.length === 0 ? null : await this.idOf({ primitives }, mesh, node?.getName() ?? '', given)
+    this.byMesh.set(mesh, found)
+    return found
+  }
+
+  private async idOf(read: Mesh, from: GltfMesh, nodeName: string, given?: string): Promise<string> {
+    const grid = gridSchema.safeParse(from.getExtras().grid).data
+    const mesh = grid ? bakeMesh(read, new Matrix4().makeScale(grid.size, grid.size, grid.size).setPosition(...grid.offset)) : read
+    const facts = factsOf(from)
+    const content = bytesToHex(sha256(await writePartGlb('', mesh)))
+    const id = given ?? this.byContent.get(content) ?? (facts && !this.parts.has(facts.id) ? facts.id : this.newId())
+    this.byContent.set(content, id)
+    if (!this.parts.has(id)) this.parts.set(id, { id, name: nameFrom(from.getName() || nodeName, 'Part'), mesh, ...facts?.id === id ? { facts } : {} })
+    return id
+  }
+
+  private noteWhatIsLeftOut(): void {
+    const root = this.gltf.getRoot()
+    if (root.listAnimations().length > 0) this.notes.add('Animations are left out; things stand as they do at rest.')
+    if (root.listScenes().length > 1) this.notes.add(`Of its ${root.listScenes().length} scenes the one it shows first is taken.`)
+    if (root.listCameras().some(camera => camera.getType() !== 'perspective')) this.notes.add('Cameras without perspective are left out.')
+    const read = new Set(root.listExtensionsUsed().map(({ extensionName }) => extensionName))
+    for (const name of this.json.extensionsUsed ?? []) if (!read.has(name)) this.notes.add(`${name} is not supported, and left out.`)
+  }
+}
+
+const factsOf = (mesh: GltfMesh | null): PartFacts | undefined => factsSchema.safeParse(mesh?.getExtras().part).data
+const gridSchema = z.object({ offset: placementSchema.shape.translation, size: z.number().positive() })
+
+const AT_REST: Omit<Transform, 'pivot'> = { translation: [0, 0, 0], rotation: [0, 0, 0, 1], scale: [1, 1, 1] }
+
+function ownTransform(node: GltfNode): Omit<Transform, 'pivot'> {
+  const rotation = new Quaternion(...node.getRotation()).normalize()
+  return { translation: node.getTranslation() as Vec3, rotation: rotation.toArray() as Quat, scale: node.getScale() as Vec3 }
+}

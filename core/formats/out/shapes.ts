@@ -1,0 +1,36 @@
+import { isBentKey, meshOfBentKey } from '../../arrange/path/bent-key'
+import { isBlockKey, meshOfBlockKey } from '../../mesh/block-key'
+import type { Mesh } from '../../mesh/mesh'
+import type { Part } from '../../level/part'
+
+/** What is needed of a part to hand it over; its facts, if it is to be known again where it comes back. */
+export type PartToHandOver = { name: string, mesh: Mesh, facts?: PartFacts }
+
+/** What is said of a part beside its mesh. */
+export type PartFacts = Pick<Part, 'id' | 'kit' | 'kind' | 'tags' | 'pivot' | 'sockets' | 'lamps' | 'settlesAs'>
+
+/** A part by its id; asked for whenever its mesh is needed. */
+export type PartSource = (id: string) => PartToHandOver | undefined | Promise<PartToHandOver | undefined>
+
+/** What a shape's name stands for: a part, a block, or a piece bent along a path. @throws RangeError if there is no such part */
+export async function shapeNamed(shape: string, partOf: PartSource): Promise<PartToHandOver> {
+  if (isBlockKey(shape)) return { name: 'Block', mesh: meshOfBlockKey(shape) }
+  if (isBentKey(shape)) {
+    const base = await shapeNamed(baseOf(shape), partOf)
+    const mesh = meshOfBentKey(shape, () => base.mesh)
+    if (mesh) return { name: 'Bent', mesh }
+  }
+  const part = await partOf(shape)
+  if (!part) throw new RangeError(`there is no part ${shape}`)
+  return part
+}
+
+/** Of a bent shape's name, the shape that is bent. */
+export function baseOf(key: string): string {
+  let base = ''
+  meshOfBentKey(key, (shape) => {
+    base = shape
+    return null
+  })
+  return base
+}

@@ -1,0 +1,257 @@
+import { Box3, Matrix3, Matrix4, Vector3 } from 'three'
+import { multiplyAt } from '../../math/affine'
+import type { Mesh } from '../../mesh/mesh'
+import { meshBounds } from '../../mesh/mesh'
+import type { LevelView } from '../../scene/level-view'
+import { boxCorners } from '../../scene/shown'
+import { layerOf } from '../out/layer-of'
+import type { Scope } from '../out/scope'
+import type { PartSource } from '../out/shapes'
+import { shapeNamed } from '../out/shapes'
+import { shownShapes } from '../out/shown'
+import { DepthBuffer } from './depth-buffer'
+import { edgesOf } from './shape-edges'
+import type { PlanView } from './view'
+import { viewMatrix } from './view'
+
+/** How lines are drawn, by what they are: cut, or seen nearer to or farther from who looks. */
+export const WEIGHTS = ['cut', 'near', 'middle', 'far'] as const
+export type Weight = (typeof WEIGHTS)[number]
+
+/** Lines in the drawing's metres: four numbers each, by layer (null for none) and by weight. */
+export type Lines = Map<string | null, Record<Weight, number[]>>
+
+/** Something drawn, for its name: where its middle and its box are in the drawing's metres, and the nearest of it. */
+export type Outline = { id: string, box: Box3, /** Whether something of it is seen in its middle. */ isSeen: boolean }
+
+export type Drawing = { lines: Lines, outlines: Outline[], bounds: Box3 }
+
+/** Points of the picture in which it is found what hides what; and how many there are to a metre at most. */
+const MOST_POINTS = 8_000_000
+/** Edges that are looked at; of more the drawing would not be read any more. */
+const MOST_EDGES = 30_000_000
+
+/** One shape wherever it is shown: sixteen numbers each, to the drawing, and which outline each belongs to. */
+type Batch = { mesh: Mesh, matrices: number[], owners: number[] }
+
+/** A drawing is too much to be worked out, with what to do instead. */
+export class TooMuchToDraw extends Error {}
+
+/**
+ * A level as it is seen straight from one side: the edges of its shapes and the outlines of round ones, without what is hidden behind
+ * something. That is found in a picture of depths (Catmull 1974), so an edge may reach a point of it behind what hides it.
+ *
+ * @param cut depth beyond which things are cut away; lines are drawn where they are cut
+ * @param finest metres that a point of the picture need not be smaller than
+ * @throws RangeError if a part is not there; TooMuchToDraw
+ */
+export async function drawLevel(level: LevelView, scope: Scope, partOf: PartSource, view: PlanView, cut: number, finest: number): Promise<Drawing> {
+  const { batches, outlines } = await gather(level, scope, partOf, viewMatrix(view))
+  const bounds = new Box3()
+  for (const { box } of outlines) if (box.min.z < cut) bounds.union(box)
+  if (bounds.isEmpty()) return { lines: new Map(), outlines: [], bounds }
+  const size = bounds.getSize(new Vector3())
+  const step = Math.max(finest, Math.sqrt(size.x * size.y / MOST_POINTS), Math.max(size.x, size.y) / 8000) || finest
+  const hidden = new HiddenLines(bounds, step, cut)
+  for (const batch of batches) hidden.fill(batch)
+  let edges = 0
+  for (const batch of batches) {
+    edges += edgesOf(batch.mesh).sharp.length * batch.owners.length
+    if (edges > MOST_EDGES) throw new TooMuchToDraw('This has more edges than can be drawn. Hand over a layer, or what is picked.')
+    hidden.draw(batch, outline => layerOf(level, outlines[outline]!.id))
+  }
+  return { lines: hidden.lines(), outlines: outlines.filter(({ box }) => box.min.z < cut).map(outline => ({ ...outline, isSeen: hidden.isInFront(outline.box) })), bounds }
+}
+
+async function gather(level: LevelView, scope: Scope, partOf: PartSource, toDrawing: Matrix4): Promise<{ batches: Batch[], outlines: Outline[] }> {
+  const batches = new Map<string, Batch>()
+  const outlines: Outline[] = []
+  const to = Float64Array.from(toDrawing.elements)
+  const numberOf = new Map<string, number>()
+  const corner = new Vector3()
+  for (const { id, shape, matrices } of shownShapes(level, scope, false)) {
+    let batch = batches.get(shape)
+    if (!batch) batches.set(shape, batch = { mesh: (await shapeNamed(shape, partOf)).mesh, matrices: [], owners: [] })
+    let outline = numberOf.get(id)
+    if (outline === undefined) numberOf.set(id, outline = outlines.push({ id, box: new Box3(), isSeen: false }) - 1)
+    const corners = boxCorners(meshBounds(batch.mesh))
+    const moved = new Float64Array(16)
+    const matrix = new Matrix4()
+    for (let i = 0; i < matrices.length; i += 16) {
+      multiplyAt(moved, 0, to, 0, matrices, i)
+      batch.matrices.push(...moved)
+      batch.owners.push(outline)
+      matrix.fromArray(moved)
+      for (const point of corners) outlines[outline]!.box.expandByPoint(corner.copy(point).applyMatrix4(matrix))
+    }
+  }
+  return { batches: [...batches.values()], outlines }
+}
+
+class HiddenLines {
+  private readonly depths: DepthBuffer
+  /** By where they run, rounded, the nearest of those that run at the same place. */
+  private readonly found = new Map<string, { line: readonly [number, number, number, number], depth: number, isCut: boolean, layer: string | null }>()
+  /** By how much an edge may lie behind what is drawn there and still be what is seen. */
+  private readonly slack: number
+
+  constructor(private readonly bounds: Box3, private readonly step: number, private readonly cut: number) {
+    const size = bounds.getSize(new Vector3())
+    this.depths = new DepthBuffer(Math.ceil(size.x / step) + 2, Math.ceil(size.y / step) + 2)
+    this.slack = Math.max(step * 0.5, 1e-4)
+  }
+
+  private x(at: number): number {
+    return (at - this.bounds.min.x) / this.step + 1
+  }
+
+  private y(at: number): number {
+    return (at - this.bounds.min.y) / this.step + 1
+  }
+
+  /** Whether nothing is before the nearest of a box, in its middle. */
+  isInFront({ min, max }: Box3): boolean {
+    return this.depths.at(this.x((min.x + max.x) / 2), this.y((min.y + max.y) / 2)) <= Math.min(max.z, this.cut) + this.slack
+  }
+
+  /** Draws the depths of what is not cut away. */
+  fill({ mesh, matrices, owners }: Batch): void {
+    const matrix = new Matrix4()
+    for (let copy = 0; copy < owners.length; copy++) {
+      matrix.fromArray(matrices, copy * 16)
+      for (const { positions, indices } of mesh.primitives) {
+        const moved = transformed(positions, matrix)
+        for (let i = 0; i < indices.length; i += 3) this.fillTriangle(moved, indices[i]! * 3, indices[i + 1]! * 3, indices[i + 2]! * 3)
+      }
+    }
+  }
+
+  private fillTriangle(p: Float64Array, a: number, b: number, c: number): void {
+    const above = Number(p[a + 2]! > this.cut) + Number(p[b + 2]! > this.cut) + Number(p[c + 2]! > this.cut)
+    if (above === 3) return
+    if (above === 0) return this.triangle(p[a]!, p[a + 1]!, p[a + 2]!, p[b]!, p[b + 1]!, p[b + 2]!, p[c]!, p[c + 1]!, p[c + 2]!)
+    const kept: number[][] = []
+    const corners = [a, b, c].map(at => [p[at]!, p[at + 1]!, p[at + 2]!])
+    corners.forEach((from, i) => {
+      const to = corners[(i + 1) % 3]!
+      if (from[2]! <= this.cut) kept.push(from)
+      if (from[2]! > this.cut !== to[2]! > this.cut) kept.push(between(from, to, this.cut))
+    })
+    for (let i = 2; i < kept.length; i++) this.triangle(...kept[0] as Point, ...kept[i - 1] as Point, ...kept[i] as Point)
+  }
+
+  private triangle(ax: number, ay: number, az: number, bx: number, by: number, bz: number, cx: number, cy: number, cz: number): void {
+    this.depths.triangle(this.x(ax), this.y(ay), az, this.x(bx), this.y(by), bz, this.x(cx), this.y(cy), cz)
+  }
+
+  /** Finds the lines of one shape wherever it stands. */
+  draw(batch: Batch, layerNamed: (outline: number) => string | null): void {
+    const { numbers, sharp } = edgesOf(batch.mesh)
+    const [matrix, normals] = [new Matrix4(), new Matrix3()]
+    const [from, to, one, other] = [new Vector3(), new Vector3(), new Vector3(), new Vector3()]
+    for (let copy = 0; copy < batch.owners.length; copy++) {
+      matrix.fromArray(batch.matrices, copy * 16)
+      normals.getNormalMatrix(matrix)
+      const layer = layerNamed(batch.owners[copy]!)
+      for (let i = 0; i < sharp.length; i++) {
+        if (!sharp[i]) {
+          // Round: an outline is where one side is seen and the other is not.
+          const [a, b] = [one.fromArray(numbers, i * 12 + 6).applyMatrix3(normals).z, other.fromArray(numbers, i * 12 + 9).applyMatrix3(normals).z]
+          if (a > 0 === b > 0) continue
+        }
+        from.fromArray(numbers, i * 12).applyMatrix4(matrix)
+        to.fromArray(numbers, i * 12 + 3).applyMatrix4(matrix)
+        this.edge(from, to, layer)
+      }
+      if (Number.isFinite(this.cut)) this.section(batch.mesh, matrix, layer)
+    }
+  }
+
+  /** The parts of an edge that are seen. */
+  private edge(from: Vector3, to: Vector3, layer: string | null): void {
+    if (from.z > this.cut && to.z > this.cut) return
+    const [a, b] = [from.z > this.cut ? new Vector3(...between(to.toArray(), from.toArray(), this.cut) as Point) : from, to.z > this.cut ? new Vector3(...between(from.toArray(), to.toArray(), this.cut) as Point) : to]
+    const [dx, dy] = [b.x - a.x, b.y - a.y]
+    const length = Math.hypot(dx, dy)
+    if (length < this.step * 0.25) return
+    const count = Math.max(2, Math.ceil(length / this.step))
+    const [nx, ny] = [-dy / length * this.step, dx / length * this.step]
+    let begun = -1
+    for (let i = 0; i <= count; i++) {
+      // At its very ends an edge meets others: what is looked at is the middle of each piece.
+      const share = (i + 0.5) / count
+      const isSeen = i < count && this.isSeen(a.x + dx * share, a.y + dy * share, a.z + (b.z - a.z) * share, nx, ny)
+      if (isSeen && begun < 0) begun = i
+      if (!isSeen && begun >= 0) {
+        const [start, end] = [begun / count, i / count]
+        this.put([a.x + dx * start, a.y + dy * start, a.x + dx * end, a.y + dy * end], Math.max(a.z, b.z), false, layer)
+        begun = -1
+      }
+    }
+  }
+
+  /** Whether nothing is before a point of an edge, on one side of it at least. */
+  private isSeen(x: number, y: number, z: number, nx: number, ny: number): boolean {
+    const here = z + this.slack
+    return this.depths.at(this.x(x), this.y(y)) <= here || this.depths.at(this.x(x + nx), this.y(y + ny)) <= here || this.depths.at(this.x(x - nx), this.y(y - ny)) <= here
+  }
+
+  /** The lines in which a shape is cut. */
+  private section({ primitives }: Mesh, matrix: Matrix4, layer: string | null): void {
+    for (const { positions, indices } of primitives) {
+      const moved = transformed(positions, matrix)
+      for (let i = 0; i < indices.length; i += 3) {
+        const corners = [0, 1, 2].map(k => [...moved.subarray(indices[i + k]! * 3, indices[i + k]! * 3 + 3)])
+        const ends: number[][] = []
+        corners.forEach((from, k) => {
+          const to = corners[(k + 1) % 3]!
+          if (from[2]! > this.cut !== to[2]! > this.cut) ends.push(between(from, to, this.cut))
+        })
+        if (ends.length === 2) this.put([ends[0]![0]!, ends[0]![1]!, ends[1]![0]!, ends[1]![1]!], this.cut, true, layer)
+      }
+    }
+  }
+
+  private put(line: readonly [number, number, number, number], depth: number, isCut: boolean, layer: string | null): void {
+    const round = (value: number) => Math.round(value / this.step * 2)
+    const [a, b] = [`${round(line[0])} ${round(line[1])}`, `${round(line[2])} ${round(line[3])}`]
+    if (a === b) return
+    const key = a < b ? `${a} ${b}` : `${b} ${a}`
+    const known = this.found.get(key)
+    if (!known || isCut && !known.isCut || depth > known.depth && isCut === known.isCut) this.found.set(key, { line, depth, isCut, layer })
+  }
+
+  /** What was found, by layer and weight: thirds of the depth from the nearest to the farthest. */
+  lines(): Lines {
+    let [least, most] = [Infinity, -Infinity]
+    for (const { depth } of this.found.values()) [least, most] = [Math.min(least, depth), Math.max(most, depth)]
+    const lines: Lines = new Map()
+    for (const { line, depth, isCut, layer } of this.found.values()) {
+      let group = lines.get(layer)
+      if (!group) lines.set(layer, group = { cut: [], near: [], middle: [], far: [] })
+      const share = most > least ? (depth - least) / (most - least) : 1
+      group[isCut ? 'cut' : share > 2 / 3 ? 'near' : share > 1 / 3 ? 'middle' : 'far'].push(...line)
+    }
+    return lines
+  }
+}
+
+type Point = [number, number, number]
+
+function transformed(positions: ArrayLike<number>, matrix: Matrix4): Float64Array {
+  const out = new Float64Array(positions.length)
+  const e = matrix.elements
+  for (let i = 0; i < positions.length; i += 3) {
+    const [x, y, z] = [positions[i]!, positions[i + 1]!, positions[i + 2]!]
+    out[i] = e[0]! * x + e[4]! * y + e[8]! * z + e[12]!
+    out[i + 1] = e[1]! * x + e[5]! * y + e[9]! * z + e[13]!
+    out[i + 2] = e[2]! * x + e[6]! * y + e[10]! * z + e[14]!
+  }
+  return out
+}
+
+/** Where the way between two points is at a depth. */
+function between(from: readonly number[], to: readonly number[], depth: number): number[] {
+  const share = (depth - from[2]!) / (to[2]! - from[2]!)
+  return [from[0]! + (to[0]! - from[0]!) * share, from[1]! + (to[1]! - from[1]!) * share, depth]
+}

@@ -1,0 +1,63 @@
+import { createReadStream, createWriteStream } from 'node:fs'
+import { rename, rm, stat, writeFile } from 'node:fs/promises'
+import { join } from 'node:path'
+import { pipeline } from 'node:stream/promises'
+import type { FormatName, FormatOptions, HandOverReport } from '../../core/formats/formats'
+import { HandOverError } from '../../core/formats/out/scene-writer'
+import { TooMuchToDraw } from '../../core/formats/plan/drawing'
+import type { Database } from '../db/client'
+import { inTransaction, ONE_MOMENT } from '../db/client'
+import { ApiError } from '../utils/api-error'
+import { readWholeLevel, TooLongToDeal } from './whole-level'
+import type { Output, Source } from './writers'
+import { WRITERS } from './writers'
+
+export type HandOverJob = {
+  id: string
+  format: FormatName
+  options: FormatOptions<FormatName>
+  /** Where the file is made, in a folder that is removed by who asked for it. */
+  folder: string
+  /** Its first number grows with the bytes that are written. */
+  progress: Float64Array
+}
+
+/** A file made for one answer. */
+export type HandedOver = { path: string, report: HandOverReport }
+
+/**
+ * A level as a file, as of one moment. For a thread of its own. What is written goes to the disk as it is made.
+ *
+ * @throws ApiError 404; 422 if it does not fit into a file like this
+ */
+export async function handOverJob(db: Database, { id, format, options, folder, progress }: HandOverJob): Promise<HandedOver> {
+  try {
+    const whole = await inTransaction(db, tx => readWholeLevel(db, tx, id), { ...ONE_MOMENT, accessMode: 'read only' })
+    const [path, behindPath] = [join(folder, 'file'), join(folder, 'behind')]
+    const behind = createWriteStream(behindPath)
+    let head: Uint8Array | null = null
+    const write = WRITERS[format] as (source: Source, options: FormatOptions<FormatName>, output: Output) => Promise<Omit<HandOverReport, 'bytes'>>
+    const report = await write({ db, id, whole, now: new Date() }, options, {
+      write: (piece) => {
+        const bytes = typeof piece === 'string' ? Buffer.from(piece) : piece
+        progress[0]! += bytes.length
+        return behind.write(bytes) ? undefined : new Promise<void>(resolve => behind.once('drain', resolve))
+      },
+      head: (bytes) => {
+        head = bytes
+      },
+    })
+    await new Promise<void>((resolve, reject) => behind.once('error', reject).end(() => resolve()))
+    if (head) {
+      await writeFile(path, head)
+      await pipeline(createReadStream(behindPath), createWriteStream(path, { flags: 'a' }))
+      await rm(behindPath)
+    }
+    else await rename(behindPath, path)
+    return { path, report: { ...report, bytes: (await stat(path)).size } }
+  }
+  catch (error) {
+    if (error instanceof HandOverError || error instanceof TooLongToDeal || error instanceof TooMuchToDraw) throw new ApiError(422, 'too-much', error.message, { field: format === 'glb' ? 'instanced' : 'only' })
+    throw error
+  }
+}

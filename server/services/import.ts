@@ -1,0 +1,191 @@
+import { and, eq, inArray, isNull, or } from 'drizzle-orm'
+import { v7 } from 'uuid'
+import type { ImportAnswer, ImportQuery } from '../../core/api/schema'
+import { pasteThings } from '../../core/edit/things'
+import { FormatError } from '../../core/formats/format-error'
+import { isGlb } from '../../core/formats/glb-chunks'
+import { mappingSchema, readCells, readTable } from '../../core/formats/table/read-table'
+import { applyChange, ChangeError } from '../../core/level/change'
+import { Level } from '../../core/level/level'
+import { RECORD_NAMES } from '../../core/level/schema'
+import type { Operation, Placement } from '../../core/level/schema'
+import { TABLE_OF } from '../../core/level/level'
+import { LevelView } from '../../core/scene/level-view'
+import type { Database, Transaction } from '../db/client'
+import { inTransaction, ONE_MOMENT } from '../db/client'
+import { changes, levels, parts } from '../db/schema'
+import { ApiError } from '../utils/api-error'
+import { saveChanges } from './changes'
+import type { IncomingLevel, IncomingPart } from './import-level'
+import { readGlbLevel, readLevelFile } from './import-level'
+import { addPart, getPart, listKit } from './kit'
+import { insertLevel, readContent } from './level-content'
+import { slices } from './small-tables'
+import { makeStepsJob } from './steps'
+import { needLevel } from './levels'
+
+export type ImportJob = ImportQuery & { bytes: Uint8Array }
+
+/** Bytes of a table; more is no table that people work with. */
+const LARGEST_TABLE = 64 * 1024 * 1024
+
+/**
+ * Brings a file in, as a new level or into one: a binary glTF file, a level file or a table, told by its first bytes. With `dry` it is
+ * only said what would happen. For a thread of its own.
+ *
+ * @throws ApiError 404; 415 with what is wrong in the file, and where; 422 for what cannot be put into the level
+ */
+export async function importFileJob(db: Database, job: ImportJob): Promise<ImportAnswer> {
+  try {
+    if (job.bytes.length === 0) throw new FormatError('it is empty')
+    if (isGlb(job.bytes)) return await bringLevel(db, job, 'glb', await readGlbLevel(job.bytes))
+    if (job.bytes[0] === 0x50 && job.bytes[1] === 0x4B) return await bringLevel(db, job, 'level', await readLevelFile(job.bytes))
+    return await bringTable(db, job)
+  }
+  catch (error) {
+    if (error instanceof FormatError) throw new ApiError(415, 'unreadable', `body: ${error.message.slice(0, 500)}.`, { field: 'body' })
+    if (error instanceof ChangeError) throw new ApiError(422, error.code, `body: ${error.message.slice(0, 500)}`, { field: 'body' })
+    throw error
+  }
+}
+
+async function bringLevel(db: Database, { name, into, dry, apply, author }: ImportJob, format: 'glb' | 'level', level: IncomingLevel): Promise<ImportAnswer> {
+  const { known, fresh } = await sortParts(db, level.parts)
+  const ids = new Map([...known, ...fresh.map(({ part, id }) => [part.part.id, id] as const)])
+  const placements = level.placements.map(each => each.partId === null ? each : { ...each, partId: ids.get(each.partId) ?? each.partId })
+  const operations = operationsOf(placements, level.records)
+  // Whatever does not hang together is refused before anything is stored.
+  applyChange(new Level(), operations, part => [...ids.values()].includes(part))
+  const called = name ?? level.name
+  const answer: ImportAnswer = {
+    format, name: called, notes: level.notes, errors: [], errorCount: 0, levelId: null, revision: null,
+    counts: { placements: placements.length, arrangements: placements.filter(({ kind }) => kind === 'arrangement').length, parts: level.parts.length, 'parts known': known.size, 'parts new': fresh.length },
+  }
+  if (dry) {
+    if (into) await needLevel(db, into)
+    return answer
+  }
+  const done = await inTransaction(db, async (tx) => {
+    if (into) await needLevel(tx, into)
+    for (const { part, id } of fresh) await addPart(tx, { ...part.part, id }, await part.read())
+    if (!into) return { ...answer, ...await asNewLevel(tx, called, placements, level) }
+    return { ...answer, operations: await asThings(tx, into, placements, level) }
+  }, ONE_MOMENT)
+  for (const { id } of fresh) await makeStepsJob(db, { hash: (await getPart(db, id)).meshHash })
+  return into && apply ? save(db, into, done, `Bring in ${called}`.slice(0, 200), author) : done
+}
+
+/** Which parts are there already, by what is in them; and those that are not, with the ids they will have. */
+async function sortParts(db: Database, given: readonly IncomingPart[]): Promise<{ known: Map<string, string>, fresh: { part: IncomingPart, id: string }[] }> {
+  const known = new Map<string, string>()
+  const fresh: { part: IncomingPart, id: string }[] = []
+  const there = new Map<string, { id: string, meshHash: string }[]>()
+  const taken = new Set<string>()
+  for (const some of slices(given)) {
+    const rows = await db.select({ id: parts.id, meshHash: parts.meshHash }).from(parts).where(or(inArray(parts.id, some.map(({ part }) => part.id)), inArray(parts.meshHash, some.map(({ hash }) => hash))))
+    for (const row of rows) {
+      there.set(row.meshHash, [...there.get(row.meshHash) ?? [], row])
+      taken.add(row.id)
+    }
+  }
+  for (const part of given) {
+    const alike = there.get(part.hash) ?? []
+    const found = alike.find(({ id }) => id === part.part.id) ?? alike[0]
+    if (found) known.set(part.part.id, found.id)
+    else fresh.push({ part, id: taken.has(part.part.id) ? v7() : part.part.id })
+  }
+  return { known, fresh }
+}
+
+function operationsOf(placements: readonly Placement[], records: IncomingLevel['records']): Operation[] {
+  const small = RECORD_NAMES.flatMap(name => records[TABLE_OF[name]].map(({ id, ...fields }) => ({ do: `put-${name}`, id, fields }) as Operation))
+  return [...small, ...placements.map(({ id, ...fields }): Operation => ({ do: 'put', id, fields }))]
+}
+
+async function asNewLevel(tx: Transaction, name: string, placements: Placement[], { records, journal, revision, kept }: IncomingLevel): Promise<Pick<ImportAnswer, 'levelId' | 'revision'>> {
+  const id = v7()
+  await insertLevel(tx, id, name, { placements, ...records })
+  await tx.update(levels).set({ revision, kept }).where(eq(levels.id, id))
+  const rows = journal.map(({ madeAt, ...change }) => ({ levelId: id, ...change, madeAt: new Date(madeAt) }))
+  for (const some of slices(rows)) await tx.insert(changes).values(some)
+  return { levelId: id, revision }
+}
+
+/** What puts a level into another, with ids of its own: layers are found by their names, blocks that are alike are shared. */
+async function asThings(tx: Transaction, into: string, placements: readonly Placement[], { records }: IncomingLevel): Promise<Operation[]> {
+  const content = await readContent(tx, into)
+  const target = new LevelView(content.placements, content)
+  const ordered = inTreeOrder(placements)
+  const { operations } = pasteThings(target, {
+    format: 'handy-grid things', version: 1, foot: [0, 0, 0], placements: ordered, blocks: records.blocks, parts: [],
+    layers: records.layers.map(({ id, name, color }) => ({ id, name, color })),
+  }, null, () => true, v7)
+  return operations
+}
+
+/** Each after what it hangs from. */
+function inTreeOrder(placements: readonly Placement[]): Placement[] {
+  const level = new Level(placements)
+  return level.children(null).flatMap(id => level.subtree(id).map(below => level.need(below)))
+}
+
+async function save(db: Database, levelId: string, answer: ImportAnswer, label: string, author: string): Promise<ImportAnswer> {
+  const { operations = [], ...rest } = answer
+  if (operations.length === 0) return rest
+  const [row] = await db.select({ revision: levels.revision }).from(levels).where(and(eq(levels.id, levelId), isNull(levels.deletedAt)))
+  if (!row) throw ApiError.notFound('level')
+  const { revision } = await saveChanges(db, levelId, { baseRevision: row.revision, changes: [{ id: v7(), label, author, operations }] })
+  return { ...rest, levelId, revision }
+}
+
+async function bringTable(db: Database, { bytes, name, into, dry, apply, author, mapping }: ImportJob): Promise<ImportAnswer> {
+  if (bytes.length > LARGEST_TABLE) throw new FormatError('it is too large for a table')
+  let text: string
+  try {
+    text = new TextDecoder('utf-8', { fatal: true }).decode(bytes)
+  }
+  catch {
+    throw new FormatError('it is neither a glTF file, nor a level file, nor a table in UTF-8')
+  }
+  const table = readCells(text)
+  const { level, kit } = await inTransaction(db, async (tx) => {
+    if (into) await needLevel(tx, into)
+    const content = into ? await readContent(tx, into) : { placements: [] }
+    return { level: new LevelView(content.placements, content), kit: (await listKit(tx)).parts }
+  }, { ...ONE_MOMENT, accessMode: 'read only' })
+  if (!table.guess.columns.some(column => column !== null)) throw new FormatError(`line 1: none of its headings is a column that is known here (${table.headings.slice(0, 6).join(', ').slice(0, 200)})`)
+  const { operations, errors, errorCount, unmatched, ...counts } = readTable(table, mappingOf(mapping, table.guess), level, kit, v7)
+  const answer: ImportAnswer = {
+    format: 'table', name: name ?? 'Table', errors, errorCount, levelId: null, revision: null, counts: { rows: table.rows.length, ...counts },
+    notes: [
+      ...unmatched.slice(0, 20).map(each => `${each.rows} rows name the part "${each.name.slice(0, 100)}", ${each.candidates.length > 0 ? 'which several have' : 'which the kit does not have'}.`),
+      ...counts.copies > 0 ? [`${counts.copies} rows say where copies are, which go by their rule; they are passed over.`] : [],
+    ],
+  }
+  if (errorCount > 0 && !dry) {
+    const [{ line, column, message } = { line: 0, column: null, message: '' }] = errors
+    throw new ApiError(422, 'table', `body: line ${line}${column === null ? '' : `, column ${column}`}: ${message}${errorCount > 1 ? `; and ${errorCount - 1} more` : ''}. Nothing was changed.`, { field: 'body' })
+  }
+  if (dry) return answer
+  if (into) return apply ? save(db, into, { ...answer, operations }, `Bring in ${answer.name}`.slice(0, 200), author) : { ...answer, operations }
+  applyChange(level, operations)
+  return inTransaction(db, async (tx) => {
+    const id = v7()
+    await insertLevel(tx, id, answer.name, { placements: [...level.placements()], layers: [...level.layers.values()] })
+    return { ...answer, levelId: id, revision: 0 }
+  })
+}
+
+function mappingOf(given: string | undefined, guess: ReturnType<typeof readCells>['guess']): typeof guess {
+  if (given === undefined) return guess
+  let json: unknown
+  try {
+    json = JSON.parse(given)
+  }
+  catch {
+    throw new ApiError(422, 'invalid', 'mapping: is no well-formed JSON.', { field: 'mapping' })
+  }
+  const read = mappingSchema.safeParse({ ...guess, ...json as object })
+  if (!read.success) throw new ApiError(422, 'invalid', `mapping: ${read.error.issues[0]!.path.join('.')} ${read.error.issues[0]!.message}`, { field: 'mapping' })
+  return read.data
+}

@@ -1,0 +1,155 @@
+import fc from 'fast-check'
+import { MeshoptDecoder, MeshoptEncoder } from 'meshoptimizer'
+import draco3d from 'draco3dgltf'
+import { validateBytes } from 'gltf-validator'
+import type { Object3D } from 'three'
+import { BoxGeometry, CylinderGeometry, Matrix4 } from 'three'
+import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js'
+import { describe, expect, it } from 'vitest'
+import { RULES } from '../../core/arrange/rules'
+import type { Rule } from '../../core/arrange/rules'
+import { readGltfLevel } from '../../core/formats/in/gltf-level'
+import type { LevelIntake } from '../../core/formats/in/level-intake'
+import type { GlbOptions } from '../../core/formats/level-glb'
+import type { DracoModule, Encoders } from '../../core/formats/glb-packing'
+import type { PartToHandOver } from '../../core/formats/out/shapes'
+import { shownShapes } from '../../core/formats/out/shown'
+import { Scope, WHOLE } from '../../core/formats/out/scope'
+import { cameraOwn, lightOwn, markerOwn } from '../../core/level/create'
+import { recordsOf } from '../../core/level/level'
+import type { Placement } from '../../core/level/schema'
+import { LevelView } from '../../core/scene/level-view'
+import { anyQuat, anyScale, anyTree, anyVec3, levelGlb, testId, testPlacement, testSolid } from '../support'
+
+const [CRATE, POLE] = [testId(900), testId(901)]
+const facts = (id: string) => ({ id, kit: 'Own parts', kind: 'prop' as const, tags: ['test'], pivot: [0, 0, 0] as [number, number, number], sockets: [], lamps: [], settlesAs: 'hull' as const })
+const parts = new Map<string, PartToHandOver>([
+  [CRATE, { name: 'Crate', mesh: testSolid(new BoxGeometry(0.8, 0.6, 0.5)).mesh, facts: facts(CRATE) }],
+  [POLE, { name: 'Pole', mesh: testSolid(new CylinderGeometry(0.1, 0.12, 3, 12)).mesh, facts: facts(POLE) }],
+])
+let made = 5000
+const newId = () => testId(made++)
+
+async function encoders(): Promise<Encoders> {
+  return { meshopt: MeshoptEncoder as unknown as Encoders['meshopt'], draco: await draco3d.createEncoderModule() as DracoModule }
+}
+const decoders = async () => ({ meshopt: MeshoptDecoder, draco: await draco3d.createDecoderModule() })
+
+const RULES_TRIED: Rule[] = [RULES.line.first, { ...RULES.line.first, turn: [0, 20, 0], size: 0.9, axes: 'local' }, RULES.grid.first, RULES.ring.first, { ...RULES.fan.first, rows: 2, first: 3 }, RULES.mirror.first, { ...RULES.path.first, points: [[0, 0, 0], [2, 0.4, 0.5], [3, 0, 3]] }]
+
+/** A level of everything that a file can say: trees with parts, blocks, cameras, lights and markers, and arrangements of them. */
+const anyLevel = fc.tuple(anyTree(7), fc.constantFrom(...RULES_TRIED), anyQuat, anyScale, anyVec3, fc.boolean()).map(([tree, rule, rotation, scale, pivot, varied]) => {
+  const shown: Partial<Placement>[] = [
+    { kind: 'part', partId: CRATE }, { kind: 'block', blockId: testId(800) }, { kind: 'camera', own: cameraOwn({ fieldOfView: 33.3 }) }, { kind: 'light', own: lightOwn({ light: 'spot' }) },
+    { kind: 'marker', own: markerOwn('spawn', { fields: [{ key: 'Team', type: 'number', value: 2 }] }) }, { kind: 'part', partId: POLE, hidden: true, layerId: testId(810) }, { kind: 'group' },
+  ]
+  return new LevelView([
+    ...tree.map((placement, i) => ({ ...placement, ...shown[i % shown.length] })),
+    testPlacement(50, { name: 'Rows', kind: 'arrangement', own: { rule, ...varied ? { vary: { seed: 4, move: [0.1, 0, 0.1], turn: [0, 10, 0], size: [0.9, 1.2] } } : {}, exceptions: { ...rule.type === 'line' ? { 1: { move: [0.5, 0, 0] as [number, number, number] } } : {} } }, translation: [3, 1, 2], rotation, locked: true }),
+    testPlacement(51, { name: 'Source', kind: 'part', partId: POLE, parentId: testId(50), scale, pivot }),
+    testPlacement(52, { name: 'On the source', kind: 'part', partId: CRATE, parentId: testId(51), rotation, layerId: testId(810) }),
+    testPlacement(53, { name: 'Its lamp', kind: 'light', own: lightOwn({ light: 'point' }), parentId: testId(52) }),
+  ], {
+    blocks: [{ id: testId(800), shape: { type: 'box', width: 1, height: 2, depth: 3 }, color: '#b9a58b' }],
+    layers: [{ id: testId(810), name: 'Props', color: '#0e6e6e', visible: true, locked: false, order: 0 }],
+    stations: [{ id: testId(820), name: 'From the bridge', eye: [1, 2, 3], target: [0, 0, 0], fieldOfView: 50, order: 0 }],
+  })
+})
+
+const asLevel = ({ placements, records }: LevelIntake) => new LevelView(placements, records)
+
+function expectNear(a: Matrix4, b: Matrix4, tolerance: number): void {
+  const size = Math.max(1, ...b.elements.map(Math.abs))
+  expect(Math.max(...a.elements.map((value, k) => Math.abs(value - b.elements[k]!)))).toBeLessThan(tolerance * size)
+}
+
+/** Without what is worked out anew: a pivot's translation goes through the node's. */
+const rest = ({ translation: _translation, rotation: _rotation, scale: _scale, ...placement }: Placement) => placement
+
+describe('a level as glTF and back', () => {
+  it('is the same: ids, names, matrices, parts, arrangements by their rules, and what else it has', async () => {
+    await fc.assert(fc.asyncProperty(anyLevel, fc.boolean(), fc.constantFrom<Partial<GlbOptions>>({}, { compression: 'meshopt' }, { compression: 'draco' }, { quantised: true }, { compression: 'meshopt', quantised: true }), async (level, instanced, packing) => {
+      const glb = await levelGlb('Test', level, parts, instanced, new Map(), packing, await encoders())
+      const { issues } = await validateBytes(glb)
+      expect(issues.messages.filter(({ severity }) => severity < 2)).toEqual([])
+      const back = asLevel(await readGltfLevel(glb, newId, await decoders()))
+      expect([...back.placements()].map(rest).sort((a, b) => a.id < b.id ? -1 : 1)).toEqual([...level.placements()].map(rest).sort((a, b) => a.id < b.id ? -1 : 1))
+      expect(recordsOf(back)).toEqual(recordsOf(level))
+      for (const { id } of level.placements()) expectNear(back.worldMatrix(id), level.worldMatrix(id), 1e-9)
+      const [before, after] = [level, back].map(each => [...shownShapes(each, new Scope(each, WHOLE), true)])
+      expect(after!.map(({ id, shape, matrices }) => [id, shape, matrices.length])).toEqual(before!.map(({ id, shape, matrices }) => [id, shape, matrices.length]))
+    }), { numRuns: 40, endOnFailure: true })
+  }, 240_000)
+
+  it('has parts whose meshes are the same bytes, and within a step of the grid when counted in one', async () => {
+    const level = new LevelView([testPlacement(1, { kind: 'part', partId: CRATE }), testPlacement(2, { kind: 'part', partId: POLE })])
+    for (const packing of [{}, { compression: 'meshopt' as const }, { compression: 'draco' as const }, { quantised: true }]) {
+      const { parts: back } = await readGltfLevel(await levelGlb('Test', level, parts, false, new Map(), packing, await encoders()), newId, await decoders())
+      expect(back.map(({ id, name, facts: known }) => [id, name, known])).toEqual([[CRATE, 'Crate', facts(CRATE)], [POLE, 'Pole', facts(POLE)]])
+      for (const { id, mesh } of back) {
+        const [given] = parts.get(id)!.mesh.primitives
+        const step = 'quantised' in packing ? 3 / 65535 : 0
+        const read = mesh.primitives[0]!
+        // Compression may begin each triangle at another corner.
+        const corners = (primitive: typeof read) => [...primitive.indices].map(vertex => [...primitive.positions.subarray(vertex * 3, vertex * 3 + 3)])
+        const [a, b] = [corners(read), corners(given!)]
+        for (let i = 0; i < b.length; i += 3) {
+          const nearest = [0, 1, 2].map(turn => Math.max(...[0, 1, 2].flatMap(k => a[i + (k + turn) % 3]!.map((value, axis) => Math.abs(value - b[i + k]![axis]!)))))
+          expect(Math.min(...nearest)).toBeLessThanOrEqual(step)
+        }
+      }
+    }
+  })
+
+  it('is handed over in part: what is picked, one layer, without blocks, without what is hidden', async () => {
+    const level = new LevelView([
+      testPlacement(1, { translation: [5, 0, 0] }), testPlacement(2, { kind: 'part', partId: CRATE, parentId: testId(1) }), testPlacement(3, { kind: 'part', partId: CRATE, parentId: testId(1), layerId: testId(810) }),
+      testPlacement(4, { kind: 'block', blockId: testId(800) }), testPlacement(5, { kind: 'part', partId: POLE, hidden: true }), testPlacement(6, { kind: 'part', partId: POLE, parentId: testId(5) }),
+    ], { blocks: [{ id: testId(800), shape: { type: 'box', width: 1, height: 2, depth: 3 }, color: '#b9a58b' }], layers: [{ id: testId(810), name: 'Props', color: '#0e6e6e', visible: true, locked: false, order: 0 }] })
+    const namesOf = async (choice: Partial<GlbOptions>) => {
+      const { scene } = await new GLTFLoader().parseAsync((await levelGlb('Test', level, parts, false, new Map(), choice)).slice().buffer, '')
+      const found: [string, boolean][] = []
+      scene.traverse((object: Object3D) => object.userData.placement && found.push([String(object.userData.name ?? object.name).replace('_', ' '), object.children.some(child => 'isMesh' in child && !child.userData.placement) || 'isMesh' in object]))
+      return found
+    }
+    expect(await namesOf({ only: [testId(2)] })).toEqual([['Thing 1', false], ['Thing 2', true]])
+    expect(await namesOf({ layer: testId(810) })).toEqual([['Thing 1', false], ['Thing 3', true]])
+    expect((await namesOf({ blocks: false })).map(([name]) => name)).toEqual(['Thing 1', 'Thing 2', 'Thing 3', 'Thing 5', 'Thing 6'])
+    expect((await namesOf({ hidden: false })).map(([name]) => name)).toEqual(['Thing 1', 'Thing 2', 'Thing 3', 'Thing 4'])
+  })
+})
+
+describe('a foreign file', () => {
+  const place = (matrices: readonly Matrix4[]) => new LevelView(matrices.map((matrix, i) => testPlacement(i + 1, { kind: 'part', partId: CRATE, translation: [matrix.elements[12], matrix.elements[13], matrix.elements[14]] })))
+
+  it('of instances in a line, a grid or a ring becomes an arrangement with that rule; others are listed', async () => {
+    for (const [rule, type] of [[RULES.line.first, 'line'], [RULES.grid.first, 'grid'], [{ ...RULES.ring.first, count: 7, radius: 4, start: 20 }, 'ring'], [{ ...RULES.ring.first, count: 5, arc: 130, facing: 'kept' }, 'ring'], [{ ...RULES.line.first, along: [1.5, 0.3, 0], turn: [0, 20, 0], axes: 'local' }, null]] as [Rule, string | null][]) {
+      const level = new LevelView([testPlacement(1, { kind: 'arrangement', own: { rule }, translation: [2, 1, 0] }), testPlacement(2, { kind: 'part', partId: CRATE, parentId: testId(1), scale: [1, 2, 1] })])
+      const glb = await levelGlb('Test', level, parts, true)
+      const back = asLevel(await readGltfLevel(withoutExtras(glb), newId))
+      const found = [...back.placements()].find(({ kind }) => kind === 'arrangement')
+      expect((found?.own as { rule: Rule } | undefined)?.rule.type ?? null).toBe(type)
+      const matrices = (of: LevelView) => [...shownShapes(of, new Scope(of, WHOLE), true)].flatMap(({ matrices: all }) => Array.from({ length: all.length / 16 }, (_, i) => new Matrix4().fromArray(all, i * 16)))
+      const [a, b] = [matrices(back), matrices(level)]
+      expect(a.length).toBe(b.length)
+      for (const matrix of a) expect(Math.min(...b.map(other => Math.max(...other.elements.map((value, k) => Math.abs(value - matrix.elements[k]!)))))).toBeLessThan(1e-5)
+    }
+  })
+
+  it('of equal meshes has one part', async () => {
+    const level = place([new Matrix4(), new Matrix4().setPosition(2, 0, 0)])
+    const twice = new Map([...parts].map(([id, { name, mesh }]) => [id, { name, mesh }]))
+    const { parts: found, placements } = await readGltfLevel(withoutExtras(await levelGlb('Test', level, twice)), newId)
+    expect([found.length, placements.map(({ kind, partId }) => [kind, partId])]).toEqual([1, [['part', found[0]!.id], ['part', found[0]!.id]]])
+  })
+})
+
+/** A binary glTF file as another program would have written it: nothing in it says what this one knows. */
+function withoutExtras(glb: Uint8Array): Uint8Array {
+  const length = new DataView(glb.buffer, glb.byteOffset).getUint32(12, true)
+  const text = new TextDecoder().decode(glb.subarray(20, 20 + length))
+  const bare = JSON.stringify(JSON.parse(text, (key, value: unknown) => key === 'extras' ? undefined : value)).padEnd(length)
+  const copy = glb.slice()
+  copy.set(new TextEncoder().encode(bare), 20)
+  return copy
+}
