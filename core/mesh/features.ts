@@ -66,12 +66,15 @@ function findFeatures({ positions, indices }: Primitive): Features {
   return { edges, faces, middles: sums.map(({ middle, area }) => middle.divideScalar(area || 1)) }
 }
 
+/** A coordinate as single precision has it; next to 0 that would tell apart what is a rounding away from it. */
+const tidyPlace = (value: number) => Math.abs(value) < 1e-9 ? 0 : Math.fround(value)
+
 /** The sides that lie at the same place, whichever way they run: three times the triangle plus the corner they start from. */
 export function sidesByPlace(positions: Positions, indices: Uint32Array): Map<string, number[]> {
   const numbers = new Map<string, number>()
   const placeNumber = (vertex: number) => {
     // What differs by rounding alone is one place.
-    const key = [0, 1, 2].map(axis => Math.fround(positions[vertex * 3 + axis]!)).join(' ')
+    const key = [0, 1, 2].map(axis => tidyPlace(positions[vertex * 3 + axis]!)).join(' ')
     let number = numbers.get(key)
     if (number === undefined) numbers.set(key, number = numbers.size)
     return number

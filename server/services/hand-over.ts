@@ -3,6 +3,7 @@ import { rename, rm, stat, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { pipeline } from 'node:stream/promises'
 import type { FormatName, FormatOptions, HandOverReport } from '../../core/formats/formats'
+import { FORMATS } from '../../core/formats/formats'
 import { HandOverError } from '../../core/formats/out/scene-writer'
 import { TooMuchToDraw } from '../../core/formats/plan/drawing'
 import type { Database } from '../db/client'
@@ -60,4 +61,11 @@ export async function handOverJob(db: Database, { id, format, options, folder, p
     if (error instanceof HandOverError || error instanceof TooLongToDeal || error instanceof TooMuchToDraw) throw new ApiError(422, 'too-much', error.message, { field: format === 'glb' ? 'instanced' : 'only' })
     throw error
   }
+}
+
+/** The same for who asks without a server, with choices as an address has them. @throws ApiError 422 also for a choice that there is not */
+export async function handOverAskedJob(db: Database, { id, format, query, folder }: { id: string, format: FormatName, query: unknown, folder: string }): Promise<HandedOver> {
+  const options = FORMATS[format].options.strict().safeParse(query)
+  if (!options.success) throw ApiError.invalid(options.error, 'query')
+  return handOverJob(db, { id, format, options: options.data as FormatOptions<FormatName>, folder, progress: new Float64Array(1) })
 }

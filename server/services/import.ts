@@ -1,6 +1,7 @@
 import { and, eq, inArray, isNull, or } from 'drizzle-orm'
 import { v7 } from 'uuid'
 import type { ImportAnswer, ImportQuery } from '../../core/api/schema'
+import { importQuerySchema } from '../../core/api/schema'
 import { pasteThings } from '../../core/edit/things'
 import { FormatError } from '../../core/formats/format-error'
 import { isGlb } from '../../core/formats/glb-chunks'
@@ -47,6 +48,13 @@ export async function importFileJob(db: Database, job: ImportJob): Promise<Impor
     if (error instanceof ChangeError) throw new ApiError(422, error.code, `body: ${error.message.slice(0, 500)}`, { field: 'body' })
     throw error
   }
+}
+
+/** The same for who asks without a server, with choices as an address has them. */
+export async function importAskedJob(db: Database, { bytes, query }: { bytes: Uint8Array, query: unknown }): Promise<ImportAnswer> {
+  const read = importQuerySchema.safeParse(query)
+  if (!read.success) throw ApiError.invalid(read.error, 'query')
+  return importFileJob(db, { ...read.data, bytes })
 }
 
 async function bringLevel(db: Database, { name, into, dry, apply, author }: ImportJob, format: 'glb' | 'level', level: IncomingLevel): Promise<ImportAnswer> {

@@ -4,15 +4,15 @@ import type { Database } from '../db/client'
 import { openPool } from '../db/client'
 import { checkFileJob, createPartJob } from '../services/new-part'
 import { checkLevelJob } from '../services/check'
-import { handOverJob } from '../services/hand-over'
-import { importFileJob } from '../services/import'
+import { handOverAskedJob, handOverJob } from '../services/hand-over'
+import { importAskedJob, importFileJob } from '../services/import'
 import { makePartJob, remakePartJob } from '../services/workshop'
 import { makeStepsJob } from '../services/steps'
 import { goBackJob, saveChangesJob } from '../services/changes'
 
 // What takes long is done here, in a thread of its own with connections of its own, so that nobody else waits for it.
 
-const JOBS = { saveChanges: saveChangesJob, createPart: createPartJob, checkFile: checkFileJob, makeSteps: makeStepsJob, makePart: makePartJob, remakePart: remakePartJob, handOver: handOverJob, importFile: importFileJob, checkLevel: checkLevelJob, goBack: goBackJob }
+const JOBS = { saveChanges: saveChangesJob, createPart: createPartJob, checkFile: checkFileJob, makeSteps: makeStepsJob, makePart: makePartJob, remakePart: remakePartJob, handOver: handOverJob, handOverAsked: handOverAskedJob, importFile: importFileJob, importAsked: importAskedJob, checkLevel: checkLevelJob, goBack: goBackJob }
 
 export type Jobs = typeof JOBS
 export type JobName = keyof Jobs

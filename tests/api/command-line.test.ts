@@ -1,0 +1,91 @@
+import { spawn } from 'node:child_process'
+import { mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs'
+import { once } from 'node:events'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { setTimeout as sleep } from 'node:timers/promises'
+import { validateBytes } from 'gltf-validator'
+import { afterAll, describe, expect, it } from 'vitest'
+import { change, newGroup, useServer } from './support'
+
+const server = useServer()
+const folder = mkdtempSync(join(tmpdir(), 'handy-grid-command-line-'))
+afterAll(() => rmSync(folder, { recursive: true, force: true }))
+const file = (name: string) => join(folder, name)
+
+function start(words: readonly string[]) {
+  const child = spawn(process.execPath, ['scripts/level.mjs', ...words], { stdio: ['ignore', 'pipe', 'pipe'] })
+  const said = { out: '', error: '' }
+  child.stdout.on('data', (text: Buffer) => said.out += text.toString())
+  child.stderr.on('data', (text: Buffer) => said.error += text.toString())
+  return { child, said }
+}
+
+async function run(...words: string[]) {
+  const { child, said } = start(words)
+  const [code] = await once(child, 'close') as [number]
+  return { code, ...said }
+}
+
+describe('from the command line', () => {
+  it('a level goes out in every format and comes in again, on a server and straight on the database', async () => {
+    const { id } = await server.newLevel('demo')
+    const all = ['a.glb', 'a.usda', 'a.usdz', 'a.csv', 'a.tsv', 'a.handygrid', 'a.svg', 'a.pdf']
+    for (const [target, names] of [[['--server', server.get().url], all], [['--database', server.get().databaseUrl], ['a.glb', 'a.csv', 'a.handygrid']]] as const) {
+      for (const name of names) {
+        const { code, out, error } = await run('export', id, file(name), ...target)
+        expect([name, code, error]).toEqual([name, 0, ''])
+        expect(out).toContain('bytes')
+        expect(statSync(file(name)).size).toBeGreaterThan(1000)
+      }
+      expect((await run('export', id, file('bill.csv'), '--format', 'bill', ...target)).code).toBe(0)
+      expect(readFileSync(file('bill.csv'), 'utf8')).toContain('triangles')
+      const instanced = await run('export', id, file('i.glb'), '--set', 'instanced=true', '--set', 'compression=meshopt', ...target)
+      expect([instanced.code, (await validateBytes(new Uint8Array(readFileSync(file('i.glb'))))).issues.numErrors]).toEqual([0, 0])
+      const brought = await run('import', file('a.handygrid'), '--name', `Again by ${target[0]}`, ...target)
+      expect([brought.code, brought.out]).toEqual([0, expect.stringContaining('139 placements')])
+      expect((await run('list', ...target)).out).toContain(`Again by ${target[0]}`)
+    }
+  }, 180_000)
+
+  it('it ends with 1 when it cannot be done, with 2 when it is not understood, and says why', async () => {
+    const target = ['--server', server.get().url]
+    const { id } = await server.newLevel('demo')
+    writeFileSync(file('wrong.csv'), 'name,part,x\nA,Barrel,far\n')
+    writeFileSync(file('empty.glb'), '')
+    for (const [words, code, says] of [
+      [['export', 'No such level', file('x.glb'), ...target], 1, 'no level'], [['export', id, file('x.glb'), '--set', 'compression=zip', ...target], 1, 'compression'], [['import', file('wrong.csv'), '--into', id, ...target], 1, 'line 2, column 3'],
+      [['import', file('empty.glb'), ...target], 1, 'empty'], [['import', file('none.glb'), ...target], 1, 'cannot be read'], [['export', id, file('x.glb'), '--server', 'http://127.0.0.1:9'], 1, 'No server answers'],
+      [['export', id, file('x.obj'), ...target], 2, 'No format'], [['fly', ...target], 2, 'no command'], [['export', id, '--wings', ...target], 2, 'wings'], [[], 2, 'What is to be done'],
+    ] as [string[], number, string][]) {
+      const ended = await run(...words)
+      expect([words[0], ended.code, ended.error]).toEqual([words[0], code, expect.stringContaining(says)])
+    }
+  }, 60_000)
+
+  it('it watches a level, and writes the file again after each change', async () => {
+    const { id } = await server.newLevel()
+    const { child, said } = start(['watch', id, file('watched.glb'), '--server', server.get().url])
+    const names = async (wanted: string) => {
+      for (let tries = 0; tries < 100; tries++) {
+        await sleep(200)
+        if (said.error) throw new Error(said.error)
+        try {
+          if (readFileSync(file('watched.glb')).includes(wanted)) return true
+        }
+        catch {
+          // Not there yet.
+        }
+      }
+      return false
+    }
+    try {
+      expect(await names('Test level')).toBe(true)
+      await server.save(id, 0, change(newGroup({ name: 'Came later' }).make))
+      expect(await names('Came later')).toBe(true)
+    }
+    finally {
+      child.kill('SIGTERM')
+    }
+  }, 60_000)
+})
