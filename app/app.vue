@@ -21,10 +21,11 @@ watchEffect(() => theme.change(settings.kept.board))
 useEventListener(window, 'dragover', (event: DragEvent) => event.preventDefault())
 useEventListener(window, 'drop', async (event: DragEvent) => {
   event.preventDefault()
+  const onStage = event.target instanceof Element && event.target.closest('.stage') !== null
   const files = await filesDropped(event.dataTransfer)
   if (files.length === 0) return
   if (level.mayOnlyRead) level.tell('Only looking is possible with this key', ['Nothing was brought in.'])
-  else await receiving.take(files, event.target instanceof Element && event.target.closest('.stage') !== null)
+  else await receiving.take(files, onStage)
 })
 
 // Beyond loopback nobody is let in without a key.

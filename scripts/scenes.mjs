@@ -73,18 +73,6 @@ export const scenes = {
     await pick(page, 'Stalls', 'Tea stall')
     await settle(page)
   },
-  'dragging': async (page, url) => {
-    await openEditor(page, url)
-    await look(page, [2.5, 4.2, 4.5], [-3.2, 0.4, -2.6])
-    await pick(page, 'Goods', 'Crate 2')
-    await settle(page)
-    const peg = await page.evaluate(() => globalThis.handyGrid.handle({ do: 'move', kind: 'axis', axis: 0 }))
-    await page.mouse.move(peg.x, peg.y)
-    await page.mouse.down()
-    await page.mouse.move(peg.x + 60, peg.y + 14, { steps: 4 })
-    await page.mouse.move(peg.x + 120, peg.y + 26, { steps: 4 })
-    await settle(page)
-  },
   'four-panes': async (page, url) => {
     await openEditor(page, url)
     await look(page, [6.5, 6.2, 10.5], [-1, 0.4, -2])
@@ -93,13 +81,6 @@ export const scenes = {
     await page.mouse.move(box.x + 200, box.y + 250)
     await page.keyboard.press('5')
     await settle(page)
-  },
-  'hug': async (page, url) => {
-    await openEditor(page, url, 'day', { hugOn: true, hug: { onto: 'everything', leaning: true, rest: 'lowest', offset: 0 } })
-    await pick(page, 'Square', 'Planter on the bank')
-    await look(page, [-0.5, 4.4, -3.4], [-2.6, 1.1, -11])
-    await settle(page)
-    await hold(page, await grip(page, { do: 'move', kind: 'view' }), await project(page, [-3.6, 1.4, -11.4]), await project(page, [-1.6, 1.7, -12.4]))
   },
   'blocks': async (page, url) => {
     await openEditor(page, url)
@@ -113,15 +94,6 @@ export const scenes = {
     await page.mouse.up()
     const up = await project(page, [9.5, 1.1, 12.25])
     await page.mouse.move(up.x, up.y, { steps: 4 })
-    await settle(page)
-  },
-  'line-up': async (page, url) => {
-    await openEditor(page, url)
-    await page.getByRole('button', { name: 'Line up', exact: true }).click()
-    await row(page, 'Goods').locator('.twist').click()
-    for (const [i, name] of ['Barrel 1', 'Barrel 2', 'Crate 1'].entries()) await row(page, name).click({ modifiers: i > 0 ? ['Control'] : [] })
-    await look(page, [1.6, 4.4, 3.6], [-0.4, 0.4, -3])
-    await page.getByRole('group', { name: 'Align Z' }).getByRole('button', { name: 'centre' }).click()
     await settle(page)
   },
   'repeat-path': async (page, url) => {
@@ -157,6 +129,29 @@ export const scenes = {
     await page.mouse.move(box.x + 100, box.y + 120, { steps: 4 })
     await page.mouse.up()
     await page.waitForTimeout(800)
+  },
+  'hand-over': async (page, url) => {
+    await openEditor(page, url)
+    await page.getByRole('button', { name: 'Hand over' }).click()
+    await page.locator('[data-format=pdf]').click()
+    await page.locator('[data-test=plan-preview]').waitFor()
+    await page.waitForTimeout(1000)
+  },
+  'bring-in-table': async (page, url) => {
+    await openEditor(page, url, 'day', { bench: 'kit' })
+    await page.getByRole('button', { name: 'Bring in' }).click()
+    const [chooser] = await Promise.all([page.waitForEvent('filechooser'), page.getByText('A file …').click()])
+    const table = 'label;asset;Pos X;Pos Y;Pos Z;Yaw\nStool 1;Crate;1,5;0;2;0\nStool 2;Krate;2,5;0;2;45\nTub 1;Basket;3,25;0;2,5;90\nTub 2;Basket;far;0;2,5;90\n'
+    await chooser.setFiles({ name: 'stools.csv', mimeType: 'text/csv', buffer: Buffer.from(table) })
+    await page.locator('[data-test=receive-told]').waitFor()
+    await page.waitForTimeout(800)
+  },
+  'plan-sheet': async (page, url) => {
+    const { levels } = await (await fetch(`${url}/api/levels`)).json()
+    const svg = await (await fetch(`${url}/api/levels/${levels[0].id}/plan.svg?paper=A3`)).text()
+    await page.setViewportSize({ width: 1440, height: 1018 })
+    await page.setContent(`<body style="margin:0">${svg.replace(/width="420mm" height="297mm"/, 'width="1440" height="1018"')}</body>`)
+    await page.waitForTimeout(1000)
   },
   'edit-part': async (page, url) => {
     await openEditor(page, url, 'day', { bench: 'kit' })

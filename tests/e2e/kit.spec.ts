@@ -1,24 +1,12 @@
 import { readFile } from 'node:fs/promises'
 import { eq } from 'drizzle-orm'
 import { Matrix4 } from 'three'
-import type { Page } from '@playwright/test'
 import { localMatrix } from '../../core/math/transform'
 import { readChunks } from '../../core/formats/glb-chunks'
 import { demoId } from '../../demo/kit'
 import { meshTextures, parts, textures } from '../../server/db/schema'
 import type { Editor } from './support'
-import { expect, test } from './support'
-
-/** Drops a file of the project's own on the stage, as from a folder beside the browser. */
-async function dropFile(page: Page, path: string, name = path.split('/').at(-1)!): Promise<void> {
-  const bytes = (await readFile(path)).toString('base64')
-  const data = await page.evaluateHandle(([text, called]) => {
-    const transfer = new DataTransfer()
-    transfer.items.add(new File([Uint8Array.from(atob(text), letter => letter.charCodeAt(0))], called))
-    return transfer
-  }, [bytes, name] as const)
-  await page.locator('[data-test=stage]').dispatchEvent('drop', { dataTransfer: data })
-}
+import { dropFile, expect, test } from './support'
 
 /** The pictures in a binary glTF file, as text. */
 function imagesOf(glb: Uint8Array): string[] {

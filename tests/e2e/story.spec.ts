@@ -118,7 +118,7 @@ test('from the kit to the stage to the database, and out as glTF', async ({ page
 
   await test.step('the level is handed over as a GLB that other software opens', async () => {
     await page.getByRole('button', { name: 'Hand over' }).click()
-    const [download] = await Promise.all([page.waitForEvent('download'), page.getByTestId('download-glb').click()])
+    const [download] = await Promise.all([page.waitForEvent('download'), page.getByTestId('hand-over-make').click()])
     expect(download.suggestedFilename()).toBe('Lantern Quay.glb')
     const bytes = new Uint8Array(await readFile((await download.path())!))
     const { issues } = await validateBytes(bytes)

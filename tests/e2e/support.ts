@@ -1,3 +1,4 @@
+import { readFile } from 'node:fs/promises'
 import type { Page } from '@playwright/test'
 import { test as base, expect } from '@playwright/test'
 import { and, asc, eq } from 'drizzle-orm'
@@ -229,3 +230,14 @@ export const test = base.extend<{ editor: Editor, noErrors: void }, { server: Te
 })
 
 export { expect }
+
+/** Drops a file of the project's own on the stage, as from a folder beside the browser. */
+export async function dropFile(page: Page, path: string, name = path.split('/').at(-1)!): Promise<void> {
+  const bytes = (await readFile(path)).toString('base64')
+  const data = await page.evaluateHandle(([text, called]) => {
+    const transfer = new DataTransfer()
+    transfer.items.add(new File([Uint8Array.from(atob(text), letter => letter.charCodeAt(0))], called))
+    return transfer
+  }, [bytes, name] as const)
+  await page.locator('[data-test=stage]').dispatchEvent('drop', { dataTransfer: data })
+}
