@@ -3,6 +3,7 @@ import { compactIndices, singlePositions } from '../mesh/mesh'
 import type { Picture, Texture, TextureSlot } from '../mesh/texture'
 import type { Encoders, Packing, PositionGrid } from './glb-packing'
 import { byteColors, byteNormals, dracoPrimitive, gridOf, gridPositions, instancesInGrid } from './glb-packing'
+import { HandOverError } from './out/hand-over-error'
 import type { Instances, SceneFile, SceneNode } from './out/scene-file'
 import { gltfCamera, gltfLight } from './punctual'
 
@@ -25,6 +26,7 @@ const componentType = (array: Numbers) => array instanceof Float32Array ? 5126 :
 const [VERTICES, INDICES] = [34962, 34963]
 /** Chunks and the whole are counted in 32 bits. */
 const LONGEST = 2 ** 32 - 1
+const TOO_LONG = 'A binary glTF file cannot be longer than 4 GB. Hand over a layer or what is picked, copies as instances, or fewer triangles.'
 
 export class GlbFile implements SceneFile {
   private readonly materials = new Map<string, number>()
@@ -120,7 +122,7 @@ export class GlbFile implements SceneFile {
    *
    * @param name of the scene
    * @param extras of the scene
-   * @throws RangeError if the file would be longer than 4 GB
+   * @throws HandOverError if the file would be longer than 4 GB
    */
   finish(name: string, extras?: Record<string, unknown>): Uint8Array {
     const json = this.describe(name, extras)
@@ -128,7 +130,7 @@ export class GlbFile implements SceneFile {
     const padded = jsonLength + (4 - jsonLength % 4) % 4
     const hasBinary = this.binaryLength > 0
     const length = 12 + 8 + padded + (hasBinary ? 8 + this.binaryLength : 0)
-    if (length > LONGEST) throw new RangeError('a binary glTF file cannot be longer than 4 GB')
+    if (length > LONGEST) throw new HandOverError(TOO_LONG)
     const out = new Uint8Array(length - this.binaryLength)
     const view = new DataView(out.buffer)
     // "glTF", version 2; then a chunk "JSON", padded with spaces, and a chunk "BIN".
@@ -293,6 +295,7 @@ export class GlbFile implements SceneFile {
   /** @returns where it begins */
   private async write(bytes: Uint8Array): Promise<number> {
     const at = this.binaryLength
+    if (at + bytes.length > LONGEST) throw new HandOverError(TOO_LONG)
     const padding = (4 - bytes.length % 4) % 4
     await this.sink(bytes)
     if (padding > 0) await this.sink(new Uint8Array(padding))

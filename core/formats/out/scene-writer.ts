@@ -14,16 +14,12 @@ import { reduceMesh } from '../../mesh/reduce'
 import type { ShapeCopies, ShownAs } from '../../scene/expand'
 import { expandMarks, expandShapes } from '../../scene/expand'
 import type { LevelView } from '../../scene/level-view'
+import { HandOverError } from './hand-over-error'
 import type { Instances, SceneFile, SceneNode } from './scene-file'
 import type { Scope } from './scope'
 import type { PartSource } from './shapes'
 import { shapeNamed } from './shapes'
 import { asInScope } from './shown'
-
-/** A level cannot be handed over like this, with what to do instead. */
-export class HandOverError extends Error {
-  override name = 'HandOverError'
-}
 
 export type SceneOptions = {
   scope: Scope

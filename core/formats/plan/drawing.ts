@@ -173,7 +173,8 @@ class HiddenLines {
     const [a, b] = [from.z > this.cut ? new Vector3(...between(to.toArray(), from.toArray(), this.cut) as Point) : from, to.z > this.cut ? new Vector3(...between(from.toArray(), to.toArray(), this.cut) as Point) : to]
     const [dx, dy] = [b.x - a.x, b.y - a.y]
     const length = Math.hypot(dx, dy)
-    if (length < this.step * 0.25) return
+    // Smaller than a point of the picture, it would be a dot.
+    if (length < this.step) return
     const count = Math.max(2, Math.ceil(length / this.step))
     const [nx, ny] = [-dy / length * this.step, dx / length * this.step]
     let begun = -1
