@@ -32,6 +32,9 @@ export type IncomingLevel = {
   kept: Kept[]
 }
 
+/** Bytes of the level, and of its journal, in a level file. */
+const MOST_JSON = 128 * 1024 * 1024
+
 /** Reads a binary glTF file as a level. @throws FormatError */
 export async function readGlbLevel(bytes: Uint8Array): Promise<IncomingLevel> {
   await MeshoptDecoder.ready
@@ -49,10 +52,10 @@ export async function readGlbLevel(bytes: Uint8Array): Promise<IncomingLevel> {
 /** Reads a level file. @throws FormatError */
 export async function readLevelFile(bytes: Uint8Array): Promise<IncomingLevel> {
   const zip = await ZipReader.open(bytes)
-  const json = await zip.read(LEVEL_JSON)
+  const json = await zip.read(LEVEL_JSON, MOST_JSON)
   if (!json) throw new FormatError(`it is no level file: there is no ${LEVEL_JSON} in it`)
   const { name, revision, placements, records, parts, kept } = readLevelJson(textOf(json, LEVEL_JSON))
-  const journal = await zip.read(JOURNAL_JSON)
+  const journal = await zip.read(JOURNAL_JSON, MOST_JSON)
   const known = new Set([LEVEL_JSON, JOURNAL_JSON, ...parts.flatMap(({ meshHash, textures }) => [meshPath(meshHash), ...textures.map(({ picture, type }) => texturePath(picture, type))])])
   const strange = zip.names().filter(each => !known.has(each) && !each.endsWith('/'))
   const incoming = parts.map(({ textures, meshHash, boundsMin, boundsMax, triangles, ...part }): IncomingPart => ({

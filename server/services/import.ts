@@ -63,7 +63,8 @@ async function bringLevel(db: Database, { name, into, dry, apply, author }: Impo
   const placements = level.placements.map(each => each.partId === null ? each : { ...each, partId: ids.get(each.partId) ?? each.partId })
   const operations = operationsOf(placements, level.records)
   // Whatever does not hang together is refused before anything is stored.
-  applyChange(new Level(), operations, part => [...ids.values()].includes(part))
+  const there = new Set(ids.values())
+  applyChange(new Level(), operations, part => there.has(part))
   const called = name ?? level.name
   const answer: ImportAnswer = {
     format, name: called, notes: level.notes, errors: [], errorCount: 0, levelId: null, revision: null,

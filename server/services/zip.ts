@@ -39,10 +39,11 @@ export class ZipReader {
     return [...this.entries.keys()]
   }
 
-  /** What is in a file; null if there is no such one. @throws FormatError if it cannot be unpacked */
-  async read(name: string): Promise<Buffer | null> {
+  /** What is in a file; null if there is no such one. @param most bytes it may have @throws FormatError if it cannot be unpacked */
+  async read(name: string, most = MOST_BYTES): Promise<Buffer | null> {
     const entry = this.entries.get(name)
     if (!entry) return null
+    if (entry.uncompressedSize > most) throw new FormatError(`${name} in it has more than the ${most / 1024 / 1024} MB that are taken in`)
     this.unpacked += entry.uncompressedSize
     if (this.unpacked > MOST_BYTES) throw new FormatError(`unpacked it has more than the ${MOST_BYTES / 1024 / 1024} MB that are taken in`)
     return new Promise((resolve, reject) => {

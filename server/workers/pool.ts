@@ -8,7 +8,7 @@ const MOST_MEMORY = 2048
 const pools = new Map<string, Tinypool>()
 
 /** Saving has a thread of its own: whatever else is made meanwhile, it does not wait for that. */
-const POOL_OF: Record<JobName, 'saving' | 'making' | 'checking'> = { saveChanges: 'saving', createPart: 'making', checkFile: 'making', makeSteps: 'making', makePart: 'making', remakePart: 'making', handOver: 'making', handOverAsked: 'making', importFile: 'making', importAsked: 'making', checkLevel: 'checking', goBack: 'saving' }
+const POOL_OF: Record<JobName, 'saving' | 'making' | 'checking' | 'handing'> = { saveChanges: 'saving', createPart: 'making', checkFile: 'making', makeSteps: 'making', makePart: 'making', remakePart: 'making', handOver: 'handing', handOverAsked: 'handing', importFile: 'making', importAsked: 'making', checkLevel: 'checking', goBack: 'saving' }
 
 /**
  * Does a job in another thread.

@@ -8,6 +8,7 @@ import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js'
 import { describe, expect, it } from 'vitest'
 import { RULES } from '../../core/arrange/rules'
 import type { Rule } from '../../core/arrange/rules'
+import { GlbError, readChunks } from '../../core/formats/glb-chunks'
 import { readGltfLevel } from '../../core/formats/in/gltf-level'
 import type { LevelIntake } from '../../core/formats/in/level-intake'
 import type { GlbOptions } from '../../core/formats/level-glb'
@@ -18,6 +19,7 @@ import { Scope, WHOLE } from '../../core/formats/out/scope'
 import { cameraOwn, lightOwn, markerOwn } from '../../core/level/create'
 import { recordsOf } from '../../core/level/level'
 import type { Placement } from '../../core/level/schema'
+import { placementSchema } from '../../core/level/schema'
 import { LevelView } from '../../core/scene/level-view'
 import { anyQuat, anyScale, anyTree, anyVec3, levelGlb, testId, testPlacement, testSolid } from '../support'
 
@@ -142,6 +144,68 @@ describe('a foreign file', () => {
     const { parts: found, placements } = await readGltfLevel(withoutExtras(await levelGlb('Test', level, twice)), newId)
     expect([found.length, placements.map(({ kind, partId }) => [kind, partId])]).toEqual([1, [['part', found[0]!.id], ['part', found[0]!.id]]])
   })
+})
+
+describe('a glTF file that makes no sense', () => {
+  /** A file with something of its description changed; its data stay. */
+  const changed = (glb: Uint8Array, change: (json: Gltf) => void) => {
+    const { json, binary } = readChunks(glb, 1e9)
+    change(json as Gltf)
+    const text = new TextEncoder().encode(JSON.stringify(json))
+    const padded = Math.ceil(text.length / 4) * 4
+    const out = new Uint8Array(28 + padded + binary!.length).fill(0x20)
+    const words = new DataView(out.buffer)
+    for (const [i, word] of [0x46546C67, 2, out.length, padded, 0x4E4F534A].entries()) words.setUint32(i * 4, word, true)
+    out.set(text, 20)
+    words.setUint32(20 + padded, binary!.length, true)
+    words.setUint32(24 + padded, 0x004E4942, true)
+    out.set(binary!, 28 + padded)
+    return out
+  }
+  type Gltf = { nodes: { children?: number[], extensions?: unknown, mesh?: number, scale?: number[], extras?: Record<string, unknown> }[], accessors: { count: number, bufferView?: number, type: string, componentType: number }[], images?: object[], buffers: { uri?: string, byteLength: number }[], extensionsUsed?: string[], scenes: { nodes: number[] }[] }
+
+  it('is refused with the reason: cycles, addresses elsewhere, countless instances, nothing to place', async () => {
+    const level = new LevelView([testPlacement(1), testPlacement(2, { kind: 'part', partId: CRATE, parentId: testId(1) })])
+    const glb = await levelGlb('Test', level, parts)
+    for (const [change, says] of [
+      [json => (json.nodes[1]!.children = [0]), 'hangs from itself'],
+      [json => (json.images = [{ uri: 'https://elsewhere.example/x.png', mimeType: 'image/png' }]), 'images.0: names an address elsewhere'],
+      [json => (json.buffers[0]!.uri = 'https://elsewhere.example/x.bin'), 'buffers.0: names an address elsewhere'],
+      [(json) => {
+        json.accessors.push({ count: 3_000_000, type: 'VEC3', componentType: 5126 })
+        json.extensionsUsed = ['EXT_mesh_gpu_instancing']
+        json.nodes[1]!.extras = {}
+        json.nodes[1]!.extensions = { EXT_mesh_gpu_instancing: { attributes: { TRANSLATION: json.accessors.length - 1 } } }
+      }, 'instances'],
+      [json => (json.scenes[0]!.nodes = []), 'nothing in it'],
+    ] as [(json: Gltf) => void, string][]) await expect(readGltfLevel(changed(glb, change), newId)).rejects.toThrow(says)
+  })
+
+  it('is never more than refused, whatever of it is spoilt', async () => {
+    const level = new LevelView([testPlacement(1, { kind: 'arrangement', own: { rule: RULES.line.first } }), testPlacement(2, { kind: 'part', partId: CRATE, parentId: testId(1) }), testPlacement(3, { kind: 'camera', own: cameraOwn() })])
+    const glb = await levelGlb('Test', level, parts)
+    await fc.assert(fc.asyncProperty(fc.nat(), fc.constantFrom<unknown>(null, -1, 1e308, '', 'x', [], {}, [null], { a: 1 }, true), async (at, hostile) => {
+      const spoilt = changed(glb, (json) => {
+        const places: [object, string][] = []
+        const visit = (value: unknown) => {
+          if (typeof value === 'object' && value !== null) for (const [key, inner] of Object.entries(value)) {
+            places.push([value, key])
+            visit(inner)
+          }
+        }
+        visit(json)
+        const [parent, key] = places[at % places.length]!
+        ;(parent as Record<string, unknown>)[key] = hostile
+      })
+      try {
+        const { placements } = await readGltfLevel(spoilt, newId)
+        for (const placement of placements) expect(placementSchema.safeParse(placement).success).toBe(true)
+      }
+      catch (error) {
+        if (!(error instanceof GlbError)) throw error
+      }
+    }), { numRuns: 600 })
+  }, 60_000)
 })
 
 /** A binary glTF file as another program would have written it: nothing in it says what this one knows. */

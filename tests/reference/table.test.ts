@@ -142,7 +142,7 @@ describe('reading cells', () => {
   })
 
   it('refuses what is none, and never does more than that', () => {
-    for (const text of ['', '   \n\n', 'a\u0000b,c\n', '# only a comment\n', '"open quote,1\n']) expect(() => readCells(text)).toThrow(FormatError)
+    for (const text of [`name\n${','.repeat(5_000_000)}`, '', '   \n\n', 'a\u0000b,c\n', '# only a comment\n', '"open quote,1\n']) expect(() => readCells(text)).toThrow(FormatError)
     fc.assert(fc.property(fc.array(fc.constantFrom('"', ',', ';', '\n', '#', 'x', '1', '-', '=', '\r', '\t', 'é', '1e999', 'NaN', testId(1)), { maxLength: 60 }), (pieces) => {
       try {
         intake(`id,name,part,x,y\n${pieces.join('')}`, new LevelView([testPlacement(1)]))

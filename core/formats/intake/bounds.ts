@@ -10,11 +10,14 @@ const loose = <T extends z.ZodRawShape>(shape: T) => z.array(z.looseObject(shape
 const schema = z.looseObject({
   accessors: loose({ count: z.int().min(1), bufferView: index.optional() }),
   nodes: z.array(z.looseObject({ children: z.array(index).optional() })).max(MOST_NODES, 'more than are taken in here').default([]),
+  buffers: loose({ uri: z.string().optional() }),
+  images: loose({ uri: z.string().optional() }),
   meshes: loose({ primitives: z.array(z.looseObject({ attributes: z.record(z.string(), index), indices: index.optional() })).min(1) }),
 })
 
 /**
- * Sees to it that what a foreign file claims can be held in memory, and that its nodes are trees, before anything is made of it.
+ * Sees to it that what a foreign file claims can be held in memory and is in it, and that its nodes are trees, before anything is made
+ * of it.
  *
  * @param json its description
  * @throws GlbError with the place in it
@@ -25,7 +28,11 @@ export function checkBounds(json: unknown): void {
     const { path, message } = parsed.error.issues[0]!
     throw new GlbError(`${path.join('.')}: ${message}`)
   }
-  const { accessors, nodes, meshes } = parsed.data
+  const { accessors, nodes, meshes, buffers, images } = parsed.data
+  for (const [what, list] of Object.entries({ buffers, images })) {
+    const elsewhere = list.findIndex(({ uri }) => uri !== undefined && !uri.startsWith('data:'))
+    if (elsewhere >= 0) throw new GlbError(`${what}.${elsewhere}: names an address elsewhere, and nothing is ever fetched`)
+  }
   if (accessors.reduce((sum, { count }) => sum + count, 0) > MOST_ELEMENTS) throw new GlbError('accessors: more vertices than are taken in here')
   let used = 0
   for (const { primitives } of meshes) {

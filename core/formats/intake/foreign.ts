@@ -162,12 +162,16 @@ function placesOf(node: GltfNode): Matrix4[] {
   return instancesOf(node)?.map(matrix => matrix.premultiply(world)) ?? [world]
 }
 
-/** Where the instances of a node's mesh stand in the node's axes; null if it has none. */
+/** Instances of one node that are taken in. */
+const MOST_INSTANCES = 200_000
+
+/** Where the instances of a node's mesh stand in the node's axes; null if it has none. @throws GlbError for too many */
 export function instancesOf(node: GltfNode): Matrix4[] | null {
   const instances = node.getExtension<InstancedMesh>('EXT_mesh_gpu_instancing')
   if (!instances) return null
   const [translations, rotations, scales] = ['TRANSLATION', 'ROTATION', 'SCALE'].map(name => instances.getAttribute(name))
   const count = instances.listAttributes()[0]?.getCount() ?? 0
+  if (count > MOST_INSTANCES) throw new GlbError(`${node.getName() || 'a node'}: has more than the ${MOST_INSTANCES.toLocaleString('en')} instances that are taken in`)
   const element: number[] = []
   return Array.from({ length: count }, (_, i) => new Matrix4().compose(
     translations ? new Vector3().fromArray(translations.getElement(i, element)) : new Vector3(),

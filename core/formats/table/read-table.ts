@@ -68,6 +68,7 @@ export function readCells(text: string): Table {
   const lines: number[] = []
   let [line, at] = [skipped + 1, 0]
   const cells: string[][] = []
+  checkWidth(body, skipped + 1)
   Papa.parse<string[]>(body, {
     delimiter: separatorOf(body), skipEmptyLines: false,
     step: ({ data, errors, meta }) => {
@@ -89,6 +90,19 @@ export function readCells(text: string): Table {
   const decimal = /decimal=(point|comma)/.exec(said)?.[1] ?? (numbers.some(cell => /^\s*-?\d+,\d+\s*$/.test(cell)) && !numbers.some(cell => /^\s*-?\d+\.\d+\s*$/.test(cell)) ? 'comma' : 'point')
   const turn = columns.includes('m11') ? 'matrix' as const : columns.includes('qw') ? 'quaternion' as const : undefined
   return { headings: headings.row, rows, guess: { ...conventionSchema.parse({ ...turn && { turn }, ...readConvention(said) }), columns, decimal: decimal as 'point' | 'comma', parts: {} } }
+}
+
+/** Before any cell is made: a line of nothing but separators would be millions of them. */
+function checkWidth(body: string, first: number): void {
+  let [line, count] = [first, 0]
+  for (let i = 0; i < body.length; i++) {
+    const code = body.charCodeAt(i)
+    if (code === 10) {
+      line++
+      count = 0
+    }
+    else if ((code === 44 || code === 59 || code === 9) && ++count > MOST_COLUMNS * 20) throw new FormatError(`line ${line}: it has more than ${MOST_COLUMNS} columns`)
+  }
 }
 
 /** What stands between the headings most often. */
