@@ -1,5 +1,5 @@
 import { Document, Primitive, WebIO } from '@gltf-transform/core'
-import { ALL_EXTENSIONS, EXTMeshoptCompression, KHRDracoMeshCompression, KHRMeshQuantization } from '@gltf-transform/extensions'
+import { ALL_EXTENSIONS, EXTMeshoptCompression, KHRDracoMeshCompression, KHRLightsPunctual, KHRMeshQuantization } from '@gltf-transform/extensions'
 import bunny from 'bunny'
 import draco3d from 'draco3dgltf'
 import fc from 'fast-check'
@@ -210,6 +210,22 @@ describe('what somebody else made', () => {
     expect(rounded(top!.sockets[0]!.direction)).toEqual([0, 0, 1])
     expect(rounded(top!.sockets[1]!.direction)).toEqual([1, 0, 0])
     expect(rounded(top!.sockets[1]!.up)).toEqual([0, 1, 0])
+  })
+
+  it('brings its lights along as lamps, turned and measured as it stands here; a sun belongs to no thing', async () => {
+    const gltf = treeOf(new SphereGeometry(1, 8, 6))
+    const lights = gltf.createExtension(KHRLightsPunctual)
+    const top = gltf.getRoot().getDefaultScene()?.listChildren()[0] ?? gltf.getRoot().listNodes().find(node => !node.getParentNode())!
+    const spot = lights.createLight('Lamp').setType('spot').setIntensity(120).setColor([1, 0, 0]).setOuterConeAngle(Math.PI / 6)
+    top.addChild(gltf.createNode('Bulb').setTranslation([0, 0, 50]).setExtension('KHR_lights_punctual', spot))
+    top.addChild(gltf.createNode('Sun').setExtension('KHR_lights_punctual', lights.createLight('Sun').setType('directional')))
+    const [found] = (await read(await io.writeBinary(gltf))).tops
+    expect(found!.lamps.map(({ light }) => [light.light, light.intensity, light.color, Math.round(light.outerCone)])).toEqual([['spot', 120, '#ff0000', 30]])
+    const place = new Matrix4().fromArray(gltf.getRoot().listNodes().find(node => node.getName() === 'Bulb')!.getWorldMatrix())
+    const [x, y, z] = [place.elements[12], place.elements[13], place.elements[14]]
+    // Centimetres with Z upwards: -Y comes to the front, and what shone along -Z shines downwards.
+    const { lamps } = stand(found!.mesh, { unit: 'cm', up: 'z', pivot: 'file' }, [], found!.lamps)
+    lamps[0]!.at.forEach((value, axis) => expect(value).toBeCloseTo([x / 100, z / 100, -y / 100][axis]!, 9))
   })
 
   it('is said what is left out of it', async () => {

@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import Papa from 'papaparse'
 import { Matrix4, Quaternion, Vector3 } from 'three'
 import { describe, expect, it } from 'vitest'
-import { RULES } from '../../core/arrange/rules'
+import { countOf, RULES } from '../../core/arrange/rules'
 import { FormatError } from '../../core/formats/format-error'
 import { fromNumbers, toNumbers, TURN_FORMS, conventionSchema } from '../../core/formats/table/convention'
 import { readCells, readTable } from '../../core/formats/table/read-table'
@@ -100,6 +100,22 @@ describe('a level as a table and back', () => {
     const { data } = Papa.parse<string[]>(text.replace(/^#[^\n]*\n/, ''), { skipEmptyLines: true })
     expect(data.slice(1).map(([id, , , part]) => [id!.split('#')[1] ?? null, part])).toEqual([[null, ''], ['0', 'Crate'], ['2', 'Crate'], [null, 'Crate']])
     expect(intake(text, level)).toMatchObject({ operations: [], copies: 2, same: 2, errorCount: 0 })
+  })
+
+  it('holds the world matrix of everything, copies and skewed ones too, as it is seen', async () => {
+    await fc.assert(fc.asyncProperty(fc.constantFrom(RULES.line.first, RULES.ring.first, RULES.grid.first), anyQuat, anyScale, anyScale, async (rule, rotation, scale, inner) => {
+      const level = new LevelView([
+        testPlacement(1, { kind: 'arrangement', own: { rule }, rotation, scale, translation: [1, 2, 3] }), testPlacement(2, { kind: 'part', partId: CRATE, parentId: testId(1), scale: inner, rotation, pivot: [0.1, 0, 0.2] }),
+      ])
+      const text = await textOf(level, { copies: true, turn: 'matrix', up: 'z', hand: 'left', unit: 'cm' })
+      const [headings, ...rows] = Papa.parse<string[]>(text.replace(/^#[^\n]*\n/, ''), { skipEmptyLines: true }).data
+      const given = conventionSchema.parse({ turn: 'matrix', up: 'z', hand: 'left', unit: 'cm' })
+      expect(rows.length).toBe(2 + countOf(rule))
+      for (const row of rows) {
+        const numbers = Object.fromEntries(headings!.map((heading, i) => [heading, Number(row[i])]))
+        expect(near(fromNumbers(numbers, given), level.worldMatrix(row[0]!))).toBeLessThan(1e-9)
+      }
+    }), { numRuns: 30 })
   })
 
   it('updates by id what its columns give, and leaves the rest; adds rows without one', () => {
