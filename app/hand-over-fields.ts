@@ -19,7 +19,7 @@ const plan = [
   choice('view', 'Seen', Object.fromEntries(VIEWS.map(view => [view, VIEW_NAMES[view]]))),
   choice('scale', 'Scale', { 'fit': 'fitted', '20': '1:20', '50': '1:50', '100': '1:100', '200': '1:200', '500': '1:500' }, 'fit'),
   choice('paper', 'Paper', { A4: 'A4', A3: 'A3', A2: 'A2', A1: 'A1' }, 'A3'), tick('upright', 'Upright', false),
-  { type: 'metres', key: 'cut', label: 'Cut at', empty: 'not cut' } satisfies HandOverField,
+  { type: 'metres', key: 'cut', label: 'Cut at', empty: 'not cut\u00a0' } satisfies HandOverField,
   tick('names', 'Names', true), tick('measures', 'Measures', true), tick('legend', 'Parts beside', true), tick('blocks', 'Blocks', true),
 ]
 

@@ -9,6 +9,7 @@ import { GlbFile } from './glb-file'
 import { GlbError } from './glb-chunks'
 import { checkGlb, STORED_PICTURE } from './glb-intake'
 import { MaterialReader, readMesh } from './gltf-mesh'
+import { joinBytes } from './join-bytes'
 
 /** A part's mesh, with the pictures that lie in its file. */
 export type PartMesh = { mesh: Mesh, pictures: ReadonlyMap<string, Picture> }
@@ -32,13 +33,7 @@ async function writeGlb(name: string, fill: (file: GlbFile) => Promise<void>, pi
   const file = new GlbFile(bytes => void pieces.push(bytes.slice()), pictureOf)
   await fill(file)
   pieces.unshift(file.finish(name))
-  const whole = new Uint8Array(pieces.reduce((sum, { length }) => sum + length, 0))
-  let at = 0
-  for (const piece of pieces) {
-    whole.set(piece, at)
-    at += piece.length
-  }
-  return whole
+  return joinBytes(pieces)
 }
 
 /** Writes the meshes that stand for one at a distance as a binary glTF file: a node each, with the error in its extras. */

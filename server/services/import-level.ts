@@ -8,7 +8,6 @@ import { JOURNAL_JSON, LEVEL_JSON, meshPath, readJournal, readLevelJson, texture
 import { readPartGlb, writePartGlb } from '../../core/formats/part-glb'
 import type { PartMesh } from '../../core/formats/part-glb'
 import type { LevelRecords } from '../../core/level/level'
-import type { Part } from '../../core/level/part'
 import { OWN_KIT } from '../../core/level/part'
 import type { Placement } from '../../core/level/schema'
 import type { Picture } from '../../core/mesh/texture'
@@ -17,7 +16,7 @@ import { dracoDecoder } from './draco'
 import { ZipReader } from './zip'
 
 /** A part that comes with a level: what is said of it, what is in its mesh's file, and its mesh when it is needed. */
-export type IncomingPart = { part: NewPart, hash: string, bounds: Pick<Part, 'boundsMin' | 'boundsMax' | 'triangles'> | null, read: () => Promise<PartMesh> }
+export type IncomingPart = { part: NewPart, hash: string, read: () => Promise<PartMesh> }
 
 /** A level that comes from a file, whatever its format. */
 export type IncomingLevel = {
@@ -43,7 +42,7 @@ export async function readGlbLevel(bytes: Uint8Array): Promise<IncomingLevel> {
   for (const { id, name, mesh, facts } of intake.parts) {
     parts.push({
       part: { kit: OWN_KIT, kind: 'prop', tags: [], pivot: [0, 0, 0], ...facts, id, name, inKit: true },
-      hash: hashOf(await writePartGlb(name, mesh)), bounds: null, read: () => Promise.resolve({ mesh, pictures: intake.pictures }),
+      hash: hashOf(await writePartGlb(name, mesh)), read: () => Promise.resolve({ mesh, pictures: intake.pictures }),
     })
   }
   return { ...intake, parts, journal: [], revision: 0, kept: [] }
@@ -58,8 +57,8 @@ export async function readLevelFile(bytes: Uint8Array): Promise<IncomingLevel> {
   const journal = await zip.read(JOURNAL_JSON, MOST_JSON)
   const known = new Set([LEVEL_JSON, JOURNAL_JSON, ...parts.flatMap(({ meshHash, textures }) => [meshPath(meshHash), ...textures.map(({ picture, type }) => texturePath(picture, type))])])
   const strange = zip.names().filter(each => !known.has(each) && !each.endsWith('/'))
-  const incoming = parts.map(({ textures, meshHash, boundsMin, boundsMax, triangles, ...part }): IncomingPart => ({
-    part, hash: meshHash, bounds: { boundsMin, boundsMax, triangles },
+  const incoming = parts.map(({ textures, meshHash, boundsMin: _least, boundsMax: _most, triangles: _triangles, ...part }): IncomingPart => ({
+    part, hash: meshHash,
     read: async () => {
       const pictures = new Map<string, Picture>()
       for (const { picture, type } of textures) pictures.set(picture, { type, bytes: await content(zip, texturePath(picture, type), picture) })
@@ -81,7 +80,7 @@ async function content(zip: ZipReader, path: string, hash: string): Promise<Uint
   return bytes
 }
 
-export const hashOf = (bytes: Uint8Array) => createHash('sha256').update(bytes).digest('hex')
+const hashOf = (bytes: Uint8Array) => createHash('sha256').update(bytes).digest('hex')
 
 function textOf(bytes: Uint8Array, what: string): string {
   try {

@@ -1,6 +1,6 @@
 import { AxeBuilder } from '@axe-core/playwright'
 import type { Page } from '@playwright/test'
-import { expect, test } from './support'
+import { dropFile, expect, test } from './support'
 
 /**
  * What the checker finds wrong with the page as it is. A menu stands in a layer over the page, which is rightly no region of it.
@@ -56,6 +56,15 @@ for (const board of ['day', 'night'] as const) {
     await page.keyboard.press('Control+Alt+s')
     expect.soft(await wrong(page, '[data-test=swap]'), 'swapping').toEqual([])
     await page.keyboard.press('Escape')
+    await page.getByRole('button', { name: 'Hand over' }).click()
+    await page.locator('[data-format=pdf]').click()
+    await expect(page.getByTestId('plan-preview')).toBeVisible()
+    expect.soft(await wrong(page, '.v-overlay--active'), 'a plan handed over').toEqual([])
+    await page.keyboard.press('Escape')
+    await dropFile(page, 'tests/samples/stools.csv')
+    await expect(page.getByTestId('receive-told')).toBeVisible()
+    expect.soft(await wrong(page, '.v-overlay--active'), 'a table brought in').toEqual([])
+    await page.getByRole('button', { name: 'Cancel' }).click()
     await check(page, 'Bring in')
     await page.getByRole('button', { name: 'Bring in' }).click()
     await page.getByText('A market sign').click()

@@ -157,15 +157,6 @@ async function store(): Promise<void> {
   justify-content: end;
 }
 
-.told {
-  max-height: 150px;
-  padding: 6px 10px;
-  overflow: auto;
-  border: 1px solid var(--line);
-  border-radius: var(--round-small);
-  font-size: var(--small);
-}
-
 .names {
   font-size: var(--small);
 }

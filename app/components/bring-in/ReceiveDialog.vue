@@ -34,14 +34,3 @@ async function bring(): Promise<void> {
     </template>
   </FormDialog>
 </template>
-
-<style scoped>
-.told {
-  max-height: 150px;
-  padding: 6px 10px;
-  overflow: auto;
-  border: 1px solid var(--line);
-  border-radius: var(--round-small);
-  font-size: var(--small);
-}
-</style>

@@ -50,9 +50,11 @@ const set = (changed: Partial<Convention> | { decimal: 'point' | 'comma' }) => r
     <table aria-label="First rows" data-test="table-preview">
       <thead>
         <tr><th v-for="(heading, i) in table.headings" :key="i">{{ heading }}</th></tr>
-        <tr><th v-for="(heading, i) in table.headings" :key="i"><Choice :model-value="mapping.columns[i] ?? null" :options="meanings" :label="`Meaning of ${heading}`" @update:model-value="mean(i, $event)" /></th></tr>
       </thead>
-      <tbody><tr v-for="row in rows" :key="row.line"><td v-for="(heading, i) in table.headings" :key="i" class="mono">{{ row.cells[i] }}</td></tr></tbody>
+      <tbody>
+        <tr><td v-for="(heading, i) in table.headings" :key="i"><Choice :model-value="mapping.columns[i] ?? null" :options="meanings" :label="`Meaning of ${heading}`" @update:model-value="mean(i, $event)" /></td></tr>
+        <tr v-for="row in rows" :key="row.line"><td v-for="(heading, i) in table.headings" :key="i" class="mono">{{ row.cells[i] }}</td></tr>
+      </tbody>
     </table>
   </div>
   <div v-if="unmatched.length > 0" class="parts" aria-label="Parts that are not in the kit">
@@ -88,7 +90,7 @@ td {
   white-space: nowrap;
 }
 
-th :deep(.choice) {
+td :deep(.choice) {
   min-width: 104px;
 }
 

@@ -1,5 +1,6 @@
 import PDFDocument from 'pdfkit'
 import type { BillLine } from '../bill'
+import { joinBytes } from '../join-bytes'
 import type { Sheet, SheetItem } from './sheet'
 import { CAP_HEIGHT } from './svg'
 
@@ -30,13 +31,7 @@ export async function writePdf(sheet: Sheet, fonts: PdfFonts, { title, made, wit
   }
   pdf.end()
   await done
-  const whole = new Uint8Array(chunks.reduce((sum, { length }) => sum + length, 0))
-  let at = 0
-  for (const chunk of chunks) {
-    whole.set(chunk, at)
-    at += chunk.length
-  }
-  return whole
+  return joinBytes(chunks)
 }
 
 function put(pdf: PDFKit.PDFDocument, item: SheetItem): void {
