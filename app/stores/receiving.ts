@@ -77,8 +77,9 @@ export const useReceiving = defineStore('receiving', () => {
   }
 
   function query(): Record<string, string> {
+    // Others than tables say themselves what they are called.
     return {
-      name: asName(file.value!.name.replace(/\.[^.]*$/, '')), ...where.value === 'here' && level.summary ? { into: level.summary.id } : {},
+      ...table.value ? { name: asName(file.value!.name.replace(/\.[^.]*$/, '')) } : {}, ...where.value === 'here' && level.summary ? { into: level.summary.id } : {},
       ...mapping.value ? { mapping: JSON.stringify(mapping.value) } : {},
     }
   }

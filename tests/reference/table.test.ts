@@ -172,14 +172,14 @@ describe('reading cells', () => {
 
 describe('cells', () => {
   it('that a spreadsheet would take for formulas are text, and come back as they were; negative numbers stay numbers', async () => {
-    const level = new LevelView([testPlacement(1, { name: '=HYPERLINK("x")', translation: [-1.5, 0, 0] }), testPlacement(2, { name: '-2+3' }), testPlacement(3, { name: '@x' })])
+    const level = new LevelView([testPlacement(1, { name: '=HYPERLINK("x")', translation: [-1.5, 0, 0] }), testPlacement(2, { name: '-2+3' }), testPlacement(3, { name: '@x' }), testPlacement(4, { name: '\'=x' })])
     for (const decimal of ['point', 'comma'] as const) {
       const text = await textOf(level, { separator: 'semicolon', decimal })
       expect(text).not.toMatch(/(^|;|")[=@]/m)
       expect(text).toContain(decimal === 'comma' ? ';-1,5;' : ';-1.5;')
       const back = new LevelView()
       applyChange(back, intake(text, back).operations)
-      expect([...back.placements()].map(({ name }) => name)).toEqual(['=HYPERLINK("x")', '-2+3', '@x'])
+      expect([...back.placements()].map(({ name }) => name)).toEqual(['=HYPERLINK("x")', '-2+3', '@x', '\'=x'])
     }
   })
 })

@@ -378,7 +378,7 @@ class RowReader {
     const at = this.at.get(column)
     const cell = at === undefined ? undefined : row.cells[at] ?? ''
     // A quotation mark makes text of what a spreadsheet would take for a formula.
-    return cell?.trim().replace(/^'(?=[=+\-@])/, '')
+    return cell?.trim().replace(/^'(?='*[=+\-@])/, '')
   }
 
   private wrong(row: Row, column: Column | null, message: string): void {

@@ -25,8 +25,8 @@ export const tableOptionsSchema = scopeSchema.extend(conventionSchema.shape).ext
 
 export type TableOptions = z.output<typeof tableOptionsSchema>
 
-/** What a spreadsheet would take for a formula; a negative number is none. */
-const FORMULA = /^(?:[=+@\t\r]|-(?!\d+(?:[.,]\d+)?(?:e[+-]?\d+)?$))/i
+/** What a spreadsheet would take for a formula, or what is kept from being one; a negative number is none. */
+const FORMULA = /^(?:'*[=+@\t\r]|'+-|-(?!\d+(?:[.,]\d+)?(?:e[+-]?\d+)?$))/i
 
 export type TableReport = { rows: number, /** Whose shape no position, turn and size describe; they are nearest to it. */ skewed: number }
 
