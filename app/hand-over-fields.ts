@@ -1,4 +1,5 @@
 import type { FormatName } from '~~/core/formats/formats'
+import { TEXT_COLUMNS } from '~~/core/formats/table/columns'
 import { EULER_ORDERS, TABLE_UNITS } from '~~/core/formats/table/convention'
 import { VIEW_NAMES, VIEWS } from '~~/core/formats/plan/view'
 
@@ -6,6 +7,7 @@ import { VIEW_NAMES, VIEWS } from '~~/core/formats/plan/view'
 export type HandOverField
   = { type: 'tick', key: string, label: string, first: boolean }
     | { type: 'choice', key: string, label: string, first: string, options: { value: string, name: string }[] }
+    | { type: 'some', key: string, label: string, /** What is written if none is chosen. */ empty: string, options: readonly string[] }
     | { type: 'metres', key: string, label: string, empty: string }
 
 const tick = (key: string, label: string, first: boolean): HandOverField => ({ type: 'tick', key, label, first })
@@ -36,7 +38,7 @@ export const HAND_OVER_FIELDS: Record<FormatName, HandOverField[]> = {
     choice('up', 'Points upwards', { y: 'Y', z: 'Z' }), choice('hand', 'Axes', { right: 'right-handed', left: 'left-handed' }), choice('unit', 'Lengths in', Object.fromEntries(TABLE_UNITS.map(unit => [unit, unit]))),
     choice('turn', 'Turns', { ...Object.fromEntries(EULER_ORDERS.map(order => [order, `degrees, ${order.split('').join(' ')}`])), quaternion: 'quaternion', matrix: 'all as a matrix' }, 'YXZ'),
     choice('space', 'Where', { world: 'in the world', parent: 'in what it hangs from' }), choice('separator', 'Between columns', { comma: 'comma', semicolon: 'semicolon', tab: 'tab' }), choice('decimal', 'Decimals', { point: 'point', comma: 'comma' }),
-    choice('columns', 'Columns', { '': 'all', 'id,name,part': 'id, name, part', 'name,part,layer': 'name, part, layer' }, ''), tick('copies', 'A row for each copy', false), ...what,
+    { type: 'some', key: 'columns', label: 'Columns beside the numbers', empty: 'all', options: TEXT_COLUMNS }, tick('copies', 'A row for each copy', false), ...what,
   ],
   level: [tick('journal', 'With all changes so far', false)],
   svg: plan,

@@ -155,6 +155,7 @@ describe('a level file', () => {
     const { id } = await server.newLevel('demo')
     const json = (bytes: Uint8Array) => JSON.parse(new TextDecoder().decode(unzipSync(bytes)['level.json'])) as object
     expect([validate(json((await get(id, 'level')).bytes)), validate.errors]).toEqual([true, null])
+    expect([validate(json(new Uint8Array(readFileSync('tests/samples/level-2.handygrid')))), validate.errors]).toEqual([true, null])
     for (const version of [1, 2]) {
       const { levelId } = await brought(new Uint8Array(readFileSync(`tests/samples/level-${version}.handygrid`)))
       expect([validate(json((await get(levelId!, 'level')).bytes)), validate.errors]).toEqual([true, null])
