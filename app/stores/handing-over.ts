@@ -36,7 +36,7 @@ export const useHandingOver = defineStore('handing-over', () => {
   const options = computed(() => settings.kept.handOver.options[format.value] ?? {})
   const picked = computed(() => topmost(level.view, new Set([...level.selection.ids].map(id => copyOf(id)?.arrangementId ?? id))))
 
-  /** What is asked for, as an address has it. @param of other than the one chosen, such as for a preview */
+  /** What is asked for, as an address has it. */
   const query = computed((): Record<string, string> => ({
     ...options.value,
     ...format.value === 'level' || what.value === 'all' ? {} : what.value === 'picked' ? { only: picked.value.join(',') } : layer.value ? { layer: layer.value } : {},

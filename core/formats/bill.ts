@@ -1,6 +1,5 @@
 import Papa from 'papaparse'
 import { Vector3 } from 'three'
-import type { z } from 'zod'
 import { isBentKey } from '../arrange/path/bent-key'
 import { blockOfKey, isBlockKey } from '../mesh/block-key'
 import { meshBounds, triangleCount } from '../mesh/mesh'
@@ -48,5 +47,3 @@ export function billCsv(lines: readonly BillLine[]): string {
   const rows = lines.map(({ name, layer, count, size, triangles }) => [name, layer, count, ...size.map(side => Number(side.toFixed(4))), triangles, triangles * count])
   return `${Papa.unparse([['part', 'layer', 'count', 'width (m)', 'height (m)', 'depth (m)', 'triangles', 'triangles in all'], ...rows], { escapeFormulae: true })}\r\n`
 }
-
-export type BillOptions = z.output<typeof billOptionsSchema>

@@ -1,4 +1,4 @@
-import { eq, inArray, notExists, and } from 'drizzle-orm'
+import { asc, eq, inArray, notExists, and } from 'drizzle-orm'
 import sharp from 'sharp'
 import type { Picture, PictureType } from '../../core/mesh/texture'
 import type { Database, Transaction } from '../db/client'
@@ -45,6 +45,11 @@ export async function dropUnusedTextures(db: Database | Transaction, hashes: rea
 /** The pictures of a mesh. */
 export async function texturesOfMesh(db: Database | Transaction, meshHash: string): Promise<string[]> {
   return (await db.select({ hash: meshTextures.textureHash }).from(meshTextures).where(eq(meshTextures.meshHash, meshHash))).map(({ hash }) => hash)
+}
+
+/** The pictures of a mesh with what they are, in the order of their names. */
+export async function typesOfMesh(db: Database, meshHash: string): Promise<{ picture: string, type: PictureType }[]> {
+  return db.select({ picture: textures.hash, type: textures.type }).from(textures).innerJoin(meshTextures, eq(meshTextures.textureHash, textures.hash)).where(eq(meshTextures.meshHash, meshHash)).orderBy(asc(textures.hash))
 }
 
 async function checkPicture({ bytes, type }: Picture): Promise<void> {

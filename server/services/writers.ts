@@ -25,7 +25,7 @@ import { changes } from '../db/schema'
 import { ApiError } from '../utils/api-error'
 import { dracoEncoder } from './draco'
 import { getMesh } from './kit'
-import { getTexture, texturesOfMesh } from './textures'
+import { getTexture, typesOfMesh } from './textures'
 import type { WholeLevel } from './whole-level'
 
 /** Where a file goes: what is written in order, and what comes before all of that and is known only at the end. */
@@ -124,14 +124,10 @@ async function writeLevelFile({ db, id, whole: { name, revision, level, parts, k
   const filed: FiledPart[] = []
   const [meshes, textures] = [new Set<string>(), new Map<string, string>()]
   for (const { hasPicture: _hasPicture, ...part } of parts) {
-    const used = []
-    for (const picture of await texturesOfMesh(db, part.meshHash)) {
-      const { type } = await getTexture(db, picture)
-      textures.set(picture, type)
-      used.push({ picture, type })
-    }
+    const used = await typesOfMesh(db, part.meshHash)
+    for (const { picture, type } of used) textures.set(picture, type)
     meshes.add(part.meshHash)
-    filed.push({ ...part, textures: used.sort((a, b) => a.picture < b.picture ? -1 : 1) })
+    filed.push({ ...part, textures: used })
   }
   const byId = <T extends { id: string }>(records: Iterable<T>) => [...records].sort((a, b) => a.id < b.id ? -1 : 1)
   const records = Object.fromEntries(Object.entries(recordsOf(level)).map(([key, list]) => [key, byId<{ id: string }>(list)])) as ReturnType<typeof recordsOf>

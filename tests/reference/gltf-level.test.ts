@@ -3,7 +3,7 @@ import { MeshoptDecoder, MeshoptEncoder } from 'meshoptimizer'
 import draco3d from 'draco3dgltf'
 import { validateBytes } from 'gltf-validator'
 import type { Object3D } from 'three'
-import { BoxGeometry, CylinderGeometry, Matrix4 } from 'three'
+import { BoxGeometry, CylinderGeometry, Matrix4, PlaneGeometry, SphereGeometry } from 'three'
 import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js'
 import { describe, expect, it } from 'vitest'
 import { RULES } from '../../core/arrange/rules'
@@ -100,6 +100,19 @@ describe('a level as glTF and back', () => {
           expect(Math.min(...nearest)).toBeLessThanOrEqual(step)
         }
       }
+    }
+  })
+
+  it('has fewer triangles where that is asked for, and never a mesh of none', async () => {
+    const ball: PartToHandOver = { name: 'Ball', mesh: testSolid(new SphereGeometry(1, 32, 16)).mesh }
+    const leaf: PartToHandOver = { name: 'Leaf', mesh: testSolid(new PlaneGeometry(1, 1)).mesh }
+    const level = new LevelView([testPlacement(1, { kind: 'part', partId: CRATE }), testPlacement(2, { kind: 'part', partId: POLE, translation: [40, 0, 0] })])
+    const given = new Map([[CRATE, ball], [POLE, leaf]])
+    for (const more of [{ triangles: 0.1 }, { triangles: 0.01 }, { triangles: 0.01, merge: 10 }]) {
+      const { issues, info } = await validateBytes(await levelGlb('Test', level, given, false, new Map(), more)) as { issues: { numErrors: number }, info: { totalTriangleCount?: number, drawCallCount?: number } }
+      expect([issues.numErrors, info.drawCallCount]).toEqual([0, 2])
+      // Of 960 and 2: a tenth, but a few at least.
+      expect(info.totalTriangleCount).toBeLessThanOrEqual(Math.max(24, 960 * more.triangles) + 4)
     }
   })
 

@@ -5,13 +5,12 @@ import { bakeMesh } from '../../mesh/bake-mesh'
 import { mergeMeshes } from '../../mesh/merge-meshes'
 import type { Mesh } from '../../mesh/mesh'
 import { triangleCount } from '../../mesh/mesh'
-import { reduceMesh } from '../../mesh/reduce'
 import type { LevelView } from '../../scene/level-view'
 import { HandOverError } from './hand-over-error'
 import type { SceneFile } from './scene-file'
 import type { SceneOptions, SceneReport } from './scene-writer'
 import type { PartSource } from './shapes'
-import { shapeNamed } from './shapes'
+import { shapeNamed, withShare } from './shapes'
 import { shownMarks, shownShapes } from './shown'
 
 /** Where a mark stands and how it is turned: it has no shape that a size or a skew would change. */
@@ -51,8 +50,7 @@ export async function writeMerged(file: SceneFile, level: LevelView, partOf: Par
     const meshes: Mesh[] = []
     let count = 0
     for (const [shape, matrices] of shown) {
-      const { mesh: whole } = await shapeNamed(shape, partOf)
-      const mesh = share < 1 ? (await reduceMesh(whole, Math.ceil(triangleCount(whole) * share))).mesh : whole
+      const mesh = await withShare((await shapeNamed(shape, partOf)).mesh, share)
       for (let i = 0; i < matrices.length; i += 16) {
         const matrix = new Matrix4().fromArray(matrices, i).premultiply(toSquare)
         if (!(Math.abs(matrix.determinant()) > FLAT)) {

@@ -10,7 +10,6 @@ import { localMatrix, nodeTranslation } from '../../math/transform'
 import { bakeMesh } from '../../mesh/bake-mesh'
 import type { Mesh } from '../../mesh/mesh'
 import { triangleCount } from '../../mesh/mesh'
-import { reduceMesh } from '../../mesh/reduce'
 import type { ShapeCopies, ShownAs } from '../../scene/expand'
 import { expandMarks, expandShapes } from '../../scene/expand'
 import type { LevelView } from '../../scene/level-view'
@@ -18,7 +17,7 @@ import { HandOverError } from './hand-over-error'
 import type { Instances, SceneFile, SceneNode } from './scene-file'
 import type { Scope } from './scope'
 import type { PartSource } from './shapes'
-import { shapeNamed } from './shapes'
+import { shapeNamed, withShare } from './shapes'
 import { asInScope } from './shown'
 
 export type SceneOptions = {
@@ -265,8 +264,7 @@ class SceneWriter {
   }
 
   private async addMesh(name: string, whole: Mesh, extras?: Record<string, unknown>): Promise<number> {
-    const { triangles } = this.options
-    const mesh = triangles < 1 ? (await reduceMesh(whole, Math.ceil(triangleCount(whole) * triangles))).mesh : whole
+    const mesh = await withShare(whole, this.options.triangles)
     this.report.meshes++
     this.report.triangles += triangleCount(mesh)
     return this.file.addMesh(name, mesh, extras)

@@ -1,6 +1,8 @@
 import { isBentKey, meshOfBentKey } from '../../arrange/path/bent-key'
 import { isBlockKey, meshOfBlockKey } from '../../mesh/block-key'
 import type { Mesh } from '../../mesh/mesh'
+import { triangleCount } from '../../mesh/mesh'
+import { reduceMesh } from '../../mesh/reduce'
 import type { Part } from '../../level/part'
 
 /** What is needed of a part to hand it over; its facts, if it is to be known again where it comes back. */
@@ -33,4 +35,15 @@ export function baseOf(key: string): string {
     return null
   })
   return base
+}
+
+/** A mesh with fewer triangles would not be known again. */
+const FEW = 24
+
+/** A mesh with a share of its triangles; as it is if it has few, or nothing would be left of it. */
+export async function withShare(mesh: Mesh, share: number): Promise<Mesh> {
+  const wanted = Math.max(FEW, Math.ceil(triangleCount(mesh) * share))
+  if (share >= 1 || wanted >= triangleCount(mesh)) return mesh
+  const { mesh: reduced } = await reduceMesh(mesh, wanted)
+  return triangleCount(reduced) > 0 ? reduced : mesh
 }

@@ -32,7 +32,7 @@ const MOST_POINTS = 8_000_000
 const MOST_EDGES = 30_000_000
 
 /** One shape wherever it is shown: sixteen numbers each, to the drawing, and which outline each belongs to. */
-type Batch = { mesh: Mesh, matrices: number[], owners: number[] }
+type Batch = { mesh: Mesh, /** Of its box. */ corners: readonly Vector3[], matrices: number[], owners: number[] }
 
 /** A drawing is too much to be worked out, with what to do instead. */
 export class TooMuchToDraw extends Error {}
@@ -71,10 +71,12 @@ async function gather(level: LevelView, scope: Scope, partOf: PartSource, toDraw
   const corner = new Vector3()
   for (const { id, shape, matrices } of shownShapes(level, scope, false)) {
     let batch = batches.get(shape)
-    if (!batch) batches.set(shape, batch = { mesh: (await shapeNamed(shape, partOf)).mesh, matrices: [], owners: [] })
+    if (!batch) {
+      const { mesh } = await shapeNamed(shape, partOf)
+      batches.set(shape, batch = { mesh, corners: boxCorners(meshBounds(mesh)), matrices: [], owners: [] })
+    }
     let outline = numberOf.get(id)
     if (outline === undefined) numberOf.set(id, outline = outlines.push({ id, box: new Box3(), isSeen: false }) - 1)
-    const corners = boxCorners(meshBounds(batch.mesh))
     const moved = new Float64Array(16)
     const matrix = new Matrix4()
     for (let i = 0; i < matrices.length; i += 16) {
@@ -82,7 +84,7 @@ async function gather(level: LevelView, scope: Scope, partOf: PartSource, toDraw
       batch.matrices.push(...moved)
       batch.owners.push(outline)
       matrix.fromArray(moved)
-      for (const point of corners) outlines[outline]!.box.expandByPoint(corner.copy(point).applyMatrix4(matrix))
+      for (const point of batch.corners) outlines[outline]!.box.expandByPoint(corner.copy(point).applyMatrix4(matrix))
     }
   }
   return { batches: [...batches.values()], outlines }
