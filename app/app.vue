@@ -43,5 +43,6 @@ api.session().then(({ may, largestFile }) => {
   <v-app>
     <NuxtPage />
     <ReceiveDialog />
+    <ErrorNotice />
   </v-app>
 </template>

@@ -28,8 +28,10 @@ export type Automation = {
   picture: (width: number, height: number) => Promise<string>
   /** Resolves when every change made so far has been saved, or rejects if the server is away. */
   saved: () => Promise<void>
-  /** Resolves when the stage shows all there is to show. */
+  /** Resolves when the stage shows what it is now; where the machine is slow, more simply as long as something moves. */
   drawn: () => Promise<void>
+  /** Resolves when nothing moves any more and all of it is drawn whole. */
+  rested: () => Promise<void>
 }
 
 declare global {

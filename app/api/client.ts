@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import type { Conflict, LevelPatch, MadePart, NewLevel, PartCopy, PartPatch } from '~~/core/api/schema'
+import type { Conflict, LevelPatch, MadePart, NewLevel, PageError, PartCopy, PartPatch } from '~~/core/api/schema'
 import { apiErrorSchema, kitSchema, levelSchema } from '~~/core/api/schema'
 import type { RouteName, Routes, RouteSpec } from '~~/core/api/routes'
 import { HAND_OVER_ROUTES, ROUTES } from '~~/core/api/routes'
@@ -80,6 +80,7 @@ export type NewPart = Pick<Part, 'id' | 'name' | 'kind' | 'tags' | 'inKit'> & Pa
 export const api = {
   session: () => call('session'),
   startSession: (key: string) => call('startSession', { body: { key } }),
+  tellError: (error: PageError) => call('tellError', { body: error }),
   levels: async () => (await call('listLevels')).levels,
   /** With what of it cannot be shown as it is. */
   level: async (id: string) => {

@@ -86,6 +86,11 @@ export function useActions(): { actions: Action[], possible: () => Action[] } {
   const drawChain = () => modes.take(world => new ChainTool(world, kit.piecesFor))
 
   const openBench = (bench: Bench) => Object.assign(settings.kept, { bench, showBench: true })
+  /** Begins something that has its form in a step: that is shown, if the bench is open. */
+  const inBench = (bench: Bench, run: () => void) => () => {
+    settings.kept.bench = bench
+    run()
+  }
 
   const actions: Action[] = [
     { name: 'Back to plain picking', key: 'Escape', run: modes.escape },
@@ -110,7 +115,7 @@ export function useActions(): { actions: Action[], possible: () => Action[] } {
     { name: 'Abut, on or off', key: 'a', run: () => (settings.kept.abut = !settings.kept.abut) },
     { name: 'Vertex snap, on or off', run: () => (settings.kept.vertex = !settings.kept.vertex) },
     { name: 'Sockets click together, on or off', run: () => (settings.kept.sockets = !settings.kept.sockets) },
-    { name: 'Draw a chain of pieces', key: 'k', run: drawChain },
+    { name: 'Draw a chain of pieces', key: 'k', run: inBench('kit', drawChain) },
     { name: 'Sockets of the part …', run: () => (sockets.partId = partPicked()), can: () => partPicked() !== null },
     { name: 'Face a point or a thing …', run: () => shaping.face('towards'), can: somePicked },
     { name: 'Face away from a surface …', run: () => shaping.face('away'), can: somePicked },
@@ -131,12 +136,12 @@ export function useActions(): { actions: Action[], possible: () => Action[] } {
     { name: 'Edit the part', key: 'Ctrl+Alt+e', run: openPicked, can: () => partPicked() !== null },
     { name: 'Done with the part', run: () => void workshop.finish(), can: () => workshop.partId !== null },
     { name: 'Leave the part as it was', run: () => void workshop.dismiss(), can: () => workshop.partId !== null },
-    { name: 'Swap for another part …', key: 'Ctrl+Alt+s', run: swapping.start },
+    { name: 'Swap for another part …', key: 'Ctrl+Alt+s', run: inBench('kit', swapping.start) },
     { name: 'Swap places', run: edits.swapPicked, can: () => level.selection.ids.size > 1 },
     { name: 'Repeat', run: () => openBench('repeat') },
     { name: 'Draw blocks', run: () => openBench('blocks') },
     { name: 'Line up', run: () => openBench('line-up') },
-    ...MEASURE_TASKS.map((task): Action => ({ name: `Measure: ${TASK_NAMES[task].name.toLowerCase()}`, key: task === 'tape' ? 'u' : undefined, run: () => measuring.start(task) })),
+    ...MEASURE_TASKS.map((task): Action => ({ name: `Measure: ${TASK_NAMES[task].name.toLowerCase()}`, key: task === 'tape' ? 'u' : undefined, run: inBench('measure', () => measuring.start(task)) })),
     { name: 'Show or hide all measures', run: () => (settings.kept.show.measures = !settings.kept.show.measures) },
     { name: 'Sizes of what is picked on the stage, or not', key: 'Shift+u', run: () => (settings.kept.show.sizes = settings.kept.show.sizes === 'off' ? 'own' : 'off') },
     { name: 'Check the level', run: () => openBench('check') },
@@ -174,10 +179,10 @@ export function useActions(): { actions: Action[], possible: () => Action[] } {
     { name: 'Remove', key: 'Delete', run: () => repeating.removePointUnderPointer() || edits.removePicked(), can: somePicked },
     { name: 'Add a layer', run: edits.addLayer },
     { name: 'Place a camera at this view', run: marking.cameraHere },
-    ...MARK_TASKS.map((task): Action => ({ name: `Put down: ${MARK_NAMES[task].name.toLowerCase()}`, run: () => marking.start(task) })),
-    { name: 'Draw a walking line', run: () => marking.start('walk') },
+    ...MARK_TASKS.map((task): Action => ({ name: `Put down: ${MARK_NAMES[task].name.toLowerCase()}`, run: inBench('cameras', () => marking.start(task)) })),
+    { name: 'Draw a walking line', run: inBench('cameras', () => marking.start('walk')) },
     { name: 'Cameras, lights and markers', run: () => openBench('cameras') },
-    { name: 'Walk through from this view', key: 'w', run: walking.fromView },
+    { name: 'Walk through from this view', key: 'w', run: inBench('cameras', walking.fromView) },
     { name: 'Let what is picked settle', run: () => { openBench('settle'); settling.settle() }, can: somePicked },
     { name: 'Picture strip', key: 'o', run: () => (settings.kept.showStrip = !settings.kept.showStrip) },
     { name: 'Play the cut list', run: cameras.play },

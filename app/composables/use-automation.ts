@@ -63,6 +63,9 @@ export function useAutomation(): void {
         if (!session.stage) throw new Error('the stage is not there yet')
         await session.stage.drawn()
       },
+      rested: async () => {
+        await session.stage?.rested()
+      },
     }
   })
   onBeforeUnmount(() => delete window.handyGrid)

@@ -20,7 +20,17 @@ export function useEditorKeys(): void {
   const { actions } = useActions()
   const byKey = new Map(actions.filter(action => action.key && !action.byBrowser).map(action => [action.key!, action]))
 
+  // With the middle button some systems paste what was marked last, where a pan ends; only keys and menus are to.
+  let byMiddle = false
+  useEventListener(window, ['mousedown', 'pointerdown'], (event) => {
+    byMiddle = event.button === 1
+    if (byMiddle && !isElsewhere(event)) event.preventDefault()
+  }, { capture: true })
+  useEventListener(window, ['mouseup', 'auxclick'], (event) => {
+    if (event.button === 1 && !isElsewhere(event)) event.preventDefault()
+  }, { capture: true })
   useEventListener(window, 'keydown', (event) => {
+    byMiddle = false
     if (isElsewhere(event)) return
     // Esc closes an open menu and does nothing else.
     if (event.key === 'Escape' && document.querySelector('.v-menu.v-overlay--active')) return
@@ -47,6 +57,7 @@ export function useEditorKeys(): void {
   useEventListener(document, 'paste', (event) => {
     if (isElsewhere(event)) return
     event.preventDefault()
+    if (byMiddle) return
     clipboard.pasteText(event.clipboardData?.getData('text/plain') ?? '', 'pointer')
   })
   useEventListener(window, 'keyup', (event) => {

@@ -1,5 +1,6 @@
 import { watchDebounced } from '@vueuse/core'
 import { api } from '~/api/client'
+import { orNothing } from '~/errors/or-nothing'
 import { useStageSession } from '~/stores/stage-session'
 import { useLevel } from '~/stores/level'
 
@@ -19,6 +20,6 @@ export function useLevelPicture(): void {
     if (!stage || !summary || session.readout) return
     pictured = state.revision
     // A missing picture is no loss to the person; the next change takes another one.
-    await stage.picture(WIDTH, HEIGHT).then(picture => api.savePicture(summary.id, picture)).catch(() => {})
+    await stage.picture(WIDTH, HEIGHT).then(picture => api.savePicture(summary.id, picture)).catch(orNothing)
   }, { debounce: 1500 })
 }

@@ -1,4 +1,4 @@
-import { computed, ref, watch } from 'vue'
+import { computed, shallowRef, watch } from 'vue'
 import { KIND_NAMES } from '~~/core/level/kinds'
 import type { Placement } from '~~/core/level/schema'
 import { copyOf } from '~~/core/scene/copy-id'
@@ -19,7 +19,7 @@ export type RosterRow = {
 export function useRosterRows() {
   const level = useLevel()
   const settings = useSettings()
-  const opened = ref<ReadonlySet<string>>(new Set())
+  const opened = shallowRef<ReadonlySet<string>>(new Set())
 
   const byName = new Intl.Collator('en', { numeric: true })
   const compare = {
@@ -76,7 +76,7 @@ export function useRosterRows() {
   watch(() => level.selection.last, (last) => {
     if (!settings.kept.rosterFollows || last === null) return
     const above = pathUp(last).slice(1)
-    if (above.some(id => !opened.value.has(id))) opened.value = opened.value.union(new Set(above))
+    if (above.some(id => !opened.value.has(id))) opened.value = new Set([...opened.value, ...above])
   }, { immediate: true })
 
   /** The row of a thing, or of what holds it while it is not to be seen; -1 if there is none. */

@@ -2,6 +2,7 @@ import { z } from 'zod'
 import { operationSchema } from '~~/core/level/schema'
 import { DeviceStore } from './device-store'
 import { holdWindow } from './window-name'
+import { notKept } from '../errors/or-nothing'
 
 // What can be undone and redone in a window, kept in the browser's database so that it lasts through a reload: a record for each
 // step, and one for their order.
@@ -58,7 +59,7 @@ export class StepKeeper {
       for (const step of added) await steps.put(`${this.key}/${step.id}`, step)
       await orders.put(this.key, order)
       for (const id of gone) await steps.remove(`${this.key}/${id}`)
-    }).catch(() => {})
+    }).catch(notKept)
   }
 
   private get key(): string {

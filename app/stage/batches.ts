@@ -1,16 +1,24 @@
 import type { InstancedMesh, Material, Object3D } from 'three'
-import type { Chosen, ChunkView } from './choose-chunks'
-import { chooseChunks } from './choose-chunks'
+import type { Chosen, ChunkSource } from './choose-chunks'
 import { ChunkedMatrices } from './chunked-matrices'
 import { FarMeshes } from './far-meshes'
 import type { Drawable } from './instanced'
-import { instancedMeshes } from './instanced'
+import { instancedMeshes, sphereOf } from './instanced'
 import { isBentKey } from '~~/core/arrange/path/bent-key'
 import { isBlockKey } from '~~/core/mesh/block-key'
-import { DynamicDrawUsage, Group, InstancedBufferAttribute, Matrix4, Sphere } from 'three'
+import type { Sphere } from 'three'
+import { DynamicDrawUsage, Group, InstancedBufferAttribute, Matrix4 } from 'three'
 
 /** @param mirrored whether it is to be drawn by matrices that mirror it: the side of a triangle is told for all instances at once */
 export type DrawableOf = (shape: string, mirrored: boolean) => Drawable | undefined
+
+/** What stands for a shape at a distance, nearer first; see `Drawables`. */
+export type FartherOf = (shape: string, mirrored: boolean) => readonly { drawable: Drawable, error: number }[]
+
+/** A shape whole and by what stands for it at a distance, as `chooseChunks` wants it. */
+export function levelsOf(triangles: number, steps: ReturnType<FartherOf>): ChunkSource['levels'] {
+  return [{ triangles, error: 0 }, ...steps.map(({ drawable, error }) => ({ triangles: drawable.reduce((sum, each) => sum + each.triangles, 0), error }))]
+}
 
 type Batch = { mirrored: boolean, /** Its instances by where they stand; null until that is asked for, and when some came or went. */ chunked: ChunkedMatrices | null, far: FarMeshes | null, shape: string, meshes: InstancedMesh[], plain: Material[], matrices: InstancedBufferAttribute, ids: string[], triangles: number }
 
@@ -97,14 +105,13 @@ export class PartBatches {
     }
   }
 
-  /** Draws no more than a number of triangles as they are seen; see `chooseChunks`. @returns how many it draws, and how many placements */
-  drawWithin(view: ChunkView, limit: number, farther: (shape: string, mirrored: boolean) => { drawable: Drawable, error: number }[]): { triangles: number, placed: number, error: number } {
-    const batches = [...this.batches.values()].filter(({ ids }) => ids.length > 0)
+  /** What can be drawn of each shape; see `chooseChunks`. From now on what is chosen is drawn, by `show`. */
+  sources(farther: FartherOf): ChunkSource[] {
     if (!this.isChosen) {
       this.isChosen = true
       for (const batch of this.batches.values()) this.showCount(batch)
     }
-    const sources = batches.map((batch) => {
+    return this.filled().map((batch) => {
       const steps = farther(batch.shape, batch.mirrored)
       if (batch.far?.steps !== steps.length) {
         if (batch.far) this.object.remove(batch.far.object)
@@ -113,13 +120,17 @@ export class PartBatches {
         this.object.add(batch.far.object)
       }
       batch.chunked ??= new ChunkedMatrices(batch.matrices.array as Float32Array, batch.ids.length, sphereOf(batch.meshes))
-      return { chunks: batch.chunked.chunks, levels: [{ triangles: batch.triangles, error: 0 }, ...steps.map(({ drawable, error }) => ({ triangles: drawable.reduce((sum, { triangles }) => sum + triangles, 0), error }))] }
+      return { chunks: batch.chunked.chunks, levels: levelsOf(batch.triangles, steps) }
     })
-    const { chosen, triangles, error } = chooseChunks(sources, view, limit)
-    const bySource = new Map<number, Chosen[]>()
-    for (const each of chosen) (bySource.get(each.source) ?? bySource.set(each.source, []).get(each.source)!).push(each)
-    batches.forEach((batch, i) => batch.far!.show(bySource.get(i) ?? [], batch.chunked!.sorted))
-    return { triangles, placed: chosen.reduce((sum, { count }) => sum + count, 0), error }
+  }
+
+  /** Draws what was chosen of each source, in the order of `sources`. */
+  show(chosen: readonly (readonly Chosen[])[]): void {
+    this.filled().forEach((batch, i) => batch.far!.show(chosen[i]!, batch.chunked!.sorted))
+  }
+
+  private filled(): Batch[] {
+    return [...this.batches.values()].filter(({ ids }) => ids.length > 0)
   }
 
   get size(): number {
@@ -209,13 +220,3 @@ export class PartBatches {
 }
 
 const scratch = new Matrix4()
-
-/** The sphere around all that is drawn of a shape. */
-function sphereOf(meshes: readonly InstancedMesh[]): Sphere {
-  const sphere = new Sphere()
-  for (const { geometry } of meshes) {
-    geometry.computeBoundingSphere()
-    sphere.union(geometry.boundingSphere!)
-  }
-  return sphere
-}

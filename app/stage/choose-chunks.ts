@@ -16,16 +16,18 @@ export type ChunkView = {
 /** So many instances of a chunk, by a mesh. */
 export type Chosen = { source: number, chunk: Chunk, level: number, count: number }
 
-export type Choice = { chosen: Chosen[], triangles: number, /** Pixels that what is drawn lies off at most; infinite where boxes had to do. */ error: number }
+export type Choice = { chosen: Chosen[], triangles: number, /** Pixels that what is drawn lies off at most; infinite where boxes had to do. */ error: number, /** Of the instances in sight, those that are drawn. */ share: number }
 
 /** Pixels that a mesh may lie off: the first for which there are few enough triangles is taken. */
-const ERRORS = [1.5, 3, 6, 12, 24, Infinity]
-/** Of the triangles, the share that goes to what is near, when not all can be drawn. */
-const NEAR = 0.5
+const ERRORS = [1.5, 3, 6, 12, 24, 48, Infinity]
+/** Of the triangles, where not all can be drawn, the share that goes to the largest in the picture, and with the large ones. */
+const [LARGEST, LARGE] = [0.4, 0.85]
+/** The pixels by which the largest may lie off, and the quarter of its size in pixels below which nothing is large. */
+const [BETTER, SMALL] = [6, 4]
 
 /**
  * What to draw of many instances within a number of triangles: what is out of sight not at all; each chunk by the coarsest mesh that
- * lies off by no more than some pixels; and if that is still too much, what is near whole and the rest thinned evenly.
+ * lies off by no more than some pixels; and if that is still too much, what is large in the picture, and the rest thinned evenly.
  */
 export function chooseChunks(sources: readonly ChunkSource[], view: ChunkView, limit: number): Choice {
   const seen: { source: number, chunk: Chunk, distance: number, pixels: number }[] = []
@@ -46,35 +48,41 @@ export function chooseChunks(sources: readonly ChunkSource[], view: ChunkView, l
   for (const error of ERRORS) {
     const chosen = seen.map(each => ({ source: each.source, chunk: each.chunk, level: levelFor(each, error), count: each.chunk.count }))
     const triangles = seen.reduce((sum, each, i) => sum + trianglesOf(each, chosen[i]!.level), 0)
-    if (triangles <= limit) return { chosen, triangles, error }
+    if (triangles <= limit) return { chosen, triangles, error, share: 1 }
   }
   return thinned()
 
+  /** What is largest in the picture is drawn well, what is large by its coarsest mesh, and the rest of it thinned out evenly. */
   function thinned(): Choice {
-    seen.sort((a, b) => a.distance - b.distance)
+    const sizeOf = ({ source, pixels }: typeof seen[number]) => sources[source]!.levels.at(-1)!.error * pixels
+    const ordered = seen.map(each => ({ ...each, size: sizeOf(each) })).sort((a, b) => b.size - a.size)
     const chosen: Chosen[] = []
     let [spent, at] = [0, 0]
-    for (; at < seen.length; at++) {
-      const each = seen[at]!
-      const level = levelFor(each, ERRORS[1]!)
-      if (spent + trianglesOf(each, level) > limit * NEAR) break
-      spent += trianglesOf(each, level)
-      chosen.push({ source: each.source, chunk: each.chunk, level, count: each.chunk.count })
+    const take = (share: number, error: number, least: number) => {
+      for (; at < ordered.length; at++) {
+        const each = ordered[at]!
+        const level = levelFor(each, error)
+        if (each.size < least || spent + trianglesOf(each, level) > limit * share) return
+        spent += trianglesOf(each, level)
+        chosen.push({ source: each.source, chunk: each.chunk, level, count: each.chunk.count })
+      }
     }
-    const rest = seen.slice(at)
-    const wanted = rest.reduce((sum, each) => sum + trianglesOf(each, levelFor(each, Infinity)), 0)
-    const share = (limit - spent) / wanted
+    take(LARGEST, BETTER, 0)
+    take(LARGE, Infinity, SMALL)
+    const rest = ordered.slice(at)
+    const coarsest = (each: typeof rest[number]) => levelFor(each, Infinity)
+    const share = Math.min(1, (limit - spent) / rest.reduce((sum, each) => sum + trianglesOf(each, coarsest(each)), 0))
     // What is left over of one chunk goes to the next, so that small ones get their share as well.
     let over = 0
     for (const each of rest) {
-      const level = levelFor(each, Infinity)
       over += each.chunk.count * share
       const count = Math.min(Math.floor(over), each.chunk.count)
       over -= count
       if (count === 0) continue
-      chosen.push({ source: each.source, chunk: each.chunk, level, count })
-      spent += count * sources[each.source]!.levels[level]!.triangles
+      chosen.push({ source: each.source, chunk: each.chunk, level: coarsest(each), count })
+      spent += trianglesOf(each, coarsest(each)) / each.chunk.count * count
     }
-    return { chosen, triangles: spent, error: Infinity }
+    const count = (of: readonly { count: number }[]) => of.reduce((sum, each) => sum + each.count, 0)
+    return { chosen, triangles: spent, error: Infinity, share: count(chosen) / count(seen.map(({ chunk }) => chunk)) }
   }
 }

@@ -1,13 +1,12 @@
 import fc from 'fast-check'
 import type { InstancedMesh } from 'three'
-import { BufferGeometry, Matrix4, MeshBasicMaterial } from 'three'
+import { Matrix4, MeshBasicMaterial, SphereGeometry } from 'three'
 import { describe, expect, it } from 'vitest'
 import type { ShapeCopies } from '~~/core/scene/expand'
 import type { Drawable } from './instanced'
 import { CopyBatches } from './copy-batches'
-import { DrawLimit } from './draw-limit'
 
-const drawable = (triangles: number): Drawable => [{ geometry: new BufferGeometry(), material: new MeshBasicMaterial(), triangles }]
+const drawable = (triangles: number): Drawable => [{ geometry: new SphereGeometry(1, 8, 6), material: new MeshBasicMaterial(), triangles }]
 const [crate, box] = [drawable(100), drawable(12)]
 const batches = (most?: number) => new CopyBatches(() => crate, () => box, false, most)
 
@@ -57,23 +56,25 @@ describe('copies drawn by instancing', () => {
     expect(of.count()).toEqual({ placed: 60_001, triangles: 60_001 * 12 })
   })
 
-  it('are thinned out evenly to a number of triangles; few of them never', () => {
+  it('are drawn by a simpler mesh as a whole, and thinned out evenly', () => {
     const of = batches()
     of.set('many', [row(50_000)], new Matrix4())
-    of.set('few', [row(100, 'lamp')], new Matrix4())
-    of.thinTo(110_000)
-    const [many, few] = meshesOf(of)
-    expect([many!.count, few!.count]).toEqual([1000, 100])
-    expect(of.drawnTriangles()).toBe(110_000)
+    of.set('few', [row(100, 'lamp')], new Matrix4().makeTranslation(0, 0, 7))
+    const sources = of.sources(() => [{ drawable: box, error: 0.5 }])
+    expect(sources.map(({ levels, chunks }) => [levels.map(({ triangles }) => triangles), chunks.map(({ count }) => count)])).toEqual([[[100, 12], [50_000]], [[100, 12], [100]]])
+    // The box of all of them, where the arrangement stands.
+    expect(sources[1]!.chunks[0]!.box.min.z).toBeCloseTo(6, 5)
+    expect(sources[0]!.chunks[0]!.box.max.x).toBeCloseTo(50_000, 5)
+    of.show([[{ source: 0, chunk: sources[0]!.chunks[0]!, level: 1, count: 1000 }], []])
+    const [whole, simple, lamp] = meshesOf(of)
+    expect([whole!.count, simple!.count, lamp!.count, whole!.visible, simple!.visible]).toEqual([0, 1000, 0, false, true])
     // All over a row, and if they are rows of 250, all over their field: of its 100 parts each has some of the thousand.
-    const places = placesOf(many!)
+    const places = placesOf(simple!)
     const inRow = new Set(places.map(place => Math.floor(place / 1000)))
     const inField = new Set(places.map(place => `${Math.floor(place / 250 / 20)} ${Math.floor(place % 250 / 25)}`))
     expect([inRow.size, inField.size]).toEqual([50, 100])
-    of.thinTo(5_005_000)
-    expect(of.drawnTriangles()).toBeLessThanOrEqual(5_005_100)
-    of.thinTo(10_000_000)
-    expect(many!.count).toBe(50_000)
+    of.drawAll()
+    expect([whole!.count, simple!.count]).toEqual([50_000, 0])
     expect(of.count().placed).toBe(50_100)
   })
 
@@ -83,33 +84,5 @@ describe('copies drawn by instancing', () => {
     const [mesh] = meshesOf(of)
     expect([mesh!.count, mesh!.instanceMatrix.array.length]).toEqual([2500, 2500 * 16])
     expect(Math.max(...placesOf(mesh!))).toBeGreaterThan(99_000)
-  })
-})
-
-describe('how much is drawn', () => {
-  const limit = () => {
-    let redraws = 0
-    const of = new DrawLimit({} as WebGL2RenderingContext, () => redraws++)
-    return { of, redraws: () => redraws }
-  }
-
-  it('grows until all is drawn where the machine is quick', () => {
-    const { of, redraws } = limit()
-    const wanted = 12_000_000
-    for (let i = 0; i < 10; i++) of.took(4, Math.min(of.triangles, wanted), wanted)
-    expect(of.triangles).toBeGreaterThan(wanted)
-    expect(redraws()).toBe(2)
-  })
-
-  it('shrinks to what can be drawn in time where it is slow, and never asks again and again', () => {
-    const { of, redraws } = limit()
-    // Four million triangles a second, a quarter of it in the time for a frame.
-    for (let i = 0; i < 10; i++) of.took(of.triangles / 4000, of.triangles, 12_000_000)
-    expect(of.triangles).toBeCloseTo(1_000_000, -3)
-    expect(redraws()).toBe(1)
-    // However slow it is, half a million are drawn.
-    for (let i = 0; i < 10; i++) of.took(5000, of.triangles, 12_000_000)
-    expect(of.triangles).toBe(500_000)
-    expect(redraws()).toBe(1)
   })
 })

@@ -1,15 +1,24 @@
-import type { InstancedMesh, Material, Object3D , Matrix4 } from 'three'
-import { DynamicDrawUsage, Group, InstancedBufferAttribute } from 'three'
+import type { InstancedMesh, Material, Object3D } from 'three'
+import { Box3, DynamicDrawUsage, Group, InstancedBufferAttribute, Matrix4, Sphere, Vector3 } from 'three'
 import type { ShapeCopies } from '~~/core/scene/expand'
-import type { DrawableOf } from './batches'
-import { instancedMeshes } from './instanced'
+import type { DrawableOf, FartherOf } from './batches'
+import { levelsOf } from './batches'
+import type { Chosen, ChunkSource } from './choose-chunks'
+import type { Drawable } from './instanced'
+import { instancedMeshes, sphereOf } from './instanced'
 
 /** More triangles than this of one shape in one arrangement are drawn as boxes. */
 const MOST_TRIANGLES = 6_000_000
-/** A shape with fewer triangles in an arrangement is never thinned out. */
-const FEW_TRIANGLES = 20_000
 
-type Batch = { shape: string, mirrored: boolean, boxed: boolean, group: Group, meshes: InstancedMesh[], plain: Material[], matrices: InstancedBufferAttribute, count: number, triangles: number, /** What its matrices were written from. */ written: Float64Array | null }
+/** One mesh for a shape, whole or at a distance, and its finishes. */
+type Level = { meshes: InstancedMesh[], plain: Material[] }
+type Batch = {
+  shape: string, mirrored: boolean, boxed: boolean, group: Group, /** The whole shape first; the others once they are asked for. */ levels: Level[], matrices: InstancedBufferAttribute, count: number, triangles: number
+  /** What its matrices were written from. */
+  written: Float64Array | null
+  /** Around all copies, in the axes of the arrangement; null until that is asked for. */
+  box: Box3 | null
+}
 
 /**
  * Draws the copies of arrangements by instancing: for each arrangement a batch of its own for each shape, whose matrices are
@@ -50,29 +59,31 @@ export class CopyBatches {
 
   /** Draws everything with materials of another look, until the next call. */
   dress(materialFor: (plain: Material) => Material): void {
-    for (const { meshes, plain } of this.all()) meshes.forEach((mesh, i) => mesh.material = materialFor(plain[i]!))
+    for (const { levels } of this.all()) for (const { meshes, plain } of levels) meshes.forEach((mesh, i) => mesh.material = materialFor(plain[i]!))
   }
 
-  /** Draws as many of each shape's copies as keep to a number of triangles in all; those that are left out lie evenly among the others. */
-  thinTo(triangles: number): void {
-    let [few, many] = [0, 0]
+  /** Draws all of them whole again. */
+  drawAll(): void {
+    for (const batch of this.all()) showCount(batch, 0, batch.count)
+  }
+
+  /** What can be drawn of each shape in each arrangement; see `chooseChunks`. An arrangement is drawn by one mesh for each shape. */
+  sources(farther: FartherOf): ChunkSource[] {
+    return [...this.all()].map((batch) => {
+      const steps = batch.boxed ? [] : farther(batch.shape, batch.mirrored)
+      if (batch.levels.length !== steps.length + 1) this.makeLevels(batch, steps.map(({ drawable }) => drawable))
+      batch.box ??= boxAround(batch)
+      return { chunks: [{ start: 0, count: batch.count, box: batch.box.clone().applyMatrix4(batch.group.matrix) }], levels: levelsOf(batch.triangles, steps) }
+    })
+  }
+
+  /** Draws what was chosen of each source, in the order of `sources`; those that are left out lie evenly among the others. */
+  show(chosen: readonly (readonly Chosen[])[]): void {
+    let i = 0
     for (const batch of this.all()) {
-      const all = batch.count * batch.triangles
-      if (all < FEW_TRIANGLES) few += all
-      else many += all
+      const [one] = chosen[i++]!
+      showCount(batch, one?.level ?? 0, one?.count ?? 0)
     }
-    const share = many + few <= triangles ? 1 : Math.max(triangles - few, 0) / many
-    for (const { meshes, count, triangles: each } of this.all()) {
-      const drawn = count * each < FEW_TRIANGLES ? count : Math.ceil(count * share)
-      for (const mesh of meshes) mesh.count = drawn
-    }
-  }
-
-  /** Number of triangles that are drawn, of those of `count`. */
-  drawnTriangles(): number {
-    let sum = 0
-    for (const { meshes, triangles } of this.all()) sum += meshes[0]!.count * triangles
-    return sum
   }
 
   /** Number of copies and of their triangles, those that are left out included. */
@@ -117,16 +128,59 @@ export class CopyBatches {
     const matrices = new InstancedBufferAttribute(new Float32Array(Math.max(16, this.lengthFor(entry))), 16).setUsage(DynamicDrawUsage)
     const group = new Group()
     group.matrixAutoUpdate = false
-    const meshes = instancedMeshes(drawable, matrices, this.shadows)
-    group.add(...meshes)
     this.object.add(group)
-    return { shape, mirrored, boxed, group, meshes, matrices, count: 0, written: null, plain: drawable.map(({ material }) => material), triangles: drawable.reduce((sum, { triangles }) => sum + triangles, 0) }
+    const batch = { shape, mirrored, boxed, group, levels: [], matrices, count: 0, written: null, box: null, triangles: drawable.reduce((sum, { triangles }) => sum + triangles, 0) }
+    this.addLevel(batch, drawable, this.shadows)
+    return batch
   }
 
-  private drop({ group, meshes }: Batch): void {
-    for (const mesh of meshes) mesh.dispose()
-    this.object.remove(group)
+  private makeLevels(batch: Batch, farther: readonly Drawable[]): void {
+    for (const { meshes } of batch.levels.splice(1)) this.dispose(batch, meshes)
+    // What is far casts shadows that nobody sees.
+    farther.forEach((drawable, i) => this.addLevel(batch, drawable, this.shadows && i === 0))
   }
+
+  private addLevel(batch: Batch, drawable: Drawable, shadows: boolean): void {
+    const meshes = instancedMeshes(drawable, batch.matrices, shadows)
+    batch.levels.push({ meshes, plain: drawable.map(({ material }) => material) })
+    for (const mesh of meshes) mesh.visible = batch.levels.length === 1
+    batch.group.add(...meshes)
+  }
+
+  private dispose({ group }: Batch, meshes: readonly InstancedMesh[]): void {
+    for (const mesh of meshes) mesh.dispose()
+    group.remove(...meshes)
+  }
+
+  private drop(batch: Batch): void {
+    for (const { meshes } of batch.levels) this.dispose(batch, meshes)
+    this.object.remove(batch.group)
+  }
+}
+
+/** Draws so many of the copies by one mesh. */
+function showCount({ levels }: Batch, level: number, count: number): void {
+  levels.forEach(({ meshes }, number) => {
+    for (const mesh of meshes) {
+      mesh.count = number === level ? count : 0
+      mesh.visible = mesh.count > 0
+    }
+  })
+}
+
+const [scratch, place] = [new Matrix4(), new Sphere()]
+
+/** The box around all copies that are drawn, in the axes of their arrangement. */
+function boxAround({ levels, matrices, count }: Batch): Box3 {
+  const around = sphereOf(levels[0]!.meshes)
+  const box = new Box3()
+  const size = new Vector3()
+  const one = new Box3()
+  for (let i = 0; i < count; i++) {
+    place.copy(around).applyMatrix4(scratch.fromArray(matrices.array, i * 16))
+    box.union(one.setFromCenterAndSize(place.center, size.setScalar(place.radius * 2)))
+  }
+  return box
 }
 
 const sides = new WeakMap<Float64Array, ShapeCopies[]>()
@@ -178,5 +232,6 @@ function write(batch: Batch, matrices: Float64Array, most: number): void {
     }
   }
   batch.matrices.needsUpdate = true
-  for (const mesh of batch.meshes) mesh.count = batch.count
+  batch.box = null
+  showCount(batch, 0, batch.count)
 }

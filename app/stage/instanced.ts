@@ -1,5 +1,5 @@
 import type { BufferGeometry, InstancedBufferAttribute, Material } from 'three'
-import { InstancedMesh } from 'three'
+import { InstancedMesh, Sphere } from 'three'
 
 /** What is drawn for one part: its geometries, each with its material. */
 export type Drawable = { geometry: BufferGeometry, material: Material, triangles: number }[]
@@ -13,4 +13,14 @@ export function instancedMeshes(drawable: Drawable, matrices: InstancedBufferAtt
     mesh.castShadow = mesh.receiveShadow = shadows
     return mesh
   })
+}
+
+/** The sphere around all that is drawn of a shape. */
+export function sphereOf(meshes: readonly InstancedMesh[]): Sphere {
+  const sphere = new Sphere()
+  for (const { geometry } of meshes) {
+    geometry.computeBoundingSphere()
+    sphere.union(geometry.boundingSphere!)
+  }
+  return sphere
 }

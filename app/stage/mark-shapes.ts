@@ -53,9 +53,13 @@ export class MarkShapes {
     this.isOld = true
   }
 
-  setPicked(ids: ReadonlySet<string>): void {
+  /** @returns whether any shape looks otherwise now */
+  setPicked(ids: ReadonlySet<string>): boolean {
+    const before = this.picked
     this.picked = ids
-    this.isOld = true
+    const isOther = [...this.shown.values()].some(({ means }) => ids.has(means) !== before.has(means))
+    this.isOld ||= isOther
+    return isOther
   }
 
   /** @param means what a click on the mark picks */

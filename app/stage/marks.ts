@@ -52,10 +52,16 @@ export class Marks {
     this.shapes.setSettings(settings)
   }
 
-  setPicked(ids: ReadonlySet<string>): void {
+  /** @returns whether any mark looks otherwise now */
+  setPicked(ids: ReadonlySet<string>): boolean {
     this.picked = ids
-    this.shapes.setPicked(ids)
-    for (const { sprite, kind, means } of this.all()) sprite.material = this.materialOf(means, kind)
+    let isOther = this.shapes.setPicked(ids)
+    for (const { sprite, kind, means } of this.all()) {
+      const material = this.materialOf(means, kind)
+      isOther ||= sprite.material !== material
+      sprite.material = material
+    }
+    return isOther
   }
 
   /**

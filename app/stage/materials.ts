@@ -5,6 +5,7 @@ import type { Texture, TextureSlot } from '~~/core/mesh/texture'
 import { MISSING } from '~~/core/mesh/missing-mesh'
 import { TEXTURE_SLOTS, WRAPPING } from '~~/core/mesh/texture'
 import type { Look } from './view'
+import { orNothing } from '../errors/or-nothing'
 
 /** Loads a texture's picture by its name. */
 export type LoadPicture = (picture: string) => Promise<ImageBitmap>
@@ -120,7 +121,7 @@ export class MaterialCache {
 
   /** Until its picture has come, the material is drawn without it; for good if it cannot be had. */
   private async show(material: MeshStandardMaterial, slot: TextureSlot, used: Texture): Promise<void> {
-    const picture = await this.loadPicture(used.picture).catch(() => null)
+    const picture = await this.loadPicture(used.picture).catch(orNothing)
     if (!picture) return
     const texture = this.textureOf(used, picture, COLORED.has(slot))
     for (const map of MAPS[slot]) material[map] = texture

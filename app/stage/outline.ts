@@ -72,15 +72,14 @@ export class Outline {
     const ratio = renderer.getPixelRatio()
     const [width, height] = [Math.max(1, Math.round(rect.width * ratio)), Math.max(1, Math.round(rect.height * ratio))]
     this.target.setSize(width, height)
-    // Looking for edges takes a while for each pixel: only those around what is outlined are looked at.
-    const around = this.boxOnScreen(view)
-    this.target.scissorTest = true
-    this.target.scissor.set((around.x - rect.x) * ratio, (rect.y + rect.height - around.y - around.height) * ratio, around.width * ratio, around.height * ratio)
     this.target.viewport.set(0, 0, width, height)
     renderer.setRenderTarget(this.target)
     renderer.clear()
     renderer.render(this.scene, camera)
     renderer.setRenderTarget(null)
+    // Looking for edges takes a while for each pixel: only those around what is outlined are looked at. The mask is whole: cut off
+    // somewhere, it would have an edge there.
+    const around = this.boxOnScreen(view)
     const { uniforms } = this.quad.material as ShaderMaterial
     uniforms.mask!.value = this.target.texture
     uniforms.texel!.value.set(1 / width, 1 / height)

@@ -5,6 +5,7 @@ import { picturesOf } from '~~/core/mesh/mesh'
 import type { Solid } from '~~/core/mesh/solid'
 import type { LoadPicture } from './materials'
 import { MaterialCache } from './materials'
+import { orNothing } from '../errors/or-nothing'
 
 /** Pixels a side. */
 const SIZE = 132
@@ -21,7 +22,7 @@ export async function takePartPictures(solids: ReadonlyMap<string, Solid>, loadP
   const materialOf = ({ material, colors }: Primitive) => materials.get(material, colors !== undefined)
   try {
     for (const [id, solid] of solids) {
-      await Promise.all([...picturesOf(solid.mesh)].map(picture => loadPicture(picture).catch(() => null)))
+      await Promise.all([...picturesOf(solid.mesh)].map(picture => loadPicture(picture).catch(orNothing)))
       const meshes = solid.geometries.map((geometry, i) => new Mesh(geometry, materialOf(solid.mesh.primitives[i]!)))
       scene.add(...meshes)
       // Materials take the pictures that are there in a turn of their own.

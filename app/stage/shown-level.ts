@@ -7,7 +7,10 @@ import type { Arranged } from '~~/core/scene/expand'
 import { shiningOf } from '~~/core/scene/level-lamps'
 import type { LevelView } from '~~/core/scene/level-view'
 import { Arrangements } from './arrangements'
+import type { FartherOf } from './batches'
 import { PartBatches } from './batches'
+import type { Choice, Chosen } from './choose-chunks'
+import { chooseChunks } from './choose-chunks'
 import type { Drawables } from './drawables'
 import type { LampGrid } from './lamp-grid'
 import { LevelLights } from './level-lights'
@@ -34,7 +37,7 @@ const NOTHING: Preview = { matrices: new Map(), fresh: new Map(), arranged: new 
 export type ShownNumbers = {
   placed: number
   triangles: number
-  /** Of the triangles of copies; the others are left out because this machine could not draw them in time. */
+  /** Of all that is in sight; the others are left out because this machine could not draw them in time. */
   drawnShare: number
   /** Pixels that what is drawn may lie off, by meshes that stand for others at a distance. */
   error: number
@@ -50,8 +53,8 @@ export class ShownLevel {
   readonly arrangements: Arrangements
   private readonly batches: PartBatches
   private previewed = NOTHING
-  /** What is drawn of the placements, if not all is. */
-  private chosen: { triangles: number, placed: number, error: number } | null = null
+  /** What is drawn, if not all is. */
+  private chosen: Choice | null = null
 
   constructor(private readonly level: LevelView, private readonly drawables: Drawables, lamps: LampGrid) {
     this.marks = new Marks(level)
@@ -121,19 +124,33 @@ export class ShownLevel {
     return this.batches.count().triangles
   }
 
-  /** Draws all of its placements, or no more triangles of them than a number as a view sees them; and of the copies no more than another. */
-  drawWithin(view: View, placements: number, copies: number): void {
-    if (this.triangles <= placements) {
+  /** Triangles of all placements and copies. */
+  allTriangles(): number {
+    return this.triangles + this.arrangements.copies.count().triangles
+  }
+
+  /** Draws everything whole, or no more triangles than a number as a view sees it. */
+  drawWithin(view: View, triangles: number): void {
+    const { copies } = this.arrangements
+    if (this.allTriangles() <= triangles) {
       this.batches.drawAll()
+      copies.drawAll()
       this.chosen = null
+      return
     }
-    else this.chosen = this.batches.drawWithin(chunkView(view), placements, (shape, mirrored) => this.drawables.farther(shape, mirrored))
-    this.arrangements.copies.thinTo(copies)
+    const farther: FartherOf = (shape, mirrored) => this.drawables.farther(shape, mirrored)
+    const [single, many] = [this.batches.sources(farther), copies.sources(farther)]
+    const choice = chooseChunks([...single, ...many], chunkView(view), triangles)
+    const bySource: Chosen[][] = Array.from({ length: single.length + many.length }, () => [])
+    for (const each of choice.chosen) bySource[each.source]!.push(each)
+    this.batches.show(bySource.slice(0, single.length))
+    copies.show(bySource.slice(single.length))
+    this.chosen = choice
   }
 
   /** Triangles that are drawn. */
   drawnTriangles(): number {
-    return (this.chosen?.triangles ?? this.triangles) + this.arrangements.copies.drawnTriangles()
+    return this.chosen?.triangles ?? this.allTriangles()
   }
 
   numbers(): ShownNumbers {
@@ -150,7 +167,7 @@ export class ShownLevel {
     }
     return {
       placed: single.placed + copies.placed, triangles: single.triangles + copies.triangles, memory: { instanced, copied },
-      drawnShare: copies.triangles > 0 || this.chosen ? (this.arrangements.copies.drawnTriangles() + (this.chosen && this.chosen.error === Infinity ? single.triangles * this.chosen.placed / single.placed : single.triangles)) / (copies.triangles + single.triangles) : 1,
+      drawnShare: this.chosen?.share ?? 1,
       error: this.chosen && Number.isFinite(this.chosen.error) ? this.chosen.error : 0,
     }
   }

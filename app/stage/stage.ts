@@ -6,12 +6,12 @@ import type { Solid } from '~~/core/mesh/solid'
 import type { SkyFields } from '~~/core/level/sky'
 import type { LevelView } from '~~/core/scene/level-view'
 import type { Board } from './board'
-import { DrawLimit, HEAVY } from './draw-limit'
 import type { StepsOf } from './drawables'
 import { Dimensions } from './dimensions'
 import { Drawables } from './drawables'
 import { FindingFrames } from './finding-frames'
-import { FrameBudget } from './frame-budget'
+import type { Quality } from './frame-pace'
+import { FramePace } from './frame-pace'
 import { Ghost } from './ghost'
 import { LampGrid } from './lamp-grid'
 import { Handles } from './handles/handles'
@@ -24,6 +24,7 @@ import { Panes } from './panes'
 import type { ShapeCopies } from '~~/core/scene/expand'
 import { CopyBatches } from './copy-batches'
 import { ScatterOverlay } from './scatter-overlay'
+import { ScenePicture } from './scene-picture'
 import type { Preview, ShownNumbers } from './shown-level'
 import { ShownLevel } from './shown-level'
 import type { Hints } from './snap-hints'
@@ -31,7 +32,7 @@ import { SnapHints } from './snap-hints'
 import type { GridPlane } from './surroundings'
 import { Surroundings } from './surroundings'
 import type { Pose } from '~~/core/math/pose'
-import type { Lens, Look } from './view'
+import type { Lens, Look, Rect } from './view'
 import { View } from './view'
 
 export type StageStats = ShownNumbers & {
@@ -44,8 +45,6 @@ export type StageStats = ShownNumbers & {
   isLent: boolean
 }
 
-/** Milliseconds without a change after which shadows of a large level are drawn anew. */
-const SHADOW_DELAY = 300
 /** Seconds that a view moves on by in one picture, at the most: one that took long is no jump. Who walks goes as far as the time says. */
 const [LONGEST_STEP, LONGEST_WALK] = [0.1, 0.5]
 const FIRST_DIRECTION = new Vector3(0.3, 0.37, 0.64)
@@ -70,15 +69,21 @@ export class Stage {
   private readonly outlined: Outlined
   /** Copies of a scatter that is not kept yet. */
   private readonly draft: CopyBatches
-  private readonly budget: FrameBudget
-  private readonly limit: DrawLimit
+  private readonly pace: FramePace
+  private readonly drawing = new ScenePicture()
+  private readonly ratio = Math.min(globalThis.devicePixelRatio || 1, 2)
   private readonly paper = new Color()
   private backdrop: ShownLevel | null = null
   private frame = 0
   private lastTime = 0
   private isMoving = false
-  private shadowTimer: ReturnType<typeof setTimeout> | undefined
+  private lastQuality: Quality['name'] | null = null
+  /** Whether the level itself has to be drawn anew, not only what lies over it. */
+  private isStale = true
+  /** Whether the level's shadows are other than they are drawn. */
+  private shadowsOld = true
   private drawnWaiters: (() => void)[] = []
+  private restWaiters: (() => void)[] = []
 
   constructor(
     private readonly canvas: HTMLCanvasElement,
@@ -96,13 +101,13 @@ export class Stage {
     this.renderer.shadowMap.enabled = true
     this.renderer.shadowMap.type = PCFShadowMap
     this.renderer.shadowMap.autoUpdate = false
-    this.budget = new FrameBudget(Math.min(globalThis.devicePixelRatio || 1, 2), ratio => this.renderer.setPixelRatio(ratio))
-    this.limit = new DrawLimit(this.renderer.getContext() as WebGL2RenderingContext, () => this.sceneChanged())
+    this.renderer.setPixelRatio(this.ratio)
+    this.pace = new FramePace(this.renderer.getContext() as WebGL2RenderingContext, () => this.requestDraw())
     const lamps = new LampGrid()
     this.drawables = new Drawables(solidOf, stepsOf, loadPicture, () => this.requestDraw(), lamps.dress)
     this.shown = new ShownLevel(level, this.drawables, lamps)
     this.outlined = new Outlined(level, this.shown, this.drawables)
-    this.panes = new Panes(calm, () => index.bounds(), () => this.requestDraw())
+    this.panes = new Panes(calm, () => index.bounds(), () => this.moves())
     this.handles.scene.add(this.hints.object)
     this.draft = new CopyBatches(this.drawables.whole, this.drawables.box, false)
     this.handles.scene.add(this.scatterOverlay.lines, this.findingFrames.object, this.dimensions.object)
@@ -186,6 +191,7 @@ export class Stage {
   preview(preview?: Preview): void {
     this.shown.preview(preview)
     this.outlined.redraw()
+    this.moves()
     this.sceneChanged()
   }
 
@@ -199,7 +205,7 @@ export class Stage {
   /** Marks what a drag is or would be caught by. */
   hint(hints: Hints | null): void {
     this.hints.show(hints)
-    this.requestDraw()
+    this.requestOverlay()
   }
 
   /** Draws the grid in a plane that is worked in, or again in the one each view has by itself. */
@@ -209,13 +215,13 @@ export class Stage {
   }
 
   setSelection(selection: Selection): void {
-    this.shown.marks.setPicked(selection.ids)
     this.outlined.setSelection(selection)
-    this.requestDraw()
+    if (this.shown.marks.setPicked(selection.ids)) this.requestDraw()
+    else this.requestOverlay()
   }
 
   setHovered(id: string | null): void {
-    if (this.outlined.setHovered(id)) this.requestDraw()
+    if (this.outlined.setHovered(id)) this.requestOverlay()
   }
 
   /** Where in a pane the height of its eye is seen: two points of the canvas; null where it is not. */
@@ -248,20 +254,25 @@ export class Stage {
 
   /** For changes of the scene that cast other shadows. */
   sceneChanged(): void {
-    this.requestDraw()
-    clearTimeout(this.shadowTimer)
-    // In a large level shadows follow when the hand rests: drawing them takes as long as all else.
-    if (this.shown.triangles > HEAVY) this.shadowTimer = setTimeout(() => this.castAnew(), SHADOW_DELAY)
-    else this.renderer.shadowMap.needsUpdate = true
-  }
-
-  private castAnew(): void {
-    this.renderer.shadowMap.needsUpdate = true
+    this.shadowsOld = true
     this.requestDraw()
   }
 
+  /** Draws everything anew. */
   requestDraw(): void {
+    this.isStale = true
+    this.requestOverlay()
+  }
+
+  /** Draws anew what lies over the level: outlines, handles, figures. */
+  requestOverlay(): void {
     if (this.frame === 0) this.frame = requestAnimationFrame(time => this.draw(time))
+  }
+
+  /** A hand moves the view, or something on the stage: it is drawn as simply as that takes to follow, and whole when it rests. */
+  moves(): void {
+    this.pace.moved()
+    this.requestDraw()
   }
 
   /** Resolves when nothing is left to draw. */
@@ -270,9 +281,17 @@ export class Stage {
     return new Promise(resolve => this.drawnWaiters.push(resolve))
   }
 
+  /** Resolves when all is drawn, and whole. */
+  rested(): Promise<void> {
+    this.requestOverlay()
+    return new Promise(resolve => this.restWaiters.push(resolve))
+  }
+
   /** A picture of the level as the view has it now, without handles and outlines. */
   async picture(width: number, height: number): Promise<Blob> {
-    this.render(false)
+    this.prepare(false)
+    for (const pane of this.panes.shown()) this.renderScene(this.panes.views[pane]!, this.pace.most)
+    this.renderer.setScissorTest(false)
     const copy = document.createElement('canvas')
     copy.width = width
     copy.height = height
@@ -299,31 +318,28 @@ export class Stage {
     Object.assign(view, { lens: from.lens, look: shown.look })
     this.prepare(shown.marks)
     this.surroundings.gridHidden = !shown.grid
-    this.surroundings.coverWithShadow(this.index.bounds(), from.pose.target)
-    this.renderer.shadowMap.needsUpdate = true
     for (let y = 0; y < size.height; y += down) {
       for (let x = 0; x < size.width; x += across) {
         const [width, height] = [Math.min(across, size.width - x), Math.min(down, size.height - y)]
         view.tile = { ...size, x, y }
         view.setRect({ x: 0, y: 0, width, height })
         view.follow(from.pose)
-        this.renderPane(view, false)
+        this.renderScene(view, this.pace.most)
         context.drawImage(this.canvas, 0, 0, width, height, x, y, width, height)
       }
     }
     this.surroundings.gridHidden = false
     this.renderer.setScissorTest(false)
     this.renderer.setPixelRatio(ratio)
-    this.renderer.shadowMap.needsUpdate = true
-    this.requestDraw()
+    // The drawing of the level is still there.
+    this.requestOverlay()
     return picture.transferToImageBitmap()
   }
 
   dispose(): void {
     cancelAnimationFrame(this.frame)
-    clearTimeout(this.shadowTimer)
-    this.budget.dispose()
-    this.limit.dispose()
+    this.pace.dispose()
+    this.drawing.dispose()
     this.shown.dispose()
     this.backdrop?.dispose()
     this.outlined.outline.dispose()
@@ -339,25 +355,25 @@ export class Stage {
   }
 
   private draw(time: number): void {
+    // One frame at a time: of those that are asked for meanwhile only the last is wanted.
+    if (this.pace.isBusy) {
+      this.frame = requestAnimationFrame(again => this.draw(again))
+      return
+    }
     this.frame = 0
     // After a rest nothing has moved meanwhile.
     const elapsed = this.isMoving ? (time - this.lastTime) / 1000 : 1 / 60
     this.lastTime = time
     const moving = this.panes.shown().map(pane => this.panes.views[pane]!).map(view => view.update(Math.min(elapsed, view.driver ? LONGEST_WALK : LONGEST_STEP))).some(Boolean)
+    if (moving) this.moves()
     this.isMoving = moving
-    const framesPerSecond = this.budget.count(time)
-    if (this.surroundings.placeSun(this.shown.lights.sun())) this.renderer.shadowMap.needsUpdate = true
-    if (this.renderer.shadowMap.needsUpdate) this.surroundings.coverWithShadow(this.index.bounds(), this.view.target)
-    const { copies } = this.shown.arrangements
-    const isHeavy = this.shown.triangles > HEAVY
-    this.limit.limits(isHeavy ? 'placements' : 'copies')
-    this.render(true)
-    if (isHeavy) this.limit.drawn(this.shown.drawnTriangles(), this.shown.triangles + copies.count().triangles)
-    else this.limit.drawn(copies.drawnTriangles(), copies.count().triangles)
-    if (moving) this.requestDraw()
-    else this.budget.rest(() => this.requestDraw())
-    this.onDrawn({ ...this.shown.numbers(), framesPerSecond, draws: this.renderer.info.render.calls, target: this.view.target.toArray(), lights: this.shown.lights.count, isLent: !this.shown.lights.isLit })
-    if (this.frame === 0) for (const resolve of this.drawnWaiters.splice(0)) resolve()
+    this.render()
+    if (this.frame !== 0) return
+    for (const resolve of this.drawnWaiters.splice(0)) resolve()
+    if (this.restWaiters.length > 0) {
+      if (this.pace.isResting) for (const resolve of this.restWaiters.splice(0)) resolve()
+      else this.requestOverlay()
+    }
   }
 
   /** Clears the canvas, and puts away what is no part of the level. */
@@ -373,51 +389,88 @@ export class Stage {
     if (this.backdrop) this.backdrop.object.visible = marks
   }
 
-  private render(marks: boolean): void {
-    const { renderer } = this
-    this.prepare(marks)
-    const ghostShown = this.ghost.object.visible
-    this.ghost.object.visible = marks && ghostShown
-    for (const pane of this.panes.shown()) this.renderPane(this.panes.views[pane]!, marks)
-    this.ghost.object.visible = ghostShown
+  /** Draws the level, if it is not as it was drawn last, and what lies over it. */
+  private render(): void {
+    const begun = performance.now()
+    const { renderer, canvas, drawing: picture } = this
+    const all = this.shown.allTriangles()
+    const quality = this.pace.next(all)
+    if (this.isStale || quality.name !== this.lastQuality) {
+      this.isStale = false
+      this.lastQuality = quality.name
+      this.prepare(true)
+      const ratio = this.ratio * quality.ratio
+      const panes = this.panes.shown()
+      picture.begin(renderer, Math.max(1, Math.round(canvas.clientWidth * ratio)), Math.max(1, Math.round(canvas.clientHeight * ratio)), quality.samples)
+      for (const pane of panes) {
+        const view = this.panes.views[pane]!
+        picture.within(view.rect, ratio, canvas.clientHeight, renderer)
+        this.renderScene(view, quality.triangles / panes.length, quality)
+      }
+      this.pace.asked(quality, this.shown.drawnTriangles(), all, begun)
+      this.tell(quality)
+    }
+    renderer.setRenderTarget(null)
+    renderer.setScissorTest(false)
+    renderer.setViewport(0, 0, canvas.clientWidth, canvas.clientHeight)
+    picture.show(renderer)
+    renderer.setScissorTest(true)
+    for (const pane of this.panes.shown()) this.renderOverlay(this.panes.views[pane]!)
     renderer.setScissorTest(false)
   }
 
-  /** Triangles of placements, and of copies, that a pane may draw. */
-  private share(): [number, number] {
-    const { triangles } = this.limit
-    if (this.shown.triangles <= HEAVY) return [Infinity, triangles]
-    const copies = this.shown.arrangements.copies.count().triangles
-    const panes = this.panes.shown().length
-    const ofCopies = triangles * copies / (copies + this.shown.triangles)
-    return [(triangles - ofCopies) / panes, ofCopies / panes]
+  /** @param focus where they are wanted in a level that is too large for all of them */
+  private drawShadowsIfOld(focus = this.view.target): void {
+    if (this.surroundings.placeSun(this.shown.lights.sun())) this.shadowsOld = true
+    if (this.surroundings.coverWithShadow(this.index.bounds(), focus)) this.shadowsOld = true
+    if (!this.shadowsOld) return
+    this.shadowsOld = false
+    this.renderer.shadowMap.needsUpdate = true
   }
 
-  private renderPane(view: View, marks: boolean): void {
+  private tell(quality: Quality): void {
+    const numbers = this.shown.numbers()
+    // While something moves it is drawn more simply for a moment, which is no news.
+    const shown = quality.name === 'whole' ? numbers : { ...numbers, drawnShare: 1, error: 0 }
+    this.onDrawn({ ...shown, framesPerSecond: this.pace.framesPerSecond, draws: this.renderer.info.render.calls, target: this.view.target.toArray(), lights: this.shown.lights.count, isLent: !this.shown.lights.isLit })
+  }
+
+  /** Draws the level as a view sees it: into the drawing, whose part is set, or straight onto the canvas if no quality is given. */
+  private renderScene(view: View, triangles: number, quality: Quality | null = null): void {
     const { renderer } = this
     const { camera, rect } = view
-    const fromBottom = this.canvas.clientHeight - rect.y - rect.height
-    renderer.setViewport(rect.x, fromBottom, rect.width, rect.height)
-    renderer.setScissor(rect.x, fromBottom, rect.width, rect.height)
+    if (!quality) this.frameOnCanvas(rect)
     const across = view.kind === 'walkaround' ? 0 : view.metresPerPixel(view.target) * Math.max(rect.width, rect.height)
     this.surroundings.follow(across > 0 ? view.target : camera.position, camera.far, across, view.kind)
     const { lights } = this.shown
     this.surroundings.light(view.look === 'even', lights.sun(), lights.isLit)
-    if (lights.update(view, view.look)) this.renderer.shadowMap.needsUpdate = true
-    this.shown.drawWithin(view, ...this.share())
+    if (lights.update(view, view.look)) this.shadowsOld = true
+    // Drawing shadows takes as long as all else: they follow when all rests.
+    if (!quality || quality.name === 'whole') this.drawShadowsIfOld(quality ? undefined : view.target)
+    this.shown.drawWithin(view, triangles)
     this.shown.dress(view.look)
     this.shown.marks.update(view)
     renderer.render(this.scene, camera)
-    if (!marks) return
+  }
+
+  private frameOnCanvas({ x, y, width, height }: Rect): void {
+    const fromBottom = this.canvas.clientHeight - y - height
+    this.renderer.setViewport(x, fromBottom, width, height)
+    this.renderer.setScissor(x, fromBottom, width, height)
+  }
+
+  /** Draws what lies over the level. */
+  private renderOverlay(view: View): void {
+    const { renderer } = this
+    this.frameOnCanvas(view.rect)
     this.outlined.outline.draw(renderer, view, this.canvas.clientHeight)
-    if (this.handles.isShown || this.hints.isShown || this.scatterOverlay.isShown || this.dimensions.isShown || this.findingFrames.isShown) {
-      this.scatterOverlay.update(view)
-      this.findingFrames.update(view)
-      this.dimensions.update(view)
-      this.handles.update(view)
-      this.hints.update(view)
-      renderer.clearDepth()
-      renderer.render(this.handles.scene, camera)
-    }
+    if (!(this.handles.isShown || this.hints.isShown || this.scatterOverlay.isShown || this.dimensions.isShown || this.findingFrames.isShown)) return
+    this.scatterOverlay.update(view)
+    this.findingFrames.update(view)
+    this.dimensions.update(view)
+    this.handles.update(view)
+    this.hints.update(view)
+    renderer.clearDepth()
+    renderer.render(this.handles.scene, view.camera)
   }
 }

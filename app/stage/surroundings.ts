@@ -12,6 +12,8 @@ import { boards } from './board'
 export type GridPlane = { origin: Vector3, axes: Quaternion }
 
 const ORIGIN = new Vector3()
+/** Metres around the focus of a large level that have shadows, and that it moves on by before they follow. */
+const [COVERED, STRIDE] = [45, 12]
 /** Towards the working sun. */
 const WORKING_DIRECTION = new Vector3(-0.45, 0.8, 0.52).normalize()
 /** The plane each view shows the grid in by itself. */
@@ -83,16 +85,21 @@ export class Surroundings {
     const direction = sun ? new Vector3(0, 0, 1).transformDirection(sun.matrix) : WORKING_DIRECTION
     if (this.direction.distanceToSquared(direction) < 1e-12) return false
     this.direction.copy(direction)
+    // Its place goes by the direction.
+    this.sun.shadow.camera.right = 0
     return true
   }
 
-  /** Puts the sun so that its shadow map covers the level, or 45 m around `focus` in a larger one. */
-  coverWithShadow(level: Box3, focus: Vector3): void {
-    const middle = level.isEmpty() ? focus : level.getCenter(new Vector3())
+  /** Puts the sun so that its shadow map covers the level, or some metres around `focus` in a larger one. @returns whether it covers other places than before */
+  coverWithShadow(level: Box3, focus: Vector3): boolean {
+    const middle = level.isEmpty() ? focus.clone() : level.getCenter(new Vector3())
     const radius = level.isEmpty() ? 10 : level.getSize(new Vector3()).length() / 2
-    const reach = Math.min(radius, 45)
-    if (radius > 45) middle.copy(focus)
-    this.sun.target.position.copy(middle)
+    const reach = Math.min(radius, COVERED)
+    const { sun } = this
+    // Around the focus of a large level the shadows go along in strides.
+    if (radius > COVERED) middle.copy(focus.distanceTo(sun.target.position) > STRIDE ? focus : sun.target.position)
+    if (middle.equals(sun.target.position) && sun.shadow.camera.right === reach) return false
+    sun.target.position.copy(middle)
     this.sun.position.copy(middle).addScaledVector(this.direction, reach * 2)
     const { camera } = this.sun.shadow
     camera.left = camera.bottom = -reach
@@ -101,6 +108,7 @@ export class Surroundings {
     camera.far = reach * 4
     camera.updateProjectionMatrix()
     this.sun.target.updateMatrixWorld()
+    return true
   }
 
   /** @param step metres between lines; every tenth is stronger. 0 hides the grid */

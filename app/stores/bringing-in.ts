@@ -1,4 +1,3 @@
-import { wrap } from 'comlink'
 import type { Remote } from 'comlink'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
@@ -14,6 +13,7 @@ import type { IntakeFacts, IntakeResult, IntakeWorker } from '../workers/intake-
 import { useKit } from './kit'
 import { useLevel } from './level'
 import { useModes } from './modes'
+import { spawn } from '../workers/spawn'
 
 /** Milliseconds after which reading a file is ended. */
 const LONGEST = 60_000
@@ -51,8 +51,7 @@ export const useBringingIn = defineStore('bringing-in', () => {
 
   function start(): Remote<IntakeWorker> {
     worker?.raw.terminate()
-    const raw = new Worker(new URL('../workers/intake-worker.ts', import.meta.url), { type: 'module' })
-    worker = { raw, remote: wrap<IntakeWorker>(raw) }
+    worker = spawn<IntakeWorker>(new Worker(new URL('../workers/intake-worker.ts', import.meta.url), { type: 'module' }))
     return worker.remote
   }
 

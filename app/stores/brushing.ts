@@ -21,6 +21,7 @@ import { useRepeating } from './repeating'
 import { useScattering } from './scattering'
 import { useSettings } from './settings'
 import { useStageSession } from './stage-session'
+import { counted } from '~~/core/units/plural'
 
 /** A stroke keeps to its line within this share of its radius. */
 const FINE = 0.1
@@ -137,7 +138,7 @@ export const useBrushing = defineStore('brushing', () => {
   }
 
   function take(copies: readonly string[]): void {
-    if (copies.length > 0) level.change(`Take away ${copies.length} ${copies.length === 1 ? 'copy' : 'copies'}`, copies.filter(id => copyOf(id)).map(id => ({ do: 'remove' as const, id })))
+    if (copies.length > 0) level.change(`Take away ${counted(copies.length, 'copy', 'copies')}`, copies.filter(id => copyOf(id)).map(id => ({ do: 'remove' as const, id })))
   }
 
   return { does, drawArea, brush, handSource }

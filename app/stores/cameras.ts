@@ -11,6 +11,7 @@ import type { Pose } from '~~/core/math/pose'
 import { blockedBy } from '~~/core/scene/blocked-view'
 import { cameraAt, throughCamera } from '../stage/camera-pose'
 import type { View } from '../stage/view'
+import { useHand } from './hand'
 import { useLevel } from './level'
 import { useSettings } from './settings'
 import { useStageSession } from './stage-session'
@@ -31,6 +32,7 @@ export const useCameras = defineStore('cameras', () => {
   const settings = useSettings()
   const session = useStageSession()
   const tools = useTools()
+  const hand = useHand()
 
   /** All cameras that are shown, in the roster's order. */
   const cameras = computed(() => inOrder(level.view.children(null).flatMap(id => level.view.subtree(id))))
@@ -131,7 +133,7 @@ export const useCameras = defineStore('cameras', () => {
 
   level.onTouched(() => {
     for (const [pane, { id }] of through.value) if (pending?.id !== id) follow(pane)
-    void takePicturesSoon()
+    takePicturesAnew()
   })
   // A pane that looks along an axis looks through no camera.
   watch(() => session.panes, (panes) => {
@@ -142,40 +144,52 @@ export const useCameras = defineStore('cameras', () => {
     through.value = new Map()
     pending = null
     isPlaying.value = false
-    void takePicturesSoon()
+    takePicturesAnew()
   })
 
   // The strip of pictures.
   const pictures = shallowRef<ReadonlyMap<string, string>>(new Map())
   const blocked = shallowRef<ReadonlyMap<string, string>>(new Map())
+  /** What each picture shows: the level as it was, and the camera. */
+  const shownBy = new Map<string, string>()
+  /** Counts what changes how the level looks. */
+  let looks = 0
   let taking = 0
 
-  /** Takes the pictures one after the other, each in a frame of its own. */
+  /** Takes the pictures that are not there or old, one after the other, each while all else rests. */
   async function takePictures(): Promise<void> {
     const mine = ++taking
-    if (!settings.kept.showStrip || !session.stage) return
-    const [made, stops] = [new Map<string, string>(), new Map<string, string>()]
     for (const { id, own } of cameras.value) {
-      await new Promise(resolve => setTimeout(resolve, 30))
       const { stage } = session
-      if (mine !== taking || !stage || !level.view.has(id)) return
+      if (!settings.kept.showStrip || !stage) return
       const { pose, lens } = poseOf(id, own)
+      const key = JSON.stringify([looks, pose, lens])
+      if (shownBy.get(id) === key) continue
+      await stage.rested()
+      await hand.rest()
+      if (mine !== taking || session.stage !== stage || !level.view.has(id)) return
       const thing = blockedBy(level.index, pose.eye, pose.target, lens.fieldOfView, lens.aspect)
-      if (thing !== null && level.view.has(thing)) stops.set(id, level.view.need(thing).name)
+      blocked.value = new Map([...blocked.value, [id, thing !== null && level.view.has(thing) ? level.view.need(thing).name : '']])
       // As large as fits into the strip.
       const width = Math.round(Math.min(PICTURE.width, PICTURE.height * own.aspect))
       const bitmap = stage.still({ pose, lens }, { width, height: Math.max(Math.round(width / own.aspect), 1) }, { marks: false, grid: false, look: 'lit' })
-      made.set(id, dataAddress(bitmap))
-      pictures.value = new Map([...pictures.value, ...made])
-      blocked.value = new Map([...blocked.value, [id, stops.get(id) ?? '']])
+      pictures.value = new Map([...pictures.value, [id, dataAddress(bitmap)]])
+      shownBy.set(id, key)
     }
-    pictures.value = made
-    blocked.value = stops
+    const ids = new Set(cameras.value.map(({ id }) => id))
+    const left = <T>(all: ReadonlyMap<string, T>) => new Map([...all].filter(([id]) => ids.has(id)))
+    pictures.value = left(pictures.value)
+    blocked.value = left(blocked.value)
+  }
+
+  function takePicturesAnew(): void {
+    looks++
+    void takePicturesSoon()
   }
 
   const takePicturesSoon = useDebounceFn(() => takePictures(), PICTURES_AFTER)
   watch(() => settings.kept.showStrip, () => void takePictures())
-  watch(() => [settings.kept.sky, settings.kept.board], () => void takePicturesSoon())
+  watch(() => [settings.kept.sky, settings.kept.board], takePicturesAnew)
 
   /** Looks through the next of the cameras, or the one before. */
   function step(by: 1 | -1): void {

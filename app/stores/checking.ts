@@ -1,5 +1,5 @@
 import type { Remote } from 'comlink'
-import { proxy, wrap } from 'comlink'
+import { proxy } from 'comlink'
 import { Box3, Vector3 } from 'three'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
@@ -21,12 +21,18 @@ import { useLevel } from './level'
 import { useSettings } from './settings'
 import { useStageSession } from './stage-session'
 import { useTools } from './tools'
+import { spawn } from '../workers/spawn'
+import { useHand } from './hand'
+import { counted } from '~~/core/units/plural'
 
 /** What of the list is shown. */
 export type CheckFilter = { by: 'all' } | { by: 'picked' } | { by: 'layer', id: string } | { by: 'group', id: string }
 
 /** Findings that are mended at a time; each is tried, and looked at again. */
 const MOST_FIXED = 500
+
+/** Before anything was looked at: that nothing was found means nothing yet. */
+const NOT_LOOKED: CheckNews = { counts: { error: 0, warning: 0, note: 0, left: 0 }, findings: [], progress: 0 }
 
 /** A fix that is shown and waits to be done. */
 export type FixPreview = FixOutcome & { keys: readonly string[] }
@@ -38,8 +44,9 @@ export const useChecking = defineStore('checking', () => {
   const settings = useSettings()
   const session = useStageSession()
   const tools = useTools()
+  const hand = useHand()
 
-  const news = shallowRef<CheckNews>({ counts: { error: 0, warning: 0, note: 0, left: 0 }, findings: [], progress: null })
+  const news = shallowRef<CheckNews>(NOT_LOOKED)
   const filter = shallowRef<CheckFilter>({ by: 'all' })
   const current = ref<string | null>(null)
   const preview = shallowRef<FixPreview | null>(null)
@@ -100,7 +107,7 @@ export const useChecking = defineStore('checking', () => {
   function open(): void {
     close()
     const { view } = level
-    worker ??= wrap<CheckWorker>(new Worker(new URL('../workers/check-worker.ts', import.meta.url), { type: 'module' }))
+    worker ??= spawn<CheckWorker>(new Worker(new URL('../workers/check-worker.ts', import.meta.url), { type: 'module' })).remote
     sent = new Map([...view.placements()].map(placement => [placement.id, placement]))
     remember()
     toldDealt = new Map()
@@ -115,7 +122,7 @@ export const useChecking = defineStore('checking', () => {
 
   function close(): void {
     void worker?.close()
-    news.value = { counts: { error: 0, warning: 0, note: 0, left: 0 }, findings: [], progress: null }
+    news.value = NOT_LOOKED
     current.value = null
     endPreview()
     filter.value = { by: 'all' }
@@ -238,7 +245,7 @@ export const useChecking = defineStore('checking', () => {
     const [first] = wanted.done
     const finding = news.value.findings.find(({ key }) => key === first)
     const does = finding ? checkOf(finding.of).fix?.does ?? 'Mend' : 'Mend'
-    level.change(wanted.done.length === 1 && finding ? `${does}: ${name(finding.things[0]!)}` : `${does}: ${wanted.done.length} findings`, wanted.operations)
+    level.change(wanted.done.length === 1 && finding ? `${does}: ${name(finding.things[0]!)}` : `${does}: ${counted(wanted.done.length, 'finding')}`, wanted.operations)
   }
 
   /** Frames on the stage what is in the list, while that is open; of the notes, which are many, the one looked at. */
@@ -248,10 +255,11 @@ export const useChecking = defineStore('checking', () => {
     const isOpen = settings.kept.showBench && settings.kept.bench === 'check'
     const framed = !isOpen ? [] : listed.value.filter(({ left, key, of }) => left === undefined && (checkOf(of).severity !== 'note' || key === current.value)).slice(0, 300).flatMap(({ of, things }) => things.filter(id => level.view.has(id) && !level.view.arrangementIds.has(id)).map(id => ({ box: level.index.extents.boundsOf(level.view.subtree(id), new Box3()), severity: checkOf(of).severity })))
     stage.findingFrames.set(framed)
-    stage.requestDraw()
+    stage.requestOverlay()
   }
 
   level.onTouched(send)
+  watch(() => hand.atWork, atWork => void worker?.giveWay(atWork))
   watch(() => kit.all, () => send(new Set()))
   watch(() => level.summary?.id, (id) => {
     if (id === undefined) close()

@@ -11,6 +11,7 @@ import { api, whatFailed } from '../api/client'
 import { saveFile } from '../saving/save-file'
 import { useLevel } from './level'
 import { useSettings } from './settings'
+import { orNothing } from '../errors/or-nothing'
 
 /** What of a level is handed over. */
 export type What = 'all' | 'picked' | 'layer'
@@ -63,7 +64,7 @@ export const useHandingOver = defineStore('handing-over', () => {
 
   const { pause, resume } = useIntervalFn(async () => {
     const { ticket } = making.value ?? {}
-    const bytes = ticket === undefined ? null : await api.handOverProgress(ticket).catch(() => null)
+    const bytes = ticket === undefined ? null : await api.handOverProgress(ticket).catch(orNothing)
     if (bytes !== null && making.value?.ticket === ticket) making.value = { ticket: ticket!, bytes }
   }, EVERY, { immediate: false })
 

@@ -18,6 +18,7 @@ import { api, ApiFailure, ServerAway } from '../api/client'
 import { textureImage } from '../api/texture-images'
 import type { StepSolid } from '../stage/drawables'
 import { takePartPictures } from '../stage/part-pictures'
+import { orNothing } from '../errors/or-nothing'
 
 /** Shapes made here that are kept in memory; each change of a block's number or of a path's point makes new ones. */
 const MOST_MADE_SHAPES = 2000
@@ -86,7 +87,7 @@ export const useKit = defineStore('kit', () => {
     if (without.length === 0) return
     await takePartPictures(new Map(without.map(({ id }) => [id, solids.get(id)!])), textureImage, (id, picture) => {
       taken.value = new Map([...taken.value, [id, URL.createObjectURL(picture)]])
-      if (keeps) void api.putPartPicture(id, picture).catch(() => {})
+      if (keeps) void api.putPartPicture(id, picture).catch(orNothing)
     })
   }
 
@@ -208,7 +209,7 @@ export const useKit = defineStore('kit', () => {
     if (entry) {
       void api.meshSteps(entry.meshHash).then(async (glb) => {
         if (glb) steps.set(shape, (await readStepsGlb(glb)).map(({ mesh, error }) => ({ solid: new Solid(mesh), error })))
-      }).catch(() => {})
+      }).catch(orNothing)
     }
     return []
   }

@@ -29,8 +29,16 @@ import type { SetApart } from '../saving/set-apart'
 import { dropApart, keepApart, listApart } from '../saving/set-apart'
 import { claimWindow } from '../saving/window-name'
 import type { Selection } from '../stage/outlined'
+import { guarded } from '../errors/page-errors'
 import { useKit } from './kit'
 import { useSettings } from './settings'
+import { notKept } from '../errors/or-nothing'
+import { counted, wordFor } from '~~/core/units/plural'
+
+const noneKept = (error: unknown): never[] => {
+  notKept(error)
+  return []
+}
 
 /** Something that did not go as the person meant, for the notice over the stage. */
 export type Notice = { title: string, lines: string[], again?: { label: string, run: () => void } }
@@ -87,7 +95,10 @@ export const useLevel = defineStore('level', () => {
     await sendLeftovers(id, window)
     const steps = new StepKeeper(id, window)
     const [{ unreadable, content: { placements, ...records }, summary: rest }, kept, setApart] = await Promise.all([
-      api.level(id), steps.load().catch(() => ({ undo: [], redo: [] })), listApart(id).catch(() => []), kit.load(),
+      api.level(id), steps.load().catch((error: unknown) => {
+        notKept(error)
+        return { undo: [], redo: [] }
+      }), listApart(id).catch(noneKept), kit.load(),
     ])
     await kit.loadMissing([...new Set(placements.flatMap(({ partId }) => partId ?? []))])
     // Left again, or another level opened, while this one was loading.
@@ -108,7 +119,7 @@ export const useLevel = defineStore('level', () => {
 
   function tellUnreadable(unreadable: readonly Unreadable[]): void {
     const lines = unreadable.slice(0, 5).map(({ name, field, message }) => `${name}: ${field} ${message}. What hangs below it is shown; delete it, or give it a new rule by Repeat.`)
-    const missing = kit.unreadable > 0 ? [`${kit.unreadable} ${kit.unreadable === 1 ? 'part' : 'parts'} of the kit cannot be read and ${kit.unreadable === 1 ? 'stands' : 'stand'} as ${kit.unreadable === 1 ? 'a hatched box' : 'hatched boxes'}.`] : []
+    const missing = kit.unreadable > 0 ? [`${counted(kit.unreadable, 'part')} of the kit cannot be read and ${wordFor(kit.unreadable, 'stands', 'stand')} as ${wordFor(kit.unreadable, 'a hatched box', 'hatched boxes')}.`] : []
     if (lines.length + missing.length > 0) tell('Not all of this can be shown as it was saved', [...lines, ...unreadable.length > 5 ? [`and ${unreadable.length - 5} more`] : [], ...missing])
   }
 
@@ -157,7 +168,7 @@ export const useLevel = defineStore('level', () => {
 
   /** Changes made before a reload or in a window that is gone. Nothing is loaded yet, so what is lost only has to be told. */
   async function sendLeftovers(levelId: string, window: string): Promise<void> {
-    for (const left of await leftQueues(levelId, window).catch(() => [])) {
+    for (const left of await leftQueues(levelId, window).catch(noneKept)) {
       let reason = ''
       const leftover = new ChangeQueue({
         send: request => api.saveChanges(levelId, request),
@@ -180,7 +191,7 @@ export const useLevel = defineStore('level', () => {
   /** Puts changes that the server does not take where they are in nobody's way. @param dropped the refused one, and what stood on it */
   function setApart(levelId: string, dropped: readonly Change[], { change: refused, reason }: Refusal): void {
     const set = dropped.map((each): SetApart => ({ change: each, reason: each.id === refused.id ? reason : `It builds on "${refused.label}", which was set apart.`, at: new Date().toISOString() }))
-    for (const each of set) void keepApart(levelId, each).catch(() => {})
+    for (const each of set) void keepApart(levelId, each).catch(notKept)
     apart.value = [...apart.value, ...set]
     tell(set.length === 1 ? 'A change could not be saved' : `${set.length} changes could not be saved`, [
       ...set.map(each => `"${each.change.label}": ${each.reason}`), 'Set apart beside the save state, where it can be tried again, kept as a file or dropped. All else goes on.',
@@ -194,7 +205,7 @@ export const useLevel = defineStore('level', () => {
 
   function removeApart(each: SetApart): void {
     apart.value = apart.value.filter(other => other !== each)
-    if (summary.value) void dropApart(summary.value.id, each).catch(() => {})
+    if (summary.value) void dropApart(summary.value.id, each).catch(notKept)
   }
 
   function setSteps(undo: readonly Step[], redo: readonly Step[]): void {
@@ -375,5 +386,5 @@ export const useLevel = defineStore('level', () => {
     notice.value = { title, lines, again }
   }
 
-  return { summary, view, index, selection, saving, notice, undoSteps, redoSteps, apart, mayOnlyRead, isShowingOnly, previewed, around, showOnly, redealt, open, close, change, endJoining, preview, undo, redo, goBack, tryApart, removeApart, remember, settled, pick, togglePick, tell, onTouched: touchedHook.on, reopen: () => void reopenHook.trigger(), onReopen: reopenHook.on }
+  return { summary, view, index, selection, saving, notice, undoSteps, redoSteps, apart, mayOnlyRead, isShowingOnly, previewed, around, showOnly, redealt, open, close, change, endJoining, preview, undo, redo, goBack, tryApart, removeApart, remember, settled, pick, togglePick, tell, onTouched: (listener: (touched: Set<string>) => unknown) => touchedHook.on(guarded(listener)), reopen: () => void reopenHook.trigger(), onReopen: reopenHook.on }
 })

@@ -149,7 +149,7 @@ export const useMeasuring = defineStore('measuring', () => {
     const kept = settings.kept.show.measures ? [...results.value.values()].filter(({ of }) => !of.hidden).map(({ of, measured }) => dimensionOf(of.id, measured, of.id === chosen.value)) : []
     const made = draft.value ? [dimensionOf(DRAFT, measureNow(draft.value, where()), true)] : []
     stage.dimensions.set([...kept, ...sizes(), ...made])
-    stage.requestDraw()
+    stage.requestOverlay()
   }
 
   /** Begins to measure; the tool stays until it is stopped. */

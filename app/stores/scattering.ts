@@ -1,5 +1,6 @@
 import type { Remote } from 'comlink'
-import { proxy, wrap } from 'comlink'
+import { proxy } from 'comlink'
+import type { Solid } from '~~/core/mesh/solid'
 import { Matrix4, Vector3 } from 'three'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, triggerRef, watch } from 'vue'
@@ -27,6 +28,9 @@ import { useKit } from './kit'
 import { useLevel } from './level'
 import { useRepeating } from './repeating'
 import { useStageSession } from './stage-session'
+import { spawn } from '../workers/spawn'
+import { orNothing } from '../errors/or-nothing'
+import { counted } from '~~/core/units/plural'
 
 /** Names the scatter that is not kept yet. */
 export const DRAFT = '00000000-0000-7000-8000-000000000001'
@@ -51,7 +55,8 @@ export const useScattering = defineStore('scattering', () => {
   /** The limit whose tint is shown; -1 for all together, null for none. */
   const tinted = ref<number | null>(null)
   let worker: Remote<ScatterWorker> | null = null
-  const told = new Set<string>()
+  /** The meshes that the worker has. */
+  const told = new Map<string, Solid>()
   let requests = 0
 
   const currentId = computed(() => {
@@ -68,7 +73,7 @@ export const useScattering = defineStore('scattering', () => {
   const dealt = computed(() => known.value.get(id.value)?.dealt ?? null)
 
   function theWorker(): Remote<ScatterWorker> {
-    return worker ??= wrap<ScatterWorker>(new Worker(new URL('../workers/scatter-worker.ts', import.meta.url), { type: 'module' }))
+    return worker ??= spawn<ScatterWorker>(new Worker(new URL('../workers/scatter-worker.ts', import.meta.url), { type: 'module' })).remote
   }
 
   const parts = { solidOf: (shape: string) => kit.solid(shape), tagsOf: (partId: string) => kit.tagsOf(partId) }
@@ -100,7 +105,17 @@ export const useScattering = defineStore('scattering', () => {
     if (isOpen.value && currentId.value === null) void request(DRAFT)
   }
 
-  const keyOf = (of: string, its: ScatterRule, site: ScatterSite) => JSON.stringify([its, site, of === DRAFT ? {} : addedTo(level.view, of)])
+  /** Meshes by number, so that one made anew is another. */
+  const numbers = new WeakMap<Solid, number>()
+  let meshes = 0
+  const shapesIn = (site: ScatterSite) => [...new Set([...site.surfaces, ...site.things.flat()].map(({ shape }) => shape))].filter(shape => shape !== PLANE)
+  function numberOf(shape: string): number {
+    const solid = kit.solid(shape)
+    if (solid && !numbers.has(solid)) numbers.set(solid, ++meshes)
+    return solid ? numbers.get(solid)! : 0
+  }
+
+  const keyOf = (of: string, its: ScatterRule, site: ScatterSite) => JSON.stringify([its, site, shapesIn(site).map(numberOf), of === DRAFT ? {} : addedTo(level.view, of)])
 
   function siteFor(of: string, its: ScatterRule): ScatterSite {
     return siteOf(level.view, parts, of, its, of === DRAFT ? new Matrix4() : level.view.worldMatrix(of))
@@ -114,10 +129,10 @@ export const useScattering = defineStore('scattering', () => {
     const key = keyOf(of, its, site)
     if (known.value.get(of)?.key === key) return
     const remote = theWorker()
-    for (const shape of new Set([...site.surfaces, ...site.things.flat()].map(each => each.shape))) {
-      const solid = shape === PLANE || told.has(shape) ? undefined : kit.solid(shape)
-      if (!solid) continue
-      told.add(shape)
+    for (const shape of shapesIn(site)) {
+      const solid = kit.solid(shape)
+      if (!solid || told.get(shape) === solid) continue
+      told.set(shape, solid)
       void remote.know(shape, solid.mesh.primitives.map(({ positions, indices }) => ({ positions, indices })))
     }
     const number = ++requests
@@ -174,7 +189,7 @@ export const useScattering = defineStore('scattering', () => {
     if (!stage) return
     const [limit, its] = [tinted.value, tried.value?.rule ?? rule.value]
     if (limit === null || limit >= its.limits.length) return stage.scatterOverlay.tint(null)
-    const tint = await theWorker().tint(its, siteFor(id.value, its), limit).catch(() => null)
+    const tint = await theWorker().tint(its, siteFor(id.value, its), limit).catch(orNothing)
     if (tinted.value === limit) stage.scatterOverlay.tint(tint)
     stage.requestDraw()
   }
@@ -287,9 +302,13 @@ export const useScattering = defineStore('scattering', () => {
     const sources = its.mix.filter(({ source }) => level.view.has(source)).map(({ source }) => source)
     const moved = sources.map((source, i): Operation => ({ do: 'put', id: source, fields: { parentId: made, order: i, translation: [0, 0, 0] } }))
     const fresh = its.mix.flatMap(({ source }, i) => level.view.has(source) ? [] : [putPart(ids.get(source)!, source, made, i)])
-    known.value.delete(DRAFT)
-    if (!level.change(`Scatter ${its.mix.length} ${its.mix.length === 1 ? 'part' : 'parts'}`, [{ do: 'put', id: made, fields }, ...moved, ...fresh])) return
+    // Nothing of this one is left for the next, not even what is still being worked out.
     draft.value = RULES.scatter.first
+    known.value.delete(DRAFT)
+    if (!level.change(`Scatter ${counted(its.mix.length, 'part')}`, [{ do: 'put', id: made, fields }, ...moved, ...fresh])) {
+      draft.value = its
+      return void request(DRAFT)
+    }
     level.pick([made])
     session.stage?.showDraft(null)
   }

@@ -5,6 +5,7 @@ import { PIVOT_MODES } from '~~/core/edit/handles/pivot'
 import type { Rest } from '~~/core/edit/snap/rest'
 import { RESTS } from '~~/core/edit/snap/rest'
 import { SET_DOWN_LIMITS } from '~~/core/edit/snap/set-down'
+import { STEEP_SIDES } from '~~/core/edit/snap/beside'
 import { SNAP_POINT_KINDS } from '~~/core/edit/snap/vertex'
 import { FORMAT_NAMES, reportSchema } from '~~/core/formats/formats'
 import { FIRST_WALK } from '~~/core/walk/walker'
@@ -54,6 +55,8 @@ const settingsSchema = together({
   hug: together({ onto: one(['ground', 'everything'], 'everything'), ...rest('pivot') }),
   setDown: together({ ...rest('lowest'), above: number(SET_DOWN_LIMITS.above, 0), below: number(SET_DOWN_LIMITS.below, 0) }),
   leaning: no,
+  /** What is put onto a steep side upright. */
+  steepSide: one(STEEP_SIDES, 'stands'),
   /** How things are duplicated, and how far the duplicate is moved, in metres along the axes in force. */
   duplicate: together({ as: one(['instance', 'copy', 'baked'], 'instance'), by: z.tuple([z.number(), z.number(), z.number()]).catch([0, 0, 0]) }),
   bench: one(['kit', 'blocks', 'line-up', 'repeat', 'scatter', 'measure', 'check', 'cameras', 'settle'], 'kit'),

@@ -1,5 +1,5 @@
 import type { Remote } from 'comlink'
-import { proxy, wrap } from 'comlink'
+import { proxy } from 'comlink'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { Box3, Matrix4, Vector3 } from 'three'
@@ -23,6 +23,8 @@ import { useLevel } from './level'
 import { useModes } from './modes'
 import { useStageSession } from './stage-session'
 import { useTools } from './tools'
+import { spawn } from '../workers/spawn'
+import { counted } from '~~/core/units/plural'
 
 /** What is falling: the label of the change it would be, what puts things where they are now. */
 type Run = { label: string, ids: readonly string[], fresh: readonly Placement[], isStill: () => boolean }
@@ -106,7 +108,7 @@ export const useSettling = defineStore('settling', () => {
     })
     seed.value++
     const scene = { falling, fixed: fixedAround(level.index, boundsOf(falling), () => true) }
-    void start({ label: `Pour ${fresh.length} things`, ids: fresh.map(({ id }) => id), fresh, isStill: () => true }, scene)
+    void start({ label: `Pour ${counted(fresh.length, 'thing')}`, ids: fresh.map(({ id }) => id), fresh, isStill: () => true }, scene)
   }
 
   async function start(next: Run, scene: SettleScene): Promise<void> {
@@ -132,8 +134,7 @@ export const useSettling = defineStore('settling', () => {
 
   function theWorker(): Remote<SettleWorker> {
     if (!worker) {
-      const raw = new Worker(new URL('../workers/settle-worker.ts', import.meta.url), { type: 'module' })
-      worker = { raw, remote: wrap<SettleWorker>(raw) }
+      worker = spawn<SettleWorker>(new Worker(new URL('../workers/settle-worker.ts', import.meta.url), { type: 'module' }))
     }
     return worker.remote
   }

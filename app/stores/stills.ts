@@ -1,5 +1,5 @@
 import type { Remote } from 'comlink'
-import { transfer, wrap } from 'comlink'
+import { transfer } from 'comlink'
 import { defineStore } from 'pinia'
 import { ref } from 'vue'
 import { saveFile } from '../saving/save-file'
@@ -8,6 +8,7 @@ import type { LevelCamera } from './cameras'
 import { useCameras } from './cameras'
 import { useLevel } from './level'
 import { useStageSession } from './stage-session'
+import { spawn } from '../workers/spawn'
 
 /** The longest side of a picture, in pixels. */
 export const LONGEST_SIDE = 4096
@@ -23,7 +24,7 @@ export const useStills = defineStore('stills', () => {
   const progress = ref<{ done: number, of: number } | null>(null)
   let remote: Remote<PictureWorker> | null = null
 
-  const worker = () => remote ??= wrap<PictureWorker>(new Worker(new URL('../workers/picture-worker.ts', import.meta.url), { type: 'module' }))
+  const worker = () => remote ??= spawn<PictureWorker>(new Worker(new URL('../workers/picture-worker.ts', import.meta.url), { type: 'module' })).remote
 
   /** Pixels of a picture that is so wide, both sides within the longest. */
   function sizeOf({ own }: LevelCamera, width: number): { width: number, height: number } {

@@ -8,6 +8,7 @@ import { useKit } from './kit'
 import { useLevel } from './level'
 import { useSettings } from './settings'
 import { useTools } from './tools'
+import { counted } from '~~/core/units/plural'
 
 export type SwapScope = 'picked' | 'instances' | 'found'
 
@@ -67,7 +68,7 @@ export const useSwapping = defineStore('swapping', () => {
     if (!made) return
     const count = ids.value.length
     const name = kit.part(to)?.name ?? ''
-    if (made.operations.length > 0 && level.change(`Swap ${count === 1 ? '1 thing' : `${count} things`} for ${name}`, made.operations)) isOn.value = false
+    if (made.operations.length > 0 && level.change(`Swap ${counted(count, 'thing')} for ${name}`, made.operations)) isOn.value = false
     if (made.left.length > 0) level.tell(`${made.left.length === 1 ? 'One was' : `${made.left.length} were`} not swapped`, made.left.slice(0, 4).map(each => `${each.name} ${each.why}.`))
   }
 

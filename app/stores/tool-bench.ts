@@ -71,6 +71,8 @@ export function toolBench(placements: Partial<Placement>[]) {
     preview: () => {},
     workIn: () => {},
     requestDraw: () => {},
+    requestOverlay: () => {},
+    moves: () => {},
     sceneChanged: () => {},
     setHovered: () => {},
   } as unknown as Stage

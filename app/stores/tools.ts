@@ -88,6 +88,7 @@ export const useTools = defineStore('tools', () => {
       },
       gestureDone: () => session.input?.gestureDone(),
       isLeaning: () => settings.kept.leaning,
+      steepSide: () => settings.kept.steepSide,
       printLength,
       say: (said) => {
         session.readout = said
@@ -120,7 +121,7 @@ export const useTools = defineStore('tools', () => {
     // Grips stand where the copies do, whatever the view; a frame that is drawn needs no new ones.
     if (draw) of.handles.setGrips(session.mode || handling.editingPivot ? [] : pickedGrips())
     of.handles.setTurnStep(settings.kept.steps.turn.size)
-    if (draw) of.requestDraw()
+    if (draw) of.requestOverlay()
   }
 
   /** What the one picked thing can be taken hold of by, besides its handles. */

@@ -1,8 +1,9 @@
 import { defineStore } from 'pinia'
 import { computed, shallowRef } from 'vue'
-import { Matrix4, Quaternion, Ray, Vector3 } from 'three'
+import { MathUtils, Matrix4, Quaternion, Ray, Vector3 } from 'three'
 import { isMarker } from '~~/core/level/kinds'
 import { markerOwn } from '~~/core/level/create'
+import type { View } from '../stage/view'
 import type { Walked } from '../tools/walk-tool'
 import { WalkTool } from '../tools/walk-tool'
 import { useCameras } from './cameras'
@@ -11,6 +12,9 @@ import { useMarking } from './marking'
 import { useModes } from './modes'
 import { useSettings } from './settings'
 import { useStageSession } from './stage-session'
+
+/** Places along each side of a view at which it is looked for ground. */
+const LOOKED = 15
 
 /** Walking through the level at eye height. */
 export const useWalking = defineStore('walking', () => {
@@ -31,9 +35,23 @@ export const useWalking = defineStore('walking', () => {
     const view = session.stage?.view
     if (!view) return
     const eye = view.eye.clone()
-    const ground = level.index.raycast(new Ray(eye, new Vector3(0, -1, 0)))
-    const foot = ground ? ground.point : view.kind === 'walkaround' ? eye.setY(Math.max(eye.y - settings.kept.walk.eye, 0)) : view.target.clone()
+    const ground = level.index.raycast(new Ray(eye, new Vector3(0, -1, 0)))?.point ?? nearestGround(view)
+    const foot = ground ?? (view.kind === 'walkaround' ? eye.setY(Math.max(eye.y - settings.kept.walk.eye, 0)) : view.target.clone())
     begin(foot, view.directions().forward)
+  }
+
+  /** Of the places in sight that can be stood on, the one nearest to the eye. */
+  function nearestGround(view: View): Vector3 | null {
+    const { x, y, width, height } = view.rect
+    const steepest = Math.cos(MathUtils.degToRad(settings.kept.walk.slope))
+    let [found, nearest]: [Vector3 | null, number] = [null, Infinity]
+    for (let row = 0; row < LOOKED; row++) {
+      for (let column = 0; column < LOOKED; column++) {
+        const hit = level.index.raycast(view.rayAt({ x: x + width * (column + 0.5) / LOOKED, y: y + height * (row + 0.5) / LOOKED }))
+        if (hit && hit.normal.y >= steepest && hit.distance < nearest) [found, nearest] = [hit.point, hit.distance]
+      }
+    }
+    return found
   }
 
   function fromClick(): void {
@@ -97,14 +115,9 @@ export const useWalking = defineStore('walking', () => {
     forget()
   }
 
-  const length = computed(() => (walked.value?.way ?? []).slice(1).reduce((sum, [x, y, z], i) => {
-    const [a, b, c] = walked.value!.way[i]!
-    return sum + Math.hypot(x - a, y - b, z - c)
-  }, 0))
-
   level.onTouched(() => {
     if (session.input?.mode instanceof WalkTool) session.input.mode.walker.levelChanged()
   })
 
-  return { walked, isWalking, spawns, fromView, fromClick, fromSpawn, forget, keepWay, length }
+  return { walked, isWalking, spawns, fromView, fromClick, fromSpawn, forget, keepWay }
 })

@@ -12,6 +12,8 @@ import type { Notice } from './level'
 import { useLevel } from './level'
 import { useSettings } from './settings'
 import { useStageSession } from './stage-session'
+import { orNothing } from '../errors/or-nothing'
+import { counted } from '~~/core/units/plural'
 
 /** The level around the thing that is worked on, as it lies around the part's own axes. */
 export type Surroundings = { view: LevelView, matrix: Matrix4, leaveOut: string }
@@ -70,7 +72,7 @@ export const useWorkshop = defineStore('workshop', () => {
   }
 
   async function fetchLevel(id: string): Promise<LevelView | null> {
-    const found = await api.level(id).catch(() => null)
+    const found = await api.level(id).catch(orNothing)
     return found && new LevelView(found.content.placements, found.content)
   }
 
@@ -146,6 +148,6 @@ export function whereUsed(uses: PartUses | null): string {
   const all = [...uses.levels, ...uses.parts]
   const count = all.reduce((sum, { placements }) => sum + placements, 0)
   if (count === 0) return 'It is placed nowhere.'
-  const places = [uses.levels.length > 0 ? `${uses.levels.length} ${uses.levels.length === 1 ? 'level' : 'levels'}` : '', uses.parts.length > 0 ? `${uses.parts.length} ${uses.parts.length === 1 ? 'part' : 'parts'}` : ''].filter(Boolean).join(' and ')
-  return `${count} ${count === 1 ? 'placement' : 'placements'} in ${places}: ${all.slice(0, 4).map(({ name, placements }) => `${name} (${placements})`).join(', ')}${all.length > 4 ? ' …' : ''}`
+  const places = [uses.levels.length > 0 ? `${counted(uses.levels.length, 'level')}` : '', uses.parts.length > 0 ? `${counted(uses.parts.length, 'part')}` : ''].filter(Boolean).join(' and ')
+  return `${counted(count, 'placement')} in ${places}: ${all.slice(0, 4).map(({ name, placements }) => `${name} (${placements})`).join(', ')}${all.length > 4 ? ' …' : ''}`
 }

@@ -106,7 +106,7 @@ export class AreaTool implements StageMode {
     const points = next ? [...this.points, next] : this.points
     stage.scatterOverlay.outline(points.length > 1 ? [{ points, closed: this.what.type === 'loop' && (closes || points.length > 2), hole: this.what.hole }] : [])
     stage.handles.setGrips(this.points.slice(0, 1).map(at => ({ at })))
-    stage.requestDraw()
+    stage.requestOverlay()
   }
 
   private cornerAt(pointer: PointerAt): number | null {

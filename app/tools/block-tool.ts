@@ -180,6 +180,7 @@ export class BlockTool implements StageMode {
     const { block, translation, rotation } = this.drawing!.drawn
     const solid = world.solid(shapeKey({ shape: block, color: this.block().color }))!
     world.stage.ghost.show(solid.geometries, localMatrix({ translation, rotation, scale: [1, 1, 1], pivot: [0, 0, 0] }, new Matrix4()), solid.bounds, translation[1])
+    world.stage.moves()
     world.stage.sceneChanged()
     if (this.typing) return
     const size = blockSize(block).map(value => world.printLength(value))

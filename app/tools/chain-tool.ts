@@ -9,6 +9,7 @@ import type { Solid } from '~~/core/mesh/solid'
 import { joinName } from './drags/move'
 import type { Gesture, PointerAt, StageMode } from './gesture'
 import type { ToolWorld } from './tool-world'
+import { wordFor } from '~~/core/units/plural'
 
 /** A piece that fits an end, by one of its own. */
 export type Piece = { part: Part, solid: Solid, socket: Socket }
@@ -42,11 +43,12 @@ export class ChainTool implements StageMode {
     if (!this.next) {
       stage.ghost.hide()
       stage.requestDraw()
-      this.world.say({ at: pointer, title: 'Chain', value: free.length === 0 ? 'no free end here' : `${free.length} free ${free.length === 1 ? 'end' : 'ends'}`, notes: [end ? 'no piece of the kit fits this end' : 'point at one'] })
+      this.world.say({ at: pointer, title: 'Chain', value: free.length === 0 ? 'no free end here' : `${free.length} free ${wordFor(free.length, 'end')}`, notes: [end ? 'no piece of the kit fits this end' : 'point at one'] })
       return
     }
     const { join, piece, matrix } = this.next
     stage.ghost.show(piece.solid.geometries, matrix, piece.solid.bounds, join.other.point.y)
+    stage.moves()
     stage.sceneChanged()
     this.world.say({ at: pointer, title: `Chain: ${piece.part.name}`, value: joinName(join, id => this.world.level().need(id).name), notes: ['the wheel changes the piece'] })
   }

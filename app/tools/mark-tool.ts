@@ -132,7 +132,7 @@ export class MarkTool implements StageMode {
     if (!made || !from) return this.leave()
     world.stage.hint({ target: new Vector3(...(to ?? from).point) })
     world.stage.shown.marks.shapes.setDraft([{ own: made.own, matrix: localMatrix(made, new Matrix4()) }])
-    world.stage.requestDraw()
+    world.stage.moves()
     const surface = from.surfaceId === null ? 'the ground plane' : world.level().need(from.surfaceId).name
     world.say({ at, title: this.title, value: made.translation.map(value => world.printLength(value)).join('  '), notes: [`on ${surface}`, MARK_NAMES[task].hint] })
   }

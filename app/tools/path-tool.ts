@@ -85,7 +85,7 @@ export class PathTool implements StageMode {
 
   private markPoints(): void {
     this.world.stage.handles.setGrips(this.points.map(at => ({ at })))
-    this.world.stage.requestDraw()
+    this.world.stage.requestOverlay()
   }
 
   private pointAt(pointer: PointerAt): number | null {

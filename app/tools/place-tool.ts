@@ -10,6 +10,8 @@ import { joinName } from './drags/move'
 import { decompose, localMatrix } from '~~/core/math/transform'
 import type { Landing } from '~~/core/edit/snap/landing'
 import { findLanding, standingRotation } from '~~/core/edit/snap/landing'
+import type { Beside } from '~~/core/edit/snap/beside'
+import { beside, isSteep } from '~~/core/edit/snap/beside'
 import type { Gesture, PointerAt, StageMode } from './gesture'
 import type { ToolWorld } from './tool-world'
 
@@ -25,6 +27,8 @@ export type ThingToPlace = {
 export class PlaceTool implements StageMode {
   private heading = 0
   private landing: Landing | null = null
+  /** Where it comes to stand that is put onto a side. */
+  private side: Beside | null = null
   private join: Join | null = null
   private pointer: PointerAt | null = null
 
@@ -42,10 +46,13 @@ export class PlaceTool implements StageMode {
     const { stage } = this.world
     this.landing = findLanding(this.world.index(), stage.viewAt(pointer).rayAt(pointer), this.world.step('grid', pointer.ctrl).size)
     if (!this.landing) return this.leave()
-    const { solid } = this.thing
+    const { solid, pivot } = this.thing
+    const { isLeaning, steepSide, index } = this.world
+    this.side = isLeaning() || !isSteep(this.landing) ? null : beside(index(), this.landing, solid, pivot, standingRotation(this.landing.normal, this.heading, false), steepSide())
     this.join = this.findJoin(pointer, this.landing)
-    stage.ghost.show(solid.geometries, localMatrix(this.transform(this.landing), new Matrix4()), solid.bounds, this.landing.point[1])
+    stage.ghost.show(solid.geometries, localMatrix(this.transform(this.landing), new Matrix4()), solid.bounds, (this.side?.point ?? this.landing.point)[1])
     stage.hint(this.join && { target: this.join.other.point })
+    stage.moves()
     stage.sceneChanged()
     this.say(pointer, this.landing)
   }
@@ -111,17 +118,19 @@ export class PlaceTool implements StageMode {
   }
 
   private standing({ point, normal }: Landing): Pick<Placement, 'translation' | 'rotation' | 'scale' | 'pivot'> {
-    return { translation: point, rotation: standingRotation(normal, this.heading, this.world.isLeaning()), scale: [1, 1, 1], pivot: this.thing.pivot }
+    return { translation: this.side?.point ?? point, rotation: standingRotation(normal, this.heading, this.world.isLeaning()), scale: [1, 1, 1], pivot: this.thing.pivot }
   }
 
-  private say(at: PointerAt, { point: [x, y, z], surfaceId }: Landing): void {
+  private say(at: PointerAt, { point, surfaceId }: Landing): void {
     const { printLength } = this.world
-    const surface = surfaceId === null ? 'the ground plane' : this.world.level().need(surfaceId).name
+    const [x, y, z] = this.side?.point ?? point
+    const nameOf = (id: string | null) => id === null ? 'the ground plane' : this.world.level().need(id).name
+    const where = !this.side ? `on ${nameOf(surfaceId)}` : this.side.standsOn === undefined ? `hangs on ${nameOf(surfaceId)}` : `stands on ${nameOf(this.side.standsOn)}, against ${nameOf(surfaceId)}`
     this.world.say({
       at,
       title: `Place ${this.thing.name}`,
       value: `height ${printLength(y)}`,
-      notes: [this.join ? joinName(this.join, id => this.world.level().need(id).name) : `on ${surface}`, `x ${printLength(x)}  z ${printLength(z)}`, `turned ${this.heading}° (wheel)`],
+      notes: [this.join ? joinName(this.join, id => this.world.level().need(id).name) : where, `x ${printLength(x)}  z ${printLength(z)}`, `turned ${this.heading}° (wheel)`],
     })
   }
 }

@@ -63,7 +63,7 @@ export class PourTool implements StageMode {
     const matrix = new Matrix4().makeTranslation(middle.x, middle.y, middle.z).scale(new Vector3(2 * radius, 0.6, 2 * radius))
     stage.shown.marks.shapes.setDraft([{ own: markerOwn('volume', { shape: 'cylinder' }), matrix }])
     stage.hint({ target: middle })
-    stage.requestDraw()
+    stage.moves()
     this.world.say({ at, title: 'Pour', value: `${printLength(2 * radius)} across`, notes: ['drag how wide, let go to pour'] })
   }
 }

@@ -249,7 +249,7 @@ export class StageInput {
       return
     }
     const handle = stage.handles.hit(pointer, view)
-    if (stage.handles.light(handle)) stage.requestDraw()
+    if (stage.handles.light(handle)) stage.requestOverlay()
     if (stage.dimensions.hit(pointer, view)) {
       stage.setHovered(null)
       this.canvas.style.cursor = 'text'

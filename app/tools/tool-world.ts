@@ -7,6 +7,7 @@ import type { DuplicateAs } from '~~/core/edit/duplicate'
 import type { Operation } from '~~/core/level/schema'
 import type { Vec3 } from '~~/core/math/vectors'
 import type { Step } from '~~/core/edit/snap/grid'
+import type { SteepSide } from '~~/core/edit/snap/beside'
 import type { SocketsOf } from '~~/core/edit/snap/sockets'
 import type { MoveSnaps } from '~~/core/edit/snap/snap-move'
 import type { Vector3 } from 'three'
@@ -48,6 +49,8 @@ export type ToolWorld = {
   /** The sockets of a mesh, for ends to click together; null while they do not. @param inverted while Ctrl is held */
   sockets: (inverted: boolean) => SocketsOf | null
   isLeaning: () => boolean
+  /** What a thing does that is put onto a steep side. */
+  steepSide: () => SteepSide
   /** Along what a drag is locked, before and during it. */
   lock: () => Constraint | null
   setLock: (lock: Constraint | null) => void

@@ -8,7 +8,7 @@ import type { Gesture, KeyPress, StageMode } from './gesture'
 import type { ToolWorld } from './tool-world'
 
 /** What came of a walk: the way that was gone, and what was in it. */
-export type Walked = { way: Vec3[], stops: Stop[] }
+export type Walked = { way: Vec3[], stops: Stop[], /** Metres. */ length: number }
 
 /** Radians that a pixel of the mouse turns. */
 const TURN = 0.0022
@@ -86,7 +86,7 @@ export class WalkTool implements StageMode {
     if (document.pointerLockElement === this.canvas) document.exitPointerLock()
     this.view.setPose(this.before)
     this.world.say(null)
-    this.ended({ way: this.walker.way, stops: [...this.walker.stops.values()] })
+    this.ended({ way: this.walker.way, stops: [...this.walker.stops.values()], length: this.walker.walked })
   }
 
   private look(dx: number, dy: number): void {

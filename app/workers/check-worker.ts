@@ -1,4 +1,3 @@
-import { expose } from 'comlink'
 import type { Dealt } from '~~/core/arrange/scatter/deal'
 import { isBentKey, meshOfBentKey } from '~~/core/arrange/path/bent-key'
 import type { Finding, FixOutcome } from '~~/core/check/check'
@@ -19,6 +18,7 @@ import { isGround } from '~~/core/scene/ground'
 import { LevelIndex } from '~~/core/scene/level-index'
 import { LevelView } from '~~/core/scene/level-view'
 import { pause } from './pause'
+import { serve } from './serve'
 
 /** What the page is told: the first findings, the worst first, how many there are of all, and how far a check of everything is. */
 export type CheckNews = { counts: FindingCounts, findings: Finding[], progress: number | null }
@@ -32,7 +32,12 @@ const [SLICE, TELLING] = [20, 250]
 /** Findings that the page is given; the counts are of all. */
 const MOST_TOLD = 3000
 
+/** Milliseconds between two looks at whether a hand still works in the page. */
+const WAIT = 30
+
 let check: LevelCheck | null = null
+/** Whether a hand works in the page: long work waits until it rests. */
+let isGivingWay = false
 let tell: (news: CheckNews) => void = () => {}
 let running = 0
 /** Whether everything is being looked at for the first time. */
@@ -78,6 +83,7 @@ async function run(work: Generator<number>): Promise<boolean> {
     if (now - since < SLICE) continue
     if (now - lastTold > TELLING) sayNews(share)
     await pause()
+    while (isGivingWay && mine === running) await new Promise(resolve => setTimeout(resolve, WAIT))
     if (mine !== running) return false
     since = performance.now()
   }
@@ -95,7 +101,10 @@ async function runWhole(site: CheckSite): Promise<void> {
 function know(known: readonly KnownPart[]): void {
   for (const part of known) {
     parts.set(part.id, { ...part, primitives: part.primitives ?? parts.get(part.id)?.primitives ?? null })
-    if (part.primitives) solids.delete(part.id)
+    if (!part.primitives) continue
+    solids.delete(part.id)
+    // What is bent of it is named after it.
+    for (const shape of solids.keys()) if (isBentKey(shape) && shape.includes(part.id)) solids.delete(shape)
   }
 }
 
@@ -109,6 +118,10 @@ const checking = {
     const level = new LevelView(placements, records)
     level.dealt = id => dealt.get(id) ?? null
     await runWhole(new CheckSite(level, new LevelIndex(level, solidOf, id => isGround(level, tagsOf, id)), kit))
+  },
+
+  giveWay(does: boolean): void {
+    isGivingWay = does
   },
 
   close(): void {
@@ -144,4 +157,4 @@ const checking = {
 
 export type CheckWorker = typeof checking
 
-expose(checking)
+serve(checking)

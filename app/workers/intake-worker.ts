@@ -1,6 +1,6 @@
 import { sha256 } from '@noble/hashes/sha2.js'
 import { bytesToHex } from '@noble/hashes/utils.js'
-import { expose, transfer } from 'comlink'
+import { transfer } from 'comlink'
 import { MeshoptDecoder } from 'meshoptimizer'
 import { Box3, Vector3 } from 'three'
 import type { IntakeChoice, IntakePart } from '~~/core/formats/intake/choice'
@@ -15,6 +15,7 @@ import { writePartGlb } from '~~/core/formats/part-glb'
 import { meshBounds } from '~~/core/mesh/mesh'
 import type { Picture } from '~~/core/mesh/texture'
 import type { LengthUnit } from '~~/core/units/quantity'
+import { serve } from './serve'
 
 // What is brought in is read here, where it can be ended if it takes too long.
 
@@ -111,4 +112,4 @@ const intake = {
 
 export type IntakeWorker = typeof intake
 
-expose(intake)
+serve(intake)

@@ -1,5 +1,6 @@
-import { expose, transfer } from 'comlink'
+import { transfer } from 'comlink'
 import { zipSync } from 'fflate'
+import { serve } from './serve'
 
 const pictures = {
   /** A picture as PNG. */
@@ -19,4 +20,4 @@ const pictures = {
 
 export type PictureWorker = typeof pictures
 
-expose(pictures)
+serve(pictures)

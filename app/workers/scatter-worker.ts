@@ -1,4 +1,4 @@
-import { expose, transfer } from 'comlink'
+import { transfer } from 'comlink'
 import type { AddedCopies, Dealt } from '~~/core/arrange/scatter/deal'
 import { Dealer } from '~~/core/arrange/scatter/deal'
 import type { Figures } from '~~/core/arrange/scatter/figures'
@@ -6,6 +6,7 @@ import { figuresOf } from '~~/core/arrange/scatter/figures'
 import type { ScatterRule } from '~~/core/arrange/scatter/rule'
 import type { ScatterSite, Skin } from '~~/core/arrange/scatter/site'
 import { pause } from './pause'
+import { serve } from './serve'
 
 /** Milliseconds of work between two looks at whether something newer is asked for. */
 const SLICE = 25
@@ -34,7 +35,9 @@ async function run(id: string, request: number, dealing: Generator<number, Dealt
 const sent = (dealt: Dealt) => transfer(dealt, [dealt.keys.buffer, dealt.sources.buffer, dealt.matrices.buffer, dealt.slopes.buffer, ...dealt.sizes ? [dealt.sizes.buffer] : []])
 
 const scattering = {
+  /** Takes a shape, or takes it as it is now. */
   know(shape: string, skin: Skin): void {
+    if (skins.has(shape)) dealer.forgetShape(shape)
     skins.set(shape, skin)
   },
 
@@ -80,4 +83,4 @@ const scattering = {
 
 export type ScatterWorker = typeof scattering
 
-expose(scattering)
+serve(scattering)

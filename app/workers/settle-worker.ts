@@ -1,7 +1,8 @@
-import { expose, transfer } from 'comlink'
+import { transfer } from 'comlink'
 import type { SettleScene } from '~~/core/settle/settle'
 import { loadPhysics, Settling } from '~~/core/settle/settle'
 import { pause } from './pause'
+import { serve } from './serve'
 
 /** How far it has come: sixteen numbers for each thing, the seconds of falling, and how many rest. */
 export type SettleNews = { matrices: Float64Array, seconds: number, resting: number, isDone: boolean }
@@ -62,4 +63,4 @@ const settling = {
 
 export type SettleWorker = typeof settling
 
-expose(settling)
+serve(settling)

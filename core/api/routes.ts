@@ -2,7 +2,7 @@ import { z } from 'zod'
 import type { FormatName } from '../formats/formats'
 import { FORMATS } from '../formats/formats'
 import { partSchema, variantsSchema } from '../level/part'
-import { backQuerySchema, backSchema, changesAnswerSchema, changesRequestSchema, checkAnswerSchema, checkedFileSchema, healthSchema, historyQuerySchema, historySchema, importAnswerSchema, importQuerySchema, kitSchema, levelPatchSchema, levelSchema, levelSummarySchema, madePartSchema, newLevelSchema, newPartSchema, newSessionSchema, partCopySchema, partPatchSchema, progressSchema, sessionSchema, ticketSchema, usesSchema, workshopSchema } from './schema'
+import { backQuerySchema, backSchema, changesAnswerSchema, changesRequestSchema, checkAnswerSchema, checkedFileSchema, healthSchema, historyQuerySchema, historySchema, importAnswerSchema, importQuerySchema, kitSchema, levelPatchSchema, levelSchema, levelSummarySchema, madePartSchema, newLevelSchema, newPartSchema, newSessionSchema, pageErrorSchema, partCopySchema, partPatchSchema, progressSchema, sessionSchema, ticketSchema, usesSchema, workshopSchema } from './schema'
 
 // Every route of the server in one table: the server answers by it, the page asks by it, and the tests go through it.
 
@@ -35,6 +35,7 @@ export const ROUTES = {
   session: { method: 'GET', path: '/api/session', answer: sessionSchema, may: 'read' },
   startSession: { method: 'POST', path: '/api/session', body: json(newSessionSchema), answer: sessionSchema, may: 'anyone' },
   endSession: { method: 'DELETE', path: '/api/session', may: 'anyone' },
+  tellError: { method: 'POST', path: '/api/page-errors', body: json(pageErrorSchema, 8 * 1024), may: 'read' },
   listLevels: { method: 'GET', path: '/api/levels', answer: z.strictObject({ levels: z.array(levelSummarySchema) }), may: 'read' },
   createLevel: { method: 'POST', path: '/api/levels', body: json(newLevelSchema), answer: levelSummarySchema, may: 'write' },
   getLevel: { method: 'GET', path: '/api/levels/:id', answer: levelSchema, may: 'read' },

@@ -160,6 +160,18 @@ export const sessionSchema = z.strictObject({
 })
 export const newSessionSchema = z.strictObject({ key: z.string().min(1, 'must not be empty').max(200) })
 
+/** An error of a page, for the server's log: nothing in it is of what somebody works on. */
+export const pageErrorSchema = z.strictObject({
+  /** Of the kind of error, such as `TypeError`. */
+  name: z.string().max(80),
+  /** Only of errors of the language itself. */
+  says: z.string().max(300),
+  /** Files, lines and columns of the page's own scripts, the innermost first. */
+  where: z.array(z.string().max(200)).max(8),
+  during: z.enum(['event', 'promise', 'component', 'route', 'worker', 'listener', 'console']),
+})
+export type PageError = z.infer<typeof pageErrorSchema>
+
 export const historyQuerySchema = z.strictObject({
   /** Only changes before this revision; all when left out. */
   before: z.coerce.number().pipe(revisionSchema).optional(),

@@ -49,6 +49,8 @@ export type CheckDefinition<L extends string = string> = {
   offAtFirst?: true
   /** What is asked one by one: things that show something, any placements, parts of the kit. */
   looksAt: 'shown' | 'placement' | 'part'
+  /** Whether it is only told on the side, in no count: nothing is wrong with the level. */
+  isAside?: true
   /** Whether an answer hangs on what touches what, however far that goes. */
   byContact?: true
   /** What is wrong with one of them. What lies farther away than a metre and matters has to be watched, by `site.watch`. */

@@ -5,12 +5,12 @@ import { CHECK_NAMES, checkOf } from './kinds'
 import type { CheckSite } from './site'
 import { copyOf } from '../scene/copy-id'
 
-/** How many findings there are of each severity, and how many are left as they are. */
+/** How many findings there are of each severity, and how many are left as they are; without those that are only told on the side. */
 export type FindingCounts = Record<Severity | 'left', number>
 
 export function countFindings(findings: readonly Finding[]): FindingCounts {
   const counts: FindingCounts = { error: 0, warning: 0, note: 0, left: 0 }
-  for (const { of, left } of findings) counts[left === undefined ? checkOf(of).severity : 'left']++
+  for (const { of, left } of findings) if (!checkOf(of).isAside) counts[left === undefined ? checkOf(of).severity : 'left']++
   return counts
 }
 

@@ -35,12 +35,16 @@ export async function billOf(level: LevelView, scope: Scope, partOf: PartSource,
     let known = facts.get(shape)
     if (!known) {
       const { name, mesh } = await shapeNamed(shape, partOf)
-      facts.set(shape, known = { name: isBlockKey(shape) ? `${name}, ${blockOfKey(shape).shape.type}` : name, size: meshBounds(mesh).getSize(new Vector3()).toArray(), triangles: triangleCount(mesh) })
+      const size = meshBounds(mesh).getSize(new Vector3()).toArray()
+      facts.set(shape, known = { name: isBlockKey(shape) ? nameOfBlock(blockOfKey(shape).shape.type, size) : name, size, triangles: triangleCount(mesh) })
     }
     lines.push({ ...known, layer, count })
   }
   return lines.sort((a, b) => b.count - a.count || (a.name < b.name ? -1 : 1))
 }
+
+/** Blocks are told apart by what they are and how large: "Block, box 2 × 0.5 × 1 m". */
+const nameOfBlock = (type: string, size: readonly number[]) => `Block, ${type} ${size.map(side => Number(side.toFixed(2))).join(' × ')} m`
 
 /** A bill of parts as a table (RFC 4180). Cells that a spreadsheet would take for formulas are made text. */
 export function billCsv(lines: readonly BillLine[]): string {

@@ -57,9 +57,12 @@ export class Walker {
   readonly way: Vec3[] = []
   readonly stops = new Map<string, Stop>()
   grounded = false
+  /** Metres walked; falling is no walking. */
+  walked = 0
   /** Of the floor below everything, where nobody falls any deeper. */
   readonly floor: number
   isOnFloor = false
+  private hasStood = false
   private readonly at = new Vector3()
   private speedUp = 0
   private eye: number
@@ -154,15 +157,27 @@ export class Walker {
       this.grounded = false
     }
     const fall = Math.abs(this.speedUp) + GRAVITY * seconds
+    const before = this.at.clone()
+    const stood = this.grounded
     const parts = Math.max(1, Math.ceil(Math.max(pace, this.grounded ? 0 : fall) * seconds / (radius / 2)))
     for (let part = 0; part < parts; part++) {
       this.hold()
       if (pace > 0) this.walk(direction.x * pace * seconds / parts, direction.z * pace * seconds / parts)
       this.fall(seconds / parts)
     }
+    const [dx, dy, dz] = this.at.clone().sub(before).toArray()
+    this.walked += stood && this.grounded ? Math.hypot(dx, dy, dz) : Math.hypot(dx, dz)
+    this.keepWay()
+    if (pace === 0) this.stoppedLast = ''
+  }
+
+  /** Of a fall only where it ends is on the way; of one at the beginning that is where the way begins. */
+  private keepWay(): void {
+    if (!this.grounded) return
+    if (!this.hasStood) this.way[0] = this.at.toArray()
+    this.hasStood = true
     const last = this.way.at(-1)!
     if (Math.hypot(this.at.x - last[0], this.at.y - last[1], this.at.z - last[2]) >= EVERY && this.way.length < MOST_WAY) this.way.push(this.at.toArray())
-    if (pace === 0) this.stoppedLast = ''
   }
 
   private standOrCrouch(crouch: boolean, seconds: number): void {

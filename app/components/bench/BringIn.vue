@@ -6,6 +6,7 @@ import { usePartFields } from '~/composables/use-part-fields'
 import { useBringingIn } from '~/stores/bringing-in'
 import { useReceiving } from '~/stores/receiving'
 import { useTools } from '~/stores/tools'
+import { counted } from '~~/core/units/plural'
 
 const bringing = useBringingIn()
 const receiving = useReceiving()
@@ -63,10 +64,10 @@ async function store(): Promise<void> {
           <p data-test="intake-size"><strong class="mono">{{ sizeOf(parts[0]!.size) }}</strong><span v-if="parts.length > 1" class="quiet"> the first of {{ parts.length }}</span></p>
           <p v-if="small" class="error">That is an unusual size. Is the unit right?</p>
           <p data-test="intake-triangles"><span class="mono">{{ whole.before.toLocaleString('en') }}</span> triangles<template v-if="whole.after < whole.before"> → <strong class="mono">{{ whole.after.toLocaleString('en') }}</strong>, at most {{ tools.printLength(whole.error) }} off</template></p>
-          <p v-if="bringing.facts">{{ bringing.facts.materials.length }} {{ bringing.facts.materials.length === 1 ? 'material' : 'materials' }}: <span class="quiet">{{ bringing.facts.materials.slice(0, 6).join(', ') }}{{ bringing.facts.materials.length > 6 ? ' …' : '' }}</span></p>
+          <p v-if="bringing.facts">{{ counted(bringing.facts.materials.length, 'material') }}: <span class="quiet">{{ bringing.facts.materials.slice(0, 6).join(', ') }}{{ bringing.facts.materials.length > 6 ? ' …' : '' }}</span></p>
           <p v-if="ends.length > 0">{{ ends.length }} sockets: <span class="quiet">{{ ends.slice(0, 6).map(each => `${each.name} (${each.kind})`).join(', ') }}</span></p>
           <p v-if="textures.length === 0" class="quiet">No textures</p>
-          <p v-else>{{ textures.length }} {{ textures.length === 1 ? 'texture' : 'textures' }}: <span class="mono">{{ megabytes(bringing.textureBytes) }}</span><template v-if="bytesNow < bringing.textureBytes"> → <strong class="mono">{{ megabytes(bytesNow) }}</strong></template></p>
+          <p v-else>{{ counted(textures.length, 'texture') }}: <span class="mono">{{ megabytes(bringing.textureBytes) }}</span><template v-if="bytesNow < bringing.textureBytes"> → <strong class="mono">{{ megabytes(bytesNow) }}</strong></template></p>
           <ul v-if="textures.length > 0" class="list" aria-label="Textures">
             <li v-for="each in textures" :key="each.name"><span>{{ each.type.replace('image/', '').toUpperCase() }}</span><span class="mono">{{ each.width }} × {{ each.height }}</span><span class="mono quiet">{{ megabytes(each.bytes) }}</span></li>
           </ul>
@@ -88,7 +89,7 @@ async function store(): Promise<void> {
         <div v-if="bringing.facts?.notes.length || bringing.checked" class="told" data-test="intake-told">
           <p v-for="note in bringing.facts?.notes" :key="note">{{ note }}</p>
           <p v-for="(issue, i) in bringing.checked?.errors" :key="`e${i}`" class="error">{{ issue.message }} <span class="mono">{{ issue.pointer }}</span></p>
-          <p v-if="bringing.checked && bringing.checked.errorCount > 0" class="error">It breaks the glTF standard in {{ bringing.checked.errorCount }} {{ bringing.checked.errorCount === 1 ? 'place' : 'places' }}; nothing was stored.</p>
+          <p v-if="bringing.checked && bringing.checked.errorCount > 0" class="error">It breaks the glTF standard in {{ counted(bringing.checked.errorCount, 'place') }}; nothing was stored.</p>
           <p v-for="(issue, i) in bringing.checked?.warnings" :key="`w${i}`" class="quiet">{{ issue.message }} <span class="mono">{{ issue.pointer }}</span></p>
           <p v-if="bringing.checked?.errorCount === 0" class="quiet">The validator finds nothing against it.</p>
         </div>

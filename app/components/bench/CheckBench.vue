@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { mdiAlertCircle, mdiAlertOutline, mdiChartBar, mdiCheck, mdiDownload, mdiInformationOutline, mdiTune, mdiWrenchOutline } from '@mdi/js'
-import { computed, ref } from 'vue'
+import { computed, ref, shallowRef } from 'vue'
 import type { Finding } from '~~/core/check/check'
 import type { Severity } from '~~/core/check/definition'
 import { SEVERITIES } from '~~/core/check/definition'
@@ -12,18 +12,19 @@ import type { CheckFilter } from '~/stores/checking'
 import { useBaking } from '~/stores/baking'
 import { useChecking } from '~/stores/checking'
 import { useLevel } from '~/stores/level'
+import { wordFor } from '~~/core/units/plural'
 
 const level = useLevel()
 const checking = useChecking()
 const baking = useBaking()
 const ICONS: Record<Severity, string> = { error: mdiAlertCircle, warning: mdiAlertOutline, note: mdiInformationOutline }
-const NAMES: Record<Severity, readonly [string, string]> = { error: ['error', 'errors'], warning: ['warning', 'warnings'], note: ['note', 'notes'] }
 /** Rows of one kind that are listed; the rest is counted. */
 const MOST_ROWS = 200
 const settingLimits = ref<CheckName | null>(null)
 const leaving = ref<Finding | null>(null)
 const reason = ref('')
-const folded = ref<Set<CheckName>>(new Set())
+/** What is only told on the side is one line until it is opened. */
+const folded = shallowRef<ReadonlySet<CheckName>>(new Set(CHECK_NAMES.filter(of => checkOf(of).isAside)))
 const showsAllKinds = ref(false)
 const budgetsOpen = ref(false)
 const list = ref<HTMLElement>()
@@ -99,9 +100,9 @@ const isFan = (finding: Finding) => {
   <section class="bench-form check" aria-labelledby="check-title">
     <h2 id="check-title">Check</h2>
     <div class="counts" aria-live="polite">
-      <span v-for="severity in SEVERITIES" :key="severity" :class="`is-${severity}`"><v-icon :icon="ICONS[severity]" size="15" /> <span class="mono" :data-test="`count-${severity}`">{{ checking.counts[severity] }}</span> {{ NAMES[severity][checking.counts[severity] === 1 ? 0 : 1] }}</span>
+      <span v-for="severity in SEVERITIES" :key="severity" :class="`is-${severity}`"><v-icon :icon="ICONS[severity]" size="15" /> <span class="mono" :data-test="`count-${severity}`">{{ checking.counts[severity] }}</span> {{ wordFor(checking.counts[severity], severity) }}</span>
     </div>
-    <p v-if="checking.progress !== null" class="quiet hint" role="status">Checking … {{ Math.floor(checking.progress * 100) }} %</p>
+    <p v-if="checking.progress !== null" class="quiet hint" role="status">Looking … {{ Math.floor(checking.progress * 100) }} %</p>
     <FormLine label="Look at"><Choice v-model="filter" :options="filters" label="Findings of" /></FormLine>
     <div class="line">
       <v-btn :prepend-icon="mdiChartBar" @click="budgetsOpen = true">Budgets</v-btn>
@@ -112,7 +113,7 @@ const isFan = (finding: Finding) => {
     </div>
 
     <div v-if="preview" class="preview" role="group" aria-label="What would be mended">
-      <p><strong>{{ preview.done.length }}</strong> {{ preview.done.length === 1 ? 'finding' : 'findings' }} would be mended; the stage shows it.</p>
+      <p><strong>{{ preview.done.length }}</strong> {{ wordFor(preview.done.length, 'finding') }} would be mended; the stage shows it.</p>
       <p v-for="{ key, why } in preview.failed.slice(0, 4)" :key="key" class="quiet hint">{{ checking.say(checking.news.findings.find(finding => finding.key === key)!) }}: {{ why }}</p>
       <p v-if="preview.failed.length > 4" class="quiet hint">and {{ preview.failed.length - 4 }} more stay.</p>
       <div class="line">
@@ -121,7 +122,7 @@ const isFan = (finding: Finding) => {
       </div>
     </div>
 
-    <p v-if="checking.listed.length === 0 && checking.progress === null" class="fine"><v-icon :icon="mdiCheck" size="16" /> Nothing is wrong{{ checking.filter.by === 'all' ? '' : ' with these' }}.</p>
+    <p v-if="checking.listed.every(({ of }) => checkOf(of).isAside) && checking.progress === null" class="fine"><v-icon :icon="mdiCheck" size="16" /> Nothing is wrong{{ checking.filter.by === 'all' ? '' : ' with these' }}.</p>
     <div ref="list" class="groups" @keydown="onKey">
       <section v-for="{ kind, findings, open } in checking.groups" :key="kind" class="group" :aria-label="checkOf(kind).name">
         <div class="head" :class="`is-${checkOf(kind).severity}`" :title="checkOf(kind).explains">

@@ -6,6 +6,7 @@ import { definitionOf } from '~~/core/arrange/rules'
 import { useLevel } from '~/stores/level'
 import { useRepeating } from '~/stores/repeating'
 import { copyId, copyOf } from '~~/core/scene/copy-id'
+import { counted } from '~~/core/units/plural'
 
 const props = defineProps<{ own: ArrangementOwn }>()
 const level = useLevel()
@@ -70,7 +71,7 @@ function setSource(index: number): void {
   </div>
   <p v-else class="quiet hint">Click once more on a copy to pick it alone.</p>
   <template v-if="exceptions.length > 0">
-    <h3>{{ exceptions.length }} {{ exceptions.length === 1 ? 'exception' : 'exceptions' }}</h3>
+    <h3>{{ counted(exceptions.length, 'exception') }}</h3>
     <ul class="list" aria-label="Exceptions">
       <li v-for="[key, exception] in exceptions.slice(0, MOST_LISTED)" :key="key" :class="{ current: key === picked }">
         <v-btn class="link name" variant="plain" @click="pick(key, exception)">{{ nameOf(key) }}</v-btn>

@@ -7,6 +7,7 @@ import { useLineUp } from '~/composables/use-line-up'
 import { useEdits } from '~/stores/edits'
 import { useSettings } from '~/stores/settings'
 import { useShaping } from '~/stores/shaping'
+import { counted } from '~~/core/units/plural'
 
 const settings = useSettings()
 const shaping = useShaping()
@@ -66,7 +67,7 @@ const limits = computed(() => settings.kept.setDown)
       <v-btn class="main" color="action" variant="flat" :disabled="count === 0" @click="touchToMatch">Touch what to take it from …</v-btn>
     </template>
     <template v-if="task !== 'match'">
-      <p v-if="count < needed" class="quiet hint">Pick at least {{ needed }} {{ needed === 1 ? 'thing' : 'things' }}; {{ count }} picked.</p>
+      <p v-if="count < needed" class="quiet hint">Pick at least {{ counted(needed, 'thing') }}; {{ count }} picked.</p>
       <v-btn class="main" color="action" variant="flat" :disabled="operations.length === 0" @click="commit">{{ task === 'align' ? 'Align' : 'Distribute' }}{{ operations.length > 0 ? ` (moves ${operations.length})` : '' }}</v-btn>
     </template>
 

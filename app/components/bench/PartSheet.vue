@@ -11,6 +11,8 @@ import { useKit } from '~/stores/kit'
 import { useLevel } from '~/stores/level'
 import { useTools } from '~/stores/tools'
 import { useWorkshop } from '~/stores/workshop'
+import { orNothing } from '~/errors/or-nothing'
+import { counted } from '~~/core/units/plural'
 
 /** All there is to know about a part, and what can be changed of it. */
 const props = defineProps<{ part: Part | null }>()
@@ -30,7 +32,7 @@ watch(() => props.part?.id, async () => {
   if (!part) return
   Object.assign(fields, { name: part.name, kind: part.kind, tags: part.tags.join(', ') })
   kitName.value = part.kit
-  const found = await api.usesOfPart(part.id).catch(() => null)
+  const found = await api.usesOfPart(part.id).catch(orNothing)
   if (props.part?.id === part.id) uses.value = found
 }, { immediate: true })
 
@@ -62,8 +64,8 @@ function open(): void {
       <div class="left">
         <div class="picture"><TurningView v-if="mesh" :parts="[mesh]" /></div>
         <p class="mono">{{ partSize(part).map(side => tools.printLength(side)).join(' × ') }}</p>
-        <p><span class="mono">{{ part.triangles.toLocaleString('en') }}</span> triangles · {{ textures }} {{ textures === 1 ? 'texture' : 'textures' }}</p>
-        <p>{{ materials.length }} {{ materials.length === 1 ? 'material' : 'materials' }}: <span class="quiet">{{ materials.slice(0, 6).join(', ') }}</span></p>
+        <p><span class="mono">{{ part.triangles.toLocaleString('en') }}</span> triangles · {{ counted(textures, 'texture') }}</p>
+        <p>{{ counted(materials.length, 'material') }}: <span class="quiet">{{ materials.slice(0, 6).join(', ') }}</span></p>
         <p>{{ part.sockets.length === 0 ? 'No sockets' : `${part.sockets.length} sockets:` }} <span class="quiet">{{ part.sockets.map(socket => `${socket.name} (${socket.kind})`).join(', ') }}</span></p>
       </div>
       <div class="right">

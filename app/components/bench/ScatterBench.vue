@@ -9,6 +9,7 @@ import { useLevel } from '~/stores/level'
 import { useRepeating } from '~/stores/repeating'
 import { useScattering } from '~/stores/scattering'
 import { useTools } from '~/stores/tools'
+import { counted } from '~~/core/units/plural'
 
 const level = useLevel()
 const repeating = useRepeating()
@@ -60,7 +61,7 @@ const sourceNames = computed(() => [{ value: null as string | null, name: 'the o
     <Tick :model-value="rule.plane" label="The ground plane too" @update:model-value="set({ plane: $event })" />
     <ul class="list" aria-label="Areas">
       <li v-for="(area, i) in rule.areas" :key="i">
-        <span>{{ area.hole ? 'Without' : 'Within' }} a {{ area.type === 'band' ? `band of ${tools.printLength(area.width)}` : 'loop' }}, {{ area.points.length }} corners</span>
+        <span>{{ area.hole ? 'Without' : 'Within' }} a {{ area.type === 'band' ? `band of ${tools.printLength(area.width)}` : 'loop' }}, {{ counted(area.points.length, 'corner') }}</span>
         <IconButton :icon="mdiClose" :size="15" :label="`Remove area ${i + 1}`" @click="set({ areas: rule.areas.filter((_, other) => other !== i) })" />
       </li>
     </ul>
@@ -89,7 +90,7 @@ const sourceNames = computed(() => [{ value: null as string | null, name: 'the o
       <Segments :model-value="brushing.does" :options="brushes" label="Brush" :columns="3" optional @update:model-value="brushing.brush($event)" @none="brushing.brush(brushing.does!)" />
       <Tick :model-value="rule.paint.begins === 'nowhere'" label="Only where painted" @update:model-value="set({ paint: { ...rule.paint, begins: $event ? 'nowhere' : 'everywhere' } })" />
       <FormLine v-if="brushing.does === 'put'" label="Puts down"><Choice :model-value="brushing.handSource" :options="sourceNames" label="Source put down" @update:model-value="brushing.handSource = $event" /></FormLine>
-      <p v-if="rule.paint.strokes.length > 0" class="line"><span class="quiet">{{ rule.paint.strokes.length }} {{ rule.paint.strokes.length === 1 ? 'stroke' : 'strokes' }}</span><v-btn class="link" variant="plain" @click="set({ paint: { ...rule.paint, strokes: [] } })">Wipe all paint</v-btn></p>
+      <p v-if="rule.paint.strokes.length > 0" class="line"><span class="quiet">{{ counted(rule.paint.strokes.length, 'stroke') }}</span><v-btn class="link" variant="plain" @click="set({ paint: { ...rule.paint, strokes: [] } })">Wipe all paint</v-btn></p>
     </template>
     <p v-else class="quiet hint">Once it is kept, brushes paint where copies stand, put single ones down and take single ones away.</p>
 

@@ -9,6 +9,7 @@ import type { ThingsLimit } from '~~/core/arrange/scatter/limits/things'
 import { useKit } from '~/stores/kit'
 import { useLevel } from '~/stores/level'
 import { useScattering } from '~/stores/scattering'
+import { counted } from '~~/core/units/plural'
 
 /** The limits of a scatter, each with its numbers, and its picture on the surface while it is looked at. */
 const kit = useKit()
@@ -76,7 +77,7 @@ function setBy(i: number, by: ThingsLimit['which']['by']): void {
           <FormLine label="Away from"><Choice :model-value="limit.which.by" :options="ways" label="Away from" @update:model-value="setBy(i, $event)" /></FormLine>
           <FormLine v-if="limit.which.by === 'tag'" label="Tag"><Choice :model-value="limit.which.tag" :options="tags" label="Tag" @update:model-value="setWhich(i, { by: 'tag', tag: $event })" /></FormLine>
           <FormLine v-if="limit.which.by === 'layer'" label="Layer"><Choice :model-value="limit.which.layer" :options="layers" label="Layer" @update:model-value="setWhich(i, { by: 'layer', layer: $event })" /></FormLine>
-          <p v-if="limit.which.by === 'chosen'" class="line"><span class="quiet">{{ limit.which.ids.length }} {{ limit.which.ids.length === 1 ? 'thing' : 'things' }}</span><v-btn class="link" variant="plain" :disabled="scattering.picked().length === 0" @click="setWhich(i, { by: 'chosen', ids: [...new Set([...limit.which.ids, ...scattering.picked()])] })">Add what is picked</v-btn></p>
+          <p v-if="limit.which.by === 'chosen'" class="line"><span class="quiet">{{ counted(limit.which.ids.length, 'thing') }}</span><v-btn class="link" variant="plain" :disabled="scattering.picked().length === 0" @click="setWhich(i, { by: 'chosen', ids: [...new Set([...limit.which.ids, ...scattering.picked()])] })">Add what is picked</v-btn></p>
         </template>
         <RuleForm :rule="rule" :some="fieldsOf(limit, i)" @change="change" />
         <p v-if="!hasEnd(limit)" class="line"><span class="quiet">and everything farther</span><v-btn class="link" variant="plain" @click="giveEnd(i)">up to an end</v-btn></p>

@@ -8,6 +8,7 @@ import { useKit } from '~/stores/kit'
 import { useLevel } from '~/stores/level'
 import { useRepeating } from '~/stores/repeating'
 import { useScattering } from '~/stores/scattering'
+import { counted } from '~~/core/units/plural'
 
 /** The sources of a scatter in one list: how often each comes, how large, and how it stands. */
 const kit = useKit()
@@ -95,7 +96,7 @@ const freePicked = computed(() => repeating.movable().filter(id => id !== scatte
     </div>
     <template #buttons>
       <v-btn @click="choosing = false">Cancel</v-btn>
-      <v-btn color="action" variant="flat" :disabled="chosen.length === 0" @click="takeChosen">Add {{ chosen.length }} {{ chosen.length === 1 ? 'part' : 'parts' }}</v-btn>
+      <v-btn color="action" variant="flat" :disabled="chosen.length === 0" @click="takeChosen">Add {{ counted(chosen.length, 'part') }}</v-btn>
     </template>
   </FormDialog>
 </template>

@@ -24,7 +24,7 @@ const why = computed(() => {
   <div v-if="scattering.report && (!scattering.report.problem || scattering.dealt) || scattering.progress !== null" class="report" data-test="scatter-report" role="status">
     <dl v-if="scattering.report && !scattering.report.problem" class="mono">
       <div><dt>Area</dt><dd data-test="scatter-area">{{ scattering.report.area.toLocaleString('en', { maximumFractionDigits: 2 }) }} m²</dd></div>
-      <div><dt>Asked</dt><dd data-test="scatter-asked">{{ whole(scattering.report.asked) }}</dd></div>
+      <div><dt>{{ scattering.rule.measure === 'density' ? 'Asked, about' : 'Asked' }}</dt><dd data-test="scatter-asked">{{ whole(scattering.report.asked) }}</dd></div>
       <div><dt>Obtained</dt><dd data-test="scatter-obtained" :data-rough="scattering.report.rough || scattering.progress !== null">{{ whole(scattering.report.obtained) }}</dd></div>
     </dl>
     <p v-else-if="scattering.report?.problem && scattering.dealt" class="quiet hint">The last good result stays until this is put right.</p>

@@ -6,6 +6,7 @@ import { useKit } from '~/stores/kit'
 import { useLevel } from '~/stores/level'
 import { useLighting } from '~/stores/lighting'
 import { useSettings } from '~/stores/settings'
+import { counted } from '~~/core/units/plural'
 
 /** The light around the level, by day and by night, and its parts' lamps all at once. */
 const lighting = useLighting()
@@ -47,7 +48,7 @@ const checkStrength = (value: number) => value >= 0 && value <= 100 ? null : 'Th
     <template v-if="lighting.withLamps.length > 0">
       <h3>Lamps of parts <span class="mono quiet">{{ lighting.withLamps.length }}</span></h3>
       <Choice v-model="which" :options="choices" label="Which lamps" />
-      <Tick :model-value="strength !== 0" :label="`${lamps.length} ${lamps.length === 1 ? 'is' : 'are'} on`" @update:model-value="lighting.setLamps(lamps, $event ? 1 : 0)" />
+      <Tick :model-value="strength !== 0" :label="`${counted(lamps.length, 'is', 'are')} on`" @update:model-value="lighting.setLamps(lamps, $event ? 1 : 0)" />
       <NumberLine label="Strength" named="Strength of the lamps" suffix="×" :value="strength" :check="checkStrength" :disabled="lamps.length === 0" @commit="lighting.setLamps(lamps, $event)" />
     </template>
   </section>

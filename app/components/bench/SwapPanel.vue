@@ -2,6 +2,7 @@
 import { computed, onBeforeUnmount } from 'vue'
 import { useKit } from '~/stores/kit'
 import { useSwapping } from '~/stores/swapping'
+import { counted } from '~~/core/units/plural'
 
 const swapping = useSwapping()
 const kit = useKit()
@@ -14,7 +15,7 @@ onBeforeUnmount(() => swapping.stop())
 
 <template>
   <div class="swap" role="group" aria-label="Swap for another part" data-test="swap">
-    <p><strong>Swap {{ swapping.ids.length === 1 ? '1 thing' : `${swapping.ids.length} things` }} for …</strong> <span class="quiet">point at a part to see it, click it to do it</span></p>
+    <p><strong>Swap {{ counted(swapping.ids.length, 'thing') }} for …</strong> <span class="quiet">point at a part to see it, click it to do it</span></p>
     <Segments v-model="swapping.scope" :options="scopes" label="What is swapped" />
     <v-text-field v-if="swapping.scope === 'found'" v-model="swapping.text" placeholder="Name, part or tag" aria-label="Find what to swap" />
     <Segments :model-value="swapping.rule.fit" :options="fits" label="Size" @update:model-value="swapping.rule = { ...swapping.rule, fit: $event }" />

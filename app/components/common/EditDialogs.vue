@@ -6,6 +6,7 @@ import { nameSchema } from '~~/core/level/fields'
 import { useEdits } from '~/stores/edits'
 import { useLevel } from '~/stores/level'
 import { usePanels } from '~/stores/panels'
+import { counted } from '~~/core/units/plural'
 
 const panels = usePanels()
 const level = useLevel()
@@ -37,7 +38,7 @@ function pickSimilar(): void {
 </script>
 
 <template>
-  <FormDialog v-model="panels.renameManyOpen" :title="`Rename ${names.length} things`" max-width="560">
+  <FormDialog v-model="panels.renameManyOpen" :title="`Rename ${counted(names.length, 'thing')}`" max-width="560">
     <div class="fields">
       <div v-for="entry in texts" :key="entry.key"><span>{{ entry.label }}</span><v-text-field v-model="rule[entry.key]" :aria-label="entry.label" @keydown.enter="rename" /></div>
       <div><span>Digits (0: no number)</span><v-number-input v-model="rule.width" :min="0" :max="9" control-variant="stacked" aria-label="Digits" /></div>

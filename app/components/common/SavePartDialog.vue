@@ -4,6 +4,7 @@ import { usePartFields } from '~/composables/use-part-fields'
 import { useLevel } from '~/stores/level'
 import { usePartMaking } from '~/stores/part-making'
 import type { PartPivot } from '~/stores/part-making'
+import { wordFor } from '~~/core/units/plural'
 
 const level = useLevel()
 const making = usePartMaking()
@@ -49,7 +50,7 @@ const close = () => making.isShown && making.close()
 
 <template>
   <FormDialog :model-value="making.isShown" title="Save as a part" max-width="430" @update:model-value="close">
-    <p class="quiet">{{ of.length === 1 ? level.view.need(of[0]!).name : `${of.length} things` }} becomes one entry of the kit. What it is made of is kept: it can be opened again.</p>
+    <p class="quiet">{{ of.length === 1 ? level.view.need(of[0]!).name : `${of.length} things` }} {{ wordFor(of.length, 'becomes', 'become') }} one entry of the kit. {{ wordFor(of.length, 'What it is', 'What they are') }} made of is kept: the part can be opened again.</p>
     <PartFields v-model="fields" @enter="save" />
     <FormLine label="Pivot"><Segments :model-value="making.pivot.at" :options="pivots" label="Pivot of the part" :columns="2" @update:model-value="choosePivot" /></FormLine>
     <PivotPlaces v-if="making.pivot.at === 'place'" class="places" :current="making.pivot.place" @pick="making.pivot = { at: 'place', place: $event }" />

@@ -2,9 +2,10 @@
 import { computed } from 'vue'
 import { UNREACHABLE } from '~/api/client'
 import { useLevel } from '~/stores/level'
+import { counted } from '~~/core/units/plural'
 
 const level = useLevel()
-const changes = (count: number) => `${count} ${count === 1 ? 'change' : 'changes'}`
+const changes = (count: number) => `${counted(count, 'change')}`
 const text = computed(() => {
   const state = level.saving
   if (state.kind === 'saved') return state.revision === 0 ? 'Saved' : `Saved · change ${state.revision}`

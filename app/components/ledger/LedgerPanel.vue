@@ -56,7 +56,7 @@ const block = computed(() => last.value?.blockId ? level.view.blocks.get(last.va
   display: grid;
   grid-template-columns: repeat(3, 1fr);
   gap: 1px 3px;
-  flex: 0 0 168px;
+  flex: 0 0 186px;
 }
 
 .numbers .title {
@@ -76,8 +76,8 @@ const block = computed(() => last.value?.blockId ? level.view.blocks.get(last.va
 }
 
 .numbers :deep(.v-field) {
-  --v-field-padding-start: 5px;
-  --v-field-padding-end: 4px;
+  --v-field-padding-start: 4px;
+  --v-field-padding-end: 2px;
 
   font-size: 11.5px;
   letter-spacing: -0.03em;
@@ -95,7 +95,7 @@ const block = computed(() => last.value?.blockId ? level.view.blocks.get(last.va
 }
 
 @container ledger (max-width: 740px) {
-  .numbers { flex-basis: 158px; }
+  .numbers { flex-basis: 182px; }
   :deep(.who) { flex-basis: 60px; min-width: 60px; }
 }
 

@@ -15,6 +15,7 @@ import { useWalking } from '~/stores/walking'
 import { useWorkshop } from '~/stores/workshop'
 import { boards } from '~/stage/board'
 import { Stage } from '~/stage/stage'
+import { counted } from '~~/core/units/plural'
 
 const level = useLevel()
 const kit = useKit()
@@ -48,7 +49,8 @@ onMounted(async () => {
   try {
     stage = new Stage(canvas.value, level.view, level.index, kit.solid, kit.stepsOf, textureImage, motion.value === 'reduce')
   }
-  catch {
+  catch (error) {
+    console.warn(error)
     failed.value = true
     return
   }
@@ -67,7 +69,7 @@ const percent = (share: number) => Math.min(99, Math.max(Math.floor(share * 100)
 /** As many as there is room for, the most asked for first. */
 const figures = computed(() => {
   const { framesPerSecond, draws, placed, triangles, memory, error, lights, isLent } = session.stats!
-  const all = [...isLent ? ['working light'] : [], `${framesPerSecond} fps`, `${draws} draws`, `${placed} placed`, `${Math.round(triangles / 1000)}k tris${error > 0 ? ` within ${error} px` : ''}`, `${megabytes(memory.instanced)} of ${megabytes(memory.copied)} MB`, `${lights} ${lights === 1 ? 'light' : 'lights'}`]
+  const all = [...isLent ? ['working light'] : [], `${framesPerSecond} fps`, `${draws} draws`, `${placed} placed`, `${Math.round(triangles / 1000)}k tris${error > 0 ? ` within ${error} px` : ''}`, `${megabytes(memory.instanced)} of ${megabytes(memory.copied)} MB`, `${counted(lights, 'light')}`]
   const characters = (statsRoom.value - 20) / 6.7
   return all.filter((_, i) => all.slice(0, i + 1).join(' · ').length <= characters).join(' · ')
 })

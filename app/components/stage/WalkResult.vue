@@ -12,8 +12,8 @@ const stops = computed(() => [...walking.walked!.stops].reverse().filter(({ thin
 </script>
 
 <template>
-  <section class="walked" data-fixture data-test="walked" aria-label="The last walk">
-    <p>Walked <span class="mono">{{ settings.lengths([walking.length], 1) }}</span>{{ stops.length === 0 ? '; nothing was in the way.' : '; in the way:' }}</p>
+  <section class="walked" :class="{ raised: settings.kept.showStrip }" data-fixture data-test="walked" aria-label="The last walk">
+    <p>Walked <span class="mono">{{ settings.lengths([walking.walked!.length], 1) }}</span>{{ stops.length === 0 ? '; nothing was in the way.' : '; in the way:' }}</p>
     <div v-for="stop in stops" :key="stop.thing" class="line">
       <v-btn class="link" variant="plain" @click="level.pick([stop.thing])">{{ level.view.need(stop.thing).name }}</v-btn><span class="mono quiet">{{ stop.count }} ×</span>
     </div>
@@ -37,5 +37,10 @@ const stops = computed(() => [...walking.walked!.stops].reverse().filter(({ thin
   background: rgb(var(--v-theme-surface));
   border: 1px solid var(--line);
   border-radius: var(--round);
+}
+
+/* Above the picture strip. */
+.raised {
+  bottom: 158px;
 }
 </style>

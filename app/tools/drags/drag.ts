@@ -79,7 +79,7 @@ export function runDrag(world: ToolWorld, kind: DragKind, from: PointerAt, atOnc
     stage.handles.setWedge(null)
     stage.handles.light(null)
     stage.handles.place(world.frame())
-    stage.requestDraw()
+    stage.requestOverlay()
   }
   const cancel = () => {
     kind.restore?.()

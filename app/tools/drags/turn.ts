@@ -10,6 +10,7 @@ import { DIAL } from '../../stage/handles/turn-handles'
 import { LETTERS } from '../../stage/handles/drawings'
 import type { ToolWorld } from '../tool-world'
 import type { DragKind } from './drag-kind'
+import { wordFor } from '~~/core/units/plural'
 
 /** Turning what is picked about one of the handles' axes, or about the line of sight. */
 export function turnDrag(world: ToolWorld, frame: HandleFrame, handle: AxisIndex): DragKind {
@@ -69,7 +70,7 @@ function directionTo(eye: Vector3, ray: Vector3, centre: Vector3, axis: Vector3,
 
 function turnsNote(degrees: number): string[] {
   const turns = Math.trunc(degrees / 360)
-  return turns === 0 ? [] : [`${Math.abs(turns)} whole ${Math.abs(turns) === 1 ? 'turn' : 'turns'} and ${Number((degrees - turns * 360).toFixed(2))}°`]
+  return turns === 0 ? [] : [`${Math.abs(turns)} whole ${wordFor(Math.abs(turns), 'turn')} and ${Number((degrees - turns * 360).toFixed(2))}°`]
 }
 
 export function skewNote(world: ToolWorld, ids: readonly string[]): string[] {

@@ -132,6 +132,12 @@ export class Dealer {
     return tintOver(facets, region, share)
   }
 
+  /** Once its triangles are others. */
+  forgetShape(shape: string): void {
+    this.trees.forget(shape)
+    this.kept.clear()
+  }
+
   forget(id: string): void {
     for (const name of [...this.kept.keys()]) if (name.startsWith(id)) this.kept.delete(name)
   }

@@ -13,6 +13,10 @@ export class SkinTrees {
 
   constructor(readonly skinOf: (shape: string) => Skin | undefined) {}
 
+  forget(shape: string): void {
+    this.trees.delete(shape)
+  }
+
   of(shape: string): MeshBVH[] {
     let found = this.trees.get(shape)
     if (!found) this.trees.set(shape, found = (this.skinOf(shape) ?? []).filter(({ indices }) => indices.length > 0).map(({ positions, indices }) => treeOver(positions, indices)))

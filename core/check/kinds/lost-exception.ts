@@ -2,6 +2,7 @@ import { isArrangement } from '../../arrange/arrangement'
 import { withoutNothing } from '../../scene/copies'
 import type { CheckDefinition } from '../definition'
 import type { CheckSite } from '../site'
+import { counted } from '../../units/plural'
 
 /** What copies have of their own that are not there any more. */
 export const lostException: CheckDefinition = {
@@ -14,7 +15,7 @@ export const lostException: CheckDefinition = {
     const lost = lostIn(site, id)
     return lost.length > 0 ? [{ things: [id], amount: lost.length, at: site.middleOf(id) }] : []
   },
-  says: ({ things: [id], amount }, { name }) => `${name(id!)} has ${amount} ${amount === 1 ? 'exception' : 'exceptions'} without a place`,
+  says: ({ things: [id], amount }, { name }) => `${name(id!)} has ${counted(amount!, 'exception')} without a place`,
   fix: {
     does: 'Drop them', by: 'operations',
     operations: (site, { things: [id] }) => {

@@ -1,6 +1,7 @@
 import { isArrangement } from '../../arrange/arrangement'
 import type { CheckDefinition } from '../definition'
 import { sightLines } from '../sight-lines'
+import { counted } from '../../units/plural'
 
 /** Rows that do not see over the row before them. */
 export const sightLine: CheckDefinition<'least' | 'good' | 'eye' | 'focus'> = {
@@ -20,5 +21,5 @@ export const sightLine: CheckDefinition<'least' | 'good' | 'eye' | 'focus'> = {
     const worst = bad.reduce((one, other) => other.c < one.c ? other : one)
     return [{ things: [id], amount: worst.c, at: site.middleOf(id), more: bad.length }]
   },
-  says: ({ things: [id], amount, more }, { name, length }) => `${name(id!)}: ${more} ${more === 1 ? 'row sees' : 'rows see'} too little over the row before, ${length(amount!)} at the worst`,
+  says: ({ things: [id], amount, more }, { name, length }) => `${name(id!)}: ${counted(more!, 'row sees', 'rows see')} too little over the row before, ${length(amount!)} at the worst`,
 }

@@ -7,6 +7,7 @@ export const unusedPart: CheckDefinition = {
   explains: 'A part of the kit that nothing in this level shows.',
   limits: {},
   looksAt: 'part',
+  isAside: true,
   find: ({ kit, uses }, id) => kit.part(id)?.inKit && !uses.get(id) ? [{ things: [id], amount: null, at: [0, 0, 0] }] : [],
   says: ({ things: [id] }, { name }) => `${name(id!)} is not used here`,
 }
