@@ -1,6 +1,6 @@
 import { expMinus } from '../../math/exact'
 import { Quick } from '../../math/random'
-import type { Facets } from './facets'
+import type { Facets, PlanBox } from './facets'
 import { NearGrid } from './near-grid'
 
 // Where copies may come to stand. Over each surface lies one endless random sequence of candidates, evenly by area: a Poisson process
@@ -41,12 +41,18 @@ export type CastOptions = {
   rooms: readonly [number, number]
   /** Whether a candidate may be taken at all. */
   accept: ((x: number, y: number, z: number, facet: number, chance: Quick) => boolean) | null
-  /** How a ball of the world lies to where copies are wanted: farther out than any matters, wholly inside, or neither. */
-  reach: ((x: number, y: number, z: number, radius: number) => 'out' | 'across' | 'in') | null
+  /** How a ball of the world lies to where copies are wanted: farther out than a margin, wholly inside, or neither. */
+  reach: ((x: number, y: number, z: number, radius: number, margin: number) => 'out' | 'across' | 'in') | null
+  /** The box in plan around where copies are wanted, wider by a margin; null where they are wanted everywhere. */
+  around: ((margin: number) => PlanBox | null) | null
   /** Those that count; all if null. */
   counts: ((x: number, y: number, z: number) => boolean) | null
   /** No more of those are taken. */
   most: number
+  /** Metres within which anything else that `accept` goes by changes. */
+  keptOff: number
+  /** Those that stand already, over the same facets. */
+  standing?: Cast
 }
 
 /** Square metres of a piece of the first level. */
@@ -55,14 +61,20 @@ const FIRST_AREA = 2 ** 20
 const LAST_LEVEL = 50
 /** Of the even spread: the square of the distance at a level, in pieces of it. */
 const EVEN = 5
-/** Pieces smaller than this share of the distance are given up. */
-const SMALLEST = 1 / 5
+/** Pieces smaller than this share of the least distance are given up: what fits nowhere else fits there only by chance. */
+const SMALLEST = 1 / 40
+/** The largest distance of the even spread, in metres: what comes before it is farther apart than that anyway. */
+const WIDEST_EVEN = 400
+/** How far outside of where copies are wanted candidates count, in distances in force: what stands outside keeps its neighbours inside off. */
+export const MARGIN = 4
 /** Larger pieces than this share of the distance are hardly ever covered by one copy. */
 const COVERABLE = 0.7
 /** Pieces and candidates between two looks at the clock. */
 const SLICE = 1 << 14
 
 const SIDES = 9
+/** Octaves of room that are told apart. */
+const SIZES = 12
 /** Halvings down to the first level: of the largest triangle there may be. */
 const DEEPEST = 64
 
@@ -149,6 +161,9 @@ const areaAt = (level: number) => FIRST_AREA / 2 ** level
 /** Births before a level. */
 const birthAt = (level: number) => (2 ** level - 1) / FIRST_AREA
 
+/** Metres between any two of the even spread, at a level whose pieces are so large. */
+export const evenDistance = (area: number, apart: number) => Math.max(apart, Math.min(Math.sqrt(EVEN * area), WIDEST_EVEN))
+
 /** The level that a birth is in. */
 function levelOf(birth: number): number {
   let level = 0
@@ -160,14 +175,14 @@ function levelOf(birth: number): number {
 export function* cast(facets: Facets, options: CastOptions): Generator<number, Cast> {
   const { until, apart, even, roomOf, rooms, most } = options
   const taken = new Taken(facets, options)
+  if (options.standing) taken.begunWith(options.standing)
   const random = new Quick()
   const early = Array.from({ length: LAST_LEVEL + 1 }, () => null as Candidates | null)
   const entering = Array.from({ length: LAST_LEVEL + 2 }, () => null as number[] | null)
   const lastLevel = Math.min(levelOf(until), LAST_LEVEL)
   // The least that any copy keeps free once it is taken: what is wholly within it is settled for good.
   const least = Math.max(apart, roomOf ? 2 * rooms[0] : 0)
-  // What is given up is measured by what copies keep free in the middle.
-  const given = Math.max(apart, roomOf ? rooms[0] + rooms[1] : 0) * SMALLEST
+  const given = least * SMALLEST
   const point = new Float64Array(3)
   const locate = (corners: Float64Array, at: number, facet: number, u: number, v: number, w: number) => {
     const e = facets.frames[facets.surface[facet]!]!.rigid
@@ -228,7 +243,10 @@ export function* cast(facets: Facets, options: CastOptions): Generator<number, C
   // Of more candidates at a time than can be told apart no further ones are looked for.
   for (let level = 0; level <= lastLevel && taken.counted < most && pieces.count < MOST_PIECES; level++) {
     const area = areaAt(level)
-    const radius = taken.begin(even ? Math.max(apart, Math.sqrt(EVEN * area)) : apart)
+    const radius = even ? evenDistance(area, apart) : apart
+    const widest = Math.max(radius, roomOf ? rooms[0] + rooms[1] : 0)
+    const margin = MARGIN * Math.max(radius, roomOf ? 2 * rooms[1] : 0, options.keptOff)
+    taken.begin(radius, margin)
     const candidates = early[level] ?? new Candidates()
     const kept = spare
     kept.count = 0
@@ -237,13 +255,13 @@ export function* cast(facets: Facets, options: CastOptions): Generator<number, C
       locate(corners, at, facet, 1 / 3, 1 / 3, 1 / 3)
       const size = circumference(corners, at)
       if (options.reach && inside === 0) {
-        const where = options.reach(point[0]!, point[1]!, point[2]!, size)
+        const where = options.reach(point[0]!, point[1]!, point[2]!, size, margin)
         if (where === 'out') return
         if (where === 'in') inside = 1
       }
-      if (size < radius * COVERABLE && taken.covers(point, size, radius)) {
+      if (size < widest * COVERABLE && taken.covers(point, size, radius)) {
         // With a distance that will shrink the piece may come free again.
-        if (least * COVERABLE <= size || !taken.covers(point, size, least)) kept.push(corners, at, ownArea, first, second, facet, inside)
+        if (radius > apart && !taken.covers(point, size, apart)) kept.push(corners, at, ownArea, first, second, facet, inside)
         return
       }
       if (size < given) return
@@ -347,10 +365,15 @@ class Taken {
   private names = new Int32Array(2048)
   private births = new Float64Array(1024)
   private reaches = new Float64Array(1024)
-  private grid: NearGrid | null = null
+  /** By how much room they need, in octaves. */
+  private readonly grids: ({ reach: number, grid: NearGrid } | undefined)[] = []
+  private keepsOff = false
   private radius = -1
-  private readonly min: [number, number, number] = [Infinity, Infinity, Infinity]
-  private readonly max: [number, number, number] = [-Infinity, -Infinity, -Infinity]
+  /** What is looked at. */
+  private min: [number, number, number] = [0, 0, 0]
+  private max: [number, number, number] = [0, 0, 0]
+  private readonly lowest: [number, number, number] = [Infinity, Infinity, Infinity]
+  private readonly highest: [number, number, number] = [-Infinity, -Infinity, -Infinity]
   private readonly chance = new Quick()
 
   constructor(facets: Facets, private readonly options: CastOptions) {
@@ -360,26 +383,72 @@ class Taken {
         const [x, y, z] = [facets.corners[k]!, facets.corners[k + 1]!, facets.corners[k + 2]!]
         for (let axis = 0; axis < 3; axis++) {
           const value = e[axis]! * x + e[4 + axis]! * y + e[8 + axis]! * z + e[12 + axis]!
-          if (value < this.min[axis]!) this.min[axis] = value
-          if (value > this.max[axis]!) this.max[axis] = value
+          if (value < this.lowest[axis]!) this.lowest[axis] = value
+          if (value > this.highest[axis]!) this.highest[axis] = value
         }
       }
     }
   }
 
-  /** @param radius metres between any two, from now on */
-  begin(radius: number): number {
-    if (radius === this.radius) return radius
+  /** @param radius metres between any two, from now on @param margin around where copies are wanted beyond which nothing is looked at any more */
+  begin(radius: number, margin: number): void {
+    if (radius === this.radius) return
     this.radius = radius
-    const widest = Math.max(radius, this.options.roomOf ? 2 * this.options.rooms[1] : 0)
-    this.grid = widest > 0 ? new NearGrid(widest, this.min, this.max, this.places) : null
-    if (this.grid) for (let i = 0; i < this.count; i++) this.grid.add(i)
-    return radius
+    const { roomOf, rooms, around } = this.options
+    const widest = Math.max(radius, roomOf ? 2 * rooms[1] : 0)
+    const box = around?.(margin + widest) ?? null
+    const [min, max] = [[...this.lowest], [...this.highest]] as [[number, number, number], [number, number, number]]
+    if (box) {
+      min[0] = Math.max(min[0], box.minX)
+      min[2] = Math.max(min[2], box.minZ)
+      max[0] = Math.max(Math.min(max[0], box.maxX), min[0])
+      max[2] = Math.max(Math.min(max[2], box.maxZ), min[2])
+    }
+    this.min = min
+    this.max = max
+    this.grids.length = 0
+    if (widest > 0) for (let i = 0; i < this.count; i++) this.keepNear(i)
+    this.keepsOff = widest > 0
   }
 
-  /** Whether a ball lies wholly within what one copy keeps free. */
+  /** What is outside of all that is looked at from now on is in nobody's way. */
+  private keepNear(i: number): void {
+    const { min, max } = this
+    const [x, z] = [this.places[i * 3]!, this.places[i * 3 + 2]!]
+    if (x < min[0] || x > max[0] || z < min[2] || z > max[2]) return
+    // Those that need little room lie in small cells, those that need much in large ones.
+    const { roomOf, rooms } = this.options
+    const size = roomOf ? Math.max(0, Math.ceil(Math.log2(Math.max(this.reaches[i]!, 1e-9) / Math.max(rooms[1], 1e-9)) + SIZES)) : 0
+    let sized = this.grids[size]
+    if (!sized) {
+      const reach = roomOf ? rooms[1] * 2 ** (size - SIZES) : 0
+      // The smallest of all are together.
+      this.grids[size] = sized = { reach, grid: new NearGrid(Math.max(this.radius, 2 * reach), min, max, this.places) }
+    }
+    sized.grid.add(i)
+  }
+
+  /** Whether a candidate is too near to one that was taken. */
+  private isTooNear(x: number, y: number, z: number, room: number): boolean {
+    const reaches = this.options.roomOf ? this.reaches : null
+    for (const sized of this.grids) if (sized && sized.grid.nearer(x, y, z, this.radius, Math.max(this.radius, reaches ? room + sized.reach : 0), room, reaches) >= 0) return true
+    return false
+  }
+
+  /** Whether a ball lies wholly within what one copy keeps free of all others, also of those that need the least room. */
   covers(at: Float64Array, size: number, radius: number): boolean {
-    return this.grid !== null && this.grid.hasWithin(at[0]!, at[1]!, at[2]!, radius - size)
+    const { roomOf, rooms } = this.options
+    for (const sized of this.grids) if (sized?.grid.hasAround(at[0]!, at[1]!, at[2]!, size, radius, roomOf ? rooms[0] : 0, sized.reach, roomOf ? this.reaches : null)) return true
+    return false
+  }
+
+  /** Takes those that stand already, before all others. */
+  begunWith({ count, places, facets, names, births }: Cast): void {
+    for (let i = 0; i < count; i++) {
+      const facet = facets[i]!
+      const [first, second] = [names[i * 2]!, names[i * 2 + 1]!]
+      this.take(places[i * 3]!, places[i * 3 + 1]!, places[i * 3 + 2]!, facet, first, second, births[i]!, this.options.roomOf?.(facet, first, second) ?? 0)
+    }
   }
 
   offer(from: Candidates, i: number, birth: number): void {
@@ -389,13 +458,18 @@ class Taken {
     const facet = from.facets[i]!
     const first = from.names[i * 2]!
     const second = from.names[i * 2 + 1]!
-    const { accept, roomOf, rooms, counts } = this.options
+    const { accept, roomOf } = this.options
     const room = roomOf ? roomOf(facet, first, second) : 0
-    if (this.grid && this.grid.nearer(x, y, z, this.radius, Math.max(this.radius, roomOf ? room + rooms[1] : 0), room, roomOf ? this.reaches : null) >= 0) return
+    if (this.isTooNear(x, y, z, room)) return
     if (accept) {
       this.chance.begin(first, second, 0)
       if (!accept(x, y, z, facet, this.chance)) return
     }
+    this.take(x, y, z, facet, first, second, birth, room)
+  }
+
+  private take(x: number, y: number, z: number, facet: number, first: number, second: number, birth: number, room: number): void {
+    const { counts } = this.options
     const n = this.count++
     if (counts === null || counts(x, y, z)) this.counted++
     if (n >= this.births.length) this.grow()
@@ -407,7 +481,7 @@ class Taken {
     this.names[n * 2 + 1] = second
     this.births[n] = birth
     this.reaches[n] = room
-    this.grid?.add(n)
+    if (this.keepsOff) this.keepNear(n)
   }
 
   progress(level: number, last: number): number {
@@ -425,6 +499,6 @@ class Taken {
     this.names = longer(this.names, Int32Array)
     this.births = longer(this.births, Float64Array)
     this.reaches = longer(this.reaches, Float64Array)
-    this.grid?.usePlaces(this.places)
+    for (const sized of this.grids) sized?.grid.usePlaces(this.places)
   }
 }

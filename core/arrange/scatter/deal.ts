@@ -4,7 +4,7 @@ import { Quick } from '../../math/random'
 import { MOST_COPIES } from '../numbers'
 import { areaOf } from './area'
 import type { Cast, CastOptions } from './cast'
-import { cast } from './cast'
+import { cast, evenDistance, MARGIN } from './cast'
 import { ClumpMiddles } from './clumps'
 import type { Facets } from './facets'
 import { facetsOf } from './facets'
@@ -67,13 +67,13 @@ type Ground = { facets: Facets, region: Region, area: number, cast: Cast }
 /** The second: how much limits let through, and which of them was the first to leave a candidate out; -1 for none. */
 type Limited = { through: Float64Array, lostTo: Int8Array, spot: (i: number, target: Spot) => Spot }
 
-/** How far beyond the areas candidates count, in largest distances: what stands outside keeps its neighbours inside off. */
-const MARGIN = 4
-/** Candidates that a density is measured by on a plane. */
-const MEASURED = 2500
-/** The same where they are in clumps, and how many clumps there are along each side of that plane, about. */
-const MOST_MEASURED = 12_000
-const CLUMPS_ACROSS = 25
+/** Copies that a density is measured by on a plane: where they stand freely, as many more as there are fewer that keep each other off. */
+const [MEASURED, MEASURED_FREELY] = [10_000, 30_000]
+/** The same where they are in clumps at the most, and how many clumps there are along each side of that plane, about. */
+const MOST_MEASURED = 40_000
+const CLUMPS_ACROSS = 40
+/** Of the squares of a distance on a plane, no more than this share can be taken: saturated random addition covers 0.547 with discs. */
+const SATURATED = 0.547 * 4 / Math.PI
 /** Copies of a clump's own size that fit between two of them. */
 const CLUMP_GAP = 1.5
 
@@ -165,7 +165,8 @@ export class Dealer {
     const fromAbove = facing === 'above'
     const region = regionOf(rule, site)
     const rooms = rule.keepRoom ? mix.rooms : [0, 0] as const
-    const widest = Math.max(rule.apart, 2 * rooms[1], spread === 'clumps' ? clump.size * (1 + CLUMP_GAP) : 0)
+    const keptOff = spread === 'clumps' ? clump.size * (1 + CLUMP_GAP) : 0
+    const widest = Math.max(rule.apart, 2 * rooms[1], keptOff, spread === 'even' ? evenDistance(Infinity, 0) : 0)
     const plan = planBox(rule, region, widest * MARGIN)
     const facets = facetsOf(surfacesOf(rule, site), this.skinOf, seed, fromAbove, plan)
     const seen = fromAbove && mayHide(facets) ? viewFromAbove({ ...site, surfaces: facets.surfaces }, this.trees) : null
@@ -174,10 +175,9 @@ export class Dealer {
     const asked = rule.measure === 'count' ? rule.count : rule.density * area
     const most = mostOf(rule, mix, area)
     if (most > MOST_COPIES) throw new Problem('density', `It would make ${Math.round(most).toLocaleString('en')} copies; a million is the most.`)
-    const reach = region.isBounded ? reachOf(region, widest * MARGIN) : null
     const inside = region.isEmpty ? null : (x: number, y: number, z: number) => region.inwards(x, y, z) >= 0
     const options: CastOptions = {
-      until: Infinity, apart: rule.apart, even: spread === 'even', rooms, reach, most: Math.min(asked, MOST_COPIES, roughly),
+      until: Infinity, apart: rule.apart, even: spread === 'even', rooms, keptOff, reach: region.isBounded ? reachOf(region) : null, around: region.isBounded ? margin => region.plan(margin) : null, most: Math.min(asked, MOST_COPIES, roughly),
       roomOf: rule.keepRoom ? (_facet, first, second) => mix.roomOf(first, second) : null,
       accept: seen, counts: inside,
     }
@@ -188,10 +188,22 @@ export class Dealer {
       options.until = yield* this.untilFor(rule, mix, options)
       options.most = Math.min(MOST_COPIES, roughly)
     }
-    const taken = yield* cast(facets, options)
-    const ground = { facets, region, area, cast: inside ? only(taken, i => inside(taken.places[i * 3]!, taken.places[i * 3 + 1]!, taken.places[i * 3 + 2]!)) : taken }
+    const all = yield* cast(facets, options)
+    const within = inside ? only(all, i => inside(all.places[i * 3]!, all.places[i * 3 + 1]!, all.places[i * 3 + 2]!)) : all
+    const filled = inside && within.full && within.count < options.most ? yield* this.fill(facets, options, within, region, inside) : within
+    const ground = { facets, region, area, cast: filled }
     if (roughly === Infinity) this.kept.set(`${id} ground`, { key, value: ground })
     return ground
+  }
+
+  /** Where no more have room beside what stands outside of the areas, as if that were there, others find it: it is not. */
+  private* fill(facets: Facets, options: CastOptions, standing: Cast, region: Region, inside: (x: number, y: number, z: number) => boolean): Generator<number, Cast> {
+    const others = { ...facets, names: facets.names.map(name => (name ^ 0x2f6b1d37) >>> 0) }
+    return yield* cast(others, {
+      ...options, standing, until: Infinity, even: false, around: () => region.plan(0),
+      reach: (x, y, z, size) => reachOf(region)!(x, y, z, size, 0),
+      accept: (x, y, z, facet, chance) => inside(x, y, z) && (options.accept?.(x, y, z, facet, chance) ?? true),
+    })
   }
 
   /** The birth up to which there are so many for each square metre: by the same scatter on a plane, so that it does not depend on the surfaces. */
@@ -202,15 +214,21 @@ export class Dealer {
     const found = measured.get(key)
     if (found !== undefined) return found
     const widest = Math.max(apart, 2 * options.rooms[1], spread === 'even' ? Math.sqrt(0.5 / density) : 0)
+    // More than can be there is all that can be there.
+    const least = Math.max(apart, keepRoom ? 2 * options.rooms[0] : 0)
+    const filled = density * least ** 2 / SATURATED
+    if (filled >= 1) return Infinity
+    // What keeps its distance differs less from place to place.
+    const copies = MEASURED + (spread === 'even' ? 0 : MEASURED_FREELY * (1 - filled) ** 2)
     // Clumps differ among each other more than copies do: there have to be many of them.
-    const side = spread === 'clumps' ? Math.max(Math.sqrt(MEASURED / density), Math.min(clump.size * CLUMPS_ACROSS, Math.sqrt(MOST_MEASURED / density))) : Math.min(Math.sqrt(MEASURED / density), widest * 60)
+    const side = spread === 'clumps' ? Math.max(Math.sqrt(MEASURED / density), Math.min(clump.size * CLUMPS_ACROSS, Math.sqrt(MOST_MEASURED / density))) : Math.sqrt(copies / density)
     const margin = widest * 3
     const half = side / 2
     const middle = (x: number, _y: number, z: number) => Math.abs(x) <= half && Math.abs(z) <= half
     const wide = half + margin
     const matrix = new Matrix4().makeTranslation(-wide, 0, -wide).scale(new Vector3(2 * wide, 1, 2 * wide)).toArray()
     const square = facetsOf([{ stream: 1, below: 0, owner: '', shape: 'square', matrix }], () => SQUARE, 7, true, null)
-    const alone = { ...options, until: Infinity, accept: null, reach: null, counts: middle }
+    const alone = { ...options, until: Infinity, accept: null, reach: null, around: null, counts: middle }
     const accept = spread === 'clumps' ? thinnedBy(yield* this.clumps({ ...rule, seed: 7 }, square, alone), null) : null
     const { count, births, full } = yield* cast(square, { ...alone, accept, most: Math.round(density * side * side) })
     const until = full && count > 0 ? Infinity : births.at(-1) ?? Infinity
@@ -223,7 +241,7 @@ export class Dealer {
   private* clumps({ seed, clump: { size, share } }: ScatterRule, facets: Facets, options: CastOptions): Generator<number, (x: number, y: number, z: number) => number> {
     const radius = size / 2
     const other = { ...facets, names: facets.names.map(name => (name ^ 0x51ed270b ^ seed) >>> 0) }
-    const middles = yield* cast(other, { ...options, until: Infinity, apart: size * CLUMP_GAP, even: false, roomOf: null, rooms: [0, 0], accept: null, counts: null, most: MOST_COPIES })
+    const middles = yield* cast(other, { ...options, until: Infinity, apart: size * CLUMP_GAP, keptOff: 0, even: false, roomOf: null, rooms: [0, 0], accept: null, counts: null, most: MOST_COPIES })
     const near = new ClumpMiddles(middles, radius)
     const [beside, most] = [1 - share, thickest({ clump: { size, share } })]
     return (x, y, z) => {
@@ -329,7 +347,7 @@ function mayHide({ count, normals, corners, frames, surface }: Facets): boolean 
   return false
 }
 
-const reachOf = (region: Region, margin: number): CastOptions['reach'] => (x, y, z, radius) => {
+const reachOf = (region: Region): CastOptions['reach'] => (x, y, z, radius, margin) => {
   const inwards = region.inwards(x, y, z)
   return inwards < -radius - margin ? 'out' : inwards > radius ? 'in' : 'across'
 }

@@ -105,9 +105,51 @@ export class NearGrid {
     return -1
   }
 
-  /** Whether a point is nearer to a place than this. */
-  hasWithin(x: number, y: number, z: number, distance: number): boolean {
-    return this.nearer(x, y, z, distance, distance) >= 0
+  /**
+   * Whether a ball lies wholly in what one point keeps free: `distance`, or by itself its reach and `own`, whichever is greater.
+   *
+   * @param size metres from the ball's middle @param most of any reach
+   */
+  hasAround(x: number, y: number, z: number, size: number, distance: number, own: number, most: number, reaches: ArrayLike<number> | null): boolean {
+    const { places, next, heads, counts } = this
+    const farthest = Math.max(distance, reaches === null ? 0 : own + most) - size
+    if (farthest <= 0) return false
+    let i0 = Math.floor((x - farthest - this.lowX) * this.perMetre) | 0
+    let i1 = Math.floor((x + farthest - this.lowX) * this.perMetre) | 0
+    let j0 = Math.floor((y - farthest - this.lowY) * this.perMetre) | 0
+    let j1 = Math.floor((y + farthest - this.lowY) * this.perMetre) | 0
+    let k0 = Math.floor((z - farthest - this.lowZ) * this.perMetre) | 0
+    let k1 = Math.floor((z + farthest - this.lowZ) * this.perMetre) | 0
+    let width = 0
+    let height = 0
+    if (counts !== null) {
+      width = counts[0]
+      height = counts[1]
+      if (i0 < 0) i0 = 0
+      if (j0 < 0) j0 = 0
+      if (k0 < 0) k0 = 0
+      if (i1 >= width) i1 = width - 1
+      if (j1 >= height) j1 = height - 1
+      if (k1 >= counts[2]) k1 = counts[2] - 1
+    }
+    for (let k = k0; k <= k1; k++) {
+      for (let j = j0; j <= j1; j++) {
+        for (let i = i0; i <= i1; i++) {
+          let p = heads[width > 0 ? (k * height + j) * width + i : hashed(i, j, k)]!
+          while (p >= 0) {
+            const a = places[p * 3]! - x
+            const b = places[p * 3 + 1]! - y
+            const c = places[p * 3 + 2]! - z
+            let free = distance
+            if (reaches !== null && reaches[p]! + own > free) free = reaches[p]! + own
+            free -= size
+            if (free > 0 && a * a + b * b + c * c < free * free) return true
+            p = next[p]!
+          }
+        }
+      }
+    }
+    return false
   }
 
   /**
