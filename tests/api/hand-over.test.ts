@@ -11,6 +11,7 @@ import { FORMAT_NAMES, reportSchema } from '../../core/formats/formats'
 import { demoId } from '../../demo/kit'
 import { parseUsda } from '../usda-grammar'
 import { change, freshId, newGroup, put, useServer } from './support'
+import { makeServer } from '../server'
 import { createPlacement } from '../../core/level/create'
 
 const server = useServer()
@@ -44,6 +45,18 @@ describe('a level is handed over', () => {
     expect((await get(id, 'glb')).report().counts).toMatchObject({ nodes: expect.any(Number), meshes: expect.any(Number), triangles: expect.any(Number) })
     expect((await get(id, 'glb', '?blocks=false')).report().remarks.join()).toContain('blocks were left out')
   }, 60_000)
+
+  it('with the same bytes by servers in other time zones', async () => {
+    const { id } = await server.newLevel('demo')
+    const files: string[][] = []
+    for (const zone of ['America/Anchorage', 'UTC', 'Asia/Tokyo']) {
+      const other = await makeServer({ database: server.get().databaseUrl, env: { TZ: zone } })
+      files.push(await Promise.all((['level', 'usdz'] as const).map(async format => Buffer.from(await (await fetch(`${other.url}${ROUTES[HAND_OVER_ROUTES[format]].path.replace(':id', id)}`)).arrayBuffer()).toString('base64'))))
+      await other.dispose()
+    }
+    expect(files[0]!.every(file => file.length > 1000)).toBe(true)
+    expect([files[0], files[2]]).toEqual([files[1], files[1]])
+  }, 120_000)
 
   it('as glTF in every way of packing it, valid each time', async () => {
     const { id } = await server.newLevel('demo')

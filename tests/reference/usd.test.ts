@@ -143,4 +143,16 @@ describe('a level as USD', () => {
     }
     expect(files).toEqual([['level.usda', 0, 0], [texturePathInUsd({ picture, type: 'image/png' }), 0, 0]])
   })
+
+  it('is the same package in every time zone, also west of Greenwich', () => {
+    const before = process.env.TZ
+    const packages = ['America/Anchorage', 'UTC', 'Asia/Tokyo'].map((zone) => {
+      process.env.TZ = zone
+      return [new Date(2026, 0, 1).getTimezoneOffset(), Buffer.from(usdzOf(new TextEncoder().encode('#usda 1.0'), new Map())).toString('hex')]
+    })
+    if (before === undefined) delete process.env.TZ
+    else process.env.TZ = before
+    expect(packages.map(([offset]) => offset)).toEqual([540, 0, -540])
+    expect(new Set(packages.map(([, bytes]) => bytes)).size).toBe(1)
+  })
 })
