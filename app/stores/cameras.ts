@@ -1,15 +1,14 @@
 import { useDebounceFn } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
-import { Matrix4 } from 'three'
-import { aimOf, placeOf } from '~~/core/edit/aim'
+import { Quaternion, Vector3 } from 'three'
+import { aimOf, placeOf, turnTo } from '~~/core/edit/aim'
 import { isCamera } from '~~/core/level/kinds'
 import type { CameraOwn } from '~~/core/level/kinds/camera'
 import type { Operation } from '~~/core/level/schema'
-import { decompose } from '~~/core/math/transform'
 import type { Pose } from '~~/core/math/pose'
 import { blockedBy } from '~~/core/scene/blocked-view'
-import { cameraAt, throughCamera } from '../stage/camera-pose'
+import { throughCamera } from '../stage/camera-pose'
 import type { View } from '../stage/view'
 import { useHand } from './hand'
 import { useLevel } from './level'
@@ -110,13 +109,13 @@ export const useCameras = defineStore('cameras', () => {
   }
 
   function operationsFor({ id, view }: NonNullable<typeof pending>): Operation[] {
-    const { position, turn } = cameraAt(view.savePose(), view.lens?.roll ?? 0)
-    const placement = level.view.need(id)
-    const world = new Matrix4().makeRotationFromQuaternion(turn).setPosition(position)
+    const { eye, target } = view.savePose()
+    const { pivot, scale, rotation: before } = level.view.need(id)
+    const above = level.view.parentMatrix(id)
     // Its size stays as it is: only where it stands and what it looks at are steered.
-    const size = new Matrix4().makeScale(...placement.scale)
-    const local = world.multiply(size).premultiply(level.view.parentMatrix(id).clone().invert())
-    const { translation, rotation } = decompose(local, placement.pivot)
+    const rotation = turnTo(eye, target, above, scale, view.lens?.roll ?? 0) ?? before
+    const toPivot = new Vector3(...pivot).multiply(new Vector3(...scale)).applyQuaternion(new Quaternion(...rotation))
+    const translation = eye.clone().applyMatrix4(above.clone().invert()).add(toPivot).toArray()
     return [{ do: 'put', id, fields: { translation, rotation } }]
   }
 

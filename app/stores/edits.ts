@@ -40,11 +40,14 @@ export const useEdits = defineStore('edits', () => {
   function restructure(text: string, { operations, skewed }: Reparenting): boolean {
     if (skewed.length === 0) return level.change(text, operations)
     skewQuestion.value = {
-      label: text, operations, skewed, names: skewed.map(id => level.view.need(id).name), isStill: level.remember(operations.map(({ id }) => id)),
-      canBake: skewed.every(id => bakeSkewed(level.view, operations, id, id) !== null),
+      label: text, operations, skewed, names: skewed.map(id => level.view.get(id)?.name ?? nameIn(operations, id)), isStill: level.remember(operations.map(({ id }) => id)),
+      canBake: skewed.every(id => level.view.has(id) && bakeSkewed(level.view, operations, id, id) !== null),
     }
     return false
   }
+
+  /** What something is called that operations put down. */
+  const nameIn = (operations: readonly Operation[], id: string) => operations.flatMap(each => each.do === 'put' && each.id === id ? each.fields.name ?? [] : [])[0] ?? 'A duplicate'
 
   function answerSkew(goOn: boolean): void {
     const question = skewQuestion.value

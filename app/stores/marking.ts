@@ -116,10 +116,10 @@ export const useMarking = defineStore('marking', () => {
     if (!one) return null
     const wrong = check(one.id, { place })
     if (wrong) return wrong
-    const { parentId } = level.view.need(one.id)
+    const { parentId, scale } = level.view.need(one.id)
     const above = parentId === null ? new Matrix4() : level.view.worldMatrix(parentId)
     const way = new Vector3(0, 0, -1).applyQuaternion(new Quaternion(...place ? sunRotation(place) : [0, 0, 0, 1]))
-    const rotation = place ? turnTo(new Vector3(), way, above) : null
+    const rotation = place ? turnTo(new Vector3(), way, above, scale) : null
     level.change(place ? `Set the hour of ${one.name}` : `Turn ${one.name} by hand`, [{ do: 'put', id: one.id, fields: { own: { ...one.own, place, aim: null }, ...rotation ? { rotation } : {} } }], `sun ${one.id}`)
     return null
   }

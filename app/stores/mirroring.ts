@@ -71,8 +71,8 @@ export const useMirroring = defineStore('mirroring', () => {
     const replaced = removeWithChildren(level.view, sides?.off ?? [])
     if (as.value === 'live') makeLive(ids, across, replaced)
     else {
-      const { operations, tops } = mirrorPlacements(level.view, ids, across, as.value === 'move' ? null : as.value, v7)
-      if (level.change(edits.label('Mirror', ids), [...replaced, ...operations])) level.pick(tops)
+      const { operations, skewed, tops } = mirrorPlacements(level.view, ids, across, as.value === 'move' ? null : as.value, v7)
+      if (edits.restructure(edits.label('Mirror', ids), { operations: [...replaced, ...operations], skewed })) level.pick(tops)
     }
   }
 

@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { Vector3 } from 'three'
 import { describe, expect, it } from 'vitest'
-import { anyQuat, anyVec3, testId, testPlacement } from '../../tests/support'
+import { anyQuat, anyScale, anyVec3, testId, testPlacement } from '../../tests/support'
 import { applyChange } from '../level/change'
 import { cameraOwn } from '../level/create'
 import type { Operation } from '../level/schema'
@@ -44,6 +44,21 @@ describe('a camera that aims at a thing', () => {
         expect([...level.placements()].map(each => JSON.stringify(each)).sort()).toEqual(before)
         applyChange(level, redo.inverse)
       }
+    }))
+  })
+
+  it('stays turned to it and upright below groups that are mirrored and sized unevenly, whatever its own size', () => {
+    fc.assert(fc.property(anyVec3, anyQuat, anyScale, anyVec3, anyScale, anyVec3, (translation, rotation, scale, eye, size, to) => {
+      const { level, change, off } = scene({ parentId: group })
+      change(put(group, { translation, rotation, scale }), put(camera, { own: { ...cameraOwn(), aim }, translation: eye, scale: size }), put(thing, { parentId: null }))
+      change(put(thing, { translation: to }))
+      const matrix = level.worldMatrix(camera)
+      const way = new Vector3(...to).setY(to[1] + 0.5).sub(new Vector3().setFromMatrixPosition(matrix))
+      fc.pre(way.length() > 0.01 && Math.abs(way.clone().normalize().y) < 0.999)
+      expect(off()).toBeLessThan(1e-6)
+      const up = new Vector3(0, 1, 0).transformDirection(matrix)
+      expect(up.y).toBeGreaterThan(0)
+      expect(Math.abs(up.dot(way.normalize().cross(new Vector3(0, 1, 0)).normalize()))).toBeLessThan(1e-6)
     }))
   })
 

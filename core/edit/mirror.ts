@@ -4,8 +4,9 @@ import type { DuplicateAs } from './duplicate'
 import { duplicate } from './duplicate'
 import type { Operation } from '../level/schema'
 import type { Quat, Vec3 } from '../math/vectors'
+import type { Reparenting } from '../level/tree'
 import { topmost } from '../level/tree'
-import { decompose } from '../math/transform'
+import { decompose, isSheared } from '../math/transform'
 
 /** A plane of the world; the normal is of unit length. */
 export type MirrorPlane = { point: Vec3, normal: Vec3 }
@@ -26,18 +27,21 @@ export function reflection({ point, normal: [x, y, z] }: MirrorPlane): Matrix4 {
  * file and baking take for what it is.
  *
  * @param as null moves the things themselves
- * @returns the operations, and the ids of what stands mirrored
+ * @returns the operations, the ids of what stands mirrored, and of those the ones whose look no position, turn and size can keep
  */
-export function mirrorPlacements(level: LevelView, ids: Iterable<string>, plane: MirrorPlane, as: DuplicateAs | null, newId: () => string): { operations: Operation[], tops: string[] } {
+export function mirrorPlacements(level: LevelView, ids: Iterable<string>, plane: MirrorPlane, as: DuplicateAs | null, newId: () => string): Reparenting & { tops: string[] } {
   const across = reflection(plane)
   const from = topmost(level, new Set(ids))
   const mirrored = (id: string) => {
     const inParent = level.parentMatrix(id).clone().invert().multiply(across).multiply(level.worldMatrix(id))
+    if (isSheared(inParent)) sheared.push(id)
     return decompose(inParent, level.need(id).pivot)
   }
-  if (as === null) return { operations: from.map(id => ({ do: 'put', id, fields: mirrored(id) })), tops: from }
+  const sheared: string[] = []
+  if (as === null) return { operations: from.map(id => ({ do: 'put', id, fields: mirrored(id) })), tops: from, skewed: sheared }
   const { operations, tops, made } = duplicate(level, from, as, newId)
-  return { operations: [...operations, ...from.map((id): Operation => ({ do: 'put', id: made.get(id)!, fields: mirrored(id) }))], tops }
+  const placed = from.map((id): Operation => ({ do: 'put', id: made.get(id)!, fields: mirrored(id) }))
+  return { operations: [...operations, ...placed], tops, skewed: sheared.map(id => made.get(id)!) }
 }
 
 /** Those of some things whose pivots lie on one side of a plane, and those that do not. */

@@ -6,7 +6,7 @@ import { nameSchema } from '~~/core/level/fields'
 import { useEdits } from '~/stores/edits'
 import { useLevel } from '~/stores/level'
 import { usePanels } from '~/stores/panels'
-import { counted } from '~~/core/units/plural'
+import { counted, wordFor } from '~~/core/units/plural'
 
 const panels = usePanels()
 const level = useLevel()
@@ -66,11 +66,11 @@ function pickSimilar(): void {
   <BringIn />
   <SocketsDialog />
   <FormDialog :model-value="edits.skewQuestion !== null" title="Shapes would change" max-width="600" @update:model-value="edits.answerSkew(false)">
-    <p v-if="edits.skewQuestion">{{ edits.skewQuestion.names.slice(0, 5).join(', ') }}{{ edits.skewQuestion.names.length > 5 ? ` and ${edits.skewQuestion.names.length - 5} more` : '' }} is skewed where it is: turned inside something sized unevenly. No position, turn and size can keep that look in the new place.</p>
+    <p v-if="edits.skewQuestion">{{ edits.skewQuestion.names.slice(0, 5).join(', ') }}{{ edits.skewQuestion.names.length > 5 ? ` and ${edits.skewQuestion.names.length - 5} more` : '' }} {{ wordFor(edits.skewQuestion.names.length, 'is', 'are') }} turned inside something sized unevenly. No position, turn and size can give that look in the new place.</p>
     <template #buttons>
       <v-btn @click="edits.answerSkew(true)">Go on, as near as possible</v-btn>
       <v-btn v-if="edits.skewQuestion?.canBake" variant="text" @click="edits.bakeSkew()">Give it a shape of its own</v-btn>
-      <v-btn color="action" variant="flat" @click="edits.answerSkew(false)">Leave it where it is</v-btn>
+      <v-btn color="action" variant="flat" @click="edits.answerSkew(false)">Leave it as it is</v-btn>
     </template>
   </FormDialog>
 </template>

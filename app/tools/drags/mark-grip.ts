@@ -23,7 +23,7 @@ export function markGripsInWorld(level: LevelView, id: string, own: Placement['o
 /** Dragging a grip of a camera, a light or a marker: where it aims, how far and how wide it shines, where a walking line goes. */
 export function markGripDrag(world: ToolWorld, id: string, index: number): DragKind | null {
   const level = world.level()
-  const { own, parentId } = level.need(id)
+  const { own, parentId, scale } = level.need(id)
   const grip = markGripsInWorld(level, id)[index]
   if (!grip) return null
   const matrix = level.worldMatrix(id)
@@ -35,7 +35,7 @@ export function markGripDrag(world: ToolWorld, id: string, index: number): DragK
   const put = (point: Vector3): Operation[] => {
     const next = dragMark(own, grip, point.clone().applyMatrix4(toOwn), endAt(level, landed, point))
     if (next === null) {
-      const rotation = turnTo(eye, point, parentId === null ? matrix.clone().identity() : level.worldMatrix(parentId))
+      const rotation = turnTo(eye, point, parentId === null ? matrix.clone().identity() : level.worldMatrix(parentId), scale)
       return rotation ? [{ do: 'put', id, fields: { rotation } }] : []
     }
     latest = next

@@ -99,7 +99,7 @@ function notesOf(catches: readonly MoveCatch[], world: ToolWorld, inverted: bool
   const notes = catches.map((caught) => {
     switch (caught.by) {
       case 'vertex': return `on ${SNAP_POINT_NAMES[caught.target.kind]} of ${name(caught.target.id)}`
-      case 'socket': return joinName(caught.join, name)
+      case 'socket': return `${joinName(caught.join, name)}${caught.off > 0.01 ? `, ${caught.off.toFixed(1)}° off: what it hangs from is sized unevenly` : ''}`
       case 'hug': return caught.surfaceId === null ? 'hugs the ground plane' : `hugs ${name(caught.surfaceId)}`
       case 'abut': return `abuts ${name(caught.abutment.id)}`
       case 'flush': return `flush with ${name(caught.abutment.id)}`

@@ -18,7 +18,7 @@ import type { HugRule } from './hug'
 import { hug, Hugging, hugSurface } from './hug'
 import type { IsGround } from './rest'
 import type { Join, SocketAt, SocketsOf } from './sockets'
-import { fits, freeSocketsIn, joiningMatrix, joinOperations, nearestJoin, reachAt, socketsAt } from './sockets'
+import { fits, freeSocketsIn, joinedOff, joiningMatrix, joinOperations, nearestJoin, reachAt, socketsAt } from './sockets'
 import type { SnapPoint, SnapPointKind } from './vertex'
 import { findSnapPoint } from './vertex'
 import { movingWith } from '../../scene/copies'
@@ -36,7 +36,7 @@ export type MoveSnaps = {
 /** What a move was caught by, the strongest first. */
 export type MoveCatch =
   | { by: 'vertex', target: SnapPoint }
-  | { by: 'socket', join: Join }
+  | { by: 'socket', join: Join, /** Degrees by which the ends do not look against each other. */ off: number }
   | { by: 'hug', surfaceId: string | null }
   | { by: 'abut' | 'flush', abutment: Abutment }
   | { by: 'grid' }
@@ -90,7 +90,10 @@ export class MoveSnapper {
       return { offset, operations: moveTops(this.level, this.tops, offset), catches: [{ by: 'vertex', target }] }
     }
     const { join, ends } = sockets && aim ? this.findJoin(raw, sockets, aim) : { join: null, ends: [] }
-    if (join && isWithin(join, free)) return { offset: this.source.clone().applyMatrix4(joiningMatrix(join)).sub(this.source), operations: joinOperations(this.level, this.tops, join), catches: [{ by: 'socket', join }] }
+    if (join && isWithin(join, free)) {
+      const operations = joinOperations(this.level, this.tops, join)
+      return { offset: this.source.clone().applyMatrix4(joiningMatrix(join)).sub(this.source), operations, catches: [{ by: 'socket', join, off: joinedOff(this.level, operations, join) }] }
+    }
     return { ...this.snapOtherwise(raw, constraint, axes, { grid, abut, hug: hugging }, aim, free), ends }
   }
 

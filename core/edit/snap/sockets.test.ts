@@ -7,7 +7,7 @@ import { applyChange } from '../../level/change'
 import { LevelIndex } from '../../scene/level-index'
 import { LevelView } from '../../scene/level-view'
 import { aimAt, anyQuat, anyScale, anyVec3, testId, testPlacement, testSolid } from '../../../tests/support'
-import { freeSocketsIn, joinOperations, joiningMatrix, nearestJoin, socketsAt } from './sockets'
+import { freeSocketsIn, joinedOff, joinOperations, joiningMatrix, nearestJoin, socketsAt } from './sockets'
 
 const end = (side: 1 | -1, kind = 'rail'): Socket => ({ name: side < 0 ? 'left' : 'right', at: [side, 0.25, 0], direction: [side, 0, 0], up: [0, 1, 0], kind })
 const rail = [end(-1), end(1)]
@@ -43,6 +43,24 @@ describe('ends that fit', () => {
       applyChange(both, joinOperations(both, [testId(2)], join))
       expect(socketsOfThing(both, testId(2))[1]!.point.distanceTo(join.other.point)).toBeLessThan(1e-9)
       both.worldMatrix(testId(2)).elements.forEach((value, i) => expect(value).toBeCloseTo(ghost.elements[i]!, 6))
+    }))
+  })
+
+  it('meet inside mirrored and unevenly sized groups too, and what a skew leaves between their directions is told', () => {
+    fc.assert(fc.property(anyVec3, anyQuat, anyScale, anyQuat, anyVec3, anyQuat, fc.boolean(), (translation, rotation, scale, turn, t2, r2, even) => {
+      const size: [number, number, number] = even ? [-scale[0], scale[0], scale[0]] : scale
+      const both = new LevelView([
+        testPlacement(1, { kind: 'group', translation, rotation, scale: size }),
+        testPlacement(2, { kind: 'part', partId: testId(9), parentId: testId(1), translation: [1, 2, 3], rotation: turn }), testPlacement(3, { kind: 'part', partId: testId(9), translation: t2, rotation: r2 }),
+      ])
+      const join = { own: socketsOfThing(both, testId(2))[1]!, other: socketsOfThing(both, testId(3))[0]! }
+      const operations = joinOperations(both, [testId(2)], join)
+      const off = joinedOff(both, operations, join)
+      applyChange(both, operations)
+      const after = socketsOfThing(both, testId(2))[1]!
+      expect(after.point.distanceTo(join.other.point)).toBeLessThan(1e-6)
+      expect(off).toBeCloseTo(after.direction.angleTo(join.other.direction.clone().negate()) * 180 / Math.PI, 4)
+      if (even) expect(off).toBeLessThan(1e-4)
     }))
   })
 

@@ -1,10 +1,12 @@
 import type { Box3, Matrix4 } from 'three'
 import { Matrix3, Matrix4 as Matrix, Quaternion, Vector3 } from 'three'
 import type { Socket } from '../../level/part'
-import type { Level } from '../../level/level'
 import type { Operation } from '../../level/schema'
 import type { Solid } from '../../mesh/solid'
+import { copyOf } from '../../scene/copy-id'
 import type { LevelIndex } from '../../scene/level-index'
+import type { LevelView } from '../../scene/level-view'
+import { previewMatrices } from '../../scene/preview'
 import { tidy } from '../../units/quantity'
 import { turnPlacements } from '../handles/turn'
 import type { Aim } from './aim'
@@ -54,12 +56,17 @@ export function joiningMatrix(join: Join): Matrix4 {
     .multiply(new Matrix().makeTranslation(-join.own.point.x, -join.own.point.y, -join.own.point.z))
 }
 
-/** The operations that turn and move things so that the end of one meets the other. @param tops of which none hangs below another */
-export function joinOperations(level: Level, tops: readonly string[], join: Join): Operation[] {
+/**
+ * The operations that turn and move things so that the end of one meets the other: always in the same place, and turned against it as
+ * far as what they hang from lets them; see `joinedOff`.
+ *
+ * @param tops of which none hangs below another
+ */
+export function joinOperations(level: LevelView, tops: readonly string[], join: Join): Operation[] {
   const turn = joiningTurn(join)
-  const way = join.other.point.clone().sub(join.own.point)
   const isTurned = Math.abs(turn.w) < 1 - 1e-15
   const turned = isTurned ? turnPlacements(level, tops, turn, join.own.point) : []
+  const way = join.other.point.clone().sub(joinedEnd(level, turned, join).point)
   return tops.map((id, i): Operation => {
     const { parentId, translation } = level.need(id)
     const inside = parentId === null ? way : way.clone().applyMatrix4(level.worldMatrix(parentId).clone().invert().setPosition(0, 0, 0))
@@ -67,6 +74,20 @@ export function joinOperations(level: Level, tops: readonly string[], join: Join
     const [x, y, z] = from.translation ?? translation
     return { do: 'put', id, fields: { ...from, translation: [tidy(x + inside.x), tidy(y + inside.y), tidy(z + inside.z)] } }
   })
+}
+
+/** Degrees by which two ends that were joined do not look against each other: more than 0 only where what they hang from is skewed. */
+export function joinedOff(level: LevelView, operations: readonly Operation[], join: Join): number {
+  return joinedEnd(level, operations, join).direction.angleTo(join.other.direction.clone().negate()) * 180 / Math.PI
+}
+
+/** Where the own end of a join stands after operations. */
+function joinedEnd(level: LevelView, operations: readonly Operation[], { own }: Join): { point: Vector3, direction: Vector3 } {
+  const id = copyOf(own.id)?.arrangementId ?? own.id
+  const moved = operations.length > 0 ? previewMatrices(level, operations).get(id) : undefined
+  if (!moved) return own
+  const change = level.worldMatrix(id).clone().invert().premultiply(moved)
+  return { point: own.point.clone().applyMatrix4(change), direction: own.direction.clone().applyMatrix3(new Matrix3().setFromMatrix4(change)).normalize() }
 }
 
 /** Sockets in a box of the world that nothing is connected to, but for those of things that are left out. */
