@@ -1,12 +1,12 @@
 import fc from 'fast-check'
-import { BoxGeometry, Matrix4, Vector3 } from 'three'
+import { BoxGeometry, IcosahedronGeometry, Matrix4, Vector3 } from 'three'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { levelOfBoxes, testId, testSolid } from '../../tests/support'
 import { degreesToQuat } from '../math/transform'
 import type { Vec3 } from '../math/vectors'
 import { Placed } from '../mesh/placed'
 import { overlapOf } from '../mesh/overlap'
-import { settleScene } from './scene'
+import { boundsOf, fallingOf, fixedAround, settleScene } from './scene'
 import type { SettleScene } from './settle'
 import { loadPhysics, Settling } from './settle'
 
@@ -73,6 +73,37 @@ describe('settling', () => {
     while (!settling.isDone) settling.step()
     expect(Math.abs(settling.matrices()[13]!)).toBeLessThan(0.002)
     settling.dispose()
+  })
+
+  it('a tower of boxes stands: 10 and 20 sink by no more than 2 mm and go aside by no more than 5', () => {
+    for (const [count, side, high] of [[10, 0.5, 0.5], [20, 0.5, 0.5], [20, 0.2, 0.2], [20, 1.2, 1.2], [20, 0.5, 0.25]] as const) {
+      const boxes = Array.from({ length: count }, (_, i) => ({ size: [side, high, side] as Vec3, translation: [0, i * (high + 0.001), 0] as Vec3 }))
+      const { matrices, resting } = run(sceneOf([floor, ...boxes], boxes.map((_, i) => i + 2)))
+      expect(resting).toBe(count)
+      for (const [i, matrix] of matrices.entries()) {
+        const place = new Vector3().setFromMatrixPosition(matrix)
+        expect(Math.abs(place.y - i * high)).toBeLessThan(0.002)
+        expect(Math.hypot(place.x, place.z)).toBeLessThan(0.005)
+      }
+    }
+  })
+
+  it('what leans too far falls: a box whose middle is beyond the edge of the one below', () => {
+    const { matrices: [matrix] } = run(sceneOf([floor, { size: [1, 1, 1], translation: [0, 0, 0] }, { size: [1, 0.2, 0.4], translation: [0.52, 1.001, 0] }], [3]))
+    expect(new Vector3().setFromMatrixPosition(matrix!).y).toBeLessThan(0.6)
+  })
+
+  it('a dense mesh keeps its outermost points: a ball of 40,000 of them rests with the lowest of them on the floor', () => {
+    const ball = testSolid(new IcosahedronGeometry(0.5, 63))
+    const all: Vector3[] = []
+    ball.eachPlace((x, y, z) => all.push(new Vector3(x, y, z)))
+    expect(all.length).toBeGreaterThan(40_000)
+    const own = fallingOf('ball', new Matrix4().makeTranslation(0, 2, 0), [{ solid: ball, matrix: new Matrix4().makeTranslation(0, 2, 0) }], () => 'hull')!
+    expect(own.points.length / 3).toBeLessThanOrEqual(1000)
+    const { index } = levelOfBoxes([floor])
+    const { matrices: [matrix] } = run({ falling: [own], fixed: fixedAround(index, boundsOf([own]), () => true) })
+    // Of all its points, not only those it falls by, and wherever it has rolled.
+    expect(Math.abs(Math.min(...all.map(point => point.applyMatrix4(matrix!).y)))).toBeLessThan(0.002)
   })
 
   it('a group falls as one', () => {

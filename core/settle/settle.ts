@@ -15,8 +15,18 @@ export const MOST_FALLING = 2000
 const [GRAVITY, STEP] = [-9.81, 1 / 60]
 /** Seconds after which what still moves is left where it is. */
 const LONGEST = 30
+/** Steps of the library in one of ours. Of things that carry each other the lowest carries all, which takes small steps and stiff contacts. */
+const PARTS = 8
+/** How stiff a contact is, in hertz: half as quick as the library's steps; stiffer ones throw towers over. */
+const STIFFNESS = PARTS / STEP / 2
+/** How far things may stand within each other, in metres. */
+const WITHIN = 0.00004
+/** Slower than this, in metres and radians a second, is what the library's rounding does by itself: it is held by as much damping. */
+const [CREEP, CREEP_TURN, HELD] = [0.02, 0.05, 10]
+/** Of the air, a second. */
+const [DRAG, DRAG_TURN] = [0.05, 0.3]
 /** Moved and turned by less than this, in metres and by the quaternions' dot product, in as many steps counts as resting. */
-const [MOVED, TURNED, REST_STEPS] = [0.002, 1 - 1e-5, 30]
+const [MOVED, TURNED, REST_STEPS] = [0.0005, 1 - 1e-6, 30]
 /** The least that a hull is thick, in metres: a flat thing has to have an inside. */
 const THINNEST = 0.004
 
@@ -47,8 +57,11 @@ export class Settling {
 
   constructor({ falling, fixed }: SettleScene) {
     this.world = new RAPIER.World({ x: 0, y: GRAVITY, z: 0 })
-    this.world.timestep = STEP
+    this.world.timestep = STEP / PARTS
     this.world.numSolverIterations = 8
+    this.world.numInternalPgsIterations = 2
+    this.world.integrationParameters.normalizedAllowedLinearError = WITHIN
+    this.world.integrationParameters.contact_natural_frequency = STIFFNESS
     for (const { positions, indices } of fixed) {
       if (indices.length > 0) this.world.createCollider(RAPIER.ColliderDesc.trimesh(positions, indices).setFriction(0.7).setRestitution(0))
     }
@@ -79,7 +92,8 @@ export class Settling {
 
   /** Moves on by a sixtieth of a second. */
   step(): void {
-    this.world.step()
+    for (const { body } of this.bodies) holdCreeping(body)
+    for (let part = 0; part < PARTS; part++) this.world.step()
     this.steps++
     for (const each of this.bodies) {
       const [t, r] = [each.body.translation(), each.body.rotation()]
@@ -125,7 +139,7 @@ export class Settling {
     }
     const body = this.world.createRigidBody(RAPIER.RigidBodyDesc.dynamic()
       .setTranslation(position.x, position.y, position.z).setRotation({ x: rotation.x, y: rotation.y, z: rotation.z, w: rotation.w })
-      .setCcdEnabled(true).setLinearDamping(0.05).setAngularDamping(0.3))
+      .setCcdEnabled(true).setLinearDamping(DRAG).setAngularDamping(DRAG_TURN))
     const size = most.clone().sub(least)
     const hull = as === 'hull' && Math.min(size.x, size.y, size.z) > THINNEST ? RAPIER.ColliderDesc.convexHull(own) : null
     const middle = least.clone().add(most).divideScalar(2)
@@ -133,6 +147,14 @@ export class Settling {
     this.world.createCollider(shape.setDensity(1000).setFriction(0.6).setRestitution(0.02), body)
     return { body, toBody, restSteps: 0, place: position.clone(), turn: rotation.clone() }
   }
+}
+
+/** Keeps towers from leaning: what hardly moves at all is slowed down, unless something pulls at it. */
+function holdCreeping(body: RAPIER.RigidBody): void {
+  const [v, w] = [body.linvel(), body.angvel()]
+  const creeps = Math.hypot(v.x, v.y, v.z) < CREEP && Math.hypot(w.x, w.y, w.z) < CREEP_TURN
+  body.setLinearDamping(creeps ? HELD : DRAG)
+  body.setAngularDamping(creeps ? HELD : DRAG_TURN)
 }
 
 const [position, rotation, scale, one] = [new Vector3(), new Quaternion(), new Vector3(), new Vector3(1, 1, 1)]
