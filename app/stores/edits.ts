@@ -75,6 +75,11 @@ export const useEdits = defineStore('edits', () => {
     }, level.tell)
   }
 
+  const middleOf = (id: string): Vec3 | null => {
+    const box = level.index.extents.ownBox(id)
+    return box.isEmpty() ? null : box.getCenter(new Vector3()).toArray()
+  }
+
   function removePicked(): void {
     const ids = picked()
     if (ids.length > 0) level.change(label('Remove', ids), removeWithChildren(level.view, ids))
@@ -92,20 +97,20 @@ export const useEdits = defineStore('edits', () => {
     const box = level.index.extents.boundsOf(ids.flatMap(id => level.view.subtree(id)))
     const at: Vec3 = box.isEmpty() ? [0, 0, 0] : box.getCenter(new Vector3()).setY(box.min.y).toArray()
     const groupId = v7()
-    if (restructure(label('Group', ids), group(level.view, new Set(ids), groupId, freeName(level.view, 'Group'), at))) level.pick([groupId])
+    if (restructure(label('Group', ids), group(level.view, new Set(ids), groupId, freeName(level.view, 'Group'), at, undefined, middleOf))) level.pick([groupId])
   }
 
   function ungroupPicked(): void {
     const groups = picked().filter(id => level.view.need(id).kind === 'group')
     if (groups.length === 0) return
     const inside = groups.flatMap(id => level.view.children(id))
-    if (restructure(label('Ungroup', groups), ungroup(level.view, groups))) level.pick(inside.filter(id => level.view.has(id)))
+    if (restructure(label('Ungroup', groups), ungroup(level.view, groups, middleOf))) level.pick(inside.filter(id => level.view.has(id)))
   }
 
   /** Hangs things from another, at a place among its children. */
   function hang(ids: readonly string[], parentId: string | null, order?: readonly number[]): void {
     const moving = topmost(level.view, new Set(ids)).filter(id => parentId === null || !level.view.isWithin(parentId, id))
-    if (moving.length > 0) restructure(label('Rearrange', moving), reparent(level.view, moving, parentId, order))
+    if (moving.length > 0) restructure(label('Rearrange', moving), reparent(level.view, moving, parentId, order, middleOf))
   }
 
   const instancesOf = (partId: string) => [...level.view.placements()].filter(placement => placement.partId === partId).map(({ id }) => id)

@@ -109,6 +109,21 @@ describe('what the level check finds', () => {
     expect(amount('narrow', [floor, ...posts(0.88), walk([-2, 0, 0], [2, 0, 0])])).toEqual([0.88])
   })
 
+  it('what is in the way of a body along a walking line, however thin and wherever: walls, bars, a wall across', () => {
+    const line = walk([-2, 0, 0], [2, 0, 0])
+    const wall = (x: number, gap: number, thick: number, height = 2, y = 0): Box[] => [-1, 1].map(side => ({ size: [thick, height, 1], translation: [x, y, side * (gap / 2 + 0.5)] }))
+    for (const x of [0, 0.03, 0.05, 0.083]) {
+      expect(amount('narrow', [floor, ...wall(x, 0.7, 0.01), line])).toEqual([0.7])
+      expect(amount('narrow', [floor, { size: [0.01, 2, 3], translation: [x, 0, 0] }, line])).toEqual([0])
+    }
+    // A bar between the heights of knees, hips and shoulders, and one that is stepped over.
+    for (const height of [0.5, 0.7, 1.15, 1.7]) expect(amount('narrow', [floor, ...wall(0, 0.6, 0.04, 0.04, height), line])).toEqual([0.6])
+    expect(amount('narrow', [floor, ...wall(0, 0.6, 0.04, 0.3), line])).toEqual([])
+    expect(amount('narrow', [floor, ...wall(0, 0.6, 0.04, 0.1, 1.85), line])).toEqual([])
+    // A wall along the line is beside it, up to its very end.
+    expect(amount('narrow', [floor, { size: [1, 2, 0.1], translation: [0, 0, 0.5] }, { size: [1, 2, 0.1], translation: [0, 0, -0.3] }, line])).toEqual([0.7])
+  })
+
   it('sight lines of fans by C = D·(N + R)/(D + T) - R (Guide to Safety at Sports Grounds), worked by hand', () => {
     // Row 1: D 10, T 0.8, N 0.3, eyes 1.2 above the row, focus at 0: 10·1.5/10.8 - 1.2 = 0.18889.
     const rule = { ...RULES.fan.first, rows: 3, radius: 10, depth: 0.8, rise: { by: 'rows' as const, height: 0.3, every: 1 } }

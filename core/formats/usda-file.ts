@@ -214,11 +214,12 @@ function transformLines({ translation = [0, 0, 0], rotation = [0, 0, 0, 1], scal
   return [`matrix4d xformOp:transform = (${rows.join(', ')})`, 'uniform token[] xformOpOrder = ["xformOp:transform"]']
 }
 
-/** UsdGeomCamera: aperture and focal length in one unit, here millimetres. */
-function cameraLines({ fieldOfView, filmWidth, aspect, near, far }: CameraOwn): string[] {
-  const height = filmWidth / aspect
+/** UsdGeomCamera: aperture and focal length are in tenths of a unit of the scene, which is a metre here. */
+function cameraLines({ fieldOfView, filmWidth: millimetres, aspect, near, far }: CameraOwn): string[] {
+  const width = millimetres / 1000 * 10
+  const height = width / aspect
   return [
-    'token projection = "perspective"', `float2 clippingRange = (${near}, ${far})`, `float horizontalAperture = ${filmWidth}`, `float verticalAperture = ${short(height)}`,
+    'token projection = "perspective"', `float2 clippingRange = (${near}, ${far})`, `float horizontalAperture = ${short(width)}`, `float verticalAperture = ${short(height)}`,
     `float focalLength = ${short(height / 2 / Math.tan(fieldOfView * Math.PI / 360))}`,
   ]
 }

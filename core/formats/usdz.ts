@@ -1,6 +1,6 @@
 import type { Zippable } from 'fflate'
 import { zipSync } from 'fflate'
-import { zipMoment } from './zip-moment'
+import { ZIP_MOMENT } from './zip-moment'
 
 /** Where the data of each file begins: at a multiple of so many bytes. */
 const ALIGNMENT = 64
@@ -21,7 +21,7 @@ export function usdzOf(text: Uint8Array, others: ReadonlyMap<string, Uint8Array>
     const start = at + HEADER + new TextEncoder().encode(path).length
     // The filler has four bytes of its own before what it fills with.
     const fill = (ALIGNMENT - (start + 4) % ALIGNMENT) % ALIGNMENT
-    files[path] = [bytes, { level: 0, mtime: zipMoment(), extra: { [FILLER]: new Uint8Array(fill) } }]
+    files[path] = [bytes, { level: 0, mtime: ZIP_MOMENT, extra: { [FILLER]: new Uint8Array(fill) } }]
     at = start + 4 + fill + bytes.length
   }
   return zipSync(files)

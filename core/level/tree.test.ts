@@ -1,6 +1,7 @@
 import { markerOwn } from './create'
 import fc from 'fast-check'
-import { Matrix4 } from 'three'
+import type { Vec3 } from '../math/vectors'
+import { Matrix4, Vector3 } from 'three'
 import { describe, expect, it } from 'vitest'
 import { anyQuat, anyTree, anyVec3, testId, testPlacement } from '../../tests/support'
 import { applyChange } from './change'
@@ -35,6 +36,19 @@ describe('reparent', () => {
       applyChange(level, operations)
       expect(level.need(id).parentId).toBe(parentId)
       expectSame(level, before)
+    }))
+  })
+
+  it('leaves the middle of a thing and its pivot where they were where its skew has to be lost', () => {
+    fc.assert(fc.property(anyTree(4), anyVec3, (tree, middle) => {
+      const level = new Level(tree)
+      const { id, pivot } = tree.at(-1)!
+      const place = (point: Vec3) => new Vector3(...point).applyMatrix4(level.worldMatrix(id))
+      const before = [place(pivot), place(middle)]
+      applyChange(level, reparent(level, [id], null, undefined, () => middle).operations)
+      const after = [place(level.need(id).pivot), place(middle)]
+      const size = Math.max(1, ...before.flatMap(point => point.toArray()).map(Math.abs))
+      for (const [i, point] of after.entries()) expect(point.distanceTo(before[i]!) / size).toBeLessThan(1e-6)
     }))
   })
 

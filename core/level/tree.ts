@@ -1,10 +1,11 @@
-import { Matrix4, Vector3 } from 'three'
+import { Matrix4, Quaternion, Vector3 } from 'three'
 import { isArrangement } from '../arrange/arrangement'
 import { definitionOf } from '../arrange/rules'
 import { createPlacement, lastOrder } from './create'
 import type { Level } from './level'
 import type { Operation, Placement } from './schema'
 import type { Quat, Vec3 } from '../math/vectors'
+import type { Transform } from '../math/transform'
 import { decompose, isSheared, localMatrix, SKEW_TOLERANCE } from '../math/transform'
 
 export type Reparenting = {
@@ -20,8 +21,9 @@ export type Reparenting = {
  * it; then the nearest one without skew is taken and the thing is named in `skewed`.
  *
  * @param order gives the places among the new siblings, in the order of `ids`; behind the last one when left out
+ * @param middleOf around which what loses a skew keeps its place; its pivot when left out
  */
-export function reparent(level: Level, ids: readonly string[], parentId: string | null, order?: readonly number[]): Reparenting {
+export function reparent(level: Level, ids: readonly string[], parentId: string | null, order?: readonly number[], middleOf: MiddleOf = () => null): Reparenting {
   const skewed: string[] = []
   const toParent = parentId === null ? new Matrix4() : level.worldMatrix(parentId).clone().invert()
   const first = lastOrder(level, parentId)
@@ -30,11 +32,27 @@ export function reparent(level: Level, ids: readonly string[], parentId: string 
     const place = { parentId, order: order?.[i] ?? first + i }
     if (placement.parentId === parentId) return { do: 'put', id, fields: place }
     const wanted = toParent.clone().multiply(level.worldMatrix(id))
-    const transform = decompose(wanted, placement.pivot)
     if (isSheared(wanted)) skewed.push(id)
-    return { do: 'put', id, fields: { ...place, ...transform } }
+    return { do: 'put', id, fields: { ...place, ...within(wanted, placement.pivot, () => middleOf(id)) } }
   })
   return { operations, skewed }
+}
+
+/** The middle of what a thing shows, in its own axes; null if it shows nothing, or nobody knows. */
+export type MiddleOf = (id: string) => Vec3 | null
+
+/**
+ * The numbers of something that is to stand by a matrix. Where its skew has to be lost, its box and its pivot stay where they were: the
+ * nearest shape without skew is laid around the same middle.
+ */
+function within(wanted: Matrix4, pivot: Vec3, middle: () => Vec3 | null): Partial<Transform> {
+  const { translation, rotation, scale } = decompose(wanted, pivot)
+  if (!isSheared(wanted)) return { translation, rotation, scale }
+  const shape = new Matrix4().compose(new Vector3(), new Quaternion(...rotation), new Vector3(...scale))
+  const held = new Vector3(...pivot).applyMatrix4(wanted)
+  const around = new Vector3(...middle() ?? pivot)
+  const origin = around.clone().applyMatrix4(wanted).sub(around.applyMatrix4(shape))
+  return { translation: held.toArray(), rotation, scale, pivot: held.sub(origin).applyMatrix4(shape.invert()).toArray() }
 }
 
 /**
@@ -43,7 +61,7 @@ export function reparent(level: Level, ids: readonly string[], parentId: string 
  *
  * @param rotation of the group, in the axes of what it hangs from
  */
-export function group(level: Level, chosen: ReadonlySet<string>, groupId: string, name: string, at: Vec3, rotation: Quat = [0, 0, 0, 1]): Reparenting {
+export function group(level: Level, chosen: ReadonlySet<string>, groupId: string, name: string, at: Vec3, rotation: Quat = [0, 0, 0, 1], middleOf: MiddleOf = () => null): Reparenting {
   const ids = topmost(level, chosen)
   const { parentId } = level.need(ids.at(-1)!)
   const inParent = new Vector3(...at)
@@ -58,9 +76,8 @@ export function group(level: Level, chosen: ReadonlySet<string>, groupId: string
   const moves = ids.map((child, order): Operation => {
     const placement = level.need(child)
     const wanted = toGroup.clone().multiply(level.worldMatrix(child))
-    const transform = decompose(wanted, placement.pivot)
     if (isSheared(wanted)) skewed.push(child)
-    return { do: 'put', id: child, fields: { parentId: groupId, order, ...transform } }
+    return { do: 'put', id: child, fields: { parentId: groupId, order, ...within(wanted, placement.pivot, () => middleOf(child)) } }
   })
   return { operations: [{ do: 'put', id, fields }, ...moves], skewed }
 }
@@ -69,7 +86,7 @@ export function group(level: Level, chosen: ReadonlySet<string>, groupId: string
  * The operations that let everything out of groups to where the groups hang, and remove the groups; what was in a group within
  * another of them hangs where the outer one did. Others of `ids` are left alone.
  */
-export function ungroup(level: Level, ids: Iterable<string>): Reparenting {
+export function ungroup(level: Level, ids: Iterable<string>, middleOf?: MiddleOf): Reparenting {
   const groups = new Set([...ids].filter(id => level.need(id).kind === 'group'))
   const operations: Operation[] = []
   const skewed: string[] = []
@@ -77,7 +94,7 @@ export function ungroup(level: Level, ids: Iterable<string>): Reparenting {
     const { parentId, order } = level.need(id)
     const { inside, gone } = letOut(level, id, groups)
     // Between the group and its next sibling, so that they stand where it stood.
-    const inner = reparent(level, inside, parentId, inside.map((_, i) => order + (i + 1) / (inside.length + 1)))
+    const inner = reparent(level, inside, parentId, inside.map((_, i) => order + (i + 1) / (inside.length + 1)), middleOf)
     for (const operation of inner.operations) operations.push(operation)
     for (const each of gone.toReversed()) operations.push({ do: 'remove', id: each })
     for (const one of inner.skewed) skewed.push(one)

@@ -2,8 +2,21 @@
 export const candelaOfPoint = (lumen: number) => lumen / (4 * Math.PI)
 export const lumenOfPoint = (candela: number) => candela * 4 * Math.PI
 
-/** The steradians of a cone. @param angle from its axis to its edge, in degrees */
-export const solidAngle = (angle: number) => 2 * Math.PI * (1 - Math.cos(angle * Math.PI / 180))
+/**
+ * The steradians that a spot shines to as brightly as along its axis, together: the integral of its falloff over all directions. Of that
+ * falloff (see `coneShare`) the square of a ramp over the cosines from the outer cone to the inner one.
+ *
+ * @param inner and `outer` angles from its axis, in degrees
+ */
+export function solidAngle(inner: number, outer: number): number {
+  const [cosInner, cosOuter] = [inner, outer].map(degrees => Math.cos(degrees * Math.PI / 180)) as [number, number]
+  const ramp = Math.max(NARROWEST, cosInner - cosOuter)
+  const full = Math.min(cosOuter + ramp, 1)
+  return 2 * Math.PI * ((full - cosOuter) ** 3 / (3 * ramp * ramp) + 1 - full)
+}
+
+/** Of cosines: a narrower ramp is drawn as one of these. */
+const NARROWEST = 0.001
 
 /** Lumen of an area that is equally bright from everywhere (Lambert): π times luminance and area. @param luminance in candela per square metre */
 export const lumenOfArea = (luminance: number, area: number) => Math.PI * luminance * area
@@ -20,7 +33,7 @@ export function falloff(distance: number, range: number): number {
 /** The share of a spot's intensity at an angle from its axis, as KHR_lights_punctual recommends. In degrees. */
 export function coneShare(angle: number, inner: number, outer: number): number {
   const [cos, cosInner, cosOuter] = [angle, inner, outer].map(degrees => Math.cos(degrees * Math.PI / 180)) as [number, number, number]
-  const share = Math.min(Math.max((cos - cosOuter) / Math.max(0.001, cosInner - cosOuter), 0), 1)
+  const share = Math.min(Math.max((cos - cosOuter) / Math.max(NARROWEST, cosInner - cosOuter), 0), 1)
   return share * share
 }
 

@@ -1,5 +1,5 @@
 import { Box3, Matrix4, Vector3 } from 'three'
-import { trianglesIn } from '../walk/triangles-around'
+import { trianglesIn } from '../scene/triangles-in'
 import type { Solid } from '../mesh/solid'
 import type { LevelIndex } from '../scene/level-index'
 import type { LevelView } from '../scene/level-view'

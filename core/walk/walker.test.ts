@@ -123,6 +123,21 @@ describe('walking', () => {
     expect(walker.way.length).toBeGreaterThan(10)
   })
 
+  it('counts what is walked, not what is fallen, and lets the way begin where a first fall ends', () => {
+    const { walker, go } = walkerOn([floor], [0, 6, 0])
+    go(3, {})
+    expect([walker.grounded, walker.walked, walker.way.length]).toEqual([true, 0, 1])
+    expect(walker.way[0]![1]).toBeCloseTo(0, 3)
+    const from = walker.feet
+    go(2, { forward: 1 })
+    expect(walker.walked).toBeCloseTo(walker.feet.distanceTo(from), 2)
+    // Over an edge: the metre down is no metre walked.
+    const edge = walkerOn([box([4, 1, 4], [0, 0, 0]), box([20, 1, 20], [0, -1, 0])], [0, 1, 0])
+    const end = edge.go(4, { forward: 1 })
+    expect(end.y).toBeCloseTo(0, 2)
+    expect(Math.abs(edge.walker.walked - Math.hypot(end.x, end.z))).toBeLessThan(0.2)
+  })
+
   it('stops at a floor below the lowest thing where there is no ground', () => {
     const { walker, go } = walkerOn([box([1, 1, 1], [5, -3, 0])])
     expect(go(4, {}).y).toBe(-3)

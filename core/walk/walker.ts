@@ -6,8 +6,8 @@ import { isInside } from '../mesh/overlap'
 import { Placed } from '../mesh/placed'
 import type { LevelIndex } from '../scene/level-index'
 import { dropBall } from './drop-ball'
-import type { Triangles } from './triangles-around'
-import { trianglesIn } from './triangles-around'
+import type { Triangles } from '../scene/triangles-in'
+import { trianglesIn } from '../scene/triangles-in'
 
 /** What a person who walks is like: metres, degrees, metres a second. */
 export type WalkSettings = {

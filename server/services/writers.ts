@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises'
 import { and, asc, eq, gt } from 'drizzle-orm'
-import { zipMoment } from '../../core/formats/zip-moment'
+import { ZIP_MOMENT } from '../../core/formats/zip-moment'
 import { Zip, ZipDeflate, ZipPassThrough } from 'fflate'
 import { MeshoptEncoder } from 'meshoptimizer'
 import sharp from 'sharp'
@@ -167,7 +167,7 @@ class ZipWriter {
   /** @param packs whether it is compressed */
   async add(path: string, pieces: Iterable<string | Uint8Array> | AsyncIterable<string | Uint8Array>, packs: boolean): Promise<void> {
     const file = packs ? new ZipDeflate(path, { level: 6 }) : new ZipPassThrough(path)
-    file.mtime = zipMoment()
+    file.mtime = ZIP_MOMENT
     this.zip.add(file)
     for await (const piece of pieces) {
       file.push(typeof piece === 'string' ? Buffer.from(piece) : piece)

@@ -17,6 +17,20 @@ import { blackBody, candelaOfPoint, colorOfKelvin, coneShare, falloff, lumenOfAr
 import { fieldOf, focalOf, frameAt, horizontalOf, verticalOf } from '../../core/math/lens'
 import { exposureFactor } from '../../core/level/sky'
 
+it('a spot gives off the lumen it says: its falloff summed over rings of its cone', () => {
+  for (const [inner, outer] of [[0, 40], [20, 40], [39.99, 40], [10, 85], [0, 89], [1, 2]] as const) {
+    // 2π sin θ dθ of candela times the share at θ, by the midpoint rule.
+    const rings = 200_000
+    const step = outer / rings * Math.PI / 180
+    let sum = 0
+    for (let i = 0; i < rings; i++) {
+      const angle = (i + 0.5) * step
+      sum += coneShare(angle * 180 / Math.PI, inner, outer) * 2 * Math.PI * Math.sin(angle) * step
+    }
+    expect(solidAngle(inner, outer) / sum).toBeCloseTo(1, 4)
+  }
+})
+
 describe('lenses', () => {
   it('give the angles of a 36 x 24 mm frame: 50 mm 39.6 x 27.0, 24 mm 73.7 x 53.1, 35 mm 54.4 x 37.8 degrees (lens tables; from memory)', () => {
     for (const [focal, horizontal, vertical] of [[50, 39.6, 27], [24, 73.7, 53.1], [35, 54.4, 37.8]] as const) {
@@ -115,8 +129,9 @@ describe('brightness', () => {
   it('of point and spot lights is in candela, lumen by steradian (KHR_lights_punctual; SI brochure, 9th edition)', () => {
     expect(candelaOfPoint(4 * Math.PI)).toBe(1)
     expect(lumenOfPoint(100)).toBeCloseTo(1256.637, 3)
-    expect(solidAngle(180)).toBeCloseTo(4 * Math.PI, 12)
-    expect(solidAngle(90)).toBeCloseTo(2 * Math.PI, 12)
+    // Without a soft edge a cone's own: 2π(1 - cos), for a whole ball and a half.
+    expect(solidAngle(180, 180)).toBeCloseTo(4 * Math.PI, 2)
+    expect(solidAngle(90, 90)).toBeCloseTo(2 * Math.PI, 2)
     expect(lumenOfArea(1000, 0.5)).toBeCloseTo(1570.796, 3)
   })
 

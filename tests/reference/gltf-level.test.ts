@@ -3,11 +3,14 @@ import { MeshoptDecoder, MeshoptEncoder } from 'meshoptimizer'
 import draco3d from 'draco3dgltf'
 import { validateBytes } from 'gltf-validator'
 import type { Object3D } from 'three'
-import { BoxGeometry, CylinderGeometry, Matrix4, PlaneGeometry, SphereGeometry } from 'three'
+import { BoxGeometry, CylinderGeometry, Matrix4, Mesh, PlaneGeometry, Quaternion, SphereGeometry, Vector3 } from 'three'
 import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js'
 import { describe, expect, it } from 'vitest'
 import { RULES } from '../../core/arrange/rules'
 import type { Rule } from '../../core/arrange/rules'
+import { isSkewed } from '../../core/level/tree'
+import type { Mesh as PartMesh } from '../../core/mesh/mesh'
+import { readForeign } from '../../core/formats/intake/foreign'
 import { GlbError, readChunks } from '../../core/formats/glb-chunks'
 import { readGltfLevel } from '../../core/formats/in/gltf-level'
 import type { LevelIntake } from '../../core/formats/in/level-intake'
@@ -57,6 +60,37 @@ const anyLevel = fc.tuple(anyTree(7), fc.constantFrom(...RULES_TRIED), anyQuat, 
     stations: [{ id: testId(820), name: 'From the bridge', eye: [1, 2, 3], target: [0, 0, 0], fieldOfView: 50, order: 0 }],
   })
 })
+
+/** A file with something of its description changed; its data stay. */
+const changed = (glb: Uint8Array, change: (json: Gltf) => void) => {
+  const { json, binary } = readChunks(glb, 1e9)
+  change(json as Gltf)
+  const text = new TextEncoder().encode(JSON.stringify(json))
+  const padded = Math.ceil(text.length / 4) * 4
+  const out = new Uint8Array(28 + padded + binary!.length).fill(0x20)
+  const words = new DataView(out.buffer)
+  for (const [i, word] of [0x46546C67, 2, out.length, padded, 0x4E4F534A].entries()) words.setUint32(i * 4, word, true)
+  out.set(text, 20)
+  words.setUint32(20 + padded, binary!.length, true)
+  words.setUint32(24 + padded, 0x004E4942, true)
+  out.set(binary!, 28 + padded)
+  return out
+}
+type Gltf = { nodes: { children?: number[], extensions?: unknown, mesh?: number, translation?: [number, number, number], rotation?: [number, number, number, number], scale?: [number, number, number], matrix?: number[], extras?: Record<string, unknown> }[], accessors: { count: number, bufferView?: number, type: string, componentType: number }[], images?: object[], buffers: { uri?: string, byteLength: number }[], extensionsUsed?: string[], scenes: { nodes: number[] }[] }
+
+/** All corners of a scene's meshes in the world, as three places them. */
+function verticesOf(scene: Object3D): Vector3[] {
+  const found: Vector3[] = []
+  scene.updateMatrixWorld(true)
+  scene.traverse((object) => {
+    if (!(object instanceof Mesh)) return
+    const position = object.geometry.getAttribute('position')
+    for (let i = 0; i < position.count; i++) found.push(new Vector3().fromBufferAttribute(position, i).applyMatrix4(object.matrixWorld))
+  })
+  return found
+}
+
+const placed = ({ primitives }: PartMesh, matrix: Matrix4) => primitives.flatMap(({ positions }) => Array.from({ length: positions.length / 3 }, (_, i) => new Vector3().fromArray(positions, i * 3).applyMatrix4(matrix)))
 
 const asLevel = ({ placements, records }: LevelIntake) => new LevelView(placements, records)
 
@@ -151,6 +185,58 @@ describe('a foreign file', () => {
     }
   })
 
+  it('of instances is only a rule where that is as exact as single precision: none is straightened', async () => {
+    const row = (off: number) => Array.from({ length: 40 }, (_, i) => new Matrix4().setPosition(i * 20, i === 17 ? off : 0, 0))
+    for (const [off, kinds] of [[0, ['arrangement']], [0.001, []], [0.09, []]] as const) {
+      const level = new LevelView([testPlacement(1, { kind: 'arrangement', own: { rule: { ...RULES.line.first, count: 40, along: [20, 0, 0] }, exceptions: off ? { 17: { move: [0, off, 0] } } : {} } }), testPlacement(2, { kind: 'part', partId: CRATE, parentId: testId(1) })])
+      const intake = await readGltfLevel(withoutExtras(await levelGlb('Test', level, parts, true)), newId)
+      const back = asLevel(intake)
+      expect([...back.placements()].filter(({ kind }) => kind === 'arrangement').map(({ kind }) => kind)).toEqual(kinds)
+      const places = [...shownShapes(back, new Scope(back, WHOLE), true)].flatMap(({ matrices }) => Array.from({ length: matrices.length / 16 }, (_, i) => [...matrices.subarray(i * 16 + 12, i * 16 + 15)]))
+      for (const matrix of row(off)) expect(Math.min(...places.map(([x, y, z]) => Math.hypot(x! - matrix.elements[12], y! - matrix.elements[13], z! - matrix.elements[14])))).toBeLessThan(1e-4)
+      // How far anything stands from where it was is said where something became a rule.
+      expect(intake.notes.some(note => / mm from where it was/.test(note))).toBe(kinds.length > 0)
+    }
+  })
+
+  it('of skewed node matrices looks as its matrices say, in both readers, below and within each other', async () => {
+    const skew = (k: number) => new Matrix4().set(1, k, 0, 0.5, 0, 1, k / 2, 1, 0.2, 0, -1.5, 2, 0, 0, 0, 1)
+    await fc.assert(fc.asyncProperty(fc.double({ min: -2, max: 2, noNaN: true }), anyQuat, anyVec3, fc.boolean(), async (k, rotation, translation, mirrored) => {
+      fc.pre(Math.abs(k) > 0.01)
+      const level = new LevelView([
+        testPlacement(1, { translation, rotation, scale: mirrored ? [-1, 1, 1] : [1, 1, 1] }), testPlacement(2, { kind: 'part', partId: CRATE, parentId: testId(1), translation: [1, 0, 0] }),
+        testPlacement(3, { kind: 'part', partId: POLE, parentId: testId(2), translation: [0, 2, 0], rotation }),
+      ])
+      const glb = changed(withoutExtras(await levelGlb('Test', level, parts)), (json) => {
+        for (const node of json.nodes) if (node.mesh !== undefined) {
+          const own = new Matrix4().compose(new Vector3(...node.translation ?? [0, 0, 0]), new Quaternion(...node.rotation ?? [0, 0, 0, 1]), new Vector3(...node.scale ?? [1, 1, 1]))
+          for (const key of ['translation', 'rotation', 'scale'] as const) delete node[key]
+          node.matrix = [...own.multiply(skew(k)).elements]
+        }
+      })
+      const loaded = await new GLTFLoader().parseAsync(glb.slice().buffer, '')
+      // The loader keeps position, turn and size alone; the file's own matrices, multiplied by three, do not.
+      loaded.scene.traverse((object) => {
+        const number = loaded.parser.associations.get(object)?.nodes
+        const matrix = number === undefined ? undefined : (loaded.parser.json as Gltf).nodes[number]!.matrix
+        if (!matrix) return
+        object.matrixAutoUpdate = false
+        object.matrix.fromArray(matrix)
+      })
+      const wanted = verticesOf(loaded.scene)
+      const intake = await readGltfLevel(glb, newId)
+      const back = asLevel(intake)
+      const meshes = new Map(intake.parts.map(({ id, mesh }) => [id, mesh]))
+      const found = [...back.placements()].flatMap(({ id, partId }) => partId === null ? [] : placed(meshes.get(partId)!, back.worldMatrix(id)))
+      expect([...back.placements()].every(({ id }) => !isSkewed(back, id))).toBe(true)
+      for (const set of [found, (await readForeign(glb)).tops.flatMap(({ mesh }) => placed(mesh, new Matrix4()))]) {
+        expect(set.length).toBe(wanted.length)
+        const size = Math.max(1, ...wanted.map(point => point.length()))
+        for (const point of wanted) expect(Math.min(...set.map(other => other.distanceTo(point))), set === found ? 'level' : 'foreign').toBeLessThan(size * 1e-5)
+      }
+    }), { numRuns: 12 })
+  })
+
   it('of equal meshes has one part', async () => {
     const level = place([new Matrix4(), new Matrix4().setPosition(2, 0, 0)])
     const twice = new Map([...parts].map(([id, { name, mesh }]) => [id, { name, mesh }]))
@@ -160,23 +246,6 @@ describe('a foreign file', () => {
 })
 
 describe('a glTF file that makes no sense', () => {
-  /** A file with something of its description changed; its data stay. */
-  const changed = (glb: Uint8Array, change: (json: Gltf) => void) => {
-    const { json, binary } = readChunks(glb, 1e9)
-    change(json as Gltf)
-    const text = new TextEncoder().encode(JSON.stringify(json))
-    const padded = Math.ceil(text.length / 4) * 4
-    const out = new Uint8Array(28 + padded + binary!.length).fill(0x20)
-    const words = new DataView(out.buffer)
-    for (const [i, word] of [0x46546C67, 2, out.length, padded, 0x4E4F534A].entries()) words.setUint32(i * 4, word, true)
-    out.set(text, 20)
-    words.setUint32(20 + padded, binary!.length, true)
-    words.setUint32(24 + padded, 0x004E4942, true)
-    out.set(binary!, 28 + padded)
-    return out
-  }
-  type Gltf = { nodes: { children?: number[], extensions?: unknown, mesh?: number, scale?: number[], extras?: Record<string, unknown> }[], accessors: { count: number, bufferView?: number, type: string, componentType: number }[], images?: object[], buffers: { uri?: string, byteLength: number }[], extensionsUsed?: string[], scenes: { nodes: number[] }[] }
-
   it('is refused with the reason: cycles, addresses elsewhere, countless instances, nothing to place', async () => {
     const level = new LevelView([testPlacement(1), testPlacement(2, { kind: 'part', partId: CRATE, parentId: testId(1) })])
     const glb = await levelGlb('Test', level, parts)

@@ -111,6 +111,8 @@ describe('a level as USD', () => {
     const [camera, sun, lamp] = level_.children
     // Half the height over the focal length is the tangent of half the angle: 0.5.
     const of = (key: string) => camera!.properties.get(key) as number
+    // In tenths of a scene unit (UsdGeomCamera, from memory), of which a metre has one: a film of 36 mm.
+    expect(of('horizontalAperture') / 10).toBeCloseTo(0.036, 9)
     expect([camera!.type, of('verticalAperture') / 2 / of('focalLength'), of('horizontalAperture') / of('verticalAperture'), camera!.properties.get('clippingRange')]).toEqual(['Camera', expect.closeTo(0.5, 6), expect.closeTo(2, 6), [0.5, 80]])
     expect([sun!.children[0]!.type, sun!.children[0]!.properties.get('inputs:intensity'), sun!.children[0]!.properties.get('inputs:normalize')]).toEqual(['DistantLight', 90_000, 1])
     const spot = lamp!.children[0]!

@@ -14,7 +14,7 @@ const own = computed(() => one.value.own)
 const set = (fields: object, what: string) => marking.change(fields, what)
 const check = (key: string) => (value: number) => marking.check(one.value.id, { [key]: value })
 /** Lumen of what is no sun, and back. */
-const perLumen = computed(() => own.value.light === 'point' ? candelaOfPoint(1) : own.value.light === 'spot' ? 1 / solidAngle(own.value.outerCone) : 1 / lumenOfArea(1, own.value.width * own.value.height))
+const perLumen = computed(() => own.value.light === 'point' ? candelaOfPoint(1) : own.value.light === 'spot' ? 1 / solidAngle(own.value.innerCone, own.value.outerCone) : 1 / lumenOfArea(1, own.value.width * own.value.height))
 const lumen = computed(() => own.value.light === 'point' ? lumenOfPoint(own.value.intensity) : own.value.intensity / perLumen.value)
 const UNIT = { sun: 'lx', point: 'cd', spot: 'cd', area: 'cd/m²' }
 const whens = [{ value: 'always', name: 'Always' }, { value: 'day', name: 'By day' }, { value: 'night', name: 'By night' }] as const

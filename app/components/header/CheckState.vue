@@ -16,7 +16,7 @@ const label = computed(() => `Level check: ${[...shown.value.map(({ count, name 
 <template>
   <v-btn class="state" variant="text" :aria-label="label" :title="label" data-test="check-state" @click="Object.assign(settings.kept, { bench: 'check', showBench: true })">
     <span v-for="{ severity, icon, count } in shown" :key="severity" class="count"><v-icon :icon="icon" size="16" /><span class="mono">{{ count.toLocaleString('en') }}</span></span>
-    <v-progress-circular v-if="isLooking" class="count" indeterminate size="14" width="2" />
+    <v-progress-circular v-if="isLooking" class="count" indeterminate size="14" width="2" aria-hidden="true" />
     <v-icon v-else-if="shown.length === 0" :icon="mdiCheck" size="16" />
   </v-btn>
 </template>

@@ -1,11 +1,11 @@
-import { Vector3 } from 'three'
 import { isMarker } from '../../level/kinds'
 import type { CheckDefinition } from '../definition'
 import type { CheckSite } from '../site'
+import { sweptRoom } from '../sweep'
 import { alongWalk, worstOf } from '../walk'
 
-/** Heights above the ground at which it is looked to the sides, in metres: knees, hips and shoulders. */
-const HEIGHTS = [0.4, 0.9, 1.4]
+/** Heights above the ground between which things are in the way of a body, in metres: what is lower is stepped over (see the walk check). */
+const [LOW, HIGH] = [0.35, 1.8]
 
 /** Meshes hold single precision. */
 const EXACT = 1e-5
@@ -23,14 +23,15 @@ export const narrow: CheckDefinition = {
   explains: 'Along a walking line things to the left and to the right leave less room than its width.',
   limits: {},
   looksAt: 'placement',
-  find: (site, id) => worstOf(id, alongWalk(site, id, widthOf(site, id)).flatMap(({ foot, aside }) => {
-    if (!foot) return []
-    const room = Math.min(...HEIGHTS.map((height) => {
-      const from = new Vector3(foot.x, foot.y + height, foot.z)
-      const [left, right] = [aside, aside.clone().negate()].map(way => site.hit(from.clone(), way)?.distance ?? Infinity)
-      return left! + right!
-    }))
-    return room < widthOf(site, id) - EXACT ? [{ amount: room, at: foot }] : []
-  }), (a, b) => a < b),
-  says: ({ things: [id], amount, more }, { name, length }) => `${name(id!)} is only ${length(amount!)} wide${more! > 1 ? `, and too narrow at ${more} places` : ''}`,
+  find: (site, id) => {
+    const width = widthOf(site, id)
+    const places = alongWalk(site, id, width)
+    return worstOf(id, places.slice(1).flatMap(({ foot, aside }, i) => {
+      const before = places[i]!.foot
+      if (!foot || !before) return []
+      const room = sweptRoom(site.index, before, foot, aside, width, LOW, HIGH)
+      return room < width - EXACT ? [{ amount: room, at: foot }] : []
+    }), (a, b) => a < b)
+  },
+  says: ({ things: [id], amount, more }, { name, length }) => `${name(id!)} is ${amount! > 0 ? `only ${length(amount!)} wide` : 'blocked'}${more! > 1 ? `, and too narrow at ${more} places` : ''}`,
 }

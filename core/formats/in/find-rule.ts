@@ -7,12 +7,16 @@ import { tidy } from '../../units/quantity'
 import type { Vec3 } from '../../math/vectors'
 
 /** A rule that puts copies where they were found, where its arrangement stands, and its one source below it. */
-export type FoundRule = { rule: Rule, at: Vec3, source: Omit<Transform, 'pivot'> }
+export type FoundRule = { rule: Rule, at: Vec3, source: Omit<Transform, 'pivot'>, /** Metres that any of the copies is from where it was found, at most. */ moved: number }
 
 /** Fewer are not taken for a rule. */
 const FEWEST = 3
-/** How far a copy may be from where the rule has it, relative to the size of all, and in the numbers of its axes. */
-const TOLERANCE = 1e-4
+/** Of a number in single precision, in which instances are told, the least that it can differ by, relative to it. */
+const SINGLE = 2 ** -23
+/** As many of those a copy may be from where the rule has it: relative to the farthest number of its places, and to its axes, which are of several. */
+const [OFF, OFF_AXES] = [8 * SINGLE, 16 * SINGLE]
+/** Relative to the size of all, places nearer to each other than this are in one row. */
+const SAME_ROW = 1e-4
 
 /** The line, grid or ring that copies stand in; null if they stand in none of these. @param matrices in the axes of the arrangement to be */
 export function findRule(matrices: readonly Matrix4[]): FoundRule | null {
@@ -44,7 +48,7 @@ function asGrid(matrices: readonly Matrix4[]): FoundRule | null {
   const size = box.getSize(new Vector3())
   const [counts, spacing]: [number[], number[]] = [[], []]
   for (let axis = 0; axis < 3; axis++) {
-    const values = distinct(matrices.map(matrix => matrix.elements[12 + axis]!), size.length() * TOLERANCE)
+    const values = distinct(matrices.map(matrix => matrix.elements[12 + axis]!), size.length() * SAME_ROW)
     counts.push(values.length)
     spacing.push(values.length > 1 ? tidy(size.getComponent(axis) / (values.length - 1)) : RULES.grid.first.spacing[axis]!)
   }
@@ -81,7 +85,9 @@ function asRing(matrices: readonly Matrix4[]): FoundRule | null {
   order.unshift(order.pop()!)
   const pitch = (angleOf(placeOf(order[1]!)) - start + 720) % 360
   const isWhole = Math.abs(pitch * order.length - 360) < 0.05
-  const ring = { ...RULES.ring.first, count: order.length, radius: tidy(places[0]!.clone().setY(0).distanceTo(middle.clone().setY(0))), start: tidy(start), arc: isWhole ? 360 : tidy(pitch * (order.length - 1)) }
+  // By the last: what the second is off by would be the more for each that follows.
+  const arc = (angleOf(placeOf(order.at(-1)!)) - start + 720) % 360
+  const ring = { ...RULES.ring.first, count: order.length, radius: tidy(places[0]!.clone().setY(0).distanceTo(middle.clone().setY(0))), start: tidy(start), arc: isWhole ? 360 : tidy(arc) }
   const at = middle.clone().setY(places[0]!.y).toArray()
   return fitting({ ...ring, facing: 'out' }, at, order) ?? fitting({ ...ring, facing: 'kept' }, at, order)
 }
@@ -103,15 +109,17 @@ function fitting(rule: Rule, at: Vec3, order: readonly Matrix4[]): FoundRule | n
   const toRule = new Matrix4().makeTranslation(-at[0], -at[1], -at[2])
   const local = new Matrix4().fromArray(ruled).invert().multiply(toRule).multiply(order[0]!)
   if (isSheared(local)) return null
-  const size = new Box3().setFromPoints(order.map(placeOf)).getSize(new Vector3()).length()
+  const farthestOut = Math.max(...order.flatMap(({ elements }) => elements.slice(12, 15).map(Math.abs)))
   const made = new Matrix4()
+  let moved = 0
   for (const [i, matrix] of order.entries()) {
     made.fromArray(ruled, i * 16).multiply(local)
     made.elements[12] += at[0]
     made.elements[13] += at[1]
     made.elements[14] += at[2]
     const longest = Math.max(...matrix.elements.slice(0, 11).map(Math.abs))
-    if (made.elements.some((value, k) => !(Math.abs(value - matrix.elements[k]!) <= TOLERANCE * (k < 12 ? longest : size)))) return null
+    if (made.elements.some((value, k) => !(Math.abs(value - matrix.elements[k]!) <= (k < 12 ? OFF_AXES * longest : OFF * farthestOut)))) return null
+    moved = Math.max(moved, placeOf(made).distanceTo(placeOf(matrix)))
   }
-  return { rule, at, source: decompose(local, [0, 0, 0]) }
+  return { rule, at, source: decompose(local, [0, 0, 0]), moved }
 }

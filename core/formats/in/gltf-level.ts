@@ -14,11 +14,14 @@ import type { Mesh } from '../../mesh/mesh'
 import type { Transform } from '../../math/transform'
 import { decompose, isSheared } from '../../math/transform'
 import type { Quat, Vec3 } from '../../math/vectors'
+import { counted, wordFor } from '../../units/plural'
 import { nameFrom } from '../../units/text'
+import { nearestRotation } from '../../edit/handles/turn'
 import { GlbError } from '../glb-chunks'
 import type { Decoders } from '../intake/foreign'
 import { instancesOf, readGltf } from '../intake/foreign'
 import { PrimitiveReader } from '../intake/primitives'
+import { localOf } from '../intake/true-matrix'
 import { EXTRAS_VERSION } from '../level-glb'
 import type { PartFacts } from '../out/shapes'
 import { writePartGlb } from '../part-glb'
@@ -31,6 +34,8 @@ import { MOST_PLACEMENTS, readRecords } from './level-intake'
 const MOST_TRIANGLES = 4_000_000
 /** How deep things may hang below each other. */
 const DEEPEST = 10_000
+/** Skewed instances of one node that get meshes of their own. */
+const MOST_BAKED = 200
 
 const recordSchema = z.looseObject({
   kind: kindSchema, order: z.number().catch(0), partId: idSchema.optional(), blockId: idSchema.optional(), layerId: idSchema.optional(),
@@ -53,7 +58,7 @@ export function readGltfLevel(glb: Uint8Array, newId: () => string, decoders: De
 }
 
 /** A node waiting to be read, and what it hangs from. */
-type Waiting = { node: GltfNode, parentId: string | null, order: number, depth: number }
+type Waiting = { node: GltfNode, parentId: string | null, order: number, depth: number, /** What is left of a skewed matrix above, by which it has to be changed first. */ bent: Matrix4 }
 
 class LevelReader {
   private readonly reader = new PrimitiveReader(MOST_TRIANGLES)
@@ -67,6 +72,8 @@ class LevelReader {
   private readonly layers: ReadonlySet<string>
   private readonly records: LevelIntake['records']
   private skipped = 0
+  /** How many arrangements were found, and by how many metres at most a copy is from where it was. */
+  private readonly ruled = { count: 0, moved: 0 }
 
   constructor(private readonly gltf: Document, private readonly json: { extensionsUsed?: string[] }, private readonly newId: () => string) {
     const scene = gltf.getRoot().getDefaultScene() ?? gltf.getRoot().listScenes()[0]
@@ -85,20 +92,21 @@ class LevelReader {
     this.noteWhatIsLeftOut()
     const scene = root.getDefaultScene() ?? root.listScenes()[0]
     const tops = scene ? scene.listChildren() : root.listNodes().filter(node => !node.getParentNode())
-    const waiting: Waiting[] = tops.map((node, order) => ({ node, parentId: null, order, depth: 0 })).reverse()
+    const waiting: Waiting[] = tops.map((node, order) => ({ node, parentId: null, order, depth: 0, bent: new Matrix4() })).reverse()
     for (let at = waiting.pop(); at; at = waiting.pop()) {
       const placed = await this.readNode(at)
       if (!placed) continue
-      for (const [order, node] of at.node.listChildren().entries()) waiting.push({ node, parentId: placed, order, depth: at.depth + 1 })
+      for (const [order, node] of at.node.listChildren().entries()) waiting.push({ node, parentId: placed.id, order, depth: at.depth + 1, bent: placed.bent })
     }
     await this.readKnownParts()
     if (this.placements.size === 0) throw new GlbError('there is nothing in it that can be placed')
     if (this.skipped > 0) this.notes.add(`${this.skipped} things made for copies are left out: the copies come by their rule.`)
+    if (this.ruled.count > 0) this.notes.add(`${counted(this.ruled.count, 'set')} of instances ${wordFor(this.ruled.count, 'becomes an arrangement', 'become arrangements')}; nothing stands farther than ${(Math.max(this.ruled.moved, 1e-6) * 1000).toFixed(3)} mm from where it was.`)
     return { name: nameFrom(scene?.getName() ?? '', 'Level'), placements: [...this.placements.values()], records: this.records, parts: [...this.parts.values()], pictures: this.reader.materials.pictures, notes: [...this.notes] }
   }
 
-  /** Puts what a node is into the level. @returns the id that its children hang from; null if they are left out with it */
-  private async readNode({ node, parentId, order, depth }: Waiting): Promise<string | null> {
+  /** Puts what a node is into the level. @returns what its children hang from; null if they are left out with it */
+  private async readNode({ node, parentId, order, depth, bent }: Waiting): Promise<{ id: string, bent: Matrix4 } | null> {
     if (depth > DEEPEST) throw new GlbError(`nodes hang more than ${DEEPEST.toLocaleString('en')} deep below each other`)
     const extras = extrasSchema.safeParse(node.getExtras()).data ?? {}
     if (extras.made !== undefined) {
@@ -110,10 +118,10 @@ class LevelReader {
     const above = { parentId, name }
     if (extras.handyGrid) {
       const known = this.asItWas(id, node, extras.handyGrid, above)
-      if (known) return known.id
+      if (known) return { id: known.id, bent: new Matrix4() }
       this.notes.add(`"${name}" is not as this program writes things, and is taken as any other file's.`)
     }
-    return this.asForeign(id, node, { ...above, order })
+    return this.asForeign(id, node, { ...above, order }, bent)
   }
 
   /** A placement as this program wrote it, moved and renamed as the node is now; null if it makes no sense. */
@@ -152,12 +160,13 @@ class LevelReader {
     this.placements.set(placement.id, { ...placement, kind: 'group', partId: null, own: {} })
   }
 
-  private async asForeign(id: string, node: GltfNode, above: Pick<Placement, 'parentId' | 'name' | 'order'>): Promise<string | null> {
+  private async asForeign(id: string, node: GltfNode, above: Pick<Placement, 'parentId' | 'name' | 'order'>, bent: Matrix4): Promise<{ id: string, bent: Matrix4 } | null> {
     const isSkin = node.getSkin() !== null
-    const transform = isSkin ? AT_REST : ownTransform(node)
-    const instances = instancesOf(node)
+    const { transform, rest } = isSkin ? { transform: AT_REST, rest: null } : standingOf(node, bent)
+    const instances = instancesOf(node)?.map(matrix => rest ? matrix.premultiply(rest) : matrix) ?? null
     const mesh = node.getMesh()
-    const partId = mesh ? await this.partOf(mesh, node) : null
+    const partId = mesh ? await this.partOf(mesh, node, undefined, instances ? null : rest) : null
+    if (rest && mesh) this.notes.add('What is skewed has its skew folded into a mesh of its own.')
     const [camera, light] = [cameraOf(node), lightOf(node)]
     const alone = partId === null && node.listChildren().length === 0
     const shown: Partial<Placement> & Pick<Placement, 'kind'> = partId !== null && !instances
@@ -168,24 +177,28 @@ class LevelReader {
     if (!placed) return null
     if (!alone && camera) this.tryAdd({ id: this.newId(), parentId: id, name: `${above.name}, camera`, order: -2, kind: 'camera', own: camera })
     if (!alone && light) this.tryAdd({ id: this.newId(), parentId: id, name: `${above.name}, light`, order: -1, kind: 'light', own: light })
-    if (instances && partId !== null) this.addInstances(id, partId, above.name, instances)
-    return id
+    if (instances && partId !== null) await this.addInstances(id, partId, above.name, instances, node)
+    return { id, bent: rest ?? new Matrix4() }
   }
 
-  private addInstances(parentId: string, partId: string, name: string, matrices: readonly Matrix4[]): void {
+  private async addInstances(parentId: string, partId: string, name: string, matrices: readonly Matrix4[], node: GltfNode): Promise<void> {
     const found = findRule(matrices)
     if (found) {
       const arrangement = this.newId()
       const isThere = this.tryAdd({ id: arrangement, parentId, name: nameFrom(`${name}, copies`, name), kind: 'arrangement', own: { rule: found.rule }, translation: found.at })
       if (isThere) this.tryAdd({ id: this.newId(), parentId: arrangement, name, kind: 'part', partId, ...found.source })
+      this.ruled.count++
+      this.ruled.moved = Math.max(this.ruled.moved, found.moved)
       return
     }
     let skewed = 0
     for (const [order, matrix] of matrices.entries()) {
-      if (isSheared(matrix)) skewed++
-      this.tryAdd({ id: this.newId(), parentId, name: nameFrom(`${name.slice(0, 180)} ${order + 1}`, name), order, kind: 'part', partId, ...decompose(matrix, [0, 0, 0]) })
+      const isBaked = isSheared(matrix) && skewed++ < MOST_BAKED
+      const { transform, rest } = isBaked ? apart(matrix) : { transform: decompose(matrix, [0, 0, 0]), rest: null }
+      const shown = rest ? await this.partOf(node.getMesh()!, node, undefined, rest) ?? partId : partId
+      this.tryAdd({ id: this.newId(), parentId, name: nameFrom(`${name.slice(0, 180)} ${order + 1}`, name), order, kind: 'part', partId: shown, ...transform })
     }
-    if (skewed > 0) this.notes.add(`${skewed} instances are skewed, and come as they are nearest without.`)
+    if (skewed > MOST_BAKED) this.notes.add(`${counted(skewed - MOST_BAKED, 'instance is', 'instances are')} skewed, and ${wordFor(skewed - MOST_BAKED, 'comes as it is', 'come as they are')} nearest without: only ${MOST_BAKED} get meshes of their own.`)
   }
 
   /** @returns whether it can be placed */
@@ -201,14 +214,20 @@ class LevelReader {
     this.placements.set(placement.id, placement)
   }
 
-  /** The id of the part that a mesh is; null if it has no triangles. @param node that shows it @param given its id, if it has one already */
-  private async partOf(mesh: GltfMesh, node: GltfNode | null, given?: string): Promise<string | null> {
-    const known = node?.getSkin() || given !== undefined ? undefined : this.byMesh.get(mesh)
+  /**
+   * The id of the part that a mesh is; null if it has no triangles.
+   *
+   * @param node that shows it @param given its id, if it has one already @param baked folded into the mesh, which then is a part of its own
+   */
+  private async partOf(mesh: GltfMesh, node: GltfNode | null, given?: string, baked: Matrix4 | null = null): Promise<string | null> {
+    const isOwn = baked !== null || given !== undefined || Boolean(node?.getSkin())
+    const known = isOwn ? undefined : this.byMesh.get(mesh)
     if (known !== undefined) return known
     const primitives = this.reader.primitivesOf(mesh, node)
     this.reader.count(primitives.reduce((sum, { indices }) => sum + indices.length / 3, 0))
-    const found = primitives.length === 0 ? null : await this.idOf({ primitives }, mesh, node?.getName() ?? '', given)
-    this.byMesh.set(mesh, found)
+    const read = { primitives }
+    const found = primitives.length === 0 ? null : await this.idOf(baked ? bakeMesh(read, baked) : read, mesh, node?.getName() ?? '', given)
+    if (!baked) this.byMesh.set(mesh, found)
     return found
   }
 
@@ -237,6 +256,27 @@ const factsOf = (mesh: GltfMesh | null): PartFacts | undefined => factsSchema.sa
 const gridSchema = z.object({ offset: placementSchema.shape.translation, size: z.number().positive() })
 
 const AT_REST: Omit<Transform, 'pivot'> = { translation: [0, 0, 0], rotation: [0, 0, 0, 1], scale: [1, 1, 1] }
+
+/** How a node stands, and what is to be folded into its mesh and handed to its children besides; null if nothing is. @param bent what is left of a skew above */
+function standingOf(node: GltfNode, bent: Matrix4): ReturnType<typeof apart> {
+  const matrix = localOf(node).premultiply(bent)
+  if (isSheared(matrix)) return apart(matrix)
+  // As the file says it, to the last digit.
+  return { transform: bent.equals(REST) ? ownTransform(node) : decompose(matrix, [0, 0, 0]), rest: null }
+}
+
+/** A matrix as a position and the turn nearest to it, and what is left of it. */
+function apart(matrix: Matrix4): { transform: Omit<Transform, 'pivot'>, rest: Matrix4 | null } {
+  const linear = matrix.clone().setPosition(0, 0, 0)
+  if (Math.abs(linear.determinant()) < FLAT) return { transform: decompose(matrix, [0, 0, 0]), rest: null }
+  const turn = nearestRotation(linear.determinant() < 0 ? linear.clone().multiply(new Matrix4().makeScale(-1, 1, 1)) : linear)
+  const rest = new Matrix4().makeRotationFromQuaternion(turn).invert().multiply(linear)
+  return { transform: { translation: new Vector3().setFromMatrixPosition(matrix).toArray(), rotation: turn.toArray() as Quat, scale: [1, 1, 1] }, rest }
+}
+
+const REST = new Matrix4()
+/** What is flatter has no inside that a mesh could be folded into. */
+const FLAT = 1e-12
 
 function ownTransform(node: GltfNode): Omit<Transform, 'pivot'> {
   const rotation = new Quaternion(...node.getRotation()).normalize()

@@ -16,6 +16,7 @@ import { GlbError, readChunks } from '../glb-chunks'
 import { lightOf } from '../in/gltf-marks'
 import { checkBounds } from './bounds'
 import { PrimitiveReader } from './primitives'
+import { keepSkewed, worldOf } from './true-matrix'
 
 /** What reads compressed files; without one of them such files are refused. */
 export type Decoders = { draco?: unknown, meshopt?: unknown }
@@ -54,6 +55,7 @@ export async function readGltf<T>(glb: Uint8Array, decoders: Decoders, read: (gl
   try {
     const io = new WebIO().registerExtensions(READ).registerDependencies({ 'draco3d.decoder': decoders.draco, 'meshopt.decoder': decoders.meshopt })
     const gltf = await io.readJSON({ json: json as never, resources: binary ? { '@glb.bin': binary as Uint8Array<ArrayBuffer> } : {} })
+    keepSkewed(gltf, json)
     return await read(gltf, json as { extensionsUsed?: string[] })
   }
   catch (error) {
@@ -132,7 +134,7 @@ function lampOf(node: GltfNode): Lamp[] {
   const light = lightOf(node)
   if (!light || light.light === 'sun') return []
   const [at, rotation] = [new Vector3(), new Quaternion()]
-  new Matrix4().fromArray(node.getWorldMatrix()).decompose(at, rotation, new Vector3())
+  worldOf(node).decompose(at, rotation, new Vector3())
   const lamp = lampSchema.safeParse({ at: at.toArray(), rotation: rotation.normalize().toArray(), light })
   return lamp.success ? [lamp.data] : []
 }
@@ -147,7 +149,7 @@ function socketOf(node: GltfNode): Socket[] {
   const kind = typeof socket === 'string' ? socket : named?.[1]
   if (kind === undefined) return []
   const [x, y, z] = [new Vector3(), new Vector3(), new Vector3()]
-  const matrix = new Matrix4().fromArray(node.getWorldMatrix())
+  const matrix = worldOf(node)
   matrix.extractBasis(x, y, z)
   const direction = z.normalize()
   const up = y.addScaledVector(direction, -y.dot(direction)).normalize()
@@ -158,7 +160,7 @@ function socketOf(node: GltfNode): Socket[] {
 
 /** Where a node's mesh stands in the world: once, or as often as its instances say. */
 function placesOf(node: GltfNode): Matrix4[] {
-  const world = new Matrix4().fromArray(node.getWorldMatrix())
+  const world = worldOf(node)
   return instancesOf(node)?.map(matrix => matrix.premultiply(world)) ?? [world]
 }
 
