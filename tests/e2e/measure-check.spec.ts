@@ -40,7 +40,7 @@ test('a tape between two corners follows a box that is dragged, and typing its l
   const [tape] = await stored(editor)
   expect(tape).toMatchObject({ name: 'Tape 1', kind: 'tape', ends: [{ on: LEFT, point: [0.5, 1, 0.5] }, { on: RIGHT, point: [-0.5, 1, 0.5] }] })
 
-  await page.getByRole('button', { name: 'Measure', exact: true }).click()
+  // The key has shown the form of its step.
   await expect(page.getByTestId('measure-Tape 1')).toHaveText('2.000 m')
   await editor.pick('Right box')
   const [from, to] = [await editor.handle({ kind: 'axis', axis: 0 }), await editor.at([4.6, 0, 0])]
@@ -118,7 +118,7 @@ test('a floating lamp is found, looked at, set down, taken back and left with a 
     { name: 'Crate A', part: 'Crate', translation: [-1, 0, 0] }, { name: 'Barrel B', part: 'Barrel', translation: [-0.5, 0, 0] },
   ], [{ do: 'put-limit', id: v7(), fields: { of: 'unused-part', off: true, values: {} } }, { do: 'put-limit', id: v7(), fields: { of: 'off-grid', off: true, values: {} } }])
   const lamp = await editor.named('Lamp')
-  await expect(page.getByTestId('check-state')).toHaveAccessibleName('Level check: 1 errors, 1 warnings', { timeout: 60_000 })
+  await expect(page.getByTestId('check-state')).toHaveAccessibleName('Level check: 1 error, 1 warning', { timeout: 60_000 })
   await page.getByTestId('check-state').click()
   await page.getByRole('button', { name: /^Lamp: 0\.030 m above/ }).click()
   expect(await editor.pickedNames()).toEqual(['Lamp'])

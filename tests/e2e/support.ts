@@ -1,5 +1,5 @@
 import { readFile } from 'node:fs/promises'
-import type { Page } from '@playwright/test'
+import type { BrowserContext, Page } from '@playwright/test'
 import { test as base, expect } from '@playwright/test'
 import { and, asc, eq } from 'drizzle-orm'
 import { v7 } from 'uuid'
@@ -101,8 +101,8 @@ export class Editor {
   }
 
   async ready(): Promise<void> {
-    await this.page.waitForFunction(() => window.handyGrid?.level() && document.querySelector('[data-test=stats]'), null, { timeout: 90_000 })
-    this.levelId = await this.page.evaluate(() => window.handyGrid!.level()!.id)
+    const id = await this.page.waitForFunction(() => document.querySelector('[data-test=stats]') && window.handyGrid?.level()?.id, null, { timeout: 90_000 })
+    this.levelId = await id.jsonValue() as string
     await this.drawn()
   }
 
@@ -209,7 +209,32 @@ export async function nudge(page: Page, name: string, field: string, text: strin
   await page.keyboard.press('Enter')
 }
 
-export const test = base.extend<{ editor: Editor, noErrors: void }, { server: TestServer }>({
+/** Errors of pages that a test asks for, by what they say; all others fail it. */
+export class ExpectedErrors {
+  private readonly patterns: RegExp[] = []
+  readonly seen: string[] = []
+
+  /** What the server refuses is written to the console by the browser as well. */
+  allow(...patterns: RegExp[]): void {
+    this.patterns.push(...patterns)
+  }
+
+  /** Listens to a context of pages: errors of events, unhandled rejections, and whatever is written to a console as an error, workers' too. */
+  watch(context: BrowserContext): void {
+    const note = (text: string) => {
+      if (!this.patterns.some(pattern => pattern.test(text))) this.seen.push(text)
+    }
+    context.on('weberror', error => note(error.error().stack ?? String(error.error())))
+    context.on('console', message => message.type() === 'error' && note(message.text()))
+  }
+}
+
+/** Said by the browser of an answer of the server that is no success. */
+export const answered = (...status: number[]) => new RegExp(`Failed to load resource: the server responded with a status of (${status.join('|')})`)
+/** Said by the browser while nobody answers. */
+export const NOBODY_ANSWERS = /ERR_CONNECTION_(REFUSED|RESET|CLOSED)|ERR_EMPTY_RESPONSE|ERR_INCOMPLETE_CHUNKED_ENCODING/
+
+export const test = base.extend<{ editor: Editor, errors: ExpectedErrors, noErrors: void }, { server: TestServer }>({
   // Playwright wants the first argument taken apart, also when nothing is taken.
   server: [async ({ browserName: _browser }, use) => {
     const server = await makeServer()
@@ -217,15 +242,20 @@ export const test = base.extend<{ editor: Editor, noErrors: void }, { server: Te
     await server.dispose()
   }, { scope: 'worker', timeout: 120_000 }],
   editor: async ({ page, server }, use) => use(new Editor(page, server)),
-  // Whatever else is tested: the page reports no error of its own and breaks no rule of its security policy.
-  noErrors: [async ({ page }, use) => {
-    const errors: string[] = []
-    page.on('pageerror', error => errors.push(error.message))
-    page.on('console', (message) => {
-      if (message.type() === 'error' && !/ERR_CONNECTION_REFUSED|status of (401|404|409|422)/.test(message.text())) errors.push(message.text())
-    })
+  // Playwright wants the first argument taken apart, also when nothing is taken.
+  errors: async ({ browserName: _browser }, use) => use(new ExpectedErrors()),
+  // Whatever else is tested: no page of the test reports an error that it did not ask for, or breaks a rule of its security policy.
+  noErrors: [async ({ context, browser, errors }, use) => {
+    errors.watch(context)
+    const newContext = browser.newContext.bind(browser)
+    browser.newContext = async (options) => {
+      const made = await newContext(options)
+      errors.watch(made)
+      return made
+    }
     await use()
-    expect(errors).toEqual([])
+    browser.newContext = newContext
+    expect(errors.seen).toEqual([])
   }, { auto: true }],
 })
 

@@ -21,6 +21,8 @@ function nameBorder(): void {
 watch(() => props.width, nameBorder)
 
 function resized({ panes }: { panes: { size: number }[] }): void {
+  // What is left when the panel is put away takes all of the room, which is no width of the panel.
+  if (!props.open || panes.length < 2) return
   const width = Math.round(panes[props.side === 'left' ? 0 : 1]!.size * whole.value / 100)
   if (width !== props.width) emit('update:width', width)
 }
