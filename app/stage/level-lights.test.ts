@@ -7,6 +7,17 @@ import type { LampGrid } from './lamp-grid'
 import { LevelLights } from './level-lights'
 import { View } from './view'
 
+it('an area gives off its luminance times its area, whichever side is longer', () => {
+  const grids: (readonly Lamp[])[] = []
+  const lights = new LevelLights({ set: (lamps: readonly Lamp[]) => void grids.push(lamps), update: () => {}, dispose: () => {} } as unknown as LampGrid)
+  const view = new View('walkaround', true, () => new Box3(), () => {})
+  for (const [id, width, height] of [['a', 2, 0.5], ['b', 0.5, 2], ['c', 3, 2]] as const) lights.set(id, [{ light: lightOwn({ light: 'area', intensity: 100, width, height, color: '#ffffff' }), matrix: new Matrix4() }])
+  lights.setSky({ of: 'night', exposure: 0 })
+  lights.update(view, 'lit')
+  const [a, b, c] = grids.at(-1)!
+  expect([b!.color.r / a!.color.r, c!.color.r / a!.color.r, b!.area / a!.area, c!.area / a!.area].map(value => Number(value.toFixed(9)))).toEqual([1, 6, 1, 6])
+})
+
 it('a lamp with shadows has a light of its own while it shines, and only then; all others are in the grid, dealt once', () => {
   const grids: (readonly Lamp[])[] = []
   const lights = new LevelLights({ set: (lamps: readonly Lamp[]) => void grids.push(lamps), update: () => {}, dispose: () => {} } as unknown as LampGrid)

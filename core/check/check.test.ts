@@ -35,6 +35,25 @@ describe('what the level check finds', () => {
     expect(amount('floating', [{ ...floor, translation: [0, -0.7, 0] }, { ...crate(0, -0.47), size: [0.5, 1, 0.5] }])).toEqual([0.03])
   })
 
+  it('things twice in one place only where they differ by less than a millimetre', () => {
+    for (const [off, found] of [[0.0005, ['twice 2 3']], [0.0015, []], [0.03, []]] as const) {
+      expect(said(checkBoxes([floor, crate(0, 0), { kind: 'part', partId: testId(1002), translation: [off, 0, 0] }]).check, 'twice')).toEqual(found)
+    }
+  })
+
+  it('what is buried by its share of height, not by metres', () => {
+    const ground: Box = { ...floor, size: [20, 8, 20], translation: [0, -8, 0] }
+    expect(amount('buried', [ground, { ...crate(0, -1), size: [1, 3, 1] }])).toEqual([])
+    expect(amount('buried', [ground, { ...crate(0, -0.3), size: [0.4, 0.4, 0.4] }])).toEqual([0.3])
+  })
+
+  it('flickering faces from the side of a square of their area on', () => {
+    // Two cubes side by side within each other by some millimetres: strips of their tops, fronts and backs lie in one plane.
+    const strips = (wide: number): Box[] => [{ size: [1, 1, 1], translation: [0, 0, 0] }, { size: [1, 1, 1], translation: [1 - wide, 0, 0] }]
+    expect(amount('flicker', strips(0.012))).toEqual([])
+    expect(amount('flicker', strips(0.015))).toEqual([Number(Math.sqrt(3 * 0.015).toFixed(5))])
+  })
+
   it('what is buried, and what lies under the ground', () => {
     expect(amount('buried', [floor, crate(0, -0.15)])).toEqual([])
     expect(amount('buried', [{ ...floor, size: [20, 4, 20], translation: [0, -4, 0] }, crate(0, -0.7)])).toEqual([0.7])
@@ -120,6 +139,8 @@ describe('what the level check finds', () => {
     for (const height of [0.5, 0.7, 1.15, 1.7]) expect(amount('narrow', [floor, ...wall(0, 0.6, 0.04, 0.04, height), line])).toEqual([0.6])
     expect(amount('narrow', [floor, ...wall(0, 0.6, 0.04, 0.3), line])).toEqual([])
     expect(amount('narrow', [floor, ...wall(0, 0.6, 0.04, 0.1, 1.85), line])).toEqual([])
+    // The narrowest of several heights counts.
+    expect(amount('narrow', [floor, ...wall(0, 0.8, 0.04, 0.3, 0.4), ...wall(0, 0.5, 0.04, 0.3, 0.9), ...wall(0, 0.7, 0.04, 0.3, 1.4), line])).toEqual([0.5])
     // A wall along the line is beside it, up to its very end.
     expect(amount('narrow', [floor, { size: [1, 2, 0.1], translation: [0, 0, 0.5] }, { size: [1, 2, 0.1], translation: [0, 0, -0.3] }, line])).toEqual([0.7])
   })

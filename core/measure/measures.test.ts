@@ -41,6 +41,18 @@ describe('measures between points', () => {
     }))
   })
 
+  it('areas of a face are those of the world, and the slope of a face is drawn down it', () => {
+    const { level, index } = levelOfBoxes([{ size: [1, 1, 1], scale: [2, 1, 3], translation: [5, 0, 0] }, { size: [4, 1, 4], translation: [0, 0, 20], rotation: [0, 0, Math.sin(Math.PI / 12), Math.cos(Math.PI / 12)] }])
+    const top = endAt(level, testId(1), new Vector3(5.1, 1, 0.1))
+    expect(now({ kind: 'area', ends: [top] }, whereIn(level, index)).facts[0]!.value).toBeCloseTo(6, 9)
+    // Turned by 30 degrees about Z: its top rises along X by tan 30.
+    const face = [[0, 0, 0], [1, 0, 0], [0, 0, 1]].map(([x, , z]) => endAt(level, testId(2), new Vector3(x! - 0.5, 1, z!).applyMatrix4(level.worldMatrix(testId(2)))))
+    const { facts, lines } = now({ kind: 'slope', ends: face }, whereIn(level, index))
+    expect(facts[0]!.value).toBeCloseTo(Math.tan(Math.PI / 6), 6)
+    const way = lines[0]![1].clone().sub(lines[0]![0]).normalize()
+    expect(way.toArray().map(value => Number(value.toFixed(6)) + 0)).toEqual([-Number(Math.cos(Math.PI / 6).toFixed(6)), -0.5, 0])
+  })
+
   it('tapes go by the axes chosen', () => {
     const axes = new Quaternion().setFromAxisAngle(new Vector3(0, 1, 0), Math.PI / 2)
     expect(now({ ends: space([0, 0, 0], [3, 4, 0]) }, { ...bare(), axes }).facts.slice(-3).map(({ value }) => Math.round(value * 1e9) / 1e9)).toEqual([0, 4, 3])

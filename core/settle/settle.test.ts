@@ -1,5 +1,5 @@
 import fc from 'fast-check'
-import { BoxGeometry, IcosahedronGeometry, Matrix4, Vector3 } from 'three'
+import { BoxGeometry, IcosahedronGeometry, Matrix4, Quaternion, Vector3 } from 'three'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { levelOfBoxes, testId, testSolid } from '../../tests/support'
 import { degreesToQuat } from '../math/transform'
@@ -73,6 +73,16 @@ describe('settling', () => {
     while (!settling.isDone) settling.step()
     expect(Math.abs(settling.matrices()[13]!)).toBeLessThan(0.002)
     settling.dispose()
+  })
+
+  it('friction holds a box on a slope of 28 degrees and not on one of 40: wood on wood is 0.4 to 0.7 (handbooks, from memory)', () => {
+    for (const [degrees, slides] of [[28, false], [40, true]] as const) {
+      const rotation = degreesToQuat([0, 0, -degrees])
+      const up = new Vector3(0, 1, 0).applyQuaternion(new Quaternion(...rotation))
+      const place = (along: number): Vec3 => new Vector3(0, 10, 0).addScaledVector(up, along).toArray()
+      const { matrices: [matrix] } = run(sceneOf([{ size: [30, 1, 6], translation: place(-1), rotation }, { size: [0.6, 0.3, 0.6], translation: place(0.002), rotation }], [2]))
+      expect(new Vector3().setFromMatrixPosition(matrix!).distanceTo(new Vector3(0, 10, 0)) > 0.5).toBe(slides)
+    }
   })
 
   it('a tower of boxes stands: 10 and 20 sink by no more than 2 mm and go aside by no more than 5', () => {

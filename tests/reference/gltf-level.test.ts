@@ -237,6 +237,22 @@ describe('a foreign file', () => {
     }), { numRuns: 12 })
   })
 
+  it('put together by squares has its cameras and lights where they stand and turned as they are, areas as bright as they are large', async () => {
+    const rotation = new Quaternion(0.1, 0.7, -0.2, 0.4).normalize().toArray() as [number, number, number, number]
+    const level = new LevelView([
+      testPlacement(1, { translation: [3, 0, 1], rotation }), testPlacement(2, { name: 'Camera', kind: 'camera', own: cameraOwn(), parentId: testId(1), translation: [1, 2, 3], rotation }),
+      testPlacement(3, { name: 'Panel', kind: 'light', own: lightOwn({ light: 'area', intensity: 500, width: 2, height: 0.5 }), parentId: testId(1), rotation }),
+      testPlacement(4, { kind: 'part', partId: CRATE }),
+    ])
+    const { json } = readChunks(await levelGlb('Test', level, parts, false, new Map(), { merge: 10 }), 1e9)
+    const { nodes, extensions } = json as unknown as { nodes: { name: string, translation?: [number, number, number], rotation?: [number, number, number, number] }[], extensions: { KHR_lights_punctual: { lights: { intensity: number }[] } } }
+    for (const [name, id] of [['Camera', testId(2)], ['Panel', testId(3)]] as const) {
+      const node = nodes.find(each => each.name === name)!
+      expectNear(new Matrix4().compose(new Vector3(...node.translation!), new Quaternion(...node.rotation!), new Vector3(1, 1, 1)), level.worldMatrix(id), 1e-6)
+    }
+    expect(extensions.KHR_lights_punctual.lights.map(({ intensity }) => intensity)).toEqual([500])
+  })
+
   it('of equal meshes has one part', async () => {
     const level = place([new Matrix4(), new Matrix4().setPosition(2, 0, 0)])
     const twice = new Map([...parts].map(([id, { name, mesh }]) => [id, { name, mesh }]))

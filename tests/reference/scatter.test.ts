@@ -1,8 +1,9 @@
 import bunny from 'bunny'
-import { ConeGeometry, IcosahedronGeometry, Matrix4, PlaneGeometry, Vector3 } from 'three'
+import { BoxGeometry, ConeGeometry, IcosahedronGeometry, Matrix4, PlaneGeometry, Vector3 } from 'three'
 import PoissonDiskSampling from 'poisson-disk-sampling'
 import { describe, expect, it } from 'vitest'
 import { LIMITS } from '../../core/arrange/scatter/limits'
+import { shareThrough } from '../../core/arrange/scatter/limits/range'
 import type { Skin } from '../../core/arrange/scatter/site'
 import { cosSin, expMinus, minusLog } from '../../core/math/exact'
 import { byKey, deal, IDENTITY, ingredient, placesOf, scatterRule, siteFor, skinOf, SQUARE, teapot } from '../scatter-support'
@@ -241,6 +242,23 @@ describe('a free scatter', () => {
     expect(all.filter(value => value > CHI_SQUARED[9]).length).toBeLessThan(3)
   })
 
+  it('tilts by anything up to the most: over the cone evenly, so that half of it is within 0.707 of the most', () => {
+    const dealt = deal(scatterRule({ measure: 'count', count: 4000, mix: [ingredient(1, { tilt: 30, lean: 0, size: [1, 1] })] }))
+    const tilts = Array.from({ length: dealt.count }, (_, i) => Math.acos(Math.min(dealt.matrices[i * 16 + 5]!, 1)) * 180 / Math.PI)
+    expect(Math.max(...tilts)).toBeLessThanOrEqual(30 + 1e-9)
+    expect(Math.max(...tilts)).toBeGreaterThan(29)
+    // By a binomial of 4,000 and 1/2, three standard deviations are 95.
+    expect(Math.abs(tilts.filter(tilt => tilt < 30 * Math.SQRT1_2).length - 2000)).toBeLessThan(95)
+  })
+
+  it('is even over skewed surfaces, whose area is that of their world: by the cross product', () => {
+    const skew = new Matrix4().set(10, 6, 0, 0, 0, 8, 0, 0, 0, 3, 12, 0, 0, 0, 0, 1)
+    const upright: Skin = [{ positions: [0, 0, 0, 1, 0, 0, 0, 1, 0, 1, 1, 0], indices: [0, 1, 2, 1, 3, 2] }]
+    const rule = scatterRule({ facing: 'normals', measure: 'count', count: 10 })
+    const side = (axis: number) => new Vector3().setFromMatrixColumn(skew, axis)
+    expect(deal(rule, siteFor(rule, skew.toArray()), { surface: upright }).report.area).toBeCloseTo(side(0).cross(side(1)).length(), 9)
+  })
+
   it('shows sources by weight, by chi-squared', () => {
     const weights = [5, 3, 1, 1]
     const rule = scatterRule({ measure: 'count', count: 4000, mix: weights.map((weight, i) => ingredient(i + 1, { weight })) })
@@ -288,6 +306,23 @@ describe('limits', () => {
     // A smooth step is through by half on average.
     const edge = soft.filter(y => y < 4).length
     expect(Math.abs(edge - 400)).toBeLessThan(3 * 20)
+  })
+
+  it('fade in by a smooth step: 5/32 a quarter of the way, half in the middle, 27/32 at three quarters', () => {
+    const limit = { from: 4, to: 6, soft: 2, invert: false, off: false }
+    expect([2, 2.5, 3, 3.5, 4, 7, 7.5].map(value => shareThrough(limit, value))).toEqual([0, 5 / 32, 1 / 2, 27 / 32, 1, 1 / 2, 5 / 32])
+    expect(shareThrough({ ...limit, invert: true }, 2.5)).toBe(27 / 32)
+  })
+
+  it('of distance are metres of the world, also from things that are sized, evenly or not', () => {
+    for (const scale of [[1.8, 1.8, 1.8], [1.8, 1, 1.5]] as const) {
+      const box = skinOf(new BoxGeometry(1, 1, 1))
+      const rule = scatterRule({ measure: 'count', count: 1500, limits: [{ ...LIMITS.things.first, from: 1, to: 10_000 }] })
+      const site = siteFor(rule, undefined, { things: [[{ shape: 'box', matrix: Array.from(new Matrix4().makeTranslation(10, 0, 10).scale(new Vector3(...scale)).elements) }]] })
+      const away = placesOf(deal(rule, site, { surface: SQUARE, box })).map(([x, , z]) => Math.hypot(Math.max(Math.abs(x - 10) - scale[0] / 2, 0), Math.max(Math.abs(z - 10) - scale[2] / 2, 0)))
+      expect(Math.min(...away)).toBeGreaterThanOrEqual(1 - 1e-6)
+      expect(Math.min(...away)).toBeLessThan(1.3)
+    }
   })
 
   it('of the edge hold where surfaces end, not where one goes on in the next', () => {

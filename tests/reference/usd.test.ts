@@ -11,6 +11,7 @@ import { Scope, WHOLE } from '../../core/formats/out/scope'
 import { usdzOf } from '../../core/formats/usdz'
 import { cameraOwn, lightOwn } from '../../core/level/create'
 import type { Material, Mesh } from '../../core/mesh/mesh'
+import { degreesToQuat } from '../../core/math/transform'
 import { LevelView } from '../../core/scene/level-view'
 import { anyQuat, anyScale, anyTree, anyVec3, testId, testPlacement, testSolid } from '../support'
 import type { UsdPrim, UsdValue } from '../usda-grammar'
@@ -144,6 +145,25 @@ describe('a level as USD', () => {
       at = data + length
     }
     expect(files).toEqual([['level.usda', 0, 0], [texturePathInUsd({ picture, type: 'image/png' }), 0, 0]])
+  })
+
+  it('turns copies alike in half precision and in single, the real part first (quath, from memory)', async () => {
+    const turns = [degreesToQuat([20, 50, 0]), degreesToQuat([0, -110, 30])]
+    const level = new LevelView([
+      testPlacement(1, { kind: 'arrangement', own: { rule: { ...RULES.line.first, count: 2, along: [3, 0, 0], turn: [0, 40, 0], axes: 'local' } }, rotation: turns[0]! }),
+      testPlacement(2, { kind: 'part', partId: CRATE, parentId: testId(1), rotation: turns[1]! }),
+    ])
+    const find = (prims: readonly UsdPrim[]): UsdPrim[] => prims.flatMap(prim => [...prim.type === 'PointInstancer' ? [prim] : [], ...find(prim.children)])
+    const [instancer] = find(parseUsda(await usda(level, { instanced: true })).prims)
+    const [half, single] = ['orientations', 'orientationsf'].map(key => instancer!.properties.get(key) as number[][])
+    expect(half).toHaveLength(2)
+    half!.forEach((quat, i) => quat.forEach((value, k) => expect(value).toBeCloseTo(single![i]![k]!, 3)))
+  })
+
+  it('has areas as rectangles of their own width and height', async () => {
+    const level = new LevelView([testPlacement(1, { name: 'Panel', kind: 'light', own: lightOwn({ light: 'area', intensity: 500, width: 2, height: 0.5 }) })])
+    const panel = parseUsda(await usda(level)).prims.find(({ name }) => name === 'Level')!.children[0]!.children[0]!
+    expect([panel.type, ...['width', 'height', 'intensity'].map(key => panel.properties.get(`inputs:${key}`))]).toEqual(['RectLight', 2, 0.5, 500])
   })
 
   it('is the same package in every time zone, also west of Greenwich', () => {

@@ -13,7 +13,7 @@ export const slope: MeasureDefinition = {
     const middle = ends[0]!.clone().add(ends[1]!).add(ends[2]!).divideScalar(3)
     const run = Math.hypot(normal.x, normal.z)
     // Straight down the face, as far as its corners reach.
-    const down = run < 1e-9 ? ends[1]!.clone().sub(ends[0]!).normalize() : normal.clone().multiplyScalar(normal.y).setY(normal.y * normal.y - 1).multiplyScalar(normal.y < 0 ? -1 : 1).normalize()
+    const down = run < 1e-9 ? ends[1]!.clone().sub(ends[0]!).normalize() : normal.clone().multiplyScalar(normal.y).setY(normal.y * normal.y - 1).normalize()
     const reach = Math.max(...ends.map(end => Math.abs(end.clone().sub(middle).dot(down))), 0.05)
     return ofWay(middle.clone().addScaledVector(down, -reach), middle.clone().addScaledVector(down, reach))
   },
