@@ -78,7 +78,7 @@ export default defineNuxtConfig({
     tsConfig: { compilerOptions: { noUncheckedIndexedAccess: true } },
     nodeTsConfig: {
       compilerOptions: { noUncheckedIndexedAccess: true, types: ['node'], paths: { '~~/*': ['../*'], '~/*': ['../app/*'] } },
-      include: ['../core/**/*', '../server/**/*.d.ts', '../demo/**/*', '../tests/**/*', '../bench/**/*', '../app/**/*.test.ts', '../vitest.config.ts', '../playwright.config.ts', '../drizzle.config.ts'],
+      include: ['../core/**/*', '../server/**/*.d.ts', '../demo/**/*', '../tests/**/*', '../bench/**/*', '../app/**/*.test.ts', '../vitest.config.ts', '../vitest.unit.config.ts', '../playwright.config.ts', '../drizzle.config.ts'],
     },
   },
   vite: {

@@ -20,6 +20,7 @@ import { localMatrix } from '~~/core/math/transform'
 import type { Vec3 } from '~~/core/math/vectors'
 import { copyOf } from '~~/core/scene/copy-id'
 import type { ShapeCopies } from '~~/core/scene/expand'
+import type { LevelView } from '~~/core/scene/level-view'
 import { addedTo, scatterOf, siteOf } from '~~/core/scene/scatter-site'
 import { tidy } from '~~/core/units/quantity'
 import type { ScatterWorker } from '../workers/scatter-worker'
@@ -30,6 +31,7 @@ import { useRepeating } from './repeating'
 import { useStageSession } from './stage-session'
 import { spawn } from '../workers/spawn'
 import { orNothing } from '../errors/or-nothing'
+import { reportError } from '../errors/page-errors'
 import { counted } from '~~/core/units/plural'
 
 /** Names the scatter that is not kept yet. */
@@ -121,6 +123,16 @@ export const useScattering = defineStore('scattering', () => {
     return siteOf(level.view, parts, of, its, of === DRAFT ? new Matrix4() : level.view.worldMatrix(of))
   }
 
+  /** Lets the worker know the meshes that it does not have, or has as they were. */
+  function tellShapes(site: ScatterSite): void {
+    for (const shape of shapesIn(site)) {
+      const solid = kit.solid(shape)
+      if (!solid || told.get(shape) === solid) continue
+      told.set(shape, solid)
+      void theWorker().know(shape, solid.mesh.primitives.map(({ positions, indices }) => ({ positions, indices })))
+    }
+  }
+
   /** Deals a scatter, unless it was dealt so already. */
   async function request(of: string): Promise<void> {
     const its = tried.value?.id === of ? tried.value.rule : of === DRAFT ? draft.value : scatterOf(level.view, of)
@@ -129,12 +141,7 @@ export const useScattering = defineStore('scattering', () => {
     const key = keyOf(of, its, site)
     if (known.value.get(of)?.key === key) return
     const remote = theWorker()
-    for (const shape of shapesIn(site)) {
-      const solid = kit.solid(shape)
-      if (!solid || told.get(shape) === solid) continue
-      told.set(shape, solid)
-      void remote.know(shape, solid.mesh.primitives.map(({ positions, indices }) => ({ positions, indices })))
-    }
+    tellShapes(site)
     const number = ++requests
     put(of, { ...known.value.get(of) ?? { dealt: null, report: null }, key, progress: 0 })
     // What is said on the way may arrive after the answer: it comes by a channel of its own.
@@ -166,6 +173,25 @@ export const useScattering = defineStore('scattering', () => {
     if (of === DRAFT) showDraft()
     else if (level.view.arrangementIds.has(of) && isGood) level.redealt(of)
     if (tinted.value !== null && of === id.value) void showTint()
+  }
+
+  /** Deals all scatters of a level that is not the open one, for showing it around what is worked on. Those that cannot be dealt show nothing. */
+  async function dealFor(view: LevelView): Promise<void> {
+    const found = new Map<string, Dealt>()
+    view.dealt = of => found.get(of) ?? null
+    for (const of of view.arrangementIds) {
+      const its = scatterOf(view, of)
+      if (!its) continue
+      const site = siteOf(view, parts, of, its)
+      tellShapes(site)
+      const dealt = await theWorker().deal(`around ${of}`, ++requests, its, site, addedTo(view, of), proxy(() => {}), proxy(() => {})).catch((error: unknown) => {
+        reportError(error, 'worker')
+        return null
+      })
+      void theWorker().forget(`around ${of}`)
+      if (dealt) found.set(of, dealt)
+      view.redealt(of)
+    }
   }
 
   /** Stops working on it; what is there stays. */
@@ -348,7 +374,7 @@ export const useScattering = defineStore('scattering', () => {
   watch([tinted, id, rule, () => session.stage], () => void showTint())
 
   return {
-    id, currentId, rule, draft, report, progress, dealt, tinted, lend, cancel, tryOut, setRule, addSurfaces, addParts, addPicked, removeSource, create, addArea, figures, setOpen, picked,
+    id, currentId, rule, draft, report, progress, dealt, tinted, lend, cancel, tryOut, setRule, addSurfaces, addParts, addPicked, removeSource, dealFor, create, addArea, figures, setOpen, picked,
     siteFor: () => siteFor(id.value, rule.value),
   }
 })

@@ -3,6 +3,8 @@ import { computed, ref, shallowRef } from 'vue'
 import type { Matrix4 } from 'three'
 import { v7 } from 'uuid'
 import type { PartUses } from '~~/core/api/schema'
+import { isGround } from '~~/core/scene/ground'
+import { LevelIndex } from '~~/core/scene/level-index'
 import { LevelView } from '~~/core/scene/level-view'
 import { mergeOperations } from '~~/core/level/merge'
 import { asName } from '~~/core/units/text'
@@ -10,6 +12,7 @@ import { api } from '../api/client'
 import { useKit } from './kit'
 import type { Notice } from './level'
 import { useLevel } from './level'
+import { useScattering } from './scattering'
 import { useSettings } from './settings'
 import { useStageSession } from './stage-session'
 import { orNothing } from '../errors/or-nothing'
@@ -24,6 +27,7 @@ export const useWorkshop = defineStore('workshop', () => {
   const kit = useKit()
   const settings = useSettings()
   const session = useStageSession()
+  const scattering = useScattering()
   const uses = shallowRef<PartUses | null>(null)
   const surroundings = shallowRef<Surroundings | null>(null)
   /** The revision of the workshop that the part shows. */
@@ -47,6 +51,9 @@ export const useWorkshop = defineStore('workshop', () => {
       const { levelId } = await api.openPart(id)
       if (from !== undefined) {
         left = { id: from, view: level.view }
+        // What is dealt stays with it; the next level deals its own.
+        const dealt = new Map([...level.view.arrangementIds].map(each => [each, level.view.dealt(each)]))
+        level.view.dealt = each => dealt.get(each) ?? null
         session.keepPose(from)
         if (placementId !== null) session.keepPose(levelId, level.view.worldMatrix(placementId).clone().invert())
       }
@@ -61,7 +68,11 @@ export const useWorkshop = defineStore('workshop', () => {
     level.around = new Set()
     if (afterwards) level.tell(afterwards.title, afterwards.lines, afterwards.again)
     afterwards = null
-    if (partId.value === null) return
+    if (partId.value === null) {
+      // Back from a workshop, the level is the open one again.
+      left = null
+      return
+    }
     madeOf.value = (await api.openPart(partId.value)).madeOf
     uses.value = await api.usesOfPart(partId.value)
     level.around = await allAround(partId.value, uses.value)
@@ -73,7 +84,13 @@ export const useWorkshop = defineStore('workshop', () => {
 
   async function fetchLevel(id: string): Promise<LevelView | null> {
     const found = await api.level(id).catch(orNothing)
-    return found && new LevelView(found.content.placements, found.content)
+    if (!found) return null
+    const view = new LevelView(found.content.placements, found.content)
+    view.lampsOf = partId => kit.part(partId)?.lamps ?? []
+    // What is in it hugs its ground, which the index lends it; and its scatters are dealt.
+    new LevelIndex(view, kit.solid, of => isGround(view, kit.tagsOf, of))
+    await scattering.dealFor(view)
+    return view
   }
 
   /** A part and all parts it is in, however deep: none of them can be put into it. */

@@ -1,6 +1,7 @@
-import { expect, test } from './support'
+import { answered, expect, test } from './support'
 
-test('levels are made, renamed, duplicated, deleted and brought back from the list', async ({ page, server, editor }) => {
+test('levels are made, renamed, duplicated, deleted and brought back from the list', async ({ errors, page, server, editor }) => {
+  errors.allow(answered(422))
   await page.goto(server.url)
   await page.getByRole('button', { name: 'New level' }).click()
   await page.getByLabel('Name', { exact: true }).fill('<b>Bold</b>')
@@ -27,7 +28,8 @@ test('levels are made, renamed, duplicated, deleted and brought back from the li
   await expect(page.getByRole('link', { name: 'Open Mill Lane 2', exact: true })).toBeVisible()
 })
 
-test('a level that is not there says so', async ({ page, server }) => {
+test('a level that is not there says so', async ({ errors, page, server }) => {
+  errors.allow(answered(404))
   await page.goto(`${server.url}/levels/00000000-0000-7000-8000-000000000000`)
   await expect(page.getByRole('heading', { name: 'There is no such level' })).toBeVisible()
 })

@@ -1,6 +1,7 @@
-import { expect, nudge, test } from './support'
+import { answered, expect, NOBODY_ANSWERS, nudge, test } from './support'
 
-test('while the server is away changes queue, survive a reload and go out when it is back', async ({ page, server, editor }) => {
+test('while the server is away changes queue, survive a reload and go out when it is back', async ({ errors, page, server, editor }) => {
+  errors.allow(NOBODY_ANSWERS)
   await editor.open()
   await nudge(page, 'Stalls', 'Position Y', '0.1')
   await editor.saved()
@@ -21,7 +22,8 @@ test('while the server is away changes queue, survive a reload and go out when i
   expect(await editor.journal()).toEqual(['Position Y of Stalls', 'Position Y of Lanterns', 'Position Y of Square'])
 })
 
-test('when the server comes back, what waits goes out by itself, once', async ({ page, server, editor }) => {
+test('when the server comes back, what waits goes out by itself, once', async ({ errors, page, server, editor }) => {
+  errors.allow(NOBODY_ANSWERS)
   await editor.open()
   await server.end('SIGKILL')
   await nudge(page, 'Goods', 'Position X', '7')
@@ -31,7 +33,8 @@ test('when the server comes back, what waits goes out by itself, once', async ({
   expect(await editor.journal()).toEqual(['Position X of Goods'])
 })
 
-test('when two windows change the same thing, it is said what happened to whose change, and it can be done again', async ({ page, server, editor, context }) => {
+test('when two windows change the same thing, it is said what happened to whose change, and it can be done again', async ({ errors, page, server, editor, context }) => {
+  errors.allow(answered(409))
   await editor.open()
   const other = await context.newPage()
   await other.goto(`${server.url}/levels/${editor.levelId}`)

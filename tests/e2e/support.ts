@@ -103,7 +103,8 @@ export class Editor {
   async ready(): Promise<void> {
     const id = await this.page.waitForFunction(() => document.querySelector('[data-test=stats]') && window.handyGrid?.level()?.id, null, { timeout: 90_000 })
     this.levelId = await id.jsonValue() as string
-    await this.drawn()
+    // A level that is just being opened anew has no stage for a moment.
+    await expect(() => this.drawn()).toPass()
   }
 
   drawn(): Promise<void> {

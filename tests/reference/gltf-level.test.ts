@@ -241,7 +241,7 @@ describe('a foreign file', () => {
     const rotation = new Quaternion(0.1, 0.7, -0.2, 0.4).normalize().toArray() as [number, number, number, number]
     const level = new LevelView([
       testPlacement(1, { translation: [3, 0, 1], rotation }), testPlacement(2, { name: 'Camera', kind: 'camera', own: cameraOwn(), parentId: testId(1), translation: [1, 2, 3], rotation }),
-      testPlacement(3, { name: 'Panel', kind: 'light', own: lightOwn({ light: 'area', intensity: 500, width: 2, height: 0.5 }), parentId: testId(1), rotation }),
+      testPlacement(3, { name: 'Panel', kind: 'light', own: lightOwn({ light: 'area', intensity: 500, width: 2, height: 0.25 }), parentId: testId(1), rotation }),
       testPlacement(4, { kind: 'part', partId: CRATE }),
     ])
     const { json } = readChunks(await levelGlb('Test', level, parts, false, new Map(), { merge: 10 }), 1e9)
@@ -250,7 +250,7 @@ describe('a foreign file', () => {
       const node = nodes.find(each => each.name === name)!
       expectNear(new Matrix4().compose(new Vector3(...node.translation!), new Quaternion(...node.rotation!), new Vector3(1, 1, 1)), level.worldMatrix(id), 1e-6)
     }
-    expect(extensions.KHR_lights_punctual.lights.map(({ intensity }) => intensity)).toEqual([500])
+    expect(extensions.KHR_lights_punctual.lights.map(({ intensity }) => intensity)).toEqual([250])
   })
 
   it('of equal meshes has one part', async () => {
