@@ -23,11 +23,15 @@ const browser = await chromium.launch({
   executablePath: await ensureChromium(),
   args: ['--no-sandbox', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--enable-unsafe-swiftshader'],
 })
+const errors = []
 try {
   await waitFor(() => fetch(`${url}/api/health`).then(answer => answer.ok, () => false), 60, 'the server does not answer')
   for (const [name, scene] of Object.entries(scenes)) {
     if (named.length > 0 && !named.includes(name)) continue
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' })
+    // A picture of a page that failed is none.
+    page.on('pageerror', error => errors.push(`${name}: ${error.message}`))
+    page.on('console', message => message.type() === 'error' && errors.push(`${name}: ${message.text()}`))
     const picture = await scene(page, url)
     if (picture) writeFileSync(join(root, picture.file), Buffer.from(picture.data, 'base64'))
     else await page.screenshot({ path: join(root, `docs/screenshots/${name}.png`) })
@@ -36,6 +40,8 @@ try {
   }
 }
 finally {
+  for (const error of errors) console.error(error)
+  if (errors.length > 0) process.exitCode = 1
   await browser.close()
   await end(server.pid, 'SIGTERM')
   await postgres.stop()

@@ -35,6 +35,7 @@ export class FramePace {
   share = 1
   /** Milliseconds that the last frames took, evened out. */
   private average = 16
+  private hasMoved = false
   /** Triangles that a frame may have while all rests. */
   most = ALWAYS
   private movedAt = -Infinity
@@ -94,7 +95,9 @@ export class FramePace {
 
   /** Learns from a frame. @param time milliseconds it took */
   took(time: number, { name }: Quality, drawn: number, all: number): void {
-    this.average += (time - this.average) * (name === 'whole' ? 0.5 : 0.2)
+    // What is drawn whole at rest is no frame of a movement; until there was one it says how long one might take.
+    if (name === 'moving' || this.share === 1 || !this.hasMoved) this.average += (time - this.average) * (name === 'moving' ? 0.2 : 0.5)
+    this.hasMoved ||= name === 'moving'
     if (name === 'moving') {
       if (time > TARGET * LATE) this.share *= Math.max(TARGET / time, DROP)
       else if (time < TARGET * EASY) this.share *= Math.min(TARGET / Math.max(time, 1), GROWTH)

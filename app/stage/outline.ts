@@ -6,12 +6,15 @@ import type { DrawableOf } from './batches'
 import type { ShapeCopies } from '~~/core/scene/expand'
 import { PartBatches } from './batches'
 import { CopyBatches } from './copy-batches'
+import type { ScenePicture } from './scene-picture'
 import type { Rect, View } from './view'
 
 /** Copies of one shape in one arrangement; more would cost more to outline than to draw. */
 const MOST_OUTLINED = 10_000
 /** Of more things it is not looked for where on the screen they are. */
 const FEW_OUTLINED = 200
+/** Of the ratio by which lines are as thick as they are meant. */
+const THINNEST = 0.65
 /** Pixels of an outline around what is outlined. */
 const MARGIN = 8
 
@@ -65,11 +68,11 @@ export class Outline {
     for (const batches of Object.values(this.kinds)) batches.prune()
   }
 
-  /** Draws into the pane whose viewport is set. */
-  draw(renderer: WebGLRenderer, view: View, canvasHeight: number): void {
+  /** Draws into the pane whose viewport is set: on the canvas, or in a coarser picture of it, which is quicker. */
+  draw(renderer: WebGLRenderer, view: View, canvasHeight: number, coarse: { picture: ScenePicture, ratio: number } | null = null): void {
     const { camera, rect } = view
     if ([...Object.values(this.kinds), ...Object.values(this.copies)].every(batches => batches.isEmpty)) return
-    const ratio = renderer.getPixelRatio()
+    const ratio = coarse?.ratio ?? renderer.getPixelRatio()
     const [width, height] = [Math.max(1, Math.round(rect.width * ratio)), Math.max(1, Math.round(rect.height * ratio))]
     this.target.setSize(width, height)
     this.target.viewport.set(0, 0, width, height)
@@ -83,7 +86,14 @@ export class Outline {
     const { uniforms } = this.quad.material as ShaderMaterial
     uniforms.mask!.value = this.target.texture
     uniforms.texel!.value.set(1 / width, 1 / height)
-    uniforms.ratio!.value = ratio
+    // A line thinner than a pixel would not be seen.
+    uniforms.ratio!.value = Math.max(ratio, THINNEST)
+    if (coarse) {
+      coarse.picture.cut(around, ratio, canvasHeight, renderer)
+      this.quad.render(renderer)
+      coarse.picture.cut(rect, ratio, canvasHeight, renderer)
+      return
+    }
     renderer.setScissor(around.x, canvasHeight - around.y - around.height, around.width, around.height)
     this.quad.render(renderer)
     renderer.setScissor(rect.x, canvasHeight - rect.y - rect.height, rect.width, rect.height)

@@ -52,6 +52,13 @@ export class ScenePicture {
     renderer.setRenderTarget(target)
   }
 
+  /** Draws no more than a part of it from now on. */
+  cut({ x, y, width, height: tall }: Rect, ratio: number, height: number, renderer: WebGLRenderer): void {
+    const { target } = this
+    target!.scissor.set(x * ratio, (height - y - tall) * ratio, width * ratio, tall * ratio).round()
+    renderer.setRenderTarget(target)
+  }
+
   /** Shows it on the stage, whose viewport is set. */
   show(renderer: WebGLRenderer): void {
     renderer.setRenderTarget(null)

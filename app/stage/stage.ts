@@ -266,6 +266,8 @@ export class Stage {
 
   /** Draws anew what lies over the level: outlines, handles, figures. */
   requestOverlay(): void {
+    // In a coarse drawing outlines are a part of it.
+    if (this.lastQuality === 'moving') this.isStale = true
     if (this.frame === 0) this.frame = requestAnimationFrame(time => this.draw(time))
   }
 
@@ -361,13 +363,14 @@ export class Stage {
       return
     }
     this.frame = 0
+    const begun = performance.now()
     // After a rest nothing has moved meanwhile.
     const elapsed = this.isMoving ? (time - this.lastTime) / 1000 : 1 / 60
     this.lastTime = time
     const moving = this.panes.shown().map(pane => this.panes.views[pane]!).map(view => view.update(Math.min(elapsed, view.driver ? LONGEST_WALK : LONGEST_STEP))).some(Boolean)
     if (moving) this.moves()
     this.isMoving = moving
-    this.render()
+    this.render(begun)
     if (this.frame !== 0) return
     for (const resolve of this.drawnWaiters.splice(0)) resolve()
     if (this.restWaiters.length > 0) {
@@ -389,13 +392,13 @@ export class Stage {
     if (this.backdrop) this.backdrop.object.visible = marks
   }
 
-  /** Draws the level, if it is not as it was drawn last, and what lies over it. */
-  private render(): void {
-    const begun = performance.now()
+  /** Draws the level, if it is not as it was drawn last, and what lies over it. @param begun when the work on this frame began */
+  private render(begun: number): void {
     const { renderer, canvas, drawing: picture } = this
     const all = this.shown.allTriangles()
     const quality = this.pace.next(all)
-    if (this.isStale || quality.name !== this.lastQuality) {
+    const isNew = this.isStale || quality.name !== this.lastQuality
+    if (isNew) {
       this.isStale = false
       this.lastQuality = quality.name
       this.prepare(true)
@@ -406,8 +409,9 @@ export class Stage {
         const view = this.panes.views[pane]!
         picture.within(view.rect, ratio, canvas.clientHeight, renderer)
         this.renderScene(view, quality.triangles / panes.length, quality)
+        // In a coarse picture outlines take no longer than it; else they are drawn sharp over it.
+        if (quality.ratio < 1) this.outlined.outline.draw(renderer, view, canvas.clientHeight, { picture, ratio })
       }
-      this.pace.asked(quality, this.shown.drawnTriangles(), all, begun)
       this.tell(quality)
     }
     renderer.setRenderTarget(null)
@@ -415,8 +419,9 @@ export class Stage {
     renderer.setViewport(0, 0, canvas.clientWidth, canvas.clientHeight)
     picture.show(renderer)
     renderer.setScissorTest(true)
-    for (const pane of this.panes.shown()) this.renderOverlay(this.panes.views[pane]!)
+    for (const pane of this.panes.shown()) this.renderOverlay(this.panes.views[pane]!, quality.ratio === 1)
     renderer.setScissorTest(false)
+    if (isNew) this.pace.asked(quality, this.shown.drawnTriangles(), all, begun)
   }
 
   /** @param focus where they are wanted in a level that is too large for all of them */
@@ -459,11 +464,11 @@ export class Stage {
     this.renderer.setScissor(x, fromBottom, width, height)
   }
 
-  /** Draws what lies over the level. */
-  private renderOverlay(view: View): void {
+  /** Draws what lies over the level. @param outlines whether those are not in the drawing already */
+  private renderOverlay(view: View, outlines: boolean): void {
     const { renderer } = this
     this.frameOnCanvas(view.rect)
-    this.outlined.outline.draw(renderer, view, this.canvas.clientHeight)
+    if (outlines) this.outlined.outline.draw(renderer, view, this.canvas.clientHeight)
     if (!(this.handles.isShown || this.hints.isShown || this.scatterOverlay.isShown || this.dimensions.isShown || this.findingFrames.isShown)) return
     this.scatterOverlay.update(view)
     this.findingFrames.update(view)

@@ -91,7 +91,7 @@ test('a second crate clicked onto the side of the first stands beside it, or han
   await page.mouse.move(side.x, side.y, { steps: 2 })
   await expect.poll(() => editor.readout()).toContain('stands on the ground plane, against Crate 1')
   await page.mouse.click(side.x, side.y)
-  await editor.choose('On a steep side it', 'hangs there')
+  await editor.choose('On walls', 'hang there')
   const other = await editor.at([0.15, 0.5, 0.4])
   await page.mouse.move(other.x, other.y, { steps: 2 })
   await expect.poll(() => editor.readout()).toContain('hangs on Crate 1')

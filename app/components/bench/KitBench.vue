@@ -121,8 +121,8 @@ function edit({ id }: Part): void {
   void workshop.open(id, [...level.view.placements()].find(({ partId }) => partId === id)?.id ?? null)
 }
 
-/** What is put onto a wall. */
-const sides = [{ value: 'stands', name: 'stands below' }, { value: 'hangs', name: 'hangs there' }] as const
+/** What a thing does that is put onto a steep side. */
+const sides = [{ value: 'stands', name: 'stand below' }, { value: 'hangs', name: 'hang there' }] as const
 </script>
 
 <template>
@@ -149,7 +149,7 @@ const sides = [{ value: 'stands', name: 'stands below' }, { value: 'hangs', name
       <Choice v-model="settings.kept.kitSort" :options="sorts" label="Sorted" />
     </div>
     <Tick v-model="settings.kept.leaning" label="Lean with the surface" />
-    <FormLine v-if="!settings.kept.leaning" label="On a steep side it"><Choice v-model="settings.kept.steepSide" :options="sides" label="On a steep side it" /></FormLine>
+    <FormLine v-if="!settings.kept.leaning" label="On walls"><Choice v-model="settings.kept.steepSide" :options="sides" label="On walls" /></FormLine>
     <p v-if="marked.length > 0" class="marked">{{ marked.length }} marked <v-btn :disabled="marked.length < 2" @click="makeOneEntry">Make one entry</v-btn><v-btn variant="text" @click="marked = []">Clear</v-btn></p>
     <ul class="parts" tabindex="-1">
       <li v-for="entry in variants" :key="entry.id">

@@ -95,8 +95,9 @@ const block = computed(() => last.value?.blockId ? level.view.blocks.get(last.va
 }
 
 @container ledger (max-width: 740px) {
-  .numbers { flex-basis: 182px; }
-  :deep(.who) { flex-basis: 60px; min-width: 60px; }
+  .numbers { flex-basis: 172px; margin-right: -4px; }
+  .numbers:nth-of-type(4) { flex-basis: 136px; }
+  :deep(.who) { flex-basis: 54px; min-width: 54px; }
 }
 
 @container ledger (max-width: 860px) {
