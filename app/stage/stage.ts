@@ -291,16 +291,15 @@ export class Stage {
 
   /** A picture of the level as the view has it now, without handles and outlines. */
   async picture(width: number, height: number): Promise<Blob> {
-    this.prepare(false)
-    for (const pane of this.panes.shown()) this.renderScene(this.panes.views[pane]!, this.pace.most)
-    this.renderer.setScissorTest(false)
     const copy = document.createElement('canvas')
     copy.width = width
     copy.height = height
     const scale = Math.max(width / this.canvas.width, height / this.canvas.height)
     const [w, h] = [width / scale, height / scale]
-    copy.getContext('2d')!.drawImage(this.canvas, (this.canvas.width - w) / 2, (this.canvas.height - h) / 2, w, h, 0, 0, width, height)
-    this.requestDraw()
+    this.besides(false, () => {
+      for (const pane of this.panes.shown()) this.renderScene(this.panes.views[pane]!, this.pace.most)
+      copy.getContext('2d')!.drawImage(this.canvas, (this.canvas.width - w) / 2, (this.canvas.height - h) / 2, w, h, 0, 0, width, height)
+    })
     return new Promise((resolve, reject) => copy.toBlob(blob => blob ? resolve(blob) : reject(new Error('no picture')), 'image/webp', 0.86))
   }
 
@@ -318,23 +317,21 @@ export class Stage {
     const [across, down] = [Math.min(this.canvas.clientWidth, size.width), Math.min(this.canvas.clientHeight, size.height)]
     const view = new View('walkaround', true, () => this.index.bounds(), () => {})
     Object.assign(view, { lens: from.lens, look: shown.look })
-    this.prepare(shown.marks)
     this.surroundings.gridHidden = !shown.grid
-    for (let y = 0; y < size.height; y += down) {
-      for (let x = 0; x < size.width; x += across) {
-        const [width, height] = [Math.min(across, size.width - x), Math.min(down, size.height - y)]
-        view.tile = { ...size, x, y }
-        view.setRect({ x: 0, y: 0, width, height })
-        view.follow(from.pose)
-        this.renderScene(view, this.pace.most)
-        context.drawImage(this.canvas, 0, 0, width, height, x, y, width, height)
+    this.besides(shown.marks, () => {
+      for (let y = 0; y < size.height; y += down) {
+        for (let x = 0; x < size.width; x += across) {
+          const [width, height] = [Math.min(across, size.width - x), Math.min(down, size.height - y)]
+          view.tile = { ...size, x, y }
+          view.setRect({ x: 0, y: 0, width, height })
+          view.follow(from.pose)
+          this.renderScene(view, this.pace.most)
+          context.drawImage(this.canvas, 0, 0, width, height, x, y, width, height)
+        }
       }
-    }
+    })
     this.surroundings.gridHidden = false
-    this.renderer.setScissorTest(false)
     this.renderer.setPixelRatio(ratio)
-    // The drawing of the level is still there.
-    this.requestOverlay()
     return picture.transferToImageBitmap()
   }
 
@@ -377,6 +374,17 @@ export class Stage {
       if (this.pace.isResting) for (const resolve of this.restWaiters.splice(0)) resolve()
       else this.requestOverlay()
     }
+  }
+
+  /** Draws something else onto the canvas, without what is just being placed; the drawing of the level is shown again right after. */
+  private besides(marks: boolean, draw: () => void): void {
+    const ghost = this.ghost.object.visible
+    this.ghost.object.visible = false
+    this.prepare(marks)
+    draw()
+    this.ghost.object.visible = ghost
+    this.prepare(true)
+    this.requestOverlay()
   }
 
   /** Clears the canvas, and puts away what is no part of the level. */

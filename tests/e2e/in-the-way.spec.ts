@@ -18,7 +18,7 @@ test('an error that nobody expected is told to the person, the log and the tests
     const answer = told(editor)
     await page.evaluate(throws)
     await expect(page.getByTestId('error-notice'), how).toContainText('Something went wrong here; your work is kept')
-    expect((await answer).status(), how).toBe(200)
+    expect((await answer).status(), how).toBe(204)
     // Nothing of what somebody works on leaves with it.
     expect((await answer).request().postData()).not.toContain('Crate 1')
     await page.getByTestId('error-notice').getByRole('button', { name: 'Close' }).click()
