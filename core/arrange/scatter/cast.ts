@@ -365,8 +365,12 @@ class Taken {
   private names = new Int32Array(2048)
   private births = new Float64Array(1024)
   private reaches = new Float64Array(1024)
-  /** By how much room they need, in octaves. */
-  private readonly grids: ({ reach: number, grid: NearGrid } | undefined)[] = []
+  /** Those that need so much room, by its octave: in cells as large as that. */
+  private readonly grids: NearGrid[] = []
+  /** Those that need no more than that, in cells of the same size; made once a candidate of it is looked at. */
+  private readonly upTo: NearGrid[] = []
+  /** All that are in them. */
+  private readonly near: number[] = []
   private keepsOff = false
   private radius = -1
   /** What is looked at. */
@@ -406,7 +410,7 @@ class Taken {
     }
     this.min = min
     this.max = max
-    this.grids.length = 0
+    this.grids.length = this.upTo.length = this.near.length = 0
     if (widest > 0) for (let i = 0; i < this.count; i++) this.keepNear(i)
     this.keepsOff = widest > 0
   }
@@ -416,29 +420,47 @@ class Taken {
     const { min, max } = this
     const [x, z] = [this.places[i * 3]!, this.places[i * 3 + 2]!]
     if (x < min[0] || x > max[0] || z < min[2] || z > max[2]) return
-    // Those that need little room lie in small cells, those that need much in large ones.
+    const size = this.sizeOf(this.reaches[i]!)
+    this.gridOf(this.grids, size).add(i)
+    this.upTo.forEach((grid, other) => other >= size && grid.add(i))
+    this.near.push(i)
+  }
+
+  /** Which octave a room is in. */
+  private sizeOf(room: number): number {
     const { roomOf, rooms } = this.options
-    const size = roomOf ? Math.max(0, Math.ceil(Math.log2(Math.max(this.reaches[i]!, 1e-9) / Math.max(rooms[1], 1e-9)) + SIZES)) : 0
-    let sized = this.grids[size]
-    if (!sized) {
-      const reach = roomOf ? rooms[1] * 2 ** (size - SIZES) : 0
-      // The smallest of all are together.
-      this.grids[size] = sized = { reach, grid: new NearGrid(Math.max(this.radius, 2 * reach), min, max, this.places) }
-    }
-    sized.grid.add(i)
+    return roomOf ? Math.max(0, Math.ceil(Math.log2(Math.max(room, 1e-9) / Math.max(rooms[1], 1e-9)) + SIZES)) : 0
+  }
+
+  /** The most room in an octave. */
+  private reachOf(size: number): number {
+    return this.options.roomOf ? this.options.rooms[1] * 2 ** (size - SIZES) : 0
+  }
+
+  private gridOf(grids: NearGrid[], size: number): NearGrid {
+    return grids[size] ??= new NearGrid(Math.max(this.radius, 2 * this.reachOf(size)), this.min, this.max, this.places)
   }
 
   /** Whether a candidate is too near to one that was taken. */
   private isTooNear(x: number, y: number, z: number, room: number): boolean {
+    if (!this.keepsOff) return false
     const reaches = this.options.roomOf ? this.reaches : null
-    for (const sized of this.grids) if (sized && sized.grid.nearer(x, y, z, this.radius, Math.max(this.radius, reaches ? room + sized.reach : 0), room, reaches) >= 0) return true
+    const size = this.sizeOf(room)
+    const isNear = (grid: NearGrid, reach: number) => grid.nearer(x, y, z, this.radius, Math.max(this.radius, reaches ? room + reach : 0), room, reaches) >= 0
+    // What needs as much room or less is looked for in the candidate's own cells, of which there are few around it.
+    if (!this.upTo[size]) {
+      const grid = this.gridOf(this.upTo, size)
+      for (const i of this.near) if (this.sizeOf(this.reaches[i]!) <= size) grid.add(i)
+    }
+    if (isNear(this.upTo[size]!, this.reachOf(size))) return true
+    for (let larger = size + 1; larger < this.grids.length; larger++) if (this.grids[larger] && isNear(this.grids[larger]!, this.reachOf(larger))) return true
     return false
   }
 
   /** Whether a ball lies wholly within what one copy keeps free of all others, also of those that need the least room. */
   covers(at: Float64Array, size: number, radius: number): boolean {
     const { roomOf, rooms } = this.options
-    for (const sized of this.grids) if (sized?.grid.hasAround(at[0]!, at[1]!, at[2]!, size, radius, roomOf ? rooms[0] : 0, sized.reach, roomOf ? this.reaches : null)) return true
+    for (let each = 0; each < this.grids.length; each++) if (this.grids[each]?.hasAround(at[0]!, at[1]!, at[2]!, size, radius, roomOf ? rooms[0] : 0, this.reachOf(each), roomOf ? this.reaches : null)) return true
     return false
   }
 
@@ -499,6 +521,6 @@ class Taken {
     this.names = longer(this.names, Int32Array)
     this.births = longer(this.births, Float64Array)
     this.reaches = longer(this.reaches, Float64Array)
-    for (const sized of this.grids) sized?.grid.usePlaces(this.places)
+    for (const grid of [...this.grids, ...this.upTo]) grid?.usePlaces(this.places)
   }
 }
