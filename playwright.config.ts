@@ -1,10 +1,10 @@
 import { defineConfig } from '@playwright/test'
 
-/** A software renderer on a small machine is slow: one worker, and limits that only a hang reaches. */
+/** A software renderer on a small machine is slow: limits that only a hang reaches. Tests wait most of their time, so two of them go beside each other. */
 export default defineConfig({
   testDir: 'tests/e2e',
   outputDir: 'test-results',
-  workers: 1,
+  workers: 2,
   timeout: 300_000,
   expect: { timeout: 30_000 },
   reporter: [['list']],

@@ -297,7 +297,7 @@ export class Stage {
     const scale = Math.max(width / this.canvas.width, height / this.canvas.height)
     const [w, h] = [width / scale, height / scale]
     this.besides(false, () => {
-      for (const pane of this.panes.shown()) this.renderScene(this.panes.views[pane]!, this.pace.most)
+      for (const pane of this.panes.shown()) this.renderLevel(this.panes.views[pane]!, this.pace.most)
       copy.getContext('2d')!.drawImage(this.canvas, (this.canvas.width - w) / 2, (this.canvas.height - h) / 2, w, h, 0, 0, width, height)
     })
     return new Promise((resolve, reject) => copy.toBlob(blob => blob ? resolve(blob) : reject(new Error('no picture')), 'image/webp', 0.86))
@@ -325,7 +325,7 @@ export class Stage {
           view.tile = { ...size, x, y }
           view.setRect({ x: 0, y: 0, width, height })
           view.follow(from.pose)
-          this.renderScene(view, this.pace.most)
+          this.renderLevel(view, this.pace.most)
           context.drawImage(this.canvas, 0, 0, width, height, x, y, width, height)
         }
       }
@@ -416,7 +416,7 @@ export class Stage {
       for (const pane of panes) {
         const view = this.panes.views[pane]!
         picture.within(view.rect, ratio, canvas.clientHeight, renderer)
-        this.renderScene(view, quality.triangles / panes.length, quality)
+        this.renderLevel(view, quality.triangles / panes.length, quality)
         // In a coarse picture outlines take no longer than it; else they are drawn sharp over it.
         if (quality.ratio < 1) this.outlined.outline.draw(renderer, view, canvas.clientHeight, { picture, ratio })
       }
@@ -449,7 +449,7 @@ export class Stage {
   }
 
   /** Draws the level as a view sees it: into the drawing, whose part is set, or straight onto the canvas if no quality is given. */
-  private renderScene(view: View, triangles: number, quality: Quality | null = null): void {
+  private renderLevel(view: View, triangles: number, quality: Quality | null = null): void {
     const { renderer } = this
     const { camera, rect } = view
     if (!quality) this.frameOnCanvas(rect)
