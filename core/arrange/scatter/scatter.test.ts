@@ -127,6 +127,17 @@ describe('a scatter', () => {
     }
   })
 
+  it('stands on a surface as it is now, once that is made anew', () => {
+    const skins = { surface: SQUARE }
+    const dealer = new Dealer(shape => skins[shape as 'surface'])
+    const rule = scatterRule({ measure: 'count', count: 40 })
+    const heights = () => new Set(placesOf(dealNow(dealer.deal('a', rule, siteFor(rule)))).map(([, y]) => y))
+    expect([...heights()]).toEqual([0])
+    skins.surface = SQUARE.map(({ positions, indices }) => ({ indices, positions: Array.from(positions, (value, i) => i % 3 === 1 ? value + 2 : value) }))
+    dealer.forgetShape('surface')
+    expect([...heights()]).toEqual([2])
+  })
+
   it('first gives a rough answer, which is the beginning of the whole', () => {
     const rule = scatterRule({ density: 20, apart: 0.1 })
     const rough = dealNow(new Dealer(() => SQUARE).deal('a', rule, siteFor(rule), {}, 500))
