@@ -39,8 +39,9 @@ for (const board of ['day', 'night'] as const) {
 
     await editor.open()
     expect.soft(await wrong(page), 'nothing picked').toEqual([])
-    for (const menu of ['Night work', 'List of changes', 'Hand over', 'How the roster is shown', 'View', 'Show', 'Stations']) await check(page, menu)
-    for (const pill of ['Axes', 'Around', 'Grid', 'Turn', 'Size', 'Hug', '']) await check(page, `${pill} menu`.trimStart(), page.getByRole('button', { name: `${pill} menu`, exact: true }))
+    // Menus have the colours of the bench, which are looked at by night as well.
+    if (board === 'day') for (const menu of ['Night work', 'List of changes', 'Hand over', 'How the roster is shown', 'View', 'Show', 'Stations']) await check(page, menu)
+    if (board === 'day') for (const pill of ['Axes', 'Around', 'Grid', 'Turn', 'Size', 'Hug', '']) await check(page, `${pill} menu`.trimStart(), page.getByRole('button', { name: `${pill} menu`, exact: true }))
 
     await editor.rosterRow('Goods').locator('.twist').click()
     await editor.rosterRow('Goods').click()

@@ -42,7 +42,7 @@ test('what is picked on the stage is seen in the roster, also in groups that wer
   await expect(page.getByRole('treeitem').filter({ hasText: 'Crate 2' })).toHaveCount(0)
   const spot = await editor.at([3, 0.4, 0.4])
   await page.mouse.click(spot.x, spot.y)
-  expect(await editor.pickedNames()).toEqual(['Group'])
+  expect(await editor.pickedNames()).toEqual(['Group 1'])
   await page.mouse.click(spot.x, spot.y)
   expect(await editor.pickedNames()).toEqual(['Crate 2'])
   await expect(page.getByRole('treeitem').filter({ hasText: 'Crate 2' })).toBeVisible()
