@@ -109,7 +109,7 @@ test('the stage gives way while it moves, and is whole again when it rests; the 
   await page.getByTestId('stage').hover()
   await page.keyboard.press('o')
   const shots = page.getByRole('region', { name: 'Picture strip' }).getByRole('img')
-  await expect(shots).toHaveCount(5, { timeout: 60_000 })
+  await expect(shots).toHaveCount(6, { timeout: 60_000 })
   const first = await shots.evaluateAll(all => all.map(each => (each as HTMLImageElement).src))
   // An orbit changes no camera: no picture is taken again, and the view has turned.
   const before = (await editor.view()).eye
