@@ -256,6 +256,8 @@ test('beyond loopback a key opens the door: one to look, one to write', async ({
     expect(await editor.journal()).toEqual(['Position Y of Stalls'])
   }
   finally {
+    // The page leaves first: it would rightly complain of a server that is going down.
+    await page.goto('about:blank')
     await locked.dispose()
   }
 })
