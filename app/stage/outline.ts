@@ -8,6 +8,7 @@ import { PartBatches } from './batches'
 import { CopyBatches } from './copy-batches'
 import type { ScenePicture } from './scene-picture'
 import type { Rect, View } from './view'
+import { WHOLE_PICTURE } from './whole-picture'
 
 /** Copies of one shape in one arrangement; more would cost more to outline than to draw. */
 const MOST_OUTLINED = 10_000
@@ -141,12 +142,7 @@ function edgeMaterial(): ShaderMaterial {
       mask: { value: null }, texel: { value: new Vector2() }, ratio: { value: 1 },
       picked: { value: new Color() }, hovered: { value: new Color() },
     },
-    vertexShader: /* glsl */`
-      varying vec2 at;
-      void main() {
-        at = uv;
-        gl_Position = vec4(position.xy, 0.0, 1.0);
-      }`,
+    vertexShader: WHOLE_PICTURE,
     fragmentShader: /* glsl */`
       uniform sampler2D mask;
       uniform vec2 texel;

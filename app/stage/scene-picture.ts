@@ -2,6 +2,7 @@ import type { WebGLRenderer } from 'three'
 import { LinearFilter, NoBlending, ShaderMaterial, SRGBColorSpace, WebGLRenderTarget } from 'three'
 import { FullScreenQuad } from 'three/examples/jsm/postprocessing/Pass.js'
 import type { Rect } from './view'
+import { WHOLE_PICTURE } from './whole-picture'
 
 /**
  * The level as it was drawn last, without handles and outlines: drawn as coarsely as there is time for, shown as large as the stage,
@@ -13,12 +14,7 @@ export class ScenePicture {
   private readonly quad = new FullScreenQuad(new ShaderMaterial({
     depthTest: false, depthWrite: false, toneMapped: false, blending: NoBlending,
     uniforms: { picture: { value: null } },
-    vertexShader: /* glsl */`
-      varying vec2 at;
-      void main() {
-        at = uv;
-        gl_Position = vec4(position.xy, 0.0, 1.0);
-      }`,
+    vertexShader: WHOLE_PICTURE,
     fragmentShader: /* glsl */`
       uniform sampler2D picture;
       varying vec2 at;
