@@ -60,8 +60,9 @@ export class NearGrid {
    * A point nearer than so far to a place; -1 if there is none.
    *
    * @param reaches how far each point keeps others away by itself, added to `own`; the greater of that and `distance` counts
+   * @param size metres that the point must be nearer than that, as for a ball that it keeps free as a whole
    */
-  nearer(x: number, y: number, z: number, distance: number, farthest: number, own = 0, reaches: ArrayLike<number> | null = null): number {
+  nearer(x: number, y: number, z: number, distance: number, farthest: number, own = 0, reaches: ArrayLike<number> | null = null, size = 0): number {
     const { places, next, heads, counts } = this
     // No lists are taken apart in here: that alone would take most of the time.
     let i0 = Math.floor((x - farthest - this.lowX) * this.perMetre) | 0
@@ -82,7 +83,8 @@ export class NearGrid {
       if (j1 >= height) j1 = height - 1
       if (k1 >= counts[2]) k1 = counts[2] - 1
     }
-    const square = distance * distance
+    const within = Math.max(distance - size, 0)
+    const square = within * within
     for (let k = k0; k <= k1; k++) {
       for (let j = j0; j <= j1; j++) {
         for (let i = i0; i <= i1; i++) {
@@ -94,8 +96,8 @@ export class NearGrid {
             const d = a * a + b * b + c * c
             if (d < square) return p
             if (reaches !== null) {
-              const both = reaches[p]! + own
-              if (d < both * both) return p
+              const both = reaches[p]! + own - size
+              if (both > 0 && d < both * both) return p
             }
             p = next[p]!
           }
@@ -111,45 +113,8 @@ export class NearGrid {
    * @param size metres from the ball's middle @param most of any reach
    */
   hasAround(x: number, y: number, z: number, size: number, distance: number, own: number, most: number, reaches: ArrayLike<number> | null): boolean {
-    const { places, next, heads, counts } = this
     const farthest = Math.max(distance, reaches === null ? 0 : own + most) - size
-    if (farthest <= 0) return false
-    let i0 = Math.floor((x - farthest - this.lowX) * this.perMetre) | 0
-    let i1 = Math.floor((x + farthest - this.lowX) * this.perMetre) | 0
-    let j0 = Math.floor((y - farthest - this.lowY) * this.perMetre) | 0
-    let j1 = Math.floor((y + farthest - this.lowY) * this.perMetre) | 0
-    let k0 = Math.floor((z - farthest - this.lowZ) * this.perMetre) | 0
-    let k1 = Math.floor((z + farthest - this.lowZ) * this.perMetre) | 0
-    let width = 0
-    let height = 0
-    if (counts !== null) {
-      width = counts[0]
-      height = counts[1]
-      if (i0 < 0) i0 = 0
-      if (j0 < 0) j0 = 0
-      if (k0 < 0) k0 = 0
-      if (i1 >= width) i1 = width - 1
-      if (j1 >= height) j1 = height - 1
-      if (k1 >= counts[2]) k1 = counts[2] - 1
-    }
-    for (let k = k0; k <= k1; k++) {
-      for (let j = j0; j <= j1; j++) {
-        for (let i = i0; i <= i1; i++) {
-          let p = heads[width > 0 ? (k * height + j) * width + i : hashed(i, j, k)]!
-          while (p >= 0) {
-            const a = places[p * 3]! - x
-            const b = places[p * 3 + 1]! - y
-            const c = places[p * 3 + 2]! - z
-            let free = distance
-            if (reaches !== null && reaches[p]! + own > free) free = reaches[p]! + own
-            free -= size
-            if (free > 0 && a * a + b * b + c * c < free * free) return true
-            p = next[p]!
-          }
-        }
-      }
-    }
-    return false
+    return farthest > 0 && this.nearer(x, y, z, distance, farthest, own, reaches, size) >= 0
   }
 
   /**
