@@ -1,7 +1,8 @@
-import type { Matrix4 } from 'three'
+import type { Box3, Matrix4 } from 'three'
 import { Group } from 'three'
 import { definitionOf } from '~~/core/arrange/rules'
 import type { Placement } from '~~/core/level/schema'
+import { reachOfCopies } from '~~/core/scene/copies-reach'
 import { copyOf } from '~~/core/scene/copy-id'
 import type { Arranged } from '~~/core/scene/expand'
 import { shiningOf } from '~~/core/scene/level-lamps'
@@ -101,6 +102,16 @@ export class ShownLevel {
       this.arrangements.show(id)
       if (!definitionOf(own.rule).keepsSources) for (const source of sources) for (const below of this.level.subtree(source)) this.hide(below)
     }
+  }
+
+  /** Adds to a box what is shown by a preview alone. @param boxOf the box of a shape in its own axes */
+  reachOfPreview(boxOf: (shape: string) => Box3 | undefined, box: Box3): void {
+    for (const [id, matrix] of this.previewed.matrices) {
+      const own = this.shapeOf(id)
+      const bounds = own === null ? undefined : boxOf(own)
+      if (bounds && !this.level.isSource(id)) box.union(bounds.clone().applyMatrix4(matrix))
+    }
+    for (const id of this.previewed.arranged.keys()) reachOfCopies(this.arrangements.shapesOf(id), this.matrixOf(id), boxOf, box)
   }
 
   /** Dresses everything for the look of the pane that is drawn next. */

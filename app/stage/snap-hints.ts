@@ -8,6 +8,8 @@ import type { View } from './view'
 export type Hints = { source?: Vector3, target?: Vector3, faces?: readonly (readonly Vector3[])[], /** Ends that are free, with where they point. */ ends?: readonly { point: Vector3, direction: Vector3 }[] }
 
 const MARK = 9
+/** Over every handle: what is caught is what the press takes hold of. */
+const ON_TOP = 30
 const MOST_FACES = 8
 /** Pixels, and ends that are drawn. */
 const [END, MOST_ENDS] = [14, 200]
@@ -27,7 +29,7 @@ export class SnapHints {
   constructor() {
     this.faces.frustumCulled = this.ends.frustumCulled = false
     this.object.add(this.faces, this.ends, this.source, this.target)
-    this.source.renderOrder = this.target.renderOrder = 7
+    this.source.renderOrder = this.target.renderOrder = ON_TOP
     this.show(null)
   }
 

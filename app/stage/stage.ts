@@ -1,7 +1,7 @@
-import type { Box3 } from 'three'
-import { Color, Matrix4, NeutralToneMapping, PCFShadowMap, Scene, Vector3, WebGLRenderer } from 'three'
+import { Box3, Color, Matrix4, NeutralToneMapping, PCFShadowMap, Scene, Vector3, WebGLRenderer } from 'three'
 import type { LevelIndex } from '~~/core/scene/level-index'
 import type { ScreenPoint } from '~~/core/math/screen'
+import { reachOfCopies } from '~~/core/scene/copies-reach'
 import type { Solid } from '~~/core/mesh/solid'
 import type { SkyFields } from '~~/core/level/sky'
 import type { LevelView } from '~~/core/scene/level-view'
@@ -69,6 +69,7 @@ export class Stage {
   private readonly outlined: Outlined
   /** Copies of a scatter that is not kept yet. */
   private readonly draft: CopyBatches
+  private drafted: readonly ShapeCopies[] = []
   private readonly pace: FramePace
   private readonly drawing = new ScenePicture()
   private readonly ratio = Math.min(globalThis.devicePixelRatio || 1, 2)
@@ -89,7 +90,7 @@ export class Stage {
     private readonly canvas: HTMLCanvasElement,
     level: LevelView,
     private readonly index: LevelIndex,
-    solidOf: (shape: string) => Solid | undefined,
+    private readonly solidOf: (shape: string) => Solid | undefined,
     stepsOf: StepsOf,
     loadPicture: LoadPicture,
     calm: boolean,
@@ -197,6 +198,7 @@ export class Stage {
 
   /** Shows copies that are not in the level, in the world; null shows none. */
   showDraft(copies: readonly ShapeCopies[] | null): void {
+    this.drafted = copies ?? []
     if (copies) this.draft.set('draft', copies, new Matrix4())
     else this.draft.clear()
     this.requestDraw()
@@ -234,6 +236,15 @@ export class Stage {
     const aside = right.clone().setY(0).normalize().multiplyScalar(1000)
     const [a, b] = [view.project(far.clone().sub(aside)), view.project(far.clone().add(aside))]
     return a && b ? [a, b] : null
+  }
+
+  /** The box around the level and all that a preview, a draft or a ghost shows besides. */
+  everything(): Box3 {
+    const box = this.index.bounds(new Box3())
+    const boxOf = (shape: string) => this.solidOf(shape)?.bounds
+    this.shown.reachOfPreview(boxOf, box)
+    reachOfCopies(this.drafted, new Matrix4(), boxOf, box)
+    return this.ghost.object.visible ? box.expandByObject(this.ghost.object) : box
   }
 
   /** A first look at the whole level from its front, high enough to see what stands behind what. */

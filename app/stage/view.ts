@@ -5,6 +5,7 @@ import type { ScreenPoint } from '~~/core/math/screen'
 import type { ViewDirections } from '~~/core/edit/handles/axis-drag'
 import type { Aim } from '~~/core/edit/snap/aim'
 import type { Pose, ViewKind } from '~~/core/math/pose'
+import type { ScreenBox } from './label-place'
 import { clipDistances, FIXED_VIEWS, frameBox, frameBoxFixed, lookAround, orbit, shift, zoomAt } from '~~/core/math/pose'
 
 /** A rectangle of the canvas in its own pixels, from the top left. */
@@ -204,6 +205,14 @@ export class View {
     if (seen.z > -this.camera.near) return null
     seen.applyMatrix4(this.camera.projectionMatrix)
     return { x: this.rect.x + (seen.x + 1) / 2 * this.rect.width, y: this.rect.y + (1 - seen.y) / 2 * this.rect.height }
+  }
+
+  /** The box on the canvas around points of the world, with a margin in pixels; null if none of them is in front of the eye. */
+  boxAround(points: readonly Vector3[], margin: number): ScreenBox | null {
+    const seen = points.map(point => this.project(point)).filter(point => point !== null)
+    if (seen.length === 0) return null
+    const [xs, ys] = [seen.map(({ x }) => x), seen.map(({ y }) => y)]
+    return { left: Math.min(...xs) - margin, right: Math.max(...xs) + margin, top: Math.min(...ys) - margin, bottom: Math.max(...ys) + margin }
   }
 
   /** Two corners on the canvas as a frame of the picture. */

@@ -12,7 +12,7 @@ import { PathTool } from '../tools/path-tool'
 import type { ThingToPlace } from '../tools/place-tool'
 import { PlaceTool } from '../tools/place-tool'
 import { StageInput } from '../tools/stage-input'
-import type { Touched } from '../tools/touch-tool'
+import type { Touched, TouchWants } from '../tools/touch-tool'
 import type { ToolWorld } from '../tools/tool-world'
 import { TouchTool } from '../tools/touch-tool'
 import { useCameras } from './cameras'
@@ -112,7 +112,7 @@ export const useModes = defineStore('modes', () => {
   }
 
   /** Asks for a thing or a point on the stage. @param onTouched returns whether that was all */
-  function touch(title: string, wants: 'thing' | 'point', onTouched: (touched: Touched) => boolean): void {
+  function touch(title: string, wants: TouchWants, onTouched: (touched: Touched) => boolean): void {
     stopMode()
     if (session.stage) startMode(new TouchTool(tools.worldOf(session.stage), title, wants, onTouched, stopMode))
   }

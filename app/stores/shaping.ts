@@ -68,11 +68,11 @@ export const useShaping = defineStore('shaping', () => {
     )
   }
 
-  /** Turns what is picked towards a point or thing that is touched next, or away from the surface touched. */
+  /** Turns what is picked towards the middle of a thing that is touched next, or a point of it, or away from the surface touched. */
   function face(how: 'towards' | 'away'): void {
     const ids = handling.movable()
     if (ids.length === 0) return
-    modes.touch(how === 'towards' ? 'Touch what to face' : 'Touch the surface to face away from', 'point', ({ point, normal }) => {
+    modes.touch(how === 'towards' ? 'Touch what to face' : 'Touch the surface to face away from', how === 'towards' ? 'middle' : 'point', ({ point, normal }) => {
       if (how === 'away' && !normal) return false
       const target = how === 'towards' ? { point } : { direction: normal! }
       level.change(label('Face', ids), facePlacements(level.view, ids, target, faceUpright.value))

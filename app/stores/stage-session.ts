@@ -109,8 +109,9 @@ export const useStageSession = defineStore('stage-session', () => {
     stage.value?.frameBox(box)
   }
 
+  /** Also what is only shown for now. */
   function lookAtAll(): void {
-    stage.value?.frameBox(level.index.bounds())
+    stage.value?.frameBox(stage.value.everything())
   }
 
   return {

@@ -60,7 +60,7 @@ export function toolBench(placements: Partial<Placement>[]) {
   const stage = {
     view,
     viewAt: () => view,
-    handles: { choose: () => {}, light: () => true, place: () => {}, setWedge: () => {}, setPin: () => {}, setGrips: () => {}, setTurnStep: () => {} },
+    handles: { choose: () => {}, light: () => true, place: () => {}, setWedge: () => {}, setPin: () => {}, setGrips: () => {}, setTurnStep: () => {}, asideOf: () => ({ x: 0, y: 0 }) },
     shown: { marks: { hits: () => seen.markHits, ids: () => [], shown: () => [] } },
     ghost: { show: () => {}, hide: () => {} },
     dimensions: { hit: () => null, set: () => {} },

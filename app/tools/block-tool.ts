@@ -11,6 +11,8 @@ import type { Operation } from '~~/core/level/schema'
 import { localMatrix } from '~~/core/math/transform'
 import { findLanding } from '~~/core/edit/snap/landing'
 import { findSnapPoint } from '~~/core/edit/snap/vertex'
+import { boxCorners } from '~~/core/scene/shown'
+import { KEPT_CLEAR } from '../stage/label-place'
 import type { Gesture, KeyPress, PointerAt, StageMode } from './gesture'
 import type { ToolWorld } from './tool-world'
 import { CLICK_SLACK } from './pick-tool'
@@ -179,13 +181,16 @@ export class BlockTool implements StageMode {
     const { world } = this
     const { block, translation, rotation } = this.drawing!.drawn
     const solid = world.solid(shapeKey({ shape: block, color: this.block().color }))!
-    world.stage.ghost.show(solid.geometries, localMatrix({ translation, rotation, scale: [1, 1, 1], pivot: [0, 0, 0] }, new Matrix4()), solid.bounds, translation[1])
+    const matrix = localMatrix({ translation, rotation, scale: [1, 1, 1], pivot: [0, 0, 0] }, new Matrix4())
+    world.stage.ghost.show(solid.geometries, matrix, solid.bounds, translation[1])
     world.stage.moves()
     world.stage.sceneChanged()
     if (this.typing) return
     const size = blockSize(block).map(value => world.printLength(value))
+    const box = world.stage.view.boxAround(boxCorners(solid.bounds).map(corner => corner.applyMatrix4(matrix)), KEPT_CLEAR)
     world.say({
       at: pointer,
+      avoid: box ? [box] : [],
       title: this.stage === 'base' ? `${this.title}: base` : `${this.title}: ${block.type === 'slab' ? 'thickness' : 'height'}`,
       value: this.stage === 'base' ? `${size[0]} × ${size[2]}` : size[1]!,
       notes: [...notes, ...block.type === 'steps' ? stairWarnings(riserAndTread(block)) : [], '= types numbers'],

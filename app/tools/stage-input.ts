@@ -2,7 +2,7 @@ import type { Vector3 } from 'three'
 import type { Handle } from '~~/core/edit/handles/handle'
 import { constraintForKey } from '~~/core/edit/handles/lock'
 import type { SnapPoint } from '~~/core/edit/snap/vertex'
-import { findSnapPoint } from '~~/core/edit/snap/vertex'
+import { findSnapPoint, SNAP_POINT_NAMES } from '~~/core/edit/snap/vertex'
 import { runDrag } from './drags/drag'
 import type { ScreenPoint } from '~~/core/math/screen'
 import type { Gesture, KeyPress, PointerAt, StageMode } from './gesture'
@@ -39,6 +39,8 @@ export class StageInput {
   private gesture: { id: number, button: number, run: Gesture } | null = null
   private hoverFrame = 0
   private vertexHeld = false
+  /** Whether the readout names a point that could be taken hold of. */
+  private saysSource = false
   private lastPointer: PointerAt | null = null
   private readonly listeners = new AbortController()
 
@@ -161,10 +163,14 @@ export class StageInput {
     if (!handle && !source && !this.world.lock()) return null
     const kind = this.world.startDrag(handle, pointer, source)
     if (!kind) return null
-    const run = runDrag(this.world, kind, pointer)
+    // What is drawn aside of its place is dragged as if it were taken hold of there.
+    const aside = handle ? this.world.stage.handles.asideOf(handle, this.world.stage.viewAt(pointer)) : { x: 0, y: 0 }
+    const atPlace = (at: PointerAt): PointerAt => ({ ...at, x: at.x - aside.x, y: at.y - aside.y })
+    const run = runDrag(this.world, kind, atPlace(pointer))
     this.world.stage.handles.light(handle, true)
+    const inPlace: Gesture = { ...run, move: to => run.move(atPlace(to)), end: to => run.end(atPlace(to)) }
     // A press that is let go on the spot means what is under it.
-    return this.unlessClick(run, pointer, to => this.clickOnHandle(handle, to))
+    return this.unlessClick(inPlace, pointer, to => this.clickOnHandle(handle, to))
   }
 
   private clickOnHandle(handle: Handle | null, to: PointerAt): void {
@@ -252,13 +258,24 @@ export class StageInput {
     if (stage.handles.light(handle)) stage.requestOverlay()
     if (stage.dimensions.hit(pointer, view)) {
       stage.setHovered(null)
+      stage.hint(null)
+      this.nameSource(null, pointer)
       this.canvas.style.cursor = 'text'
       return
     }
     const source = this.vertexSource(pointer, handle)
     stage.hint(source && { source: source.point })
+    this.nameSource(source, pointer)
     stage.setHovered(handle || source ? null : this.picking.hover(pointer))
     this.canvas.style.cursor = handle || source ? 'grab' : ''
+  }
+
+  /** Says which point a press would take hold of. */
+  private nameSource(source: SnapPoint | null, at: PointerAt): void {
+    if (!source && !this.saysSource) return
+    this.saysSource = source !== null
+    const name = source && this.world.level().need(source.id).name
+    this.world.say(source && { at, title: 'Vertex snap', value: `${SNAP_POINT_NAMES[source.kind]} of ${name}`, notes: ['drag it onto a point of something else'] })
   }
 
   private release(event: PointerEvent): void {
@@ -276,6 +293,7 @@ export class StageInput {
   private leave(): void {
     if (this.gesture) return
     this.lastPointer = null
+    this.nameSource(null, this.middle())
     this.mode?.leave()
     this.world.stage.setHovered(null)
     this.events.onPointer(null)

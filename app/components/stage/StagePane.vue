@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { usePreferredReducedMotion, useResizeObserver } from '@vueuse/core'
-import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
 import { textureImage } from '~/api/texture-images'
+import { boxWithin, fixtureBoxes } from '~/composables/fixture-boxes'
 import { useGrips } from '~/composables/use-grips'
 import { useModes } from '~/stores/modes'
 import { useStageSession } from '~/stores/stage-session'
@@ -14,6 +15,7 @@ import { useSettings } from '~/stores/settings'
 import { useWalking } from '~/stores/walking'
 import { useWorkshop } from '~/stores/workshop'
 import { boards } from '~/stage/board'
+import type { ScreenBox } from '~/stage/label-place'
 import { Stage } from '~/stage/stage'
 import { counted } from '~~/core/units/plural'
 
@@ -77,6 +79,24 @@ const figures = computed(() => {
 const statsRoom = computed(() => Math.min(...session.panes.filter(({ rect }) => rect.x === 0).map(({ rect }) => rect.width)) - 118)
 const megabytes = (bytes: number) => (bytes / 1e6).toFixed(1)
 
+const figuresLine = ref<HTMLElement>()
+const figuresBox = shallowRef<ScreenBox | null>(null)
+/** Whether handles stand where the figures are: those make room. */
+const figuresInTheWay = computed(() => {
+  const line = figuresBox.value
+  if (!session.stats || !session.stage || !line) return false
+  return session.panes.some(({ pane }) => {
+    const around = session.stage!.handles.around(session.stage!.panes.views[pane]!)
+    return around !== null && around.left < line.right && around.right > line.left && around.bottom > line.top && around.top < line.bottom
+  })
+})
+
+function findBars(): void {
+  if (!frame.value) return
+  session.stage?.handles.setBars(fixtureBoxes(frame.value))
+  figuresBox.value = figuresLine.value ? boxWithin(frame.value, figuresLine.value) : null
+}
+
 function applySettings(): void {
   session.stage?.setBoard(boards[settings.kept.board])
   session.stage?.setSky(lighting.sky)
@@ -90,7 +110,9 @@ useResizeObserver(frame, ([entry]) => {
   if (!entry || entry.contentRect.width === 0) return
   session.stage?.resize(entry.contentRect.width, entry.contentRect.height)
   session.refreshPanes()
+  findBars()
 })
+watch(() => [session.panes, settings.kept.showStrip, session.cleared, modes.told.length, session.stats === null, walking.walked], findBars, { flush: 'post' })
 watch(() => [settings.kept.board, settings.kept.steps, settings.kept.show, settings.kept.markSize], applySettings, { deep: true })
 watch(() => lighting.sky, sky => session.stage?.setSky(sky))
 watch(() => level.selection, (selection) => {
@@ -116,7 +138,7 @@ level.onTouched((touched) => {
       <StageMenus />
     </div>
     <PaneControls v-for="pane in session.panes" :key="pane.pane" :pane="pane" :alone="session.panes.length === 1" :wide="room >= ROOM.all" :below="room < ROOM.strip ? 86 : 48" />
-    <p v-if="session.stats" class="corner bottom-left mono stats" data-fixture data-test="stats" :title="memoryTitle" :style="{ maxWidth: `${statsRoom}px` }">
+    <p v-if="session.stats" ref="figuresLine" class="corner bottom-left mono stats" :class="{ aside: figuresInTheWay }" data-fixture data-test="stats" :title="memoryTitle" :style="{ maxWidth: `${statsRoom}px` }">
       <strong v-if="session.stats.drawnShare < 1" title="This machine could not draw all of it in time; what is far is left out evenly. Picking and snapping go by all of it">{{ percent(session.stats.drawnShare) }} % drawn · </strong>{{ figures }}
     </p>
     <CompassRose />
@@ -180,6 +202,10 @@ level.onTouched((touched) => {
   background: rgba(var(--v-theme-surface), 0.85);
   border-radius: 6px;
   pointer-events: none;
+}
+
+.stats.aside {
+  visibility: hidden;
 }
 
 .empty {

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useElementSize, useParentElement } from '@vueuse/core'
 import { computed, onMounted, ref, shallowRef } from 'vue'
+import { fixtureBoxes } from '~/composables/fixture-boxes'
 import type { ScreenBox } from '~/stage/label-place'
 import { placeLabel } from '~/stage/label-place'
 import type { Readout } from '~/tools/gesture'
@@ -10,12 +11,9 @@ const label = ref<HTMLElement>()
 const stage = useParentElement()
 const room = useElementSize(stage)
 const size = useElementSize(label, undefined, { box: 'border-box' })
-/** Where bars, figures and the compass lie; they stay there as long as a drag lasts. */
 const fixtures = shallowRef<ScreenBox[]>([])
 onMounted(() => {
-  const origin = stage.value!.getBoundingClientRect()
-  fixtures.value = [...stage.value!.querySelectorAll('[data-fixture]')].map(of => of.getBoundingClientRect()).map(({ left, top, right, bottom }) => (
-    { left: left - origin.left, top: top - origin.top, right: right - origin.left, bottom: bottom - origin.top }))
+  fixtures.value = fixtureBoxes(stage.value!)
 })
 /** On the freer side of the pointer, over nothing that matters. */
 const place = computed(() => {

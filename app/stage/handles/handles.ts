@@ -3,12 +3,14 @@ import type { RuleGrip } from '~~/core/arrange/definition'
 import type { ScreenPoint } from '~~/core/math/screen'
 import type { Handle, HandleChoice, HandleFrame } from '~~/core/edit/handles/handle'
 import type { Board } from '../board'
+import type { ScreenBox } from '../label-place'
 import type { View } from '../view'
 import { pinTexture, pivotTexture, redraw, sprite } from './drawings'
 import type { HandleSetting, HandleSet } from './handle-set'
 import { sameHandle } from './handle-set'
 import { MoveHandles } from './move-handles'
 import { PivotDots } from './pivot-dots'
+import type { IsTaken } from './rule-grips'
 import { RuleGrips } from './rule-grips'
 import { SizeHandles } from './size-handles'
 import type { Wedge } from './turn-handles'
@@ -17,6 +19,8 @@ import { TurnHandles } from './turn-handles'
 /** Pixels. */
 const PIVOT = 9
 const PIN = 15
+/** From where they stand no handle but those of Size is farther away. */
+const FARTHEST = 130
 
 /** What is drawn to take hold of: Move, Turn, Size, all of them, or what edits the pivot. */
 export type HandleMode = HandleChoice | 'pivot'
@@ -37,6 +41,7 @@ export class Handles {
   private pinAt: Vector3 | null = null
   private hot: Handle | null = null
   private held = false
+  private bars: readonly ScreenBox[] = []
 
   constructor() {
     this.pin.center.set(0.5, 0.03)
@@ -71,6 +76,16 @@ export class Handles {
     this.grips.set(grips)
   }
 
+  /** How far on the screen from its place a handle is drawn, in pixels: one that others were in the way of. */
+  asideOf(handle: Handle, view: View): ScreenPoint {
+    return handle.do === 'grip' ? this.grips.asideOf(handle.index, view, this.takenIn(this.settingFor(view))) : { x: 0, y: 0 }
+  }
+
+  /** Where bars lie over the stage: nothing can be taken hold of there. */
+  setBars(bars: readonly ScreenBox[]): void {
+    this.bars = bars
+  }
+
   /** What is under the pointer or held. */
   get lit(): Handle | null {
     return this.hot
@@ -99,25 +114,22 @@ export class Handles {
   /** Fits all that is shown to a view. */
   update(view: View): void {
     const setting = this.settingFor(view)
-    const shown = this.shownSets()
-    for (const set of this.all) {
-      set.object.visible = setting !== null && shown.includes(set)
-      if (set.object.visible) set.update(setting!)
-    }
+    for (const set of this.all) set.object.visible = false
+    if (setting) this.fit(setting)
     this.pivot.visible = setting !== null && this.mode !== 'none' && this.mode !== 'move'
     if (this.frame) this.mark(this.pivot, this.frame.origin, PIVOT, view)
-    this.grips.update(view, this.hot)
+    this.grips.update(view, this.hot, this.takenIn(setting))
     this.pin.visible = this.pinAt !== null
     if (this.pinAt) this.mark(this.pin, this.pinAt, PIN, view)
   }
 
   /** The handle under a pixel, those that are hardest to hit first. */
   hit(at: ScreenPoint, view: View): Handle | null {
-    const rule = this.grips.hit(at, view)
-    if (rule) return rule
     const setting = this.settingFor(view)
+    if (setting) this.fit(setting)
+    const rule = this.grips.hit(at, view, this.takenIn(setting))
+    if (rule) return rule
     if (!setting) return null
-    this.update(view)
     for (const set of this.shownSets()) {
       const found = set.hit(at, setting)
       if (found) return found
@@ -127,10 +139,10 @@ export class Handles {
 
   /** Where a handle can be taken hold of, for automation. */
   grip(handle: Handle, view: View): ScreenPoint | null {
-    if (handle.do === 'grip') return this.grips.grip(handle, view)
     const setting = this.settingFor(view)
+    if (setting) this.fit(setting)
+    if (handle.do === 'grip') return this.grips.grip(handle, view, this.takenIn(setting))
     if (!setting) return null
-    this.update(view)
     for (const set of this.shownSets()) {
       const found = set.grip(handle, setting)
       if (found) return found
@@ -158,6 +170,26 @@ export class Handles {
     }
   }
 
+  private fit(setting: HandleSetting): void {
+    for (const set of this.shownSets()) {
+      set.object.visible = true
+      set.update(setting)
+    }
+  }
+
+  /** Whether a pixel of a pane is a handle's or a bar's. */
+  private takenIn(setting: HandleSetting | null): IsTaken {
+    const sets = this.shownSets()
+    const around = setting && setting.view.boxAround([setting.frame.origin], FARTHEST)
+    const isNear = (at: ScreenPoint) => around !== null && isIn(around, at) || setting?.frame.box !== null && sets.includes(this.size)
+    return at => this.bars.some(bar => isIn(bar, at)) || setting !== null && isNear(at) && sets.some(set => set.hit(at, setting) !== null)
+  }
+
+  /** The part of a pane around where the handles stand; null if none are shown. */
+  around(view: View): ScreenBox | null {
+    return this.settingFor(view) && view.boxAround([this.frame!.origin], FARTHEST)
+  }
+
   private settingFor(view: View): HandleSetting | null {
     if (!this.frame || this.mode === 'none') return null
     return { frame: this.frame, view, pixel: view.metresPerPixel(this.frame.origin), sight: view.sightOf(this.frame.origin), hot: this.hot, held: this.held }
@@ -168,3 +200,5 @@ export class Handles {
     each.scale.setScalar(pixels * 2 * view.metresPerPixel(new Vector3().copy(at)))
   }
 }
+
+const isIn = ({ left, right, top, bottom }: ScreenBox, { x, y }: ScreenPoint) => x >= left && x <= right && y >= top && y <= bottom

@@ -8,7 +8,7 @@ import { duplicate } from '~~/core/edit/duplicate'
 import type { Operation } from '~~/core/level/schema'
 import { topmost } from '~~/core/level/tree'
 import type { ScreenBox } from '../../stage/label-place'
-import type { View } from '../../stage/view'
+import { KEPT_CLEAR } from '../../stage/label-place'
 import type { Gesture, KeyPress, PointerAt } from '../gesture'
 import type { ToolWorld } from '../tool-world'
 import type { DragKind, Outcome } from './drag-kind'
@@ -45,7 +45,7 @@ export function runDrag(world: ToolWorld, kind: DragKind, from: PointerAt, atOnc
   const inSight = ({ shift, hints }: Outcome): ScreenBox[] => {
     const moved = shift ? corners.map(corner => corner.clone().add(shift)) : corners
     const points = [hints?.target, hints?.source].filter(point => point !== undefined)
-    return [moved, ...points.map(point => [point])].flatMap(of => screenBox(view, of) ?? [])
+    return [moved, ...points.map(point => [point])].flatMap(of => view.boxAround(of, KEPT_CLEAR) ?? [])
   }
   const show = (next: Outcome) => {
     outcome = next
@@ -146,17 +146,6 @@ export function runDrag(world: ToolWorld, kind: DragKind, from: PointerAt, atOnc
 function cornersAround(world: ToolWorld, ids: readonly string[]): Vector3[] {
   const box = world.index().extents.boundsOf(ids.flatMap(id => world.level().subtree(id)))
   return box.isEmpty() ? [] : boxCorners(box)
-}
-
-/** Pixels around what is to stay in sight. */
-const MARGIN = 8
-
-/** The box around points on the screen; null if none of them is in front of the viewer. */
-function screenBox(view: View, points: readonly Vector3[]): ScreenBox | null {
-  const seen = points.map(point => view.project(point)).filter(point => point !== null)
-  if (seen.length === 0) return null
-  const [xs, ys] = [seen.map(({ x }) => x), seen.map(({ y }) => y)]
-  return { left: Math.min(...xs) - MARGIN, right: Math.max(...xs) + MARGIN, top: Math.min(...ys) - MARGIN, bottom: Math.max(...ys) + MARGIN }
 }
 
 /** Whether operations would leave any of the numbers they put other than it is. */

@@ -2,6 +2,7 @@ import { Vector3 } from 'three'
 import { directionsOf, rotationFromAxes } from '~~/core/edit/handles/axes'
 import type { Constraint } from '~~/core/edit/handles/lock'
 import { freeAxes } from '~~/core/edit/handles/lock'
+import { pivotOf } from '~~/core/edit/handles/pivot'
 import { MoveDrag, movePlacements } from '~~/core/edit/handles/move'
 import type { HandleFrame } from '~~/core/edit/handles/handle'
 import type { Join } from '~~/core/edit/snap/sockets'
@@ -25,6 +26,8 @@ export function moveDrag(world: ToolWorld, frame: HandleFrame, handle: Constrain
   const level = world.level()
   const { ids, last } = world.selection()
   const movable = [...ids].filter(id => !level.isLocked(id))
+  // What the ledger shows is the place of the last picked thing's pivot.
+  const ofPivot = source.distanceTo(pivotOf(level, last!)) < 1e-6 ? '' : 'the point taken hold of '
   const snapper = new MoveSnapper(level, world.index(), movable, last!, source, world.isGround)
   return {
     verb: 'Move',
@@ -50,7 +53,7 @@ export function moveDrag(world: ToolWorld, frame: HandleFrame, handle: Constrain
       return {
         update: (aim, pointer) => {
           const snapped = snapper.snap(drag.update(aim.ray), constraint, frame.axes, world.moveSnaps(pointer.ctrl), aim)
-          return outcome(snapped, notesOf(snapped.catches, world, pointer.ctrl))
+          return outcome(snapped, notesOf(snapped.catches, world, pointer.ctrl, ofPivot))
         },
         fields: fieldAxes(constraint).map(axis => ({ label: LETTERS[axis], quantity: 'length', axis })),
         values: () => fieldAxes(constraint).map(axis => offset.dot(directions[axis])),
@@ -93,7 +96,8 @@ export function joinName({ own, other }: Join, nameOf: (id: string) => string): 
   return `${own.socket.name} to ${other.socket.name} of ${nameOf(other.id)}`
 }
 
-function notesOf(catches: readonly MoveCatch[], world: ToolWorld, inverted: boolean): string[] {
+/** @param of whose place is on the grid, if it is not that of the thing's own pivot */
+function notesOf(catches: readonly MoveCatch[], world: ToolWorld, inverted: boolean, of: string): string[] {
   const name = (id: string) => world.level().need(id).name
   const step = world.step('grid', inverted)
   const notes = catches.map((caught) => {
@@ -103,7 +107,7 @@ function notesOf(catches: readonly MoveCatch[], world: ToolWorld, inverted: bool
       case 'hug': return caught.surfaceId === null ? 'hugs the ground plane' : `hugs ${name(caught.surfaceId)}`
       case 'abut': return `abuts ${name(caught.abutment.id)}`
       case 'flush': return `flush with ${name(caught.abutment.id)}`
-      case 'grid': return `${step.lattice ? 'on the grid of' : 'in steps of'} ${world.printLength(step.size)}`
+      case 'grid': return `${caught.whole ? '' : `${caught.axes.map(axis => LETTERS[axis]).join(' ')} `}${of}${step.lattice ? 'on the grid of' : 'in steps of'} ${world.printLength(step.size)}`
     }
   })
   return notes.length > 0 ? [...new Set(notes)] : ['off the grid']

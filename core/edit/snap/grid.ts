@@ -1,5 +1,5 @@
 import { Quaternion, Vector3 } from 'three'
-import type { Constraint } from '../handles/lock'
+import type { AxisIndex, Constraint } from '../handles/lock'
 import { freeAxes } from '../handles/lock'
 import { directionsOf } from '../handles/axes'
 import { tidy } from '../../units/quantity'
@@ -66,6 +66,30 @@ export function snapOffset(from: Vector3, offset: Vector3, constraint: Constrain
     }
   }
   return tidyVector(result.applyQuaternion(frame.axes))
+}
+
+/** Metres from a line of the grid that do not count. */
+const ON_LINE = 1e-6
+
+/**
+ * Along which of the grid's axes a point that was dragged has come to stand on a line; or, with increments, along which of the drag's
+ * axes it has gone a number of steps. Only those are asked about that the drag could change.
+ *
+ * @param from where the point was at the start, in the world
+ * @param offset the way it went
+ * @param level whether the height was decided by a surface and is not asked about
+ * @returns the axes, and whether these are all that were asked about
+ */
+export function axesOnGrid(from: Vector3, offset: Vector3, constraint: Constraint, axes: Quaternion, step: Step, frame: GridFrame, level = false): { axes: AxisIndex[], whole: boolean } {
+  if (step.size === 0) return { axes: [], whole: false }
+  const turn = step.lattice ? frame.axes : axes
+  const all: readonly AxisIndex[] = [0, 1, 2]
+  const lines = directionsOf(turn)
+  const free = freeAxes(constraint).map(axis => directionsOf(axes)[axis])
+  const asked = all.filter(axis => free.some(direction => Math.abs(direction.dot(lines[axis])) > 1e-6) && !(level && Math.abs(lines[axis].y) > 1 - 1e-6))
+  const reached = step.lattice ? from.clone().add(offset).sub(frame.origin) : offset
+  const on = asked.filter(axis => Math.abs(reached.dot(lines[axis]) - snapToStep(reached.dot(lines[axis]), step.size)) < ON_LINE)
+  return { axes: on, whole: on.length === asked.length }
 }
 
 /** Number of the component that is largest, whatever its sign. */

@@ -2,7 +2,7 @@ import type { Quaternion } from 'three'
 import { Box3, Vector3 } from 'three'
 import type { LevelIndex } from '../../scene/level-index'
 import { directionsOf, localAxes } from '../handles/axes'
-import type { Constraint } from '../handles/lock'
+import type { AxisIndex, Constraint } from '../handles/lock'
 import { freeAxes } from '../handles/lock'
 import { moveTops } from '../handles/move'
 import { pivotOf } from '../handles/pivot'
@@ -13,7 +13,7 @@ import type { Abutment } from './abut'
 import { Abut } from './abut'
 import type { Aim } from './aim'
 import type { GridFrame, Step } from './grid'
-import { snapOffset, tidyVector } from './grid'
+import { axesOnGrid, snapOffset, tidyVector } from './grid'
 import type { HugRule } from './hug'
 import { hug, Hugging, hugSurface } from './hug'
 import type { IsGround } from './rest'
@@ -39,7 +39,7 @@ export type MoveCatch =
   | { by: 'socket', join: Join, /** Degrees by which the ends do not look against each other. */ off: number }
   | { by: 'hug', surfaceId: string | null }
   | { by: 'abut' | 'flush', abutment: Abutment }
-  | { by: 'grid' }
+  | { by: 'grid', /** Of the grid's axes, those along which the place is on a line, or a number of steps on. */ axes: readonly AxisIndex[], /** Whether that is all the drag could change. */ whole: boolean }
 
 export type SnappedMove = { offset: Vector3, operations: Operation[], catches: MoveCatch[], /** The ends of what moves, where it is, and free ones around, for showing them. */ ends?: readonly SocketAt[] }
 
@@ -103,13 +103,15 @@ export class MoveSnapper {
     const accept = (id: string) => !this.moving.has(id) && (hugging?.onto !== 'ground' || this.isGround(id))
     const wanted = hugging && aim && constraint.kind === 'view' ? this.underPointer(aim, accept) ?? raw : raw
     let offset = snapOffset(this.source, wanted, constraint, axes, grid, grid.frame)
-    if (grid.size > 0) catches.push({ by: 'grid' })
     if (abut && aim) {
       const inPlan = hugging ? free.map(direction => direction.clone().setY(0)).filter(direction => direction.lengthSq() > 1e-6) : free
       const { offset: abutted, abutments } = this.abut.snap(wanted, offset, orthonormal(inPlan), ABUT_REACH * aim.metresPerPixel(this.source.clone().add(wanted)))
       offset = abutted
       catches.unshift(...abutments.map(abutment => ({ by: abutment.kind, abutment })))
     }
+    // What faces or the surface decide is on a line only by chance.
+    const gridded = axesOnGrid(this.source, offset, constraint, axes, grid, grid.frame, hugging !== null)
+    if (gridded.axes.length > 0) catches.push({ by: 'grid', ...gridded })
     if (!hugging) return { offset, operations: moveTops(this.level, this.tops, offset), catches }
     return this.hugged(offset, wanted, hugging, accept, catches)
   }

@@ -22,8 +22,11 @@ export const SNAP_POINT_NAMES: Record<SnapPoint['kind'], string> = {
 
 /** How near a candidate has to be to the pointer, in pixels. */
 const REACH = 14
-/** A stronger kind wins over a weaker one that is nearer to the pointer by no more than this, in pixels. */
-const TIE = 3
+/**
+ * Pixels that a kind counts as farther away than it is: a corner of the mesh is meant where one is as near, or nearly. A hand does not
+ * hit a pixel, and corners are what modular pieces meet at (common practice).
+ */
+const WEAKER: Record<SnapPoint['kind'], number> = { vertex: 0, box: 2, pivot: 4, foot: 5, edge: 6, face: 7 }
 
 /**
  * The point of a thing nearest to the pointer: a corner of its mesh, the middle of an edge or of a flat face, its pivot, or a
@@ -107,7 +110,7 @@ class SnapSearch {
     const hidden = new Set<string>()
     const offer = (kind: SnapPointKind | 'foot', point: Vector3) => {
       const distance = pixels.to(point)
-      const rank = distance + SNAP_POINT_KINDS.indexOf(kind === 'foot' ? 'edge' : kind) * TIE / SNAP_POINT_KINDS.length
+      const rank = distance + WEAKER[kind]
       if (distance > REACH || rank >= this.rank) return
       const key = `${point.x} ${point.y} ${point.z}`
       if (hidden.has(key)) return
