@@ -34,6 +34,12 @@ export function useEditorKeys(): void {
     if (isElsewhere(event)) return
     // Esc closes an open menu and does nothing else.
     if (event.key === 'Escape' && document.querySelector('.v-menu.v-overlay--active')) return
+    // While a number is typed keys mean that, wherever the focus has gone.
+    if (session.typed) {
+      if (event.key === 'Escape') session.typed.cancel()
+      if (event.key === 'Enter') session.typed.commit()
+      return
+    }
     const press = { code: event.code, key: event.key, shift: event.shiftKey }
     if (session.input?.key({ ...press, down: true }, event.ctrlKey || event.metaKey)) {
       event.preventDefault()

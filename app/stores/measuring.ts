@@ -7,11 +7,12 @@ import { scaleForMetres } from '~~/core/edit/handles/size'
 import type { Measure, Operation } from '~~/core/level/schema'
 import type { Figure, Measured, Where } from '~~/core/measure/definition'
 import { measureNow, MEASURES, thingsOf } from '~~/core/measure/measures'
-import { setTape, SetTapeError } from '~~/core/measure/set-tape'
+import type { Along, LengthSet, Setter } from '~~/core/measure/set-length'
+import { isSlanted, SetLengthError } from '~~/core/measure/set-length'
 import { copyOf } from '~~/core/scene/copy-id'
 import { previewMatrices } from '~~/core/scene/preview'
 import type { Dimension } from '../stage/dimensions'
-import type { PointerAt } from '../tools/gesture'
+import type { PointerAt, TypedNumbers } from '../tools/gesture'
 import type { MeasureDraft, MeasureTask } from '../tools/measure-tool'
 import { MeasureTool, TASK_KINDS } from '../tools/measure-tool'
 import { useEdits } from './edits'
@@ -66,8 +67,11 @@ export const useMeasuring = defineStore('measuring', () => {
   }
 
   /** How things stand; as they would after what is shown but not done. */
-  function where(): Where {
-    const moved = level.previewed.size > 0 ? previewMatrices(level.view, [...level.previewed].map(([id, fields]): Operation => ({ do: 'put', id, fields }))) : new Map<string, Matrix4>()
+  const where = () => whereWith(level.previewed.size > 0 ? previewMatrices(level.view, [...level.previewed].map(([id, fields]): Operation => ({ do: 'put', id, fields }))) : new Map())
+  /** How things stand in the level, whatever is shown meanwhile. */
+  const whereItIs = () => whereWith(new Map())
+
+  function whereWith(moved: ReadonlyMap<string, Matrix4>): Where {
     const matrixOf = (id: string) => moved.get(id) ?? level.view.worldMatrix(id)
     return {
       level: level.view, matrixOf, axes: axes(),
@@ -190,70 +194,90 @@ export const useMeasuring = defineStore('measuring', () => {
     session.stage.frameBox(new Box3().setFromPoints(points).expandByScalar(0.3))
   }
 
-  /** A number on the stage was clicked: another can be typed in its place. */
+  /** A number on the stage was clicked: another can be typed in its place, or it is said why none can. */
   function typeNumber(key: string, at: { x: number, y: number }): void {
     const [first = '', second = '', third] = key.split(' ')
     const pointer = { ...at, ctrl: false, shift: false, alt: false }
     if (first === 'size') return typeSize(second, Number(third) as 0 | 1 | 2, pointer)
     const { of, measured } = results.value.get(first) ?? {}
-    const leg = measured?.numbers[Number(second)]?.leg
-    if (!of) return
+    const number = measured?.numbers[Number(second)]
+    if (!of || !number) return
     chosen.value = of.id
-    if (leg === undefined) return
-    typeLength(of, leg, pointer)
+    const { set } = MEASURES[of.kind]
+    if (typeof set === 'string') return say(pointer, of.name, set)
+    if (level.mayOnlyRead) return say(pointer, of.name, 'This level is only looked at.')
+    typeLength(of, set, Number(second), Math.max(number.value, 0), pointer)
   }
 
-  /** Types the length of a leg of a tape; the thing at its last end is moved. */
-  function typeLength(tape: Measure, leg: number, at: PointerAt): void {
-    const value = results.value.get(tape.id)!.measured.numbers[leg]!.value
-    const lock = handling.lock
-    const along = lock?.kind === 'axis' ? new Vector3().setComponent(lock.axis, 1).applyQuaternion(axes()) : null
-    let operations: Operation[] = []
-    ask(at, `${tape.name}${lock?.kind === 'axis' ? ` along ${'XYZ'[lock.axis]}` : ''}`, value, (metres) => {
-      operations = setTape(level.view, tape, leg, metres, along)
-      return operations
-    }, () => level.change(`Set ${tape.name}`, operations))
+  /** Types a length that a measure says: what it is on is moved. */
+  function typeLength(measure: Measure, { set, ways, movers }: Setter, number: number, value: number, at: PointerAt): void {
+    const { lock } = handling
+    const locked = lock?.kind === 'axis' ? new Vector3().setComponent(lock.axis, 1).applyQuaternion(axes()) : null
+    const names = movers(measure, level.view)
+    let [along, first]: [Along | null, boolean] = [locked, false]
+    let made: LengthSet | null = null
+    const line = results.value.get(measure.id)!.measured.lines[number]
+    const isOpen = !locked && ways && line !== undefined && isSlanted(line[1].clone().sub(line[0]))
+    ask(at, `${measure.name}${lock?.kind === 'axis' ? ` along ${'XYZ'[lock.axis]}` : ''}`, value, (metres) => {
+      made = set(measure, whereItIs(), { number, metres, along, first })
+      return made.operations
+    }, operations => level.change(`Set ${measure.name}`, operations), {
+      says: () => made?.says ?? null,
+      choices: [
+        ...isOpen ? [{ label: 'Which way', options: ['Level', 'Along the line'], chosen: 0, choose: (option: number) => (along = option === 0 ? 'level' : 'line') }] : [],
+        ...names.length > 1 ? [{ label: 'What moves', options: names, chosen: 0, choose: (option: number) => (first = option === 1) }] : [],
+      ],
+    })
   }
 
   /** Types a size of something picked: it grows about its own point. */
   function typeSize(id: string, axis: 0 | 1 | 2, at: PointerAt): void {
-    if (!level.view.has(id) || level.view.isLocked(id)) return
+    if (!level.view.has(id)) return
+    const { name } = level.view.need(id)
+    const title = `${'XYZ'[axis]} of ${name}`
+    if (level.view.isLocked(id)) return say(at, title, `${name} is locked.`)
     const isOwn = settings.kept.show.sizes === 'own' || localAxes(level.view, id).angleTo(new Quaternion()) < 1e-6
-    const now = isOwn ? level.index.extents.localSizeOf(id) : level.index.extents.sizeOf([id])
+    if (!isOwn) return say(at, title, 'It is turned against the world: show its sizes along its own axes to type one.')
+    const now = level.index.extents.localSizeOf(id)
     if (!now) return
-    let operations: Operation[] = []
-    ask(at, `${'XYZ'[axis]} of ${level.view.need(id).name}`, now[axis]!, (metres) => {
-      if (!(metres > 0)) throw new SetTapeError('A size has to be more than 0.')
-      if (!isOwn) throw new SetTapeError('It is turned against the world: show its sizes along its own axes to type one.')
-      operations = [{ do: 'put', id, fields: { scale: scaleForMetres(level.view.need(id), axis, metres, now[axis]!) } }]
-      return operations
-    }, () => level.change(edits.label('Size', [id]), operations))
+    ask(at, title, now[axis]!, (metres) => {
+      if (!(metres > 0)) throw new SetLengthError('A size has to be more than 0.')
+      return [{ do: 'put', id, fields: { scale: scaleForMetres(level.view.need(id), axis, metres, now[axis]!) } }]
+    }, operations => level.change(edits.label('Size', [id]), operations))
   }
 
-  function ask(at: PointerAt, title: string, value: number, make: (metres: number) => Operation[], commit: () => void): void {
-    const end = () => {
-      tools.preview(null)
-      session.typed = null
-    }
+  function ask(at: PointerAt, title: string, value: number, make: (metres: number) => Operation[], commit: (operations: Operation[]) => void, more: Pick<TypedNumbers, 'says' | 'choices'> = {}): void {
+    let latest: Operation[] = []
     session.typed = {
-      at, title, fields: [{ label: 'Length', quantity: 'length', value }],
+      at, title, fields: [{ label: 'Length', quantity: 'length', value }], ...more,
       check: ([metres]) => {
         try {
-          make(metres!)
+          latest = make(metres!)
           return null
         }
         catch (error) {
-          if (!(error instanceof SetTapeError)) throw error
+          if (!(error instanceof SetLengthError)) throw error
           return error.message
         }
       },
-      change: ([metres]) => tools.preview(make(metres!).filter(operation => operation.do === 'put')),
+      change: () => tools.preview(latest.filter(operation => operation.do === 'put')),
       commit: () => {
-        end()
-        commit()
+        endTyping()
+        commit(latest)
       },
-      cancel: end,
+      cancel: endTyping,
     }
+  }
+
+  /** Says at a number why none can be typed in its place. */
+  function say(at: PointerAt, title: string, why: string): void {
+    session.typed = { at, title, fields: [], says: () => why, change: () => {}, commit: endTyping, cancel: endTyping }
+  }
+
+  function endTyping(): void {
+    tools.preview(null)
+    session.typed = null
+    chosen.value = null
   }
 
   /** All numbers of a measure as text, for the clipboard. */

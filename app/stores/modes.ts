@@ -46,6 +46,7 @@ export const useModes = defineStore('modes', () => {
       },
       onStopMode: stopMode,
       onPivotPlace: ({ place }) => tools.putPivotAt(place),
+      onPress: () => session.typed?.cancel(),
       onNumber: (key, at) => numberHook.trigger({ key, at }),
       onMenu: (at, things) => {
         session.menu = { at, things }

@@ -45,6 +45,10 @@ export type TypedNumbers = {
   at: ScreenPoint
   title: string
   fields: { label: string, quantity: Quantity, value: number, axis?: number }[]
+  /** What comes of the numbers, in words; or why none can be typed, where there are no fields. */
+  says?: () => string | null
+  /** What can be chosen besides: the options by their names. */
+  choices?: { label: string, options: readonly string[], chosen: number, choose: (option: number) => void }[]
   /** Says what is wrong with them, or nothing; what is wrong is not shown and not taken. */
   check?: (values: number[]) => string | null
   change: (values: number[]) => void

@@ -74,8 +74,10 @@ export class MeasureTool implements StageMode {
     if (TASK_KINDS[this.task].wants === 'thing') {
       const thing = this.thingAt(pointer)
       world.stage.setHovered(thing)
-      const draft = thing === null ? null : this.draftWith([], [[thing]])
-      this.say(pointer, thing ? world.level().need(thing).name : 'point at a thing', draft)
+      const isOther = thing !== null && !this.isMeasured(thing)
+      const draft = isOther ? this.draftWith([], [[thing]]) : null
+      const name = thing === null ? null : world.level().need(thing).name
+      this.say(pointer, name === null ? 'point at a thing' : isOther ? name : `from ${name}: now point at the other`, draft)
       return
     }
     const found = this.find(pointer)
@@ -90,7 +92,7 @@ export class MeasureTool implements StageMode {
     if (this.isOnLast(pointer) && this.finish()) return null
     if (TASK_KINDS[this.task].wants === 'thing') {
       const thing = this.thingAt(pointer)
-      if (thing) this.sides.push([thing])
+      if (thing && !this.isMeasured(thing)) this.sides.push([thing])
     }
     else {
       const found = this.find(pointer)
@@ -223,6 +225,12 @@ export class MeasureTool implements StageMode {
     }
     const edge = sides.sort((a, b) => away(a) - away(b))[0] ?? null
     return { on: hit.copy ?? hit.id, points, edge }
+  }
+
+  /** Whether a thing is the one already, or a part of it: nothing is measured against itself. */
+  private isMeasured(thing: string): boolean {
+    const level = this.world.level()
+    return this.sides.flat().some(id => level.isWithin(thing, id) || level.isWithin(id, thing))
   }
 
   private thingAt(pointer: PointerAt): string | null {

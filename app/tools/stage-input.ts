@@ -19,6 +19,8 @@ export type StageInputEvents = {
   onStopMode: () => void
   /** A right click that did not turn into a drag, with everything under the pointer. */
   onMenu: (at: PointerAt, things: ThingAt[]) => void
+  /** A press with nothing going on: what was being typed is let go of. */
+  onPress: () => void
   /** A click on a number drawn on the stage. */
   onNumber: (key: string, at: ScreenPoint) => void
   /** A click on one of the places a pivot can be put to. */
@@ -131,6 +133,7 @@ export class StageInput {
       if (event.button === RIGHT) this.cancel()
       return
     }
+    this.events.onPress()
     const run = this.gestureFor(event)
     if (!run) return
     this.canvas.setPointerCapture(event.pointerId)

@@ -5,6 +5,7 @@ import type { Vec3 } from '../math/vectors'
 import { Placed } from '../mesh/placed'
 import type { LevelView } from '../scene/level-view'
 import type { Shown } from '../scene/shown'
+import type { Setter } from './set-length'
 
 /** What a number of a measure says: metres, square metres, degrees, or a slope by its rise over its run. */
 export type Figure = 'length' | 'area' | 'angle' | 'slope'
@@ -45,6 +46,8 @@ export type MeasureDefinition = {
   hint: string
   /** SVG path data in a square of 24 by 24. */
   icon: string
+  /** What takes another number typed in place of one on the stage; or why none does, in words. */
+  set: Setter | string
   /** @param ends in the world @param sides the things it is between */
   measure: (ends: readonly Vector3[], where: Where, given: { sides: readonly (readonly Placed[])[], things: readonly (readonly string[])[], ons: readonly (string | null)[], connected: boolean }) => Measured
 }

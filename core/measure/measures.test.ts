@@ -15,7 +15,11 @@ import type { Where } from './definition'
 import { endAt } from './definition'
 import { withEndsKept } from './keep-ends'
 import { measureNow } from './measures'
-import { setTape, SetTapeError } from './set-tape'
+import type { Wanted } from './set-length'
+import { SetLengthError } from './set-length'
+import { setClearance } from './set-clearance'
+import { setHeight } from './set-height'
+import { setTape } from './set-tape'
 
 const space = (...points: Vec3[]) => points.map(at => ({ at, on: null, point: at }))
 const measure = (fields: Partial<Measure>): Measure => ({ id: testId(500), name: 'Tape 1', order: 0, hidden: false, kind: 'tape', ends: [], sides: [], connected: false, ...fields })
@@ -107,16 +111,30 @@ describe('measures on things', () => {
   it('set a tape by moving the thing at its last end, along it or along an axis, as little as will do', () => {
     const { level } = crates()
     const tape = measure({ ends: [endAt(level, testId(1), new Vector3(0.5, 1, 0)), endAt(level, testId(2), new Vector3(2.5, 1, 0))] })
-    expect(setTape(level, tape, 0, 1.2)).toEqual([{ do: 'put', id: testId(2), fields: { translation: [2.2, 0, 0] } }])
-    expect(setTape(level, tape, 0, 2.5, new Vector3(0, 1, 0))[0]).toMatchObject({ fields: { translation: [3, 1.5, 0] } })
-    for (const [leg, wanted, along, ends] of [[0, 1, new Vector3(0, 1, 0), tape.ends], [0, 0, null, tape.ends], [0, -1, null, tape.ends], [1, 1, null, tape.ends], [0, 1, null, [tape.ends[1]!, tape.ends[1]!]], [0, 2, new Vector3(1, 0, 0), [tape.ends[1]!, tape.ends[1]!]]] as const) {
-      expect(() => setTape(level, { ...tape, ends: [...ends] }, leg, wanted, along)).toThrow(SetTapeError)
+    const set = (metres: number, along: Wanted['along'] = null, number = 0, ends = tape.ends) => setTape({ ...tape, ends: [...ends] }, { level, matrixOf: id => level.worldMatrix(id) }, { number, metres, along }).operations
+    expect(set(1.2)).toEqual([{ do: 'put', id: testId(2), fields: { translation: [2.2, 0, 0] } }])
+    expect(set(2.5, new Vector3(0, 1, 0))[0]).toMatchObject({ fields: { translation: [3, 1.5, 0] } })
+    const onOne = [tape.ends[1]!, tape.ends[1]!]
+    for (const [leg, wanted, along, ends] of [[0, 1, new Vector3(0, 1, 0), tape.ends], [0, 0, null, tape.ends], [0, -1, null, tape.ends], [1, 1, null, tape.ends], [0, 1, null, onOne], [0, 2, new Vector3(1, 0, 0), onOne], [0, 1, 'level', space([0, 0, 0], [0, 2, 0])], [0, 0.5, 'level', space([0, 0, 0], [3, 0.6, 0])]] as const) {
+      expect(() => set(wanted, along, leg, [...ends])).toThrow(SetLengthError)
     }
     // Of the two places where it would be so long, the nearer one.
-    const [moved] = setTape(level, { ...tape, ends: space([0, 2, 0], [2, 1, 0]) }, 0, 2.2, new Vector3(0, 1, 0))
+    const [moved] = set(2.2, new Vector3(0, 1, 0), 0, space([0, 2, 0], [2, 1, 0]))
     expect(moved?.do === 'put-measure' && moved.fields.ends![1]!.at[1]).toBeCloseTo(2 - Math.sqrt(2.2 ** 2 - 4), 9)
     const [, free] = space([0, 0, 0], [0, 2, 0])
-    expect(setTape(level, { ...tape, ends: [tape.ends[0]!, free!] }, 0, 5)).toMatchObject([{ do: 'put-measure', fields: { ends: [tape.ends[0], { on: null }] } }])
+    expect(set(5, null, 0, [tape.ends[0]!, free!])).toMatchObject([{ do: 'put-measure', fields: { ends: [tape.ends[0], { on: null }] } }])
+  })
+
+  it('set a nearly level tape level, so that nothing sinks, and say so; along its line when asked, or when level will not do', () => {
+    const { level } = crates()
+    const tape = measure({ ends: [endAt(level, testId(1), new Vector3(0.5, 1, 0)), endAt(level, testId(2), new Vector3(2.5, 0.7, 0))] })
+    const set = (metres: number, along: Wanted['along'] = null) => setTape(tape, { level, matrixOf: id => level.worldMatrix(id) }, { number: 0, metres, along })
+    const heightOf = ({ operations: [put] }: ReturnType<typeof set>) => put?.do === 'put' ? put.fields.translation![1] : NaN
+    expect([heightOf(set(3)), set(3).says]).toEqual([0, `${level.need(testId(2)).name} moves level`])
+    // By Pythagoras: 0.3 down, so far in plan.
+    expect(set(3).operations).toMatchObject([{ fields: { translation: [expect.closeTo(3 + Math.sqrt(9 - 0.09) - 2, 9), 0, 0] } }])
+    expect(heightOf(set(3, 'line'))).toBeCloseTo(-0.3 * (3 / Math.hypot(2, 0.3) - 1), 6)
+    expect(set(0.2).says).toContain('along the line')
   })
 
   it('become true for any things and lengths: property', () => {
@@ -124,9 +142,45 @@ describe('measures on things', () => {
       fc.pre(vec3.distance(from, to) > 0.01)
       const { level, index } = levelOfBoxes([{ size: [1, 1, 1], translation: from, scale: [1, 2, -1] }, { scale: [2, 1, 1], rotation: [0, 0.6, 0, 0.8] }, { size: [1, 1, 1], parentId: testId(2), translation: to }])
       const tape = measure({ ends: [endAt(level, testId(1), new Vector3(...from)), endAt(level, testId(3), new Vector3(...to).applyMatrix4(level.worldMatrix(testId(2))))] })
-      applyChange(level, setTape(level, tape, 0, wanted))
+      applyChange(level, setTape(tape, { level, matrixOf: id => level.worldMatrix(id) }, { number: 0, metres: wanted, along: null }).operations)
       expect(measureNow(tape, whereIn(level, index)).facts[0]!.value).toBeCloseTo(wanted, 9)
     }))
+  })
+
+  it('set a clearance to any number, apart, touching, out of an overlap and whatever the shapes: property', () => {
+    const turn = (x: number, y: number, z: number, w: number) => new Quaternion(x, y, z, w).normalize().toArray() as [number, number, number, number]
+    fc.assert(fc.property(fc.tuple(fc.double({ min: -3, max: 3, noNaN: true }), fc.double({ min: -0.5, max: 0.5, noNaN: true }), fc.double({ min: -3, max: 3, noNaN: true })), fc.double({ min: 0, max: 6, noNaN: true }), fc.boolean(), fc.double({ min: 0.2, max: 2, noNaN: true }), (translation, metres, first, w) => {
+      const { level, index } = levelOfBoxes([{ size: [1, 1, 2] }, { size: [1.4, 1, 0.5], rotation: turn(0.2, 0.9, 0.1, w), translation }])
+      const where = whereIn(level, index)
+      const clearance = measure({ kind: 'clearance', sides: [[testId(1)], [testId(2)]] })
+      const { operations } = setClearance(clearance, where, { number: 0, metres, along: 'line', first })
+      expect(operations.map(({ id }) => id)).toEqual([testId(first ? 1 : 2)])
+      applyChange(level, operations)
+      index.update([testId(1), testId(2)])
+      expect(measureNow(clearance, where).numbers[0]!.value).toBeCloseTo(metres, 4)
+    }), { numRuns: 60 })
+  })
+
+  it('set clearances between boxes to where arithmetic says, level, and say what cannot be', () => {
+    const { level, index } = crates()
+    const where = whereIn(level, index)
+    const clearance = measure({ kind: 'clearance', sides: [[testId(1)], [testId(2)]] })
+    const set = (metres: number, along: Wanted['along'] = null, first = false) => setClearance(clearance, where, { number: 0, metres, along, first }).operations
+    expect(set(0.4)).toMatchObject([{ id: testId(2), fields: { translation: [1.4, 0, 0] } }])
+    expect(set(0.4, null, true)).toMatchObject([{ id: testId(1), fields: { translation: [1.6, 0, 0] } }])
+    expect(set(0)).toMatchObject([{ id: testId(2), fields: { translation: [1, 0, 0] } }])
+    expect(() => set(-1)).toThrow(SetLengthError)
+    applyChange(level, [{ do: 'put', id: testId(2), fields: { locked: true } }])
+    expect(() => set(1)).toThrow('is locked')
+  })
+
+  it('set a height by lifting what the point is on', () => {
+    const { level, index } = crates()
+    const height = measure({ kind: 'height', ends: [endAt(level, testId(2), new Vector3(3, 1, 0))] })
+    applyChange(level, setHeight(height, whereIn(level, index), { number: 0, metres: 2.5, along: null }).operations)
+    index.update([testId(2)])
+    expect(measureNow(height, whereIn(level, index)).numbers[0]!.value).toBeCloseTo(2.5, 6)
+    expect(level.need(testId(2)).translation[0]).toBe(3)
   })
 
   it('clearances and overlaps of things, heights above what is below', () => {

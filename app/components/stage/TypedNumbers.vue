@@ -23,10 +23,15 @@ const print = (value: number, quantity: TypedNumbers['fields'][number]['quantity
 const shown = props.numbers.fields.map(field => print(field.value, field.quantity))
 const texts = ref([...shown])
 const error = ref<string | null>(null)
+const says = ref<string | null>(null)
+const chosen = ref((props.numbers.choices ?? []).map(choice => choice.chosen))
 
 onMounted(async () => {
   await nextTick()
-  form.value?.querySelector('input')?.select()
+  const input = form.value?.querySelector('input')
+  if (input) input.select()
+  else form.value?.querySelector<HTMLElement>('button')?.focus()
+  if (props.numbers.says) read()
 })
 watch(texts, read, { deep: true })
 
@@ -51,6 +56,13 @@ function read(): void {
   })
   error.value ??= props.numbers.check?.(values) ?? null
   if (error.value === null) props.numbers.change(values)
+  says.value = error.value === null ? props.numbers.says?.() ?? null : null
+}
+
+function choose(choice: number, option: number): void {
+  chosen.value[choice] = option
+  props.numbers.choices![choice]!.choose(option)
+  read()
 }
 
 function commit(): void {
@@ -70,8 +82,11 @@ function commit(): void {
       <v-text-field v-model="texts[i]" class="mono number" :aria-label="`Type ${field.label}`" autocomplete="off" spellcheck="false" inputmode="decimal" @focus="($event.target as HTMLInputElement).select()" />
       <span class="mono unit">{{ field.quantity === 'length' ? settings.suffix : field.quantity === 'angle' ? '°' : '×' }}</span>
     </div>
+    <Segments v-for="(choice, i) in numbers.choices ?? []" :key="choice.label" :model-value="chosen[i]!" :label="choice.label" :options="choice.options.map((name, value) => ({ value, name }))" @update:model-value="choose(i, $event)" />
     <p v-if="error" role="alert" class="error">{{ error }}</p>
-    <p class="note">Tab: next number · Enter: done · Esc: as it was</p>
+    <p v-else-if="says" role="status">{{ says }}</p>
+    <p v-if="numbers.fields.length > 0" class="note">{{ numbers.fields.length > 1 ? 'Tab: next number · ' : '' }}Enter: done · Esc: as it was</p>
+    <p v-else class="note">Enter or Esc: close</p>
     <v-btn type="submit" class="sr">Done</v-btn>
   </form>
 </template>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { ComponentPublicInstance } from 'vue'
-import { computed, ref, watch } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import type { Quantity } from '~~/core/units/quantity'
 import { printQuantity } from '~~/core/units/quantity'
 import type { Entry } from '~~/core/units/entry'
@@ -23,7 +23,7 @@ const props = defineProps<{
   empty?: string
   /** Operators that, typed first, change the number that is there: some of plus, times and divided by. */
   operators?: string
-  /** Whether arrow keys and the wheel step the number while it has the focus. */
+  /** Whether arrow keys step the number while it has the focus, and the wheel after a click into it or with Alt held. */
   steps?: boolean
 }>()
 const emit = defineEmits<{ commit: [value: number, entry: Entry], step: [steps: number] }>()
@@ -33,6 +33,10 @@ const text = ref(shown.value)
 const error = ref<string | null>(null)
 /** The text as it was when typing began. */
 let before = shown.value
+/** What was there when the field was entered, and the steps gone since. */
+let entered: { value: number | null, steps: number } = { value: null, steps: 0 }
+/** Whether the pointer has stayed over the field since it was clicked: only then the wheel is meant for it. */
+let isClicked = false
 const input = ref<ComponentPublicInstance>()
 const element = () => input.value?.$el.querySelector('input') as HTMLInputElement | undefined
 // What is being typed is not overwritten by what moves on behind it.
@@ -63,11 +67,13 @@ function stepBy(direction: number, event: KeyboardEvent | WheelEvent): void {
   if (!props.steps || direction === 0) return
   event.preventDefault()
   if (text.value !== before) commit()
-  emit('step', direction * (event.shiftKey ? 10 : event.ctrlKey || event.metaKey ? 0.1 : 1))
+  const steps = direction * (event.shiftKey ? 10 : event.ctrlKey || event.metaKey ? 0.1 : 1)
+  entered.steps += steps
+  emit('step', steps)
 }
 
 function wheel(event: WheelEvent): void {
-  if (document.activeElement === element()) stepBy(-Math.sign(event.deltaY || event.deltaX), event)
+  if (event.altKey || isClicked && document.activeElement === element()) stepBy(-Math.sign(event.deltaY || event.deltaX), event)
 }
 
 /** Enter takes the number and gives the keys back to the stage; what is wrong keeps the focus. */
@@ -78,12 +84,23 @@ function enter(event: KeyboardEvent): void {
 
 function focus(): void {
   before = text.value
+  entered = { value: props.value, steps: 0 }
   element()?.select()
 }
 
-function giveUp(event: KeyboardEvent): void {
+/** Everything is again as it was when the field was entered. */
+async function giveUp(event: KeyboardEvent): Promise<void> {
+  const { target } = event
+  restore()
+  const { value, steps } = entered
+  if (steps !== 0) {
+    emit('step', -steps)
+    await nextTick()
+  }
+  if (value !== null && props.value !== value) emit('commit', value, { operator: '', value })
+  await nextTick()
   restore();
-  (event.target as HTMLInputElement).blur()
+  (target as HTMLInputElement).blur()
 }
 
 /** Leaving the field takes what is right and lets go of what is not. */
@@ -98,7 +115,7 @@ function leave(): void {
     <v-text-field
       ref="input" v-model="text" class="number mono" inputmode="decimal" autocomplete="off" spellcheck="false" :error="error !== null"
       :aria-label="label" :aria-invalid="error !== null" :placeholder="value === null ? empty ?? 'mixed' : ''" persistent-placeholder :disabled="disabled" :suffix="suffix"
-      @focus="focus" @blur="leave" @wheel="wheel"
+      @focus="focus" @blur="leave" @wheel="wheel" @pointerdown="isClicked = true" @pointerleave="isClicked = false"
       @keydown.up="stepBy(1, $event)" @keydown.down="stepBy(-1, $event)"
       @keydown.enter.stop="enter" @keydown.esc.stop="giveUp"
     />

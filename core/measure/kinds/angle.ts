@@ -7,6 +7,7 @@ export const angle: MeasureDefinition = {
   name: 'Angle',
   hint: 'click a point, the corner and another point; or with Shift two edges, each by its ends',
   icon: 'M4 20L15 4l1.600 1.100L8.400 17H20v3zm9.500-3a7 7 0 0 0-2-4.800l1.200-1.600A9 9 0 0 1 15.500 17z',
+  set: 'An angle is not typed: turn one of the things it is on, by its handles or in the ledger.',
   measure: (ends) => {
     const [corner, one, other] = ends.length === 3
       ? [ends[1]!, ends[0]!.clone().sub(ends[1]!), ends[2]!.clone().sub(ends[1]!)]

@@ -8,6 +8,7 @@ export const area: MeasureDefinition = {
   name: 'Area',
   hint: 'click a face, with Shift all faces it goes over into; or with Alt the corners of a loop, Enter ends it',
   icon: 'M4 4h16v16H4zm2 2v12h12V6zm2 9.500L15.500 8H17v1.500L9.500 17H8z',
+  set: 'An area is not typed: change the size of the thing, or the corners of the loop.',
   measure: (ends, { matrixOf, shownBy }, { ons: [on], connected }) => {
     if (ends.length > 2) return ofLoop(ends)
     const [shown] = on ? shownBy(on) : []

@@ -11,6 +11,7 @@ export const length: MeasureDefinition = {
   name: 'Length of a path',
   hint: 'click an arrangement along a path',
   icon: 'M4 18a3 3 0 1 1 2.800 3H6.500A3 3 0 0 1 4 18zm2.500-4C7 8 11 12 13 9s1-6 6-6v2c-3 0-2.500 3-4.300 5.500S9 12 8.500 14.500z',
+  set: 'The length of a path is not typed: drag its points.',
   measure: (_ends, { level, matrixOf }, { things: [[id = ''] = []] }) => {
     const own = level.get(id)?.own
     if (!own || !isArrangement(own) || own.rule.type !== 'path') return { lines: [], guides: [], numbers: [], facts: [], remarks: ['The path it measured is gone.'] }

@@ -7,6 +7,7 @@ export const slope: MeasureDefinition = {
   name: 'Slope',
   hint: 'click two points; or with Shift a face',
   icon: 'M3 20L21 6v14zm5.500-2H19V9.800z',
+  set: 'A slope is not typed: move or turn the things it is on.',
   measure: (ends) => {
     if (ends.length === 2) return ofWay(ends[0]!, ends[1]!)
     const normal = ends[1]!.clone().sub(ends[0]!).cross(ends[2]!.clone().sub(ends[0]!)).normalize()

@@ -1,12 +1,14 @@
 import type { Vector3 } from 'three'
 import type { MeasureDefinition, Measured } from '../definition'
 import { alongAxes, middleOf } from '../definition'
+import { setTape } from '../set-tape'
 
 /** From point to point: each leg, and all of them together. */
 export const tape: MeasureDefinition = {
   name: 'Tape',
   hint: 'click from point to point; Enter or a click on the last point ends it',
   icon: 'M3 8h18v8H3zm2 2v2h1.500v-2zm3 0v3.500h1.500V10zm3 0v2h1.500v-2zm3 0v3.500h1.500V10zm3 0v2h1.500v-2z',
+  set: { ways: true, movers: () => [], set: setTape },
   measure: (ends, { axes }) => chain(ends, axes),
 }
 
