@@ -192,7 +192,7 @@ export function useActions(): { actions: Action[], possible: () => Action[] } {
     { name: 'Previous station', run: () => stations.step(-1) },
     { name: 'Halve the grid step', key: '[', run: () => (settings.kept.steps.grid.size /= 2) },
     { name: 'Double the grid step', key: ']', run: () => (settings.kept.steps.grid.size *= 2) },
-    { name: 'Undo', key: 'Ctrl+z', run: level.undo, can: () => level.undoSteps.length > 0 },
+    { name: 'Undo', key: 'Ctrl+z', run: modes.undo, can: () => modes.undoable !== null },
     { name: 'Redo', key: 'Ctrl+Shift+z', run: level.redo, can: () => level.redoSteps.length > 0 },
     { name: 'Day board or Night board', run: () => (settings.kept.board = settings.kept.board === 'day' ? 'night' : 'day') },
   ]

@@ -1,13 +1,13 @@
 import { createEventHook } from '@vueuse/core'
 import { defineStore } from 'pinia'
-import { computed, markRaw } from 'vue'
+import { computed, markRaw, shallowRef } from 'vue'
 import type { Constraint } from '~~/core/edit/handles/lock'
 import type { Variants } from '~~/core/level/part'
 import type { ScreenPoint } from '~~/core/math/screen'
 import type { Vec3 } from '~~/core/math/vectors'
 import type { Stage } from '../stage/stage'
 import { BlockTool } from '../tools/block-tool'
-import type { StageMode } from '../tools/gesture'
+import type { ModeWork, StageMode } from '../tools/gesture'
 import { PathTool } from '../tools/path-tool'
 import type { ThingToPlace } from '../tools/place-tool'
 import { PlaceTool } from '../tools/place-tool'
@@ -35,6 +35,10 @@ export const useModes = defineStore('modes', () => {
   const handling = useHandling()
   const session = useStageSession()
   const tools = useTools()
+  /** What has been begun with the tool that has the stage, for saying so. */
+  const work = shallowRef<Pick<ModeWork, 'what' | 'keep'> | null>(null)
+  /** What was dropped last. */
+  const dropped = shallowRef<{ what: string, isLast: () => boolean, resume: () => void } | null>(null)
   const numberHook = createEventHook<[{ key: string, at: ScreenPoint }]>()
 
   function attach(made: Stage, canvas: HTMLCanvasElement): void {
@@ -44,7 +48,8 @@ export const useModes = defineStore('modes', () => {
         session.pointer = at && (level.index.raycast(made.viewAt(at).rayAt(at))?.point.toArray() ?? null)
         if (session.panes.find(({ active }) => active)?.pane !== made.panes.activePane) session.refreshPanes()
       },
-      onStopMode: stopMode,
+      onWork: findWork,
+      onStopMode: dropOrStop,
       onPivotPlace: ({ place }) => tools.putPivotAt(place),
       onPress: () => session.typed?.cancel(),
       onNumber: (key, at) => numberHook.trigger({ key, at }),
@@ -61,7 +66,8 @@ export const useModes = defineStore('modes', () => {
   }
 
   function detach(): void {
-    stopMode()
+    endTool()
+    dropped.value = null
     session.input?.dispose()
     session.stage?.dispose()
     session.reset()
@@ -134,18 +140,77 @@ export const useModes = defineStore('modes', () => {
     if (session.stage) startMode(make(tools.worldOf(session.stage)))
   }
 
+  /** Ends what has the stage. What was begun with it is dropped, and can be brought back. */
   function stopMode(): void {
+    drop()
+    endTool()
+  }
+
+  function endTool(): void {
     session.input?.mode?.stop()
     if (session.input) session.input.mode = null
     session.mode = null
+    work.value = null
     tools.placeHandles()
   }
 
-  /** Esc: ends the drag or closes the menu; else ends every mode at once; else lets everything go. */
+  function findWork(): void {
+    const now = session.input?.mode?.work?.() ?? null
+    if (now?.what !== work.value?.what || (now?.keep === null) !== (work.value?.keep === null)) work.value = now && { what: now.what, keep: now.keep }
+  }
+
+  /** Done: keeps what was begun as it is. */
+  function done(): void {
+    session.input?.mode?.work?.()?.keep?.()
+    findWork()
+  }
+
+  /** Drops what was begun; undo, or a word, brings it back. @returns whether anything was */
+  function drop(): boolean {
+    const tool = session.input?.mode
+    const begun = tool?.work?.()
+    if (!tool || !begun || !session.mode) return false
+    const { title: _title, ...about } = session.mode
+    begun.drop()
+    const after = level.undoSteps.at(-1)
+    dropped.value = { what: begun.what, isLast: () => level.undoSteps.at(-1) === after, resume: () => {
+      if (session.input?.mode !== tool) {
+        stopMode()
+        startMode(tool, about)
+      }
+      begun.resume()
+      findWork()
+    } }
+    level.tell(`Dropped: ${begun.what}`, ['Undo brings it back.'], { label: 'Bring it back', run: () => void bringBack() })
+    findWork()
+    return true
+  }
+
+  /** @returns whether something was dropped since the last change */
+  function bringBack(): boolean {
+    const last = dropped.value
+    dropped.value = null
+    if (!last?.isLast() || !session.input) return false
+    last.resume()
+    return true
+  }
+
+  /** Takes back the last thing done: a change, or having dropped something. */
+  function undo(): void {
+    if (!bringBack()) level.undo()
+  }
+
+  const undoable = computed(() => dropped.value?.isLast() ? `Drop ${dropped.value.what}` : level.undoSteps.at(-1)?.label ?? null)
+
+  /** Esc, End or the right button: drops what was begun; where nothing is, ends the tool. */
+  function dropOrStop(): void {
+    if (!drop()) stopMode()
+  }
+
+  /** Esc: ends the drag or closes the menu; else drops what was begun; else ends every mode at once; else lets everything go. */
   function escape(): void {
     if (session.input?.cancel()) return
-    const tool = session.input?.mode
-    if (tool instanceof BlockTool && tool.cancelDrawing()) return
+    if (drop()) return
     if (session.menu) session.menu = null
     else if (told.value.length > 0) endAll()
     else level.pick([])
@@ -175,7 +240,7 @@ export const useModes = defineStore('modes', () => {
     if (level.isShowingOnly) level.showOnly(null)
   }
 
-  return { onNumber: numberHook.on, told, attach, detach, startPlacing, startPlacingOneOf, startDrawingBlocks, touch, drawPath, take, stopMode, escape }
+  return { onNumber: numberHook.on, told, work, done, undo, undoable, attach, detach, startPlacing, startPlacingOneOf, startDrawingBlocks, touch, drawPath, take, stopMode, escape }
 })
 
 function lockName(lock: Constraint): string {

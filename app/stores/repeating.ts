@@ -11,7 +11,8 @@ import type { PathRule } from '~~/core/arrange/path/rule'
 import type { Rule, RuleType } from '~~/core/arrange/rules'
 import type { PartOf } from '~~/core/edit/release'
 import { bentShapesOf, release, releaseCopies } from '~~/core/edit/release'
-import { definitionOf, RULES } from '~~/core/arrange/rules'
+import { keepGaps } from '~~/core/arrange/gaps'
+import { definitionOf, RULE_TYPES, RULES } from '~~/core/arrange/rules'
 import { pivotOf } from '~~/core/edit/handles/pivot'
 import { freeName } from '~~/core/level/create'
 import type { Operation } from '~~/core/level/schema'
@@ -36,8 +37,8 @@ export const useRepeating = defineStore('repeating', () => {
   const tools = useTools()
   const handling = useHandling()
   const kit = useKit()
-  /** What a new arrangement of each kind begins with. */
-  const drafts = shallowRef<Record<RuleType, ArrangementOwn>>(Object.fromEntries(Object.values(RULES).map(({ first }) => first).map(rule => [rule.type, { rule }])) as Record<RuleType, ArrangementOwn>)
+  /** What was asked for the next arrangement of each kind, and the size of the sources then; nothing of those that are as they come. */
+  const asked = shallowRef<Partial<Record<RuleType, { own: ArrangementOwn, size: Vec3 | null }>>>({})
   const task = ref<'once' | RuleType>('once')
 
   /** The arrangement that is picked, or that a picked source or copy is in. */
@@ -68,6 +69,32 @@ export const useRepeating = defineStore('repeating', () => {
   const pickedCopies = computed(() => [...level.selection.ids].filter(id => copyOf(id)?.arrangementId === current.value && level.view.has(id)))
 
   const countLive = computed(() => current.value === null ? 0 : level.view.countOf(current.value))
+
+  /** How large the sources are, or what would become them: of several the largest along each axis of the arrangement; null without any. */
+  const sourceSize = computed((): Vec3 | null => {
+    const ids = current.value === null ? movable() : level.view.children(current.value)
+    const boxes = ids.slice(0, MOST_SIZED).map((id) => {
+      const axes = current.value === null ? level.view.parentMatrix(id) : level.view.worldMatrix(current.value)
+      return level.index.extents.boxIn(id, axes.clone().invert())
+    }).filter(box => !box.isEmpty())
+    if (boxes.length === 0) return null
+    return boxes.map(box => box.getSize(new Vector3())).reduce((most, size) => most.max(size)).toArray().map(tidyMicro) as Vec3
+  })
+
+  /** What a new arrangement of each kind begins with: its copies side by side, or as it was asked for, with the same gaps. */
+  const drafts = computed(() => Object.fromEntries(RULE_TYPES.map(type => [type, draftOf(type)])) as Record<RuleType, ArrangementOwn>)
+
+  function draftOf(type: RuleType): ArrangementOwn {
+    const size = sourceSize.value
+    const { own: wanted, size: before } = asked.value[type] ?? {}
+    if (!wanted) return { rule: fitted(RULES[type].first, size) }
+    if (!size || !before) return wanted
+    // Numbers that came from the size of other sources do so again.
+    const isAsItComes = JSON.stringify(fitted(wanted.rule, before)) === JSON.stringify(wanted.rule)
+    return { ...wanted, rule: isAsItComes ? fitted(wanted.rule, size) : keepGaps(wanted.rule, before, size) }
+  }
+
+  const fitted = (rule: Rule, size: Vec3 | null): Rule => size ? definitionOf(rule).sideBySide(rule, size) : rule
 
   const movable = () => topmost(level.view, new Set(handling.movable().filter(id => !copyOf(id))))
 
@@ -100,7 +127,7 @@ export const useRepeating = defineStore('repeating', () => {
 
   /** @param joins what changes one after the other are undone together, such as the ticks of a wheel */
   function setOwn(next: ArrangementOwn, joins?: string): void {
-    if (current.value === null) drafts.value = { ...drafts.value, [next.rule.type]: next }
+    if (current.value === null) asked.value = { ...asked.value, [next.rule.type]: { own: next, size: sourceSize.value } }
     else level.change(`Change ${level.view.need(current.value).name}`, [{ do: 'put', id: current.value, fields: { own: withoutNothing(next) } }], joins)
   }
 
@@ -212,13 +239,18 @@ export const useRepeating = defineStore('repeating', () => {
   }
 
   return {
-    task, drafts, arrange, current, own, names, copyKey, pickedCopies, countLive, preview, create, setOwn, setRule, setException, releaseCurrent, releasePickedCopy,
+    task, drafts, sourceSize, arrange, current, own, names, copyKey, pickedCopies, countLive, preview, create, setOwn, setRule, setException, releaseCurrent, releasePickedCopy,
     drawPath, removePointUnderPointer, touchCentre, measured, movable,
   }
 })
 
 /** More parts than this are not made at once. */
 const MOST_BENT_PARTS = 500
+
+/** Of more sources sizes are not looked at. */
+const MOST_SIZED = 200
+/** Meshes are good to a micrometre. */
+const tidyMicro = (value: number) => Math.round(value * 1e6) / 1e6
 
 /** Names an arrangement that is only shown. */
 const DRAFT_ID = '00000000-0000-7000-8000-000000000000'

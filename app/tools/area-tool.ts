@@ -2,7 +2,8 @@ import { Vector3 } from 'three'
 import { findLanding } from '~~/core/edit/snap/landing'
 import { simplified } from '~~/core/math/simplify'
 import type { Vec3 } from '~~/core/math/vectors'
-import type { Gesture, KeyPress, PointerAt, StageMode } from './gesture'
+import { counted } from '~~/core/units/plural'
+import type { Gesture, KeyPress, ModeWork, PointerAt, StageMode } from './gesture'
 import type { ToolWorld } from './tool-world'
 
 /** How near to the first or the last corner, in pixels, a click means that one; and how far apart points of a drag are at least. */
@@ -73,6 +74,16 @@ export class AreaTool implements StageMode {
     return true
   }
 
+  work(): ModeWork | null {
+    const points = [...this.points]
+    if (points.length === 0) return null
+    const put = (corners: readonly Vector3[]) => {
+      this.points.splice(0, Infinity, ...corners)
+      this.show(null, false)
+    }
+    return { what: `the area of ${counted(points.length, 'corner')}`, keep: points.length >= this.fewest ? () => this.finish() : null, drop: () => put([]), resume: () => put(points) }
+  }
+
   leave(): void {
     this.world.say(null)
   }
@@ -92,7 +103,7 @@ export class AreaTool implements StageMode {
   }
 
   private finish(tolerance = 0): void {
-    const points = this.points.map(point => point.toArray() as Vec3)
+    const points = this.points.splice(0).map(point => point.toArray() as Vec3)
     this.done(tolerance > 0 ? simplified(points, tolerance) : points)
   }
 

@@ -88,9 +88,18 @@ describe('drawing a block', () => {
   it('cancelled half-way makes nothing, and the tool goes on', () => {
     const { tool, draw, seen } = start(FIRST_BLOCKS.box)
     draw([-1, 0, -1], [1, 0, 1])
-    expect(tool.cancelDrawing()).toBe(true)
-    expect(tool.cancelDrawing()).toBe(false)
-    expect(seen.labels).toEqual([])
+    tool.work()!.drop()
+    expect([tool.work(), seen.labels]).toEqual([null, []])
+  })
+
+  it('dropped half-way is brought back as it was, and kept by Enter', () => {
+    const { tool, draw, made } = start(FIRST_BLOCKS.box)
+    draw([-1, 0, -1], [1, 0, 1])
+    const work = tool.work()!
+    work.drop()
+    work.resume()
+    expect(tool.key({ code: 'Enter', key: 'Enter', shift: false, down: true })).toBe(true)
+    expect(made().block.shape).toMatchObject({ type: 'box', width: 2, depth: 2 })
   })
 
   it('warns of steps that cannot be walked', () => {

@@ -13,7 +13,7 @@ import { findLanding } from '~~/core/edit/snap/landing'
 import { findSnapPoint } from '~~/core/edit/snap/vertex'
 import { boxCorners } from '~~/core/scene/shown'
 import { KEPT_CLEAR } from '../stage/label-place'
-import type { Gesture, KeyPress, PointerAt, StageMode } from './gesture'
+import type { Gesture, KeyPress, ModeWork, PointerAt, StageMode } from './gesture'
 import type { ToolWorld } from './tool-world'
 import { CLICK_SLACK } from './pick-tool'
 
@@ -89,9 +89,28 @@ export class BlockTool implements StageMode {
   }
 
   key({ key, down }: KeyPress): boolean {
+    if (down && key === 'Enter' && this.drawing?.hasBase && !this.typing) {
+      this.finish()
+      return true
+    }
     if (!down || key !== '=' || !this.drawing || this.typing) return false
     this.type()
     return true
+  }
+
+  work(): ModeWork | null {
+    const { drawing, stage, latest } = this
+    if (!drawing || !latest) return null
+    return {
+      what: `the ${NAMES[this.block().shape.type].toLowerCase()} that was drawn`,
+      keep: drawing.hasBase ? () => this.finish() : null,
+      drop: () => this.cancelDrawing(),
+      resume: () => {
+        [this.drawing, this.stage] = [drawing, stage]
+        this.world.stage.workIn(drawing.base)
+        this.show(latest)
+      },
+    }
   }
 
   leave(): void {
@@ -105,9 +124,7 @@ export class BlockTool implements StageMode {
     this.leave()
   }
 
-  /** Esc while something is drawn ends that, not the tool. @returns whether something was */
-  cancelDrawing(): boolean {
-    const was = this.drawing !== null
+  private cancelDrawing(): void {
     this.drawing = null
     this.stage = 'base'
     this.typing = false
@@ -117,7 +134,6 @@ export class BlockTool implements StageMode {
     this.world.stage.workIn(null)
     this.world.stage.sceneChanged()
     this.world.say(null)
-    return was
   }
 
   private afterBase(pointer: PointerAt): void {

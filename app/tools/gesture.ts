@@ -21,6 +21,18 @@ export type Gesture = {
   goesOn?: () => boolean
 }
 
+/** What somebody has begun with a tool and not finished: Done keeps it, Drop drops it, and it can be brought back after that. */
+export type ModeWork = {
+  /** What it is, in words: "the path of 3 points". */
+  what: string
+  /** Keeps it as it is; null while it is not enough. */
+  keep: (() => void) | null
+  /** Lets go of it; the tool stays. */
+  drop: () => void
+  /** Begins where it was dropped. The tool has the stage again. */
+  resume: () => void
+}
+
 /** A tool that has the stage to itself until it is stopped. */
 export type StageMode = {
   /** What is going on, for saying so. */
@@ -28,7 +40,10 @@ export type StageMode = {
   hover: (pointer: PointerAt) => void
   press: (pointer: PointerAt) => Gesture | null
   leave: () => void
+  /** Lets go of what was begun, and of the stage. */
   stop: () => void
+  /** What has been begun; null or left out if that is nothing. */
+  work?: () => ModeWork | null
   wheel?: (delta: number, pointer: PointerAt) => void
   /** @returns whether the key meant something */
   key?: (press: KeyPress) => boolean

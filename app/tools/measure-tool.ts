@@ -12,7 +12,8 @@ import { endAt } from '~~/core/measure/definition'
 import { featuresOf } from '~~/core/mesh/features'
 import { copyOf } from '~~/core/scene/copy-id'
 import type { Quaternion } from 'three'
-import type { Gesture, KeyPress, PointerAt, StageMode } from './gesture'
+import { counted } from '~~/core/units/plural'
+import type { Gesture, KeyPress, ModeWork, PointerAt, StageMode } from './gesture'
 import type { ToolWorld } from './tool-world'
 
 /** What can be measured, by what is clicked for it. */
@@ -117,6 +118,20 @@ export class MeasureTool implements StageMode {
     else return false
     if (this.pointer) this.hover(this.pointer)
     return true
+  }
+
+  work(): ModeWork | null {
+    const [ends, sides] = [[...this.ends], [...this.sides]]
+    if (ends.length + sides.length === 0) return null
+    return {
+      what: `the measure with ${counted(ends.length + sides.length, TASK_KINDS[this.task].wants === 'thing' ? 'thing' : 'point')}`,
+      keep: this.draftWith([], []) ? () => void this.finish() : null,
+      drop: () => this.begin(),
+      resume: () => {
+        [this.ends, this.sides] = [ends, sides]
+        this.hooks.show(this.draftWith([], []))
+      },
+    }
   }
 
   leave(): void {

@@ -2,7 +2,8 @@ import { Vector3 } from 'three'
 import type { Vec3 } from '~~/core/math/vectors'
 import { findLanding } from '~~/core/edit/snap/landing'
 import { findSnapPoint } from '~~/core/edit/snap/vertex'
-import type { Gesture, KeyPress, PointerAt, StageMode } from './gesture'
+import { counted } from '~~/core/units/plural'
+import type { Gesture, KeyPress, ModeWork, PointerAt, StageMode } from './gesture'
 import type { ToolWorld } from './tool-world'
 
 /** How near to a point of the path, in pixels, a click means that point. */
@@ -59,13 +60,20 @@ export class PathTool implements StageMode {
   key({ key, down }: KeyPress): boolean {
     if (!down) return false
     if (key === 'Enter' && this.points.length > 1) this.finish(false)
-    else if (key === 'Backspace' && this.points.length > 0) {
-      this.points.pop()
-      this.markPoints()
-      this.show(this.points.length > 1 ? asVectors(this.points) : null, false)
-    }
+    else if (key === 'Backspace' && this.points.length > 0) this.put(this.points.slice(0, -1))
     else return false
     return true
+  }
+
+  work(): ModeWork | null {
+    const points = [...this.points]
+    if (points.length === 0) return null
+    return {
+      what: `the path of ${counted(points.length, 'point')}`,
+      keep: points.length > 1 ? () => this.finish(false) : null,
+      drop: () => this.put([]),
+      resume: () => this.put(points),
+    }
   }
 
   leave(): void {
@@ -79,8 +87,15 @@ export class PathTool implements StageMode {
   }
 
   private finish(closed: boolean): void {
+    const points = asVectors(this.points.splice(0))
     this.show(null, false)
-    this.done(asVectors(this.points), closed)
+    this.done(points, closed)
+  }
+
+  private put(points: readonly Vector3[]): void {
+    this.points.splice(0, Infinity, ...points)
+    this.markPoints()
+    this.show(points.length > 1 ? asVectors(points) : null, false)
   }
 
   private markPoints(): void {

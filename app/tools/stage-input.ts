@@ -15,6 +15,8 @@ const [LEFT, MIDDLE, RIGHT] = [0, 1, 2]
 
 export type StageInputEvents = {
   onPointer: (at: PointerAt | null) => void
+  /** Something that has the stage may have more to keep, or less. */
+  onWork: () => void
   /** The right button while a mode has the stage. */
   onStopMode: () => void
   /** A right click that did not turn into a drag, with everything under the pointer. */
@@ -72,7 +74,9 @@ export class StageInput {
   /** A key pressed or let go. @returns whether the running gesture or mode took it */
   key(press: KeyPress, ctrl: boolean): boolean {
     if (press.code === 'KeyN' && !ctrl) this.holdVertex(press.down)
-    if (this.gesture?.run.key?.(press) ?? this.mode?.key?.(press)) return true
+    const taken = this.gesture?.run.key?.(press) ?? this.mode?.key?.(press)
+    if (this.mode) this.events.onWork()
+    if (taken) return true
     this.ctrlChanged(ctrl)
     return !ctrl && press.down && this.lockNext(press)
   }
@@ -156,7 +160,11 @@ export class StageInput {
       const centre = orbitCentre(this.world, view, pointer)
       return steer(pointer, (dx, dy) => view.orbit(dx, dy, centre))
     }
-    if (this.mode) return this.mode.press(pointer)
+    if (this.mode) {
+      const run = this.mode.press(pointer)
+      this.events.onWork()
+      return run
+    }
     const source = this.vertexSource(pointer, handle)
     return this.dragGesture(source ? null : handle, pointer, source?.point) ?? this.picking.press(pointer)
   }
@@ -255,6 +263,7 @@ export class StageInput {
     this.events.onPointer(pointer)
     if (this.mode) {
       this.mode.hover(pointer)
+      this.events.onWork()
       return
     }
     const handle = stage.handles.hit(pointer, view)
@@ -287,6 +296,7 @@ export class StageInput {
     if (run.goesOn?.()) return
     this.gesture = null
     run.end(this.pointerOf(event))
+    if (this.mode) this.events.onWork()
   }
 
   private lost(event: PointerEvent): void {

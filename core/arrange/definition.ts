@@ -18,6 +18,8 @@ export type RuleDefinition<R extends { type: string }> = {
   schema: z.ZodObject & z.ZodType<R>
   /** A rule as it comes. */
   first: R
+  /** A rule as it comes, for sources of a size along X, Y and Z: with its copies side by side, none of them in another. */
+  sideBySide: (rule: R, size: Vec3) => R
   /** What people call it, and what its arrangements are named after. */
   name: string
   /** The number that is at fault where there are too many copies. */

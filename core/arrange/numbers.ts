@@ -24,5 +24,17 @@ export const facing = z.enum(['kept', 'out', 'in'])
 /** Whether an arc comes back to where it began, after one turn or several. */
 export const isFullTurn = (arc: number): boolean => arc !== 0 && Math.abs(Math.round(arc / 360) * 360 - arc) < 1e-9
 
+/**
+ * The radius at which things beside each other round a middle touch with their inner corners (by the half angle between them).
+ *
+ * @param pitch degrees from one to the next
+ * @param widths of which the largest lies along the arc; metres
+ * @param deep how far they reach towards the middle, in metres
+ */
+export function roundRadius(pitch: number, widths: readonly number[], deep: number): number {
+  const half = Math.tan(Math.min(Math.abs(pitch), 170) * Math.PI / 360)
+  return half > 0 ? Math.min(deep / 2 + Math.max(...widths) / (2 * half), FARTHEST) : 0
+}
+
 /** The gaps between copies along an arc: all the way round one more lies between the last copy and the first. */
 export const gapsAlong = (arc: number, copies: number): number => isFullTurn(arc) ? copies : copies - 1

@@ -51,7 +51,7 @@ function change(next: Rule, joins?: string): void {
         <CopyFields v-if="!definitionOf(own.rule).keepsSources" :own="own" />
       </template>
       <PresetFields v-if="!definitionOf(own.rule).keepsSources" :own="own" @change="repeating.setOwn($event)" />
-      <RuleForm :rule="own.rule" @change="change" />
+      <RuleForm :rule="own.rule" :size="repeating.sourceSize" @change="change" />
       <v-btn v-if="isLive && definitionOf(own.rule).aroundMiddle" @click="repeating.touchCentre()">Put its middle …</v-btn>
       <template v-if="!definitionOf(own.rule).keepsSources">
         <SourceFields :own="own" @change="repeating.setOwn" />

@@ -4,19 +4,20 @@ import type { Rule } from '~~/core/arrange/rules'
 import type { Entry } from '~~/core/units/entry'
 import { applyEntry } from '~~/core/units/entry'
 import { tidy } from '~~/core/units/quantity'
-import type { RuleField } from '~~/core/arrange/fields'
+import type { NumberField, RuleField } from '~~/core/arrange/fields'
+import { gapIn, withGap } from '~~/core/arrange/gaps'
+import type { Vec3 } from '~~/core/math/vectors'
 import { definitionOf } from '~~/core/arrange/rules'
 import { valueAt, withValue } from '~/composables/rule-values'
 import { useLevel } from '~/stores/level'
 import { useSettings } from '~/stores/settings'
 import { useTools } from '~/stores/tools'
 
-const props = defineProps<{ rule: Rule, /** Some numbers of the rule; without them all that its kind has. */ some?: readonly RuleField[], /** What else is wrong with a rule, in words. */ refuses?: (rule: Rule) => string | null }>()
+const props = defineProps<{ rule: Rule, /** Of its sources, along X, Y and Z: for the gaps between copies. */ size?: Vec3 | null, /** Some numbers of the rule; without them all that its kind has. */ some?: readonly RuleField[], /** What else is wrong with a rule, in words. */ refuses?: (rule: Rule) => string | null }>()
 const emit = defineEmits<{ change: [rule: Rule, joins?: string] }>()
 const settings = useSettings()
 const level = useLevel()
 const tools = useTools()
-type NumberField = Extract<RuleField, { type: 'number' }>
 const fields = computed(() => props.some ?? definitionOf(props.rule).fields(props.rule))
 const remarks = computed(() => props.some ? [] : definitionOf(props.rule).remarks(props.rule, tools.printLength))
 
@@ -30,9 +31,13 @@ function shown({ quantity }: NumberField) {
 
 type ChoiceField = Extract<RuleField, { type: 'choice' }>
 const choiceAt = (field: ChoiceField) => (valueAt(props.rule, field.path) ?? field.otherwise) as string | number
-const numberAt = (field: NumberField) => (valueAt(props.rule, field.path) ?? field.otherwise) as number
+const kept = (field: NumberField) => (valueAt(props.rule, field.path) ?? field.otherwise) as number | Vec3
+const size = computed((): Vec3 => props.size ?? [0, 0, 0])
+const numberAt = (field: NumberField) => field.beyond ? gapIn(field, kept(field), size.value) : kept(field) as number
+/** What the rule has for a number that is shown. */
+const asKept = (field: NumberField, value: number) => field.beyond ? withGap(field, kept(field), value, size.value) : value
 const check = (field: NumberField) => (value: number) => {
-  const next = withValue(props.rule, field.path, value)
+  const next = withValue(props.rule, field.path, asKept(field, value))
   return next.ok ? props.refuses?.(next.rule) ?? null : next.error
 }
 
@@ -43,12 +48,12 @@ function set(field: RuleField, value: unknown, joins?: string, rule = props.rule
 }
 
 const choose = (field: ChoiceField, value: string | number) => set(field, value, undefined, { ...props.rule, ...field.also?.[value] })
-const enter = (field: NumberField, entry: Entry) => set(field, applyEntry(entry, numberAt(field)))
+const enter = (field: NumberField, entry: Entry) => set(field, asKept(field, applyEntry(entry, numberAt(field))))
 
 function step(field: NumberField, steps: number): void {
   const { grid, turn } = settings.kept.steps
   const by = field.quantity === 'count' ? Math.sign(steps) : steps * (field.quantity === 'length' ? grid.size : field.quantity === 'angle' ? turn.size : 0.1)
-  const value = tidy(numberAt(field) + by)
+  const value = asKept(field, tidy(numberAt(field) + by))
   if (withValue(props.rule, field.path, value).ok) set(field, value, `step ${field.path.join()}`)
 }
 
@@ -61,7 +66,7 @@ const turn = (field: Extract<RuleField, { type: 'switch' }>, on: boolean) => set
 
 <template>
   <div class="rule" @focusout="level.endJoining()">
-    <template v-for="field in fields" :key="field.path.join()">
+    <template v-for="field in fields" :key="`${field.path.join()} ${field.label}`">
       <Tick v-if="field.type === 'switch'" :model-value="Boolean(valueAt(rule, field.path))" :label="field.label" @update:model-value="turn(field, $event)" />
       <RiseFields v-else-if="field.type === 'rise' && (rule.type === 'grid' || rule.type === 'fan')" :rule="rule" @change="(rise, joins) => set(field, rise, joins)" />
       <FormLine v-else-if="field.type === 'counts'" :label="field.label">

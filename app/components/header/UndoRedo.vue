@@ -1,13 +1,15 @@
 <script setup lang="ts">
 import { mdiRedoVariant, mdiUndoVariant } from '@mdi/js'
 import { useLevel } from '~/stores/level'
+import { useModes } from '~/stores/modes'
 
 const level = useLevel()
+const modes = useModes()
 </script>
 
 <template>
   <span class="steps">
-    <IconButton :icon="mdiUndoVariant" label="Undo" keys="Ctrl+Z" :title="level.undoSteps.at(-1)?.label" :disabled="level.undoSteps.length === 0" @click="level.undo()" />
+    <IconButton :icon="mdiUndoVariant" label="Undo" keys="Ctrl+Z" :title="modes.undoable ?? undefined" :disabled="modes.undoable === null" @click="modes.undo()" />
     <IconButton :icon="mdiRedoVariant" label="Redo" keys="Ctrl+Shift+Z" :title="level.redoSteps.at(-1)?.label" :disabled="level.redoSteps.length === 0" @click="level.redo()" />
     <LevelHistory />
   </span>

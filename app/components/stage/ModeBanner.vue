@@ -9,7 +9,11 @@ const settings = useSettings()
 <template>
   <div v-if="modes.told.length > 0" class="banner" :class="{ raised: settings.kept.showStrip }" data-fixture role="status" data-test="modes">
     <span>{{ modes.told.join(' · ') }}</span>
-    <v-btn variant="text" @click="modes.escape()">End <kbd>Esc</kbd></v-btn>
+    <template v-if="modes.work">
+      <v-btn v-if="modes.work.keep" variant="text" :title="`Keeps ${modes.work.what}`" @click="modes.done()">Done <kbd>Enter</kbd></v-btn>
+      <v-btn variant="text" :title="`Drops ${modes.work.what}; undo brings it back`" @click="modes.escape()">Drop <kbd>Esc</kbd></v-btn>
+    </template>
+    <v-btn v-else variant="text" @click="modes.escape()">End <kbd>Esc</kbd></v-btn>
   </div>
 </template>
 

@@ -36,7 +36,7 @@ let before = shown.value
 /** What was there when the field was entered, and the steps gone since. */
 let entered: { value: number | null, steps: number } = { value: null, steps: 0 }
 /** Whether the pointer has stayed over the field since it was clicked: only then the wheel is meant for it. */
-let isClicked = false
+const isClicked = ref(false)
 const input = ref<ComponentPublicInstance>()
 const element = () => input.value?.$el.querySelector('input') as HTMLInputElement | undefined
 // What is being typed is not overwritten by what moves on behind it.
@@ -73,7 +73,7 @@ function stepBy(direction: number, event: KeyboardEvent | WheelEvent): void {
 }
 
 function wheel(event: WheelEvent): void {
-  if (event.altKey || isClicked && document.activeElement === element()) stepBy(-Math.sign(event.deltaY || event.deltaX), event)
+  if (event.altKey || isClicked.value && document.activeElement === element()) stepBy(-Math.sign(event.deltaY || event.deltaX), event)
 }
 
 /** Enter takes the number and gives the keys back to the stage; what is wrong keeps the focus. */

@@ -8,8 +8,8 @@ export const pathSchema = z.strictObject({
   /** A curve through the points instead of straight lines. */
   smooth: z.boolean(),
   closed: z.boolean(),
-  /** `count` spread evenly; `spacing` apart along the path; `fit`: as many, spread evenly, as fit at least that far apart; `points`: one at each point; `ends`: pieces end to end, both ends of each on the path. */
-  measure: z.enum(['count', 'spacing', 'fit', 'points', 'ends']),
+  /** `count` spread evenly; `spacing` apart along the path, also said as the `gap` that it leaves; `fit`: as many, spread evenly, as fit at least that far apart; `points`: one at each point; `ends`: pieces end to end, both ends of each on the path. */
+  measure: z.enum(['count', 'spacing', 'gap', 'fit', 'points', 'ends']),
   count,
   /** Metres along the path; for `ends` the length of a piece, which begins at `begins` along X. */
   spacing: metres.min(0.01, 'must be at least 1 cm'),

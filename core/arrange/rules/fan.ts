@@ -1,14 +1,15 @@
 import { Vector3 } from 'three'
 import { z } from 'zod'
+import type { Vec3 } from '../../math/vectors'
 import { tidy } from '../../units/quantity'
 import type { GripDragged, RuleDefinition, RuleGrip } from '../definition'
 import { BY_ITSELF, STANDS_STRAIGHT } from '../definition'
 import type { RuleField } from '../fields'
-import { choiceField, FACING, numberField, RISE, withOtherwise } from '../fields'
+import { choiceField, FACING, gapField, numberField, RISE, withOtherwise } from '../fields'
 import { rowKeys } from '../keys'
 import type { Out } from '../matrices'
 import { AroundAxis, SteadyTurn } from '../matrices'
-import { count, degrees, facing, FARTHEST, gapsAlong, isFullTurn, metres, MOST_COPIES, share } from '../numbers'
+import { count, degrees, facing, FARTHEST, gapsAlong, isFullTurn, metres, MOST_COPIES, roundRadius, share } from '../numbers'
 import { riseOf, riseSchema } from '../rise'
 
 const schema = z.strictObject({
@@ -21,8 +22,8 @@ const schema = z.strictObject({
   depth: metres,
   /** Degrees that the rows span about the vertical, in the middle of which lies +Z. */
   arc: degrees,
-  /** The first row's radius is given, or follows from its count and `spacing`. */
-  measure: z.enum(['radius', 'spacing']).optional(),
+  /** The first row's radius is given, or follows from its count and `spacing`, also said as the `gap` that it leaves. */
+  measure: z.enum(['radius', 'spacing', 'gap']).optional(),
   /** Metres along the arc from one copy to the next; for `fit` at least. */
   spacing: metres.min(0.001, 'must be at least 1 mm').optional(),
   /** The same count in each row; as many as stand at the first row's spacing along the arc; as given; or as many as fit at `spacing`. */
@@ -41,6 +42,7 @@ export type FanRule = z.infer<typeof schema>
 export const fan: RuleDefinition<FanRule> = {
   schema,
   first: { type: 'fan', rows: 4, first: 9, radius: 5, depth: 1.2, arc: 120, counts: 'same', given: [9], stagger: 0, facing: 'in', rise: { by: 'rows', height: 0.3, every: 1 } },
+  sideBySide,
   name: 'Fan',
   countedBy: 'rows',
   count: countOf,
@@ -65,11 +67,12 @@ function fields(rule: FanRule): RuleField[] {
   const { counts, measure } = rule
   const now = asItStands(rule)
   return [
-    numberField('Rows', ['rows'], 'count'), ...counts === 'given' || counts === 'fit' && measure !== 'spacing' ? [] : [numberField('In first row', ['first'], 'count')],
-    withOtherwise(choiceField('Radius by', 'measure', { radius: 'length', spacing: 'spacing in the first row' }, { radius: now, spacing: now }), 'radius'),
-    ...measure === 'spacing' ? [] : [numberField('First radius', ['radius'], 'length')],
-    ...measure === 'spacing' || counts === 'fit' ? [withOtherwise(numberField(measure === 'spacing' ? 'Spacing' : 'At least apart', ['spacing'], 'length'), SPACING)] : [],
-    numberField('Row depth', ['depth'], 'length'), numberField('Arc', ['arc'], 'angle'),
+    numberField('Rows', ['rows'], 'count'), ...counts === 'given' || counts === 'fit' && !isSpaced(rule) ? [] : [numberField('In first row', ['first'], 'count')],
+    withOtherwise(choiceField('Radius by', 'measure', { radius: 'length', spacing: 'spacing in the first row', gap: 'gap in the first row' }, { radius: now, spacing: now, gap: now }), 'radius'),
+    ...isSpaced(rule) ? [] : [numberField('First radius', ['radius'], 'length')],
+    ...measure === 'gap' ? [withOtherwise(gapField('Gap', ['spacing'], [0]), SPACING)] : [],
+    ...measure === 'spacing' || counts === 'fit' && measure !== 'gap' ? [withOtherwise(numberField(measure === 'spacing' ? 'Spacing' : 'At least apart', ['spacing'], 'length'), SPACING)] : [],
+    measure === 'gap' ? gapField('Gap of rows', ['depth'], [2]) : numberField('Row depth', ['depth'], 'length'), numberField('Arc', ['arc'], 'angle'),
     choiceField('Further rows', 'counts', { same: 'as many', spacing: 'as far apart', fit: 'as many as fit', given: 'as given' }, { fit: now }),
     ...counts === 'given' ? [{ type: 'counts' as const, label: 'In each row', path: ['given'] }] : [],
     numberField('Stagger odd rows', ['stagger'], 'share'), FACING, RISE,
@@ -79,10 +82,20 @@ function fields(rule: FanRule): RuleField[] {
 /** A fan that says how far apart its copies are, but not how far that is. */
 const SPACING = 1
 
+/** With rows so far apart that the corners of one stay clear of the fronts of the next, which look another way. */
+function sideBySide(rule: FanRule, [wide, , deep]: Vec3): FanRule {
+  const radius = Math.max(rule.radius, tidy(roundRadius(rowOf(rule, 0).pitch, [wide], deep)))
+  return { ...rule, radius, depth: Math.max(rule.depth, tidy(Math.hypot(radius + deep / 2, wide / 2) - radius + deep / 2)) }
+}
+
+/** Whether the first radius follows from how far apart the copies are. */
+const isSpaced = ({ measure }: FanRule) => measure === 'spacing' || measure === 'gap'
+
 /** The radius of the first row, in metres. */
-function radiusOf({ measure, radius, first, arc, spacing = SPACING }: FanRule): number {
+function radiusOf(rule: FanRule): number {
+  const { radius, first, arc, spacing = SPACING } = rule
   const gaps = gapsAlong(arc, first)
-  return measure === 'spacing' && arc !== 0 && gaps > 0 ? Math.min(spacing * gaps / Math.abs(arc * Math.PI / 180), FARTHEST) : radius
+  return isSpaced(rule) && arc !== 0 && gaps > 0 ? Math.min(spacing * gaps / Math.abs(arc * Math.PI / 180), FARTHEST) : radius
 }
 
 /** Radius, first row and spacing as they come out now, so that another choice goes on from there. */
@@ -169,5 +182,5 @@ function drag(rule: FanRule, index: number, to: Vector3): GripDragged<FanRule> {
 /** With another first radius, and where that follows from the spacing with the spacing that it follows from. */
 function withRadius(rule: FanRule, radius: number): FanRule {
   const gaps = gapsAlong(rule.arc, rule.first)
-  return { ...rule, radius, ...rule.measure === 'spacing' && gaps > 0 ? { spacing: Math.max(tidy(Math.abs(radius * rule.arc * Math.PI / 180) / gaps), 0.001) } : {} }
+  return { ...rule, radius, ...isSpaced(rule) && gaps > 0 ? { spacing: Math.max(tidy(Math.abs(radius * rule.arc * Math.PI / 180) / gaps), 0.001) } : {} }
 }

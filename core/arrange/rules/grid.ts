@@ -4,7 +4,7 @@ import type { Vec3 } from '../../math/vectors'
 import { tidy } from '../../units/quantity'
 import type { GripDragged, RuleDefinition } from '../definition'
 import { BY_ITSELF, STANDS_STRAIGHT } from '../definition'
-import { choiceField, numberField, RISE, switchField, threeFields } from '../fields'
+import { choiceField, gapField, numberField, RISE, switchField, threeFields } from '../fields'
 import { gridKeys } from '../keys'
 import type { Out } from '../matrices'
 import { writePlace } from '../matrices'
@@ -15,9 +15,9 @@ const schema = z.strictObject({
   type: z.literal('grid'),
   /** Along X (columns), Y (layers), Z (rows). */
   counts: z.tuple([count, count, count]),
-  /** Between neighbours along X, Y, Z, or from the first to the last. */
+  /** Between neighbours along X, Y, Z (`gap`: said as what it leaves free), or from the first to the last. */
   spacing: place,
-  measure: z.enum(['spacing', 'span']),
+  measure: z.enum(['spacing', 'gap', 'span']),
   /** Shift of every other row, as a share of the spacing along X. */
   stagger: share,
   /** Every other layer is shifted as well, as bricks are laid. */
@@ -34,6 +34,7 @@ const countOf = ({ counts: [columns, layers, rows] }: GridRule) => columns * lay
 export const grid: RuleDefinition<GridRule> = {
   schema,
   first: { type: 'grid', counts: [4, 1, 3], spacing: [1.5, 1.5, 1.5], measure: 'spacing', stagger: 0, bond: false, centred: false, rise: { by: 'rows', height: 0, every: 1 } },
+  sideBySide: (rule, size) => ({ ...rule, spacing: rule.spacing.map((spacing, axis) => size[axis]! > 0 ? tidy(size[axis]!) : spacing) as Vec3 }),
   name: 'Grid',
   countedBy: 'counts',
   count: countOf,
@@ -45,16 +46,16 @@ export const grid: RuleDefinition<GridRule> = {
   grips: rule => [{ at: lastPlace(rule) }],
   drag,
   gripsOnSurface: false,
-  gripText: ({ measure, spacing }, length) => `${measure} ${spacing.map(length).join(' × ')}`,
+  gripText: ({ measure, spacing }, length) => `${measure === 'span' ? 'span' : 'spacing'} ${spacing.map(length).join(' × ')}`,
   aroundMiddle: null,
   keepsSources: false,
   remarks: () => [],
   ...STANDS_STRAIGHT,
   ...BY_ITSELF,
-  fields: () => [
+  fields: ({ measure }) => [
     numberField('Columns', ['counts', 0], 'count', 0), numberField('Layers', ['counts', 1], 'count', 1), numberField('Rows', ['counts', 2], 'count', 2),
-    choiceField('By', 'measure', { spacing: 'spacing', span: 'span, both ends' }),
-    ...threeFields('Spacing', 'spacing', 'length'),
+    choiceField('By', 'measure', { spacing: 'spacing', gap: 'gap', span: 'span, both ends' }),
+    ...measure === 'gap' ? [0, 1, 2].map(axis => gapField(`Gap ${'XYZ'[axis]}`, ['spacing', axis], [axis], axis)) : threeFields(measure === 'span' ? 'Span' : 'Spacing', 'spacing', 'length'),
     numberField('Stagger odd rows', ['stagger'], 'share'),
     switchField('Odd layers as well (running bond)', 'bond'),
     switchField('Centred', 'centred'),
@@ -64,7 +65,7 @@ export const grid: RuleDefinition<GridRule> = {
 
 function write(rule: GridRule, out: Out): void {
   const { counts: [columns, layers, rows], stagger, bond, centred } = rule
-  const [dx, dy, dz] = rule.spacing.map((value, axis) => rule.measure === 'spacing' ? value : value / Math.max(rule.counts[axis]! - 1, 1)) as Vec3
+  const [dx, dy, dz] = rule.spacing.map((value, axis) => rule.measure !== 'span' ? value : value / Math.max(rule.counts[axis]! - 1, 1)) as Vec3
   const [left, low, back] = centred ? [(columns - 1) * dx / 2, (layers - 1) * dy / 2, (rows - 1) * dz / 2] : [0, 0, 0]
   const heightOf = riseOf(rule.rise, { rows, columns, layers, count: countOf(rule) })
   const perCopy = rule.rise.by === 'expression'

@@ -5,7 +5,8 @@ import type { Vec3 } from '../../math/vectors'
 import { tidy } from '../../units/quantity'
 import type { GripDragged, RuleDefinition } from '../definition'
 import { BY_ITSELF, STANDS_STRAIGHT } from '../definition'
-import { choiceField, numberField, switchField, threeFields } from '../fields'
+import { choiceField, gapField, numberField, switchField, threeFields } from '../fields'
+import { widthAlong } from '../width'
 import { firstWhere, geometricWay, isSizeInRange, isWayInRange } from '../growth'
 import { lineKeys } from '../keys'
 import type { Out } from '../matrices'
@@ -17,8 +18,8 @@ const schema = z.strictObject({
   count,
   /** From one copy to the next (`spacing`), or from the first to the last (`span`, `fit`). */
   along: place,
-  /** `spacing`; `span`: as many as `count` between both ends; `fit`: as many as fit in the span at no less than `least`. */
-  measure: z.enum(['spacing', 'span', 'fit']),
+  /** `spacing`, also said as the `gap` that it leaves; `span`: as many as `count` between both ends; `fit`: as many as fit in the span at no less than `least`. */
+  measure: z.enum(['spacing', 'gap', 'span', 'fit']),
   least: metres.min(0.001, 'must be at least 1 mm'),
   /** Of each gap to the one before. */
   ratio: factor,
@@ -37,6 +38,7 @@ export type LineRule = z.infer<typeof schema>
 export const line: RuleDefinition<LineRule> = {
   schema,
   first: { type: 'line', count: 5, along: [1.5, 0, 0], measure: 'spacing', least: 1, ratio: 1, centred: false, turn: [0, 0, 0], size: 1, axes: 'world' },
+  sideBySide: (rule, size) => ({ ...rule, along: side(rule.along, size) }),
   name: 'Line',
   countedBy: 'count',
   count: countOf,
@@ -51,22 +53,31 @@ export const line: RuleDefinition<LineRule> = {
   grips: rule => countOf(rule) > 1 ? [{ at: positionAt(rule, 0) }, { at: positionAt(rule, countOf(rule) - 1) }] : [],
   drag,
   gripsOnSurface: false,
-  gripText: ({ measure, along }, length) => `${measure === 'spacing' ? 'spacing' : 'span'} ${length(Math.hypot(...along))}`,
+  gripText: ({ measure, along }, length) => `${isSpaced(measure) ? 'spacing' : 'span'} ${length(Math.hypot(...along))}`,
   aroundMiddle: null,
   keepsSources: false,
-  remarks: rule => rule.measure !== 'spacing' && isSpiral(rule) && rule.turn.some(value => value !== 0) ? ['The span is the way along the line as it turns.'] : [],
+  remarks: rule => !isSpaced(rule.measure) && isSpiral(rule) && rule.turn.some(value => value !== 0) ? ['The span is the way along the line as it turns.'] : [],
   ...STANDS_STRAIGHT,
   ...BY_ITSELF,
   fields: ({ measure }) => [
-    choiceField('By', 'measure', { spacing: 'spacing', span: 'span, both ends', fit: 'as many as fit' }),
+    choiceField('By', 'measure', { spacing: 'spacing', gap: 'gap', span: 'span, both ends', fit: 'as many as fit' }),
     measure === 'fit' ? numberField('At least apart', ['least'], 'length') : numberField('Count', ['count'], 'count'),
-    ...threeFields(measure === 'spacing' ? 'Spacing' : 'Span', 'along', 'length'),
+    ...measure === 'gap' ? [gapField('Gap', ['along'], 'way')] : [],
+    ...threeFields(isSpaced(measure) ? 'Spacing' : 'Span', 'along', 'length'),
     numberField('Ratio of gaps', ['ratio'], 'factor'),
     ...threeFields('Turn each', 'turn', 'angle'),
     numberField('Size each', ['size'], 'factor'),
     choiceField('Steps along', 'axes', { world: 'its own axes', local: 'those of the copy before' }),
     switchField('Centred', 'centred'),
   ],
+}
+
+const isSpaced = (measure: LineRule['measure']) => measure === 'spacing' || measure === 'gap'
+
+/** As long as sources of a size are that way. */
+function side(along: Vec3, size: Vec3): Vec3 {
+  const [length, width] = [Math.hypot(...along), widthAlong(along, size)]
+  return length > 0 && width > 0 && Number.isFinite(width) ? along.map(part => tidy(part / length * width)) as Vec3 : along
 }
 
 /** Of each gap to the one before: steps along the copies' own axes grow with the copies. */
@@ -86,7 +97,7 @@ function countOf(rule: LineRule): number {
 /** How far a copy can be from the first one, if every step went straight on. */
 function longestWay(rule: LineRule): (i: number) => number {
   const grows = gapRatio(rule)
-  const step = Math.hypot(...rule.along) / (rule.measure === 'spacing' ? 1 : geometricWay(grows, Math.max(countOf(rule) - 1, 1)))
+  const step = Math.hypot(...rule.along) / (isSpaced(rule.measure) ? 1 : geometricWay(grows, Math.max(countOf(rule) - 1, 1)))
   return i => step * geometricWay(grows, i)
 }
 
@@ -96,7 +107,7 @@ function write(rule: LineRule, out: Out): void {
   const copies = countOf(rule)
   const gaps = geometricWay(gapRatio(rule), copies - 1)
   // Along the whole span the shares of the way end at exactly 1.
-  const whole = rule.measure === 'spacing' || copies === 1 ? 1 : gaps
+  const whole = isSpaced(rule.measure) || copies === 1 ? 1 : gaps
   const along = new Vector3(...rule.along)
   if (isSpiral(rule)) return writeSpiral(rule, copies, along.divideScalar(whole), out)
   const isTurned = rule.turn.some(value => value !== 0) || rule.size !== 1
@@ -130,7 +141,7 @@ function writeSpiral({ turn, size, ratio, centred }: LineRule, copies: number, a
 function positionAt(rule: LineRule, index: number): Vector3 {
   const copies = countOf(rule)
   const { measure, centred, along } = rule
-  const step = new Vector3(...along).divideScalar(measure === 'spacing' || copies === 1 ? 1 : geometricWay(gapRatio(rule), copies - 1))
+  const step = new Vector3(...along).divideScalar(isSpaced(measure) || copies === 1 ? 1 : geometricWay(gapRatio(rule), copies - 1))
   const way = isSpiral(rule) ? (i: number) => placeOnSpiral(rule, step, i) : (i: number) => step.clone().multiplyScalar(geometricWay(rule.ratio, i))
   return centred ? way(index).sub(way(copies - 1).divideScalar(2)) : way(index)
 }

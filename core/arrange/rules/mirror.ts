@@ -17,6 +17,7 @@ export type MirrorRule = z.infer<typeof schema>
 export const mirror: RuleDefinition<MirrorRule> = {
   schema,
   first: { type: 'mirror', axis: 0 },
+  sideBySide: rule => rule,
   name: 'Mirror',
   countedBy: 'axis',
   count: () => 1,

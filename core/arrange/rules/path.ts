@@ -4,7 +4,7 @@ import { tidy } from '../../units/quantity'
 import type { RuleDefinition, RuleGrip } from '../definition'
 import { BY_ITSELF } from '../definition'
 import type { RuleField } from '../fields'
-import { choiceField, numberField, switchField } from '../fields'
+import { choiceField, gapField, numberField, switchField } from '../fields'
 import type { CopyKeys, CopyPlace } from '../keys'
 import { checked, lastAtMost, lineKeys, numbersOf } from '../keys'
 import { writeMatrix } from '../matrices'
@@ -15,10 +15,14 @@ import { countOnPath, hasCorners, isStraight, layoutOfPath, mostOnPath } from '.
 import type { PathRule } from '../path/rule'
 import { pathSchema } from '../path/rule'
 
+/** The least spacing, in metres. */
+const LEAST = 0.01
+
 /** Copies, or pieces end to end, along a path through points. */
 export const path: RuleDefinition<PathRule> = {
   schema: pathSchema,
   first: { type: 'path', points: [[0, 0, 0], [6, 0, 0]], smooth: true, closed: false, measure: 'count', count: 7, spacing: 1, begins: -0.5, fitted: true, stand: 'upright', hug: false, offset: 0, turn: 0, bent: false },
+  sideBySide: (rule, size) => ({ ...rule, spacing: size[0] >= LEAST ? tidy(size[0]) : rule.spacing }),
   name: 'Path',
   countedBy: 'count',
   count: countOnPath,
@@ -100,8 +104,9 @@ function corneredKeys(rule: PathRule): CopyKeys {
 function fields(rule: PathRule): RuleField[] {
   const { measure, closed, corners } = rule
   return [
-    choiceField('By', 'measure', { count: 'count', spacing: 'spacing', fit: 'as many as fit', points: 'one at each point', ends: 'end to end' }),
+    choiceField('By', 'measure', { count: 'count', spacing: 'spacing', gap: 'gap', fit: 'as many as fit', points: 'one at each point', ends: 'end to end' }),
     ...measure === 'count' ? [numberField('Count', ['count'], 'count')] : [],
+    ...measure === 'gap' ? [gapField('Gap', ['spacing'], [0])] : [],
     ...measure === 'spacing' || measure === 'fit' ? [numberField(measure === 'fit' ? 'At least apart' : 'Spacing', ['spacing'], 'length')] : [],
     ...measure === 'ends' ? [
       numberField('Length of a piece', ['spacing'], 'length'), numberField('It begins at', ['begins'], 'length', 0),

@@ -3,17 +3,17 @@ import { z } from 'zod'
 import { tidy } from '../../units/quantity'
 import type { GripDragged, RuleDefinition, RuleGrip } from '../definition'
 import { BY_ITSELF, STANDS_STRAIGHT } from '../definition'
-import { choiceField, FACING, numberField, withOtherwise } from '../fields'
+import { choiceField, FACING, gapField, numberField, withOtherwise } from '../fields'
 import { firstWhere, isSizeInRange } from '../growth'
 import { lineKeys } from '../keys'
 import type { Out } from '../matrices'
 import { AroundAxis, SteadyTurn } from '../matrices'
-import { axis, count, degrees, facing, factor, FARTHEST, gapsAlong, isFullTurn, metres, MOST_COPIES } from '../numbers'
+import { axis, count, degrees, facing, factor, FARTHEST, gapsAlong, isFullTurn, metres, MOST_COPIES, roundRadius } from '../numbers'
 
 const schema = z.strictObject({
   type: z.literal('ring'),
-  /** Count and radius are given; or the radius follows from count and spacing (`spacing`), or the count from radius and spacing (`fit`). */
-  measure: z.enum(['radius', 'spacing', 'fit']).optional(),
+  /** Count and radius are given; or the radius follows from count and spacing (`spacing`, also said as the `gap` that it leaves), or the count from radius and spacing (`fit`). */
+  measure: z.enum(['radius', 'spacing', 'gap', 'fit']).optional(),
   /** Metres straight from one copy to the next; for `fit` at least. */
   spacing: metres.min(0.001, 'must be at least 1 mm').optional(),
   count,
@@ -36,6 +36,7 @@ export type RingRule = z.infer<typeof schema>
 export const ring: RuleDefinition<RingRule> = {
   schema,
   first: { type: 'ring', count: 8, radius: 3, axis: 1, start: 0, arc: 360, facing: 'out', rise: 0, turn: 0, size: 1 },
+  sideBySide: (rule, size) => ({ ...rule, radius: Math.max(rule.radius, tidy(roundRadius(pitchOf(rule), tangent(rule).map(axis => size[axis]!), size[(rule.axis + 1) % 3]!))) }),
   name: 'Ring',
   countedBy: 'count',
   count: rule => solved(rule).count,
@@ -57,9 +58,10 @@ export const ring: RuleDefinition<RingRule> = {
   ...STANDS_STRAIGHT,
   ...BY_ITSELF,
   fields: rule => [
-    withOtherwise(choiceField('By', 'measure', { radius: 'count and radius', spacing: 'count and spacing', fit: 'as many as fit' }, choices(rule)), 'radius'),
+    withOtherwise(choiceField('By', 'measure', { radius: 'count and radius', spacing: 'count and spacing', gap: 'count and gap', fit: 'as many as fit' }, choices(rule)), 'radius'),
     ...rule.measure === 'fit' ? [] : [numberField('Count', ['count'], 'count')],
-    ...rule.measure === 'spacing' ? [] : [numberField('Radius', ['radius'], 'length')],
+    ...isSpaced(rule) ? [] : [numberField('Radius', ['radius'], 'length')],
+    ...rule.measure === 'gap' ? [withOtherwise(gapField('Gap', ['spacing'], tangent(rule)), SPACING)] : [],
     ...rule.measure === 'spacing' || rule.measure === 'fit' ? [withOtherwise(numberField(rule.measure === 'fit' ? 'At least apart' : 'Spacing', ['spacing'], 'length'), SPACING)] : [],
     { type: 'choice', label: 'About', path: ['axis'], options: [{ value: 0, name: 'X' }, { value: 1, name: 'Y' }, { value: 2, name: 'Z' }] },
     numberField('Arc', ['arc'], 'angle'), numberField('Start', ['start'], 'angle'), FACING,
@@ -70,10 +72,16 @@ export const ring: RuleDefinition<RingRule> = {
 /** A ring that says how far apart its copies are, but not how far that is. */
 const SPACING = 1
 
+/** Whether the radius follows from how far apart the copies are. */
+const isSpaced = ({ measure }: RingRule) => measure === 'spacing' || measure === 'gap'
+
+/** Along which of their axes copies stand beside each other: those that are turned with the ring along one, others now along this, now along that. */
+const tangent = ({ axis: about, facing: looks }: RingRule) => looks === 'kept' ? [(about + 1) % 3, (about + 2) % 3] : [(about + 2) % 3]
+
 /** The ring with the count and the radius that it comes to. A chord is 2·r·sin(half the angle between its ends). */
 function solved(rule: RingRule): RingRule {
   const { measure, radius, arc, spacing = SPACING } = rule
-  if (measure === 'spacing') {
+  if (isSpaced(rule)) {
     const sine = Math.abs(Math.sin(pitchOf(rule) * Math.PI / 360))
     return { ...rule, radius: sine > 0 ? Math.min(spacing / (2 * sine), FARTHEST) : radius }
   }
@@ -88,7 +96,7 @@ function choices(rule: RingRule): Record<string, Partial<RingRule>> {
   const { count: copies, radius, arc } = solved(rule)
   const spacing = Math.max(tidy(2 * Math.abs(radius) * Math.abs(Math.sin(pitchOf({ ...rule, count: copies, arc }) * Math.PI / 360))), 0.001)
   const now = { count: Math.min(copies, MOST_COPIES), radius: tidy(radius) }
-  return { radius: now, spacing: { ...now, spacing }, fit: { ...now, spacing } }
+  return { radius: now, spacing: { ...now, spacing }, gap: { ...now, spacing }, fit: { ...now, spacing } }
 }
 
 function grips(rule: RingRule): RuleGrip[] {
@@ -141,7 +149,7 @@ function drag(rule: RingRule, index: number, to: Vector3): GripDragged<RingRule>
 /** With another radius, and where that follows from the spacing with the spacing that it follows from. */
 function withPlace(rule: RingRule, place: { radius: number, start?: number }): RingRule {
   const sine = Math.abs(Math.sin(pitchOf(rule) * Math.PI / 360))
-  return { ...rule, ...place, ...rule.measure === 'spacing' && sine > 0 ? { spacing: Math.max(tidy(2 * place.radius * sine), 0.001) } : {} }
+  return { ...rule, ...place, ...isSpaced(rule) && sine > 0 ? { spacing: Math.max(tidy(2 * place.radius * sine), 0.001) } : {} }
 }
 
 /** An angle brought within half a turn of another. */

@@ -16,6 +16,7 @@ export const scatter: RuleDefinition<ScatterRule> = {
     type: 'scatter', seed: 1, on: [], plane: false, facing: 'above', areas: [], measure: 'density', count: 100, density: 1, apart: 0, keepRoom: true,
     spread: 'free', clump: { size: 2, share: 0.8 }, mix: [], limits: [], paint: { begins: 'everywhere', strokes: [] },
   },
+  sideBySide: rule => rule,
   name: 'Scatter',
   countedBy: 'count',
   count: () => 0,

@@ -1,0 +1,38 @@
+import type { Vec3 } from '../math/vectors'
+import { tidy } from '../units/quantity'
+import type { NumberField } from './fields'
+import type { Rule } from './rules'
+import { definitionOf } from './rules'
+import { widthAlong } from './width'
+
+/** What a number of a rule leaves free between copies. @param value as the rule has it: metres, or a way @param size of the sources, along X, Y, Z */
+export function gapIn({ beyond }: NumberField, value: number | Vec3, size: Vec3): number {
+  if (typeof value === 'number') return tidy(value - widest(beyond, size))
+  return tidy(Math.hypot(...value) - widthAlong(value, size))
+}
+
+/** The number with which so much is left free. A way of no length goes along X. */
+export function withGap({ beyond }: NumberField, value: number | Vec3, gap: number, size: Vec3): number | Vec3 {
+  if (typeof value === 'number') return tidy(gap + widest(beyond, size))
+  const length = Math.hypot(...value)
+  const way: Vec3 = length > 0 ? value.map(part => part / length) as Vec3 : [1, 0, 0]
+  return way.map(part => tidy(part * (gap + widthAlong(way, size)))) as Vec3
+}
+
+/** A rule whose gaps stay as they are when its sources come to be of another size. */
+export function keepGaps(rule: Rule, before: Vec3, after: Vec3): Rule {
+  const next = structuredClone(rule)
+  for (const field of definitionOf(rule).fields(rule)) {
+    if (field.type !== 'number' || !field.beyond) continue
+    const [key, place] = field.path as [keyof Rule & string, number?]
+    const of = next as unknown as Record<string, number | Vec3>
+    const at = (place === undefined ? of[key] : (of[key] as Vec3)[place]) ?? field.otherwise
+    if (at === undefined) continue
+    const value = withGap(field, at, gapIn(field, at, before), after)
+    if (place === undefined) of[key] = value
+    else (of[key] as Vec3)[place] = value as number
+  }
+  return next
+}
+
+const widest = (axes: NumberField['beyond'], size: Vec3) => Array.isArray(axes) ? Math.max(...(axes as number[]).map(axis => size[axis]!)) : 0
