@@ -2,6 +2,7 @@ import { computed, onBeforeUnmount, watch } from 'vue'
 import { useStageSession } from '~/stores/stage-session'
 import { useTools } from '~/stores/tools'
 import { useHandling } from '~/stores/handling'
+import { useMirroring } from '~/stores/mirroring'
 import { useRepeating } from '~/stores/repeating'
 
 /** Shows on the stage what the arrangement in the bench would make of what is picked, until it is made. */
@@ -10,12 +11,15 @@ export function useDraftPreview(): void {
   const tools = useTools()
   const handling = useHandling()
   const repeating = useRepeating()
+  const mirroring = useMirroring()
 
   const operations = computed(() => {
-    const { task } = repeating
-    // A path is shown while it is drawn; a mirror has a form of its own.
-    if (task === 'once' || task === 'path' || task === 'mirror' || repeating.current !== null || session.mode !== null || handling.lead() === null) return null
-    return repeating.preview(repeating.drafts[task])
+    const { task, acts } = repeating
+    if (task === 'once' || acts === 'live' || session.mode !== null || handling.lead() === null) return null
+    if (task === 'mirror') return mirroring.preview()
+    if (acts === 'turn') return repeating.turned(repeating.drafts[task].rule)
+    // A path is shown while it is drawn.
+    return task === 'path' ? null : repeating.preview(repeating.drafts[task])
   })
   watch(operations, (next, before) => {
     if (next || before) tools.preview(next)

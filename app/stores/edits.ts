@@ -8,13 +8,15 @@ import { createPlacement, freeName, lastOrder } from '~~/core/level/create'
 import { removeWithChildren } from '~~/core/level/edit'
 import type { Likeness } from '~~/core/level/find'
 import { findPlacements, findSimilar } from '~~/core/level/find'
-import type { RenameRule } from '~~/core/level/rename'
+import type { Named, NamePattern } from '~~/core/level/rename'
 import { renameMany } from '~~/core/level/rename'
 import type { Layer, Operation, Placement } from '~~/core/level/schema'
 import type { Vec3 } from '~~/core/math/vectors'
 import type { Reparenting } from '~~/core/level/tree'
 import { group, reparent, topmost, ungroup } from '~~/core/level/tree'
 import { Vector3 } from 'three'
+import { counted } from '~~/core/units/plural'
+import { blockName } from '../composables/use-block-fields'
 import { useStageSession } from './stage-session'
 import { useKit } from './kit'
 import { CHANGED_MEANWHILE, useLevel } from './level'
@@ -34,6 +36,11 @@ export const useEdits = defineStore('edits', () => {
   const picked = () => [...level.selection.ids].filter(id => level.view.has(id))
   const label = (verb: string, ids: readonly string[]) =>
     ids.length === 1 ? `${verb} ${level.view.need(ids[0]!).name}` : `${verb} ${ids.length} things`
+  /** What is picked, in a word or two; null if nothing is. */
+  const nameOfPicked = () => {
+    const ids = picked()
+    return ids.length === 0 ? null : ids.length === 1 ? level.view.need(ids[0]!).name : counted(ids.length, 'thing')
+  }
   const put = (ids: readonly string[], fields: Partial<Placement>): Operation[] => ids.map(id => ({ do: 'put', id, fields }))
 
   /** Does a change of the tree at once, or asks first if it would change shapes. */
@@ -141,9 +148,16 @@ export const useEdits = defineStore('edits', () => {
     return level.change(`Rename ${level.view.need(id).name}`, put([id], { name }))
   }
 
-  function renamePicked(rule: RenameRule): boolean {
+  /** What patterns of names know of what is picked, in its order. */
+  const namedPicked = (): Named[] => picked().map((id) => {
+    const { name, partId, blockId, layerId } = level.view.need(id)
+    const block = blockId === null ? undefined : level.view.blocks.get(blockId)
+    return { name, part: (partId === null ? undefined : kit.part(partId)?.name) ?? (block ? blockName(block.shape.type) : ''), layer: layerId === null ? '' : level.view.layers.get(layerId)?.name ?? '' }
+  })
+
+  function renamePicked(pattern: NamePattern): boolean {
     const ids = picked()
-    const names = renameMany(ids.map(id => level.view.need(id).name), rule)
+    const names = renameMany(namedPicked(), pattern)
     return level.change(label('Rename', ids), ids.map((id, i) => ({ do: 'put', id, fields: { name: names[i]! } })))
   }
 
@@ -209,7 +223,7 @@ export const useEdits = defineStore('edits', () => {
 
   /** A camera, light or marker where the view is or looks. */
   return {
-    picked, label, restructure, skewQuestion, answerSkew, bakeSkew, removePicked, swapPicked, groupPicked, ungroupPicked, hang, setOpen, setHidden, setLocked, showEverything, unlockEverything, toggleShowOnly,
-    rename, renamePicked, find, instancesOf, pickInstances, similarTo, addLayer, changeLayer, removeLayer, putOnLayer, saveStation, removeStation, placeInto,
+    picked, nameOfPicked, label, restructure, skewQuestion, answerSkew, bakeSkew, removePicked, swapPicked, groupPicked, ungroupPicked, hang, setOpen, setHidden, setLocked, showEverything, unlockEverything, toggleShowOnly,
+    rename, namedPicked, renamePicked, find, instancesOf, pickInstances, similarTo, addLayer, changeLayer, removeLayer, putOnLayer, saveStation, removeStation, placeInto,
   }
 })

@@ -3,17 +3,22 @@ import { computed, ref, shallowRef } from 'vue'
 import { v7 } from 'uuid'
 import { Vector3 } from 'three'
 import type { MirrorPlane } from '~~/core/edit/mirror'
-import { axesAcross, bySide, mirrorPlacements } from '~~/core/edit/mirror'
+import { axesAcross, bySide, mirrorPlacements, moveMirrorPlane, planeOfMirror } from '~~/core/edit/mirror'
 import { directionsOf } from '~~/core/edit/handles/axes'
 import { removeWithChildren } from '~~/core/level/edit'
 import type { Operation } from '~~/core/level/schema'
+import type { Reparenting } from '~~/core/level/tree'
 import type { Vec3 } from '~~/core/math/vectors'
+import { tidy } from '~~/core/units/quantity'
 import { useModes } from './modes'
 import { useStageSession } from './stage-session'
 import { useEdits } from './edits'
 import { useHandling } from './handling'
 import { useLevel } from './level'
-import { useRepeating } from './repeating'
+import { DRAFT_ID, useRepeating } from './repeating'
+
+/** What the plane goes through. */
+export type MirrorThrough = 'pivot' | 'middle' | 'world' | 'touched'
 
 /** Mirroring what is picked across a plane: itself, a duplicate of it, or live. */
 export const useMirroring = defineStore('mirroring', () => {
@@ -27,7 +32,7 @@ export const useMirroring = defineStore('mirroring', () => {
   const as = ref<'live' | 'instance' | 'copy' | 'move'>('live')
   /** Of the axes in force: the one at right angles to the plane. */
   const axis = ref<0 | 1 | 2>(0)
-  const through = ref<'pivot' | 'middle' | 'world' | 'touched'>('pivot')
+  const through = ref<MirrorThrough>('pivot')
   const side = ref<'both' | 'plus' | 'minus'>('both')
   const point = shallowRef<Vec3 | null>(null)
 
@@ -41,7 +46,7 @@ export const useMirroring = defineStore('mirroring', () => {
     if (!view || !pivot) return null
     const normal = directionsOf(handling.axes(view.directions()))[axis.value].toArray() as Vec3
     const box = level.index.extents.boundsOf(repeating.movable().flatMap(id => level.view.subtree(id)))
-    const places: Record<typeof through.value, Vec3 | null> = {
+    const places: Record<MirrorThrough, Vec3 | null> = {
       pivot: pivot.toArray(),
       middle: box.isEmpty() ? pivot.toArray() : box.getCenter(new Vector3()).toArray(),
       world: [0, 0, 0],
@@ -58,29 +63,56 @@ export const useMirroring = defineStore('mirroring', () => {
     })
   }
 
-  function mirrorPicked(): void {
+  /** Where the plane is along the axis that it lies across, from the world's origin, in metres. */
+  const place = computed(() => {
     const across = plane()
-    const picked = repeating.movable()
-    if (!across || picked.length === 0) return
-    const sides = side.value === 'both' ? null : bySide(level.view, picked, across, side.value === 'plus' ? 1 : -1)
-    const ids = sides?.on ?? picked
-    if (ids.length === 0) {
+    return across && tidy(new Vector3(...across.point).dot(new Vector3(...across.normal)))
+  })
+
+  /** Puts the plane to a place along that axis. */
+  function setPlace(metres: number): void {
+    const across = plane()
+    if (!across) return
+    point.value = new Vector3(...across.point).addScaledVector(new Vector3(...across.normal), metres - place.value!).toArray().map(tidy) as Vec3
+    through.value = 'touched'
+  }
+
+  function mirrorPicked(): void {
+    const made = make(v7())
+    if (!made) return
+    if (made.ids.length === 0) {
       level.tell('Nothing to mirror', ['Nothing that is picked stands on the source side of the plane. Choose the other side, or all that is picked.'])
       return
     }
+    if (edits.restructure(edits.label('Mirror', made.ids), made)) level.pick(made.tops)
+  }
+
+  /** The operations that mirror what is picked. @param id of a live mirror; `ids` are what is mirrored, `tops` what is picked then */
+  function make(id: string): (Reparenting & { ids: string[], tops: string[] }) | null {
+    const across = plane()
+    const picked = repeating.movable()
+    if (!across || picked.length === 0) return null
+    const sides = side.value === 'both' ? null : bySide(level.view, picked, across, side.value === 'plus' ? 1 : -1)
+    const ids = sides?.on ?? picked
+    if (ids.length === 0) return { ids, tops: [], operations: [], skewed: [] }
     const replaced = removeWithChildren(level.view, sides?.off ?? [])
-    if (as.value === 'live') makeLive(ids, across, replaced)
-    else {
-      const { operations, skewed, tops } = mirrorPlacements(level.view, ids, across, as.value === 'move' ? null : as.value, v7)
-      if (edits.restructure(edits.label('Mirror', ids), { operations: [...replaced, ...operations], skewed })) level.pick(tops)
+    if (as.value === 'live') {
+      const made = repeating.arrange({ rule: { type: 'mirror', axis: 0 } }, id, { ids, at: across.point, rotation: axesAcross(across) })
+      return made && { ...made, operations: [...replaced, ...made.operations], tops: [id] }
     }
+    const made = mirrorPlacements(level.view, ids, across, as.value === 'move' ? null : as.value, v7)
+    return { ...made, operations: [...replaced, ...made.operations], ids }
   }
 
-  function makeLive(ids: string[], across: MirrorPlane, replaced: Operation[]): void {
-    const id = v7()
-    const made = repeating.arrange({ rule: { type: 'mirror', axis: 0 } }, id, { ids, at: across.point, rotation: axesAcross(across) })
-    if (made && edits.restructure(edits.label('Mirror', ids), { ...made, operations: [...replaced, ...made.operations] })) level.pick([id])
-  }
+  /** What mirroring would make, for showing it: nothing of what it would take away. */
+  const preview = (): Operation[] | null => make(DRAFT_ID)?.operations.filter(operation => operation.do !== 'remove') ?? null
 
-  return { as, axis, through, side, point, possible, touchPoint, mirrorPicked }
+  /** Where the plane of a live mirror is along its axis, from the world's origin, in metres; and how it is put elsewhere, the things staying. */
+  const livePlace = (id: string) => {
+    const { point: at, normal } = planeOfMirror(level.view, id)
+    return tidy(new Vector3(...at).dot(new Vector3(...normal)))
+  }
+  const setLivePlace = (id: string, metres: number) => level.change(`Move the plane of ${level.view.need(id).name}`, moveMirrorPlane(level.view, id, metres - livePlace(id)))
+
+  return { as, axis, through, side, point, possible, place, setPlace, livePlace, setLivePlace, touchPoint, mirrorPicked, preview }
 })

@@ -54,10 +54,23 @@ export const useRepeating = defineStore('repeating', () => {
     return of && isArrangement(of) ? of : null
   })
 
-  /** The names of the sources, or of what would become them, in their order. */
-  const names = computed(() => {
-    return (current.value === null ? movable() : level.view.children(current.value)).map(id => level.view.need(id).name)
+  /**
+   * What the form of the chosen kind does: changes the arrangement that is picked (`live`), makes it one of another kind (`turn`), or
+   * makes a new one of what is picked (`new`), be that an arrangement itself.
+   */
+  const acts = computed((): 'live' | 'turn' | 'new' => {
+    const rule = own.value?.rule
+    if (!rule || task.value === 'once') return 'new'
+    if (rule.type === task.value) return 'live'
+    return RULES[task.value].keepsSources || definitionOf(rule).keepsSources || rule.type === 'scatter' ? 'new' : 'turn'
   })
+  /** The sources of what the form of the chosen kind is about, or what would become them. */
+  const sources = computed(() => acts.value === 'new' || current.value === null ? movable() : level.view.children(current.value))
+  const namesOf = (ids: readonly string[]) => ids.map(id => level.view.need(id).name)
+  const sourceNames = computed(() => namesOf(sources.value))
+
+  /** The names of the sources of the arrangement that is picked, or of what would become them, in their order. */
+  const names = computed(() => namesOf(current.value === null ? movable() : level.view.children(current.value)))
 
   /** The picked copy, by its key. */
   const copyKey = computed(() => {
@@ -72,9 +85,10 @@ export const useRepeating = defineStore('repeating', () => {
 
   /** How large the sources are, or what would become them: of several the largest along each axis of the arrangement; null without any. */
   const sourceSize = computed((): Vec3 | null => {
-    const ids = current.value === null ? movable() : level.view.children(current.value)
-    const boxes = ids.slice(0, MOST_SIZED).map((id) => {
-      const axes = current.value === null ? level.view.parentMatrix(id) : level.view.worldMatrix(current.value)
+    const boxes = sources.value.slice(0, MOST_SIZED).map((id) => {
+      // What an arrangement shows are its copies.
+      if (level.view.arrangementIds.has(id)) return level.index.extents.ownBox(id)
+      const axes = acts.value === 'new' || current.value === null ? level.view.parentMatrix(id) : level.view.worldMatrix(current.value)
       return level.index.extents.boxIn(id, axes.clone().invert())
     }).filter(box => !box.isEmpty())
     if (boxes.length === 0) return null
@@ -125,9 +139,17 @@ export const useRepeating = defineStore('repeating', () => {
   /** The operations that would make it, under an id that is only shown. */
   const preview = (next: ArrangementOwn, stands?: Vec3) => arrange(next, DRAFT_ID, { stands })?.operations ?? null
 
+  /** Takes down what the next arrangement of a kind shall be like. */
+  function ask(next: ArrangementOwn): void {
+    asked.value = { ...asked.value, [next.rule.type]: { own: next, size: sourceSize.value } }
+  }
+
+  /** The picked arrangement by another rule: its sources, variation and exceptions stay. */
+  const turned = (rule: Rule): Operation[] => current.value === null || !own.value ? [] : [{ do: 'put', id: current.value, fields: { own: { ...own.value, rule } } }]
+
   /** @param joins what changes one after the other are undone together, such as the ticks of a wheel */
   function setOwn(next: ArrangementOwn, joins?: string): void {
-    if (current.value === null) asked.value = { ...asked.value, [next.rule.type]: { own: next, size: sourceSize.value } }
+    if (current.value === null) ask(next)
     else level.change(`Change ${level.view.need(current.value).name}`, [{ do: 'put', id: current.value, fields: { own: withoutNothing(next) } }], joins)
   }
 
@@ -239,7 +261,7 @@ export const useRepeating = defineStore('repeating', () => {
   }
 
   return {
-    task, drafts, sourceSize, arrange, current, own, names, copyKey, pickedCopies, countLive, preview, create, setOwn, setRule, setException, releaseCurrent, releasePickedCopy,
+    task, acts, drafts, ask, turned, sourceSize, arrange, current, own, names, sourceNames, copyKey, pickedCopies, countLive, preview, create, setOwn, setRule, setException, releaseCurrent, releasePickedCopy,
     drawPath, removePointUnderPointer, touchCentre, measured, movable,
   }
 })
@@ -253,4 +275,4 @@ const MOST_SIZED = 200
 const tidyMicro = (value: number) => Math.round(value * 1e6) / 1e6
 
 /** Names an arrangement that is only shown. */
-const DRAFT_ID = '00000000-0000-7000-8000-000000000000'
+export const DRAFT_ID = '00000000-0000-7000-8000-000000000000'

@@ -1,4 +1,6 @@
 import { Matrix4, Quaternion, Vector3 } from 'three'
+import { isArrangement } from '../arrange/arrangement'
+import { moveTops } from './handles/move'
 import type { LevelView } from '../scene/level-view'
 import type { DuplicateAs } from './duplicate'
 import { duplicate } from './duplicate'
@@ -56,4 +58,29 @@ export function bySide(level: LevelView, ids: readonly string[], { point, normal
 /** The rotation whose X points along a plane's normal, by the smallest turn. */
 export function axesAcross({ normal }: MirrorPlane): Quat {
   return new Quaternion().setFromUnitVectors(new Vector3(1, 0, 0), new Vector3(...normal)).toArray() as Quat
+}
+
+/** The plane of a live mirror, in the world. */
+export function planeOfMirror(level: LevelView, id: string): MirrorPlane {
+  const world = level.worldMatrix(id)
+  const axes = [new Vector3(), new Vector3(), new Vector3()] as const
+  world.extractBasis(...axes)
+  const { own, pivot } = level.need(id)
+  const axis = isArrangement(own) && own.rule.type === 'mirror' ? own.rule.axis : 0
+  // A plane across one axis is at right angles to it only as long as the others are; the images are made in the mirror's own axes.
+  const normal = axes[(axis + 1) % 3]!.clone().cross(axes[(axis + 2) % 3]!).normalize()
+  return { point: new Vector3(...pivot).setComponent(axis, 0).applyMatrix4(world).toArray() as Vec3, normal: normal.toArray() as Vec3 }
+}
+
+/**
+ * The operations that move the plane of a live mirror along its normal while what it mirrors stays where it is; the images move by
+ * twice as much.
+ *
+ * @param by metres of the world
+ */
+export function moveMirrorPlane(level: LevelView, id: string, by: number): Operation[] {
+  if (by === 0) return []
+  const way = new Vector3(...planeOfMirror(level, id).normal).multiplyScalar(by)
+  const moved = moveTops(level, [id], way)
+  return [...moved, ...moveTops(level, level.children(id), way.negate())]
 }

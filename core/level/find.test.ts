@@ -4,7 +4,8 @@ import { testId, testPlacement } from '../../tests/support'
 import type { Part } from './part'
 import { Level } from './level'
 import { findPlacements, findSimilar } from './find'
-import { plainRename, renameMany } from './rename'
+import type { NamePiece } from './rename'
+import { FIRST_NUMBER, patternFor, renameMany } from './rename'
 
 const lantern = { name: 'Lantern post', kind: 'prop', tags: ['iron', 'light'] } as unknown as Part
 const thing = { kind: 'part' as const, partId: testId(99) }
@@ -38,10 +39,20 @@ describe('findSimilar', () => {
 })
 
 describe('renameMany', () => {
-  it('puts together base, number, prefix and suffix, and replaces plainly', () => {
-    expect(renameMany(['a', 'b'], { ...plainRename, base: 'Lamp', width: 3, start: 9 })).toEqual(['Lamp 009', 'Lamp 010'])
-    expect(renameMany(['Post 1', 'Post 2'], { ...plainRename, find: 'Post', replace: 'Lamp $& post', prefix: 'q_', suffix: '!' })).toEqual(['q_Lamp $& post 1!', 'q_Lamp $& post 2!'])
-    expect(renameMany(['x.y.z'], { ...plainRename, find: '.', replace: '-' })).toEqual(['x-y-z'])
-    expect(renameMany(['same'], plainRename)).toEqual(['same'])
+  it('puts text, the old name, the part, the layer and a number that counts on in a row, and replaces plainly', () => {
+    const things = ['Post 1', 'Post 2', 'Post 3'].map((name, i) => ({ name, part: 'Lantern post', layer: i === 0 ? 'Quay' : '' }))
+    const named = (pieces: NamePiece[], replace: { find: string, by: string } | null = null) => renameMany(things, { pieces, replace })
+    expect(named([{ text: 'Lamp ' }, { is: 'number', width: 3, start: 9, step: 1 }])).toEqual(['Lamp 009', 'Lamp 010', 'Lamp 011'])
+    expect(named([{ is: 'part' }, { text: ' ' }, { is: 'number', width: 1, start: 10, step: -5 }, { text: ', ' }, { is: 'layer' }])).toEqual(['Lantern post 10, Quay', 'Lantern post 5,', 'Lantern post 0,'])
+    expect(named([{ text: 'q_' }, { is: 'old' }, { text: '!' }], { find: 'Post', by: 'Lamp $& post' })[0]).toBe('q_Lamp $& post 1!')
+    expect(named([{ is: 'old' }], { find: '.', by: '-' })[0]).toBe('Post 1')
+    expect(named([{ is: 'old' }])).toEqual(things.map(({ name }) => name))
+    expect(named([{ is: 'number', width: 2, start: 1, step: -3 }])).toEqual(['01', '-02', '-05'])
+  })
+
+  it('begins with what the names have in common, numbered, or with the old names', () => {
+    expect(patternFor(['Stall 4', 'Stall 9', 'Stall']).pieces).toEqual([{ text: 'Stall ' }, FIRST_NUMBER])
+    expect(patternFor(['Stall 4', 'Crate 1']).pieces).toEqual([{ is: 'old' }])
+    expect(patternFor(['12', '13']).pieces).toEqual([{ is: 'old' }])
   })
 })

@@ -1,27 +1,44 @@
-/** How to rename many; every part may be left empty. */
-export type RenameRule = {
-  /** Takes the place of the name; empty keeps each name. */
-  base: string
-  /** Between base and number. */
-  separator: string
-  /** Digits of the number, filled up with zeros; 0 for no number. */
-  width: number
-  start: number
-  prefix: string
-  suffix: string
-  /** Text to be replaced in what is there then, wherever it stands; not a pattern. */
-  find: string
-  replace: string
+/** What stands in a new name where it is not text: the old name, the part's, the layer's, or a number that counts on. */
+export const NAME_PARTS = ['old', 'number', 'part', 'layer'] as const
+export type NamePart = (typeof NAME_PARTS)[number]
+
+/** A piece of a pattern. `width`: digits of the number, filled up with zeros. */
+export type NamePiece = { text: string } | { is: Exclude<NamePart, 'number'> } | { is: 'number', width: number, start: number, step: number }
+
+/** How to rename many: pieces one after the other, and text that is replaced in what comes of them, wherever it stands; not a pattern. */
+export type NamePattern = { pieces: NamePiece[], replace: { find: string, by: string } | null }
+
+/** What a pattern knows of each thing. */
+export type Named = { name: string, part: string, layer: string }
+
+/** A number as it comes into a pattern. */
+export const FIRST_NUMBER = { is: 'number', width: 1, start: 1, step: 1 } as const satisfies NamePiece
+
+/** What a pattern begins with: what the names have in common at their beginning, numbered; or the old names. */
+export function patternFor(names: readonly string[]): NamePattern {
+  const [first = ''] = names
+  const base = first.replace(/[\s\d]+$/, '')
+  const isShared = base !== '' && names.every(name => name.replace(/[\s\d]+$/, '') === base)
+  return { pieces: isShared ? [{ text: `${base} ` }, { ...FIRST_NUMBER }] : [{ is: 'old' }], replace: null }
 }
 
-export const plainRename: RenameRule = { base: '', separator: ' ', width: 0, start: 1, prefix: '', suffix: '', find: '', replace: '' }
-
-/** The new names, in the order of the old ones: base or old name, find and replace, number, prefix and suffix. */
-export function renameMany(names: readonly string[], rule: RenameRule): string[] {
-  return names.map((name, i) => {
-    const stem = rule.base.trim() === '' ? name : rule.base.trim()
-    const replaced = rule.find === '' ? stem : stem.replaceAll(rule.find, () => rule.replace)
-    const number = rule.width > 0 ? `${rule.separator}${String(rule.start + i).padStart(rule.width, '0')}` : ''
-    return `${rule.prefix}${replaced}${number}${rule.suffix}`.trim()
+/** The new names, in the order of the things. */
+export function renameMany(things: readonly Named[], { pieces, replace }: NamePattern): string[] {
+  return things.map((thing, i) => {
+    const made = pieces.map(piece => textOf(piece, thing, i)).join('')
+    return (replace && replace.find !== '' ? made.replaceAll(replace.find, () => replace.by) : made).trim()
   })
+}
+
+function textOf(piece: NamePiece, thing: Named, i: number): string {
+  if ('text' in piece) return piece.text
+  switch (piece.is) {
+    case 'old': return thing.name
+    case 'part': return thing.part
+    case 'layer': return thing.layer
+    case 'number': {
+      const number = piece.start + i * piece.step
+      return `${number < 0 ? '-' : ''}${String(Math.abs(number)).padStart(piece.width, '0')}`
+    }
+  }
 }

@@ -1,11 +1,12 @@
 import type { Matrix4, Quaternion } from 'three'
 import { Vector3 } from 'three'
 import type { PointOn } from '../level/fields'
+import type { Measure } from '../level/schema'
 import type { Vec3 } from '../math/vectors'
 import { Placed } from '../mesh/placed'
 import type { LevelView } from '../scene/level-view'
 import type { Shown } from '../scene/shown'
-import type { Setter } from './set-length'
+import type { LengthSet, Wanted } from './set-length'
 
 /** What a number of a measure says: metres, square metres, degrees, or a slope by its rise over its run. */
 export type Figure = 'length' | 'area' | 'angle' | 'slope'
@@ -36,6 +37,16 @@ export type Where = {
   below: (point: Vector3, except: string | null) => { point: Vector3, id: string } | null
   /** Along which lengths are given part by part. */
   axes: Quaternion
+}
+
+/** How a kind of measure takes a typed length. */
+export type Setter = {
+  /** Whether it can be set along its line as well as level. */
+  ways: boolean
+  /** The two of whom either can be moved: their names, the last one first; none if there is no choice. */
+  movers: (measure: Measure, level: LevelView) => string[]
+  /** @throws SetLengthError if it cannot become so long */
+  set: (measure: Measure, where: Where, wanted: Wanted) => LengthSet
 }
 
 /** All there is to know about one kind of measure. */

@@ -1,10 +1,9 @@
 import type { Vector3 } from 'three'
 import { moveTops } from '../edit/handles/move'
 import { topmost } from '../level/tree'
-import type { Measure, Operation } from '../level/schema'
+import type { Operation } from '../level/schema'
 import type { Vec3 } from '../math/vectors'
 import type { LevelView } from '../scene/level-view'
-import type { Where } from './definition'
 
 /** Why a length cannot be set, in words for who typed. */
 export class SetLengthError extends Error {
@@ -27,16 +26,6 @@ export type Wanted = {
 
 /** What sets a length: the operations, and what they do, in words. */
 export type LengthSet = { operations: Operation[], says: string }
-
-/** How a kind of measure takes a typed length. */
-export type Setter = {
-  /** Whether it can be set along its line as well as level. */
-  ways: boolean
-  /** The two of whom either can be moved: their names, the last one first; none if there is no choice. */
-  movers: (measure: Measure, level: LevelView) => string[]
-  /** @throws SetLengthError if it cannot become so long */
-  set: (measure: Measure, where: Where, wanted: Wanted) => LengthSet
-}
 
 /** Ends that differ by no more than this share of their way in plan are nearly level (about 14 degrees, our choice). */
 const NEARLY = 0.25

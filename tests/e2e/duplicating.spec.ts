@@ -34,7 +34,7 @@ test('a crate is duplicated in place, moved by an exact distance, and again; the
 
   // A copy of a block has numbers of its own, and is moved by the bench's distance at once.
   await editor.pick('Plinth')
-  await page.getByRole('button', { name: 'Copy', exact: true }).first().click()
+  await page.getByLabel('It has numbers of its own').check()
   await page.getByLabel('Duplicate along Z').fill('1.5')
   await page.keyboard.press('Enter')
   await page.getByRole('button', { name: 'Duplicate', exact: true }).click()
@@ -47,8 +47,8 @@ test('a crate is duplicated in place, moved by an exact distance, and again; the
   // A baked copy is plain geometry, and stands as the other does.
   await page.reload()
   await editor.ready()
-  await expect(page.getByRole('button', { name: 'Copy', exact: true }).first()).toHaveAttribute('aria-pressed', 'true')
-  await page.getByRole('button', { name: 'Baked copy' }).click()
+  await expect(page.getByLabel('It has numbers of its own')).toBeChecked()
+  await page.getByLabel('It is fixed as it stands').check()
   await page.locator('[role=treeitem]').filter({ hasText: 'Plinth' }).first().click()
   await page.getByRole('button', { name: 'Duplicate', exact: true }).click()
   await expect.poll(async () => (await editor.placements()).length).toBe(8)

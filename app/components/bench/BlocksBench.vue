@@ -5,14 +5,23 @@ import { BLOCK_KINDS } from '~~/core/mesh/block'
 import { blockFields, blockName, blockNumber, walkingWarnings, withNumber } from '~/composables/use-block-fields'
 import { useModes } from '~/stores/modes'
 import { useStageSession } from '~/stores/stage-session'
+import { useLevel } from '~/stores/level'
 import { useSettings } from '~/stores/settings'
 
+const level = useLevel()
 const modes = useModes()
 const session = useStageSession()
 const settings = useSettings()
 const block = computed(() => settings.kept.block)
 const shape = computed(() => block.value.shapes[block.value.kind])
 const drawing = computed(() => session.mode?.drawsBlocks === true)
+/** The block that is picked: its numbers are the form's, unless another is being drawn. */
+const picked = computed(() => {
+  const last = drawing.value ? null : level.selection.last
+  const blockId = last !== null && level.view.has(last) ? level.view.need(last).blockId : null
+  return blockId === null ? undefined : level.view.blocks.get(blockId)
+})
+const pickedName = computed(() => level.view.need(level.selection.last!).name)
 
 const kind = computed({
   get: () => block.value.kind,
@@ -44,6 +53,11 @@ onBeforeUnmount(() => {
     <h2 id="blocks-title">Blocks</h2>
     <p class="quiet hint">Choose a shape and drag its base on any surface, then pull up its height and click. A click without a drag puts one down with these numbers.</p>
     <Segments v-model="kind" :options="BLOCK_KINDS.map(value => ({ value, name: blockName(value) }))" label="Shape" :columns="3" />
+    <section v-if="picked" class="picked" :aria-label="`Numbers of ${pickedName}`" data-test="picked-block">
+      <p class="line"><span>Picked</span><strong>{{ pickedName }}</strong></p>
+      <BlockNumbers :block="picked" />
+    </section>
+    <template v-else>
     <FormLine v-for="field in blockFields(shape)" :key="`${block.kind} ${field.key}`" :label="`${field.label}`">
       <QuantityField
         :label="`Block ${field.label.toLowerCase()}`" :quantity="field.isCount ? 'factor' : 'length'" :unit="field.isCount ? undefined : settings.kept.unit"
@@ -52,12 +66,20 @@ onBeforeUnmount(() => {
     </FormLine>
     <FormLine label="Colour"><ColorBox :value="block.color" label="Block colour" @commit="block.color = $event" /></FormLine>
     <p v-for="warning in walkingWarnings(shape)" :key="warning" class="warning">{{ warning }}</p>
+    </template>
     <v-btn class="main" color="action" variant="flat" @click="drawing ? modes.stopMode() : modes.startDrawingBlocks()">{{ drawing ? 'Stop drawing' : `Draw a ${blockName(block.kind).toLowerCase()}` }}</v-btn>
     <p class="quiet hint">While drawing: <kbd class="mono">=</kbd> types the numbers, <kbd class="mono">N</kbd> makes it as high as the corner you point at, Ctrl leaves the grid.</p>
   </section>
 </template>
 
 <style scoped>
+.picked {
+  padding: 8px;
+  border: 1px solid var(--line);
+  border-left: 3px solid var(--picked);
+  border-radius: 6px;
+}
+
 .warning {
   padding: 5px 8px;
   border-left: 3px solid rgb(var(--v-theme-action));

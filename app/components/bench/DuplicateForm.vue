@@ -1,18 +1,15 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { useDuplicating } from '~/stores/duplicating'
+import { useEdits } from '~/stores/edits'
 import { useLevel } from '~/stores/level'
 import { useSettings } from '~/stores/settings'
 
 const settings = useSettings()
 const level = useLevel()
 const duplicating = useDuplicating()
-const choices = [{ value: 'instance', name: 'Instance' }, { value: 'copy', name: 'Copy' }, { value: 'baked', name: 'Baked copy' }] as const
-const ABOUT = {
-  instance: 'Shares its part or block: what is changed there changes both.',
-  copy: 'Has block numbers of its own; parts of the kit are shared.',
-  baked: 'Plain geometry of its own, with turn and size folded in.',
-}
+const edits = useEdits()
+const choices = [{ value: 'instance', says: 'It follows its part or block' }, { value: 'copy', says: 'It has numbers of its own' }, { value: 'baked', says: 'It is fixed as it stands' }] as const
 const kept = computed(() => settings.kept.duplicate)
 const count = computed(() => level.selection.ids.size)
 const shown = computed(() => duplicating.instancesPicked())
@@ -24,9 +21,8 @@ function setBy(axis: 0 | 1 | 2, value: number): void {
 
 <template>
   <div class="form">
-  <p class="quiet hint">Duplicates what is picked where it is, or a way off; then the same step as often as wanted. Alt at the start of a drag leaves one behind as chosen here.</p>
-  <Segments v-model="kept.as" :options="choices" label="Duplicate as" />
-  <p class="quiet hint">{{ ABOUT[kept.as] }}</p>
+  <p class="quiet hint">Duplicates {{ edits.nameOfPicked() ?? 'what is picked' }} where it is, or a way off; then the same step as often as wanted. Alt at the start of a drag leaves one behind as chosen here.</p>
+  <Sentences v-model="kept.as" :options="choices" label="What a duplicate is" />
   <FormLine v-for="axis in [0, 1, 2] as const" :key="axis" :label="`Move it along ${'XYZ'[axis]}`">
     <QuantityField
       :label="`Duplicate along ${'XYZ'[axis]}`" quantity="length" :axis="axis" :unit="settings.kept.unit" :decimals="settings.decimals" :suffix="settings.suffix"

@@ -9,7 +9,7 @@ const props = defineProps<{ own: ArrangementOwn }>()
 const emit = defineEmits<{ change: [own: ArrangementOwn, joins?: string] }>()
 const level = useLevel()
 const repeating = useRepeating()
-const names = computed(() => repeating.names)
+const names = computed(() => repeating.sourceNames)
 const isCornered = computed(() => props.own.rule.type === 'path' && hasCorners(props.own.rule))
 const choice = computed(() => props.own.sources)
 
@@ -72,5 +72,5 @@ const places = computed(() => [
       </FormLine>
     </template>
   </template>
-  <p v-else-if="isCornered" class="quiet hint">{{ repeating.current === null ? 'Pick the part for the corners as well.' : 'A second source, dragged below it in the roster, may stand at the corners.' }}</p>
+  <p v-else-if="isCornered" class="quiet hint">{{ repeating.acts === 'new' ? 'Pick the part for the corners as well.' : 'A second source, dragged below it in the roster, may stand at the corners.' }}</p>
 </template>

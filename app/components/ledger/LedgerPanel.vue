@@ -9,7 +9,8 @@ const AXES = [0, 1, 2] as const
 const level = useLevel()
 const settings = useSettings()
 const { picked, last, rows, inMetres, shared, commit, step, check } = useTransformNumbers()
-const block = computed(() => last.value?.blockId ? level.view.blocks.get(last.value.blockId) : undefined)
+// Where the bench shows the numbers of the picked block they are not shown twice.
+const block = computed(() => last.value?.blockId && !(settings.kept.bench === 'blocks' && settings.kept.showBench) ? level.view.blocks.get(last.value.blockId) : undefined)
 </script>
 
 <template>

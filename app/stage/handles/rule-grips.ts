@@ -1,5 +1,5 @@
-import type { Sprite } from 'three'
-import { BufferGeometry, Group, LineBasicMaterial, LineSegments, Vector3 } from 'three'
+import type { Sprite , Vector3 } from 'three'
+import { BufferGeometry, Group, LineBasicMaterial, LineSegments } from 'three'
 import type { RuleGrip } from '~~/core/arrange/definition'
 import type { ScreenPoint } from '~~/core/math/screen'
 import type { Handle } from '~~/core/edit/handles/handle'
