@@ -42,9 +42,9 @@ function degreesAimed(eye: Vec3, target: Vec3): Vec3 {
   return quatToDegrees(turnTo(new Vector3(...eye), new Vector3(...target), new Matrix4())!)
 }
 
-/** Where the bank's grass is at a place of the level. */
-function onBank(x: number, z: number): Vec3 {
-  return [x, BANK_BOTTOM + embankmentHeight(x, z + 12), z]
+/** Where the bank's grass is at a place of the level. @param above it: its triangles lie over the curve they are made of there */
+function onBank(x: number, z: number, above = 0): Vec3 {
+  return [x, BANK_BOTTOM + embankmentHeight(x, z + 12) + above, z]
 }
 
 /**
@@ -121,7 +121,7 @@ export function lanternQuay(): { placements: Placement[] } & Omit<LevelRecords, 
   put(square, 'Planter 1', 'Planter', [-3.4, 0, 1.2])
   put(square, 'Planter 2', 'Planter', [5.8, 0, 1.2])
   put(square, 'Planter on the bank', 'Planter', onBank(-5, -10.6), 20)
-  put(square, 'Bench on the bank', 'Bench', onBank(3.5, -10.2), -6)
+  put(square, 'Bench on the bank', 'Bench', onBank(3.5, -10.2, 0.05), -6)
   put(square, 'Kerb at the bank', 'Kerb 2 m', [-6, 0, -5.75])
 
   // Still being thought out: a ferry kiosk on the far bank, in blocks.

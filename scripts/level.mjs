@@ -162,7 +162,7 @@ async function watch(target, level, file) {
 async function main(target) {
   const [first, second] = words
   if (command === 'list') {
-    for (const { id, name, placementCount, revision } of await target.levels()) console.log(`${id}  ${name}  ${placementCount} placed, change ${revision}`)
+    for (const { id, name, placementCount, revision } of await target.levels()) console.log(`${id}  ${name}  ${placementCount} things, change ${revision}`)
   }
   else if (command === 'export' || command === 'watch') {
     if (!second) throw new Misunderstood('Into which file?')

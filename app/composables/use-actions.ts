@@ -131,7 +131,7 @@ export function useActions(): { actions: Action[], possible: () => Action[] } {
     { name: 'Duplicate', key: 'Ctrl+d', run: () => void duplicating.duplicatePicked(), can: somePicked },
     { name: 'Duplicate again, the same step on', key: 'Ctrl+Shift+d', run: () => void duplicating.duplicateAgain(), can: () => somePicked() || duplicating.canRepeat() },
     { name: 'Make independent', run: () => void duplicating.makeIndependent(), can: somePicked },
-    { name: 'Make instances of …', run: duplicating.makeInstanceOf, can: somePicked },
+    { name: 'Make instances of …', run: () => void duplicating.makeInstanceOf(), can: somePicked },
     { name: 'Save as a part …', key: 'Ctrl+Alt+p', run: making.ask, can: somePicked },
     { name: 'Edit the part', key: 'Ctrl+Alt+e', run: openPicked, can: () => partPicked() !== null },
     { name: 'Done with the part', run: () => void workshop.finish(), can: () => workshop.partId !== null },

@@ -1,8 +1,8 @@
 import { computed } from 'vue'
 import { Vector3 } from 'three'
-import { isArrangement } from '~~/core/arrange/arrangement'
 import type { Kind } from '~~/core/level/kinds'
 import { KIND_NAMES } from '~~/core/level/kinds'
+import { censusOf } from '~~/core/scene/census'
 import { useLevel } from '~/stores/level'
 import { useStageSession } from '~/stores/stage-session'
 
@@ -17,10 +17,7 @@ export function useLevelNumbers() {
     return [...found].filter(([, count]) => count > 0).map(([kind, count]) => ({ kind, count }))
   })
 
-  const copies = computed(() => [...level.view.arrangementIds].reduce((sum, id) => {
-    const { own } = level.view.need(id)
-    return sum + (isArrangement(own) && level.view.hasChildren(id) ? level.view.countOf(id) : 0)
-  }, 0))
+  const census = computed(() => censusOf(level.view))
 
   /** Of all that is shown, copies as well: the stage has counted them. */
   const triangles = computed(() => session.stats?.triangles ?? 0)
@@ -34,5 +31,5 @@ export function useLevelNumbers() {
 
   const lastChanges = computed(() => level.undoSteps.slice(-3).map(({ label }) => label).reverse())
 
-  return { counts, copies, triangles, size, lastChanges }
+  return { counts, census, triangles, size, lastChanges }
 }

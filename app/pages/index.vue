@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { counted } from '~~/core/units/plural'
 import { asName } from '~~/core/units/text'
 import { mdiDotsVertical, mdiPlus } from '@mdi/js'
 import { useFileDialog } from '@vueuse/core'
@@ -105,7 +106,7 @@ const when = (iso: string) => moment.format(new Date(iso))
             <img v-if="level.hasPicture" :src="`/api/levels/${level.id}/picture?${level.revision}`" alt="" class="picture">
             <span v-else class="picture blank quiet">no picture yet</span>
             <span class="name">{{ level.name }}</span>
-            <span class="facts quiet"><span class="mono">{{ level.placementCount }}</span> placed · {{ when(level.changedAt) }}</span>
+            <span class="facts quiet">{{ counted(level.placementCount, 'thing') }} · {{ when(level.changedAt) }}</span>
           </NuxtLink>
           <v-menu>
             <template #activator="{ props }">

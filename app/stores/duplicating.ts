@@ -19,6 +19,7 @@ import { useEdits } from './edits'
 import { useHandling } from './handling'
 import { useKit } from './kit'
 import { CHANGED_MEANWHILE, useLevel } from './level'
+import { useRepeating } from './repeating'
 import { useSettings } from './settings'
 
 /** Duplicating what is picked, again and again, and who shares what. */
@@ -31,6 +32,7 @@ export const useDuplicating = defineStore('duplicating', () => {
   const tools = useTools()
   const handling = useHandling()
   const settings = useSettings()
+  const repeating = useRepeating()
 
   /** Duplicates what is picked as chosen in the bench, moves the duplicates by what is given there, and picks them. */
   async function duplicatePicked(): Promise<void> {
@@ -105,9 +107,14 @@ export const useDuplicating = defineStore('duplicating', () => {
     return made.id
   }
 
+  /** Whether copies are picked, which are released first. */
+  const copiesPicked = () => edits.picked().some(id => copyOf(id))
+
   /** Gives what is picked blocks and parts of their own; things that shared one share the new one. They look as before. */
   async function makeIndependent(): Promise<void> {
-    const picked = edits.picked()
+    // One copy has nothing of its own before it is a thing.
+    if (copiesPicked()) await repeating.releasePickedCopy()
+    const picked = edits.picked().filter(id => !copyOf(id))
     const own = new Map<string, string>()
     const shapes = picked.map(id => level.view.need(id)).filter(({ partId, blockId }) => partId !== null || blockId !== null)
     for (const { partId, blockId } of shapes) own.set((partId ?? blockId)!, v7())
@@ -129,7 +136,8 @@ export const useDuplicating = defineStore('duplicating', () => {
   }
 
   /** Makes what is picked instances of the thing touched next; they stay where they are. */
-  function makeInstanceOf(): void {
+  async function makeInstanceOf(): Promise<void> {
+    if (copiesPicked()) await repeating.releasePickedCopy()
     const ids = handling.movable().filter(id => ['part', 'block'].includes(level.view.need(id).kind))
     if (ids.length === 0) return
     modes.touch('Touch the thing to make instances of', 'thing', ({ id }) => {
@@ -154,5 +162,5 @@ export const useDuplicating = defineStore('duplicating', () => {
   const instancesOf = (shape: string) => [...level.view.placements()].filter(({ partId, blockId }) => partId === shape || blockId === shape).map(({ id }) => id)
   const pickInstancesOf = (shape: string) => level.pick(instancesOf(shape).filter(tools.canPick))
 
-  return { duplicatePicked, duplicateAgain, canRepeat, makeIndependent, makeInstanceOf, instancesPicked, pickInstancesOf }
+  return { duplicatePicked, duplicateAgain, canRepeat, copiesPicked, makeIndependent, makeInstanceOf, instancesPicked, pickInstancesOf }
 })

@@ -74,6 +74,7 @@ export const useLevel = defineStore('level', () => {
   const around = shallowRef<ReadonlySet<string>>(new Set())
   const touchedHook = createEventHook<[Set<string>]>()
   const reopenHook = createEventHook()
+  const releaseHook = createEventHook()
   /** By change id, in the order made. */
   const unanswered = new Map<string, Unanswered>()
   let queue: ChangeQueue | undefined
@@ -318,7 +319,9 @@ export const useLevel = defineStore('level', () => {
     }
     catch (error) {
       if (!(error instanceof ChangeError || error instanceof CopyError)) throw error
-      tell(`"${label}" is not possible`, [error.message])
+      // What comes first is offered where it is said.
+      const first = error instanceof CopyError ? { label: 'Release it', run: () => void releaseHook.trigger() } : undefined
+      tell(`"${label}" is not possible`, [error.message], first)
       return null
     }
   }
@@ -386,5 +389,5 @@ export const useLevel = defineStore('level', () => {
     notice.value = { title, lines, again }
   }
 
-  return { summary, view, index, selection, saving, notice, undoSteps, redoSteps, apart, mayOnlyRead, isShowingOnly, previewed, around, showOnly, redealt, open, close, change, endJoining, preview, undo, redo, goBack, tryApart, removeApart, remember, settled, pick, togglePick, tell, onTouched: (listener: (touched: Set<string>) => unknown) => touchedHook.on(guarded(listener)), reopen: () => void reopenHook.trigger(), onReopen: reopenHook.on }
+  return { summary, view, index, selection, saving, notice, undoSteps, redoSteps, apart, mayOnlyRead, isShowingOnly, previewed, around, showOnly, redealt, open, close, change, endJoining, preview, undo, redo, goBack, tryApart, removeApart, remember, settled, pick, togglePick, tell, onTouched: (listener: (touched: Set<string>) => unknown) => touchedHook.on(guarded(listener)), reopen: () => void reopenHook.trigger(), onReopen: reopenHook.on, /** Somebody wants the picked copies to be things like any other. */ onRelease: releaseHook.on }
 })

@@ -189,6 +189,8 @@ export const useRepeating = defineStore('repeating', () => {
     })
   }
 
+  level.onRelease(() => void releasePickedCopy())
+
   /** Gives each bent piece's mesh a part of its own, for this level alone, and then does what needs them. */
   async function withBentParts(id: string, work: (partOf?: PartOf) => void): Promise<void> {
     const shapes = bentShapesOf(level.view, id)

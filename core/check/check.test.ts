@@ -35,6 +35,31 @@ describe('what the level check finds', () => {
     expect(amount('floating', [{ ...floor, translation: [0, -0.7, 0] }, { ...crate(0, -0.47), size: [0.5, 1, 0.5] }])).toEqual([0.03])
   })
 
+  it('what hangs beside something and would fall, and not what stands on two, is let in, or hangs on a piece', () => {
+    const tall: Box = { ...crate(0, 0), size: [1, 4, 1] }
+    expect(amount('hanging', [floor, tall, crate(1, 0.368)])).toEqual([0.368])
+    expect(amount('hanging', [floor, tall, crate(1, 0.0009)])).toEqual([])
+    expect(amount('hanging', [floor, tall, crate(1, 0.0011)])).toEqual([0.0011])
+    expect(amount('hanging', [floor, tall, crate(0.99, 2)])).toEqual([])
+    expect(amount('hanging', [floor, crate(0, 0), crate(1, 0), crate(0.5, 1)])).toEqual([])
+    // What stands on it hangs as well, and is set down with nothing.
+    expect(said(checkBoxes([floor, tall, crate(1, 2), crate(1, 3)]).check, 'hanging')).toEqual(['hanging 3'])
+  })
+
+  it('what is sunk from a millimetre on, not one side on a slope, nor what lies in water', () => {
+    expect(amount('sunk', [floor, crate(0, -0.022)])).toEqual([0.022])
+    expect(amount('sunk', [floor, crate(0, -0.0009)])).toEqual([])
+    expect(amount('sunk', [crate(0, -0.022)])).toEqual([0.022])
+    expect(amount('sunk', [{ ...floor, tags: ['ground', 'water'] }, crate(0, -0.1)])).toEqual([])
+    const slope: Box = { ...floor, rotation: degreesToQuat([0, 0, 15]) }
+    expect(amount('sunk', [slope, crate(0, 0)])).toEqual([])
+    // The slope's top goes through its own corner (0, 0.2), turned; the crate's lower corner is half a metre down it.
+    const [x, y, t] = [-0.2 * Math.sin(Math.PI / 12), 0.2 * Math.cos(Math.PI / 12) - 0.2, Math.tan(Math.PI / 12)]
+    expect(amount('sunk', [slope, crate(0, -0.3)])[0]).toBeCloseTo(y + (-0.5 - x) * t + 0.3, 4)
+    // Deeper than half of it is buried, as before.
+    expect(amount('sunk', [{ ...floor, size: [20, 4, 20], translation: [0, -4, 0] }, crate(0, -0.7)])).toEqual([])
+  })
+
   it('things twice in one place only where they differ by less than a millimetre', () => {
     for (const [off, found] of [[0.0005, ['twice 2 3']], [0.0015, []], [0.03, []]] as const) {
       expect(said(checkBoxes([floor, crate(0, 0), { kind: 'part', partId: testId(1002), translation: [off, 0, 0] }]).check, 'twice')).toEqual(found)
@@ -189,7 +214,7 @@ describe('limits and what is left', () => {
     const { check, change } = checkBoxes([floor, crate(0, 0.03)], { exemptions })
     const left = () => check.findings.map(finding => finding.left)
     expect(left()).toEqual(['a kite'])
-    change([{ do: 'put', id: testId(2), fields: { translation: [1, 0.034, 0] } }])
+    change([{ do: 'put', id: testId(2), fields: { translation: [1, 0.0309, 0] } }])
     expect(left()).toEqual(['a kite'])
     change([{ do: 'put', id: testId(2), fields: { translation: [1, 0.3, 0] } }])
     expect(left()).toEqual([undefined])
@@ -232,7 +257,7 @@ describe('rechecking', () => {
     // A row of six boxes in the air, held by a post under the last; all of it well above the ground plane.
     const row = [0, 1, 2, 3, 4, 5].map(x => crate(x, 8))
     const { check, anew, change } = checkBoxes([{ ...floor, translation: [0, 4.8, 0] }, ...row, { size: [1, 3, 1], translation: [5, 5, 0] }])
-    expect(said(check)).toEqual([])
+    expect([said(check, 'floating'), said(check, 'hanging')]).toEqual([[], [2, 3, 4, 5, 6].map(id => `hanging ${id}`)])
     for (const translation of [[9, 5, 0], [5, 5, 0], [5.4, 5, 0], [0, 5, 0]] as Vec3[]) {
       change([{ do: 'put', id: testId(8), fields: { translation } }])
       expect(said(check)).toEqual(said(anew()))

@@ -6,7 +6,7 @@ import { BoxTree } from '../math/box-tree'
 import { affectedBy } from '../scene/affected'
 import { copyOf } from '../scene/copy-id'
 import type { CheckDefinition, Found, Limits } from './definition'
-import { FixError } from './definition'
+import { FixError, SEVERITIES } from './definition'
 import type { CheckName } from './kinds'
 import { CHECK_NAMES, checkOf } from './kinds'
 import type { CheckSite } from './site'
@@ -152,14 +152,9 @@ export class LevelCheck {
         continue
       }
       try {
-        const made = this.mend(finding)
-        const { inverse } = this.write(made)
-        undo.push(inverse)
-        if (this.byKey.has(key)) {
-          this.write(undo.pop()!)
-          throw new FixError('It would still be found afterwards.')
-        }
-        operations.push(...made)
+        const mended = this.mendCleanly(finding)
+        undo.push(...mended.undo)
+        operations.push(...mended.operations)
         done.push(key)
       }
       catch (error) {
@@ -169,6 +164,51 @@ export class LevelCheck {
     }
     for (const inverse of undo.toReversed()) this.write(inverse)
     return { operations: mergeOperations(operations), done, failed }
+  }
+
+  /**
+   * Mends a finding so that nothing else comes to be wrong that is as bad: what its fix leaves hanging is set down as well, and where
+   * that will not do the next way is tried. It is written; `undo` takes it back.
+   */
+  private mendCleanly(finding: Finding): { operations: Operation[], undo: Operation[][] } {
+    const before = new Set(this.byKey.keys())
+    let why: FixError | null = null
+    for (const way of this.waysToMend(finding)) {
+      const [operations, undo]: [Operation[], Operation[][]] = [[], []]
+      const write = (made: readonly Operation[]) => {
+        undo.push(this.write(made).inverse)
+        operations.push(...made)
+      }
+      try {
+        write(way)
+        if (this.byKey.has(finding.key)) throw new FixError('It would still be found afterwards.')
+        for (const { key } of this.worseThan(before, finding)) {
+          const again = this.byKey.get(key)
+          if (again) write(this.mend(again))
+        }
+        const [worse] = this.worseThan(before, finding)
+        if (worse || this.byKey.has(finding.key)) throw new FixError(worse ? `Something else would be wrong then: ${checkOf(worse.of).name.toLowerCase()}.` : 'It would still be found afterwards.')
+        return { operations, undo }
+      }
+      catch (error) {
+        for (const inverse of undo.toReversed()) this.write(inverse)
+        if (!(error instanceof FixError)) throw error
+        why ??= error
+      }
+    }
+    throw why ?? new FixError('Nothing can be done about it.')
+  }
+
+  /** What is found that was not before, and is at least as bad as a finding. */
+  private worseThan(before: ReadonlySet<string>, { of }: Finding): Finding[] {
+    const least = SEVERITIES.indexOf(checkOf(of).severity)
+    return [...this.byKey.values()].filter(each => !before.has(each.key) && !checkOf(each.of).isAside && SEVERITIES.indexOf(checkOf(each.of).severity) <= least)
+  }
+
+  private waysToMend(finding: Finding): Operation[][] {
+    const { fix } = checkOf(finding.of)
+    const first = this.mend(finding)
+    return [first, ...fix?.by === 'operations' ? fix.otherwise?.(this.site, finding, this.limits(finding.of)!) ?? [] : []]
   }
 
   private mend(finding: Finding): Operation[] {

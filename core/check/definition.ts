@@ -34,7 +34,7 @@ export class FixError extends Error {
 
 /** What mends a finding: operations, or a baked mesh, which only the page can have made. */
 export type Fix<L extends string>
-  = { does: string, by: 'operations', operations(site: CheckSite, found: Found, limits: Limits<L>): Operation[] }
+  = { does: string, by: 'operations', operations(site: CheckSite, found: Found, limits: Limits<L>): Operation[], /** What else would mend it, for where that would make something else wrong. */ otherwise?(site: CheckSite, found: Found, limits: Limits<L>): Operation[][] }
     | { does: string, by: 'bake', what: 'size' | 'both' }
 
 /** All there is to know about one kind of finding. What takes limits is written as methods, so that kinds with any limits are of one type. */

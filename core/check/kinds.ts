@@ -6,6 +6,7 @@ import { extremeSize } from './kinds/extreme-size'
 import { farAway } from './kinds/far-away'
 import { flicker } from './kinds/flicker'
 import { floating } from './kinds/floating'
+import { hanging } from './kinds/hanging'
 import { idleLight } from './kinds/idle-light'
 import { leftOver } from './kinds/left-over'
 import { lostException } from './kinds/lost-exception'
@@ -22,6 +23,7 @@ import { sightLine } from './kinds/sight-line'
 import { skewed } from './kinds/skewed'
 import { spawnBlocked } from './kinds/spawn-blocked'
 import { stepTooHigh } from './kinds/step-too-high'
+import { sunk } from './kinds/sunk'
 import { twice } from './kinds/twice'
 import { uneven } from './kinds/uneven'
 import { unusedPart } from './kinds/unused-part'
@@ -38,6 +40,8 @@ export const CHECKS = {
   'spawn-blocked': spawnBlocked,
   'narrow': narrow,
   'step-too-high': stepTooHigh,
+  'hanging': hanging,
+  'sunk': sunk,
   'overlapping': overlapping,
   'flicker': flicker,
   'extreme-size': extremeSize,

@@ -27,7 +27,7 @@ export class CheckSite {
   /** How many placements show each part. */
   readonly uses = new Map<string, number>()
   /** Metres apart that count as touching; what touches what is looked for anew after it was set. */
-  gap = 0.005
+  gap = 0.001
   private readonly counted = new Map<string, Pick<Placement, 'name' | 'partId'>>()
   /** The ones used last at the end. */
   private readonly placedBy = new Map<Matrix4, Placed>()

@@ -1,5 +1,6 @@
 import type { z } from 'zod'
 import { firstIssue } from '../units/issue'
+import { placeInWords } from './field-words'
 import type { Level } from './level'
 import { isSeen, writerOf } from './level'
 import type { Change, Operation, Placement, RecordName } from './schema'
@@ -162,7 +163,7 @@ function complete<T>(schema: z.ZodType<T>, record: object, path: string): T {
   const parsed = schema.safeParse(record)
   if (parsed.success) return parsed.data
   const { path: at, message } = firstIssue(parsed.error)
-  throw new ChangeError('incomplete', [path, 'fields', ...at].join('.'), `${at.join('.')}: ${message}`)
+  throw new ChangeError('incomplete', [path, 'fields', ...at].join('.'), `Its ${placeInWords(at)} ${message}.`)
 }
 
 function checkTree(level: Level, operations: readonly Operation[], hasPart: (id: string) => boolean): void {
@@ -217,8 +218,8 @@ function checkParents(level: Level, placement: Placement, depths: Map<string, nu
     }
     passed.push(at.id)
     seen.add(at.id)
-    if (at.parentId !== null && seen.has(at.parentId)) throw new ChangeError('cycle', field, 'A placement cannot hang below itself.')
-    if (at.parentId !== null && !level.has(at.parentId)) throw new ChangeError('missing', field, 'There is no such placement to hang it from.')
+    if (at.parentId !== null && seen.has(at.parentId)) throw new ChangeError('cycle', field, 'A thing cannot hang below itself.')
+    if (at.parentId !== null && !level.has(at.parentId)) throw new ChangeError('missing', field, 'There is no such thing to hang it from.')
   }
   if (depth + passed.length > DEEPEST) throw new ChangeError('too-deep', field, `Things can hang ${DEEPEST.toLocaleString('en')} deep and no deeper.`)
   for (const id of passed.reverse()) depths.set(id, ++depth)

@@ -35,11 +35,11 @@ export const placementFieldsSchema = z.strictObject({
 export const placementSchema = placementFieldsSchema.extend({ id: idSchema })
   .refine(placement => (KINDS[placement.kind].shows === 'part') === (placement.partId !== null), {
     path: ['partId'],
-    message: 'must be given for a part and be null for anything else',
+    message: 'must be given for a part, and for nothing else',
   })
   .refine(placement => (KINDS[placement.kind].shows === 'block') === (placement.blockId !== null), {
     path: ['blockId'],
-    message: 'must be given for a block and be null for anything else',
+    message: 'must be given for a block, and for nothing else',
   })
   .superRefine(({ kind, own }, context) => {
     for (const issue of KINDS[kind].own.safeParse(own).error?.issues ?? []) {

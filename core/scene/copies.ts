@@ -1,6 +1,7 @@
 import { Matrix4 } from 'three'
 import type { ArrangementOwn, Exception } from '../arrange/arrangement'
 import { exceptionBetween, numbersAt } from '../arrange/place-copies'
+import { fieldWord } from '../level/field-words'
 import type { Operation, Placement } from '../level/schema'
 import { decompose, localMatrix } from '../math/transform'
 import { copyOf } from './copy-id'
@@ -83,7 +84,7 @@ function exceptionFor(level: LevelView, operation: Operation): Exception | null 
   // What was put down by hand has no place to stay hidden at.
   if (operation.do === 'remove') return added ? null : { ...kept, hidden: true }
   const stranger = operation.do === 'put' ? Object.keys(operation.fields).find(name => !MAY_DIFFER.includes(name)) : operation.do
-  if (operation.do !== 'put' || stranger) throw new CopyError(`One copy cannot have a ${stranger} of its own. Release it first; then it is a thing like any other.`)
+  if (operation.do !== 'put' || stranger) throw new CopyError(`One copy cannot have a ${fieldWord(stranger ?? '')} of its own. Release it first; then it is a thing like any other.`)
   if (operation.fields.hidden) return { ...kept, hidden: true }
   const wanted = localMatrix({ ...found.placement, ...operation.fields }, new Matrix4())
   const exception = { ...kept, ...exceptionBetween(copies.variedOf(index, source), numbersAt(copies, index, wanted, source.pivot)) }

@@ -2,6 +2,7 @@ import { and, eq, inArray, isNull, or } from 'drizzle-orm'
 import { v7 } from 'uuid'
 import type { ImportAnswer, ImportQuery } from '../../core/api/schema'
 import { importQuerySchema } from '../../core/api/schema'
+import { censusOf } from '../../core/scene/census'
 import { pasteThings } from '../../core/edit/things'
 import { FormatError } from '../../core/formats/format-error'
 import { isGlb } from '../../core/formats/glb-chunks'
@@ -68,7 +69,7 @@ async function bringLevel(db: Database, { name, into, dry, apply, author }: Impo
   const called = name ?? level.name
   const answer: ImportAnswer = {
     format, name: called, notes: level.notes, errors: [], errorCount: 0, levelId: null, revision: null,
-    counts: { placements: placements.length, arrangements: placements.filter(({ kind }) => kind === 'arrangement').length, parts: level.parts.length, 'parts known': known.size, 'parts new': fresh.length },
+    counts: { ...censusOf(new LevelView(placements, level.records)), arrangements: placements.filter(({ kind }) => kind === 'arrangement').length, parts: level.parts.length, 'parts known': known.size, 'parts new': fresh.length },
   }
   if (dry) {
     if (into) await needLevel(db, into)

@@ -123,7 +123,7 @@ for (const board of ['day', 'night'] as const) {
     await page.getByRole('button', { name: 'Set down', exact: true }).click()
     await expect(page.getByRole('group', { name: 'What would be mended' })).toBeVisible()
     expect.soft(await wrong(page), 'the check').toEqual([])
-    await page.getByRole('button', { name: 'Leave it', exact: true }).click()
+    await page.getByRole('button', { name: 'Do not mend', exact: true }).click()
     await page.getByRole('button', { name: 'Budgets' }).click()
     await expect(page.locator('.budgets canvas').first()).toBeVisible()
     expect.soft(await wrong(page, '.budgets'), 'budgets').toEqual([])

@@ -228,7 +228,7 @@ test('what a rule would make is shown before it is kept; sources, variation, pre
   await editor.openWith([{ name: 'Crate', part: 'Crate', translation: [0, 0, 0] }, { name: 'Barrel', part: 'Barrel', translation: [0, 0, 2] }])
   await editor.look([4, 9, 12], [3, 0, 1])
   await editor.pick('Crate', 'Barrel')
-  const placed = async () => Number(/(\d+) placed/.exec((await page.getByTestId('stats').textContent())!)![1])
+  const placed = async () => Number(/(\d+) (?:thing|cop)/.exec((await page.getByTestId('stats').textContent())!)![1])
   expect(await placed()).toBe(2)
   await editor.openRepeat('Grid')
   await expect.poll(placed).toBe(12)

@@ -19,7 +19,7 @@ test('a quarter of a million copies are shown, found and changed without the pag
   expect(JSON.stringify((await editor.row(id))!.own).length).toBeLessThan(400)
 
   // All of them count, whether or not all can be drawn at once where the test runs.
-  await expect(page.getByTestId('stats')).toContainText('250000 placed')
+  await expect(page.getByTestId('stats')).toContainText('250,000 copies')
   await expect(page.getByText('749.300 × 0.800 × 749.300')).toBeVisible()
 
   // One of the last is found where it stands, and picked by a second click.
@@ -43,7 +43,7 @@ test('a quarter of a million copies are shown, found and changed without the pag
   await rows.fill('3')
   await page.keyboard.press('Enter')
   await expect(page.getByTestId('live-count')).toHaveText('1,500 live')
-  await expect(page.getByTestId('stats')).toContainText('1500 placed')
+  await expect(page.getByTestId('stats')).toContainText('1,500 copies')
   await editor.saved()
   expect((await editor.row(id))!.own).toMatchObject({ rule: { counts: [500, 1, 3] }, exceptions: { '497,498,0': {} } })
 })

@@ -182,7 +182,7 @@ test('hide, lock, show only and layers', async ({ page, editor }) => {
   expect(slab).toMatch(/^Quay slab/)
   await page.keyboard.press('i')
   await expect(page.getByTestId('modes')).toContainText('Showing only some things')
-  await expect(page.getByTestId('stats')).toContainText('1 placed')
+  await expect(page.getByTestId('stats')).toContainText('1 thing')
   await page.keyboard.press('Escape')
   await expect(page.getByTestId('modes')).toHaveCount(0)
 

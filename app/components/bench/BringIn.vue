@@ -16,7 +16,7 @@ const failed = ref<string | null>(null)
 const units = (['m', 'cm', 'mm', 'in', 'ft'] as const).map(value => ({ value, name: value }))
 const ups = [{ value: 'y', name: 'Y' }, { value: 'z', name: 'Z' }] as const
 const pivots = [{ value: 'file', name: 'The file\'s own' }, { value: 'place', name: 'Place of the box' }] as const
-const wholes = computed(() => [{ value: true, name: 'One part' }, { value: false, name: `${bringing.facts?.names.length ?? 0} parts` }])
+const wholes = computed(() => [{ value: true, name: 'One part' }, { value: false, name: counted(bringing.facts?.names.length ?? 0, 'part') }])
 const pixels = [{ value: null, name: 'as they are' }, ...[4096, 2048, 1024, 512, 256].map(value => ({ value, name: `at most ${value} px` }))]
 const triangles = [{ value: null, name: 'as they are' }, ...[200_000, 50_000, 20_000, 5000, 1000].map(value => ({ value, name: `at most ${value.toLocaleString('en')}` }))]
 watch(() => bringing.fileName, file => (fields.name = asName(file.replace(/\.[^.]*$/, ''))))

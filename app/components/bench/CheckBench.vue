@@ -118,7 +118,7 @@ const isFan = (finding: Finding) => {
       <p v-if="preview.failed.length > 4" class="quiet hint">and {{ preview.failed.length - 4 }} more stay.</p>
       <div class="line">
         <v-btn color="action" variant="flat" :disabled="preview.done.length === 0" @click="checking.doFix()">Do it</v-btn>
-        <v-btn @click="checking.endPreview()">Leave it</v-btn>
+        <v-btn @click="checking.endPreview()">Do not mend</v-btn>
       </div>
     </div>
 
@@ -138,7 +138,7 @@ const isFan = (finding: Finding) => {
             <div v-if="checking.current === finding.key" class="line acts">
               <v-btn v-if="checkOf(kind).fix && finding.left === undefined" size="small" :prepend-icon="mdiWrenchOutline" @click="fix([finding])">{{ checkOf(kind).fix!.does }}</v-btn>
               <v-btn v-if="isFan(finding)" size="small" @click="sights = finding.things[0]!">Row by row</v-btn>
-              <v-btn v-if="finding.left === undefined" size="small" @click="askReason(finding)">Leave it …</v-btn>
+              <v-btn v-if="finding.left === undefined" size="small" @click="askReason(finding)">It may stay …</v-btn>
             </div>
           </li>
           <li v-if="findings.length > MOST_ROWS" class="quiet hint">and {{ findings.length - MOST_ROWS }} more</li>
@@ -153,12 +153,12 @@ const isFan = (finding: Finding) => {
       </li>
     </ul>
 
-    <FormDialog :model-value="leaving !== null" title="Leave it as it is" max-width="420" @update:model-value="leaving = null">
+    <FormDialog :model-value="leaving !== null" title="It may stay as it is" max-width="420" @update:model-value="leaving = null">
       <p>{{ leaving ? checking.say(leaving) : '' }}</p>
       <v-text-field v-model="reason" label="Why" autofocus maxlength="300" autocomplete="off" @keydown.enter="leave" />
       <template #buttons>
         <v-btn @click="leaving = null">Cancel</v-btn>
-        <v-btn color="action" variant="flat" :disabled="!reason.trim()" @click="leave">Leave it</v-btn>
+        <v-btn color="action" variant="flat" :disabled="!reason.trim()" @click="leave">Let it stay</v-btn>
       </template>
     </FormDialog>
     <BudgetSheet v-model="budgetsOpen" />

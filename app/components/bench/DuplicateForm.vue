@@ -39,8 +39,8 @@ function setBy(axis: 0 | 1 | 2, value: number): void {
       <v-btn class="link" variant="plain" @click="duplicating.pickInstancesOf(entry.shape)">Pick all</v-btn>
     </div>
     <div class="line">
-      <v-btn title="A part or block of its own that nobody shares" @click="duplicating.makeIndependent()">Make independent</v-btn>
-      <v-btn title="Shows what you touch next, where it is" @click="duplicating.makeInstanceOf()">Instance of …</v-btn>
+      <v-btn title="A part or block of its own that nobody shares" @click="duplicating.makeIndependent()">{{ duplicating.copiesPicked() ? 'Release and make independent' : 'Make independent' }}</v-btn>
+      <v-btn title="Shows what you touch next, where it is" @click="void duplicating.makeInstanceOf()">Instance of …</v-btn>
     </div>
   </template>
   </div>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { printCensus } from '~~/core/scene/census'
 import { KINDS } from '~~/core/level/kinds'
 import { useLevelNumbers } from '~/composables/use-level-numbers'
 import { useLevel } from '~/stores/level'
@@ -7,7 +8,7 @@ import { useSettings } from '~/stores/settings'
 
 const level = useLevel()
 const settings = useSettings()
-const { counts, copies, triangles, size, lastChanges } = useLevelNumbers()
+const { counts, census, triangles, size, lastChanges } = useLevelNumbers()
 const measures = computed(() => size.value && settings.lengths(size.value, 2))
 const many = (count: number) => count.toLocaleString('en')
 </script>
@@ -18,11 +19,11 @@ const many = (count: number) => count.toLocaleString('en')
       <h2>{{ level.summary?.name }}</h2>
       <p class="quiet">Nothing is picked: click a thing on the stage or in the roster.</p>
     </div>
+    <p class="census" title="Things as the roster lists them, and the copies that arrangements make of some" data-test="census">{{ printCensus(census) }}</p>
     <ul class="counts" aria-label="Placements by kind">
       <li v-for="{ kind, count } in counts" :key="kind" :title="`${many(count)} of the kind ${KINDS[kind].name.toLowerCase()}`">
         <PathIcon :path="KINDS[kind].icon" :size="15" /><span class="mono">{{ many(count) }}</span><span class="sr">{{ KINDS[kind].name }}</span>
       </li>
-      <li v-if="copies > 0" title="Copies that arrangements make"><span class="mono">{{ many(copies) }}</span> copies</li>
     </ul>
     <div class="facts">
       <p v-if="measures" title="Of the box around everything"><span class="quiet">Extent</span> <span class="mono">{{ measures }}</span></p>

@@ -19,7 +19,7 @@ const isOpenGroup = computed(() => 'open' in props.last.own && props.last.own.op
 
 <template>
   <div class="who">
-    <h2 :title="last.name">{{ last.name }}</h2>
+    <h2><LongName :name="last.name" /></h2>
     <p v-if="count > 1" class="many">and {{ count - 1 }} more; a number typed goes to all</p>
     <p v-else-if="part" class="quiet part"><span>{{ part.kind === 'piece' ? 'Piece' : 'Prop' }} ·</span><v-btn class="link" variant="plain" :title="`Pick all ${instances} instances of ${part.name}`" @click="edits.pickInstances()">{{ instances === 1 ? '1 instance' : `${instances} instances` }}</v-btn></p>
     <p v-else-if="isArrangement(last.own)" class="quiet">Arrangement · {{ level.view.countOf(last.id).toLocaleString('en') }} live</p>

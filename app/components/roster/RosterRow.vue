@@ -46,7 +46,7 @@ const colorOf = (layerId: string | null) => layerId === null ? null : level.view
     <v-text-field ref="input" v-model="text" aria-label="New name" @keydown.enter.stop="commit" @keydown.esc.stop="emit('renamed')" @blur="emit('renamed')" />
     <span v-if="error" role="alert" class="bubble">{{ error }}</span>
   </span>
-  <span v-else class="name" :class="{ group: row.placement.kind === 'group', hidden: row.placement.hidden }">{{ row.placement.name }}</span>
+  <span v-else class="name" :class="{ group: row.placement.kind === 'group', hidden: row.placement.hidden }"><LongName :name="row.placement.name" /></span>
   <span class="sr">{{ KINDS[row.placement.kind].name }}</span>
   <span v-if="isArrangement(row.placement.own)" class="mono quiet number">{{ level.view.countOf(row.placement.id).toLocaleString('en') }} live</span>
   <span v-else-if="row.children > 0" class="mono quiet number">{{ row.children }}</span>

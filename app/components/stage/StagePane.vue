@@ -3,6 +3,7 @@ import { usePreferredReducedMotion, useResizeObserver } from '@vueuse/core'
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
 import { textureImage } from '~/api/texture-images'
 import { boxWithin, fixtureBoxes } from '~/composables/fixture-boxes'
+import { useLevelNumbers } from '~/composables/use-level-numbers'
 import { useGrips } from '~/composables/use-grips'
 import { useModes } from '~/stores/modes'
 import { useStageSession } from '~/stores/stage-session'
@@ -17,6 +18,7 @@ import { useWorkshop } from '~/stores/workshop'
 import { boards } from '~/stage/board'
 import type { ScreenBox } from '~/stage/label-place'
 import { Stage } from '~/stage/stage'
+import { printCensus } from '~~/core/scene/census'
 import { counted } from '~~/core/units/plural'
 
 const level = useLevel()
@@ -68,10 +70,11 @@ onBeforeUnmount(() => modes.detach())
 const memoryTitle = 'Meshes and matrices in memory, of what full copies of the meshes would take'
 /** Never quite all, and never none. */
 const percent = (share: number) => Math.min(99, Math.max(Math.floor(share * 100), 1))
+const { census } = useLevelNumbers()
 /** As many as there is room for, the most asked for first. */
 const figures = computed(() => {
-  const { framesPerSecond, draws, placed, triangles, memory, error, lights, isLent } = session.stats!
-  const all = [...isLent ? ['working light'] : [], `${framesPerSecond} fps`, `${draws} draws`, `${placed} placed`, `${Math.round(triangles / 1000)}k tris${error > 0 ? ` within ${error} px` : ''}`, `${megabytes(memory.instanced)} of ${megabytes(memory.copied)} MB`, `${counted(lights, 'light')}`]
+  const { framesPerSecond, draws, triangles, memory, error, lights, isLent } = session.stats!
+  const all = [...isLent ? ['working light'] : [], `${framesPerSecond} fps`, `${draws} draws`, printCensus(census.value), `${Math.round(triangles / 1000)}k tris${error > 0 ? ` within ${error} px` : ''}`, `${megabytes(memory.instanced)} of ${megabytes(memory.copied)} MB`, `${counted(lights, 'light')}`]
   const characters = (statsRoom.value - 20) / 6.7
   return all.filter((_, i) => all.slice(0, i + 1).join(' · ').length <= characters).join(' · ')
 })

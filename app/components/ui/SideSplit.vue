@@ -20,9 +20,9 @@ function nameBorder(): void {
 }
 watch(() => props.width, nameBorder)
 
-function resized({ panes }: { panes: { size: number }[] }): void {
-  // What is left when the panel is put away takes all of the room, which is no width of the panel.
-  if (!props.open || panes.length < 2) return
+function resized({ event, panes }: { event?: Event, panes: { size: number }[] }): void {
+  // Panes that come and go share the room among them first, which is no width that anybody wanted.
+  if (!event || !props.open || panes.length < 2) return
   const width = Math.round(panes[props.side === 'left' ? 0 : 1]!.size * whole.value / 100)
   if (width !== props.width) emit('update:width', width)
 }

@@ -1,3 +1,4 @@
+import { Vector3 } from 'three'
 import { movePlacements } from '../../edit/handles/move'
 import { overlapOf } from '../../mesh/overlap'
 import type { CheckDefinition, Limits } from '../definition'
@@ -41,6 +42,13 @@ export const overlapping: CheckDefinition<'depth' | 'intoGround'> = {
       }
       if (!best) throw new FixError('They do not overlap any more.')
       return movePlacements(site.level, [mover], best.way.clone().multiplyScalar(best.depth))
+    },
+    // Level out of each other's boxes, the shortest way first.
+    otherwise: (site, { things: [id, other] }) => {
+      const [mover, stays] = moverOf(site, id!, other!)
+      const [box, its] = [site.boxOf(mover), site.boxOf(stays)]
+      const ways = [new Vector3(its.max.x - box.min.x, 0, 0), new Vector3(its.min.x - box.max.x, 0, 0), new Vector3(0, 0, its.max.z - box.min.z), new Vector3(0, 0, its.min.z - box.max.z)]
+      return ways.sort((a, b) => a.length() - b.length()).map(way => movePlacements(site.level, [mover], way))
     },
   },
 }
