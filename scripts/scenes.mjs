@@ -176,14 +176,17 @@ export const scenes = {
     await settle(page)
   },
   'camera': async (page, url) => {
-    await openEditor(page, url, 'day', { bench: 'cameras', showStrip: true, guides: { thirds: true, height: true } })
+    await openEditor(page, url, 'day', { bench: 'cameras', guides: { thirds: true, height: true } })
+    await page.keyboard.press('o')
     await pick(page, 'Cameras and lights', 'Over the market')
     await page.getByRole('button', { name: 'Look through it' }).click()
     await page.waitForFunction(() => document.querySelectorAll('.strip img').length > 5, null, { timeout: 60_000 })
     await settle(page)
   },
   'night-lamps': async (page, url) => {
-    await openEditor(page, url, 'day', { bench: 'cameras', sky: 'night' })
+    await openEditor(page, url, 'day', { bench: 'cameras' })
+    await page.getByRole('button', { name: 'Lights', exact: true }).click()
+    await page.getByRole('button', { name: 'Night', exact: true }).click()
     await pick(page, 'Cameras and lights', 'Light on the bandstand')
     await look(page, [-5.5, 3.6, 7.4], [1.4, 0.4, -1.6])
     await settle(page)

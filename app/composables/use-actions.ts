@@ -184,7 +184,7 @@ export function useActions(): { actions: Action[], possible: () => Action[] } {
     { name: 'Cameras, lights and markers', run: () => openBench('cameras') },
     { name: 'Walk through from this view', key: 'w', run: inBench('cameras', walking.fromView) },
     { name: 'Let what is picked settle', run: () => { openBench('settle'); settling.settle() }, can: somePicked },
-    { name: 'Picture strip', key: 'o', run: () => (settings.kept.showStrip = !settings.kept.showStrip) },
+    { name: 'Picture strip', key: 'o', run: () => (cameras.showStrip = !cameras.showStrip) },
     { name: 'Play the cut list', run: cameras.play },
     { name: 'Look through the next camera', run: () => cameras.step(1) },
     { name: 'Look through the camera before', run: () => cameras.step(-1) },

@@ -1,6 +1,7 @@
 import { Matrix4, Vector3 } from 'three'
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
+import { anchorOn } from '~~/core/arrange/scatter/anchor'
 import { frameOf } from '~~/core/arrange/scatter/facets'
 import type { Area, ScatterRule, Stroke } from '~~/core/arrange/scatter/rule'
 import { areaSchema } from '~~/core/arrange/scatter/rule'
@@ -48,12 +49,14 @@ export const useBrushing = defineStore('brushing', () => {
   /** Draws an area on the stage. */
   function drawArea(type: Area['type'], hole: boolean, width: number): void {
     const accept = scattering.rule.on.length > 0 ? isSurface(scattering.rule) : (id: string) => !level.view.arrangementIds.has(id)
-    modes.take(world => new AreaTool(world, { type, hole }, accept, (points) => {
+    modes.take(world => new AreaTool(world, { type, hole }, accept, (points, begunOn) => {
       modes.stopMode()
       const id = scattering.currentId
       const toOwn = id === null ? new Matrix4() : level.view.worldMatrix(id).clone().invert()
       const area = { type, hole, width: type === 'band' ? width : 0, points: points.slice(0, 500).map(point => new Vector3(...point).applyMatrix4(toOwn).toArray().map(tidy) as Vec3) }
-      const parsed = areaSchema.safeParse(area)
+      // It goes along with the surface that it was begun on.
+      const surface = surfaces().find(({ owner }) => owner === begunOn)
+      const parsed = areaSchema.safeParse({ ...area, ...surface && surface.shape !== PLANE ? { lies: anchorOn(surface, (id === null ? new Matrix4() : level.view.worldMatrix(id)).toArray()) } : {} })
       if (parsed.success) scattering.addArea(parsed.data)
       else level.tell('This is no area', [`Its corners ${parsed.error.issues[0]!.message}. Draw it again.`])
     }))

@@ -155,12 +155,18 @@ export const useCameras = defineStore('cameras', () => {
   let looks = 0
   let taking = 0
 
+  /** Whether this person looks at the level with the strip. */
+  const showStrip = computed({
+    get: () => settings.lookAt(level.summary?.id).strip,
+    set: strip => settings.setLook(level.summary?.id, { strip }),
+  })
+
   /** Takes the pictures that are not there or old, one after the other, each while all else rests. */
   async function takePictures(): Promise<void> {
     const mine = ++taking
     for (const { id, own } of cameras.value) {
       const { stage } = session
-      if (!settings.kept.showStrip || !stage) return
+      if (!showStrip.value || !stage) return
       const { pose, lens } = poseOf(id, own)
       const key = JSON.stringify([looks, pose, lens])
       if (shownBy.get(id) === key) continue
@@ -187,8 +193,8 @@ export const useCameras = defineStore('cameras', () => {
   }
 
   const takePicturesSoon = useDebounceFn(() => takePictures(), PICTURES_AFTER)
-  watch(() => settings.kept.showStrip, () => void takePictures())
-  watch(() => [settings.kept.sky, settings.kept.board], takePicturesAnew)
+  watch(showStrip, () => void takePictures())
+  watch(() => [settings.lookAt(level.summary?.id).sky, settings.kept.board], takePicturesAnew)
 
   /** Looks through the next of the cameras, or the one before. */
   function step(by: 1 | -1): void {
@@ -251,7 +257,7 @@ export const useCameras = defineStore('cameras', () => {
   }
 
   return {
-    cameras, cut, through, throughActive, lookThrough, lookFree, follow, poseOf, commitSteered, pictures, blocked, takePictures,
+    cameras, cut, through, throughActive, lookThrough, lookFree, follow, poseOf, commitSteered, pictures, blocked, showStrip, takePictures,
     isPlaying, playing, play, stop, step, toggleCut, setSeconds, moveInCut,
   }
 })

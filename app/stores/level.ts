@@ -1,6 +1,7 @@
 import { createEventHook } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { v7 } from 'uuid'
+import { placeInWords } from '~~/core/level/field-words'
 import { asName } from '~~/core/units/text'
 import { markRaw, ref, shallowRef, triggerRef } from 'vue'
 import type { LevelSummary } from '~~/core/api/schema'
@@ -33,7 +34,6 @@ import { guarded } from '../errors/page-errors'
 import { useKit } from './kit'
 import { useSettings } from './settings'
 import { notKept } from '../errors/or-nothing'
-import { counted, wordFor } from '~~/core/units/plural'
 
 const noneKept = (error: unknown): never[] => {
   notKept(error)
@@ -119,9 +119,8 @@ export const useLevel = defineStore('level', () => {
   }
 
   function tellUnreadable(unreadable: readonly Unreadable[]): void {
-    const lines = unreadable.slice(0, 5).map(({ name, field, message }) => `${name}: ${field} ${message}. What hangs below it is shown; delete it, or give it a new rule by Repeat.`)
-    const missing = kit.unreadable > 0 ? [`${counted(kit.unreadable, 'part')} of the kit cannot be read and ${wordFor(kit.unreadable, 'stands', 'stand')} as ${wordFor(kit.unreadable, 'a hatched box', 'hatched boxes')}.`] : []
-    if (lines.length + missing.length > 0) tell('Not all of this can be shown as it was saved', [...lines, ...unreadable.length > 5 ? [`and ${unreadable.length - 5} more`] : [], ...missing])
+    const lines = unreadable.slice(0, 5).map(({ name, field, message }) => `${name}: its ${placeInWords(field.split('.'))} ${message}. What hangs below it is shown; delete it, or give it a new rule by Repeat.`)
+    if (lines.length > 0) tell('Not all of this can be shown as it was saved', [...lines, ...unreadable.length > 5 ? [`and ${unreadable.length - 5} more`] : []])
   }
 
   function close(): void {

@@ -14,7 +14,12 @@ export const useLighting = defineStore('lighting', () => {
   const settings = useSettings()
   const kit = useKit()
 
-  const of = computed(() => settings.kept.sky === 'board' ? settings.kept.board : settings.kept.sky)
+  /** Under which of the level's skies this person looks at it. */
+  const shownUnder = computed({
+    get: () => settings.lookAt(level.summary?.id).sky,
+    set: sky => settings.setLook(level.summary?.id, { sky }),
+  })
+  const of = computed(() => shownUnder.value === 'board' ? settings.kept.board : shownUnder.value)
   const recordOf = (which: SkyFields['of']) => [...level.view.skies.values()].find(sky => sky.of === which)
   /** The sky in force. */
   const sky = computed((): SkyFields => recordOf(of.value) ?? FIRST_SKIES[of.value])
@@ -47,5 +52,5 @@ export const useLighting = defineStore('lighting', () => {
     level.change(strength === 0 ? `Switch off ${lamps.length} lamps` : `Set ${lamps.length} lamps to ${Math.round(strength * 100)} %`, operations)
   }
 
-  return { of, sky, changeSky, withLamps, lampsOf, strengthOf, setLamps }
+  return { shownUnder, of, sky, changeSky, withLamps, lampsOf, strengthOf, setLamps }
 })

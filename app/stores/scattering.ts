@@ -21,7 +21,8 @@ import type { Vec3 } from '~~/core/math/vectors'
 import { copyOf } from '~~/core/scene/copy-id'
 import type { ShapeCopies } from '~~/core/scene/expand'
 import type { LevelView } from '~~/core/scene/level-view'
-import { addedTo, scatterOf, siteOf } from '~~/core/scene/scatter-site'
+import { matrixOfArea, movedArea } from '~~/core/arrange/scatter/anchor'
+import { addedTo, scatterOf, siteOf, surfacesOf } from '~~/core/scene/scatter-site'
 import { tidy } from '~~/core/units/quantity'
 import type { ScatterWorker } from '../workers/scatter-worker'
 import { useEdits } from './edits'
@@ -223,8 +224,12 @@ export const useScattering = defineStore('scattering', () => {
   /** The areas are drawn while the form is open and no tool draws something of its own. */
   function showAreas(): void {
     if (session.mode) return
-    const matrix = currentId.value === null ? new Matrix4() : level.view.worldMatrix(currentId.value)
-    session.stage?.scatterOverlay.outline(isOpen.value ? rule.value.areas.map(({ points, type, hole }) => ({ points: points.map(point => new Vector3(...point).applyMatrix4(matrix)), closed: type === 'loop', hole })) : [])
+    const toWorld = (currentId.value === null ? new Matrix4() : level.view.worldMatrix(currentId.value)).toArray()
+    const surfaces = rule.value.areas.some(({ lies }) => lies) ? surfacesOf(level.view, id.value, rule.value) : []
+    session.stage?.scatterOverlay.outline(isOpen.value ? rule.value.areas.map((area) => {
+      const matrix = matrixOfArea(area, { surfaces, toWorld })
+      return { points: area.points.map(point => new Vector3(...point).applyMatrix4(matrix)), closed: area.type === 'loop', hole: area.hole }
+    }) : [])
     session.stage?.requestDraw()
   }
 
@@ -272,6 +277,19 @@ export const useScattering = defineStore('scattering', () => {
   }
 
   const ingredientFor = (source: string, mix: readonly Ingredient[]): Ingredient => ({ ...FIRST_INGREDIENT, source, stream: nextStream(mix) })
+
+  /** What is picked when a new scatter is begun: props are what is scattered, and all else is what it is scattered on. */
+  function takeUpPicked(): void {
+    const { on, mix, areas } = draft.value
+    if (on.length > 0 || mix.length > 0 || areas.length > 0) return
+    const ids = picked()
+    const isProp = (each: string) => {
+      const { partId } = level.view.need(each)
+      return partId !== null && kit.part(partId)?.kind === 'prop' && !kit.tagsOf(partId).includes('ground')
+    }
+    if (ids.length > 0 && ids.every(isProp)) addPicked()
+    else addSurfaces(ids.filter(each => !isProp(each)))
+  }
 
   /** Parts of the kit as further sources. */
   function addParts(partIds: readonly string[]): void {
@@ -322,8 +340,8 @@ export const useScattering = defineStore('scattering', () => {
     const made = v7()
     const ids = new Map(its.mix.map(({ source }) => [source, level.view.has(source) ? source : v7()]))
     const middle = middleOf(its)
-    const toOwn = ([x, y, z]: Vec3): Vec3 => [tidy(x - middle[0]), tidy(y - middle[1]), tidy(z - middle[2])]
-    const own = referringTo({ rule: { ...its, areas: its.areas.map(area => ({ ...area, points: area.points.map(toOwn) })) } }, each => ids.get(each) ?? each)
+    const toOwn = new Matrix4().makeTranslation(-middle[0], -middle[1], -middle[2])
+    const own = referringTo({ rule: { ...its, areas: its.areas.map(area => movedArea(area, toOwn)) } }, each => ids.get(each) ?? each)
     const { id: _id, ...fields } = createPlacement({ id: made, name: freeName(level.view, RULES.scatter.name), kind: 'arrangement', own, translation: middle, order: level.view.children(null).length + 1 })
     const sources = its.mix.filter(({ source }) => level.view.has(source)).map(({ source }) => source)
     const moved = sources.map((source, i): Operation => ({ do: 'put', id: source, fields: { parentId: made, order: i, translation: [0, 0, 0] } }))
@@ -356,7 +374,10 @@ export const useScattering = defineStore('scattering', () => {
   function setOpen(open: boolean): void {
     isOpen.value = open
     if (!open) tinted.value = null
-    if (open && currentId.value === null) void request(DRAFT)
+    if (open && currentId.value === null) {
+      takeUpPicked()
+      void request(DRAFT)
+    }
     showDraft()
     showAreas()
   }

@@ -33,11 +33,10 @@ const presetSchema = z.object({ name: nameSchema, own: arrangementSchema })
 
 const settingsSchema = together({
   board: one(['day', 'night'], 'day'),
-  /** Under which of the level's skies it is shown. */
-  sky: one(['board', 'day', 'night'], 'board'),
+  /** How this person looks at each level, by its id: under which of its skies, and with the strip of pictures or without. */
+  looks: z.preprocess(given => Object(given), z.record(z.string(), together({ sky: one(['board', 'day', 'night'], 'board'), strip: no }))),
   /** Of a camera that is looked through: lines over its picture. */
   guides: together({ thirds: yes, diagonals: no, height: no }),
-  showStrip: no,
   walk: together({ eye: number(FIRST_WALK.eye, 0.3, 3), radius: number(FIRST_WALK.radius, 0.1, 1), step: number(FIRST_WALK.step, 0, 1), slope: number(FIRST_WALK.slope, 0, 89), speed: number(FIRST_WALK.speed, 0.1, 20), runSpeed: number(FIRST_WALK.runSpeed, 0.1, 40), jump: number(FIRST_WALK.jump, 0, 5), crouch: number(FIRST_WALK.crouch, 0.3, 3) }),
   unit: one(SHOWN_UNITS, 'm'),
   /** Grid step in metres, turn step in degrees, size step as a factor. */

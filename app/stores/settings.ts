@@ -11,6 +11,9 @@ import type { StepKind } from '../tools/tool-world'
 const DECIMALS: Record<ShownUnit, number> = { 'mm': 0, 'cm': 1, 'm': 3, 'ft': 3, 'in': 2, 'ft-in': 4 }
 const NAMES: Partial<Record<ShownUnit, string>> = { 'ft-in': 'ft and in' }
 
+/** Levels that it is remembered for how they are looked at. */
+const MOST_LOOKS = 200
+
 /** How this person works; kept in the browser. */
 export const useSettings = defineStore('settings', () => {
   const kept = useLocalStorage<Settings>('handy-grid.settings', () => readSettings(null), {
@@ -23,6 +26,17 @@ export const useSettings = defineStore('settings', () => {
     return { size: on !== inverted ? size : 0, lattice }
   }
 
+  const FIRST_LOOK = { sky: 'board', strip: false } as const satisfies Settings['looks'][string]
+  /** How this person looks at a level. */
+  const lookAt = (levelId: string | undefined): Settings['looks'][string] => kept.value.looks[levelId ?? ''] ?? FIRST_LOOK
+
+  function setLook(levelId: string | undefined, fields: Partial<Settings['looks'][string]>): void {
+    if (levelId === undefined) return
+    const { [levelId]: before = FIRST_LOOK, ...others } = kept.value.looks
+    // Those not looked at for the longest go first.
+    kept.value.looks = { ...Object.fromEntries(Object.entries(others).slice(-MOST_LOOKS)), [levelId]: { ...before, ...fields } }
+  }
+
   const decimals = computed(() => DECIMALS[kept.value.unit])
 
   /** What stands behind a field of a length. */
@@ -33,7 +47,7 @@ export const useSettings = defineStore('settings', () => {
   const lengths = (metres: readonly number[], most = 9) => printLengths(metres, kept.value.unit, Math.min(decimals.value, most))
   const area = (squareMetres: number) => printArea(squareMetres, kept.value.unit)
 
-  return { kept, stepInForce, decimals, suffix, units, lengths, area }
+  return { kept, lookAt, setLook, stepInForce, decimals, suffix, units, lengths, area }
 })
 
 function parsed(text: string): unknown {

@@ -17,9 +17,10 @@ const APART = 5
 export class AreaTool implements StageMode {
   readonly title: string
   private readonly points: Vector3[] = []
+  private begunOn: string | null = null
 
-  /** @param done takes the corners, in the world; says whether they make an area */
-  constructor(private readonly world: ToolWorld, private readonly what: { type: 'loop' | 'band', hole: boolean }, private readonly accept: (id: string) => boolean, private readonly done: (points: Vec3[]) => void) {
+  /** @param done takes the corners, in the world, and the thing or copy that the first one is on */
+  constructor(private readonly world: ToolWorld, private readonly what: { type: 'loop' | 'band', hole: boolean }, private readonly accept: (id: string) => boolean, private readonly done: (points: Vec3[], begunOn: string | null) => void) {
     this.title = what.hole ? 'Drawing a hole' : what.type === 'band' ? 'Drawing a band' : 'Drawing an area'
   }
 
@@ -104,12 +105,17 @@ export class AreaTool implements StageMode {
 
   private finish(tolerance = 0): void {
     const points = this.points.splice(0).map(point => point.toArray() as Vec3)
-    this.done(tolerance > 0 ? simplified(points, tolerance) : points)
+    this.done(tolerance > 0 ? simplified(points, tolerance) : points, this.begunOn)
   }
 
   private add(pointer: PointerAt, step: number): void {
     const point = this.find(pointer, step)
-    if (point && this.points.length < 2000) this.points.push(point)
+    if (!point || this.points.length >= 2000) return
+    if (this.points.length === 0) {
+      const hit = this.world.index().raycast(this.world.stage.viewAt(pointer).aim(pointer).ray, this.accept)
+      this.begunOn = hit && (hit.copy ?? hit.id)
+    }
+    this.points.push(point)
   }
 
   private show(next: Vector3 | null, closes: boolean): void {

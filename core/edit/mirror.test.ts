@@ -20,7 +20,7 @@ describe('the plane of a live mirror', () => {
       const [stood, before] = [level.worldMatrix(testId(2)).toArray(), image()]
       const { inverse } = applyChange(level, moveMirrorPlane(level, testId(1), by))
       level.worldMatrix(testId(2)).toArray().forEach((value, i) => expect(value).toBeCloseTo(stood[i]!, 6))
-      [...image()].forEach((value, i) => expect(value).toBeCloseTo(before[i]! + 2 * by * normal[i]!, 6))
+      Array.from(image()).forEach((value, i) => expect(value).toBeCloseTo(before[i]! + 2 * by * normal[i]!, 6))
       // The image is where the plane says: by Householder's reflection across it.
       const across = new Vector3().setFromMatrixPosition(level.worldMatrix(testId(2))).sub(new Vector3(...[0, 0, 0])).applyMatrix4(reflection(planeOfMirror(level, testId(1))))
       across.toArray().forEach((value, i) => expect(value).toBeCloseTo(image()[i]!, 6))

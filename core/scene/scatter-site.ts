@@ -27,11 +27,16 @@ export function scatterOf(level: LevelView, id: string): ScatterRule | null {
 export function siteOf(level: LevelView, { solidOf, tagsOf }: PartsKnown, id: string, rule: ScatterRule, toWorld: Matrix4 = level.worldMatrix(id)): ScatterSite {
   return {
     toWorld: toWorld.toArray(),
-    surfaces: rule.on.flatMap(({ id: top, stream }) => shownAt(level, top, id).map((each): SurfaceAt => ({ ...each, stream }))).slice(0, MOST_SURFACES),
+    surfaces: surfacesOf(level, id, rule),
     things: rule.limits.map(limit => thingsOf(level, tagsOf, id, rule, limit)),
     // Of one that is not there yet, placements or parts that would become its sources.
     sources: (level.has(id) ? level.children(id) : rule.mix.map(({ source }) => source)).map((source): SourceAt => ({ id: source, reach: level.has(source) ? reachOf(level, solidOf, source) : reachOfPart(solidOf, source) })),
   }
+}
+
+/** The surfaces that a scatter is on, as they stand. */
+export function surfacesOf(level: LevelView, id: string, rule: ScatterRule): SurfaceAt[] {
+  return rule.on.flatMap(({ id: top, stream }) => shownAt(level, top, id).map((each): SurfaceAt => ({ ...each, stream }))).slice(0, MOST_SURFACES)
 }
 
 /** The copies that were put down by hand, by their keys. */

@@ -46,7 +46,7 @@ watch(() => marking.picked?.kind, (kind) => {
       <Tick v-model="settings.kept.guides.thirds" label="Thirds" />
       <Tick v-model="settings.kept.guides.diagonals" label="Diagonals" />
       <Tick v-model="settings.kept.guides.height" label="Height of the eye" />
-      <Tick v-model="settings.kept.showStrip" label="Picture strip" />
+      <Tick v-model="cameras.showStrip" label="Picture strip" />
       <CutList />
       <v-btn :disabled="cameras.cameras.length === 0" @click="pictureOpen = true">Take pictures …</v-btn>
       <StillDialog v-model="pictureOpen" />

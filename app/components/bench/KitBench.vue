@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { counted, wordFor } from '~~/core/units/plural'
 import { mdiMagnify, mdiStar, mdiStarOutline, mdiTrayArrowDown } from '@mdi/js'
 import { useFileDialog } from '@vueuse/core'
 import { v7 } from 'uuid'
@@ -151,6 +152,7 @@ const sides = [{ value: 'stands', name: 'stand below' }, { value: 'hangs', name:
     <Tick v-model="settings.kept.leaning" label="Lean with the surface" />
     <FormLine v-if="!settings.kept.leaning" label="On walls"><Choice v-model="settings.kept.steepSide" :options="sides" label="On walls" /></FormLine>
     <p v-if="marked.length > 0" class="marked">{{ marked.length }} marked <v-btn :disabled="marked.length < 2" @click="makeOneEntry">Make one entry</v-btn><v-btn variant="text" @click="marked = []">Clear</v-btn></p>
+    <p v-if="kit.unreadable > 0" class="quiet hint" data-test="unreadable">{{ counted(kit.unreadable, 'part') }} of the kit cannot be read and {{ wordFor(kit.unreadable, 'stands', 'stand') }} as {{ wordFor(kit.unreadable, 'a hatched box', 'hatched boxes') }} where {{ wordFor(kit.unreadable, 'it is', 'they are') }} used.</p>
     <ul class="parts" tabindex="-1">
       <li v-for="entry in variants" :key="entry.id">
         <v-btn

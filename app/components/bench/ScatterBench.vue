@@ -49,7 +49,7 @@ const sourceNames = computed(() => [{ value: null as string | null, name: 'the o
   <section class="bench-form" aria-labelledby="scatter-title">
     <h2 id="scatter-title">Scatter</h2>
     <p v-if="!isLive" class="quiet hint">Covers surfaces with many parts by a rule that stays a rule. Choose what they stand on and which parts; what it would make is shown on the stage.</p>
-    <template v-else><p class="line"><span>Picked</span><strong>{{ nameOf(scattering.currentId!) }}</strong></p></template>
+    <p v-else class="line"><strong>{{ nameOf(scattering.currentId!) }}</strong><v-btn title="Turns the copies into ordinary things in a group" @click="repeating.releaseCurrent()">Release</v-btn></p>
     <ScatterReport @charts="charts = true" />
 
     <h3>On</h3>
@@ -96,7 +96,6 @@ const sourceNames = computed(() => [{ value: null as string | null, name: 'the o
 
     <template v-if="isLive && repeating.own">
       <CopyFields :own="repeating.own" />
-      <v-btn @click="repeating.releaseCurrent()">Release</v-btn>
     </template>
     <v-btn v-else class="main" color="action" variant="flat" :disabled="rule.mix.length === 0 || !scattering.dealt || scattering.report?.problem !== null" @click="scattering.create()">Keep live</v-btn>
     <PresetFields v-if="repeating.own || !isLive" :own="{ rule }" @change="own => own.rule.type === 'scatter' && scattering.setRule({ ...own.rule, on: rule.on, plane: rule.plane, areas: rule.areas, mix: rule.mix, paint: rule.paint })" />
@@ -136,6 +135,18 @@ const sourceNames = computed(() => [{ value: null as string | null, name: 'the o
   bottom: 0;
   z-index: 1;
   box-shadow: 0 0 0 10px rgb(var(--v-theme-surface));
+}
+
+/* Nothing is seen through it, also while it can do nothing. */
+.main.v-btn--disabled {
+  background: rgb(var(--v-theme-surface)) !important;
+  border: 1px solid var(--line);
+  color: var(--quiet) !important;
+  opacity: 1;
+}
+
+.main.v-btn--disabled :deep(.v-btn__overlay) {
+  opacity: 0;
 }
 
 .wrong {

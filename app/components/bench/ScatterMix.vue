@@ -18,9 +18,9 @@ const scattering = useScattering()
 const open = ref<string | null>(null)
 const choosing = ref(false)
 const chosen = ref<string[]>([])
+// What was chosen stays so when the sheet is closed by Esc or beside it.
 watch(choosing, (now) => {
   if (now) void kit.takePictures(!level.mayOnlyRead)
-  chosen.value = []
 })
 
 const rule = computed(() => scattering.rule)
@@ -38,6 +38,12 @@ function change(next: Rule, joins?: string): void {
 function takeChosen(): void {
   choosing.value = false
   scattering.addParts(chosen.value)
+  chosen.value = []
+}
+
+function dropChosen(): void {
+  choosing.value = false
+  chosen.value = []
 }
 
 /** What of a hundred of each is asked for, and obtained. */
@@ -84,7 +90,7 @@ const freePicked = computed(() => repeating.movable().filter(id => id !== scatte
     </li>
   </ul>
   <div class="buttons">
-    <v-btn @click="choosing = true">Add from the kit …</v-btn>
+    <v-btn @click="choosing = true">Add from the kit …<template v-if="chosen.length > 0"> ({{ chosen.length }})</template></v-btn>
     <v-btn :disabled="freePicked === 0" title="What is picked becomes a source" @click="scattering.addPicked()">Add picked</v-btn>
   </div>
   <FormDialog v-model="choosing" title="Parts to scatter" max-width="560">
@@ -95,7 +101,7 @@ const freePicked = computed(() => repeating.movable().filter(id => id !== scatte
       </v-btn>
     </div>
     <template #buttons>
-      <v-btn @click="choosing = false">Cancel</v-btn>
+      <v-btn @click="dropChosen">Cancel</v-btn>
       <v-btn color="action" variant="flat" :disabled="chosen.length === 0" @click="takeChosen">Add {{ counted(chosen.length, 'part') }}</v-btn>
     </template>
   </FormDialog>

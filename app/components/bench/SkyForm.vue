@@ -5,12 +5,10 @@ import { firstIssue } from '~~/core/units/issue'
 import { useKit } from '~/stores/kit'
 import { useLevel } from '~/stores/level'
 import { useLighting } from '~/stores/lighting'
-import { useSettings } from '~/stores/settings'
 import { counted } from '~~/core/units/plural'
 
 /** The light around the level, by day and by night, and its parts' lamps all at once. */
 const lighting = useLighting()
-const settings = useSettings()
 const level = useLevel()
 const kit = useKit()
 const skies = [{ value: 'board', name: 'As the board' }, { value: 'day', name: 'Day' }, { value: 'night', name: 'Night' }] as const
@@ -39,8 +37,8 @@ const checkStrength = (value: number) => value >= 0 && value <= 100 ? null : 'Th
 <template>
   <section class="form-part" aria-label="Light of the level">
     <h3>Light of the level</h3>
-    <Segments v-model="settings.kept.sky" :options="skies" label="Shown under" />
-    <p class="quiet hint">Kept in the level for day and night, and changed here for the {{ lighting.of }}.</p>
+    <Segments v-model="lighting.shownUnder" :options="skies" label="Shown under" />
+    <p class="quiet hint">Which of the two you see is yours, for this level alone. Both are kept in the level; below are the numbers of the {{ lighting.of }}.</p>
     <FormLine label="From above"><ColorBox :value="lighting.sky.color" label="Colour of the sky's light" @commit="lighting.changeSky({ color: $event })" /></FormLine>
     <FormLine label="From the ground"><ColorBox :value="lighting.sky.ground" label="Colour of the ground's light" @commit="lighting.changeSky({ ground: $event })" /></FormLine>
     <NumberLine label="All around" named="Ambient light" suffix="lx" :decimals="1" :value="lighting.sky.ambient" :check="check('ambient')" @commit="lighting.changeSky({ ambient: $event })" />

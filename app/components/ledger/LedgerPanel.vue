@@ -8,7 +8,7 @@ import { useSettings } from '~/stores/settings'
 const AXES = [0, 1, 2] as const
 const level = useLevel()
 const settings = useSettings()
-const { picked, last, rows, inMetres, shared, commit, step, check } = useTransformNumbers()
+const { axesSaid, picked, last, rows, inMetres, shared, commit, step, check } = useTransformNumbers()
 // Where the bench shows the numbers of the picked block they are not shown twice.
 const block = computed(() => last.value?.blockId && !(settings.kept.bench === 'blocks' && settings.kept.showBench) ? level.view.blocks.get(last.value.blockId) : undefined)
 </script>
@@ -18,7 +18,7 @@ const block = computed(() => last.value?.blockId && !(settings.kept.bench === 'b
     <LevelNumbers v-if="!last" />
     <template v-else>
       <PickedWho :last="last" :count="picked.length" />
-      <div v-for="entry in rows" :key="entry.row" class="numbers" role="group" :aria-label="entry.label">
+      <div v-for="entry in rows" :key="entry.row" class="numbers" role="group" :aria-label="entry.label" :title="entry.row === 'size' ? undefined : axesSaid">
         <p class="title">
           <v-btn v-if="entry.row === 'size'" class="link" variant="plain" title="Sizes as factors or in units of length" @click="settings.kept.sizeInMetres = !inMetres">Size {{ entry.suffix }}<v-icon :icon="mdiMenuDown" size="14" /></v-btn>
           <template v-else>{{ entry.label }} {{ entry.suffix }}</template>

@@ -25,7 +25,7 @@ const isOpenGroup = computed(() => 'open' in props.last.own && props.last.own.op
     <p v-else-if="isArrangement(last.own)" class="quiet">Arrangement · {{ level.view.countOf(last.id).toLocaleString('en') }} live</p>
     <p v-else-if="last.kind === 'group'" class="quiet">{{ isOpenGroup ? 'Open group' : 'Group' }} of {{ level.view.children(last.id).length }}</p>
     <p v-else class="quiet">{{ KINDS[last.kind].name }}</p>
-    <p v-if="parentName && count === 1" class="quiet inside" title="Its numbers are in the axes of what it hangs from">in {{ parentName }}</p>
+    <p v-if="parentName && count === 1" class="quiet inside" title="It hangs from this; its numbers are the world's or this one's, as Axes says">in {{ parentName }}</p>
   </div>
 </template>
 

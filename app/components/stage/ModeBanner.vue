@@ -1,13 +1,13 @@
 <script setup lang="ts">
+import { useCameras } from '~/stores/cameras'
 import { useModes } from '~/stores/modes'
-import { useSettings } from '~/stores/settings'
 
 const modes = useModes()
-const settings = useSettings()
+const cameras = useCameras()
 </script>
 
 <template>
-  <div v-if="modes.told.length > 0" class="banner" :class="{ raised: settings.kept.showStrip }" data-fixture role="status" data-test="modes">
+  <div v-if="modes.told.length > 0" class="banner" :class="{ raised: cameras.showStrip }" data-fixture role="status" data-test="modes">
     <span>{{ modes.told.join(' · ') }}</span>
     <template v-if="modes.work">
       <v-btn v-if="modes.work.keep" variant="text" :title="`Keeps ${modes.work.what}`" @click="modes.done()">Done <kbd>Enter</kbd></v-btn>

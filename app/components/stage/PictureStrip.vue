@@ -3,12 +3,10 @@ import { mdiAlertOutline, mdiClose } from '@mdi/js'
 import { onMounted } from 'vue'
 import { useCameras } from '~/stores/cameras'
 import { useMarking } from '~/stores/marking'
-import { useSettings } from '~/stores/settings'
 
 /** A small picture of what each camera sees; a click looks through it. */
 const cameras = useCameras()
 const marking = useMarking()
-const settings = useSettings()
 onMounted(() => void cameras.takePictures())
 </script>
 
@@ -28,7 +26,7 @@ onMounted(() => void cameras.takePictures())
         </span>
       </v-btn>
     </div>
-    <IconButton class="close" :icon="mdiClose" :size="14" label="Put the picture strip away" @click="settings.kept.showStrip = false" />
+    <IconButton class="close" :icon="mdiClose" :size="14" label="Put the picture strip away" @click="cameras.showStrip = false" />
   </section>
 </template>
 

@@ -8,6 +8,7 @@ import { useGrips } from '~/composables/use-grips'
 import { useModes } from '~/stores/modes'
 import { useStageSession } from '~/stores/stage-session'
 import { useTools } from '~/stores/tools'
+import { useCameras } from '~/stores/cameras'
 import { useHandling } from '~/stores/handling'
 import { useKit } from '~/stores/kit'
 import { useLevel } from '~/stores/level'
@@ -31,6 +32,7 @@ const canvas = ref<HTMLCanvasElement>()
 const frame = ref<HTMLElement>()
 const handling = useHandling()
 const lighting = useLighting()
+const cameras = useCameras()
 const walking = useWalking()
 const workshop = useWorkshop()
 const { choices, choice, setChoice } = useGrips()
@@ -115,7 +117,7 @@ useResizeObserver(frame, ([entry]) => {
   session.refreshPanes()
   findBars()
 })
-watch(() => [session.panes, settings.kept.showStrip, session.cleared, modes.told.length, session.stats === null, walking.walked], findBars, { flush: 'post' })
+watch(() => [session.panes, cameras.showStrip, session.cleared, modes.told.length, session.stats === null, walking.walked], findBars, { flush: 'post' })
 watch(() => [settings.kept.board, settings.kept.steps, settings.kept.show, settings.kept.markSize], applySettings, { deep: true })
 watch(() => lighting.sky, sky => session.stage?.setSky(sky))
 watch(() => level.selection, (selection) => {
@@ -145,7 +147,7 @@ level.onTouched((touched) => {
       <strong v-if="session.stats.drawnShare < 1" title="This machine could not draw all of it in time; what is far is left out evenly. Picking and snapping go by all of it">{{ percent(session.stats.drawnShare) }} % drawn · </strong>{{ figures }}
     </p>
     <CompassRose />
-    <PictureStrip v-if="settings.kept.showStrip && !session.cleared" />
+    <PictureStrip v-if="cameras.showStrip && !session.cleared" />
     <WalkResult v-if="walking.walked && !walking.isWalking" />
     <ModeBanner />
     <FrameOverlay v-if="session.pickFrame" :frame="session.pickFrame" />

@@ -1,18 +1,18 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { useCameras } from '~/stores/cameras'
 import { useLevel } from '~/stores/level'
-import { useSettings } from '~/stores/settings'
 import { useWalking } from '~/stores/walking'
 
 /** What came of the last walk: what was in the way, and the way itself. */
 const walking = useWalking()
 const level = useLevel()
-const settings = useSettings()
+const cameras = useCameras()
 const stops = computed(() => [...walking.walked!.stops].reverse().filter(({ thing }) => level.view.has(thing)).slice(0, 5))
 </script>
 
 <template>
-  <section class="walked" :class="{ raised: settings.kept.showStrip }" data-fixture data-test="walked" aria-label="The last walk">
+  <section class="walked" :class="{ raised: cameras.showStrip }" data-fixture data-test="walked" aria-label="The last walk">
     <p>Walked <span class="mono">{{ settings.lengths([walking.walked!.length], 1) }}</span>{{ stops.length === 0 ? '; nothing was in the way.' : '; in the way:' }}</p>
     <div v-for="stop in stops" :key="stop.thing" class="line">
       <v-btn class="link" variant="plain" @click="level.pick([stop.thing])">{{ level.view.need(stop.thing).name }}</v-btn><span class="mono quiet">{{ stop.count }} ×</span>

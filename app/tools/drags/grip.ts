@@ -3,7 +3,9 @@ import { isArrangement } from '~~/core/arrange/arrangement'
 import type { RuleGrip } from '~~/core/arrange/definition'
 import type { Rule } from '~~/core/arrange/rules'
 import { definitionOf, ruleSchema } from '~~/core/arrange/rules'
+import { settledAreas } from '~~/core/arrange/scatter/anchor'
 import type { Operation } from '~~/core/level/schema'
+import { surfacesOf } from '~~/core/scene/scatter-site'
 import type { Aim } from '~~/core/edit/snap/aim'
 import { findLanding } from '~~/core/edit/snap/landing'
 import type { ToolWorld } from '../tool-world'
@@ -16,8 +18,15 @@ const ABOVE = 0.2
 /** The grips of an arrangement's rule in the world. Those that are points on surfaces lie there; the others float above the copies, clear of the handles. */
 export function gripsInWorld(world: Pick<ToolWorld, 'level' | 'index'>, id: string, rule: Rule): RuleGrip[] {
   const matrix = world.level().worldMatrix(id)
+  const now = ruleNow(world, id, rule)
   const lift = liftOf(world, id, rule)
-  return definitionOf(rule).grips(rule).map(grip => ({ ...grip, at: grip.at.add(lift).applyMatrix4(matrix) }))
+  return definitionOf(now).grips(now).map(grip => ({ ...grip, at: grip.at.add(lift).applyMatrix4(matrix) }))
+}
+
+/** A rule with what was drawn on surfaces where those are now. */
+function ruleNow({ level }: Pick<ToolWorld, 'level'>, id: string, rule: Rule): Rule {
+  if (rule.type !== 'scatter' || !rule.areas.some(({ lies }) => lies)) return rule
+  return settledAreas(rule, { surfaces: surfacesOf(level(), id, rule), toWorld: level().worldMatrix(id).toArray() })
 }
 
 function liftOf({ level, index }: Pick<ToolWorld, 'level' | 'index'>, id: string, rule: Rule): Vector3 {
@@ -35,7 +44,7 @@ export function gripDrag(world: ToolWorld, id: string, index: number): DragKind 
   const level = world.level()
   const { own, translation, rotation } = level.need(id)
   if (!isArrangement(own)) return null
-  const { rule } = own
+  const rule = ruleNow(world, id, own.rule)
   const definition = definitionOf(rule)
   const grip = gripsInWorld(world, id, rule)[index]
   if (!grip) return null

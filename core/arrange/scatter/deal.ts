@@ -2,6 +2,7 @@ import { Matrix4, Vector3 } from 'three'
 import { multiplyAt } from '../../math/affine'
 import { Quick } from '../../math/random'
 import { MOST_COPIES } from '../numbers'
+import { matrixOfArea } from './anchor'
 import { areaOf } from './area'
 import type { Cast, CastOptions } from './cast'
 import { cast, evenDistance, MARGIN } from './cast'
@@ -320,13 +321,15 @@ function planBox({ plane }: ScatterRule, region: Region, margin: number) {
 }
 
 /** Where a scatter is wanted: in what was drawn or, where it is on the ground plane alone and stands only where that is painted, around the paint. */
-function regionOf({ plane, areas, facing, paint }: ScatterRule, { surfaces, toWorld }: ScatterSite): Region {
-  const region = new Region(areas, toWorld, facing === 'above')
+function regionOf({ plane, areas, facing, paint }: ScatterRule, site: ScatterSite): Region {
+  const { surfaces } = site
+  const placed = areas.map(area => ({ area, toWorld: matrixOfArea(area, site) }))
+  const region = new Region(placed, facing === 'above')
   if (!plane || region.isBounded) return region
   const strokes = paint.strokes.filter(({ on }) => on === PLANE_STREAM)
   if (paint.begins === 'everywhere' || surfaces.length > 0 || strokes.length === 0) throw new Problem('areas', paint.begins === 'nowhere' && surfaces.length === 0 ? 'Paint on the ground plane, or draw an area there.' : 'The ground plane has no end. Draw an area on it.')
   const around = strokes.map(({ points, radius }): Area => ({ type: 'band', hole: false, width: 2 * radius, points: points.length > 1 ? points.slice(0, 500) : [points[0]!, points[0]!] }))
-  return new Region([...around, ...areas.filter(({ hole }) => hole)], new Matrix4().toArray(), true)
+  return new Region([...around.map(area => ({ area, toWorld: new Matrix4() })), ...placed.filter(({ area }) => area.hole)], true)
 }
 
 /** Lets candidates through by chance, as thickly as they are to stand. */

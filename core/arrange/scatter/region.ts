@@ -1,4 +1,5 @@
-import { Matrix4, Vector3 } from 'three'
+import type { Matrix4 } from 'three'
+import { Vector3 } from 'three'
 import type { Vec3 } from '../../math/vectors'
 import { planeOf } from './crossing'
 import type { PlanBox } from './facets'
@@ -12,10 +13,9 @@ export class Region {
   private readonly flats: readonly Flat[]
   private readonly hasPositive: boolean
 
-  /** @param toWorld from the arrangement's axes */
-  constructor(areas: readonly Area[], toWorld: readonly number[], private readonly fromAbove: boolean) {
-    const matrix = new Matrix4().fromArray(toWorld as number[])
-    this.flats = areas.map(area => flatten(area, matrix, fromAbove))
+  /** @param areas each with the way from its points to the world */
+  constructor(areas: readonly { area: Area, toWorld: Matrix4 }[], private readonly fromAbove: boolean) {
+    this.flats = areas.map(({ area, toWorld }) => flatten(area, toWorld, fromAbove))
     this.hasPositive = this.flats.some(({ hole }) => !hole)
   }
 

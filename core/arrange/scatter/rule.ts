@@ -22,6 +22,8 @@ export const areaSchema = z.strictObject({
   points: z.array(place).min(2, 'needs two points').max(500, 'may have 500 points'),
   /** Metres; of a band. */
   width: length,
+  /** The surface that it was drawn on and goes along with, by its stream and what it is named by in that; and the frame that the surface had then, in the arrangement's axes: sixteen numbers, column by column. Without it, it goes along with the arrangement. */
+  lies: z.strictObject({ on: stream, below: z.int().min(0).max(0xffffffff), frame: z.array(z.number().min(-1e6).max(1e6)).length(16, 'must be sixteen numbers') }).optional(),
 }).superRefine(({ type, points, width }, context) => {
   if (type === 'band' && width === 0) context.addIssue({ code: 'custom', path: ['width'], message: 'must be more than 0' })
   if (type === 'loop' && points.length < 3) context.addIssue({ code: 'custom', path: ['points'], message: 'needs three points' })

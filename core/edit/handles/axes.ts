@@ -1,6 +1,6 @@
 import { Matrix4, Quaternion, Vector3 } from 'three'
 import type { Level } from '../../level/level'
-import type { Quat } from '../../math/vectors'
+import type { Quat, Vec3 } from '../../math/vectors'
 import type { ViewDirections } from './axis-drag'
 
 /** Whose directions the handles follow. */
@@ -43,9 +43,13 @@ export function axesOf(mode: AxesMode, level: Level, last: string, { view, surfa
 /** A thing's own axes in the world. A mirrored thing's point the way its turn alone says; a skewed one's are the nearest at right angles. */
 export function localAxes(level: Level, id: string): Quaternion {
   const { scale, parentId, rotation } = level.need(id)
-  if (parentId === null) return new Quaternion(...rotation)
+  return parentId === null ? new Quaternion(...rotation) : axesOfMatrix(level.worldMatrix(id), scale)
+}
+
+/** The same of a world matrix. @param scale of the thing itself: what is turned over points the other way */
+export function axesOfMatrix(matrix: Matrix4, scale: Vec3): Quaternion {
   const [x, y, z] = [new Vector3(), new Vector3(), new Vector3()]
-  level.worldMatrix(id).extractBasis(x, y, z)
+  matrix.extractBasis(x, y, z)
   return rotationFromAxes(x.multiplyScalar(Math.sign(scale[0])), y.multiplyScalar(Math.sign(scale[1])))
 }
 
