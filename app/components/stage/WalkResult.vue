@@ -2,12 +2,14 @@
 import { computed } from 'vue'
 import { useCameras } from '~/stores/cameras'
 import { useLevel } from '~/stores/level'
+import { useSettings } from '~/stores/settings'
 import { useWalking } from '~/stores/walking'
 
 /** What came of the last walk: what was in the way, and the way itself. */
 const walking = useWalking()
 const level = useLevel()
 const cameras = useCameras()
+const settings = useSettings()
 const stops = computed(() => [...walking.walked!.stops].reverse().filter(({ thing }) => level.view.has(thing)).slice(0, 5))
 </script>
 
