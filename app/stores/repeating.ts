@@ -49,9 +49,11 @@ export const useRepeating = defineStore('repeating', () => {
   })
 
   const own = computed((): ArrangementOwn | null => {
-    // While a grip is dragged the numbers run along.
-    const of = current.value === null ? null : level.previewed.get(current.value)?.own ?? level.view.need(current.value).own
-    return of && isArrangement(of) ? of : null
+    const kept = current.value === null ? null : level.view.need(current.value).own
+    if (!kept || !isArrangement(kept)) return null
+    // While a grip is dragged the numbers run along; what it would be by another rule it is not yet.
+    const shown = level.previewed.get(current.value!)?.own
+    return shown && isArrangement(shown) && shown.rule.type === kept.rule.type ? shown : kept
   })
 
   /**

@@ -11,7 +11,7 @@ const edits = useEdits()
 const level = useLevel()
 const settings = useSettings()
 const results = [
-  { value: 'live', says: 'Both sides stay alike, whichever is edited' },
+  { value: 'live', says: 'Both sides stay alike' },
   { value: 'instance', says: 'One more that follows its part' },
   { value: 'copy', says: 'One more on its own' },
   { value: 'move', says: 'This one goes over' },
