@@ -1,6 +1,6 @@
 import { createEventHook } from '@vueuse/core'
 import { defineStore } from 'pinia'
-import { computed, markRaw, shallowRef } from 'vue'
+import { computed, markRaw, ref, shallowRef } from 'vue'
 import type { Constraint } from '~~/core/edit/handles/lock'
 import type { Variants } from '~~/core/level/part'
 import type { ScreenPoint } from '~~/core/math/screen'
@@ -25,6 +25,9 @@ import { useStageSession } from './stage-session'
 import { useSwapping } from './swapping'
 import { useTools } from './tools'
 
+/** Milliseconds for which it is said what was dropped. */
+const SAID_FOR = 10_000
+
 /** Takes the stage in hand, and gives it to one tool after another. */
 export const useModes = defineStore('modes', () => {
   const level = useLevel()
@@ -39,6 +42,8 @@ export const useModes = defineStore('modes', () => {
   const work = shallowRef<Pick<ModeWork, 'what' | 'keep'> | null>(null)
   /** What was dropped last. */
   const dropped = shallowRef<{ what: string, isLast: () => boolean, resume: () => void } | null>(null)
+  const isDropSaid = ref(false)
+  let saying: ReturnType<typeof setTimeout> | undefined
   const numberHook = createEventHook<[{ key: string, at: ScreenPoint }]>()
 
   function attach(made: Stage, canvas: HTMLCanvasElement): void {
@@ -179,9 +184,13 @@ export const useModes = defineStore('modes', () => {
         startMode(tool, about)
       }
       begun.resume()
+      session.input?.hoverAgain()
       findWork()
     } }
-    level.tell(`Dropped: ${begun.what}`, ['Undo brings it back.'], { label: 'Bring it back', run: () => void bringBack() })
+    isDropSaid.value = true
+    clearTimeout(saying)
+    saying = setTimeout(() => (isDropSaid.value = false), SAID_FOR)
+    session.input?.hoverAgain()
     findWork()
     return true
   }
@@ -199,6 +208,9 @@ export const useModes = defineStore('modes', () => {
   function undo(): void {
     if (!bringBack()) level.undo()
   }
+
+  /** What was dropped just now, for saying how it comes back; null after a while, or when it cannot. */
+  const justDropped = computed(() => isDropSaid.value && dropped.value?.isLast() ? dropped.value.what : null)
 
   const undoable = computed(() => dropped.value?.isLast() ? `Drop ${dropped.value.what}` : level.undoSteps.at(-1)?.label ?? null)
 
@@ -240,7 +252,7 @@ export const useModes = defineStore('modes', () => {
     if (level.isShowingOnly) level.showOnly(null)
   }
 
-  return { onNumber: numberHook.on, told, work, done, undo, undoable, attach, detach, startPlacing, startPlacingOneOf, startDrawingBlocks, touch, drawPath, take, stopMode, escape }
+  return { onNumber: numberHook.on, told, work, justDropped, bringBack, done, undo, undoable, attach, detach, startPlacing, startPlacingOneOf, startDrawingBlocks, touch, drawPath, take, stopMode, escape }
 })
 
 function lockName(lock: Constraint): string {

@@ -105,6 +105,11 @@ export class StageInput {
     this.gesture = null
   }
 
+  /** What is under the resting pointer is other than it was. */
+  hoverAgain(): void {
+    if (this.lastPointer) this.hover()
+  }
+
   /** Goes on to the next thing under the resting pointer. */
   hoverNext(): void {
     this.world.stage.setHovered(this.picking.next())

@@ -156,8 +156,21 @@ onMounted(() => requestAnimationFrame(focus))
   min-height: 26px;
 }
 
+.text :deep(input:focus-visible) {
+  outline: none;
+}
+
 .chip {
   flex: none;
+  font-size: var(--small);
+}
+
+.chip.v-chip--variant-outlined {
+  border-color: var(--line);
+}
+
+.chip :deep(.v-chip__close) {
+  font-size: 14px;
 }
 
 .add {
