@@ -26,7 +26,8 @@ export function useResting() {
 
   const restsOn = computed(() => {
     const id = lead.value
-    if (id === null) return null
+    // What many copies stand on is not one thing.
+    if (id === null || level.view.arrangementIds.has(id)) return null
     const shift = shiftOf(id)
     if (!shift) return null
     const own = level.view.subtree(id)

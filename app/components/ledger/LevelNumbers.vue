@@ -80,6 +80,7 @@ p,
   gap: 4px;
 }
 
+.census,
 .facts {
   flex: none;
   min-width: 0;
