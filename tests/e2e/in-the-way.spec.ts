@@ -105,6 +105,8 @@ test('a second crate clicked onto the side of the first stands beside it, or han
 
 test('the stage gives way while it moves, and is whole again when it rests; the strip takes its pictures then', async ({ page, editor }) => {
   await editor.open()
+  // Scatters come last, and change what cameras see.
+  await expect(page.getByTestId('stats')).toContainText('1,296 copies', { timeout: 60_000 })
   await page.evaluate(() => window.handyGrid!.rested())
   await page.getByTestId('stage').hover()
   await page.keyboard.press('o')

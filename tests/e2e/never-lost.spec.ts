@@ -16,7 +16,7 @@ import { answered, Editor, expect, NOBODY_ANSWERS, nudge, test } from './support
 
 test('what was not sent is there when a level is left and opened again, and when it is tried again', async ({ errors, page, server, editor }) => {
   errors.allow(NOBODY_ANSWERS)
-  await editor.open()
+  await editor.openGoods()
   await nudge(page, 'Stalls', 'Position Y', '0.1')
   await editor.saved()
   await server.end('SIGKILL')
@@ -35,7 +35,7 @@ test('what was not sent is there when a level is left and opened again, and when
 })
 
 test('undo and redo last through a reload, and the list of changes takes the level back', async ({ page, editor }) => {
-  await editor.open()
+  await editor.openGoods()
   const before = await editor.placements()
   for (const [name, y] of [['Stalls', '0.1'], ['Lanterns', '0.2'], ['Square', '0.3']] as const) await nudge(page, name, 'Position Y', y)
   await page.keyboard.press('Control+z')
@@ -72,7 +72,7 @@ test('undo and redo last through a reload, and the list of changes takes the lev
 
 test('a change that the server fails on is set apart; all else goes on, and it can be tried again', async ({ errors, page, editor }) => {
   errors.allow(answered(422))
-  await editor.open()
+  await editor.openGoods()
   await page.route('**/changes', async (route) => {
     const isIt = route.request().method() === 'POST' && route.request().postData()?.includes('Position Y of Lanterns')
     if (isIt) await route.fulfill({ status: 422, contentType: 'application/json', body: JSON.stringify({ error: { code: 'invalid', message: 'The server does not like it.', field: 'changes' } }) })

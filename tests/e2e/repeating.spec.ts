@@ -84,6 +84,7 @@ test('a fan keeps its rise when its rows go from 4 to 7; a ring and a grid follo
   expect(await heights()).toEqual([0, 0.3, 0.6, 0.9, 1.2, 1.5, 1.8])
 
   await page.getByRole('button', { name: 'Ring', exact: true }).click()
+  await page.getByRole('button', { name: 'Make it a ring' }).click()
   await expect(page.getByTestId('live-count')).toHaveText('8 live')
   await page.getByLabel('Count', { exact: true }).focus()
   for (let i = 0; i < 4; i++) await page.keyboard.press('ArrowUp')
@@ -117,6 +118,7 @@ test('a fan keeps its rise when its rows go from 4 to 7; a ring and a grid follo
   await expect(page.getByTestId('live-count')).toHaveText(`${fitting} live`)
 
   await page.getByRole('button', { name: 'Grid', exact: true }).click()
+  await page.getByRole('button', { name: 'Make it a grid' }).click()
   await expect(page.getByTestId('live-count')).toHaveText('12 live')
   await editor.saved()
   expect((await editor.row(id))!.own).toMatchObject({ rule: { type: 'grid', counts: [4, 1, 3] } })

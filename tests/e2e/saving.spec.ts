@@ -2,7 +2,7 @@ import { answered, expect, NOBODY_ANSWERS, nudge, test } from './support'
 
 test('while the server is away changes queue, survive a reload and go out when it is back', async ({ errors, page, server, editor }) => {
   errors.allow(NOBODY_ANSWERS)
-  await editor.open()
+  await editor.openGoods()
   await nudge(page, 'Stalls', 'Position Y', '0.1')
   await editor.saved()
   await server.end('SIGKILL')
@@ -24,7 +24,7 @@ test('while the server is away changes queue, survive a reload and go out when i
 
 test('when the server comes back, what waits goes out by itself, once', async ({ errors, page, server, editor }) => {
   errors.allow(NOBODY_ANSWERS)
-  await editor.open()
+  await editor.openGoods()
   await server.end('SIGKILL')
   await nudge(page, 'Goods', 'Position X', '7')
   await expect(editor.saveState()).toContainText('1 change kept on this device')
@@ -35,7 +35,7 @@ test('when the server comes back, what waits goes out by itself, once', async ({
 
 test('when two windows change the same thing, it is said what happened to whose change, and it can be done again', async ({ errors, page, server, editor, context }) => {
   errors.allow(answered(409))
-  await editor.open()
+  await editor.openGoods()
   const other = await context.newPage()
   await other.goto(`${server.url}/levels/${editor.levelId}`)
   await other.waitForFunction(() => window.handyGrid?.level() && document.querySelector('[data-test=stats]'))
@@ -61,7 +61,7 @@ test('when two windows change the same thing, it is said what happened to whose 
 })
 
 test('what cannot be is said in the field, and nothing changes', async ({ page, editor }) => {
-  await editor.open()
+  await editor.openGoods()
   const before = await editor.placements()
   for (const [field, text, message] of [
     ['Size X', '0', 'A size of 0 would flatten the shape'],

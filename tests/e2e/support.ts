@@ -1,7 +1,7 @@
 import { readFile } from 'node:fs/promises'
 import type { BrowserContext, Page } from '@playwright/test'
 import { test as base, expect } from '@playwright/test'
-import { and, asc, eq } from 'drizzle-orm'
+import { and, asc, eq, notInArray } from 'drizzle-orm'
 import { v7 } from 'uuid'
 import type { Handle } from '../../core/edit/handles/handle'
 import type { Constraint } from '../../core/edit/handles/lock'
@@ -30,6 +30,19 @@ export class Editor {
   async open(name = 'Night work'): Promise<void> {
     const response = await fetch(`${this.server.url}/api/levels`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ name, from: 'demo' }) })
     this.levelId = levelSummarySchema.parse(await response.json()).id
+    await this.page.goto(`${this.server.url}/levels/${this.levelId}`)
+    await this.ready()
+  }
+
+  /** The demo's level with its goods alone, and its groups without what is in them: quickly drawn, for tests that are about saving. */
+  async openGoods(name = 'Night work'): Promise<void> {
+    const response = await fetch(`${this.server.url}/api/levels`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ name, from: 'demo' }) })
+    this.levelId = levelSummarySchema.parse(await response.json()).id
+    const all = await this.rows()
+    const goods = all.find(each => each.name === 'Goods')!
+    const kept = all.filter(({ id, parentId, kind }) => id === goods.id || parentId === goods.id || parentId === null && kind === 'group').map(({ id }) => id)
+    await this.server.db.delete(placements).where(and(eq(placements.levelId, this.levelId), notInArray(placements.id, kept)))
+    await this.server.db.update(levels).set({ placementCount: kept.length }).where(eq(levels.id, this.levelId))
     await this.page.goto(`${this.server.url}/levels/${this.levelId}`)
     await this.ready()
   }
