@@ -18,7 +18,7 @@ test('a part is clicked and then placed as often as wanted, turned by the wheel,
 
   // On the bank behind the quay, whose surface slopes.
   await page.getByLabel('Lean with the surface').check()
-  const bank = await editor.at([3, 1.05, -11.5])
+  const bank = await editor.at([0.6, 1.05, -11.5])
   await page.mouse.move(bank.x, bank.y, { steps: 3 })
   await expect(page.getByTestId('readout')).toContainText('on Bank behind the quay')
   await page.mouse.click(bank.x, bank.y)
