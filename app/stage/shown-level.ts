@@ -109,7 +109,7 @@ export class ShownLevel {
     for (const [id, matrix] of this.previewed.matrices) {
       const own = this.shapeOf(id)
       const bounds = own === null ? undefined : boxOf(own)
-      if (bounds && !this.level.isSource(id)) box.union(bounds.clone().applyMatrix4(matrix))
+      if (bounds && !(this.level.has(id) && this.level.isSource(id))) box.union(bounds.clone().applyMatrix4(matrix))
     }
     for (const id of this.previewed.arranged.keys()) reachOfCopies(this.arrangements.shapesOf(id), this.matrixOf(id), boxOf, box)
   }

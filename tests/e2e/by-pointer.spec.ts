@@ -163,7 +163,7 @@ test('numbers on the stage are typed, nothing is measured against itself, a tape
 })
 
 test('a drawn path is kept by Done and dropped by Drop, and comes back; the lit kind is what the form does, and is shown before', async ({ page, editor }) => {
-  await editor.openWith([{ name: 'Crate', part: 'Crate', translation: [0, 0, 0] }, { name: 'Stall', part: 'Stall frame', translation: [0, 0, -5] }])
+  await editor.openWith([{ name: 'Crate', part: 'Crate', translation: [0, 0, 0] }, { name: 'Stall', part: 'Stall frame', translation: [0, 0, -5] }, { name: 'Barrel', part: 'Barrel', translation: [0, 0, -9] }])
   await editor.look([2, 9, 10], [2, 0, 0])
   await editor.pick('Crate')
   await editor.openRepeat('Path')
@@ -228,9 +228,15 @@ test('a drawn path is kept by Done and dropped by Drop, and comes back; the lit 
   expect(rule(line.own)).toMatchObject({ type: 'line', measure: 'gap', count: RULES.line.first.count, along: [expect.closeTo(width + 0.4, 6), 0, 0] })
   await expect(page.getByTestId('census')).toHaveCount(0)
   // One copy has no part of its own: it is released first, and that is done.
-  const copies = await page.evaluate(id => window.handyGrid!.copies(id), line.id)
-  const last = copies.at(-1)!
-  for (let i = 0; i < 2; i++) await click(editor, [last[12]!, 0.5, last[14]! + 0.95])
+  await editor.pick('Barrel')
+  await page.getByRole('button', { name: 'Keep live' }).click()
+  await editor.saved()
+  const barrels = await editor.named('Line 2')
+  await editor.look([2, 3, -4], [2, 0.4, -9])
+  await page.keyboard.press('Escape')
+  const last = (await page.evaluate(id => window.handyGrid!.copies(id), barrels.id)).at(-1)!
+  for (let i = 0; i < 2; i++) await click(editor, [last[12]!, 0.5, last[14]!])
+  await expect(page.getByTestId('picked-copy')).toBeVisible()
   await page.getByRole('button', { name: 'Once', exact: true }).click()
   await page.getByRole('button', { name: 'Release and make independent' }).click()
   await expect.poll(async () => (await editor.done()).at(-1)).toMatch(/^Make independent: /)
@@ -295,6 +301,7 @@ test('a corner is caught and named before the drag, things face the middle of wh
   await expect(page.getByRole('region', { name: 'Picture strip' })).toBeVisible()
   await editor.openWith([{ name: 'One', block: BOX }], [box])
   await expect(page.getByRole('region', { name: 'Picture strip' })).toHaveCount(0)
+  await page.getByRole('button', { name: 'Lights', exact: true }).click()
   await expect(page.getByRole('button', { name: 'As the board' })).toHaveAttribute('aria-pressed', 'true')
 })
 
@@ -323,7 +330,9 @@ test('what is drawn on a surface goes where that goes, and what is picked is wha
   expect((rule(scatter.own) as ScatterRule).areas).toMatchObject([{ hole: true, lies: { on: 1 } }])
   const places = async () => (await page.evaluate(id => window.handyGrid!.copies(id), scatter.id)).map(matrix => matrix.slice(12, 15))
   const inHole = (x: number, z: number, by: number) => Math.abs(x - by) < 1.99 && Math.abs(z) < 1.99
+  const dealt = () => expect(page.getByTestId('scatter-obtained')).toHaveAttribute('data-rough', 'false', { timeout: 30_000 })
   await expect.poll(async () => (await places()).length).toBeGreaterThan(10)
+  await dealt()
   const before = await places()
   expect(before.filter(([x, , z]) => inHole(x!, z!, 0))).toEqual([])
   await editor.pick('Ground')
