@@ -107,7 +107,7 @@ export class ShownLevel {
   /** Adds to a box what is shown by a preview alone. @param boxOf the box of a shape in its own axes */
   reachOfPreview(boxOf: (shape: string) => Box3 | undefined, box: Box3): void {
     for (const [id, matrix] of this.previewed.matrices) {
-      const own = this.shapeOf(id)
+      const own = this.previewed.fresh.get(id) ?? (this.level.has(id) ? this.level.shapeOf(id) : null)
       const bounds = own === null ? undefined : boxOf(own)
       if (bounds && !(this.level.has(id) && this.level.isSource(id))) box.union(bounds.clone().applyMatrix4(matrix))
     }
