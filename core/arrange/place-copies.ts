@@ -1,3 +1,4 @@
+import { tidy } from '../units/quantity'
 import { Matrix4, Quaternion, Vector3 } from 'three'
 import type { Quat, Vec3 } from '../math/vectors'
 import type { Transform } from '../math/transform'
@@ -124,7 +125,7 @@ function withException(numbers: Transform, { move, turn, size }: Exception): Tra
 
 /** How far numbers are from others, as an exception; what does not differ is left out. */
 export function exceptionBetween(from: Transform, to: Transform): Exception {
-  const move = to.translation.map((value, axis) => value - from.translation[axis]!) as Vec3
+  const move = to.translation.map((value, axis) => tidy(value - from.translation[axis]!)) as Vec3
   const turn = new Quaternion(...to.rotation).multiply(new Quaternion(...from.rotation).invert()).normalize()
   const size = to.scale.map((value, axis) => value / from.scale[axis]!) as Vec3
   return {
