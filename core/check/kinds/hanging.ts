@@ -22,9 +22,10 @@ export const hanging: CheckDefinition<'gap' | 'below'> = {
   find: (site, id, { gap, below }) => {
     if (site.isGround(id) || site.own(id).length === 0 || mayHang(site, id)) return []
     const whole = wholeAround(site, id)
-    if (lowestOf(site, whole) !== id || heldTogether(site, id) !== null) return []
+    // Most things stand on ground, which is told soonest; how far others would fall takes longest.
+    if (lowestOf(site, whole) !== id || isHeld(site, whole) || heldTogether(site, id) !== null) return []
     const drop = dropOf(site, whole, below)
-    if (drop === null || drop <= gap || isHeld(site, whole)) return []
+    if (drop === null || drop <= gap) return []
     return [{ things: [id], amount: drop, at: site.middleOf(id), more: whole.size }]
   },
   says: ({ things: [id], amount }, { name, length }) => `${name(id!)} hangs ${length(amount!)} above what is below`,
