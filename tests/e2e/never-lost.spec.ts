@@ -116,7 +116,7 @@ test('a level whose rule makes no sense opens, shows its sources and says where 
   await server.start()
   await page.reload()
   await editor.ready()
-  await expect(page.getByTestId('notice')).toContainText('Racks: rule.rise.text')
+  await expect(page.getByTestId('notice')).toContainText('Racks: its text calls what is no function')
   expect((await editor.named('Tea stall')).parentId).toBe(racks.id)
   // It can still be moved, and is handed over.
   await nudge(page, 'Racks', 'Position X', '2')
@@ -160,7 +160,9 @@ test('one part that cannot be read keeps no other away; one that nothing shows i
   await server.db.insert(meshes).values({ hash, glb: new Uint8Array([1, 2, 3]) })
   await server.db.insert(parts).values([{ ...crate!, id: v7(), name: 'Broken', meshHash: hash }, { ...crate!, id: v7(), name: 'Spare crate' }])
   await editor.openWith([{ name: 'Crate 1', part: 'Crate' }])
-  await expect(page.getByTestId('notice')).toContainText('1 part of the kit cannot be read and stands as a hatched box.')
+  // It is said in the kit, where the part is, and not over the stage.
+  await expect(page.getByTestId('unreadable')).toContainText('1 part of the kit cannot be read and stands as a hatched box where it is used.')
+  await expect(page.getByTestId('notice')).toHaveCount(0)
   await page.getByTestId('notice').getByRole('button', { name: 'Close' }).click()
   await expect(page.locator('[data-part="Broken"]')).toHaveCount(1)
   await page.locator('[data-part="Spare crate"]').click({ button: 'right' })
