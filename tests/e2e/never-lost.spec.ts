@@ -163,7 +163,6 @@ test('one part that cannot be read keeps no other away; one that nothing shows i
   // It is said in the kit, where the part is, and not over the stage.
   await expect(page.getByTestId('unreadable')).toContainText('1 part of the kit cannot be read and stands as a hatched box where it is used.')
   await expect(page.getByTestId('notice')).toHaveCount(0)
-  await page.getByTestId('notice').getByRole('button', { name: 'Close' }).click()
   await expect(page.locator('[data-part="Broken"]')).toHaveCount(1)
   await page.locator('[data-part="Spare crate"]').click({ button: 'right' })
   await page.getByText('Delete Spare crate from the kit').click()
