@@ -17,6 +17,9 @@ import { useHandling } from './handling'
 import { useLevel } from './level'
 import { DRAFT_ID, useRepeating } from './repeating'
 
+/** Of more things it is not shown before what would come of them. */
+const MOST_SHOWN = 2000
+
 /** What the plane goes through. */
 export type MirrorThrough = 'pivot' | 'middle' | 'world' | 'touched'
 
@@ -105,7 +108,7 @@ export const useMirroring = defineStore('mirroring', () => {
   }
 
   /** What mirroring would make, for showing it: nothing of what it would take away. */
-  const preview = (): Operation[] | null => make(DRAFT_ID)?.operations.filter(operation => operation.do !== 'remove') ?? null
+  const preview = (): Operation[] | null => repeating.movable().length > MOST_SHOWN ? null : make(DRAFT_ID)?.operations.filter(operation => operation.do !== 'remove') ?? null
 
   /** Where the plane of a live mirror is along its axis, from the world's origin, in metres; and how it is put elsewhere, the things staying. */
   const livePlace = (id: string) => {

@@ -56,7 +56,8 @@ export const useModes = defineStore('modes', () => {
       onWork: findWork,
       onStopMode: dropOrStop,
       onPivotPlace: ({ place }) => tools.putPivotAt(place),
-      onPress: () => session.typed?.cancel(),
+      // A tool that asks for numbers decides itself.
+      onPress: () => !session.input?.mode && session.typed?.cancel(),
       onNumber: (key, at) => numberHook.trigger({ key, at }),
       onMenu: (at, things) => {
         session.menu = { at, things }

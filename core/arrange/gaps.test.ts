@@ -4,7 +4,7 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import type { Vec3 } from '../math/vectors'
 import type { NumberField } from './fields'
-import { gapIn, keepGaps, withGap } from './gaps'
+import { gapIn, keepGaps, withGap, wrongGap } from './gaps'
 import type { Rule } from './rules'
 import { definitionOf, ruleMatrices, RULES, ruleSchema } from './rules'
 
@@ -47,6 +47,14 @@ describe('a gap', () => {
       expect(b!.min.getComponent(axis) - a!.max.getComponent(axis)).toBeCloseTo(gap, 9)
       expect(gapIn(field!, next.along, size)).toBeCloseTo(gap, 9)
     }))
+  })
+
+  it('keeps the way it goes, also backwards, and is refused where all would stand in one place', () => {
+    const [x] = gapFieldsOf({ ...RULES.grid.first, measure: 'gap' })
+    expect([gapIn(x!, -3, [1, 1, 1]), withGap(x!, -3, 0.5, [1, 1, 1])]).toEqual([2, -1.5])
+    const [way] = gapFieldsOf({ ...RULES.line.first, measure: 'gap' })
+    expect(withGap(way!, [0, 0, -2], 0.5, [1, 1, 1])).toEqual([0, 0, -1.5])
+    expect([wrongGap(way!, [2, 0, 0], -0.9, [1, 1, 1]), wrongGap(way!, [2, 0, 0], -1, [1, 1, 1])]).toEqual([null, 'All would stand in one place.'])
   })
 
   it('is a measure of every rule that says how far apart its copies are, and stays when sources come to be of another size', () => {

@@ -7,16 +7,22 @@ import { widthAlong } from './width'
 
 /** What a number of a rule leaves free between copies. @param value as the rule has it: metres, or a way @param size of the sources, along X, Y, Z */
 export function gapIn({ beyond }: NumberField, value: number | Vec3, size: Vec3): number {
-  if (typeof value === 'number') return tidy(value - widest(beyond, size))
+  if (typeof value === 'number') return tidy(Math.abs(value) - widest(beyond, size))
   return tidy(Math.hypot(...value) - widthAlong(value, size))
 }
 
-/** The number with which so much is left free. A way of no length goes along X. */
+/** The number with which so much is left free, the same way as before. A way of no length goes along X. */
 export function withGap({ beyond }: NumberField, value: number | Vec3, gap: number, size: Vec3): number | Vec3 {
-  if (typeof value === 'number') return tidy(gap + widest(beyond, size))
+  if (typeof value === 'number') return tidy((value < 0 ? -1 : 1) * (gap + widest(beyond, size)))
   const length = Math.hypot(...value)
   const way: Vec3 = length > 0 ? value.map(part => part / length) as Vec3 : [1, 0, 0]
   return way.map(part => tidy(part * (gap + widthAlong(way, size)))) as Vec3
+}
+
+/** What is wrong with a gap, or nothing: with as much overlap copies would stand in one place, or go the other way. */
+export function wrongGap({ beyond }: NumberField, value: number | Vec3, gap: number, size: Vec3): string | null {
+  const width = typeof value === 'number' ? widest(beyond, size) : widthAlong(value, size)
+  return gap + width > 0 ? null : 'All would stand in one place.'
 }
 
 /** A rule whose gaps stay as they are when its sources come to be of another size. */

@@ -5,7 +5,7 @@ import type { Entry } from '~~/core/units/entry'
 import { applyEntry } from '~~/core/units/entry'
 import { tidy } from '~~/core/units/quantity'
 import type { NumberField, RuleField } from '~~/core/arrange/fields'
-import { gapIn, withGap } from '~~/core/arrange/gaps'
+import { gapIn, withGap, wrongGap } from '~~/core/arrange/gaps'
 import type { Vec3 } from '~~/core/math/vectors'
 import { definitionOf } from '~~/core/arrange/rules'
 import { valueAt, withValue } from '~/composables/rule-values'
@@ -37,6 +37,8 @@ const numberAt = (field: NumberField) => field.beyond ? gapIn(field, kept(field)
 /** What the rule has for a number that is shown. */
 const asKept = (field: NumberField, value: number) => field.beyond ? withGap(field, kept(field), value, size.value) : value
 const check = (field: NumberField) => (value: number) => {
+  const wrong = field.beyond ? wrongGap(field, kept(field), value, size.value) : null
+  if (wrong) return wrong
   const next = withValue(props.rule, field.path, asKept(field, value))
   return next.ok ? props.refuses?.(next.rule) ?? null : next.error
 }
@@ -48,11 +50,17 @@ function set(field: RuleField, value: unknown, joins?: string, rule = props.rule
 }
 
 const choose = (field: ChoiceField, value: string | number) => set(field, value, undefined, { ...props.rule, ...field.also?.[value] })
-const enter = (field: NumberField, entry: Entry) => set(field, asKept(field, applyEntry(entry, numberAt(field))))
+function enter(field: NumberField, entry: Entry): void {
+  const value = applyEntry(entry, numberAt(field))
+  const wrong = check(field)(value)
+  if (wrong) level.tell('This number does not fit', [wrong])
+  else set(field, asKept(field, value))
+}
 
 function step(field: NumberField, steps: number): void {
   const { grid, turn } = settings.kept.steps
   const by = field.quantity === 'count' ? Math.sign(steps) : steps * (field.quantity === 'length' ? grid.size : field.quantity === 'angle' ? turn.size : 0.1)
+  if (field.beyond && wrongGap(field, kept(field), tidy(numberAt(field) + by), size.value)) return
   const value = asKept(field, tidy(numberAt(field) + by))
   if (withValue(props.rule, field.path, value).ok) set(field, value, `step ${field.path.join()}`)
 }

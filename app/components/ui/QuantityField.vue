@@ -33,8 +33,8 @@ const text = ref(shown.value)
 const error = ref<string | null>(null)
 /** The text as it was when typing began. */
 let before = shown.value
-/** What was there when the field was entered, and the steps gone since. */
-let entered: { value: number | null, steps: number } = { value: null, steps: 0 }
+/** What was there when the field was entered, the steps gone since, and whether a number was typed before them. */
+let entered: { value: number | null, steps: number, isTyped: boolean } = { value: null, steps: 0, isTyped: false }
 /** Whether the pointer has stayed over the field since it was clicked: only then the wheel is meant for it. */
 const isClicked = ref(false)
 const input = ref<ComponentPublicInstance>()
@@ -66,7 +66,10 @@ function commit(): void {
 function stepBy(direction: number, event: KeyboardEvent | WheelEvent): void {
   if (!props.steps || direction === 0) return
   event.preventDefault()
-  if (text.value !== before) commit()
+  if (text.value !== before) {
+    commit()
+    entered.isTyped = true
+  }
   const steps = direction * (event.shiftKey ? 10 : event.ctrlKey || event.metaKey ? 0.1 : 1)
   entered.steps += steps
   emit('step', steps)
@@ -84,7 +87,7 @@ function enter(event: KeyboardEvent): void {
 
 function focus(): void {
   before = text.value
-  entered = { value: props.value, steps: 0 }
+  entered = { value: props.value, steps: 0, isTyped: false }
   element()?.select()
 }
 
@@ -92,12 +95,13 @@ function focus(): void {
 async function giveUp(event: KeyboardEvent): Promise<void> {
   const { target } = event
   restore()
-  const { value, steps } = entered
+  const { value, steps, isTyped } = entered
   if (steps !== 0) {
     emit('step', -steps)
     await nextTick()
   }
-  if (value !== null && props.value !== value) emit('commit', value, { operator: '', value })
+  // What others did to it meanwhile stays.
+  if (isTyped && value !== null && props.value !== value) emit('commit', value, { operator: '', value })
   await nextTick()
   restore();
   (target as HTMLInputElement).blur()
