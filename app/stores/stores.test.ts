@@ -16,6 +16,7 @@ import { useMirroring } from './mirroring'
 import { useModes } from './modes'
 import { useRepeating } from './repeating'
 import { useShaping } from './shaping'
+import { useStageSession } from './stage-session'
 import { useTools } from './tools'
 
 beforeAll(() => {
@@ -135,6 +136,40 @@ describe('repeating', () => {
     await repeating.releaseCurrent()
     expect(level.children(id).map(each => level.worldMatrix(each).toArray().map(value => Math.round(value * 1e6) / 1e6 + 0).join()).sort()).toEqual(stood.sort())
     expect(seen.labels).toEqual(['Line of Crate', 'Make Line 1 a ring', 'Change Ring 1', 'Release Ring 1'])
+  })
+
+  it('begins side by side, follows the next sources while it is as it came, and keeps gaps that were asked for', () => {
+    const { level, pick, store } = start()
+    const repeating = useRepeating()
+    repeating.task = 'line'
+    const along = () => (repeating.drafts.line.rule as typeof RULES.line.first).along
+    expect(along()).toEqual([1, 0, 0])
+    store.change('Size', [{ do: 'put', id: two, fields: { scale: [3, 1, 1] } }])
+    pick([two])
+    expect(along()).toEqual([3, 0, 0])
+    repeating.ask({ rule: { ...RULES.line.first, measure: 'gap', along: [3.5, 0, 0] } })
+    pick([one])
+    expect(along()).toEqual([1.5, 0, 0])
+    expect(level.arrangementIds.size).toBe(0)
+  })
+
+  it('says what lighting another kind would do, and does nothing by that', () => {
+    const { store, level } = start()
+    const repeating = useRepeating()
+    repeating.task = 'line'
+    expect(repeating.acts).toBe('new')
+    repeating.create({ rule: { ...RULES.line.first, count: 3 } })
+    const id = repeating.current!
+    const acts = (['line', 'ring', 'mirror', 'once'] as const).map((task) => {
+      repeating.task = task
+      return repeating.acts
+    })
+    expect(acts).toEqual(['live', 'turn', 'new', 'new'])
+    repeating.task = 'ring'
+    // Shown as a ring it is a line still.
+    store.preview(repeating.turned(RULES.ring.first))
+    expect([repeating.own?.rule.type, repeating.acts]).toEqual(['line', 'turn'])
+    expect(level.arranged(id).own.rule.type).toBe('line')
   })
 
   it('keeps a draft of each rule while nothing is arranged', () => {
@@ -260,6 +295,53 @@ describe('modes and tools', () => {
     expect([modes.told, tools.kindFilter, handling.lock, store.selection.ids.size]).toEqual([[], null, null, 1])
     modes.escape()
     expect(store.selection.ids.size).toBe(0)
+  })
+
+  /** A tool with something begun, on a stage that takes tools. */
+  const begun = () => {
+    const bench = start()
+    const modes = useModes()
+    const input = { mode: null, cancel: () => false, hoverAgain: () => {} }
+    useStageSession().input = input as never
+    const kept: string[] = []
+    let work: string | null = null
+    const tool = {
+      title: 'Drawing', hover: () => {}, press: () => null, leave: () => {}, stop: () => (work = null),
+      work: () => {
+        const what = work
+        return what === null ? null : { what, keep: () => { kept.push(what); work = null }, drop: () => (work = null), resume: () => (work = what) }
+      },
+    }
+    modes.take(() => tool as never)
+    const draw = (what: string) => (work = what)
+    return { ...bench, modes, input, tool, kept, draw, now: () => work }
+  }
+
+  it('drop what was begun before they end, and undo brings it back, with the tool where that has ended', () => {
+    const { modes, input, tool, draw, now, kept, seen } = begun()
+    draw('the path of 3 points')
+    modes.escape()
+    expect([now(), input.mode, modes.justDropped]).toEqual([null, tool, 'the path of 3 points'])
+    modes.escape()
+    expect(input.mode).toBeNull()
+    modes.undo()
+    expect([now(), input.mode]).toEqual(['the path of 3 points', tool])
+    modes.done()
+    expect([kept, now(), seen.labels]).toEqual([['the path of 3 points'], null, []])
+  })
+
+  it('bring back only what was dropped last: after a change undo is of that', () => {
+    const { modes, store, draw, now, x } = begun()
+    draw('a loop')
+    modes.escape()
+    store.change('Move', [{ do: 'put', id: one, fields: { translation: [1, 0, 0] } }])
+    expect(modes.undoable).toBe('Move')
+    modes.undo()
+    expect([x(one), now()]).toEqual([0, null])
+    draw('another')
+    // Taking another tool drops it as well.
+    modes.take(() => ({ title: 'Other', hover: () => {}, press: () => null, leave: () => {}, stop: () => {} }) as never)
+    expect(modes.undoable).toBe('Drop another')
   })
 
   it('take the unit worked in for every length that is said', () => {

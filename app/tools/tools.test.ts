@@ -1,10 +1,13 @@
-import { Vector3 } from 'three'
+import { Quaternion, Vector3 } from 'three'
 import { beforeAll, describe, expect, it, vi } from 'vitest'
 import { testId } from '../../tests/support'
 import { toolBench } from '../stores/tool-bench'
 import { keyName } from './key-name'
 import { FASTEST, fly, orbitCentre, pointUnder, SLOWEST, zoomByWheel } from './navigate'
+import type { MeasureDraft } from './measure-tool'
+import { MeasureTool } from './measure-tool'
 import { PickTool } from './pick-tool'
+import { TouchTool } from './touch-tool'
 
 beforeAll(() => {
   vi.stubGlobal('requestAnimationFrame', (run: () => void) => {
@@ -17,6 +20,46 @@ beforeAll(() => {
 const press = (code: string, down: boolean) => ({ code, key: '', shift: false, down })
 
 const [one, two, three] = [testId(1), testId(2), testId(3)]
+
+describe('touching and measuring', () => {
+  const start = () => {
+    const bench = toolBench([{ name: 'One' }, { name: 'Other', translation: [4, 0, 4] }])
+    bench.view.lookFrom(new Vector3(2, 8, 12), new Vector3(2, 0, 2))
+    return bench
+  }
+
+  it('means the middle of what is touched off its middle, and the spot with a key', () => {
+    const bench = start()
+    const touched: number[][] = []
+    const tool = new TouchTool(bench.world, 'Touch', 'middle', ({ point }) => {
+      touched.push(point.toArray().map(value => Math.round(value * 1e6) / 1e6))
+      return false
+    }, () => {})
+    tool.press(bench.over(4.3, 1, 4.2))
+    tool.press(bench.over(4.3, 1, 4.2, { ctrl: true }))
+    expect(touched[0]).toEqual([4, 0.5, 4])
+    expect(Math.hypot(touched[1]![0]! - 4.3, touched[1]![2]! - 4.2)).toBeLessThan(0.05)
+    expect(bench.seen.readouts.length).toBe(0)
+    tool.hover(bench.over(4.3, 1, 4.2))
+    expect(bench.seen.readouts.at(-1)).toMatchObject({ value: 'the middle of Other' })
+  })
+
+  it('measures nothing against itself, and can be dropped and resumed', () => {
+    const bench = start()
+    bench.pick([])
+    const made: MeasureDraft[] = []
+    const tool = new MeasureTool(bench.world, 'clearance', 'clearance', '', { show: () => [], keep: draft => made.push(draft), axes: () => new Quaternion() })
+    tool.press(bench.over(0, 0.4, 0))
+    tool.press(bench.over(0, 0.4, 0))
+    expect([made.length, bench.seen.readouts.at(-1)!.value]).toEqual([0, 'from One: now point at the other'])
+    const work = tool.work()!
+    work.drop()
+    expect(tool.work()).toBeNull()
+    work.resume()
+    tool.press(bench.over(4, 0.4, 4))
+    expect(made.map(({ sides }) => sides)).toEqual([[[one], [two]]])
+  })
+})
 
 describe('picking', () => {
   // Two boxes behind each other as seen from the front, a third aside.
