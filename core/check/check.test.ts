@@ -35,6 +35,18 @@ describe('what the level check finds', () => {
     expect(amount('floating', [{ ...floor, translation: [0, -0.7, 0] }, { ...crate(0, -0.47), size: [0.5, 1, 0.5] }])).toEqual([0.03])
   })
 
+  it('nothing that a fix has left behind: what is moved off what held it is set down, or goes another way', () => {
+    // The second crate stands on a narrow edge of 0.368 m, in the third by a tenth: moved out of that it stands on nothing.
+    const edge: Box = { size: [0.1, 0.368, 0.2], translation: [0.45, 0, 0.4] }
+    const { check, change } = checkBoxes([floor, edge, crate(0, 0.368), { ...crate(0.9, 0), size: [1, 3, 0.4] }])
+    const overlap = check.findings.find(({ of }) => of === 'overlapping')!
+    expect(overlap.amount).toBeCloseTo(0.1, 5)
+    const { operations, done, failed } = check.fix([overlap.key])
+    expect([done, failed]).toEqual([[overlap.key], []])
+    change(operations)
+    expect(check.findings.filter(({ of }) => ['overlapping', 'hanging', 'floating', 'sunk'].includes(of))).toEqual([])
+  })
+
   it('what hangs beside something and would fall, and not what stands on two, is let in, or hangs on a piece', () => {
     const tall: Box = { ...crate(0, 0), size: [1, 4, 1] }
     expect(amount('hanging', [floor, tall, crate(1, 0.368)])).toEqual([0.368])
