@@ -13,17 +13,6 @@ const BOX = v7()
 const box = { do: 'put-block' as const, id: BOX, fields: { color: '#b9a58b', shape: { type: 'box' as const, width: 1, height: 1, depth: 1 } } }
 const rule = (own: object) => (own as ArrangementOwn).rule
 
-async function click(editor: Editor, point: Vec3, keys: string[] = []): Promise<void> {
-  const at = await editor.at(point)
-  for (const key of keys) await editor.page.keyboard.down(key)
-  await editor.page.mouse.move(at.x + 3, at.y + 2)
-  await editor.page.mouse.move(at.x, at.y)
-  await editor.drawn()
-  await editor.page.mouse.click(at.x, at.y)
-  for (const key of keys) await editor.page.keyboard.up(key)
-  await editor.drawn()
-}
-
 /** How many pixels of the stage have the colour of what is picked, farther than a margin from the places of some points, and not under bars. */
 async function strayPixels(editor: Editor, corners: Vec3[], panes: number): Promise<number> {
   const { page } = editor
@@ -84,10 +73,10 @@ test('numbers on the stage are typed, nothing is measured against itself, a tape
   await editor.look([1.5, 3.5, 6.5], [1.5, 0.5, 0])
   await page.getByRole('button', { name: 'Measure', exact: true }).click()
   await page.getByRole('button', { name: 'Clearance', exact: true }).click()
-  await click(editor, [0, 0.6, 0.5])
-  await click(editor, [3, 0.6, 0.5])
+  await editor.clickOn([0, 0.6, 0.5])
+  await editor.clickOn([3, 0.6, 0.5])
   // The pointer rests on what was clicked last: that begins the next, and is not measured against itself.
-  await click(editor, [3, 0.6, 0.5])
+  await editor.clickOn([3, 0.6, 0.5])
   await expect.poll(() => editor.readout()).toContain('now point at the other')
   await page.keyboard.press('Escape')
   await expect(page.getByTestId('modes')).toContainText('Dropped: the measure with 1 thing')
@@ -115,8 +104,8 @@ test('numbers on the stage are typed, nothing is measured against itself, a tape
   await page.keyboard.press('Enter')
   await page.keyboard.press('Escape')
   await page.keyboard.press('u')
-  await click(editor, [0.5, 1, 0.5])
-  await click(editor, [1.75, 0.8, 0.5])
+  await editor.clickOn([0.5, 1, 0.5])
+  await editor.clickOn([1.75, 0.8, 0.5])
   await page.keyboard.press('Escape')
   const tape = await editor.at([1.125, 0.9, 0.5])
   await page.mouse.click(tape.x, tape.y)
@@ -153,7 +142,7 @@ test('numbers on the stage are typed, nothing is measured against itself, a tape
   await page.getByRole('button', { name: 'Angle', exact: true }).click()
   await page.keyboard.press('Escape')
   await page.getByRole('button', { name: 'Area of a face' }).click()
-  await click(editor, [0.1, 1, 0.1])
+  await editor.clickOn([0.1, 1, 0.1])
   await page.keyboard.press('Escape')
   const area = await editor.at([0, 1, 0])
   await page.mouse.click(area.x, area.y)
@@ -235,7 +224,7 @@ test('a drawn path is kept by Done and dropped by Drop, and comes back; the lit 
   await editor.look([2, 3, -4], [2, 0.4, -9])
   await page.keyboard.press('Escape')
   const last = (await page.evaluate(id => window.handyGrid!.copies(id), barrels.id)).at(-1)!
-  for (let i = 0; i < 2; i++) await click(editor, [last[12]!, 0.5, last[14]!])
+  for (let i = 0; i < 2; i++) await editor.clickOn([last[12]!, 0.5, last[14]!])
   await expect(page.getByTestId('picked-copy')).toBeVisible()
   await page.getByRole('button', { name: 'Once', exact: true }).click()
   await page.getByRole('button', { name: 'Release and make independent' }).click()

@@ -11,18 +11,6 @@ const [BOX, LEFT, RIGHT] = [v7(), v7(), v7()]
 const boxes = [{ name: 'Left box', id: LEFT, block: BOX }, { name: 'Right box', id: RIGHT, block: BOX, translation: [3, 0, 0] as Vec3 }]
 const box = { do: 'put-block' as const, id: BOX, fields: { color: '#b9a58b', shape: { type: 'box' as const, width: 1, height: 1, depth: 1 } } }
 
-/** Moves the pointer there as a hand does, and clicks. */
-async function click(editor: Editor, point: Vec3, modifiers: ('Shift' | 'Control')[] = []): Promise<void> {
-  const at = await editor.at(point)
-  for (const key of modifiers) await editor.page.keyboard.down(key)
-  await editor.page.mouse.move(at.x + 3, at.y + 2)
-  await editor.page.mouse.move(at.x, at.y)
-  await editor.drawn()
-  await editor.page.mouse.click(at.x, at.y)
-  for (const key of modifiers) await editor.page.keyboard.up(key)
-  await editor.drawn()
-}
-
 const stored = (editor: Editor) => editor.server.db.select().from(measures).where(eq(measures.levelId, editor.levelId))
 
 test('a tape between two corners follows a box that is dragged, and typing its length moves the box; angles, areas and clearances are measured too', async ({ page, editor }) => {
@@ -30,11 +18,11 @@ test('a tape between two corners follows a box that is dragged, and typing its l
   await editor.look([1.5, 3.5, 6.5], [1.5, 0.5, 0])
   await page.keyboard.press('u')
   await expect(page.getByTestId('modes')).toContainText('Measuring: tape')
-  await click(editor, [0.5, 1, 0.5])
+  await editor.clickOn([0.5, 1, 0.5])
   const second = await editor.at([2.5, 1, 0.5])
   await page.mouse.move(second.x + 3, second.y + 2)
   await expect.poll(() => editor.readout()).toContain('2.000 m')
-  await click(editor, [2.5, 1, 0.5])
+  await editor.clickOn([2.5, 1, 0.5])
   await page.keyboard.press('Escape')
   await editor.saved()
   const [tape] = await stored(editor)
@@ -71,12 +59,12 @@ test('a tape between two corners follows a box that is dragged, and typing its l
 
   // By two clicks on things; live, and how deep once they overlap.
   await page.getByRole('button', { name: 'Clearance', exact: true }).click()
-  await click(editor, [0, 0.6, 0.5])
-  await click(editor, [moved, 0.6, 0.5])
+  await editor.clickOn([0, 0.6, 0.5])
+  await editor.clickOn([moved, 0.6, 0.5])
   await page.getByRole('button', { name: 'Area of a face' }).click()
-  await click(editor, [0.1, 1, 0.1])
+  await editor.clickOn([0.1, 1, 0.1])
   await page.getByRole('button', { name: 'Angle', exact: true }).click()
-  for (const corner of [[-0.5, 1, 0.5], [0.5, 1, 0.5], [0.5, 1, -0.5]] as Vec3[]) await click(editor, corner)
+  for (const corner of [[-0.5, 1, 0.5], [0.5, 1, 0.5], [0.5, 1, -0.5]] as Vec3[]) await editor.clickOn(corner)
   await page.keyboard.press('Escape')
   await expect(page.getByTestId('measure-Clearance 1')).toHaveText(`${(moved - 1).toFixed(3)} m`)
   await expect(page.getByTestId('measure-Area 1')).toHaveText('1.000 m²')

@@ -97,6 +97,18 @@ export class Editor {
     await this.page.getByRole('button', { name: kind, exact: true }).click()
   }
 
+  /** Moves the pointer to a point of the world as a hand does, and clicks there, with keys held. */
+  async clickOn(point: Vec3, keys: readonly ('Shift' | 'Control')[] = []): Promise<void> {
+    const at = await this.at(point)
+    for (const key of keys) await this.page.keyboard.down(key)
+    await this.page.mouse.move(at.x + 3, at.y + 2)
+    await this.page.mouse.move(at.x, at.y)
+    await this.drawn()
+    await this.page.mouse.click(at.x, at.y)
+    for (const key of keys) await this.page.keyboard.up(key)
+    await this.drawn()
+  }
+
   /** Clicks on places of the ground, one after the other. */
   async clickAt(...points: Vec3[]): Promise<void> {
     for (const point of points) {

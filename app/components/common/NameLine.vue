@@ -121,7 +121,7 @@ onMounted(() => requestAnimationFrame(focus))
         <v-chip v-else-if="chips[i]" class="chip" size="small" label closable @click:close="remove(i)">‹{{ SAYS[chips[i]!.is] }}›</v-chip>
       </template>
     </div>
-    <p class="quiet hint add">Put in: <v-chip v-for="part in NAME_PARTS" :key="part" class="chip" size="small" label variant="outlined" @mousedown.prevent @click="add(part)">{{ SAYS[part] }}</v-chip></p>
+    <p class="quiet hint add">Put in: <v-chip v-for="part in NAME_PARTS" :key="part" class="chip" size="small" label variant="outlined" @mousedown.prevent @click="add(part)">{{ SAYS[part] }}</v-chip><slot /></p>
   </div>
 </template>
 

@@ -30,13 +30,14 @@ function rename(): void {
 <template>
   <FormDialog v-model="panels.renameManyOpen" :title="`Rename ${counted(things.length, 'thing')}`" max-width="560">
     <form class="form" @submit.prevent="rename">
-      <NameLine v-model="pattern.pieces" />
+      <NameLine v-model="pattern.pieces">
+        <v-chip v-if="!pattern.replace" class="chip" size="small" label variant="outlined" @click="pattern.replace = { find: '', by: '' }">replace …</v-chip>
+      </NameLine>
       <div v-if="pattern.replace" class="replace">
         <span>where it says</span><v-text-field v-model="pattern.replace.find" aria-label="Find" autofocus />
         <span>write</span><v-text-field v-model="pattern.replace.by" aria-label="Replace by" />
         <v-btn class="link" variant="plain" @click="pattern.replace = null">Not so</v-btn>
       </div>
-      <v-btn v-else class="link begin" variant="plain" @click="pattern.replace = { find: '', by: '' }">Replace some of it …</v-btn>
       <ul class="preview" aria-label="Preview" data-test="rename-preview">
         <li v-for="(name, i) in names.slice(0, MOST_SHOWN)" :key="i"><span class="quiet">{{ things[i]!.name }}</span> → <strong>{{ name }}</strong></li>
         <li v-if="names.length > MOST_SHOWN" class="quiet">and {{ names.length - MOST_SHOWN }} more</li>
@@ -69,8 +70,9 @@ function rename(): void {
   flex: none;
 }
 
-.begin {
-  align-self: flex-start;
+.chip {
+  font-size: var(--small);
+  border-color: var(--line);
 }
 
 .preview {
