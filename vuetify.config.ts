@@ -17,6 +17,7 @@ export default defineVuetifyConfiguration({
     VSelect: { ...FIELD, menuProps: { ...QUICK, maxHeight: 340 } },
     VAutocomplete: { ...FIELD, menuProps: { ...QUICK, maxHeight: 340 } },
     VTextarea: FIELD,
+    VNumberInput: { ...FIELD, controlVariant: 'stacked' },
     VRadioGroup: { density: 'compact', hideDetails: true, color: 'primary' },
     VCheckbox: { density: 'compact', hideDetails: true, color: 'primary' },
     VSlider: { density: 'compact', hideDetails: true, color: 'primary', thumbSize: 12, trackSize: 3 },

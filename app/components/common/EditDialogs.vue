@@ -25,7 +25,7 @@ function pickSimilar(): void {
   <RenameSheet />
   <FormDialog v-model="panels.similarOpen" :title="`Pick what is like ${model && level.view.has(model) ? level.view.need(model).name : 'nothing'}`" max-width="380">
     <Tick v-for="entry in criteria" :key="entry.key" v-model="likeness[entry.key]" :label="entry.name" />
-    <FormLine v-if="likeness.size" label="Within, in %"><v-number-input v-model="likeness.tolerance" class="small" :min="0" :max="100" control-variant="stacked" aria-label="Tolerance in percent" /></FormLine>
+    <FormLine v-if="likeness.size" label="Within, in %"><v-number-input v-model="likeness.tolerance" class="small" :min="0" :max="100" aria-label="Tolerance in percent" /></FormLine>
     <template #buttons>
       <v-btn @click="panels.similarOpen = false">Cancel</v-btn>
       <v-btn color="action" variant="flat" :disabled="similar.length === 0" @click="pickSimilar">Pick {{ similar.length }}</v-btn>

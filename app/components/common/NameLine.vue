@@ -113,9 +113,9 @@ onMounted(() => requestAnimationFrame(focus))
             <v-chip v-bind="activator" class="chip" size="small" label closable title="Width, first number and step" @click:close.stop="remove(i)">‹{{ numberName(chips[i]!) }}›</v-chip>
           </template>
           <section v-if="chips[i]?.is === 'number'" class="sheet number" aria-label="Number">
-            <FormLine label="Digits"><v-number-input v-model="(chips[i] as { width: number }).width" :min="1" :max="9" control-variant="stacked" aria-label="Digits" @update:model-value="write" /></FormLine>
-            <FormLine label="First"><v-number-input v-model="(chips[i] as { start: number }).start" control-variant="stacked" aria-label="First number" @update:model-value="write" /></FormLine>
-            <FormLine label="Step"><v-number-input v-model="(chips[i] as { step: number }).step" control-variant="stacked" aria-label="Step" @update:model-value="write" /></FormLine>
+            <FormLine label="Digits"><v-number-input v-model="(chips[i] as { width: number }).width" :min="1" :max="9" aria-label="Digits" @update:model-value="write" /></FormLine>
+            <FormLine label="First"><v-number-input v-model="(chips[i] as { start: number }).start" aria-label="First number" @update:model-value="write" /></FormLine>
+            <FormLine label="Step"><v-number-input v-model="(chips[i] as { step: number }).step" aria-label="Step" @update:model-value="write" /></FormLine>
           </section>
         </v-menu>
         <v-chip v-else-if="chips[i]" class="chip" size="small" label closable @click:close="remove(i)">‹{{ SAYS[chips[i]!.is] }}›</v-chip>
