@@ -43,6 +43,13 @@ describe('an area on a surface', () => {
     }), { numRuns: 40 })
   })
 
+  it('is refused with a frame that there is no way back from', () => {
+    const good = new Matrix4().makeTranslation(3, 0, 0).toArray()
+    const isTaken = (frame: number[]) => areaSchema.safeParse({ ...hole, lies: { on: 1, below: 0, frame } }).success
+    expect(isTaken(good)).toBe(true)
+    for (const bad of [Array.from({ length: 16 }, () => 0), good.with(15, 0), good.with(3, 0.5), good.with(0, 0), good.with(5, 1e-13), good.slice(1), good.with(12, Infinity), good.with(12, NaN)]) expect(isTaken(bad)).toBe(false)
+  })
+
   it('without one goes along with the arrangement, also when its surface is gone', () => {
     const toWorld = new Matrix4().makeTranslation(5, 0, 0).toArray()
     const { surfaces } = siteFor(scatterRule({}))

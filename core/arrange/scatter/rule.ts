@@ -12,6 +12,14 @@ const length = metres.min(0, 'must be at least 0')
 /** Two numbers of which the first is not above the second. */
 export const range = <T extends z.ZodNumber>(number: T) => z.tuple([number, number]).refine(([from, to]) => from! <= to!, 'must not begin above its end')
 
+/** Whether numbers are a frame that there is a way back from: nothing is flattened, and nothing seen in perspective. */
+function isFrame(m: readonly number[]): boolean {
+  if (m.length !== 16) return false
+  const [a, b, c, p, d, e, f, q, g, h, i, r] = m as [number, number, number, number, number, number, number, number, number, number, number, number]
+  const volume = Math.abs(a * (e * i - f * h) + b * (f * g - d * i) + c * (d * h - e * g))
+  return volume > 1e-12 && volume < 1e12 && [p, q, r].every(value => Math.abs(value) < 1e-9) && Math.abs(m[15]! - 1) < 1e-9
+}
+
 /** A region of the surfaces: straight through them along the height axis, or, with `facing` normals, along its own. */
 export const areaSchema = z.strictObject({
   /** `loop`: what is inside; `band`: what is within half of `width` beside a path through the points. */
@@ -23,7 +31,7 @@ export const areaSchema = z.strictObject({
   /** Metres; of a band. */
   width: length,
   /** The surface that it was drawn on and goes along with, by its stream and what it is named by in that; and the frame that the surface had then, in the arrangement's axes: sixteen numbers, column by column. Without it, it goes along with the arrangement. */
-  lies: z.strictObject({ on: stream, below: z.int().min(0).max(0xffffffff), frame: z.array(z.number().min(-1e6).max(1e6)).length(16, 'must be sixteen numbers') }).optional(),
+  lies: z.strictObject({ on: stream, below: z.int().min(0).max(0xffffffff), frame: z.array(z.number().min(-1e6).max(1e6)).length(16, 'must be sixteen numbers').refine(isFrame, 'must be a frame') }).optional(),
 }).superRefine(({ type, points, width }, context) => {
   if (type === 'band' && width === 0) context.addIssue({ code: 'custom', path: ['width'], message: 'must be more than 0' })
   if (type === 'loop' && points.length < 3) context.addIssue({ code: 'custom', path: ['points'], message: 'needs three points' })
