@@ -10,8 +10,11 @@ import { measureNow, MEASURES, thingsOf } from '~~/core/measure/measures'
 import type { Along, LengthSet } from '~~/core/measure/set-length'
 import { isSlanted, SetLengthError } from '~~/core/measure/set-length'
 import { copyOf } from '~~/core/scene/copy-id'
+import { boxCorners } from '~~/core/scene/shown'
 import { previewMatrices } from '~~/core/scene/preview'
 import type { Dimension } from '../stage/dimensions'
+import type { ScreenBox } from '../stage/label-place'
+import { KEPT_CLEAR } from '../stage/label-place'
 import type { PointerAt, TypedNumbers } from '../tools/gesture'
 import type { MeasureDraft, MeasureTask } from '../tools/measure-tool'
 import { MeasureTool, TASK_KINDS } from '../tools/measure-tool'
@@ -223,11 +226,18 @@ export const useMeasuring = defineStore('measuring', () => {
       return made.operations
     }, operations => level.change(`Set ${measure.name}`, operations), {
       says: () => made?.says ?? null,
+      avoid: [...thingsOf(measure)].flatMap(thing => boxOnStage(copyOf(thing)?.arrangementId ?? thing) ?? []),
       choices: [
         ...isOpen ? [{ label: 'Which way', options: ['Level', 'Along the line'], chosen: 0, choose: (option: number) => (along = option === 0 ? 'level' : 'line') }] : [],
         ...names.length > 1 ? [{ label: 'What moves', options: names, chosen: 0, choose: (option: number) => (first = option === 1) }] : [],
       ],
     })
+  }
+
+  /** Where a thing is seen, for leaving it in sight. */
+  function boxOnStage(id: string): ScreenBox | null {
+    const box = level.view.has(id) ? level.index.extents.boundsOf(level.view.subtree(id)) : null
+    return box && !box.isEmpty() && session.stage ? session.stage.view.boxAround(boxCorners(box), KEPT_CLEAR) : null
   }
 
   /** Types a size of something picked: it grows about its own point. */
@@ -246,7 +256,7 @@ export const useMeasuring = defineStore('measuring', () => {
     }, operations => level.change(edits.label('Size', [id]), operations))
   }
 
-  function ask(at: PointerAt, title: string, value: number, make: (metres: number) => Operation[], commit: (operations: Operation[]) => void, more: Pick<TypedNumbers, 'says' | 'choices'> = {}): void {
+  function ask(at: PointerAt, title: string, value: number, make: (metres: number) => Operation[], commit: (operations: Operation[]) => void, more: Pick<TypedNumbers, 'says' | 'choices' | 'avoid'> = {}): void {
     let latest: Operation[] = []
     session.typed = {
       at, title, fields: [{ label: 'Length', quantity: 'length', value }], ...more,

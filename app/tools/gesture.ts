@@ -60,6 +60,8 @@ export type TypedNumbers = {
   at: ScreenPoint
   title: string
   fields: { label: string, quantity: Quantity, value: number, axis?: number }[]
+  /** What the form has to leave in sight. */
+  avoid?: readonly ScreenBox[]
   /** What comes of the numbers, in words; or why none can be typed, where there are no fields. */
   says?: () => string | null
   /** What can be chosen besides: the options by their names. */

@@ -1,18 +1,22 @@
 <script setup lang="ts">
 import { useElementSize, useParentElement } from '@vueuse/core'
-import { computed, nextTick, onMounted, ref, watch } from 'vue'
+import { computed, nextTick, onMounted, ref, shallowRef, watch } from 'vue'
 import { parseQuantity, printShort, tidy } from '~~/core/units/quantity'
+import { fixtureBoxes } from '~/composables/fixture-boxes'
+import type { ScreenBox } from '~/stage/label-place'
 import { placeLabel } from '~/stage/label-place'
 import type { TypedNumbers } from '~/tools/gesture'
 import { useSettings } from '~/stores/settings'
 
 const props = defineProps<{ numbers: TypedNumbers }>()
 const settings = useSettings()
-const { width, height } = useElementSize(useParentElement())
+const stage = useParentElement()
+const { width, height } = useElementSize(stage)
 const form = ref<HTMLFormElement>()
 const size = useElementSize(form, undefined, { box: 'border-box' })
+const fixtures = shallowRef<ScreenBox[]>([])
 const place = computed(() => {
-  const { x, y } = placeLabel(props.numbers.at, { width: size.width.value, height: size.height.value }, { width: width.value, height: height.value }, [])
+  const { x, y } = placeLabel(props.numbers.at, { width: size.width.value, height: size.height.value }, { width: width.value, height: height.value }, [...props.numbers.avoid ?? [], ...fixtures.value])
   return { left: `${x}px`, top: `${y}px` }
 })
 const unitOf = (quantity: string) => quantity === 'length' ? settings.kept.unit : undefined
@@ -27,6 +31,7 @@ const says = ref<string | null>(null)
 const chosen = ref((props.numbers.choices ?? []).map(choice => choice.chosen))
 
 onMounted(async () => {
+  fixtures.value = fixtureBoxes(stage.value!)
   await nextTick()
   const input = form.value?.querySelector('input')
   if (input) input.select()

@@ -98,6 +98,7 @@ export function runDrag(world: ToolWorld, kind: DragKind, from: PointerAt, atOnc
     world.say(null)
     world.ask({
       at: latest,
+      avoid: outcome ? inSight(outcome) : [],
       title: outcome?.title ?? drag.type(values).title,
       fields: drag.fields.map((field, i) => ({ ...field, value: values[i]! })),
       change: typed => show(drag.type(typed)),
