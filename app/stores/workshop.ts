@@ -159,12 +159,12 @@ export const useWorkshop = defineStore('workshop', () => {
   return { partId, part, uses, surroundings, isChanged, isBusy, open, enter, finish, dismiss }
 })
 
-/** "40 placements in 2 levels: Quay (38), Bridge (2)". */
+/** "40 things in 2 levels: Quay (38), Bridge (2)". */
 export function whereUsed(uses: PartUses | null): string {
   if (!uses) return ''
   const all = [...uses.levels, ...uses.parts]
   const count = all.reduce((sum, { placements }) => sum + placements, 0)
   if (count === 0) return 'It is placed nowhere.'
   const places = [uses.levels.length > 0 ? `${counted(uses.levels.length, 'level')}` : '', uses.parts.length > 0 ? `${counted(uses.parts.length, 'part')}` : ''].filter(Boolean).join(' and ')
-  return `${counted(count, 'placement')} in ${places}: ${all.slice(0, 4).map(({ name, placements }) => `${name} (${placements})`).join(', ')}${all.length > 4 ? ' …' : ''}`
+  return `${counted(count, 'thing')} in ${places}: ${all.slice(0, 4).map(({ name, placements }) => `${name} (${placements})`).join(', ')}${all.length > 4 ? ' …' : ''}`
 }

@@ -73,7 +73,7 @@ test('a level is handed over in part and whole, and comes back by dropping: a ch
     await test.step('a level file becomes a level of its own, which opens', async () => {
       const before = editor.levelId
       await dropFile(page, file, 'Yard.handygrid')
-      await expect(page.getByTestId('receive-what')).toContainText('3 placements')
+      await expect(page.getByTestId('receive-what')).toContainText('3 things')
       await page.getByTestId('receive').click()
       await page.waitForURL(address => address.pathname.startsWith('/levels/') && !address.pathname.endsWith(before))
       await editor.ready()

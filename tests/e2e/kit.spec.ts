@@ -100,7 +100,7 @@ test('what is picked becomes a part; opened and changed, all its instances follo
   const yard = editor.levelId
   await editor.doMore('Edit the part')
   await expect(page.getByTestId('workshop')).toContainText('Editing the part Goods')
-  await expect(page.getByTestId('workshop')).toContainText('2 placements in 1 level: Yard (2)')
+  await expect(page.getByTestId('workshop')).toContainText('2 things in 1 level: Yard (2)')
   await editor.ready()
   // What is around cannot be touched: a click where the lantern stands picks nothing.
   const inPart = (await editor.placements()).map(({ name }) => name).toSorted()

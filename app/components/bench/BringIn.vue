@@ -98,7 +98,7 @@ async function store(): Promise<void> {
     </div>
     <p v-if="wrong" role="alert" class="error" data-test="intake-refused">{{ wrong }}</p>
     <template #buttons>
-      <v-btn :disabled="!bringing.packed" title="Its tree, cameras and lights as placements, its meshes as parts" @click="asLevel">As a level …</v-btn>
+      <v-btn :disabled="!bringing.packed" title="Its tree, cameras and lights as things, its meshes as parts" @click="asLevel">As a level …</v-btn>
       <v-btn @click="bringing.close()">Cancel</v-btn>
       <v-btn color="action" variant="flat" :disabled="!bringing.canStore || Boolean(wrongFields)" :loading="bringing.storing !== null" @click="store">{{ parts.length > 1 ? `Bring in ${parts.length} parts` : 'Bring in' }}</v-btn>
     </template>

@@ -6,7 +6,7 @@ import { useReceiving } from '~/stores/receiving'
 
 /** What a file is and what would happen, before it does: a level, or a table of placements. */
 const receiving = useReceiving()
-const NAMES = { glb: 'A glTF file, taken as a level', level: 'A level file', table: 'A table of placements' }
+const NAMES = { glb: 'A glTF file, taken as a level', level: 'A level file', table: 'A table of things' }
 const wheres = computed(() => [{ value: 'new' as Whereto, name: 'A new level' }, { value: 'here' as Whereto, name: 'Into this level' }])
 const counts = computed(() => Object.fromEntries(Object.entries(receiving.dry?.counts ?? {}).filter(([, count]) => count > 0)))
 
