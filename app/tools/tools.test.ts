@@ -1,5 +1,6 @@
 import { Quaternion, Vector3 } from 'three'
 import { beforeAll, describe, expect, it, vi } from 'vitest'
+import { findSnapPoint, SNAP_POINT_KINDS } from '~~/core/edit/snap/vertex'
 import { testId } from '../../tests/support'
 import { toolBench } from '../stores/tool-bench'
 import { keyName } from './key-name'
@@ -42,6 +43,17 @@ describe('touching and measuring', () => {
     expect(bench.seen.readouts.length).toBe(0)
     tool.hover(bench.over(4.3, 1, 4.2))
     expect(bench.seen.readouts.at(-1)).toMatchObject({ value: 'the middle of Other' })
+  })
+
+  it('catches a corner within a few pixels of the middle of an edge, and the middle where the corner is farther', () => {
+    for (const [height, kind] of [[0.1, 'vertex'], [1, 'edge']] as const) {
+      const bench = toolBench([{ name: 'One', scale: [1, height, 1] }])
+      bench.view.lookFrom(new Vector3(5, 4, 9), new Vector3(0, 0, 0))
+      // On the middle of an upright edge.
+      const [x, y, z] = [0.5, bench.index.bounds().max.y - height / 2, 0.5]
+      const found = findSnapPoint(bench.level, bench.index, bench.view.aim(bench.over(x, y, z)), new Set(SNAP_POINT_KINDS), () => true)
+      expect(found?.kind).toBe(kind)
+    }
   })
 
   it('measures nothing against itself, and can be dropped and resumed', () => {
