@@ -1,0 +1,22 @@
+import { describe, expect, it } from 'vitest'
+import { testId, testPlacement } from '../../tests/support'
+import { RULES } from '../arrange/rules'
+import { censusOf, printCensus } from './census'
+import { LevelView } from './level-view'
+
+const crate = { kind: 'part' as const, partId: testId(99) }
+
+describe('how much is in a level', () => {
+  it('are things as the roster lists them, and the copies that arrangements make; one without sources makes none', () => {
+    const level = new LevelView([
+      testPlacement(1, crate), testPlacement(2, { kind: 'group' }), testPlacement(3, { ...crate, parentId: testId(2) }),
+      testPlacement(4, { kind: 'arrangement', own: { rule: { ...RULES.grid.first, counts: [4, 1, 3] } } }), testPlacement(5, { ...crate, parentId: testId(4) }),
+      testPlacement(6, { kind: 'arrangement', own: { rule: RULES.line.first } }),
+    ])
+    expect(censusOf(level)).toEqual({ things: 6, copies: 12 })
+  })
+
+  it('is said in words that go with the numbers', () => {
+    expect([printCensus({ things: 1, copies: 0 }), printCensus({ things: 34, copies: 1 }), printCensus({ things: 1200, copies: 423 })]).toEqual(['1 thing', '34 things, 1 copy', '1,200 things, 423 copies'])
+  })
+})
