@@ -67,9 +67,10 @@ async function bringLevel(db: Database, { name, into, dry, apply, author }: Impo
   const there = new Set(ids.values())
   applyChange(new Level(), operations, part => there.has(part))
   const called = name ?? level.name
+  const { things, copies, scatters } = censusOf(new LevelView(placements, level.records))
   const answer: ImportAnswer = {
     format, name: called, notes: level.notes, errors: [], errorCount: 0, levelId: null, revision: null,
-    counts: { ...censusOf(new LevelView(placements, level.records)), arrangements: placements.filter(({ kind }) => kind === 'arrangement').length, parts: level.parts.length, 'parts known': known.size, 'parts new': fresh.length },
+    counts: { things, copies, ...scatters > 0 ? { 'scatters to be dealt': scatters } : {}, arrangements: placements.filter(({ kind }) => kind === 'arrangement').length, parts: level.parts.length, 'parts known': known.size, 'parts new': fresh.length },
   }
   if (dry) {
     if (into) await needLevel(db, into)

@@ -198,7 +198,7 @@ describe('glTF brought in as a level', () => {
     const { id } = await server.newLevel('demo')
     const before = await server.level(id)
     const { levelId, counts: told } = await brought((await get(id, 'glb')).bytes)
-    expect([told['parts new'], told.placements]).toEqual([0, before.placements.length])
+    expect([told['parts new'], told.things]).toEqual([0, before.placements.length])
     const after = await server.level(levelId!)
     const rest = ({ translation: _t, rotation: _r, scale: _s, ...each }: Level['placements'][number]) => each
     expect([...after.placements].map(rest).sort((a, b) => a.id < b.id ? -1 : 1)).toEqual([...before.placements].map(rest).sort((a, b) => a.id < b.id ? -1 : 1))
