@@ -79,7 +79,8 @@ export function useTransformNumbers() {
   function step({ row, label }: NumberRow, axis: Axis, steps: number): void {
     const { grid, turn, size } = settings.kept.steps
     const by = row === 'position' || (row === 'size' && inMetres.value) ? grid.size : row === 'turn' ? turn.size : size.size
-    change(row, label, axis, now => tidy(now + by * steps) || now, `step ${row} ${axis} ${picked.value.join()}`)
+    // A size does not step to 0, where it could not come back from.
+    change(row, label, axis, now => tidy(now + by * steps) || (row === 'size' ? now : 0), `step ${row} ${axis} ${picked.value.join()}`)
   }
 
   const check = (row: TransformRow) => (value: number) => row === 'size' && value === 0 ? 'A size of 0 would flatten the shape for good.' : null

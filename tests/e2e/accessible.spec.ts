@@ -94,6 +94,8 @@ for (const board of ['day', 'night'] as const) {
     await page.keyboard.press('F2')
     expect.soft(await wrong(page, '.v-overlay--active'), 'rename many').toEqual([])
     await page.keyboard.press('Escape')
+    // While the sheet fades it would take the click.
+    await expect(page.locator('.v-overlay__scrim')).toHaveCount(0)
 
     // At a point, and by its keys: down to the second thing, and taken.
     const box = (await page.getByTestId('stage').boundingBox())!
