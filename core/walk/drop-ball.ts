@@ -1,5 +1,5 @@
-/** Where a ball that comes straight down first touches a triangle: the height of its middle, and where it touches. */
-export type Touch = { height: number, x: number, y: number, z: number }
+/** Where a ball that comes straight down first touches a triangle: the height of its middle, where it touches, and whether it lies on the face and not on an edge or a corner. */
+export type Touch = { height: number, x: number, y: number, z: number, isFace: boolean }
 
 /** Steeper than this a face or an edge is upright, and nothing comes to lie on it. */
 const UPRIGHT = 1e-9
@@ -16,7 +16,7 @@ export function dropBall(x: number, z: number, radius: number, t: Float64Array, 
   const face = onFace(x, z, radius, t, at)
   // What lies on the face lies higher than what touches its edges.
   if (face) return face
-  const best: Touch = { height: -Infinity, x: 0, y: 0, z: 0 }
+  const best: Touch = { height: -Infinity, x: 0, y: 0, z: 0, isFace: false }
   const take: Take = (height, px, py, pz) => {
     if (height > best.height) Object.assign(best, { height, x: px, y: py, z: pz })
   }
@@ -46,7 +46,7 @@ function onFace(x: number, z: number, radius: number, t: Float64Array, at: numbe
   const area = ux * vz - uz * vx
   const s = ((px - ax) * vz - (pz - az) * vx) / area
   const r = (ux * (pz - az) - uz * (px - ax)) / area
-  return s >= -EDGE && r >= -EDGE && s + r <= 1 + EDGE ? { height, x: px, y: py, z: pz } : null
+  return s >= -EDGE && r >= -EDGE && s + r <= 1 + EDGE ? { height, x: px, y: py, z: pz, isFace: true } : null
 }
 
 type Take = (height: number, x: number, y: number, z: number) => void

@@ -75,6 +75,21 @@ describe('walking', () => {
     expect(up.walker.grounded).toBe(true)
   })
 
+  it('a step that is too high stays so, however long the frames are, walking or running', () => {
+    // Three stairs, a gap, and a step of 0.4 m.
+    const ledge = [floor, ...[0, 1, 2].map(i => box([3, 0.178, 0.5], [0, 0.178 * i, -1.25 - 0.5 * i])), box([3, 0.4, 0.5], [0, 0.534, -3])]
+    const frames = fc.array(fc.double({ min: 0.001, max: 0.5, noNaN: true }), { minLength: 30, maxLength: 60 })
+    fc.assert(fc.property(frames, fc.boolean(), fc.constantFrom(20, 45, 80), (seconds, run, slope) => {
+      const { walker } = walkerOn(ledge, [0, 0, 1], { slope })
+      for (const part of seconds) walker.move(part, { ...still, forward: 1, run })
+      expect(walker.feet.z).toBeGreaterThan(-2.5)
+      expect(walker.feet.y).toBeLessThan(0.54)
+    }), { numRuns: 60 })
+    // A low step is no reason not to get to the top of a ramp.
+    const top = walkerOn([floor, slope(40), box([4, 0.2, 4], [0, Math.sin(40 * Math.PI / 180) * 8 - 0.2, -Math.cos(40 * Math.PI / 180) * 8 - 2])], [0, 0, 1], { step: 0.06 })
+    expect(top.go(6.3, { forward: 1 }).y).toBeCloseTo(Math.sin(40 * Math.PI / 180) * 8, 2)
+  })
+
   it('a slope of 44° is walked up, one of 46° is not, and one who is put on that slides down', () => {
     const climbed = walkerOn([floor, slope(44)], [0, 0, 1]).go(3, { forward: 1 })
     expect(climbed.y).toBeGreaterThan(2)

@@ -63,6 +63,8 @@ export class Walker {
   readonly floor: number
   isOnFloor = false
   private hasStood = false
+  /** How high that lies which one stands on; on a slope the feet, as the lowest of the body, are below it. */
+  private ground = 0
   private readonly at = new Vector3()
   private speedUp = 0
   private eye: number
@@ -229,6 +231,7 @@ export class Walker {
       const support = this.support(this.at.x, this.at.z, this.at.y + this.settings.step)
       const isThere = support !== null && support.walkable && support.feet >= this.at.y - this.settings.step || this.at.y <= this.floor + SKIN
       if (isThere) {
+        this.ground = support?.walkable ? support.contact.y : this.at.y
         if (support?.walkable && support.feet > this.floor) this.at.y = this.wallAt(this.at.x, support.feet, this.at.z) ? this.at.y : support.feet
         this.isOnFloor = this.at.y <= this.floor + SKIN && !(support?.walkable && support.feet >= this.floor - SKIN)
         return
@@ -258,6 +261,7 @@ export class Walker {
 
   private land(feet: number): void {
     this.at.y = feet
+    this.ground = feet
     this.speedUp = 0
     this.grounded = true
     this.isOnFloor = false
@@ -280,6 +284,8 @@ export class Walker {
   private support(x: number, z: number, most: number): Support | null {
     const { radius, step } = this.settings
     const { triangles: { count, corners, boxes, things } } = this.hold()
+    // However far one stride goes: an edge is a step as high as it lies above what one stands on, and not as high as the body would roll onto it.
+    const highest = (this.grounded ? this.ground : this.at.y) + step + SKIN
     let best: Support | null = null
     for (let i = 0; i < count; i++) {
       const at = i * 6
@@ -291,7 +297,7 @@ export class Walker {
       if (feet > most) continue
       if (best && feet < best.feet - TIE) continue
       const normal = new Vector3(x - touch.x, touch.height - touch.y, z - touch.z).divideScalar(radius)
-      const walkable = normal.y >= this.steepest || faceUp(corners, i * 9) >= this.steepest && touch.y <= this.at.y + step + SKIN
+      const walkable = touch.isFace ? normal.y >= this.steepest : touch.y <= highest && (normal.y >= this.steepest || faceUp(corners, i * 9) >= this.steepest)
       // Of two that are as high, one that can be stood on counts.
       if (best && feet <= best.feet + TIE && (best.walkable || !walkable)) continue
       best = { feet, normal, contact: new Vector3(touch.x, touch.y, touch.z), walkable, thing: things[i]! }
