@@ -62,6 +62,17 @@ export class CheckSite {
     return others
   }
 
+  /** What the kit knows of the part that a placement shows. */
+  partOf(id: string): ReturnType<KitKnown['part']> {
+    const partId = this.level.get(id)?.partId ?? null
+    return partId === null ? undefined : this.kit.part(partId)
+  }
+
+  /** Whether it is a modular piece. */
+  isPiece(id: string): boolean {
+    return this.partOf(id)?.kind === 'piece'
+  }
+
   isGround(id: string): boolean {
     return isGround(this.level, partId => this.kit.part(partId)?.tags ?? [], id)
   }

@@ -38,7 +38,7 @@ function rename(): void {
         <span>write</span><v-text-field v-model="pattern.replace.by" aria-label="Replace by" />
         <v-btn class="link" variant="plain" @click="pattern.replace = null">Not so</v-btn>
       </div>
-      <ul class="preview" aria-label="Preview" data-test="rename-preview">
+      <ul class="told preview" aria-label="Preview" data-test="rename-preview">
         <li v-for="(name, i) in names.slice(0, MOST_SHOWN)" :key="i"><span class="quiet">{{ things[i]!.name }}</span> → <strong>{{ name }}</strong></li>
         <li v-if="names.length > MOST_SHOWN" class="quiet">and {{ names.length - MOST_SHOWN }} more</li>
       </ul>
@@ -76,11 +76,6 @@ function rename(): void {
 }
 
 .preview {
-  max-height: 190px;
-  padding: 6px 10px;
-  overflow: auto;
-  border: 1px solid var(--line);
-  border-radius: var(--round-small);
   list-style: none;
 }
 </style>

@@ -1,4 +1,4 @@
-import type { Sprite , Vector3 } from 'three'
+import type { Sprite, Vector3 } from 'three'
 import { BufferGeometry, Group, LineBasicMaterial, LineSegments } from 'three'
 import type { RuleGrip } from '~~/core/arrange/definition'
 import type { ScreenPoint } from '~~/core/math/screen'

@@ -1,3 +1,4 @@
+import { Matrix4 } from 'three'
 import { z } from 'zod'
 import { count, degrees, factor, metres, place, share } from '../numbers'
 import { crossing } from './crossing'
@@ -15,9 +16,9 @@ export const range = <T extends z.ZodNumber>(number: T) => z.tuple([number, numb
 /** Whether numbers are a frame that there is a way back from: nothing is flattened, and nothing seen in perspective. */
 function isFrame(m: readonly number[]): boolean {
   if (m.length !== 16) return false
-  const [a, b, c, p, d, e, f, q, g, h, i, r] = m as [number, number, number, number, number, number, number, number, number, number, number, number]
-  const volume = Math.abs(a * (e * i - f * h) + b * (f * g - d * i) + c * (d * h - e * g))
-  return volume > 1e-12 && volume < 1e12 && [p, q, r].every(value => Math.abs(value) < 1e-9) && Math.abs(m[15]! - 1) < 1e-9
+  const matrix = new Matrix4().fromArray(m)
+  const volume = Math.abs(matrix.determinant())
+  return volume > 1e-12 && volume < 1e12 && [0, 0, 0, 1].every((value, row) => Math.abs(matrix.elements[row * 4 + 3]! - value) < 1e-9)
 }
 
 /** A region of the surfaces: straight through them along the height axis, or, with `facing` normals, along its own. */

@@ -48,11 +48,10 @@ function wholeAround(site: CheckSite, id: string): ReadonlySet<string> {
 
 /** What is made to hang: pieces, what hangs from another thing, and what brings a light. */
 function mayHang(site: CheckSite, id: string): boolean {
-  const { level, kit } = site
+  const { level } = site
   const { parentId, partId } = level.need(id)
-  const part = partId === null ? undefined : kit.part(partId)
   const parent = parentId === null ? null : level.need(parentId).kind
-  return part?.kind === 'piece' || parent === 'part' || parent === 'block' || partId !== null && level.lampsOf(partId).length > 0
+  return site.isPiece(id) || parent === 'part' || parent === 'block' || partId !== null && level.lampsOf(partId).length > 0
 }
 
 /** Whether something holds things from beside or above: a piece or ground, what they are let into, or two that a block is between. */
@@ -62,8 +61,7 @@ function isHeld(site: CheckSite, things: ReadonlySet<string>): boolean {
     for (const other of site.touchedBy(id)) {
       if (things.has(other)) continue
       beside.add(other)
-      const partId = site.level.get(other)?.partId ?? null
-      if (site.isGround(other) || site.level.arrangementIds.has(other) || partId !== null && site.kit.part(partId)?.kind === 'piece') return true
+      if (site.isGround(other) || site.level.arrangementIds.has(other) || site.isPiece(other)) return true
       for (const own of site.own(id)) for (const its of site.own(other)) if (overlapOf(own, its, LET_IN)) return true
     }
   }

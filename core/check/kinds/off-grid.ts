@@ -14,10 +14,10 @@ export const offGrid: CheckDefinition<'step'> = {
   explains: 'A modular piece whose pivot is not on the lines of the grid in plan, or not at a step in height, along what it hangs from.',
   limits: { step: { label: 'Step', first: 0.25, quantity: 'length', least: 0.001 } },
   looksAt: 'shown',
-  find: ({ level, kit, middleOf: _ }, id, { step }) => {
-    const { partId, translation } = level.need(id)
-    if (partId === null || kit.part(partId)?.kind !== 'piece') return []
-    const off = Math.max(...translation.map(value => Math.abs(value - snapToStep(value, step))))
+  find: (site, id, { step }) => {
+    if (!site.isPiece(id)) return []
+    const { level } = site
+    const off = Math.max(...level.need(id).translation.map(value => Math.abs(value - snapToStep(value, step))))
     return off > EXACT ? [{ things: [id], amount: off, at: pivotOf(level, id).toArray() }] : []
   },
   says: ({ things: [id], amount }, { name, length }) => `${name(id!)} is ${length(amount!)} off the grid`,

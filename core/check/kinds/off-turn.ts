@@ -14,9 +14,8 @@ export const offTurn: CheckDefinition<'step'> = {
   limits: { step: { label: 'Step', first: 15, quantity: 'angle', least: 0.1 } },
   looksAt: 'shown',
   find: (site, id, { step }) => {
-    const { partId, rotation } = site.level.need(id)
-    if (partId === null || site.kit.part(partId)?.kind !== 'piece') return []
-    const off = Math.max(...quatToDegrees(rotation).map(value => Math.abs(value - snapToStep(value, step))))
+    if (!site.isPiece(id)) return []
+    const off = Math.max(...quatToDegrees(site.level.need(id).rotation).map(value => Math.abs(value - snapToStep(value, step))))
     return off > EXACT ? [{ things: [id], amount: off, at: site.middleOf(id) }] : []
   },
   says: ({ things: [id], amount }, { name }) => `${name(id!)} is ${amount!.toFixed(2)}° off a step`,

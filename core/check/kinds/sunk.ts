@@ -41,7 +41,7 @@ function depthOf(site: CheckSite, id: string): number | null {
   const { middle: foot } = lowest
   const { min, max } = site.boxOf(id)
   const half = (max.y - min.y) * MOST
-  const isSolid = (other: string) => other !== id && site.isGround(other) && !tagsOf(site, other).includes('water')
+  const isSolid = (other: string) => other !== id && site.isGround(other) && !site.partOf(other)?.tags.includes('water')
   /** How far a point is under the ground over it. */
   const under = (point: Vector3) => {
     const hit = site.hit(new Vector3(point.x, min.y + half + CRUMB, point.z), DOWN, isSolid)
@@ -53,9 +53,4 @@ function depthOf(site: CheckSite, id: string): number | null {
   const lowestPoints = site.index.extents.underside([id], UP).filter(point => point.y < min.y + ONE_HEIGHT)
   const depth = Math.min(under(foot), ...lowestPoints.map(under))
   return depth > 0 && depth <= half ? depth : null
-}
-
-function tagsOf({ level, kit }: CheckSite, id: string): readonly string[] {
-  const { partId } = level.need(id)
-  return partId === null ? [] : kit.part(partId)?.tags ?? []
 }
