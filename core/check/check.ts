@@ -34,6 +34,8 @@ const SOME = 16
  */
 export class LevelCheck {
   private readonly byKey = new Map<string, Finding>()
+  /** Of the findings that were looked for anew while something is mended, whether they were there before. */
+  private mending: Map<string, boolean> | null = null
   private readonly bySubject = new Map<string, string[]>()
   /** Where a change has to be for a subject to be looked at again. */
   private readonly tree = new BoxTree()
@@ -162,6 +164,7 @@ export class LevelCheck {
         failed.push({ key, why: error.message })
       }
     }
+    this.mending = null
     for (const inverse of undo.toReversed()) this.write(inverse)
     return { operations: mergeOperations(operations), done, failed }
   }
@@ -171,7 +174,7 @@ export class LevelCheck {
    * that will not do the next way is tried. It is written; `undo` takes it back.
    */
   private mendCleanly(finding: Finding): { operations: Operation[], undo: Operation[][] } {
-    const before = new Set(this.byKey.keys())
+    this.mending = new Map()
     let why: FixError | null = null
     for (const way of this.waysToMend(finding)) {
       const [operations, undo]: [Operation[], Operation[][]] = [[], []]
@@ -182,11 +185,11 @@ export class LevelCheck {
       try {
         write(way)
         if (this.byKey.has(finding.key)) throw new FixError('It would still be found afterwards.')
-        for (const { key } of this.worseThan(before, finding)) {
+        for (const { key } of this.worseThan(finding)) {
           const again = this.byKey.get(key)
           if (again) write(this.mend(again))
         }
-        const [worse] = this.worseThan(before, finding)
+        const [worse] = this.worseThan(finding)
         if (worse || this.byKey.has(finding.key)) throw new FixError(worse ? `Something else would be wrong then: ${checkOf(worse.of).name.toLowerCase()}.` : 'It would still be found afterwards.')
         return { operations, undo }
       }
@@ -200,9 +203,10 @@ export class LevelCheck {
   }
 
   /** What is found that was not before, and is at least as bad as a finding. */
-  private worseThan(before: ReadonlySet<string>, { of }: Finding): Finding[] {
+  private worseThan({ of }: Finding): Finding[] {
     const least = SEVERITIES.indexOf(checkOf(of).severity)
-    return [...this.byKey.values()].filter(each => !before.has(each.key) && !checkOf(each.of).isAside && SEVERITIES.indexOf(checkOf(each.of).severity) <= least)
+    const fresh = [...this.mending ?? []].flatMap(([key, wasThere]) => wasThere ? [] : this.byKey.get(key) ?? [])
+    return fresh.filter(each => !checkOf(each.of).isAside && SEVERITIES.indexOf(checkOf(each.of).severity) <= least)
   }
 
   private waysToMend(finding: Finding): Operation[][] {
@@ -278,13 +282,18 @@ export class LevelCheck {
     const { site } = this
     const keys = this.bySubject.get(subject) ?? []
     const kept = only ? keys.filter(key => !only.includes(this.byKey.get(key)!.of)) : []
-    for (const key of keys) if (!kept.includes(key)) this.byKey.delete(key)
+    for (const key of keys) {
+      if (kept.includes(key)) continue
+      this.mending?.set(key, this.mending.get(key) ?? true)
+      this.byKey.delete(key)
+    }
     const found: string[] = [...kept]
     for (const of of this.kindsFor(subject)) {
       const limits = this.limitsOf.get(of)
       if (!limits || only && !only.includes(of)) continue
       for (const each of checkOf(of).find(site, subject, limits)) {
         const key = keyOf(of, each.things)
+        this.mending?.set(key, this.mending.get(key) ?? this.byKey.has(key))
         this.byKey.set(key, { ...each, of, key })
         found.push(key)
       }
