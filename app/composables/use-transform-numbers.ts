@@ -10,6 +10,7 @@ import type { Operation } from '~~/core/level/schema'
 import { previewMatrices } from '~~/core/scene/preview'
 import { useLevel } from '~/stores/level'
 import { useSettings } from '~/stores/settings'
+import { toMicrometre } from '~~/core/math/micrometre'
 
 type Axis = 0 | 1 | 2
 /** One of the three rows, with how its numbers are shown. */
@@ -54,7 +55,7 @@ export function useTransformNumbers() {
     if (row !== 'size' || !inMetres.value) return tidy(kept)
     const id = picked.value[index]!
     const metres = level.index.extents.localSizeOf(id)?.[axis]
-    return metres ? Math.round(metres * kept / level.view.need(id).scale[axis] * 1e6) / 1e6 : null
+    return metres ? toMicrometre(metres * kept / level.view.need(id).scale[axis]) : null
   }
 
   /** The number all picked things share; null while they differ. */

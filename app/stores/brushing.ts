@@ -23,6 +23,7 @@ import { useScattering } from './scattering'
 import { useSettings } from './settings'
 import { useStageSession } from './stage-session'
 import { counted } from '~~/core/units/plural'
+import { pointToMicrometre } from '~~/core/math/micrometre'
 
 /** A stroke keeps to its line within this share of its radius. */
 const FINE = 0.1
@@ -129,8 +130,7 @@ export const useBrushing = defineStore('brushing', () => {
     const numbers = Object.keys(own.exceptions ?? {}).filter(key => key.startsWith('0,')).map(key => Number(key.split(',')[1]))
     const number = Math.max(0, ...numbers) + 1
     const source = mix.find(each => each.source === handSource.value) ?? mix.reduce((most, each) => each.weight > most.weight ? each : most)
-    const rounded = (vector: Vector3) => vector.toArray().map(value => Math.round(value * 1e6) / 1e6) as Vec3
-    repeating.setException(`0,${number},0`, { added: { on: surface.stream, below: surface.below, at: rounded(point.clone().applyMatrix4(toOwn)), up: rounded(normal.clone().transformDirection(toOwn)), source: source.source } })
+    repeating.setException(`0,${number},0`, { added: { on: surface.stream, below: surface.below, at: pointToMicrometre(point.clone().applyMatrix4(toOwn)), up: pointToMicrometre(normal.clone().transformDirection(toOwn)), source: source.source } })
   }
 
   function copyAt(pointer: PointerAt): string | null {

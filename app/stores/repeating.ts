@@ -27,6 +27,7 @@ import { useEdits } from './edits'
 import { useHandling } from './handling'
 import { useKit } from './kit'
 import { CHANGED_MEANWHILE, useLevel } from './level'
+import { pointToMicrometre } from '~~/core/math/micrometre'
 
 /** Arrangements: made of what is picked, changed while they live, released. */
 export const useRepeating = defineStore('repeating', () => {
@@ -94,7 +95,7 @@ export const useRepeating = defineStore('repeating', () => {
       return level.index.extents.boxIn(id, axes.clone().invert())
     }).filter(box => !box.isEmpty())
     if (boxes.length === 0) return null
-    return boxes.map(box => box.getSize(new Vector3())).reduce((most, size) => most.max(size)).toArray().map(tidyMicro) as Vec3
+    return pointToMicrometre(boxes.map(box => box.getSize(new Vector3())).reduce((most, size) => most.max(size)))
   })
 
   /** What a new arrangement of each kind begins with: its copies side by side, or as it was asked for, with the same gaps. */
@@ -276,7 +277,6 @@ const MOST_BENT_PARTS = 500
 /** Of more sources sizes are not looked at. */
 const MOST_SIZED = 200
 /** Meshes are good to a micrometre. */
-const tidyMicro = (value: number) => Math.round(value * 1e6) / 1e6
 
 /** Names an arrangement that is only shown. */
 export const DRAFT_ID = '00000000-0000-7000-8000-000000000000'

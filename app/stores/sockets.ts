@@ -7,6 +7,7 @@ import { asName } from '~~/core/units/text'
 import { useKit } from './kit'
 import { useLevel } from './level'
 import { useModes } from './modes'
+import { pointToMicrometre } from '~~/core/math/micrometre'
 
 /** Putting sockets on a part, by clicking on one of its placements. */
 export const useSockets = defineStore('sockets', () => {
@@ -41,7 +42,7 @@ export const useSockets = defineStore('sockets', () => {
       }
       const toOwn = level.view.worldMatrix(id).clone().invert()
       const direction = alongAxis((normal ?? new Vector3(1, 0, 0)).clone().applyMatrix3(new Matrix3().setFromMatrix4(level.view.worldMatrix(id)).transpose()).normalize())
-      add({ at: point.clone().applyMatrix4(toOwn).toArray().map(value => Math.round(value * 1e6) / 1e6 + 0) as Vec3, direction })
+      add({ at: pointToMicrometre(point.clone().applyMatrix4(toOwn)), direction })
       isShown.value = true
       return true
     })

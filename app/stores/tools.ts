@@ -27,6 +27,7 @@ import { useKit } from './kit'
 import { useLevel } from './level'
 import { useSettings } from './settings'
 import { useStageSession } from './stage-session'
+import { toMicrometre } from '~~/core/math/micrometre'
 
 /** The own fields that operations put. */
 const ownPut = (operations: readonly Operation[]) => new Map(operations.flatMap(operation => operation.do === 'put' && operation.fields.own ? [[operation.id, operation.fields.own] as const] : []))
@@ -190,7 +191,7 @@ export const useTools = defineStore('tools', () => {
     const last = handling.lead()
     const box = session.stage && handling.frame(session.stage.view.directions())?.box
     if (last === null || !box) return
-    const own = toOwn(level.view, last, gripPoint(box, place)).map(value => Math.round(value * 1e6) / 1e6 + 0) as Vec3
+    const own = toOwn(level.view, last, gripPoint(box, place)).map(toMicrometre) as Vec3
     level.change(`Move the pivot of ${level.view.need(last).name}`, setPivots(level.view, [last], own))
   }
 

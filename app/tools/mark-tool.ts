@@ -6,10 +6,11 @@ import { findLanding } from '~~/core/edit/snap/landing'
 import { cameraOwn, createPlacement, freeName, lastOrder, lightOwn, markerOwn } from '~~/core/level/create'
 import type { Placement } from '~~/core/level/schema'
 import { localMatrix } from '~~/core/math/transform'
-import type { Quat, Vec3 } from '~~/core/math/vectors'
+import type { Quat } from '~~/core/math/vectors'
 import { endAt } from '~~/core/measure/definition'
 import type { Gesture, PointerAt, StageMode } from './gesture'
 import type { ToolWorld } from './tool-world'
+import { pointToMicrometre } from '~~/core/math/micrometre'
 
 /** What can be put down by a click or a drag. */
 export const MARK_TASKS = ['camera', 'sun', 'point', 'spot', 'area', 'spawn', 'volume', 'note'] as const
@@ -109,14 +110,14 @@ export class MarkTool implements StageMode {
       const way = to ? to.clone().sub(foot) : level.clone().negate()
       rotation = new Quaternion().setFromAxisAngle(new Vector3(0, 1, 0), Math.atan2(way.x, way.z)).toArray() as Quat
     }
-    return { kind: task === 'camera' ? 'camera' : task === 'spawn' ? 'marker' : 'light', own, translation: tidy(eye), rotation: rotation ?? [0, 0, 0, 1] }
+    return { kind: task === 'camera' ? 'camera' : task === 'spawn' ? 'marker' : 'light', own, translation: pointToMicrometre(eye), rotation: rotation ?? [0, 0, 0, 1] }
   }
 
   private volume(foot: Vector3, to: Vector3 | null): Pick<Placement, 'kind' | 'own' | 'translation' | 'scale'> {
     const across = to ? to.clone().sub(foot) : null
     const [width, depth] = across ? [Math.max(Math.abs(across.x), 0.1), Math.max(Math.abs(across.z), 0.1)] : [VOLUME_SIDE, VOLUME_SIDE]
     const middle = across ? foot.clone().addScaledVector(across, 0.5).setY(Math.min(foot.y, to!.y)) : foot
-    return { kind: 'marker', own: markerOwn('volume'), translation: tidy(middle), scale: [width, VOLUME_HEIGHT, depth] }
+    return { kind: 'marker', own: markerOwn('volume'), translation: pointToMicrometre(middle), scale: [width, VOLUME_HEIGHT, depth] }
   }
 
   /** It is about where it was pressed, and stands where it was dragged to. */
@@ -124,7 +125,7 @@ export class MarkTool implements StageMode {
     const at = new Vector3(...point)
     const stands = (to ?? at).clone()
     stands.y += ABOVE.note
-    return { kind: 'marker', own: markerOwn('note', { arrow: endAt(this.world.level(), surfaceId, at), text: 'Note' }), translation: tidy(stands) }
+    return { kind: 'marker', own: markerOwn('note', { arrow: endAt(this.world.level(), surfaceId, at), text: 'Note' }), translation: pointToMicrometre(stands) }
   }
 
   private show(made: Placement | null, from: Landing | null, at: PointerAt, to: Landing | null): void {
@@ -145,4 +146,3 @@ export class MarkTool implements StageMode {
   }
 }
 
-const tidy = (point: Vector3) => point.toArray().map(value => Math.round(value * 1e6) / 1e6 + 0) as Vec3

@@ -2,11 +2,11 @@ import type { Matrix4, Quaternion } from 'three'
 import { Vector3 } from 'three'
 import type { PointOn } from '../level/fields'
 import type { Measure } from '../level/schema'
-import type { Vec3 } from '../math/vectors'
 import { Placed } from '../mesh/placed'
 import type { LevelView } from '../scene/level-view'
 import type { Shown } from '../scene/shown'
 import type { LengthSet, Wanted } from './set-length'
+import { pointToMicrometre } from '../math/micrometre'
 
 /** What a number of a measure says: metres, square metres, degrees, or a slope by its rise over its run. */
 export type Figure = 'length' | 'area' | 'angle' | 'slope'
@@ -71,13 +71,10 @@ export function placeOfEnd({ at, on, point }: PointOn, { level, matrixOf }: Pick
 
 /** An end on a thing, or in space, that is at a place of the world now. */
 export function endAt(level: LevelView, on: string | null, at: Vector3): PointOn {
-  const place = at.toArray().map(tidyMicro) as Vec3
+  const place = pointToMicrometre(at)
   // What is on a thing is kept to the last digit: its number must not differ from what was seen.
   return on === null || !level.has(on) ? { at: place, on: null, point: place } : { at: place, on, point: at.clone().applyMatrix4(level.worldMatrix(on).clone().invert()).toArray() }
 }
-
-/** Meshes are good to a micrometre. */
-const tidyMicro = (value: number) => Math.round(value * 1e6) / 1e6 + 0
 
 /** What things and all below them show, placed. */
 export function placedOf(ids: readonly string[], { level, shownBy }: Where): Placed[] {

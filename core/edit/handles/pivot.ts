@@ -7,6 +7,7 @@ import type { Vec3 } from '../../math/vectors'
 import { localMatrix } from '../../math/transform'
 import { topmost } from '../../level/tree'
 import { tidy } from '../../units/quantity'
+import { toMicrometre } from '../../math/micrometre'
 
 /** The point things turn and grow around. */
 export const PIVOT_MODES = ['own', 'each', 'middle', 'last', 'origin', 'pin'] as const
@@ -47,7 +48,7 @@ export const PIVOT_PLACES: readonly PivotPlace[] = [-1, 0, 1].flatMap(y => [-1, 
 export function placeInBox({ min, max }: Box3, place: PivotPlace): Vec3 {
   return [0, 1, 2].map((axis) => {
     const [low, high] = [min.getComponent(axis), max.getComponent(axis)]
-    return Math.round((low + (high - low) * (place[axis]! + 1) / 2) * 1e6) / 1e6 + 0
+    return toMicrometre(low + (high - low) * (place[axis]! + 1) / 2)
   }) as Vec3
 }
 

@@ -3,6 +3,7 @@ import { directionsOf } from '../handles/axes'
 import { pivotOf } from '../handles/pivot'
 import type { LevelIndex } from '../../scene/level-index'
 import type { Level } from '../../level/level'
+import { toMicrometre } from '../../math/micrometre'
 
 /** Where a thing, with all below it, begins and ends along one axis, and where its pivot is; in metres from the world's origin. */
 export type Extent = { id: string, min: number, max: number, pivot: number }
@@ -15,17 +16,12 @@ export type AlignPlace = (typeof ALIGN_PLACES)[number]
 export function extentOf(level: Level, index: LevelIndex, id: string, axes: Quaternion, axis: 0 | 1 | 2): Extent {
   const direction = directionsOf(axes)[axis]
   const below = level.subtree(id)
-  const pivot = round(pivotOf(level, id).dot(direction))
+  const pivot = toMicrometre(pivotOf(level, id).dot(direction))
   const max = index.extents.extreme(below, direction)
   const min = index.extents.extreme(below, direction.clone().negate())
-  return { id, pivot, min: min ? round(-min.reach) : pivot, max: max ? round(max.reach) : pivot }
+  return { id, pivot, min: min ? toMicrometre(-min.reach) : pivot, max: max ? toMicrometre(max.reach) : pivot }
 }
 
 export function coordinateOf({ min, max, pivot }: Omit<Extent, 'id'>, place: AlignPlace): number {
   return place === 'pivot' ? pivot : place === 'centre' ? (min + max) / 2 : place === 'min' ? min : max
-}
-
-/** Meshes are good to a micrometre. */
-function round(value: number): number {
-  return Math.round(value * 1e6) / 1e6
 }

@@ -5,6 +5,7 @@ import type { Shown } from '../../scene/shown'
 import { cornersOf } from '../../scene/shown'
 import { directionsOf } from '../handles/axes'
 import { tidyVector } from './grid'
+import { toMicrometre } from '../../math/micrometre'
 
 /** Where a box begins and ends along each of three directions, in the world. */
 type Extent = { from: number[], to: number[] }
@@ -111,7 +112,7 @@ export class Abut {
 
   /** Meshes are good to a micrometre; to the last bit of their single precision no two sides would meet. */
   private extentOf(corners: readonly Vector3[]): Extent {
-    const along = this.directions.map(direction => corners.map(corner => Math.round(corner.dot(direction) * 1e6) / 1e6))
+    const along = this.directions.map(direction => corners.map(corner => toMicrometre(corner.dot(direction))))
     return { from: along.map(values => Math.min(...values)), to: along.map(values => Math.max(...values)) }
   }
 

@@ -3,6 +3,7 @@ import type { LevelIndex } from '../../scene/level-index'
 import type { Quat, Vec3 } from '../../math/vectors'
 import type { Solid } from '../../mesh/solid'
 import type { Landing } from './landing'
+import { pointToMicrometre } from '../../math/micrometre'
 
 /** What a thing put onto a steep side does: it stands on what is below, against the side, or hangs at the height that was pointed at. */
 export const STEEP_SIDES = ['stands', 'hangs'] as const
@@ -46,7 +47,7 @@ export function beside(index: LevelIndex, { point, normal }: Landing, solid: Sol
   const hung = touched.clone().addScaledVector(out, inwards)
   const level = out.clone().setY(0)
   // What faces down has nothing beside it.
-  if (does === 'hangs' || level.length() < 1 - STEEP) return { point: tidied(hung) }
+  if (does === 'hangs' || level.length() < 1 - STEEP) return { point: pointToMicrometre(hung) }
   const along = level.length()
   level.normalize()
   const at = hung.clone()
@@ -57,13 +58,12 @@ export function beside(index: LevelIndex, { point, normal }: Landing, solid: Sol
     const isThere = ground !== null && touched.y - ground.point.y <= LOOK_BELOW
     standsOn = isThere ? ground.id : null
     const height = (isThere ? ground.point.y : Math.min(0, touched.y)) - below
-    if (!isThere && touched.y < 0) return { point: tidied(hung) }
+    if (!isThere && touched.y < 0) return { point: pointToMicrometre(hung) }
     // Out along the level way until the side's plane is touched at that height.
     const way = (inwards - (height - touched.y) * out.y) / along
     at.copy(touched).addScaledVector(level, way).setY(height)
   }
-  return { point: tidied(at), standsOn }
+  return { point: pointToMicrometre(at), standsOn }
 }
 
 const DOWN = new Vector3(0, -1, 0)
-const tidied = (at: Vector3): Vec3 => at.toArray().map(value => Math.round(value * 1e6) / 1e6) as Vec3

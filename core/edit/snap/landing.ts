@@ -2,6 +2,7 @@ import { Plane, Quaternion, Ray, Vector3 } from 'three'
 import type { LevelIndex } from '../../scene/level-index'
 import type { Quat, Vec3 } from '../../math/vectors'
 import { snapToStep } from './grid'
+import { pointToMicrometre } from '../../math/micrometre'
 
 /** Where a thing held by the pointer would come to stand. */
 export type Landing = {
@@ -42,7 +43,7 @@ export function findLanding(index: LevelIndex, ray: Ray, step: number, accept?: 
 
 /** Meshes hold single precision; a micrometre is all there is, and 0.39 should read 0.39. */
 function landing(point: Vector3, normal: Vector3, surfaceId: string | null): Landing {
-  return { point: point.toArray().map(value => Math.round(value * 1e6) / 1e6) as Vec3, normal: normal.toArray(), surfaceId }
+  return { point: pointToMicrometre(point), normal: normal.toArray(), surfaceId }
 }
 
 /**

@@ -7,6 +7,7 @@ import { turnPlacements } from '../handles/turn'
 import type { Level } from '../../level/level'
 import type { Operation, Placement, PlacementFields } from '../../level/schema'
 import { tidy } from '../../units/quantity'
+import { pointToMicrometre } from '../../math/micrometre'
 
 /**
  * What touches the surface: the pivot; the lowest point of the thing and all that hangs from it, its other side dug into a slope; or
@@ -123,6 +124,6 @@ export function surfaceBelow(index: LevelIndex, from: Vector3, reach: number, ac
   const hit = index.raycast(new Ray(from.clone(), new Vector3(0, -1, 0)), accept)
   if (!hit || hit.distance > reach) return null
   // Meshes hold single precision; a crate on a slab at 0.39 should stand at 0.39.
-  hit.point.set(...hit.point.toArray().map(value => Math.round(value * 1e6) / 1e6) as [number, number, number])
+  hit.point.set(...pointToMicrometre(hit.point))
   return hit
 }
