@@ -3,6 +3,7 @@ import { tidy } from '../units/quantity'
 import type { NumberField } from './fields'
 import type { Rule } from './rules'
 import { definitionOf } from './rules'
+import { putValue, valueAt } from './rule-values'
 import { widthAlong } from './width'
 
 /** What a number of a rule leaves free between copies. @param value as the rule has it: metres, or a way @param size of the sources, along X, Y, Z */
@@ -27,18 +28,11 @@ export function wrongGap({ beyond }: NumberField, value: number | Vec3, gap: num
 
 /** A rule whose gaps stay as they are when its sources come to be of another size. */
 export function keepGaps(rule: Rule, before: Vec3, after: Vec3): Rule {
-  const next = structuredClone(rule)
-  for (const field of definitionOf(rule).fields(rule)) {
-    if (field.type !== 'number' || !field.beyond) continue
-    const [key, place] = field.path as [keyof Rule & string, number?]
-    const of = next as unknown as Record<string, number | Vec3>
-    const at = (place === undefined ? of[key] : (of[key] as Vec3)[place]) ?? field.otherwise
-    if (at === undefined) continue
-    const value = withGap(field, at, gapIn(field, at, before), after)
-    if (place === undefined) of[key] = value
-    else (of[key] as Vec3)[place] = value as number
-  }
-  return next
+  return definitionOf(rule).fields(rule).reduce((next, field) => {
+    if (field.type !== 'number' || !field.beyond) return next
+    const at = (valueAt(next, field.path) ?? field.otherwise) as number | Vec3 | undefined
+    return at === undefined ? next : putValue(next, field.path, withGap(field, at, gapIn(field, at, before), after))
+  }, rule)
 }
 
 const widest = (axes: NumberField['beyond'], size: Vec3) => Array.isArray(axes) ? Math.max(...(axes as number[]).map(axis => size[axis]!)) : 0
