@@ -5,9 +5,6 @@ export type Size = { width: number, height: number }
 /** A rectangle of the screen, in pixels. */
 export type ScreenBox = { left: number, top: number, right: number, bottom: number }
 
-/** Pixels around what is to stay in sight. */
-export const KEPT_CLEAR = 8
-
 /** Between the pointer, or what is to stay in sight, and a label. */
 const GAP = 16
 /** From the edges of the room. */

@@ -23,6 +23,9 @@ export type Tile = { width: number, height: number, x: number, y: number }
 /** Of a pane seen through a camera, how much its picture takes. */
 const FRAMED = 0.9
 
+/** Pixels around what is to stay in sight. */
+const KEPT_CLEAR = 8
+
 /** Seconds a glide to another pose takes. */
 const GLIDE = 0.25
 
@@ -205,6 +208,11 @@ export class View {
     if (seen.z > -this.camera.near) return null
     seen.applyMatrix4(this.camera.projectionMatrix)
     return { x: this.rect.x + (seen.x + 1) / 2 * this.rect.width, y: this.rect.y + (1 - seen.y) / 2 * this.rect.height }
+  }
+
+  /** Where points of the world are on the canvas, for leaving that in sight; nowhere if none of them is in front of the eye. */
+  keptClear(points: readonly Vector3[]): ScreenBox[] {
+    return [this.boxAround(points, KEPT_CLEAR)].filter(box => box !== null)
   }
 
   /** The box on the canvas around points of the world, with a margin in pixels; null if none of them is in front of the eye. */

@@ -14,7 +14,6 @@ import { boxCorners } from '~~/core/scene/shown'
 import { previewMatrices } from '~~/core/scene/preview'
 import type { Dimension } from '../stage/dimensions'
 import type { ScreenBox } from '../stage/label-place'
-import { KEPT_CLEAR } from '../stage/label-place'
 import type { PointerAt, TypedNumbers } from '../tools/gesture'
 import type { MeasureDraft, MeasureTask } from '../tools/measure-tool'
 import { MeasureTool, TASK_KINDS } from '../tools/measure-tool'
@@ -226,7 +225,7 @@ export const useMeasuring = defineStore('measuring', () => {
       return made.operations
     }, operations => level.change(`Set ${measure.name}`, operations), {
       says: () => made?.says ?? null,
-      avoid: [...thingsOf(measure)].flatMap(thing => boxOnStage(copyOf(thing)?.arrangementId ?? thing) ?? []),
+      avoid: [...thingsOf(measure)].flatMap(thing => whereSeen(copyOf(thing)?.arrangementId ?? thing)),
       choices: [
         ...isOpen ? [{ label: 'Which way', options: ['Level', 'Along the line'], chosen: 0, choose: (option: number) => (along = option === 0 ? 'level' : 'line') }] : [],
         ...names.length > 1 ? [{ label: 'What moves', options: names, chosen: 0, choose: (option: number) => (first = option === 1) }] : [],
@@ -235,9 +234,9 @@ export const useMeasuring = defineStore('measuring', () => {
   }
 
   /** Where a thing is seen, for leaving it in sight. */
-  function boxOnStage(id: string): ScreenBox | null {
+  function whereSeen(id: string): ScreenBox[] {
     const box = level.view.has(id) ? level.index.extents.boundsOf(level.view.subtree(id)) : null
-    return box && !box.isEmpty() && session.stage ? session.stage.view.boxAround(boxCorners(box), KEPT_CLEAR) : null
+    return box && !box.isEmpty() && session.stage ? session.stage.view.keptClear(boxCorners(box)) : []
   }
 
   /** Types a size of something picked: it grows about its own point. */

@@ -276,7 +276,6 @@ const MOST_BENT_PARTS = 500
 
 /** Of more sources sizes are not looked at. */
 const MOST_SIZED = 200
-/** Meshes are good to a micrometre. */
 
 /** Names an arrangement that is only shown. */
 export const DRAFT_ID = '00000000-0000-7000-8000-000000000000'

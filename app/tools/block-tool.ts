@@ -11,8 +11,7 @@ import type { Operation } from '~~/core/level/schema'
 import { localMatrix } from '~~/core/math/transform'
 import { findLanding } from '~~/core/edit/snap/landing'
 import { findSnapPoint } from '~~/core/edit/snap/vertex'
-import { boxCorners } from '~~/core/scene/shown'
-import { KEPT_CLEAR } from '../stage/label-place'
+import { cornersOf } from '~~/core/scene/shown'
 import type { Gesture, KeyPress, ModeWork, PointerAt, StageMode } from './gesture'
 import type { ToolWorld } from './tool-world'
 import { CLICK_SLACK } from './pick-tool'
@@ -203,10 +202,9 @@ export class BlockTool implements StageMode {
     world.stage.sceneChanged()
     if (this.typing) return
     const size = blockSize(block).map(value => world.printLength(value))
-    const box = world.stage.view.boxAround(boxCorners(solid.bounds).map(corner => corner.applyMatrix4(matrix)), KEPT_CLEAR)
     world.say({
       at: pointer,
-      avoid: box ? [box] : [],
+      avoid: world.stage.view.keptClear(cornersOf({ solid, matrix })),
       title: this.stage === 'base' ? `${this.title}: base` : `${this.title}: ${block.type === 'slab' ? 'thickness' : 'height'}`,
       value: this.stage === 'base' ? `${size[0]} × ${size[2]}` : size[1]!,
       notes: [...notes, ...block.type === 'steps' ? stairWarnings(riserAndTread(block)) : [], '= types numbers'],

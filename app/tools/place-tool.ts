@@ -1,6 +1,5 @@
 import { Box3, Matrix4 } from 'three'
-import { boxCorners } from '~~/core/scene/shown'
-import { KEPT_CLEAR } from '../stage/label-place'
+import { cornersOf } from '~~/core/scene/shown'
 import { v7 } from 'uuid'
 import type { Solid } from '~~/core/mesh/solid'
 import { createPlacement, freeName, lastOrder } from '~~/core/level/create'
@@ -128,11 +127,10 @@ export class PlaceTool implements StageMode {
     const [x, y, z] = this.side?.point ?? point
     const nameOf = (id: string | null) => id === null ? 'the ground plane' : this.world.level().need(id).name
     const where = !this.side ? `on ${nameOf(surfaceId)}` : this.side.standsOn === undefined ? `hangs on ${nameOf(surfaceId)}` : `stands on ${nameOf(this.side.standsOn)}, against ${nameOf(surfaceId)}`
-    const ghost = localMatrix(this.transform({ point, normal, surfaceId }), new Matrix4())
-    const box = this.world.stage.viewAt(at).boxAround(boxCorners(this.thing.solid.bounds).map(corner => corner.applyMatrix4(ghost)), KEPT_CLEAR)
+    const matrix = localMatrix(this.transform({ point, normal, surfaceId }), new Matrix4())
     this.world.say({
       at,
-      avoid: box ? [box] : [],
+      avoid: this.world.stage.viewAt(at).keptClear(cornersOf({ solid: this.thing.solid, matrix })),
       title: `Place ${this.thing.name}`,
       value: `height ${printLength(y)}`,
       notes: [this.join ? joinName(this.join, id => this.world.level().need(id).name) : where, `x ${printLength(x)}  z ${printLength(z)}`, `turned ${this.heading}° (wheel)`],

@@ -6,7 +6,7 @@ import type { Solid } from '../mesh/solid'
 export type Shown = { id: string, copy?: string, solid: Solid, readonly matrix: Matrix4 }
 
 /** The corners of the box of something shown, along its own axes, in the world. */
-export function cornersOf({ solid, matrix }: Shown): Vector3[] {
+export function cornersOf({ solid, matrix }: Pick<Shown, 'solid' | 'matrix'>): Vector3[] {
   return boxCorners(solid.bounds).map(corner => corner.applyMatrix4(matrix))
 }
 

@@ -8,7 +8,6 @@ import { duplicate } from '~~/core/edit/duplicate'
 import type { Operation } from '~~/core/level/schema'
 import { topmost } from '~~/core/level/tree'
 import type { ScreenBox } from '../../stage/label-place'
-import { KEPT_CLEAR } from '../../stage/label-place'
 import type { Gesture, KeyPress, PointerAt } from '../gesture'
 import type { ToolWorld } from '../tool-world'
 import type { DragKind, Outcome } from './drag-kind'
@@ -45,7 +44,7 @@ export function runDrag(world: ToolWorld, kind: DragKind, from: PointerAt, atOnc
   const inSight = ({ shift, hints }: Outcome): ScreenBox[] => {
     const moved = shift ? corners.map(corner => corner.clone().add(shift)) : corners
     const points = [hints?.target, hints?.source].filter(point => point !== undefined)
-    return [moved, ...points.map(point => [point])].flatMap(of => view.boxAround(of, KEPT_CLEAR) ?? [])
+    return [moved, ...points.map(point => [point])].flatMap(of => view.keptClear(of))
   }
   const show = (next: Outcome) => {
     outcome = next

@@ -14,7 +14,7 @@ export function anchorOn({ stream: on, below, matrix }: SurfaceAt, toWorld: read
 
 /** From an area's points to the world, as its surface stands now; one whose surface is gone goes along with the arrangement. */
 export function matrixOfArea({ lies }: Area, { surfaces, toWorld }: Ground): Matrix4 {
-  const surface = lies && surfaces.find(({ stream, below }) => stream === lies.on && below === lies.below)
+  const surface = surfaceOf(lies, surfaces)
   if (!lies || !surface) return new Matrix4().fromArray(toWorld as number[])
   return rigid(surface.matrix).multiply(new Matrix4().fromArray(lies.frame).invert())
 }
@@ -25,10 +25,8 @@ export function settledAreas(rule: ScatterRule, ground: Ground): ScatterRule {
   return {
     ...rule,
     areas: rule.areas.map((area) => {
-      const surface = area.lies && ground.surfaces.find(({ stream, below }) => stream === area.lies!.on && below === area.lies!.below)
-      if (!surface) return area
-      const now = back.clone().multiply(matrixOfArea(area, ground))
-      return { ...area, points: area.points.map(point => new Vector3(...point).applyMatrix4(now).toArray().map(tidy) as Vec3), lies: anchorOn(surface, ground.toWorld) }
+      const surface = surfaceOf(area.lies, ground.surfaces)
+      return surface ? { ...movedArea(area, back.clone().multiply(matrixOfArea(area, ground))), lies: anchorOn(surface, ground.toWorld) } : area
     }),
   }
 }
@@ -42,5 +40,6 @@ export function movedArea(area: Area, toThem: Matrix4): Area {
   }
 }
 
+const surfaceOf = (lies: Area['lies'], surfaces: Ground['surfaces']) => lies && surfaces.find(({ stream, below }) => stream === lies.on && below === lies.below)
 const rigid = (matrix: readonly number[]) => new Matrix4().fromArray([...frameOf(new Matrix4().fromArray(matrix as number[])).rigid])
 const inOwn = (matrix: readonly number[], toWorld: readonly number[]) => new Matrix4().fromArray(toWorld as number[]).invert().multiply(rigid(matrix))
