@@ -6,6 +6,7 @@ import { useHandling } from '~/stores/handling'
 import { useKit } from '~/stores/kit'
 import { useLevel } from '~/stores/level'
 import { useBaking } from '~/stores/baking'
+import { instancesOf } from '~~/core/level/find'
 
 /** What baking or resetting would do, in words, before it is done. */
 export function useBakeChoices() {
@@ -25,7 +26,7 @@ export function useBakeChoices() {
     const partId = lead.value === null ? null : level.view.need(lead.value).partId
     return partId === null ? undefined : kit.part(partId)
   })
-  const others = computed(() => part.value ? edits.instancesOf(part.value.id).length - 1 : 0)
+  const others = computed(() => part.value ? instancesOf(level.view, part.value.id).length - 1 : 0)
   const canAll = computed(() => others.value > 0)
   const possible = computed(() => isReset.value ? edits.picked().length > 0 : lead.value !== null && level.view.shapeOf(lead.value) !== null)
 

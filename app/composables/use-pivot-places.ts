@@ -3,7 +3,7 @@ import type { PivotPlace } from '~~/core/edit/handles/pivot'
 import { placeOfPivot } from '~~/core/edit/handles/pivot'
 import { useHandling } from '~/stores/handling'
 import { useLevel } from '~/stores/level'
-import { useEdits } from '~/stores/edits'
+import { instancesOf } from '~~/core/level/find'
 
 const WORDS = [['left', '', 'right'], ['bottom', '', 'top'], ['back', '', 'front']] as const
 
@@ -17,7 +17,6 @@ export function pivotPlaceName(place: PivotPlace): string {
 export function usePivotPlaces() {
   const level = useLevel()
   const handling = useHandling()
-  const edits = useEdits()
   const lead = computed(() => {
     return level.selection.last === null ? null : handling.lead()
   })
@@ -30,7 +29,7 @@ export function usePivotPlaces() {
 
   const instances = computed(() => {
     const partId = lead.value === null ? null : level.view.need(lead.value).partId
-    return partId === null ? 0 : edits.instancesOf(partId).length
+    return partId === null ? 0 : instancesOf(level.view, partId).length
   })
   const canGive = computed(() => instances.value > 0)
 

@@ -10,6 +10,7 @@ import { useEdits } from './edits'
 import { useHandling } from './handling'
 import { useKit } from './kit'
 import { CHANGED_MEANWHILE, useLevel } from './level'
+import { instancesOf } from '~~/core/level/find'
 
 export type BakeQuestion = { what: BakeWhat | 'reset-size' | 'reset-turn' }
 
@@ -47,7 +48,7 @@ export const useBaking = defineStore('baking', () => {
       await kit.create(made, bakeMesh(solid.mesh, matrix))
       // Things may have been moved, or taken away, while that was on its way: what is done is worked out from how they are now.
       if (!level.view.has(last) || level.view.shapeOf(last) !== shape) return level.tell(...CHANGED_MEANWHILE)
-      const others = all && part ? edits.instancesOf(part.id).filter(id => id !== last) : []
+      const others = all && part ? instancesOf(level.view, part.id).filter(id => id !== last) : []
       const { operations, skewed } = bake(level.view, last, what, newId, others, matrix)
       const put = operations.map((operation): Operation => operation.do === 'put' && operation.fields.partId === newId
         ? { ...operation, fields: { ...operation.fields, kind: 'part', blockId: null } }

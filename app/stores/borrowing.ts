@@ -10,6 +10,7 @@ import { useKit } from './kit'
 import { useLevel } from './level'
 import { useModes } from './modes'
 import { useSettings } from './settings'
+import { instancesOf } from '~~/core/level/find'
 
 /** Where the handles get their axes and their pivot from: things and points that are touched, places of boxes. */
 export const useBorrowing = defineStore('borrowing', () => {
@@ -71,7 +72,7 @@ export const useBorrowing = defineStore('borrowing', () => {
     if (!part) return
     await kit.online(async () => {
       await kit.patch(part.id, { pivot })
-      const others = edits.instancesOf(part.id).filter(id => id !== last)
+      const others = instancesOf(level.view, part.id).filter(id => id !== last)
       level.change(`Give ${part.name} the pivot of ${name}`, setPivots(level.view, others, pivot))
     }, level.tell)
   }

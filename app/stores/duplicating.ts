@@ -21,6 +21,7 @@ import { useKit } from './kit'
 import { CHANGED_MEANWHILE, useLevel } from './level'
 import { useRepeating } from './repeating'
 import { useSettings } from './settings'
+import { instancesOf } from '~~/core/level/find'
 
 /** Duplicating what is picked, again and again, and who shares what. */
 export const useDuplicating = defineStore('duplicating', () => {
@@ -156,11 +157,10 @@ export const useDuplicating = defineStore('duplicating', () => {
       const shape = partId ?? blockId
       if (shape !== null) counts.set(shape, (counts.get(shape) ?? 0) + 1)
     }
-    return [...counts].map(([shape, picked]) => ({ shape, picked, name: kit.part(shape)?.name ?? 'Block', all: instancesOf(shape).length }))
+    return [...counts].map(([shape, picked]) => ({ shape, picked, name: kit.part(shape)?.name ?? 'Block', all: instancesOf(level.view, shape).length }))
   }
 
-  const instancesOf = (shape: string) => [...level.view.placements()].filter(({ partId, blockId }) => partId === shape || blockId === shape).map(({ id }) => id)
-  const pickInstancesOf = (shape: string) => level.pick(instancesOf(shape).filter(tools.canPick))
+  const pickInstancesOf = (shape: string) => level.pick(instancesOf(level.view, shape).filter(tools.canPick))
 
   return { duplicatePicked, duplicateAgain, canRepeat, copiesPicked, makeIndependent, makeInstanceOf, instancesPicked, pickInstancesOf }
 })

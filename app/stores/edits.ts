@@ -120,8 +120,6 @@ export const useEdits = defineStore('edits', () => {
     if (moving.length > 0) restructure(label('Rearrange', moving), reparent(level.view, moving, parentId, order, middleOf))
   }
 
-  const instancesOf = (partId: string) => [...level.view.placements()].filter(placement => placement.partId === partId).map(({ id }) => id)
-
   /** Whether a click on what is inside a group picks that at once. */
   const setOpen = (id: string, open: boolean) => level.change(`${open ? 'Open' : 'Close'} group ${level.view.need(id).name}`, put([id], { own: { open } }))
 
@@ -224,6 +222,6 @@ export const useEdits = defineStore('edits', () => {
   /** A camera, light or marker where the view is or looks. */
   return {
     picked, nameOfPicked, label, restructure, skewQuestion, answerSkew, bakeSkew, removePicked, swapPicked, groupPicked, ungroupPicked, hang, setOpen, setHidden, setLocked, showEverything, unlockEverything, toggleShowOnly,
-    rename, namedPicked, renamePicked, find, instancesOf, pickInstances, similarTo, addLayer, changeLayer, removeLayer, putOnLayer, saveStation, removeStation, placeInto,
+    rename, namedPicked, renamePicked, find, pickInstances, similarTo, addLayer, changeLayer, removeLayer, putOnLayer, saveStation, removeStation, placeInto,
   }
 })

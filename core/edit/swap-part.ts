@@ -8,6 +8,7 @@ import type { Operation, Placement } from '../level/schema'
 import type { Vec3 } from '../math/vectors'
 import { copyOf } from '../scene/copy-id'
 import type { LevelView } from '../scene/level-view'
+import { instancesOf } from '../level/find'
 
 /** How a part comes into the place of another. */
 export type SwapRule = {
@@ -88,5 +89,5 @@ function swapCopies(level: LevelView, id: string, copies: readonly string[], par
 
 /** The sources of arrangements are among the instances of a part as well. */
 export function showingPart(level: LevelView, partId: string): string[] {
-  return [...level.placements()].filter(placement => placement.partId === partId && !isArrangement(placement.own) && !level.isLocked(placement.id)).map(({ id }) => id)
+  return instancesOf(level, partId).filter(id => !isArrangement(level.need(id).own) && !level.isLocked(id))
 }

@@ -5,6 +5,11 @@ import type { Placement } from './schema'
 /** What finding looks into besides the level itself. */
 export type FindContext = { part: (id: string) => Part | undefined }
 
+/** The placements that show a part or a block, in the level's order of records. */
+export function instancesOf(level: Level, shape: string): string[] {
+  return [...level.placements()].filter(({ partId, blockId }) => partId === shape || blockId === shape).map(({ id }) => id)
+}
+
 /**
  * The placements whose name, part, tags, kind or layer have every word of the text in them, in the level's order of records.
  * Capitals do not count.

@@ -2,7 +2,7 @@
 import { computed, onBeforeUnmount } from 'vue'
 import type { BlockKind } from '~~/core/mesh/block'
 import { BLOCK_KINDS } from '~~/core/mesh/block'
-import { blockFields, blockName, blockNumber, walkingWarnings, withNumber } from '~/composables/use-block-fields'
+import { blockName, withNumber } from '~/composables/use-block-fields'
 import { useModes } from '~/stores/modes'
 import { useStageSession } from '~/stores/stage-session'
 import { useLevel } from '~/stores/level'
@@ -38,11 +38,6 @@ function set(key: string, value: number): void {
   if (drawing.value) modes.startDrawingBlocks()
 }
 
-const check = (key: string) => (value: number) => {
-  const next = withNumber(shape.value, key, value)
-  return next.ok ? null : next.error
-}
-
 onBeforeUnmount(() => {
   if (drawing.value) modes.stopMode()
 })
@@ -57,16 +52,7 @@ onBeforeUnmount(() => {
       <p class="line"><span>Picked</span><strong>{{ pickedName }}</strong></p>
       <BlockNumbers :block="picked" />
     </section>
-    <template v-else>
-    <FormLine v-for="field in blockFields(shape)" :key="`${block.kind} ${field.key}`" :label="`${field.label}`">
-      <QuantityField
-        :label="`Block ${field.label.toLowerCase()}`" :quantity="field.isCount ? 'factor' : 'length'" :unit="field.isCount ? undefined : settings.kept.unit"
-        :decimals="field.isCount ? 0 : settings.decimals" :suffix="field.isCount ? '' : settings.suffix" :value="blockNumber(shape, field.key)" :check="check(field.key)" @commit="set(field.key, $event)"
-      />
-    </FormLine>
-    <FormLine label="Colour"><ColorBox :value="block.color" label="Block colour" @commit="block.color = $event" /></FormLine>
-    <p v-for="warning in walkingWarnings(shape)" :key="warning" class="warning">{{ warning }}</p>
-    </template>
+    <BlockFields v-else :shape="shape" :color="block.color" of="Block" @number="set" @color="block.color = $event" />
     <v-btn class="main" color="action" variant="flat" @click="drawing ? modes.stopMode() : modes.startDrawingBlocks()">{{ drawing ? 'Stop drawing' : `Draw a ${blockName(block.kind).toLowerCase()}` }}</v-btn>
     <p class="quiet hint">While drawing: <kbd class="mono">=</kbd> types the numbers, <kbd class="mono">N</kbd> makes it as high as the corner you point at, Ctrl leaves the grid.</p>
   </section>
@@ -78,12 +64,5 @@ onBeforeUnmount(() => {
   border: 1px solid var(--line);
   border-left: 3px solid var(--picked);
   border-radius: 6px;
-}
-
-.warning {
-  padding: 5px 8px;
-  border-left: 3px solid rgb(var(--v-theme-action));
-  background: rgba(var(--v-theme-action), 0.14);
-  font-size: var(--small);
 }
 </style>

@@ -20,6 +20,7 @@ import { useStageSession } from '~/stores/stage-session'
 import { useSwapping } from '~/stores/swapping'
 import { useWorkshop } from '~/stores/workshop'
 import { dragOut } from '~/tools/drag-out'
+import { instancesOf } from '~~/core/level/find'
 
 const kit = useKit()
 const modes = useModes()
@@ -65,7 +66,7 @@ async function remove(part: Part): Promise<void> {
 }
 
 function findAll(part: Part): void {
-  level.pick([...level.view.placements()].filter(({ id, partId }) => partId === part.id && !level.view.isLocked(id)).map(({ id }) => id))
+  level.pick(instancesOf(level.view, part.id).filter(id => !level.view.isLocked(id)))
   session.lookAtSelection()
 }
 
@@ -119,7 +120,7 @@ function takeApart({ id }: Variants): void {
 
 /** Where it is placed, if it is here. */
 function edit({ id }: Part): void {
-  void workshop.open(id, [...level.view.placements()].find(({ partId }) => partId === id)?.id ?? null)
+  void workshop.open(id, instancesOf(level.view, id)[0] ?? null)
 }
 
 /** What a thing does that is put onto a steep side. */

@@ -13,6 +13,7 @@ import { useTools } from '~/stores/tools'
 import { useWorkshop } from '~/stores/workshop'
 import { orNothing } from '~/errors/or-nothing'
 import { counted } from '~~/core/units/plural'
+import { instancesOf } from '~~/core/level/find'
 
 /** All there is to know about a part, and what can be changed of it. */
 const props = defineProps<{ part: Part | null }>()
@@ -54,7 +55,7 @@ async function save(): Promise<void> {
 }
 
 function open(): void {
-  if (props.part) void workshop.open(props.part.id, [...level.view.placements()].find(({ partId }) => partId === props.part!.id)?.id ?? null)
+  if (props.part) void workshop.open(props.part.id, instancesOf(level.view, props.part.id)[0] ?? null)
 }
 </script>
 

@@ -6,13 +6,14 @@ import type { Placement } from '~~/core/level/schema'
 import { useEdits } from '~/stores/edits'
 import { useKit } from '~/stores/kit'
 import { useLevel } from '~/stores/level'
+import { instancesOf } from '~~/core/level/find'
 
 const props = defineProps<{ last: Placement, /** How many are picked in all. */ count: number }>()
 const level = useLevel()
 const kit = useKit()
 const edits = useEdits()
 const part = computed(() => props.last.partId === null ? undefined : kit.part(props.last.partId))
-const instances = computed(() => part.value ? edits.instancesOf(part.value.id).length : 0)
+const instances = computed(() => part.value ? instancesOf(level.view, part.value.id).length : 0)
 const parentName = computed(() => props.last.parentId === null ? null : level.view.need(props.last.parentId).name)
 const isOpenGroup = computed(() => 'open' in props.last.own && props.last.own.open === true)
 </script>
