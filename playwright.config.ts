@@ -5,8 +5,8 @@ export default defineConfig({
   testDir: 'tests/e2e',
   outputDir: 'test-results',
   workers: 2,
-  timeout: 300_000,
-  expect: { timeout: 30_000 },
+  timeout: 600_000,
+  expect: { timeout: 90_000 },
   reporter: [['list']],
   use: {
     testIdAttribute: 'data-test',
@@ -14,7 +14,7 @@ export default defineConfig({
     // A quarter of the pixels to draw; nothing else changes.
     deviceScaleFactor: 0.5,
     contextOptions: { reducedMotion: 'reduce' },
-    actionTimeout: 30_000,
+    actionTimeout: 90_000,
     launchOptions: {
       executablePath: process.env.CHROMIUM,
       args: [

@@ -46,7 +46,7 @@ describe('from the command line', () => {
       expect([brought.code, brought.out]).toEqual([0, expect.stringContaining('139 things')])
       expect((await run('list', ...target)).out).toContain(`Again by ${target[0]}`)
     }
-  }, 180_000)
+  })
 
   it('it ends with 1 when it cannot be done, with 2 when it is not understood, and says why', async () => {
     const target = ['--server', server.get().url]
@@ -61,7 +61,7 @@ describe('from the command line', () => {
       const ended = await run(...words)
       expect([words[0], ended.code, ended.error]).toEqual([words[0], code, expect.stringContaining(says)])
     }
-  }, 60_000)
+  })
 
   it('it watches a level, and writes the file again after each change', async () => {
     const { id } = await server.newLevel()
@@ -87,5 +87,5 @@ describe('from the command line', () => {
     finally {
       child.kill('SIGTERM')
     }
-  }, 60_000)
+  })
 })

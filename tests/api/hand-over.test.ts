@@ -44,7 +44,7 @@ describe('a level is handed over', () => {
     }
     expect((await get(id, 'glb')).report().counts).toMatchObject({ nodes: expect.any(Number), meshes: expect.any(Number), triangles: expect.any(Number) })
     expect((await get(id, 'glb', '?blocks=false')).report().remarks.join()).toContain('blocks were left out')
-  }, 60_000)
+  })
 
   it('with the same bytes by servers in other time zones', async () => {
     const { id } = await server.newLevel('demo')
@@ -56,7 +56,7 @@ describe('a level is handed over', () => {
     }
     expect(files[0]!.every(file => file.length > 1000)).toBe(true)
     expect([files[0], files[2]]).toEqual([files[1], files[1]])
-  }, 120_000)
+  })
 
   it('as glTF in every way of packing it, valid each time', async () => {
     const { id } = await server.newLevel('demo')
@@ -69,7 +69,7 @@ describe('a level is handed over', () => {
     }
     expect(sizes[2]).toBeLessThan(sizes[1]! * 0.7)
     expect(sizes[3]).toBeLessThan(sizes[0]! * 0.7)
-  }, 120_000)
+  })
 
   it('as a package of USD that holds the text alone as its first file', async () => {
     const { id } = await server.newLevel('demo')
@@ -91,7 +91,7 @@ describe('a level is handed over', () => {
       for (const word of ['Test level', 'Plan, from above', 'Parts', 'Planter']) expect(words).toContain(word)
       expect((await (await pdf.getPage(2)).getTextContent()).items.map(item => 'str' in item ? item.str : '').join(' ')).toContain('bill of parts')
     }
-  }, 60_000)
+  })
 
   it('or refused with the field: an unknown choice, what is not there, both commas', async () => {
     const { id } = await server.newLevel('demo')
@@ -134,7 +134,7 @@ describe('a level file', () => {
       expect(Buffer.compare((await get(levelId!, 'level', query)).bytes, file)).toBe(0)
       if (query) expect(((await server.call('GET', `/api/levels/${levelId}/changes`)).json as { changes: { canBeTakenBack: boolean }[] }).changes.map(({ canBeTakenBack }) => canBeTakenBack)).toEqual([true, true])
     }
-  }, 60_000)
+  })
 
   it('brings parts that are not there, and their textures; those that are there are known again', async () => {
     const { id } = await server.newLevel('demo')
@@ -203,7 +203,7 @@ describe('glTF brought in as a level', () => {
     const rest = ({ translation: _t, rotation: _r, scale: _s, ...each }: Level['placements'][number]) => each
     expect([...after.placements].map(rest).sort((a, b) => a.id < b.id ? -1 : 1)).toEqual([...before.placements].map(rest).sort((a, b) => a.id < b.id ? -1 : 1))
     expect(sorted(after).slice(1)).toEqual(sorted(before).slice(1))
-  }, 60_000)
+  })
 })
 
 describe('a table', () => {
@@ -251,5 +251,5 @@ describe('what is brought in and makes no sense', () => {
       expect([what, status, json.error?.field, json.error?.message]).toEqual([what, expect.toBeOneOf([415, 422]), 'body', expect.stringContaining(says)])
     }
     expect({ ...await counts(), levels: 0 }).toEqual({ ...before, levels: 0 })
-  }, 120_000)
+  })
 })

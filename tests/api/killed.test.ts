@@ -60,5 +60,5 @@ describe('a server killed with SIGKILL', () => {
     expect((await server.level(id)).placementCount).toBe(60 * 40)
     // Otherwise nothing was tested.
     expect(kills).toBeGreaterThan(1)
-  }, 180_000)
+  })
 })

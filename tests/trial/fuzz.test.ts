@@ -29,8 +29,9 @@ const ROUNDS = process.env.TRIAL === 'long' ? 40_000 : 700
 const SECONDS = Number(process.env.TRIAL_SECONDS ?? (process.env.TRIAL === 'long' ? 3600 : 240))
 /** After so many accepted changes the levels are opened, shown and handed over. */
 const LOOK_EVERY = 25
+/** Milliseconds, looked at in the long form only: a test says nothing of how busy its machine is. */
 const SLOWEST = 2000
-/** A file is made in a thread of its own, where nobody waits for it: of nearly a million copies, which are dealt first. */
+/** A file is made in a process of its own, where nobody waits for it: of nearly a million copies, which are dealt first. */
 const SLOWEST_FILE = 15_000
 const SLOW_ROUTES = new Set<RouteSpec>([ROUTES.checkLevel, ROUTES.importFile, ...Object.values(HAND_OVER_ROUTES).map(name => ROUTES[name])])
 
@@ -94,7 +95,7 @@ it('answers whatever it is asked: no failure, no change by what is refused, and 
     const text = await response.text()
     const what = () => `${route.method} ${address} ${typeof raw === 'string' ? raw.slice(0, 3000) : ''} → ${response.status} ${text.slice(0, 300)}`
     if (response.status >= 500) failures.push(`failed: ${what()}`)
-    if (Date.now() - started > (SLOW_ROUTES.has(route) ? SLOWEST_FILE : SLOWEST)) failures.push(`took ${Date.now() - started} ms: ${what()}`)
+    if (process.env.TRIAL === 'long' && Date.now() - started > (SLOW_ROUTES.has(route) ? SLOWEST_FILE : SLOWEST)) failures.push(`took ${Date.now() - started} ms: ${what()}`)
     if (response.status < 400) {
       // Whatever was deleted is there again for what comes next.
       if (route.method === 'DELETE' && levels.includes(id)) await server.call('PATCH', `/api/levels/${id}`, { deleted: false })
