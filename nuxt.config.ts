@@ -3,17 +3,17 @@ import { fileURLToPath } from 'node:url'
 const root = fileURLToPath(new URL('.', import.meta.url))
 
 /**
- * What the jobs need is in a file apart from what the server begins with (Nitro's own division): a thread that loaded that would
+ * What the jobs need is in a file apart from what the server begins with (Nitro's own division): a process that loaded that would
  * begin as a server, too.
  */
 const partOf = (id: string) => id.includes('/nitropack/dist/') ? 'nitro' : JOBS_NEED.test(id.slice(root.length)) ? 'jobs-need' : null
-const JOBS_NEED = /^((core|demo)\/|server\/(db|services)\/|server\/utils\/(api-error|body|log|picture)\.ts)/
+const JOBS_NEED = /^((core|demo)\/|server\/(db|services)\/|server\/utils\/(api-error|body|known-error|log|picture)\.ts)/
 
-/** Builds the server's jobs as a file beside the server's own, for a worker thread to start with (Rollup's `emitFile`). */
-const jobsFile = {
-  name: 'jobs-file',
+/** Builds what processes and threads beside the server's own start with, and what the command line does jobs by (Rollup's `emitFile`). */
+const jobFiles = {
+  name: 'job-files',
   buildStart(this: { emitFile: (file: object) => string }) {
-    this.emitFile({ type: 'chunk', id: `${root}server/workers/jobs.ts`, fileName: 'jobs.mjs' })
+    for (const name of ['jobs', 'child', 'watch']) this.emitFile({ type: 'chunk', id: `${root}server/workers/${name}.ts`, fileName: `${name}.mjs` })
   },
 }
 
@@ -68,7 +68,7 @@ export default defineNuxtConfig({
   nitro: {
     errorHandler: `${root}server/error-handler.ts`,
     typescript: { strict: true, tsConfig: { compilerOptions: { noUncheckedIndexedAccess: true } } },
-    rollupConfig: { external: ['pg-native'], plugins: [jobsFile], output: { manualChunks: partOf } },
+    rollupConfig: { external: ['pg-native'], plugins: [jobFiles], output: { manualChunks: partOf } },
     compressPublicAssets: { gzip: true, brotli: true },
     // What writes PDF needs an older one beside it; two versions of it cannot lie side by side outside.
     externals: { inline: ['@noble/hashes'], traceInclude: ['encoder', 'decoder_gltf', 'decoder'].map(name => `${root}node_modules/draco3dgltf/draco_${name}.wasm`) },

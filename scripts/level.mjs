@@ -86,9 +86,9 @@ async function onDatabase(address) {
     throw new Stop(`The database does not answer: ${error.message}`)
   })
   const job = async (name, what) => {
-    const outcome = await work({ name, given: what })
+    const outcome = await work(name, what)
     if (outcome.ok) return outcome.value
-    throw new Stop(outcome.refused.message)
+    throw new Stop(outcome.refused?.message ?? `${outcome.failed.name}: ${outcome.failed.message}`)
   }
   return {
     levels: async () => (await client.query('select id, name, revision, placement_count as "placementCount" from levels where deleted_at is null and part_id is null order by changed_at desc')).rows,

@@ -1,7 +1,7 @@
 import type { NitroErrorHandler } from 'nitropack'
 import { send, setResponseHeader, setResponseStatus } from 'h3'
-import { databaseTrouble } from './db/failures'
 import { ApiError } from './utils/api-error'
+import { knownError } from './utils/known-error'
 import { log } from './utils/log'
 
 /** Every failure of a route leaves as JSON in one form, without stack traces; what was not expected goes to the log. */
@@ -18,12 +18,10 @@ const handler: NitroErrorHandler = (error, event) => {
 }
 
 function asApiError(error: unknown, status: number | undefined): ApiError {
-  if (error instanceof ApiError) return error
+  const known = knownError(error)
+  if (known) return known
   if (status === 404) return new ApiError(404, 'not-found', 'There is nothing at this address.')
   if (status === 405) return new ApiError(405, 'method', 'This address does not take that method.')
-  const trouble = databaseTrouble(error)
-  if (trouble === 'away') return new ApiError(503, 'database-away', 'The server works, but its database is away. Nothing was changed.')
-  if (trouble === 'busy') return new ApiError(503, 'busy', 'The server has too much to do at the moment. Nothing was changed; try again.')
   return new ApiError(500, 'failed', 'Something went wrong on the server. Nothing was changed.')
 }
 

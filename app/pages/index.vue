@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { counted } from '~~/core/units/plural'
-import { asName } from '~~/core/units/text'
+import { asName, LONGEST_NAME } from '~~/core/units/text'
 import { mdiDotsVertical, mdiPlus } from '@mdi/js'
 import { useFileDialog } from '@vueuse/core'
 import { onMounted, ref, shallowRef } from 'vue'
@@ -122,7 +122,7 @@ const when = (iso: string) => moment.format(new Date(iso))
       </ul>
     </main>
     <FormDialog :model-value="naming !== null" :title="naming?.title ?? ''" max-width="420" @update:model-value="naming = null">
-      <v-text-field v-if="naming" v-model="naming.name" aria-label="Name" autofocus maxlength="200" :error="Boolean(nameError)" @focus="($event.target as HTMLInputElement).select()" @keydown.enter="saveName" />
+      <v-text-field v-if="naming" v-model="naming.name" aria-label="Name" autofocus :maxlength="LONGEST_NAME" :error="Boolean(nameError)" @focus="($event.target as HTMLInputElement).select()" @keydown.enter="saveName" />
       <p v-if="nameError" role="alert" class="error">{{ nameError }}</p>
       <template #buttons>
         <v-btn @click="naming = null">Cancel</v-btn>

@@ -232,6 +232,8 @@ export const findingSchema = z.strictObject({
 /** What is wrong with a level: the first findings, the worst first, and how many there are. */
 export const checkAnswerSchema = z.strictObject({
   revision: revisionSchema,
+  /** The share that was looked at, from 0 to 1: less than 1 if there was no time for the rest. */
+  looked: z.number().min(0).max(1),
   counts: z.strictObject({ error: z.int().min(0), warning: z.int().min(0), note: z.int().min(0), left: z.int().min(0) }),
   findings: z.array(findingSchema),
 })

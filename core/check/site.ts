@@ -47,14 +47,14 @@ export class CheckSite {
     if (before) {
       const same = this.namesakes.get(before.name)!
       same.delete(id)
-      others.push(...same)
+      for (const other of same) others.push(other)
       if (same.size === 0) this.namesakes.delete(before.name)
       if (before.partId !== null) this.uses.set(before.partId, this.uses.get(before.partId)! - 1)
       this.counted.delete(id)
     }
     if (now) {
       const same = this.namesakes.get(now.name) ?? new Set()
-      others.push(...same)
+      for (const other of same) others.push(other)
       this.namesakes.set(now.name, same.add(id))
       if (now.partId !== null) this.uses.set(now.partId, (this.uses.get(now.partId) ?? 0) + 1)
       this.counted.set(id, { name: now.name, partId: now.partId })

@@ -55,9 +55,9 @@ export function release(level: LevelView, id: string, newId: () => string, partO
     const { operations: made, tops } = duplicate(level, [source.id], 'instance', newId, AS_THEY_ARE)
     const numbers = decompose(place, source.pivot)
     if (isSheared(place)) skewed.push(keepsSources ? source.id : copyId(id, copies.keys.keyAt(index)))
-    operations.push(...made.map((operation): Operation => operation.do !== 'put' || operation.id !== tops[0] ? operation : {
-      ...operation, fields: { ...operation.fields, ...numbers, order, name: asName(`${source.name} ${order + 1}`) },
-    }))
+    for (const operation of made) {
+      operations.push(operation.do !== 'put' || operation.id !== tops[0] ? operation : { ...operation, fields: { ...operation.fields, ...numbers, order, name: asName(`${source.name} ${order + 1}`) } })
+    }
   }
   if (keepsSources) {
     sources.forEach((source, i) => put(level.need(source), 0, sources.length + i))
@@ -113,7 +113,7 @@ function putUnbent(level: LevelView, id: string, index: number, toParent: Matrix
         else if (isArrangement) found.operations.push(operation)
       }
     }
-    if (!isArrangement) waiting.push(...level.children(at))
+    if (!isArrangement) for (const child of level.children(at)) waiting.push(child)
   }
   return found
 }

@@ -1,9 +1,13 @@
 import { FormatError } from './format-error'
+import { jsonProblem } from './json-bounds'
 
 /** Why a glTF file is not taken in, in words, with the place in it. */
 export class GlbError extends FormatError {
   override name = 'GlbError'
 }
+
+/** Values within values of a description, and values in all. What the standard has goes eight deep; extras may go on. */
+const JSON_BOUNDS = { deepest: 200, most: 10_000_000 }
 
 // The frame of a binary glTF file (ISO/IEC 12113:2022, 4.4).
 
@@ -38,10 +42,14 @@ export function readChunks(bytes: Uint8Array, mostJson: number): { json: unknown
 /** @param most bytes it may have @throws GlbError */
 export function parseDescription(bytes: Uint8Array, most: number): unknown {
   if (bytes.length > most) throw new GlbError(`its description is longer than the ${most / 1024 / 1024} MB that are read here`)
+  let json: unknown
   try {
-    return JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(bytes))
+    json = JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(bytes))
   }
   catch {
     throw new GlbError('its description is no well-formed JSON')
   }
+  const problem = jsonProblem(json, JSON_BOUNDS)
+  if (problem) throw new GlbError(`its description: ${problem}`)
+  return json
 }

@@ -267,23 +267,30 @@ export class GlbFile implements SceneFile {
     const bytes = new Uint8Array(array.buffer, array.byteOffset, array.byteLength)
     const size = bytes.length / count
     const mode = target === INDICES ? count % 3 === 0 && 'TRIANGLES' : size % 4 === 0 && 'ATTRIBUTES'
-    const bufferView = mode && this.packing.compression === 'meshopt'
-      ? await this.addPacked(bytes, count, size, mode, target)
+    const packed = mode && this.packing.compression === 'meshopt' ? await this.pack(bytes, count, size, mode) : null
+    const bufferView = mode && packed
+      ? await this.addPacked(packed, bytes.length, count, size, mode, target)
       : await this.addView(bytes, target, perVertex && size)
     return this.accessors.push({ bufferView, componentType: componentType(array), count, type, ...normalized ? { normalized } : {}, ...bounds }) - 1
   }
 
-  /** Compressed numbers (EXT_meshopt_compression), and where they would lie if they were not. */
-  private async addPacked(bytes: Uint8Array, count: number, size: number, mode: 'ATTRIBUTES' | 'TRIANGLES', target?: number): Promise<number> {
+  /** Compressed numbers; null where they would take no less of the file than they do as they are. */
+  private async pack(bytes: Uint8Array, count: number, size: number, mode: 'ATTRIBUTES' | 'TRIANGLES'): Promise<Uint8Array | null> {
     if (!this.encoders.meshopt) throw new RangeError('meshopt is not there')
+    if (bytes.length <= DESCRIPTION) return null
     await this.encoders.meshopt.ready
     const packed = this.encoders.meshopt.encodeGltfBuffer(bytes, count, size, mode)
+    return packed.length + DESCRIPTION < bytes.length ? packed : null
+  }
+
+  /** Compressed numbers (EXT_meshopt_compression), and where they would lie if they were not. @param length bytes of them as they are */
+  private async addPacked(packed: Uint8Array, length: number, count: number, size: number, mode: 'ATTRIBUTES' | 'TRIANGLES', target?: number): Promise<number> {
     const at = await this.write(packed)
     this.views.push({
-      buffer: 1, byteOffset: this.unpackedLength, byteLength: bytes.length, ...mode === 'ATTRIBUTES' && target ? { byteStride: size } : {}, ...target ? { target } : {},
+      buffer: 1, byteOffset: this.unpackedLength, byteLength: length, ...mode === 'ATTRIBUTES' && target ? { byteStride: size } : {}, ...target ? { target } : {},
       extensions: this.use(MESHOPT, { buffer: 0, byteOffset: at, byteLength: packed.length, byteStride: size, mode, count }),
     })
-    this.unpackedLength += Math.ceil(bytes.length / 4) * 4
+    this.unpackedLength += Math.ceil(length / 4) * 4
     return this.views.length - 1
   }
 
@@ -306,6 +313,8 @@ export class GlbFile implements SceneFile {
 
 const COMPONENTS = { SCALAR: 1, VEC2: 2, VEC3: 3, VEC4: 4 }
 
+/** Bytes that it takes to say of numbers how they are compressed. */
+const DESCRIPTION = 160
 const LIGHTS = 'KHR_lights_punctual'
 const MESHOPT = 'EXT_meshopt_compression'
 const encoder = new TextEncoder()

@@ -6,7 +6,7 @@ import type { Transform } from '@gltf-transform/extensions'
 import type { Material, Mesh, Primitive } from '../mesh/mesh'
 import type { Picture, Texture, TextureSlot } from '../mesh/texture'
 import { PICTURE_TYPES, pictureTypeOf } from '../mesh/texture'
-import { FARTHEST } from '../level/fields'
+import { FARTHEST } from '../math/farthest'
 import { GlbError } from './glb-chunks'
 import { STORED_PICTURE } from './glb-intake'
 

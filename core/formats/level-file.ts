@@ -9,6 +9,8 @@ import { KINDS, kindSchema } from '../level/kinds'
 import { PICTURE_TYPES } from '../mesh/texture'
 import { firstIssue } from '../units/issue'
 import { FormatError } from './format-error'
+import type { Json } from './json-bounds'
+import { jsonProblem, jsonSize } from './json-bounds'
 import { MIGRATIONS } from './level-file-migrations'
 
 /** The version that is written. Older ones are brought up to it, one step after the other. */
@@ -20,15 +22,23 @@ export const JOURNAL_JSON = 'journal.json'
 export const meshPath = (hash: string) => `parts/${hash}.glb`
 export const texturePath = (hash: string, type: string) => `textures/${hash}.${type.replace('image/', '').replace('jpeg', 'jpg')}`
 
-const revision = z.int().min(0).max(2 ** 31 - 1)
+/** The database counts to 2^31; whoever brings such a level in goes on saving. */
+export const MOST_REVISION = 2_000_000_000
+const revision = z.int().min(0).max(MOST_REVISION)
+
+/** Values within values of a level file, and values in all. What is known goes ten deep. */
+const JSON_BOUNDS = { deepest: 64, most: 20_000_000 }
 
 /** A part as it lies in a level file: its mesh and its textures' pictures lie beside, by the hashes of what is in them. */
 export const filedPartSchema = partSchema.omit({ hasPicture: true }).extend({
   textures: z.array(z.strictObject({ picture: z.string().regex(/^[0-9a-f]{64}$/), type: z.enum(PICTURE_TYPES) })).max(256),
 })
 
+/** Years that every database and calendar knows. */
+const moment = z.iso.datetime().refine(text => /^(19[7-9]|2\d\d)\d-/.test(text), 'must be from 1970 on, and before 3000')
+
 /** A saved step of the level, with what takes it back; null for one from before that was kept. */
-export const filedChangeSchema = changeSchema.extend({ revision, madeAt: z.iso.datetime(), inverse: z.array(operationSchema).nullable() })
+export const filedChangeSchema = changeSchema.extend({ revision: revision.min(1), madeAt: moment, inverse: z.array(operationSchema).nullable() })
 
 const tables = Object.fromEntries(RECORD_NAMES.map(name => [TABLE_OF[name], z.array(RECORDS[name])])) as unknown as { [K in keyof LevelRecords]: z.ZodType<LevelRecords[K]> }
 
@@ -100,40 +110,72 @@ function putBack(record: object, kept: readonly Kept[]): object {
 export function readLevelJson(text: string): LevelFile {
   const given = migrated(parseJson(text, LEVEL_JSON))
   const kept: Kept[] = []
+  let left = MOST_KEPT
+  const keep = (path: string[], value: unknown) => {
+    left -= jsonSize([path, value], left)
+    if (left < 0) throw new FormatError(`${LEVEL_JSON}: /${path.slice(0, 4).join('/')}: has more that is not known here than can be kept`)
+    // All of the file was looked at as JSON.
+    kept.push({ path, value: value as Json })
+  }
   const { format: _format, version: _version, name, revision: number, ...lists } = given
   const head = z.object({ name: nameSchema, revision }).safeParse({ name, revision: number })
   if (!head.success) throw wrongAt(head.error, '')
   const table = <T extends { id: string }>(key: string, schema: z.ZodType<T>): T[] => {
     const list = lists[key] ?? []
     if (!Array.isArray(list)) throw new FormatError(`${LEVEL_JSON}: /${key} is no list`)
-    return list.map((each: unknown, i) => readRecord(schema, each, [key], `/${key}/${i}`, kept))
+    const read = list.map((each: unknown, i) => readRecord(schema, each, [key], `/${key}/${i}`, keep))
+    onlyOnce(read, ({ id }) => id, `${LEVEL_JSON}: /${key}`, 'id')
+    return read
   }
+  const records = Object.fromEntries(RECORD_NAMES.map(record => [TABLE_OF[record], table(TABLE_OF[record], RECORDS[record] as z.ZodType<{ id: string }>)])) as LevelRecords
   const file = {
     name: head.data.name, revision: head.data.revision,
     placements: table('placements', placementSchema),
-    records: Object.fromEntries(RECORD_NAMES.map(record => [TABLE_OF[record], table(TABLE_OF[record], RECORDS[record] as z.ZodType<{ id: string }>)])) as LevelRecords,
+    records,
     parts: table('parts', filedPartSchema),
   }
   const known = new Set(['placements', 'parts', ...Object.values<string>(TABLE_OF)])
-  for (const [key, value] of Object.entries(lists)) if (!known.has(key)) kept.push({ path: [key], value: z.json().parse(value) })
-  if (JSON.stringify(kept).length > MOST_KEPT) throw new FormatError(`${LEVEL_JSON}: has more that is not known here than can be kept`)
+  for (const [key, value] of Object.entries(lists)) if (!known.has(key)) keep([key], value)
   return { ...file, kept }
 }
 
-/** @throws FormatError */
-export function readJournal(text: string): FiledChange[] {
+/**
+ * Reads the journal of a level: each change once, in the order of their numbers.
+ *
+ * @param last number of the level's changes
+ * @returns those up to it, and how many are left out: they were made after the level was written, and are not in it
+ * @throws FormatError with the place in it
+ */
+export function readJournal(text: string, last: number): { changes: FiledChange[], leftOut: number } {
   const read = z.array(filedChangeSchema).max(100_000).safeParse(parseJson(text, JOURNAL_JSON))
   if (!read.success) throw new FormatError(`${JOURNAL_JSON}: ${sayIssue(read.error)}`)
-  return read.data
+  const disorder = read.data.findIndex(({ revision: number }, i) => i > 0 && number <= read.data[i - 1]!.revision)
+  if (disorder > 0) throw new FormatError(`${JOURNAL_JSON}: /${disorder}/revision is not higher than the one before`)
+  onlyOnce(read.data, ({ id }) => id, `${JOURNAL_JSON}: `, 'id')
+  const changes = read.data.filter(({ revision: number }) => number <= last)
+  return { changes, leftOut: read.data.length - changes.length }
+}
+
+/** @throws FormatError for the second that has the same */
+function onlyOnce<T>(list: readonly T[], of: (each: T) => string, where: string, what: string): void {
+  const seen = new Set<string>()
+  list.forEach((each, i) => {
+    if (seen.has(of(each))) throw new FormatError(`${where}/${i}/${what} is there twice`)
+    seen.add(of(each))
+  })
 }
 
 function parseJson(text: string, what: string): unknown {
+  let json: unknown
   try {
-    return JSON.parse(text)
+    json = JSON.parse(text)
   }
   catch {
     throw new FormatError(`${what} is no well-formed JSON`)
   }
+  const problem = jsonProblem(json, JSON_BOUNDS)
+  if (problem) throw new FormatError(`${what}: ${problem}`)
+  return json
 }
 
 /** A level of an older version brought up to this one. */
@@ -147,21 +189,20 @@ function migrated(given: unknown): Record<string, unknown> {
   return at
 }
 
-/** A record without what is not known of it, which is put beside. */
-function readRecord<T extends { id: string }>(schema: z.ZodType<T>, given: unknown, above: string[], where: string, kept: Kept[]): T {
-  if (!isObject(given)) throw new FormatError(`${LEVEL_JSON}: ${where} is no object`)
-  const record = structuredClone(given)
+/** A record without what is not known of it, which is put beside; the record that was given loses it. */
+function readRecord<T extends { id: string }>(schema: z.ZodType<T>, record: unknown, above: string[], where: string, keep: (path: string[], value: unknown) => void): T {
+  if (!isObject(record)) throw new FormatError(`${LEVEL_JSON}: ${where} is no object`)
   const own = kindSchema.safeParse(record.kind).data
   const strange = [...strangeIn(schema, record, []), ...own && isObject(record.own) ? strangeIn(KINDS[own].own, record.own, ['own']) : []]
   const read = schema.safeParse(record)
   if (!read.success) throw wrongAt(read.error, where)
-  for (const { path, value } of strange) kept.push({ path: [...above, read.data.id, ...path], value })
+  for (const { path, value } of strange) keep([...above, read.data.id, ...path], value)
   return read.data
 }
 
 /** Takes the keys that a schema does not know out of an object. */
-function strangeIn(schema: z.ZodType, record: Record<string, unknown>, above: string[]): Kept[] {
-  const found: Kept[] = []
+function strangeIn(schema: z.ZodType, record: Record<string, unknown>, above: string[]): { path: string[], value: unknown }[] {
+  const found: { path: string[], value: unknown }[] = []
   const { error } = schema.safeParse(record)
   for (const issue of error?.issues ?? []) {
     if (issue.code !== 'unrecognized_keys') continue
@@ -169,8 +210,7 @@ function strangeIn(schema: z.ZodType, record: Record<string, unknown>, above: st
     for (const key of issue.path) at = isObject(at) || Array.isArray(at) ? (at as Record<PropertyKey, unknown>)[key] : undefined
     if (!isObject(at)) continue
     for (const key of issue.keys) {
-      const value = z.json().safeParse(at[key])
-      if (value.success) found.push({ path: [...above, ...issue.path.map(String), key], value: value.data })
+      found.push({ path: [...above, ...issue.path.map(String), key], value: at[key] })
       delete at[key]
     }
   }

@@ -16,7 +16,7 @@ const thingsSchema: z.ZodType<Things> = z.strictObject({
   layers: z.array(z.strictObject({ id: idSchema, name: nameSchema, color: colorSchema })).max(10_000),
   blocks: z.array(blockSchema).max(MOST_THINGS),
   /** What the parts are called, for when they are not there. */
-  parts: z.array(z.strictObject({ id: idSchema, name: z.string().max(200) })).max(MOST_THINGS),
+  parts: z.array(z.strictObject({ id: idSchema, name: nameSchema })).max(MOST_THINGS),
 }).refine(({ placements }) => {
   const seen = new Set<string>()
   return placements.every(({ id, parentId }) => !seen.has(id) && (parentId === null || seen.has(parentId)) && seen.add(id))

@@ -1,11 +1,9 @@
 import { z } from 'zod'
+import { FARTHEST } from '../math/farthest'
 import { lineOfText, LONGEST_NAME } from '../units/text'
 
 // Zod's compiled validators need eval, which the page's content security policy forbids.
 z.config({ jitless: true })
-
-/** Beyond this a double no longer holds a tenth of a millimetre after a few multiplications; no level is that large. */
-export const FARTHEST = 1e9
 
 export const coordinate = z.number({ error: 'must be a finite number' }).min(-FARTHEST).max(FARTHEST)
 const factor = coordinate.refine(value => value !== 0, 'a size of 0 would flatten the shape for good')

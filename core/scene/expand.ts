@@ -32,7 +32,7 @@ export type ShownAs = {
   groundBelow: (toWorld: Matrix4) => GroundBelow | null
   /** The lights that a part brings. */
   lampsOf: (partId: string) => readonly Lamp[]
-  /** Of an arrangement within another. */
+  /** Of an arrangement within another, worked out once. */
   shapes: (id: string) => readonly ShapeCopies[]
   marks: (id: string) => readonly ShapeCopies[]
   /** Also what is hidden. */
@@ -74,10 +74,13 @@ export function expandMarks(as: ShownAs, id: string): ShapeCopies[] {
 type Wanted = { nameOf: (id: string) => string | null, inner: (id: string) => readonly ShapeCopies[] }
 
 function expandBy(as: ShownAs, id: string, wanted: Wanted, put: (shown: Shown, placed: Matrix4, matrices: Float64Array, indices: Int32Array, copies: PlacedCopies) => ShapeCopies[]): ShapeCopies[] {
+  const { level } = as
   const { sources } = as.arranged(id)
   const copies = as.copies(id)
   if (!copies) return []
-  const matrices = placedMatrices(copies, sources.map(source => as.level.need(source)))
+  // Those within first, the innermost before all: each finds what is within itself worked out already, however deep that goes.
+  for (const inner of level.subtree(id).slice(1).reverse()) if (level.arrangementIds.has(inner)) wanted.inner(inner)
+  const matrices = placedMatrices(copies, sources.map(source => level.need(source)))
   const indicesOf = keepsSources(as.arranged(id)) ? sources.map(() => Int32Array.of(0)) : indicesBySource(copies, sources.length)
   const toOwn = as.worldMatrix(id).clone().invert()
   return sources.flatMap((source, number) => shownBelow(as, source, wanted).flatMap(shown => put(shown, toOwn.clone().multiply(shown.matrix), matrices, indicesOf[number]!, copies)))
@@ -121,13 +124,20 @@ type Shown = { shape: string, matrix: Matrix4, /** Copies within it, if it is an
 
 function shownBelow(as: ShownAs, top: string, wanted: Wanted): Shown[] {
   const { level } = as
-  const { hidden, layerId } = level.need(top)
-  if (!as.withHidden && (hidden || (layerId !== null && level.layers.get(layerId)?.visible === false))) return []
-  const isArrangement = level.arrangementIds.has(top)
-  const copies = isArrangement ? wanted.inner(top).map(({ shape, matrices }) => ({ shape, matrix: as.worldMatrix(top), inner: matrices })) : []
-  if (isArrangement && !keepsSources(as.arranged(top))) return copies
-  const shape = wanted.nameOf(top)
-  return [...copies, ...shape === null ? [] : [{ shape, matrix: as.worldMatrix(top), inner: null }], ...level.children(top).flatMap(child => shownBelow(as, child, wanted))]
+  const found: Shown[] = []
+  const waiting = [top]
+  for (let at = waiting.pop(); at !== undefined; at = waiting.pop()) {
+    const { hidden, layerId } = level.need(at)
+    if (!as.withHidden && (hidden || (layerId !== null && level.layers.get(layerId)?.visible === false))) continue
+    const matrix = as.worldMatrix(at)
+    const isArrangement = level.arrangementIds.has(at)
+    if (isArrangement) for (const { shape, matrices } of wanted.inner(at)) found.push({ shape, matrix, inner: matrices })
+    if (isArrangement && !keepsSources(as.arranged(at))) continue
+    const shape = wanted.nameOf(at)
+    if (shape !== null) found.push({ shape, matrix, inner: null })
+    for (const child of level.children(at).toReversed()) waiting.push(child)
+  }
+  return found
 }
 
 const keepsSources = ({ own: { rule } }: Arranged) => definitionOf(rule).keepsSources

@@ -6,8 +6,14 @@ import type { Level } from '../level/level'
  * @param tagsOf the tags of a part
  */
 export function isGround(level: Level, tagsOf: (partId: string) => readonly string[], id: string): boolean {
-  const { kind, partId, blockId } = level.need(id)
-  if (kind === 'arrangement') return level.hasChildren(id) && level.children(id).every(source => isGround(level, tagsOf, source))
-  if (partId !== null) return tagsOf(partId).includes('ground')
-  return blockId !== null && level.blocks.get(blockId)?.shape.type === 'slab'
+  const waiting = [id]
+  for (let at = waiting.pop(); at !== undefined; at = waiting.pop()) {
+    const { kind, partId, blockId } = level.need(at)
+    if (kind === 'arrangement') {
+      if (!level.hasChildren(at)) return false
+      for (const source of level.children(at)) waiting.push(source)
+    }
+    else if (partId !== null ? !tagsOf(partId).includes('ground') : blockId === null || level.blocks.get(blockId)?.shape.type !== 'slab') return false
+  }
+  return true
 }

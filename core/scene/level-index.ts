@@ -33,13 +33,20 @@ export class LevelIndex {
   /**
    * @param solidOf the mesh a shape names; undefined while it is not there
    * @param isGround what copies that hug the ground stand on
+   * @param inTime asked before each placement is looked at; throws if there is no time for it
    */
-  constructor(private readonly level: LevelView, private readonly solidOf: (shape: string) => Solid | undefined, isGround: (id: string) => boolean = () => false) {
+  constructor(private readonly level: LevelView, private readonly solidOf: (shape: string) => Solid | undefined, isGround: (id: string) => boolean = () => false, inTime: () => void = () => {}) {
     this.extents = new Extents(level, solidOf, id => this.reachOf(id))
-    for (const { id } of level.placements()) if (!level.arrangementIds.has(id)) this.place(id)
+    for (const { id } of level.placements()) {
+      inTime()
+      if (!level.arrangementIds.has(id)) this.place(id)
+    }
     // An arrangement is never ground for another, or it might be for itself.
     level.ground = point => this.raycast(new Ray(point.clone().setY(point.y + GROUND_ABOVE), DOWN), id => !level.arrangementIds.has(id) && isGround(id))
-    for (const id of level.arrangementIds) this.place(id)
+    for (const id of level.arrangementIds) {
+      inTime()
+      this.place(id)
+    }
   }
 
   /** Brings the index up to date for some placements and everything below them. */

@@ -19,29 +19,29 @@ export function previewMatrices(level: LevelView, operations: readonly Operation
   }
   const matrices = new Map<string, Matrix4>()
   const recordOf = (id: string) => records.get(id) ?? level.need(id)
-  const matrixOf = (id: string): Matrix4 => {
-    const known = matrices.get(id)
-    if (known) return known
-    if (!movesWith(id)) return level.worldMatrix(id)
-    const record = recordOf(id)
-    const matrix = localMatrix(record, new Matrix4())
-    if (record.parentId !== null) matrix.premultiply(matrixOf(record.parentId))
-    matrices.set(id, matrix)
-    return matrix
-  }
-  const moving = new Map<string, boolean>()
-  const movesWith = (id: string): boolean => {
-    let answer = moving.get(id)
-    if (answer === undefined) {
-      const parentId = records.has(id) ? null : level.need(id).parentId
-      answer = records.has(id) || (parentId !== null && movesWith(parentId))
-      moving.set(id, answer)
+  // Of what stays where it is, how it stands now; of what moves, worked out from the top downwards.
+  const stays = new Set<string>()
+  const place = (id: string) => {
+    const way: string[] = []
+    let moved = 0
+    for (let at: string | null = id; at !== null && !matrices.has(at) && !stays.has(at); at = recordOf(at).parentId) {
+      way.push(at)
+      if (records.has(at)) moved = way.length
     }
-    return answer
+    const above = way.length > 0 ? recordOf(way.at(-1)!).parentId : null
+    // Below something that moves all of it does; else only from the topmost that is touched.
+    const moving = above !== null && matrices.has(above) ? way.length : moved
+    for (const at of way.splice(moving)) stays.add(at)
+    for (const at of way.reverse()) {
+      const record = recordOf(at)
+      const matrix = localMatrix(record, new Matrix4())
+      if (record.parentId !== null) matrix.premultiply(matrices.get(record.parentId) ?? level.worldMatrix(record.parentId))
+      matrices.set(at, matrix)
+    }
   }
   for (const id of records.keys()) {
-    matrixOf(id)
-    if (level.hasChildren(id)) for (const below of level.subtree(id)) matrixOf(below)
+    place(id)
+    if (level.hasChildren(id)) for (const below of level.subtree(id)) place(below)
   }
   return matrices
 }

@@ -74,7 +74,7 @@ function shownAt(level: LevelView, top: string, except: string): Named[] {
     const shape = level.shapeOf(at)
     if (shape !== null) found.push({ shape, owner: at, below: name, matrix: matrix.toArray() })
     const { own } = level.need(at)
-    if (!isLive || isArrangement(own) && definitionOf(own.rule).keepsSources) waiting.push(...level.children(at).toReversed())
+    if (!isLive || isArrangement(own) && definitionOf(own.rule).keepsSources) for (const child of level.children(at).toReversed()) waiting.push(child)
   }
   return found
 }
@@ -89,10 +89,13 @@ function thingsOf(level: LevelView, tagsOf: PartsKnown['tagsOf'], id: string, ru
   for (const { id: at, layerId, partId } of level.placements()) {
     if (surfaces.has(at) || level.isWithin(at, id) || level.isSource(at)) continue
     if (which.by === 'layer') {
-      if (layerId === which.layer) found.push(...shownAt(level, at, id).map(bare))
+      if (layerId === which.layer) for (const each of shownAt(level, at, id)) found.push(bare(each))
     }
-    else if (partId !== null ? tagsOf(partId).includes(which.tag) : level.arrangementIds.has(at) && !scatterOf(level, at)) {
-      found.push(...(partId !== null ? [{ shape: partId, matrix: level.worldMatrix(at).toArray() }] : shownAt(level, at, id).filter(({ shape }) => tagsOf(shape).includes(which.tag)).map(bare)))
+    else if (partId !== null) {
+      if (tagsOf(partId).includes(which.tag)) found.push({ shape: partId, matrix: level.worldMatrix(at).toArray() })
+    }
+    else if (level.arrangementIds.has(at) && !scatterOf(level, at)) {
+      for (const each of shownAt(level, at, id)) if (tagsOf(each.shape).includes(which.tag)) found.push(bare(each))
     }
   }
   return found

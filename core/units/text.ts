@@ -23,13 +23,19 @@ export function lineOfText(most: number) {
 /** Characters of a name, or of what a change is called. */
 export const LONGEST_NAME = 200
 
-/** A text that was put together, cut to the length of a name. */
-export const asName = (text: string) => text.slice(0, LONGEST_NAME)
+/** A text that was put together, cut to the length of a name, between two characters. */
+export function asName(text: string): string {
+  const cut = text.slice(0, LONGEST_NAME)
+  return cut.length < text.length && !cut.isWellFormed() ? cut.slice(0, -1) : cut
+}
 
-/** A name made of any text, such as one of a file: what no name may have is left out. @param otherwise if nothing is left */
-export function nameFrom(text: string, otherwise: string): string {
+/** Any text, such as one of a file, on one line and without what no name may have. */
+export function plainLine(text: string): string {
   // Half of a surrogate pair becomes the character for what cannot be read.
-  const plain = new TextDecoder().decode(new TextEncoder().encode(text)).replace(/[<>\u0000-\u001f\u007f\u2028\u2029]+/g, ' ').trim()
-  const cut = plain.slice(0, LONGEST_NAME).trim()
-  return (cut.isWellFormed() ? cut : cut.slice(0, -1)) || otherwise
+  return new TextDecoder().decode(new TextEncoder().encode(text)).replace(/[<>\u0000-\u001f\u007f\u2028\u2029]+/g, ' ').trim()
+}
+
+/** A name made of any text, cut where it is too long. @param otherwise if nothing is left */
+export function nameFrom(text: string, otherwise: string): string {
+  return asName(plainLine(text)).trim() || otherwise
 }

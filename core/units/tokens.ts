@@ -21,6 +21,8 @@ const SIGNS: Record<string, '+' | '-' | '*' | '/' | '^' | '(' | ')'> = {
 /** The marks that typewriters, keyboards and typesetters use for feet and inches, minutes and seconds. */
 const MARKS: Record<string, string> = { '\'': '\'', '′': '\'', '’': '\'', '‘': '\'', '"': '"', '″': '"', '”': '"', '“': '"', '°': '°', '%': '%' }
 
+/** Characters of a typed sum. */
+const LONGEST = 1000
 const SPACE = /\s+/y
 const NUMBER = /(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:e[+-]?\d+)?/iy
 const WORD = /\p{L}+/uy
@@ -29,6 +31,7 @@ const SECOND_MARK = /[.,]\d/y
 
 /** Takes a text apart. @throws Refused with the place of what belongs to no number, unit or sign */
 export function tokens(text: string): Token[] {
+  if (text.length > LONGEST) throw new Refused('This is too long for a number.', 0, text.length)
   const found: Token[] = []
   let at = 0
   const match = (pattern: RegExp) => {

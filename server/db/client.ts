@@ -50,12 +50,32 @@ export async function inTransaction<T>(db: Database, work: (tx: Transaction) => 
       return result
     }
     catch (error) {
-      isGood = error instanceof ApiError
+      isGood = error instanceof ApiError || error instanceof NotKept
       if (tries > 1 || !isTryAgain(error)) throw error
     }
     finally {
       client.release(!isGood)
     }
+  }
+}
+
+/** What was worked out, of a transaction that is not to be kept. */
+class NotKept<T> extends Error {
+  constructor(readonly result: T) {
+    super('not kept')
+  }
+}
+
+/** Does the same work, and takes all of it back: what would come of it, refusals among it. */
+export async function inTrial<T>(db: Database, work: (tx: Transaction) => Promise<T>, config?: PgTransactionConfig): Promise<T> {
+  try {
+    return await inTransaction(db, async (tx): Promise<T> => {
+      throw new NotKept(await work(tx))
+    }, config)
+  }
+  catch (error) {
+    if (error instanceof NotKept) return error.result as T
+    throw error
   }
 }
 

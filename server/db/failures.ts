@@ -2,8 +2,10 @@
 
 /** Codes by which the database is not there, or not any more. */
 const AWAY = /^(ECONNREFUSED|ECONNRESET|ENOTFOUND|EHOSTUNREACH|ETIMEDOUT|EPIPE|EAI_AGAIN|08\w{3}|57P0[1-5]|3D000|28\w{3})$/
-/** Codes by which it has too much to do: out of connections, a lock or a statement that took too long. */
-const BUSY = /^(53\w{3}|55P03|57014|25P03)$/
+/** Codes by which it has too much to do: out of connections or memory, a lock or a statement that took too long, others always first. */
+const BUSY = /^(53\w{3}|55P03|57014|25P03|40001|40P01)$/
+/** Codes by which there is no room left: the database's disk, or the server's own. */
+const FULL = /^(53100|ENOSPC|EDQUOT)$/
 /** Two transactions met, and one has to be done again. */
 const TRY_AGAIN = /^(40001|40P01)$/
 
@@ -18,9 +20,10 @@ function* causes(error: unknown): Generator<{ code: string, message: string }> {
   }
 }
 
-/** Whether the database is away, or has too much to do; null if it is neither. */
-export function databaseTrouble(error: unknown): 'away' | 'busy' | null {
+/** Whether the database is away, has too much to do, or no room; null if it is none of these. */
+export function databaseTrouble(error: unknown): 'away' | 'busy' | 'full' | null {
   for (const { code, message } of causes(error)) {
+    if (FULL.test(code)) return 'full'
     if (AWAY.test(code) || AWAY_WORDS.test(message)) return 'away'
     if (BUSY.test(code) || BUSY_WORDS.test(message)) return 'busy'
   }

@@ -232,6 +232,12 @@ export const placements = pgTable('placements', {
   check('placements_not_own_parent', sql`${table.parentId} <> ${table.id}`),
 ])
 
+/** Sessions that were ended before their time, by the names in their cookies. */
+export const endedSessions = pgTable('ended_sessions', {
+  id: text().primaryKey(),
+  endedAt: moment('ended_at').notNull().defaultNow(),
+})
+
 /** The journal: every change of a level, in order. */
 export const changes = pgTable('changes', {
   levelId: uuid('level_id').notNull().references(() => levels.id, { onDelete: 'cascade' }),

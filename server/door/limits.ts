@@ -3,6 +3,7 @@ import { getRequestHeader } from 'h3'
 import { RateLimiterMemory } from 'rate-limiter-flexible'
 import { MEGABYTE } from '../../core/api/routes'
 import { ApiError } from '../utils/api-error'
+import { networkOf } from './origin'
 import { isLoopback } from './settings'
 
 /** Requests from one address that is not this machine, in ten seconds. */
@@ -33,9 +34,18 @@ export function makeRoom(event: H3Event, limit: number): void {
 }
 
 /** The address a request comes from: the one connected, or as the proxy says that is trusted. */
-export function addressOf(event: H3Event): string {
-  const forwarded = process.env.TRUST_PROXY === '1' ? getRequestHeader(event, 'x-forwarded-for')?.split(',').at(-1)?.trim() : undefined
-  return forwarded || event.node.req.socket.remoteAddress || ''
+function addressOf(event: H3Event): string {
+  return forwarded(event, 'x-forwarded-for') || event.node.req.socket.remoteAddress || ''
+}
+
+/** What the proxy says that is trusted: the last of several, which it has put there itself. */
+export function forwarded(event: H3Event, header: string): string | undefined {
+  return process.env.TRUST_PROXY === '1' ? getRequestHeader(event, header)?.split(',').at(-1)?.trim() : undefined
+}
+
+/** Whom a request is counted to: an address, of IPv6 the network of it that one customer has (RFC 6177: at least a /64). */
+export function whoIs(event: H3Event): string {
+  return networkOf(addressOf(event))
 }
 
 /**
@@ -44,8 +54,8 @@ export function addressOf(event: H3Event): string {
  * @throws ApiError 429 or 503 if there are too many
  */
 export async function admit(event: H3Event): Promise<void> {
-  const address = addressOf(event)
-  const isOwn = isLoopback(address)
+  const address = whoIs(event)
+  const isOwn = isLoopback(addressOf(event))
   if (!isOwn) {
     await rate.consume(address).catch(() => {
       throw new ApiError(429, 'too-many', 'Too many requests. Try again in a few seconds.')

@@ -18,6 +18,17 @@ export function isOurHost(header: string | undefined, names: ReadonlySet<string>
   return name !== null && (isIP(name) !== 0 || names.has(name))
 }
 
+/** An IPv4 address as it is; of an IPv6 address the first 64 bits. What is no address stays as it is. */
+export function networkOf(address: string): string {
+  const mapped = /^::ffff:(\d+\.\d+\.\d+\.\d+)$/i.exec(address)?.[1]
+  if (mapped || isIP(address) !== 6) return mapped ?? address
+  // The URL standard writes IPv6 addresses in one way, without embedded IPv4 and zones.
+  const [head = '', tail] = new URL(`http://[${address.split('%')[0]}]`).hostname.slice(1, -1).split('::')
+  const [first, last] = [head.split(':').filter(Boolean), (tail ?? '').split(':').filter(Boolean)]
+  const groups = tail === undefined ? first : [...first, ...Array.from({ length: 8 - first.length - last.length }, () => '0'), ...last]
+  return `${groups.slice(0, 4).join(':')}::/64`
+}
+
 /** Whether a request comes from our own page, or from no browser at all. */
 export function isOwnRequest(headers: { host?: string, origin?: string, fetchSite?: string }): boolean {
   const { host, origin, fetchSite } = headers

@@ -15,5 +15,5 @@ export default defineEventHandler(async (event) => {
     throw new ApiError(403, 'origin', 'origin: only this server\'s own pages may ask from a browser.', { field: 'origin' })
   }
   await admit(event)
-  event.context.may = await whoAsks(event)
+  event.context.asker = await whoAsks(event)
 })

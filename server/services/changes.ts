@@ -33,39 +33,42 @@ export class TooMuchHere extends Error {}
  * @throws ApiError 404 for an unknown level, 409 with what others did if it cannot be kept beside these changes, or if a change was
  * sent before with other content, 422 with the field for a change that cannot be applied; TooMuchHere
  */
-export async function saveChanges(db: Database, levelId: string, { baseRevision, changes: sent }: ChangesRequest, most = Infinity): Promise<ChangesAnswer> {
-  return inTransaction(db, async (tx) => {
-    const [level] = await tx.select({ revision: levels.revision }).from(levels)
-      .where(and(eq(levels.id, levelId), isNull(levels.deletedAt))).for('update')
-    if (!level) throw ApiError.notFound('level')
-    if (baseRevision > level.revision) {
-      throw new ApiError(422, 'invalid', 'baseRevision: the level is not that far yet.', { field: 'baseRevision' })
-    }
-    if (baseRevision < level.revision && most < Infinity && await journalBytes(tx, levelId, baseRevision) > most) throw new TooMuchHere()
-    const done = await findInJournal(tx, levelId, sent)
-    const fresh = firstOfEach(sent).filter(change => !done.has(change.id))
-    const sentIds = new Set(sent.map(({ id }) => id))
-    const others = baseRevision < level.revision ? (await journalSince(tx, levelId, baseRevision)).filter(({ id }) => !sentIds.has(id)) : []
-    const theirs = footprintOf(others)
-    const yours = fresh.filter(mine => conflicts(theirs, footprintOf([mine]))).map(({ id }) => id)
-    if (yours.length > 0) {
-      throw new ApiError(409, 'conflict', 'Someone else changed the same placements.', { field: 'changes', conflict: { revision: level.revision, yours, others } })
-    }
-    let revision = level.revision
-    if (fresh.length > 0) {
-      const places = new Map(sent.map(({ id }, place) => [id, place]))
-      const { grown, inverses } = await applyToRows(tx, levelId, fresh, ({ id }) => places.get(id)!)
-      const rows = fresh.map((change, i) => {
-        done.set(change.id, ++revision)
-        return { levelId, ...change, inverse: inverses[i], revision }
-      })
-      for (const some of slices(rows)) await tx.insert(changes).values(some)
-      await tx.update(levels)
-        .set({ revision, placementCount: sql`${levels.placementCount} + ${grown}`, changedAt: new Date() })
-        .where(eq(levels.id, levelId))
-    }
-    return { revision, applied: sent.map(({ id }) => ({ id, revision: done.get(id)! })), others }
-  })
+export async function saveChanges(db: Database, levelId: string, request: ChangesRequest, most = Infinity): Promise<ChangesAnswer> {
+  return inTransaction(db, tx => saveWithin(tx, levelId, request, most))
+}
+
+/** The same as a part of something larger, which is kept or not as a whole. */
+export async function saveWithin(tx: Transaction, levelId: string, { baseRevision, changes: sent }: ChangesRequest, most = Infinity): Promise<ChangesAnswer> {
+  const [level] = await tx.select({ revision: levels.revision }).from(levels)
+    .where(and(eq(levels.id, levelId), isNull(levels.deletedAt))).for('update')
+  if (!level) throw ApiError.notFound('level')
+  if (baseRevision > level.revision) {
+    throw new ApiError(422, 'invalid', 'baseRevision: the level is not that far yet.', { field: 'baseRevision' })
+  }
+  if (baseRevision < level.revision && most < Infinity && await journalBytes(tx, levelId, baseRevision) > most) throw new TooMuchHere()
+  const done = await findInJournal(tx, levelId, sent)
+  const fresh = firstOfEach(sent).filter(change => !done.has(change.id))
+  const sentIds = new Set(sent.map(({ id }) => id))
+  const others = baseRevision < level.revision ? (await journalSince(tx, levelId, baseRevision)).filter(({ id }) => !sentIds.has(id)) : []
+  const theirs = footprintOf(others)
+  const yours = fresh.filter(mine => conflicts(theirs, footprintOf([mine]))).map(({ id }) => id)
+  if (yours.length > 0) {
+    throw new ApiError(409, 'conflict', 'Someone else changed the same placements.', { field: 'changes', conflict: { revision: level.revision, yours, others } })
+  }
+  let revision = level.revision
+  if (fresh.length > 0) {
+    const places = new Map(sent.map(({ id }, place) => [id, place]))
+    const { grown, inverses } = await applyToRows(tx, levelId, fresh, ({ id }) => places.get(id)!)
+    const rows = fresh.map((change, i) => {
+      done.set(change.id, ++revision)
+      return { levelId, ...change, inverse: inverses[i], revision }
+    })
+    for (const some of slices(rows)) await tx.insert(changes).values(some)
+    await tx.update(levels)
+      .set({ revision, placementCount: sql`${levels.placementCount} + ${grown}`, changedAt: new Date() })
+      .where(eq(levels.id, levelId))
+  }
+  return { revision, applied: sent.map(({ id }) => ({ id, revision: done.get(id)! })), others }
 }
 
 /** The same in another thread, from the bytes of the request to those of the answer. */

@@ -6,6 +6,7 @@ import type { Database } from '../db/client'
 import { connectionString, LIMITS, openPool } from '../db/client'
 import * as schema from '../db/schema'
 import { log } from '../utils/log'
+import { mendLevels } from './mend'
 import { seedWhenEmpty } from './seed'
 
 /** Any number; only that all server processes of one database take the same. */
@@ -45,6 +46,7 @@ async function prepare(): Promise<void> {
       const db = drizzle(client, { schema })
       await db.execute(sql`select pg_advisory_lock(${START_LOCK})`)
       await migrate(db, { migrationsFolder: 'server/db/migrations' })
+      await mendLevels(db)
       await seedWhenEmpty(db)
     }
     finally {

@@ -2,13 +2,16 @@ import { createReadStream, createWriteStream } from 'node:fs'
 import { rename, rm, stat, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { pipeline } from 'node:stream/promises'
+import { sql } from 'drizzle-orm'
 import type { FormatName, FormatOptions, HandOverReport } from '../../core/formats/formats'
 import { FORMATS } from '../../core/formats/formats'
 import { HandOverError } from '../../core/formats/out/hand-over-error'
 import { TooMuchToDraw } from '../../core/formats/plan/drawing'
-import type { Database } from '../db/client'
+import { counted } from '../../core/units/plural'
+import type { Database, Transaction } from '../db/client'
 import { inTransaction, ONE_MOMENT } from '../db/client'
 import { ApiError } from '../utils/api-error'
+import type { WholeLevel } from './whole-level'
 import { readWholeLevel, TooLongToDeal } from './whole-level'
 import type { Output, Source } from './writers'
 import { WRITERS } from './writers'
@@ -19,8 +22,8 @@ export type HandOverJob = {
   options: FormatOptions<FormatName>
   /** Where the file is made, in a folder that is removed by who asked for it. */
   folder: string
-  /** Its first number grows with the bytes that are written. */
-  progress: Float64Array
+  /** Told the bytes that are written so far. */
+  onProgress?: (bytes: number) => void
 }
 
 /** A file made for one answer. */
@@ -31,17 +34,26 @@ export type HandedOver = { path: string, report: HandOverReport }
  *
  * @throws ApiError 404; 422 if it does not fit into a file like this
  */
-export async function handOverJob(db: Database, { id, format, options, folder, progress }: HandOverJob): Promise<HandedOver> {
+export async function handOverJob(db: Database, job: HandOverJob): Promise<HandedOver> {
+  return inTransaction(db, tx => writeFrom(tx, job), { ...ONE_MOMENT, accessMode: 'read only' })
+}
+
+/** All that is read of the level, its parts and its journal is of the transaction's moment. */
+async function writeFrom(tx: Transaction, { id, format, options, folder, onProgress }: HandOverJob): Promise<HandedOver> {
+  // Between its questions it works; the job's own deadline ends it.
+  await tx.execute(sql`set local idle_in_transaction_session_timeout = 0`)
   try {
-    const whole = await inTransaction(db, tx => readWholeLevel(db, tx, id), { ...ONE_MOMENT, accessMode: 'read only' })
+    const whole = await readWholeLevel(tx, id, 'file')
     const [path, behindPath] = [join(folder, 'file'), join(folder, 'behind')]
     const behind = createWriteStream(behindPath)
     let head: Uint8Array | null = null
+    let written = 0
     const write = WRITERS[format] as (source: Source, options: FormatOptions<FormatName>, output: Output) => Promise<Omit<HandOverReport, 'bytes'>>
-    const report = await write({ db, id, whole, now: new Date() }, options, {
+    const report = await write({ tx, id, whole, now: new Date() }, options, {
       write: (piece) => {
         const bytes = typeof piece === 'string' ? Buffer.from(piece) : piece
-        progress[0]! += bytes.length
+        written += bytes.length
+        onProgress?.(written)
         return behind.write(bytes) ? undefined : new Promise<void>(resolve => behind.once('drain', resolve))
       },
       head: (bytes) => {
@@ -55,7 +67,7 @@ export async function handOverJob(db: Database, { id, format, options, folder, p
       await rm(behindPath)
     }
     else await rename(behindPath, path)
-    return { path, report: { ...report, bytes: (await stat(path)).size } }
+    return { path, report: { ...report, remarks: [...report.remarks, ...missing(whole)], bytes: (await stat(path)).size } }
   }
   catch (error) {
     if (error instanceof HandOverError || error instanceof TooLongToDeal || error instanceof TooMuchToDraw) throw new ApiError(422, 'too-much', error.message, { field: format === 'glb' ? 'instanced' : 'only' })
@@ -63,9 +75,13 @@ export async function handOverJob(db: Database, { id, format, options, folder, p
   }
 }
 
+function missing({ unreadable }: WholeLevel): string[] {
+  return unreadable.length === 0 ? [] : [`${counted(unreadable.length, 'part')} cannot be read (${unreadable.slice(0, 5).map(name => `"${name}"`).join(', ')}${unreadable.length > 5 ? ' …' : ''}); what shows ${unreadable.length === 1 ? 'it' : 'them'} is handed over without a shape.`]
+}
+
 /** The same for who asks without a server, with choices as an address has them. @throws ApiError 422 also for a choice that there is not */
 export async function handOverAskedJob(db: Database, { id, format, query, folder }: { id: string, format: FormatName, query: unknown, folder: string }): Promise<HandedOver> {
   const options = FORMATS[format].options.strict().safeParse(query)
   if (!options.success) throw ApiError.invalid(options.error, 'query')
-  return handOverJob(db, { id, format, options: options.data as FormatOptions<FormatName>, folder, progress: new Float64Array(1) })
+  return handOverJob(db, { id, format, options: options.data as FormatOptions<FormatName>, folder })
 }

@@ -7,7 +7,7 @@ import { Shared } from './turns'
 /** Milliseconds that the database has to get ready before it counts as away. */
 const SOON = 3000
 
-const ready = new Shared(() => within(SOON, database(), new Error('the database is not ready')))
+const ready = new Shared(() => within(SOON, database(), new Error('the database is not ready'), () => {}))
 const answers = new Shared(askDatabase)
 
 /**

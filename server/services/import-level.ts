@@ -11,6 +11,7 @@ import type { LevelRecords } from '../../core/level/level'
 import { OWN_KIT } from '../../core/level/part'
 import type { Placement } from '../../core/level/schema'
 import type { Picture } from '../../core/mesh/texture'
+import { counted } from '../../core/units/plural'
 import type { NewPart } from './kit'
 import { dracoDecoder } from './draco'
 import { ZipReader } from './zip'
@@ -54,7 +55,8 @@ export async function readLevelFile(bytes: Uint8Array): Promise<IncomingLevel> {
   const json = await zip.read(LEVEL_JSON, MOST_JSON)
   if (!json) throw new FormatError(`it is no level file: there is no ${LEVEL_JSON} in it`)
   const { name, revision, placements, records, parts, kept } = readLevelJson(textOf(json, LEVEL_JSON))
-  const journal = await zip.read(JOURNAL_JSON, MOST_JSON)
+  const journalJson = await zip.read(JOURNAL_JSON, MOST_JSON)
+  const journal = journalJson ? readJournal(textOf(journalJson, JOURNAL_JSON), revision) : { changes: [], leftOut: 0 }
   const known = new Set([LEVEL_JSON, JOURNAL_JSON, ...parts.flatMap(({ meshHash, textures }) => [meshPath(meshHash), ...textures.map(({ picture, type }) => texturePath(picture, type))])])
   const strange = zip.names().filter(each => !known.has(each) && !each.endsWith('/'))
   const incoming = parts.map(({ textures, meshHash, boundsMin: _least, boundsMax: _most, triangles: _triangles, ...part }): IncomingPart => ({
@@ -67,8 +69,11 @@ export async function readLevelFile(bytes: Uint8Array): Promise<IncomingLevel> {
     },
   }))
   return {
-    name, revision, placements, records, parts: incoming, kept, journal: journal ? readJournal(textOf(journal, JOURNAL_JSON)) : [],
-    notes: strange.length > 0 ? [`Files that are not known here are left out: ${strange.slice(0, 5).map(each => each.slice(0, 80)).join(', ')}${strange.length > 5 ? ' …' : ''}.`] : [],
+    name, revision, placements, records, parts: incoming, kept, journal: journal.changes,
+    notes: [
+      ...strange.length > 0 ? [`Files that are not known here are left out: ${strange.slice(0, 5).map(each => each.slice(0, 80)).join(', ')}${strange.length > 5 ? ' …' : ''}.`] : [],
+      ...journal.leftOut > 0 ? [`Of its list of changes ${counted(journal.leftOut, 'is', 'are')} left out: they were made after the level was written, and are not in it.`] : [],
+    ],
   }
 }
 

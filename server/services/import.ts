@@ -1,4 +1,4 @@
-import { and, eq, inArray, isNull, or } from 'drizzle-orm'
+import { and, asc, eq, inArray, isNull, or } from 'drizzle-orm'
 import { v7 } from 'uuid'
 import type { ImportAnswer, ImportQuery } from '../../core/api/schema'
 import { importQuerySchema } from '../../core/api/schema'
@@ -12,19 +12,19 @@ import { Level } from '../../core/level/level'
 import { RECORD_NAMES } from '../../core/level/schema'
 import type { Operation, Placement } from '../../core/level/schema'
 import { TABLE_OF } from '../../core/level/level'
+import { counted } from '../../core/units/plural'
+import { asName } from '../../core/units/text'
 import { LevelView } from '../../core/scene/level-view'
 import type { Database, Transaction } from '../db/client'
-import { inTransaction, ONE_MOMENT } from '../db/client'
+import { inTransaction, inTrial } from '../db/client'
 import { changes, levels, parts } from '../db/schema'
 import { ApiError } from '../utils/api-error'
-import { saveChanges } from './changes'
+import { saveWithin } from './changes'
 import type { IncomingLevel, IncomingPart } from './import-level'
 import { readGlbLevel, readLevelFile } from './import-level'
-import { addPart, getPart, listKit } from './kit'
+import { addPart, listKit } from './kit'
 import { insertLevel, readContent } from './level-content'
 import { slices } from './small-tables'
-import { makeStepsJob } from './steps'
-import { needLevel } from './levels'
 
 export type ImportJob = ImportQuery & { bytes: Uint8Array }
 
@@ -47,6 +47,8 @@ export async function importFileJob(db: Database, job: ImportJob): Promise<Impor
   catch (error) {
     if (error instanceof FormatError) throw new ApiError(415, 'unreadable', `body: ${error.message.slice(0, 500)}.`, { field: 'body' })
     if (error instanceof ChangeError) throw new ApiError(422, error.code, `body: ${error.message.slice(0, 500)}`, { field: 'body' })
+    // What is refused of a part or a change was in the file.
+    if (error instanceof ApiError && error.more.field && ['body', 'mapping'].every(known => error.more.field !== known)) throw new ApiError(error.status, error.code, error.message.replace(/^[\w.]+: /, 'body: '), { field: 'body' })
     throw error
   }
 }
@@ -59,41 +61,59 @@ export async function importAskedJob(db: Database, { bytes, query }: { bytes: Ui
 }
 
 async function bringLevel(db: Database, { name, into, dry, apply, author }: ImportJob, format: 'glb' | 'level', level: IncomingLevel): Promise<ImportAnswer> {
-  const { known, fresh } = await sortParts(db, level.parts)
-  const ids = new Map([...known, ...fresh.map(({ part, id }) => [part.part.id, id] as const)])
-  const placements = level.placements.map(each => each.partId === null ? each : { ...each, partId: ids.get(each.partId) ?? each.partId })
-  const operations = operationsOf(placements, level.records)
-  // Whatever does not hang together is refused before anything is stored.
-  const there = new Set(ids.values())
-  applyChange(new Level(), operations, part => there.has(part))
   const called = name ?? level.name
-  const { things, copies, scatters } = censusOf(new LevelView(placements, level.records))
-  const answer: ImportAnswer = {
-    format, name: called, notes: level.notes, errors: [], errorCount: 0, levelId: null, revision: null,
-    counts: { things, copies, ...scatters > 0 ? { 'scatters to be dealt': scatters } : {}, arrangements: placements.filter(({ kind }) => kind === 'arrangement').length, parts: level.parts.length, 'parts known': known.size, 'parts new': fresh.length },
-  }
-  if (dry) {
-    if (into) await needLevel(db, into)
-    return answer
-  }
-  const done = await inTransaction(db, async (tx) => {
-    if (into) await needLevel(tx, into)
+  return inOneGo(db, dry, async (tx) => {
+    if (into) await lockLevel(tx, into)
+    const { known, fresh } = await sortParts(tx, level.parts)
+    const ids = new Map([...known, ...fresh.map(({ part, id }) => [part.part.id, id] as const)])
+    const placements = level.placements.map(each => each.partId === null ? each : { ...each, partId: ids.get(each.partId) ?? each.partId })
+    // Whatever does not hang together is refused before the meshes are looked at.
+    const there = new Set(ids.values())
+    applyChange(new Level(), operationsOf(placements, level.records), part => there.has(part))
+    const { things, copies, scatters } = censusOf(new LevelView(placements, level.records))
     for (const { part, id } of fresh) await addPart(tx, { ...part.part, id }, await part.read())
+    const answer: ImportAnswer = {
+      format, name: called, notes: level.notes, errors: [], errorCount: 0, levelId: null, revision: null,
+      counts: { things, copies, ...scatters > 0 ? { 'scatters to be dealt': scatters } : {}, arrangements: placements.filter(({ kind }) => kind === 'arrangement').length, parts: level.parts.length, 'parts known': known.size, 'parts new': fresh.length },
+    }
     if (!into) return { ...answer, ...await asNewLevel(tx, called, placements, level) }
-    return { ...answer, operations: await asThings(tx, into, placements, level) }
-  }, ONE_MOMENT)
-  for (const { id } of fresh) await makeStepsJob(db, { hash: (await getPart(db, id)).meshHash })
-  return into && apply ? save(db, into, done, `Bring in ${called}`.slice(0, 200), author) : done
+    return intoLevel(tx, into, answer, await asThings(tx, into, placements, level), apply, author)
+  })
+}
+
+/**
+ * Does all of it in one transaction, or nothing. With `dry` the same is done and taken back: what is refused then is refused really,
+ * and what is taken really is taken then.
+ */
+async function inOneGo(db: Database, dry: boolean, work: (tx: Transaction) => Promise<ImportAnswer>): Promise<ImportAnswer> {
+  if (!dry) return inTransaction(db, work)
+  const { operations: _operations, ...answer } = await inTrial(db, work)
+  return { ...answer, levelId: null, revision: null }
+}
+
+/** Nobody else changes the level until this is done. @throws ApiError 404 */
+async function lockLevel(tx: Transaction, id: string): Promise<number> {
+  const [row] = await tx.select({ revision: levels.revision }).from(levels).where(and(eq(levels.id, id), isNull(levels.deletedAt))).for('update')
+  if (!row) throw ApiError.notFound('level')
+  return row.revision
+}
+
+/** Saves what is put into a level, or answers it for who makes the change. */
+async function intoLevel(tx: Transaction, into: string, answer: ImportAnswer, operations: Operation[], apply: boolean, author: string): Promise<ImportAnswer> {
+  if (!apply) return { ...answer, operations }
+  if (operations.length === 0) return answer
+  const { revision } = await saveWithin(tx, into, { baseRevision: await lockLevel(tx, into), changes: [{ id: v7(), label: asName(`Bring in ${answer.name}`), author, operations }] })
+  return { ...answer, levelId: into, revision }
 }
 
 /** Which parts are there already, by what is in them; and those that are not, with the ids they will have. */
-async function sortParts(db: Database, given: readonly IncomingPart[]): Promise<{ known: Map<string, string>, fresh: { part: IncomingPart, id: string }[] }> {
+async function sortParts(tx: Transaction, given: readonly IncomingPart[]): Promise<{ known: Map<string, string>, fresh: { part: IncomingPart, id: string }[] }> {
   const known = new Map<string, string>()
   const fresh: { part: IncomingPart, id: string }[] = []
   const there = new Map<string, { id: string, meshHash: string }[]>()
   const taken = new Set<string>()
   for (const some of slices(given)) {
-    const rows = await db.select({ id: parts.id, meshHash: parts.meshHash }).from(parts).where(or(inArray(parts.id, some.map(({ part }) => part.id)), inArray(parts.meshHash, some.map(({ hash }) => hash))))
+    const rows = await tx.select({ id: parts.id, meshHash: parts.meshHash }).from(parts).where(or(inArray(parts.id, some.map(({ part }) => part.id)), inArray(parts.meshHash, some.map(({ hash }) => hash)))).orderBy(asc(parts.id)).for('key share')
     for (const row of rows) {
       there.set(row.meshHash, [...there.get(row.meshHash) ?? [], row])
       taken.add(row.id)
@@ -140,15 +160,6 @@ function inTreeOrder(placements: readonly Placement[]): Placement[] {
   return level.children(null).flatMap(id => level.subtree(id).map(below => level.need(below)))
 }
 
-async function save(db: Database, levelId: string, answer: ImportAnswer, label: string, author: string): Promise<ImportAnswer> {
-  const { operations = [], ...rest } = answer
-  if (operations.length === 0) return rest
-  const [row] = await db.select({ revision: levels.revision }).from(levels).where(and(eq(levels.id, levelId), isNull(levels.deletedAt)))
-  if (!row) throw ApiError.notFound('level')
-  const { revision } = await saveChanges(db, levelId, { baseRevision: row.revision, changes: [{ id: v7(), label, author, operations }] })
-  return { ...rest, levelId, revision }
-}
-
 async function bringTable(db: Database, { bytes, name, into, dry, apply, author, mapping }: ImportJob): Promise<ImportAnswer> {
   if (bytes.length > LARGEST_TABLE) throw new FormatError('it is too large for a table')
   let text: string
@@ -159,28 +170,28 @@ async function bringTable(db: Database, { bytes, name, into, dry, apply, author,
     throw new FormatError('it is neither a glTF file, nor a level file, nor a table in UTF-8')
   }
   const table = readCells(text)
-  const { level, kit } = await inTransaction(db, async (tx) => {
-    if (into) await needLevel(tx, into)
-    const content = into ? await readContent(tx, into) : { placements: [] }
-    return { level: new LevelView(content.placements, content), kit: (await listKit(tx)).parts }
-  }, { ...ONE_MOMENT, accessMode: 'read only' })
   if (!table.guess.columns.some(column => column !== null)) throw new FormatError(`line 1: none of its headings is a column that is known here (${table.headings.slice(0, 6).join(', ').slice(0, 200)})`)
-  const { operations, errors, errorCount, unmatched, ...counts } = readTable(table, mappingOf(mapping, table.guess), level, kit, v7)
-  const answer: ImportAnswer = {
-    format: 'table', name: name ?? 'Table', errors, errorCount, levelId: null, revision: null, counts: { rows: table.rows.length, ...counts },
-    notes: [
-      ...unmatched.slice(0, 20).map(each => `${each.rows} rows name the part "${each.name.slice(0, 100)}", ${each.candidates.length > 0 ? 'which several have' : 'which the kit does not have'}.`),
-      ...counts.copies > 0 ? [`${counts.copies} rows say where copies are, which go by their rule; they are passed over.`] : [],
-    ],
-  }
-  if (errorCount > 0 && !dry) {
-    const [{ line, column, message } = { line: 0, column: null, message: '' }] = errors
-    throw new ApiError(422, 'table', `body: line ${line}${column === null ? '' : `, column ${column}`}: ${message}${errorCount > 1 ? `; and ${errorCount - 1} more` : ''}. Nothing was changed.`, { field: 'body' })
-  }
-  if (dry) return answer
-  if (into) return apply ? save(db, into, { ...answer, operations }, `Bring in ${answer.name}`.slice(0, 200), author) : { ...answer, operations }
-  applyChange(level, operations)
-  return inTransaction(db, async (tx) => {
+  const wanted = mappingOf(mapping, table.guess)
+  return inOneGo(db, dry, async (tx) => {
+    if (into) await lockLevel(tx, into)
+    const content = into ? await readContent(tx, into) : { placements: [] }
+    const level = new LevelView(content.placements, content)
+    const { operations, errors, errorCount, unmatched, joined, ...counts } = readTable(table, wanted, level, (await listKit(tx)).parts, v7)
+    const answer: ImportAnswer = {
+      format: 'table', name: name ?? 'Table', errors, errorCount, levelId: null, revision: null, counts: { rows: table.rows.length, ...counts },
+      notes: [
+        ...unmatched.slice(0, 20).map(each => `${each.rows} rows name the part "${each.name.slice(0, 100)}", ${each.candidates.length > 0 ? 'which several have' : 'which the kit does not have'}.`),
+        ...counts.copies > 0 ? [`${counts.copies} rows say where copies are, which go by their rule; they are passed over.`] : [],
+        ...joined > 0 ? [`${counted(joined, 'row has', 'rows have')} the id of one before; they are one thing with it, and what they say last holds.`] : [],
+      ],
+    }
+    if (errorCount > 0) {
+      if (dry) return answer
+      const [{ line, column, message } = { line: 0, column: null, message: '' }] = errors
+      throw new ApiError(422, 'table', `body: line ${line}${column === null ? '' : `, column ${column}`}: ${message}${errorCount > 1 ? `; and ${errorCount - 1} more` : ''}. Nothing was changed.`, { field: 'body' })
+    }
+    if (into) return intoLevel(tx, into, answer, operations, apply, author)
+    applyChange(level, operations)
     const id = v7()
     await insertLevel(tx, id, answer.name, { placements: [...level.placements()], layers: [...level.layers.values()] })
     return { ...answer, levelId: id, revision: 0 }

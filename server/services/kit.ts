@@ -1,7 +1,9 @@
 import { createHash } from 'node:crypto'
 import { and, asc, eq, getTableColumns, inArray, max, notExists } from 'drizzle-orm'
+import type { z } from 'zod'
 import { writePartGlb } from '../../core/formats/part-glb'
 import { meshBounds, picturesOf, triangleCount } from '../../core/mesh/mesh'
+import { meshProblem } from '../../core/mesh/mesh-problem'
 import type { PartMesh } from '../../core/formats/part-glb'
 import type { PartPatch } from '../../core/api/schema'
 import type { Part, Variants } from '../../core/level/part'
@@ -59,11 +61,14 @@ export async function getPart(db: Database | Transaction, id: string): Promise<P
 }
 
 /** The binary glTF stored under a hash. @throws ApiError 404 */
-export async function getMesh(db: Database, hash: string): Promise<Uint8Array> {
+export async function getMesh(db: Database | Transaction, hash: string): Promise<Uint8Array> {
   const [row] = /^[0-9a-f]{64}$/.test(hash) ? await db.select().from(meshes).where(eq(meshes.hash, hash)) : []
   if (!row) throw ApiError.notFound('mesh')
   return row.glb
 }
+
+/** A part as it is stored; null if what is stored of it makes no sense. */
+export const readablePart = (row: Parameters<typeof rowToPart>[0]): Part | null => partSchema.safeParse(rowToPart(row)).data ?? null
 
 /** What is given of a new part; the rest is measured on its mesh. */
 export type NewPart = Pick<Part, 'id' | 'name' | 'kind' | 'tags' | 'inKit' | 'kit'> & Partial<Pick<Part, 'sockets' | 'lamps' | 'settlesAs' | 'pivot'>>
@@ -93,6 +98,8 @@ export async function deletePart(db: Database, id: string): Promise<void> {
 
 /** Takes a mesh away that no part has any more, with the pictures that only it has shown. */
 async function dropUnusedMesh(tx: Transaction, hash: string): Promise<void> {
+  // Whoever takes the same mesh in is waited for: what they stored is seen by the question after this one.
+  await tx.select({ hash: meshes.hash }).from(meshes).where(eq(meshes.hash, hash)).for('update')
   const shown = await texturesOfMesh(tx, hash)
   await tx.delete(meshes).where(and(eq(meshes.hash, hash), notExists(tx.select().from(parts).where(eq(parts.meshHash, hash)))))
   await dropUnusedTextures(tx, shown)
@@ -105,15 +112,14 @@ async function dropUnusedMesh(tx: Transaction, hash: string): Promise<void> {
  * @throws ApiError 415 or 422 if what is in the mesh is nothing that the page would read
  */
 export async function addPart(tx: Transaction, part: NewPart, made: PartMesh, madeOf: number | null = null): Promise<void> {
-  const measured = await storeMesh(tx, part.name, made)
-  const whole = partSchema.safeParse({ sockets: [], pivot: [0, 0, 0], ...part, ...measured, hasPicture: false })
-  if (!whole.success) throw ApiError.invalid(whole.error)
-  await tx.insert(parts).values({ ...partToRow(whole.data, await nextPosition(tx)), madeOf }).onConflictDoNothing()
+  const whole = await withMesh(tx, { sockets: [], pivot: [0, 0, 0], ...part, hasPicture: false }, made)
+  await tx.insert(parts).values({ ...partToRow(whole, await nextPosition(tx)), madeOf }).onConflictDoNothing()
 }
 
 /** Stores a part that shows the same as another; nothing if it is there already. @throws ApiError 404 */
 export async function copyOfPart(tx: Transaction, from: string, changed: Pick<Part, 'id' | 'name' | 'inKit'>): Promise<void> {
-  const [row] = await tx.select().from(parts).where(eq(parts.id, from))
+  // Held until the copy is there, so that its mesh is not taken away meanwhile.
+  const [row] = await tx.select().from(parts).where(eq(parts.id, from)).for('key share')
   if (!row) throw ApiError.notFound('part')
   await tx.insert(parts).values({ ...row, ...changed, madeOf: row.madeOf === null ? null : 0, position: await nextPosition(tx) }).onConflictDoNothing()
 }
@@ -123,21 +129,31 @@ async function nextPosition(tx: Transaction): Promise<number> {
   return (last?.position ?? -1) + 1
 }
 
-/** Gives a part another mesh: whatever shows the part shows that from now on. */
-export async function replaceMesh(tx: Transaction, { id, name, meshHash }: Part, made: PartMesh, lamps: Part['lamps'], madeOf: number): Promise<void> {
-  const { boundsMin: [minX, minY, minZ], boundsMax: [maxX, maxY, maxZ], ...measured } = await storeMesh(tx, name, made)
-  await tx.update(parts).set({ ...measured, lamps, minX, minY, minZ, maxX, maxY, maxZ, madeOf, ...measured.meshHash === meshHash ? {} : { picture: null, pictureType: null } }).where(eq(parts.id, id))
-  if (measured.meshHash !== meshHash) await dropUnusedMesh(tx, meshHash)
+/** Gives a part another mesh: whatever shows the part shows that from now on. @throws ApiError as `addPart` */
+export async function replaceMesh(tx: Transaction, part: Part, made: PartMesh, lamps: Part['lamps'], madeOf: number): Promise<void> {
+  const whole = await withMesh(tx, { ...part, lamps }, made)
+  const { position: _position, ...row } = partToRow(whole, 0)
+  await tx.update(parts).set({ ...row, madeOf, ...whole.meshHash === part.meshHash ? {} : { picture: null, pictureType: null } }).where(eq(parts.id, part.id))
+  if (whole.meshHash !== part.meshHash) await dropUnusedMesh(tx, part.meshHash)
 }
 
-/** What is measured on a mesh, once it and its pictures are stored. */
-async function storeMesh(tx: Transaction, name: string, { mesh, pictures }: PartMesh): Promise<Pick<Part, 'meshHash' | 'boundsMin' | 'boundsMax' | 'triangles'>> {
-  const glb = await writePartGlb(name, mesh)
+/**
+ * A part with what is measured on its mesh, once that and its pictures are stored: the one way in for every mesh.
+ *
+ * @throws ApiError 415 or 422
+ */
+async function withMesh(tx: Transaction, part: Omit<z.input<typeof partSchema>, 'meshHash' | 'boundsMin' | 'boundsMax' | 'triangles'>, { mesh, pictures }: PartMesh): Promise<Part> {
+  const problem = meshProblem(mesh)
+  if (problem) throw new ApiError(422, 'not-a-mesh', `body: this can be no part's mesh: ${problem}.`, { field: 'body' })
+  const glb = await writePartGlb(part.name, mesh)
   const meshHash = createHash('sha256').update(glb).digest('hex')
-  await tx.insert(meshes).values({ hash: meshHash, glb }).onConflictDoNothing()
-  await storeTextures(tx, meshHash, picturesOf(mesh), pictures)
   const { min, max: most } = meshBounds(mesh)
-  return { meshHash, boundsMin: min.toArray(), boundsMax: most.toArray(), triangles: triangleCount(mesh) }
+  const whole = partSchema.safeParse({ ...part, meshHash, boundsMin: min.toArray(), boundsMax: most.toArray(), triangles: triangleCount(mesh) })
+  if (!whole.success) throw ApiError.invalid(whole.error)
+  // Written even if it is there already: so nobody takes it away before this is done.
+  await tx.insert(meshes).values({ hash: meshHash, glb }).onConflictDoUpdate({ target: meshes.hash, set: { hash: meshHash } })
+  await storeTextures(tx, meshHash, picturesOf(mesh), pictures)
+  return whole.data
 }
 
 /** Adds a part, all of it or nothing. */

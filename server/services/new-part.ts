@@ -11,7 +11,6 @@ import type { Database } from '../db/client'
 import { ApiError } from '../utils/api-error'
 import type { NewPart } from './kit'
 import { getPart, storePart } from './kit'
-import { makeStepsJob } from './steps'
 import { getTexture } from './textures'
 
 /**
@@ -22,9 +21,7 @@ import { getTexture } from './textures'
  */
 export async function createPartJob(db: Database, { part, glb }: { part: NewPart, glb: Uint8Array }): Promise<Part> {
   await storePart(db, part, await readForeign(db, glb))
-  const stored = await getPart(db, part.id)
-  await makeStepsJob(db, { hash: stored.meshHash })
-  return stored
+  return getPart(db, part.id)
 }
 
 /** What the Khronos validator says of a file, whoever made it. For a thread of its own. */

@@ -10,7 +10,7 @@ const MOST_PIXELS = 8192 * 8192
 const FORMATS: Record<PictureType, string> = { 'image/png': 'png', 'image/jpeg': 'jpeg', 'image/webp': 'webp' }
 
 /** A texture's picture by the SHA-256 of its bytes. @throws ApiError 404 */
-export async function getTexture(db: Database, hash: string): Promise<Picture> {
+export async function getTexture(db: Database | Transaction, hash: string): Promise<Picture> {
   const [row] = /^[0-9a-f]{64}$/.test(hash) ? await db.select().from(textures).where(eq(textures.hash, hash)) : []
   if (!row) throw ApiError.notFound('texture')
   return row
@@ -25,21 +25,23 @@ export async function getTexture(db: Database, hash: string): Promise<Picture> {
  */
 export async function storeTextures(tx: Transaction, meshHash: string, used: ReadonlySet<string>, given: ReadonlyMap<string, Picture>): Promise<void> {
   if (used.size === 0) return
-  const known = new Set((await tx.select({ hash: textures.hash }).from(textures).where(inArray(textures.hash, [...used]))).map(({ hash }) => hash))
+  // Held until this is done, so that nobody takes them away.
+  const known = new Set((await tx.select({ hash: textures.hash }).from(textures).where(inArray(textures.hash, [...used])).orderBy(asc(textures.hash)).for('key share')).map(({ hash }) => hash))
   for (const hash of used) {
     if (known.has(hash)) continue
     const picture = given.get(hash)
     if (!picture) throw new ApiError(422, 'unknown-texture', 'body: names a picture that is not stored here.', { field: 'body' })
     await checkPicture(picture)
-    await tx.insert(textures).values({ hash, ...picture }).onConflictDoNothing()
+    await tx.insert(textures).values({ hash, ...picture }).onConflictDoUpdate({ target: textures.hash, set: { hash } })
   }
   await tx.insert(meshTextures).values([...used].map(textureHash => ({ meshHash, textureHash }))).onConflictDoNothing()
 }
 
 /** Takes away those of some pictures that no mesh shows any more. */
-export async function dropUnusedTextures(db: Database | Transaction, hashes: readonly string[]): Promise<void> {
+export async function dropUnusedTextures(tx: Transaction, hashes: readonly string[]): Promise<void> {
   if (hashes.length === 0) return
-  await db.delete(textures).where(and(inArray(textures.hash, [...hashes]), notExists(db.select().from(meshTextures).where(eq(meshTextures.textureHash, textures.hash)))))
+  await tx.select({ hash: textures.hash }).from(textures).where(inArray(textures.hash, [...hashes])).orderBy(asc(textures.hash)).for('update')
+  await tx.delete(textures).where(and(inArray(textures.hash, [...hashes]), notExists(tx.select().from(meshTextures).where(eq(meshTextures.textureHash, textures.hash)))))
 }
 
 /** The pictures of a mesh. */
@@ -48,7 +50,7 @@ export async function texturesOfMesh(db: Database | Transaction, meshHash: strin
 }
 
 /** The pictures of a mesh with what they are, in the order of their names. */
-export async function typesOfMesh(db: Database, meshHash: string): Promise<{ picture: string, type: PictureType }[]> {
+export async function typesOfMesh(db: Database | Transaction, meshHash: string): Promise<{ picture: string, type: PictureType }[]> {
   return db.select({ picture: textures.hash, type: textures.type }).from(textures).innerJoin(meshTextures, eq(meshTextures.textureHash, textures.hash)).where(eq(meshTextures.meshHash, meshHash)).orderBy(asc(textures.hash))
 }
 

@@ -1,4 +1,7 @@
 import { asc, eq, getTableColumns, inArray } from 'drizzle-orm'
+import { GlbError } from '../../core/formats/glb-chunks'
+import type { Placement } from '../../core/level/schema'
+import { meshProblem } from '../../core/mesh/mesh-problem'
 import type { Kept } from '../../core/formats/level-file'
 import type { PartSource } from '../../core/formats/out/shapes'
 import { readPartGlb } from '../../core/formats/part-glb'
@@ -16,10 +19,10 @@ import { isBlockKey, meshOfBlockKey } from '../../core/mesh/block-key'
 import { LevelView } from '../../core/scene/level-view'
 import { isGround } from '../../core/scene/ground'
 import { readPlacements } from '../../core/level/read'
-import type { Database, Transaction } from '../db/client'
-import { rowToPart } from '../db/rows'
-import { levels, meshes, parts, placements } from '../db/schema'
+import type { Transaction } from '../db/client'
+import { levels, parts, placements } from '../db/schema'
 import { ApiError } from '../utils/api-error'
+import { getMesh, readablePart } from './kit'
 import { readContent } from './level-content'
 
 const { picture: _picture, ...listedPart } = getTableColumns(parts)
@@ -43,33 +46,54 @@ export type WholeLevel = {
   partOf: PartSource
   /** The mesh of a shape; those of parts only if they were asked for, or are needed to work out where copies are. */
   solidOf: (shape: string) => Solid | undefined
+  /** What its parts are called that cannot be read. */
+  unreadable: string[]
   /** Of the parts it shows. */
   tagsOf: (partId: string) => readonly string[]
 }
 
 /**
- * A level with the copies of its arrangements, scatters as well. For a thread of its own.
+ * A level with the copies of its arrangements, scatters as well. For a process of its own. Parts that cannot be read are as if they
+ * were not there.
  *
- * @param db is read from when a part is asked for; what is held of meshes does not grow with the level
- * @param withSolids all meshes are read at once
+ * @param tx reads as of one moment, and stays open until the last part was asked for
+ * @param use for a file, of which what is held of meshes does not grow with the level, and in which things with parts that cannot be
+ * read are groups; or to work with its surfaces, of which all meshes are read at once
  * @throws ApiError 404; TooLongToDeal as soon as what a scatter shows is asked for
  */
-export async function readWholeLevel(db: Database | Transaction, tx: Transaction, id: string, withSolids = false): Promise<WholeLevel> {
+export async function readWholeLevel(tx: Transaction, id: string, use: 'file' | 'surfaces'): Promise<WholeLevel> {
   const [row] = await tx.select({ name: levels.name, revision: levels.revision, deletedAt: levels.deletedAt, kept: levels.kept }).from(levels).where(eq(levels.id, id))
   if (!row || row.deletedAt) throw ApiError.notFound('level')
   const content = await readContent(tx, id)
-  const used = (await tx.select(listedPart).from(parts).where(inArray(parts.id, tx.selectDistinct({ id: placements.partId }).from(placements).where(eq(placements.levelId, id)))).orderBy(asc(parts.id))).map(rowToPart)
-  const level = new LevelView(readPlacements(content.placements).placements, content)
-  const byId = new Map(used.map(part => [part.id, part]))
+  const rows = await tx.select(listedPart).from(parts).where(inArray(parts.id, tx.selectDistinct({ id: placements.partId }).from(placements).where(eq(placements.levelId, id)))).orderBy(asc(parts.id))
+  const byId = new Map<string, Part>()
+  const unreadable = new Map<string, string>()
+  const loaded = new Map<string, Mesh>()
+  for (const each of rows) {
+    const part = readablePart(each)
+    if (part) byId.set(part.id, part)
+    else unreadable.set(each.id, each.name)
+  }
+  const read = readPlacements(content.placements).placements
+  const given = new LevelView(read, content)
+  if (use === 'surfaces' || [...given.arrangementIds].some(each => standsOnOthers(given, each))) {
+    for (const part of byId.values()) {
+      const mesh = await readMesh(tx, part.meshHash)
+      if (mesh) loaded.set(part.id, mesh)
+      else unreadable.set(part.id, part.name)
+    }
+  }
+  for (const missing of unreadable.keys()) byId.delete(missing)
+  const level = use === 'surfaces' || unreadable.size === 0 ? given : new LevelView(read.map(each => each.partId !== null && unreadable.has(each.partId) ? asGroup(each) : each), content)
   level.lampsOf = part => byId.get(part)?.lamps ?? []
   const tagsOf = (part: string) => byId.get(part)?.tags ?? []
-  const needsSolids = withSolids || [...level.arrangementIds].some(each => standsOnOthers(level, each))
-  const loaded = new Map<string, Mesh>()
-  if (needsSolids) for (const part of used) loaded.set(part.id, await readMesh(tx, part.meshHash))
   const solidOf = solidsOf(loaded)
   lendSurroundings(level, solidOf, tagsOf)
-  return { name: row.name, revision: row.revision, kept: row.kept, parts: used, level, partOf: partsFrom(db, byId, loaded), solidOf, tagsOf }
+  return { name: row.name, revision: row.revision, kept: row.kept, parts: [...byId.values()], level, partOf: partsFrom(tx, byId, loaded), solidOf, tagsOf, unreadable: [...unreadable.values()] }
 }
+
+/** A thing without a shape. */
+const asGroup = (placement: Placement): Placement => ({ ...placement, kind: 'group', partId: null, own: {} })
 
 /** Whether it takes the surfaces of others to know where copies are. */
 function standsOnOthers(level: LevelView, id: string): boolean {
@@ -77,22 +101,31 @@ function standsOnOthers(level: LevelView, id: string): boolean {
   return level.hugsGround(id) || definitionOf(rule).scattered(rule) !== null
 }
 
-async function readMesh(from: Database | Transaction, hash: string): Promise<Mesh> {
-  const [row] = await from.select().from(meshes).where(eq(meshes.hash, hash))
-  if (!row) throw new ApiError(409, 'changed', 'A part was changed while this was made. Try again.')
-  return (await readPartGlb(row.glb)).mesh
+/** Null if what is stored is no mesh that can be worked with. */
+async function readMesh(tx: Transaction, hash: string): Promise<Mesh | null> {
+  try {
+    const { mesh } = await readPartGlb(await getMesh(tx, hash))
+    return meshProblem(mesh) === null ? mesh : null
+  }
+  catch (error) {
+    if (error instanceof GlbError) return null
+    throw error
+  }
 }
+
+/** What is shown of a mesh that cannot be read after all. */
+const NOTHING: Mesh = { primitives: [] }
 
 /** Bytes of meshes that are kept, for when they are asked for again. */
 const MOST_KEPT = 64 * 1024 * 1024
 
-function partsFrom(db: Database | Transaction, byId: ReadonlyMap<string, Part>, loaded: ReadonlyMap<string, Mesh>): PartSource {
+function partsFrom(tx: Transaction, byId: ReadonlyMap<string, Part>, loaded: ReadonlyMap<string, Mesh>): PartSource {
   const kept = new Map<string, Mesh>()
   let bytes = 0
   const meshOf = async (part: Part): Promise<Mesh> => {
     const known = loaded.get(part.id) ?? kept.get(part.id)
     if (known) return known
-    const mesh = await readMesh(db, part.meshHash)
+    const mesh = await readMesh(tx, part.meshHash) ?? NOTHING
     bytes += meshBytes(mesh)
     kept.set(part.id, mesh)
     for (const [oldest, each] of kept) {

@@ -63,7 +63,7 @@ async function contentOf(tx: Transaction, operations: Operation[]): Promise<Leve
 }
 
 async function madeOf(tx: Transaction, workshop: string): Promise<{ mesh: Mesh, lamps: Lamp[] }> {
-  const { level, solidOf } = await readWholeLevel(tx, tx, workshop, true)
+  const { level, solidOf } = await readWholeLevel(tx, workshop, 'surfaces')
   try {
     return { mesh: levelMesh(level, solidOf), lamps: levelLamps(level) }
   }

@@ -21,7 +21,7 @@ import type { PlanOptions } from '../../core/formats/plan/options'
 import { writeTable } from '../../core/formats/table/write-table'
 import { usdzOf } from '../../core/formats/usdz'
 import { recordsOf } from '../../core/level/level'
-import type { Database } from '../db/client'
+import type { Transaction } from '../db/client'
 import { changes } from '../db/schema'
 import { ApiError } from '../utils/api-error'
 import { dracoEncoder } from './draco'
@@ -35,18 +35,18 @@ export type Output = {
   head: (bytes: Uint8Array) => void
 }
 
-export type Source = { db: Database, id: string, whole: WholeLevel, /** As it is to be read on a sheet. */ now: Date }
+export type Source = { /** Of the moment that the file shows. */ tx: Transaction, id: string, whole: WholeLevel, /** As it is to be read on a sheet. */ now: Date }
 
 type Report = Omit<HandOverReport, 'bytes'>
 type Writer<F extends FormatName> = (source: Source, options: FormatOptions<F>, output: Output) => Promise<Report>
 
 /** How each format is written. */
 export const WRITERS: { [F in FormatName]: Writer<F> } = {
-  glb: async ({ db, whole: { name, level, partOf } }, options, output) => {
+  glb: async ({ tx, whole: { name, level, partOf } }, options, output) => {
     const encoders: Encoders = options.compression === 'draco'
       ? { draco: await dracoEncoder() }
       : { meshopt: MeshoptEncoder as unknown as Encoders['meshopt'] }
-    const { head, report } = await writeLevelGlb(name, level, partOf, options, { sink: output.write, pictureOf: picture => getTexture(db, picture), encoders })
+    const { head, report } = await writeLevelGlb(name, level, partOf, options, { sink: output.write, pictureOf: picture => getTexture(tx, picture), encoders })
     output.head(head)
     return sceneReport(report)
   },
@@ -56,11 +56,11 @@ export const WRITERS: { [F in FormatName]: Writer<F> } = {
     if (pictures.size > 0) told.remarks.push(`The pictures of ${pictures.size} textures are looked for beside it, in textures/. The packed form has them in it.`)
     return told
   },
-  usdz: async ({ db, whole: { name, level, partOf } }, options, output) => {
+  usdz: async ({ tx, whole: { name, level, partOf } }, options, output) => {
     const texts: string[] = []
     const { report, pictures } = await writeLevelUsda(name, level, partOf, options, text => void texts.push(text))
     const files = new Map<string, Uint8Array>()
-    for (const [picture, path] of pictures) files.set(path, await asPngOrJpeg(db, picture))
+    for (const [picture, path] of pictures) files.set(path, await asPngOrJpeg(tx, picture))
     await output.write(usdzOf(Buffer.from(texts.join('')), files))
     return sceneReport(report)
   },
@@ -111,8 +111,8 @@ function sheetReport({ scale, groups, remarks }: Sheet): Report {
 /** The application's own fonts, as their packages have them. */
 const font = async (family: string, weight: string, ending: string) => new Uint8Array(await readFile(`node_modules/@fontsource/${family}/files/${family}-latin-${weight}-normal.${ending}`))
 
-async function asPngOrJpeg(db: Database, picture: string): Promise<Uint8Array> {
-  const { type, bytes } = await getTexture(db, picture)
+async function asPngOrJpeg(tx: Transaction, picture: string): Promise<Uint8Array> {
+  const { type, bytes } = await getTexture(tx, picture)
   return type === 'image/webp' ? new Uint8Array(await sharp(bytes).png().toBuffer()) : bytes
 }
 
@@ -120,12 +120,12 @@ async function asPngOrJpeg(db: Database, picture: string): Promise<Uint8Array> {
 const PAGE = 200
 
 /** The level file: a ZIP with the level, its parts' meshes and textures by the hashes of what is in them, and its journal if that is wanted. */
-async function writeLevelFile({ db, id, whole: { name, revision, level, parts, kept } }: Source, { journal }: FormatOptions<'level'>, output: Output): Promise<Report> {
+async function writeLevelFile({ tx, id, whole: { name, revision, level, parts, kept } }: Source, { journal }: FormatOptions<'level'>, output: Output): Promise<Report> {
   const zip = new ZipWriter(output.write)
   const filed: FiledPart[] = []
   const [meshes, textures] = [new Set<string>(), new Map<string, string>()]
   for (const { hasPicture: _hasPicture, ...part } of parts) {
-    const used = await typesOfMesh(db, part.meshHash)
+    const used = await typesOfMesh(tx, part.meshHash)
     for (const { picture, type } of used) textures.set(picture, type)
     meshes.add(part.meshHash)
     filed.push({ ...part, textures: used })
@@ -133,17 +133,17 @@ async function writeLevelFile({ db, id, whole: { name, revision, level, parts, k
   const byId = <T extends { id: string }>(records: Iterable<T>) => [...records].sort((a, b) => a.id < b.id ? -1 : 1)
   const records = Object.fromEntries(Object.entries(recordsOf(level)).map(([key, list]) => [key, byId<{ id: string }>(list)])) as ReturnType<typeof recordsOf>
   await zip.add(LEVEL_JSON, writeLevelJson({ name, revision, placements: byId(level.placements()), records, parts: filed, kept }), true)
-  if (journal) await zip.add(JOURNAL_JSON, journalTexts(db, id), true)
-  for (const hash of [...meshes].sort()) await zip.add(meshPath(hash), [await getMesh(db, hash)], false)
-  for (const [hash, type] of [...textures].sort()) await zip.add(texturePath(hash, type), [(await getTexture(db, hash)).bytes], false)
+  if (journal) await zip.add(JOURNAL_JSON, journalTexts(tx, id), true)
+  for (const hash of [...meshes].sort()) await zip.add(meshPath(hash), [await getMesh(tx, hash)], false)
+  for (const [hash, type] of [...textures].sort()) await zip.add(texturePath(hash, type), [(await getTexture(tx, hash)).bytes], false)
   await zip.end()
   return { counts: { placements: level.size, parts: filed.length, textures: textures.size }, remarks: [] }
 }
 
-async function* journalTexts(db: Database, levelId: string): AsyncGenerator<string> {
+async function* journalTexts(tx: Transaction, levelId: string): AsyncGenerator<string> {
   yield '['
   for (let after = 0, isFirst = true; ;) {
-    const rows = await db.select().from(changes).where(and(eq(changes.levelId, levelId), gt(changes.revision, after))).orderBy(asc(changes.revision)).limit(PAGE)
+    const rows = await tx.select().from(changes).where(and(eq(changes.levelId, levelId), gt(changes.revision, after))).orderBy(asc(changes.revision)).limit(PAGE)
     for (const { id, label, author, operations, revision, madeAt, inverse } of rows) {
       yield `${isFirst ? '' : ',\n'}${JSON.stringify({ id, label, author, operations, revision, madeAt: madeAt.toISOString(), inverse } satisfies FiledChange)}`
       isFirst = false

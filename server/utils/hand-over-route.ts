@@ -1,32 +1,26 @@
 import { createReadStream } from 'node:fs'
-import { mkdtemp, rm } from 'node:fs/promises'
-import { tmpdir } from 'node:os'
-import { join } from 'node:path'
 import type { EventHandler } from 'h3'
 import type { HandOverRouteName } from '../../core/api/routes'
 import type { FormatName, FormatOptions } from '../../core/formats/formats'
 import { FORMATS } from '../../core/formats/formats'
 import { needLevel } from '../services/levels'
 import { startProgress } from '../services/progress'
+import { makeFolder, removeFolder } from '../services/folders'
 import { inWorker } from '../workers/pool'
 import { Reply } from './reply'
 import { defineRoute } from './route'
 
-/** Answers a level in a format. It is made in another thread, and ended if nobody waits for it any more. */
+/** Answers a level in a format. It is made in another process, and ended if nobody waits for it any more. */
 export function handOverRoute(route: HandOverRouteName, format: FormatName): EventHandler {
-  return defineRoute(route, async ({ db, id, event, query }) => {
-    const { name } = await needLevel(await db(), id)
+  return defineRoute(route, async ({ db, id, event, query, terms }) => {
+    const { name, placementCount } = await needLevel(await db(), id)
     const { ticket, ...options } = query as FormatOptions<FormatName> & { ticket?: string }
     const { res } = event.node
-    const gone = new AbortController()
-    const leave = () => gone.abort()
-    res.once('close', leave)
-    const folder = await mkdtemp(join(tmpdir(), 'handy-grid-hand-over-'))
-    const remove = () => void rm(folder, { recursive: true, force: true })
-    const { progress, end } = startProgress(ticket)
+    const folder = await makeFolder()
+    const remove = () => void removeFolder(folder)
+    const { onProgress, end } = startProgress(ticket)
     try {
-      const { path, report } = await inWorker('handOver', { id, format, options, folder, progress }, gone.signal)
-      res.off('close', leave)
+      const { path, report } = await inWorker('handOver', { id, format, options, folder }, { ...terms, size: placementCount, onProgress })
       const file = createReadStream(path).once('close', remove)
       // Whoever asked may be gone before the file is sent.
       if (res.writableEnded || res.destroyed) file.destroy()

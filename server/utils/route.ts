@@ -7,7 +7,7 @@ import { idSchema } from '../../core/level/fields'
 import type { Database } from '../db/client'
 import { database } from '../services/database'
 import { demand, doorSettings } from '../door/keys'
-import { makeRoom } from '../door/limits'
+import { makeRoom, whoIs } from '../door/limits'
 import { ApiError } from './api-error'
 import { parseJson, readBytes } from './body'
 import { reply } from './reply'
@@ -25,6 +25,8 @@ export type Asked<N extends RouteName> = {
   query: Query<N>
   body: () => Promise<Body<N>>
   bytes: () => Promise<Buffer>
+  /** For jobs in other processes: who asks, and the end of their waiting. */
+  terms: { who: string, signal: AbortSignal }
 }
 
 /** Milliseconds after which an answer is not waited for any longer. */
@@ -39,22 +41,25 @@ const LONGEST = 110_000
 export function defineRoute<N extends RouteName>(name: N, answer: (asked: Asked<N>) => Promise<unknown>, status = 200): EventHandler {
   const spec: RouteSpec = ROUTES[name]
   return defineEventHandler(async (event) => {
-    demand(event, spec.may)
+    await demand(event, spec.may)
     const bytes = async () => {
       checkContentType(event, spec)
       const limit = spec.body?.limit === 'file' ? doorSettings.largestFile : spec.body?.limit ?? 0
       makeRoom(event, limit)
       return readBytes(event.node.req, limit)
     }
+    const waiting = new AbortController()
+    event.node.res.once('close', () => waiting.abort())
     const asked: Asked<N> = {
       event,
       db: database,
       id: spec.path.includes(':id') ? idOf(event, spec) : '',
       query: (spec.query ? queryOf(event, spec.query) : undefined) as Query<N>,
       bytes,
+      terms: { who: whoIs(event), signal: waiting.signal },
       body: async () => spec.body?.as === 'json' ? parseJson(await bytes(), spec.body.schema) as Body<N> : undefined as Body<N>,
     }
-    await reply(event, await within(LONGEST, answer(asked), new ApiError(503, 'busy', 'This took too long. Try again later.')), status)
+    await reply(event, await within(LONGEST, answer(asked), new ApiError(503, 'busy', 'This took too long. Try again later.'), () => waiting.abort()), status)
   })
 }
 

@@ -1,38 +1,44 @@
-import type { ApiError as ApiErrorType } from '../utils/api-error'
-import { ApiError } from '../utils/api-error'
 import type { Database } from '../db/client'
 import { openPool } from '../db/client'
-import { checkFileJob, createPartJob } from '../services/new-part'
+import { goBackJob, saveChangesJob } from '../services/changes'
 import { checkLevelJob } from '../services/check'
 import { handOverAskedJob, handOverJob } from '../services/hand-over'
 import { importAskedJob, importFileJob } from '../services/import'
-import { makePartJob, remakePartJob } from '../services/workshop'
+import { checkFileJob, createPartJob } from '../services/new-part'
 import { makeStepsJob } from '../services/steps'
-import { goBackJob, saveChangesJob } from '../services/changes'
+import { makePartJob, remakePartJob } from '../services/workshop'
+import type { ApiError as ApiErrorType } from '../utils/api-error'
+import { knownError } from '../utils/known-error'
 
-// What takes long is done here, in a thread of its own with connections of its own, so that nobody else waits for it.
+// What takes long is done here, in a process of its own with connections of its own, so that nobody else waits for it.
 
 const JOBS = { saveChanges: saveChangesJob, createPart: createPartJob, checkFile: checkFileJob, makeSteps: makeStepsJob, makePart: makePartJob, remakePart: remakePartJob, handOver: handOverJob, handOverAsked: handOverAskedJob, importFile: importFileJob, importAsked: importAskedJob, checkLevel: checkLevelJob, goBack: goBackJob }
 
 export type Jobs = typeof JOBS
 export type JobName = keyof Jobs
-export type JobArguments<N extends JobName> = Parameters<Jobs[N]>[1]
+/** What a job is given; how far it is goes another way between processes. */
+export type JobArguments<N extends JobName> = Omit<Parameters<Jobs[N]>[1], 'onProgress'>
 export type JobResult<N extends JobName> = Awaited<ReturnType<Jobs[N]>>
 
-/** An error does not keep its class on its way to another thread. */
-export type JobOutcome<T> = { ok: true, value: T } | { ok: false, refused: Pick<ApiErrorType, 'status' | 'code' | 'message' | 'more'> }
+/** An error does not keep its class on its way to another process: what was refused, or what failed with where. */
+export type JobOutcome<T>
+  = { ok: true, value: T }
+    | { ok: false, refused: Pick<ApiErrorType, 'status' | 'code' | 'message' | 'more'> }
+    | { ok: false, failed: { name: string, message: string, stack?: string } }
 
 let db: Database | undefined
 
-export default async function work<N extends JobName>({ name, given }: { name: N, given: JobArguments<N> }): Promise<JobOutcome<JobResult<N>>> {
+/** @param onProgress told how far the job is, by those that say it */
+export default async function work<N extends JobName>(name: N, given: JobArguments<N>, onProgress?: (done: number) => void): Promise<JobOutcome<JobResult<N>>> {
   db ??= openPool(2)
-  const run = JOBS[name] as (db: Database, given: JobArguments<N>) => Promise<JobResult<N>>
+  const run = JOBS[name] as unknown as (db: Database, given: JobArguments<N> & { onProgress?: (done: number) => void }) => Promise<JobResult<N>>
   try {
-    return { ok: true, value: await run(db, given) }
+    return { ok: true, value: await run(db, { ...given, onProgress }) }
   }
   catch (error) {
-    if (!(error instanceof ApiError)) throw error
-    const { status, code, message, more } = error
-    return { ok: false, refused: { status, code, message, more } }
+    const known = knownError(error)
+    if (known) return { ok: false, refused: { status: known.status, code: known.code, message: known.message, more: known.more } }
+    const { name: kind, message, stack } = error instanceof Error ? error : new Error(String(error))
+    return { ok: false, failed: { name: kind, message, stack } }
   }
 }

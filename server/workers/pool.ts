@@ -1,49 +1,49 @@
-import { Tinypool } from 'tinypool'
-import { ApiError } from '../utils/api-error'
-import type { JobArguments, JobName, JobOutcome, JobResult } from './jobs'
+import type { JobArguments, JobName, JobResult } from './jobs'
+import type { JobTerms, LaneBounds } from './lane'
+import { Lane } from './lane'
 
-/** Megabytes that one job may take; beyond it the job ends, not the server. */
-const MOST_MEMORY = 2048
-
-const pools = new Map<string, Tinypool>()
-
-/** Saving has a thread of its own: whatever else is made meanwhile, it does not wait for that. */
-const POOL_OF: Record<JobName, 'saving' | 'making' | 'checking' | 'handing'> = { saveChanges: 'saving', createPart: 'making', checkFile: 'making', makeSteps: 'making', makePart: 'making', remakePart: 'making', handOver: 'handing', handOverAsked: 'handing', importFile: 'making', importAsked: 'making', checkLevel: 'checking', goBack: 'saving' }
+const GIGABYTE = 1024 ** 3
 
 /**
- * Does a job in another thread.
- *
- * @param signal ends the job, and its thread with it
- * @throws ApiError what the job refused; 503 if it was too much for a thread
+ * Saving has a process of its own: whatever else is made meanwhile, it does not wait for that. What is made or brought in, and what
+ * is looked through or handed over, have three each, of which one person has two at most.
  */
-export async function inWorker<N extends JobName>(name: N, given: JobArguments<N>, signal?: AbortSignal): Promise<JobResult<N>> {
-  const kind = POOL_OF[name]
-  let pool = pools.get(kind)
-  if (!pool) {
-    pools.set(kind, pool = new Tinypool({
-      // Beside the server's first file, whose address this is once the server runs.
-      filename: new URL('./jobs.mjs', import.meta.url).href, runtime: 'worker_threads', minThreads: 1, maxThreads: 1, concurrentTasksPerWorker: 1,
-      // Between jobs a thread would stand still, with its connections to the database.
-      useAtomics: false,
-      resourceLimits: { maxOldGenerationSizeMb: MOST_MEMORY },
-    }))
-  }
-  let outcome: JobOutcome<JobResult<N>>
-  try {
-    outcome = await pool.run({ name, given }, { signal }) as JobOutcome<JobResult<N>>
-  }
-  catch (error) {
-    if (error instanceof Error && 'code' in error && error.code === 'ERR_WORKER_OUT_OF_MEMORY') throw new ApiError(503, 'too-heavy', 'This is more than the server has memory for. Nothing was changed.')
-    if (signal?.aborted) throw new ApiError(499, 'gone', 'Nobody waited for it any more.')
-    throw error
-  }
-  if (outcome.ok) return outcome.value
-  const { status, code, message, more } = outcome.refused
-  throw new ApiError(status, code, message, more)
+const LANES = {
+  saving: { most: 1, waiting: 500, memory: 1.5 * GIGABYTE, niceness: 0 },
+  making: { most: 3, waiting: 100, memory: 1.5 * GIGABYTE, niceness: 5 },
+  reading: { most: 3, waiting: 100, memory: 2 * GIGABYTE, niceness: 10 },
+} satisfies Record<string, LaneBounds>
+
+/** The lane of each job, its deadline in milliseconds, and whether it is ended when nobody waits for it. What changes something is done to its end. */
+const TERMS: Record<JobName, { lane: keyof typeof LANES, deadline: number, endsWhenLeft?: true }> = {
+  saveChanges: { lane: 'saving', deadline: 90_000 },
+  goBack: { lane: 'saving', deadline: 60_000, endsWhenLeft: true },
+  createPart: { lane: 'making', deadline: 60_000 },
+  checkFile: { lane: 'making', deadline: 30_000, endsWhenLeft: true },
+  makeSteps: { lane: 'making', deadline: 60_000 },
+  makePart: { lane: 'making', deadline: 60_000 },
+  remakePart: { lane: 'making', deadline: 90_000 },
+  importFile: { lane: 'making', deadline: 100_000 },
+  importAsked: { lane: 'making', deadline: 100_000 },
+  handOver: { lane: 'reading', deadline: 100_000, endsWhenLeft: true },
+  handOverAsked: { lane: 'reading', deadline: 100_000, endsWhenLeft: true },
+  checkLevel: { lane: 'reading', deadline: 100_000, endsWhenLeft: true },
 }
 
-/** Ends all threads, when the server stops. */
-export async function endWorkers(): Promise<void> {
-  await Promise.all([...pools.values()].map(pool => pool.destroy()))
-  pools.clear()
+const lanes = new Map(Object.entries(LANES).map(([name, bounds]) => [name as keyof typeof LANES, new Lane(bounds)]))
+
+/**
+ * Does a job in another process.
+ *
+ * @param signal tells that nobody waits any more
+ * @throws ApiError what the job refused; 422 if it takes too long or too much memory; 503 if too many wait; 499 if nobody waits
+ */
+export async function inWorker<N extends JobName>(name: N, given: JobArguments<N>, { who = '', size = 0, signal, onProgress }: Partial<Omit<JobTerms, 'deadline'>> = {}): Promise<JobResult<N>> {
+  const { lane, deadline, endsWhenLeft } = TERMS[name]
+  return lanes.get(lane)!.run(name, given, { who, size, deadline, onProgress, ...endsWhenLeft ? { signal } : {} })
+}
+
+/** Ends all processes, when the server stops. */
+export function endWorkers(): void {
+  for (const lane of lanes.values()) lane.end()
 }

@@ -59,7 +59,7 @@ function lineOf({ place, target, targetPlace = place, value }: AlignRule, extent
     case 'ground': return null
     case 'all': {
       const pivot = extents.reduce((sum, extent) => sum + extent.pivot, 0) / extents.length
-      return coordinateOf({ min: Math.min(...extents.map(({ min }) => min)), max: Math.max(...extents.map(({ max }) => max)), pivot }, targetPlace)
+      return coordinateOf({ min: extents.reduce((least, { min }) => Math.min(least, min), Infinity), max: extents.reduce((most, { max }) => Math.max(most, max), -Infinity), pivot }, targetPlace)
     }
   }
 }

@@ -113,7 +113,7 @@ export class Abut {
   /** Meshes are good to a micrometre; to the last bit of their single precision no two sides would meet. */
   private extentOf(corners: readonly Vector3[]): Extent {
     const along = this.directions.map(direction => corners.map(corner => toMicrometre(corner.dot(direction))))
-    return { from: along.map(values => Math.min(...values)), to: along.map(values => Math.max(...values)) }
+    return { from: along.map(values => values.reduce((least, value) => Math.min(least, value), Infinity)), to: along.map(values => values.reduce((most, value) => Math.max(most, value), -Infinity)) }
   }
 
   private place(end: 'from' | 'to', axis: number, offset: Vector3): number {

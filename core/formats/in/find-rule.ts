@@ -109,7 +109,7 @@ function fitting(rule: Rule, at: Vec3, order: readonly Matrix4[]): FoundRule | n
   const toRule = new Matrix4().makeTranslation(-at[0], -at[1], -at[2])
   const local = new Matrix4().fromArray(ruled).invert().multiply(toRule).multiply(order[0]!)
   if (isSheared(local)) return null
-  const farthestOut = Math.max(...order.flatMap(({ elements }) => elements.slice(12, 15).map(Math.abs)))
+  const farthestOut = order.reduce((most, { elements }) => Math.max(most, ...elements.slice(12, 15).map(Math.abs)), 0)
   const made = new Matrix4()
   let moved = 0
   for (const [i, matrix] of order.entries()) {

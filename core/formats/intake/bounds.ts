@@ -4,13 +4,18 @@ import { GlbError } from '../glb-chunks'
 /** Of all accessors together, and of all primitives that use them. */
 const MOST_ELEMENTS = 12_000_000
 const MOST_NODES = 100_000
+/** Of all that a file claims to be when it is unpacked: its buffers, and numbers that are filled in. A small file can claim much. */
+const MOST_BYTES = 384 * 1024 * 1024
+/** Nodes that hang below each other. */
+const DEEPEST = 10_000
 
 const index = z.int().min(0)
 const loose = <T extends z.ZodRawShape>(shape: T) => z.array(z.looseObject(shape)).default([])
 const schema = z.looseObject({
-  accessors: loose({ count: z.int().min(1), bufferView: index.optional() }),
+  accessors: loose({ count: z.int().min(1), bufferView: index.optional(), type: z.enum(['SCALAR', 'VEC2', 'VEC3', 'VEC4', 'MAT2', 'MAT3', 'MAT4']), sparse: z.looseObject({ count: z.int().min(1) }).optional() }),
+  bufferViews: loose({ extensions: z.looseObject({ EXT_meshopt_compression: z.looseObject({ count: index, byteStride: index }).optional() }).optional() }),
   nodes: z.array(z.looseObject({ children: z.array(index).optional() })).max(MOST_NODES, 'more than are taken in here').default([]),
-  buffers: loose({ uri: z.string().optional() }),
+  buffers: loose({ byteLength: index, uri: z.string().optional() }),
   images: loose({ uri: z.string().optional() }),
   meshes: loose({ primitives: z.array(z.looseObject({ attributes: z.record(z.string(), index), indices: index.optional() })).min(1) }),
 })
@@ -28,23 +33,31 @@ export function checkBounds(json: unknown): void {
     const { path, message } = parsed.error.issues[0]!
     throw new GlbError(`${path.join('.')}: ${message}`)
   }
-  const { accessors, nodes, meshes, buffers, images } = parsed.data
+  const { accessors, nodes, meshes, buffers, bufferViews, images } = parsed.data
   for (const [what, list] of Object.entries({ buffers, images })) {
     const elsewhere = list.findIndex(({ uri }) => uri !== undefined && !uri.startsWith('data:'))
     if (elsewhere >= 0) throw new GlbError(`${what}.${elsewhere}: names an address elsewhere, and nothing is ever fetched`)
   }
   if (accessors.reduce((sum, { count }) => sum + count, 0) > MOST_ELEMENTS) throw new GlbError('accessors: more vertices than are taken in here')
+  const claimed = buffers.reduce((sum, { byteLength }) => sum + byteLength, 0)
+    + bufferViews.reduce((sum, { extensions: { EXT_meshopt_compression: packed } = {} }) => sum + (packed ? packed.count * packed.byteStride : 0), 0)
+    + accessors.reduce((sum, { bufferView, count, type }) => sum + (bufferView === undefined ? count * NUMBERS[type] * 4 : 0), 0)
+  if (claimed > MOST_BYTES) throw new GlbError(`buffers: unpacked they would be more than the ${MOST_BYTES / 1024 / 1024} MB that are taken in`)
+  const sparse = accessors.findIndex(each => each.sparse && each.sparse.count > each.count)
+  if (sparse >= 0) throw new GlbError(`accessors.${sparse}.sparse: more numbers than the accessor has`)
   let used = 0
   for (const { primitives } of meshes) {
     for (const { attributes, indices } of primitives) {
-      for (const each of [...Object.values(attributes), ...indices === undefined ? [] : [indices]]) used += accessors[each]?.count ?? 0
+      for (const each of [...Object.values(attributes), ...indices === undefined ? [] : [indices]]) used += (accessors[each]?.count ?? 0) * NUMBERS[accessors[each]?.type ?? 'SCALAR'] / 3
     }
   }
   if (used > MOST_ELEMENTS) throw new GlbError('meshes: more vertices than are taken in here')
   checkTrees(nodes)
 }
 
-/** Each node hangs from at most one other, and none from itself. */
+const NUMBERS = { SCALAR: 1, VEC2: 2, VEC3: 3, VEC4: 4, MAT2: 4, MAT3: 9, MAT4: 16 }
+
+/** Each node hangs from at most one other, none from itself, and none deeper than is taken in. */
 function checkTrees(nodes: readonly { children?: number[] }[]): void {
   const above = new Map<number, number>()
   nodes.forEach(({ children = [] }, parent) => {
@@ -54,13 +67,16 @@ function checkTrees(nodes: readonly { children?: number[] }[]): void {
       above.set(child, parent)
     }
   })
-  const known = new Set<number>()
+  const depths = new Map<number, number>()
   for (const start of nodes.keys()) {
     const way = new Set<number>()
-    for (let at: number | undefined = start; at !== undefined && !known.has(at); at = above.get(at)) {
+    let at: number | undefined = start
+    for (; at !== undefined && !depths.has(at); at = above.get(at)) {
       if (way.has(at)) throw new GlbError(`nodes.${at}: hangs from itself`)
       way.add(at)
     }
-    for (const each of way) known.add(each)
+    let depth = at === undefined ? 0 : depths.get(at)!
+    for (const each of [...way].reverse()) depths.set(each, ++depth)
+    if (depth > DEEPEST) throw new GlbError(`nodes.${start}: hangs more than ${DEEPEST.toLocaleString('en')} deep`)
   }
 }

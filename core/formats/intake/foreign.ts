@@ -6,7 +6,7 @@ import { Matrix4, Quaternion, Vector3 } from 'three'
 import type { Lamp, Socket } from '../../level/part'
 import { lampSchema, MOST_LAMPS, socketSchema } from '../../level/part'
 import { asName } from '../../units/text'
-import { FARTHEST } from '../../level/fields'
+import { FARTHEST } from '../../math/farthest'
 import { bakeMesh } from '../../mesh/bake-mesh'
 import { mergeMeshes } from '../../mesh/merge-meshes'
 import type { Mesh } from '../../mesh/mesh'
@@ -16,7 +16,7 @@ import { GlbError, readChunks } from '../glb-chunks'
 import { lightOf } from '../in/gltf-marks'
 import { checkBounds } from './bounds'
 import { PrimitiveReader } from './primitives'
-import { keepSkewed, worldOf } from './true-matrix'
+import { keepSkewed, withBelow, worldOf } from './true-matrix'
 
 /** What reads compressed files; without one of them such files are refused. */
 export type Decoders = { draco?: unknown, meshopt?: unknown }
@@ -73,13 +73,10 @@ class ForeignReader {
   read(): Foreign {
     this.noteWhatIsLeftOut()
     const tops = this.tops().flatMap((node, i): Foreign['tops'] => {
-      const meshes: Mesh[] = []
-      node.traverse(below => meshes.push(...this.meshesOf(below)))
+      const all = withBelow(node)
+      const meshes = all.flatMap(below => this.meshesOf(below))
       if (meshes.length === 0) return []
-      const sockets: Socket[] = []
-      node.traverse(below => sockets.push(...socketOf(below)))
-      const lamps: Lamp[] = []
-      node.traverse(below => lamps.push(...lampOf(below)))
+      const [sockets, lamps] = [all.flatMap(socketOf), all.flatMap(lampOf)]
       if (lamps.length > MOST_LAMPS) this.notes.add(`Of its lights the first ${MOST_LAMPS} are taken as lamps.`)
       return [{ name: node.getName() || `Thing ${i + 1}`, mesh: mergeMeshes(meshes), sockets: sockets.slice(0, MOST_SOCKETS), lamps: lamps.slice(0, MOST_LAMPS) }]
     })

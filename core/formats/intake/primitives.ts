@@ -1,7 +1,7 @@
 import type { Accessor, Mesh as GltfMesh, Node as GltfNode, Primitive as GltfPrimitive, Skin as GltfSkin } from '@gltf-transform/core'
 import { Primitive as PrimitiveMode } from '@gltf-transform/core'
 import { Matrix4, Vector3 } from 'three'
-import { FARTHEST } from '../../level/fields'
+import { FARTHEST } from '../../math/farthest'
 import type { Material, Primitive } from '../../mesh/mesh'
 import { MOST_TRIANGLES } from '../../mesh/mesh'
 import { TEXTURE_SLOTS } from '../../mesh/texture'

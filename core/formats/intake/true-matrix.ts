@@ -24,9 +24,28 @@ export function localOf(node: GltfNode): Matrix4 {
   return skewed.get(node)?.clone() ?? new Matrix4().fromArray(node.getMatrix())
 }
 
+/** Nodes of a file that was read stay where they are; in a deep tree each way up would be gone again and again. */
+const worlds = new WeakMap<GltfNode, Matrix4>()
+
 /** From a node's axes to the scene's. */
 export function worldOf(node: GltfNode): Matrix4 {
-  const matrix = localOf(node)
-  for (let at = node.getParentNode(); at; at = at.getParentNode()) matrix.premultiply(localOf(at))
-  return matrix
+  const unknown: GltfNode[] = []
+  for (let at: GltfNode | null = node; at && !worlds.has(at); at = at.getParentNode()) unknown.push(at)
+  for (const at of unknown.reverse()) {
+    const above = at.getParentNode()
+    const matrix = localOf(at)
+    worlds.set(at, above ? matrix.premultiply(worlds.get(above)!) : matrix)
+  }
+  return worlds.get(node)!.clone()
+}
+
+/** A node and all below it, each before what hangs from it. However deep they hang. */
+export function withBelow(node: GltfNode): GltfNode[] {
+  const found: GltfNode[] = []
+  const waiting = [node]
+  for (let at = waiting.pop(); at; at = waiting.pop()) {
+    found.push(at)
+    for (const child of at.listChildren().reverse()) waiting.push(child)
+  }
+  return found
 }

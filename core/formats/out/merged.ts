@@ -4,7 +4,7 @@ import { strengthOf } from '../../level/kinds/part'
 import { bakeMesh } from '../../mesh/bake-mesh'
 import { mergeMeshes } from '../../mesh/merge-meshes'
 import type { Mesh } from '../../mesh/mesh'
-import { triangleCount } from '../../mesh/mesh'
+import { meshBytes, triangleCount } from '../../mesh/mesh'
 import type { LevelView } from '../../scene/level-view'
 import { HandOverError } from './hand-over-error'
 import type { SceneFile } from './scene-file'
@@ -21,7 +21,9 @@ function at(matrix: Matrix4): { translation: number[], rotation: number[] } {
 }
 
 /** Triangles of one square; more would be too much to hold at once. */
-const MOST_TRIANGLES = 10_000_000
+const MOST_TRIANGLES = 4_000_000
+/** Bytes of all squares together. */
+const MOST_BYTES = 512 * 1024 * 1024
 const FLAT = 1e-15
 
 /**
@@ -29,12 +31,16 @@ const FLAT = 1e-15
  * world's axes around the square's corner. A thing is in the square where its own origin is. Cameras, lights and markers stay nodes.
  *
  * @param side of a square in metres
- * @throws HandOverError if one square has too many triangles
+ * @throws HandOverError if one square has too many triangles, or the file would be too long; before it begins
  */
 export async function writeMerged(file: SceneFile, level: LevelView, partOf: PartSource, { scope, hidden, triangles: share }: SceneOptions, side: number): Promise<SceneReport> {
   const report: SceneReport = { nodes: 0, meshes: 0, triangles: 0, leftOut: 0 }
   const squares = new Map<string, { x: number, z: number, shown: Map<string, number[]> }>()
+  let [bytes, triangles] = [0, 0]
   for (const { shape, matrices } of shownShapes(level, scope, hidden)) {
+    const { mesh } = await shapeNamed(shape, partOf)
+    bytes += meshBytes(mesh) * matrices.length / 16
+    triangles += triangleCount(mesh) * matrices.length / 16
     for (let i = 0; i < matrices.length; i += 16) {
       const [x, z] = [Math.floor(matrices[i + 12]! / side), Math.floor(matrices[i + 14]! / side)]
       const key = `${x} ${z}`
@@ -45,6 +51,8 @@ export async function writeMerged(file: SceneFile, level: LevelView, partOf: Par
       else square.shown.set(shape, [...matrices.subarray(i, i + 16)])
     }
   }
+  const megabytes = (of: number) => `${Math.ceil(of / 1024 / 1024).toLocaleString('en')} MB`
+  if (bytes * share > MOST_BYTES) throw new HandOverError(`Merged, this would be ${Math.round(triangles * share).toLocaleString('en')} triangles in ${megabytes(bytes * share)}, and ${megabytes(MOST_BYTES)} are merged at most. Hand over a layer, or instances, which share their shapes.`)
   for (const { x, z, shown } of [...squares.values()].sort((a, b) => a.z - b.z || a.x - b.x)) {
     const toSquare = new Matrix4().makeTranslation(-x * side, 0, -z * side)
     const meshes: Mesh[] = []

@@ -1,13 +1,19 @@
 import { Matrix4 } from 'three'
 import { multiplyAt } from '../../math/affine'
 import type { PlacedCopies } from '../../arrange/place-copies'
-import type { ShownAs } from '../../scene/expand'
+import type { ShapeCopies, ShownAs } from '../../scene/expand'
 import { expandMarks, expandShapes } from '../../scene/expand'
 import type { LevelView } from '../../scene/level-view'
 import type { Scope } from './scope'
 
 /** A level as it is shown in a file: only what is in its scope. @param copies those of an arrangement */
 export function asInScope(level: LevelView, scope: Scope, withHidden: boolean, copies: (id: string) => PlacedCopies | null = id => level.copies(id)): ShownAs {
+  const [shapes, marks] = [new Map<string, ShapeCopies[]>(), new Map<string, ShapeCopies[]>()]
+  const once = (known: Map<string, ShapeCopies[]>, id: string, expand: (as: ShownAs, id: string) => ShapeCopies[]) => {
+    let found = known.get(id)
+    if (!found) known.set(id, found = expand(as, id))
+    return found
+  }
   const as: ShownAs = {
     level,
     worldMatrix: id => level.worldMatrix(id),
@@ -16,8 +22,8 @@ export function asInScope(level: LevelView, scope: Scope, withHidden: boolean, c
     copies,
     groundBelow: toWorld => level.groundBelow(toWorld),
     lampsOf: partId => level.lampsOf(partId),
-    shapes: id => expandShapes(as, id),
-    marks: id => expandMarks(as, id),
+    shapes: id => once(shapes, id, expandShapes),
+    marks: id => once(marks, id, expandMarks),
     withHidden,
   }
   return as

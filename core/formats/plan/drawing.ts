@@ -1,7 +1,7 @@
 import { Box3, Matrix3, Matrix4, Vector3 } from 'three'
 import { multiplyAt } from '../../math/affine'
 import type { Mesh } from '../../mesh/mesh'
-import { meshBounds } from '../../mesh/mesh'
+import { meshBounds, triangleCount } from '../../mesh/mesh'
 import type { LevelView } from '../../scene/level-view'
 import { boxCorners } from '../../scene/shown'
 import { layerOf } from '../out/layer-of'
@@ -28,8 +28,9 @@ export type Drawing = { lines: Lines, outlines: Outline[], bounds: Box3 }
 
 /** Points of the picture in which it is found what hides what; and how many there are to a metre at most. */
 const MOST_POINTS = 8_000_000
-/** Edges that are looked at; of more the drawing would not be read any more. */
-const MOST_EDGES = 30_000_000
+/** Edges and triangles that are looked at; of more the drawing would not be read any more. */
+const MOST_EDGES = 12_000_000
+const MOST_TRIANGLES = 20_000_000
 
 /** One shape wherever it is shown: sixteen numbers each, to the drawing, and which outline each belongs to. */
 type Batch = { mesh: Mesh, /** Of its box. */ corners: readonly Vector3[], matrices: number[], owners: number[] }
@@ -54,12 +55,7 @@ export async function drawLevel(level: LevelView, scope: Scope, partOf: PartSour
   const step = Math.max(finest, Math.sqrt(size.x * size.y / MOST_POINTS), Math.max(size.x, size.y) / 8000) || finest
   const hidden = new HiddenLines(bounds, step, cut)
   for (const batch of batches) hidden.fill(batch)
-  let edges = 0
-  for (const batch of batches) {
-    edges += edgesOf(batch.mesh).sharp.length * batch.owners.length
-    if (edges > MOST_EDGES) throw new TooMuchToDraw('This has more edges than can be drawn. Hand over a layer, or what is picked.')
-    hidden.draw(batch, outline => layerOf(level, outlines[outline]!.id))
-  }
+  for (const batch of batches) hidden.draw(batch, outline => layerOf(level, outlines[outline]!.id))
   return { lines: hidden.lines(), outlines: outlines.filter(({ box }) => box.min.z < cut).map(outline => ({ ...outline, isSeen: hidden.isInFront(outline.box) })), bounds }
 }
 
@@ -69,10 +65,15 @@ async function gather(level: LevelView, scope: Scope, partOf: PartSource, toDraw
   const to = Float64Array.from(toDrawing.elements)
   const numberOf = new Map<string, number>()
   const corner = new Vector3()
+  let [edges, triangles] = [0, 0]
   for (const { id, shape, matrices } of shownShapes(level, scope, false)) {
     let batch = batches.get(shape)
+    const mesh = batch?.mesh ?? (await shapeNamed(shape, partOf)).mesh
+    // Said before anything is drawn.
+    edges += edgesOf(mesh).sharp.length * matrices.length / 16
+    triangles += triangleCount(mesh) * matrices.length / 16
+    if (edges > MOST_EDGES || triangles > MOST_TRIANGLES) throw new TooMuchToDraw('This has more edges than can be drawn. Hand over a layer, or what is picked.')
     if (!batch) {
-      const { mesh } = await shapeNamed(shape, partOf)
       batches.set(shape, batch = { mesh, corners: boxCorners(meshBounds(mesh)), matrices: [], owners: [] })
     }
     let outline = numberOf.get(id)
@@ -81,7 +82,7 @@ async function gather(level: LevelView, scope: Scope, partOf: PartSource, toDraw
     const matrix = new Matrix4()
     for (let i = 0; i < matrices.length; i += 16) {
       multiplyAt(moved, 0, to, 0, matrices, i)
-      batch.matrices.push(...moved)
+      for (const value of moved) batch.matrices.push(value)
       batch.owners.push(outline)
       matrix.fromArray(moved)
       for (const point of batch.corners) outlines[outline]!.box.expandByPoint(corner.copy(point).applyMatrix4(matrix))

@@ -5,13 +5,13 @@ import { createPlacement, lastOrder } from '../../level/create'
 import type { Part } from '../../level/part'
 import type { Operation, Placement } from '../../level/schema'
 import { placementSchema } from '../../level/schema'
-import { idSchema } from '../../level/fields'
+import { idSchema, nameSchema } from '../../level/fields'
 import { KIND_NAMES } from '../../level/kinds'
 import { decompose, isSheared, localMatrix } from '../../math/transform'
 import { copyOf } from '../../scene/copy-id'
 import type { LevelView } from '../../scene/level-view'
 import { firstIssue } from '../../units/issue'
-import { nameFrom } from '../../units/text'
+import { plainLine } from '../../units/text'
 import { FormatError } from '../format-error'
 import type { Column, TextColumn } from './columns'
 import { guessColumns, TEXT_COLUMNS } from './columns'
@@ -125,6 +125,8 @@ export type TableIntake = {
   same: number
   /** Rows that say where copies are, which go by their rule. */
   copies: number
+  /** Rows with the id of one before them, new to the level, which are one thing with it. */
+  joined: number
   /** The first of them, and how many there are. */
   errors: TableError[]
   errorCount: number
@@ -142,9 +144,9 @@ export type TableIntake = {
 export function readTable({ rows, headings }: Table, mapping: TableMapping, level: LevelView, parts: readonly Pick<Part, 'id' | 'name' | 'pivot'>[], newId: () => string): TableIntake {
   const reader = new RowReader(mapping, level, parts, headings, newId)
   // What rows hang from may come after them: ids first.
-  for (const row of rows) reader.announce(row)
-  for (const row of rows) reader.read(row)
-  return reader.result()
+  const things = reader.announce(rows)
+  for (const row of things) reader.read(row)
+  return { ...reader.result(), joined: rows.length - things.length }
 }
 
 type Row = Table['rows'][number]
@@ -173,16 +175,33 @@ class RowReader {
     this.order = lastOrder(level, null)
   }
 
-  announce(row: Row): void {
-    const given = this.text(row, 'id')
-    if (given && (this.level.has(given) || copyOf(given))) return
-    const id = given && idSchema.safeParse(given).success && !this.fresh.has(given.toLowerCase()) ? given.toLowerCase() : this.newId()
-    this.fresh.set(id, row)
-    this.ids.set(row, id)
+  /** Rows as things: those with one new id are one thing, of which the later say what they say. */
+  announce(rows: readonly Row[]): Row[] {
+    const byId = new Map<string, Row>()
+    const things = rows.flatMap((row) => {
+      const given = this.idIn(row)
+      const isNew = given !== undefined && !this.level.has(given) && idSchema.safeParse(given).success
+      const first = isNew ? byId.get(given) : undefined
+      if (first) {
+        first.cells = Array.from({ length: Math.max(first.cells.length, row.cells.length) }, (_, i) => row.cells[i]?.trim() ? row.cells[i] : first.cells[i] ?? '')
+        return []
+      }
+      const thing = { ...row }
+      if (isNew) byId.set(given, thing)
+      return [thing]
+    })
+    for (const row of things) {
+      const given = this.idIn(row)
+      if (given && (this.level.has(given) || copyOf(given))) continue
+      const id = given && idSchema.safeParse(given).success ? given : this.newId()
+      this.fresh.set(id, row)
+      this.ids.set(row, id)
+    }
+    return things
   }
 
   read(row: Row): void {
-    const given = this.text(row, 'id')
+    const given = this.idIn(row)
     if (given && copyOf(given)) {
       this.counts.copies++
       return
@@ -195,7 +214,7 @@ class RowReader {
     else this.add(row, id, numbers)
   }
 
-  result(): TableIntake {
+  result(): Omit<TableIntake, 'joined'> {
     const { added, updated, same, copies, errors } = this.counts
     return {
       operations: [...this.layers, ...this.operations], added, updated, same, copies, errors: this.errors, errorCount: errors,
@@ -211,7 +230,7 @@ class RowReader {
     const standing = this.standing(row, before, numbers, parentId, before.pivot)
     if (!standing) return
     Object.assign(fields, standing.fields)
-    const name = this.text(row, 'name')
+    const name = this.name(row, 'name')
     if (name && name !== before.name) fields.name = name
     if (!this.textFields(row, fields, before)) return
     if (before.kind === 'part') {
@@ -239,7 +258,7 @@ class RowReader {
     const part = partId === null ? undefined : this.partsById.get(partId)
     const parentId = this.parentOf(row, null)
     if (parentId === undefined) return
-    const whole = createPlacement({ id, name: nameFrom(this.text(row, 'name') || part?.name || kind, 'Thing'), kind, partId: kind === 'part' ? partId : null, pivot: part?.pivot ?? [0, 0, 0], parentId, order: this.order++ })
+    const whole = createPlacement({ id, name: this.name(row, 'name') || part?.name || kind, kind, partId: kind === 'part' ? partId : null, pivot: part?.pivot ?? [0, 0, 0], parentId, order: this.order++ })
     const standing = this.standing(row, whole, numbers, parentId, whole.pivot)
     if (!standing) return
     const fields: Partial<Placement> = {}
@@ -332,7 +351,12 @@ class RowReader {
       if (value !== before[column]) fields[column] = value
     }
     if (!this.at.has('layer')) return true
-    const name = this.text(row, 'layer')
+    const name = this.name(row, 'layer')
+    const fits = name ? nameSchema.safeParse(name) : null
+    if (fits?.error) {
+      this.wrong(row, 'layer', firstIssue(fits.error).message)
+      return false
+    }
     const layerId = name ? this.layerNamed(name) : null
     if (layerId !== before.layerId) fields.layerId = layerId
     return true
@@ -344,7 +368,7 @@ class RowReader {
     if (known !== undefined) return known
     const id = this.newId()
     this.layerByName.set(name.toLowerCase(), id)
-    this.layers.push({ do: 'put-layer', id, fields: { name: nameFrom(name, 'Layer'), color: '#0e6e6e', visible: true, locked: false, order: Math.max(0, ...[...this.level.layers.values()].map(layer => layer.order + 1)) + this.layers.length } })
+    this.layers.push({ do: 'put-layer', id, fields: { name, color: '#0e6e6e', visible: true, locked: false, order: Math.max(0, ...[...this.level.layers.values()].map(layer => layer.order + 1)) + this.layers.length } })
     return id
   }
 
@@ -371,6 +395,17 @@ class RowReader {
     const [field] = path
     this.wrong(row, field === 'name' ? 'name' : field === 'translation' ? 'x' : field === 'scale' ? 'sx' : null, message)
     return false
+  }
+
+  /** A name as a cell gives it, on one line; one that is too long is refused where it is used. */
+  private name(row: Row, column: 'name' | 'layer'): string {
+    return plainLine(this.text(row, column) ?? '')
+  }
+
+  /** The id that a row gives, in small letters as far as it is one; undefined if it gives none. */
+  private idIn(row: Row): string | undefined {
+    const given = this.text(row, 'id')
+    return given ? idSchema.safeParse(given).data ?? given : undefined
   }
 
   /** What a cell says; undefined if there is no such column. */

@@ -1,4 +1,7 @@
 import { defineRoute } from '../../utils/route'
 import { inWorker } from '../../workers/pool'
 
-export default defineRoute('importFile', async ({ query, bytes }) => inWorker('importFile', { ...query, bytes: await bytes() }))
+export default defineRoute('importFile', async ({ query, bytes: body, terms }) => {
+  const bytes = await body()
+  return inWorker('importFile', { ...query, bytes }, { ...terms, size: bytes.length })
+})

@@ -1,4 +1,7 @@
 import { defineRoute } from '../../utils/route'
 import { inWorker } from '../../workers/pool'
 
-export default defineRoute('checkFile', async ({ bytes }) => inWorker('checkFile', { glb: await bytes() }))
+export default defineRoute('checkFile', async ({ bytes, terms }) => {
+  const glb = await bytes()
+  return inWorker('checkFile', { glb }, { ...terms, size: glb.length })
+})

@@ -1,4 +1,7 @@
 import { defineRoute } from '../../utils/route'
 import { inWorker } from '../../workers/pool'
 
-export default defineRoute('makePart', async ({ bytes }) => inWorker('makePart', { body: await bytes() }))
+export default defineRoute('makePart', async ({ bytes, terms }) => {
+  const body = await bytes()
+  return inWorker('makePart', { body }, { ...terms, size: body.length })
+})

@@ -3,12 +3,12 @@ import { Reply } from '../../../utils/reply'
 import { defineRoute } from '../../../utils/route'
 import { inWorker } from '../../../workers/pool'
 
-export default defineRoute('back', async ({ db, id, query: { to } }) => {
+export default defineRoute('back', async ({ db, id, query: { to }, terms }) => {
   try {
     return await goBack(await db(), id, to, LITTLE)
   }
   catch (error) {
     if (!(error instanceof TooMuchHere)) throw error
-    return Reply.json(await inWorker('goBack', { levelId: id, to }))
+    return Reply.json(await inWorker('goBack', { levelId: id, to }, terms))
   }
 })

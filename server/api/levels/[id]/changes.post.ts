@@ -10,7 +10,7 @@ import { inWorker } from '../../../workers/pool'
 /** Bytes up to which a request is looked at here; more would keep others waiting. */
 const SMALL = 64 * 1024
 
-export default defineRoute('saveChanges', async ({ db, id, bytes }) => {
+export default defineRoute('saveChanges', async ({ db, id, bytes, terms }) => {
   await needLevel(await db(), id)
   const body = await bytes()
   const small = body.length <= SMALL ? parseJson(body, changesRequestSchema) : null
@@ -21,6 +21,6 @@ export default defineRoute('saveChanges', async ({ db, id, bytes }) => {
     catch (error) {
       if (!(error instanceof TooMuchHere)) throw error
     }
-    return Reply.json(await inWorker('saveChanges', { levelId: id, body }))
+    return Reply.json(await inWorker('saveChanges', { levelId: id, body }, { ...terms, size: body.length }))
   })
 })

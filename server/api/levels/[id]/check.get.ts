@@ -3,10 +3,10 @@ import { SharedByKey } from '../../../services/turns'
 import { inWorker } from '../../../workers/pool'
 import { defineRoute } from '../../../utils/route'
 
-/** Many may ask for the check of one level at once. */
-const checks = new SharedByKey(id => inWorker('checkLevel', { id }))
+/** Many may ask for the check of one level at once; it is ended when none of them waits any more. */
+const checks = new SharedByKey((id, { who, size }: { who: string, size: number }, signal) => inWorker('checkLevel', { id }, { who, size, signal }))
 
-export default defineRoute('checkLevel', async ({ db, id }) => {
-  await needLevel(await db(), id)
-  return checks.get(id)
+export default defineRoute('checkLevel', async ({ db, id, terms }) => {
+  const { placementCount } = await needLevel(await db(), id)
+  return checks.get(id, { who: terms.who, size: placementCount }, terms.signal)
 })

@@ -1,7 +1,7 @@
 import { defineRoute } from '../../../utils/route'
 import { inWorker } from '../../../workers/pool'
 
-export default defineRoute('remakePart', async ({ id, body }) => {
+export default defineRoute('remakePart', async ({ id, body, terms }) => {
   await body()
-  return { parts: await inWorker('remakePart', { id }) }
+  return { parts: await inWorker('remakePart', { id }, terms) }
 })
