@@ -6,5 +6,5 @@ export const alias = { '~~': fileURLToPath(new URL('.', import.meta.url)), '~': 
 /** The tests that need neither a server nor a browser; `npm run mutants` runs these alone. */
 export default defineConfig({
   resolve: { alias },
-  test: { name: 'unit', setupFiles: ['tests/setup.ts'], include: ['core/**/*.test.ts', 'app/**/*.test.ts', 'demo/**/*.test.ts', 'tests/reference/**/*.test.ts'], testTimeout: 60_000 },
+  test: { name: 'unit', setupFiles: ['tests/setup.ts'], include: ['core/**/*.test.ts', 'app/**/*.test.ts', 'demo/**/*.test.ts', 'server/**/*.test.ts', 'tests/reference/**/*.test.ts'], testTimeout: 60_000 },
 })

@@ -59,17 +59,32 @@ function onServer(address) {
       throw new Stop(`No server answers at ${address}. Start it with npm start, or give --server or --database.`)
     }
     if (response.ok) return response
-    const { error } = await response.json().catch(() => ({ error: { message: response.statusText } }))
-    throw new Stop(error.message)
+    const said = await response.json().catch(() => null)
+    throw new Stop(said?.error?.message ?? `What answers at ${address} is no server of this program, or one that does not work (${response.status} ${response.statusText}).`)
+  }
+  /** What is read of an answer; whatever else answers there is no server of this program. */
+  const read = async (work) => {
+    try {
+      return await work()
+    }
+    catch (error) {
+      if (error instanceof Stop || error.syscall) throw error
+      throw new Stop(`What answers at ${address} is no server of this program, or it went away: ${error.message}`)
+    }
   }
   return {
-    levels: async () => (await (await ask('/api/levels')).json()).levels,
-    handOver: async (id, [, path], query, file) => {
+    levels: () => read(async () => {
+      const { levels } = await (await ask('/api/levels')).json()
+      return levels.filter(({ id }) => id)
+    }),
+    handOver: (id, [, path], query, file) => read(async () => {
       const response = await ask(`/api/levels/${id}/${path}?${new URLSearchParams(query)}`)
       await pipeline(Readable.fromWeb(response.body), createWriteStream(file))
-      return JSON.parse(decodeURIComponent(response.headers.get('x-report')))
-    },
-    bring: async (bytes, query) => (await ask(`/api/import?${new URLSearchParams(query)}`, { method: 'POST', headers: { 'content-type': 'application/octet-stream' }, body: bytes })).json(),
+      const { bytes, counts, remarks } = JSON.parse(decodeURIComponent(response.headers.get('x-report')))
+      if (!counts || !remarks) throw new Error('it does not say what it has made')
+      return { bytes, counts, remarks }
+    }),
+    bring: (bytes, query) => read(async () => (await ask(`/api/import?${new URLSearchParams(query)}`, { method: 'POST', headers: { 'content-type': 'application/octet-stream' }, body: bytes })).json()),
     end: () => {},
   }
 }
@@ -93,7 +108,7 @@ async function onDatabase(address) {
   return {
     levels: async () => (await client.query('select id, name, revision, placement_count as "placementCount" from levels where deleted_at is null and part_id is null order by changed_at desc')).rows,
     handOver: async (id, [format], query, file) => {
-      const folder = await mkdtemp(join(tmpdir(), 'handy-grid-hand-over-'))
+      const folder = await mkdtemp(join(tmpdir(), `handy-grid-hand-over-${process.pid}-`))
       try {
         const { path, report } = await job('handOverAsked', { id, format, query, folder })
         await copyFile(path, file)
@@ -192,6 +207,7 @@ async function main(target) {
 let target
 try {
   if (given.server && given.database) throw new Misunderstood('Either --server or --database.')
+  if (given.server !== undefined && !URL.canParse(given.server)) throw new Misunderstood(`--server ${given.server}: is no address.`)
   target = given.database ? await onDatabase(given.database) : onServer(given.server ?? `http://127.0.0.1:${process.env.PORT || 4600}`)
   await main(target)
   await target.end()
@@ -199,6 +215,7 @@ try {
 }
 catch (error) {
   if (error instanceof Misunderstood) misunderstood(error.message)
-  console.error(error instanceof Stop ? error.message : error)
+  // Of a file or a folder, what the system says is enough.
+  console.error(error instanceof Stop || error.syscall ? error.message : error)
   process.exit(1)
 }

@@ -1,6 +1,7 @@
 import type { ChildProcess } from 'node:child_process'
 import { spawn } from 'node:child_process'
 import { once } from 'node:events'
+import { readFileSync } from 'node:fs'
 import { createServer } from 'node:net'
 import { setTimeout as sleep } from 'node:timers/promises'
 import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres'
@@ -11,6 +12,9 @@ import * as schema from '../server/db/schema'
 export type TestServer = {
   url: string
   port: number
+  pid: () => number
+  /** Bytes of memory that it and the processes of its jobs take. */
+  memory: () => number
   db: NodePgDatabase<typeof schema>
   databaseUrl: string
   /** Starts it (again), and waits until it answers. */
@@ -78,7 +82,22 @@ export async function makeServer({ env = {}, database, before }: { env?: Record<
     await pool.end()
     if (!database) await withAdmin(`drop database ${name} with (force)`)
   }
+  const pid = () => process_!.pid!
+  const memory = () => memoryOf(pid())
   await before?.(drizzle(pool, { schema }))
   await start()
-  return { url, port, databaseUrl, db: drizzle(pool, { schema }), start, end, dispose }
+  return { url, port, pid, memory, databaseUrl, db: drizzle(pool, { schema }), start, end, dispose }
+}
+
+/** Of a process and those that it has started (Linux, proc(5)). */
+function memoryOf(pid: number): number {
+  try {
+    const resident = Number(/^VmRSS:\s+(\d+) kB/m.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0) * 1024
+    const children = readFileSync(`/proc/${pid}/task/${pid}/children`, 'utf8').split(' ').filter(Boolean)
+    return children.reduce((sum, child) => sum + memoryOf(Number(child)), resident)
+  }
+  catch {
+    // It has ended.
+    return 0
+  }
 }

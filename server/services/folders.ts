@@ -18,12 +18,12 @@ export async function removeFolder(folder: string): Promise<void> {
   await rm(folder, { recursive: true, force: true, maxRetries: 3 }).catch((error: unknown) => log.warn({ err: error, folder }, 'a folder was not removed'))
 }
 
-/** Removes the folders of processes that are no more. */
+/** Removes the folders of processes that are no more, and of what had our own number before. Done before the first is made. */
 export async function sweepFolders(): Promise<void> {
   const names = await readdir(tmpdir()).catch(() => [])
   for (const name of names) {
     const process_ = name.startsWith(PREFIX) ? Number(/^(\d+)-/.exec(name.slice(PREFIX.length))?.[1]) : Number.NaN
-    if (process_ > 0 && !isThere(process_)) await removeFolder(join(tmpdir(), name))
+    if (process_ === process.pid || (process_ > 0 && !isThere(process_))) await removeFolder(join(tmpdir(), name))
   }
 }
 

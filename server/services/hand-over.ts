@@ -11,6 +11,7 @@ import { counted } from '../../core/units/plural'
 import type { Database, Transaction } from '../db/client'
 import { inTransaction, ONE_MOMENT } from '../db/client'
 import { ApiError } from '../utils/api-error'
+import { FileSink } from './file-sink'
 import type { WholeLevel } from './whole-level'
 import { readWholeLevel, TooLongToDeal } from './whole-level'
 import type { Output, Source } from './writers'
@@ -45,22 +46,27 @@ async function writeFrom(tx: Transaction, { id, format, options, folder, onProgr
   try {
     const whole = await readWholeLevel(tx, id, 'file')
     const [path, behindPath] = [join(folder, 'file'), join(folder, 'behind')]
-    const behind = createWriteStream(behindPath)
+    const behind = await FileSink.open(behindPath)
     let head: Uint8Array | null = null
-    let written = 0
     const write = WRITERS[format] as (source: Source, options: FormatOptions<FormatName>, output: Output) => Promise<Omit<HandOverReport, 'bytes'>>
-    const report = await write({ tx, id, whole, now: new Date() }, options, {
-      write: (piece) => {
-        const bytes = typeof piece === 'string' ? Buffer.from(piece) : piece
-        written += bytes.length
-        onProgress?.(written)
-        return behind.write(bytes) ? undefined : new Promise<void>(resolve => behind.once('drain', resolve))
-      },
-      head: (bytes) => {
-        head = bytes
-      },
-    })
-    await new Promise<void>((resolve, reject) => behind.once('error', reject).end(() => resolve()))
+    let report: Omit<HandOverReport, 'bytes'>
+    try {
+      report = await write({ tx, id, whole, now: new Date() }, options, {
+        write: (piece) => {
+          const more = behind.write(piece)
+          onProgress?.(behind.length)
+          return more
+        },
+        head: (bytes) => {
+          head = bytes
+        },
+      })
+    }
+    catch (error) {
+      await behind.close()
+      throw error
+    }
+    await behind.end()
     if (head) {
       await writeFile(path, head)
       await pipeline(createReadStream(behindPath), createWriteStream(path, { flags: 'a' }))

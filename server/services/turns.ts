@@ -29,6 +29,8 @@ export class Shared<T, By = void> {
 
   /** @param by who asks; the work is done for the first @param signal tells that who asked does not wait any more */
   get(by: By, signal?: AbortSignal): Promise<T> {
+    // Of one that all have left before it began nothing comes any more.
+    if (this.next?.left.signal.aborted) this.next = undefined
     const run = this.running ? this.next ??= this.begin(by, this.running) : this.running = this.begin(by)
     run.waiting++
     const leave = () => {
@@ -49,6 +51,7 @@ export class Shared<T, By = void> {
     const run: Run<T> = {
       waiting: 0, left,
       result: (after ? after.then(() => this.work(by, left.signal)) : this.work(by, left.signal)).finally(() => {
+        if (this.running !== run) return
         this.running = this.next
         this.next = undefined
       }),

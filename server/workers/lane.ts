@@ -1,6 +1,5 @@
 import { ApiError } from '../utils/api-error'
-import type { ProcessBounds } from './job-process'
-import { JobProcess } from './job-process'
+import type { JobProcess, ProcessBounds } from './job-process'
 import type { JobArguments, JobName, JobResult } from './jobs'
 
 export type LaneBounds = ProcessBounds & {
@@ -32,18 +31,22 @@ const PATIENCE = 15_000
 /** What is small: a quarter of the work of what is next larger. */
 const classOf = (size: number) => Math.floor(Math.log2(Math.max(size, 1)) / 2)
 
-type Waiting = { terms: JobTerms, since: number, start: (process: JobProcess) => void }
+/** What a lane needs of a process. */
+export type Process = Pick<JobProcess, 'run' | 'end' | 'isOver'>
+
+type Waiting = { terms: JobTerms, since: number, start: (process: Process) => void }
 
 /**
  * Jobs of one sort, a few at a time, each in a process. Nobody has all processes: one is always left for others. Of what waits, who
  * has fewest going comes first, then what is small, then what came first.
  */
 export class Lane {
-  private readonly idle: { process: JobProcess, timer: NodeJS.Timeout }[] = []
-  private readonly running = new Map<JobProcess, string>()
+  private readonly idle: { process: Process, timer: NodeJS.Timeout }[] = []
+  private readonly running = new Map<Process, string>()
   private waiting: Waiting[] = []
 
-  constructor(private readonly bounds: LaneBounds) {}
+  /** @param begin starts a process */
+  constructor(private readonly bounds: LaneBounds, private readonly begin: () => Process) {}
 
   /** @throws ApiError 503 if too many wait; 422 past its deadline, or for want of memory; 499 if nobody waits; what the job throws */
   async run<N extends JobName>(name: N, given: JobArguments<N>, terms: JobTerms): Promise<JobResult<N>> {
@@ -80,7 +83,7 @@ export class Lane {
   }
 
   /** A process, when it is one's turn. */
-  private turn(terms: JobTerms): Promise<JobProcess> {
+  private turn(terms: JobTerms): Promise<Process> {
     if (terms.signal?.aborted) throw gone()
     if (this.waiting.length >= this.bounds.waiting) throw new ApiError(503, 'busy', 'The server has too much to do at the moment. Nothing was changed; try again.')
     return new Promise((resolve, reject) => {
@@ -125,15 +128,15 @@ export class Lane {
     })[0]
   }
 
-  private take(): JobProcess {
+  private take(): Process {
     for (let at = this.idle.pop(); at; at = this.idle.pop()) {
       clearTimeout(at.timer)
       if (!at.process.isOver) return at.process
     }
-    return new JobProcess(this.bounds)
+    return this.begin()
   }
 
-  private free(process: JobProcess): void {
+  private free(process: Process): void {
     if (process.isOver) return
     const timer = setTimeout(() => process.end(new Error('idle')), IDLE)
     timer.unref()

@@ -1,4 +1,5 @@
 import type { JobArguments, JobName, JobResult } from './jobs'
+import { JobProcess } from './job-process'
 import type { JobTerms, LaneBounds } from './lane'
 import { Lane } from './lane'
 
@@ -30,7 +31,7 @@ const TERMS: Record<JobName, { lane: keyof typeof LANES, deadline: number, endsW
   checkLevel: { lane: 'reading', deadline: 100_000, endsWhenLeft: true },
 }
 
-const lanes = new Map(Object.entries(LANES).map(([name, bounds]) => [name as keyof typeof LANES, new Lane(bounds)]))
+const lanes = new Map(Object.entries(LANES).map(([name, bounds]) => [name as keyof typeof LANES, new Lane(bounds, () => new JobProcess(bounds))]))
 
 /**
  * Does a job in another process.

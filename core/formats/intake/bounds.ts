@@ -6,8 +6,8 @@ const MOST_ELEMENTS = 12_000_000
 const MOST_NODES = 100_000
 /** Of all that a file claims to be when it is unpacked: its buffers, and numbers that are filled in. A small file can claim much. */
 const MOST_BYTES = 384 * 1024 * 1024
-/** Nodes that hang below each other. */
-const DEEPEST = 10_000
+/** Nodes that hang below each other: this program writes two for a thing, as deep as things hang. */
+const DEEPEST = 25_000
 
 const index = z.int().min(0)
 const loose = <T extends z.ZodRawShape>(shape: T) => z.array(z.looseObject(shape)).default([])

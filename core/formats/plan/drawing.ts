@@ -1,4 +1,4 @@
-import { Box3, Matrix3, Matrix4, Vector3 } from 'three'
+import { Box3, Matrix3, Matrix4, Triangle, Vector3 } from 'three'
 import { multiplyAt } from '../../math/affine'
 import type { Mesh } from '../../mesh/mesh'
 import { meshBounds, triangleCount } from '../../mesh/mesh'
@@ -32,11 +32,40 @@ const MOST_POINTS = 8_000_000
 const MOST_EDGES = 12_000_000
 const MOST_TRIANGLES = 20_000_000
 
+/** Points along edges that are looked at, and points of triangles that are filled: each a quarter of a minute's work on a small machine. */
+const MOST_LOOKED_AT = 500_000_000
+const MOST_FILLED = 2_000_000_000
+
 /** One shape wherever it is shown: sixteen numbers each, to the drawing, and which outline each belongs to. */
 type Batch = { mesh: Mesh, /** Of its box. */ corners: readonly Vector3[], matrices: number[], owners: number[] }
 
 /** A drawing is too much to be worked out, with what to do instead. */
 export class TooMuchToDraw extends Error {}
+
+const tooMuch = () => new TooMuchToDraw('This has more edges than can be drawn. Hand over a layer, or what is picked.')
+
+/** Metres of the sharp edges of a shape wherever it is shown, and square metres of its triangles; more than that where it is not sized evenly. */
+function workOf({ mesh, matrices, owners }: Batch): { length: number, area: number } {
+  const { numbers, sharp } = edgesOf(mesh)
+  let length = 0
+  for (let i = 0; i < sharp.length; i++) if (sharp[i]) length += Math.hypot(numbers[i * 12 + 3]! - numbers[i * 12]!, numbers[i * 12 + 4]! - numbers[i * 12 + 1]!, numbers[i * 12 + 5]! - numbers[i * 12 + 2]!)
+  let area = 0
+  const triangle = new Triangle()
+  for (const { positions, indices } of mesh.primitives) {
+    for (let i = 0; i < indices.length; i += 3) {
+      triangle.a.fromArray(positions, indices[i]! * 3)
+      triangle.b.fromArray(positions, indices[i + 1]! * 3)
+      triangle.c.fromArray(positions, indices[i + 2]! * 3)
+      area += triangle.getArea()
+    }
+  }
+  const matrix = new Matrix4()
+  const [first, second] = owners.reduce(([one, two], _, copy) => {
+    const size = matrix.fromArray(matrices, copy * 16).getMaxScaleOnAxis()
+    return [one + size, two + size ** 2]
+  }, [0, 0])
+  return { length: length * first!, area: area * second! }
+}
 
 /**
  * A level as it is seen straight from one side: the edges of its shapes and the outlines of round ones, without what is hidden behind
@@ -53,6 +82,8 @@ export async function drawLevel(level: LevelView, scope: Scope, partOf: PartSour
   if (bounds.isEmpty()) return { lines: new Map(), outlines: [], bounds }
   const size = bounds.getSize(new Vector3())
   const step = Math.max(finest, Math.sqrt(size.x * size.y / MOST_POINTS), Math.max(size.x, size.y) / 8000) || finest
+  const work = batches.map(workOf)
+  if (work.reduce((sum, { length }) => sum + length, 0) / step > MOST_LOOKED_AT || work.reduce((sum, { area }) => sum + area, 0) / step ** 2 > MOST_FILLED) throw tooMuch()
   const hidden = new HiddenLines(bounds, step, cut)
   for (const batch of batches) hidden.fill(batch)
   for (const batch of batches) hidden.draw(batch, outline => layerOf(level, outlines[outline]!.id))
@@ -72,7 +103,7 @@ async function gather(level: LevelView, scope: Scope, partOf: PartSource, toDraw
     // Said before anything is drawn.
     edges += edgesOf(mesh).sharp.length * matrices.length / 16
     triangles += triangleCount(mesh) * matrices.length / 16
-    if (edges > MOST_EDGES || triangles > MOST_TRIANGLES) throw new TooMuchToDraw('This has more edges than can be drawn. Hand over a layer, or what is picked.')
+    if (edges > MOST_EDGES || triangles > MOST_TRIANGLES) throw tooMuch()
     if (!batch) {
       batches.set(shape, batch = { mesh, corners: boxCorners(meshBounds(mesh)), matrices: [], owners: [] })
     }
