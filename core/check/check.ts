@@ -92,7 +92,7 @@ export class LevelCheck {
     }
     const subjects = new Set(moved)
     for (const id of moved) {
-      for (const same of site.count(id)) subjects.add(same)
+      for (const namesakes of site.count(id)) for (const same of namesakes) subjects.add(same)
       // Where it was.
       for (const leaf of this.leaves.get(id) ?? []) if (this.ownLeaf.get(id) === leaf) this.watching(this.boxes.get(leaf)!, subjects)
       for (const partner of site.touchedBefore(id)) subjects.add(partner)

@@ -20,10 +20,31 @@ export type Neighbour = { id: string, thing: string, placed: Placed, box: Box3 }
 export const AROUND = 1
 const DOWN = new Vector3(0, -1, 0)
 
+/** Things of one name, and the least of their ids, which is the one that keeps it. */
+export class Namesakes {
+  readonly ids = new Set<string>()
+  private least: string | null = null
+
+  add(id: string): void {
+    this.ids.add(id)
+    if (this.least !== null && id < this.least) this.least = id
+  }
+
+  delete(id: string): void {
+    this.ids.delete(id)
+    if (this.least === id) this.least = null
+  }
+
+  get first(): string {
+    if (this.least === null) for (const id of this.ids) if (this.least === null || id < this.least) this.least = id
+    return this.least!
+  }
+}
+
 /** A level as its check sees it: what stands around what, what touches what. What is worked out is kept until `forget`. */
 export class CheckSite {
   /** Placements by their names. */
-  readonly namesakes = new Map<string, Set<string>>()
+  readonly namesakes = new Map<string, Namesakes>()
   /** How many placements show each part. */
   readonly uses = new Map<string, number>()
   /** Metres apart that count as touching; what touches what is looked for anew after it was set. */
@@ -39,23 +60,24 @@ export class CheckSite {
     for (const placement of level.placements()) this.count(placement.id)
   }
 
-  /** Counts a placement as it is now, also if it is gone. @returns those whose names are told apart otherwise by it */
-  count(id: string): string[] {
+  /** Counts a placement as it is now, also if it is gone. @returns those whose names are told apart otherwise by it, in one or two sets */
+  count(id: string): ReadonlySet<string>[] {
     const [before, now] = [this.counted.get(id), this.level.get(id)]
     if (before && now && before.name === now.name && before.partId === now.partId) return []
-    const others: string[] = []
+    const others: ReadonlySet<string>[] = []
     if (before) {
       const same = this.namesakes.get(before.name)!
       same.delete(id)
-      for (const other of same) others.push(other)
-      if (same.size === 0) this.namesakes.delete(before.name)
+      others.push(same.ids)
+      if (same.ids.size === 0) this.namesakes.delete(before.name)
       if (before.partId !== null) this.uses.set(before.partId, this.uses.get(before.partId)! - 1)
       this.counted.delete(id)
     }
     if (now) {
-      const same = this.namesakes.get(now.name) ?? new Set()
-      for (const other of same) others.push(other)
-      this.namesakes.set(now.name, same.add(id))
+      const same = this.namesakes.get(now.name) ?? new Namesakes()
+      same.add(id)
+      others.push(same.ids)
+      this.namesakes.set(now.name, same)
       if (now.partId !== null) this.uses.set(now.partId, (this.uses.get(now.partId) ?? 0) + 1)
       this.counted.set(id, { name: now.name, partId: now.partId })
     }

@@ -1,6 +1,17 @@
 import { readdirSync, readFileSync } from 'node:fs'
+import { BoxGeometry } from 'three'
 import ts from 'typescript'
 import { expect, it } from 'vitest'
+import { RULES } from '../../core/arrange/rules'
+import { billOf } from '../../core/formats/bill'
+import { Scope, WHOLE } from '../../core/formats/out/scope'
+import { drawLevel } from '../../core/formats/plan/drawing'
+import { createPlacement } from '../../core/level/create'
+import type { Placement } from '../../core/level/schema'
+import { isGround } from '../../core/scene/ground'
+import { LevelView } from '../../core/scene/level-view'
+import { previewMatrices } from '../../core/scene/preview'
+import { testId, testSolid } from '../support'
 
 // Whatever a person can nest, groups, arrangements within arrangements, nodes of a file, is gone through with a list of what waits,
 // never by functions that call themselves: the stack ends somewhere between five and ten thousand calls. Files of core do not import
@@ -68,6 +79,33 @@ function recursiveIn(path: string): string[] {
   }
   return [...calls.keys()].filter(name => reaches(name).has(name)).map(name => `${path} ${name}`)
 }
+
+const PART = testId(1)
+const crate = (parentId: string): Placement => createPlacement({ id: testId(2), name: 'Crate', kind: 'part', partId: PART, parentId })
+const { mesh } = testSolid(new BoxGeometry(1, 1, 1))
+const partOf = () => ({ name: 'Crate', mesh })
+
+/** What is handed over of a level in each way that goes through all of it, and what of it is shown. */
+async function through(placements: readonly Placement[]): Promise<number> {
+  const level = new LevelView(placements)
+  for (const { id } of level.placements()) if (level.arrangementIds.has(id)) level.marks(id)
+  previewMatrices(level, [{ do: 'put', id: placements[0]!.id, fields: { translation: [1, 0, 0] } }])
+  isGround(level, () => ['ground'], placements[0]!.id)
+  const [{ count } = { count: 0 }] = await billOf(level, new Scope(level, { ...WHOLE, hidden: true }), partOf, { perLayer: false, hidden: true })
+  await drawLevel(level, new Scope(level, WHOLE), partOf, 'top', Infinity, 0.05)
+  return count
+}
+
+it('goes through what is as deep and as wide as a level may be', async () => {
+  const ids = Array.from({ length: 9990 }, (_, i) => testId(10 + i))
+  const below = (link: (id: string, parentId: string | null) => Placement) => [...ids.map((id, i) => link(id, i > 0 ? ids[i - 1]! : null)), crate(ids.at(-1)!)]
+  expect(await through(below((id, parentId) => createPlacement({ id, name: 'Group', kind: 'group', parentId })))).toBe(1)
+  const line = (id: string, parentId: string | null) => createPlacement({ id, name: 'Line', kind: 'arrangement', parentId, own: { rule: { ...RULES.line.first, count: 1 } } })
+  expect(await through([...ids.slice(0, 2500).map((id, i) => line(id, i > 0 ? ids[i - 1]! : null)), crate(ids[2499]!)])).toBe(1)
+  const [outer, group] = [testId(3), testId(4)]
+  const crowd = Array.from({ length: 140_000 }, (_, i) => createPlacement({ id: testId(100 + i), name: 'Crowd', kind: 'group', parentId: group, order: i }))
+  expect(await through([line(outer, null), createPlacement({ id: group, name: 'Group', kind: 'group', parentId: outer }), crate(group), ...crowd])).toBe(1)
+})
 
 it('no function of core calls itself as deep as a person can nest something', () => {
   const files = readdirSync('core', { recursive: true, encoding: 'utf8' }).filter(path => path.endsWith('.ts') && !path.endsWith('.test.ts')).map(path => `core/${path}`)
