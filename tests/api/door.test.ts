@@ -2,8 +2,9 @@ import { once } from 'node:events'
 import { request } from 'node:http'
 import { connect } from 'node:net'
 import { describe, expect, it } from 'vitest'
-import { hostName, isOurHost, isOwnRequest } from '../../server/door/origin'
+import { hostName, isOurHost, isOwnRequest, networkOf } from '../../server/door/origin'
 import { readDoorSettings } from '../../server/door/settings'
+import { makeServer } from '../server'
 import { useServer } from './support'
 
 const open = useServer()
@@ -36,6 +37,13 @@ describe('who asks from where', () => {
     for (const host of ['127.0.0.1:4600', '[::1]:4600', '10.0.0.7', 'localhost', 'LocalHost:1', 'studio.example']) expect(isOurHost(host, names), host).toBe(true)
     for (const host of ['evil.example:4600', 'localhost.evil.example', '127.0.0.1.evil.example', 'studio.example.evil', '', undefined, 'a b', '127.0.0.1@evil.example', 'evil.example#127.0.0.1']) expect(isOurHost(host, names), String(host)).toBe(false)
     expect(hostName('[FE80::1]:80')).toBe('fe80::1')
+  })
+
+  it('counts a customer\'s IPv6 addresses as one, however they are written (RFC 4291, 2.2; RFC 6177)', () => {
+    for (const [address, network] of [
+      ['203.0.113.7', '203.0.113.7'], ['::ffff:203.0.113.7', '203.0.113.7'], ['2001:db8:1:2:3:4:5:6', '2001:db8:1:2::/64'], ['2001:db8:1:2::9', '2001:db8:1:2::/64'], ['2001:DB8:0001:0002::', '2001:db8:1:2::/64'],
+      ['2001:db8::1', '2001:db8:0:0::/64'], ['fe80::1%eth0', 'fe80:0:0:0::/64'], ['::1', '0:0:0:0::/64'], ['', ''],
+    ] as const) expect([address, networkOf(address)]).toEqual([address, network])
   })
 
   it('is told by what a browser adds', () => {
@@ -114,6 +122,37 @@ describe('keys', () => {
     expect((await send(port, { headers: { cookie: value.slice(0, at) + (value[at] === 'a' ? 'b' : 'a') + value.slice(at + 1) } })).status).toBe(401)
     const writing = (await start(KEY)).headers['set-cookie'] as string[]
     expect((await send(port, { ...create, headers: { ...json, cookie: writing[0]!.split(';')[0]! } })).status).toBe(201)
+  })
+
+  it('are asked for again after a session has ended: its cookie opens nothing, on no server', async () => {
+    const { port, databaseUrl } = locked.get()
+    const entered = await send(port, { method: 'POST', path: '/api/session', headers: json, body: JSON.stringify({ key: KEY }) })
+    const cookie = (entered.headers['set-cookie'] as string[])[0]!.split(';')[0]!
+    const other = await makeServer({ database: databaseUrl, env: { HANDY_GRID_KEY: KEY, HANDY_GRID_READING_KEY: READING } })
+    try {
+      for (const each of [port, other.port]) expect((await send(each, { headers: { cookie } })).status).toBe(200)
+      await send(port, { method: 'DELETE', path: '/api/session', headers: { ...json, cookie } })
+      for (const each of [port, other.port]) {
+        expect((await send(each, { headers: { cookie } })).status).toBe(401)
+        expect((await send(each, { ...create, headers: { ...json, cookie } })).status).toBe(401)
+      }
+    }
+    finally {
+      await other.dispose()
+    }
+  })
+
+  it('go with a cookie for HTTPS alone where the trusted proxy says so, the last of several words', async () => {
+    const behind = await makeServer({ database: locked.get().databaseUrl, env: { HANDY_GRID_KEY: KEY, TRUST_PROXY: '1' } })
+    try {
+      for (const [proto, isSecure] of [['https', true], ['http', false], ['https, http', false], ['http, https', true]] as const) {
+        const entered = await send(behind.port, { method: 'POST', path: '/api/session', headers: { ...json, 'x-forwarded-proto': proto }, body: JSON.stringify({ key: KEY }) })
+        expect([proto, /; Secure/i.test((entered.headers['set-cookie'] as string[])[0]!)]).toEqual([proto, isSecure])
+      }
+    }
+    finally {
+      await behind.dispose()
+    }
   })
 
   it('that are wrong are answered only so often; sessions go on', async () => {

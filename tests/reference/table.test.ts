@@ -157,6 +157,27 @@ describe('reading cells', () => {
     expect(unmatched).toEqual([{ name: 'Nothing', rows: 1, candidates: [] }])
   })
 
+  it('takes two rows with one new id as one thing, of which the later says what it says', () => {
+    const level = new LevelView()
+    const [one, two] = [testId(5001), testId(5002)]
+    const { operations, joined, added, errors } = intake(`id,name,part,x,y\n${one},One,Crate,1,2\n${two},Two,Crate,3,4\n${one.toUpperCase()},,,9,\n`, level)
+    expect([errors, joined, added]).toEqual([[], 1, 2])
+    applyChange(level, operations)
+    expect([level.size, level.need(one).name, level.need(one).translation]).toEqual([2, 'One', [9, 2, 0]])
+    // One that is there already is meant, in whatever letters its id is written.
+    const again = intake(`id,x\n${one.toUpperCase()},5\n`, level)
+    expect([again.added, again.updated]).toEqual([0, 1])
+  })
+
+  it('refuses names that are too long, wherever they are', () => {
+    const level = new LevelView([testPlacement(1)])
+    const long = 'n'.repeat(201)
+    for (const text of [`name,x\n${long},1\n`, `id,name\n${testId(1)},${long}\n`, `name,layer\nA,${long}\n`]) {
+      expect(intake(text, level).errors).toEqual([expect.objectContaining({ line: 2, message: 'must be at most 200 characters' })])
+    }
+    expect(intake(`name,layer\n${'n'.repeat(200)},${'l'.repeat(200)}\n`, level).errors).toEqual([])
+  })
+
   it('refuses what is none, and never does more than that', () => {
     for (const text of [`name\n${','.repeat(5_000_000)}`, '', '   \n\n', 'a\u0000b,c\n', '# only a comment\n', '"open quote,1\n']) expect(() => readCells(text)).toThrow(FormatError)
     fc.assert(fc.property(fc.array(fc.constantFrom('"', ',', ';', '\n', '#', 'x', '1', '-', '=', '\r', '\t', 'é', '1e999', 'NaN', testId(1)), { maxLength: 60 }), (pieces) => {
