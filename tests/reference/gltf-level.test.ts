@@ -102,6 +102,21 @@ function expectNear(a: Matrix4, b: Matrix4, tolerance: number): void {
 /** Without what is worked out anew: a pivot's translation goes through the node's. */
 const rest = ({ translation: _translation, rotation: _rotation, scale: _scale, ...placement }: Placement) => placement
 
+it('compressed is never longer than plain, in few shapes or many', async () => {
+  const { meshopt } = await encoders()
+  const random = fc.sample(fc.tuple(anyVec3, anyQuat, anyScale), { numRuns: 500, seed: 28 })
+  const copies = new LevelView(random.map(([translation, rotation, scale], i) => testPlacement(i + 10, { name: `Thing ${i}`, kind: 'part', partId: i % 2 ? CRATE : POLE, translation, rotation: new Quaternion(...rotation).normalize().toArray(), scale })))
+  for (const quantised of [false, true]) {
+    const sizes = await Promise.all((['none', 'meshopt'] as const).map(async compression => (await levelGlb('Copies', copies, parts, false, new Map(), { compression, quantised }, { meshopt })).length))
+    expect(sizes[1]).toBeLessThanOrEqual(sizes[0]!)
+  }
+})
+
+it('merged into more than is merged, is refused before anything is written, with what it would be', async () => {
+  const level = new LevelView([testPlacement(1, { kind: 'arrangement', own: { rule: { ...RULES.grid.first, counts: [1000, 1, 700] } } }), testPlacement(2, { kind: 'part', partId: CRATE, parentId: testId(1) })])
+  await expect(levelGlb('Many', level, parts, false, new Map(), { merge: 10 })).rejects.toThrow(/would be [\d,]+ triangles in [\d,]+ MB, and 512 MB are merged at most/)
+})
+
 describe('a level as glTF and back', () => {
   it('is the same: ids, names, matrices, parts, arrangements by their rules, and what else it has', async () => {
     await fc.assert(fc.asyncProperty(anyLevel, fc.boolean(), fc.constantFrom<Partial<GlbOptions>>({}, { compression: 'meshopt' }, { compression: 'draco' }, { quantised: true }, { compression: 'meshopt', quantised: true }), async (level, instanced, packing) => {

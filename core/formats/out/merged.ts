@@ -11,6 +11,7 @@ import type { SceneFile } from './scene-file'
 import type { SceneOptions, SceneReport } from './scene-writer'
 import type { PartSource } from './shapes'
 import { shapeNamed, withShare } from './shapes'
+import type { Shown } from './shown'
 import { shownMarks, shownShapes } from './shown'
 
 /** Where a mark stands and how it is turned: it has no shape that a size or a skew would change. */
@@ -26,6 +27,18 @@ const MOST_TRIANGLES = 4_000_000
 const MOST_BYTES = 512 * 1024 * 1024
 const FLAT = 1e-15
 
+/** @throws HandOverError with what it would be, if that is more than is merged */
+async function refuseTooLong(shown: Iterable<Shown>, partOf: PartSource, share: number): Promise<void> {
+  let [bytes, triangles] = [0, 0]
+  for (const { shape, matrices } of shown) {
+    const { mesh } = await shapeNamed(shape, partOf)
+    bytes += meshBytes(mesh) * share * matrices.length / 16
+    triangles += triangleCount(mesh) * share * matrices.length / 16
+  }
+  const megabytes = (of: number) => `${Math.ceil(of / 1024 / 1024).toLocaleString('en')} MB`
+  if (bytes > MOST_BYTES) throw new HandOverError(`Merged, this would be ${Math.round(triangles).toLocaleString('en')} triangles in ${megabytes(bytes)}, and ${megabytes(MOST_BYTES)} are merged at most. Hand over a layer, or instances, which share their shapes.`)
+}
+
 /**
  * Writes a level without its tree: what stands in one square of the ground is one mesh, with one primitive for each finish, in the
  * world's axes around the square's corner. A thing is in the square where its own origin is. Cameras, lights and markers stay nodes.
@@ -36,11 +49,8 @@ const FLAT = 1e-15
 export async function writeMerged(file: SceneFile, level: LevelView, partOf: PartSource, { scope, hidden, triangles: share }: SceneOptions, side: number): Promise<SceneReport> {
   const report: SceneReport = { nodes: 0, meshes: 0, triangles: 0, leftOut: 0 }
   const squares = new Map<string, { x: number, z: number, shown: Map<string, number[]> }>()
-  let [bytes, triangles] = [0, 0]
+  await refuseTooLong(shownShapes(level, scope, hidden), partOf, share)
   for (const { shape, matrices } of shownShapes(level, scope, hidden)) {
-    const { mesh } = await shapeNamed(shape, partOf)
-    bytes += meshBytes(mesh) * matrices.length / 16
-    triangles += triangleCount(mesh) * matrices.length / 16
     for (let i = 0; i < matrices.length; i += 16) {
       const [x, z] = [Math.floor(matrices[i + 12]! / side), Math.floor(matrices[i + 14]! / side)]
       const key = `${x} ${z}`
@@ -51,8 +61,6 @@ export async function writeMerged(file: SceneFile, level: LevelView, partOf: Par
       else square.shown.set(shape, [...matrices.subarray(i, i + 16)])
     }
   }
-  const megabytes = (of: number) => `${Math.ceil(of / 1024 / 1024).toLocaleString('en')} MB`
-  if (bytes * share > MOST_BYTES) throw new HandOverError(`Merged, this would be ${Math.round(triangles * share).toLocaleString('en')} triangles in ${megabytes(bytes * share)}, and ${megabytes(MOST_BYTES)} are merged at most. Hand over a layer, or instances, which share their shapes.`)
   for (const { x, z, shown } of [...squares.values()].sort((a, b) => a.z - b.z || a.x - b.x)) {
     const toSquare = new Matrix4().makeTranslation(-x * side, 0, -z * side)
     const meshes: Mesh[] = []
