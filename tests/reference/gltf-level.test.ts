@@ -113,7 +113,7 @@ it('compressed is never longer than plain, in few shapes or many', async () => {
 })
 
 it('merged into more than is merged, is refused before anything is written, with what it would be', async () => {
-  const level = new LevelView([testPlacement(1, { kind: 'arrangement', own: { rule: { ...RULES.grid.first, counts: [1000, 1, 700] } } }), testPlacement(2, { kind: 'part', partId: CRATE, parentId: testId(1) })])
+  const level = new LevelView([testPlacement(1, { kind: 'arrangement', own: { rule: { ...RULES.grid.first, counts: [1000, 1, 1000] } } }), testPlacement(2, { kind: 'part', partId: CRATE, parentId: testId(1) })])
   await expect(levelGlb('Many', level, parts, false, new Map(), { merge: 10 })).rejects.toThrow(/would be [\d,]+ triangles in [\d,]+ MB, and 512 MB are merged at most/)
 })
 
