@@ -2,6 +2,8 @@ import { setTimeout as sleep } from 'node:timers/promises'
 import { chromium } from '@playwright/test'
 import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, it } from 'vitest'
+import { HAND_OVER_ROUTES, ROUTES } from '../core/api/routes'
+import { RULES } from '../core/arrange/rules'
 import { createPlacement } from '../core/level/create'
 import type { Change, Operation, Placement } from '../core/level/schema'
 import { demoId } from '../demo/kit'
@@ -183,4 +185,27 @@ it('opening large levels in the page', async () => {
   finally {
     await browser.close()
   }
+}, 600_000)
+
+it('handing over large levels in every format, and the memory of all processes meanwhile', async () => {
+  const grid = id()
+  const copies = await newLevel()
+  await save(copies, 0, change([make({ kind: 'arrangement', partId: null, name: 'Grid', own: { rule: { ...RULES.grid.first, counts: [1000, 1, 100] } } })].map(operation => ({ ...operation, id: grid }))), change([make({ parentId: grid })]))
+  const [creating, placements] = await timed(() => levelOf(100_000))
+  const rows = [`creating 100,000: ${ms(creating)}`]
+  for (const [name, level, query] of [['100,000 copies', copies, 'instanced=true'], ['100,000 placements', placements, '']] as const) {
+    for (const [format, route] of Object.entries(HAND_OVER_ROUTES)) {
+      let peak = 0
+      const watch = setInterval(() => {
+        peak = Math.max(peak, server.memory())
+      }, 50)
+      const [took, { status, bytes }] = await timed(async () => {
+        const answer = await fetch(`${server.url}${ROUTES[route].path.replace(':id', level)}${format === 'glb' ? `?${query}` : ''}`)
+        return { status: answer.status, bytes: (await answer.arrayBuffer()).byteLength }
+      })
+      clearInterval(watch)
+      rows.push(`${name.padEnd(20)}${format.padEnd(8)}${String(status).padStart(4)}${ms(took).padStart(10)}${(bytes / 1024 / 1024).toFixed(2).padStart(9)} MB, processes at most ${Math.round(peak / 1024 / 1024)} MB`)
+    }
+  }
+  console.log(rows.join('\n'))
 }, 600_000)
