@@ -7,7 +7,7 @@ import type { FormatName, FormatOptions, HandOverReport } from '../../core/forma
 import { FORMATS } from '../../core/formats/formats'
 import { HandOverError } from '../../core/formats/out/hand-over-error'
 import { TooMuchToDraw } from '../../core/formats/plan/drawing'
-import { counted } from '../../core/units/plural'
+import { counted, wordFor } from '../../core/units/plural'
 import type { Database, Transaction } from '../db/client'
 import { inTransaction, ONE_MOMENT } from '../db/client'
 import { ApiError } from '../utils/api-error'
@@ -82,7 +82,8 @@ async function writeFrom(tx: Transaction, { id, format, options, folder, onProgr
 }
 
 function missing({ unreadable }: WholeLevel): string[] {
-  return unreadable.length === 0 ? [] : [`${counted(unreadable.length, 'part')} cannot be read (${unreadable.slice(0, 5).map(name => `"${name}"`).join(', ')}${unreadable.length > 5 ? ' …' : ''}); what shows ${unreadable.length === 1 ? 'it' : 'them'} is handed over without a shape.`]
+  const names = [...unreadable.values()]
+  return names.length === 0 ? [] : [`${counted(names.length, 'part')} cannot be read (${names.slice(0, 5).map(name => `"${name}"`).join(', ')}${names.length > 5 ? ' …' : ''}); what shows ${wordFor(names.length, 'it', 'them')} is handed over without a shape.`]
 }
 
 /** The same for who asks without a server, with choices as an address has them. @throws ApiError 422 also for a choice that there is not */

@@ -46,8 +46,8 @@ export type WholeLevel = {
   partOf: PartSource
   /** The mesh of a shape; those of parts only if they were asked for, or are needed to work out where copies are. */
   solidOf: (shape: string) => Solid | undefined
-  /** What its parts are called that cannot be read. */
-  unreadable: string[]
+  /** Parts that cannot be read, as far as they were asked for, and what they are called. */
+  unreadable: ReadonlyMap<string, string>
   /** Of the parts it shows. */
   tagsOf: (partId: string) => readonly string[]
 }
@@ -89,7 +89,7 @@ export async function readWholeLevel(tx: Transaction, id: string, use: 'file' | 
   const tagsOf = (part: string) => byId.get(part)?.tags ?? []
   const solidOf = solidsOf(loaded)
   lendSurroundings(level, solidOf, tagsOf)
-  return { name: row.name, revision: row.revision, kept: row.kept, parts: [...byId.values()], level, partOf: partsFrom(tx, byId, loaded), solidOf, tagsOf, unreadable: [...unreadable.values()] }
+  return { name: row.name, revision: row.revision, kept: row.kept, parts: [...byId.values()], level, partOf: partsFrom(tx, byId, loaded, unreadable), solidOf, tagsOf, unreadable }
 }
 
 /** A thing without a shape. */
@@ -113,19 +113,21 @@ async function readMesh(tx: Transaction, hash: string): Promise<Mesh | null> {
   }
 }
 
-/** What is shown of a mesh that cannot be read after all. */
-const NOTHING: Mesh = { primitives: [] }
+/** What is shown of a mesh that cannot be read after all: a triangle without size, since files may have no meshes of nothing. */
+const NOTHING: Mesh = { primitives: [{ material: { name: 'Missing', baseColor: [1, 1, 1], roughness: 1, metallic: 0, emissive: [0, 0, 0] }, positions: new Float32Array(9), normals: Float32Array.from([0, 1, 0, 0, 1, 0, 0, 1, 0]), indices: Uint32Array.from([0, 1, 2]) }] }
 
 /** Bytes of meshes that are kept, for when they are asked for again. */
 const MOST_KEPT = 64 * 1024 * 1024
 
-function partsFrom(tx: Transaction, byId: ReadonlyMap<string, Part>, loaded: ReadonlyMap<string, Mesh>): PartSource {
+function partsFrom(tx: Transaction, byId: ReadonlyMap<string, Part>, loaded: ReadonlyMap<string, Mesh>, unreadable: Map<string, string>): PartSource {
   const kept = new Map<string, Mesh>()
   let bytes = 0
   const meshOf = async (part: Part): Promise<Mesh> => {
     const known = loaded.get(part.id) ?? kept.get(part.id)
     if (known) return known
-    const mesh = await readMesh(tx, part.meshHash) ?? NOTHING
+    const read = await readMesh(tx, part.meshHash)
+    if (!read) unreadable.set(part.id, part.name)
+    const mesh = read ?? NOTHING
     bytes += meshBytes(mesh)
     kept.set(part.id, mesh)
     for (const [oldest, each] of kept) {
