@@ -3,32 +3,41 @@ import { JobProcess } from './job-process'
 import type { JobTerms, LaneBounds } from './lane'
 import { Lane } from './lane'
 
-const GIGABYTE = 1024 ** 3
+/** What one job may take at most, by the environment: megabytes of memory, and seconds. Most kinds may take less. */
+const MEMORY = settingOf('HANDY_GRID_JOB_MEMORY', 2048, 128, 16_384) * 1024 ** 2
+const LONGEST = settingOf('HANDY_GRID_JOB_SECONDS', 100, 1, 100) * 1000
+
+/** @throws Error if it is none from `least` to `most` */
+function settingOf(name: string, usual: number, least: number, most: number): number {
+  const value = Number(process.env[name] || usual)
+  if (!(value >= least && value <= most)) throw new Error(`${name} has to be a number from ${least} to ${most}.`)
+  return value
+}
 
 /**
  * Saving has a process of its own: whatever else is made meanwhile, it does not wait for that. What is made or brought in, and what
  * is looked through or handed over, have three each, of which one person has two at most.
  */
 const LANES = {
-  saving: { most: 1, waiting: 500, memory: 1.5 * GIGABYTE, niceness: 0 },
-  making: { most: 3, waiting: 100, memory: 1.5 * GIGABYTE, niceness: 5 },
-  reading: { most: 3, waiting: 100, memory: 2 * GIGABYTE, niceness: 10 },
+  saving: { most: 1, waiting: 500, memory: 0.75 * MEMORY, niceness: 0 },
+  making: { most: 3, waiting: 100, memory: 0.75 * MEMORY, niceness: 5 },
+  reading: { most: 3, waiting: 100, memory: MEMORY, niceness: 10 },
 } satisfies Record<string, LaneBounds>
 
-/** The lane of each job, its deadline in milliseconds, and whether it is ended when nobody waits for it. What changes something is done to its end. */
+/** The lane of each job, its deadline as a share of the longest, and whether it is ended when nobody waits for it. What changes something is done to its end. */
 const TERMS: Record<JobName, { lane: keyof typeof LANES, deadline: number, endsWhenLeft?: true }> = {
-  saveChanges: { lane: 'saving', deadline: 90_000 },
-  goBack: { lane: 'saving', deadline: 60_000, endsWhenLeft: true },
-  createPart: { lane: 'making', deadline: 60_000 },
-  checkFile: { lane: 'making', deadline: 30_000, endsWhenLeft: true },
-  makeSteps: { lane: 'making', deadline: 60_000 },
-  makePart: { lane: 'making', deadline: 60_000 },
-  remakePart: { lane: 'making', deadline: 90_000 },
-  importFile: { lane: 'making', deadline: 100_000 },
-  importAsked: { lane: 'making', deadline: 100_000 },
-  handOver: { lane: 'reading', deadline: 100_000, endsWhenLeft: true },
-  handOverAsked: { lane: 'reading', deadline: 100_000, endsWhenLeft: true },
-  checkLevel: { lane: 'reading', deadline: 100_000, endsWhenLeft: true },
+  saveChanges: { lane: 'saving', deadline: 0.9 },
+  goBack: { lane: 'saving', deadline: 0.6, endsWhenLeft: true },
+  createPart: { lane: 'making', deadline: 0.6 },
+  checkFile: { lane: 'making', deadline: 0.3, endsWhenLeft: true },
+  makeSteps: { lane: 'making', deadline: 0.6 },
+  makePart: { lane: 'making', deadline: 0.6 },
+  remakePart: { lane: 'making', deadline: 0.9 },
+  importFile: { lane: 'making', deadline: 1 },
+  importAsked: { lane: 'making', deadline: 1 },
+  handOver: { lane: 'reading', deadline: 1, endsWhenLeft: true },
+  handOverAsked: { lane: 'reading', deadline: 1, endsWhenLeft: true },
+  checkLevel: { lane: 'reading', deadline: 1, endsWhenLeft: true },
 }
 
 const lanes = new Map(Object.entries(LANES).map(([name, bounds]) => [name as keyof typeof LANES, new Lane(bounds, () => new JobProcess(bounds))]))
@@ -41,7 +50,7 @@ const lanes = new Map(Object.entries(LANES).map(([name, bounds]) => [name as key
  */
 export async function inWorker<N extends JobName>(name: N, given: JobArguments<N>, { who = '', size = 0, signal, onProgress }: Partial<Omit<JobTerms, 'deadline'>> = {}): Promise<JobResult<N>> {
   const { lane, deadline, endsWhenLeft } = TERMS[name]
-  return lanes.get(lane)!.run(name, given, { who, size, deadline, onProgress, ...endsWhenLeft ? { signal } : {} })
+  return lanes.get(lane)!.run(name, given, { who, size, deadline: deadline * LONGEST, onProgress, ...endsWhenLeft ? { signal } : {} })
 }
 
 /** Ends all processes, when the server stops. */
