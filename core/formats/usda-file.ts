@@ -17,7 +17,10 @@ const PARTS = '/Parts'
 const LEVEL = '/Level'
 const encoder = new TextEncoder()
 
-type Prim = { text: string, path: string, children: number[], names: Set<string> }
+/** Names of siblings that are taken, and the number by which the next of each is told apart. */
+type Names = Map<string, number>
+
+type Prim = { text: string, path: string, children: number[], names: Names }
 
 export class UsdaFile implements SceneFile {
   /** The pictures that its textures show: by their names, where they are looked for. */
@@ -25,9 +28,9 @@ export class UsdaFile implements SceneFile {
   bytes = 0
   private readonly prims: Prim[] = []
   private readonly roots: number[] = []
-  private readonly rootNames = new Set<string>()
+  private readonly rootNames: Names = new Map()
   private readonly meshes: string[] = []
-  private readonly partNames = new Set<string>()
+  private readonly partNames: Names = new Map()
   private begun = false
 
   /** @param pathOf where the picture of a texture will lie, seen from the file */
@@ -41,7 +44,7 @@ export class UsdaFile implements SceneFile {
     const siblings = parent === null ? this.rootNames : this.prims[parent]!.names
     const called = identifier(node.name, siblings)
     const path = `${parent === null ? LEVEL : this.prims[parent]!.path}/${called}`
-    const number = this.prims.push({ text: this.describe(node, called, path), path, children: [], names: new Set(['Shape', 'Prototypes', 'Light']) }) - 1
+    const number = this.prims.push({ text: this.describe(node, called, path), path, children: [], names: new Map(['Shape', 'Prototypes', 'Light'].map(name => [name, 2])) }) - 1
     if (parent === null) this.roots.push(number)
     else this.prims[parent]!.children.push(number)
     return number
@@ -256,12 +259,15 @@ function instanceLines({ translations, rotations, scales, copies }: Instances, p
 }
 
 /** A name that a prim may have, and that no sibling has. */
-function identifier(name: string, taken: Set<string>): string {
+function identifier(name: string, taken: Names): string {
   const plain = name.normalize('NFKD').replace(/[^A-Za-z0-9_]+/g, '_').slice(0, 80)
   const base = /^[A-Za-z_]/.test(plain) ? plain : `_${plain}`
   let called = base
-  for (let number = 2; taken.has(called); number++) called = `${base}_${number}`
-  taken.add(called)
+  // Of a hundred thousand of one name, each begins where the one before has ended.
+  let number = taken.get(base) ?? 2
+  for (; taken.has(called); number++) called = `${base}_${number}`
+  if (called !== base) taken.set(base, number)
+  taken.set(called, 2)
   return called
 }
 
