@@ -1,7 +1,7 @@
 import { BoxGeometry } from 'three'
 import { describe, expect, it } from 'vitest'
 import { testSolid } from '../../tests/support'
-import type { Primitive } from './mesh'
+import type { Mesh, Primitive } from './mesh'
 import { meshProblem } from './mesh-problem'
 
 const box = testSolid(new BoxGeometry(1, 1, 1)).mesh.primitives[0]!
@@ -17,10 +17,12 @@ describe('a mesh', () => {
       primitive[key][4] = value
       return { [key]: primitive[key] }
     })
-    for (const [mesh, says] of [
+    const cases: [Mesh, string][] = [
       [{ primitives: [] }, 'no triangles'], [at('positions', Number.NaN), 'nowhere'], [at('positions', 3e9), 'too far'], [at('positions', -Infinity), 'nowhere'], [at('normals', Number.NaN), 'no number'], [at('indices', 24), 'not there'],
       [changed(() => ({ uvs: [new Float32Array(3)] })), 'one length'], [changed(() => ({ colors: new Float32Array(4) })), 'one length'], [changed(() => ({ normals: new Float32Array(3) })), 'one length'],
       [changed(() => ({ indices: new Uint32Array(3_000_003) })), '1,000,000 triangles'],
-    ] as const) expect(meshProblem(mesh)).toContain(says)
+      [{ primitives: Array.from({ length: 1001 }, () => box) }, 'pieces'],
+    ]
+    for (const [mesh, says] of cases) expect(meshProblem(mesh)).toContain(says)
   })
 })

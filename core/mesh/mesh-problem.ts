@@ -10,12 +10,16 @@ export function meshProblem(mesh: Mesh): string | null {
   const triangles = triangleCount(mesh)
   if (triangles === 0) return 'there are no triangles in it'
   if (triangles > MOST_TRIANGLES) return `it has more than the ${MOST_TRIANGLES.toLocaleString('en')} triangles that a part may have`
+  if (mesh.primitives.length > MOST_PRIMITIVES) return `it has more than ${MOST_PRIMITIVES.toLocaleString('en')} pieces, each of which is drawn by itself`
   for (const primitive of mesh.primitives) {
     const problem = primitiveProblem(primitive)
     if (problem) return problem
   }
   return null
 }
+
+/** Each is one call of the renderer, wherever the part is shown. */
+const MOST_PRIMITIVES = 1000
 
 function primitiveProblem({ positions, normals, indices, uvs = [], colors }: Primitive): string | null {
   const count = positions.length / 3

@@ -28,6 +28,9 @@ import { slices } from './small-tables'
 
 export type ImportJob = ImportQuery & { bytes: Uint8Array }
 
+/** Parts that come into the kit with one level. */
+const MOST_PARTS = 3000
+
 /** Bytes of a table; more is no table that people work with. */
 const LARGEST_TABLE = 64 * 1024 * 1024
 
@@ -65,6 +68,7 @@ async function bringLevel(db: Database, { name, into, dry, apply, author }: Impo
   return inOneGo(db, dry, async (tx) => {
     if (into) await lockLevel(tx, into)
     const { known, fresh } = await sortParts(tx, level.parts)
+    if (fresh.length > MOST_PARTS) throw new FormatError(`it has ${fresh.length.toLocaleString('en')} parts that are not in the kit, and ${MOST_PARTS.toLocaleString('en')} are brought in at once`)
     const ids = new Map([...known, ...fresh.map(({ part, id }) => [part.part.id, id] as const)])
     const placements = level.placements.map(each => each.partId === null ? each : { ...each, partId: ids.get(each.partId) ?? each.partId })
     // Whatever does not hang together is refused before the meshes are looked at.

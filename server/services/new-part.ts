@@ -1,7 +1,7 @@
 /// <reference path="../gltf-validator.d.ts" />
 import { validateBytes } from 'gltf-validator'
 import { plainWords } from '../../core/formats/intake/plain-words'
-import { GlbError } from '../../core/formats/glb-chunks'
+import { GlbError, isGlb, readChunks } from '../../core/formats/glb-chunks'
 import { STORED_PICTURE } from '../../core/formats/glb-intake'
 import type { PartMesh } from '../../core/formats/part-glb'
 import { readPartGlb } from '../../core/formats/part-glb'
@@ -26,11 +26,29 @@ export async function createPartJob(db: Database, { part, glb }: { part: NewPart
 
 /** What the Khronos validator says of a file, whoever made it. For a thread of its own. */
 export async function checkFileJob(_db: Database, { glb }: { glb: Uint8Array }): Promise<CheckedFile> {
+  // The validator goes down into what is nested by calls, and does not come back from too deep.
+  const problem = descriptionProblem(glb)
+  if (problem) return { errors: [{ message: problem }], warnings: [], errorCount: 1, warningCount: 0 }
   const told = await validateBytes(glb, { maxIssues: 200, writeTimestamp: false }).catch((error: unknown) => String(error))
   if (typeof told === 'string') return { errors: [{ message: told.slice(0, 300) }], warnings: [], errorCount: 1, warningCount: 0 }
   const some = (severity: number) => told.issues.messages.filter(each => each.severity === severity).slice(0, MOST_SAID).map(({ code, message, pointer }) => ({ message: plainWords(code, message).slice(0, 500), ...pointer ? { pointer } : {} }))
   return { errors: some(0), warnings: some(1), errorCount: told.issues.numErrors, warningCount: told.issues.numWarnings }
 }
+
+/** Why the description of a file is not read here; null for one that is, and for what the validator says best. */
+function descriptionProblem(glb: Uint8Array): string | null {
+  if (!isGlb(glb)) return null
+  try {
+    readChunks(glb, MOST_DESCRIPTION)
+    return null
+  }
+  catch (error) {
+    if (!(error instanceof GlbError)) throw error
+    return /nested|values/.test(error.message) ? error.message : null
+  }
+}
+
+const MOST_DESCRIPTION = 512 * 1024 * 1024
 /** Errors, and warnings, that are told of. */
 const MOST_SAID = 20
 

@@ -8,6 +8,7 @@ import { unzipSync } from 'fflate'
 import { describe, expect, it } from 'vitest'
 import { HAND_OVER_ROUTES, ROUTES } from '../../core/api/routes'
 import { importAnswerSchema, kitSchema } from '../../core/api/schema'
+import { createPlacement } from '../../core/level/create'
 import { startThrowawayPostgres } from '../../scripts/lib/postgres.mjs'
 import { changes, levels } from '../../server/db/schema'
 import { change, freshId, newGroup, put, useServer } from '../api/support'
@@ -17,7 +18,7 @@ import { levelFile } from './content'
 
 // What happens while something else happens: files are of one moment, whoever changes what meanwhile; whoever goes away leaves others
 // as they are; a server whose database or disk is away says so.
-const ROUNDS = process.env.TRIAL === 'long' ? 30 : 3
+const ROUNDS = process.env.TRIAL === 'long' ? 30 : 1
 
 const server = useServer()
 
@@ -41,10 +42,10 @@ function writers(levelId: string, count: number): () => Promise<void> {
 
 describe('a level file with its journal', () => {
   it('is of one moment, however many save meanwhile; what comes of it can be saved to', async () => {
-    const { id } = await server.newLevel('demo')
+    const { id } = await server.newLevel()
     const stop = writers(id, 3)
     try {
-      for (let round = 0; round < ROUNDS * 2; round++) {
+      for (let round = 0; round < ROUNDS * 6; round++) {
         const file = new Uint8Array(await (await fetch(`${server.get().url}/api/levels/${id}/export.handygrid?journal=true`)).arrayBuffer())
         const files = unzipSync(file)
         const text = (name: string) => new TextDecoder().decode(files[name])
@@ -93,9 +94,13 @@ describe('two servers', () => {
   it('hand over in all formats on one while parts are made anew on the other', async () => {
     const second = await makeServer({ database: server.get().databaseUrl })
     try {
-      const { id } = await server.newLevel('demo')
+      const { id } = await server.newLevel()
       const kit = kitSchema.parse((await server.call('GET', '/api/kit')).json)
       const part = kit.parts.find(({ name }) => name === 'Crate')!
+      await server.save(id, 0, change(...[0, 1, 2].map((order) => {
+        const { id: crate, ...fields } = createPlacement({ id: freshId(), name: 'Crate', kind: 'part', partId: part.id, order })
+        return put(crate, fields)
+      })))
       const workshop = await (await fetch(`${second.url}/api/parts/${part.id}/workshop`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: '{}' })).json() as { levelId: string }
       const [inside] = (await server.level(workshop.levelId)).placements
       let isOver = false
@@ -107,7 +112,7 @@ describe('two servers', () => {
         }
       })()
       try {
-        for (let round = 0; round < ROUNDS; round++) {
+        for (let round = 0; round < ROUNDS * 3; round++) {
           for (const route of Object.values(HAND_OVER_ROUTES)) {
             const response = await fetch(server.get().url + ROUTES[route].path.replace(':id', id))
             const bytes = await response.arrayBuffer()
@@ -132,7 +137,7 @@ describe('two servers', () => {
     const text = Buffer.from(glb).toString('latin1')
     const own = Buffer.from(text.replace(/"generator":"[^"]{6}/, match => `${match.slice(0, -6)}Trials`), 'latin1')
     const statuses = new Set<string>()
-    for (let round = 0; round < ROUNDS * 10; round++) {
+    for (let round = 0; round < ROUNDS * 20; round++) {
       const [first, second] = [freshId(), freshId()]
       const take = (id: string) => fetch(`${server.get().url}/api/parts?id=${id}&name=Trial&kind=prop&inKit=true`, { method: 'POST', headers: { 'content-type': 'model/gltf-binary' }, body: own })
       await take(first)
@@ -149,7 +154,7 @@ describe('whoever goes away', () => {
   it('before they are answered leaves others as they are, and no files', async () => {
     const { id } = await server.newLevel('demo')
     const paths = [`/api/levels/${id}/check`, ...Object.values(HAND_OVER_ROUTES).map(route => ROUTES[route].path.replace(':id', id))]
-    for (let round = 0; round < ROUNDS * 4; round++) {
+    for (let round = 0; round < ROUNDS * 10; round++) {
       const gone = new AbortController()
       const asked = fetch(server.get().url + paths[round % paths.length]!, { signal: gone.signal }).then(response => response.arrayBuffer())
       setTimeout(() => gone.abort(), 20 + round * 37 % 200)
