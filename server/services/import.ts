@@ -24,6 +24,7 @@ import type { IncomingLevel, IncomingPart } from './import-level'
 import { readGlbLevel, readLevelFile } from './import-level'
 import { addPart, listKit } from './kit'
 import { insertLevel, readContent } from './level-content'
+import { needLevel } from './levels'
 import { slices } from './small-tables'
 
 export type ImportJob = ImportQuery & { bytes: Uint8Array }
@@ -66,7 +67,7 @@ export async function importAskedJob(db: Database, { bytes, query }: { bytes: Ui
 async function bringLevel(db: Database, { name, into, dry, apply, author }: ImportJob, format: 'glb' | 'level', level: IncomingLevel): Promise<ImportAnswer> {
   const called = name ?? level.name
   return inOneGo(db, dry, async (tx) => {
-    if (into) await lockLevel(tx, into)
+    if (into) await needLevel(tx, into)
     const { known, fresh } = await sortParts(tx, level.parts)
     if (fresh.length > MOST_PARTS) throw new FormatError(`it has ${fresh.length.toLocaleString('en')} parts that are not in the kit, and ${MOST_PARTS.toLocaleString('en')} are brought in at once`)
     const ids = new Map([...known, ...fresh.map(({ part, id }) => [part.part.id, id] as const)])
@@ -81,6 +82,8 @@ async function bringLevel(db: Database, { name, into, dry, apply, author }: Impo
       counts: { things, copies, ...scatters > 0 ? { 'scatters to be dealt': scatters } : {}, arrangements: placements.filter(({ kind }) => kind === 'arrangement').length, parts: level.parts.length, 'parts known': known.size, 'parts new': fresh.length },
     }
     if (!into) return { ...answer, ...await asNewLevel(tx, called, placements, level) }
+    // Only now, after all that takes long: whoever saves to the level waits from here on.
+    await lockLevel(tx, into)
     return intoLevel(tx, into, answer, await asThings(tx, into, placements, level), apply, author)
   })
 }
