@@ -4,7 +4,7 @@ import { isBentKey } from '../arrange/path/bent-key'
 import { blockOfKey, isBlockKey } from '../mesh/block-key'
 import { meshBounds, triangleCount } from '../mesh/mesh'
 import type { LevelView } from '../scene/level-view'
-import { layerOf } from './out/layer-of'
+import { layersOf } from './out/layer-of'
 import type { Scope } from './out/scope'
 import { flag, scopeSchema } from './out/scope'
 import type { PartSource } from './out/shapes'
@@ -19,10 +19,11 @@ export type BillLine = { name: string, layer: string, count: number, size: [numb
 
 /** What a level is made of, the most numerous first; pieces bent along a path count as what they are bent of. */
 export async function billOf(level: LevelView, scope: Scope, partOf: PartSource, { perLayer, hidden }: { perLayer: boolean, hidden: boolean }): Promise<BillLine[]> {
+  const layerOf = layersOf(level)
   const counts = new Map<string, { shape: string, layer: string, count: number }>()
   for (const { id, shape: shown, matrices } of shownShapes(level, scope, hidden)) {
     const shape = isBentKey(shown) ? baseOf(shown) : shown
-    const layerId = perLayer ? layerOf(level, id) : null
+    const layerId = perLayer ? layerOf(id) : null
     const layer = layerId === null ? '' : level.layers.get(layerId)?.name ?? ''
     const key = `${shape}\n${layer}`
     const line = counts.get(key)

@@ -176,6 +176,7 @@ export class Level {
 
   /** Whether only copies of a placement are shown, because it is a source of an arrangement. Those that their rule keeps are shown themselves. */
   isSource(id: string): boolean {
+    if (this.arrangementIds.size === 0) return false
     for (let at = this.arrangementAbove(id); at !== null; at = this.arrangementAbove(at)) {
       const { own } = this.need(at)
       if (isArrangement(own) && !definitionOf(own.rule).keepsSources) return true

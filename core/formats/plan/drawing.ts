@@ -4,7 +4,7 @@ import type { Mesh } from '../../mesh/mesh'
 import { meshBounds, triangleCount } from '../../mesh/mesh'
 import type { LevelView } from '../../scene/level-view'
 import { boxCorners } from '../../scene/shown'
-import { layerOf } from '../out/layer-of'
+import { layersOf } from '../out/layer-of'
 import type { Scope } from '../out/scope'
 import type { PartSource } from '../out/shapes'
 import { shapeNamed } from '../out/shapes'
@@ -86,7 +86,8 @@ export async function drawLevel(level: LevelView, scope: Scope, partOf: PartSour
   if (work.reduce((sum, { length }) => sum + length, 0) / step > MOST_LOOKED_AT || work.reduce((sum, { area }) => sum + area, 0) / step ** 2 > MOST_FILLED) throw tooMuch()
   const hidden = new HiddenLines(bounds, step, cut)
   for (const batch of batches) hidden.fill(batch)
-  for (const batch of batches) hidden.draw(batch, outline => layerOf(level, outlines[outline]!.id))
+  const layerOf = layersOf(level)
+  for (const batch of batches) hidden.draw(batch, outline => layerOf(outlines[outline]!.id))
   return { lines: hidden.lines(), outlines: outlines.filter(({ box }) => box.min.z < cut).map(outline => ({ ...outline, isSeen: hidden.isInFront(outline.box) })), bounds }
 }
 
