@@ -252,8 +252,9 @@ test('beyond loopback a key opens the door: one to look, one to write', async ({
     expect(await editor.placements()).toEqual(before)
     await page.goto(`${locked.url}/enter?to=/levels/${editor.levelId}#key=the-writing-key-of-the-tests`)
     await editor.ready()
+    await expect(editor.saveState()).toHaveText('Saved')
     await nudge(page, 'Stalls', 'Position Y', '0.1')
-    await editor.saved()
+    await expect(editor.saveState()).toHaveText('Saved · change 1')
     expect(await editor.journal()).toEqual(['Position Y of Stalls'])
   }
   finally {

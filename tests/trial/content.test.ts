@@ -12,7 +12,7 @@ import { anyLevelFile, anyTable, costly, GLBS, Seeded } from './content'
 // handed over in all formats. TRIAL=long makes many times more, and looks at times and memory as well; SEED says which.
 const isLong = process.env.TRIAL === 'long'
 const ROUNDS = Number(process.env.TRIAL_ROUNDS ?? (isLong ? 40 : 1))
-const FIRST = Number(process.env.SEED ?? 20261129)
+const FIRST = Number(process.env.SEED ?? 20261351)
 /** Milliseconds: of an answer, of a file that is made or a level that is checked, of what others ask meanwhile; bytes of all processes of a server. */
 const [SLOWEST, SLOWEST_FILE, OTHERS, MEMORY] = [10_000, 40_000, 300, 6 * 1024 ** 3]
 

@@ -13,7 +13,12 @@ import { scatterRule } from '../scatter-support'
 
 /** Numbers that are the same for a seed. */
 export class Seeded {
-  constructor(private state: number) {}
+  private state: number
+
+  /** Seeds that follow each other begin far apart. */
+  constructor(seed: number) {
+    this.state = 1 + Math.abs(Math.imul(seed, 0x9E3779B1)) % 2147483646
+  }
 
   /** From 0 to below 1 (Park and Miller 1988). */
   next(): number {
