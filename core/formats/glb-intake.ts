@@ -10,7 +10,7 @@ export const STORED_PICTURE = /^\.\.\/textures\/([0-9a-f]{64})$/
 const MOST_PICTURES = 256
 
 /** Of all accessors of a file together; a body of the largest size taken cannot carry more that is used once. */
-const MOST_ELEMENTS = 12_000_000
+export const MOST_ELEMENTS = 12_000_000
 const MOST_JSON = 4 * 1024 * 1024
 
 const index = z.int().min(0)
@@ -39,7 +39,8 @@ const gltfSchema = z.looseObject({
 })
 
 const COMPONENT_BYTES: Record<number, number> = { 5120: 1, 5121: 1, 5122: 2, 5123: 2, 5125: 4, 5126: 4 }
-const COMPONENTS: Record<string, number> = { SCALAR: 1, VEC2: 2, VEC3: 3, VEC4: 4, MAT2: 4, MAT3: 9, MAT4: 16 }
+/** Numbers of one element of each type (glTF 2.0, 3.6.2.3). */
+export const COMPONENTS = { SCALAR: 1, VEC2: 2, VEC3: 3, VEC4: 4, MAT2: 4, MAT3: 9, MAT4: 16 }
 
 /** A binary glTF file's description and its data. */
 export type GlbChunks = { json: GLTF.IGLTF, binary: Uint8Array }
@@ -68,7 +69,7 @@ export function checkGlb(bytes: Uint8Array): GlbChunks {
   accessors.forEach(({ bufferView, byteOffset, componentType, count, type }, i) => {
     const view = bufferViews[bufferView]
     if (!view) throw new GlbError(`accessors.${i}: there is no such part of the buffer`)
-    const size = COMPONENT_BYTES[componentType]! * COMPONENTS[type]!
+    const size = COMPONENT_BYTES[componentType]! * COMPONENTS[type]
     if (byteOffset + (count - 1) * (view.byteStride ?? size) + size > view.byteLength) throw new GlbError(`accessors.${i}: claims more than the file holds`)
     elements += count
   })

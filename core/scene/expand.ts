@@ -79,7 +79,7 @@ function expandBy(as: ShownAs, id: string, wanted: Wanted, put: (shown: Shown, p
   const copies = as.copies(id)
   if (!copies) return []
   // Those within first, the innermost before all: each finds what is within itself worked out already, however deep that goes.
-  for (const inner of level.subtree(id).slice(1).reverse()) if (level.arrangementIds.has(inner)) wanted.inner(inner)
+  if (level.arrangementIds.size > 1) for (const inner of level.subtree(id).slice(1).reverse()) if (level.arrangementIds.has(inner)) wanted.inner(inner)
   const matrices = placedMatrices(copies, sources.map(source => level.need(source)))
   const indicesOf = keepsSources(as.arranged(id)) ? sources.map(() => Int32Array.of(0)) : indicesBySource(copies, sources.length)
   const toOwn = as.worldMatrix(id).clone().invert()

@@ -17,7 +17,7 @@ import { parseJson } from '../utils/body'
 import { loadSmall, slices, SMALL_TABLES } from './small-tables'
 import { refuseNesting } from './workshop'
 
-/** Bytes of others' changes beyond which answering is work for another thread. */
+/** Bytes of others' changes beyond which answering is work for another process. */
 export const LITTLE = 256 * 1024
 
 /** More would have to be answered than where little is done. Nothing was changed. */
@@ -71,7 +71,7 @@ export async function saveWithin(tx: Transaction, levelId: string, { baseRevisio
   return { revision, applied: sent.map(({ id }) => ({ id, revision: done.get(id)! })), others }
 }
 
-/** The same in another thread, from the bytes of the request to those of the answer. */
+/** The same in another process, from the bytes of the request to those of the answer. */
 export async function saveChangesJob(db: Database, { levelId, body }: { levelId: string, body: Uint8Array }): Promise<Uint8Array> {
   return Buffer.from(JSON.stringify(await saveChanges(db, levelId, parseJson(body, changesRequestSchema))))
 }
@@ -111,7 +111,7 @@ export async function goBack(db: Database, levelId: string, to: number, most = I
   }, { ...ONE_MOMENT, accessMode: 'read only' })
 }
 
-/** The same in another thread, to the bytes of the answer. */
+/** The same in another process, to the bytes of the answer. */
 export async function goBackJob(db: Database, { levelId, to }: { levelId: string, to: number }): Promise<Uint8Array> {
   return Buffer.from(JSON.stringify(await goBack(db, levelId, to)))
 }

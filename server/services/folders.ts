@@ -20,8 +20,7 @@ export async function removeFolder(folder: string): Promise<void> {
 
 /** Removes the folders of processes that are no more, and of what had our own number before. Done before the first is made. */
 export async function sweepFolders(): Promise<void> {
-  const names = await readdir(tmpdir()).catch(() => [])
-  for (const name of names) {
+  for (const name of await readdir(tmpdir())) {
     const process_ = name.startsWith(PREFIX) ? Number(/^(\d+)-/.exec(name.slice(PREFIX.length))?.[1]) : Number.NaN
     if (process_ === process.pid || (process_ > 0 && !isThere(process_))) await removeFolder(join(tmpdir(), name))
   }

@@ -31,7 +31,7 @@ export type HandOverJob = {
 export type HandedOver = { path: string, report: HandOverReport }
 
 /**
- * A level as a file, as of one moment. For a thread of its own. What is written goes to the disk as it is made.
+ * A level as a file, as of one moment. For a process of its own. What is written goes to the disk as it is made.
  *
  * @throws ApiError 404; 422 if it does not fit into a file like this
  */

@@ -37,7 +37,7 @@ const LARGEST_TABLE = 64 * 1024 * 1024
 
 /**
  * Brings a file in, as a new level or into one: a binary glTF file, a level file or a table, told by its first bytes. With `dry` it is
- * only said what would happen. For a thread of its own.
+ * only said what would happen. For a process of its own.
  *
  * @throws ApiError 404; 415 with what is wrong in the file, and where; 422 for what cannot be put into the level
  */

@@ -1,7 +1,9 @@
 import { createHash } from 'node:crypto'
 import { and, asc, eq, getTableColumns, inArray, max, notExists } from 'drizzle-orm'
 import type { z } from 'zod'
-import { writePartGlb } from '../../core/formats/part-glb'
+import { GlbError } from '../../core/formats/glb-chunks'
+import { readPartGlb, writePartGlb } from '../../core/formats/part-glb'
+import type { Mesh } from '../../core/mesh/mesh'
 import { meshBounds, picturesOf, triangleCount } from '../../core/mesh/mesh'
 import { meshProblem } from '../../core/mesh/mesh-problem'
 import type { PartMesh } from '../../core/formats/part-glb'
@@ -69,6 +71,18 @@ export async function getMesh(db: Database | Transaction, hash: string): Promise
 
 /** A part as it is stored; null if what is stored of it makes no sense. */
 export const readablePart = (row: Parameters<typeof rowToPart>[0]): Part | null => partSchema.safeParse(rowToPart(row)).data ?? null
+
+/** A mesh as it is stored; null if what is stored is none that can be worked with. @throws ApiError 404 */
+export async function readableMesh(db: Database | Transaction, hash: string): Promise<Mesh | null> {
+  try {
+    const { mesh } = await readPartGlb(await getMesh(db, hash))
+    return meshProblem(mesh) === null ? mesh : null
+  }
+  catch (error) {
+    if (error instanceof GlbError) return null
+    throw error
+  }
+}
 
 /** What is given of a new part; the rest is measured on its mesh. */
 export type NewPart = Pick<Part, 'id' | 'name' | 'kind' | 'tags' | 'inKit' | 'kit'> & Partial<Pick<Part, 'sockets' | 'lamps' | 'settlesAs' | 'pivot'>>

@@ -11,7 +11,7 @@ import { loadSmall, SMALL_TABLES } from './small-tables'
 /** What is in a level. */
 export type LevelContent = { placements: Placement[] } & Partial<LevelRecords>
 
-/** All of a level as records. Its size is the level's: for work that is done in a thread of its own. */
+/** All of a level as records. Its size is the level's: for work that is done in a process of its own. */
 export async function readContent(tx: Transaction, id: string): Promise<LevelContent> {
   const rows = await tx.select().from(placements).where(eq(placements.levelId, id))
   return { placements: rows.map(rowToPlacement), ...await loadSmall(tx, id) }

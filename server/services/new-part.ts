@@ -3,6 +3,7 @@ import { validateBytes } from 'gltf-validator'
 import { plainWords } from '../../core/formats/intake/plain-words'
 import { GlbError, isGlb, readChunks } from '../../core/formats/glb-chunks'
 import { STORED_PICTURE } from '../../core/formats/glb-intake'
+import { MOST_DESCRIPTION } from '../../core/formats/intake/foreign'
 import type { PartMesh } from '../../core/formats/part-glb'
 import { readPartGlb } from '../../core/formats/part-glb'
 import type { CheckedFile } from '../../core/api/schema'
@@ -14,7 +15,7 @@ import { getPart, storePart } from './kit'
 import { getTexture } from './textures'
 
 /**
- * Adds a part that somebody made, behind all others. Sending the same one again is answered as done. For a thread of its own: a mesh
+ * Adds a part that somebody made, behind all others. Sending the same one again is answered as done. For a process of its own: a mesh
  * of the largest size taken takes seconds to look at.
  *
  * @throws ApiError 415 if the bytes are no valid binary glTF with a mesh of triangles
@@ -24,10 +25,10 @@ export async function createPartJob(db: Database, { part, glb }: { part: NewPart
   return getPart(db, part.id)
 }
 
-/** What the Khronos validator says of a file, whoever made it. For a thread of its own. */
+/** What the Khronos validator says of a file, whoever made it. For a process of its own. */
 export async function checkFileJob(_db: Database, { glb }: { glb: Uint8Array }): Promise<CheckedFile> {
   // The validator goes down into what is nested by calls, and does not come back from too deep.
-  const problem = descriptionProblem(glb)
+  const problem = problemOpening(glb)
   if (problem) return { errors: [{ message: problem }], warnings: [], errorCount: 1, warningCount: 0 }
   const told = await validateBytes(glb, { maxIssues: 200, writeTimestamp: false }).catch((error: unknown) => String(error))
   if (typeof told === 'string') return { errors: [{ message: told.slice(0, 300) }], warnings: [], errorCount: 1, warningCount: 0 }
@@ -35,20 +36,19 @@ export async function checkFileJob(_db: Database, { glb }: { glb: Uint8Array }):
   return { errors: some(0), warnings: some(1), errorCount: told.issues.numErrors, warningCount: told.issues.numWarnings }
 }
 
-/** Why the description of a file is not read here; null for one that is, and for what the validator says best. */
-function descriptionProblem(glb: Uint8Array): string | null {
+/** Why a binary glTF file is not opened here; null for one that is, and for what is none. */
+function problemOpening(glb: Uint8Array): string | null {
   if (!isGlb(glb)) return null
   try {
     readChunks(glb, MOST_DESCRIPTION)
     return null
   }
   catch (error) {
-    if (!(error instanceof GlbError)) throw error
-    return /nested|values/.test(error.message) ? error.message : null
+    if (error instanceof GlbError) return error.message
+    throw error
   }
 }
 
-const MOST_DESCRIPTION = 512 * 1024 * 1024
 /** Errors, and warnings, that are told of. */
 const MOST_SAID = 20
 

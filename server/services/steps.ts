@@ -1,9 +1,9 @@
 import { eq } from 'drizzle-orm'
-import { readPartGlb, writeStepsGlb } from '../../core/formats/part-glb'
+import { writeStepsGlb } from '../../core/formats/part-glb'
 import { meshSteps as reduced } from '../../core/mesh/mesh-steps'
 import type { Database } from '../db/client'
 import { meshSteps } from '../db/schema'
-import { getMesh } from './kit'
+import { readableMesh } from './kit'
 
 /** What stands for a mesh at a distance: a file, or nothing where nothing simpler is; null if it was not made yet. */
 export async function keptSteps(db: Database, hash: string): Promise<Uint8Array | null> {
@@ -11,11 +11,12 @@ export async function keptSteps(db: Database, hash: string): Promise<Uint8Array 
   return row ? row.glb ?? new Uint8Array(0) : null
 }
 
-/** Makes it, once. For a thread of its own. @throws ApiError 404 */
+/** Makes it, once. For a process of its own. @throws ApiError 404 */
 export async function makeStepsJob(db: Database, { hash }: { hash: string }): Promise<Uint8Array> {
   const kept = await keptSteps(db, hash)
   if (kept) return kept
-  const steps = await reduced((await readPartGlb(await getMesh(db, hash))).mesh)
+  const mesh = await readableMesh(db, hash)
+  const steps = mesh ? await reduced(mesh) : []
   const glb = steps.length > 0 ? await writeStepsGlb(steps) : null
   await db.insert(meshSteps).values({ meshHash: hash, glb }).onConflictDoNothing()
   return glb ?? new Uint8Array(0)

@@ -1,10 +1,7 @@
 import { asc, eq, getTableColumns, inArray } from 'drizzle-orm'
-import { GlbError } from '../../core/formats/glb-chunks'
 import type { Placement } from '../../core/level/schema'
-import { meshProblem } from '../../core/mesh/mesh-problem'
 import type { Kept } from '../../core/formats/level-file'
 import type { PartSource } from '../../core/formats/out/shapes'
-import { readPartGlb } from '../../core/formats/part-glb'
 import type { Dealt } from '../../core/arrange/scatter/deal'
 import { Dealer } from '../../core/arrange/scatter/deal'
 import { isBentKey, meshOfBentKey } from '../../core/arrange/path/bent-key'
@@ -22,7 +19,7 @@ import { readPlacements } from '../../core/level/read'
 import type { Transaction } from '../db/client'
 import { levels, parts, placements } from '../db/schema'
 import { ApiError } from '../utils/api-error'
-import { getMesh, readablePart } from './kit'
+import { readableMesh, readablePart } from './kit'
 import { readContent } from './level-content'
 
 const { picture: _picture, ...listedPart } = getTableColumns(parts)
@@ -78,7 +75,7 @@ export async function readWholeLevel(tx: Transaction, id: string, use: 'file' | 
   const given = new LevelView(read, content)
   if (use === 'surfaces' || [...given.arrangementIds].some(each => standsOnOthers(given, each))) {
     for (const part of byId.values()) {
-      const mesh = await readMesh(tx, part.meshHash)
+      const mesh = await readableMesh(tx, part.meshHash)
       if (mesh) loaded.set(part.id, mesh)
       else unreadable.set(part.id, part.name)
     }
@@ -101,18 +98,6 @@ function standsOnOthers(level: LevelView, id: string): boolean {
   return level.hugsGround(id) || definitionOf(rule).scattered(rule) !== null
 }
 
-/** Null if what is stored is no mesh that can be worked with. */
-async function readMesh(tx: Transaction, hash: string): Promise<Mesh | null> {
-  try {
-    const { mesh } = await readPartGlb(await getMesh(tx, hash))
-    return meshProblem(mesh) === null ? mesh : null
-  }
-  catch (error) {
-    if (error instanceof GlbError) return null
-    throw error
-  }
-}
-
 /** What is shown of a mesh that cannot be read after all: a triangle without size, since files may have no meshes of nothing. */
 const NOTHING: Mesh = { primitives: [{ material: { name: 'Missing', baseColor: [1, 1, 1], roughness: 1, metallic: 0, emissive: [0, 0, 0] }, positions: new Float32Array(9), normals: Float32Array.from([0, 1, 0, 0, 1, 0, 0, 1, 0]), indices: Uint32Array.from([0, 1, 2]) }] }
 
@@ -125,7 +110,7 @@ function partsFrom(tx: Transaction, byId: ReadonlyMap<string, Part>, loaded: Rea
   const meshOf = async (part: Part): Promise<Mesh> => {
     const known = loaded.get(part.id) ?? kept.get(part.id)
     if (known) return known
-    const read = await readMesh(tx, part.meshHash)
+    const read = await readableMesh(tx, part.meshHash)
     if (!read) unreadable.set(part.id, part.name)
     const mesh = read ?? NOTHING
     bytes += meshBytes(mesh)

@@ -24,7 +24,7 @@ import { readWholeLevel, TooLongToDeal } from './whole-level'
 // part's mesh is made of it when somebody says that it is done.
 
 /**
- * Adds a part made of things, with its workshop. Sending the same one again is answered as done. For a thread of its own.
+ * Adds a part made of things, with its workshop. Sending the same one again is answered as done. For a process of its own.
  *
  * @throws ApiError 422 with the field if the things make no level, or no mesh
  */
@@ -98,7 +98,7 @@ export async function openPart(db: Database, id: string): Promise<Workshop> {
 
 /**
  * Makes a part's mesh of what is in its workshop now, and then those of all parts it is in, however deep; all of them or none. For a
- * thread of its own.
+ * process of its own.
  *
  * @returns those that were made
  * @throws ApiError 404; 422 if it has no workshop, or no mesh can be made

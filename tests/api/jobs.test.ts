@@ -7,6 +7,7 @@ import { createPlacement } from '../../core/level/create'
 import { demoId } from '../../demo/kit'
 import type { TestServer } from '../server'
 import { makeServer } from '../server'
+import { glbOf } from '../trial/content'
 import { change, freshId, put, useServer } from './support'
 
 const server = useServer()
@@ -52,6 +53,12 @@ describe('a job', () => {
       expect([small_.status, isOver]).toEqual([200, false])
       expect(await checked).toEqual({ status: 422, code: 'too-long' })
     })
+  })
+
+  it('is not brought down by a file that is nested too deeply to be gone through', async () => {
+    const deep = glbOf(`{"asset":{"version":"2.0"},"extras":${'['.repeat(500_000)}${']'.repeat(500_000)}}`)
+    const response = await fetch(`${server.get().url}/api/parts/check`, { method: 'POST', headers: { 'content-type': 'model/gltf-binary' }, body: deep as BodyInit })
+    expect([response.status, await response.text()]).toEqual([200, expect.stringContaining('nested more than 200 deep')])
   })
 
   it('needs settings that make sense', async () => {

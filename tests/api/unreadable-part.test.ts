@@ -24,6 +24,8 @@ it.each([
   const { id: ownId, ...own } = createPlacement({ id: freshId(), name: 'Shows it', kind: 'part', partId })
   await server.save(id, 0, change(put(ownId, own)))
   await server.get().db.execute(spoil(partId))
+  const { meshHash } = (await server.call('GET', `/api/parts/${partId}`)).json as { meshHash: string }
+  expect((await server.call('GET', `/api/meshes/${meshHash}/steps`)).status).toBeOneOf([200, 204])
   expect((await server.call('GET', `/api/levels/${id}`)).status).toBe(200)
   expect(checkAnswerSchema.parse((await server.call('GET', `/api/levels/${id}/check`)).json).looked).toBe(1)
   for (const [format, route] of Object.entries(HAND_OVER_ROUTES)) {

@@ -1,8 +1,7 @@
 import { z } from 'zod'
 import { GlbError } from '../glb-chunks'
+import { COMPONENTS, MOST_ELEMENTS } from '../glb-intake'
 
-/** Of all accessors together, and of all primitives that use them. */
-const MOST_ELEMENTS = 12_000_000
 const MOST_NODES = 100_000
 /** Of all that a file claims to be when it is unpacked: its buffers, and numbers that are filled in. A small file can claim much. */
 const MOST_BYTES = 384 * 1024 * 1024
@@ -41,21 +40,19 @@ export function checkBounds(json: unknown): void {
   if (accessors.reduce((sum, { count }) => sum + count, 0) > MOST_ELEMENTS) throw new GlbError('accessors: more vertices than are taken in here')
   const claimed = buffers.reduce((sum, { byteLength }) => sum + byteLength, 0)
     + bufferViews.reduce((sum, { extensions: { EXT_meshopt_compression: packed } = {} }) => sum + (packed ? packed.count * packed.byteStride : 0), 0)
-    + accessors.reduce((sum, { bufferView, count, type }) => sum + (bufferView === undefined ? count * NUMBERS[type] * 4 : 0), 0)
+    + accessors.reduce((sum, { bufferView, count, type }) => sum + (bufferView === undefined ? count * COMPONENTS[type] * 4 : 0), 0)
   if (claimed > MOST_BYTES) throw new GlbError(`buffers: unpacked they would be more than the ${MOST_BYTES / 1024 / 1024} MB that are taken in`)
   const sparse = accessors.findIndex(each => each.sparse && each.sparse.count > each.count)
   if (sparse >= 0) throw new GlbError(`accessors.${sparse}.sparse: more numbers than the accessor has`)
   let used = 0
   for (const { primitives } of meshes) {
     for (const { attributes, indices } of primitives) {
-      for (const each of [...Object.values(attributes), ...indices === undefined ? [] : [indices]]) used += (accessors[each]?.count ?? 0) * NUMBERS[accessors[each]?.type ?? 'SCALAR'] / 3
+      for (const each of [...Object.values(attributes), ...indices === undefined ? [] : [indices]]) used += (accessors[each]?.count ?? 0) * COMPONENTS[accessors[each]?.type ?? 'SCALAR'] / 3
     }
   }
   if (used > MOST_ELEMENTS) throw new GlbError('meshes: more vertices than are taken in here')
   checkTrees(nodes)
 }
-
-const NUMBERS = { SCALAR: 1, VEC2: 2, VEC3: 3, VEC4: 4, MAT2: 4, MAT3: 9, MAT4: 16 }
 
 /** Each node hangs from at most one other, none from itself, and none deeper than is taken in. */
 function checkTrees(nodes: readonly { children?: number[] }[]): void {

@@ -33,7 +33,8 @@ export type Foreign = {
 
 const READ = [KHRDracoMeshCompression, EXTMeshoptCompression, KHRMeshQuantization, KHRTextureTransform, EXTTextureWebP, EXTMeshGPUInstancing, KHRLightsPunctual]
 const READ_NAMES = new Set(READ.map(({ EXTENSION_NAME }) => EXTENSION_NAME as string))
-const MOST_DESCRIPTION = 64 * 1024 * 1024
+/** Bytes of a file's description. */
+export const MOST_DESCRIPTION = 64 * 1024 * 1024
 
 /**
  * Reads what somebody else made: a binary glTF file with all that it names in it, as `packFiles` makes it. Animations, skins and
