@@ -2,9 +2,9 @@
 import { useEventListener } from '@vueuse/core'
 import { watchEffect } from 'vue'
 import { useTheme } from 'vuetify'
-import { api, onKeyNeeded } from '~/api/client'
+import { onKeyNeeded } from '~/api/client'
 import { filesDropped } from '~/saving/files-dropped'
-import { useBringingIn } from '~/stores/bringing-in'
+import { useDoor } from '~/stores/door'
 import { useLevel } from '~/stores/level'
 import { useReceiving } from '~/stores/receiving'
 import { useSettings } from '~/stores/settings'
@@ -12,7 +12,7 @@ import { useSettings } from '~/stores/settings'
 const settings = useSettings()
 const theme = useTheme()
 const level = useLevel()
-const bringing = useBringingIn()
+const door = useDoor()
 const receiving = useReceiving()
 const router = useRouter()
 watchEffect(() => theme.change(settings.kept.board))
@@ -24,7 +24,7 @@ useEventListener(window, 'drop', async (event: DragEvent) => {
   const onStage = event.target instanceof Element && event.target.closest('.stage') !== null
   const files = await filesDropped(event.dataTransfer)
   if (files.length === 0) return
-  if (level.mayOnlyRead) level.tell('Only looking is possible with this key', ['Nothing was brought in.'])
+  if (door.mayOnlyRead) level.tell('Only looking is possible with this key', ['Nothing was brought in.'])
   else await receiving.take(files, onStage)
 })
 
@@ -33,10 +33,8 @@ onKeyNeeded(() => {
   const { path, fullPath } = router.currentRoute.value
   if (path !== '/enter') void navigateTo({ path: '/enter', query: { to: fullPath } })
 })
-api.session().then(({ may, largestFile }) => {
-  level.mayOnlyRead = may === 'read'
-  bringing.largestFile = largestFile
-}, () => {})
+// A server that is away, or a key that is needed, is told by what the page asks next.
+door.ask().catch(() => {})
 </script>
 
 <template>

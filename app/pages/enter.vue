@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue'
-import { api, whatFailed } from '~/api/client'
-import { useLevel } from '~/stores/level'
+import { whatFailed } from '~/api/client'
+import { useDoor } from '~/stores/door'
 
-const level = useLevel()
+const door = useDoor()
 const route = useRoute()
 const key = ref('')
 const error = ref('')
@@ -22,8 +22,7 @@ onMounted(() => {
 async function enter(): Promise<void> {
   error.value = ''
   try {
-    const { may } = await api.startSession(key.value.trim())
-    level.mayOnlyRead = may === 'read'
+    await door.enter(key.value.trim())
     const to = String(route.query.to ?? '/')
     // Only to pages of our own.
     await navigateTo(/^\/(?![/\\])/.test(to) ? to : '/')

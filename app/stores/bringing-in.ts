@@ -11,6 +11,7 @@ import { asName } from '~~/core/units/text'
 import { api, ServerAway, UNREACHABLE, whatFailed } from '../api/client'
 import type { IntakeFacts, IntakeResult, IntakeWorker } from '../workers/intake-worker'
 import { useKit } from './kit'
+import { useDoor } from './door'
 import { useLevel } from './level'
 import { useModes } from './modes'
 import { spawn } from '../workers/spawn'
@@ -22,12 +23,11 @@ const CHOICE: IntakeChoice = { unit: 'm', up: 'y', pivot: [0, -1, 0], whole: tru
 /** What is being brought in: files that are looked at, chosen from, and stored. */
 export const useBringingIn = defineStore('bringing-in', () => {
   const kit = useKit()
+  const door = useDoor()
   const level = useLevel()
   const modes = useModes()
   /** What is looked at, as one binary glTF file. */
   const packed = shallowRef<Blob | null>(null)
-  /** Bytes; as the server says. */
-  const largestFile = ref(64 * MEGABYTE)
   const isOpen = ref(false)
   const fileName = ref('')
   /** Why nothing can be brought in of it. */
@@ -75,7 +75,7 @@ export const useBringingIn = defineStore('bringing-in', () => {
     isOpen.value = true
     isWorking.value = true
     const bytes = files.reduce((sum, { size }) => sum + size, 0)
-    if (bytes > largestFile.value) return refuse(run, `it is larger than the ${largestFile.value / MEGABYTE} MB that are taken in here`)
+    if (bytes > door.largestFile) return refuse(run, `it is larger than the ${door.largestFile / MEGABYTE} MB that are taken in here`)
     const remote = start()
     const given = await Promise.all(files.map(async file => ({ name: file.webkitRelativePath || file.name, bytes: new Uint8Array(await file.arrayBuffer()) })))
     const glb = await inTime(async () => remote.pack(given))
@@ -164,7 +164,7 @@ export const useBringingIn = defineStore('bringing-in', () => {
     for (const [i, { name, sockets, lamps }] of parts.entries()) {
       const called = asName(parts.length === 1 ? given.name : name)
       const glb = await worker.remote.write(i, called)
-      const tooLarge = glb.length > largestFile.value ? `as it is stored it has ${(glb.length / MEGABYTE).toFixed(0)} MB, which is more than ${largestFile.value / MEGABYTE} MB: take fewer triangles or smaller textures` : null
+      const tooLarge = glb.length > door.largestFile ? `as it is stored it has ${(glb.length / MEGABYTE).toFixed(0)} MB, which is more than ${door.largestFile / MEGABYTE} MB: take fewer triangles or smaller textures` : null
       const wrong = tooLarge ?? await kit.attempt(async () => stored.push(await kit.bring({ ...given, id: v7(), name: called, inKit: true, kit: kit.shownKit ?? OWN_KIT, sockets, lamps }, glb)))
       if (wrong !== null) {
         storing.value = null
@@ -179,5 +179,5 @@ export const useBringingIn = defineStore('bringing-in', () => {
     return null
   }
 
-  return { packed, largestFile, isOpen, fileName, refused, facts, checked, choice, result, textureBytes, isWorking, storing, canStore, look, lookAt, choose, store, close }
+  return { packed, isOpen, fileName, refused, facts, checked, choice, result, textureBytes, isWorking, storing, canStore, look, lookAt, choose, store, close }
 })

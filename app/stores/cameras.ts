@@ -11,6 +11,7 @@ import { blockedBy } from '~~/core/scene/blocked-view'
 import { throughCamera } from '../stage/camera-pose'
 import type { View } from '../stage/view'
 import { useHand } from './hand'
+import { useDoor } from './door'
 import { useLevel } from './level'
 import { useSettings } from './settings'
 import { useStageSession } from './stage-session'
@@ -27,6 +28,7 @@ const PICTURES_AFTER = 700
 
 /** Looking through the level's cameras: in panes, as a strip of pictures, and as a cut list. */
 export const useCameras = defineStore('cameras', () => {
+  const door = useDoor()
   const level = useLevel()
   const settings = useSettings()
   const session = useStageSession()
@@ -99,7 +101,7 @@ export const useCameras = defineStore('cameras', () => {
     const entry = through.value.get(pane)
     const view = viewOf(pane)
     if (!entry || !view) return
-    if (level.view.isLocked(entry.id) || level.mayOnlyRead) {
+    if (level.view.isLocked(entry.id) || door.mayOnlyRead) {
       level.tell(`${level.view.need(entry.id).name} is locked`, ['Unlock it to steer it, or leave it to look around freely.'])
       return follow(pane)
     }

@@ -31,6 +31,7 @@ import { dropApart, keepApart, listApart } from '../saving/set-apart'
 import { claimWindow } from '../saving/window-name'
 import type { Selection } from '../stage/outlined'
 import { guarded } from '../errors/page-errors'
+import { useDoor } from './door'
 import { useKit } from './kit'
 import { useSettings } from './settings'
 import { notKept } from '../errors/or-nothing'
@@ -65,8 +66,7 @@ export const useLevel = defineStore('level', () => {
   const redoSteps = shallowRef<readonly Step[]>([])
   /** Changes that the server did not take, until somebody decides about them. */
   const apart = shallowRef<readonly SetApart[]>([])
-  /** Whether this person came in with the reading key. */
-  const mayOnlyRead = ref(false)
+  const door = useDoor()
   const isShowingOnly = ref(false)
   /** What a drag or a form would do, before it is done. */
   const previewed = shallowRef<ReadonlyMap<string, Partial<Placement>>>(new Map())
@@ -301,7 +301,7 @@ export const useLevel = defineStore('level', () => {
    * the server, whatever goes wrong with showing it.
    */
   function perform(label: string, wanted: Operation[]): { step: Step, touched: Set<string> } | null {
-    if (mayOnlyRead.value) {
+    if (door.mayOnlyRead) {
       tell('Only looking is possible with this key', ['Nothing was changed. The writing key opens more.'])
       return null
     }
@@ -388,5 +388,5 @@ export const useLevel = defineStore('level', () => {
     notice.value = { title, lines, again }
   }
 
-  return { summary, view, index, selection, saving, notice, undoSteps, redoSteps, apart, mayOnlyRead, isShowingOnly, previewed, around, showOnly, redealt, open, close, change, endJoining, preview, undo, redo, goBack, tryApart, removeApart, remember, settled, pick, togglePick, tell, onTouched: (listener: (touched: Set<string>) => unknown) => touchedHook.on(guarded(listener)), reopen: () => void reopenHook.trigger(), onReopen: reopenHook.on, /** Somebody wants the picked copies to be things like any other. */ onRelease: releaseHook.on }
+  return { summary, view, index, selection, saving, notice, undoSteps, redoSteps, apart, isShowingOnly, previewed, around, showOnly, redealt, open, close, change, endJoining, preview, undo, redo, goBack, tryApart, removeApart, remember, settled, pick, togglePick, tell, onTouched: (listener: (touched: Set<string>) => unknown) => touchedHook.on(guarded(listener)), reopen: () => void reopenHook.trigger(), onReopen: reopenHook.on, /** Somebody wants the picked copies to be things like any other. */ onRelease: releaseHook.on }
 })

@@ -19,6 +19,7 @@ import type { MeasureDraft, MeasureTask } from '../tools/measure-tool'
 import { MeasureTool, TASK_KINDS } from '../tools/measure-tool'
 import { useEdits } from './edits'
 import { useHandling } from './handling'
+import { useDoor } from './door'
 import { useLevel } from './level'
 import { useModes } from './modes'
 import { useSettings } from './settings'
@@ -47,6 +48,7 @@ const MOST_SIZED = 20
 
 /** Measures that are kept in the level, what they come to, and the sizes of what is picked. */
 export const useMeasuring = defineStore('measuring', () => {
+  const door = useDoor()
   const level = useLevel()
   const settings = useSettings()
   const session = useStageSession()
@@ -207,7 +209,7 @@ export const useMeasuring = defineStore('measuring', () => {
     chosen.value = of.id
     const { set } = MEASURES[of.kind]
     if (typeof set === 'string') return say(pointer, of.name, set)
-    if (level.mayOnlyRead) return say(pointer, of.name, 'This level is only looked at.')
+    if (door.mayOnlyRead) return say(pointer, of.name, 'This level is only looked at.')
     typeLength(of, set, Number(second), Math.max(number.value, 0), pointer)
   }
 

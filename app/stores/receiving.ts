@@ -9,6 +9,7 @@ import { asName } from '~~/core/units/text'
 import { api, whatFailed } from '../api/client'
 import { useBringingIn } from './bringing-in'
 import { useKit } from './kit'
+import { useDoor } from './door'
 import { useLevel } from './level'
 
 /** Whether a level becomes a new one, or goes into the one that is open. */
@@ -19,6 +20,7 @@ const FIRST = 60_000
 
 /** What was dropped or chosen that is more than a part: a level, or a table of placements. */
 export const useReceiving = defineStore('receiving', () => {
+  const door = useDoor()
   const level = useLevel()
   const kit = useKit()
   const bringing = useBringingIn()
@@ -35,7 +37,7 @@ export const useReceiving = defineStore('receiving', () => {
 
   const isOpen = computed(() => file.value !== null)
   /** Whether there is a level to put something into. */
-  const hasLevel = computed(() => level.summary !== null && !level.mayOnlyRead)
+  const hasLevel = computed(() => level.summary !== null && !door.mayOnlyRead)
   const canBring = computed(() => dry.value !== null && dry.value.errorCount === 0 && !isWorking.value)
 
   /** Tells by a file's name what looks at it; false if that is nothing here. */
@@ -53,8 +55,8 @@ export const useReceiving = defineStore('receiving', () => {
     close()
     file.value = given
     where.value = hasLevel.value && /\.(csv|tsv)$/i.test(given.name) ? 'here' : 'new'
-    if (given.size > bringing.largestFile) {
-      failed.value = `It is larger than the ${bringing.largestFile / MEGABYTE} MB that are taken in here.`
+    if (given.size > door.largestFile) {
+      failed.value = `It is larger than the ${door.largestFile / MEGABYTE} MB that are taken in here.`
       return
     }
     if (/\.(csv|tsv)$/i.test(given.name) && !await readHead(given)) return

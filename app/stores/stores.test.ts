@@ -11,6 +11,7 @@ import { useBorrowing } from './borrowing'
 import { useClipboard } from './clipboard'
 import { useDuplicating } from './duplicating'
 import { useEdits } from './edits'
+import { useDoor } from './door'
 import { useLevel } from './level'
 import { useMirroring } from './mirroring'
 import { useModes } from './modes'
@@ -55,7 +56,7 @@ describe('the level', () => {
     expect(store.change('Hang', [{ do: 'put', id: one, fields: { parentId: testId(77) } }])).toBe(false)
     expect(store.notice).toMatchObject({ title: '"Hang" is not possible' })
     expect(JSON.stringify([...level.placements()])).toBe(before)
-    store.mayOnlyRead = true
+    useDoor().session = { may: 'read', largestFile: 1 }
     expect(store.change('Move', [{ do: 'put', id: one, fields: { translation: [1, 0, 0] } }])).toBe(false)
     expect([JSON.stringify([...level.placements()]), store.undoSteps.length]).toEqual([before, 0])
   })

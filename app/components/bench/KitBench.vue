@@ -13,6 +13,7 @@ import { useBringingIn } from '~/stores/bringing-in'
 import { useReceiving } from '~/stores/receiving'
 import { useEdits } from '~/stores/edits'
 import { useKit } from '~/stores/kit'
+import { useDoor } from '~/stores/door'
 import { useLevel } from '~/stores/level'
 import { useModes } from '~/stores/modes'
 import { useSettings } from '~/stores/settings'
@@ -26,6 +27,7 @@ const kit = useKit()
 const modes = useModes()
 const session = useStageSession()
 const settings = useSettings()
+const door = useDoor()
 const level = useLevel()
 const edits = useEdits()
 const swapping = useSwapping()
@@ -47,7 +49,7 @@ const entryMenu = shallowRef<{ entry: Variants, at: [number, number] } | null>(n
 const sheet = shallowRef<Part | null>(null)
 /** Parts marked to become one entry. */
 const marked = ref<string[]>([])
-watch(() => kit.parts, () => void kit.takePictures(!level.mayOnlyRead), { immediate: true })
+watch(() => kit.parts, () => void kit.takePictures(!door.mayOnlyRead), { immediate: true })
 
 function sizeOf(part: Part): string {
   const { unit } = settings.kept

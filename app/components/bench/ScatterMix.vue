@@ -5,6 +5,7 @@ import type { RuleField } from '~~/core/arrange/fields'
 import type { Rule } from '~~/core/arrange/rules'
 import type { Ingredient } from '~~/core/arrange/scatter/rule'
 import { useKit } from '~/stores/kit'
+import { useDoor } from '~/stores/door'
 import { useLevel } from '~/stores/level'
 import { useRepeating } from '~/stores/repeating'
 import { useScattering } from '~/stores/scattering'
@@ -12,6 +13,7 @@ import { counted } from '~~/core/units/plural'
 
 /** The sources of a scatter in one list: how often each comes, how large, and how it stands. */
 const kit = useKit()
+const door = useDoor()
 const level = useLevel()
 const repeating = useRepeating()
 const scattering = useScattering()
@@ -20,7 +22,7 @@ const choosing = ref(false)
 const chosen = ref<string[]>([])
 // What was chosen stays so when the sheet is closed by Esc or beside it.
 watch(choosing, (now) => {
-  if (now) void kit.takePictures(!level.mayOnlyRead)
+  if (now) void kit.takePictures(!door.mayOnlyRead)
 })
 
 const rule = computed(() => scattering.rule)
@@ -29,7 +31,7 @@ const pictureOf = (source: string) => {
   const part = kit.part(level.view.get(source)?.partId ?? source)
   return part && kit.pictureOf(part)
 }
-watch(() => rule.value.mix.length, () => void kit.takePictures(!level.mayOnlyRead), { immediate: true })
+watch(() => rule.value.mix.length, () => void kit.takePictures(!door.mayOnlyRead), { immediate: true })
 
 function change(next: Rule, joins?: string): void {
   if (next.type === 'scatter') scattering.setRule(next, joins)

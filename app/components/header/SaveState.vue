@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { UNREACHABLE } from '~/api/client'
+import { useDoor } from '~/stores/door'
 import { useLevel } from '~/stores/level'
 import { counted } from '~~/core/units/plural'
 
+const door = useDoor()
 const level = useLevel()
 const changes = (count: number) => `${counted(count, 'change')}`
 const text = computed(() => {
@@ -16,7 +18,7 @@ const text = computed(() => {
 </script>
 
 <template>
-  <span v-if="level.mayOnlyRead" class="state" role="status" data-test="save-state">Only looking</span>
+  <span v-if="door.mayOnlyRead" class="state" role="status" data-test="save-state">Only looking</span>
   <span v-else class="state" :class="level.saving.kind" role="status" data-test="save-state">{{ text }}</span>
 </template>
 
