@@ -1,17 +1,14 @@
 import { Box3, Ray, Vector3 } from 'three'
 import { describe, expect, it } from 'vitest'
 import { meshBounds, triangleCount } from '../core/mesh/mesh'
-import { Solid } from '../core/mesh/solid'
-import { Dealer } from '../core/arrange/scatter/deal'
+import { ShapeLibrary } from '../core/scene/shapes'
 import type { Finding } from '../core/check/check'
 import { LevelCheck } from '../core/check/check'
 import { inOrder, nameOfThing } from '../core/check/report'
 import { CheckSite } from '../core/check/site'
 import { isGround } from '../core/scene/ground'
 import { LevelIndex } from '../core/scene/level-index'
-import { dealAtOnce } from '../core/scene/scatter-site'
-import { isBentKey, meshOfBentKey } from '../core/arrange/path/bent-key'
-import { blockKey, meshOfBlockKey } from '../core/mesh/block-key'
+import { dealAtOnce, dealerOver } from '../core/scene/scatter-site'
 import { applyChange } from '../core/level/change'
 import { LevelView } from '../core/scene/level-view'
 import { meshVolume } from '../tests/support'
@@ -20,15 +17,11 @@ import { demoId, lanternQuayKit } from './kit'
 import { lanternQuay } from './lantern-quay'
 
 const kit = lanternQuayKit()
-const solids = new Map(kit.map(part => [part.id, new Solid(part.mesh)]))
+const shapes = new ShapeLibrary()
+for (const { id, mesh } of kit) shapes.put(id, id, mesh)
 const { placements, layers, stations, blocks, limits, exemptions } = lanternQuay()
-for (const block of blocks) solids.set(blockKey(block), new Solid(meshOfBlockKey(blockKey(block))))
 const level = new LevelView(placements, { layers, stations, blocks, limits, exemptions })
-const solidOf = (shape: string): Solid | undefined => {
-  const mesh = isBentKey(shape) ? meshOfBentKey(shape, other => solidOf(other)?.mesh ?? null) : null
-  return mesh ? new Solid(mesh) : solids.get(shape)
-}
-const index = new LevelIndex(level, solidOf)
+const index = new LevelIndex(level, shapes.solid)
 
 describe('the kit', () => {
   it.each(kit.map(part => [part.name, part] as const))('%s has its pivot in the middle of its bottom and unit normals', (_name, { mesh }) => {
@@ -62,7 +55,7 @@ describe('the level', () => {
       ...stations.map(({ id, ...fields }) => ({ do: 'put-station' as const, id, fields })),
       ...blocks.map(({ id, ...fields }) => ({ do: 'put-block' as const, id, fields })),
       ...placements.map(({ id, ...fields }) => ({ do: 'put' as const, id, fields })),
-    ], id => solids.has(id))
+    ], id => shapes.has(id))
     expect(empty.size).toBeGreaterThan(90)
     expect(empty.size).toBeLessThan(140)
   })
@@ -91,14 +84,14 @@ describe('the level', () => {
   it('is clean but for the six findings of its story, and what is left as it is with a reason', () => {
     const parts = new Map(kit.map(part => [part.id, { ...part, inKit: true }]))
     const tagsOf = (part: string) => parts.get(part)?.tags ?? []
-    const dealer = new Dealer(shape => solidOf(shape)?.mesh.primitives)
+    const dealer = dealerOver(shapes)
     const dealt = new Map([...level.arrangementIds].flatMap((id) => {
-      const copies = dealAtOnce(level, { solidOf, tagsOf }, dealer, id)
+      const copies = dealAtOnce(level, { shapes, tagsOf }, dealer, id)
       return copies ? [[id, copies] as const] : []
     }))
     level.dealt = id => dealt.get(id) ?? null
-    const known = { part: (id: string) => parts.get(id), ids: () => parts.keys(), solidOf }
-    const check = new LevelCheck(new CheckSite(level, new LevelIndex(level, solidOf, id => isGround(level, tagsOf, id)), known))
+    const known = { part: (id: string) => parts.get(id), ids: () => parts.keys(), solidOf: shapes.solid }
+    const check = new LevelCheck(new CheckSite(level, new LevelIndex(level, shapes.solid, id => isGround(level, tagsOf, id)), known))
     for (const _ of check.all());
     const say = ({ of, things }: Finding) => `${of}: ${things.map(id => nameOfThing({ level, kit: known }, id)).join(', ')}`
     expect(inOrder(check.findings).filter(({ left }) => left === undefined).map(say)).toEqual([

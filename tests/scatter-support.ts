@@ -42,4 +42,12 @@ export const keysOf = ({ count, keys }: Dealt) => Array.from({ length: count }, 
 export const placesOf = ({ count, matrices }: Dealt) => Array.from({ length: count }, (_, i) => [matrices[i * 16 + 12]!, matrices[i * 16 + 13]!, matrices[i * 16 + 14]!] as [number, number, number])
 
 /** Where each copy stands, by its key. */
-export const byKey = (dealt: Dealt) => new Map(keysOf(dealt).map((key, i) => [key, placesOf(dealt)[i]!]))
+export function byKey(dealt: Dealt): Map<string, [number, number, number]> {
+  const places = placesOf(dealt)
+  return new Map(keysOf(dealt).map((key, i) => [key, places[i]!]))
+}
+
+/** Keys of those that do not stand, to the last bit, where another has them. */
+export function movedFrom(some: Iterable<[string, readonly number[]]>, whole: ReadonlyMap<string, readonly number[]>): string[] {
+  return [...some].filter(([key, place]) => !place.every((value, i) => Object.is(value, whole.get(key)?.[i]))).map(([key]) => key)
+}

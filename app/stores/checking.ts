@@ -13,6 +13,7 @@ import { recordIn } from '~~/core/level/change'
 import { recordsOf, TABLE_OF } from '~~/core/level/level'
 import type { Operation, Placement, RecordName } from '~~/core/level/schema'
 import { RECORD_NAMES } from '~~/core/level/schema'
+import type { Primitive } from '~~/core/mesh/mesh'
 import { copyOf } from '~~/core/scene/copy-id'
 import { scatterOf } from '~~/core/scene/scatter-site'
 import type { CheckChange, CheckNews, CheckWorker, KnownPart } from '../workers/check-worker'
@@ -54,7 +55,7 @@ export const useChecking = defineStore('checking', () => {
   /** What the worker has, to send it only what is new. */
   let sent = new Map<string, Placement>()
   let sentRecords = new Map<RecordName, ReadonlyMap<string, object>>()
-  const toldParts = new Map<string, object>()
+  const toldParts = new Map<string, { part: object, hash: string | undefined }>()
   let toldDealt = new Map<string, object | null>()
 
   const counts = computed((): FindingCounts => news.value.counts)
@@ -84,12 +85,12 @@ export const useChecking = defineStore('checking', () => {
 
   function partsToTell(): KnownPart[] {
     return kit.all.flatMap((part): KnownPart[] => {
-      const solid = kit.solid(part.id)
-      const state = solid ?? part
-      if (toldParts.get(part.id) === state) return []
-      toldParts.set(part.id, state)
+      const [hash, solid] = [kit.shapes.keyOf(part.id), kit.shapes.solid(part.id)]
+      const before = toldParts.get(part.id)
+      if (before?.part === part && before.hash === hash) return []
+      toldParts.set(part.id, { part, hash })
       const { id, name: called, kind, tags, inKit } = part
-      return [{ id, name: called, kind, tags: [...tags], inKit, primitives: solid ? solid.mesh.primitives.map(({ positions, normals, indices, material }) => ({ positions, normals, indices, material: { name: material.name, baseColor: [1, 1, 1], roughness: 1, metallic: 0, emissive: [0, 0, 0] } })) : null }]
+      return [{ id, name: called, kind, tags: [...tags], inKit, mesh: hash !== undefined && solid && before?.hash !== hash ? { hash, primitives: solid.mesh.primitives.map(bare) } : null }]
     })
   }
 
@@ -269,6 +270,9 @@ export const useChecking = defineStore('checking', () => {
 
   return { news, counts, progress, filter, current, preview, listed, groups, say, name, lookAt, step, leave, limitsOf, setLimits, previewFix, endPreview, doFix }
 })
+
+/** What a check needs of a mesh. */
+const bare = ({ positions, normals, indices, material }: Primitive): Primitive => ({ positions, normals, indices, material: { name: material.name, baseColor: [1, 1, 1], roughness: 1, metallic: 0, emissive: [0, 0, 0] } })
 
 /** Records that others need come first, and go last. */
 function rank(operation: Operation): number {

@@ -7,9 +7,8 @@ import { picturesOf } from '~~/core/mesh/mesh'
 import type { Picture, PictureType } from '~~/core/mesh/texture'
 import { missingMesh } from '~~/core/mesh/missing-mesh'
 import { Solid } from '~~/core/mesh/solid'
+import { ShapeLibrary } from '~~/core/scene/shapes'
 import { fits } from '~~/core/edit/snap/sockets'
-import { isBentKey, meshOfBentKey } from '~~/core/arrange/path/bent-key'
-import { isBlockKey, meshOfBlockKey } from '~~/core/mesh/block-key'
 import type { Part, Socket, Variants } from '~~/core/level/part'
 import type { MadePart, PartCopy, PartPatch } from '~~/core/api/schema'
 import { asName } from '~~/core/units/text'
@@ -19,9 +18,6 @@ import { textureImage } from '../api/texture-images'
 import type { StepSolid } from '../stage/drawables'
 import { takePartPictures } from '../stage/part-pictures'
 import { orNothing } from '../errors/or-nothing'
-
-/** Shapes made here that are kept in memory; each change of a block's number or of a path's point makes new ones. */
-const MOST_MADE_SHAPES = 2000
 
 /** The catalogue and the meshes of its parts, each loaded once, and the meshes of blocks and of what is bent. */
 export const useKit = defineStore('kit', () => {
@@ -33,9 +29,8 @@ export const useKit = defineStore('kit', () => {
   const taken = shallowRef<ReadonlyMap<string, string>>(new Map())
   /** Which kit is shown; all if null. */
   const shownKit = ref<string | null>(null)
-  const solids = markRaw(new Map<string, Solid>())
+  const shapes = markRaw(new ShapeLibrary())
   const steps = markRaw(new Map<string, readonly StepSolid[]>())
-  const madeSolids = markRaw(new Map<string, Solid>())
   let loading: Promise<void> | undefined
 
   /** Those that can be placed from the kit. */
@@ -55,14 +50,14 @@ export const useKit = defineStore('kit', () => {
     const broken = new Set<string>()
     const loaded = await Promise.all(listed.parts.map(async (entry): Promise<Part> => {
       try {
-        if (!solids.has(entry.id)) solids.set(entry.id, new Solid((await readPartGlb(await api.mesh(entry.meshHash))).mesh))
+        if (!shapes.has(entry.id)) await fetchMesh(entry)
         return entry
       }
       catch (error) {
         // One mesh that makes no sense does not keep the others away.
         if (error instanceof ServerAway) throw error
         broken.add(entry.id)
-        solids.set(entry.id, missingSolid(entry.name, new Box3(new Vector3(...entry.boundsMin), new Vector3(...entry.boundsMax))))
+        putMissing(entry.id, entry.name, new Box3(new Vector3(...entry.boundsMin), new Vector3(...entry.boundsMax)))
         return entry
       }
     }))
@@ -71,21 +66,22 @@ export const useKit = defineStore('kit', () => {
     unreadable.value = listed.unreadable + broken.size
   }
 
-  const missingSolid = (name: string, box: Box3) => new Solid(missingMesh(name, box))
+  const fetchMesh = async ({ id, meshHash }: Part) => shapes.put(id, meshHash, (await readPartGlb(await api.mesh(meshHash))).mesh)
+  const putMissing = (id: string, name: string, box: Box3) => shapes.put(id, `missing ${id}`, missingMesh(name, box))
 
   /** Loads parts that somebody else has made meanwhile. @returns whether there were any */
   async function loadMissing(ids: readonly string[]): Promise<boolean> {
-    if (!ids.some(id => !solids.has(id))) return false
+    if (ids.every(id => shapes.has(id))) return false
     await fetchAll()
-    for (const id of ids) if (!solids.has(id)) solids.set(id, missingSolid('a part', new Box3(new Vector3(-0.5, 0, -0.5), new Vector3(0.5, 1, 0.5))))
+    for (const id of ids) if (!shapes.has(id)) putMissing(id, 'a part', new Box3(new Vector3(-0.5, 0, -0.5), new Vector3(0.5, 1, 0.5)))
     return true
   }
 
   /** Takes the pictures of parts of which none is kept yet. @param keeps whether this person may keep them with the parts */
   async function takePictures(keeps: boolean): Promise<void> {
-    const without = parts.value.filter(({ id, hasPicture }) => !hasPicture && !taken.value.has(id) && solids.has(id))
+    const without = parts.value.filter(({ id, hasPicture }) => !hasPicture && !taken.value.has(id) && shapes.has(id))
     if (without.length === 0) return
-    await takePartPictures(new Map(without.map(({ id }) => [id, solids.get(id)!])), textureImage, (id, picture) => {
+    await takePartPictures(new Map(without.map(({ id }) => [id, shapes.solid(id)!])), textureImage, (id, picture) => {
       taken.value = new Map([...taken.value, [id, URL.createObjectURL(picture)]])
       if (keeps) void api.putPartPicture(id, picture).catch(orNothing)
     })
@@ -100,7 +96,7 @@ export const useKit = defineStore('kit', () => {
   async function create(made: NewPart, mesh: Mesh, pictures: ReadonlyMap<string, Picture> = new Map()): Promise<Part> {
     const name = asName(made.name)
     const part = await api.createPart({ ...made, name }, await writePartGlb(name, mesh, picture => pictures.get(picture) ?? storedPicture(picture)))
-    solids.set(part.id, new Solid(mesh))
+    shapes.put(part.id, part.meshHash, mesh)
     known.value = [...known.value, part]
     return part
   }
@@ -130,10 +126,8 @@ export const useKit = defineStore('kit', () => {
   /** Takes a part as the server has it now, with its mesh. */
   async function adopt(entry: Part): Promise<Part> {
     if (part(entry.id)?.meshHash !== entry.meshHash) {
-      solids.set(entry.id, new Solid((await readPartGlb(await api.mesh(entry.meshHash))).mesh))
+      await fetchMesh(entry)
       steps.delete(entry.id)
-      // What was bent of it is bent anew.
-      madeSolids.clear()
       taken.value = new Map([...taken.value].filter(([id]) => id !== entry.id))
     }
     known.value = part(entry.id) ? known.value.map(each => each.id === entry.id ? entry : each) : [...known.value, entry]
@@ -148,13 +142,13 @@ export const useKit = defineStore('kit', () => {
   /** Takes a part that no level uses out of the kit. @returns what puts it back @throws ApiFailure, ServerAway */
   async function remove(id: string): Promise<() => Promise<void>> {
     const { name, kind, tags, inKit, kit, sockets, pivot } = part(id)!
-    const { mesh } = solids.get(id)!
+    const { mesh } = shapes.solid(id)!
     // They go with the part, if nothing else shows them.
     const pictures = new Map<string, Picture>()
     for (const picture of picturesOf(mesh)) pictures.set(picture, await pictureFrom(await api.texture(picture)))
     await api.deletePart(id)
     known.value = known.value.filter(entry => entry.id !== id)
-    solids.delete(id)
+    shapes.drop(id)
     return async () => {
       await create({ id, name, kind, tags, inKit, kit, sockets }, mesh, pictures)
       await patch(id, { pivot })
@@ -198,7 +192,7 @@ export const useKit = defineStore('kit', () => {
 
   /** The sockets of the part that a mesh is of. */
   const socketsOf = (of: Solid): readonly Socket[] => bySolid.value.get(of)?.sockets ?? []
-  const bySolid = computed(() => new Map(known.value.flatMap(entry => solids.has(entry.id) && entry.sockets.length > 0 ? [[solids.get(entry.id)!, entry]] : [])))
+  const bySolid = computed(() => new Map(known.value.flatMap(entry => shapes.has(entry.id) && entry.sockets.length > 0 ? [[shapes.solid(entry.id)!, entry]] : [])))
 
   /** What stands for a shape at a distance, as far as it is here; asking for it loads it. */
   function stepsOf(shape: string): readonly StepSolid[] {
@@ -219,28 +213,14 @@ export const useKit = defineStore('kit', () => {
     // First those by which a piece goes on as the one before it lies.
     const against = ({ direction }: Socket) => direction.reduce((sum, value, axis) => sum + value * socket.direction[axis]!, 0)
     return parts.value.flatMap(entry => entry.sockets.filter(own => fits(own, socket)).toSorted((a, b) => against(a) - against(b)).flatMap((own) => {
-      const of = solids.get(entry.id)
+      const of = shapes.solid(entry.id)
       return of ? [{ part: entry, solid: of, socket: own }] : []
     }))
   }
 
   const tagsOf = (id: string): readonly string[] => part(id)?.tags ?? []
 
-  /** The mesh a shape names, as `Level.shapeOf` does. */
-  function solid(shape: string): Solid | undefined {
-    const isBlock = isBlockKey(shape)
-    if (!isBlock && !isBentKey(shape)) return solids.get(shape)
-    let made = madeSolids.get(shape)
-    const mesh = made ? null : isBlock ? meshOfBlockKey(shape) : meshOfBentKey(shape, other => solid(other)?.mesh ?? null)
-    if (mesh) {
-      const [oldest] = madeSolids.keys()
-      if (madeSolids.size >= MOST_MADE_SHAPES && oldest !== undefined) madeSolids.delete(oldest)
-      madeSolids.set(shape, made = new Solid(mesh))
-    }
-    return made
-  }
-
-  return { parts, all: known, variants, kits, shownKit, unreadable, pictureOf, putVariants, removeVariants, load, loadMissing, takePictures, create, bring, make, remake, copy, remove, online, attempt, patch, socketsOf, piecesFor, stepsOf, part, tagsOf, solid }
+  return { parts, all: known, variants, kits, shownKit, unreadable, pictureOf, putVariants, removeVariants, load, loadMissing, takePictures, create, bring, make, remake, copy, remove, online, attempt, patch, socketsOf, piecesFor, stepsOf, part, tagsOf, shapes, solid: shapes.solid }
 })
 
 const pictureFrom = async (blob: Blob): Promise<Picture> => ({ type: blob.type as PictureType, bytes: new Uint8Array(await blob.arrayBuffer()) })

@@ -1,6 +1,5 @@
 import type { Remote } from 'comlink'
 import { proxy } from 'comlink'
-import type { Solid } from '~~/core/mesh/solid'
 import { Matrix4, Vector3 } from 'three'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, triggerRef, watch } from 'vue'
@@ -35,6 +34,9 @@ import { orNothing } from '../errors/or-nothing'
 import { reportError } from '../errors/page-errors'
 import { counted } from '~~/core/units/plural'
 
+/** Meshes that the worker has, at which it is looked whether all of them are still in use. */
+const MANY_TOLD = 500
+
 /** Names the scatter that is not kept yet. */
 export const DRAFT = '00000000-0000-7000-8000-000000000001'
 
@@ -58,8 +60,8 @@ export const useScattering = defineStore('scattering', () => {
   /** The limit whose tint is shown; -1 for all together, null for none. */
   const tinted = ref<number | null>(null)
   let worker: Remote<ScatterWorker> | null = null
-  /** The meshes that the worker has. */
-  const told = new Map<string, Solid>()
+  /** The meshes that the worker has, by what they are known by. */
+  const told = new Set<string>()
   let requests = 0
 
   const currentId = computed(() => {
@@ -79,7 +81,7 @@ export const useScattering = defineStore('scattering', () => {
     return worker ??= spawn<ScatterWorker>(new Worker(new URL('../workers/scatter-worker.ts', import.meta.url), { type: 'module' })).remote
   }
 
-  const parts = { solidOf: (shape: string) => kit.solid(shape), tagsOf: (partId: string) => kit.tagsOf(partId) }
+  const parts = { shapes: kit.shapes, tagsOf: (partId: string) => kit.tagsOf(partId) }
 
   /** Lets the level know what is dealt, and deals what is not. */
   function lend(): void {
@@ -108,35 +110,36 @@ export const useScattering = defineStore('scattering', () => {
     if (isOpen.value && currentId.value === null) void request(DRAFT)
   }
 
-  /** Meshes by number, so that one made anew is another. */
-  const numbers = new WeakMap<Solid, number>()
-  let meshes = 0
   const shapesIn = (site: ScatterSite) => [...new Set([...site.surfaces, ...site.things.flat()].map(({ shape }) => shape))].filter(shape => shape !== PLANE)
-  function numberOf(shape: string): number {
-    const solid = kit.solid(shape)
-    if (solid && !numbers.has(solid)) numbers.set(solid, ++meshes)
-    return solid ? numbers.get(solid)! : 0
-  }
-
-  const keyOf = (of: string, its: ScatterRule, site: ScatterSite) => JSON.stringify([its, site, shapesIn(site).map(numberOf), of === DRAFT ? {} : addedTo(level.view, of)])
+  const keyOf = (of: string, its: ScatterRule, site: ScatterSite) => JSON.stringify([its, site, of === DRAFT ? {} : addedTo(level.view, of)])
 
   function siteFor(of: string, its: ScatterRule): ScatterSite {
     return siteOf(level.view, parts, of, its, of === DRAFT ? new Matrix4() : level.view.worldMatrix(of))
   }
 
-  /** Lets the worker know the meshes that it does not have, or has as they were. */
+  /** Lets the worker know the meshes that it does not have, and which it may let go: a path that is dragged makes new ones with each move. */
   function tellShapes(site: ScatterSite): void {
-    for (const shape of shapesIn(site)) {
-      const solid = kit.solid(shape)
-      if (!solid || told.get(shape) === solid) continue
-      told.set(shape, solid)
-      void theWorker().know(shape, solid.mesh.primitives.map(({ positions, indices }) => ({ positions, indices })))
+    if (told.size > MANY_TOLD) {
+      const used = new Set([...known.value.keys()].flatMap((of) => {
+        const its = ruleOf(of)
+        return its ? shapesIn(siteFor(of, its)) : []
+      }).concat(shapesIn(site)))
+      for (const key of told) if (!used.has(key)) told.delete(key)
+      void theWorker().keepOnly(used)
+    }
+    for (const key of shapesIn(site)) {
+      const solid = told.has(key) ? undefined : kit.shapes.solidBy(key)
+      if (!solid) continue
+      told.add(key)
+      void theWorker().know(key, solid.mesh.primitives.map(({ positions, indices }) => ({ positions, indices })))
     }
   }
 
+  const ruleOf = (of: string) => tried.value?.id === of ? tried.value.rule : of === DRAFT ? draft.value : scatterOf(level.view, of)
+
   /** Deals a scatter, unless it was dealt so already. */
   async function request(of: string): Promise<void> {
-    const its = tried.value?.id === of ? tried.value.rule : of === DRAFT ? draft.value : scatterOf(level.view, of)
+    const its = ruleOf(of)
     if (!its) return
     const site = siteFor(of, its)
     const key = keyOf(of, its, site)

@@ -7,9 +7,7 @@ import type { Constraint } from '~~/core/edit/handles/lock'
 import type { Step } from '~~/core/edit/snap/grid'
 import type { Operation, Placement } from '~~/core/level/schema'
 import type { Quat, Vec3 } from '~~/core/math/vectors'
-import { isBlockKey, meshOfBlockKey } from '~~/core/mesh/block-key'
 import { MeshBuilder } from '~~/core/mesh/mesh-builder'
-import { Solid } from '~~/core/mesh/solid'
 import { LevelIndex } from '~~/core/scene/level-index'
 import { LevelView } from '~~/core/scene/level-view'
 import { testId, testPlacement } from '../../tests/support'
@@ -29,7 +27,7 @@ import type { StepKind, ToolWorld } from '../tools/tool-world'
 // drawn, and no server is asked.
 
 const plain = { name: 'Plain', baseColor: [1, 1, 1], roughness: 1, metallic: 0, emissive: [0, 0, 0] } as const
-const cube = new Solid(new MeshBuilder().add({ ...plain }, new BoxGeometry(1, 1, 1)).build())
+const cube = new MeshBuilder().add({ ...plain }, new BoxGeometry(1, 1, 1)).build()
 
 /** @param placements of a part that is a cube of 1 m, unless they say otherwise; with the ids of `testId` from 1 on */
 export function toolBench(placements: Partial<Placement>[]) {
@@ -37,9 +35,9 @@ export function toolBench(placements: Partial<Placement>[]) {
   const [kit, settings, handling, session, tools] = [useKit(), useSettings(), useHandling(), useStageSession(), useTools()]
   const store = useLevel()
   const level = new LevelView(placements.map((fields, i) => testPlacement(i + 1, { kind: 'part', partId: testId(99), ...fields })))
-  const solid = (shape: string) => isBlockKey(shape) ? new Solid(meshOfBlockKey(shape)) : cube
-  const index = new LevelIndex(level, solid)
-  Object.assign(kit, { solid, loadMissing: () => Promise.resolve(false) })
+  for (const { partId } of level.placements()) if (partId !== null) kit.shapes.put(partId, 'cube', cube)
+  const index = new LevelIndex(level, kit.shapes.solid)
+  Object.assign(kit, { loadMissing: () => Promise.resolve(false) })
   Object.assign(store, { view: markRaw(level), index: markRaw(index), summary: { id: testId(1000), name: 'Yard' } })
 
   const view = new View('walkaround', true, () => new Box3(new Vector3(-9, 0, -9), new Vector3(9, 3, 9)), () => {})

@@ -1,5 +1,4 @@
 import type { Dealt } from '~~/core/arrange/scatter/deal'
-import { isBentKey, meshOfBentKey } from '~~/core/arrange/path/bent-key'
 import type { Finding, FixOutcome } from '~~/core/check/check'
 import { LevelCheck } from '~~/core/check/check'
 import type { FindingCounts } from '~~/core/check/report'
@@ -10,13 +9,12 @@ import type { LevelRecords } from '~~/core/level/level'
 import { isSeen } from '~~/core/level/level'
 import type { Part } from '~~/core/level/part'
 import type { Operation, Placement } from '~~/core/level/schema'
-import { isBlockKey, meshOfBlockKey } from '~~/core/mesh/block-key'
 import type { Mesh } from '~~/core/mesh/mesh'
-import { Solid } from '~~/core/mesh/solid'
 import { affectedBy } from '~~/core/scene/affected'
 import { isGround } from '~~/core/scene/ground'
 import { LevelIndex } from '~~/core/scene/level-index'
 import { LevelView } from '~~/core/scene/level-view'
+import { ShapeLibrary } from '~~/core/scene/shapes'
 import { pause } from './pause'
 import { serve } from './serve'
 
@@ -25,7 +23,7 @@ export type CheckNews = { counts: FindingCounts, findings: Finding[], progress: 
 
 /** A change as it is sent here; `parts` and `dealt` that became known with it. */
 export type CheckChange = { operations: Operation[], parts: readonly KnownPart[], dealt: readonly (readonly [string, Dealt | null])[] }
-export type KnownPart = Pick<Part, 'id' | 'name' | 'kind' | 'tags' | 'inKit'> & { primitives: Mesh['primitives'] | null }
+export type KnownPart = Pick<Part, 'id' | 'name' | 'kind' | 'tags' | 'inKit'> & { /** With what it is known by; null if that is here already. */ mesh: { hash: string, primitives: Mesh['primitives'] } | null }
 
 /** Milliseconds of work between two looks at what else is asked, and between two times that something is told. */
 const [SLICE, TELLING] = [20, 250]
@@ -44,27 +42,11 @@ let running = 0
 let isWhole = false
 let lastTold = 0
 
-const parts = new Map<string, KnownPart>()
-const solids = new Map<string, Solid>()
+const parts = new Map<string, Omit<KnownPart, 'mesh'>>()
+const shapes = new ShapeLibrary()
 const dealt = new Map<string, Dealt | null>()
 
-const meshOf = (shape: string): Mesh | null => {
-  if (isBlockKey(shape)) return meshOfBlockKey(shape)
-  if (isBentKey(shape)) return meshOfBentKey(shape, meshOf)
-  const primitives = parts.get(shape)?.primitives
-  return primitives ? { primitives } : null
-}
-
-function solidOf(shape: string): Solid | undefined {
-  let solid = solids.get(shape)
-  if (solid) return solid
-  const mesh = meshOf(shape)
-  if (!mesh) return undefined
-  solids.set(shape, solid = new Solid(mesh))
-  return solid
-}
-
-const kit = { part: (id: string) => parts.get(id), ids: () => parts.keys(), solidOf }
+const kit = { part: (id: string) => parts.get(id), ids: () => parts.keys(), solidOf: shapes.solid }
 const tagsOf = (partId: string) => parts.get(partId)?.tags ?? []
 
 function sayNews(progress: number | null): void {
@@ -100,11 +82,8 @@ async function runWhole(site: CheckSite): Promise<void> {
 
 function know(known: readonly KnownPart[]): void {
   for (const part of known) {
-    parts.set(part.id, { ...part, primitives: part.primitives ?? parts.get(part.id)?.primitives ?? null })
-    if (!part.primitives) continue
-    solids.delete(part.id)
-    // What is bent of it is named after it.
-    for (const shape of solids.keys()) if (isBentKey(shape) && shape.includes(part.id)) solids.delete(shape)
+    parts.set(part.id, part)
+    if (part.mesh) shapes.put(part.id, part.mesh.hash, part.mesh)
   }
 }
 
@@ -117,7 +96,7 @@ const checking = {
     know(given.parts)
     const level = new LevelView(placements, records)
     level.dealt = id => dealt.get(id) ?? null
-    await runWhole(new CheckSite(level, new LevelIndex(level, solidOf, id => isGround(level, tagsOf, id)), kit))
+    await runWhole(new CheckSite(level, new LevelIndex(level, shapes.solid, id => isGround(level, tagsOf, id)), kit))
   },
 
   giveWay(does: boolean): void {

@@ -14,7 +14,7 @@ const SLICE = 25
 const ROUGH = 3000
 
 const skins = new Map<string, Skin>()
-const dealer = new Dealer(shape => skins.get(shape))
+const dealer = new Dealer(key => skins.get(key))
 /** The newest request for each scatter. */
 const newest = new Map<string, number>()
 
@@ -35,10 +35,15 @@ async function run(id: string, request: number, dealing: Generator<number, Dealt
 const sent = (dealt: Dealt) => transfer(dealt, [dealt.keys.buffer, dealt.sources.buffer, dealt.matrices.buffer, dealt.slopes.buffer, ...dealt.sizes ? [dealt.sizes.buffer] : []])
 
 const scattering = {
-  /** Takes a shape, or takes it as it is now. */
-  know(shape: string, skin: Skin): void {
-    if (skins.has(shape)) dealer.forgetShape(shape)
-    skins.set(shape, skin)
+  /** Takes the triangles of a mesh. @param key what the mesh is known by */
+  know(key: string, skin: Skin): void {
+    skins.set(key, skin)
+  },
+
+  /** Lets all other meshes go. */
+  keepOnly(keys: ReadonlySet<string>): void {
+    for (const key of skins.keys()) if (!keys.has(key)) skins.delete(key)
+    dealer.keepOnly(keys)
   },
 
   /** Deals a scatter: null if it was overtaken or called off. @param onRough is given the first of them while the rest are worked out */

@@ -1,6 +1,6 @@
 import Papa from 'papaparse'
 import { Vector3 } from 'three'
-import { isBentKey } from '../arrange/path/bent-key'
+import { baseOfShape } from '../arrange/path/bent-key'
 import { blockOfKey, isBlockKey } from '../mesh/block-key'
 import { meshBounds, triangleCount } from '../mesh/mesh'
 import type { LevelView } from '../scene/level-view'
@@ -8,7 +8,7 @@ import { layersOf } from './out/layer-of'
 import type { Scope } from './out/scope'
 import { flag, scopeSchema } from './out/scope'
 import type { PartSource } from './out/shapes'
-import { baseOf, shapeNamed } from './out/shapes'
+import { shapeNamed } from './out/shapes'
 import { shownShapes } from './out/shown'
 
 /** How a bill of parts is handed over. */
@@ -22,7 +22,7 @@ export async function billOf(level: LevelView, scope: Scope, partOf: PartSource,
   const layerOf = layersOf(level)
   const counts = new Map<string, { shape: string, layer: string, count: number }>()
   for (const { id, shape: shown, matrices } of shownShapes(level, scope, hidden)) {
-    const shape = isBentKey(shown) ? baseOf(shown) : shown
+    const shape = baseOfShape(shown)
     const layerId = perLayer ? layerOf(id) : null
     const layer = layerId === null ? '' : level.layers.get(layerId)?.name ?? ''
     const key = `${shape}\n${layer}`

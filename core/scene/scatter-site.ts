@@ -1,21 +1,21 @@
 import { Matrix4, Vector3 } from 'three'
 import { isArrangement } from '../arrange/arrangement'
 import { definitionOf } from '../arrange/rules'
-import type { AddedCopies, Dealt, Dealer } from '../arrange/scatter/deal'
-import { dealNow } from '../arrange/scatter/deal'
+import type { AddedCopies, Dealt } from '../arrange/scatter/deal'
+import { Dealer, dealNow } from '../arrange/scatter/deal'
 import type { Limit } from '../arrange/scatter/limits'
 import type { ScatterRule } from '../arrange/scatter/rule'
 import type { ScatterSite, SourceAt, SurfaceAt, ThingAt } from '../arrange/scatter/site'
 import { localMatrix } from '../math/transform'
-import type { Solid } from '../mesh/solid'
 import { copyId } from './copy-id'
 import type { LevelView } from './level-view'
+import type { ShapeLibrary } from './shapes'
 
 /** More surfaces than this are not looked at. */
 const MOST_SURFACES = 20_000
 
 /** What has to be known of parts. */
-export type PartsKnown = { solidOf: (shape: string) => Solid | undefined, tagsOf: (partId: string) => readonly string[] }
+export type PartsKnown = { shapes: Pick<ShapeLibrary, 'solid' | 'solidBy' | 'keyOf'>, tagsOf: (partId: string) => readonly string[] }
 
 /** The scatter that an arrangement is; null if it is none. */
 export function scatterOf(level: LevelView, id: string): ScatterRule | null {
@@ -23,16 +23,23 @@ export function scatterOf(level: LevelView, id: string): ScatterRule | null {
   return own && isArrangement(own) ? definitionOf(own.rule).scattered(own.rule) : null
 }
 
-/** What a scatter finds where it is: its surfaces, what it keeps its distance to, and its sources. */
-export function siteOf(level: LevelView, { solidOf, tagsOf }: PartsKnown, id: string, rule: ScatterRule, toWorld: Matrix4 = level.worldMatrix(id)): ScatterSite {
+/** What a scatter finds where it is: its surfaces, what it keeps its distance to, and its sources. Shapes are called by what their meshes are known by. */
+export function siteOf(level: LevelView, { shapes, tagsOf }: PartsKnown, id: string, rule: ScatterRule, toWorld: Matrix4 = level.worldMatrix(id)): ScatterSite {
   return {
     toWorld: toWorld.toArray(),
-    surfaces: surfacesOf(level, id, rule),
-    things: rule.limits.map(limit => thingsOf(level, tagsOf, id, rule, limit)),
+    surfaces: known(surfacesOf(level, id, rule), shapes),
+    things: rule.limits.map(limit => known(thingsOf(level, tagsOf, id, rule, limit), shapes)),
     // Of one that is not there yet, placements or parts that would become its sources.
-    sources: (level.has(id) ? level.children(id) : rule.mix.map(({ source }) => source)).map((source): SourceAt => ({ id: source, reach: level.has(source) ? reachOf(level, solidOf, source) : reachOfPart(solidOf, source) })),
+    sources: (level.has(id) ? level.children(id) : rule.mix.map(({ source }) => source)).map((source): SourceAt => ({ id: source, reach: level.has(source) ? reachOf(level, shapes, source) : reachOfPart(shapes, source) })),
   }
 }
+
+/** Those whose meshes are here, by what these are known by. */
+const known = <T extends { shape: string }>(all: readonly T[], shapes: PartsKnown['shapes']): T[] =>
+  all.flatMap((each) => {
+    const shape = shapes.keyOf(each.shape)
+    return shape === undefined ? [] : [{ ...each, shape }]
+  })
 
 /** The surfaces that a scatter is on, as they stand. */
 export function surfacesOf(level: LevelView, id: string, rule: ScatterRule): SurfaceAt[] {
@@ -44,6 +51,9 @@ export function addedTo(level: LevelView, id: string): AddedCopies {
   const { exceptions = {} } = level.arranged(id).own
   return Object.fromEntries(Object.entries(exceptions).flatMap(([key, { added }]) => added ? [[key, added]] : []))
 }
+
+/** A dealer over meshes that are at hand. */
+export const dealerOver = (shapes: PartsKnown['shapes']): Dealer => new Dealer(key => shapes.solidBy(key)?.mesh.primitives)
 
 /** Deals a scatter at once, for where nobody waits for a frame. @param goesOn is asked now and then @throws RangeError when it does not */
 export function dealAtOnce(level: LevelView, parts: PartsKnown, dealer: Dealer, id: string, goesOn?: () => boolean): Dealt | null {
@@ -102,7 +112,7 @@ function thingsOf(level: LevelView, tagsOf: PartsKnown['tagsOf'], id: string, ru
 }
 
 /** How far a source at its size reaches from its pivot in plan, by its real points. */
-function reachOf(level: LevelView, solidOf: PartsKnown['solidOf'], id: string): number {
+function reachOf(level: LevelView, { solid }: PartsKnown['shapes'], id: string): number {
   const { pivot } = level.need(id)
   const place = localMatrix(level.need(id), new Matrix4())
   const at = new Vector3(...pivot).applyMatrix4(place)
@@ -111,7 +121,7 @@ function reachOf(level: LevelView, solidOf: PartsKnown['solidOf'], id: string): 
   let most = 0
   for (const { shape, matrix } of shownAt(level, id, '')) {
     const toParent = new Matrix4().fromArray(matrix).premultiply(back)
-    solidOf(shape)?.eachPlace((x, y, z) => {
+    solid(shape)?.eachPlace((x, y, z) => {
       point.set(x, y, z).applyMatrix4(toParent).sub(at)
       most = Math.max(most, point.x * point.x + point.z * point.z)
     })
@@ -119,9 +129,9 @@ function reachOf(level: LevelView, solidOf: PartsKnown['solidOf'], id: string): 
   return Math.sqrt(most)
 }
 
-function reachOfPart(solidOf: PartsKnown['solidOf'], partId: string): number {
+function reachOfPart({ solid }: PartsKnown['shapes'], partId: string): number {
   let most = 0
-  solidOf(partId)?.eachPlace((x, _y, z) => {
+  solid(partId)?.eachPlace((x, _y, z) => {
     most = Math.max(most, x * x + z * z)
   })
   return Math.sqrt(most)

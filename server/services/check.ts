@@ -33,13 +33,13 @@ export async function checkLevelJob(db: Database, { id }: { id: string }): Promi
     if (Date.now() > end) throw new OutOfTime()
   }
   const { whole, parts } = await inTransaction(db, async tx => ({ whole: await readWholeLevel(tx, id, 'surfaces'), parts: (await listKit(tx)).parts.filter(part => partSchema.safeParse(part).success) }), { ...ONE_MOMENT, accessMode: 'read only' })
-  const { level, solidOf, tagsOf, revision } = whole
+  const { level, shapes, tagsOf, revision } = whole
   const byId = new Map(parts.map(part => [part.id, part]))
-  const kit = { part: (part: string) => byId.get(part), ids: () => byId.keys(), solidOf }
+  const kit = { part: (part: string) => byId.get(part), ids: () => byId.keys(), solidOf: shapes.solid }
   let looked = 0
   let check: LevelCheck | null = null
   try {
-    const index = new LevelIndex(level, solidOf, placement => isGround(level, tagsOf, placement), inTime)
+    const index = new LevelIndex(level, shapes.solid, placement => isGround(level, tagsOf, placement), inTime)
     check = new LevelCheck(new CheckSite(level, index, kit))
     for (const share of check.all()) {
       looked = share

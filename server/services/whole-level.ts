@@ -3,16 +3,13 @@ import type { Placement } from '../../core/level/schema'
 import type { Kept } from '../../core/formats/level-file'
 import type { PartSource } from '../../core/formats/out/shapes'
 import type { Dealt } from '../../core/arrange/scatter/deal'
-import { Dealer } from '../../core/arrange/scatter/deal'
-import { isBentKey, meshOfBentKey } from '../../core/arrange/path/bent-key'
-import { dealAtOnce } from '../../core/scene/scatter-site'
+import { dealAtOnce, dealerOver } from '../../core/scene/scatter-site'
 import { LevelIndex } from '../../core/scene/level-index'
-import { Solid } from '../../core/mesh/solid'
+import { ShapeLibrary } from '../../core/scene/shapes'
 import type { Mesh } from '../../core/mesh/mesh'
 import { meshBytes } from '../../core/mesh/mesh'
 import { definitionOf } from '../../core/arrange/rules'
 import type { Part } from '../../core/level/part'
-import { isBlockKey, meshOfBlockKey } from '../../core/mesh/block-key'
 import { LevelView } from '../../core/scene/level-view'
 import { isGround } from '../../core/scene/ground'
 import { readPlacements } from '../../core/level/read'
@@ -41,8 +38,8 @@ export type WholeLevel = {
   parts: Part[]
   /** A part that it shows, read when it is asked for. */
   partOf: PartSource
-  /** The mesh of a shape; those of parts only if they were asked for, or are needed to work out where copies are. */
-  solidOf: (shape: string) => Solid | undefined
+  /** The meshes of shapes; those of parts only if they were asked for, or are needed to work out where copies are. */
+  shapes: ShapeLibrary
   /** Parts that cannot be read, as far as they were asked for, and what they are called. */
   unreadable: ReadonlyMap<string, string>
   /** Of the parts it shows. */
@@ -65,7 +62,7 @@ export async function readWholeLevel(tx: Transaction, id: string, use: 'file' | 
   const rows = await tx.select(listedPart).from(parts).where(inArray(parts.id, tx.selectDistinct({ id: placements.partId }).from(placements).where(eq(placements.levelId, id)))).orderBy(asc(parts.id))
   const byId = new Map<string, Part>()
   const unreadable = new Map<string, string>()
-  const loaded = new Map<string, Mesh>()
+  const shapes = new ShapeLibrary()
   for (const each of rows) {
     const part = readablePart(each)
     if (part) byId.set(part.id, part)
@@ -76,7 +73,7 @@ export async function readWholeLevel(tx: Transaction, id: string, use: 'file' | 
   if (use === 'surfaces' || [...given.arrangementIds].some(each => standsOnOthers(given, each))) {
     for (const part of byId.values()) {
       const mesh = await readableMesh(tx, part.meshHash)
-      if (mesh) loaded.set(part.id, mesh)
+      if (mesh) shapes.put(part.id, part.meshHash, mesh)
       else unreadable.set(part.id, part.name)
     }
   }
@@ -84,9 +81,8 @@ export async function readWholeLevel(tx: Transaction, id: string, use: 'file' | 
   const level = use === 'surfaces' || unreadable.size === 0 ? given : new LevelView(read.map(each => each.partId !== null && unreadable.has(each.partId) ? asGroup(each) : each), content)
   level.lampsOf = part => byId.get(part)?.lamps ?? []
   const tagsOf = (part: string) => byId.get(part)?.tags ?? []
-  const solidOf = solidsOf(loaded)
-  lendSurroundings(level, solidOf, tagsOf)
-  return { name: row.name, revision: row.revision, kept: row.kept, parts: [...byId.values()], level, partOf: partsFrom(tx, byId, loaded, unreadable), solidOf, tagsOf, unreadable }
+  lendSurroundings(level, shapes, tagsOf)
+  return { name: row.name, revision: row.revision, kept: row.kept, parts: [...byId.values()], level, partOf: partsFrom(tx, byId, shapes, unreadable), shapes, tagsOf, unreadable }
 }
 
 /** A thing without a shape. */
@@ -104,11 +100,11 @@ const NOTHING: Mesh = { primitives: [{ material: { name: 'Missing', baseColor: [
 /** Bytes of meshes that are kept, for when they are asked for again. */
 const MOST_KEPT = 64 * 1024 * 1024
 
-function partsFrom(tx: Transaction, byId: ReadonlyMap<string, Part>, loaded: ReadonlyMap<string, Mesh>, unreadable: Map<string, string>): PartSource {
+function partsFrom(tx: Transaction, byId: ReadonlyMap<string, Part>, shapes: ShapeLibrary, unreadable: Map<string, string>): PartSource {
   const kept = new Map<string, Mesh>()
   let bytes = 0
   const meshOf = async (part: Part): Promise<Mesh> => {
-    const known = loaded.get(part.id) ?? kept.get(part.id)
+    const known = shapes.solid(part.id)?.mesh ?? kept.get(part.id)
     if (known) return known
     const read = await readableMesh(tx, part.meshHash)
     if (!read) unreadable.set(part.id, part.name)
@@ -130,28 +126,14 @@ function partsFrom(tx: Transaction, byId: ReadonlyMap<string, Part>, loaded: Rea
   }
 }
 
-function solidsOf(loaded: ReadonlyMap<string, Mesh>): WholeLevel['solidOf'] {
-  const solids = new Map<string, Solid>()
-  const meshOf = (shape: string): Mesh | null => {
-    if (isBlockKey(shape)) return meshOfBlockKey(shape)
-    if (isBentKey(shape)) return meshOfBentKey(shape, meshOf)
-    return loaded.get(shape) ?? null
-  }
-  return (shape) => {
-    const mesh = solids.has(shape) ? null : meshOf(shape)
-    if (mesh) solids.set(shape, new Solid(mesh))
-    return solids.get(shape)
-  }
-}
-
 /** Gives copies that hug the ground something to stand on, and deals scatters, as the page does. */
-function lendSurroundings(level: LevelView, solidOf: WholeLevel['solidOf'], tagsOf: (partId: string) => readonly string[]): void {
-  const dealer = new Dealer(shape => solidOf(shape)?.mesh.primitives)
+function lendSurroundings(level: LevelView, shapes: ShapeLibrary, tagsOf: (partId: string) => readonly string[]): void {
+  const dealer = dealerOver(shapes)
   const dealt = new Map<string, Dealt | null>()
   const end = Date.now() + MOST_DEALING
   const dealInTime = (id: string) => {
     try {
-      return dealAtOnce(level, { solidOf, tagsOf }, dealer, id, () => Date.now() < end)
+      return dealAtOnce(level, { shapes, tagsOf }, dealer, id, () => Date.now() < end)
     }
     catch (error) {
       if (error instanceof RangeError) throw new TooLongToDeal(`The scatter "${level.need(id).name}" takes too long to work out. Let it make fewer copies, or give it fewer limits.`)
@@ -162,5 +144,5 @@ function lendSurroundings(level: LevelView, solidOf: WholeLevel['solidOf'], tags
     if (!dealt.has(id)) dealt.set(id, dealInTime(id))
     return dealt.get(id)!
   }
-  if ([...level.arrangementIds].some(id => level.hugsGround(id))) new LevelIndex(level, solidOf, id => isGround(level, tagsOf, id))
+  if ([...level.arrangementIds].some(id => level.hugsGround(id))) new LevelIndex(level, shapes.solid, id => isGround(level, tagsOf, id))
 }

@@ -63,9 +63,9 @@ async function contentOf(tx: Transaction, operations: Operation[]): Promise<Leve
 }
 
 async function madeOf(tx: Transaction, workshop: string): Promise<{ mesh: Mesh, lamps: Lamp[] }> {
-  const { level, solidOf } = await readWholeLevel(tx, workshop, 'surfaces')
+  const { level, shapes } = await readWholeLevel(tx, workshop, 'surfaces')
   try {
-    return { mesh: levelMesh(level, solidOf), lamps: levelLamps(level) }
+    return { mesh: levelMesh(level, shapes.solid), lamps: levelLamps(level) }
   }
   catch (error) {
     if (!(error instanceof LevelMeshError || error instanceof TooLongToDeal)) throw error

@@ -9,15 +9,13 @@ import type { InstancedMesh as InstancedNodes } from '@gltf-transform/extensions
 import { EXTMeshGPUInstancing } from '@gltf-transform/extensions'
 import { describe, expect, it } from 'vitest'
 import type { ArrangementOwn } from '../../core/arrange/arrangement'
-import { isBentKey, meshOfBentKey } from '../../core/arrange/path/bent-key'
 import type { Rule } from '../../core/arrange/rules'
 import { keysOf, RULES } from '../../core/arrange/rules'
-import { Dealer } from '../../core/arrange/scatter/deal'
 import { FIRST_INGREDIENT } from '../../core/arrange/scatter/rule'
 import { HandOverError } from '../../core/formats/out/hand-over-error'
 import { LevelView } from '../../core/scene/level-view'
-import { dealAtOnce } from '../../core/scene/scatter-site'
-import { Solid } from '../../core/mesh/solid'
+import { dealAtOnce, dealerOver } from '../../core/scene/scatter-site'
+import { meshOfShape, ShapeLibrary } from '../../core/scene/shapes'
 import type { Placement } from '../../core/level/schema'
 import type { Quat, Vec3 } from '../../core/math/vectors'
 import type { Mesh } from '../../core/mesh/mesh'
@@ -115,7 +113,7 @@ function levelOf(own: ArrangementOwn, source: Partial<Placement>, child?: Partia
 async function check(level: LevelView): Promise<void> {
   // What the stage shows: copies, and where they stay to be seen their sources.
   const expected = [...level.arrangementIds].filter(id => !level.isSource(id)).flatMap(id => level.shapes(id).flatMap(({ shape, matrices }) => Array.from({ length: matrices.length / 16 }, (_, i) =>
-    trianglesOf(new Matrix4().fromArray(matrices, i * 16).premultiply(level.worldMatrix(id)), isBentKey(shape) ? meshOfBentKey(shape, () => mesh)! : mesh)))).flat()
+    trianglesOf(new Matrix4().fromArray(matrices, i * 16).premultiply(level.worldMatrix(id)), meshOfShape(shape, () => mesh)!)))).flat()
   for (const { id } of level.placements()) if (level.shapeOf(id) !== null && !level.isSource(id)) expected.push(...trianglesOf(level.worldMatrix(id)))
   for (const instanced of [false, true]) {
     const glb = await levelGlb('Level', level, parts, instanced)
@@ -196,8 +194,9 @@ describe('copies handed over', () => {
         testPlacement(3, { kind: 'part', partId: PART, parentId: A, translation: [5, 5, 5], pivot: [0.2, 0, 0.1] }),
         testPlacement(9, { kind: 'part', partId: PART, rotation: [0, 0, Math.sin(0.3), Math.cos(0.3)], scale: [6, 4, 9] }),
       ])
-      const dealer = new Dealer(() => mesh.primitives)
-      const dealt = dealAtOnce(level, { solidOf: () => new Solid(mesh), tagsOf: () => [] }, dealer, A)
+      const shapes = new ShapeLibrary()
+      shapes.put(PART, 'mesh', mesh)
+      const dealt = dealAtOnce(level, { shapes, tagsOf: () => [] }, dealerOver(shapes), A)
       level.dealt = () => dealt
       return level
     }

@@ -29,7 +29,6 @@ const BOUNDED: Record<string, string> = {
   'core/arrange/scatter/mask.ts Mask.upTo': 'one call within another',
   'core/arrange/scatter/tint.ts visit': 'an area that is halved down to a smallest',
   'core/edit/handles/pivot.ts pivotPoint': 'another case of itself, once',
-  'core/formats/out/shapes.ts shapeNamed': 'a bent shape is bent of one that is not',
   'core/level/create.ts FreeNames.of': 'the first call fills what the others read',
   'core/measure/set-length.ts stepAlong': 'another case of itself, once',
   'core/scene/level-view.ts LevelView.copies': 'a copy is of an arrangement, whose sources are placements',

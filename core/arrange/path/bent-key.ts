@@ -23,9 +23,18 @@ export function isBentKey(key: string): boolean {
   return key.startsWith(PREFIX)
 }
 
-/** The mesh a key names. @param meshOf the mesh of the shape that is bent; null while it is not there */
-export function meshOfBentKey(key: string, meshOf: (shape: string) => Mesh | null): Mesh | null {
-  const { shape, rule, index, placed, home, lifts } = JSON.parse(key.slice(PREFIX.length)) as { shape: string, rule: unknown, index: number, placed: number[], home: number[], lifts: Lifts }
+type Bent = { shape: string, rule: unknown, index: number, placed: number[], home: number[], lifts: Lifts }
+const bentOfKey = (key: string) => JSON.parse(key.slice(PREFIX.length)) as Bent
+
+/** The shape that is bent, which is no bent one. Any other shape is its own. */
+export const baseOfShape = (shape: string): string => isBentKey(shape) ? bentOfKey(shape).shape : shape
+
+/** The name of what is bent as a bent shape is, but of another. */
+export const withBase = (key: string, base: string): string => PREFIX + JSON.stringify({ ...bentOfKey(key), shape: base })
+
+/** The mesh a key names. @param meshOf the mesh of the shape that is bent; undefined while it is not there */
+export function meshOfBentKey(key: string, meshOf: (shape: string) => Mesh | undefined): Mesh | undefined {
+  const { shape, rule, index, placed, home, lifts } = bentOfKey(key)
   const mesh = meshOf(shape)
   return mesh && bendMesh(mesh, knownRule(rule), index, new ThreeMatrix4().fromArray(placed), new ThreeMatrix4().fromArray(home), lifts)
 }

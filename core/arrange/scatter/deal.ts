@@ -92,7 +92,7 @@ export class Dealer {
   private readonly trees: SkinTrees
   private readonly kept = new Map<string, { key: string, value: unknown }>()
 
-  /** @param skinOf the triangles a shape names; undefined while they are not there */
+  /** @param skinOf the triangles a shape of a site names, which are always the same; undefined while they are not there */
   constructor(private readonly skinOf: (shape: string) => Skin | undefined) {
     this.trees = new SkinTrees(skinOf)
   }
@@ -133,10 +133,9 @@ export class Dealer {
     return tintOver(facets, region, share)
   }
 
-  /** Once its triangles are others. */
-  forgetShape(shape: string): void {
-    this.trees.forget(shape)
-    this.kept.clear()
+  /** Lets go of what is kept of all other shapes. */
+  keepOnly(shapes: ReadonlySet<string>): void {
+    this.trees.keepOnly(shapes)
   }
 
   forget(id: string): void {

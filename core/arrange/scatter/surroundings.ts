@@ -13,8 +13,9 @@ export class SkinTrees {
 
   constructor(readonly skinOf: (shape: string) => Skin | undefined) {}
 
-  forget(shape: string): void {
-    this.trees.delete(shape)
+  /** Lets go of all others. */
+  keepOnly(shapes: ReadonlySet<string>): void {
+    for (const shape of this.trees.keys()) if (!shapes.has(shape)) this.trees.delete(shape)
   }
 
   of(shape: string): MeshBVH[] {

@@ -1,9 +1,10 @@
-import { isBentKey, meshOfBentKey } from '../../arrange/path/bent-key'
-import { isBlockKey, meshOfBlockKey } from '../../mesh/block-key'
+import { baseOfShape } from '../../arrange/path/bent-key'
+import { isBlockKey } from '../../mesh/block-key'
 import type { Mesh } from '../../mesh/mesh'
 import { triangleCount } from '../../mesh/mesh'
 import { reduceMesh } from '../../mesh/reduce'
 import type { Part } from '../../level/part'
+import { meshOfShape } from '../../scene/shapes'
 
 /** What is needed of a part to hand it over; its facts, if it is to be known again where it comes back. */
 export type PartToHandOver = { name: string, mesh: Mesh, facts?: PartFacts }
@@ -16,25 +17,11 @@ export type PartSource = (id: string) => PartToHandOver | undefined | Promise<Pa
 
 /** What a shape's name stands for: a part, a block, or a piece bent along a path. @throws RangeError if there is no such part */
 export async function shapeNamed(shape: string, partOf: PartSource): Promise<PartToHandOver> {
-  if (isBlockKey(shape)) return { name: 'Block', mesh: meshOfBlockKey(shape) }
-  if (isBentKey(shape)) {
-    const base = await shapeNamed(baseOf(shape), partOf)
-    const mesh = meshOfBentKey(shape, () => base.mesh)
-    if (mesh) return { name: 'Bent', mesh }
-  }
-  const part = await partOf(shape)
-  if (!part) throw new RangeError(`there is no part ${shape}`)
-  return part
-}
-
-/** Of a bent shape's name, the shape that is bent. */
-export function baseOf(key: string): string {
-  let base = ''
-  meshOfBentKey(key, (shape) => {
-    base = shape
-    return null
-  })
-  return base
+  const base = baseOfShape(shape)
+  const part = isBlockKey(base) ? null : await partOf(base)
+  if (part === undefined) throw new RangeError(`there is no part ${base}`)
+  if (part && base === shape) return part
+  return { name: base === shape ? 'Block' : 'Bent', mesh: meshOfShape(shape, () => part?.mesh)! }
 }
 
 /** A mesh with fewer triangles would not be known again. */
