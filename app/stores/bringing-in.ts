@@ -8,16 +8,17 @@ import type { IntakeChoice } from '~~/core/formats/intake/choice'
 import type { Part } from '~~/core/level/part'
 import { OWN_KIT } from '~~/core/level/part'
 import { asName } from '~~/core/units/text'
+import { Newest } from '../newest'
 import { api, ServerAway, UNREACHABLE, whatFailed } from '../api/client'
-import type { IntakeFacts, IntakeResult, IntakeWorker } from '../workers/intake-worker'
+import type { IntakeFacts, IntakeResult, IntakeWork } from '../workers/intake-work'
 import { useKit } from './kit'
 import { useDoor } from './door'
 import { useLevel } from './level'
 import { useModes } from './modes'
-import { spawn } from '../workers/spawn'
+import { WorkerHost, WorkerTooLong } from '../workers/host'
 
-/** Milliseconds after which reading a file is ended. */
-const LONGEST = 60_000
+/** Seconds after which reading a file is ended. */
+const LONGEST = 60
 const CHOICE: IntakeChoice = { unit: 'm', up: 'y', pivot: [0, -1, 0], whole: true, triangles: null, pixels: null }
 
 /** What is being brought in: files that are looked at, chosen from, and stored. */
@@ -43,22 +44,15 @@ export const useBringingIn = defineStore('bringing-in', () => {
   const storing = ref<{ done: number, of: number } | null>(null)
   /** Placed once it is there: it was dropped on the stage. */
   let placesIt = false
-  let worker: { raw: Worker, remote: Remote<IntakeWorker> } | null = null
-  let runs = 0
+  const worker = new WorkerHost<IntakeWork>(() => new Worker(new URL('../workers/intake-worker.ts', import.meta.url), { type: 'module' }), LONGEST)
+  const runs = new Newest()
 
   /** Whether nothing more is waited for and nothing is against it. */
   const canStore = computed(() => refused.value === null && checked.value !== null && checked.value.errorCount === 0 && result.value !== null && !isWorking.value && storing.value === null)
 
-  function start(): Remote<IntakeWorker> {
-    worker?.raw.terminate()
-    worker = spawn<IntakeWorker>(new Worker(new URL('../workers/intake-worker.ts', import.meta.url), { type: 'module' }))
-    return worker.remote
-  }
-
   function close(): void {
-    runs++
-    worker?.raw.terminate()
-    worker = null
+    runs.callOff()
+    worker.end()
     isOpen.value = false
     result.value = null
     storing.value = null
@@ -67,7 +61,7 @@ export const useBringingIn = defineStore('bringing-in', () => {
   /** Looks at files that were chosen, or dropped on the stage. */
   async function look(files: readonly File[], onStage: boolean): Promise<void> {
     if (files.length === 0) return
-    const run = ++runs
+    const isNewest = runs.next()
     placesIt = onStage
     fileName.value = (files.find(({ name }) => /\.(glb|gltf)$/i.test(name)) ?? files[0]!).name
     choice.value = CHOICE
@@ -75,22 +69,22 @@ export const useBringingIn = defineStore('bringing-in', () => {
     isOpen.value = true
     isWorking.value = true
     const bytes = files.reduce((sum, { size }) => sum + size, 0)
-    if (bytes > door.largestFile) return refuse(run, `it is larger than the ${door.largestFile / MEGABYTE} MB that are taken in here`)
-    const remote = start()
+    if (bytes > door.largestFile) return refuse(`it is larger than the ${door.largestFile / MEGABYTE} MB that are taken in here`)
+    worker.end()
     const given = await Promise.all(files.map(async file => ({ name: file.webkitRelativePath || file.name, bytes: new Uint8Array(await file.arrayBuffer()) })))
-    const glb = await inTime(async () => remote.pack(given))
-    if (run !== runs) return
-    if ('refused' in glb) return refuse(run, glb.refused)
+    const glb = await inTime(async remote => remote.pack(given))
+    if (!glb || !isNewest()) return
+    if ('refused' in glb) return refuse(glb.refused)
     packed.value = new Blob([glb as Uint8Array<ArrayBuffer>])
-    const opened = await inTime(async () => remote.open(glb))
-    if (run !== runs) return
-    if ('refused' in opened) refuse(run, opened.refused)
+    const opened = await inTime(async remote => remote.open(glb))
+    if (!opened || !isNewest()) return
+    if ('refused' in opened) refuse(opened.refused)
     else {
       facts.value = opened
       await choose({ unit: opened.unit })
     }
     // Also of what cannot be read: it may say where in the file.
-    await check(run, glb)
+    await check(isNewest, glb)
   }
 
   /** Looks at a file that ships with the application. */
@@ -103,18 +97,17 @@ export const useBringingIn = defineStore('bringing-in', () => {
     }, level.tell)
   }
 
-  async function check(run: number, glb: Uint8Array): Promise<void> {
+  async function check(isNewest: () => boolean, glb: Uint8Array): Promise<void> {
     try {
       const told = await api.checkFile(glb)
-      if (run === runs) checked.value = told
+      if (isNewest()) checked.value = told
     }
     catch (error) {
-      if (run === runs && refused.value === null) refuse(run, `it could not be checked: ${whatFailed(error)}`)
+      if (isNewest() && refused.value === null) refuse(`it could not be checked: ${whatFailed(error)}`)
     }
   }
 
-  function refuse(run: number, why: string): void {
-    if (run !== runs) return
+  function refuse(why: string): void {
     refused.value = `${why.charAt(0).toUpperCase()}${why.slice(1)}.`
     isWorking.value = false
   }
@@ -122,31 +115,25 @@ export const useBringingIn = defineStore('bringing-in', () => {
   /** What it would be by another choice; the newest wins. */
   async function choose(changed: Partial<IntakeChoice>): Promise<void> {
     choice.value = { ...choice.value, ...changed }
-    if (!worker || !facts.value) return
-    const [run, asked, { remote }] = [runs, choice.value, worker]
+    if (!worker.isRunning || !facts.value) return
+    const asked = choice.value
     isWorking.value = true
-    const made = await inTime(async () => remote.choose(asked))
-    if (run !== runs || asked !== choice.value) return
-    if ('refused' in made) return refuse(run, made.refused)
+    const made = await inTime(async remote => remote.choose(asked))
+    if (!made || asked !== choice.value) return
+    if ('refused' in made) return refuse(made.refused)
     result.value = made
     if (asked.pixels === null) textureBytes.value = made.pictures.reduce((sum, { facts: { bytes } }) => sum + bytes, 0)
     isWorking.value = false
   }
 
-  async function inTime<T>(work: () => Promise<T>): Promise<T | { refused: string }> {
-    let timer: ReturnType<typeof setTimeout> | undefined
-    const late = new Promise<{ refused: string }>((resolve) => {
-      timer = setTimeout(() => {
-        worker?.raw.terminate()
-        worker = null
-        resolve({ refused: 'reading it takes too long, and was ended' })
-      }, LONGEST)
-    })
+  /** @returns null if something else is looked at by now */
+  async function inTime<T>(work: (remote: Remote<IntakeWork>) => Promise<T>): Promise<T | { refused: string } | null> {
     try {
-      return await Promise.race([work(), late])
+      return await worker.ask(work)
     }
-    finally {
-      clearTimeout(timer)
+    catch (error) {
+      if (!(error instanceof WorkerTooLong)) throw error
+      return { refused: 'reading it takes too long, and was ended' }
     }
   }
 
@@ -158,14 +145,15 @@ export const useBringingIn = defineStore('bringing-in', () => {
    */
   async function store(given: Pick<Part, 'name' | 'kind' | 'tags'>): Promise<string | null> {
     const parts = result.value?.parts ?? []
-    if (!worker || !canStore.value) return null
+    if (!worker.isRunning || !canStore.value) return null
     storing.value = { done: 0, of: parts.length }
     const stored: Part[] = []
     for (const [i, { name, sockets, lamps }] of parts.entries()) {
       const called = asName(parts.length === 1 ? given.name : name)
-      const glb = await worker.remote.write(i, called)
-      const tooLarge = glb.length > door.largestFile ? `as it is stored it has ${(glb.length / MEGABYTE).toFixed(0)} MB, which is more than ${door.largestFile / MEGABYTE} MB: take fewer triangles or smaller textures` : null
-      const wrong = tooLarge ?? await kit.attempt(async () => stored.push(await kit.bring({ ...given, id: v7(), name: called, inKit: true, kit: kit.shownKit ?? OWN_KIT, sockets, lamps }, glb)))
+      const glb = await inTime(async remote => remote.write(i, called))
+      if (!glb) return null
+      const unfit = 'refused' in glb ? glb.refused : glb.length > door.largestFile ? `as it is stored it has ${(glb.length / MEGABYTE).toFixed(0)} MB, which is more than ${door.largestFile / MEGABYTE} MB: take fewer triangles or smaller textures` : null
+      const wrong = unfit ?? await kit.attempt(async () => stored.push(await kit.bring({ ...given, id: v7(), name: called, inKit: true, kit: kit.shownKit ?? OWN_KIT, sockets, lamps }, glb as Uint8Array)))
       if (wrong !== null) {
         storing.value = null
         return stored.length > 0 ? `${stored.length} of ${parts.length} are in the kit; ${called} is not: ${wrong}` : `${called}: ${wrong}`

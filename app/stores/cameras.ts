@@ -10,6 +10,7 @@ import type { Pose } from '~~/core/math/pose'
 import { blockedBy } from '~~/core/scene/blocked-view'
 import { throughCamera } from '../stage/camera-pose'
 import type { View } from '../stage/view'
+import { Newest } from '../newest'
 import { useHand } from './hand'
 import { useDoor } from './door'
 import { useLevel } from './level'
@@ -155,7 +156,7 @@ export const useCameras = defineStore('cameras', () => {
   const shownBy = new Map<string, string>()
   /** Counts what changes how the level looks. */
   let looks = 0
-  let taking = 0
+  const taking = new Newest()
 
   /** Whether this person looks at the level with the strip. */
   const showStrip = computed({
@@ -165,7 +166,7 @@ export const useCameras = defineStore('cameras', () => {
 
   /** Takes the pictures that are not there or old, one after the other, each while all else rests. */
   async function takePictures(): Promise<void> {
-    const mine = ++taking
+    const isNewest = taking.next()
     for (const { id, own } of cameras.value) {
       const { stage } = session
       if (!showStrip.value || !stage) return
@@ -174,7 +175,7 @@ export const useCameras = defineStore('cameras', () => {
       if (shownBy.get(id) === key) continue
       await stage.rested()
       await hand.rest()
-      if (mine !== taking || session.stage !== stage || !level.view.has(id)) return
+      if (!isNewest() || session.stage !== stage || !level.view.has(id)) return
       const thing = blockedBy(level.index, pose.eye, pose.target, lens.fieldOfView, lens.aspect)
       blocked.value = new Map([...blocked.value, [id, thing !== null && level.view.has(thing) ? level.view.need(thing).name : '']])
       // As large as fits into the strip.

@@ -1,5 +1,3 @@
-import type { Remote } from 'comlink'
-import { proxy } from 'comlink'
 import { Box3, Vector3 } from 'three'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
@@ -16,13 +14,13 @@ import { RECORD_NAMES } from '~~/core/level/schema'
 import type { Primitive } from '~~/core/mesh/mesh'
 import { copyOf } from '~~/core/scene/copy-id'
 import { scatterOf } from '~~/core/scene/scatter-site'
-import type { CheckChange, CheckNews, CheckWorker, KnownPart } from '../workers/check-worker'
+import type { CheckChange, CheckNews, CheckWork, KnownPart } from '../workers/check-work'
+import { WorkerHost } from '../workers/host'
 import { useKit } from './kit'
 import { useLevel } from './level'
 import { useSettings } from './settings'
 import { useStageSession } from './stage-session'
 import { useTools } from './tools'
-import { spawn } from '../workers/spawn'
 import { useHand } from './hand'
 import { counted } from '~~/core/units/plural'
 
@@ -31,6 +29,9 @@ export type CheckFilter = { by: 'all' } | { by: 'picked' } | { by: 'layer', id: 
 
 /** Findings that are mended at a time; each is tried, and looked at again. */
 const MOST_FIXED = 500
+
+/** Seconds without a word from the worker, after which it is ended. */
+const SILENCE = 120
 
 /** Before anything was looked at: that nothing was found means nothing yet. */
 const NOT_LOOKED: CheckNews = { counts: { error: 0, warning: 0, note: 0, left: 0 }, findings: [], progress: 0 }
@@ -51,7 +52,7 @@ export const useChecking = defineStore('checking', () => {
   const filter = shallowRef<CheckFilter>({ by: 'all' })
   const current = ref<string | null>(null)
   const preview = shallowRef<FixPreview | null>(null)
-  let worker: Remote<CheckWorker> | null = null
+  const worker = new WorkerHost<CheckWork>(() => new Worker(new URL('../workers/check-worker.ts', import.meta.url), { type: 'module' }), SILENCE)
   /** What the worker has, to send it only what is new. */
   let sent = new Map<string, Placement>()
   let sentRecords = new Map<RecordName, ReadonlyMap<string, object>>()
@@ -108,13 +109,12 @@ export const useChecking = defineStore('checking', () => {
   function open(): void {
     close()
     const { view } = level
-    worker ??= spawn<CheckWorker>(new Worker(new URL('../workers/check-worker.ts', import.meta.url), { type: 'module' })).remote
     sent = new Map([...view.placements()].map(placement => [placement.id, placement]))
     remember()
-    toldDealt = new Map()
-    void worker.open([...sent.values()], recordsOf(view), { parts: partsToTell(), dealt: dealtToTell() }, proxy((told: CheckNews) => {
+    const given = { parts: partsToTell(), dealt: dealtToTell() }
+    void worker.ask((remote, heard) => remote.open([...sent.values()], recordsOf(view), given, heard((told: CheckNews) => {
       if (level.view === view) take(told)
-    })).catch(failed)
+    }))).catch(failed)
   }
 
   function remember(): void {
@@ -122,7 +122,12 @@ export const useChecking = defineStore('checking', () => {
   }
 
   function close(): void {
-    void worker?.close()
+    // With it goes the level that it kept.
+    worker.end()
+    toldParts.clear()
+    toldDealt = new Map()
+    sent = new Map()
+    sentRecords = new Map()
     news.value = NOT_LOOKED
     current.value = null
     endPreview()
@@ -140,7 +145,7 @@ export const useChecking = defineStore('checking', () => {
 
   /** Lets the worker know what is otherwise than it has it. */
   function send(touched: ReadonlySet<string>): void {
-    if (!worker || !level.summary) return
+    if (!worker.isRunning || !level.summary) return
     const operations: Operation[] = []
     for (const id of touched) {
       if (copyOf(id)) continue
@@ -162,7 +167,7 @@ export const useChecking = defineStore('checking', () => {
     const change = { operations, parts: partsToTell(), dealt: dealtToTell() }
     if (operations.length + change.parts.length + change.dealt.length === 0) return
     endPreview()
-    void worker.change(change).catch(failed)
+    void worker.ask(remote => remote.change(change)).catch(failed)
   }
 
   function recordsToSend(): Operation[] {
@@ -226,8 +231,9 @@ export const useChecking = defineStore('checking', () => {
 
   /** Shows on the stage what would mend some findings. */
   async function previewFix(keys: readonly string[]): Promise<void> {
-    if (!worker) return
-    const outcome = await worker.fix(keys.slice(0, MOST_FIXED)).catch((error: unknown): FixOutcome => ({ operations: [], done: [], failed: keys.map(key => ({ key, why: error instanceof Error ? error.message : String(error) })) }))
+    if (!worker.isRunning) return
+    const outcome = await worker.ask(remote => remote.fix(keys.slice(0, MOST_FIXED))).catch((error: unknown): FixOutcome => ({ operations: [], done: [], failed: keys.map(key => ({ key, why: error instanceof Error ? error.message : String(error) })) }))
+    if (!outcome) return
     preview.value = { ...outcome, keys }
     tools.preview(outcome.operations.filter(operation => operation.do === 'put'))
     session.stage?.requestDraw()
@@ -260,7 +266,7 @@ export const useChecking = defineStore('checking', () => {
   }
 
   level.onTouched(send)
-  watch(() => hand.atWork, atWork => void worker?.giveWay(atWork))
+  watch(() => hand.atWork, atWork => worker.tell(remote => remote.giveWay(atWork)))
   watch(() => kit.all, () => send(new Set()))
   watch(() => level.summary?.id, (id) => {
     if (id === undefined) close()

@@ -1,19 +1,19 @@
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 import { api } from '~/api/client'
+import { Newest } from '~/newest'
 import { MEGABYTE } from '~~/core/api/routes'
 import type { Session } from '~~/core/api/schema'
 
 /** What this person may do here, by the key they came in with. */
 export const useDoor = defineStore('door', () => {
   const session = ref<Session>({ may: 'write', largestFile: 64 * MEGABYTE })
-  let newest = 0
+  const asked = new Newest()
 
-  /** The last question holds: an answer that an earlier one got on a slow line says what was, not what is. */
   async function take(answer: Promise<Session>): Promise<void> {
-    const mine = ++newest
+    const isNewest = asked.next()
     const given = await answer
-    if (mine === newest) session.value = given
+    if (isNewest()) session.value = given
   }
 
   return {

@@ -31,6 +31,7 @@ import { dropApart, keepApart, listApart } from '../saving/set-apart'
 import { claimWindow } from '../saving/window-name'
 import type { Selection } from '../stage/outlined'
 import { guarded } from '../errors/page-errors'
+import { Newest } from '../newest'
 import { useDoor } from './door'
 import { useKit } from './kit'
 import { useSettings } from './settings'
@@ -79,7 +80,7 @@ export const useLevel = defineStore('level', () => {
   const unanswered = new Map<string, Unanswered>()
   let queue: ChangeQueue | undefined
   let keeper: StepKeeper | undefined
-  let openings = 0
+  const openings = new Newest()
 
   function makeIndex(of: LevelView): LevelIndex {
     return new LevelIndex(of, kit.solid, id => isGround(of, kit.tagsOf, id))
@@ -91,7 +92,7 @@ export const useLevel = defineStore('level', () => {
    */
   async function open(id: string): Promise<void> {
     close()
-    const opening = ++openings
+    const isNewest = openings.next()
     const window = await claimWindow()
     await sendLeftovers(id, window)
     const steps = new StepKeeper(id, window)
@@ -103,7 +104,7 @@ export const useLevel = defineStore('level', () => {
     ])
     await kit.loadMissing([...new Set(placements.flatMap(({ partId }) => partId ?? []))])
     // Left again, or another level opened, while this one was loading.
-    if (opening !== openings) return
+    if (!isNewest()) return
     view.value = markRaw(new LevelView(placements, records))
     view.value.lampsOf = partId => kit.part(partId)?.lamps ?? []
     index.value = markRaw(makeIndex(view.value))
@@ -124,7 +125,7 @@ export const useLevel = defineStore('level', () => {
   }
 
   function close(): void {
-    openings++
+    openings.callOff()
     queue?.close()
     queue = undefined
     keeper = undefined

@@ -7,6 +7,7 @@ import type { Table, TableMapping } from '~~/core/formats/table/read-table'
 import { readCells } from '~~/core/formats/table/read-table'
 import { asName } from '~~/core/units/text'
 import { api, whatFailed } from '../api/client'
+import { Newest } from '../newest'
 import { useBringingIn } from './bringing-in'
 import { useKit } from './kit'
 import { useDoor } from './door'
@@ -33,7 +34,7 @@ export const useReceiving = defineStore('receiving', () => {
   /** The first rows of a table. */
   const table = shallowRef<Table | null>(null)
   const mapping = shallowRef<TableMapping | null>(null)
-  let runs = 0
+  const runs = new Newest()
 
   const isOpen = computed(() => file.value !== null)
   /** Whether there is a level to put something into. */
@@ -89,21 +90,21 @@ export const useReceiving = defineStore('receiving', () => {
   /** What would happen as things stand; the newest wins. */
   async function tryOut(): Promise<void> {
     if (!file.value) return
-    const run = ++runs
+    const isNewest = runs.next()
     failed.value = null
     isWorking.value = true
     try {
       await level.settled()
       const said = await api.importFile(file.value, { ...query(), dry: 'true' })
-      if (run === runs) dry.value = said
+      if (isNewest()) dry.value = said
     }
     catch (error) {
-      if (run === runs) {
+      if (isNewest()) {
         dry.value = null
         failed.value = whatFailed(error)
       }
     }
-    if (run === runs) isWorking.value = false
+    if (isNewest()) isWorking.value = false
   }
 
   function choose(to: Whereto): void {
@@ -140,7 +141,7 @@ export const useReceiving = defineStore('receiving', () => {
   }
 
   function close(): void {
-    runs++
+    runs.callOff()
     for (const each of [file, dry, failed, table, mapping]) each.value = null
     isWorking.value = false
   }

@@ -1,5 +1,3 @@
-import type { Remote } from 'comlink'
-import { proxy } from 'comlink'
 import { Matrix4, Vector3 } from 'three'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, triggerRef, watch } from 'vue'
@@ -23,19 +21,22 @@ import type { LevelView } from '~~/core/scene/level-view'
 import { matrixOfArea, movedArea } from '~~/core/arrange/scatter/anchor'
 import { addedTo, scatterOf, siteOf, surfacesOf } from '~~/core/scene/scatter-site'
 import { tidy } from '~~/core/units/quantity'
-import type { ScatterWorker } from '../workers/scatter-worker'
+import { WorkerHost } from '../workers/host'
+import type { ScatterWork } from '../workers/scatter-work'
 import { useEdits } from './edits'
 import { useKit } from './kit'
 import { useLevel } from './level'
 import { useRepeating } from './repeating'
 import { useStageSession } from './stage-session'
-import { spawn } from '../workers/spawn'
 import { orNothing } from '../errors/or-nothing'
 import { reportError } from '../errors/page-errors'
 import { counted } from '~~/core/units/plural'
 
 /** Meshes that the worker has, at which it is looked whether all of them are still in use. */
 const MANY_TOLD = 500
+
+/** Seconds without a word from the worker, after which it is ended. */
+const SILENCE = 60
 
 /** Names the scatter that is not kept yet. */
 export const DRAFT = '00000000-0000-7000-8000-000000000001'
@@ -59,7 +60,7 @@ export const useScattering = defineStore('scattering', () => {
   const tried = shallowRef<{ id: string, rule: ScatterRule } | null>(null)
   /** The limit whose tint is shown; -1 for all together, null for none. */
   const tinted = ref<number | null>(null)
-  let worker: Remote<ScatterWorker> | null = null
+  const worker = new WorkerHost<ScatterWork>(() => new Worker(new URL('../workers/scatter-worker.ts', import.meta.url), { type: 'module' }), SILENCE)
   /** The meshes that the worker has, by what they are known by. */
   const told = new Set<string>()
   let requests = 0
@@ -76,10 +77,6 @@ export const useScattering = defineStore('scattering', () => {
   const report = computed(() => known.value.get(id.value)?.report ?? null)
   const progress = computed(() => known.value.get(id.value)?.progress ?? null)
   const dealt = computed(() => known.value.get(id.value)?.dealt ?? null)
-
-  function theWorker(): Remote<ScatterWorker> {
-    return worker ??= spawn<ScatterWorker>(new Worker(new URL('../workers/scatter-worker.ts', import.meta.url), { type: 'module' })).remote
-  }
 
   const parts = { shapes: kit.shapes, tagsOf: (partId: string) => kit.tagsOf(partId) }
 
@@ -125,13 +122,13 @@ export const useScattering = defineStore('scattering', () => {
         return its ? shapesIn(siteFor(of, its)) : []
       }).concat(shapesIn(site)))
       for (const key of told) if (!used.has(key)) told.delete(key)
-      void theWorker().keepOnly(used)
+      worker.tell(remote => remote.keepOnly(used))
     }
     for (const key of shapesIn(site)) {
       const solid = told.has(key) ? undefined : kit.shapes.solidBy(key)
       if (!solid) continue
       told.add(key)
-      void theWorker().know(key, solid.mesh.primitives.map(({ positions, indices }) => ({ positions, indices })))
+      worker.tell(remote => remote.know(key, solid.mesh.primitives.map(({ positions, indices }) => ({ positions, indices }))))
     }
   }
 
@@ -144,18 +141,17 @@ export const useScattering = defineStore('scattering', () => {
     const site = siteFor(of, its)
     const key = keyOf(of, its, site)
     if (known.value.get(of)?.key === key) return
-    const remote = theWorker()
     tellShapes(site)
     const number = ++requests
     put(of, { ...known.value.get(of) ?? { dealt: null, report: null }, key, progress: 0 })
     // What is said on the way may arrive after the answer: it comes by a channel of its own.
     let isAnswered = false
     const isNewest = () => !isAnswered && known.value.get(of)?.key === key
-    const answer = await remote.deal(of, number, its, site, of === DRAFT ? {} : addedTo(level.view, of), proxy((share: number) => {
+    const answer = await worker.ask((remote, heard) => remote.deal(of, number, its, site, of === DRAFT ? {} : addedTo(level.view, of), heard((share: number) => {
       if (isNewest()) put(of, { ...known.value.get(of)!, progress: share })
-    }), proxy((rough: Dealt) => {
+    }), heard((rough: Dealt) => {
       if (isNewest()) take(of, rough, key, 0)
-    })).catch((error: unknown) => {
+    }))).catch((error: unknown) => {
       level.tell('The scatter could not be worked out', [error instanceof Error ? error.message : String(error), 'What was there before stays.'])
       if (isNewest()) put(of, { ...known.value.get(of)!, progress: null })
       return null
@@ -188,11 +184,11 @@ export const useScattering = defineStore('scattering', () => {
       if (!its) continue
       const site = siteOf(view, parts, of, its)
       tellShapes(site)
-      const dealt = await theWorker().deal(`around ${of}`, ++requests, its, site, addedTo(view, of), proxy(() => {}), proxy(() => {})).catch((error: unknown) => {
+      const dealt = await worker.ask((remote, heard) => remote.deal(`around ${of}`, ++requests, its, site, addedTo(view, of), heard(() => {}), heard(() => {}))).catch((error: unknown) => {
         reportError(error, 'worker')
         return null
       })
-      void theWorker().forget(`around ${of}`)
+      worker.tell(remote => remote.forget(`around ${of}`))
       if (dealt) found.set(of, dealt)
       view.redealt(of)
     }
@@ -201,7 +197,7 @@ export const useScattering = defineStore('scattering', () => {
   /** Stops working on it; what is there stays. */
   function cancel(): void {
     const of = id.value
-    void worker?.cancel(of)
+    worker.tell(remote => remote.cancel(of))
     const before = known.value.get(of)
     // What is asked for next is worked out also if nothing changed.
     if (before) put(of, { ...before, key: '', progress: null })
@@ -219,7 +215,7 @@ export const useScattering = defineStore('scattering', () => {
     if (!stage) return
     const [limit, its] = [tinted.value, tried.value?.rule ?? rule.value]
     if (limit === null || limit >= its.limits.length) return stage.scatterOverlay.tint(null)
-    const tint = await theWorker().tint(its, siteFor(id.value, its), limit).catch(orNothing)
+    const tint = await worker.ask(remote => remote.tint(its, siteFor(id.value, its), limit)).catch(orNothing)
     if (tinted.value === limit) stage.scatterOverlay.tint(tint)
     stage.requestDraw()
   }
@@ -371,7 +367,7 @@ export const useScattering = defineStore('scattering', () => {
 
   async function figures(): Promise<Figures | null> {
     const of = dealt.value
-    return of && theWorker().figures({ count: of.count, matrices: of.matrices, slopes: of.slopes, report: of.report })
+    return of && worker.ask(remote => remote.figures({ count: of.count, matrices: of.matrices, slopes: of.slopes, report: of.report }))
   }
 
   function setOpen(open: boolean): void {
@@ -387,7 +383,9 @@ export const useScattering = defineStore('scattering', () => {
 
   level.onTouched(afterTouching)
   watch(() => level.summary?.id, (open) => {
-    for (const of of known.value.keys()) void worker?.forget(of)
+    // With it goes all that it kept of the level before.
+    worker.end()
+    told.clear()
     known.value = new Map()
     draft.value = RULES.scatter.first
     tried.value = null

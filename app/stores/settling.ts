@@ -1,5 +1,3 @@
-import type { Remote } from 'comlink'
-import { proxy } from 'comlink'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { Box3, Matrix4, Vector3 } from 'three'
@@ -16,18 +14,21 @@ import type { SettleScene } from '~~/core/settle/settle'
 import { MOST_FALLING } from '~~/core/settle/settle'
 import { bentShapesOf } from '~~/core/edit/release'
 import { copyOf } from '~~/core/scene/copy-id'
-import type { SettleNews, SettleWorker } from '../workers/settle-worker'
+import type { SettleNews, SettleWork } from '../workers/settle-work'
 import { PourTool } from '../tools/pour-tool'
 import { useKit } from './kit'
 import { useLevel } from './level'
 import { useModes } from './modes'
 import { useStageSession } from './stage-session'
 import { useTools } from './tools'
-import { spawn } from '../workers/spawn'
+import { WorkerHost } from '../workers/host'
 import { counted } from '~~/core/units/plural'
 
 /** What is falling: the label of the change it would be, what puts things where they are now. */
 type Run = { label: string, ids: readonly string[], fresh: readonly Placement[], isStill: () => boolean }
+
+/** Seconds without news, also in a pause, after which it is ended. */
+const SILENCE = 60
 
 /** Letting things fall until they rest, and pouring many. */
 export const useSettling = defineStore('settling', () => {
@@ -44,7 +45,7 @@ export const useSettling = defineStore('settling', () => {
   const mix = ref<{ partId: string, weight: number }[]>([])
   const count = ref(20)
   const seed = ref(1)
-  let worker: { raw: Worker, remote: Remote<SettleWorker> } | null = null
+  const worker = new WorkerHost<SettleWork>(() => new Worker(new URL('../workers/settle-worker.ts', import.meta.url), { type: 'module' }), SILENCE)
 
   const isPouring = computed(() => session.mode !== null && session.input?.mode instanceof PourTool)
   const pickable = computed(() => {
@@ -123,20 +124,15 @@ export const useSettling = defineStore('settling', () => {
     for (const [i, { matrix }] of scene.falling.entries()) matrices.set(matrix, i * 16)
     show({ matrices, seconds: 0, resting: 0, isDone: false })
     try {
-      const last = await theWorker().run(scene, proxy(each => run.value === next && show(each)))
+      const last = await worker.ask((remote, heard) => remote.run(scene, heard((each: SettleNews) => {
+        if (run.value === next) show(each)
+      })))
       if (last && run.value === next) show(last)
     }
     catch (error) {
       if (run.value === next) dismiss()
       level.tell('Things cannot be let fall here', [error instanceof Error ? error.message : String(error)])
     }
-  }
-
-  function theWorker(): Remote<SettleWorker> {
-    if (!worker) {
-      worker = spawn<SettleWorker>(new Worker(new URL('../workers/settle-worker.ts', import.meta.url), { type: 'module' }))
-    }
-    return worker.remote
   }
 
   /** News come by a way of their own, and may be overtaken by how it ended. */
@@ -164,7 +160,7 @@ export const useSettling = defineStore('settling', () => {
 
   function pause(): void {
     isPaused.value = !isPaused.value
-    void theWorker().pause(isPaused.value)
+    worker.tell(remote => remote.pause(isPaused.value))
   }
 
   /** Everything stays where it is now, as one change. */
@@ -187,15 +183,14 @@ export const useSettling = defineStore('settling', () => {
   function end(): void {
     run.value = null
     news.value = null
-    void worker?.remote.stop()
+    worker.tell(remote => remote.stop())
     tools.preview(null)
   }
 
   watch(() => session.stage, (stage) => {
     if (stage) return
     if (run.value) end()
-    worker?.raw.terminate()
-    worker = null
+    worker.end()
   })
 
   return { run, news, isPaused, mix, count, seed, isPouring, pickable, settle, pour, pause, keep, dismiss }

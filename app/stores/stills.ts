@@ -1,17 +1,19 @@
-import type { Remote } from 'comlink'
 import { transfer } from 'comlink'
 import { defineStore } from 'pinia'
 import { ref } from 'vue'
 import { saveFile } from '../saving/save-file'
-import type { PictureWorker } from '../workers/picture-worker'
+import { WorkerHost } from '../workers/host'
+import type { PictureWork } from '../workers/picture-work'
 import type { LevelCamera } from './cameras'
 import { useCameras } from './cameras'
 import { useLevel } from './level'
 import { useStageSession } from './stage-session'
-import { spawn } from '../workers/spawn'
 
 /** The longest side of a picture, in pixels. */
 export const LONGEST_SIDE = 4096
+
+/** Seconds that one picture, or packing them all, may take. */
+const SILENCE = 120
 
 export type StillChoice = { width: number, grid: boolean, marks: boolean }
 
@@ -22,9 +24,7 @@ export const useStills = defineStore('stills', () => {
   const cameras = useCameras()
   /** How many of how many are taken; null while none are. */
   const progress = ref<{ done: number, of: number } | null>(null)
-  let remote: Remote<PictureWorker> | null = null
-
-  const worker = () => remote ??= spawn<PictureWorker>(new Worker(new URL('../workers/picture-worker.ts', import.meta.url), { type: 'module' })).remote
+  const worker = new WorkerHost<PictureWork>(() => new Worker(new URL('../workers/picture-worker.ts', import.meta.url), { type: 'module' }), SILENCE)
 
   /** Pixels of a picture that is so wide, both sides within the longest. */
   function sizeOf({ own }: LevelCamera, width: number): { width: number, height: number } {
@@ -34,7 +34,7 @@ export const useStills = defineStore('stills', () => {
 
   async function png(camera: LevelCamera, { width, grid, marks }: StillChoice): Promise<Uint8Array<ArrayBuffer>> {
     const bitmap = session.stage!.still(cameras.poseOf(camera.id, camera.own), sizeOf(camera, width), { marks, grid, look: session.stage!.view.look })
-    return await worker().png(transfer(bitmap, [bitmap])) as Uint8Array<ArrayBuffer>
+    return await worker.ask(remote => remote.png(transfer(bitmap, [bitmap]))) as Uint8Array<ArrayBuffer>
   }
 
   /** Saves a picture of one camera, or of several, or of as many as there are, as a ZIP. */
@@ -49,7 +49,7 @@ export const useStills = defineStore('stills', () => {
         if (camera === which) return saveFile(new Blob([bytes], { type: 'image/png' }), `${fileName(camera.name)}.png`)
         files[`${String(i + 1).padStart(2, '0')} ${fileName(camera.name)}.png`] = bytes
       }
-      saveFile(new Blob([await worker().zip(files) as Uint8Array<ArrayBuffer>], { type: 'application/zip' }), `${fileName(level.summary?.name ?? 'Level')}, pictures.zip`)
+      saveFile(new Blob([await worker.ask(remote => remote.zip(files)) as Uint8Array<ArrayBuffer>], { type: 'application/zip' }), `${fileName(level.summary?.name ?? 'Level')}, pictures.zip`)
     }
     catch (error) {
       level.tell('The pictures could not be taken', [error instanceof Error ? error.message : String(error)])
