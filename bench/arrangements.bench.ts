@@ -4,7 +4,7 @@ import type { Rule } from '../core/arrange/rules'
 import type { GridRule } from '../core/arrange/rules/grid'
 import { countOf, definitionOf, RULES } from '../core/arrange/rules'
 import { createPlacement } from '../core/level/create'
-import { LevelView } from '../core/scene/level-view'
+import { bareView } from '../core/scene/level-view'
 import { median } from './made-up-level'
 
 // A million copies of each rule, against a bare loop of three's Matrix4.compose that writes as long an array.
@@ -44,7 +44,7 @@ it('the next data after a number of a 100,000-copy grid has changed', () => {
   const time = median(40, i => RULES.grid.write({ ...rule, stagger: i % 2 / 2 }, out))
   const part = createPlacement({ id: PART, name: 'Source', kind: 'part', partId: PART, parentId: GRID })
   const shown = median(20, (i) => {
-    const level = new LevelView([createPlacement({ id: GRID, name: 'Grid', kind: 'arrangement', own: { rule: { ...rule, stagger: i % 2 / 2 } } }), part])
+    const level = bareView([createPlacement({ id: GRID, name: 'Grid', kind: 'arrangement', own: { rule: { ...rule, stagger: i % 2 / 2 } } }), part])
     level.shapes(GRID)
   })
   const bytes = (of: Rule) => JSON.stringify({ do: 'put', id: '', fields: { own: { rule: of } } }).length

@@ -10,7 +10,7 @@ import { triangleTreeOf } from '../core/mesh/triangle-tree'
 import { testSolid } from '../tests/support'
 import type { Vec3 } from '../core/math/vectors'
 import { LevelIndex } from '../core/scene/level-index'
-import { LevelView } from '../core/scene/level-view'
+import { bareView } from '../core/scene/level-view'
 import type { MadeUpLevel } from './made-up-level'
 import { madeUpLevel } from './made-up-level'
 
@@ -23,7 +23,7 @@ const parts = (ids: Iterable<string>) => new Map([...ids].map(id => [id, { name:
 function inRows(count: number): Pick<MadeUpLevel, 'level' | 'index' | 'solids'> {
   const { level: heaps, solids } = madeUpLevel(count)
   const side = Math.ceil(Math.sqrt(count))
-  const level = new LevelView([...heaps.placements()].filter(({ kind }) => kind === 'part').map((placement, i) => ({ ...placement, parentId: null, translation: [(i % side - side / 2) * 3, 0, (Math.floor(i / side) - side / 2) * 3] as Vec3 })))
+  const level = bareView([...heaps.placements()].filter(({ kind }) => kind === 'part').map((placement, i) => ({ ...placement, parentId: null, translation: [(i % side - side / 2) * 3, 0, (Math.floor(i / side) - side / 2) * 3] as Vec3 })))
   return { level, index: new LevelIndex(level, shape => solids.get(shape)), solids }
 }
 

@@ -9,7 +9,7 @@ import { createPlacement } from '../core/level/create'
 import { Solid } from '../core/mesh/solid'
 import { copyId } from '../core/scene/copy-id'
 import { LevelIndex } from '../core/scene/level-index'
-import { LevelView } from '../core/scene/level-view'
+import { bareView } from '../core/scene/level-view'
 import { previewArranged, previewMatrices } from '../core/scene/preview'
 import { lanternQuayKit } from '../demo/kit'
 import { Drawables } from '../app/stage/drawables'
@@ -98,7 +98,7 @@ it('one pointer move with 100 copies picked of 10,000', () => {
   const rule: GridRule = { ...RULES.grid.first, counts: [100, 1, 100] }
   const part = lanternQuayKit().find(({ name }) => name === 'Crate')!
   const solid = new Solid(part.mesh)
-  const level = new LevelView([
+  const level = bareView([
     createPlacement({ id: grid, name: 'Grid', kind: 'arrangement', own: { rule } }),
     createPlacement({ id: source, name: 'Crate', kind: 'part', partId: part.id, parentId: grid }),
   ])

@@ -10,7 +10,7 @@ import { planSheet } from '../core/formats/plan/sheet'
 import { tableOptionsSchema, writeTable } from '../core/formats/table/write-table'
 import { createPlacement } from '../core/level/create'
 import { recordsOf } from '../core/level/level'
-import { LevelView } from '../core/scene/level-view'
+import { bareView } from '../core/scene/level-view'
 import { lanternQuayKit } from '../demo/kit'
 import { lanternQuay } from '../demo/lantern-quay'
 import { madeUpLevel } from './made-up-level'
@@ -29,7 +29,7 @@ async function timed(run: (count: (bytes: number) => void) => Promise<unknown>):
 }
 
 it('handing over 100,000 copies', async () => {
-  const level = new LevelView([
+  const level = bareView([
     createPlacement({ id: GRID, name: 'Rows', kind: 'arrangement', own: { rule: { ...RULES.grid.first, counts: [1000, 1, 100] }, vary: { seed: 1, move: [0.1, 0, 0.1], turn: [0, 30, 0], size: [0.9, 1.1] } } }),
     createPlacement({ id: SOURCE, name: 'Crate', kind: 'part', partId: crate.id, parentId: GRID }),
   ])
@@ -57,7 +57,7 @@ it('handing over 100,000 copies', async () => {
 it('drawing a plan of Lantern Quay and of 10,000 placements', async () => {
   const { placements, ...records } = lanternQuay()
   const title = { name: 'Plan', date: '2026-11-26', revision: 0 }
-  for (const [name, level] of [['Lantern Quay', new LevelView(placements, records)], ['10,000 props', madeUpLevel(10_000).level]] as const) {
+  for (const [name, level] of [['Lantern Quay', bareView(placements, records)], ['10,000 props', madeUpLevel(10_000).level]] as const) {
     const { ms } = await timed(() => planSheet(level, id => kit.get(id), planOptionsSchema.parse({}), title))
     console.log(`${name}: ${ms.toFixed(0)} ms`)
   }

@@ -3,7 +3,8 @@ import { PerspectiveCamera, Vector3 } from 'three'
 import { LevelIndex } from '../core/scene/level-index'
 import { Solid } from '../core/mesh/solid'
 import { createPlacement } from '../core/level/create'
-import { LevelView } from '../core/scene/level-view'
+import type { LevelView } from '../core/scene/level-view'
+import { bareView } from '../core/scene/level-view'
 import type { Placement } from '../core/level/schema'
 import { degreesToQuat } from '../core/math/transform'
 import { lanternQuayKit } from '../demo/kit'
@@ -35,7 +36,7 @@ export function madeUpLevel(count: number): MadeUpLevel {
       translation: [(next() - 0.5) * side, 0, (next() - 0.5) * side], rotation: degreesToQuat([0, next() * 360, 0]),
     }))
   }
-  const level = new LevelView(placements)
+  const level = bareView(placements)
   const index = new LevelIndex(level, shape => solids.get(shape))
   const camera = new PerspectiveCamera(60, 1.5, 0.05, 60)
   camera.position.set(0, 6, 12)

@@ -6,11 +6,13 @@ import type { Finding } from '../core/check/check'
 import { LevelCheck } from '../core/check/check'
 import { inOrder, nameOfThing } from '../core/check/report'
 import { CheckSite } from '../core/check/site'
-import { isGround } from '../core/scene/ground'
+import type { Dealt } from '../core/arrange/scatter/deal'
+import type { Scene } from '../core/scene/scene'
+import { makeScene } from '../core/scene/scene'
 import { LevelIndex } from '../core/scene/level-index'
 import { dealAtOnce, dealerOver } from '../core/scene/scatter-site'
 import { applyChange } from '../core/level/change'
-import { LevelView } from '../core/scene/level-view'
+import { bareView } from '../core/scene/level-view'
 import { meshVolume } from '../tests/support'
 import { findLanding } from '../core/edit/snap/landing'
 import { demoId, lanternQuayKit } from './kit'
@@ -19,8 +21,8 @@ import { lanternQuay } from './lantern-quay'
 const kit = lanternQuayKit()
 const shapes = new ShapeLibrary()
 for (const { id, mesh } of kit) shapes.put(id, id, mesh)
-const { placements, layers, stations, blocks, limits, exemptions } = lanternQuay()
-const level = new LevelView(placements, { layers, stations, blocks, limits, exemptions })
+const { placements, ...records } = lanternQuay()
+const level = bareView(placements, records)
 const index = new LevelIndex(level, shapes.solid)
 
 describe('the kit', () => {
@@ -49,11 +51,11 @@ describe('the kit', () => {
 
 describe('the level', () => {
   it('is a level that a level takes, with about a hundred placements', () => {
-    const empty = new LevelView()
+    const empty = bareView()
     applyChange(empty, [
-      ...layers.map(({ id, ...fields }) => ({ do: 'put-layer' as const, id, fields })),
-      ...stations.map(({ id, ...fields }) => ({ do: 'put-station' as const, id, fields })),
-      ...blocks.map(({ id, ...fields }) => ({ do: 'put-block' as const, id, fields })),
+      ...records.layers.map(({ id, ...fields }) => ({ do: 'put-layer' as const, id, fields })),
+      ...records.stations.map(({ id, ...fields }) => ({ do: 'put-station' as const, id, fields })),
+      ...records.blocks.map(({ id, ...fields }) => ({ do: 'put-block' as const, id, fields })),
       ...placements.map(({ id, ...fields }) => ({ do: 'put' as const, id, fields })),
     ], id => shapes.has(id))
     expect(empty.size).toBeGreaterThan(90)
@@ -85,13 +87,15 @@ describe('the level', () => {
     const parts = new Map(kit.map(part => [part.id, { ...part, inKit: true }]))
     const tagsOf = (part: string) => parts.get(part)?.tags ?? []
     const dealer = dealerOver(shapes)
-    const dealt = new Map([...level.arrangementIds].flatMap((id) => {
-      const copies = dealAtOnce(level, { shapes, tagsOf }, dealer, id)
-      return copies ? [[id, copies] as const] : []
-    }))
-    level.dealt = id => dealt.get(id) ?? null
+    const dealt = new Map<string, Dealt | null>()
+    const dealtOnce = (id: string) => {
+      if (!dealt.has(id)) dealt.set(id, dealAtOnce(scene.view, { shapes, tagsOf }, dealer, id))
+      return dealt.get(id)!
+    }
+    const scene: Scene = makeScene(placements, records, { solidOf: shapes.solid, tagsOf, lampsOf: part => parts.get(part)?.lamps ?? [], dealt: dealtOnce })
+    const level = scene.view
     const known = { part: (id: string) => parts.get(id), ids: () => parts.keys(), solidOf: shapes.solid }
-    const check = new LevelCheck(new CheckSite(level, new LevelIndex(level, shapes.solid, id => isGround(level, tagsOf, id)), known))
+    const check = new LevelCheck(new CheckSite(level, scene.index, known))
     for (const _ of check.all());
     const say = ({ of, things }: Finding) => `${of}: ${things.map(id => nameOfThing({ level, kit: known }, id)).join(', ')}`
     expect(inOrder(check.findings).filter(({ left }) => left === undefined).map(say)).toEqual([

@@ -8,9 +8,7 @@ import type { Operation, Placement } from '../core/level/schema'
 import type { Vec3 } from '../core/math/vectors'
 import type { Solid } from '../core/mesh/solid'
 import { affectedBy } from '../core/scene/affected'
-import { isGround } from '../core/scene/ground'
-import { LevelIndex } from '../core/scene/level-index'
-import { LevelView } from '../core/scene/level-view'
+import { makeScene } from '../core/scene/scene'
 import { testId, testPlacement, testSolid } from './support'
 
 export type Box = Partial<Placement> & { size?: Vec3, tags?: string[], kindOfPart?: 'piece' | 'prop' }
@@ -20,16 +18,16 @@ export function checkBoxes(boxes: readonly Box[], records: Partial<LevelRecords>
   const solids = new Map<string, Solid>(extraParts)
   const parts = new Map<string, { name: string, kind: 'piece' | 'prop', tags: string[], inKit: boolean }>()
   for (const id of extraParts.keys()) parts.set(id, { name: id, kind: 'prop', tags: [], inKit: true })
-  const level = new LevelView(boxes.map(({ size, tags = [], kindOfPart = 'prop', ...fields }, i) => {
+  const placements = boxes.map(({ size, tags = [], kindOfPart = 'prop', ...fields }, i) => {
     const partId = testId(1001 + i)
     if (size) {
       solids.set(partId, testSolid(new BoxGeometry(...size)))
       parts.set(partId, { name: `Box ${i + 1}`, kind: kindOfPart, tags, inKit: true })
     }
     return testPlacement(i + 1, size ? { kind: 'part', partId, ...fields } : fields)
-  }), records)
+  })
   const kit: KitKnown = { part: id => parts.get(id), ids: () => parts.keys(), solidOf: shape => solids.get(shape) }
-  const index = new LevelIndex(level, kit.solidOf, id => isGround(level, part => parts.get(part)?.tags ?? [], id))
+  const { view: level, index } = makeScene(placements, records, { solidOf: kit.solidOf, tagsOf: part => parts.get(part)?.tags ?? [], lampsOf: () => [], dealt: () => null })
   const check = () => {
     const fresh = new LevelCheck(new CheckSite(level, index, kit))
     for (const _ of fresh.all());

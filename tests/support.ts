@@ -11,7 +11,8 @@ import type { Picture } from '../core/mesh/texture'
 import type { Material, Mesh } from '../core/mesh/mesh'
 import { Solid } from '../core/mesh/solid'
 import { MeshBuilder } from '../core/mesh/mesh-builder'
-import { LevelView } from '../core/scene/level-view'
+import type { LevelView } from '../core/scene/level-view'
+import { bareView } from '../core/scene/level-view'
 import type { Placement } from '../core/level/schema'
 import type { Quat, Vec3 } from '../core/math/vectors'
 import { createPlacement } from '../core/level/create'
@@ -73,7 +74,7 @@ export const TEST_MATERIAL: Material = { name: 'Plain', baseColor: [1, 1, 1], ro
 /** A level whose placements show boxes of given sizes (width, height, depth), their pivots in the middle of their bottoms. */
 export function levelOfBoxes(boxes: (Partial<Placement> & { size?: Vec3 })[]) {
   const sizes = new Map<string, Vec3>()
-  const level = new LevelView(boxes.map(({ size, ...fields }, i) => {
+  const level = bareView(boxes.map(({ size, ...fields }, i) => {
     if (size) sizes.set(testId(i + 1), size)
     return testPlacement(i + 1, size ? { kind: 'part', partId: testId(1000 + i), ...fields } : fields)
   }))

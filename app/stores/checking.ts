@@ -90,8 +90,8 @@ export const useChecking = defineStore('checking', () => {
       const before = toldParts.get(part.id)
       if (before?.part === part && before.hash === hash) return []
       toldParts.set(part.id, { part, hash })
-      const { id, name: called, kind, tags, inKit } = part
-      return [{ id, name: called, kind, tags: [...tags], inKit, mesh: hash !== undefined && solid && before?.hash !== hash ? { hash, primitives: solid.mesh.primitives.map(bare) } : null }]
+      const { id, name: called, kind, tags, inKit, lamps } = part
+      return [{ id, name: called, kind, tags: [...tags], inKit, lamps, mesh: hash !== undefined && solid && before?.hash !== hash ? { hash, primitives: solid.mesh.primitives.map(bare) } : null }]
     })
   }
 

@@ -1,19 +1,18 @@
 import { createEventHook } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { v7 } from 'uuid'
+import type { Dealt } from '~~/core/arrange/scatter/deal'
 import { placeInWords } from '~~/core/level/field-words'
 import { asName } from '~~/core/units/text'
-import { markRaw, ref, shallowRef, triggerRef } from 'vue'
+import { ref, shallowRef, triggerRef } from 'vue'
 import type { LevelSummary } from '~~/core/api/schema'
 import { withEndsKept } from '~~/core/measure/keep-ends'
 import { CopyError, withExceptions } from '~~/core/scene/copies'
 import { copyOf } from '~~/core/scene/copy-id'
 import { affectedBy } from '~~/core/scene/affected'
-import { LevelIndex } from '~~/core/scene/level-index'
 import { withAims } from '~~/core/edit/aim'
 import { applyChange, ChangeError, conflicts, footprintOf, recordIn } from '~~/core/level/change'
 import { TABLE_OF } from '~~/core/level/level'
-import { LevelView } from '~~/core/scene/level-view'
 import { isGround } from '~~/core/scene/ground'
 import type { Unreadable } from '~~/core/level/read'
 import type { Unanswered } from '~~/core/level/rebase'
@@ -34,6 +33,8 @@ import { guarded } from '../errors/page-errors'
 import { Newest } from '../newest'
 import { useDoor } from './door'
 import { useKit } from './kit'
+import type { PageScene } from './page-scene'
+import { pageScene } from './page-scene'
 import { useSettings } from './settings'
 import { notKept } from '../errors/or-nothing'
 
@@ -58,8 +59,9 @@ export const useLevel = defineStore('level', () => {
 
   const summary = shallowRef<LevelSummary | null>(null)
   /** The level with its copies. It is not reactive itself: whoever reads it here is told by `triggerRef` after every change. */
-  const view = shallowRef(markRaw(new LevelView()))
-  const index = shallowRef(markRaw(makeIndex(view.value)))
+  let scene = pageScene([], {})
+  const view = shallowRef(scene.view)
+  const index = shallowRef(scene.index)
   const selection = shallowRef<Selection>({ ids: new Set(), last: null })
   const saving = shallowRef<SaveState>({ kind: 'saved', revision: 0 })
   const notice = shallowRef<Notice | null>(null)
@@ -82,8 +84,10 @@ export const useLevel = defineStore('level', () => {
   let keeper: StepKeeper | undefined
   const openings = new Newest()
 
-  function makeIndex(of: LevelView): LevelIndex {
-    return new LevelIndex(of, kit.solid, id => isGround(of, kit.tagsOf, id))
+  function show(next: PageScene): void {
+    scene = next
+    view.value = next.view
+    index.value = next.index
   }
 
   /**
@@ -105,9 +109,7 @@ export const useLevel = defineStore('level', () => {
     await kit.loadMissing([...new Set(placements.flatMap(({ partId }) => partId ?? []))])
     // Left again, or another level opened, while this one was loading.
     if (!isNewest()) return
-    view.value = markRaw(new LevelView(placements, records))
-    view.value.lampsOf = partId => kit.part(partId)?.lamps ?? []
-    index.value = markRaw(makeIndex(view.value))
+    show(pageScene(placements, records))
     summary.value = rest
     queue = makeQueue(id, window, rest.revision)
     keeper = steps
@@ -131,6 +133,8 @@ export const useLevel = defineStore('level', () => {
     keeper = undefined
     apart.value = []
     summary.value = null
+    // Nothing holds on to what was open.
+    show(pageScene([], {}))
     selection.value = { ids: new Set(), last: null }
     undoSteps.value = []
     redoSteps.value = []
@@ -340,8 +344,9 @@ export const useLevel = defineStore('level', () => {
     loadShapes(touched)
   }
 
-  /** Shows the copies of a scatter that was dealt anew. */
-  function redealt(id: string): void {
+  /** Shows the copies that a scatter has dealt anew. */
+  function redealt(id: string, dealt: Dealt): void {
+    scene.dealt.set(id, dealt)
     view.value.redealt(id)
     afterWriting(new Set([id]))
   }

@@ -1,10 +1,11 @@
+import type { Remote } from 'comlink'
 import { Matrix4, Vector3 } from 'three'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, triggerRef, watch } from 'vue'
 import { v7 } from 'uuid'
 import { referringTo } from '~~/core/arrange/refer'
 import { RULES } from '~~/core/arrange/rules'
-import type { Dealt, Report } from '~~/core/arrange/scatter/deal'
+import type { AddedCopies, Dealt, Report } from '~~/core/arrange/scatter/deal'
 import type { Figures } from '~~/core/arrange/scatter/figures'
 import type { Area, Ingredient, ScatterRule } from '~~/core/arrange/scatter/rule'
 import { FIRST_INGREDIENT, nextStream } from '~~/core/arrange/scatter/rule'
@@ -17,7 +18,6 @@ import { localMatrix } from '~~/core/math/transform'
 import type { Vec3 } from '~~/core/math/vectors'
 import { copyOf } from '~~/core/scene/copy-id'
 import type { ShapeCopies } from '~~/core/scene/expand'
-import type { LevelView } from '~~/core/scene/level-view'
 import { matrixOfArea, movedArea } from '~~/core/arrange/scatter/anchor'
 import { addedTo, scatterOf, siteOf, surfacesOf } from '~~/core/scene/scatter-site'
 import { tidy } from '~~/core/units/quantity'
@@ -26,6 +26,7 @@ import type { ScatterWork } from '../workers/scatter-work'
 import { useEdits } from './edits'
 import { useKit } from './kit'
 import { useLevel } from './level'
+import type { PageScene } from './page-scene'
 import { useRepeating } from './repeating'
 import { useStageSession } from './stage-session'
 import { orNothing } from '../errors/or-nothing'
@@ -60,9 +61,9 @@ export const useScattering = defineStore('scattering', () => {
   const tried = shallowRef<{ id: string, rule: ScatterRule } | null>(null)
   /** The limit whose tint is shown; -1 for all together, null for none. */
   const tinted = ref<number | null>(null)
-  const worker = new WorkerHost<ScatterWork>(() => new Worker(new URL('../workers/scatter-worker.ts', import.meta.url), { type: 'module' }), SILENCE)
   /** The meshes that the worker has, by what they are known by. */
   const told = new Set<string>()
+  const worker = new WorkerHost<ScatterWork>(() => new Worker(new URL('../workers/scatter-worker.ts', import.meta.url), { type: 'module' }), SILENCE, () => told.clear())
   let requests = 0
 
   const currentId = computed(() => {
@@ -79,14 +80,6 @@ export const useScattering = defineStore('scattering', () => {
   const dealt = computed(() => known.value.get(id.value)?.dealt ?? null)
 
   const parts = { shapes: kit.shapes, tagsOf: (partId: string) => kit.tagsOf(partId) }
-
-  /** Lets the level know what is dealt, and deals what is not. */
-  function lend(): void {
-    level.view.dealt = of => known.value.get(of)?.dealt ?? null
-    const { arrangementIds } = level.view
-    for (const of of known.value.keys()) if (of !== DRAFT && !arrangementIds.has(of)) known.value.delete(of)
-    for (const of of arrangementIds) void request(of)
-  }
 
   /** Whether a scatter may come out otherwise because of what was touched. */
   function dependsOn(of: string, its: ScatterRule, touched: ReadonlySet<string>): boolean {
@@ -115,21 +108,29 @@ export const useScattering = defineStore('scattering', () => {
   }
 
   /** Lets the worker know the meshes that it does not have, and which it may let go: a path that is dragged makes new ones with each move. */
-  function tellShapes(site: ScatterSite): void {
+  function tellShapes(remote: Remote<ScatterWork>, site: ScatterSite): void {
     if (told.size > MANY_TOLD) {
       const used = new Set([...known.value.keys()].flatMap((of) => {
         const its = ruleOf(of)
         return its ? shapesIn(siteFor(of, its)) : []
       }).concat(shapesIn(site)))
       for (const key of told) if (!used.has(key)) told.delete(key)
-      worker.tell(remote => remote.keepOnly(used))
+      void remote.keepOnly(used)
     }
     for (const key of shapesIn(site)) {
       const solid = told.has(key) ? undefined : kit.shapes.solidBy(key)
       if (!solid) continue
       told.add(key)
-      worker.tell(remote => remote.know(key, solid.mesh.primitives.map(({ positions, indices }) => ({ positions, indices }))))
+      void remote.know(key, solid.mesh.primitives.map(({ positions, indices }) => ({ positions, indices })))
     }
+  }
+
+  /** Deals in the worker, which is given the meshes that it takes. @returns null if it was overtaken, called off or ended */
+  function dealThere(of: string, number: number, its: ScatterRule, site: ScatterSite, added: AddedCopies, onProgress: (share: number) => void = () => {}, onRough: (dealt: Dealt) => void = () => {}): Promise<Dealt | null> {
+    return worker.ask((remote, heard) => {
+      tellShapes(remote, site)
+      return remote.deal(of, number, its, site, added, heard(onProgress), heard(onRough))
+    })
   }
 
   const ruleOf = (of: string) => tried.value?.id === of ? tried.value.rule : of === DRAFT ? draft.value : scatterOf(level.view, of)
@@ -141,17 +142,16 @@ export const useScattering = defineStore('scattering', () => {
     const site = siteFor(of, its)
     const key = keyOf(of, its, site)
     if (known.value.get(of)?.key === key) return
-    tellShapes(site)
     const number = ++requests
     put(of, { ...known.value.get(of) ?? { dealt: null, report: null }, key, progress: 0 })
     // What is said on the way may arrive after the answer: it comes by a channel of its own.
     let isAnswered = false
     const isNewest = () => !isAnswered && known.value.get(of)?.key === key
-    const answer = await worker.ask((remote, heard) => remote.deal(of, number, its, site, of === DRAFT ? {} : addedTo(level.view, of), heard((share: number) => {
+    const answer = await dealThere(of, number, its, site, of === DRAFT ? {} : addedTo(level.view, of), (share) => {
       if (isNewest()) put(of, { ...known.value.get(of)!, progress: share })
-    }), heard((rough: Dealt) => {
+    }, (rough) => {
       if (isNewest()) take(of, rough, key, 0)
-    }))).catch((error: unknown) => {
+    }).catch((error: unknown) => {
       level.tell('The scatter could not be worked out', [error instanceof Error ? error.message : String(error), 'What was there before stays.'])
       if (isNewest()) put(of, { ...known.value.get(of)!, progress: null })
       return null
@@ -171,20 +171,17 @@ export const useScattering = defineStore('scattering', () => {
     const isGood = answer.report.problem === null
     put(of, { dealt: isGood ? answer : before?.dealt ?? null, report: answer.report, key, progress: left })
     if (of === DRAFT) showDraft()
-    else if (level.view.arrangementIds.has(of) && isGood) level.redealt(of)
+    else if (level.view.arrangementIds.has(of) && isGood) level.redealt(of, answer)
     if (tinted.value !== null && of === id.value) void showTint()
   }
 
   /** Deals all scatters of a level that is not the open one, for showing it around what is worked on. Those that cannot be dealt show nothing. */
-  async function dealFor(view: LevelView): Promise<void> {
-    const found = new Map<string, Dealt>()
-    view.dealt = of => found.get(of) ?? null
+  async function dealFor({ view, dealt: found }: PageScene): Promise<void> {
     for (const of of view.arrangementIds) {
       const its = scatterOf(view, of)
       if (!its) continue
       const site = siteOf(view, parts, of, its)
-      tellShapes(site)
-      const dealt = await worker.ask((remote, heard) => remote.deal(`around ${of}`, ++requests, its, site, addedTo(view, of), heard(() => {}), heard(() => {}))).catch((error: unknown) => {
+      const dealt = await dealThere(`around ${of}`, ++requests, its, site, addedTo(view, of)).catch((error: unknown) => {
         reportError(error, 'worker')
         return null
       })
@@ -215,7 +212,11 @@ export const useScattering = defineStore('scattering', () => {
     if (!stage) return
     const [limit, its] = [tinted.value, tried.value?.rule ?? rule.value]
     if (limit === null || limit >= its.limits.length) return stage.scatterOverlay.tint(null)
-    const tint = await worker.ask(remote => remote.tint(its, siteFor(id.value, its), limit)).catch(orNothing)
+    const site = siteFor(id.value, its)
+    const tint = await worker.ask((remote) => {
+      tellShapes(remote, site)
+      return remote.tint(its, site, limit)
+    }).catch(orNothing)
     if (tinted.value === limit) stage.scatterOverlay.tint(tint)
     stage.requestDraw()
   }
@@ -385,18 +386,17 @@ export const useScattering = defineStore('scattering', () => {
   watch(() => level.summary?.id, (open) => {
     // With it goes all that it kept of the level before.
     worker.end()
-    told.clear()
     known.value = new Map()
     draft.value = RULES.scatter.first
     tried.value = null
-    if (open !== undefined) lend()
+    if (open !== undefined) for (const of of level.view.arrangementIds) void request(of)
   }, { immediate: true, flush: 'sync' })
   watch([currentId, () => session.stage], showDraft)
   watch([rule, () => session.stage, () => session.mode, () => level.view], showAreas)
   watch([tinted, id, rule, () => session.stage], () => void showTint())
 
   return {
-    id, currentId, rule, draft, report, progress, dealt, tinted, lend, cancel, tryOut, setRule, addSurfaces, addParts, addPicked, removeSource, dealFor, create, addArea, figures, setOpen, picked,
+    id, currentId, rule, draft, report, progress, dealt, tinted, cancel, tryOut, setRule, addSurfaces, addParts, addPicked, removeSource, dealFor, create, addArea, figures, setOpen, picked,
     siteFor: () => siteFor(id.value, rule.value),
   }
 })

@@ -9,7 +9,7 @@ import type { Operation, Placement } from '~~/core/level/schema'
 import type { Quat, Vec3 } from '~~/core/math/vectors'
 import { MeshBuilder } from '~~/core/mesh/mesh-builder'
 import { LevelIndex } from '~~/core/scene/level-index'
-import { LevelView } from '~~/core/scene/level-view'
+import { bareView } from '~~/core/scene/level-view'
 import { testId, testPlacement } from '../../tests/support'
 import type { Hints } from '../stage/snap-hints'
 import type { Stage } from '../stage/stage'
@@ -34,7 +34,7 @@ export function toolBench(placements: Partial<Placement>[]) {
   setActivePinia(createPinia())
   const [kit, settings, handling, session, tools] = [useKit(), useSettings(), useHandling(), useStageSession(), useTools()]
   const store = useLevel()
-  const level = new LevelView(placements.map((fields, i) => testPlacement(i + 1, { kind: 'part', partId: testId(99), ...fields })))
+  const level = bareView(placements.map((fields, i) => testPlacement(i + 1, { kind: 'part', partId: testId(99), ...fields })))
   for (const { partId } of level.placements()) if (partId !== null) kit.shapes.put(partId, 'cube', cube)
   const index = new LevelIndex(level, kit.shapes.solid)
   Object.assign(kit, { loadMissing: () => Promise.resolve(false) })

@@ -3,15 +3,14 @@ import { computed, ref, shallowRef } from 'vue'
 import type { Matrix4 } from 'three'
 import { v7 } from 'uuid'
 import type { PartUses } from '~~/core/api/schema'
-import { isGround } from '~~/core/scene/ground'
-import { LevelIndex } from '~~/core/scene/level-index'
-import { LevelView } from '~~/core/scene/level-view'
+import type { LevelView } from '~~/core/scene/level-view'
 import { mergeOperations } from '~~/core/level/merge'
 import { asName } from '~~/core/units/text'
 import { api } from '../api/client'
 import { useKit } from './kit'
 import type { Notice } from './level'
 import { useLevel } from './level'
+import { pageScene } from './page-scene'
 import { useScattering } from './scattering'
 import { useSettings } from './settings'
 import { useStageSession } from './stage-session'
@@ -51,14 +50,18 @@ export const useWorkshop = defineStore('workshop', () => {
       const { levelId } = await api.openPart(id)
       if (from !== undefined) {
         left = { id: from, view: level.view }
-        // What is dealt stays with it; the next level deals its own.
-        const dealt = new Map([...level.view.arrangementIds].map(each => [each, level.view.dealt(each)]))
-        level.view.dealt = each => dealt.get(each) ?? null
         session.keepPose(from)
         if (placementId !== null) session.keepPose(levelId, level.view.worldMatrix(placementId).clone().invert())
       }
       await navigateTo({ path: `/levels/${levelId}`, query: { from, at: placementId ?? undefined } })
     }, level.tell)
+  }
+
+  /** Lets go of the level that was left, once nobody is on the way to its workshop or back. */
+  function letGo(): void {
+    left = null
+    surroundings.value = null
+    uses.value = null
   }
 
   /** Gets ready what is around a workshop that was opened; for any other level there is nothing around. */
@@ -85,12 +88,9 @@ export const useWorkshop = defineStore('workshop', () => {
   async function fetchLevel(id: string): Promise<LevelView | null> {
     const found = await api.level(id).catch(orNothing)
     if (!found) return null
-    const view = new LevelView(found.content.placements, found.content)
-    view.lampsOf = partId => kit.part(partId)?.lamps ?? []
-    // What is in it hugs its ground, which the index lends it; and its scatters are dealt.
-    new LevelIndex(view, kit.solid, of => isGround(view, kit.tagsOf, of))
-    await scattering.dealFor(view)
-    return view
+    const scene = pageScene(found.content.placements, found.content)
+    await scattering.dealFor(scene)
+    return scene.view
   }
 
   /** A part and all parts it is in, however deep: none of them can be put into it. */
@@ -156,7 +156,7 @@ export const useWorkshop = defineStore('workshop', () => {
     level.reopen()
   }
 
-  return { partId, part, uses, surroundings, isChanged, isBusy, open, enter, finish, dismiss }
+  return { partId, part, uses, surroundings, isChanged, isBusy, open, enter, letGo, finish, dismiss }
 })
 
 /** "40 things in 2 levels: Quay (38), Bridge (2)". */

@@ -12,8 +12,7 @@ import type { Operation, Placement } from '~~/core/level/schema'
 import type { Mesh } from '~~/core/mesh/mesh'
 import { affectedBy } from '~~/core/scene/affected'
 import { isGround } from '~~/core/scene/ground'
-import { LevelIndex } from '~~/core/scene/level-index'
-import { LevelView } from '~~/core/scene/level-view'
+import { makeScene } from '~~/core/scene/scene'
 import { ShapeLibrary } from '~~/core/scene/shapes'
 import { pause } from './pause'
 
@@ -22,7 +21,7 @@ export type CheckNews = { counts: FindingCounts, findings: Finding[], progress: 
 
 /** A change as it is sent here; `parts` and `dealt` that became known with it. */
 export type CheckChange = { operations: Operation[], parts: readonly KnownPart[], dealt: readonly (readonly [string, Dealt | null])[] }
-export type KnownPart = Pick<Part, 'id' | 'name' | 'kind' | 'tags' | 'inKit'> & { /** With what it is known by; null if that is here already. */ mesh: { hash: string, primitives: Mesh['primitives'] } | null }
+export type KnownPart = Pick<Part, 'id' | 'name' | 'kind' | 'tags' | 'inKit' | 'lamps'> & { /** With what it is known by; null if that is here already. */ mesh: { hash: string, primitives: Mesh['primitives'] } | null }
 
 /** Milliseconds of work between two looks at what else is asked, and between two times that something is told. */
 const [SLICE, TELLING] = [20, 250]
@@ -98,9 +97,8 @@ export function checkWork() {
       dealt.clear()
       for (const [id, each] of given.dealt) dealt.set(id, each)
       know(given.parts)
-      const level = new LevelView(placements, records)
-      level.dealt = id => dealt.get(id) ?? null
-      await runWhole(new CheckSite(level, new LevelIndex(level, shapes.solid, id => isGround(level, tagsOf, id)), kit))
+      const { view, index } = makeScene(placements, records, { solidOf: shapes.solid, tagsOf, lampsOf: id => parts.get(id)?.lamps ?? [], dealt: id => dealt.get(id) ?? null })
+      await runWhole(new CheckSite(view, index, kit))
     },
 
     giveWay(does: boolean): void {

@@ -1,36 +1,21 @@
-import { expose } from 'comlink'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { WorkerHere } from '../../tests/page'
 import { Newest } from '../newest'
 import { WorkerHost, WorkerTooLong } from './host'
 
-/** A worker in this very thread: what it is asked goes over a channel. */
-class InThisThread extends EventTarget {
+/** Counts how many there were. */
+class Counted extends WorkerHere {
   static started = 0
   static ended = 0
-  private readonly port: MessagePort
 
   constructor(does: object) {
-    super()
-    InThisThread.started++
-    const { port1, port2 } = new MessageChannel()
-    this.port = port1
-    expose(does, port2)
-    port1.start()
-    port2.start()
+    super(does)
+    Counted.started++
   }
 
-  override addEventListener(name: string, listener: never): void {
-    if (name === 'message') this.port.addEventListener('message', listener)
-    else super.addEventListener(name, listener)
-  }
-
-  postMessage(message: unknown, transferred: Transferable[]): void {
-    this.port.postMessage(message, transferred)
-  }
-
-  terminate(): void {
-    InThisThread.ended++
-    this.port.close()
+  override terminate(): void {
+    super.terminate()
+    Counted.ended++
   }
 }
 
@@ -46,11 +31,11 @@ const does = {
     return never()
   },
 }
-const hosted = (seconds = 5) => new WorkerHost<typeof does>(() => new InThisThread(does) as unknown as Worker, seconds)
+const hosted = (seconds = 5) => new WorkerHost<typeof does>(() => new Counted(does) as unknown as Worker, seconds)
 
 describe('a worker of the page', () => {
   beforeEach(() => {
-    InThisThread.started = InThisThread.ended = 0
+    Counted.started = Counted.ended = 0
     vi.useFakeTimers({ toFake: ['setInterval', 'clearInterval'] })
   })
   afterEach(() => vi.useRealTimers())
@@ -58,10 +43,10 @@ describe('a worker of the page', () => {
   it('starts when it is first asked, answers, and says what failed in it', async () => {
     const host = hosted()
     host.tell(remote => remote.double(1))
-    expect([host.isRunning, InThisThread.started]).toEqual([false, 0])
+    expect([host.isRunning, Counted.started]).toEqual([false, 0])
     expect(await host.ask(remote => remote.double(4))).toBe(8)
     await expect(host.ask(remote => remote.fail())).rejects.toThrow('not that')
-    expect([host.isRunning, InThisThread.started]).toEqual([true, 1])
+    expect([host.isRunning, Counted.started]).toEqual([true, 1])
     host.end()
   })
 
@@ -70,9 +55,9 @@ describe('a worker of the page', () => {
     const asked = [host.ask(remote => remote.never()), host.ask(remote => remote.never())]
     host.end()
     expect(await Promise.all(asked)).toEqual([null, null])
-    expect([host.isRunning, InThisThread.ended]).toEqual([false, 1])
+    expect([host.isRunning, Counted.ended]).toEqual([false, 1])
     expect(await host.ask(remote => remote.double(2))).toBe(4)
-    expect(InThisThread.started).toBe(2)
+    expect(Counted.started).toBe(2)
     host.end()
   })
 
@@ -86,7 +71,7 @@ describe('a worker of the page', () => {
     vi.advanceTimersByTime(4000)
     expect(host.isRunning).toBe(true)
     vi.advanceTimersByTime(1000)
-    expect([host.isRunning, InThisThread.ended]).toEqual([false, 1])
+    expect([host.isRunning, Counted.ended]).toEqual([false, 1])
     expect([await failed, await other.catch((error: unknown) => error)]).toEqual([new WorkerTooLong(), new WorkerTooLong()])
     // With nothing asked it may be silent for as long as it likes.
     expect(await host.ask(remote => remote.double(3))).toBe(6)

@@ -29,8 +29,8 @@ export class WorkerHost<T> {
   private running: Running<T> | null = null
   private watch: ReturnType<typeof setInterval> | undefined
 
-  /** @param seconds without a word from it while it is asked something, after which it is ended; those in which the page itself stands still do not count */
-  constructor(private readonly make: () => Worker, private readonly seconds: number) {}
+  /** @param seconds without a word from it while it is asked something, after which it is ended; those in which the page itself stands still do not count @param onStart a new one knows nothing of what another was told */
+  constructor(private readonly make: () => Worker, private readonly seconds: number, private readonly onStart: () => void = () => {}) {}
 
   get isRunning(): boolean {
     return this.running !== null
@@ -76,6 +76,7 @@ export class WorkerHost<T> {
   }
 
   private start(): Running<T> {
+    this.onStart()
     const raw = this.make()
     raw.addEventListener('error', event => reportError(event.error ?? new Error(`In a worker: ${event.message}`), 'worker'))
     raw.addEventListener('messageerror', () => reportError(new Error('What a worker said could not be read'), 'worker'))

@@ -6,14 +6,14 @@ import { applyChange } from '../level/change'
 import { cameraOwn } from '../level/create'
 import type { Operation } from '../level/schema'
 import type { Vec3 } from '../math/vectors'
-import { LevelView } from '../scene/level-view'
+import { bareView } from '../scene/level-view'
 import { withAims } from './aim'
 
 const [camera, thing, group] = [testId(1), testId(2), testId(3)]
 const aim = { at: [0, 0, 0] as Vec3, on: thing, point: [0, 0.5, 0] as Vec3 }
 
 function scene(fields: { eye?: Vec3, at?: Vec3, parentId?: string } = {}) {
-  const level = new LevelView([
+  const level = bareView([
     testPlacement(3, { translation: [1, 2, 3] }),
     testPlacement(1, { kind: 'camera', own: cameraOwn(), translation: fields.eye ?? [0, 2, 8], parentId: fields.parentId ?? null }),
     testPlacement(2, { translation: fields.at ?? [0, 0, 0], parentId: group }),

@@ -7,7 +7,8 @@ import { bakeMesh } from '../mesh/bake-mesh'
 import { applyChange } from '../level/change'
 import type { BakeWhat } from './bake'
 import { bake, bakeSkewed, reset } from './bake'
-import { LevelView } from '../scene/level-view'
+import type { LevelView } from '../scene/level-view'
+import { bareView } from '../scene/level-view'
 import { previewMatrices } from '../scene/preview'
 import type { Operation } from '../level/schema'
 import { group, reparent } from '../level/tree'
@@ -24,7 +25,7 @@ function vertices(level: LevelView, id: string, mesh = cone): Vector3[] {
 describe('bake', () => {
   it('changes no vertex in the world, and leaves the numbers at rest and the winding positive', () => {
     fc.assert(fc.property(anyVec3, anyQuat, anyScale, anyVec3, anyWhat, (translation, rotation, scale, pivot, what) => {
-      const level = new LevelView([testPlacement(1, { kind: 'part', partId: PART, translation, rotation, scale, pivot })])
+      const level = bareView([testPlacement(1, { kind: 'part', partId: PART, translation, rotation, scale, pivot })])
       const before = vertices(level, testId(1))
       const { matrix, operations, skewed } = bake(level, testId(1), what, BAKED)
       applyChange(level, operations)
@@ -43,7 +44,7 @@ describe('bake', () => {
 
   it('is exact in double precision: the matrix takes every point to where it was, to 1e-9 of the size', () => {
     fc.assert(fc.property(anyVec3, anyQuat, anyScale, anyVec3, anyWhat, anyVec3, (translation, rotation, scale, pivot, what, at) => {
-      const level = new LevelView([testPlacement(1, { kind: 'part', partId: PART, translation, rotation, scale, pivot })])
+      const level = bareView([testPlacement(1, { kind: 'part', partId: PART, translation, rotation, scale, pivot })])
       const before = new Vector3(...at).applyMatrix4(level.worldMatrix(testId(1)))
       const { matrix, operations } = bake(level, testId(1), what, BAKED)
       applyChange(level, operations)
@@ -54,7 +55,7 @@ describe('bake', () => {
 
   it('keeps normals at right angles to the faces, outside, also when mirrored', () => {
     fc.assert(fc.property(anyQuat, anyScale, (rotation, scale) => {
-      const level = new LevelView([testPlacement(1, { kind: 'part', partId: PART, rotation, scale })])
+      const level = bareView([testPlacement(1, { kind: 'part', partId: PART, rotation, scale })])
       const { matrix } = bake(level, testId(1), 'both', BAKED)
       const { positions, normals, indices } = bakeMesh(testSolid(new BoxGeometry(1, 2, 3)).mesh, matrix).primitives[0]!
       for (let i = 0; i < indices.length; i += 3) {
@@ -67,7 +68,7 @@ describe('bake', () => {
 
   it('for all instances gives the others numbers that make them look as before, or names them as skewed', () => {
     fc.assert(fc.property(anyQuat, anyScale, anyQuat, anyScale, anyVec3, anyWhat, (rotation, scale, otherRotation, otherScale, pivot, what) => {
-      const level = new LevelView([
+      const level = bareView([
         testPlacement(1, { kind: 'part', partId: PART, rotation, scale }),
         testPlacement(2, { kind: 'part', partId: PART, rotation: otherRotation, scale: otherScale, pivot, translation: [3, 1, 2] }),
       ])
@@ -84,7 +85,7 @@ describe('bake', () => {
 
   it('leaves what hangs below where it is', () => {
     fc.assert(fc.property(anyQuat, anyScale.map(([x]) => [x, x, x] as [number, number, number]), anyVec3, anyQuat, anyWhat, (rotation, scale, translation, turn, what) => {
-      const level = new LevelView([
+      const level = bareView([
         testPlacement(1, { kind: 'part', partId: PART, rotation, scale, pivot: [0.3, 0.1, 0.2] }),
         testPlacement(2, { kind: 'part', partId: PART, parentId: testId(1), translation, rotation: turn }),
       ])
@@ -98,7 +99,7 @@ describe('bake', () => {
 
   it('keeps the look of what would be skewed when it is hung elsewhere, in a shape of its own', () => {
     fc.assert(fc.property(anyTree(5), anyVec3, (tree, at) => {
-      const level = new LevelView(tree.map(placement => ({ ...placement, kind: 'part' as const, partId: PART })))
+      const level = bareView(tree.map(placement => ({ ...placement, kind: 'part' as const, partId: PART })))
       const id = tree.at(-1)!.id
       const before = new Vector3(...at).applyMatrix4(level.worldMatrix(id))
       const { operations } = reparent(level, [id], null)
@@ -111,7 +112,7 @@ describe('bake', () => {
 
   it('does so in a new group as well, and not for what other things hang from', () => {
     const skewing = [testPlacement(1, { scale: [3, 1, 1], kind: 'part', partId: PART }), testPlacement(2, { parentId: testId(1), rotation: [0, 0, 0.6, 0.8], kind: 'part', partId: PART, translation: [1, 2, 3] })]
-    const level = new LevelView(skewing)
+    const level = bareView(skewing)
     const { operations } = group(level, new Set([testId(2)]), testId(9), 'Group', [4, 0, 0])
     const before = new Vector3(1, 1, 1).applyMatrix4(level.worldMatrix(testId(2)))
     const own = bakeSkewed(level, operations, testId(2), BAKED)!
@@ -121,7 +122,7 @@ describe('bake', () => {
   })
 
   it('refuses to flatten', () => {
-    expect(() => bakeMesh(cone, bake(new LevelView([testPlacement(1, { kind: 'part', partId: PART })]), testId(1), 'size', BAKED).matrix.makeScale(1, 0, 1))).toThrow(RangeError)
+    expect(() => bakeMesh(cone, bake(bareView([testPlacement(1, { kind: 'part', partId: PART })]), testId(1), 'size', BAKED).matrix.makeScale(1, 0, 1))).toThrow(RangeError)
   })
 
   it('has its opposite: reset throws the number away', () => {
@@ -134,7 +135,7 @@ describe('bake', () => {
 describe('previewMatrices', () => {
   it('are those the level has once the operations are done, for whatever they move', () => {
     fc.assert(fc.property(anyTree(8), anyTree(3), fc.array(fc.nat(), { minLength: 1, maxLength: 4 }), (tree, changes, which) => {
-      const level = new LevelView(tree)
+      const level = bareView(tree)
       const operations = which.map((n, i): Operation => {
         const { translation, rotation, scale } = changes[i % changes.length]!
         return { do: 'put', id: tree[n % tree.length]!.id, fields: { translation, rotation, scale } }

@@ -4,7 +4,8 @@ import { describe, expect, it } from 'vitest'
 import { anyQuat, anyTree, anyVec3, testId, testPlacement } from '../../tests/support'
 import { FIRST_BLOCKS } from '../mesh/block'
 import { applyChange } from '../level/change'
-import { LevelView } from '../scene/level-view'
+import type { LevelView } from '../scene/level-view'
+import { bareView } from '../scene/level-view'
 import { asInstanceOf, duplicate, stepOn } from './duplicate'
 import { degreesToQuat } from '../math/transform'
 
@@ -17,7 +18,7 @@ const matricesOf = (level: LevelView, subtree: string[]) => subtree.map(id => JS
 describe('a duplicate', () => {
   it('is the same subtree where it is, behind its siblings, as a change that can be taken back', () => {
     fc.assert(fc.property(anyTree(6), fc.constantFrom('instance' as const, 'copy' as const), (tree, as) => {
-      const level = new LevelView(tree)
+      const level = bareView(tree)
       const before = JSON.stringify([...level.placements()])
       const { operations, tops, made } = duplicate(level, [tree[0]!.id], as, ids())
       const { inverse } = applyChange(level, operations)
@@ -32,7 +33,7 @@ describe('a duplicate', () => {
 
   it('as an instance shares its block, as a copy has one of its own, shared among the copies', () => {
     const block = { id: testId(50), color: '#aabbcc', shape: FIRST_BLOCKS.box }
-    const level = () => new LevelView([1, 2].map(n => testPlacement(n, { kind: 'block', blockId: block.id })), { blocks: [block] })
+    const level = () => bareView([1, 2].map(n => testPlacement(n, { kind: 'block', blockId: block.id })), { blocks: [block] })
     const shared = level()
     applyChange(shared, duplicate(shared, [testId(1), testId(2)], 'instance', ids()).operations)
     expect([...shared.placements()].map(({ blockId }) => blockId)).toEqual(Array.from({ length: 4 }, () => block.id))
@@ -47,14 +48,14 @@ describe('a duplicate', () => {
   })
 
   it('of something and what hangs below it is made once', () => {
-    const level = new LevelView([testPlacement(1), testPlacement(2, { parentId: testId(1) })])
+    const level = bareView([testPlacement(1), testPlacement(2, { parentId: testId(1) })])
     expect(duplicate(level, [testId(2), testId(1)], 'instance', ids()).tops).toHaveLength(1)
   })
 })
 
 describe('the same step once more', () => {
   it('is exactly the same way for what only moved: 20 copies 24 in apart (common practice)', () => {
-    const level = new LevelView([testPlacement(1, { translation: [1, 0, 0] })])
+    const level = bareView([testPlacement(1, { translation: [1, 0, 0] })])
     // An inch is 25.4 mm (NIST SP 811).
     const step = 24 * 0.0254
     let [from, to] = [level.worldMatrix(testId(1)).clone(), new Matrix4().makeTranslation(1 + step, 0, 0)]
@@ -68,7 +69,7 @@ describe('the same step once more', () => {
 
   it('is the same move, turn and size as a whole, also inside turned parents', () => {
     fc.assert(fc.property(anyVec3, anyQuat, anyVec3, anyQuat, fc.double({ min: 0.5, max: 2, noNaN: true }), anyVec3, (at, rotation, way, turn, size, pivot) => {
-      const level = new LevelView([
+      const level = bareView([
         testPlacement(1, { translation: at, rotation, scale: [2, 2, 2] }),
         testPlacement(2, { parentId: testId(1), pivot }), testPlacement(3, { parentId: testId(1), pivot, translation: way, rotation: turn, scale: [size, size, size] }),
       ])

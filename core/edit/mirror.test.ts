@@ -4,7 +4,7 @@ import { Vector3 } from 'three'
 import { describe, expect, it } from 'vitest'
 import { anyQuat, anyVec3, testId, testPlacement } from '../../tests/support'
 import { applyChange } from '../level/change'
-import { LevelView } from '../scene/level-view'
+import { bareView } from '../scene/level-view'
 import { moveMirrorPlane, planeOfMirror, reflection } from './mirror'
 
 glMatrix.setMatrixArrayType(Array as unknown as Float32ArrayConstructor)
@@ -13,7 +13,7 @@ const rule = (axis: 0 | 1 | 2) => ({ rule: { type: 'mirror' as const, axis } })
 describe('the plane of a live mirror', () => {
   it('is moved along its normal while the things stay, and their images go twice as far: property', () => {
     fc.assert(fc.property(anyVec3, anyQuat, anyVec3, anyVec3, fc.constantFrom(0 as const, 1 as const, 2 as const), fc.double({ min: -5, max: 5, noNaN: true }), (at, turn, pivot, thing, axis, by) => {
-      const level = new LevelView([testPlacement(1, { kind: 'arrangement', own: rule(axis), translation: at, rotation: turn, pivot }), testPlacement(2, { parentId: testId(1), translation: thing })])
+      const level = bareView([testPlacement(1, { kind: 'arrangement', own: rule(axis), translation: at, rotation: turn, pivot }), testPlacement(2, { parentId: testId(1), translation: thing })])
       const image = () => vec3.transformMat4(vec3.create(), vec3.transformMat4(vec3.create(), thing2(), imageIn(axis)), [...level.worldMatrix(testId(1)).elements] as unknown as mat4)
       const thing2 = () => level.need(testId(2)).translation
       const { normal } = planeOfMirror(level, testId(1))

@@ -6,7 +6,7 @@ import { RULES } from '../arrange/rules'
 import { applyChange } from '../level/change'
 import { LevelIndex } from '../scene/level-index'
 import { levelMesh } from '../scene/level-mesh'
-import { LevelView } from '../scene/level-view'
+import { bareView } from '../scene/level-view'
 import type { Quat } from '../math/vectors'
 import { anyQuat, anyVec3, testId, testPlacement, testSolid, worldVertices } from '../../tests/support'
 import { boxAlong, replaceByPart, thingsAsPart } from './save-part'
@@ -23,7 +23,7 @@ const unit = ([x, y, z, w]: Quat): Quat => {
 const places = (points: readonly Vector3[]) => points.map(point => point.toArray().map(value => Math.round(value * 1000) / 1000 + 0).join()).sort()
 
 function yard() {
-  return new LevelView([
+  return bareView([
     testPlacement(1, { kind: 'group', translation: [3, 0, 1], rotation: [0, 0.6, 0, 0.8], scale: [2, 2, 2] }),
     testPlacement(2, { kind: 'part', partId: PART, parentId: testId(1), translation: [1, 0, 0], rotation: [0, 0, 0.6, 0.8] }),
     testPlacement(3, { kind: 'part', partId: PART, parentId: testId(1), scale: [-1, 1, 1], order: 1 }),
@@ -43,7 +43,7 @@ describe('things that become a part', () => {
       const frame = { origin, rotation: unit(quat) }
       const { operations, skewed } = thingsAsPart(level, chosen, frame, newId)
       expect(skewed).toEqual([])
-      const workshop = new LevelView()
+      const workshop = bareView()
       applyChange(workshop, operations)
       const mesh = levelMesh(workshop, () => solid)
       applyChange(level, replaceByPart(level, chosen, testId(50), { id: testId(901), name: 'Stall' }, frame))
@@ -62,14 +62,14 @@ describe('things that become a part', () => {
     applyChange(level, replaceByPart(level, [testId(2)], testId(50), { id: testId(901), name: 'Stall' }, frame))
     expect(level.need(testId(50)).parentId).toBe(testId(1))
     expect(level.worldMatrix(testId(50)).elements.map(value => Math.round(value * 1e9) / 1e9 + 0)).toEqual(new Matrix4().makeTranslation(1, 2, 3).elements)
-    const skewed = new LevelView([testPlacement(1, { kind: 'group', scale: [1, 3, 1] }), testPlacement(2, { kind: 'part', partId: PART, parentId: testId(1), rotation: [0, 0, 0.6, 0.8] })])
+    const skewed = bareView([testPlacement(1, { kind: 'group', scale: [1, 3, 1] }), testPlacement(2, { kind: 'part', partId: PART, parentId: testId(1), rotation: [0, 0, 0.6, 0.8] })])
     expect(thingsAsPart(skewed, [testId(2)], frame, newId).skewed).toEqual(['Thing 2'])
     applyChange(skewed, replaceByPart(skewed, [testId(2)], testId(50), { id: testId(901), name: 'Stall' }, { ...frame, rotation: [0, 0, 0.6, 0.8] }))
     expect(skewed.need(testId(50)).parentId).toBeNull()
   })
 
   it('have the smallest box along their axes', () => {
-    const level = new LevelView([testPlacement(1, { kind: 'part', partId: PART, rotation: [0, Math.SQRT1_2, 0, Math.SQRT1_2] })])
+    const level = bareView([testPlacement(1, { kind: 'part', partId: PART, rotation: [0, Math.SQRT1_2, 0, Math.SQRT1_2] })])
     const index = new LevelIndex(level, () => solid)
     const size = (rotation: Quat) => boxAlong(level, index, [testId(1)], rotation).getSize(new Vector3()).toArray().map(value => Math.round(value * 1e6) / 1e6)
     expect(size([0, 0, 0, 1])).toEqual([3, 2, 1])

@@ -8,7 +8,8 @@ import { decompose, isSheared, localMatrix } from '../math/transform'
 import type { Quat, Vec3 } from '../math/vectors'
 import { copyOf } from '../scene/copy-id'
 import type { LevelIndex } from '../scene/level-index'
-import { LevelView } from '../scene/level-view'
+import type { LevelView } from '../scene/level-view'
+import { bareView } from '../scene/level-view'
 
 /** Where a part's own axes lie, in the world: its pivot is the origin of them. */
 export type PartFrame = { origin: Vec3, rotation: Quat }
@@ -39,7 +40,7 @@ export function thingsAsPart(level: LevelView, ids: Iterable<string>, { origin, 
   const chosen = topmost(level, new Set(ids))
   const skewed = chosen.filter(id => isSheared(level.worldMatrix(id))).map(id => level.need(id).name)
   const toPart = new Matrix4().compose(new Vector3(...origin), new Quaternion(...rotation), new Vector3(1, 1, 1)).invert()
-  const { operations, tops } = pasteThings(new LevelView(), gatherThings(level, chosen, null, () => '', newId), null, () => true, newId)
+  const { operations, tops } = pasteThings(bareView(), gatherThings(level, chosen, null, () => '', newId), null, () => true, newId)
   const atTop = new Set(tops)
   return {
     skewed,

@@ -4,7 +4,8 @@ import { Box3, Vector3 } from 'three'
 import { describe, expect, it } from 'vitest'
 import { RULES } from '../arrange/rules'
 import { applyChange } from '../level/change'
-import { LevelView } from '../scene/level-view'
+import type { LevelView } from '../scene/level-view'
+import { bareView } from '../scene/level-view'
 import { copyId } from '../scene/copy-id'
 import { anyQuat, anyVec3, testId, testPlacement } from '../../tests/support'
 import type { SwapShape } from './swap-part'
@@ -21,7 +22,7 @@ const swap = (level: LevelView, ids: string[], rule: Parameters<typeof swapParts
 describe('another part in the place of one', () => {
   it('stands by exactly the same matrix when nothing is to be fitted', () => {
     fc.assert(fc.property(anyVec3, anyQuat, anyVec3, (translation, rotation, pivot) => {
-      const level = new LevelView([testPlacement(1, { kind: 'part', partId: OLD, translation, rotation, scale: [-2, 1, 0.5], pivot })])
+      const level = bareView([testPlacement(1, { kind: 'part', partId: OLD, translation, rotation, scale: [-2, 1, 0.5], pivot })])
       const before = level.worldMatrix(testId(1)).clone()
       applyChange(level, swap(level, [testId(1)], { fit: false, by: 'pivot' }).operations)
       expect(level.need(testId(1)).partId).toBe(NEW)
@@ -31,7 +32,7 @@ describe('another part in the place of one', () => {
 
   it('has its box exactly where the other had it, when it is fitted by the middle', () => {
     fc.assert(fc.property(anyVec3, anyQuat, anyVec3, (translation, rotation, pivot) => {
-      const level = new LevelView([testPlacement(1, { kind: 'part', partId: OLD, translation, rotation, scale: [-2, 1, 0.5], pivot })])
+      const level = bareView([testPlacement(1, { kind: 'part', partId: OLD, translation, rotation, scale: [-2, 1, 0.5], pivot })])
       const corner = (box: Box3, matrix: Matrix4, i: number) => new Vector3(i & 1 ? box.max.x : box.min.x, i & 2 ? box.max.y : box.min.y, i & 4 ? box.max.z : box.min.z).applyMatrix4(matrix)
       const before = level.worldMatrix(testId(1)).clone()
       applyChange(level, swap(level, [testId(1)], { fit: true, by: 'middle' }).operations)
@@ -40,18 +41,18 @@ describe('another part in the place of one', () => {
   })
 
   it('keeps its own size with its middle, or its pivot, where the other had it', () => {
-    const level = new LevelView([testPlacement(1, { kind: 'part', partId: OLD, translation: [3, 1, 2] })])
+    const level = bareView([testPlacement(1, { kind: 'part', partId: OLD, translation: [3, 1, 2] })])
     applyChange(level, swap(level, [testId(1)], { fit: false, by: 'middle' }).operations)
     expect(other.box.getCenter(new Vector3()).applyMatrix4(level.worldMatrix(testId(1))).toArray()).toEqual([3, 2, 2])
     expect(level.need(testId(1)).scale).toEqual([1, 1, 1])
-    const again = new LevelView([testPlacement(1, { kind: 'part', partId: OLD, translation: [3, 1, 2] })])
+    const again = bareView([testPlacement(1, { kind: 'part', partId: OLD, translation: [3, 1, 2] })])
     // A part whose pivot is elsewhere in its mesh stands by that.
     applyChange(again, swap(again, [testId(1)], { fit: false, by: 'pivot' }, { ...other, pivot: [0, 6, 0] }).operations)
     expect(new Vector3(0, 6, 0).applyMatrix4(again.worldMatrix(testId(1))).toArray()).toEqual([3, 1, 2])
   })
 
   it('comes into one copy alone, and all others stay what they were', () => {
-    const level = new LevelView([
+    const level = bareView([
       testPlacement(1, { kind: 'arrangement', own: { rule: RULES.line.first } }),
       testPlacement(2, { kind: 'part', partId: OLD, parentId: testId(1) }),
     ])
@@ -70,7 +71,7 @@ describe('another part in the place of one', () => {
   })
 
   it('comes into all copies when their source is swapped, and what cannot be swapped is named', () => {
-    const level = new LevelView([
+    const level = bareView([
       testPlacement(1, { kind: 'arrangement', own: { rule: RULES.line.first } }),
       testPlacement(2, { kind: 'part', partId: OLD, parentId: testId(1) }),
       testPlacement(3, { kind: 'group' }), testPlacement(4, { kind: 'part', partId: OLD, locked: true }),
@@ -80,7 +81,7 @@ describe('another part in the place of one', () => {
     applyChange(level, operations)
     expect(level.get(copyId(testId(1), '4'))!.partId).toBe(NEW)
     expect(left).toEqual([{ name: 'Thing 3', why: 'shows no part' }])
-    const two = new LevelView([
+    const two = bareView([
       testPlacement(1, { kind: 'arrangement', own: { rule: RULES.line.first } }),
       testPlacement(2, { kind: 'part', partId: OLD, parentId: testId(1) }), testPlacement(3, { kind: 'part', partId: testId(102), parentId: testId(1), order: 1 }),
     ])

@@ -3,10 +3,11 @@ import { mat4, vec3 } from 'gl-matrix'
 import { describe, expect, it } from 'vitest'
 import { anyQuat, anyVec3, testId, testPlacement } from '../../tests/support'
 import { applyChange } from '../level/change'
-import { LevelView } from '../scene/level-view'
+import type { LevelView } from '../scene/level-view'
+import { bareView } from '../scene/level-view'
 import { changeWorldNumber, worldNumbers } from './world-numbers'
 
-const inside = (parent: object, child: object) => new LevelView([testPlacement(1, parent), testPlacement(2, { parentId: testId(1), ...child })])
+const inside = (parent: object, child: object) => bareView([testPlacement(1, parent), testPlacement(2, { parentId: testId(1), ...child })])
 const numbersIn = (level: LevelView) => worldNumbers(level.need(testId(2)), level.worldMatrix(testId(2)))
 
 describe('numbers in the world\'s axes', () => {

@@ -10,7 +10,8 @@ import { applyChange } from '../level/change'
 import type { Vec3 } from '../math/vectors'
 import { flatFaceAt } from '../mesh/flat-face'
 import { LevelIndex } from '../scene/level-index'
-import { LevelView } from '../scene/level-view'
+import type { LevelView } from '../scene/level-view'
+import { bareView } from '../scene/level-view'
 import type { Where } from './definition'
 import { endAt } from './definition'
 import { withEndsKept } from './keep-ends'
@@ -209,7 +210,7 @@ describe('measures on things', () => {
   it('the length of a path goes with the size of its arrangement', () => {
     const rule = { ...RULES.path.first, smooth: false, points: [[0, 0, 0], [3, 0, 0], [3, 0, 4]] as Vec3[] }
     for (const [scale, length] of [[[1, 1, 1], 7], [[2, 2, 2], 14], [[2, 1, 1], 10]] as const) {
-      const level = new LevelView([testPlacement(1, { kind: 'arrangement', own: { rule }, scale: [...scale] }), testPlacement(2, { parentId: testId(1) })])
+      const level = bareView([testPlacement(1, { kind: 'arrangement', own: { rule }, scale: [...scale] }), testPlacement(2, { parentId: testId(1) })])
       const index = new LevelIndex(level, () => undefined)
       expect(now({ kind: 'length', sides: [[testId(1)]] }, whereIn(level, index)).facts[0]!.value).toBeCloseTo(length, 3)
     }

@@ -2,13 +2,13 @@ import { describe, expect, it } from 'vitest'
 import { testId, testPlacement } from '../../tests/support'
 import { RULES } from '../arrange/rules'
 import { censusOf, printCensus } from './census'
-import { LevelView } from './level-view'
+import { bareView } from './level-view'
 
 const crate = { kind: 'part' as const, partId: testId(99) }
 
 describe('how much is in a level', () => {
   it('are things as the roster lists them, and the copies that arrangements make; one without sources makes none', () => {
-    const level = new LevelView([
+    const level = bareView([
       testPlacement(1, crate), testPlacement(2, { kind: 'group' }), testPlacement(3, { ...crate, parentId: testId(2) }),
       testPlacement(4, { kind: 'arrangement', own: { rule: { ...RULES.grid.first, counts: [4, 1, 3] } } }), testPlacement(5, { ...crate, parentId: testId(4) }),
       testPlacement(6, { kind: 'arrangement', own: { rule: RULES.line.first } }),
@@ -17,7 +17,7 @@ describe('how much is in a level', () => {
   })
 
   it('says which scatters are not dealt yet instead of counting nothing', () => {
-    const level = new LevelView([testPlacement(1, { kind: 'arrangement', own: { rule: RULES.scatter.first } }), testPlacement(2, { ...crate, parentId: testId(1) })])
+    const level = bareView([testPlacement(1, { kind: 'arrangement', own: { rule: RULES.scatter.first } }), testPlacement(2, { ...crate, parentId: testId(1) })])
     expect(censusOf(level)).toEqual({ things: 2, copies: 0, scatters: 1 })
   })
 

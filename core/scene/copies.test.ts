@@ -7,7 +7,9 @@ import { LevelIndex } from './level-index'
 import { degreesToQuat } from '../math/transform'
 import { movePlacements } from '../edit/handles/move'
 import { applyChange } from '../level/change'
-import { LevelView } from './level-view'
+import type { LevelView } from './level-view'
+import { bareView } from './level-view'
+import { makeScene } from './scene'
 import { duplicate } from '../edit/duplicate'
 import { removeWithChildren } from '../level/edit'
 import type { Operation, Placement } from '../level/schema'
@@ -36,7 +38,7 @@ const [grid, line, fan] = [RULES.grid.first, RULES.line.first, RULES.fan.first]
 
 /** An arrangement (1) of sources (2, 3 ...), each showing a part of its own. */
 function made(own: ArrangementOwn, sources = 1, fields: Partial<Placement> = {}, source: Partial<Placement> = {}) {
-  const level = new LevelView([
+  const level = bareView([
     testPlacement(1, { kind: 'arrangement', own, ...fields }),
     ...Array.from({ length: sources }, (_, i) => testPlacement(2 + i, { kind: 'part', partId: PARTS[i]!, parentId: A, ...source })),
   ])
@@ -280,13 +282,12 @@ describe('a path that hugs the ground', () => {
   function bank(own: Partial<PathRule>) {
     const rule: PathRule = { ...RULES.path.first, smooth: false, points: [[-4, 0, 0], [4, 0, 0]], count: 5, hug: true, ...own }
     const slope = Math.atan(0.25)
-    const level = new LevelView([
+    const ground = testSolid(new BoxGeometry(40, 0.001, 40))
+    const { view: level, index } = makeScene([
       testPlacement(1, { kind: 'arrangement', own: { rule } }), testPlacement(2, { kind: 'part', partId: PARTS[0]!, parentId: A }),
       testPlacement(20, { kind: 'part', partId: testId(910), rotation: [0, 0, Math.sin(slope / 2), Math.cos(slope / 2)] }),
       testPlacement(21, { kind: 'part', partId: PARTS[0]!, translation: [2, 3, 0] }),
-    ])
-    const ground = testSolid(new BoxGeometry(40, 0.001, 40))
-    const index = new LevelIndex(level, shape => shape === testId(910) ? ground : cube, id => level.need(id).partId === testId(910))
+    ], {}, { solidOf: shape => shape === testId(910) ? ground : cube, tagsOf: part => part === testId(910) ? ['ground'] : [], lampsOf: () => [], dealt: () => null })
     return { level, index }
   }
   const places = (level: LevelView) => level.shapes(A)[0]!

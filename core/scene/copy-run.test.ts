@@ -8,7 +8,7 @@ import { keysOf } from '../arrange/rules'
 import { release } from '../edit/release'
 import { RULES } from '../arrange/rules'
 import { applyChange } from '../level/change'
-import { LevelView } from './level-view'
+import { bareView } from './level-view'
 import { LevelIndex } from './level-index'
 
 // More copies than are kept one by one must be found as the placements they would be if they were released.
@@ -17,7 +17,7 @@ const rule: GridRule = { ...RULES.grid.first, counts: [25, 8, 25], spacing: [2, 
 const solid = testSolid(new BoxGeometry(1, 0.5, 0.7), new ConeGeometry(0.4, 1.2, 8))
 
 function both(translation: [number, number, number], rotation: [number, number, number, number]) {
-  const make = () => new LevelView([
+  const make = () => bareView([
     testPlacement(1, { kind: 'arrangement', own: { rule, exceptions: { '3,4,1': { move: [0.4, 0.2, 0], turn: [0, 0.6, 0, 0.8] }, '0,0,0': { hidden: true } } }, translation, rotation }),
     testPlacement(2, { kind: 'part', partId: PART, parentId: A, translation: [0.2, 0, 0.1] }),
   ])

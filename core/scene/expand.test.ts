@@ -5,7 +5,8 @@ import { describe, expect, it } from 'vitest'
 import { anyQuat, anyVec3, testId, testPlacement, testSolid } from '../../tests/support'
 import { LevelIndex } from './level-index'
 import { applyChange } from '../level/change'
-import { LevelView } from './level-view'
+import type { LevelView } from './level-view'
+import { bareView } from './level-view'
 import type { Placement } from '../level/schema'
 import { ruleMatrices, countOf } from '../arrange/rules'
 import type { Rule } from '../arrange/rules'
@@ -17,7 +18,7 @@ const cube = testSolid(new BoxGeometry(1, 1, 1))
 const arrangement = (n: number, rule: Rule, fields: Partial<Placement> = {}) => testPlacement(n, { kind: 'arrangement', own: { rule }, ...fields })
 const source = (n: number, parent: number, fields: Partial<Placement> = {}) => testPlacement(n, { kind: 'part', partId: PART, parentId: testId(parent), ...fields })
 const made = (...placements: Placement[]) => {
-  const level = new LevelView(placements)
+  const level = bareView(placements)
   return { level, index: new LevelIndex(level, () => cube) }
 }
 const makers = { line: RULES.line.first, grid: RULES.grid.first, ring: RULES.ring.first, fan: RULES.fan.first, path: RULES.path.first }

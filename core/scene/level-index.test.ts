@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest'
 import { anyTree, testId, testPlacement } from '../../tests/support'
 import { MeshBuilder } from '../mesh/mesh-builder'
 import { applyChange } from '../level/change'
-import { LevelView } from './level-view'
+import { bareView } from './level-view'
 import type { Placement } from '../level/schema'
 import { degreesToQuat } from '../math/transform'
 import { LevelIndex } from './level-index'
@@ -15,7 +15,7 @@ const box = new Solid(new MeshBuilder().add({ ...plain }, new BoxGeometry(1, 2, 
 const thing = { kind: 'part' as const, partId: testId(99) }
 
 function start(...placements: Partial<Placement>[]) {
-  const level = new LevelView(placements.map((fields, i) => testPlacement(i + 1, { ...thing, ...fields })))
+  const level = bareView(placements.map((fields, i) => testPlacement(i + 1, { ...thing, ...fields })))
   return { level, index: new LevelIndex(level, () => box) }
 }
 
@@ -36,7 +36,7 @@ describe('everything on a ray', () => {
 describe('what changes touch', () => {
   it('leaves the index as one made anew would be', () => {
     fc.assert(fc.property(anyTree(8), fc.array(fc.record({ n: fc.nat(7), hidden: fc.boolean(), x: fc.integer({ min: -20, max: 20 }) }), { maxLength: 6 }), (tree, edits) => {
-      const level = new LevelView(tree.map(placement => ({ ...placement, ...thing })))
+      const level = bareView(tree.map(placement => ({ ...placement, ...thing })))
       const index = new LevelIndex(level, () => box)
       for (const { n, hidden, x } of edits) {
         const id = testId(n % tree.length + 1)

@@ -32,21 +32,25 @@ export class LevelIndex {
 
   /**
    * @param solidOf the mesh a shape names; undefined while it is not there
-   * @param isGround what copies that hug the ground stand on
+   * @param lends is called once the ground can be found, before the first arrangement is looked at
    * @param inTime asked before each placement is looked at; throws if there is no time for it
    */
-  constructor(private readonly level: LevelView, private readonly solidOf: (shape: string) => Solid | undefined, isGround: (id: string) => boolean = () => false, inTime: () => void = () => {}) {
+  constructor(private readonly level: LevelView, private readonly solidOf: (shape: string) => Solid | undefined, lends: (index: LevelIndex) => void = () => {}, inTime: () => void = () => {}) {
     this.extents = new Extents(level, solidOf, id => this.reachOf(id))
     for (const { id } of level.placements()) {
       inTime()
       if (!level.arrangementIds.has(id)) this.place(id)
     }
-    // An arrangement is never ground for another, or it might be for itself.
-    level.ground = point => this.raycast(new Ray(point.clone().setY(point.y + GROUND_ABOVE), DOWN), id => !level.arrangementIds.has(id) && isGround(id))
+    lends(this)
     for (const id of level.arrangementIds) {
       inTime()
       this.place(id)
     }
+  }
+
+  /** What copies that hug the ground find below a point. An arrangement is never ground for another, or it might be for itself. */
+  groundAt(point: Vector3, isGround: (id: string) => boolean): LevelHit | null {
+    return this.raycast(new Ray(point.clone().setY(point.y + GROUND_ABOVE), DOWN), id => !this.level.arrangementIds.has(id) && isGround(id))
   }
 
   /** Brings the index up to date for some placements and everything below them. */

@@ -7,11 +7,12 @@ import { recordsOf } from '../level/level'
 import type { Operation } from '../level/schema'
 import { copyId } from './copy-id'
 import { LevelIndex } from './level-index'
-import { LevelView } from './level-view'
+import type { LevelView } from './level-view'
+import { bareView } from './level-view'
 
 describe('showing only some', () => {
   it('hides all but them and what hangs below them', () => {
-    const level = new LevelView([testPlacement(1), testPlacement(2, { parentId: testId(1) }), testPlacement(3, { parentId: testId(2) }), testPlacement(4)])
+    const level = bareView([testPlacement(1), testPlacement(2, { parentId: testId(1) }), testPlacement(3, { parentId: testId(2) }), testPlacement(4)])
     level.showOnly = new Set([testId(2)])
     expect([1, 2, 3, 4].map(n => level.isHidden(testId(n)))).toEqual([true, false, false, true])
     level.showOnly = null
@@ -23,7 +24,7 @@ describe('what an arrangement shows', () => {
   const [OUTER, INNER, SOURCE, OTHER, LAYER, BLOCK] = [1, 2, 3, 4, 5, 6].map(testId) as [string, string, string, string, string, string]
   const line = (count: number) => ({ rule: { ...RULES.line.first, count } })
   const start = () => {
-    const level = new LevelView([
+    const level = bareView([
       testPlacement(1, { kind: 'arrangement', own: line(3) }),
       testPlacement(2, { kind: 'arrangement', own: line(2), parentId: OUTER }),
       testPlacement(3, { kind: 'block', blockId: BLOCK, parentId: INNER }),
@@ -36,7 +37,7 @@ describe('what an arrangement shows', () => {
     new LevelIndex(level, () => testSolid(new BoxGeometry(1, 1, 1)))
     return level
   }
-  const anew = (level: LevelView) => new LevelView(level.placements(), recordsOf(level))
+  const anew = (level: LevelView) => bareView(level.placements(), recordsOf(level))
 
   it('is worked out once, and again only when it, something in it, a layer or a block is written', () => {
     const changes: Record<string, { operation: Operation, stale: string[] }> = {

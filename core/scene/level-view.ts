@@ -6,6 +6,7 @@ import type { PlacedCopies } from '../arrange/place-copies'
 import { placeCopies } from '../arrange/place-copies'
 import { countOf, definitionOf } from '../arrange/rules'
 import type { Dealt } from '../arrange/scatter/deal'
+import type { LevelRecords } from '../level/level'
 import { Level } from '../level/level'
 import type { Lamp } from '../level/part'
 import type { Placement } from '../level/schema'
@@ -20,17 +21,27 @@ export type Copy = { placement: Placement, own: ArrangementOwn, copies: PlacedCo
 /** What is known of an arrangement's copies, each worked out when it is first asked for. */
 type Known = { copies?: PlacedCopies | null, shapes?: readonly ShapeCopies[], marks?: readonly ShapeCopies[] }
 
+/** What a level as it is seen needs beside the level. */
+export type Lent = {
+  /** What copies that hug the ground stand on; null where there is none. */
+  ground: GroundAt | null
+  /** What scatters have dealt; null where they have not yet. */
+  dealt: (id: string) => Dealt | null
+  /** The lights that a part brings. */
+  lampsOf: (partId: string) => readonly Lamp[]
+}
+
+/** For a level that is only read: nothing is around it. */
+const NOTHING_LENT: Lent = { ground: null, dealt: () => null, lampsOf: () => [] }
+
+/** A level by itself: its scatters have no copies, its parts no lamps, and what hugs the ground keeps to its path. */
+export const bareView = (placements: Iterable<Placement> = [], records: Partial<LevelRecords> = {}): LevelView => new LevelView(placements, records, NOTHING_LENT)
+
 /**
  * A level as it is seen: with the copies of arrangements, which are looked up like placements by ids of their own. What an
  * arrangement shows is worked out once and kept until it, something in it or the ground under it is written.
  */
 export class LevelView extends Level {
-  /** What copies that hug the ground stand on; lent by the index, which has the meshes. */
-  ground: GroundAt | null = null
-  /** What scatters have dealt; lent by whoever has them worked out. */
-  dealt: (id: string) => Dealt | null = () => null
-  /** The lights that a part brings; lent by whoever has the kit. */
-  lampsOf: (partId: string) => readonly Lamp[] = () => []
   /**
    * Shows only these and what hangs below them, or all if null. A way of looking in one window, not part of the level: it is
    * neither saved nor undone.
@@ -52,6 +63,19 @@ export class LevelView extends Level {
     lampsOf: partId => this.lampsOf(partId),
     shapes: id => this.shapes(id),
     marks: id => this.marks(id),
+  }
+
+  /** What a scatter has dealt; null if it has not yet. */
+  readonly dealt: Lent['dealt']
+  /** The lights that a part brings. */
+  readonly lampsOf: Lent['lampsOf']
+  private readonly ground: Lent['ground']
+
+  constructor(placements: Iterable<Placement>, records: Partial<LevelRecords>, { ground, dealt, lampsOf }: Lent) {
+    super(placements, records)
+    this.ground = ground
+    this.dealt = dealt
+    this.lampsOf = lampsOf
   }
 
   /** A placement, or one copy of an arrangement as if it were one. */

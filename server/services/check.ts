@@ -3,8 +3,6 @@ import { LevelCheck } from '../../core/check/check'
 import { checkOf } from '../../core/check/kinds'
 import { countFindings, inOrder, nameOfThing, sayFinding } from '../../core/check/report'
 import { CheckSite } from '../../core/check/site'
-import { isGround } from '../../core/scene/ground'
-import { LevelIndex } from '../../core/scene/level-index'
 import { partSchema } from '../../core/level/part'
 import { printLengths } from '../../core/units/quantity'
 import type { Database } from '../db/client'
@@ -32,15 +30,14 @@ export async function checkLevelJob(db: Database, { id }: { id: string }): Promi
   const inTime = () => {
     if (Date.now() > end) throw new OutOfTime()
   }
-  const { whole, parts } = await inTransaction(db, async tx => ({ whole: await readWholeLevel(tx, id, 'surfaces'), parts: (await listKit(tx)).parts.filter(part => partSchema.safeParse(part).success) }), { ...ONE_MOMENT, accessMode: 'read only' })
-  const { level, shapes, tagsOf, revision } = whole
+  const { whole, parts } = await inTransaction(db, async tx => ({ whole: await readWholeLevel(tx, id, 'surfaces', inTime), parts: (await listKit(tx)).parts.filter(part => partSchema.safeParse(part).success) }), { ...ONE_MOMENT, accessMode: 'read only' })
+  const { level, index, shapes, revision } = whole
   const byId = new Map(parts.map(part => [part.id, part]))
   const kit = { part: (part: string) => byId.get(part), ids: () => byId.keys(), solidOf: shapes.solid }
   let looked = 0
   let check: LevelCheck | null = null
   try {
-    const index = new LevelIndex(level, shapes.solid, placement => isGround(level, tagsOf, placement), inTime)
-    check = new LevelCheck(new CheckSite(level, index, kit))
+    check = new LevelCheck(new CheckSite(level, index(), kit))
     for (const share of check.all()) {
       looked = share
       inTime()

@@ -14,7 +14,7 @@ import type { Operation, Placement } from '../../core/level/schema'
 import { TABLE_OF } from '../../core/level/level'
 import { counted } from '../../core/units/plural'
 import { asName } from '../../core/units/text'
-import { LevelView } from '../../core/scene/level-view'
+import { bareView } from '../../core/scene/level-view'
 import type { Database, Transaction } from '../db/client'
 import { inTransaction, inTrial } from '../db/client'
 import { changes, levels, parts } from '../db/schema'
@@ -75,7 +75,7 @@ async function bringLevel(db: Database, { name, into, dry, apply, author }: Impo
     // Whatever does not hang together is refused before the meshes are looked at.
     const there = new Set(ids.values())
     applyChange(new Level(), operationsOf(placements, level.records), part => there.has(part))
-    const { things, copies, scatters } = censusOf(new LevelView(placements, level.records))
+    const { things, copies, scatters } = censusOf(bareView(placements, level.records))
     for (const { part, id } of fresh) await addPart(tx, { ...part.part, id }, await part.read())
     const answer: ImportAnswer = {
       format, name: called, notes: level.notes, errors: [], errorCount: 0, levelId: null, revision: null,
@@ -152,7 +152,7 @@ async function asNewLevel(tx: Transaction, name: string, placements: Placement[]
 /** What puts a level into another, with ids of its own: layers are found by their names, blocks that are alike are shared. */
 async function asThings(tx: Transaction, into: string, placements: readonly Placement[], { records }: IncomingLevel): Promise<Operation[]> {
   const content = await readContent(tx, into)
-  const target = new LevelView(content.placements, content)
+  const target = bareView(content.placements, content)
   const ordered = inTreeOrder(placements)
   const { operations } = pasteThings(target, {
     format: 'handy-grid things', version: 1, foot: [0, 0, 0], placements: ordered, blocks: records.blocks, parts: [],
@@ -182,7 +182,7 @@ async function bringTable(db: Database, { bytes, name, into, dry, apply, author,
   return inOneGo(db, dry, async (tx) => {
     if (into) await lockLevel(tx, into)
     const content = into ? await readContent(tx, into) : { placements: [] }
-    const level = new LevelView(content.placements, content)
+    const level = bareView(content.placements, content)
     const { operations, errors, errorCount, unmatched, joined, ...counts } = readTable(table, wanted, level, (await listKit(tx)).parts, v7)
     const answer: ImportAnswer = {
       format: 'table', name: name ?? 'Table', errors, errorCount, levelId: null, revision: null, counts: { rows: table.rows.length, ...counts },

@@ -3,15 +3,18 @@ import type { Placement } from '../../core/level/schema'
 import type { Kept } from '../../core/formats/level-file'
 import type { PartSource } from '../../core/formats/out/shapes'
 import type { Dealt } from '../../core/arrange/scatter/deal'
+import type { Scene } from '../../core/scene/scene'
+import { makeScene } from '../../core/scene/scene'
+import type { PartsKnown } from '../../core/scene/scatter-site'
 import { dealAtOnce, dealerOver } from '../../core/scene/scatter-site'
-import { LevelIndex } from '../../core/scene/level-index'
+import type { LevelIndex } from '../../core/scene/level-index'
 import { ShapeLibrary } from '../../core/scene/shapes'
 import type { Mesh } from '../../core/mesh/mesh'
 import { meshBytes } from '../../core/mesh/mesh'
 import { definitionOf } from '../../core/arrange/rules'
 import type { Part } from '../../core/level/part'
-import { LevelView } from '../../core/scene/level-view'
-import { isGround } from '../../core/scene/ground'
+import type { LevelView } from '../../core/scene/level-view'
+import { bareView } from '../../core/scene/level-view'
 import { readPlacements } from '../../core/level/read'
 import type { Transaction } from '../db/client'
 import { levels, parts, placements } from '../db/schema'
@@ -32,6 +35,8 @@ export type WholeLevel = {
   name: string
   revision: number
   level: LevelView
+  /** Finds things in it; made when it is first asked for, which takes the meshes of its parts. */
+  index: () => LevelIndex
   /** What is not known here of the level file it came from. */
   kept: Kept[]
   /** The parts it shows, without their meshes. */
@@ -53,9 +58,10 @@ export type WholeLevel = {
  * @param tx reads as of one moment, and stays open until the last part was asked for
  * @param use for a file, of which what is held of meshes does not grow with the level, and in which things with parts that cannot be
  * read are groups; or to work with its surfaces, of which all meshes are read at once
+ * @param inTime asked again and again while the index is made; throws if there is no time for it
  * @throws ApiError 404; TooLongToDeal as soon as what a scatter shows is asked for
  */
-export async function readWholeLevel(tx: Transaction, id: string, use: 'file' | 'surfaces'): Promise<WholeLevel> {
+export async function readWholeLevel(tx: Transaction, id: string, use: 'file' | 'surfaces', inTime?: () => void): Promise<WholeLevel> {
   const [row] = await tx.select({ name: levels.name, revision: levels.revision, deletedAt: levels.deletedAt, kept: levels.kept }).from(levels).where(eq(levels.id, id))
   if (!row || row.deletedAt) throw ApiError.notFound('level')
   const content = await readContent(tx, id)
@@ -69,7 +75,7 @@ export async function readWholeLevel(tx: Transaction, id: string, use: 'file' | 
     else unreadable.set(each.id, each.name)
   }
   const read = readPlacements(content.placements).placements
-  const given = new LevelView(read, content)
+  const given = bareView(read, content)
   if (use === 'surfaces' || [...given.arrangementIds].some(each => standsOnOthers(given, each))) {
     for (const part of byId.values()) {
       const mesh = await readableMesh(tx, part.meshHash)
@@ -78,11 +84,10 @@ export async function readWholeLevel(tx: Transaction, id: string, use: 'file' | 
     }
   }
   for (const missing of unreadable.keys()) byId.delete(missing)
-  const level = use === 'surfaces' || unreadable.size === 0 ? given : new LevelView(read.map(each => each.partId !== null && unreadable.has(each.partId) ? asGroup(each) : each), content)
-  level.lampsOf = part => byId.get(part)?.lamps ?? []
+  const shown = use === 'surfaces' || unreadable.size === 0 ? read : read.map(each => each.partId !== null && unreadable.has(each.partId) ? asGroup(each) : each)
   const tagsOf = (part: string) => byId.get(part)?.tags ?? []
-  lendSurroundings(level, shapes, tagsOf)
-  return { name: row.name, revision: row.revision, kept: row.kept, parts: [...byId.values()], level, partOf: partsFrom(tx, byId, shapes, unreadable), shapes, tagsOf, unreadable }
+  const scene: Scene = makeScene(shown, content, { solidOf: shapes.solid, tagsOf, lampsOf: part => byId.get(part)?.lamps ?? [], dealt: dealtInTime(() => scene.view, { shapes, tagsOf }) }, inTime)
+  return { name: row.name, revision: row.revision, kept: row.kept, parts: [...byId.values()], level: scene.view, index: () => scene.index, partOf: partsFrom(tx, byId, shapes, unreadable), shapes, tagsOf, unreadable }
 }
 
 /** A thing without a shape. */
@@ -126,23 +131,22 @@ function partsFrom(tx: Transaction, byId: ReadonlyMap<string, Part>, shapes: Sha
   }
 }
 
-/** Gives copies that hug the ground something to stand on, and deals scatters, as the page does. */
-function lendSurroundings(level: LevelView, shapes: ShapeLibrary, tagsOf: (partId: string) => readonly string[]): void {
-  const dealer = dealerOver(shapes)
+/** Deals the scatters of a level, each when it is asked for, as the page does. */
+function dealtInTime(level: () => LevelView, parts: PartsKnown): (id: string) => Dealt | null {
+  const dealer = dealerOver(parts.shapes)
   const dealt = new Map<string, Dealt | null>()
   const end = Date.now() + MOST_DEALING
   const dealInTime = (id: string) => {
     try {
-      return dealAtOnce(level, { shapes, tagsOf }, dealer, id, () => Date.now() < end)
+      return dealAtOnce(level(), parts, dealer, id, () => Date.now() < end)
     }
     catch (error) {
-      if (error instanceof RangeError) throw new TooLongToDeal(`The scatter "${level.need(id).name}" takes too long to work out. Let it make fewer copies, or give it fewer limits.`)
+      if (error instanceof RangeError) throw new TooLongToDeal(`The scatter "${level().need(id).name}" takes too long to work out. Let it make fewer copies, or give it fewer limits.`)
       throw error
     }
   }
-  level.dealt = (id) => {
+  return (id) => {
     if (!dealt.has(id)) dealt.set(id, dealInTime(id))
     return dealt.get(id)!
   }
-  if ([...level.arrangementIds].some(id => level.hugsGround(id))) new LevelIndex(level, shapes.solid, id => isGround(level, tagsOf, id))
 }

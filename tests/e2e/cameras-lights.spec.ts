@@ -11,7 +11,7 @@ import type { Vec3 } from '../../core/math/vectors'
 import { meshOfBlockKey, shapeKey } from '../../core/mesh/block-key'
 import { Solid } from '../../core/mesh/solid'
 import { LevelIndex } from '../../core/scene/level-index'
-import { LevelView } from '../../core/scene/level-view'
+import { bareView } from '../../core/scene/level-view'
 import { settleScene } from '../../core/settle/scene'
 import { loadPhysics, Settling } from '../../core/settle/settle'
 import { levels, skies } from '../../server/db/schema'
@@ -248,7 +248,7 @@ test('settling: what falls comes to rest where the same physics puts it without 
 
   // The same here, without a page.
   const blocks = SHAPES.map(({ id, fields }) => ({ id, ...fields }))
-  const level = new LevelView(before, { blocks })
+  const level = bareView(before, { blocks })
   const solids = new Map(blocks.map(each => [shapeKey(each), new Solid(meshOfBlockKey(shapeKey(each)))]))
   const index = new LevelIndex(level, shape => solids.get(shape))
   await loadPhysics()

@@ -176,8 +176,7 @@ describe('handed over', () => {
     testPlacement(8, { kind: 'part', partId: testId(77), parentId: testId(7) }),
     testPlacement(9, { kind: 'light', own: lightOwn({ light: 'point' }), parentId: testId(7) }),
     testPlacement(10, { kind: 'marker', own: markerOwn('volume', { tags: ['water'], fields: [{ key: 'boats', type: 'number', value: 3 }, { key: 'night', type: 'yes-no', value: true }] }), scale: [2, 3, 4] }),
-  ])
-  level.lampsOf = partId => partId === testId(77) ? [lamp] : []
+  ], {}, { ground: null, dealt: () => null, lampsOf: partId => partId === testId(77) ? [lamp] : [] })
   const parts = new Map([[testId(77), { name: 'Post', mesh: testSolid(new BoxGeometry(1, 1, 1)).mesh }]])
 
   it.each([false, true])('pass the Khronos validator and mean the same in three\'s loader (instanced: %s)', async (instanced) => {

@@ -6,7 +6,8 @@ import { TeapotGeometry } from 'three/examples/jsm/geometries/TeapotGeometry.js'
 import { describe, expect, it } from 'vitest'
 import { LevelIndex } from '../../core/scene/level-index'
 import { Solid } from '../../core/mesh/solid'
-import { LevelView } from '../../core/scene/level-view'
+import type { LevelView } from '../../core/scene/level-view'
+import { bareView } from '../../core/scene/level-view'
 import { anyQuat, anyVec3, testId, testPlacement } from '../support'
 
 const material = { name: 'Stone', baseColor: [1, 1, 1], roughness: 1, metallic: 0, emissive: [0, 0, 0] } as const
@@ -73,7 +74,7 @@ describe('picking with a frame', () => {
       let [touched, held] = [0, 0]
       fc.assert(fc.property(fc.array(anyPlace, { minLength: 1, maxLength: 8 }), anyFrame, (places, frame) => {
         const solids = new Map(places.map(({ shape }, i) => [testId(i + 1), shapes[shape]!]))
-        const level = new LevelView(places.map(({ translation, rotation, mirrored }, i) =>
+        const level = bareView(places.map(({ translation, rotation, mirrored }, i) =>
           testPlacement(i + 1, { kind: 'part', partId: testId(i + 1), translation, rotation, scale: [mirrored ? -1 : 1, 1, 1] })))
         const camera = orthographic ? new OrthographicCamera(-60, 60, 40, -40, 0.1, 400) : new PerspectiveCamera(50, 1.5, 0.1, 400)
         camera.position.set(60, 70, 110)
@@ -95,7 +96,7 @@ describe('picking with a frame', () => {
 
   it('does not take a long diagonal thing whose box merely overlaps the frame', () => {
     const rail = solidOf([0, 0, 0, 0.1, 0, 0, 10, 10, 0, 9.9, 10, 0], [0, 1, 2, 0, 2, 3])
-    const level = new LevelView([testPlacement(1, { kind: 'part', partId: testId(99) })])
+    const level = bareView([testPlacement(1, { kind: 'part', partId: testId(99) })])
     const index = new LevelIndex(level, () => rail)
     const camera = new OrthographicCamera(-1, 11, 11, -1, 0.1, 100)
     camera.position.z = 10

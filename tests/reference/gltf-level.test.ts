@@ -23,7 +23,8 @@ import { cameraOwn, lightOwn, markerOwn } from '../../core/level/create'
 import { recordsOf } from '../../core/level/level'
 import type { Placement } from '../../core/level/schema'
 import { placementSchema } from '../../core/level/schema'
-import { LevelView } from '../../core/scene/level-view'
+import type { LevelView } from '../../core/scene/level-view'
+import { bareView } from '../../core/scene/level-view'
 import { anyQuat, anyScale, anyTree, anyVec3, levelGlb, testId, testPlacement, testSolid } from '../support'
 
 const [CRATE, POLE] = [testId(900), testId(901)]
@@ -48,7 +49,7 @@ const anyLevel = fc.tuple(anyTree(7), fc.constantFrom(...RULES_TRIED), anyQuat, 
     { kind: 'part', partId: CRATE }, { kind: 'block', blockId: testId(800) }, { kind: 'camera', own: cameraOwn({ fieldOfView: 33.3 }) }, { kind: 'light', own: lightOwn({ light: 'spot' }) },
     { kind: 'marker', own: markerOwn('spawn', { fields: [{ key: 'Team', type: 'number', value: 2 }] }) }, { kind: 'part', partId: POLE, hidden: true, layerId: testId(810) }, { kind: 'group' },
   ]
-  return new LevelView([
+  return bareView([
     ...tree.map((placement, i) => ({ ...placement, ...shown[i % shown.length] })),
     testPlacement(50, { name: 'Rows', kind: 'arrangement', own: { rule, ...varied ? { vary: { seed: 4, move: [0.1, 0, 0.1], turn: [0, 10, 0], size: [0.9, 1.2] } } : {}, exceptions: { ...rule.type === 'line' ? { 1: { move: [0.5, 0, 0] as [number, number, number] } } : {} } }, translation: [3, 1, 2], rotation, locked: true }),
     testPlacement(51, { name: 'Source', kind: 'part', partId: POLE, parentId: testId(50), scale, pivot }),
@@ -92,7 +93,7 @@ function verticesOf(scene: Object3D): Vector3[] {
 
 const placed = ({ primitives }: PartMesh, matrix: Matrix4) => primitives.flatMap(({ positions }) => Array.from({ length: positions.length / 3 }, (_, i) => new Vector3().fromArray(positions, i * 3).applyMatrix4(matrix)))
 
-const asLevel = ({ placements, records }: LevelIntake) => new LevelView(placements, records)
+const asLevel = ({ placements, records }: LevelIntake) => bareView(placements, records)
 
 function expectNear(a: Matrix4, b: Matrix4, tolerance: number): void {
   const size = Math.max(1, ...b.elements.map(Math.abs))
@@ -105,7 +106,7 @@ const rest = ({ translation: _translation, rotation: _rotation, scale: _scale, .
 it('compressed is never longer than plain, in few shapes or many', async () => {
   const { meshopt } = await encoders()
   const random = fc.sample(fc.tuple(anyVec3, anyQuat, anyScale), { numRuns: 500, seed: 28 })
-  const copies = new LevelView(random.map(([translation, rotation, scale], i) => testPlacement(i + 10, { name: `Thing ${i}`, kind: 'part', partId: i % 2 ? CRATE : POLE, translation, rotation: new Quaternion(...rotation).normalize().toArray(), scale })))
+  const copies = bareView(random.map(([translation, rotation, scale], i) => testPlacement(i + 10, { name: `Thing ${i}`, kind: 'part', partId: i % 2 ? CRATE : POLE, translation, rotation: new Quaternion(...rotation).normalize().toArray(), scale })))
   for (const quantised of [false, true]) {
     const sizes = await Promise.all((['none', 'meshopt'] as const).map(async compression => (await levelGlb('Copies', copies, parts, false, new Map(), { compression, quantised }, { meshopt })).length))
     expect(sizes[1]).toBeLessThanOrEqual(sizes[0]!)
@@ -113,7 +114,7 @@ it('compressed is never longer than plain, in few shapes or many', async () => {
 })
 
 it('merged into more than is merged, is refused before anything is written, with what it would be', async () => {
-  const level = new LevelView([testPlacement(1, { kind: 'arrangement', own: { rule: { ...RULES.grid.first, counts: [1000, 1, 1000] } } }), testPlacement(2, { kind: 'part', partId: CRATE, parentId: testId(1) })])
+  const level = bareView([testPlacement(1, { kind: 'arrangement', own: { rule: { ...RULES.grid.first, counts: [1000, 1, 1000] } } }), testPlacement(2, { kind: 'part', partId: CRATE, parentId: testId(1) })])
   await expect(levelGlb('Many', level, parts, false, new Map(), { merge: 10 })).rejects.toThrow(/would be [\d,]+ triangles in [\d,]+ MB, and 512 MB are merged at most/)
 })
 
@@ -133,7 +134,7 @@ describe('a level as glTF and back', () => {
   }, 240_000)
 
   it('has parts whose meshes are the same bytes, and within a step of the grid when counted in one', async () => {
-    const level = new LevelView([testPlacement(1, { kind: 'part', partId: CRATE }), testPlacement(2, { kind: 'part', partId: POLE })])
+    const level = bareView([testPlacement(1, { kind: 'part', partId: CRATE }), testPlacement(2, { kind: 'part', partId: POLE })])
     for (const packing of [{}, { compression: 'meshopt' as const }, { compression: 'draco' as const }, { quantised: true }]) {
       const { parts: back } = await readGltfLevel(await levelGlb('Test', level, parts, false, new Map(), packing, await encoders()), newId, await decoders())
       expect(back.map(({ id, name, facts: known }) => [id, name, known])).toEqual([[CRATE, 'Crate', facts(CRATE)], [POLE, 'Pole', facts(POLE)]])
@@ -155,7 +156,7 @@ describe('a level as glTF and back', () => {
   it('has fewer triangles where that is asked for, and never a mesh of none', async () => {
     const ball: PartToHandOver = { name: 'Ball', mesh: testSolid(new SphereGeometry(1, 32, 16)).mesh }
     const leaf: PartToHandOver = { name: 'Leaf', mesh: testSolid(new PlaneGeometry(1, 1)).mesh }
-    const level = new LevelView([testPlacement(1, { kind: 'part', partId: CRATE }), testPlacement(2, { kind: 'part', partId: POLE, translation: [40, 0, 0] })])
+    const level = bareView([testPlacement(1, { kind: 'part', partId: CRATE }), testPlacement(2, { kind: 'part', partId: POLE, translation: [40, 0, 0] })])
     const given = new Map([[CRATE, ball], [POLE, leaf]])
     for (const more of [{ triangles: 0.1 }, { triangles: 0.01 }, { triangles: 0.01, merge: 10 }]) {
       const { issues, info } = await validateBytes(await levelGlb('Test', level, given, false, new Map(), more)) as { issues: { numErrors: number }, info: { totalTriangleCount?: number, drawCallCount?: number } }
@@ -166,7 +167,7 @@ describe('a level as glTF and back', () => {
   })
 
   it('is handed over in part: what is picked, one layer, without blocks, without what is hidden', async () => {
-    const level = new LevelView([
+    const level = bareView([
       testPlacement(1, { translation: [5, 0, 0] }), testPlacement(2, { kind: 'part', partId: CRATE, parentId: testId(1) }), testPlacement(3, { kind: 'part', partId: CRATE, parentId: testId(1), layerId: testId(810) }),
       testPlacement(4, { kind: 'block', blockId: testId(800) }), testPlacement(5, { kind: 'part', partId: POLE, hidden: true }), testPlacement(6, { kind: 'part', partId: POLE, parentId: testId(5) }),
     ], { blocks: [{ id: testId(800), shape: { type: 'box', width: 1, height: 2, depth: 3 }, color: '#b9a58b' }], layers: [{ id: testId(810), name: 'Props', color: '#0e6e6e', visible: true, locked: false, order: 0 }] })
@@ -184,11 +185,11 @@ describe('a level as glTF and back', () => {
 })
 
 describe('a foreign file', () => {
-  const place = (matrices: readonly Matrix4[]) => new LevelView(matrices.map((matrix, i) => testPlacement(i + 1, { kind: 'part', partId: CRATE, translation: [matrix.elements[12], matrix.elements[13], matrix.elements[14]] })))
+  const place = (matrices: readonly Matrix4[]) => bareView(matrices.map((matrix, i) => testPlacement(i + 1, { kind: 'part', partId: CRATE, translation: [matrix.elements[12], matrix.elements[13], matrix.elements[14]] })))
 
   it('of instances in a line, a grid or a ring becomes an arrangement with that rule; others are listed', async () => {
     for (const [rule, type] of [[RULES.line.first, 'line'], [RULES.grid.first, 'grid'], [{ ...RULES.ring.first, count: 7, radius: 4, start: 20 }, 'ring'], [{ ...RULES.ring.first, count: 5, arc: 130, facing: 'kept' }, 'ring'], [{ ...RULES.line.first, along: [1.5, 0.3, 0], turn: [0, 20, 0], axes: 'local' }, null]] as [Rule, string | null][]) {
-      const level = new LevelView([testPlacement(1, { kind: 'arrangement', own: { rule }, translation: [2, 1, 0] }), testPlacement(2, { kind: 'part', partId: CRATE, parentId: testId(1), scale: [1, 2, 1] })])
+      const level = bareView([testPlacement(1, { kind: 'arrangement', own: { rule }, translation: [2, 1, 0] }), testPlacement(2, { kind: 'part', partId: CRATE, parentId: testId(1), scale: [1, 2, 1] })])
       const glb = await levelGlb('Test', level, parts, true)
       const back = asLevel(await readGltfLevel(withoutExtras(glb), newId))
       const found = [...back.placements()].find(({ kind }) => kind === 'arrangement')
@@ -203,7 +204,7 @@ describe('a foreign file', () => {
   it('of instances is only a rule where that is as exact as single precision: none is straightened', async () => {
     const row = (off: number) => Array.from({ length: 40 }, (_, i) => new Matrix4().setPosition(i * 20, i === 17 ? off : 0, 0))
     for (const [off, kinds] of [[0, ['arrangement']], [0.001, []], [0.09, []]] as const) {
-      const level = new LevelView([testPlacement(1, { kind: 'arrangement', own: { rule: { ...RULES.line.first, count: 40, along: [20, 0, 0] }, exceptions: off ? { 17: { move: [0, off, 0] } } : {} } }), testPlacement(2, { kind: 'part', partId: CRATE, parentId: testId(1) })])
+      const level = bareView([testPlacement(1, { kind: 'arrangement', own: { rule: { ...RULES.line.first, count: 40, along: [20, 0, 0] }, exceptions: off ? { 17: { move: [0, off, 0] } } : {} } }), testPlacement(2, { kind: 'part', partId: CRATE, parentId: testId(1) })])
       const intake = await readGltfLevel(withoutExtras(await levelGlb('Test', level, parts, true)), newId)
       const back = asLevel(intake)
       expect([...back.placements()].filter(({ kind }) => kind === 'arrangement').map(({ kind }) => kind)).toEqual(kinds)
@@ -218,7 +219,7 @@ describe('a foreign file', () => {
     const skew = (k: number) => new Matrix4().set(1, k, 0, 0.5, 0, 1, k / 2, 1, 0.2, 0, -1.5, 2, 0, 0, 0, 1)
     await fc.assert(fc.asyncProperty(fc.double({ min: -2, max: 2, noNaN: true }), anyQuat, anyVec3, fc.boolean(), async (k, rotation, translation, mirrored) => {
       fc.pre(Math.abs(k) > 0.01)
-      const level = new LevelView([
+      const level = bareView([
         testPlacement(1, { translation, rotation, scale: mirrored ? [-1, 1, 1] : [1, 1, 1] }), testPlacement(2, { kind: 'part', partId: CRATE, parentId: testId(1), translation: [1, 0, 0] }),
         testPlacement(3, { kind: 'part', partId: POLE, parentId: testId(2), translation: [0, 2, 0], rotation }),
       ])
@@ -254,7 +255,7 @@ describe('a foreign file', () => {
 
   it('put together by squares has its cameras and lights where they stand and turned as they are, areas as bright as they are large', async () => {
     const rotation = new Quaternion(0.1, 0.7, -0.2, 0.4).normalize().toArray() as [number, number, number, number]
-    const level = new LevelView([
+    const level = bareView([
       testPlacement(1, { translation: [3, 0, 1], rotation }), testPlacement(2, { name: 'Camera', kind: 'camera', own: cameraOwn(), parentId: testId(1), translation: [1, 2, 3], rotation }),
       testPlacement(3, { name: 'Panel', kind: 'light', own: lightOwn({ light: 'area', intensity: 500, width: 2, height: 0.25 }), parentId: testId(1), rotation }),
       testPlacement(4, { kind: 'part', partId: CRATE }),
@@ -278,7 +279,7 @@ describe('a foreign file', () => {
 
 describe('a glTF file that makes no sense', () => {
   it('is refused with the reason: cycles, addresses elsewhere, countless instances, nothing to place', async () => {
-    const level = new LevelView([testPlacement(1), testPlacement(2, { kind: 'part', partId: CRATE, parentId: testId(1) })])
+    const level = bareView([testPlacement(1), testPlacement(2, { kind: 'part', partId: CRATE, parentId: testId(1) })])
     const glb = await levelGlb('Test', level, parts)
     for (const [change, says] of [
       [json => (json.nodes[1]!.children = [0]), 'hangs from itself'],
@@ -295,7 +296,7 @@ describe('a glTF file that makes no sense', () => {
   })
 
   it('is never more than refused, whatever of it is spoilt', async () => {
-    const level = new LevelView([testPlacement(1, { kind: 'arrangement', own: { rule: RULES.line.first } }), testPlacement(2, { kind: 'part', partId: CRATE, parentId: testId(1) }), testPlacement(3, { kind: 'camera', own: cameraOwn() })])
+    const level = bareView([testPlacement(1, { kind: 'arrangement', own: { rule: RULES.line.first } }), testPlacement(2, { kind: 'part', partId: CRATE, parentId: testId(1) }), testPlacement(3, { kind: 'camera', own: cameraOwn() })])
     const glb = await levelGlb('Test', level, parts)
     await fc.assert(fc.asyncProperty(fc.nat(), fc.constantFrom<unknown>(null, -1, 1e308, '', 'x', [], {}, [null], { a: 1 }, true), async (at, hostile) => {
       const spoilt = changed(glb, (json) => {

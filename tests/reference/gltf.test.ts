@@ -7,7 +7,7 @@ import { describe, expect, it } from 'vitest'
 import type { Rule } from '../../core/arrange/rules'
 import { RULES } from '../../core/arrange/rules'
 import { readPartGlb, writePartGlb } from '../../core/formats/part-glb'
-import { LevelView } from '../../core/scene/level-view'
+import { bareView } from '../../core/scene/level-view'
 import type { Placement } from '../../core/level/schema'
 import { lanternQuayKit } from '../../demo/kit'
 import { lanternQuay } from '../../demo/lantern-quay'
@@ -48,7 +48,7 @@ describe('a part as GLB', () => {
 describe('a level as GLB', () => {
   it('passes the validator and stands in three as it stands here', async () => {
     const { placements, blocks } = lanternQuay()
-    const level = new LevelView(placements, { blocks })
+    const level = bareView(placements, { blocks })
     const glb = await levelGlb('Lantern Quay', level, parts)
     expect(await issuesOf(glb)).toEqual(clean)
     const scene = await load(glb)
@@ -68,7 +68,7 @@ describe('a level as GLB', () => {
 
   it('stores every mesh once and shares it, whatever the number of nodes', async () => {
     const crate = kit.find(part => part.name === 'Crate')!
-    const many = (count: number) => new LevelView(Array.from({ length: count }, (_, i) => testPlacement(i + 1, { kind: 'part', partId: crate.id, translation: [i, 0, 0] })))
+    const many = (count: number) => bareView(Array.from({ length: count }, (_, i) => testPlacement(i + 1, { kind: 'part', partId: crate.id, translation: [i, 0, 0] })))
     const one = await levelGlb('One', many(1), parts)
     const glb = await levelGlb('Many', many(200), parts)
     const scene = await load(glb)
@@ -84,7 +84,7 @@ describe('a level as GLB', () => {
   it('holds with pivots, uneven and mirrored sizes down any tree', async () => {
     const crate = kit.find(part => part.name === 'Crate')!
     await fc.assert(fc.asyncProperty(anyTree(6), async (tree) => {
-      const level = new LevelView(tree.map((placement, i) => i % 2 ? { ...placement, kind: 'part' as const, partId: crate.id } : placement))
+      const level = bareView(tree.map((placement, i) => i % 2 ? { ...placement, kind: 'part' as const, partId: crate.id } : placement))
       const glb = await levelGlb('Any', level, parts)
       expect(await issuesOf(glb)).toEqual(clean)
       const scene = await load(glb)
@@ -103,7 +103,7 @@ describe('a level as GLB', () => {
   describe('with arrangements', () => {
     const crate = kit.find(part => part.name === 'Crate')!
     const A = testId(1)
-    const arranged = (rule: Rule, source: Partial<Placement> = {}) => new LevelView([
+    const arranged = (rule: Rule, source: Partial<Placement> = {}) => bareView([
       testPlacement(1, { kind: 'arrangement', own: { rule }, translation: [3, 1, -2], rotation: [0, 0.6, 0, 0.8] }),
       testPlacement(2, { kind: 'part', partId: crate.id, parentId: A, ...source }),
     ])
@@ -168,12 +168,12 @@ describe('a level as GLB', () => {
   })
 
   it('refuses a level that shows a part nobody has', async () => {
-    const level = new LevelView([testPlacement(1, { kind: 'part', partId: testId(77) })])
+    const level = bareView([testPlacement(1, { kind: 'part', partId: testId(77) })])
     await expect(levelGlb('x', level, parts)).rejects.toThrow(RangeError)
   })
 
   it('keeps names as they are, also those that are not of this alphabet', async () => {
-    const level = new LevelView([testPlacement(1, { name: 'Lampión №5 "тест" 灯' })])
+    const level = bareView([testPlacement(1, { name: 'Lampión №5 "тест" 灯' })])
     const glb = await levelGlb('x', level, parts)
     const json = new TextDecoder().decode(glb.subarray(20, 20 + new DataView(glb.buffer, glb.byteOffset).getUint32(12, true)))
     expect((JSON.parse(json) as { nodes: { name: string }[] }).nodes[0]!.name).toBe('Lampión №5 "тест" 灯')

@@ -13,7 +13,7 @@ import type { Rule } from '../../core/arrange/rules'
 import { keysOf, RULES } from '../../core/arrange/rules'
 import { FIRST_INGREDIENT } from '../../core/arrange/scatter/rule'
 import { HandOverError } from '../../core/formats/out/hand-over-error'
-import { LevelView } from '../../core/scene/level-view'
+import { bareView, LevelView } from '../../core/scene/level-view'
 import { dealAtOnce, dealerOver } from '../../core/scene/scatter-site'
 import { meshOfShape, ShapeLibrary } from '../../core/scene/shapes'
 import type { Placement } from '../../core/level/schema'
@@ -103,7 +103,7 @@ function expectSame(found: Triangle[], expected: Triangle[]): void {
 }
 
 function levelOf(own: ArrangementOwn, source: Partial<Placement>, child?: Partial<Placement>, top: Partial<Placement> = {}): LevelView {
-  return new LevelView([
+  return bareView([
     testPlacement(1, { kind: 'arrangement', own, ...top }),
     testPlacement(2, { kind: 'part', partId: PART, parentId: A, ...source }),
     ...child ? [testPlacement(3, { kind: 'part', partId: PART, parentId: testId(2), ...child })] : [],
@@ -141,7 +141,7 @@ describe('copies handed over', () => {
   })
 
   it('in a ring that is sized unevenly within a line', async () => {
-    const level = new LevelView([
+    const level = bareView([
       testPlacement(1, { kind: 'arrangement', own: line }),
       testPlacement(2, { kind: 'arrangement', own: { rule: { ...RULES.ring.first, count: 5 } }, parentId: A, scale: [1, 1, 2] }),
       testPlacement(3, { kind: 'part', partId: PART, parentId: testId(2) }),
@@ -174,7 +174,7 @@ describe('copies handed over', () => {
         rule, ...rule.type === 'mirror' ? {} : { exceptions: { [keysOf(rule).keyAt(1)]: { size: exception, move: [0.1, 0, 0] } } },
         ...isVaried ? { vary: { seed: 3, move: [0.2, 0, 0.2], turn: [0, 40, 0], size: [0.7, 1.4] } } : {},
       })
-      await check(new LevelView([
+      await check(bareView([
         testPlacement(1, { kind: 'arrangement', own: own(outer), rotation }),
         testPlacement(2, { kind: 'arrangement', own: own(inner), parentId: A, scale, translation: [0.3, 0, 1] }),
         testPlacement(3, { kind: 'part', partId: PART, parentId: testId(2), rotation, pivot: [0, 0.2, 0] }),
@@ -188,16 +188,15 @@ describe('copies handed over', () => {
     const mix = [1, 2].map(stream => ({ ...FIRST_INGREDIENT, source: testId(stream + 1), stream, lean: 0.6, tilt: 25, height: [-0.1, 0.2] as [number, number], sizes: [[0.5, 2], [1, 1], [0.3, 0.6]] as [[number, number], [number, number], [number, number]] }))
     const rule = { ...RULES.scatter.first, on: [{ id: surface, stream: 1 }], mix, facing: 'normals' as const, measure: 'count' as const, count: 12, keepRoom: false }
     const made = (exceptions: ArrangementOwn['exceptions']) => {
-      const level = new LevelView([
+      const shapes = new ShapeLibrary()
+      shapes.put(PART, 'mesh', mesh)
+      const level: LevelView = new LevelView([
         testPlacement(1, { kind: 'arrangement', own: { rule, exceptions }, translation: [3, 1, 2], rotation: turned(35) }),
         testPlacement(2, { kind: 'part', partId: PART, parentId: A, rotation: turned(20), scale: [-1, 1, 1] }),
         testPlacement(3, { kind: 'part', partId: PART, parentId: A, translation: [5, 5, 5], pivot: [0.2, 0, 0.1] }),
         testPlacement(9, { kind: 'part', partId: PART, rotation: [0, 0, Math.sin(0.3), Math.cos(0.3)], scale: [6, 4, 9] }),
-      ])
-      const shapes = new ShapeLibrary()
-      shapes.put(PART, 'mesh', mesh)
-      const dealt = dealAtOnce(level, { shapes, tagsOf: () => [] }, dealerOver(shapes), A)
-      level.dealt = () => dealt
+      ], {}, { ground: null, lampsOf: () => [], dealt: () => dealAtOnce(level, { shapes, tagsOf: () => [] }, dealer, A) })
+      const dealer = dealerOver(shapes)
       return level
     }
     const keys = made({}).copies(A)!.keys
@@ -215,7 +214,7 @@ describe('copies handed over', () => {
   })
 
   it('of lamps, cameras and markers below sources are there both ways', async () => {
-    const level = new LevelView([
+    const level = bareView([
       testPlacement(1, { kind: 'arrangement', own: line }),
       testPlacement(2, { kind: 'part', partId: PART, parentId: A }),
       testPlacement(3, { name: 'Lamp', kind: 'light', own: lightOwn({ light: 'point', color: '#ffffff', intensity: 3, range: 4 }), parentId: testId(2), translation: [0, 2, 0] }),

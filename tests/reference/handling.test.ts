@@ -8,7 +8,7 @@ import { directionsOf } from '../../core/edit/handles/axes'
 import { AxisDrag } from '../../core/edit/handles/axis-drag'
 import { PlaneDrag } from '../../core/edit/handles/plane-drag'
 import { nearestRotation, turnAbout, turnPlacements } from '../../core/edit/handles/turn'
-import { LevelView } from '../../core/scene/level-view'
+import { bareView } from '../../core/scene/level-view'
 import type { Quat } from '../../core/math/vectors'
 import { degreesToQuat } from '../../core/math/transform'
 import { decompose } from '../../core/math/transform'
@@ -43,7 +43,7 @@ describe('turns', () => {
 
   it('put together in the order they are done, in the world', () => {
     fc.assert(fc.property(anyQuat, anyUnit, anyLength, anyUnit, anyLength, (rotation, first, a, second, b) => {
-      const level = new LevelView([testPlacement(1, { rotation })])
+      const level = bareView([testPlacement(1, { rotation })])
       for (const turn of [turnAbout(first, a), turnAbout(second, b)]) {
         const [operation] = turnPlacements(level, [testId(1)], turn, null)
         applyChange(level, [operation!])

@@ -23,7 +23,7 @@ import { reduceMesh } from '../../core/mesh/reduce'
 import { Solid } from '../../core/mesh/solid'
 import { Pcg32 } from '../../core/math/random'
 import { RULES } from '../../core/arrange/rules'
-import { LevelView } from '../../core/scene/level-view'
+import { bareView } from '../../core/scene/level-view'
 import { levelGlb, TEST_MATERIAL, testId, testPlacement } from '../support'
 import { testPicture, texturedBox } from '../textured'
 
@@ -161,7 +161,7 @@ describe('what somebody else made', () => {
         primitive.setMode(mode!).getIndices()!.setArray(Uint32Array.from(mode === Primitive.Mode.TRIANGLE_STRIP ? [13, 14, 26, 27, 39, 40, 52] : [0, 14, 15, 16, 17, 18]))
       })))
     }
-    const instanced = await levelGlb('Row', new LevelView([
+    const instanced = await levelGlb('Row', bareView([
       testPlacement(1, { kind: 'arrangement', own: { rule: RULES.line.first } }),
       testPlacement(2, { kind: 'part', partId: testId(9), parentId: testId(1) }),
     ]), new Map([[testId(9), { name: 'Ball', mesh: { primitives: [{ material: TEST_MATERIAL, positions: Float32Array.from(sphere.getAttribute('position').array), normals: Float32Array.from(sphere.getAttribute('normal').array), indices: Uint32Array.from(sphere.getIndex()!.array) }] } }]]), true)
@@ -189,7 +189,7 @@ describe('what somebody else made', () => {
     expect(foreign.pictures).toEqual(box.pictures)
     expect(whole(foreign).primitives[0]!.material).toEqual(box.mesh.primitives[0]!.material)
     const { mesh: part } = stand(whole(foreign), { unit: 'm', up: 'y', pivot: 'file' })
-    const glb = await levelGlb('Level', new LevelView([testPlacement(1, { kind: 'part', partId: testId(9), translation: [3, 0, 0], scale: [-1, 2, 1] })]), new Map([[testId(9), { name: 'Box', mesh: part }]]), false, foreign.pictures)
+    const glb = await levelGlb('Level', bareView([testPlacement(1, { kind: 'part', partId: testId(9), translation: [3, 0, 0], scale: [-1, 2, 1] })]), new Map([[testId(9), { name: 'Box', mesh: part }]]), false, foreign.pictures)
     expect((await validateBytes(glb)).issues.numErrors).toBe(0)
     expect((await readPartGlb(glb)).pictures).toEqual(box.pictures)
     const handed = (await io.readBinary(glb)).getRoot()

@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest'
 import { fieldWord, placeInWords } from '../../core/level/field-words'
 import { placementFieldsSchema } from '../../core/level/schema'
 import { withExceptions } from '../../core/scene/copies'
-import { LevelView } from '../../core/scene/level-view'
+import { bareView } from '../../core/scene/level-view'
 import { RULES } from '../../core/arrange/rules'
 import { copyId } from '../../core/scene/copy-id'
 import { testId, testPlacement } from '../support'
@@ -64,7 +64,7 @@ describe('what people are told', () => {
   })
 
   it('says in words what one copy cannot have, whatever is asked of it', () => {
-    const level = new LevelView([testPlacement(1, { kind: 'arrangement', own: { rule: { ...RULES.line.first, count: 3 } } }), testPlacement(2, { kind: 'part', partId: testId(99), parentId: testId(1) })])
+    const level = bareView([testPlacement(1, { kind: 'arrangement', own: { rule: { ...RULES.line.first, count: 3 } } }), testPlacement(2, { kind: 'part', partId: testId(99), parentId: testId(1) })])
     const copy = copyId(testId(1), '1')
     for (const field of Object.keys(placementFieldsSchema.shape).filter(name => !['translation', 'rotation', 'scale', 'hidden'].includes(name))) {
       let message = ''

@@ -9,7 +9,7 @@ import { drawLevel } from '../../core/formats/plan/drawing'
 import { createPlacement } from '../../core/level/create'
 import type { Placement } from '../../core/level/schema'
 import { isGround } from '../../core/scene/ground'
-import { LevelView } from '../../core/scene/level-view'
+import { bareView } from '../../core/scene/level-view'
 import { previewMatrices } from '../../core/scene/preview'
 import { testId, testSolid } from '../support'
 
@@ -86,7 +86,7 @@ const partOf = () => ({ name: 'Crate', mesh })
 
 /** What is handed over of a level in each way that goes through all of it, and what of it is shown. */
 async function through(placements: readonly Placement[]): Promise<number> {
-  const level = new LevelView(placements)
+  const level = bareView(placements)
   for (const { id } of level.placements()) if (level.arrangementIds.has(id)) level.marks(id)
   previewMatrices(level, [{ do: 'put', id: placements[0]!.id, fields: { translation: [1, 0, 0] } }])
   isGround(level, () => ['ground'], placements[0]!.id)

@@ -14,7 +14,7 @@ import { planSheet } from '../../core/formats/plan/sheet'
 import { writeSvg } from '../../core/formats/plan/svg'
 import { RULES } from '../../core/arrange/rules'
 import { lightOwn } from '../../core/level/create'
-import { LevelView } from '../../core/scene/level-view'
+import { bareView } from '../../core/scene/level-view'
 import { testId, testPlacement, testSolid } from '../support'
 
 type Box = { x: number, y: number, z: number, w: number, h: number, d: number }
@@ -23,7 +23,7 @@ const title = { name: 'Quay & <bridge>', date: '2026-11-26', revision: 48 }
 
 function levelOf(boxes: readonly Box[]) {
   const parts = new Map<string, PartToHandOver>()
-  const level = new LevelView(boxes.map(({ x, y, z, w, h, d }, i) => {
+  const level = bareView(boxes.map(({ x, y, z, w, h, d }, i) => {
     const partId = testId(900 + i)
     parts.set(partId, { name: `Box ${i}`, mesh: testSolid(new BoxGeometry(w, h, d).translate(0, h / 2, 0)).mesh })
     return testPlacement(i + 1, { kind: 'part', partId, translation: [x, y, z] })
@@ -105,7 +105,7 @@ describe('a plan sheet', () => {
 
   it('shows the outline of round things only where they turn away', async () => {
     const part: PartToHandOver = { name: 'Post', mesh: testSolid(new CylinderGeometry(0.5, 0.5, 3, 32).translate(0, 1.5, 0)).mesh }
-    const level = new LevelView([testPlacement(1, { kind: 'part', partId: testId(900) })])
+    const level = bareView([testPlacement(1, { kind: 'part', partId: testId(900) })])
     const front = linesOf(await planSheet(level, () => part, { ...planOptionsSchema.parse({ view: 'front', scale: 20 }), names: false }, title))
     // Two upright sides; the rims above and below come together as level lines.
     expect(front.filter(([x0, y0, x1, y1]) => Math.abs(x0 - x1) < 1e-6 && Math.abs(y0 - y1) > 100)).toHaveLength(2)
@@ -125,7 +125,7 @@ describe('a plan sheet', () => {
     const { level, partOf } = levelOf([{ x: 0, y: 0, z: 0, w: 8, h: 1, d: 6 }])
     const sun = lightOwn({ light: 'sun', place: { latitude: 50, longitude: 10, time: '2026-06-21T12:00', zone: 2, north: 90 } })
     const end = (x: number) => ({ at: [x, 1, 0] as [number, number, number], on: null, point: [x, 1, 0] as [number, number, number] })
-    const whole = new LevelView([...level.placements(), testPlacement(20, { kind: 'light', own: sun })], { measures: [{ id: testId(50), name: 'Tape 1', order: 0, hidden: false, kind: 'tape', ends: [end(-4), end(4)], sides: [], connected: false }] })
+    const whole = bareView([...level.placements(), testPlacement(20, { kind: 'light', own: sun })], { measures: [{ id: testId(50), name: 'Tape 1', order: 0, hidden: false, kind: 'tape', ends: [end(-4), end(4)], sides: [], connected: false }] })
     const sheet = await planSheet(whole, partOf, planOptionsSchema.parse({ scale: 100 }), title)
     const texts = sheet.groups.flatMap(({ items }) => items.flatMap(item => item.type === 'text' ? [item] : []))
     const [none, most] = [texts.find(({ text }) => text === '0' && true)!, texts.find(({ text }) => / m$/.test(text) && Number.parseFloat(text) > 0 && text.length < 6)!]
@@ -139,7 +139,7 @@ describe('a plan sheet', () => {
 
   it('as SVG is well-formed, in millimetres, with layers as groups, text as text, and fonts within', async () => {
     const { level, partOf } = levelOf([{ x: 0, y: 0, z: 0, w: 4, h: 1, d: 2 }])
-    const layered = new LevelView([...level.placements()].map(each => ({ ...each, layerId: testId(810) })), { layers: [{ id: testId(810), name: 'Props <&> "more"', color: '#0e6e6e', visible: true, locked: false, order: 0 }] })
+    const layered = bareView([...level.placements()].map(each => ({ ...each, layerId: testId(810) })), { layers: [{ id: testId(810), name: 'Props <&> "more"', color: '#0e6e6e', visible: true, locked: false, order: 0 }] })
     const svg = writeSvg(await planSheet(layered, partOf, planOptionsSchema.parse({ scale: 100 }), title), fonts)
     expect(svg).toContain('width="420mm" height="297mm" viewBox="0 0 420 297"')
     expect(svg).toContain('data-name="Props &lt;&amp;&gt; &quot;more&quot;"')
@@ -158,7 +158,7 @@ describe('a plan sheet', () => {
 describe('a bill of parts', () => {
   it('counts copies, by layer, with sizes and triangles', async () => {
     const part: PartToHandOver = { name: '=Crate', mesh: testSolid(new BoxGeometry(0.8, 0.6, 0.5)).mesh }
-    const level = new LevelView([
+    const level = bareView([
       testPlacement(1, { kind: 'arrangement', own: { rule: { ...RULES.grid.first, counts: [4, 1, 3] } }, layerId: testId(810) }), testPlacement(2, { kind: 'part', partId: testId(900), parentId: testId(1) }),
       testPlacement(3, { kind: 'part', partId: testId(900) }), testPlacement(4, { kind: 'part', partId: testId(900), hidden: true }),
     ], { layers: [{ id: testId(810), name: 'Props', color: '#0e6e6e', visible: true, locked: false, order: 0 }] })

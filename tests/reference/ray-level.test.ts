@@ -6,7 +6,8 @@ import { applyChange } from '../../core/level/change'
 import { LevelIndex } from '../../core/scene/level-index'
 import type { Mesh } from '../../core/mesh/mesh'
 import { Solid } from '../../core/mesh/solid'
-import { LevelView } from '../../core/scene/level-view'
+import type { LevelView } from '../../core/scene/level-view'
+import { bareView } from '../../core/scene/level-view'
 import { anyQuat, anyScale, anyVec3, testId, testPlacement } from '../support'
 
 /** The Stanford bunny (Stanford University Computer Graphics Laboratory), as the package `bunny` carries it. */
@@ -70,7 +71,7 @@ describe('a ray against the level', () => {
     const anyPlace = fc.record({ translation: anyVec3, rotation: anyQuat, scale: anyScale })
     let hits = 0
     fc.assert(fc.property(fc.array(anyPlace, { minLength: 1, maxLength: 5 }), anyVec3, fc.nat(), fc.nat(), (places, from, which, vertex) => {
-      const level = new LevelView(places.map((place, i) => testPlacement(i + 1, { kind: 'part', partId: testId(99), ...place })))
+      const level = bareView(places.map((place, i) => testPlacement(i + 1, { kind: 'part', partId: testId(99), ...place })))
       const index = new LevelIndex(level, () => solid)
       // Aimed near a vertex of one of them, so that most rays hit something.
       const aim = new Vector3(...bunny.positions[vertex % bunny.positions.length]!).multiplyScalar(0.97)
@@ -91,7 +92,7 @@ describe('a ray against the level', () => {
   }, 120_000)
 
   it('still does after things have moved', () => {
-    const level = new LevelView([testPlacement(1, { kind: 'part', partId: testId(99) }), testPlacement(2, { kind: 'part', partId: testId(99), translation: [40, 0, 0] })])
+    const level = bareView([testPlacement(1, { kind: 'part', partId: testId(99) }), testPlacement(2, { kind: 'part', partId: testId(99), translation: [40, 0, 0] })])
     const index = new LevelIndex(level, () => solid)
     const ray = new Ray(new Vector3(60, 5, 0.5), new Vector3(-1, 0, 0))
     expect(index.raycast(ray)!.id).toBe(testId(2))

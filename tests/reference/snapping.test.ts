@@ -10,7 +10,7 @@ import { Pcg32 } from '../../core/math/random'
 import type { Vec3 } from '../../core/math/vectors'
 import { Solid } from '../../core/mesh/solid'
 import { LevelIndex } from '../../core/scene/level-index'
-import { LevelView } from '../../core/scene/level-view'
+import { bareView } from '../../core/scene/level-view'
 import { aimAt, testId, testPlacement, worldVertices } from '../support'
 
 const material = { name: 'Stone', baseColor: [1, 1, 1] as const, roughness: 1, metallic: 0, emissive: [0, 0, 0] as const }
@@ -44,7 +44,7 @@ describe('vertex snap', () => {
   it.each(Object.entries(shapes))('finds on %s whatever looking at every vertex finds, along its outline too, and behind a post', (_, geometry) => {
     const solid = solidOf(geometry)
     const post = solidOf(new BoxGeometry(0.2, 4, 0.2))
-    const level = new LevelView([
+    const level = bareView([
       testPlacement(1, { kind: 'part', partId: testId(1001), rotation: [0, Math.sin(0.3), 0, Math.cos(0.3)], scale: [1, 1.2, -0.9] }),
       testPlacement(2, { kind: 'part', partId: testId(1002), translation: [0.3, 0, 2] }),
     ])
@@ -98,7 +98,7 @@ describe('set down', () => {
     let rested = 0
     for (let i = 0; i < 12; i++) {
       const turn = between(0, Math.PI)
-      const level = new LevelView([
+      const level = bareView([
         testPlacement(1, { kind: 'part', partId: testId(1001) }),
         testPlacement(2, { kind: 'part', partId: testId(1002), translation: [between(-2, 2), 9, between(-2, 2)], rotation: [Math.sin(turn), 0, 0, Math.cos(turn)], scale: [0.4, 0.5, 0.4], pivot: [between(-1, 1), 0, 0] }),
       ])

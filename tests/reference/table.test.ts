@@ -9,7 +9,8 @@ import { readCells, readTable } from '../../core/formats/table/read-table'
 import type { TableOptions } from '../../core/formats/table/write-table'
 import { tableOptionsSchema, writeTable } from '../../core/formats/table/write-table'
 import { applyChange } from '../../core/level/change'
-import { LevelView } from '../../core/scene/level-view'
+import type { LevelView } from '../../core/scene/level-view'
+import { bareView } from '../../core/scene/level-view'
 import { anyQuat, anyScale, anyTree, anyVec3, testId, testPlacement } from '../support'
 
 const [CRATE, POLE] = [testId(900), testId(901)]
@@ -31,7 +32,7 @@ function intake(text: string, level: LevelView) {
 
 const anyConvention = fc.record({ up: fc.constantFrom('y' as const, 'z' as const), hand: fc.constantFrom('right' as const, 'left' as const), unit: fc.constantFrom('m' as const, 'cm' as const, 'ft' as const), turn: fc.constantFrom(...TURN_FORMS), separator: fc.constantFrom('semicolon' as const, 'tab' as const), decimal: fc.constantFrom('point' as const, 'comma' as const) })
 
-const anyLevel = anyTree(8).map(tree => new LevelView(tree.map((placement, i) => ({ ...placement, pivot: [0, 0, 0] as [number, number, number], layerId: i % 3 === 0 ? testId(810) : null, ...i % 2 === 0 ? { kind: 'part' as const, partId: i % 4 === 0 ? CRATE : POLE } : {} })), {
+const anyLevel = anyTree(8).map(tree => bareView(tree.map((placement, i) => ({ ...placement, pivot: [0, 0, 0] as [number, number, number], layerId: i % 3 === 0 ? testId(810) : null, ...i % 2 === 0 ? { kind: 'part' as const, partId: i % 4 === 0 ? CRATE : POLE } : {} })), {
   layers: [{ id: testId(810), name: 'Props, small', color: '#0e6e6e', visible: true, locked: false, order: 0 }],
 }))
 
@@ -76,7 +77,7 @@ describe('a level as a table and back', () => {
   it('is the same: ids, names, parts, layers, what hangs from what, and every matrix', async () => {
     await fc.assert(fc.asyncProperty(anyLevel, anyConvention, async (level, convention) => {
       const text = await textOf(level, { ...convention, space: 'parent' })
-      const back = new LevelView()
+      const back = bareView()
       const { operations, errors, added } = intake(text, back)
       expect([errors, added]).toEqual([[], level.size])
       applyChange(back, operations)
@@ -92,7 +93,7 @@ describe('a level as a table and back', () => {
   })
 
   it('says where every copy is as well, and leaves those to their rule when it comes back', async () => {
-    const level = new LevelView([
+    const level = bareView([
       testPlacement(1, { kind: 'arrangement', own: { rule: { ...RULES.line.first, count: 3 }, exceptions: { 1: { hidden: true } } }, translation: [1, 0, 0] }),
       testPlacement(2, { kind: 'part', partId: CRATE, parentId: testId(1) }),
     ])
@@ -104,7 +105,7 @@ describe('a level as a table and back', () => {
 
   it('holds the world matrix of everything, copies and skewed ones too, as it is seen', async () => {
     await fc.assert(fc.asyncProperty(fc.constantFrom(RULES.line.first, RULES.ring.first, RULES.grid.first), anyQuat, anyScale, anyScale, async (rule, rotation, scale, inner) => {
-      const level = new LevelView([
+      const level = bareView([
         testPlacement(1, { kind: 'arrangement', own: { rule }, rotation, scale, translation: [1, 2, 3] }), testPlacement(2, { kind: 'part', partId: CRATE, parentId: testId(1), scale: inner, rotation, pivot: [0.1, 0, 0.2] }),
       ])
       const text = await textOf(level, { copies: true, turn: 'matrix', up: 'z', hand: 'left', unit: 'cm' })
@@ -119,7 +120,7 @@ describe('a level as a table and back', () => {
   })
 
   it('updates by id what its columns give, and leaves the rest; adds rows without one', () => {
-    const level = new LevelView([testPlacement(1, { kind: 'part', partId: CRATE, translation: [1, 2, 3], rotation: [0, Math.SQRT1_2, 0, Math.SQRT1_2] })])
+    const level = bareView([testPlacement(1, { kind: 'part', partId: CRATE, translation: [1, 2, 3], rotation: [0, Math.SQRT1_2, 0, Math.SQRT1_2] })])
     const { operations, updated, added } = intake(`id;name;part;x;y\n${testId(1)};;;7,5;\n;New pole;pole;1,25;0\n`, level)
     expect([updated, added]).toEqual([1, 1])
     applyChange(level, operations)
@@ -148,7 +149,7 @@ describe('reading cells', () => {
   })
 
   it('says on which line and in which column something is wrong, counted as in the file', () => {
-    const level = new LevelView()
+    const level = bareView()
     const text = `# a comment\n# another\nname,part,x,sx\n"two\nlines",Crate,1,1\nBad,Crate,1;2,1\nFlat,Crate,0,0\nLost,Nothing,0,1\nFar,Crate,1e12,1\n`
     const { errors, unmatched } = intake(text, level)
     expect(errors.map(({ line, column, message }) => [line, column, message])).toEqual([
@@ -158,7 +159,7 @@ describe('reading cells', () => {
   })
 
   it('takes two rows with one new id as one thing, of which the later says what it says', () => {
-    const level = new LevelView()
+    const level = bareView()
     const [one, two] = [testId(5001), testId(5002)]
     const { operations, joined, added, errors } = intake(`id,name,part,x,y\n${one},One,Crate,1,2\n${two},Two,Crate,3,4\n${one.toUpperCase()},,,9,\n`, level)
     expect([errors, joined, added]).toEqual([[], 1, 2])
@@ -170,7 +171,7 @@ describe('reading cells', () => {
   })
 
   it('refuses names that are too long, wherever they are', () => {
-    const level = new LevelView([testPlacement(1)])
+    const level = bareView([testPlacement(1)])
     const long = 'n'.repeat(201)
     for (const text of [`name,x\n${long},1\n`, `id,name\n${testId(1)},${long}\n`, `name,layer\nA,${long}\n`]) {
       expect(intake(text, level).errors).toEqual([expect.objectContaining({ line: 2, message: 'must be at most 200 characters' })])
@@ -182,7 +183,7 @@ describe('reading cells', () => {
     for (const text of [`name\n${','.repeat(5_000_000)}`, '', '   \n\n', 'a\u0000b,c\n', '# only a comment\n', '"open quote,1\n']) expect(() => readCells(text)).toThrow(FormatError)
     fc.assert(fc.property(fc.array(fc.constantFrom('"', ',', ';', '\n', '#', 'x', '1', '-', '=', '\r', '\t', 'é', '1e999', 'NaN', testId(1)), { maxLength: 60 }), (pieces) => {
       try {
-        intake(`id,name,part,x,y\n${pieces.join('')}`, new LevelView([testPlacement(1)]))
+        intake(`id,name,part,x,y\n${pieces.join('')}`, bareView([testPlacement(1)]))
       }
       catch (error) {
         if (!(error instanceof FormatError)) throw error
@@ -193,12 +194,12 @@ describe('reading cells', () => {
 
 describe('cells', () => {
   it('that a spreadsheet would take for formulas are text, and come back as they were; negative numbers stay numbers', async () => {
-    const level = new LevelView([testPlacement(1, { name: '=HYPERLINK("x")', translation: [-1.5, 0, 0] }), testPlacement(2, { name: '-2+3' }), testPlacement(3, { name: '@x' }), testPlacement(4, { name: '\'=x' })])
+    const level = bareView([testPlacement(1, { name: '=HYPERLINK("x")', translation: [-1.5, 0, 0] }), testPlacement(2, { name: '-2+3' }), testPlacement(3, { name: '@x' }), testPlacement(4, { name: '\'=x' })])
     for (const decimal of ['point', 'comma'] as const) {
       const text = await textOf(level, { separator: 'semicolon', decimal })
       expect(text).not.toMatch(/(^|;|")[=@]/m)
       expect(text).toContain(decimal === 'comma' ? ';-1,5;' : ';-1.5;')
-      const back = new LevelView()
+      const back = bareView()
       applyChange(back, intake(text, back).operations)
       expect([...back.placements()].map(({ name }) => name)).toEqual(['=HYPERLINK("x")', '-2+3', '@x', '\'=x'])
     }

@@ -6,7 +6,7 @@ import { describe, expect, it } from 'vitest'
 import { decompose, degreesToQuat, localMatrix, nodeTranslation, quatToDegrees } from '../../core/math/transform'
 import { Pcg32 } from '../../core/math/random'
 import { reparent } from '../../core/level/tree'
-import { LevelView } from '../../core/scene/level-view'
+import { bareView } from '../../core/scene/level-view'
 import type { Quat, Vec3 } from '../../core/math/vectors'
 import { anyQuat, anyScale, anyTree, anyVec3, testId, testPlacement } from '../support'
 
@@ -57,7 +57,7 @@ describe('T · R · S · T(-pivot)', () => {
 
   it('down a tree is the product of all above', () => {
     fc.assert(fc.property(anyTree(7), (tree) => {
-      const level = new LevelView(tree)
+      const level = bareView(tree)
       const worldOf = (id: string): mat4 => {
         const placement = level.need(id)
         const local = mat4.fromRotationTranslationScale(doubles(16), placement.rotation, nodeTranslation(placement), placement.scale)
@@ -143,12 +143,12 @@ describe('the nearest without skew', () => {
 
   it('is said to be skewed a hundred kilometres away as it is at hand', () => {
     for (const far of [0, 10_000, 100_000]) {
-      const level = new LevelView([
+      const level = bareView([
         testPlacement(1, { translation: [far, 0, far], scale: [1, 1, 1.2] }),
         testPlacement(2, { parentId: testId(1), rotation: degreesToQuat([0, 30, 0]) }),
       ])
       expect(reparent(level, [testId(2)], null).skewed).toEqual([testId(2)])
-      expect(reparent(new LevelView([testPlacement(1, { translation: [far, 0, far], scale: [1.2, 1.2, 1.2] }), testPlacement(2, { parentId: testId(1), rotation: degreesToQuat([0, 30, 0]) })]), [testId(2)], null).skewed).toEqual([])
+      expect(reparent(bareView([testPlacement(1, { translation: [far, 0, far], scale: [1.2, 1.2, 1.2] }), testPlacement(2, { parentId: testId(1), rotation: degreesToQuat([0, 30, 0]) })]), [testId(2)], null).skewed).toEqual([])
     }
   })
 })

@@ -12,7 +12,8 @@ import { usdzOf } from '../../core/formats/usdz'
 import { cameraOwn, lightOwn } from '../../core/level/create'
 import type { Material, Mesh } from '../../core/mesh/mesh'
 import { degreesToQuat } from '../../core/math/transform'
-import { LevelView } from '../../core/scene/level-view'
+import type { LevelView } from '../../core/scene/level-view'
+import { bareView } from '../../core/scene/level-view'
 import { anyQuat, anyScale, anyTree, anyVec3, testId, testPlacement, testSolid } from '../support'
 import type { UsdPrim, UsdValue } from '../usda-grammar'
 import { parseUsda } from '../usda-grammar'
@@ -32,7 +33,7 @@ async function usda(level: LevelView, options: Partial<UsdOptions> = {}, given =
 
 const RULES_TRIED: Rule[] = [RULES.line.first, { ...RULES.line.first, turn: [0, 20, 0], size: 0.9, axes: 'local' }, RULES.grid.first, RULES.ring.first, RULES.mirror.first, { ...RULES.path.first, points: [[0, 0, 0], [2, 0.4, 0.5], [3, 0, 3]] }]
 
-const anyLevel = fc.tuple(anyTree(6), fc.constantFrom(...RULES_TRIED), anyQuat, anyScale, anyVec3).map(([tree, rule, rotation, scale, pivot]) => new LevelView([
+const anyLevel = fc.tuple(anyTree(6), fc.constantFrom(...RULES_TRIED), anyQuat, anyScale, anyVec3).map(([tree, rule, rotation, scale, pivot]) => bareView([
   ...tree.map((placement, i) => ({ ...placement, ...[{ kind: 'part' as const, partId: CRATE }, { kind: 'camera' as const, own: cameraOwn({ fieldOfView: 40 }) }, { kind: 'light' as const, own: lightOwn({ light: (['sun', 'point', 'spot', 'area'] as const)[i % 4]! }) }, {}][i % 4] })),
   testPlacement(50, { name: 'Rows', kind: 'arrangement', own: { rule, exceptions: rule.type === 'line' ? { 1: { size: [-1, 2, 1] } } : {} }, translation: [3, 1, 2], rotation }),
   testPlacement(51, { name: 'Source', kind: 'part', partId: POLE, parentId: testId(50), scale, pivot }),
@@ -103,7 +104,7 @@ describe('a level as USD', () => {
   }, 120_000)
 
   it('has cameras and lights in the terms of UsdGeom and UsdLux', async () => {
-    const level = new LevelView([
+    const level = bareView([
       testPlacement(1, { name: 'Camera', kind: 'camera', own: cameraOwn({ fieldOfView: 53.13010235415598, aspect: 2, near: 0.5, far: 80 }) }),
       testPlacement(2, { name: 'Sun', kind: 'light', own: lightOwn({ light: 'sun', intensity: 90_000 }) }),
       testPlacement(3, { name: 'Lamp', kind: 'light', own: lightOwn({ light: 'spot', intensity: 100, innerCone: 20, outerCone: 40 }) }),
@@ -127,7 +128,7 @@ describe('a level as USD', () => {
     const material: Material = { name: 'Planks', baseColor: [0.5, 0.5, 0.5], roughness: 0.8, metallic: 0, emissive: [0, 0, 0], textures: { baseColor: { picture, type: 'image/png', texCoord: 0, sampler: { wrapS: 10497, wrapT: 33071 }, transform: { offset: [0.5, 0.25], rotation: 0, scale: [2, 3] } } } }
     const mesh: Mesh = { primitives: [{ material, positions: Float32Array.of(0, 0, 0, 1, 0, 0, 0, 0, 1), normals: Float32Array.of(0, 1, 0, 0, 1, 0, 0, 1, 0), indices: Uint32Array.of(0, 2, 1), uvs: [Float32Array.of(0, 0, 1, 0, 0, 1)] }] }
     const given = new Map([[CRATE, { name: 'Planks', mesh }]])
-    const text = await usda(new LevelView([testPlacement(1, { kind: 'part', partId: CRATE })]), {}, given)
+    const text = await usda(bareView([testPlacement(1, { kind: 'part', partId: CRATE })]), {}, given)
     const part = parseUsda(text).prims.find(({ name }) => name === 'Parts')!.children[0]!
     const [look] = part.children.find(({ name }) => name === 'Looks')!.children
     const texture = look!.children.find(({ name }) => name === 'BaseColor')!
@@ -149,7 +150,7 @@ describe('a level as USD', () => {
 
   it('turns copies alike in half precision and in single, the real part first (quath, from memory)', async () => {
     const turns = [degreesToQuat([20, 50, 0]), degreesToQuat([0, -110, 30])]
-    const level = new LevelView([
+    const level = bareView([
       testPlacement(1, { kind: 'arrangement', own: { rule: { ...RULES.line.first, count: 2, along: [3, 0, 0], turn: [0, 40, 0], axes: 'local' } }, rotation: turns[0]! }),
       testPlacement(2, { kind: 'part', partId: CRATE, parentId: testId(1), rotation: turns[1]! }),
     ])
@@ -161,7 +162,7 @@ describe('a level as USD', () => {
   })
 
   it('has areas as rectangles of their own width and height', async () => {
-    const level = new LevelView([testPlacement(1, { name: 'Panel', kind: 'light', own: lightOwn({ light: 'area', intensity: 500, width: 2, height: 0.5 }) })])
+    const level = bareView([testPlacement(1, { name: 'Panel', kind: 'light', own: lightOwn({ light: 'area', intensity: 500, width: 2, height: 0.5 }) })])
     const panel = parseUsda(await usda(level)).prims.find(({ name }) => name === 'Level')!.children[0]!.children[0]!
     expect([panel.type, ...['width', 'height', 'intensity'].map(key => panel.properties.get(`inputs:${key}`))]).toEqual(['RectLight', 2, 0.5, 500])
   })

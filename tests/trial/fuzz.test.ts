@@ -14,7 +14,7 @@ import { arrangementSchema } from '../../core/arrange/arrangement'
 import { RULES } from '../../core/arrange/rules'
 import { LevelIndex } from '../../core/scene/level-index'
 import { KINDS } from '../../core/level/kinds'
-import { LevelView } from '../../core/scene/level-view'
+import { bareView } from '../../core/scene/level-view'
 import { cameraOwn, createPlacement, lightOwn } from '../../core/level/create'
 import type { Placement } from '../../core/level/schema'
 import { placementFieldsSchema } from '../../core/level/schema'
@@ -150,7 +150,7 @@ async function lookAt(levels: readonly string[]): Promise<string[]> {
     }
     const { placements, ...records } = read.data
     try {
-      const level = new LevelView(placements, records)
+      const level = bareView(placements, records)
       const bounds = new LevelIndex(level, () => box).bounds()
       for (const { id: each } of level.placements()) level.worldMatrix(each)
       if (!bounds.isEmpty() && [...bounds.min.toArray(), ...bounds.max.toArray()].some(Number.isNaN)) wrong.push('is nowhere')

@@ -12,6 +12,7 @@ import { useSettings } from '~/stores/settings'
 import { useWorkshop } from '~/stores/workshop'
 
 const route = useRoute()
+const router = useRouter()
 const level = useLevel()
 const settings = useSettings()
 // Deals the scatters of whatever level is opened.
@@ -41,7 +42,10 @@ onMounted(open)
 level.onReopen(open)
 // The way out is there also while the server is away.
 onMounted(() => void preloadRouteComponents('/'))
-onBeforeUnmount(() => level.close())
+onBeforeUnmount(() => {
+  level.close()
+  if (router.currentRoute.value.name !== route.name) workshop.letGo()
+})
 useHead({ title: () => level.summary ? `${level.summary.name} · Handy Grid` : 'Handy Grid' })
 useEventListener(window, 'online', () => void level.settled())
 useEditorKeys()

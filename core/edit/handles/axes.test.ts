@@ -3,7 +3,7 @@ import { Quaternion, Vector3 } from 'three'
 import { describe, expect, it } from 'vitest'
 import { anyQuat, anyTree, anyVec3, farthestApart, levelOfBoxes, testId, testPlacement, worldVertices } from '../../../tests/support'
 import { applyChange } from '../../level/change'
-import { LevelView } from '../../scene/level-view'
+import { bareView } from '../../scene/level-view'
 import { axesFromPoints, axesOf, directionsOf, localAxes, surfaceAxes } from './axes'
 import type { AxesSources } from './axes'
 import { constraintForKey, freeAxes } from './lock'
@@ -22,7 +22,7 @@ const isRightHanded = (axes: Quaternion) => {
 describe('the axes', () => {
   it('of World are straight again after a turn, those of Local have followed', () => {
     fc.assert(fc.property(anyQuat, (quat) => {
-      const level = new LevelView([testPlacement(1)])
+      const level = bareView([testPlacement(1)])
       const turn = new Quaternion(...quat)
       applyChange(level, turnPlacements(level, [testId(1)], turn, null))
       expect(axesOf('world', level, testId(1), sources).toArray()).toEqual([0, 0, 0, 1])
@@ -32,19 +32,19 @@ describe('the axes', () => {
 
   it('are right-handed and at right angles, also in mirrored, skewed and deep trees', () => {
     fc.assert(fc.property(anyTree(6), (tree) => {
-      const level = new LevelView(tree)
+      const level = bareView(tree)
       for (const mode of ['local', 'parent'] as const) expect(isRightHanded(axesOf(mode, level, tree.at(-1)!.id, sources))).toBe(true)
     }))
   })
 
   it('of Local point where the thing\'s turn says, however it is mirrored', () => {
-    const level = new LevelView([testPlacement(1, { scale: [2, 2, 2] }), testPlacement(2, { parentId: testId(1), scale: [-1, 1, 1], rotation: turnAbout(new Vector3(0, 1, 0), 30).toArray() as [number, number, number, number] })])
+    const level = bareView([testPlacement(1, { scale: [2, 2, 2] }), testPlacement(2, { parentId: testId(1), scale: [-1, 1, 1], rotation: turnAbout(new Vector3(0, 1, 0), 30).toArray() as [number, number, number, number] })])
     expect(Math.abs(localAxes(level, testId(2)).dot(turnAbout(new Vector3(0, 1, 0), 30)))).toBeCloseTo(1, 9)
   })
 
   it('of Parent are the world\'s at the top, and the parent\'s below', () => {
     const turn = turnAbout(new Vector3(0, 0, 1), 20)
-    const level = new LevelView([testPlacement(1, { rotation: turn.toArray() as [number, number, number, number] }), testPlacement(2, { parentId: testId(1) })])
+    const level = bareView([testPlacement(1, { rotation: turn.toArray() as [number, number, number, number] }), testPlacement(2, { parentId: testId(1) })])
     expect(axesOf('parent', level, testId(1), sources).toArray()).toEqual([0, 0, 0, 1])
     expect(axesOf('parent', level, testId(2), sources).angleTo(turn)).toBeLessThan(1e-9)
   })
@@ -113,7 +113,7 @@ describe('a pivot', () => {
 
   it('in the world is the same point in its own axes', () => {
     fc.assert(fc.property(anyTree(5), (tree) => {
-      const level = new LevelView(tree)
+      const level = bareView(tree)
       const { id, pivot } = tree.at(-1)!
       const own = toOwn(level, id, pivotOf(level, id))
       const size = Math.max(1, ...level.worldMatrix(id).elements.map(Math.abs))

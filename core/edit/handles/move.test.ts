@@ -3,7 +3,7 @@ import { Matrix4, PerspectiveCamera, Quaternion, Ray, Vector3 } from 'three'
 import { describe, expect, it } from 'vitest'
 import { anyQuat, anyTree, anyVec3, testId, testPlacement } from '../../../tests/support'
 import { applyChange } from '../../level/change'
-import { LevelView } from '../../scene/level-view'
+import { bareView } from '../../scene/level-view'
 import type { ViewDirections } from './axis-drag'
 import { snapOffset, WORLD_GRID } from '../snap/grid'
 import { directionsOf } from './axes'
@@ -122,7 +122,7 @@ describe('the grid', () => {
 describe('movePlacements', () => {
   it('moves every chosen thing by the offset in the world, whatever it hangs from', () => {
     fc.assert(fc.property(anyTree(8), fc.array(fc.nat(), { minLength: 1, maxLength: 4 }), anyVec3, (tree, which, offset) => {
-      const level = new LevelView(tree)
+      const level = bareView(tree)
       const ids = new Set(which.map(n => tree[n % tree.length]!.id))
       const before = new Map(tree.map(({ id }) => [id, level.worldMatrix(id).clone()]))
       applyChange(level, movePlacements(level, ids, new Vector3(...offset)))
@@ -137,7 +137,7 @@ describe('movePlacements', () => {
   })
 
   it('moves what hangs from a moved thing once', () => {
-    const level = new LevelView([testPlacement(1), testPlacement(2, { parentId: testId(1) })])
+    const level = bareView([testPlacement(1), testPlacement(2, { parentId: testId(1) })])
     expect(movePlacements(level, [testId(1), testId(2)], new Vector3(1, 0, 0))).toHaveLength(1)
   })
 })

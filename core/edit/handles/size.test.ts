@@ -3,7 +3,7 @@ import { Matrix4, PerspectiveCamera, Quaternion, Ray, Vector3 } from 'three'
 import { describe, expect, it } from 'vitest'
 import { anyQuat, anyVec3, farthestApart, levelOfBoxes, testId, testPlacement, worldVertices } from '../../../tests/support'
 import { applyChange } from '../../level/change'
-import { LevelView } from '../../scene/level-view'
+import { bareView } from '../../scene/level-view'
 import type { Vec3 } from '../../math/vectors'
 import { localAxes } from './axes'
 import { gripFactors, gripPoint, scaleForMetres, SizeDrag, sizeBoxOf, sizePlacements } from './size'
@@ -92,7 +92,7 @@ describe('sizePlacements', () => {
   })
 
   it('names what is turned against the axes, and sizes it without skew', () => {
-    const level = new LevelView([testPlacement(1, { rotation: new Quaternion().setFromAxisAngle(new Vector3(0, 1, 0), Math.PI / 6).toArray() as [number, number, number, number] })])
+    const level = bareView([testPlacement(1, { rotation: new Quaternion().setFromAxisAngle(new Vector3(0, 1, 0), Math.PI / 6).toArray() as [number, number, number, number] })])
     const { operations, inexact } = sizePlacements(level, [testId(1)], [2, 1, 1], new Quaternion(), new Vector3())
     expect(inexact).toEqual([testId(1)])
     applyChange(level, operations)
@@ -103,7 +103,7 @@ describe('sizePlacements', () => {
   })
 
   it('around each one\'s own pivot only the factors change', () => {
-    const level = new LevelView([testPlacement(1, { translation: [3, 0, 0], scale: [2, 2, 2] })])
+    const level = bareView([testPlacement(1, { translation: [3, 0, 0], scale: [2, 2, 2] })])
     applyChange(level, sizePlacements(level, [testId(1)], [1.5, 1, 1], new Quaternion(), null).operations)
     expect(level.need(testId(1))).toMatchObject({ translation: [3, 0, 0], scale: [3, 2, 2] })
   })

@@ -3,7 +3,7 @@ import { Matrix4, Quaternion, Ray, Vector3 } from 'three'
 import { describe, expect, it } from 'vitest'
 import { anyLength, anyQuat, anyTree, anyVec3, testId, testPlacement } from '../../../tests/support'
 import { applyChange } from '../../level/change'
-import { LevelView } from '../../scene/level-view'
+import { bareView } from '../../scene/level-view'
 import { directionsOf } from './axes'
 import { pivotOf } from './pivot'
 import { nearestRotation, turnAbout, TurnDrag, turnPlacements, twistAbout } from './turn'
@@ -58,7 +58,7 @@ describe('twistAbout', () => {
 describe('turnPlacements', () => {
   it('turns each chosen thing as a whole around a point of the world, whatever it hangs from', () => {
     fc.assert(fc.property(similar, fc.array(fc.nat(), { minLength: 1, maxLength: 3 }), anyUnit, anyLength, anyVec3, (tree, which, axis, degrees, at) => {
-      const level = new LevelView(tree)
+      const level = bareView(tree)
       const ids = new Set(which.map(n => tree[n % tree.length]!.id))
       const before = new Map(tree.map(({ id }) => [id, level.worldMatrix(id).clone()]))
       const turn = turnAbout(axis, degrees)
@@ -76,7 +76,7 @@ describe('turnPlacements', () => {
 
   it('leaves each pivot where it is when each turns around its own', () => {
     fc.assert(fc.property(anyTree(6), anyUnit, anyLength, (tree, axis, degrees) => {
-      const level = new LevelView(tree)
+      const level = bareView(tree)
       const tops = tree.filter(({ parentId }) => parentId === null).map(({ id }) => id)
       const before = tops.map(id => pivotOf(level, id))
       applyChange(level, turnPlacements(level, tops, turnAbout(axis, degrees), null))
@@ -86,7 +86,7 @@ describe('turnPlacements', () => {
 
   it('sets a thing tipped over by quarter turns upright to the bit', () => {
     for (const axis of directionsOf(new Quaternion())) {
-      const level = new LevelView([testPlacement(1, { rotation: turnAbout(axis, 90).toArray() as [number, number, number, number] })])
+      const level = bareView([testPlacement(1, { rotation: turnAbout(axis, 90).toArray() as [number, number, number, number] })])
       applyChange(level, turnPlacements(level, [testId(1)], turnAbout(axis, -90), null))
       const [x, y, z, w] = level.need(testId(1)).rotation
       expect([x, y, z].map(value => Math.abs(value))).toEqual([0, 0, 0])

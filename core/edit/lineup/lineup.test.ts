@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest'
 import { anyQuat, anyVec3, levelOfBoxes, testId, testPlacement } from '../../../tests/support'
 import { pivotOf } from '../handles/pivot'
 import { applyChange } from '../../level/change'
-import { LevelView } from '../../scene/level-view'
+import { bareView } from '../../scene/level-view'
 import type { Vec3 } from '../../math/vectors'
 import { degreesToQuat, quatToDegrees } from '../../math/transform'
 import type { AlignRule } from './align'
@@ -83,7 +83,7 @@ describe('distribute', () => {
 
 describe('match', () => {
   it('takes position and turn per axis from another thing, also across parents', () => {
-    const level = new LevelView([
+    const level = bareView([
       testPlacement(1, { translation: [5, 0, 0], rotation: degreesToQuat([0, 90, 0]) }), testPlacement(2, { parentId: testId(1), translation: [1, 2, 3], rotation: degreesToQuat([10, 20, 30]) }),
       testPlacement(3, { translation: [-1, -2, -3], rotation: degreesToQuat([5, 50, 15]) }),
     ])

@@ -4,7 +4,7 @@ import { testId, testPlacement } from '../../../tests/support'
 import { LevelIndex } from '../../scene/level-index'
 import { Solid } from '../../mesh/solid'
 import { MeshBuilder } from '../../mesh/mesh-builder'
-import { LevelView } from '../../scene/level-view'
+import { bareView } from '../../scene/level-view'
 import type { Placement } from '../../level/schema'
 import { degreesToQuat } from '../../math/transform'
 import { snapToStep } from './grid'
@@ -14,7 +14,7 @@ const plain = { name: 'Plain', baseColor: [1, 1, 1], roughness: 1, metallic: 0, 
 const box = new Solid(new MeshBuilder().add({ ...plain }, new BoxGeometry(4, 1, 4)).build())
 
 function level(...placements: Partial<Placement>[]) {
-  const level = new LevelView(placements.map((fields, i) => testPlacement(i + 1, { kind: 'part', partId: testId(99), ...fields })))
+  const level = bareView(placements.map((fields, i) => testPlacement(i + 1, { kind: 'part', partId: testId(99), ...fields })))
   return new LevelIndex(level, () => box)
 }
 

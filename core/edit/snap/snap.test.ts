@@ -12,7 +12,7 @@ import { degreesToQuat } from '../../math/transform'
 import { meshOfBlockKey, shapeKey } from '../../mesh/block-key'
 import { Solid } from '../../mesh/solid'
 import { LevelIndex } from '../../scene/level-index'
-import { LevelView } from '../../scene/level-view'
+import { bareView } from '../../scene/level-view'
 import { Abut } from './abut'
 import { facePlacements } from './face'
 import { featuresOf } from '../../mesh/features'
@@ -129,7 +129,7 @@ describe('abut', () => {
     const anySide = fc.double({ min: 500, max: 9000, noNaN: true })
     fc.assert(fc.property(anySide, anySide, (a, b) => {
       const solids = new Map([a, b].map((width, i) => [testId(1001 + i), new Solid(meshOfBlockKey(shapeKey({ shape: { type: 'box', width, height: 3, depth: 5 }, color: '#808080' })))]))
-      const level = new LevelView([1, 2].map(n => testPlacement(n, { kind: 'part', partId: testId(1000 + n), translation: [n === 1 ? 0 : (a + b) / 2 + 0.04, 0, 0] })))
+      const level = bareView([1, 2].map(n => testPlacement(n, { kind: 'part', partId: testId(1000 + n), translation: [n === 1 ? 0 : (a + b) / 2 + 0.04, 0, 0] })))
       const abut = new Abut(new LevelIndex(level, shape => solids.get(shape)), new Set([testId(2)]), new Quaternion())
       expect(Math.abs(abut.snap(new Vector3(), new Vector3(), [new Vector3(1, 0, 0)], 0.05).offset.x + 0.04)).toBeLessThan(1e-6)
     }), { numRuns: 40 })
@@ -263,7 +263,7 @@ describe('set down', () => {
     for (const shape of [new BoxGeometry(1, 0.5, 2), new TorusKnotGeometry(0.5, 0.2, 80, 10)]) {
       const solids = new Map([[testId(1001), testSolid(ground)], [testId(1002), testSolid(shape)]])
       const things = [[0, 2], [2.3, 5], [-3, 4], [1.1, 3]].map(([x, y], i) => testPlacement(i + 2, { kind: 'part', partId: testId(1002), translation: [x!, y!, x! * 0.7], rotation: degreesToQuat([0, i * 40, 0]) }))
-      const level = new LevelView([testPlacement(1, { kind: 'part', partId: testId(1001) }), ...things])
+      const level = bareView([testPlacement(1, { kind: 'part', partId: testId(1001) }), ...things])
       const index = new LevelIndex(level, each => solids.get(each))
       const { operations, down } = setDown(level, index, new Set(things.map(({ id }) => id)), { ...rule, rest: 'clear' })
       expect(down).toHaveLength(4)

@@ -5,14 +5,15 @@ import type { Socket } from '../../level/part'
 import { socketSchema } from '../../level/part'
 import { applyChange } from '../../level/change'
 import { LevelIndex } from '../../scene/level-index'
-import { LevelView } from '../../scene/level-view'
+import type { LevelView } from '../../scene/level-view'
+import { bareView } from '../../scene/level-view'
 import { aimAt, anyQuat, anyScale, anyVec3, testId, testPlacement, testSolid } from '../../../tests/support'
 import { freeSocketsIn, joinedOff, joinOperations, joiningMatrix, nearestJoin, socketsAt } from './sockets'
 
 const end = (side: 1 | -1, kind = 'rail'): Socket => ({ name: side < 0 ? 'left' : 'right', at: [side, 0.25, 0], direction: [side, 0, 0], up: [0, 1, 0], kind })
 const rail = [end(-1), end(1)]
 const solid = testSolid(new BoxGeometry(2, 1, 0.1))
-const level = (...given: Parameters<typeof testPlacement>[1][]) => new LevelView(given.map((fields, i) => testPlacement(i + 1, { kind: 'part', partId: testId(9), ...fields })))
+const level = (...given: Parameters<typeof testPlacement>[1][]) => bareView(given.map((fields, i) => testPlacement(i + 1, { kind: 'part', partId: testId(9), ...fields })))
 const socketsOfThing = (of: LevelView, id: string) => socketsAt(id, rail, of.worldMatrix(id))
 
 describe('ends that fit', () => {
@@ -34,7 +35,7 @@ describe('ends that fit', () => {
 
   it('meet inside turned groups as well, and a ghost goes to the same place', () => {
     fc.assert(fc.property(anyVec3, anyQuat, anyVec3, anyQuat, fc.double({ min: 0.2, max: 4, noNaN: true }), (translation, rotation, t2, r2, size) => {
-      const both = new LevelView([
+      const both = bareView([
         testPlacement(1, { kind: 'group', translation, rotation, scale: [size, size, size] }),
         testPlacement(2, { kind: 'part', partId: testId(9), parentId: testId(1), translation: [1, 2, 3], rotation: r2 }), testPlacement(3, { kind: 'part', partId: testId(9), translation: t2 }),
       ])
@@ -49,7 +50,7 @@ describe('ends that fit', () => {
   it('meet inside mirrored and unevenly sized groups too, and what a skew leaves between their directions is told', () => {
     fc.assert(fc.property(anyVec3, anyQuat, anyScale, anyQuat, anyVec3, anyQuat, fc.boolean(), (translation, rotation, scale, turn, t2, r2, even) => {
       const size: [number, number, number] = even ? [-scale[0], scale[0], scale[0]] : scale
-      const both = new LevelView([
+      const both = bareView([
         testPlacement(1, { kind: 'group', translation, rotation, scale: size }),
         testPlacement(2, { kind: 'part', partId: testId(9), parentId: testId(1), translation: [1, 2, 3], rotation: turn }), testPlacement(3, { kind: 'part', partId: testId(9), translation: t2, rotation: r2 }),
       ])

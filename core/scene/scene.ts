@@ -1,0 +1,40 @@
+import type { LevelRecords } from '../level/level'
+import type { Lamp } from '../level/part'
+import type { Placement } from '../level/schema'
+import type { Dealt } from '../arrange/scatter/deal'
+import type { Solid } from '../mesh/solid'
+import { isGround } from './ground'
+import { LevelIndex } from './level-index'
+import { LevelView } from './level-view'
+
+/** A level as it is seen, with what finds things in it, which is made when it is first asked for. */
+export type Scene = { readonly view: LevelView, readonly index: LevelIndex }
+
+/** What a scene needs beside the level. */
+export type SceneNeeds = {
+  /** The mesh a shape names; undefined while it is not there. */
+  solidOf: (shape: string) => Solid | undefined
+  tagsOf: (partId: string) => readonly string[]
+  lampsOf: (partId: string) => readonly Lamp[]
+  /** What scatters have dealt; `view.redealt` says that it is another. */
+  dealt: (id: string) => Dealt | null
+}
+
+/**
+ * A level that is whole from the first: its copies find the ground they stand on, its scatters what they dealt, its parts their lamps.
+ *
+ * @param inTime asked before each placement is looked at; throws if there is no time for it
+ */
+export function makeScene(placements: Iterable<Placement>, records: Partial<LevelRecords>, { solidOf, tagsOf, lampsOf, dealt }: SceneNeeds, inTime?: () => void): Scene {
+  let made: LevelIndex | undefined
+  const indexed = () => made ?? new LevelIndex(view, solidOf, (index) => {
+    made = index
+  }, inTime)
+  const view: LevelView = new LevelView(placements, records, { dealt, lampsOf, ground: point => indexed().groundAt(point, id => isGround(view, tagsOf, id)) })
+  return {
+    view,
+    get index() {
+      return indexed()
+    },
+  }
+}
