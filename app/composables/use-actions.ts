@@ -25,9 +25,9 @@ import { useCameras } from '~/stores/cameras'
 import { useSettling } from '~/stores/settling'
 import { useWalking } from '~/stores/walking'
 import { useMarking } from '~/stores/marking'
-import { MARK_NAMES, MARK_TASKS } from '~/tools/mark-tool'
+import { MARK_NAMES } from '~/tools/mark-tool'
 import { TASK_NAMES, useMeasuring } from '~/stores/measuring'
-import { MEASURE_TASKS } from '~/tools/measure-tool'
+import { MARK_TASKS, MEASURE_TASKS } from '~/tools/tool-id'
 import { useStations } from '~/composables/use-stations'
 
 export type Action = {

@@ -9,6 +9,7 @@ import { useRepeating } from '~/stores/repeating'
 export function useDraftPreview(): void {
   const session = useStageSession()
   const tools = useTools()
+  const showPreview = tools.claimPreview()
   const handling = useHandling()
   const repeating = useRepeating()
   const mirroring = useMirroring()
@@ -22,7 +23,7 @@ export function useDraftPreview(): void {
     return task === 'path' ? null : repeating.preview(repeating.drafts[task])
   })
   watch(operations, (next, before) => {
-    if (next || before) tools.preview(next)
+    if (next || before) showPreview(next)
   }, { immediate: true })
-  onBeforeUnmount(() => tools.preview(null))
+  onBeforeUnmount(() => showPreview(null))
 }

@@ -22,6 +22,7 @@ export function useLineUp() {
   const modes = useModes()
   const session = useStageSession()
   const tools = useTools()
+  const showPreview = tools.claimPreview()
   const edits = useEdits()
   const handling = useHandling()
 
@@ -54,12 +55,12 @@ export function useLineUp() {
     return []
   })
 
-  watch(operations, next => tools.preview(next.length > 0 ? next : null))
-  onBeforeUnmount(() => tools.preview(null))
+  watch(operations, next => showPreview(next.length > 0 ? next : null))
+  onBeforeUnmount(() => showPreview(null))
 
   function commit(): void {
     const done = operations.value
-    tools.preview(null)
+    showPreview(null)
     level.change(edits.label(task.value === 'align' ? 'Align' : 'Distribute', done.map(({ id }) => id)), done)
     places.fill(null)
   }

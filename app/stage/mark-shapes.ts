@@ -9,6 +9,8 @@ import type { LevelView } from '~~/core/scene/level-view'
 import type { Board } from './board'
 import type { Line } from './mark-lines'
 import { linesOfMark } from './mark-lines'
+import type { Claim } from '../slot'
+import { Slot } from '../slot'
 import type { View } from './view'
 
 /** A mark as it is to be drawn: with its own fields, and where. */
@@ -33,6 +35,10 @@ export class MarkShapes {
   private moved: ReadonlyMap<string, Matrix4> = new Map()
   private picked: ReadonlySet<string> = new Set()
   private draft: ShownMark[] = []
+  private readonly drafts = new Slot<ShownMark[]>((marks) => {
+    this.draft = marks ?? []
+    this.isOld = true
+  })
   private isOld = true
   private hasLoud = false
   /** While a picture is taken, or by the pane's choice. */
@@ -85,10 +91,8 @@ export class MarkShapes {
   }
 
   /** Shows marks that are being put down. */
-  setDraft(marks: ShownMark[]): void {
-    if (marks.length + this.draft.length === 0) return
-    this.draft = marks
-    this.isOld = true
+  claimDraft(): Claim<ShownMark[]> {
+    return this.drafts.claim()
   }
 
   update(view: View): void {

@@ -12,7 +12,8 @@ import type { Vec3 } from '~~/core/math/vectors'
 import { copyOf } from '~~/core/scene/copy-id'
 import { tidy } from '~~/core/units/quantity'
 import { AreaTool } from '../tools/area-tool'
-import type { BrushDoes, SurfaceHit } from '../tools/brush-tool'
+import type { SurfaceHit } from '../tools/brush-tool'
+import type { BrushDoes } from '../tools/tool-id'
 import { BrushTool } from '../tools/brush-tool'
 import type { PointerAt } from '../tools/gesture'
 import { useKit } from './kit'
@@ -41,7 +42,7 @@ export const useBrushing = defineStore('brushing', () => {
   /** The source that is put down by hand; the one that comes most if null. */
   const handSource = ref<string | null>(null)
   /** What the brush that is out does; null if none is. */
-  const does = computed(() => session.mode?.brush ?? null)
+  const does = computed(() => session.held('brush')?.does ?? null)
 
   function isSurface(rule: ScatterRule): (id: string) => boolean {
     return id => rule.on.some(on => level.view.has(on.id) && level.view.isWithin(id, on.id))
@@ -84,7 +85,6 @@ export const useBrushing = defineStore('brushing', () => {
       copyAt,
       take,
     }))
-    if (session.mode) session.mode = { ...session.mode, brush: next }
   }
 
   function hit(pointer: PointerAt): SurfaceHit | null {

@@ -34,6 +34,7 @@ export const useCameras = defineStore('cameras', () => {
   const settings = useSettings()
   const session = useStageSession()
   const tools = useTools()
+  const showPreview = tools.claimPreview()
   const hand = useHand()
 
   /** All cameras that are shown, in the roster's order. */
@@ -107,7 +108,7 @@ export const useCameras = defineStore('cameras', () => {
       return follow(pane)
     }
     pending = { id: entry.id, view }
-    tools.preview(operationsFor(pending))
+    showPreview(operationsFor(pending))
     void commitSoon()
   }
 
@@ -129,7 +130,7 @@ export const useCameras = defineStore('cameras', () => {
     const done = pending
     pending = null
     if (!done || !level.view.has(done.id)) return
-    tools.preview(null)
+    showPreview(null)
     level.change(`Steer ${level.view.need(done.id).name}`, operationsFor(done))
   }
 

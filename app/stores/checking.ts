@@ -46,6 +46,7 @@ export const useChecking = defineStore('checking', () => {
   const settings = useSettings()
   const session = useStageSession()
   const tools = useTools()
+  const showPreview = tools.claimPreview()
   const hand = useHand()
 
   const news = shallowRef<CheckNews>(NOT_LOOKED)
@@ -235,12 +236,12 @@ export const useChecking = defineStore('checking', () => {
     const outcome = await worker.ask(remote => remote.fix(keys.slice(0, MOST_FIXED))).catch((error: unknown): FixOutcome => ({ operations: [], done: [], failed: keys.map(key => ({ key, why: error instanceof Error ? error.message : String(error) })) }))
     if (!outcome) return
     preview.value = { ...outcome, keys }
-    tools.preview(outcome.operations.filter(operation => operation.do === 'put'))
+    showPreview(outcome.operations.filter(operation => operation.do === 'put'))
     session.stage?.requestDraw()
   }
 
   function endPreview(): void {
-    if (preview.value) tools.preview(null)
+    showPreview(null)
     preview.value = null
   }
 

@@ -13,8 +13,8 @@ import { sunRotation } from '~~/core/level/sun'
 import type { Quat, Vec3 } from '~~/core/math/vectors'
 import { firstIssue } from '~~/core/units/issue'
 import { endAt } from '~~/core/measure/definition'
-import type { MarkTask } from '../tools/mark-tool'
 import { MarkTool } from '../tools/mark-tool'
+import type { MarkTask } from '../tools/tool-id'
 import { useLevel } from './level'
 import { useModes } from './modes'
 import { useStageSession } from './stage-session'
@@ -26,7 +26,7 @@ export const useMarking = defineStore('marking', () => {
   const modes = useModes()
 
   /** What is being put down; null for nothing. */
-  const task = computed(() => session.mode === null ? null : session.input?.mode instanceof MarkTool ? session.input.mode.task : session.mode.title === WALKING ? 'walk' : null)
+  const task = computed(() => session.held('mark')?.task ?? (session.held('path')?.draws === 'walk' ? 'walk' : null))
 
   function start(next: MarkTask | 'walk'): void {
     if (task.value === next) return modes.stopMode()
@@ -43,12 +43,13 @@ export const useMarking = defineStore('marking', () => {
   }
 
   function drawWalk(): void {
+    const showDraft = session.stage?.shown.marks.shapes.claimDraft()
     modes.drawPath(new Set(), (points) => {
-      session.stage?.shown.marks.shapes.setDraft(points ? [{ own: markerOwn('walk', { points }), matrix: new Matrix4() }] : [])
+      showDraft?.(points && [{ own: markerOwn('walk', { points }), matrix: new Matrix4() }])
       session.stage?.requestDraw()
     }, (points) => {
       keepWalk(points, 'Walking line')
-    }, WALKING)
+    }, { draws: 'walk', title: 'Drawing a walking line' })
   }
 
   /** Keeps a way as a walking line. */
@@ -127,4 +128,3 @@ export const useMarking = defineStore('marking', () => {
   return { task, start, cameraHere, keepWalk, picked, camera, light, marker, check, change, pickAim, placeSun }
 })
 
-const WALKING = 'Drawing a walking line'

@@ -15,7 +15,8 @@ import { previewMatrices } from '~~/core/scene/preview'
 import type { Dimension } from '../stage/dimensions'
 import type { ScreenBox } from '../stage/label-place'
 import type { PointerAt, TypedNumbers } from '../tools/gesture'
-import type { MeasureDraft, MeasureTask } from '../tools/measure-tool'
+import type { MeasureDraft } from '../tools/measure-tool'
+import type { MeasureTask } from '../tools/tool-id'
 import { MeasureTool, TASK_KINDS } from '../tools/measure-tool'
 import { useEdits } from './edits'
 import { useHandling } from './handling'
@@ -55,9 +56,10 @@ export const useMeasuring = defineStore('measuring', () => {
   const handling = useHandling()
   const edits = useEdits()
   const tools = useTools()
+  const showPreview = tools.claimPreview()
   const modes = useModes()
 
-  const task = ref<MeasureTask | null>(null)
+  const task = computed(() => session.held('measure')?.task ?? null)
   const draft = shallowRef<MeasureDraft | null>(null)
   /** The measure whose row is pointed at, or whose number is typed. */
   const chosen = ref<string | null>(null)
@@ -173,7 +175,6 @@ export const useMeasuring = defineStore('measuring', () => {
       },
       keep,
     }))
-    task.value = next
   }
 
   function keep(made: MeasureDraft): void {
@@ -271,7 +272,7 @@ export const useMeasuring = defineStore('measuring', () => {
           return error.message
         }
       },
-      change: () => tools.preview(latest.filter(operation => operation.do === 'put')),
+      change: () => showPreview(latest.filter(operation => operation.do === 'put')),
       commit: () => {
         endTyping()
         commit(latest)
@@ -286,7 +287,7 @@ export const useMeasuring = defineStore('measuring', () => {
   }
 
   function endTyping(): void {
-    tools.preview(null)
+    showPreview(null)
     session.typed = null
     chosen.value = null
   }
@@ -303,9 +304,6 @@ export const useMeasuring = defineStore('measuring', () => {
   watch(() => level.previewed, (now, before) => refresh(new Set([...now.keys(), ...before.keys()])))
   // By other axes than the world's, the parts of a length go with what is picked.
   watch([() => level.summary?.id, () => settings.kept.axes, () => settings.kept.axes === 'world' ? null : level.selection], () => refresh(null), { immediate: true })
-  watch(() => session.mode, (mode) => {
-    if (!mode?.title.startsWith('Measuring')) task.value = null
-  })
   watch([results, chosen, () => level.selection, () => session.stage, () => settings.kept.show.measures, () => settings.kept.show.sizes, () => settings.kept.unit, () => settings.kept.board], draw)
 
   return { task, tasks: TASK_KINDS, measures, results, chosen, start, print, change, remove, removeAll, lookAt, textOf }

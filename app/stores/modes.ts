@@ -12,6 +12,7 @@ import { PathTool } from '../tools/path-tool'
 import type { ThingToPlace } from '../tools/place-tool'
 import { PlaceTool } from '../tools/place-tool'
 import { StageInput } from '../tools/stage-input'
+import type { ToolNamed } from '../tools/tool-id'
 import type { Touched, TouchWants } from '../tools/touch-tool'
 import type { ToolWorld } from '../tools/tool-world'
 import { TouchTool } from '../tools/touch-tool'
@@ -20,7 +21,6 @@ import { useHandling } from './handling'
 import { useKit } from './kit'
 import { useLevel } from './level'
 import { useSettings } from './settings'
-import type { StageModeShown } from './stage-session'
 import { useStageSession } from './stage-session'
 import { useSwapping } from './swapping'
 import { useTools } from './tools'
@@ -82,17 +82,17 @@ export const useModes = defineStore('modes', () => {
     handling.lock = null
   }
 
-  function startMode(next: StageMode, about: Omit<StageModeShown, 'title'> = {}): void {
+  function startMode(next: StageMode): void {
     if (!session.input) return
     session.input.mode = next
-    session.mode = { title: next.title, ...about }
+    session.mode = { id: next.id, title: next.title }
     tools.placeHandles()
   }
 
   function startPlacing(partId: string): void {
     stopMode()
     const thing = thingOf(partId)
-    if (session.stage && thing) startMode(new PlaceTool(tools.worldOf(session.stage), `Placing ${thing.name}`, () => thing), { partId })
+    if (session.stage && thing) startMode(new PlaceTool(tools.worldOf(session.stage), { tool: 'place', what: partId }, `Placing ${thing.name}`, () => thing))
   }
 
   /** Places one of several parts at a time: in turn, or any of them. */
@@ -105,7 +105,7 @@ export const useModes = defineStore('modes', () => {
       at = by === 'turn' ? (at + 1) % things.length : Math.floor(Math.random() * things.length)
       return things[at]!
     }
-    startMode(new PlaceTool(tools.worldOf(session.stage), `Placing one of ${name}`, next), { partId: id })
+    startMode(new PlaceTool(tools.worldOf(session.stage), { tool: 'place', what: id }, `Placing one of ${name}`, next))
   }
 
   function thingOf(partId: string): ThingToPlace | null {
@@ -121,20 +121,23 @@ export const useModes = defineStore('modes', () => {
   function startDrawingBlocks(): void {
     stopMode()
     if (!session.stage) return
-    startMode(new BlockTool(tools.worldOf(session.stage), () => ({ shape: { ...settings.kept.block.shapes[settings.kept.block.kind] }, color: settings.kept.block.color })), { drawsBlocks: true })
+    startMode(new BlockTool(tools.worldOf(session.stage), () => ({ shape: { ...settings.kept.block.shapes[settings.kept.block.kind] }, color: settings.kept.block.color })))
   }
 
   /** Asks for a thing or a point on the stage. @param onTouched returns whether that was all */
   function touch(title: string, wants: TouchWants, onTouched: (touched: Touched) => boolean): void {
-    stopMode()
-    if (session.stage) startMode(new TouchTool(tools.worldOf(session.stage), title, wants, onTouched, stopMode))
+    take((world) => {
+      const tool: TouchTool = new TouchTool(world, title, wants, onTouched, () => {
+        // What was touched may have begun another by now.
+        if (session.input?.mode === tool) stopMode()
+      })
+      return tool
+    })
   }
 
   /** Draws a path on the stage; see `PathTool`. */
-  function drawPath(leaveOut: ReadonlySet<string>, show: (points: Vec3[] | null, closed: boolean) => void, done: (points: Vec3[], closed: boolean) => void, title = 'Drawing a path'): void {
-    stopMode()
-    if (!session.stage) return
-    startMode(new PathTool(tools.worldOf(session.stage), title, leaveOut, show, (points, closed) => {
+  function drawPath(leaveOut: ReadonlySet<string>, show: (points: Vec3[] | null, closed: boolean) => void, done: (points: Vec3[], closed: boolean) => void, { draws = 'arrangement', title = 'Drawing a path' }: { draws?: ToolNamed<'path'>['draws'], title?: string } = {}): void {
+    take(world => new PathTool(world, { tool: 'path', draws }, title, leaveOut, show, (points, closed) => {
       stopMode()
       done(points, closed)
     }))
@@ -176,13 +179,12 @@ export const useModes = defineStore('modes', () => {
     const tool = session.input?.mode
     const begun = tool?.work?.()
     if (!tool || !begun || !session.mode) return false
-    const { title: _title, ...about } = session.mode
     begun.drop()
     const after = level.undoSteps.at(-1)
     dropped.value = { what: begun.what, isLast: () => level.undoSteps.at(-1) === after, resume: () => {
       if (session.input?.mode !== tool) {
         stopMode()
-        startMode(tool, about)
+        startMode(tool)
       }
       begun.resume()
       session.input?.hoverAgain()
@@ -252,6 +254,8 @@ export const useModes = defineStore('modes', () => {
     else cameras.lookFree()
     if (level.isShowingOnly) level.showOnly(null)
   }
+
+  level.onTouched(() => session.input?.mode?.levelChanged?.())
 
   return { onNumber: numberHook.on, told, work, justDropped, bringBack, done, undo, undoable, attach, detach, startPlacing, startPlacingOneOf, startDrawingBlocks, touch, drawPath, take, stopMode, escape }
 })

@@ -36,6 +36,7 @@ export const useRepeating = defineStore('repeating', () => {
   const modes = useModes()
   const session = useStageSession()
   const tools = useTools()
+  const showPreview = tools.claimPreview()
   const handling = useHandling()
   const kit = useKit()
   /** What was asked for the next arrangement of each kind, and the size of the sources then; nothing of those that are as they come. */
@@ -223,7 +224,7 @@ export const useRepeating = defineStore('repeating', () => {
     }
     const leaveOut = new Set(movable().flatMap(id => level.view.subtree(id)))
     modes.drawPath(leaveOut,
-      (points, closed) => tools.preview(points && preview(ownFor(points, closed), points[0])),
+      (points, closed) => showPreview(points && preview(ownFor(points, closed), points[0])),
       (points, closed) => create(ownFor(points, closed), points[0]))
   }
 

@@ -37,6 +37,7 @@ export const useSettling = defineStore('settling', () => {
   const session = useStageSession()
   const modes = useModes()
   const tools = useTools()
+  const showPreview = tools.claimPreview()
 
   const run = shallowRef<Run | null>(null)
   const news = shallowRef<SettleNews | null>(null)
@@ -47,7 +48,7 @@ export const useSettling = defineStore('settling', () => {
   const seed = ref(1)
   const worker = new WorkerHost<SettleWork>(() => new Worker(new URL('../workers/settle-worker.ts', import.meta.url), { type: 'module' }), SILENCE)
 
-  const isPouring = computed(() => session.mode !== null && session.input?.mode instanceof PourTool)
+  const isPouring = computed(() => session.held('pour') !== null)
   const pickable = computed(() => {
     const ids = [...level.selection.ids].filter(id => level.view.has(id) && !level.view.isLocked(copyOf(id)?.arrangementId ?? id))
     return [...topmost(level.view, new Set(ids.filter(id => !copyOf(id)))), ...ids.filter(id => copyOf(id))]
@@ -117,7 +118,7 @@ export const useSettling = defineStore('settling', () => {
     run.value = next
     isPaused.value = false
     // Nothing else takes hold of things meanwhile; ending the mode dismisses.
-    modes.take(() => ({ title: next.label, hover: () => {}, press: () => null, leave: () => {}, stop: () => {
+    modes.take(() => ({ id: { tool: 'settle' }, title: next.label, hover: () => {}, press: () => null, leave: () => {}, stop: () => {
       if (run.value === next) end()
     } }))
     const matrices = new Float64Array(scene.falling.length * 16)
@@ -139,7 +140,7 @@ export const useSettling = defineStore('settling', () => {
   function show(next: SettleNews): void {
     if (news.value && next.seconds < news.value.seconds) return
     news.value = next
-    tools.preview(operations())
+    showPreview(operations())
   }
 
   /** What puts everything where it is now. */
@@ -184,7 +185,7 @@ export const useSettling = defineStore('settling', () => {
     run.value = null
     news.value = null
     worker.tell(remote => remote.stop())
-    tools.preview(null)
+    showPreview(null)
   }
 
   watch(() => session.stage, (stage) => {

@@ -6,17 +6,17 @@ import type { Vec3 } from '~~/core/math/vectors'
 import type { Layout } from '../stage/panes'
 import type { Stage, StageStats } from '../stage/stage'
 import type { Look, Rect } from '../stage/view'
-import type { BrushDoes } from '../tools/brush-tool'
 import type { PickFrame, PointerAt, Readout, TypedNumbers } from '../tools/gesture'
 import type { ThingAt } from '../tools/pick-tool'
 import type { StageInput } from '../tools/stage-input'
+import type { ToolId, ToolNamed } from '../tools/tool-id'
 import { useLevel } from './level'
 
 /** A pane as the strips around the stage show it. Rectangles are in pixels from the stage's top left, angles degrees, distances metres. */
 export type PaneState = { pane: number, kind: ViewKind, look: Look, rect: Rect, fieldOfView: number, clip: { near: number, far: number }, active: boolean, /** Where the picture of the camera that it looks through is. */ framed: Rect | null }
 
-/** What has the stage to itself, with the part if one is being placed. */
-export type StageModeShown = { title: string, partId?: string, drawsBlocks?: boolean, brush?: BrushDoes }
+/** What has the stage to itself. */
+export type StageModeShown = { id: ToolId, title: string }
 
 /** The stage while a level is open: its panes and views, and what is shown over it. */
 export const useStageSession = defineStore('stage-session', () => {
@@ -36,6 +36,12 @@ export const useStageSession = defineStore('stage-session', () => {
   const menu = shallowRef<{ at: PointerAt, things: ThingAt[] } | null>(null)
   /** All but the stage is put away for a while. */
   const cleared = ref(false)
+
+  /** The tool of a name, if that has the stage. */
+  function held<T extends ToolId['tool']>(tool: T): ToolNamed<T> | null {
+    const id = mode.value?.id
+    return id?.tool === tool ? id as ToolNamed<T> : null
+  }
 
   /** How levels were last looked at in this window, by their ids. */
   const poses = new Map<string, Pose>()
@@ -115,7 +121,7 @@ export const useStageSession = defineStore('stage-session', () => {
   }
 
   return {
-    stage, input, mode, typed, readout, pointer, stats, layout, panes, pickFrame, menu, cleared,
+    stage, input, mode, held, typed, readout, pointer, stats, layout, panes, pickFrame, menu, cleared,
     keepPose, takePose, reset, refreshPanes, setLayout, toggleFull, changePane, goTo, lookAtSelection, lookAtAll,
   }
 })

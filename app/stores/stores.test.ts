@@ -307,7 +307,7 @@ describe('modes and tools', () => {
     const kept: string[] = []
     let work: string | null = null
     const tool = {
-      title: 'Drawing', hover: () => {}, press: () => null, leave: () => {}, stop: () => (work = null),
+      id: { tool: 'area' }, title: 'Drawing', hover: () => {}, press: () => null, leave: () => {}, stop: () => (work = null),
       work: () => {
         const what = work
         return what === null ? null : { what, keep: () => { kept.push(what); work = null }, drop: () => (work = null), resume: () => (work = what) }

@@ -18,6 +18,7 @@ export const useSwapping = defineStore('swapping', () => {
   const kit = useKit()
   const edits = useEdits()
   const tools = useTools()
+  const showPreview = tools.claimPreview()
   const settings = useSettings()
   const isOn = ref(false)
   const scope = ref<SwapScope>('picked')
@@ -41,7 +42,7 @@ export const useSwapping = defineStore('swapping', () => {
 
   function stop(): void {
     isOn.value = false
-    tools.preview(null)
+    showPreview(null)
   }
 
   function swap(to: string): Swap | null {
@@ -59,12 +60,12 @@ export const useSwapping = defineStore('swapping', () => {
 
   /** Shows how it would be with a part; null ends that. */
   function preview(to: string | null): void {
-    tools.preview(to === null ? null : swap(to)?.operations ?? null)
+    showPreview(to === null ? null : swap(to)?.operations ?? null)
   }
 
   function commit(to: string): void {
     const made = swap(to)
-    tools.preview(null)
+    showPreview(null)
     if (!made) return
     const count = ids.value.length
     const name = kit.part(to)?.name ?? ''

@@ -12,6 +12,7 @@ import type { Block, Operation } from '~~/core/level/schema'
 import type { Vec3 } from '~~/core/math/vectors'
 import { shapeKey } from '~~/core/mesh/block-key'
 import { previewArranged, previewMatrices } from '~~/core/scene/preview'
+import { Slot } from '../slot'
 import type { Stage } from '../stage/stage'
 import type { DragKind } from '../tools/drags/drag-kind'
 import type { RuleGrip } from '~~/core/arrange/definition'
@@ -63,7 +64,7 @@ export const useTools = defineStore('tools', () => {
       pick: level.pick,
       change: level.change,
       solid: kit.solid,
-      preview: operations => previewOn(stage, operations),
+      preview: preview.claim(),
       frame: () => handling.frame(stage.view.directions()),
       around: handling.around,
       // A drag cannot wait for the server to bake.
@@ -133,12 +134,11 @@ export const useTools = defineStore('tools', () => {
     return last === null || handling.choice === 'none' ? [] : markGripsInWorld(level.view, last)
   }
 
-  /** Shows on the stage and in the ledger what operations would do; null ends that. */
-  function preview(operations: readonly Operation[] | null): void {
-    if (session.stage) previewOn(session.stage, operations)
-  }
+  const preview = new Slot<readonly Operation[]>((operations) => {
+    if (session.stage) show(session.stage, operations)
+  })
 
-  function previewOn(stage: Stage, wanted: readonly Operation[] | null): void {
+  function show(stage: Stage, wanted: readonly Operation[] | null): void {
     const operations = wanted && withAims(level.view, wanted)
     level.preview(operations)
     const fresh = new Map<string, string>()
@@ -203,5 +203,5 @@ export const useTools = defineStore('tools', () => {
     placeHandles()
   }
 
-  return { kindFilter, lastDuplicated, canPick, worldOf, printLength, placeHandles, preview, putPivotAt, togglePivotEditing }
+  return { kindFilter, lastDuplicated, canPick, worldOf, printLength, placeHandles, /** Shows on the stage and in the ledger what operations would do. */ claimPreview: () => preview.claim(), putPivotAt, togglePivotEditing }
 })

@@ -3,6 +3,8 @@ import { computed, shallowRef } from 'vue'
 import { MathUtils, Matrix4, Quaternion, Ray, Vector3 } from 'three'
 import { isMarker } from '~~/core/level/kinds'
 import { markerOwn } from '~~/core/level/create'
+import type { Claim } from '../slot'
+import type { ShownMark } from '../stage/mark-shapes'
 import type { View } from '../stage/view'
 import type { Walked } from '../tools/walk-tool'
 import { WalkTool } from '../tools/walk-tool'
@@ -27,7 +29,9 @@ export const useWalking = defineStore('walking', () => {
 
   /** What came of the last walk, until it is put away. */
   const walked = shallowRef<Walked | null>(null)
-  const isWalking = computed(() => session.mode !== null && session.input?.mode instanceof WalkTool)
+  /** What shows the way of the last walk. */
+  let showWay: Claim<ShownMark[]> | null = null
+  const isWalking = computed(() => session.held('walk') !== null)
   const spawns = computed(() => [...level.view.placements()].filter(({ id, own }) => isMarker(own) && own.marker === 'spawn' && !level.view.isSource(id)))
 
   /** From where the active view is, on the ground below it. */
@@ -56,8 +60,7 @@ export const useWalking = defineStore('walking', () => {
 
   function fromClick(): void {
     modes.touch('Where to begin walking', 'point', ({ point }) => {
-      // The tool that asked is put away after this.
-      setTimeout(() => begin(point, session.stage!.view.directions().forward))
+      begin(point, session.stage!.view.directions().forward)
       return true
     })
   }
@@ -97,7 +100,8 @@ export const useWalking = defineStore('walking', () => {
   function keep(result: Walked): void {
     if (result.way.length < 2 && result.stops.length === 0) return
     walked.value = result
-    if (result.way.length > 1) session.stage?.shown.marks.shapes.setDraft([{ own: markerOwn('walk', { points: result.way.slice(0, 1000), width: 2 * settings.kept.walk.radius }), matrix: new Matrix4() }])
+    showWay = session.stage?.shown.marks.shapes.claimDraft() ?? null
+    if (result.way.length > 1) showWay?.([{ own: markerOwn('walk', { points: result.way.slice(0, 1000), width: 2 * settings.kept.walk.radius }), matrix: new Matrix4() }])
     session.stage?.requestDraw()
   }
 
@@ -105,7 +109,7 @@ export const useWalking = defineStore('walking', () => {
   function forget(): void {
     if (!walked.value) return
     walked.value = null
-    session.stage?.shown.marks.shapes.setDraft([])
+    showWay?.(null)
     session.stage?.requestDraw()
   }
 
@@ -114,10 +118,6 @@ export const useWalking = defineStore('walking', () => {
     marking.keepWalk(walked.value.way, 'Walking line')
     forget()
   }
-
-  level.onTouched(() => {
-    if (session.input?.mode instanceof WalkTool) session.input.mode.walker.levelChanged()
-  })
 
   return { walked, isWalking, spawns, fromView, fromClick, fromSpawn, forget, keepWay }
 })

@@ -15,6 +15,7 @@ const APART = 5
  * first corner, a band with one on its last; both with Enter. Backspace takes the last corner back.
  */
 export class AreaTool implements StageMode {
+  readonly id = { tool: 'area' } as const
   readonly title: string
   private readonly points: Vector3[] = []
   private begunOn: string | null = null

@@ -27,6 +27,7 @@ const NAMES: Record<BlockShape['type'], string> = {
  * a drag puts one down with the numbers of the bench. `=` types the numbers.
  */
 export class BlockTool implements StageMode {
+  readonly id = { tool: 'block' } as const
   readonly title: string
   private drawing: BlockDrawing | null = null
   private stage: 'base' | 'height' = 'base'

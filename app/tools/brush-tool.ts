@@ -1,10 +1,8 @@
 import type { Vector3 } from 'three'
 import type { Vec3 } from '~~/core/math/vectors'
 import type { Gesture, KeyPress, PointerAt, StageMode } from './gesture'
+import type { BrushDoes, ToolId } from './tool-id'
 import type { ToolWorld } from './tool-world'
-
-/** What a brush does: to the mask, or with single copies. */
-export type BrushDoes = 'add' | 'remove' | 'soften' | 'put' | 'take'
 
 /** Metres and a share, kept while the brush is used. */
 export type Brush = { radius: number, strength: number }
@@ -38,9 +36,11 @@ const NOTCH = 1.12
 
 /** A ring on the surface that paints, or with which single copies are put down or taken away. Shift does the opposite. */
 export class BrushTool implements StageMode {
+  readonly id: ToolId
   private last: PointerAt | null = null
 
-  constructor(private readonly world: ToolWorld, readonly does: BrushDoes, private readonly events: BrushEvents) {
+  constructor(private readonly world: ToolWorld, private readonly does: BrushDoes, private readonly events: BrushEvents) {
+    this.id = { tool: 'brush', does }
     // The outlines of very many copies would hide what is painted.
     world.stage.setSelection({ ids: new Set(), last: null })
   }

@@ -22,6 +22,7 @@ const AROUND = 30
  * piece, and by which of its ends it is put there.
  */
 export class ChainTool implements StageMode {
+  readonly id = { tool: 'chain' } as const
   readonly title = 'Drawing a chain: click a free end; the wheel changes the piece'
   private choice = 0
   private pointer: PointerAt | null = null

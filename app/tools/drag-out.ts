@@ -1,5 +1,4 @@
 import { CLICK_SLACK } from './pick-tool'
-import { PlaceTool } from './place-tool'
 import type { StageInput } from './stage-input'
 
 /** What dragging something out of a list onto the stage needs of the editor. */
@@ -36,7 +35,7 @@ export function dragOut(event: PointerEvent, { input, start, stop, click, onRost
   }, options)
   entry.addEventListener('pointerup', (released) => {
     const stage = input()
-    if (dragging && stage?.mode instanceof PlaceTool && isOver(stage, released)) stage.mode.put(stage.pointerOf(released))
+    if (dragging && stage && isOver(stage, released)) stage.mode?.letGo?.(stage.pointerOf(released))
     const roster = dragging ? document.elementFromPoint(released.clientX, released.clientY)?.closest('.roster') : null
     if (roster) onRoster?.(document.elementFromPoint(released.clientX, released.clientY)?.closest('[data-placement]')?.getAttribute('data-placement') ?? null)
     finish()

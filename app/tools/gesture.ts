@@ -1,6 +1,7 @@
 import type { FrameRule } from '~~/core/mesh/frame'
 import type { ScreenPoint } from '~~/core/math/screen'
 import type { ScreenBox } from '../stage/label-place'
+import type { ToolId } from './tool-id'
 import type { Quantity } from '~~/core/units/quantity'
 
 /** A pointer on the stage, in pixels from the stage's top left, with the keys held. */
@@ -35,6 +36,7 @@ export type ModeWork = {
 
 /** A tool that has the stage to itself until it is stopped. */
 export type StageMode = {
+  readonly id: ToolId
   /** What is going on, for saying so. */
   readonly title: string
   hover: (pointer: PointerAt) => void
@@ -47,6 +49,10 @@ export type StageMode = {
   wheel?: (delta: number, pointer: PointerAt) => void
   /** @returns whether the key meant something */
   key?: (press: KeyPress) => boolean
+  /** Something that was dragged here from beside the stage is let go of. */
+  letGo?: (pointer: PointerAt) => void
+  /** Something in the level was written. */
+  levelChanged?: () => void
 }
 
 /** The frame drawn to pick with, on the canvas. */

@@ -8,13 +8,12 @@ import type { Placement } from '~~/core/level/schema'
 import { localMatrix } from '~~/core/math/transform'
 import type { Quat } from '~~/core/math/vectors'
 import { endAt } from '~~/core/measure/definition'
+import type { Claim } from '../slot'
+import type { ShownMark } from '../stage/mark-shapes'
 import type { Gesture, PointerAt, StageMode } from './gesture'
+import type { MarkTask, ToolId } from './tool-id'
 import type { ToolWorld } from './tool-world'
 import { pointToMicrometre } from '~~/core/math/micrometre'
-
-/** What can be put down by a click or a drag. */
-export const MARK_TASKS = ['camera', 'sun', 'point', 'spot', 'area', 'spawn', 'volume', 'note'] as const
-export type MarkTask = (typeof MARK_TASKS)[number]
 
 /** What each is called, and how it is put down. */
 export const MARK_NAMES: Record<MarkTask, { name: string, hint: string }> = {
@@ -37,11 +36,15 @@ const [VOLUME_HEIGHT, VOLUME_SIDE] = [2.5, 2]
 
 /** Puts cameras, lights and markers onto surfaces, as often as wanted: a press puts one, dragging on turns or draws it. */
 export class MarkTool implements StageMode {
+  readonly id: ToolId
   readonly title: string
+  private readonly showDraft: Claim<ShownMark[]>
 
   /** @param picture of a new camera, @param done is told when one was put down */
-  constructor(private readonly world: ToolWorld, readonly task: MarkTask, private readonly fieldOfView: () => number, private readonly done: () => void) {
+  constructor(private readonly world: ToolWorld, private readonly task: MarkTask, private readonly fieldOfView: () => number, private readonly done: () => void) {
+    this.id = { tool: 'mark', task }
     this.title = `Putting down: ${MARK_NAMES[task].name}`
+    this.showDraft = world.stage.shown.marks.shapes.claimDraft()
     world.stage.handles.place(null)
     world.stage.handles.setGrips([])
   }
@@ -73,7 +76,7 @@ export class MarkTool implements StageMode {
   leave(): void {
     const { stage } = this.world
     stage.hint(null)
-    stage.shown.marks.shapes.setDraft([])
+    this.showDraft(null)
     stage.requestDraw()
     this.world.say(null)
   }
@@ -132,7 +135,7 @@ export class MarkTool implements StageMode {
     const { world, task } = this
     if (!made || !from) return this.leave()
     world.stage.hint({ target: new Vector3(...(to ?? from).point) })
-    world.stage.shown.marks.shapes.setDraft([{ own: made.own, matrix: localMatrix(made, new Matrix4()) }])
+    this.showDraft([{ own: made.own, matrix: localMatrix(made, new Matrix4()) }])
     world.stage.moves()
     const surface = from.surfaceId === null ? 'the ground plane' : world.level().need(from.surfaceId).name
     world.say({ at, title: this.title, value: made.translation.map(value => world.printLength(value)).join('  '), notes: [`on ${surface}`, MARK_NAMES[task].hint] })

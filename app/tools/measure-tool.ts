@@ -14,11 +14,8 @@ import { copyOf } from '~~/core/scene/copy-id'
 import type { Quaternion } from 'three'
 import { counted } from '~~/core/units/plural'
 import type { Gesture, KeyPress, ModeWork, PointerAt, StageMode } from './gesture'
+import type { MeasureTask, ToolId } from './tool-id'
 import type { ToolWorld } from './tool-world'
-
-/** What can be measured, by what is clicked for it. */
-export const MEASURE_TASKS = ['tape', 'angle', 'edges', 'slope', 'face-slope', 'face', 'faces', 'loop', 'height', 'clearance', 'length'] as const
-export type MeasureTask = (typeof MEASURE_TASKS)[number]
 
 /** Which kind of measure comes of a task, and after how many clicks; 0 for as many as one likes. */
 export const TASK_KINDS: Record<MeasureTask, { kind: MeasureKind, clicks: number, wants: 'point' | 'edge' | 'face' | 'thing' }> = {
@@ -56,6 +53,7 @@ type Found = { at: Vector3, on: string | null, says: string }
  * right angles on edges; with Ctrl they are taken as they are. Shift goes on with a chain; Enter, or a click on the last point, ends it.
  */
 export class MeasureTool implements StageMode {
+  readonly id: ToolId
   readonly title: string
   private ends: PointOn[] = []
   private sides: string[][] = []
@@ -63,6 +61,7 @@ export class MeasureTool implements StageMode {
   private pointer: PointerAt | null = null
 
   constructor(private readonly world: ToolWorld, private readonly task: MeasureTask, name: string, private readonly hint: string, private readonly hooks: MeasureHooks) {
+    this.id = { tool: 'measure', task }
     this.title = `Measuring: ${name}`
     world.stage.handles.place(null)
     const picked = [...world.selection().ids]

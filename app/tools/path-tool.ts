@@ -4,6 +4,7 @@ import { findLanding } from '~~/core/edit/snap/landing'
 import { findSnapPoint } from '~~/core/edit/snap/vertex'
 import { counted } from '~~/core/units/plural'
 import type { Gesture, KeyPress, ModeWork, PointerAt, StageMode } from './gesture'
+import type { ToolNamed } from './tool-id'
 import type { ToolWorld } from './tool-world'
 
 /** How near to a point of the path, in pixels, a click means that point. */
@@ -22,7 +23,7 @@ export class PathTool implements StageMode {
    * @param done takes the finished path
    */
   constructor(
-    private readonly world: ToolWorld, readonly title: string, private readonly leaveOut: ReadonlySet<string>,
+    private readonly world: ToolWorld, readonly id: ToolNamed<'path'>, readonly title: string, private readonly leaveOut: ReadonlySet<string>,
     private readonly show: (points: Vec3[] | null, closed: boolean) => void, private readonly done: (points: Vec3[], closed: boolean) => void,
   ) {
     world.stage.handles.place(null)

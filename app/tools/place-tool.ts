@@ -14,6 +14,7 @@ import { findLanding, standingRotation } from '~~/core/edit/snap/landing'
 import type { Beside } from '~~/core/edit/snap/beside'
 import { beside, isSteep } from '~~/core/edit/snap/beside'
 import type { Gesture, PointerAt, StageMode } from './gesture'
+import type { ToolNamed } from './tool-id'
 import type { ToolWorld } from './tool-world'
 
 /** What is put down: its mesh, and the fields and further operations of a new placement of it. */
@@ -36,7 +37,7 @@ export class PlaceTool implements StageMode {
   private thing: ThingToPlace
 
   /** @param next what is put down, the first time and after each time */
-  constructor(private readonly world: ToolWorld, readonly title: string, private readonly next: () => ThingToPlace) {
+  constructor(private readonly world: ToolWorld, readonly id: ToolNamed<'place'>, readonly title: string, private readonly next: () => ThingToPlace) {
     this.thing = next()
     world.stage.handles.place(null)
   }

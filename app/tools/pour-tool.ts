@@ -1,6 +1,8 @@
 import { Matrix4, Vector3 } from 'three'
 import { findLanding } from '~~/core/edit/snap/landing'
 import { markerOwn } from '~~/core/level/create'
+import type { Claim } from '../slot'
+import type { ShownMark } from '../stage/mark-shapes'
 import type { Gesture, PointerAt, StageMode } from './gesture'
 import type { ToolWorld } from './tool-world'
 
@@ -9,9 +11,12 @@ const LEAST = 0.1
 
 /** Asks for a circle on a surface: a press is its middle, a drag how wide it is. */
 export class PourTool implements StageMode {
+  readonly id = { tool: 'pour' } as const
   readonly title = 'Pour: drag a circle'
+  private readonly showDraft: Claim<ShownMark[]>
 
   constructor(private readonly world: ToolWorld, private readonly first: number, private readonly done: (middle: Vector3, radius: number) => void) {
+    this.showDraft = world.stage.shown.marks.shapes.claimDraft()
     world.stage.handles.place(null)
     world.stage.handles.setGrips([])
   }
@@ -43,7 +48,7 @@ export class PourTool implements StageMode {
   leave(): void {
     const { stage } = this.world
     stage.hint(null)
-    stage.shown.marks.shapes.setDraft([])
+    this.showDraft(null)
     stage.requestDraw()
     this.world.say(null)
   }
@@ -61,7 +66,7 @@ export class PourTool implements StageMode {
     const { stage, printLength } = this.world
     if (!middle) return this.leave()
     const matrix = new Matrix4().makeTranslation(middle.x, middle.y, middle.z).scale(new Vector3(2 * radius, 0.6, 2 * radius))
-    stage.shown.marks.shapes.setDraft([{ own: markerOwn('volume', { shape: 'cylinder' }), matrix }])
+    this.showDraft([{ own: markerOwn('volume', { shape: 'cylinder' }), matrix }])
     stage.hint({ target: middle })
     stage.moves()
     this.world.say({ at, title: 'Pour', value: `${printLength(2 * radius)} across`, notes: ['drag how wide, let go to pour'] })

@@ -17,6 +17,7 @@ export type TouchWants = 'thing' | 'point' | 'middle'
  * with Ctrl it is taken as it is.
  */
 export class TouchTool implements StageMode {
+  readonly id = { tool: 'touch' } as const
   constructor(
     private readonly world: ToolWorld, readonly title: string, private readonly wants: TouchWants,
     /** @returns the title for the next one that is asked for, or null when done */

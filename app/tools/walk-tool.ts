@@ -20,6 +20,7 @@ const SAYING = 150
 
 /** Walking through the level at eye height: the mouse looks, W A S D walk, Shift runs, Space jumps, C crouches. */
 export class WalkTool implements StageMode {
+  readonly id = { tool: 'walk' } as const
   readonly title = 'Walk check'
   readonly walker: Walker
   private readonly held = new Set<string>()
@@ -51,6 +52,10 @@ export class WalkTool implements StageMode {
     window.addEventListener('blur', () => this.held.clear(), options)
     // Without a lock, which a browser may refuse, the mouse looks as long as it is over the stage.
     void Promise.resolve(canvas.requestPointerLock()).catch(() => {})
+  }
+
+  levelChanged(): void {
+    this.walker.levelChanged()
   }
 
   begin(): void {

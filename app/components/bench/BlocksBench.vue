@@ -14,7 +14,7 @@ const session = useStageSession()
 const settings = useSettings()
 const block = computed(() => settings.kept.block)
 const shape = computed(() => block.value.shapes[block.value.kind])
-const drawing = computed(() => session.mode?.drawsBlocks === true)
+const drawing = computed(() => session.held('block') !== null)
 /** The block that is picked: its numbers are the form's, unless another is being drawn. */
 const picked = computed(() => {
   const last = drawing.value ? null : level.selection.last

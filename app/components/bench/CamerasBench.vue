@@ -3,7 +3,7 @@ import { ref, watch } from 'vue'
 import { useCameras } from '~/stores/cameras'
 import { useMarking } from '~/stores/marking'
 import { useSettings } from '~/stores/settings'
-import type { MarkTask } from '~/tools/mark-tool'
+import type { MarkTask } from '~/tools/tool-id'
 import { MARK_NAMES } from '~/tools/mark-tool'
 
 const marking = useMarking()

@@ -87,13 +87,13 @@ function press(event: PointerEvent, part: Part): void {
   if (event.button !== 0) return
   if (event.ctrlKey || event.metaKey) return mark(part)
   if (swapping.isOn) return swapping.commit(part.id)
-  const wasPlacing = session.mode?.partId === part.id
+  const wasPlacing = session.held('place')?.what === part.id
   dragOut(event, { input: () => session.input, start: () => modes.startPlacing(part.id), stop: modes.stopMode, click: () => toggle(part, wasPlacing), onRoster: id => edits.placeInto(part.id, id) })
 }
 
 function pressVariants(event: PointerEvent, entry: Variants): void {
   if (event.button !== 0) return
-  const wasPlacing = session.mode?.partId === entry.id
+  const wasPlacing = session.held('place')?.what === entry.id
   dragOut(event, { input: () => session.input, start: () => modes.startPlacingOneOf(entry), stop: modes.stopMode, click: () => wasPlacing ? modes.stopMode() : modes.startPlacingOneOf(entry) })
 }
 
@@ -107,7 +107,7 @@ function toggle(part: Part, wasPlacing: boolean): void {
   else modes.startPlacing(part.id)
 }
 
-const isOn = (part: Part) => session.mode?.partId === part.id || marked.value.includes(part.id)
+const isOn = (part: Part) => session.held('place')?.what === part.id || marked.value.includes(part.id)
 const firstOf = (entry: Variants) => entry.parts.flatMap(id => kit.part(id) ?? [])[0]
 
 function dealBy(entry: Variants, by: Variants['by']): void {
@@ -159,7 +159,7 @@ const sides = [{ value: 'stands', name: 'stand below' }, { value: 'hangs', name:
     <ul class="parts" tabindex="-1">
       <li v-for="entry in variants" :key="entry.id">
         <v-btn
-          class="card several" stacked :aria-pressed="session.mode?.partId === entry.id" :data-part="entry.name" :title="entry.parts.map(id => kit.part(id)?.name).join(', ')"
+          class="card several" stacked :aria-pressed="session.held('place')?.what === entry.id" :data-part="entry.name" :title="entry.parts.map(id => kit.part(id)?.name).join(', ')"
           @pointerdown="pressVariants($event, entry)" @keydown.enter.prevent="modes.startPlacingOneOf(entry)" @contextmenu.prevent="entryMenu = { entry, at: [$event.clientX, $event.clientY] }"
         >
           <img v-if="firstOf(entry) && kit.pictureOf(firstOf(entry)!)" :src="kit.pictureOf(firstOf(entry)!)!" alt="" width="66" height="66" draggable="false">
@@ -171,8 +171,8 @@ const sides = [{ value: 'stands', name: 'stand below' }, { value: 'hangs', name:
       <li v-for="part in found" :key="part.id">
         <v-btn
           class="card" stacked :aria-pressed="isOn(part)" :data-part="part.name" :title="part.tags.join(', ')"
-          @pointerdown="press($event, part)" @keydown.enter.prevent="toggle(part, session.mode?.partId === part.id)"
-          @keydown.space.prevent="toggle(part, session.mode?.partId === part.id)" @contextmenu.prevent="menu = { part, at: [$event.clientX, $event.clientY] }"
+          @pointerdown="press($event, part)" @keydown.enter.prevent="toggle(part, session.held('place')?.what === part.id)"
+          @keydown.space.prevent="toggle(part, session.held('place')?.what === part.id)" @contextmenu.prevent="menu = { part, at: [$event.clientX, $event.clientY] }"
           @keydown.delete.stop="remove(part)" @pointerenter="swapping.isOn && swapping.preview(part.id)" @pointerleave="swapping.isOn && swapping.preview(null)" @focus="swapping.isOn && swapping.preview(part.id)"
         >
           <v-icon v-if="favourites.has(part.id)" class="star" :icon="mdiStar" :size="14" />
