@@ -6,6 +6,7 @@ import { LineSegmentsGeometry } from 'three/addons/lines/LineSegmentsGeometry.js
 import type { ScreenPoint } from '~~/core/math/screen'
 import type { Board } from './board'
 import { OVERLAY } from './handles/drawings'
+import type { StageLayer } from './stage-layer'
 import type { View } from './view'
 
 type Line = readonly [Vector3, Vector3]
@@ -25,8 +26,10 @@ const SHARP = 2
 type Plate = { sprite: Sprite, width: number, key: string, clickable: boolean, of: Line | undefined }
 
 /** Draws lengths as on a plan: a line with a bar across each end, and the number on a plate that faces the viewer. Over everything, in every pane. */
-export class Dimensions {
-  readonly object = new Group()
+export class Dimensions implements StageLayer {
+  readonly inLevel = null
+  readonly over = new Group()
+  readonly inPictures = false
   /** Pale, behind the others: they have to be seen on anything. */
   private readonly halo = lineOf(4.5, 6)
   private readonly quiet = lineOf(2)
@@ -39,7 +42,7 @@ export class Dimensions {
 
   constructor() {
     this.halo.material.opacity = 0.75
-    this.object.add(this.halo, this.quiet, this.loud, this.thin)
+    this.over.add(this.halo, this.quiet, this.loud, this.thin)
   }
 
   get isShown(): boolean {
@@ -63,7 +66,7 @@ export class Dimensions {
     const keys = new Set(wanted.map(({ key }) => key))
     for (const [key, { sprite }] of this.plates) {
       if (keys.has(key)) continue
-      this.object.remove(sprite)
+      this.over.remove(sprite)
       sprite.material.dispose()
       this.plates.delete(key)
     }
@@ -72,7 +75,7 @@ export class Dimensions {
       if (!plate) {
         const sprite = new Sprite(new SpriteMaterial({ ...OVERLAY }))
         sprite.renderOrder = 8
-        this.object.add(sprite)
+        this.over.add(sprite)
         this.plates.set(key, plate = { sprite, width: 0, key, clickable, of: undefined })
       }
       const { texture, width } = this.textureOf(text)

@@ -5,21 +5,24 @@ import { LineSegments2 } from 'three/addons/lines/LineSegments2.js'
 import { LineSegmentsGeometry } from 'three/addons/lines/LineSegmentsGeometry.js'
 import type { Severity } from '~~/core/check/definition'
 import type { Board } from './board'
+import type { StageLayer } from './stage-layer'
 import type { View } from './view'
 
 /** Frames that are drawn; more would be a thicket. */
 const MOST = 300
 
 /** Frames the things that the level check has found something about, as far as they are in its list. */
-export class FindingFrames {
-  readonly object = new Group()
+export class FindingFrames implements StageLayer {
+  readonly inLevel = null
+  readonly over = new Group()
+  readonly inPictures = false
   private readonly lines = new LineSegments2(new LineSegmentsGeometry(), new LineMaterial({ linewidth: 1.6, vertexColors: true, depthTest: false, transparent: true, opacity: 0.85, toneMapped: false }))
   private colors: Record<Severity, Color> = { error: new Color(), warning: new Color(), note: new Color() }
   private last: readonly { box: Box3, severity: Severity }[] = []
 
   constructor() {
     this.lines.frustumCulled = false
-    this.object.add(this.lines)
+    this.over.add(this.lines)
     this.set([])
   }
 

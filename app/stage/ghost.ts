@@ -1,10 +1,14 @@
 import type { Box3, BufferGeometry, Matrix4 } from 'three'
 import { BufferAttribute, BufferGeometry as Geometry, Group, LineBasicMaterial, LineSegments, Mesh, MeshLambertMaterial } from 'three'
 import type { Board } from './board'
+import type { StageLayer } from './stage-layer'
 
 /** What is about to be placed: seen through, with the outline of its box on the floor below and a line down to it. */
-export class Ghost {
-  readonly object = new Group()
+export class Ghost implements StageLayer {
+  readonly inLevel = new Group()
+  readonly over = null
+  readonly inPictures = false
+  readonly isShown = false
   private readonly body = new Group()
   private readonly material = new MeshLambertMaterial({ transparent: true, opacity: 0.75 })
   private readonly ink = new LineBasicMaterial({ depthTest: false, transparent: true })
@@ -14,8 +18,8 @@ export class Ghost {
     this.body.matrixAutoUpdate = false
     this.floor.frustumCulled = false
     this.floor.renderOrder = 5
-    this.object.add(this.body, this.floor)
-    this.object.visible = false
+    this.inLevel.add(this.body, this.floor)
+    this.inLevel.visible = false
   }
 
   setBoard(board: Board): void {
@@ -32,12 +36,19 @@ export class Ghost {
     this.body.matrix.copy(matrix)
     this.body.matrixWorldNeedsUpdate = true
     this.drawFloor(bounds, matrix, floorHeight)
-    this.object.visible = true
+    this.inLevel.visible = true
   }
 
   hide(): void {
-    this.object.visible = false
+    this.inLevel.visible = false
   }
+
+  /** Adds to a box what it takes up. */
+  reach(box: Box3): Box3 {
+    return this.inLevel.visible ? box.expandByObject(this.inLevel) : box
+  }
+
+  update(): void {}
 
   dispose(): void {
     this.material.dispose()

@@ -3,6 +3,7 @@ import { LineMaterial } from 'three/addons/lines/LineMaterial.js'
 import { LineSegments2 } from 'three/addons/lines/LineSegments2.js'
 import { LineSegmentsGeometry } from 'three/addons/lines/LineSegmentsGeometry.js'
 import type { Board } from './board'
+import type { StageLayer } from './stage-layer'
 import type { View } from './view'
 
 /** Corners of the brush's ring. */
@@ -14,11 +15,10 @@ const BEFORE = -4
 export type Outline = { points: readonly Vector3[], closed: boolean, hole: boolean }
 
 /** What is drawn over surfaces for a scatter: its areas, how much its limits let through, and the ring of the brush. */
-export class ScatterOverlay {
-  /** Among the things. */
-  readonly surface = new Group()
-  /** Over everything. */
-  readonly lines = new Group()
+export class ScatterOverlay implements StageLayer {
+  readonly inLevel = new Group()
+  readonly over = new Group()
+  readonly inPictures = true
   private readonly tinted = new Mesh(new BufferGeometry(), new MeshBasicMaterial({ vertexColors: true, transparent: true, depthWrite: false, side: DoubleSide, polygonOffset: true, polygonOffsetFactor: BEFORE, polygonOffsetUnits: BEFORE, toneMapped: false }))
   private readonly areas = lineOf(2.5)
   private readonly holes = lineOf(2.5)
@@ -30,8 +30,8 @@ export class ScatterOverlay {
   constructor() {
     this.tinted.frustumCulled = false
     this.tinted.visible = false
-    this.surface.add(this.tinted)
-    this.lines.add(this.areas, this.holes, this.ring)
+    this.inLevel.add(this.tinted)
+    this.over.add(this.areas, this.holes, this.ring)
     this.outline([])
     this.brush(null)
   }

@@ -2,6 +2,7 @@ import type { CanvasTexture } from 'three'
 import { BufferAttribute, BufferGeometry, DoubleSide, Group, LineBasicMaterial, LineSegments, Mesh, MeshBasicMaterial, Sprite, SpriteMaterial, Vector3 } from 'three'
 import type { Board } from './board'
 import { diamondTexture, OVERLAY } from './handles/drawings'
+import type { StageLayer } from './stage-layer'
 import type { View } from './view'
 
 /** What is shown of the snapping: points that are or could be caught, and faces that meet (four corners each). */
@@ -15,8 +16,10 @@ const MOST_FACES = 8
 const [END, MOST_ENDS] = [14, 200]
 
 /** Marks what a drag would be caught by, before it and while it goes on. */
-export class SnapHints {
-  readonly object = new Group()
+export class SnapHints implements StageLayer {
+  readonly inLevel = null
+  readonly over = new Group()
+  readonly inPictures = false
   private readonly source = new Sprite(new SpriteMaterial(OVERLAY))
   private readonly target = new Sprite(new SpriteMaterial(OVERLAY))
   private readonly faces = new Mesh(
@@ -28,7 +31,7 @@ export class SnapHints {
 
   constructor() {
     this.faces.frustumCulled = this.ends.frustumCulled = false
-    this.object.add(this.faces, this.ends, this.source, this.target)
+    this.over.add(this.faces, this.ends, this.source, this.target)
     this.source.renderOrder = this.target.renderOrder = ON_TOP
     this.show(null)
   }

@@ -1,7 +1,7 @@
-import { Box3, Color, Matrix4, NeutralToneMapping, PCFShadowMap, Scene, Vector3, WebGLRenderer } from 'three'
+import type { Matrix4 } from 'three'
+import { Box3, Color, Group, NeutralToneMapping, PCFShadowMap, Scene, Vector3, WebGLRenderer } from 'three'
 import type { LevelIndex } from '~~/core/scene/level-index'
 import type { ScreenPoint } from '~~/core/math/screen'
-import { reachOfCopies } from '~~/core/scene/copies-reach'
 import type { Solid } from '~~/core/mesh/solid'
 import type { SkyFields } from '~~/core/level/sky'
 import type { LevelView } from '~~/core/scene/level-view'
@@ -22,13 +22,14 @@ import { Outlined } from './outlined'
 import type { Layout } from './panes'
 import { Panes } from './panes'
 import type { ShapeCopies } from '~~/core/scene/expand'
-import { CopyBatches } from './copy-batches'
+import { DraftCopies } from './draft-copies'
 import { ScatterOverlay } from './scatter-overlay'
 import { ScenePicture } from './scene-picture'
 import type { Preview, ShownNumbers } from './shown-level'
 import { ShownLevel } from './shown-level'
 import type { Hints } from './snap-hints'
 import { SnapHints } from './snap-hints'
+import type { StageLayer } from './stage-layer'
 import type { GridPlane } from './surroundings'
 import { Surroundings } from './surroundings'
 import type { Pose } from '~~/core/math/pose'
@@ -67,9 +68,15 @@ export class Stage {
   private readonly surroundings = new Surroundings(this.scene)
   private readonly drawables: Drawables
   private readonly outlined: Outlined
-  /** Copies of a scatter that is not kept yet. */
-  private readonly draft: CopyBatches
-  private drafted: readonly ShapeCopies[] = []
+  private readonly draft: DraftCopies
+  /** All that is shown besides the level. */
+  private readonly layers: readonly StageLayer[]
+  /** What they draw with the level that may be in pictures. */
+  private readonly inPictures = new Group()
+  /** What they draw with the level that may not. */
+  private readonly notInPictures = new Group()
+  /** What they draw over it. */
+  private readonly over = new Scene()
   private readonly pace: FramePace
   private readonly drawing = new ScenePicture()
   private readonly ratio = Math.min(globalThis.devicePixelRatio || 1, 2)
@@ -109,10 +116,13 @@ export class Stage {
     this.shown = new ShownLevel(level, this.drawables, lamps)
     this.outlined = new Outlined(level, this.shown, this.drawables)
     this.panes = new Panes(calm, () => index.bounds(), () => this.moves())
-    this.handles.scene.add(this.hints.object)
-    this.draft = new CopyBatches(this.drawables.whole, this.drawables.box, false)
-    this.handles.scene.add(this.scatterOverlay.lines, this.findingFrames.object, this.dimensions.object)
-    this.scene.add(this.shown.object, this.ghost.object, this.draft.object, this.scatterOverlay.surface)
+    this.draft = new DraftCopies(this.drawables)
+    this.layers = [this.handles, this.hints, this.scatterOverlay, this.findingFrames, this.dimensions, this.ghost, this.draft]
+    for (const { inLevel, over, inPictures } of this.layers) {
+      if (inLevel) (inPictures ? this.inPictures : this.notInPictures).add(inLevel)
+      if (over) this.over.add(over)
+    }
+    this.scene.add(this.shown.object, this.inPictures, this.notInPictures)
     this.sceneChanged()
   }
 
@@ -121,19 +131,14 @@ export class Stage {
     // Its lamps are left out, and it has no say in others.
     this.backdrop = new ShownLevel(view, this.drawables, new LampGrid())
     this.backdrop.becomeBackdrop(matrix, leaveOut)
-    this.scene.add(this.backdrop.object)
+    this.inPictures.add(this.backdrop.object)
     this.sceneChanged()
   }
 
   setBoard(board: Board): void {
     this.surroundings.setBoard(board)
     this.outlined.outline.setBoard(board)
-    this.handles.setBoard(board)
-    this.hints.setBoard(board)
-    this.ghost.setBoard(board)
-    this.scatterOverlay.setBoard(board)
-    this.dimensions.setBoard(board)
-    this.findingFrames.setBoard(board)
+    for (const layer of this.layers) layer.setBoard(board)
     this.shown.marks.setBoard(board)
     this.paper.set(board.colors['sky-horizon'])
     this.requestDraw()
@@ -198,9 +203,7 @@ export class Stage {
 
   /** Shows copies that are not in the level, in the world; null shows none. */
   showDraft(copies: readonly ShapeCopies[] | null): void {
-    this.drafted = copies ?? []
-    if (copies) this.draft.set('draft', copies, new Matrix4())
-    else this.draft.clear()
+    this.draft.show(copies)
     this.requestDraw()
   }
 
@@ -243,8 +246,8 @@ export class Stage {
     const box = this.index.bounds(new Box3())
     const boxOf = (shape: string) => this.solidOf(shape)?.bounds
     this.shown.reachOfPreview(boxOf, box)
-    reachOfCopies(this.drafted, new Matrix4(), boxOf, box)
-    return this.ghost.object.visible ? box.expandByObject(this.ghost.object) : box
+    this.draft.reach(boxOf, box)
+    return this.ghost.reach(box)
   }
 
   /** A first look at the whole level from its front, high enough to see what stands behind what. */
@@ -353,13 +356,7 @@ export class Stage {
     this.shown.dispose()
     this.backdrop?.dispose()
     this.outlined.outline.dispose()
-    this.handles.dispose()
-    this.hints.dispose()
-    this.ghost.dispose()
-    this.draft.clear()
-    this.scatterOverlay.dispose()
-    this.dimensions.dispose()
-    this.findingFrames.dispose()
+    for (const layer of this.layers) layer.dispose()
     this.drawables.materials.dispose()
     this.renderer.dispose()
   }
@@ -389,11 +386,10 @@ export class Stage {
 
   /** Draws something else onto the canvas, without what is just being placed; the drawing of the level is shown again right after. */
   private besides(marks: boolean, draw: () => void): void {
-    const ghost = this.ghost.object.visible
-    this.ghost.object.visible = false
+    this.notInPictures.visible = false
     this.prepare(marks)
     draw()
-    this.ghost.object.visible = ghost
+    this.notInPictures.visible = true
     this.prepare(true)
     this.requestOverlay()
   }
@@ -406,9 +402,7 @@ export class Stage {
     renderer.setClearColor(this.paper)
     renderer.clear()
     renderer.setScissorTest(true)
-    this.draft.object.visible = this.scatterOverlay.surface.visible = marks
-    this.shown.marks.object.visible = marks
-    if (this.backdrop) this.backdrop.object.visible = marks
+    this.inPictures.visible = this.shown.marks.object.visible = marks
   }
 
   /** Draws the level, if it is not as it was drawn last, and what lies over it. @param begun when the work on this frame began */
@@ -488,13 +482,9 @@ export class Stage {
     const { renderer } = this
     this.frameOnCanvas(view.rect)
     if (outlines) this.outlined.outline.draw(renderer, view, this.canvas.clientHeight)
-    if (!(this.handles.isShown || this.hints.isShown || this.scatterOverlay.isShown || this.dimensions.isShown || this.findingFrames.isShown)) return
-    this.scatterOverlay.update(view)
-    this.findingFrames.update(view)
-    this.dimensions.update(view)
-    this.handles.update(view)
-    this.hints.update(view)
+    if (!this.layers.some(({ isShown }) => isShown)) return
+    for (const layer of this.layers) layer.update(view)
     renderer.clearDepth()
-    renderer.render(this.handles.scene, view.camera)
+    renderer.render(this.over, view.camera)
   }
 }

@@ -1,9 +1,10 @@
-import { Scene, Vector3 } from 'three'
+import { Group, Vector3 } from 'three'
 import type { RuleGrip } from '~~/core/arrange/definition'
 import type { ScreenPoint } from '~~/core/math/screen'
 import type { Handle, HandleChoice, HandleFrame } from '~~/core/edit/handles/handle'
 import type { Board } from '../board'
 import type { ScreenBox } from '../label-place'
+import type { StageLayer } from '../stage-layer'
 import type { View } from '../view'
 import { pinTexture, pivotTexture, redraw, sprite } from './drawings'
 import type { HandleSetting, HandleSet } from './handle-set'
@@ -25,9 +26,11 @@ const FARTHEST = 130
 /** What is drawn to take hold of: Move, Turn, Size, all of them, or what edits the pivot. */
 export type HandleMode = HandleChoice | 'pivot'
 
-/** All handles of the stage: one scene drawn over the level, in every pane. */
-export class Handles {
-  readonly scene = new Scene()
+/** All handles of the stage. */
+export class Handles implements StageLayer {
+  readonly inLevel = null
+  readonly over = new Group()
+  readonly inPictures = false
   private readonly move = new MoveHandles()
   private readonly turn = new TurnHandles()
   private readonly size = new SizeHandles()
@@ -45,7 +48,7 @@ export class Handles {
 
   constructor() {
     this.pin.center.set(0.5, 0.03)
-    this.scene.add(...this.all.map(set => set.object), this.grips.object, this.pivot, this.pin)
+    this.over.add(...this.all.map(set => set.object), this.grips.object, this.pivot, this.pin)
     this.choose('none')
   }
 

@@ -1,0 +1,19 @@
+import type { Object3D } from 'three'
+import type { Board } from './board'
+import type { View } from './view'
+
+/** Something that the stage shows besides the level. */
+export type StageLayer = {
+  /** What of it is drawn with the level, behind what is before it; null for nothing. */
+  readonly inLevel: Object3D | null
+  /** What of it is drawn over the level, in every pane; null for nothing. */
+  readonly over: Object3D | null
+  /** Whether what of it is drawn with the level is in pictures that are taken with marks; it is never in those without. */
+  readonly inPictures: boolean
+  /** Whether there is anything over the level. */
+  readonly isShown: boolean
+  setBoard: (board: Board) => void
+  /** Before it is drawn over a view. */
+  update: (view: View) => void
+  dispose: () => void
+}
