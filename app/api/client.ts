@@ -7,6 +7,7 @@ import type { FormatName, HandOverReport } from '~~/core/formats/formats'
 import { reportSchema } from '~~/core/formats/formats'
 import type { Part, Variants } from '~~/core/level/part'
 import { OWN_KIT, partSchema } from '~~/core/level/part'
+import { splitRecords } from '~~/core/level/level'
 import { readPlacements } from '~~/core/level/read'
 
 /** The server answered with an error. */
@@ -84,9 +85,10 @@ export const api = {
   levels: async () => (await call('listLevels')).levels,
   /** With what of it cannot be shown as it is. */
   level: async (id: string) => {
-    const { placements: given, layers, stations, blocks, measures, limits, exemptions, skies, ...summary } = looseLevelSchema.parse(await (await ask('getLevel', { id })).json())
+    const { placements: given, ...level } = looseLevelSchema.parse(await (await ask('getLevel', { id })).json())
+    const { records, rest: summary } = splitRecords(level)
     const { placements, unreadable } = readPlacements(given)
-    return { summary, content: { placements, layers, stations, blocks, measures, limits, exemptions, skies }, unreadable }
+    return { summary, content: { placements, ...records }, unreadable }
   },
   createLevel: (level: NewLevel) => call('createLevel', { body: level }),
   patchLevel: (id: string, patch: LevelPatch) => call('patchLevel', { id, body: patch }),

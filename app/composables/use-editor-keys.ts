@@ -1,4 +1,5 @@
 import { useEventListener } from '@vueuse/core'
+import { actionsByKey } from '~/composables/actions-by-key'
 import { useActions } from '~/composables/use-actions'
 import { useClipboard } from '~/stores/clipboard'
 import { useStageSession } from '~/stores/stage-session'
@@ -18,7 +19,7 @@ export function useEditorKeys(): void {
   const session = useStageSession()
   const clipboard = useClipboard()
   const { actions } = useActions()
-  const byKey = new Map(actions.filter(action => action.key && !action.byBrowser).map(action => [action.key!, action]))
+  const byKey = actionsByKey(actions)
 
   // With the middle button some systems paste what was marked last, where a pan ends; only keys and menus are to.
   let byMiddle = false

@@ -1,3 +1,4 @@
+import { isMarkKind } from '~~/core/level/kinds'
 import { Matrix4 } from 'three'
 import { copyId, copyOf } from '~~/core/scene/copy-id'
 import { definitionOf } from '~~/core/arrange/rules'
@@ -9,7 +10,6 @@ import type { DrawableOf } from './batches'
 import { CopyBatches } from './copy-batches'
 import type { LevelLights } from './level-lights'
 import type { Marks } from './marks'
-import { isMarkKind } from './marks'
 
 /** Marks and lights of one arrangement beyond this number are left out. */
 const MOST_MARKED = 2000

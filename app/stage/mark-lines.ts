@@ -1,7 +1,8 @@
 import type { Matrix4 } from 'three'
 import { Vector3 } from 'three'
 import { aimOf, placeOf } from '~~/core/edit/aim'
-import { isCamera, isLight, isMarker } from '~~/core/level/kinds'
+import type { MarkKind, OwnOf } from '~~/core/level/kinds'
+import { markKindOf } from '~~/core/level/kinds'
 import type { MarkerOwn } from '~~/core/level/kinds/marker'
 import type { Placement } from '~~/core/level/schema'
 import { frameAt } from '~~/core/math/lens'
@@ -27,17 +28,31 @@ export function linesOfMark(level: LevelView, { own }: Pick<Placement, 'own'>, m
   const target = aim && placeOf(level, aim, moved)
   const placed = (lines: Line[]): Line[] => lines.map(([a, b]) => [a.clone().applyMatrix4(matrix), b.clone().applyMatrix4(matrix)])
   const aimed: Line[] = target ? [[eye, target], ...cross(target)] : []
-  if (isCamera(own)) {
-    const at = target ? eye.distanceTo(target) : DRAWN
-    const rects = [own.near, Math.min(at, own.far), own.far].map(distance => frameAt(own.fieldOfView, own.aspect, distance).map(corner => v(...corner))) as [Vector3[], Vector3[], Vector3[]]
+  const at: MarkAt = { level, matrix, moved, placed, eye, aimedAt: target ? eye.distanceTo(target) : null }
+  const kind = markKindOf(own)
+  return kind === null ? [] : [...(LINES[kind] as (own: object, at: MarkAt) => Line[])(own, at), ...aimed]
+}
+
+type MarkAt = {
+  level: LevelView
+  matrix: Matrix4
+  moved: ReadonlyMap<string, Matrix4>
+  placed: (lines: Line[]) => Line[]
+  eye: Vector3
+  /** Metres to what it is turned to; null if that is nothing. */
+  aimedAt: number | null
+}
+
+const LINES: { [K in MarkKind]: (own: OwnOf<K>, at: MarkAt) => Line[] } = {
+  camera: (own, { placed, aimedAt }) => {
+    const rects = [own.near, Math.min(aimedAt ?? DRAWN, own.far), own.far].map(distance => frameAt(own.fieldOfView, own.aspect, distance).map(corner => v(...corner))) as [Vector3[], Vector3[], Vector3[]]
     const [near, middle, far] = rects
     const top = middle[0]!.clone().lerp(middle[1]!, 0.5)
     const width = middle[0]!.x
-    return [...placed([...rects.flatMap(loop), ...near.map((corner, i): Line => [corner, far[i]!]), [top, top.clone().add(v(0, width * 0.18, 0))]]), ...aimed]
-  }
-  if (isLight(own)) return [...placed(lightLines(own.light, own)), ...aimed]
-  if (isMarker(own)) return markerLines(level, own, matrix, moved, placed, eye)
-  return []
+    return placed([...rects.flatMap(loop), ...near.map((corner, i): Line => [corner, far[i]!]), [top, top.clone().add(v(0, width * 0.18, 0))]])
+  },
+  light: (own, { placed }) => placed(lightLines(own.light, own)),
+  marker: (own, { level, matrix, moved, placed, eye }) => markerLines(level, own, matrix, moved, placed, eye),
 }
 
 function lightLines(kind: 'sun' | 'point' | 'spot' | 'area', { range, innerCone, outerCone, width, height }: { range: number, innerCone: number, outerCone: number, width: number, height: number }): Line[] {

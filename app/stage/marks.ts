@@ -1,19 +1,13 @@
 import type { Matrix4, Object3D } from 'three'
 import { CanvasTexture, Group, Sprite, SpriteMaterial, SRGBColorSpace, Vector3 } from 'three'
 import type { ScreenPoint } from '~~/core/math/screen'
-import type { Kind } from '~~/core/level/kinds'
+import type { MarkKind } from '~~/core/level/kinds'
+import { MARK_KINDS } from '~~/core/level/kinds'
 import type { Placement } from '~~/core/level/schema'
 import type { LevelView } from '~~/core/scene/level-view'
 import type { Board } from './board'
 import { MarkShapes } from './mark-shapes'
 import type { View } from './view'
-
-/** Whether things of a kind are shown by a mark. */
-export function isMarkKind(kind: Kind): kind is MarkKind {
-  return kind === 'camera' || kind === 'light' || kind === 'marker'
-}
-
-export type MarkKind = Extract<Kind, 'camera' | 'light' | 'marker'>
 
 /** What of the marks is shown, and how large, in pixels. */
 export type MarkSettings = Record<MarkKind, boolean> & { size: number }
@@ -24,22 +18,21 @@ export class Marks {
   private readonly sprites = new Map<string, Sprite>()
   private readonly materials: Record<MarkKind, SpriteMaterial>
   private readonly pickedMaterials: Record<MarkKind, SpriteMaterial>
-  private settings: MarkSettings = { camera: true, light: true, marker: true, size: 24 }
+  private settings: MarkSettings = { ...everyKind(() => true), size: 24 }
   private picked: ReadonlySet<string> = new Set()
   readonly shapes: MarkShapes
 
   constructor(level: LevelView) {
     this.shapes = new MarkShapes(level)
     this.object.add(this.shapes.object)
-    const make = () => Object.fromEntries((['camera', 'light', 'marker'] as const).map(kind =>
-      [kind, new SpriteMaterial({ depthTest: false, depthWrite: false, transparent: true, toneMapped: false })])) as Record<MarkKind, SpriteMaterial>
-    this.materials = make()
-    this.pickedMaterials = make()
+    const make = () => new SpriteMaterial({ depthTest: false, depthWrite: false, transparent: true, toneMapped: false })
+    this.materials = everyKind(make)
+    this.pickedMaterials = everyKind(make)
   }
 
   setBoard(board: Board): void {
     this.shapes.setBoard(board)
-    for (const kind of ['camera', 'light', 'marker'] as const) {
+    for (const kind of MARK_KINDS) {
       this.materials[kind].map?.dispose()
       this.pickedMaterials[kind].map?.dispose()
       this.materials[kind].map = texture(kind, board.colors['on-surface'], board.colors['sky-horizon'])
@@ -136,7 +129,39 @@ export class Marks {
   }
 }
 
-/** A rounded tag with a plain drawing: a lens, a lamp with rays, a flag. */
+const everyKind = <T>(make: (kind: MarkKind) => T) => Object.fromEntries(MARK_KINDS.map(kind => [kind, make(kind)])) as Record<MarkKind, T>
+
+/** What is drawn on the tag of each kind, in a square of 64: a lens, a lamp with rays, a flag. */
+const DRAWINGS: Record<MarkKind, (c: CanvasRenderingContext2D) => void> = {
+  camera: (c) => {
+    c.roundRect(14, 24, 22, 18, 4)
+    c.moveTo(38, 33)
+    c.lineTo(50, 23)
+    c.lineTo(50, 43)
+    c.closePath()
+    c.fill()
+  },
+  light: (c) => {
+    c.arc(32, 32, 8, 0, 2 * Math.PI)
+    c.fill()
+    for (let ray = 0; ray < 8; ray++) {
+      const [x, y] = [Math.cos(ray * Math.PI / 4), Math.sin(ray * Math.PI / 4)]
+      c.moveTo(32 + x * 14, 32 + y * 14)
+      c.lineTo(32 + x * 19, 32 + y * 19)
+    }
+    c.stroke()
+  },
+  marker: (c) => {
+    c.moveTo(22, 50)
+    c.lineTo(22, 15)
+    c.lineTo(46, 23)
+    c.lineTo(22, 32)
+    c.stroke()
+    c.fill()
+  },
+}
+
+/** A rounded tag with a plain drawing. */
 function texture(kind: MarkKind, ink: string, paper: string): CanvasTexture {
   const canvas = document.createElement('canvas')
   canvas.width = canvas.height = 64
@@ -151,32 +176,7 @@ function texture(kind: MarkKind, ink: string, paper: string): CanvasTexture {
   c.stroke()
   c.fillStyle = ink
   c.beginPath()
-  if (kind === 'camera') {
-    c.roundRect(14, 24, 22, 18, 4)
-    c.moveTo(38, 33)
-    c.lineTo(50, 23)
-    c.lineTo(50, 43)
-    c.closePath()
-    c.fill()
-  }
-  else if (kind === 'light') {
-    c.arc(32, 32, 8, 0, 2 * Math.PI)
-    c.fill()
-    for (let ray = 0; ray < 8; ray++) {
-      const [x, y] = [Math.cos(ray * Math.PI / 4), Math.sin(ray * Math.PI / 4)]
-      c.moveTo(32 + x * 14, 32 + y * 14)
-      c.lineTo(32 + x * 19, 32 + y * 19)
-    }
-    c.stroke()
-  }
-  else {
-    c.moveTo(22, 50)
-    c.lineTo(22, 15)
-    c.lineTo(46, 23)
-    c.lineTo(22, 32)
-    c.stroke()
-    c.fill()
-  }
+  DRAWINGS[kind](c)
   const made = new CanvasTexture(canvas)
   made.colorSpace = SRGBColorSpace
   return made

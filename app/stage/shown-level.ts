@@ -1,3 +1,4 @@
+import { isMarkKind } from '~~/core/level/kinds'
 import type { Box3, Matrix4 } from 'three'
 import { Group } from 'three'
 import { definitionOf } from '~~/core/arrange/rules'
@@ -15,7 +16,7 @@ import { chooseChunks } from './choose-chunks'
 import type { Drawables } from './drawables'
 import type { LampGrid } from './lamp-grid'
 import { LevelLights } from './level-lights'
-import { isMarkKind, Marks } from './marks'
+import { Marks } from './marks'
 import { chunkView } from './chunk-view'
 import type { Look, View } from './view'
 

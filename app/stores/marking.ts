@@ -78,7 +78,7 @@ export const useMarking = defineStore('marking', () => {
   /** Says what would be wrong with some own fields of a placement, or nothing. */
   function check(id: string, fields: object): string | null {
     const { kind, own } = level.view.need(id)
-    const parsed = (KINDS[kind] as unknown as KindDefinition<object>).own.safeParse({ ...own, ...fields })
+    const parsed = (KINDS[kind] as unknown as KindDefinition<object, boolean>).own.safeParse({ ...own, ...fields })
     if (parsed.success) return null
     const { message } = firstIssue(parsed.error)
     return `This ${message}.`

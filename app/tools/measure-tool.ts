@@ -18,7 +18,7 @@ import type { MeasureTask, ToolId } from './tool-id'
 import type { ToolWorld } from './tool-world'
 
 /** Which kind of measure comes of a task, and after how many clicks; 0 for as many as one likes. */
-export const TASK_KINDS: Record<MeasureTask, { kind: MeasureKind, clicks: number, wants: 'point' | 'edge' | 'face' | 'thing' }> = {
+export const TASK_KINDS = {
   'tape': { kind: 'tape', clicks: 2, wants: 'point' },
   'angle': { kind: 'angle', clicks: 3, wants: 'point' },
   'edges': { kind: 'angle', clicks: 2, wants: 'edge' },
@@ -30,7 +30,11 @@ export const TASK_KINDS: Record<MeasureTask, { kind: MeasureKind, clicks: number
   'height': { kind: 'height', clicks: 1, wants: 'point' },
   'clearance': { kind: 'clearance', clicks: 2, wants: 'thing' },
   'length': { kind: 'length', clicks: 1, wants: 'thing' },
-}
+} satisfies Record<MeasureTask, { kind: MeasureKind, clicks: number, wants: 'point' | 'edge' | 'face' | 'thing' }>
+
+/** A kind of measure that no task makes is an error here. */
+type Made = (typeof TASK_KINDS)[MeasureTask]['kind']
+true satisfies MeasureKind extends Made ? true : never
 
 /** A measure as it is being made, or made. */
 export type MeasureDraft = Pick<Measure, 'kind' | 'ends' | 'sides' | 'connected'>

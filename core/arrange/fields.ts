@@ -15,7 +15,7 @@ export type RuleField =
   | { type: 'switch', label: string, path: FieldPath, on?: object }
   /** Whole numbers one after the other. */
   | { type: 'counts', label: string, path: FieldPath }
-  | { type: 'rise', label: string, path: FieldPath }
+  | { type: 'rise', label: string, path: FieldPath, /** Where the number of its rows is. */ rows: FieldPath }
 
 export type NumberField = Extract<RuleField, { type: 'number' }>
 type ChoiceField = Extract<RuleField, { type: 'choice' }>
@@ -34,4 +34,5 @@ export const choiceField = (label: string, key: string, options: Record<string, 
 export const withOtherwise = <F extends NumberField | ChoiceField>(field: F, otherwise: NonNullable<F['otherwise']>): F => ({ ...field, otherwise })
 
 export const FACING = choiceField('Facing', 'facing', { kept: 'kept', in: 'inwards', out: 'outwards' })
-export const RISE: RuleField = { type: 'rise', label: 'Rise', path: ['rise'] }
+/** How rows rise, one after the other. @param rows where the number of them is in the rule */
+export const riseOver = (rows: FieldPath): RuleField => ({ type: 'rise', label: 'Rise', path: ['rise'], rows })

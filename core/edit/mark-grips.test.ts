@@ -26,7 +26,7 @@ describe('the grips of marks', () => {
       for (const [i] of gripsOfMark(own, null).entries()) {
         for (const to of [[0, 0, 0], [1e5, 1e5, 1e5], [-3, -2, 7], [0, 0, 9]] as [number, number, number][]) {
           const next = dragged(own, i, ...to)
-          if (next) expect((KINDS[kind] as unknown as KindDefinition<object>).own.safeParse(next).error).toBeUndefined()
+          if (next) expect((KINDS[kind] as unknown as KindDefinition<object, boolean>).own.safeParse(next).error).toBeUndefined()
         }
       }
     }

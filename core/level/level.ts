@@ -22,6 +22,13 @@ export type LevelRecords = {
 
 export const TABLE_OF: Record<RecordName, keyof Tables> = { layer: 'layers', station: 'stations', block: 'blocks', measure: 'measures', limit: 'limits', exemption: 'exemptions', sky: 'skies' }
 
+/** Takes the small records of a level from what else is said of it. */
+export function splitRecords<T extends LevelRecords>(all: T): { records: LevelRecords, rest: Omit<T, keyof LevelRecords> } {
+  const names = new Set<string>(Object.values(TABLE_OF))
+  const [records, rest] = [true, false].map(is => Object.fromEntries(Object.entries(all).filter(([name]) => names.has(name) === is)))
+  return { records: records as LevelRecords, rest: rest as Omit<T, keyof LevelRecords> }
+}
+
 /** The small records of a level as lists. */
 export function recordsOf(level: Level): LevelRecords {
   return {

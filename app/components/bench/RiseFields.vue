@@ -1,17 +1,12 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { keysOf } from '~~/core/arrange/rules'
 import { RISE_NAMES, parseRise } from '~~/core/arrange/rise-expression'
-import type { FanRule } from '~~/core/arrange/rules/fan'
-import type { GridRule } from '~~/core/arrange/rules/grid'
 import type { Rise } from '~~/core/arrange/rise'
 import { useSettings } from '~/stores/settings'
 
-const props = defineProps<{ rule: GridRule | FanRule }>()
+const props = defineProps<{ rise: Rise, rows: number, copies: number }>()
 const emit = defineEmits<{ change: [rise: Rise, joins?: string] }>()
 const settings = useSettings()
-const rise = computed(() => props.rule.rise)
-const rows = computed(() => props.rule.type === 'grid' ? props.rule.counts[2] : props.rule.rows)
 const typed = ref<string | null>(null)
 const error = computed(() => {
   const parsed = typed.value === null ? null : parseRise(typed.value)
@@ -21,8 +16,8 @@ const error = computed(() => {
 const ways = [{ value: 'rows', name: 'rows' }, { value: 'profile', name: 'a profile' }, { value: 'expression', name: 'an expression' }] as const
 
 function choose(by: Rise['by']): void {
-  const height = rise.value.by === 'rows' ? rise.value.height : 0.3
-  const last = Math.max(rows.value - 1, 1)
+  const height = props.rise.by === 'rows' ? props.rise.height : 0.3
+  const last = Math.max(props.rows - 1, 1)
   if (by === 'rows') emit('change', { by: 'rows', height, every: 1 })
   else if (by === 'profile') emit('change', { by: 'profile', points: [[0, 0], [1, height * last]], smooth: false })
   else emit('change', { by: 'expression', text: `${height} * row` })
@@ -34,7 +29,6 @@ function type(text: string): void {
   if (!error.value && typed.value.trim()) emit('change', { by: 'expression', text: typed.value }, 'type the rise')
 }
 
-const copies = computed(() => keysOf(props.rule).count)
 const length = computed(() => ({ quantity: 'length' as const, unit: settings.kept.unit, decimals: settings.decimals, suffix: settings.suffix }))
 </script>
 

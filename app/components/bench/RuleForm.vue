@@ -7,7 +7,8 @@ import { tidy } from '~~/core/units/quantity'
 import type { NumberField, RuleField } from '~~/core/arrange/fields'
 import { gapIn, withGap, wrongGap } from '~~/core/arrange/gaps'
 import type { Vec3 } from '~~/core/math/vectors'
-import { definitionOf } from '~~/core/arrange/rules'
+import type { Rise } from '~~/core/arrange/rise'
+import { definitionOf, keysOf } from '~~/core/arrange/rules'
 import { valueAt, withValue } from '~~/core/arrange/rule-values'
 import { useLevel } from '~/stores/level'
 import { useSettings } from '~/stores/settings'
@@ -76,7 +77,7 @@ const turn = (field: Extract<RuleField, { type: 'switch' }>, on: boolean) => set
   <div class="rule" @focusout="level.endJoining()">
     <template v-for="field in fields" :key="`${field.path.join()} ${field.label}`">
       <Tick v-if="field.type === 'switch'" :model-value="Boolean(valueAt(rule, field.path))" :label="field.label" @update:model-value="turn(field, $event)" />
-      <RiseFields v-else-if="field.type === 'rise' && (rule.type === 'grid' || rule.type === 'fan')" :rule="rule" @change="(rise, joins) => set(field, rise, joins)" />
+      <RiseFields v-else-if="field.type === 'rise'" :rise="(valueAt(rule, field.path) as Rise)" :rows="(valueAt(rule, field.rows) as number)" :copies="keysOf(rule).count" @change="(rise, joins) => set(field, rise, joins)" />
       <FormLine v-else-if="field.type === 'counts'" :label="field.label">
         <TextBox class="mono" :label="field.label" :value="(valueAt(rule, field.path) as number[]).join(' ')" @commit="setCounts(field, $event)" />
       </FormLine>

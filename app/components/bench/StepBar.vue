@@ -1,20 +1,10 @@
 <script setup lang="ts">
-import { mdiAlignHorizontalLeft, mdiContentDuplicate, mdiCheckDecagramOutline, mdiGrass, mdiCubeOutline, mdiArrowCollapseDown, mdiMovieOpenOutline, mdiPackageVariantClosed, mdiTapeMeasure } from '@mdi/js'
 import type { Bench } from '~/stores/settings-schema'
 import { useSettings } from '~/stores/settings'
+import { BENCHES } from './benches'
 
 const settings = useSettings()
-const steps: { bench: Bench, name: string, icon: string }[] = [
-  { bench: 'kit', name: 'Kit', icon: mdiPackageVariantClosed },
-  { bench: 'blocks', name: 'Blocks', icon: mdiCubeOutline },
-  { bench: 'line-up', name: 'Line up', icon: mdiAlignHorizontalLeft },
-  { bench: 'repeat', name: 'Repeat', icon: mdiContentDuplicate },
-  { bench: 'scatter', name: 'Scatter', icon: mdiGrass },
-  { bench: 'measure', name: 'Measure', icon: mdiTapeMeasure },
-  { bench: 'check', name: 'Check', icon: mdiCheckDecagramOutline },
-  { bench: 'cameras', name: 'Cameras', icon: mdiMovieOpenOutline },
-  { bench: 'settle', name: 'Settle', icon: mdiArrowCollapseDown },
-]
+const benches = Object.keys(BENCHES) as Bench[]
 const isOpen = (bench: Bench) => settings.kept.showBench && settings.kept.bench === bench
 
 /** A press on the open step closes the bench. */
@@ -26,9 +16,9 @@ function press(bench: Bench): void {
 
 <template>
   <nav class="steps" aria-label="Steps of the job">
-    <v-btn v-for="step in steps" :key="step.bench" class="step" variant="text" stacked :aria-pressed="isOpen(step.bench)" :class="{ current: isOpen(step.bench) }" @click="press(step.bench)">
-      <v-icon :icon="step.icon" size="24" />
-      <span>{{ step.name }}</span>
+    <v-btn v-for="bench in benches" :key="bench" class="step" variant="text" stacked :aria-pressed="isOpen(bench)" :class="{ current: isOpen(bench) }" @click="press(bench)">
+      <v-icon :icon="BENCHES[bench].icon" size="24" />
+      <span>{{ BENCHES[bench].name }}</span>
     </v-btn>
   </nav>
 </template>

@@ -2,6 +2,7 @@
 import { onBeforeUnmount, onMounted, ref } from 'vue'
 import { useEventListener } from '@vueuse/core'
 import { ApiFailure, whatFailed } from '~/api/client'
+import { BENCHES } from '~/components/bench/benches'
 import { useAutomation } from '~/composables/use-automation'
 import { useEditorKeys } from '~/composables/use-editor-keys'
 import { useLevelPicture } from '~/composables/use-level-picture'
@@ -78,15 +79,7 @@ useAutomation()
       <SideSplit v-model:width="settings.kept.benchWidth" side="left" :open="settings.kept.showBench && !session.cleared" :least="216" :most="420" label="Width of the bench">
         <template #panel>
           <div class="bench">
-            <KitBench v-if="settings.kept.bench === 'kit'" />
-            <BlocksBench v-else-if="settings.kept.bench === 'blocks'" />
-            <LineUpBench v-else-if="settings.kept.bench === 'line-up'" />
-            <RepeatBench v-else-if="settings.kept.bench === 'repeat'" />
-            <ScatterBench v-else-if="settings.kept.bench === 'scatter'" />
-            <MeasureBench v-else-if="settings.kept.bench === 'measure'" />
-            <CheckBench v-else-if="settings.kept.bench === 'check'" />
-            <CamerasBench v-else-if="settings.kept.bench === 'cameras'" />
-            <SettleBench v-else />
+            <component :is="BENCHES[settings.kept.bench].panel" />
           </div>
         </template>
         <div class="middle">

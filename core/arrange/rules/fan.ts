@@ -5,7 +5,7 @@ import { tidy } from '../../units/quantity'
 import type { GripDragged, RuleDefinition, RuleGrip } from '../definition'
 import { BY_ITSELF, STANDS_STRAIGHT } from '../definition'
 import type { RuleField } from '../fields'
-import { choiceField, FACING, gapField, numberField, RISE, withOtherwise } from '../fields'
+import { choiceField, FACING, gapField, numberField, riseOver, withOtherwise } from '../fields'
 import { rowKeys } from '../keys'
 import type { Out } from '../matrices'
 import { AroundAxis, SteadyTurn } from '../matrices'
@@ -75,7 +75,7 @@ function fields(rule: FanRule): RuleField[] {
     measure === 'gap' ? gapField('Gap of rows', ['depth'], [2]) : numberField('Row depth', ['depth'], 'length'), numberField('Arc', ['arc'], 'angle'),
     choiceField('Further rows', 'counts', { same: 'as many', spacing: 'as far apart', fit: 'as many as fit', given: 'as given' }, { fit: now }),
     ...counts === 'given' ? [{ type: 'counts' as const, label: 'In each row', path: ['given'] }] : [],
-    numberField('Stagger odd rows', ['stagger'], 'share'), FACING, RISE,
+    numberField('Stagger odd rows', ['stagger'], 'share'), FACING, riseOver(['rows']),
   ]
 }
 

@@ -4,7 +4,7 @@ import type { Vec3 } from '../../math/vectors'
 import { tidy } from '../../units/quantity'
 import type { GripDragged, RuleDefinition } from '../definition'
 import { BY_ITSELF, STANDS_STRAIGHT } from '../definition'
-import { choiceField, gapField, numberField, RISE, switchField, threeFields } from '../fields'
+import { choiceField, gapField, numberField, riseOver, switchField, threeFields } from '../fields'
 import { gridKeys } from '../keys'
 import type { Out } from '../matrices'
 import { writePlace } from '../matrices'
@@ -59,7 +59,7 @@ export const grid: RuleDefinition<GridRule> = {
     numberField('Stagger odd rows', ['stagger'], 'share'),
     switchField('Odd layers as well (running bond)', 'bond'),
     switchField('Centred', 'centred'),
-    RISE,
+    riseOver(['counts', 2]),
   ],
 }
 

@@ -4,7 +4,7 @@ import { RULES } from '../../arrange/rules'
 import type { KindDefinition } from '../kind-definition'
 
 /** Shows copies, by a rule, of the sources that hang below it. */
-export const arrangement: KindDefinition<ArrangementOwn> = {
+export const arrangement: KindDefinition<ArrangementOwn, false> = {
   own: arrangementSchema,
   first: { rule: RULES.line.first },
   name: 'Arrangement',

@@ -4,7 +4,7 @@ import type { KindDefinition } from '../kind-definition'
 const own = z.strictObject({})
 
 /** Shows a block of the level. */
-export const block: KindDefinition<z.infer<typeof own>> = {
+export const block: KindDefinition<z.infer<typeof own>, false> = {
   own,
   first: {},
   name: 'Block',

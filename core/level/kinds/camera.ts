@@ -24,7 +24,7 @@ const own = z.strictObject({
 export type CameraOwn = z.infer<typeof own>
 
 /** A point to look from, along -Z as in glTF. */
-export const camera: KindDefinition<CameraOwn> = {
+export const camera: KindDefinition<CameraOwn, true> = {
   own,
   first: { fieldOfView: 50, filmWidth: FILM_WIDTH, aspect: 16 / 9, near: 0.1, far: 1000, aim: null, cut: null },
   name: 'Camera',

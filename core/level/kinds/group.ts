@@ -7,7 +7,7 @@ const own = z.strictObject({
 })
 
 /** Only holds others together. */
-export const group: KindDefinition<z.infer<typeof own>> = {
+export const group: KindDefinition<z.infer<typeof own>, false> = {
   own,
   first: {},
   name: 'Group',

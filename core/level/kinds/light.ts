@@ -58,7 +58,7 @@ export const FIRST_LIGHTS: Record<LightOwn['light'], LightOwn> = {
 }
 
 /** Shines along -Z, or to all sides. */
-export const light: KindDefinition<LightOwn> = {
+export const light: KindDefinition<LightOwn, true> = {
   own,
   first,
   name: 'Light',

@@ -34,7 +34,7 @@ export type MarkerKind = MarkerOwn['marker']
 export type MarkerField = z.infer<typeof markerFieldSchema>
 
 /** A place that means something. */
-export const marker: KindDefinition<MarkerOwn> = {
+export const marker: KindDefinition<MarkerOwn, true> = {
   own,
   first: { marker: 'note', text: '', tags: [], fields: [], arrow: null },
   name: 'Marker',

@@ -10,7 +10,7 @@ const own = z.strictObject({
 export const strengthOf = (own: object) => 'lamp' in own ? own.lamp as number : 1
 
 /** Shows a part of the kit. */
-export const part: KindDefinition<z.infer<typeof own>> = {
+export const part: KindDefinition<z.infer<typeof own>, false> = {
   own,
   first: {},
   name: 'Part',
