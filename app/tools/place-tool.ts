@@ -66,14 +66,14 @@ export class PlaceTool implements StageMode {
   }
 
   press(pointer: PointerAt): Gesture | null {
-    this.put(pointer)
+    this.letGo(pointer)
     return null
   }
 
-  /** Puts one down where the ghost is. False if there is nothing under the pointer. */
-  put(pointer: PointerAt): boolean {
+  /** Puts one down where the ghost is, if anything is under the pointer. */
+  letGo(pointer: PointerAt): void {
     this.hover(pointer)
-    if (!this.landing) return false
+    if (!this.landing) return
     const level = this.world.level()
     const { fields: given, before } = this.thing.make()
     const placement = createPlacement({
@@ -81,10 +81,9 @@ export class PlaceTool implements StageMode {
     })
     const { id, ...fields } = placement
     const done = this.world.change(`Place ${placement.name}`, [...before, { do: 'put', id, fields }])
-    if (!done) return false
+    if (!done) return
     this.world.pick([id])
     this.thing = this.next()
-    return true
   }
 
   /** The pointer has left the stage. */

@@ -90,6 +90,13 @@ export function checkWork() {
     }
   }
 
+  /** What shows parts whose meshes are others now. */
+  function showing(partIds: readonly string[]): string[] {
+    if (!check || partIds.length === 0) return []
+    const made = new Set(partIds)
+    return [...check.site.level.placements()].filter(({ partId }) => partId !== null && made.has(partId)).map(({ id }) => id)
+  }
+
   return {
     /** Takes in a level and checks all of it. @param onNews is told what has been found, now and after each change */
     async open(placements: readonly Placement[], records: LevelRecords, given: Pick<CheckChange, 'parts' | 'dealt'>, onNews: (news: CheckNews) => void): Promise<void> {
@@ -116,6 +123,7 @@ export function checkWork() {
       }
       const { touched } = applyChange(level, operations)
       for (const [id] of fresh) if (level.has(id)) touched.add(id)
+      for (const id of showing(known.filter(({ mesh }) => mesh).map(({ id }) => id))) touched.add(id)
       index.update(affectedBy(level, touched, id => isGround(level, tagsOf, id)))
       check.recheck(touched, known.map(({ id }) => id))
       // Limits may be asked of all.

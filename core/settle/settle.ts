@@ -30,9 +30,11 @@ const [MOVED, TURNED, REST_STEPS] = [0.0005, 1 - 1e-6, 30]
 /** The least that a hull is thick, in metres: a flat thing has to have an inside. */
 const THINNEST = 0.004
 
-/** Loads the physics library; once is enough. */
-export async function loadPhysics(): Promise<void> {
-  await RAPIER.init()
+let loading: Promise<void> | undefined
+
+/** Loads the physics library, once: loaded a second time while the first is under way, it would take the worlds of the first away. */
+export function loadPhysics(): Promise<void> {
+  return loading ??= RAPIER.init()
 }
 
 type Body = {
