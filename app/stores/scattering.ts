@@ -13,6 +13,7 @@ import type { ScatterSite } from '~~/core/arrange/scatter/site'
 import { PLANE } from '~~/core/arrange/scatter/site'
 import { createPlacement, freeName } from '~~/core/level/create'
 import type { Operation } from '~~/core/level/schema'
+import type { Part } from '~~/core/level/part'
 import { reparent } from '~~/core/level/tree'
 import { localMatrix } from '~~/core/math/transform'
 import type { Vec3 } from '~~/core/math/vectors'
@@ -45,6 +46,9 @@ export const DRAFT = '00000000-0000-7000-8000-000000000001'
 /** What is known of a scatter: the last good result, and how far the next one is, from 0 to 1. */
 type Known = { dealt: Dealt | null, report: Report | null, key: string, progress: number | null }
 
+/** Where a scatter is, as a text as well, and what it was worked out by. */
+type KnownSite = { by: string, parts: readonly Part[], site: ScatterSite, text: string }
+
 /** Scatters: dealt in a worker, the newest request winning; begun as a draft, kept, and changed while they live. */
 export const useScattering = defineStore('scattering', () => {
   const level = useLevel()
@@ -63,7 +67,15 @@ export const useScattering = defineStore('scattering', () => {
   const tinted = ref<number | null>(null)
   /** The meshes that the worker has, by what they are known by. */
   const told = new Set<string>()
-  const worker = new WorkerHost<ScatterWork>(() => new Worker(new URL('../workers/scatter-worker.ts', import.meta.url), { type: 'module' }), SILENCE, () => told.clear())
+  /** Where each scatter is, as the worker has it. */
+  const toldSites = new Map<string, ScatterSite>()
+  const sites = new Map<string, KnownSite>()
+  /** Counts what was written. */
+  let writes = 0
+  const worker = new WorkerHost<ScatterWork>(() => new Worker(new URL('../workers/scatter-worker.ts', import.meta.url), { type: 'module' }), SILENCE, () => {
+    told.clear()
+    toldSites.clear()
+  })
   let requests = 0
 
   const currentId = computed(() => {
@@ -91,6 +103,7 @@ export const useScattering = defineStore('scattering', () => {
 
   /** After something was written: asks anew for those that depend on it. */
   function afterTouching(touched: ReadonlySet<string>): void {
+    writes++
     for (const each of touched) if (!level.view.has(each)) known.value.delete(each)
     for (const of of level.view.arrangementIds) {
       const its = scatterOf(level.view, of)
@@ -101,10 +114,18 @@ export const useScattering = defineStore('scattering', () => {
   }
 
   const shapesIn = (site: ScatterSite) => [...new Set([...site.surfaces, ...site.things.flat()].map(({ shape }) => shape))].filter(shape => shape !== PLANE)
-  const keyOf = (of: string, its: ScatterRule, site: ScatterSite) => JSON.stringify([its, site, of === DRAFT ? {} : addedTo(level.view, of)])
+  const keyOf = (of: string, its: ScatterRule, { text }: KnownSite) => `${text}\n${JSON.stringify([its, of === DRAFT ? {} : addedTo(level.view, of)])}`
 
-  function siteFor(of: string, its: ScatterRule): ScatterSite {
-    return siteOf(level.view, parts, of, its, of === DRAFT ? new Matrix4() : level.view.worldMatrix(of))
+  /** What a scatter finds where it is; worked out anew only after something was written, or is looked for elsewhere: a brush asks at each move. */
+  function siteFor(of: string, its: ScatterRule): KnownSite {
+    const by = JSON.stringify([writes, its.on, its.limits, of === DRAFT ? its.mix : null])
+    const before = sites.get(of)
+    if (before?.by === by && before.parts === kit.all) return before
+    const site = siteOf(level.view, parts, of, its, of === DRAFT ? new Matrix4() : level.view.worldMatrix(of))
+    const text = JSON.stringify(site)
+    const found = { by, parts: kit.all, site: before?.text === text ? before.site : site, text }
+    sites.set(of, found)
+    return found
   }
 
   /** Lets the worker know the meshes that it does not have, and which it may let go: a path that is dragged makes new ones with each move. */
@@ -112,7 +133,7 @@ export const useScattering = defineStore('scattering', () => {
     if (told.size > MANY_TOLD) {
       const used = new Set([...known.value.keys()].flatMap((of) => {
         const its = ruleOf(of)
-        return its ? shapesIn(siteFor(of, its)) : []
+        return its ? shapesIn(siteFor(of, its).site) : []
       }).concat(shapesIn(site)))
       for (const key of told) if (!used.has(key)) told.delete(key)
       void remote.keepOnly(used)
@@ -125,11 +146,18 @@ export const useScattering = defineStore('scattering', () => {
     }
   }
 
+  /** Lets the worker know the meshes of a site. @returns the site, or null if the worker has it */
+  function tellSite(remote: Remote<ScatterWork>, of: string, site: ScatterSite): ScatterSite | null {
+    tellShapes(remote, site)
+    if (toldSites.get(of) === site) return null
+    toldSites.set(of, site)
+    return site
+  }
+
   /** Deals in the worker, which is given the meshes that it takes. @returns null if it was overtaken, called off or ended */
   function dealThere(of: string, number: number, its: ScatterRule, site: ScatterSite, added: AddedCopies, onProgress: (share: number) => void = () => {}, onRough: (dealt: Dealt) => void = () => {}): Promise<Dealt | null> {
     return worker.ask((remote, heard) => {
-      tellShapes(remote, site)
-      return remote.deal(of, number, its, site, added, heard(onProgress), heard(onRough))
+      return remote.deal(of, number, its, tellSite(remote, of, site), added, heard(onProgress), heard(onRough))
     })
   }
 
@@ -139,8 +167,9 @@ export const useScattering = defineStore('scattering', () => {
   async function request(of: string): Promise<void> {
     const its = ruleOf(of)
     if (!its) return
-    const site = siteFor(of, its)
-    const key = keyOf(of, its, site)
+    const found = siteFor(of, its)
+    const { site } = found
+    const key = keyOf(of, its, found)
     if (known.value.get(of)?.key === key) return
     const number = ++requests
     put(of, { ...known.value.get(of) ?? { dealt: null, report: null }, key, progress: 0 })
@@ -186,6 +215,7 @@ export const useScattering = defineStore('scattering', () => {
         return null
       })
       worker.tell(remote => remote.forget(`around ${of}`))
+      toldSites.delete(`around ${of}`)
       if (dealt) found.set(of, dealt)
       view.redealt(of)
     }
@@ -212,11 +242,9 @@ export const useScattering = defineStore('scattering', () => {
     if (!stage) return
     const [limit, its] = [tinted.value, tried.value?.rule ?? rule.value]
     if (limit === null || limit >= its.limits.length) return stage.scatterOverlay.tint(null)
-    const site = siteFor(id.value, its)
-    const tint = await worker.ask((remote) => {
-      tellShapes(remote, site)
-      return remote.tint(its, site, limit)
-    }).catch(orNothing)
+    const of = id.value
+    const { site } = siteFor(of, its)
+    const tint = await worker.ask(remote => remote.tint(of, its, tellSite(remote, of, site), limit)).catch(orNothing)
     if (tinted.value === limit) stage.scatterOverlay.tint(tint)
     stage.requestDraw()
   }
@@ -386,6 +414,8 @@ export const useScattering = defineStore('scattering', () => {
   watch(() => level.summary?.id, (open) => {
     // With it goes all that it kept of the level before.
     worker.end()
+    writes++
+    sites.clear()
     known.value = new Map()
     draft.value = RULES.scatter.first
     tried.value = null
@@ -397,6 +427,6 @@ export const useScattering = defineStore('scattering', () => {
 
   return {
     id, currentId, rule, draft, report, progress, dealt, tinted, cancel, tryOut, setRule, addSurfaces, addParts, addPicked, removeSource, dealFor, create, addArea, figures, setOpen, picked,
-    siteFor: () => siteFor(id.value, rule.value),
+    siteFor: () => siteFor(id.value, rule.value).site,
   }
 })

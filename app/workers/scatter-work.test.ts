@@ -1,6 +1,8 @@
+import { Matrix4, Vector3 } from 'three'
 import { describe, expect, it } from 'vitest'
 import type { Dealt } from '~~/core/arrange/scatter/deal'
 import type { ScatterRule } from '~~/core/arrange/scatter/rule'
+import type { ScatterSite } from '~~/core/arrange/scatter/site'
 import { deal, placesOf, scatterRule, siteFor, SQUARE } from '../../tests/scatter-support'
 import { scatterWork } from './scatter-work'
 
@@ -31,6 +33,17 @@ describe('dealing in a worker', () => {
     const third = work.deal('lawn', 3, other, siteFor(other), {}, ...quiet)
     work.cancel('lawn')
     expect(await third).toBeNull()
+  })
+
+  it('keeps where a scatter is, until that is said anew or the scatter is forgotten', async () => {
+    const work = knowing()
+    const rule = scatterRule({ measure: 'count', count: 5 })
+    const at = (height: number) => siteFor(rule, new Matrix4().makeTranslation(0, height, 0).scale(new Vector3(20, 1, 20)).toArray())
+    const heights = async (site: ScatterSite | null, request: number) => [...new Set(placesOf((await work.deal('a', request, rule, site, {}, ...quiet))!).map(([, y]) => y))]
+    expect([await heights(at(1), 1), await heights(null, 2), await heights(at(3), 3), await heights(null, 4)]).toEqual([[1], [1], [3], [3]])
+    expect(work.tint('a', rule, null, -1).positions.length).toBeGreaterThan(0)
+    work.forget('a')
+    await expect(heights(null, 5)).rejects.toThrow('nothing is known')
   })
 
   it('lets go of meshes that are no more in use', async () => {

@@ -16,6 +16,8 @@ const ROUGH = 3000
 export function scatterWork() {
   const skins = new Map<string, Skin>()
   const dealer = new Dealer(key => skins.get(key))
+  /** Where each scatter is, as it was told last. */
+  const sites = new Map<string, ScatterSite>()
   /** The newest request for each scatter. */
   const newest = new Map<string, number>()
 
@@ -33,6 +35,13 @@ export function scatterWork() {
     }
   }
 
+  function siteOf(id: string, given: ScatterSite | null): ScatterSite {
+    const site = given ?? sites.get(id)
+    if (!site) throw new RangeError('nothing is known of where this scatter is')
+    sites.set(id, site)
+    return site
+  }
+
   const sent = (dealt: Dealt) => transfer(dealt, [dealt.keys.buffer, dealt.sources.buffer, dealt.matrices.buffer, dealt.slopes.buffer, ...dealt.sizes ? [dealt.sizes.buffer] : []])
 
   return {
@@ -47,9 +56,10 @@ export function scatterWork() {
       dealer.keepOnly(keys)
     },
 
-    /** Deals a scatter: null if it was overtaken or called off. @param onRough is given the first of them while the rest are worked out */
-    async deal(id: string, request: number, rule: ScatterRule, site: ScatterSite, added: AddedCopies, onProgress: (share: number) => void, onRough: (dealt: Dealt) => void): Promise<Dealt | null> {
+    /** Deals a scatter: null if it was overtaken or called off. @param site null if it is as it was for this one @param onRough is given the first of them while the rest are worked out */
+    async deal(id: string, request: number, rule: ScatterRule, given: ScatterSite | null, added: AddedCopies, onProgress: (share: number) => void, onRough: (dealt: Dealt) => void): Promise<Dealt | null> {
       newest.set(id, request)
+      const site = siteOf(id, given)
       let isOver = false
       // What takes no longer than a slice needs no rough answer before it.
       const rough = async () => {
@@ -76,11 +86,13 @@ export function scatterWork() {
 
     forget(id: string): void {
       newest.delete(id)
+      sites.delete(id)
       dealer.forget(id)
     },
 
-    tint(rule: ScatterRule, site: ScatterSite, limit: number): { positions: Float32Array, through: Float32Array } {
-      const tint = dealer.tint(rule, site, limit)
+    /** Colours for a limit of a scatter; see `Dealer.tint`. @param site null if it is as it was for this one */
+    tint(id: string, rule: ScatterRule, site: ScatterSite | null, limit: number): { positions: Float32Array, through: Float32Array } {
+      const tint = dealer.tint(rule, siteOf(id, site), limit)
       return transfer(tint, [tint.positions.buffer, tint.through.buffer])
     },
 

@@ -91,6 +91,8 @@ class Problem extends Error {
 export class Dealer {
   private readonly trees: SkinTrees
   private readonly kept = new Map<string, { key: string, value: unknown }>()
+  /** Of the lists of sites, which are long: what is in each, as a text. */
+  private readonly texts = new WeakMap<object, string>()
 
   /** @param skinOf the triangles a shape of a site names, which are always the same; undefined while they are not there */
   constructor(private readonly skinOf: (shape: string) => Skin | undefined) {
@@ -108,9 +110,9 @@ export class Dealer {
     try {
       check(rule, site, mix)
       const ground = yield* this.ground(id, rule, site, mix, roughly)
-      const around = this.keep(id, 'around', [this.groundKey(rule, site), site.things], roughly, () => aroundOf(site, ground.facets, ground.region, this.trees))
+      const around = this.keep(id, 'around', [...this.groundKey(rule, site), site.things], roughly, () => aroundOf(site, ground.facets, ground.region, this.trees))
       const limited = yield* this.limited(id, rule, site, mix, ground, around, roughly)
-      const standing = this.keep(id, 'standing', [this.groundKey(rule, site), rule.mix, site.sources, site.toWorld], roughly, () => stand(ground.cast, ground.facets, mix, ownAxes(site.toWorld)))
+      const standing = this.keep(id, 'standing', [...this.groundKey(rule, site), rule.mix, site.sources, site.toWorld], roughly, () => stand(ground.cast, ground.facets, mix, ownAxes(site.toWorld)))
       return yield* gather(rule, site, mix, ground, limited, standing, added, roughly)
     }
     catch (error) {
@@ -142,9 +144,19 @@ export class Dealer {
     for (const name of [...this.kept.keys()]) if (name.startsWith(id)) this.kept.delete(name)
   }
 
-  private keep<T>(id: string, stage: string, parts: unknown, roughly: number, make: () => T): T {
+  /** A text for what something depends on: plain data, and lists of a site. */
+  private textOf(parts: readonly unknown[]): string {
+    return parts.map((part) => {
+      if (typeof part !== 'object' || part === null) return JSON.stringify(part)
+      let text = this.texts.get(part)
+      if (text === undefined) this.texts.set(part, text = JSON.stringify(part))
+      return text
+    }).join('\n')
+  }
+
+  private keep<T>(id: string, stage: string, parts: readonly unknown[], roughly: number, make: () => T): T {
     if (roughly !== Infinity) return make()
-    const [name, key] = [`${id} ${stage}`, JSON.stringify(parts)]
+    const [name, key] = [`${id} ${stage}`, this.textOf(parts)]
     const found = this.kept.get(name)
     if (found?.key === key) return found.value as T
     const value = make()
@@ -152,13 +164,13 @@ export class Dealer {
     return value
   }
 
-  private groundKey({ seed, on, plane, facing, areas, measure, count, density, apart, keepRoom, spread, clump, mix: ingredients, paint }: ScatterRule, { surfaces, toWorld, sources }: ScatterSite): unknown {
+  private groundKey({ seed, on, plane, facing, areas, measure, count, density, apart, keepRoom, spread, clump, mix: ingredients, paint }: ScatterRule, { surfaces, toWorld, sources }: ScatterSite): unknown[] {
     const bounds = plane && areas.length === 0 ? paint : null
-    return [seed, on, plane, facing, areas, areas.length > 0 ? toWorld : null, measure, measure === 'count' ? count : density, apart, keepRoom && [ingredients, sources], spread, spread === 'clumps' && clump, surfaces, bounds]
+    return [seed, on, plane, facing, areas, areas.length > 0 ? toWorld : null, measure, measure === 'count' ? count : density, apart, keepRoom, keepRoom ? ingredients : null, keepRoom ? sources : null, spread, spread === 'clumps' && clump, surfaces, bounds]
   }
 
   private* ground(id: string, rule: ScatterRule, site: ScatterSite, mix: Mix, roughly: number): Generator<number, Ground> {
-    const key = JSON.stringify(this.groundKey(rule, site))
+    const key = this.textOf(this.groundKey(rule, site))
     const found = this.kept.get(`${id} ground`)
     if (found?.key === key) return found.value as Ground
     const { facing, seed, spread, clump } = rule
@@ -170,7 +182,7 @@ export class Dealer {
     const plan = planBox(rule, region, widest * MARGIN)
     const facets = facetsOf(surfacesOf(rule, site), this.skinOf, seed, fromAbove, plan)
     const seen = fromAbove && mayHide(facets) ? viewFromAbove({ ...site, surfaces: facets.surfaces }, this.trees) : null
-    const area = this.keep(id, 'area', [facing, rule.areas, site.toWorld, facets.surfaces, plan], Infinity, () => areaOf(facets, region, seen))
+    const area = this.keep(id, 'area', [facing, rule.areas, site.toWorld, rule.plane, site.surfaces, plan], Infinity, () => areaOf(facets, region, seen))
     if (!(area > 0)) throw new Problem(rule.areas.length > 0 ? 'areas' : 'on', rule.areas.length > 0 ? 'The areas lie beside all surfaces.' : fromAbove ? 'Nothing of these surfaces is seen from above.' : 'These surfaces have no area.')
     const asked = rule.measure === 'count' ? rule.count : rule.density * area
     const most = mostOf(rule, mix, area)
@@ -252,7 +264,7 @@ export class Dealer {
 
   private* limited(id: string, rule: ScatterRule, site: ScatterSite, mix: Mix, { facets, cast: { count, places, facets: on, names } }: Ground, around: Around, roughly: number): Generator<number, Limited> {
     const spot = (i: number, target: Spot) => spotAt(facets, on[i]!, places[i * 3]!, places[i * 3 + 1]!, places[i * 3 + 2]!, target)
-    const key = JSON.stringify([this.groundKey(rule, site), rule.limits, rule.limits.some(({ type }) => type === 'things') && site.things])
+    const key = this.textOf([...this.groundKey(rule, site), rule.limits, rule.limits.some(({ type }) => type === 'things') && site.things])
     const found = this.kept.get(`${id} limited`)
     if (roughly === Infinity && found?.key === key) return found.value as Limited
     const through = new Float64Array(count).fill(1)
