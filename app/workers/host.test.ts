@@ -46,7 +46,12 @@ describe('a worker of the page', () => {
     expect([host.isRunning, Counted.started]).toEqual([false, 0])
     expect(await host.ask(remote => remote.double(4))).toBe(8)
     await expect(host.ask(remote => remote.fail())).rejects.toThrow('not that')
+    await expect(host.ask(() => {
+      throw new RangeError('not sent at all')
+    })).rejects.toThrow('not sent at all')
     expect([host.isRunning, Counted.started]).toEqual([true, 1])
+    vi.advanceTimersByTime(60_000)
+    expect(host.isRunning).toBe(true)
     host.end()
   })
 

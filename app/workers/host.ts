@@ -52,7 +52,8 @@ export class WorkerHost<T> {
     return new Promise<R | null>((resolve, reject) => {
       const settle = (why: WorkerTooLong | null) => why ? reject(why) : resolve(null)
       running.asked.add(settle)
-      work(running.remote, heard).finally(() => {
+      // Also what fails before anything was sent is an answer.
+      void (async () => work(running.remote, heard))().finally(() => {
         running.quiet = 0
         running.asked.delete(settle)
       }).then(resolve, reject)
