@@ -3,6 +3,7 @@ import { useEventListener } from '@vueuse/core'
 import { watchEffect } from 'vue'
 import { useTheme } from 'vuetify'
 import { onKeyNeeded } from '~/api/client'
+import { orNothing } from '~/errors/or-nothing'
 import { filesDropped } from '~/saving/files-dropped'
 import { useDoor } from '~/stores/door'
 import { useLevel } from '~/stores/level'
@@ -34,7 +35,7 @@ onKeyNeeded(() => {
   if (path !== '/enter') void navigateTo({ path: '/enter', query: { to: fullPath } })
 })
 // A server that is away, or a key that is needed, is told by what the page asks next.
-door.ask().catch(() => {})
+door.ask().catch(orNothing)
 </script>
 
 <template>

@@ -89,11 +89,11 @@ describe('the level', () => {
     const dealer = dealerOver(shapes)
     const dealt = new Map<string, Dealt | null>()
     const dealtOnce = (id: string) => {
-      if (!dealt.has(id)) dealt.set(id, dealAtOnce(scene.view, { shapes, tagsOf }, dealer, id))
+      if (!dealt.has(id)) dealt.set(id, dealAtOnce(scene.level, { shapes, tagsOf }, dealer, id))
       return dealt.get(id)!
     }
     const scene: Scene = makeScene(placements, records, { solidOf: shapes.solid, tagsOf, lampsOf: part => parts.get(part)?.lamps ?? [], dealt: dealtOnce })
-    const level = scene.view
+    const level = scene.level
     const known = { part: (id: string) => parts.get(id), ids: () => parts.keys(), solidOf: shapes.solid }
     const check = new LevelCheck(new CheckSite(level, scene.index, known))
     for (const _ of check.all());

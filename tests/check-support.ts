@@ -27,7 +27,7 @@ export function checkBoxes(boxes: readonly Box[], records: Partial<LevelRecords>
     return testPlacement(i + 1, size ? { kind: 'part', partId, ...fields } : fields)
   })
   const kit: KitKnown = { part: id => parts.get(id), ids: () => parts.keys(), solidOf: shape => solids.get(shape) }
-  const { view: level, index } = makeScene(placements, records, { solidOf: kit.solidOf, tagsOf: part => parts.get(part)?.tags ?? [], lampsOf: () => [], dealt: () => null })
+  const { level, index } = makeScene(placements, records, { solidOf: kit.solidOf, tagsOf: part => parts.get(part)?.tags ?? [], lampsOf: () => [], dealt: () => null })
   const check = () => {
     const fresh = new LevelCheck(new CheckSite(level, index, kit))
     for (const _ of fresh.all());

@@ -66,7 +66,11 @@ export const useKit = defineStore('kit', () => {
     unreadable.value = listed.unreadable + broken.size
   }
 
-  const fetchMesh = async ({ id, meshHash }: Part) => shapes.put(id, meshHash, (await readPartGlb(await api.mesh(meshHash))).mesh)
+  async function fetchMesh({ id, meshHash }: Part): Promise<void> {
+    shapes.put(id, meshHash, (await readPartGlb(await api.mesh(meshHash))).mesh)
+    // It is made ready now: a hand that places it later does not wait.
+    shapes.solid(id)
+  }
   const putMissing = (id: string, name: string, box: Box3) => shapes.put(id, `missing ${id}`, missingMesh(name, box))
 
   /** Loads parts that somebody else has made meanwhile. @returns whether there were any */

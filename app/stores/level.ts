@@ -60,7 +60,7 @@ export const useLevel = defineStore('level', () => {
   const summary = shallowRef<LevelSummary | null>(null)
   /** The level with its copies. It is not reactive itself: whoever reads it here is told by `triggerRef` after every change. */
   let scene = pageScene([], {})
-  const view = shallowRef(scene.view)
+  const view = shallowRef(scene.level)
   const index = shallowRef(scene.index)
   const selection = shallowRef<Selection>({ ids: new Set(), last: null })
   const saving = shallowRef<SaveState>({ kind: 'saved', revision: 0 })
@@ -86,7 +86,7 @@ export const useLevel = defineStore('level', () => {
 
   function show(next: PageScene): void {
     scene = next
-    view.value = next.view
+    view.value = next.level
     index.value = next.index
   }
 

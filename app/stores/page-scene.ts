@@ -8,13 +8,13 @@ import { makeScene } from '~~/core/scene/scene'
 import { useKit } from './kit'
 
 /** A level as this page sees it, by its kit; with what its scatters have dealt, for whoever deals them. */
-export type PageScene = { view: LevelView, index: LevelIndex, dealt: Map<string, Dealt> }
+export type PageScene = { level: LevelView, index: LevelIndex, dealt: Map<string, Dealt> }
 
 export function pageScene(placements: Iterable<Placement>, records: Partial<LevelRecords>): PageScene {
   const kit = useKit()
   const dealt = new Map<string, Dealt>()
-  const { view, index } = makeScene(placements, records, {
+  const { level, index } = makeScene(placements, records, {
     solidOf: kit.solid, tagsOf: kit.tagsOf, lampsOf: partId => kit.part(partId)?.lamps ?? [], dealt: id => dealt.get(id) ?? null,
   })
-  return { view: markRaw(view), index: markRaw(index), dealt }
+  return { level: markRaw(level), index: markRaw(index), dealt }
 }

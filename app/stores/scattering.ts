@@ -46,8 +46,8 @@ export const DRAFT = '00000000-0000-7000-8000-000000000001'
 /** What is known of a scatter: the last good result, and how far the next one is, from 0 to 1. */
 type Known = { dealt: Dealt | null, report: Report | null, key: string, progress: number | null }
 
-/** Where a scatter is, as a text as well, and what it was worked out by. */
-type KnownSite = { by: string, parts: readonly Part[], site: ScatterSite, text: string }
+/** Where a scatter is: another number for whatever else it is, and what it was worked out by. */
+type KnownSite = { by: string, parts: readonly Part[], site: ScatterSite, text: string, number: number }
 
 /** Scatters: dealt in a worker, the newest request winning; begun as a draft, kept, and changed while they live. */
 export const useScattering = defineStore('scattering', () => {
@@ -70,8 +70,8 @@ export const useScattering = defineStore('scattering', () => {
   /** Where each scatter is, as the worker has it. */
   const toldSites = new Map<string, ScatterSite>()
   const sites = new Map<string, KnownSite>()
-  /** Counts what was written. */
-  let writes = 0
+  /** Count what was written, and the places that scatters were found in. */
+  let [writes, places] = [0, 0]
   const worker = new WorkerHost<ScatterWork>(() => new Worker(new URL('../workers/scatter-worker.ts', import.meta.url), { type: 'module' }), SILENCE, () => {
     told.clear()
     toldSites.clear()
@@ -114,7 +114,7 @@ export const useScattering = defineStore('scattering', () => {
   }
 
   const shapesIn = (site: ScatterSite) => [...new Set([...site.surfaces, ...site.things.flat()].map(({ shape }) => shape))].filter(shape => shape !== PLANE)
-  const keyOf = (of: string, its: ScatterRule, { text }: KnownSite) => `${text}\n${JSON.stringify([its, of === DRAFT ? {} : addedTo(level.view, of)])}`
+  const keyOf = (of: string, its: ScatterRule, { number }: KnownSite) => JSON.stringify([number, its, of === DRAFT ? {} : addedTo(level.view, of)])
 
   /** What a scatter finds where it is; worked out anew only after something was written, or is looked for elsewhere: a brush asks at each move. */
   function siteFor(of: string, its: ScatterRule): KnownSite {
@@ -123,7 +123,8 @@ export const useScattering = defineStore('scattering', () => {
     if (before?.by === by && before.parts === kit.all) return before
     const site = siteOf(level.view, parts, of, its, of === DRAFT ? new Matrix4() : level.view.worldMatrix(of))
     const text = JSON.stringify(site)
-    const found = { by, parts: kit.all, site: before?.text === text ? before.site : site, text }
+    // What comes to the same is the same: neither the worker nor the scatter has to be asked anew.
+    const found = { ...before?.text === text ? before : { site, text, number: ++places }, by, parts: kit.all }
     sites.set(of, found)
     return found
   }
@@ -156,9 +157,7 @@ export const useScattering = defineStore('scattering', () => {
 
   /** Deals in the worker, which is given the meshes that it takes. @returns null if it was overtaken, called off or ended */
   function dealThere(of: string, number: number, its: ScatterRule, site: ScatterSite, added: AddedCopies, onProgress: (share: number) => void = () => {}, onRough: (dealt: Dealt) => void = () => {}): Promise<Dealt | null> {
-    return worker.ask((remote, heard) => {
-      return remote.deal(of, number, its, tellSite(remote, of, site), added, heard(onProgress), heard(onRough))
-    })
+    return worker.ask((remote, heard) => remote.deal(of, number, its, tellSite(remote, of, site), added, heard(onProgress), heard(onRough)))
   }
 
   const ruleOf = (of: string) => tried.value?.id === of ? tried.value.rule : of === DRAFT ? draft.value : scatterOf(level.view, of)
@@ -205,7 +204,7 @@ export const useScattering = defineStore('scattering', () => {
   }
 
   /** Deals all scatters of a level that is not the open one, for showing it around what is worked on. Those that cannot be dealt show nothing. */
-  async function dealFor({ view, dealt: found }: PageScene): Promise<void> {
+  async function dealFor({ level: view, dealt: found }: PageScene): Promise<void> {
     for (const of of view.arrangementIds) {
       const its = scatterOf(view, of)
       if (!its) continue

@@ -90,7 +90,7 @@ export const useWorkshop = defineStore('workshop', () => {
     if (!found) return null
     const scene = pageScene(found.content.placements, found.content)
     await scattering.dealFor(scene)
-    return scene.view
+    return scene.level
   }
 
   /** A part and all parts it is in, however deep: none of them can be put into it. */

@@ -11,7 +11,6 @@ import type { Part } from '~~/core/level/part'
 import type { Operation, Placement } from '~~/core/level/schema'
 import type { Mesh } from '~~/core/mesh/mesh'
 import { affectedBy } from '~~/core/scene/affected'
-import { isGround } from '~~/core/scene/ground'
 import { makeScene } from '~~/core/scene/scene'
 import { ShapeLibrary } from '~~/core/scene/shapes'
 import { pause } from './pause'
@@ -104,8 +103,8 @@ export function checkWork() {
       dealt.clear()
       for (const [id, each] of given.dealt) dealt.set(id, each)
       know(given.parts)
-      const { view, index } = makeScene(placements, records, { solidOf: shapes.solid, tagsOf, lampsOf: id => parts.get(id)?.lamps ?? [], dealt: id => dealt.get(id) ?? null })
-      await runWhole(new CheckSite(view, index, kit))
+      const { level, index } = makeScene(placements, records, { solidOf: shapes.solid, tagsOf, lampsOf: id => parts.get(id)?.lamps ?? [], dealt: id => dealt.get(id) ?? null })
+      await runWhole(new CheckSite(level, index, kit))
     },
 
     giveWay(does: boolean): void {
@@ -115,7 +114,8 @@ export function checkWork() {
     /** Does to the level here what was done to it in the page, and looks again at what that touches. */
     async change({ operations, parts: known, dealt: fresh }: CheckChange): Promise<void> {
       if (!check) return
-      const { level, index } = check.site
+      const { site } = check
+      const { level, index } = site
       know(known)
       for (const [id, each] of fresh) {
         dealt.set(id, each)
@@ -124,7 +124,7 @@ export function checkWork() {
       const { touched } = applyChange(level, operations)
       for (const [id] of fresh) if (level.has(id)) touched.add(id)
       for (const id of showing(known.filter(({ mesh }) => mesh).map(({ id }) => id))) touched.add(id)
-      index.update(affectedBy(level, touched, id => isGround(level, tagsOf, id)))
+      index.update(affectedBy(level, touched, id => site.isGround(id)))
       check.recheck(touched, known.map(({ id }) => id))
       // Limits may be asked of all.
       if (operations.some(operation => recordIn(operation) === 'limit')) {

@@ -283,7 +283,7 @@ describe('a path that hugs the ground', () => {
     const rule: PathRule = { ...RULES.path.first, smooth: false, points: [[-4, 0, 0], [4, 0, 0]], count: 5, hug: true, ...own }
     const slope = Math.atan(0.25)
     const ground = testSolid(new BoxGeometry(40, 0.001, 40))
-    const { view: level, index } = makeScene([
+    const { level, index } = makeScene([
       testPlacement(1, { kind: 'arrangement', own: { rule } }), testPlacement(2, { kind: 'part', partId: PARTS[0]!, parentId: A }),
       testPlacement(20, { kind: 'part', partId: testId(910), rotation: [0, 0, Math.sin(slope / 2), Math.cos(slope / 2)] }),
       testPlacement(21, { kind: 'part', partId: PARTS[0]!, translation: [2, 3, 0] }),

@@ -8,7 +8,7 @@ import { LevelIndex } from './level-index'
 import { LevelView } from './level-view'
 
 /** A level as it is seen, with what finds things in it, which is made when it is first asked for. */
-export type Scene = { readonly view: LevelView, readonly index: LevelIndex }
+export type Scene = { readonly level: LevelView, readonly index: LevelIndex }
 
 /** What a scene needs beside the level. */
 export type SceneNeeds = {
@@ -16,7 +16,7 @@ export type SceneNeeds = {
   solidOf: (shape: string) => Solid | undefined
   tagsOf: (partId: string) => readonly string[]
   lampsOf: (partId: string) => readonly Lamp[]
-  /** What scatters have dealt; `view.redealt` says that it is another. */
+  /** What scatters have dealt; `level.redealt` says that it is another. */
   dealt: (id: string) => Dealt | null
 }
 
@@ -27,12 +27,12 @@ export type SceneNeeds = {
  */
 export function makeScene(placements: Iterable<Placement>, records: Partial<LevelRecords>, { solidOf, tagsOf, lampsOf, dealt }: SceneNeeds, inTime?: () => void): Scene {
   let made: LevelIndex | undefined
-  const indexed = () => made ?? new LevelIndex(view, solidOf, (index) => {
+  const indexed = () => made ?? new LevelIndex(level, solidOf, (index) => {
     made = index
   }, inTime)
-  const view: LevelView = new LevelView(placements, records, { dealt, lampsOf, ground: point => indexed().groundAt(point, id => isGround(view, tagsOf, id)) })
+  const level: LevelView = new LevelView(placements, records, { dealt, lampsOf, ground: point => indexed().groundAt(point, id => isGround(level, tagsOf, id)) })
   return {
-    view,
+    level,
     get index() {
       return indexed()
     },

@@ -86,8 +86,8 @@ export async function readWholeLevel(tx: Transaction, id: string, use: 'file' | 
   for (const missing of unreadable.keys()) byId.delete(missing)
   const shown = use === 'surfaces' || unreadable.size === 0 ? read : read.map(each => each.partId !== null && unreadable.has(each.partId) ? asGroup(each) : each)
   const tagsOf = (part: string) => byId.get(part)?.tags ?? []
-  const scene: Scene = makeScene(shown, content, { solidOf: shapes.solid, tagsOf, lampsOf: part => byId.get(part)?.lamps ?? [], dealt: dealtInTime(() => scene.view, { shapes, tagsOf }) }, inTime)
-  return { name: row.name, revision: row.revision, kept: row.kept, parts: [...byId.values()], level: scene.view, index: () => scene.index, partOf: partsFrom(tx, byId, shapes, unreadable), shapes, tagsOf, unreadable }
+  const scene: Scene = makeScene(shown, content, { solidOf: shapes.solid, tagsOf, lampsOf: part => byId.get(part)?.lamps ?? [], dealt: dealtInTime(() => scene.level, { shapes, tagsOf }) }, inTime)
+  return { name: row.name, revision: row.revision, kept: row.kept, parts: [...byId.values()], level: scene.level, index: () => scene.index, partOf: partsFrom(tx, byId, shapes, unreadable), shapes, tagsOf, unreadable }
 }
 
 /** A thing without a shape. */

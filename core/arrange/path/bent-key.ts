@@ -23,18 +23,24 @@ export function isBentKey(key: string): boolean {
   return key.startsWith(PREFIX)
 }
 
-type Bent = { shape: string, rule: unknown, index: number, placed: number[], home: number[], lifts: Lifts }
-const bentOfKey = (key: string) => JSON.parse(key.slice(PREFIX.length)) as Bent
+/** What a key begins with: names are long, and many are asked for while a path is dragged, so that they are not read whole. */
+const LEADING = /^bent:\{"shape":("(?:[^"\\]|\\.)*")/
 
 /** The shape that is bent, which is no bent one. Any other shape is its own. */
-export const baseOfShape = (shape: string): string => isBentKey(shape) ? bentOfKey(shape).shape : shape
+export function baseOfShape(shape: string): string {
+  const leading = LEADING.exec(shape)
+  return leading ? JSON.parse(leading[1]!) as string : shape
+}
 
 /** The name of what is bent as a bent shape is, but of another. */
-export const withBase = (key: string, base: string): string => PREFIX + JSON.stringify({ ...bentOfKey(key), shape: base })
+export function withBase(key: string, base: string): string {
+  const [leading] = LEADING.exec(key)!
+  return `${PREFIX}{"shape":${JSON.stringify(base)}${key.slice(leading.length)}`
+}
 
 /** The mesh a key names. @param meshOf the mesh of the shape that is bent; undefined while it is not there */
 export function meshOfBentKey(key: string, meshOf: (shape: string) => Mesh | undefined): Mesh | undefined {
-  const { shape, rule, index, placed, home, lifts } = bentOfKey(key)
+  const { shape, rule, index, placed, home, lifts } = JSON.parse(key.slice(PREFIX.length)) as { shape: string, rule: unknown, index: number, placed: number[], home: number[], lifts: Lifts }
   const mesh = meshOf(shape)
   return mesh && bendMesh(mesh, knownRule(rule), index, new ThreeMatrix4().fromArray(placed), new ThreeMatrix4().fromArray(home), lifts)
 }
