@@ -24,7 +24,7 @@ export default defineNuxtConfig({
   telemetry: false,
   devtools: { enabled: false },
   modules: ['@pinia/nuxt', 'vuetify-nuxt-module', 'nuxt-security'],
-  components: [{ path: '~/components', pathPrefix: false }],
+  components: [{ path: '~/ui', pathPrefix: false }],
   // Of Vuetify's styles those that its components need; not the thousands of classes for writing pages with.
   css: ['vuetify/styles/layers', 'vuetify/styles/core', '~/assets/fonts.css', '~/assets/main.css'],
   app: {

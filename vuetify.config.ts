@@ -1,5 +1,5 @@
 import { defineVuetifyConfiguration } from 'vuetify-nuxt-module/custom-configuration'
-import { palettes } from './app/palette'
+import { palettes } from './app/stage/palette'
 
 /** What a field looks like: small, with a line around it, and no room kept for messages below. */
 const FIELD = { variant: 'outlined', density: 'compact', hideDetails: true, color: 'primary' } as const

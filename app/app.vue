@@ -2,13 +2,15 @@
 import { useEventListener } from '@vueuse/core'
 import { watchEffect } from 'vue'
 import { useTheme } from 'vuetify'
-import { onKeyNeeded } from '~/api/client'
-import { orNothing } from '~/errors/or-nothing'
-import { filesDropped } from '~/saving/files-dropped'
-import { useDoor } from '~/stores/door'
-import { useLevel } from '~/stores/level'
-import { useReceiving } from '~/stores/receiving'
-import { useSettings } from '~/stores/settings'
+import { onKeyNeeded } from './api/client'
+import { orNothing } from './errors/or-nothing'
+import { filesDropped } from './features/files/files-dropped'
+import { useDoor } from './editor/door'
+import { useLevel } from './editor/level'
+import { useReceiving } from './features/files/receiving'
+import { useSettings } from './editor/settings'
+import ErrorNotice from './shell/ErrorNotice.vue'
+import ReceiveDialog from './features/files/ReceiveDialog.vue'
 
 const settings = useSettings()
 const theme = useTheme()

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue'
 import { whatFailed } from '~/api/client'
-import { useDoor } from '~/stores/door'
+import { useDoor } from '~/editor/door'
+import AppHeader from '~/shell/header/AppHeader.vue'
 
 const door = useDoor()
 const route = useRoute()

@@ -4,9 +4,10 @@ import { asName, LONGEST_NAME } from '~~/core/units/text'
 import { mdiDotsVertical, mdiPlus } from '@mdi/js'
 import { useFileDialog } from '@vueuse/core'
 import { onMounted, ref, shallowRef } from 'vue'
-import { useReceiving } from '~/stores/receiving'
+import { useReceiving } from '~/features/files/receiving'
 import type { LevelSummary } from '~~/core/api/schema'
 import { api, whatFailed } from '~/api/client'
+import AppHeader from '~/shell/header/AppHeader.vue'
 
 useHead({ title: 'Levels · Handy Grid' })
 const receiving = useReceiving()

@@ -1,5 +1,5 @@
-import type { ColorName } from '../palette'
-import { palettes } from '../palette'
+import type { ColorName } from './palette'
+import { palettes } from './palette'
 
 /** The colours the stage draws with, as CSS hexadecimals; by their names in the palette. */
 export type Board = {

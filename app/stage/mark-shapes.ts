@@ -9,8 +9,8 @@ import type { LevelView } from '~~/core/scene/level-view'
 import type { Board } from './board'
 import type { Line } from './mark-lines'
 import { linesOfMark } from './mark-lines'
-import type { Claim } from '../slot'
-import { Slot } from '../slot'
+import type { Claim } from './slot'
+import { Slot } from './slot'
 import type { View } from './view'
 
 /** A mark as it is to be drawn: with its own fields, and where. */

@@ -5,7 +5,7 @@ import type { Texture, TextureSlot } from '~~/core/mesh/texture'
 import { MISSING } from '~~/core/mesh/missing-mesh'
 import { TEXTURE_SLOTS, WRAPPING } from '~~/core/mesh/texture'
 import type { Look } from './view'
-import { orNothing } from '../errors/or-nothing'
+import { orNothing } from '~/errors/or-nothing'
 
 /** Loads a texture's picture by its name. */
 export type LoadPicture = (picture: string) => Promise<ImageBitmap>

@@ -1,11 +1,11 @@
 import { Color, DirectionalLight, HemisphereLight, Mesh, PerspectiveCamera, Scene, Sphere, Vector3, WebGLRenderer } from 'three'
-import { palettes } from '../palette'
+import { palettes } from './palette'
 import type { Primitive } from '~~/core/mesh/mesh'
 import { picturesOf } from '~~/core/mesh/mesh'
 import type { Solid } from '~~/core/mesh/solid'
 import type { LoadPicture } from './materials'
 import { MaterialCache } from './materials'
-import { orNothing } from '../errors/or-nothing'
+import { orNothing } from '~/errors/or-nothing'
 
 /** Pixels a side. */
 const SIZE = 132

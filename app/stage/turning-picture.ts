@@ -1,7 +1,7 @@
 import { Box3, Color, DirectionalLight, Group, HemisphereLight, Mesh, PerspectiveCamera, Scene, Sphere, Vector3, WebGLRenderer } from 'three'
 import type { Mesh as PartMesh } from '~~/core/mesh/mesh'
 import { Solid } from '~~/core/mesh/solid'
-import { palettes } from '../palette'
+import { palettes } from './palette'
 import type { LoadPicture } from './materials'
 import { MaterialCache } from './materials'
 

@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { WorkerHere } from '../../tests/page'
-import { Newest } from '../newest'
+import { Newest } from '~/editor/newest'
 import { WorkerHost, WorkerTooLong } from './host'
 
 /** Counts how many there were. */

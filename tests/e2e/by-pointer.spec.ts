@@ -3,7 +3,7 @@ import { RULES } from '../../core/arrange/rules'
 import type { ArrangementOwn } from '../../core/arrange/arrangement'
 import type { ScatterRule } from '../../core/arrange/scatter/rule'
 import type { Vec3 } from '../../core/math/vectors'
-import { palettes } from '../../app/palette'
+import { palettes } from '../../app/stage/palette'
 import type { Editor } from './support'
 import { expect, test } from './support'
 

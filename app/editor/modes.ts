@@ -1,0 +1,266 @@
+import { createEventHook } from '@vueuse/core'
+import { defineStore } from 'pinia'
+import { computed, markRaw, ref, shallowRef } from 'vue'
+import type { Constraint } from '~~/core/edit/handles/lock'
+import type { Variants } from '~~/core/level/part'
+import type { ScreenPoint } from '~~/core/math/screen'
+import type { Vec3 } from '~~/core/math/vectors'
+import type { Stage } from '~/stage/stage'
+import { BlockTool } from '~/features/blocks/block-tool'
+import type { ModeWork, StageMode } from './tools/gesture'
+import { PathTool } from './tools/path-tool'
+import type { ThingToPlace } from '~/features/kit/place-tool'
+import { PlaceTool } from '~/features/kit/place-tool'
+import { StageInput } from './tools/stage-input'
+import type { ToolNamed } from './tools/tool-id'
+import type { Touched, TouchWants } from './tools/touch-tool'
+import type { ToolWorld } from './tools/tool-world'
+import { TouchTool } from './tools/touch-tool'
+import { useCameras } from '~/features/cameras/cameras'
+import { useHandling } from './handling'
+import { useKit } from './kit'
+import { useLevel } from './level'
+import { useSettings } from './settings'
+import { useStageSession } from './stage-session'
+import { useSwapping } from '~/features/kit/swapping'
+import { useTools } from './tools'
+
+/** Milliseconds for which it is said what was dropped. */
+const SAID_FOR = 10_000
+
+/** Takes the stage in hand, and gives it to one tool after another. */
+export const useModes = defineStore('modes', () => {
+  const level = useLevel()
+  const settings = useSettings()
+  const kit = useKit()
+  const swapping = useSwapping()
+  const cameras = useCameras()
+  const handling = useHandling()
+  const session = useStageSession()
+  const tools = useTools()
+  /** What has been begun with the tool that has the stage, for saying so. */
+  const work = shallowRef<Pick<ModeWork, 'what' | 'keep'> | null>(null)
+  /** What was dropped last. */
+  const dropped = shallowRef<{ what: string, isLast: () => boolean, resume: () => void } | null>(null)
+  const isDropSaid = ref(false)
+  let saying: ReturnType<typeof setTimeout> | undefined
+  const numberHook = createEventHook<[{ key: string, at: ScreenPoint }]>()
+
+  function attach(made: Stage, canvas: HTMLCanvasElement): void {
+    session.stage = markRaw(made)
+    session.input = markRaw(new StageInput(canvas, tools.worldOf(made), {
+      onPointer: (at) => {
+        session.pointer = at && (level.index.raycast(made.viewAt(at).rayAt(at))?.point.toArray() ?? null)
+        if (session.panes.find(({ active }) => active)?.pane !== made.panes.activePane) session.refreshPanes()
+      },
+      onWork: findWork,
+      onStopMode: dropOrStop,
+      onPivotPlace: ({ place }) => tools.putPivotAt(place),
+      // A tool that asks for numbers decides itself.
+      onPress: () => !session.input?.mode && session.typed?.cancel(),
+      onNumber: (key, at) => numberHook.trigger({ key, at }),
+      onMenu: (at, things) => {
+        session.menu = { at, things }
+      },
+    }))
+    made.onDrawn = (drawn) => {
+      session.stats = drawn
+      // These axes go along with the view.
+      if (settings.kept.axes === 'view') tools.placeHandles(false)
+    }
+    made.setLayout(session.layout)
+  }
+
+  function detach(): void {
+    endTool()
+    dropped.value = null
+    session.input?.dispose()
+    session.stage?.dispose()
+    session.reset()
+    tools.kindFilter = null
+    handling.editingPivot = false
+    handling.lock = null
+  }
+
+  function startMode(next: StageMode): void {
+    if (!session.input) return
+    session.input.mode = next
+    session.mode = { id: next.id, title: next.title }
+    tools.placeHandles()
+  }
+
+  function startPlacing(partId: string): void {
+    stopMode()
+    const thing = thingOf(partId)
+    if (session.stage && thing) startMode(new PlaceTool(tools.worldOf(session.stage), { tool: 'place', what: partId }, `Placing ${thing.name}`, () => thing))
+  }
+
+  /** Places one of several parts at a time: in turn, or any of them. */
+  function startPlacingOneOf({ id, name, by, parts }: Variants): void {
+    stopMode()
+    const things = parts.flatMap(part => thingOf(part) ?? [])
+    if (!session.stage || things.length === 0) return
+    let at = -1
+    const next = () => {
+      at = by === 'turn' ? (at + 1) % things.length : Math.floor(Math.random() * things.length)
+      return things[at]!
+    }
+    startMode(new PlaceTool(tools.worldOf(session.stage), { tool: 'place', what: id }, `Placing one of ${name}`, next))
+  }
+
+  function thingOf(partId: string): ThingToPlace | null {
+    const part = kit.part(partId)
+    const solid = kit.solid(partId)
+    if (!part || !solid) return null
+    return { name: part.name, solid, pivot: part.pivot, make: () => {
+      settings.kept.lastUsed = [partId, ...settings.kept.lastUsed.filter(id => id !== partId)].slice(0, 40)
+      return { fields: { kind: 'part', partId }, before: [] }
+    } }
+  }
+
+  function startDrawingBlocks(): void {
+    stopMode()
+    if (!session.stage) return
+    startMode(new BlockTool(tools.worldOf(session.stage), () => ({ shape: { ...settings.kept.block.shapes[settings.kept.block.kind] }, color: settings.kept.block.color })))
+  }
+
+  /** Asks for a thing or a point on the stage. @param onTouched returns whether that was all */
+  function touch(title: string, wants: TouchWants, onTouched: (touched: Touched) => boolean): void {
+    take((world) => {
+      const tool: TouchTool = new TouchTool(world, title, wants, onTouched, () => {
+        // What was touched may have begun another by now.
+        if (session.input?.mode === tool) stopMode()
+      })
+      return tool
+    })
+  }
+
+  /** Draws a path on the stage; see `PathTool`. */
+  function drawPath(leaveOut: ReadonlySet<string>, show: (points: Vec3[] | null, closed: boolean) => void, done: (points: Vec3[], closed: boolean) => void, { draws = 'arrangement', title = 'Drawing a path' }: { draws?: ToolNamed<'path'>['draws'], title?: string } = {}): void {
+    take(world => new PathTool(world, { tool: 'path', draws }, title, leaveOut, show, (points, closed) => {
+      stopMode()
+      done(points, closed)
+    }))
+  }
+
+  /** Gives the stage to a tool that is made for it, in place of another. */
+  function take(make: (world: ToolWorld) => StageMode): void {
+    stopMode()
+    if (session.stage) startMode(make(tools.worldOf(session.stage)))
+  }
+
+  /** Ends what has the stage. What was begun with it is dropped, and can be brought back. */
+  function stopMode(): void {
+    drop()
+    endTool()
+  }
+
+  function endTool(): void {
+    session.input?.mode?.stop()
+    if (session.input) session.input.mode = null
+    session.mode = null
+    work.value = null
+    tools.placeHandles()
+  }
+
+  function findWork(): void {
+    const now = session.input?.mode?.work?.() ?? null
+    if (now?.what !== work.value?.what || (now?.keep === null) !== (work.value?.keep === null)) work.value = now && { what: now.what, keep: now.keep }
+  }
+
+  /** Done: keeps what was begun as it is. */
+  function done(): void {
+    session.input?.mode?.work?.()?.keep?.()
+    findWork()
+  }
+
+  /** Drops what was begun; undo, or a word, brings it back. @returns whether anything was */
+  function drop(): boolean {
+    const tool = session.input?.mode
+    const begun = tool?.work?.()
+    if (!tool || !begun || !session.mode) return false
+    begun.drop()
+    const after = level.undoSteps.at(-1)
+    dropped.value = { what: begun.what, isLast: () => level.undoSteps.at(-1) === after, resume: () => {
+      if (session.input?.mode !== tool) {
+        stopMode()
+        startMode(tool)
+      }
+      begun.resume()
+      session.input?.hoverAgain()
+      findWork()
+    } }
+    isDropSaid.value = true
+    clearTimeout(saying)
+    saying = setTimeout(() => (isDropSaid.value = false), SAID_FOR)
+    session.input?.hoverAgain()
+    findWork()
+    return true
+  }
+
+  /** @returns whether something was dropped since the last change */
+  function bringBack(): boolean {
+    const last = dropped.value
+    dropped.value = null
+    if (!last?.isLast() || !session.input) return false
+    last.resume()
+    return true
+  }
+
+  /** Takes back the last thing done: a change, or having dropped something. */
+  function undo(): void {
+    if (!bringBack()) level.undo()
+  }
+
+  /** What was dropped just now, for saying how it comes back; null after a while, or when it cannot. */
+  const justDropped = computed(() => isDropSaid.value && dropped.value?.isLast() ? dropped.value.what : null)
+
+  const undoable = computed(() => dropped.value?.isLast() ? `Drop ${dropped.value.what}` : level.undoSteps.at(-1)?.label ?? null)
+
+  /** Esc, End or the right button: drops what was begun; where nothing is, ends the tool. */
+  function dropOrStop(): void {
+    if (!drop()) stopMode()
+  }
+
+  /** Esc: ends the drag or closes the menu; else drops what was begun; else ends every mode at once; else lets everything go. */
+  function escape(): void {
+    if (session.input?.cancel()) return
+    if (drop()) return
+    if (session.menu) session.menu = null
+    else if (told.value.length > 0) endAll()
+    else level.pick([])
+  }
+
+  /** What is on that changes what a click does or what is seen, for saying so. */
+  const told = computed(() => [
+    ...session.mode ? [session.mode.title] : [],
+    ...handling.editingPivot ? [handling.editsPin ? 'Moving the pin' : 'Moving the pivot, not the thing'] : [],
+    ...handling.lock ? [`The next drag is locked ${lockName(handling.lock)}`] : [],
+    ...tools.kindFilter === null ? [] : [`Only ${tools.kindFilter}s can be picked`],
+    ...cameras.isPlaying ? ['Playing the cut list'] : cameras.throughActive !== null && level.view.has(cameras.throughActive) ? [`Looking through ${level.view.need(cameras.throughActive).name}`] : [],
+    ...swapping.isOn ? ['Swapping for another part'] : [],
+    ...level.isShowingOnly ? ['Showing only some things'] : [],
+    ...session.cleared ? ['Clear view'] : [],
+  ])
+
+  function endAll(): void {
+    handling.editingPivot = false
+    handling.lock = null
+    stopMode()
+    tools.kindFilter = null
+    session.cleared = false
+    swapping.stop()
+    if (cameras.isPlaying) cameras.stop()
+    else cameras.lookFree()
+    if (level.isShowingOnly) level.showOnly(null)
+  }
+
+  level.onTouched(() => session.input?.mode?.levelChanged?.())
+
+  return { onNumber: numberHook.on, told, work, justDropped, bringBack, done, undo, undoable, attach, detach, startPlacing, startPlacingOneOf, startDrawingBlocks, touch, drawPath, take, stopMode, escape }
+})
+
+function lockName(lock: Constraint): string {
+  if (lock.kind === 'view') return 'to nothing'
+  return lock.kind === 'axis' ? `to ${'XYZ'[lock.axis]}` : `out of ${'XYZ'[lock.axis]}`
+}

@@ -1,0 +1,162 @@
+import { Vector3 } from 'three'
+import { v7 } from 'uuid'
+import { copyOf } from '~~/core/scene/copy-id'
+import { boxCorners } from '~~/core/scene/shown'
+import { bentShapesOf } from '~~/core/edit/release'
+import { constraintForKey } from '~~/core/edit/handles/lock'
+import { duplicate } from '~~/core/edit/duplicate'
+import type { Operation } from '~~/core/level/schema'
+import { topmost } from '~~/core/level/tree'
+import type { ScreenBox } from '~/stage/label-place'
+import type { Gesture, KeyPress, PointerAt } from '../gesture'
+import type { ToolWorld } from '../tool-world'
+import type { DragKind, Outcome } from './drag-kind'
+
+/** Held, it takes the camera along. */
+const CAMERA_KEY = 'KeyV'
+
+/**
+ * A drag from its press to its release. Until then only the stage and the ledger show it; the level is written once, at the
+ * end. Lock keys and typed numbers work all the way.
+ */
+export function runDrag(world: ToolWorld, kind: DragKind, from: PointerAt, atOnce: 'drag' | 'type' = 'drag'): Gesture {
+  const { stage } = world
+  const level = world.level()
+  const view = stage.viewAt(from)
+  const start = { aim: view.aim(from), pointer: from }
+  const ids = topmost(level, new Set([...world.selection().ids].filter(id => !level.isLocked(id))))
+  const as = world.duplicateAs()
+  const leaving = kind.leavesInstances && from.alt ? ids.filter(id => !copyOf(id) || bentShapesOf(level, id).length === 0) : []
+  const { operations: left, tops: leftTops } = duplicate(level, leaving, as, v7)
+  let lock = world.lock()
+  let drag = kind.make(lock, start)
+  let outcome: Outcome | null = null
+  let latest = from
+  let typing = false
+  let cameraKey = false
+  /** How far the camera has been taken along: rays are read as if it had stayed. */
+  const taken = new Vector3()
+  /** The corners of the box around what is dragged, as it stands. */
+  const corners = cornersAround(world, ids)
+  stage.workIn(drag.plane ?? null)
+
+  /** What is dragged, where it is now, and what it has snapped to. */
+  const inSight = ({ shift, hints }: Outcome): ScreenBox[] => {
+    const moved = shift ? corners.map(corner => corner.clone().add(shift)) : corners
+    const points = [hints?.target, hints?.source].filter(point => point !== undefined)
+    return [moved, ...points.map(point => [point])].flatMap(of => view.keptClear(of))
+  }
+  const show = (next: Outcome) => {
+    outcome = next
+    world.preview([...left, ...next.operations])
+    if (next.frame) stage.handles.place(next.frame)
+    stage.handles.setWedge(next.wedge ?? null)
+    stage.hint(next.hints ?? null)
+    const { title, value, notes } = next
+    world.say(typing ? null : { at: latest, title, value, notes: [...notes, ...left.length > 0 ? [as === 'instance' ? 'leaves an instance' : 'leaves a copy'] : [], '= types numbers'], avoid: inSight(next) })
+  }
+  const update = () => {
+    if (typing) return
+    const aim = view.aim(latest)
+    aim.ray.origin.sub(taken)
+    const before = outcome?.shift
+    show(drag.update(aim, latest))
+    if (cameraKey && outcome?.shift) takeCamera(outcome.shift.clone().sub(before ?? new Vector3()))
+  }
+  const takeCamera = (way: Vector3) => {
+    view.shiftBy(way)
+    taken.add(way)
+  }
+  const finish = () => {
+    // A lock lasts for one drag.
+    world.setLock(null)
+    world.ask(null)
+    world.preview(null)
+    world.say(null)
+    stage.hint(null)
+    stage.workIn(null)
+    stage.handles.setWedge(null)
+    stage.handles.light(null)
+    stage.handles.place(world.frame())
+    stage.requestOverlay()
+  }
+  const cancel = () => {
+    kind.restore?.()
+    finish()
+  }
+  const commit = () => {
+    const operations = outcome?.operations ?? []
+    finish()
+    if (!changesSomething(level, operations) || !world.change(labelOf(world, kind.verb, ids), [...left, ...operations])) return
+    // What was dragged is one step on from what it left behind, and goes on from there.
+    if (leaving.length > 0) world.duplicated({ from: leftTops, to: leaving })
+  }
+  const startTyping = () => {
+    typing = true
+    const values = drag.values()
+    world.say(null)
+    world.ask({
+      at: latest,
+      avoid: outcome ? inSight(outcome) : [],
+      title: outcome?.title ?? drag.type(values).title,
+      fields: drag.fields.map((field, i) => ({ ...field, value: values[i]! })),
+      change: typed => show(drag.type(typed)),
+      commit: () => {
+        world.gestureDone()
+        commit()
+      },
+      cancel: () => {
+        world.gestureDone()
+        cancel()
+      },
+    })
+  }
+  if (atOnce === 'type') startTyping()
+
+  return {
+    move: (pointer) => {
+      latest = pointer
+      update()
+    },
+    end: () => commit(),
+    cancel,
+    goesOn: () => typing,
+    key: (press: KeyPress) => {
+      if (press.code === CAMERA_KEY) {
+        cameraKey = press.down
+        return true
+      }
+      if (!press.down || typing) return false
+      if (press.key === '=') {
+        startTyping()
+        return true
+      }
+      const wanted = constraintForKey(press.code, press.shift)
+      if (!wanted) return false
+      lock = wanted.kind === 'view' ? null : wanted
+      world.setLock(lock)
+      drag = kind.make(lock, start)
+      stage.workIn(drag.plane ?? null)
+      update()
+      return true
+    },
+  }
+}
+
+function cornersAround(world: ToolWorld, ids: readonly string[]): Vector3[] {
+  const box = world.index().extents.boundsOf(ids.flatMap(id => world.level().subtree(id)))
+  return box.isEmpty() ? [] : boxCorners(box)
+}
+
+/** Whether operations would leave any of the numbers they put other than it is. */
+function changesSomething(level: ReturnType<ToolWorld['level']>, operations: readonly Operation[]): boolean {
+  return operations.some((operation) => {
+    if (operation.do !== 'put') return true
+    const now = level.get(operation.id)
+    return !now || Object.entries(operation.fields).some(([key, value]) => JSON.stringify(now[key as keyof typeof now]) !== JSON.stringify(value))
+  })
+}
+
+function labelOf(world: ToolWorld, verb: string, ids: readonly string[]): string {
+  return ids.length === 1 ? `${verb} ${world.level().need(ids[0]!).name}` : `${verb} ${ids.length} things`
+}

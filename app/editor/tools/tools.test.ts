@@ -1,0 +1,202 @@
+import { Quaternion, Vector3 } from 'three'
+import { beforeAll, describe, expect, it, vi } from 'vitest'
+import { findSnapPoint, SNAP_POINT_KINDS } from '~~/core/edit/snap/vertex'
+import { testId } from '../../../tests/support'
+import { toolBench } from '../tool-bench'
+import { keyName } from './key-name'
+import { FASTEST, fly, orbitCentre, pointUnder, SLOWEST, zoomByWheel } from './navigate'
+import type { MeasureDraft } from '~/features/measure/measure-tool'
+import { MeasureTool } from '~/features/measure/measure-tool'
+import { PickTool } from './pick-tool'
+import { TouchTool } from './touch-tool'
+
+beforeAll(() => {
+  vi.stubGlobal('requestAnimationFrame', (run: () => void) => {
+    run()
+    return 0
+  })
+  vi.stubGlobal('cancelAnimationFrame', () => {})
+})
+
+const press = (code: string, down: boolean) => ({ code, key: '', shift: false, down })
+
+const [one, two, three] = [testId(1), testId(2), testId(3)]
+
+describe('touching and measuring', () => {
+  const start = () => {
+    const bench = toolBench([{ name: 'One' }, { name: 'Other', translation: [4, 0, 4] }])
+    bench.view.lookFrom(new Vector3(2, 8, 12), new Vector3(2, 0, 2))
+    return bench
+  }
+
+  it('means the middle of what is touched off its middle, and the spot with a key', () => {
+    const bench = start()
+    const touched: number[][] = []
+    const tool = new TouchTool(bench.world, 'Touch', 'middle', ({ point }) => {
+      touched.push(point.toArray().map(value => Math.round(value * 1e6) / 1e6))
+      return false
+    }, () => {})
+    tool.press(bench.over(4.3, 1, 4.2))
+    tool.press(bench.over(4.3, 1, 4.2, { ctrl: true }))
+    expect(touched[0]).toEqual([4, 0.5, 4])
+    expect(Math.hypot(touched[1]![0]! - 4.3, touched[1]![2]! - 4.2)).toBeLessThan(0.05)
+    expect(bench.seen.readouts.length).toBe(0)
+    tool.hover(bench.over(4.3, 1, 4.2))
+    expect(bench.seen.readouts.at(-1)).toMatchObject({ value: 'the middle of Other' })
+  })
+
+  it('catches a corner within a few pixels of the middle of an edge, and the middle where the corner is farther', () => {
+    for (const [height, kind] of [[0.1, 'vertex'], [1, 'edge']] as const) {
+      const bench = toolBench([{ name: 'One', scale: [1, height, 1] }])
+      bench.view.lookFrom(new Vector3(5, 4, 9), new Vector3(0, 0, 0))
+      // On the middle of an upright edge.
+      const [x, y, z] = [0.5, bench.index.bounds().max.y - height / 2, 0.5]
+      const found = findSnapPoint(bench.level, bench.index, bench.view.aim(bench.over(x, y, z)), new Set(SNAP_POINT_KINDS), () => true)
+      expect(found?.kind).toBe(kind)
+    }
+  })
+
+  it('measures nothing against itself, and can be dropped and resumed', () => {
+    const bench = start()
+    bench.pick([])
+    const made: MeasureDraft[] = []
+    const tool = new MeasureTool(bench.world, 'clearance', 'clearance', '', { show: () => [], keep: draft => made.push(draft), axes: () => new Quaternion() })
+    tool.press(bench.over(0, 0.4, 0))
+    tool.press(bench.over(0, 0.4, 0))
+    expect([made.length, bench.seen.readouts.at(-1)!.value]).toEqual([0, 'from One: now point at the other'])
+    const work = tool.work()!
+    work.drop()
+    expect(tool.work()).toBeNull()
+    work.resume()
+    tool.press(bench.over(4, 0.4, 4))
+    expect(made.map(({ sides }) => sides)).toEqual([[[one], [two]]])
+  })
+})
+
+describe('picking', () => {
+  // Two boxes behind each other as seen from the front, a third aside.
+  const start = () => {
+    const bench = toolBench([{ translation: [0, 0, 2] }, { translation: [0, 0, -2] }, { translation: [5, 0, 0] }])
+    const tool = new PickTool(bench.world)
+    const click = (...at: Parameters<typeof bench.over>) => {
+      const pointer = bench.over(...at)
+      tool.press(pointer).end(pointer)
+      return [...bench.seen.selection.ids]
+    }
+    bench.view.lookFrom(new Vector3(0, 0.5, 12), new Vector3(0, 0.5, 0))
+    return { ...bench, tool, click }
+  }
+
+  it('takes the nearest, then what is behind, round and round, and lets go on nothing', () => {
+    const { click } = start()
+    expect(click(0, 0.5, 0)).toEqual([one])
+    expect(click(0, 0.5, 0)).toEqual([two])
+    expect(click(0, 0.5, 0)).toEqual([one])
+    expect(click(-6, 4, 0)).toEqual([])
+  })
+
+  it('begins with the nearest again after something else was picked', () => {
+    const { click } = start()
+    click(0, 0.5, 0)
+    click(5, 0.5, 0)
+    expect(click(0, 0.5, 0)).toEqual([one])
+  })
+
+  it('adds with Shift and toggles with Ctrl', () => {
+    const { click } = start()
+    click(0, 0.5, 0)
+    expect(click(5, 0.5, 0, { shift: true })).toEqual([one, three])
+    expect(click(5, 0.5, 0, { ctrl: true })).toEqual([one])
+    expect(click(-6, 4, 0, { shift: true })).toEqual([one])
+  })
+
+  it('goes on by key before the click', () => {
+    const { tool, over, click } = start()
+    expect(tool.hover(over(0, 0.5, 0))).toBe(one)
+    expect(tool.next()).toBe(two)
+    expect(tool.hover(over(0, 0.5, 0))).toBe(two)
+    expect(click(0, 0.5, 0)).toEqual([two])
+    expect(tool.hover(over(5, 0.5, 0))).toBe(three)
+  })
+
+  it('passes over what is locked, and prefers marks where they may be picked', () => {
+    const { click, seen, world } = start()
+    world.change('', [{ do: 'put', id: one, fields: { locked: true } }])
+    expect(click(0, 0.5, 0)).toEqual([two])
+    seen.markHits = [{ id: three, distance: 1 }]
+    expect(click(0.1, 0.9, 0)).toEqual([three])
+  })
+
+  it('draws a frame that counts, and takes by touch downwards and whole things upwards', () => {
+    const { tool, over, seen } = start()
+    const down = tool.press(over(4.2, 1.6, 0))
+    down.move(over(5, 0.5, 0))
+    expect(seen.frames.at(-1)).toMatchObject({ rule: 'touch', count: 1 })
+    down.end(over(5, 0.5, 0))
+    expect([...seen.selection.ids]).toEqual([three])
+    expect(seen.frames.at(-1)).toBeNull()
+
+    const up = tool.press(over(5, -0.4, 0))
+    up.move(over(4.2, 1.6, 0))
+    expect(seen.frames.at(-1)).toMatchObject({ rule: 'inside', count: 0 })
+    up.end(over(4.2, 1.6, 0))
+    expect(seen.selection.ids.size).toBe(0)
+  })
+
+  it('of a frame that is cancelled leaves what was picked', () => {
+    const { tool, over, seen, pick } = start()
+    pick([two])
+    const gesture = tool.press(over(4.2, 1.6, 0))
+    gesture.move(over(5, 0.5, 0))
+    gesture.cancel()
+    expect([...seen.selection.ids]).toEqual([two])
+  })
+})
+
+describe('finding one\'s way', () => {
+  it('orbits around what is picked, else what is under the pointer, else something as far off', () => {
+    const { world, view, over, pick } = toolBench([{ translation: [2, 0, 0] }])
+    expect(orbitCentre(world, view, over(2, 1, 0.2)).y).toBeCloseTo(1, 6)
+    pick([one])
+    expect(orbitCentre(world, view, over(-5, 0, 0)).toArray()).toEqual([2, 0.5, 0])
+    const nowhere = pointUnder(world, view, over(-6, 3, 0))
+    expect(Number.isFinite(nowhere.length())).toBe(true)
+    expect(view.project(nowhere)!.x).toBeCloseTo(over(-6, 3, 0).x, 3)
+  })
+
+  it('zooms to what is under the pointer by the wheel, never through it', () => {
+    const { world, view, over } = toolBench([{}])
+    const at = over(0, 1, 0.3)
+    for (let i = 0; i < 200; i++) zoomByWheel(world, view, at, -300)
+    expect(view.eye.distanceTo(new Vector3(0, 1, 0.3))).toBeLessThan(0.2)
+    expect(view.eye.y).toBeGreaterThan(1)
+  })
+
+  it('flies while keys are held, slower with Shift, with the speed within its limits', () => {
+    const { world, view, over, seen } = toolBench([])
+    const gesture = fly(world, view, over(0, 0, 0))
+    expect(gesture.key!(press('KeyM', true))).toBe(false)
+    gesture.key!(press('KeyW', true))
+    expect(view.velocity!.toArray()).toEqual([0, 0, 6])
+    gesture.key!(press('KeyD', true))
+    expect(view.velocity!.length()).toBeCloseTo(6, 12)
+    gesture.key!(press('ShiftLeft', true))
+    expect(view.velocity!.length()).toBeCloseTo(1.2, 12)
+    gesture.key!(press('ShiftLeft', false))
+    for (let i = 0; i < 100; i++) gesture.wheel!(-500)
+    expect(seen.speed).toBe(FASTEST)
+    for (let i = 0; i < 100; i++) gesture.wheel!(500)
+    expect(seen.speed).toBe(SLOWEST)
+    gesture.end(over(0, 0, 0))
+    expect(view.velocity).toBeNull()
+    expect(seen.readouts.at(-1)).toBeNull()
+  })
+})
+
+describe('keyName', () => {
+  const name = (key: string, keys: Partial<KeyboardEvent> = {}) => keyName({ key, ctrlKey: false, metaKey: false, altKey: false, shiftKey: false, ...keys })
+  it.each([
+    ['z', { ctrlKey: true }, 'Ctrl+z'], ['Z', { ctrlKey: true, shiftKey: true }, 'Ctrl+Shift+z'], ['L', { shiftKey: true }, 'Shift+l'],
+    ['Escape', {}, 'Escape'], ['/', {}, '/'], ['?', { shiftKey: true }, '?'], ['a', { metaKey: true }, 'Ctrl+a'], ['ArrowUp', { shiftKey: true }, 'Shift+ArrowUp'],
+  ])('%s with %j is %s', (key, keys, expected) => expect(name(key, keys)).toBe(expected))
+})

@@ -1,0 +1,4 @@
+import { serve } from '~/workers/serve'
+import { pictureWork } from './picture-work'
+
+serve(pictureWork())

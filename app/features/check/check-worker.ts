@@ -1,0 +1,4 @@
+import { serve } from '~/workers/serve'
+import { checkWork } from './check-work'
+
+serve(checkWork())

@@ -1,0 +1,111 @@
+import { useIntervalFn } from '@vueuse/core'
+import { defineStore } from 'pinia'
+import { computed, ref, shallowRef } from 'vue'
+import { v7 } from 'uuid'
+import type { FormatName, HandOverReport } from '~~/core/formats/formats'
+import { FORMATS } from '~~/core/formats/formats'
+import { MOST_NAMED } from '~~/core/formats/out/scope'
+import { topmost } from '~~/core/level/tree'
+import { copyOf } from '~~/core/scene/copy-id'
+import { api, whatFailed } from '~/api/client'
+import { saveFile } from '~/editor/saving/save-file'
+import { useLevel } from '~/editor/level'
+import { useSettings } from '~/editor/settings'
+import { orNothing } from '~/errors/or-nothing'
+
+/** What of a level is handed over. */
+export type What = 'all' | 'picked' | 'layer'
+
+/** How often it is asked how far a file is, in milliseconds. */
+const EVERY = 400
+
+/** Handing a level over: in which format and how, while a file is made, and what became of it. */
+export const useHandingOver = defineStore('handing-over', () => {
+  const level = useLevel()
+  const settings = useSettings()
+  const isOpen = ref(false)
+  const what = ref<What>('all')
+  const layer = ref<string | null>(null)
+  const failed = ref('')
+  /** Of the file that was made last in this window. */
+  const done = shallowRef<{ format: FormatName, report: HandOverReport } | null>(null)
+  /** Of the file that is being made: bytes written. */
+  const making = ref<{ ticket: string, bytes: number } | null>(null)
+  let gone: AbortController | null = null
+
+  const format = computed(() => settings.kept.handOver.format)
+  const options = computed(() => settings.kept.handOver.options[format.value] ?? {})
+  const picked = computed(() => topmost(level.view, new Set([...level.selection.ids].map(id => copyOf(id)?.arrangementId ?? id))))
+
+  /** What is asked for, as an address has it. */
+  const query = computed((): Record<string, string> => ({
+    ...options.value,
+    ...format.value === 'level' || what.value === 'all' ? {} : what.value === 'picked' ? { only: picked.value.join(',') } : layer.value ? { layer: layer.value } : {},
+  }))
+
+  /** Why it cannot be asked for as it is; null if it can. */
+  const wrong = computed(() => {
+    if (format.value === 'level' || what.value === 'all') return null
+    if (what.value === 'layer') return layer.value === null ? 'Choose a layer.' : null
+    return picked.value.length === 0 ? 'Nothing is picked.' : picked.value.length > MOST_NAMED ? `At most ${MOST_NAMED} things can be named; group them, or put them on a layer.` : null
+  })
+
+  function choose(chosen: FormatName): void {
+    settings.kept.handOver.format = chosen
+    failed.value = ''
+    done.value = null
+  }
+
+  /** Sets a choice of the format, or lets go of it. */
+  function set(key: string, value: string | null): void {
+    const { [key]: _before, ...rest } = options.value
+    settings.kept.handOver.options = { ...settings.kept.handOver.options, [format.value]: value === null ? rest : { ...rest, [key]: value } }
+  }
+
+  const { pause, resume } = useIntervalFn(async () => {
+    const { ticket } = making.value ?? {}
+    const bytes = ticket === undefined ? null : await api.handOverProgress(ticket).catch(orNothing)
+    if (bytes !== null && making.value?.ticket === ticket) making.value = { ticket: ticket!, bytes }
+  }, EVERY, { immediate: false })
+
+  /** The file is made by the server, so what waits here is sent first. */
+  async function make(): Promise<void> {
+    if (making.value || wrong.value) return
+    failed.value = ''
+    done.value = null
+    const [ticket, of] = [v7(), format.value]
+    making.value = { ticket, bytes: 0 }
+    gone = new AbortController()
+    resume()
+    try {
+      await level.settled()
+      if (level.saving.kind === 'away') failed.value = `${level.saving.reason} Your changes are kept; hand over when they are saved.`
+      else if (level.summary) {
+        const { file, report } = await api.handOver(level.summary.id, of, { ...query.value, ticket }, gone.signal)
+        const name = `${level.summary.name}.${of === 'table' && query.value.separator === 'tab' ? 'tsv' : FORMATS[of].ending}`
+        saveFile(file, name)
+        done.value = { format: of, report }
+        settings.kept.handOver.files = [{ name, format: of, at: Date.now(), report }, ...settings.kept.handOver.files].slice(0, 10)
+      }
+    }
+    catch (error) {
+      failed.value = gone.signal.aborted ? 'Cancelled.' : whatFailed(error)
+    }
+    pause()
+    making.value = null
+  }
+
+  function cancel(): void {
+    gone?.abort()
+  }
+
+  /** A plan sheet as it would be, to be looked at. @throws ApiFailure, ServerAway */
+  async function preview(signal: AbortSignal): Promise<Blob | null> {
+    await level.settled()
+    if (!level.summary) return null
+    const { bill: _bill, ...rest } = query.value
+    return (await api.handOver(level.summary.id, 'svg', rest, signal)).file
+  }
+
+  return { isOpen, what, layer, failed, done, making, format, options, picked, query, wrong, choose, set, make, cancel, preview }
+})

@@ -1,0 +1,4 @@
+import { serve } from '~/workers/serve'
+import { intakeWork } from './intake-work'
+
+serve(intakeWork())

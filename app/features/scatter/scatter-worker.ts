@@ -1,0 +1,4 @@
+import { serve } from '~/workers/serve'
+import { scatterWork } from './scatter-work'
+
+serve(scatterWork())

@@ -1,0 +1,4 @@
+import { serve } from '~/workers/serve'
+import { settleWork } from './settle-work'
+
+serve(settleWork())

@@ -1,0 +1,41 @@
+<script setup lang="ts">
+import { mdiWeatherNight, mdiWeatherSunny } from '@mdi/js'
+import { computed } from 'vue'
+import { useSettings } from '~/editor/settings'
+
+const settings = useSettings()
+const night = computed(() => settings.kept.board === 'night')
+</script>
+
+<template>
+  <header class="header">
+    <NuxtLink to="/" class="product narrow" aria-label="Handy Grid: all levels">Handy Grid</NuxtLink>
+    <slot />
+    <span class="gap" />
+    <IconButton :icon="night ? mdiWeatherSunny : mdiWeatherNight" :label="night ? 'Day board' : 'Night board'" @click="settings.kept.board = night ? 'day' : 'night'" />
+    <slot name="end" />
+  </header>
+</template>
+
+<style scoped>
+.header {
+  display: flex;
+  align-items: center;
+  gap: 12px;
+  flex: none;
+  height: 46px;
+  padding: 0 14px;
+  background: rgb(var(--v-theme-header));
+  color: rgb(var(--v-theme-on-header));
+}
+
+.product {
+  font-size: var(--title);
+  color: inherit;
+  text-decoration: none;
+}
+
+.gap {
+  flex: 1;
+}
+</style>

@@ -1,0 +1,124 @@
+<script setup lang="ts">
+import { mdiMagnify } from '@mdi/js'
+import type { ComponentPublicInstance } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
+import { useActions } from '../use-actions'
+import { useModes } from '~/editor/modes'
+import { useStageSession } from '~/editor/stage-session'
+import { useEdits } from '~/editor/edits'
+import { useKit } from '~/editor/kit'
+import { useLevel } from '~/editor/level'
+import { usePanels } from '~/editor/panels'
+
+const SHOWN = 40
+const panels = usePanels()
+const level = useLevel()
+const modes = useModes()
+const session = useStageSession()
+const edits = useEdits()
+const kit = useKit()
+const { possible } = useActions()
+const text = ref('')
+const at = ref(0)
+const input = ref<ComponentPublicInstance>()
+const list = ref<ComponentPublicInstance>()
+
+const found = computed(() => {
+  return panels.findOpen ? edits.find(text.value) : []
+})
+const matches = (name: string) => text.value.toLowerCase().split(/\s+/).every(word => name.toLowerCase().includes(word))
+
+type Entry = { key: string, name: string, note: string, run: () => void }
+const entries = computed((): Entry[] => {
+  if (!panels.findOpen) return []
+  const all = found.value
+  const many = all.length > 1
+    ? [{ key: 'all', name: `Pick all ${all.length} found`, note: '', run: () => level.pick(all) }]
+    : []
+  const things = all.slice(0, SHOWN).map((id) => {
+    const { name, kind, partId } = level.view.need(id)
+    return { key: id, name, note: partId === null ? kind : kit.part(partId)?.name ?? '', run: () => pickAndLook(id) }
+  })
+  const parts = text.value.trim() === '' ? [] : kit.parts.filter(part => matches([part.name, ...part.tags].join(' '))).slice(0, 6)
+    .map(part => ({ key: `part ${part.id}`, name: `Place ${part.name}`, note: 'kit', run: () => modes.startPlacing(part.id) }))
+  const actions = possible().filter(action => matches(action.name)).map(action => ({ key: `do ${action.name}`, name: action.name, note: action.key ?? '', run: action.run }))
+  return [...many, ...things, ...parts, ...actions]
+})
+
+watch(() => panels.findOpen, async (open) => {
+  if (!open) return
+  text.value = ''
+  await nextTick()
+  const field = input.value?.$el.querySelector('input') as HTMLInputElement | null
+  // Vuetify would give the role to the box around the input too, and only one of them is one.
+  field?.setAttribute('role', 'combobox')
+  field?.focus()
+})
+watch(text, () => (at.value = 0))
+
+function pickAndLook(id: string): void {
+  level.pick([id])
+  session.lookAtSelection()
+}
+
+function step(by: number): void {
+  at.value = (at.value + by + entries.value.length) % Math.max(entries.value.length, 1)
+  void nextTick(() => list.value?.$el.querySelector('[aria-selected=true]')?.scrollIntoView({ block: 'nearest' }))
+}
+
+function run(entry: Entry | undefined): void {
+  if (!entry) return
+  panels.findOpen = false
+  entry.run()
+}
+</script>
+
+<template>
+  <v-btn class="box" variant="flat" :prepend-icon="mdiMagnify" @click="panels.findOpen = true">Find or do … <kbd>/</kbd></v-btn>
+  <v-dialog v-model="panels.findOpen" aria-label="Find or do" max-width="560" location="top" class="find">
+    <section class="sheet">
+      <v-text-field
+        ref="input" v-model="text" class="text" placeholder="A name, part, tag, kind or layer, or what to do" aria-expanded="true" aria-controls="find-entries" aria-label="Find or do"
+        aria-autocomplete="list" :aria-activedescendant="entries.length > 0 ? `find-entry-${at}` : undefined"
+        @keydown.down.prevent="step(1)" @keydown.up.prevent="step(-1)" @keydown.enter.prevent="run(entries[at])" @keydown.esc="panels.findOpen = false"
+      />
+      <v-list id="find-entries" ref="list" class="entries" role="listbox" aria-label="Found" tabindex="-1">
+        <v-list-item v-for="(entry, i) in entries" :id="`find-entry-${i}`" :key="entry.key" role="option" tabindex="-1" :aria-selected="i === at" :active="i === at" :title="entry.name" @click="run(entry)" @pointermove="at = i">
+          <template #append><span class="quiet mono">{{ entry.note }}</span></template>
+        </v-list-item>
+      </v-list>
+      <p v-if="entries.length === 0" class="quiet none">Nothing is called that, and nothing can be done by that name.</p>
+      <p v-if="found.length > SHOWN" class="quiet none">and {{ found.length - SHOWN }} more things</p>
+    </section>
+  </v-dialog>
+</template>
+
+<style scoped>
+.box.box {
+  --v-btn-height: 28px;
+
+  padding: 0 12px;
+  border-radius: 14px;
+  background: rgba(var(--v-theme-on-slate), 0.14);
+  color: inherit;
+  font-weight: 400;
+}
+
+.text {
+  --v-input-control-height: 38px;
+}
+
+.entries {
+  max-height: 380px;
+  padding: 0;
+  overflow: auto;
+}
+
+.entries .mono {
+  font-size: var(--note);
+}
+
+.none {
+  padding: 6px 10px;
+}
+</style>

@@ -1,0 +1,83 @@
+<script setup lang="ts">
+import { mdiHistory } from '@mdi/js'
+import { ref, shallowRef, watch } from 'vue'
+import type { HistoryEntry } from '~~/core/api/schema'
+import { api, whatFailed } from '~/api/client'
+import { useLevel } from '~/editor/level'
+
+const level = useLevel()
+const isOpen = ref(false)
+const entries = shallowRef<readonly HistoryEntry[]>([])
+const hasMore = ref(false)
+const failed = ref('')
+const going = ref<number | null>(null)
+
+watch(isOpen, open => open && void load())
+watch(() => level.saving, state => isOpen.value && state.kind === 'saved' && void load())
+
+/** @param before adds the changes before this revision; starts again when left out */
+async function load(before?: number): Promise<void> {
+  if (!level.summary) return
+  failed.value = ''
+  try {
+    const found = await api.history(level.summary.id, before)
+    entries.value = before === undefined ? found : [...entries.value, ...found]
+    hasMore.value = (found.at(-1)?.revision ?? 1) > 1
+  }
+  catch (error) {
+    failed.value = whatFailed(error)
+  }
+}
+
+/** Back to what the level was after an entry. What takes back the later ones has to be known. */
+const canGoTo = (index: number) => index > 0 && entries.value.slice(0, index).every(entry => entry.canBeTakenBack)
+
+async function goBack(revision: number, label: string): Promise<void> {
+  failed.value = ''
+  going.value = revision
+  try {
+    await level.goBack({ revision, label })
+  }
+  catch (error) {
+    failed.value = whatFailed(error)
+  }
+  going.value = null
+}
+
+const moment = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
+const when = (iso: string) => moment.format(new Date(iso))
+</script>
+
+<template>
+  <v-menu v-model="isOpen" :close-on-content-click="false" location="bottom start">
+    <template #activator="{ props }">
+      <IconButton v-bind="props" :icon="mdiHistory" label="List of changes" />
+    </template>
+    <section class="sheet history" aria-label="Changes" data-test="history">
+      <h2>Changes</h2>
+      <p class="quiet">A click takes the level back to what it was after that change. This is a change like any other, and can be undone.</p>
+      <p v-if="failed" role="alert" class="error">{{ failed }}</p>
+      <p v-if="entries.length === 0 && !failed" class="quiet">Nothing has been changed yet.</p>
+      <MenuList class="list" label="Changes, the last one first">
+        <MenuItem
+          v-for="(entry, index) in entries" :key="entry.revision" :disabled="index > 0 && !canGoTo(index) || going !== null" :active="index === 0" :link="index > 0"
+          :title="entry.label" :subtitle="`${entry.author} · ${when(entry.madeAt)}`" :data-revision="entry.revision"
+          :end="index === 0 ? 'now' : String(entry.revision)" @click="index > 0 && goBack(entry.revision, entry.label)"
+        />
+        <MenuItem v-if="entries.length > 0 && !hasMore && canGoTo(entries.length)" title="The beginning" :disabled="going !== null" data-revision="0" @click="goBack(0, '')" />
+      </MenuList>
+      <v-btn v-if="hasMore && entries.length > 0" class="link" variant="plain" @click="load(entries.at(-1)!.revision)">Earlier changes</v-btn>
+    </section>
+  </v-menu>
+</template>
+
+<style scoped>
+.history {
+  width: 370px;
+}
+
+.list {
+  max-height: 55vh;
+  overflow-y: auto;
+}
+</style>

@@ -1,0 +1,23 @@
+<script setup lang="ts">
+import { mdiRedoVariant, mdiUndoVariant } from '@mdi/js'
+import { useLevel } from '~/editor/level'
+import { useModes } from '~/editor/modes'
+import LevelHistory from './LevelHistory.vue'
+
+const level = useLevel()
+const modes = useModes()
+</script>
+
+<template>
+  <span class="steps">
+    <IconButton :icon="mdiUndoVariant" label="Undo" keys="Ctrl+Z" :title="modes.undoable ?? undefined" :disabled="modes.undoable === null" @click="modes.undo()" />
+    <IconButton :icon="mdiRedoVariant" label="Redo" keys="Ctrl+Shift+Z" :title="level.redoSteps.at(-1)?.label" :disabled="level.redoSteps.length === 0" @click="level.redo()" />
+    <LevelHistory />
+  </span>
+</template>
+
+<style scoped>
+.steps {
+  display: flex;
+}
+</style>

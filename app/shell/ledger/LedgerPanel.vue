@@ -1,0 +1,113 @@
+<script setup lang="ts">
+import { mdiMenuDown } from '@mdi/js'
+import { computed } from 'vue'
+import { useTransformNumbers } from './use-transform-numbers'
+import { useLevel } from '~/editor/level'
+import { useSettings } from '~/editor/settings'
+import BlockMenu from '~/features/blocks/BlockMenu.vue'
+import LevelNumbers from './LevelNumbers.vue'
+import PickedFacts from './PickedFacts.vue'
+import PickedWho from './PickedWho.vue'
+import PivotMenu from './PivotMenu.vue'
+import TransformMenu from './TransformMenu.vue'
+
+const AXES = [0, 1, 2] as const
+const level = useLevel()
+const settings = useSettings()
+const { axesSaid, picked, last, rows, inMetres, shared, commit, step, check } = useTransformNumbers()
+// Where the bench shows the numbers of the picked block they are not shown twice.
+const block = computed(() => last.value?.blockId && !(settings.kept.bench === 'blocks' && settings.kept.showBench) ? level.view.blocks.get(last.value.blockId) : undefined)
+</script>
+
+<template>
+  <section class="ledger" aria-label="Ledger">
+    <LevelNumbers v-if="!last" />
+    <template v-else>
+      <PickedWho :last="last" :count="picked.length" />
+      <div v-for="entry in rows" :key="entry.row" class="numbers" role="group" :aria-label="entry.label" :title="entry.row === 'size' ? undefined : axesSaid">
+        <p class="title">
+          <v-btn v-if="entry.row === 'size'" class="link" variant="plain" title="Sizes as factors or in units of length" @click="settings.kept.sizeInMetres = !inMetres">Size {{ entry.suffix }}<v-icon :icon="mdiMenuDown" size="14" /></v-btn>
+          <template v-else>{{ entry.label }} {{ entry.suffix }}</template>
+        </p>
+        <QuantityField
+          v-for="axis in AXES" :key="axis" :label="`${entry.label} ${'XYZ'[axis]}`" :axis="axis" :value="shared(entry.row, axis)" :quantity="entry.quantity" :unit="entry.unit"
+          :decimals="entry.decimals" :check="check(entry.row)" operators="+*/" steps
+          @commit="(value, typed) => commit(entry, axis, typed)" @step="step(entry, axis, $event)" @focusout="level.endJoining()"
+        />
+      </div>
+      <PickedFacts :picked="picked" :last-id="last.id" />
+      <div class="menus">
+        <BlockMenu v-if="block" :block="block" />
+        <PivotMenu />
+        <TransformMenu :last="last" />
+      </div>
+    </template>
+    <span class="sr" data-test="selection-count">{{ picked.length }} picked</span>
+  </section>
+</template>
+
+<style scoped>
+.ledger {
+  container: ledger / inline-size;
+  display: flex;
+  align-items: center;
+  gap: 10px;
+  flex: none;
+  height: 56px;
+  padding: 0 12px;
+  background: rgb(var(--v-theme-surface));
+  border-top: 1px solid var(--line);
+}
+
+.numbers {
+  display: grid;
+  grid-template-columns: repeat(3, 1fr);
+  gap: 1px 3px;
+  flex: 0 0 186px;
+}
+
+.numbers .title {
+  grid-column: 1 / -1;
+  height: 15px;
+  font: 500 var(--note) / 15px var(--text);
+  color: var(--quiet);
+}
+
+.numbers .link {
+  font-size: var(--note);
+  color: var(--quiet);
+}
+
+.numbers :deep(.v-input) {
+  --v-input-control-height: 25px;
+}
+
+.numbers :deep(.v-field) {
+  --v-field-padding-start: 4px;
+  --v-field-padding-end: 2px;
+
+  font-size: 11.5px;
+  letter-spacing: -0.03em;
+}
+
+.menus {
+  display: flex;
+  flex: none;
+  gap: 2px;
+  margin-left: auto;
+}
+
+@container ledger (min-width: 1150px) {
+  .numbers { flex-basis: 216px; }
+}
+
+@container ledger (max-width: 740px) {
+  .numbers { flex-basis: 172px; margin-right: -4px; }
+  .numbers:nth-of-type(4) { flex-basis: 136px; }
+  :deep(.who) { flex-basis: 54px; min-width: 54px; }
+}
+
+@container ledger (max-width: 860px) {
+  :deep(.facts) { display: none; }
+}
+</style>

@@ -1,0 +1,49 @@
+<script setup lang="ts">
+import { useCameras } from '~/features/cameras/cameras'
+import { useModes } from '~/editor/modes'
+
+const modes = useModes()
+const cameras = useCameras()
+</script>
+
+<template>
+  <div v-if="modes.told.length > 0 || modes.justDropped" class="banner" :class="{ raised: cameras.showStrip }" data-fixture role="status" data-test="modes">
+    <span>{{ [...modes.told, ...modes.justDropped ? [`Dropped: ${modes.justDropped}`] : []].join(' · ') }}</span>
+    <v-btn v-if="modes.justDropped" variant="text" @click="modes.bringBack()">Bring it back <kbd>Ctrl+Z</kbd></v-btn>
+    <template v-if="modes.work">
+      <v-btn v-if="modes.work.keep" variant="text" :title="`Keeps ${modes.work.what}`" @click="modes.done()">Done <kbd>Enter</kbd></v-btn>
+      <v-btn variant="text" :title="`Drops ${modes.work.what}; undo brings it back`" @click="modes.escape()">Drop <kbd>Esc</kbd></v-btn>
+    </template>
+    <v-btn v-else-if="modes.told.length > 0" variant="text" @click="modes.escape()">End <kbd>Esc</kbd></v-btn>
+  </div>
+</template>
+
+<style scoped>
+.banner {
+  position: absolute;
+  z-index: 4;
+  bottom: 46px;
+  left: 50%;
+  display: flex;
+  gap: 14px;
+  padding: 5px 8px 5px 14px;
+  transform: translateX(-50%);
+  border-radius: 16px;
+  background: var(--picked);
+  color: rgb(var(--v-theme-on-picked));
+  font-weight: 600;
+  white-space: nowrap;
+}
+
+/* Above the picture strip. */
+.banner.raised {
+  bottom: 154px;
+}
+
+.banner .v-btn {
+  --v-btn-height: 20px;
+
+  border: 1px solid currentcolor;
+  border-radius: 10px;
+}
+</style>

@@ -1,0 +1,145 @@
+<script setup lang="ts">
+import { useElementSize, useParentElement } from '@vueuse/core'
+import { computed, nextTick, onMounted, ref, shallowRef, watch } from 'vue'
+import { parseQuantity, printShort, tidy } from '~~/core/units/quantity'
+import { fixtureBoxes } from './fixture-boxes'
+import type { ScreenBox } from '~/stage/label-place'
+import { placeLabel } from '~/stage/label-place'
+import type { TypedNumbers } from '~/editor/tools/gesture'
+import { useSettings } from '~/editor/settings'
+
+const props = defineProps<{ numbers: TypedNumbers }>()
+const settings = useSettings()
+const stage = useParentElement()
+const { width, height } = useElementSize(stage)
+const form = ref<HTMLFormElement>()
+const size = useElementSize(form, undefined, { box: 'border-box' })
+const fixtures = shallowRef<ScreenBox[]>([])
+const place = computed(() => {
+  const { x, y } = placeLabel(props.numbers.at, { width: size.width.value, height: size.height.value }, { width: width.value, height: height.value }, [...props.numbers.avoid ?? [], ...fixtures.value])
+  return { left: `${x}px`, top: `${y}px` }
+})
+const unitOf = (quantity: string) => quantity === 'length' ? settings.kept.unit : undefined
+const print = (value: number, quantity: TypedNumbers['fields'][number]['quantity']) => {
+  const decimals = quantity === 'length' ? settings.decimals : quantity === 'angle' ? 2 : 3
+  return printShort(tidy(value), quantity, unitOf(quantity), decimals)
+}
+const shown = props.numbers.fields.map(field => print(field.value, field.quantity))
+const texts = ref([...shown])
+const error = ref<string | null>(null)
+const says = ref<string | null>(null)
+const chosen = ref((props.numbers.choices ?? []).map(choice => choice.chosen))
+
+onMounted(async () => {
+  fixtures.value = fixtureBoxes(stage.value!)
+  await nextTick()
+  const input = form.value?.querySelector('input')
+  if (input) input.select()
+  else form.value?.querySelector<HTMLElement>('button')?.focus()
+  if (props.numbers.says) read()
+})
+watch(texts, read, { deep: true })
+
+/** Which part of which number is not understood. */
+let fault = { field: 0, at: 0, end: 0 }
+
+function read(): void {
+  const values: number[] = []
+  error.value = null
+  props.numbers.fields.forEach((field, i) => {
+    // What was not typed into keeps its number to the last digit.
+    if (texts.value[i] === shown[i]) {
+      values.push(field.value)
+      return
+    }
+    const parsed = parseQuantity(texts.value[i]!, field.quantity, unitOf(field.quantity))
+    if (parsed.ok) values.push(parsed.value)
+    else {
+      error.value = parsed.error
+      fault = { field: i, at: parsed.at, end: parsed.end }
+    }
+  })
+  error.value ??= props.numbers.check?.(values) ?? null
+  if (error.value === null) props.numbers.change(values)
+  says.value = error.value === null ? props.numbers.says?.() ?? null : null
+}
+
+function choose(choice: number, option: number): void {
+  chosen.value[choice] = option
+  props.numbers.choices![choice]!.choose(option)
+  read()
+}
+
+function commit(): void {
+  read()
+  if (error.value === null) return props.numbers.commit()
+  const field = form.value!.querySelectorAll('input')[fault.field]!
+  field.focus()
+  field.setSelectionRange(fault.at, fault.end)
+}
+</script>
+
+<template>
+  <form ref="form" class="typed" :style="place" data-test="typed-numbers" @submit.prevent="commit" @keydown.esc.stop.prevent="numbers.cancel()">
+    <p><strong>{{ numbers.title }}</strong></p>
+    <div v-for="(field, i) in numbers.fields" :key="field.label" class="line" :class="field.axis === undefined ? '' : `axis-${'xyz'[field.axis]}`">
+      <span>{{ field.label }}</span>
+      <v-text-field v-model="texts[i]" class="mono number" :aria-label="`Type ${field.label}`" autocomplete="off" spellcheck="false" inputmode="decimal" @focus="($event.target as HTMLInputElement).select()" />
+      <span class="mono unit">{{ field.quantity === 'length' ? settings.suffix : field.quantity === 'angle' ? '°' : '×' }}</span>
+    </div>
+    <Segments v-for="(choice, i) in numbers.choices ?? []" :key="choice.label" :model-value="chosen[i]!" :label="choice.label" :options="choice.options.map((name, value) => ({ value, name }))" @update:model-value="choose(i, $event)" />
+    <p v-if="error" role="alert" class="error">{{ error }}</p>
+    <p v-else-if="says" role="status">{{ says }}</p>
+    <p v-if="numbers.fields.length > 0" class="note">{{ numbers.fields.length > 1 ? 'Tab: next number · ' : '' }}Enter: done · Esc: as it was</p>
+    <p v-else class="note">Enter or Esc: close</p>
+    <v-btn type="submit" class="sr">Done</v-btn>
+  </form>
+</template>
+
+<style scoped>
+.typed {
+  position: absolute;
+  z-index: 6;
+  display: flex;
+  flex-direction: column;
+  gap: 5px;
+  width: 236px;
+  padding: 8px 11px;
+  border-radius: 6px;
+  background: rgb(var(--v-theme-slate));
+  color: rgb(var(--v-theme-on-slate));
+  font-size: var(--body);
+}
+
+.number {
+  flex: none;
+  width: 110px;
+}
+
+.number :deep(input) {
+  text-align: right;
+}
+
+.line {
+  padding-left: 6px;
+  border-left: 3px solid transparent;
+}
+
+.axis-x { border-color: rgb(var(--v-theme-axis-x)); }
+.axis-y { border-color: rgb(var(--v-theme-axis-y)); }
+.axis-z { border-color: rgb(var(--v-theme-axis-z)); }
+
+.unit {
+  width: 20px;
+  color: rgb(var(--v-theme-quiet-on-slate));
+}
+
+.error {
+  color: rgb(var(--v-theme-action));
+}
+
+.note {
+  font-size: var(--small);
+  color: rgb(var(--v-theme-quiet-on-slate));
+}
+</style>

@@ -1,4 +1,0 @@
-import { serve } from './serve'
-import { checkWork } from './check-work'
-
-serve(checkWork())

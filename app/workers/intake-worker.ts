@@ -1,4 +1,0 @@
-import { serve } from './serve'
-import { intakeWork } from './intake-work'
-
-serve(intakeWork())

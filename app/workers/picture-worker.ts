@@ -1,4 +1,0 @@
-import { serve } from './serve'
-import { pictureWork } from './picture-work'
-
-serve(pictureWork())

@@ -1,4 +1,0 @@
-import { serve } from './serve'
-import { scatterWork } from './scatter-work'
-
-serve(scatterWork())

@@ -1,4 +1,0 @@
-import { serve } from './serve'
-import { settleWork } from './settle-work'
-
-serve(settleWork())
