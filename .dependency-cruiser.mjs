@@ -13,7 +13,7 @@ const upwards = LAYERS.slice(0, -1).map((layer, i) => ({
 }))
 
 /** The folders of the app, the lowest first: each imports only from those before it. */
-const FOLDERS = ['errors', 'workers', 'stage', 'api', 'editor', 'ui', 'features', 'shell', 'pages']
+const FOLDERS = ['api', 'errors', 'workers', 'stage', 'editor', 'ui', 'features', 'shell', 'pages']
 
 const appUpwards = FOLDERS.slice(0, -1).map((folder, i) => ({
   name: `app-${folder}-imports-downward`,

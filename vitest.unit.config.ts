@@ -3,8 +3,12 @@ import { defineConfig } from 'vitest/config'
 
 export const alias = { '~~': fileURLToPath(new URL('.', import.meta.url)), '~': fileURLToPath(new URL('app', import.meta.url)) }
 
+/** Unit tests draw no components: who imports one is given an empty one. */
+const withoutComponents = { name: 'without-components', enforce: 'pre' as const, load: (id: string) => id.endsWith('.vue') ? 'export default {}' : null }
+
 /** The tests that need neither a server nor a browser; `npm run mutants` runs these alone. */
 export default defineConfig({
+  plugins: [withoutComponents],
   resolve: { alias },
   test: {
     name: 'unit',

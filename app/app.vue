@@ -4,19 +4,19 @@ import { watchEffect } from 'vue'
 import { useTheme } from 'vuetify'
 import { onKeyNeeded } from './api/client'
 import { orNothing } from './errors/or-nothing'
-import { filesDropped } from './features/files/files-dropped'
+import { filesDropped } from '~/features/kit/import/files-dropped'
 import { useDoor } from './editor/door'
 import { useLevel } from './editor/level'
-import { useReceiving } from './features/files/receiving'
+import { useFileImport } from '~/features/kit/import/file-import'
 import { useSettings } from './editor/settings'
 import ErrorNotice from './shell/ErrorNotice.vue'
-import ReceiveDialog from './features/files/ReceiveDialog.vue'
+import FileImportDialog from '~/features/kit/import/FileImportDialog.vue'
 
 const settings = useSettings()
 const theme = useTheme()
 const level = useLevel()
 const door = useDoor()
-const receiving = useReceiving()
+const fileImport = useFileImport()
 const router = useRouter()
 watchEffect(() => theme.change(settings.kept.board))
 
@@ -28,7 +28,7 @@ useEventListener(window, 'drop', async (event: DragEvent) => {
   const files = await filesDropped(event.dataTransfer)
   if (files.length === 0) return
   if (door.mayOnlyRead) level.tell('Only looking is possible with this key', ['Nothing was brought in.'])
-  else await receiving.take(files, onStage)
+  else await fileImport.take(files, onStage)
 })
 
 // Beyond loopback nobody is let in without a key.
@@ -43,7 +43,7 @@ door.ask().catch(orNothing)
 <template>
   <v-app>
     <NuxtPage />
-    <ReceiveDialog />
+    <FileImportDialog />
     <ErrorNotice />
   </v-app>
 </template>

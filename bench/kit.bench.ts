@@ -3,9 +3,9 @@ import { validateBytes } from 'gltf-validator'
 import sharp from 'sharp'
 import { TorusKnotGeometry } from 'three'
 import { it } from 'vitest'
-import { readForeign } from '../core/formats/intake/foreign'
-import { chosenParts } from '../core/formats/intake/choice'
-import { packFiles } from '../core/formats/intake/pack'
+import { readForeign } from '../core/formats/import/gltf-parts'
+import { chosenParts } from '../core/formats/import/choice'
+import { packFiles } from '../core/formats/import/pack'
 import { readPartGlb, writePartGlb } from '../core/formats/part-glb'
 
 /** A knot of half a million triangles with four textures of 2,048 pixels a side. */

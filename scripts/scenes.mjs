@@ -120,7 +120,7 @@ export const scenes = {
     await openEditor(page, url, 'day', { bench: 'kit' })
     await page.getByRole('button', { name: 'Bring in' }).click()
     await page.getByText('A market sign').click()
-    await page.locator('[data-test=intake-size]').waitFor()
+    await page.locator('[data-test=import-size]').waitFor()
     await page.getByText('The validator finds nothing').waitFor()
     // Turned by hand, to be seen from its front.
     const box = await page.getByRole('img', { name: 'How it will look' }).boundingBox()

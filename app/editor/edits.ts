@@ -16,7 +16,7 @@ import type { Reparenting } from '~~/core/level/tree'
 import { group, reparent, topmost, ungroup } from '~~/core/level/tree'
 import { Vector3 } from 'three'
 import { counted } from '~~/core/units/plural'
-import { blockName } from '~/features/blocks/use-block-fields'
+import { BLOCK_NAMES } from '~~/core/mesh/block'
 import { useStageSession } from './stage-session'
 import { useKit } from './kit'
 import { CHANGED_MEANWHILE, useLevel } from './level'
@@ -34,6 +34,7 @@ export const useEdits = defineStore('edits', () => {
   const skewQuestion = shallowRef<SkewQuestion | null>(null)
 
   const picked = () => [...level.selection.ids].filter(id => level.view.has(id))
+  const somePicked = () => level.selection.ids.size > 0
   const label = (verb: string, ids: readonly string[]) =>
     ids.length === 1 ? `${verb} ${level.view.need(ids[0]!).name}` : `${verb} ${ids.length} things`
   /** What is picked, in a word or two; null if nothing is. */
@@ -150,7 +151,7 @@ export const useEdits = defineStore('edits', () => {
   const namedPicked = (): Named[] => picked().map((id) => {
     const { name, partId, blockId, layerId } = level.view.need(id)
     const block = blockId === null ? undefined : level.view.blocks.get(blockId)
-    return { name, part: (partId === null ? undefined : kit.part(partId)?.name) ?? (block ? blockName(block.shape.type) : ''), layer: layerId === null ? '' : level.view.layers.get(layerId)?.name ?? '' }
+    return { name, part: (partId === null ? undefined : kit.part(partId)?.name) ?? (block ? BLOCK_NAMES[block.shape.type] : ''), layer: layerId === null ? '' : level.view.layers.get(layerId)?.name ?? '' }
   })
 
   function renamePicked(pattern: NamePattern): boolean {
@@ -219,9 +220,8 @@ export const useEdits = defineStore('edits', () => {
     if (level.change(`Place ${fields.name}`, [{ do: 'put', id, fields }])) level.pick([id])
   }
 
-  /** A camera, light or marker where the view is or looks. */
   return {
-    picked, nameOfPicked, label, restructure, skewQuestion, answerSkew, bakeSkew, removePicked, swapPicked, groupPicked, ungroupPicked, hang, setOpen, setHidden, setLocked, showEverything, unlockEverything, toggleShowOnly,
+    picked, somePicked, nameOfPicked, label, restructure, skewQuestion, answerSkew, bakeSkew, removePicked, swapPicked, groupPicked, ungroupPicked, hang, setOpen, setHidden, setLocked, showEverything, unlockEverything, toggleShowOnly,
     rename, namedPicked, renamePicked, find, pickInstances, similarTo, addLayer, changeLayer, removeLayer, putOnLayer, saveStation, removeStation, placeInto,
   }
 })

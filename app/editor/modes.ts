@@ -2,39 +2,32 @@ import { createEventHook } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, markRaw, ref, shallowRef } from 'vue'
 import type { Constraint } from '~~/core/edit/handles/lock'
-import type { Variants } from '~~/core/level/part'
 import type { ScreenPoint } from '~~/core/math/screen'
 import type { Vec3 } from '~~/core/math/vectors'
 import type { Stage } from '~/stage/stage'
-import { BlockTool } from '~/features/blocks/block-tool'
 import type { ModeWork, StageMode } from './tools/gesture'
 import { PathTool } from './tools/path-tool'
-import type { ThingToPlace } from '~/features/kit/place-tool'
-import { PlaceTool } from '~/features/kit/place-tool'
 import { StageInput } from './tools/stage-input'
 import type { ToolNamed } from './tools/tool-id'
 import type { Touched, TouchWants } from './tools/touch-tool'
 import type { ToolWorld } from './tools/tool-world'
 import { TouchTool } from './tools/touch-tool'
-import { useCameras } from '~/features/cameras/cameras'
 import { useHandling } from './handling'
-import { useKit } from './kit'
 import { useLevel } from './level'
 import { useSettings } from './settings'
 import { useStageSession } from './stage-session'
-import { useSwapping } from '~/features/kit/swapping'
 import { useTools } from './tools'
 
 /** Milliseconds for which it is said what was dropped. */
 const SAID_FOR = 10_000
 
+/** Something that stays on until Escape, or another way, ends it: what is said of it while it is on, else null. */
+export type Standing = { told: () => string | null, end: () => void }
+
 /** Takes the stage in hand, and gives it to one tool after another. */
 export const useModes = defineStore('modes', () => {
   const level = useLevel()
   const settings = useSettings()
-  const kit = useKit()
-  const swapping = useSwapping()
-  const cameras = useCameras()
   const handling = useHandling()
   const session = useStageSession()
   const tools = useTools()
@@ -44,7 +37,13 @@ export const useModes = defineStore('modes', () => {
   const dropped = shallowRef<{ what: string, isLast: () => boolean, resume: () => void } | null>(null)
   const isDropSaid = ref(false)
   let saying: ReturnType<typeof setTimeout> | undefined
+  const standings = shallowRef<readonly Standing[]>([])
   const numberHook = createEventHook<[{ key: string, at: ScreenPoint }]>()
+
+  /** Takes what may stay on, in the order in which it is said. */
+  function begin(all: readonly Standing[]): void {
+    standings.value = all
+  }
 
   function attach(made: Stage, canvas: HTMLCanvasElement): void {
     session.stage = markRaw(made)
@@ -87,41 +86,6 @@ export const useModes = defineStore('modes', () => {
     session.input.mode = next
     session.mode = { id: next.id, title: next.title }
     tools.placeHandles()
-  }
-
-  function startPlacing(partId: string): void {
-    stopMode()
-    const thing = thingOf(partId)
-    if (session.stage && thing) startMode(new PlaceTool(tools.worldOf(session.stage), { tool: 'place', what: partId }, `Placing ${thing.name}`, () => thing))
-  }
-
-  /** Places one of several parts at a time: in turn, or any of them. */
-  function startPlacingOneOf({ id, name, by, parts }: Variants): void {
-    stopMode()
-    const things = parts.flatMap(part => thingOf(part) ?? [])
-    if (!session.stage || things.length === 0) return
-    let at = -1
-    const next = () => {
-      at = by === 'turn' ? (at + 1) % things.length : Math.floor(Math.random() * things.length)
-      return things[at]!
-    }
-    startMode(new PlaceTool(tools.worldOf(session.stage), { tool: 'place', what: id }, `Placing one of ${name}`, next))
-  }
-
-  function thingOf(partId: string): ThingToPlace | null {
-    const part = kit.part(partId)
-    const solid = kit.solid(partId)
-    if (!part || !solid) return null
-    return { name: part.name, solid, pivot: part.pivot, make: () => {
-      settings.kept.lastUsed = [partId, ...settings.kept.lastUsed.filter(id => id !== partId)].slice(0, 40)
-      return { fields: { kind: 'part', partId }, before: [] }
-    } }
-  }
-
-  function startDrawingBlocks(): void {
-    stopMode()
-    if (!session.stage) return
-    startMode(new BlockTool(tools.worldOf(session.stage), () => ({ shape: { ...settings.kept.block.shapes[settings.kept.block.kind] }, color: settings.kept.block.color })))
   }
 
   /** Asks for a thing or a point on the stage. @param onTouched returns whether that was all */
@@ -237,8 +201,7 @@ export const useModes = defineStore('modes', () => {
     ...handling.editingPivot ? [handling.editsPin ? 'Moving the pin' : 'Moving the pivot, not the thing'] : [],
     ...handling.lock ? [`The next drag is locked ${lockName(handling.lock)}`] : [],
     ...tools.kindFilter === null ? [] : [`Only ${tools.kindFilter}s can be picked`],
-    ...cameras.isPlaying ? ['Playing the cut list'] : cameras.throughActive !== null && level.view.has(cameras.throughActive) ? [`Looking through ${level.view.need(cameras.throughActive).name}`] : [],
-    ...swapping.isOn ? ['Swapping for another part'] : [],
+    ...standings.value.flatMap(({ told: said }) => said() ?? []),
     ...level.isShowingOnly ? ['Showing only some things'] : [],
     ...session.cleared ? ['Clear view'] : [],
   ])
@@ -249,15 +212,13 @@ export const useModes = defineStore('modes', () => {
     stopMode()
     tools.kindFilter = null
     session.cleared = false
-    swapping.stop()
-    if (cameras.isPlaying) cameras.stop()
-    else cameras.lookFree()
+    for (const standing of standings.value) standing.end()
     if (level.isShowingOnly) level.showOnly(null)
   }
 
   level.onTouched(() => session.input?.mode?.levelChanged?.())
 
-  return { onNumber: numberHook.on, told, work, justDropped, bringBack, done, undo, undoable, attach, detach, startPlacing, startPlacingOneOf, startDrawingBlocks, touch, drawPath, take, stopMode, escape }
+  return { begin, onNumber: numberHook.on, told, work, justDropped, bringBack, done, undo, undoable, attach, detach, touch, drawPath, take, stopMode, escape }
 })
 
 function lockName(lock: Constraint): string {

@@ -31,6 +31,9 @@ const handedOverSchema = z.object({ name: z.string(), format: z.enum(FORMAT_NAME
 /** An arrangement kept to begin from. */
 const presetSchema = z.object({ name: nameSchema, own: arrangementSchema })
 
+/** The steps of the job, in order. */
+export const BENCH_NAMES = ['kit', 'blocks', 'line-up', 'repeat', 'scatter', 'measure', 'check', 'cameras', 'settle'] as const
+
 const settingsSchema = together({
   board: one(['day', 'night'], 'day'),
   /** How this person looks at each level, by its id: under which of its skies, and with the strip of pictures or without. */
@@ -58,7 +61,7 @@ const settingsSchema = together({
   steepSide: one(STEEP_SIDES, 'stands'),
   /** How things are duplicated, and how far the duplicate is moved, in metres along the axes in force. */
   duplicate: together({ as: one(['instance', 'copy', 'baked'], 'instance'), by: z.tuple([z.number(), z.number(), z.number()]).catch([0, 0, 0]) }),
-  bench: one(['kit', 'blocks', 'line-up', 'repeat', 'scatter', 'measure', 'check', 'cameras', 'settle'], 'kit'),
+  bench: one(BENCH_NAMES, 'kit'),
   block: together({ kind: z.enum(BLOCK_KINDS as [typeof BLOCK_KINDS[number]]).catch('box'), shapes, color: colorSchema.catch('#b9a58b') }),
   /** Parts, by their ids. */
   favourites: z.array(z.string()).catch([]),
@@ -96,7 +99,7 @@ const settingsSchema = together({
 })
 
 export type Settings = z.output<typeof settingsSchema>
-export type Bench = Settings['bench']
+export type Bench = (typeof BENCH_NAMES)[number]
 
 /** Settings as they were kept, also by an earlier version; what is missing or makes no sense is as it is at first. */
 export function readSettings(kept: unknown): Settings {

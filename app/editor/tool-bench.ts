@@ -61,7 +61,8 @@ export function toolBench(placements: Partial<Placement>[]) {
     handles: { choose: () => {}, light: () => true, place: () => {}, setWedge: () => {}, setPin: () => {}, setGrips: () => {}, setTurnStep: () => {}, asideOf: () => ({ x: 0, y: 0 }) },
     shown: { marks: { hits: () => seen.markHits, ids: () => [], shown: () => [] } },
     ghost: { show: () => {}, hide: () => {} },
-    dimensions: { hit: () => null, set: () => {} },
+    layer: () => ({ set: () => {}, outline: () => {}, brush: () => {}, tint: () => {} }),
+    numberAt: () => null,
     panes: { shown: () => [], activePane: 0, views: [view] },
     hint: (hints: Hints | null) => {
       seen.hints = hints

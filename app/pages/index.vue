@@ -4,13 +4,13 @@ import { asName, LONGEST_NAME } from '~~/core/units/text'
 import { mdiDotsVertical, mdiPlus } from '@mdi/js'
 import { useFileDialog } from '@vueuse/core'
 import { onMounted, ref, shallowRef } from 'vue'
-import { useReceiving } from '~/features/files/receiving'
+import { useFileImport } from '~/features/kit/import/file-import'
 import type { LevelSummary } from '~~/core/api/schema'
 import { api, whatFailed } from '~/api/client'
 import AppHeader from '~/shell/header/AppHeader.vue'
 
 useHead({ title: 'Levels · Handy Grid' })
-const receiving = useReceiving()
+const fileImport = useFileImport()
 const levels = shallowRef<LevelSummary[] | null>(null)
 const failed = ref<string | null>(null)
 const deleted = shallowRef<LevelSummary | null>(null)
@@ -20,7 +20,7 @@ const nameError = ref('')
 onMounted(load)
 
 const { open: chooseFile, onChange } = useFileDialog({ multiple: false, accept: '.handygrid,.glb,.csv,.tsv', reset: true })
-onChange(files => void receiving.take([...files ?? []], false))
+onChange(files => void fileImport.take([...files ?? []], false))
 
 async function load(): Promise<void> {
   await attempt(async () => {

@@ -4,11 +4,10 @@ import { useEdits } from '~/editor/edits'
 import { useLevel } from '~/editor/level'
 import { usePanels } from '~/editor/panels'
 import { wordFor } from '~~/core/units/plural'
-import BakeDialog from '~/features/transform/BakeDialog.vue'
-import BringIn from '~/features/kit/BringIn.vue'
+import { FEATURES } from './features'
 import RenameSheet from './RenameSheet.vue'
-import SavePartDialog from '~/features/kit/SavePartDialog.vue'
-import SocketsDialog from '~/features/kit/SocketsDialog.vue'
+
+const dialogs = FEATURES.flatMap(feature => feature.dialogs ?? [])
 
 const panels = usePanels()
 const level = useLevel()
@@ -36,10 +35,7 @@ function pickSimilar(): void {
       <v-btn color="action" variant="flat" :disabled="similar.length === 0" @click="pickSimilar">Pick {{ similar.length }}</v-btn>
     </template>
   </FormDialog>
-  <BakeDialog />
-  <SavePartDialog />
-  <BringIn />
-  <SocketsDialog />
+  <component :is="dialog" v-for="(dialog, i) in dialogs" :key="i" />
   <FormDialog :model-value="edits.skewQuestion !== null" title="Shapes would change" max-width="600" @update:model-value="edits.answerSkew(false)">
     <p v-if="edits.skewQuestion">{{ edits.skewQuestion.names.slice(0, 5).join(', ') }}{{ edits.skewQuestion.names.length > 5 ? ` and ${edits.skewQuestion.names.length - 5} more` : '' }} {{ wordFor(edits.skewQuestion.names.length, 'is', 'are') }} turned inside something sized unevenly. No position, turn and size can give that look in the new place.</p>
     <template #buttons>

@@ -1,10 +1,9 @@
 <script setup lang="ts">
 import type { Bench } from '~/editor/settings-schema'
 import { useSettings } from '~/editor/settings'
-import { BENCHES } from './benches'
+import { STEPS } from './features'
 
 const settings = useSettings()
-const benches = Object.keys(BENCHES) as Bench[]
 const isOpen = (bench: Bench) => settings.kept.showBench && settings.kept.bench === bench
 
 /** A press on the open step closes the bench. */
@@ -16,9 +15,9 @@ function press(bench: Bench): void {
 
 <template>
   <nav class="steps" aria-label="Steps of the job">
-    <v-btn v-for="bench in benches" :key="bench" class="step" variant="text" stacked :aria-pressed="isOpen(bench)" :class="{ current: isOpen(bench) }" @click="press(bench)">
-      <v-icon :icon="BENCHES[bench].icon" size="24" />
-      <span>{{ BENCHES[bench].name }}</span>
+    <v-btn v-for="{ bench, name, icon } in STEPS" :key="bench" class="step" variant="text" stacked :aria-pressed="isOpen(bench)" :class="{ current: isOpen(bench) }" @click="press(bench)">
+      <v-icon :icon="icon" size="24" />
+      <span>{{ name }}</span>
     </v-btn>
   </nav>
 </template>

@@ -1,6 +1,5 @@
 import { useEventListener } from '@vueuse/core'
-import { actionsByKey } from './actions-by-key'
-import { useActions } from './use-actions'
+import { useCommands } from '~/editor/commands'
 import { useClipboard } from '~/editor/clipboard'
 import { useStageSession } from '~/editor/stage-session'
 import { keyName } from '~/editor/tools/key-name'
@@ -18,8 +17,7 @@ function isElsewhere({ target }: Event): boolean {
 export function useEditorKeys(): void {
   const session = useStageSession()
   const clipboard = useClipboard()
-  const { actions } = useActions()
-  const byKey = actionsByKey(actions)
+  const commands = useCommands()
 
   // With the middle button some systems paste what was marked last, where a pan ends; only keys and menus are to.
   let byMiddle = false
@@ -47,10 +45,10 @@ export function useEditorKeys(): void {
       return
     }
     const name = keyName(event)
-    const action = byKey.get(ALSO[name] ?? name)
-    if (!action || action.can?.() === false) return
+    const command = commands.forKey(ALSO[name] ?? name)
+    if (!command) return
     event.preventDefault()
-    action.run()
+    command.run()
   })
   useEventListener(document, ['copy', 'cut'], (event) => {
     // Text that somebody has marked is what is meant.

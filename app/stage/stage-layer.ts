@@ -1,4 +1,5 @@
 import type { Object3D } from 'three'
+import type { ScreenPoint } from '~~/core/math/screen'
 import type { Board } from './board'
 import type { View } from './view'
 
@@ -16,4 +17,12 @@ export type StageLayer = {
   /** Before it is drawn over a view. */
   update: (view: View) => void
   dispose: () => void
+  /** The number of it that a pixel is on, if it shows any that can be clicked. */
+  numberAt?: (at: ScreenPoint, view: View) => NumberAt | null
 }
+
+/** A layer as it is made for a stage, and asked of it. */
+export type LayerKind<L extends StageLayer = StageLayer> = new () => L
+
+/** A number that can be clicked: what it is the number of, and its middle in pixels. */
+export type NumberAt = { key: string, at: ScreenPoint }

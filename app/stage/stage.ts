@@ -7,9 +7,7 @@ import type { SkyFields } from '~~/core/level/sky'
 import type { LevelView } from '~~/core/scene/level-view'
 import type { Board } from './board'
 import type { StepsOf } from './drawables'
-import { Dimensions } from '~/features/measure/dimensions'
 import { Drawables } from './drawables'
-import { FindingFrames } from '~/features/check/finding-frames'
 import type { Quality } from './frame-pace'
 import { FramePace } from './frame-pace'
 import { Ghost } from './ghost'
@@ -23,13 +21,12 @@ import type { Layout } from './panes'
 import { Panes } from './panes'
 import type { ShapeCopies } from '~~/core/scene/expand'
 import { DraftCopies } from './draft-copies'
-import { ScatterOverlay } from '~/features/scatter/scatter-overlay'
 import { ScenePicture } from './scene-picture'
 import type { Preview, ShownNumbers } from './shown-level'
 import { ShownLevel } from './shown-level'
 import type { Hints } from './snap-hints'
 import { SnapHints } from './snap-hints'
-import type { StageLayer } from './stage-layer'
+import type { LayerKind, NumberAt, StageLayer } from './stage-layer'
 import type { GridPlane } from './surroundings'
 import { Surroundings } from './surroundings'
 import type { Pose } from '~~/core/math/pose'
@@ -57,9 +54,6 @@ export class Stage {
   readonly panes: Panes
   readonly handles = new Handles()
   readonly ghost = new Ghost()
-  readonly scatterOverlay = new ScatterOverlay()
-  readonly dimensions = new Dimensions()
-  readonly findingFrames = new FindingFrames()
   readonly shown: ShownLevel
   onDrawn: (stats: StageStats) => void = () => {}
   private readonly renderer: WebGLRenderer
@@ -71,6 +65,8 @@ export class Stage {
   private readonly draft: DraftCopies
   /** All that is shown besides the level. */
   private readonly layers: readonly StageLayer[]
+  /** Those of features, by what they are. */
+  private readonly byKind: ReadonlyMap<LayerKind, StageLayer>
   /** What they draw with the level that may be in pictures. */
   private readonly inPictures = new Group()
   /** What they draw with the level that may not. */
@@ -101,6 +97,8 @@ export class Stage {
     stepsOf: StepsOf,
     loadPicture: LoadPicture,
     calm: boolean,
+    /** What features show besides the level. */
+    layers: readonly LayerKind[],
   ) {
     this.renderer = new WebGLRenderer({ canvas, antialias: true, powerPreference: 'high-performance' })
     this.renderer.autoClear = false
@@ -117,13 +115,30 @@ export class Stage {
     this.outlined = new Outlined(level, this.shown, this.drawables)
     this.panes = new Panes(calm, () => index.bounds(), () => this.moves())
     this.draft = new DraftCopies(this.drawables)
-    this.layers = [this.handles, this.hints, this.scatterOverlay, this.findingFrames, this.dimensions, this.ghost, this.draft]
+    this.byKind = new Map(layers.map(Kind => [Kind, new Kind()]))
+    this.layers = [this.handles, this.hints, ...this.byKind.values(), this.ghost, this.draft]
     for (const { inLevel, over, inPictures } of this.layers) {
       if (inLevel) (inPictures ? this.inPictures : this.notInPictures).add(inLevel)
       if (over) this.over.add(over)
     }
     this.scene.add(this.shown.object, this.inPictures, this.notInPictures)
     this.sceneChanged()
+  }
+
+  /** What a feature shows. @throws RangeError if the stage was made without it */
+  layer<L extends StageLayer>(kind: LayerKind<L>): L {
+    const layer = this.byKind.get(kind)
+    if (!layer) throw new RangeError(`the stage has no ${kind.name}`)
+    return layer as L
+  }
+
+  /** The number over the level that a pixel is on, the frontmost layer's. */
+  numberAt(at: ScreenPoint, view: View): NumberAt | null {
+    for (const layer of this.layers) {
+      const number = layer.numberAt?.(at, view)
+      if (number) return number
+    }
+    return null
   }
 
   /** Shows a level around the one that is worked on; nothing of it can be picked. */

@@ -8,7 +8,7 @@ import type { Picture, Texture, TextureSlot } from '../mesh/texture'
 import { PICTURE_TYPES, pictureTypeOf } from '../mesh/texture'
 import { FARTHEST } from '../math/farthest'
 import { GlbError } from './glb-chunks'
-import { STORED_PICTURE } from './glb-intake'
+import { STORED_PICTURE } from './check-glb'
 
 /** Reads materials of a file, and gathers the pictures they show. */
 export class MaterialReader {

@@ -7,7 +7,7 @@ import type { Picture } from '../mesh/texture'
 import type { PictureSource } from './glb-file'
 import { GlbFile } from './glb-file'
 import { GlbError } from './glb-chunks'
-import { checkGlb, STORED_PICTURE } from './glb-intake'
+import { checkGlb, STORED_PICTURE } from './check-glb'
 import { MaterialReader, readMesh } from './gltf-mesh'
 import { joinBytes } from './join-bytes'
 

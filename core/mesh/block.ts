@@ -35,6 +35,11 @@ export type BlockKind = BlockShape['type']
 
 export const BLOCK_KINDS: readonly BlockKind[] = ['box', 'slab', 'cylinder', 'cone', 'ball', 'ring', 'wedge', 'steps', 'tube']
 
+/** What each is called. */
+export const BLOCK_NAMES: Record<BlockKind, string> = {
+  box: 'Box', slab: 'Slab', cylinder: 'Cylinder', cone: 'Cone', ball: 'Ball', ring: 'Ring', wedge: 'Wedge', steps: 'Steps', tube: 'Tube',
+}
+
 /** A block of each shape as it comes. */
 export const FIRST_BLOCKS: { [K in BlockKind]: Extract<BlockShape, { type: K }> } = {
   box: { type: 'box', width: 1, height: 1, depth: 1 },

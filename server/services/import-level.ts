@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto'
 import { MeshoptDecoder } from 'meshoptimizer'
 import { v7 } from 'uuid'
 import { FormatError } from '../../core/formats/format-error'
-import { readGltfLevel } from '../../core/formats/in/gltf-level'
+import { readGltfLevel } from '../../core/formats/import/gltf-level'
 import type { FiledChange, Kept } from '../../core/formats/level-file'
 import { JOURNAL_JSON, LEVEL_JSON, meshPath, readJournal, readLevelJson, texturePath } from '../../core/formats/level-file'
 import { readPartGlb, writePartGlb } from '../../core/formats/part-glb'
@@ -38,15 +38,15 @@ const MOST_JSON = 128 * 1024 * 1024
 /** Reads a binary glTF file as a level. @throws FormatError */
 export async function readGlbLevel(bytes: Uint8Array): Promise<IncomingLevel> {
   await MeshoptDecoder.ready
-  const intake = await readGltfLevel(bytes, v7, { meshopt: MeshoptDecoder, draco: await dracoDecoder(bytes) })
+  const imported = await readGltfLevel(bytes, v7, { meshopt: MeshoptDecoder, draco: await dracoDecoder(bytes) })
   const parts: IncomingPart[] = []
-  for (const { id, name, mesh, facts } of intake.parts) {
+  for (const { id, name, mesh, facts } of imported.parts) {
     parts.push({
       part: { kit: OWN_KIT, kind: 'prop', tags: [], pivot: [0, 0, 0], ...facts, id, name, inKit: true },
-      hash: hashOf(await writePartGlb(name, mesh)), read: () => Promise.resolve({ mesh, pictures: intake.pictures }),
+      hash: hashOf(await writePartGlb(name, mesh)), read: () => Promise.resolve({ mesh, pictures: imported.pictures }),
     })
   }
-  return { ...intake, parts, journal: [], revision: 0, kept: [] }
+  return { ...imported, parts, journal: [], revision: 0, kept: [] }
 }
 
 /** Reads a level file. @throws FormatError */

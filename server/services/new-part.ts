@@ -1,9 +1,9 @@
 /// <reference path="../gltf-validator.d.ts" />
 import { validateBytes } from 'gltf-validator'
-import { plainWords } from '../../core/formats/intake/plain-words'
+import { plainWords } from '../../core/formats/import/plain-words'
 import { GlbError, isGlb, readChunks } from '../../core/formats/glb-chunks'
-import { STORED_PICTURE } from '../../core/formats/glb-intake'
-import { MOST_DESCRIPTION } from '../../core/formats/intake/foreign'
+import { STORED_PICTURE } from '../../core/formats/check-glb'
+import { MOST_DESCRIPTION } from '../../core/formats/import/gltf-parts'
 import type { PartMesh } from '../../core/formats/part-glb'
 import { readPartGlb } from '../../core/formats/part-glb'
 import type { CheckedFile } from '../../core/api/schema'

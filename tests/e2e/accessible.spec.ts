@@ -74,7 +74,7 @@ for (const board of ['day', 'night'] as const) {
     await check(page, 'Bring in')
     await page.getByRole('button', { name: 'Bring in' }).click()
     await page.getByText('A market sign').click()
-    await expect(page.getByTestId('intake-told')).toContainText('The validator finds nothing against it.')
+    await expect(page.getByTestId('import-told')).toContainText('The validator finds nothing against it.')
     expect.soft(await wrong(page, '.v-overlay--active'), 'bringing in').toEqual([])
     await page.keyboard.press('Escape')
     await page.locator('[data-part="Railing 2 m"]').click({ button: 'right' })

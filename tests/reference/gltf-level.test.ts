@@ -10,10 +10,10 @@ import { RULES } from '../../core/arrange/rules'
 import type { Rule } from '../../core/arrange/rules'
 import { isSkewed } from '../../core/level/tree'
 import type { Mesh as PartMesh } from '../../core/mesh/mesh'
-import { readForeign } from '../../core/formats/intake/foreign'
+import { readForeign } from '../../core/formats/import/gltf-parts'
 import { GlbError, readChunks } from '../../core/formats/glb-chunks'
-import { readGltfLevel } from '../../core/formats/in/gltf-level'
-import type { LevelIntake } from '../../core/formats/in/level-intake'
+import { readGltfLevel } from '../../core/formats/import/gltf-level'
+import type { ImportedLevel } from '../../core/formats/import/imported-level'
 import type { GlbOptions } from '../../core/formats/level-glb'
 import type { DracoModule, Encoders } from '../../core/formats/glb-packing'
 import type { PartToHandOver } from '../../core/formats/out/shapes'
@@ -93,7 +93,7 @@ function verticesOf(scene: Object3D): Vector3[] {
 
 const placed = ({ primitives }: PartMesh, matrix: Matrix4) => primitives.flatMap(({ positions }) => Array.from({ length: positions.length / 3 }, (_, i) => new Vector3().fromArray(positions, i * 3).applyMatrix4(matrix)))
 
-const asLevel = ({ placements, records }: LevelIntake) => bareView(placements, records)
+const asLevel = ({ placements, records }: ImportedLevel) => bareView(placements, records)
 
 function expectNear(a: Matrix4, b: Matrix4, tolerance: number): void {
   const size = Math.max(1, ...b.elements.map(Math.abs))
@@ -205,13 +205,13 @@ describe('a foreign file', () => {
     const row = (off: number) => Array.from({ length: 40 }, (_, i) => new Matrix4().setPosition(i * 20, i === 17 ? off : 0, 0))
     for (const [off, kinds] of [[0, ['arrangement']], [0.001, []], [0.09, []]] as const) {
       const level = bareView([testPlacement(1, { kind: 'arrangement', own: { rule: { ...RULES.line.first, count: 40, along: [20, 0, 0] }, exceptions: off ? { 17: { move: [0, off, 0] } } : {} } }), testPlacement(2, { kind: 'part', partId: CRATE, parentId: testId(1) })])
-      const intake = await readGltfLevel(withoutExtras(await levelGlb('Test', level, parts, true)), newId)
-      const back = asLevel(intake)
+      const imported = await readGltfLevel(withoutExtras(await levelGlb('Test', level, parts, true)), newId)
+      const back = asLevel(imported)
       expect([...back.placements()].filter(({ kind }) => kind === 'arrangement').map(({ kind }) => kind)).toEqual(kinds)
       const places = [...shownShapes(back, new Scope(back, WHOLE), true)].flatMap(({ matrices }) => Array.from({ length: matrices.length / 16 }, (_, i) => [...matrices.subarray(i * 16 + 12, i * 16 + 15)]))
       for (const matrix of row(off)) expect(Math.min(...places.map(([x, y, z]) => Math.hypot(x! - matrix.elements[12], y! - matrix.elements[13], z! - matrix.elements[14])))).toBeLessThan(1e-4)
       // How far anything stands from where it was is said where something became a rule.
-      expect(intake.notes.some(note => / mm from where it was/.test(note))).toBe(kinds.length > 0)
+      expect(imported.notes.some(note => / mm from where it was/.test(note))).toBe(kinds.length > 0)
     }
   })
 
@@ -240,9 +240,9 @@ describe('a foreign file', () => {
         object.matrix.fromArray(matrix)
       })
       const wanted = verticesOf(loaded.scene)
-      const intake = await readGltfLevel(glb, newId)
-      const back = asLevel(intake)
-      const meshes = new Map(intake.parts.map(({ id, mesh }) => [id, mesh]))
+      const imported = await readGltfLevel(glb, newId)
+      const back = asLevel(imported)
+      const meshes = new Map(imported.parts.map(({ id, mesh }) => [id, mesh]))
       const found = [...back.placements()].flatMap(({ id, partId }) => partId === null ? [] : placed(meshes.get(partId)!, back.worldMatrix(id)))
       expect([...back.placements()].every(({ id }) => !isSkewed(back, id))).toBe(true)
       for (const set of [found, (await readForeign(glb)).tops.flatMap(({ mesh }) => placed(mesh, new Matrix4()))]) {

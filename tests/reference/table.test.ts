@@ -25,7 +25,7 @@ async function textOf(level: LevelView, options: Partial<TableOptions> = {}): Pr
   return text
 }
 
-function intake(text: string, level: LevelView) {
+function importTable(text: string, level: LevelView) {
   const table = readCells(text)
   return readTable(table, table.guess, level, kit, newId)
 }
@@ -78,7 +78,7 @@ describe('a level as a table and back', () => {
     await fc.assert(fc.asyncProperty(anyLevel, anyConvention, async (level, convention) => {
       const text = await textOf(level, { ...convention, space: 'parent' })
       const back = bareView()
-      const { operations, errors, added } = intake(text, back)
+      const { operations, errors, added } = importTable(text, back)
       expect([errors, added]).toEqual([[], level.size])
       applyChange(back, operations)
       for (const before of level.placements()) {
@@ -87,7 +87,7 @@ describe('a level as a table and back', () => {
         expect(near(back.worldMatrix(before.id), level.worldMatrix(before.id))).toBeLessThan(1e-6)
       }
       // Brought in again, nothing differs.
-      const again = intake(text, level)
+      const again = importTable(text, level)
       expect([again.operations, again.same]).toEqual([[], level.size])
     }), { numRuns: 60 })
   })
@@ -100,7 +100,7 @@ describe('a level as a table and back', () => {
     const text = await textOf(level, { copies: true })
     const { data } = Papa.parse<string[]>(text.replace(/^#[^\n]*\n/, ''), { skipEmptyLines: true })
     expect(data.slice(1).map(([id, , , part]) => [id!.split('#')[1] ?? null, part])).toEqual([[null, ''], ['0', 'Crate'], ['2', 'Crate'], [null, 'Crate']])
-    expect(intake(text, level)).toMatchObject({ operations: [], copies: 2, same: 2, errorCount: 0 })
+    expect(importTable(text, level)).toMatchObject({ operations: [], copies: 2, same: 2, errorCount: 0 })
   })
 
   it('holds the world matrix of everything, copies and skewed ones too, as it is seen', async () => {
@@ -121,7 +121,7 @@ describe('a level as a table and back', () => {
 
   it('updates by id what its columns give, and leaves the rest; adds rows without one', () => {
     const level = bareView([testPlacement(1, { kind: 'part', partId: CRATE, translation: [1, 2, 3], rotation: [0, Math.SQRT1_2, 0, Math.SQRT1_2] })])
-    const { operations, updated, added } = intake(`id;name;part;x;y\n${testId(1)};;;7,5;\n;New pole;pole;1,25;0\n`, level)
+    const { operations, updated, added } = importTable(`id;name;part;x;y\n${testId(1)};;;7,5;\n;New pole;pole;1,25;0\n`, level)
     expect([updated, added]).toEqual([1, 1])
     applyChange(level, operations)
     expect(level.need(testId(1)).translation.map(value => Math.round(value * 1e9) / 1e9)).toEqual([7.5, 2, 3])
@@ -151,7 +151,7 @@ describe('reading cells', () => {
   it('says on which line and in which column something is wrong, counted as in the file', () => {
     const level = bareView()
     const text = `# a comment\n# another\nname,part,x,sx\n"two\nlines",Crate,1,1\nBad,Crate,1;2,1\nFlat,Crate,0,0\nLost,Nothing,0,1\nFar,Crate,1e12,1\n`
-    const { errors, unmatched } = intake(text, level)
+    const { errors, unmatched } = importTable(text, level)
     expect(errors.map(({ line, column, message }) => [line, column, message])).toEqual([
       [6, 3, '"1;2" is no number'], [7, 4, 'has no size'], [8, 2, 'is the name of no part of the kit'], [9, 3, expect.any(String)],
     ])
@@ -161,12 +161,12 @@ describe('reading cells', () => {
   it('takes two rows with one new id as one thing, of which the later says what it says', () => {
     const level = bareView()
     const [one, two] = [testId(5001), testId(5002)]
-    const { operations, joined, added, errors } = intake(`id,name,part,x,y\n${one},One,Crate,1,2\n${two},Two,Crate,3,4\n${one.toUpperCase()},,,9,\n`, level)
+    const { operations, joined, added, errors } = importTable(`id,name,part,x,y\n${one},One,Crate,1,2\n${two},Two,Crate,3,4\n${one.toUpperCase()},,,9,\n`, level)
     expect([errors, joined, added]).toEqual([[], 1, 2])
     applyChange(level, operations)
     expect([level.size, level.need(one).name, level.need(one).translation]).toEqual([2, 'One', [9, 2, 0]])
     // One that is there already is meant, in whatever letters its id is written.
-    const again = intake(`id,x\n${one.toUpperCase()},5\n`, level)
+    const again = importTable(`id,x\n${one.toUpperCase()},5\n`, level)
     expect([again.added, again.updated]).toEqual([0, 1])
   })
 
@@ -174,16 +174,16 @@ describe('reading cells', () => {
     const level = bareView([testPlacement(1)])
     const long = 'n'.repeat(201)
     for (const text of [`name,x\n${long},1\n`, `id,name\n${testId(1)},${long}\n`, `name,layer\nA,${long}\n`]) {
-      expect(intake(text, level).errors).toEqual([expect.objectContaining({ line: 2, message: 'must be at most 200 characters' })])
+      expect(importTable(text, level).errors).toEqual([expect.objectContaining({ line: 2, message: 'must be at most 200 characters' })])
     }
-    expect(intake(`name,layer\n${'n'.repeat(200)},${'l'.repeat(200)}\n`, level).errors).toEqual([])
+    expect(importTable(`name,layer\n${'n'.repeat(200)},${'l'.repeat(200)}\n`, level).errors).toEqual([])
   })
 
   it('refuses what is none, and never does more than that', () => {
     for (const text of [`name\n${','.repeat(5_000_000)}`, '', '   \n\n', 'a\u0000b,c\n', '# only a comment\n', '"open quote,1\n']) expect(() => readCells(text)).toThrow(FormatError)
     fc.assert(fc.property(fc.array(fc.constantFrom('"', ',', ';', '\n', '#', 'x', '1', '-', '=', '\r', '\t', 'é', '1e999', 'NaN', testId(1)), { maxLength: 60 }), (pieces) => {
       try {
-        intake(`id,name,part,x,y\n${pieces.join('')}`, bareView([testPlacement(1)]))
+        importTable(`id,name,part,x,y\n${pieces.join('')}`, bareView([testPlacement(1)]))
       }
       catch (error) {
         if (!(error instanceof FormatError)) throw error
@@ -200,7 +200,7 @@ describe('cells', () => {
       expect(text).not.toMatch(/(^|;|")[=@]/m)
       expect(text).toContain(decimal === 'comma' ? ';-1,5;' : ';-1.5;')
       const back = bareView()
-      applyChange(back, intake(text, back).operations)
+      applyChange(back, importTable(text, back).operations)
       expect([...back.placements()].map(({ name }) => name)).toEqual(['=HYPERLINK("x")', '-2+3', '@x', '\'=x'])
     }
   })

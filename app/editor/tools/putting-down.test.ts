@@ -23,7 +23,6 @@ function start() {
   const bench = toolBench([{ name: 'Floor', scale: [10, 1, 10], translation: [0, -1, 0] }])
   const drafts: (readonly object[] | null)[] = []
   Object.assign(bench.world.stage.shown.marks, { shapes: { claimDraft: () => (marks: readonly object[] | null) => drafts.push(marks) } })
-  Object.assign(bench.world.stage, { scatterOverlay: { outline: () => {}, brush: () => {} } })
   return { ...bench, drafts }
 }
 const thing = () => ({ name: 'Crate', solid: testSolid(new BoxGeometry(1, 1, 1)), pivot: [0, 0, 0] as [number, number, number], make: () => ({ fields: { kind: 'part' as const, partId: testId(99) }, before: [] }) })

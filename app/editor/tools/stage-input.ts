@@ -158,7 +158,7 @@ export class StageInput {
     }
     if (event.button === RIGHT) return this.rightGesture(pointer)
     if (event.button !== LEFT) return null
-    const number = this.world.stage.dimensions.hit(pointer, view)
+    const number = this.world.stage.numberAt(pointer, view)
     if (number && !event.altKey) return this.unlessClick(NOTHING, pointer, () => this.events.onNumber(number.key, number.at))
     const handle = this.mode ? null : this.world.stage.handles.hit(pointer, view)
     if (event.altKey && !handle) {
@@ -273,7 +273,7 @@ export class StageInput {
     }
     const handle = stage.handles.hit(pointer, view)
     if (stage.handles.light(handle)) stage.requestOverlay()
-    if (stage.dimensions.hit(pointer, view)) {
+    if (stage.numberAt(pointer, view)) {
       stage.setHovered(null)
       stage.hint(null)
       this.nameSource(null, pointer)

@@ -2,8 +2,8 @@
 import { computed } from 'vue'
 import type { BlockShape } from '~~/core/mesh/block'
 import { applyEntry } from '~~/core/units/entry'
-import type { BlockField } from './use-block-fields'
-import { blockFields, blockNumber, walkingWarnings, withNumber } from './use-block-fields'
+import type { BlockField } from './block-fields'
+import { blockFields, blockNumber, walkingWarnings, withNumber } from './block-fields'
 import { useSettings } from '~/editor/settings'
 
 /** The numbers and the colour of a block, drawn or to be drawn. @prop of is said before the names of the numbers */

@@ -2,7 +2,7 @@
 import { mdiCubeOutline } from '@mdi/js'
 import { computed } from 'vue'
 import type { Block } from '~~/core/level/schema'
-import { walkingWarnings } from './use-block-fields'
+import { walkingWarnings } from './block-fields'
 import BlockNumbers from './BlockNumbers.vue'
 
 const props = defineProps<{ block: Block }>()

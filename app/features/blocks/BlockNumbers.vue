@@ -2,16 +2,17 @@
 import { computed } from 'vue'
 import { instancesOf } from '~~/core/level/find'
 import type { Block } from '~~/core/level/schema'
-import { blockName, withNumber } from './use-block-fields'
-import { useDuplicating } from '~/features/repeat/duplicating'
+import { BLOCK_NAMES } from '~~/core/mesh/block'
+import { withNumber } from './block-fields'
+import { useCommands } from '~/editor/commands'
 import { useLevel } from '~/editor/level'
 import BlockFields from './BlockFields.vue'
 
 /** The numbers of a block that is in the level; all instances follow. */
 const props = defineProps<{ block: Block }>()
 const level = useLevel()
-const duplicating = useDuplicating()
-const name = computed(() => blockName(props.block.shape.type))
+const commands = useCommands()
+const name = computed(() => BLOCK_NAMES[props.block.shape.type])
 const instances = computed(() => instancesOf(level.view, props.block.id).length)
 
 function setNumber(key: string, value: number, isStep: boolean): void {
@@ -28,7 +29,7 @@ const setColor = (color: string) => level.change('Change the colour of a block',
   <div class="numbers" @focusout="level.endJoining()">
     <h3>{{ name }}</h3>
     <BlockFields :shape="block.shape" :color="block.color" @number="setNumber" @color="setColor" />
-    <p v-if="instances > 1" class="quiet">{{ instances }} instances share this. <v-btn class="link" variant="plain" @click="duplicating.makeIndependent()">Make this one independent</v-btn></p>
+    <p v-if="instances > 1" class="quiet">{{ instances }} instances share this. <v-btn class="link" variant="plain" @click="commands.run('Make independent')">Make this one independent</v-btn></p>
   </div>
 </template>
 

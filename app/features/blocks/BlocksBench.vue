@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount } from 'vue'
 import type { BlockKind } from '~~/core/mesh/block'
-import { BLOCK_KINDS } from '~~/core/mesh/block'
-import { blockName, withNumber } from './use-block-fields'
+import { BLOCK_NAMES, BLOCK_KINDS } from '~~/core/mesh/block'
+import { useDrawBlocks } from './use-draw-blocks'
+import { withNumber } from './block-fields'
 import { useModes } from '~/editor/modes'
 import { useStageSession } from '~/editor/stage-session'
 import { useLevel } from '~/editor/level'
@@ -12,6 +13,7 @@ import BlockNumbers from './BlockNumbers.vue'
 
 const level = useLevel()
 const modes = useModes()
+const drawBlocks = useDrawBlocks()
 const session = useStageSession()
 const settings = useSettings()
 const block = computed(() => settings.kept.block)
@@ -29,7 +31,7 @@ const kind = computed({
   get: () => block.value.kind,
   set: (next: BlockKind) => {
     block.value.kind = next
-    modes.startDrawingBlocks()
+    drawBlocks()
   },
 })
 
@@ -37,7 +39,7 @@ function set(key: string, value: number): void {
   const next = withNumber(shape.value, key, value)
   if (next.ok) block.value.shapes = { ...block.value.shapes, [block.value.kind]: next.shape }
   // The tool reads the numbers anew.
-  if (drawing.value) modes.startDrawingBlocks()
+  if (drawing.value) drawBlocks()
 }
 
 onBeforeUnmount(() => {
@@ -49,13 +51,13 @@ onBeforeUnmount(() => {
   <section class="bench-form" aria-labelledby="blocks-title">
     <h2 id="blocks-title">Blocks</h2>
     <p class="quiet hint">Choose a shape and drag its base on any surface, then pull up its height and click. A click without a drag puts one down with these numbers.</p>
-    <Segments v-model="kind" :options="BLOCK_KINDS.map(value => ({ value, name: blockName(value) }))" label="Shape" :columns="3" />
+    <Segments v-model="kind" :options="BLOCK_KINDS.map(value => ({ value, name: BLOCK_NAMES[value] }))" label="Shape" :columns="3" />
     <section v-if="picked" class="picked" :aria-label="`Numbers of ${pickedName}`" data-test="picked-block">
       <p class="line"><span>Picked</span><strong>{{ pickedName }}</strong></p>
       <BlockNumbers :block="picked" />
     </section>
     <BlockFields v-else :shape="shape" :color="block.color" of="Block" @number="set" @color="block.color = $event" />
-    <v-btn class="main" color="action" variant="flat" @click="drawing ? modes.stopMode() : modes.startDrawingBlocks()">{{ drawing ? 'Stop drawing' : `Draw a ${blockName(block.kind).toLowerCase()}` }}</v-btn>
+    <v-btn class="main" color="action" variant="flat" @click="drawing ? modes.stopMode() : drawBlocks()">{{ drawing ? 'Stop drawing' : `Draw a ${BLOCK_NAMES[block.kind].toLowerCase()}` }}</v-btn>
     <p class="quiet hint">While drawing: <kbd class="mono">=</kbd> types the numbers, <kbd class="mono">N</kbd> makes it as high as the corner you point at, Ctrl leaves the grid.</p>
   </section>
 </template>

@@ -23,6 +23,7 @@ import { useStageSession } from '~/editor/stage-session'
 import { useTools } from '~/editor/tools'
 import { useHand } from '~/editor/hand'
 import { counted } from '~~/core/units/plural'
+import { FindingFrames } from './finding-frames'
 
 /** What of the list is shown. */
 export type CheckFilter = { by: 'all' } | { by: 'picked' } | { by: 'layer', id: string } | { by: 'group', id: string }
@@ -262,7 +263,7 @@ export const useChecking = defineStore('checking', () => {
     if (!stage) return
     const isOpen = settings.kept.showBench && settings.kept.bench === 'check'
     const framed = !isOpen ? [] : listed.value.filter(({ left, key, of }) => left === undefined && (checkOf(of).severity !== 'note' || key === current.value)).slice(0, 300).flatMap(({ of, things }) => things.filter(id => level.view.has(id) && !level.view.arrangementIds.has(id)).map(id => ({ box: level.index.extents.boundsOf(level.view.subtree(id), new Box3()), severity: checkOf(of).severity })))
-    stage.findingFrames.set(framed)
+    stage.layer(FindingFrames).set(framed)
     stage.requestOverlay()
   }
 

@@ -9,8 +9,8 @@ import { partSize } from '~~/core/level/part'
 import { printShort } from '~~/core/units/quantity'
 import { asName } from '~~/core/units/text'
 import { useKitEntries } from './use-kit-entries'
-import { useBringingIn } from './bringing-in'
-import { useReceiving } from '~/features/files/receiving'
+import { usePartImport } from './import/part-import'
+import { useFileImport } from './import/file-import'
 import { useEdits } from '~/editor/edits'
 import { useKit } from '~/editor/kit'
 import { useDoor } from '~/editor/door'
@@ -18,6 +18,7 @@ import { useLevel } from '~/editor/level'
 import { useModes } from '~/editor/modes'
 import { useSettings } from '~/editor/settings'
 import { useStageSession } from '~/editor/stage-session'
+import { usePlacing } from './placing'
 import { useSwapping } from './swapping'
 import { useWorkshop } from './workshop'
 import { dragOut } from './drag-out'
@@ -27,6 +28,7 @@ import SwapPanel from './SwapPanel.vue'
 
 const kit = useKit()
 const modes = useModes()
+const placing = usePlacing()
 const session = useStageSession()
 const settings = useSettings()
 const door = useDoor()
@@ -34,11 +36,11 @@ const level = useLevel()
 const edits = useEdits()
 const swapping = useSwapping()
 const workshop = useWorkshop()
-const bringing = useBringingIn()
-const receiving = useReceiving()
+const partImport = usePartImport()
+const fileImport = useFileImport()
 const { search, onlyFavourites, placed, favourites, found, variants, toggleFavourite } = useKitEntries()
 const { open: chooseFiles, onChange } = useFileDialog({ multiple: true, accept: '.glb,.gltf,.bin,.handygrid,.csv,.tsv,image/png,image/jpeg,image/webp', reset: true })
-onChange(files => void receiving.take([...files ?? []], false))
+onChange(files => void fileImport.take([...files ?? []], false))
 const SAMPLES = [
   { file: 'bollards-cm-z-up.glb', name: 'Two bollards', about: 'in centimetres, Z up' },
   { file: 'sign-textured.glb', name: 'A market sign', about: 'with three textures' },
@@ -90,13 +92,13 @@ function press(event: PointerEvent, part: Part): void {
   if (event.ctrlKey || event.metaKey) return mark(part)
   if (swapping.isOn) return swapping.commit(part.id)
   const wasPlacing = session.held('place')?.what === part.id
-  dragOut(event, { input: () => session.input, start: () => modes.startPlacing(part.id), stop: modes.stopMode, click: () => toggle(part, wasPlacing), onRoster: id => edits.placeInto(part.id, id) })
+  dragOut(event, { input: () => session.input, start: () => placing.start(part.id), stop: modes.stopMode, click: () => toggle(part, wasPlacing), onRoster: id => edits.placeInto(part.id, id) })
 }
 
 function pressVariants(event: PointerEvent, entry: Variants): void {
   if (event.button !== 0) return
   const wasPlacing = session.held('place')?.what === entry.id
-  dragOut(event, { input: () => session.input, start: () => modes.startPlacingOneOf(entry), stop: modes.stopMode, click: () => wasPlacing ? modes.stopMode() : modes.startPlacingOneOf(entry) })
+  dragOut(event, { input: () => session.input, start: () => placing.startOneOf(entry), stop: modes.stopMode, click: () => wasPlacing ? modes.stopMode() : placing.startOneOf(entry) })
 }
 
 function mark({ id }: Part): void {
@@ -106,7 +108,7 @@ function mark({ id }: Part): void {
 function toggle(part: Part, wasPlacing: boolean): void {
   if (swapping.isOn) swapping.commit(part.id)
   else if (wasPlacing) modes.stopMode()
-  else modes.startPlacing(part.id)
+  else placing.start(part.id)
 }
 
 const isOn = (part: Part) => session.held('place')?.what === part.id || marked.value.includes(part.id)
@@ -140,7 +142,7 @@ const sides = [{ value: 'stands', name: 'stand below' }, { value: 'hangs', name:
         <MenuList label="Bring in">
           <MenuItem title="A file …" subtitle="glTF, a level or a table; or drop it anywhere" @click="chooseFiles()" />
           <v-list-subheader>Some to try it with</v-list-subheader>
-          <MenuItem v-for="sample in SAMPLES" :key="sample.file" :title="sample.name" :subtitle="sample.about" @click="bringing.lookAt(`/samples/${sample.file}`)" />
+          <MenuItem v-for="sample in SAMPLES" :key="sample.file" :title="sample.name" :subtitle="sample.about" @click="partImport.lookAt(`/samples/${sample.file}`)" />
         </MenuList>
       </v-menu>
     </div>
@@ -162,7 +164,7 @@ const sides = [{ value: 'stands', name: 'stand below' }, { value: 'hangs', name:
       <li v-for="entry in variants" :key="entry.id">
         <v-btn
           class="card several" stacked :aria-pressed="session.held('place')?.what === entry.id" :data-part="entry.name" :title="entry.parts.map(id => kit.part(id)?.name).join(', ')"
-          @pointerdown="pressVariants($event, entry)" @keydown.enter.prevent="modes.startPlacingOneOf(entry)" @contextmenu.prevent="entryMenu = { entry, at: [$event.clientX, $event.clientY] }"
+          @pointerdown="pressVariants($event, entry)" @keydown.enter.prevent="placing.startOneOf(entry)" @contextmenu.prevent="entryMenu = { entry, at: [$event.clientX, $event.clientY] }"
         >
           <img v-if="firstOf(entry) && kit.pictureOf(firstOf(entry)!)" :src="kit.pictureOf(firstOf(entry)!)!" alt="" width="66" height="66" draggable="false">
           <span v-else class="blank" />

@@ -6,12 +6,12 @@ import type { MatchWhat } from '~~/core/edit/lineup/match'
 import { useLineUp } from './use-line-up'
 import { useEdits } from '~/editor/edits'
 import { useSettings } from '~/editor/settings'
-import { useShaping } from '~/features/transform/shaping'
+import { useFacing } from './facing'
 import { counted } from '~~/core/units/plural'
 import RestFields from './RestFields.vue'
 
 const settings = useSettings()
-const shaping = useShaping()
+const facing = useFacing()
 const edits = useEdits()
 const { task, places, target, value, spread, matching, count, operations, commit, touchToMatch } = useLineUp()
 const tasks = [{ value: 'align', name: 'Align' }, { value: 'distribute', name: 'Distribute' }, { value: 'match', name: 'Match' }] as const
@@ -83,11 +83,11 @@ const limits = computed(() => settings.kept.setDown)
     <FormLine label="At most down">
       <QuantityField label="At most down" quantity="length" :unit="settings.kept.unit" :decimals="settings.decimals" :suffix="settings.suffix" :value="limits.below" :check="value => value >= 0 ? null : 'This cannot be negative.'" @commit="limits.below = $event" />
     </FormLine>
-    <v-btn :disabled="count === 0" @click="shaping.setDownPicked()">Set down {{ count || '' }}</v-btn>
+    <v-btn :disabled="count === 0" @click="facing.setDownPicked()">Set down {{ count || '' }}</v-btn>
     <div class="line">
-      <v-btn :disabled="count === 0" @click="shaping.face('towards')">Face …</v-btn>
-      <v-btn :disabled="count === 0" @click="shaping.face('away')">Face away …</v-btn>
-      <Tick v-model="shaping.faceUpright" label="upright" />
+      <v-btn :disabled="count === 0" @click="facing.face('towards')">Face …</v-btn>
+      <v-btn :disabled="count === 0" @click="facing.face('away')">Face away …</v-btn>
+      <Tick v-model="facing.faceUpright" label="upright" />
     </div>
   </section>
 </template>

@@ -6,7 +6,7 @@ import { LineSegmentsGeometry } from 'three/addons/lines/LineSegmentsGeometry.js
 import type { ScreenPoint } from '~~/core/math/screen'
 import type { Board } from '~/stage/board'
 import { OVERLAY } from '~/stage/handles/drawings'
-import type { StageLayer } from '~/stage/stage-layer'
+import type { NumberAt, StageLayer } from '~/stage/stage-layer'
 import type { View } from '~/stage/view'
 
 type Line = readonly [Vector3, Vector3]
@@ -112,7 +112,7 @@ export class Dimensions implements StageLayer {
   }
 
   /** The number under a pixel, and where its middle is; null if there is none. */
-  hit(at: ScreenPoint, view: View): { key: string, at: ScreenPoint } | null {
+  numberAt(at: ScreenPoint, view: View): NumberAt | null {
     let best: { key: string, at: ScreenPoint, depth: number } | null = null
     for (const { sprite, width, key, clickable, of } of this.plates.values()) {
       const seen = clickable && isLongEnough(of, view) ? view.project(sprite.position) : null

@@ -13,6 +13,7 @@ import { copyOf } from '~~/core/scene/copy-id'
 import { boxCorners } from '~~/core/scene/shown'
 import { previewMatrices } from '~~/core/scene/preview'
 import type { Dimension } from './dimensions'
+import { Dimensions } from './dimensions'
 import type { ScreenBox } from '~/stage/label-place'
 import type { PointerAt, TypedNumbers } from '~/editor/tools/gesture'
 import type { MeasureDraft } from './measure-tool'
@@ -158,7 +159,7 @@ export const useMeasuring = defineStore('measuring', () => {
     if (!stage) return
     const kept = settings.kept.show.measures ? [...results.value.values()].filter(({ of }) => !of.hidden).map(({ of, measured }) => dimensionOf(of.id, measured, of.id === chosen.value)) : []
     const made = draft.value ? [dimensionOf(DRAFT, measureNow(draft.value, where()), true)] : []
-    stage.dimensions.set([...kept, ...sizes(), ...made])
+    stage.layer(Dimensions).set([...kept, ...sizes(), ...made])
     stage.requestOverlay()
   }
 

@@ -5,6 +5,7 @@ import type { Vec3 } from '~~/core/math/vectors'
 import { counted } from '~~/core/units/plural'
 import type { Gesture, KeyPress, ModeWork, PointerAt, StageMode } from '~/editor/tools/gesture'
 import type { ToolWorld } from '~/editor/tools/tool-world'
+import { ScatterOverlay } from './scatter-overlay'
 
 /** How near to the first or the last corner, in pixels, a click means that one; and how far apart points of a drag are at least. */
 const REACH = 10
@@ -122,7 +123,7 @@ export class AreaTool implements StageMode {
   private show(next: Vector3 | null, closes: boolean): void {
     const { stage } = this.world
     const points = next ? [...this.points, next] : this.points
-    stage.scatterOverlay.outline(points.length > 1 ? [{ points, closed: this.what.type === 'loop' && (closes || points.length > 2), hole: this.what.hole }] : [])
+    stage.layer(ScatterOverlay).outline(points.length > 1 ? [{ points, closed: this.what.type === 'loop' && (closes || points.length > 2), hole: this.what.hole }] : [])
     stage.handles.setGrips(this.points.slice(0, 1).map(at => ({ at })))
     stage.requestOverlay()
   }

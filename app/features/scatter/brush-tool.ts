@@ -3,6 +3,7 @@ import type { Vec3 } from '~~/core/math/vectors'
 import type { Gesture, KeyPress, PointerAt, StageMode } from '~/editor/tools/gesture'
 import type { BrushDoes, ToolId } from '~/editor/tools/tool-id'
 import type { ToolWorld } from '~/editor/tools/tool-world'
+import { ScatterOverlay } from './scatter-overlay'
 
 /** Metres and a share, kept while the brush is used. */
 export type Brush = { radius: number, strength: number }
@@ -83,7 +84,7 @@ export class BrushTool implements StageMode {
   }
 
   leave(): void {
-    this.world.stage.scatterOverlay.brush(null)
+    this.world.stage.layer(ScatterOverlay).brush(null)
     this.world.stage.setHovered(null)
     this.world.say(null)
     this.world.stage.requestDraw()
@@ -145,7 +146,7 @@ export class BrushTool implements StageMode {
   private ring(pointer: PointerAt, hit: SurfaceHit | null, does = this.does): void {
     const { stage } = this.world
     const isSingle = does === 'put' || does === 'take'
-    stage.scatterOverlay.brush(hit && { point: hit.point, normal: hit.normal, radius: isSingle ? 0.15 : this.events.brush().radius })
+    stage.layer(ScatterOverlay).brush(hit && { point: hit.point, normal: hit.normal, radius: isSingle ? 0.15 : this.events.brush().radius })
     if (does === 'take') stage.setHovered(this.events.copyAt(pointer))
     const { radius, strength } = this.events.brush()
     this.say(pointer, !hit ? 'beside its surfaces' : isSingle ? '' : `${this.world.printLength(radius)} · ${Math.round(strength * 100)} %`)

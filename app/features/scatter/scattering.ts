@@ -33,6 +33,7 @@ import { useStageSession } from '~/editor/stage-session'
 import { orNothing } from '~/errors/or-nothing'
 import { reportError } from '~/errors/page-errors'
 import { counted } from '~~/core/units/plural'
+import { ScatterOverlay } from './scatter-overlay'
 
 /** Meshes that the worker has, at which it is looked whether all of them are still in use. */
 const MANY_TOLD = 500
@@ -240,11 +241,11 @@ export const useScattering = defineStore('scattering', () => {
     const { stage } = session
     if (!stage) return
     const [limit, its] = [tinted.value, tried.value?.rule ?? rule.value]
-    if (limit === null || limit >= its.limits.length) return stage.scatterOverlay.tint(null)
+    if (limit === null || limit >= its.limits.length) return stage.layer(ScatterOverlay).tint(null)
     const of = id.value
     const { site } = siteFor(of, its)
     const tint = await worker.ask(remote => remote.tint(of, its, tellSite(remote, of, site), limit)).catch(orNothing)
-    if (tinted.value === limit) stage.scatterOverlay.tint(tint)
+    if (tinted.value === limit) stage.layer(ScatterOverlay).tint(tint)
     stage.requestDraw()
   }
 
@@ -253,7 +254,7 @@ export const useScattering = defineStore('scattering', () => {
     if (session.mode) return
     const toWorld = (currentId.value === null ? new Matrix4() : level.view.worldMatrix(currentId.value)).toArray()
     const surfaces = rule.value.areas.some(({ lies }) => lies) ? surfacesOf(level.view, id.value, rule.value) : []
-    session.stage?.scatterOverlay.outline(isOpen.value ? rule.value.areas.map((area) => {
+    session.stage?.layer(ScatterOverlay).outline(isOpen.value ? rule.value.areas.map((area) => {
       const matrix = matrixOfArea(area, { surfaces, toWorld })
       return { points: area.points.map(point => new Vector3(...point).applyMatrix4(matrix)), closed: area.type === 'loop', hole: area.hole }
     }) : [])

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { useBakeChoices } from './use-bake-choices'
-import { useBaking } from './baking'
+import { useBaking } from '~/editor/baking'
 
 const baking = useBaking()
 const { isReset, what, all, canAll, says, possible } = useBakeChoices()

@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia'
-import { ref, shallowRef } from 'vue'
+import { shallowRef } from 'vue'
 import { Vector3 } from 'three'
 import { UP } from '~~/core/edit/handles/axes'
 import { movePlacements } from '~~/core/edit/handles/move'
@@ -7,11 +7,7 @@ import type { NudgeWay } from '~~/core/edit/handles/nudge'
 import { nudgeDirection } from '~~/core/edit/handles/nudge'
 import { turnAbout, turnPlacements } from '~~/core/edit/handles/turn'
 import type { Placement } from '~~/core/level/schema'
-import { facePlacements } from '~~/core/edit/snap/face'
-import { setDown } from '~~/core/edit/snap/set-down'
-import { useModes } from '~/editor/modes'
 import { useStageSession } from '~/editor/stage-session'
-import { useTools } from '~/editor/tools'
 import { useEdits } from '~/editor/edits'
 import { useHandling } from '~/editor/handling'
 import { useLevel } from '~/editor/level'
@@ -23,14 +19,11 @@ export type CopiedTransform = Pick<Placement, 'translation' | 'rotation' | 'scal
 /** What changes where things stand and how they are turned, without a drag. */
 export const useShaping = defineStore('shaping', () => {
   const level = useLevel()
-  const modes = useModes()
   const session = useStageSession()
-  const tools = useTools()
   const edits = useEdits()
   const handling = useHandling()
   const settings = useSettings()
   const copied = shallowRef<CopiedTransform | null>(null)
-  const faceUpright = ref(true)
 
   const { picked, label } = edits
 
@@ -53,33 +46,6 @@ export const useShaping = defineStore('shaping', () => {
     level.change(label('Turn', ids), turnPlacements(level.view, ids, turn, around && new Vector3(...around)), `turn ${ids.join()}`)
   }
 
-  /** Lets what is picked down onto what is below; those without ground are counted and picked. */
-  function setDownPicked(): void {
-    const ids = handling.movable()
-    if (ids.length === 0) return
-    const { above, below, ...rule } = settings.kept.setDown
-    const { operations, without } = setDown(level.view, level.index, new Set(ids), rule, { above, below })
-    level.change(label('Set down', ids), operations)
-    if (without.length === 0) return
-    level.pick(without)
-    level.tell(
-      without.length === 1 ? 'One thing has no ground below it' : `${without.length} things have no ground below them`,
-      [`Looked from ${tools.printLength(above)} above to ${tools.printLength(below)} below. They stay where they are and are picked now.`],
-    )
-  }
-
-  /** Turns what is picked towards the middle of a thing that is touched next, or a point of it, or away from the surface touched. */
-  function face(how: 'towards' | 'away'): void {
-    const ids = handling.movable()
-    if (ids.length === 0) return
-    modes.touch(how === 'towards' ? 'Touch what to face' : 'Touch the surface to face away from', how === 'towards' ? 'middle' : 'point', ({ point, normal }) => {
-      if (how === 'away' && !normal) return false
-      const target = how === 'towards' ? { point } : { direction: normal! }
-      level.change(label('Face', ids), facePlacements(level.view, ids, target, faceUpright.value))
-      return true
-    })
-  }
-
   function copyTransform(): void {
     const last = handling.lead()
     if (last === null) return
@@ -94,5 +60,5 @@ export const useShaping = defineStore('shaping', () => {
     level.change(label('Give a transform to', ids), ids.map(id => ({ do: 'put', id, fields })))
   }
 
-  return { copied, faceUpright, nudge, quickTurn, setDownPicked, face, copyTransform, pasteTransform }
+  return { copied, nudge, quickTurn, copyTransform, pasteTransform }
 })

@@ -5,7 +5,7 @@ import { useEdits } from '~/editor/edits'
 import { useHandling } from '~/editor/handling'
 import { useKit } from '~/editor/kit'
 import { useLevel } from '~/editor/level'
-import { useBaking } from './baking'
+import { useBaking } from '~/editor/baking'
 import { instancesOf } from '~~/core/level/find'
 
 /** What baking or resetting would do, in words, before it is done. */

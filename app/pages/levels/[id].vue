@@ -2,7 +2,7 @@
 import { onBeforeUnmount, onMounted, ref } from 'vue'
 import { useEventListener } from '@vueuse/core'
 import { ApiFailure, whatFailed } from '~/api/client'
-import { BENCHES } from '~/shell/benches'
+import { beginFeatures, panelOf } from '~/shell/features'
 import { useAutomation } from '~/shell/use-automation'
 import { useEditorKeys } from '~/shell/use-editor-keys'
 import { useLevelPicture } from '~/shell/use-level-picture'
@@ -15,7 +15,7 @@ import AppHeader from '~/shell/header/AppHeader.vue'
 import CheckState from '~/features/check/CheckState.vue'
 import EditDialogs from '~/shell/EditDialogs.vue'
 import FindOrDo from '~/shell/header/FindOrDo.vue'
-import HandOver from '~/features/files/HandOver.vue'
+import HandOver from '~/features/hand-over/HandOver.vue'
 import LedgerPanel from '~/shell/ledger/LedgerPanel.vue'
 import LevelMenu from '~/shell/header/LevelMenu.vue'
 import NoticeBar from '~/shell/NoticeBar.vue'
@@ -65,6 +65,7 @@ onBeforeUnmount(() => {
 })
 useHead({ title: () => level.summary ? `${level.summary.name} · Handy Grid` : 'Handy Grid' })
 useEventListener(window, 'online', () => void level.settled())
+beginFeatures()
 useEditorKeys()
 useLevelPicture()
 useAutomation()
@@ -95,7 +96,7 @@ useAutomation()
       <SideSplit v-model:width="settings.kept.benchWidth" side="left" :open="settings.kept.showBench && !session.cleared" :least="216" :most="420" label="Width of the bench">
         <template #panel>
           <div class="bench">
-            <component :is="BENCHES[settings.kept.bench].panel" />
+            <component :is="panelOf(settings.kept.bench)" />
           </div>
         </template>
         <div class="middle">

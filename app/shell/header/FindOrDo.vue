@@ -2,22 +2,22 @@
 import { mdiMagnify } from '@mdi/js'
 import type { ComponentPublicInstance } from 'vue'
 import { computed, nextTick, ref, watch } from 'vue'
-import { useActions } from '../use-actions'
-import { useModes } from '~/editor/modes'
+import { useCommands } from '~/editor/commands'
 import { useStageSession } from '~/editor/stage-session'
 import { useEdits } from '~/editor/edits'
 import { useKit } from '~/editor/kit'
 import { useLevel } from '~/editor/level'
 import { usePanels } from '~/editor/panels'
+import { usePlacing } from '~/features/kit/placing'
 
 const SHOWN = 40
 const panels = usePanels()
 const level = useLevel()
-const modes = useModes()
+const placing = usePlacing()
 const session = useStageSession()
 const edits = useEdits()
 const kit = useKit()
-const { possible } = useActions()
+const commands = useCommands()
 const text = ref('')
 const at = ref(0)
 const input = ref<ComponentPublicInstance>()
@@ -40,9 +40,9 @@ const entries = computed((): Entry[] => {
     return { key: id, name, note: partId === null ? kind : kit.part(partId)?.name ?? '', run: () => pickAndLook(id) }
   })
   const parts = text.value.trim() === '' ? [] : kit.parts.filter(part => matches([part.name, ...part.tags].join(' '))).slice(0, 6)
-    .map(part => ({ key: `part ${part.id}`, name: `Place ${part.name}`, note: 'kit', run: () => modes.startPlacing(part.id) }))
-  const actions = possible().filter(action => matches(action.name)).map(action => ({ key: `do ${action.name}`, name: action.name, note: action.key ?? '', run: action.run }))
-  return [...many, ...things, ...parts, ...actions]
+    .map(part => ({ key: `part ${part.id}`, name: `Place ${part.name}`, note: 'kit', run: () => placing.start(part.id) }))
+  const done = commands.possible().filter(({ name }) => matches(name)).map(({ name, key = '', run: does }) => ({ key: `do ${name}`, name, note: key, run: does }))
+  return [...many, ...things, ...parts, ...done]
 })
 
 watch(() => panels.findOpen, async (open) => {

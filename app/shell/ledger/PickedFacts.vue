@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { walkingWarnings } from '~/features/blocks/use-block-fields'
+import { walkingWarnings } from '~/features/blocks/block-fields'
 import { useResting } from './use-resting'
 import { useLevel } from '~/editor/level'
 import { useSettings } from '~/editor/settings'

@@ -3,10 +3,11 @@ import { mdiArrowCollapseDown, mdiDotsHorizontal } from '@mdi/js'
 import { computed } from 'vue'
 import type { Placement } from '~~/core/level/schema'
 import { useEdits } from '~/editor/edits'
-import { useBaking } from '~/features/transform/baking'
+import { useBaking } from '~/editor/baking'
 import { useDuplicating } from '~/features/repeat/duplicating'
 import { usePartMaking } from '~/features/kit/part-making'
 import { useShaping } from '~/features/transform/shaping'
+import { useFacing } from '~/features/line-up/facing'
 import { useSockets } from '~/features/kit/sockets'
 import { useSwapping } from '~/features/kit/swapping'
 import { useWorkshop } from '~/features/kit/workshop'
@@ -14,6 +15,7 @@ import { useWorkshop } from '~/features/kit/workshop'
 const props = defineProps<{ last: Placement }>()
 const baking = useBaking()
 const shaping = useShaping()
+const facing = useFacing()
 const making = usePartMaking()
 const workshop = useWorkshop()
 const duplicating = useDuplicating()
@@ -24,7 +26,7 @@ const isOpenGroup = computed(() => 'open' in props.last.own && props.last.own.op
 </script>
 
 <template>
-  <IconButton :icon="mdiArrowCollapseDown" label="Set down onto what is below" keys="G" @click="shaping.setDownPicked()" />
+  <IconButton :icon="mdiArrowCollapseDown" label="Set down onto what is below" keys="G" @click="facing.setDownPicked()" />
   <v-menu location="top end">
     <template #activator="{ props: activator }">
       <IconButton v-bind="activator" :icon="mdiDotsHorizontal" label="More for what is picked" />

@@ -16,6 +16,7 @@ import { useLighting } from '~/features/cameras/lighting'
 import { useSettings } from '~/editor/settings'
 import { useWalking } from '~/features/cameras/walking'
 import { useWorkshop } from '~/features/kit/workshop'
+import { FEATURES } from '../features'
 import { boards } from '~/stage/board'
 import type { ScreenBox } from '~/stage/label-place'
 import { Stage } from '~/stage/stage'
@@ -64,7 +65,7 @@ onMounted(async () => {
   if (!canvas.value || !frame.value) return
   let stage: Stage
   try {
-    stage = new Stage(canvas.value, level.view, level.index, kit.solid, kit.stepsOf, textureImage, motion.value === 'reduce')
+    stage = new Stage(canvas.value, level.view, level.index, kit.solid, kit.stepsOf, textureImage, motion.value === 'reduce', FEATURES.flatMap(({ layers }) => layers ?? []))
   }
   catch (error) {
     console.warn(error)

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Action } from '../use-actions'
-import { useActions } from '../use-actions'
+import type { Command } from '~/editor/commands'
+import { useCommands } from '~/editor/commands'
 import { useStageSession } from '~/editor/stage-session'
 import { useTools } from '~/editor/tools'
 import { useLevel } from '~/editor/level'
@@ -9,11 +9,11 @@ import { useLevel } from '~/editor/level'
 const session = useStageSession()
 const tools = useTools()
 const level = useLevel()
-const { possible } = useActions()
+const commands = useCommands()
 const OFFERED = ['Copy', 'Cut', 'Paste under the pointer', 'Look at what is picked', 'Pick all instances of the same part', 'Pick similar …', 'Edit the part', 'Save as a part …', 'Swap for another part …', 'Group', 'Ungroup', 'Hide', 'Lock', 'Show only what is picked, and back', 'Rename', 'Remove']
 const offered = computed(() => {
   void level.selection
-  return possible().filter(action => OFFERED.includes(action.name))
+  return commands.possible().filter(({ name }) => OFFERED.includes(name))
 })
 
 /** Where the pointer was, in the page: menus stand in that. */
@@ -23,9 +23,9 @@ const at = computed((): [number, number] => {
   return [x + (box?.left ?? 0), y + (box?.top ?? 0)]
 })
 
-function run(action: Action): void {
+function run(command: Command): void {
   session.menu = null
-  action.run()
+  command.run()
 }
 
 function pick(id: string): void {
@@ -42,7 +42,7 @@ function pick(id: string): void {
       <MenuItem v-for="thing in session.menu.things" :key="thing.id" :title="level.view.need(thing.id).name" :end="tools.printLength(thing.distance)" :active="level.selection.ids.has(thing.id)" @click="pick(thing.id)" @pointerenter="session.stage?.setHovered(thing.id)" @focus="session.stage?.setHovered(thing.id)" />
       <template v-if="level.selection.ids.size > 0">
         <v-list-subheader>{{ level.selection.ids.size }} picked</v-list-subheader>
-        <MenuItem v-for="action in offered" :key="action.name" :title="action.name" :keys="action.key" @click="run(action)" />
+        <MenuItem v-for="command in offered" :key="command.name" :title="command.name" :keys="command.key" @click="run(command)" />
       </template>
     </MenuList>
   </v-menu>

@@ -118,7 +118,7 @@ const isText = (column: Column): column is TextColumn => (TEXT_COLUMNS as readon
 export type TableError = { line: number, column: number | null, heading: string, message: string }
 
 /** What a table would do to a level. */
-export type TableIntake = {
+export type ImportedTable = {
   operations: Operation[]
   added: number
   updated: number
@@ -141,7 +141,7 @@ export type TableIntake = {
  * @param parts of the kit
  * @param newId for rows without one
  */
-export function readTable({ rows, headings }: Table, mapping: TableMapping, level: LevelView, parts: readonly Pick<Part, 'id' | 'name' | 'pivot'>[], newId: () => string): TableIntake {
+export function readTable({ rows, headings }: Table, mapping: TableMapping, level: LevelView, parts: readonly Pick<Part, 'id' | 'name' | 'pivot'>[], newId: () => string): ImportedTable {
   const reader = new RowReader(mapping, level, parts, headings, newId)
   // What rows hang from may come after them: ids first.
   const things = reader.announce(rows)
@@ -214,7 +214,7 @@ class RowReader {
     else this.add(row, id, numbers)
   }
 
-  result(): Omit<TableIntake, 'joined'> {
+  result(): Omit<ImportedTable, 'joined'> {
     const { added, updated, same, copies, errors } = this.counts
     return {
       operations: [...this.layers, ...this.operations], added, updated, same, copies, errors: this.errors, errorCount: errors,

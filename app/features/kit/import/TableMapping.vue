@@ -5,13 +5,13 @@ import { COLUMNS } from '~~/core/formats/table/columns'
 import type { Convention } from '~~/core/formats/table/convention'
 import { EULER_ORDERS, TABLE_UNITS } from '~~/core/formats/table/convention'
 import { useKit } from '~/editor/kit'
-import { useReceiving } from './receiving'
+import { useFileImport } from './file-import'
 
 /** What the columns and numbers of a table mean, over its first rows; and parts for names that none has. */
-const receiving = useReceiving()
+const fileImport = useFileImport()
 const kit = useKit()
-const table = computed(() => receiving.table!)
-const mapping = computed(() => receiving.mapping!)
+const table = computed(() => fileImport.table!)
+const mapping = computed(() => fileImport.mapping!)
 const meanings = [{ value: null, name: 'passed over' }, ...COLUMNS.map(value => ({ value, name: value }))]
 const rows = computed(() => table.value.rows.slice(0, 6))
 const ups = [{ value: 'y', name: 'Y' }, { value: 'z', name: 'Z' }] as const
@@ -31,10 +31,10 @@ const unmatched = computed(() => {
 
 function mean(at: number, column: Column | null): void {
   // A meaning is that of one column.
-  receiving.map({ columns: mapping.value.columns.map((before, i) => i === at ? column : before === column ? null : before) })
+  fileImport.map({ columns: mapping.value.columns.map((before, i) => i === at ? column : before === column ? null : before) })
 }
 
-const set = (changed: Partial<Convention> | { decimal: 'point' | 'comma' }) => receiving.map(changed)
+const set = (changed: Partial<Convention> | { decimal: 'point' | 'comma' }) => fileImport.map(changed)
 </script>
 
 <template>
@@ -59,7 +59,7 @@ const set = (changed: Partial<Convention> | { decimal: 'point' | 'comma' }) => r
   </div>
   <div v-if="unmatched.length > 0" class="parts" aria-label="Parts that are not in the kit">
     <p>No part has these names:</p>
-    <FormLine v-for="name in unmatched" :key="name" :label="name"><Choice :model-value="mapping.parts[name] ?? null" :options="parts" :label="`Part for ${name}`" placeholder="choose a part" @update:model-value="$event && receiving.map({ parts: { ...mapping.parts, [name]: $event } })" /></FormLine>
+    <FormLine v-for="name in unmatched" :key="name" :label="name"><Choice :model-value="mapping.parts[name] ?? null" :options="parts" :label="`Part for ${name}`" placeholder="choose a part" @update:model-value="$event && fileImport.map({ parts: { ...mapping.parts, [name]: $event } })" /></FormLine>
   </div>
 </template>
 

@@ -18,17 +18,17 @@ import { counted, wordFor } from '../../units/plural'
 import { nameFrom } from '../../units/text'
 import { nearestRotation } from '../../edit/handles/turn'
 import { GlbError } from '../glb-chunks'
-import type { Decoders } from '../intake/foreign'
-import { instancesOf, readGltf } from '../intake/foreign'
-import { PrimitiveReader } from '../intake/primitives'
-import { localOf } from '../intake/true-matrix'
+import type { Decoders } from './gltf-parts'
+import { instancesOf, readGltf } from './gltf-parts'
+import { PrimitiveReader } from './primitives'
+import { localOf } from './true-matrix'
 import { EXTRAS_VERSION } from '../level-glb'
 import type { PartFacts } from '../out/shapes'
 import { writePartGlb } from '../part-glb'
 import { findRule } from './find-rule'
 import { cameraOf, lightOf } from './gltf-marks'
-import type { IncomingPart, LevelIntake } from './level-intake'
-import { MOST_PLACEMENTS, readRecords } from './level-intake'
+import type { IncomingPart, ImportedLevel } from './imported-level'
+import { MOST_PLACEMENTS, readRecords } from './imported-level'
 
 /** Triangles of all parts of a file together. */
 const MOST_TRIANGLES = 4_000_000
@@ -53,7 +53,7 @@ const factsSchema = partSchema.pick({ id: true, kit: true, kind: true, tags: tru
  * @param newId ids for what has none
  * @throws GlbError with what is wrong, and where
  */
-export function readGltfLevel(glb: Uint8Array, newId: () => string, decoders: Decoders = {}): Promise<LevelIntake> {
+export function readGltfLevel(glb: Uint8Array, newId: () => string, decoders: Decoders = {}): Promise<ImportedLevel> {
   return readGltf(glb, decoders, (gltf, json) => new LevelReader(gltf, json, newId).read())
 }
 
@@ -70,7 +70,7 @@ class LevelReader {
   private readonly byMesh = new Map<GltfMesh, string | null>()
   private readonly blocks: ReadonlySet<string>
   private readonly layers: ReadonlySet<string>
-  private readonly records: LevelIntake['records']
+  private readonly records: ImportedLevel['records']
   private skipped = 0
   /** How many arrangements were found, and by how many metres at most a copy is from where it was. */
   private readonly ruled = { count: 0, moved: 0 }
@@ -87,7 +87,7 @@ class LevelReader {
     this.layers = new Set(records.layers.map(({ id }) => id))
   }
 
-  async read(): Promise<LevelIntake> {
+  async read(): Promise<ImportedLevel> {
     const root = this.gltf.getRoot()
     this.noteWhatIsLeftOut()
     const scene = root.getDefaultScene() ?? root.listScenes()[0]

@@ -1,4 +1,4 @@
-import type { BlockKind, BlockShape } from '~~/core/mesh/block'
+import type { BlockShape } from '~~/core/mesh/block'
 import { blockShapeSchema } from '~~/core/mesh/block'
 import { riserAndTread, stairWarnings } from '~~/core/mesh/stairs'
 
@@ -7,14 +7,11 @@ export type BlockField = { key: string, label: string, isCount: boolean }
 const LABELS: Record<string, string> = {
   width: 'Width', height: 'Height', depth: 'Depth', thickness: 'Thickness', radius: 'Radius', top: 'Radius at the top', wall: 'Wall', sides: 'Sides', count: 'Steps',
 }
-const NAMES: Record<BlockKind, string> = { box: 'Box', slab: 'Slab', cylinder: 'Cylinder', cone: 'Cone', ball: 'Ball', ring: 'Ring', wedge: 'Wedge', steps: 'Steps', tube: 'Tube' }
 
 /** The parameters of a block's shape as fields of a form. */
 export function blockFields(shape: BlockShape): BlockField[] {
   return Object.keys(shape).filter(key => key !== 'type').map(key => ({ key, label: LABELS[key]!, isCount: key === 'sides' || key === 'count' }))
 }
-
-export const blockName = (kind: BlockKind) => NAMES[kind]
 
 export const blockNumber = (shape: BlockShape, key: string) => (shape as unknown as Record<string, number>)[key]!
 

@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { GlbError } from '../glb-chunks'
-import { COMPONENTS, MOST_ELEMENTS } from '../glb-intake'
+import { COMPONENTS, MOST_ELEMENTS } from '../check-glb'
 
 const MOST_NODES = 100_000
 /** Of all that a file claims to be when it is unpacked: its buffers, and numbers that are filled in. A small file can claim much. */

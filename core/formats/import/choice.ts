@@ -7,12 +7,12 @@ import type { Lamp, Socket } from '../../level/part'
 import { MOST_LAMPS } from '../../level/part'
 import type { Picture, Texture, TextureSlot } from '../../mesh/texture'
 import type { Vec3 } from '../../math/vectors'
-import type { Foreign } from './foreign'
+import type { Foreign } from './gltf-parts'
 import type { Standing } from './standing'
 import { stand } from './standing'
 
 /** What a person chooses when something is brought in. */
-export type IntakeChoice = Standing & {
+export type ImportChoice = Standing & {
   /** All of it as one part; else each thing at its top as one. */
   whole: boolean
   /** Triangles that each part may have; as many as it has if null. */
@@ -22,7 +22,7 @@ export type IntakeChoice = Standing & {
 }
 
 /** A part as it would be brought in. */
-export type IntakePart = {
+export type ImportedPart = {
   name: string
   mesh: Mesh
   sockets: Socket[]
@@ -39,9 +39,9 @@ export type IntakePart = {
  *
  * @param smaller gives a picture whose longer side has at most so many pixels; the same one if it has
  */
-export async function chosenParts({ tops, pictures }: Foreign, choice: IntakeChoice, smaller: (name: string, picture: Picture, pixels: number) => Promise<{ name: string, picture: Picture }>): Promise<{ parts: IntakePart[], pictures: Map<string, Picture> }> {
+export async function chosenParts({ tops, pictures }: Foreign, choice: ImportChoice, smaller: (name: string, picture: Picture, pixels: number) => Promise<{ name: string, picture: Picture }>): Promise<{ parts: ImportedPart[], pictures: Map<string, Picture> }> {
   const shown = choice.whole ? [{ name: tops[0]!.name, mesh: mergeMeshes(tops.map(({ mesh }) => mesh)), sockets: tops.flatMap(top => top.sockets), lamps: tops.flatMap(top => top.lamps).slice(0, MOST_LAMPS) }] : tops
-  const parts: IntakePart[] = []
+  const parts: ImportedPart[] = []
   const used = new Map<string, Picture>()
   for (const { name, mesh, sockets: given, lamps: shining } of shown) {
     const before = triangleCount(mesh)

@@ -16,7 +16,7 @@ export type IncomingPart = {
 }
 
 /** A level as it was read from a file, before anything of it is stored. */
-export type LevelIntake = {
+export type ImportedLevel = {
   name: string
   placements: Placement[]
   records: LevelRecords

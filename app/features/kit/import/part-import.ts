@@ -1,42 +1,42 @@
 import type { Remote } from 'comlink'
 import { defineStore } from 'pinia'
+import { usePlacing } from '../placing'
 import { computed, ref, shallowRef } from 'vue'
 import { v7 } from 'uuid'
 import { MEGABYTE } from '~~/core/api/routes'
 import type { CheckedFile } from '~~/core/api/schema'
-import type { IntakeChoice } from '~~/core/formats/intake/choice'
+import type { ImportChoice } from '~~/core/formats/import/choice'
 import type { Part } from '~~/core/level/part'
 import { OWN_KIT } from '~~/core/level/part'
 import { asName } from '~~/core/units/text'
 import { Newest } from '~/editor/newest'
 import { api, ServerAway, UNREACHABLE, whatFailed } from '~/api/client'
-import type { IntakeFacts, IntakeResult, IntakeWork } from './intake-work'
+import type { ImportFacts, ImportResult, ImportWork } from './import-work'
 import { useKit } from '~/editor/kit'
 import { useDoor } from '~/editor/door'
 import { useLevel } from '~/editor/level'
-import { useModes } from '~/editor/modes'
 import { WorkerHost, WorkerTooLong } from '~/workers/host'
 
 /** Seconds after which reading a file is ended. */
 const LONGEST = 60
-const CHOICE: IntakeChoice = { unit: 'm', up: 'y', pivot: [0, -1, 0], whole: true, triangles: null, pixels: null }
+const CHOICE: ImportChoice = { unit: 'm', up: 'y', pivot: [0, -1, 0], whole: true, triangles: null, pixels: null }
 
 /** What is being brought in: files that are looked at, chosen from, and stored. */
-export const useBringingIn = defineStore('bringing-in', () => {
+export const usePartImport = defineStore('part-import', () => {
   const kit = useKit()
   const door = useDoor()
   const level = useLevel()
-  const modes = useModes()
+  const placing = usePlacing()
   /** What is looked at, as one binary glTF file. */
   const packed = shallowRef<Blob | null>(null)
   const isOpen = ref(false)
   const fileName = ref('')
   /** Why nothing can be brought in of it. */
   const refused = ref<string | null>(null)
-  const facts = shallowRef<IntakeFacts | null>(null)
+  const facts = shallowRef<ImportFacts | null>(null)
   const checked = shallowRef<CheckedFile | null>(null)
-  const choice = shallowRef<IntakeChoice>(CHOICE)
-  const result = shallowRef<IntakeResult | null>(null)
+  const choice = shallowRef<ImportChoice>(CHOICE)
+  const result = shallowRef<ImportResult | null>(null)
   /** Of the pictures as they are in the file. */
   const textureBytes = ref(0)
   const isWorking = ref(false)
@@ -44,7 +44,7 @@ export const useBringingIn = defineStore('bringing-in', () => {
   const storing = ref<{ done: number, of: number } | null>(null)
   /** Placed once it is there: it was dropped on the stage. */
   let placesIt = false
-  const worker = new WorkerHost<IntakeWork>(() => new Worker(new URL('./intake-worker.ts', import.meta.url), { type: 'module' }), LONGEST)
+  const worker = new WorkerHost<ImportWork>(() => new Worker(new URL('./import-worker.ts', import.meta.url), { type: 'module' }), LONGEST)
   const runs = new Newest()
 
   /** Whether nothing more is waited for and nothing is against it. */
@@ -113,7 +113,7 @@ export const useBringingIn = defineStore('bringing-in', () => {
   }
 
   /** What it would be by another choice; the newest wins. */
-  async function choose(changed: Partial<IntakeChoice>): Promise<void> {
+  async function choose(changed: Partial<ImportChoice>): Promise<void> {
     choice.value = { ...choice.value, ...changed }
     if (!worker.isRunning || !facts.value) return
     const asked = choice.value
@@ -127,7 +127,7 @@ export const useBringingIn = defineStore('bringing-in', () => {
   }
 
   /** @returns null if something else is looked at by now */
-  async function inTime<T>(work: (remote: Remote<IntakeWork>) => Promise<T>): Promise<T | { refused: string } | null> {
+  async function inTime<T>(work: (remote: Remote<ImportWork>) => Promise<T>): Promise<T | { refused: string } | null> {
     try {
       return await worker.ask(work)
     }
@@ -162,7 +162,7 @@ export const useBringingIn = defineStore('bringing-in', () => {
     }
     const places = placesIt
     close()
-    if (places && stored.length === 1) modes.startPlacing(stored[0]!.id)
+    if (places && stored.length === 1) placing.start(stored[0]!.id)
     else level.tell(stored.length === 1 ? `${stored[0]!.name} is in the kit` : `${stored.length} parts are in the kit`, [])
     return null
   }

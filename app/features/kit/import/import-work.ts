@@ -3,13 +3,13 @@ import { bytesToHex } from '@noble/hashes/utils.js'
 import { transfer } from 'comlink'
 import { MeshoptDecoder } from 'meshoptimizer'
 import { Box3, Vector3 } from 'three'
-import type { IntakeChoice, IntakePart } from '~~/core/formats/intake/choice'
-import { chosenParts } from '~~/core/formats/intake/choice'
-import type { Decoders, Foreign } from '~~/core/formats/intake/foreign'
-import { readForeign } from '~~/core/formats/intake/foreign'
-import type { GivenFile } from '~~/core/formats/intake/pack'
-import { packFiles } from '~~/core/formats/intake/pack'
-import { guessUnit } from '~~/core/formats/intake/standing'
+import type { ImportChoice, ImportedPart } from '~~/core/formats/import/choice'
+import { chosenParts } from '~~/core/formats/import/choice'
+import type { Decoders, Foreign } from '~~/core/formats/import/gltf-parts'
+import { readForeign } from '~~/core/formats/import/gltf-parts'
+import type { GivenFile } from '~~/core/formats/import/pack'
+import { packFiles } from '~~/core/formats/import/pack'
+import { guessUnit } from '~~/core/formats/import/standing'
 import { GlbError } from '~~/core/formats/glb-chunks'
 import { writePartGlb } from '~~/core/formats/part-glb'
 import { meshBounds } from '~~/core/mesh/mesh'
@@ -18,8 +18,8 @@ import type { LengthUnit } from '~~/core/units/quantity'
 
 /** A texture's picture: what it is, and its size. */
 export type PictureFacts = { name: string, type: string, width: number, height: number, bytes: number }
-export type IntakeFacts = { names: string[], unit: LengthUnit, materials: string[], notes: string[] }
-export type IntakeResult = { parts: IntakePart[], pictures: { facts: PictureFacts, picture: Picture }[] }
+export type ImportFacts = { names: string[], unit: LengthUnit, materials: string[], notes: string[] }
+export type ImportResult = { parts: ImportedPart[], pictures: { facts: PictureFacts, picture: Picture }[] }
 
 /** The words of a refusal survive the way to the page; its class does not. */
 type Refused = { refused: string }
@@ -71,9 +71,9 @@ async function factsOf(name: string, picture: Picture): Promise<PictureFacts> {
 }
 
 /** Reading what is brought in, where it can be ended if it takes too long. */
-export function intakeWork() {
+export function importWork() {
   let foreign: Foreign | null = null
-  let made: { parts: IntakePart[], pictures: Map<string, Picture> } | null = null
+  let made: { parts: ImportedPart[], pictures: Map<string, Picture> } | null = null
   const smallerOnes = new Map<string, { name: string, picture: Picture }>()
 
   async function smallerOnce(name: string, picture: Picture, pixels: number): Promise<{ name: string, picture: Picture }> {
@@ -90,14 +90,14 @@ export function intakeWork() {
       return transfer(glb, [glb.buffer])
     }),
 
-    open: (glb: Uint8Array): Promise<IntakeFacts | Refused> => orRefused(async () => {
+    open: (glb: Uint8Array): Promise<ImportFacts | Refused> => orRefused(async () => {
       foreign = await readForeign(glb, await decoders(glb))
       const size = foreign.tops.reduce((box, { mesh }) => box.union(meshBounds(mesh)), new Box3()).getSize(new Vector3())
       const materials = new Set(foreign.tops.flatMap(({ mesh }) => mesh.primitives.map(({ material }) => material.name || 'without a name')))
       return { names: foreign.tops.map(({ name }) => name), unit: guessUnit(size), materials: [...materials], notes: foreign.notes }
     }),
 
-    choose: (choice: IntakeChoice): Promise<IntakeResult | Refused> => orRefused(async () => {
+    choose: (choice: ImportChoice): Promise<ImportResult | Refused> => orRefused(async () => {
       if (!foreign) throw new GlbError('there is nothing to choose from')
       made = await chosenParts(foreign, choice, smallerOnce)
       const pictures = await Promise.all([...made.pictures].map(async ([name, picture]) => ({ facts: await factsOf(name, picture), picture })))
@@ -113,4 +113,4 @@ export function intakeWork() {
   }
 }
 
-export type IntakeWork = ReturnType<typeof intakeWork>
+export type ImportWork = ReturnType<typeof importWork>

@@ -8,7 +8,7 @@ import { readCells } from '~~/core/formats/table/read-table'
 import { asName } from '~~/core/units/text'
 import { api, whatFailed } from '~/api/client'
 import { Newest } from '~/editor/newest'
-import { useBringingIn } from '~/features/kit/bringing-in'
+import { usePartImport } from './part-import'
 import { useKit } from '~/editor/kit'
 import { useDoor } from '~/editor/door'
 import { useLevel } from '~/editor/level'
@@ -20,11 +20,11 @@ export type Whereto = 'new' | 'here'
 const FIRST = 60_000
 
 /** What was dropped or chosen that is more than a part: a level, or a table of placements. */
-export const useReceiving = defineStore('receiving', () => {
+export const useFileImport = defineStore('file-import', () => {
   const door = useDoor()
   const level = useLevel()
   const kit = useKit()
-  const bringing = useBringingIn()
+  const partImport = usePartImport()
   const file = shallowRef<File | null>(null)
   const where = ref<Whereto>('new')
   /** What would happen; null until it is known. */
@@ -48,7 +48,7 @@ export const useReceiving = defineStore('receiving', () => {
   async function take(files: readonly File[], onStage: boolean): Promise<void> {
     const mine = files.find(({ name }) => isMine(name))
     if (mine) await look(mine)
-    else if (level.summary) await bringing.look(files, onStage)
+    else if (level.summary) await partImport.look(files, onStage)
     else if (files[0]) await look(files[0])
   }
 

@@ -1,0 +1,18 @@
+import type { Bench } from './settings-schema'
+import { useSettings } from './settings'
+
+/** The steps of the job, for whoever begins something in one. */
+export function useSteps() {
+  const { kept } = useSettings()
+
+  /** Shows a step in the bench. */
+  const open = (bench: Bench) => Object.assign(kept, { bench, showBench: true })
+
+  /** Begins something that has its form in a step: that is shown, if the bench is open. */
+  const within = (bench: Bench, run: () => void) => () => {
+    kept.bench = bench
+    run()
+  }
+
+  return { open, within }
+}

@@ -1,0 +1,4 @@
+import { serve } from '~/workers/serve'
+import { importWork } from './import-work'
+
+serve(importWork())

@@ -1,4 +1,0 @@
-import { serve } from '~/workers/serve'
-import { intakeWork } from './intake-work'
-
-serve(intakeWork())

@@ -1,0 +1,111 @@
+import { Vector3 } from 'three'
+import { useClipboard } from '~/editor/clipboard'
+import type { Command } from '~/editor/commands'
+import { useEdits } from '~/editor/edits'
+import { useLevel } from '~/editor/level'
+import { useModes } from '~/editor/modes'
+import { usePanels } from '~/editor/panels'
+import { useSettings } from '~/editor/settings'
+import { useStageSession } from '~/editor/stage-session'
+import { useTools } from '~/editor/tools'
+import { useRepeating } from '~/features/repeat/repeating'
+import { useStations } from './stage/use-stations'
+
+const some = () => {
+  const { somePicked } = useEdits()
+  return somePicked
+}
+
+/** What can be done by key or name that belongs to no feature. */
+export function editorCommands(): Command[] {
+  return [...modeCommands(), ...clipboardCommands(), ...viewCommands(), ...pickCommands(), ...treeCommands(), ...panelCommands()]
+}
+
+function modeCommands(): Command[] {
+  const [modes, level] = [useModes(), useLevel()]
+  return [
+    { name: 'Back to plain picking', key: 'Escape', run: modes.escape },
+    { name: 'Undo', key: 'Ctrl+z', run: modes.undo, can: () => modes.undoable !== null },
+    { name: 'Redo', key: 'Ctrl+Shift+z', run: level.redo, can: () => level.redoSteps.length > 0 },
+  ]
+}
+
+function clipboardCommands(): Command[] {
+  const [clipboard, somePicked] = [useClipboard(), some()]
+  return [
+    { name: 'Copy', key: 'Ctrl+c', byBrowser: true, run: () => void clipboard.copyPicked(), can: somePicked },
+    { name: 'Cut', key: 'Ctrl+x', byBrowser: true, run: () => void clipboard.cutPicked(), can: somePicked },
+    { name: 'Paste under the pointer', key: 'Ctrl+v', byBrowser: true, run: () => void clipboard.paste('pointer') },
+    { name: 'Paste exactly where it was', key: 'Ctrl+Shift+v', run: () => void clipboard.paste('same') },
+  ]
+}
+
+function viewCommands(): Command[] {
+  const [session, stations] = [useStageSession(), useStations()]
+  const look = (x: number, y: number, z: number) => () => {
+    session.changePane({ kind: 'walkaround' })
+    session.stage?.view.lookFromDirection(new Vector3(x, y, z))
+  }
+  return [
+    { name: 'Look at what is picked', key: 'l', run: session.lookAtSelection },
+    { name: 'Look at everything', key: 'Shift+l', run: session.lookAtAll },
+    { name: 'Look from the front', run: look(0, 0, 1) },
+    { name: 'Look from the back', run: look(0, 0, -1) },
+    { name: 'Look from the left', run: look(-1, 0, 0) },
+    { name: 'Look from the right', run: look(1, 0, 0) },
+    { name: 'Look from above', run: look(0, 1, 0) },
+    { name: 'Look from below', run: look(0, -1, 0) },
+    { name: 'Look from 45 degrees above', run: look(0.5, Math.SQRT1_2, 0.5) },
+    { name: 'Walkaround', key: '6', run: () => session.changePane({ kind: 'walkaround' }) },
+    { name: 'Plan', key: '7', run: () => session.changePane({ kind: 'plan' }) },
+    { name: 'Front', key: '8', run: () => session.changePane({ kind: 'front' }) },
+    { name: 'Side', key: '9', run: () => session.changePane({ kind: 'side' }) },
+    { name: 'Four panes, or the one under the pointer', key: '5', run: session.toggleFull },
+    { name: 'Two panes', run: () => session.setLayout('two') },
+    { name: 'Next station', run: () => stations.step(1) },
+    { name: 'Previous station', run: () => stations.step(-1) },
+  ]
+}
+
+function pickCommands(): Command[] {
+  const [level, edits, panels, session, tools, somePicked] = [useLevel(), useEdits(), usePanels(), useStageSession(), useTools(), some()]
+  const pickable = () => [...level.view.placements()].filter(({ id, kind }) => kind !== 'group' && tools.canPick(id) && !level.view.isHidden(id))
+  return [
+    { name: 'Next thing under the pointer', key: ';', run: () => session.input?.hoverNext() },
+    { name: 'Pick everything', key: 'Ctrl+a', run: () => level.pick(pickable().map(({ id }) => id)) },
+    { name: 'Pick all instances of the same part', run: edits.pickInstances, can: somePicked },
+    { name: 'Pick similar …', run: () => (panels.similarOpen = true), can: somePicked },
+  ]
+}
+
+function treeCommands(): Command[] {
+  const [level, edits, panels, repeating, somePicked] = [useLevel(), useEdits(), usePanels(), useRepeating(), some()]
+  return [
+    { name: 'Swap places', run: edits.swapPicked, can: () => level.selection.ids.size > 1 },
+    { name: 'Group', key: 'Ctrl+g', run: edits.groupPicked, can: somePicked },
+    { name: 'Ungroup', key: 'Ctrl+Shift+g', run: edits.ungroupPicked, can: somePicked },
+    { name: 'Hide', run: () => edits.setHidden(true), can: somePicked },
+    { name: 'Show everything hidden', run: edits.showEverything },
+    { name: 'Lock', run: () => edits.setLocked(true), can: somePicked },
+    { name: 'Unlock everything', run: edits.unlockEverything },
+    { name: 'Show only what is picked, and back', key: 'i', run: edits.toggleShowOnly },
+    { name: 'Rename', key: 'F2', run: () => panels.rename(level.selection.ids.size), can: somePicked },
+    { name: 'Remove', key: 'Delete', run: () => repeating.removePointUnderPointer() || edits.removePicked(), can: somePicked },
+    { name: 'Add a layer', run: edits.addLayer },
+  ]
+}
+
+function panelCommands(): Command[] {
+  const [panels, session] = [usePanels(), useStageSession()]
+  const { kept } = useSettings()
+  return [
+    { name: 'Find or do', key: '/', run: () => (panels.findOpen = true) },
+    { name: 'Clear view', key: '\\', run: () => (session.cleared = !session.cleared) },
+    { name: 'Show or put away the bench', run: () => (kept.showBench = !kept.showBench) },
+    { name: 'Show or put away the roster', run: () => (kept.showRoster = !kept.showRoster) },
+    { name: 'Show or put away the ledger', run: () => (kept.showLedger = !kept.showLedger) },
+    { name: 'Halve the grid step', key: '[', run: () => (kept.steps.grid.size /= 2) },
+    { name: 'Double the grid step', key: ']', run: () => (kept.steps.grid.size *= 2) },
+    { name: 'Day board or Night board', run: () => (kept.board = kept.board === 'day' ? 'night' : 'day') },
+  ]
+}

@@ -1,0 +1,35 @@
+import type { Feature } from '~/editor/feature'
+import { useCommands } from '~/editor/commands'
+import { useModes } from '~/editor/modes'
+import type { Bench } from '~/editor/settings-schema'
+import { blocks } from '~/features/blocks'
+import { cameras } from '~/features/cameras'
+import { check } from '~/features/check'
+import { kit } from '~/features/kit'
+import { lineUp } from '~/features/line-up'
+import { measure } from '~/features/measure'
+import { repeat } from '~/features/repeat'
+import { scatter } from '~/features/scatter'
+import { settle } from '~/features/settle'
+import { transform } from '~/features/transform'
+import { editorCommands } from './editor-commands'
+
+const ALL = [kit, transform, blocks, lineUp, repeat, scatter, measure, check, cameras, settle] as const
+
+/** What can be done in the editor, in the order of the job: each a folder of `features`, and a line here. */
+export const FEATURES: readonly Feature[] = ALL
+
+type Step = Required<Feature>['step']
+type Stepped = Extract<(typeof ALL)[number], { step: unknown }>['step']['bench']
+
+/** The steps of the job in order; one that the settings know and no feature has does not compile. */
+export const STEPS: readonly Step[] = ALL.flatMap(feature => 'step' in feature ? [feature.step] : []) satisfies Exclude<Bench, Stepped> extends never ? Step[] : never
+
+/** What is in the bench at a step. */
+export const panelOf = (bench: Bench) => STEPS.find(step => step.bench === bench)!.panel
+
+/** Hands the editor what its features can do; once for each page that edits. @throws RangeError if two commands have one name or key */
+export function beginFeatures(): void {
+  useCommands().begin([...editorCommands(), ...FEATURES.flatMap(({ commands }) => commands?.() ?? [])])
+  useModes().begin(FEATURES.flatMap(({ standing }) => standing?.() ?? []))
+}
