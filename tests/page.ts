@@ -2,7 +2,7 @@ import { expose } from 'comlink'
 import { createPinia, setActivePinia } from 'pinia'
 import { vi } from 'vitest'
 import { checkWork } from '../app/features/check/check-work'
-import { scatterWork } from '../app/features/scatter/scatter-work'
+import { scatterWork } from '../app/editor/dealing/scatter-work'
 
 // The page's stores without a page: what they ask goes to a server that is there, their workers work in this thread. Nothing is drawn, and
 // this device keeps nothing.

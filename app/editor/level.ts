@@ -1,47 +1,38 @@
 import { createEventHook } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { v7 } from 'uuid'
-import type { Dealt } from '~~/core/arrange/scatter/deal'
-import { placeInWords } from '~~/core/level/field-words'
-import { asName } from '~~/core/units/text'
-import { ref, shallowRef, triggerRef } from 'vue'
+import { markRaw, ref, shallowRef, triggerRef } from 'vue'
 import type { LevelSummary } from '~~/core/api/schema'
+import { withAims } from '~~/core/edit/aim'
+import { ChangeError, conflicts, footprintOf, recordIn } from '~~/core/level/change'
+import { placeInWords } from '~~/core/level/field-words'
+import type { LevelRecords } from '~~/core/level/level'
+import { TABLE_OF } from '~~/core/level/level'
+import { mergeOperations } from '~~/core/level/merge'
+import type { Unreadable } from '~~/core/level/read'
+import type { Change, Operation, Placement } from '~~/core/level/schema'
 import { withEndsKept } from '~~/core/measure/keep-ends'
 import { CopyError, withExceptions } from '~~/core/scene/copies'
 import { copyOf } from '~~/core/scene/copy-id'
-import { affectedBy } from '~~/core/scene/affected'
-import { withAims } from '~~/core/edit/aim'
-import { applyChange, ChangeError, conflicts, footprintOf, recordIn } from '~~/core/level/change'
-import { TABLE_OF } from '~~/core/level/level'
-import { isGround } from '~~/core/scene/ground'
-import type { Unreadable } from '~~/core/level/read'
-import type { Unanswered } from '~~/core/level/rebase'
-import { rebase } from '~~/core/level/rebase'
-import type { Change, JournalEntry, Operation, Placement } from '~~/core/level/schema'
-import { mergeOperations } from '~~/core/level/merge'
+import { asName } from '~~/core/units/text'
 import { api, ServerAway } from '~/api/client'
+import { notKept } from '~/errors/or-nothing'
+import { guarded } from '~/errors/page-errors'
+import type { Selection } from '~/stage/outlined'
+import { useDoor } from './door'
+import { History } from './history'
+import { useKit } from './kit'
+import { Newest } from './newest'
 import type { Refusal, SaveState } from './saving/change-queue'
-import { ChangeQueue } from './saving/change-queue'
-import { keepQueue, leftQueues } from './saving/kept-queues'
-import type { Step } from './saving/kept-steps'
+import type { Step, Steps } from './saving/kept-steps'
 import { StepKeeper } from './saving/kept-steps'
 import type { SetApart } from './saving/set-apart'
 import { dropApart, keepApart, listApart } from './saving/set-apart'
+import type { GivenUp } from './saving/sync'
+import { sendLeftovers, Sync } from './saving/sync'
 import { claimWindow } from './saving/window-name'
-import type { Selection } from '~/stage/outlined'
-import { guarded } from '~/errors/page-errors'
-import { Newest } from './newest'
-import { useDoor } from './door'
-import { useKit } from './kit'
-import type { PageScene } from './page-scene'
-import { pageScene } from './page-scene'
+import { Session } from './session'
 import { useSettings } from './settings'
-import { notKept } from '~/errors/or-nothing'
-
-const noneKept = (error: unknown): never[] => {
-  notKept(error)
-  return []
-}
 
 /** Something that did not go as the person meant, for the notice over the stage. */
 export type Notice = { title: string, lines: string[], again?: { label: string, run: () => void } }
@@ -49,19 +40,15 @@ export type Notice = { title: string, lines: string[], again?: { label: string, 
 /** Title and lines for what was worked out before waiting for the server and does not fit any more. */
 export const CHANGED_MEANWHILE: [string, string[]] = ['It was changed meanwhile', ['What was to be done was worked out before that. Nothing was done; try again.']]
 
-/** What a window that is gone left is sent so often before the level is opened; a change that the server fails on is set apart by then. */
-const LEFTOVER_TRIES = 4
+const NO_STEPS: Steps = { undo: [], redo: [] }
 
-/** The level being worked on. Every write to its view goes through `change`, `undo`, `redo` or what others did. */
+/** The level being worked on, for everybody who shows it. Every write to it goes through `change`, `undo`, `redo` or what others did. */
 export const useLevel = defineStore('level', () => {
   const kit = useKit()
   const settings = useSettings()
+  const door = useDoor()
 
   const summary = shallowRef<LevelSummary | null>(null)
-  /** The level with its copies. It is not reactive itself: whoever reads it here is told by `triggerRef` after every change. */
-  let scene = pageScene([], {})
-  const view = shallowRef(scene.level)
-  const index = shallowRef(scene.index)
   const selection = shallowRef<Selection>({ ids: new Set(), last: null })
   const saving = shallowRef<SaveState>({ kind: 'saved', revision: 0 })
   const notice = shallowRef<Notice | null>(null)
@@ -69,25 +56,45 @@ export const useLevel = defineStore('level', () => {
   const redoSteps = shallowRef<readonly Step[]>([])
   /** Changes that the server did not take, until somebody decides about them. */
   const apart = shallowRef<readonly SetApart[]>([])
-  const door = useDoor()
   const isShowingOnly = ref(false)
   /** What a drag or a form would do, before it is done. */
   const previewed = shallowRef<ReadonlyMap<string, Partial<Placement>>>(new Map())
   /** Of a workshop, the part and all parts it is in: none of them can be put into it. */
   const around = shallowRef<ReadonlySet<string>>(new Set())
+  const appliedHook = createEventHook<[readonly Operation[]]>()
   const touchedHook = createEventHook<[Set<string>]>()
+  const scatterHook = createEventHook<[string]>()
   const reopenHook = createEventHook()
   const releaseHook = createEventHook()
-  /** By change id, in the order made. */
-  const unanswered = new Map<string, Unanswered>()
-  let queue: ChangeQueue | undefined
-  let keeper: StepKeeper | undefined
+  const session = shallowRef(makeSession([], {}))
+  /** The level with its copies. It is not reactive itself: whoever reads it here is told by `triggerRef` after every change. */
+  const view = shallowRef(session.value.level)
+  const index = shallowRef(session.value.index)
+  let history = new History(NO_STEPS, showSteps)
+  let sync: Sync | undefined
   const openings = new Newest()
 
-  function show(next: PageScene): void {
-    scene = next
-    view.value = next.level
-    index.value = next.index
+  function makeSession(placements: Iterable<Placement>, records: Partial<LevelRecords>): Session {
+    const parts = { shapes: kit.shapes, tagsOf: kit.tagsOf, part: kit.part, all: () => kit.all }
+    const made: Session = new Session(placements, records, parts, {
+      onApplied: operations => void appliedHook.trigger(operations),
+      onKnown: id => void scatterHook.trigger(id),
+      onRedealt: (id) => {
+        if (session.value === made) afterWriting(new Set([id]))
+      },
+      onFailed: error => tell('The scatter could not be worked out', [error instanceof Error ? error.message : String(error), 'What was there before stays.']),
+    })
+    markRaw(made.level)
+    markRaw(made.index)
+    return markRaw(made)
+  }
+
+  /** Shows a level in the place of the one before. */
+  function show(placements: Iterable<Placement>, records: Partial<LevelRecords>): void {
+    session.value.close()
+    session.value = makeSession(placements, records)
+    view.value = session.value.level
+    index.value = session.value.index
   }
 
   /**
@@ -98,26 +105,43 @@ export const useLevel = defineStore('level', () => {
     close()
     const isNewest = openings.next()
     const window = await claimWindow()
-    await sendLeftovers(id, window)
-    const steps = new StepKeeper(id, window)
+    await sendLeftovers(id, window, given => giveUp(id, given))
+    const keeper = new StepKeeper(id, window)
     const [{ unreadable, content: { placements, ...records }, summary: rest }, kept, setApart] = await Promise.all([
-      api.level(id), steps.load().catch((error: unknown) => {
+      api.level(id), keeper.load().catch((error: unknown) => {
         notKept(error)
-        return { undo: [], redo: [] }
-      }), listApart(id).catch(noneKept), kit.load(),
+        return NO_STEPS
+      }), listApart(id).catch((error: unknown) => {
+        notKept(error)
+        return []
+      }), kit.load(),
     ])
     await kit.loadMissing([...new Set(placements.flatMap(({ partId }) => partId ?? []))])
     // Left again, or another level opened, while this one was loading.
     if (!isNewest()) return
-    show(pageScene(placements, records))
+    show(placements, records)
     summary.value = rest
-    queue = makeQueue(id, window, rest.revision)
-    keeper = steps
-    undoSteps.value = kept.undo
-    redoSteps.value = kept.redo
+    sync = new Sync(id, window, rest.revision, {
+      onState: (state) => {
+        saving.value = state
+      },
+      rebase: (ours, theirs, lost) => {
+        const rebased = session.value.rebase(ours, theirs, lost)
+        history.without(new Set(rebased.dropped.map(dropped => dropped.id)))
+        afterWriting(rebased.touched)
+        return rebased
+      },
+      onGivenUp: given => giveUp(id, given),
+    })
+    history = new History(kept, (steps) => {
+      showSteps(steps)
+      keeper.keep(steps)
+    })
+    showSteps(kept)
     apart.value = setApart
     saving.value = { kind: 'saved', revision: rest.revision }
     triggerRef(view)
+    session.value.dealing.begin()
     tellUnreadable(unreadable)
   }
 
@@ -128,72 +152,31 @@ export const useLevel = defineStore('level', () => {
 
   function close(): void {
     openings.callOff()
-    queue?.close()
-    queue = undefined
-    keeper = undefined
+    sync?.close()
+    sync = undefined
     apart.value = []
     summary.value = null
     // Nothing holds on to what was open.
-    show(pageScene([], {}))
+    show([], {})
     selection.value = { ids: new Set(), last: null }
-    undoSteps.value = []
-    redoSteps.value = []
-    unanswered.clear()
+    history = new History(NO_STEPS, showSteps)
+    showSteps(NO_STEPS)
     isShowingOnly.value = false
     notice.value = null
   }
 
-  function makeQueue(levelId: string, window: string, baseRevision: number): ChangeQueue {
-    return new ChangeQueue({
-      send: async (request) => {
-        const answer = await api.saveChanges(levelId, request)
-        for (const { id } of answer.applied) unanswered.delete(id)
-        return answer
-      },
-      keep: content => keepQueue(levelId, window, content),
-      onState: (state) => {
-        saving.value = state
-      },
-      giveWay: (others, lost, refused) => giveWay(levelId, others, lost, refused),
-    }, { baseRevision, changes: [] })
+  function showSteps({ undo: undone, redo: redone }: Steps): void {
+    undoSteps.value = undone
+    redoSteps.value = redone
   }
 
-  function giveWay(levelId: string, others: JournalEntry[], lost: Change[], refused: Refusal | null): ReadonlySet<string> {
-    const given = refused ? [refused.change] : lost
-    const { kept, dropped, touched } = rebase(view.value, [...unanswered.values()], others, new Set(given.map(({ id }) => id)))
-    unanswered.clear()
-    for (const entry of kept) unanswered.set(entry.change.id, entry)
-    const ids = new Set(dropped.map(({ id }) => id))
-    setSteps(undoSteps.value.filter(step => !ids.has(step.id)), redoSteps.value.filter(step => !ids.has(step.id)))
-    afterWriting(touched)
+  /** What could not be kept is said; what the server refuses is put where it is in nobody's way. */
+  function giveUp(levelId: string, { dropped, others, refused }: GivenUp): void {
     if (refused) setApart(levelId, dropped, refused)
-    else if (dropped.length > 0) tellDropped(dropped, others)
-    return ids
+    else tellDropped(dropped, others)
   }
 
-  /** Changes made before a reload or in a window that is gone. Nothing is loaded yet, so what is lost only has to be told. */
-  async function sendLeftovers(levelId: string, window: string): Promise<void> {
-    for (const left of await leftQueues(levelId, window).catch(noneKept)) {
-      let reason = ''
-      const leftover = new ChangeQueue({
-        send: request => api.saveChanges(levelId, request),
-        keep: content => keepQueue(levelId, left.window, content),
-        onState: (state) => {
-          if (state.kind === 'away') reason = state.reason
-        },
-        giveWay: (others, lost, refused) => {
-          if (refused) setApart(levelId, [refused.change], refused)
-          else tellDropped(lost, others)
-          return new Set((refused ? [refused.change] : lost).map(({ id }) => id))
-        },
-      }, left.content)
-      for (let tries = 0; !leftover.isEmpty && tries < LEFTOVER_TRIES; tries++) await leftover.settled()
-      leftover.close()
-      if (!leftover.isEmpty) throw new ServerAway(reason)
-    }
-  }
-
-  /** Puts changes that the server does not take where they are in nobody's way. @param dropped the refused one, and what stood on it */
+  /** @param dropped the refused one, and what stood on it */
   function setApart(levelId: string, dropped: readonly Change[], { change: refused, reason }: Refusal): void {
     const set = dropped.map((each): SetApart => ({ change: each, reason: each.id === refused.id ? reason : `It builds on "${refused.label}", which was set apart.`, at: new Date().toISOString() }))
     for (const each of set) void keepApart(levelId, each).catch(notKept)
@@ -213,14 +196,8 @@ export const useLevel = defineStore('level', () => {
     if (summary.value) void dropApart(summary.value.id, each).catch(notKept)
   }
 
-  function setSteps(undo: readonly Step[], redo: readonly Step[]): void {
-    undoSteps.value = undo
-    redoSteps.value = redo
-    keeper?.keep({ undo, redo })
-  }
-
   /** Says what happened to whose change, and offers to do the dropped ones again on top of the others'. */
-  function tellDropped(dropped: Change[], others: JournalEntry[]): void {
+  function tellDropped(dropped: readonly Change[], others: GivenUp['others']): void {
     const lines = dropped.map((mine) => {
       const footprint = footprintOf([mine])
       const theirs = others.findLast(other => conflicts(footprintOf([other]), footprint))
@@ -249,18 +226,9 @@ export const useLevel = defineStore('level', () => {
     if (operations.length === 0) return true
     const made = perform(label, operations)
     if (!made) return false
-    const last = undoSteps.value.at(-1)
-    const joined = joins !== undefined && last?.joins === joins
-    const step: Step = joined ? { ...made.step, operations: [...made.step.operations, ...last.operations], joins } : { ...made.step, joins }
-    setSteps([...joined ? undoSteps.value.slice(0, -1) : undoSteps.value, step], [])
+    history.add({ ...made.step, joins })
     afterWriting(made.touched)
     return true
-  }
-
-  /** The next change joins no earlier one. */
-  function endJoining(): void {
-    const last = undoSteps.value.at(-1)
-    if (last?.joins !== undefined) setSteps([...undoSteps.value.slice(0, -1), { ...last, joins: undefined }], redoSteps.value)
   }
 
   /** Shows in the ledger what operations would do; null ends that. */
@@ -269,18 +237,18 @@ export const useLevel = defineStore('level', () => {
   }
 
   function undo(): void {
-    const step = undoSteps.value.at(-1)
+    const step = history.lastUndo
     if (!step) return
     const made = perform(`Undo: ${step.label}`, step.operations)
-    setSteps(undoSteps.value.slice(0, -1), made ? [...redoSteps.value, { ...made.step, label: step.label }] : redoSteps.value)
+    history.undone(made && { ...made.step, label: step.label })
     if (made) afterWriting(made.touched)
   }
 
   function redo(): void {
-    const step = redoSteps.value.at(-1)
+    const step = history.lastRedo
     if (!step) return
     const made = perform(step.label, step.operations)
-    setSteps(made ? [...undoSteps.value, made.step] : undoSteps.value, redoSteps.value.slice(0, -1))
+    history.redone(made && made.step)
     if (made) afterWriting(made.touched)
   }
 
@@ -291,7 +259,7 @@ export const useLevel = defineStore('level', () => {
     const levelId = summary.value.id
     const back = await api.back(levelId, revision)
     if (summary.value?.id !== levelId) return
-    if (unanswered.size > 0 || back.revision !== queue?.revision) throw new ServerAway('The level was changed meanwhile. Try again.')
+    if (!sync?.isEven || back.revision !== sync.revision) throw new ServerAway('The level was changed meanwhile. Try again.')
     const operations = mergeOperations(back.operations).filter(operation => 'fields' in operation || recordIsThere(operation))
     changeAsGiven(revision === 0 ? 'Back to the beginning' : `Back to change ${revision}: ${label}`, operations)
   }
@@ -316,9 +284,8 @@ export const useLevel = defineStore('level', () => {
     }
     try {
       const made: Change = { id: v7(), label: asName(label), author: settings.kept.author, operations: withExceptions(view.value, withEndsKept(view.value, wanted)) }
-      const { inverse, touched } = applyChange(view.value, made.operations)
-      unanswered.set(made.id, { change: made, inverse })
-      queue?.add(made)
+      const { inverse, touched } = session.value.apply(made.operations)
+      sync?.add(made, inverse)
       return { step: { id: made.id, label, operations: inverse }, touched }
     }
     catch (error) {
@@ -330,25 +297,20 @@ export const useLevel = defineStore('level', () => {
     }
   }
 
-  function afterWriting(written: Set<string>): void {
-    const touched = affectedBy(view.value, written, id => isGround(view.value, kit.tagsOf, id))
-    index.value.update(touched)
-    const { ids, last } = selection.value
-    if ([...ids].some(id => !view.value.has(id))) {
-      // Of a copy that is gone its arrangement is left.
-      const left = [...new Set([...ids].map(id => view.value.has(id) ? id : copyOf(id)?.arrangementId ?? id))].filter(id => view.value.has(id))
-      selection.value = { ids: new Set(left), last: last !== null && view.value.has(last) ? last : left.at(-1) ?? null }
-    }
+  function afterWriting(written: ReadonlySet<string>): void {
+    const touched = session.value.follow(written)
+    letGoOfGone()
     triggerRef(view)
     void touchedHook.trigger(touched)
     loadShapes(touched)
   }
 
-  /** Shows the copies that a scatter has dealt anew. */
-  function redealt(id: string, dealt: Dealt): void {
-    scene.dealt.set(id, dealt)
-    view.value.redealt(id)
-    afterWriting(new Set([id]))
+  function letGoOfGone(): void {
+    const { ids, last } = selection.value
+    if (![...ids].some(id => !view.value.has(id))) return
+    // Of a copy that is gone its arrangement is left.
+    const left = [...new Set([...ids].map(id => view.value.has(id) ? id : copyOf(id)?.arrangementId ?? id))].filter(id => view.value.has(id))
+    selection.value = { ids: new Set(left), last: last !== null && view.value.has(last) ? last : left.at(-1) ?? null }
   }
 
   /** Remembers how some things are. @returns whether they are still so, such as after waiting for the server */
@@ -359,7 +321,7 @@ export const useLevel = defineStore('level', () => {
 
   /** Resolves when everything is saved or the server has turned out to be away. */
   async function settled(): Promise<void> {
-    await queue?.settled()
+    await sync?.settled()
   }
 
   function pick(ids: Iterable<string>): void {
@@ -394,5 +356,19 @@ export const useLevel = defineStore('level', () => {
     notice.value = { title, lines, again }
   }
 
-  return { summary, view, index, selection, saving, notice, undoSteps, redoSteps, apart, isShowingOnly, previewed, around, showOnly, redealt, open, close, change, endJoining, preview, undo, redo, goBack, tryApart, removeApart, remember, settled, pick, togglePick, tell, onTouched: (listener: (touched: Set<string>) => unknown) => touchedHook.on(guarded(listener)), reopen: () => void reopenHook.trigger(), onReopen: reopenHook.on, /** Somebody wants the picked copies to be things like any other. */ onRelease: releaseHook.on }
+  return {
+    summary, session, view, index, selection, saving, notice, undoSteps, redoSteps, apart, isShowingOnly, previewed, around,
+    open, show, close, change, endJoining: () => history.endJoining(), preview, undo, redo, goBack, tryApart, removeApart,
+    remember, settled, pick, togglePick, showOnly, tell,
+    /** Operations were done to the level, in this order. */
+    onApplied: (listener: (operations: readonly Operation[]) => unknown) => appliedHook.on(guarded(listener)),
+    /** Some things look otherwise now. */
+    onTouched: (listener: (touched: Set<string>) => unknown) => touchedHook.on(guarded(listener)),
+    /** Something else is known of a scatter. */
+    onScatter: (listener: (id: string) => unknown) => scatterHook.on(guarded(listener)),
+    reopen: () => void reopenHook.trigger(),
+    onReopen: reopenHook.on,
+    /** Somebody wants the picked copies to be things like any other. */
+    onRelease: releaseHook.on,
+  }
 })

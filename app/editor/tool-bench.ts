@@ -8,8 +8,6 @@ import type { Step } from '~~/core/edit/snap/grid'
 import type { Operation, Placement } from '~~/core/level/schema'
 import type { Quat, Vec3 } from '~~/core/math/vectors'
 import { MeshBuilder } from '~~/core/mesh/mesh-builder'
-import { LevelIndex } from '~~/core/scene/level-index'
-import { bareView } from '~~/core/scene/level-view'
 import { testId, testPlacement } from '../../tests/support'
 import type { Hints } from '~/stage/snap-hints'
 import type { Stage } from '~/stage/stage'
@@ -34,11 +32,12 @@ export function toolBench(placements: Partial<Placement>[]) {
   setActivePinia(createPinia())
   const [kit, settings, handling, session, tools] = [useKit(), useSettings(), useHandling(), useStageSession(), useTools()]
   const store = useLevel()
-  const level = bareView(placements.map((fields, i) => testPlacement(i + 1, { kind: 'part', partId: testId(99), ...fields })))
-  for (const { partId } of level.placements()) if (partId !== null) kit.shapes.put(partId, 'cube', cube)
-  const index = new LevelIndex(level, kit.shapes.solid)
+  const placed = placements.map((fields, i) => testPlacement(i + 1, { kind: 'part', partId: testId(99), ...fields }))
+  for (const { partId } of placed) if (partId !== null) kit.shapes.put(partId, 'cube', cube)
   Object.assign(kit, { loadMissing: () => Promise.resolve(false) })
-  Object.assign(store, { view: markRaw(level), index: markRaw(index), summary: { id: testId(1000), name: 'Yard' } })
+  store.show(placed, {})
+  Object.assign(store, { summary: { id: testId(1000), name: 'Yard' } })
+  const { level, index } = store.session
 
   const view = new View('walkaround', true, () => new Box3(new Vector3(-9, 0, -9), new Vector3(9, 3, 9)), () => {})
   view.setRect({ x: 0, y: 0, width: 800, height: 600 })

@@ -11,6 +11,8 @@ export type Rebased = {
   /** What could not be kept beside the others' changes, or stood on something that could not. */
   dropped: Change[]
   touched: Set<string>
+  /** All that was done to the level, in order. */
+  applied: Operation[]
 }
 
 /**
@@ -21,9 +23,11 @@ export type Rebased = {
  */
 export function rebase(level: Level, ours: readonly Unanswered[], theirs: readonly Change[], lost: ReadonlySet<string>): Rebased {
   const touched = new Set<string>()
+  const done: Operation[] = []
   const apply = (operations: readonly Operation[]): Operation[] => {
     const applied = applyChange(level, operations)
     for (const id of applied.touched) touched.add(id)
+    for (const operation of operations) done.push(operation)
     return applied.inverse
   }
   for (const { inverse } of ours.toReversed()) apply(inverse)
@@ -41,5 +45,5 @@ export function rebase(level: Level, ours: readonly Unanswered[], theirs: readon
       dropped.push(change)
     }
   }
-  return { kept, dropped, touched }
+  return { kept, dropped, touched, applied: done }
 }

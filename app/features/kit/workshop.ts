@@ -10,8 +10,6 @@ import { api } from '~/api/client'
 import { useKit } from '~/editor/kit'
 import type { Notice } from '~/editor/level'
 import { useLevel } from '~/editor/level'
-import { pageScene } from '~/editor/page-scene'
-import { useScattering } from '~/features/scatter/scattering'
 import { useSettings } from '~/editor/settings'
 import { useStageSession } from '~/editor/stage-session'
 import { orNothing } from '~/errors/or-nothing'
@@ -26,7 +24,6 @@ export const useWorkshop = defineStore('workshop', () => {
   const kit = useKit()
   const settings = useSettings()
   const session = useStageSession()
-  const scattering = useScattering()
   const uses = shallowRef<PartUses | null>(null)
   const surroundings = shallowRef<Surroundings | null>(null)
   /** The revision of the workshop that the part shows. */
@@ -87,10 +84,7 @@ export const useWorkshop = defineStore('workshop', () => {
 
   async function fetchLevel(id: string): Promise<LevelView | null> {
     const found = await api.level(id).catch(orNothing)
-    if (!found) return null
-    const scene = pageScene(found.content.placements, found.content)
-    await scattering.dealFor(scene)
-    return scene.level
+    return found && level.session.around(found.content.placements, found.content)
   }
 
   /** A part and all parts it is in, however deep: none of them can be put into it. */

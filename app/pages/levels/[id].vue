@@ -8,7 +8,6 @@ import { useEditorKeys } from '~/shell/use-editor-keys'
 import { useLevelPicture } from '~/shell/use-level-picture'
 import { useStageSession } from '~/editor/stage-session'
 import { useLevel } from '~/editor/level'
-import { useScattering } from '~/features/scatter/scattering'
 import { useSettings } from '~/editor/settings'
 import { useWorkshop } from '~/features/kit/workshop'
 import AppHeader from '~/shell/header/AppHeader.vue'
@@ -32,8 +31,6 @@ const route = useRoute()
 const router = useRouter()
 const level = useLevel()
 const settings = useSettings()
-// Deals the scatters of whatever level is opened.
-useScattering()
 const session = useStageSession()
 const workshop = useWorkshop()
 const reason = ref('')
