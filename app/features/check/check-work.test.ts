@@ -1,5 +1,6 @@
 import { BoxGeometry } from 'three'
 import { describe, expect, it } from 'vitest'
+import { toColumns } from '~~/core/level/columns'
 import { recordsOf } from '~~/core/level/level'
 import type { Lamp } from '~~/core/level/part'
 import type { Placement } from '~~/core/level/schema'
@@ -26,7 +27,9 @@ const PARTS = (lamps: Lamp[] = []) => [partOf(1, [10, 0.1, 10], { tags: ['ground
 async function opened(placements: Placement[], parts: KnownPart[]) {
   const work = checkWork()
   let last: CheckNews | null = null
-  await work.open(placements, RECORDS, { parts, dealt: [] }, news => void (last = news))
+  // In two goes, as from a page.
+  for (const some of [placements.slice(0, 1), placements.slice(1)]) work.take(toColumns(some))
+  await work.open(RECORDS, { parts, dealt: [] }, news => void (last = news))
   return { work, kinds: () => last!.findings.map(({ of, things }) => `${of} ${things.map(id => Number(id.slice(-4))).join()}`).toSorted(), news: () => last! }
 }
 
@@ -60,7 +63,8 @@ describe('the check in its worker', () => {
     const told: (number | null)[] = []
     work.giveWay(true)
     const many = Array.from({ length: 3000 }, (_, i) => testPlacement(10 + i, { kind: 'part', partId: testId(1003), translation: [i * 0.3 % 60, 2, Math.floor(i * 0.3 / 60)] }))
-    const whole = work.open([...SCENE, ...many], RECORDS, { parts: PARTS(), dealt: [] }, ({ progress }) => void told.push(progress))
+    work.take(toColumns([...SCENE, ...many]))
+    const whole = work.open(RECORDS, { parts: PARTS(), dealt: [] }, ({ progress }) => void told.push(progress))
     await new Promise(resolve => setTimeout(resolve, 300))
     expect(told).not.toContain(null)
     work.giveWay(false)

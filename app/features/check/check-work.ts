@@ -5,6 +5,8 @@ import type { FindingCounts } from '~~/core/check/report'
 import { countFindings, inOrder } from '~~/core/check/report'
 import { CheckSite } from '~~/core/check/site'
 import { applyChange, recordIn } from '~~/core/level/change'
+import type { PlacementColumns } from '~~/core/level/columns'
+import { fromColumns } from '~~/core/level/columns'
 import type { LevelRecords } from '~~/core/level/level'
 import { isSeen } from '~~/core/level/level'
 import type { Part } from '~~/core/level/part'
@@ -44,6 +46,8 @@ export function checkWork() {
   const parts = new Map<string, Omit<KnownPart, 'mesh'>>()
   const shapes = new ShapeLibrary()
   const dealt = new Map<string, Dealt | null>()
+  /** Placements of a level that is not opened yet. */
+  const taken: Placement[] = []
 
   const kit = { part: (id: string) => parts.get(id), ids: () => parts.keys(), solidOf: shapes.solid }
   const tagsOf = (partId: string) => parts.get(partId)?.tags ?? []
@@ -97,13 +101,20 @@ export function checkWork() {
   }
 
   return {
-    /** Takes in a level and checks all of it. @param onNews is told what has been found, now and after each change */
-    async open(placements: readonly Placement[], records: LevelRecords, given: Pick<CheckChange, 'parts' | 'dealt'>, onNews: (news: CheckNews) => void): Promise<void> {
+    /** Takes in some placements of the level that is opened next, before `open`. */
+    take(columns: PlacementColumns): void {
+      taken.push(...fromColumns(columns))
+    },
+
+    /** Opens a level of the placements taken in, and checks all of it. @param onNews is told what has been found, now and after each change */
+    async open(records: LevelRecords, given: Pick<CheckChange, 'parts' | 'dealt'>, onNews: (news: CheckNews) => void): Promise<void> {
       tell = onNews
       dealt.clear()
       for (const [id, each] of given.dealt) dealt.set(id, each)
       know(given.parts)
-      const { level, index } = makeScene(placements, records, { solidOf: shapes.solid, tagsOf, lampsOf: id => parts.get(id)?.lamps ?? [], dealt: id => dealt.get(id) ?? null })
+      const { level, index } = makeScene(taken.splice(0), records, {
+        solidOf: shapes.solid, tagsOf, lampsOf: id => parts.get(id)?.lamps ?? [], dealt: id => dealt.get(id) ?? null,
+      })
       await runWhole(new CheckSite(level, index, kit))
     },
 

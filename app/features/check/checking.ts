@@ -1,3 +1,4 @@
+import { transfer } from 'comlink'
 import { Box3, Vector3 } from 'three'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
@@ -7,10 +8,9 @@ import type { CheckName } from '~~/core/check/kinds'
 import { checkOf } from '~~/core/check/kinds'
 import type { FindingCounts } from '~~/core/check/report'
 import { nameOfThing, sayFinding } from '~~/core/check/report'
-import { recordIn } from '~~/core/level/change'
-import { recordsOf, TABLE_OF } from '~~/core/level/level'
-import type { Operation, Placement, RecordName } from '~~/core/level/schema'
-import { RECORD_NAMES } from '~~/core/level/schema'
+import { buffersOf, toColumns } from '~~/core/level/columns'
+import { recordsOf } from '~~/core/level/level'
+import type { Operation } from '~~/core/level/schema'
 import type { Primitive } from '~~/core/mesh/mesh'
 import { copyOf } from '~~/core/scene/copy-id'
 import { scatterOf } from '~~/core/scene/scatter-site'
@@ -30,6 +30,9 @@ export type CheckFilter = { by: 'all' } | { by: 'picked' } | { by: 'layer', id: 
 
 /** Findings that are mended at a time; each is tried, and looked at again. */
 const MOST_FIXED = 500
+
+/** Placements that the worker is handed at a time: more would keep the page from all else for too long. */
+const SLICE = 2000
 
 /** Seconds without a word from the worker, after which it is ended. */
 const SILENCE = 120
@@ -55,9 +58,10 @@ export const useChecking = defineStore('checking', () => {
   const current = ref<string | null>(null)
   const preview = shallowRef<FixPreview | null>(null)
   const worker = new WorkerHost<CheckWork>(() => new Worker(new URL('./check-worker.ts', import.meta.url), { type: 'module' }), SILENCE)
-  /** What the worker has, to send it only what is new. */
-  let sent = new Map<string, Placement>()
-  let sentRecords = new Map<RecordName, ReadonlyMap<string, object>>()
+  /** Whether the worker has all of the level. */
+  let isGiven = false
+  /** What was done to the level and the worker does not know yet. */
+  let done: Operation[] = []
   const toldParts = new Map<string, { part: object, hash: string | undefined }>()
   let toldDealt = new Map<string, object | null>()
 
@@ -108,28 +112,34 @@ export const useChecking = defineStore('checking', () => {
     })
   }
 
+  /** Hands the worker the level, a slice at a time; what is done to it meanwhile follows. */
   function open(): void {
     close()
     const { view } = level
-    sent = new Map([...view.placements()].map(placement => [placement.id, placement]))
-    remember()
+    const placements = [...view.placements()]
+    const records = recordsOf(view)
     const given = { parts: partsToTell(), dealt: dealtToTell() }
-    void worker.ask((remote, heard) => remote.open([...sent.values()], recordsOf(view), given, heard((told: CheckNews) => {
-      if (level.view === view) take(told)
-    }))).catch(failed)
-  }
-
-  function remember(): void {
-    sentRecords = new Map(RECORD_NAMES.map(record => [record, new Map(level.view[TABLE_OF[record]] as ReadonlyMap<string, object>)]))
+    void worker.ask(async (remote, heard) => {
+      for (let from = 0; from < placements.length; from += SLICE) {
+        const columns = toColumns(placements.slice(from, from + SLICE))
+        await remote.take(transfer(columns, buffersOf(columns)))
+      }
+      const whole = remote.open(records, given, heard((told: CheckNews) => {
+        if (level.view === view) take(told)
+      }))
+      isGiven = true
+      send()
+      await whole
+    }).catch(failed)
   }
 
   function close(): void {
     // With it goes the level that it kept.
     worker.end()
+    isGiven = false
+    done = []
     toldParts.clear()
     toldDealt = new Map()
-    sent = new Map()
-    sentRecords = new Map()
     news.value = NOT_LOOKED
     current.value = null
     endPreview()
@@ -145,46 +155,14 @@ export const useChecking = defineStore('checking', () => {
     if (current.value !== null && !told.findings.some(({ key }) => key === current.value)) current.value = null
   }
 
-  /** Lets the worker know what is otherwise than it has it. */
-  function send(touched: ReadonlySet<string>): void {
-    if (!worker.isRunning || !level.summary) return
-    const operations: Operation[] = []
-    for (const id of touched) {
-      if (copyOf(id)) continue
-      const now = level.view.get(id)
-      if (now === sent.get(id)) continue
-      if (now) {
-        const { id: _id, ...fields } = now
-        operations.push({ do: 'put', id, fields })
-        sent.set(id, now)
-      }
-      else {
-        operations.push({ do: 'remove', id })
-        sent.delete(id)
-      }
-    }
-    operations.push(...recordsToSend())
-    // Blocks and layers come before what shows them and is on them, and go after it.
-    operations.sort((a, b) => rank(a) - rank(b))
-    const change = { operations, parts: partsToTell(), dealt: dealtToTell() }
-    if (operations.length + change.parts.length + change.dealt.length === 0) return
+  /** Lets the worker know what has been done since it was told last. */
+  function send(): void {
+    if (!isGiven || !level.summary) return
+    const change = { operations: done, parts: partsToTell(), dealt: dealtToTell() }
+    done = []
+    if (change.operations.length + change.parts.length + change.dealt.length === 0) return
     endPreview()
     void worker.ask(remote => remote.change(change)).catch(failed)
-  }
-
-  function recordsToSend(): Operation[] {
-    const found: Operation[] = []
-    for (const record of RECORD_NAMES) {
-      const [before, now] = [sentRecords.get(record) ?? new Map<string, object>(), level.view[TABLE_OF[record]] as ReadonlyMap<string, { id: string }>]
-      for (const [id, each] of now) {
-        if (before.get(id) === each) continue
-        const { id: _id, ...fields } = each
-        found.push({ do: `put-${record}`, id, fields } as Operation)
-      }
-      for (const id of before.keys()) if (!now.has(id)) found.push({ do: `remove-${record}`, id } as Operation)
-    }
-    if (found.length > 0) remember()
-    return found
   }
 
   /** The things of a finding that can be picked. */
@@ -267,9 +245,12 @@ export const useChecking = defineStore('checking', () => {
     stage.requestOverlay()
   }
 
+  level.onApplied((operations) => {
+    if (worker.isRunning) for (const operation of operations) done.push(operation)
+  })
   level.onTouched(send)
   watch(() => hand.atWork, atWork => worker.tell(remote => remote.giveWay(atWork)))
-  watch(() => kit.all, () => send(new Set()))
+  watch(() => kit.all, send)
   watch(() => level.summary?.id, (id) => {
     if (id === undefined) close()
     else open()
@@ -281,10 +262,3 @@ export const useChecking = defineStore('checking', () => {
 
 /** What a check needs of a mesh. */
 const bare = ({ positions, normals, indices, material }: Primitive): Primitive => ({ positions, normals, indices, material: { name: material.name, baseColor: [1, 1, 1], roughness: 1, metallic: 0, emissive: [0, 0, 0] } })
-
-/** Records that others need come first, and go last. */
-function rank(operation: Operation): number {
-  const record = recordIn(operation)
-  const isNeeded = record === 'layer' || record === 'block'
-  return operation.do.startsWith('remove') ? (isNeeded ? 2 : 1) : isNeeded ? 0 : 1
-}
