@@ -10,7 +10,7 @@ export const STORED_PICTURE = /^\.\.\/textures\/([0-9a-f]{64})$/
 const MOST_PICTURES = 256
 
 /** Of all accessors of a file together; a body of the largest size taken cannot carry more that is used once. */
-export const MOST_ELEMENTS = 12_000_000
+const MOST_ELEMENTS = 12_000_000
 const MOST_JSON = 4 * 1024 * 1024
 
 const index = z.int().min(0)
@@ -42,6 +42,23 @@ const COMPONENT_BYTES: Record<number, number> = { 5120: 1, 5121: 1, 5122: 2, 512
 /** Numbers of one element of each type (glTF 2.0, 3.6.2.3). */
 export const COMPONENTS = { SCALAR: 1, VEC2: 2, VEC3: 3, VEC4: 4, MAT2: 4, MAT3: 9, MAT4: 16 }
 
+type Meshes = readonly { primitives: readonly { attributes: Record<string, number>, indices?: number }[] }[]
+
+/** Sees to it that all vertices of a file together can be held. @throws GlbError */
+export function checkElements(accessors: readonly { count: number, type: keyof typeof COMPONENTS }[], meshes: Meshes): void {
+  if (accessors.reduce((sum, { count }) => sum + count, 0) > MOST_ELEMENTS) throw new GlbError('accessors: more vertices than are taken in here')
+  // Many primitives may name the same vertices; each is read by itself.
+  let read = 0
+  for (const { attributes, indices } of meshes.flatMap(({ primitives }) => primitives)) {
+    for (const each of [...Object.values(attributes), ...indices === undefined ? [] : [indices]]) {
+      const accessor = accessors[each]
+      if (!accessor) throw new GlbError(`meshes: there is no accessor ${each}`)
+      read += accessor.count * COMPONENTS[accessor.type] / 3
+    }
+  }
+  if (read > MOST_ELEMENTS) throw new GlbError('meshes: more vertices than are taken in here')
+}
+
 /** A binary glTF file's description and its data. */
 export type GlbChunks = { json: GLTF.IGLTF, binary: Uint8Array }
 
@@ -65,26 +82,12 @@ export function checkGlb(bytes: Uint8Array): GlbChunks {
   bufferViews.forEach(({ byteOffset, byteLength }, i) => {
     if (byteOffset + byteLength > buffer.byteLength) throw new GlbError(`bufferViews.${i}: reaches beyond the buffer`)
   })
-  let elements = 0
   accessors.forEach(({ bufferView, byteOffset, componentType, count, type }, i) => {
     const view = bufferViews[bufferView]
     if (!view) throw new GlbError(`accessors.${i}: there is no such part of the buffer`)
     const size = COMPONENT_BYTES[componentType]! * COMPONENTS[type]
     if (byteOffset + (count - 1) * (view.byteStride ?? size) + size > view.byteLength) throw new GlbError(`accessors.${i}: claims more than the file holds`)
-    elements += count
   })
-  if (elements > MOST_ELEMENTS) throw new GlbError('the file has more vertices than are taken in here')
-  // Many primitives may name the same vertices; each is read by itself.
-  let read = 0
-  for (const { primitives } of meshes) {
-    for (const { attributes, indices } of primitives) {
-      for (const each of [...Object.values(attributes), indices]) {
-        const accessor = accessors[each]
-        if (!accessor) throw new GlbError(`meshes: there is no accessor ${each}`)
-        read += accessor.count
-      }
-    }
-  }
-  if (read > MOST_ELEMENTS) throw new GlbError('the file has more vertices than are taken in here')
+  checkElements(accessors, meshes)
   return { json: json as GLTF.IGLTF, binary }
 }

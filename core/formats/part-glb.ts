@@ -8,7 +8,7 @@ import type { PictureSource } from './glb-file'
 import { GlbFile } from './glb-file'
 import { GlbError } from './glb-chunks'
 import { checkGlb, STORED_PICTURE } from './check-glb'
-import { MaterialReader, readMesh } from './gltf-mesh'
+import { PrimitiveReader, readPlainMesh } from './gltf-primitives'
 import { joinBytes } from './join-bytes'
 
 /** A part's mesh, with the pictures that lie in its file. */
@@ -46,8 +46,8 @@ export async function writeStepsGlb(steps: readonly MeshStep[]): Promise<Uint8Ar
 /** Reads them. @throws GlbError */
 export async function readStepsGlb(bytes: Uint8Array): Promise<MeshStep[]> {
   const file = await readStored(bytes)
-  const materials = new MaterialReader()
-  return file.getRoot().listNodes().map(node => ({ mesh: readMesh(node.getMesh()!, materials), error: Number(node.getExtras().error) }))
+  const reader = new PrimitiveReader()
+  return file.getRoot().listNodes().map(node => ({ mesh: readPlainMesh(node.getMesh()!, reader), error: Number(node.getExtras().error) }))
 }
 
 /**
@@ -57,8 +57,8 @@ export async function readStepsGlb(bytes: Uint8Array): Promise<MeshStep[]> {
 export async function readPartGlb(bytes: Uint8Array): Promise<PartMesh> {
   const mesh = (await readStored(bytes)).getRoot().listMeshes()[0]
   if (!mesh) throw new GlbError('the file holds no mesh')
-  const materials = new MaterialReader()
-  return { mesh: readMesh(mesh, materials), pictures: materials.pictures }
+  const reader = new PrimitiveReader()
+  return { mesh: readPlainMesh(mesh, reader), pictures: reader.materials.pictures }
 }
 
 async function readStored(bytes: Uint8Array): Promise<Document> {

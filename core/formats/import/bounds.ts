@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { GlbError } from '../glb-chunks'
-import { COMPONENTS, MOST_ELEMENTS } from '../check-glb'
+import { checkElements, COMPONENTS } from '../check-glb'
 
 const MOST_NODES = 100_000
 /** Of all that a file claims to be when it is unpacked: its buffers, and numbers that are filled in. A small file can claim much. */
@@ -37,20 +37,13 @@ export function checkBounds(json: unknown): void {
     const elsewhere = list.findIndex(({ uri }) => uri !== undefined && !uri.startsWith('data:'))
     if (elsewhere >= 0) throw new GlbError(`${what}.${elsewhere}: names an address elsewhere, and nothing is ever fetched`)
   }
-  if (accessors.reduce((sum, { count }) => sum + count, 0) > MOST_ELEMENTS) throw new GlbError('accessors: more vertices than are taken in here')
+  checkElements(accessors, meshes)
   const claimed = buffers.reduce((sum, { byteLength }) => sum + byteLength, 0)
     + bufferViews.reduce((sum, { extensions: { EXT_meshopt_compression: packed } = {} }) => sum + (packed ? packed.count * packed.byteStride : 0), 0)
     + accessors.reduce((sum, { bufferView, count, type }) => sum + (bufferView === undefined ? count * COMPONENTS[type] * 4 : 0), 0)
   if (claimed > MOST_BYTES) throw new GlbError(`buffers: unpacked they would be more than the ${MOST_BYTES / 1024 / 1024} MB that are taken in`)
   const sparse = accessors.findIndex(each => each.sparse && each.sparse.count > each.count)
   if (sparse >= 0) throw new GlbError(`accessors.${sparse}.sparse: more numbers than the accessor has`)
-  let used = 0
-  for (const { primitives } of meshes) {
-    for (const { attributes, indices } of primitives) {
-      for (const each of [...Object.values(attributes), ...indices === undefined ? [] : [indices]]) used += (accessors[each]?.count ?? 0) * COMPONENTS[accessors[each]?.type ?? 'SCALAR'] / 3
-    }
-  }
-  if (used > MOST_ELEMENTS) throw new GlbError('meshes: more vertices than are taken in here')
   checkTrees(nodes)
 }
 

@@ -1,4 +1,4 @@
-import type { Document, Mesh as GltfMesh, Node as GltfNode } from '@gltf-transform/core'
+import type { Mesh as GltfMesh, Node as GltfNode, Scene } from '@gltf-transform/core'
 import { sha256 } from '@noble/hashes/sha2.js'
 import { bytesToHex } from '@noble/hashes/utils.js'
 import { Matrix4, Quaternion, Vector3 } from 'three'
@@ -18,9 +18,9 @@ import { counted, wordFor } from '../../units/plural'
 import { nameFrom } from '../../units/text'
 import { nearestRotation } from '../../edit/handles/turn'
 import { GlbError } from '../glb-chunks'
-import type { Decoders } from './gltf-parts'
-import { instancesOf, readGltf } from './gltf-parts'
-import { PrimitiveReader } from './primitives'
+import type { Decoders, GltfFile } from './gltf-file'
+import { instancesOf, notesOn, readGltf, sceneOf, topsOf } from './gltf-file'
+import { PrimitiveReader } from '../gltf-primitives'
 import { localOf } from './true-matrix'
 import { EXTRAS_VERSION } from '../level-glb'
 import type { PartFacts } from '../out/shapes'
@@ -54,7 +54,7 @@ const factsSchema = partSchema.pick({ id: true, kit: true, kind: true, tags: tru
  * @throws GlbError with what is wrong, and where
  */
 export function readGltfLevel(glb: Uint8Array, newId: () => string, decoders: Decoders = {}): Promise<ImportedLevel> {
-  return readGltf(glb, decoders, (gltf, json) => new LevelReader(gltf, json, newId).read())
+  return readGltf(glb, decoders, file => new LevelReader(file, newId).read())
 }
 
 /** A node waiting to be read, and what it hangs from. */
@@ -71,13 +71,14 @@ class LevelReader {
   private readonly blocks: ReadonlySet<string>
   private readonly layers: ReadonlySet<string>
   private readonly records: ImportedLevel['records']
+  private readonly scene: Scene | null
   private skipped = 0
   /** How many arrangements were found, and by how many metres at most a copy is from where it was. */
   private readonly ruled = { count: 0, moved: 0 }
 
-  constructor(private readonly gltf: Document, private readonly json: { extensionsUsed?: string[] }, private readonly newId: () => string) {
-    const scene = gltf.getRoot().getDefaultScene() ?? gltf.getRoot().listScenes()[0]
-    const given = scene?.getExtras().handyGrid
+  constructor(private readonly file: GltfFile, private readonly newId: () => string) {
+    this.scene = sceneOf(file)
+    const given = this.scene?.getExtras().handyGrid
     const isOurs = typeof given === 'object' && given !== null && !Array.isArray(given)
     if (isOurs && Number((given as Record<string, unknown>).version) > EXTRAS_VERSION) this.notes.add('It was written by a later version of this program: what that added is left out.')
     const { records, unreadable } = readRecords(isOurs ? given as Record<string, unknown> : {})
@@ -88,11 +89,8 @@ class LevelReader {
   }
 
   async read(): Promise<ImportedLevel> {
-    const root = this.gltf.getRoot()
-    this.noteWhatIsLeftOut()
-    const scene = root.getDefaultScene() ?? root.listScenes()[0]
-    const tops = scene ? scene.listChildren() : root.listNodes().filter(node => !node.getParentNode())
-    const waiting: Waiting[] = tops.map((node, order) => ({ node, parentId: null, order, depth: 0, bent: new Matrix4() })).reverse()
+    for (const note of notesOn(this.file, true)) this.notes.add(note)
+    const waiting: Waiting[] = topsOf(this.file).map((node, order) => ({ node, parentId: null, order, depth: 0, bent: new Matrix4() })).reverse()
     for (let at = waiting.pop(); at; at = waiting.pop()) {
       const placed = await this.readNode(at)
       if (!placed) continue
@@ -102,7 +100,7 @@ class LevelReader {
     if (this.placements.size === 0) throw new GlbError('there is nothing in it that can be placed')
     if (this.skipped > 0) this.notes.add(`${this.skipped} things made for copies are left out: the copies come by their rule.`)
     if (this.ruled.count > 0) this.notes.add(`${counted(this.ruled.count, 'set')} of instances ${wordFor(this.ruled.count, 'becomes an arrangement', 'become arrangements')}; nothing stands farther than ${(Math.max(this.ruled.moved, 1e-6) * 1000).toFixed(3)} mm from where it was.`)
-    return { name: nameFrom(scene?.getName() ?? '', 'Level'), placements: [...this.placements.values()], records: this.records, parts: [...this.parts.values()], pictures: this.reader.materials.pictures, notes: [...this.notes] }
+    return { name: nameFrom(this.scene?.getName() ?? '', 'Level'), placements: [...this.placements.values()], records: this.records, parts: [...this.parts.values()], pictures: this.reader.materials.pictures, notes: [...this.notes] }
   }
 
   /** Puts what a node is into the level. @returns what its children hang from; null if they are left out with it */
@@ -146,7 +144,7 @@ class LevelReader {
 
   /** Reads the parts that placements of this program show, by what their meshes say of themselves. */
   private async readKnownParts(): Promise<void> {
-    const meshes = new Map(this.gltf.getRoot().listMeshes().map(mesh => [factsOf(mesh)?.id, mesh]))
+    const meshes = new Map(this.file.gltf.getRoot().listMeshes().map(mesh => [factsOf(mesh)?.id, mesh]))
     for (const placement of this.placements.values()) {
       if (placement.partId === null || this.parts.has(placement.partId)) continue
       const mesh = meshes.get(placement.partId)
@@ -240,15 +238,6 @@ class LevelReader {
     this.byContent.set(content, id)
     if (!this.parts.has(id)) this.parts.set(id, { id, name: nameFrom(from.getName() || nodeName, 'Part'), mesh, ...facts?.id === id ? { facts } : {} })
     return id
-  }
-
-  private noteWhatIsLeftOut(): void {
-    const root = this.gltf.getRoot()
-    if (root.listAnimations().length > 0) this.notes.add('Animations are left out; things stand as they do at rest.')
-    if (root.listScenes().length > 1) this.notes.add(`Of its ${root.listScenes().length} scenes the one it shows first is taken.`)
-    if (root.listCameras().some(camera => camera.getType() !== 'perspective')) this.notes.add('Cameras without perspective are left out.')
-    const read = new Set(root.listExtensionsUsed().map(({ extensionName }) => extensionName))
-    for (const name of this.json.extensionsUsed ?? []) if (!read.has(name)) this.notes.add(`${name} is not supported, and left out.`)
   }
 }
 

@@ -1,7 +1,4 @@
-import type { Document, Node as GltfNode } from '@gltf-transform/core'
-import { WebIO } from '@gltf-transform/core'
-import type { InstancedMesh } from '@gltf-transform/extensions'
-import { EXTMeshGPUInstancing, EXTMeshoptCompression, EXTTextureWebP, KHRDracoMeshCompression, KHRLightsPunctual, KHRMeshQuantization, KHRTextureTransform } from '@gltf-transform/extensions'
+import type { Node as GltfNode } from '@gltf-transform/core'
 import { Matrix4, Quaternion, Vector3 } from 'three'
 import type { Lamp, Socket } from '../../level/part'
 import { lampSchema, MOST_LAMPS, socketSchema } from '../../level/part'
@@ -12,14 +9,12 @@ import { mergeMeshes } from '../../mesh/merge-meshes'
 import type { Mesh } from '../../mesh/mesh'
 import { meshBounds } from '../../mesh/mesh'
 import type { Picture } from '../../mesh/texture'
-import { GlbError, readChunks } from '../glb-chunks'
+import { GlbError } from '../glb-chunks'
 import { lightOf } from './gltf-marks'
-import { checkBounds } from './bounds'
-import { PrimitiveReader } from './primitives'
-import { keepSkewed, withBelow, worldOf } from './true-matrix'
-
-/** What reads compressed files; without one of them such files are refused. */
-export type Decoders = { draco?: unknown, meshopt?: unknown }
+import type { Decoders, GltfFile } from './gltf-file'
+import { instancesOf, notesOn, readGltf, topsOf } from './gltf-file'
+import { PrimitiveReader } from '../gltf-primitives'
+import { withBelow, worldOf } from './true-matrix'
 
 /** What of a foreign file can become parts. */
 export type Foreign = {
@@ -31,11 +26,6 @@ export type Foreign = {
   notes: string[]
 }
 
-const READ = [KHRDracoMeshCompression, EXTMeshoptCompression, KHRMeshQuantization, KHRTextureTransform, EXTTextureWebP, EXTMeshGPUInstancing, KHRLightsPunctual]
-const READ_NAMES = new Set(READ.map(({ EXTENSION_NAME }) => EXTENSION_NAME as string))
-/** Bytes of a file's description. */
-export const MOST_DESCRIPTION = 64 * 1024 * 1024
-
 /**
  * Reads what somebody else made: a binary glTF file with all that it names in it, as `packFiles` makes it. Animations, skins and
  * shapes to blend to are taken as they stand at rest.
@@ -43,36 +33,17 @@ export const MOST_DESCRIPTION = 64 * 1024 * 1024
  * @throws GlbError with what is wrong, and where
  */
 export async function readForeign(glb: Uint8Array, decoders: Decoders = {}): Promise<Foreign> {
-  return readGltf(glb, decoders, (gltf, json) => new ForeignReader(gltf, json).read())
-}
-
-/** Opens a binary glTF file of any maker. @throws GlbError whatever goes wrong while it is read */
-export async function readGltf<T>(glb: Uint8Array, decoders: Decoders, read: (gltf: Document, json: { extensionsUsed?: string[] }) => T | Promise<T>): Promise<T> {
-  const { json, binary } = readChunks(glb, MOST_DESCRIPTION)
-  checkBounds(json)
-  const required = (json as { extensionsRequired?: string[] }).extensionsRequired ?? []
-  const strange = required.filter(name => !READ_NAMES.has(name))
-  if (strange.length > 0) throw new GlbError(`it cannot be read without ${strange.join(', ')}, which is not supported here`)
-  try {
-    const io = new WebIO().registerExtensions(READ).registerDependencies({ 'draco3d.decoder': decoders.draco, 'meshopt.decoder': decoders.meshopt })
-    const gltf = await io.readJSON({ json: json as never, resources: binary ? { '@glb.bin': binary as Uint8Array<ArrayBuffer> } : {} })
-    keepSkewed(gltf, json)
-    return await read(gltf, json as { extensionsUsed?: string[] })
-  }
-  catch (error) {
-    if (error instanceof GlbError) throw error
-    throw new GlbError(`it cannot be read: ${error instanceof Error ? error.message.slice(0, 200) : String(error)}`)
-  }
+  return readGltf(glb, decoders, file => new ForeignReader(file).read())
 }
 
 class ForeignReader {
   private readonly reader = new PrimitiveReader()
   private readonly notes = this.reader.notes
 
-  constructor(private readonly gltf: Document, private readonly json: { extensionsUsed?: string[] }) {}
+  constructor(private readonly file: GltfFile) {}
 
   read(): Foreign {
-    this.noteWhatIsLeftOut()
+    for (const note of notesOn(this.file, false)) this.notes.add(note)
     const tops = this.tops().flatMap((node, i): Foreign['tops'] => {
       const all = withBelow(node)
       const meshes = all.flatMap(below => this.meshesOf(below))
@@ -88,9 +59,7 @@ class ForeignReader {
 
   /** What stands at the top of the scene; within wrappers that hold nothing but one another. */
   private tops(): GltfNode[] {
-    const root = this.gltf.getRoot()
-    const scene = root.getDefaultScene() ?? root.listScenes()[0]
-    let tops = scene ? scene.listChildren() : root.listNodes().filter(node => !node.getParentNode())
+    let tops = topsOf(this.file)
     while (tops.length === 1 && !tops[0]!.getMesh() && tops[0]!.listChildren().length > 0) tops = tops[0]!.listChildren()
     return tops
   }
@@ -109,19 +78,6 @@ class ForeignReader {
       }
       return [checked(bakeMesh({ primitives }, matrix), node.getName())]
     })
-  }
-
-  private noteWhatIsLeftOut(): void {
-    const root = this.gltf.getRoot()
-    const say = (count: number, one: string, many: string, rest: string) => {
-      if (count > 0) this.notes.add(`${count === 1 ? `One ${one}` : `${count} ${many}`} ${rest}`)
-    }
-    say(root.listAnimations().length, 'animation is', 'animations are', 'left out; things stand as they do at rest.')
-    say(root.listSkins().length, 'skin is', 'skins are', 'taken as it stands at rest.')
-    say(root.listCameras().length, 'camera is', 'cameras are', 'left out.')
-    for (const name of this.json.extensionsUsed ?? []) {
-      if (!READ_NAMES.has(name)) this.notes.add(`${name} is not supported, and left out.`)
-    }
   }
 }
 
@@ -160,23 +116,6 @@ function socketOf(node: GltfNode): Socket[] {
 function placesOf(node: GltfNode): Matrix4[] {
   const world = worldOf(node)
   return instancesOf(node)?.map(matrix => matrix.premultiply(world)) ?? [world]
-}
-
-/** Instances of one node that are taken in. */
-const MOST_INSTANCES = 200_000
-
-/** Where the instances of a node's mesh stand in the node's axes; null if it has none. @throws GlbError for too many */
-export function instancesOf(node: GltfNode): Matrix4[] | null {
-  const instances = node.getExtension<InstancedMesh>('EXT_mesh_gpu_instancing')
-  if (!instances) return null
-  const [translations, rotations, scales] = ['TRANSLATION', 'ROTATION', 'SCALE'].map(name => instances.getAttribute(name))
-  const count = instances.listAttributes()[0]?.getCount() ?? 0
-  if (count > MOST_INSTANCES) throw new GlbError(`${node.getName() || 'a node'}: has more than the ${MOST_INSTANCES.toLocaleString('en')} instances that are taken in`)
-  const element: number[] = []
-  return Array.from({ length: count }, (_, i) => new Matrix4().compose(
-    translations ? new Vector3().fromArray(translations.getElement(i, element)) : new Vector3(),
-    rotations ? new Quaternion().fromArray(rotations.getElement(i, element)).normalize() : new Quaternion(),
-    scales ? new Vector3().fromArray(scales.getElement(i, element)) : new Vector3(1, 1, 1)))
 }
 
 function checked(mesh: Mesh, name: string): Mesh {

@@ -1,14 +1,14 @@
 import type { Accessor, Mesh as GltfMesh, Node as GltfNode, Primitive as GltfPrimitive, Skin as GltfSkin } from '@gltf-transform/core'
 import { Primitive as PrimitiveMode } from '@gltf-transform/core'
 import { Matrix4, Vector3 } from 'three'
-import { FARTHEST } from '../../math/farthest'
-import type { Material, Primitive } from '../../mesh/mesh'
-import { MOST_TRIANGLES } from '../../mesh/mesh'
-import { TEXTURE_SLOTS } from '../../mesh/texture'
-import { GlbError } from '../glb-chunks'
-import { MaterialReader } from '../gltf-mesh'
+import { FARTHEST } from '../math/farthest'
+import type { Material, Mesh, Primitive } from '../mesh/mesh'
+import { MOST_TRIANGLES } from '../mesh/mesh'
+import { TEXTURE_SLOTS } from '../mesh/texture'
+import { GlbError } from './glb-chunks'
+import { MaterialReader } from './gltf-material'
 
-/** Reads the shapes of a foreign file, and gathers their pictures and what has to be said of them. */
+/** Reads the shapes of a glTF file, and gathers their pictures and what has to be said of them. */
 export class PrimitiveReader {
   readonly materials = new MaterialReader()
   readonly notes = new Set<string>()
@@ -68,6 +68,37 @@ export class PrimitiveReader {
     return kept.length > 0 ? { ...material, textures: Object.fromEntries(kept) } : material
   }
 
+}
+
+/**
+ * Reads a mesh of a file as it is written here: whole triangles, each corner with a normal, textures with coordinates.
+ *
+ * @throws GlbError if it is otherwise, or makes no sense
+ */
+export function readPlainMesh(mesh: GltfMesh, reader: PrimitiveReader): Mesh {
+  for (const primitive of mesh.listPrimitives()) demandPlain(primitive)
+  const primitives = reader.primitivesOf(mesh, null)
+  const [note] = reader.notes
+  if (note !== undefined) throw new GlbError(note)
+  return { primitives }
+}
+
+/** @throws GlbError if something of a primitive would have to be made up */
+function demandPlain(primitive: GltfPrimitive): void {
+  const [position, normal, indices] = [primitive.getAttribute('POSITION'), primitive.getAttribute('NORMAL'), primitive.getIndices()]
+  if (!position || !normal || !indices) throw new GlbError('the mesh needs positions, normals and indices')
+  if (primitive.getMode() !== PrimitiveMode.Mode.TRIANGLES) throw new GlbError('the mesh is not made of triangles')
+  const count = position.getCount()
+  if (position.getType() !== 'VEC3' || count < 1) throw new GlbError('the mesh has no vertices')
+  if (indices.getCount() < 3 || indices.getCount() % 3 !== 0) throw new GlbError('the mesh has no whole triangles')
+  const wanted = { NORMAL: 'VEC3', TEXCOORD_0: 'VEC2', TEXCOORD_1: 'VEC2', COLOR_0: 'VEC4' }
+  for (const [name, type] of Object.entries(wanted)) {
+    const accessor = primitive.getAttribute(name)
+    if (!accessor) continue
+    const array = accessor.getArray()
+    const isWhole = accessor.getType() === type && accessor.getCount() === count && array instanceof Float32Array && array.every(Number.isFinite)
+    if (!isWhole) throw new GlbError(`the mesh does not have a ${name} for each vertex`)
+  }
 }
 
 /** The vertices of triangles in turn, however they are listed (glTF 2.0, 3.7.2.1); null if they are no triangles. */

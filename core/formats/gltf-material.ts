@@ -1,12 +1,10 @@
 import { sha256 } from '@noble/hashes/sha2.js'
 import { bytesToHex } from '@noble/hashes/utils.js'
-import type { Mesh as GltfMesh, Material as GltfMaterial, Primitive as GltfPrimitive, Texture as GltfTexture, TextureInfo } from '@gltf-transform/core'
-import { Primitive as PrimitiveMode } from '@gltf-transform/core'
+import type { Material as GltfMaterial, Texture as GltfTexture, TextureInfo } from '@gltf-transform/core'
 import type { Transform } from '@gltf-transform/extensions'
-import type { Material, Mesh, Primitive } from '../mesh/mesh'
+import type { Material } from '../mesh/mesh'
 import type { Picture, Texture, TextureSlot } from '../mesh/texture'
 import { PICTURE_TYPES, pictureTypeOf } from '../mesh/texture'
-import { FARTHEST } from '../math/farthest'
 import { GlbError } from './glb-chunks'
 import { STORED_PICTURE } from './check-glb'
 
@@ -68,48 +66,4 @@ export class MaterialReader {
     this.names.set(texture, { picture, type })
     return { picture, type }
   }
-}
-
-/**
- * Reads a glTF mesh of triangles.
- * @throws GlbError if a primitive has no positions, normals or indices that make sense
- */
-export function readMesh(mesh: GltfMesh, materials: MaterialReader): Mesh {
-  return { primitives: mesh.listPrimitives().map(primitive => readPrimitive(primitive, materials)) }
-}
-
-function readPrimitive(primitive: GltfPrimitive, materials: MaterialReader): Primitive {
-  const positions = primitive.getAttribute('POSITION')?.getArray()
-  const normals = primitive.getAttribute('NORMAL')?.getArray()
-  const indices = primitive.getIndices()?.getArray()
-  if (!positions || !normals || !indices) throw new GlbError('the mesh needs positions, normals and indices')
-  if (primitive.getMode() !== PrimitiveMode.Mode.TRIANGLES) throw new GlbError('the mesh is not made of triangles')
-  const count = positions.length / 3
-  if (primitive.getAttribute('POSITION')!.getType() !== 'VEC3' || count < 1) throw new GlbError('the mesh has no vertices')
-  if (positions.some(value => !(Math.abs(value) <= FARTHEST))) throw new GlbError('the mesh has a vertex that is nowhere, or too far away')
-  if (normals.length !== positions.length || normals.some(value => !Number.isFinite(value))) throw new GlbError('the mesh does not have a normal for each vertex')
-  if (indices.length < 3 || indices.length % 3 !== 0) throw new GlbError('the mesh has no whole triangles')
-  if (indices.some(index => index >= count)) throw new GlbError('a triangle names a vertex that is not there')
-  const material = materials.read(primitive.getMaterial())
-  const uvs = [0, 1].flatMap(set => optional(primitive, `TEXCOORD_${set}`, count * 2) ?? [])
-  for (const texture of Object.values(material.textures ?? {})) {
-    if (texture.texCoord >= uvs.length) throw new GlbError('the mesh has a texture, but no texture coordinates for it')
-  }
-  const colors = optional(primitive, 'COLOR_0', count * 4)
-  return {
-    material,
-    positions: Float32Array.from(positions),
-    normals: Float32Array.from(normals),
-    indices: Uint32Array.from(indices),
-    ...uvs.length > 0 ? { uvs } : {},
-    ...colors ? { colors } : {},
-  }
-}
-
-/** An attribute that not every mesh has, as it is written here. */
-function optional(primitive: GltfPrimitive, name: string, length: number): Float32Array | null {
-  const array = primitive.getAttribute(name)?.getArray()
-  if (!array) return null
-  if (!(array instanceof Float32Array) || array.length !== length || array.some(value => !Number.isFinite(value))) throw new GlbError(`the mesh does not have a ${name} for each vertex`)
-  return Float32Array.from(array)
 }
