@@ -3,7 +3,21 @@
 const TESTS = String.raw`\.test\.ts$|^app/editor/tool-bench\.ts$`
 
 /** The layers of core, the lowest first: each imports only from those before it. */
-const LAYERS = ['units', 'math', 'mesh', 'arrange', 'level', 'scene', 'edit', 'measure', 'check', 'walk', 'settle', 'formats', 'api']
+const LAYERS = [
+  'units',
+  'math',
+  'mesh',
+  'arrange',
+  'level',
+  'scene',
+  'edit',
+  'measure',
+  'check',
+  'walk',
+  'settle',
+  'formats',
+  'api',
+]
 
 const upwards = LAYERS.slice(0, -1).map((layer, i) => ({
   name: `core-${layer}-imports-downward`,
@@ -26,18 +40,38 @@ const appUpwards = FOLDERS.slice(0, -1).map((folder, i) => ({
 const KNOWS = { scatter: ['repeat'], files: ['kit'] }
 
 const betweenFeatures = [...Object.keys(KNOWS), null].map(feature => ({
-  name: feature === null ? 'features-do-not-know-each-other' : `feature-${feature}-knows-only-${KNOWS[feature].join('-')}`,
+  name:
+    feature === null ? 'features-do-not-know-each-other' : `feature-${feature}-knows-only-${KNOWS[feature].join('-')}`,
   severity: 'error',
-  from: { path: feature === null ? `^app/features/(?!(?:${Object.keys(KNOWS).join('|')})/)([^/]+)/` : `^app/features/(${feature})/`, pathNot: TESTS },
-  to: { path: '^app/features/', pathNot: feature === null ? '^app/features/$1/' : `^app/features/(${[feature, ...KNOWS[feature]].join('|')})/` },
+  from: {
+    path:
+      feature === null
+        ? `^app/features/(?!(?:${Object.keys(KNOWS).join('|')})/)([^/]+)/`
+        : `^app/features/(${feature})/`,
+    pathNot: TESTS,
+  },
+  to: {
+    path: '^app/features/',
+    pathNot: feature === null ? '^app/features/$1/' : `^app/features/(${[feature, ...KNOWS[feature]].join('|')})/`,
+  },
 }))
 
 export default {
   forbidden: [
     { name: 'no-circles', severity: 'error', from: {}, to: { circular: true } },
-    { name: 'core-has-these-layers', severity: 'error', from: { path: '^core/', pathNot: `^core/(${LAYERS.join('|')})/` }, to: {} },
+    {
+      name: 'core-has-these-layers',
+      severity: 'error',
+      from: { path: '^core/', pathNot: `^core/(${LAYERS.join('|')})/` },
+      to: {},
+    },
     ...upwards,
-    { name: 'app-has-these-folders', severity: 'error', from: { path: '^app/.+/', pathNot: `^app/(assets|plugins|${FOLDERS.join('|')})/` }, to: {} },
+    {
+      name: 'app-has-these-folders',
+      severity: 'error',
+      from: { path: '^app/.+/', pathNot: `^app/(assets|plugins|${FOLDERS.join('|')})/` },
+      to: {},
+    },
     ...appUpwards,
     ...betweenFeatures,
   ],

@@ -21,36 +21,77 @@ export default ts.config(
       '@typescript-eslint/no-empty-function': 'off',
       'no-console': ['error', { allow: ['warn', 'error'] }],
       'prefer-const': 'error',
+      'max-len': [
+        'error',
+        { code: 120, ignoreStrings: true, ignoreTemplateLiterals: true, ignoreRegExpLiterals: true },
+      ],
+      'max-lines-per-function': ['error', { max: 80, skipBlankLines: true, skipComments: true }],
+      'complexity': ['error', 20],
       '@typescript-eslint/consistent-type-definitions': ['error', 'type'],
       '@typescript-eslint/consistent-type-imports': 'error',
       '@typescript-eslint/no-non-null-assertion': 'off',
-      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_', ignoreRestSiblings: true }],
+      '@typescript-eslint/no-unused-vars': [
+        'error',
+        { argsIgnorePattern: '^_', varsIgnorePattern: '^_', ignoreRestSiblings: true },
+      ],
       'vue/attributes-order': 'off',
       'vue/html-indent': 'off',
       'vue/multiline-html-element-content-newline': 'off',
       'vue/max-attributes-per-line': 'off',
       'vue/multi-word-component-names': 'off',
       'vue/singleline-html-element-content-newline': 'off',
-      'vue/html-self-closing': ['error', { html: { void: 'never' } }],
+      'vue/html-self-closing': ['error', { html: { void: 'always' } }],
       'vue/html-closing-bracket-newline': 'off',
       'vue/first-attribute-linebreak': 'off',
       'vue/require-default-prop': 'off',
     },
   },
   // The page knows the types of the routes, and with them of this package, which has none of its own.
-  { files: ['server/services/new-part.ts', 'server/services/draco.ts'], rules: { '@typescript-eslint/triple-slash-reference': 'off' } },
+  {
+    files: ['server/services/new-part.ts', 'server/services/draco.ts'],
+    rules: { '@typescript-eslint/triple-slash-reference': 'off' },
+  },
   { files: ['scripts/**', 'bench/**'], rules: { 'no-console': 'off' } },
   // An interface of somebody else's can only be added to as an interface.
-  { files: ['app/shell/automation.ts', 'core/arrange/rise-expression.ts'], rules: { '@typescript-eslint/consistent-type-definitions': 'off' } },
-  { files: ['core/**/*.ts'], ignores: ['core/**/*.test.ts'], rules: {
-    'no-restricted-globals': ['error', 'window', 'document', 'Date', 'performance', 'process', 'fetch'],
-    'no-restricted-properties': ['error', { object: 'Math', property: 'random', message: 'core takes its random numbers from a seed' }],
-  } },
-  arrow(['core/**/*.ts'], '^(~|#|node:|vue|pinia)|/(app|server|demo)/', 'core imports nothing from the app, the server or Node.js'),
-  { files: ['**/*.ts', '**/*.vue'], ignores: ['core/level/level.ts', 'core/level/change.ts'], rules: {
-    'no-restricted-syntax': ['error', { selector: 'ImportSpecifier[imported.name="writerOf"]', message: 'a level is written by applyChange alone' }],
-  } },
-  arrow(['app/stage/**/*.ts', 'app/editor/tools/**/*.ts', 'app/features/**/*-tool.ts'], String.raw`\.vue$|^(vue|pinia|vuetify)`, 'the stage and the tools know no Vue'),
-  arrow(['app/**/*.vue'], '^three($|/)|/core/edit/handles/', 'components leave drawing and handles to the stage and the tools'),
+  {
+    files: ['app/shell/automation.ts', 'core/arrange/rise-expression.ts'],
+    rules: { '@typescript-eslint/consistent-type-definitions': 'off' },
+  },
+  {
+    files: ['core/**/*.ts'],
+    ignores: ['core/**/*.test.ts'],
+    rules: {
+      'no-restricted-globals': ['error', 'window', 'document', 'Date', 'performance', 'process', 'fetch'],
+      'no-restricted-properties': [
+        'error',
+        { object: 'Math', property: 'random', message: 'core takes its random numbers from a seed' },
+      ],
+    },
+  },
+  arrow(
+    ['core/**/*.ts'],
+    '^(~|#|node:|vue|pinia)|/(app|server|demo)/',
+    'core imports nothing from the app, the server or Node.js',
+  ),
+  {
+    files: ['**/*.ts', '**/*.vue'],
+    ignores: ['core/level/level.ts', 'core/level/change.ts'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        { selector: 'ImportSpecifier[imported.name="writerOf"]', message: 'a level is written by applyChange alone' },
+      ],
+    },
+  },
+  arrow(
+    ['app/stage/**/*.ts', 'app/editor/tools/**/*.ts', 'app/features/**/*-tool.ts'],
+    String.raw`\.vue$|^(vue|pinia|vuetify)`,
+    'the stage and the tools know no Vue',
+  ),
+  arrow(
+    ['app/**/*.vue'],
+    '^three($|/)|/core/edit/handles/',
+    'components leave drawing and handles to the stage and the tools',
+  ),
   arrow(['server/**/*.ts'], '/app/', 'the server imports nothing from the app'),
 )

@@ -3,17 +3,22 @@ import { fileURLToPath } from 'node:url'
 const root = fileURLToPath(new URL('.', import.meta.url))
 
 /**
- * What the jobs need is in a file apart from what the server begins with (Nitro's own division): a process that loaded that would
- * begin as a server, too.
+ * What the jobs need is in a file apart from what the server begins with (Nitro's own division): a process that loaded
+ * that would begin as a server, too.
  */
-const partOf = (id: string) => id.includes('/nitropack/dist/') ? 'nitro' : JOBS_NEED.test(id.slice(root.length)) ? 'jobs-need' : null
+const partOf = (id: string) =>
+  id.includes('/nitropack/dist/') ? 'nitro' : JOBS_NEED.test(id.slice(root.length)) ? 'jobs-need' : null
 const JOBS_NEED = /^((core|demo)\/|server\/(db|services)\/|server\/utils\/(api-error|body|known-error|log|picture)\.ts)/
 
-/** Builds what processes and threads beside the server's own start with, and what the command line does jobs by (Rollup's `emitFile`). */
+/**
+ * Builds what processes and threads beside the server's own start with, and what the command line does jobs by
+ * (Rollup's `emitFile`).
+ */
 const jobFiles = {
   name: 'job-files',
   buildStart(this: { emitFile: (file: object) => string }) {
-    for (const name of ['jobs', 'child', 'watch']) this.emitFile({ type: 'chunk', id: `${root}server/workers/${name}.ts`, fileName: `${name}.mjs` })
+    for (const name of ['jobs', 'child', 'watch'])
+      this.emitFile({ type: 'chunk', id: `${root}server/workers/${name}.ts`, fileName: `${name}.mjs` })
   },
 }
 
@@ -45,20 +50,20 @@ export default defineNuxtConfig({
     corsHandler: false,
     headers: {
       contentSecurityPolicy: {
-        'default-src': ['\'none\''],
-        'base-uri': ['\'none\''],
-        'connect-src': ['\'self\''],
-        'font-src': ['\'self\''],
-        'form-action': ['\'self\''],
-        'frame-ancestors': ['\'none\''],
-        'img-src': ['\'self\'', 'blob:', 'data:'],
-        'manifest-src': ['\'self\''],
+        'default-src': ["'none'"],
+        'base-uri': ["'none'"],
+        'connect-src': ["'self'"],
+        'font-src': ["'self'"],
+        'form-action': ["'self'"],
+        'frame-ancestors': ["'none'"],
+        'img-src': ["'self'", 'blob:', 'data:'],
+        'manifest-src': ["'self'"],
         // Decoders of compressed meshes are WebAssembly; no text is ever run.
-        'script-src': ['\'self\'', '\'nonce-{{nonce}}\'', '\'wasm-unsafe-eval\''],
-        'script-src-attr': ['\'none\''],
+        'script-src': ["'self'", "'nonce-{{nonce}}'", "'wasm-unsafe-eval'"],
+        'script-src-attr': ["'none'"],
         // Vuetify writes its theme into a style element at run time.
-        'style-src': ['\'self\'', '\'unsafe-inline\''],
-        'worker-src': ['\'self\'', 'blob:'],
+        'style-src': ["'self'", "'unsafe-inline'"],
+        'worker-src': ["'self'", 'blob:'],
         'upgrade-insecure-requests': false,
       },
       crossOriginEmbedderPolicy: false,
@@ -71,14 +76,34 @@ export default defineNuxtConfig({
     rollupConfig: { external: ['pg-native'], plugins: [jobFiles], output: { manualChunks: partOf } },
     compressPublicAssets: { gzip: true, brotli: true },
     // What writes PDF needs an older one beside it; two versions of it cannot lie side by side outside.
-    externals: { inline: ['@noble/hashes'], traceInclude: ['encoder', 'decoder_gltf', 'decoder'].map(name => `${root}node_modules/draco3dgltf/draco_${name}.wasm`) },
+    externals: {
+      inline: ['@noble/hashes'],
+      traceInclude: ['encoder', 'decoder_gltf', 'decoder'].map(
+        name => `${root}node_modules/draco3dgltf/draco_${name}.wasm`,
+      ),
+    },
   },
   typescript: {
     strict: true,
     tsConfig: { compilerOptions: { noUncheckedIndexedAccess: true } },
     nodeTsConfig: {
-      compilerOptions: { noUncheckedIndexedAccess: true, types: ['node'], paths: { '~~/*': ['../*'], '~/*': ['../app/*'] } },
-      include: ['../core/**/*', '../server/**/*.d.ts', '../demo/**/*', '../tests/**/*', '../bench/**/*', '../app/**/*.test.ts', '../vitest.config.ts', '../vitest.unit.config.ts', '../playwright.config.ts', '../drizzle.config.ts'],
+      compilerOptions: {
+        noUncheckedIndexedAccess: true,
+        types: ['node'],
+        paths: { '~~/*': ['../*'], '~/*': ['../app/*'] },
+      },
+      include: [
+        '../core/**/*',
+        '../server/**/*.d.ts',
+        '../demo/**/*',
+        '../tests/**/*',
+        '../bench/**/*',
+        '../app/**/*.test.ts',
+        '../vitest.config.ts',
+        '../vitest.unit.config.ts',
+        '../playwright.config.ts',
+        '../drizzle.config.ts',
+      ],
     },
   },
   vite: {

@@ -1,6 +1,9 @@
 import { defineConfig } from '@playwright/test'
 
-/** A software renderer on a small machine is slow: limits that only a hang reaches. Tests wait most of their time, so two of them go beside each other. */
+/**
+ * A software renderer on a small machine is slow: limits that only a hang reaches. Tests wait most of their time, so
+ * two of them go beside each other.
+ */
 export default defineConfig({
   testDir: 'tests/e2e',
   outputDir: 'test-results',
@@ -18,7 +21,12 @@ export default defineConfig({
     launchOptions: {
       executablePath: process.env.CHROMIUM,
       args: [
-        '--no-sandbox', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync',
+        '--no-sandbox',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
         '--enable-unsafe-swiftshader',
       ],
     },

@@ -17,8 +17,21 @@ const rules: Record<string, Rule> = {
   'line in local axes': { ...RULES.line.first, count: MILLION, turn: [0, 1, 0], axes: 'local' },
   'grid': { ...RULES.grid.first, counts: [1000, 1, 1000], stagger: 0.5, rise: { by: 'rows', height: 0.1, every: 1 } },
   'ring': { ...RULES.ring.first, count: MILLION },
-  'grid by an expression': { ...RULES.grid.first, counts: [1000, 1, 1000], rise: { by: 'expression', text: '0.3 * row + 0.1 * random' } },
-  'path': { ...RULES.path.first, points: [[0, 0, 0], [500, 3, 200], [900, 0, -300], [2000, 5, 0]], count: MILLION },
+  'grid by an expression': {
+    ...RULES.grid.first,
+    counts: [1000, 1, 1000],
+    rise: { by: 'expression', text: '0.3 * row + 0.1 * random' },
+  },
+  'path': {
+    ...RULES.path.first,
+    points: [
+      [0, 0, 0],
+      [500, 3, 200],
+      [900, 0, -300],
+      [2000, 5, 0],
+    ],
+    count: MILLION,
+  },
   'fan': { ...RULES.fan.first, rows: 1000, first: 1000 },
 }
 
@@ -41,12 +54,22 @@ it('evaluating a million copies', () => {
 it('the next data after a number of a 100,000-copy grid has changed', () => {
   const rule: GridRule = { ...RULES.grid.first, counts: [250, 4, 100] }
   const out = new Float64Array(100_000 * 16)
-  const time = median(40, i => RULES.grid.write({ ...rule, stagger: i % 2 / 2 }, out))
+  const time = median(40, i => RULES.grid.write({ ...rule, stagger: (i % 2) / 2 }, out))
   const part = createPlacement({ id: PART, name: 'Source', kind: 'part', partId: PART, parentId: GRID })
-  const shown = median(20, (i) => {
-    const level = bareView([createPlacement({ id: GRID, name: 'Grid', kind: 'arrangement', own: { rule: { ...rule, stagger: i % 2 / 2 } } }), part])
+  const shown = median(20, i => {
+    const level = bareView([
+      createPlacement({
+        id: GRID,
+        name: 'Grid',
+        kind: 'arrangement',
+        own: { rule: { ...rule, stagger: (i % 2) / 2 } },
+      }),
+      part,
+    ])
     level.shapes(GRID)
   })
   const bytes = (of: Rule) => JSON.stringify({ do: 'put', id: '', fields: { own: { rule: of } } }).length
-  console.log(`100,000 copies: ${time.toFixed(2)} ms, with their source as the stage draws them ${shown.toFixed(2)} ms; the change that is saved: ${bytes(rule)} bytes, for 12 copies ${bytes(RULES.grid.first)}`)
+  console.log(
+    `100,000 copies: ${time.toFixed(2)} ms, with their source as the stage draws them ${shown.toFixed(2)} ms; the change that is saved: ${bytes(rule)} bytes, for 12 copies ${bytes(RULES.grid.first)}`,
+  )
 }, 600_000)

@@ -29,35 +29,41 @@ const SIZES = [1_000, 10_000, 100_000]
 const [WIDTH, HEIGHT] = [1200, 800]
 
 function aimAt(camera: PerspectiveCamera, projection: Matrix4, x: number, y: number): Aim {
-  const ndc = (px: number, py: number) => [px / WIDTH * 2 - 1, 1 - py / HEIGHT * 2] as const
+  const ndc = (px: number, py: number) => [(px / WIDTH) * 2 - 1, 1 - (py / HEIGHT) * 2] as const
   const [nx, ny] = ndc(x, y)
   const direction = new Vector3(nx, ny, 0.5).unproject(camera).sub(camera.position).normalize()
   return {
-    at: { x, y }, projection,
+    at: { x, y },
+    projection,
     ray: Object.assign(new Raycaster(camera.position.clone(), direction).ray),
-    around: (pixels) => {
+    around: pixels => {
       const [[x0, y0], [x1, y1]] = [ndc(x - pixels, y + pixels), ndc(x + pixels, y - pixels)]
       return { x0, y0, x1, y1 }
     },
-    project: (point) => {
+    project: point => {
       const seen = point.clone().applyMatrix4(camera.matrixWorldInverse)
       if (seen.z > -camera.near) return null
       seen.applyMatrix4(camera.projectionMatrix)
-      return { x: (seen.x + 1) / 2 * WIDTH, y: (1 - seen.y) / 2 * HEIGHT }
+      return { x: ((seen.x + 1) / 2) * WIDTH, y: ((1 - seen.y) / 2) * HEIGHT }
     },
     sightTo: point => new Raycaster(camera.position.clone(), point.clone().sub(camera.position).normalize()).ray,
-    metresPerPixel: point => 2 * -point.clone().applyMatrix4(camera.matrixWorldInverse).z * Math.tan(Math.PI / 6) / HEIGHT,
+    metresPerPixel: point =>
+      (2 * -point.clone().applyMatrix4(camera.matrixWorldInverse).z * Math.tan(Math.PI / 6)) / HEIGHT,
   }
 }
 
 /** Those nearest to a place, so that the same is dragged whatever the size of the level. */
 function nearest({ level, ids }: MadeUpLevel, count: number): string[] {
-  const distance = new Map(ids.map(id => [id, level.need(id).kind === 'group' ? Infinity : pivotOf(level, id).length()]))
+  const distance = new Map(
+    ids.map(id => [id, level.need(id).kind === 'group' ? Infinity : pivotOf(level, id).length()]),
+  )
   return [...ids].sort((a, b) => distance.get(a)! - distance.get(b)!).slice(0, count)
 }
 
 const all: MoveSnaps = {
-  grid: { size: 0.25, lattice: true, frame: WORLD_GRID }, abut: true, vertex: new Set(SNAP_POINT_KINDS),
+  grid: { size: 0.25, lattice: true, frame: WORLD_GRID },
+  abut: true,
+  vertex: new Set(SNAP_POINT_KINDS),
   hug: { onto: 'everything', rest: 'lowest', leaning: true, offset: 0 },
 }
 const variants: Record<string, MoveSnaps> = {
@@ -72,7 +78,11 @@ function onePointerMove(made: MadeUpLevel, count: number, snaps: MoveSnaps): num
   const last = ids[0]!
   const origin = pivotOf(level, last)
   const snapper = new MoveSnapper(level, index, ids, last, origin, () => true)
-  const view = { right: new Vector3(1, 0, 0), up: new Vector3(0, 0.9, -0.4).normalize(), forward: origin.clone().sub(camera.position).normalize() }
+  const view = {
+    right: new Vector3(1, 0, 0),
+    up: new Vector3(0, 0.9, -0.4).normalize(),
+    forward: origin.clone().sub(camera.position).normalize(),
+  }
   const axes = new Quaternion()
   const drag = new MoveDrag(aimAt(camera, projection, WIDTH / 2, HEIGHT / 2).ray, origin, { kind: 'view' }, axes, view)
   const next = numbers(5)
@@ -85,12 +95,20 @@ function onePointerMove(made: MadeUpLevel, count: number, snaps: MoveSnaps): num
 
 it('one pointer move of a drag', () => {
   const levels = SIZES.map(madeUpLevel)
-  const line = (cells: string[]) => cells.map((cell, i) => i === 0 ? cell.padEnd(42) : cell.padStart(12)).join('')
-  const rows = [1, 500].flatMap(count => Object.entries(variants).map(([name, snaps]) => {
-    const times = levels.map(level => onePointerMove(level, count, snaps))
-    return line([`${count} picked, ${name}`, ...times.map(time => time.toFixed(3)), `${(times[2]! / times[0]!).toFixed(2)} x`])
-  }))
-  console.log([line(['script time, median, ms', ...SIZES.map(size => size.toLocaleString('en')), 'growth']), ...rows].join('\n'))
+  const line = (cells: string[]) => cells.map((cell, i) => (i === 0 ? cell.padEnd(42) : cell.padStart(12))).join('')
+  const rows = [1, 500].flatMap(count =>
+    Object.entries(variants).map(([name, snaps]) => {
+      const times = levels.map(level => onePointerMove(level, count, snaps))
+      return line([
+        `${count} picked, ${name}`,
+        ...times.map(time => time.toFixed(3)),
+        `${(times[2]! / times[0]!).toFixed(2)} x`,
+      ])
+    }),
+  )
+  console.log(
+    [line(['script time, median, ms', ...SIZES.map(size => size.toLocaleString('en')), 'growth']), ...rows].join('\n'),
+  )
 }, 900_000)
 
 it('one pointer move with 100 copies picked of 10,000', () => {
@@ -103,7 +121,16 @@ it('one pointer move with 100 copies picked of 10,000', () => {
     createPlacement({ id: source, name: 'Crate', kind: 'part', partId: part.id, parentId: grid }),
   ])
   const index = new LevelIndex(level, () => solid)
-  const shown = new ShownLevel(level, new Drawables(() => solid, () => [], () => Promise.reject(new Error('no pictures')), () => {}), new LampGrid())
+  const shown = new ShownLevel(
+    level,
+    new Drawables(
+      () => solid,
+      () => [],
+      () => Promise.reject(new Error('no pictures')),
+      () => {},
+    ),
+    new LampGrid(),
+  )
   const keys = keysOf(rule)
   const picked = Array.from({ length: 100 }, (_, i) => copyId(grid, keys.keyAt(i)))
   const origin = pivotOf(level, picked[0]!)
@@ -113,8 +140,18 @@ it('one pointer move with 100 copies picked of 10,000', () => {
   camera.lookAt(origin)
   camera.updateMatrixWorld()
   const projection = camera.projectionMatrix.clone().multiply(camera.matrixWorldInverse)
-  const view = { right: new Vector3(1, 0, 0), up: new Vector3(0, 0.9, -0.4).normalize(), forward: origin.clone().sub(camera.position).normalize() }
-  const drag = new MoveDrag(aimAt(camera, projection, WIDTH / 2, HEIGHT / 2).ray, origin, { kind: 'plane', axis: 1 }, axes, view)
+  const view = {
+    right: new Vector3(1, 0, 0),
+    up: new Vector3(0, 0.9, -0.4).normalize(),
+    forward: origin.clone().sub(camera.position).normalize(),
+  }
+  const drag = new MoveDrag(
+    aimAt(camera, projection, WIDTH / 2, HEIGHT / 2).ray,
+    origin,
+    { kind: 'plane', axis: 1 },
+    axes,
+    view,
+  )
   const next = numbers(5)
   const spent = { snap: 0, shown: 0 }
   const time = median(40, () => {
@@ -122,13 +159,21 @@ it('one pointer move with 100 copies picked of 10,000', () => {
     const start = performance.now()
     const { operations } = snapper.snap(drag.update(aim.ray), { kind: 'plane', axis: 1 }, axes, all, aim)
     spent.snap += performance.now() - start
-    shown.preview({ matrices: previewMatrices(level, operations), fresh: new Map(), arranged: previewArranged(level, operations), own: new Map(), written: new Set(operations.map(({ id }) => id)) })
+    shown.preview({
+      matrices: previewMatrices(level, operations),
+      fresh: new Map(),
+      arranged: previewArranged(level, operations),
+      own: new Map(),
+      written: new Set(operations.map(({ id }) => id)),
+    })
     spent.shown += performance.now() - start
   })
-  console.log(`100 copies picked of 10,000: ${time.toFixed(1)} ms a move, of which snapping ${(spent.snap / spent.shown * 100).toFixed(0)} %`)
+  console.log(
+    `100 copies picked of 10,000: ${time.toFixed(1)} ms a move, of which snapping ${((spent.snap / spent.shown) * 100).toFixed(0)} %`,
+  )
 }, 900_000)
 
-it('set down 10,000 things, against three\'s Raycaster over the same meshes', () => {
+it("set down 10,000 things, against three's Raycaster over the same meshes", () => {
   const count = 10_000
   const { level, index, ids } = madeUpLevel(count)
   const things = ids.filter(id => level.need(id).kind === 'part')
@@ -141,8 +186,10 @@ it('set down 10,000 things, against three\'s Raycaster over the same meshes', ()
   const ours = performance.now() - before
   // As plain three would have it: an object for each thing, a mesh in it for each of its materials.
   const material = new MeshBasicMaterial()
-  const objects = things.map((id) => {
-    const object = new Group().add(...index.shownBy(id)[0]!.solid.geometries.map(geometry => new Mesh(geometry, material)))
+  const objects = things.map(id => {
+    const object = new Group().add(
+      ...index.shownBy(id)[0]!.solid.geometries.map(geometry => new Mesh(geometry, material)),
+    )
     level.worldMatrix(id).decompose(object.position, object.quaternion, object.scale)
     object.updateMatrixWorld()
     return object
@@ -157,5 +204,7 @@ it('set down 10,000 things, against three\'s Raycaster over the same meshes', ()
   }
   const theirs = (performance.now() - start) / sample
   const perThing = ours / lifted.length
-  console.log(`set down ${lifted.length} of ${count}: ${ours.toFixed(0)} ms, ${(perThing * 1000).toFixed(1)} µs each; Raycaster over all: ${(theirs * 1000).toFixed(0)} µs each, ${(theirs / perThing).toFixed(0)} x as long (sample of ${sample})`)
+  console.log(
+    `set down ${lifted.length} of ${count}: ${ours.toFixed(0)} ms, ${(perThing * 1000).toFixed(1)} µs each; Raycaster over all: ${(theirs * 1000).toFixed(0)} µs each, ${(theirs / perThing).toFixed(0)} x as long (sample of ${sample})`,
+  )
 }, 900_000)

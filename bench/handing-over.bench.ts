@@ -21,7 +21,9 @@ const COPIES = 100_000
 const kit = new Map(lanternQuayKit().map(part => [part.id, part]))
 const crate = [...kit.values()].find(({ name }) => name === 'Crate')!
 
-async function timed(run: (count: (bytes: number) => void) => Promise<unknown>): Promise<{ ms: number, bytes: number }> {
+async function timed(
+  run: (count: (bytes: number) => void) => Promise<unknown>,
+): Promise<{ ms: number; bytes: number }> {
   let bytes = 0
   const start = performance.now()
   await run(length => void (bytes += length))
@@ -30,34 +32,94 @@ async function timed(run: (count: (bytes: number) => void) => Promise<unknown>):
 
 it('handing over 100,000 copies', async () => {
   const level = bareView([
-    createPlacement({ id: GRID, name: 'Rows', kind: 'arrangement', own: { rule: { ...RULES.grid.first, counts: [1000, 1, 100] }, vary: { seed: 1, move: [0.1, 0, 0.1], turn: [0, 30, 0], size: [0.9, 1.1] } } }),
+    createPlacement({
+      id: GRID,
+      name: 'Rows',
+      kind: 'arrangement',
+      own: {
+        rule: { ...RULES.grid.first, counts: [1000, 1, 100] },
+        vary: { seed: 1, move: [0.1, 0, 0.1], turn: [0, 30, 0], size: [0.9, 1.1] },
+      },
+    }),
     createPlacement({ id: SOURCE, name: 'Crate', kind: 'part', partId: crate.id, parentId: GRID }),
   ])
   level.copies(GRID)
   const numbers = Float32Array.from({ length: COPIES * 10 }, (_, i) => i * 0.1)
-  const plain = await timed(async (count) => {
+  const plain = await timed(async count => {
     for (let i = 0; i < numbers.length; i += 1000) count(Buffer.from(numbers.slice(i, i + 1000).buffer).length)
   })
   const encoders = { meshopt: MeshoptEncoder as unknown as Encoders['meshopt'] }
-  const glb = (options: object) => timed(async (count) => {
-    const { head } = await writeLevelGlb('Rows', level, id => kit.get(id), { ...glbOptionsSchema.parse({}), ...options }, { sink: bytes => count(bytes.length), pictureOf: () => '', encoders })
-    count(head.length)
-  })
-  const rows: [string, { ms: number, bytes: number }][] = [
-    ['the numbers, plainly', plain], ['glTF, instances', await glb({ instanced: true })], ['glTF, instances, meshopt', await glb({ instanced: true, compression: 'meshopt' })], ['glTF, nodes', await glb({})],
-    ['USD, instancer', await timed(count => writeLevelUsda('Rows', level, id => kit.get(id), usdOptionsSchema.parse({}), text => count(text.length)))],
-    ['table, a row each', await timed(count => writeTable(level, { ...tableOptionsSchema.parse({}), copies: true }, () => 'Crate', text => count(text.length)))],
-    ['level.json', await timed(async (count) => {
-      for (const text of writeLevelJson({ name: 'Rows', revision: 0, placements: [...level.placements()], records: recordsOf(level), parts: [], kept: [] })) count(text.length)
-    })],
+  const glb = (options: object) =>
+    timed(async count => {
+      const { head } = await writeLevelGlb(
+        'Rows',
+        level,
+        id => kit.get(id),
+        { ...glbOptionsSchema.parse({}), ...options },
+        { sink: bytes => count(bytes.length), pictureOf: () => '', encoders },
+      )
+      count(head.length)
+    })
+  const rows: [string, { ms: number; bytes: number }][] = [
+    ['the numbers, plainly', plain],
+    ['glTF, instances', await glb({ instanced: true })],
+    ['glTF, instances, meshopt', await glb({ instanced: true, compression: 'meshopt' })],
+    ['glTF, nodes', await glb({})],
+    [
+      'USD, instancer',
+      await timed(count =>
+        writeLevelUsda(
+          'Rows',
+          level,
+          id => kit.get(id),
+          usdOptionsSchema.parse({}),
+          text => count(text.length),
+        ),
+      ),
+    ],
+    [
+      'table, a row each',
+      await timed(count =>
+        writeTable(
+          level,
+          { ...tableOptionsSchema.parse({}), copies: true },
+          () => 'Crate',
+          text => count(text.length),
+        ),
+      ),
+    ],
+    [
+      'level.json',
+      await timed(async count => {
+        for (const text of writeLevelJson({
+          name: 'Rows',
+          revision: 0,
+          placements: [...level.placements()],
+          records: recordsOf(level),
+          parts: [],
+          kept: [],
+        }))
+          count(text.length)
+      }),
+    ],
   ]
-  console.log(rows.map(([name, { ms, bytes }]) => `${name.padEnd(28)}${ms.toFixed(0).padStart(8)} ms${(bytes / COPIES).toFixed(1).padStart(10)} bytes a copy`).join('\n'))
+  console.log(
+    rows
+      .map(
+        ([name, { ms, bytes }]) =>
+          `${name.padEnd(28)}${ms.toFixed(0).padStart(8)} ms${(bytes / COPIES).toFixed(1).padStart(10)} bytes a copy`,
+      )
+      .join('\n'),
+  )
 }, 600_000)
 
 it('drawing a plan of Lantern Quay and of 10,000 placements', async () => {
   const { placements, ...records } = lanternQuay()
   const title = { name: 'Plan', date: '2026-11-26', revision: 0 }
-  for (const [name, level] of [['Lantern Quay', bareView(placements, records)], ['10,000 props', madeUpLevel(10_000).level]] as const) {
+  for (const [name, level] of [
+    ['Lantern Quay', bareView(placements, records)],
+    ['10,000 props', madeUpLevel(10_000).level],
+  ] as const) {
     const { ms } = await timed(() => planSheet(level, id => kit.get(id), planOptionsSchema.parse({}), title))
     console.log(`${name}: ${ms.toFixed(0)} ms`)
   }

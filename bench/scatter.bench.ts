@@ -8,7 +8,8 @@ import type { Skin } from '../core/arrange/scatter/site'
 import { deal, ingredient, scatterRule, siteFor, skinOf, SQUARE } from '../tests/scatter-support'
 import { median } from './made-up-level'
 
-const line = (name: string, time: number, times: number) => `${name.padEnd(36)}${time.toFixed(1).padStart(10)} ms${times.toFixed(3).padStart(9)} x`
+const line = (name: string, time: number, times: number) =>
+  `${name.padEnd(36)}${time.toFixed(1).padStart(10)} ms${times.toFixed(3).padStart(9)} x`
 
 // At equal distance and area, about 65,000 points; ours are as full as the package's, or a little fuller.
 it('65,000 points at a smallest distance on a plane', () => {
@@ -17,26 +18,70 @@ it('65,000 points at a smallest distance on a plane', () => {
   const site = siteFor(rule(1), matrix)
   const other = median(5, () => void new PoissonDiskSampling({ shape: [306, 306], minDistance: 1, tries: 30 }).fill())
   const [full, most] = [median(5, () => void deal(rule(10_000), site)), median(5, () => void deal(rule(0.5), site))]
-  console.log([line('poisson-disk-sampling', other, 1), line('a scatter that is full', full, full / other), line('a scatter of four fifths of that', most, most / other)].join('\n'))
+  console.log(
+    [
+      line('poisson-disk-sampling', other, 1),
+      line('a scatter that is full', full, full / other),
+      line('a scatter of four fifths of that', most, most / other),
+    ].join('\n'),
+  )
 }, 600_000)
 
 it('over 20,000 triangles with four limits', () => {
   const hills = new PlaneGeometry(200, 200, 100, 100).rotateX(-Math.PI / 2)
   const position = hills.getAttribute('position')
-  for (let i = 0; i < position.count; i++) position.setY(i, 4 * Math.sin(position.getX(i) / 9) * Math.cos(position.getZ(i) / 7))
+  for (let i = 0; i < position.count; i++)
+    position.setY(i, 4 * Math.sin(position.getX(i) / 9) * Math.cos(position.getZ(i) / 7))
   const skins: Record<string, Skin> = { surface: skinOf(hills), other: SQUARE }
-  const things = Array.from({ length: 100 }, (_, i) => ({ shape: 'other', matrix: Array.from(new Matrix4().makeTranslation((i % 10) * 20 - 95, 2, Math.floor(i / 10) * 20 - 95).elements) }))
-  const limits: ScatterRule['limits'] = [{ ...LIMITS.slope.first, to: 50 }, { ...LIMITS.height.first, from: -5 }, { ...LIMITS.things.first, from: 1 }, { ...LIMITS.noise.first, from: 0.2 }]
+  const things = Array.from({ length: 100 }, (_, i) => ({
+    shape: 'other',
+    matrix: Array.from(new Matrix4().makeTranslation((i % 10) * 20 - 95, 2, Math.floor(i / 10) * 20 - 95).elements),
+  }))
+  const limits: ScatterRule['limits'] = [
+    { ...LIMITS.slope.first, to: 50 },
+    { ...LIMITS.height.first, from: -5 },
+    { ...LIMITS.things.first, from: 1 },
+    { ...LIMITS.noise.first, from: 0.2 },
+  ]
   const rule = (count: number) => scatterRule({ measure: 'count', count, mix: [ingredient(1), ingredient(2)], limits })
-  const site = siteFor(rule(1), new Matrix4().toArray(), { things: limits.map(({ type }) => type === 'things' ? things : []) })
+  const site = siteFor(rule(1), new Matrix4().toArray(), {
+    things: limits.map(({ type }) => (type === 'things' ? things : [])),
+  })
   const fresh = () => new Dealer(shape => skins[shape])
-  const all = (count: number, roughly?: number) => median(5, () => void dealNow(fresh().deal('a', rule(count), site, {}, roughly)))
+  const all = (count: number, roughly?: number) =>
+    median(5, () => void dealNow(fresh().deal('a', rule(count), site, {}, roughly)))
   const [few, whole, first] = [all(10_000), all(100_000), all(100_000, 3000)]
   const dealer = fresh()
   dealNow(dealer.deal('a', rule(100_000), site))
   let strokes = 0
-  const painted = (at: number): ScatterRule => ({ ...rule(100_000), paint: { begins: 'everywhere', strokes: [{ on: 1, below: 0, does: 'remove', radius: 2, strength: 1, points: [[at, 0, 0], [at, 0, 5]] }] } })
+  const painted = (at: number): ScatterRule => ({
+    ...rule(100_000),
+    paint: {
+      begins: 'everywhere',
+      strokes: [
+        {
+          on: 1,
+          below: 0,
+          does: 'remove',
+          radius: 2,
+          strength: 1,
+          points: [
+            [at, 0, 0],
+            [at, 0, 5],
+          ],
+        },
+      ],
+    },
+  })
   const stroke = median(9, () => void dealNow(dealer.deal('a', painted(strokes++), site)))
   const bytes = JSON.stringify(painted(0).paint.strokes).length
-  console.log([line('10,000 copies', few, few / whole), line('100,000 copies', whole, 1), line('the first 3,000 of them', first, first / whole), line('one stroke over 100,000', stroke, stroke / whole), `saved for a straight stroke: ${bytes} bytes`].join('\n'))
+  console.log(
+    [
+      line('10,000 copies', few, few / whole),
+      line('100,000 copies', whole, 1),
+      line('the first 3,000 of them', first, first / whole),
+      line('one stroke over 100,000', stroke, stroke / whole),
+      `saved for a straight stroke: ${bytes} bytes`,
+    ].join('\n'),
+  )
 }, 600_000)

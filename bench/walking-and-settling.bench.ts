@@ -13,31 +13,45 @@ const told = (times: readonly number[]) => {
   return { median: Number(sorted[Math.floor(sorted.length / 2)]!.toFixed(3)), worst: Number(sorted.at(-1)!.toFixed(2)) }
 }
 
-it('walking: script time of a frame of a sixtieth of a second among props, and the start, by the size of the level', { timeout: 120_000 }, () => {
-  for (const count of [1_000, 10_000, 100_000]) {
-    const { index } = madeUpLevel(count)
-    const began = performance.now()
-    const walker = new Walker(index, FIRST_WALK, new Vector3(0.3, 0, 0.3))
-    walker.findRoom()
-    walker.move(1 / 60, { forward: 0, right: 0, yaw: 0, run: false, jump: false, crouch: false })
-    const start = performance.now() - began
-    const next = numbers(5)
-    const times: number[] = []
-    let yaw = 0
-    for (let i = 0; i < 3000; i++) {
-      if (i % 40 === 0) yaw = next() * 6.28
-      const from = performance.now()
-      walker.move(1 / 60, { forward: 1, right: 0, yaw, run: i % 120 < 60, jump: i % 90 === 0, crouch: false })
-      times.push(performance.now() - from)
+it(
+  'walking: script time of a frame of a sixtieth of a second among props, and the start, by the size of the level',
+  { timeout: 120_000 },
+  () => {
+    for (const count of [1_000, 10_000, 100_000]) {
+      const { index } = madeUpLevel(count)
+      const began = performance.now()
+      const walker = new Walker(index, FIRST_WALK, new Vector3(0.3, 0, 0.3))
+      walker.findRoom()
+      walker.move(1 / 60, { forward: 0, right: 0, yaw: 0, run: false, jump: false, crouch: false })
+      const start = performance.now() - began
+      const next = numbers(5)
+      const times: number[] = []
+      let yaw = 0
+      for (let i = 0; i < 3000; i++) {
+        if (i % 40 === 0) yaw = next() * 6.28
+        const from = performance.now()
+        walker.move(1 / 60, { forward: 1, right: 0, yaw, run: i % 120 < 60, jump: i % 90 === 0, crouch: false })
+        times.push(performance.now() - from)
+      }
+      console.log(`walk among ${count.toLocaleString('en')}`, {
+        start: Number(start.toFixed(2)),
+        ...told(times),
+        stops: walker.stops.size,
+      })
     }
-    console.log(`walk among ${count.toLocaleString('en')}`, { start: Number(start.toFixed(2)), ...told(times), stops: walker.stops.size })
-  }
-})
+  },
+)
 
 it('settling 200 things: time for their gathering, for falling, and the share of the time that goes by meanwhile', async () => {
   await loadPhysics()
   const next = numbers(9)
-  const { level, index } = levelOfBoxes([{ size: [30, 1, 30], translation: [0, -1, 0] }, ...Array.from({ length: 200 }, (_, i) => ({ size: [0.4, 0.3, 0.5] as [number, number, number], translation: [next() * 3, 0.5 + i * 0.12, next() * 3] as [number, number, number] }))])
+  const { level, index } = levelOfBoxes([
+    { size: [30, 1, 30], translation: [0, -1, 0] },
+    ...Array.from({ length: 200 }, (_, i) => ({
+      size: [0.4, 0.3, 0.5] as [number, number, number],
+      translation: [next() * 3, 0.5 + i * 0.12, next() * 3] as [number, number, number],
+    })),
+  ])
   const ids = Array.from({ length: 200 }, (_, i) => testId(i + 2))
   const from = performance.now()
   const scene = settleScene(level, index, ids, () => 'hull')
@@ -50,14 +64,33 @@ it('settling 200 things: time for their gathering, for falling, and the share of
     times.push(performance.now() - at)
   }
   const sum = times.reduce((all, each) => all + each, 0)
-  console.log('settle 200', { gathered: Number(gathered.toFixed(1)), ...told(times), seconds: Number(settling.seconds.toFixed(1)), 'share of real time': Number((sum / 1000 / settling.seconds).toFixed(3)), resting: settling.resting })
+  console.log('settle 200', {
+    'gathered': Number(gathered.toFixed(1)),
+    ...told(times),
+    'seconds': Number(settling.seconds.toFixed(1)),
+    'share of real time': Number((sum / 1000 / settling.seconds).toFixed(3)),
+    'resting': settling.resting,
+  })
   settling.dispose()
 })
 
 it('lamps: dealing 1,000 to their cells against 8', () => {
   const next = numbers(3)
-  const lamps = (count: number) => Array.from({ length: count }, () => ({ at: new Vector3(next() * 200, 3, next() * 200), range: 9, color: new Color(), direction: new Vector3(0, -1, 0), cosInner: -1.5, cosOuter: -2, area: 0 }))
+  const lamps = (count: number) =>
+    Array.from({ length: count }, () => ({
+      at: new Vector3(next() * 200, 3, next() * 200),
+      range: 9,
+      color: new Color(),
+      direction: new Vector3(0, -1, 0),
+      cosInner: -1.5,
+      cosOuter: -2,
+      area: 0,
+    }))
   const [few, many] = [lamps(8), lamps(1000)]
   const [of8, of1000] = [median(20, () => new LampCells(few)), median(20, () => new LampCells(many))]
-  console.log('lamp cells', { 8: Number(of8.toFixed(2)), 1000: Number(of1000.toFixed(2)), ratio: Number((of1000 / of8).toFixed(1)) })
+  console.log('lamp cells', {
+    8: Number(of8.toFixed(2)),
+    1000: Number(of1000.toFixed(2)),
+    ratio: Number((of1000 / of8).toFixed(1)),
+  })
 })

@@ -11,18 +11,32 @@ type Hands = {
   goods: string
 }
 
-/** Six things that are wrong with Lantern Quay on purpose, for the first look at the level check; told in docs/lantern-quay.md. */
+/**
+ * Six things that are wrong with Lantern Quay on purpose, for the first look at the level check; told in
+ * docs/lantern-quay.md.
+ */
 export function putFindings({ group, put, mark, square, goods }: Hands): void {
   put(square, 'Planter that floats', 'Planter', [8.6, 0.03, -1.7])
   put(square, 'Bench put twice', 'Bench', [-6.4, 0, -0.6], 60)
   put(goods, 'Spare crate', 'Crate', [6.5, 0, -0.9], 12)
   mark('In the barrel', 'camera', cameraOwn({ fieldOfView: 50 }), [4.2, 0.45, -2.7], [0, 0, 0])
-  mark('Lost lamp', 'light', lightOwn({ light: 'point', color: '#ffd77a', intensity: 6, range: 2 }), [-3, 9, 8], [0, 0, 0])
+  mark(
+    'Lost lamp',
+    'light',
+    lightOwn({ light: 'point', color: '#ffd77a', intensity: 6, range: 2 }),
+    [-3, 9, 8],
+    [0, 0, 0],
+  )
   group('Signs, to come')
 }
 
-const exemption = (of: string, things: readonly string[], amount: number | null, reason: string): Exemption =>
-  ({ id: demoId(`exemption/${of}/${things.join()}`), of, things: things.map(name => demoId(`placement/${name}`)), amount, reason })
+const exemption = (of: string, things: readonly string[], amount: number | null, reason: string): Exemption => ({
+  id: demoId(`exemption/${of}/${things.join()}`),
+  of,
+  things: things.map(name => demoId(`placement/${name}`)),
+  amount,
+  reason,
+})
 
 /** What is meant so. */
 export const EXEMPTIONS: Exemption[] = [

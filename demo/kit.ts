@@ -4,8 +4,31 @@ import { lightOwn } from '../core/level/create'
 import type { Lamp, Part, Socket } from '../core/level/part'
 import { candelaOfPoint, colorOfKelvin } from '../core/math/photometry'
 import { fallenLeaf, fieldStone, grassTuft, meadowStar, plumBell, reed } from './parts/greenery'
-import { awning, bandstand, barrel, basket, bench, crate, glassScreen, lanternPost, planter, rowingBoat, stallFrame } from './parts/market'
-import { bridgeSpan, canalWall, canalWater, embankment, kerb, plankJetty, quayEdge, quaySlab, railing, stepsFlight } from './parts/quay'
+import {
+  awning,
+  bandstand,
+  barrel,
+  basket,
+  bench,
+  crate,
+  glassScreen,
+  lanternPost,
+  planter,
+  rowingBoat,
+  stallFrame,
+} from './parts/market'
+import {
+  bridgeSpan,
+  canalWall,
+  canalWater,
+  embankment,
+  kerb,
+  plankJetty,
+  quayEdge,
+  quaySlab,
+  railing,
+  stepsFlight,
+} from './parts/quay'
 import { palette } from './palette'
 
 const NAMESPACE = '6f0c2a57-6c1e-5d0b-9a44-2f6f7c1b8e10'
@@ -18,17 +41,43 @@ export function demoId(name: string): string {
 export type DemoPart = Pick<Part, 'id' | 'name' | 'kind' | 'tags' | 'sockets' | 'lamps'> & { mesh: Mesh }
 
 /** The lamp in a lantern's glass: 1,000 lm of warm light, by night alone. */
-const LANTERN_LAMP: Lamp = { at: [0, 2.85, 0], rotation: [0, 0, 0, 1], light: lightOwn({ light: 'point', color: colorOfKelvin(2400), temperature: 2400, intensity: Math.round(candelaOfPoint(1000)), range: 9, when: 'night' }) }
+const LANTERN_LAMP: Lamp = {
+  at: [0, 2.85, 0],
+  rotation: [0, 0, 0, 1],
+  light: lightOwn({
+    light: 'point',
+    color: colorOfKelvin(2400),
+    temperature: 2400,
+    intensity: Math.round(candelaOfPoint(1000)),
+    range: 9,
+    when: 'night',
+  }),
+}
 
-function part(name: string, kind: Part['kind'], tags: string[], mesh: Mesh, sockets: Socket[] = [], lamps: Lamp[] = []): DemoPart {
+function part(
+  name: string,
+  kind: Part['kind'],
+  tags: string[],
+  mesh: Mesh,
+  sockets: Socket[] = [],
+  lamps: Lamp[] = [],
+): DemoPart {
   return { id: demoId(`part/${name}`), name, kind, tags, mesh, sockets, lamps }
 }
 
 /** Ends at both sides of a piece, on the ground it stands on. @param axis along which it is `length` metres long */
 function ends(kind: string, axis: 'x' | 'z', length: number): Socket[] {
-  return ([['left', -1], ['right', 1]] as const).map(([name, side]) => ({
-    name, kind, up: [0, 1, 0],
-    at: axis === 'x' ? [side * length / 2, 0, 0] : [0, 0, side * length / 2], direction: axis === 'x' ? [side, 0, 0] : [0, 0, side],
+  return (
+    [
+      ['left', -1],
+      ['right', 1],
+    ] as const
+  ).map(([name, side]) => ({
+    name,
+    kind,
+    up: [0, 1, 0],
+    at: axis === 'x' ? [(side * length) / 2, 0, 0] : [0, 0, (side * length) / 2],
+    direction: axis === 'x' ? [side, 0, 0] : [0, 0, side],
   }))
 }
 

@@ -26,16 +26,20 @@ const level = bareView(placements, records)
 const index = new LevelIndex(level, shapes.solid)
 
 describe('the kit', () => {
-  it.each(kit.map(part => [part.name, part] as const))('%s has its pivot in the middle of its bottom and unit normals', (_name, { mesh }) => {
-    const { min, max } = meshBounds(mesh)
-    expect(min.y).toBeCloseTo(0, 5)
-    expect(min.x + max.x).toBeCloseTo(0, 5)
-    expect(min.z + max.z).toBeCloseTo(0, 5)
-    for (const { normals, positions, indices } of mesh.primitives) {
-      for (let i = 0; i < normals.length; i += 3) expect(Math.hypot(normals[i]!, normals[i + 1]!, normals[i + 2]!)).toBeCloseTo(1, 4)
-      expect(Math.max(...indices)).toBeLessThan(positions.length / 3)
-    }
-  })
+  it.each(kit.map(part => [part.name, part] as const))(
+    '%s has its pivot in the middle of its bottom and unit normals',
+    (_name, { mesh }) => {
+      const { min, max } = meshBounds(mesh)
+      expect(min.y).toBeCloseTo(0, 5)
+      expect(min.x + max.x).toBeCloseTo(0, 5)
+      expect(min.z + max.z).toBeCloseTo(0, 5)
+      for (const { normals, positions, indices } of mesh.primitives) {
+        for (let i = 0; i < normals.length; i += 3)
+          expect(Math.hypot(normals[i]!, normals[i + 1]!, normals[i + 2]!)).toBeCloseTo(1, 4)
+        expect(Math.max(...indices)).toBeLessThan(positions.length / 3)
+      }
+    },
+  )
 
   it('turns its faces outwards: what a mesh encloses comes out positive', () => {
     for (const name of ['Crate', 'Barrel', 'Planter', 'Embankment', 'Bridge span', 'Stall frame', 'Railing 2 m']) {
@@ -52,25 +56,38 @@ describe('the kit', () => {
 describe('the level', () => {
   it('is a level that a level takes, with about a hundred placements', () => {
     const empty = bareView()
-    applyChange(empty, [
-      ...records.layers.map(({ id, ...fields }) => ({ do: 'put-layer' as const, id, fields })),
-      ...records.stations.map(({ id, ...fields }) => ({ do: 'put-station' as const, id, fields })),
-      ...records.blocks.map(({ id, ...fields }) => ({ do: 'put-block' as const, id, fields })),
-      ...placements.map(({ id, ...fields }) => ({ do: 'put' as const, id, fields })),
-    ], id => shapes.has(id))
+    applyChange(
+      empty,
+      [
+        ...records.layers.map(({ id, ...fields }) => ({ do: 'put-layer' as const, id, fields })),
+        ...records.stations.map(({ id, ...fields }) => ({ do: 'put-station' as const, id, fields })),
+        ...records.blocks.map(({ id, ...fields }) => ({ do: 'put-block' as const, id, fields })),
+        ...placements.map(({ id, ...fields }) => ({ do: 'put' as const, id, fields })),
+      ],
+      id => shapes.has(id),
+    )
     expect(empty.size).toBeGreaterThan(90)
     expect(empty.size).toBeLessThan(140)
   })
 
   it('has ground of really different heights', () => {
-    const heights = [0, -3, -6].map(z => findLanding(index, new Ray(new Vector3(5, 20, -9 + z), new Vector3(0, -1, 0)), 0)!.point[1])
+    const heights = [0, -3, -6].map(
+      z => findLanding(index, new Ray(new Vector3(5, 20, -9 + z), new Vector3(0, -1, 0)), 0)!.point[1],
+    )
     expect(Math.max(...heights) - Math.min(...heights)).toBeGreaterThan(1)
   })
 
   it('repeats by rules: racks, stalls, lanterns, railings, kerb, steps and the approaches of the bridge', () => {
-    const live = Object.fromEntries([...level.arrangementIds].map(id => [level.need(id).name, index.shownBy(id).length]))
+    const live = Object.fromEntries(
+      [...level.arrangementIds].map(id => [level.need(id).name, index.shownBy(id).length]),
+    )
     // Racks and stalls are two shapes each.
-    expect(live).toMatchObject({ 'Ring of stalls': 8, 'Lanterns along the edge': 8, 'Steps to the water': 8, 'Bridge approach': 2 })
+    expect(live).toMatchObject({
+      'Ring of stalls': 8,
+      'Lanterns along the edge': 8,
+      'Steps to the water': 8,
+      'Bridge approach': 2,
+    })
     expect(live['Planter racks']).toBeGreaterThan(2 * 18)
     expect(live['Railings on the curve']).toBe(11)
     expect(live['Kerb']).toBe(22)
@@ -79,7 +96,9 @@ describe('the level', () => {
     expect(steps.max.y).toBeCloseTo(-0.17, 6)
     expect(steps.max.y - 7 * 0.17).toBeCloseTo(-1.36, 6)
     // A bollard stands on both banks.
-    const bollards = index.shownBy(demoId('placement/Bridge approach')).map(({ matrix }) => new Vector3().setFromMatrixPosition(matrix).z)
+    const bollards = index
+      .shownBy(demoId('placement/Bridge approach'))
+      .map(({ matrix }) => new Vector3().setFromMatrixPosition(matrix).z)
     for (const z of bollards) expect(z).toBeCloseTo(11.3, 6)
   })
 
@@ -92,14 +111,29 @@ describe('the level', () => {
       if (!dealt.has(id)) dealt.set(id, dealAtOnce(scene.level, { shapes, tagsOf }, dealer, id))
       return dealt.get(id)!
     }
-    const scene: Scene = makeScene(placements, records, { solidOf: shapes.solid, tagsOf, lampsOf: part => parts.get(part)?.lamps ?? [], dealt: dealtOnce })
+    const scene: Scene = makeScene(placements, records, {
+      solidOf: shapes.solid,
+      tagsOf,
+      lampsOf: part => parts.get(part)?.lamps ?? [],
+      dealt: dealtOnce,
+    })
     const level = scene.level
     const known = { part: (id: string) => parts.get(id), ids: () => parts.keys(), solidOf: shapes.solid }
     const check = new LevelCheck(new CheckSite(level, scene.index, known))
     for (const _ of check.all());
-    const say = ({ of, things }: Finding) => `${of}: ${things.map(id => nameOfThing({ level, kit: known }, id)).join(', ')}`
-    expect(inOrder(check.findings).filter(({ left }) => left === undefined).map(say)).toEqual([
-      'floating: Planter that floats', 'twice: Bench 1, Bench put twice', 'camera-blocked: In the barrel, Barrel 1', 'overlapping: Bench 2, Spare crate', 'idle-light: Lost lamp', 'empty-group: Signs, to come',
+    const say = ({ of, things }: Finding) =>
+      `${of}: ${things.map(id => nameOfThing({ level, kit: known }, id)).join(', ')}`
+    expect(
+      inOrder(check.findings)
+        .filter(({ left }) => left === undefined)
+        .map(say),
+    ).toEqual([
+      'floating: Planter that floats',
+      'twice: Bench 1, Bench put twice',
+      'camera-blocked: In the barrel, Barrel 1',
+      'overlapping: Bench 2, Spare crate',
+      'idle-light: Lost lamp',
+      'empty-group: Signs, to come',
     ])
     expect(check.findings.filter(({ left }) => left !== undefined)).toHaveLength(3)
     // Four of them can be mended at once; the camera and the lamp need a hand.
@@ -108,11 +142,22 @@ describe('the level', () => {
   })
 
   it('leaves nothing floating: benches, planters and crates stand on something', () => {
-    for (const name of ['Crate 1', 'Crate 3', 'Barrel 1', 'Bench 1', 'Planter on the bank', 'Bench on the bank', 'Basket 1']) {
+    for (const name of [
+      'Crate 1',
+      'Crate 3',
+      'Barrel 1',
+      'Bench 1',
+      'Planter on the bank',
+      'Bench on the bank',
+      'Basket 1',
+    ]) {
       const id = demoId(`placement/${name}`)
       const box = index.extents.boundsOf([id], new Box3())
       const middle = box.getCenter(new Vector3())
-      const below = index.raycast(new Ray(middle.clone().setY(box.min.y + 0.05), new Vector3(0, -1, 0)), other => other !== id)
+      const below = index.raycast(
+        new Ray(middle.clone().setY(box.min.y + 0.05), new Vector3(0, -1, 0)),
+        other => other !== id,
+      )
       expect(below, name).not.toBeNull()
       expect(Math.abs(below!.point.y - box.min.y), name).toBeLessThan(0.1)
     }

@@ -5,7 +5,13 @@ function finish(name: string, hex: string, roughness: number, glow = 0): Materia
   // three holds colours as linear RGB, which is what glTF's factors are.
   const { r, g, b } = new Color(hex)
   const baseColor = [round(r), round(g), round(b)] as const
-  return { name, baseColor, roughness, metallic: 0, emissive: glow > 0 ? baseColor.map(value => round(value * glow)) as [number, number, number] : [0, 0, 0] }
+  return {
+    name,
+    baseColor,
+    roughness,
+    metallic: 0,
+    emissive: glow > 0 ? (baseColor.map(value => round(value * glow)) as [number, number, number]) : [0, 0, 0],
+  }
 }
 
 function round(value: number): number {

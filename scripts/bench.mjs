@@ -13,13 +13,19 @@ try {
     await ensureBuild()
     postgres = await startThrowawayPostgres()
   }
-  const env = { ...process.env, TEST_POSTGRES_URL: postgres?.urlOf('postgres') ?? '', ...postgres && { CHROMIUM: await ensureChromium() } }
-  await run(tool('vitest'), ['run', '--project', 'bench', '--reporter', 'verbose', '--disable-console-intercept', ...named], { env })
-}
-catch (error) {
+  const env = {
+    ...process.env,
+    TEST_POSTGRES_URL: postgres?.urlOf('postgres') ?? '',
+    ...(postgres && { CHROMIUM: await ensureChromium() }),
+  }
+  await run(
+    tool('vitest'),
+    ['run', '--project', 'bench', '--reporter', 'verbose', '--disable-console-intercept', ...named],
+    { env },
+  )
+} catch (error) {
   console.error(error instanceof Stop ? error.message : error)
   process.exitCode = 1
-}
-finally {
+} finally {
   await postgres?.stop()
 }

@@ -1,11 +1,18 @@
 // What each picture shows: a function that brings a fresh page there, with the demo's level.
 
 async function openEditor(page, url, board = 'day', settings = {}) {
-  await page.addInitScript(given => localStorage.setItem('handy-grid.settings', JSON.stringify(given)), { board, author: 'Guest 1001', ...settings })
+  await page.addInitScript(given => localStorage.setItem('handy-grid.settings', JSON.stringify(given)), {
+    board,
+    author: 'Guest 1001',
+    ...settings,
+  })
   await page.goto(url)
   await page.getByRole('link', { name: 'Open Lantern Quay' }).click()
-  await page.waitForFunction(() => globalThis.handyGrid?.level() && document.querySelector('[data-test=stats]'), null, { timeout: 90_000 })
-  if ((settings.bench ?? 'kit') === 'kit') await page.waitForFunction(() => document.querySelectorAll('.card img').length > 15)
+  await page.waitForFunction(() => globalThis.handyGrid?.level() && document.querySelector('[data-test=stats]'), null, {
+    timeout: 90_000,
+  })
+  if ((settings.bench ?? 'kit') === 'kit')
+    await page.waitForFunction(() => document.querySelectorAll('.card img').length > 15)
   await settle(page)
 }
 
@@ -26,7 +33,8 @@ async function hold(page, from, ...to) {
   await settle(page)
 }
 
-const look = (page, eye, target) => page.evaluate(([from, to]) => globalThis.handyGrid.lookFrom(from, to), [eye, target])
+const look = (page, eye, target) =>
+  page.evaluate(([from, to]) => globalThis.handyGrid.lookFrom(from, to), [eye, target])
 const row = (page, name) => page.locator('[role=treeitem]', { hasText: name }).first()
 
 async function pick(page, group, name) {
@@ -141,7 +149,8 @@ export const scenes = {
     await openEditor(page, url, 'day', { bench: 'kit' })
     await page.getByRole('button', { name: 'Bring in' }).click()
     const [chooser] = await Promise.all([page.waitForEvent('filechooser'), page.getByText('A file …').click()])
-    const table = 'label;asset;Pos X;Pos Y;Pos Z;Yaw\nStool 1;Crate;1,5;0;2;0\nStool 2;Krate;2,5;0;2;45\nTub 1;Basket;3,25;0;2,5;90\nTub 2;Basket;far;0;2,5;90\n'
+    const table =
+      'label;asset;Pos X;Pos Y;Pos Z;Yaw\nStool 1;Crate;1,5;0;2;0\nStool 2;Krate;2,5;0;2;45\nTub 1;Basket;3,25;0;2,5;90\nTub 2;Basket;far;0;2,5;90\n'
     await chooser.setFiles({ name: 'stools.csv', mimeType: 'text/csv', buffer: Buffer.from(table) })
     await page.locator('[data-test=receive-told]').waitFor()
     await page.waitForTimeout(800)
@@ -150,7 +159,9 @@ export const scenes = {
     const { levels } = await (await fetch(`${url}/api/levels`)).json()
     const svg = await (await fetch(`${url}/api/levels/${levels[0].id}/plan.svg?paper=A3`)).text()
     await page.setViewportSize({ width: 1440, height: 1018 })
-    await page.setContent(`<body style="margin:0">${svg.replace(/width="420mm" height="297mm"/, 'width="1440" height="1018"')}</body>`)
+    await page.setContent(
+      `<body style="margin:0">${svg.replace(/width="420mm" height="297mm"/, 'width="1440" height="1018"')}</body>`,
+    )
     await page.waitForTimeout(1000)
   },
   'edit-part': async (page, url) => {
@@ -163,7 +174,9 @@ export const scenes = {
     await look(page, [-3.5, 5.2, 4.5], [-6, 0.8, -3])
     await page.keyboard.press('Control+Alt+e')
     await page.locator('[data-test=workshop]').waitFor()
-    await page.waitForFunction(() => window.handyGrid?.level()?.placements.length === 3 && document.querySelector('[data-test=stats]'))
+    await page.waitForFunction(
+      () => window.handyGrid?.level()?.placements.length === 3 && document.querySelector('[data-test=stats]'),
+    )
     await settle(page)
     await pick(page, 'Fruit stall', 'Fruit stall: awning')
     await settle(page)

@@ -16,16 +16,34 @@ const { chromium } = await import('@playwright/test')
 const postgres = await startThrowawayPostgres()
 const port = await freePort()
 const server = spawn(process.execPath, ['.output/server/index.mjs'], {
-  cwd: root, stdio: ['ignore', 'ignore', 'inherit'], env: { ...process.env, HOST: '127.0.0.1', PORT: String(port), DATABASE_URL: postgres.url },
+  cwd: root,
+  stdio: ['ignore', 'ignore', 'inherit'],
+  env: { ...process.env, HOST: '127.0.0.1', PORT: String(port), DATABASE_URL: postgres.url },
 })
 const url = `http://127.0.0.1:${port}`
 const browser = await chromium.launch({
   executablePath: await ensureChromium(),
-  args: ['--no-sandbox', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--enable-unsafe-swiftshader'],
+  args: [
+    '--no-sandbox',
+    '--disable-quic',
+    '--no-first-run',
+    '--disable-background-networking',
+    '--disable-component-update',
+    '--disable-sync',
+    '--enable-unsafe-swiftshader',
+  ],
 })
 const errors = []
 try {
-  await waitFor(() => fetch(`${url}/api/health`).then(answer => answer.ok, () => false), 60, 'the server does not answer')
+  await waitFor(
+    () =>
+      fetch(`${url}/api/health`).then(
+        answer => answer.ok,
+        () => false,
+      ),
+    60,
+    'the server does not answer',
+  )
   for (const [name, scene] of Object.entries(scenes)) {
     if (named.length > 0 && !named.includes(name)) continue
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' })
@@ -38,8 +56,7 @@ try {
     await page.close()
     console.log(`took ${name}`)
   }
-}
-finally {
+} finally {
   for (const error of errors) console.error(error)
   if (errors.length > 0) process.exitCode = 1
   await browser.close()

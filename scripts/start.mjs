@@ -23,9 +23,11 @@ let stopping
 
 async function main() {
   checkNode()
-  if (!Number.isInteger(port) || port < 1 || port > 65535) throw new Stop(`PORT is "${process.env.PORT}"; a number from 1 to 65535 is needed.`)
+  if (!Number.isInteger(port) || port < 1 || port > 65535)
+    throw new Stop(`PORT is "${process.env.PORT}"; a number from 1 to 65535 is needed.`)
   await claimFolder()
-  if (!await isFree(port, host)) throw new Stop(`Port ${port} on ${host} is taken by another program. Choose another one: PORT=4601 npm start`)
+  if (!(await isFree(port, host)))
+    throw new Stop(`Port ${port} on ${host} is taken by another program. Choose another one: PORT=4601 npm start`)
   await ensurePackages()
   let url = process.env.DATABASE_URL
   if (url) await checkDatabase(url)
@@ -41,7 +43,10 @@ async function main() {
   if (keys.HANDY_GRID_KEY) tellKeys(keys)
 }
 
-/** Beyond loopback nobody is let in without a key: those of the settings, or some that are made once and kept beside the database. */
+/**
+ * Beyond loopback nobody is let in without a key: those of the settings, or some that are made once and kept beside the
+ * database.
+ */
 function keysFor(served) {
   const { HANDY_GRID_KEY, HANDY_GRID_READING_KEY } = process.env
   if (HANDY_GRID_KEY || /^(localhost|127\..*|::1)$/.test(served)) return { HANDY_GRID_KEY, HANDY_GRID_READING_KEY }
@@ -54,8 +59,10 @@ function keysFor(served) {
 
 function tellKeys({ HANDY_GRID_KEY, HANDY_GRID_READING_KEY }) {
   const isEverywhere = host === '0.0.0.0' || host === '::'
-  const own = Object.values(networkInterfaces()).flat().find(({ family, internal }) => family === 'IPv4' && !internal)?.address
-  const link = key => `http://${isEverywhere ? own ?? '127.0.0.1' : shown}:${port}/enter#key=${key}`
+  const own = Object.values(networkInterfaces())
+    .flat()
+    .find(({ family, internal }) => family === 'IPv4' && !internal)?.address
+  const link = key => `http://${isEverywhere ? (own ?? '127.0.0.1') : shown}:${port}/enter#key=${key}`
   console.log(`To work on levels:   ${link(HANDY_GRID_KEY)}`)
   if (HANDY_GRID_READING_KEY) console.log(`To look at them:     ${link(HANDY_GRID_READING_KEY)}`)
 }
@@ -65,7 +72,9 @@ async function claimFolder() {
   mkdirSync(folder, { recursive: true })
   const other = readNote()
   if (other && isRunning(other.pid) && isOurs(other.pid)) {
-    throw new Stop(`Handy Grid is already running at ${other.address} (process ${other.pid}). Stop it there with Ctrl+C, or open that address.`)
+    throw new Stop(
+      `Handy Grid is already running at ${other.address} (process ${other.pid}). Stop it there with Ctrl+C, or open that address.`,
+    )
   }
   if (other?.server && isRunning(other.server) && isOurs(other.server)) await end(other.server, 'SIGTERM')
   writeNote()
@@ -75,8 +84,7 @@ async function claimFolder() {
 function readNote() {
   try {
     return JSON.parse(readFileSync(note, 'utf8'))
-  }
-  catch {
+  } catch {
     return null
   }
 }
@@ -85,12 +93,14 @@ function writeNote(more = {}) {
   writeFileSync(note, JSON.stringify({ pid: process.pid, address, ...more }))
 }
 
-/** A process number is given out again after its process has ended; where the system tells, only a Node.js process counts. */
+/**
+ * A process number is given out again after its process has ended; where the system tells, only a Node.js process
+ * counts.
+ */
 function isOurs(pid) {
   try {
     return /node|nuxt/.test(readFileSync(`/proc/${pid}/cmdline`, 'utf8'))
-  }
-  catch {
+  } catch {
     return true
   }
 }
@@ -98,10 +108,28 @@ function isOurs(pid) {
 /** Starts the server and waits until it answers. One that ends by itself after that is started again. */
 async function serve(settings) {
   const given = Object.fromEntries(Object.entries(settings).filter(([, value]) => value))
-  const env = { ...process.env, HOST: host, PORT: String(port), NITRO_HOST: host, NITRO_PORT: String(port), NUXT_TELEMETRY_DISABLED: '1', ...given }
+  const env = {
+    ...process.env,
+    HOST: host,
+    PORT: String(port),
+    NITRO_HOST: host,
+    NITRO_PORT: String(port),
+    NUXT_TELEMETRY_DISABLED: '1',
+    ...given,
+  }
   const server = dev
-    ? spawn(tool('nuxt'), ['dev', '--host', host, '--port', String(port)], { cwd: root, env, stdio: ['ignore', 'inherit', 'inherit'], detached: true })
-    : spawn(process.execPath, ['.output/server/index.mjs'], { cwd: root, env: { ...env, NODE_ENV: 'production' }, stdio: ['ignore', 'ignore', 'inherit'], detached: true })
+    ? spawn(tool('nuxt'), ['dev', '--host', host, '--port', String(port)], {
+        cwd: root,
+        env,
+        stdio: ['ignore', 'inherit', 'inherit'],
+        detached: true,
+      })
+    : spawn(process.execPath, ['.output/server/index.mjs'], {
+        cwd: root,
+        env: { ...env, NODE_ENV: 'production' },
+        stdio: ['ignore', 'ignore', 'inherit'],
+        detached: true,
+      })
   const endServer = () => end(server.pid, 'SIGTERM')
   stops.push(endServer)
   writeNote({ server: server.pid })
@@ -114,10 +142,14 @@ async function serve(settings) {
     stops.splice(stops.indexOf(endServer), 1)
     setTimeout(() => stopping ?? serve(settings).catch(stop), 1000)
   })
-  await waitFor(async () => {
-    const answer = await fetch(`${address}/api/health`).catch(() => null)
-    return answer?.ok || stopping
-  }, 120, `The server does not answer at ${address}.`)
+  await waitFor(
+    async () => {
+      const answer = await fetch(`${address}/api/health`).catch(() => null)
+      return answer?.ok || stopping
+    },
+    120,
+    `The server does not answer at ${address}.`,
+  )
   isReady = true
 }
 

@@ -1,6 +1,6 @@
 // Runs every check: lint, types, unit and reference tests, then API and end-to-end tests against the built application
-// on a throwaway PostgreSQL. `npm test -- unit` (or lint, types, api, e2e) runs only what is named; `trial` is the long form of the
-// made-up requests and kills that are part of the API and end-to-end tests.
+// on a throwaway PostgreSQL. `npm test -- unit` (or lint, types, api, e2e) runs only what is named; `trial` is the long
+// form of the made-up requests and kills that are part of the API and end-to-end tests.
 import { ensureChromium } from './lib/chromium.mjs'
 import { checkNode, ensureBuild, ensurePackages } from './lib/packages.mjs'
 import { startThrowawayPostgres } from './lib/postgres.mjs'
@@ -16,7 +16,8 @@ async function main() {
   await ensurePackages()
   const isTrial = named.includes('trial')
   const needsBuild = wants('api') || wants('e2e') || isTrial
-  // Checking the types, as building does, uses one core only, and both write into .nuxt: each goes beside something else.
+  // Checking the types, as building does, uses one core only, and both write into .nuxt: each goes beside something
+  // else.
   await together(
     wants('lint') && part('lint', lint),
     wants('types') && part('types', () => run(tool('nuxt'), ['typecheck'])),
@@ -34,7 +35,10 @@ async function main() {
     await run(tool('playwright'), ['test', 'never-lost'], { env: long })
   }
   if (wants('api')) await part('api', () => run(tool('vitest'), ['run', '--project', 'api'], { env }))
-  if (wants('e2e')) await part('e2e', async () => run(tool('playwright'), ['test'], { env: { ...env, CHROMIUM: await ensureChromium() } }))
+  if (wants('e2e'))
+    await part('e2e', async () =>
+      run(tool('playwright'), ['test'], { env: { ...env, CHROMIUM: await ensureChromium() } }),
+    )
 }
 
 async function lint() {
@@ -62,8 +66,7 @@ async function cleanUp() {
 for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => cleanUp().then(() => process.exit(1)))
 try {
   await main()
-}
-catch (error) {
+} catch (error) {
   console.error(error instanceof Stop ? error.message : error)
   process.exitCode = 1
 }

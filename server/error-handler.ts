@@ -7,7 +7,8 @@ import { log } from './utils/log'
 /** Every failure of a route leaves as JSON in one form, without stack traces; what was not expected goes to the log. */
 const handler: NitroErrorHandler = (error, event) => {
   const known = asApiError(error.cause instanceof ApiError ? error.cause : error, error.statusCode)
-  if (known.status >= 500) log.error({ err: error.cause ?? error, method: event.method, path: event.path.split('?')[0] }, 'request failed')
+  if (known.status >= 500)
+    log.error({ err: error.cause ?? error, method: event.method, path: event.path.split('?')[0] }, 'request failed')
   if (event.handled) return
   setResponseStatus(event, known.status)
   setResponseHeader(event, 'content-type', 'application/json')

@@ -4,8 +4,8 @@ import { vi } from 'vitest'
 import { checkWork } from '../app/features/check/check-work'
 import { scatterWork } from '../app/editor/dealing/scatter-work'
 
-// The page's stores without a page: what they ask goes to a server that is there, their workers work in this thread. Nothing is drawn, and
-// this device keeps nothing.
+// The page's stores without a page: what they ask goes to a server that is there, their workers work in this thread.
+// Nothing is drawn, and this device keeps nothing.
 
 const WORK: Record<string, () => object> = { 'check-worker': checkWork, 'scatter-worker': scatterWork }
 
@@ -43,7 +43,10 @@ export function beginPage(url: string): void {
   vi.stubGlobal('Worker', WorkerHere)
   vi.stubGlobal('navigator', {})
   vi.stubGlobal('location', { pathname: '/' })
-  vi.stubGlobal('sessionStorage', { getItem: (key: string) => kept.get(key) ?? null, setItem: (key: string, value: string) => kept.set(key, value) })
+  vi.stubGlobal('sessionStorage', {
+    getItem: (key: string) => kept.get(key) ?? null,
+    setItem: (key: string, value: string) => kept.set(key, value),
+  })
   vi.stubGlobal('fetch', (address: string, init?: RequestInit) => asked(new URL(address, url), init))
   setActivePinia(createPinia())
 }

@@ -51,7 +51,15 @@ async function freePort(): Promise<number> {
  * @param options.before fills the empty database before the server starts on it
  * @param options.database of another PostgreSQL, or of another server, which then has to go on being there
  */
-export async function makeServer({ env = {}, database, before }: { env?: Record<string, string>, database?: string, before?: (db: TestServer['db']) => Promise<void> } = {}): Promise<TestServer> {
+export async function makeServer({
+  env = {},
+  database,
+  before,
+}: {
+  env?: Record<string, string>
+  database?: string
+  before?: (db: TestServer['db']) => Promise<void>
+} = {}): Promise<TestServer> {
   const name = `test_${process.pid}_${Math.random().toString(36).slice(2, 8)}`
   if (!database) await withAdmin(`create database ${name}`)
   const databaseUrl = database ?? Object.assign(new URL(adminUrl()), { pathname: `/${name}` }).href
@@ -69,10 +77,25 @@ export async function makeServer({ env = {}, database, before }: { env?: Record<
   }
   const start = async () => {
     process_ = spawn(process.execPath, ['.output/server/index.mjs'], {
-      env: { ...process.env, NODE_ENV: 'production', HOST: '127.0.0.1', PORT: String(port), DATABASE_URL: databaseUrl, LOG_LEVEL: 'fatal', ...env },
+      env: {
+        ...process.env,
+        NODE_ENV: 'production',
+        HOST: '127.0.0.1',
+        PORT: String(port),
+        DATABASE_URL: databaseUrl,
+        LOG_LEVEL: 'fatal',
+        ...env,
+      },
       stdio: ['ignore', 'ignore', 'inherit'],
     })
-    for (let tries = 0; !await fetch(`${url}/api/health`).then(answer => answer.ok, () => false); tries++) {
+    for (
+      let tries = 0;
+      !(await fetch(`${url}/api/health`).then(
+        answer => answer.ok,
+        () => false,
+      ));
+      tries++
+    ) {
       if (tries > 600 || process_.exitCode !== null) throw new Error('the server does not start')
       await sleep(100)
     }
@@ -95,8 +118,7 @@ function memoryOf(pid: number): number {
     const resident = Number(/^VmRSS:\s+(\d+) kB/m.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0) * 1024
     const children = readFileSync(`/proc/${pid}/task/${pid}/children`, 'utf8').split(' ').filter(Boolean)
     return children.reduce((sum, child) => sum + memoryOf(Number(child)), resident)
-  }
-  catch {
+  } catch {
     // It has ended.
     return 0
   }

@@ -11,12 +11,11 @@ export async function usdReader(): Promise<UsdReader> {
   try {
     const { default: create } = await import('tinyusdz')
     const native = await create({ wasmBinary: readFileSync('node_modules/tinyusdz/tinyusdz.wasm') })
-    return (text) => {
+    return text => {
       const reader = new native.TinyUSDZLoaderNative()
       return reader.loadFromBinary(new TextEncoder().encode(text), 'level.usda') ? '' : reader.error()
     }
-  }
-  finally {
+  } finally {
     delete page.window
     delete (process as { type?: string }).type
   }

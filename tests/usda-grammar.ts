@@ -1,15 +1,24 @@
-// A reader of the text form of USD for tests alone, by the grammar of the AOUSD Core Specification 1.0 (text format; from memory):
-// prims with a specifier, a type, a name, metadata in brackets, and properties and prims within braces.
+// A reader of the text form of USD for tests alone, by the grammar of the AOUSD Core Specification 1.0 (text format;
+// from memory): prims with a specifier, a type, a name, metadata in brackets, and properties and prims within braces.
 
 export type UsdValue = string | number | UsdValue[] | { [key: string]: UsdValue } | { path: string } | { asset: string }
-export type UsdPrim = { specifier: string, type: string, name: string, path: string, metadata: Record<string, UsdValue>, properties: Map<string, UsdValue>, children: UsdPrim[] }
+export type UsdPrim = {
+  specifier: string
+  type: string
+  name: string
+  path: string
+  metadata: Record<string, UsdValue>
+  properties: Map<string, UsdValue>
+  children: UsdPrim[]
+}
 
-const TOKEN = /\s+|#[^\n]*|"""[\s\S]*?"""|"(?:[^"\\\n]|\\.)*"|<[^>\n]*>|@[^@\n]*@|[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?|[A-Za-z_][\w:.]*(?:\[\])?|[(){}[\]=,;]/y
+const TOKEN =
+  /\s+|#[^\n]*|"""[\s\S]*?"""|"(?:[^"\\\n]|\\.)*"|<[^>\n]*>|@[^@\n]*@|[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?|[A-Za-z_][\w:.]*(?:\[\])?|[(){}[\]=,;]/y
 
 /** @throws Error with the place, where the text is not of the grammar */
-export function parseUsda(text: string): { metadata: Record<string, UsdValue>, prims: UsdPrim[] } {
+export function parseUsda(text: string): { metadata: Record<string, UsdValue>; prims: UsdPrim[] } {
   if (!/^#usda 1\.0\r?\n/.test(text)) throw new Error('no header')
-  const tokens: { text: string, line: boolean }[] = []
+  const tokens: { text: string; line: boolean }[] = []
   TOKEN.lastIndex = 0
   let newLine = false
   while (TOKEN.lastIndex < text.length) {
@@ -27,7 +36,13 @@ export function parseUsda(text: string): { metadata: Record<string, UsdValue>, p
   const next = () => tokens[at++]!.text
   const expect = (wanted: string) => {
     const got = next()
-    if (got !== wanted) throw new Error(`expected ${wanted}, got ${got} after ${tokens.slice(Math.max(0, at - 8), at).map(({ text: each }) => each).join(' ')}`)
+    if (got !== wanted)
+      throw new Error(
+        `expected ${wanted}, got ${got} after ${tokens
+          .slice(Math.max(0, at - 8), at)
+          .map(({ text: each }) => each)
+          .join(' ')}`,
+      )
   }
   const value = (): UsdValue => {
     const token = next()
@@ -96,11 +111,11 @@ export function parseUsda(text: string): { metadata: Record<string, UsdValue>, p
         next()
         found.properties.set(key, value())
         metadata()
-      }
-      else found.properties.set(key, '')
+      } else found.properties.set(key, '')
     }
     next()
-    if (new Set(found.children.map(child => child.name)).size < found.children.length) throw new Error(`two prims of one name in ${path}`)
+    if (new Set(found.children.map(child => child.name)).size < found.children.length)
+      throw new Error(`two prims of one name in ${path}`)
     return found
   }
   const head = metadata()

@@ -12,7 +12,13 @@ import { readPlacements } from '~~/core/level/read'
 
 /** The server answered with an error. */
 export class ApiFailure extends Error {
-  constructor(readonly status: number, readonly code: string, message: string, readonly field?: string, readonly conflict?: Conflict) {
+  constructor(
+    readonly status: number,
+    readonly code: string,
+    message: string,
+    readonly field?: string,
+    readonly conflict?: Conflict,
+  ) {
     super(message)
   }
 }
@@ -30,18 +36,32 @@ export function whatFailed(error: unknown): string {
 
 type Answer<N extends RouteName> = Routes[N] extends { answer: infer S extends z.ZodType } ? z.output<S> : undefined
 
-type Given = { id?: string, query?: Record<string, string>, body?: unknown, bytes?: Blob | Uint8Array, type?: string, /** Ends the waiting. */ signal?: AbortSignal }
+type Given = {
+  id?: string
+  query?: Record<string, string>
+  body?: unknown
+  bytes?: Blob | Uint8Array
+  type?: string
+  /** Ends the waiting. */ signal?: AbortSignal
+}
 
 /** Asks a route and leaves its answer as it comes. @throws ApiFailure, ServerAway */
-async function ask(name: RouteName, { id = '', query, body, bytes, type = 'application/json', signal }: Given = {}): Promise<Response> {
+async function ask(
+  name: RouteName,
+  { id = '', query, body, bytes, type = 'application/json', signal }: Given = {},
+): Promise<Response> {
   const { method, path }: RouteSpec = ROUTES[name]
   const address = path.replace(/:\w+/, id) + (query ? `?${new URLSearchParams(query)}` : '')
   const content = bytes ?? (body === undefined ? undefined : JSON.stringify(body))
   let response: Response
   try {
-    response = await fetch(address, { method, signal, body: content as BodyInit | undefined, headers: content === undefined ? undefined : { 'content-type': type } })
-  }
-  catch (error) {
+    response = await fetch(address, {
+      method,
+      signal,
+      body: content as BodyInit | undefined,
+      headers: content === undefined ? undefined : { 'content-type': type },
+    })
+  } catch (error) {
     if (signal?.aborted) throw error
     throw new ServerAway(UNREACHABLE)
   }
@@ -75,7 +95,8 @@ const looseLevelSchema = levelSchema.extend({ placements: z.array(z.unknown()) }
 const looseKitSchema = kitSchema.extend({ parts: z.array(z.unknown()) })
 
 /** What is given of a part that comes as a mesh. */
-export type NewPart = Pick<Part, 'id' | 'name' | 'kind' | 'tags' | 'inKit'> & Partial<Pick<Part, 'kit' | 'sockets' | 'lamps'>>
+export type NewPart = Pick<Part, 'id' | 'name' | 'kind' | 'tags' | 'inKit'>
+  & Partial<Pick<Part, 'kit' | 'sockets' | 'lamps'>>
 
 /** The server's routes; each throws `ApiFailure` or `ServerAway`. */
 export const api = {
@@ -94,7 +115,8 @@ export const api = {
   patchLevel: (id: string, patch: LevelPatch) => call('patchLevel', { id, body: patch }),
   deleteLevel: (id: string) => call('deleteLevel', { id }),
   saveChanges: (id: string, body: unknown) => call('saveChanges', { id, body }),
-  history: async (id: string, before?: number) => (await call('history', { id, query: before === undefined ? {} : { before: String(before) } })).changes,
+  history: async (id: string, before?: number) =>
+    (await call('history', { id, query: before === undefined ? {} : { before: String(before) } })).changes,
   back: (id: string, to: number) => call('back', { id, query: { to: String(to) } }),
   savePicture: (id: string, picture: Blob) => call('putPicture', { id, bytes: picture, type: picture.type }),
   /** With how many entries cannot be read. */
@@ -104,7 +126,20 @@ export const api = {
     return { parts, variants, unreadable: given.length - parts.length }
   },
   createPart: ({ id, name, kind, tags, inKit, kit = OWN_KIT, sockets = [], lamps = [] }: NewPart, glb: Uint8Array) =>
-    call('createPart', { query: { id, name, kind, tags: tags.join(','), inKit: String(inKit), kit, sockets: JSON.stringify(sockets), lamps: JSON.stringify(lamps) }, bytes: glb, type: 'model/gltf-binary' }),
+    call('createPart', {
+      query: {
+        id,
+        name,
+        kind,
+        tags: tags.join(','),
+        inKit: String(inKit),
+        kit,
+        sockets: JSON.stringify(sockets),
+        lamps: JSON.stringify(lamps),
+      },
+      bytes: glb,
+      type: 'model/gltf-binary',
+    }),
   putPartPicture: (id: string, picture: Blob) => call('putPartPicture', { id, bytes: picture, type: picture.type }),
   putVariants: ({ id, ...body }: Variants) => call('putVariants', { id, body }),
   deleteVariants: (id: string) => call('deleteVariants', { id }),
@@ -124,11 +159,17 @@ export const api = {
   },
   texture: async (hash: string) => (await ask('texture', { id: hash })).blob(),
   /** A level as a file, and what became of it. */
-  handOver: async (id: string, format: FormatName, query: Record<string, string>, signal: AbortSignal): Promise<{ file: Blob, report: HandOverReport }> => {
+  handOver: async (
+    id: string,
+    format: FormatName,
+    query: Record<string, string>,
+    signal: AbortSignal,
+  ): Promise<{ file: Blob; report: HandOverReport }> => {
     const response = await ask(HAND_OVER_ROUTES[format], { id, query, signal })
     const report = reportSchema.parse(JSON.parse(decodeURIComponent(response.headers.get('x-report') ?? '')))
     return { file: await response.blob(), report }
   },
   handOverProgress: async (ticket: string) => (await call('handOverProgress', { id: ticket })).bytes,
-  importFile: (bytes: Blob, query: Record<string, string>) => call('importFile', { bytes, query, type: 'application/octet-stream' }),
+  importFile: (bytes: Blob, query: Record<string, string>) =>
+    call('importFile', { bytes, query, type: 'application/octet-stream' }),
 }

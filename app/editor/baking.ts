@@ -27,12 +27,15 @@ export const useBaking = defineStore('baking', () => {
   /** Throws the turn or the size of what is picked away. */
   function resetPicked(what: 'size' | 'turn'): void {
     const ids = picked()
-    level.change(label(`Reset the ${what} of`, ids), ids.map((id): Operation => ({ do: 'put', id, fields: reset(level.view.need(id), what) })))
+    level.change(
+      label(`Reset the ${what} of`, ids),
+      ids.map((id): Operation => ({ do: 'put', id, fields: reset(level.view.need(id), what) })),
+    )
   }
 
   /**
-   * Folds the last picked's size, turn or both into its shape. Alone it gets a shape of its own; with all instances the new shape
-   * takes the part's place in this level, and goes into the kit beside it.
+   * Folds the last picked's size, turn or both into its shape. Alone it gets a shape of its own; with all instances the
+   * new shape takes the part's place in this level, and goes into the kit beside it.
    */
   async function bakeLast(what: BakeWhat, all: boolean): Promise<void> {
     const last = handling.lead()
@@ -46,18 +49,30 @@ export const useBaking = defineStore('baking', () => {
     const made = partToBake(part, newId, all && part ? part.name : name, all && part !== undefined)
     await kit.online(async () => {
       await kit.create(made, bakeMesh(solid.mesh, matrix))
-      // Things may have been moved, or taken away, while that was on its way: what is done is worked out from how they are now.
+      // Things may have been moved, or taken away, while that was on its way: what is done is worked out from how they
+      // are now.
       if (!level.view.has(last) || level.view.shapeOf(last) !== shape) return level.tell(...CHANGED_MEANWHILE)
       const others = all && part ? instancesOf(level.view, part.id).filter(id => id !== last) : []
       const { operations, skewed } = bake(level.view, last, what, newId, others, matrix)
-      const put = operations.map((operation): Operation => operation.do === 'put' && operation.fields.partId === newId
-        ? { ...operation, fields: { ...operation.fields, kind: 'part', blockId: null } }
-        : operation)
-      edits.restructure(`Bake the ${what === 'both' ? 'size and turn' : what} of ${all && part ? `all ${part.name}` : name}`, { operations: put, skewed })
+      const put = operations.map(
+        (operation): Operation =>
+          operation.do === 'put' && operation.fields.partId === newId
+            ? { ...operation, fields: { ...operation.fields, kind: 'part', blockId: null } }
+            : operation,
+      )
+      edits.restructure(
+        `Bake the ${what === 'both' ? 'size and turn' : what} of ${all && part ? `all ${part.name}` : name}`,
+        { operations: put, skewed },
+      )
     }, level.tell)
   }
 
-  function partToBake(part: Part | undefined, id: string, name: string, inKit: boolean): Pick<Part, 'id' | 'name' | 'kind' | 'tags' | 'inKit'> {
+  function partToBake(
+    part: Part | undefined,
+    id: string,
+    name: string,
+    inKit: boolean,
+  ): Pick<Part, 'id' | 'name' | 'kind' | 'tags' | 'inKit'> {
     return { id, name: `${name}, baked`, kind: part?.kind ?? 'prop', tags: part?.tags ?? [], inKit }
   }
 

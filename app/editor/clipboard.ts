@@ -28,8 +28,7 @@ export const useClipboard = defineStore('clipboard', () => {
     try {
       kept = writeThings(level.view, ids, box.isEmpty() ? null : box.min.y, id => kit.part(id)?.name ?? 'a part', v7)
       return kept
-    }
-    catch (error) {
+    } catch (error) {
       if (!(error instanceof RangeError)) throw error
       level.tell('This is too much for the clipboard', [error.message])
       return null
@@ -47,11 +46,23 @@ export const useClipboard = defineStore('clipboard', () => {
     const things = readThings(text)
     if (!things) return level.tell('Nothing to paste', ['What is in the clipboard are no things copied here.'])
     const at = where === 'same' ? null : placeUnderPointer()
-    if (at === undefined) return level.tell('Nowhere to paste', ['There is no surface under the pointer. Point at one, or paste exactly where the things were with Ctrl+Shift+V.'])
+    if (at === undefined)
+      return level.tell('Nowhere to paste', [
+        'There is no surface under the pointer. Point at one, or paste exactly where the things were with Ctrl+Shift+V.',
+      ])
     const { operations, tops, missing } = pasteThings(level.view, things, at, id => kit.part(id) !== undefined, v7)
-    if (!level.change(tops.length === 1 ? `Paste ${things.placements[0]!.name}` : `Paste ${tops.length} things`, operations)) return
+    if (
+      !level.change(
+        tops.length === 1 ? `Paste ${things.placements[0]!.name}` : `Paste ${tops.length} things`,
+        operations,
+      )
+    )
+      return
     level.pick(tops)
-    if (missing.length > 0) level.tell('Not all of it is known here', [`${missing.slice(0, 5).join(', ')}${missing.length > 5 ? ` and ${missing.length - 5} more` : ''}: not in this kit. Groups stand in their places, with what hung below them.`])
+    if (missing.length > 0)
+      level.tell('Not all of it is known here', [
+        `${missing.slice(0, 5).join(', ')}${missing.length > 5 ? ` and ${missing.length - 5} more` : ''}: not in this kit. Groups stand in their places, with what hung below them.`,
+      ])
   }
 
   /** Undefined where there is no surface. */
@@ -59,7 +70,11 @@ export const useClipboard = defineStore('clipboard', () => {
     const { stage, input } = session
     if (!stage || !input) return undefined
     const pointer = input.pointerOrMiddle()
-    return findLanding(level.index, stage.viewAt(pointer).rayAt(pointer), settings.stepInForce('grid', pointer.ctrl).size)?.point
+    return findLanding(
+      level.index,
+      stage.viewAt(pointer).rayAt(pointer),
+      settings.stepInForce('grid', pointer.ctrl).size,
+    )?.point
   }
 
   /** The same by name or menu, for which the browser has no event. */
@@ -75,7 +90,7 @@ export const useClipboard = defineStore('clipboard', () => {
   }
 
   async function paste(where: 'pointer' | 'same'): Promise<void> {
-    pasteText(await navigator.clipboard?.readText().catch(() => kept) ?? kept, where)
+    pasteText((await navigator.clipboard?.readText().catch(() => kept)) ?? kept, where)
   }
 
   return { textOfPicked, removeCut, pasteText, copyPicked, cutPicked, paste }

@@ -18,7 +18,11 @@ export const useCommands = defineStore('commands', () => {
   const all = shallowRef<readonly Command[]>([])
   let byKey: ReadonlyMap<string, Command> = new Map()
 
-  /** Takes the commands there are, in the place of those before. @throws RangeError if one key is to do two things, or two things are called alike */
+  /**
+   * Takes the commands there are, in the place of those before.
+   *
+   * @throws RangeError if one key is to do two things, or two things are called alike
+   */
   function begin(commands: readonly Command[]): void {
     byKey = commandsByKey(commands)
     all.value = commands

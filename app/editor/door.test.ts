@@ -10,7 +10,7 @@ describe('the door', () => {
 
   it('goes by the last question, whenever an earlier one is answered', async () => {
     let answer: (session: Session) => void = () => {}
-    vi.spyOn(api, 'session').mockReturnValue(new Promise(resolve => answer = resolve))
+    vi.spyOn(api, 'session').mockReturnValue(new Promise(resolve => (answer = resolve)))
     vi.spyOn(api, 'startSession').mockResolvedValue({ may: 'write', largestFile: 7 })
     const door = useDoor()
     const asked = door.ask()

@@ -7,7 +7,7 @@ import type { Bench } from './settings-schema'
 /** Everything that the page asks of a feature; a member that has nothing to say is left out. */
 export type Feature = {
   /** Its step of the job: what it is called on the step bar, and what is in the bench. */
-  step?: { bench: Bench, name: string, icon: string, panel: Component }
+  step?: { bench: Bench; name: string; icon: string; panel: Component }
   /** What can be done by key or name; made once for each page. */
   commands?: () => Command[]
   /** What may stay on until it is ended; made once for each page. */

@@ -10,11 +10,15 @@ export const useHand = defineStore('hand', () => {
   const atWork = ref(false)
   let timer: ReturnType<typeof setTimeout> | undefined
 
-  useEventListener(['pointerdown', 'pointermove', 'pointerup', 'wheel', 'keydown'], () => {
-    atWork.value = true
-    clearTimeout(timer)
-    timer = setTimeout(() => atWork.value = false, REST)
-  }, { capture: true, passive: true })
+  useEventListener(
+    ['pointerdown', 'pointermove', 'pointerup', 'wheel', 'keydown'],
+    () => {
+      atWork.value = true
+      clearTimeout(timer)
+      timer = setTimeout(() => (atWork.value = false), REST)
+    },
+    { capture: true, passive: true },
+  )
 
   /** Resolves as soon as the hand rests. */
   async function rest(): Promise<void> {

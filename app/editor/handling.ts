@@ -35,7 +35,7 @@ export const useHandling = defineStore('handling', () => {
   const lock = shallowRef<Constraint | null>(null)
   /** N is held. */
   const vertexHeld = ref(false)
-  const borrowed = shallowRef<{ axes: Quat, from: string } | null>(null)
+  const borrowed = shallowRef<{ axes: Quat; from: string } | null>(null)
   const pin = shallowRef<Vec3 | null>(null)
   const vertexOn = computed(() => settings.kept.vertex || vertexHeld.value)
   const editsPin = computed(() => editingPivot.value && settings.kept.pivot === 'pin')
@@ -51,7 +51,11 @@ export const useHandling = defineStore('handling', () => {
   function axes(view: ViewDirections): Quaternion {
     const last = lead()
     if (last === null) return new Quaternion()
-    return axesOf(settings.kept.axes, level.view, last, { view, surface: surfaceUnder(last), borrowed: borrowed.value?.axes ?? [0, 0, 0, 1] })
+    return axesOf(settings.kept.axes, level.view, last, {
+      view,
+      surface: surfaceUnder(last),
+      borrowed: borrowed.value?.axes ?? [0, 0, 0, 1],
+    })
   }
 
   function surfaceUnder(id: string): Vector3 {
@@ -59,14 +63,24 @@ export const useHandling = defineStore('handling', () => {
     const own = new Set(level.view.subtree(id))
     const pivot = pivotOf(level.view, id)
     const { above, below } = SURFACE_REACH
-    return surfaceBelow(level.index, pivot.setY(pivot.y + above), above + below, other => !own.has(other))?.normal ?? UP.clone()
+    return (
+      surfaceBelow(level.index, pivot.setY(pivot.y + above), above + below, other => !own.has(other))?.normal
+      ?? UP.clone()
+    )
   }
 
   /** The point in force, in the world. */
   function pivot(): Vector3 | null {
     const last = lead()
     if (last === null) return null
-    return pivotPoint(settings.kept.pivot, level.view, level.index, movable(), last, pin.value ?? pivotOf(level.view, last).toArray())
+    return pivotPoint(
+      settings.kept.pivot,
+      level.view,
+      level.index,
+      movable(),
+      last,
+      pin.value ?? pivotOf(level.view, last).toArray(),
+    )
   }
 
   /** Where the handles stand; null if nothing is picked or it is locked. */
@@ -74,8 +88,12 @@ export const useHandling = defineStore('handling', () => {
     const last = lead()
     if (last === null || choice.value === 'none') return null
     if (editingPivot.value) {
-      const origin = editsPin.value ? new Vector3(...pin.value ?? pivot()!.toArray()) : pivotOf(level.view, last)
-      return { origin, axes: axes(view), box: editsPin.value ? null : sizeBoxFor(docAndIndex, [last], localAxes(level.view, last)) }
+      const origin = editsPin.value ? new Vector3(...(pin.value ?? pivot()!.toArray())) : pivotOf(level.view, last)
+      return {
+        origin,
+        axes: axes(view),
+        box: editsPin.value ? null : sizeBoxFor(docAndIndex, [last], localAxes(level.view, last)),
+      }
     }
     const around = axes(view)
     const boxed = choice.value === 'size' || choice.value === 'all'
@@ -86,7 +104,7 @@ export const useHandling = defineStore('handling', () => {
 
   /** The point things turn and grow around; null: each its own. */
   function around(): Vec3 | null {
-    return settings.kept.pivot === 'each' ? null : pivot()?.toArray() ?? null
+    return settings.kept.pivot === 'each' ? null : (pivot()?.toArray() ?? null)
   }
 
   /** Where the grid's lines run: along the world, or along the axes in force from where those are at home. */
@@ -112,11 +130,32 @@ export const useHandling = defineStore('handling', () => {
   const isGroundHere = (id: string) => isGround(level.view, kit.tagsOf, id)
 
   /** The one picked thing if it is an arrangement, with its rule. */
-  function pickedRule(): { id: string, rule: Rule } | null {
+  function pickedRule(): { id: string; rule: Rule } | null {
     const last = level.selection.ids.size === 1 ? lead() : null
     const own = last === null ? null : level.view.need(last).own
-    return last !== null && own && isArrangement(own) && level.view.arrangementIds.has(last) ? { id: last, rule: own.rule } : null
+    return last !== null && own && isArrangement(own) && level.view.arrangementIds.has(last)
+      ? { id: last, rule: own.rule }
+      : null
   }
 
-  return { pickedRule, choice, editingPivot, editsPin, lock, vertexHeld, vertexOn, borrowed, pin, lead, movable, axes, pivot, frame, around, gridFrame, moveSnaps, isGround: isGroundHere }
+  return {
+    pickedRule,
+    choice,
+    editingPivot,
+    editsPin,
+    lock,
+    vertexHeld,
+    vertexOn,
+    borrowed,
+    pin,
+    lead,
+    movable,
+    axes,
+    pivot,
+    frame,
+    around,
+    gridFrame,
+    moveSnaps,
+    isGround: isGroundHere,
+  }
 })

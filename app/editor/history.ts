@@ -2,7 +2,10 @@ import type { Step, Steps } from './saving/kept-steps'
 
 /** What can be undone and redone in one open level, in order. Every state of it is told, to be shown and kept. */
 export class History {
-  constructor(private steps: Steps, private readonly onSteps: (steps: Steps) => void) {}
+  constructor(
+    private steps: Steps,
+    private readonly onSteps: (steps: Steps) => void,
+  ) {}
 
   get lastUndo(): Step | undefined {
     return this.steps.undo.at(-1)
@@ -12,14 +15,16 @@ export class History {
     return this.steps.redo.at(-1)
   }
 
-  /** Takes up a step; what was undone before cannot be redone any more. One that joins the last is undone together with it. */
+  /**
+   * Takes up a step; what was undone before cannot be redone any more. One that joins the last is undone together with
+   * it.
+   */
   add(step: Step): void {
     const { undo } = this.steps
     const last = undo.at(-1)
     if (last && step.joins !== undefined && last.joins === step.joins) {
       this.set([...undo.slice(0, -1), { ...step, operations: [...step.operations, ...last.operations] }], [])
-    }
-    else this.set([...undo, step], [])
+    } else this.set([...undo, step], [])
   }
 
   /** The next step joins no earlier one. */

@@ -48,19 +48,20 @@ export const useKit = defineStore('kit', () => {
   async function fetchAll(): Promise<void> {
     const listed = await api.kit()
     const broken = new Set<string>()
-    const loaded = await Promise.all(listed.parts.map(async (entry): Promise<Part> => {
-      try {
-        if (!shapes.has(entry.id)) await fetchMesh(entry)
-        return entry
-      }
-      catch (error) {
-        // One mesh that makes no sense does not keep the others away.
-        if (error instanceof ServerAway) throw error
-        broken.add(entry.id)
-        putMissing(entry.id, entry.name, new Box3(new Vector3(...entry.boundsMin), new Vector3(...entry.boundsMax)))
-        return entry
-      }
-    }))
+    const loaded = await Promise.all(
+      listed.parts.map(async (entry): Promise<Part> => {
+        try {
+          if (!shapes.has(entry.id)) await fetchMesh(entry)
+          return entry
+        } catch (error) {
+          // One mesh that makes no sense does not keep the others away.
+          if (error instanceof ServerAway) throw error
+          broken.add(entry.id)
+          putMissing(entry.id, entry.name, new Box3(new Vector3(...entry.boundsMin), new Vector3(...entry.boundsMax)))
+          return entry
+        }
+      }),
+    )
     known.value = loaded
     variants.value = listed.variants
     unreadable.value = listed.unreadable + broken.size
@@ -77,11 +78,16 @@ export const useKit = defineStore('kit', () => {
   async function loadMissing(ids: readonly string[]): Promise<boolean> {
     if (ids.every(id => shapes.has(id))) return false
     await fetchAll()
-    for (const id of ids) if (!shapes.has(id)) putMissing(id, 'a part', new Box3(new Vector3(-0.5, 0, -0.5), new Vector3(0.5, 1, 0.5)))
+    for (const id of ids)
+      if (!shapes.has(id)) putMissing(id, 'a part', new Box3(new Vector3(-0.5, 0, -0.5), new Vector3(0.5, 1, 0.5)))
     return true
   }
 
-  /** Takes the pictures of parts of which none is kept yet. @param keeps whether this person may keep them with the parts */
+  /**
+   * Takes the pictures of parts of which none is kept yet.
+   *
+   * @param keeps whether this person may keep them with the parts
+   */
   async function takePictures(keeps: boolean): Promise<void> {
     const without = parts.value.filter(({ id, hasPicture }) => !hasPicture && !taken.value.has(id) && shapes.has(id))
     if (without.length === 0) return
@@ -96,10 +102,18 @@ export const useKit = defineStore('kit', () => {
     return taken.value.get(id) ?? (hasPicture ? `/api/parts/${id}/picture?${meshHash.slice(0, 16)}` : null)
   }
 
-  /** Makes a part of a mesh. @param pictures those of its textures that the server may not have @throws ApiFailure, ServerAway */
+  /**
+   * Makes a part of a mesh.
+   *
+   * @param pictures those of its textures that the server may not have
+   * @throws ApiFailure, ServerAway
+   */
   async function create(made: NewPart, mesh: Mesh, pictures: ReadonlyMap<string, Picture> = new Map()): Promise<Part> {
     const name = asName(made.name)
-    const part = await api.createPart({ ...made, name }, await writePartGlb(name, mesh, picture => pictures.get(picture) ?? storedPicture(picture)))
+    const part = await api.createPart(
+      { ...made, name },
+      await writePartGlb(name, mesh, picture => pictures.get(picture) ?? storedPicture(picture)),
+    )
     shapes.put(part.id, part.meshHash, mesh)
     known.value = [...known.value, part]
     return part
@@ -115,7 +129,12 @@ export const useKit = defineStore('kit', () => {
     return adopt(await api.makePart(made))
   }
 
-  /** Makes a part's mesh, and those of all parts it is in, of what is in its workshop now. @returns those @throws ApiFailure, ServerAway */
+  /**
+   * Makes a part's mesh, and those of all parts it is in, of what is in its workshop now.
+   *
+   * @returns those
+   * @throws ApiFailure, ServerAway
+   */
   async function remake(id: string): Promise<Part[]> {
     const made = await api.remakePart(id)
     for (const each of made) await adopt(each)
@@ -134,11 +153,17 @@ export const useKit = defineStore('kit', () => {
       steps.delete(entry.id)
       taken.value = new Map([...taken.value].filter(([id]) => id !== entry.id))
     }
-    known.value = part(entry.id) ? known.value.map(each => each.id === entry.id ? entry : each) : [...known.value, entry]
+    known.value = part(entry.id)
+      ? known.value.map(each => (each.id === entry.id ? entry : each))
+      : [...known.value, entry]
     return entry
   }
 
-  /** Changes what a part is called and found by, and where new placements of it have their pivot. @throws ApiFailure, ServerAway */
+  /**
+   * Changes what a part is called and found by, and where new placements of it have their pivot.
+   *
+   * @throws ApiFailure, ServerAway
+   */
   async function patch(id: string, changed: PartPatch): Promise<void> {
     await adopt(await api.patchPart(id, changed))
   }
@@ -178,10 +203,12 @@ export const useKit = defineStore('kit', () => {
   async function online(work: () => Promise<unknown>, tell: (title: string, lines: string[]) => void): Promise<void> {
     try {
       await work()
-    }
-    catch (error) {
+    } catch (error) {
       if (!(error instanceof ServerAway || error instanceof ApiFailure)) throw error
-      tell(error instanceof ServerAway ? 'This needs the server' : 'This is not possible', [error.message, 'Nothing was changed.'])
+      tell(error instanceof ServerAway ? 'This needs the server' : 'This is not possible', [
+        error.message,
+        'Nothing was changed.',
+      ])
     }
   }
 
@@ -196,7 +223,14 @@ export const useKit = defineStore('kit', () => {
 
   /** The sockets of the part that a mesh is of. */
   const socketsOf = (of: Solid): readonly Socket[] => bySolid.value.get(of)?.sockets ?? []
-  const bySolid = computed(() => new Map(known.value.flatMap(entry => shapes.has(entry.id) && entry.sockets.length > 0 ? [[shapes.solid(entry.id)!, entry]] : [])))
+  const bySolid = computed(
+    () =>
+      new Map(
+        known.value.flatMap(entry =>
+          shapes.has(entry.id) && entry.sockets.length > 0 ? [[shapes.solid(entry.id)!, entry]] : [],
+        ),
+      ),
+  )
 
   /** What stands for a shape at a distance, as far as it is here; asking for it loads it. */
   function stepsOf(shape: string): readonly StepSolid[] {
@@ -205,26 +239,71 @@ export const useKit = defineStore('kit', () => {
     const entry = part(shape)
     steps.set(shape, [])
     if (entry) {
-      void api.meshSteps(entry.meshHash).then(async (glb) => {
-        if (glb) steps.set(shape, (await readStepsGlb(glb)).map(({ mesh, error }) => ({ solid: new Solid(mesh), error })))
-      }).catch(orNothing)
+      void api
+        .meshSteps(entry.meshHash)
+        .then(async glb => {
+          if (glb)
+            steps.set(
+              shape,
+              (await readStepsGlb(glb)).map(({ mesh, error }) => ({ solid: new Solid(mesh), error })),
+            )
+        })
+        .catch(orNothing)
     }
     return []
   }
 
   /** The pieces that fit an end, each by each of its own that does. */
-  function piecesFor(socket: Socket): { part: Part, solid: Solid, socket: Socket }[] {
+  function piecesFor(socket: Socket): { part: Part; solid: Solid; socket: Socket }[] {
     // First those by which a piece goes on as the one before it lies.
-    const against = ({ direction }: Socket) => direction.reduce((sum, value, axis) => sum + value * socket.direction[axis]!, 0)
-    return parts.value.flatMap(entry => entry.sockets.filter(own => fits(own, socket)).toSorted((a, b) => against(a) - against(b)).flatMap((own) => {
-      const of = shapes.solid(entry.id)
-      return of ? [{ part: entry, solid: of, socket: own }] : []
-    }))
+    const against = ({ direction }: Socket) =>
+      direction.reduce((sum, value, axis) => sum + value * socket.direction[axis]!, 0)
+    return parts.value.flatMap(entry =>
+      entry.sockets
+        .filter(own => fits(own, socket))
+        .toSorted((a, b) => against(a) - against(b))
+        .flatMap(own => {
+          const of = shapes.solid(entry.id)
+          return of ? [{ part: entry, solid: of, socket: own }] : []
+        }),
+    )
   }
 
   const tagsOf = (id: string): readonly string[] => part(id)?.tags ?? []
 
-  return { parts, all: known, variants, kits, shownKit, unreadable, pictureOf, putVariants, removeVariants, load, loadMissing, takePictures, create, bring, make, remake, copy, remove, online, attempt, patch, socketsOf, piecesFor, stepsOf, part, tagsOf, shapes, solid: shapes.solid }
+  return {
+    parts,
+    all: known,
+    variants,
+    kits,
+    shownKit,
+    unreadable,
+    pictureOf,
+    putVariants,
+    removeVariants,
+    load,
+    loadMissing,
+    takePictures,
+    create,
+    bring,
+    make,
+    remake,
+    copy,
+    remove,
+    online,
+    attempt,
+    patch,
+    socketsOf,
+    piecesFor,
+    stepsOf,
+    part,
+    tagsOf,
+    shapes,
+    solid: shapes.solid,
+  }
 })
 
-const pictureFrom = async (blob: Blob): Promise<Picture> => ({ type: blob.type as PictureType, bytes: new Uint8Array(await blob.arrayBuffer()) })
+const pictureFrom = async (blob: Blob): Promise<Picture> => ({
+  type: blob.type as PictureType,
+  bytes: new Uint8Array(await blob.arrayBuffer()),
+})

@@ -35,14 +35,20 @@ import { Session } from './session'
 import { useSettings } from './settings'
 
 /** Something that did not go as the person meant, for the notice over the stage. */
-export type Notice = { title: string, lines: string[], again?: { label: string, run: () => void } }
+export type Notice = { title: string; lines: string[]; again?: { label: string; run: () => void } }
 
 /** Title and lines for what was worked out before waiting for the server and does not fit any more. */
-export const CHANGED_MEANWHILE: [string, string[]] = ['It was changed meanwhile', ['What was to be done was worked out before that. Nothing was done; try again.']]
+export const CHANGED_MEANWHILE: [string, string[]] = [
+  'It was changed meanwhile',
+  ['What was to be done was worked out before that. Nothing was done; try again.'],
+]
 
 const NO_STEPS: Steps = { undo: [], redo: [] }
 
-/** The level being worked on, for everybody who shows it. Every write to it goes through `change`, `undo`, `redo` or what others did. */
+/**
+ * The level being worked on, for everybody who shows it. Every write to it goes through `change`, `undo`, `redo` or
+ * what others did.
+ */
 export const useLevel = defineStore('level', () => {
   const kit = useKit()
   const settings = useSettings()
@@ -67,7 +73,10 @@ export const useLevel = defineStore('level', () => {
   const reopenHook = createEventHook()
   const releaseHook = createEventHook()
   const session = shallowRef(makeSession([], {}))
-  /** The level with its copies. It is not reactive itself: whoever reads it here is told by `triggerRef` after every change. */
+  /**
+   * The level with its copies. It is not reactive itself: whoever reads it here is told by `triggerRef` after every
+   * change.
+   */
   const view = shallowRef(session.value.level)
   const index = shallowRef(session.value.index)
   let history = new History(NO_STEPS, showSteps)
@@ -79,10 +88,14 @@ export const useLevel = defineStore('level', () => {
     const made: Session = new Session(placements, records, parts, {
       onApplied: operations => void appliedHook.trigger(operations),
       onKnown: id => void scatterHook.trigger(id),
-      onRedealt: (id) => {
+      onRedealt: id => {
         if (session.value === made) afterWriting(new Set([id]))
       },
-      onFailed: error => tell('The scatter could not be worked out', [error instanceof Error ? error.message : String(error), 'What was there before stays.']),
+      onFailed: error =>
+        tell('The scatter could not be worked out', [
+          error instanceof Error ? error.message : String(error),
+          'What was there before stays.',
+        ]),
     })
     markRaw(made.level)
     markRaw(made.index)
@@ -107,14 +120,25 @@ export const useLevel = defineStore('level', () => {
     const window = await claimWindow()
     await sendLeftovers(id, window, given => giveUp(id, given))
     const keeper = new StepKeeper(id, window)
-    const [{ unreadable, content: { placements, ...records }, summary: rest }, kept, setApart] = await Promise.all([
-      api.level(id), keeper.load().catch((error: unknown) => {
+    const [
+      {
+        unreadable,
+        content: { placements, ...records },
+        summary: rest,
+      },
+      kept,
+      setApart,
+    ] = await Promise.all([
+      api.level(id),
+      keeper.load().catch((error: unknown) => {
         notKept(error)
         return NO_STEPS
-      }), listApart(id).catch((error: unknown) => {
+      }),
+      listApart(id).catch((error: unknown) => {
         notKept(error)
         return []
-      }), kit.load(),
+      }),
+      kit.load(),
     ])
     await kit.loadMissing([...new Set(placements.flatMap(({ partId }) => partId ?? []))])
     // Left again, or another level opened, while this one was loading.
@@ -122,7 +146,7 @@ export const useLevel = defineStore('level', () => {
     show(placements, records)
     summary.value = rest
     sync = new Sync(id, window, rest.revision, {
-      onState: (state) => {
+      onState: state => {
         saving.value = state
       },
       rebase: (ours, theirs, lost) => {
@@ -133,7 +157,7 @@ export const useLevel = defineStore('level', () => {
       },
       onGivenUp: given => giveUp(id, given),
     })
-    history = new History(kept, (steps) => {
+    history = new History(kept, steps => {
       showSteps(steps)
       keeper.keep(steps)
     })
@@ -146,8 +170,17 @@ export const useLevel = defineStore('level', () => {
   }
 
   function tellUnreadable(unreadable: readonly Unreadable[]): void {
-    const lines = unreadable.slice(0, 5).map(({ name, field, message }) => `${name}: its ${placeInWords(field.split('.'))} ${message}. What hangs below it is shown; delete it, or give it a new rule by Repeat.`)
-    if (lines.length > 0) tell('Not all of this can be shown as it was saved', [...lines, ...unreadable.length > 5 ? [`and ${unreadable.length - 5} more`] : []])
+    const lines = unreadable
+      .slice(0, 5)
+      .map(
+        ({ name, field, message }) =>
+          `${name}: its ${placeInWords(field.split('.'))} ${message}. What hangs below it is shown; delete it, or give it a new rule by Repeat.`,
+      )
+    if (lines.length > 0)
+      tell('Not all of this can be shown as it was saved', [
+        ...lines,
+        ...(unreadable.length > 5 ? [`and ${unreadable.length - 5} more`] : []),
+      ])
   }
 
   function close(): void {
@@ -178,11 +211,18 @@ export const useLevel = defineStore('level', () => {
 
   /** @param dropped the refused one, and what stood on it */
   function setApart(levelId: string, dropped: readonly Change[], { change: refused, reason }: Refusal): void {
-    const set = dropped.map((each): SetApart => ({ change: each, reason: each.id === refused.id ? reason : `It builds on "${refused.label}", which was set apart.`, at: new Date().toISOString() }))
+    const set = dropped.map(
+      (each): SetApart => ({
+        change: each,
+        reason: each.id === refused.id ? reason : `It builds on "${refused.label}", which was set apart.`,
+        at: new Date().toISOString(),
+      }),
+    )
     for (const each of set) void keepApart(levelId, each).catch(notKept)
     apart.value = [...apart.value, ...set]
     tell(set.length === 1 ? 'A change could not be saved' : `${set.length} changes could not be saved`, [
-      ...set.map(each => `"${each.change.label}": ${each.reason}`), 'Set apart beside the save state, where it can be tried again, kept as a file or dropped. All else goes on.',
+      ...set.map(each => `"${each.change.label}": ${each.reason}`),
+      'Set apart beside the save state, where it can be tried again, kept as a file or dropped. All else goes on.',
     ])
   }
 
@@ -198,10 +238,11 @@ export const useLevel = defineStore('level', () => {
 
   /** Says what happened to whose change, and offers to do the dropped ones again on top of the others'. */
   function tellDropped(dropped: readonly Change[], others: GivenUp['others']): void {
-    const lines = dropped.map((mine) => {
+    const lines = dropped.map(mine => {
       const footprint = footprintOf([mine])
       const theirs = others.findLast(other => conflicts(footprintOf([other]), footprint))
-      if (theirs) return `Your "${mine.label}" was taken back: ${theirs.author} did "${theirs.label}" on the same thing first (change ${theirs.revision}), which was kept.`
+      if (theirs)
+        return `Your "${mine.label}" was taken back: ${theirs.author} did "${theirs.label}" on the same thing first (change ${theirs.revision}), which was kept.`
       return `Your "${mine.label}" was taken back: it built on one that was.`
     })
     tell(dropped.length === 1 ? 'A change could not be kept' : `${dropped.length} changes could not be kept`, lines, {
@@ -233,7 +274,11 @@ export const useLevel = defineStore('level', () => {
 
   /** Shows in the ledger what operations would do; null ends that. */
   function preview(operations: readonly Operation[] | null): void {
-    previewed.value = new Map((operations ?? []).flatMap(operation => operation.do === 'put' && operation.fields.parentId === undefined ? [[operation.id, operation.fields]] : []))
+    previewed.value = new Map(
+      (operations ?? []).flatMap(operation =>
+        operation.do === 'put' && operation.fields.parentId === undefined ? [[operation.id, operation.fields]] : [],
+      ),
+    )
   }
 
   function undo(): void {
@@ -252,15 +297,22 @@ export const useLevel = defineStore('level', () => {
     if (made) afterWriting(made.touched)
   }
 
-  /** Takes the level back to what it was after an earlier change. That is a change itself. @throws ApiFailure, ServerAway */
-  async function goBack({ revision, label }: { revision: number, label: string }): Promise<void> {
+  /**
+   * Takes the level back to what it was after an earlier change. That is a change itself.
+   *
+   * @throws ApiFailure, ServerAway
+   */
+  async function goBack({ revision, label }: { revision: number; label: string }): Promise<void> {
     if (!summary.value) return
     await settled()
     const levelId = summary.value.id
     const back = await api.back(levelId, revision)
     if (summary.value?.id !== levelId) return
-    if (!sync?.isEven || back.revision !== sync.revision) throw new ServerAway('The level was changed meanwhile. Try again.')
-    const operations = mergeOperations(back.operations).filter(operation => 'fields' in operation || recordIsThere(operation))
+    if (!sync?.isEven || back.revision !== sync.revision)
+      throw new ServerAway('The level was changed meanwhile. Try again.')
+    const operations = mergeOperations(back.operations).filter(
+      operation => 'fields' in operation || recordIsThere(operation),
+    )
     changeAsGiven(revision === 0 ? 'Back to the beginning' : `Back to change ${revision}: ${label}`, operations)
   }
 
@@ -270,28 +322,38 @@ export const useLevel = defineStore('level', () => {
   }
 
   /**
-   * Applies and sends; returns the step that takes it back, and what was touched. From the moment it is applied it is on its way to
-   * the server, whatever goes wrong with showing it.
+   * Applies and sends; returns the step that takes it back, and what was touched. From the moment it is applied it is
+   * on its way to the server, whatever goes wrong with showing it.
    */
-  function perform(label: string, wanted: Operation[]): { step: Step, touched: Set<string> } | null {
+  function perform(label: string, wanted: Operation[]): { step: Step; touched: Set<string> } | null {
     if (door.mayOnlyRead) {
       tell('Only looking is possible with this key', ['Nothing was changed. The writing key opens more.'])
       return null
     }
-    if (around.value.size > 0 && wanted.some(operation => operation.do === 'put' && operation.fields.partId && around.value.has(operation.fields.partId))) {
+    if (
+      around.value.size > 0
+      && wanted.some(
+        operation => operation.do === 'put' && operation.fields.partId && around.value.has(operation.fields.partId),
+      )
+    ) {
       tell(`"${label}" is not possible`, ['A part cannot be inside itself.'])
       return null
     }
     try {
-      const made: Change = { id: v7(), label: asName(label), author: settings.kept.author, operations: withExceptions(view.value, withEndsKept(view.value, wanted)) }
+      const made: Change = {
+        id: v7(),
+        label: asName(label),
+        author: settings.kept.author,
+        operations: withExceptions(view.value, withEndsKept(view.value, wanted)),
+      }
       const { inverse, touched } = session.value.apply(made.operations)
       sync?.add(made, inverse)
       return { step: { id: made.id, label, operations: inverse }, touched }
-    }
-    catch (error) {
+    } catch (error) {
       if (!(error instanceof ChangeError || error instanceof CopyError)) throw error
       // What comes first is offered where it is said.
-      const first = error instanceof CopyError ? { label: 'Release it', run: () => void releaseHook.trigger() } : undefined
+      const first =
+        error instanceof CopyError ? { label: 'Release it', run: () => void releaseHook.trigger() } : undefined
       tell(`"${label}" is not possible`, [error.message], first)
       return null
     }
@@ -309,8 +371,10 @@ export const useLevel = defineStore('level', () => {
     const { ids, last } = selection.value
     if (![...ids].some(id => !view.value.has(id))) return
     // Of a copy that is gone its arrangement is left.
-    const left = [...new Set([...ids].map(id => view.value.has(id) ? id : copyOf(id)?.arrangementId ?? id))].filter(id => view.value.has(id))
-    selection.value = { ids: new Set(left), last: last !== null && view.value.has(last) ? last : left.at(-1) ?? null }
+    const left = [...new Set([...ids].map(id => (view.value.has(id) ? id : (copyOf(id)?.arrangementId ?? id))))].filter(
+      id => view.value.has(id),
+    )
+    selection.value = { ids: new Set(left), last: last !== null && view.value.has(last) ? last : (left.at(-1) ?? null) }
   }
 
   /** Remembers how some things are. @returns whether they are still so, such as after waiting for the server */
@@ -338,11 +402,14 @@ export const useLevel = defineStore('level', () => {
   /** Others may place parts that were made after the kit was loaded. */
   function loadShapes(touched: Set<string>): void {
     const parts = new Set([...touched].flatMap(id => view.value.get(id)?.partId ?? []))
-    kit.loadMissing([...parts]).then((some) => {
-      if (!some) return
-      index.value.update(touched)
-      void touchedHook.trigger(touched)
-    }, (error: unknown) => tell('A part could not be loaded', [error instanceof Error ? error.message : String(error)]))
+    kit.loadMissing([...parts]).then(
+      some => {
+        if (!some) return
+        index.value.update(touched)
+        void touchedHook.trigger(touched)
+      },
+      (error: unknown) => tell('A part could not be loaded', [error instanceof Error ? error.message : String(error)]),
+    )
   }
 
   /** Shows only some things in this window, or all again. */
@@ -357,9 +424,36 @@ export const useLevel = defineStore('level', () => {
   }
 
   return {
-    summary, session, view, index, selection, saving, notice, undoSteps, redoSteps, apart, isShowingOnly, previewed, around,
-    open, show, close, change, endJoining: () => history.endJoining(), preview, undo, redo, goBack, tryApart, removeApart,
-    remember, settled, pick, togglePick, showOnly, tell,
+    summary,
+    session,
+    view,
+    index,
+    selection,
+    saving,
+    notice,
+    undoSteps,
+    redoSteps,
+    apart,
+    isShowingOnly,
+    previewed,
+    around,
+    open,
+    show,
+    close,
+    change,
+    endJoining: () => history.endJoining(),
+    preview,
+    undo,
+    redo,
+    goBack,
+    tryApart,
+    removeApart,
+    remember,
+    settled,
+    pick,
+    togglePick,
+    showOnly,
+    tell,
     /** Operations were done to the level, in this order. */
     onApplied: (listener: (operations: readonly Operation[]) => unknown) => appliedHook.on(guarded(listener)),
     /** Some things look otherwise now. */

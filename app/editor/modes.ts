@@ -22,7 +22,7 @@ import { useTools } from './tools'
 const SAID_FOR = 10_000
 
 /** Something that stays on until Escape, or another way, ends it: what is said of it while it is on, else null. */
-export type Standing = { told: () => string | null, end: () => void }
+export type Standing = { told: () => string | null; end: () => void }
 
 /** Takes the stage in hand, and gives it to one tool after another. */
 export const useModes = defineStore('modes', () => {
@@ -34,11 +34,11 @@ export const useModes = defineStore('modes', () => {
   /** What has been begun with the tool that has the stage, for saying so. */
   const work = shallowRef<Pick<ModeWork, 'what' | 'keep'> | null>(null)
   /** What was dropped last. */
-  const dropped = shallowRef<{ what: string, isLast: () => boolean, resume: () => void } | null>(null)
+  const dropped = shallowRef<{ what: string; isLast: () => boolean; resume: () => void } | null>(null)
   const isDropSaid = ref(false)
   let saying: ReturnType<typeof setTimeout> | undefined
   const standings = shallowRef<readonly Standing[]>([])
-  const numberHook = createEventHook<[{ key: string, at: ScreenPoint }]>()
+  const numberHook = createEventHook<[{ key: string; at: ScreenPoint }]>()
 
   /** Takes what may stay on, in the order in which it is said. */
   function begin(all: readonly Standing[]): void {
@@ -47,22 +47,24 @@ export const useModes = defineStore('modes', () => {
 
   function attach(made: Stage, canvas: HTMLCanvasElement): void {
     session.stage = markRaw(made)
-    session.input = markRaw(new StageInput(canvas, tools.worldOf(made), {
-      onPointer: (at) => {
-        session.pointer = at && (level.index.raycast(made.viewAt(at).rayAt(at))?.point.toArray() ?? null)
-        if (session.panes.find(({ active }) => active)?.pane !== made.panes.activePane) session.refreshPanes()
-      },
-      onWork: findWork,
-      onStopMode: dropOrStop,
-      onPivotPlace: ({ place }) => tools.putPivotAt(place),
-      // A tool that asks for numbers decides itself.
-      onPress: () => !session.input?.mode && session.typed?.cancel(),
-      onNumber: (key, at) => numberHook.trigger({ key, at }),
-      onMenu: (at, things) => {
-        session.menu = { at, things }
-      },
-    }))
-    made.onDrawn = (drawn) => {
+    session.input = markRaw(
+      new StageInput(canvas, tools.worldOf(made), {
+        onPointer: at => {
+          session.pointer = at && (level.index.raycast(made.viewAt(at).rayAt(at))?.point.toArray() ?? null)
+          if (session.panes.find(({ active }) => active)?.pane !== made.panes.activePane) session.refreshPanes()
+        },
+        onWork: findWork,
+        onStopMode: dropOrStop,
+        onPivotPlace: ({ place }) => tools.putPivotAt(place),
+        // A tool that asks for numbers decides itself.
+        onPress: () => !session.input?.mode && session.typed?.cancel(),
+        onNumber: (key, at) => numberHook.trigger({ key, at }),
+        onMenu: (at, things) => {
+          session.menu = { at, things }
+        },
+      }),
+    )
+    made.onDrawn = drawn => {
       session.stats = drawn
       // These axes go along with the view.
       if (settings.kept.axes === 'view') tools.placeHandles(false)
@@ -90,7 +92,7 @@ export const useModes = defineStore('modes', () => {
 
   /** Asks for a thing or a point on the stage. @param onTouched returns whether that was all */
   function touch(title: string, wants: TouchWants, onTouched: (touched: Touched) => boolean): void {
-    take((world) => {
+    take(world => {
       const tool: TouchTool = new TouchTool(world, title, wants, onTouched, () => {
         // What was touched may have begun another by now.
         if (session.input?.mode === tool) stopMode()
@@ -100,11 +102,19 @@ export const useModes = defineStore('modes', () => {
   }
 
   /** Draws a path on the stage; see `PathTool`. */
-  function drawPath(leaveOut: ReadonlySet<string>, show: (points: Vec3[] | null, closed: boolean) => void, done: (points: Vec3[], closed: boolean) => void, { draws = 'arrangement', title = 'Drawing a path' }: { draws?: ToolNamed<'path'>['draws'], title?: string } = {}): void {
-    take(world => new PathTool(world, { tool: 'path', draws }, title, leaveOut, show, (points, closed) => {
-      stopMode()
-      done(points, closed)
-    }))
+  function drawPath(
+    leaveOut: ReadonlySet<string>,
+    show: (points: Vec3[] | null, closed: boolean) => void,
+    done: (points: Vec3[], closed: boolean) => void,
+    { draws = 'arrangement', title = 'Drawing a path' }: { draws?: ToolNamed<'path'>['draws']; title?: string } = {},
+  ): void {
+    take(
+      world =>
+        new PathTool(world, { tool: 'path', draws }, title, leaveOut, show, (points, closed) => {
+          stopMode()
+          done(points, closed)
+        }),
+    )
   }
 
   /** Gives the stage to a tool that is made for it, in place of another. */
@@ -129,7 +139,8 @@ export const useModes = defineStore('modes', () => {
 
   function findWork(): void {
     const now = session.input?.mode?.work?.() ?? null
-    if (now?.what !== work.value?.what || (now?.keep === null) !== (work.value?.keep === null)) work.value = now && { what: now.what, keep: now.keep }
+    if (now?.what !== work.value?.what || (now?.keep === null) !== (work.value?.keep === null))
+      work.value = now && { what: now.what, keep: now.keep }
   }
 
   /** Done: keeps what was begun as it is. */
@@ -145,15 +156,19 @@ export const useModes = defineStore('modes', () => {
     if (!tool || !begun || !session.mode) return false
     begun.drop()
     const after = level.undoSteps.at(-1)
-    dropped.value = { what: begun.what, isLast: () => level.undoSteps.at(-1) === after, resume: () => {
-      if (session.input?.mode !== tool) {
-        stopMode()
-        startMode(tool)
-      }
-      begun.resume()
-      session.input?.hoverAgain()
-      findWork()
-    } }
+    dropped.value = {
+      what: begun.what,
+      isLast: () => level.undoSteps.at(-1) === after,
+      resume: () => {
+        if (session.input?.mode !== tool) {
+          stopMode()
+          startMode(tool)
+        }
+        begun.resume()
+        session.input?.hoverAgain()
+        findWork()
+      },
+    }
     isDropSaid.value = true
     clearTimeout(saying)
     saying = setTimeout(() => (isDropSaid.value = false), SAID_FOR)
@@ -177,16 +192,21 @@ export const useModes = defineStore('modes', () => {
   }
 
   /** What was dropped just now, for saying how it comes back; null after a while, or when it cannot. */
-  const justDropped = computed(() => isDropSaid.value && dropped.value?.isLast() ? dropped.value.what : null)
+  const justDropped = computed(() => (isDropSaid.value && dropped.value?.isLast() ? dropped.value.what : null))
 
-  const undoable = computed(() => dropped.value?.isLast() ? `Drop ${dropped.value.what}` : level.undoSteps.at(-1)?.label ?? null)
+  const undoable = computed(() =>
+    dropped.value?.isLast() ? `Drop ${dropped.value.what}` : (level.undoSteps.at(-1)?.label ?? null),
+  )
 
   /** Esc, End or the right button: drops what was begun; where nothing is, ends the tool. */
   function dropOrStop(): void {
     if (!drop()) stopMode()
   }
 
-  /** Esc: ends the drag or closes the menu; else drops what was begun; else ends every mode at once; else lets everything go. */
+  /**
+   * Esc: ends the drag or closes the menu; else drops what was begun; else ends every mode at once; else lets
+   * everything go.
+   */
   function escape(): void {
     if (session.input?.cancel()) return
     if (drop()) return
@@ -197,13 +217,13 @@ export const useModes = defineStore('modes', () => {
 
   /** What is on that changes what a click does or what is seen, for saying so. */
   const told = computed(() => [
-    ...session.mode ? [session.mode.title] : [],
-    ...handling.editingPivot ? [handling.editsPin ? 'Moving the pin' : 'Moving the pivot, not the thing'] : [],
-    ...handling.lock ? [`The next drag is locked ${lockName(handling.lock)}`] : [],
-    ...tools.kindFilter === null ? [] : [`Only ${tools.kindFilter}s can be picked`],
+    ...(session.mode ? [session.mode.title] : []),
+    ...(handling.editingPivot ? [handling.editsPin ? 'Moving the pin' : 'Moving the pivot, not the thing'] : []),
+    ...(handling.lock ? [`The next drag is locked ${lockName(handling.lock)}`] : []),
+    ...(tools.kindFilter === null ? [] : [`Only ${tools.kindFilter}s can be picked`]),
     ...standings.value.flatMap(({ told: said }) => said() ?? []),
-    ...level.isShowingOnly ? ['Showing only some things'] : [],
-    ...session.cleared ? ['Clear view'] : [],
+    ...(level.isShowingOnly ? ['Showing only some things'] : []),
+    ...(session.cleared ? ['Clear view'] : []),
   ])
 
   function endAll(): void {
@@ -218,7 +238,24 @@ export const useModes = defineStore('modes', () => {
 
   level.onTouched(() => session.input?.mode?.levelChanged?.())
 
-  return { begin, onNumber: numberHook.on, told, work, justDropped, bringBack, done, undo, undoable, attach, detach, touch, drawPath, take, stopMode, escape }
+  return {
+    begin,
+    onNumber: numberHook.on,
+    told,
+    work,
+    justDropped,
+    bringBack,
+    done,
+    undo,
+    undoable,
+    attach,
+    detach,
+    touch,
+    drawPath,
+    take,
+    stopMode,
+    escape,
+  }
 })
 
 function lockName(lock: Constraint): string {

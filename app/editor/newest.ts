@@ -1,4 +1,7 @@
-/** Of questions of one kind only the newest counts: an answer to an earlier one that comes late says what was, not what is. */
+/**
+ * Of questions of one kind only the newest counts: an answer to an earlier one that comes late says what was, not what
+ * is.
+ */
 export class Newest {
   private last = 0
 

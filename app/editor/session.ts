@@ -28,8 +28,8 @@ export type SessionEvents = {
 }
 
 /**
- * One level, open in this page: as it is seen, what is found in it, and what its scatters were dealt. Nothing of it is reactive, and nothing
- * of it outlives it: another level is another session.
+ * One level, open in this page: as it is seen, what is found in it, and what its scatters were dealt. Nothing of it is
+ * reactive, and nothing of it outlives it: another level is another session.
  */
 export class Session {
   readonly level: LevelView
@@ -37,7 +37,12 @@ export class Session {
   readonly dealing: Dealing
   private readonly dealt = new Map<string, Dealt>()
 
-  constructor(placements: Iterable<Placement>, records: Partial<LevelRecords>, private readonly parts: SessionParts, private readonly events: SessionEvents) {
+  constructor(
+    placements: Iterable<Placement>,
+    records: Partial<LevelRecords>,
+    private readonly parts: SessionParts,
+    private readonly events: SessionEvents,
+  ) {
     const { level, index } = sceneOf(placements, records, parts, this.dealt)
     this.level = level
     this.index = index
@@ -74,7 +79,10 @@ export class Session {
     return touched
   }
 
-  /** Another level as this page sees it, with its scatters dealt: to be shown around this one. Those that cannot be dealt show nothing. */
+  /**
+   * Another level as this page sees it, with its scatters dealt: to be shown around this one. Those that cannot be
+   * dealt show nothing.
+   */
   async around(placements: Iterable<Placement>, records: Partial<LevelRecords>): Promise<LevelView> {
     const dealt = new Map<string, Dealt>()
     const { level } = sceneOf(placements, records, this.parts, dealt)
@@ -88,6 +96,16 @@ export class Session {
   }
 }
 
-function sceneOf(placements: Iterable<Placement>, records: Partial<LevelRecords>, { shapes, tagsOf, part }: SessionParts, dealt: ReadonlyMap<string, Dealt>) {
-  return makeScene(placements, records, { solidOf: shapes.solid, tagsOf, lampsOf: id => part(id)?.lamps ?? [], dealt: id => dealt.get(id) ?? null })
+function sceneOf(
+  placements: Iterable<Placement>,
+  records: Partial<LevelRecords>,
+  { shapes, tagsOf, part }: SessionParts,
+  dealt: ReadonlyMap<string, Dealt>,
+) {
+  return makeScene(placements, records, {
+    solidOf: shapes.solid,
+    tagsOf,
+    lampsOf: id => part(id)?.lamps ?? [],
+    dealt: id => dealt.get(id) ?? null,
+  })
 }

@@ -13,34 +13,78 @@ import { colorSchema, nameSchema } from '~~/core/level/fields'
 import { BLOCK_KINDS, blockShapeSchema, FIRST_BLOCKS } from '~~/core/mesh/block'
 import { SHOWN_UNITS } from '~~/core/units/quantity'
 
-// Every setting with what it is at first. What was kept by an earlier version, or makes no sense, falls back to that by itself:
-// one setting that cannot be read costs no other.
+// Every setting with what it is at first. What was kept by an earlier version, or makes no sense, falls back to that by
+// itself: one setting that cannot be read costs no other.
 
 /** Settings that belong together, each with its own way back. */
-const together = <S extends z.ZodRawShape>(shape: S) => z.preprocess(given => typeof given === 'object' && given !== null && !Array.isArray(given) ? given : {}, z.object(shape))
-const one = <const T extends readonly [string, ...string[]]>(values: T, first: T[number]) => z.enum(values).catch(first as never)
+const together = <S extends z.ZodRawShape>(shape: S) =>
+  z.preprocess(
+    given => (typeof given === 'object' && given !== null && !Array.isArray(given) ? given : {}),
+    z.object(shape),
+  )
+const one = <const T extends readonly [string, ...string[]]>(values: T, first: T[number]) =>
+  z.enum(values).catch(first as never)
 const yes = z.boolean().catch(true)
 const no = z.boolean().catch(false)
 const number = (first: number, least = -1e9, most = 1e9) => z.number().min(least).max(most).catch(first)
 
-const step = (on: boolean, size: number, lattice: boolean) => together({ on: z.boolean().catch(on), size: z.number().gt(0).max(1e6).catch(size), lattice: z.boolean().catch(lattice) })
+const step = (on: boolean, size: number, lattice: boolean) =>
+  together({
+    on: z.boolean().catch(on),
+    size: z.number().gt(0).max(1e6).catch(size),
+    lattice: z.boolean().catch(lattice),
+  })
 const rest = (first: Rest) => ({ rest: one(RESTS, first), leaning: no, offset: number(0) })
-const shapes = together(Object.fromEntries(BLOCK_KINDS.map(kind => [kind, blockShapeSchema.refine(shape => shape.type === kind).catch(FIRST_BLOCKS[kind])])) as unknown as Record<typeof BLOCK_KINDS[number], typeof blockShapeSchema>)
+const shapes = together(
+  Object.fromEntries(
+    BLOCK_KINDS.map(kind => [kind, blockShapeSchema.refine(shape => shape.type === kind).catch(FIRST_BLOCKS[kind])]),
+  ) as unknown as Record<(typeof BLOCK_KINDS)[number], typeof blockShapeSchema>,
+)
 /** A file that was handed over. */
-const handedOverSchema = z.object({ name: z.string(), format: z.enum(FORMAT_NAMES), at: z.number(), report: reportSchema })
+const handedOverSchema = z.object({
+  name: z.string(),
+  format: z.enum(FORMAT_NAMES),
+  at: z.number(),
+  report: reportSchema,
+})
 /** An arrangement kept to begin from. */
 const presetSchema = z.object({ name: nameSchema, own: arrangementSchema })
 
 /** The steps of the job, in order. */
-export const BENCH_NAMES = ['kit', 'blocks', 'line-up', 'repeat', 'scatter', 'measure', 'check', 'cameras', 'settle'] as const
+export const BENCH_NAMES = [
+  'kit',
+  'blocks',
+  'line-up',
+  'repeat',
+  'scatter',
+  'measure',
+  'check',
+  'cameras',
+  'settle',
+] as const
 
 const settingsSchema = together({
   board: one(['day', 'night'], 'day'),
-  /** How this person looks at each level, by its id: under which of its skies, and with the strip of pictures or without. */
-  looks: z.preprocess(given => Object(given), z.record(z.string(), together({ sky: one(['board', 'day', 'night'], 'board'), strip: no }))),
+  /**
+   * How this person looks at each level, by its id: under which of its skies, and with the strip of pictures or
+   * without.
+   */
+  looks: z.preprocess(
+    given => Object(given),
+    z.record(z.string(), together({ sky: one(['board', 'day', 'night'], 'board'), strip: no })),
+  ),
   /** Of a camera that is looked through: lines over its picture. */
   guides: together({ thirds: yes, diagonals: no, height: no }),
-  walk: together({ eye: number(FIRST_WALK.eye, 0.3, 3), radius: number(FIRST_WALK.radius, 0.1, 1), step: number(FIRST_WALK.step, 0, 1), slope: number(FIRST_WALK.slope, 0, 89), speed: number(FIRST_WALK.speed, 0.1, 20), runSpeed: number(FIRST_WALK.runSpeed, 0.1, 40), jump: number(FIRST_WALK.jump, 0, 5), crouch: number(FIRST_WALK.crouch, 0.3, 3) }),
+  walk: together({
+    eye: number(FIRST_WALK.eye, 0.3, 3),
+    radius: number(FIRST_WALK.radius, 0.1, 1),
+    step: number(FIRST_WALK.step, 0, 1),
+    slope: number(FIRST_WALK.slope, 0, 89),
+    speed: number(FIRST_WALK.speed, 0.1, 20),
+    runSpeed: number(FIRST_WALK.runSpeed, 0.1, 40),
+    jump: number(FIRST_WALK.jump, 0, 5),
+    crouch: number(FIRST_WALK.crouch, 0.3, 3),
+  }),
   unit: one(SHOWN_UNITS, 'm'),
   /** Grid step in metres, turn step in degrees, size step as a factor. */
   steps: together({ grid: step(true, 0.25, true), turn: step(true, 15, false), size: step(false, 0.1, false) }),
@@ -55,20 +99,34 @@ const settingsSchema = together({
   snapPoints: z.array(z.enum(SNAP_POINT_KINDS)).catch([...SNAP_POINT_KINDS]),
   hugOn: no,
   hug: together({ onto: one(['ground', 'everything'], 'everything'), ...rest('pivot') }),
-  setDown: together({ ...rest('lowest'), above: number(SET_DOWN_LIMITS.above, 0), below: number(SET_DOWN_LIMITS.below, 0) }),
+  setDown: together({
+    ...rest('lowest'),
+    above: number(SET_DOWN_LIMITS.above, 0),
+    below: number(SET_DOWN_LIMITS.below, 0),
+  }),
   leaning: no,
   /** What is put onto a steep side upright. */
   steepSide: one(STEEP_SIDES, 'stands'),
   /** How things are duplicated, and how far the duplicate is moved, in metres along the axes in force. */
-  duplicate: together({ as: one(['instance', 'copy', 'baked'], 'instance'), by: z.tuple([z.number(), z.number(), z.number()]).catch([0, 0, 0]) }),
+  duplicate: together({
+    as: one(['instance', 'copy', 'baked'], 'instance'),
+    by: z.tuple([z.number(), z.number(), z.number()]).catch([0, 0, 0]),
+  }),
   bench: one(BENCH_NAMES, 'kit'),
-  block: together({ kind: z.enum(BLOCK_KINDS as [typeof BLOCK_KINDS[number]]).catch('box'), shapes, color: colorSchema.catch('#b9a58b') }),
+  block: together({
+    kind: z.enum(BLOCK_KINDS as [(typeof BLOCK_KINDS)[number]]).catch('box'),
+    shapes,
+    color: colorSchema.catch('#b9a58b'),
+  }),
   /** Parts, by their ids. */
   favourites: z.array(z.string()).catch([]),
   /** The last first. */
   lastUsed: z.array(z.string()).catch([]),
   kitSort: one(['kit', 'name', 'size', 'placed', 'last'], 'kit'),
-  presets: z.array(z.unknown()).catch([]).transform(list => list.flatMap(each => presetSchema.safeParse(each).data ?? [])),
+  presets: z
+    .array(z.unknown())
+    .catch([])
+    .transform(list => list.flatMap(each => presetSchema.safeParse(each).data ?? [])),
   showBench: yes,
   showRoster: yes,
   showLedger: yes,
@@ -82,7 +140,16 @@ const settingsSchema = together({
   sizeInMetres: no,
   author: nameSchema.catch(() => `Guest ${Math.floor(Math.random() * 9000) + 1000}`),
   /** `sizes`: of what is picked, along each thing's own axes or of its box in the world's. */
-  show: together({ grid: yes, sky: yes, camera: yes, light: yes, marker: yes, hover: yes, measures: yes, sizes: one(['off', 'own', 'box'], 'off') }),
+  show: together({
+    grid: yes,
+    sky: yes,
+    camera: yes,
+    light: yes,
+    marker: yes,
+    hover: yes,
+    measures: yes,
+    sizes: one(['off', 'own', 'box'], 'off'),
+  }),
   /** Pixels. */
   markSize: number(24, 12, 48),
   marksPickable: no,
@@ -91,11 +158,20 @@ const settingsSchema = together({
   /** In which format levels were handed over last, how in each, and the last ten files. */
   handOver: together({
     format: one(FORMAT_NAMES, 'glb'),
-    options: z.preprocess(given => Object(given), z.record(z.string(), z.record(z.string(), z.string()).catch({}))).catch({}),
-    files: z.array(z.unknown()).catch([]).transform(list => list.flatMap(each => handedOverSchema.safeParse(each).data ?? []).slice(0, 10)),
+    options: z
+      .preprocess(given => Object(given), z.record(z.string(), z.record(z.string(), z.string()).catch({})))
+      .catch({}),
+    files: z
+      .array(z.unknown())
+      .catch([])
+      .transform(list => list.flatMap(each => handedOverSchema.safeParse(each).data ?? []).slice(0, 10)),
   }),
   /** Metres a second, by level. */
-  flySpeeds: z.preprocess(given => Object.fromEntries(Object.entries(Object(given)).filter(([, speed]) => typeof speed === 'number' && speed > 0)), z.record(z.string(), z.number())),
+  flySpeeds: z.preprocess(
+    given =>
+      Object.fromEntries(Object.entries(Object(given)).filter(([, speed]) => typeof speed === 'number' && speed > 0)),
+    z.record(z.string(), z.number()),
+  ),
 })
 
 export type Settings = z.output<typeof settingsSchema>

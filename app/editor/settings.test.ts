@@ -3,21 +3,45 @@ import { describe, expect, it } from 'vitest'
 import { FIRST_BLOCKS } from '~~/core/mesh/block'
 import { readSettings } from './settings-schema'
 
-const sample = JSON.parse(readFileSync('tests/samples/before-types.json', 'utf8')) as { levelId: string, device: { localStorage: { 'handy-grid.settings': Record<string, unknown> } } }
+const sample = JSON.parse(readFileSync('tests/samples/before-types.json', 'utf8')) as {
+  levelId: string
+  device: { localStorage: { 'handy-grid.settings': Record<string, unknown> } }
+}
 const then = sample.device.localStorage['handy-grid.settings']
 
 describe('settings', () => {
   it('of an earlier version are kept, with what has been added since', () => {
     const settings = readSettings(then)
-    expect(settings).toMatchObject({ board: 'night', unit: 'ft', bench: 'repeat', steps: then.steps, author: then.author, flySpeeds: { [sample.levelId]: 11 } })
+    expect(settings).toMatchObject({
+      board: 'night',
+      unit: 'ft',
+      bench: 'repeat',
+      steps: then.steps,
+      author: then.author,
+      flySpeeds: { [sample.levelId]: 11 },
+    })
     expect(settings).toMatchObject({ benchWidth: 244, rosterSort: 'order', rosterFollows: true })
     expect(settings.block.shapes).toEqual(FIRST_BLOCKS)
-    expect(settings.presets).toEqual([{ name: 'Our quay steps', own: { rule: expect.objectContaining({ type: 'line', count: 12 }) } }])
+    expect(settings.presets).toEqual([
+      { name: 'Our quay steps', own: { rule: expect.objectContaining({ type: 'line', count: 12 }) } },
+    ])
   })
 
   it('that miss something deep inside, or have nonsense there, lose only that', () => {
-    const settings = readSettings({ ...then, steps: { grid: { size: 2 }, turn: 'x' }, hug: null, show: { grid: false, sky: 3 }, presets: [then.presets, ...then.presets as object[]], markSize: 9999, duplicate: { as: 'copy' } })
-    expect(settings.steps).toEqual({ grid: { on: true, size: 2, lattice: true }, turn: { on: true, size: 15, lattice: false }, size: { on: false, size: 0.1, lattice: false } })
+    const settings = readSettings({
+      ...then,
+      steps: { grid: { size: 2 }, turn: 'x' },
+      hug: null,
+      show: { grid: false, sky: 3 },
+      presets: [then.presets, ...(then.presets as object[])],
+      markSize: 9999,
+      duplicate: { as: 'copy' },
+    })
+    expect(settings.steps).toEqual({
+      grid: { on: true, size: 2, lattice: true },
+      turn: { on: true, size: 15, lattice: false },
+      size: { on: false, size: 0.1, lattice: false },
+    })
     expect(settings.hug).toEqual({ onto: 'everything', rest: 'pivot', leaning: false, offset: 0 })
     expect(settings.show).toMatchObject({ grid: false, sky: true, hover: true })
     expect(settings.presets).toHaveLength(1)

@@ -28,13 +28,17 @@ export const useSettings = defineStore('settings', () => {
 
   const FIRST_LOOK = { sky: 'board', strip: false } as const satisfies Settings['looks'][string]
   /** How this person looks at a level. */
-  const lookAt = (levelId: string | undefined): Settings['looks'][string] => kept.value.looks[levelId ?? ''] ?? FIRST_LOOK
+  const lookAt = (levelId: string | undefined): Settings['looks'][string] =>
+    kept.value.looks[levelId ?? ''] ?? FIRST_LOOK
 
   function setLook(levelId: string | undefined, fields: Partial<Settings['looks'][string]>): void {
     if (levelId === undefined) return
     const { [levelId]: before = FIRST_LOOK, ...others } = kept.value.looks
     // Those not looked at for the longest go first.
-    kept.value.looks = { ...Object.fromEntries(Object.entries(others).slice(-MOST_LOOKS)), [levelId]: { ...before, ...fields } }
+    kept.value.looks = {
+      ...Object.fromEntries(Object.entries(others).slice(-MOST_LOOKS)),
+      [levelId]: { ...before, ...fields },
+    }
   }
 
   const decimals = computed(() => DECIMALS[kept.value.unit])
@@ -44,7 +48,8 @@ export const useSettings = defineStore('settings', () => {
   const units = SHOWN_UNITS.map(value => ({ value, name: NAMES[value] ?? value }))
 
   /** Lengths in the unit worked in, with the unit. */
-  const lengths = (metres: readonly number[], most = 9) => printLengths(metres, kept.value.unit, Math.min(decimals.value, most))
+  const lengths = (metres: readonly number[], most = 9) =>
+    printLengths(metres, kept.value.unit, Math.min(decimals.value, most))
   const area = (squareMetres: number) => printArea(squareMetres, kept.value.unit)
 
   return { kept, lookAt, setLook, stepInForce, decimals, suffix, units, lengths, area }
@@ -53,8 +58,7 @@ export const useSettings = defineStore('settings', () => {
 function parsed(text: string): unknown {
   try {
     return JSON.parse(text)
-  }
-  catch {
+  } catch {
     return null
   }
 }

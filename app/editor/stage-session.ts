@@ -12,11 +12,23 @@ import type { StageInput } from './tools/stage-input'
 import type { ToolId, ToolNamed } from './tools/tool-id'
 import { useLevel } from './level'
 
-/** A pane as the strips around the stage show it. Rectangles are in pixels from the stage's top left, angles degrees, distances metres. */
-export type PaneState = { pane: number, kind: ViewKind, look: Look, rect: Rect, fieldOfView: number, clip: { near: number, far: number }, active: boolean, /** Where the picture of the camera that it looks through is. */ framed: Rect | null }
+/**
+ * A pane as the strips around the stage show it. Rectangles are in pixels from the stage's top left, angles degrees,
+ * distances metres.
+ */
+export type PaneState = {
+  pane: number
+  kind: ViewKind
+  look: Look
+  rect: Rect
+  fieldOfView: number
+  clip: { near: number; far: number }
+  active: boolean
+  /** Where the picture of the camera that it looks through is. */ framed: Rect | null
+}
 
 /** What has the stage to itself. */
-export type StageModeShown = { id: ToolId, title: string }
+export type StageModeShown = { id: ToolId; title: string }
 
 /** The stage while a level is open: its panes and views, and what is shown over it. */
 export const useStageSession = defineStore('stage-session', () => {
@@ -33,20 +45,24 @@ export const useStageSession = defineStore('stage-session', () => {
   const layout = ref<Layout>('one')
   const panes = shallowRef<PaneState[]>([])
   const pickFrame = shallowRef<PickFrame | null>(null)
-  const menu = shallowRef<{ at: PointerAt, things: ThingAt[] } | null>(null)
+  const menu = shallowRef<{ at: PointerAt; things: ThingAt[] } | null>(null)
   /** All but the stage is put away for a while. */
   const cleared = ref(false)
 
   /** The tool of a name, if that has the stage. */
   function held<T extends ToolId['tool']>(tool: T): ToolNamed<T> | null {
     const id = mode.value?.id
-    return id?.tool === tool ? id as ToolNamed<T> : null
+    return id?.tool === tool ? (id as ToolNamed<T>) : null
   }
 
   /** How levels were last looked at in this window, by their ids. */
   const poses = new Map<string, Pose>()
 
-  /** Keeps how the first pane looks, for when a level is opened again. @param moved what is there in that level's axes */
+  /**
+   * Keeps how the first pane looks, for when a level is opened again.
+   *
+   * @param moved what is there in that level's axes
+   */
   function keepPose(levelId: string, moved = new Matrix4()): void {
     const view = stage.value?.panes.views[0]
     if (view?.kind !== 'walkaround') return
@@ -72,10 +88,20 @@ export const useStageSession = defineStore('stage-session', () => {
 
   function refreshPanes(): void {
     const of = stage.value
-    panes.value = of?.panes.shown().map((pane) => {
-      const { kind, look, rect, fieldOfView, clip, lens, framed } = of.panes.views[pane]!
-      return { pane, kind, look, rect, fieldOfView, clip: { ...clip }, active: pane === of.panes.activePane, framed: lens && framed }
-    }) ?? []
+    panes.value =
+      of?.panes.shown().map(pane => {
+        const { kind, look, rect, fieldOfView, clip, lens, framed } = of.panes.views[pane]!
+        return {
+          pane,
+          kind,
+          look,
+          rect,
+          fieldOfView,
+          clip: { ...clip },
+          active: pane === of.panes.activePane,
+          framed: lens && framed,
+        }
+      }) ?? []
   }
 
   function setLayout(next: Layout): void {
@@ -90,7 +116,10 @@ export const useStageSession = defineStore('stage-session', () => {
   }
 
   /** Changes how a pane looks at the world; the active one if none is named. */
-  function changePane(change: Partial<Pick<PaneState, 'kind' | 'look' | 'fieldOfView' | 'clip'>>, pane = stage.value?.panes.activePane ?? 0): void {
+  function changePane(
+    change: Partial<Pick<PaneState, 'kind' | 'look' | 'fieldOfView' | 'clip'>>,
+    pane = stage.value?.panes.activePane ?? 0,
+  ): void {
     const view = stage.value?.panes.views[pane]
     if (!view) return
     const isNewKind = change.kind !== undefined && change.kind !== view.kind
@@ -110,7 +139,8 @@ export const useStageSession = defineStore('stage-session', () => {
   function lookAtSelection(): void {
     const { ids } = level.selection
     const box = level.index.extents.boundsOf([...ids].flatMap(id => level.view.subtree(id)))
-    for (const id of ids) if (box.isEmpty()) box.expandByPoint(new Vector3().setFromMatrixPosition(level.view.worldMatrix(id)))
+    for (const id of ids)
+      if (box.isEmpty()) box.expandByPoint(new Vector3().setFromMatrixPosition(level.view.worldMatrix(id)))
     if (box.isEmpty()) return lookAtAll()
     stage.value?.frameBox(box)
   }
@@ -121,7 +151,28 @@ export const useStageSession = defineStore('stage-session', () => {
   }
 
   return {
-    stage, input, mode, held, typed, readout, pointer, stats, layout, panes, pickFrame, menu, cleared,
-    keepPose, takePose, reset, refreshPanes, setLayout, toggleFull, changePane, goTo, lookAtSelection, lookAtAll,
+    stage,
+    input,
+    mode,
+    held,
+    typed,
+    readout,
+    pointer,
+    stats,
+    layout,
+    panes,
+    pickFrame,
+    menu,
+    cleared,
+    keepPose,
+    takePose,
+    reset,
+    refreshPanes,
+    setLayout,
+    toggleFull,
+    changePane,
+    goTo,
+    lookAtSelection,
+    lookAtAll,
   }
 })

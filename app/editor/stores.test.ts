@@ -29,7 +29,11 @@ const [one, two, three] = [testId(1), testId(2), testId(3)]
 
 /** Three cubes in a row, two metres apart; the first is picked. */
 function start() {
-  const bench = toolBench([{ name: 'Crate' }, { name: 'Barrel', translation: [2, 0, 0] }, { name: 'Basket', translation: [4, 0, 0] }])
+  const bench = toolBench([
+    { name: 'Crate' },
+    { name: 'Barrel', translation: [2, 0, 0] },
+    { name: 'Basket', translation: [4, 0, 0] },
+  ])
   bench.pick([one])
   const x = (id: string) => bench.level.need(id).translation[0]
   return { ...bench, store: useLevel(), x }
@@ -39,7 +43,10 @@ describe('the level', () => {
   it('tells whoever reads it of every change, undo and redo, with the numbers as they are then', async () => {
     const { store, x } = start()
     const seen: number[] = []
-    watch(() => store.view.need(one).translation[0], value => seen.push(value))
+    watch(
+      () => store.view.need(one).translation[0],
+      value => seen.push(value),
+    )
     store.change('Move', [{ do: 'put', id: one, fields: { translation: [1, 0, 0] } }])
     await nextTick()
     store.undo()
@@ -63,7 +70,8 @@ describe('the level', () => {
 
   it('undoes the ticks of a wheel together, and cuts what a change is called to the length of a name', () => {
     const { store, x } = start()
-    for (const at of [1, 2, 3]) store.change('Step', [{ do: 'put', id: one, fields: { translation: [at, 0, 0] } }], 'step x')
+    for (const at of [1, 2, 3])
+      store.change('Step', [{ do: 'put', id: one, fields: { translation: [at, 0, 0] } }], 'step x')
     store.endJoining()
     store.change('N'.repeat(500), [{ do: 'put', id: one, fields: { translation: [9, 0, 0] } }], 'step x')
     expect(store.undoSteps.map(({ label }) => label.length)).toEqual([4, 500])
@@ -100,8 +108,20 @@ describe('edits', () => {
     edits.setHidden(true)
     edits.setLocked(true, [one])
     edits.rename(one, 'Lantern crate')
-    expect([level.isHidden(one), level.isLocked(one), level.need(group).own, level.need(one).name]).toEqual([true, true, { open: true }, 'Lantern crate'])
-    expect(seen.labels).toEqual(['Group 2 things', 'Rearrange Basket', 'Open group Group 1', 'Hide Group 1', 'Lock Crate', 'Rename Crate'])
+    expect([level.isHidden(one), level.isLocked(one), level.need(group).own, level.need(one).name]).toEqual([
+      true,
+      true,
+      { open: true },
+      'Lantern crate',
+    ])
+    expect(seen.labels).toEqual([
+      'Group 2 things',
+      'Rearrange Basket',
+      'Open group Group 1',
+      'Hide Group 1',
+      'Lock Crate',
+      'Rename Crate',
+    ])
     for (let i = 0; i < 6; i++) store.undo()
     expect(level.children(null)).toEqual([one, two, three])
   })
@@ -133,9 +153,25 @@ describe('repeating', () => {
     repeating.setException('2', { hidden: true })
     expect(level.shapes(repeating.current!)[0]!.indices).toHaveLength(4)
     const id = repeating.current!
-    const stood = store.index.shownBy(id).map(({ matrix }) => matrix.toArray().map(value => Math.round(value * 1e6) / 1e6 + 0).join())
+    const stood = store.index.shownBy(id).map(({ matrix }) =>
+      matrix
+        .toArray()
+        .map(value => Math.round(value * 1e6) / 1e6 + 0)
+        .join(),
+    )
     await repeating.releaseCurrent()
-    expect(level.children(id).map(each => level.worldMatrix(each).toArray().map(value => Math.round(value * 1e6) / 1e6 + 0).join()).sort()).toEqual(stood.sort())
+    expect(
+      level
+        .children(id)
+        .map(each =>
+          level
+            .worldMatrix(each)
+            .toArray()
+            .map(value => Math.round(value * 1e6) / 1e6 + 0)
+            .join(),
+        )
+        .sort(),
+    ).toEqual(stood.sort())
     expect(seen.labels).toEqual(['Line of Crate', 'Make Line 1 a ring', 'Change Ring 1', 'Release Ring 1'])
   })
 
@@ -161,7 +197,7 @@ describe('repeating', () => {
     expect(repeating.acts).toBe('new')
     repeating.create({ rule: { ...RULES.line.first, count: 3 } })
     const id = repeating.current!
-    const acts = (['line', 'ring', 'mirror', 'once'] as const).map((task) => {
+    const acts = (['line', 'ring', 'mirror', 'once'] as const).map(task => {
       repeating.task = task
       return repeating.acts
     })
@@ -177,7 +213,11 @@ describe('repeating', () => {
     const { seen } = start()
     const repeating = useRepeating()
     repeating.setRule({ ...RULES.fan.first, rows: 7 })
-    expect([repeating.drafts.fan.rule, repeating.current, seen.labels]).toMatchObject([{ type: 'fan', rows: 7 }, null, []])
+    expect([repeating.drafts.fan.rule, repeating.current, seen.labels]).toMatchObject([
+      { type: 'fan', rows: 7 },
+      null,
+      [],
+    ])
   })
 
   it('mirrors live, with the sources where they are', () => {
@@ -217,7 +257,10 @@ describe('duplicating and shaping', () => {
     expect([left.name, left.translation[0]]).toEqual(['Crate 1', 0])
     await duplicating.duplicateAgain()
     await duplicating.duplicateAgain()
-    const all = [...level.placements()].filter(({ name }) => name.startsWith('Crate')).map(({ translation }) => translation[0] / dragged).sort()
+    const all = [...level.placements()]
+      .filter(({ name }) => name.startsWith('Crate'))
+      .map(({ translation }) => translation[0] / dragged)
+      .sort()
     all.forEach((at, i) => expect(at).toBeCloseTo(i, 9))
     // Then the last one is also turned and sized, and the next is turned and sized on from it.
     const [last] = [...store.selection.ids] as [string]
@@ -227,7 +270,7 @@ describe('duplicating and shaping', () => {
     await duplicating.duplicateAgain()
     const [next] = [...store.selection.ids] as [string]
     expect(level.need(next).scale[0]).toBeCloseTo(2.25, 9)
-    expect(2 * Math.acos(Math.abs(level.need(next).rotation[3])) * 180 / Math.PI).toBeCloseTo(180, 6)
+    expect((2 * Math.acos(Math.abs(level.need(next).rotation[3])) * 180) / Math.PI).toBeCloseTo(180, 6)
     expect(handling.lock).toBeNull()
   })
 
@@ -240,7 +283,12 @@ describe('duplicating and shaping', () => {
     expect([level.size, store.undoSteps.at(-1)?.label]).toEqual([1, 'Cut 2 things'])
     clipboard.pasteText(text, 'same')
     const [first, second] = [...store.selection.ids] as [string, string]
-    expect([x(first), x(second), level.need(first).name, store.undoSteps.at(-1)?.label]).toEqual([0, 2, 'Crate', 'Paste 2 things'])
+    expect([x(first), x(second), level.need(first).name, store.undoSteps.at(-1)?.label]).toEqual([
+      0,
+      2,
+      'Crate',
+      'Paste 2 things',
+    ])
     clipboard.pasteText('two crates', 'same')
     expect([level.size, store.notice?.title]).toEqual([3, 'Nothing to paste'])
     store.undo()
@@ -280,7 +328,10 @@ describe('duplicating and shaping', () => {
     const before = level.worldMatrix(one).toArray()
     useBorrowing().setPivotPlace([1, 1, 1])
     expect(level.need(one).pivot).toEqual([0.5, 1, 0.5])
-    level.worldMatrix(one).toArray().forEach((value, i) => expect(value).toBeCloseTo(before[i]!, 12))
+    level
+      .worldMatrix(one)
+      .toArray()
+      .forEach((value, i) => expect(value).toBeCloseTo(before[i]!, 12))
   })
 })
 
@@ -307,10 +358,25 @@ describe('modes and tools', () => {
     const kept: string[] = []
     let work: string | null = null
     const tool = {
-      id: { tool: 'area' }, title: 'Drawing', hover: () => {}, press: () => null, leave: () => {}, stop: () => (work = null),
+      id: { tool: 'area' },
+      title: 'Drawing',
+      hover: () => {},
+      press: () => null,
+      leave: () => {},
+      stop: () => (work = null),
       work: () => {
         const what = work
-        return what === null ? null : { what, keep: () => { kept.push(what); work = null }, drop: () => (work = null), resume: () => (work = what) }
+        return what === null
+          ? null
+          : {
+              what,
+              keep: () => {
+                kept.push(what)
+                work = null
+              },
+              drop: () => (work = null),
+              resume: () => (work = what),
+            }
       },
     }
     modes.take(() => tool as never)
@@ -348,7 +414,11 @@ describe('modes and tools', () => {
   it('take the unit worked in for every length that is said', () => {
     const { settings } = start()
     const tools = useTools()
-    expect([tools.printLength(1.5), tools.printLength(-0.25, true), tools.printLength(0, true)]).toEqual(['1.500 m', '-0.250 m', '+0.000 m'])
+    expect([tools.printLength(1.5), tools.printLength(-0.25, true), tools.printLength(0, true)]).toEqual([
+      '1.500 m',
+      '-0.250 m',
+      '+0.000 m',
+    ])
     settings.kept.unit = 'mm'
     expect(tools.printLength(1.5)).toBe('1500 mm')
   })

@@ -21,8 +21,8 @@ import { useTools } from './tools'
 import type { PickFrame, PointerAt, Readout, TypedNumbers } from './tools/gesture'
 import type { StepKind, ToolWorld } from './tools/tool-world'
 
-// For the tests of tools and stores: the editor without a page. Stores, view, level and picking are the real ones; nothing is
-// drawn, and no server is asked.
+// For the tests of tools and stores: the editor without a page. Stores, view, level and picking are the real ones;
+// nothing is drawn, and no server is asked.
 
 const plain = { name: 'Plain', baseColor: [1, 1, 1], roughness: 1, metallic: 0, emissive: [0, 0, 0] } as const
 const cube = new MeshBuilder().add({ ...plain }, new BoxGeometry(1, 1, 1)).build()
@@ -30,7 +30,13 @@ const cube = new MeshBuilder().add({ ...plain }, new BoxGeometry(1, 1, 1)).build
 /** @param placements of a part that is a cube of 1 m, unless they say otherwise; with the ids of `testId` from 1 on */
 export function toolBench(placements: Partial<Placement>[]) {
   setActivePinia(createPinia())
-  const [kit, settings, handling, session, tools] = [useKit(), useSettings(), useHandling(), useStageSession(), useTools()]
+  const [kit, settings, handling, session, tools] = [
+    useKit(),
+    useSettings(),
+    useHandling(),
+    useStageSession(),
+    useTools(),
+  ]
   const store = useLevel()
   const placed = placements.map((fields, i) => testPlacement(i + 1, { kind: 'part', partId: testId(99), ...fields }))
   for (const { partId } of placed) if (partId !== null) kit.shapes.put(partId, 'cube', cube)
@@ -39,7 +45,12 @@ export function toolBench(placements: Partial<Placement>[]) {
   Object.assign(store, { summary: { id: testId(1000), name: 'Yard' } })
   const { level, index } = store.session
 
-  const view = new View('walkaround', true, () => new Box3(new Vector3(-9, 0, -9), new Vector3(9, 3, 9)), () => {})
+  const view = new View(
+    'walkaround',
+    true,
+    () => new Box3(new Vector3(-9, 0, -9), new Vector3(9, 3, 9)),
+    () => {},
+  )
   view.setRect({ x: 0, y: 0, width: 800, height: 600 })
   view.lookFrom(new Vector3(0, 6, 12), new Vector3(0, 0, 0))
   const seen = {
@@ -47,17 +58,34 @@ export function toolBench(placements: Partial<Placement>[]) {
     frames: [] as (PickFrame | null)[],
     previews: [] as (readonly Operation[] | null)[],
     hints: null as Hints | null,
-    markHits: [] as { id: string, distance: number }[],
-    get selection() { return store.selection },
+    markHits: [] as { id: string; distance: number }[],
+    get selection() {
+      return store.selection
+    },
     /** What was done, in order. */
-    get labels() { return store.undoSteps.map(({ label }) => label) },
-    get asked(): TypedNumbers | null { return session.typed },
-    get speed() { return world.flySpeed() },
+    get labels() {
+      return store.undoSteps.map(({ label }) => label)
+    },
+    get asked(): TypedNumbers | null {
+      return session.typed
+    },
+    get speed() {
+      return world.flySpeed()
+    },
   }
   const stage = {
     view,
     viewAt: () => view,
-    handles: { choose: () => {}, light: () => true, place: () => {}, setWedge: () => {}, setPin: () => {}, setGrips: () => {}, setTurnStep: () => {}, asideOf: () => ({ x: 0, y: 0 }) },
+    handles: {
+      choose: () => {},
+      light: () => true,
+      place: () => {},
+      setWedge: () => {},
+      setPin: () => {},
+      setGrips: () => {},
+      setTurnStep: () => {},
+      asideOf: () => ({ x: 0, y: 0 }),
+    },
     shown: { marks: { hits: () => seen.markHits, ids: () => [], shown: () => [] } },
     ghost: { show: () => {}, hide: () => {} },
     layer: () => ({ set: () => {}, outline: () => {}, brush: () => {}, tint: () => {} }),
@@ -103,15 +131,15 @@ export function toolBench(placements: Partial<Placement>[]) {
   const real = tools.worldOf(stage)
   const world: ToolWorld = {
     ...real,
-    preview: (operations) => {
+    preview: operations => {
       seen.previews.push(operations)
       real.preview(operations)
     },
-    say: (readout) => {
+    say: readout => {
       seen.readouts.push(readout)
       real.say(readout)
     },
-    showFrame: (frame) => {
+    showFrame: frame => {
       seen.frames.push(frame)
       real.showFrame(frame)
     },
@@ -119,7 +147,12 @@ export function toolBench(placements: Partial<Placement>[]) {
     marksPickable: () => seen.markHits.length > 0,
   }
   /** A pointer over a point of the world. */
-  const over = (x: number, y: number, z: number, keys: Partial<PointerAt> = {}): PointerAt =>
-    ({ ...view.project(new Vector3(x, y, z))!, ctrl: false, shift: false, alt: false, ...keys })
+  const over = (x: number, y: number, z: number, keys: Partial<PointerAt> = {}): PointerAt => ({
+    ...view.project(new Vector3(x, y, z))!,
+    ctrl: false,
+    shift: false,
+    alt: false,
+    ...keys,
+  })
   return { level, index, view, world, seen, set, settings, handling, over, pick: store.pick }
 }

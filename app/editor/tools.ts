@@ -31,7 +31,12 @@ import { useStageSession } from './stage-session'
 import { toMicrometre } from '~~/core/math/micrometre'
 
 /** The own fields that operations put. */
-const ownPut = (operations: readonly Operation[]) => new Map(operations.flatMap(operation => operation.do === 'put' && operation.fields.own ? [[operation.id, operation.fields.own] as const] : []))
+const ownPut = (operations: readonly Operation[]) =>
+  new Map(
+    operations.flatMap(operation =>
+      operation.do === 'put' && operation.fields.own ? [[operation.id, operation.fields.own] as const] : [],
+    ),
+  )
 
 /** Metres a second at which somebody flies who has not chosen yet. */
 const FIRST_SPEED = 6
@@ -68,41 +73,44 @@ export const useTools = defineStore('tools', () => {
       frame: () => handling.frame(stage.view.directions()),
       around: handling.around,
       // A drag cannot wait for the server to bake.
-      duplicateAs: () => settings.kept.duplicate.as === 'instance' ? 'instance' : 'copy',
-      duplicated: (pairs) => {
+      duplicateAs: () => (settings.kept.duplicate.as === 'instance' ? 'instance' : 'copy'),
+      duplicated: pairs => {
         lastDuplicated.value = pairs
       },
       step: settings.stepInForce,
       moveSnaps: inverted => handling.moveSnaps(stage.view.directions(), inverted),
       isGround: handling.isGround,
-      sockets: inverted => settings.kept.sockets && !inverted ? kit.socketsOf : null,
+      sockets: inverted => (settings.kept.sockets && !inverted ? kit.socketsOf : null),
       lock: () => handling.lock,
-      setLock: (lock) => {
+      setLock: lock => {
         handling.lock = lock
       },
       vertexOn: () => handling.vertexOn,
-      holdVertex: (held) => {
+      holdVertex: held => {
         handling.vertexHeld = held
       },
       startDrag: (handle, _from, source) => startDrag(stage, handle, source),
-      ask: (numbers) => {
+      ask: numbers => {
         session.typed = numbers
       },
       gestureDone: () => session.input?.gestureDone(),
       isLeaning: () => settings.kept.leaning,
       steepSide: () => settings.kept.steepSide,
       printLength,
-      say: (said) => {
+      say: said => {
         session.readout = said
       },
       canPick,
       // Who works with them at the bench means them.
-      marksPickable: () => settings.kept.marksPickable || settings.kept.bench === 'cameras' && settings.kept.showBench || (kindFilter.value !== null && KINDS[kindFilter.value].isMark),
-      showFrame: (frame) => {
+      marksPickable: () =>
+        settings.kept.marksPickable
+        || (settings.kept.bench === 'cameras' && settings.kept.showBench)
+        || (kindFilter.value !== null && KINDS[kindFilter.value].isMark),
+      showFrame: frame => {
         session.pickFrame = frame
       },
       flySpeed: () => settings.kept.flySpeeds[level.summary?.id ?? ''] ?? FIRST_SPEED,
-      setFlySpeed: (speed) => {
+      setFlySpeed: speed => {
         if (level.summary) settings.kept.flySpeeds[level.summary.id] = speed
       },
     }
@@ -117,7 +125,9 @@ export const useTools = defineStore('tools', () => {
   function placeHandles(draw = true): void {
     const of = session.stage
     if (!of) return
-    of.handles.choose(session.mode ? 'none' : handling.editingPivot ? handling.editsPin ? 'move' : 'pivot' : handling.choice)
+    of.handles.choose(
+      session.mode ? 'none' : handling.editingPivot ? (handling.editsPin ? 'move' : 'pivot') : handling.choice,
+    )
     of.handles.place(session.mode ? null : handling.frame(of.view.directions()))
     of.handles.setPin(settings.kept.pivot === 'pin' && handling.pin ? new Vector3(...handling.pin) : null)
     // Grips stand where the copies do, whatever the view; a frame that is drawn needs no new ones.
@@ -134,7 +144,7 @@ export const useTools = defineStore('tools', () => {
     return last === null || handling.choice === 'none' ? [] : markGripsInWorld(level.view, last)
   }
 
-  const preview = new Slot<readonly Operation[]>((operations) => {
+  const preview = new Slot<readonly Operation[]>(operations => {
     if (session.stage) show(session.stage, operations)
   })
 
@@ -144,27 +154,41 @@ export const useTools = defineStore('tools', () => {
     const fresh = new Map<string, string>()
     const blocks = new Map<string, Pick<Block, 'shape' | 'color'>>(level.view.blocks)
     for (const operation of operations ?? []) {
-      if (operation.do === 'put-block') blocks.set(operation.id, { ...blocks.get(operation.id), ...operation.fields } as Block)
+      if (operation.do === 'put-block')
+        blocks.set(operation.id, { ...blocks.get(operation.id), ...operation.fields } as Block)
       if (operation.do !== 'put') continue
       const { partId, blockId } = operation.fields
       const block = blockId ? blocks.get(blockId) : undefined
       const shape = block ? shapeKey(block) : partId
       if (shape) fresh.set(operation.id, shape)
     }
-    stage.preview(operations ? { matrices: previewMatrices(level.view, operations), fresh, arranged: previewArranged(level.view, operations), own: ownPut(operations), written: new Set(operations.map(({ id }) => id)) } : undefined)
+    stage.preview(
+      operations
+        ? {
+            matrices: previewMatrices(level.view, operations),
+            fresh,
+            arranged: previewArranged(level.view, operations),
+            own: ownPut(operations),
+            written: new Set(operations.map(({ id }) => id)),
+          }
+        : undefined,
+    )
   }
 
   /** What a press on a handle starts, or one with a lock or on a point to be snapped anywhere on the stage. */
   function startDrag(stage: Stage, handle: Handle | null, source?: Vector3): DragKind | null {
     const last = handling.lead()
     const world = worldOf(stage)
-    if (handle?.do === 'grip') return last === null ? null : gripDrag(world, last, handle.index) ?? markGripDrag(world, last, handle.index)
+    if (handle?.do === 'grip')
+      return last === null ? null : (gripDrag(world, last, handle.index) ?? markGripDrag(world, last, handle.index))
     const frame = handling.frame(stage.view.directions())
     if (!frame || last === null) return null
     const move = handle?.do === 'move' ? handle : { kind: 'view' as const }
     if (handling.editsPin) return pinDrag(world, frame, move)
     if (handling.editingPivot) {
-      return pointDrag(world, frame, move, 'Move the pivot of', point => setPivots(level.view, [last], toOwn(level.view, last, point)))
+      return pointDrag(world, frame, move, 'Move the pivot of', point =>
+        setPivots(level.view, [last], toOwn(level.view, last, point)),
+      )
     }
     if (source || handle?.do === 'move') return moveDrag(world, frame, move, source)
     const kind = handle?.do ?? handling.choice
@@ -173,7 +197,11 @@ export const useTools = defineStore('tools', () => {
     return moveDrag(world, frame, move)
   }
 
-  function pinDrag(world: ToolWorld, frame: NonNullable<ReturnType<typeof handling.frame>>, move: Parameters<typeof pointDrag>[2]): DragKind {
+  function pinDrag(
+    world: ToolWorld,
+    frame: NonNullable<ReturnType<typeof handling.frame>>,
+    move: Parameters<typeof pointDrag>[2],
+  ): DragKind {
     const before = handling.pin
     const put = (point: Vector3) => {
       handling.pin = point.toArray()
@@ -197,11 +225,22 @@ export const useTools = defineStore('tools', () => {
 
   function togglePivotEditing(): void {
     const last = handling.lead()
-    if (settings.kept.pivot === 'pin' && handling.pin === null && last !== null) handling.pin = pivotOf(level.view, last).toArray()
+    if (settings.kept.pivot === 'pin' && handling.pin === null && last !== null)
+      handling.pin = pivotOf(level.view, last).toArray()
     handling.editingPivot = !handling.editingPivot && last !== null
     if (handling.editingPivot && handling.choice === 'none') handling.choice = 'move'
     placeHandles()
   }
 
-  return { kindFilter, lastDuplicated, canPick, worldOf, printLength, placeHandles, /** Shows on the stage and in the ledger what operations would do. */ claimPreview: () => preview.claim(), putPivotAt, togglePivotEditing }
+  return {
+    kindFilter,
+    lastDuplicated,
+    canPick,
+    worldOf,
+    printLength,
+    placeHandles,
+    /** Shows on the stage and in the ledger what operations would do. */ claimPreview: () => preview.claim(),
+    putPivotAt,
+    togglePivotEditing,
+  }
 })

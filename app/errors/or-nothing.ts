@@ -1,7 +1,10 @@
 import { ApiFailure, ServerAway } from '~/api/client'
 import { reportError } from './page-errors'
 
-/** For what is no loss while the server is away or does not have it, such as a picture of a part. Any other error is reported. */
+/**
+ * For what is no loss while the server is away or does not have it, such as a picture of a part. Any other error is
+ * reported.
+ */
 export function orNothing(error: unknown): null {
   if (!(error instanceof ServerAway || error instanceof ApiFailure)) reportError(error, 'promise')
   return null

@@ -11,11 +11,12 @@ async function start() {
   const window = new EventTarget()
   const [written, told]: [unknown[][], PageError[]] = [[], []]
   const console = { error: (...all: unknown[]) => void written.push(all) }
-  errors.watchWindow(window, console, (error) => {
+  errors.watchWindow(window, console, error => {
     told.push(error)
     return Promise.resolve()
   })
-  const throws = (error: unknown, message = '') => window.dispatchEvent(Object.assign(new Event('error'), { error, message }))
+  const throws = (error: unknown, message = '') =>
+    window.dispatchEvent(Object.assign(new Event('error'), { error, message }))
   const rejects = (reason: unknown) => window.dispatchEvent(Object.assign(new Event('unhandledrejection'), { reason }))
   return { ...errors, console, written, told, throws, rejects }
 }
@@ -53,7 +54,9 @@ describe('errors of the page', () => {
     const secret = new Error('Quay of the Lantern: no such part')
     secret.stack = `Error: Quay of the Lantern\n    at draw (http://127.0.0.1:4600/_nuxt/D3x-a.js:12:345)\n    at http://127.0.0.1:4600/levels/Quay`
     expect(described(secret, 'event')).toEqual({ name: 'Error', says: '', where: ['D3x-a.js:12:345'], during: 'event' })
-    expect(described(new TypeError('Cannot read properties of undefined (reading \'Quay\')'), 'promise').says).toBe('Cannot read properties of undefined (reading …)')
+    expect(described(new TypeError("Cannot read properties of undefined (reading 'Quay')"), 'promise').says).toBe(
+      'Cannot read properties of undefined (reading …)',
+    )
     expect(described('text', 'event')).toMatchObject({ name: 'string', says: '' })
     for (let i = 0; i < 60; i++) throws(new TypeError(`number ${i}`))
     expect(told).toHaveLength(20)
@@ -63,7 +66,13 @@ describe('errors of the page', () => {
   it('of one listener do not keep the next one from hearing', async () => {
     const { guarded } = await start()
     const heard: string[] = []
-    for (const listener of [guarded(() => { throw new Error('bad') }), guarded(() => heard.push('good'))]) listener()
+    for (const listener of [
+      guarded(() => {
+        throw new Error('bad')
+      }),
+      guarded(() => heard.push('good')),
+    ])
+      listener()
     expect(heard).toEqual(['good'])
   })
 })

@@ -5,7 +5,9 @@ import type { PageError } from '~~/core/api/schema'
 export type During = PageError['during']
 
 /** An error of the page that nobody expected, for telling the person. */
-export type Unexpected = PageError & { /** All that is known of it, for whoever looks into it; it does not leave the device by itself. */ details: string }
+export type Unexpected = PageError & {
+  /** All that is known of it, for whoever looks into it; it does not leave the device by itself. */ details: string
+}
 
 /** The last one the person has not put away. */
 export const unexpected = shallowRef<Unexpected | null>(null)
@@ -23,8 +25,8 @@ let tellServer: (error: PageError) => Promise<unknown> = () => Promise.resolve()
 let write: (...all: unknown[]) => void = () => {}
 
 /**
- * The one place where every error of the page arrives that nothing else expected: it goes to the console, to the server's log (a few
- * for each page, without anything of the level's content) and to the person. The level goes on.
+ * The one place where every error of the page arrives that nothing else expected: it goes to the console, to the
+ * server's log (a few for each page, without anything of the level's content) and to the person. The level goes on.
  */
 export function reportError(error: unknown, during: During): void {
   if (typeof error === 'object' && error !== null) {
@@ -37,7 +39,10 @@ export function reportError(error: unknown, during: During): void {
 
 function show(error: unknown, during: During): void {
   const known = describe(error, during)
-  unexpected.value = { ...known, details: `${new Date().toISOString()} ${location.pathname}\n${error instanceof Error ? error.stack ?? String(error) : String(error)}` }
+  unexpected.value = {
+    ...known,
+    details: `${new Date().toISOString()} ${location.pathname}\n${error instanceof Error ? (error.stack ?? String(error)) : String(error)}`,
+  }
   const key = JSON.stringify(known)
   if (told.size >= MOST_TOLD || told.has(key)) return
   told.add(key)
@@ -49,7 +54,9 @@ function show(error: unknown, during: During): void {
 export function describe(error: unknown, during: During): PageError {
   if (!(error instanceof Error)) return { name: typeof error, says: '', where: [], during }
   const says = OF_THE_CODE.has(error.name) ? error.message.replace(/(["'`]).*?\1/g, '…').slice(0, 300) : ''
-  const frames = (error.stack ?? '').split('\n').flatMap(line => /(?:\/_nuxt\/|\/)([\w.-]+\.m?[jt]s:\d+:\d+)/.exec(line)?.[1] ?? [])
+  const frames = (error.stack ?? '')
+    .split('\n')
+    .flatMap(line => /(?:\/_nuxt\/|\/)([\w.-]+\.m?[jt]s:\d+:\d+)/.exec(line)?.[1] ?? [])
   return { name: error.name.slice(0, 80), says, where: frames.slice(0, FRAMES).map(frame => frame.slice(-200)), during }
 }
 
@@ -59,23 +66,22 @@ export function guarded<A extends unknown[]>(run: (...all: A) => unknown): (...a
     try {
       const outcome = run(...all)
       if (outcome instanceof Promise) outcome.catch((error: unknown) => reportError(error, 'promise'))
-    }
-    catch (error) {
+    } catch (error) {
       reportError(error, 'listener')
     }
   }
 }
 
 /**
- * Takes the errors of a window: of events, of promises, and those that are only written to its console, as Vue does with what fails in a
- * watcher outside of all components.
+ * Takes the errors of a window: of events, of promises, and those that are only written to its console, as Vue does
+ * with what fails in a watcher outside of all components.
  *
  * @param tell gives one to the server's log
  */
 export function watchWindow(window: EventTarget, console: Pick<Console, 'error'>, tell: typeof tellServer): void {
   tellServer = tell
   write = console.error.bind(console)
-  window.addEventListener('error', (event) => {
+  window.addEventListener('error', event => {
     const { error, message } = event as ErrorEvent
     // The browser's way to say that sizes settle in the next frame; nothing is wrong.
     if (!error && message?.startsWith('ResizeObserver loop')) return
@@ -86,7 +92,7 @@ export function watchWindow(window: EventTarget, console: Pick<Console, 'error'>
     }
     show(error ?? message, 'event')
   })
-  window.addEventListener('unhandledrejection', (event) => {
+  window.addEventListener('unhandledrejection', event => {
     const { reason } = event as PromiseRejectionEvent
     if (typeof reason === 'object' && reason !== null) {
       if (seen.has(reason)) return

@@ -27,8 +27,7 @@ async function enter(): Promise<void> {
     const to = String(route.query.to ?? '/')
     // Only to pages of our own.
     await navigateTo(/^\/(?![/\\])/.test(to) ? to : '/')
-  }
-  catch (failure) {
+  } catch (failure) {
     error.value = whatFailed(failure)
   }
 }
@@ -39,8 +38,19 @@ async function enter(): Promise<void> {
     <AppHeader />
     <section class="sheet">
       <h1>A key is needed</h1>
-      <p class="quiet">This Handy Grid is open to others on the network. Whoever started it has a link with the key, or the key itself.</p>
-      <v-text-field v-model="key" aria-label="Key" placeholder="Key" type="password" autocomplete="current-password" autofocus :error="Boolean(error)" @keydown.enter="enter" />
+      <p class="quiet">
+        This Handy Grid is open to others on the network. Whoever started it has a link with the key, or the key itself.
+      </p>
+      <v-text-field
+        v-model="key"
+        aria-label="Key"
+        placeholder="Key"
+        type="password"
+        autocomplete="current-password"
+        autofocus
+        :error="Boolean(error)"
+        @keydown.enter="enter"
+      />
       <p v-if="error" role="alert" class="error">{{ error }}</p>
       <v-btn class="main" block color="action" variant="flat" :disabled="key.trim() === ''" @click="enter">Enter</v-btn>
     </section>

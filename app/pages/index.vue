@@ -14,13 +14,22 @@ const fileImport = useFileImport()
 const levels = shallowRef<LevelSummary[] | null>(null)
 const failed = ref<string | null>(null)
 const deleted = shallowRef<LevelSummary | null>(null)
-const naming = shallowRef<{ title: string, button: string, name: string, save: (name: string) => Promise<unknown> } | null>(null)
+const naming = shallowRef<{
+  title: string
+  button: string
+  name: string
+  save: (name: string) => Promise<unknown>
+} | null>(null)
 const nameError = ref('')
 
 onMounted(load)
 
-const { open: chooseFile, onChange } = useFileDialog({ multiple: false, accept: '.handygrid,.glb,.csv,.tsv', reset: true })
-onChange(files => void fileImport.take([...files ?? []], false))
+const { open: chooseFile, onChange } = useFileDialog({
+  multiple: false,
+  accept: '.handygrid,.glb,.csv,.tsv',
+  reset: true,
+})
+onChange(files => void fileImport.take([...(files ?? [])], false))
 
 async function load(): Promise<void> {
   await attempt(async () => {
@@ -33,33 +42,46 @@ async function attempt(run: () => Promise<void>): Promise<void> {
   failed.value = null
   try {
     await run()
-  }
-  catch (error) {
+  } catch (error) {
     failed.value = whatFailed(error)
   }
 }
 
 function nameNew(): void {
   nameError.value = ''
-  naming.value = { title: 'New level', button: 'Start level', name: 'New level', save: async name => open((await api.createLevel({ name, from: 'empty' })).id) }
+  naming.value = {
+    title: 'New level',
+    button: 'Start level',
+    name: 'New level',
+    save: async name => open((await api.createLevel({ name, from: 'empty' })).id),
+  }
 }
 
 function nameFromDemo(): void {
   nameError.value = ''
-  naming.value = { title: 'New level from Lantern Quay', button: 'Start level', name: 'Lantern Quay, my own', save: async name => open((await api.createLevel({ name, from: 'demo' })).id) }
+  naming.value = {
+    title: 'New level from Lantern Quay',
+    button: 'Start level',
+    name: 'Lantern Quay, my own',
+    save: async name => open((await api.createLevel({ name, from: 'demo' })).id),
+  }
 }
 
 function nameAgain(level: LevelSummary): void {
   nameError.value = ''
-  naming.value = { title: 'Rename level', button: 'Rename', name: level.name, save: name => api.patchLevel(level.id, { name }).then(load) }
+  naming.value = {
+    title: 'Rename level',
+    button: 'Rename',
+    name: level.name,
+    save: name => api.patchLevel(level.id, { name }).then(load),
+  }
 }
 
 async function saveName(): Promise<void> {
   try {
     await naming.value?.save(naming.value.name)
     naming.value = null
-  }
-  catch (error) {
+  } catch (error) {
     nameError.value = whatFailed(error)
   }
 }
@@ -68,22 +90,25 @@ function open(id: string) {
   return navigateTo(`/levels/${id}`)
 }
 
-const duplicate = (level: LevelSummary) => attempt(async () => {
-  await api.createLevel({ name: asName(`${level.name}, copy`), from: level.id })
-  await load()
-})
+const duplicate = (level: LevelSummary) =>
+  attempt(async () => {
+    await api.createLevel({ name: asName(`${level.name}, copy`), from: level.id })
+    await load()
+  })
 
-const remove = (level: LevelSummary) => attempt(async () => {
-  await api.deleteLevel(level.id)
-  deleted.value = level
-  await load()
-})
+const remove = (level: LevelSummary) =>
+  attempt(async () => {
+    await api.deleteLevel(level.id)
+    deleted.value = level
+    await load()
+  })
 
-const bringBack = (level: LevelSummary) => attempt(async () => {
-  await api.patchLevel(level.id, { deleted: false })
-  deleted.value = null
-  await load()
-})
+const bringBack = (level: LevelSummary) =>
+  attempt(async () => {
+    await api.patchLevel(level.id, { deleted: false })
+    deleted.value = null
+    await load()
+  })
 
 const moment = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
 const when = (iso: string) => moment.format(new Date(iso))
@@ -99,12 +124,22 @@ const when = (iso: string) => moment.format(new Date(iso))
         <v-btn @click="nameFromDemo">From Lantern Quay</v-btn>
         <v-btn color="action" variant="flat" :prepend-icon="mdiPlus" @click="nameNew">New level</v-btn>
       </div>
-      <p v-if="failed" role="alert" class="error">{{ failed }} <v-btn @click="load">Try again</v-btn></p>
-      <p v-if="levels?.length === 0" class="quiet">There is no level yet. Start an empty one, or begin from Lantern Quay, a night market on a canal.</p>
+      <p v-if="failed" role="alert" class="error">
+        {{ failed }}
+        <v-btn @click="load">Try again</v-btn>
+      </p>
+      <p v-if="levels?.length === 0" class="quiet">
+        There is no level yet. Start an empty one, or begin from Lantern Quay, a night market on a canal.
+      </p>
       <ul class="grid">
         <li v-for="level in levels" :key="level.id" class="card">
           <NuxtLink :to="`/levels/${level.id}`" class="link" :aria-label="`Open ${level.name}`">
-            <img v-if="level.hasPicture" :src="`/api/levels/${level.id}/picture?${level.revision}`" alt="" class="picture">
+            <img
+              v-if="level.hasPicture"
+              :src="`/api/levels/${level.id}/picture?${level.revision}`"
+              alt=""
+              class="picture"
+            />
             <span v-else class="picture blank quiet">no picture yet</span>
             <span class="name">{{ level.name }}</span>
             <span class="facts quiet">{{ counted(level.placementCount, 'thing') }} · {{ when(level.changedAt) }}</span>
@@ -122,8 +157,22 @@ const when = (iso: string) => moment.format(new Date(iso))
         </li>
       </ul>
     </main>
-    <FormDialog :model-value="naming !== null" :title="naming?.title ?? ''" max-width="420" @update:model-value="naming = null">
-      <v-text-field v-if="naming" v-model="naming.name" aria-label="Name" autofocus :maxlength="LONGEST_NAME" :error="Boolean(nameError)" @focus="($event.target as HTMLInputElement).select()" @keydown.enter="saveName" />
+    <FormDialog
+      :model-value="naming !== null"
+      :title="naming?.title ?? ''"
+      max-width="420"
+      @update:model-value="naming = null"
+    >
+      <v-text-field
+        v-if="naming"
+        v-model="naming.name"
+        aria-label="Name"
+        autofocus
+        :maxlength="LONGEST_NAME"
+        :error="Boolean(nameError)"
+        @focus="($event.target as HTMLInputElement).select()"
+        @keydown.enter="saveName"
+      />
       <p v-if="nameError" role="alert" class="error">{{ nameError }}</p>
       <template #buttons>
         <v-btn @click="naming = null">Cancel</v-btn>

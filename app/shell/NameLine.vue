@@ -16,28 +16,35 @@ const line = ref<HTMLElement>()
 let caret = { at: 0, letters: 0 }
 let isOwn = false
 
-watch(pieces, (next) => {
-  if (isOwn) return
-  const read: { texts: string[], chips: Chip[] } = { texts: [''], chips: [] }
-  for (const piece of next) {
-    if ('text' in piece) read.texts[read.texts.length - 1] += piece.text
-    else {
-      read.chips.push({ ...piece })
-      read.texts.push('')
+watch(
+  pieces,
+  next => {
+    if (isOwn) return
+    const read: { texts: string[]; chips: Chip[] } = { texts: [''], chips: [] }
+    for (const piece of next) {
+      if ('text' in piece) read.texts[read.texts.length - 1] += piece.text
+      else {
+        read.chips.push({ ...piece })
+        read.texts.push('')
+      }
     }
-  }
-  texts.value = read.texts
-  chips.value = read.chips
-  caret = { at: read.texts.length - 1, letters: read.texts.at(-1)!.length }
-}, { immediate: true })
+    texts.value = read.texts
+    chips.value = read.chips
+    caret = { at: read.texts.length - 1, letters: read.texts.at(-1)!.length }
+  },
+  { immediate: true },
+)
 
 function write(): void {
   isOwn = true
-  pieces.value = texts.value.flatMap((text, i): NamePiece[] => [...text === '' ? [] : [{ text }], ...chips.value[i] ? [{ ...chips.value[i] }] : []])
+  pieces.value = texts.value.flatMap((text, i): NamePiece[] => [
+    ...(text === '' ? [] : [{ text }]),
+    ...(chips.value[i] ? [{ ...chips.value[i] }] : []),
+  ])
   void nextTick(() => (isOwn = false))
 }
 
-const inputs = () => [...line.value?.querySelectorAll('input') ?? []]
+const inputs = () => [...(line.value?.querySelectorAll('input') ?? [])]
 
 async function goTo(at: number, letters: number): Promise<void> {
   await nextTick()
@@ -49,7 +56,10 @@ async function goTo(at: number, letters: number): Promise<void> {
 
 /** All of the first text is chosen: what is typed takes its place. */
 function focus(): void {
-  const at = Math.max(texts.value.findIndex(text => text !== ''), 0)
+  const at = Math.max(
+    texts.value.findIndex(text => text !== ''),
+    0,
+  )
   const input = inputs()[at]
   input?.focus()
   input?.select()
@@ -94,7 +104,10 @@ function key(at: number, event: KeyboardEvent): void {
   event.preventDefault()
 }
 
-const numberName = (chip: Chip) => chip.is !== 'number' ? SAYS[chip.is] : String(chip.start).padStart(chip.width, '0') + (chip.step === 1 ? ' …' : `, ${chip.start + chip.step} …`)
+const numberName = (chip: Chip) =>
+  chip.is !== 'number'
+    ? SAYS[chip.is]
+    : String(chip.start).padStart(chip.width, '0') + (chip.step === 1 ? ' …' : `, ${chip.start + chip.step} …`)
 
 // After the dialog, which takes the focus when it opens.
 onMounted(() => requestAnimationFrame(focus))
@@ -105,23 +118,80 @@ onMounted(() => requestAnimationFrame(focus))
     <div ref="line" class="line-of-name" role="group" aria-label="New name">
       <template v-for="(text, i) in texts" :key="i">
         <v-text-field
-          class="text" variant="plain" :style="{ width: `${Math.max(text.length, 1) + 1.2}ch`, flexGrow: i === texts.length - 1 ? 1 : 0 }" :model-value="text" :aria-label="texts.length === 1 ? 'Text of the name' : `Text ${i + 1} of the name`"
-          autocomplete="off" spellcheck="false" @update:model-value="type(i, $event)" @keydown="key(i, $event)" @keyup="note(i, $event)" @click="note(i, $event)" @select="note(i, $event)"
+          class="text"
+          variant="plain"
+          :style="{ width: `${Math.max(text.length, 1) + 1.2}ch`, flexGrow: i === texts.length - 1 ? 1 : 0 }"
+          :model-value="text"
+          :aria-label="texts.length === 1 ? 'Text of the name' : `Text ${i + 1} of the name`"
+          autocomplete="off"
+          spellcheck="false"
+          @update:model-value="type(i, $event)"
+          @keydown="key(i, $event)"
+          @keyup="note(i, $event)"
+          @click="note(i, $event)"
+          @select="note(i, $event)"
         />
         <v-menu v-if="chips[i]?.is === 'number'" :close-on-content-click="false">
           <template #activator="{ props: activator }">
-            <v-chip v-bind="activator" class="chip" size="small" label closable title="Width, first number and step" @click:close.stop="remove(i)">‹{{ numberName(chips[i]!) }}›</v-chip>
+            <v-chip
+              v-bind="activator"
+              class="chip"
+              size="small"
+              label
+              closable
+              title="Width, first number and step"
+              @click:close.stop="remove(i)"
+            >
+              ‹{{ numberName(chips[i]!) }}›
+            </v-chip>
           </template>
           <section v-if="chips[i]?.is === 'number'" class="sheet number" aria-label="Number">
-            <FormLine label="Digits"><v-number-input v-model="(chips[i] as { width: number }).width" :min="1" :max="9" aria-label="Digits" @update:model-value="write" /></FormLine>
-            <FormLine label="First"><v-number-input v-model="(chips[i] as { start: number }).start" aria-label="First number" @update:model-value="write" /></FormLine>
-            <FormLine label="Step"><v-number-input v-model="(chips[i] as { step: number }).step" aria-label="Step" @update:model-value="write" /></FormLine>
+            <FormLine label="Digits">
+              <v-number-input
+                v-model="(chips[i] as { width: number }).width"
+                :min="1"
+                :max="9"
+                aria-label="Digits"
+                @update:model-value="write"
+              />
+            </FormLine>
+            <FormLine label="First">
+              <v-number-input
+                v-model="(chips[i] as { start: number }).start"
+                aria-label="First number"
+                @update:model-value="write"
+              />
+            </FormLine>
+            <FormLine label="Step">
+              <v-number-input
+                v-model="(chips[i] as { step: number }).step"
+                aria-label="Step"
+                @update:model-value="write"
+              />
+            </FormLine>
           </section>
         </v-menu>
-        <v-chip v-else-if="chips[i]" class="chip" size="small" label closable @click:close="remove(i)">‹{{ SAYS[chips[i]!.is] }}›</v-chip>
+        <v-chip v-else-if="chips[i]" class="chip" size="small" label closable @click:close="remove(i)">
+          ‹{{ SAYS[chips[i]!.is] }}›
+        </v-chip>
       </template>
     </div>
-    <p class="quiet hint add">Put in: <v-chip v-for="part in NAME_PARTS" :key="part" class="chip" size="small" label variant="outlined" @mousedown.prevent @click="add(part)">{{ SAYS[part] }}</v-chip><slot /></p>
+    <p class="quiet hint add">
+      Put in:
+      <v-chip
+        v-for="part in NAME_PARTS"
+        :key="part"
+        class="chip"
+        size="small"
+        label
+        variant="outlined"
+        @mousedown.prevent
+        @click="add(part)"
+      >
+        {{ SAYS[part] }}
+      </v-chip>
+      <slot />
+    </p>
   </div>
 </template>
 

@@ -15,13 +15,18 @@ const edits = useEdits()
 const things = ref<Named[]>([])
 const pattern = ref<NamePattern>({ pieces: [], replace: null })
 const names = computed(() => renameMany(things.value, pattern.value))
-const wrong = computed(() => names.value.map(name => nameSchema.safeParse(name).error?.issues[0]?.message).find(Boolean))
+const wrong = computed(() =>
+  names.value.map(name => nameSchema.safeParse(name).error?.issues[0]?.message).find(Boolean),
+)
 
-watch(() => panels.renameManyOpen, (open) => {
-  if (!open) return
-  things.value = edits.namedPicked()
-  pattern.value = patternFor(things.value.map(({ name }) => name))
-})
+watch(
+  () => panels.renameManyOpen,
+  open => {
+    if (!open) return
+    things.value = edits.namedPicked()
+    pattern.value = patternFor(things.value.map(({ name }) => name))
+  },
+)
 
 function rename(): void {
   if (!wrong.value && edits.renamePicked(pattern.value)) panels.renameManyOpen = false
@@ -32,15 +37,30 @@ function rename(): void {
   <FormDialog v-model="panels.renameManyOpen" :title="`Rename ${counted(things.length, 'thing')}`" max-width="560">
     <form class="form" @submit.prevent="rename">
       <NameLine v-model="pattern.pieces">
-        <v-chip v-if="!pattern.replace" class="chip" size="small" label variant="outlined" @click="pattern.replace = { find: '', by: '' }">replace …</v-chip>
+        <v-chip
+          v-if="!pattern.replace"
+          class="chip"
+          size="small"
+          label
+          variant="outlined"
+          @click="pattern.replace = { find: '', by: '' }"
+        >
+          replace …
+        </v-chip>
       </NameLine>
       <div v-if="pattern.replace" class="replace">
-        <span>where it says</span><v-text-field v-model="pattern.replace.find" aria-label="Find" autofocus />
-        <span>write</span><v-text-field v-model="pattern.replace.by" aria-label="Replace by" />
+        <span>where it says</span>
+        <v-text-field v-model="pattern.replace.find" aria-label="Find" autofocus />
+        <span>write</span>
+        <v-text-field v-model="pattern.replace.by" aria-label="Replace by" />
         <v-btn class="link" variant="plain" @click="pattern.replace = null">Not so</v-btn>
       </div>
       <ul class="told preview" aria-label="Preview" data-test="rename-preview">
-        <li v-for="(name, i) in names.slice(0, MOST_SHOWN)" :key="i"><span class="quiet">{{ things[i]!.name }}</span> → <strong>{{ name }}</strong></li>
+        <li v-for="(name, i) in names.slice(0, MOST_SHOWN)" :key="i">
+          <span class="quiet">{{ things[i]!.name }}</span>
+          →
+          <strong>{{ name }}</strong>
+        </li>
         <li v-if="names.length > MOST_SHOWN" class="quiet">and {{ names.length - MOST_SHOWN }} more</li>
       </ul>
       <p v-if="wrong" role="alert" class="error">A name {{ wrong }}.</p>

@@ -15,7 +15,16 @@ function press(bench: Bench): void {
 
 <template>
   <nav class="steps" aria-label="Steps of the job">
-    <v-btn v-for="{ bench, name, icon } in STEPS" :key="bench" class="step" variant="text" stacked :aria-pressed="isOpen(bench)" :class="{ current: isOpen(bench) }" @click="press(bench)">
+    <v-btn
+      v-for="{ bench, name, icon } in STEPS"
+      :key="bench"
+      class="step"
+      variant="text"
+      stacked
+      :aria-pressed="isOpen(bench)"
+      :class="{ current: isOpen(bench) }"
+      @click="press(bench)"
+    >
       <v-icon :icon="icon" size="24" />
       <span>{{ name }}</span>
     </v-btn>

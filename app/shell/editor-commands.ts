@@ -18,7 +18,14 @@ const some = () => {
 
 /** What can be done by key or name that belongs to no feature. */
 export function editorCommands(): Command[] {
-  return [...modeCommands(), ...clipboardCommands(), ...viewCommands(), ...pickCommands(), ...treeCommands(), ...panelCommands()]
+  return [
+    ...modeCommands(),
+    ...clipboardCommands(),
+    ...viewCommands(),
+    ...pickCommands(),
+    ...treeCommands(),
+    ...panelCommands(),
+  ]
 }
 
 function modeCommands(): Command[] {
@@ -68,8 +75,18 @@ function viewCommands(): Command[] {
 }
 
 function pickCommands(): Command[] {
-  const [level, edits, panels, session, tools, somePicked] = [useLevel(), useEdits(), usePanels(), useStageSession(), useTools(), some()]
-  const pickable = () => [...level.view.placements()].filter(({ id, kind }) => kind !== 'group' && tools.canPick(id) && !level.view.isHidden(id))
+  const [level, edits, panels, session, tools, somePicked] = [
+    useLevel(),
+    useEdits(),
+    usePanels(),
+    useStageSession(),
+    useTools(),
+    some(),
+  ]
+  const pickable = () =>
+    [...level.view.placements()].filter(
+      ({ id, kind }) => kind !== 'group' && tools.canPick(id) && !level.view.isHidden(id),
+    )
   return [
     { name: 'Next thing under the pointer', key: ';', run: () => session.input?.hoverNext() },
     { name: 'Pick everything', key: 'Ctrl+a', run: () => level.pick(pickable().map(({ id }) => id)) },
@@ -90,7 +107,12 @@ function treeCommands(): Command[] {
     { name: 'Unlock everything', run: edits.unlockEverything },
     { name: 'Show only what is picked, and back', key: 'i', run: edits.toggleShowOnly },
     { name: 'Rename', key: 'F2', run: () => panels.rename(level.selection.ids.size), can: somePicked },
-    { name: 'Remove', key: 'Delete', run: () => repeating.removePointUnderPointer() || edits.removePicked(), can: somePicked },
+    {
+      name: 'Remove',
+      key: 'Delete',
+      run: () => repeating.removePointUnderPointer() || edits.removePicked(),
+      can: somePicked,
+    },
     { name: 'Add a layer', run: edits.addLayer },
   ]
 }

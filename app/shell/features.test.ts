@@ -35,8 +35,23 @@ describe('features', () => {
 
   it('are refused where two commands have one key, or one name', () => {
     const run = () => {}
-    expect(() => commandsByKey([{ name: 'Group', key: 'g', run }, { name: 'Set down', key: 'g', run }])).toThrow('g does "Group" already')
-    expect(() => commandsByKey([{ name: 'Group', key: 'g', run }, { name: 'Group', key: 'h', run }])).toThrow('two commands are called "Group"')
-    expect([...commandsByKey([{ name: 'Copy', key: 'Ctrl+c', byBrowser: true, run }, { name: 'Cut', key: 'x', run }]).keys()]).toEqual(['x'])
+    expect(() =>
+      commandsByKey([
+        { name: 'Group', key: 'g', run },
+        { name: 'Set down', key: 'g', run },
+      ]),
+    ).toThrow('g does "Group" already')
+    expect(() =>
+      commandsByKey([
+        { name: 'Group', key: 'g', run },
+        { name: 'Group', key: 'h', run },
+      ]),
+    ).toThrow('two commands are called "Group"')
+    expect([
+      ...commandsByKey([
+        { name: 'Copy', key: 'Ctrl+c', byBrowser: true, run },
+        { name: 'Cut', key: 'x', run },
+      ]).keys(),
+    ]).toEqual(['x'])
   })
 })

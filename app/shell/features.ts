@@ -23,12 +23,18 @@ type Step = Required<Feature>['step']
 type Stepped = Extract<(typeof ALL)[number], { step: unknown }>['step']['bench']
 
 /** The steps of the job in order; one that the settings know and no feature has does not compile. */
-export const STEPS: readonly Step[] = ALL.flatMap(feature => 'step' in feature ? [feature.step] : []) satisfies Exclude<Bench, Stepped> extends never ? Step[] : never
+export const STEPS: readonly Step[] = ALL.flatMap(feature =>
+  'step' in feature ? [feature.step] : [],
+) satisfies Exclude<Bench, Stepped> extends never ? Step[] : never
 
 /** What is in the bench at a step. */
 export const panelOf = (bench: Bench) => STEPS.find(step => step.bench === bench)!.panel
 
-/** Hands the editor what its features can do; once for each page that edits. @throws RangeError if two commands have one name or key */
+/**
+ * Hands the editor what its features can do; once for each page that edits.
+ *
+ * @throws RangeError if two commands have one name or key
+ */
 export function beginFeatures(): void {
   useCommands().begin([...editorCommands(), ...FEATURES.flatMap(({ commands }) => commands?.() ?? [])])
   useModes().begin(FEATURES.flatMap(({ standing }) => standing?.() ?? []))

@@ -17,16 +17,17 @@ export function useAutomation(): void {
     return point && box ? { x: point.x + box.left, y: point.y + box.top } : null
   }
 
-  const viewOf = (pane?: number) => pane === undefined ? session.stage?.view : session.stage?.panes.views[pane]
+  const viewOf = (pane?: number) => (pane === undefined ? session.stage?.view : session.stage?.panes.views[pane])
 
   onMounted(() => {
     window.handyGrid = {
-      level: () => level.summary && {
-        id: level.summary.id,
-        name: level.summary.name,
-        revision: level.saving.kind === 'saved' ? level.saving.revision : level.summary.revision,
-        placements: structuredClone([...level.view.placements()]),
-      },
+      level: () =>
+        level.summary && {
+          id: level.summary.id,
+          name: level.summary.name,
+          revision: level.saving.kind === 'saved' ? level.saving.revision : level.summary.revision,
+          placements: structuredClone([...level.view.placements()]),
+        },
       picked: () => [...level.selection.ids],
       worldMatrix: id => level.view.worldMatrix(id).toArray(),
       copies: id => level.index.shownBy(id).map(({ matrix }) => matrix.toArray()),
@@ -39,9 +40,11 @@ export function useAutomation(): void {
         const frame = session.stage && handling.frame(session.stage.view.directions())
         return frame ? { origin: frame.origin.toArray(), axes: frame.axes.toArray() as Quat } : null
       },
-      view: (pane) => {
+      view: pane => {
         const view = viewOf(pane)
-        return view ? { kind: view.kind, eye: view.eye.toArray(), target: view.target.toArray(), fieldOfView: view.fieldOfView } : null
+        return view
+          ? { kind: view.kind, eye: view.eye.toArray(), target: view.target.toArray(), fieldOfView: view.fieldOfView }
+          : null
       },
       lookFrom: (eye, target) => {
         session.stage?.view.lookFrom(new Vector3(...eye), new Vector3(...target))
@@ -49,7 +52,7 @@ export function useAutomation(): void {
       },
       picture: async (width, height) => {
         const blob = await session.stage!.picture(width, height)
-        return new Promise((resolve) => {
+        return new Promise(resolve => {
           const reader = new FileReader()
           reader.onload = () => resolve(String(reader.result))
           reader.readAsDataURL(blob)

@@ -10,10 +10,15 @@ const ALSO: Record<string, string> = { 'Ctrl+y': 'Ctrl+Shift+z', 'Backspace': 'D
 
 /** Whether a key or the clipboard is meant for a field, a dialog or a menu. */
 function isElsewhere({ target }: Event): boolean {
-  return target instanceof Element && (target.matches(FIELDS) || target.closest('[role=dialog], .v-overlay-container') !== null)
+  return (
+    target instanceof Element
+    && (target.matches(FIELDS) || target.closest('[role=dialog], .v-overlay-container') !== null)
+  )
 }
 
-/** The editor's keys. While something is typed into a field they are left to the field; a running drag hears them first. */
+/**
+ * The editor's keys. While something is typed into a field they are left to the field; a running drag hears them first.
+ */
 export function useEditorKeys(): void {
   const session = useStageSession()
   const clipboard = useClipboard()
@@ -21,14 +26,24 @@ export function useEditorKeys(): void {
 
   // With the middle button some systems paste what was marked last, where a pan ends; only keys and menus are to.
   let byMiddle = false
-  useEventListener(window, ['mousedown', 'pointerdown'], (event) => {
-    byMiddle = event.button === 1
-    if (byMiddle && !isElsewhere(event)) event.preventDefault()
-  }, { capture: true })
-  useEventListener(window, ['mouseup', 'auxclick'], (event) => {
-    if (event.button === 1 && !isElsewhere(event)) event.preventDefault()
-  }, { capture: true })
-  useEventListener(window, 'keydown', (event) => {
+  useEventListener(
+    window,
+    ['mousedown', 'pointerdown'],
+    event => {
+      byMiddle = event.button === 1
+      if (byMiddle && !isElsewhere(event)) event.preventDefault()
+    },
+    { capture: true },
+  )
+  useEventListener(
+    window,
+    ['mouseup', 'auxclick'],
+    event => {
+      if (event.button === 1 && !isElsewhere(event)) event.preventDefault()
+    },
+    { capture: true },
+  )
+  useEventListener(window, 'keydown', event => {
     byMiddle = false
     if (isElsewhere(event)) return
     // Esc closes an open menu and does nothing else.
@@ -50,7 +65,7 @@ export function useEditorKeys(): void {
     event.preventDefault()
     command.run()
   })
-  useEventListener(document, ['copy', 'cut'], (event) => {
+  useEventListener(document, ['copy', 'cut'], event => {
     // Text that somebody has marked is what is meant.
     if (isElsewhere(event) || document.getSelection()?.isCollapsed === false) return
     const text = clipboard.textOfPicked()
@@ -59,13 +74,16 @@ export function useEditorKeys(): void {
     event.preventDefault()
     if (event.type === 'cut') clipboard.removeCut()
   })
-  useEventListener(document, 'paste', (event) => {
+  useEventListener(document, 'paste', event => {
     if (isElsewhere(event)) return
     event.preventDefault()
     if (byMiddle) return
     clipboard.pasteText(event.clipboardData?.getData('text/plain') ?? '', 'pointer')
   })
-  useEventListener(window, 'keyup', (event) => {
-    session.input?.key({ code: event.code, key: event.key, shift: event.shiftKey, down: false }, event.ctrlKey || event.metaKey)
+  useEventListener(window, 'keyup', event => {
+    session.input?.key(
+      { code: event.code, key: event.key, shift: event.shiftKey, down: false },
+      event.ctrlKey || event.metaKey,
+    )
   })
 }

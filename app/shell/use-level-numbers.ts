@@ -29,7 +29,12 @@ export function useLevelNumbers() {
     return box.isEmpty() ? null : box.getSize(new Vector3()).toArray()
   })
 
-  const lastChanges = computed(() => level.undoSteps.slice(-3).map(({ label }) => label).reverse())
+  const lastChanges = computed(() =>
+    level.undoSteps
+      .slice(-3)
+      .map(({ label }) => label)
+      .reverse(),
+  )
 
   return { counts, census, triangles, size, lastChanges }
 }

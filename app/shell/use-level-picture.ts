@@ -13,13 +13,25 @@ export function useLevelPicture(): void {
   const session = useStageSession()
   let pictured = 0
 
-  watchDebounced(() => level.saving, async (state) => {
-    if (state.kind !== 'saved' || state.revision === pictured || level.undoSteps.length + level.redoSteps.length === 0) return
-    const { stage } = session
-    const { summary } = level
-    if (!stage || !summary || session.readout) return
-    pictured = state.revision
-    // A missing picture is no loss to the person; the next change takes another one.
-    await stage.picture(WIDTH, HEIGHT).then(picture => api.savePicture(summary.id, picture)).catch(orNothing)
-  }, { debounce: 1500 })
+  watchDebounced(
+    () => level.saving,
+    async state => {
+      if (
+        state.kind !== 'saved'
+        || state.revision === pictured
+        || level.undoSteps.length + level.redoSteps.length === 0
+      )
+        return
+      const { stage } = session
+      const { summary } = level
+      if (!stage || !summary || session.readout) return
+      pictured = state.revision
+      // A missing picture is no loss to the person; the next change takes another one.
+      await stage
+        .picture(WIDTH, HEIGHT)
+        .then(picture => api.savePicture(summary.id, picture))
+        .catch(orNothing)
+    },
+    { debounce: 1500 },
+  )
 }

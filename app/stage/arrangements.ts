@@ -15,14 +15,18 @@ import type { Marks } from './marks'
 const MOST_MARKED = 2000
 
 /** What an arrangement shows: its copies' shapes, and the cameras, lights and markers among them. */
-type Expanded = { shapes: readonly ShapeCopies[], marks: readonly ShapeCopies[] }
+type Expanded = { shapes: readonly ShapeCopies[]; marks: readonly ShapeCopies[] }
 
-/** Shows the copies of arrangements: as the level has worked them out, or as they would be while something is dragged. */
+/**
+ * Shows the copies of arrangements: as the level has worked them out, or as they would be while something is dragged.
+ */
 export class Arrangements {
   readonly copies: CopyBatches
   /** The names of the marks and lights shown for each. */
   private readonly marked = new Map<string, string[]>()
-  /** Those that are shown otherwise than the level has them: in themselves, or because of what is in them or under them. */
+  /**
+   * Those that are shown otherwise than the level has them: in themselves, or because of what is in them or under them.
+   */
   private other: ReadonlySet<string> = new Set()
   private previewed: ReadonlyMap<string, Arranged> = new Map()
   private readonly expanded = new Map<string, Expanded>()
@@ -30,8 +34,13 @@ export class Arrangements {
 
   /** @param matrixOf where a placement is shown at present, @param shapeOf and as what */
   constructor(
-    private readonly level: LevelView, drawableOf: DrawableOf, boxOf: DrawableOf,
-    private readonly marks: Marks, private readonly lights: LevelLights, private readonly matrixOf: (id: string) => Matrix4, shapeOf: (id: string) => string | null,
+    private readonly level: LevelView,
+    drawableOf: DrawableOf,
+    boxOf: DrawableOf,
+    private readonly marks: Marks,
+    private readonly lights: LevelLights,
+    private readonly matrixOf: (id: string) => Matrix4,
+    shapeOf: (id: string) => string | null,
   ) {
     this.copies = new CopyBatches(drawableOf, boxOf, true)
     this.as = {
@@ -39,7 +48,7 @@ export class Arrangements {
       worldMatrix: matrixOf,
       shapeOf,
       arranged: id => this.arrangedOf(id),
-      copies: (id) => {
+      copies: id => {
         if (!this.other.has(id)) return level.copies(id)
         return level.place(id, this.arrangedOf(id), matrixOf(id))
       },
@@ -98,7 +107,7 @@ export class Arrangements {
   private expand(id: string): Expanded {
     if (!this.other.has(id)) return { shapes: this.level.shapes(id), marks: this.level.marks(id) }
     let found = this.expanded.get(id)
-    if (!found) this.expanded.set(id, found = { shapes: expandShapes(this.as, id), marks: expandMarks(this.as, id) })
+    if (!found) this.expanded.set(id, (found = { shapes: expandShapes(this.as, id), marks: expandMarks(this.as, id) }))
     return found
   }
 
@@ -106,16 +115,28 @@ export class Arrangements {
     return this.previewed.get(id) ?? this.level.arranged(id)
   }
 
-  /** What is shown by marks and lights: the name of each, the copy it belongs to, what it is of and where it is in the world. */
-  private markedBy(id: string, marks: readonly ShapeCopies[], matrix: Matrix4): { name: string, copy: string, source: string, place: Matrix4 }[] {
+  /**
+   * What is shown by marks and lights: the name of each, the copy it belongs to, what it is of and where it is in the
+   * world.
+   */
+  private markedBy(
+    id: string,
+    marks: readonly ShapeCopies[],
+    matrix: Matrix4,
+  ): { name: string; copy: string; source: string; place: Matrix4 }[] {
     if (marks.length === 0) return []
     const { rule } = this.arrangedOf(id).own
     const keys = definitionOf(rule).keepsSources ? null : this.as.copies(id)?.keys
-    const found: { name: string, copy: string, source: string, place: Matrix4 }[] = []
+    const found: { name: string; copy: string; source: string; place: Matrix4 }[] = []
     for (const { shape: source, matrices, indices } of marks) {
       for (let i = 0; i < indices.length && found.length < MOST_MARKED; i++) {
         const copy = keys ? copyId(id, keys.keyAt(indices[i]!)) : id
-        found.push({ name: `${copy} ${source} ${i}`, copy, source, place: new Matrix4().fromArray(matrices, i * 16).premultiply(matrix) })
+        found.push({
+          name: `${copy} ${source} ${i}`,
+          copy,
+          source,
+          place: new Matrix4().fromArray(matrices, i * 16).premultiply(matrix),
+        })
       }
     }
     return found

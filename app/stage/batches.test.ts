@@ -15,33 +15,47 @@ function drawn(batches: PartBatches): Record<string, number[]> {
   const found: Record<string, number[]> = {}
   for (const mesh of batches.object.children as InstancedMesh[]) {
     const part = Object.keys(drawables).find(key => drawables[key]!.some(({ geometry }) => geometry === mesh.geometry))!
-    found[part] = Array.from({ length: mesh.count }, (_, i) => mesh.instanceMatrix.array[i * 16 + 12]!).sort((x, y) => x - y)
+    found[part] = Array.from({ length: mesh.count }, (_, i) => mesh.instanceMatrix.array[i * 16 + 12]!).sort(
+      (x, y) => x - y,
+    )
   }
   return found
 }
 
-const anyStep = fc.record({ id: fc.integer({ min: 0, max: 12 }), part: fc.constantFrom('a', 'b', null), x: fc.integer({ min: -100, max: 100 }) })
+const anyStep = fc.record({
+  id: fc.integer({ min: 0, max: 12 }),
+  part: fc.constantFrom('a', 'b', null),
+  x: fc.integer({ min: -100, max: 100 }),
+})
 
 describe('PartBatches', () => {
   it('draws exactly what was set and not removed, whatever the order', () => {
-    fc.assert(fc.property(fc.array(anyStep, { maxLength: 120, size: 'max' }), (steps) => {
-      const batches = new PartBatches(part => drawables[part], false)
-      const expected = new Map<number, { part: string, x: number }>()
-      for (const { id, part, x } of steps) {
-        if (part === null) {
-          batches.remove(String(id))
-          expected.delete(id)
+    fc.assert(
+      fc.property(fc.array(anyStep, { maxLength: 120, size: 'max' }), steps => {
+        const batches = new PartBatches(part => drawables[part], false)
+        const expected = new Map<number, { part: string; x: number }>()
+        for (const { id, part, x } of steps) {
+          if (part === null) {
+            batches.remove(String(id))
+            expected.delete(id)
+          } else {
+            batches.set(String(id), part, new Matrix4().makeTranslation(x, 0, 0))
+            expected.set(id, { part, x })
+          }
         }
-        else {
-          batches.set(String(id), part, new Matrix4().makeTranslation(x, 0, 0))
-          expected.set(id, { part, x })
-        }
-      }
-      const positions = (part: string) => [...expected.values()].filter(entry => entry.part === part).map(({ x }) => x).sort((p, q) => p - q)
-      const actual = drawn(batches)
-      for (const part of ['a', 'b']) expect(actual[part] ?? []).toEqual(positions(part))
-      expect(batches.count()).toEqual({ placed: expected.size, triangles: positions('a').length * 10 + positions('b').length * 14 })
-    }))
+        const positions = (part: string) =>
+          [...expected.values()]
+            .filter(entry => entry.part === part)
+            .map(({ x }) => x)
+            .sort((p, q) => p - q)
+        const actual = drawn(batches)
+        for (const part of ['a', 'b']) expect(actual[part] ?? []).toEqual(positions(part))
+        expect(batches.count()).toEqual({
+          placed: expected.size,
+          triangles: positions('a').length * 10 + positions('b').length * 14,
+        })
+      }),
+    )
   })
 
   it('shares one list of matrices between the materials of a part', () => {

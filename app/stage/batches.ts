@@ -9,18 +9,37 @@ import { isBlockKey } from '~~/core/mesh/block-key'
 import type { Sphere } from 'three'
 import { DynamicDrawUsage, Group, InstancedBufferAttribute, Matrix4 } from 'three'
 
-/** @param mirrored whether it is to be drawn by matrices that mirror it: the side of a triangle is told for all instances at once */
+/**
+ * @param mirrored whether it is to be drawn by matrices that mirror it: the side of a triangle is told for all
+ *   instances at once
+ */
 export type DrawableOf = (shape: string, mirrored: boolean) => Drawable | undefined
 
 /** What stands for a shape at a distance, nearer first; see `Drawables`. */
-export type FartherOf = (shape: string, mirrored: boolean) => readonly { drawable: Drawable, error: number }[]
+export type FartherOf = (shape: string, mirrored: boolean) => readonly { drawable: Drawable; error: number }[]
 
 /** A shape whole and by what stands for it at a distance, as `chooseChunks` wants it. */
 export function levelsOf(triangles: number, steps: ReturnType<FartherOf>): ChunkSource['levels'] {
-  return [{ triangles, error: 0 }, ...steps.map(({ drawable, error }) => ({ triangles: drawable.reduce((sum, each) => sum + each.triangles, 0), error }))]
+  return [
+    { triangles, error: 0 },
+    ...steps.map(({ drawable, error }) => ({
+      triangles: drawable.reduce((sum, each) => sum + each.triangles, 0),
+      error,
+    })),
+  ]
 }
 
-type Batch = { mirrored: boolean, /** Its instances by where they stand; null until that is asked for, and when some came or went. */ chunked: ChunkedMatrices | null, far: FarMeshes | null, shape: string, meshes: InstancedMesh[], plain: Material[], matrices: InstancedBufferAttribute, ids: string[], triangles: number }
+type Batch = {
+  mirrored: boolean
+  /** Its instances by where they stand; null until that is asked for, and when some came or went. */ chunked: ChunkedMatrices | null
+  far: FarMeshes | null
+  shape: string
+  meshes: InstancedMesh[]
+  plain: Material[]
+  matrices: InstancedBufferAttribute
+  ids: string[]
+  triangles: number
+}
 
 /**
  * Draws placements by instancing: one draw for each part and material, however often the part is placed.
@@ -31,11 +50,17 @@ export class PartBatches {
   private readonly batches = new Map<string, Batch>()
   /** Whether only some are drawn, as they are seen. */
   private isChosen = false
-  private readonly places = new Map<string, { batch: string, slot: number }>()
+  private readonly places = new Map<string, { batch: string; slot: number }>()
 
-  constructor(private readonly drawableOf: DrawableOf, private readonly shadows: boolean) {}
+  constructor(
+    private readonly drawableOf: DrawableOf,
+    private readonly shadows: boolean,
+  ) {}
 
-  /** Draws a placement as a part, in place of what was drawn for it before. A part that has not been loaded is not drawn. */
+  /**
+   * Draws a placement as a part, in place of what was drawn for it before. A part that has not been loaded is not
+   * drawn.
+   */
   set(id: string, shape: string, matrix: Matrix4): void {
     const mirrored = matrix.determinant() < 0
     const key = mirrored ? `mirrored ${shape}` : shape
@@ -90,7 +115,7 @@ export class PartBatches {
   /** Draws everything with materials of another look, until the next call. */
   dress(materialFor: (plain: Material) => Material): void {
     for (const { meshes, plain, far } of this.batches.values()) {
-      meshes.forEach((mesh, i) => mesh.material = materialFor(plain[i]!))
+      meshes.forEach((mesh, i) => (mesh.material = materialFor(plain[i]!)))
       far?.dress(materialFor)
     }
   }
@@ -111,15 +136,22 @@ export class PartBatches {
       this.isChosen = true
       for (const batch of this.batches.values()) this.showCount(batch)
     }
-    return this.filled().map((batch) => {
+    return this.filled().map(batch => {
       const steps = farther(batch.shape, batch.mirrored)
       if (batch.far?.steps !== steps.length) {
         if (batch.far) this.object.remove(batch.far.object)
         batch.far?.dispose()
-        batch.far = new FarMeshes([this.drawableOf(batch.shape, batch.mirrored)!, ...steps.map(({ drawable }) => drawable)], this.shadows)
+        batch.far = new FarMeshes(
+          [this.drawableOf(batch.shape, batch.mirrored)!, ...steps.map(({ drawable }) => drawable)],
+          this.shadows,
+        )
         this.object.add(batch.far.object)
       }
-      batch.chunked ??= new ChunkedMatrices(batch.matrices.array as Float32Array, batch.ids.length, sphereOf(batch.meshes))
+      batch.chunked ??= new ChunkedMatrices(
+        batch.matrices.array as Float32Array,
+        batch.ids.length,
+        sphereOf(batch.meshes),
+      )
       return { chunks: batch.chunked.chunks, levels: levelsOf(batch.triangles, steps) }
     })
   }
@@ -146,7 +178,7 @@ export class PartBatches {
   }
 
   /** How often each part is drawn. */
-  * uses(): Generator<[string, number]> {
+  *uses(): Generator<[string, number]> {
     for (const { shape, ids } of this.batches.values()) yield [shape, ids.length]
   }
 
@@ -156,7 +188,7 @@ export class PartBatches {
   }
 
   /** Number of placements and of their triangles drawn. */
-  count(): { placed: number, triangles: number } {
+  count(): { placed: number; triangles: number } {
     let triangles = 0
     for (const batch of this.batches.values()) triangles += batch.triangles * batch.ids.length
     return { placed: this.places.size, triangles }
@@ -176,20 +208,33 @@ export class PartBatches {
     if (!batch && drawable) {
       const matrices = new InstancedBufferAttribute(new Float32Array(16 * 8), 16).setUsage(DynamicDrawUsage)
       const meshes = instancedMeshes(drawable, matrices, this.shadows)
-      batch = { shape, mirrored, chunked: null, far: null, meshes, plain: drawable.map(({ material }) => material), matrices, ids: [], triangles: drawable.reduce((sum, { triangles }) => sum + triangles, 0) }
+      batch = {
+        shape,
+        mirrored,
+        chunked: null,
+        far: null,
+        meshes,
+        plain: drawable.map(({ material }) => material),
+        matrices,
+        ids: [],
+        triangles: drawable.reduce((sum, { triangles }) => sum + triangles, 0),
+      }
       this.batches.set(key, batch)
       this.object.add(...meshes)
     }
     return batch
   }
 
-  /** Drops what is kept for shapes of blocks that nothing shows any more; they come and go with every change of a number. */
+  /**
+   * Drops what is kept for shapes of blocks that nothing shows any more; they come and go with every change of a
+   * number.
+   */
   prune(): void {
     for (const [key, { shape, meshes, ids, far }] of this.batches) {
       if (ids.length > 0 || !(isBlockKey(shape) || isBentKey(shape))) continue
       for (const mesh of meshes) mesh.dispose()
       far?.dispose()
-      this.object.remove(...meshes, ...far ? [far.object] : [])
+      this.object.remove(...meshes, ...(far ? [far.object] : []))
       this.batches.delete(key)
     }
   }

@@ -1,8 +1,11 @@
 import type { Box3 } from 'three'
 import type { Chunk } from './chunked-matrices'
 
-/** What can be drawn of one shape: its chunks, and meshes of fewer and fewer triangles with how far each lies from the whole one, in metres. */
-export type ChunkSource = { chunks: readonly Chunk[], levels: readonly { triangles: number, error: number }[] }
+/**
+ * What can be drawn of one shape: its chunks, and meshes of fewer and fewer triangles with how far each lies from the
+ * whole one, in metres.
+ */
+export type ChunkSource = { chunks: readonly Chunk[]; levels: readonly { triangles: number; error: number }[] }
 
 /** How chunks are seen. */
 export type ChunkView = {
@@ -14,23 +17,32 @@ export type ChunkView = {
 }
 
 /** So many instances of a chunk, by a mesh. */
-export type Chosen = { source: number, chunk: Chunk, level: number, count: number }
+export type Chosen = { source: number; chunk: Chunk; level: number; count: number }
 
-export type Choice = { chosen: Chosen[], triangles: number, /** Pixels that what is drawn lies off at most; infinite where boxes had to do. */ error: number, /** Of the instances in sight, those that are drawn. */ share: number }
+export type Choice = {
+  chosen: Chosen[]
+  triangles: number
+  /** Pixels that what is drawn lies off at most; infinite where boxes had to do. */ error: number
+  /** Of the instances in sight, those that are drawn. */ share: number
+}
 
 /** Pixels that a mesh may lie off: the first for which there are few enough triangles is taken. */
 const ERRORS = [1.5, 3, 6, 12, 24, 48, Infinity]
-/** Of the triangles, where not all can be drawn, the share that goes to the largest in the picture, and with the large ones. */
+/**
+ * Of the triangles, where not all can be drawn, the share that goes to the largest in the picture, and with the large
+ * ones.
+ */
 const [LARGEST, LARGE] = [0.4, 0.85]
 /** The pixels by which the largest may lie off, and the quarter of its size in pixels below which nothing is large. */
 const [BETTER, SMALL] = [6, 4]
 
 /**
- * What to draw of many instances within a number of triangles: what is out of sight not at all; each chunk by the coarsest mesh that
- * lies off by no more than some pixels; and if that is still too much, what is large in the picture, and the rest thinned evenly.
+ * What to draw of many instances within a number of triangles: what is out of sight not at all; each chunk by the
+ * coarsest mesh that lies off by no more than some pixels; and if that is still too much, what is large in the picture,
+ * and the rest thinned evenly.
  */
 export function chooseChunks(sources: readonly ChunkSource[], view: ChunkView, limit: number): Choice {
-  const seen: { source: number, chunk: Chunk, distance: number, pixels: number }[] = []
+  const seen: { source: number; chunk: Chunk; distance: number; pixels: number }[] = []
   sources.forEach(({ chunks }, source) => {
     for (const chunk of chunks) {
       if (!view.isSeen(chunk.box)) continue
@@ -38,23 +50,32 @@ export function chooseChunks(sources: readonly ChunkSource[], view: ChunkView, l
       seen.push({ source, chunk, distance, pixels: view.pixelsAt(distance) })
     }
   })
-  const levelFor = ({ source, pixels }: { source: number, pixels: number }, error: number) => {
+  const levelFor = ({ source, pixels }: { source: number; pixels: number }, error: number) => {
     const { levels } = sources[source]!
     let level = levels.length - 1
     while (level > 0 && levels[level]!.error * pixels > error) level--
     return level
   }
-  const trianglesOf = (each: typeof seen[number], level: number) => each.chunk.count * sources[each.source]!.levels[level]!.triangles
+  const trianglesOf = (each: (typeof seen)[number], level: number) =>
+    each.chunk.count * sources[each.source]!.levels[level]!.triangles
   for (const error of ERRORS) {
-    const chosen = seen.map(each => ({ source: each.source, chunk: each.chunk, level: levelFor(each, error), count: each.chunk.count }))
+    const chosen = seen.map(each => ({
+      source: each.source,
+      chunk: each.chunk,
+      level: levelFor(each, error),
+      count: each.chunk.count,
+    }))
     const triangles = seen.reduce((sum, each, i) => sum + trianglesOf(each, chosen[i]!.level), 0)
     if (triangles <= limit) return { chosen, triangles, error, share: 1 }
   }
   return thinned()
 
-  /** What is largest in the picture is drawn well, what is large by its coarsest mesh, and the rest of it thinned out evenly. */
+  /**
+   * What is largest in the picture is drawn well, what is large by its coarsest mesh, and the rest of it thinned out
+   * evenly.
+   */
   function thinned(): Choice {
-    const sizeOf = ({ source, pixels }: typeof seen[number]) => sources[source]!.levels.at(-1)!.error * pixels
+    const sizeOf = ({ source, pixels }: (typeof seen)[number]) => sources[source]!.levels.at(-1)!.error * pixels
     const ordered = seen.map(each => ({ ...each, size: sizeOf(each) })).sort((a, b) => b.size - a.size)
     const chosen: Chosen[] = []
     let [spent, at] = [0, 0]
@@ -70,7 +91,7 @@ export function chooseChunks(sources: readonly ChunkSource[], view: ChunkView, l
     take(LARGEST, BETTER, 0)
     take(LARGE, Infinity, SMALL)
     const rest = ordered.slice(at)
-    const coarsest = (each: typeof rest[number]) => levelFor(each, Infinity)
+    const coarsest = (each: (typeof rest)[number]) => levelFor(each, Infinity)
     const share = Math.min(1, (limit - spent) / rest.reduce((sum, each) => sum + trianglesOf(each, coarsest(each)), 0))
     // What is left over of one chunk goes to the next, so that small ones get their share as well.
     let over = 0
@@ -80,7 +101,7 @@ export function chooseChunks(sources: readonly ChunkSource[], view: ChunkView, l
       over -= count
       if (count === 0) continue
       chosen.push({ source: each.source, chunk: each.chunk, level: coarsest(each), count })
-      spent += trianglesOf(each, coarsest(each)) / each.chunk.count * count
+      spent += (trianglesOf(each, coarsest(each)) / each.chunk.count) * count
     }
     const count = (of: readonly { count: number }[]) => of.reduce((sum, each) => sum + each.count, 0)
     return { chosen, triangles: spent, error: Infinity, share: count(chosen) / count(seen.map(({ chunk }) => chunk)) }

@@ -1,7 +1,9 @@
 import { Box3, Matrix4, Sphere, Vector3 } from 'three'
 
-/** Instances that stand near to each other: neighbours in `sorted`, in an order of which any beginning lies all over. */
-export type Chunk = { start: number, count: number, box: Box3 }
+/**
+ * Instances that stand near to each other: neighbours in `sorted`, in an order of which any beginning lies all over.
+ */
+export type Chunk = { start: number; count: number; box: Box3 }
 
 /** Metres along the sides of a chunk's cell. */
 const CELL = 24
@@ -13,8 +15,15 @@ export class ChunkedMatrices {
   private readonly places: Int32Array
   private readonly chunkOf: Int32Array
 
-  /** @param array sixteen numbers for each of `count` instances @param bounds the sphere around the shape, in its own axes */
-  constructor(array: Float32Array, readonly count: number, private readonly bounds: Sphere) {
+  /**
+   * @param array sixteen numbers for each of `count` instances
+   * @param bounds the sphere around the shape, in its own axes
+   */
+  constructor(
+    array: Float32Array,
+    readonly count: number,
+    private readonly bounds: Sphere,
+  ) {
     this.sorted = new Float32Array(count * 16)
     this.places = new Int32Array(count)
     this.chunkOf = new Int32Array(count)
@@ -41,7 +50,9 @@ export class ChunkedMatrices {
   write(slot: number, array: Float32Array): void {
     this.sorted.set(array.subarray(slot * 16, slot * 16 + 16), this.places[slot]! * 16)
     sphere.copy(this.bounds).applyMatrix4(matrix.fromArray(array, slot * 16))
-    this.chunks[this.chunkOf[slot]!]!.box.union(box.setFromCenterAndSize(sphere.center, size.setScalar(sphere.radius * 2)))
+    this.chunks[this.chunkOf[slot]!]!.box.union(
+      box.setFromCenterAndSize(sphere.center, size.setScalar(sphere.radius * 2)),
+    )
   }
 }
 
@@ -50,7 +61,7 @@ const [matrix, sphere, box, size] = [new Matrix4(), new Sphere(), new Box3(), ne
 /** Whole numbers below a count, each once, by a linear congruence of full period (Hull and Dobell 1962). */
 function* scattered(count: number): Generator<number> {
   const mask = 2 ** Math.ceil(Math.log2(Math.max(count, 1))) - 1
-  for (let i = 0, at = 0; i < count; at = Math.imul(at, 1664525) + 1013904223 & mask) {
+  for (let i = 0, at = 0; i < count; at = (Math.imul(at, 1664525) + 1013904223) & mask) {
     if (at >= count) continue
     yield at
     i++

@@ -7,15 +7,24 @@ import type { LoadPicture } from './materials'
 import { MaterialCache } from './materials'
 
 /** A mesh that stands for a shape at a distance, and how far it lies off in metres. */
-export type StepSolid = { solid: Solid, error: number }
+export type StepSolid = { solid: Solid; error: number }
 export type StepsOf = (shape: string) => readonly StepSolid[]
 
 /** What shapes are drawn with: geometries of their own, and materials that they share. */
 export class Drawables {
   readonly materials: MaterialCache
 
-  /** @param stepsOf what stands for a shape at a distance, as far as it is there @param onLoaded is called when a picture has come that something drawn shows */
-  constructor(private readonly solidOf: (shape: string) => Solid | undefined, private readonly stepsOf: StepsOf, loadPicture: LoadPicture, onLoaded: () => void, dressed: (material: MeshStandardMaterial) => void = () => {}) {
+  /**
+   * @param stepsOf what stands for a shape at a distance, as far as it is there
+   * @param onLoaded is called when a picture has come that something drawn shows
+   */
+  constructor(
+    private readonly solidOf: (shape: string) => Solid | undefined,
+    private readonly stepsOf: StepsOf,
+    loadPicture: LoadPicture,
+    onLoaded: () => void,
+    dressed: (material: MeshStandardMaterial) => void = () => {},
+  ) {
     this.materials = new MaterialCache(loadPicture, onLoaded, dressed)
   }
 
@@ -25,11 +34,17 @@ export class Drawables {
     return solid && this.drawableOf(solid, mirrored)
   }
 
-  /** The meshes that stand for a shape at a distance, the nearer first, each with how far it lies off in metres; its box is the last. */
-  farther(shape: string, mirrored: boolean): { drawable: Drawable, error: number }[] {
+  /**
+   * The meshes that stand for a shape at a distance, the nearer first, each with how far it lies off in metres; its box
+   * is the last.
+   */
+  farther(shape: string, mirrored: boolean): { drawable: Drawable; error: number }[] {
     const solid = this.solidOf(shape)
     if (!solid) return []
-    const steps = this.stepsOf(shape).map(({ solid: step, error }) => ({ drawable: this.drawableOf(step, mirrored), error }))
+    const steps = this.stepsOf(shape).map(({ solid: step, error }) => ({
+      drawable: this.drawableOf(step, mirrored),
+      error,
+    }))
     return [...steps, { drawable: this.box(shape, mirrored)!, error: solid.bounds.getSize(new Vector3()).length() / 4 }]
   }
 
@@ -43,9 +58,13 @@ export class Drawables {
   }
 
   /** The box around a shape, in the finish of its first triangles. */
-  readonly box: DrawableOf = (shape) => {
+  readonly box: DrawableOf = shape => {
     const solid = this.solidOf(shape)
-    return solid && [{ geometry: solid.box, material: this.materials.get(solid.mesh.primitives[0]!.material), triangles: 12 }]
+    return (
+      solid && [
+        { geometry: solid.box, material: this.materials.get(solid.mesh.primitives[0]!.material), triangles: 12 },
+      ]
+    )
   }
 
   /** Of a shape's mesh. */

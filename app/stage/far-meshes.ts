@@ -4,7 +4,7 @@ import type { Drawable } from './instanced'
 import { instancedMeshes } from './instanced'
 import type { Chosen } from './choose-chunks'
 
-type Level = { meshes: InstancedMesh[], plain: Material[], matrices: InstancedBufferAttribute }
+type Level = { meshes: InstancedMesh[]; plain: Material[]; matrices: InstancedBufferAttribute }
 
 /** Draws chosen instances of one shape, each by the mesh that was chosen for it. */
 export class FarMeshes {
@@ -53,7 +53,7 @@ export class FarMeshes {
   }
 
   dress(materialFor: (plain: Material) => Material): void {
-    for (const { meshes, plain } of this.levels) meshes.forEach((mesh, i) => mesh.material = materialFor(plain[i]!))
+    for (const { meshes, plain } of this.levels) meshes.forEach((mesh, i) => (mesh.material = materialFor(plain[i]!)))
   }
 
   dispose(): void {
@@ -61,7 +61,9 @@ export class FarMeshes {
   }
 
   private makeRoom(level: Level, count: number): void {
-    level.matrices = new InstancedBufferAttribute(new Float32Array(2 ** Math.ceil(Math.log2(count * 16))), 16).setUsage(DynamicDrawUsage)
+    level.matrices = new InstancedBufferAttribute(new Float32Array(2 ** Math.ceil(Math.log2(count * 16))), 16).setUsage(
+      DynamicDrawUsage,
+    )
     for (const mesh of level.meshes) {
       mesh.dispose()
       mesh.instanceMatrix = level.matrices

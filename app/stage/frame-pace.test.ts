@@ -8,29 +8,39 @@ afterEach(() => vi.useRealTimers())
 function machine(perThousand: number, forPixels: number) {
   let [done, redraws, time] = [Infinity, 0, 1000]
   const gl = {
-    SYNC_GPU_COMMANDS_COMPLETE: 1, SYNC_STATUS: 2, SIGNALED: 3,
-    fenceSync: () => ({}) as WebGLSync, flush: () => {}, deleteSync: () => {}, getSyncParameter: () => time >= done ? 3 : 0,
+    SYNC_GPU_COMMANDS_COMPLETE: 1,
+    SYNC_STATUS: 2,
+    SIGNALED: 3,
+    fenceSync: () => ({}) as WebGLSync,
+    flush: () => {},
+    deleteSync: () => {},
+    getSyncParameter: () => (time >= done ? 3 : 0),
   }
   const pass = (by: number) => {
     vi.advanceTimersByTime(by)
     time += by
   }
-  const pace = new FramePace(gl, () => redraws++, () => time)
+  const pace = new FramePace(
+    gl,
+    () => redraws++,
+    () => time,
+  )
   const draw = (all: number) => {
     const quality = pace.next(all)
     const drawn = Math.min(all, quality.triangles)
     pace.asked(quality, drawn, all, time)
-    done = time + drawn / 1000 * perThousand + forPixels * quality.ratio ** 2 * (quality.samples > 0 ? 1.4 : 1)
+    done = time + (drawn / 1000) * perThousand + forPixels * quality.ratio ** 2 * (quality.samples > 0 ? 1.4 : 1)
     const took = done - time
     expect(pace.isBusy).toBe(took > 0)
     pass(took)
     expect(pace.isBusy).toBe(false)
     return { quality, took }
   }
-  const orbit = (frames: number, all: number) => Array.from({ length: frames }, () => {
-    pace.moved()
-    return draw(all)
-  })
+  const orbit = (frames: number, all: number) =>
+    Array.from({ length: frames }, () => {
+      pace.moved()
+      return draw(all)
+    })
   return { pace, draw, orbit, pass, redraws: () => redraws }
 }
 
@@ -77,7 +87,8 @@ describe('FramePace', () => {
   it('counts frames as long as they take, also the slow ones', () => {
     const { pace, orbit } = machine(8, 0)
     orbit(1, DEMO)
-    for (let i = 0; i < 10; i++) pace.took(1200, { name: 'whole', ratio: 1, samples: 4, triangles: Infinity }, DEMO, DEMO)
+    for (let i = 0; i < 10; i++)
+      pace.took(1200, { name: 'whole', ratio: 1, samples: 4, triangles: Infinity }, DEMO, DEMO)
     expect(pace.framesPerSecond).toBe(1)
   })
 
@@ -93,7 +104,8 @@ describe('FramePace', () => {
     for (let i = 0; i < 10; i++) draw(12_000_000)
     expect(pace.most).toBeLessThan(1_000_000)
     expect(redraws()).toBeLessThan(2)
-    for (let i = 0; i < 10; i++) pace.took(9000, { name: 'whole', ratio: 1, samples: 4, triangles: 1e6 }, 500_000, 12_000_000)
+    for (let i = 0; i < 10; i++)
+      pace.took(9000, { name: 'whole', ratio: 1, samples: 4, triangles: 1e6 }, 500_000, 12_000_000)
     expect(pace.most).toBe(500_000)
   })
 

@@ -19,16 +19,17 @@ export const LONG_REST = 450
 const LONGEST = 20_000
 
 /** Of a context what tells how far the card is. */
-type Fences = Pick<WebGL2RenderingContext, 'fenceSync' | 'getSyncParameter' | 'deleteSync' | 'flush'> & Record<'SYNC_GPU_COMMANDS_COMPLETE' | 'SYNC_STATUS' | 'SIGNALED', number>
+type Fences = Pick<WebGL2RenderingContext, 'fenceSync' | 'getSyncParameter' | 'deleteSync' | 'flush'>
+  & Record<'SYNC_GPU_COMMANDS_COMPLETE' | 'SYNC_STATUS' | 'SIGNALED', number>
 
 /** How simply a frame is drawn: the share of the resolution along each side, samples for each pixel, and triangles. */
-export type Quality = { name: 'moving' | 'paused' | 'whole', ratio: number, samples: number, triangles: number }
+export type Quality = { name: 'moving' | 'paused' | 'whole'; ratio: number; samples: number; triangles: number }
 
 /**
- * How much of everything a frame may draw, from how long the frames before really took: from the call until the card says that it is
- * done, since drawing goes on behind the page's back. While something moves a frame gets a share of all triangles and of all pixels
- * by which it is done in time; as soon as it rests, the full resolution, then everything. Until one frame is done no other is begun,
- * so that input never waits for more than one.
+ * How much of everything a frame may draw, from how long the frames before really took: from the call until the card
+ * says that it is done, since drawing goes on behind the page's back. While something moves a frame gets a share of all
+ * triangles and of all pixels by which it is done in time; as soon as it rests, the full resolution, then everything.
+ * Until one frame is done no other is begun, so that input never waits for more than one.
  */
 export class FramePace {
   /** Of all there is to draw, how much is drawn while something moves. */
@@ -39,12 +40,16 @@ export class FramePace {
   /** Triangles that a frame may have while all rests. */
   most = ALWAYS
   private movedAt = -Infinity
-  private begun: { fence: WebGLSync, at: number, quality: Quality, drawn: number, all: number } | null = null
+  private begun: { fence: WebGLSync; at: number; quality: Quality; drawn: number; all: number } | null = null
   private restTimer: ReturnType<typeof setTimeout> | undefined
   private lookTimer: ReturnType<typeof setTimeout> | undefined
 
   /** @param redraw asks for a frame: something rests, or more can be drawn than was */
-  constructor(private readonly gl: Fences, private readonly redraw: () => void, private readonly now = () => performance.now()) {}
+  constructor(
+    private readonly gl: Fences,
+    private readonly redraw: () => void,
+    private readonly now = () => performance.now(),
+  ) {}
 
   /** Frames a second that could be drawn one after the other. */
   get framesPerSecond(): number {
@@ -73,7 +78,9 @@ export class FramePace {
     const whole: Quality = { name: 'whole', ratio: 1, samples: 4, triangles: this.most }
     if (this.share === 1 || rested >= LONG_REST) return whole
     const triangles = Math.min(all * this.share, this.most)
-    return rested < REST ? { name: 'moving', ratio: ratioFor(this.share), samples: 0, triangles } : { name: 'paused', ratio: 1, samples: 0, triangles: triangles * 2 }
+    return rested < REST
+      ? { name: 'moving', ratio: ratioFor(this.share), samples: 0, triangles }
+      : { name: 'paused', ratio: 1, samples: 0, triangles: triangles * 2 }
   }
 
   /** Call when all of a frame has been asked for. @param drawn triangles in it @param all triangles of all there is */
@@ -85,10 +92,13 @@ export class FramePace {
     this.restTimer = undefined
     if (quality.name !== 'whole') {
       const wait = this.movedAt + (quality.name === 'moving' ? REST : LONG_REST) - this.now()
-      this.restTimer = setTimeout(() => {
-        this.restTimer = undefined
-        this.redraw()
-      }, Math.max(wait, 0))
+      this.restTimer = setTimeout(
+        () => {
+          this.restTimer = undefined
+          this.redraw()
+        },
+        Math.max(wait, 0),
+      )
     }
     this.lookLater()
   }
@@ -96,13 +106,13 @@ export class FramePace {
   /** Learns from a frame. @param time milliseconds it took */
   took(time: number, { name }: Quality, drawn: number, all: number): void {
     // What is drawn whole at rest is no frame of a movement; until there was one it says how long one might take.
-    if (name === 'moving' || this.share === 1 || !this.hasMoved) this.average += (time - this.average) * (name === 'moving' ? 0.2 : 0.5)
+    if (name === 'moving' || this.share === 1 || !this.hasMoved)
+      this.average += (time - this.average) * (name === 'moving' ? 0.2 : 0.5)
     this.hasMoved ||= name === 'moving'
     if (name === 'moving') {
       if (time > TARGET * LATE) this.share *= Math.max(TARGET / time, DROP)
       else if (time < TARGET * EASY) this.share *= Math.min(TARGET / Math.max(time, 1), GROWTH)
-    }
-    else if (name === 'whole') {
+    } else if (name === 'whole') {
       // What all of it takes says what a first frame of a movement may have.
       if (time < TARGET * EASY) this.share = 1
       else if (this.share === 1 && time > TARGET * LATE) this.share = TARGET / time
@@ -119,7 +129,7 @@ export class FramePace {
   }
 
   private learnMost(time: number, drawn: number, all: number): void {
-    const possible = Math.max(ALWAYS, Math.min(drawn / Math.max(time, 1) * WHOLE, this.most * GROWTH_AT_REST))
+    const possible = Math.max(ALWAYS, Math.min((drawn / Math.max(time, 1)) * WHOLE, this.most * GROWTH_AT_REST))
     const isSlow = time > WHOLE * 2
     if (!isSlow && (drawn >= all || possible < this.most * 1.3)) return
     this.most = possible

@@ -1,5 +1,13 @@
 import type { Box3, BufferGeometry, Matrix4 } from 'three'
-import { BufferAttribute, BufferGeometry as Geometry, Group, LineBasicMaterial, LineSegments, Mesh, MeshLambertMaterial } from 'three'
+import {
+  BufferAttribute,
+  BufferGeometry as Geometry,
+  Group,
+  LineBasicMaterial,
+  LineSegments,
+  Mesh,
+  MeshLambertMaterial,
+} from 'three'
 import type { Board } from './board'
 import type { StageLayer } from './stage-layer'
 
@@ -12,7 +20,10 @@ export class Ghost implements StageLayer {
   private readonly body = new Group()
   private readonly material = new MeshLambertMaterial({ transparent: true, opacity: 0.75 })
   private readonly ink = new LineBasicMaterial({ depthTest: false, transparent: true })
-  private readonly floor = new LineSegments(new Geometry().setAttribute('position', new BufferAttribute(new Float32Array(30), 3)), this.ink)
+  private readonly floor = new LineSegments(
+    new Geometry().setAttribute('position', new BufferAttribute(new Float32Array(30), 3)),
+    this.ink,
+  )
 
   constructor() {
     this.body.matrixAutoUpdate = false
@@ -29,7 +40,10 @@ export class Ghost implements StageLayer {
 
   /** @param floorHeight where its outline is drawn: the surface it is over */
   show(geometries: BufferGeometry[], matrix: Matrix4, bounds: Box3, floorHeight: number): void {
-    if (this.body.children.length !== geometries.length || geometries.some((geometry, i) => (this.body.children[i] as Mesh).geometry !== geometry)) {
+    if (
+      this.body.children.length !== geometries.length
+      || geometries.some((geometry, i) => (this.body.children[i] as Mesh).geometry !== geometry)
+    ) {
       this.body.clear()
       this.body.add(...geometries.map(geometry => new Mesh(geometry, this.material)))
     }
@@ -57,10 +71,22 @@ export class Ghost implements StageLayer {
   }
 
   private drawFloor({ min, max }: Box3, matrix: Matrix4, height: number): void {
-    const corners = [[min.x, min.z], [max.x, min.z], [max.x, max.z], [min.x, max.z]]
-      .map(([x, z]) => min.clone().set(x!, 0, z!).applyMatrix4(matrix).setY(height + 0.01))
+    const corners = [
+      [min.x, min.z],
+      [max.x, min.z],
+      [max.x, max.z],
+      [min.x, max.z],
+    ].map(([x, z]) =>
+      min
+        .clone()
+        .set(x!, 0, z!)
+        .applyMatrix4(matrix)
+        .setY(height + 0.01),
+    )
     const foot = min.clone().set(0, 0, 0).applyMatrix4(matrix)
-    const lines = corners.flatMap((corner, i) => [corner, corners[(i + 1) % 4]!]).concat(foot, foot.clone().setY(height))
+    const lines = corners
+      .flatMap((corner, i) => [corner, corners[(i + 1) % 4]!])
+      .concat(foot, foot.clone().setY(height))
     const position = this.floor.geometry.getAttribute('position')
     lines.forEach((point, i) => position.setXYZ(i, point.x, point.y, point.z))
     position.needsUpdate = true

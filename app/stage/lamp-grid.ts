@@ -7,22 +7,30 @@ import type { Lamp } from '~~/core/scene/lamp-cells'
 const [TEXELS, LIST_WIDTH] = [4, 1024]
 
 /**
- * Lets very many lamps shine on everything: space is divided into cells, and each pixel is lit by the few lamps that are nearest to its
- * cell. The lamps and the cells' lists are textures, so that neither their number nor their places make a new shader.
+ * Lets very many lamps shine on everything: space is divided into cells, and each pixel is lit by the few lamps that
+ * are nearest to its cell. The lamps and the cells' lists are textures, so that neither their number nor their places
+ * make a new shader.
  */
 export class LampGrid {
   private readonly uniforms = {
-    lampData: { value: pixels(TEXELS, 1) }, lampList: { value: pixels(1, 1) }, lampCount: { value: 0 },
-    lampOrigin: { value: new Vector3() }, lampCell: { value: 1 }, lampCells: { value: new Vector3(1, 1, 1) }, lampView: { value: new Matrix4() },
+    lampData: { value: pixels(TEXELS, 1) },
+    lampList: { value: pixels(1, 1) },
+    lampCount: { value: 0 },
+    lampOrigin: { value: new Vector3() },
+    lampCell: { value: 1 },
+    lampCells: { value: new Vector3(1, 1, 1) },
+    lampView: { value: new Matrix4() },
   }
 
   private count = 0
 
   /** Lets them shine on a material. */
   readonly dress = (material: MeshStandardMaterial): void => {
-    material.onBeforeCompile = (shader) => {
+    material.onBeforeCompile = shader => {
       Object.assign(shader.uniforms, this.uniforms)
-      shader.fragmentShader = shader.fragmentShader.replace('#include <common>', `#include <common>${DECLARED}`).replace('#include <lights_fragment_begin>', `#include <lights_fragment_begin>${LIT}`)
+      shader.fragmentShader = shader.fragmentShader
+        .replace('#include <common>', `#include <common>${DECLARED}`)
+        .replace('#include <lights_fragment_begin>', `#include <lights_fragment_begin>${LIT}`)
     }
     material.customProgramCacheKey = () => 'lamps'
   }
@@ -35,7 +43,27 @@ export class LampGrid {
     const cells = new LampCells(lamps)
     const data = new Float32Array(lamps.length * TEXELS * 4)
     for (const [i, { at, range, color, direction, cosInner, cosOuter, area }] of lamps.entries()) {
-      data.set([at.x, at.y, at.z, range, color.r, color.g, color.b, area, direction.x, direction.y, direction.z, cosOuter, cosInner, 0, 0, 0], i * TEXELS * 4)
+      data.set(
+        [
+          at.x,
+          at.y,
+          at.z,
+          range,
+          color.r,
+          color.g,
+          color.b,
+          area,
+          direction.x,
+          direction.y,
+          direction.z,
+          cosOuter,
+          cosInner,
+          0,
+          0,
+          0,
+        ],
+        i * TEXELS * 4,
+      )
     }
     const listTexels = cells.lists.length / 4
     const height = Math.max(1, Math.ceil(listTexels / LIST_WIDTH))
@@ -69,7 +97,7 @@ function pixels(width: number, height: number, data = new Float32Array(width * h
   return texture
 }
 
-const DECLARED = /* glsl */`
+const DECLARED = /* glsl */ `
 uniform sampler2D lampData;
 uniform sampler2D lampList;
 uniform int lampCount;
@@ -79,8 +107,9 @@ uniform vec3 lampCells;
 uniform mat4 lampView;
 `
 
-// Falloff and cones as KHR_lights_punctual recommends them; areas as discs of their size seen from where the light falls.
-const LIT = /* glsl */`
+// Falloff and cones as KHR_lights_punctual recommends them; areas as discs of their size seen from where the light
+// falls.
+const LIT = /* glsl */ `
 if (lampCount > 0) {
   vec3 lampPlace = (lampView * vec4(-vViewPosition, 1.0)).xyz;
   vec3 lampSlot = floor((lampPlace - lampOrigin) / lampCell);

@@ -9,21 +9,53 @@ import { View } from './view'
 
 it('an area gives off its luminance times its area, whichever side is longer', () => {
   const grids: (readonly Lamp[])[] = []
-  const lights = new LevelLights({ set: (lamps: readonly Lamp[]) => void grids.push(lamps), update: () => {}, dispose: () => {} } as unknown as LampGrid)
-  const view = new View('walkaround', true, () => new Box3(), () => {})
-  for (const [id, width, height] of [['a', 2, 0.5], ['b', 0.5, 2], ['c', 3, 2]] as const) lights.set(id, [{ light: lightOwn({ light: 'area', intensity: 100, width, height, color: '#ffffff' }), matrix: new Matrix4() }])
+  const lights = new LevelLights({
+    set: (lamps: readonly Lamp[]) => void grids.push(lamps),
+    update: () => {},
+    dispose: () => {},
+  } as unknown as LampGrid)
+  const view = new View(
+    'walkaround',
+    true,
+    () => new Box3(),
+    () => {},
+  )
+  for (const [id, width, height] of [
+    ['a', 2, 0.5],
+    ['b', 0.5, 2],
+    ['c', 3, 2],
+  ] as const)
+    lights.set(id, [
+      { light: lightOwn({ light: 'area', intensity: 100, width, height, color: '#ffffff' }), matrix: new Matrix4() },
+    ])
   lights.setSky({ of: 'night', exposure: 0 })
   lights.update(view, 'lit')
   const [a, b, c] = grids.at(-1)!
-  expect([b!.color.r / a!.color.r, c!.color.r / a!.color.r, b!.area / a!.area, c!.area / a!.area].map(value => Number(value.toFixed(9)))).toEqual([1, 6, 1, 6])
+  expect(
+    [b!.color.r / a!.color.r, c!.color.r / a!.color.r, b!.area / a!.area, c!.area / a!.area].map(value =>
+      Number(value.toFixed(9)),
+    ),
+  ).toEqual([1, 6, 1, 6])
 })
 
 it('a lamp with shadows has a light of its own while it shines, and only then; all others are in the grid, dealt once', () => {
   const grids: (readonly Lamp[])[] = []
-  const lights = new LevelLights({ set: (lamps: readonly Lamp[]) => void grids.push(lamps), update: () => {}, dispose: () => {} } as unknown as LampGrid)
-  const view = new View('walkaround', true, () => new Box3(), () => {})
+  const lights = new LevelLights({
+    set: (lamps: readonly Lamp[]) => void grids.push(lamps),
+    update: () => {},
+    dispose: () => {},
+  } as unknown as LampGrid)
+  const view = new View(
+    'walkaround',
+    true,
+    () => new Box3(),
+    () => {},
+  )
   view.lookFrom(new Vector3(0, 2, 5), new Vector3())
-  const shining = () => lights.object.children.filter(child => child instanceof SpotLight && child.visible && (child as Light).intensity > 0).length
+  const shining = () =>
+    lights.object.children.filter(
+      child => child instanceof SpotLight && child.visible && (child as Light).intensity > 0,
+    ).length
   lights.set('a', [{ light: lightOwn({ light: 'spot', when: 'night' }), matrix: new Matrix4() }])
   lights.set('b', [{ light: lightOwn({ light: 'point' }), matrix: new Matrix4() }])
   lights.setSky({ of: 'night', exposure: 4 })

@@ -16,7 +16,7 @@ const SHADOWED = { spot: 2, point: 1 } as const
 const LEAST = 0.004
 
 /** What shines under the level's sky in force. */
-type Lit = { suns: Shining[], lamps: Shining[] }
+type Lit = { suns: Shining[]; lamps: Shining[] }
 
 /** Makes the level's own lights shine: suns, lamps by their grid, and the nearest lamps with shadows. */
 export class LevelLights {
@@ -64,7 +64,7 @@ export class LevelLights {
   /** Whether the level is lit by itself: by day by a sun, by night by anything. */
   get isLit(): boolean {
     const { suns, lamps } = this.current()
-    return suns.length > 0 || this.sky === 'night' && lamps.length > 0
+    return suns.length > 0 || (this.sky === 'night' && lamps.length > 0)
   }
 
   /** How many lights shine, suns and lamps. */
@@ -83,7 +83,7 @@ export class LevelLights {
       if (sun) this.aim(light, sun)
     }
     const changed = this.chooseShadowed(lamps, view.target)
-    for (const light of [...this.spots, ...this.points]) light.intensity = on ? light.userData.intensity as number : 0
+    for (const light of [...this.spots, ...this.points]) light.intensity = on ? (light.userData.intensity as number) : 0
     this.grid.update(view.camera.matrixWorld, on)
     return changed
   }
@@ -95,8 +95,13 @@ export class LevelLights {
 
   private current(): Lit {
     if (!this.isOld) return this.lit
-    const all = [...this.shining.values()].flat().filter(({ light }) => light.on && light.intensity > 0 && (light.when === 'always' || light.when === this.sky))
-    this.lit = { suns: all.filter(({ light }) => light.light === 'sun'), lamps: all.filter(({ light }) => light.light !== 'sun') }
+    const all = [...this.shining.values()]
+      .flat()
+      .filter(({ light }) => light.on && light.intensity > 0 && (light.when === 'always' || light.when === this.sky))
+    this.lit = {
+      suns: all.filter(({ light }) => light.light === 'sun'),
+      lamps: all.filter(({ light }) => light.light !== 'sun'),
+    }
     this.isOld = false
     this.own = null
     return this.lit
@@ -110,15 +115,27 @@ export class LevelLights {
     const area = light.light === 'area' ? light.width * light.height : 0
     const color = this.colorOf(light, area)
     const most = Math.max(color.r, color.g, color.b)
-    const cosines = light.light === 'spot' ? { cosInner: Math.cos(light.innerCone * Math.PI / 180), cosOuter: Math.cos(light.outerCone * Math.PI / 180) } : { cosInner: -1.5, cosOuter: -2 }
+    const cosines =
+      light.light === 'spot'
+        ? {
+            cosInner: Math.cos((light.innerCone * Math.PI) / 180),
+            cosOuter: Math.cos((light.outerCone * Math.PI) / 180),
+          }
+        : { cosInner: -1.5, cosOuter: -2 }
     return {
-      at: new Vector3().setFromMatrixPosition(matrix), range: light.range || Math.min(Math.sqrt(most / LEAST), 1000), color, area: area / Math.PI, ...cosines,
+      at: new Vector3().setFromMatrixPosition(matrix),
+      range: light.range || Math.min(Math.sqrt(most / LEAST), 1000),
+      color,
+      area: area / Math.PI,
+      ...cosines,
       direction: new Vector3(0, 0, -1).transformDirection(matrix),
     }
   }
 
   private colorOf(light: LightOwn, area = 0): Color {
-    return new Color(light.color).multiplyScalar(light.intensity * exposureFactor(this.exposure) * (light.light === 'area' ? area : 1))
+    return new Color(light.color).multiplyScalar(
+      light.intensity * exposureFactor(this.exposure) * (light.light === 'area' ? area : 1),
+    )
   }
 
   private aim(light: DirectionalLight | SpotLight, { light: own, matrix }: Shining): void {
@@ -132,8 +149,13 @@ export class LevelLights {
 
   /** Gives the lamps that are nearest to what is looked at a light of their own each. */
   private chooseShadowed(lamps: readonly Shining[], focus: Vector3): boolean {
-    const nearest = (kind: 'spot' | 'point') => lamps.filter(({ light }) => light.light === kind && light.shadow)
-      .map(each => ({ each, away: new Vector3().setFromMatrixPosition(each.matrix).distanceTo(focus) })).sort((a, b) => a.away - b.away).slice(0, SHADOWED[kind]).map(({ each }) => each)
+    const nearest = (kind: 'spot' | 'point') =>
+      lamps
+        .filter(({ light }) => light.light === kind && light.shadow)
+        .map(each => ({ each, away: new Vector3().setFromMatrixPosition(each.matrix).distanceTo(focus) }))
+        .sort((a, b) => a.away - b.away)
+        .slice(0, SHADOWED[kind])
+        .map(({ each }) => each)
     const [spots, points] = [nearest('spot'), nearest('point')]
     const chosen = [...spots, ...points]
     const { own } = this
@@ -145,7 +167,11 @@ export class LevelLights {
       light.visible = spot !== undefined
       if (!spot) continue
       this.aim(light, spot)
-      Object.assign(light, { angle: spot.light.outerCone * Math.PI / 180, penumbra: 1 - spot.light.innerCone / spot.light.outerCone, distance: spot.light.range })
+      Object.assign(light, {
+        angle: (spot.light.outerCone * Math.PI) / 180,
+        penumbra: 1 - spot.light.innerCone / spot.light.outerCone,
+        distance: spot.light.range,
+      })
       light.userData.intensity = light.intensity
       light.shadow.camera.far = spot.light.range || 100
     }

@@ -1,4 +1,4 @@
-import type { Matrix4 , Vector3 } from 'three'
+import type { Matrix4, Vector3 } from 'three'
 import { BoxGeometry, CylinderGeometry, DoubleSide, Group, Mesh, MeshBasicMaterial, SphereGeometry } from 'three'
 import { LineMaterial } from 'three/addons/lines/LineMaterial.js'
 import { LineSegments2 } from 'three/addons/lines/LineSegments2.js'
@@ -14,20 +14,20 @@ import { Slot } from './slot'
 import type { View } from './view'
 
 /** A mark as it is to be drawn: with its own fields, and where. */
-export type ShownMark = { own: Placement['own'], matrix: Matrix4 }
+export type ShownMark = { own: Placement['own']; matrix: Matrix4 }
 
 /** Lines that are drawn of marks. */
 const MOST_LINES = 40_000
 
 /**
- * Draws what marks mean: markers always, cameras and lights while they are picked or put down. Those that do not move keep what was
- * worked out for them; a drag works out only its own.
+ * Draws what marks mean: markers always, cameras and lights while they are picked or put down. Those that do not move
+ * keep what was worked out for them; a drag works out only its own.
  */
 export class MarkShapes {
   /** Within the level's own scene, so that things hide it. */
   readonly object = new Group()
   private readonly shown = new Map<string, ShownMark & { means: string }>()
-  private readonly known = new Map<string, { of: ShownMark, lines: Line[] }>()
+  private readonly known = new Map<string, { of: ShownMark; lines: Line[] }>()
   private readonly volumes = new Map<string, Mesh>()
   private readonly quiet = lineOf(1.6)
   private readonly loud = lineOf(2)
@@ -35,7 +35,7 @@ export class MarkShapes {
   private moved: ReadonlyMap<string, Matrix4> = new Map()
   private picked: ReadonlySet<string> = new Set()
   private draft: ShownMark[] = []
-  private readonly drafts = new Slot<ShownMark[]>((marks) => {
+  private readonly drafts = new Slot<ShownMark[]>(marks => {
     this.draft = marks ?? []
     this.isOld = true
   })
@@ -54,7 +54,7 @@ export class MarkShapes {
     this.way.material.color.set(colors.action)
   }
 
-  setSettings(kinds: { camera: boolean, light: boolean, marker: boolean }): void {
+  setSettings(kinds: { camera: boolean; light: boolean; marker: boolean }): void {
     this.kinds = kinds
     this.isOld = true
   }
@@ -86,7 +86,8 @@ export class MarkShapes {
     if (moved.size + this.moved.size === 0) return
     this.moved = moved
     // What points at something that moves has to be drawn anew.
-    for (const [id, { own }] of this.shown) if ('aim' in own && own.aim || 'arrow' in own && own.arrow) this.known.delete(id)
+    for (const [id, { own }] of this.shown)
+      if (('aim' in own && own.aim) || ('arrow' in own && own.arrow)) this.known.delete(id)
     this.isOld = true
   }
 
@@ -99,7 +100,8 @@ export class MarkShapes {
     if (this.isOld) this.redraw()
     // Through a camera its own lines would be all around.
     this.loud.visible = this.hasLoud && view.lens === null
-    for (const line of [this.quiet, this.loud, this.way]) line.material.resolution.set(view.rect.width, view.rect.height)
+    for (const line of [this.quiet, this.loud, this.way])
+      line.material.resolution.set(view.rect.width, view.rect.height)
   }
 
   dispose(): void {
@@ -118,7 +120,7 @@ export class MarkShapes {
       const kind = 'fieldOfView' in mark.own ? 'camera' : 'light' in mark.own ? 'light' : 'marker'
       const isDrawn = this.kinds[kind] || isPicked
       this.showVolume(id, mark, isDrawn)
-      if (!isDrawn || kind !== 'marker' && !isPicked) continue
+      if (!isDrawn || (kind !== 'marker' && !isPicked)) continue
       const lines = this.linesOf(id, mark)
       sets[isPicked ? 'loud' : isMarker(mark.own) && mark.own.marker === 'walk' ? 'way' : 'quiet'].push(...lines)
     }
@@ -140,14 +142,23 @@ export class MarkShapes {
     let mesh = this.volumes.get(id)
     const geometry = SHAPES[own.shape]
     if (!mesh) {
-      mesh = new Mesh(geometry, new MeshBasicMaterial({ transparent: true, opacity: 0.16, depthWrite: false, side: DoubleSide, toneMapped: false }))
+      mesh = new Mesh(
+        geometry,
+        new MeshBasicMaterial({
+          transparent: true,
+          opacity: 0.16,
+          depthWrite: false,
+          side: DoubleSide,
+          toneMapped: false,
+        }),
+      )
       mesh.matrixAutoUpdate = false
       mesh.renderOrder = 2
       this.volumes.set(id, mesh)
       this.object.add(mesh)
     }
-    mesh.geometry = geometry;
-    (mesh.material as MeshBasicMaterial).color.set(own.color)
+    mesh.geometry = geometry
+    ;(mesh.material as MeshBasicMaterial).color.set(own.color)
     mesh.matrix.copy(matrix)
     mesh.matrixWorldNeedsUpdate = true
   }
@@ -155,17 +166,24 @@ export class MarkShapes {
   private dropVolume(id: string): void {
     const mesh = this.volumes.get(id)
     if (!mesh) return
-    this.object.remove(mesh);
-    (mesh.material as MeshBasicMaterial).dispose()
+    this.object.remove(mesh)
+    ;(mesh.material as MeshBasicMaterial).dispose()
     this.volumes.delete(id)
   }
 }
 
 /** Of 1 m each way, standing on the ground. */
-const SHAPES = { box: new BoxGeometry(1, 1, 1).translate(0, 0.5, 0), ball: new SphereGeometry(0.5, 24, 16).translate(0, 0.5, 0), cylinder: new CylinderGeometry(0.5, 0.5, 1, 32).translate(0, 0.5, 0) }
+const SHAPES = {
+  box: new BoxGeometry(1, 1, 1).translate(0, 0.5, 0),
+  ball: new SphereGeometry(0.5, 24, 16).translate(0, 0.5, 0),
+  cylinder: new CylinderGeometry(0.5, 0.5, 1, 32).translate(0, 0.5, 0),
+}
 
 function lineOf(width: number): LineSegments2 {
-  const line = new LineSegments2(new LineSegmentsGeometry(), new LineMaterial({ linewidth: width, transparent: true, toneMapped: false }))
+  const line = new LineSegments2(
+    new LineSegmentsGeometry(),
+    new LineMaterial({ linewidth: width, transparent: true, toneMapped: false }),
+  )
   line.frustumCulled = false
   line.renderOrder = 3
   line.visible = false

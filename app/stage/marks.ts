@@ -12,7 +12,10 @@ import type { View } from './view'
 /** What of the marks is shown, and how large, in pixels. */
 export type MarkSettings = Record<MarkKind, boolean> & { size: number }
 
-/** Stands for what has no shape of its own: cameras, lights, markers. Drawn over everything, always the same size on the screen. */
+/**
+ * Stands for what has no shape of its own: cameras, lights, markers. Drawn over everything, always the same size on the
+ * screen.
+ */
 export class Marks {
   readonly object: Object3D = new Group()
   private readonly sprites = new Map<string, Sprite>()
@@ -83,8 +86,10 @@ export class Marks {
   }
 
   /** The shown marks: what a click on each picks, and where it is in the world. */
-  shown(): { id: string, position: Vector3 }[] {
-    return [...this.all()].filter(({ kind }) => this.settings[kind]).map(({ sprite, means }) => ({ id: means, position: sprite.position }))
+  shown(): { id: string; position: Vector3 }[] {
+    return [...this.all()]
+      .filter(({ kind }) => this.settings[kind])
+      .map(({ sprite, means }) => ({ id: means, position: sprite.position }))
   }
 
   /** Fits the drawing to a view; call before each pane is drawn. */
@@ -97,12 +102,13 @@ export class Marks {
   }
 
   /** The shown marks under a pixel, the nearest to the eye first. */
-  hits(at: ScreenPoint, view: View): { id: string, distance: number }[] {
-    const found: { id: string, distance: number }[] = []
+  hits(at: ScreenPoint, view: View): { id: string; distance: number }[] {
+    const found: { id: string; distance: number }[] = []
     const point = new Vector3()
     for (const { id, position } of this.shown()) {
       const seen = view.project(point.copy(position))
-      if (seen && Math.max(Math.abs(seen.x - at.x), Math.abs(seen.y - at.y)) <= this.sizeIn(view) / 2) found.push({ id, distance: position.distanceTo(view.eye) })
+      if (seen && Math.max(Math.abs(seen.x - at.x), Math.abs(seen.y - at.y)) <= this.sizeIn(view) / 2)
+        found.push({ id, distance: position.distanceTo(view.eye) })
     }
     return found.sort((a, b) => a.distance - b.distance)
   }
@@ -120,8 +126,9 @@ export class Marks {
     }
   }
 
-  private * all(): Generator<{ sprite: Sprite, kind: MarkKind, means: string }> {
-    for (const sprite of this.sprites.values()) yield { sprite, ...sprite.userData as { kind: MarkKind, means: string } }
+  private *all(): Generator<{ sprite: Sprite; kind: MarkKind; means: string }> {
+    for (const sprite of this.sprites.values())
+      yield { sprite, ...(sprite.userData as { kind: MarkKind; means: string }) }
   }
 
   private materialOf(id: string, kind: MarkKind): SpriteMaterial {
@@ -129,11 +136,12 @@ export class Marks {
   }
 }
 
-const everyKind = <T>(make: (kind: MarkKind) => T) => Object.fromEntries(MARK_KINDS.map(kind => [kind, make(kind)])) as Record<MarkKind, T>
+const everyKind = <T>(make: (kind: MarkKind) => T) =>
+  Object.fromEntries(MARK_KINDS.map(kind => [kind, make(kind)])) as Record<MarkKind, T>
 
 /** What is drawn on the tag of each kind, in a square of 64: a lens, a lamp with rays, a flag. */
 const DRAWINGS: Record<MarkKind, (c: CanvasRenderingContext2D) => void> = {
-  camera: (c) => {
+  camera: c => {
     c.roundRect(14, 24, 22, 18, 4)
     c.moveTo(38, 33)
     c.lineTo(50, 23)
@@ -141,17 +149,17 @@ const DRAWINGS: Record<MarkKind, (c: CanvasRenderingContext2D) => void> = {
     c.closePath()
     c.fill()
   },
-  light: (c) => {
+  light: c => {
     c.arc(32, 32, 8, 0, 2 * Math.PI)
     c.fill()
     for (let ray = 0; ray < 8; ray++) {
-      const [x, y] = [Math.cos(ray * Math.PI / 4), Math.sin(ray * Math.PI / 4)]
+      const [x, y] = [Math.cos((ray * Math.PI) / 4), Math.sin((ray * Math.PI) / 4)]
       c.moveTo(32 + x * 14, 32 + y * 14)
       c.lineTo(32 + x * 19, 32 + y * 19)
     }
     c.stroke()
   },
-  marker: (c) => {
+  marker: c => {
     c.moveTo(22, 50)
     c.lineTo(22, 15)
     c.lineTo(46, 23)

@@ -1,5 +1,25 @@
 import type { Material as ThreeMaterial, Wrapping } from 'three'
-import { CanvasTexture, ClampToEdgeWrapping, Color, DoubleSide, FrontSide, LinearFilter, LinearMipmapLinearFilter, LinearMipmapNearestFilter, MeshBasicMaterial, MeshLambertMaterial, MeshStandardMaterial, MirroredRepeatWrapping, NearestFilter, NearestMipmapLinearFilter, NearestMipmapNearestFilter, NoColorSpace, RepeatWrapping, SRGBColorSpace, Texture as ThreeTexture } from 'three'
+import {
+  CanvasTexture,
+  ClampToEdgeWrapping,
+  Color,
+  DoubleSide,
+  FrontSide,
+  LinearFilter,
+  LinearMipmapLinearFilter,
+  LinearMipmapNearestFilter,
+  MeshBasicMaterial,
+  MeshLambertMaterial,
+  MeshStandardMaterial,
+  MirroredRepeatWrapping,
+  NearestFilter,
+  NearestMipmapLinearFilter,
+  NearestMipmapNearestFilter,
+  NoColorSpace,
+  RepeatWrapping,
+  SRGBColorSpace,
+  Texture as ThreeTexture,
+} from 'three'
 import type { Material } from '~~/core/mesh/mesh'
 import type { Texture, TextureSlot } from '~~/core/mesh/texture'
 import { MISSING } from '~~/core/mesh/missing-mesh'
@@ -11,17 +31,35 @@ import { orNothing } from '~/errors/or-nothing'
 export type LoadPicture = (picture: string) => Promise<ImageBitmap>
 
 /** Where three keeps the texture of each slot. */
-const MAPS: Record<TextureSlot, readonly ('map' | 'metalnessMap' | 'roughnessMap' | 'normalMap' | 'aoMap' | 'emissiveMap')[]> = {
-  baseColor: ['map'], metallicRoughness: ['metalnessMap', 'roughnessMap'], normal: ['normalMap'], occlusion: ['aoMap'], emissive: ['emissiveMap'],
+const MAPS: Record<
+  TextureSlot,
+  readonly ('map' | 'metalnessMap' | 'roughnessMap' | 'normalMap' | 'aoMap' | 'emissiveMap')[]
+> = {
+  baseColor: ['map'],
+  metallicRoughness: ['metalnessMap', 'roughnessMap'],
+  normal: ['normalMap'],
+  occlusion: ['aoMap'],
+  emissive: ['emissiveMap'],
 }
 const COLORED: ReadonlySet<TextureSlot> = new Set(['baseColor', 'emissive'])
-const WRAPPINGS: Record<number, Wrapping> = { [WRAPPING.clamp]: ClampToEdgeWrapping, [WRAPPING.mirror]: MirroredRepeatWrapping, [WRAPPING.repeat]: RepeatWrapping }
+const WRAPPINGS: Record<number, Wrapping> = {
+  [WRAPPING.clamp]: ClampToEdgeWrapping,
+  [WRAPPING.mirror]: MirroredRepeatWrapping,
+  [WRAPPING.repeat]: RepeatWrapping,
+}
 /** What everything is made of where only the light is looked at. */
 const CLAY = new Color(0.6, 0.6, 0.58)
 /** Linear. */
 const PALE = new Color(0.62, 0.6, 0.55)
 /** By glTF's numbers (glTF 2.0, 5.26). */
-const FILTERS = { 9728: NearestFilter, 9729: LinearFilter, 9984: NearestMipmapNearestFilter, 9985: LinearMipmapNearestFilter, 9986: NearestMipmapLinearFilter, 9987: LinearMipmapLinearFilter } as const
+const FILTERS = {
+  9728: NearestFilter,
+  9729: LinearFilter,
+  9984: NearestMipmapNearestFilter,
+  9985: LinearMipmapNearestFilter,
+  9986: NearestMipmapLinearFilter,
+  9987: LinearMipmapLinearFilter,
+} as const
 
 /** Materials for each distinct finish, shared by all parts that use it; one for each way a pane may look. */
 export class MaterialCache {
@@ -36,7 +74,11 @@ export class MaterialCache {
    * @param onLoaded is called when a picture has come that something drawn shows
    * @param dressed lets lamps shine on a material
    */
-  constructor(private readonly loadPicture: LoadPicture, private readonly onLoaded: () => void, private readonly dressed: (material: MeshStandardMaterial) => void = () => {}) {}
+  constructor(
+    private readonly loadPicture: LoadPicture,
+    private readonly onLoaded: () => void,
+    private readonly dressed: (material: MeshStandardMaterial) => void = () => {},
+  ) {}
 
   /** @param hasColors whether the vertices have colours of their own */
   get(material: Material, hasColors = false): MeshStandardMaterial {
@@ -77,7 +119,14 @@ export class MaterialCache {
     let found = this.looks.get(material)
     if (!found) {
       const { color } = material
-      const clay = new MeshStandardMaterial({ color: CLAY, roughness: 0.95, side: material.side, shadowSide: DoubleSide, emissive: material.emissive, emissiveIntensity: this.glow })
+      const clay = new MeshStandardMaterial({
+        color: CLAY,
+        roughness: 0.95,
+        side: material.side,
+        shadowSide: DoubleSide,
+        emissive: material.emissive,
+        emissiveIntensity: this.glow,
+      })
       this.dressed(clay)
       found = {
         light: clay,
@@ -96,7 +145,10 @@ export class MaterialCache {
     let found = this.pale.get(material)
     if (!found) {
       const color = material.color.clone().lerp(PALE, 0.6)
-      this.pale.set(material, found = new MeshLambertMaterial({ color, transparent: true, opacity: 0.42, side: material.side }))
+      this.pale.set(
+        material,
+        (found = new MeshLambertMaterial({ color, transparent: true, opacity: 0.42, side: material.side })),
+      )
       this.all.push(found)
     }
     return found
@@ -110,8 +162,8 @@ export class MaterialCache {
 
   /** Bytes that the pictures take where they are drawn, with the smaller ones that are made of each (a third more). */
   textureBytes(): number {
-    const shown = new Set([...this.textures.values()].map(({ image }) => image as { width: number, height: number }))
-    return [...shown].reduce((sum, { width, height }) => sum + width * height * 4 * 4 / 3, 0)
+    const shown = new Set([...this.textures.values()].map(({ image }) => image as { width: number; height: number }))
+    return [...shown].reduce((sum, { width, height }) => sum + (width * height * 4 * 4) / 3, 0)
   }
 
   dispose(): void {

@@ -1,5 +1,14 @@
 import type { Matrix4, WebGLRenderer } from 'three'
-import { AdditiveBlending, Color, DoubleSide, MeshBasicMaterial, Scene, ShaderMaterial, Vector2, WebGLRenderTarget } from 'three'
+import {
+  AdditiveBlending,
+  Color,
+  DoubleSide,
+  MeshBasicMaterial,
+  Scene,
+  ShaderMaterial,
+  Vector2,
+  WebGLRenderTarget,
+} from 'three'
 import { FullScreenQuad } from 'three/examples/jsm/postprocessing/Pass.js'
 import type { Board } from './board'
 import type { DrawableOf } from './batches'
@@ -22,8 +31,8 @@ const MARGIN = 8
 export type OutlineKind = 'picked' | 'last' | 'hovered'
 
 /**
- * Outlines on the screen: picked, last picked (thicker) and hovered (thin, dashed). What is outlined is drawn into a mask,
- * a colour channel for each kind, and the mask's edges onto the picture; nearer things do not cover an outline.
+ * Outlines on the screen: picked, last picked (thicker) and hovered (thin, dashed). What is outlined is drawn into a
+ * mask, a colour channel for each kind, and the mask's edges onto the picture; nearer things do not cover an outline.
  */
 export class Outline {
   private readonly scene = new Scene()
@@ -34,11 +43,23 @@ export class Outline {
 
   constructor(drawableOf: DrawableOf, boxOf: DrawableOf) {
     const flat = (color: string) => {
-      const material = new MeshBasicMaterial({ color, side: DoubleSide, depthTest: false, toneMapped: false, blending: AdditiveBlending })
-      return (of: DrawableOf): DrawableOf => (shape, mirrored) => of(shape, mirrored)?.map(item => ({ ...item, material }))
+      const material = new MeshBasicMaterial({
+        color,
+        side: DoubleSide,
+        depthTest: false,
+        toneMapped: false,
+        blending: AdditiveBlending,
+      })
+      return (of: DrawableOf): DrawableOf =>
+        (shape, mirrored) =>
+          of(shape, mirrored)?.map(item => ({ ...item, material }))
     }
     const [picked, last, hovered] = [flat('#ff0000'), flat('#00ff00'), flat('#0000ff')]
-    this.kinds = { picked: new PartBatches(picked(drawableOf), false), last: new PartBatches(last(drawableOf), false), hovered: new PartBatches(hovered(drawableOf), false) }
+    this.kinds = {
+      picked: new PartBatches(picked(drawableOf), false),
+      last: new PartBatches(last(drawableOf), false),
+      hovered: new PartBatches(hovered(drawableOf), false),
+    }
     const copies = (paint: typeof picked) => new CopyBatches(paint(drawableOf), paint(boxOf), false, MOST_OUTLINED)
     this.copies = { picked: copies(picked), last: copies(last), hovered: copies(hovered) }
     for (const batches of [...Object.values(this.kinds), ...Object.values(this.copies)]) this.scene.add(batches.object)
@@ -70,7 +91,12 @@ export class Outline {
   }
 
   /** Draws into the pane whose viewport is set: on the canvas, or in a coarser picture of it, which is quicker. */
-  draw(renderer: WebGLRenderer, view: View, canvasHeight: number, coarse: { picture: ScenePicture, ratio: number } | null = null): void {
+  draw(
+    renderer: WebGLRenderer,
+    view: View,
+    canvasHeight: number,
+    coarse: { picture: ScenePicture; ratio: number } | null = null,
+  ): void {
     const { camera, rect } = view
     if ([...Object.values(this.kinds), ...Object.values(this.copies)].every(batches => batches.isEmpty)) return
     const ratio = coarse?.ratio ?? renderer.getPixelRatio()
@@ -81,8 +107,8 @@ export class Outline {
     renderer.clear()
     renderer.render(this.scene, camera)
     renderer.setRenderTarget(null)
-    // Looking for edges takes a while for each pixel: only those around what is outlined are looked at. The mask is whole: cut off
-    // somewhere, it would have an edge there.
+    // Looking for edges takes a while for each pixel: only those around what is outlined are looked at. The mask is
+    // whole: cut off somewhere, it would have an edge there.
     const around = this.boxOnScreen(view)
     const { uniforms } = this.quad.material as ShaderMaterial
     uniforms.mask!.value = this.target.texture
@@ -112,7 +138,7 @@ export class Outline {
         const at = view.project(center)
         isNear ||= !at || (view.kind === 'walkaround' && center.distanceTo(view.eye) < radius * 2)
         if (!at) return
-        const pixels = radius / view.metresPerPixel(center) * 1.25 + MARGIN
+        const pixels = (radius / view.metresPerPixel(center)) * 1.25 + MARGIN
         left = Math.min(left, at.x - pixels)
         right = Math.max(right, at.x + pixels)
         top = Math.min(top, at.y - pixels)
@@ -122,7 +148,12 @@ export class Outline {
     // Seen from within, it may be anywhere.
     if (isNear) return rect
     const [x, y] = [Math.max(rect.x, Math.floor(left)), Math.max(rect.y, Math.floor(top))]
-    return { x, y, width: Math.max(0, Math.min(rect.x + rect.width, Math.ceil(right)) - x), height: Math.max(0, Math.min(rect.y + rect.height, Math.ceil(bottom)) - y) }
+    return {
+      x,
+      y,
+      width: Math.max(0, Math.min(rect.x + rect.width, Math.ceil(right)) - x),
+      height: Math.max(0, Math.min(rect.y + rect.height, Math.ceil(bottom)) - y),
+    }
   }
 
   dispose(): void {
@@ -139,11 +170,14 @@ function edgeMaterial(): ShaderMaterial {
     depthTest: false,
     depthWrite: false,
     uniforms: {
-      mask: { value: null }, texel: { value: new Vector2() }, ratio: { value: 1 },
-      picked: { value: new Color() }, hovered: { value: new Color() },
+      mask: { value: null },
+      texel: { value: new Vector2() },
+      ratio: { value: 1 },
+      picked: { value: new Color() },
+      hovered: { value: new Color() },
     },
     vertexShader: WHOLE_PICTURE,
-    fragmentShader: /* glsl */`
+    fragmentShader: /* glsl */ `
       uniform sampler2D mask;
       uniform vec2 texel;
       uniform float ratio;

@@ -5,7 +5,7 @@ import type { OutlineKind } from './outline'
 import { Outline } from './outline'
 import type { ShownLevel } from './shown-level'
 
-export type Selection = { ids: ReadonlySet<string>, last: string | null }
+export type Selection = { ids: ReadonlySet<string>; last: string | null }
 
 /** Which things are outlined: what is picked, and what a click would pick. */
 export class Outlined {
@@ -15,7 +15,11 @@ export class Outlined {
   /** Whether what a click would pick is outlined. */
   hoverShown = true
 
-  constructor(private readonly level: LevelView, private readonly shown: ShownLevel, drawables: Drawables) {
+  constructor(
+    private readonly level: LevelView,
+    private readonly shown: ShownLevel,
+    drawables: Drawables,
+  ) {
     this.outline = new Outline(drawables.whole, drawables.box)
   }
 
@@ -52,7 +56,8 @@ export class Outlined {
     for (const below of this.level.subtree(id)) {
       if (this.level.isHidden(below)) continue
       const isSource = this.level.isSource(below)
-      if (!isSource && this.level.arrangementIds.has(below)) this.outline.setCopies(kind, below, arrangements.shapesOf(below), matrixOf(below))
+      if (!isSource && this.level.arrangementIds.has(below))
+        this.outline.setCopies(kind, below, arrangements.shapesOf(below), matrixOf(below))
       // A source that is picked itself is outlined where it stands; the arrangement with all of its copies.
       if (isSource && below !== id && !this.level.isSource(id)) continue
       const shape = this.level.shapeOf(below)

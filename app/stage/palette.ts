@@ -1,10 +1,37 @@
 /** The colours of one board: of the page by their Vuetify names, and of the stage by the same. */
-type Palette = { dark: boolean, colors: Record<ColorName, string> }
+type Palette = { dark: boolean; colors: Record<ColorName, string> }
 
 export type ColorName =
-  | 'background' | 'surface' | 'line' | 'rail' | 'on-background' | 'on-surface' | 'quiet' | 'field' | 'primary' | 'on-primary'
-  | 'header' | 'on-header' | 'picked' | 'on-picked' | 'picture' | 'action' | 'on-action' | 'error' | 'axis-x' | 'axis-y'
-  | 'axis-z' | 'sky-top' | 'sky-horizon' | 'grid' | 'sunlight' | 'skylight' | 'groundlight' | 'slate' | 'on-slate' | 'quiet-on-slate'
+  | 'background'
+  | 'surface'
+  | 'line'
+  | 'rail'
+  | 'on-background'
+  | 'on-surface'
+  | 'quiet'
+  | 'field'
+  | 'primary'
+  | 'on-primary'
+  | 'header'
+  | 'on-header'
+  | 'picked'
+  | 'on-picked'
+  | 'picture'
+  | 'action'
+  | 'on-action'
+  | 'error'
+  | 'axis-x'
+  | 'axis-y'
+  | 'axis-z'
+  | 'sky-top'
+  | 'sky-horizon'
+  | 'grid'
+  | 'sunlight'
+  | 'skylight'
+  | 'groundlight'
+  | 'slate'
+  | 'on-slate'
+  | 'quiet-on-slate'
 
 /** What is said at the pointer is said on the same slate by day and by night. */
 const SLATE = { 'slate': '#22303A', 'on-slate': '#FBF8F1', 'quiet-on-slate': '#C9D2D4' }
@@ -14,23 +41,67 @@ export const palettes: Record<'day' | 'night', Palette> = {
   day: {
     dark: false,
     colors: {
-      'background': '#F4EFE4', 'surface': '#FBF8F1', 'line': '#D9D0BE', 'rail': '#E8E0CD',
-      'on-background': '#22303A', 'on-surface': '#22303A', 'quiet': '#5C6A70', 'field': '#FFFFFF',
-      'primary': '#0E6E6E', 'on-primary': '#FFFFFF', 'header': '#0E4A4D', 'on-header': '#F4EFE4',
-      'picked': '#D6336C', 'on-picked': '#FFFFFF', 'picture': '#F4EFE4', 'action': '#F2B441', 'on-action': '#22303A', 'error': '#B3261E',
-      'axis-x': '#D55E00', 'axis-y': '#009E73', 'axis-z': '#0072B2',
-      'sky-top': '#DFE9E8', 'sky-horizon': '#E9E6DA', 'grid': '#7D9A99', 'sunlight': '#FFF1D6', 'skylight': '#EAF2F2', 'groundlight': '#B5A585', ...SLATE,
+      'background': '#F4EFE4',
+      'surface': '#FBF8F1',
+      'line': '#D9D0BE',
+      'rail': '#E8E0CD',
+      'on-background': '#22303A',
+      'on-surface': '#22303A',
+      'quiet': '#5C6A70',
+      'field': '#FFFFFF',
+      'primary': '#0E6E6E',
+      'on-primary': '#FFFFFF',
+      'header': '#0E4A4D',
+      'on-header': '#F4EFE4',
+      'picked': '#D6336C',
+      'on-picked': '#FFFFFF',
+      'picture': '#F4EFE4',
+      'action': '#F2B441',
+      'on-action': '#22303A',
+      'error': '#B3261E',
+      'axis-x': '#D55E00',
+      'axis-y': '#009E73',
+      'axis-z': '#0072B2',
+      'sky-top': '#DFE9E8',
+      'sky-horizon': '#E9E6DA',
+      'grid': '#7D9A99',
+      'sunlight': '#FFF1D6',
+      'skylight': '#EAF2F2',
+      'groundlight': '#B5A585',
+      ...SLATE,
     },
   },
   night: {
     dark: true,
     colors: {
-      'background': '#171D21', 'surface': '#20282D', 'line': '#38444B', 'rail': '#2A343A',
-      'on-background': '#EDE6D8', 'on-surface': '#EDE6D8', 'quiet': '#A3AEB2', 'field': '#171D21',
-      'primary': '#4FB3AC', 'on-primary': '#10201F', 'header': '#0B2F32', 'on-header': '#EDE6D8',
-      'picked': '#F0719B', 'on-picked': '#171D21', 'picture': '#5A6870', 'action': '#F2B441', 'on-action': '#22303A', 'error': '#FF8A80',
-      'axis-x': '#F08A3C', 'axis-y': '#3CC79A', 'axis-z': '#56A8E0',
-      'sky-top': '#1B2A30', 'sky-horizon': '#2B3136', 'grid': '#56696F', 'sunlight': '#9DB7D6', 'skylight': '#8A9BB0', 'groundlight': '#6B4E33', ...SLATE,
+      'background': '#171D21',
+      'surface': '#20282D',
+      'line': '#38444B',
+      'rail': '#2A343A',
+      'on-background': '#EDE6D8',
+      'on-surface': '#EDE6D8',
+      'quiet': '#A3AEB2',
+      'field': '#171D21',
+      'primary': '#4FB3AC',
+      'on-primary': '#10201F',
+      'header': '#0B2F32',
+      'on-header': '#EDE6D8',
+      'picked': '#F0719B',
+      'on-picked': '#171D21',
+      'picture': '#5A6870',
+      'action': '#F2B441',
+      'on-action': '#22303A',
+      'error': '#FF8A80',
+      'axis-x': '#F08A3C',
+      'axis-y': '#3CC79A',
+      'axis-z': '#56A8E0',
+      'sky-top': '#1B2A30',
+      'sky-horizon': '#2B3136',
+      'grid': '#56696F',
+      'sunlight': '#9DB7D6',
+      'skylight': '#8A9BB0',
+      'groundlight': '#6B4E33',
+      ...SLATE,
     },
   },
 }

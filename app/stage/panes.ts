@@ -18,7 +18,11 @@ export class Panes {
   private active = 0
 
   /** @param bounds of all that the level shows */
-  constructor(calm: boolean, private readonly bounds: () => Box3, requestDraw: () => void) {
+  constructor(
+    calm: boolean,
+    private readonly bounds: () => Box3,
+    requestDraw: () => void,
+  ) {
     this.views = KINDS.map(kind => new View(kind, calm, bounds, requestDraw))
   }
 
@@ -44,8 +48,17 @@ export class Panes {
     const [halfX, halfY] = [(width - GAP) / 2, (height - GAP) / 2]
     const whole: Rect = { x: 0, y: 0, width, height }
     if (layout === 'one') this.view.setRect(whole)
-    else if (layout === 'two') [0, 1].forEach(pane => this.views[pane]!.setRect({ x: pane * (halfX + GAP), y: 0, width: halfX, height }))
-    else this.views.forEach((view, pane) => view.setRect({ x: pane % 2 * (halfX + GAP), y: Math.floor(pane / 2) * (halfY + GAP), width: halfX, height: halfY }))
+    else if (layout === 'two')
+      [0, 1].forEach(pane => this.views[pane]!.setRect({ x: pane * (halfX + GAP), y: 0, width: halfX, height }))
+    else
+      this.views.forEach((view, pane) =>
+        view.setRect({
+          x: (pane % 2) * (halfX + GAP),
+          y: Math.floor(pane / 2) * (halfY + GAP),
+          width: halfX,
+          height: halfY,
+        }),
+      )
     if (!this.shown().includes(this.active)) this.active = 0
     for (const pane of this.shown()) this.firstShown(this.views[pane]!)
   }

@@ -1,4 +1,14 @@
-import { Color, DirectionalLight, HemisphereLight, Mesh, PerspectiveCamera, Scene, Sphere, Vector3, WebGLRenderer } from 'three'
+import {
+  Color,
+  DirectionalLight,
+  HemisphereLight,
+  Mesh,
+  PerspectiveCamera,
+  Scene,
+  Sphere,
+  Vector3,
+  WebGLRenderer,
+} from 'three'
 import { palettes } from './palette'
 import type { Primitive } from '~~/core/mesh/mesh'
 import { picturesOf } from '~~/core/mesh/mesh'
@@ -10,8 +20,16 @@ import { orNothing } from '~/errors/or-nothing'
 /** Pixels a side. */
 const SIZE = 132
 
-/** A picture of each part on a clear ground, seen from its front right above. @param taken gets each by the part's id */
-export async function takePartPictures(solids: ReadonlyMap<string, Solid>, loadPicture: LoadPicture, taken: (id: string, picture: Blob) => void): Promise<void> {
+/**
+ * A picture of each part on a clear ground, seen from its front right above.
+ *
+ * @param taken gets each by the part's id
+ */
+export async function takePartPictures(
+  solids: ReadonlyMap<string, Solid>,
+  loadPicture: LoadPicture,
+  taken: (id: string, picture: Blob) => void,
+): Promise<void> {
   const renderer = new WebGLRenderer({ antialias: true, alpha: true, preserveDrawingBuffer: true })
   const materials = new MaterialCache(loadPicture, () => {})
   const scene = new Scene()
@@ -32,8 +50,7 @@ export async function takePartPictures(solids: ReadonlyMap<string, Solid>, loadP
       if (picture) taken(id, picture)
       scene.remove(...meshes)
     }
-  }
-  finally {
+  } finally {
     materials.dispose()
     renderer.dispose()
     renderer.forceContextLoss()
@@ -43,7 +60,9 @@ export async function takePartPictures(solids: ReadonlyMap<string, Solid>, loadP
 function cameraFor(solid: Solid): PerspectiveCamera {
   const sphere = solid.bounds.getBoundingSphere(new Sphere())
   const camera = new PerspectiveCamera(28, 1, sphere.radius * 0.05, sphere.radius * 20)
-  camera.position.copy(sphere.center).addScaledVector(new Vector3(0.62, 0.52, 0.9).normalize(), sphere.radius / Math.sin(14 * Math.PI / 180) * 0.94)
+  camera.position
+    .copy(sphere.center)
+    .addScaledVector(new Vector3(0.62, 0.52, 0.9).normalize(), (sphere.radius / Math.sin((14 * Math.PI) / 180)) * 0.94)
   camera.lookAt(sphere.center)
   return camera
 }

@@ -33,7 +33,13 @@ export type Preview = {
   written: ReadonlySet<string>
 }
 
-const NOTHING: Preview = { matrices: new Map(), fresh: new Map(), arranged: new Map(), own: new Map(), written: new Set() }
+const NOTHING: Preview = {
+  matrices: new Map(),
+  fresh: new Map(),
+  arranged: new Map(),
+  own: new Map(),
+  written: new Set(),
+}
 
 /** What is shown, in numbers. */
 export type ShownNumbers = {
@@ -44,7 +50,7 @@ export type ShownNumbers = {
   /** Pixels that what is drawn may lie off, by meshes that stand for others at a distance. */
   error: number
   /** Bytes of meshes and matrices as they are, and what full copies of the meshes would take. */
-  memory: { instanced: number, copied: number }
+  memory: { instanced: number; copied: number }
 }
 
 /** What a scene shows of a level, and of a preview of what it would be: its shapes, copies, marks and lights. */
@@ -58,11 +64,23 @@ export class ShownLevel {
   /** What is drawn, if not all is. */
   private chosen: Choice | null = null
 
-  constructor(private readonly level: LevelView, private readonly drawables: Drawables, lamps: LampGrid) {
+  constructor(
+    private readonly level: LevelView,
+    private readonly drawables: Drawables,
+    lamps: LampGrid,
+  ) {
     this.marks = new Marks(level)
     this.lights = new LevelLights(lamps)
     this.batches = new PartBatches(drawables.whole, true)
-    this.arrangements = new Arrangements(level, drawables.whole, drawables.box, this.marks, this.lights, this.matrixOf, this.shapeOf)
+    this.arrangements = new Arrangements(
+      level,
+      drawables.whole,
+      drawables.box,
+      this.marks,
+      this.lights,
+      this.matrixOf,
+      this.shapeOf,
+    )
     this.object.add(this.batches.object, this.arrangements.copies.object, this.marks.object, this.lights.object)
     for (const { id } of level.placements()) this.show(id)
   }
@@ -82,7 +100,9 @@ export class ShownLevel {
     this.batches.prune()
   }
 
-  /** Shows placements somewhere else, and some that are not there yet, without touching the level; until the next call. */
+  /**
+   * Shows placements somewhere else, and some that are not there yet, without touching the level; until the next call.
+   */
   preview(preview = NOTHING): void {
     const before = this.previewed
     this.previewed = preview
@@ -101,7 +121,8 @@ export class ShownLevel {
       // Those that are there are shown already.
       if (this.level.has(id)) continue
       this.arrangements.show(id)
-      if (!definitionOf(own.rule).keepsSources) for (const source of sources) for (const below of this.level.subtree(source)) this.hide(below)
+      if (!definitionOf(own.rule).keepsSources)
+        for (const source of sources) for (const below of this.level.subtree(source)) this.hide(below)
     }
   }
 
@@ -112,7 +133,8 @@ export class ShownLevel {
       const bounds = own === null ? undefined : boxOf(own)
       if (bounds && !(this.level.has(id) && this.level.isSource(id))) box.union(bounds.clone().applyMatrix4(matrix))
     }
-    for (const id of this.previewed.arranged.keys()) reachOfCopies(this.arrangements.shapesOf(id), this.matrixOf(id), boxOf, box)
+    for (const id of this.previewed.arranged.keys())
+      reachOfCopies(this.arrangements.shapesOf(id), this.matrixOf(id), boxOf, box)
   }
 
   /** Dresses everything for the look of the pane that is drawn next. */
@@ -121,7 +143,11 @@ export class ShownLevel {
     this.arrangements.copies.dress(plain => this.drawables.materials.forLook(plain, look))
   }
 
-  /** Becomes what is only around what is worked on: without marks and lights, pale, and standing so. @param leaveOut one that is not shown */
+  /**
+   * Becomes what is only around what is worked on: without marks and lights, pale, and standing so.
+   *
+   * @param leaveOut one that is not shown
+   */
   becomeBackdrop(matrix: Matrix4, leaveOut: string): void {
     this.object.remove(this.marks.object, this.lights.object)
     for (const below of this.level.has(leaveOut) ? this.level.subtree(leaveOut) : []) this.hide(below)
@@ -178,7 +204,9 @@ export class ShownLevel {
       copied += bytes * count
     }
     return {
-      placed: single.placed + copies.placed, triangles: single.triangles + copies.triangles, memory: { instanced, copied },
+      placed: single.placed + copies.placed,
+      triangles: single.triangles + copies.triangles,
+      memory: { instanced, copied },
       drawnShare: this.chosen?.share ?? 1,
       error: this.chosen && Number.isFinite(this.chosen.error) ? this.chosen.error : 0,
     }
@@ -212,7 +240,10 @@ export class ShownLevel {
     this.lights.remove(id)
   }
 
-  /** The arrangements of the level whose copies are others in a preview: it has another rule, or what is in them or they themselves on the ground are moved. */
+  /**
+   * The arrangements of the level whose copies are others in a preview: it has another rule, or what is in them or they
+   * themselves on the ground are moved.
+   */
   private otherArrangements({ arranged, written, matrices }: Preview): Set<string> {
     const found = new Set([...arranged.keys()].filter(id => this.level.has(id)))
     for (const id of written) for (const above of this.arrangementsAbove(id)) found.add(above)

@@ -1,12 +1,29 @@
 import type { CanvasTexture } from 'three'
-import { BufferAttribute, BufferGeometry, DoubleSide, Group, LineBasicMaterial, LineSegments, Mesh, MeshBasicMaterial, Sprite, SpriteMaterial, Vector3 } from 'three'
+import {
+  BufferAttribute,
+  BufferGeometry,
+  DoubleSide,
+  Group,
+  LineBasicMaterial,
+  LineSegments,
+  Mesh,
+  MeshBasicMaterial,
+  Sprite,
+  SpriteMaterial,
+  Vector3,
+} from 'three'
 import type { Board } from './board'
 import { diamondTexture, OVERLAY } from './handles/drawings'
 import type { StageLayer } from './stage-layer'
 import type { View } from './view'
 
 /** What is shown of the snapping: points that are or could be caught, and faces that meet (four corners each). */
-export type Hints = { source?: Vector3, target?: Vector3, faces?: readonly (readonly Vector3[])[], /** Ends that are free, with where they point. */ ends?: readonly { point: Vector3, direction: Vector3 }[] }
+export type Hints = {
+  source?: Vector3
+  target?: Vector3
+  faces?: readonly (readonly Vector3[])[]
+  /** Ends that are free, with where they point. */ ends?: readonly { point: Vector3; direction: Vector3 }[]
+}
 
 const MARK = 9
 /** Over every handle: what is caught is what the press takes hold of. */
@@ -24,7 +41,8 @@ export class SnapHints implements StageLayer {
   private readonly target = new Sprite(new SpriteMaterial(OVERLAY))
   private readonly faces = new Mesh(
     new BufferGeometry().setAttribute('position', new BufferAttribute(new Float32Array(MOST_FACES * 18), 3)),
-    new MeshBasicMaterial({ ...OVERLAY, side: DoubleSide, opacity: 0.6 }))
+    new MeshBasicMaterial({ ...OVERLAY, side: DoubleSide, opacity: 0.6 }),
+  )
 
   private readonly ends = new LineSegments(new BufferGeometry(), new LineBasicMaterial(OVERLAY))
   private shownEnds: NonNullable<Hints['ends']> = []
@@ -52,7 +70,11 @@ export class SnapHints implements StageLayer {
     this.ends.visible = this.shownEnds.length > 0
     const faces = (hints?.faces ?? []).filter(corners => corners.length === 4).slice(0, MOST_FACES)
     const position = this.faces.geometry.getAttribute('position')
-    faces.forEach((corners, face) => [0, 1, 2, 0, 2, 3].forEach((corner, i) => position.setXYZ(face * 6 + i, corners[corner]!.x, corners[corner]!.y, corners[corner]!.z)))
+    faces.forEach((corners, face) =>
+      [0, 1, 2, 0, 2, 3].forEach((corner, i) =>
+        position.setXYZ(face * 6 + i, corners[corner]!.x, corners[corner]!.y, corners[corner]!.z),
+      ),
+    )
     position.needsUpdate = true
     this.faces.geometry.setDrawRange(0, faces.length * 6)
     this.faces.visible = faces.length > 0
@@ -76,7 +98,11 @@ export class SnapHints implements StageLayer {
       const aside = Math.abs(direction.y) > 0.9 ? new Vector3(1, 0, 0) : new Vector3(0, 1, 0)
       const [a, b] = [aside.clone().cross(direction).normalize(), new Vector3()]
       b.crossVectors(direction, a)
-      const corner = (i: number) => point.clone().addScaledVector(a, Math.cos(i * Math.PI / 3) * size * 0.5).addScaledVector(b, Math.sin(i * Math.PI / 3) * size * 0.5)
+      const corner = (i: number) =>
+        point
+          .clone()
+          .addScaledVector(a, Math.cos((i * Math.PI) / 3) * size * 0.5)
+          .addScaledVector(b, Math.sin((i * Math.PI) / 3) * size * 0.5)
       for (let i = 0; i < 6; i++) lines.push(corner(i), corner(i + 1))
       lines.push(point, point.clone().addScaledVector(direction, size * 1.4))
     }

@@ -9,7 +9,9 @@ export type StageLayer = {
   readonly inLevel: Object3D | null
   /** What of it is drawn over the level, in every pane; null for nothing. */
   readonly over: Object3D | null
-  /** Whether what of it is drawn with the level is in pictures that are taken with marks; it is never in those without. */
+  /**
+   * Whether what of it is drawn with the level is in pictures that are taken with marks; it is never in those without.
+   */
   readonly inPictures: boolean
   /** Whether there is anything over the level. */
   readonly isShown: boolean
@@ -25,4 +27,4 @@ export type StageLayer = {
 export type LayerKind<L extends StageLayer = StageLayer> = new () => L
 
 /** A number that can be clicked: what it is the number of, and its middle in pixels. */
-export type NumberAt = { key: string, at: ScreenPoint }
+export type NumberAt = { key: string; at: ScreenPoint }

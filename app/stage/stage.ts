@@ -43,12 +43,15 @@ export type StageStats = ShownNumbers & {
   isLent: boolean
 }
 
-/** Seconds that a view moves on by in one picture, at the most: one that took long is no jump. Who walks goes as far as the time says. */
+/**
+ * Seconds that a view moves on by in one picture, at the most: one that took long is no jump. Who walks goes as far as
+ * the time says.
+ */
 const [LONGEST_STEP, LONGEST_WALK] = [0.1, 0.5]
 const FIRST_DIRECTION = new Vector3(0.3, 0.37, 0.64)
 /**
- * Draws a level in one to four panes. Nothing is drawn unless something changed; while something is dragged, only its own
- * matrices are written. All panes draw the same scene. It reads the level and never writes to it.
+ * Draws a level in one to four panes. Nothing is drawn unless something changed; while something is dragged, only its
+ * own matrices are written. All panes draw the same scene. It reads the level and never writes to it.
  */
 export class Stage {
   readonly panes: Panes
@@ -113,7 +116,11 @@ export class Stage {
     this.drawables = new Drawables(solidOf, stepsOf, loadPicture, () => this.requestDraw(), lamps.dress)
     this.shown = new ShownLevel(level, this.drawables, lamps)
     this.outlined = new Outlined(level, this.shown, this.drawables)
-    this.panes = new Panes(calm, () => index.bounds(), () => this.moves())
+    this.panes = new Panes(
+      calm,
+      () => index.bounds(),
+      () => this.moves(),
+    )
     this.draft = new DraftCopies(this.drawables)
     this.byKind = new Map(layers.map(Kind => [Kind, new Kind()]))
     this.layers = [this.handles, this.hints, ...this.byKind.values(), this.ghost, this.draft]
@@ -142,7 +149,7 @@ export class Stage {
   }
 
   /** Shows a level around the one that is worked on; nothing of it can be picked. */
-  surround({ view, matrix, leaveOut }: { view: LevelView, matrix: Matrix4, leaveOut: string }): void {
+  surround({ view, matrix, leaveOut }: { view: LevelView; matrix: Matrix4; leaveOut: string }): void {
     // Its lamps are left out, and it has no say in others.
     this.backdrop = new ShownLevel(view, this.drawables, new LampGrid())
     this.backdrop.becomeBackdrop(matrix, leaveOut)
@@ -208,7 +215,9 @@ export class Stage {
     this.sceneChanged()
   }
 
-  /** Shows placements somewhere else, and some that are not there yet, without touching the level; until the next call. */
+  /**
+   * Shows placements somewhere else, and some that are not there yet, without touching the level; until the next call.
+   */
   preview(preview?: Preview): void {
     this.shown.preview(preview)
     this.outlined.redraw()
@@ -271,7 +280,11 @@ export class Stage {
     const middle = box.isEmpty() ? new Vector3() : box.getCenter(new Vector3())
     const distance = box.isEmpty() ? 14 : box.getSize(new Vector3()).length() * 0.62
     for (const view of this.panes.views) {
-      view.setPose({ eye: FIRST_DIRECTION.clone().multiplyScalar(distance).add(middle), target: middle.clone(), height: distance })
+      view.setPose({
+        eye: FIRST_DIRECTION.clone().multiplyScalar(distance).add(middle),
+        target: middle.clone(),
+        height: distance,
+      })
     }
   }
 
@@ -300,7 +313,10 @@ export class Stage {
     if (this.frame === 0) this.frame = requestAnimationFrame(time => this.draw(time))
   }
 
-  /** A hand moves the view, or something on the stage: it is drawn as simply as that takes to follow, and whole when it rests. */
+  /**
+   * A hand moves the view, or something on the stage: it is drawn as simply as that takes to follow, and whole when it
+   * rests.
+   */
   moves(): void {
     this.pace.moved()
     this.requestDraw()
@@ -327,9 +343,13 @@ export class Stage {
     const [w, h] = [width / scale, height / scale]
     this.besides(false, () => {
       for (const pane of this.panes.shown()) this.renderLevel(this.panes.views[pane]!, this.pace.most)
-      copy.getContext('2d')!.drawImage(this.canvas, (this.canvas.width - w) / 2, (this.canvas.height - h) / 2, w, h, 0, 0, width, height)
+      copy
+        .getContext('2d')!
+        .drawImage(this.canvas, (this.canvas.width - w) / 2, (this.canvas.height - h) / 2, w, h, 0, 0, width, height)
     })
-    return new Promise((resolve, reject) => copy.toBlob(blob => blob ? resolve(blob) : reject(new Error('no picture')), 'image/webp', 0.86))
+    return new Promise((resolve, reject) =>
+      copy.toBlob(blob => (blob ? resolve(blob) : reject(new Error('no picture'))), 'image/webp', 0.86),
+    )
   }
 
   /**
@@ -338,13 +358,25 @@ export class Stage {
    * @param from the camera's place and lens
    * @param size pixels
    */
-  still(from: { pose: Pose, lens: Lens }, size: { width: number, height: number }, shown: { marks: boolean, grid: boolean, look: Look }): ImageBitmap {
+  still(
+    from: { pose: Pose; lens: Lens },
+    size: { width: number; height: number },
+    shown: { marks: boolean; grid: boolean; look: Look },
+  ): ImageBitmap {
     const picture = new OffscreenCanvas(size.width, size.height)
     const context = picture.getContext('2d')!
     const ratio = this.renderer.getPixelRatio()
     this.renderer.setPixelRatio(1)
-    const [across, down] = [Math.min(this.canvas.clientWidth, size.width), Math.min(this.canvas.clientHeight, size.height)]
-    const view = new View('walkaround', true, () => this.index.bounds(), () => {})
+    const [across, down] = [
+      Math.min(this.canvas.clientWidth, size.width),
+      Math.min(this.canvas.clientHeight, size.height),
+    ]
+    const view = new View(
+      'walkaround',
+      true,
+      () => this.index.bounds(),
+      () => {},
+    )
     Object.assign(view, { lens: from.lens, look: shown.look })
     this.surroundings.gridHidden = !shown.grid
     this.besides(shown.marks, () => {
@@ -387,7 +419,11 @@ export class Stage {
     // After a rest nothing has moved meanwhile.
     const elapsed = this.isMoving ? (time - this.lastTime) / 1000 : 1 / 60
     this.lastTime = time
-    const moving = this.panes.shown().map(pane => this.panes.views[pane]!).map(view => view.update(Math.min(elapsed, view.driver ? LONGEST_WALK : LONGEST_STEP))).some(Boolean)
+    const moving = this.panes
+      .shown()
+      .map(pane => this.panes.views[pane]!)
+      .map(view => view.update(Math.min(elapsed, view.driver ? LONGEST_WALK : LONGEST_STEP)))
+      .some(Boolean)
     if (moving) this.moves()
     this.isMoving = moving
     this.render(begun)
@@ -399,7 +435,10 @@ export class Stage {
     }
   }
 
-  /** Draws something else onto the canvas, without what is just being placed; the drawing of the level is shown again right after. */
+  /**
+   * Draws something else onto the canvas, without what is just being placed; the drawing of the level is shown again
+   * right after.
+   */
   private besides(marks: boolean, draw: () => void): void {
     this.notInPictures.visible = false
     this.prepare(marks)
@@ -420,7 +459,11 @@ export class Stage {
     this.inPictures.visible = this.shown.marks.object.visible = marks
   }
 
-  /** Draws the level, if it is not as it was drawn last, and what lies over it. @param begun when the work on this frame began */
+  /**
+   * Draws the level, if it is not as it was drawn last, and what lies over it.
+   *
+   * @param begun when the work on this frame began
+   */
   private render(begun: number): void {
     const { renderer, canvas, drawing: picture } = this
     const all = this.shown.allTriangles()
@@ -432,7 +475,12 @@ export class Stage {
       this.prepare(true)
       const ratio = this.ratio * quality.ratio
       const panes = this.panes.shown()
-      picture.begin(renderer, Math.max(1, Math.round(canvas.clientWidth * ratio)), Math.max(1, Math.round(canvas.clientHeight * ratio)), quality.samples)
+      picture.begin(
+        renderer,
+        Math.max(1, Math.round(canvas.clientWidth * ratio)),
+        Math.max(1, Math.round(canvas.clientHeight * ratio)),
+        quality.samples,
+      )
       for (const pane of panes) {
         const view = this.panes.views[pane]!
         picture.within(view.rect, ratio, canvas.clientHeight, renderer)
@@ -465,10 +513,20 @@ export class Stage {
     const numbers = this.shown.numbers()
     // While something moves it is drawn more simply for a moment, which is no news.
     const shown = quality.name === 'whole' ? numbers : { ...numbers, drawnShare: 1, error: 0 }
-    this.onDrawn({ ...shown, framesPerSecond: this.pace.framesPerSecond, draws: this.renderer.info.render.calls, target: this.view.target.toArray(), lights: this.shown.lights.count, isLent: !this.shown.lights.isLit })
+    this.onDrawn({
+      ...shown,
+      framesPerSecond: this.pace.framesPerSecond,
+      draws: this.renderer.info.render.calls,
+      target: this.view.target.toArray(),
+      lights: this.shown.lights.count,
+      isLent: !this.shown.lights.isLit,
+    })
   }
 
-  /** Draws the level as a view sees it: into the drawing, whose part is set, or straight onto the canvas if no quality is given. */
+  /**
+   * Draws the level as a view sees it: into the drawing, whose part is set, or straight onto the canvas if no quality
+   * is given.
+   */
   private renderLevel(view: View, triangles: number, quality: Quality | null = null): void {
     const { renderer } = this
     const { camera, rect } = view

@@ -1,5 +1,18 @@
 import type { Box3, Scene } from 'three'
-import { BackSide, Color, DirectionalLight, DoubleSide, HemisphereLight, Mesh, PlaneGeometry, Quaternion, ShaderMaterial, SphereGeometry, Vector2, Vector3 } from 'three'
+import {
+  BackSide,
+  Color,
+  DirectionalLight,
+  DoubleSide,
+  HemisphereLight,
+  Mesh,
+  PlaneGeometry,
+  Quaternion,
+  ShaderMaterial,
+  SphereGeometry,
+  Vector2,
+  Vector3,
+} from 'three'
 import type { ViewKind } from '~~/core/math/pose'
 import { FIXED_VIEWS } from '~~/core/math/pose'
 import type { SkyFields } from '~~/core/level/sky'
@@ -9,7 +22,7 @@ import type { Board } from './board'
 import { boards } from './board'
 
 /** A plane to draw the grid in: the X and Z of its axes, through its origin. */
-export type GridPlane = { origin: Vector3, axes: Quaternion }
+export type GridPlane = { origin: Vector3; axes: Quaternion }
 
 const ORIGIN = new Vector3()
 /** Metres around the focus of a large level that have shadows, and that it moves on by before they follow. */
@@ -90,7 +103,11 @@ export class Surroundings {
     return true
   }
 
-  /** Puts the sun so that its shadow map covers the level, or some metres around `focus` in a larger one. @returns whether it covers other places than before */
+  /**
+   * Puts the sun so that its shadow map covers the level, or some metres around `focus` in a larger one.
+   *
+   * @returns whether it covers other places than before
+   */
   coverWithShadow(level: Box3, focus: Vector3): boolean {
     const middle = level.isEmpty() ? focus.clone() : level.getCenter(new Vector3())
     const radius = level.isEmpty() ? 10 : level.getSize(new Vector3()).length() / 2
@@ -142,7 +159,8 @@ export class Surroundings {
     this.grid.quaternion.copy(axes)
     this.grid.position.set(inPlane.x, 0, inPlane.z).applyQuaternion(axes).add(origin)
     // A fixed view from the side has its grid behind everything.
-    if (!this.worked && (kind === 'front' || kind === 'side')) this.grid.position.addScaledVector(FIXED_VIEWS[kind].forward, far * 0.4)
+    if (!this.worked && (kind === 'front' || kind === 'side'))
+      this.grid.position.addScaledVector(FIXED_VIEWS[kind].forward, far * 0.4)
     this.grid.scale.set(reach, 1, reach)
     const { uniforms } = this.grid.material
     uniforms.reach!.value = reach
@@ -158,13 +176,13 @@ function skyMaterial(): ShaderMaterial {
     side: BackSide,
     depthWrite: false,
     uniforms: { top: { value: new Color() }, horizon: { value: new Color() } },
-    vertexShader: /* glsl */`
+    vertexShader: /* glsl */ `
       varying vec3 toward;
       void main() {
         toward = position;
         gl_Position = projectionMatrix * modelViewMatrix * vec4(position, 1.0);
       }`,
-    fragmentShader: /* glsl */`
+    fragmentShader: /* glsl */ `
       uniform vec3 top;
       uniform vec3 horizon;
       varying vec3 toward;
@@ -186,10 +204,15 @@ function gridMaterial(): ShaderMaterial {
     polygonOffsetFactor: -1,
     polygonOffsetUnits: -1,
     uniforms: {
-      color: { value: new Color() }, step: { value: 1 }, reach: { value: 100 }, eye: { value: new Vector2() },
-      origin: { value: new Vector3() }, first: { value: new Vector3(1, 0, 0) }, second: { value: new Vector3(0, 0, 1) },
+      color: { value: new Color() },
+      step: { value: 1 },
+      reach: { value: 100 },
+      eye: { value: new Vector2() },
+      origin: { value: new Vector3() },
+      first: { value: new Vector3(1, 0, 0) },
+      second: { value: new Vector3(0, 0, 1) },
     },
-    vertexShader: /* glsl */`
+    vertexShader: /* glsl */ `
       uniform vec3 origin;
       uniform vec3 first;
       uniform vec3 second;
@@ -199,7 +222,7 @@ function gridMaterial(): ShaderMaterial {
         place = vec2(dot(world.xyz - origin, first), dot(world.xyz - origin, second));
         gl_Position = projectionMatrix * viewMatrix * world;
       }`,
-    fragmentShader: /* glsl */`
+    fragmentShader: /* glsl */ `
       uniform vec3 color;
       uniform vec2 eye;
       uniform float step;

@@ -1,4 +1,16 @@
-import { Box3, Color, DirectionalLight, Group, HemisphereLight, Mesh, PerspectiveCamera, Scene, Sphere, Vector3, WebGLRenderer } from 'three'
+import {
+  Box3,
+  Color,
+  DirectionalLight,
+  Group,
+  HemisphereLight,
+  Mesh,
+  PerspectiveCamera,
+  Scene,
+  Sphere,
+  Vector3,
+  WebGLRenderer,
+} from 'three'
 import type { Mesh as PartMesh } from '~~/core/mesh/mesh'
 import { Solid } from '~~/core/mesh/solid'
 import { palettes } from './palette'
@@ -21,17 +33,25 @@ export class TurningPicture {
   private held = false
 
   /** @param calm whether it only turns by hand */
-  constructor(canvas: HTMLCanvasElement, loadPicture: LoadPicture, private readonly calm: boolean) {
+  constructor(
+    canvas: HTMLCanvasElement,
+    loadPicture: LoadPicture,
+    private readonly calm: boolean,
+  ) {
     this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true })
     this.materials = new MaterialCache(loadPicture, () => this.draw())
     const sun = new DirectionalLight(new Color(palettes.day.colors.sunlight), 2.6)
     sun.position.set(-2, 4, 3)
-    this.scene.add(sun, new HemisphereLight(palettes.day.colors.skylight, palettes.day.colors.groundlight, 1.7), this.turntable)
-    canvas.addEventListener('pointerdown', (event) => {
+    this.scene.add(
+      sun,
+      new HemisphereLight(palettes.day.colors.skylight, palettes.day.colors.groundlight, 1.7),
+      this.turntable,
+    )
+    canvas.addEventListener('pointerdown', event => {
       this.held = true
       canvas.setPointerCapture(event.pointerId)
     })
-    canvas.addEventListener('pointermove', (event) => {
+    canvas.addEventListener('pointermove', event => {
       if (!this.held) return
       this.turntable.rotation.y += event.movementX * 0.01
       this.draw()
@@ -48,7 +68,13 @@ export class TurningPicture {
     for (const part of parts) {
       const solid = new Solid(part)
       const group = new Group()
-      for (const [i, geometry] of solid.geometries.entries()) group.add(new Mesh(geometry, this.materials.get(part.primitives[i]!.material, part.primitives[i]!.colors !== undefined)))
+      for (const [i, geometry] of solid.geometries.entries())
+        group.add(
+          new Mesh(
+            geometry,
+            this.materials.get(part.primitives[i]!.material, part.primitives[i]!.colors !== undefined),
+          ),
+        )
       const width = solid.bounds.max.x - solid.bounds.min.x
       group.position.x = right - solid.bounds.min.x
       right += width * 1.15
@@ -57,7 +83,11 @@ export class TurningPicture {
     const sphere = new Box3().setFromObject(this.turntable).getBoundingSphere(new Sphere())
     for (const child of this.turntable.children) child.position.sub(sphere.center)
     this.turntable.rotation.y = turned
-    this.camera.position.copy(new Vector3(0, 0.45, 1).normalize().multiplyScalar(sphere.radius / Math.sin(FIELD_OF_VIEW * Math.PI / 360) * 1.02))
+    this.camera.position.copy(
+      new Vector3(0, 0.45, 1)
+        .normalize()
+        .multiplyScalar((sphere.radius / Math.sin((FIELD_OF_VIEW * Math.PI) / 360)) * 1.02),
+    )
     this.camera.near = sphere.radius * 0.05
     this.camera.far = sphere.radius * 20
     this.camera.lookAt(0, 0, 0)
@@ -95,7 +125,7 @@ export class TurningPicture {
   }
 
   private clear(): void {
-    this.turntable.traverse((each) => {
+    this.turntable.traverse(each => {
       if (each instanceof Mesh) each.geometry.dispose()
     })
     this.turntable.clear()

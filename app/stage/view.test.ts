@@ -9,7 +9,12 @@ const level = new Box3(new Vector3(-20, -2, -20), new Vector3(20, 6, 20))
 const kinds: ViewKind[] = ['walkaround', 'plan', 'front', 'side']
 
 function viewOf(kind: ViewKind) {
-  const view = new View(kind, true, () => level, () => {})
+  const view = new View(
+    kind,
+    true,
+    () => level,
+    () => {},
+  )
   view.setRect({ x: 310, y: 46, width: 640, height: 480 })
   view.lookFrom(new Vector3(9, 7, 14), new Vector3(0.5, 0, -1))
   return view
@@ -17,43 +22,56 @@ function viewOf(kind: ViewKind) {
 
 const anyPoint = anyVec3.map(at => new Vector3(...at).multiplyScalar(0.1))
 
-describe.each(kinds)('a %s view', (kind) => {
+describe.each(kinds)('a %s view', kind => {
   it('has the ray of a pixel go through the point that is seen there', () => {
-    fc.assert(fc.property(anyPoint, (point) => {
-      const view = viewOf(kind)
-      const seen = view.project(point)!
-      expect(view.rayAt(seen).distanceToPoint(point)).toBeLessThan(1e-6)
-    }))
+    fc.assert(
+      fc.property(anyPoint, point => {
+        const view = viewOf(kind)
+        const seen = view.project(point)!
+        expect(view.rayAt(seen).distanceToPoint(point)).toBeLessThan(1e-6)
+      }),
+    )
   })
 
   it('keeps the point taken hold of under the pointer while panning', () => {
-    fc.assert(fc.property(anyPoint, fc.integer({ min: -200, max: 200 }), fc.integer({ min: -200, max: 200 }), (point, dx, dy) => {
-      const view = viewOf(kind)
-      const before = view.project(point)!
-      view.pan(dx, dy, point)
-      const after = view.project(point)!
-      expect(after.x - before.x).toBeCloseTo(dx, 4)
-      expect(after.y - before.y).toBeCloseTo(dy, 4)
-    }))
+    fc.assert(
+      fc.property(
+        anyPoint,
+        fc.integer({ min: -200, max: 200 }),
+        fc.integer({ min: -200, max: 200 }),
+        (point, dx, dy) => {
+          const view = viewOf(kind)
+          const before = view.project(point)!
+          view.pan(dx, dy, point)
+          const after = view.project(point)!
+          expect(after.x - before.x).toBeCloseTo(dx, 4)
+          expect(after.y - before.y).toBeCloseTo(dy, 4)
+        },
+      ),
+    )
   })
 
   it('keeps the point zoomed at where it is', () => {
-    fc.assert(fc.property(anyPoint, fc.double({ min: 0.5, max: 2, noNaN: true }), (point, factor) => {
-      const view = viewOf(kind)
-      const before = view.project(point)!
-      view.zoom(point, factor)
-      const after = view.project(point)!
-      expect(Math.hypot(after.x - before.x, after.y - before.y)).toBeLessThan(1e-3)
-    }))
+    fc.assert(
+      fc.property(anyPoint, fc.double({ min: 0.5, max: 2, noNaN: true }), (point, factor) => {
+        const view = viewOf(kind)
+        const before = view.project(point)!
+        view.zoom(point, factor)
+        const after = view.project(point)!
+        expect(Math.hypot(after.x - before.x, after.y - before.y)).toBeLessThan(1e-3)
+      }),
+    )
   })
 
   it('spans as many metres a pixel as it says', () => {
-    fc.assert(fc.property(anyPoint, (point) => {
-      const view = viewOf(kind)
-      const beside = point.clone().addScaledVector(view.directions().right, 0.01)
-      const [a, b] = [view.project(point)!, view.project(beside)!]
-      expect(Math.hypot(a.x - b.x, a.y - b.y) * view.metresPerPixel(point)).toBeCloseTo(0.01, 5)
-    }))
+    fc.assert(
+      fc.property(anyPoint, point => {
+        const view = viewOf(kind)
+        const beside = point.clone().addScaledVector(view.directions().right, 0.01)
+        const [a, b] = [view.project(point)!, view.project(beside)!]
+        expect(Math.hypot(a.x - b.x, a.y - b.y) * view.metresPerPixel(point)).toBeCloseTo(0.01, 5)
+      }),
+    )
   })
 
   it('has the whole level between its near and far distances', () => {
@@ -77,12 +95,19 @@ describe.each(kinds)('a %s view', (kind) => {
 })
 
 describe('the fixed views', () => {
-  it.each([['plan', [0, -1, 0]], ['front', [0, 0, -1]], ['side', [-1, 0, 0]]] as const)('%s looks along %j whatever is done to it', (kind, forward) => {
+  it.each([
+    ['plan', [0, -1, 0]],
+    ['front', [0, 0, -1]],
+    ['side', [-1, 0, 0]],
+  ] as const)('%s looks along %j whatever is done to it', (kind, forward) => {
     const view = viewOf(kind)
     view.orbit(80, 50, new Vector3(1, 2, 3))
     view.lookAround(-40, 90)
     view.zoom(new Vector3(2, 0, 1), 0.6)
-    view.directions().forward.toArray().forEach((value, i) => expect(value).toBeCloseTo(forward[i]!, 12))
+    view
+      .directions()
+      .forward.toArray()
+      .forEach((value, i) => expect(value).toBeCloseTo(forward[i]!, 12))
   })
 
   it('show the plan with X to the right and -Z up, as a sheet lies on a table', () => {

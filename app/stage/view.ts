@@ -6,19 +6,31 @@ import type { ViewDirections } from '~~/core/edit/handles/axis-drag'
 import type { Aim } from '~~/core/edit/snap/aim'
 import type { Pose, ViewKind } from '~~/core/math/pose'
 import type { ScreenBox } from './label-place'
-import { clipDistances, FIXED_VIEWS, frameBox, frameBoxFixed, lookAround, orbit, shift, zoomAt } from '~~/core/math/pose'
+import {
+  clipDistances,
+  FIXED_VIEWS,
+  frameBox,
+  frameBoxFixed,
+  lookAround,
+  orbit,
+  shift,
+  zoomAt,
+} from '~~/core/math/pose'
 
 /** A rectangle of the canvas in its own pixels, from the top left. */
-export type Rect = { x: number, y: number, width: number, height: number }
+export type Rect = { x: number; y: number; width: number; height: number }
 
 /** How a pane's things are drawn. */
 export type Look = 'lit' | 'even' | 'light' | 'wire' | 'clear'
 
-/** What a view sees through a camera of the level: vertical angle and roll in degrees and radians, the picture's proportions, metres. */
-export type Lens = { fieldOfView: number, aspect: number, near: number, far: number, roll: number }
+/**
+ * What a view sees through a camera of the level: vertical angle and roll in degrees and radians, the picture's
+ * proportions, metres.
+ */
+export type Lens = { fieldOfView: number; aspect: number; near: number; far: number; roll: number }
 
 /** A part of a larger picture, in pixels. */
-export type Tile = { width: number, height: number, x: number, y: number }
+export type Tile = { width: number; height: number; x: number; y: number }
 
 /** Of a pane seen through a camera, how much its picture takes. */
 const FRAMED = 0.9
@@ -29,7 +41,10 @@ const KEPT_CLEAR = 8
 /** Seconds a glide to another pose takes. */
 const GLIDE = 0.25
 
-/** One pane's view of the world: a camera, how it is steered, and the way between screen and world. Pixels are the canvas's. */
+/**
+ * One pane's view of the world: a camera, how it is steered, and the way between screen and world. Pixels are the
+ * canvas's.
+ */
 export class View {
   look: Look = 'lit'
   /** Vertical, in degrees. */
@@ -52,9 +67,14 @@ export class View {
   private readonly perspective = new PerspectiveCamera()
   private readonly orthographic = new OrthographicCamera()
   private pose: Pose = { eye: new Vector3(6, 5, 9), target: new Vector3(), height: 20 }
-  private glide: { from: Pose, to: Pose, done: number } | null = null
+  private glide: { from: Pose; to: Pose; done: number } | null = null
 
-  constructor(public kind: ViewKind, private readonly calm: boolean, private readonly level: () => Box3, private readonly onMove: () => void) {}
+  constructor(
+    public kind: ViewKind,
+    private readonly calm: boolean,
+    private readonly level: () => Box3,
+    private readonly onMove: () => void,
+  ) {}
 
   get camera(): PerspectiveCamera | OrthographicCamera {
     return this.kind === 'walkaround' ? this.perspective : this.orthographic
@@ -100,7 +120,9 @@ export class View {
   private get seenAngle(): number {
     const { lens, rect } = this
     if (!lens) return this.fieldOfView
-    return 2 * Math.atan(Math.tan(lens.fieldOfView * Math.PI / 360) * rect.height / this.framed.height) * 180 / Math.PI
+    return (
+      (2 * Math.atan((Math.tan((lens.fieldOfView * Math.PI) / 360) * rect.height) / this.framed.height) * 180) / Math.PI
+    )
   }
 
   contains({ x, y }: ScreenPoint): boolean {
@@ -123,14 +145,21 @@ export class View {
     const flies = this.velocity !== null && this.velocity.lengthSq() > 0
     if (this.velocity && flies) {
       const { right, up, forward } = this.directions()
-      const way = right.multiplyScalar(this.velocity.x).addScaledVector(up, this.velocity.y).addScaledVector(forward, this.velocity.z)
+      const way = right
+        .multiplyScalar(this.velocity.x)
+        .addScaledVector(up, this.velocity.y)
+        .addScaledVector(forward, this.velocity.z)
       this.pose = shift(this.pose, way.multiplyScalar(seconds))
     }
     if (this.glide) {
       const { from, to } = this.glide
       this.glide.done = Math.min(this.glide.done + seconds / GLIDE, 1)
       const t = MathUtils.smoothstep(this.glide.done, 0, 1)
-      this.pose = { eye: from.eye.clone().lerp(to.eye, t), target: from.target.clone().lerp(to.target, t), height: MathUtils.lerp(from.height, to.height, t) }
+      this.pose = {
+        eye: from.eye.clone().lerp(to.eye, t),
+        target: from.target.clone().lerp(to.target, t),
+        height: MathUtils.lerp(from.height, to.height, t),
+      }
       if (this.glide.done === 1) this.glide = null
     }
     this.place()
@@ -138,16 +167,19 @@ export class View {
     return this.glide !== null || flies
   }
 
-  /** Turns around a point by as much as a drag over `dx`, `dy` pixels means. The fixed views shift instead; they never tilt. */
+  /**
+   * Turns around a point by as much as a drag over `dx`, `dy` pixels means. The fixed views shift instead; they never
+   * tilt.
+   */
   orbit(dx: number, dy: number, around: Vector3): void {
     if (this.kind !== 'walkaround') return this.pan(dx, dy, around)
-    const turn = 2 * Math.PI / this.rect.height
+    const turn = (2 * Math.PI) / this.rect.height
     this.setPose(orbit(this.pose, around, -dx * turn, -dy * turn))
   }
 
   lookAround(dx: number, dy: number): void {
     if (this.kind !== 'walkaround') return this.pan(dx, dy, this.pose.target)
-    const turn = this.seenAngle * Math.PI / 180 / this.rect.height
+    const turn = (this.seenAngle * Math.PI) / 180 / this.rect.height
     this.setPose(lookAround(this.pose, -dx * turn, -dy * turn))
   }
 
@@ -167,7 +199,12 @@ export class View {
   frame(box: Box3, glide: boolean): void {
     if (box.isEmpty()) return
     const aspect = this.rect.width / this.rect.height
-    this.setPose(this.kind === 'walkaround' ? frameBox(this.pose, box, this.lens?.fieldOfView ?? this.fieldOfView, this.lens?.aspect ?? aspect) : frameBoxFixed(this.pose, box, this.kind, aspect), glide)
+    this.setPose(
+      this.kind === 'walkaround'
+        ? frameBox(this.pose, box, this.lens?.fieldOfView ?? this.fieldOfView, this.lens?.aspect ?? aspect)
+        : frameBoxFixed(this.pose, box, this.kind, aspect),
+      glide,
+    )
   }
 
   lookFrom(eye: Vector3, target: Vector3, glide = false): void {
@@ -178,7 +215,10 @@ export class View {
   lookFromDirection(from: Vector3, glide = true): void {
     const distance = this.pose.eye.distanceTo(this.pose.target)
     // Straight up and down there would be no up on the screen.
-    const direction = from.clone().normalize().add(new Vector3(0, 0, Math.abs(from.y) > 0.999 ? 0.002 : 0))
+    const direction = from
+      .clone()
+      .normalize()
+      .add(new Vector3(0, 0, Math.abs(from.y) > 0.999 ? 0.002 : 0))
     this.lookFrom(direction.multiplyScalar(distance).add(this.pose.target), this.pose.target, glide)
   }
 
@@ -189,13 +229,12 @@ export class View {
   /** The ray through a pixel, of unit direction. */
   rayAt(at: ScreenPoint, target = new Ray()): Ray {
     const { camera } = this
-    const x = (at.x - this.rect.x) / this.rect.width * 2 - 1
-    const y = 1 - (at.y - this.rect.y) / this.rect.height * 2
+    const x = ((at.x - this.rect.x) / this.rect.width) * 2 - 1
+    const y = 1 - ((at.y - this.rect.y) / this.rect.height) * 2
     if (camera instanceof PerspectiveCamera) {
       target.origin.copy(camera.position)
       target.direction.set(x, y, 0.5).unproject(camera).sub(target.origin).normalize()
-    }
-    else {
+    } else {
       target.origin.set(x, y, -1).unproject(camera)
       camera.getWorldDirection(target.direction)
     }
@@ -207,26 +246,40 @@ export class View {
     const seen = point.clone().applyMatrix4(this.camera.matrixWorldInverse)
     if (seen.z > -this.camera.near) return null
     seen.applyMatrix4(this.camera.projectionMatrix)
-    return { x: this.rect.x + (seen.x + 1) / 2 * this.rect.width, y: this.rect.y + (1 - seen.y) / 2 * this.rect.height }
+    return {
+      x: this.rect.x + ((seen.x + 1) / 2) * this.rect.width,
+      y: this.rect.y + ((1 - seen.y) / 2) * this.rect.height,
+    }
   }
 
-  /** Where points of the world are on the canvas, for leaving that in sight; nowhere if none of them is in front of the eye. */
+  /**
+   * Where points of the world are on the canvas, for leaving that in sight; nowhere if none of them is in front of the
+   * eye.
+   */
   keptClear(points: readonly Vector3[]): ScreenBox[] {
     return [this.boxAround(points, KEPT_CLEAR)].filter(box => box !== null)
   }
 
-  /** The box on the canvas around points of the world, with a margin in pixels; null if none of them is in front of the eye. */
+  /**
+   * The box on the canvas around points of the world, with a margin in pixels; null if none of them is in front of the
+   * eye.
+   */
   boxAround(points: readonly Vector3[], margin: number): ScreenBox | null {
     const seen = points.map(point => this.project(point)).filter(point => point !== null)
     if (seen.length === 0) return null
     const [xs, ys] = [seen.map(({ x }) => x), seen.map(({ y }) => y)]
-    return { left: Math.min(...xs) - margin, right: Math.max(...xs) + margin, top: Math.min(...ys) - margin, bottom: Math.max(...ys) + margin }
+    return {
+      left: Math.min(...xs) - margin,
+      right: Math.max(...xs) + margin,
+      top: Math.min(...ys) - margin,
+      bottom: Math.max(...ys) + margin,
+    }
   }
 
   /** Two corners on the canvas as a frame of the picture. */
   frameOf(a: ScreenPoint, b: ScreenPoint): Frame {
-    const x = (at: ScreenPoint) => (at.x - this.rect.x) / this.rect.width * 2 - 1
-    const y = (at: ScreenPoint) => 1 - (at.y - this.rect.y) / this.rect.height * 2
+    const x = (at: ScreenPoint) => ((at.x - this.rect.x) / this.rect.width) * 2 - 1
+    const y = (at: ScreenPoint) => 1 - ((at.y - this.rect.y) / this.rect.height) * 2
     return { x0: Math.min(x(a), x(b)), x1: Math.max(x(a), x(b)), y0: Math.min(y(a), y(b)), y1: Math.max(y(a), y(b)) }
   }
 
@@ -266,7 +319,7 @@ export class View {
   metresPerPixel(point: Vector3): number {
     if (this.kind !== 'walkaround') return this.pose.height / this.rect.height
     const depth = Math.max(-point.clone().applyMatrix4(this.camera.matrixWorldInverse).z, this.camera.near)
-    return 2 * depth * Math.tan(this.seenAngle * Math.PI / 360) / this.rect.height
+    return (2 * depth * Math.tan((this.seenAngle * Math.PI) / 360)) / this.rect.height
   }
 
   private changed(): void {
@@ -285,9 +338,17 @@ export class View {
   private placePerspective(aspect: number): void {
     const { near, far } = clipDistances(this.pose, this.level())
     const { lens, tile } = this
-    Object.assign(this.perspective, lens
-      ? { aspect: tile ? tile.width / tile.height : aspect, fov: tile ? lens.fieldOfView : this.seenAngle, near: lens.near, far: lens.far }
-      : { aspect, fov: this.fieldOfView, near: this.clip.near || near, far: this.clip.far || far })
+    Object.assign(
+      this.perspective,
+      lens
+        ? {
+            aspect: tile ? tile.width / tile.height : aspect,
+            fov: tile ? lens.fieldOfView : this.seenAngle,
+            near: lens.near,
+            far: lens.far,
+          }
+        : { aspect, fov: this.fieldOfView, near: this.clip.near || near, far: this.clip.far || far },
+    )
     if (tile) this.perspective.setViewOffset(tile.width, tile.height, tile.x, tile.y, this.rect.width, this.rect.height)
     this.perspective.position.copy(this.pose.eye)
     this.perspective.up.set(0, 1, 0)
@@ -295,13 +356,23 @@ export class View {
     if (lens) this.perspective.rotateZ(lens.roll)
   }
 
-  private placeOrthographic({ forward, up }: { forward: Vector3, up: Vector3 }, aspect: number): void {
+  private placeOrthographic({ forward, up }: { forward: Vector3; up: Vector3 }, aspect: number): void {
     const { target, height } = this.pose
     // From outside of everything, so that nothing is cut off in front.
     const level = this.level()
-    const reach = (level.isEmpty() ? 0 : level.getSize(new Vector3()).length() + level.getCenter(new Vector3()).distanceTo(target)) + height + 50
+    const reach =
+      (level.isEmpty() ? 0 : level.getSize(new Vector3()).length() + level.getCenter(new Vector3()).distanceTo(target))
+      + height
+      + 50
     const half = height / 2
-    Object.assign(this.orthographic, { left: -half * aspect, right: half * aspect, top: half, bottom: -half, near: 0.1, far: reach * 2 })
+    Object.assign(this.orthographic, {
+      left: -half * aspect,
+      right: half * aspect,
+      top: half,
+      bottom: -half,
+      near: 0.1,
+      far: reach * 2,
+    })
     this.orthographic.position.copy(target).addScaledVector(forward, -reach)
     this.orthographic.up.copy(up)
     this.orthographic.lookAt(target)

@@ -4,5 +4,10 @@ defineProps<{ label: string }>()
 </script>
 
 <template>
-  <div class="line"><span><slot name="label">{{ label }}</slot></span><slot /></div>
+  <div class="line">
+    <span>
+      <slot name="label">{{ label }}</slot>
+    </span>
+    <slot />
+  </div>
 </template>

@@ -3,17 +3,49 @@ import { useEventListener } from '@vueuse/core'
 import { ref } from 'vue'
 
 /** A button that is a picture, with what it does, and by which key, said when it is pointed at. */
-defineProps<{ icon: string, label: string, keys?: string, size?: number, tabindex?: number, disabled?: boolean, pressed?: boolean }>()
+defineProps<{
+  icon: string
+  label: string
+  keys?: string
+  size?: number
+  tabindex?: number
+  disabled?: boolean
+  pressed?: boolean
+}>()
 const isSaid = ref(false)
 // What is said of a button goes with Esc, also while the pointer or the focus stays.
-useEventListener(() => isSaid.value ? window : null, 'keydown', (event: KeyboardEvent) => {
-  if (event.key === 'Escape') isSaid.value = false
-}, { capture: true })
+useEventListener(
+  () => (isSaid.value ? window : null),
+  'keydown',
+  (event: KeyboardEvent) => {
+    if (event.key === 'Escape') isSaid.value = false
+  },
+  { capture: true },
+)
 </script>
 
 <template>
-  <v-btn class="icon-button" variant="text" icon :width="(size ?? 17) + 9" :height="(size ?? 17) + 9" :aria-label="label" :aria-pressed="pressed" :active="pressed" :disabled="disabled" :tabindex="tabindex">
+  <v-btn
+    class="icon-button"
+    variant="text"
+    icon
+    :width="(size ?? 17) + 9"
+    :height="(size ?? 17) + 9"
+    :aria-label="label"
+    :aria-pressed="pressed"
+    :active="pressed"
+    :disabled="disabled"
+    :tabindex="tabindex"
+  >
     <v-icon :icon="icon" :size="size ?? 17" />
-    <v-tooltip v-model="isSaid" activator="parent" :open-on-click="false" :disabled="$attrs['aria-expanded'] === 'true'">{{ label }}<kbd v-if="keys" class="mono">{{ keys }}</kbd></v-tooltip>
+    <v-tooltip
+      v-model="isSaid"
+      activator="parent"
+      :open-on-click="false"
+      :disabled="$attrs['aria-expanded'] === 'true'"
+    >
+      {{ label }}
+      <kbd v-if="keys" class="mono">{{ keys }}</kbd>
+    </v-tooltip>
   </v-btn>
 </template>

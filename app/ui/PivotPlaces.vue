@@ -8,18 +8,37 @@ const props = defineProps<{ /** Null while it is none of them. */ current: Place
 const emit = defineEmits<{ pick: [place: Place] }>()
 /** Low, middle or high. */
 const layer = ref<-1 | 0 | 1>(-1)
-watch(() => props.current, (place) => {
-  if (place) layer.value = place[1]
-}, { immediate: true })
-const layers = [{ value: 1, name: 'high' }, { value: 0, name: 'middle' }, { value: -1, name: 'low' }] as const
-const cells = computed(() => ([-1, 0, 1] as const).flatMap(z => ([-1, 0, 1] as const).map(x => [x, layer.value, z] as const)))
+watch(
+  () => props.current,
+  place => {
+    if (place) layer.value = place[1]
+  },
+  { immediate: true },
+)
+const layers = [
+  { value: 1, name: 'high' },
+  { value: 0, name: 'middle' },
+  { value: -1, name: 'low' },
+] as const
+const cells = computed(() =>
+  ([-1, 0, 1] as const).flatMap(z => ([-1, 0, 1] as const).map(x => [x, layer.value, z] as const)),
+)
 const isCurrent = (place: readonly number[]) => props.current?.every((value, i) => value === place[i]) ?? false
 </script>
 
 <template>
   <div class="both">
     <div class="cells">
-      <v-btn v-for="place in cells" :key="place.join()" class="cell" :class="{ current: isCurrent(place) }" :aria-pressed="isCurrent(place)" :aria-label="`Pivot ${pivotPlaceName(place)}`" :title="pivotPlaceName(place)" @click="emit('pick', place)" />
+      <v-btn
+        v-for="place in cells"
+        :key="place.join()"
+        class="cell"
+        :class="{ current: isCurrent(place) }"
+        :aria-pressed="isCurrent(place)"
+        :aria-label="`Pivot ${pivotPlaceName(place)}`"
+        :title="pivotPlaceName(place)"
+        @click="emit('pick', place)"
+      />
     </div>
     <Segments v-model="layer" :options="layers" label="Height of the pivot" :columns="1" />
   </div>

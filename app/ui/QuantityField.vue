@@ -23,18 +23,22 @@ const props = defineProps<{
   empty?: string
   /** Operators that, typed first, change the number that is there: some of plus, times and divided by. */
   operators?: string
-  /** Whether arrow keys step the number while it has the focus, and the wheel after a click into it or with Alt held. */
+  /**
+   * Whether arrow keys step the number while it has the focus, and the wheel after a click into it or with Alt held.
+   */
   steps?: boolean
 }>()
-const emit = defineEmits<{ commit: [value: number, entry: Entry], step: [steps: number] }>()
+const emit = defineEmits<{ commit: [value: number, entry: Entry]; step: [steps: number] }>()
 
-const shown = computed(() => props.value === null ? '' : printQuantity(props.value, props.quantity, props.unit, props.decimals))
+const shown = computed(() =>
+  props.value === null ? '' : printQuantity(props.value, props.quantity, props.unit, props.decimals),
+)
 const text = ref(shown.value)
 const error = ref<string | null>(null)
 /** The text as it was when typing began. */
 let before = shown.value
 /** What was there when the field was entered, the steps gone since, and whether a number was typed before them. */
-let entered: { value: number | null, steps: number, isTyped: boolean } = { value: null, steps: 0, isTyped: false }
+let entered: { value: number | null; steps: number; isTyped: boolean } = { value: null, steps: 0, isTyped: false }
 /** Whether the pointer has stayed over the field since it was clicked: only then the wheel is meant for it. */
 const isClicked = ref(false)
 const input = ref<ComponentPublicInstance>()
@@ -54,7 +58,11 @@ function commit(): void {
   // Leaving a field as it was must not round the number behind it to the decimals shown.
   if (text.value === before) return restore()
   const parsed = parseEntry(text.value, props.quantity, props.unit, props.operators ?? '')
-  error.value = parsed.ok ? (parsed.entry.operator === '' ? props.check?.(parsed.entry.value) ?? null : null) : parsed.error
+  error.value = parsed.ok
+    ? parsed.entry.operator === ''
+      ? (props.check?.(parsed.entry.value) ?? null)
+      : null
+    : parsed.error
   // What is at fault is marked, where the keyboard is still there to mend it.
   if (!parsed.ok && document.activeElement === element()) element()!.setSelectionRange(parsed.at, parsed.end)
   if (!parsed.ok || error.value) return
@@ -76,7 +84,8 @@ function stepBy(direction: number, event: KeyboardEvent | WheelEvent): void {
 }
 
 function wheel(event: WheelEvent): void {
-  if (event.altKey || isClicked.value && document.activeElement === element()) stepBy(-Math.sign(event.deltaY || event.deltaX), event)
+  if (event.altKey || (isClicked.value && document.activeElement === element()))
+    stepBy(-Math.sign(event.deltaY || event.deltaX), event)
 }
 
 /** Enter takes the number and gives the keys back to the stage; what is wrong keeps the focus. */
@@ -103,8 +112,8 @@ async function giveUp(event: KeyboardEvent): Promise<void> {
   // What others did to it meanwhile stays.
   if (isTyped && value !== null && props.value !== value) emit('commit', value, { operator: '', value })
   await nextTick()
-  restore();
-  (target as HTMLInputElement).blur()
+  restore()
+  ;(target as HTMLInputElement).blur()
 }
 
 /** Leaving the field takes what is right and lets go of what is not. */
@@ -117,11 +126,28 @@ function leave(): void {
 <template>
   <div class="field" :class="[axis === undefined ? '' : `axis-${'xyz'[axis]}`, { wrong: error }]">
     <v-text-field
-      ref="input" v-model="text" class="number mono" inputmode="decimal" autocomplete="off" spellcheck="false" :error="error !== null"
-      :aria-label="label" :aria-invalid="error !== null" :placeholder="value === null ? empty ?? 'mixed' : ''" persistent-placeholder :disabled="disabled" :suffix="suffix"
-      @focus="focus" @blur="leave" @wheel="wheel" @pointerdown="isClicked = true" @pointerleave="isClicked = false"
-      @keydown.up="stepBy(1, $event)" @keydown.down="stepBy(-1, $event)"
-      @keydown.enter.stop="enter" @keydown.esc.stop="giveUp"
+      ref="input"
+      v-model="text"
+      class="number mono"
+      inputmode="decimal"
+      autocomplete="off"
+      spellcheck="false"
+      :error="error !== null"
+      :aria-label="label"
+      :aria-invalid="error !== null"
+      :placeholder="value === null ? (empty ?? 'mixed') : ''"
+      persistent-placeholder
+      :disabled="disabled"
+      :suffix="suffix"
+      @focus="focus"
+      @blur="leave"
+      @wheel="wheel"
+      @pointerdown="isClicked = true"
+      @pointerleave="isClicked = false"
+      @keydown.up="stepBy(1, $event)"
+      @keydown.down="stepBy(-1, $event)"
+      @keydown.enter.stop="enter"
+      @keydown.esc.stop="giveUp"
     />
     <span v-if="error" role="alert" class="bubble">{{ error }}</span>
   </div>
@@ -132,9 +158,15 @@ function leave(): void {
   position: relative;
 }
 
-.axis-x { --field-edge: rgb(var(--v-theme-axis-x)); }
-.axis-y { --field-edge: rgb(var(--v-theme-axis-y)); }
-.axis-z { --field-edge: rgb(var(--v-theme-axis-z)); }
+.axis-x {
+  --field-edge: rgb(var(--v-theme-axis-x));
+}
+.axis-y {
+  --field-edge: rgb(var(--v-theme-axis-y));
+}
+.axis-z {
+  --field-edge: rgb(var(--v-theme-axis-z));
+}
 
 .field[class*='axis-']::before {
   position: absolute;

@@ -1,11 +1,16 @@
 <script setup lang="ts" generic="T extends string">
 /** A choice of one of a few that each say in a sentence what comes of it. */
-defineProps<{ modelValue: T, options: readonly { value: T, says: string }[], label: string }>()
+defineProps<{ modelValue: T; options: readonly { value: T; says: string }[]; label: string }>()
 const emit = defineEmits<{ 'update:modelValue': [value: T] }>()
 </script>
 
 <template>
-  <v-radio-group class="sentences" :model-value="modelValue" :aria-label="label" @update:model-value="$event && emit('update:modelValue', $event as T)">
+  <v-radio-group
+    class="sentences"
+    :model-value="modelValue"
+    :aria-label="label"
+    @update:model-value="$event && emit('update:modelValue', $event as T)"
+  >
     <v-radio v-for="{ value, says } in options" :key="value" :value="value" :label="says" />
   </v-radio-group>
 </template>

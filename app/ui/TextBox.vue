@@ -1,7 +1,14 @@
 <script setup lang="ts">
 /** A line of text that is taken when it is left, or by Enter; Esc gives it up. */
-const props = defineProps<{ value: string, label: string, placeholder?: string, /** Says what is wrong with a text, or nothing. */ check?: (text: string) => string | null, wrong?: string | null, /** Without a border until it is typed into, as in a list. */ bare?: boolean }>()
-const emit = defineEmits<{ commit: [text: string], type: [text: string], leave: [] }>()
+const props = defineProps<{
+  value: string
+  label: string
+  placeholder?: string
+  /** Says what is wrong with a text, or nothing. */ check?: (text: string) => string | null
+  wrong?: string | null
+  /** Without a border until it is typed into, as in a list. */ bare?: boolean
+}>()
+const emit = defineEmits<{ commit: [text: string]; type: [text: string]; leave: [] }>()
 
 function take(event: FocusEvent): void {
   const input = event.target as HTMLInputElement
@@ -20,8 +27,19 @@ function giveUp(event: KeyboardEvent): void {
 
 <template>
   <v-text-field
-    class="text-box" :class="{ bare }" :model-value="value" :aria-label="label" :placeholder="placeholder" :error="Boolean(wrong)" :aria-invalid="Boolean(wrong)" autocomplete="off" spellcheck="false"
-    @input="emit('type', $event.target.value)" @blur="take" @keydown.enter="($event.target as HTMLInputElement).blur()" @keydown.esc.stop="giveUp"
+    class="text-box"
+    :class="{ bare }"
+    :model-value="value"
+    :aria-label="label"
+    :placeholder="placeholder"
+    :error="Boolean(wrong)"
+    :aria-invalid="Boolean(wrong)"
+    autocomplete="off"
+    spellcheck="false"
+    @input="emit('type', $event.target.value)"
+    @blur="take"
+    @keydown.enter="($event.target as HTMLInputElement).blur()"
+    @keydown.esc.stop="giveUp"
   />
 </template>
 

@@ -5,7 +5,11 @@ import { useHandling } from '~/editor/handling'
 import { useLevel } from '~/editor/level'
 import { instancesOf } from '~~/core/level/find'
 
-const WORDS = [['left', '', 'right'], ['bottom', '', 'top'], ['back', '', 'front']] as const
+const WORDS = [
+  ['left', '', 'right'],
+  ['bottom', '', 'top'],
+  ['back', '', 'front'],
+] as const
 
 /** "bottom", "top left front", "middle". */
 export function pivotPlaceName(place: PivotPlace): string {

@@ -46,9 +46,11 @@ describe('a worker of the page', () => {
     expect([host.isRunning, Counted.started]).toEqual([false, 0])
     expect(await host.ask(remote => remote.double(4))).toBe(8)
     await expect(host.ask(remote => remote.fail())).rejects.toThrow('not that')
-    await expect(host.ask(() => {
-      throw new RangeError('not sent at all')
-    })).rejects.toThrow('not sent at all')
+    await expect(
+      host.ask(() => {
+        throw new RangeError('not sent at all')
+      }),
+    ).rejects.toThrow('not sent at all')
     expect([host.isRunning, Counted.started]).toEqual([true, 1])
     vi.advanceTimersByTime(60_000)
     expect(host.isRunning).toBe(true)
@@ -69,7 +71,9 @@ describe('a worker of the page', () => {
   it('is ended when nothing is heard of it for too long, but not while it tells something', async () => {
     const host = hosted(5)
     const heard: number[] = []
-    const failed = host.ask((remote, hears) => remote.tell(hears((value: number) => heard.push(value)))).catch((error: unknown) => error)
+    const failed = host
+      .ask((remote, hears) => remote.tell(hears((value: number) => heard.push(value))))
+      .catch((error: unknown) => error)
     const other = host.ask(remote => remote.never())
     vi.advanceTimersByTime(4000)
     while (heard.length === 0) await new Promise(resolve => setTimeout(resolve))
@@ -78,7 +82,10 @@ describe('a worker of the page', () => {
     expect(host.isRunning).toBe(true)
     vi.advanceTimersByTime(1000)
     expect([host.isRunning, Counted.ended]).toEqual([false, 1])
-    expect([await failed, await other.catch((error: unknown) => error)]).toEqual([new WorkerTooLong(), new WorkerTooLong()])
+    expect([await failed, await other.catch((error: unknown) => error)]).toEqual([
+      new WorkerTooLong(),
+      new WorkerTooLong(),
+    ])
     // With nothing asked it may be silent for as long as it likes.
     expect(await host.ask(remote => remote.double(3))).toBe(6)
     vi.advanceTimersByTime(60_000)

@@ -22,15 +22,23 @@ type Running<T> = {
 }
 
 /**
- * A worker of the page: it starts when it is first asked, may be ended at any time, and starts anew when it is asked again. Nobody waits
- * for it for ever. What goes wrong in it outside of an answer is reported as an error of the page.
+ * A worker of the page: it starts when it is first asked, may be ended at any time, and starts anew when it is asked
+ * again. Nobody waits for it for ever. What goes wrong in it outside of an answer is reported as an error of the page.
  */
 export class WorkerHost<T> {
   private running: Running<T> | null = null
   private watch: ReturnType<typeof setInterval> | undefined
 
-  /** @param seconds without a word from it while it is asked something, after which it is ended; those in which the page itself stands still do not count @param onStart a new one knows nothing of what another was told */
-  constructor(private readonly make: () => Worker, private readonly seconds: number, private readonly onStart: () => void = () => {}) {}
+  /**
+   * @param seconds without a word from it while it is asked something, after which it is ended; those in which the page
+   *   itself stands still do not count
+   * @param onStart a new one knows nothing of what another was told
+   */
+  constructor(
+    private readonly make: () => Worker,
+    private readonly seconds: number,
+    private readonly onStart: () => void = () => {},
+  ) {}
 
   get isRunning(): boolean {
     return this.running !== null
@@ -43,20 +51,23 @@ export class WorkerHost<T> {
    * @throws what fails in the worker; WorkerTooLong
    */
   ask<R>(work: (remote: Remote<T>, heard: Heard) => Promise<R>): Promise<R | null> {
-    const running = this.running ??= this.start()
+    const running = (this.running ??= this.start())
     if (running.asked.size === 0) running.quiet = 0
-    const heard: Heard = told => proxy((...all) => {
-      running.quiet = 0
-      if (this.running === running) told(...all)
-    })
+    const heard: Heard = told =>
+      proxy((...all) => {
+        running.quiet = 0
+        if (this.running === running) told(...all)
+      })
     return new Promise<R | null>((resolve, reject) => {
-      const settle = (why: WorkerTooLong | null) => why ? reject(why) : resolve(null)
+      const settle = (why: WorkerTooLong | null) => (why ? reject(why) : resolve(null))
       running.asked.add(settle)
       // Also what fails before anything was sent is an answer.
-      void (async () => work(running.remote, heard))().finally(() => {
-        running.quiet = 0
-        running.asked.delete(settle)
-      }).then(resolve, reject)
+      void (async () => work(running.remote, heard))()
+        .finally(() => {
+          running.quiet = 0
+          running.asked.delete(settle)
+        })
+        .then(resolve, reject)
     })
   }
 
@@ -79,7 +90,9 @@ export class WorkerHost<T> {
   private start(): Running<T> {
     this.onStart()
     const raw = this.make()
-    raw.addEventListener('error', event => reportError(event.error ?? new Error(`In a worker: ${event.message}`), 'worker'))
+    raw.addEventListener('error', event =>
+      reportError(event.error ?? new Error(`In a worker: ${event.message}`), 'worker'),
+    )
     raw.addEventListener('messageerror', () => reportError(new Error('What a worker said could not be read'), 'worker'))
     const running: Running<T> = { raw, remote: wrap<T>(raw), asked: new Set(), quiet: 0 }
     this.watch = setInterval(() => {

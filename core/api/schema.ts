@@ -1,6 +1,17 @@
 import { z } from 'zod'
 import { OWN_KIT, partSchema, variantsSchema } from '../level/part'
-import { blockSchema, changeSchema, exemptionSchema, layerSchema, limitSchema, measureSchema, operationSchema, placementSchema, skySchema, stationSchema } from '../level/schema'
+import {
+  blockSchema,
+  changeSchema,
+  exemptionSchema,
+  layerSchema,
+  limitSchema,
+  measureSchema,
+  operationSchema,
+  placementSchema,
+  skySchema,
+  stationSchema,
+} from '../level/schema'
 import { idSchema, nameSchema, vec3Schema } from '../level/fields'
 import { SEVERITIES } from '../check/definition'
 import { flag } from '../formats/out/scope'
@@ -10,7 +21,10 @@ import { CHECK_NAMES } from '../check/kinds'
 // What the server's routes take and answer; used by the routes, the page and the tests alike.
 
 /** As large as the database's. */
-export const revisionSchema = z.int().min(0).max(2 ** 31 - 1)
+export const revisionSchema = z
+  .int()
+  .min(0)
+  .max(2 ** 31 - 1)
 
 export const journalEntrySchema = changeSchema.extend({ revision: revisionSchema })
 
@@ -43,11 +57,13 @@ export const newLevelSchema = z.strictObject({
   from: z.union([z.literal(['empty', 'demo']), idSchema]).default('empty'),
 })
 
-export const levelPatchSchema = z.strictObject({
-  name: nameSchema.optional(),
-  /** False brings a deleted level back. */
-  deleted: z.literal(false).optional(),
-}).refine(patch => Object.keys(patch).length > 0, 'nothing to change')
+export const levelPatchSchema = z
+  .strictObject({
+    name: nameSchema.optional(),
+    /** False brings a deleted level back. */
+    deleted: z.literal(false).optional(),
+  })
+  .refine(patch => Object.keys(patch).length > 0, 'nothing to change')
 
 export const changesRequestSchema = z.strictObject({
   /** The level's revision the changes were made on. */
@@ -84,42 +100,54 @@ export const apiErrorSchema = z.object({
 })
 
 /** A list as JSON, in an address. @param most characters */
-const asJson = (most: number) => z.string().max(most).default('[]').transform((text, context) => {
-  try {
-    return JSON.parse(text) as unknown
-  }
-  catch {
-    context.addIssue({ code: 'custom', message: 'is no well-formed JSON' })
-    return z.NEVER
-  }
-})
+const asJson = (most: number) =>
+  z
+    .string()
+    .max(most)
+    .default('[]')
+    .transform((text, context) => {
+      try {
+        return JSON.parse(text) as unknown
+      } catch {
+        context.addIssue({ code: 'custom', message: 'is no well-formed JSON' })
+        return z.NEVER
+      }
+    })
 
 /** What goes with the mesh of a new part, in the address. */
 export const newPartSchema = z.strictObject({
   id: idSchema,
   name: nameSchema,
   kind: partSchema.shape.kind,
-  tags: z.string().default('').transform(text => text === '' ? [] : text.split(',')).pipe(partSchema.shape.tags),
+  tags: z
+    .string()
+    .default('')
+    .transform(text => (text === '' ? [] : text.split(',')))
+    .pipe(partSchema.shape.tags),
   inKit: z.literal(['true', 'false']).transform(value => value === 'true'),
   kit: nameSchema.default(OWN_KIT),
   sockets: asJson(20_000).pipe(partSchema.shape.sockets),
   lamps: asJson(20_000).pipe(partSchema.shape.lamps),
 })
 
-export const partPatchSchema = z.strictObject({
-  pivot: vec3Schema.optional(),
-  name: nameSchema.optional(),
-  kind: partSchema.shape.kind.optional(),
-  tags: partSchema.shape.tags.optional(),
-  kit: nameSchema.optional(),
-  sockets: partSchema.shape.sockets.optional(),
-  settlesAs: partSchema.shape.settlesAs.unwrap().optional(),
-}).refine(patch => Object.keys(patch).length > 0, 'nothing to change')
+export const partPatchSchema = z
+  .strictObject({
+    pivot: vec3Schema.optional(),
+    name: nameSchema.optional(),
+    kind: partSchema.shape.kind.optional(),
+    tags: partSchema.shape.tags.optional(),
+    kit: nameSchema.optional(),
+    sockets: partSchema.shape.sockets.optional(),
+    settlesAs: partSchema.shape.settlesAs.unwrap().optional(),
+  })
+  .refine(patch => Object.keys(patch).length > 0, 'nothing to change')
 
 /** A part made of things: what puts them into an empty level, its workshop, of whose content its mesh is made. */
-export const madePartSchema = partSchema.pick({ id: true, name: true, kind: true, tags: true, inKit: true, kit: true }).extend({
-  operations: changeSchema.shape.operations,
-})
+export const madePartSchema = partSchema
+  .pick({ id: true, name: true, kind: true, tags: true, inKit: true, kit: true })
+  .extend({
+    operations: changeSchema.shape.operations,
+  })
 
 /** Where a part is opened to be worked on. */
 export const workshopSchema = z.strictObject({
@@ -135,7 +163,10 @@ export const usesSchema = z.strictObject({
   parts: z.array(z.strictObject({ id: idSchema, name: nameSchema, placements: z.int().min(1) })),
 })
 
-const checkedIssueSchema = z.strictObject({ message: z.string(), /** Where in the file, as a JSON pointer (RFC 6901). */ pointer: z.string().optional() })
+const checkedIssueSchema = z.strictObject({
+  message: z.string(),
+  /** Where in the file, as a JSON pointer (RFC 6901). */ pointer: z.string().optional(),
+})
 
 /** What the Khronos validator says of a file, the first of each. */
 export const checkedFileSchema = z.strictObject({
@@ -234,7 +265,12 @@ export const checkAnswerSchema = z.strictObject({
   revision: revisionSchema,
   /** The share that was looked at, from 0 to 1: less than 1 if there was no time for the rest. */
   looked: z.number().min(0).max(1),
-  counts: z.strictObject({ error: z.int().min(0), warning: z.int().min(0), note: z.int().min(0), left: z.int().min(0) }),
+  counts: z.strictObject({
+    error: z.int().min(0),
+    warning: z.int().min(0),
+    note: z.int().min(0),
+    left: z.int().min(0),
+  }),
   findings: z.array(findingSchema),
 })
 export type CheckAnswer = z.infer<typeof checkAnswerSchema>
@@ -245,7 +281,9 @@ export const ticketSchema = z.object({
   ticket: idSchema.optional(),
 })
 
-export const progressSchema = z.strictObject({ /** Written so far; null if no file is made with this ticket. */ bytes: z.number().min(0).nullable() })
+export const progressSchema = z.strictObject({
+  /** Written so far; null if no file is made with this ticket. */ bytes: z.number().min(0).nullable(),
+})
 
 /** How a file is brought in. */
 export const importQuerySchema = z.strictObject({
@@ -272,7 +310,9 @@ export const importAnswerSchema = z.strictObject({
   /** What is left out, or taken otherwise than it was meant. */
   notes: z.array(z.string()),
   /** Of a table: the first that are wrong, and how many are. Counted from 1. */
-  errors: z.array(z.strictObject({ line: z.int(), column: z.int().nullable(), heading: z.string(), message: z.string() })),
+  errors: z.array(
+    z.strictObject({ line: z.int(), column: z.int().nullable(), heading: z.string(), message: z.string() }),
+  ),
   errorCount: z.int().min(0),
   /** The level it is in; null if nothing was saved. */
   levelId: idSchema.nullable(),

@@ -7,18 +7,24 @@ import type { GroundBelow } from './path/ground'
 import type { PathRule } from './path/rule'
 import type { ScatterRule } from './scatter/rule'
 
-/** A place on the stage by which a rule can be taken hold of; `between` makes a new point of a path when it is dragged. */
-export type RuleGrip = { at: Vector3, between?: true }
+/**
+ * A place on the stage by which a rule can be taken hold of; `between` makes a new point of a path when it is dragged.
+ */
+export type RuleGrip = { at: Vector3; between?: true }
 
 /** What dragging a grip makes of a rule, and how far the arrangement itself moves, along its own axes. */
-export type GripDragged<R> = { rule: R, shift?: Vec3 }
+export type GripDragged<R> = { rule: R; shift?: Vec3 }
 
-/** All there is to know about one kind of rule. Places and lengths are metres in the arrangement's axes, angles degrees. */
+/**
+ * All there is to know about one kind of rule. Places and lengths are metres in the arrangement's axes, angles degrees.
+ */
 export type RuleDefinition<R extends { type: string }> = {
   schema: z.ZodObject & z.ZodType<R>
   /** A rule as it comes. */
   first: R
-  /** A rule as it comes, for sources of a size along X, Y and Z: with its copies side by side, none of them in another. */
+  /**
+   * A rule as it comes, for sources of a size along X, Y and Z: with its copies side by side, none of them in another.
+   */
   sideBySide: (rule: R, size: Vec3) => R
   /** What people call it, and what its arrangements are named after. */
   name: string
@@ -45,7 +51,9 @@ export type RuleDefinition<R extends { type: string }> = {
   gripsOnSurface: boolean
   /** The numbers that its grips change, in words. @param length prints metres */
   gripText: (rule: R, length: (metres: number) => string) => string
-  /** The rule around another middle, at its origin, its first copy staying where it is; null for rules without a middle. */
+  /**
+   * The rule around another middle, at its origin, its first copy staying where it is; null for rules without a middle.
+   */
   aroundMiddle: ((rule: R, first: Vector3) => R) | null
   /** The rule with a grip dragged to a place. @param index of the grip as `grips` gives them */
   drag: (rule: R, index: number, to: Vector3) => GripDragged<R>
@@ -55,7 +63,10 @@ export type RuleDefinition<R extends { type: string }> = {
   hugsGround: (rule: R) => boolean
   /** Puts copies that do so on the ground, in their matrices. */
   settle: (rule: R, matrices: Float64Array, ground: GroundBelow) => void
-  /** The path that pieces are bent along, so that each of the first copies has a mesh of its own; null if they stay as they are. */
+  /**
+   * The path that pieces are bent along, so that each of the first copies has a mesh of its own; null if they stay as
+   * they are.
+   */
   bentAlong: (rule: R) => PathRule | null
   /** The scatter that it is, whose copies depend on the surfaces they are dealt on; null for all others. */
   scattered: (rule: R) => ScatterRule | null
@@ -63,7 +74,11 @@ export type RuleDefinition<R extends { type: string }> = {
   refersTo: (rule: R) => string[]
   /** The same of other things and sources, such as their duplicates. @param idOf gives the id itself where it stays */
   referringTo: (rule: R, idOf: (id: string) => string) => R
-  /** What has to be said about it where it is changed: what does not come out as asked for. @param length prints metres */
+  /**
+   * What has to be said about it where it is changed: what does not come out as asked for.
+   *
+   * @param length prints metres
+   */
   remarks: (rule: R, length: (metres: number) => string) => string[]
   /** Its numbers and choices as a form has them. */
   fields: (rule: R) => RuleField[]

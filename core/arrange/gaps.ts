@@ -6,7 +6,12 @@ import { definitionOf } from './rules'
 import { putValue, valueAt } from './rule-values'
 import { widthAlong } from './width'
 
-/** What a number of a rule leaves free between copies. @param value as the rule has it: metres, or a way @param size of the sources, along X, Y, Z */
+/**
+ * What a number of a rule leaves free between copies.
+ *
+ * @param value as the rule has it: metres, or a way
+ * @param size of the sources, along X, Y, Z
+ */
 export function gapIn({ beyond }: NumberField, value: number | Vec3, size: Vec3): number {
   if (typeof value === 'number') return tidy(Math.abs(value) - widest(beyond, size))
   return tidy(Math.hypot(...value) - widthAlong(value, size))
@@ -16,7 +21,7 @@ export function gapIn({ beyond }: NumberField, value: number | Vec3, size: Vec3)
 export function withGap({ beyond }: NumberField, value: number | Vec3, gap: number, size: Vec3): number | Vec3 {
   if (typeof value === 'number') return tidy((value < 0 ? -1 : 1) * (gap + widest(beyond, size)))
   const length = Math.hypot(...value)
-  const way: Vec3 = length > 0 ? value.map(part => part / length) as Vec3 : [1, 0, 0]
+  const way: Vec3 = length > 0 ? (value.map(part => part / length) as Vec3) : [1, 0, 0]
   return way.map(part => tidy(part * (gap + widthAlong(way, size)))) as Vec3
 }
 
@@ -28,11 +33,14 @@ export function wrongGap({ beyond }: NumberField, value: number | Vec3, gap: num
 
 /** A rule whose gaps stay as they are when its sources come to be of another size. */
 export function keepGaps(rule: Rule, before: Vec3, after: Vec3): Rule {
-  return definitionOf(rule).fields(rule).reduce((next, field) => {
-    if (field.type !== 'number' || !field.beyond) return next
-    const at = (valueAt(next, field.path) ?? field.otherwise) as number | Vec3 | undefined
-    return at === undefined ? next : putValue(next, field.path, withGap(field, at, gapIn(field, at, before), after))
-  }, rule)
+  return definitionOf(rule)
+    .fields(rule)
+    .reduce((next, field) => {
+      if (field.type !== 'number' || !field.beyond) return next
+      const at = (valueAt(next, field.path) ?? field.otherwise) as number | Vec3 | undefined
+      return at === undefined ? next : putValue(next, field.path, withGap(field, at, gapIn(field, at, before), after))
+    }, rule)
 }
 
-const widest = (axes: NumberField['beyond'], size: Vec3) => Array.isArray(axes) ? Math.max(...(axes as number[]).map(axis => size[axis]!)) : 0
+const widest = (axes: NumberField['beyond'], size: Vec3) =>
+  Array.isArray(axes) ? Math.max(...(axes as number[]).map(axis => size[axis]!)) : 0

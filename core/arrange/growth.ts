@@ -6,7 +6,10 @@ const LARGEST = 1e12
 export const isSizeInRange = (size: number) => size >= 1 / LARGEST && size <= LARGEST
 export const isWayInRange = (way: number) => way <= LARGEST
 
-/** The share of the way that copy `i` has gone, in gaps of the first one's size: the sum of i terms of a geometric series. */
+/**
+ * The share of the way that copy `i` has gone, in gaps of the first one's size: the sum of i terms of a geometric
+ * series.
+ */
 export function geometricWay(ratio: number, i: number): number {
   return ratio === 1 ? i : (ratio ** i - 1) / (ratio - 1)
 }

@@ -20,13 +20,17 @@ export function lineKeys(count: number): CopyKeys {
   return {
     count,
     at: index => [0, index, 0],
-    partAt: index => index === 0 ? 'first' : index === count - 1 ? 'last' : 'middle',
+    partAt: index => (index === 0 ? 'first' : index === count - 1 ? 'last' : 'middle'),
     keyAt: String,
     indexOf: key => checked(numbersOf(key, 1), count, ([index]) => index!),
   }
 }
 
-/** Copies in rows of different lengths: a key is `row,column`. @param starts the index of each row's first copy, ascending */
+/**
+ * Copies in rows of different lengths: a key is `row,column`.
+ *
+ * @param starts the index of each row's first copy, ascending
+ */
 export function rowKeys(starts: readonly number[], count: number): CopyKeys {
   const endOf = (row: number) => starts[row + 1] ?? count
   const at = (index: number): CopyPlace => {
@@ -36,25 +40,35 @@ export function rowKeys(starts: readonly number[], count: number): CopyKeys {
   return {
     count,
     at,
-    partAt: (index) => {
+    partAt: index => {
       const [row, column] = at(index)
       return column === 0 ? 'first' : index === endOf(row) - 1 ? 'last' : 'middle'
     },
     keyAt: index => at(index).slice(0, 2).join(','),
-    indexOf: key => checked(numbersOf(key, 2), count, ([row, column]) => row! < starts.length && starts[row!]! + column! < endOf(row!) ? starts[row!]! + column! : count),
+    indexOf: key =>
+      checked(numbersOf(key, 2), count, ([row, column]) =>
+        row! < starts.length && starts[row!]! + column! < endOf(row!) ? starts[row!]! + column! : count,
+      ),
   }
 }
 
 /** Copies in rows, columns and layers: a key is `row,column,layer`. Columns run fastest, then layers. */
 export function gridKeys(columns: number, layers: number, rows: number): CopyKeys {
   const count = columns * layers * rows
-  const at = (index: number): CopyPlace => [Math.floor(index / (columns * layers)), index % columns, Math.floor(index / columns) % layers]
+  const at = (index: number): CopyPlace => [
+    Math.floor(index / (columns * layers)),
+    index % columns,
+    Math.floor(index / columns) % layers,
+  ]
   return {
     count,
     at,
-    partAt: index => index % columns === 0 ? 'first' : index % columns === columns - 1 ? 'last' : 'middle',
+    partAt: index => (index % columns === 0 ? 'first' : index % columns === columns - 1 ? 'last' : 'middle'),
     keyAt: index => at(index).join(','),
-    indexOf: key => checked(numbersOf(key, 3), count, ([row, column, layer]) => row! < rows && column! < columns && layer! < layers ? (row! * layers + layer!) * columns + column! : count),
+    indexOf: key =>
+      checked(numbersOf(key, 3), count, ([row, column, layer]) =>
+        row! < rows && column! < columns && layer! < layers ? (row! * layers + layer!) * columns + column! : count,
+      ),
   }
 }
 
@@ -67,11 +81,19 @@ export function placeOfKey(key: string): CopyPlace {
 /** The whole numbers of a key as people would write them; null if it is none of so many. */
 export function numbersOf(key: string, many: number): number[] | null {
   const numbers = key.split(',').map(Number)
-  return numbers.length === many && numbers.join(',') === key && numbers.every(number => Number.isSafeInteger(number) && number >= 0) ? numbers : null
+  return numbers.length === many
+    && numbers.join(',') === key
+    && numbers.every(number => Number.isSafeInteger(number) && number >= 0)
+    ? numbers
+    : null
 }
 
 /** The index that numbers name, if it is one of `count`; null else. */
-export function checked(numbers: number[] | null, count: number, indexOf: (numbers: number[]) => number): number | null {
+export function checked(
+  numbers: number[] | null,
+  count: number,
+  indexOf: (numbers: number[]) => number,
+): number | null {
   const index = numbers === null ? count : indexOf(numbers)
   return index < count ? index : null
 }

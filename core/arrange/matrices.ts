@@ -14,7 +14,15 @@ export function writeMatrix(out: Out, i: number, { elements }: Matrix4): void {
 }
 
 /** A copy that stands somewhere, turned, and sized alike along all axes. */
-export function writeTurned(out: Out, i: number, x: number, y: number, z: number, rotation: Quaternion, size: number): void {
+export function writeTurned(
+  out: Out,
+  i: number,
+  x: number,
+  y: number,
+  z: number,
+  rotation: Quaternion,
+  size: number,
+): void {
   writeMatrix(out, i, matrix.compose(position.set(x, y, z), rotation, scale.setScalar(size)))
 }
 
@@ -43,8 +51,8 @@ export function shiftPlaces(out: Out, count: number, x: number, y: number, z: nu
 const STEPS_FROM_EXACT = 32
 
 /**
- * The cosine and sine of angles in equal steps: each by turning the one before, which is several times quicker than working it out;
- * every now and then from the angle itself, so that rounding does not add up.
+ * The cosine and sine of angles in equal steps: each by turning the one before, which is several times quicker than
+ * working it out; every now and then from the angle itself, so that rounding does not add up.
  */
 export class SteadyTurn {
   cos = 1
@@ -53,15 +61,18 @@ export class SteadyTurn {
   private readonly stepSin: number
 
   /** In degrees. */
-  constructor(private readonly start: number, private readonly pitch: number) {
-    this.stepCos = Math.cos(pitch * Math.PI / 180)
-    this.stepSin = Math.sin(pitch * Math.PI / 180)
+  constructor(
+    private readonly start: number,
+    private readonly pitch: number,
+  ) {
+    this.stepCos = Math.cos((pitch * Math.PI) / 180)
+    this.stepSin = Math.sin((pitch * Math.PI) / 180)
   }
 
   /** For i = 0, 1, 2 … in this order. */
   at(i: number): this {
     if (i % STEPS_FROM_EXACT === 0) {
-      const angle = (this.start + this.pitch * i) * Math.PI / 180
+      const angle = ((this.start + this.pitch * i) * Math.PI) / 180
       this.cos = Math.cos(angle)
       this.sin = Math.sin(angle)
       return this
@@ -79,7 +90,10 @@ export class AroundAxis {
   private readonly u: number
   private readonly v: number
 
-  constructor(private readonly out: Out, private readonly axis: number) {
+  constructor(
+    private readonly out: Out,
+    private readonly axis: number,
+  ) {
     this.u = (axis + 1) % 3
     this.v = (axis + 2) % 3
   }
@@ -107,15 +121,23 @@ export class TurnedSteps {
   private grown = 1
 
   /** @param turn degrees for each step, applied as `degreesToQuat` does, and @param size factor for each step */
-  constructor(private readonly out: Out, turn: Vec3, private readonly size: number) {
+  constructor(
+    private readonly out: Out,
+    turn: Vec3,
+    private readonly size: number,
+  ) {
     this.turns = [new SteadyTurn(0, turn[0]), new SteadyTurn(0, turn[1]), new SteadyTurn(0, turn[2])]
   }
 
   /** For i = 0, 1, 2 … in this order. The nine numbers are those of a turn about Z, then X, then Y. */
   write(i: number, x: number, y: number, z: number): void {
-    const { out, turns: [pitch, heading, roll], size } = this
+    const {
+      out,
+      turns: [pitch, heading, roll],
+      size,
+    } = this
     const [{ cos: a, sin: b }, { cos: c, sin: d }, { cos: e, sin: f }] = [pitch.at(i), heading.at(i), roll.at(i)]
-    const grown = this.grown = i % STEPS_FROM_EXACT === 0 ? size ** i : this.grown * size
+    const grown = (this.grown = i % STEPS_FROM_EXACT === 0 ? size ** i : this.grown * size)
     const at = i * SIXTEEN
     out[at] = (c * e + d * f * b) * grown
     out[at + 1] = a * f * grown

@@ -31,7 +31,12 @@ export type PlacedCopies = {
  * @param ground what copies that hug it stand on; without it they stay on their path
  * @param dealt the copies of a scatter
  */
-export function placeCopies({ rule, sources: choice, vary, exceptions }: ArrangementOwn, sources: number, ground: GroundBelow | null, dealt: Dealt | null = null): PlacedCopies {
+export function placeCopies(
+  { rule, sources: choice, vary, exceptions }: ArrangementOwn,
+  sources: number,
+  ground: GroundBelow | null,
+  dealt: Dealt | null = null,
+): PlacedCopies {
   const { keys: keysOf, settle } = definitionOf(rule)
   const isScatter = definitionOf(rule).scattered(rule) !== null
   const keys = isScatter ? dealtKeys(dealt) : keysOf(rule)
@@ -40,8 +45,10 @@ export function placeCopies({ rule, sources: choice, vary, exceptions }: Arrange
     const index = keys.indexOf(key)
     if (index !== null) byIndex.set(index, exception)
   }
-  const chosen = isScatter ? (index: number) => dealt!.sources[index]! < sources ? dealt!.sources[index]! : -1 : sourceChooser(choice, keys, sources)
-  const ruled = isScatter ? dealt?.matrices ?? new Float64Array(0) : ruleMatrices(rule)
+  const chosen = isScatter
+    ? (index: number) => (dealt!.sources[index]! < sources ? dealt!.sources[index]! : -1)
+    : sourceChooser(choice, keys, sources)
+  const ruled = isScatter ? (dealt?.matrices ?? new Float64Array(0)) : ruleMatrices(rule)
   if (ground) settle(rule, ruled, ground)
   const variedOf = (index: number, source: Transform) => {
     const stood = isScatter ? onItsPlace(source, dealt!.sizes, index) : source
@@ -50,7 +57,7 @@ export function placeCopies({ rule, sources: choice, vary, exceptions }: Arrange
   return {
     keys,
     ruled,
-    sourceOf: (index) => {
+    sourceOf: index => {
       const exception = byIndex.get(index)
       if (exception?.hidden) return -1
       return exception?.source !== undefined && exception.source < sources ? exception.source : chosen(index)
@@ -68,7 +75,7 @@ export function placeCopies({ rule, sources: choice, vary, exceptions }: Arrange
 /** A source's numbers as a scatter has them: its pivot stands where the copy was dealt, wherever it hangs itself. */
 function onItsPlace(source: Transform, sizes: Float64Array | null, index: number): Transform {
   if (!sizes && source.translation.every(value => value === 0)) return source
-  const scale = sizes ? source.scale.map((value, axis) => value * sizes[index * 3 + axis]!) as Vec3 : source.scale
+  const scale = sizes ? (source.scale.map((value, axis) => value * sizes[index * 3 + axis]!) as Vec3) : source.scale
   return { ...source, translation: [0, 0, 0], scale }
 }
 
@@ -80,7 +87,7 @@ function sourceChooser(choice: ArrangementOwn['sources'], keys: CopyKeys, source
   }
   if (!choice) return inTurn
   if (choice.by === 'pattern') {
-    return (index) => {
+    return index => {
       const [row, column, layer] = keys.at(index)
       return choice.pattern[(row + column + layer) % choice.pattern.length]! % sources
     }
@@ -91,14 +98,21 @@ function sourceChooser(choice: ArrangementOwn['sources'], keys: CopyKeys, source
   const weights = Array.from({ length: sources }, (_, i) => choice.weights[i] ?? 0)
   const sum = weights.reduce((total, weight) => total + weight, 0)
   if (sum === 0) return inTurn
-  return (index) => {
+  return index => {
     let left = chanceAt('source', choice.seed, ...keys.at(index)).share() * sum
-    return Math.max(0, weights.findIndex(weight => (left -= weight) < 0))
+    return Math.max(
+      0,
+      weights.findIndex(weight => (left -= weight) < 0),
+    )
   }
 }
 
 /** A source's numbers moved, turned and sized at random within limits. */
-export function varyNumbers({ seed, move, turn, size: [least, most] }: Vary, place: CopyPlace, source: Transform): Transform {
+export function varyNumbers(
+  { seed, move, turn, size: [least, most] }: Vary,
+  place: CopyPlace,
+  source: Transform,
+): Transform {
   const either = (use: 'move' | 'turn', limits: readonly number[]) => {
     const random = chanceAt(use, seed, ...place)
     return limits.map(limit => limit * (random.share() * 2 - 1)) as Vec3
@@ -109,7 +123,10 @@ export function varyNumbers({ seed, move, turn, size: [least, most] }: Vary, pla
   return {
     ...source,
     translation: source.translation.map((value, axis) => value + moved[axis]!) as Vec3,
-    rotation: turned.multiply(new Quaternion(...source.rotation)).normalize().toArray() as Quat,
+    rotation: turned
+      .multiply(new Quaternion(...source.rotation))
+      .normalize()
+      .toArray() as Quat,
     scale: source.scale.map(value => value * size) as Vec3,
   }
 }
@@ -117,9 +134,14 @@ export function varyNumbers({ seed, move, turn, size: [least, most] }: Vary, pla
 function withException(numbers: Transform, { move, turn, size }: Exception): Transform {
   return {
     ...numbers,
-    translation: move ? numbers.translation.map((value, axis) => value + move[axis]!) as Vec3 : numbers.translation,
-    rotation: turn ? new Quaternion(...turn).multiply(new Quaternion(...numbers.rotation)).normalize().toArray() as Quat : numbers.rotation,
-    scale: size ? numbers.scale.map((value, axis) => value * size[axis]!) as Vec3 : numbers.scale,
+    translation: move ? (numbers.translation.map((value, axis) => value + move[axis]!) as Vec3) : numbers.translation,
+    rotation: turn
+      ? (new Quaternion(...turn)
+          .multiply(new Quaternion(...numbers.rotation))
+          .normalize()
+          .toArray() as Quat)
+      : numbers.rotation,
+    scale: size ? (numbers.scale.map((value, axis) => value * size[axis]!) as Vec3) : numbers.scale,
   }
 }
 
@@ -129,9 +151,9 @@ export function exceptionBetween(from: Transform, to: Transform): Exception {
   const turn = new Quaternion(...to.rotation).multiply(new Quaternion(...from.rotation).invert()).normalize()
   const size = to.scale.map((value, axis) => value / from.scale[axis]!) as Vec3
   return {
-    ...Math.max(...move.map(Math.abs)) > 1e-9 ? { move } : {},
-    ...Math.abs(turn.w) < 1 - 1e-12 ? { turn: turn.toArray() as Quat } : {},
-    ...size.some(value => Math.abs(value - 1) > 1e-9) ? { size } : {},
+    ...(Math.max(...move.map(Math.abs)) > 1e-9 ? { move } : {}),
+    ...(Math.abs(turn.w) < 1 - 1e-12 ? { turn: turn.toArray() as Quat } : {}),
+    ...(size.some(value => Math.abs(value - 1) > 1e-9) ? { size } : {}),
   }
 }
 
@@ -146,7 +168,11 @@ export function placedMatrices(copies: PlacedCopies, sources: readonly Transform
     if (source < 0) continue
     const numbers = copies.numbersOf(i, sources[source]!)
     if (numbers === sources[source]) continue
-    matrix.fromArray(matrices, i * 16).multiply(localMatrix(numbers, own)).multiply(back[source]!).toArray(matrices, i * 16)
+    matrix
+      .fromArray(matrices, i * 16)
+      .multiply(localMatrix(numbers, own))
+      .multiply(back[source]!)
+      .toArray(matrices, i * 16)
   }
   return matrices
 }
@@ -154,7 +180,11 @@ export function placedMatrices(copies: PlacedCopies, sources: readonly Transform
 /** Where a copy's own numbers would have to be for it to stand as `matrix` does, in the arrangement's axes. */
 export function numbersAt(copies: PlacedCopies, index: number, matrix: Matrix4, pivot: Vec3): Transform {
   const [position, rotation, scale] = [new Vector3(), new Quaternion(), new Vector3()]
-  new Matrix4().fromArray(copies.ruled, index * 16).invert().multiply(matrix).decompose(position, rotation, scale)
+  new Matrix4()
+    .fromArray(copies.ruled, index * 16)
+    .invert()
+    .multiply(matrix)
+    .decompose(position, rotation, scale)
   rotation.normalize()
   position.add(new Vector3(...pivot).multiply(scale).applyQuaternion(rotation))
   return { translation: position.toArray(), rotation: rotation.toArray() as Quat, scale: scale.toArray(), pivot }

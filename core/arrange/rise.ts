@@ -10,26 +10,36 @@ export const riseSchema = z.discriminatedUnion('by', [
   /** A curve from the first row (0) to the last (1): points of place and height, straight or smooth between them. */
   z.strictObject({
     by: z.literal('profile'),
-    points: z.array(z.tuple([share, metres])).min(2, 'needs two points').max(50, 'may have 50 points'),
+    points: z
+      .array(z.tuple([share, metres]))
+      .min(2, 'needs two points')
+      .max(50, 'may have 50 points'),
     smooth: z.boolean(),
   }),
   /** Metres worked out for each copy, as in `0.3 * row + 0.1 * random`. */
   z.strictObject({
     by: z.literal('expression'),
-    text: z.string().min(1, 'must not be empty').max(300, 'may be 300 characters long').superRefine((text, context) => {
-      const parsed = parseRise(text)
-      if (!parsed.ok) context.addIssue({ code: 'custom', message: parsed.error })
-    }),
+    text: z
+      .string()
+      .min(1, 'must not be empty')
+      .max(300, 'may be 300 characters long')
+      .superRefine((text, context) => {
+        const parsed = parseRise(text)
+        if (!parsed.ok) context.addIssue({ code: 'custom', message: parsed.error })
+      }),
   }),
 ])
 
 export type Rise = z.infer<typeof riseSchema>
 
 /** How many rows, columns and layers there are. */
-export type RiseExtent = { rows: number, columns: number, layers: number, count: number }
+export type RiseExtent = { rows: number; columns: number; layers: number; count: number }
 
 /** @returns the height of a copy by its row, column, layer and index */
-export function riseOf(rise: Rise, { rows, columns, layers, count }: RiseExtent): (row: number, column: number, layer: number, index: number) => number {
+export function riseOf(
+  rise: Rise,
+  { rows, columns, layers, count }: RiseExtent,
+): (row: number, column: number, layer: number, index: number) => number {
   if (rise.by === 'rows') return row => Math.floor(row / rise.every) * rise.height
   if (rise.by === 'profile') {
     const points = [...rise.points].sort((a, b) => a[0] - b[0])
@@ -53,11 +63,11 @@ export function riseOf(rise: Rise, { rows, columns, layers, count }: RiseExtent)
   }
 }
 
-const shareOf = (at: number, of: number) => of > 1 ? at / (of - 1) : 0
+const shareOf = (at: number, of: number) => (of > 1 ? at / (of - 1) : 0)
 
 /**
- * The height of a profile at a place from 0 to 1. Smooth is a monotone cubic (Fritsch and Carlson 1980): it never rises above or
- * falls below the points at its sides.
+ * The height of a profile at a place from 0 to 1. Smooth is a monotone cubic (Fritsch and Carlson 1980): it never rises
+ * above or falls below the points at its sides.
  *
  * @param points in order of their places
  */
@@ -70,7 +80,12 @@ export function heightAt(points: readonly (readonly [number, number])[], at: num
   if (!smooth) return y0 + (y1 - y0) * t
   const [m0, m1] = [slopeAt(points, after - 1), slopeAt(points, after)]
   // Cubic Hermite between the two.
-  return y0 * (1 + 2 * t) * (1 - t) ** 2 + m0 * width * t * (1 - t) ** 2 + y1 * t * t * (3 - 2 * t) + m1 * width * t * t * (t - 1)
+  return (
+    y0 * (1 + 2 * t) * (1 - t) ** 2
+    + m0 * width * t * (1 - t) ** 2
+    + y1 * t * t * (3 - 2 * t)
+    + m1 * width * t * t * (t - 1)
+  )
 }
 
 /** The slope at a point that keeps the curve monotone on both of its sides: the harmonic mean of theirs. */
@@ -82,5 +97,5 @@ function slopeAt(points: readonly (readonly [number, number])[], i: number): num
   if (i === 0) return slope(0)
   if (i === points.length - 1) return slope(i - 1)
   const [before, after] = [slope(i - 1), slope(i)]
-  return before * after <= 0 ? 0 : 2 * before * after / (before + after)
+  return before * after <= 0 ? 0 : (2 * before * after) / (before + after)
 }

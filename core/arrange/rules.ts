@@ -28,18 +28,30 @@ export function definitionOf<R extends Rule>(rule: R): RuleDefinition<R> {
 const [first, ...others] = Object.values(RULES).map(({ schema }) => schema)
 
 /** Its type was called `rule` once. */
-export const ruleSchema: z.ZodType<Rule> = z.preprocess(given => withNewName(given, 'rule', 'type'), z.discriminatedUnion('type', [first!, ...others]).superRefine((rule: Rule, context) => {
-  // Numbers that are no good already are not worked with.
-  if (context.issues.length > 0) return
-  const { most, firstBeyond, countedBy } = definitionOf(rule)
-  const copies = most(rule)
-  if (copies > MOST_COPIES) {
-    context.addIssue({ code: 'custom', path: [countedBy], message: `would make ${copies.toLocaleString('en')} copies; a million is the most` })
-    return
-  }
-  const beyond = firstBeyond(rule)
-  if (beyond !== null) context.addIssue({ code: 'custom', path: ['size'], message: `would make copy ${beyond + 1} larger, smaller or farther away than can be worked with` })
-}))
+export const ruleSchema: z.ZodType<Rule> = z.preprocess(
+  given => withNewName(given, 'rule', 'type'),
+  z.discriminatedUnion('type', [first!, ...others]).superRefine((rule: Rule, context) => {
+    // Numbers that are no good already are not worked with.
+    if (context.issues.length > 0) return
+    const { most, firstBeyond, countedBy } = definitionOf(rule)
+    const copies = most(rule)
+    if (copies > MOST_COPIES) {
+      context.addIssue({
+        code: 'custom',
+        path: [countedBy],
+        message: `would make ${copies.toLocaleString('en')} copies; a million is the most`,
+      })
+      return
+    }
+    const beyond = firstBeyond(rule)
+    if (beyond !== null)
+      context.addIssue({
+        code: 'custom',
+        path: ['size'],
+        message: `would make copy ${beyond + 1} larger, smaller or farther away than can be worked with`,
+      })
+  }),
+)
 
 /** How many copies a rule makes. */
 export const countOf = (rule: Rule) => definitionOf(rule).count(rule)

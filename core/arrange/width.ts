@@ -5,5 +5,5 @@ export function widthAlong(way: Vec3, size: Vec3): number {
   const length = Math.hypot(...way)
   if (length === 0) return size[0]
   // One box is clear of the next as soon as the way has left it along any one axis.
-  return Math.min(...way.map((part, axis) => part === 0 ? Infinity : size[axis]! / (Math.abs(part) / length)))
+  return Math.min(...way.map((part, axis) => (part === 0 ? Infinity : size[axis]! / (Math.abs(part) / length))))
 }

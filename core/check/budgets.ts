@@ -17,28 +17,52 @@ export type Budget = keyof typeof BUDGETS
 export const BUDGET_NAMES = Object.keys(BUDGETS) as Budget[]
 
 /** What one part, layer or group costs, and the placements that do. */
-export type BudgetRow = { id: string, name: string, costs: Record<Budget, number>, things: string[] }
+export type BudgetRow = { id: string; name: string; costs: Record<Budget, number>; things: string[] }
 
 /** What has to be known besides the level. */
-export type BudgetFacts = { solidOf: (shape: string) => Solid | undefined, partName: (id: string) => string, /** In memory; 0 while it is not known. */ pictureBytes: (picture: string) => number }
+export type BudgetFacts = {
+  solidOf: (shape: string) => Solid | undefined
+  partName: (id: string) => string
+  /** In memory; 0 while it is not known. */ pictureBytes: (picture: string) => number
+}
 
 /** The limits in force: what is kept in the level, else what is asked at first. */
 export function budgetLimits(level: Level): Record<Budget, number> {
   const set = [...level.limits.values()].findLast(({ of }) => of === 'budget')?.values ?? {}
-  return Object.fromEntries(BUDGET_NAMES.map(name => [name, set[name] ?? BUDGETS[name].first])) as Record<Budget, number>
+  return Object.fromEntries(BUDGET_NAMES.map(name => [name, set[name] ?? BUDGETS[name].first])) as Record<
+    Budget,
+    number
+  >
 }
 
 /**
- * What a level costs, divided by parts, layers or groups at the top. Copies count as what they show; a mesh counts once in each row
- * that shows it, a draw for each of its materials.
+ * What a level costs, divided by parts, layers or groups at the top. Copies count as what they show; a mesh counts once
+ * in each row that shows it, a draw for each of its materials.
  */
 export function budgetRows(level: LevelView, by: 'part' | 'layer' | 'group', facts: BudgetFacts): BudgetRow[] {
-  const rows = new Map<string, { row: BudgetRow, shapes: Set<string>, pictures: Set<string> }>()
+  const rows = new Map<string, { row: BudgetRow; shapes: Set<string>; pictures: Set<string> }>()
   const add = (id: string, shape: string | null, count: number) => {
     const [key, name] = rowOf(level, by, id, shape, facts)
     let known = rows.get(key)
-    if (!known) rows.set(key, known = { row: { id: key, name, costs: { triangles: 0, draws: 0, meshes: 0, textures: 0, lights: 0, placements: 0 }, things: [] }, shapes: new Set(), pictures: new Set() })
-    const { row: { costs, things }, shapes, pictures } = known
+    if (!known)
+      rows.set(
+        key,
+        (known = {
+          row: {
+            id: key,
+            name,
+            costs: { triangles: 0, draws: 0, meshes: 0, textures: 0, lights: 0, placements: 0 },
+            things: [],
+          },
+          shapes: new Set(),
+          pictures: new Set(),
+        }),
+      )
+    const {
+      row: { costs, things },
+      shapes,
+      pictures,
+    } = known
     const solid = shape === null ? undefined : facts.solidOf(shape)
     if (solid) {
       costs.triangles += solid.triangles * count
@@ -80,14 +104,26 @@ export function budgetTotals(level: LevelView, facts: BudgetFacts): Record<Budge
   return sums
 }
 
-function rowOf(level: LevelView, by: 'part' | 'layer' | 'group', id: string, shape: string | null, { partName }: BudgetFacts): [string, string] {
+function rowOf(
+  level: LevelView,
+  by: 'part' | 'layer' | 'group',
+  id: string,
+  shape: string | null,
+  { partName }: BudgetFacts,
+): [string, string] {
   const placement = level.need(id)
   if (by === 'part') {
     if (shape === null) return [placement.kind, `${placement.kind}s`]
-    return placement.blockId !== null || shape.length > 36 ? ['blocks', 'blocks and bent pieces'] : [shape, partName(shape)]
+    return placement.blockId !== null || shape.length > 36
+      ? ['blocks', 'blocks and bent pieces']
+      : [shape, partName(shape)]
   }
   if (by === 'layer') {
-    for (let at: typeof placement | undefined = placement; at; at = at.parentId === null ? undefined : level.get(at.parentId)) {
+    for (
+      let at: typeof placement | undefined = placement;
+      at;
+      at = at.parentId === null ? undefined : level.get(at.parentId)
+    ) {
       if (at.layerId !== null) return [at.layerId, level.layers.get(at.layerId)?.name ?? '']
     }
     return ['none', 'no layer']

@@ -13,10 +13,10 @@ import type { CheckSite } from './site'
 import { AROUND } from './site'
 
 /** Something found, with what it is called by: its kind and its things. */
-export type Finding = Found & { of: CheckName, key: string, /** Why it is left as it is, if it is. */ left?: string }
+export type Finding = Found & { of: CheckName; key: string; /** Why it is left as it is, if it is. */ left?: string }
 
 /** What of a fix could be done, and what could not, with the reason. */
-export type FixOutcome = { operations: Operation[], done: string[], failed: { key: string, why: string }[] }
+export type FixOutcome = { operations: Operation[]; done: string[]; failed: { key: string; why: string }[] }
 
 export const keyOf = (of: CheckName, things: readonly string[]) => `${of} ${[...things].sort().join(' ')}`
 
@@ -29,8 +29,8 @@ const BY_CONTACT = CHECK_NAMES.filter(name => checkOf(name).byContact)
 const SOME = 16
 
 /**
- * What is wrong with a level, kept up to date: after a change only what it touches is looked at again, what it was near and is near
- * now, and what watches these places.
+ * What is wrong with a level, kept up to date: after a change only what it touches is looked at again, what it was near
+ * and is near now, and what watches these places.
  */
 export class LevelCheck {
   private readonly byKey = new Map<string, Finding>()
@@ -57,15 +57,17 @@ export class LevelCheck {
     const { exemptions } = this.site.level
     const found = [...this.byKey.values()]
     if (exemptions.size === 0) return found
-    const reasons = new Map([...exemptions.values()].map(exemption => [keyOf(exemption.of as CheckName, exemption.things), exemption]))
-    return found.map((finding) => {
+    const reasons = new Map(
+      [...exemptions.values()].map(exemption => [keyOf(exemption.of as CheckName, exemption.things), exemption]),
+    )
+    return found.map(finding => {
       const exemption = reasons.get(finding.key)
       return exemption && this.isWithin(finding, exemption) ? { ...finding, left: exemption.reason } : finding
     })
   }
 
   /** Looks at everything, and gives way now and then. @returns how much is done, from 0 to 1 */
-  * all(): Generator<number> {
+  *all(): Generator<number> {
     const { level, kit } = this.site
     const subjects = [...[...level.placements()].map(({ id }) => id), ...kit.ids()]
     for (const [i, subject] of subjects.entries()) {
@@ -94,7 +96,8 @@ export class LevelCheck {
     for (const id of moved) {
       for (const namesakes of site.count(id)) for (const same of namesakes) subjects.add(same)
       // Where it was.
-      for (const leaf of this.leaves.get(id) ?? []) if (this.ownLeaf.get(id) === leaf) this.watching(this.boxes.get(leaf)!, subjects)
+      for (const leaf of this.leaves.get(id) ?? [])
+        if (this.ownLeaf.get(id) === leaf) this.watching(this.boxes.get(leaf)!, subjects)
       for (const partner of site.touchedBefore(id)) subjects.add(partner)
       const parent = level.get(id)?.parentId
       if (parent) subjects.add(parent)
@@ -117,11 +120,17 @@ export class LevelCheck {
     return subjects
   }
 
-  /** After limits were set: looks at everything for the kinds concerned, and gives way now and then. @returns how much is done, from 0 to 1 */
-  * relimit(): Generator<number> {
+  /**
+   * After limits were set: looks at everything for the kinds concerned, and gives way now and then.
+   *
+   * @returns how much is done, from 0 to 1
+   */
+  *relimit(): Generator<number> {
     const before = new Map(this.limitsOf)
     this.readLimits()
-    const changed = CHECK_NAMES.filter(name => JSON.stringify(before.get(name)) !== JSON.stringify(this.limitsOf.get(name)))
+    const changed = CHECK_NAMES.filter(
+      name => JSON.stringify(before.get(name)) !== JSON.stringify(this.limitsOf.get(name)),
+    )
     if (changed.length === 0) return
     const { level, kit } = this.site
     if (changed.some(name => checkOf(name).byContact)) for (const { id } of level.placements()) this.site.forget(id)
@@ -138,8 +147,8 @@ export class LevelCheck {
   }
 
   /**
-   * Mends findings, one after the other, each as things stand after those before it. What is said to be done leaves no such
-   * finding. The level is left as it was: the operations are what would be done.
+   * Mends findings, one after the other, each as things stand after those before it. What is said to be done leaves no
+   * such finding. The level is left as it was: the operations are what would be done.
    */
   fix(keys: readonly string[]): FixOutcome {
     const done: string[] = []
@@ -158,8 +167,7 @@ export class LevelCheck {
         undo.push(...mended.undo)
         operations.push(...mended.operations)
         done.push(key)
-      }
-      catch (error) {
+      } catch (error) {
         if (!(error instanceof FixError)) throw error
         failed.push({ key, why: error.message })
       }
@@ -170,10 +178,10 @@ export class LevelCheck {
   }
 
   /**
-   * Mends a finding so that nothing else comes to be wrong that is as bad: what its fix leaves hanging is set down as well, and where
-   * that will not do the next way is tried. It is written; `undo` takes it back.
+   * Mends a finding so that nothing else comes to be wrong that is as bad: what its fix leaves hanging is set down as
+   * well, and where that will not do the next way is tried. It is written; `undo` takes it back.
    */
-  private mendCleanly(finding: Finding): { operations: Operation[], undo: Operation[][] } {
+  private mendCleanly(finding: Finding): { operations: Operation[]; undo: Operation[][] } {
     this.mending = new Map()
     let why: FixError | null = null
     for (const way of this.waysToMend(finding)) {
@@ -190,10 +198,14 @@ export class LevelCheck {
           if (again) write(this.mend(again))
         }
         const [worse] = this.worseThan(finding)
-        if (worse || this.byKey.has(finding.key)) throw new FixError(worse ? `Something else would be wrong then: ${checkOf(worse.of).name.toLowerCase()}.` : 'It would still be found afterwards.')
+        if (worse || this.byKey.has(finding.key))
+          throw new FixError(
+            worse
+              ? `Something else would be wrong then: ${checkOf(worse.of).name.toLowerCase()}.`
+              : 'It would still be found afterwards.',
+          )
         return { operations, undo }
-      }
-      catch (error) {
+      } catch (error) {
         for (const inverse of undo.toReversed()) this.write(inverse)
         if (!(error instanceof FixError)) throw error
         why ??= error
@@ -205,23 +217,30 @@ export class LevelCheck {
   /** What is found that was not before, and is at least as bad as a finding. */
   private worseThan({ of }: Finding): Finding[] {
     const least = SEVERITIES.indexOf(checkOf(of).severity)
-    const fresh = [...this.mending ?? []].flatMap(([key, wasThere]) => wasThere ? [] : this.byKey.get(key) ?? [])
+    const fresh = [...(this.mending ?? [])].flatMap(([key, wasThere]) => (wasThere ? [] : (this.byKey.get(key) ?? [])))
     return fresh.filter(each => !checkOf(each.of).isAside && SEVERITIES.indexOf(checkOf(each.of).severity) <= least)
   }
 
   private waysToMend(finding: Finding): Operation[][] {
     const { fix } = checkOf(finding.of)
     const first = this.mend(finding)
-    return [first, ...fix?.by === 'operations' ? fix.otherwise?.(this.site, finding, this.limits(finding.of)!) ?? [] : []]
+    return [
+      first,
+      ...(fix?.by === 'operations' ? (fix.otherwise?.(this.site, finding, this.limits(finding.of)!) ?? []) : []),
+    ]
   }
 
   private mend(finding: Finding): Operation[] {
     const { fix } = checkOf(finding.of)
     if (fix?.by !== 'operations') throw new FixError('This has to be mended by hand.')
     const { level } = this.site
-    const locked = finding.of === 'left-over' ? undefined : finding.things.find(id => level.has(id) && copyOf(id) === null && level.isLocked(id))
+    const locked =
+      finding.of === 'left-over'
+        ? undefined
+        : finding.things.find(id => level.has(id) && copyOf(id) === null && level.isLocked(id))
     const operations = fix.operations(this.site, finding, this.limits(finding.of)!)
-    if (locked && operations.some(({ id }) => id === locked)) throw new FixError(`${level.need(locked).name} is locked.`)
+    if (locked && operations.some(({ id }) => id === locked))
+      throw new FixError(`${level.need(locked).name} is locked.`)
     if (operations.length === 0) throw new FixError('Nothing can be done about it.')
     return operations
   }
@@ -245,9 +264,13 @@ export class LevelCheck {
   private watching(box: Box3, into: Set<string>): void {
     if (box.isEmpty()) return
     const { min, max } = box
-    this.tree.query((x0, y0, z0, x1, y1, z1) => x0 > max.x || x1 < min.x || y0 > max.y || y1 < min.y || z0 > max.z || z1 < min.z ? 'outside' : 'across', (leaf) => {
-      into.add(this.subjectOf.get(leaf)!)
-    })
+    this.tree.query(
+      (x0, y0, z0, x1, y1, z1) =>
+        x0 > max.x || x1 < min.x || y0 > max.y || y1 < min.y || z0 > max.z || z1 < min.z ? 'outside' : 'across',
+      leaf => {
+        into.add(this.subjectOf.get(leaf)!)
+      },
+    )
   }
 
   /** All that hangs together with a subject, by what each touched when it was last looked at. */
@@ -290,7 +313,7 @@ export class LevelCheck {
     const found: string[] = [...kept]
     for (const of of this.kindsFor(subject)) {
       const limits = this.limitsOf.get(of)
-      if (!limits || only && !only.includes(of)) continue
+      if (!limits || (only && !only.includes(of))) continue
       for (const each of checkOf(of).find(site, subject, limits)) {
         const key = keyOf(of, each.things)
         this.mending?.set(key, this.mending.get(key) ?? this.byKey.has(key))
@@ -307,15 +330,20 @@ export class LevelCheck {
     const { level } = this.site
     const placement = level.get(subject)
     if (!placement) return BY_SUBJECT.part
-    const isShown = (placement.kind === 'part' || placement.kind === 'block') && !level.isSource(subject) && !level.isHidden(subject)
+    const isShown =
+      (placement.kind === 'part' || placement.kind === 'block') && !level.isSource(subject) && !level.isHidden(subject)
     return isShown ? [...BY_SUBJECT.shown, ...BY_SUBJECT.placement] : BY_SUBJECT.placement
   }
 
-  /** Remembers where a change has to be for a subject to be looked at again. @param adds keeps what was watched before */
+  /**
+   * Remembers where a change has to be for a subject to be looked at again.
+   *
+   * @param adds keeps what was watched before
+   */
   private watchFor(subject: string, adds: boolean): void {
     const { site } = this
     const watched = site.takeWatched()
-    const before = adds ? this.leaves.get(subject) ?? [] : []
+    const before = adds ? (this.leaves.get(subject) ?? []) : []
     if (!adds) {
       for (const leaf of this.leaves.get(subject) ?? []) {
         this.tree.remove(leaf)
@@ -355,7 +383,12 @@ export class LevelCheck {
       const { limits, offAtFirst } = checkOf(name)
       const given = set.get(name)
       const isOff = given ? given.off : offAtFirst === true
-      this.limitsOf.set(name, isOff ? null : Object.fromEntries(Object.entries(limits).map(([key, { first }]) => [key, given?.values[key] ?? first])))
+      this.limitsOf.set(
+        name,
+        isOff
+          ? null
+          : Object.fromEntries(Object.entries(limits).map(([key, { first }]) => [key, given?.values[key] ?? first])),
+      )
     }
     // What counts as touching.
     this.site.gap = this.limits('floating')?.gap ?? this.site.gap

@@ -7,7 +7,13 @@ export const SEVERITIES = ['error', 'warning', 'note'] as const
 export type Severity = (typeof SEVERITIES)[number]
 
 /** A number that can be set beside a kind of finding. */
-export type LimitSpec = { label: string, first: number, quantity: 'length' | 'angle' | 'factor', least?: number, most?: number }
+export type LimitSpec = {
+  label: string
+  first: number
+  quantity: 'length' | 'angle' | 'factor'
+  least?: number
+  most?: number
+}
 
 /** The limits in force, by their names. */
 export type Limits<L extends string = string> = Readonly<Record<L, number>>
@@ -25,7 +31,7 @@ export type Found = {
 }
 
 /** What is needed to say a finding in words. */
-export type Words = { name: (id: string) => string, length: (metres: number) => string }
+export type Words = { name: (id: string) => string; length: (metres: number) => string }
 
 /** A finding cannot be mended by itself, and why. */
 export class FixError extends Error {
@@ -33,11 +39,23 @@ export class FixError extends Error {
 }
 
 /** What mends a finding: operations, or a baked mesh, which only the page can have made. */
-export type Fix<L extends string>
-  = { does: string, by: 'operations', operations(site: CheckSite, found: Found, limits: Limits<L>): Operation[], /** What else would mend it, for where that would make something else wrong. */ otherwise?(site: CheckSite, found: Found, limits: Limits<L>): Operation[][] }
-    | { does: string, by: 'bake', what: 'size' | 'both' }
+export type Fix<L extends string> =
+  | {
+      does: string
+      by: 'operations'
+      operations(site: CheckSite, found: Found, limits: Limits<L>): Operation[]
+      /** What else would mend it, for where that would make something else wrong. */ otherwise?(
+        site: CheckSite,
+        found: Found,
+        limits: Limits<L>,
+      ): Operation[][]
+    }
+  | { does: string; by: 'bake'; what: 'size' | 'both' }
 
-/** All there is to know about one kind of finding. What takes limits is written as methods, so that kinds with any limits are of one type. */
+/**
+ * All there is to know about one kind of finding. What takes limits is written as methods, so that kinds with any
+ * limits are of one type.
+ */
 export type CheckDefinition<L extends string = string> = {
   /** What its group in the list is called. */
   name: string
@@ -53,7 +71,9 @@ export type CheckDefinition<L extends string = string> = {
   isAside?: true
   /** Whether an answer hangs on what touches what, however far that goes. */
   byContact?: true
-  /** What is wrong with one of them. What lies farther away than a metre and matters has to be watched, by `site.watch`. */
+  /**
+   * What is wrong with one of them. What lies farther away than a metre and matters has to be watched, by `site.watch`.
+   */
   find(site: CheckSite, id: string, limits: Limits<L>): Found[]
   says: (found: Found, words: Words) => string
   fix?: Fix<L>

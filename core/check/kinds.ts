@@ -28,7 +28,9 @@ import { twice } from './kinds/twice'
 import { uneven } from './kinds/uneven'
 import { unusedPart } from './kinds/unused-part'
 
-/** Every kind of finding, by the word it is kept and sent as; the worse first. A further one is a file and a line here. */
+/**
+ * Every kind of finding, by the word it is kept and sent as; the worse first. A further one is a file and a line here.
+ */
 export const CHECKS = {
   'floating': floating,
   'buried': buried,

@@ -11,10 +11,14 @@ import type { LevelIndex, LevelHit } from '../scene/level-index'
 import type { LevelView } from '../scene/level-view'
 
 /** What has to be known of the kit. */
-export type KitKnown = { part: (id: string) => Pick<Part, 'name' | 'kind' | 'tags' | 'inKit'> | undefined, ids: () => Iterable<string>, solidOf: (shape: string) => Solid | undefined }
+export type KitKnown = {
+  part: (id: string) => Pick<Part, 'name' | 'kind' | 'tags' | 'inKit'> | undefined
+  ids: () => Iterable<string>
+  solidOf: (shape: string) => Solid | undefined
+}
 
 /** Something around what is looked at: `thing` is its id, or its copy's. */
-export type Neighbour = { id: string, thing: string, placed: Placed, box: Box3 }
+export type Neighbour = { id: string; thing: string; placed: Placed; box: Box3 }
 
 /** Around a thing others are looked for as far as this, in metres. */
 export const AROUND = 1
@@ -41,7 +45,9 @@ export class Namesakes {
   }
 }
 
-/** A level as its check sees it: what stands around what, what touches what. What is worked out is kept until `forget`. */
+/**
+ * A level as its check sees it: what stands around what, what touches what. What is worked out is kept until `forget`.
+ */
 export class CheckSite {
   /** Placements by their names. */
   readonly namesakes = new Map<string, Namesakes>()
@@ -56,11 +62,19 @@ export class CheckSite {
   private readonly touching = new Map<string, ReadonlySet<string>>()
   private watched: Box3[] = []
 
-  constructor(readonly level: LevelView, readonly index: LevelIndex, readonly kit: KitKnown) {
+  constructor(
+    readonly level: LevelView,
+    readonly index: LevelIndex,
+    readonly kit: KitKnown,
+  ) {
     for (const placement of level.placements()) this.count(placement.id)
   }
 
-  /** Counts a placement as it is now, also if it is gone. @returns those whose names are told apart otherwise by it, in one or two sets */
+  /**
+   * Counts a placement as it is now, also if it is gone.
+   *
+   * @returns those whose names are told apart otherwise by it, in one or two sets
+   */
   count(id: string): ReadonlySet<string>[] {
     const [before, now] = [this.counted.get(id), this.level.get(id)]
     if (before && now && before.name === now.name && before.partId === now.partId) return []
@@ -112,14 +126,21 @@ export class CheckSite {
   /** What else shows something within a box. */
   within(box: Box3, except: string, accept: (id: string) => boolean = () => true): Neighbour[] {
     const found: Neighbour[] = []
-    this.index.near(box, ({ id, copy, solid, matrix }) => {
-      const placed = this.place(solid, matrix)
-      found.push({ id, thing: copy ?? id, placed, box: placed.bounds() })
-    }, id => id !== except && accept(id))
+    this.index.near(
+      box,
+      ({ id, copy, solid, matrix }) => {
+        const placed = this.place(solid, matrix)
+        found.push({ id, thing: copy ?? id, placed, box: placed.bounds() })
+      },
+      id => id !== except && accept(id),
+    )
     return found
   }
 
-  /** The things that touch a thing, are no farther away than that counts as touching, or are one with it; arrangements are named as wholes. */
+  /**
+   * The things that touch a thing, are no farther away than that counts as touching, or are one with it; arrangements
+   * are named as wholes.
+   */
   touchedBy(id: string): ReadonlySet<string> {
     const known = this.touching.get(id)
     if (known) return known
@@ -130,7 +151,8 @@ export class CheckSite {
       if (!found.has(other.id) && own.some(placed => isNear(placed, other.placed, this.gap))) found.add(other.id)
     }
     // What is one thing holds together, whether it touches or not; last, since mostly it need not be asked.
-    if (whole !== id) for (const below of this.level.subtree(whole)) if (below !== id && this.own(below).length > 0) found.add(below)
+    if (whole !== id)
+      for (const below of this.level.subtree(whole)) if (below !== id && this.own(below).length > 0) found.add(below)
     this.touching.set(id, found)
     return found
   }
@@ -165,7 +187,9 @@ export class CheckSite {
   /** Where to look at a thing: the middle of what it shows, or where it stands. */
   middleOf(id: string): Vec3 {
     const box = this.boxOf(id)
-    return (box.isEmpty() ? new Vector3().setFromMatrixPosition(this.level.worldMatrix(id)) : box.getCenter(new Vector3())).toArray()
+    return (
+      box.isEmpty() ? new Vector3().setFromMatrixPosition(this.level.worldMatrix(id)) : box.getCenter(new Vector3())
+    ).toArray()
   }
 
   /** The outermost closed group that a thing is in, which counts as one thing; the thing itself if it is in none. */

@@ -10,9 +10,13 @@ const [ABOVE, BELOW] = [0.6, 3]
 const DOWN = new Vector3(0, -1, 0)
 
 /** A place along a walking line: where a foot stands, if there is ground, and the way to its left. */
-export type WalkPlace = { foot: Vector3 | null, aside: Vector3 }
+export type WalkPlace = { foot: Vector3 | null; aside: Vector3 }
 
-/** The places along a walking line, on the ground; none of anything else. @param reach metres to the sides that matter */
+/**
+ * The places along a walking line, on the ground; none of anything else.
+ *
+ * @param reach metres to the sides that matter
+ */
 export function alongWalk(site: CheckSite, id: string, reach: number): WalkPlace[] {
   const { own } = site.level.need(id)
   if (!isMarker(own) || own.marker !== 'walk') return []
@@ -34,8 +38,12 @@ export function alongWalk(site: CheckSite, id: string, reach: number): WalkPlace
 }
 
 /** The worst of what was found along a line, as its one finding. */
-export function worstOf(id: string, places: readonly { amount: number, at: Vector3 }[], isWorse: (a: number, b: number) => boolean): Found[] {
+export function worstOf(
+  id: string,
+  places: readonly { amount: number; at: Vector3 }[],
+  isWorse: (a: number, b: number) => boolean,
+): Found[] {
   if (places.length === 0) return []
-  const worst = places.reduce((one, other) => isWorse(other.amount, one.amount) ? other : one)
+  const worst = places.reduce((one, other) => (isWorse(other.amount, one.amount) ? other : one))
   return [{ things: [id], amount: worst.amount, at: worst.at.toArray(), more: places.length }]
 }

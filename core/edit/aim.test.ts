@@ -12,17 +12,24 @@ import { withAims } from './aim'
 const [camera, thing, group] = [testId(1), testId(2), testId(3)]
 const aim = { at: [0, 0, 0] as Vec3, on: thing, point: [0, 0.5, 0] as Vec3 }
 
-function scene(fields: { eye?: Vec3, at?: Vec3, parentId?: string } = {}) {
+function scene(fields: { eye?: Vec3; at?: Vec3; parentId?: string } = {}) {
   const level = bareView([
     testPlacement(3, { translation: [1, 2, 3] }),
-    testPlacement(1, { kind: 'camera', own: cameraOwn(), translation: fields.eye ?? [0, 2, 8], parentId: fields.parentId ?? null }),
+    testPlacement(1, {
+      kind: 'camera',
+      own: cameraOwn(),
+      translation: fields.eye ?? [0, 2, 8],
+      parentId: fields.parentId ?? null,
+    }),
     testPlacement(2, { translation: fields.at ?? [0, 0, 0], parentId: group }),
   ])
   const change = (...operations: Operation[]) => applyChange(level, withAims(level, operations))
   const off = () => {
     const matrix = level.worldMatrix(camera)
     const sight = new Vector3(0, 0, -1).transformDirection(matrix)
-    const way = new Vector3(...aim.point).applyMatrix4(level.worldMatrix(thing)).sub(new Vector3().setFromMatrixPosition(matrix))
+    const way = new Vector3(...aim.point)
+      .applyMatrix4(level.worldMatrix(thing))
+      .sub(new Vector3().setFromMatrixPosition(matrix))
     return sight.angleTo(way)
   }
   return { level, change, off }
@@ -31,41 +38,74 @@ const put = (id: string, fields: object): Operation => ({ do: 'put', id, fields 
 
 describe('a camera that aims at a thing', () => {
   it('stays turned to it whatever moves: itself, the thing, or what either hangs from; and undoing takes all of it back', () => {
-    const moves = fc.array(fc.tuple(fc.constantFrom(camera, thing, group), anyVec3, fc.option(anyQuat)), { minLength: 1, maxLength: 5 })
-    fc.assert(fc.property(moves, fc.boolean(), (list, nested) => {
-      const { level, change, off } = scene(nested ? { parentId: group } : {})
-      change(put(camera, { own: { ...cameraOwn(), aim } }))
-      for (const [id, translation, rotation] of list) {
-        const before = [...level.placements()].map(each => JSON.stringify(each)).sort()
-        const { inverse } = change(put(id, { translation, ...rotation && id !== camera ? { rotation } : {} }))
-        fc.pre(new Vector3().setFromMatrixPosition(level.worldMatrix(camera)).distanceTo(new Vector3(...aim.point).applyMatrix4(level.worldMatrix(thing))) > 0.01)
-        expect(off()).toBeLessThan(1e-6)
-        const redo = applyChange(level, inverse)
-        expect([...level.placements()].map(each => JSON.stringify(each)).sort()).toEqual(before)
-        applyChange(level, redo.inverse)
-      }
-    }))
+    const moves = fc.array(fc.tuple(fc.constantFrom(camera, thing, group), anyVec3, fc.option(anyQuat)), {
+      minLength: 1,
+      maxLength: 5,
+    })
+    fc.assert(
+      fc.property(moves, fc.boolean(), (list, nested) => {
+        const { level, change, off } = scene(nested ? { parentId: group } : {})
+        change(put(camera, { own: { ...cameraOwn(), aim } }))
+        for (const [id, translation, rotation] of list) {
+          const before = [...level.placements()].map(each => JSON.stringify(each)).sort()
+          const { inverse } = change(put(id, { translation, ...(rotation && id !== camera ? { rotation } : {}) }))
+          fc.pre(
+            new Vector3()
+              .setFromMatrixPosition(level.worldMatrix(camera))
+              .distanceTo(new Vector3(...aim.point).applyMatrix4(level.worldMatrix(thing))) > 0.01,
+          )
+          expect(off()).toBeLessThan(1e-6)
+          const redo = applyChange(level, inverse)
+          expect([...level.placements()].map(each => JSON.stringify(each)).sort()).toEqual(before)
+          applyChange(level, redo.inverse)
+        }
+      }),
+    )
   })
 
   it('stays turned to it and upright below groups that are mirrored and sized unevenly, whatever its own size', () => {
-    fc.assert(fc.property(anyVec3, anyQuat, anyScale, anyVec3, anyScale, anyVec3, (translation, rotation, scale, eye, size, to) => {
-      const { level, change, off } = scene({ parentId: group })
-      change(put(group, { translation, rotation, scale }), put(camera, { own: { ...cameraOwn(), aim }, translation: eye, scale: size }), put(thing, { parentId: null }))
-      change(put(thing, { translation: to }))
-      const matrix = level.worldMatrix(camera)
-      const way = new Vector3(...to).setY(to[1] + 0.5).sub(new Vector3().setFromMatrixPosition(matrix))
-      fc.pre(way.length() > 0.01 && Math.abs(way.clone().normalize().y) < 0.999)
-      expect(off()).toBeLessThan(1e-6)
-      const up = new Vector3(0, 1, 0).transformDirection(matrix)
-      expect(up.y).toBeGreaterThan(0)
-      expect(Math.abs(up.dot(way.normalize().cross(new Vector3(0, 1, 0)).normalize()))).toBeLessThan(1e-6)
-    }))
+    fc.assert(
+      fc.property(
+        anyVec3,
+        anyQuat,
+        anyScale,
+        anyVec3,
+        anyScale,
+        anyVec3,
+        (translation, rotation, scale, eye, size, to) => {
+          const { level, change, off } = scene({ parentId: group })
+          change(
+            put(group, { translation, rotation, scale }),
+            put(camera, { own: { ...cameraOwn(), aim }, translation: eye, scale: size }),
+            put(thing, { parentId: null }),
+          )
+          change(put(thing, { translation: to }))
+          const matrix = level.worldMatrix(camera)
+          const way = new Vector3(...to).setY(to[1] + 0.5).sub(new Vector3().setFromMatrixPosition(matrix))
+          fc.pre(way.length() > 0.01 && Math.abs(way.clone().normalize().y) < 0.999)
+          expect(off()).toBeLessThan(1e-6)
+          const up = new Vector3(0, 1, 0).transformDirection(matrix)
+          expect(up.y).toBeGreaterThan(0)
+          expect(
+            Math.abs(
+              up.dot(
+                way
+                  .normalize()
+                  .cross(new Vector3(0, 1, 0))
+                  .normalize(),
+              ),
+            ),
+          ).toBeLessThan(1e-6)
+        },
+      ),
+    )
   })
 
   it('leaves operations that cannot be done to whoever does them', () => {
     const { level, change } = scene()
     change(put(camera, { own: { ...cameraOwn(), aim } }))
-    for (const wrong of [put(testId(50), { translation: [1, 2, 3] }), put(thing, { parentId: testId(51) })]) expect(withAims(level, [wrong])).toEqual([wrong])
+    for (const wrong of [put(testId(50), { translation: [1, 2, 3] }), put(thing, { parentId: testId(51) })])
+      expect(withAims(level, [wrong])).toEqual([wrong])
   })
 
   it('is let go of by turning it where it stands, and stays turned to the place of a thing that is gone', () => {

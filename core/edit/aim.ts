@@ -18,11 +18,12 @@ export function aimOf(own: object): PointOn | null {
 }
 
 /**
- * The turn in its parent's axes with which -Z of something points to a place, and its Y up as far as that goes: also where what it hangs
- * from is mirrored or sized unevenly.
+ * The turn in its parent's axes with which -Z of something points to a place, and its Y up as far as that goes: also
+ * where what it hangs from is mirrored or sized unevenly.
  *
- * Of the matrix A·R·S of something below A, R is wanted. A·R·S·(-Z) points along the way w where R·Z lies along the inverse of A times -w;
- * and Y stays in the plane of w and of up where R·Y is at right angles to the transpose of A times w × up.
+ * Of the matrix A·R·S of something below A, R is wanted. A·R·S·(-Z) points along the way w where R·Z lies along the
+ * inverse of A times -w; and Y stays in the plane of w and of up where R·Y is at right angles to the transpose of A
+ * times w × up.
  *
  * @param eye and `target` in the world
  * @param above from the parent's axes to the world
@@ -33,30 +34,45 @@ export function aimOf(own: object): PointOn | null {
 export function turnTo(eye: Vector3, target: Vector3, above: Matrix4, size: Vec3 = [1, 1, 1], roll = 0): Quat | null {
   if (eye.distanceTo(target) < TOO_NEAR) return null
   const way = target.clone().sub(eye).normalize()
-  const level = way.clone().cross(Math.abs(way.y) > 0.99999 ? new Vector3(0, 0, -1) : new Vector3(0, 1, 0)).normalize()
+  const level = way
+    .clone()
+    .cross(Math.abs(way.y) > 0.99999 ? new Vector3(0, 0, -1) : new Vector3(0, 1, 0))
+    .normalize()
   const up = level.cross(way).applyAxisAngle(way, -roll)
   const linear = new Matrix3().setFromMatrix4(above)
   if (Math.abs(linear.determinant()) < Number.MIN_VALUE) return null
-  const back = way.clone().negate().applyMatrix3(linear.clone().invert()).normalize().multiplyScalar(size[2] < 0 ? -1 : 1)
+  const back = way
+    .clone()
+    .negate()
+    .applyMatrix3(linear.clone().invert())
+    .normalize()
+    .multiplyScalar(size[2] < 0 ? -1 : 1)
   const across = way.clone().cross(up).applyMatrix3(linear.clone().transpose())
   const over = back.clone().cross(across).normalize()
   if (over.clone().applyMatrix3(linear).dot(up) * (size[1] < 0 ? -1 : 1) < 0) over.negate()
-  const turn = new Quaternion().setFromRotationMatrix(new Matrix4().makeBasis(over.clone().cross(back), over, back)).normalize()
-  return Number.isFinite(turn.w) ? turn.toArray() as Quat : null
+  const turn = new Quaternion()
+    .setFromRotationMatrix(new Matrix4().makeBasis(over.clone().cross(back), over, back))
+    .normalize()
+  return Number.isFinite(turn.w) ? (turn.toArray() as Quat) : null
 }
 
 /**
- * Operations with those added that keep cameras and lights turned to what they aim at, while either moves. One that is turned by
- * itself, and not moved, is let go of; the place of something that is removed is kept.
+ * Operations with those added that keep cameras and lights turned to what they aim at, while either moves. One that is
+ * turned by itself, and not moved, is let go of; the place of something that is removed is kept.
  */
 export function withAims(level: LevelView, operations: readonly Operation[]): Operation[] {
-  const puts = new Map(operations.flatMap(operation => operation.do === 'put' ? [[operation.id, operation.fields] as const] : []))
+  const puts = new Map(
+    operations.flatMap(operation => (operation.do === 'put' ? [[operation.id, operation.fields] as const] : [])),
+  )
   const ownPut = [...puts].filter(([, { own }]) => own && aimOf(own)).map(([id]) => id)
   if (level.aimingIds.size + ownPut.length === 0) return [...operations]
   // What cannot be done is said by doing it.
   if (operations.some(operation => !isWhole(level, puts, operation))) return [...operations]
-  const gone = new Set(operations.flatMap(operation => operation.do === 'remove' ? [operation.id] : []))
-  const moved = previewMatrices(level, operations.filter(({ id }) => !copyOf(id)))
+  const gone = new Set(operations.flatMap(operation => (operation.do === 'remove' ? [operation.id] : [])))
+  const moved = previewMatrices(
+    level,
+    operations.filter(({ id }) => !copyOf(id)),
+  )
   const added: Operation[] = []
   for (const id of new Set([...level.aimingIds, ...ownPut])) {
     if (gone.has(id)) continue
@@ -64,7 +80,7 @@ export function withAims(level: LevelView, operations: readonly Operation[]): Op
     const own = fields?.own ?? level.get(id)!.own
     const aim = aimOf(own)
     if (!aim) continue
-    const target = aim.on === null ? null : copyOf(aim.on)?.arrangementId ?? aim.on
+    const target = aim.on === null ? null : (copyOf(aim.on)?.arrangementId ?? aim.on)
     const targetMoves = target !== null && moved.has(target)
     if (target !== null && gone.has(target)) {
       const at = placeOf(level, aim, moved).toArray()
@@ -80,27 +96,40 @@ export function withAims(level: LevelView, operations: readonly Operation[]): Op
       added.push({ do: 'put', id, fields: { own: { ...own, aim: null } as Placement['own'] } })
       continue
     }
-    const parentId = fields?.parentId !== undefined ? fields.parentId : level.get(id)?.parentId ?? null
-    const above = parentId === null ? new Matrix4() : moved.get(parentId) ?? level.worldMatrix(parentId)
+    const parentId = fields?.parentId !== undefined ? fields.parentId : (level.get(id)?.parentId ?? null)
+    const above = parentId === null ? new Matrix4() : (moved.get(parentId) ?? level.worldMatrix(parentId))
     const rotation = turnTo(eye, placeOf(level, aim, moved), above, fields?.scale ?? level.get(id)?.scale)
     if (rotation) added.push({ do: 'put', id, fields: { rotation } })
   }
   return [...operations, ...added]
 }
 
-/** Whether something would stand somewhere after an operation: it is there, or comes with all that takes, and hangs from what is there. */
+/**
+ * Whether something would stand somewhere after an operation: it is there, or comes with all that takes, and hangs from
+ * what is there.
+ */
 function isWhole(level: LevelView, puts: ReadonlyMap<string, Partial<Placement>>, operation: Operation): boolean {
   if (operation.do !== 'put' || copyOf(operation.id)) return true
   const { translation, rotation, scale, pivot, parentId } = operation.fields
-  return (level.has(operation.id) || Boolean(translation && rotation && scale && pivot)) && (!parentId || level.has(parentId) || puts.has(parentId))
+  return (
+    (level.has(operation.id) || Boolean(translation && rotation && scale && pivot))
+    && (!parentId || level.has(parentId) || puts.has(parentId))
+  )
 }
 
 /** Where an aim is, as things are moved. */
-export function placeOf(level: LevelView, { at, on, point }: PointOn, moved: ReadonlyMap<string, Matrix4> = new Map()): Vector3 {
+export function placeOf(
+  level: LevelView,
+  { at, on, point }: PointOn,
+  moved: ReadonlyMap<string, Matrix4> = new Map(),
+): Vector3 {
   if (on === null || !level.has(on)) return new Vector3(...at)
   const arrangement = copyOf(on)?.arrangementId
   if (arrangement !== undefined && moved.has(arrangement)) {
-    return new Vector3(...point).applyMatrix4(level.worldMatrix(on)).applyMatrix4(level.worldMatrix(arrangement).clone().invert()).applyMatrix4(moved.get(arrangement)!)
+    return new Vector3(...point)
+      .applyMatrix4(level.worldMatrix(on))
+      .applyMatrix4(level.worldMatrix(arrangement).clone().invert())
+      .applyMatrix4(moved.get(arrangement)!)
   }
   return new Vector3(...point).applyMatrix4(moved.get(on) ?? level.worldMatrix(on))
 }

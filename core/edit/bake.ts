@@ -21,14 +21,21 @@ export type Baking = {
 /**
  * Folds a placement's size, turn or both into its shape and puts those numbers to rest, so that it looks the same.
  *
- * With T·R·S·T(-p) as its matrix: size alone bakes S and leaves T·R; turn alone bakes S⁻¹·R·S and leaves T·S; both bake R·S
- * and leave T. The pivot goes through the same, so nothing moves. What hangs below keeps its place in the world.
+ * With T·R·S·T(-p) as its matrix: size alone bakes S and leaves T·R; turn alone bakes S⁻¹·R·S and leaves T·S; both bake
+ * R·S and leave T. The pivot goes through the same, so nothing moves. What hangs below keeps its place in the world.
  *
  * @param partId the part with the baked mesh, to be shown instead
  * @param others further placements of the same part, which get numbers that make them look as before on the new shape
  * @param matrix what was baked, if its size or turn may have changed since
  */
-export function bake(level: LevelView, id: string, what: BakeWhat, partId: string, others: readonly string[] = [], matrix = bakingMatrix(level.need(id), what)): Baking {
+export function bake(
+  level: LevelView,
+  id: string,
+  what: BakeWhat,
+  partId: string,
+  others: readonly string[] = [],
+  matrix = bakingMatrix(level.need(id), what),
+): Baking {
   const isAsBaked = matrix.equals(bakingMatrix(level.need(id), what))
   const inverse = matrix.clone().invert()
   const operations: Operation[] = []
@@ -43,33 +50,54 @@ export function bake(level: LevelView, id: string, what: BakeWhat, partId: strin
     const after = localMatrix({ ...placement, ...fields }, new Matrix4())
     if (differsFrom(wanted, after)) skewed.push(each)
     operations.push({ do: 'put', id: each, fields })
-    for (const operation of keepChildren(level, each, after.clone().invert().multiply(before), skewed)) operations.push(operation)
+    for (const operation of keepChildren(level, each, after.clone().invert().multiply(before), skewed))
+      operations.push(operation)
   }
   return { matrix, operations, skewed }
 }
 
 /**
- * Keeps the look of a placement that a change of the tree would skew: its whole shape under the new parent goes into a mesh of its
- * own, and its numbers to rest.
+ * Keeps the look of a placement that a change of the tree would skew: its whole shape under the new parent goes into a
+ * mesh of its own, and its numbers to rest.
  *
  * @param operations those of the change; not done yet
- * @returns the matrix for its mesh, and the operation that goes behind the others. Null if it is a copy or has no shape, or if things hang
- * below it, whose looks would then be at stake
+ * @returns the matrix for its mesh, and the operation that goes behind the others. Null if it is a copy or has no
+ *   shape, or if things hang below it, whose looks would then be at stake
  */
-export function bakeSkewed(level: LevelView, operations: readonly Operation[], id: string, partId: string): { matrix: Matrix4, operation: Operation } | null {
+export function bakeSkewed(
+  level: LevelView,
+  operations: readonly Operation[],
+  id: string,
+  partId: string,
+): { matrix: Matrix4; operation: Operation } | null {
   if (copyOf(id)) return null
   const placement = level.need(id)
   if (level.shapeOf(id) === null || level.hasChildren(id)) return null
   const put = operations.findLast(operation => operation.do === 'put' && operation.id === id)
   const parentId = put?.do === 'put' && put.fields.parentId !== undefined ? put.fields.parentId : placement.parentId
-  const parent = parentId === null ? new Matrix4() : previewMatrices(level, operations).get(parentId) ?? level.worldMatrix(parentId)
+  const parent =
+    parentId === null
+      ? new Matrix4()
+      : (previewMatrices(level, operations).get(parentId) ?? level.worldMatrix(parentId))
   const wanted = parent.clone().invert().multiply(level.worldMatrix(id))
   const matrix = wanted.clone().setPosition(0, 0, 0)
   const pivot = new Vector3(...placement.pivot)
-  return { matrix, operation: { do: 'put', id, fields: {
-    kind: 'part', partId, blockId: null, rotation: [0, 0, 0, 1], scale: [1, 1, 1],
-    translation: pivot.clone().applyMatrix4(wanted).toArray(), pivot: pivot.applyMatrix4(matrix).toArray(),
-  } } }
+  return {
+    matrix,
+    operation: {
+      do: 'put',
+      id,
+      fields: {
+        kind: 'part',
+        partId,
+        blockId: null,
+        rotation: [0, 0, 0, 1],
+        scale: [1, 1, 1],
+        translation: pivot.clone().applyMatrix4(wanted).toArray(),
+        pivot: pivot.applyMatrix4(matrix).toArray(),
+      },
+    },
+  }
 }
 
 /** The numbers of a placement with its turn or its size thrown away; it goes on standing where it stands. */
@@ -92,7 +120,7 @@ function atRest({ rotation, scale }: Placement, what: BakeWhat): Pick<Placement,
 
 /** @param change from the old own axes to the new ones */
 function keepChildren(level: LevelView, id: string, change: Matrix4, skewed: string[]): Operation[] {
-  return level.children(id).map((child) => {
+  return level.children(id).map(child => {
     const placement = level.need(child)
     const wanted = change.clone().multiply(localMatrix(placement, new Matrix4()))
     const transform = decompose(wanted, placement.pivot)

@@ -16,13 +16,13 @@ const LEVEL = Math.cos(Math.PI / 180)
 const SMALLEST = 0.001
 
 /** A drawn block and where it stands. */
-export type Drawn = { block: BlockShape, translation: Vec3, rotation: Quat }
+export type Drawn = { block: BlockShape; translation: Vec3; rotation: Quat }
 
 /**
  * Drawing a block onto a surface: a press, a drag over the base, then the height.
  *
- * The base lies in the surface's plane, along the world's axes on level ground. A box is drawn from corner to corner, a round
- * shape from its middle to its rim. Corners, radii and heights come onto the grid.
+ * The base lies in the surface's plane, along the world's axes on level ground. A box is drawn from corner to corner, a
+ * round shape from its middle to its rim. Corners, radii and heights come onto the grid.
  */
 export class BlockDrawing {
   private readonly axes: Quaternion
@@ -37,13 +37,17 @@ export class BlockDrawing {
    * @param at where the surface was pressed
    * @param normal of the surface there, of unit length
    */
-  constructor(private readonly shape: BlockShape, private readonly at: Vector3, normal: Vector3) {
+  constructor(
+    private readonly shape: BlockShape,
+    private readonly at: Vector3,
+    normal: Vector3,
+  ) {
     this.axes = normal.y > LEVEL ? new Quaternion() : surfaceAxes(normal, new Vector3(1, 0, 0))
     this.plane = new Plane().setFromNormalAndCoplanarPoint(directionsOf(this.axes)[1], at)
   }
 
   /** The plane drawn in, for its grid. */
-  get base(): { origin: Vector3, axes: Quaternion } {
+  get base(): { origin: Vector3; axes: Quaternion } {
     return { origin: this.at, axes: this.axes }
   }
 

@@ -13,27 +13,34 @@ const ids = () => {
   let next = 700
   return () => testId(next++)
 }
-const matricesOf = (level: LevelView, subtree: string[]) => subtree.map(id => JSON.stringify(level.worldMatrix(id).elements)).sort()
+const matricesOf = (level: LevelView, subtree: string[]) =>
+  subtree.map(id => JSON.stringify(level.worldMatrix(id).elements)).sort()
 
 describe('a duplicate', () => {
   it('is the same subtree where it is, behind its siblings, as a change that can be taken back', () => {
-    fc.assert(fc.property(anyTree(6), fc.constantFrom('instance' as const, 'copy' as const), (tree, as) => {
-      const level = bareView(tree)
-      const before = JSON.stringify([...level.placements()])
-      const { operations, tops, made } = duplicate(level, [tree[0]!.id], as, ids())
-      const { inverse } = applyChange(level, operations)
-      const [original, copy] = [level.subtree(tree[0]!.id), level.subtree(tops[0]!)]
-      expect([...made.keys()]).toEqual(original)
-      expect(matricesOf(level, copy)).toEqual(matricesOf(level, original))
-      expect(level.children(tree[0]!.parentId).at(-1)).toBe(tops[0])
-      applyChange(level, inverse)
-      expect(JSON.stringify([...level.placements()])).toBe(before)
-    }))
+    fc.assert(
+      fc.property(anyTree(6), fc.constantFrom('instance' as const, 'copy' as const), (tree, as) => {
+        const level = bareView(tree)
+        const before = JSON.stringify([...level.placements()])
+        const { operations, tops, made } = duplicate(level, [tree[0]!.id], as, ids())
+        const { inverse } = applyChange(level, operations)
+        const [original, copy] = [level.subtree(tree[0]!.id), level.subtree(tops[0]!)]
+        expect([...made.keys()]).toEqual(original)
+        expect(matricesOf(level, copy)).toEqual(matricesOf(level, original))
+        expect(level.children(tree[0]!.parentId).at(-1)).toBe(tops[0])
+        applyChange(level, inverse)
+        expect(JSON.stringify([...level.placements()])).toBe(before)
+      }),
+    )
   })
 
   it('as an instance shares its block, as a copy has one of its own, shared among the copies', () => {
     const block = { id: testId(50), color: '#aabbcc', shape: FIRST_BLOCKS.box }
-    const level = () => bareView([1, 2].map(n => testPlacement(n, { kind: 'block', blockId: block.id })), { blocks: [block] })
+    const level = () =>
+      bareView(
+        [1, 2].map(n => testPlacement(n, { kind: 'block', blockId: block.id })),
+        { blocks: [block] },
+      )
     const shared = level()
     applyChange(shared, duplicate(shared, [testId(1), testId(2)], 'instance', ids()).operations)
     expect([...shared.placements()].map(({ blockId }) => blockId)).toEqual(Array.from({ length: 4 }, () => block.id))
@@ -68,22 +75,49 @@ describe('the same step once more', () => {
   })
 
   it('is the same move, turn and size as a whole, also inside turned parents', () => {
-    fc.assert(fc.property(anyVec3, anyQuat, anyVec3, anyQuat, fc.double({ min: 0.5, max: 2, noNaN: true }), anyVec3, (at, rotation, way, turn, size, pivot) => {
-      const level = bareView([
-        testPlacement(1, { translation: at, rotation, scale: [2, 2, 2] }),
-        testPlacement(2, { parentId: testId(1), pivot }), testPlacement(3, { parentId: testId(1), pivot, translation: way, rotation: turn, scale: [size, size, size] }),
-      ])
-      const [from, to] = [level.worldMatrix(testId(2)).clone(), level.worldMatrix(testId(3)).clone()]
-      applyChange(level, stepOn(level, [testId(3)], { from, to }))
-      const expected = to.clone().multiply(from.clone().invert()).multiply(to)
-      const largest = Math.max(...expected.elements.map(Math.abs))
-      level.worldMatrix(testId(3)).elements.forEach((value, i) => expect(Math.abs(value - expected.elements[i]!) / largest).toBeLessThan(1e-7))
-    }))
+    fc.assert(
+      fc.property(
+        anyVec3,
+        anyQuat,
+        anyVec3,
+        anyQuat,
+        fc.double({ min: 0.5, max: 2, noNaN: true }),
+        anyVec3,
+        (at, rotation, way, turn, size, pivot) => {
+          const level = bareView([
+            testPlacement(1, { translation: at, rotation, scale: [2, 2, 2] }),
+            testPlacement(2, { parentId: testId(1), pivot }),
+            testPlacement(3, {
+              parentId: testId(1),
+              pivot,
+              translation: way,
+              rotation: turn,
+              scale: [size, size, size],
+            }),
+          ])
+          const [from, to] = [level.worldMatrix(testId(2)).clone(), level.worldMatrix(testId(3)).clone()]
+          applyChange(level, stepOn(level, [testId(3)], { from, to }))
+          const expected = to.clone().multiply(from.clone().invert()).multiply(to)
+          const largest = Math.max(...expected.elements.map(Math.abs))
+          level
+            .worldMatrix(testId(3))
+            .elements.forEach((value, i) =>
+              expect(Math.abs(value - expected.elements[i]!) / largest).toBeLessThan(1e-7),
+            )
+        },
+      ),
+    )
   })
 })
 
 it('an instance of something else shows it, where it is', () => {
   const crate = testPlacement(1, { kind: 'part', partId: testId(9), translation: [5, 5, 5] })
   const other = testPlacement(2, { kind: 'block', blockId: testId(8), rotation: degreesToQuat([0, 90, 0]) })
-  expect({ ...other, ...asInstanceOf(crate) }).toMatchObject({ kind: 'part', partId: testId(9), blockId: null, translation: [0, 0, 0], rotation: other.rotation })
+  expect({ ...other, ...asInstanceOf(crate) }).toMatchObject({
+    kind: 'part',
+    partId: testId(9),
+    blockId: null,
+    translation: [0, 0, 0],
+    rotation: other.rotation,
+  })
 })

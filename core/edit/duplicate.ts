@@ -24,13 +24,20 @@ export type Duplication = {
 /**
  * The operations that put a duplicate of each placement, with all below it, where it is, behind its siblings.
  *
- * Instances share their parts and blocks. Copies have blocks of their own; things that shared one share the new one. The topmost have names of their own.
- * What hangs below another of the chosen is not duplicated twice. The duplicate of one copy of an arrangement stands beside that.
+ * Instances share their parts and blocks. Copies have blocks of their own; things that shared one share the new one.
+ * The topmost have names of their own. What hangs below another of the chosen is not duplicated twice. The duplicate of
+ * one copy of an arrangement stands beside that.
  *
  * @param newId makes an id for each
  * @param names gives a duplicate its name; without it the next free number
  */
-export function duplicate(level: LevelView, ids: Iterable<string>, as: DuplicateAs, newId: () => string, names: Pick<FreeNames, 'like'> = new FreeNames(level)): Duplication {
+export function duplicate(
+  level: LevelView,
+  ids: Iterable<string>,
+  as: DuplicateAs,
+  newId: () => string,
+  names: Pick<FreeNames, 'like'> = new FreeNames(level),
+): Duplication {
   const blocks = new Map<string, string>()
   const made = new Map<string, string>()
   /** Of a copy's source as well. */
@@ -47,7 +54,7 @@ export function duplicate(level: LevelView, ids: Iterable<string>, as: Duplicate
     return blocks.get(blockId)!
   }
   const tops = topmost(level, new Set(ids))
-  const puts = tops.flatMap((top) => {
+  const puts = tops.flatMap(top => {
     const isCopy = copyOf(top) !== null
     const source = isCopy ? sourceOfCopy(level, top) : top
     const below = level.subtree(source)
@@ -58,7 +65,10 @@ export function duplicate(level: LevelView, ids: Iterable<string>, as: Duplicate
     const beside = isCopy ? besideArrangement(level, top) : { parentId: level.need(top).parentId }
     return below.map((from): Operation => {
       const { id: _id, ...fields } = level.need(from)
-      const place = from === source ? { ...beside, order: nextOrder(beside.parentId), name: names.like(fields.name) } : { parentId: own.get(fields.parentId!)! }
+      const place =
+        from === source
+          ? { ...beside, order: nextOrder(beside.parentId), name: names.like(fields.name) }
+          : { parentId: own.get(fields.parentId!)! }
       return { do: 'put', id: own.get(from)!, fields: { ...fields, ...place, blockId: blockFor(fields.blockId) } }
     })
   })
@@ -67,16 +77,21 @@ export function duplicate(level: LevelView, ids: Iterable<string>, as: Duplicate
     return { do: 'put-block', id: to, fields }
   })
   // Only now all are known that an arrangement among them may depend on.
-  const referring = puts.map((put): Operation => put.do === 'put' && put.fields.own && put.fields.kind === 'arrangement' ? { ...put, fields: { ...put.fields, own: referringTo(put.fields.own, id => newOf.get(id) ?? id) } } : put)
+  const referring = puts.map(
+    (put): Operation =>
+      put.do === 'put' && put.fields.own && put.fields.kind === 'arrangement'
+        ? { ...put, fields: { ...put.fields, own: referringTo(put.fields.own, id => newOf.get(id) ?? id) } }
+        : put,
+  )
   return { operations: [...blockPuts, ...referring], tops: tops.map(id => made.get(id)!), made }
 }
 
 /** The step from one place to another, in the world. */
-export type Step = { from: Matrix4, to: Matrix4 }
+export type Step = { from: Matrix4; to: Matrix4 }
 
 /**
- * The operations that take placements a step on: by the same way in the world if it only moved, else by the same move, turn and
- * size as a whole.
+ * The operations that take placements a step on: by the same way in the world if it only moved, else by the same move,
+ * turn and size as a whole.
  *
  * @param level with the placements in it
  */
@@ -88,13 +103,17 @@ export function stepOn(level: LevelView, ids: readonly string[], { from, to }: S
     return moveTops(level, ids, new Vector3().setFromMatrixPosition(to).sub(new Vector3().setFromMatrixPosition(from)))
   }
   const step = to.clone().multiply(from.clone().invert())
-  return ids.map((id) => {
+  return ids.map(id => {
     const wanted = level.parentMatrix(id).clone().invert().multiply(step).multiply(level.worldMatrix(id))
     return { do: 'put', id, fields: decompose(wanted, level.need(id).pivot) }
   })
 }
 
 /** The fields that make a placement an instance of another: it shows the same, where it is. */
-export function asInstanceOf({ kind, partId, blockId }: Placement): Pick<Placement, 'kind' | 'partId' | 'blockId' | 'own'> {
+export function asInstanceOf({
+  kind,
+  partId,
+  blockId,
+}: Placement): Pick<Placement, 'kind' | 'partId' | 'blockId' | 'own'> {
   return { kind, partId, blockId, own: {} }
 }

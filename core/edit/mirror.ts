@@ -11,27 +11,46 @@ import { topmost } from '../level/tree'
 import { decompose, isSheared } from '../math/transform'
 
 /** A plane of the world; the normal is of unit length. */
-export type MirrorPlane = { point: Vec3, normal: Vec3 }
+export type MirrorPlane = { point: Vec3; normal: Vec3 }
 
 /** The reflection across a plane (Householder). */
 export function reflection({ point, normal: [x, y, z] }: MirrorPlane): Matrix4 {
   const away = 2 * (point[0] * x + point[1] * y + point[2] * z)
   return new Matrix4().set(
-    1 - 2 * x * x, -2 * x * y, -2 * x * z, away * x,
-    -2 * x * y, 1 - 2 * y * y, -2 * y * z, away * y,
-    -2 * x * z, -2 * y * z, 1 - 2 * z * z, away * z,
-    0, 0, 0, 1,
+    1 - 2 * x * x,
+    -2 * x * y,
+    -2 * x * z,
+    away * x,
+    -2 * x * y,
+    1 - 2 * y * y,
+    -2 * y * z,
+    away * y,
+    -2 * x * z,
+    -2 * y * z,
+    1 - 2 * z * z,
+    away * z,
+    0,
+    0,
+    0,
+    1,
   )
 }
 
 /**
- * The operations that put things, or duplicates of them, to their mirror images. One of their sizes becomes negative, which stage,
- * file and baking take for what it is.
+ * The operations that put things, or duplicates of them, to their mirror images. One of their sizes becomes negative,
+ * which stage, file and baking take for what it is.
  *
  * @param as null moves the things themselves
- * @returns the operations, the ids of what stands mirrored, and of those the ones whose look no position, turn and size can keep
+ * @returns the operations, the ids of what stands mirrored, and of those the ones whose look no position, turn and size
+ *   can keep
  */
-export function mirrorPlacements(level: LevelView, ids: Iterable<string>, plane: MirrorPlane, as: DuplicateAs | null, newId: () => string): Reparenting & { tops: string[] } {
+export function mirrorPlacements(
+  level: LevelView,
+  ids: Iterable<string>,
+  plane: MirrorPlane,
+  as: DuplicateAs | null,
+  newId: () => string,
+): Reparenting & { tops: string[] } {
   const across = reflection(plane)
   const from = topmost(level, new Set(ids))
   const mirrored = (id: string) => {
@@ -40,14 +59,20 @@ export function mirrorPlacements(level: LevelView, ids: Iterable<string>, plane:
     return decompose(inParent, level.need(id).pivot)
   }
   const sheared: string[] = []
-  if (as === null) return { operations: from.map(id => ({ do: 'put', id, fields: mirrored(id) })), tops: from, skewed: sheared }
+  if (as === null)
+    return { operations: from.map(id => ({ do: 'put', id, fields: mirrored(id) })), tops: from, skewed: sheared }
   const { operations, tops, made } = duplicate(level, from, as, newId)
   const placed = from.map((id): Operation => ({ do: 'put', id: made.get(id)!, fields: mirrored(id) }))
   return { operations: [...operations, ...placed], tops, skewed: sheared.map(id => made.get(id)!) }
 }
 
 /** Those of some things whose pivots lie on one side of a plane, and those that do not. */
-export function bySide(level: LevelView, ids: readonly string[], { point, normal }: MirrorPlane, side: 1 | -1): { on: string[], off: string[] } {
+export function bySide(
+  level: LevelView,
+  ids: readonly string[],
+  { point, normal }: MirrorPlane,
+  side: 1 | -1,
+): { on: string[]; off: string[] } {
   const isOn = (id: string) => {
     const pivot = new Vector3(...level.need(id).pivot).applyMatrix4(level.worldMatrix(id))
     return pivot.sub(new Vector3(...point)).dot(new Vector3(...normal)) * side > 0
@@ -67,14 +92,20 @@ export function planeOfMirror(level: LevelView, id: string): MirrorPlane {
   world.extractBasis(...axes)
   const { own, pivot } = level.need(id)
   const axis = isArrangement(own) && own.rule.type === 'mirror' ? own.rule.axis : 0
-  // A plane across one axis is at right angles to it only as long as the others are; the images are made in the mirror's own axes.
-  const normal = axes[(axis + 1) % 3]!.clone().cross(axes[(axis + 2) % 3]!).normalize()
-  return { point: new Vector3(...pivot).setComponent(axis, 0).applyMatrix4(world).toArray() as Vec3, normal: normal.toArray() as Vec3 }
+  // A plane across one axis is at right angles to it only as long as the others are; the images are made in the
+  // mirror's own axes.
+  const normal = axes[(axis + 1) % 3]!.clone()
+    .cross(axes[(axis + 2) % 3]!)
+    .normalize()
+  return {
+    point: new Vector3(...pivot).setComponent(axis, 0).applyMatrix4(world).toArray() as Vec3,
+    normal: normal.toArray() as Vec3,
+  }
 }
 
 /**
- * The operations that move the plane of a live mirror along its normal while what it mirrors stays where it is; the images move by
- * twice as much.
+ * The operations that move the plane of a live mirror along its normal while what it mirrors stays where it is; the
+ * images move by twice as much.
  *
  * @param by metres of the world
  */

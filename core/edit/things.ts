@@ -23,7 +23,7 @@ export type Things = {
   layers: Pick<Layer, 'id' | 'name' | 'color'>[]
   blocks: Block[]
   /** What the parts are called, for when they are not there. */
-  parts: { id: string, name: string }[]
+  parts: { id: string; name: string }[]
 }
 
 /**
@@ -34,29 +34,55 @@ export type Things = {
  * @param newId for what stands for a copy
  * @throws RangeError for more things than can be copied at once
  */
-export function gatherThings(level: LevelView, ids: Iterable<string>, lowest: number | null, partName: (id: string) => string, newId: () => string): Things {
+export function gatherThings(
+  level: LevelView,
+  ids: Iterable<string>,
+  lowest: number | null,
+  partName: (id: string) => string,
+  newId: () => string,
+): Things {
   const chosen = [...topmost(level, new Set(ids))]
   const placements: Placement[] = []
   for (const id of chosen) {
     const copy = copyOf(id) ? level.copy(id)! : null
     const top = copy?.source.id ?? id
-    const world = copy ? level.worldMatrix(copyOf(id)!.arrangementId).clone().multiply(copyMatrix(copy)) : level.worldMatrix(id)
+    const world = copy
+      ? level.worldMatrix(copyOf(id)!.arrangementId).clone().multiply(copyMatrix(copy))
+      : level.worldMatrix(id)
     const own = new Map(level.subtree(top).map(below => [below, copy ? newId() : below]))
-    if (placements.length + own.size > MOST_THINGS) throw new RangeError(`More than ${MOST_THINGS.toLocaleString('en')} things cannot be copied at once.`)
+    if (placements.length + own.size > MOST_THINGS)
+      throw new RangeError(`More than ${MOST_THINGS.toLocaleString('en')} things cannot be copied at once.`)
     for (const [below, name] of own) {
       const placement = level.need(below)
-      placements.push(below === top
-        ? { ...placement, ...decompose(world, placement.pivot), own: referringTo(placement.own, given => own.get(given) ?? given), id: name, parentId: null, order: placements.length }
-        : { ...placement, own: referringTo(placement.own, given => own.get(given) ?? given), id: name, parentId: own.get(placement.parentId!)! })
+      placements.push(
+        below === top
+          ? {
+              ...placement,
+              ...decompose(world, placement.pivot),
+              own: referringTo(placement.own, given => own.get(given) ?? given),
+              id: name,
+              parentId: null,
+              order: placements.length,
+            }
+          : {
+              ...placement,
+              own: referringTo(placement.own, given => own.get(given) ?? given),
+              id: name,
+              parentId: own.get(placement.parentId!)!,
+            },
+      )
     }
   }
   const lead = placements.findLast(({ parentId }) => parentId === null)!
-  const uses = (key: 'layerId' | 'blockId' | 'partId') => [...new Set(placements.flatMap(placement => placement[key] ?? []))]
+  const uses = (key: 'layerId' | 'blockId' | 'partId') => [
+    ...new Set(placements.flatMap(placement => placement[key] ?? [])),
+  ]
   return {
-    format: 'handy-grid things', version: 1,
+    format: 'handy-grid things',
+    version: 1,
     foot: [lead.translation[0], lowest ?? lead.translation[1], lead.translation[2]],
     placements,
-    layers: uses('layerId').flatMap((id) => {
+    layers: uses('layerId').flatMap(id => {
       const layer = level.layers.get(id)
       return layer ? [{ id, name: layer.name, color: layer.color }] : []
     }),
@@ -74,13 +100,19 @@ export type Pasting = {
 }
 
 /**
- * The operations that put things into a level, at the top. Layers are found by their names, and made where there is none; blocks
- * that the level has as they are are shared.
+ * The operations that put things into a level, at the top. Layers are found by their names, and made where there is
+ * none; blocks that the level has as they are are shared.
  *
  * @param at where their foot comes to stand; null leaves them where they were
  * @param hasPart whether a part is there
  */
-export function pasteThings(level: LevelView, things: Things, at: Vec3 | null, hasPart: (id: string) => boolean, newId: () => string): Pasting {
+export function pasteThings(
+  level: LevelView,
+  things: Things,
+  at: Vec3 | null,
+  hasPart: (id: string) => boolean,
+  newId: () => string,
+): Pasting {
   const ids = new Map(things.placements.map(({ id }) => [id, newId()]))
   const operations: Operation[] = []
   const layerByName = new Map([...level.layers.values()].map(({ id, name }) => [name, id]))
@@ -90,14 +122,21 @@ export function pasteThings(level: LevelView, things: Things, at: Vec3 | null, h
     if (!layerByName.has(name)) {
       const made = newId()
       layerByName.set(name, made)
-      operations.push({ do: 'put-layer', id: made, fields: { name, color, visible: true, locked: false, order: order++ } })
+      operations.push({
+        do: 'put-layer',
+        id: made,
+        fields: { name, color, visible: true, locked: false, order: order++ },
+      })
     }
     layers.set(id, layerByName.get(name)!)
   }
   const blocks = new Map<string, string>()
   for (const { id, ...fields } of things.blocks) {
     const there = level.blocks.get(id)
-    const isSame = there && JSON.stringify({ shape: there.shape, color: there.color }) === JSON.stringify({ shape: fields.shape, color: fields.color })
+    const isSame =
+      there
+      && JSON.stringify({ shape: there.shape, color: there.color })
+        === JSON.stringify({ shape: fields.shape, color: fields.color })
     blocks.set(id, isSame ? id : newId())
     if (!isSame) operations.push({ do: 'put-block', id: blocks.get(id)!, fields })
   }
@@ -111,17 +150,28 @@ export function pasteThings(level: LevelView, things: Things, at: Vec3 | null, h
     const id = ids.get(from)!
     const isTop = fields.parentId === null
     if (isTop) tops.push(id)
-    const isMissing = fields.partId !== null && !hasPart(fields.partId) || fields.blockId !== null && !blocks.has(fields.blockId)
+    const isMissing =
+      (fields.partId !== null && !hasPart(fields.partId)) || (fields.blockId !== null && !blocks.has(fields.blockId))
     if (isMissing) missing.add(things.parts.find(part => part.id === fields.partId)?.name ?? 'a block')
-    operations.push({ do: 'put', id, fields: {
-      ...fields,
-      ...isMissing ? { kind: 'group' as const, partId: null, own: {} } : { own: referringTo(fields.own, given => ids.get(given) ?? given) },
-      blockId: isMissing || fields.blockId === null ? null : blocks.get(fields.blockId)!,
-      layerId: fields.layerId === null ? null : layers.get(fields.layerId) ?? null,
-      ...isTop
-        ? { order: last++, name: taken.has(fields.name) ? names.like(fields.name) : fields.name, translation: new Vector3(...fields.translation).add(shift).toArray() }
-        : { parentId: ids.get(fields.parentId!)! },
-    } })
+    operations.push({
+      do: 'put',
+      id,
+      fields: {
+        ...fields,
+        ...(isMissing
+          ? { kind: 'group' as const, partId: null, own: {} }
+          : { own: referringTo(fields.own, given => ids.get(given) ?? given) }),
+        blockId: isMissing || fields.blockId === null ? null : blocks.get(fields.blockId)!,
+        layerId: fields.layerId === null ? null : (layers.get(fields.layerId) ?? null),
+        ...(isTop
+          ? {
+              order: last++,
+              name: taken.has(fields.name) ? names.like(fields.name) : fields.name,
+              translation: new Vector3(...fields.translation).add(shift).toArray(),
+            }
+          : { parentId: ids.get(fields.parentId!)! }),
+      },
+    })
   }
   return { operations, tops, missing: [...missing] }
 }

@@ -11,8 +11,14 @@ import { axesOfMatrix } from './handles/axes'
 import { movePlacements } from './handles/move'
 import { turnPlacements } from './handles/turn'
 
-/** A placement's numbers in the world's axes: where its pivot is, in metres, and how it is turned, in degrees; its size as factors of its own. */
-export function worldNumbers({ pivot, scale }: Pick<Placement, 'pivot' | 'scale'>, matrix: Matrix4): Record<TransformRow, Vec3> {
+/**
+ * A placement's numbers in the world's axes: where its pivot is, in metres, and how it is turned, in degrees; its size
+ * as factors of its own.
+ */
+export function worldNumbers(
+  { pivot, scale }: Pick<Placement, 'pivot' | 'scale'>,
+  matrix: Matrix4,
+): Record<TransformRow, Vec3> {
   return {
     position: new Vector3(...pivot).applyMatrix4(matrix).toArray().map(tidy) as Vec3,
     turn: quatToDegrees(axesOfMatrix(matrix, scale).toArray() as Quat).map(tidy) as Vec3,
@@ -21,10 +27,17 @@ export function worldNumbers({ pivot, scale }: Pick<Placement, 'pivot' | 'scale'
 }
 
 /**
- * The operations that change one number of a placement, as it is in the world's axes, and leave all others as they are there.
+ * The operations that change one number of a placement, as it is in the world's axes, and leave all others as they are
+ * there.
  * @param next makes the new number of the one that is there
  */
-export function changeWorldNumber(level: Level, id: string, row: TransformRow, axis: 0 | 1 | 2, next: (now: number, id: string) => number): Operation[] {
+export function changeWorldNumber(
+  level: Level,
+  id: string,
+  row: TransformRow,
+  axis: 0 | 1 | 2,
+  next: (now: number, id: string) => number,
+): Operation[] {
   if (row === 'size') return changeTransformNumber(level, [id], row, axis, next)
   const now = worldNumbers(level.need(id), level.worldMatrix(id))[row]
   const changed = now.with(axis, next(now[axis], id)) as Vec3

@@ -7,9 +7,14 @@ import { planOptionsSchema } from './plan/options'
 import { tableOptionsSchema } from './table/write-table'
 
 /** What a level file has besides the level. */
-export const levelFileOptionsSchema = z.object({ /** All its changes, with what takes them back. */ journal: flag(false) })
+export const levelFileOptionsSchema = z.object({
+  /** All its changes, with what takes them back. */ journal: flag(false),
+})
 
-/** All there is to say about one format that levels are handed over in. How each is written stands with the server's writers. */
+/**
+ * All there is to say about one format that levels are handed over in. How each is written stands with the server's
+ * writers.
+ */
 export type FormatDefinition = {
   /** What people call it. */
   title: string
@@ -23,40 +28,74 @@ export type FormatDefinition = {
   options: z.ZodObject
 }
 
-/** Every format that levels are handed over in, in the order people are shown them. A further one is a line here and a writer. */
+/**
+ * Every format that levels are handed over in, in the order people are shown them. A further one is a line here and a
+ * writer.
+ */
 export const FORMATS = {
   glb: {
-    title: 'glTF', ending: 'glb', mediaType: 'model/gltf-binary', options: glbOptionsSchema,
+    title: 'glTF',
+    ending: 'glb',
+    mediaType: 'model/gltf-binary',
+    options: glbOptionsSchema,
     keeps: 'Tree, names, meshes with textures, cameras, lights, markers, copies; and what brings the level back here.',
     loses: 'Area lights become spots.',
   },
   usdz: {
-    title: 'USD, packed', ending: 'usdz', mediaType: 'model/vnd.usdz+zip', options: usdOptionsSchema,
-    keeps: 'Tree, meshes once with textures, cameras, lights, copies by point instancers.', loses: 'Rules, layers, measures; it does not come back.',
+    title: 'USD, packed',
+    ending: 'usdz',
+    mediaType: 'model/vnd.usdz+zip',
+    options: usdOptionsSchema,
+    keeps: 'Tree, meshes once with textures, cameras, lights, copies by point instancers.',
+    loses: 'Rules, layers, measures; it does not come back.',
   },
   usda: {
-    title: 'USD, as text', ending: 'usda', mediaType: 'text/plain; charset=utf-8', options: usdOptionsSchema,
-    keeps: 'The same, in a file that can be read and compared.', loses: 'The pictures of textures lie beside it only in the packed form.',
+    title: 'USD, as text',
+    ending: 'usda',
+    mediaType: 'text/plain; charset=utf-8',
+    options: usdOptionsSchema,
+    keeps: 'The same, in a file that can be read and compared.',
+    loses: 'The pictures of textures lie beside it only in the packed form.',
   },
   table: {
-    title: 'Table of placements', ending: 'csv', mediaType: 'text/csv; charset=utf-8', options: tableOptionsSchema,
-    keeps: 'Where everything is, in the axes, units and angles of your choice; it can be changed and brought in again.', loses: 'Meshes, rules, and the fields of cameras, lights and markers.',
+    title: 'Table of placements',
+    ending: 'csv',
+    mediaType: 'text/csv; charset=utf-8',
+    options: tableOptionsSchema,
+    keeps: 'Where everything is, in the axes, units and angles of your choice; it can be changed and brought in again.',
+    loses: 'Meshes, rules, and the fields of cameras, lights and markers.',
   },
   level: {
-    title: 'Level file', ending: 'handygrid', mediaType: 'application/zip', options: levelFileOptionsSchema,
-    keeps: 'Everything, with the parts and their textures: it comes back to the last digit.', loses: 'Nothing but the workshops that parts were made in.',
+    title: 'Level file',
+    ending: 'handygrid',
+    mediaType: 'application/zip',
+    options: levelFileOptionsSchema,
+    keeps: 'Everything, with the parts and their textures: it comes back to the last digit.',
+    loses: 'Nothing but the workshops that parts were made in.',
   },
   svg: {
-    title: 'Plan sheet, SVG', ending: 'svg', mediaType: 'image/svg+xml', options: planOptionsSchema,
-    keeps: 'A drawing to scale with names, measures and the parts\' counts, in groups by layer.', loses: 'The third dimension.',
+    title: 'Plan sheet, SVG',
+    ending: 'svg',
+    mediaType: 'image/svg+xml',
+    options: planOptionsSchema,
+    keeps: "A drawing to scale with names, measures and the parts' counts, in groups by layer.",
+    loses: 'The third dimension.',
   },
   pdf: {
-    title: 'Plan sheet, PDF', ending: 'pdf', mediaType: 'application/pdf', options: planOptionsSchema,
-    keeps: 'The same for the printer, A4 to A1; with the bill of parts if you like.', loses: 'The third dimension; layers.',
+    title: 'Plan sheet, PDF',
+    ending: 'pdf',
+    mediaType: 'application/pdf',
+    options: planOptionsSchema,
+    keeps: 'The same for the printer, A4 to A1; with the bill of parts if you like.',
+    loses: 'The third dimension; layers.',
   },
   bill: {
-    title: 'Bill of parts', ending: 'csv', mediaType: 'text/csv; charset=utf-8', options: billOptionsSchema,
-    keeps: 'Parts with counts, sizes and triangles, by layer.', loses: 'Where they are.',
+    title: 'Bill of parts',
+    ending: 'csv',
+    mediaType: 'text/csv; charset=utf-8',
+    options: billOptionsSchema,
+    keeps: 'Parts with counts, sizes and triangles, by layer.',
+    loses: 'Where they are.',
   },
 } as const satisfies Record<string, FormatDefinition>
 

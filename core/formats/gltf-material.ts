@@ -23,20 +23,27 @@ export class MaterialReader {
       ['baseColor', material.getBaseColorTexture(), material.getBaseColorTextureInfo()],
       ['metallicRoughness', material.getMetallicRoughnessTexture(), material.getMetallicRoughnessTextureInfo()],
       ['normal', material.getNormalTexture(), material.getNormalTextureInfo(), material.getNormalScale()],
-      ['occlusion', material.getOcclusionTexture(), material.getOcclusionTextureInfo(), material.getOcclusionStrength()],
+      [
+        'occlusion',
+        material.getOcclusionTexture(),
+        material.getOcclusionTextureInfo(),
+        material.getOcclusionStrength(),
+      ],
       ['emissive', material.getEmissiveTexture(), material.getEmissiveTextureInfo()],
     ]
-    const textures = slots.flatMap(([slot, texture, info, strength]) => texture && info ? [[slot, this.textureOf(texture, info, strength)] as const] : [])
+    const textures = slots.flatMap(([slot, texture, info, strength]) =>
+      texture && info ? [[slot, this.textureOf(texture, info, strength)] as const] : [],
+    )
     return {
       name: material.getName(),
       baseColor: [r, g, b],
       roughness: material.getRoughnessFactor(),
       metallic: material.getMetallicFactor(),
       emissive: material.getEmissiveFactor(),
-      ...mode === 'BLEND' || mode === 'MASK' && alpha < 1 ? { opacity: alpha } : {},
-      ...mode === 'MASK' ? { cutoff: material.getAlphaCutoff() } : {},
-      ...material.getDoubleSided() ? { doubleSided: true } : {},
-      ...textures.length > 0 ? { textures: Object.fromEntries(textures) } : {},
+      ...(mode === 'BLEND' || (mode === 'MASK' && alpha < 1) ? { opacity: alpha } : {}),
+      ...(mode === 'MASK' ? { cutoff: material.getAlphaCutoff() } : {}),
+      ...(material.getDoubleSided() ? { doubleSided: true } : {}),
+      ...(textures.length > 0 ? { textures: Object.fromEntries(textures) } : {}),
     }
   }
 
@@ -48,9 +55,22 @@ export class MaterialReader {
     return {
       ...this.nameOf(texture),
       texCoord: texCoord === 0 ? 0 : 1,
-      sampler: { wrapS: info.getWrapS(), wrapT: info.getWrapT(), ...minFilter ? { minFilter } : {}, ...magFilter ? { magFilter } : {} },
-      ...transform ? { transform: { offset: transform.getOffset(), rotation: transform.getRotation(), scale: transform.getScale() } } : {},
-      ...strength === 1 ? {} : { strength },
+      sampler: {
+        wrapS: info.getWrapS(),
+        wrapT: info.getWrapT(),
+        ...(minFilter ? { minFilter } : {}),
+        ...(magFilter ? { magFilter } : {}),
+      },
+      ...(transform
+        ? {
+            transform: {
+              offset: transform.getOffset(),
+              rotation: transform.getRotation(),
+              scale: transform.getScale(),
+            },
+          }
+        : {}),
+      ...(strength === 1 ? {} : { strength }),
     }
   }
 
@@ -60,7 +80,10 @@ export class MaterialReader {
     const stored = STORED_PICTURE.exec(texture.getURI())?.[1]
     const bytes = texture.getImage()
     const type = stored ? PICTURE_TYPES.find(each => each === texture.getMimeType()) : bytes && pictureTypeOf(bytes)
-    if (!type) throw new GlbError(`the picture ${texture.getName() || texture.getURI() || 'of a texture'} is neither a PNG, a JPEG nor a WebP`)
+    if (!type)
+      throw new GlbError(
+        `the picture ${texture.getName() || texture.getURI() || 'of a texture'} is neither a PNG, a JPEG nor a WebP`,
+      )
     const picture = stored ?? bytesToHex(sha256(bytes!))
     if (!stored) this.pictures.set(picture, { type, bytes: bytes! })
     this.names.set(texture, { picture, type })

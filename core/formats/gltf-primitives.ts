@@ -1,4 +1,10 @@
-import type { Accessor, Mesh as GltfMesh, Node as GltfNode, Primitive as GltfPrimitive, Skin as GltfSkin } from '@gltf-transform/core'
+import type {
+  Accessor,
+  Mesh as GltfMesh,
+  Node as GltfNode,
+  Primitive as GltfPrimitive,
+  Skin as GltfSkin,
+} from '@gltf-transform/core'
 import { Primitive as PrimitiveMode } from '@gltf-transform/core'
 import { Matrix4, Vector3 } from 'three'
 import { FARTHEST } from '../math/farthest'
@@ -17,16 +23,25 @@ export class PrimitiveReader {
   /** @param most triangles that are taken in */
   constructor(private readonly most = MOST_TRIANGLES) {}
 
-  /** A shape in its own axes; in the world's if it is a skin, which stands where its joints say. @param node that shows it */
+  /**
+   * A shape in its own axes; in the world's if it is a skin, which stands where its joints say.
+   *
+   * @param node that shows it
+   */
   primitivesOf(mesh: GltfMesh, node: GltfNode | null): Primitive[] {
     const where = mesh.getName() || node?.getName() || 'a mesh'
-    return mesh.listPrimitives().flatMap(primitive => this.readPrimitive(primitive, where, node?.getSkin() ?? null) ?? [])
+    return mesh
+      .listPrimitives()
+      .flatMap(primitive => this.readPrimitive(primitive, where, node?.getSkin() ?? null) ?? [])
   }
 
   /** Counts triangles that are taken in. @throws GlbError beyond what is */
   count(triangles: number): void {
     this.triangles += triangles
-    if (this.triangles > this.most) throw new GlbError(`it has more than ${this.most.toLocaleString('en')} triangles, which is more than is taken in here`)
+    if (this.triangles > this.most)
+      throw new GlbError(
+        `it has more than ${this.most.toLocaleString('en')} triangles, which is more than is taken in here`,
+      )
   }
 
   private readPrimitive(primitive: GltfPrimitive, where: string, skin: GltfSkin | null): Primitive | null {
@@ -39,11 +54,14 @@ export class PrimitiveReader {
     if (order.length < 3) return null
     const count = position.getCount()
     const positions = skinned(primitive, skin, floats(position, 3))
-    if (positions.some(value => !(Math.abs(value) <= FARTHEST))) throw new GlbError(`${where}: a vertex is nowhere, or too far away`)
-    if (order.some(vertex => vertex >= count)) throw new GlbError(`${where}: a triangle names a vertex that is not there`)
-    if (primitive.listTargets().length > 0) this.notes.add('Shapes to blend to are left out; it is taken as it is without them.')
+    if (positions.some(value => !(Math.abs(value) <= FARTHEST)))
+      throw new GlbError(`${where}: a vertex is nowhere, or too far away`)
+    if (order.some(vertex => vertex >= count))
+      throw new GlbError(`${where}: a triangle names a vertex that is not there`)
+    if (primitive.listTargets().length > 0)
+      this.notes.add('Shapes to blend to are left out; it is taken as it is without them.')
     const normals = primitive.getAttribute('NORMAL')
-    const uvs = [0, 1].flatMap((set) => {
+    const uvs = [0, 1].flatMap(set => {
       const found = primitive.getAttribute(`TEXCOORD_${set}`)
       return found?.getCount() === count ? [floats(found, 2)] : []
     })
@@ -52,8 +70,10 @@ export class PrimitiveReader {
       material: this.materialOf(primitive, uvs.length),
       positions,
       indices: order,
-      ...uvs.length > 0 ? { uvs } : {},
-      ...color?.getCount() === count ? { colors: withOpacity(floats(color, color.getElementSize()), color.getElementSize()) } : {},
+      ...(uvs.length > 0 ? { uvs } : {}),
+      ...(color?.getCount() === count
+        ? { colors: withOpacity(floats(color, color.getElementSize()), color.getElementSize()) }
+        : {}),
     }
     // Of a skin the normals are worked out anew as well: they would lie as before it was bent.
     if (!normals || normals.getCount() !== count || skin) return flat(given)
@@ -63,11 +83,13 @@ export class PrimitiveReader {
   /** Without textures for which there are no coordinates. */
   private materialOf(primitive: GltfPrimitive, sets: number): Material {
     const { textures, ...material } = this.materials.read(primitive.getMaterial())
-    const kept = TEXTURE_SLOTS.flatMap(slot => textures?.[slot] && textures[slot].texCoord < sets ? [[slot, textures[slot]] as const] : [])
-    if (kept.length < Object.keys(textures ?? {}).length) this.notes.add('A texture is left out, because there are no texture coordinates for it.')
+    const kept = TEXTURE_SLOTS.flatMap(slot =>
+      textures?.[slot] && textures[slot].texCoord < sets ? [[slot, textures[slot]] as const] : [],
+    )
+    if (kept.length < Object.keys(textures ?? {}).length)
+      this.notes.add('A texture is left out, because there are no texture coordinates for it.')
     return kept.length > 0 ? { ...material, textures: Object.fromEntries(kept) } : material
   }
-
 }
 
 /**
@@ -85,7 +107,11 @@ export function readPlainMesh(mesh: GltfMesh, reader: PrimitiveReader): Mesh {
 
 /** @throws GlbError if something of a primitive would have to be made up */
 function demandPlain(primitive: GltfPrimitive): void {
-  const [position, normal, indices] = [primitive.getAttribute('POSITION'), primitive.getAttribute('NORMAL'), primitive.getIndices()]
+  const [position, normal, indices] = [
+    primitive.getAttribute('POSITION'),
+    primitive.getAttribute('NORMAL'),
+    primitive.getIndices(),
+  ]
   if (!position || !normal || !indices) throw new GlbError('the mesh needs positions, normals and indices')
   if (primitive.getMode() !== PrimitiveMode.Mode.TRIANGLES) throw new GlbError('the mesh is not made of triangles')
   const count = position.getCount()
@@ -96,7 +122,11 @@ function demandPlain(primitive: GltfPrimitive): void {
     const accessor = primitive.getAttribute(name)
     if (!accessor) continue
     const array = accessor.getArray()
-    const isWhole = accessor.getType() === type && accessor.getCount() === count && array instanceof Float32Array && array.every(Number.isFinite)
+    const isWhole =
+      accessor.getType() === type
+      && accessor.getCount() === count
+      && array instanceof Float32Array
+      && array.every(Number.isFinite)
     if (!isWhole) throw new GlbError(`the mesh does not have a ${name} for each vertex`)
   }
 }
@@ -107,12 +137,12 @@ function trianglesOf(primitive: GltfPrimitive, count: number): Uint32Array | nul
   const order = listed ? Uint32Array.from(listed) : Uint32Array.from({ length: count }, (_, i) => i)
   const { TRIANGLES, TRIANGLE_STRIP, TRIANGLE_FAN } = PrimitiveMode.Mode
   const mode = primitive.getMode()
-  if (mode === TRIANGLES) return order.subarray(0, order.length - order.length % 3)
+  if (mode === TRIANGLES) return order.subarray(0, order.length - (order.length % 3))
   if (mode !== TRIANGLE_STRIP && mode !== TRIANGLE_FAN) return null
   const out: number[] = []
   for (let i = 2; i < order.length; i++) {
     if (mode === TRIANGLE_FAN) out.push(order[i - 1]!, order[i]!, order[0]!)
-    else out.push(order[i - 2]!, ...i % 2 === 0 ? [order[i - 1]!, order[i]!] : [order[i]!, order[i - 1]!])
+    else out.push(order[i - 2]!, ...(i % 2 === 0 ? [order[i - 1]!, order[i]!] : [order[i]!, order[i - 1]!]))
   }
   return Uint32Array.from(out)
 }
@@ -130,7 +160,9 @@ function floats(accessor: Accessor, size: number): Float32Array {
 /** Colours with an opacity each, which glTF may leave out. @param size numbers of each */
 function withOpacity(colors: Float32Array, size: number): Float32Array {
   if (size === 4) return colors
-  return Float32Array.from({ length: colors.length / 3 * 4 }, (_, i) => i % 4 === 3 ? 1 : colors[(i >> 2) * 3 + i % 4]!)
+  return Float32Array.from({ length: (colors.length / 3) * 4 }, (_, i) =>
+    i % 4 === 3 ? 1 : colors[(i >> 2) * 3 + (i % 4)]!,
+  )
 }
 
 /** Normals of unit length; where one is nothing, it points upwards. */
@@ -145,11 +177,14 @@ function upright(normals: Float32Array): Float32Array {
   return normals
 }
 
-/** Each triangle with corners and a normal of its own (glTF 2.0, 3.7.2.1: where there are no normals, they are flat). */
+/**
+ * Each triangle with corners and a normal of its own (glTF 2.0, 3.7.2.1: where there are no normals, they are flat).
+ */
 function flat({ positions, indices, uvs, colors, material }: Omit<Primitive, 'normals'>): Primitive {
   const spread = (from: Float32Array | Float64Array, size: number) => {
     const out = new Float32Array(indices.length * size)
-    for (let i = 0; i < indices.length; i++) for (let k = 0; k < size; k++) out[i * size + k] = from[indices[i]! * size + k]!
+    for (let i = 0; i < indices.length; i++)
+      for (let k = 0; k < size; k++) out[i * size + k] = from[indices[i]! * size + k]!
     return out
   }
   const corners = spread(positions, 3)
@@ -165,15 +200,26 @@ function flat({ positions, indices, uvs, colors, material }: Omit<Primitive, 'no
     for (let k = 0; k < 9; k += 3) normal.toArray(normals, i + k)
   }
   return {
-    material, positions: corners, normals, indices: Uint32Array.from(indices.keys()),
-    ...uvs ? { uvs: uvs.map(uv => spread(uv, 2)) } : {}, ...colors ? { colors: spread(colors, 4) } : {},
+    material,
+    positions: corners,
+    normals,
+    indices: Uint32Array.from(indices.keys()),
+    ...(uvs ? { uvs: uvs.map(uv => spread(uv, 2)) } : {}),
+    ...(colors ? { colors: spread(colors, 4) } : {}),
   }
 }
 
 /** Positions as a skin holds them at rest (glTF 2.0, 3.7.3.3), in the world. */
 function skinned(primitive: GltfPrimitive, skin: GltfSkin | null, positions: Float32Array): Float32Array {
   const [joints, weights] = [primitive.getAttribute('JOINTS_0'), primitive.getAttribute('WEIGHTS_0')]
-  if (!skin || !joints || !weights || joints.getCount() !== positions.length / 3 || weights.getCount() !== joints.getCount()) return positions
+  if (
+    !skin
+    || !joints
+    || !weights
+    || joints.getCount() !== positions.length / 3
+    || weights.getCount() !== joints.getCount()
+  )
+    return positions
   const inverse = skin.getInverseBindMatrices()
   const matrices = skin.listJoints().map((joint, i) => {
     const matrix = new Matrix4().fromArray(joint.getWorldMatrix())

@@ -20,7 +20,8 @@ export const LEVEL_FILE_VERSION = 2
 export const LEVEL_JSON = 'level.json'
 export const JOURNAL_JSON = 'journal.json'
 export const meshPath = (hash: string) => `parts/${hash}.glb`
-export const texturePath = (hash: string, type: string) => `textures/${hash}.${type.replace('image/', '').replace('jpeg', 'jpg')}`
+export const texturePath = (hash: string, type: string) =>
+  `textures/${hash}.${type.replace('image/', '').replace('jpeg', 'jpg')}`
 
 /** The database counts to 2^31; whoever brings such a level in goes on saving. */
 export const MOST_REVISION = 2_000_000_000
@@ -29,18 +30,30 @@ const revision = z.int().min(0).max(MOST_REVISION)
 /** Values within values of a level file, and values in all. What is known goes ten deep. */
 const JSON_BOUNDS = { deepest: 64, most: 20_000_000 }
 
-/** A part as it lies in a level file: its mesh and its textures' pictures lie beside, by the hashes of what is in them. */
+/**
+ * A part as it lies in a level file: its mesh and its textures' pictures lie beside, by the hashes of what is in them.
+ */
 export const filedPartSchema = partSchema.omit({ hasPicture: true }).extend({
-  textures: z.array(z.strictObject({ picture: z.string().regex(/^[0-9a-f]{64}$/), type: z.enum(PICTURE_TYPES) })).max(256),
+  textures: z
+    .array(z.strictObject({ picture: z.string().regex(/^[0-9a-f]{64}$/), type: z.enum(PICTURE_TYPES) }))
+    .max(256),
 })
 
 /** Years that every database and calendar knows. */
-const moment = z.iso.datetime().refine(text => /^(19[7-9]|2\d\d)\d-/.test(text), 'must be from 1970 on, and before 3000')
+const moment = z.iso
+  .datetime()
+  .refine(text => /^(19[7-9]|2\d\d)\d-/.test(text), 'must be from 1970 on, and before 3000')
 
 /** A saved step of the level, with what takes it back; null for one from before that was kept. */
-export const filedChangeSchema = changeSchema.extend({ revision: revision.min(1), madeAt: moment, inverse: z.array(operationSchema).nullable() })
+export const filedChangeSchema = changeSchema.extend({
+  revision: revision.min(1),
+  madeAt: moment,
+  inverse: z.array(operationSchema).nullable(),
+})
 
-const tables = Object.fromEntries(RECORD_NAMES.map(name => [TABLE_OF[name], z.array(RECORDS[name])])) as unknown as { [K in keyof LevelRecords]: z.ZodType<LevelRecords[K]> }
+const tables = Object.fromEntries(RECORD_NAMES.map(name => [TABLE_OF[name], z.array(RECORDS[name])])) as unknown as {
+  [K in keyof LevelRecords]: z.ZodType<LevelRecords[K]>
+}
 
 /** `level.json`. What is not known of it is kept and written back. */
 export const levelFileSchema = z.looseObject({
@@ -63,26 +76,57 @@ export type Kept = z.infer<typeof keptSchema>
 /** Characters of all of it as JSON. */
 const MOST_KEPT = 1_000_000
 
-export type LevelFile = { name: string, revision: number, placements: Placement[], records: LevelRecords, parts: FiledPart[], kept: Kept[] }
+export type LevelFile = {
+  name: string
+  revision: number
+  placements: Placement[]
+  records: LevelRecords
+  parts: FiledPart[]
+  kept: Kept[]
+}
 
 /** The JSON Schema of `level.json` (draft 2020-12), as it is published. Further fields are allowed: they are kept. */
 export function levelFileJsonSchema(): object {
-  return { ...z.toJSONSchema(levelFileSchema, { io: 'input', unrepresentable: 'any', override: ({ jsonSchema }) => void delete jsonSchema.additionalProperties }), title: 'Handy Grid level' }
+  return {
+    ...z.toJSONSchema(levelFileSchema, {
+      io: 'input',
+      unrepresentable: 'any',
+      override: ({ jsonSchema }) => void delete jsonSchema.additionalProperties,
+    }),
+    title: 'Handy Grid level',
+  }
 }
 
 /** `level.json` of a level, piece by piece: one text of it all might be longer than a text can be. */
-export function* writeLevelJson({ name, revision: number, placements, records, parts, kept }: LevelFile): Generator<string> {
+export function* writeLevelJson({
+  name,
+  revision: number,
+  placements,
+  records,
+  parts,
+  kept,
+}: LevelFile): Generator<string> {
   const keptOf = new Map<string, Kept[]>()
   for (const each of kept) {
     const key = each.path.slice(0, 2).join('/')
-    keptOf.set(key, [...keptOf.get(key) ?? [], each])
+    keptOf.set(key, [...(keptOf.get(key) ?? []), each])
   }
   const rest = kept.filter(({ path }) => path.length === 1)
-  yield JSON.stringify({ format: 'handy-grid level', version: LEVEL_FILE_VERSION, name, revision: number, ...Object.fromEntries(rest.map(({ path: [key], value }) => [key, value])) }).slice(0, -1)
+  yield JSON.stringify({
+    format: 'handy-grid level',
+    version: LEVEL_FILE_VERSION,
+    name,
+    revision: number,
+    ...Object.fromEntries(rest.map(({ path: [key], value }) => [key, value])),
+  }).slice(0, -1)
   for (const [key, list] of Object.entries<readonly { id: string }[]>({ placements, ...records, parts })) {
     yield `,"${key}":[`
     for (let i = 0; i < list.length; i += 1000) {
-      yield (i > 0 ? ',' : '') + list.slice(i, i + 1000).map(each => JSON.stringify(putBack(each, keptOf.get(`${key}/${each.id}`) ?? []))).join(',\n')
+      yield (i > 0 ? ',' : '')
+        + list
+          .slice(i, i + 1000)
+          .map(each => JSON.stringify(putBack(each, keptOf.get(`${key}/${each.id}`) ?? [])))
+          .join(',\n')
     }
     yield ']'
   }
@@ -113,7 +157,10 @@ export function readLevelJson(text: string): LevelFile {
   let left = MOST_KEPT
   const keep = (path: string[], value: unknown) => {
     left -= jsonSize([path, value], left)
-    if (left < 0) throw new FormatError(`${LEVEL_JSON}: /${path.slice(0, 4).join('/')}: has more that is not known here than can be kept`)
+    if (left < 0)
+      throw new FormatError(
+        `${LEVEL_JSON}: /${path.slice(0, 4).join('/')}: has more that is not known here than can be kept`,
+      )
     // All of the file was looked at as JSON.
     kept.push({ path, value: value as Json })
   }
@@ -127,9 +174,15 @@ export function readLevelJson(text: string): LevelFile {
     onlyOnce(read, ({ id }) => id, `${LEVEL_JSON}: /${key}`, 'id')
     return read
   }
-  const records = Object.fromEntries(RECORD_NAMES.map(record => [TABLE_OF[record], table(TABLE_OF[record], RECORDS[record] as z.ZodType<{ id: string }>)])) as LevelRecords
+  const records = Object.fromEntries(
+    RECORD_NAMES.map(record => [
+      TABLE_OF[record],
+      table(TABLE_OF[record], RECORDS[record] as z.ZodType<{ id: string }>),
+    ]),
+  ) as LevelRecords
   const file = {
-    name: head.data.name, revision: head.data.revision,
+    name: head.data.name,
+    revision: head.data.revision,
     placements: table('placements', placementSchema),
     records,
     parts: table('parts', filedPartSchema),
@@ -146,7 +199,7 @@ export function readLevelJson(text: string): LevelFile {
  * @returns those up to it, and how many are left out: they were made after the level was written, and are not in it
  * @throws FormatError with the place in it
  */
-export function readJournal(text: string, last: number): { changes: FiledChange[], leftOut: number } {
+export function readJournal(text: string, last: number): { changes: FiledChange[]; leftOut: number } {
   const read = z.array(filedChangeSchema).max(100_000).safeParse(parseJson(text, JOURNAL_JSON))
   if (!read.success) throw new FormatError(`${JOURNAL_JSON}: ${sayIssue(read.error)}`)
   const disorder = read.data.findIndex(({ revision: number }, i) => i > 0 && number <= read.data[i - 1]!.revision)
@@ -169,8 +222,7 @@ function parseJson(text: string, what: string): unknown {
   let json: unknown
   try {
     json = JSON.parse(text)
-  }
-  catch {
+  } catch {
     throw new FormatError(`${what} is no well-formed JSON`)
   }
   const problem = jsonProblem(json, JSON_BOUNDS)
@@ -180,20 +232,34 @@ function parseJson(text: string, what: string): unknown {
 
 /** A level of an older version brought up to this one. */
 function migrated(given: unknown): Record<string, unknown> {
-  if (!isObject(given) || given.format !== 'handy-grid level') throw new FormatError(`${LEVEL_JSON} is not that of a level`)
+  if (!isObject(given) || given.format !== 'handy-grid level')
+    throw new FormatError(`${LEVEL_JSON} is not that of a level`)
   const { version } = given
-  if (typeof version !== 'number' || !Number.isInteger(version) || version < 1) throw new FormatError(`${LEVEL_JSON}: /version is no whole number`)
-  if (version > LEVEL_FILE_VERSION) throw new FormatError(`it was written by a later version of this program (${version}; here ${LEVEL_FILE_VERSION} is the latest)`)
+  if (typeof version !== 'number' || !Number.isInteger(version) || version < 1)
+    throw new FormatError(`${LEVEL_JSON}: /version is no whole number`)
+  if (version > LEVEL_FILE_VERSION)
+    throw new FormatError(
+      `it was written by a later version of this program (${version}; here ${LEVEL_FILE_VERSION} is the latest)`,
+    )
   let at = given
   for (let from = version; from < LEVEL_FILE_VERSION; from++) at = MIGRATIONS[from]!(at)
   return at
 }
 
 /** A record without what is not known of it, which is put beside; the record that was given loses it. */
-function readRecord<T extends { id: string }>(schema: z.ZodType<T>, record: unknown, above: string[], where: string, keep: (path: string[], value: unknown) => void): T {
+function readRecord<T extends { id: string }>(
+  schema: z.ZodType<T>,
+  record: unknown,
+  above: string[],
+  where: string,
+  keep: (path: string[], value: unknown) => void,
+): T {
   if (!isObject(record)) throw new FormatError(`${LEVEL_JSON}: ${where} is no object`)
   const own = kindSchema.safeParse(record.kind).data
-  const strange = [...strangeIn(schema, record, []), ...own && isObject(record.own) ? strangeIn(KINDS[own].own, record.own, ['own']) : []]
+  const strange = [
+    ...strangeIn(schema, record, []),
+    ...(own && isObject(record.own) ? strangeIn(KINDS[own].own, record.own, ['own']) : []),
+  ]
   const read = schema.safeParse(record)
   if (!read.success) throw wrongAt(read.error, where)
   for (const { path, value } of strange) keep([...above, read.data.id, ...path], value)
@@ -201,13 +267,18 @@ function readRecord<T extends { id: string }>(schema: z.ZodType<T>, record: unkn
 }
 
 /** Takes the keys that a schema does not know out of an object. */
-function strangeIn(schema: z.ZodType, record: Record<string, unknown>, above: string[]): { path: string[], value: unknown }[] {
-  const found: { path: string[], value: unknown }[] = []
+function strangeIn(
+  schema: z.ZodType,
+  record: Record<string, unknown>,
+  above: string[],
+): { path: string[]; value: unknown }[] {
+  const found: { path: string[]; value: unknown }[] = []
   const { error } = schema.safeParse(record)
   for (const issue of error?.issues ?? []) {
     if (issue.code !== 'unrecognized_keys') continue
     let at: unknown = record
-    for (const key of issue.path) at = isObject(at) || Array.isArray(at) ? (at as Record<PropertyKey, unknown>)[key] : undefined
+    for (const key of issue.path)
+      at = isObject(at) || Array.isArray(at) ? (at as Record<PropertyKey, unknown>)[key] : undefined
     if (!isObject(at)) continue
     for (const key of issue.keys) {
       found.push({ path: [...above, ...issue.path.map(String), key], value: at[key] })
@@ -217,7 +288,8 @@ function strangeIn(schema: z.ZodType, record: Record<string, unknown>, above: st
   return found
 }
 
-const isObject = (value: unknown): value is Record<string, unknown> => typeof value === 'object' && value !== null && !Array.isArray(value)
+const isObject = (value: unknown): value is Record<string, unknown> =>
+  typeof value === 'object' && value !== null && !Array.isArray(value)
 
 function sayIssue(error: z.ZodError): string {
   const { path, message } = firstIssue(error)

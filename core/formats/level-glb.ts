@@ -39,16 +39,24 @@ export type GlbSource = {
 export const EXTRAS_VERSION = 1
 
 /**
- * Writes a level as a binary glTF file (ISO/IEC 12113:2022); see `writeScene`, and `writeMerged` for meshes put together.
+ * Writes a level as a binary glTF file (ISO/IEC 12113:2022); see `writeScene`, and `writeMerged` for meshes put
+ * together.
  *
  * @returns the beginning of the file, up to its binary data; and what became of the level
  * @throws RangeError if a placement shows a part that is not there; HandOverError if it does not fit into one file
  */
-export async function writeLevelGlb(name: string, level: LevelView, partOf: PartSource, { merge, compression, quantised, ...options }: GlbOptions, { sink, pictureOf, encoders }: GlbSource): Promise<{ head: Uint8Array, report: SceneReport & { scope: Scope['leftOut'] } }> {
+export async function writeLevelGlb(
+  name: string,
+  level: LevelView,
+  partOf: PartSource,
+  { merge, compression, quantised, ...options }: GlbOptions,
+  { sink, pictureOf, encoders }: GlbSource,
+): Promise<{ head: Uint8Array; report: SceneReport & { scope: Scope['leftOut'] } }> {
   const file = new GlbFile(sink, pictureOf, { compression, quantised }, encoders)
   const scope = new Scope(level, options)
   const scene = { ...options, scope }
-  const report = merge > 0 ? await writeMerged(file, level, partOf, scene, merge) : await writeScene(file, level, partOf, scene)
+  const report =
+    merge > 0 ? await writeMerged(file, level, partOf, scene, merge) : await writeScene(file, level, partOf, scene)
   const extras = merge > 0 ? undefined : { handyGrid: { version: EXTRAS_VERSION, ...recordsOf(level) } }
   return { head: file.finish(name, extras), report: { ...report, scope: scope.leftOut } }
 }

@@ -18,8 +18,12 @@ export const usdOptionsSchema = scopeSchema.extend({
 
 export type UsdOptions = z.output<typeof usdOptionsSchema>
 
-/** Where the picture of a texture lies, seen from the file. USD packages may have PNG and JPEG; others are written as PNG. */
-export const texturePathInUsd = ({ picture, type }: Pick<Texture, 'picture' | 'type'>) => `textures/${picture}.${type === 'image/jpeg' ? 'jpg' : 'png'}`
+/**
+ * Where the picture of a texture lies, seen from the file. USD packages may have PNG and JPEG; others are written as
+ * PNG.
+ */
+export const texturePathInUsd = ({ picture, type }: Pick<Texture, 'picture' | 'type'>) =>
+  `textures/${picture}.${type === 'image/jpeg' ? 'jpg' : 'png'}`
 
 /**
  * Writes a level as USD text; see `writeScene`.
@@ -27,7 +31,13 @@ export const texturePathInUsd = ({ picture, type }: Pick<Texture, 'picture' | 't
  * @returns what became of it, and the names of the pictures that its textures show with where they are looked for
  * @throws RangeError if a placement shows a part that is not there; HandOverError if it is too much for one file
  */
-export async function writeLevelUsda(name: string, level: LevelView, partOf: PartSource, options: UsdOptions, sink: TextSink): Promise<{ pictures: ReadonlyMap<string, string>, report: SceneReport & { scope: Scope['leftOut'] } }> {
+export async function writeLevelUsda(
+  name: string,
+  level: LevelView,
+  partOf: PartSource,
+  options: UsdOptions,
+  sink: TextSink,
+): Promise<{ pictures: ReadonlyMap<string, string>; report: SceneReport & { scope: Scope['leftOut'] } }> {
   const file = new UsdaFile(sink, name, texturePathInUsd)
   const scope = new Scope(level, options)
   const report = await writeScene(file, level, partOf, { ...options, scope })

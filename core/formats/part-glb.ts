@@ -12,7 +12,7 @@ import { PrimitiveReader, readPlainMesh } from './gltf-primitives'
 import { joinBytes } from './join-bytes'
 
 /** A part's mesh, with the pictures that lie in its file. */
-export type PartMesh = { mesh: Mesh, pictures: ReadonlyMap<string, Picture> }
+export type PartMesh = { mesh: Mesh; pictures: ReadonlyMap<string, Picture> }
 
 /** Where a picture lies that is stored here, seen from a mesh. */
 export const storedPicture = (picture: string) => `../textures/${picture}`
@@ -23,12 +23,24 @@ export const storedPicture = (picture: string) => `../textures/${picture}`
  *
  * @param pictureOf the pictures of its textures; addresses of those that are stored when left out
  */
-export async function writePartGlb(name: string, mesh: Mesh, pictureOf: PictureSource = storedPicture): Promise<Uint8Array> {
-  return writeGlb(name, async file => void await file.addNode(null, { name, mesh: await file.addMesh(name, mesh) }), pictureOf)
+export async function writePartGlb(
+  name: string,
+  mesh: Mesh,
+  pictureOf: PictureSource = storedPicture,
+): Promise<Uint8Array> {
+  return writeGlb(
+    name,
+    async file => void (await file.addNode(null, { name, mesh: await file.addMesh(name, mesh) })),
+    pictureOf,
+  )
 }
 
 /** @param fill adds what is in it @returns the whole file */
-async function writeGlb(name: string, fill: (file: GlbFile) => Promise<void>, pictureOf: PictureSource = storedPicture): Promise<Uint8Array> {
+async function writeGlb(
+  name: string,
+  fill: (file: GlbFile) => Promise<void>,
+  pictureOf: PictureSource = storedPicture,
+): Promise<Uint8Array> {
   const pieces: Uint8Array[] = []
   const file = new GlbFile(bytes => void pieces.push(bytes.slice()), pictureOf)
   await fill(file)
@@ -36,10 +48,17 @@ async function writeGlb(name: string, fill: (file: GlbFile) => Promise<void>, pi
   return joinBytes(pieces)
 }
 
-/** Writes the meshes that stand for one at a distance as a binary glTF file: a node each, with the error in its extras. */
+/**
+ * Writes the meshes that stand for one at a distance as a binary glTF file: a node each, with the error in its extras.
+ */
 export async function writeStepsGlb(steps: readonly MeshStep[]): Promise<Uint8Array> {
-  return writeGlb('Steps', async (file) => {
-    for (const [i, { mesh, error }] of steps.entries()) await file.addNode(null, { name: `Step ${i + 1}`, mesh: await file.addMesh(`Step ${i + 1}`, mesh), extras: { error } })
+  return writeGlb('Steps', async file => {
+    for (const [i, { mesh, error }] of steps.entries())
+      await file.addNode(null, {
+        name: `Step ${i + 1}`,
+        mesh: await file.addMesh(`Step ${i + 1}`, mesh),
+        extras: { error },
+      })
   })
 }
 
@@ -47,7 +66,10 @@ export async function writeStepsGlb(steps: readonly MeshStep[]): Promise<Uint8Ar
 export async function readStepsGlb(bytes: Uint8Array): Promise<MeshStep[]> {
   const file = await readStored(bytes)
   const reader = new PrimitiveReader()
-  return file.getRoot().listNodes().map(node => ({ mesh: readPlainMesh(node.getMesh()!, reader), error: Number(node.getExtras().error) }))
+  return file
+    .getRoot()
+    .listNodes()
+    .map(node => ({ mesh: readPlainMesh(node.getMesh()!, reader), error: Number(node.getExtras().error) }))
 }
 
 /**
@@ -63,7 +85,9 @@ export async function readPartGlb(bytes: Uint8Array): Promise<PartMesh> {
 
 async function readStored(bytes: Uint8Array): Promise<Document> {
   const { json, binary } = checkGlb(bytes)
-  const stored = (json.images ?? []).flatMap(({ uri }) => uri && STORED_PICTURE.test(uri) ? [[uri, new Uint8Array()] as const] : [])
+  const stored = (json.images ?? []).flatMap(({ uri }) =>
+    uri && STORED_PICTURE.test(uri) ? [[uri, new Uint8Array()] as const] : [],
+  )
   const resources = { '@glb.bin': binary as Uint8Array<ArrayBuffer>, ...Object.fromEntries(stored) }
   return new WebIO().registerExtensions([KHRTextureTransform, EXTTextureWebP]).readJSON({ json, resources })
 }

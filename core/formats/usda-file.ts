@@ -7,8 +7,9 @@ import type { Texture, TextureSlot } from '../mesh/texture'
 import { TEXTURE_SLOTS, WRAPPING } from '../mesh/texture'
 import type { Instances, SceneFile, SceneNode } from './out/scene-file'
 
-// Writes the text form of Universal Scene Description (the AOUSD Core Specification's text format, with the schemas UsdGeom, UsdShade,
-// UsdPreviewSurface and UsdLux). Meshes go out at once, each below a class that nodes refer to; the tree comes last.
+// Writes the text form of Universal Scene Description (the AOUSD Core Specification's text format, with the schemas
+// UsdGeom, UsdShade, UsdPreviewSurface and UsdLux). Meshes go out at once, each below a class that nodes refer to; the
+// tree comes last.
 
 /** Takes the text in order; what it answers is waited for. */
 export type TextSink = (text: string) => void | Promise<void>
@@ -20,7 +21,7 @@ const encoder = new TextEncoder()
 /** Names of siblings that are taken, and the number by which the next of each is told apart. */
 type Names = Map<string, number>
 
-type Prim = { text: string, path: string, children: number[], names: Names }
+type Prim = { text: string; path: string; children: number[]; names: Names }
 
 export class UsdaFile implements SceneFile {
   /** The pictures that its textures show: by their names, where they are looked for. */
@@ -34,7 +35,11 @@ export class UsdaFile implements SceneFile {
   private begun = false
 
   /** @param pathOf where the picture of a texture will lie, seen from the file */
-  constructor(private readonly sink: TextSink, private readonly name: string, private readonly pathOf: (texture: Texture) => string) {}
+  constructor(
+    private readonly sink: TextSink,
+    private readonly name: string,
+    private readonly pathOf: (texture: Texture) => string,
+  ) {}
 
   get nodeCount(): number {
     return this.prims.length
@@ -44,7 +49,13 @@ export class UsdaFile implements SceneFile {
     const siblings = parent === null ? this.rootNames : this.prims[parent]!.names
     const called = identifier(node.name, siblings)
     const path = `${parent === null ? LEVEL : this.prims[parent]!.path}/${called}`
-    const number = this.prims.push({ text: this.describe(node, called, path), path, children: [], names: new Map(['Shape', 'Prototypes', 'Light'].map(name => [name, 2])) }) - 1
+    const number =
+      this.prims.push({
+        text: this.describe(node, called, path),
+        path,
+        children: [],
+        names: new Map(['Shape', 'Prototypes', 'Light'].map(name => [name, 2])),
+      }) - 1
     if (parent === null) this.roots.push(number)
     else this.prims[parent]!.children.push(number)
     return number
@@ -66,7 +77,8 @@ export class UsdaFile implements SceneFile {
     }
     await this.write(`        def Scope "Looks"\n        {\n${texts.join('')}        }\n`)
     for (const [i, primitive] of mesh.primitives.entries()) {
-      for (const text of meshText(primitive, `Mesh${i}`, looks.get(JSON.stringify(primitive.material))!)) await this.write(text)
+      for (const text of meshText(primitive, `Mesh${i}`, looks.get(JSON.stringify(primitive.material))!))
+        await this.write(text)
     }
     await this.write('    }\n')
     return this.meshes.push(path) - 1
@@ -93,7 +105,9 @@ export class UsdaFile implements SceneFile {
 
   private async begin(): Promise<void> {
     this.begun = true
-    await this.write(`#usda 1.0\n(\n    defaultPrim = "Level"\n    doc = "Handy Grid"\n    metersPerUnit = 1\n    upAxis = "Y"\n)\n\nclass Scope "Parts"\n{\n`)
+    await this.write(
+      `#usda 1.0\n(\n    defaultPrim = "Level"\n    doc = "Handy Grid"\n    metersPerUnit = 1\n    upAxis = "Y"\n)\n\nclass Scope "Parts"\n{\n`,
+    )
   }
 
   private async write(text: string): Promise<void> {
@@ -105,13 +119,23 @@ export class UsdaFile implements SceneFile {
   private describe(node: SceneNode, called: string, path: string): string {
     const { name, extras, mesh, instances, camera, light } = node
     const { handyGrid: _record, ...said } = extras ?? {}
-    const customData = Object.keys(said).length > 0 ? { customData: `{\nstring extras = ${quoted(JSON.stringify(said))}\n}` } : {}
+    const customData =
+      Object.keys(said).length > 0 ? { customData: `{\nstring extras = ${quoted(JSON.stringify(said))}\n}` } : {}
     const type = instances ? 'PointInstancer' : camera ? 'Camera' : 'Xform'
-    const lines = [`def ${type} "${called}" ${metadata({ displayName: quoted(name), ...customData } as Record<string, string>)}`, '{', ...transformLines(node)]
+    const lines = [
+      `def ${type} "${called}" ${metadata({ displayName: quoted(name), ...customData } as Record<string, string>)}`,
+      '{',
+      ...transformLines(node),
+    ]
     if (camera) lines.push(...cameraLines(camera))
     if (light) lines.push(...lightLines(light.own, light.strength))
     if (mesh !== undefined && instances) lines.push(...instanceLines(instances, path, this.meshes[mesh]!))
-    else if (mesh !== undefined) lines.push(`def Xform "Shape" ${metadata({ 'instanceable': 'true', 'prepend references': `<${this.meshes[mesh]!}>` })}`, '{', '}')
+    else if (mesh !== undefined)
+      lines.push(
+        `def Xform "Shape" ${metadata({ 'instanceable': 'true', 'prepend references': `<${this.meshes[mesh]!}>` })}`,
+        '{',
+        '}',
+      )
     return `${lines.join('\n')}\n`
   }
 
@@ -121,7 +145,9 @@ export class UsdaFile implements SceneFile {
     const shaders: string[] = []
     const readers = new Map(uvSets(material).map((set, i) => [setKey(set), `St${i}`]))
     for (const reader of readers.values()) {
-      shaders.push(`def Shader "${reader}"\n{\nuniform token info:id = "UsdPrimvarReader_float2"\nstring inputs:varname = "${reader.toLowerCase()}"\nfloat2 outputs:result\n}`)
+      shaders.push(
+        `def Shader "${reader}"\n{\nuniform token info:id = "UsdPrimvarReader_float2"\nstring inputs:varname = "${reader.toLowerCase()}"\nfloat2 outputs:result\n}`,
+      )
     }
     const connect = (slot: TextureSlot, scale: readonly number[], bias?: readonly number[]): string | null => {
       const texture = textures[slot]
@@ -129,16 +155,32 @@ export class UsdaFile implements SceneFile {
       const file = this.pathOf(texture)
       this.pictures.set(texture.picture, file)
       const called = slot[0]!.toUpperCase() + slot.slice(1)
-      const wrap = (mode: number) => mode === WRAPPING.clamp ? 'clamp' : mode === WRAPPING.mirror ? 'mirror' : 'repeat'
-      shaders.push([
-        `def Shader "${called}"`, '{', 'uniform token info:id = "UsdUVTexture"', `asset inputs:file = @${file}@`,
-        `float2 inputs:st.connect = <${path}/${readers.get(setKey(texture))!}.outputs:result>`, `token inputs:wrapS = "${wrap(texture.sampler.wrapS)}"`, `token inputs:wrapT = "${wrap(texture.sampler.wrapT)}"`,
-        `token inputs:sourceColorSpace = "${slot === 'baseColor' || slot === 'emissive' ? 'sRGB' : 'raw'}"`, `float4 inputs:scale = (${list(scale)})`, ...bias ? [`float4 inputs:bias = (${list(bias)})`] : [],
-        'float3 outputs:rgb', 'float outputs:r', 'float outputs:g', 'float outputs:b', 'float outputs:a', '}',
-      ].join('\n'))
+      const wrap = (mode: number) =>
+        mode === WRAPPING.clamp ? 'clamp' : mode === WRAPPING.mirror ? 'mirror' : 'repeat'
+      shaders.push(
+        [
+          `def Shader "${called}"`,
+          '{',
+          'uniform token info:id = "UsdUVTexture"',
+          `asset inputs:file = @${file}@`,
+          `float2 inputs:st.connect = <${path}/${readers.get(setKey(texture))!}.outputs:result>`,
+          `token inputs:wrapS = "${wrap(texture.sampler.wrapS)}"`,
+          `token inputs:wrapT = "${wrap(texture.sampler.wrapT)}"`,
+          `token inputs:sourceColorSpace = "${slot === 'baseColor' || slot === 'emissive' ? 'sRGB' : 'raw'}"`,
+          `float4 inputs:scale = (${list(scale)})`,
+          ...(bias ? [`float4 inputs:bias = (${list(bias)})`] : []),
+          'float3 outputs:rgb',
+          'float outputs:r',
+          'float outputs:g',
+          'float outputs:b',
+          'float outputs:a',
+          '}',
+        ].join('\n'),
+      )
       return `${path}/${called}`
     }
-    const input = (type: string, key: string, value: string, from: string | null, output: string) => from ? `${type} inputs:${key}.connect = <${from}.outputs:${output}>` : `${type} inputs:${key} = ${value}`
+    const input = (type: string, key: string, value: string, from: string | null, output: string) =>
+      from ? `${type} inputs:${key}.connect = <${from}.outputs:${output}>` : `${type} inputs:${key} = ${value}`
     const base = connect('baseColor', [...baseColor, opacity ?? 1])
     const rough = connect('metallicRoughness', [1, roughness, metallic, 1])
     const glow = connect('emissive', [...emissive, 1])
@@ -147,14 +189,25 @@ export class UsdaFile implements SceneFile {
     const shade = connect('occlusion', [1, 1, 1, 1])
     const isClear = opacity !== undefined || cutoff !== undefined
     return [
-      `def Material "${path.split('/').at(-1)}" ${metadata({ displayName: quoted(name) })}`, '{', `token outputs:surface.connect = <${path}/Surface.outputs:surface>`,
-      'def Shader "Surface"', '{', 'uniform token info:id = "UsdPreviewSurface"',
+      `def Material "${path.split('/').at(-1)}" ${metadata({ displayName: quoted(name) })}`,
+      '{',
+      `token outputs:surface.connect = <${path}/Surface.outputs:surface>`,
+      'def Shader "Surface"',
+      '{',
+      'uniform token info:id = "UsdPreviewSurface"',
       input('color3f', 'diffuseColor', `(${list(baseColor)})`, base, 'rgb'),
-      input('float', 'roughness', String(roughness), rough, 'g'), input('float', 'metallic', String(metallic), rough, 'b'),
+      input('float', 'roughness', String(roughness), rough, 'g'),
+      input('float', 'metallic', String(metallic), rough, 'b'),
       input('color3f', 'emissiveColor', `(${list(emissive)})`, glow, 'rgb'),
-      ...isClear ? [input('float', 'opacity', String(opacity ?? 1), base, 'a')] : [], ...cutoff !== undefined ? [`float inputs:opacityThreshold = ${cutoff}`] : [],
-      ...bumps ? [input('normal3f', 'normal', '', bumps, 'rgb')] : [], ...shade ? [input('float', 'occlusion', '', shade, 'r')] : [],
-      'token outputs:surface', '}', ...shaders, '}', '',
+      ...(isClear ? [input('float', 'opacity', String(opacity ?? 1), base, 'a')] : []),
+      ...(cutoff !== undefined ? [`float inputs:opacityThreshold = ${cutoff}`] : []),
+      ...(bumps ? [input('normal3f', 'normal', '', bumps, 'rgb')] : []),
+      ...(shade ? [input('float', 'occlusion', '', shade, 'r')] : []),
+      'token outputs:surface',
+      '}',
+      ...shaders,
+      '}',
+      '',
     ].join('\n')
   }
 }
@@ -165,29 +218,44 @@ const setKey = ({ texCoord, transform }: UvSet) => JSON.stringify([texCoord, tra
 
 /** The sets of texture coordinates that a finish needs, each moved and turned as its textures say. */
 function uvSets({ textures = {} }: Material): UvSet[] {
-  return [...new Map(TEXTURE_SLOTS.flatMap(slot => textures[slot] ? [[setKey(textures[slot]), textures[slot]] as const] : [])).values()]
+  return [
+    ...new Map(
+      TEXTURE_SLOTS.flatMap(slot => (textures[slot] ? [[setKey(textures[slot]), textures[slot]] as const] : [])),
+    ).values(),
+  ]
 }
 
 function* meshText(primitive: Primitive, called: string, look: string): Generator<string> {
   const { positions, normals, indices, colors, material, uvs = [] } = primitive
   const { min, max } = meshBounds({ primitives: [primitive] })
   yield [
-    `def Mesh "${called}" (prepend apiSchemas = ["MaterialBindingAPI"])`, '{', `uniform bool doubleSided = ${material.doubleSided ? 1 : 0}`, 'uniform token subdivisionScheme = "none"',
-    `float3[] extent = [(${list(min.toArray())}), (${list(max.toArray())})]`, `rel material:binding = <${look}>`, 'int[] faceVertexCounts = [',
+    `def Mesh "${called}" (prepend apiSchemas = ["MaterialBindingAPI"])`,
+    '{',
+    `uniform bool doubleSided = ${material.doubleSided ? 1 : 0}`,
+    'uniform token subdivisionScheme = "none"',
+    `float3[] extent = [(${list(min.toArray())}), (${list(max.toArray())})]`,
+    `rel material:binding = <${look}>`,
+    'int[] faceVertexCounts = [',
   ].join('\n')
   yield* inPieces(indices.length / 3, () => '3')
   yield ']\nint[] faceVertexIndices = ['
   yield* inPieces(indices.length, i => String(indices[i]!))
   yield ']\npoint3f[] points = ['
-  yield* inPieces(positions.length / 3, i => `(${short(positions[i * 3]!)}, ${short(positions[i * 3 + 1]!)}, ${short(positions[i * 3 + 2]!)})`)
+  yield* inPieces(
+    positions.length / 3,
+    i => `(${short(positions[i * 3]!)}, ${short(positions[i * 3 + 1]!)}, ${short(positions[i * 3 + 2]!)})`,
+  )
   yield ']\nnormal3f[] normals = ['
-  yield* inPieces(normals.length / 3, i => `(${short(normals[i * 3]!)}, ${short(normals[i * 3 + 1]!)}, ${short(normals[i * 3 + 2]!)})`)
+  yield* inPieces(
+    normals.length / 3,
+    i => `(${short(normals[i * 3]!)}, ${short(normals[i * 3 + 1]!)}, ${short(normals[i * 3 + 2]!)})`,
+  )
   yield '] (interpolation = "vertex")\n'
   for (const [at, set] of uvSets(material).entries()) {
     const uv = uvs[set.texCoord]
     if (!uv) continue
     yield `texCoord2f[] primvars:st${at} = [`
-    yield* inPieces(uv.length / 2, (i) => {
+    yield* inPieces(uv.length / 2, i => {
       const [u, v] = transformed(uv[i * 2]!, uv[i * 2 + 1]!, set)
       // Here V grows upwards.
       return `(${short(u)}, ${short(1 - v)})`
@@ -196,7 +264,10 @@ function* meshText(primitive: Primitive, called: string, look: string): Generato
   }
   if (colors) {
     yield 'color3f[] primvars:displayColor = ['
-    yield* inPieces(colors.length / 4, i => `(${short(colors[i * 4]!)}, ${short(colors[i * 4 + 1]!)}, ${short(colors[i * 4 + 2]!)})`)
+    yield* inPieces(
+      colors.length / 4,
+      i => `(${short(colors[i * 4]!)}, ${short(colors[i * 4 + 1]!)}, ${short(colors[i * 4 + 2]!)})`,
+    )
     yield '] (interpolation = "vertex")\n'
   }
   yield '}\n'
@@ -211,7 +282,11 @@ function transformed(u: number, v: number, { transform }: UvSet): [number, numbe
 }
 
 function transformLines({ translation = [0, 0, 0], rotation = [0, 0, 0, 1], scale = [1, 1, 1] }: SceneNode): string[] {
-  const { elements } = new Matrix4().compose(new Vector3().fromArray(translation), new Quaternion().fromArray(rotation), new Vector3().fromArray(scale))
+  const { elements } = new Matrix4().compose(
+    new Vector3().fromArray(translation),
+    new Quaternion().fromArray(rotation),
+    new Vector3().fromArray(scale),
+  )
   // Rows here are the columns there: points are multiplied from the left.
   const rows = [0, 4, 8, 12].map(at => `(${list(elements.slice(at, at + 4))})`)
   return [`matrix4d xformOp:transform = (${rows.join(', ')})`, 'uniform token[] xformOpOrder = ["xformOp:transform"]']
@@ -219,48 +294,93 @@ function transformLines({ translation = [0, 0, 0], rotation = [0, 0, 0, 1], scal
 
 /** UsdGeomCamera: aperture and focal length are in tenths of a unit of the scene, which is a metre here. */
 function cameraLines({ fieldOfView, filmWidth: millimetres, aspect, near, far }: CameraOwn): string[] {
-  const width = millimetres / 1000 * 10
+  const width = (millimetres / 1000) * 10
   const height = width / aspect
   return [
-    'token projection = "perspective"', `float2 clippingRange = (${near}, ${far})`, `float horizontalAperture = ${short(width)}`, `float verticalAperture = ${short(height)}`,
-    `float focalLength = ${short(height / 2 / Math.tan(fieldOfView * Math.PI / 360))}`,
+    'token projection = "perspective"',
+    `float2 clippingRange = (${near}, ${far})`,
+    `float horizontalAperture = ${short(width)}`,
+    `float verticalAperture = ${short(height)}`,
+    `float focalLength = ${short(height / 2 / Math.tan((fieldOfView * Math.PI) / 360))}`,
   ]
 }
 
 const BULB = 0.03
 
 /**
- * UsdLux, whose intensity is a luminance; normalized it is divided by the light's surface. A ball of radius r and of luminance
- * i / 4πr² has a luminous intensity of i / 4 in every direction. A sun's is then its illuminance.
+ * UsdLux, whose intensity is a luminance; normalized it is divided by the light's surface. A ball of radius r and of
+ * luminance i / 4πr² has a luminous intensity of i / 4 in every direction. A sun's is then its illuminance.
  */
 function lightLines(own: LightOwn, strength: number): string[] {
   const { r, g, b } = new Color(own.color)
   const factor = own.on ? strength : 0
-  const common = (intensity: number) => [`float inputs:intensity = ${intensity * factor}`, `color3f inputs:color = (${list([r, g, b].map(short))})`]
-  const cone = [`float inputs:shaping:cone:angle = ${own.outerCone}`, `float inputs:shaping:cone:softness = ${short(1 - own.innerCone / own.outerCone)}`]
-  const [type, lines] = own.light === 'sun'
-    ? ['DistantLight', ['float inputs:angle = 0.53', 'bool inputs:normalize = 1', ...common(own.intensity)]]
-    : own.light === 'area'
-      ? ['RectLight', [`float inputs:width = ${own.width}`, `float inputs:height = ${own.height}`, ...common(own.intensity)]]
-      : ['SphereLight', [`float inputs:radius = ${BULB}`, 'bool treatAsPoint = 1', 'bool inputs:normalize = 1', ...common(own.intensity * 4), ...own.light === 'spot' ? cone : []]]
-  return [`def ${type} "Light"${own.light === 'spot' ? ' (prepend apiSchemas = ["ShapingAPI"])' : ''}`, '{', ...lines, '}']
+  const common = (intensity: number) => [
+    `float inputs:intensity = ${intensity * factor}`,
+    `color3f inputs:color = (${list([r, g, b].map(short))})`,
+  ]
+  const cone = [
+    `float inputs:shaping:cone:angle = ${own.outerCone}`,
+    `float inputs:shaping:cone:softness = ${short(1 - own.innerCone / own.outerCone)}`,
+  ]
+  const [type, lines] =
+    own.light === 'sun'
+      ? ['DistantLight', ['float inputs:angle = 0.53', 'bool inputs:normalize = 1', ...common(own.intensity)]]
+      : own.light === 'area'
+        ? [
+            'RectLight',
+            [`float inputs:width = ${own.width}`, `float inputs:height = ${own.height}`, ...common(own.intensity)],
+          ]
+        : [
+            'SphereLight',
+            [
+              `float inputs:radius = ${BULB}`,
+              'bool treatAsPoint = 1',
+              'bool inputs:normalize = 1',
+              ...common(own.intensity * 4),
+              ...(own.light === 'spot' ? cone : []),
+            ],
+          ]
+  return [
+    `def ${type} "Light"${own.light === 'spot' ? ' (prepend apiSchemas = ["ShapingAPI"])' : ''}`,
+    '{',
+    ...lines,
+    '}',
+  ]
 }
 
 /** Places of copies, turned in half precision for readers that know no other, and in single for those that do. */
 function instanceLines({ translations, rotations, scales, copies }: Instances, path: string, part: string): string[] {
-  const triples = (of: Float32Array) => joined(of.length / 3, i => `(${short(of[i * 3]!)}, ${short(of[i * 3 + 1]!)}, ${short(of[i * 3 + 2]!)})`)
+  const triples = (of: Float32Array) =>
+    joined(of.length / 3, i => `(${short(of[i * 3]!)}, ${short(of[i * 3 + 1]!)}, ${short(of[i * 3 + 2]!)})`)
   // The real part comes first.
-  const turns = (digits: number) => joined(rotations.length / 4, i => `(${[3, 0, 1, 2].map(k => Number(rotations[i * 4 + k]!.toPrecision(digits))).join(', ')})`)
+  const turns = (digits: number) =>
+    joined(
+      rotations.length / 4,
+      i => `(${[3, 0, 1, 2].map(k => Number(rotations[i * 4 + k]!.toPrecision(digits))).join(', ')})`,
+    )
   return [
-    `int64[] ids = [${joined(copies.length, i => String(copies[i]!))}]`, `int[] protoIndices = [${joined(copies.length, () => '0')}]`,
-    `point3f[] positions = [${triples(translations)}]`, `quath[] orientations = [${turns(5)}]`, `quatf[] orientationsf = [${turns(9)}]`, `float3[] scales = [${triples(scales)}]`,
-    `rel prototypes = <${path}/Prototypes/P0>`, 'def Scope "Prototypes"', '{', `def Xform "P0" (prepend references = <${part}>)`, '{', '}', '}',
+    `int64[] ids = [${joined(copies.length, i => String(copies[i]!))}]`,
+    `int[] protoIndices = [${joined(copies.length, () => '0')}]`,
+    `point3f[] positions = [${triples(translations)}]`,
+    `quath[] orientations = [${turns(5)}]`,
+    `quatf[] orientationsf = [${turns(9)}]`,
+    `float3[] scales = [${triples(scales)}]`,
+    `rel prototypes = <${path}/Prototypes/P0>`,
+    'def Scope "Prototypes"',
+    '{',
+    `def Xform "P0" (prepend references = <${part}>)`,
+    '{',
+    '}',
+    '}',
   ]
 }
 
 /** A name that a prim may have, and that no sibling has. */
 function identifier(name: string, taken: Names): string {
-  const plain = name.normalize('NFKD').replace(/[^A-Za-z0-9_]+/g, '_').slice(0, 80)
+  const plain = name
+    .normalize('NFKD')
+    .replace(/[^A-Za-z0-9_]+/g, '_')
+    .slice(0, 80)
   const base = /^[A-Za-z_]/.test(plain) ? plain : `_${plain}`
   let called = base
   // Of a hundred thousand of one name, each begins where the one before has ended.
@@ -271,17 +391,23 @@ function identifier(name: string, taken: Names): string {
   return called
 }
 
-const quoted = (text: string) => `"${text.replace(/\\/g, '\\\\').replace(/"/g, '\\"').replace(/\n/g, '\\n').replace(/\r/g, '\\r')}"`
-const metadata = (of: Record<string, string>) => `(\n${Object.entries(of).map(([key, value]) => `${key} = ${value}\n`).join('')})`
+const quoted = (text: string) =>
+  `"${text.replace(/\\/g, '\\\\').replace(/"/g, '\\"').replace(/\n/g, '\\n').replace(/\r/g, '\\r')}"`
+const metadata = (of: Record<string, string>) =>
+  `(\n${Object.entries(of)
+    .map(([key, value]) => `${key} = ${value}\n`)
+    .join('')})`
 const list = (values: readonly number[]) => values.join(', ')
 
 /** As few figures as single precision needs. */
 const short = (value: number) => Number(value.toPrecision(9))
 
-const joined = (count: number, textOf: (i: number) => string) => Array.from({ length: count }, (_, i) => textOf(i)).join(', ')
+const joined = (count: number, textOf: (i: number) => string) =>
+  Array.from({ length: count }, (_, i) => textOf(i)).join(', ')
 
 function* inPieces(count: number, textOf: (i: number) => string): Generator<string> {
   for (let from = 0; from < count; from += 2000) {
-    yield (from > 0 ? ', ' : '') + Array.from({ length: Math.min(2000, count - from) }, (_, i) => textOf(from + i)).join(', ')
+    yield (from > 0 ? ', ' : '')
+      + Array.from({ length: Math.min(2000, count - from) }, (_, i) => textOf(from + i)).join(', ')
   }
 }

@@ -9,8 +9,8 @@ const FILLER = 12345
 const HEADER = 30
 
 /**
- * A USD package: a ZIP of stored files, each beginning at a multiple of 64 bytes, the level's text first (the USDZ File Format
- * Specification 1.3; from memory).
+ * A USD package: a ZIP of stored files, each beginning at a multiple of 64 bytes, the level's text first (the USDZ File
+ * Format Specification 1.3; from memory).
  *
  * @param others by their paths
  */
@@ -20,7 +20,7 @@ export function usdzOf(text: Uint8Array, others: ReadonlyMap<string, Uint8Array>
   for (const [path, bytes] of [['level.usda', text] as const, ...others]) {
     const start = at + HEADER + new TextEncoder().encode(path).length
     // The filler has four bytes of its own before what it fills with.
-    const fill = (ALIGNMENT - (start + 4) % ALIGNMENT) % ALIGNMENT
+    const fill = (ALIGNMENT - ((start + 4) % ALIGNMENT)) % ALIGNMENT
     files[path] = [bytes, { level: 0, mtime: ZIP_MOMENT, extra: { [FILLER]: new Uint8Array(fill) } }]
     at = start + 4 + fill + bytes.length
   }

@@ -10,12 +10,23 @@ import { placementFieldsSchema, placementSchema, RECORDS } from './schema'
 export class ChangeError extends Error {
   override name = 'ChangeError'
   /** @param field where in the change, such as `operations.0.fields.parentId` */
-  constructor(readonly code: ChangeErrorCode, readonly field: string, message: string) {
+  constructor(
+    readonly code: ChangeErrorCode,
+    readonly field: string,
+    message: string,
+  ) {
     super(message)
   }
 }
 
-export type ChangeErrorCode = 'incomplete' | 'missing' | 'cycle' | 'has-children' | 'unknown-part' | 'in-use' | 'too-deep'
+export type ChangeErrorCode =
+  | 'incomplete'
+  | 'missing'
+  | 'cycle'
+  | 'has-children'
+  | 'unknown-part'
+  | 'in-use'
+  | 'too-deep'
 
 export type Applied = {
   /** Operations that take the level back to exactly what it was. */
@@ -32,7 +43,11 @@ export type Applied = {
  * @throws ChangeError if a new record is incomplete, a record to remove is not there, a parent is missing or
  * would make a cycle, something removed still holds children, or a part is unknown; the level is then as before
  */
-export function applyChange(level: Level, operations: readonly Operation[], hasPart: (id: string) => boolean = () => true): Applied {
+export function applyChange(
+  level: Level,
+  operations: readonly Operation[],
+  hasPart: (id: string) => boolean = () => true,
+): Applied {
   const undone: Operation[] = []
   const touched = new Set<string>()
   try {
@@ -42,15 +57,17 @@ export function applyChange(level: Level, operations: readonly Operation[], hasP
       if (record === null || isSeen(record)) touched.add(operation.id)
     })
     checkTree(level, operations, hasPart)
-  }
-  catch (error) {
+  } catch (error) {
     for (const operation of undone.reverse()) applyOperation(level, operation, '')
     throw error
   }
   return { inverse: undone.reverse(), touched }
 }
 
-/** The records a change needs to be there without touching them: what it hangs things from, layers it puts things on, blocks it shows. */
+/**
+ * The records a change needs to be there without touching them: what it hangs things from, layers it puts things on,
+ * blocks it shows.
+ */
 export function recordsNeeded(operations: Iterable<Operation>): Set<string> {
   const needed = new Set<string>()
   for (const operation of operations) {
@@ -63,7 +80,7 @@ export function recordsNeeded(operations: Iterable<Operation>): Set<string> {
 }
 
 /** What changes have to do with, for telling whether others meet them; worked out once for as many as are compared. */
-export type Footprint = { touched: ReadonlySet<string>, removed: ReadonlySet<string>, needed: ReadonlySet<string> }
+export type Footprint = { touched: ReadonlySet<string>; removed: ReadonlySet<string>; needed: ReadonlySet<string> }
 
 export function footprintOf(changes: readonly Pick<Change, 'operations'>[]): Footprint {
   const [touched, removed] = [new Set<string>(), new Set<string>()]
@@ -77,11 +94,15 @@ export function footprintOf(changes: readonly Pick<Change, 'operations'>[]): Foo
 }
 
 /**
- * Whether two changes, or two lists of them, made on the same state cannot both be kept: they touch the same record, or one removes
- * what the other hangs something from.
+ * Whether two changes, or two lists of them, made on the same state cannot both be kept: they touch the same record, or
+ * one removes what the other hangs something from.
  */
 export function conflicts(theirs: Footprint, mine: Footprint): boolean {
-  return overlap(theirs.touched, mine.touched) || overlap(theirs.removed, mine.needed) || overlap(mine.removed, theirs.needed)
+  return (
+    overlap(theirs.touched, mine.touched)
+    || overlap(theirs.removed, mine.needed)
+    || overlap(mine.removed, theirs.needed)
+  )
 }
 
 function overlap(a: ReadonlySet<string>, b: ReadonlySet<string>): boolean {
@@ -99,7 +120,7 @@ function applyOperation(level: Level, operation: Operation, path: string): Opera
 /** What kind of the small records an operation is on; null for placements. */
 export function recordIn({ do: what }: Pick<Operation, 'do'>): RecordName | null {
   const at = what.indexOf('-')
-  return at < 0 ? null : what.slice(at + 1) as RecordName
+  return at < 0 ? null : (what.slice(at + 1) as RecordName)
 }
 
 type PlacementOperation = Extract<Operation, { do: 'put' | 'remove' }>
@@ -111,8 +132,14 @@ function applyToPlacement(level: Level, operation: PlacementOperation, path: str
     writerOf(level).erase(operation.id)
     return { do: 'put', id: operation.id, fields: withoutId(before) }
   }
-  writerOf(level).put(before ? changed(before, operation, path) : complete(placementSchema, { id: operation.id, ...operation.fields }, path))
-  return before ? { do: 'put', id: operation.id, fields: fieldsOf(before, operation.fields) } : { do: 'remove', id: operation.id }
+  writerOf(level).put(
+    before
+      ? changed(before, operation, path)
+      : complete(placementSchema, { id: operation.id, ...operation.fields }, path),
+  )
+  return before
+    ? { do: 'put', id: operation.id, fields: fieldsOf(before, operation.fields) }
+    : { do: 'remove', id: operation.id }
 }
 
 /** Made once: making a schema takes longer than reading with it. */
@@ -122,8 +149,8 @@ const someFields = placementFieldsSchema.partial()
 const TOGETHER: readonly (keyof Placement)[] = ['kind', 'own', 'partId', 'blockId']
 
 /**
- * A placement with some fields put. Only these are looked at: what a level holds from before a rule was made stricter can still be
- * moved, renamed, or mended.
+ * A placement with some fields put. Only these are looked at: what a level holds from before a rule was made stricter
+ * can still be moved, renamed, or mended.
  */
 function changed(before: Placement, { fields }: Extract<Operation, { do: 'put' }>, path: string): Placement {
   const after = { ...before, ...fields }
@@ -131,10 +158,16 @@ function changed(before: Placement, { fields }: Extract<Operation, { do: 'put' }
   return { ...after, ...complete(someFields, fields, path) }
 }
 
-type TableOperation = { do: string, id: string, fields?: object }
+type TableOperation = { do: string; id: string; fields?: object }
 
 /** The same for the small tables of a level, whose records stand by themselves. */
-function applyToTable(table: Map<string, { id: string }>, schema: z.ZodType<{ id: string }>, record: RecordName, operation: TableOperation, path: string): TableOperation {
+function applyToTable(
+  table: Map<string, { id: string }>,
+  schema: z.ZodType<{ id: string }>,
+  record: RecordName,
+  operation: TableOperation,
+  path: string,
+): TableOperation {
   const { id, fields } = operation
   const before = table.get(id)
   if (!fields) {
@@ -174,20 +207,35 @@ function checkTree(level: Level, operations: readonly Operation[], hasPart: (id:
     const placement = level.get(operation.id)
     if (!placement) {
       if (level.hasChildren(operation.id)) {
-        throw new ChangeError('has-children', `operations.${index}.id`, 'What hangs below it has to be removed or moved as well.')
+        throw new ChangeError(
+          'has-children',
+          `operations.${index}.id`,
+          'What hangs below it has to be removed or moved as well.',
+        )
       }
       return
     }
     if (placement.partId !== null && !hasPart(placement.partId)) {
       throw new ChangeError('unknown-part', `operations.${index}.fields.partId`, 'The kit has no such part.')
     }
-    if (placement.layerId !== null && operation.do === 'put' && operation.fields.layerId && !level.layers.has(placement.layerId)) {
+    if (
+      placement.layerId !== null
+      && operation.do === 'put'
+      && operation.fields.layerId
+      && !level.layers.has(placement.layerId)
+    ) {
       throw new ChangeError('missing', `operations.${index}.fields.layerId`, 'There is no such layer.')
     }
-    if (placement.blockId !== null && operation.do === 'put' && operation.fields.blockId && !level.blocks.has(placement.blockId)) {
+    if (
+      placement.blockId !== null
+      && operation.do === 'put'
+      && operation.fields.blockId
+      && !level.blocks.has(placement.blockId)
+    ) {
       throw new ChangeError('missing', `operations.${index}.fields.blockId`, 'There is no such block.')
     }
-    if (operation.do === 'put' && operation.fields.parentId) checkParents(level, placement, depths, `operations.${index}.fields.parentId`)
+    if (operation.do === 'put' && operation.fields.parentId)
+      checkParents(level, placement, depths, `operations.${index}.fields.parentId`)
   })
 }
 
@@ -195,13 +243,18 @@ function checkTree(level: Level, operations: readonly Operation[], hasPart: (id:
 function checkUnused(level: Level, operations: readonly Operation[]): void {
   const gone = new Map<string, number>()
   operations.forEach(({ do: done, id }, index) => {
-    if (done === 'remove-layer' && !level.layers.has(id) || done === 'remove-block' && !level.blocks.has(id)) gone.set(id, index)
+    if ((done === 'remove-layer' && !level.layers.has(id)) || (done === 'remove-block' && !level.blocks.has(id)))
+      gone.set(id, index)
   })
   if (gone.size === 0) return
   for (const { layerId, blockId } of level.placements()) {
     const index = gone.get(layerId ?? '') ?? gone.get(blockId ?? '')
     if (index === undefined) continue
-    throw new ChangeError('in-use', `operations.${index}.id`, operations[index]!.do === 'remove-layer' ? 'Things are still on this layer.' : 'Things still show this block.')
+    throw new ChangeError(
+      'in-use',
+      `operations.${index}.id`,
+      operations[index]!.do === 'remove-layer' ? 'Things are still on this layer.' : 'Things still show this block.',
+    )
   }
 }
 
@@ -218,10 +271,13 @@ function checkParents(level: Level, placement: Placement, depths: Map<string, nu
     }
     passed.push(at.id)
     seen.add(at.id)
-    if (at.parentId !== null && seen.has(at.parentId)) throw new ChangeError('cycle', field, 'A thing cannot hang below itself.')
-    if (at.parentId !== null && !level.has(at.parentId)) throw new ChangeError('missing', field, 'There is no such thing to hang it from.')
+    if (at.parentId !== null && seen.has(at.parentId))
+      throw new ChangeError('cycle', field, 'A thing cannot hang below itself.')
+    if (at.parentId !== null && !level.has(at.parentId))
+      throw new ChangeError('missing', field, 'There is no such thing to hang it from.')
   }
-  if (depth + passed.length > DEEPEST) throw new ChangeError('too-deep', field, `Things can hang ${DEEPEST.toLocaleString('en')} deep and no deeper.`)
+  if (depth + passed.length > DEEPEST)
+    throw new ChangeError('too-deep', field, `Things can hang ${DEEPEST.toLocaleString('en')} deep and no deeper.`)
   for (const id of passed.reverse()) depths.set(id, ++depth)
 }
 

@@ -9,8 +9,8 @@ const SHARED = 4
 const [HIDDEN, LOCKED] = [1, 2]
 
 /**
- * Placements by columns, for handing many of them to a worker: numbers go over without being copied, and what many have in common goes
- * over once.
+ * Placements by columns, for handing many of them to a worker: numbers go over without being copied, and what many have
+ * in common goes over once.
  */
 export type PlacementColumns = {
   ids: readonly string[]
@@ -43,32 +43,69 @@ export function toColumns(placements: readonly Placement[]): PlacementColumns {
     places.set(value, place)
     return place
   }
-  placements.forEach(({ order, translation, rotation, scale, pivot, kind, hidden, locked, partId, blockId, layerId, own }, i) => {
-    numbers.set([order, ...translation, ...rotation, ...scale, ...pivot], i * NUMBERS)
-    kinds[i] = KIND_NAMES.indexOf(kind)
-    flags[i] = (hidden ? HIDDEN : 0) + (locked ? LOCKED : 0)
-    shared.set([placeOf(partId), placeOf(blockId), placeOf(layerId), placeOf(isEmpty(own) ? EMPTY : own)], i * SHARED)
-  })
-  return { ids: placements.map(({ id }) => id), parents: placements.map(({ parentId }) => parentId), names: placements.map(({ name }) => name), numbers, kinds, flags, shared, values }
+  placements.forEach(
+    ({ order, translation, rotation, scale, pivot, kind, hidden, locked, partId, blockId, layerId, own }, i) => {
+      numbers.set([order, ...translation, ...rotation, ...scale, ...pivot], i * NUMBERS)
+      kinds[i] = KIND_NAMES.indexOf(kind)
+      flags[i] = (hidden ? HIDDEN : 0) + (locked ? LOCKED : 0)
+      shared.set([placeOf(partId), placeOf(blockId), placeOf(layerId), placeOf(isEmpty(own) ? EMPTY : own)], i * SHARED)
+    },
+  )
+  return {
+    ids: placements.map(({ id }) => id),
+    parents: placements.map(({ parentId }) => parentId),
+    names: placements.map(({ name }) => name),
+    numbers,
+    kinds,
+    flags,
+    shared,
+    values,
+  }
 }
 
 /** The placements that columns hold, in the same order. */
-export function fromColumns({ ids, parents, names, numbers, kinds, flags, shared, values }: PlacementColumns): Placement[] {
+export function fromColumns({
+  ids,
+  parents,
+  names,
+  numbers,
+  kinds,
+  flags,
+  shared,
+  values,
+}: PlacementColumns): Placement[] {
   return ids.map((id, i): Placement => {
     const of = i * NUMBERS
-    const value = <T>(which: number): T | null => shared[i * SHARED + which]! < 0 ? null : values[shared[i * SHARED + which]!] as T
+    const value = <T>(which: number): T | null =>
+      shared[i * SHARED + which]! < 0 ? null : (values[shared[i * SHARED + which]!] as T)
     const three = (at: number) => [...numbers.subarray(of + at, of + at + 3)] as Vec3
     return {
-      id, parentId: parents[i]!, order: numbers[of]!, name: names[i]!, kind: KIND_NAMES[kinds[i]!]!,
-      partId: value<string>(0), blockId: value<string>(1), layerId: value<string>(2), own: value<Placement['own']>(3)!,
-      translation: three(1), rotation: [...numbers.subarray(of + 4, of + 8)] as Quat, scale: three(8), pivot: three(11),
-      hidden: (flags[i]! & HIDDEN) !== 0, locked: (flags[i]! & LOCKED) !== 0,
+      id,
+      parentId: parents[i]!,
+      order: numbers[of]!,
+      name: names[i]!,
+      kind: KIND_NAMES[kinds[i]!]!,
+      partId: value<string>(0),
+      blockId: value<string>(1),
+      layerId: value<string>(2),
+      own: value<Placement['own']>(3)!,
+      translation: three(1),
+      rotation: [...numbers.subarray(of + 4, of + 8)] as Quat,
+      scale: three(8),
+      pivot: three(11),
+      hidden: (flags[i]! & HIDDEN) !== 0,
+      locked: (flags[i]! & LOCKED) !== 0,
     }
   })
 }
 
 /** What of columns is handed over instead of being copied. */
-export const buffersOf = ({ numbers, kinds, flags, shared }: PlacementColumns): ArrayBuffer[] => [numbers.buffer, kinds.buffer, flags.buffer, shared.buffer]
+export const buffersOf = ({ numbers, kinds, flags, shared }: PlacementColumns): ArrayBuffer[] => [
+  numbers.buffer,
+  kinds.buffer,
+  flags.buffer,
+  shared.buffer,
+]
 
 const EMPTY = {}
 const isEmpty = (own: object) => Object.keys(own).length === 0

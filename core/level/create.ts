@@ -10,8 +10,19 @@ import { LONGEST_NAME } from '../units/text'
 /** A placement at rest at its parent's origin, with `given` in place of the defaults. */
 export function createPlacement(given: Pick<Placement, 'id' | 'name' | 'kind'> & Partial<PlacementFields>): Placement {
   return {
-    parentId: null, order: 0, partId: null, blockId: null, translation: [0, 0, 0], rotation: [0, 0, 0, 1], scale: [1, 1, 1], pivot: [0, 0, 0],
-    hidden: false, locked: false, layerId: null, own: KINDS[given.kind].first, ...given,
+    parentId: null,
+    order: 0,
+    partId: null,
+    blockId: null,
+    translation: [0, 0, 0],
+    rotation: [0, 0, 0, 1],
+    scale: [1, 1, 1],
+    pivot: [0, 0, 0],
+    hidden: false,
+    locked: false,
+    layerId: null,
+    own: KINDS[given.kind].first,
+    ...given,
   }
 }
 
@@ -19,17 +30,33 @@ export function createPlacement(given: Pick<Placement, 'id' | 'name' | 'kind'> &
 export const cameraOwn = (given: Partial<CameraOwn> = {}): CameraOwn => ({ ...KINDS.camera.first, ...given })
 
 /** A light's own fields, with `given` in place of what a light of its kind has at first. */
-export const lightOwn = (given: Pick<LightOwn, 'light'> & Partial<LightOwn>): LightOwn => ({ ...FIRST_LIGHTS[given.light], ...given })
+export const lightOwn = (given: Pick<LightOwn, 'light'> & Partial<LightOwn>): LightOwn => ({
+  ...FIRST_LIGHTS[given.light],
+  ...given,
+})
 
 const FIRST_MARKERS: { [K in MarkerKind]: Extract<MarkerOwn, { marker: K }> } = {
   spawn: { marker: 'spawn', text: '', tags: [], fields: [] },
   volume: { marker: 'volume', text: '', tags: [], fields: [], shape: 'box', color: '#0e6e6e' },
   note: { marker: 'note', text: '', tags: [], fields: [], arrow: null },
-  walk: { marker: 'walk', text: '', tags: [], fields: [], points: [[0, 0, 0], [0, 0, 1]], width: 0.9 },
+  walk: {
+    marker: 'walk',
+    text: '',
+    tags: [],
+    fields: [],
+    points: [
+      [0, 0, 0],
+      [0, 0, 1],
+    ],
+    width: 0.9,
+  },
 }
 
 /** A marker's own fields, with `given` in place of the defaults. */
-export function markerOwn<K extends MarkerKind>(kind: K, given: Partial<Extract<MarkerOwn, { marker: K }>> = {}): Extract<MarkerOwn, { marker: K }> {
+export function markerOwn<K extends MarkerKind>(
+  kind: K,
+  given: Partial<Extract<MarkerOwn, { marker: K }>> = {},
+): Extract<MarkerOwn, { marker: K }> {
   return { ...FIRST_MARKERS[kind], ...given }
 }
 
@@ -44,7 +71,7 @@ const NUMBERED = /^(.*) ([1-9]\d{0,8})$/
 /** Names that nothing has, one after the other. The level is looked through once, however many are asked for. */
 export class FreeNames {
   /** By what stands before the number: the numbers taken, and the least that may be free. */
-  private bases: Map<string, { taken: Set<number>, next: number }> | null = null
+  private bases: Map<string, { taken: Set<number>; next: number }> | null = null
 
   constructor(private readonly level: Level) {}
 
@@ -61,7 +88,7 @@ export class FreeNames {
     return this.next(NUMBERED.exec(name)?.[1] ?? name)
   }
 
-  private of(base: string): { taken: Set<number>, next: number } {
+  private of(base: string): { taken: Set<number>; next: number } {
     if (!this.bases) {
       this.bases = new Map()
       for (const { name } of this.level.placements()) {
@@ -70,7 +97,7 @@ export class FreeNames {
       }
     }
     let known = this.bases.get(base)
-    if (!known) this.bases.set(base, known = { taken: new Set(), next: 1 })
+    if (!known) this.bases.set(base, (known = { taken: new Set(), next: 1 }))
     return known
   }
 }

@@ -2,13 +2,30 @@ import type { PlacementFields } from './schema'
 
 /** What people call each field of a placement. */
 const WORDS: Record<keyof PlacementFields, string> = {
-  name: 'name', kind: 'kind', parentId: 'place in the roster', order: 'place in the roster', partId: 'part', blockId: 'block', layerId: 'layer',
-  translation: 'position', rotation: 'turn', scale: 'size', pivot: 'pivot', hidden: 'hiding', locked: 'lock', own: 'settings',
+  name: 'name',
+  kind: 'kind',
+  parentId: 'place in the roster',
+  order: 'place in the roster',
+  partId: 'part',
+  blockId: 'block',
+  layerId: 'layer',
+  translation: 'position',
+  rotation: 'turn',
+  scale: 'size',
+  pivot: 'pivot',
+  hidden: 'hiding',
+  locked: 'lock',
+  own: 'settings',
 }
 
 /** A field in words: those of placements as they are called, others by the words their names are made of. */
 export function fieldWord(name: string): string {
-  return WORDS[name as keyof PlacementFields] ?? name.replace(/Id$/, '').replace(/([a-z])([A-Z])/g, (_, before: string, after: string) => `${before} ${after.toLowerCase()}`)
+  return (
+    WORDS[name as keyof PlacementFields]
+    ?? name
+      .replace(/Id$/, '')
+      .replace(/([a-z])([A-Z])/g, (_, before: string, after: string) => `${before} ${after.toLowerCase()}`)
+  )
 }
 
 /** Where in a record something is wrong, in words: the last name on the way there. */

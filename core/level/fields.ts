@@ -10,7 +10,8 @@ const factor = coordinate.refine(value => value !== 0, 'a size of 0 would flatte
 
 export const vec3Schema = z.tuple([coordinate, coordinate, coordinate])
 export const scaleSchema = z.tuple([factor, factor, factor])
-export const quatSchema = z.tuple([coordinate, coordinate, coordinate, coordinate])
+export const quatSchema = z
+  .tuple([coordinate, coordinate, coordinate, coordinate])
   .refine(([x, y, z, w]) => Math.abs(x * x + y * y + z * z + w * w - 1) < 1e-6, 'must be a quaternion of unit length')
 
 /** In small letters, however it was sent: RFC 9562, 4. */
@@ -19,7 +20,10 @@ export const idSchema = z.uuid('must be a UUID').toLowerCase()
 export const nameSchema = lineOfText(LONGEST_NAME)
 
 /** A placement's id, or a copy's: that of its arrangement and its key. */
-export const thingIdSchema = z.string().max(400).refine(text => idSchema.safeParse(text.split('#', 1)[0]).success, 'must name a thing')
+export const thingIdSchema = z
+  .string()
+  .max(400)
+  .refine(text => idSchema.safeParse(text.split('#', 1)[0]).success, 'must name a thing')
 
 /** A point that may stay on a thing. */
 export const pointOnSchema = z.strictObject({

@@ -7,12 +7,14 @@ export type FindContext = { part: (id: string) => Part | undefined }
 
 /** The placements that show a part or a block, in the level's order of records. */
 export function instancesOf(level: Level, shape: string): string[] {
-  return [...level.placements()].filter(({ partId, blockId }) => partId === shape || blockId === shape).map(({ id }) => id)
+  return [...level.placements()]
+    .filter(({ partId, blockId }) => partId === shape || blockId === shape)
+    .map(({ id }) => id)
 }
 
 /**
- * The placements whose name, part, tags, kind or layer have every word of the text in them, in the level's order of records.
- * Capitals do not count.
+ * The placements whose name, part, tags, kind or layer have every word of the text in them, in the level's order of
+ * records. Capitals do not count.
  */
 export function findPlacements(level: Level, text: string, { part }: FindContext): string[] {
   const words = text.toLowerCase().split(/\s+/).filter(Boolean)
@@ -31,14 +33,21 @@ export function findPlacements(level: Level, text: string, { part }: FindContext
   for (const { id, name, kind, partId, layerId } of level.placements()) {
     const own = name.toLowerCase()
     const rest = partId === null ? kind : textOfPart(partId)
-    const layer = layerId === null ? '' : level.layers.get(layerId)?.name.toLowerCase() ?? ''
+    const layer = layerId === null ? '' : (level.layers.get(layerId)?.name.toLowerCase() ?? '')
     if (words.every(word => own.includes(word) || rest.includes(word) || layer.includes(word))) found.push(id)
   }
   return found
 }
 
 /** What has to be alike, and how nearly. */
-export type Likeness = { part: boolean, kind: boolean, layer: boolean, material: boolean, size: boolean, /** Of the size, in percent. */ tolerance: number }
+export type Likeness = {
+  part: boolean
+  kind: boolean
+  layer: boolean
+  material: boolean
+  size: boolean
+  /** Of the size, in percent. */ tolerance: number
+}
 
 export type LikenessContext = {
   /** Width, height and depth in the thing's own axes; null if it shows nothing. */
@@ -48,7 +57,12 @@ export type LikenessContext = {
 }
 
 /** The placements that are like one in everything ticked, itself among them; nothing if nothing is ticked. */
-export function findSimilar(level: Level, id: string, likeness: Likeness, { sizeOf, materialsOf }: LikenessContext): string[] {
+export function findSimilar(
+  level: Level,
+  id: string,
+  likeness: Likeness,
+  { sizeOf, materialsOf }: LikenessContext,
+): string[] {
   const model = level.need(id)
   const size = sizeOf(id)
   const alike = (other: Placement) =>

@@ -26,17 +26,26 @@ export const isMarkKind = (kind: Kind): kind is MarkKind => KINDS[kind].isMark
 export const MARK_KINDS = KIND_NAMES.filter(isMarkKind)
 
 const { own: partOwn } = KINDS.part
-export const anyOwnSchema = z.union([partOwn, ...Object.values(KINDS).map(({ own }): z.ZodType<OwnOf<Kind>> => own).slice(1)])
+export const anyOwnSchema = z.union([
+  partOwn,
+  ...Object.values(KINDS)
+    .map(({ own }): z.ZodType<OwnOf<Kind>> => own)
+    .slice(1),
+])
 
 export const isCamera = (own: object): own is CameraOwn => 'fieldOfView' in own
 export const isLight = (own: object): own is LightOwn => 'light' in own
 export const isMarker = (own: object): own is MarkerOwn => 'marker' in own
-const IS_MARK: { [K in MarkKind]: (own: object) => own is OwnOf<K> } = { camera: isCamera, light: isLight, marker: isMarker }
+const IS_MARK: { [K in MarkKind]: (own: object) => own is OwnOf<K> } = {
+  camera: isCamera,
+  light: isLight,
+  marker: isMarker,
+}
 
 /** The kind that own fields are of, of those that stand on the stage as marks; null for all others. */
 export const markKindOf = (own: object): MarkKind | null => MARK_KINDS.find(kind => IS_MARK[kind](own)) ?? null
 
 /** What a placement says of itself in a glTF file, besides its id. */
-export function extrasOf({ kind, own }: { kind: Kind, own: object }): Record<string, unknown> {
+export function extrasOf({ kind, own }: { kind: Kind; own: object }): Record<string, unknown> {
   return (KINDS[kind] as KindDefinition<object, boolean>).extras(own)
 }

@@ -7,7 +7,9 @@ import { localMatrix } from '../math/transform'
 
 /** What a level has besides its placements, by what each kind of them is called in a level. */
 type TableOf<R> = R extends (infer T)[] ? Map<string, T> : never
-type Tables = { [K in 'layers' | 'stations' | 'blocks' | 'measures' | 'limits' | 'exemptions' | 'skies']: TableOf<LevelRecords[K]> }
+type Tables = {
+  [K in 'layers' | 'stations' | 'blocks' | 'measures' | 'limits' | 'exemptions' | 'skies']: TableOf<LevelRecords[K]>
+}
 
 /** The small records of a level, as they are read, sent and kept. */
 export type LevelRecords = {
@@ -20,20 +22,37 @@ export type LevelRecords = {
   skies: RecordOf<'sky'>[]
 }
 
-export const TABLE_OF: Record<RecordName, keyof Tables> = { layer: 'layers', station: 'stations', block: 'blocks', measure: 'measures', limit: 'limits', exemption: 'exemptions', sky: 'skies' }
+export const TABLE_OF: Record<RecordName, keyof Tables> = {
+  layer: 'layers',
+  station: 'stations',
+  block: 'blocks',
+  measure: 'measures',
+  limit: 'limits',
+  exemption: 'exemptions',
+  sky: 'skies',
+}
 
 /** Takes the small records of a level from what else is said of it. */
-export function splitRecords<T extends LevelRecords>(all: T): { records: LevelRecords, rest: Omit<T, keyof LevelRecords> } {
+export function splitRecords<T extends LevelRecords>(
+  all: T,
+): { records: LevelRecords; rest: Omit<T, keyof LevelRecords> } {
   const names = new Set<string>(Object.values(TABLE_OF))
-  const [records, rest] = [true, false].map(is => Object.fromEntries(Object.entries(all).filter(([name]) => names.has(name) === is)))
+  const [records, rest] = [true, false].map(is =>
+    Object.fromEntries(Object.entries(all).filter(([name]) => names.has(name) === is)),
+  )
   return { records: records as LevelRecords, rest: rest as Omit<T, keyof LevelRecords> }
 }
 
 /** The small records of a level as lists. */
 export function recordsOf(level: Level): LevelRecords {
   return {
-    layers: [...level.layers.values()], stations: [...level.stations.values()], blocks: [...level.blocks.values()],
-    measures: [...level.measures.values()], limits: [...level.limits.values()], exemptions: [...level.exemptions.values()], skies: [...level.skies.values()],
+    layers: [...level.layers.values()],
+    stations: [...level.stations.values()],
+    blocks: [...level.blocks.values()],
+    measures: [...level.measures.values()],
+    limits: [...level.limits.values()],
+    exemptions: [...level.exemptions.values()],
+    skies: [...level.skies.values()],
   }
 }
 
@@ -55,8 +74,8 @@ export function writerOf(level: Level): LevelWriter {
 }
 
 /**
- * A level in memory: plain records by id, with the tree over them and world matrices worked out on demand. It knows no copies; it
- * is read here and written by `applyChange`.
+ * A level in memory: plain records by id, with the tree over them and world matrices worked out on demand. It knows no
+ * copies; it is read here and written by `applyChange`.
  */
 export class Level {
   // By id.
@@ -78,8 +97,19 @@ export class Level {
   private readonly arrangements = new Set<string>()
   private readonly aiming = new Set<string>()
 
-  constructor(placements: Iterable<Placement> = [], { layers, stations, blocks, measures, limits, exemptions, skies }: Partial<LevelRecords> = {}) {
-    const tables: Tables = { layers: byId(layers), stations: byId(stations), blocks: byId(blocks), measures: byId(measures), limits: byId(limits), exemptions: byId(exemptions), skies: byId(skies) }
+  constructor(
+    placements: Iterable<Placement> = [],
+    { layers, stations, blocks, measures, limits, exemptions, skies }: Partial<LevelRecords> = {},
+  ) {
+    const tables: Tables = {
+      layers: byId(layers),
+      stations: byId(stations),
+      blocks: byId(blocks),
+      measures: byId(measures),
+      limits: byId(limits),
+      exemptions: byId(exemptions),
+      skies: byId(skies),
+    }
     this.layers = tables.layers
     this.stations = tables.stations
     this.blocks = tables.blocks
@@ -91,17 +121,17 @@ export class Level {
     this.aimingIds = this.aiming
     for (const placement of placements) this.put(placement)
     writers.set(this, {
-      put: (placement) => {
+      put: placement => {
         const before = this.records.get(placement.id)
         this.put(placement)
         this.afterWriting(placement.id, before?.parentId)
       },
-      erase: (id) => {
+      erase: id => {
         const { parentId } = this.need(id)
         this.erase(id)
         this.afterWriting(id, parentId)
       },
-      table: (name) => {
+      table: name => {
         if (isSeen(name)) this.afterWriting(null)
         return tables[TABLE_OF[name]]
       },
@@ -135,7 +165,7 @@ export class Level {
   children(parentId: string | null): readonly string[] {
     let sorted = this.sortedChildren.get(parentId)
     if (!sorted) {
-      sorted = [...this.childIds.get(parentId) ?? []].sort((a, b) => {
+      sorted = [...(this.childIds.get(parentId) ?? [])].sort((a, b) => {
         return this.need(a).order - this.need(b).order || (a < b ? -1 : 1)
       })
       this.sortedChildren.set(parentId, sorted)
@@ -165,12 +195,18 @@ export class Level {
 
   /** Hidden itself, by its layer, or by something above it. */
   isHidden(id: string): boolean {
-    return this.someUpwards(id, ({ hidden, layerId }) => hidden || (layerId !== null && this.layers.get(layerId)?.visible === false))
+    return this.someUpwards(
+      id,
+      ({ hidden, layerId }) => hidden || (layerId !== null && this.layers.get(layerId)?.visible === false),
+    )
   }
 
   /** Locked itself, by its layer, or by something above it. */
   isLocked(id: string): boolean {
-    return this.someUpwards(id, ({ locked, layerId }) => locked || (layerId !== null && this.layers.get(layerId)?.locked === true))
+    return this.someUpwards(
+      id,
+      ({ locked, layerId }) => locked || (layerId !== null && this.layers.get(layerId)?.locked === true),
+    )
   }
 
   /** The nearest arrangement that a placement is below; null if none. */
@@ -181,7 +217,10 @@ export class Level {
     return null
   }
 
-  /** Whether only copies of a placement are shown, because it is a source of an arrangement. Those that their rule keeps are shown themselves. */
+  /**
+   * Whether only copies of a placement are shown, because it is a source of an arrangement. Those that their rule keeps
+   * are shown themselves.
+   */
   isSource(id: string): boolean {
     if (this.arrangementIds.size === 0) return false
     for (let at = this.arrangementAbove(id); at !== null; at = this.arrangementAbove(at)) {
@@ -243,7 +282,7 @@ export class Level {
     if ('aim' in placement.own && placement.own.aim !== null) this.aiming.add(placement.id)
     else this.aiming.delete(placement.id)
     let siblings = this.childIds.get(placement.parentId)
-    if (!siblings) this.childIds.set(placement.parentId, siblings = new Set())
+    if (!siblings) this.childIds.set(placement.parentId, (siblings = new Set()))
     siblings.add(placement.id)
     if (!before || before.order !== placement.order || before.parentId !== placement.parentId) {
       this.sortedChildren.delete(placement.parentId)
@@ -275,7 +314,11 @@ export class Level {
   }
 
   protected someUpwards(id: string, test: (placement: Placement) => boolean): boolean {
-    for (let at: Placement | undefined = this.need(id); at; at = at.parentId === null ? undefined : this.records.get(at.parentId)) {
+    for (
+      let at: Placement | undefined = this.need(id);
+      at;
+      at = at.parentId === null ? undefined : this.records.get(at.parentId)
+    ) {
       if (test(at)) return true
     }
     return false

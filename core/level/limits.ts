@@ -2,7 +2,9 @@ import { z } from 'zod'
 import { plainText } from '../units/text'
 import { coordinate } from './fields'
 
-/** The word for a kind of finding or for a budget, such as `floating` or `triangles`. What is not known is left alone. */
+/**
+ * The word for a kind of finding or for a budget, such as `floating` or `triangles`. What is not known is left alone.
+ */
 const wordSchema = z.string().regex(/^[a-z][a-z-]{0,39}$/, 'must be a short word in small letters')
 
 /** What is asked of a level, by kind of finding or budget: what differs from what is asked of any level. */
@@ -11,7 +13,9 @@ export const limitFieldsSchema = z.strictObject({
   /** Not looked for at all. */
   off: z.boolean(),
   /** In base units: metres, degrees, factors, counts. */
-  values: z.record(z.string().regex(/^[a-z][A-Za-z]{0,39}$/), coordinate).refine(values => Object.keys(values).length <= 40, 'must be 40 at the most'),
+  values: z
+    .record(z.string().regex(/^[a-z][A-Za-z]{0,39}$/), coordinate)
+    .refine(values => Object.keys(values).length <= 40, 'must be 40 at the most'),
 })
 
 /** A finding that is left as it is, and why. */

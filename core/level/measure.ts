@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { coordinate, nameSchema, pointOnSchema, thingIdSchema } from './fields'
 
 /** What a kept measure needs: the least and the most ends, and what each of its sides of things may hold. */
-type Needs = { ends: readonly [least: number, most: number], sides: readonly [least: number, most: number] }
+type Needs = { ends: readonly [least: number, most: number]; sides: readonly [least: number, most: number] }
 
 /** Every kind of measure that is kept in a level. What each measures is worked out in `core/measure`. */
 export const MEASURE_NEEDS = {
@@ -31,9 +31,23 @@ export const measureFieldsSchema = z.strictObject({
 })
 
 /** What is wrong with how many ends and sides a measure has; null if nothing is. */
-export function measureProblem({ kind, ends, sides }: Pick<z.infer<typeof measureFieldsSchema>, 'kind' | 'ends' | 'sides'>): { path: 'ends' | 'sides', message: string } | null {
-  const { ends: [least, most], sides: [some] } = MEASURE_NEEDS[kind]
-  if (ends.length < least || ends.length > most || kind === 'area' && ends.length === 2) return { path: 'ends', message: `must be ${least === most ? least : `${least} to ${most}`} for ${kind}${kind === 'area' ? ', and not 2' : ''}` }
+export function measureProblem({
+  kind,
+  ends,
+  sides,
+}: Pick<z.infer<typeof measureFieldsSchema>, 'kind' | 'ends' | 'sides'>): {
+  path: 'ends' | 'sides'
+  message: string
+} | null {
+  const {
+    ends: [least, most],
+    sides: [some],
+  } = MEASURE_NEEDS[kind]
+  if (ends.length < least || ends.length > most || (kind === 'area' && ends.length === 2))
+    return {
+      path: 'ends',
+      message: `must be ${least === most ? least : `${least} to ${most}`} for ${kind}${kind === 'area' ? ', and not 2' : ''}`,
+    }
   const sidesWanted = some === 0 ? 0 : kind === 'clearance' ? 2 : 1
   return sides.length === sidesWanted ? null : { path: 'sides', message: `must be ${sidesWanted} for ${kind}` }
 }

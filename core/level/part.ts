@@ -5,15 +5,20 @@ import { light } from './kinds/light'
 const unit = vec3Schema.refine(([x, y, z]) => Math.abs(Math.hypot(x, y, z) - 1) < 1e-6, 'must be of unit length')
 
 /** A place where parts connect, in the mesh's axes: two of the same kind fit when they point against each other. */
-export const socketSchema = z.strictObject({
-  name: nameSchema,
-  at: vec3Schema,
-  /** Outwards, to where the other part is. */
-  direction: unit,
-  /** What points up in both when they are connected; at right angles to the direction. */
-  up: unit,
-  kind: nameSchema,
-}).refine(({ direction: [a, b, c], up: [x, y, z] }) => Math.abs(a * x + b * y + c * z) < 1e-6, { path: ['up'], message: 'must be at right angles to the direction' })
+export const socketSchema = z
+  .strictObject({
+    name: nameSchema,
+    at: vec3Schema,
+    /** Outwards, to where the other part is. */
+    direction: unit,
+    /** What points up in both when they are connected; at right angles to the direction. */
+    up: unit,
+    kind: nameSchema,
+  })
+  .refine(({ direction: [a, b, c], up: [x, y, z] }) => Math.abs(a * x + b * y + c * z) < 1e-6, {
+    path: ['up'],
+    message: 'must be at right angles to the direction',
+  })
 
 export type Socket = z.infer<typeof socketSchema>
 
@@ -78,6 +83,13 @@ export function partSize({ boundsMin, boundsMax }: Pick<Part, 'boundsMin' | 'bou
 
 /** Tags as they are typed, with commas between them; null if they are too many or too long. */
 export function readTags(text: string): string[] | null {
-  const tags = [...new Set(text.split(',').map(tag => tag.trim()).filter(Boolean))]
+  const tags = [
+    ...new Set(
+      text
+        .split(',')
+        .map(tag => tag.trim())
+        .filter(Boolean),
+    ),
+  ]
   return partSchema.shape.tags.safeParse(tags).data ?? null
 }

@@ -8,8 +8,17 @@ import { rebase } from './rebase'
 import type { Change, Operation } from './schema'
 
 let made = 100
-const change = (...operations: Operation[]): Change => ({ id: testId(made++), label: 'Change', author: 'Test', operations })
-const move = (n: number, translation: [number, number, number]): Operation => ({ do: 'put', id: testId(n), fields: { translation } })
+const change = (...operations: Operation[]): Change => ({
+  id: testId(made++),
+  label: 'Change',
+  author: 'Test',
+  operations,
+})
+const move = (n: number, translation: [number, number, number]): Operation => ({
+  do: 'put',
+  id: testId(n),
+  fields: { translation },
+})
 const start = () => new Level([1, 2, 3, 4].map(n => testPlacement(n)))
 
 function make(level: Level, changes: Change[]): Unanswered[] {
@@ -17,15 +26,21 @@ function make(level: Level, changes: Change[]): Unanswered[] {
 }
 
 it('gives what applying theirs and then ours would give', () => {
-  const anyMoves = (numbers: number[]) => fc.array(fc.tuple(fc.constantFrom(...numbers), anyVec3).map(([n, at]) => change(move(n, at))), { maxLength: 5 })
-  fc.assert(fc.property(anyMoves([1, 2]), anyMoves([3, 4]), (mine, theirs) => {
-    const level = start()
-    const { dropped } = rebase(level, make(level, mine), theirs, new Set())
-    expect(dropped).toEqual([])
-    const expected = start()
-    for (const entry of [...theirs, ...mine]) applyChange(expected, entry.operations)
-    expect([...level.placements()]).toEqual([...expected.placements()])
-  }))
+  const anyMoves = (numbers: number[]) =>
+    fc.array(
+      fc.tuple(fc.constantFrom(...numbers), anyVec3).map(([n, at]) => change(move(n, at))),
+      { maxLength: 5 },
+    )
+  fc.assert(
+    fc.property(anyMoves([1, 2]), anyMoves([3, 4]), (mine, theirs) => {
+      const level = start()
+      const { dropped } = rebase(level, make(level, mine), theirs, new Set())
+      expect(dropped).toEqual([])
+      const expected = start()
+      for (const entry of [...theirs, ...mine]) applyChange(expected, entry.operations)
+      expect([...level.placements()]).toEqual([...expected.placements()])
+    }),
+  )
 })
 
 it('drops what meets theirs and what stood on it, and keeps the rest', () => {

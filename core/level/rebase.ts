@@ -3,7 +3,7 @@ import type { Level } from './level'
 import type { Change, Operation } from './schema'
 
 /** A change made here that the server has not answered yet, with what takes it back. */
-export type Unanswered = { change: Change, inverse: Operation[] }
+export type Unanswered = { change: Change; inverse: Operation[] }
 
 export type Rebased = {
   /** What is still waiting, in order, with inverses that fit the level as it is now. */
@@ -21,7 +21,12 @@ export type Rebased = {
  * @param ours in the order they were made; the level has them applied
  * @param lost ids of ours that are given up anyway
  */
-export function rebase(level: Level, ours: readonly Unanswered[], theirs: readonly Change[], lost: ReadonlySet<string>): Rebased {
+export function rebase(
+  level: Level,
+  ours: readonly Unanswered[],
+  theirs: readonly Change[],
+  lost: ReadonlySet<string>,
+): Rebased {
   const touched = new Set<string>()
   const done: Operation[] = []
   const apply = (operations: readonly Operation[]): Operation[] => {
@@ -39,8 +44,7 @@ export function rebase(level: Level, ours: readonly Unanswered[], theirs: readon
     try {
       if (lost.has(change.id) || conflicts(theirFootprint, footprintOf([change]))) dropped.push(change)
       else kept.push({ change, inverse: apply(change.operations) })
-    }
-    catch (error) {
+    } catch (error) {
       if (!(error instanceof ChangeError)) throw error
       dropped.push(change)
     }

@@ -1,15 +1,23 @@
-/** What stands in a new name where it is not text: the old name, the part's, the layer's, or a number that counts on. */
+/**
+ * What stands in a new name where it is not text: the old name, the part's, the layer's, or a number that counts on.
+ */
 export const NAME_PARTS = ['old', 'number', 'part', 'layer'] as const
 export type NamePart = (typeof NAME_PARTS)[number]
 
 /** A piece of a pattern. `width`: digits of the number, filled up with zeros. */
-export type NamePiece = { text: string } | { is: Exclude<NamePart, 'number'> } | { is: 'number', width: number, start: number, step: number }
+export type NamePiece =
+  | { text: string }
+  | { is: Exclude<NamePart, 'number'> }
+  | { is: 'number'; width: number; start: number; step: number }
 
-/** How to rename many: pieces one after the other, and text that is replaced in what comes of them, wherever it stands; not a pattern. */
-export type NamePattern = { pieces: NamePiece[], replace: { find: string, by: string } | null }
+/**
+ * How to rename many: pieces one after the other, and text that is replaced in what comes of them, wherever it stands;
+ * not a pattern.
+ */
+export type NamePattern = { pieces: NamePiece[]; replace: { find: string; by: string } | null }
 
 /** What a pattern knows of each thing. */
-export type Named = { name: string, part: string, layer: string }
+export type Named = { name: string; part: string; layer: string }
 
 /** A number as it comes into a pattern. */
 export const FIRST_NUMBER = { is: 'number', width: 1, start: 1, step: 1 } as const satisfies NamePiece
@@ -33,9 +41,12 @@ export function renameMany(things: readonly Named[], { pieces, replace }: NamePa
 function textOf(piece: NamePiece, thing: Named, i: number): string {
   if ('text' in piece) return piece.text
   switch (piece.is) {
-    case 'old': return thing.name
-    case 'part': return thing.part
-    case 'layer': return thing.layer
+    case 'old':
+      return thing.name
+    case 'part':
+      return thing.part
+    case 'layer':
+      return thing.layer
     case 'number': {
       const number = piece.start + i * piece.step
       return `${number < 0 ? '-' : ''}${String(Math.abs(number)).padStart(piece.width, '0')}`

@@ -32,7 +32,8 @@ export const placementFieldsSchema = z.strictObject({
   own: anyOwnSchema,
 })
 
-export const placementSchema = placementFieldsSchema.extend({ id: idSchema })
+export const placementSchema = placementFieldsSchema
+  .extend({ id: idSchema })
   .refine(placement => (KINDS[placement.kind].shows === 'part') === (placement.partId !== null), {
     path: ['partId'],
     message: 'must be given for a part, and for nothing else',
@@ -79,8 +80,18 @@ export const limitSchema = limitFieldsSchema.extend({ id: idSchema })
 export const exemptionSchema = exemptionFieldsSchema.extend({ id: idSchema })
 export const skySchema = skyFieldsSchema.extend({ id: idSchema })
 
-/** What a level has besides its placements: records that stand by themselves, by the word that operations have for them. */
-export const RECORDS = { layer: layerSchema, station: stationSchema, block: blockSchema, measure: measureSchema, limit: limitSchema, exemption: exemptionSchema, sky: skySchema }
+/**
+ * What a level has besides its placements: records that stand by themselves, by the word that operations have for them.
+ */
+export const RECORDS = {
+  layer: layerSchema,
+  station: stationSchema,
+  block: blockSchema,
+  measure: measureSchema,
+  limit: limitSchema,
+  exemption: exemptionSchema,
+  sky: skySchema,
+}
 export type RecordName = keyof typeof RECORDS
 export type RecordOf<N extends RecordName> = z.infer<(typeof RECORDS)[N]>
 export const RECORD_NAMES = Object.keys(RECORDS) as RecordName[]

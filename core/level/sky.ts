@@ -22,10 +22,13 @@ export const FIRST_SKIES: Record<SkyFields['of'], SkyFields> = {
 }
 
 /** The sun that is lent to a level without a light of its own, in lux, and its colour. */
-export const WORKING_SUNS: Record<SkyFields['of'], { lux: number, color: string }> = { day: { lux: 102_000, color: '#fff1d6' }, night: { lux: 29, color: '#9db7d6' } }
+export const WORKING_SUNS: Record<SkyFields['of'], { lux: number; color: string }> = {
+  day: { lux: 102_000, color: '#fff1d6' },
+  night: { lux: 29, color: '#9db7d6' },
+}
 
 /**
- * By how much a luminance is multiplied so that 1 is the brightest that is shown: 1 over 1.2 times 2 to the exposure value
- * (ISO 12232 with a saturation of 78 % and q = 0.65; from memory).
+ * By how much a luminance is multiplied so that 1 is the brightest that is shown: 1 over 1.2 times 2 to the exposure
+ * value (ISO 12232 with a saturation of 78 % and q = 0.65; from memory).
  */
 export const exposureFactor = (exposure: number) => 1 / (1.2 * 2 ** exposure)

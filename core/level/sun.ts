@@ -10,11 +10,19 @@ const J2000 = 2_451_545
 function julianDay(year: number, month: number, day: number): number {
   const { trunc } = Math
   const early = trunc((month - 14) / 12)
-  return trunc(1461 * (year + 4800 + early) / 4) + trunc(367 * (month - 2 - 12 * early) / 12) - trunc(3 * trunc((year + 4900 + early) / 100) / 4) + day - 32_075
+  return (
+    trunc((1461 * (year + 4800 + early)) / 4)
+    + trunc((367 * (month - 2 - 12 * early)) / 12)
+    - trunc((3 * trunc((year + 4900 + early) / 100)) / 4)
+    + day
+    - 32_075
+  )
 }
 
-/** Where the sun stands, in degrees: height above the horizon, without refraction, and direction from north over east. */
-export function sunAt({ latitude, longitude, time, zone }: SunPlace): { altitude: number, azimuth: number } {
+/**
+ * Where the sun stands, in degrees: height above the horizon, without refraction, and direction from north over east.
+ */
+export function sunAt({ latitude, longitude, time, zone }: SunPlace): { altitude: number; azimuth: number } {
   const [year, month, day, hour, minute] = time.match(/\d+/g)!.map(Number) as [number, number, number, number, number]
   const days = julianDay(year, month, day) - J2000 + (hour - zone - 12) / 24 + minute / 1440
   const observer = new Observer(latitude, longitude, 0)
@@ -24,11 +32,18 @@ export function sunAt({ latitude, longitude, time, zone }: SunPlace): { altitude
   return { altitude, azimuth }
 }
 
-/** How a sun is turned that stands there: it shines along -Z, and north lies `north` degrees clockwise from -Z of the level. */
+/**
+ * How a sun is turned that stands there: it shines along -Z, and north lies `north` degrees clockwise from -Z of the
+ * level.
+ */
 export function sunRotation(place: SunPlace): Quat {
   const { altitude, azimuth } = sunAt(place)
   const [up, turn] = [MathUtils.degToRad(altitude), MathUtils.degToRad(azimuth + place.north)]
   const toSun = new Vector3(Math.sin(turn) * Math.cos(up), Math.sin(up), -Math.cos(turn) * Math.cos(up))
-  const matrix = new Matrix4().lookAt(toSun, new Vector3(), Math.abs(toSun.y) > 0.9999 ? new Vector3(0, 0, -1) : new Vector3(0, 1, 0))
+  const matrix = new Matrix4().lookAt(
+    toSun,
+    new Vector3(),
+    Math.abs(toSun.y) > 0.9999 ? new Vector3(0, 0, -1) : new Vector3(0, 1, 0),
+  )
   return new Quaternion().setFromRotationMatrix(matrix).normalize().toArray() as Quat
 }

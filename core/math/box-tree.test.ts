@@ -5,8 +5,9 @@ import { anyLength, anyVec3 } from '../../tests/support'
 import { BoxTree } from './box-tree'
 
 const anySide = fc.double({ min: 0, max: 8, noNaN: true })
-const anyBox = fc.tuple(anyVec3, anySide, anySide, anySide).map(([at, w, h, d]) =>
-  new Box3(new Vector3(...at), new Vector3(...at).add(new Vector3(w, h, d))))
+const anyBox = fc
+  .tuple(anyVec3, anySide, anySide, anySide)
+  .map(([at, w, h, d]) => new Box3(new Vector3(...at), new Vector3(...at).add(new Vector3(w, h, d))))
 const anyStep = fc.oneof(
   anyBox.map(box => ({ do: 'insert' as const, box })),
   fc.tuple(fc.nat(), anyBox).map(([which, box]) => ({ do: 'update' as const, which, box })),
@@ -14,7 +15,7 @@ const anyStep = fc.oneof(
 )
 
 /** A tree that has lived through inserts, moves and removals, and what must be in it. */
-const anyLife = fc.array(anyStep, { maxLength: 120, size: 'max' }).map((steps) => {
+const anyLife = fc.array(anyStep, { maxLength: 120, size: 'max' }).map(steps => {
   const tree = new BoxTree()
   const boxes = new Map<number, Box3>()
   for (const step of steps) {
@@ -25,8 +26,7 @@ const anyLife = fc.array(anyStep, { maxLength: 120, size: 'max' }).map((steps) =
       if (step.do === 'update') {
         tree.update(handle, step.box)
         boxes.set(handle, step.box)
-      }
-      else {
+      } else {
         tree.remove(handle)
         boxes.delete(handle)
       }
@@ -37,43 +37,56 @@ const anyLife = fc.array(anyStep, { maxLength: 120, size: 'max' }).map((steps) =
 
 describe('BoxTree', () => {
   it('finds by region exactly what looking at every box finds', () => {
-    fc.assert(fc.property(anyLife, anyBox, ({ tree, boxes }, region) => {
-      const found: number[] = []
-      tree.query((x0, y0, z0, x1, y1, z1) => {
-        const box = new Box3(new Vector3(x0, y0, z0), new Vector3(x1, y1, z1))
-        return region.containsBox(box) ? 'inside' : region.intersectsBox(box) ? 'across' : 'outside'
-      }, (leaf, inside) => {
-        found.push(leaf)
-        expect(inside).toBe(region.containsBox(boxes.get(leaf)!))
-      })
-      const expected = [...boxes].filter(([, box]) => box.intersectsBox(region)).map(([leaf]) => leaf)
-      expect(found.sort((a, b) => a - b)).toEqual(expected.sort((a, b) => a - b))
-      expect(tree.size).toBe(boxes.size)
-    }))
+    fc.assert(
+      fc.property(anyLife, anyBox, ({ tree, boxes }, region) => {
+        const found: number[] = []
+        tree.query(
+          (x0, y0, z0, x1, y1, z1) => {
+            const box = new Box3(new Vector3(x0, y0, z0), new Vector3(x1, y1, z1))
+            return region.containsBox(box) ? 'inside' : region.intersectsBox(box) ? 'across' : 'outside'
+          },
+          (leaf, inside) => {
+            found.push(leaf)
+            expect(inside).toBe(region.containsBox(boxes.get(leaf)!))
+          },
+        )
+        const expected = [...boxes].filter(([, box]) => box.intersectsBox(region)).map(([leaf]) => leaf)
+        expect(found.sort((a, b) => a - b)).toEqual(expected.sort((a, b) => a - b))
+        expect(tree.size).toBe(boxes.size)
+      }),
+    )
   })
 
   // Against three's own ray and box test.
   it('finds by ray exactly what three finds box by box', () => {
-    fc.assert(fc.property(anyLife, anyVec3, anyVec3.filter(way => Math.hypot(...way) > 0.1), ({ tree, boxes }, from, way) => {
-      const ray = new Ray(new Vector3(...from), new Vector3(...way).normalize())
-      const found: number[] = []
-      tree.raycast(ray, (leaf, farthest) => {
-        found.push(leaf)
-        return farthest
-      })
-      const expected = [...boxes].filter(([, box]) => ray.intersectsBox(box)).map(([leaf]) => leaf)
-      expect(found.sort((a, b) => a - b)).toEqual(expected.sort((a, b) => a - b))
-    }))
+    fc.assert(
+      fc.property(
+        anyLife,
+        anyVec3,
+        anyVec3.filter(way => Math.hypot(...way) > 0.1),
+        ({ tree, boxes }, from, way) => {
+          const ray = new Ray(new Vector3(...from), new Vector3(...way).normalize())
+          const found: number[] = []
+          tree.raycast(ray, (leaf, farthest) => {
+            found.push(leaf)
+            return farthest
+          })
+          const expected = [...boxes].filter(([, box]) => ray.intersectsBox(box)).map(([leaf]) => leaf)
+          expect(found.sort((a, b) => a - b)).toEqual(expected.sort((a, b) => a - b))
+        },
+      ),
+    )
   })
 
   it('goes straight along an axis, and through the faces of a box', () => {
     const tree = new BoxTree()
     const box = tree.insert(new Box3(new Vector3(0, 0, 0), new Vector3(1, 1, 1)))
     const hits: number[] = []
-    const shoot = (x: number, y: number) => tree.raycast(new Ray(new Vector3(x, y, -5), new Vector3(0, 0, 1)), (leaf, far) => {
-      hits.push(leaf)
-      return far
-    })
+    const shoot = (x: number, y: number) =>
+      tree.raycast(new Ray(new Vector3(x, y, -5), new Vector3(0, 0, 1)), (leaf, far) => {
+        hits.push(leaf)
+        return far
+      })
     shoot(0.5, 0.5)
     shoot(2, 0.5)
     shoot(0, 0)
@@ -94,30 +107,38 @@ describe('BoxTree', () => {
   it('stays shallow, whatever the order of insertion', () => {
     for (const place of [(i: number) => i, (i: number) => (i * 7919) % 4096]) {
       const tree = new BoxTree()
-      for (let i = 0; i < 4096; i++) tree.insert(new Box3(new Vector3(place(i), 0, 0), new Vector3(place(i) + 0.5, 1, 1)))
-      // An AVL-balanced tree of n leaves is at most 1.44 log2(n) levels deep (Adelson-Velsky and Landis 1962, from memory).
+      for (let i = 0; i < 4096; i++)
+        tree.insert(new Box3(new Vector3(place(i), 0, 0), new Vector3(place(i) + 0.5, 1, 1)))
+      // An AVL-balanced tree of n leaves is at most 1.44 log2(n) levels deep (Adelson-Velsky and Landis 1962, from
+      // memory).
       expect(tree.depth()).toBeLessThanOrEqual(Math.ceil(1.44 * 12) + 2)
     }
   })
 
   it('knows the box around everything', () => {
-    fc.assert(fc.property(anyLife, ({ tree, boxes }) => {
-      const all = new Box3()
-      for (const box of boxes.values()) all.union(box)
-      expect(tree.boundsOfAll(new Box3()).equals(all) || (all.isEmpty() && tree.boundsOfAll(new Box3()).isEmpty())).toBe(true)
-    }))
+    fc.assert(
+      fc.property(anyLife, ({ tree, boxes }) => {
+        const all = new Box3()
+        for (const box of boxes.values()) all.union(box)
+        expect(
+          tree.boundsOfAll(new Box3()).equals(all) || (all.isEmpty() && tree.boundsOfAll(new Box3()).isEmpty()),
+        ).toBe(true)
+      }),
+    )
   })
 
   it('holds a box of no thickness', () => {
-    fc.assert(fc.property(anyLength, (x) => {
-      const tree = new BoxTree()
-      tree.insert(new Box3(new Vector3(x, -1, -1), new Vector3(x, 1, 1)))
-      let hit = false
-      tree.raycast(new Ray(new Vector3(x - 3, 0, 0), new Vector3(1, 0, 0)), (_leaf, far) => {
-        hit = true
-        return far
-      })
-      expect(hit).toBe(true)
-    }))
+    fc.assert(
+      fc.property(anyLength, x => {
+        const tree = new BoxTree()
+        tree.insert(new Box3(new Vector3(x, -1, -1), new Vector3(x, 1, 1)))
+        let hit = false
+        tree.raycast(new Ray(new Vector3(x - 3, 0, 0), new Vector3(1, 0, 0)), (_leaf, far) => {
+          hit = true
+          return far
+        })
+        expect(hit).toBe(true)
+      }),
+    )
   })
 })

@@ -6,10 +6,11 @@ const NONE = -1
 export type Where = 'outside' | 'across' | 'inside'
 
 /**
- * Boxes in space that come, move and go one at a time, found again by ray or by region without looping over all of them.
+ * Boxes in space that come, move and go one at a time, found again by ray or by region without looping over all of
+ * them.
  *
- * A binary tree of axis-aligned boxes. Each insertion goes where it enlarges the tree's surface least, and the way back up
- * rotates what grew lopsided (the dynamic bounding volume hierarchy of game physics; Catto, GDC 2019, from memory).
+ * A binary tree of axis-aligned boxes. Each insertion goes where it enlarges the tree's surface least, and the way back
+ * up rotates what grew lopsided (the dynamic bounding volume hierarchy of game physics; Catto, GDC 2019, from memory).
  * Insert, move and remove take time in the depth of the tree. Nodes live in flat arrays; no allocation while querying.
  */
 export class BoxTree {
@@ -60,7 +61,9 @@ export class BoxTree {
   raycast(ray: Ray, visit: (leaf: number, farthest: number) => number, farthest = Infinity): void {
     if (this.root === NONE) return
     const { origin: o, direction: d } = ray
-    const ix = 1 / d.x, iy = 1 / d.y, iz = 1 / d.z
+    const ix = 1 / d.x,
+      iy = 1 / d.y,
+      iz = 1 / d.z
     const { stack } = this
     const base = stack.length
     if (this.entry(this.root, o.x, o.y, o.z, ix, iy, iz, farthest) <= farthest) stack.push(this.root)
@@ -83,10 +86,14 @@ export class BoxTree {
   /**
    * Visits the boxes of a region.
    *
-   * @param where tells where a box (min x, y, z, max x, y, z) lies; below one that is wholly inside nothing is asked any more
+   * @param where tells where a box (min x, y, z, max x, y, z) lies; below one that is wholly inside nothing is asked
+   *   any more
    * @param visit gets a handle, and whether its box is wholly inside
    */
-  query(where: (x0: number, y0: number, z0: number, x1: number, y1: number, z1: number) => Where, visit: (leaf: number, inside: boolean) => void): void {
+  query(
+    where: (x0: number, y0: number, z0: number, x1: number, y1: number, z1: number) => Where,
+    visit: (leaf: number, inside: boolean) => void,
+  ): void {
     if (this.root === NONE) return
     const { stack, bounds } = this
     const base = stack.length
@@ -133,7 +140,16 @@ export class BoxTree {
   }
 
   /** Distance along the ray to where it enters the box; NaN if it misses, which compares as not near enough. */
-  private entry(node: number, ox: number, oy: number, oz: number, ix: number, iy: number, iz: number, farthest: number): number {
+  private entry(
+    node: number,
+    ox: number,
+    oy: number,
+    oz: number,
+    ix: number,
+    iy: number,
+    iz: number,
+    farthest: number,
+  ): number {
     const { bounds } = this
     const i = node * 6
     let near = 0
@@ -152,8 +168,7 @@ export class BoxTree {
       if (a < b) {
         if (a > near) near = a
         if (b < far) far = b
-      }
-      else {
+      } else {
         if (b > near) near = b
         if (a < far) far = a
       }
@@ -166,8 +181,7 @@ export class BoxTree {
     let node = this.free
     if (node !== NONE) {
       this.free = this.parent[node]!
-    }
-    else {
+    } else {
       node = this.used++
       if (node === this.parent.length) this.grow()
     }

@@ -2,8 +2,8 @@ import type { Box3 } from 'three'
 import { MathUtils, Quaternion, Sphere, Vector3 } from 'three'
 
 /**
- * Where a view looks from and to. Walkaround looks in perspective from `eye`, upright; Plan, Front and Side look along fixed
- * directions, from so far away that only `target` and `height` count.
+ * Where a view looks from and to. Walkaround looks in perspective from `eye`, upright; Plan, Front and Side look along
+ * fixed directions, from so far away that only `target` and `height` count.
  */
 export type Pose = {
   eye: Vector3
@@ -16,7 +16,7 @@ export type Pose = {
 export type ViewKind = 'walkaround' | 'plan' | 'front' | 'side'
 
 /** Directions of the fixed views: Plan from above with -Z at the top of the sheet, Front from +Z, Side from +X. */
-export const FIXED_VIEWS: Record<Exclude<ViewKind, 'walkaround'>, { forward: Vector3, up: Vector3 }> = {
+export const FIXED_VIEWS: Record<Exclude<ViewKind, 'walkaround'>, { forward: Vector3; up: Vector3 }> = {
   plan: { forward: new Vector3(0, -1, 0), up: new Vector3(0, 0, -1) },
   front: { forward: new Vector3(0, 0, -1), up: new Vector3(0, 1, 0) },
   side: { forward: new Vector3(-1, 0, 0), up: new Vector3(0, 1, 0) },
@@ -40,7 +40,10 @@ export function orbit({ eye, target, height }: Pose, around: Vector3, yaw: numbe
 
 /** Turns the head: the eye stays. Angles as for `orbit`. */
 export function lookAround({ eye, target, height }: Pose, yaw: number, pitch: number): Pose {
-  const sight = target.clone().sub(eye).applyQuaternion(headTurn(eye, target, yaw, pitch))
+  const sight = target
+    .clone()
+    .sub(eye)
+    .applyQuaternion(headTurn(eye, target, yaw, pitch))
   return { eye: eye.clone(), target: eye.clone().add(sight), height }
 }
 
@@ -89,13 +92,23 @@ export function frameBox({ eye, target }: Pose, box: Box3, fieldOfView: number, 
 }
 
 /** The same for a fixed view, whose pane need only be as high and wide as the box is seen from there. */
-export function frameBoxFixed({ eye, target }: Pose, box: Box3, kind: Exclude<ViewKind, 'walkaround'>, aspect: number): Pose {
+export function frameBoxFixed(
+  { eye, target }: Pose,
+  box: Box3,
+  kind: Exclude<ViewKind, 'walkaround'>,
+  aspect: number,
+): Pose {
   const { forward, up } = FIXED_VIEWS[kind]
   const right = forward.clone().cross(up)
   const size = box.getSize(new Vector3())
-  const along = (direction: Vector3) => Math.abs(direction.x) * size.x + Math.abs(direction.y) * size.y + Math.abs(direction.z) * size.z
+  const along = (direction: Vector3) =>
+    Math.abs(direction.x) * size.x + Math.abs(direction.y) * size.y + Math.abs(direction.z) * size.z
   const middle = box.getCenter(new Vector3())
-  return { eye: eye.clone().sub(target).add(middle), target: middle, height: Math.max(along(up), along(right) / aspect, 0.5) * 1.1 }
+  return {
+    eye: eye.clone().sub(target).add(middle),
+    target: middle,
+    height: Math.max(along(up), along(right) / aspect, 0.5) * 1.1,
+  }
 }
 
 /** The horizontal angle of a view with a vertical one, in radians: tan(h/2) = aspect · tan(v/2). */
@@ -109,12 +122,14 @@ export function horizontalAngle(vertical: number, aspect: number): number {
  *
  * @param level the box around everything; may be empty
  */
-export function clipDistances({ eye, target }: Pose, level: Box3): { near: number, far: number } {
+export function clipDistances({ eye, target }: Pose, level: Box3): { near: number; far: number } {
   const looked = eye.distanceTo(target)
   const reach = level.isEmpty() ? 0 : Math.max(...corners(level).map(corner => corner.distanceTo(eye)))
   return { near: MathUtils.clamp(looked * 0.01, 0.005, 0.5), far: Math.max(reach * 1.05, looked * 4, 200) }
 }
 
 function corners({ min, max }: Box3): Vector3[] {
-  return [0, 1, 2, 3, 4, 5, 6, 7].map(i => new Vector3(i & 1 ? max.x : min.x, i & 2 ? max.y : min.y, i & 4 ? max.z : min.z))
+  return [0, 1, 2, 3, 4, 5, 6, 7].map(
+    i => new Vector3(i & 1 ? max.x : min.x, i & 2 ? max.y : min.y, i & 4 ? max.z : min.z),
+  )
 }

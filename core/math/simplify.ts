@@ -1,6 +1,9 @@
 import type { Vec3 } from './vectors'
 
-/** A line with fewer points, none of those left out farther from it than a tolerance (Douglas and Peucker 1973). The ends stay. */
+/**
+ * A line with fewer points, none of those left out farther from it than a tolerance (Douglas and Peucker 1973). The
+ * ends stay.
+ */
 export function simplified(points: readonly Vec3[], tolerance: number): Vec3[] {
   if (points.length < 3) return [...points]
   const kept = new Set([0, points.length - 1])
@@ -24,6 +27,7 @@ export function distanceToSide(point: Vec3, a: Vec3, b: Vec3): number {
   const side = b.map((value, k) => value - a[k]!) as Vec3
   const from = point.map((value, k) => value - a[k]!) as Vec3
   const length = side[0] ** 2 + side[1] ** 2 + side[2] ** 2
-  const t = length === 0 ? 0 : Math.min(Math.max((from[0] * side[0] + from[1] * side[1] + from[2] * side[2]) / length, 0), 1)
+  const t =
+    length === 0 ? 0 : Math.min(Math.max((from[0] * side[0] + from[1] * side[1] + from[2] * side[2]) / length, 0), 1)
   return Math.hypot(from[0] - t * side[0], from[1] - t * side[1], from[2] - t * side[2])
 }

@@ -7,7 +7,7 @@ const scale = new Vector3()
 const shift = new Vector3()
 
 /** Position of the pivot in metres, turn, size, and where the pivot is in the thing's own axes. */
-export type Transform = { translation: Vec3, rotation: Quat, scale: Vec3, pivot: Vec3 }
+export type Transform = { translation: Vec3; rotation: Quat; scale: Vec3; pivot: Vec3 }
 
 /**
  * Writes the placement's matrix T · R · S · T(-pivot) into `target`: from its own axes to its parent's.
@@ -41,8 +41,8 @@ export function degreesToQuat([x, y, z]: Vec3): Quat {
 }
 
 /**
- * Position, turn and size of a matrix around a pivot: T = m + R·S·p, m being the matrix's translation. A skewed matrix has none;
- * then those whose matrix is nearest to it.
+ * Position, turn and size of a matrix around a pivot: T = m + R·S·p, m being the matrix's translation. A skewed matrix
+ * has none; then those whose matrix is nearest to it.
  */
 export function decompose(matrix: Matrix4, pivot: Vec3): Omit<Transform, 'pivot'> {
   // Takes the matrix apart into the same three.
@@ -60,7 +60,10 @@ export function isSheared(matrix: Matrix4): boolean {
   return differsFrom(matrix, again.compose(translation, rotation, scale))
 }
 
-/** How much the axes of a matrix may differ from its parts put together again, relative to the longest, and not count as skewed. */
+/**
+ * How much the axes of a matrix may differ from its parts put together again, relative to the longest, and not count as
+ * skewed.
+ */
 export const SKEW_TOLERANCE = 1e-6
 
 /** Whether the shape that a matrix makes differs from that of another by more than rounding, wherever the two stand. */
@@ -79,15 +82,21 @@ const LITTLE = 0.02
 const MOST_ROUNDS = 200
 
 /**
- * The turn R and the sizes S with the least ‖M - R·S‖, all nine numbers squared and summed. For given sizes the best turn is the
- * turn of M·S (the orthogonal Procrustes problem, Schönemann 1966), for a given turn the best sizes are how far M's axes reach
- * along it; the two take turns until neither gains, from several beginnings, since there may be several such ends.
+ * The turn R and the sizes S with the least ‖M - R·S‖, all nine numbers squared and summed. For given sizes the best
+ * turn is the turn of M·S (the orthogonal Procrustes problem, Schönemann 1966), for a given turn the best sizes are how
+ * far M's axes reach along it; the two take turns until neither gains, from several beginnings, since there may be
+ * several such ends.
  */
 function nearestWithoutSkew(matrix: Matrix4, turn: Quaternion, size: Vector3): void {
   const axes = [0, 1, 2].map(column => new Vector3().setFromMatrixColumn(matrix, column)) as [Vector3, Vector3, Vector3]
   const lengths = axes.map(axis => axis.length())
   const whole = lengths.reduce((sum, length) => sum + length * length, 0)
-  const starts = [lengths, [1, 1, 1], lengths.map(length => 1 / length), ...[0, 1, 2].map(axis => lengths.map((length, i) => i === axis ? length * 100 : length))]
+  const starts = [
+    lengths,
+    [1, 1, 1],
+    lengths.map(length => 1 / length),
+    ...[0, 1, 2].map(axis => lengths.map((length, i) => (i === axis ? length * 100 : length))),
+  ]
   let best = -Infinity
   for (const start of starts) {
     const sizes = [...start]
@@ -95,7 +104,7 @@ function nearestWithoutSkew(matrix: Matrix4, turn: Quaternion, size: Vector3): v
     let found = axes
     for (let round = 0; round < MOST_ROUNDS && reached > before * (1 + 1e-13); round++) {
       found = turnOf(axes.map((axis, i) => axis.clone().multiplyScalar(sizes[i]!)) as [Vector3, Vector3, Vector3])
-      axes.forEach((axis, i) => sizes[i] = axis.dot(found[i]!))
+      axes.forEach((axis, i) => (sizes[i] = axis.dot(found[i]!)))
       ;[before, reached] = [reached, sizes.reduce((sum, value) => sum + value * value, 0)]
     }
     // What of M's squares the sizes reach is not missing from the sum.
@@ -124,7 +133,12 @@ function turnOf([x, y, z]: [Vector3, Vector3, Vector3]): [Vector3, Vector3, Vect
     if (Math.abs(volume) < Number.MIN_VALUE) break
     const length = (of: readonly Vector3[]) => Math.hypot(...of.map(axis => axis.length()))
     const pull = Math.sqrt(length(across) / Math.abs(volume) / length(axes))
-    const next = axes.map((axis, i) => axis.clone().multiplyScalar(pull / 2).addScaledVector(across[i]!, 1 / (2 * pull * volume))) as [Vector3, Vector3, Vector3]
+    const next = axes.map((axis, i) =>
+      axis
+        .clone()
+        .multiplyScalar(pull / 2)
+        .addScaledVector(across[i]!, 1 / (2 * pull * volume)),
+    ) as [Vector3, Vector3, Vector3]
     const change = Math.max(...next.map((axis, i) => axis.distanceTo(axes[i]!)))
     axes = next
     if (change < 1e-14) break

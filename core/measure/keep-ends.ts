@@ -6,14 +6,22 @@ import { placeOfEnd } from './definition'
 /** Operations that remove things, with the ends of measures on them kept where they are now. */
 export function withEndsKept(level: LevelView, operations: readonly Operation[]): Operation[] {
   if (level.measures.size === 0) return [...operations]
-  const removed = new Set(operations.flatMap(operation => operation.do === 'remove' ? [operation.id] : []))
+  const removed = new Set(operations.flatMap(operation => (operation.do === 'remove' ? [operation.id] : [])))
   if (removed.size === 0) return [...operations]
-  const written = new Set(operations.flatMap(({ do: what, id }) => what.endsWith('-measure') ? [id] : []))
+  const written = new Set(operations.flatMap(({ do: what, id }) => (what.endsWith('-measure') ? [id] : [])))
   const where = { level, matrixOf: (id: string) => level.worldMatrix(id) }
   const isRemoved = (id: string | null) => id !== null && removed.has(copyOf(id)?.arrangementId ?? id)
   const kept = [...level.measures.values()].flatMap(({ id, ends }): Operation[] => {
     if (written.has(id) || !ends.some(({ on }) => isRemoved(on))) return []
-    return [{ do: 'put-measure', id, fields: { ends: ends.map(end => isRemoved(end.on) ? { ...end, at: placeOfEnd(end, where).at.toArray() } : end) } }]
+    return [
+      {
+        do: 'put-measure',
+        id,
+        fields: {
+          ends: ends.map(end => (isRemoved(end.on) ? { ...end, at: placeOfEnd(end, where).at.toArray() } : end)),
+        },
+      },
+    ]
   })
   return [...operations, ...kept]
 }

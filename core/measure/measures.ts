@@ -15,12 +15,34 @@ import { tape } from './kinds/tape'
 export const MEASURES: Record<MeasureKind, MeasureDefinition> = { tape, angle, slope, area, height, clearance, length }
 
 /** What a measure comes to as things stand; an end whose thing is gone stays where it was, and that is said. */
-export function measureNow({ kind, ends, sides, connected }: Pick<Measure, 'kind' | 'ends' | 'sides' | 'connected'>, where: Where): Measured {
+export function measureNow(
+  { kind, ends, sides, connected }: Pick<Measure, 'kind' | 'ends' | 'sides' | 'connected'>,
+  where: Where,
+): Measured {
   const places = ends.map(end => placeOfEnd(end, where))
   const things = sides.map(side => side.filter(id => where.level.has(id)))
   const gone = places.filter(({ isGone }) => isGone).length + sides.flat().filter(id => !where.level.has(id)).length
-  const measured = MEASURES[kind].measure(places.map(({ at }) => at), where, { sides: things.map(side => placedOf(side, where)), things, ons: ends.map(({ on }) => on !== null && where.level.has(on) ? on : null), connected })
-  return gone === 0 ? measured : { ...measured, remarks: [...measured.remarks, gone === 1 ? 'A thing it was on is gone; that end stays where it was.' : `${gone} things it was on are gone; those ends stay where they were.`] }
+  const measured = MEASURES[kind].measure(
+    places.map(({ at }) => at),
+    where,
+    {
+      sides: things.map(side => placedOf(side, where)),
+      things,
+      ons: ends.map(({ on }) => (on !== null && where.level.has(on) ? on : null)),
+      connected,
+    },
+  )
+  return gone === 0
+    ? measured
+    : {
+        ...measured,
+        remarks: [
+          ...measured.remarks,
+          gone === 1
+            ? 'A thing it was on is gone; that end stays where it was.'
+            : `${gone} things it was on are gone; those ends stay where they were.`,
+        ],
+      }
 }
 
 /** The things a measure has to do with: it changes when they move. */
@@ -29,4 +51,5 @@ export function thingsOf({ ends, sides }: Pick<Measure, 'ends' | 'sides'>): Set<
 }
 
 /** The places of a measure's ends. */
-export const endsNow = ({ ends }: Pick<Measure, 'ends'>, where: Pick<Where, 'level' | 'matrixOf'>): Vector3[] => ends.map(end => placeOfEnd(end, where).at)
+export const endsNow = ({ ends }: Pick<Measure, 'ends'>, where: Pick<Where, 'level' | 'matrixOf'>): Vector3[] =>
+  ends.map(end => placeOfEnd(end, where).at)

@@ -25,7 +25,7 @@ export type Wanted = {
 }
 
 /** What sets a length: the operations, and what they do, in words. */
-export type LengthSet = { operations: Operation[], says: string }
+export type LengthSet = { operations: Operation[]; says: string }
 
 /** Ends that differ by no more than this share of their way in plan are nearly level (about 14 degrees, our choice). */
 const NEARLY = 0.25
@@ -42,12 +42,13 @@ export const isSlanted = (way: Vector3) => isNearlyLevel(way) && Math.abs(way.y)
  * @param way from the end that stays to the one that moves
  * @throws SetLengthError if it cannot become so long in that direction
  */
-export function stepAlong(way: Vector3, metres: number, along: Along | null): { move: Vector3, along: Along } {
+export function stepAlong(way: Vector3, metres: number, along: Along | null): { move: Vector3; along: Along } {
   if (along === null) {
     if (isNearlyLevel(way) && metres >= Math.abs(way.y)) return stepAlong(way, metres, 'level')
     return stepAlong(way, metres, 'line')
   }
-  if (typeof along === 'string' && way.length() < 1e-9) throw new SetLengthError('Both ends are at the same place; lock an axis to say which way.')
+  if (typeof along === 'string' && way.length() < 1e-9)
+    throw new SetLengthError('Both ends are at the same place; lock an axis to say which way.')
   const direction = directionOf(way, along)
   return { move: direction.multiplyScalar(rootOf(way, direction, metres)), along }
 }
@@ -56,11 +57,14 @@ export function stepAlong(way: Vector3, metres: number, along: Along | null): { 
 export function directionOf(way: Vector3, along: Along): Vector3 {
   if (along === 'line') return way.clone().normalize()
   if (along !== 'level') return along.clone()
-  if (Math.hypot(way.x, way.z) < 1e-9) throw new SetLengthError('Its ends are straight above each other: level it cannot be set.')
+  if (Math.hypot(way.x, way.z) < 1e-9)
+    throw new SetLengthError('Its ends are straight above each other: level it cannot be set.')
   return way.clone().setY(0).normalize()
 }
 
-/** How far to go in a direction for the whole way to be so long: the root nearest to 0 of |way + t direction| = metres. */
+/**
+ * How far to go in a direction for the whole way to be so long: the root nearest to 0 of |way + t direction| = metres.
+ */
 function rootOf(way: Vector3, direction: Vector3, metres: number): number {
   const across = way.dot(direction)
   const rest = across * across - way.lengthSq() + metres * metres
@@ -81,7 +85,13 @@ export function moveThings(level: LevelView, ids: readonly string[], move: Vecto
 /** What things do, in words. @param names of what moves */
 export function saysMove(names: readonly string[], along: Along, up = false): string {
   const who = names.length === 1 ? names[0]! : `${names.length} things`
-  const how = up ? 'straight up or down' : along === 'level' ? 'level' : along === 'line' ? 'along the line' : 'along the locked axis'
+  const how = up
+    ? 'straight up or down'
+    : along === 'level'
+      ? 'level'
+      : along === 'line'
+        ? 'along the line'
+        : 'along the locked axis'
   return `${who} ${names.length === 1 ? 'moves' : 'move'} ${how}`
 }
 

@@ -8,12 +8,12 @@ const known = new WeakMap<BlockLook, string>()
 /** Names the shape a block makes. Blocks that look the same have the same key, and so share one mesh. */
 export function blockKey(block: BlockLook): string {
   let key = known.get(block)
-  if (key === undefined) known.set(block, key = shapeKey(block))
+  if (key === undefined) known.set(block, (key = shapeKey(block)))
   return key
 }
 
 export function shapeKey({ shape, color }: BlockLook): string {
-  return PREFIX + JSON.stringify([Object.entries(shape).sort(([a], [b]) => a < b ? -1 : 1), color])
+  return PREFIX + JSON.stringify([Object.entries(shape).sort(([a], [b]) => (a < b ? -1 : 1)), color])
 }
 
 export function isBlockKey(key: string): boolean {
@@ -38,5 +38,11 @@ function blockMaterial(color: string): Mesh['primitives'][number]['material'] {
     const value = Number.parseInt(color.slice(at, at + 2), 16) / 255
     return value <= 0.04045 ? value / 12.92 : ((value + 0.055) / 1.055) ** 2.4
   }
-  return { name: `Block ${color}`, baseColor: [channel(1), channel(3), channel(5)], roughness: 0.9, metallic: 0, emissive: [0, 0, 0] }
+  return {
+    name: `Block ${color}`,
+    baseColor: [channel(1), channel(3), channel(5)],
+    roughness: 0.9,
+    metallic: 0,
+    emissive: [0, 0, 0],
+  }
 }

@@ -1,7 +1,8 @@
 import { BufferAttribute, BufferGeometry, Vector3 } from 'three'
 
 /**
- * A box whose edges are cut off at 45 degrees, so that they catch the light. Flat faces, 44 triangles, the origin in the middle.
+ * A box whose edges are cut off at 45 degrees, so that they catch the light. Flat faces, 44 triangles, the origin in
+ * the middle.
  *
  * @param width, height, depth outer size in metres
  * @param chamfer how much is cut off each edge, measured along the faces; at most half the smallest side
@@ -14,7 +15,7 @@ export function chamferedBox(width: number, height: number, depth: number, chamf
 
   /** The corner of the face looking along `axis`, at the octant given by signs. */
   const corner = (axis: number, signs: readonly number[]) =>
-    new Vector3(...signs.map((sign, i) => sign * (half[i]! - (i === axis ? 0 : cut))) as [number, number, number])
+    new Vector3(...(signs.map((sign, i) => sign * (half[i]! - (i === axis ? 0 : cut))) as [number, number, number]))
 
   const polygon = (points: Vector3[]) => {
     const [a, b, c] = points as [Vector3, Vector3, Vector3]
@@ -42,7 +43,14 @@ export function chamferedBox(width: number, height: number, depth: number, chamf
 
   for (let axis = 0; axis < 3; axis++) {
     for (const sign of [-1, 1]) {
-      polygon([[-1, -1], [1, -1], [1, 1], [-1, 1]].map(([a, b]) => corner(axis, withSigns(axis, sign, a!, b!))))
+      polygon(
+        [
+          [-1, -1],
+          [1, -1],
+          [1, 1],
+          [-1, 1],
+        ].map(([a, b]) => corner(axis, withSigns(axis, sign, a!, b!))),
+      )
     }
     const [u, v] = [(axis + 1) % 3, (axis + 2) % 3]
     for (const a of [-1, 1]) {

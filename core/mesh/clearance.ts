@@ -11,14 +11,19 @@ import { noneYet, pointToTriangle, triangleDistance } from './triangles'
  */
 export function nearestBetween(a: Placed, b: Placed, best: Nearest = noneYet()): Nearest {
   // A box's sides are rounded otherwise than a distance is.
-  pairsOfLeaves(a, b, () => best.squared === 0 ? -1 : best.squared * (1 + 1e-12), (leafA, leafB) => {
-    const [firstA, firstB] = [a.tree.first[leafA]!, b.tree.first[leafB]!]
-    for (let k = firstA; k < firstA + a.tree.count[leafA]!; k++) {
-      for (let l = firstB; l < firstB + b.tree.count[leafB]!; l++) {
-        if (best.squared > 0) triangleDistance(a.corners, k * 9, b.corners, l * 9, best)
+  pairsOfLeaves(
+    a,
+    b,
+    () => (best.squared === 0 ? -1 : best.squared * (1 + 1e-12)),
+    (leafA, leafB) => {
+      const [firstA, firstB] = [a.tree.first[leafA]!, b.tree.first[leafB]!]
+      for (let k = firstA; k < firstA + a.tree.count[leafA]!; k++) {
+        for (let l = firstB; l < firstB + b.tree.count[leafB]!; l++) {
+          if (best.squared > 0) triangleDistance(a.corners, k * 9, b.corners, l * 9, best)
+        }
       }
-    }
-  })
+    },
+  )
   return best
 }
 
@@ -29,10 +34,15 @@ export function isNear(a: Placed, b: Placed, gap: number): boolean {
 }
 
 /** The same between two groups of meshes: the pairs whose boxes are nearest first. Null if one of them is empty. */
-export function nearestBetweenGroups(as: readonly Placed[], bs: readonly Placed[]): { nearest: Nearest, a: Placed, b: Placed } | null {
-  const pairs = as.flatMap(a => bs.map(b => ({ a, b, apart: boxesApart(a.boxes, a.box(0), b.boxes, b.box(0)) }))).sort((one, other) => one.apart - other.apart)
+export function nearestBetweenGroups(
+  as: readonly Placed[],
+  bs: readonly Placed[],
+): { nearest: Nearest; a: Placed; b: Placed } | null {
+  const pairs = as
+    .flatMap(a => bs.map(b => ({ a, b, apart: boxesApart(a.boxes, a.box(0), b.boxes, b.box(0)) })))
+    .sort((one, other) => one.apart - other.apart)
   const nearest = noneYet()
-  let found: { a: Placed, b: Placed } | null = null
+  let found: { a: Placed; b: Placed } | null = null
   for (const { a, b, apart } of pairs) {
     if (apart >= nearest.squared) break
     const before = nearest.squared
@@ -54,7 +64,8 @@ export function nearestToPoint({ x, y, z }: Vector3, of: Placed, best: Nearest =
       continue
     }
     of.leaf(node)
-    for (let k = of.tree.first[node]!; k < of.tree.first[node]! + of.tree.count[node]!; k++) pointToTriangle(point, 0, of.corners, k * 9, best, false)
+    for (let k = of.tree.first[node]!; k < of.tree.first[node]! + of.tree.count[node]!; k++)
+      pointToTriangle(point, 0, of.corners, k * 9, best, false)
   }
   return best
 }

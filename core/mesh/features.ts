@@ -12,16 +12,16 @@ export type Features = {
 }
 
 /** Two triangles that meet at a smaller angle are on one flat face. */
-const FLAT = Math.cos(1 * Math.PI / 180)
+const FLAT = Math.cos((1 * Math.PI) / 180)
 /** Where they meet at a larger one is an edge of the shape. */
-const EDGE = Math.cos(20 * Math.PI / 180)
+const EDGE = Math.cos((20 * Math.PI) / 180)
 
 const known = new WeakMap<Primitive, Features>()
 
 /** The edges and faces of a primitive, worked out once. */
 export function featuresOf(primitive: Primitive): Features {
   let features = known.get(primitive)
-  if (!features) known.set(primitive, features = findFeatures(primitive))
+  if (!features) known.set(primitive, (features = findFeatures(primitive)))
   return features
 }
 
@@ -51,12 +51,12 @@ function findFeatures({ positions, indices }: Primitive): Features {
     if (together > FLAT) group[find(Math.floor(first! / 3))] = find(Math.floor(second! / 3))
   }
   const number = new Map<number, number>()
-  const sums: { middle: Vector3, area: number }[] = []
+  const sums: { middle: Vector3; area: number }[] = []
   const faces = group.map((_, t) => {
     const root = find(t)
     let face = number.get(root)
     if (face === undefined) {
-      number.set(root, face = sums.length)
+      number.set(root, (face = sums.length))
       sums.push({ middle: new Vector3(), area: 0 })
     }
     sums[face]!.middle.addScaledVector(centres[t]!, areas[t]!)
@@ -67,16 +67,19 @@ function findFeatures({ positions, indices }: Primitive): Features {
 }
 
 /** A coordinate as single precision has it; next to 0 that would tell apart what is a rounding away from it. */
-const tidyPlace = (value: number) => Math.abs(value) < 1e-9 ? 0 : Math.fround(value)
+const tidyPlace = (value: number) => (Math.abs(value) < 1e-9 ? 0 : Math.fround(value))
 
-/** The sides that lie at the same place, whichever way they run: three times the triangle plus the corner they start from. */
+/**
+ * The sides that lie at the same place, whichever way they run: three times the triangle plus the corner they start
+ * from.
+ */
 export function sidesByPlace(positions: Positions, indices: Uint32Array): Map<string, number[]> {
   const numbers = new Map<string, number>()
   const placeNumber = (vertex: number) => {
     // What differs by rounding alone is one place.
     const key = [0, 1, 2].map(axis => tidyPlace(positions[vertex * 3 + axis]!)).join(' ')
     let number = numbers.get(key)
-    if (number === undefined) numbers.set(key, number = numbers.size)
+    if (number === undefined) numbers.set(key, (number = numbers.size))
     return number
   }
   const sides = new Map<string, number[]>()

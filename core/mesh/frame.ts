@@ -4,7 +4,7 @@ import type { Where } from '../math/box-tree'
 import type { Solid } from './solid'
 
 /** A rectangle of the picture in normalised device coordinates: -1 to 1, y up. */
-export type Frame = { x0: number, y0: number, x1: number, y1: number }
+export type Frame = { x0: number; y0: number; x1: number; y1: number }
 
 export type FrameRule = 'touch' | 'inside'
 
@@ -16,8 +16,9 @@ type BoxSides = readonly [x0: number, y0: number, z0: number, x1: number, y1: nu
 /**
  * The planes that bound what is seen through a frame: its four sides and the near distance.
  *
- * A point with clip coordinates x, y, z, w is seen through it if x ≥ x0·w, x ≤ x1·w, likewise for y, and z ≥ -w; each is
- * a plane in the space the matrix maps from (Gribb and Hartmann 2001, from memory). Right for perspective and orthographic.
+ * A point with clip coordinates x, y, z, w is seen through it if x ≥ x0·w, x ≤ x1·w, likewise for y, and z ≥ -w; each
+ * is a plane in the space the matrix maps from (Gribb and Hartmann 2001, from memory). Right for perspective and
+ * orthographic.
  *
  * @param projection maps from that space to clip coordinates
  */
@@ -25,8 +26,15 @@ export function framePlanes(projection: Matrix4, { x0, y0, x1, y1 }: Frame): Pla
   const e = projection.elements
   const row = (i: number) => [e[i]!, e[i + 4]!, e[i + 8]!, e[i + 12]!] as const
   const [x, y, z, w] = [row(0), row(1), row(2), row(3)]
-  const combine = (a: readonly number[], s: number, b: readonly number[], t: number) => a.map((value, i) => s * value + t * b[i]!) as unknown as PlaneEquation
-  return [combine(x, 1, w, -x0), combine(x, -1, w, x1), combine(y, 1, w, -y0), combine(y, -1, w, y1), combine(z, 1, w, 1)]
+  const combine = (a: readonly number[], s: number, b: readonly number[], t: number) =>
+    a.map((value, i) => s * value + t * b[i]!) as unknown as PlaneEquation
+  return [
+    combine(x, 1, w, -x0),
+    combine(x, -1, w, x1),
+    combine(y, 1, w, -y0),
+    combine(y, -1, w, y1),
+    combine(z, 1, w, 1),
+  ]
 }
 
 /** Where a box lies: `outside` is only said when one plane has all of it on its outer side. */
@@ -45,14 +53,16 @@ export function boxAgainstPlanes(planes: readonly PlaneEquation[], [x0, y0, z0, 
 export function solidInFrame(solid: Solid, planes: readonly PlaneEquation[], rule: FrameRule): boolean {
   const whole = boxAgainstPlanes(planes, sidesOf(solid.bounds))
   if (whole !== 'across') return whole === 'inside'
-  return rule === 'touch' ? solid.trees.some(tree => touches(tree, planes)) : !solid.trees.some(tree => sticksOut(tree, planes))
+  return rule === 'touch'
+    ? solid.trees.some(tree => touches(tree, planes))
+    : !solid.trees.some(tree => sticksOut(tree, planes))
 }
 
 type Tree = Solid['trees'][number]
 
 function touches(tree: Tree, planes: readonly PlaneEquation[]): boolean {
   return tree.shapecast({
-    intersectsBounds: (box) => {
+    intersectsBounds: box => {
       const where = boxAgainstPlanes(planes, sidesOf(box))
       return where === 'outside' ? NOT_INTERSECTED : where === 'inside' ? CONTAINED : INTERSECTED
     },
@@ -62,13 +72,17 @@ function touches(tree: Tree, planes: readonly PlaneEquation[]): boolean {
 
 function sticksOut(tree: Tree, planes: readonly PlaneEquation[]): boolean {
   return tree.shapecast({
-    intersectsBounds: box => boxAgainstPlanes(planes, sidesOf(box)) === 'inside' ? NOT_INTERSECTED : INTERSECTED,
-    intersectsTriangle: triangle => [triangle.a, triangle.b, triangle.c].some(corner => planes.some(plane => side(plane, corner) < 0)),
+    intersectsBounds: box => (boxAgainstPlanes(planes, sidesOf(box)) === 'inside' ? NOT_INTERSECTED : INTERSECTED),
+    intersectsTriangle: triangle =>
+      [triangle.a, triangle.b, triangle.c].some(corner => planes.some(plane => side(plane, corner) < 0)),
   })
 }
 
 /** Cuts the triangle off at each plane in turn (Sutherland and Hodgman 1974); something is left if it reaches in. */
-export function triangleTouches({ a, b, c }: Pick<Triangle, 'a' | 'b' | 'c'>, planes: readonly PlaneEquation[]): boolean {
+export function triangleTouches(
+  { a, b, c }: Pick<Triangle, 'a' | 'b' | 'c'>,
+  planes: readonly PlaneEquation[],
+): boolean {
   let polygon = [a.clone(), b.clone(), c.clone()]
   for (const plane of planes) {
     const cut: Vector3[] = []

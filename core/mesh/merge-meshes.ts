@@ -27,8 +27,8 @@ function joined(alike: readonly Primitive[]): Primitive {
     positions: floats(alike.map(({ positions }) => positions)),
     normals: floats(alike.map(({ normals }) => normals)),
     indices,
-    ...first.uvs ? { uvs: first.uvs.map((_, set) => floats(alike.map(({ uvs }) => uvs![set]!))) } : {},
-    ...first.colors ? { colors: floats(alike.map(({ colors }) => colors!)) } : {},
+    ...(first.uvs ? { uvs: first.uvs.map((_, set) => floats(alike.map(({ uvs }) => uvs![set]!))) } : {}),
+    ...(first.colors ? { colors: floats(alike.map(({ colors }) => colors!)) } : {}),
   }
 }
 

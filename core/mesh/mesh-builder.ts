@@ -6,7 +6,7 @@ import type { Vec3 } from '../math/vectors'
 /** In square metres: a hundredth of a square millimetre. */
 const SMALLEST_AREA = 1e-8
 
-type Gathered = { positions: number[], normals: number[], indices: number[] }
+type Gathered = { positions: number[]; normals: number[]; indices: number[] }
 
 /** Puts simple shapes together into one mesh, a primitive for each material used. */
 export class MeshBuilder {
@@ -20,8 +20,8 @@ export class MeshBuilder {
    */
   add(material: Material, shape: BufferGeometry, at: Vec3 = [0, 0, 0], turn: Vec3 = [0, 0, 0]): this {
     let target = this.gathered.get(material)
-    if (!target) this.gathered.set(material, target = { positions: [], normals: [], indices: [] })
-    const rotation = new Quaternion().setFromEuler(new Euler(...turn.map(MathUtils.degToRad) as Vec3))
+    if (!target) this.gathered.set(material, (target = { positions: [], normals: [], indices: [] }))
+    const rotation = new Quaternion().setFromEuler(new Euler(...(turn.map(MathUtils.degToRad) as Vec3)))
     const matrix = new Matrix4().compose(new Vector3(...at), rotation, new Vector3(1, 1, 1))
     const position = shape.getAttribute('position')
     const normal = shape.getAttribute('normal')
@@ -39,7 +39,7 @@ export class MeshBuilder {
       return copy
     }
     const triangle = new Triangle()
-    const corner = (i: number) => index ? index.getX(i) : i
+    const corner = (i: number) => (index ? index.getX(i) : i)
     for (let i = 0; i < (index?.count ?? position.count); i += 3) {
       const [a, b, c] = [corner(i), corner(i + 1), corner(i + 2)]
       triangle.setFromAttributeAndIndices(position, a, b, c)

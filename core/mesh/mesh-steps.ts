@@ -3,7 +3,7 @@ import { triangleCount } from './mesh'
 import { reduceMesh } from './reduce'
 
 /** A mesh with fewer triangles, and how far it lies from the whole one at most, in metres. */
-export type MeshStep = { mesh: Mesh, error: number }
+export type MeshStep = { mesh: Mesh; error: number }
 
 /** Shares of the triangles; a mesh with few is not reduced any further. */
 const SHARES = [0.25, 0.06]

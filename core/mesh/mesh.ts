@@ -19,7 +19,10 @@ export type Material = {
   textures?: Partial<Record<TextureSlot, Texture>>
 }
 
-/** Single precision for what comes from files; double for blocks, which may be kilometres long: single is good to 0.2 mm at 4 km. */
+/**
+ * Single precision for what comes from files; double for blocks, which may be kilometres long: single is good to 0.2 mm
+ * at 4 km.
+ */
 export type Positions = Float32Array | Float64Array
 
 /** Triangles of one material. Three floats a vertex, three indices a triangle, counter-clockwise from outside. */
@@ -55,7 +58,10 @@ export function singlePositions({ positions }: Primitive): Float32Array {
   return positions instanceof Float32Array ? positions : Float32Array.from(positions)
 }
 
-/** A primitive's indices in two bytes each where its vertices are few enough; 65,535 itself is kept free (glTF 2.0, 3.7.2.1). */
+/**
+ * A primitive's indices in two bytes each where its vertices are few enough; 65,535 itself is kept free (glTF 2.0,
+ * 3.7.2.1).
+ */
 export function compactIndices({ positions, indices }: Primitive): Uint16Array | Uint32Array {
   return positions.length / 3 <= 65535 ? Uint16Array.from(indices) : indices
 }
@@ -67,7 +73,14 @@ export function triangleCount(mesh: Mesh): number {
 /** What the mesh takes in memory, in bytes, without its textures. */
 export function meshBytes(mesh: Mesh): number {
   return mesh.primitives.reduce((sum, { positions, normals, indices, uvs = [], colors }) => {
-    return sum + positions.byteLength + normals.byteLength + indices.byteLength + uvs.reduce((bytes, { byteLength }) => bytes + byteLength, 0) + (colors?.byteLength ?? 0)
+    return (
+      sum
+      + positions.byteLength
+      + normals.byteLength
+      + indices.byteLength
+      + uvs.reduce((bytes, { byteLength }) => bytes + byteLength, 0)
+      + (colors?.byteLength ?? 0)
+    )
   }, 0)
 }
 

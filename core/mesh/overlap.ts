@@ -3,10 +3,15 @@ import { clipped, polygonArea } from './faces-together'
 import { Placed, pairsOfLeaves } from './placed'
 import { trianglesCross } from './triangles'
 
-/** How far a mesh has to be moved, and which way, so that it no longer overlaps another. `depth` in metres, `way` of unit length. */
-export type Overlap = { depth: number, way: Vector3 }
+/**
+ * How far a mesh has to be moved, and which way, so that it no longer overlaps another. `depth` in metres, `way` of
+ * unit length.
+ */
+export type Overlap = { depth: number; way: Vector3 }
 
-/** Shapes that overlap by less only touch, in metres: single precision leaves as much between two faces of one height. */
+/**
+ * Shapes that overlap by less only touch, in metres: single precision leaves as much between two faces of one height.
+ */
 export const TOUCHING = 1e-5
 /** By so much less it is looked whether an overlap is worth calling one, in metres. */
 const SHALLOW = 1e-3
@@ -16,7 +21,8 @@ const WORTHWHILE = 1e-4
 const [HALVINGS, MOST_TRIED] = [7, 24]
 
 /**
- * How deep two placed meshes overlap: the least way, along one of the axes of the two, by which the first would have to be moved so that they do not. Of boxes that stand along the same axes that is the least translation that parts them
+ * How deep two placed meshes overlap: the least way, along one of the axes of the two, by which the first would have to
+ * be moved so that they do not. Of boxes that stand along the same axes that is the least translation that parts them
  * (the separating axes of Gottschalk, Lin and Manocha 1996, without the products of edges).
  *
  * @param enough no depth below this is of interest; then null is answered
@@ -28,8 +34,11 @@ export function overlapOf(a: Placed, b: Placed, enough = TOUCHING): Overlap | nu
   if (common.isEmpty() || Math.min(...common.getSize(new Vector3()).toArray()) <= enough) return null
   if (!overlapsAt(a, b, NOWHERE)) return null
   // What is clear a hair's breadth away, whichever way, only touches.
-  if (!overlapsAt(a, b, NOWHERE, SHALLOW) && waysOut(a, b).some(way => !overlapsAt(a, b, way.multiplyScalar(TOUCHING)))) return null
-  const ways = waysOut(a, b).map(way => ({ way, depth: reach(b, way) - -reach(a, way.clone().negate()) })).sort((one, other) => one.depth - other.depth)
+  if (!overlapsAt(a, b, NOWHERE, SHALLOW) && waysOut(a, b).some(way => !overlapsAt(a, b, way.multiplyScalar(TOUCHING))))
+    return null
+  const ways = waysOut(a, b)
+    .map(way => ({ way, depth: reach(b, way) - -reach(a, way.clone().negate()) }))
+    .sort((one, other) => one.depth - other.depth)
   // Along which extents part the two, they are parted.
   let [best] = ways
   if (best!.depth <= enough) return null
@@ -43,7 +52,15 @@ export function overlapOf(a: Placed, b: Placed, enough = TOUCHING): Overlap | nu
 /** Whether a point lies within a closed mesh: a ray to either side goes through its surface an odd number of times. */
 export function isInside({ x, y, z }: Vector3, of: Placed): boolean {
   const box = of.box(0)
-  if (x < of.boxes[box]! || x > of.boxes[box + 3]! || y < of.boxes[box + 1]! || y > of.boxes[box + 4]! || z < of.boxes[box + 2]! || z > of.boxes[box + 5]!) return false
+  if (
+    x < of.boxes[box]!
+    || x > of.boxes[box + 3]!
+    || y < of.boxes[box + 1]!
+    || y > of.boxes[box + 4]!
+    || z < of.boxes[box + 2]!
+    || z > of.boxes[box + 5]!
+  )
+    return false
   return crossings(x, y, z, 1, of) % 2 === 1 && crossings(x, y, z, -1, of) % 2 === 1
 }
 
@@ -71,42 +88,72 @@ function crossings(x: number, y: number, z: number, sign: number, of: Placed): n
       continue
     }
     of.leaf(node)
-    for (let k = of.tree.first[node]!; k < of.tree.first[node]! + of.tree.count[node]!; k++) if (isCrossed(of.corners, k * 9, x, y, z, dx, dy, dz)) count++
+    for (let k = of.tree.first[node]!; k < of.tree.first[node]! + of.tree.count[node]!; k++)
+      if (isCrossed(of.corners, k * 9, x, y, z, dx, dy, dz)) count++
   }
   return count
 }
 
 /** Möller and Trumbore 1997. */
-function isCrossed(t: Float64Array, i: number, x: number, y: number, z: number, dx: number, dy: number, dz: number): boolean {
-  const ux = t[i + 3]! - t[i]!, uy = t[i + 4]! - t[i + 1]!, uz = t[i + 5]! - t[i + 2]!
-  const vx = t[i + 6]! - t[i]!, vy = t[i + 7]! - t[i + 1]!, vz = t[i + 8]! - t[i + 2]!
-  const hx = dy * vz - dz * vy, hy = dz * vx - dx * vz, hz = dx * vy - dy * vx
+function isCrossed(
+  t: Float64Array,
+  i: number,
+  x: number,
+  y: number,
+  z: number,
+  dx: number,
+  dy: number,
+  dz: number,
+): boolean {
+  const ux = t[i + 3]! - t[i]!,
+    uy = t[i + 4]! - t[i + 1]!,
+    uz = t[i + 5]! - t[i + 2]!
+  const vx = t[i + 6]! - t[i]!,
+    vy = t[i + 7]! - t[i + 1]!,
+    vz = t[i + 8]! - t[i + 2]!
+  const hx = dy * vz - dz * vy,
+    hy = dz * vx - dx * vz,
+    hz = dx * vy - dy * vx
   const across = ux * hx + uy * hy + uz * hz
   if (across === 0) return false
-  const sx = x - t[i]!, sy = y - t[i + 1]!, sz = z - t[i + 2]!
+  const sx = x - t[i]!,
+    sy = y - t[i + 1]!,
+    sz = z - t[i + 2]!
   const u = (sx * hx + sy * hy + sz * hz) / across
   if (u < 0 || u > 1) return false
-  const kx = sy * uz - sz * uy, ky = sz * ux - sx * uz, kz = sx * uy - sy * ux
+  const kx = sy * uz - sz * uy,
+    ky = sz * ux - sx * uz,
+    kz = sx * uy - sy * ux
   const v = (dx * kx + dy * ky + dz * kz) / across
   return v >= 0 && u + v <= 1 && (vx * kx + vy * ky + vz * kz) / across > 0
 }
 
 /**
- * Whether the first, moved by so much, and the second take the same space. The smaller of the two is taken smaller still, all around,
- * so that faces that lie on each other do not decide.
+ * Whether the first, moved by so much, and the second take the same space. The smaller of the two is taken smaller
+ * still, all around, so that faces that lie on each other do not decide.
  */
 function overlapsAt(a: Placed, b: Placed, move: Vector3, inset = TOUCHING): boolean {
   const volume = (of: Placed) => of.bounds(scratchBox).getSize(scratchSize).x * scratchSize.y * scratchSize.z
   const isFirst = volume(a) <= volume(b)
   const smaller = isFirst ? shrunk(a, inset, move) : shrunk(b, inset, NOWHERE)
-  const other = isFirst ? b : move === NOWHERE ? a : new Placed(a.solid, new Matrix4().makeTranslation(move.x, move.y, move.z).multiply(a.matrix))
+  const other = isFirst
+    ? b
+    : move === NOWHERE
+      ? a
+      : new Placed(a.solid, new Matrix4().makeTranslation(move.x, move.y, move.z).multiply(a.matrix))
   let crosses = false
-  pairsOfLeaves(smaller, other, () => crosses ? -1 : 0, (leafA, leafB) => {
-    const [firstA, firstB] = [smaller.tree.first[leafA]!, other.tree.first[leafB]!]
-    for (let k = firstA; k < firstA + smaller.tree.count[leafA]! && !crosses; k++) {
-      for (let l = firstB; l < firstB + other.tree.count[leafB]! && !crosses; l++) crosses = trianglesCross(smaller.corners, k * 9, other.corners, l * 9)
-    }
-  })
+  pairsOfLeaves(
+    smaller,
+    other,
+    () => (crosses ? -1 : 0),
+    (leafA, leafB) => {
+      const [firstA, firstB] = [smaller.tree.first[leafA]!, other.tree.first[leafB]!]
+      for (let k = firstA; k < firstA + smaller.tree.count[leafA]! && !crosses; k++) {
+        for (let l = firstB; l < firstB + other.tree.count[leafB]! && !crosses; l++)
+          crosses = trianglesCross(smaller.corners, k * 9, other.corners, l * 9)
+      }
+    },
+  )
   return crosses || isInside(cornerOf(smaller), other) || isInside(cornerOf(other), smaller)
 }
 
@@ -114,9 +161,15 @@ function overlapsAt(a: Placed, b: Placed, move: Vector3, inset = TOUCHING): bool
 function shrunk(of: Placed, inset: number, move: Vector3): Placed {
   const box = of.bounds(scratchBox)
   const [middle, size] = [box.getCenter(new Vector3()), box.getSize(new Vector3())]
-  const less = size.toArray().map(side => side > 4 * inset ? 1 - 2 * inset / side : 1) as [number, number, number]
-  return new Placed(of.solid, new Matrix4().makeTranslation(middle.x + move.x, middle.y + move.y, middle.z + move.z).scale(new Vector3(...less))
-    .multiply(new Matrix4().makeTranslation(-middle.x, -middle.y, -middle.z)).multiply(of.matrix))
+  const less = size.toArray().map(side => (side > 4 * inset ? 1 - (2 * inset) / side : 1)) as [number, number, number]
+  return new Placed(
+    of.solid,
+    new Matrix4()
+      .makeTranslation(middle.x + move.x, middle.y + move.y, middle.z + move.z)
+      .scale(new Vector3(...less))
+      .multiply(new Matrix4().makeTranslation(-middle.x, -middle.y, -middle.z))
+      .multiply(of.matrix),
+  )
 }
 
 /** Some corner of a mesh. */
@@ -161,13 +214,17 @@ function waysOut(a: Placed, b: Placed): Vector3[] {
 /** How far a placed mesh reaches in a direction, from the world's origin. */
 function reach({ solid, matrix }: Placed, { x, y, z }: Vector3): number {
   const e = matrix.elements
-  const local = new Vector3(e[0]! * x + e[1]! * y + e[2]! * z, e[4]! * x + e[5]! * y + e[6]! * z, e[8]! * x + e[9]! * y + e[10]! * z)
+  const local = new Vector3(
+    e[0]! * x + e[1]! * y + e[2]! * z,
+    e[4]! * x + e[5]! * y + e[6]! * z,
+    e[8]! * x + e[9]! * y + e[10]! * z,
+  )
   return solid.extreme(local).reach + e[12]! * x + e[13]! * y + e[14]! * z
 }
 
 /**
- * The least move along a direction after which the first does not overlap the second: halved down to where it lies, and there one
- * that brings a face of the first that looks back just past one of the second that looks ahead.
+ * The least move along a direction after which the first does not overlap the second: halved down to where it lies, and
+ * there one that brings a face of the first that looks back just past one of the second that looks ahead.
  *
  * @param most no larger one is of interest
  * @returns null if there is none below `most`
@@ -181,7 +238,11 @@ function firstClear(a: Placed, b: Placed, way: Vector3, most: number): number | 
     if (isClear(middle)) high = middle
     else low = middle
   }
-  return movesPast(a, b, way, low - TOUCHING, high + TOUCHING).slice(0, MOST_TRIED).find(isClear) ?? high
+  return (
+    movesPast(a, b, way, low - TOUCHING, high + TOUCHING)
+      .slice(0, MOST_TRIED)
+      .find(isClear) ?? high
+  )
 }
 
 /** The moves between two that bring a face of the first past one of the second, the least first, each once. */
@@ -200,7 +261,7 @@ function movesPast(a: Placed, b: Placed, way: Vector3, least: number, most: numb
 /** Whether a triangle looks along z, or against it; those seen from their edge do neither. */
 function facing(of: Placed, sign: number, isMirrored: boolean): (triangle: number) => boolean {
   const wound = isMirrored ? -sign : sign
-  return (triangle) => {
+  return triangle => {
     const [c, i] = [of.corners, triangle * 9]
     const [ux, uy, vx, vy] = [c[i + 3]! - c[i]!, c[i + 4]! - c[i + 1]!, c[i + 6]! - c[i]!, c[i + 7]! - c[i + 1]!]
     const area = ux * vy - uy * vx
@@ -208,14 +269,23 @@ function facing(of: Placed, sign: number, isMirrored: boolean): (triangle: numbe
   }
 }
 
-/** Pairs of triangles that may lie over each other along z, the second between `least` and `most` ahead of where the first is. */
+/**
+ * Pairs of triangles that may lie over each other along z, the second between `least` and `most` ahead of where the
+ * first is.
+ */
 function columns(a: Placed, b: Placed, least: number, most: number, visit: (k: number, l: number) => void): void {
   const stack = [0, 0]
   while (stack.length > 0) {
     const nodeB = stack.pop()!
     const nodeA = stack.pop()!
     const [i, j] = [a.box(nodeA), b.box(nodeB)]
-    if (a.boxes[i]! >= b.boxes[j + 3]! || b.boxes[j]! >= a.boxes[i + 3]! || a.boxes[i + 1]! >= b.boxes[j + 4]! || b.boxes[j + 1]! >= a.boxes[i + 4]!) continue
+    if (
+      a.boxes[i]! >= b.boxes[j + 3]!
+      || b.boxes[j]! >= a.boxes[i + 3]!
+      || a.boxes[i + 1]! >= b.boxes[j + 4]!
+      || b.boxes[j + 1]! >= a.boxes[i + 4]!
+    )
+      continue
     if (b.boxes[j + 5]! - a.boxes[i + 2]! <= least || b.boxes[j + 2]! - a.boxes[i + 5]! > most) continue
     const [isLeafA, isLeafB] = [a.tree.left[nodeA]! < 0, b.tree.left[nodeB]! < 0]
     if (isLeafA && isLeafB) {
@@ -224,15 +294,29 @@ function columns(a: Placed, b: Placed, least: number, most: number, visit: (k: n
       for (let k = a.tree.first[nodeA]!; k < a.tree.first[nodeA]! + a.tree.count[nodeA]!; k++) {
         for (let l = b.tree.first[nodeB]!; l < b.tree.first[nodeB]! + b.tree.count[nodeB]!; l++) visit(k, l)
       }
-    }
-    else if (!isLeafA && (isLeafB || a.tree.left.length > b.tree.left.length)) stack.push(a.tree.left[nodeA]!, nodeB, a.tree.right[nodeA]!, nodeB)
+    } else if (!isLeafA && (isLeafB || a.tree.left.length > b.tree.left.length))
+      stack.push(a.tree.left[nodeA]!, nodeB, a.tree.right[nodeA]!, nodeB)
     else stack.push(nodeA, b.tree.left[nodeB]!, nodeA, b.tree.right[nodeB]!)
   }
 }
 
-/** How far the first of two triangles has to go along z to be past the second wherever one is over the other; -Infinity if nowhere. */
+/**
+ * How far the first of two triangles has to go along z to be past the second wherever one is over the other; -Infinity
+ * if nowhere.
+ */
 function pastEachOther(a: Float64Array, i: number, b: Float64Array, j: number): number {
-  const polygon = clipped([[a[i]!, a[i + 1]!], [a[i + 3]!, a[i + 4]!], [a[i + 6]!, a[i + 7]!]], [[b[j]!, b[j + 1]!], [b[j + 3]!, b[j + 4]!], [b[j + 6]!, b[j + 7]!]])
+  const polygon = clipped(
+    [
+      [a[i]!, a[i + 1]!],
+      [a[i + 3]!, a[i + 4]!],
+      [a[i + 6]!, a[i + 7]!],
+    ],
+    [
+      [b[j]!, b[j + 1]!],
+      [b[j + 3]!, b[j + 4]!],
+      [b[j + 6]!, b[j + 7]!],
+    ],
+  )
   if (polygonArea(polygon) < 1e-10) return -Infinity
   let most = -Infinity
   for (const [x, y] of polygon) most = Math.max(most, heightAt(b, j, x, y) - heightAt(a, i, x, y))
@@ -240,7 +324,10 @@ function pastEachOther(a: Float64Array, i: number, b: Float64Array, j: number): 
 }
 
 function heightAt(t: Float64Array, i: number, x: number, y: number): number {
-  const ux = t[i + 3]! - t[i]!, uy = t[i + 4]! - t[i + 1]!, vx = t[i + 6]! - t[i]!, vy = t[i + 7]! - t[i + 1]!
+  const ux = t[i + 3]! - t[i]!,
+    uy = t[i + 4]! - t[i + 1]!,
+    vx = t[i + 6]! - t[i]!,
+    vy = t[i + 7]! - t[i + 1]!
   const whole = ux * vy - uy * vx
   const [px, py] = [x - t[i]!, y - t[i + 1]!]
   const [u, v] = [(px * vy - py * vx) / whole, (ux * py - uy * px) / whole]

@@ -14,7 +14,10 @@ export class Placed {
   private readonly hasBox: Uint8Array
   private readonly hasLeaf: Uint8Array
 
-  constructor(readonly solid: Solid, readonly matrix: Matrix4) {
+  constructor(
+    readonly solid: Solid,
+    readonly matrix: Matrix4,
+  ) {
     this.tree = triangleTreeOf(solid)
     this.corners = new Float64Array(this.tree.corners.length)
     this.boxes = new Float64Array(this.tree.boxes.length)
@@ -26,8 +29,19 @@ export class Placed {
   box(node: number): number {
     const at = node * 6
     if (this.hasBox[node]) return at
-    const { boxes, tree, matrix: { elements: e } } = this
-    const [x, y, z, a, b, c] = [tree.boxes[at]!, tree.boxes[at + 1]!, tree.boxes[at + 2]!, tree.boxes[at + 3]!, tree.boxes[at + 4]!, tree.boxes[at + 5]!]
+    const {
+      boxes,
+      tree,
+      matrix: { elements: e },
+    } = this
+    const [x, y, z, a, b, c] = [
+      tree.boxes[at]!,
+      tree.boxes[at + 1]!,
+      tree.boxes[at + 2]!,
+      tree.boxes[at + 3]!,
+      tree.boxes[at + 4]!,
+      tree.boxes[at + 5]!,
+    ]
     for (let axis = 0; axis < 3; axis++) {
       const place = e[axis]! * x + e[4 + axis]! * y + e[8 + axis]! * z + e[12 + axis]!
       const reach = Math.abs(e[axis]!) * a + Math.abs(e[4 + axis]!) * b + Math.abs(e[8 + axis]!) * c
@@ -41,11 +55,16 @@ export class Placed {
   /** Works out the triangles of a leaf in the world, if they are not known. */
   leaf(node: number): void {
     if (this.hasLeaf[node]) return
-    const { corners, tree, matrix: { elements: e } } = this
+    const {
+      corners,
+      tree,
+      matrix: { elements: e },
+    } = this
     const from = tree.first[node]! * 9
     for (let at = from; at < from + tree.count[node]! * 9; at += 3) {
       const [x, y, z] = [tree.corners[at]!, tree.corners[at + 1]!, tree.corners[at + 2]!]
-      for (let axis = 0; axis < 3; axis++) corners[at + axis] = e[axis]! * x + e[4 + axis]! * y + e[8 + axis]! * z + e[12 + axis]!
+      for (let axis = 0; axis < 3; axis++)
+        corners[at + axis] = e[axis]! * x + e[4 + axis]! * y + e[8 + axis]! * z + e[12 + axis]!
     }
     this.hasLeaf[node] = 1
   }
@@ -70,14 +89,21 @@ export function boxesApart(a: Float64Array, i: number, b: Float64Array, j: numbe
 }
 
 /**
- * Visits pairs of leaves of two placed meshes whose boxes are no farther apart than is of interest, roughly the nearest first.
+ * Visits pairs of leaves of two placed meshes whose boxes are no farther apart than is of interest, roughly the nearest
+ * first.
  *
  * @param farthest the square of the largest distance still of interest; asked again and again, as it may shrink
  * @param visit gets a leaf of each, whose triangles are worked out
  */
-export function pairsOfLeaves(a: Placed, b: Placed, farthest: () => number, visit: (leafA: number, leafB: number) => void): void {
+export function pairsOfLeaves(
+  a: Placed,
+  b: Placed,
+  farthest: () => number,
+  visit: (leafA: number, leafB: number) => void,
+): void {
   const stack: number[] = [0, 0, boxesApart(a.boxes, a.box(0), b.boxes, b.box(0))]
-  const size = (boxes: Float64Array, at: number) => boxes[at + 3]! - boxes[at]! + boxes[at + 4]! - boxes[at + 1]! + boxes[at + 5]! - boxes[at + 2]!
+  const size = (boxes: Float64Array, at: number) =>
+    boxes[at + 3]! - boxes[at]! + boxes[at + 4]! - boxes[at + 1]! + boxes[at + 5]! - boxes[at + 2]!
   while (stack.length > 0) {
     const apart = stack.pop()!
     const nodeB = stack.pop()!
@@ -92,9 +118,15 @@ export function pairsOfLeaves(a: Placed, b: Placed, farthest: () => number, visi
     }
     // The larger of the two is opened; what is nearer is looked at first.
     const opensA = !isLeafA && (isLeafB || size(a.boxes, a.box(nodeA)) >= size(b.boxes, b.box(nodeB)))
-    const [one, two] = opensA ? [a.tree.left[nodeA]!, a.tree.right[nodeA]!] : [b.tree.left[nodeB]!, b.tree.right[nodeB]!]
-    const apartOne = opensA ? boxesApart(a.boxes, a.box(one), b.boxes, b.box(nodeB)) : boxesApart(a.boxes, a.box(nodeA), b.boxes, b.box(one))
-    const apartTwo = opensA ? boxesApart(a.boxes, a.box(two), b.boxes, b.box(nodeB)) : boxesApart(a.boxes, a.box(nodeA), b.boxes, b.box(two))
+    const [one, two] = opensA
+      ? [a.tree.left[nodeA]!, a.tree.right[nodeA]!]
+      : [b.tree.left[nodeB]!, b.tree.right[nodeB]!]
+    const apartOne = opensA
+      ? boxesApart(a.boxes, a.box(one), b.boxes, b.box(nodeB))
+      : boxesApart(a.boxes, a.box(nodeA), b.boxes, b.box(one))
+    const apartTwo = opensA
+      ? boxesApart(a.boxes, a.box(two), b.boxes, b.box(nodeB))
+      : boxesApart(a.boxes, a.box(nodeA), b.boxes, b.box(two))
     const most = farthest()
     const push = (child: number, far: number) => {
       if (far > most) return
@@ -104,8 +136,7 @@ export function pairsOfLeaves(a: Placed, b: Placed, farthest: () => number, visi
     if (apartOne < apartTwo) {
       push(two, apartTwo)
       push(one, apartOne)
-    }
-    else {
+    } else {
       push(one, apartOne)
       push(two, apartTwo)
     }

@@ -10,12 +10,14 @@ export type Reduced = {
   error: number
 }
 
-/** How much a normal or a texture coordinate that is off by one counts, in parts of the mesh's size (common practice). */
+/**
+ * How much a normal or a texture coordinate that is off by one counts, in parts of the mesh's size (common practice).
+ */
 const WEIGHTS = { normal: 0.5, uv: 1 }
 
 /**
- * A mesh with fewer triangles that looks as alike as it can: edges are collapsed by quadric errors (Garland and Heckbert 1997, as in
- * the library meshoptimizer), also across seams where nothing else is left.
+ * A mesh with fewer triangles that looks as alike as it can: edges are collapsed by quadric errors (Garland and
+ * Heckbert 1997, as in the library meshoptimizer), also across seams where nothing else is left.
  *
  * @param triangles at most so many, if they can be reached; each finish keeps its share
  */
@@ -23,23 +25,38 @@ export async function reduceMesh(mesh: Mesh, triangles: number): Promise<Reduced
   await MeshoptSimplifier.ready
   const all = triangleCount(mesh)
   if (all <= triangles) return { mesh, error: 0 }
-  const reduced = { primitives: mesh.primitives.map(primitive => reducePrimitive(primitive, triangles / all)).filter(({ indices }) => indices.length > 0) }
+  const reduced = {
+    primitives: mesh.primitives
+      .map(primitive => reducePrimitive(primitive, triangles / all))
+      .filter(({ indices }) => indices.length > 0),
+  }
   return { mesh: reduced, error: distanceApart(mesh, reduced) }
 }
 
 function reducePrimitive(primitive: Primitive, share: number): Primitive {
   const { normals, indices, uvs = [] } = primitive
   const positions = singlePositions(primitive)
-  const target = Math.floor(indices.length / 3 * share) * 3
+  const target = Math.floor((indices.length / 3) * share) * 3
   const [uv] = uvs
   const stride = uv ? 5 : 3
-  const attributes = new Float32Array(positions.length / 3 * stride)
+  const attributes = new Float32Array((positions.length / 3) * stride)
   for (let i = 0; i < positions.length / 3; i++) {
     attributes.set(normals.subarray(i * 3, i * 3 + 3), i * stride)
     if (uv) attributes.set(uv.subarray(i * 2, i * 2 + 2), i * stride + 3)
   }
-  const weights = [WEIGHTS.normal, WEIGHTS.normal, WEIGHTS.normal, ...uv ? [WEIGHTS.uv, WEIGHTS.uv] : []]
-  const [kept] = MeshoptSimplifier.simplifyWithAttributes(indices, positions, 3, attributes, stride, weights, null, target, 1, ['Permissive', 'Prune'])
+  const weights = [WEIGHTS.normal, WEIGHTS.normal, WEIGHTS.normal, ...(uv ? [WEIGHTS.uv, WEIGHTS.uv] : [])]
+  const [kept] = MeshoptSimplifier.simplifyWithAttributes(
+    indices,
+    positions,
+    3,
+    attributes,
+    stride,
+    weights,
+    null,
+    target,
+    1,
+    ['Permissive', 'Prune'],
+  )
   return compacted(primitive, kept)
 }
 
@@ -48,7 +65,7 @@ export function compacted(primitive: Primitive, indices: Uint32Array): Primitive
   const { material, normals, uvs, colors } = primitive
   const positions = singlePositions(primitive)
   const places = new Map<number, number>()
-  const renamed = indices.map((vertex) => {
+  const renamed = indices.map(vertex => {
     const known = places.get(vertex)
     if (known !== undefined) return known
     places.set(vertex, places.size)
@@ -61,8 +78,12 @@ export function compacted(primitive: Primitive, indices: Uint32Array): Primitive
     return out
   }
   return {
-    material, positions: some(positions, 3), normals: some(normals, 3), indices: renamed,
-    ...uvs ? { uvs: uvs.map(uv => some(uv, 2)) } : {}, ...colors ? { colors: some(colors, 4) } : {},
+    material,
+    positions: some(positions, 3),
+    normals: some(normals, 3),
+    indices: renamed,
+    ...(uvs ? { uvs: uvs.map(uv => some(uv, 2)) } : {}),
+    ...(colors ? { colors: some(colors, 4) } : {}),
   }
 }
 
@@ -70,7 +91,9 @@ export function compacted(primitive: Primitive, indices: Uint32Array): Primitive
 const MOST_LOOKED_AT = 20_000
 const UNSEEN = 1.5
 
-/** How far two meshes lie apart at most (Hausdorff), looked at where each has corners, and middles of edges and faces. */
+/**
+ * How far two meshes lie apart at most (Hausdorff), looked at where each has corners, and middles of edges and faces.
+ */
 export function distanceApart(a: Mesh, b: Mesh): number {
   if (triangleCount(a) === 0 || triangleCount(b) === 0) return Infinity
   return Math.max(farthestFrom(a, new Solid(b)), farthestFrom(b, new Solid(a)))

@@ -4,9 +4,17 @@ import type { Mesh } from './mesh'
 import { meshBounds, meshBytes, singlePositions, triangleCount } from './mesh'
 
 /** Where a ray meets a mesh, in the world: `normal` of unit length, and the corners of the triangle that is met. */
-export type SolidHit = { point: Vector3, normal: Vector3, distance: number, triangle: readonly [Vector3, Vector3, Vector3], /** Which triangle it is, of which primitive. */ face: { primitive: number, triangle: number } }
+export type SolidHit = {
+  point: Vector3
+  normal: Vector3
+  distance: number
+  triangle: readonly [Vector3, Vector3, Vector3]
+  /** Which triangle it is, of which primitive. */ face: { primitive: number; triangle: number }
+}
 
-/** A part's mesh made ready for rays: one geometry and one BVH per material, shared by everything that shows the part. */
+/**
+ * A part's mesh made ready for rays: one geometry and one BVH per material, shared by everything that shows the part.
+ */
 export class Solid {
   readonly bounds: Box3
   readonly geometries: BufferGeometry[]
@@ -23,7 +31,7 @@ export class Solid {
     this.bounds = meshBounds(mesh)
     this.triangles = triangleCount(mesh)
     this.bytes = meshBytes(mesh)
-    this.geometries = mesh.primitives.map((primitive) => {
+    this.geometries = mesh.primitives.map(primitive => {
       const { normals, indices, uvs = [], colors } = primitive
       const geometry = new BufferGeometry()
       geometry.setAttribute('position', new BufferAttribute(singlePositions(primitive), 3))
@@ -37,7 +45,9 @@ export class Solid {
     this.trees = this.geometries.map((geometry, i) => {
       const { positions } = mesh.primitives[i]!
       if (positions instanceof Float32Array) return new MeshBVH(geometry, { indirect: true })
-      const exact = new BufferGeometry().setAttribute('position', new BufferAttribute(positions, 3)).setIndex(geometry.getIndex())
+      const exact = new BufferGeometry()
+        .setAttribute('position', new BufferAttribute(positions, 3))
+        .setIndex(geometry.getIndex())
       return new MeshBVH(exact, { indirect: true })
     })
   }
@@ -45,17 +55,17 @@ export class Solid {
   /** The box around the mesh, for drawing very many. */
   get box(): BufferGeometry {
     const [size, middle] = [this.bounds.getSize(new Vector3()), this.bounds.getCenter(new Vector3())]
-    return this.around ??= new BoxGeometry(size.x, size.y, size.z).translate(middle.x, middle.y, middle.z)
+    return (this.around ??= new BoxGeometry(size.x, size.y, size.z).translate(middle.x, middle.y, middle.z))
   }
 
   /** The geometries with their triangles wound the other way, for drawing them mirrored; they share all points. */
   get mirrored(): BufferGeometry[] {
-    return this.turnedOver ??= this.geometries.map((geometry, i) => {
+    return (this.turnedOver ??= this.geometries.map((geometry, i) => {
       const turned = new BufferGeometry()
       for (const [name, attribute] of Object.entries(geometry.attributes)) turned.setAttribute(name, attribute)
       turned.setIndex(new BufferAttribute(this.mesh.primitives[i]!.indices.slice().reverse(), 1))
       return turned
-    })
+    }))
   }
 
   /**
@@ -77,8 +87,13 @@ export class Solid {
       const { a, b, c } = hit.face
       const positions = tree.geometry.getAttribute('position')
       best = {
-        point, distance, normal: worldNormal(hit.face.normal, inverse), face: { primitive, triangle: hit.faceIndex! },
-        triangle: [a, b, c].map(vertex => new Vector3().fromBufferAttribute(positions, vertex).applyMatrix4(matrix)) as [Vector3, Vector3, Vector3],
+        point,
+        distance,
+        normal: worldNormal(hit.face.normal, inverse),
+        face: { primitive, triangle: hit.faceIndex! },
+        triangle: [a, b, c].map(vertex =>
+          new Vector3().fromBufferAttribute(positions, vertex).applyMatrix4(matrix),
+        ) as [Vector3, Vector3, Vector3],
       }
     }
     return best
@@ -87,7 +102,8 @@ export class Solid {
   /** How far a point lies from the mesh's surface, in its own axes. */
   distanceTo(point: Vector3): number {
     let nearest = Infinity
-    for (const tree of this.trees) nearest = Math.min(nearest, tree.closestPointToPoint(point, undefined, 0, nearest)?.distance ?? Infinity)
+    for (const tree of this.trees)
+      nearest = Math.min(nearest, tree.closestPointToPoint(point, undefined, 0, nearest)?.distance ?? Infinity)
     return nearest
   }
 
@@ -98,22 +114,25 @@ export class Solid {
   }
 
   private get places(): Float64Array {
-    return this.points ??= distinctPoints(this.mesh)
+    return (this.points ??= distinctPoints(this.mesh))
   }
 
   /**
-   * How far the mesh reaches in a direction, and where it does: the middle of all its points within a millimetre of the farthest.
+   * How far the mesh reaches in a direction, and where it does: the middle of all its points within a millimetre of the
+   * farthest.
    *
    * @param direction in the mesh's own axes, of any length; distances are in multiples of it
    */
-  extreme({ x, y, z }: Vector3): { reach: number, middle: Vector3 } {
+  extreme({ x, y, z }: Vector3): { reach: number; middle: Vector3 } {
     const points = this.places
     let reach = -Infinity
-    for (let i = 0; i < points.length; i += 3) reach = Math.max(reach, points[i]! * x + points[i + 1]! * y + points[i + 2]! * z)
+    for (let i = 0; i < points.length; i += 3)
+      reach = Math.max(reach, points[i]! * x + points[i + 1]! * y + points[i + 2]! * z)
     const near = reach - FLUSH * Math.hypot(x, y, z)
     const around = new Box3()
     for (let i = 0; i < points.length; i += 3) {
-      if (points[i]! * x + points[i + 1]! * y + points[i + 2]! * z >= near) around.expandByPoint(scratchPoint.fromArray(points, i))
+      if (points[i]! * x + points[i + 1]! * y + points[i + 2]! * z >= near)
+        around.expandByPoint(scratchPoint.fromArray(points, i))
     }
     return { reach, middle: around.getCenter(new Vector3()) }
   }

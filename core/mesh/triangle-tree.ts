@@ -16,15 +16,17 @@ export type TriangleTree = {
 
 const known = new WeakMap<Solid, TriangleTree>()
 
-/** The tree of a mesh, over all of its materials; made once, from the trees that rays go through. Its root is node 0. */
+/**
+ * The tree of a mesh, over all of its materials; made once, from the trees that rays go through. Its root is node 0.
+ */
 export function triangleTreeOf(solid: Solid): TriangleTree {
   let tree = known.get(solid)
-  if (!tree) known.set(solid, tree = build(solid))
+  if (!tree) known.set(solid, (tree = build(solid)))
   return tree
 }
 
-type Leaf = { first: number, count: number }
-type Node = Leaf | { left: Node, right: Node }
+type Leaf = { first: number; count: number }
+type Node = Leaf | { left: Node; right: Node }
 
 function build(solid: Solid): TriangleTree {
   const corners = new Float64Array(solid.triangles * 9)
@@ -68,7 +70,10 @@ function build(solid: Solid): TriangleTree {
     })
     return root!
   })
-  return flatten(roots.reduce((left, right) => ({ left, right })), corners)
+  return flatten(
+    roots.reduce((left, right) => ({ left, right })),
+    corners,
+  )
 }
 
 function flatten(root: Node, corners: Float64Array): TriangleTree {
@@ -88,7 +93,14 @@ function flatten(root: Node, corners: Float64Array): TriangleTree {
     first!.push(0)
     count!.push(0)
   }
-  const tree = { corners, boxes: new Float64Array(nodes.length * 6), left: Int32Array.from(left!), right: Int32Array.from(right!), first: Int32Array.from(first!), count: Int32Array.from(count!) }
+  const tree = {
+    corners,
+    boxes: new Float64Array(nodes.length * 6),
+    left: Int32Array.from(left!),
+    right: Int32Array.from(right!),
+    first: Int32Array.from(first!),
+    count: Int32Array.from(count!),
+  }
   fitBoxes(tree)
   return tree
 }
@@ -103,8 +115,7 @@ function fitBoxes({ corners, boxes, left, right, first, count }: TriangleTree): 
           low = Math.min(low, corners[at]!)
           high = Math.max(high, corners[at]!)
         }
-      }
-      else {
+      } else {
         low = Math.min(sides[left[node]! * 6 + axis]!, sides[right[node]! * 6 + axis]!)
         high = Math.max(sides[left[node]! * 6 + axis + 3]!, sides[right[node]! * 6 + axis + 3]!)
       }

@@ -1,25 +1,28 @@
-// Two triangles, in plain numbers: where they are nearest, and whether they meet. Each is nine numbers of an array: its corners.
+// Two triangles, in plain numbers: where they are nearest, and whether they meet. Each is nine numbers of an array: its
+// corners.
 
 /** Where two shapes are nearest to each other: the square of the distance, and a point of each. */
-export type Nearest = { squared: number, readonly a: Float64Array, readonly b: Float64Array }
+export type Nearest = { squared: number; readonly a: Float64Array; readonly b: Float64Array }
 
 /** @param squared only what is nearer is of interest */
 export const noneYet = (squared = Infinity): Nearest => ({ squared, a: new Float64Array(3), b: new Float64Array(3) })
 
 /**
- * Brings `best` down to the distance of two triangles, if that is less. They are nearest where a corner of one is nearest to the
- * other's face, or where two sides are; 0 where a side goes through a face.
+ * Brings `best` down to the distance of two triangles, if that is less. They are nearest where a corner of one is
+ * nearest to the other's face, or where two sides are; 0 where a side goes through a face.
  */
 export function triangleDistance(a: Float64Array, i: number, b: Float64Array, j: number, best: Nearest): void {
   for (let corner = 0; corner < 9; corner += 3) {
     pointToTriangle(a, i + corner, b, j, best, false)
     pointToTriangle(b, j + corner, a, i, best, true)
   }
-  for (let k = 0; k < 3; k++) for (let l = 0; l < 3; l++) sideToSide(a, i + k * 3, i + (k + 1) % 3 * 3, b, j + l * 3, j + (l + 1) % 3 * 3, best)
+  for (let k = 0; k < 3; k++)
+    for (let l = 0; l < 3; l++)
+      sideToSide(a, i + k * 3, i + ((k + 1) % 3) * 3, b, j + l * 3, j + ((l + 1) % 3) * 3, best)
   if (best.squared === 0) return
   for (let k = 0; k < 3; k++) {
-    sideThrough(a, i + k * 3, i + (k + 1) % 3 * 3, b, j, best)
-    sideThrough(b, j + k * 3, j + (k + 1) % 3 * 3, a, i, best)
+    sideThrough(a, i + k * 3, i + ((k + 1) % 3) * 3, b, j, best)
+    sideThrough(b, j + k * 3, j + ((k + 1) % 3) * 3, a, i, best)
   }
 }
 
@@ -28,20 +31,38 @@ const crossing = noneYet()
 /** Whether a side of one of two triangles goes through the other. */
 export function trianglesCross(a: Float64Array, i: number, b: Float64Array, j: number): boolean {
   for (let axis = 0; axis < 3; axis++) {
-    if (Math.max(a[i + axis]!, a[i + 3 + axis]!, a[i + 6 + axis]!) < Math.min(b[j + axis]!, b[j + 3 + axis]!, b[j + 6 + axis]!)) return false
-    if (Math.max(b[j + axis]!, b[j + 3 + axis]!, b[j + 6 + axis]!) < Math.min(a[i + axis]!, a[i + 3 + axis]!, a[i + 6 + axis]!)) return false
+    if (
+      Math.max(a[i + axis]!, a[i + 3 + axis]!, a[i + 6 + axis]!)
+      < Math.min(b[j + axis]!, b[j + 3 + axis]!, b[j + 6 + axis]!)
+    )
+      return false
+    if (
+      Math.max(b[j + axis]!, b[j + 3 + axis]!, b[j + 6 + axis]!)
+      < Math.min(a[i + axis]!, a[i + 3 + axis]!, a[i + 6 + axis]!)
+    )
+      return false
   }
   crossing.squared = Infinity
   for (let k = 0; k < 3 && crossing.squared > 0; k++) {
-    sideThrough(a, i + k * 3, i + (k + 1) % 3 * 3, b, j, crossing)
-    if (crossing.squared > 0) sideThrough(b, j + k * 3, j + (k + 1) % 3 * 3, a, i, crossing)
+    sideThrough(a, i + k * 3, i + ((k + 1) % 3) * 3, b, j, crossing)
+    if (crossing.squared > 0) sideThrough(b, j + k * 3, j + ((k + 1) % 3) * 3, a, i, crossing)
   }
   return crossing.squared === 0
 }
 
 const dot = (ax: number, ay: number, az: number, bx: number, by: number, bz: number) => ax * bx + ay * by + az * bz
 
-function offer(best: Nearest, squared: number, ax: number, ay: number, az: number, bx: number, by: number, bz: number, swapped: boolean): void {
+function offer(
+  best: Nearest,
+  squared: number,
+  ax: number,
+  ay: number,
+  az: number,
+  bx: number,
+  by: number,
+  bz: number,
+  swapped: boolean,
+): void {
   if (squared >= best.squared) return
   best.squared = squared
   const [a, b] = swapped ? [best.b, best.a] : [best.a, best.b]
@@ -53,21 +74,51 @@ function offer(best: Nearest, squared: number, ax: number, ay: number, az: numbe
   b[2] = bz
 }
 
-/** The point of a triangle nearest to a point, by the region its foot lies in (Ericson, Real-Time Collision Detection, 5.1.5, from memory). */
-export function pointToTriangle(p: Float64Array, pi: number, t: Float64Array, ti: number, best: Nearest, swapped: boolean): void {
-  const px = p[pi]!, py = p[pi + 1]!, pz = p[pi + 2]!
-  const ax = t[ti]!, ay = t[ti + 1]!, az = t[ti + 2]!
-  const abx = t[ti + 3]! - ax, aby = t[ti + 4]! - ay, abz = t[ti + 5]! - az
-  const acx = t[ti + 6]! - ax, acy = t[ti + 7]! - ay, acz = t[ti + 8]! - az
-  const apx = px - ax, apy = py - ay, apz = pz - az
-  const d1 = dot(abx, aby, abz, apx, apy, apz), d2 = dot(acx, acy, acz, apx, apy, apz)
-  let v = 0, w = 0
+/**
+ * The point of a triangle nearest to a point, by the region its foot lies in (Ericson, Real-Time Collision Detection,
+ * 5.1.5, from memory).
+ */
+export function pointToTriangle(
+  p: Float64Array,
+  pi: number,
+  t: Float64Array,
+  ti: number,
+  best: Nearest,
+  swapped: boolean,
+): void {
+  const px = p[pi]!,
+    py = p[pi + 1]!,
+    pz = p[pi + 2]!
+  const ax = t[ti]!,
+    ay = t[ti + 1]!,
+    az = t[ti + 2]!
+  const abx = t[ti + 3]! - ax,
+    aby = t[ti + 4]! - ay,
+    abz = t[ti + 5]! - az
+  const acx = t[ti + 6]! - ax,
+    acy = t[ti + 7]! - ay,
+    acz = t[ti + 8]! - az
+  const apx = px - ax,
+    apy = py - ay,
+    apz = pz - az
+  const d1 = dot(abx, aby, abz, apx, apy, apz),
+    d2 = dot(acx, acy, acz, apx, apy, apz)
+  let v = 0,
+    w = 0
   if (!(d1 <= 0 && d2 <= 0)) {
-    const bpx = apx - abx, bpy = apy - aby, bpz = apz - abz
-    const d3 = dot(abx, aby, abz, bpx, bpy, bpz), d4 = dot(acx, acy, acz, bpx, bpy, bpz)
-    const cpx = apx - acx, cpy = apy - acy, cpz = apz - acz
-    const d5 = dot(abx, aby, abz, cpx, cpy, cpz), d6 = dot(acx, acy, acz, cpx, cpy, cpz)
-    const vc = d1 * d4 - d3 * d2, vb = d5 * d2 - d1 * d6, va = d3 * d6 - d5 * d4
+    const bpx = apx - abx,
+      bpy = apy - aby,
+      bpz = apz - abz
+    const d3 = dot(abx, aby, abz, bpx, bpy, bpz),
+      d4 = dot(acx, acy, acz, bpx, bpy, bpz)
+    const cpx = apx - acx,
+      cpy = apy - acy,
+      cpz = apz - acz
+    const d5 = dot(abx, aby, abz, cpx, cpy, cpz),
+      d6 = dot(acx, acy, acz, cpx, cpy, cpz)
+    const vc = d1 * d4 - d3 * d2,
+      vb = d5 * d2 - d1 * d6,
+      va = d3 * d6 - d5 * d4
     if (d3 >= 0 && d4 <= d3) v = 1
     else if (d6 >= 0 && d5 <= d6) w = 1
     else if (vc <= 0 && d1 >= 0 && d3 <= 0) v = d1 - d3 > 0 ? d1 / (d1 - d3) : 0
@@ -76,28 +127,42 @@ export function pointToTriangle(p: Float64Array, pi: number, t: Float64Array, ti
       const whole = d4 - d3 + (d5 - d6)
       w = whole > 0 ? (d4 - d3) / whole : 0
       v = 1 - w
-    }
-    else {
+    } else {
       const whole = va + vb + vc
       v = vb / whole
       w = vc / whole
     }
   }
-  const qx = ax + v * abx + w * acx, qy = ay + v * aby + w * acy, qz = az + v * abz + w * acz
+  const qx = ax + v * abx + w * acx,
+    qy = ay + v * aby + w * acy,
+    qz = az + v * abz + w * acz
   offer(best, (px - qx) ** 2 + (py - qy) ** 2 + (pz - qz) ** 2, px, py, pz, qx, qy, qz, swapped)
 }
 
-const clamp = (value: number) => value < 0 ? 0 : value > 1 ? 1 : value
+const clamp = (value: number) => (value < 0 ? 0 : value > 1 ? 1 : value)
 
 /** Where two segments are nearest (Ericson, 5.1.9, from memory); also when they are parallel or points. */
 function sideToSide(a: Float64Array, p: number, q: number, b: Float64Array, r: number, s: number, best: Nearest): void {
-  const px = a[p]!, py = a[p + 1]!, pz = a[p + 2]!
-  const rx = b[r]!, ry = b[r + 1]!, rz = b[r + 2]!
-  const ux = a[q]! - px, uy = a[q + 1]! - py, uz = a[q + 2]! - pz
-  const vx = b[s]! - rx, vy = b[s + 1]! - ry, vz = b[s + 2]! - rz
-  const wx = px - rx, wy = py - ry, wz = pz - rz
-  const uu = dot(ux, uy, uz, ux, uy, uz), vv = dot(vx, vy, vz, vx, vy, vz), vw = dot(vx, vy, vz, wx, wy, wz)
-  let m = 0, n = 0
+  const px = a[p]!,
+    py = a[p + 1]!,
+    pz = a[p + 2]!
+  const rx = b[r]!,
+    ry = b[r + 1]!,
+    rz = b[r + 2]!
+  const ux = a[q]! - px,
+    uy = a[q + 1]! - py,
+    uz = a[q + 2]! - pz
+  const vx = b[s]! - rx,
+    vy = b[s + 1]! - ry,
+    vz = b[s + 2]! - rz
+  const wx = px - rx,
+    wy = py - ry,
+    wz = pz - rz
+  const uu = dot(ux, uy, uz, ux, uy, uz),
+    vv = dot(vx, vy, vz, vx, vy, vz),
+    vw = dot(vx, vy, vz, wx, wy, wz)
+  let m = 0,
+    n = 0
   if (uu === 0) n = vv === 0 ? 0 : clamp(vw / vv)
   else {
     const uw = dot(ux, uy, uz, wx, wy, wz)
@@ -110,32 +175,51 @@ function sideToSide(a: Float64Array, p: number, q: number, b: Float64Array, r: n
       if (n < 0) {
         n = 0
         m = clamp(-uw / uu)
-      }
-      else if (n > 1) {
+      } else if (n > 1) {
         n = 1
         m = clamp((uv - uw) / uu)
       }
     }
   }
-  const ax = px + m * ux, ay = py + m * uy, az = pz + m * uz
-  const bx = rx + n * vx, by = ry + n * vy, bz = rz + n * vz
+  const ax = px + m * ux,
+    ay = py + m * uy,
+    az = pz + m * uz
+  const bx = rx + n * vx,
+    by = ry + n * vy,
+    bz = rz + n * vz
   offer(best, (ax - bx) ** 2 + (ay - by) ** 2 + (az - bz) ** 2, ax, ay, az, bx, by, bz, false)
 }
 
 /** Whether a segment goes through a triangle (Möller and Trumbore 1997); then both points are where it does. */
 function sideThrough(a: Float64Array, p: number, q: number, t: Float64Array, ti: number, best: Nearest): void {
-  const px = a[p]!, py = a[p + 1]!, pz = a[p + 2]!
-  const dx = a[q]! - px, dy = a[q + 1]! - py, dz = a[q + 2]! - pz
-  const ax = t[ti]!, ay = t[ti + 1]!, az = t[ti + 2]!
-  const ux = t[ti + 3]! - ax, uy = t[ti + 4]! - ay, uz = t[ti + 5]! - az
-  const vx = t[ti + 6]! - ax, vy = t[ti + 7]! - ay, vz = t[ti + 8]! - az
-  const hx = dy * vz - dz * vy, hy = dz * vx - dx * vz, hz = dx * vy - dy * vx
+  const px = a[p]!,
+    py = a[p + 1]!,
+    pz = a[p + 2]!
+  const dx = a[q]! - px,
+    dy = a[q + 1]! - py,
+    dz = a[q + 2]! - pz
+  const ax = t[ti]!,
+    ay = t[ti + 1]!,
+    az = t[ti + 2]!
+  const ux = t[ti + 3]! - ax,
+    uy = t[ti + 4]! - ay,
+    uz = t[ti + 5]! - az
+  const vx = t[ti + 6]! - ax,
+    vy = t[ti + 7]! - ay,
+    vz = t[ti + 8]! - az
+  const hx = dy * vz - dz * vy,
+    hy = dz * vx - dx * vz,
+    hz = dx * vy - dy * vx
   const across = dot(ux, uy, uz, hx, hy, hz)
   if (across === 0) return
-  const sx = px - ax, sy = py - ay, sz = pz - az
+  const sx = px - ax,
+    sy = py - ay,
+    sz = pz - az
   const u = dot(sx, sy, sz, hx, hy, hz) / across
   if (u < 0 || u > 1) return
-  const kx = sy * uz - sz * uy, ky = sz * ux - sx * uz, kz = sx * uy - sy * ux
+  const kx = sy * uz - sz * uy,
+    ky = sz * ux - sx * uz,
+    kz = sx * uy - sy * ux
   const v = dot(dx, dy, dz, kx, ky, kz) / across
   if (v < 0 || u + v > 1) return
   const m = dot(vx, vy, vz, kx, ky, kz) / across

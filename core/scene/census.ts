@@ -3,10 +3,10 @@ import type { LevelView } from './level-view'
 import { scatterOf } from './scatter-site'
 
 /**
- * How much is in a level: `things` are its placements, as the roster lists them; `copies` what its arrangements make of some of them, without
- * those of the `scatters` that are not dealt yet, as in a file that is looked at.
+ * How much is in a level: `things` are its placements, as the roster lists them; `copies` what its arrangements make of
+ * some of them, without those of the `scatters` that are not dealt yet, as in a file that is looked at.
  */
-export type Census = { things: number, copies: number, scatters: number }
+export type Census = { things: number; copies: number; scatters: number }
 
 /** Counts a level, for wherever it is said how much is in it. */
 export function censusOf(level: LevelView): Census {
@@ -21,5 +21,9 @@ export function censusOf(level: LevelView): Census {
 
 /** "34 things", "34 things, 423 copies". */
 export function printCensus({ things, copies, scatters }: Census): string {
-  return [counted(things, 'thing'), ...copies > 0 ? [counted(copies, 'copy', 'copies')] : [], ...scatters > 0 ? [`${counted(scatters, 'scatter')} to be dealt`] : []].join(', ')
+  return [
+    counted(things, 'thing'),
+    ...(copies > 0 ? [counted(copies, 'copy', 'copies')] : []),
+    ...(scatters > 0 ? [`${counted(scatters, 'scatter')} to be dealt`] : []),
+  ].join(', ')
 }

@@ -7,8 +7,8 @@ import { decompose, localMatrix } from '../math/transform'
 import { copyOf } from './copy-id'
 import type { Copy, LevelView } from './level-view'
 
-// One copy of an arrangement can be picked, moved, turned, sized and hidden like any placement. For that it has an id of its own
-// and is looked up like one; what is done to it becomes an exception of the arrangement.
+// One copy of an arrangement can be picked, moved, turned, sized and hidden like any placement. For that it has an id
+// of its own and is looked up like one; what is done to it becomes an exception of the arrangement.
 
 /** What one copy cannot have of its own, or a copy that is not there. */
 export class CopyError extends Error {
@@ -26,7 +26,11 @@ export function sourceOfCopy(level: LevelView, id: string): string {
 }
 
 /** The numbers of a thing beside the arrangement that stands as a copy does, or would with other numbers of its own. */
-export function besideArrangement(level: LevelView, id: string, numbers: Partial<Placement> = {}): Pick<Placement, 'parentId' | 'translation' | 'rotation' | 'scale'> {
+export function besideArrangement(
+  level: LevelView,
+  id: string,
+  numbers: Partial<Placement> = {},
+): Pick<Placement, 'parentId' | 'translation' | 'rotation' | 'scale'> {
   const { arrangementId } = copyOf(id)!
   const copy = { ...level.need(id), ...numbers }
   const matrix = localMatrix(level.need(arrangementId), new Matrix4()).multiply(localMatrix(copy, new Matrix4()))
@@ -35,19 +39,27 @@ export function besideArrangement(level: LevelView, id: string, numbers: Partial
 
 /** Where a copy stands in its arrangement's axes, skewed or not: its own numbers cannot say the former. */
 export function copyMatrix({ copies, index, source }: Pick<Copy, 'copies' | 'index' | 'source'>): Matrix4 {
-  return new Matrix4().fromArray(copies.ruled, index * 16).multiply(localMatrix(copies.numbersOf(index, source), new Matrix4()))
-}
-
-/** All that moves when placements do: what hangs below them; and of one copy its whole arrangement, whose copies are found as one. */
-export function movingWith(level: LevelView, ids: readonly string[]): Set<string> {
-  return new Set(ids.flatMap((id) => {
-    const copy = copyOf(id)
-    return copy ? [id, copy.arrangementId] : level.subtree(id)
-  }))
+  return new Matrix4()
+    .fromArray(copies.ruled, index * 16)
+    .multiply(localMatrix(copies.numbersOf(index, source), new Matrix4()))
 }
 
 /**
- * The same operations with those on copies turned into exceptions of their arrangements, one operation for each arrangement.
+ * All that moves when placements do: what hangs below them; and of one copy its whole arrangement, whose copies are
+ * found as one.
+ */
+export function movingWith(level: LevelView, ids: readonly string[]): Set<string> {
+  return new Set(
+    ids.flatMap(id => {
+      const copy = copyOf(id)
+      return copy ? [id, copy.arrangementId] : level.subtree(id)
+    }),
+  )
+}
+
+/**
+ * The same operations with those on copies turned into exceptions of their arrangements, one operation for each
+ * arrangement.
  *
  * @throws CopyError for what one copy cannot have of its own
  */
@@ -62,12 +74,22 @@ export function withExceptions(level: LevelView, operations: readonly Operation[
       continue
     }
     let exceptions = changed.get(named.arrangementId)
-    if (!exceptions) changed.set(named.arrangementId, exceptions = { ...level.arranged(named.arrangementId).own.exceptions })
+    if (!exceptions)
+      changed.set(named.arrangementId, (exceptions = { ...level.arranged(named.arrangementId).own.exceptions }))
     const exception = exceptionFor(level, operation)
     if (exception) exceptions[named.key] = exception
     else delete exceptions[named.key]
   }
-  return [...others, ...[...changed].map(([id, exceptions]): Operation => ({ do: 'put', id, fields: { own: withoutNothing({ ...level.arranged(id).own, exceptions }) } }))]
+  return [
+    ...others,
+    ...[...changed].map(
+      ([id, exceptions]): Operation => ({
+        do: 'put',
+        id,
+        fields: { own: withoutNothing({ ...level.arranged(id).own, exceptions }) },
+      }),
+    ),
+  ]
 }
 
 /** An arrangement without an empty list of exceptions. */
@@ -80,13 +102,20 @@ function exceptionFor(level: LevelView, operation: Operation): Exception | null 
   if (!found) throw new CopyError('There is no such copy.')
   const { own, copies, index, source } = found
   const { source: swapped, added } = own.exceptions?.[copies.keys.keyAt(index)] ?? {}
-  const kept: Exception = { ...swapped === undefined ? {} : { source: swapped }, ...added ? { added } : {} }
+  const kept: Exception = { ...(swapped === undefined ? {} : { source: swapped }), ...(added ? { added } : {}) }
   // What was put down by hand has no place to stay hidden at.
   if (operation.do === 'remove') return added ? null : { ...kept, hidden: true }
-  const stranger = operation.do === 'put' ? Object.keys(operation.fields).find(name => !MAY_DIFFER.includes(name)) : operation.do
-  if (operation.do !== 'put' || stranger) throw new CopyError(`One copy cannot have a ${fieldWord(stranger ?? '')} of its own. Release it first; then it is a thing like any other.`)
+  const stranger =
+    operation.do === 'put' ? Object.keys(operation.fields).find(name => !MAY_DIFFER.includes(name)) : operation.do
+  if (operation.do !== 'put' || stranger)
+    throw new CopyError(
+      `One copy cannot have a ${fieldWord(stranger ?? '')} of its own. Release it first; then it is a thing like any other.`,
+    )
   if (operation.fields.hidden) return { ...kept, hidden: true }
   const wanted = localMatrix({ ...found.placement, ...operation.fields }, new Matrix4())
-  const exception = { ...kept, ...exceptionBetween(copies.variedOf(index, source), numbersAt(copies, index, wanted, source.pivot)) }
+  const exception = {
+    ...kept,
+    ...exceptionBetween(copies.variedOf(index, source), numbersAt(copies, index, wanted, source.pivot)),
+  }
   return Object.keys(exception).length > 0 ? exception : null
 }

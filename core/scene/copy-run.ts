@@ -11,21 +11,32 @@ export class CopySet {
 
   /** @param own the arrangement's own axes, in the world */
   constructor(
-    readonly id: string, readonly solid: Solid, readonly own: Matrix4,
-    readonly matrices: Float64Array, readonly indices: Int32Array, readonly idOf: (index: number) => string | undefined,
+    readonly id: string,
+    readonly solid: Solid,
+    readonly own: Matrix4,
+    readonly matrices: Float64Array,
+    readonly indices: Int32Array,
+    readonly idOf: (index: number) => string | undefined,
   ) {
     this.toWorld = Float64Array.from(own.elements)
-    this.box = { middle: solid.bounds.getCenter(new Vector3()).toArray(), half: solid.bounds.getSize(new Vector3()).divideScalar(2).toArray() }
+    this.box = {
+      middle: solid.bounds.getCenter(new Vector3()).toArray(),
+      half: solid.bounds.getSize(new Vector3()).divideScalar(2).toArray(),
+    }
   }
 }
 
 /**
- * Copies of an arrangement that come one after the other, with one box around all of them: of very many, single things are made
- * only where somebody looks.
+ * Copies of an arrangement that come one after the other, with one box around all of them: of very many, single things
+ * are made only where somebody looks.
  */
 export class CopyRun {
   /** @param from the first of the set's copies @param to the one after the last */
-  constructor(private readonly set: CopySet, private readonly from: number, private readonly to: number) {}
+  constructor(
+    private readonly set: CopySet,
+    private readonly from: number,
+    private readonly to: number,
+  ) {}
 
   get id(): string {
     return this.set.id
@@ -41,14 +52,22 @@ export class CopyRun {
     target.makeEmpty()
     for (let i = this.from; i < this.to; i++) {
       this.sides(i, within)
-      target.min.set(Math.min(target.min.x, sides[0]!), Math.min(target.min.y, sides[1]!), Math.min(target.min.z, sides[2]!))
-      target.max.set(Math.max(target.max.x, sides[3]!), Math.max(target.max.y, sides[4]!), Math.max(target.max.z, sides[5]!))
+      target.min.set(
+        Math.min(target.min.x, sides[0]!),
+        Math.min(target.min.y, sides[1]!),
+        Math.min(target.min.z, sides[2]!),
+      )
+      target.max.set(
+        Math.max(target.max.x, sides[3]!),
+        Math.max(target.max.y, sides[4]!),
+        Math.max(target.max.z, sides[5]!),
+      )
     }
     return target
   }
 
   /** Those whose boxes are accepted. */
-  * where(accept: (box: Box3) => boolean): Generator<Shown> {
+  *where(accept: (box: Box3) => boolean): Generator<Shown> {
     for (let i = this.from; i < this.to; i++) {
       this.sides(i, this.set.toWorld)
       one.min.set(sides[0]!, sides[1]!, sides[2]!)
@@ -58,7 +77,7 @@ export class CopyRun {
   }
 
   /** What belongs to a copy of the arrangement. */
-  * ofCopy(index: number): Generator<Shown> {
+  *ofCopy(index: number): Generator<Shown> {
     const { indices } = this.set
     if (indices[this.from]! > index || indices[this.to - 1]! < index) return
     for (let i = this.from; i < this.to; i++) if (indices[i] === index) yield this.shown(i)

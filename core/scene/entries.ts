@@ -15,7 +15,8 @@ const RUN = 64
 export type Entry = Shown | CopyRun
 
 /**
- * What a placement shows by itself: its mesh, or its copies if it is an arrangement. A source shows nothing; its copies do.
+ * What a placement shows by itself: its mesh, or its copies if it is an arrangement. A source shows nothing; its copies
+ * do.
  *
  * @param solidOf the mesh a shape names; undefined while it is not there
  */
@@ -26,7 +27,17 @@ export function entriesOf(level: LevelView, solidOf: (shape: string) => Solid | 
   }
   const shape = level.shapeOf(id)
   const solid = shape === null ? undefined : solidOf(shape)
-  return solid ? [{ id, solid, get matrix() { return level.worldMatrix(id) } }] : []
+  return solid
+    ? [
+        {
+          id,
+          solid,
+          get matrix() {
+            return level.worldMatrix(id)
+          },
+        },
+      ]
+    : []
 }
 
 function copiesOf(level: LevelView, solidOf: (shape: string) => Solid | undefined, id: string): Entry[] {
@@ -34,15 +45,21 @@ function copiesOf(level: LevelView, solidOf: (shape: string) => Solid | undefine
   const found: Entry[] = []
   const { rule } = level.arranged(id).own
   const keys = definitionOf(rule).keepsSources ? null : level.copies(id)?.keys
-  const idOf = (index: number) => keys ? copyId(id, keys.keyAt(index)) : undefined
+  const idOf = (index: number) => (keys ? copyId(id, keys.keyAt(index)) : undefined)
   for (const { shape, matrices, indices } of level.shapes(id)) {
     const solid = solidOf(shape)
     if (!solid) continue
     if (indices.length > MANY_COPIES) {
       const set = new CopySet(id, solid, toWorld, matrices, indices, idOf)
       for (let i = 0; i < indices.length; i += RUN) found.push(new CopyRun(set, i, Math.min(i + RUN, indices.length)))
-    }
-    else for (let i = 0; i < indices.length; i++) found.push({ id, copy: idOf(indices[i]!), solid, matrix: new Matrix4().fromArray(matrices, i * 16).premultiply(toWorld) })
+    } else
+      for (let i = 0; i < indices.length; i++)
+        found.push({
+          id,
+          copy: idOf(indices[i]!),
+          solid,
+          matrix: new Matrix4().fromArray(matrices, i * 16).premultiply(toWorld),
+        })
   }
   return found
 }
@@ -51,10 +68,12 @@ function copiesOf(level: LevelView, solidOf: (shape: string) => Solid | undefine
 export function entriesOfCopy(level: LevelView, id: string, all: readonly Entry[]): Shown[] {
   const { arrangementId, key } = copyOf(id)!
   const index = level.copies(arrangementId)?.keys.indexOf(key) ?? null
-  return index === null ? [] : all.flatMap(entry => entry instanceof CopyRun ? [...entry.ofCopy(index)] : entry.copy === id ? [entry] : [])
+  return index === null
+    ? []
+    : all.flatMap(entry => (entry instanceof CopyRun ? [...entry.ofCopy(index)] : entry.copy === id ? [entry] : []))
 }
 
-export const countIn = (entry: Entry) => entry instanceof CopyRun ? entry.count : 1
+export const countIn = (entry: Entry) => (entry instanceof CopyRun ? entry.count : 1)
 
 /** What is in an entry; of many copies those whose boxes are accepted. */
 export function within(entry: Entry, accept: (box: Box3) => boolean): Iterable<Shown> {

@@ -14,10 +14,10 @@ import type { Lamp } from '../level/part'
 import { multiplyAt } from '../math/affine'
 
 /** Copies of one shape: sixteen numbers each, from the arrangement's own axes, and which copy each belongs to. */
-export type ShapeCopies = { shape: string, matrices: Float64Array, indices: Int32Array }
+export type ShapeCopies = { shape: string; matrices: Float64Array; indices: Int32Array }
 
 /** What an arrangement is made of. */
-export type Arranged = { own: ArrangementOwn, sources: readonly string[] }
+export type Arranged = { own: ArrangementOwn; sources: readonly string[] }
 
 /** How a level is shown: as it is, or otherwise, such as while something is being dragged. */
 export type ShownAs = {
@@ -40,8 +40,8 @@ export type ShownAs = {
 }
 
 /**
- * All that an arrangement shows, by shape; an arrangement among its sources is expanded as well, as far as a million copies in all.
- * Of one that keeps its sources only the copies are meant: they themselves are shown where they stand.
+ * All that an arrangement shows, by shape; an arrangement among its sources is expanded as well, as far as a million
+ * copies in all. Of one that keeps its sources only the copies are meant: they themselves are shown where they stand.
  */
 export function expandShapes(as: ShownAs, id: string): ShapeCopies[] {
   const { own } = as.arranged(id)
@@ -51,39 +51,82 @@ export function expandShapes(as: ShownAs, id: string): ShapeCopies[] {
     const { pieces } = layoutOfPath(bent)
     const ground = as.groundBelow(as.worldMatrix(id))
     return [
-      ...[...indices].filter(index => index < pieces).map(index => ({
-        shape: bentKey(shown.shape, bent, index, placed, new Matrix4().fromArray(copies.ruled, index * 16), ground ? liftsOf(bent, index, ground) : []),
-        matrices: matrices.slice(index * 16, index * 16 + 16), indices: Int32Array.of(index),
-      })),
-      ...placeShape(shown, placed, matrices, indices.filter(index => index >= pieces)),
+      ...[...indices]
+        .filter(index => index < pieces)
+        .map(index => ({
+          shape: bentKey(
+            shown.shape,
+            bent,
+            index,
+            placed,
+            new Matrix4().fromArray(copies.ruled, index * 16),
+            ground ? liftsOf(bent, index, ground) : [],
+          ),
+          matrices: matrices.slice(index * 16, index * 16 + 16),
+          indices: Int32Array.of(index),
+        })),
+      ...placeShape(
+        shown,
+        placed,
+        matrices,
+        indices.filter(index => index >= pieces),
+      ),
     ]
   })
 }
 
-/** The cameras, lights and markers that an arrangement repeats, and the parts that bring lamps: in place of a shape stands the id of the one below. */
+/**
+ * The cameras, lights and markers that an arrangement repeats, and the parts that bring lamps: in place of a shape
+ * stands the id of the one below.
+ */
 export function expandMarks(as: ShownAs, id: string): ShapeCopies[] {
   const markOf = (below: string) => {
     const { kind, partId } = as.level.need(below)
-    return KINDS[kind].isMark || partId !== null && as.lampsOf(partId).length > 0 ? below : null
+    return KINDS[kind].isMark || (partId !== null && as.lampsOf(partId).length > 0) ? below : null
   }
   const some = as.arranged(id).sources.some(source => as.level.subtree(source).some(below => markOf(below) !== null))
   return some ? expandBy(as, id, { nameOf: markOf, inner: as.marks }, placeShape) : []
 }
 
-/** What is looked for in sources: what names it, null where there is none; and what an arrangement among them shows of it. */
-type Wanted = { nameOf: (id: string) => string | null, inner: (id: string) => readonly ShapeCopies[] }
+/**
+ * What is looked for in sources: what names it, null where there is none; and what an arrangement among them shows of
+ * it.
+ */
+type Wanted = { nameOf: (id: string) => string | null; inner: (id: string) => readonly ShapeCopies[] }
 
-function expandBy(as: ShownAs, id: string, wanted: Wanted, put: (shown: Shown, placed: Matrix4, matrices: Float64Array, indices: Int32Array, copies: PlacedCopies) => ShapeCopies[]): ShapeCopies[] {
+function expandBy(
+  as: ShownAs,
+  id: string,
+  wanted: Wanted,
+  put: (
+    shown: Shown,
+    placed: Matrix4,
+    matrices: Float64Array,
+    indices: Int32Array,
+    copies: PlacedCopies,
+  ) => ShapeCopies[],
+): ShapeCopies[] {
   const { level } = as
   const { sources } = as.arranged(id)
   const copies = as.copies(id)
   if (!copies) return []
-  // Those within first, the innermost before all: each finds what is within itself worked out already, however deep that goes.
-  if (level.arrangementIds.size > 1) for (const inner of level.subtree(id).slice(1).reverse()) if (level.arrangementIds.has(inner)) wanted.inner(inner)
-  const matrices = placedMatrices(copies, sources.map(source => level.need(source)))
-  const indicesOf = keepsSources(as.arranged(id)) ? sources.map(() => Int32Array.of(0)) : indicesBySource(copies, sources.length)
+  // Those within first, the innermost before all: each finds what is within itself worked out already, however deep
+  // that goes.
+  if (level.arrangementIds.size > 1)
+    for (const inner of level.subtree(id).slice(1).reverse()) if (level.arrangementIds.has(inner)) wanted.inner(inner)
+  const matrices = placedMatrices(
+    copies,
+    sources.map(source => level.need(source)),
+  )
+  const indicesOf = keepsSources(as.arranged(id))
+    ? sources.map(() => Int32Array.of(0))
+    : indicesBySource(copies, sources.length)
   const toOwn = as.worldMatrix(id).clone().invert()
-  return sources.flatMap((source, number) => shownBelow(as, source, wanted).flatMap(shown => put(shown, toOwn.clone().multiply(shown.matrix), matrices, indicesOf[number]!, copies)))
+  return sources.flatMap((source, number) =>
+    shownBelow(as, source, wanted).flatMap(shown =>
+      put(shown, toOwn.clone().multiply(shown.matrix), matrices, indicesOf[number]!, copies),
+    ),
+  )
 }
 
 /** Which copies show each source, without a list that grows. */
@@ -91,7 +134,7 @@ function indicesBySource({ keys: { count }, sourceOf }: PlacedCopies, sources: n
   const chosen = new Int32Array(count)
   const counts = new Int32Array(sources)
   for (let i = 0; i < count; i++) {
-    const source = chosen[i] = sourceOf(i)
+    const source = (chosen[i] = sourceOf(i))
     if (source >= 0) counts[source]!++
   }
   const found = [...counts].map(length => new Int32Array(length))
@@ -100,7 +143,12 @@ function indicesBySource({ keys: { count }, sourceOf }: PlacedCopies, sources: n
   return found
 }
 
-function placeShape({ shape, inner }: Shown, placed: Matrix4, matrices: Float64Array, indices: Int32Array): ShapeCopies[] {
+function placeShape(
+  { shape, inner }: Shown,
+  placed: Matrix4,
+  matrices: Float64Array,
+  indices: Int32Array,
+): ShapeCopies[] {
   const within = inner ? inner.length / 16 : 1
   const count = indices.length * within
   if (count === 0 || count > MOST_COPIES) return []
@@ -120,7 +168,11 @@ function placeShape({ shape, inner }: Shown, placed: Matrix4, matrices: Float64A
   return [{ shape, matrices: out, indices: owners }]
 }
 
-type Shown = { shape: string, matrix: Matrix4, /** Copies within it, if it is an arrangement itself. */ inner: Float64Array | null }
+type Shown = {
+  shape: string
+  matrix: Matrix4
+  /** Copies within it, if it is an arrangement itself. */ inner: Float64Array | null
+}
 
 function shownBelow(as: ShownAs, top: string, wanted: Wanted): Shown[] {
   const { level } = as
@@ -131,7 +183,8 @@ function shownBelow(as: ShownAs, top: string, wanted: Wanted): Shown[] {
     if (!as.withHidden && (hidden || (layerId !== null && level.layers.get(layerId)?.visible === false))) continue
     const matrix = as.worldMatrix(at)
     const isArrangement = level.arrangementIds.has(at)
-    if (isArrangement) for (const { shape, matrices } of wanted.inner(at)) found.push({ shape, matrix, inner: matrices })
+    if (isArrangement)
+      for (const { shape, matrices } of wanted.inner(at)) found.push({ shape, matrix, inner: matrices })
     if (isArrangement && !keepsSources(as.arranged(at))) continue
     const shape = wanted.nameOf(at)
     if (shape !== null) found.push({ shape, matrix, inner: null })

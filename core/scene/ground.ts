@@ -12,8 +12,12 @@ export function isGround(level: Level, tagsOf: (partId: string) => readonly stri
     if (kind === 'arrangement') {
       if (!level.hasChildren(at)) return false
       for (const source of level.children(at)) waiting.push(source)
-    }
-    else if (partId !== null ? !tagsOf(partId).includes('ground') : blockId === null || level.blocks.get(blockId)?.shape.type !== 'slab') return false
+    } else if (
+      partId !== null
+        ? !tagsOf(partId).includes('ground')
+        : blockId === null || level.blocks.get(blockId)?.shape.type !== 'slab'
+    )
+      return false
   }
   return true
 }

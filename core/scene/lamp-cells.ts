@@ -2,10 +2,18 @@ import type { Color } from 'three'
 import { Vector3 } from 'three'
 
 /**
- * A lamp as it shines: where, how far (metres), how bright in linear light along its axis, which way, between which cosines it fades
- * (-2 and -1.5 to all sides), and of an area its square metres over π; 0 of others.
+ * A lamp as it shines: where, how far (metres), how bright in linear light along its axis, which way, between which
+ * cosines it fades (-2 and -1.5 to all sides), and of an area its square metres over π; 0 of others.
  */
-export type Lamp = { at: Vector3, range: number, color: Color, direction: Vector3, cosInner: number, cosOuter: number, area: number }
+export type Lamp = {
+  at: Vector3
+  range: number
+  color: Color
+  direction: Vector3
+  cosInner: number
+  cosOuter: number
+  area: number
+}
 
 /** At most so many lamps light a place; the nearest win. */
 export const LAMPS_PER_CELL = 8
@@ -32,11 +40,14 @@ export class LampCells {
     }
     const across = most.clone().sub(least)
     let size = Math.max(LEAST_CELL, across.x / MOST_ALONG, across.y / MOST_ALONG, across.z / MOST_ALONG)
-    const count = (of: number) => across.toArray().reduce((product, side) => product * Math.max(1, Math.ceil(side / of)), 1)
+    const count = (of: number) =>
+      across.toArray().reduce((product, side) => product * Math.max(1, Math.ceil(side / of)), 1)
     while (count(size) > MOST_CELLS) size *= 1.15
     this.size = size
     this.origin = least
-    this.counts = new Vector3(...across.toArray().map(side => Math.max(1, Math.ceil(side / size))) as [number, number, number])
+    this.counts = new Vector3(
+      ...(across.toArray().map(side => Math.max(1, Math.ceil(side / size))) as [number, number, number]),
+    )
     const cells = this.counts.x * this.counts.y * this.counts.z
     this.lists = new Float32Array(cells * LAMPS_PER_CELL).fill(-1)
     const distances = new Float32Array(cells * LAMPS_PER_CELL).fill(Infinity)
@@ -53,7 +64,8 @@ export class LampCells {
 
   private add(number: number, { at, range }: Lamp, distances: Float32Array): void {
     const { origin, size, counts, lists } = this
-    const cell = (value: number, from: number, most: number) => Math.min(Math.max(Math.floor((value - from) / size), 0), most - 1)
+    const cell = (value: number, from: number, most: number) =>
+      Math.min(Math.max(Math.floor((value - from) / size), 0), most - 1)
     const [x0, x1] = [cell(at.x - range, origin.x, counts.x), cell(at.x + range, origin.x, counts.x)]
     const [y0, y1] = [cell(at.y - range, origin.y, counts.y), cell(at.y + range, origin.y, counts.y)]
     const [z0, z1] = [cell(at.z - range, origin.z, counts.z), cell(at.z + range, origin.z, counts.z)]

@@ -23,7 +23,12 @@ const along = (x: number, y: number) => new Ray(new Vector3(x, y, 50), new Vecto
 
 describe('everything on a ray', () => {
   it('comes nearest first, each thing once, without what is not asked for', () => {
-    const { index } = start({ translation: [0, 0, -5] }, { translation: [0, 0, 5] }, { translation: [9, 0, 0] }, { translation: [0, 0, 0] })
+    const { index } = start(
+      { translation: [0, 0, -5] },
+      { translation: [0, 0, 5] },
+      { translation: [9, 0, 0] },
+      { translation: [0, 0, 0] },
+    )
     const hits = index.raycastAll(along(0, 1))
     expect(hits.map(hit => hit.id)).toEqual([testId(2), testId(4), testId(1)])
     // Half the depth of 3 m in front of each middle.
@@ -35,22 +40,33 @@ describe('everything on a ray', () => {
 
 describe('what changes touch', () => {
   it('leaves the index as one made anew would be', () => {
-    fc.assert(fc.property(anyTree(8), fc.array(fc.record({ n: fc.nat(7), hidden: fc.boolean(), x: fc.integer({ min: -20, max: 20 }) }), { maxLength: 6 }), (tree, edits) => {
-      const level = bareView(tree.map(placement => ({ ...placement, ...thing })))
-      const index = new LevelIndex(level, () => box)
-      for (const { n, hidden, x } of edits) {
-        const id = testId(n % tree.length + 1)
-        index.update(applyChange(level, [{ do: 'put', id, fields: { hidden, translation: [x, 0, 0] } }]).touched)
-      }
-      const anew = new LevelIndex(level, () => box)
-      const all = (of: LevelIndex) => of.bounds(new Box3())
-      expect(all(index).isEmpty()).toBe(all(anew).isEmpty())
-      if (!all(anew).isEmpty()) {
-        expect(all(index).min.distanceTo(all(anew).min)).toBeLessThan(1e-9)
-        expect(all(index).max.distanceTo(all(anew).max)).toBeLessThan(1e-9)
-      }
-      for (const y of [0.5, 5, -7]) expect(index.raycastAll(along(y, y)).map(hit => hit.id)).toEqual(anew.raycastAll(along(y, y)).map(hit => hit.id))
-    }))
+    fc.assert(
+      fc.property(
+        anyTree(8),
+        fc.array(fc.record({ n: fc.nat(7), hidden: fc.boolean(), x: fc.integer({ min: -20, max: 20 }) }), {
+          maxLength: 6,
+        }),
+        (tree, edits) => {
+          const level = bareView(tree.map(placement => ({ ...placement, ...thing })))
+          const index = new LevelIndex(level, () => box)
+          for (const { n, hidden, x } of edits) {
+            const id = testId((n % tree.length) + 1)
+            index.update(applyChange(level, [{ do: 'put', id, fields: { hidden, translation: [x, 0, 0] } }]).touched)
+          }
+          const anew = new LevelIndex(level, () => box)
+          const all = (of: LevelIndex) => of.bounds(new Box3())
+          expect(all(index).isEmpty()).toBe(all(anew).isEmpty())
+          if (!all(anew).isEmpty()) {
+            expect(all(index).min.distanceTo(all(anew).min)).toBeLessThan(1e-9)
+            expect(all(index).max.distanceTo(all(anew).max)).toBeLessThan(1e-9)
+          }
+          for (const y of [0.5, 5, -7])
+            expect(index.raycastAll(along(y, y)).map(hit => hit.id)).toEqual(
+              anew.raycastAll(along(y, y)).map(hit => hit.id),
+            )
+        },
+      ),
+    )
   })
 
   it('takes out what was removed, with what layers and stations are called passing by', () => {
@@ -63,8 +79,11 @@ describe('what changes touch', () => {
 })
 
 describe('sizes', () => {
-  it('are along the thing\'s own axes, as large as it is in the world, and along the world\'s', () => {
-    const { index } = start({ kind: 'group', partId: null, scale: [2, 2, 2] }, { parentId: testId(1), rotation: degreesToQuat([0, 90, 0]), scale: [1, 1.5, 1] })
+  it("are along the thing's own axes, as large as it is in the world, and along the world's", () => {
+    const { index } = start(
+      { kind: 'group', partId: null, scale: [2, 2, 2] },
+      { parentId: testId(1), rotation: degreesToQuat([0, 90, 0]), scale: [1, 1.5, 1] },
+    )
     index.extents.localSizeOf(testId(2))!.forEach((side, i) => expect(side).toBeCloseTo([2, 6, 6][i]!, 6))
     index.extents.sizeOf([testId(2)])!.forEach((side, i) => expect(side).toBeCloseTo([6, 6, 2][i]!, 6))
     // A group is as large as what is in it.

@@ -17,7 +17,7 @@ const GROUND_ABOVE = 10
 const DOWN = new Vector3(0, -1, 0)
 
 /** `copy` is the id of the copy that was hit, if it is one of an arrangement. */
-export type LevelHit = SolidHit & { id: string, copy?: string }
+export type LevelHit = SolidHit & { id: string; copy?: string }
 
 /**
  * Finds what is where in a level: one tree over the placements' boxes, one BVH per mesh.
@@ -35,7 +35,12 @@ export class LevelIndex {
    * @param lends is called once the ground can be found, before the first arrangement is looked at
    * @param inTime asked before each placement is looked at; throws if there is no time for it
    */
-  constructor(private readonly level: LevelView, private readonly solidOf: (shape: string) => Solid | undefined, lends: (index: LevelIndex) => void = () => {}, inTime: () => void = () => {}) {
+  constructor(
+    private readonly level: LevelView,
+    private readonly solidOf: (shape: string) => Solid | undefined,
+    lends: (index: LevelIndex) => void = () => {},
+    inTime: () => void = () => {},
+  ) {
     this.extents = new Extents(level, solidOf, id => this.reachOf(id))
     for (const { id } of level.placements()) {
       inTime()
@@ -48,9 +53,15 @@ export class LevelIndex {
     }
   }
 
-  /** What copies that hug the ground find below a point. An arrangement is never ground for another, or it might be for itself. */
+  /**
+   * What copies that hug the ground find below a point. An arrangement is never ground for another, or it might be for
+   * itself.
+   */
   groundAt(point: Vector3, isGround: (id: string) => boolean): LevelHit | null {
-    return this.raycast(new Ray(point.clone().setY(point.y + GROUND_ABOVE), DOWN), id => !this.level.arrangementIds.has(id) && isGround(id))
+    return this.raycast(
+      new Ray(point.clone().setY(point.y + GROUND_ABOVE), DOWN),
+      id => !this.level.arrangementIds.has(id) && isGround(id),
+    )
   }
 
   /** Brings the index up to date for some placements and everything below them. */
@@ -111,28 +122,42 @@ export class LevelIndex {
    * @param rule `touch`: what reaches into the frame anywhere; `inside`: only what is wholly in it
    * @param accept leaves out what it answers false for
    */
-  pickInFrame(projection: Matrix4, frame: Frame, rule: FrameRule, accept: (id: string) => boolean = () => true): string[] {
+  pickInFrame(
+    projection: Matrix4,
+    frame: Frame,
+    rule: FrameRule,
+    accept: (id: string) => boolean = () => true,
+  ): string[] {
     const taken = new Map<string, number>()
     const planes = framePlanes(projection, frame)
     const local = new Matrix4()
-    this.tree.query((...box) => boxAgainstPlanes(planes, box), (leaf, inside) => {
-      const entry = this.shown.get(leaf)!
-      if (!accept(entry.id)) return
-      const isTaken = ({ solid, matrix }: Shown) => solidInFrame(solid, framePlanes(local.multiplyMatrices(projection, matrix), frame), rule)
-      let count = 0
-      if (inside) count = countIn(entry)
-      else for (const shown of within(entry, reachesInto(planes))) if (isTaken(shown)) count++
-      if (count > 0) taken.set(entry.id, (taken.get(entry.id) ?? 0) + count)
-    })
+    this.tree.query(
+      (...box) => boxAgainstPlanes(planes, box),
+      (leaf, inside) => {
+        const entry = this.shown.get(leaf)!
+        if (!accept(entry.id)) return
+        const isTaken = ({ solid, matrix }: Shown) =>
+          solidInFrame(solid, framePlanes(local.multiplyMatrices(projection, matrix), frame), rule)
+        let count = 0
+        if (inside) count = countIn(entry)
+        else for (const shown of within(entry, reachesInto(planes))) if (isTaken(shown)) count++
+        if (count > 0) taken.set(entry.id, (taken.get(entry.id) ?? 0) + count)
+      },
+    )
     // An arrangement is wholly inside only with all of its copies.
-    return [...taken].filter(([id, count]) => rule === 'touch' || count === this.placed(id).reduce((sum, entry) => sum + countIn(entry), 0)).map(([id]) => id)
+    return [...taken]
+      .filter(
+        ([id, count]) => rule === 'touch' || count === this.placed(id).reduce((sum, entry) => sum + countIn(entry), 0),
+      )
+      .map(([id]) => id)
   }
 
   /** The copies of one arrangement that a frame takes, as if they were placements. */
   pickCopiesInFrame(arrangementId: string, projection: Matrix4, frame: Frame, rule: FrameRule): string[] {
     const planes = framePlanes(projection, frame)
     const local = new Matrix4()
-    const isTaken = ({ solid, matrix }: Shown) => solidInFrame(solid, framePlanes(local.multiplyMatrices(projection, matrix), frame), rule)
+    const isTaken = ({ solid, matrix }: Shown) =>
+      solidInFrame(solid, framePlanes(local.multiplyMatrices(projection, matrix), frame), rule)
     const taken = new Set<string>()
     for (const entry of this.placed(arrangementId)) {
       for (const shown of within(entry, reachesInto(planes))) if (shown.copy && isTaken(shown)) taken.add(shown.copy)
@@ -149,20 +174,31 @@ export class LevelIndex {
   /** The things whose boxes reach into a box of the world. @param accept leaves out what it answers false for */
   near(box: Box3, visit: (shown: Shown) => void, accept: (id: string) => boolean = () => true): void {
     const { min, max } = box
-    this.tree.query((x0, y0, z0, x1, y1, z1) => {
-      if (x0 > max.x || x1 < min.x || y0 > max.y || y1 < min.y || z0 > max.z || z1 < min.z) return 'outside'
-      return x0 >= min.x && x1 <= max.x && y0 >= min.y && y1 <= max.y && z0 >= min.z && z1 <= max.z ? 'inside' : 'across'
-    }, (leaf) => {
-      const entry = this.shown.get(leaf)!
-      if (accept(entry.id)) for (const shown of within(entry, other => other.intersectsBox(box))) visit(shown)
-    })
+    this.tree.query(
+      (x0, y0, z0, x1, y1, z1) => {
+        if (x0 > max.x || x1 < min.x || y0 > max.y || y1 < min.y || z0 > max.z || z1 < min.z) return 'outside'
+        return x0 >= min.x && x1 <= max.x && y0 >= min.y && y1 <= max.y && z0 >= min.z && z1 <= max.z
+          ? 'inside'
+          : 'across'
+      },
+      leaf => {
+        const entry = this.shown.get(leaf)!
+        if (accept(entry.id)) for (const shown of within(entry, other => other.intersectsBox(box))) visit(shown)
+      },
+    )
   }
 
-  /** The things whose boxes are not wholly outside of the planes, with what is asked of their triangles left to the caller. */
+  /**
+   * The things whose boxes are not wholly outside of the planes, with what is asked of their triangles left to the
+   * caller.
+   */
   across(planes: readonly PlaneEquation[], visit: (shown: Shown) => void): void {
-    this.tree.query((...box) => boxAgainstPlanes(planes, box), (leaf) => {
-      for (const shown of within(this.shown.get(leaf)!, reachesInto(planes))) visit(shown)
-    })
+    this.tree.query(
+      (...box) => boxAgainstPlanes(planes, box),
+      leaf => {
+        for (const shown of within(this.shown.get(leaf)!, reachesInto(planes))) visit(shown)
+      },
+    )
   }
 
   /** What a placement or a copy shows by itself. */
@@ -181,11 +217,13 @@ export class LevelIndex {
   /** The same, and volumes, which have a size but no shape that is met. */
   private reachOf(id: string): readonly Entry[] {
     const { own } = this.level.need(id)
-    return isMarker(own) && own.marker === 'volume' ? [{ id, solid: volumeSolid(), matrix: this.level.worldMatrix(id) }] : this.entriesOf(id)
+    return isMarker(own) && own.marker === 'volume'
+      ? [{ id, solid: volumeSolid(), matrix: this.level.worldMatrix(id) }]
+      : this.entriesOf(id)
   }
 
   /** What of a placement is in the tree. */
-  private placed(id: string): (Entry)[] {
+  private placed(id: string): Entry[] {
     return (this.leaves.get(id) ?? []).map(leaf => this.shown.get(leaf)!)
   }
 
@@ -194,7 +232,11 @@ export class LevelIndex {
     const leaves = this.leaves.get(id) ?? []
     if (shown.length !== leaves.length) this.drop(id)
     if (shown.length === 0) return
-    if (shown.length !== leaves.length) this.leaves.set(id, shown.map(each => this.tree.insert(boxOf(each, this.box))))
+    if (shown.length !== leaves.length)
+      this.leaves.set(
+        id,
+        shown.map(each => this.tree.insert(boxOf(each, this.box))),
+      )
     else leaves.forEach((leaf, i) => this.tree.update(leaf, boxOf(shown[i]!, this.box)))
     this.leaves.get(id)!.forEach((leaf, i) => this.shown.set(leaf, shown[i]!))
   }
@@ -208,5 +250,6 @@ export class LevelIndex {
   }
 }
 
-const reachesInto = (planes: readonly PlaneEquation[]) => (box: Box3) => boxAgainstPlanes(planes, sidesOf(box)) !== 'outside'
+const reachesInto = (planes: readonly PlaneEquation[]) => (box: Box3) =>
+  boxAgainstPlanes(planes, sidesOf(box)) !== 'outside'
 const onRay = (entry: Entry, ray: Ray) => within(entry, box => ray.intersectsBox(box))

@@ -13,21 +13,24 @@ export class LevelMeshError extends Error {
 }
 
 /**
- * All that a level shows as one mesh in the level's own axes: one primitive for each finish. What is hidden is left out, and so are
- * cameras, lights and markers, which have no shape. The same level always gives the same mesh.
+ * All that a level shows as one mesh in the level's own axes: one primitive for each finish. What is hidden is left
+ * out, and so are cameras, lights and markers, which have no shape. The same level always gives the same mesh.
  *
  * @param solidOf the mesh a shape names
  * @throws LevelMeshError if nothing is shown, or more than a part may have
  */
 export function levelMesh(level: LevelView, solidOf: (shape: string) => Solid | undefined): Mesh {
-  const shown: { solid: Solid, matrix: Matrix4 }[] = []
+  const shown: { solid: Solid; matrix: Matrix4 }[] = []
   let triangles = 0
   for (const id of inOrder(level)) {
     if (level.isHidden(id)) continue
     for (const entry of entriesOf(level, solidOf, id)) {
       for (const each of within(entry, () => true)) {
         triangles += triangleCount(each.solid.mesh)
-        if (triangles > MOST_TRIANGLES) throw new LevelMeshError(`This has more than ${MOST_TRIANGLES.toLocaleString('en')} triangles, which is more than a part may have.`)
+        if (triangles > MOST_TRIANGLES)
+          throw new LevelMeshError(
+            `This has more than ${MOST_TRIANGLES.toLocaleString('en')} triangles, which is more than a part may have.`,
+          )
         // A matrix that takes all size away leaves nothing to be seen.
         if (Math.abs(each.matrix.determinant()) > FLAT) shown.push(each)
       }

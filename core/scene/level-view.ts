@@ -16,10 +16,10 @@ import type { Arranged, ShapeCopies, ShownAs } from './expand'
 import { expandMarks, expandShapes } from './expand'
 
 /** One copy of an arrangement, as if it were a placement below that. */
-export type Copy = { placement: Placement, own: ArrangementOwn, copies: PlacedCopies, index: number, source: Placement }
+export type Copy = { placement: Placement; own: ArrangementOwn; copies: PlacedCopies; index: number; source: Placement }
 
 /** What is known of an arrangement's copies, each worked out when it is first asked for. */
-type Known = { copies?: PlacedCopies | null, shapes?: readonly ShapeCopies[], marks?: readonly ShapeCopies[] }
+type Known = { copies?: PlacedCopies | null; shapes?: readonly ShapeCopies[]; marks?: readonly ShapeCopies[] }
 
 /** What a level as it is seen needs beside the level. */
 export type Lent = {
@@ -35,23 +35,24 @@ export type Lent = {
 const NOTHING_LENT: Lent = { ground: null, dealt: () => null, lampsOf: () => [] }
 
 /** A level by itself: its scatters have no copies, its parts no lamps, and what hugs the ground keeps to its path. */
-export const bareView = (placements: Iterable<Placement> = [], records: Partial<LevelRecords> = {}): LevelView => new LevelView(placements, records, NOTHING_LENT)
+export const bareView = (placements: Iterable<Placement> = [], records: Partial<LevelRecords> = {}): LevelView =>
+  new LevelView(placements, records, NOTHING_LENT)
 
 /**
- * A level as it is seen: with the copies of arrangements, which are looked up like placements by ids of their own. What an
- * arrangement shows is worked out once and kept until it, something in it or the ground under it is written.
+ * A level as it is seen: with the copies of arrangements, which are looked up like placements by ids of their own. What
+ * an arrangement shows is worked out once and kept until it, something in it or the ground under it is written.
  */
 export class LevelView extends Level {
   /**
-   * Shows only these and what hangs below them, or all if null. A way of looking in one window, not part of the level: it is
-   * neither saved nor undone.
+   * Shows only these and what hangs below them, or all if null. A way of looking in one window, not part of the level:
+   * it is neither saved nor undone.
    */
   showOnly: ReadonlySet<string> | null = null
   private readonly known = new Map<string, Known>()
   /** Those of the known that stand on the ground, whatever that is. */
   private readonly hugging = new Set<string>()
   /** Copies that were asked for; until anything is written. */
-  private readonly asked = new Map<string, { copy: Copy, matrix: Matrix4 }>()
+  private readonly asked = new Map<string, { copy: Copy; matrix: Matrix4 }>()
 
   private readonly asItIs: ShownAs = {
     level: this,
@@ -89,7 +90,10 @@ export class LevelView extends Level {
 
   /** Hidden itself, by its layer, by something above it, or because only others are shown. */
   override isHidden(id: string): boolean {
-    return this.showOnly !== null && !this.someUpwards(id, placement => this.showOnly!.has(placement.id)) || super.isHidden(id)
+    return (
+      (this.showOnly !== null && !this.someUpwards(id, placement => this.showOnly!.has(placement.id)))
+      || super.isHidden(id)
+    )
   }
 
   /** A copy by its id; undefined if there is none of that id, or it is hidden. */
@@ -114,17 +118,22 @@ export class LevelView extends Level {
     return known.copies
   }
 
-  /** The copies of an arrangement as it might be, standing so; null without sources, or while a scatter is not dealt yet. */
+  /**
+   * The copies of an arrangement as it might be, standing so; null without sources, or while a scatter is not dealt
+   * yet.
+   */
   place(id: string, { own, sources }: Arranged, toWorld: Matrix4): PlacedCopies | null {
     if (sources.length === 0) return null
     const dealt = definitionOf(own.rule).scattered(own.rule) ? this.dealt(id) : null
-    return !dealt && definitionOf(own.rule).scattered(own.rule) ? null : placeCopies(own, sources.length, this.groundBelow(toWorld), dealt)
+    return !dealt && definitionOf(own.rule).scattered(own.rule)
+      ? null
+      : placeCopies(own, sources.length, this.groundBelow(toWorld), dealt)
   }
 
   /** How many copies an arrangement makes. */
   countOf(id: string): number {
     const { rule } = this.arranged(id).own
-    return definitionOf(rule).scattered(rule) ? this.copies(id)?.keys.count ?? 0 : countOf(rule)
+    return definitionOf(rule).scattered(rule) ? (this.copies(id)?.keys.count ?? 0) : countOf(rule)
   }
 
   /** After a scatter was dealt anew. */
@@ -134,12 +143,15 @@ export class LevelView extends Level {
 
   /** What an arrangement shows, by shape. */
   shapes(id: string): readonly ShapeCopies[] {
-    return this.knownOf(id).shapes ??= expandShapes(this.asItIs, id)
+    return (this.knownOf(id).shapes ??= expandShapes(this.asItIs, id))
   }
 
-  /** The cameras, lights and markers that an arrangement repeats, and the parts that bring lamps: in place of a shape stands the id of the one repeated. */
+  /**
+   * The cameras, lights and markers that an arrangement repeats, and the parts that bring lamps: in place of a shape
+   * stands the id of the one repeated.
+   */
   marks(id: string): readonly ShapeCopies[] {
-    return this.knownOf(id).marks ??= expandMarks(this.asItIs, id)
+    return (this.knownOf(id).marks ??= expandMarks(this.asItIs, id))
   }
 
   /** What the copies of an arrangement that stands so would come to stand on. */
@@ -169,22 +181,29 @@ export class LevelView extends Level {
   private knownOf(id: string): Known {
     let found = this.known.get(id)
     if (!found) {
-      this.known.set(id, found = {})
+      this.known.set(id, (found = {}))
       if (this.hugsGround(id)) this.hugging.add(id)
     }
     return found
   }
 
-  private copyAsked(id: string): { copy: Copy, matrix: Matrix4 } | undefined {
+  private copyAsked(id: string): { copy: Copy; matrix: Matrix4 } | undefined {
     const named = copyOf(id)
     if (!named) return undefined
     let found = this.asked.get(id)
     const copy = found ? null : this.find(id, named)
-    if (copy) this.asked.set(id, found = { copy, matrix: localMatrix(copy.placement, new Matrix4()).premultiply(super.worldMatrix(named.arrangementId)) })
+    if (copy)
+      this.asked.set(
+        id,
+        (found = {
+          copy,
+          matrix: localMatrix(copy.placement, new Matrix4()).premultiply(super.worldMatrix(named.arrangementId)),
+        }),
+      )
     return found
   }
 
-  private find(id: string, { arrangementId, key }: { arrangementId: string, key: string }): Copy | null {
+  private find(id: string, { arrangementId, key }: { arrangementId: string; key: string }): Copy | null {
     if (!this.arrangementIds.has(arrangementId)) return null
     const { own, sources } = this.arranged(arrangementId)
     const definition = definitionOf(own.rule)
@@ -194,9 +213,18 @@ export class LevelView extends Level {
     const number = copies.sourceOf(index)
     if (number < 0) return null
     const source = this.need(sources[number]!)
-    const matrix = new Matrix4().fromArray(copies.ruled, index * 16).multiply(localMatrix(copies.numbersOf(index, source), new Matrix4()))
+    const matrix = new Matrix4()
+      .fromArray(copies.ruled, index * 16)
+      .multiply(localMatrix(copies.numbersOf(index, source), new Matrix4()))
     const placement = {
-      ...source, ...decompose(matrix, source.pivot), id, parentId: arrangementId, order: index, hidden: false, locked: false, layerId: null,
+      ...source,
+      ...decompose(matrix, source.pivot),
+      id,
+      parentId: arrangementId,
+      order: index,
+      hidden: false,
+      locked: false,
+      layerId: null,
       name: `${source.name}, ${definition.nameOf(own.rule, copies.keys.at(index))}`,
     }
     return { placement, own, copies, index, source }

@@ -7,15 +7,20 @@ import type { Operation, Placement } from '../level/schema'
 import { localMatrix } from '../math/transform'
 
 /**
- * Where everything would stand that operations on transforms move, without writing them: the world matrix of each placement
- * they touch and of all below. The work grows with those, not with the level.
+ * Where everything would stand that operations on transforms move, without writing them: the world matrix of each
+ * placement they touch and of all below. The work grows with those, not with the level.
  *
  * @returns by id; for new placements as well
  */
 export function previewMatrices(level: LevelView, operations: readonly Operation[]): Map<string, Matrix4> {
   const records = new Map<string, Placement>()
   for (const operation of operations) {
-    if (operation.do === 'put') records.set(operation.id, { ...(records.get(operation.id) ?? level.get(operation.id))!, id: operation.id, ...operation.fields })
+    if (operation.do === 'put')
+      records.set(operation.id, {
+        ...(records.get(operation.id) ?? level.get(operation.id))!,
+        id: operation.id,
+        ...operation.fields,
+      })
   }
   const matrices = new Map<string, Matrix4>()
   const recordOf = (id: string) => records.get(id) ?? level.need(id)
@@ -35,7 +40,8 @@ export function previewMatrices(level: LevelView, operations: readonly Operation
     for (const at of way.reverse()) {
       const record = recordOf(at)
       const matrix = localMatrix(record, new Matrix4())
-      if (record.parentId !== null) matrix.premultiply(matrices.get(record.parentId) ?? level.worldMatrix(record.parentId))
+      if (record.parentId !== null)
+        matrix.premultiply(matrices.get(record.parentId) ?? level.worldMatrix(record.parentId))
       matrices.set(at, matrix)
     }
   }
@@ -46,16 +52,24 @@ export function previewMatrices(level: LevelView, operations: readonly Operation
   return matrices
 }
 
-/** The arrangements that operations would change or make, by id: what one copy has of its own, a rule, sources that come to one. */
+/**
+ * The arrangements that operations would change or make, by id: what one copy has of its own, a rule, sources that come
+ * to one.
+ */
 export function previewArranged(level: LevelView, operations: readonly Operation[]): Map<string, Arranged> {
   const found = new Map<string, Arranged>()
   const comers = new Map<string, string[]>()
   for (const operation of withExceptions(level, operations)) {
     if (operation.do !== 'put') continue
     const { own, parentId } = operation.fields
-    if (parentId) comers.set(parentId, [...comers.get(parentId) ?? [], operation.id])
-    if (own && isArrangement(own)) found.set(operation.id, { own, sources: level.arrangementIds.has(operation.id) ? level.children(operation.id) : [] })
+    if (parentId) comers.set(parentId, [...(comers.get(parentId) ?? []), operation.id])
+    if (own && isArrangement(own))
+      found.set(operation.id, {
+        own,
+        sources: level.arrangementIds.has(operation.id) ? level.children(operation.id) : [],
+      })
   }
-  for (const [id, arranged] of found) found.set(id, { ...arranged, sources: [...arranged.sources, ...comers.get(id) ?? []] })
+  for (const [id, arranged] of found)
+    found.set(id, { ...arranged, sources: [...arranged.sources, ...(comers.get(id) ?? [])] })
   return found
 }

@@ -15,7 +15,10 @@ import type { ShapeLibrary } from './shapes'
 const MOST_SURFACES = 20_000
 
 /** What has to be known of parts. */
-export type PartsKnown = { shapes: Pick<ShapeLibrary, 'solid' | 'solidBy' | 'keyOf'>, tagsOf: (partId: string) => readonly string[] }
+export type PartsKnown = {
+  shapes: Pick<ShapeLibrary, 'solid' | 'solidBy' | 'keyOf'>
+  tagsOf: (partId: string) => readonly string[]
+}
 
 /** The scatter that an arrangement is; null if it is none. */
 export function scatterOf(level: LevelView, id: string): ScatterRule | null {
@@ -23,47 +26,78 @@ export function scatterOf(level: LevelView, id: string): ScatterRule | null {
   return own && isArrangement(own) ? definitionOf(own.rule).scattered(own.rule) : null
 }
 
-/** What a scatter finds where it is: its surfaces, what it keeps its distance to, and its sources. Shapes are called by what their meshes are known by. */
-export function siteOf(level: LevelView, { shapes, tagsOf }: PartsKnown, id: string, rule: ScatterRule, toWorld: Matrix4 = level.worldMatrix(id)): ScatterSite {
+/**
+ * What a scatter finds where it is: its surfaces, what it keeps its distance to, and its sources. Shapes are called by
+ * what their meshes are known by.
+ */
+export function siteOf(
+  level: LevelView,
+  { shapes, tagsOf }: PartsKnown,
+  id: string,
+  rule: ScatterRule,
+  toWorld: Matrix4 = level.worldMatrix(id),
+): ScatterSite {
   return {
     toWorld: toWorld.toArray(),
     surfaces: known(surfacesOf(level, id, rule), shapes),
     things: rule.limits.map(limit => known(thingsOf(level, tagsOf, id, rule, limit), shapes)),
     // Of one that is not there yet, placements or parts that would become its sources.
-    sources: (level.has(id) ? level.children(id) : rule.mix.map(({ source }) => source)).map((source): SourceAt => ({ id: source, reach: level.has(source) ? reachOf(level, shapes, source) : reachOfPart(shapes, source) })),
+    sources: (level.has(id) ? level.children(id) : rule.mix.map(({ source }) => source)).map(
+      (source): SourceAt => ({
+        id: source,
+        reach: level.has(source) ? reachOf(level, shapes, source) : reachOfPart(shapes, source),
+      }),
+    ),
   }
 }
 
 /** Those whose meshes are here, by what these are known by. */
 const known = <T extends { shape: string }>(all: readonly T[], shapes: PartsKnown['shapes']): T[] =>
-  all.flatMap((each) => {
+  all.flatMap(each => {
     const shape = shapes.keyOf(each.shape)
     return shape === undefined ? [] : [{ ...each, shape }]
   })
 
 /** The surfaces that a scatter is on, as they stand. */
 export function surfacesOf(level: LevelView, id: string, rule: ScatterRule): SurfaceAt[] {
-  return rule.on.flatMap(({ id: top, stream }) => shownAt(level, top, id).map((each): SurfaceAt => ({ ...each, stream }))).slice(0, MOST_SURFACES)
+  return rule.on
+    .flatMap(({ id: top, stream }) => shownAt(level, top, id).map((each): SurfaceAt => ({ ...each, stream })))
+    .slice(0, MOST_SURFACES)
 }
 
 /** The copies that were put down by hand, by their keys. */
 export function addedTo(level: LevelView, id: string): AddedCopies {
   const { exceptions = {} } = level.arranged(id).own
-  return Object.fromEntries(Object.entries(exceptions).flatMap(([key, { added }]) => added ? [[key, added]] : []))
+  return Object.fromEntries(Object.entries(exceptions).flatMap(([key, { added }]) => (added ? [[key, added]] : [])))
 }
 
 /** A dealer over meshes that are at hand. */
-export const dealerOver = (shapes: PartsKnown['shapes']): Dealer => new Dealer(key => shapes.solidBy(key)?.mesh.primitives)
+export const dealerOver = (shapes: PartsKnown['shapes']): Dealer =>
+  new Dealer(key => shapes.solidBy(key)?.mesh.primitives)
 
-/** Deals a scatter at once, for where nobody waits for a frame. @param goesOn is asked now and then @throws RangeError when it does not */
-export function dealAtOnce(level: LevelView, parts: PartsKnown, dealer: Dealer, id: string, goesOn?: () => boolean): Dealt | null {
+/**
+ * Deals a scatter at once, for where nobody waits for a frame.
+ *
+ * @param goesOn is asked now and then
+ * @throws RangeError when it does not
+ */
+export function dealAtOnce(
+  level: LevelView,
+  parts: PartsKnown,
+  dealer: Dealer,
+  id: string,
+  goesOn?: () => boolean,
+): Dealt | null {
   const rule = scatterOf(level, id)
   return rule && dealNow(dealer.deal(id, rule, siteOf(level, parts, id, rule), addedTo(level, id)), goesOn)
 }
 
-type Named = { below: number, owner: string, shape: string, matrix: number[] }
+type Named = { below: number; owner: string; shape: string; matrix: number[] }
 
-/** The shapes of a thing and all below it but a scatter's own, also of what arrangements repeat. Scatters are left out: they might wait for each other. */
+/**
+ * The shapes of a thing and all below it but a scatter's own, also of what arrangements repeat. Scatters are left out:
+ * they might wait for each other.
+ */
 function shownAt(level: LevelView, top: string, except: string): Named[] {
   if (!level.has(top)) return []
   const found: Named[] = []
@@ -77,22 +111,37 @@ function shownAt(level: LevelView, top: string, except: string): Named[] {
       const keys = level.copies(at)?.keys
       for (const { shape, matrices, indices } of level.shapes(at)) {
         for (let i = 0; i < indices.length && found.length < MOST_SURFACES; i++) {
-          found.push({ shape, owner: keys ? copyId(at, keys.keyAt(indices[i]!)) : at, below: nameOf(`${name} ${shape.length > 36 ? '' : shape} ${keys?.keyAt(indices[i]!) ?? i}`), matrix: new Matrix4().fromArray(matrices, i * 16).premultiply(matrix).toArray() })
+          found.push({
+            shape,
+            owner: keys ? copyId(at, keys.keyAt(indices[i]!)) : at,
+            below: nameOf(`${name} ${shape.length > 36 ? '' : shape} ${keys?.keyAt(indices[i]!) ?? i}`),
+            matrix: new Matrix4()
+              .fromArray(matrices, i * 16)
+              .premultiply(matrix)
+              .toArray(),
+          })
         }
       }
     }
     const shape = level.shapeOf(at)
     if (shape !== null) found.push({ shape, owner: at, below: name, matrix: matrix.toArray() })
     const { own } = level.need(at)
-    if (!isLive || isArrangement(own) && definitionOf(own.rule).keepsSources) for (const child of level.children(at).toReversed()) waiting.push(child)
+    if (!isLive || (isArrangement(own) && definitionOf(own.rule).keepsSources))
+      for (const child of level.children(at).toReversed()) waiting.push(child)
   }
   return found
 }
 
-function thingsOf(level: LevelView, tagsOf: PartsKnown['tagsOf'], id: string, rule: ScatterRule, limit: Limit): ThingAt[] {
+function thingsOf(
+  level: LevelView,
+  tagsOf: PartsKnown['tagsOf'],
+  id: string,
+  rule: ScatterRule,
+  limit: Limit,
+): ThingAt[] {
   if (limit.type !== 'things' || limit.off) return []
   const { which } = limit
-  const surfaces = new Set(rule.on.flatMap(({ id: top }) => level.has(top) ? level.subtree(top) : []))
+  const surfaces = new Set(rule.on.flatMap(({ id: top }) => (level.has(top) ? level.subtree(top) : [])))
   const bare = ({ shape, matrix }: Named): ThingAt => ({ shape, matrix })
   if (which.by === 'chosen') return which.ids.flatMap(top => shownAt(level, top, id).map(bare))
   const found: ThingAt[] = []
@@ -100,11 +149,9 @@ function thingsOf(level: LevelView, tagsOf: PartsKnown['tagsOf'], id: string, ru
     if (surfaces.has(at) || level.isWithin(at, id) || level.isSource(at)) continue
     if (which.by === 'layer') {
       if (layerId === which.layer) for (const each of shownAt(level, at, id)) found.push(bare(each))
-    }
-    else if (partId !== null) {
+    } else if (partId !== null) {
       if (tagsOf(partId).includes(which.tag)) found.push({ shape: partId, matrix: level.worldMatrix(at).toArray() })
-    }
-    else if (level.arrangementIds.has(at) && !scatterOf(level, at)) {
+    } else if (level.arrangementIds.has(at) && !scatterOf(level, at)) {
       for (const each of shownAt(level, at, id)) if (tagsOf(each.shape).includes(which.tag)) found.push(bare(each))
     }
   }
@@ -141,5 +188,5 @@ function reachOfPart({ solid }: PartsKnown['shapes'], partId: string): number {
 export function nameOf(text: string): number {
   let hash = 0x811c9dc5
   for (let i = 0; i < text.length; i++) hash = Math.imul(hash ^ text.charCodeAt(i), 0x01000193)
-  return (hash >>> 0) || 1
+  return hash >>> 0 || 1
 }

@@ -8,7 +8,7 @@ import { LevelIndex } from './level-index'
 import { LevelView } from './level-view'
 
 /** A level as it is seen, with what finds things in it, which is made when it is first asked for. */
-export type Scene = { readonly level: LevelView, readonly index: LevelIndex }
+export type Scene = { readonly level: LevelView; readonly index: LevelIndex }
 
 /** What a scene needs beside the level. */
 export type SceneNeeds = {
@@ -21,16 +21,33 @@ export type SceneNeeds = {
 }
 
 /**
- * A level that is whole from the first: its copies find the ground they stand on, its scatters what they dealt, its parts their lamps.
+ * A level that is whole from the first: its copies find the ground they stand on, its scatters what they dealt, its
+ * parts their lamps.
  *
  * @param inTime asked before each placement is looked at; throws if there is no time for it
  */
-export function makeScene(placements: Iterable<Placement>, records: Partial<LevelRecords>, { solidOf, tagsOf, lampsOf, dealt }: SceneNeeds, inTime?: () => void): Scene {
+export function makeScene(
+  placements: Iterable<Placement>,
+  records: Partial<LevelRecords>,
+  { solidOf, tagsOf, lampsOf, dealt }: SceneNeeds,
+  inTime?: () => void,
+): Scene {
   let made: LevelIndex | undefined
-  const indexed = () => made ?? new LevelIndex(level, solidOf, (index) => {
-    made = index
-  }, inTime)
-  const level: LevelView = new LevelView(placements, records, { dealt, lampsOf, ground: point => indexed().groundAt(point, id => isGround(level, tagsOf, id)) })
+  const indexed = () =>
+    made
+    ?? new LevelIndex(
+      level,
+      solidOf,
+      index => {
+        made = index
+      },
+      inTime,
+    )
+  const level: LevelView = new LevelView(placements, records, {
+    dealt,
+    lampsOf,
+    ground: point => indexed().groundAt(point, id => isGround(level, tagsOf, id)),
+  })
   return {
     level,
     get index() {

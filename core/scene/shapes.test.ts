@@ -6,10 +6,23 @@ import { shapeKey } from '../mesh/block-key'
 import { MeshBuilder } from '../mesh/mesh-builder'
 import { ShapeLibrary } from './shapes'
 
-const box = (height: number) => new MeshBuilder().add({ name: 'Plain', baseColor: [1, 1, 1], roughness: 1, metallic: 0, emissive: [0, 0, 0] }, new BoxGeometry(1, height, 1)).build()
+const box = (height: number) =>
+  new MeshBuilder()
+    .add(
+      { name: 'Plain', baseColor: [1, 1, 1], roughness: 1, metallic: 0, emissive: [0, 0, 0] },
+      new BoxGeometry(1, height, 1),
+    )
+    .build()
 const [RAIL, POST] = ['018f0000-0000-7000-8000-000000000001', '018f0000-0000-7000-8000-000000000002']
 const crate = (width: number) => shapeKey({ shape: { type: 'box', width, height: 1, depth: 1 }, color: '#808080' })
-const rule = { ...RULES.path.first, points: [[0, 0, 0], [4, 0, 0], [4, 0, 4]] as [number, number, number][] }
+const rule = {
+  ...RULES.path.first,
+  points: [
+    [0, 0, 0],
+    [4, 0, 0],
+    [4, 0, 4],
+  ] as [number, number, number][],
+}
 const bent = (shape: string, index = 0) => bentKey(shape, rule, index, new Matrix4(), new Matrix4(), [])
 const heightOf = (shapes: ShapeLibrary, shape: string) => {
   const { min, max } = shapes.solid(shape)!.bounds
@@ -32,11 +45,15 @@ describe('a library of shapes', () => {
     expect([shapes.solid(RAIL), shapes.solid(once), shapes.keyOf(twice)]).toEqual([undefined, undefined, undefined])
     shapes.put(RAIL, 'low', box(1))
     const [low, lowTwice] = [shapes.solid(once), shapes.solid(twice)]
-    expect([heightOf(shapes, RAIL), heightOf(shapes, once), heightOf(shapes, twice)].map(height => height.toFixed(6))).toEqual(['1.000000', '1.000000', '1.000000'])
+    expect(
+      [heightOf(shapes, RAIL), heightOf(shapes, once), heightOf(shapes, twice)].map(height => height.toFixed(6)),
+    ).toEqual(['1.000000', '1.000000', '1.000000'])
     expect(shapes.solid(once)).toBe(low)
     const keys = [RAIL, once, twice].map(shape => shapes.keyOf(shape))
     shapes.put(RAIL, 'high', box(3))
-    expect([heightOf(shapes, RAIL), heightOf(shapes, once), heightOf(shapes, twice)].map(height => height.toFixed(6))).toEqual(['3.000000', '3.000000', '3.000000'])
+    expect(
+      [heightOf(shapes, RAIL), heightOf(shapes, once), heightOf(shapes, twice)].map(height => height.toFixed(6)),
+    ).toEqual(['3.000000', '3.000000', '3.000000'])
     for (const [i, shape] of [RAIL, once, twice].entries()) expect(shapes.keyOf(shape)).not.toBe(keys[i])
     shapes.put(RAIL, 'low', box(1))
     expect([shapes.solid(once), shapes.solid(twice)]).toEqual([low, lowTwice])
@@ -61,6 +78,10 @@ describe('a library of shapes', () => {
     expect(few.solid(crate(1))).toBe(first)
     for (let width = 2; width < 20; width++) few.solid(crate(width))
     expect(few.solid(crate(1))).not.toBe(first)
-    expect([few.solid(crate(19)) === few.solid(crate(19)), few.has(RAIL), few.solid(RAIL)?.triangles]).toEqual([true, true, 12])
+    expect([few.solid(crate(19)) === few.solid(crate(19)), few.has(RAIL), few.solid(RAIL)?.triangles]).toEqual([
+      true,
+      true,
+      12,
+    ])
   })
 })

@@ -3,15 +3,19 @@ import { isBlockKey, meshOfBlockKey } from '../mesh/block-key'
 import type { Mesh } from '../mesh/mesh'
 import { Solid } from '../mesh/solid'
 
-/** The mesh a shape names, as `Level.shapeOf` does: a part's, a block's, or one that is bent. @param partMesh undefined while it is not there */
+/**
+ * The mesh a shape names, as `Level.shapeOf` does: a part's, a block's, or one that is bent.
+ *
+ * @param partMesh undefined while it is not there
+ */
 export function meshOfShape(shape: string, partMesh: (part: string) => Mesh | undefined): Mesh | undefined {
-  const plain = (other: string) => isBlockKey(other) ? meshOfBlockKey(other) : partMesh(other)
+  const plain = (other: string) => (isBlockKey(other) ? meshOfBlockKey(other) : partMesh(other))
   return isBentKey(shape) ? meshOfBentKey(shape, plain) : plain(shape)
 }
 
 /** A part's mesh, made ready for rays when that is first asked for. */
-type PartMesh = { hash: string, mesh: Mesh, solid: Solid | null }
-const solidOf = (part: PartMesh): Solid => part.solid ??= new Solid(part.mesh)
+type PartMesh = { hash: string; mesh: Mesh; solid: Solid | null }
+const solidOf = (part: PartMesh): Solid => (part.solid ??= new Solid(part.mesh))
 
 /** Bytes of blocks and bent shapes that are kept, and what each counts for beside its arrays. */
 const [MOST_MADE_BYTES, BYTES_EACH] = [256 * 1024 * 1024, 16 * 1024]
@@ -19,9 +23,9 @@ const [MOST_MADE_BYTES, BYTES_EACH] = [256 * 1024 * 1024, 16 * 1024]
 const MOST_NAMES = 20_000
 
 /**
- * The meshes that shapes name. Those of parts are kept as they were put last; those of blocks and of what is bent are made when they are
- * asked for, and kept for a while. What is made of a mesh is known by that mesh's hash: nothing of a part as it was is ever shown for the
- * part as it is, and nobody has to be told to forget.
+ * The meshes that shapes name. Those of parts are kept as they were put last; those of blocks and of what is bent are
+ * made when they are asked for, and kept for a while. What is made of a mesh is known by that mesh's hash: nothing of a
+ * part as it was is ever shown for the part as it is, and nobody has to be told to forget.
  */
 export class ShapeLibrary {
   private readonly parts = new Map<string, PartMesh>()
@@ -30,11 +34,15 @@ export class ShapeLibrary {
   /** By their keys, the oldest first. */
   private readonly made = new Map<string, Solid>()
   private bytes = 0
-  private readonly names = new Map<string, { base: string, hash?: string, key?: string }>()
+  private readonly names = new Map<string, { base: string; hash?: string; key?: string }>()
 
   constructor(private readonly mostBytes = MOST_MADE_BYTES) {}
 
-  /** Takes a part's mesh, in place of the one before. @param hash of the mesh; or anything else that nothing else is known by */
+  /**
+   * Takes a part's mesh, in place of the one before.
+   *
+   * @param hash of the mesh; or anything else that nothing else is known by
+   */
   put(part: string, hash: string, mesh: Mesh): void {
     if (this.parts.get(part)?.hash === hash) return
     this.drop(part)
@@ -58,14 +66,17 @@ export class ShapeLibrary {
     return this.parts.has(part)
   }
 
-  /** What a shape's mesh is known by: the same mesh has the same key, another one another. Undefined while the part it is of is not here. */
+  /**
+   * What a shape's mesh is known by: the same mesh has the same key, another one another. Undefined while the part it
+   * is of is not here.
+   */
   keyOf(shape: string): string | undefined {
     if (isBlockKey(shape)) return shape
     if (!isBentKey(shape)) return this.parts.get(shape)?.hash
     let known = this.names.get(shape)
     if (!known) {
       if (this.names.size >= MOST_NAMES) this.names.clear()
-      this.names.set(shape, known = { base: baseOfShape(shape) })
+      this.names.set(shape, (known = { base: baseOfShape(shape) }))
     }
     if (isBlockKey(known.base)) return shape
     const hash = this.parts.get(known.base)?.hash
@@ -74,7 +85,10 @@ export class ShapeLibrary {
     return known.key
   }
 
-  /** What a shape names; undefined while the part it is of is not here. Each part has its own, also of equal meshes: things are told apart by them. */
+  /**
+   * What a shape names; undefined while the part it is of is not here. Each part has its own, also of equal meshes:
+   * things are told apart by them.
+   */
   readonly solid = (shape: string): Solid | undefined => {
     const part = this.parts.get(shape)
     if (part) return solidOf(part)

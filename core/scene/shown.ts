@@ -2,8 +2,10 @@ import type { Box3, Matrix4 } from 'three'
 import { Vector3 } from 'three'
 import type { Solid } from '../mesh/solid'
 
-/** Something shown: a placement with a mesh, or one copy of an arrangement, with its id. Treat its matrix as read-only. */
-export type Shown = { id: string, copy?: string, solid: Solid, readonly matrix: Matrix4 }
+/**
+ * Something shown: a placement with a mesh, or one copy of an arrangement, with its id. Treat its matrix as read-only.
+ */
+export type Shown = { id: string; copy?: string; solid: Solid; readonly matrix: Matrix4 }
 
 /** The corners of the box of something shown, along its own axes, in the world. */
 export function cornersOf({ solid, matrix }: Pick<Shown, 'solid' | 'matrix'>): Vector3[] {

@@ -1,8 +1,11 @@
 import { Box3, Matrix4, Vector3 } from 'three'
 import type { LevelIndex } from './level-index'
 
-/** Triangles of a level within a box, in the world: nine numbers each, six of the box around each, and the thing or copy each belongs to. */
-export type Triangles = { count: number, corners: Float64Array, boxes: Float64Array, things: readonly string[] }
+/**
+ * Triangles of a level within a box, in the world: nine numbers each, six of the box around each, and the thing or copy
+ * each belongs to.
+ */
+export type Triangles = { count: number; corners: Float64Array; boxes: Float64Array; things: readonly string[] }
 
 /** The triangles that reach into a box. The work grows with what is there, not with the level. */
 export function trianglesIn(index: LevelIndex, box: Box3): Triangles {

@@ -10,7 +10,10 @@ import type { Falling, Fixed, SettleScene } from './settle'
 const [ASIDE, BELOW] = [3, 40]
 /** Points of a thing's hull. */
 const MOST_POINTS = 1000
-/** Directions evenly over a ball, along a spiral (a Fibonacci lattice; common practice), and those along the axes: what is lowest is among them. */
+/**
+ * Directions evenly over a ball, along a spiral (a Fibonacci lattice; common practice), and those along the axes: what
+ * is lowest is among them.
+ */
 const DIRECTIONS = [
   ...[0, 1, 2].flatMap(axis => [1, -1].map(sign => new Vector3().setComponent(axis, sign))),
   ...Array.from({ length: MOST_POINTS - 6 }, (_, i) => {
@@ -22,8 +25,8 @@ const DIRECTIONS = [
 const known = new WeakMap<Solid, readonly Vector3[]>()
 
 /**
- * The points of a shape that its hull is made of: all of them if they are few, else the outermost in each of many directions. The hull of
- * those lies within the whole one by less than a thousandth of its size.
+ * The points of a shape that its hull is made of: all of them if they are few, else the outermost in each of many
+ * directions. The hull of those lies within the whole one by less than a thousandth of its size.
  */
 export function outermost(solid: Solid): readonly Vector3[] {
   let found = known.get(solid)
@@ -46,13 +49,18 @@ function farthestAlong(points: readonly Vector3[], { x, y, z }: Vector3): Vector
 }
 
 /**
- * What falls, and what it falls onto: all that the level shows around and below. What stands on nothing else lands on the ground plane
- * at the height 0, or on a floor below the lowest thing where that is deeper.
+ * What falls, and what it falls onto: all that the level shows around and below. What stands on nothing else lands on
+ * the ground plane at the height 0, or on a floor below the lowest thing where that is deeper.
  *
  * @param ids things and copies; a group falls as one
  * @param asOf as what a shape falls
  */
-export function settleScene(level: LevelView, index: LevelIndex, ids: readonly string[], asOf: (shape: Shown['solid']) => Falling['as']): SettleScene {
+export function settleScene(
+  level: LevelView,
+  index: LevelIndex,
+  ids: readonly string[],
+  asOf: (shape: Shown['solid']) => Falling['as'],
+): SettleScene {
   const falling: Falling[] = []
   const within = new Set<string>()
   for (const id of ids) {
@@ -65,7 +73,12 @@ export function settleScene(level: LevelView, index: LevelIndex, ids: readonly s
 }
 
 /** Something that shows things, as one that falls; null if it shows nothing. */
-export function fallingOf(id: string, toWorld: Matrix4, shown: readonly Pick<Shown, 'solid' | 'matrix'>[], asOf: (shape: Shown['solid']) => Falling['as']): Falling | null {
+export function fallingOf(
+  id: string,
+  toWorld: Matrix4,
+  shown: readonly Pick<Shown, 'solid' | 'matrix'>[],
+  asOf: (shape: Shown['solid']) => Falling['as'],
+): Falling | null {
   if (shown.length === 0) return null
   const toOwn = toWorld.clone().invert()
   const points: number[] = []
@@ -75,7 +88,12 @@ export function fallingOf(id: string, toWorld: Matrix4, shown: readonly Pick<Sho
     matrix.multiplyMatrices(toOwn, stands)
     for (const at of outermost(solid)) points.push(...point.copy(at).applyMatrix4(matrix).toArray())
   }
-  return { id, matrix: Float64Array.from(toWorld.elements), points: Float32Array.from(points), as: shown.length === 1 ? asOf(shown[0]!.solid) : 'hull' }
+  return {
+    id,
+    matrix: Float64Array.from(toWorld.elements),
+    points: Float32Array.from(points),
+    as: shown.length === 1 ? asOf(shown[0]!.solid) : 'hull',
+  }
 }
 
 /** What is around and below a box that falls. @param accept leaves out what it answers false for */
@@ -92,7 +110,23 @@ export function fixedAround(index: LevelIndex, box: Box3, accept: (thing: string
   const reach = box.getSize(new Vector3()).length() + 100
   return [
     { positions: Float32Array.from(kept), indices: Uint32Array.from({ length: kept.length / 3 }, (_, i) => i) },
-    { positions: Float32Array.of(x - reach, floor, z - reach, x - reach, floor, z + reach, x + reach, floor, z + reach, x + reach, floor, z - reach), indices: Uint32Array.of(0, 1, 2, 0, 2, 3) },
+    {
+      positions: Float32Array.of(
+        x - reach,
+        floor,
+        z - reach,
+        x - reach,
+        floor,
+        z + reach,
+        x + reach,
+        floor,
+        z + reach,
+        x + reach,
+        floor,
+        z - reach,
+      ),
+      indices: Uint32Array.of(0, 1, 2, 0, 2, 3),
+    },
   ]
 }
 
@@ -108,5 +142,7 @@ export function boundsOf(falling: readonly Falling[]): Box3 {
 
 /** All that a thing, a group or a copy shows. */
 function shownWithin(level: LevelView, index: LevelIndex, id: string): Shown[] {
-  return (level.copy(id) ? [id] : level.subtree(id)).flatMap(below => level.isHidden(level.copy(below) ? level.need(below).parentId! : below) ? [] : [...index.shownBy(below)])
+  return (level.copy(id) ? [id] : level.subtree(id)).flatMap(below =>
+    level.isHidden(level.copy(below) ? level.need(below).parentId! : below) ? [] : [...index.shownBy(below)],
+  )
 }

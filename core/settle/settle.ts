@@ -2,12 +2,12 @@ import RAPIER from '@dimforge/rapier3d-compat'
 import { Matrix4, Quaternion, Vector3 } from 'three'
 
 /** A thing that falls: sixteen numbers where it stands, and its points in its own axes, three numbers each. */
-export type Falling = { id: string, matrix: Float64Array, points: Float32Array, as: 'hull' | 'box' }
+export type Falling = { id: string; matrix: Float64Array; points: Float32Array; as: 'hull' | 'box' }
 
 /** What things fall onto: triangles in the world. */
-export type Fixed = { positions: Float32Array, indices: Uint32Array }
+export type Fixed = { positions: Float32Array; indices: Uint32Array }
 
-export type SettleScene = { falling: readonly Falling[], fixed: readonly Fixed[] }
+export type SettleScene = { falling: readonly Falling[]; fixed: readonly Fixed[] }
 
 /** Things that may fall at a time. */
 export const MOST_FALLING = 2000
@@ -15,26 +15,38 @@ export const MOST_FALLING = 2000
 const [GRAVITY, STEP] = [-9.81, 1 / 60]
 /** Seconds after which what still moves is left where it is. */
 const LONGEST = 30
-/** Steps of the library in one of ours. Of things that carry each other the lowest carries all, which takes small steps and stiff contacts. */
+/**
+ * Steps of the library in one of ours. Of things that carry each other the lowest carries all, which takes small steps
+ * and stiff contacts.
+ */
 const PARTS = 8
 /** How stiff a contact is, in hertz: half as quick as the library's steps; stiffer ones throw towers over. */
 const STIFFNESS = PARTS / STEP / 2
 /** How far things may stand within each other, in metres. */
 const WITHIN = 0.00004
-/** Slower than this, in metres and radians a second, is what the library's rounding does by itself: it is held by as much damping. */
+/**
+ * Slower than this, in metres and radians a second, is what the library's rounding does by itself: it is held by as
+ * much damping.
+ */
 const [CREEP, CREEP_TURN, HELD] = [0.02, 0.05, 10]
 /** Of the air, a second. */
 const [DRAG, DRAG_TURN] = [0.05, 0.3]
-/** Moved and turned by less than this, in metres and by the quaternions' dot product, in as many steps counts as resting. */
+/**
+ * Moved and turned by less than this, in metres and by the quaternions' dot product, in as many steps counts as
+ * resting.
+ */
 const [MOVED, TURNED, REST_STEPS] = [0.0005, 1 - 1e-6, 30]
 /** The least that a hull is thick, in metres: a flat thing has to have an inside. */
 const THINNEST = 0.004
 
 let loading: Promise<void> | undefined
 
-/** Loads the physics library, once: loaded a second time while the first is under way, it would take the worlds of the first away. */
+/**
+ * Loads the physics library, once: loaded a second time while the first is under way, it would take the worlds of the
+ * first away.
+ */
 export function loadPhysics(): Promise<void> {
-  return loading ??= RAPIER.init()
+  return (loading ??= RAPIER.init())
 }
 
 type Body = {
@@ -48,9 +60,9 @@ type Body = {
 }
 
 /**
- * Things that fall by their weight until they rest on what is fixed and on each other. The same scene always comes to the same end,
- * wherever it is worked out: the library is one and the same WebAssembly, and steps are as long as they are. `loadPhysics` has to
- * have been called.
+ * Things that fall by their weight until they rest on what is fixed and on each other. The same scene always comes to
+ * the same end, wherever it is worked out: the library is one and the same WebAssembly, and steps are as long as they
+ * are. `loadPhysics` has to have been called.
  */
 export class Settling {
   private readonly world: RAPIER.World
@@ -65,7 +77,8 @@ export class Settling {
     this.world.integrationParameters.normalizedAllowedLinearError = WITHIN
     this.world.integrationParameters.contact_natural_frequency = STIFFNESS
     for (const { positions, indices } of fixed) {
-      if (indices.length > 0) this.world.createCollider(RAPIER.ColliderDesc.trimesh(positions, indices).setFriction(0.7).setRestitution(0))
+      if (indices.length > 0)
+        this.world.createCollider(RAPIER.ColliderDesc.trimesh(positions, indices).setFriction(0.7).setRestitution(0))
     }
     this.bodies = falling.map(each => this.addBody(each))
   }
@@ -133,19 +146,36 @@ export class Settling {
     // Size and skew go into the points; the body only moves and turns.
     const toBody = new Matrix4().compose(position, rotation, one).invert().multiply(toWorld)
     const own = new Float32Array(points.length)
-    const [least, most, point] = [new Vector3(Infinity, Infinity, Infinity), new Vector3(-Infinity, -Infinity, -Infinity), new Vector3()]
+    const [least, most, point] = [
+      new Vector3(Infinity, Infinity, Infinity),
+      new Vector3(-Infinity, -Infinity, -Infinity),
+      new Vector3(),
+    ]
     for (let i = 0; i < points.length; i += 3) {
-      point.set(points[i]!, points[i + 1]!, points[i + 2]!).applyMatrix4(toBody).toArray(own, i)
+      point
+        .set(points[i]!, points[i + 1]!, points[i + 2]!)
+        .applyMatrix4(toBody)
+        .toArray(own, i)
       least.min(point)
       most.max(point)
     }
-    const body = this.world.createRigidBody(RAPIER.RigidBodyDesc.dynamic()
-      .setTranslation(position.x, position.y, position.z).setRotation({ x: rotation.x, y: rotation.y, z: rotation.z, w: rotation.w })
-      .setCcdEnabled(true).setLinearDamping(DRAG).setAngularDamping(DRAG_TURN))
+    const body = this.world.createRigidBody(
+      RAPIER.RigidBodyDesc.dynamic()
+        .setTranslation(position.x, position.y, position.z)
+        .setRotation({ x: rotation.x, y: rotation.y, z: rotation.z, w: rotation.w })
+        .setCcdEnabled(true)
+        .setLinearDamping(DRAG)
+        .setAngularDamping(DRAG_TURN),
+    )
     const size = most.clone().sub(least)
-    const hull = as === 'hull' && Math.min(size.x, size.y, size.z) > THINNEST ? RAPIER.ColliderDesc.convexHull(own) : null
+    const hull =
+      as === 'hull' && Math.min(size.x, size.y, size.z) > THINNEST ? RAPIER.ColliderDesc.convexHull(own) : null
     const middle = least.clone().add(most).divideScalar(2)
-    const shape = hull ?? RAPIER.ColliderDesc.cuboid(...size.toArray().map(side => Math.max(side, THINNEST) / 2) as [number, number, number]).setTranslation(middle.x, middle.y, middle.z)
+    const shape =
+      hull
+      ?? RAPIER.ColliderDesc.cuboid(
+        ...(size.toArray().map(side => Math.max(side, THINNEST) / 2) as [number, number, number]),
+      ).setTranslation(middle.x, middle.y, middle.z)
     this.world.createCollider(shape.setDensity(1000).setFriction(0.6).setRestitution(0.02), body)
     return { body, toBody, restSteps: 0, place: position.clone(), turn: rotation.clone() }
   }

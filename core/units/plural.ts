@@ -1,12 +1,22 @@
 const rules = new Intl.PluralRules('en')
 
-/** The word that goes with a number: the one for a single thing, or the other. @param many left out where it is the one with an s */
+/**
+ * The word that goes with a number: the one for a single thing, or the other.
+ *
+ * @param many left out where it is the one with an s
+ */
 export function wordFor(count: number, one: string, many = `${one}s`): string {
   return rules.select(count) === 'one' ? one : many
 }
 
 /** Words whose one is not the many without an s. */
-const ONE: Record<string, string> = { copies: 'copy', meshes: 'mesh', vertices: 'vertex', boxes: 'box', geometries: 'geometry' }
+const ONE: Record<string, string> = {
+  copies: 'copy',
+  meshes: 'mesh',
+  vertices: 'vertex',
+  boxes: 'box',
+  geometries: 'geometry',
+}
 
 /** A number with a word that is given for many, whatever follows it: "1 part known" for `parts known`. */
 export function countedOf(count: number, many: string): string {

@@ -6,7 +6,7 @@ import { FEET_AND_INCHES, FOOT, INCH, scaleOf } from './units'
 export type { Quantity } from './units'
 
 /** A number read, or what is wrong and from where to where in the text. */
-export type Parsed = { ok: true, value: number } | { ok: false, error: string, at: number, end: number }
+export type Parsed = { ok: true; value: number } | { ok: false; error: string; at: number; end: number }
 
 /** Units a person may choose to work in. */
 export const LENGTH_UNITS = ['mm', 'cm', 'm', 'ft', 'in'] as const
@@ -18,8 +18,8 @@ export type ShownUnit = (typeof SHOWN_UNITS)[number]
 const LONGEST = 200
 
 /**
- * Reads a number with units and arithmetic, as typed into any field: `1.5m + 20cm`, `5'6 1/2"`, `24 in`, `-0,5`, `(3 - 1) * 2`.
- * A number without a unit is in `unit`; nothing is guessed where a text has no meaning as the quantity.
+ * Reads a number with units and arithmetic, as typed into any field: `1.5m + 20cm`, `5'6 1/2"`, `24 in`, `-0,5`, `(3 -
+ * 1) * 2`. A number without a unit is in `unit`; nothing is guessed where a text has no meaning as the quantity.
  *
  * @param unit the unit of bare numbers; the base unit (metre, degree, 1) when left out
  * @returns the value in the quantity's base unit, or what is wrong in words for the person typing
@@ -32,12 +32,12 @@ export function parseQuantity(text: string, quantity: Quantity, unit?: string): 
   try {
     const { value: found, power, isBare } = sumOf(text, quantity, scale)
     // Factors times factors are factors; a length times a length is none.
-    if (!isBare && quantity !== 'factor' && power !== 1) return refused(power === 0 ? `That is a ratio, not ${NAMED[quantity]}.` : `That is not ${NAMED[quantity]}.`)
+    if (!isBare && quantity !== 'factor' && power !== 1)
+      return refused(power === 0 ? `That is a ratio, not ${NAMED[quantity]}.` : `That is not ${NAMED[quantity]}.`)
     const value = isBare ? found * scale : found
     if (!Number.isFinite(value)) return refused('The result is not a finite number.')
     return { ok: true, value: tidy(value) }
-  }
-  catch (error) {
+  } catch (error) {
     if (error instanceof Refused) return refused(error.message, error.at, error.end)
     throw error
   }
@@ -62,7 +62,7 @@ export function printShort(value: number, quantity: Quantity, unit: string | und
 }
 
 /** What stands behind a number in a unit, to be told apart: nothing where each number has its marks. */
-export const unitAfter = (unit: ShownUnit): string => unit === FEET_AND_INCHES ? '' : unit
+export const unitAfter = (unit: ShownUnit): string => (unit === FEET_AND_INCHES ? '' : unit)
 
 /** Lengths with their unit, such as `1.200 m` or `0.5 × 1.2 m`. */
 export function printLengths(metres: readonly number[], unit: ShownUnit, decimals: number): string {
@@ -80,13 +80,23 @@ const FRACTIONS = 16
 
 /** Whole feet, whole inches and sixteenths of an inch in lowest terms, such as 5' 6 1/2". */
 function printFeetAndInches(metres: number): string {
-  const parts = Math.round(Math.abs(metres) / INCH * FRACTIONS)
+  const parts = Math.round((Math.abs(metres) / INCH) * FRACTIONS)
   if (parts === 0) return '0"'
-  const [feet, inches, rest] = [Math.floor(parts / (12 * FRACTIONS)), Math.floor(parts / FRACTIONS) % 12, parts % FRACTIONS]
+  const [feet, inches, rest] = [
+    Math.floor(parts / (12 * FRACTIONS)),
+    Math.floor(parts / FRACTIONS) % 12,
+    parts % FRACTIONS,
+  ]
   let [above, below] = [rest, FRACTIONS]
   while (above > 0 && above % 2 === 0) [above, below] = [above / 2, below / 2]
-  const small = [...inches > 0 || above === 0 ? [String(inches)] : [], ...above > 0 ? [`${above}/${below}`] : []].join(' ')
-  const words = [...feet > 0 ? [`${feet}'`] : [], ...feet > 0 && parts % (12 * FRACTIONS) === 0 ? [] : [`${small}"`]]
+  const small = [
+    ...(inches > 0 || above === 0 ? [String(inches)] : []),
+    ...(above > 0 ? [`${above}/${below}`] : []),
+  ].join(' ')
+  const words = [
+    ...(feet > 0 ? [`${feet}'`] : []),
+    ...(feet > 0 && parts % (12 * FRACTIONS) === 0 ? [] : [`${small}"`]),
+  ]
   return `${metres < 0 ? '-' : ''}${words.join(' ')}`
 }
 

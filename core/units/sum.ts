@@ -4,19 +4,20 @@ import type { Quantity } from './units'
 import { FOOT, INCH, unitNames, UNITS } from './units'
 
 /**
- * A number with its dimension: how often the quantity is in it. A length has 1, an area 2; what is divided by a length of its own
- * kind is a ratio, with 0. A bare number has none yet: it is in the unit worked in where that makes sense.
+ * A number with its dimension: how often the quantity is in it. A length has 1, an area 2; what is divided by a length
+ * of its own kind is a ratio, with 0. A bare number has none yet: it is in the unit worked in where that makes sense.
  */
-export type Amount = { value: number, power: number, isBare: boolean }
+export type Amount = { value: number; power: number; isBare: boolean }
 
-type Span = { at: number, end: number }
+type Span = { at: number; end: number }
 
 /**
  * Works out a sum with units, by precedence: `2 * (3m - 20cm)`, `5'6 1/2"`, `30°15'`.
  *
- * Amounts side by side belong together, the larger unit first. A whole number over a whole number before a unit is that part of the
- * unit: `1/4 turn`. What builders write without spaces is read as they mean it: `6-1/2"` is six and a half inches, `5'-6"` five feet
- * and six inches; with spaces around it a minus takes away. Inches may be left out after feet: `5'6`.
+ * Amounts side by side belong together, the larger unit first. A whole number over a whole number before a unit is that
+ * part of the unit: `1/4 turn`. What builders write without spaces is read as they mean it: `6-1/2"` is six and a half
+ * inches, `5'-6"` five feet and six inches; with spaces around it a minus takes away. Inches may be left out after
+ * feet: `5'6`.
  *
  * @param scale how many of the base unit a bare number is
  * @throws Refused what has no meaning, or more than one
@@ -28,11 +29,18 @@ export function sumOf(text: string, quantity: Quantity, scale: number): Amount &
 class Sum {
   private at = 0
 
-  constructor(private readonly all: readonly Token[], private readonly quantity: Quantity, private readonly scale: number) {}
+  constructor(
+    private readonly all: readonly Token[],
+    private readonly quantity: Quantity,
+    private readonly scale: number,
+  ) {}
 
   whole(): Amount & Span {
     const result = this.sum()
-    if (this.now().is !== 'end') throw this.refuse(this.isSign(this.now(), ')') ? 'This bracket was never opened.' : 'Something is missing before this.')
+    if (this.now().is !== 'end')
+      throw this.refuse(
+        this.isSign(this.now(), ')') ? 'This bracket was never opened.' : 'Something is missing before this.',
+      )
     return { ...result, at: 0, end: this.now().end }
   }
 
@@ -53,9 +61,10 @@ class Sum {
       if (!sign) return total
       const next = this.signed()
       const isBare = total.isBare && next.isBare
-      total = sign === '*'
-        ? { value: total.value * next.value, power: total.power + next.power, isBare }
-        : { value: total.value / next.value, power: total.power - next.power, isBare }
+      total =
+        sign === '*'
+          ? { value: total.value * next.value, power: total.power + next.power, isBare }
+          : { value: total.value / next.value, power: total.power - next.power, isBare }
     }
   }
 
@@ -71,13 +80,15 @@ class Sum {
     if (!this.take('^')) return base
     const from = this.now().at
     const exponent = this.signed()
-    if (!base.isBare || !exponent.isBare) throw new Refused('Only plain numbers can be raised to a power.', from, this.last().end)
+    if (!base.isBare || !exponent.isBare)
+      throw new Refused('Only plain numbers can be raised to a power.', from, this.last().end)
     return { value: base.value ** exponent.value, power: 0, isBare: true }
   }
 
   private single(): Amount {
     if (this.now().is === 'number' || this.now().is === 'part') return this.amounts()
-    if (!this.take('(')) throw this.refuse(this.now().is === 'end' ? 'That sum is not complete.' : 'A number is missing before this.')
+    if (!this.take('('))
+      throw this.refuse(this.now().is === 'end' ? 'That sum is not complete.' : 'A number is missing before this.')
     const from = this.last().at
     const inside = this.sum()
     if (!this.take(')')) throw new Refused('This bracket is never closed.', from, from + 1)
@@ -104,8 +115,7 @@ class Sum {
         if (next >= unit) throw new Refused('The larger unit comes first.', from, this.last().end)
         unit = next
         total += number * unit
-      }
-      else if (isFoot) return this.measured(total + number * INCH)
+      } else if (isFoot) return this.measured(total + number * INCH)
       else throw new Refused('This number has no unit.', from, this.last().end)
     }
   }
@@ -120,10 +130,15 @@ class Sum {
     this.at++
     if (this.now().is !== 'number' && this.now().is !== 'part') return this.back(start)
     this.mixed()
-    const isMarked = feet.is === 'unit' && feet.name === '\''
+    const isMarked = feet.is === 'unit' && feet.name === "'"
     const after = this.now()
     const isInch = after.is === 'unit' && UNITS.length.get(after.name) === INCH
-    if (isMarked ? after.is !== 'unit' : isInch) throw new Refused('Leave out the dash, or put spaces around a minus.', dash.at, isInch ? after.end : this.last().end)
+    if (isMarked ? after.is !== 'unit' : isInch)
+      throw new Refused(
+        'Leave out the dash, or put spaces around a minus.',
+        dash.at,
+        isInch ? after.end : this.last().end,
+      )
     if (!isInch) return this.back(start)
     this.at = start + 1
     return true
@@ -151,7 +166,8 @@ class Sum {
       this.at += 3
       return first.value + fraction
     }
-    const dashed = this.isSign(next, '-') && next.glued && this.all[this.at + 1]!.glued ? this.fractionAt(this.at + 1) : null
+    const dashed =
+      this.isSign(next, '-') && next.glued && this.all[this.at + 1]!.glued ? this.fractionAt(this.at + 1) : null
     if (dashed !== null && this.isBuilders(this.all[this.at + 4]!)) {
       this.at += 4
       return first.value + dashed
@@ -167,7 +183,13 @@ class Sum {
   /** A whole number over a whole number, from a token on; null if that is not what stands there. */
   private fractionAt(index: number): number | null {
     const [above, line, below] = [this.all[index], this.all[index + 1], this.all[index + 2]]
-    const isOne = above?.is === 'number' && above.isWhole && this.isSign(line, '/') && below?.is === 'number' && below.isWhole && below.value > 0
+    const isOne =
+      above?.is === 'number'
+      && above.isWhole
+      && this.isSign(line, '/')
+      && below?.is === 'number'
+      && below.isWhole
+      && below.value > 0
     return isOne ? above.value / below.value : null
   }
 
@@ -194,7 +216,8 @@ class Sum {
   private added(a: Amount, b: Amount, sign: number, place: Span): Amount {
     if (a.isBare && b.isBare) return { value: a.value + sign * b.value, power: 0, isBare: true }
     const [left, right] = [this.inUnit(a, b), this.inUnit(b, a)]
-    if (left.power !== right.power) throw new Refused('These two cannot be added: they are not of one kind.', place.at, place.end)
+    if (left.power !== right.power)
+      throw new Refused('These two cannot be added: they are not of one kind.', place.at, place.end)
     return { value: left.value + sign * right.value, power: left.power, isBare: false }
   }
 
@@ -223,10 +246,12 @@ class Sum {
 
   private refuse(message: string): Refused {
     const token = this.now()
-    return new Refused(token.is === 'unit' ? this.strange(token.name) ?? message : message, token.at, token.end)
+    return new Refused(token.is === 'unit' ? (this.strange(token.name) ?? message) : message, token.at, token.end)
   }
 
   private strange(name: string): string | null {
-    return UNITS[this.quantity].has(name) ? null : `“${name}” is not understood here. Units: ${unitNames(this.quantity)}.`
+    return UNITS[this.quantity].has(name)
+      ? null
+      : `“${name}” is not understood here. Units: ${unitNames(this.quantity)}.`
   }
 }

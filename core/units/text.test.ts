@@ -5,7 +5,8 @@ const refused = (schema: ReturnType<typeof plainText>, text: string) => schema.s
 
 describe('text', () => {
   it('may be of any script, with whole pairs of surrogates', () => {
-    for (const text of ['Kiosk', 'Бакен', '灯籠', '🏮 lantern', 'a "quoted" & b']) expect(lineOfText(50).parse(text)).toBe(text)
+    for (const text of ['Kiosk', 'Бакен', '灯籠', '🏮 lantern', 'a "quoted" & b'])
+      expect(lineOfText(50).parse(text)).toBe(text)
   })
 
   it('is refused, not cleaned, where it is no text', () => {

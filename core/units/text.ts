@@ -1,6 +1,7 @@
 import { z } from 'zod'
 
-// U+0000 cannot be stored by PostgreSQL, and half of a surrogate pair is no character at all (Unicode 16.0, D75): UTF-8 has no bytes for it.
+// U+0000 cannot be stored by PostgreSQL, and half of a surrogate pair is no character at all (Unicode 16.0, D75): UTF-8
+// has no bytes for it.
 
 /**
  * Plain text as people type it. What is not is refused rather than cleaned, so that nothing is changed silently.
@@ -8,7 +9,9 @@ import { z } from 'zod'
  * @param most characters
  */
 export function plainText(most: number) {
-  return z.string().max(most, `must be at most ${most} characters`)
+  return z
+    .string()
+    .max(most, `must be at most ${most} characters`)
     .refine(text => text.isWellFormed(), 'must be whole characters, without half of a surrogate pair')
     .refine(text => !/[<>]/.test(text), 'must be plain text without < or >')
     .refine(text => !/[\u0000-\u0008\u000b\u000c\u000e-\u001f\u007f]/.test(text), 'must be without control characters')
@@ -16,7 +19,9 @@ export function plainText(most: number) {
 
 /** The same on one line, without space around it, and not empty. */
 export function lineOfText(most: number) {
-  return plainText(most).trim().min(1, 'must not be empty')
+  return plainText(most)
+    .trim()
+    .min(1, 'must not be empty')
     .refine(text => !/[\t\n\r\u2028\u2029]/.test(text), 'must be on one line, without control characters')
 }
 
@@ -32,7 +37,10 @@ export function asName(text: string): string {
 /** Any text, such as one of a file, on one line and without what no name may have. */
 export function plainLine(text: string): string {
   // Half of a surrogate pair becomes the character for what cannot be read.
-  return new TextDecoder().decode(new TextEncoder().encode(text)).replace(/[<>\u0000-\u001f\u007f\u2028\u2029]+/g, ' ').trim()
+  return new TextDecoder()
+    .decode(new TextEncoder().encode(text))
+    .replace(/[<>\u0000-\u001f\u007f\u2028\u2029]+/g, ' ')
+    .trim()
 }
 
 /** A name made of any text, cut where it is too long. @param otherwise if nothing is left */

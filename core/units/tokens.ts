@@ -1,25 +1,52 @@
 /** A piece of a typed text, and where in it. `glued`: nothing stands between it and what is before. */
-export type Token = { at: number, end: number, glued: boolean } & (
-  | { is: 'number', value: number, isWhole: boolean }
+export type Token = { at: number; end: number; glued: boolean } & (
+  | { is: 'number'; value: number; isWhole: boolean }
   /** One of the characters that are a fraction by themselves. */
-  | { is: 'part', value: number }
-  | { is: 'unit', name: string }
-  | { is: 'sign', sign: '+' | '-' | '*' | '/' | '^' | '(' | ')' }
+  | { is: 'part'; value: number }
+  | { is: 'unit'; name: string }
+  | { is: 'sign'; sign: '+' | '-' | '*' | '/' | '^' | '(' | ')' }
   | { is: 'end' }
 )
 
 /** Why a typed text is refused, in words for who typed it, and which part of it is at fault. */
 export class Refused extends Error {
-  constructor(message: string, readonly at: number, readonly end: number) {
+  constructor(
+    message: string,
+    readonly at: number,
+    readonly end: number,
+  ) {
     super(message)
   }
 }
 
 const SIGNS: Record<string, '+' | '-' | '*' | '/' | '^' | '(' | ')'> = {
-  '+': '+', '-': '-', '−': '-', '–': '-', '*': '*', '×': '*', '·': '*', '/': '/', '÷': '/', '⁄': '/', '^': '^', '(': '(', ')': ')',
+  '+': '+',
+  '-': '-',
+  '−': '-',
+  '–': '-',
+  '*': '*',
+  '×': '*',
+  '·': '*',
+  '/': '/',
+  '÷': '/',
+  '⁄': '/',
+  '^': '^',
+  '(': '(',
+  ')': ')',
 }
 /** The marks that typewriters, keyboards and typesetters use for feet and inches, minutes and seconds. */
-const MARKS: Record<string, string> = { '\'': '\'', '′': '\'', '’': '\'', '‘': '\'', '"': '"', '″': '"', '”': '"', '“': '"', '°': '°', '%': '%' }
+const MARKS: Record<string, string> = {
+  "'": "'",
+  '′': "'",
+  '’': "'",
+  '‘': "'",
+  '"': '"',
+  '″': '"',
+  '”': '"',
+  '“': '"',
+  '°': '°',
+  '%': '%',
+}
 
 /** Characters of a typed sum. */
 const LONGEST = 1000
@@ -47,17 +74,23 @@ export function tokens(text: string): Token[] {
     if (number) {
       at += number.length
       if (match(SECOND_MARK)) throw new Refused('Use one decimal mark, without thousands separators.', place.at, at)
-      found.push({ is: 'number', value: Number(number.replace(',', '.')), isWhole: /^\d+$/.test(number), ...place, end: at })
+      found.push({
+        is: 'number',
+        value: Number(number.replace(',', '.')),
+        isWhole: /^\d+$/.test(number),
+        ...place,
+        end: at,
+      })
       continue
     }
     const character = String.fromCodePoint(text.codePointAt(at)!)
     // The compatibility form of ½ is 1⁄2 (Unicode, chapter 22.3, from memory).
     const [above, below] = character.normalize('NFKC').split('⁄')
     const word = match(WORD)
-    at += word?.length ?? (text.startsWith('\'\'', at) ? 2 : character.length)
+    at += word?.length ?? (text.startsWith("''", at) ? 2 : character.length)
     if (below) found.push({ is: 'part', value: Number(above) / Number(below), ...place, end: at })
     else if (word) found.push({ is: 'unit', name: word.toLowerCase(), ...place, end: at })
-    else if (at - place.at === 2 && character === '\'') found.push({ is: 'unit', name: '"', ...place, end: at })
+    else if (at - place.at === 2 && character === "'") found.push({ is: 'unit', name: '"', ...place, end: at })
     else if (MARKS[character]) found.push({ is: 'unit', name: MARKS[character], ...place, end: at })
     else if (SIGNS[character]) found.push({ is: 'sign', sign: SIGNS[character], ...place, end: at })
     else throw new Refused(`“${character}” is not understood here.`, place.at, at)

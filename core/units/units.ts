@@ -3,8 +3,8 @@ export type Quantity = 'length' | 'angle' | 'factor'
 
 /**
  * How many of the quantity's base unit one of each unit is, by all of its names.
- * Inch and foot: exact since the international yard and pound agreement of 1959. Minute and second of arc: 1/60 and 1/3600 of a
- * degree (NIST SP 811, 2008, tables 6 and B.8, from memory).
+ * Inch and foot: exact since the international yard and pound agreement of 1959. Minute and second of arc: 1/60 and
+ * 1/3600 of a degree (NIST SP 811, 2008, tables 6 and B.8, from memory).
  */
 const NAMES: Record<Quantity, readonly (readonly [amount: number, ...names: string[]])[]> = {
   length: [
@@ -14,20 +14,27 @@ const NAMES: Record<Quantity, readonly (readonly [amount: number, ...names: stri
     [1, 'm', 'metre', 'metres', 'meter', 'meters'],
     [1000, 'km', 'kilometre', 'kilometres', 'kilometer', 'kilometers'],
     [0.0254, 'in', 'inch', 'inches', '"'],
-    [0.3048, 'ft', 'foot', 'feet', '\''],
+    [0.3048, 'ft', 'foot', 'feet', "'"],
     [0.9144, 'yd', 'yard', 'yards'],
   ],
   angle: [
     [1, 'deg', 'degree', 'degrees', '°'],
-    [1 / 60, 'arcmin', '\''],
+    [1 / 60, 'arcmin', "'"],
     [1 / 3600, 'arcsec', '"'],
     [180 / Math.PI, 'rad', 'radian', 'radians'],
     [360, 'turn', 'turns'],
   ],
-  factor: [[0.01, '%', 'percent'], [1, 'x']],
+  factor: [
+    [0.01, '%', 'percent'],
+    [1, 'x'],
+  ],
 }
 
-export const UNITS: Record<Quantity, ReadonlyMap<string, number>> = { length: byName('length'), angle: byName('angle'), factor: byName('factor') }
+export const UNITS: Record<Quantity, ReadonlyMap<string, number>> = {
+  length: byName('length'),
+  angle: byName('angle'),
+  factor: byName('factor'),
+}
 
 export const FOOT = 0.3048
 export const INCH = 0.0254

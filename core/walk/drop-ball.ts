@@ -1,5 +1,8 @@
-/** Where a ball that comes straight down first touches a triangle: the height of its middle, where it touches, and whether it lies on the face and not on an edge or a corner. */
-export type Touch = { height: number, x: number, y: number, z: number, isFace: boolean }
+/**
+ * Where a ball that comes straight down first touches a triangle: the height of its middle, where it touches, and
+ * whether it lies on the face and not on an edge or a corner.
+ */
+export type Touch = { height: number; x: number; y: number; z: number; isFace: boolean }
 
 /** Steeper than this a face or an edge is upright, and nothing comes to lie on it. */
 const UPRIGHT = 1e-9
@@ -7,7 +10,8 @@ const UPRIGHT = 1e-9
 const EDGE = 1e-12
 
 /**
- * Where a ball of some radius that comes straight down at x, z first touches a triangle: its face, one of its edges or a corner.
+ * Where a ball of some radius that comes straight down at x, z first touches a triangle: its face, one of its edges or
+ * a corner.
  *
  * @param t nine numbers for each triangle, @param at where the triangle begins
  * @returns null if the ball passes it
@@ -22,7 +26,7 @@ export function dropBall(x: number, z: number, radius: number, t: Float64Array, 
   }
   for (let k = 0; k < 3; k++) {
     const a = at + k * 3
-    const b = at + (k + 1) % 3 * 3
+    const b = at + ((k + 1) % 3) * 3
     onCorner(x, z, radius, t, a, take)
     onEdge(x, z, radius, t, a, b, take)
   }

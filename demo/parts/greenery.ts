@@ -23,17 +23,28 @@ export function grassTuft(): Mesh {
   const builder = new MeshBuilder()
   for (let i = 0; i < 9; i++) {
     const angle = i * 2.4
-    builder.add(i % 3 === 0 ? palette.leafDark : palette.leaf, blade(0.018, 0.2 + (i % 4) * 0.035), [0.05 * Math.cos(angle), 0, 0.05 * Math.sin(angle)], [18 * Math.sin(angle), 0, -18 * Math.cos(angle)])
+    builder.add(
+      i % 3 === 0 ? palette.leafDark : palette.leaf,
+      blade(0.018, 0.2 + (i % 4) * 0.035),
+      [0.05 * Math.cos(angle), 0, 0.05 * Math.sin(angle)],
+      [18 * Math.sin(angle), 0, -18 * Math.cos(angle)],
+    )
   }
   return builder.build()
 }
 
 /** A flower on a stem: petals around a middle. */
 function flower(petals: Material, many: number, height: number, size: number): Mesh {
-  const builder = new MeshBuilder().add(palette.leaf, blade(0.01, height)).add(palette.leaf, blade(0.03, height * 0.45), [0.02, 0, 0], [0, 0, -28])
+  const builder = new MeshBuilder()
+    .add(palette.leaf, blade(0.01, height))
+    .add(palette.leaf, blade(0.03, height * 0.45), [0.02, 0, 0], [0, 0, -28])
   for (let i = 0; i < many; i++) {
-    const angle = i * 2 * Math.PI / many
-    builder.add(petals, new SphereGeometry(size * 0.42, 4, 2).scale(1, 0.35, 0.7).rotateY(-angle), [size * 0.55 * Math.cos(angle), height, size * 0.55 * Math.sin(angle)])
+    const angle = (i * 2 * Math.PI) / many
+    builder.add(petals, new SphereGeometry(size * 0.42, 4, 2).scale(1, 0.35, 0.7).rotateY(-angle), [
+      size * 0.55 * Math.cos(angle),
+      height,
+      size * 0.55 * Math.sin(angle),
+    ])
   }
   return builder.add(palette.ochre, new SphereGeometry(size * 0.28, 5, 3), [0, height + size * 0.08, 0]).build()
 }

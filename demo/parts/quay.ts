@@ -7,13 +7,20 @@ import { palette } from '../palette'
 /** Width of the mortar between setts. */
 const JOINT = 0.015
 
-/** 4 x 4 m of paving, 0.4 m thick: sixteen setts, and mortar flush with their tops, so that the grid's lines lie on firm ground. */
+/**
+ * 4 x 4 m of paving, 0.4 m thick: sixteen setts, and mortar flush with their tops, so that the grid's lines lie on firm
+ * ground.
+ */
 export function quaySlab(): Mesh {
   const builder = new MeshBuilder().add(palette.masonry, chamferedBox(4, 0.34, 4, 0.005), [0, 0.17, 0])
   for (let row = 0; row < 4; row++) {
     for (let column = 0; column < 4; column++) {
       const worn = (row * 7 + column * 3) % 5 === 0
-      builder.add(worn ? palette.pavingWorn : palette.paving, chamferedBox(1 - JOINT, 0.08, 1 - JOINT, 0.008), [column - 1.5, 0.36, row - 1.5])
+      builder.add(worn ? palette.pavingWorn : palette.paving, chamferedBox(1 - JOINT, 0.08, 1 - JOINT, 0.008), [
+        column - 1.5,
+        0.36,
+        row - 1.5,
+      ])
     }
   }
   const flat = (width: number, depth: number) => new PlaneGeometry(width, depth).rotateX(-Math.PI / 2)
@@ -22,7 +29,8 @@ export function quaySlab(): Mesh {
     const width = Math.abs(line) === 2 ? JOINT / 2 : JOINT
     const at = line * (1 - JOINT / 8)
     builder.add(palette.masonry, flat(4, width), [0, 0.4, Math.abs(line) === 2 ? at : line])
-    for (let row = 0; row < 4; row++) builder.add(palette.masonry, flat(width, 1 - JOINT), [Math.abs(line) === 2 ? at : line, 0.4, row - 1.5])
+    for (let row = 0; row < 4; row++)
+      builder.add(palette.masonry, flat(width, 1 - JOINT), [Math.abs(line) === 2 ? at : line, 0.4, row - 1.5])
   }
   return builder.build()
 }
@@ -31,7 +39,7 @@ export function quaySlab(): Mesh {
 export function quayEdge(): Mesh {
   const builder = new MeshBuilder()
   for (let stone = 0; stone < 3; stone++) {
-    builder.add(palette.coping, chamferedBox(1.318, 0.4, 0.8, 0.035), [(stone - 1) * 4 / 3, 0.2, 0])
+    builder.add(palette.coping, chamferedBox(1.318, 0.4, 0.8, 0.035), [((stone - 1) * 4) / 3, 0.2, 0])
   }
   return builder.build()
 }
@@ -60,7 +68,7 @@ export function canalWall(): Mesh {
 
 /** A footbridge of one arch, 8 m between its ends along X and 2.6 m wide, its deck rising 0.7 m to the crown. */
 export function bridgeSpan(): Mesh {
-  const deckAt = (x: number) => 1.3 + 0.7 * Math.cos(x / 4 * Math.PI / 2) ** 2
+  const deckAt = (x: number) => 1.3 + 0.7 * Math.cos(((x / 4) * Math.PI) / 2) ** 2
   const profile = (lift: number, top: (x: number) => number) => {
     const shape = new Shape().moveTo(-4, lift)
     for (let i = 0; i <= 16; i++) {
@@ -71,7 +79,7 @@ export function bridgeSpan(): Mesh {
   }
   const body = profile(0, deckAt).lineTo(4, 0).lineTo(3.2, 0)
   for (let i = 1; i < 14; i++) {
-    const angle = i / 14 * Math.PI
+    const angle = (i / 14) * Math.PI
     body.lineTo(3.2 * Math.cos(angle), 1.55 * Math.sin(angle))
   }
   body.lineTo(-3.2, 0)
@@ -123,7 +131,11 @@ export function plankJetty(): Mesh {
   const builder = new MeshBuilder()
   for (let plank = 0; plank < 9; plank++) {
     const pale = plank % 3 === 1
-    builder.add(pale ? palette.plankPale : palette.plank, chamferedBox(2, 0.07, 0.42, 0.015), [0, 0.865, -1.78 + plank * 0.445])
+    builder.add(pale ? palette.plankPale : palette.plank, chamferedBox(2, 0.07, 0.42, 0.015), [
+      0,
+      0.865,
+      -1.78 + plank * 0.445,
+    ])
   }
   for (const x of [-0.75, 0.75]) {
     builder.add(palette.timber, chamferedBox(0.12, 0.14, 3.9, 0.02), [x, 0.76, 0])

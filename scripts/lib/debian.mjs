@@ -19,8 +19,7 @@ export async function installDebian(what, names) {
   try {
     await apt('update', '-q')
     await apt('install', '-q', '-y', '--no-install-recommends', ...names)
-  }
-  catch (error) {
+  } catch (error) {
     throw new Stop(`${byHand}\n(${error.message})`)
   }
 }

@@ -25,18 +25,31 @@ export async function ensurePackages() {
 /** Builds the application if its sources are not the ones of the last build. */
 export async function ensureBuild() {
   const stamp = resolve(root, '.output/built-from')
-  const sources = ['app', 'core', 'server', 'demo', 'public', 'nuxt.config.ts', 'vuetify.config.ts', 'package-lock.json']
+  const sources = [
+    'app',
+    'core',
+    'server',
+    'demo',
+    'public',
+    'nuxt.config.ts',
+    'vuetify.config.ts',
+    'package-lock.json',
+  ]
   const wanted = hashOf(sources.flatMap(name => filesIn(resolve(root, name))))
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted) return
   console.log('Building the application ...')
-  await run(tool('nuxt'), ['build', '--logLevel', 'silent'], { env: { ...process.env, NODE_ENV: 'production', NUXT_TELEMETRY_DISABLED: '1' } })
+  await run(tool('nuxt'), ['build', '--logLevel', 'silent'], {
+    env: { ...process.env, NODE_ENV: 'production', NUXT_TELEMETRY_DISABLED: '1' },
+  })
   writeFileSync(stamp, wanted)
 }
 
 function filesIn(path) {
   if (!existsSync(path)) return []
   if (!statSync(path).isDirectory()) return [path]
-  return readdirSync(path).sort().flatMap(name => filesIn(join(path, name)))
+  return readdirSync(path)
+    .sort()
+    .flatMap(name => filesIn(join(path, name)))
 }
 
 function hashOf(files) {

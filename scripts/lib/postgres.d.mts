@@ -2,7 +2,7 @@ type RunningPostgres = {
   url: string
   urlOf: (database: string) => string
   /** Another process after it was started again. */
-  server: { pid: number, port: number }
+  server: { pid: number; port: number }
   stop: () => Promise<void>
 }
 

@@ -18,7 +18,9 @@ export function run(command, args, options = {}) {
   return new Promise((done, fail) => {
     const child = spawn(command, args, { cwd: root, stdio: 'inherit', ...options })
     child.on('error', error => fail(new Stop(`${command} could not be started: ${error.message}`)))
-    child.on('exit', (code, signal) => code === 0 ? done() : fail(new Stop(`${[command, ...args].join(' ')} ended with ${signal ?? code}`)))
+    child.on('exit', (code, signal) =>
+      code === 0 ? done() : fail(new Stop(`${[command, ...args].join(' ')} ended with ${signal ?? code}`)),
+    )
   })
 }
 
@@ -42,8 +44,7 @@ export function isRunning(pid) {
   try {
     process.kill(pid, 0)
     return true
-  }
-  catch (error) {
+  } catch (error) {
     return error.code === 'EPERM'
   }
 }
@@ -54,8 +55,7 @@ export async function end(pid, signal, seconds = 20) {
   process.kill(pid, signal)
   try {
     await waitFor(() => !isRunning(pid), seconds, '')
-  }
-  catch {
+  } catch {
     process.kill(pid, 'SIGKILL')
     await waitFor(() => !isRunning(pid), 5, `process ${pid} does not end`)
   }
@@ -63,7 +63,7 @@ export async function end(pid, signal, seconds = 20) {
 
 /** Whether nobody listens at a port yet; `host` and `port` as for a server. */
 export function isFree(port, host) {
-  return new Promise((done) => {
+  return new Promise(done => {
     const probe = createServer()
     probe.once('error', () => done(false))
     probe.listen(port, host, () => probe.close(() => done(true)))

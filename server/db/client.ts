@@ -10,7 +10,10 @@ export type Connection = NodePgDatabase<typeof schema>
 export type Database = Connection & { $client: pg.Pool }
 export type Transaction = Parameters<Parameters<Database['transaction']>[0]>[0]
 
-/** Milliseconds after which nothing is waited for any longer, whatever hangs: a connection, a lock, a statement, a transaction left open. */
+/**
+ * Milliseconds after which nothing is waited for any longer, whatever hangs: a connection, a lock, a statement, a
+ * transaction left open.
+ */
 export const LIMITS = {
   connectionTimeoutMillis: 5000,
   lock_timeout: 20_000,
@@ -37,10 +40,14 @@ export function openPool(max: number): Database {
 /**
  * Does work in one transaction: all of it or nothing. Tried again when another transaction got in the way.
  *
- * Drizzle's own `transaction` on a pool never gives a connection back whose `begin` failed; here it is always given back, and
- * thrown away after any failure but our own refusals.
+ * Drizzle's own `transaction` on a pool never gives a connection back whose `begin` failed; here it is always given
+ * back, and thrown away after any failure but our own refusals.
  */
-export async function inTransaction<T>(db: Database, work: (tx: Transaction) => Promise<T>, config?: PgTransactionConfig): Promise<T> {
+export async function inTransaction<T>(
+  db: Database,
+  work: (tx: Transaction) => Promise<T>,
+  config?: PgTransactionConfig,
+): Promise<T> {
   for (let tries = 0; ; tries++) {
     const client = await db.$client.connect()
     let isGood = false
@@ -48,12 +55,10 @@ export async function inTransaction<T>(db: Database, work: (tx: Transaction) => 
       const result = await drizzle(client, { schema }).transaction(work, config)
       isGood = true
       return result
-    }
-    catch (error) {
+    } catch (error) {
       isGood = error instanceof ApiError || error instanceof NotKept
       if (tries > 1 || !isTryAgain(error)) throw error
-    }
-    finally {
+    } finally {
       client.release(!isGood)
     }
   }
@@ -67,13 +72,20 @@ class NotKept<T> extends Error {
 }
 
 /** Does the same work, and takes all of it back: what would come of it, refusals among it. */
-export async function inTrial<T>(db: Database, work: (tx: Transaction) => Promise<T>, config?: PgTransactionConfig): Promise<T> {
+export async function inTrial<T>(
+  db: Database,
+  work: (tx: Transaction) => Promise<T>,
+  config?: PgTransactionConfig,
+): Promise<T> {
   try {
-    return await inTransaction(db, async (tx): Promise<T> => {
-      throw new NotKept(await work(tx))
-    }, config)
-  }
-  catch (error) {
+    return await inTransaction(
+      db,
+      async (tx): Promise<T> => {
+        throw new NotKept(await work(tx))
+      },
+      config,
+    )
+  } catch (error) {
     if (error instanceof NotKept) return error.result as T
     throw error
   }
@@ -82,15 +94,22 @@ export async function inTrial<T>(db: Database, work: (tx: Transaction) => Promis
 /** What is read together is of one moment. */
 export const ONE_MOMENT = { isolationLevel: 'repeatable read' } as const satisfies PgTransactionConfig
 
-/** Whether the database answers, asked on a connection of its own, so that a full pool does not count. @throws whatever keeps it from answering */
+/**
+ * Whether the database answers, asked on a connection of its own, so that a full pool does not count.
+ *
+ * @throws whatever keeps it from answering
+ */
 export async function askDatabase(): Promise<void> {
-  const client = new pg.Client({ connectionString: connectionString(), connectionTimeoutMillis: 2000, query_timeout: 2000 })
+  const client = new pg.Client({
+    connectionString: connectionString(),
+    connectionTimeoutMillis: 2000,
+    query_timeout: 2000,
+  })
   client.on('error', () => {})
   try {
     await client.connect()
     await client.query('select 1')
-  }
-  finally {
+  } finally {
     await client.end().catch(() => {})
   }
 }

@@ -16,10 +16,19 @@ export function placementToRow(levelId: string, placement: Placement): Placement
   return {
     levelId,
     ...plain,
-    translationX: translation[0], translationY: translation[1], translationZ: translation[2],
-    rotationX: rotation[0], rotationY: rotation[1], rotationZ: rotation[2], rotationW: rotation[3],
-    scaleX: scale[0], scaleY: scale[1], scaleZ: scale[2],
-    pivotX: pivot[0], pivotY: pivot[1], pivotZ: pivot[2],
+    translationX: translation[0],
+    translationY: translation[1],
+    translationZ: translation[2],
+    rotationX: rotation[0],
+    rotationY: rotation[1],
+    rotationZ: rotation[2],
+    rotationW: rotation[3],
+    scaleX: scale[0],
+    scaleY: scale[1],
+    scaleZ: scale[2],
+    pivotX: pivot[0],
+    pivotY: pivot[1],
+    pivotZ: pivot[2],
   }
 }
 
@@ -56,11 +65,27 @@ export const placementAsJson = sql<string>`json_build_object(
   'hidden', ${p.hidden}, 'locked', ${p.locked}, 'layerId', ${p.layerId}, 'own', ${p.own})::text`
 
 export function stationToRow(levelId: string, { eye, target, ...plain }: Station): InferSelectModel<typeof stations> {
-  return { levelId, ...plain, eyeX: eye[0], eyeY: eye[1], eyeZ: eye[2], targetX: target[0], targetY: target[1], targetZ: target[2] }
+  return {
+    levelId,
+    ...plain,
+    eyeX: eye[0],
+    eyeY: eye[1],
+    eyeZ: eye[2],
+    targetX: target[0],
+    targetY: target[1],
+    targetZ: target[2],
+  }
 }
 
 export function rowToStation({ id, name, order, fieldOfView, ...row }: InferSelectModel<typeof stations>): Station {
-  return { id, name, order, fieldOfView, eye: [row.eyeX, row.eyeY, row.eyeZ], target: [row.targetX, row.targetY, row.targetZ] }
+  return {
+    id,
+    name,
+    order,
+    fieldOfView,
+    eye: [row.eyeX, row.eyeY, row.eyeZ],
+    target: [row.targetX, row.targetY, row.targetZ],
+  }
 }
 
 /** What a part's row holds besides what is listed of it. */
@@ -70,9 +95,15 @@ export function partToRow(part: Part, position: number): Omit<PartRow, Unlisted>
   const { boundsMin, boundsMax, pivot, hasPicture: _hasPicture, ...plain } = part
   return {
     ...plain,
-    minX: boundsMin[0], minY: boundsMin[1], minZ: boundsMin[2],
-    maxX: boundsMax[0], maxY: boundsMax[1], maxZ: boundsMax[2],
-    pivotX: pivot[0], pivotY: pivot[1], pivotZ: pivot[2],
+    minX: boundsMin[0],
+    minY: boundsMin[1],
+    minZ: boundsMin[2],
+    maxX: boundsMax[0],
+    maxY: boundsMax[1],
+    maxZ: boundsMax[2],
+    pivotX: pivot[0],
+    pivotY: pivot[1],
+    pivotZ: pivot[2],
     position,
   }
 }
@@ -97,6 +128,12 @@ export function rowToPart(row: Omit<PartRow, 'picture'>): Part {
   }
 }
 
-export function rowToJournalEntry({ id, label, author, operations, revision }: Omit<ChangeRow, 'inverse'>): JournalEntry {
+export function rowToJournalEntry({
+  id,
+  label,
+  author,
+  operations,
+  revision,
+}: Omit<ChangeRow, 'inverse'>): JournalEntry {
   return { id, label, author, operations, revision }
 }

@@ -1,5 +1,20 @@
 import { sql } from 'drizzle-orm'
-import { boolean, check, customType, doublePrecision, foreignKey, index, integer, jsonb, pgTable, primaryKey, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
+import {
+  boolean,
+  check,
+  customType,
+  doublePrecision,
+  foreignKey,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  text,
+  timestamp,
+  uniqueIndex,
+  uuid,
+} from 'drizzle-orm/pg-core'
 import type { Block, Exemption, Limit, Measure, Operation, Placement, Sky } from '../../core/level/schema'
 import type { Kept } from '../../core/formats/level-file'
 import { MEASURE_KINDS } from '../../core/level/measure'
@@ -8,7 +23,7 @@ import type { Part } from '../../core/level/part'
 import { OWN_KIT } from '../../core/level/part'
 import { PICTURE_TYPES } from '../../core/mesh/texture'
 
-const bytea = customType<{ data: Uint8Array, driverData: Buffer }>({
+const bytea = customType<{ data: Uint8Array; driverData: Buffer }>({
   dataType: () => 'bytea',
   toDriver: bytes => Buffer.from(bytes),
   fromDriver: buffer => new Uint8Array(buffer),
@@ -17,220 +32,317 @@ const bytea = customType<{ data: Uint8Array, driverData: Buffer }>({
 const moment = (name: string) => timestamp(name, { withTimezone: true, mode: 'date' })
 
 /** Binary glTF files, named by what is in them. */
-export const meshes = pgTable('meshes', {
-  hash: text().primaryKey(),
-  glb: bytea().notNull(),
-}, table => [
-  check('meshes_hash_is_sha256', sql`${table.hash} ~ '^[0-9a-f]{64}$'`),
-])
+export const meshes = pgTable(
+  'meshes',
+  {
+    hash: text().primaryKey(),
+    glb: bytea().notNull(),
+  },
+  table => [check('meshes_hash_is_sha256', sql`${table.hash} ~ '^[0-9a-f]{64}$'`)],
+)
 
-/** What stands for a mesh at a distance: binary glTF files with a mesh for each step; none of meshes that are small already. */
+/**
+ * What stands for a mesh at a distance: binary glTF files with a mesh for each step; none of meshes that are small
+ * already.
+ */
 export const meshSteps = pgTable('mesh_steps', {
-  meshHash: text('mesh_hash').primaryKey().references(() => meshes.hash, { onDelete: 'cascade' }),
+  meshHash: text('mesh_hash')
+    .primaryKey()
+    .references(() => meshes.hash, { onDelete: 'cascade' }),
   glb: bytea(),
 })
 
 /** Pictures of textures, named by what is in them: each is here once, however many meshes show it. */
-export const textures = pgTable('textures', {
-  hash: text().primaryKey(),
-  type: text({ enum: PICTURE_TYPES }).notNull(),
-  bytes: bytea().notNull(),
-}, table => [
-  check('textures_hash_is_sha256', sql`${table.hash} ~ '^[0-9a-f]{64}$'`),
-])
+export const textures = pgTable(
+  'textures',
+  {
+    hash: text().primaryKey(),
+    type: text({ enum: PICTURE_TYPES }).notNull(),
+    bytes: bytea().notNull(),
+  },
+  table => [check('textures_hash_is_sha256', sql`${table.hash} ~ '^[0-9a-f]{64}$'`)],
+)
 
-export const meshTextures = pgTable('mesh_textures', {
-  meshHash: text('mesh_hash').notNull().references(() => meshes.hash, { onDelete: 'cascade' }),
-  textureHash: text('texture_hash').notNull().references(() => textures.hash),
-}, table => [
-  primaryKey({ columns: [table.meshHash, table.textureHash] }),
-  index('mesh_textures_by_texture').on(table.textureHash),
-])
+export const meshTextures = pgTable(
+  'mesh_textures',
+  {
+    meshHash: text('mesh_hash')
+      .notNull()
+      .references(() => meshes.hash, { onDelete: 'cascade' }),
+    textureHash: text('texture_hash')
+      .notNull()
+      .references(() => textures.hash),
+  },
+  table => [
+    primaryKey({ columns: [table.meshHash, table.textureHash] }),
+    index('mesh_textures_by_texture').on(table.textureHash),
+  ],
+)
 
 /** The kit. */
-export const parts = pgTable('parts', {
-  id: uuid().primaryKey(),
-  name: text().notNull(),
-  kind: text({ enum: ['piece', 'prop'] }).notNull(),
-  tags: text().array().notNull(),
-  meshHash: text('mesh_hash').notNull().references(() => meshes.hash),
-  minX: doublePrecision('min_x').notNull(),
-  minY: doublePrecision('min_y').notNull(),
-  minZ: doublePrecision('min_z').notNull(),
-  maxX: doublePrecision('max_x').notNull(),
-  maxY: doublePrecision('max_y').notNull(),
-  maxZ: doublePrecision('max_z').notNull(),
-  triangles: integer().notNull(),
-  pivotX: doublePrecision('pivot_x').notNull().default(0),
-  pivotY: doublePrecision('pivot_y').notNull().default(0),
-  pivotZ: doublePrecision('pivot_z').notNull().default(0),
-  inKit: boolean('in_kit').notNull().default(true),
-  kit: text().notNull().default(OWN_KIT),
-  sockets: jsonb().$type<Part['sockets']>().notNull().default([]),
-  lamps: jsonb().$type<Part['lamps']>().notNull().default([]),
-  settlesAs: text('settles_as', { enum: ['hull', 'box'] }).notNull().default('hull'),
-  picture: bytea(),
-  pictureType: text('picture_type', { enum: PICTURE_TYPES }),
-  /** Place in the kit. */
-  position: integer().notNull(),
-  /** The revision of its workshop that its mesh was made of; null if it has none. */
-  madeOf: integer('made_of'),
-}, table => [
-  check('parts_settles_as_known', sql`${table.settlesAs} in ('hull', 'box')`),
-  check('parts_kind_known', sql`${table.kind} in ('piece', 'prop')`),
-  index('parts_by_position').on(table.position),
-])
+export const parts = pgTable(
+  'parts',
+  {
+    id: uuid().primaryKey(),
+    name: text().notNull(),
+    kind: text({ enum: ['piece', 'prop'] }).notNull(),
+    tags: text().array().notNull(),
+    meshHash: text('mesh_hash')
+      .notNull()
+      .references(() => meshes.hash),
+    minX: doublePrecision('min_x').notNull(),
+    minY: doublePrecision('min_y').notNull(),
+    minZ: doublePrecision('min_z').notNull(),
+    maxX: doublePrecision('max_x').notNull(),
+    maxY: doublePrecision('max_y').notNull(),
+    maxZ: doublePrecision('max_z').notNull(),
+    triangles: integer().notNull(),
+    pivotX: doublePrecision('pivot_x').notNull().default(0),
+    pivotY: doublePrecision('pivot_y').notNull().default(0),
+    pivotZ: doublePrecision('pivot_z').notNull().default(0),
+    inKit: boolean('in_kit').notNull().default(true),
+    kit: text().notNull().default(OWN_KIT),
+    sockets: jsonb().$type<Part['sockets']>().notNull().default([]),
+    lamps: jsonb().$type<Part['lamps']>().notNull().default([]),
+    settlesAs: text('settles_as', { enum: ['hull', 'box'] })
+      .notNull()
+      .default('hull'),
+    picture: bytea(),
+    pictureType: text('picture_type', { enum: PICTURE_TYPES }),
+    /** Place in the kit. */
+    position: integer().notNull(),
+    /** The revision of its workshop that its mesh was made of; null if it has none. */
+    madeOf: integer('made_of'),
+  },
+  table => [
+    check('parts_settles_as_known', sql`${table.settlesAs} in ('hull', 'box')`),
+    check('parts_kind_known', sql`${table.kind} in ('piece', 'prop')`),
+    index('parts_by_position').on(table.position),
+  ],
+)
 
 /** Parts that are one entry of the kit. */
-export const variants = pgTable('variants', {
-  id: uuid().primaryKey(),
-  name: text().notNull(),
-  kit: text().notNull(),
-  by: text({ enum: ['turn', 'random'] }).notNull(),
-  parts: uuid().array().notNull(),
-}, table => [
-  check('variants_by_known', sql`${table.by} in ('turn', 'random')`),
-])
+export const variants = pgTable(
+  'variants',
+  {
+    id: uuid().primaryKey(),
+    name: text().notNull(),
+    kit: text().notNull(),
+    by: text({ enum: ['turn', 'random'] }).notNull(),
+    parts: uuid().array().notNull(),
+  },
+  table => [check('variants_by_known', sql`${table.by} in ('turn', 'random')`)],
+)
 
-export const levels = pgTable('levels', {
-  id: uuid().primaryKey(),
-  name: text().notNull(),
-  /** How many changes the level has had. */
-  revision: integer().notNull().default(0),
-  /** Counted along with every change, so that listing levels counts nothing. */
-  placementCount: integer('placement_count').notNull().default(0),
-  picture: bytea(),
-  pictureType: text('picture_type', { enum: PICTURE_TYPES }),
-  createdAt: moment('created_at').notNull().defaultNow(),
-  changedAt: moment('changed_at').notNull().defaultNow(),
-  /** Set while a deleted level can still be brought back. */
-  deletedAt: moment('deleted_at'),
-  /** The part that is made of what is in this level, if it is such a workshop: it is in no list, and goes with the part. */
-  partId: uuid('part_id').references(() => parts.id, { onDelete: 'cascade' }),
-  /** Of the level file it came from, what is not known here. */
-  kept: jsonb().$type<Kept[]>().notNull().default([]),
-}, table => [
-  uniqueIndex('levels_of_part').on(table.partId),
-  check('levels_revision_counts_up', sql`${table.revision} >= 0`),
-  index('levels_by_change').on(table.changedAt),
-])
+export const levels = pgTable(
+  'levels',
+  {
+    id: uuid().primaryKey(),
+    name: text().notNull(),
+    /** How many changes the level has had. */
+    revision: integer().notNull().default(0),
+    /** Counted along with every change, so that listing levels counts nothing. */
+    placementCount: integer('placement_count').notNull().default(0),
+    picture: bytea(),
+    pictureType: text('picture_type', { enum: PICTURE_TYPES }),
+    createdAt: moment('created_at').notNull().defaultNow(),
+    changedAt: moment('changed_at').notNull().defaultNow(),
+    /** Set while a deleted level can still be brought back. */
+    deletedAt: moment('deleted_at'),
+    /**
+     * The part that is made of what is in this level, if it is such a workshop: it is in no list, and goes with the
+     * part.
+     */
+    partId: uuid('part_id').references(() => parts.id, { onDelete: 'cascade' }),
+    /** Of the level file it came from, what is not known here. */
+    kept: jsonb().$type<Kept[]>().notNull().default([]),
+  },
+  table => [
+    uniqueIndex('levels_of_part').on(table.partId),
+    check('levels_revision_counts_up', sql`${table.revision} >= 0`),
+    index('levels_by_change').on(table.changedAt),
+  ],
+)
 
-export const layers = pgTable('layers', {
-  levelId: uuid('level_id').notNull().references(() => levels.id, { onDelete: 'cascade' }),
-  id: uuid().notNull(),
-  name: text().notNull(),
-  color: text().notNull(),
-  visible: boolean().notNull(),
-  locked: boolean().notNull(),
-  order: doublePrecision('sort_order').notNull(),
-}, table => [primaryKey({ columns: [table.levelId, table.id] })])
+export const layers = pgTable(
+  'layers',
+  {
+    levelId: uuid('level_id')
+      .notNull()
+      .references(() => levels.id, { onDelete: 'cascade' }),
+    id: uuid().notNull(),
+    name: text().notNull(),
+    color: text().notNull(),
+    visible: boolean().notNull(),
+    locked: boolean().notNull(),
+    order: doublePrecision('sort_order').notNull(),
+  },
+  table => [primaryKey({ columns: [table.levelId, table.id] })],
+)
 
 /** Saved viewpoints. */
-export const stations = pgTable('stations', {
-  levelId: uuid('level_id').notNull().references(() => levels.id, { onDelete: 'cascade' }),
-  id: uuid().notNull(),
-  name: text().notNull(),
-  eyeX: doublePrecision('eye_x').notNull(),
-  eyeY: doublePrecision('eye_y').notNull(),
-  eyeZ: doublePrecision('eye_z').notNull(),
-  targetX: doublePrecision('target_x').notNull(),
-  targetY: doublePrecision('target_y').notNull(),
-  targetZ: doublePrecision('target_z').notNull(),
-  fieldOfView: doublePrecision('field_of_view').notNull(),
-  order: doublePrecision('sort_order').notNull(),
-}, table => [primaryKey({ columns: [table.levelId, table.id] })])
+export const stations = pgTable(
+  'stations',
+  {
+    levelId: uuid('level_id')
+      .notNull()
+      .references(() => levels.id, { onDelete: 'cascade' }),
+    id: uuid().notNull(),
+    name: text().notNull(),
+    eyeX: doublePrecision('eye_x').notNull(),
+    eyeY: doublePrecision('eye_y').notNull(),
+    eyeZ: doublePrecision('eye_z').notNull(),
+    targetX: doublePrecision('target_x').notNull(),
+    targetY: doublePrecision('target_y').notNull(),
+    targetZ: doublePrecision('target_z').notNull(),
+    fieldOfView: doublePrecision('field_of_view').notNull(),
+    order: doublePrecision('sort_order').notNull(),
+  },
+  table => [primaryKey({ columns: [table.levelId, table.id] })],
+)
 
 /** Blocks by their shape, which their instances share. */
-export const blocks = pgTable('blocks', {
-  levelId: uuid('level_id').notNull().references(() => levels.id, { onDelete: 'cascade' }),
-  id: uuid().notNull(),
-  /** The shape's name and parameters, as the core's schema has them. */
-  shape: jsonb().$type<Block['shape']>().notNull(),
-  color: text().notNull(),
-}, table => [primaryKey({ columns: [table.levelId, table.id] })])
+export const blocks = pgTable(
+  'blocks',
+  {
+    levelId: uuid('level_id')
+      .notNull()
+      .references(() => levels.id, { onDelete: 'cascade' }),
+    id: uuid().notNull(),
+    /** The shape's name and parameters, as the core's schema has them. */
+    shape: jsonb().$type<Block['shape']>().notNull(),
+    color: text().notNull(),
+  },
+  table => [primaryKey({ columns: [table.levelId, table.id] })],
+)
 
 /** Kept measures. */
-export const measures = pgTable('measures', {
-  levelId: uuid('level_id').notNull().references(() => levels.id, { onDelete: 'cascade' }),
-  id: uuid().notNull(),
-  name: text().notNull(),
-  order: doublePrecision('sort_order').notNull(),
-  hidden: boolean().notNull(),
-  kind: text({ enum: MEASURE_KINDS }).notNull(),
-  ends: jsonb().$type<Measure['ends']>().notNull(),
-  sides: jsonb().$type<Measure['sides']>().notNull(),
-  connected: boolean().notNull(),
-}, table => [primaryKey({ columns: [table.levelId, table.id] })])
+export const measures = pgTable(
+  'measures',
+  {
+    levelId: uuid('level_id')
+      .notNull()
+      .references(() => levels.id, { onDelete: 'cascade' }),
+    id: uuid().notNull(),
+    name: text().notNull(),
+    order: doublePrecision('sort_order').notNull(),
+    hidden: boolean().notNull(),
+    kind: text({ enum: MEASURE_KINDS }).notNull(),
+    ends: jsonb().$type<Measure['ends']>().notNull(),
+    sides: jsonb().$type<Measure['sides']>().notNull(),
+    connected: boolean().notNull(),
+  },
+  table => [primaryKey({ columns: [table.levelId, table.id] })],
+)
 
 /** What is asked of a level by its check and its budgets. */
-export const limits = pgTable('limits', {
-  levelId: uuid('level_id').notNull().references(() => levels.id, { onDelete: 'cascade' }),
-  id: uuid().notNull(),
-  of: text().notNull(),
-  off: boolean().notNull(),
-  values: jsonb().$type<Limit['values']>().notNull(),
-}, table => [primaryKey({ columns: [table.levelId, table.id] })])
+export const limits = pgTable(
+  'limits',
+  {
+    levelId: uuid('level_id')
+      .notNull()
+      .references(() => levels.id, { onDelete: 'cascade' }),
+    id: uuid().notNull(),
+    of: text().notNull(),
+    off: boolean().notNull(),
+    values: jsonb().$type<Limit['values']>().notNull(),
+  },
+  table => [primaryKey({ columns: [table.levelId, table.id] })],
+)
 
 /** Findings that are left as they are. */
-export const exemptions = pgTable('exemptions', {
-  levelId: uuid('level_id').notNull().references(() => levels.id, { onDelete: 'cascade' }),
-  id: uuid().notNull(),
-  of: text().notNull(),
-  things: jsonb().$type<Exemption['things']>().notNull(),
-  amount: doublePrecision(),
-  reason: text().notNull(),
-}, table => [primaryKey({ columns: [table.levelId, table.id] })])
+export const exemptions = pgTable(
+  'exemptions',
+  {
+    levelId: uuid('level_id')
+      .notNull()
+      .references(() => levels.id, { onDelete: 'cascade' }),
+    id: uuid().notNull(),
+    of: text().notNull(),
+    things: jsonb().$type<Exemption['things']>().notNull(),
+    amount: doublePrecision(),
+    reason: text().notNull(),
+  },
+  table => [primaryKey({ columns: [table.levelId, table.id] })],
+)
 
 /** The light around a level, by day and by night. */
-export const skies = pgTable('skies', {
-  levelId: uuid('level_id').notNull().references(() => levels.id, { onDelete: 'cascade' }),
-  id: uuid().notNull(),
-  of: text().$type<Sky['of']>().notNull(),
-  color: text().notNull(),
-  ground: text().notNull(),
-  ambient: doublePrecision().notNull(),
-  exposure: doublePrecision().notNull(),
-}, table => [primaryKey({ columns: [table.levelId, table.id] })])
+export const skies = pgTable(
+  'skies',
+  {
+    levelId: uuid('level_id')
+      .notNull()
+      .references(() => levels.id, { onDelete: 'cascade' }),
+    id: uuid().notNull(),
+    of: text().$type<Sky['of']>().notNull(),
+    color: text().notNull(),
+    ground: text().notNull(),
+    ambient: doublePrecision().notNull(),
+    exposure: doublePrecision().notNull(),
+  },
+  table => [primaryKey({ columns: [table.levelId, table.id] })],
+)
 
-export const placements = pgTable('placements', {
-  levelId: uuid('level_id').notNull().references(() => levels.id, { onDelete: 'cascade' }),
-  id: uuid().notNull(),
-  parentId: uuid('parent_id'),
-  order: doublePrecision('sort_order').notNull(),
-  name: text().notNull(),
-  kind: text({ enum: KIND_NAMES }).notNull(),
-  partId: uuid('part_id').references(() => parts.id),
-  blockId: uuid('block_id'),
-  translationX: doublePrecision('translation_x').notNull(),
-  translationY: doublePrecision('translation_y').notNull(),
-  translationZ: doublePrecision('translation_z').notNull(),
-  rotationX: doublePrecision('rotation_x').notNull(),
-  rotationY: doublePrecision('rotation_y').notNull(),
-  rotationZ: doublePrecision('rotation_z').notNull(),
-  rotationW: doublePrecision('rotation_w').notNull(),
-  scaleX: doublePrecision('scale_x').notNull(),
-  scaleY: doublePrecision('scale_y').notNull(),
-  scaleZ: doublePrecision('scale_z').notNull(),
-  pivotX: doublePrecision('pivot_x').notNull(),
-  pivotY: doublePrecision('pivot_y').notNull(),
-  pivotZ: doublePrecision('pivot_z').notNull(),
-  hidden: boolean().notNull(),
-  locked: boolean().notNull(),
-  layerId: uuid('layer_id'),
-  /** The kind's own fields, as the core's schemas have them. */
-  own: jsonb().$type<Placement['own']>().notNull().default({}),
-}, table => [
-  primaryKey({ columns: [table.levelId, table.id] }),
-  foreignKey({ name: 'placements_layer', columns: [table.levelId, table.layerId], foreignColumns: [layers.levelId, layers.id] }),
-  foreignKey({ name: 'placements_block', columns: [table.levelId, table.blockId], foreignColumns: [blocks.levelId, blocks.id] }),
-  foreignKey({ name: 'placements_parent', columns: [table.levelId, table.parentId], foreignColumns: [table.levelId, table.id] }),
-  index('placements_by_parent').on(table.levelId, table.parentId),
-  index('placements_by_part').on(table.partId),
-  index('placements_by_block').on(table.levelId, table.blockId),
-  check('placements_kind_known', sql`(${table.kind} = 'part') = (${table.partId} is not null) and (${table.kind} = 'block') = (${table.blockId} is not null) and ${table.kind} in (${sql.raw(KIND_NAMES.map(kind => `'${kind}'`).join(', '))})`),
-  check('placements_size_not_zero', sql`${table.scaleX} <> 0 and ${table.scaleY} <> 0 and ${table.scaleZ} <> 0`),
-  check('placements_not_own_parent', sql`${table.parentId} <> ${table.id}`),
-])
+export const placements = pgTable(
+  'placements',
+  {
+    levelId: uuid('level_id')
+      .notNull()
+      .references(() => levels.id, { onDelete: 'cascade' }),
+    id: uuid().notNull(),
+    parentId: uuid('parent_id'),
+    order: doublePrecision('sort_order').notNull(),
+    name: text().notNull(),
+    kind: text({ enum: KIND_NAMES }).notNull(),
+    partId: uuid('part_id').references(() => parts.id),
+    blockId: uuid('block_id'),
+    translationX: doublePrecision('translation_x').notNull(),
+    translationY: doublePrecision('translation_y').notNull(),
+    translationZ: doublePrecision('translation_z').notNull(),
+    rotationX: doublePrecision('rotation_x').notNull(),
+    rotationY: doublePrecision('rotation_y').notNull(),
+    rotationZ: doublePrecision('rotation_z').notNull(),
+    rotationW: doublePrecision('rotation_w').notNull(),
+    scaleX: doublePrecision('scale_x').notNull(),
+    scaleY: doublePrecision('scale_y').notNull(),
+    scaleZ: doublePrecision('scale_z').notNull(),
+    pivotX: doublePrecision('pivot_x').notNull(),
+    pivotY: doublePrecision('pivot_y').notNull(),
+    pivotZ: doublePrecision('pivot_z').notNull(),
+    hidden: boolean().notNull(),
+    locked: boolean().notNull(),
+    layerId: uuid('layer_id'),
+    /** The kind's own fields, as the core's schemas have them. */
+    own: jsonb().$type<Placement['own']>().notNull().default({}),
+  },
+  table => [
+    primaryKey({ columns: [table.levelId, table.id] }),
+    foreignKey({
+      name: 'placements_layer',
+      columns: [table.levelId, table.layerId],
+      foreignColumns: [layers.levelId, layers.id],
+    }),
+    foreignKey({
+      name: 'placements_block',
+      columns: [table.levelId, table.blockId],
+      foreignColumns: [blocks.levelId, blocks.id],
+    }),
+    foreignKey({
+      name: 'placements_parent',
+      columns: [table.levelId, table.parentId],
+      foreignColumns: [table.levelId, table.id],
+    }),
+    index('placements_by_parent').on(table.levelId, table.parentId),
+    index('placements_by_part').on(table.partId),
+    index('placements_by_block').on(table.levelId, table.blockId),
+    check(
+      'placements_kind_known',
+      sql`(${table.kind} = 'part') = (${table.partId} is not null) and (${table.kind} = 'block') = (${table.blockId} is not null) and ${table.kind} in (${sql.raw(KIND_NAMES.map(kind => `'${kind}'`).join(', '))})`,
+    ),
+    check('placements_size_not_zero', sql`${table.scaleX} <> 0 and ${table.scaleY} <> 0 and ${table.scaleZ} <> 0`),
+    check('placements_not_own_parent', sql`${table.parentId} <> ${table.id}`),
+  ],
+)
 
 /** Sessions that were ended before their time, by the names in their cookies. */
 export const endedSessions = pgTable('ended_sessions', {
@@ -239,18 +351,24 @@ export const endedSessions = pgTable('ended_sessions', {
 })
 
 /** The journal: every change of a level, in order. */
-export const changes = pgTable('changes', {
-  levelId: uuid('level_id').notNull().references(() => levels.id, { onDelete: 'cascade' }),
-  revision: integer().notNull(),
-  /** Made by the sender, so that sending again is noticed. */
-  id: uuid().notNull(),
-  label: text().notNull(),
-  author: text().notNull(),
-  operations: jsonb().$type<Operation[]>().notNull(),
-  /** What takes it back; null for changes from before this was kept. */
-  inverse: jsonb().$type<Operation[]>(),
-  madeAt: moment('made_at').notNull().defaultNow(),
-}, table => [
-  primaryKey({ columns: [table.levelId, table.revision] }),
-  uniqueIndex('changes_once').on(table.levelId, table.id),
-])
+export const changes = pgTable(
+  'changes',
+  {
+    levelId: uuid('level_id')
+      .notNull()
+      .references(() => levels.id, { onDelete: 'cascade' }),
+    revision: integer().notNull(),
+    /** Made by the sender, so that sending again is noticed. */
+    id: uuid().notNull(),
+    label: text().notNull(),
+    author: text().notNull(),
+    operations: jsonb().$type<Operation[]>().notNull(),
+    /** What takes it back; null for changes from before this was kept. */
+    inverse: jsonb().$type<Operation[]>(),
+    madeAt: moment('made_at').notNull().defaultNow(),
+  },
+  table => [
+    primaryKey({ columns: [table.levelId, table.revision] }),
+    uniqueIndex('changes_once').on(table.levelId, table.id),
+  ],
+)

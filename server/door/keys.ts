@@ -31,17 +31,20 @@ function sessionConfig(event: H3Event, { writingKey, readingKey }: DoorSettings)
   return {
     name: NAME,
     maxAge: DAYS * 86_400,
-    password: createHash('sha256').update(JSON.stringify(['session', writingKey, readingKey])).digest('hex'),
+    password: createHash('sha256')
+      .update(JSON.stringify(['session', writingKey, readingKey]))
+      .digest('hex'),
     sessionHeader: false as const,
     cookie: { httpOnly: true, sameSite: 'strict' as const, secure: isHttps, path: '/' },
   }
 }
 
 /** What who asks may do, and the session by which they may, if it is one. */
-export type Asker = { may: May | null, session: string | null }
+export type Asker = { may: May | null; session: string | null }
 
 /**
- * What who asks may do, by a bearer's key or a session's cookie. Whether the session was ended is looked for by `demand`.
+ * What who asks may do, by a bearer's key or a session's cookie. Whether the session was ended is looked for by
+ * `demand`.
  *
  * @throws ApiError 401 for a wrong key, 429 after too many
  */
@@ -49,26 +52,32 @@ export async function whoAsks(event: H3Event): Promise<Asker> {
   if (!doorSettings.writingKey) return { may: 'write', session: null }
   const bearer = /^Bearer +(\S+)$/i.exec(getRequestHeader(event, 'authorization') ?? '')?.[1]
   if (bearer) return { may: await checkKey(event, bearer), session: null }
-  return await readSession(event) ?? { may: null, session: null }
+  return (await readSession(event)) ?? { may: null, session: null }
 }
 
-async function readSession(event: H3Event): Promise<{ may: May, session: string } | null> {
+async function readSession(event: H3Event): Promise<{ may: May; session: string } | null> {
   const sealed = getCookie(event, NAME)
   if (!sealed) return null
   try {
     const { id, data } = await unsealSession(event, sessionConfig(event, doorSettings), sealed)
     return { may: sessionData.parse(data).may, session: z.string().min(1).parse(id) }
-  }
-  catch {
+  } catch {
     return null
   }
 }
 
-/** The right key opens, whatever wrong ones came before from the same address. @throws ApiError 401 for a wrong key, 429 after too many from the same address */
+/**
+ * The right key opens, whatever wrong ones came before from the same address.
+ *
+ * @throws ApiError 401 for a wrong key, 429 after too many from the same address
+ */
 async function checkKey(event: H3Event, key: string): Promise<May> {
   const found = keyMay(key, doorSettings)
   if (found) return found
-  const isWithin = await wrongKeys.consume(whoIs(event)).then(() => true, () => false)
+  const isWithin = await wrongKeys.consume(whoIs(event)).then(
+    () => true,
+    () => false,
+  )
   if (isWithin) throw new ApiError(401, 'wrong-key', 'This key does not open the door.', { field: 'key' })
   await sleep(SLOWLY)
   throw new ApiError(429, 'too-many', 'Too many wrong keys. Wait a minute.')
@@ -97,11 +106,15 @@ export async function endSession(event: H3Event): Promise<void> {
   await clearSession(event, sessionConfig(event, doorSettings))
 }
 
-/** Lets a request through to a route. @throws ApiError 401 without a key, 403 with the reading key where something is written */
+/**
+ * Lets a request through to a route.
+ *
+ * @throws ApiError 401 without a key, 403 with the reading key where something is written
+ */
 export async function demand(event: H3Event, needed: RouteSpec['may']): Promise<void> {
   if (needed === 'anyone') return
   const { may, session } = event.context.asker as Asker
-  const isOver = session !== null && await hasEnded(await database(), session)
+  const isOver = session !== null && (await hasEnded(await database(), session))
   if (!isOver && (may === 'write' || may === needed)) return
   if (!may || isOver) throw new ApiError(401, 'key-needed', 'A key is needed here.')
   throw new ApiError(403, 'reading-only', 'The reading key changes nothing.')

@@ -30,7 +30,7 @@ export function makeRoom(event: H3Event, limit: number): void {
   const bytes = Math.min(announced === undefined ? limit : Number(announced) || 0, limit)
   if (held + bytes > MOST_HELD) throw new ApiError(503, 'busy', 'Too much is being sent at a time. Try again.')
   held += bytes
-  event.node.res.once('close', () => held -= bytes)
+  event.node.res.once('close', () => (held -= bytes))
 }
 
 /** The address a request comes from: the one connected, or as the proxy says that is trusted. */
@@ -43,7 +43,9 @@ export function forwarded(event: H3Event, header: string): string | undefined {
   return process.env.TRUST_PROXY === '1' ? getRequestHeader(event, header)?.split(',').at(-1)?.trim() : undefined
 }
 
-/** Whom a request is counted to: an address, of IPv6 the network of it that one customer has (RFC 6177: at least a /64). */
+/**
+ * Whom a request is counted to: an address, of IPv6 the network of it that one customer has (RFC 6177: at least a /64).
+ */
 export function whoIs(event: H3Event): string {
   return networkOf(addressOf(event))
 }
@@ -62,7 +64,8 @@ export async function admit(event: H3Event): Promise<void> {
     })
   }
   const ofOne = inFlight.get(address) ?? 0
-  if (all >= MOST_OF_ALL || (!isOwn && ofOne >= MOST_OF_ONE)) throw new ApiError(503, 'busy', 'Too many requests at a time. Try again.')
+  if (all >= MOST_OF_ALL || (!isOwn && ofOne >= MOST_OF_ONE))
+    throw new ApiError(503, 'busy', 'Too many requests at a time. Try again.')
   all++
   inFlight.set(address, ofOne + 1)
   event.node.res.once('close', () => {

@@ -23,14 +23,26 @@ export function readDoorSettings(env: Record<string, string | undefined>): DoorS
   const host = env.NITRO_HOST || env.HOST || '0.0.0.0'
   const writingKey = env.HANDY_GRID_KEY || null
   const readingKey = env.HANDY_GRID_READING_KEY || null
-  if (!isLoopback(host) && !writingKey) throw new Error(`HANDY_GRID_KEY is not set: beyond loopback (HOST is ${host}) nobody is let in without a key.`)
-  for (const key of [writingKey, readingKey]) if (key && key.length < SHORTEST_KEY) throw new Error(`A key has to be at least ${SHORTEST_KEY} characters long.`)
+  if (!isLoopback(host) && !writingKey)
+    throw new Error(`HANDY_GRID_KEY is not set: beyond loopback (HOST is ${host}) nobody is let in without a key.`)
+  for (const key of [writingKey, readingKey])
+    if (key && key.length < SHORTEST_KEY) throw new Error(`A key has to be at least ${SHORTEST_KEY} characters long.`)
   if (readingKey && !writingKey) throw new Error('HANDY_GRID_READING_KEY needs HANDY_GRID_KEY beside it.')
   if (readingKey && readingKey === writingKey) throw new Error('The reading key and the writing key have to differ.')
   const megabytes = Number(env.HANDY_GRID_LARGEST_FILE || FILE)
-  if (!(megabytes >= 1 && megabytes <= MOST_FILE)) throw new Error(`HANDY_GRID_LARGEST_FILE has to be a number of megabytes from 1 to ${MOST_FILE}.`)
-  const named = (env.ALLOWED_HOSTS ?? '').split(',').map(name => name.trim().toLowerCase()).filter(Boolean)
-  return { names: new Set(['localhost', host.toLowerCase(), ...named]), writingKey, readingKey, largestFile: Math.floor(megabytes * MEGABYTE), trustsProxy: env.TRUST_PROXY === '1' }
+  if (!(megabytes >= 1 && megabytes <= MOST_FILE))
+    throw new Error(`HANDY_GRID_LARGEST_FILE has to be a number of megabytes from 1 to ${MOST_FILE}.`)
+  const named = (env.ALLOWED_HOSTS ?? '')
+    .split(',')
+    .map(name => name.trim().toLowerCase())
+    .filter(Boolean)
+  return {
+    names: new Set(['localhost', host.toLowerCase(), ...named]),
+    writingKey,
+    readingKey,
+    largestFile: Math.floor(megabytes * MEGABYTE),
+    trustsProxy: env.TRUST_PROXY === '1',
+  }
 }
 
 /** Whether an address or name is this machine itself. */

@@ -26,34 +26,54 @@ export class TooMuchHere extends Error {}
 /**
  * Applies changes to a level in one transaction: all of them or none.
  *
- * A change whose id is in the journal already is answered with its place there and not applied again. What others did since
- * `baseRevision` is merged with if it touches other records.
+ * A change whose id is in the journal already is answered with its place there and not applied again. What others did
+ * since `baseRevision` is merged with if it touches other records.
  *
  * @param most bytes of others' changes that are worked with here
- * @throws ApiError 404 for an unknown level, 409 with what others did if it cannot be kept beside these changes, or if a change was
- * sent before with other content, 422 with the field for a change that cannot be applied; TooMuchHere
+ * @throws ApiError 404 for an unknown level, 409 with what others did if it cannot be kept beside these changes, or if
+ *   a change was sent before with other content, 422 with the field for a change that cannot be applied; TooMuchHere
  */
-export async function saveChanges(db: Database, levelId: string, request: ChangesRequest, most = Infinity): Promise<ChangesAnswer> {
+export async function saveChanges(
+  db: Database,
+  levelId: string,
+  request: ChangesRequest,
+  most = Infinity,
+): Promise<ChangesAnswer> {
   return inTransaction(db, tx => saveWithin(tx, levelId, request, most))
 }
 
 /** The same as a part of something larger, which is kept or not as a whole. */
-export async function saveWithin(tx: Transaction, levelId: string, { baseRevision, changes: sent }: ChangesRequest, most = Infinity): Promise<ChangesAnswer> {
-  const [level] = await tx.select({ revision: levels.revision }).from(levels)
-    .where(and(eq(levels.id, levelId), isNull(levels.deletedAt))).for('update')
+export async function saveWithin(
+  tx: Transaction,
+  levelId: string,
+  { baseRevision, changes: sent }: ChangesRequest,
+  most = Infinity,
+): Promise<ChangesAnswer> {
+  const [level] = await tx
+    .select({ revision: levels.revision })
+    .from(levels)
+    .where(and(eq(levels.id, levelId), isNull(levels.deletedAt)))
+    .for('update')
   if (!level) throw ApiError.notFound('level')
   if (baseRevision > level.revision) {
     throw new ApiError(422, 'invalid', 'baseRevision: the level is not that far yet.', { field: 'baseRevision' })
   }
-  if (baseRevision < level.revision && most < Infinity && await journalBytes(tx, levelId, baseRevision) > most) throw new TooMuchHere()
+  if (baseRevision < level.revision && most < Infinity && (await journalBytes(tx, levelId, baseRevision)) > most)
+    throw new TooMuchHere()
   const done = await findInJournal(tx, levelId, sent)
   const fresh = firstOfEach(sent).filter(change => !done.has(change.id))
   const sentIds = new Set(sent.map(({ id }) => id))
-  const others = baseRevision < level.revision ? (await journalSince(tx, levelId, baseRevision)).filter(({ id }) => !sentIds.has(id)) : []
+  const others =
+    baseRevision < level.revision
+      ? (await journalSince(tx, levelId, baseRevision)).filter(({ id }) => !sentIds.has(id))
+      : []
   const theirs = footprintOf(others)
   const yours = fresh.filter(mine => conflicts(theirs, footprintOf([mine]))).map(({ id }) => id)
   if (yours.length > 0) {
-    throw new ApiError(409, 'conflict', 'Someone else changed the same placements.', { field: 'changes', conflict: { revision: level.revision, yours, others } })
+    throw new ApiError(409, 'conflict', 'Someone else changed the same placements.', {
+      field: 'changes',
+      conflict: { revision: level.revision, yours, others },
+    })
   }
   let revision = level.revision
   if (fresh.length > 0) {
@@ -64,7 +84,8 @@ export async function saveWithin(tx: Transaction, levelId: string, { baseRevisio
       return { levelId, ...change, inverse: inverses[i], revision }
     })
     for (const some of slices(rows)) await tx.insert(changes).values(some)
-    await tx.update(levels)
+    await tx
+      .update(levels)
       .set({ revision, placementCount: sql`${levels.placementCount} + ${grown}`, changedAt: new Date() })
       .where(eq(levels.id, levelId))
   }
@@ -72,14 +93,32 @@ export async function saveWithin(tx: Transaction, levelId: string, { baseRevisio
 }
 
 /** The same in another process, from the bytes of the request to those of the answer. */
-export async function saveChangesJob(db: Database, { levelId, body }: { levelId: string, body: Uint8Array }): Promise<Uint8Array> {
+export async function saveChangesJob(
+  db: Database,
+  { levelId, body }: { levelId: string; body: Uint8Array },
+): Promise<Uint8Array> {
   return Buffer.from(JSON.stringify(await saveChanges(db, levelId, parseJson(body, changesRequestSchema))))
 }
 
 /** The last changes of a level, without what they did. @throws ApiError 404 */
-export async function listHistory(db: Database, levelId: string, { before, limit }: HistoryQuery): Promise<HistoryEntry[]> {
-  const rows = await db.select({ id: changes.id, label: changes.label, author: changes.author, revision: changes.revision, madeAt: changes.madeAt, canBeTakenBack: sql<boolean>`${changes.inverse} is not null` })
-    .from(changes).where(and(eq(changes.levelId, levelId), before === undefined ? undefined : lt(changes.revision, before))).orderBy(desc(changes.revision)).limit(limit)
+export async function listHistory(
+  db: Database,
+  levelId: string,
+  { before, limit }: HistoryQuery,
+): Promise<HistoryEntry[]> {
+  const rows = await db
+    .select({
+      id: changes.id,
+      label: changes.label,
+      author: changes.author,
+      revision: changes.revision,
+      madeAt: changes.madeAt,
+      canBeTakenBack: sql<boolean>`${changes.inverse} is not null`,
+    })
+    .from(changes)
+    .where(and(eq(changes.levelId, levelId), before === undefined ? undefined : lt(changes.revision, before)))
+    .orderBy(desc(changes.revision))
+    .limit(limit)
   return rows.map(row => ({ ...row, madeAt: row.madeAt.toISOString() }))
 }
 
@@ -93,38 +132,77 @@ const MOST_BACK = 64 * 1024 * 1024
  * @throws ApiError 404, 422 if that is not known or too much; TooMuchHere
  */
 export async function goBack(db: Database, levelId: string, to: number, most = Infinity): Promise<Back> {
-  return inTransaction(db, async (tx) => {
-    const [level] = await tx.select({ revision: levels.revision }).from(levels).where(and(eq(levels.id, levelId), isNull(levels.deletedAt)))
-    if (!level) throw ApiError.notFound('level')
-    const since = and(eq(changes.levelId, levelId), gt(changes.revision, to))
-    const [all] = await tx.select({ bytes: sql<string>`coalesce(sum(pg_column_size(${changes.inverse})), 0)`, known: sql<string>`count(*) filter (where ${isNotNull(changes.inverse)})` }).from(changes).where(since)
-    if (Number(all!.known) < level.revision - to) throw new ApiError(422, 'not-known', 'to: what takes back changes this old was not kept.', { field: 'to' })
-    if (Number(all!.bytes) > MOST_BACK) throw new ApiError(422, 'too-much', 'to: this is too much to go back by at once.', { field: 'to' })
-    if (Number(all!.bytes) > most) throw new TooMuchHere()
-    const operations: Operation[] = []
-    for (let below = level.revision + 1; below > to + 1;) {
-      const rows = await tx.select({ revision: changes.revision, inverse: changes.inverse }).from(changes).where(and(since, lt(changes.revision, below))).orderBy(desc(changes.revision)).limit(50)
-      for (const { inverse } of rows) for (const operation of inverse ?? []) operations.push(operation)
-      below = rows.at(-1)!.revision
-    }
-    return { revision: level.revision, operations: mergeOperations(operations) }
-  }, { ...ONE_MOMENT, accessMode: 'read only' })
+  return inTransaction(
+    db,
+    async tx => {
+      const [level] = await tx
+        .select({ revision: levels.revision })
+        .from(levels)
+        .where(and(eq(levels.id, levelId), isNull(levels.deletedAt)))
+      if (!level) throw ApiError.notFound('level')
+      const since = and(eq(changes.levelId, levelId), gt(changes.revision, to))
+      const [all] = await tx
+        .select({
+          bytes: sql<string>`coalesce(sum(pg_column_size(${changes.inverse})), 0)`,
+          known: sql<string>`count(*) filter (where ${isNotNull(changes.inverse)})`,
+        })
+        .from(changes)
+        .where(since)
+      if (Number(all!.known) < level.revision - to)
+        throw new ApiError(422, 'not-known', 'to: what takes back changes this old was not kept.', { field: 'to' })
+      if (Number(all!.bytes) > MOST_BACK)
+        throw new ApiError(422, 'too-much', 'to: this is too much to go back by at once.', { field: 'to' })
+      if (Number(all!.bytes) > most) throw new TooMuchHere()
+      const operations: Operation[] = []
+      for (let below = level.revision + 1; below > to + 1; ) {
+        const rows = await tx
+          .select({ revision: changes.revision, inverse: changes.inverse })
+          .from(changes)
+          .where(and(since, lt(changes.revision, below)))
+          .orderBy(desc(changes.revision))
+          .limit(50)
+        for (const { inverse } of rows) for (const operation of inverse ?? []) operations.push(operation)
+        below = rows.at(-1)!.revision
+      }
+      return { revision: level.revision, operations: mergeOperations(operations) }
+    },
+    { ...ONE_MOMENT, accessMode: 'read only' },
+  )
 }
 
 /** The same in another process, to the bytes of the answer. */
-export async function goBackJob(db: Database, { levelId, to }: { levelId: string, to: number }): Promise<Uint8Array> {
+export async function goBackJob(db: Database, { levelId, to }: { levelId: string; to: number }): Promise<Uint8Array> {
   return Buffer.from(JSON.stringify(await goBack(db, levelId, to)))
 }
 
 /** The places of changes that were sent before. @throws ApiError 409 if one was sent with other content then */
 async function findInJournal(tx: Transaction, levelId: string, sent: Change[]): Promise<Map<string, number>> {
-  const rows = await tx.select().from(changes).where(and(eq(changes.levelId, levelId), inArray(changes.id, sent.map(change => change.id))))
+  const rows = await tx
+    .select()
+    .from(changes)
+    .where(
+      and(
+        eq(changes.levelId, levelId),
+        inArray(
+          changes.id,
+          sent.map(change => change.id),
+        ),
+      ),
+    )
   const known = new Map(rows.map(row => [row.id, row]))
   sent.forEach(({ id, label, author, operations }, i) => {
     const row = known.get(id)
     // As it comes out of the database: without -0 and what is undefined.
-    if (row && !isDeepStrictEqual({ label: row.label, author: row.author, operations: row.operations }, JSON.parse(JSON.stringify({ label, author, operations })))) {
-      throw new ApiError(409, 'id-taken', `changes.${i}.id: another change has this id already.`, { field: `changes.${i}.id` })
+    if (
+      row
+      && !isDeepStrictEqual(
+        { label: row.label, author: row.author, operations: row.operations },
+        JSON.parse(JSON.stringify({ label, author, operations })),
+      )
+    ) {
+      throw new ApiError(409, 'id-taken', `changes.${i}.id: another change has this id already.`, {
+        field: `changes.${i}.id`,
+      })
     }
   })
   return new Map(rows.map(row => [row.id, row.revision]))
@@ -135,23 +213,33 @@ function firstOfEach(sent: Change[]): Change[] {
 }
 
 async function journalBytes(tx: Transaction, levelId: string, revision: number): Promise<number> {
-  const [sum] = await tx.select({ bytes: sql<string>`coalesce(sum(pg_column_size(${changes.operations})), 0)` }).from(changes)
+  const [sum] = await tx
+    .select({ bytes: sql<string>`coalesce(sum(pg_column_size(${changes.operations})), 0)` })
+    .from(changes)
     .where(and(eq(changes.levelId, levelId), gt(changes.revision, revision)))
   return Number(sum!.bytes)
 }
 
 async function journalSince(tx: Transaction, levelId: string, revision: number): Promise<JournalEntry[]> {
   const { inverse: _inverse, ...columns } = getTableColumns(changes)
-  const rows = await tx.select(columns).from(changes)
-    .where(and(eq(changes.levelId, levelId), gt(changes.revision, revision))).orderBy(asc(changes.revision))
+  const rows = await tx
+    .select(columns)
+    .from(changes)
+    .where(and(eq(changes.levelId, levelId), gt(changes.revision, revision)))
+    .orderBy(asc(changes.revision))
   return rows.map(rowToJournalEntry)
 }
 
 /**
- * Applies changes to the placements' rows; returns by how many placements the level grew, and what takes each change back.
- * Only the records concerned and what they hang from are loaded; the core's own `applyChange` then does the work.
+ * Applies changes to the placements' rows; returns by how many placements the level grew, and what takes each change
+ * back. Only the records concerned and what they hang from are loaded; the core's own `applyChange` then does the work.
  */
-async function applyToRows(tx: Transaction, levelId: string, fresh: Change[], numberOf: (change: Change) => number): Promise<{ grown: number, inverses: Operation[][] }> {
+async function applyToRows(
+  tx: Transaction,
+  levelId: string,
+  fresh: Change[],
+  numberOf: (change: Change) => number,
+): Promise<{ grown: number; inverses: Operation[][] }> {
   const touched = touchedBy(fresh)
   const needed = new Set<string>()
   for (const { operations } of fresh) for (const id of recordsNeeded(operations)) needed.add(id)
@@ -161,18 +249,27 @@ async function applyToRows(tx: Transaction, levelId: string, fresh: Change[], nu
   await refuseNesting(tx, levelId, put)
   const hasPart = await partsAmong(tx, put)
   const before = [...touched.placements].filter(id => level.has(id))
-  const inverses = fresh.map((change) => {
+  const inverses = fresh.map(change => {
     try {
       return applyChange(level, change.operations, hasPart).inverse
-    }
-    catch (error) {
+    } catch (error) {
       throw asApiError(error, `changes.${numberOf(change)}`)
     }
   })
   const removed = before.filter(id => !level.has(id))
   const written = [...touched.placements].filter(id => level.has(id))
-  for (const table of SMALL_TABLES) await table.write(tx, levelId, level, [...touched[table.record]].filter(id => table.of(level).has(id)))
-  await putRows(tx, placements, written.map(id => placementToRow(levelId, level.need(id))))
+  for (const table of SMALL_TABLES)
+    await table.write(
+      tx,
+      levelId,
+      level,
+      [...touched[table.record]].filter(id => table.of(level).has(id)),
+    )
+  await putRows(
+    tx,
+    placements,
+    written.map(id => placementToRow(levelId, level.need(id))),
+  )
   for (const slice of slices(removed)) {
     await tx.delete(placements).where(and(eq(placements.levelId, levelId), inArray(placements.id, slice)))
   }
@@ -185,7 +282,10 @@ async function applyToRows(tx: Transaction, levelId: string, fresh: Change[], nu
 type Touched = { placements: Set<string> } & Record<RecordName, Set<string>>
 
 function touchedBy(fresh: Change[]): Touched {
-  const touched = { placements: new Set(), ...Object.fromEntries(RECORD_NAMES.map(record => [record, new Set()])) } as Touched
+  const touched = {
+    placements: new Set(),
+    ...Object.fromEntries(RECORD_NAMES.map(record => [record, new Set()])),
+  } as Touched
   for (const { operations } of fresh) {
     for (const operation of operations) {
       touched[recordIn(operation) ?? 'placements'].add(operation.id)
@@ -198,8 +298,15 @@ async function removeFromTables(tx: Transaction, levelId: string, level: Level, 
   for (const table of SMALL_TABLES) {
     const gone = [...touched[table.record]].filter(id => !table.of(level).has(id))
     for (const some of table.usedBy ? slices(gone) : []) {
-      const [user] = await tx.select({ name: placements.name }).from(placements).where(and(eq(placements.levelId, levelId), inArray(table.usedBy!, some))).limit(1)
-      if (user) throw new ApiError(422, 'in-use', `changes: "${user.name}" still needs a ${table.record} to be removed.`, { field: 'changes' })
+      const [user] = await tx
+        .select({ name: placements.name })
+        .from(placements)
+        .where(and(eq(placements.levelId, levelId), inArray(table.usedBy!, some)))
+        .limit(1)
+      if (user)
+        throw new ApiError(422, 'in-use', `changes: "${user.name}" still needs a ${table.record} to be removed.`, {
+          field: 'changes',
+        })
     }
     await table.remove(tx, levelId, gone)
   }
@@ -209,16 +316,30 @@ async function removeFromTables(tx: Transaction, levelId: string, level: Level, 
 async function loadWithAncestors(tx: Transaction, levelId: string, ids: Set<string>): Promise<Placement[]> {
   if (ids.size === 0) return []
   const { id, parentId, levelId: level } = placements
-  const rows = await tx.select().from(placements).where(and(eq(level, levelId), sql`${id} in (
+  const rows = await tx
+    .select()
+    .from(placements)
+    .where(
+      and(
+        eq(level, levelId),
+        sql`${id} in (
     with recursive upwards(id) as (
       select unnest(${sql.param([...ids])}::uuid[])
       union select above.parent_id from upwards join ${placements} above on above.level_id = ${levelId} and above.id = upwards.id where above.${sql.identifier(parentId.name)} is not null
-    ) select id from upwards)`))
+    ) select id from upwards)`,
+      ),
+    )
   return rows.map(rowToPlacement)
 }
 
 function partsPut(fresh: readonly Change[]): string[] {
-  return [...new Set(fresh.flatMap(({ operations }) => operations.flatMap(operation => operation.do === 'put' && operation.fields.partId || [])))]
+  return [
+    ...new Set(
+      fresh.flatMap(({ operations }) =>
+        operations.flatMap(operation => (operation.do === 'put' && operation.fields.partId) || []),
+      ),
+    ),
+  ]
 }
 
 /** Tells which of the parts that are put are there. */
@@ -226,7 +347,8 @@ async function partsAmong(tx: Transaction, put: readonly string[]): Promise<(id:
   const found = new Set<string>()
   for (const some of slices(put)) {
     // Held until the placements are written, so that nobody deletes them in between.
-    for (const { id } of await tx.select({ id: parts.id }).from(parts).where(inArray(parts.id, some)).for('key share')) found.add(id)
+    for (const { id } of await tx.select({ id: parts.id }).from(parts).where(inArray(parts.id, some)).for('key share'))
+      found.add(id)
   }
   const asked = new Set(put)
   return id => found.has(id) || !asked.has(id)
@@ -235,10 +357,18 @@ async function partsAmong(tx: Transaction, put: readonly string[]): Promise<(id:
 /** What still hangs from a removed record was not part of the change and would be left in the air. */
 async function refuseOrphans(tx: Transaction, levelId: string, removed: string[]): Promise<void> {
   for (const slice of slices(removed)) {
-    const [orphan] = await tx.select({ name: placements.name }).from(placements)
-      .where(and(eq(placements.levelId, levelId), inArray(placements.parentId, slice))).limit(1)
+    const [orphan] = await tx
+      .select({ name: placements.name })
+      .from(placements)
+      .where(and(eq(placements.levelId, levelId), inArray(placements.parentId, slice)))
+      .limit(1)
     if (orphan) {
-      throw new ApiError(422, 'has-children', `changes: "${orphan.name}" hangs below a placement to be removed; remove or move it as well.`, { field: 'changes' })
+      throw new ApiError(
+        422,
+        'has-children',
+        `changes: "${orphan.name}" hangs below a placement to be removed; remove or move it as well.`,
+        { field: 'changes' },
+      )
     }
   }
 }

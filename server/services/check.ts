@@ -20,8 +20,8 @@ const LONGEST = 60_000
 class OutOfTime extends Error {}
 
 /**
- * What is wrong with a level, by the same code as in the page. For a process of its own. What there is no time for is not looked at,
- * and the answer says how much was.
+ * What is wrong with a level, by the same code as in the page. For a process of its own. What there is no time for is
+ * not looked at, and the answer says how much was.
  *
  * @throws ApiError 404; 422 if a scatter cannot be worked out in time
  */
@@ -30,7 +30,14 @@ export async function checkLevelJob(db: Database, { id }: { id: string }): Promi
   const inTime = () => {
     if (Date.now() > end) throw new OutOfTime()
   }
-  const { whole, parts } = await inTransaction(db, async tx => ({ whole: await readWholeLevel(tx, id, 'surfaces', inTime), parts: (await listKit(tx)).parts.filter(part => partSchema.safeParse(part).success) }), { ...ONE_MOMENT, accessMode: 'read only' })
+  const { whole, parts } = await inTransaction(
+    db,
+    async tx => ({
+      whole: await readWholeLevel(tx, id, 'surfaces', inTime),
+      parts: (await listKit(tx)).parts.filter(part => partSchema.safeParse(part).success),
+    }),
+    { ...ONE_MOMENT, accessMode: 'read only' },
+  )
   const { level, index, shapes, revision } = whole
   const byId = new Map(parts.map(part => [part.id, part]))
   const kit = { part: (part: string) => byId.get(part), ids: () => byId.keys(), solidOf: shapes.solid }
@@ -43,18 +50,27 @@ export async function checkLevelJob(db: Database, { id }: { id: string }): Promi
       inTime()
     }
     looked = 1
-  }
-  catch (error) {
+  } catch (error) {
     if (error instanceof TooLongToDeal) throw new ApiError(422, 'too-much', error.message)
     if (!(error instanceof OutOfTime)) throw error
   }
   const findings = check?.findings ?? []
   const name = (thing: string) => nameOfThing({ level, kit }, thing)
   return {
-    revision, looked, counts: countFindings(findings),
-    findings: inOrder(findings).slice(0, MOST_FINDINGS).map(finding => ({
-      of: finding.of, severity: checkOf(finding.of).severity, things: [...finding.things], names: finding.things.map(name), amount: finding.amount, at: finding.at,
-      says: sayFinding(finding, { name, length: metres => printLengths([metres], 'm', 3) }), ...finding.left === undefined ? {} : { left: finding.left },
-    })),
+    revision,
+    looked,
+    counts: countFindings(findings),
+    findings: inOrder(findings)
+      .slice(0, MOST_FINDINGS)
+      .map(finding => ({
+        of: finding.of,
+        severity: checkOf(finding.of).severity,
+        things: [...finding.things],
+        names: finding.things.map(name),
+        amount: finding.amount,
+        at: finding.at,
+        says: sayFinding(finding, { name, length: metres => printLengths([metres], 'm', 3) }),
+        ...(finding.left === undefined ? {} : { left: finding.left }),
+      })),
   }
 }

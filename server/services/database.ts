@@ -27,8 +27,7 @@ async function open(): Promise<Database> {
   const db = openPool(10)
   try {
     await prepare()
-  }
-  catch (error) {
+  } catch (error) {
     await db.$client.end()
     throw error
   }
@@ -37,7 +36,11 @@ async function open(): Promise<Database> {
 
 /** One process at a time migrates and seeds, on a connection of its own that holds the lock and may take its time. */
 async function prepare(): Promise<void> {
-  const pool = new pg.Pool({ connectionString: connectionString(), max: 1, connectionTimeoutMillis: LIMITS.connectionTimeoutMillis })
+  const pool = new pg.Pool({
+    connectionString: connectionString(),
+    max: 1,
+    connectionTimeoutMillis: LIMITS.connectionTimeoutMillis,
+  })
   pool.on('error', error => log.warn({ err: error }, 'a database connection broke'))
   try {
     const client = await pool.connect()
@@ -48,12 +51,10 @@ async function prepare(): Promise<void> {
       await migrate(db, { migrationsFolder: 'server/db/migrations' })
       await mendLevels(db)
       await seedWhenEmpty(db)
-    }
-    finally {
+    } finally {
       client.release(true)
     }
-  }
-  finally {
+  } finally {
     await pool.end()
   }
 }

@@ -3,8 +3,8 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { log } from '../utils/log'
 
-// Files that are handed over are made in folders of their own. Each has in its name the process that removes it; what is left of
-// processes that were killed is removed when a server starts.
+// Files that are handed over are made in folders of their own. Each has in its name the process that removes it; what
+// is left of processes that were killed is removed when a server starts.
 
 const PREFIX = 'handy-grid-hand-over-'
 
@@ -15,10 +15,15 @@ export function makeFolder(): Promise<string> {
 
 /** Removes it with all that is in it; what cannot be removed is told to the log. */
 export async function removeFolder(folder: string): Promise<void> {
-  await rm(folder, { recursive: true, force: true, maxRetries: 3 }).catch((error: unknown) => log.warn({ err: error, folder }, 'a folder was not removed'))
+  await rm(folder, { recursive: true, force: true, maxRetries: 3 }).catch((error: unknown) =>
+    log.warn({ err: error, folder }, 'a folder was not removed'),
+  )
 }
 
-/** Removes the folders of processes that are no more, and of what had our own number before. Done before the first is made. */
+/**
+ * Removes the folders of processes that are no more, and of what had our own number before. Done before the first is
+ * made.
+ */
 export async function sweepFolders(): Promise<void> {
   for (const name of await readdir(tmpdir())) {
     const process_ = name.startsWith(PREFIX) ? Number(/^(\d+)-/.exec(name.slice(PREFIX.length))?.[1]) : Number.NaN
@@ -30,8 +35,7 @@ function isThere(process_: number): boolean {
   try {
     // Sends nothing, but fails if there is nobody to send it to.
     return process.kill(process_, 0)
-  }
-  catch (error) {
+  } catch (error) {
     return error instanceof Error && 'code' in error && error.code === 'EPERM'
   }
 }

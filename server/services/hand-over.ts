@@ -28,7 +28,7 @@ export type HandOverJob = {
 }
 
 /** A file made for one answer. */
-export type HandedOver = { path: string, report: HandOverReport }
+export type HandedOver = { path: string; report: HandOverReport }
 
 /**
  * A level as a file, as of one moment. For a process of its own. What is written goes to the disk as it is made.
@@ -40,7 +40,10 @@ export async function handOverJob(db: Database, job: HandOverJob): Promise<Hande
 }
 
 /** All that is read of the level, its parts and its journal is of the transaction's moment. */
-async function writeFrom(tx: Transaction, { id, format, options, folder, onProgress }: HandOverJob): Promise<HandedOver> {
+async function writeFrom(
+  tx: Transaction,
+  { id, format, options, folder, onProgress }: HandOverJob,
+): Promise<HandedOver> {
   // Between its questions it works; the job's own deadline ends it.
   await tx.execute(sql`set local idle_in_transaction_session_timeout = 0`)
   try {
@@ -48,21 +51,24 @@ async function writeFrom(tx: Transaction, { id, format, options, folder, onProgr
     const [path, behindPath] = [join(folder, 'file'), join(folder, 'behind')]
     const behind = await FileSink.open(behindPath)
     let head: Uint8Array | null = null
-    const write = WRITERS[format] as (source: Source, options: FormatOptions<FormatName>, output: Output) => Promise<Omit<HandOverReport, 'bytes'>>
+    const write = WRITERS[format] as (
+      source: Source,
+      options: FormatOptions<FormatName>,
+      output: Output,
+    ) => Promise<Omit<HandOverReport, 'bytes'>>
     let report: Omit<HandOverReport, 'bytes'>
     try {
       report = await write({ tx, id, whole, now: new Date() }, options, {
-        write: (piece) => {
+        write: piece => {
           const more = behind.write(piece)
           onProgress?.(behind.length)
           return more
         },
-        head: (bytes) => {
+        head: bytes => {
           head = bytes
         },
       })
-    }
-    catch (error) {
+    } catch (error) {
       await behind.close()
       throw error
     }
@@ -71,23 +77,41 @@ async function writeFrom(tx: Transaction, { id, format, options, folder, onProgr
       await writeFile(path, head)
       await pipeline(createReadStream(behindPath), createWriteStream(path, { flags: 'a' }))
       await rm(behindPath)
+    } else await rename(behindPath, path)
+    return {
+      path,
+      report: { ...report, remarks: [...report.remarks, ...missing(whole)], bytes: (await stat(path)).size },
     }
-    else await rename(behindPath, path)
-    return { path, report: { ...report, remarks: [...report.remarks, ...missing(whole)], bytes: (await stat(path)).size } }
-  }
-  catch (error) {
-    if (error instanceof HandOverError || error instanceof TooLongToDeal || error instanceof TooMuchToDraw) throw new ApiError(422, 'too-much', error.message, { field: format === 'glb' ? 'instanced' : 'only' })
+  } catch (error) {
+    if (error instanceof HandOverError || error instanceof TooLongToDeal || error instanceof TooMuchToDraw)
+      throw new ApiError(422, 'too-much', error.message, { field: format === 'glb' ? 'instanced' : 'only' })
     throw error
   }
 }
 
 function missing({ unreadable }: WholeLevel): string[] {
   const names = [...unreadable.values()]
-  return names.length === 0 ? [] : [`${counted(names.length, 'part')} cannot be read (${names.slice(0, 5).map(name => `"${name}"`).join(', ')}${names.length > 5 ? ' …' : ''}); what shows ${wordFor(names.length, 'it', 'them')} is handed over without a shape.`]
+  return names.length === 0
+    ? []
+    : [
+        `${counted(names.length, 'part')} cannot be read (${names
+          .slice(0, 5)
+          .map(name => `"${name}"`)
+          .join(
+            ', ',
+          )}${names.length > 5 ? ' …' : ''}); what shows ${wordFor(names.length, 'it', 'them')} is handed over without a shape.`,
+      ]
 }
 
-/** The same for who asks without a server, with choices as an address has them. @throws ApiError 422 also for a choice that there is not */
-export async function handOverAskedJob(db: Database, { id, format, query, folder }: { id: string, format: FormatName, query: unknown, folder: string }): Promise<HandedOver> {
+/**
+ * The same for who asks without a server, with choices as an address has them.
+ *
+ * @throws ApiError 422 also for a choice that there is not
+ */
+export async function handOverAskedJob(
+  db: Database,
+  { id, format, query, folder }: { id: string; format: FormatName; query: unknown; folder: string },
+): Promise<HandedOver> {
   const options = FORMATS[format].options.strict().safeParse(query)
   if (!options.success) throw ApiError.invalid(options.error, 'query')
   return handOverJob(db, { id, format, options: options.data as FormatOptions<FormatName>, folder })

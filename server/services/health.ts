@@ -11,8 +11,8 @@ const ready = new Shared(() => within(SOON, database(), new Error('the database 
 const answers = new Shared(askDatabase)
 
 /**
- * Whether the server can do its work: the database is migrated, and answers. Asked on a connection of its own, once for all who ask,
- * so that it tells a full house from an absent database.
+ * Whether the server can do its work: the database is migrated, and answers. Asked on a connection of its own, once for
+ * all who ask, so that it tells a full house from an absent database.
  *
  * @throws ApiError 503 if the database is away
  */
@@ -21,8 +21,7 @@ export async function health(): Promise<{ status: 'ok' | 'busy' }> {
     const db = await ready.get()
     await answers.get()
     return { status: db.$client.waitingCount > 0 ? 'busy' : 'ok' }
-  }
-  catch {
+  } catch {
     throw new ApiError(503, 'database-away', 'The server works, but its database is away.')
   }
 }

@@ -36,8 +36,8 @@ const MOST_PARTS = 3000
 const LARGEST_TABLE = 64 * 1024 * 1024
 
 /**
- * Brings a file in, as a new level or into one: a binary glTF file, a level file or a table, told by its first bytes. With `dry` it is
- * only said what would happen. For a process of its own.
+ * Brings a file in, as a new level or into one: a binary glTF file, a level file or a table, told by its first bytes.
+ * With `dry` it is only said what would happen. For a process of its own.
  *
  * @throws ApiError 404; 415 with what is wrong in the file, and where; 422 for what cannot be put into the level
  */
@@ -45,43 +45,73 @@ export async function importFileJob(db: Database, job: ImportJob): Promise<Impor
   try {
     if (job.bytes.length === 0) throw new FormatError('it is empty')
     if (isGlb(job.bytes)) return await bringLevel(db, job, 'glb', await readGlbLevel(job.bytes))
-    if (job.bytes[0] === 0x50 && job.bytes[1] === 0x4B) return await bringLevel(db, job, 'level', await readLevelFile(job.bytes))
+    if (job.bytes[0] === 0x50 && job.bytes[1] === 0x4b)
+      return await bringLevel(db, job, 'level', await readLevelFile(job.bytes))
     return await bringTable(db, job)
-  }
-  catch (error) {
-    if (error instanceof FormatError) throw new ApiError(415, 'unreadable', `body: ${error.message.slice(0, 500)}.`, { field: 'body' })
-    if (error instanceof ChangeError) throw new ApiError(422, error.code, `body: ${error.message.slice(0, 500)}`, { field: 'body' })
+  } catch (error) {
+    if (error instanceof FormatError)
+      throw new ApiError(415, 'unreadable', `body: ${error.message.slice(0, 500)}.`, { field: 'body' })
+    if (error instanceof ChangeError)
+      throw new ApiError(422, error.code, `body: ${error.message.slice(0, 500)}`, { field: 'body' })
     // What is refused of a part or a change was in the file.
-    if (error instanceof ApiError && error.more.field && ['body', 'mapping'].every(known => error.more.field !== known)) throw new ApiError(error.status, error.code, error.message.replace(/^[\w.]+: /, 'body: '), { field: 'body' })
+    if (error instanceof ApiError && error.more.field && ['body', 'mapping'].every(known => error.more.field !== known))
+      throw new ApiError(error.status, error.code, error.message.replace(/^[\w.]+: /, 'body: '), { field: 'body' })
     throw error
   }
 }
 
 /** The same for who asks without a server, with choices as an address has them. */
-export async function importAskedJob(db: Database, { bytes, query }: { bytes: Uint8Array, query: unknown }): Promise<ImportAnswer> {
+export async function importAskedJob(
+  db: Database,
+  { bytes, query }: { bytes: Uint8Array; query: unknown },
+): Promise<ImportAnswer> {
   const read = importQuerySchema.safeParse(query)
   if (!read.success) throw ApiError.invalid(read.error, 'query')
   return importFileJob(db, { ...read.data, bytes })
 }
 
-async function bringLevel(db: Database, { name, into, dry, apply, author }: ImportJob, format: 'glb' | 'level', level: IncomingLevel): Promise<ImportAnswer> {
+async function bringLevel(
+  db: Database,
+  { name, into, dry, apply, author }: ImportJob,
+  format: 'glb' | 'level',
+  level: IncomingLevel,
+): Promise<ImportAnswer> {
   const called = name ?? level.name
-  return inOneGo(db, dry, async (tx) => {
+  return inOneGo(db, dry, async tx => {
     if (into) await needLevel(tx, into)
     const { known, fresh } = await sortParts(tx, level.parts)
-    if (fresh.length > MOST_PARTS) throw new FormatError(`it has ${fresh.length.toLocaleString('en')} parts that are not in the kit, and ${MOST_PARTS.toLocaleString('en')} are brought in at once`)
+    if (fresh.length > MOST_PARTS)
+      throw new FormatError(
+        `it has ${fresh.length.toLocaleString('en')} parts that are not in the kit, and ${MOST_PARTS.toLocaleString('en')} are brought in at once`,
+      )
     const ids = new Map([...known, ...fresh.map(({ part, id }) => [part.part.id, id] as const)])
-    const placements = level.placements.map(each => each.partId === null ? each : { ...each, partId: ids.get(each.partId) ?? each.partId })
+    const placements = level.placements.map(each =>
+      each.partId === null ? each : { ...each, partId: ids.get(each.partId) ?? each.partId },
+    )
     // Whatever does not hang together is refused before the meshes are looked at.
     const there = new Set(ids.values())
     applyChange(new Level(), operationsOf(placements, level.records), part => there.has(part))
     const { things, copies, scatters } = censusOf(bareView(placements, level.records))
     for (const { part, id } of fresh) await addPart(tx, { ...part.part, id }, await part.read())
     const answer: ImportAnswer = {
-      format, name: called, notes: level.notes, errors: [], errorCount: 0, levelId: null, revision: null,
-      counts: { things, copies, ...scatters > 0 ? { 'scatters to be dealt': scatters } : {}, arrangements: placements.filter(({ kind }) => kind === 'arrangement').length, parts: level.parts.length, 'parts known': known.size, 'parts new': fresh.length },
+      format,
+      name: called,
+      notes: level.notes,
+      errors: [],
+      errorCount: 0,
+      levelId: null,
+      revision: null,
+      counts: {
+        things,
+        copies,
+        ...(scatters > 0 ? { 'scatters to be dealt': scatters } : {}),
+        'arrangements': placements.filter(({ kind }) => kind === 'arrangement').length,
+        'parts': level.parts.length,
+        'parts known': known.size,
+        'parts new': fresh.length,
+      },
     }
-    if (!into) return { ...answer, ...await asNewLevel(tx, called, placements, level) }
+    if (!into) return { ...answer, ...(await asNewLevel(tx, called, placements, level)) }
     // Only now, after all that takes long: whoever saves to the level waits from here on.
     await lockLevel(tx, into)
     return intoLevel(tx, into, answer, await asThings(tx, into, placements, level), apply, author)
@@ -89,10 +119,14 @@ async function bringLevel(db: Database, { name, into, dry, apply, author }: Impo
 }
 
 /**
- * Does all of it in one transaction, or nothing. With `dry` the same is done and taken back: what is refused then is refused really,
- * and what is taken really is taken then.
+ * Does all of it in one transaction, or nothing. With `dry` the same is done and taken back: what is refused then is
+ * refused really, and what is taken really is taken then.
  */
-async function inOneGo(db: Database, dry: boolean, work: (tx: Transaction) => Promise<ImportAnswer>): Promise<ImportAnswer> {
+async function inOneGo(
+  db: Database,
+  dry: boolean,
+  work: (tx: Transaction) => Promise<ImportAnswer>,
+): Promise<ImportAnswer> {
   if (!dry) return inTransaction(db, work)
   const { operations: _operations, ...answer } = await inTrial(db, work)
   return { ...answer, levelId: null, revision: null }
@@ -100,29 +134,62 @@ async function inOneGo(db: Database, dry: boolean, work: (tx: Transaction) => Pr
 
 /** Nobody else changes the level until this is done. @throws ApiError 404 */
 async function lockLevel(tx: Transaction, id: string): Promise<number> {
-  const [row] = await tx.select({ revision: levels.revision }).from(levels).where(and(eq(levels.id, id), isNull(levels.deletedAt))).for('update')
+  const [row] = await tx
+    .select({ revision: levels.revision })
+    .from(levels)
+    .where(and(eq(levels.id, id), isNull(levels.deletedAt)))
+    .for('update')
   if (!row) throw ApiError.notFound('level')
   return row.revision
 }
 
 /** Saves what is put into a level, or answers it for who makes the change. */
-async function intoLevel(tx: Transaction, into: string, answer: ImportAnswer, operations: Operation[], apply: boolean, author: string): Promise<ImportAnswer> {
+async function intoLevel(
+  tx: Transaction,
+  into: string,
+  answer: ImportAnswer,
+  operations: Operation[],
+  apply: boolean,
+  author: string,
+): Promise<ImportAnswer> {
   if (!apply) return { ...answer, operations }
   if (operations.length === 0) return answer
-  const { revision } = await saveWithin(tx, into, { baseRevision: await lockLevel(tx, into), changes: [{ id: v7(), label: asName(`Bring in ${answer.name}`), author, operations }] })
+  const { revision } = await saveWithin(tx, into, {
+    baseRevision: await lockLevel(tx, into),
+    changes: [{ id: v7(), label: asName(`Bring in ${answer.name}`), author, operations }],
+  })
   return { ...answer, levelId: into, revision }
 }
 
 /** Which parts are there already, by what is in them; and those that are not, with the ids they will have. */
-async function sortParts(tx: Transaction, given: readonly IncomingPart[]): Promise<{ known: Map<string, string>, fresh: { part: IncomingPart, id: string }[] }> {
+async function sortParts(
+  tx: Transaction,
+  given: readonly IncomingPart[],
+): Promise<{ known: Map<string, string>; fresh: { part: IncomingPart; id: string }[] }> {
   const known = new Map<string, string>()
-  const fresh: { part: IncomingPart, id: string }[] = []
-  const there = new Map<string, { id: string, meshHash: string }[]>()
+  const fresh: { part: IncomingPart; id: string }[] = []
+  const there = new Map<string, { id: string; meshHash: string }[]>()
   const taken = new Set<string>()
   for (const some of slices(given)) {
-    const rows = await tx.select({ id: parts.id, meshHash: parts.meshHash }).from(parts).where(or(inArray(parts.id, some.map(({ part }) => part.id)), inArray(parts.meshHash, some.map(({ hash }) => hash)))).orderBy(asc(parts.id)).for('key share')
+    const rows = await tx
+      .select({ id: parts.id, meshHash: parts.meshHash })
+      .from(parts)
+      .where(
+        or(
+          inArray(
+            parts.id,
+            some.map(({ part }) => part.id),
+          ),
+          inArray(
+            parts.meshHash,
+            some.map(({ hash }) => hash),
+          ),
+        ),
+      )
+      .orderBy(asc(parts.id))
+      .for('key share')
     for (const row of rows) {
-      there.set(row.meshHash, [...there.get(row.meshHash) ?? [], row])
+      there.set(row.meshHash, [...(there.get(row.meshHash) ?? []), row])
       taken.add(row.id)
     }
   }
@@ -136,11 +203,18 @@ async function sortParts(tx: Transaction, given: readonly IncomingPart[]): Promi
 }
 
 function operationsOf(placements: readonly Placement[], records: IncomingLevel['records']): Operation[] {
-  const small = RECORD_NAMES.flatMap(name => records[TABLE_OF[name]].map(({ id, ...fields }) => ({ do: `put-${name}`, id, fields }) as Operation))
+  const small = RECORD_NAMES.flatMap(name =>
+    records[TABLE_OF[name]].map(({ id, ...fields }) => ({ do: `put-${name}`, id, fields }) as Operation),
+  )
   return [...small, ...placements.map(({ id, ...fields }): Operation => ({ do: 'put', id, fields }))]
 }
 
-async function asNewLevel(tx: Transaction, name: string, placements: Placement[], { records, journal, revision, kept }: IncomingLevel): Promise<Pick<ImportAnswer, 'levelId' | 'revision'>> {
+async function asNewLevel(
+  tx: Transaction,
+  name: string,
+  placements: Placement[],
+  { records, journal, revision, kept }: IncomingLevel,
+): Promise<Pick<ImportAnswer, 'levelId' | 'revision'>> {
   const id = v7()
   await insertLevel(tx, id, name, { placements, ...records })
   await tx.update(levels).set({ revision, kept }).where(eq(levels.id, id))
@@ -149,15 +223,34 @@ async function asNewLevel(tx: Transaction, name: string, placements: Placement[]
   return { levelId: id, revision }
 }
 
-/** What puts a level into another, with ids of its own: layers are found by their names, blocks that are alike are shared. */
-async function asThings(tx: Transaction, into: string, placements: readonly Placement[], { records }: IncomingLevel): Promise<Operation[]> {
+/**
+ * What puts a level into another, with ids of its own: layers are found by their names, blocks that are alike are
+ * shared.
+ */
+async function asThings(
+  tx: Transaction,
+  into: string,
+  placements: readonly Placement[],
+  { records }: IncomingLevel,
+): Promise<Operation[]> {
   const content = await readContent(tx, into)
   const target = bareView(content.placements, content)
   const ordered = inTreeOrder(placements)
-  const { operations } = pasteThings(target, {
-    format: 'handy-grid things', version: 1, foot: [0, 0, 0], placements: ordered, blocks: records.blocks, parts: [],
-    layers: records.layers.map(({ id, name, color }) => ({ id, name, color })),
-  }, null, () => true, v7)
+  const { operations } = pasteThings(
+    target,
+    {
+      format: 'handy-grid things',
+      version: 1,
+      foot: [0, 0, 0],
+      placements: ordered,
+      blocks: records.blocks,
+      parts: [],
+      layers: records.layers.map(({ id, name, color }) => ({ id, name, color })),
+    },
+    null,
+    () => true,
+    v7,
+  )
   return operations
 }
 
@@ -167,35 +260,68 @@ function inTreeOrder(placements: readonly Placement[]): Placement[] {
   return level.children(null).flatMap(id => level.subtree(id).map(below => level.need(below)))
 }
 
-async function bringTable(db: Database, { bytes, name, into, dry, apply, author, mapping }: ImportJob): Promise<ImportAnswer> {
+async function bringTable(
+  db: Database,
+  { bytes, name, into, dry, apply, author, mapping }: ImportJob,
+): Promise<ImportAnswer> {
   if (bytes.length > LARGEST_TABLE) throw new FormatError('it is too large for a table')
   let text: string
   try {
     text = new TextDecoder('utf-8', { fatal: true }).decode(bytes)
-  }
-  catch {
+  } catch {
     throw new FormatError('it is neither a glTF file, nor a level file, nor a table in UTF-8')
   }
   const table = readCells(text)
-  if (!table.guess.columns.some(column => column !== null)) throw new FormatError(`line 1: none of its headings is a column that is known here (${table.headings.slice(0, 6).join(', ').slice(0, 200)})`)
+  if (!table.guess.columns.some(column => column !== null))
+    throw new FormatError(
+      `line 1: none of its headings is a column that is known here (${table.headings.slice(0, 6).join(', ').slice(0, 200)})`,
+    )
   const wanted = mappingOf(mapping, table.guess)
-  return inOneGo(db, dry, async (tx) => {
+  return inOneGo(db, dry, async tx => {
     if (into) await lockLevel(tx, into)
     const content = into ? await readContent(tx, into) : { placements: [] }
     const level = bareView(content.placements, content)
-    const { operations, errors, errorCount, unmatched, joined, ...counts } = readTable(table, wanted, level, (await listKit(tx)).parts, v7)
+    const { operations, errors, errorCount, unmatched, joined, ...counts } = readTable(
+      table,
+      wanted,
+      level,
+      (await listKit(tx)).parts,
+      v7,
+    )
     const answer: ImportAnswer = {
-      format: 'table', name: name ?? 'Table', errors, errorCount, levelId: null, revision: null, counts: { rows: table.rows.length, ...counts },
+      format: 'table',
+      name: name ?? 'Table',
+      errors,
+      errorCount,
+      levelId: null,
+      revision: null,
+      counts: { rows: table.rows.length, ...counts },
       notes: [
-        ...unmatched.slice(0, 20).map(each => `${each.rows} rows name the part "${each.name.slice(0, 100)}", ${each.candidates.length > 0 ? 'which several have' : 'which the kit does not have'}.`),
-        ...counts.copies > 0 ? [`${counts.copies} rows say where copies are, which go by their rule; they are passed over.`] : [],
-        ...joined > 0 ? [`${counted(joined, 'row has', 'rows have')} the id of one before; they are one thing with it, and what they say last holds.`] : [],
+        ...unmatched
+          .slice(0, 20)
+          .map(
+            each =>
+              `${each.rows} rows name the part "${each.name.slice(0, 100)}", ${each.candidates.length > 0 ? 'which several have' : 'which the kit does not have'}.`,
+          ),
+        ...(counts.copies > 0
+          ? [`${counts.copies} rows say where copies are, which go by their rule; they are passed over.`]
+          : []),
+        ...(joined > 0
+          ? [
+              `${counted(joined, 'row has', 'rows have')} the id of one before; they are one thing with it, and what they say last holds.`,
+            ]
+          : []),
       ],
     }
     if (errorCount > 0) {
       if (dry) return answer
       const [{ line, column, message } = { line: 0, column: null, message: '' }] = errors
-      throw new ApiError(422, 'table', `body: line ${line}${column === null ? '' : `, column ${column}`}: ${message}${errorCount > 1 ? `; and ${errorCount - 1} more` : ''}. Nothing was changed.`, { field: 'body' })
+      throw new ApiError(
+        422,
+        'table',
+        `body: line ${line}${column === null ? '' : `, column ${column}`}: ${message}${errorCount > 1 ? `; and ${errorCount - 1} more` : ''}. Nothing was changed.`,
+        { field: 'body' },
+      )
     }
     if (into) return intoLevel(tx, into, answer, operations, apply, author)
     applyChange(level, operations)
@@ -210,11 +336,16 @@ function mappingOf(given: string | undefined, guess: ReturnType<typeof readCells
   let json: unknown
   try {
     json = JSON.parse(given)
-  }
-  catch {
+  } catch {
     throw new ApiError(422, 'invalid', 'mapping: is no well-formed JSON.', { field: 'mapping' })
   }
-  const read = mappingSchema.safeParse({ ...guess, ...json as object })
-  if (!read.success) throw new ApiError(422, 'invalid', `mapping: ${read.error.issues[0]!.path.join('.')} ${read.error.issues[0]!.message}`, { field: 'mapping' })
+  const read = mappingSchema.safeParse({ ...guess, ...(json as object) })
+  if (!read.success)
+    throw new ApiError(
+      422,
+      'invalid',
+      `mapping: ${read.error.issues[0]!.path.join('.')} ${read.error.issues[0]!.message}`,
+      { field: 'mapping' },
+    )
   return read.data
 }

@@ -13,24 +13,44 @@ import { demoPicture } from './seed'
 const KEPT_DAYS = 30
 
 export const summaryColumns = {
-  id: levels.id, name: levels.name, revision: levels.revision, placementCount: levels.placementCount,
-  pictureType: levels.pictureType, partId: levels.partId, createdAt: levels.createdAt, changedAt: levels.changedAt,
+  id: levels.id,
+  name: levels.name,
+  revision: levels.revision,
+  placementCount: levels.placementCount,
+  pictureType: levels.pictureType,
+  partId: levels.partId,
+  createdAt: levels.createdAt,
+  changedAt: levels.changedAt,
 }
 
 type SummaryRow = Pick<typeof levels.$inferSelect, keyof typeof summaryColumns>
 
 export function toSummary({ pictureType, createdAt, changedAt, ...row }: SummaryRow): LevelSummary {
-  return { ...row, hasPicture: pictureType !== null, createdAt: createdAt.toISOString(), changedAt: changedAt.toISOString() }
+  return {
+    ...row,
+    hasPicture: pictureType !== null,
+    createdAt: createdAt.toISOString(),
+    changedAt: changedAt.toISOString(),
+  }
 }
 
 /** All levels but workshops, the last changed first. */
 export async function listLevels(db: Database): Promise<LevelSummary[]> {
-  return (await db.select(summaryColumns).from(levels).where(and(isNull(levels.deletedAt), isNull(levels.partId))).orderBy(desc(levels.changedAt))).map(toSummary)
+  return (
+    await db
+      .select(summaryColumns)
+      .from(levels)
+      .where(and(isNull(levels.deletedAt), isNull(levels.partId)))
+      .orderBy(desc(levels.changedAt))
+  ).map(toSummary)
 }
 
 /** @throws ApiError 404 if there is no such level, or it was deleted */
 export async function needLevel(db: Database | Transaction, id: string): Promise<LevelSummary> {
-  const [row] = await db.select(summaryColumns).from(levels).where(and(eq(levels.id, id), isNull(levels.deletedAt)))
+  const [row] = await db
+    .select(summaryColumns)
+    .from(levels)
+    .where(and(eq(levels.id, id), isNull(levels.deletedAt)))
   if (!row) throw ApiError.notFound('level')
   return toSummary(row)
 }
@@ -38,16 +58,23 @@ export async function needLevel(db: Database | Transaction, id: string): Promise
 /** Starts a level: empty, from the demo, or as a duplicate. @throws ApiError 404 if there is nothing to duplicate */
 export async function createLevel(db: Database, { name, from }: NewLevel): Promise<LevelSummary> {
   const id = v7()
-  return inTransaction(db, async (tx) => {
-    if (from === 'empty') await insertLevel(tx, id, name, { placements: [] })
-    else if (from === 'demo') await insertLevel(tx, id, name, lanternQuay(), await demoPicture())
-    else await duplicateLevel(tx, from, id, name)
-    return needLevel(tx, id)
-  }, ONE_MOMENT)
+  return inTransaction(
+    db,
+    async tx => {
+      if (from === 'empty') await insertLevel(tx, id, name, { placements: [] })
+      else if (from === 'demo') await insertLevel(tx, id, name, lanternQuay(), await demoPicture())
+      else await duplicateLevel(tx, from, id, name)
+      return needLevel(tx, id)
+    },
+    ONE_MOMENT,
+  )
 }
 
 async function duplicateLevel(tx: Transaction, sourceId: string, id: string, name: string): Promise<void> {
-  const [source] = await tx.select().from(levels).where(and(eq(levels.id, sourceId), isNull(levels.deletedAt)))
+  const [source] = await tx
+    .select()
+    .from(levels)
+    .where(and(eq(levels.id, sourceId), isNull(levels.deletedAt)))
   if (!source) throw ApiError.notFound('level to duplicate')
   const { placementCount, picture, pictureType, kept } = source
   await tx.insert(levels).values({ id, name, placementCount, picture, pictureType, kept })
@@ -56,7 +83,7 @@ async function duplicateLevel(tx: Transaction, sourceId: string, id: string, nam
 
 /** Renames a level or brings it back after it was deleted. @throws ApiError 404 */
 export async function patchLevel(db: Database, id: string, { name, deleted }: LevelPatch): Promise<LevelSummary> {
-  return inTransaction(db, async (tx) => {
+  return inTransaction(db, async tx => {
     if (deleted === false) await tx.update(levels).set({ deletedAt: null }).where(eq(levels.id, id))
     await needLevel(tx, id)
     if (name !== undefined) await tx.update(levels).set({ name }).where(eq(levels.id, id))
@@ -64,10 +91,15 @@ export async function patchLevel(db: Database, id: string, { name, deleted }: Le
   })
 }
 
-/** Takes a level off the list; it can be brought back for some weeks. @throws ApiError 404; 409 for a workshop, which goes with its part */
+/**
+ * Takes a level off the list; it can be brought back for some weeks.
+ *
+ * @throws ApiError 404; 409 for a workshop, which goes with its part
+ */
 export async function deleteLevel(db: Database, id: string): Promise<void> {
   const { partId } = await needLevel(db, id)
-  if (partId !== null) throw new ApiError(409, 'workshop', 'This is what a part is made of; it goes when the part is deleted.')
+  if (partId !== null)
+    throw new ApiError(409, 'workshop', 'This is what a part is made of; it goes when the part is deleted.')
   await db.update(levels).set({ deletedAt: new Date() }).where(eq(levels.id, id))
   await db.delete(levels).where(lt(levels.deletedAt, new Date(Date.now() - KEPT_DAYS * 86_400_000)))
 }

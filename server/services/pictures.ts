@@ -8,7 +8,10 @@ import { needLevel } from './levels'
 
 /** @throws ApiError 404 if there is no such level or it has no picture yet */
 export async function getPicture(db: Database, id: string): Promise<Picture> {
-  const [row] = await db.select({ bytes: levels.picture, type: levels.pictureType }).from(levels).where(and(eq(levels.id, id), isNull(levels.deletedAt)))
+  const [row] = await db
+    .select({ bytes: levels.picture, type: levels.pictureType })
+    .from(levels)
+    .where(and(eq(levels.id, id), isNull(levels.deletedAt)))
   if (!row?.bytes || !row.type) throw ApiError.notFound('picture')
   return { bytes: row.bytes, type: row.type }
 }

@@ -13,8 +13,9 @@ export async function seedWhenEmpty(db: Connection): Promise<void> {
   const [inKit] = await db.select({ count: count() }).from(parts)
   const [saved] = await db.select({ count: count() }).from(levels)
   if (inKit!.count > 0 || saved!.count > 0) return
-  await db.transaction(async (tx) => {
-    for (const { mesh, ...part } of lanternQuayKit()) await addPart(tx, { ...part, inKit: true, kit: LANTERN_QUAY }, { mesh, pictures: new Map() })
+  await db.transaction(async tx => {
+    for (const { mesh, ...part } of lanternQuayKit())
+      await addPart(tx, { ...part, inKit: true, kit: LANTERN_QUAY }, { mesh, pictures: new Map() })
     await insertLevel(tx, v7(), LANTERN_QUAY, lanternQuay(), await demoPicture())
   })
 }

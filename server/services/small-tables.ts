@@ -31,14 +31,28 @@ export function* slices<T>(items: readonly T[]): Generator<T[]> {
   for (let i = 0; i < items.length; i += ROWS_PER_STATEMENT) yield items.slice(i, i + ROWS_PER_STATEMENT)
 }
 
-type Table = typeof layers | typeof stations | typeof blocks | typeof measures | typeof limits | typeof exemptions | typeof skies
+type Table =
+  | typeof layers
+  | typeof stations
+  | typeof blocks
+  | typeof measures
+  | typeof limits
+  | typeof exemptions
+  | typeof skies
 
-function smallTable<N extends RecordName, T extends Table>(record: N, given: T, options: {
-  order: Column
-  usedBy?: Column
-  /** Between records and rows, where they differ by more than the level's id. */
-  rows?: { toRow: (levelId: string, record: RecordOf<N>) => InferSelectModel<T>, toRecord: (row: InferSelectModel<T>) => RecordOf<N> }
-}): SmallTable {
+function smallTable<N extends RecordName, T extends Table>(
+  record: N,
+  given: T,
+  options: {
+    order: Column
+    usedBy?: Column
+    /** Between records and rows, where they differ by more than the level's id. */
+    rows?: {
+      toRow: (levelId: string, record: RecordOf<N>) => InferSelectModel<T>
+      toRecord: (row: InferSelectModel<T>) => RecordOf<N>
+    }
+  },
+): SmallTable {
   const table = given as typeof layers
   const of = (level: Level) => level[TABLE_OF[record]] as unknown as ReadonlyMap<string, RecordOf<N>>
   const { toRow, toRecord } = options.rows ?? {
@@ -52,26 +66,43 @@ function smallTable<N extends RecordName, T extends Table>(record: N, given: T, 
     load: async (tx, levelId, ids) => {
       const found: RecordOf<N>[] = []
       for (const some of ids ? slices(ids) : [undefined]) {
-        const rows = await tx.select().from(table).where(and(eq(table.levelId, levelId), some && inArray(table.id, some))).orderBy(asc(options.order))
+        const rows = await tx
+          .select()
+          .from(table)
+          .where(and(eq(table.levelId, levelId), some && inArray(table.id, some)))
+          .orderBy(asc(options.order))
         for (const row of rows) found.push(toRecord(row as InferSelectModel<T>))
       }
       return found
     },
     write: async (tx, levelId, level, ids) => {
-      await putRows(tx, given, ids.map(id => toRow(levelId, of(level).get(id)!)))
+      await putRows(
+        tx,
+        given,
+        ids.map(id => toRow(levelId, of(level).get(id)!)),
+      )
     },
     remove: async (tx, levelId, ids) => {
-      for (const some of slices(ids)) await tx.delete(table).where(and(eq(table.levelId, levelId), inArray(table.id, some)))
+      for (const some of slices(ids))
+        await tx.delete(table).where(and(eq(table.levelId, levelId), inArray(table.id, some)))
     },
     duplicate: async (tx, from, to) => {
-      await tx.insert(table).select(tx.select({ ...getTableColumns(table), levelId: sql<string>`${to}::uuid`.as('level_id') }).from(table).where(eq(table.levelId, from)))
+      await tx.insert(table).select(
+        tx
+          .select({ ...getTableColumns(table), levelId: sql<string>`${to}::uuid`.as('level_id') })
+          .from(table)
+          .where(eq(table.levelId, from)),
+      )
     },
   }
 }
 
 const TABLES: Record<RecordName, SmallTable> = {
   layer: smallTable('layer', layers, { order: layers.order, usedBy: placements.layerId }),
-  station: smallTable('station', stations, { order: stations.order, rows: { toRow: stationToRow, toRecord: rowToStation } }),
+  station: smallTable('station', stations, {
+    order: stations.order,
+    rows: { toRow: stationToRow, toRecord: rowToStation },
+  }),
   block: smallTable('block', blocks, { order: blocks.id, usedBy: placements.blockId }),
   measure: smallTable('measure', measures, { order: measures.order }),
   limit: smallTable('limit', limits, { order: limits.id }),
@@ -82,7 +113,11 @@ const TABLES: Record<RecordName, SmallTable> = {
 export const SMALL_TABLES: readonly SmallTable[] = Object.values(TABLES)
 
 /** All of a level's small records. @param idsOf only these of a table; all when left out */
-export async function loadSmall(tx: Transaction, levelId: string, idsOf?: (record: RecordName) => readonly string[]): Promise<LevelRecords> {
+export async function loadSmall(
+  tx: Transaction,
+  levelId: string,
+  idsOf?: (record: RecordName) => readonly string[],
+): Promise<LevelRecords> {
   const found: Partial<Record<keyof LevelRecords, { id: string }[]>> = {}
   for (const { record, load } of SMALL_TABLES) found[TABLE_OF[record]] = await load(tx, levelId, idsOf?.(record))
   return found as LevelRecords

@@ -8,7 +8,7 @@ import { readableMesh } from './kit'
 /** What stands for a mesh at a distance: a file, or nothing where nothing simpler is; null if it was not made yet. */
 export async function keptSteps(db: Database, hash: string): Promise<Uint8Array | null> {
   const [row] = /^[0-9a-f]{64}$/.test(hash) ? await db.select().from(meshSteps).where(eq(meshSteps.meshHash, hash)) : []
-  return row ? row.glb ?? new Uint8Array(0) : null
+  return row ? (row.glb ?? new Uint8Array(0)) : null
 }
 
 /** Makes it, once. For a process of its own. @throws ApiError 404 */

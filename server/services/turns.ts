@@ -1,12 +1,15 @@
 const last = new Map<string, Promise<void>>()
 
 /**
- * Does work on a thing when everything asked for earlier on the same thing has been done. Those who wait do so here and not on a
- * lock in the database, where each would keep a connection from everybody else.
+ * Does work on a thing when everything asked for earlier on the same thing has been done. Those who wait do so here and
+ * not on a lock in the database, where each would keep a connection from everybody else.
  */
 export function inTurn<T>(key: string, work: () => Promise<T>): Promise<T> {
   const mine = (last.get(key) ?? Promise.resolve()).then(work)
-  const done = mine.then(() => {}, () => {})
+  const done = mine.then(
+    () => {},
+    () => {},
+  )
   last.set(key, done)
   void done.then(() => {
     if (last.get(key) === done) last.delete(key)
@@ -15,11 +18,11 @@ export function inTurn<T>(key: string, work: () => Promise<T>): Promise<T> {
 }
 
 /** Work that some wait for, and what ends it when nobody does any more. */
-type Run<T> = { result: Promise<T>, waiting: number, left: AbortController }
+type Run<T> = { result: Promise<T>; waiting: number; left: AbortController }
 
 /**
- * Work that many ask for at once is done once for all who asked before it began: whoever asks while it is running gets the next
- * run, which sees everything that was there when they asked. It is told when all of them have left.
+ * Work that many ask for at once is done once for all who asked before it began: whoever asks while it is running gets
+ * the next run, which sees everything that was there when they asked. It is told when all of them have left.
  */
 export class Shared<T, By = void> {
   private running: Run<T> | undefined
@@ -31,7 +34,7 @@ export class Shared<T, By = void> {
   get(by: By, signal?: AbortSignal): Promise<T> {
     // Of one that all have left before it began nothing comes any more.
     if (this.next?.left.signal.aborted) this.next = undefined
-    const run = this.running ? this.next ??= this.begin(by, this.running) : this.running = this.begin(by)
+    const run = this.running ? (this.next ??= this.begin(by, this.running)) : (this.running = this.begin(by))
     run.waiting++
     const leave = () => {
       if (--run.waiting === 0) run.left.abort()
@@ -49,7 +52,8 @@ export class Shared<T, By = void> {
     const left = new AbortController()
     const after = before ? before.result.catch(() => {}) : undefined
     const run: Run<T> = {
-      waiting: 0, left,
+      waiting: 0,
+      left,
       result: (after ? after.then(() => this.work(by, left.signal)) : this.work(by, left.signal)).finally(() => {
         if (this.running !== run) return
         this.running = this.next
@@ -68,11 +72,10 @@ export class SharedByKey<T, By = void> {
 
   async get(key: string, by: By, signal?: AbortSignal): Promise<T> {
     let shared = this.running.get(key)
-    if (!shared) this.running.set(key, shared = new Shared((who, left) => this.work(key, who, left)))
+    if (!shared) this.running.set(key, (shared = new Shared((who, left) => this.work(key, who, left))))
     try {
       return await shared.get(by, signal)
-    }
-    finally {
+    } finally {
       if (shared.isIdle) this.running.delete(key)
     }
   }

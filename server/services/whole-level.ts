@@ -52,20 +52,37 @@ export type WholeLevel = {
 }
 
 /**
- * A level with the copies of its arrangements, scatters as well. For a process of its own. Parts that cannot be read are as if they
- * were not there.
+ * A level with the copies of its arrangements, scatters as well. For a process of its own. Parts that cannot be read
+ * are as if they were not there.
  *
  * @param tx reads as of one moment, and stays open until the last part was asked for
- * @param use for a file, of which what is held of meshes does not grow with the level, and in which things with parts that cannot be
- * read are groups; or to work with its surfaces, of which all meshes are read at once
+ * @param use for a file, of which what is held of meshes does not grow with the level, and in which things with parts
+ *   that cannot be read are groups; or to work with its surfaces, of which all meshes are read at once
  * @param inTime asked again and again while the index is made; throws if there is no time for it
  * @throws ApiError 404; TooLongToDeal as soon as what a scatter shows is asked for
  */
-export async function readWholeLevel(tx: Transaction, id: string, use: 'file' | 'surfaces', inTime?: () => void): Promise<WholeLevel> {
-  const [row] = await tx.select({ name: levels.name, revision: levels.revision, deletedAt: levels.deletedAt, kept: levels.kept }).from(levels).where(eq(levels.id, id))
+export async function readWholeLevel(
+  tx: Transaction,
+  id: string,
+  use: 'file' | 'surfaces',
+  inTime?: () => void,
+): Promise<WholeLevel> {
+  const [row] = await tx
+    .select({ name: levels.name, revision: levels.revision, deletedAt: levels.deletedAt, kept: levels.kept })
+    .from(levels)
+    .where(eq(levels.id, id))
   if (!row || row.deletedAt) throw ApiError.notFound('level')
   const content = await readContent(tx, id)
-  const rows = await tx.select(listedPart).from(parts).where(inArray(parts.id, tx.selectDistinct({ id: placements.partId }).from(placements).where(eq(placements.levelId, id)))).orderBy(asc(parts.id))
+  const rows = await tx
+    .select(listedPart)
+    .from(parts)
+    .where(
+      inArray(
+        parts.id,
+        tx.selectDistinct({ id: placements.partId }).from(placements).where(eq(placements.levelId, id)),
+      ),
+    )
+    .orderBy(asc(parts.id))
   const byId = new Map<string, Part>()
   const unreadable = new Map<string, string>()
   const shapes = new ShapeLibrary()
@@ -84,10 +101,34 @@ export async function readWholeLevel(tx: Transaction, id: string, use: 'file' | 
     }
   }
   for (const missing of unreadable.keys()) byId.delete(missing)
-  const shown = use === 'surfaces' || unreadable.size === 0 ? read : read.map(each => each.partId !== null && unreadable.has(each.partId) ? asGroup(each) : each)
+  const shown =
+    use === 'surfaces' || unreadable.size === 0
+      ? read
+      : read.map(each => (each.partId !== null && unreadable.has(each.partId) ? asGroup(each) : each))
   const tagsOf = (part: string) => byId.get(part)?.tags ?? []
-  const scene: Scene = makeScene(shown, content, { solidOf: shapes.solid, tagsOf, lampsOf: part => byId.get(part)?.lamps ?? [], dealt: dealtInTime(() => scene.level, { shapes, tagsOf }) }, inTime)
-  return { name: row.name, revision: row.revision, kept: row.kept, parts: [...byId.values()], level: scene.level, index: () => scene.index, partOf: partsFrom(tx, byId, shapes, unreadable), shapes, tagsOf, unreadable }
+  const scene: Scene = makeScene(
+    shown,
+    content,
+    {
+      solidOf: shapes.solid,
+      tagsOf,
+      lampsOf: part => byId.get(part)?.lamps ?? [],
+      dealt: dealtInTime(() => scene.level, { shapes, tagsOf }),
+    },
+    inTime,
+  )
+  return {
+    name: row.name,
+    revision: row.revision,
+    kept: row.kept,
+    parts: [...byId.values()],
+    level: scene.level,
+    index: () => scene.index,
+    partOf: partsFrom(tx, byId, shapes, unreadable),
+    shapes,
+    tagsOf,
+    unreadable,
+  }
 }
 
 /** A thing without a shape. */
@@ -99,13 +140,30 @@ function standsOnOthers(level: LevelView, id: string): boolean {
   return level.hugsGround(id) || definitionOf(rule).scattered(rule) !== null
 }
 
-/** What is shown of a mesh that cannot be read after all: a triangle without size, since files may have no meshes of nothing. */
-const NOTHING: Mesh = { primitives: [{ material: { name: 'Missing', baseColor: [1, 1, 1], roughness: 1, metallic: 0, emissive: [0, 0, 0] }, positions: new Float32Array(9), normals: Float32Array.from([0, 1, 0, 0, 1, 0, 0, 1, 0]), indices: Uint32Array.from([0, 1, 2]) }] }
+/**
+ * What is shown of a mesh that cannot be read after all: a triangle without size, since files may have no meshes of
+ * nothing.
+ */
+const NOTHING: Mesh = {
+  primitives: [
+    {
+      material: { name: 'Missing', baseColor: [1, 1, 1], roughness: 1, metallic: 0, emissive: [0, 0, 0] },
+      positions: new Float32Array(9),
+      normals: Float32Array.from([0, 1, 0, 0, 1, 0, 0, 1, 0]),
+      indices: Uint32Array.from([0, 1, 2]),
+    },
+  ],
+}
 
 /** Bytes of meshes that are kept, for when they are asked for again. */
 const MOST_KEPT = 64 * 1024 * 1024
 
-function partsFrom(tx: Transaction, byId: ReadonlyMap<string, Part>, shapes: ShapeLibrary, unreadable: Map<string, string>): PartSource {
+function partsFrom(
+  tx: Transaction,
+  byId: ReadonlyMap<string, Part>,
+  shapes: ShapeLibrary,
+  unreadable: Map<string, string>,
+): PartSource {
   const kept = new Map<string, Mesh>()
   let bytes = 0
   const meshOf = async (part: Part): Promise<Mesh> => {
@@ -123,7 +181,7 @@ function partsFrom(tx: Transaction, byId: ReadonlyMap<string, Part>, shapes: Sha
     }
     return mesh
   }
-  return async (id) => {
+  return async id => {
     const part = byId.get(id)
     if (!part) return undefined
     const { name, kit, kind, tags, pivot, sockets, lamps, settlesAs } = part
@@ -139,13 +197,15 @@ function dealtInTime(level: () => LevelView, parts: PartsKnown): (id: string) =>
   const dealInTime = (id: string) => {
     try {
       return dealAtOnce(level(), parts, dealer, id, () => Date.now() < end)
-    }
-    catch (error) {
-      if (error instanceof RangeError) throw new TooLongToDeal(`The scatter "${level().need(id).name}" takes too long to work out. Let it make fewer copies, or give it fewer limits.`)
+    } catch (error) {
+      if (error instanceof RangeError)
+        throw new TooLongToDeal(
+          `The scatter "${level().need(id).name}" takes too long to work out. Let it make fewer copies, or give it fewer limits.`,
+        )
       throw error
     }
   }
-  return (id) => {
+  return id => {
     if (!dealt.has(id)) dealt.set(id, dealInTime(id))
     return dealt.get(id)!
   }

@@ -35,7 +35,12 @@ export type Output = {
   head: (bytes: Uint8Array) => void
 }
 
-export type Source = { /** Of the moment that the file shows. */ tx: Transaction, id: string, whole: WholeLevel, /** As it is to be read on a sheet. */ now: Date }
+export type Source = {
+  /** Of the moment that the file shows. */ tx: Transaction
+  id: string
+  whole: WholeLevel
+  /** As it is to be read on a sheet. */ now: Date
+}
 
 type Report = Omit<HandOverReport, 'bytes'>
 type Writer<F extends FormatName> = (source: Source, options: FormatOptions<F>, output: Output) => Promise<Report>
@@ -43,17 +48,25 @@ type Writer<F extends FormatName> = (source: Source, options: FormatOptions<F>, 
 /** How each format is written. */
 export const WRITERS: { [F in FormatName]: Writer<F> } = {
   glb: async ({ tx, whole: { name, level, partOf } }, options, output) => {
-    const encoders: Encoders = options.compression === 'draco'
-      ? { draco: await dracoEncoder() }
-      : { meshopt: MeshoptEncoder as unknown as Encoders['meshopt'] }
-    const { head, report } = await writeLevelGlb(name, level, partOf, options, { sink: output.write, pictureOf: picture => getTexture(tx, picture), encoders })
+    const encoders: Encoders =
+      options.compression === 'draco'
+        ? { draco: await dracoEncoder() }
+        : { meshopt: MeshoptEncoder as unknown as Encoders['meshopt'] }
+    const { head, report } = await writeLevelGlb(name, level, partOf, options, {
+      sink: output.write,
+      pictureOf: picture => getTexture(tx, picture),
+      encoders,
+    })
     output.head(head)
     return sceneReport(report)
   },
   usda: async ({ whole: { name, level, partOf } }, options, output) => {
     const { report, pictures } = await writeLevelUsda(name, level, partOf, options, output.write)
     const told = sceneReport(report)
-    if (pictures.size > 0) told.remarks.push(`The pictures of ${pictures.size} textures are looked for beside it, in textures/. The packed form has them in it.`)
+    if (pictures.size > 0)
+      told.remarks.push(
+        `The pictures of ${pictures.size} textures are looked for beside it, in textures/. The packed form has them in it.`,
+      )
     return told
   },
   usdz: async ({ tx, whole: { name, level, partOf } }, options, output) => {
@@ -65,20 +78,40 @@ export const WRITERS: { [F in FormatName]: Writer<F> } = {
     return sceneReport(report)
   },
   table: async ({ whole: { level, parts } }, options, output) => {
-    if (options.separator === 'comma' && options.decimal === 'comma') throw new ApiError(422, 'invalid', 'decimal: columns and decimals cannot both have commas.', { field: 'decimal' })
+    if (options.separator === 'comma' && options.decimal === 'comma')
+      throw new ApiError(422, 'invalid', 'decimal: columns and decimals cannot both have commas.', { field: 'decimal' })
     const names = new Map(parts.map(part => [part.id, part.name]))
     const { rows, skewed } = await writeTable(level, options, part => names.get(part) ?? part, output.write)
-    return { counts: { rows }, remarks: skewed > 0 ? [`${skewed} rows are skewed; their position, turn and size are the nearest without. As matrices they are whole.`] : [] }
+    return {
+      counts: { rows },
+      remarks:
+        skewed > 0
+          ? [
+              `${skewed} rows are skewed; their position, turn and size are the nearest without. As matrices they are whole.`,
+            ]
+          : [],
+    }
   },
   level: writeLevelFile,
   svg: async (source, options, output) => {
     const sheet = await sheetOf(source, options)
-    await output.write(writeSvg(sheet, { regular: await font('barlow', '400', 'woff2'), bold: await font('barlow-condensed', '600', 'woff2') }))
+    await output.write(
+      writeSvg(sheet, {
+        regular: await font('barlow', '400', 'woff2'),
+        bold: await font('barlow-condensed', '600', 'woff2'),
+      }),
+    )
     return sheetReport(sheet)
   },
   pdf: async (source, options, output) => {
     const sheet = await sheetOf(source, options)
-    await output.write(await writePdf(sheet, { regular: await font('barlow', '400', 'woff'), bold: await font('barlow-condensed', '600', 'woff') }, { title: source.whole.name, made: source.now, withBill: options.bill }))
+    await output.write(
+      await writePdf(
+        sheet,
+        { regular: await font('barlow', '400', 'woff'), bold: await font('barlow-condensed', '600', 'woff') },
+        { title: source.whole.name, made: source.now, withBill: options.bill },
+      ),
+    )
     return sheetReport(sheet)
   },
   bill: async ({ whole: { level, partOf } }, options, output) => {
@@ -89,11 +122,13 @@ export const WRITERS: { [F in FormatName]: Writer<F> } = {
 }
 
 function sceneReport({ nodes, meshes, triangles, leftOut, scope }: SceneReport & { scope: Scope['leftOut'] }): Report {
-  const said = (count: number, why: string) => count > 0 ? [`${count.toLocaleString('en')} ${why}`] : []
+  const said = (count: number, why: string) => (count > 0 ? [`${count.toLocaleString('en')} ${why}`] : [])
   return {
     counts: { nodes, meshes, triangles },
     remarks: [
-      ...said(scope.elsewhere, 'things are outside of what was asked for.'), ...said(scope.blocks, 'blocks were left out, as asked for.'), ...said(scope.hidden, 'hidden things were left out, as asked for.'),
+      ...said(scope.elsewhere, 'things are outside of what was asked for.'),
+      ...said(scope.blocks, 'blocks were left out, as asked for.'),
+      ...said(scope.hidden, 'hidden things were left out, as asked for.'),
       ...said(leftOut, 'copies were left out: their numbers are too large, too small or too flat for a file.'),
     ],
   }
@@ -104,12 +139,16 @@ function sheetOf({ whole: { name, revision, level, partOf }, now }: Source, opti
 }
 
 function sheetReport({ scale, groups, remarks }: Sheet): Report {
-  const lines = groups.reduce((sum, { items }) => sum + items.reduce((all, item) => all + (item.type === 'lines' ? item.at.length / 4 : 0), 0), 0)
+  const lines = groups.reduce(
+    (sum, { items }) => sum + items.reduce((all, item) => all + (item.type === 'lines' ? item.at.length / 4 : 0), 0),
+    0,
+  )
   return { counts: { scale, lines }, remarks }
 }
 
 /** The application's own fonts, as their packages have them. */
-const font = async (family: string, weight: string, ending: string) => new Uint8Array(await readFile(`node_modules/@fontsource/${family}/files/${family}-latin-${weight}-normal.${ending}`))
+const font = async (family: string, weight: string, ending: string) =>
+  new Uint8Array(await readFile(`node_modules/@fontsource/${family}/files/${family}-latin-${weight}-normal.${ending}`))
 
 async function asPngOrJpeg(tx: Transaction, picture: string): Promise<Uint8Array> {
   const { type, bytes } = await getTexture(tx, picture)
@@ -119,8 +158,15 @@ async function asPngOrJpeg(tx: Transaction, picture: string): Promise<Uint8Array
 /** Changes that are read at once. */
 const PAGE = 200
 
-/** The level file: a ZIP with the level, its parts' meshes and textures by the hashes of what is in them, and its journal if that is wanted. */
-async function writeLevelFile({ tx, id, whole: { name, revision, level, parts, kept } }: Source, { journal }: FormatOptions<'level'>, output: Output): Promise<Report> {
+/**
+ * The level file: a ZIP with the level, its parts' meshes and textures by the hashes of what is in them, and its
+ * journal if that is wanted.
+ */
+async function writeLevelFile(
+  { tx, id, whole: { name, revision, level, parts, kept } }: Source,
+  { journal }: FormatOptions<'level'>,
+  output: Output,
+): Promise<Report> {
   const zip = new ZipWriter(output.write)
   const filed: FiledPart[] = []
   const [meshes, textures] = [new Set<string>(), new Map<string, string>()]
@@ -130,20 +176,32 @@ async function writeLevelFile({ tx, id, whole: { name, revision, level, parts, k
     meshes.add(part.meshHash)
     filed.push({ ...part, textures: used })
   }
-  const byId = <T extends { id: string }>(records: Iterable<T>) => [...records].sort((a, b) => a.id < b.id ? -1 : 1)
-  const records = Object.fromEntries(Object.entries(recordsOf(level)).map(([key, list]) => [key, byId<{ id: string }>(list)])) as ReturnType<typeof recordsOf>
-  await zip.add(LEVEL_JSON, writeLevelJson({ name, revision, placements: byId(level.placements()), records, parts: filed, kept }), true)
+  const byId = <T extends { id: string }>(records: Iterable<T>) => [...records].sort((a, b) => (a.id < b.id ? -1 : 1))
+  const records = Object.fromEntries(
+    Object.entries(recordsOf(level)).map(([key, list]) => [key, byId<{ id: string }>(list)]),
+  ) as ReturnType<typeof recordsOf>
+  await zip.add(
+    LEVEL_JSON,
+    writeLevelJson({ name, revision, placements: byId(level.placements()), records, parts: filed, kept }),
+    true,
+  )
   if (journal) await zip.add(JOURNAL_JSON, journalTexts(tx, id), true)
   for (const hash of [...meshes].sort()) await zip.add(meshPath(hash), [await getMesh(tx, hash)], false)
-  for (const [hash, type] of [...textures].sort()) await zip.add(texturePath(hash, type), [(await getTexture(tx, hash)).bytes], false)
+  for (const [hash, type] of [...textures].sort())
+    await zip.add(texturePath(hash, type), [(await getTexture(tx, hash)).bytes], false)
   await zip.end()
   return { counts: { placements: level.size, parts: filed.length, textures: textures.size }, remarks: [] }
 }
 
 async function* journalTexts(tx: Transaction, levelId: string): AsyncGenerator<string> {
   yield '['
-  for (let after = 0, isFirst = true; ;) {
-    const rows = await tx.select().from(changes).where(and(eq(changes.levelId, levelId), gt(changes.revision, after))).orderBy(asc(changes.revision)).limit(PAGE)
+  for (let after = 0, isFirst = true; ; ) {
+    const rows = await tx
+      .select()
+      .from(changes)
+      .where(and(eq(changes.levelId, levelId), gt(changes.revision, after)))
+      .orderBy(asc(changes.revision))
+      .limit(PAGE)
     for (const { id, label, author, operations, revision, madeAt, inverse } of rows) {
       yield `${isFirst ? '' : ',\n'}${JSON.stringify({ id, label, author, operations, revision, madeAt: madeAt.toISOString(), inverse } satisfies FiledChange)}`
       isFirst = false
@@ -165,7 +223,11 @@ class ZipWriter {
   constructor(private readonly write: Output['write']) {}
 
   /** @param packs whether it is compressed */
-  async add(path: string, pieces: Iterable<string | Uint8Array> | AsyncIterable<string | Uint8Array>, packs: boolean): Promise<void> {
+  async add(
+    path: string,
+    pieces: Iterable<string | Uint8Array> | AsyncIterable<string | Uint8Array>,
+    packs: boolean,
+  ): Promise<void> {
     const file = packs ? new ZipDeflate(path, { level: 6 }) : new ZipPassThrough(path)
     file.mtime = ZIP_MOMENT
     this.zip.add(file)

@@ -4,7 +4,12 @@ import { firstIssue } from '../../core/units/issue'
 
 /** An answer other than success, with what is wrong and where, for the person who sent the request. */
 export class ApiError extends Error {
-  constructor(readonly status: number, readonly code: string, message: string, readonly more: { field?: string, conflict?: Conflict } = {}) {
+  constructor(
+    readonly status: number,
+    readonly code: string,
+    message: string,
+    readonly more: { field?: string; conflict?: Conflict } = {},
+  ) {
     super(message)
   }
 

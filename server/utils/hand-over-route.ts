@@ -20,7 +20,11 @@ export function handOverRoute(route: HandOverRouteName, format: FormatName): Eve
     const remove = () => void removeFolder(folder)
     const { onProgress, end } = startProgress(ticket)
     try {
-      const { path, report } = await inWorker('handOver', { id, format, options, folder }, { ...terms, size: placementCount, onProgress })
+      const { path, report } = await inWorker(
+        'handOver',
+        { id, format, options, folder },
+        { ...terms, size: placementCount, onProgress },
+      )
       const file = createReadStream(path).once('close', remove)
       // Whoever asked may be gone before the file is sent.
       if (res.writableEnded || res.destroyed) file.destroy()
@@ -34,12 +38,10 @@ export function handOverRoute(route: HandOverRouteName, format: FormatName): Eve
         // RFC 6266 and RFC 8187: the name in UTF-8, percent-encoded.
         'content-disposition': `attachment; filename="level.${ending}"; filename*=UTF-8''${encodeURIComponent(name).replace(/['()*]/g, c => `%${c.charCodeAt(0).toString(16)}`)}.${ending}`,
       })
-    }
-    catch (error) {
+    } catch (error) {
       remove()
       throw error
-    }
-    finally {
+    } finally {
       end()
     }
   })

@@ -5,9 +5,17 @@ import { ApiError } from './api-error'
 export function knownError(error: unknown): ApiError | null {
   if (error instanceof ApiError) return error
   switch (databaseTrouble(error)) {
-    case 'away': return new ApiError(503, 'database-away', 'The server works, but its database is away. Nothing was changed.')
-    case 'busy': return new ApiError(503, 'busy', 'The server has too much to do at the moment. Nothing was changed; try again.')
-    case 'full': return new ApiError(503, 'disk-full', 'The server has no room left on its disk. Nothing was changed; it goes on as soon as there is room.')
-    case null: return null
+    case 'away':
+      return new ApiError(503, 'database-away', 'The server works, but its database is away. Nothing was changed.')
+    case 'busy':
+      return new ApiError(503, 'busy', 'The server has too much to do at the moment. Nothing was changed; try again.')
+    case 'full':
+      return new ApiError(
+        503,
+        'disk-full',
+        'The server has no room left on its disk. Nothing was changed; it goes on as soon as there is room.',
+      )
+    case null:
+      return null
   }
 }

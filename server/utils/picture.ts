@@ -9,7 +9,8 @@ const TYPES: Partial<Record<string, PictureType>> = { png: 'image/png', webp: 'i
 /** What kind of picture it is. @throws ApiError 415 if it is none */
 export async function needPicture(bytes: Uint8Array): Promise<PictureType> {
   const type = await pictureTypeOf(bytes, MOST_PIXELS)
-  if (!type) throw new ApiError(415, 'not-a-picture', 'body: is neither a PNG, a WebP nor a JPEG picture.', { field: 'body' })
+  if (!type)
+    throw new ApiError(415, 'not-a-picture', 'body: is neither a PNG, a WebP nor a JPEG picture.', { field: 'body' })
   return type
 }
 
@@ -21,8 +22,7 @@ export async function pictureTypeOf(bytes: Uint8Array, mostPixels: number): Prom
     // All of it is read, and little of it is held.
     await picture.resize(16, 16, { fit: 'fill' }).raw().toBuffer()
     return TYPES[format] ?? null
-  }
-  catch {
+  } catch {
     return null
   }
 }
@@ -32,8 +32,7 @@ export async function pixelsOf(bytes: Uint8Array): Promise<number> {
   try {
     const { width, height } = await sharp(bytes, { limitInputPixels: false }).metadata()
     return width * height
-  }
-  catch {
+  } catch {
     return 0
   }
 }

@@ -6,11 +6,18 @@ import { getRequestHeader, send, sendStream, setResponseHeaders, setResponseStat
 
 /** An answer that is not a plain value to be written as JSON. */
 export class Reply {
-  constructor(readonly body: Uint8Array | Readable, readonly headers: Record<string, string>, readonly status = 200) {}
+  constructor(
+    readonly body: Uint8Array | Readable,
+    readonly headers: Record<string, string>,
+    readonly status = 200,
+  ) {}
 
   /** A JSON text that is there already, or compressed already. */
   static json(body: Uint8Array, options: { isGzip?: boolean } = {}): Reply {
-    return new Reply(body, { 'content-type': 'application/json', ...options.isGzip ? { 'content-encoding': 'gzip' } : {} })
+    return new Reply(body, {
+      'content-type': 'application/json',
+      ...(options.isGzip ? { 'content-encoding': 'gzip' } : {}),
+    })
   }
 }
 
@@ -26,7 +33,13 @@ export async function reply(event: H3Event, answer: unknown, status = 200): Prom
     setResponseStatus(event, 204)
     return send(event)
   }
-  const { body, headers, status: code } = answer instanceof Reply ? answer : new Reply(Buffer.from(JSON.stringify(answer)), { 'content-type': 'application/json' }, status)
+  const {
+    body,
+    headers,
+    status: code,
+  } = answer instanceof Reply
+    ? answer
+    : new Reply(Buffer.from(JSON.stringify(answer)), { 'content-type': 'application/json' }, status)
   setResponseStatus(event, code)
   setResponseHeaders(event, headers)
   if (!(body instanceof Uint8Array)) return sendStream(event, body)

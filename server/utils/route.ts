@@ -13,10 +13,14 @@ import { parseJson, readBytes } from './body'
 import { reply } from './reply'
 import { within } from './within'
 
-type Body<N extends RouteName> = Routes[N] extends { body: { as: 'json', schema: infer S extends z.ZodType } } ? z.output<S> : never
+type Body<N extends RouteName> = Routes[N] extends { body: { as: 'json'; schema: infer S extends z.ZodType } }
+  ? z.output<S>
+  : never
 type Query<N extends RouteName> = Routes[N] extends { query: infer S extends z.ZodType } ? z.output<S> : undefined
 
-/** What a route is given. The body is read and checked when it is asked for: what it is about may be looked for first. */
+/**
+ * What a route is given. The body is read and checked when it is asked for: what it is about may be looked for first.
+ */
 export type Asked<N extends RouteName> = {
   event: H3Event
   db: () => Promise<Database>
@@ -26,7 +30,7 @@ export type Asked<N extends RouteName> = {
   body: () => Promise<Body<N>>
   bytes: () => Promise<Buffer>
   /** For jobs in other processes: who asks, and the end of their waiting. */
-  terms: { who: string, signal: AbortSignal }
+  terms: { who: string; signal: AbortSignal }
 }
 
 /** Milliseconds after which an answer is not waited for any longer. */
@@ -38,13 +42,17 @@ const LONGEST = 110_000
  *
  * @param status of success
  */
-export function defineRoute<N extends RouteName>(name: N, answer: (asked: Asked<N>) => Promise<unknown>, status = 200): EventHandler {
+export function defineRoute<N extends RouteName>(
+  name: N,
+  answer: (asked: Asked<N>) => Promise<unknown>,
+  status = 200,
+): EventHandler {
   const spec: RouteSpec = ROUTES[name]
-  return defineEventHandler(async (event) => {
+  return defineEventHandler(async event => {
     await demand(event, spec.may)
     const bytes = async () => {
       checkContentType(event, spec)
-      const limit = spec.body?.limit === 'file' ? doorSettings.largestFile : spec.body?.limit ?? 0
+      const limit = spec.body?.limit === 'file' ? doorSettings.largestFile : (spec.body?.limit ?? 0)
       makeRoom(event, limit)
       return readBytes(event.node.req, limit)
     }
@@ -57,15 +65,25 @@ export function defineRoute<N extends RouteName>(name: N, answer: (asked: Asked<
       query: (spec.query ? queryOf(event, spec.query) : undefined) as Query<N>,
       bytes,
       terms: { who: whoIs(event), signal: waiting.signal },
-      body: async () => spec.body?.as === 'json' ? parseJson(await bytes(), spec.body.schema) as Body<N> : undefined as Body<N>,
+      body: async () =>
+        spec.body?.as === 'json' ? (parseJson(await bytes(), spec.body.schema) as Body<N>) : (undefined as Body<N>),
     }
-    await reply(event, await within(LONGEST, answer(asked), new ApiError(503, 'busy', 'This took too long. Try again later.'), () => waiting.abort()), status)
+    await reply(
+      event,
+      await within(LONGEST, answer(asked), new ApiError(503, 'busy', 'This took too long. Try again later.'), () =>
+        waiting.abort(),
+      ),
+      status,
+    )
   })
 }
 
 function idOf(event: H3Event, spec: RouteSpec): string {
   const parsed = idSchema.safeParse(getRouterParam(event, 'id'))
-  if (!parsed.success) throw ApiError.notFound(spec.path.startsWith('/api/parts') ? 'part' : spec.path.startsWith('/api/variants') ? 'entry' : 'level')
+  if (!parsed.success)
+    throw ApiError.notFound(
+      spec.path.startsWith('/api/parts') ? 'part' : spec.path.startsWith('/api/variants') ? 'entry' : 'level',
+    )
   return parsed.data
 }
 
@@ -75,9 +93,13 @@ function queryOf(event: H3Event, schema: z.ZodType): unknown {
   return parsed.data
 }
 
-/** A form of a foreign page cannot send these content types without being asked first (Fetch standard, CORS-safelisted request headers). */
+/**
+ * A form of a foreign page cannot send these content types without being asked first (Fetch standard, CORS-safelisted
+ * request headers).
+ */
 function checkContentType(event: H3Event, { body }: RouteSpec): void {
   const types = body?.as === 'bytes' ? body.types : ['application/json']
   const given = (getRequestHeader(event, 'content-type') ?? '').split(';')[0]!.trim().toLowerCase()
-  if (!types.includes(given)) throw new ApiError(415, 'content-type', `content-type: has to be ${types.join(' or ')}.`, { field: 'content-type' })
+  if (!types.includes(given))
+    throw new ApiError(415, 'content-type', `content-type: has to be ${types.join(' or ')}.`, { field: 'content-type' })
 }

@@ -9,8 +9,7 @@ export async function within<T>(milliseconds: number, work: Promise<T>, late: Er
   })
   try {
     return await Promise.race([work, over])
-  }
-  finally {
+  } finally {
     clearTimeout(timer)
   }
 }

@@ -6,9 +6,11 @@ import work from './jobs'
 // Where a job process begins: it does one job after the other, and is ended from outside.
 
 /** What a job process is asked. */
-export type Asked<N extends JobName = JobName> = { name: N, given: JobArguments<N> }
+export type Asked<N extends JobName = JobName> = { name: N; given: JobArguments<N> }
 /** What it says: how far it is, or what came of it, and the bytes of memory it has taken by then. */
-export type Said<N extends JobName = JobName> = { progress: number } | { outcome: JobOutcome<JobResult<N>>, memory: number }
+export type Said<N extends JobName = JobName> =
+  | { progress: number }
+  | { outcome: JobOutcome<JobResult<N>>; memory: number }
 
 /** Milliseconds between two words of how far a job is. */
 const PROGRESS = 100
@@ -22,7 +24,7 @@ const say = (said: Said) => void process.send?.(said)
 let told = 0
 
 process.on('message', ({ name, given }: Asked) => {
-  void work(name, given, (progress) => {
+  void work(name, given, progress => {
     if (Date.now() - told < PROGRESS) return
     told = Date.now()
     say({ progress })

@@ -15,9 +15,15 @@ export type ProcessBounds = {
 /** Of the memory it may take, the share beyond which a process that is done is not used again. */
 const WORN = 0.5
 
-type Running = { onProgress?: (done: number) => void, done: (said: Extract<Said, { outcome: unknown }>) => void, failed: (error: Error) => void }
+type Running = {
+  onProgress?: (done: number) => void
+  done: (said: Extract<Said, { outcome: unknown }>) => void
+  failed: (error: Error) => void
+}
 
-/** A process that does one job at a time. It can be ended while it does one; the job's transactions end with it, undone. */
+/**
+ * A process that does one job at a time. It can be ended while it does one; the job's transactions end with it, undone.
+ */
 export class JobProcess {
   private readonly child: ChildProcess
   private running: Running | null = null
@@ -27,10 +33,15 @@ export class JobProcess {
 
   constructor(private readonly bounds: ProcessBounds) {
     // Beside the server's first file, whose address this is once the server runs.
-    this.child = fork(fileURLToPath(new URL('./child.mjs', import.meta.url)), [String(bounds.memory), String(bounds.niceness)], {
-      serialization: 'advanced', stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
-      execArgv: [`--max-old-space-size=${Math.floor(bounds.memory / 1024 / 1024)}`],
-    })
+    this.child = fork(
+      fileURLToPath(new URL('./child.mjs', import.meta.url)),
+      [String(bounds.memory), String(bounds.niceness)],
+      {
+        serialization: 'advanced',
+        stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+        execArgv: [`--max-old-space-size=${Math.floor(bounds.memory / 1024 / 1024)}`],
+      },
+    )
     this.child.on('message', (said: Said) => {
       if ('progress' in said) return this.running?.onProgress?.(said.progress)
       const { running } = this
@@ -46,15 +57,20 @@ export class JobProcess {
   }
 
   /** @throws ApiError what the job refused, or why it was ended; Error what failed in it */
-  async run<N extends JobName>(name: N, given: JobArguments<N>, onProgress?: (done: number) => void): Promise<JobResult<N>> {
+  async run<N extends JobName>(
+    name: N,
+    given: JobArguments<N>,
+    onProgress?: (done: number) => void,
+  ): Promise<JobResult<N>> {
     const { outcome } = await new Promise<Extract<Said<N>, { outcome: unknown }>>((done, failed) => {
       this.running = { onProgress, done: done as Running['done'], failed }
-      this.child.send({ name, given } satisfies Asked<N>, (error) => {
+      this.child.send({ name, given } satisfies Asked<N>, error => {
         if (error) this.over(error)
       })
     })
     if (outcome.ok) return outcome.value
-    if ('refused' in outcome) throw new ApiError(outcome.refused.status, outcome.refused.code, outcome.refused.message, outcome.refused.more)
+    if ('refused' in outcome)
+      throw new ApiError(outcome.refused.status, outcome.refused.code, outcome.refused.message, outcome.refused.more)
     throw Object.assign(new Error(outcome.failed.message), { name: outcome.failed.name, stack: outcome.failed.stack })
   }
 
@@ -72,8 +88,16 @@ export class JobProcess {
   }
 }
 
-/** By itself a process ends only for want of memory: its own watch says so, or the heap's limit, or the machine has none left. */
+/**
+ * By itself a process ends only for want of memory: its own watch says so, or the heap's limit, or the machine has none
+ * left.
+ */
 function whyEnded(code: number | null, signal: NodeJS.Signals | null, memory: number): Error {
-  const tooMuch = new ApiError(422, 'too-heavy', `This takes more memory than the ${(memory / 1024 ** 3).toFixed(1)} GB that one job may take. Nothing was changed.`, { field: 'body' })
+  const tooMuch = new ApiError(
+    422,
+    'too-heavy',
+    `This takes more memory than the ${(memory / 1024 ** 3).toFixed(1)} GB that one job may take. Nothing was changed.`,
+    { field: 'body' },
+  )
   return signal !== null || code === 134 ? tooMuch : new Error(`a job's process ended with ${code}`)
 }

@@ -12,7 +12,20 @@ import { knownError } from '../utils/known-error'
 
 // What takes long is done here, in a process of its own with connections of its own, so that nobody else waits for it.
 
-const JOBS = { saveChanges: saveChangesJob, createPart: createPartJob, checkFile: checkFileJob, makeSteps: makeStepsJob, makePart: makePartJob, remakePart: remakePartJob, handOver: handOverJob, handOverAsked: handOverAskedJob, importFile: importFileJob, importAsked: importAskedJob, checkLevel: checkLevelJob, goBack: goBackJob }
+const JOBS = {
+  saveChanges: saveChangesJob,
+  createPart: createPartJob,
+  checkFile: checkFileJob,
+  makeSteps: makeStepsJob,
+  makePart: makePartJob,
+  remakePart: remakePartJob,
+  handOver: handOverJob,
+  handOverAsked: handOverAskedJob,
+  importFile: importFileJob,
+  importAsked: importAskedJob,
+  checkLevel: checkLevelJob,
+  goBack: goBackJob,
+}
 
 export type Jobs = typeof JOBS
 export type JobName = keyof Jobs
@@ -21,23 +34,33 @@ export type JobArguments<N extends JobName> = Omit<Parameters<Jobs[N]>[1], 'onPr
 export type JobResult<N extends JobName> = Awaited<ReturnType<Jobs[N]>>
 
 /** An error does not keep its class on its way to another process: what was refused, or what failed with where. */
-export type JobOutcome<T>
-  = { ok: true, value: T }
-    | { ok: false, refused: Pick<ApiErrorType, 'status' | 'code' | 'message' | 'more'> }
-    | { ok: false, failed: { name: string, message: string, stack?: string } }
+export type JobOutcome<T> =
+  | { ok: true; value: T }
+  | { ok: false; refused: Pick<ApiErrorType, 'status' | 'code' | 'message' | 'more'> }
+  | { ok: false; failed: { name: string; message: string; stack?: string } }
 
 let db: Database | undefined
 
 /** @param onProgress told how far the job is, by those that say it */
-export default async function work<N extends JobName>(name: N, given: JobArguments<N>, onProgress?: (done: number) => void): Promise<JobOutcome<JobResult<N>>> {
+export default async function work<N extends JobName>(
+  name: N,
+  given: JobArguments<N>,
+  onProgress?: (done: number) => void,
+): Promise<JobOutcome<JobResult<N>>> {
   db ??= openPool(2)
-  const run = JOBS[name] as unknown as (db: Database, given: JobArguments<N> & { onProgress?: (done: number) => void }) => Promise<JobResult<N>>
+  const run = JOBS[name] as unknown as (
+    db: Database,
+    given: JobArguments<N> & { onProgress?: (done: number) => void },
+  ) => Promise<JobResult<N>>
   try {
     return { ok: true, value: await run(db, { ...given, onProgress }) }
-  }
-  catch (error) {
+  } catch (error) {
     const known = knownError(error)
-    if (known) return { ok: false, refused: { status: known.status, code: known.code, message: known.message, more: known.more } }
+    if (known)
+      return {
+        ok: false,
+        refused: { status: known.status, code: known.code, message: known.message, more: known.more },
+      }
     const { name: kind, message, stack } = error instanceof Error ? error : new Error(String(error))
     return { ok: false, failed: { name: kind, message, stack } }
   }

@@ -6,7 +6,7 @@ import { Lane } from './lane'
 class Fake implements Process {
   isOver = false
   endedWith: Error | null = null
-  private settle: { done: (value: unknown) => void, failed: (error: Error) => void } | null = null
+  private settle: { done: (value: unknown) => void; failed: (error: Error) => void } | null = null
   job: unknown = null
 
   run = ((_name: string, given: unknown) => {
@@ -29,11 +29,12 @@ class Fake implements Process {
 }
 
 const started: Fake[] = []
-const lane = (most: number, waiting = 100) => new Lane({ most, waiting, memory: 1, niceness: 0 }, () => {
-  const process = new Fake()
-  started.push(process)
-  return process
-})
+const lane = (most: number, waiting = 100) =>
+  new Lane({ most, waiting, memory: 1, niceness: 0 }, () => {
+    const process = new Fake()
+    started.push(process)
+    return process
+  })
 /** What is being done, and what came of what was. */
 const ask = (of: Lane, job: string, terms: Partial<JobTerms> = {}) => {
   const asked = of.run('makeSteps', { hash: job }, { who: 'one', size: 1, deadline: 10_000, ...terms })

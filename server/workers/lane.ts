@@ -22,7 +22,10 @@ export type JobTerms = {
   onProgress?: (done: number) => void
 }
 
-/** Milliseconds that a job goes on for which nobody waits any more. Ending it costs a process, which is more than most of them take. */
+/**
+ * Milliseconds that a job goes on for which nobody waits any more. Ending it costs a process, which is more than most
+ * of them take.
+ */
 const GRACE = 1500
 /** Milliseconds after which a process without work is ended. */
 const IDLE = 60_000
@@ -34,25 +37,42 @@ const classOf = (size: number) => Math.floor(Math.log2(Math.max(size, 1)) / 2)
 /** What a lane needs of a process. */
 export type Process = Pick<JobProcess, 'run' | 'end' | 'isOver'>
 
-type Waiting = { terms: JobTerms, since: number, start: (process: Process) => void }
+type Waiting = { terms: JobTerms; since: number; start: (process: Process) => void }
 
 /**
- * Jobs of one sort, a few at a time, each in a process. Nobody has all processes: one is always left for others. Of what waits, who
- * has fewest going comes first, then what is small, then what came first.
+ * Jobs of one sort, a few at a time, each in a process. Nobody has all processes: one is always left for others. Of
+ * what waits, who has fewest going comes first, then what is small, then what came first.
  */
 export class Lane {
-  private readonly idle: { process: Process, timer: NodeJS.Timeout }[] = []
+  private readonly idle: { process: Process; timer: NodeJS.Timeout }[] = []
   private readonly running = new Map<Process, string>()
   private waiting: Waiting[] = []
 
   /** @param begin starts a process */
-  constructor(private readonly bounds: LaneBounds, private readonly begin: () => Process) {}
+  constructor(
+    private readonly bounds: LaneBounds,
+    private readonly begin: () => Process,
+  ) {}
 
-  /** @throws ApiError 503 if too many wait; 422 past its deadline, or for want of memory; 499 if nobody waits; what the job throws */
+  /**
+   * @throws ApiError 503 if too many wait; 422 past its deadline, or for want of memory; 499 if nobody waits; what the
+   *   job throws
+   */
   async run<N extends JobName>(name: N, given: JobArguments<N>, terms: JobTerms): Promise<JobResult<N>> {
     const { deadline, signal, onProgress, who } = terms
     const process = await this.turn(terms)
-    const timer = setTimeout(() => process.end(new ApiError(422, 'too-long', `This takes longer than the ${Math.round(deadline / 1000)} seconds that a job may take. Nothing was changed.`, { field: 'body' })), deadline)
+    const timer = setTimeout(
+      () =>
+        process.end(
+          new ApiError(
+            422,
+            'too-long',
+            `This takes longer than the ${Math.round(deadline / 1000)} seconds that a job may take. Nothing was changed.`,
+            { field: 'body' },
+          ),
+        ),
+      deadline,
+    )
     let grace: NodeJS.Timeout | undefined
     const leave = () => {
       grace = setTimeout(() => process.end(gone()), GRACE)
@@ -61,8 +81,7 @@ export class Lane {
     this.running.set(process, who)
     try {
       return await process.run(name, given, onProgress)
-    }
-    finally {
+    } finally {
       clearTimeout(timer)
       clearTimeout(grace)
       signal?.removeEventListener('abort', leave)
@@ -85,11 +104,13 @@ export class Lane {
   /** A process, when it is one's turn. */
   private turn(terms: JobTerms): Promise<Process> {
     if (terms.signal?.aborted) throw gone()
-    if (this.waiting.length >= this.bounds.waiting) throw new ApiError(503, 'busy', 'The server has too much to do at the moment. Nothing was changed; try again.')
+    if (this.waiting.length >= this.bounds.waiting)
+      throw new ApiError(503, 'busy', 'The server has too much to do at the moment. Nothing was changed; try again.')
     return new Promise((resolve, reject) => {
       const waiting: Waiting = {
-        terms, since: Date.now(),
-        start: (process) => {
+        terms,
+        since: Date.now(),
+        start: process => {
           terms.signal?.removeEventListener('abort', leave)
           resolve(process)
         },
@@ -121,11 +142,14 @@ export class Lane {
     for (const who of this.running.values()) going.set(who, (going.get(who) ?? 0) + 1)
     const ofOne = Math.max(1, this.bounds.most - 1)
     const now = Date.now()
-    const rank = ({ terms: { who, size }, since }: Waiting) => [going.get(who) ?? 0, now - since > PATIENCE ? -1 : classOf(size), since] as const
-    return this.waiting.filter(({ terms: { who } }) => (going.get(who) ?? 0) < ofOne).sort((one, other) => {
-      const [a, b] = [rank(one), rank(other)]
-      return a[0] - b[0] || a[1] - b[1] || a[2] - b[2]
-    })[0]
+    const rank = ({ terms: { who, size }, since }: Waiting) =>
+      [going.get(who) ?? 0, now - since > PATIENCE ? -1 : classOf(size), since] as const
+    return this.waiting
+      .filter(({ terms: { who } }) => (going.get(who) ?? 0) < ofOne)
+      .sort((one, other) => {
+        const [a, b] = [rank(one), rank(other)]
+        return a[0] - b[0] || a[1] - b[1] || a[2] - b[2]
+      })[0]
   }
 
   private take(): Process {

@@ -15,8 +15,8 @@ function settingOf(name: string, usual: number, least: number, most: number): nu
 }
 
 /**
- * Saving has a process of its own: whatever else is made meanwhile, it does not wait for that. What is made or brought in, and what
- * is looked through or handed over, have three each, of which one person has two at most.
+ * Saving has a process of its own: whatever else is made meanwhile, it does not wait for that. What is made or brought
+ * in, and what is looked through or handed over, have three each, of which one person has two at most.
  */
 const LANES = {
   saving: { most: 1, waiting: 500, memory: 0.75 * MEMORY, niceness: 0 },
@@ -24,8 +24,11 @@ const LANES = {
   reading: { most: 3, waiting: 100, memory: MEMORY, niceness: 10 },
 } satisfies Record<string, LaneBounds>
 
-/** The lane of each job, its deadline as a share of the longest, and whether it is ended when nobody waits for it. What changes something is done to its end. */
-const TERMS: Record<JobName, { lane: keyof typeof LANES, deadline: number, endsWhenLeft?: true }> = {
+/**
+ * The lane of each job, its deadline as a share of the longest, and whether it is ended when nobody waits for it. What
+ * changes something is done to its end.
+ */
+const TERMS: Record<JobName, { lane: keyof typeof LANES; deadline: number; endsWhenLeft?: true }> = {
   saveChanges: { lane: 'saving', deadline: 0.9 },
   goBack: { lane: 'saving', deadline: 0.6, endsWhenLeft: true },
   createPart: { lane: 'making', deadline: 0.6 },
@@ -40,17 +43,29 @@ const TERMS: Record<JobName, { lane: keyof typeof LANES, deadline: number, endsW
   checkLevel: { lane: 'reading', deadline: 1, endsWhenLeft: true },
 }
 
-const lanes = new Map(Object.entries(LANES).map(([name, bounds]) => [name as keyof typeof LANES, new Lane(bounds, () => new JobProcess(bounds))]))
+const lanes = new Map(
+  Object.entries(LANES).map(([name, bounds]) => [
+    name as keyof typeof LANES,
+    new Lane(bounds, () => new JobProcess(bounds)),
+  ]),
+)
 
 /**
  * Does a job in another process.
  *
  * @param signal tells that nobody waits any more
- * @throws ApiError what the job refused; 422 if it takes too long or too much memory; 503 if too many wait; 499 if nobody waits
+ * @throws ApiError what the job refused; 422 if it takes too long or too much memory; 503 if too many wait; 499 if
+ *   nobody waits
  */
-export async function inWorker<N extends JobName>(name: N, given: JobArguments<N>, { who = '', size = 0, signal, onProgress }: Partial<Omit<JobTerms, 'deadline'>> = {}): Promise<JobResult<N>> {
+export async function inWorker<N extends JobName>(
+  name: N,
+  given: JobArguments<N>,
+  { who = '', size = 0, signal, onProgress }: Partial<Omit<JobTerms, 'deadline'>> = {},
+): Promise<JobResult<N>> {
   const { lane, deadline, endsWhenLeft } = TERMS[name]
-  return lanes.get(lane)!.run(name, given, { who, size, deadline: deadline * LONGEST, onProgress, ...endsWhenLeft ? { signal } : {} })
+  return lanes
+    .get(lane)!
+    .run(name, given, { who, size, deadline: deadline * LONGEST, onProgress, ...(endsWhenLeft ? { signal } : {}) })
 }
 
 /** Ends all processes, when the server stops. */

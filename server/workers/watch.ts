@@ -1,7 +1,8 @@
 import { workerData } from 'node:worker_threads'
 
-// Beside a job, in a thread that is never busy: it ends the process when that has taken more memory than it may, whatever took it
-// (the heap has a limit of its own; buffers and WebAssembly have none), and when the server is gone for which the job is done.
+// Beside a job, in a thread that is never busy: it ends the process when that has taken more memory than it may,
+// whatever took it (the heap has a limit of its own; buffers and WebAssembly have none), and when the server is gone
+// for which the job is done.
 
 /** Milliseconds between two looks. */
 const EVERY = 50

@@ -16,14 +16,14 @@ const file = (name: string) => join(folder, name)
 function start(words: readonly string[]) {
   const child = spawn(process.execPath, ['scripts/level.mjs', ...words], { stdio: ['ignore', 'pipe', 'pipe'] })
   const said = { out: '', error: '' }
-  child.stdout.on('data', (text: Buffer) => said.out += text.toString())
-  child.stderr.on('data', (text: Buffer) => said.error += text.toString())
+  child.stdout.on('data', (text: Buffer) => (said.out += text.toString()))
+  child.stderr.on('data', (text: Buffer) => (said.error += text.toString()))
   return { child, said }
 }
 
 async function run(...words: string[]) {
   const { child, said } = start(words)
-  const [code] = await once(child, 'close') as [number]
+  const [code] = (await once(child, 'close')) as [number]
   return { code, ...said }
 }
 
@@ -31,7 +31,13 @@ describe('from the command line', () => {
   it('a level goes out in every format and comes in again, on a server and straight on the database', async () => {
     const { id } = await server.newLevel('demo')
     const all = ['a.glb', 'a.usda', 'a.usdz', 'a.csv', 'a.tsv', 'a.handygrid', 'a.svg', 'a.pdf']
-    for (const [target, names] of [[['--server', server.get().url], all], [['--database', server.get().databaseUrl], ['a.glb', 'a.csv', 'a.handygrid']]] as const) {
+    for (const [target, names] of [
+      [['--server', server.get().url], all],
+      [
+        ['--database', server.get().databaseUrl],
+        ['a.glb', 'a.csv', 'a.handygrid'],
+      ],
+    ] as const) {
       for (const name of names) {
         const { code, out, error } = await run('export', id, file(name), ...target)
         expect([name, code, error]).toEqual([name, 0, ''])
@@ -40,8 +46,20 @@ describe('from the command line', () => {
       }
       expect((await run('export', id, file('bill.csv'), '--format', 'bill', ...target)).code).toBe(0)
       expect(readFileSync(file('bill.csv'), 'utf8')).toContain('triangles')
-      const instanced = await run('export', id, file('i.glb'), '--set', 'instanced=true', '--set', 'compression=meshopt', ...target)
-      expect([instanced.code, (await validateBytes(new Uint8Array(readFileSync(file('i.glb'))))).issues.numErrors]).toEqual([0, 0])
+      const instanced = await run(
+        'export',
+        id,
+        file('i.glb'),
+        '--set',
+        'instanced=true',
+        '--set',
+        'compression=meshopt',
+        ...target,
+      )
+      expect([
+        instanced.code,
+        (await validateBytes(new Uint8Array(readFileSync(file('i.glb'))))).issues.numErrors,
+      ]).toEqual([0, 0])
       const brought = await run('import', file('a.handygrid'), '--name', `Again by ${target[0]}`, ...target)
       expect([brought.code, brought.out]).toEqual([0, expect.stringContaining('139 things')])
       expect((await run('list', ...target)).out).toContain(`Again by ${target[0]}`)
@@ -54,9 +72,16 @@ describe('from the command line', () => {
     writeFileSync(file('wrong.csv'), 'name,part,x\nA,Barrel,far\n')
     writeFileSync(file('empty.glb'), '')
     for (const [words, code, says] of [
-      [['export', 'No such level', file('x.glb'), ...target], 1, 'no level'], [['export', id, file('x.glb'), '--set', 'compression=zip', ...target], 1, 'compression'], [['import', file('wrong.csv'), '--into', id, ...target], 1, 'line 2, column 3'],
-      [['import', file('empty.glb'), ...target], 1, 'empty'], [['import', file('none.glb'), ...target], 1, 'cannot be read'], [['export', id, file('x.glb'), '--server', 'http://127.0.0.1:9'], 1, 'No server answers'],
-      [['export', id, file('x.obj'), ...target], 2, 'No format'], [['fly', ...target], 2, 'no command'], [['export', id, '--wings', ...target], 2, 'wings'], [[], 2, 'What is to be done'],
+      [['export', 'No such level', file('x.glb'), ...target], 1, 'no level'],
+      [['export', id, file('x.glb'), '--set', 'compression=zip', ...target], 1, 'compression'],
+      [['import', file('wrong.csv'), '--into', id, ...target], 1, 'line 2, column 3'],
+      [['import', file('empty.glb'), ...target], 1, 'empty'],
+      [['import', file('none.glb'), ...target], 1, 'cannot be read'],
+      [['export', id, file('x.glb'), '--server', 'http://127.0.0.1:9'], 1, 'No server answers'],
+      [['export', id, file('x.obj'), ...target], 2, 'No format'],
+      [['fly', ...target], 2, 'no command'],
+      [['export', id, '--wings', ...target], 2, 'wings'],
+      [[], 2, 'What is to be done'],
     ] as [string[], number, string][]) {
       const ended = await run(...words)
       expect([words[0], ended.code, ended.error]).toEqual([words[0], code, expect.stringContaining(says)])
@@ -72,8 +97,7 @@ describe('from the command line', () => {
         if (said.error) throw new Error(said.error)
         try {
           if (readFileSync(file('watched.glb')).includes(wanted)) return true
-        }
-        catch {
+        } catch {
           // Not there yet.
         }
       }
@@ -83,8 +107,7 @@ describe('from the command line', () => {
       expect(await names('Test level')).toBe(true)
       await server.save(id, 0, change(newGroup({ name: 'Came later' }).make))
       expect(await names('Came later')).toBe(true)
-    }
-    finally {
+    } finally {
       child.kill('SIGTERM')
     }
   })

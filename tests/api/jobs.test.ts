@@ -16,8 +16,7 @@ async function withServer<T>(env: Record<string, string>, work: (other: TestServ
   const other = await makeServer({ database: server.get().databaseUrl, env })
   try {
     return await work(other)
-  }
-  finally {
+  } finally {
     await other.dispose()
   }
 }
@@ -25,19 +24,36 @@ async function withServer<T>(env: Record<string, string>, work: (other: TestServ
 /** A line of a million crates: nothing of it is checked in a second. */
 async function large(): Promise<string> {
   const { id } = await server.newLevel()
-  const { id: line, ...fields } = createPlacement({ id: freshId(), name: 'Line', kind: 'arrangement', own: { rule: { ...RULES.line.first, count: 1_000_000 } } })
-  const { id: crate, ...own } = createPlacement({ id: freshId(), name: 'Crate', kind: 'part', partId: demoId('part/Crate'), parentId: line })
+  const { id: line, ...fields } = createPlacement({
+    id: freshId(),
+    name: 'Line',
+    kind: 'arrangement',
+    own: { rule: { ...RULES.line.first, count: 1_000_000 } },
+  })
+  const { id: crate, ...own } = createPlacement({
+    id: freshId(),
+    name: 'Crate',
+    kind: 'part',
+    partId: demoId('part/Crate'),
+    parentId: line,
+  })
   await server.save(id, 0, change(put(line, fields), put(crate, own)))
   return id
 }
 
-const answerOf = async (response: Response) => ({ status: response.status, code: response.ok ? '' : (await response.json() as { error: { code: string } }).error.code })
+const answerOf = async (response: Response) => ({
+  status: response.status,
+  code: response.ok ? '' : ((await response.json()) as { error: { code: string } }).error.code,
+})
 
 describe('a job', () => {
   it('that takes more memory than it may is ended, and the next is done', async () => {
     const [{ id: small }, id] = [await server.newLevel(), await large()]
     await withServer({ HANDY_GRID_JOB_MEMORY: '220' }, async ({ url }) => {
-      expect(await answerOf(await fetch(`${url}/api/levels/${id}/export.usda`))).toEqual({ status: 422, code: 'too-heavy' })
+      expect(await answerOf(await fetch(`${url}/api/levels/${id}/export.usda`))).toEqual({
+        status: 422,
+        code: 'too-heavy',
+      })
       expect((await fetch(`${url}/api/levels/${small}/parts.csv`)).status).toBe(200)
     })
   })
@@ -46,9 +62,11 @@ describe('a job', () => {
     const [{ id: small }, id] = [await server.newLevel(), await large()]
     await withServer({ HANDY_GRID_JOB_SECONDS: '2' }, async ({ url }) => {
       let isOver = false
-      const checked = fetch(`${url}/api/levels/${id}/check`).then(answerOf).finally(() => {
-        isOver = true
-      })
+      const checked = fetch(`${url}/api/levels/${id}/check`)
+        .then(answerOf)
+        .finally(() => {
+          isOver = true
+        })
       const small_ = await fetch(`${url}/api/levels/${small}/check`)
       expect([small_.status, isOver]).toEqual([200, false])
       expect(await checked).toEqual({ status: 422, code: 'too-long' })
@@ -57,29 +75,42 @@ describe('a job', () => {
 
   it('is not brought down by a file that is nested too deeply to be gone through', async () => {
     const deep = glbOf(`{"asset":{"version":"2.0"},"extras":${'['.repeat(500_000)}${']'.repeat(500_000)}}`)
-    const response = await fetch(`${server.get().url}/api/parts/check`, { method: 'POST', headers: { 'content-type': 'model/gltf-binary' }, body: deep as BodyInit })
-    expect([response.status, await response.text()]).toEqual([200, expect.stringContaining('nested more than 200 deep')])
+    const response = await fetch(`${server.get().url}/api/parts/check`, {
+      method: 'POST',
+      headers: { 'content-type': 'model/gltf-binary' },
+      body: deep as BodyInit,
+    })
+    expect([response.status, await response.text()]).toEqual([
+      200,
+      expect.stringContaining('nested more than 200 deep'),
+    ])
   })
 
   it('needs settings that make sense', async () => {
-    await expect(withServer({ HANDY_GRID_JOB_MEMORY: 'much' }, () => Promise.resolve())).rejects.toThrow('does not start')
+    await expect(withServer({ HANDY_GRID_JOB_MEMORY: 'much' }, () => Promise.resolve())).rejects.toThrow(
+      'does not start',
+    )
   })
 })
 
 it('folders of servers that were killed are swept when one starts; others are not', async () => {
   const folder = mkdtempSync(join(tmpdir(), 'handy-grid-swept-'))
-  const [dead, ours, other] = [join(folder, 'handy-grid-hand-over-999999999-abc'), join(folder, `handy-grid-hand-over-${process.pid}-abc`), join(folder, 'anything')]
+  const [dead, ours, other] = [
+    join(folder, 'handy-grid-hand-over-999999999-abc'),
+    join(folder, `handy-grid-hand-over-${process.pid}-abc`),
+    join(folder, 'anything'),
+  ]
   for (const each of [dead, ours, other]) {
     mkdirSync(each)
     writeFileSync(join(each, 'file'), 'x')
   }
   try {
     await withServer({ TMPDIR: folder }, async () => {
-      for (let tries = 0; existsSync(dead) && tries < 100; tries++) await new Promise(resolve => setTimeout(resolve, 50))
+      for (let tries = 0; existsSync(dead) && tries < 100; tries++)
+        await new Promise(resolve => setTimeout(resolve, 50))
       expect([dead, ours, other].map(each => existsSync(each))).toEqual([false, true, true])
     })
-  }
-  finally {
+  } finally {
     rmSync(folder, { recursive: true })
   }
 })

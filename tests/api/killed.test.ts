@@ -12,8 +12,7 @@ async function sendUntilAnswered(levelId: string, base: () => number, sent: Chan
   for (;;) {
     try {
       return (await server.save(levelId, base(), sent)).revision
-    }
-    catch {
+    } catch {
       await sleep(50)
     }
   }
@@ -44,7 +43,7 @@ describe('a server killed with SIGKILL', () => {
     let kills = 0
     while (sending) {
       // Longer each time, so that a slow machine gets through as well.
-      await sleep(60 + (kills * 37) % 90 + kills * 10)
+      await sleep(60 + ((kills * 37) % 90) + kills * 10)
       if (!sending) break
       await server.get().end('SIGKILL')
       kills++
@@ -56,7 +55,9 @@ describe('a server killed with SIGKILL', () => {
     expect(journal.map(entry => entry.id)).toEqual(sent.map(entry => entry.id))
     expect(journal.map(entry => entry.revision)).toEqual(sent.map((_, i) => i + 1))
     const rows = await db.select({ id: placements.id }).from(placements).where(eq(placements.levelId, id))
-    expect(new Set(rows.map(row => row.id))).toEqual(new Set(sent.flatMap(entry => entry.operations.map(operation => operation.id))))
+    expect(new Set(rows.map(row => row.id))).toEqual(
+      new Set(sent.flatMap(entry => entry.operations.map(operation => operation.id))),
+    )
     expect((await server.level(id)).placementCount).toBe(60 * 40)
     // Otherwise nothing was tested.
     expect(kills).toBeGreaterThan(1)

@@ -25,14 +25,28 @@ const placed = (partId: string, more: Partial<Placement> = {}): Operation => {
 }
 const bring = async (made: Awaited<ReturnType<typeof texturedBox>>, glb?: Uint8Array): Promise<Part> => {
   const id = freshId()
-  const answer = await call('POST', `/api/parts?${new URLSearchParams({ id, name: 'Painted', kind: 'prop', tags: '', inKit: 'true' })}`, glb ?? await writePartGlb('Painted', made.mesh, picture => made.pictures.get(picture)!))
+  const answer = await call(
+    'POST',
+    `/api/parts?${new URLSearchParams({ id, name: 'Painted', kind: 'prop', tags: '', inKit: 'true' })}`,
+    glb ?? (await writePartGlb('Painted', made.mesh, picture => made.pictures.get(picture)!)),
+  )
   return partSchema.parse(answer.json)
 }
-const make = (operations: Operation[], id = freshId()) => call('POST', '/api/parts/made', { id, name: 'Stall', kit: 'Market', kind: 'prop', tags: ['market'], inKit: true, operations })
+const make = (operations: Operation[], id = freshId()) =>
+  call('POST', '/api/parts/made', {
+    id,
+    name: 'Stall',
+    kit: 'Market',
+    kind: 'prop',
+    tags: ['market'],
+    inKit: true,
+    operations,
+  })
 const made = async (operations: Operation[]): Promise<Part> => partSchema.parse((await make(operations)).json)
 const partOf = async (id: string): Promise<Part> => partSchema.parse((await call('GET', `/api/parts/${id}`)).json)
 const openPart = async (id: string) => workshopSchema.parse((await call('POST', `/api/parts/${id}/workshop`, {})).json)
-const remake = async (id: string) => ((await call('POST', `/api/parts/${id}/remake`, {})).json as { parts: Part[] }).parts.map(part => part.id)
+const remake = async (id: string) =>
+  ((await call('POST', `/api/parts/${id}/remake`, {})).json as { parts: Part[] }).parts.map(part => part.id)
 const heightOf = ({ boundsMin, boundsMax }: Part) => boundsMax[1] - boundsMin[1]
 const CRATE = demoId('part/Crate')
 const CRATE_HEIGHT = 0.8
@@ -42,10 +56,15 @@ describe('textures', () => {
     const box = await texturedBox()
     const first = await bring(box)
     // The second part only names them, as what is baked in the page does.
-    const bigger = { ...box.mesh, primitives: box.mesh.primitives.map(each => ({ ...each, positions: each.positions.map(value => value * 2) })) }
+    const bigger = {
+      ...box.mesh,
+      primitives: box.mesh.primitives.map(each => ({ ...each, positions: each.positions.map(value => value * 2) })),
+    }
     const second = await bring(box, await writePartGlb('Painted', bigger))
     const { db } = server.get()
-    expect((await db.select({ hash: textures.hash }).from(textures)).map(({ hash }) => hash).toSorted()).toEqual([...box.pictures.keys()].toSorted())
+    expect((await db.select({ hash: textures.hash }).from(textures)).map(({ hash }) => hash).toSorted()).toEqual(
+      [...box.pictures.keys()].toSorted(),
+    )
     for (const [name, { bytes, type }] of box.pictures) {
       const response = await fetch(`${server.get().url}/api/textures/${name}`)
       expect(response.headers.get('content-type')).toBe(type)
@@ -67,7 +86,10 @@ describe('textures', () => {
     const glb = new Uint8Array(await (await fetch(`${server.get().url}/api/levels/${id}/export.glb`)).arrayBuffer())
     const { issues } = await validateBytes(glb)
     // Tangents are left to whoever draws it, which the validator warns of.
-    expect([issues.numErrors, ...issues.messages.filter(({ severity }) => severity === 1).map(({ code }) => code)]).toEqual([0, 'MESH_PRIMITIVE_GENERATED_TANGENT_SPACE'])
+    expect([
+      issues.numErrors,
+      ...issues.messages.filter(({ severity }) => severity === 1).map(({ code }) => code),
+    ]).toEqual([0, 'MESH_PRIMITIVE_GENERATED_TANGENT_SPACE'])
     const read = await readPartGlb(glb)
     expect(read).toEqual({ mesh: box.mesh, pictures: box.pictures })
   })
@@ -76,11 +98,22 @@ describe('textures', () => {
     const box = await texturedBox(80)
     const { db } = server.get()
     const before = await db.select({ hash: meshes.hash }).from(meshes)
-    const post = async (glb: Uint8Array) => error('POST', `/api/parts?${new URLSearchParams({ id: freshId(), name: 'x', kind: 'prop', tags: '', inKit: 'true' })}`, glb)
+    const post = async (glb: Uint8Array) =>
+      error(
+        'POST',
+        `/api/parts?${new URLSearchParams({ id: freshId(), name: 'x', kind: 'prop', tags: '', inKit: 'true' })}`,
+        glb,
+      )
     expect(await post(await writePartGlb('x', box.mesh))).toMatchObject({ status: 415, field: 'body' })
-    const broken = await writePartGlb('x', box.mesh, picture => ({ ...box.pictures.get(picture)!, bytes: box.pictures.get(picture)!.bytes.slice(0, 40) }))
+    const broken = await writePartGlb('x', box.mesh, picture => ({
+      ...box.pictures.get(picture)!,
+      bytes: box.pictures.get(picture)!.bytes.slice(0, 40),
+    }))
     expect(await post(broken)).toMatchObject({ status: 415, field: 'body' })
-    expect(await post(await writePartGlb('x', box.mesh, () => 'http://127.0.0.1/secret.png'))).toMatchObject({ status: 415, field: 'body' })
+    expect(await post(await writePartGlb('x', box.mesh, () => 'http://127.0.0.1/secret.png'))).toMatchObject({
+      status: 415,
+      field: 'body',
+    })
     expect(await db.select({ hash: meshes.hash }).from(meshes)).toEqual(before)
   })
 })
@@ -132,22 +165,37 @@ describe('a part made of things', () => {
     expect(await remake(part.id)).toEqual([part.id])
     const changed = await partOf(part.id)
     expect(changed.boundsMax[1]).toBeCloseTo(4.8, 5)
-    const stored = new Uint8Array(await (await fetch(`${server.get().url}/api/meshes/${changed.meshHash}`)).arrayBuffer())
-    expect((await readPartGlb(stored)).mesh.primitives.find(({ material }) => material.textures)).toEqual(box.mesh.primitives[0])
+    const stored = new Uint8Array(
+      await (await fetch(`${server.get().url}/api/meshes/${changed.meshHash}`)).arrayBuffer(),
+    )
+    expect((await readPartGlb(stored)).mesh.primitives.find(({ material }) => material.textures)).toEqual(
+      box.mesh.primitives[0],
+    )
   })
 
   it('cannot come to be inside itself, by no way round', async () => {
     const inner = await made([placed(CRATE)])
     const outer = await made([placed(inner.id)])
     const [a, b] = [await openPart(inner.id), await openPart(outer.id)]
-    const into = (levelId: string, partId: string) => error('POST', `/api/levels/${levelId}/changes`, { baseRevision: 0, changes: [change(placed(partId))] })
+    const into = (levelId: string, partId: string) =>
+      error('POST', `/api/levels/${levelId}/changes`, { baseRevision: 0, changes: [change(placed(partId))] })
     expect(await into(a.levelId, outer.id)).toMatchObject({ status: 422, code: 'cycle', field: 'changes' })
     expect(await into(a.levelId, inner.id)).toMatchObject({ status: 422, code: 'cycle' })
     expect(await into(b.levelId, outer.id)).toMatchObject({ status: 422, code: 'cycle' })
     // Two at once that each put the other in: one of them is refused.
     const [one, two] = [await made([placed(CRATE)]), await made([placed(CRATE)])]
     const [workshopOne, workshopTwo] = [await openPart(one.id), await openPart(two.id)]
-    const answers = await Promise.all([[workshopOne, two], [workshopTwo, one]].map(([workshop, part]) => call('POST', `/api/levels/${(workshop as typeof workshopOne).levelId}/changes`, { baseRevision: 0, changes: [change(placed((part as Part).id))] })))
+    const answers = await Promise.all(
+      [
+        [workshopOne, two],
+        [workshopTwo, one],
+      ].map(([workshop, part]) =>
+        call('POST', `/api/levels/${(workshop as typeof workshopOne).levelId}/changes`, {
+          baseRevision: 0,
+          changes: [change(placed((part as Part).id))],
+        }),
+      ),
+    )
     expect(answers.map(({ status }) => status).toSorted()).toEqual([200, 422])
   })
 
@@ -158,7 +206,8 @@ describe('a part made of things', () => {
     const uses = [placed(inner.id), placed(inner.id), placed(inner.id)]
     await save(id, 0, change(...uses))
     expect(usesSchema.parse((await call('GET', `/api/parts/${inner.id}/uses`)).json)).toEqual({
-      levels: [{ id, name: 'Test level', placements: 3 }], parts: [{ id: outer.id, name: 'Stall', placements: 2 }],
+      levels: [{ id, name: 'Test level', placements: 3 }],
+      parts: [{ id: outer.id, name: 'Stall', placements: 2 }],
     })
     expect(await error('DELETE', `/api/parts/${inner.id}`)).toMatchObject({ status: 409, code: 'in-use' })
     const { levelId } = await openPart(outer.id)
@@ -171,29 +220,49 @@ describe('a part made of things', () => {
   it('has a copy of its own that later changes of it do not reach', async () => {
     const part = await made([placed(CRATE)])
     const copyId = freshId()
-    const copy = partSchema.parse((await call('POST', `/api/parts/${part.id}/copy`, { id: copyId, name: 'Stall, other', inKit: true })).json)
+    const copy = partSchema.parse(
+      (await call('POST', `/api/parts/${part.id}/copy`, { id: copyId, name: 'Stall, other', inKit: true })).json,
+    )
     expect(copy).toMatchObject({ id: copyId, name: 'Stall, other', meshHash: part.meshHash })
     const { levelId } = await openPart(part.id)
     await save(levelId, 0, change(placed(CRATE, { translation: [0, 5, 0] })))
     expect(await remake(part.id)).toEqual([part.id])
     expect(await partOf(copyId)).toEqual(copy)
     expect((await server.level((await openPart(copyId)).levelId)).placements).toHaveLength(1)
-    expect((await call('POST', `/api/parts/${part.id}/copy`, { id: copyId, name: 'Stall, other', inKit: true })).json).toEqual(copy)
+    expect(
+      (await call('POST', `/api/parts/${part.id}/copy`, { id: copyId, name: 'Stall, other', inKit: true })).json,
+    ).toEqual(copy)
   })
 
   it('is refused with the reason when it would be nothing, and nothing is left of it', async () => {
     const { db } = server.get()
     const before = [await db.$count(parts), await db.$count(levels)]
     const refusal = async (operations: unknown[]) => {
-      const { status, json } = await call('POST', '/api/parts/made', { id: freshId(), name: 'x', kit: 'Market', kind: 'prop', tags: [], inKit: true, operations })
-      return { status, ...(json as { error: { code: string, field: string } }).error }
+      const { status, json } = await call('POST', '/api/parts/made', {
+        id: freshId(),
+        name: 'x',
+        kit: 'Market',
+        kind: 'prop',
+        tags: [],
+        inKit: true,
+        operations,
+      })
+      return { status, ...(json as { error: { code: string; field: string } }).error }
     }
     expect(await refusal([newGroup().make])).toMatchObject({ status: 422, code: 'no-mesh', field: 'operations' })
-    expect(await refusal([placed(freshId())])).toMatchObject({ status: 422, code: 'unknown-part', field: 'operations.0.fields.partId' })
+    expect(await refusal([placed(freshId())])).toMatchObject({
+      status: 422,
+      code: 'unknown-part',
+      field: 'operations.0.fields.partId',
+    })
     expect(await refusal([placed(CRATE, { parentId: freshId() })])).toMatchObject({ status: 422, code: 'missing' })
     expect(await refusal([])).toMatchObject({ status: 422, field: 'operations' })
     expect(await refusal([placed(CRATE, { hidden: true })])).toMatchObject({ status: 422, code: 'no-mesh' })
-    expect(await error('POST', `/api/parts/${CRATE}/remake`, {})).toMatchObject({ status: 422, code: 'no-workshop', field: 'id' })
+    expect(await error('POST', `/api/parts/${CRATE}/remake`, {})).toMatchObject({
+      status: 422,
+      code: 'no-workshop',
+      field: 'id',
+    })
     expect(await error('POST', `/api/parts/${freshId()}/workshop`, {})).toMatchObject({ status: 404 })
     expect([await db.$count(parts), await db.$count(levels)]).toEqual(before)
   })
@@ -201,7 +270,11 @@ describe('a part made of things', () => {
 
 describe('a file that is looked at before it is stored', () => {
   const check = async (bytes: Uint8Array) => {
-    const response = await fetch(`${server.get().url}/api/parts/check`, { method: 'POST', headers: { 'content-type': 'model/gltf-binary' }, body: bytes as Uint8Array<ArrayBuffer> })
+    const response = await fetch(`${server.get().url}/api/parts/check`, {
+      method: 'POST',
+      headers: { 'content-type': 'model/gltf-binary' },
+      body: bytes as Uint8Array<ArrayBuffer>,
+    })
     return checkedFileSchema.parse(await response.json())
   }
 
@@ -251,8 +324,14 @@ describe('an entry of the kit', () => {
     expect((await call('PUT', `/api/variants/${id}`, { ...entry, by: 'turn' })).status).toBe(200)
     const listed = (await call('GET', '/api/kit')).json as { variants: object[] }
     expect(listed.variants).toEqual([{ id, ...entry, by: 'turn' }])
-    expect(await error('PUT', `/api/variants/${freshId()}`, { ...entry, parts: [CRATE, freshId()] })).toMatchObject({ status: 422, field: 'parts' })
-    expect(await error('PUT', `/api/variants/${freshId()}`, { ...entry, parts: [CRATE] })).toMatchObject({ status: 422, field: 'parts' })
+    expect(await error('PUT', `/api/variants/${freshId()}`, { ...entry, parts: [CRATE, freshId()] })).toMatchObject({
+      status: 422,
+      field: 'parts',
+    })
+    expect(await error('PUT', `/api/variants/${freshId()}`, { ...entry, parts: [CRATE] })).toMatchObject({
+      status: 422,
+      field: 'parts',
+    })
     expect((await call('DELETE', `/api/variants/${id}`)).status).toBe(204)
     expect(await error('DELETE', `/api/variants/${id}`)).toMatchObject({ status: 404 })
   })
@@ -260,14 +339,20 @@ describe('an entry of the kit', () => {
   it('has a name, tags, a kit and sockets that can be changed, and a picture that goes when its mesh does', async () => {
     const part = await made([placed(CRATE)])
     const sockets = [{ name: 'left', kind: 'rail', at: [0.4, 0, 0], direction: [1, 0, 0], up: [0, 1, 0] }]
-    const patched = (await call('PATCH', `/api/parts/${part.id}`, { name: 'Stall, other', kit: 'Market', tags: ['x'], sockets })).json
+    const patched = (
+      await call('PATCH', `/api/parts/${part.id}`, { name: 'Stall, other', kit: 'Market', tags: ['x'], sockets })
+    ).json
     expect(patched).toEqual({ ...part, name: 'Stall, other', kit: 'Market', tags: ['x'], sockets })
-    expect(await error('PATCH', `/api/parts/${part.id}`, { sockets: [{ ...sockets[0], up: [1, 0, 0] }] })).toMatchObject({ status: 422, field: 'sockets.0.up' })
+    expect(
+      await error('PATCH', `/api/parts/${part.id}`, { sockets: [{ ...sockets[0], up: [1, 0, 0] }] }),
+    ).toMatchObject({ status: 422, field: 'sockets.0.up' })
     const picture = await testPicture('image/png', 9)
     const put = (bytes: Uint8Array) => call('PUT', `/api/parts/${part.id}/picture`, bytes)
     expect((await put(picture.bytes)).status).toBe(204)
     expect((await partOf(part.id)).hasPicture).toBe(true)
-    expect(new Uint8Array(await (await fetch(`${server.get().url}/api/parts/${part.id}/picture`)).arrayBuffer())).toEqual(picture.bytes)
+    expect(
+      new Uint8Array(await (await fetch(`${server.get().url}/api/parts/${part.id}/picture`)).arrayBuffer()),
+    ).toEqual(picture.bytes)
     expect((await put(new Uint8Array([1, 2, 3]))).status).toBe(415)
     const { levelId } = await openPart(part.id)
     await save(levelId, 0, change(placed(CRATE, { translation: [0, 2, 0] })))

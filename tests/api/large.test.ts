@@ -5,14 +5,14 @@ import type { Operation } from '../../core/level/schema'
 import { demoId } from '../../demo/kit'
 import { change, freshId, newGroup, put, useServer } from './support'
 
-// Requests as large as they may be, of the kinds that once took minutes or the whole server. How long they take now is measured by
-// the benchmarks; here it is checked that they are done, and that others are answered meanwhile.
+// Requests as large as they may be, of the kinds that once took minutes or the whole server. How long they take now is
+// measured by the benchmarks; here it is checked that they are done, and that others are answered meanwhile.
 const server = useServer()
 
 /** Asks for other things until the work is done. @returns how many answers came before it was */
 async function besides(work: Promise<unknown>): Promise<number> {
   let isDone = false
-  const done = work.finally(() => isDone = true)
+  const done = work.finally(() => (isDone = true))
   let answers = 0
   while (!isDone) {
     expect((await server.call('GET', '/api/levels')).status).toBe(200)
@@ -23,14 +23,22 @@ async function besides(work: Promise<unknown>): Promise<number> {
 }
 
 const crate = (fields: Parameters<typeof put>[1] = {}): Operation => {
-  const { id, ...rest } = createPlacement({ id: freshId(), name: 'Crate', kind: 'part', partId: demoId('part/Crate'), ...fields })
+  const { id, ...rest } = createPlacement({
+    id: freshId(),
+    name: 'Crate',
+    kind: 'part',
+    partId: demoId('part/Crate'),
+    ...fields,
+  })
   return put(id, rest)
 }
 
 describe('a change', () => {
   it('of 30,000 placements is applied while others are answered', async () => {
     const { id } = await server.newLevel()
-    const answers = await besides(server.save(id, 0, change(...Array.from({ length: 30_000 }, (_, i) => crate({ order: i })))))
+    const answers = await besides(
+      server.save(id, 0, change(...Array.from({ length: 30_000 }, (_, i) => crate({ order: i })))),
+    )
     expect(answers).toBeGreaterThan(20)
     expect((await server.level(id)).placements).toHaveLength(30_000)
   })
@@ -38,17 +46,47 @@ describe('a change', () => {
   it('that hangs 10,000 things from each other is applied, and the level opens and is handed over', async () => {
     const { id } = await server.newLevel()
     const chain = Array.from({ length: 10_000 }, () => newGroup().placement)
-    await server.save(id, 0, change(...chain.map(({ id: own, ...fields }, i) => put(own, { ...fields, parentId: i > 0 ? chain[i - 1]!.id : null }))))
+    await server.save(
+      id,
+      0,
+      change(
+        ...chain.map(({ id: own, ...fields }, i) => put(own, { ...fields, parentId: i > 0 ? chain[i - 1]!.id : null })),
+      ),
+    )
     // A small change at its end looks upwards all the way.
     await server.save(id, 1, change(put(chain.at(-1)!.id, { name: 'The last' })))
     expect((await server.level(id)).placements).toHaveLength(10_000)
     expect((await fetch(`${server.get().url}/api/levels/${id}/export.glb`)).status).toBe(200)
-    expect(await server.error('POST', `/api/levels/${id}/changes`, { baseRevision: 2, changes: [change(...Array.from({ length: 2 }, () => newGroup()).map(({ placement: { id: own, ...fields } }, i, all) => put(own, { ...fields, parentId: i > 0 ? all[0]!.placement.id : chain.at(-1)!.id })))] })).toMatchObject({ status: 422, code: 'too-deep' })
+    expect(
+      await server.error('POST', `/api/levels/${id}/changes`, {
+        baseRevision: 2,
+        changes: [
+          change(
+            ...Array.from({ length: 2 }, () => newGroup()).map(({ placement: { id: own, ...fields } }, i, all) =>
+              put(own, { ...fields, parentId: i > 0 ? all[0]!.placement.id : chain.at(-1)!.id }),
+            ),
+          ),
+        ],
+      }),
+    ).toMatchObject({ status: 422, code: 'too-deep' })
   })
 
   it('of 5,000 layers, and of 50,000 operations on one record, is applied', async () => {
     const { id } = await server.newLevel()
-    await server.save(id, 0, change(...Array.from({ length: 5000 }, (_, i): Operation => ({ do: 'put-layer', id: freshId(), fields: { name: `Layer ${i}`, color: '#b9a58b', visible: true, locked: false, order: i } }))))
+    await server.save(
+      id,
+      0,
+      change(
+        ...Array.from(
+          { length: 5000 },
+          (_, i): Operation => ({
+            do: 'put-layer',
+            id: freshId(),
+            fields: { name: `Layer ${i}`, color: '#b9a58b', visible: true, locked: false, order: i },
+          }),
+        ),
+      ),
+    )
     const { placement, make } = newGroup()
     await server.save(id, 1, change(make, ...Array.from({ length: 50_000 }, (_, i) => put(placement.id, { order: i }))))
     const level = await server.level(id)
@@ -57,7 +95,11 @@ describe('a change', () => {
 
   it('made long ago is merged with a journal of many operations', async () => {
     const { id } = await server.newLevel()
-    await server.save(id, 0, ...Array.from({ length: 10 }, () => change(...Array.from({ length: 500 }, () => newGroup().make))))
+    await server.save(
+      id,
+      0,
+      ...Array.from({ length: 10 }, () => change(...Array.from({ length: 500 }, () => newGroup().make))),
+    )
     const answer = await server.save(id, 0, change(newGroup().make))
     expect([answer.revision, answer.others.length]).toEqual([11, 10])
   })
@@ -67,13 +109,21 @@ describe('a level', () => {
   it('of a million copies is handed over as instances, refused by nodes with what to do instead, and keeps nobody waiting', async () => {
     const { id } = await server.newLevel()
     const own = { rule: { ...RULES.grid.first, counts: [1000, 1, 1000] as [number, number, number] } }
-    const { placement: { id: top, ...fields } } = newGroup({ kind: 'arrangement', own })
+    const {
+      placement: { id: top, ...fields },
+    } = newGroup({ kind: 'arrangement', own })
     await server.save(id, 0, change(put(top, fields), crate({ parentId: top })))
-    expect(await server.error('GET', `/api/levels/${id}/export.glb`)).toMatchObject({ status: 422, code: 'too-much', message: expect.stringContaining('instances') })
+    expect(await server.error('GET', `/api/levels/${id}/export.glb`)).toMatchObject({
+      status: 422,
+      code: 'too-much',
+      message: expect.stringContaining('instances'),
+    })
     let bytes = 0
-    const answers = await besides(fetch(`${server.get().url}/api/levels/${id}/export.glb?instanced=true`).then(async (response) => {
-      bytes = (await response.arrayBuffer()).byteLength
-    }))
+    const answers = await besides(
+      fetch(`${server.get().url}/api/levels/${id}/export.glb?instanced=true`).then(async response => {
+        bytes = (await response.arrayBuffer()).byteLength
+      }),
+    )
     expect(bytes).toBeGreaterThan(40_000_000)
     expect(answers).toBeGreaterThan(10)
   })
@@ -86,15 +136,26 @@ describe('what was done', () => {
     await server.save(id, 0, { ...change(first.make), label: 'Make the first', author: 'Ada' })
     await server.save(id, 1, change(second.make, put(first.placement.id, { name: 'Renamed' })))
     await server.save(id, 2, change({ do: 'remove', id: second.placement.id }))
-    const { changes } = (await server.call('GET', `/api/levels/${id}/changes`)).json as { changes: { revision: number, label: string, author: string, canBeTakenBack: boolean }[] }
+    const { changes } = (await server.call('GET', `/api/levels/${id}/changes`)).json as {
+      changes: { revision: number; label: string; author: string; canBeTakenBack: boolean }[]
+    }
     expect(changes.map(({ revision }) => revision)).toEqual([3, 2, 1])
     expect(changes[2]).toMatchObject({ label: 'Make the first', author: 'Ada', canBeTakenBack: true })
-    const back = (await server.call('GET', `/api/levels/${id}/back?to=1`)).json as { revision: number, operations: Operation[] }
+    const back = (await server.call('GET', `/api/levels/${id}/back?to=1`)).json as {
+      revision: number
+      operations: Operation[]
+    }
     expect(back.revision).toBe(3)
     const there = new Set((await server.level(id)).placements.map(placement => placement.id))
-    await server.save(id, 3, change(...back.operations.filter(operation => operation.do !== 'remove' || there.has(operation.id))))
+    await server.save(
+      id,
+      3,
+      change(...back.operations.filter(operation => operation.do !== 'remove' || there.has(operation.id))),
+    )
     expect((await server.level(id)).placements).toEqual([first.placement])
     expect(await server.error('GET', `/api/levels/${id}/back?to=-1`)).toMatchObject({ status: 422, field: 'to' })
-    expect((await server.call('GET', `/api/levels/${id}/changes?before=2&limit=1`)).json).toMatchObject({ changes: [{ revision: 1 }] })
+    expect((await server.call('GET', `/api/levels/${id}/changes?before=2&limit=1`)).json).toMatchObject({
+      changes: [{ revision: 1 }],
+    })
   })
 })

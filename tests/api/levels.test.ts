@@ -23,13 +23,24 @@ describe('levels', () => {
 
   it('are made, renamed, duplicated, deleted and brought back', async () => {
     const made = await server.newLevel('demo')
-    expect((await call('PATCH', `/api/levels/${made.id}`, { name: 'Mill Lane' })).json).toMatchObject({ name: 'Mill Lane' })
-    const copy = levelSummarySchema.parse((await call('POST', '/api/levels', { name: 'Mill Lane, copy', from: made.id })).json)
+    expect((await call('PATCH', `/api/levels/${made.id}`, { name: 'Mill Lane' })).json).toMatchObject({
+      name: 'Mill Lane',
+    })
+    const copy = levelSummarySchema.parse(
+      (await call('POST', '/api/levels', { name: 'Mill Lane, copy', from: made.id })).json,
+    )
     const [original, duplicate] = [await server.level(made.id), await server.level(copy.id)]
     expect(duplicate.placements).toEqual(original.placements)
     expect((await call('DELETE', `/api/levels/${made.id}`)).status).toBe(204)
     expect((await error('GET', `/api/levels/${made.id}`)).status).toBe(404)
-    expect((await error('POST', `/api/levels/${made.id}/changes`, { baseRevision: 0, changes: [{ id: freshId(), label: 'x', author: 'x', operations: [{ do: 'remove', id: freshId() }] }] })).status).toBe(404)
+    expect(
+      (
+        await error('POST', `/api/levels/${made.id}/changes`, {
+          baseRevision: 0,
+          changes: [{ id: freshId(), label: 'x', author: 'x', operations: [{ do: 'remove', id: freshId() }] }],
+        })
+      ).status,
+    ).toBe(404)
     expect((await call('PATCH', `/api/levels/${made.id}`, { deleted: false })).status).toBe(200)
     expect((await server.level(made.id)).placements).toEqual(original.placements)
   })
@@ -37,20 +48,41 @@ describe('levels', () => {
   it('keep their picture, and only pictures', async () => {
     const { id } = await server.newLevel()
     expect((await error('GET', `/api/levels/${id}/picture`)).status).toBe(404)
-    const png = await sharp({ create: { width: 40, height: 25, channels: 3, background: '#0e6e6e' } }).png().toBuffer()
+    const png = await sharp({ create: { width: 40, height: 25, channels: 3, background: '#0e6e6e' } })
+      .png()
+      .toBuffer()
     expect((await call('PUT', `/api/levels/${id}/picture`, png)).status).toBe(204)
     expect((await call('GET', `/api/levels/${id}/picture`)).headers.get('content-type')).toBe('image/png')
     // The signature of a PNG file (ISO/IEC 15948, 5.2) with nothing behind it, and a picture that is cut off.
-    expect(await error('PUT', `/api/levels/${id}/picture`, Uint8Array.from([0x89, 0x50, 0x4E, 0x47, 0x0D, 0x0A, 0x1A, 0x0A, 1, 2, 3]))).toMatchObject({ status: 415, field: 'body' })
-    expect(await error('PUT', `/api/levels/${id}/picture`, png.subarray(0, 60))).toMatchObject({ status: 415, field: 'body' })
-    expect(await error('PUT', `/api/levels/${id}/picture`, '<svg onload="alert(1)"/>')).toMatchObject({ status: 415, code: 'not-a-picture' })
-    expect(await error('PUT', `/api/levels/${id}/picture`, new Uint8Array(3 * 1024 * 1024))).toMatchObject({ status: 413, field: 'body' })
+    expect(
+      await error(
+        'PUT',
+        `/api/levels/${id}/picture`,
+        Uint8Array.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a, 1, 2, 3]),
+      ),
+    ).toMatchObject({ status: 415, field: 'body' })
+    expect(await error('PUT', `/api/levels/${id}/picture`, png.subarray(0, 60))).toMatchObject({
+      status: 415,
+      field: 'body',
+    })
+    expect(await error('PUT', `/api/levels/${id}/picture`, '<svg onload="alert(1)"/>')).toMatchObject({
+      status: 415,
+      code: 'not-a-picture',
+    })
+    expect(await error('PUT', `/api/levels/${id}/picture`, new Uint8Array(3 * 1024 * 1024))).toMatchObject({
+      status: 413,
+      field: 'body',
+    })
   })
 
   it('delete nothing of another level', async () => {
     const [one, two] = [await server.newLevel('demo'), await server.newLevel('demo')]
     await call('DELETE', `/api/levels/${one.id}`)
-    await server.get().db.update(levels).set({ deletedAt: new Date(Date.now() - 40 * 86_400_000) }).where(eq(levels.id, one.id))
+    await server
+      .get()
+      .db.update(levels)
+      .set({ deletedAt: new Date(Date.now() - 40 * 86_400_000) })
+      .where(eq(levels.id, one.id))
     const other = await server.newLevel()
     await call('DELETE', `/api/levels/${other.id}`)
     expect(await server.get().db.select().from(placements).where(eq(placements.levelId, one.id))).toEqual([])
@@ -71,12 +103,12 @@ describe('the kit', () => {
 })
 
 describe('handing over', () => {
-  it('gives a file with the level\'s name that the validator passes', async () => {
+  it("gives a file with the level's name that the validator passes", async () => {
     const made = await server.newLevel('demo')
     await call('PATCH', `/api/levels/${made.id}`, { name: 'Nächtlicher "Kai"' })
     const response = await fetch(`${server.get().url}/api/levels/${made.id}/export.glb`)
     expect(response.headers.get('content-type')).toBe('model/gltf-binary')
-    expect(response.headers.get('content-disposition')).toContain('filename*=UTF-8\'\'N%C3%A4chtlicher%20%22Kai%22.glb')
+    expect(response.headers.get('content-disposition')).toContain("filename*=UTF-8''N%C3%A4chtlicher%20%22Kai%22.glb")
     const { issues } = await validateBytes(new Uint8Array(await response.arrayBuffer()))
     expect([issues.numErrors, issues.numWarnings]).toEqual([0, 0])
   })

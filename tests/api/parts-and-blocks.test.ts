@@ -24,11 +24,25 @@ describe('a part somebody makes', () => {
     const id = freshId()
     const glb = await writePartGlb('Made here', testSolid(new BoxGeometry(2, 1, 0.5)).mesh)
     const first = await call('POST', address(named(id)), glb)
-    expect(partSchema.parse(first.json)).toMatchObject({ id, tags: ['wood', 'market'], inKit: false, pivot: [0, 0, 0], triangles: 12, boundsMin: [-1, 0, -0.25], boundsMax: [1, 1, 0.25] })
+    expect(partSchema.parse(first.json)).toMatchObject({
+      id,
+      tags: ['wood', 'market'],
+      inKit: false,
+      pivot: [0, 0, 0],
+      triangles: 12,
+      boundsMin: [-1, 0, -0.25],
+      boundsMax: [1, 1, 0.25],
+    })
     expect((await call('POST', address(named(id)), glb)).json).toEqual(first.json)
-    expect(((await call('GET', '/api/kit')).json as { parts: { id: string }[] }).parts.filter(part => part.id === id)).toHaveLength(1)
+    expect(
+      ((await call('GET', '/api/kit')).json as { parts: { id: string }[] }).parts.filter(part => part.id === id),
+    ).toHaveLength(1)
     const fetched = await fetch(`${server.get().url}/api/meshes/${(first.json as { meshHash: string }).meshHash}`)
-    expect(meshBounds((await readPartGlb(new Uint8Array(await fetched.arrayBuffer()))).mesh).getSize(new Vector3()).toArray()).toEqual([2, 1, 0.5])
+    expect(
+      meshBounds((await readPartGlb(new Uint8Array(await fetched.arrayBuffer()))).mesh)
+        .getSize(new Vector3())
+        .toArray(),
+    ).toEqual([2, 1, 0.5])
   })
 
   it('is refused with the field named when anything about it is wrong', async () => {
@@ -47,7 +61,9 @@ describe('a part somebody makes', () => {
   it('has a pivot for what is placed of it from now on', async () => {
     const id = freshId()
     await call('POST', address(named(id)), await writePartGlb('x', testSolid(new BoxGeometry(1, 1, 1)).mesh))
-    expect((await call('PATCH', `/api/parts/${id}`, { pivot: [0.5, 0, 0.5] })).json).toMatchObject({ pivot: [0.5, 0, 0.5] })
+    expect((await call('PATCH', `/api/parts/${id}`, { pivot: [0.5, 0, 0.5] })).json).toMatchObject({
+      pivot: [0.5, 0, 0.5],
+    })
     expect(await error('PATCH', `/api/parts/${id}`, { pivot: [1, 2] })).toMatchObject({ status: 422, field: 'pivot' })
     expect(await error('PATCH', `/api/parts/${freshId()}`, { pivot: [0, 0, 0] })).toMatchObject({ status: 404 })
   })
@@ -55,7 +71,14 @@ describe('a part somebody makes', () => {
   it('baked from a mirrored size is turned right way out, and the level it is in passes the validator', async () => {
     const { id } = await newLevel()
     const crate = lanternQuayKit().find(part => part.name === 'Crate')!
-    const placement = createPlacement({ id: freshId(), name: 'Mirrored', kind: 'part', partId: crate.id, scale: [-2, 1, 1], rotation: [0, 0.6, 0, 0.8] })
+    const placement = createPlacement({
+      id: freshId(),
+      name: 'Mirrored',
+      kind: 'part',
+      partId: crate.id,
+      scale: [-2, 1, 1],
+      rotation: [0, 0.6, 0, 0.8],
+    })
     const partId = freshId()
     const { matrix, operations } = bake(bareView([placement]), placement.id, 'both', partId)
     const mesh = bakeMesh(crate.mesh, matrix)
@@ -70,7 +93,11 @@ describe('a part somebody makes', () => {
 })
 
 describe('blocks', () => {
-  const blockPut = (id: string, shape = FIRST_BLOCKS.steps as object) => ({ do: 'put-block' as const, id, fields: { shape: shape as typeof FIRST_BLOCKS.steps, color: '#aa8866' } })
+  const blockPut = (id: string, shape = FIRST_BLOCKS.steps as object) => ({
+    do: 'put-block' as const,
+    id,
+    fields: { shape: shape as typeof FIRST_BLOCKS.steps, color: '#aa8866' },
+  })
   const placed = (blockId: string) => {
     const placement = createPlacement({ id: freshId(), name: 'Steps', kind: 'block', blockId })
     const { id, ...fields } = placement
@@ -89,18 +116,30 @@ describe('blocks', () => {
     const copy = (await call('POST', '/api/levels', { name: 'Copy', from: id })).json as { id: string }
     expect((await server.level(copy.id)).blocks).toEqual(level.blocks)
     const glb = new Uint8Array(await (await fetch(`${server.get().url}/api/levels/${id}/export.glb`)).arrayBuffer())
-    const { issues, info } = await validateBytes(glb) as Awaited<ReturnType<typeof validateBytes>> & { info: { drawCallCount: number } }
+    const { issues, info } = (await validateBytes(glb)) as Awaited<ReturnType<typeof validateBytes>> & {
+      info: { drawCallCount: number }
+    }
     expect([issues.numErrors, issues.numWarnings, info.drawCallCount]).toEqual([0, 0, 1])
   })
 
   it('that do not fit are refused with the field named, and change nothing', async () => {
     const { id } = await newLevel()
     const blockId = freshId()
-    const send = (...operations: Parameters<typeof change>) => error('POST', `/api/levels/${id}/changes`, { baseRevision: 0, changes: [change(...operations)] })
-    expect(await send(blockPut(blockId, { ...FIRST_BLOCKS.tube, wall: 3 }))).toMatchObject({ status: 422, field: 'changes.0.operations.0.fields.shape.wall' })
+    const send = (...operations: Parameters<typeof change>) =>
+      error('POST', `/api/levels/${id}/changes`, { baseRevision: 0, changes: [change(...operations)] })
+    expect(await send(blockPut(blockId, { ...FIRST_BLOCKS.tube, wall: 3 }))).toMatchObject({
+      status: 422,
+      field: 'changes.0.operations.0.fields.shape.wall',
+    })
     expect(await send(blockPut(blockId, { shape: 'pyramid' }))).toMatchObject({ status: 422 })
-    expect(await send(placed(blockId).make)).toMatchObject({ status: 422, code: 'missing', field: 'changes.0.operations.0.fields.blockId' })
-    expect(await send(blockPut(blockId), put(freshId(), { ...newGroup().placement, id: undefined as never, blockId }))).toMatchObject({ status: 422 })
+    expect(await send(placed(blockId).make)).toMatchObject({
+      status: 422,
+      code: 'missing',
+      field: 'changes.0.operations.0.fields.blockId',
+    })
+    expect(
+      await send(blockPut(blockId), put(freshId(), { ...newGroup().placement, id: undefined as never, blockId })),
+    ).toMatchObject({ status: 422 })
     expect((await server.level(id)).blocks).toEqual([])
   })
 
@@ -109,7 +148,12 @@ describe('blocks', () => {
     const blockId = freshId()
     const one = placed(blockId)
     await save(id, 0, change(blockPut(blockId), one.make))
-    expect(await error('POST', `/api/levels/${id}/changes`, { baseRevision: 1, changes: [change({ do: 'remove-block', id: blockId })] })).toMatchObject({ status: 422, code: 'in-use' })
+    expect(
+      await error('POST', `/api/levels/${id}/changes`, {
+        baseRevision: 1,
+        changes: [change({ do: 'remove-block', id: blockId })],
+      }),
+    ).toMatchObject({ status: 422, code: 'in-use' })
     await save(id, 1, change({ do: 'remove', id: one.placement.id }, { do: 'remove-block', id: blockId }))
     expect(await server.level(id)).toMatchObject({ blocks: [], placements: [] })
   })
@@ -119,11 +163,14 @@ describe('blocks', () => {
     const blockId = freshId()
     await save(id, 0, change(blockPut(blockId)))
     await save(id, 1, change({ do: 'remove-block', id: blockId }))
-    expect((await error('POST', `/api/levels/${id}/changes`, { baseRevision: 1, changes: [change(placed(blockId).make)] })).status).toBe(409)
+    expect(
+      (await error('POST', `/api/levels/${id}/changes`, { baseRevision: 1, changes: [change(placed(blockId).make)] }))
+        .status,
+    ).toBe(409)
   })
 })
 
-it('the demo\'s kit is not changed by any of this', async () => {
+it("the demo's kit is not changed by any of this", async () => {
   const crate = partSchema.parse((await call('GET', `/api/parts/${demoId('part/Crate')}`)).json)
   expect(crate).toMatchObject({ inKit: true, pivot: [0, 0, 0] })
 })

@@ -7,7 +7,9 @@ import type { TestServer } from '../server'
 import { makeServer } from '../server'
 
 let counter = 0
-const salt = Math.floor(Math.random() * 2 ** 32).toString(16).padStart(8, '0')
+const salt = Math.floor(Math.random() * 2 ** 32)
+  .toString(16)
+  .padStart(8, '0')
 
 /** A UUIDv7-shaped id that nobody else has. */
 export function freshId(): string {
@@ -24,11 +26,24 @@ export function useServer(options: Parameters<typeof makeServer>[0] = {}) {
 
   const call = async (method: string, path: string, body?: unknown) => {
     const raw = typeof body === 'string' || body instanceof Uint8Array
-    const type = path.endsWith('/picture') ? 'image/png' : path.startsWith('/api/parts?') ? 'model/gltf-binary' : 'application/json'
+    const type = path.endsWith('/picture')
+      ? 'image/png'
+      : path.startsWith('/api/parts?')
+        ? 'model/gltf-binary'
+        : 'application/json'
     const headers = body === undefined ? undefined : { 'content-type': type }
-    const response = await fetch(server.url + path, { method, headers, body: body === undefined ? undefined : raw ? body as BodyInit : JSON.stringify(body) })
+    const response = await fetch(server.url + path, {
+      method,
+      headers,
+      body: body === undefined ? undefined : raw ? (body as BodyInit) : JSON.stringify(body),
+    })
     const text = await response.text()
-    return { status: response.status, headers: response.headers, text, json: text.startsWith('{') ? JSON.parse(text) as unknown : null }
+    return {
+      status: response.status,
+      headers: response.headers,
+      text,
+      json: text.startsWith('{') ? (JSON.parse(text) as unknown) : null,
+    }
   }
 
   return {
@@ -39,7 +54,8 @@ export function useServer(options: Parameters<typeof makeServer>[0] = {}) {
       const { status, json } = await call(method, path, body)
       return { status, ...apiErrorSchema.parse(json).error }
     },
-    newLevel: async (from = 'empty'): Promise<LevelSummary> => levelSummarySchema.parse((await call('POST', '/api/levels', { name: 'Test level', from })).json),
+    newLevel: async (from = 'empty'): Promise<LevelSummary> =>
+      levelSummarySchema.parse((await call('POST', '/api/levels', { name: 'Test level', from })).json),
     level: async (id: string): Promise<Level> => levelSchema.parse((await call('GET', `/api/levels/${id}`)).json),
     save: async (id: string, baseRevision: number, ...changes: Change[]): Promise<ChangesAnswer> =>
       changesAnswerSchema.parse((await call('POST', `/api/levels/${id}/changes`, { baseRevision, changes })).json),
@@ -55,7 +71,7 @@ export function put(id: string, fields: Partial<Placement>): Operation {
 }
 
 /** A new group and the operation that makes it. */
-export function newGroup(fields: Partial<Placement> = {}): { placement: Placement, make: Operation } {
+export function newGroup(fields: Partial<Placement> = {}): { placement: Placement; make: Operation } {
   const placement = createPlacement({ id: freshId(), name: 'Group', kind: 'group', ...fields })
   const { id, ...rest } = placement
   return { placement, make: put(id, rest) }

@@ -14,13 +14,35 @@ const server = useServer()
 it.each([
   ['bounds that are no numbers', (id: string) => sql`update parts set max_x = 'NaN' where id = ${id}`],
   ['bounds beyond the farthest', (id: string) => sql`update parts set max_x = 3e9 where id = ${id}`],
-  ['a mesh that is none', (id: string) => sql`update meshes set glb = 'no mesh'::bytea where hash = (select mesh_hash from parts where id = ${id})`],
+  [
+    'a mesh that is none',
+    (id: string) =>
+      sql`update meshes set glb = 'no mesh'::bytea where hash = (select mesh_hash from parts where id = ${id})`,
+  ],
 ])('a part with %s is as if it were not there, in everything that is done with its levels', async (_, spoil) => {
   const [partId, id] = [freshId(), (await server.newLevel()).id]
   // A mesh of its own: a crate of another size.
-  const crate = createPlacement({ id: freshId(), name: 'Crate', kind: 'part', partId: demoId('part/Crate'), scale: [1 + Math.random(), 1, 1] })
+  const crate = createPlacement({
+    id: freshId(),
+    name: 'Crate',
+    kind: 'part',
+    partId: demoId('part/Crate'),
+    scale: [1 + Math.random(), 1, 1],
+  })
   const { id: crateId, ...fields } = crate
-  expect((await server.call('POST', '/api/parts/made', { id: partId, name: 'Spoilt', kind: 'prop', tags: [], inKit: true, kit: 'Trial', operations: [{ do: 'put', id: crateId, fields }] })).status).toBe(200)
+  expect(
+    (
+      await server.call('POST', '/api/parts/made', {
+        id: partId,
+        name: 'Spoilt',
+        kind: 'prop',
+        tags: [],
+        inKit: true,
+        kit: 'Trial',
+        operations: [{ do: 'put', id: crateId, fields }],
+      })
+    ).status,
+  ).toBe(200)
   const { id: ownId, ...own } = createPlacement({ id: freshId(), name: 'Shows it', kind: 'part', partId })
   await server.save(id, 0, change(put(ownId, own)))
   await server.get().db.execute(spoil(partId))
@@ -35,6 +57,10 @@ it.each([
     if (format === 'glb') expect((await validateBytes(bytes)).issues.numErrors).toBe(0)
     if (format === 'level') expect(new TextDecoder().decode(unzipSync(bytes)['level.json'])).toContain('Shows it')
   }
-  const { remarks } = reportSchema.parse(JSON.parse(decodeURIComponent((await fetch(`${server.get().url}/api/levels/${id}/export.glb`)).headers.get('x-report')!)))
+  const { remarks } = reportSchema.parse(
+    JSON.parse(
+      decodeURIComponent((await fetch(`${server.get().url}/api/levels/${id}/export.glb`)).headers.get('x-report')!),
+    ),
+  )
   expect(remarks.join()).toContain('"Spoilt"')
 })

@@ -6,17 +6,25 @@ import { dropFile, expect, test } from './support'
 const FORM = '.bench'
 
 /**
- * What the checker finds wrong with the page as it is. A menu stands in a layer over the page, which is rightly no region of it.
- * By night only the colours are asked for: the rest is the same.
+ * What the checker finds wrong with the page as it is. A menu stands in a layer over the page, which is rightly no
+ * region of it. By night only the colours are asked for: the rest is the same.
  *
  * @param within a sheet that lies over the rest
  */
 async function wrong(page: Page, within?: string): Promise<string[]> {
-  const isOverlaid = await page.locator('.v-overlay--active').count() > 0
-  const isNight = await page.locator('.v-theme--night').count() > 0
+  const isOverlaid = (await page.locator('.v-overlay--active').count()) > 0
+  const isNight = (await page.locator('.v-theme--night').count()) > 0
   const checker = within ? new AxeBuilder({ page }).include(within) : new AxeBuilder({ page })
-  const { violations } = await (isNight ? checker.withRules(['color-contrast']) : checker.disableRules(isOverlaid ? ['region'] : [])).analyze()
-  return violations.map(violation => `${violation.id}: ${violation.nodes.map(node => node.html).join(' ').slice(0, 400)}`)
+  const { violations } = await (
+    isNight ? checker.withRules(['color-contrast']) : checker.disableRules(isOverlaid ? ['region'] : [])
+  ).analyze()
+  return violations.map(
+    violation =>
+      `${violation.id}: ${violation.nodes
+        .map(node => node.html)
+        .join(' ')
+        .slice(0, 400)}`,
+  )
 }
 
 /** Opens something by its button, has it checked, and closes it again. */
@@ -31,9 +39,16 @@ async function check(page: Page, name: string, what = page.getByRole('button', {
 }
 
 for (const board of ['day', 'night'] as const) {
-  test(`both screens, every menu, dialog and form are accessible on the ${board} board`, async ({ page, server, editor }) => {
+  test(`both screens, every menu, dialog and form are accessible on the ${board} board`, async ({
+    page,
+    server,
+    editor,
+  }) => {
     test.setTimeout(400_000)
-    await page.addInitScript(name => localStorage.setItem('handy-grid.settings', JSON.stringify({ board: name })), board)
+    await page.addInitScript(
+      name => localStorage.setItem('handy-grid.settings', JSON.stringify({ board: name })),
+      board,
+    )
     await page.goto(server.url)
     await expect(page.getByRole('link', { name: 'Open Lantern Quay', exact: true })).toBeVisible()
     expect.soft(await wrong(page)).toEqual([])
@@ -43,8 +58,20 @@ for (const board of ['day', 'night'] as const) {
     await editor.open()
     expect.soft(await wrong(page), 'nothing picked').toEqual([])
     // Menus have the colours of the bench, which are looked at by night as well.
-    if (board === 'day') for (const menu of ['Night work', 'List of changes', 'Hand over', 'How the roster is shown', 'View', 'Show', 'Stations']) await check(page, menu)
-    if (board === 'day') for (const pill of ['Axes', 'Around', 'Grid', 'Turn', 'Size', 'Hug', '']) await check(page, `${pill} menu`.trimStart(), page.getByRole('button', { name: `${pill} menu`, exact: true }))
+    if (board === 'day')
+      for (const menu of [
+        'Night work',
+        'List of changes',
+        'Hand over',
+        'How the roster is shown',
+        'View',
+        'Show',
+        'Stations',
+      ])
+        await check(page, menu)
+    if (board === 'day')
+      for (const pill of ['Axes', 'Around', 'Grid', 'Turn', 'Size', 'Hug', ''])
+        await check(page, `${pill} menu`.trimStart(), page.getByRole('button', { name: `${pill} menu`, exact: true }))
 
     await editor.rosterRow('Goods').locator('.twist').click()
     await editor.rosterRow('Goods').click()
@@ -135,7 +162,11 @@ for (const board of ['day', 'night'] as const) {
     await page.getByRole('button', { name: 'Close', exact: true }).click()
     await page.getByRole('button', { name: 'Cameras', exact: true }).first().click()
     await editor.rosterRow('Cameras and lights').locator('.twist').click()
-    for (const [row, what] of [['Over the market', 'a camera'], ['Light on the bandstand', 'a light'], ['Boats land here', 'a marker']] as const) {
+    for (const [row, what] of [
+      ['Over the market', 'a camera'],
+      ['Light on the bandstand', 'a light'],
+      ['Boats land here', 'a marker'],
+    ] as const) {
       await editor.rosterRow(row).click()
       expect.soft(await wrong(page, FORM), what).toEqual([])
     }

@@ -5,17 +5,39 @@ import type { Vec3 } from '../../core/math/vectors'
 import type { Editor } from './support'
 import { expect, test } from './support'
 
-// Arrangements taken hold of on the stage: by the grips of their rules, by one copy, by the points of a path, by what a mirror mirrors.
+// Arrangements taken hold of on the stage: by the grips of their rules, by one copy, by the points of a path, by what a
+// mirror mirrors.
 
 const [fan, line, mirror] = [RULES.fan.first, RULES.line.first, RULES.mirror.first]
 
 /** A level with one arrangement of planters, made by the API. */
 async function openArrangement(editor: Editor, own: ArrangementOwn, at: Vec3 = [0, 0, 0]): Promise<string> {
   const id = '00000000-0000-7000-8000-0000000000aa'
-  await editor.openWith([{ name: 'Planter', part: 'Planter', parentId: id }], [{
-    do: 'put', id,
-    fields: { kind: 'arrangement', name: 'Planters', own, parentId: null, order: 0, partId: null, blockId: null, translation: at, rotation: [0, 0, 0, 1], scale: [1, 1, 1], pivot: [0, 0, 0], hidden: false, locked: false, layerId: null },
-  }])
+  await editor.openWith(
+    [{ name: 'Planter', part: 'Planter', parentId: id }],
+    [
+      {
+        do: 'put',
+        id,
+        fields: {
+          kind: 'arrangement',
+          name: 'Planters',
+          own,
+          parentId: null,
+          order: 0,
+          partId: null,
+          blockId: null,
+          translation: at,
+          rotation: [0, 0, 0, 1],
+          scale: [1, 1, 1],
+          pivot: [0, 0, 0],
+          hidden: false,
+          locked: false,
+          layerId: null,
+        },
+      },
+    ],
+  )
   return id
 }
 
@@ -23,7 +45,8 @@ const ownOf = async (editor: Editor, id: string) => {
   await editor.saved()
   return (await editor.row(id))!.own as ArrangementOwn
 }
-const placesOf = async (editor: Editor, id: string) => (await editor.page.evaluate(which => window.handyGrid!.copies(which), id)).map(matrix => matrix.slice(12, 15))
+const placesOf = async (editor: Editor, id: string) =>
+  (await editor.page.evaluate(which => window.handyGrid!.copies(which), id)).map(matrix => matrix.slice(12, 15))
 
 async function clickCopy(editor: Editor, id: string, index: number): Promise<void> {
   const [x, y, z] = (await placesOf(editor, id))[index]!
@@ -75,7 +98,10 @@ test('a line is dragged by its last copy and by its first, and the numbers follo
   expect(await ownOf(editor, id)).toEqual(before)
 })
 
-test('one copy of a fan is picked, raised and turned by its handles; it stays an exception when the rows grow; another is hidden and brought back', async ({ page, editor }) => {
+test('one copy of a fan is picked, raised and turned by its handles; it stays an exception when the rows grow; another is hidden and brought back', async ({
+  page,
+  editor,
+}) => {
   const id = await openArrangement(editor, { rule: { ...fan, rows: 4, first: 3, radius: 4, arc: 60 } }, [0, 0, -4])
   await editor.look([0, 7, 9], [0, 0, 2])
   await editor.openRepeat('Once')
@@ -101,7 +127,9 @@ test('one copy of a fan is picked, raised and turned by its handles; it stays an
   await expect(page.getByTestId('live-count')).toHaveText('21 live')
   const grown = await placesOf(editor, id)
   grown[4]!.forEach((value, axis) => expect(value).toBeCloseTo(raised[axis]!, 9))
-  expect([...new Set(grown.filter((_, i) => i !== 4).map(([, y]) => Math.round(y! * 1000)))]).toEqual([0, 300, 600, 900, 1200, 1500, 1800])
+  expect([...new Set(grown.filter((_, i) => i !== 4).map(([, y]) => Math.round(y! * 1000)))]).toEqual([
+    0, 300, 600, 900, 1200, 1500, 1800,
+  ])
 
   await clickCopy(editor, id, 3)
   expect(await picked(editor)).toEqual([`${id}#1,0`])
@@ -126,7 +154,10 @@ test('one copy of a fan is picked, raised and turned by its handles; it stays an
   expect(await editor.rows()).toHaveLength(2)
 })
 
-test('a path is drawn on the stage, its points are moved, added and taken away, and railings stand end to end on it', async ({ page, editor }) => {
+test('a path is drawn on the stage, its points are moved, added and taken away, and railings stand end to end on it', async ({
+  page,
+  editor,
+}) => {
   await editor.openWith([{ name: 'Railing', part: 'Railing 2 m', translation: [-5, 0, -3] }])
   await editor.look([0, 11, 8], [0, 0, 0])
   await editor.setGrid('0.5 m')
@@ -134,7 +165,12 @@ test('a path is drawn on the stage, its points are moved, added and taken away, 
   await editor.openRepeat('Path')
   await editor.choose('By', 'end to end')
   await page.getByRole('button', { name: 'Draw the path …' }).click()
-  for (const point of [[-4, 0, 2], [0, 0, -1], [2, 0, 3], [4, 0, 2]] as Vec3[]) {
+  for (const point of [
+    [-4, 0, 2],
+    [0, 0, -1],
+    [2, 0, 3],
+    [4, 0, 2],
+  ] as Vec3[]) {
     const at = await editor.at(point)
     await page.mouse.move(at.x, at.y)
     await page.mouse.click(at.x, at.y)
@@ -148,12 +184,27 @@ test('a path is drawn on the stage, its points are moved, added and taken away, 
   await editor.saved()
   const path = await editor.named('Path 1')
   expect(path.translation).toEqual([-4, 0, 2])
-  expect(path.own).toMatchObject({ rule: { type: 'path', points: [[0, 0, 0], [4, 0, -3], [8, 0, 0]], measure: 'ends', spacing: expect.closeTo(2, 2) } })
+  expect(path.own).toMatchObject({
+    rule: {
+      type: 'path',
+      points: [
+        [0, 0, 0],
+        [4, 0, -3],
+        [8, 0, 0],
+      ],
+      measure: 'ends',
+      spacing: expect.closeTo(2, 2),
+    },
+  })
   await expect(page.getByTestId('live-count')).toHaveText('5 live')
   const isEndToEnd = async () => {
     const copies = await page.evaluate(id => window.handyGrid!.copies(id), path.id)
-    const ends = copies.map(m => [-1, 1].map(side => [m[12]! + side * m[0]!, m[13]! + side * m[1]!, m[14]! + side * m[2]!]))
-    ends.slice(1).forEach(([from], i) => from!.forEach((value, axis) => expect(value).toBeCloseTo(ends[i]![1]![axis]!, 2)))
+    const ends = copies.map(m =>
+      [-1, 1].map(side => [m[12]! + side * m[0]!, m[13]! + side * m[1]!, m[14]! + side * m[2]!]),
+    )
+    ends
+      .slice(1)
+      .forEach(([from], i) => from!.forEach((value, axis) => expect(value).toBeCloseTo(ends[i]![1]![axis]!, 2)))
     return [ends[0]![0]!, ends.at(-1)![1]!]
   }
   const [from, to] = await isEndToEnd()
@@ -164,7 +215,15 @@ test('a path is drawn on the stage, its points are moved, added and taken away, 
   await editor.pressAndMove(middle, there)
   await page.mouse.up()
   await editor.saved()
-  expect((await editor.named('Path 1')).own).toMatchObject({ rule: { points: [[0, 0, 0], [4, 0, -5], [8, 0, 0]] } })
+  expect((await editor.named('Path 1')).own).toMatchObject({
+    rule: {
+      points: [
+        [0, 0, 0],
+        [4, 0, -5],
+        [8, 0, 0],
+      ],
+    },
+  })
   await isEndToEnd()
 
   // From between two points a third one is drawn out, and taken away again under the pointer.
@@ -173,28 +232,50 @@ test('a path is drawn on the stage, its points are moved, added and taken away, 
   await editor.pressAndMove(between, out)
   await page.mouse.up()
   await editor.saved()
-  expect((await editor.named('Path 1')).own).toMatchObject({ rule: { points: [[0, 0, 0], [4, 0, -5], [7, 0, -2], [8, 0, 0]] } })
+  expect((await editor.named('Path 1')).own).toMatchObject({
+    rule: {
+      points: [
+        [0, 0, 0],
+        [4, 0, -5],
+        [7, 0, -2],
+        [8, 0, 0],
+      ],
+    },
+  })
   await isEndToEnd()
   const extra = await editor.handle({ do: 'grip', index: 2 })
   await page.mouse.move(extra.x + 1, extra.y)
   await page.mouse.move(extra.x, extra.y)
-  await expect.poll(() => page.evaluate(() => document.querySelector<HTMLElement>('.stage-canvas')!.style.cursor)).toBe('grab')
+  await expect
+    .poll(() => page.evaluate(() => document.querySelector<HTMLElement>('.stage-canvas')!.style.cursor))
+    .toBe('grab')
   await page.keyboard.press('Delete')
-  expect((await ownOf(editor, path.id)).rule).toMatchObject({ points: [[0, 0, 0], [4, 0, -5], [8, 0, 0]] })
+  expect((await ownOf(editor, path.id)).rule).toMatchObject({
+    points: [
+      [0, 0, 0],
+      [4, 0, -5],
+      [8, 0, 0],
+    ],
+  })
   await page.getByLabel('Bend them along the path').check()
   await editor.saved()
-  const glb = new Uint8Array(await (await fetch(`${editor.server.url}/api/levels/${editor.levelId}/export.glb`)).arrayBuffer())
+  const glb = new Uint8Array(
+    await (await fetch(`${editor.server.url}/api/levels/${editor.levelId}/export.glb`)).arrayBuffer(),
+  )
   const { issues } = await validateBytes(glb)
   expect([issues.numErrors, issues.numWarnings]).toEqual([0, 0])
 })
 
-test('a live mirror shows an edit on the other side at once, and its file winds the right way', async ({ page, editor }) => {
+test('a live mirror shows an edit on the other side at once, and its file winds the right way', async ({
+  page,
+  editor,
+}) => {
   await editor.openWith([{ name: 'Bench', part: 'Bench', translation: [2, 0, 1] }])
   await editor.look([0, 7, 9], [0, 0, 0])
   await editor.setGrid('0.5 m')
   await editor.pick('Bench')
   await editor.openRepeat('Mirror')
-  await editor.choose('Plane through', 'the world\'s origin')
+  await editor.choose('Plane through', "the world's origin")
   await page.locator('.v-btn.main', { hasText: 'Mirror' }).click()
   await editor.saved()
   const made = await editor.named('Mirror 1')
@@ -219,13 +300,21 @@ test('a live mirror shows an edit on the other side at once, and its file winds 
   expect(moved[12]!).toBeCloseTo(-bench[12]!, 9)
   // The image is turned over: its determinant is -1.
   expect(moved[0]! * (moved[5]! * moved[10]! - moved[6]! * moved[9]!)).toBeCloseTo(-1, 6)
-  const { issues } = await validateBytes(new Uint8Array(await (await fetch(`${editor.server.url}/api/levels/${editor.levelId}/export.glb`)).arrayBuffer()))
+  const { issues } = await validateBytes(
+    new Uint8Array(await (await fetch(`${editor.server.url}/api/levels/${editor.levelId}/export.glb`)).arrayBuffer()),
+  )
   expect(issues.numErrors).toBe(0)
   expect(await editor.rows()).toHaveLength(2)
 })
 
-test('what a rule would make is shown before it is kept; sources, variation, presets and an expression with its error in place', async ({ page, editor }) => {
-  await editor.openWith([{ name: 'Crate', part: 'Crate', translation: [0, 0, 0] }, { name: 'Barrel', part: 'Barrel', translation: [0, 0, 2] }])
+test('what a rule would make is shown before it is kept; sources, variation, presets and an expression with its error in place', async ({
+  page,
+  editor,
+}) => {
+  await editor.openWith([
+    { name: 'Crate', part: 'Crate', translation: [0, 0, 0] },
+    { name: 'Barrel', part: 'Barrel', translation: [0, 0, 2] },
+  ])
   await editor.look([4, 9, 12], [3, 0, 1])
   await editor.pick('Crate', 'Barrel')
   const triangles = async () => Number(/(\d+)k tris/.exec((await page.getByTestId('stats').textContent())!)![1])
@@ -265,12 +354,19 @@ test('what a rule would make is shown before it is kept; sources, variation, pre
   expect(hexagonal.rule).toMatchObject({ counts: [6, 1, 6], stagger: 0.5 })
   expect(hexagonal.vary).toBeUndefined()
   await editor.choose('Begin from', 'Market goods')
-  expect(await ownOf(editor, id)).toMatchObject({ rule: { counts: [4, 1, 3] }, vary: { turn: [0, 30, 0] }, sources: { by: 'pattern' } })
+  expect(await ownOf(editor, id)).toMatchObject({
+    rule: { counts: [4, 1, 3] },
+    vary: { turn: [0, 30, 0] },
+    sources: { by: 'pattern' },
+  })
 
   // The profile's points are dragged in the bench.
   await editor.choose('Rise by', 'a profile')
   const point = (await page.getByRole('slider', { name: 'Profile point 2' }).boundingBox())!
-  await editor.pressAndMove({ x: point.x + point.width / 2, y: point.y + point.height / 2 }, { x: point.x - 40, y: point.y + 30 })
+  await editor.pressAndMove(
+    { x: point.x + point.width / 2, y: point.y + point.height / 2 },
+    { x: point.x - 40, y: point.y + 30 },
+  )
   await page.mouse.up()
   const { rule } = await ownOf(editor, id)
   const profile = rule.type === 'grid' && rule.rise.by === 'profile' ? rule.rise.points : []
@@ -278,7 +374,9 @@ test('what a rule would make is shown before it is kept; sources, variation, pre
   expect(profile[1]![0]).toBe(1)
   expect(profile[1]![1]).toBeLessThan(0.6)
 
-  const glb = new Uint8Array(await (await fetch(`${editor.server.url}/api/levels/${editor.levelId}/export.glb?instanced=true`)).arrayBuffer())
+  const glb = new Uint8Array(
+    await (await fetch(`${editor.server.url}/api/levels/${editor.levelId}/export.glb?instanced=true`)).arrayBuffer(),
+  )
   const { issues, info } = await validateBytes(glb)
   expect(issues.numErrors).toBe(0)
   expect(info.extensionsUsed).toContain('EXT_mesh_gpu_instancing')

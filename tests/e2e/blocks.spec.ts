@@ -3,9 +3,13 @@ import { blocks, parts } from '../../server/db/schema'
 import type { Editor } from './support'
 import { expect, test } from './support'
 
-const storedBlocks = (editor: Editor) => editor.server.db.select().from(blocks).where(eq(blocks.levelId, editor.levelId))
+const storedBlocks = (editor: Editor) =>
+  editor.server.db.select().from(blocks).where(eq(blocks.levelId, editor.levelId))
 
-test('steps are drawn on the stage, warn when they cannot be walked, and are changed by number; instances follow, copies do not', async ({ page, editor }) => {
+test('steps are drawn on the stage, warn when they cannot be walked, and are changed by number; instances follow, copies do not', async ({
+  page,
+  editor,
+}) => {
   await editor.openWith([{ name: 'Slab', part: 'Quay slab 4 m', translation: [0, 0, 0] }])
   await editor.look([3, 4, 7], [0, 0, 0])
   await page.getByRole('button', { name: 'Blocks', exact: true }).click()
@@ -71,7 +75,9 @@ test('steps are drawn on the stage, warn when they cannot be walked, and are cha
 
 test('things are aligned and distributed with a preview, and matched by touching', async ({ page, editor }) => {
   await editor.openWith([
-    { name: 'Crate', part: 'Crate', translation: [-2, 0, 0] }, { name: 'Barrel', part: 'Barrel', translation: [-0.5, 0.3, 0.7] }, { name: 'Planter', part: 'Planter', translation: [2, 0, 0.2] },
+    { name: 'Crate', part: 'Crate', translation: [-2, 0, 0] },
+    { name: 'Barrel', part: 'Barrel', translation: [-0.5, 0.3, 0.7] },
+    { name: 'Planter', part: 'Planter', translation: [2, 0, 0.2] },
   ])
   await editor.look([0, 4, 6], [0, 0, 0])
   await page.getByRole('button', { name: 'Line up', exact: true }).click()
@@ -86,7 +92,9 @@ test('things are aligned and distributed with a preview, and matched by touching
   expect((await editor.named('Planter')).translation).toEqual([2, 0, 0])
   await page.getByRole('button', { name: 'Distribute', exact: true }).first().click()
   await page.getByRole('button', { name: /^Distribute \(moves 1\)$/ }).click()
-  const [crate, barrel, planter] = await Promise.all(['Crate', 'Barrel', 'Planter'].map(async name => (await editor.named(name)).translation[0]))
+  const [crate, barrel, planter] = await Promise.all(
+    ['Crate', 'Barrel', 'Planter'].map(async name => (await editor.named(name)).translation[0]),
+  )
   expect([crate, planter]).toEqual([-2, 2])
   // Equal gaps: the crate is 0.8 m wide, the planter as the ledger says.
   await editor.pick('Planter')
@@ -94,7 +102,10 @@ test('things are aligned and distributed with a preview, and matched by touching
   const planterWidth = width(await page.getByTestId('local-size').innerText())
   await editor.pick('Barrel')
   const barrelWidth = width(await page.getByTestId('local-size').innerText())
-  expect(barrel! - barrelWidth / 2 - (crate! + 0.4)).toBeCloseTo(planter! - planterWidth / 2 - (barrel! + barrelWidth / 2), 2)
+  expect(barrel! - barrelWidth / 2 - (crate! + 0.4)).toBeCloseTo(
+    planter! - planterWidth / 2 - (barrel! + barrelWidth / 2),
+    2,
+  )
 
   await page.getByRole('button', { name: 'Match', exact: true }).click()
   await page.getByRole('group', { name: 'What to match' }).getByRole('button', { name: 'Height' }).click()
@@ -108,9 +119,13 @@ test('things are aligned and distributed with a preview, and matched by touching
   expect(await editor.done()).toEqual(['Align 2 things', 'Distribute Barrel', 'Match the height of Barrel'])
 })
 
-test('a mirrored size is baked for one thing alone and for all instances; nothing moves, and it is there after a reload', async ({ page, editor }) => {
+test('a mirrored size is baked for one thing alone and for all instances; nothing moves, and it is there after a reload', async ({
+  page,
+  editor,
+}) => {
   await editor.openWith([
-    { name: 'Crate', part: 'Crate', translation: [0, 0, 0], scale: [-1.5, 1, 2] }, { name: 'Other', part: 'Crate', translation: [2, 0, 0], scale: [3, 1, 1] },
+    { name: 'Crate', part: 'Crate', translation: [0, 0, 0], scale: [-1.5, 1, 2] },
+    { name: 'Other', part: 'Crate', translation: [2, 0, 0], scale: [3, 1, 1] },
   ])
   await editor.pick('Crate')
   await editor.doMore('Bake …')

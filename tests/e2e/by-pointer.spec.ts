@@ -10,40 +10,66 @@ import { expect, test } from './support'
 // What a designer's day by pointer and keys comes across, from small levels.
 
 const BOX = v7()
-const box = { do: 'put-block' as const, id: BOX, fields: { color: '#b9a58b', shape: { type: 'box' as const, width: 1, height: 1, depth: 1 } } }
+const box = {
+  do: 'put-block' as const,
+  id: BOX,
+  fields: { color: '#b9a58b', shape: { type: 'box' as const, width: 1, height: 1, depth: 1 } },
+}
 const rule = (own: object) => (own as ArrangementOwn).rule
 
-/** How many pixels of the stage have the colour of what is picked, farther than a margin from the places of some points, and not under bars. */
+/**
+ * How many pixels of the stage have the colour of what is picked, farther than a margin from the places of some points,
+ * and not under bars.
+ */
 async function strayPixels(editor: Editor, corners: Vec3[], panes: number): Promise<number> {
   const { page } = editor
   await page.evaluate(() => window.handyGrid!.rested())
-  const boxes = await Promise.all(Array.from({ length: panes }, async (_, pane) => {
-    const seen = await Promise.all(corners.map(corner => editor.at(corner, pane)))
-    const [xs, ys] = [seen.map(({ x }) => x), seen.map(({ y }) => y)]
-    return { left: Math.min(...xs) - 6, right: Math.max(...xs) + 6, top: Math.min(...ys) - 6, bottom: Math.max(...ys) + 6 }
-  }))
+  const boxes = await Promise.all(
+    Array.from({ length: panes }, async (_, pane) => {
+      const seen = await Promise.all(corners.map(corner => editor.at(corner, pane)))
+      const [xs, ys] = [seen.map(({ x }) => x), seen.map(({ y }) => y)]
+      return {
+        left: Math.min(...xs) - 6,
+        right: Math.max(...xs) + 6,
+        top: Math.min(...ys) - 6,
+        bottom: Math.max(...ys) + 6,
+      }
+    }),
+  )
   const stage = (await page.getByTestId('stage').boundingBox())!
   const picture = (await page.screenshot({ clip: stage, scale: 'css' })).toString('base64')
-  return page.evaluate(async ({ picture: png, stage: at, boxes: own, color }) => {
-    const bitmap = await createImageBitmap(new Blob([Uint8Array.from(atob(png), letter => letter.charCodeAt(0))]))
-    const context = new OffscreenCanvas(bitmap.width, bitmap.height).getContext('2d')!
-    context.drawImage(bitmap, 0, 0)
-    const { data, width } = context.getImageData(0, 0, bitmap.width, bitmap.height)
-    const bars = [...document.querySelectorAll('[data-fixture]')].map(bar => bar.getBoundingClientRect()).map(({ left, right, top, bottom }) => ({ left, right, top, bottom }))
-    const wanted = [1, 3, 5].map(i => parseInt(color.slice(i, i + 2), 16))
-    let count = 0
-    for (let i = 0; i < data.length; i += 4) {
-      if (wanted.some((value, k) => Math.abs(data[i + k]! - value) > 26)) continue
-      const [x, y] = [i / 4 % width + at.x, Math.floor(i / 4 / width) + at.y]
-      if (![...own, ...bars].some(({ left, right, top, bottom }) => x >= left && x <= right && y >= top && y <= bottom)) count++
-    }
-    return count
-  }, { picture, stage, boxes, color: palettes.day.colors.picked })
+  return page.evaluate(
+    async ({ picture: png, stage: at, boxes: own, color }) => {
+      const bitmap = await createImageBitmap(new Blob([Uint8Array.from(atob(png), letter => letter.charCodeAt(0))]))
+      const context = new OffscreenCanvas(bitmap.width, bitmap.height).getContext('2d')!
+      context.drawImage(bitmap, 0, 0)
+      const { data, width } = context.getImageData(0, 0, bitmap.width, bitmap.height)
+      const bars = [...document.querySelectorAll('[data-fixture]')]
+        .map(bar => bar.getBoundingClientRect())
+        .map(({ left, right, top, bottom }) => ({ left, right, top, bottom }))
+      const wanted = [1, 3, 5].map(i => parseInt(color.slice(i, i + 2), 16))
+      let count = 0
+      for (let i = 0; i < data.length; i += 4) {
+        if (wanted.some((value, k) => Math.abs(data[i + k]! - value) > 26)) continue
+        const [x, y] = [((i / 4) % width) + at.x, Math.floor(i / 4 / width) + at.y]
+        if (
+          ![...own, ...bars].some(({ left, right, top, bottom }) => x >= left && x <= right && y >= top && y <= bottom)
+        )
+          count++
+      }
+      return count
+    },
+    { picture, stage, boxes, color: palettes.day.colors.picked },
+  )
 }
 
-const cornersOf = (at: Vec3, [x, y, z]: Vec3): Vec3[] => [-x / 2, x / 2].flatMap(a => [0, y].flatMap(b => [-z / 2, z / 2].map((c): Vec3 => [at[0] + a, at[1] + b, at[2] + c])))
+const cornersOf = (at: Vec3, [x, y, z]: Vec3): Vec3[] =>
+  [-x / 2, x / 2].flatMap(a => [0, y].flatMap(b => [-z / 2, z / 2].map((c): Vec3 => [at[0] + a, at[1] + b, at[2] + c])))
 
-test('the outline of what is picked is around it and nowhere else: in one pane and four, after an orbit, a drag and a resize', async ({ page, editor }) => {
+test('the outline of what is picked is around it and nowhere else: in one pane and four, after an orbit, a drag and a resize', async ({
+  page,
+  editor,
+}) => {
   await editor.openWith([{ name: 'Block', block: BOX }], [box])
   await editor.look([3, 3, 5], [0, 0.5, 0])
   await editor.pick('Block')
@@ -67,9 +93,18 @@ test('the outline of what is picked is around it and nowhere else: in one pane a
   await expect.poll(() => strays([1.5, 0, 0], 4)).toBe(0)
 })
 
-test('numbers on the stage are typed, nothing is measured against itself, a tape is set level, and fields give back what was there', async ({ page, editor }) => {
+test('numbers on the stage are typed, nothing is measured against itself, a tape is set level, and fields give back what was there', async ({
+  page,
+  editor,
+}) => {
   const [LEFT, RIGHT] = [v7(), v7()]
-  await editor.openWith([{ name: 'Left box', id: LEFT, block: BOX }, { name: 'Right box', id: RIGHT, block: BOX, translation: [3, 0, 0] }], [box])
+  await editor.openWith(
+    [
+      { name: 'Left box', id: LEFT, block: BOX },
+      { name: 'Right box', id: RIGHT, block: BOX, translation: [3, 0, 0] },
+    ],
+    [box],
+  )
   await editor.look([1.5, 3.5, 6.5], [1.5, 0.5, 0])
   await page.getByRole('button', { name: 'Measure', exact: true }).click()
   await page.getByRole('button', { name: 'Clearance', exact: true }).click()
@@ -86,7 +121,7 @@ test('numbers on the stage are typed, nothing is measured against itself, a tape
   // Keys are the number's while it is typed, wherever the focus has gone.
   const number = await editor.at([1.5, 0.5, 0.5])
   for (const y of [0, -14, 14, -28]) {
-    if (await page.getByTestId('typed-numbers').count() === 0) await page.mouse.click(number.x, number.y + y)
+    if ((await page.getByTestId('typed-numbers').count()) === 0) await page.mouse.click(number.x, number.y + y)
   }
   await expect(page.getByTestId('typed-numbers')).toContainText('Right box moves level')
   await page.evaluate(() => (document.activeElement as HTMLElement).blur())
@@ -121,7 +156,8 @@ test('numbers on the stage are typed, nothing is measured against itself, a tape
   expect(moved[1]).toBe(-0.2)
   expect(moved[0]).toBeCloseTo(0.5 + Math.sqrt(4 - 0.04) - 0.5, 6)
 
-  // The wheel over a field that was only entered by a key does nothing; after a click it steps, and Esc gives back what was there.
+  // The wheel over a field that was only entered by a key does nothing; after a click it steps, and Esc gives back what
+  // was there.
   await editor.pick('Right box')
   const field = page.getByLabel('Position Z')
   await field.focus()
@@ -151,8 +187,15 @@ test('numbers on the stage are typed, nothing is measured against itself, a tape
   await expect(page.getByTestId('typed-numbers')).toHaveCount(0)
 })
 
-test('a drawn path is kept by Done and dropped by Drop, and comes back; the lit kind is what the form does, and is shown before', async ({ page, editor }) => {
-  await editor.openWith([{ name: 'Crate', part: 'Crate', translation: [0, 0, 0] }, { name: 'Stall', part: 'Stall frame', translation: [0, 0, -5] }, { name: 'Barrel', part: 'Barrel', translation: [0, 0, -9] }])
+test('a drawn path is kept by Done and dropped by Drop, and comes back; the lit kind is what the form does, and is shown before', async ({
+  page,
+  editor,
+}) => {
+  await editor.openWith([
+    { name: 'Crate', part: 'Crate', translation: [0, 0, 0] },
+    { name: 'Stall', part: 'Stall frame', translation: [0, 0, -5] },
+    { name: 'Barrel', part: 'Barrel', translation: [0, 0, -9] },
+  ])
   await editor.look([2, 9, 10], [2, 0, 0])
   await editor.pick('Crate')
   await editor.openRepeat('Path')
@@ -169,7 +212,14 @@ test('a drawn path is kept by Done and dropped by Drop, and comes back; the lit 
   await banner.getByRole('button', { name: 'Done' }).click()
   await editor.saved()
   const path = await editor.named('Path 1')
-  expect(rule(path.own)).toMatchObject({ type: 'path', points: [[0, 0, 0], [3, 0, 1], [6, 0, 0]] })
+  expect(rule(path.own)).toMatchObject({
+    type: 'path',
+    points: [
+      [0, 0, 0],
+      [3, 0, 1],
+      [6, 0, 0],
+    ],
+  })
 
   // Another kind says what it would do, and does it when asked; leaving it does nothing.
   await page.getByRole('button', { name: 'Ring', exact: true }).click()
@@ -214,7 +264,12 @@ test('a drawn path is kept by Done and dropped by Drop, and comes back; the lit 
   await page.getByRole('button', { name: 'Keep live' }).click()
   await editor.saved()
   const line = await editor.named('Line 1')
-  expect(rule(line.own)).toMatchObject({ type: 'line', measure: 'gap', count: RULES.line.first.count, along: [expect.closeTo(width + 0.4, 6), 0, 0] })
+  expect(rule(line.own)).toMatchObject({
+    type: 'line',
+    measure: 'gap',
+    count: RULES.line.first.count,
+    along: [expect.closeTo(width + 0.4, 6), 0, 0],
+  })
   await expect(page.getByTestId('census')).toHaveCount(0)
   // One copy has no part of its own: it is released first, and that is done.
   await editor.pick('Barrel')
@@ -233,9 +288,18 @@ test('a drawn path is kept by Done and dropped by Drop, and comes back; the lit 
   await expect(page.getByTestId('census')).toContainText(/things, \d+ cop/)
 })
 
-test('a corner is caught and named before the drag, things face the middle of what is touched, and readouts are true', async ({ page, editor }) => {
+test('a corner is caught and named before the drag, things face the middle of what is touched, and readouts are true', async ({
+  page,
+  editor,
+}) => {
   const [ONE, OTHER] = [v7(), v7()]
-  await editor.openWith([{ name: 'One', id: ONE, block: BOX }, { name: 'Other', id: OTHER, block: BOX, translation: [4, 0, 4] }], [box])
+  await editor.openWith(
+    [
+      { name: 'One', id: ONE, block: BOX },
+      { name: 'Other', id: OTHER, block: BOX, translation: [4, 0, 4] },
+    ],
+    [box],
+  )
   await editor.look([2, 6, 11], [2, 0.5, 2])
   await editor.pick('One')
   await page.keyboard.press('m')
@@ -258,7 +322,8 @@ test('a corner is caught and named before the drag, things face the middle of wh
   await editor.saved()
   await expect(page.getByLabel('Turn Y')).toHaveValue('45.00')
 
-  // On the grid is said of what is on it: lifted by hand it is not on the ground any more, and the ledger says so while it is dragged.
+  // On the grid is said of what is on it: lifted by hand it is not on the ground any more, and the ledger says so while
+  // it is dragged.
   const peg = await editor.handle({ kind: 'axis', axis: 1 })
   await editor.pressAndMove(peg, { x: peg.x, y: peg.y - 60 })
   await expect.poll(() => editor.readout()).toContain('on the grid of 0.250 m')
@@ -294,9 +359,21 @@ test('a corner is caught and named before the drag, things face the middle of wh
   await expect(page.getByRole('button', { name: 'As the board' })).toHaveAttribute('aria-pressed', 'true')
 })
 
-test('what is drawn on a surface goes where that goes, and what is picked is what a scatter begins with', async ({ page, editor }) => {
+test('what is drawn on a surface goes where that goes, and what is picked is what a scatter begins with', async ({
+  page,
+  editor,
+}) => {
   const SLAB = v7()
-  await editor.openWith([{ name: 'Ground', block: SLAB }], [{ do: 'put-block', id: SLAB, fields: { color: '#8a8a7a', shape: { type: 'slab', width: 8, depth: 8, thickness: 0.2 } } }])
+  await editor.openWith(
+    [{ name: 'Ground', block: SLAB }],
+    [
+      {
+        do: 'put-block',
+        id: SLAB,
+        fields: { color: '#8a8a7a', shape: { type: 'slab', width: 8, depth: 8, thickness: 0.2 } },
+      },
+    ],
+  )
   await editor.look([0, 9, 9], [0, 0, 0])
   await editor.pick('Ground')
   await page.getByRole('button', { name: 'Scatter', exact: true }).click()
@@ -309,16 +386,23 @@ test('what is drawn on a surface goes where that goes, and what is picked is wha
   await page.getByRole('button', { name: 'Add from the kit … (1)' }).click()
   await page.getByRole('button', { name: 'Add 1 part', exact: true }).click()
   await page.getByRole('button', { name: 'A hole …' }).click()
-  const corners: Vec3[] = [[-2, 0, -2], [2, 0, -2], [2, 0, 2], [-2, 0, 2]]
+  const corners: Vec3[] = [
+    [-2, 0, -2],
+    [2, 0, -2],
+    [2, 0, 2],
+    [-2, 0, 2],
+  ]
   await editor.clickAt(...corners, corners[0]!)
   await expect(page.getByTestId('scatter-obtained')).toHaveAttribute('data-rough', 'false', { timeout: 30_000 })
   await page.getByRole('button', { name: 'Keep live' }).click()
   await editor.saved()
   const scatter = (await editor.rows()).find(({ kind }) => kind === 'arrangement')!
   expect((rule(scatter.own) as ScatterRule).areas).toMatchObject([{ hole: true, lies: { on: 1 } }])
-  const places = async () => (await page.evaluate(id => window.handyGrid!.copies(id), scatter.id)).map(matrix => matrix.slice(12, 15))
+  const places = async () =>
+    (await page.evaluate(id => window.handyGrid!.copies(id), scatter.id)).map(matrix => matrix.slice(12, 15))
   const inHole = (x: number, z: number, by: number) => Math.abs(x - by) < 1.99 && Math.abs(z) < 1.99
-  const dealt = () => expect(page.getByTestId('scatter-obtained')).toHaveAttribute('data-rough', 'false', { timeout: 30_000 })
+  const dealt = () =>
+    expect(page.getByTestId('scatter-obtained')).toHaveAttribute('data-rough', 'false', { timeout: 30_000 })
   await expect.poll(async () => (await places()).length).toBeGreaterThan(10)
   await dealt()
   const before = await places()

@@ -19,13 +19,27 @@ import type { Editor } from './support'
 import { expect, test } from './support'
 
 const [SLAB, CUBE, WALL, STEP, TOWER, LOW] = [v7(), v7(), v7(), v7(), v7(), v7()]
-const block = (id: string, width: number, height: number, depth: number) => ({ do: 'put-block' as const, id, fields: { color: '#b9a58b', shape: { type: 'box' as const, width, height, depth } } })
-const SHAPES = [block(SLAB, 16, 0.5, 16), block(CUBE, 1, 1, 1), block(WALL, 4, 3, 0.3), block(STEP, 3, 0.178, 0.5), block(TOWER, 3, 0.4, 0.5), block(LOW, 0.6, 0.6, 0.6)]
+const block = (id: string, width: number, height: number, depth: number) => ({
+  do: 'put-block' as const,
+  id,
+  fields: { color: '#b9a58b', shape: { type: 'box' as const, width, height, depth } },
+})
+const SHAPES = [
+  block(SLAB, 16, 0.5, 16),
+  block(CUBE, 1, 1, 1),
+  block(WALL, 4, 3, 0.3),
+  block(STEP, 3, 0.178, 0.5),
+  block(TOWER, 3, 0.4, 0.5),
+  block(LOW, 0.6, 0.6, 0.6),
+]
 const ground = { name: 'Yard floor', block: SLAB, translation: [0, -0.5, 0] as Vec3, locked: true }
 
-const sightOf = ({ rotation }: Pick<Placement, 'rotation'>) => new Vector3(0, 0, -1).applyQuaternion(new Quaternion(...rotation))
-const bench = (editor: Editor, tab: string) => editor.page.getByRole('group', { name: 'What to put down' }).getByRole('button', { name: tab, exact: true }).click()
-const putDown = (editor: Editor, what: string) => editor.page.getByRole('group', { name: 'Put down' }).getByRole('button', { name: what, exact: true }).click()
+const sightOf = ({ rotation }: Pick<Placement, 'rotation'>) =>
+  new Vector3(0, 0, -1).applyQuaternion(new Quaternion(...rotation))
+const bench = (editor: Editor, tab: string) =>
+  editor.page.getByRole('group', { name: 'What to put down' }).getByRole('button', { name: tab, exact: true }).click()
+const putDown = (editor: Editor, what: string) =>
+  editor.page.getByRole('group', { name: 'Put down' }).getByRole('button', { name: what, exact: true }).click()
 
 async function open(editor: Editor, things: Parameters<Editor['openWith']>[0]): Promise<void> {
   await editor.openWith([ground, ...things], SHAPES)
@@ -40,7 +54,10 @@ async function press(editor: Editor, from: Vec3, to: Vec3): Promise<void> {
   await editor.saved()
 }
 
-test('a camera is put down by a drag, looked through, steered with an undo of its own, stays aimed at a thing that moves, and takes pictures', async ({ page, editor }) => {
+test('a camera is put down by a drag, looked through, steered with an undo of its own, stays aimed at a thing that moves, and takes pictures', async ({
+  page,
+  editor,
+}) => {
   await open(editor, [{ name: 'Cube', block: CUBE, translation: [2, 0, -1] }])
   await putDown(editor, 'Camera')
   await press(editor, [-3, 0, 2], [1.5, 0, 0])
@@ -97,7 +114,11 @@ test('a camera is put down by a drag, looked through, steered with an undo of it
   await editor.saved()
   const [moved, aimed] = [(await editor.row((await editor.named('Cube')).id))!, (await editor.row(camera.id))!]
   expect(moved.translation[0]).toBeGreaterThan(3)
-  expect(sightOf(aimed).angleTo(new Vector3(...moved.translation).add(new Vector3(0, 0.5, 0)).sub(new Vector3(...aimed.translation)))).toBeLessThan(1e-5)
+  expect(
+    sightOf(aimed).angleTo(
+      new Vector3(...moved.translation).add(new Vector3(0, 0.5, 0)).sub(new Vector3(...aimed.translation)),
+    ),
+  ).toBeLessThan(1e-5)
 
   // The strip has a picture of each camera, and jumps.
   await page.keyboard.press('o')
@@ -111,22 +132,33 @@ test('a camera is put down by a drag, looked through, steered with an undo of it
   await page.getByRole('button', { name: 'Take pictures …' }).click()
   await page.getByLabel('Width of the picture').fill('900')
   await page.keyboard.press('Enter')
-  const [one] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Take Camera 1' }).click()])
+  const [one] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Take Camera 1' }).click(),
+  ])
   const picture = sharp(await one.path())
   expect(await picture.metadata()).toMatchObject({ format: 'png', width: 900, height: 600 })
   // The cube is aimed at: the middle of the picture is lit block, no sky and no paper.
   const { data, info } = await picture.raw().toBuffer({ resolveWithObject: true })
   const middleOf = (300 * info.width + 450) * info.channels
   const corner = (20 * info.width + 20) * info.channels
-  expect(Math.abs(data[middleOf]! - data[corner]!) + Math.abs(data[middleOf + 2]! - data[corner + 2]!)).toBeGreaterThan(20)
+  expect(Math.abs(data[middleOf]! - data[corner]!) + Math.abs(data[middleOf + 2]! - data[corner + 2]!)).toBeGreaterThan(
+    20,
+  )
   await page.getByRole('button', { name: 'Take pictures …' }).click()
-  const [zip] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: /as a ZIP/ }).click()])
+  const [zip] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: /as a ZIP/ }).click(),
+  ])
   const files = unzipSync(new Uint8Array(await readFile(await zip.path())))
   expect(Object.keys(files)).toEqual(['01 Camera 1.png'])
   expect((await sharp(files['01 Camera 1.png']).metadata()).height).toBe(600)
 })
 
-test('lights are put down and dragged; the level has its own night; markers say what they mean', async ({ page, editor }) => {
+test('lights are put down and dragged; the level has its own night; markers say what they mean', async ({
+  page,
+  editor,
+}) => {
   await open(editor, [{ name: 'Cube', block: CUBE, translation: [0, 0, -2] }])
   await expect(page.getByTestId('stats')).toContainText('working light')
   await bench(editor, 'Lights')
@@ -163,13 +195,20 @@ test('lights are put down and dragged; the level has its own night; markers say 
   await page.getByLabel('Exposure').fill('6')
   await page.keyboard.press('Enter')
   await editor.saved()
-  expect(await editor.server.db.select().from(skies).where(eq(skies.levelId, editor.levelId))).toMatchObject([{ of: 'night', exposure: 6 }])
+  expect(await editor.server.db.select().from(skies).where(eq(skies.levelId, editor.levelId))).toMatchObject([
+    { of: 'night', exposure: 6 },
+  ])
 
   // A sun by place and hour: at noon of the June solstice on the tropic it is overhead.
   await putDown(editor, 'Sun')
   await press(editor, [-4, 0, -3], [-4, 0, -3])
   await page.getByLabel('Stands by place, date and hour').click()
-  for (const [label, text] of [['Latitude', '23.44'], ['Longitude', '0'], ['Hours ahead of UTC', '0'], ['Date and time', '2026-06-21T12:02']] as const) {
+  for (const [label, text] of [
+    ['Latitude', '23.44'],
+    ['Longitude', '0'],
+    ['Hours ahead of UTC', '0'],
+    ['Date and time', '2026-06-21T12:02'],
+  ] as const) {
     await page.getByLabel(label, { exact: true }).fill(text)
     await page.keyboard.press('Enter')
   }
@@ -186,21 +225,40 @@ test('lights are put down and dragged; the level has its own night; markers say 
   await putDown(editor, 'Volume')
   await press(editor, [2, 0, 2], [4, 0, 3])
   const volume = (await editor.row((await editor.named('Volume 1')).id))!
-  expect([volume.translation, volume.scale]).toEqual([[3, 0, 2.5], [2, 2.5, 1]])
+  expect([volume.translation, volume.scale]).toEqual([
+    [3, 0, 2.5],
+    [2, 2.5, 1],
+  ])
   await page.getByRole('button', { name: 'Add a field' }).click()
   await page.getByLabel('Value of field 1').fill('quiet')
   await page.keyboard.press('Enter')
   await putDown(editor, 'Note')
   await press(editor, [0, 1, -2], [-3, 0, 3])
   await editor.saved()
-  expect((await editor.row(volume.id))!.own).toMatchObject({ marker: 'volume', fields: [{ key: 'field 1', type: 'text', value: 'quiet' }] })
+  expect((await editor.row(volume.id))!.own).toMatchObject({
+    marker: 'volume',
+    fields: [{ key: 'field 1', type: 'text', value: 'quiet' }],
+  })
   const note = (await editor.row((await editor.named('Note 1')).id))!
   expect(isMarker(note.own) && note.own.marker === 'note' && note.own.arrow?.on).toBe((await editor.named('Cube')).id)
 })
 
-test('walking: stairs of 178 mm are climbed, one of 400 mm stops and is named, Esc leaves the view as it was, and the way is kept', async ({ page, editor }) => {
-  const stairs = [0, 1, 2].map(i => ({ name: `Stair ${i + 1}`, block: STEP, translation: [0, 0.178 * i, -1.25 - 0.5 * i] as Vec3 }))
-  const spawn = { name: 'Entry', kind: 'marker' as const, own: { marker: 'spawn' as const, text: '', tags: [], fields: [] }, translation: [0, 0, 1] as Vec3, rotation: [0, 1, 0, 0] as [number, number, number, number] }
+test('walking: stairs of 178 mm are climbed, one of 400 mm stops and is named, Esc leaves the view as it was, and the way is kept', async ({
+  page,
+  editor,
+}) => {
+  const stairs = [0, 1, 2].map(i => ({
+    name: `Stair ${i + 1}`,
+    block: STEP,
+    translation: [0, 0.178 * i, -1.25 - 0.5 * i] as Vec3,
+  }))
+  const spawn = {
+    name: 'Entry',
+    kind: 'marker' as const,
+    own: { marker: 'spawn' as const, text: '', tags: [], fields: [] },
+    translation: [0, 0, 1] as Vec3,
+    rotation: [0, 1, 0, 0] as [number, number, number, number],
+  }
   await open(editor, [...stairs, { name: 'Ledge', block: TOWER, translation: [0, 0.534, -3] as Vec3 }, spawn])
   const before = await editor.view()
   await bench(editor, 'Walk')
@@ -222,14 +280,28 @@ test('walking: stairs of 178 mm are climbed, one of 400 mm stops and is named, E
   await editor.saved()
   const line = (await editor.row((await editor.named('Walking line 1')).id))!
   expect(line.own).toMatchObject({ marker: 'walk', width: 0.9 })
-  const points = isMarker(line.own) && line.own.marker === 'walk' ? line.own.points.map(point => new Vector3(...point).add(new Vector3(...line.translation))) : []
+  const points =
+    isMarker(line.own) && line.own.marker === 'walk'
+      ? line.own.points.map(point => new Vector3(...point).add(new Vector3(...line.translation)))
+      : []
   expect(points[0]!.toArray()).toEqual([0, 0, 1])
   expect(points.at(-1)!.y).toBeGreaterThan(0.3)
 })
 
-test('settling: what falls comes to rest where the same physics puts it without a page, as one change; pouring puts new things in', async ({ page, editor }) => {
-  const tilt = new Quaternion().setFromAxisAngle(new Vector3(0, 0, 1), 0.3).toArray() as [number, number, number, number]
-  const cubes = [{ name: 'Upper cube', id: v7(), block: LOW, translation: [0.2, 2.2, 0] as Vec3, rotation: tilt }, { name: 'Lower cube', id: v7(), block: LOW, translation: [0, 0.8, 0] as Vec3 }]
+test('settling: what falls comes to rest where the same physics puts it without a page, as one change; pouring puts new things in', async ({
+  page,
+  editor,
+}) => {
+  const tilt = new Quaternion().setFromAxisAngle(new Vector3(0, 0, 1), 0.3).toArray() as [
+    number,
+    number,
+    number,
+    number,
+  ]
+  const cubes = [
+    { name: 'Upper cube', id: v7(), block: LOW, translation: [0.2, 2.2, 0] as Vec3, rotation: tilt },
+    { name: 'Lower cube', id: v7(), block: LOW, translation: [0, 0.8, 0] as Vec3 },
+  ]
   await editor.openWith([ground, ...cubes], SHAPES)
   await editor.look([0, 4, 7], [0, 0.5, 0])
   await editor.pick('Lower cube', 'Upper cube')
@@ -262,7 +334,9 @@ test('settling: what falls comes to rest where the same physics puts it without 
   settling.dispose()
   await page.keyboard.press('Control+z')
   await editor.saved()
-  expect((await editor.rows()).map(({ translation }) => translation)).toEqual(before.map(({ translation }) => translation))
+  expect((await editor.rows()).map(({ translation }) => translation)).toEqual(
+    before.map(({ translation }) => translation),
+  )
 
   // Pouring.
   const mix = page.getByRole('combobox', { name: 'Parts to pour' })
@@ -279,7 +353,9 @@ test('settling: what falls comes to rest where the same physics puts it without 
   await editor.saved()
   const baskets = (await editor.rows()).filter(({ name }) => name.startsWith('Basket'))
   expect(baskets).toHaveLength(4)
-  for (const { translation: [x, y, z] } of baskets) {
+  for (const {
+    translation: [x, y, z],
+  } of baskets) {
     expect(Math.hypot(x - 3, z)).toBeLessThan(3)
     expect(y).toBeGreaterThan(-0.01)
   }
@@ -288,8 +364,15 @@ test('settling: what falls comes to rest where the same physics puts it without 
 
 test('the cut list is played, and a camera in a wall says that its view is blocked', async ({ page, editor }) => {
   await open(editor, [
-    { name: 'First shot', kind: 'camera', own: cameraOwn({ cut: { order: 0, seconds: 1.5 } }), translation: [0, 2, 5] }, { name: 'Second shot', kind: 'camera', own: cameraOwn({ cut: { order: 1, seconds: 1.5 } }), translation: [4, 2, 5] },
-    { name: 'Blocked shot', kind: 'camera', own: cameraOwn(), translation: [0, 1.5, -2.5] }, { name: 'Wall', block: WALL, translation: [0, 0, -3] },
+    { name: 'First shot', kind: 'camera', own: cameraOwn({ cut: { order: 0, seconds: 1.5 } }), translation: [0, 2, 5] },
+    {
+      name: 'Second shot',
+      kind: 'camera',
+      own: cameraOwn({ cut: { order: 1, seconds: 1.5 } }),
+      translation: [4, 2, 5],
+    },
+    { name: 'Blocked shot', kind: 'camera', own: cameraOwn(), translation: [0, 1.5, -2.5] },
+    { name: 'Wall', block: WALL, translation: [0, 0, -3] },
   ])
   await page.getByRole('button', { name: 'Play the cut list' }).click()
   await expect(page.getByTestId('modes')).toContainText('Playing the cut list')
@@ -297,5 +380,7 @@ test('the cut list is played, and a camera in a wall says that its view is block
   await expect(page.getByTestId('modes')).toBeHidden({ timeout: 20_000 })
   expect((await editor.view()).eye[1]).toBeCloseTo(7, 3)
   await page.keyboard.press('o')
-  await expect(page.getByRole('region', { name: 'Picture strip' }).getByTitle('Wall is right before Blocked shot')).toBeVisible({ timeout: 30_000 })
+  await expect(
+    page.getByRole('region', { name: 'Picture strip' }).getByTitle('Wall is right before Blocked shot'),
+  ).toBeVisible({ timeout: 30_000 })
 })

@@ -4,11 +4,23 @@ import { degreesToQuat } from '../../core/math/transform'
 import { blocks, parts } from '../../server/db/schema'
 import { expect, test } from './support'
 
-test('a crate is duplicated in place, moved by an exact distance, and again; the choice of what is shared is remembered', async ({ page, editor }) => {
+test('a crate is duplicated in place, moved by an exact distance, and again; the choice of what is shared is remembered', async ({
+  page,
+  editor,
+}) => {
   const block = v7()
   await editor.openWith(
-    [{ name: 'Crate', part: 'Crate', translation: [0, 0, 0] }, { name: 'Plinth', block, translation: [0, 0, 2], rotation: degreesToQuat([0, 30, 0]), scale: [2, 1, 1] }],
-    [{ do: 'put-block', id: block, fields: { shape: { type: 'box', width: 1, height: 1, depth: 1 }, color: '#a08060' } }],
+    [
+      { name: 'Crate', part: 'Crate', translation: [0, 0, 0] },
+      { name: 'Plinth', block, translation: [0, 0, 2], rotation: degreesToQuat([0, 30, 0]), scale: [2, 1, 1] },
+    ],
+    [
+      {
+        do: 'put-block',
+        id: block,
+        fields: { shape: { type: 'box', width: 1, height: 1, depth: 1 }, color: '#a08060' },
+      },
+    ],
   )
   await editor.look([3, 3, 6], [0.5, 0.4, 0])
   await editor.pick('Crate')
@@ -17,7 +29,11 @@ test('a crate is duplicated in place, moved by an exact distance, and again; the
 
   // In place, then moved by its handle with a typed distance, then the same step three times.
   await page.keyboard.press('Control+d')
-  expect((await editor.placements()).map(({ translation }) => translation)).toEqual([[0, 0, 0], [0, 0, 2], [0, 0, 0]])
+  expect((await editor.placements()).map(({ translation }) => translation)).toEqual([
+    [0, 0, 0],
+    [0, 0, 2],
+    [0, 0, 0],
+  ])
   const grip = await editor.handle({ kind: 'axis', axis: 0 })
   await editor.pressAndMove(grip, { x: grip.x + 40, y: grip.y })
   await page.keyboard.press('=')
@@ -29,7 +45,10 @@ test('a crate is duplicated in place, moved by an exact distance, and again; the
   const crates = (await editor.rows()).filter(({ name }) => name.startsWith('Crate'))
   expect(new Set(crates.map(({ partId }) => partId)).size).toBe(1)
   // Five of them, each 24 in of 25.4 mm beside the last (NIST SP 811).
-  crates.map(({ translation }) => translation[0]).sort((a, b) => a - b).forEach((x, i) => expect(x).toBeCloseTo(i * 0.6096, 12))
+  crates
+    .map(({ translation }) => translation[0])
+    .sort((a, b) => a - b)
+    .forEach((x, i) => expect(x).toBeCloseTo(i * 0.6096, 12))
   await expect(page.getByTestId('instances')).toContainText('Crate: 1 of 5')
 
   // A copy of a block has numbers of its own, and is moved by the bench's distance at once.
@@ -55,7 +74,10 @@ test('a crate is duplicated in place, moved by an exact distance, and again; the
   await editor.saved()
   const baked = (await editor.rows()).find(({ name, kind }) => name.startsWith('Plinth') && kind === 'part')!
   expect(baked).toMatchObject({ rotation: [0, 0, 0, 1], scale: [1, 1, 1], blockId: null })
-  const [part] = await editor.server.db.select().from(parts).where(inArray(parts.id, [baked.partId!]))
+  const [part] = await editor.server.db
+    .select()
+    .from(parts)
+    .where(inArray(parts.id, [baked.partId!]))
   expect(part).toMatchObject({ inKit: false, name: 'Plinth 2, baked' })
   // A box of 2 m by 1 m turned by 30 degrees: 2·cos 30° + sin 30° wide.
   expect(part!.maxX - part!.minX).toBeCloseTo(2 * Math.cos(Math.PI / 6) + 0.5, 5)
@@ -70,10 +92,21 @@ test('a crate is duplicated in place, moved by an exact distance, and again; the
   expect((await editor.row(baked.id))!.partId).toBe(crates[0]!.partId)
 })
 
-test('things go through the clipboard: under the pointer, exactly where they were, cut, and into another level', async ({ page, editor, context }) => {
-  await editor.openWith([{ name: 'Crate', part: 'Crate', translation: [0, 0, 0] }, { name: 'Barrel', part: 'Barrel', translation: [1.5, 0, 0] }])
+test('things go through the clipboard: under the pointer, exactly where they were, cut, and into another level', async ({
+  page,
+  editor,
+  context,
+}) => {
+  await editor.openWith([
+    { name: 'Crate', part: 'Crate', translation: [0, 0, 0] },
+    { name: 'Barrel', part: 'Barrel', translation: [1.5, 0, 0] },
+  ])
   await editor.look([0, 6, 9], [0, 0, 0])
-  const places = async (name: string) => (await editor.placements()).filter(each => each.name.startsWith(name)).map(({ translation }) => translation.map(value => Math.round(value * 100) / 100 + 0)).sort((a, b) => a[0]! - b[0]!)
+  const places = async (name: string) =>
+    (await editor.placements())
+      .filter(each => each.name.startsWith(name))
+      .map(({ translation }) => translation.map(value => Math.round(value * 100) / 100 + 0))
+      .sort((a, b) => a[0]! - b[0]!)
   const point = async (x: number, z: number) => {
     const at = await editor.at([x, 0, z])
     await page.mouse.move(at.x, at.y)
@@ -83,11 +116,25 @@ test('things go through the clipboard: under the pointer, exactly where they wer
   await point(-2, 2)
   await page.keyboard.press('Control+v')
   // The grid of half a metre is on; the one picked last comes to stand under the pointer.
-  await expect.poll(() => places('Barrel')).toEqual([[-2, 0, 2], [1.5, 0, 0]])
-  expect(await places('Crate')).toEqual([[-3.5, 0, 2], [0, 0, 0]])
+  await expect
+    .poll(() => places('Barrel'))
+    .toEqual([
+      [-2, 0, 2],
+      [1.5, 0, 0],
+    ])
+  expect(await places('Crate')).toEqual([
+    [-3.5, 0, 2],
+    [0, 0, 0],
+  ])
   await context.grantPermissions(['clipboard-read', 'clipboard-write'])
   await page.keyboard.press('Control+Shift+v')
-  await expect.poll(() => places('Crate')).toEqual([[-3.5, 0, 2], [0, 0, 0], [0, 0, 0]])
+  await expect
+    .poll(() => places('Crate'))
+    .toEqual([
+      [-3.5, 0, 2],
+      [0, 0, 0],
+      [0, 0, 0],
+    ])
 
   // Cut is one change; what was cut is in the clipboard, also for another window with another level.
   const before = (await editor.placements()).length
@@ -98,7 +145,12 @@ test('things go through the clipboard: under the pointer, exactly where they wer
   const text = await page.evaluate(() => navigator.clipboard.readText())
   await editor.openWith([{ name: 'Crate', part: 'Crate', translation: [4, 0, 0] }])
   await page.keyboard.press('Control+Shift+v')
-  await expect.poll(() => places('Crate')).toEqual([[0, 0, 0], [4, 0, 0]])
+  await expect
+    .poll(() => places('Crate'))
+    .toEqual([
+      [0, 0, 0],
+      [4, 0, 0],
+    ])
   await editor.saved()
   expect((await editor.rows()).map(({ name }) => name).sort()).toEqual(['Barrel 2', 'Crate', 'Crate 2'])
 

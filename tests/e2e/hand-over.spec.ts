@@ -6,8 +6,16 @@ import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js'
 import { levels } from '../../server/db/schema'
 import { dropFile, expect, test } from './support'
 
-test('a level is handed over in part and whole, and comes back by dropping: a changed table as one change, a level file as a new level', async ({ page, editor, server }) => {
-  await editor.openWith([{ name: 'Crate 1', part: 'Crate', translation: [-2, 0, 0] }, { name: 'Crate 2', part: 'Crate', translation: [0, 0, 0] }, { name: 'Barrel 1', part: 'Barrel', translation: [2, 0, 0] }])
+test('a level is handed over in part and whole, and comes back by dropping: a changed table as one change, a level file as a new level', async ({
+  page,
+  editor,
+  server,
+}) => {
+  await editor.openWith([
+    { name: 'Crate 1', part: 'Crate', translation: [-2, 0, 0] },
+    { name: 'Crate 2', part: 'Crate', translation: [0, 0, 0] },
+    { name: 'Barrel 1', part: 'Barrel', translation: [2, 0, 0] },
+  ])
   await editor.look([0, 5, 8], [0, 0, 0])
   const download = async (format: string) => {
     await page.locator(`[data-format=${format}]`).click()
@@ -50,9 +58,15 @@ test('a level is handed over in part and whole, and comes back by dropping: a ch
       const { bytes: whole } = await download('level')
       await writeFile(file, whole)
       await page.getByRole('button', { name: 'Close' }).click()
-      const moved = table.split('\r\n').map(line => line.includes('Crate 2') ? line.replace(',0,0,0,', ',0,0,1.25,') : line)
+      const moved = table
+        .split('\r\n')
+        .map(line => (line.includes('Crate 2') ? line.replace(',0,0,0,', ',0,0,1.25,') : line))
       const at = moved.findIndex(line => line.includes('Crate 2'))
-      await writeFile(csv, moved.join('\r\n').replace('Crate 1,part', 'Crate A,part') + ',Tub,part,Tub of stuff,,,,,false,false,1,0,3,0,0,0,1,1,1\r\n')
+      await writeFile(
+        csv,
+        moved.join('\r\n').replace('Crate 1,part', 'Crate A,part')
+          + ',Tub,part,Tub of stuff,,,,,false,false,1,0,3,0,0,0,1,1,1\r\n',
+      )
       await dropFile(page, csv, 'yard.csv')
       await expect(page.getByTestId('receive-told')).toContainText('is the name of no part of the kit')
       await expect(page.getByTestId('receive')).toBeDisabled()
@@ -88,8 +102,7 @@ test('a level is handed over in part and whole, and comes back by dropping: a ch
       await expect(page.getByTestId('receive-failed')).toContainText('cannot be read as a table: line 2')
       await expect(page.getByTestId('receive')).toBeDisabled()
     })
-  }
-  finally {
+  } finally {
     await rm(csv, { force: true })
     await rm(file, { force: true })
   }

@@ -4,21 +4,29 @@ import { degreesToQuat } from '../../core/math/transform'
 import type { Editor } from './support'
 import { expect, test } from './support'
 
-/** Drags a dial around its middle by some degrees on the screen, clockwise, in small steps as a hand does; the button stays down. */
+/**
+ * Drags a dial around its middle by some degrees on the screen, clockwise, in small steps as a hand does; the button
+ * stays down.
+ */
 async function swing(editor: Editor, axis: 0 | 1 | 2, centre: Vec3, degrees: number): Promise<void> {
   const grip = await editor.handle({ do: 'turn', axis })
   const middle = await editor.at(centre)
-  const [radius, start] = [Math.hypot(grip.x - middle.x, grip.y - middle.y), Math.atan2(grip.y - middle.y, grip.x - middle.x)]
+  const [radius, start] = [
+    Math.hypot(grip.x - middle.x, grip.y - middle.y),
+    Math.atan2(grip.y - middle.y, grip.x - middle.x),
+  ]
   await editor.page.mouse.move(grip.x, grip.y)
   await editor.page.mouse.down()
   for (let i = 1; i <= 12; i++) {
-    const angle = start + degrees * i / 12 * Math.PI / 180
+    const angle = start + (((degrees * i) / 12) * Math.PI) / 180
     await editor.page.mouse.move(middle.x + radius * Math.cos(angle), middle.y + radius * Math.sin(angle))
   }
 }
 
 test('a tipped-over planter is put upright by exactly 90 degrees with the turn step', async ({ page, editor }) => {
-  await editor.openWith([{ name: 'Planter', part: 'Planter', translation: [1, 0.4, 0], rotation: degreesToQuat([0, 0, 90]) }])
+  await editor.openWith([
+    { name: 'Planter', part: 'Planter', translation: [1, 0.4, 0], rotation: degreesToQuat([0, 0, 90]) },
+  ])
   await editor.pick('Planter')
   await page.keyboard.press('t')
   await editor.look([1, 0.8, 5], [1, 0.4, 0])
@@ -34,7 +42,10 @@ test('a tipped-over planter is put upright by exactly 90 degrees with the turn s
   expect(await editor.done()).toEqual(['Turn Planter'])
 })
 
-test('a move is typed as 24 in, a turn and a size as numbers, during a drag and without one', async ({ page, editor }) => {
+test('a move is typed as 24 in, a turn and a size as numbers, during a drag and without one', async ({
+  page,
+  editor,
+}) => {
   await editor.openWith([{ name: 'Crate', part: 'Crate', translation: [0, 0, 0] }])
   await editor.pick('Crate')
   await editor.look([3, 2.4, 4], [0, 0.4, 0])
@@ -75,7 +86,10 @@ test('a move is typed as 24 in, a turn and a size as numbers, during a drag and 
   expect(await editor.done()).toEqual(['Move Crate', 'Move Crate', 'Turn Crate'])
 })
 
-test('grips size by a face, by a corner and around the pivot; locks work anywhere on the stage', async ({ page, editor }) => {
+test('grips size by a face, by a corner and around the pivot; locks work anywhere on the stage', async ({
+  page,
+  editor,
+}) => {
   await editor.openWith([{ name: 'Crate', part: 'Crate', translation: [0, 0, 0], rotation: degreesToQuat([0, 30, 0]) }])
   await editor.pick('Crate')
   await editor.look([3, 2.4, 4], [0, 0.4, 0])
@@ -115,7 +129,10 @@ test('grips size by a face, by a corner and around the pivot; locks work anywher
   expect(await editor.row(moved.id)).toEqual(moved)
 })
 
-test('a sign swings about a pin above it, and local axes follow where World stays straight', async ({ page, editor }) => {
+test('a sign swings about a pin above it, and local axes follow where World stays straight', async ({
+  page,
+  editor,
+}) => {
   await editor.openWith([
     { name: 'Sign', part: 'Crate', translation: [0, 1, 0], scale: [1, 0.5, 0.1] },
     { name: 'Post', part: 'Lantern post', translation: [3, 0, 0] },
@@ -146,7 +163,9 @@ test('a sign swings about a pin above it, and local axes follow where World stay
   expect(await editor.readout()).toMatch(/^Turn about Z \+30°/)
   await page.mouse.up()
   const after = await editor.named('Sign')
-  const arm = new Vector3(...before.translation).sub(new Vector3(...pin)).applyAxisAngle(new Vector3(0, 0, 1), Math.PI / 6)
+  const arm = new Vector3(...before.translation)
+    .sub(new Vector3(...pin))
+    .applyAxisAngle(new Vector3(0, 0, 1), Math.PI / 6)
   expect(new Vector3(...after.translation).sub(new Vector3(...pin)).distanceTo(arm)).toBeLessThan(1e-9)
   degreesToQuat([0, 0, 30]).forEach((value, i) => expect(after.rotation[i]).toBeCloseTo(value, 9))
 
@@ -159,7 +178,10 @@ test('a sign swings about a pin above it, and local axes follow where World stay
   expect(await editor.row(after.id)).toEqual(after)
 })
 
-test('a box tips around its edge once its pivot is there, picked on the stage; the box never moves when its pivot does', async ({ page, editor }) => {
+test('a box tips around its edge once its pivot is there, picked on the stage; the box never moves when its pivot does', async ({
+  page,
+  editor,
+}) => {
   await editor.openWith([{ name: 'Crate', part: 'Crate', translation: [0, 0, 0] }])
   await editor.pick('Crate')
   await editor.look([3, 2.4, 4], [0, 0.4, 0])
@@ -171,7 +193,10 @@ test('a box tips around its edge once its pivot is there, picked on the stage; t
   await page.mouse.move(dot.x, dot.y)
   await page.mouse.click(dot.x, dot.y)
   await page.getByRole('button', { name: 'Pivot menu' }).click()
-  await expect(page.getByRole('button', { name: 'Pivot bottom right', exact: true })).toHaveAttribute('aria-pressed', 'true')
+  await expect(page.getByRole('button', { name: 'Pivot bottom right', exact: true })).toHaveAttribute(
+    'aria-pressed',
+    'true',
+  )
   const moved = await editor.named('Crate')
   expect(moved.pivot).toEqual([0.4, 0, 0])
   ;(await matrix()).forEach((value, i) => expect(value).toBeCloseTo(before[i]!, 12))
@@ -195,13 +220,23 @@ test('a box tips around its edge once its pivot is there, picked on the stage; t
   ;(await matrix()).forEach((value, i) => expect(value).toBeCloseTo(standing[i]!, 12))
 })
 
-test('every tool can be cancelled half-way, by Esc or the right button, and nothing has happened', async ({ page, editor }) => {
-  await editor.openWith([{ name: 'Crate', part: 'Crate', translation: [0.13, 0, 0.07], rotation: degreesToQuat([0, 17, 0]) }, { name: 'Barrel', part: 'Barrel', translation: [2, 0, 0] }])
+test('every tool can be cancelled half-way, by Esc or the right button, and nothing has happened', async ({
+  page,
+  editor,
+}) => {
+  await editor.openWith([
+    { name: 'Crate', part: 'Crate', translation: [0.13, 0, 0.07], rotation: degreesToQuat([0, 17, 0]) },
+    { name: 'Barrel', part: 'Barrel', translation: [2, 0, 0] },
+  ])
   await editor.pick('Crate')
   await editor.look([3, 2.4, 4], [0.5, 0.4, 0])
   const before = JSON.stringify(await editor.placements())
   const handles = [
-    ['m', { do: 'move', kind: 'view' }], ['m', { do: 'move', kind: 'plane', axis: 1 }], ['t', { do: 'turn', axis: 1 }], ['s', { do: 'size', grip: [1, 1, 1] }], ['c', { do: 'size', grip: [0, 1, 0] }],
+    ['m', { do: 'move', kind: 'view' }],
+    ['m', { do: 'move', kind: 'plane', axis: 1 }],
+    ['t', { do: 'turn', axis: 1 }],
+    ['s', { do: 'size', grip: [1, 1, 1] }],
+    ['c', { do: 'size', grip: [0, 1, 0] }],
   ] as const
   for (const [key, handle] of handles) {
     for (const how of ['Escape', 'right', 'typed']) {
@@ -224,8 +259,15 @@ test('every tool can be cancelled half-way, by Esc or the right button, and noth
   expect(await editor.done()).toEqual([])
 })
 
-test('the ledger takes absolute and relative numbers for several things, steps by keys, and gives transforms on', async ({ page, editor }) => {
-  await editor.openWith([{ name: 'Crate', part: 'Crate', translation: [1, 0, 0] }, { name: 'Barrel', part: 'Barrel', translation: [2, 0, 1] }, { name: 'Basket', part: 'Basket', translation: [5, 0, 2], rotation: degreesToQuat([0, 90, 0]) }])
+test('the ledger takes absolute and relative numbers for several things, steps by keys, and gives transforms on', async ({
+  page,
+  editor,
+}) => {
+  await editor.openWith([
+    { name: 'Crate', part: 'Crate', translation: [1, 0, 0] },
+    { name: 'Barrel', part: 'Barrel', translation: [2, 0, 1] },
+    { name: 'Basket', part: 'Basket', translation: [5, 0, 2], rotation: degreesToQuat([0, 90, 0]) },
+  ])
   await editor.pick('Crate', 'Barrel')
   const field = (name: string) => page.getByLabel(name, { exact: true })
   await expect(field('Position X')).toHaveAttribute('placeholder', 'mixed')
@@ -236,7 +278,10 @@ test('the ledger takes absolute and relative numbers for several things, steps b
   await field('Position Y').fill('3ft')
   await page.keyboard.press('Enter')
   const at = async (name: string) => (await editor.named(name)).translation
-  expect([await at('Crate'), await at('Barrel')]).toEqual([[1.5, 0.9144, 0], [2.5, 0.9144, 2]])
+  expect([await at('Crate'), await at('Barrel')]).toEqual([
+    [1.5, 0.9144, 0],
+    [2.5, 0.9144, 2],
+  ])
   // Three steps of a quarter metre, undone as one.
   await field('Position X').focus()
   for (let i = 0; i < 3; i++) await page.keyboard.press('ArrowUp')
@@ -250,7 +295,10 @@ test('the ledger takes absolute and relative numbers for several things, steps b
   await editor.doMore('Copy position')
   await editor.pick('Crate')
   await editor.doMore('Paste position')
-  expect(await editor.named('Crate')).toMatchObject({ translation: [5, 0, 2], rotation: (await editor.named('Basket')).rotation })
+  expect(await editor.named('Crate')).toMatchObject({
+    translation: [5, 0, 2],
+    rotation: (await editor.named('Basket')).rotation,
+  })
   // A size in metres is what the thing measures afterwards.
   await page.getByRole('button', { name: 'Size ×' }).click()
   await field('Size Y').fill('1.6m')

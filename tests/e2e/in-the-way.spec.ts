@@ -3,17 +3,31 @@ import { expect, nudge, test } from './support'
 
 // What got in a designer's way once without anybody being told.
 
-const crates = (...names: string[]) => names.map((name, i) => ({ name, part: 'Crate', translation: [i * 3, 0, 0] as [number, number, number] }))
+const crates = (...names: string[]) =>
+  names.map((name, i) => ({ name, part: 'Crate', translation: [i * 3, 0, 0] as [number, number, number] }))
 /** Told by a page to the server's log. */
 const told = (editor: Editor) => editor.page.waitForResponse(response => response.url().endsWith('/api/page-errors'))
 
-test('an error that nobody expected is told to the person, the log and the tests, and the level goes on', async ({ page, editor, errors }) => {
+test('an error that nobody expected is told to the person, the log and the tests, and the level goes on', async ({
+  page,
+  editor,
+  errors,
+}) => {
   errors.allow(/put in on purpose/)
   await editor.openWith(crates('Crate 1'))
   for (const [how, throws] of [
-    ['an event', () => void setTimeout(() => { throw new TypeError('put in on purpose: one') })],
+    [
+      'an event',
+      () =>
+        void setTimeout(() => {
+          throw new TypeError('put in on purpose: one')
+        }),
+    ],
     ['a promise', () => void Promise.reject(new Error('put in on purpose: two'))],
-    ['the console, where watchers outside of components end', () => console.error(new RangeError('put in on purpose: three'))],
+    [
+      'the console, where watchers outside of components end',
+      () => console.error(new RangeError('put in on purpose: three')),
+    ],
   ] as const) {
     const answer = told(editor)
     await page.evaluate(throws)
@@ -38,7 +52,7 @@ test('what is picked on the stage is seen in the roster, also in groups that wer
   await page.keyboard.press('Escape')
   // Closed by its arrow, if it stands open.
   const twist = editor.rosterRow('Group').locator('.twist')
-  if (await page.getByRole('treeitem').filter({ hasText: 'Crate 2' }).count() > 0) await twist.click()
+  if ((await page.getByRole('treeitem').filter({ hasText: 'Crate 2' }).count()) > 0) await twist.click()
   await expect(page.getByRole('treeitem').filter({ hasText: 'Crate 2' })).toHaveCount(0)
   const spot = await editor.at([3, 0.4, 0.4])
   await page.mouse.click(spot.x, spot.y)
@@ -48,17 +62,21 @@ test('what is picked on the stage is seen in the roster, also in groups that wer
   await expect(page.getByRole('treeitem').filter({ hasText: 'Crate 2' })).toBeVisible()
 })
 
-test('a pan with the middle button pastes nothing, whatever was marked last; the key pastes', async ({ page, editor }) => {
+test('a pan with the middle button pastes nothing, whatever was marked last; the key pastes', async ({
+  page,
+  editor,
+}) => {
   await editor.openWith(crates('Crate 1'))
   await editor.look([0, 4, 9], [0, 0.5, 0])
   await editor.pick('Crate 1')
   await page.mouse.move(600, 400)
   // As the system does on some machines when the middle button is let go.
-  const paste = (text: string) => page.evaluate((said) => {
-    const data = new DataTransfer()
-    data.setData('text/plain', said)
-    document.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }))
-  }, text)
+  const paste = (text: string) =>
+    page.evaluate(said => {
+      const data = new DataTransfer()
+      data.setData('text/plain', said)
+      document.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }))
+    }, text)
   const copied = await page.evaluate(() => {
     const data = new DataTransfer()
     document.dispatchEvent(new ClipboardEvent('copy', { clipboardData: data, bubbles: true, cancelable: true }))
@@ -83,7 +101,10 @@ test('a pan with the middle button pastes nothing, whatever was marked last; the
   expect(await editor.rows()).toHaveLength(2)
 })
 
-test('a second crate clicked onto the side of the first stands beside it, or hangs where it was pointed at', async ({ page, editor }) => {
+test('a second crate clicked onto the side of the first stands beside it, or hangs where it was pointed at', async ({
+  page,
+  editor,
+}) => {
   await editor.openWith(crates('Crate 1'))
   await editor.look([4, 2, 4], [0.4, 0.4, 0])
   await page.locator('[data-part="Crate"]').click()
@@ -103,7 +124,10 @@ test('a second crate clicked onto the side of the first stands beside it, or han
   expect([hung!.translation[1], hung!.translation[2]]).toEqual([expect.closeTo(0.5, 1), expect.closeTo(0.8, 2)])
 })
 
-test('the stage gives way while it moves, and is whole again when it rests; the strip takes its pictures then', async ({ page, editor }) => {
+test('the stage gives way while it moves, and is whole again when it rests; the strip takes its pictures then', async ({
+  page,
+  editor,
+}) => {
   await editor.open()
   // Scatters come last, and change what cameras see.
   await expect(page.getByTestId('stats')).toContainText('1,296 copies', { timeout: 60_000 })

@@ -11,7 +11,10 @@ import { dropFile, expect, test } from './support'
 /** The pictures in a binary glTF file, as text. */
 function imagesOf(glb: Uint8Array): string[] {
   const { json, binary } = readChunks(glb, 1e8)
-  const { images = [], bufferViews = [] } = json as { images?: { bufferView: number }[], bufferViews?: { byteOffset?: number, byteLength: number }[] }
+  const { images = [], bufferViews = [] } = json as {
+    images?: { bufferView: number }[]
+    bufferViews?: { byteOffset?: number; byteLength: number }[]
+  }
   return images.map(({ bufferView }) => {
     const { byteOffset = 0, byteLength } = bufferViews[bufferView]!
     return Buffer.from(binary!.slice(byteOffset, byteOffset + byteLength)).toString('base64')
@@ -19,9 +22,14 @@ function imagesOf(glb: Uint8Array): string[] {
 }
 
 /** The kit's entry of a name, in the database. */
-const stored = async (editor: Editor, name: string) => (await editor.server.db.select().from(parts).where(eq(parts.name, name)))[0]
+const stored = async (editor: Editor, name: string) =>
+  (await editor.server.db.select().from(parts).where(eq(parts.name, name)))[0]
 
-test('a textured file dropped on the stage becomes a part that is placed, handed over and shown at its size; nonsense is refused in the form', async ({ page, editor, server }) => {
+test('a textured file dropped on the stage becomes a part that is placed, handed over and shown at its size; nonsense is refused in the form', async ({
+  page,
+  editor,
+  server,
+}) => {
   await editor.openWith([{ name: 'Crate 1', part: 'Crate', translation: [3, 0, 0] }])
   const before = await server.db.$count(parts)
   await dropFile(page, 'README.md', 'broken.glb')
@@ -51,10 +59,14 @@ test('a textured file dropped on the stage becomes a part that is placed, handed
   expect([part.minX, part.minY, part.maxY].map(value => Math.round(value * 1000) / 1000)).toEqual([-0.45, 0, 2.2])
   expect(await server.db.select().from(meshTextures).where(eq(meshTextures.meshHash, part.meshHash))).toHaveLength(3)
   // What is handed over holds the pictures of the file, byte by byte.
-  const images = imagesOf(new Uint8Array(await (await fetch(`${server.url}/api/levels/${editor.levelId}/export.glb`)).arrayBuffer()))
+  const images = imagesOf(
+    new Uint8Array(await (await fetch(`${server.url}/api/levels/${editor.levelId}/export.glb`)).arrayBuffer()),
+  )
   const original = imagesOf(new Uint8Array(await readFile('public/samples/sign-textured.glb')))
   expect(images.toSorted()).toEqual(original.toSorted())
-  expect((await server.db.select().from(textures)).map(({ bytes }) => Buffer.from(bytes).toString('base64')).toSorted()).toEqual(original.toSorted())
+  expect(
+    (await server.db.select().from(textures)).map(({ bytes }) => Buffer.from(bytes).toString('base64')).toSorted(),
+  ).toEqual(original.toSorted())
   // The card's picture is taken once and kept with the part.
   await expect.poll(async () => (await stored(editor, 'Market sign'))?.pictureType).toBe('image/png')
 
@@ -69,9 +81,14 @@ test('a textured file dropped on the stage becomes a part that is placed, handed
   expect((await stored(editor, 'Bollard with rope'))!.maxY).toBeCloseTo(0.85, 4)
 })
 
-test('what is picked becomes a part; opened and changed, all its instances follow in one change that can be taken back', async ({ page, editor }) => {
+test('what is picked becomes a part; opened and changed, all its instances follow in one change that can be taken back', async ({
+  page,
+  editor,
+}) => {
   await editor.openWith([
-    { name: 'Crate 1', part: 'Crate', translation: [0, 0, 0] }, { name: 'Barrel 1', part: 'Barrel', translation: [0.9, 0, 0] }, { name: 'Lantern 1', part: 'Lantern post', translation: [-4, 0, -3] },
+    { name: 'Crate 1', part: 'Crate', translation: [0, 0, 0] },
+    { name: 'Barrel 1', part: 'Barrel', translation: [0.9, 0, 0] },
+    { name: 'Lantern 1', part: 'Lantern post', translation: [-4, 0, -3] },
   ])
   await editor.look([1, 4, 8], [0, 0.5, 0])
   // By pointer: a frame drawn upwards around both.
@@ -140,13 +157,21 @@ test('what is picked becomes a part; opened and changed, all its instances follo
   await editor.ready()
 })
 
-test('old lanterns are swapped for new ones without moving any; railings click together at their ends and go on as a chain', async ({ page, editor }) => {
+test('old lanterns are swapped for new ones without moving any; railings click together at their ends and go on as a chain', async ({
+  page,
+  editor,
+}) => {
   await editor.openWith([
-    { name: 'Lantern 1', part: 'Lantern post', translation: [-3, 0, -2], rotation: [0, Math.SQRT1_2, 0, Math.SQRT1_2] }, { name: 'Lantern 2', part: 'Lantern post', translation: [3, 0, -2], scale: [1, 1.5, 1] },
-    { name: 'Railing 1', part: 'Railing 2 m', translation: [0, 0, 0] }, { name: 'Railing 2', part: 'Railing 2 m', translation: [1, 0, 2.2], rotation: [0, Math.SQRT1_2, 0, Math.SQRT1_2] },
+    { name: 'Lantern 1', part: 'Lantern post', translation: [-3, 0, -2], rotation: [0, Math.SQRT1_2, 0, Math.SQRT1_2] },
+    { name: 'Lantern 2', part: 'Lantern post', translation: [3, 0, -2], scale: [1, 1.5, 1] },
+    { name: 'Railing 1', part: 'Railing 2 m', translation: [0, 0, 0] },
+    { name: 'Railing 2', part: 'Railing 2 m', translation: [1, 0, 2.2], rotation: [0, Math.SQRT1_2, 0, Math.SQRT1_2] },
   ])
   await editor.look([1.5, 4, 7], [1, 0, 0])
-  const matrices = async () => Promise.all(['Lantern 1', 'Lantern 2'].map(async name => localMatrix(await editor.named(name), new Matrix4()).elements))
+  const matrices = async () =>
+    Promise.all(
+      ['Lantern 1', 'Lantern 2'].map(async name => localMatrix(await editor.named(name), new Matrix4()).elements),
+    )
   const before = await matrices()
   await editor.pick('Lantern 1')
   await page.keyboard.press('Control+Alt+s')
@@ -180,7 +205,9 @@ test('old lanterns are swapped for new ones without moving any; railings click t
   await editor.pressAndMove(again, { x: again.x + to.x - from.x, y: again.y + to.y - from.y })
   await page.mouse.up()
   await page.keyboard.up('Control')
-  expect((await editor.named('Railing 2')).rotation).toEqual([0, Math.SQRT1_2, 0, Math.SQRT1_2].map(value => expect.closeTo(value, 9)))
+  expect((await editor.named('Railing 2')).rotation).toEqual(
+    [0, Math.SQRT1_2, 0, Math.SQRT1_2].map(value => expect.closeTo(value, 9)),
+  )
   await page.keyboard.press('Control+z')
 
   await page.keyboard.press('Escape')
@@ -194,5 +221,10 @@ test('old lanterns are swapped for new ones without moving any; railings click t
   await page.keyboard.press('Escape')
   await editor.saved()
   const chain = (await editor.rows()).filter(({ name }) => name.startsWith('Railing 2 m'))
-  expect(chain.map(({ translation }) => translation.map(value => Math.round(value * 1e9) / 1e9 + 0)).toSorted()).toEqual([[-2, 0, 0], [-4, 0, 0]])
+  expect(
+    chain.map(({ translation }) => translation.map(value => Math.round(value * 1e9) / 1e9 + 0)).toSorted(),
+  ).toEqual([
+    [-2, 0, 0],
+    [-4, 0, 0],
+  ])
 })

@@ -1,6 +1,11 @@
 import { answered, expect, test } from './support'
 
-test('levels are made, renamed, duplicated, deleted and brought back from the list', async ({ errors, page, server, editor }) => {
+test('levels are made, renamed, duplicated, deleted and brought back from the list', async ({
+  errors,
+  page,
+  server,
+  editor,
+}) => {
   errors.allow(answered(422))
   await page.goto(server.url)
   await page.getByRole('button', { name: 'New level' }).click()

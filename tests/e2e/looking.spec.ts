@@ -2,7 +2,10 @@ import { Vector3 } from 'three'
 import type { Vec3 } from '../../core/math/vectors'
 import { expect, test } from './support'
 
-test('a lantern is put exactly on a crate in four panes, and a pane is filled and left again by one key', async ({ page, editor }) => {
+test('a lantern is put exactly on a crate in four panes, and a pane is filled and left again by one key', async ({
+  page,
+  editor,
+}) => {
   await editor.open()
   await editor.setGrid('10cm')
   await editor.rosterRow('Lanterns').locator('.twist').click()
@@ -48,7 +51,12 @@ test('a lantern is put exactly on a crate in four panes, and a pane is filled an
   await page.mouse.up()
   await page.keyboard.up('Alt')
   const after = await editor.view(1)
-  const [wasDown, isDown] = [before[1]!, after].map(({ eye, target }) => new Vector3(...eye).sub(new Vector3(...target)).normalize().toArray())
+  const [wasDown, isDown] = [before[1]!, after].map(({ eye, target }) =>
+    new Vector3(...eye)
+      .sub(new Vector3(...target))
+      .normalize()
+      .toArray(),
+  )
   expect(isDown!.map(value => Math.round(value * 1e9))).toEqual(wasDown!.map(value => Math.round(value * 1e9)))
   expect(after.target[0]).not.toBeCloseTo(before[1]!.target[0], 2)
 })
@@ -69,7 +77,11 @@ test('one flies away, the wheel changes the speed, and returns by station', asyn
   await page.mouse.wheel(0, -400)
   await expect(page.getByTestId('readout')).toContainText(/Fly [1-9]\d\.\d m\/s/)
   await page.keyboard.down('w')
-  await expect.poll(async () => new Vector3(...(await editor.view()).eye).distanceTo(new Vector3(...start.eye)), { timeout: 60_000 }).toBeGreaterThan(4)
+  await expect
+    .poll(async () => new Vector3(...(await editor.view()).eye).distanceTo(new Vector3(...start.eye)), {
+      timeout: 60_000,
+    })
+    .toBeGreaterThan(4)
   await page.keyboard.up('w')
   await page.mouse.up({ button: 'right' })
   await expect(page.getByTestId('readout')).toHaveCount(0)
@@ -80,7 +92,9 @@ test('one flies away, the wheel changes the speed, and returns by station', asyn
 
   await page.getByRole('button', { name: 'Stations' }).click()
   await page.getByRole('button', { name: 'Where I began', exact: true }).click()
-  await expect.poll(async () => new Vector3(...(await editor.view()).eye).distanceTo(new Vector3(...start.eye))).toBeLessThan(1e-9)
+  await expect
+    .poll(async () => new Vector3(...(await editor.view()).eye).distanceTo(new Vector3(...start.eye)))
+    .toBeLessThan(1e-9)
   await editor.saved()
   expect(await editor.journal()).toEqual(['Save station Where I began'])
   await page.reload()
@@ -89,7 +103,10 @@ test('one flies away, the wheel changes the speed, and returns by station', asyn
   await expect(page.getByRole('button', { name: 'Where I began', exact: true })).toBeVisible()
 })
 
-test('the view orbits around what is picked, zooms to what is under the pointer, and goes to a place that is typed', async ({ page, editor }) => {
+test('the view orbits around what is picked, zooms to what is under the pointer, and goes to a place that is typed', async ({
+  page,
+  editor,
+}) => {
   await editor.open()
   const crate = await editor.named('Crate 1')
   await editor.rosterRow('Goods').locator('.twist').click()
@@ -143,15 +160,19 @@ test('field of view, looks, the compass rose and the clear view', async ({ page,
   await page.keyboard.press('Escape')
 
   await page.getByRole('button', { name: 'Look from +X' }).click()
-  await expect.poll(async () => {
-    const { eye, target } = await editor.view()
-    return new Vector3(...eye).sub(new Vector3(...target)).normalize().x
-  }).toBeGreaterThan(0.98)
+  await expect
+    .poll(async () => {
+      const { eye, target } = await editor.view()
+      return new Vector3(...eye).sub(new Vector3(...target)).normalize().x
+    })
+    .toBeGreaterThan(0.98)
   await page.getByRole('button', { name: 'Look from above' }).click()
-  await expect.poll(async () => {
-    const { eye, target } = await editor.view()
-    return new Vector3(...eye).sub(new Vector3(...target)).normalize().y
-  }).toBeGreaterThan(0.999)
+  await expect
+    .poll(async () => {
+      const { eye, target } = await editor.view()
+      return new Vector3(...eye).sub(new Vector3(...target)).normalize().y
+    })
+    .toBeGreaterThan(0.999)
 
   await page.getByTestId('stage').hover()
   await page.keyboard.press('\\')

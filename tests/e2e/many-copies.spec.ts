@@ -1,6 +1,9 @@
 import { expect, test } from './support'
 
-test('a quarter of a million copies are shown, found and changed without the page standing still; more than a million are refused in place', async ({ page, editor }) => {
+test('a quarter of a million copies are shown, found and changed without the page standing still; more than a million are refused in place', async ({
+  page,
+  editor,
+}) => {
   test.slow()
   await editor.openWith([{ name: 'Crate', part: 'Crate', translation: [0, 0, 0] }])
   await editor.pick('Crate')
@@ -18,7 +21,8 @@ test('a quarter of a million copies are shown, found and changed without the pag
   // What is saved is the rule.
   expect(JSON.stringify((await editor.row(id))!.own).length).toBeLessThan(400)
 
-  // Side by side: as far apart as a crate is wide. All of them count, whether or not all can be drawn at once where the test runs.
+  // Side by side: as far apart as a crate is wide. All of them count, whether or not all can be drawn at once where the
+  // test runs.
   await expect(page.getByTestId('stats')).toContainText('250,000 copies')
   await expect(page.getByText('400.000 × 0.800 × 400.000')).toBeVisible()
 
@@ -34,7 +38,9 @@ test('a quarter of a million copies are shown, found and changed without the pag
   }
   await page.keyboard.press('PageUp')
   await editor.saved()
-  expect((await editor.row(id))!.own).toMatchObject({ exceptions: { '497,498,0': { move: [0, expect.any(Number), 0] } } })
+  expect((await editor.row(id))!.own).toMatchObject({
+    exceptions: { '497,498,0': { move: [0, expect.any(Number), 0] } },
+  })
 
   await page.getByRole('treeitem', { name: 'Grid 1' }).click()
   await rows.fill('2001')

@@ -8,12 +8,22 @@ import { expect, test } from './support'
 
 const [BOX, LEFT, RIGHT] = [v7(), v7(), v7()]
 /** Two boxes of 1 m, the second three metres to the right. */
-const boxes = [{ name: 'Left box', id: LEFT, block: BOX }, { name: 'Right box', id: RIGHT, block: BOX, translation: [3, 0, 0] as Vec3 }]
-const box = { do: 'put-block' as const, id: BOX, fields: { color: '#b9a58b', shape: { type: 'box' as const, width: 1, height: 1, depth: 1 } } }
+const boxes = [
+  { name: 'Left box', id: LEFT, block: BOX },
+  { name: 'Right box', id: RIGHT, block: BOX, translation: [3, 0, 0] as Vec3 },
+]
+const box = {
+  do: 'put-block' as const,
+  id: BOX,
+  fields: { color: '#b9a58b', shape: { type: 'box' as const, width: 1, height: 1, depth: 1 } },
+}
 
 const stored = (editor: Editor) => editor.server.db.select().from(measures).where(eq(measures.levelId, editor.levelId))
 
-test('a tape between two corners follows a box that is dragged, and typing its length moves the box; angles, areas and clearances are measured too', async ({ page, editor }) => {
+test('a tape between two corners follows a box that is dragged, and typing its length moves the box; angles, areas and clearances are measured too', async ({
+  page,
+  editor,
+}) => {
   await editor.openWith(boxes, [box])
   await editor.look([1.5, 3.5, 6.5], [1.5, 0.5, 0])
   await page.keyboard.press('u')
@@ -26,7 +36,14 @@ test('a tape between two corners follows a box that is dragged, and typing its l
   await page.keyboard.press('Escape')
   await editor.saved()
   const [tape] = await stored(editor)
-  expect(tape).toMatchObject({ name: 'Tape 1', kind: 'tape', ends: [{ on: LEFT, point: [0.5, 1, 0.5] }, { on: RIGHT, point: [-0.5, 1, 0.5] }] })
+  expect(tape).toMatchObject({
+    name: 'Tape 1',
+    kind: 'tape',
+    ends: [
+      { on: LEFT, point: [0.5, 1, 0.5] },
+      { on: RIGHT, point: [-0.5, 1, 0.5] },
+    ],
+  })
 
   // The key has shown the form of its step.
   await expect(page.getByTestId('measure-Tape 1')).toHaveText('2.000 m')
@@ -64,7 +81,12 @@ test('a tape between two corners follows a box that is dragged, and typing its l
   await page.getByRole('button', { name: 'Area of a face' }).click()
   await editor.clickOn([0.1, 1, 0.1])
   await page.getByRole('button', { name: 'Angle', exact: true }).click()
-  for (const corner of [[-0.5, 1, 0.5], [0.5, 1, 0.5], [0.5, 1, -0.5]] as Vec3[]) await editor.clickOn(corner)
+  for (const corner of [
+    [-0.5, 1, 0.5],
+    [0.5, 1, 0.5],
+    [0.5, 1, -0.5],
+  ] as Vec3[])
+    await editor.clickOn(corner)
   await page.keyboard.press('Escape')
   await expect(page.getByTestId('measure-Clearance 1')).toHaveText(`${(moved - 1).toFixed(3)} m`)
   await expect(page.getByTestId('measure-Area 1')).toHaveText('1.000 m²')
@@ -81,7 +103,10 @@ test('a tape between two corners follows a box that is dragged, and typing its l
   expect(await stored(editor)).toEqual([])
 })
 
-test('sizes are drawn on the stage and typed there; every number goes by the units chosen', async ({ page, editor }) => {
+test('sizes are drawn on the stage and typed there; every number goes by the units chosen', async ({
+  page,
+  editor,
+}) => {
   await editor.openWith(boxes, [box])
   await editor.look([1.5, 3.5, 6.5], [1.5, 0.5, 0])
   await editor.pick('Left box')
@@ -94,19 +119,37 @@ test('sizes are drawn on the stage and typed there; every number goes by the uni
   await page.keyboard.press('Enter')
   await editor.saved()
   expect((await editor.row(LEFT))!.scale).toEqual([1, 2.5, 1])
-  await page.getByRole('button', { name: 'Show menu' }).or(page.getByRole('button', { name: 'Grid menu' })).first().click()
+  await page
+    .getByRole('button', { name: 'Show menu' })
+    .or(page.getByRole('button', { name: 'Grid menu' }))
+    .first()
+    .click()
   await editor.choose('Units', 'ft and in')
   await page.keyboard.press('Escape')
   await expect(page.getByTestId('local-size')).toHaveText('3\' 3 3/8" × 8\' 2 7/16" × 3\' 3 3/8"')
 })
 
-test('a floating lamp is found, looked at, set down, taken back and left with a reason; limits and the list are kept', async ({ page, editor, server }) => {
-  await editor.openWith([
-    { name: 'Paving', part: 'Quay slab 4 m', translation: [0, -0.4, 0] }, { name: 'Lamp', part: 'Lantern post', translation: [0.5, 0.03, 0.5] },
-    { name: 'Crate A', part: 'Crate', translation: [-1, 0, 0] }, { name: 'Barrel B', part: 'Barrel', translation: [-0.5, 0, 0] },
-  ], [{ do: 'put-limit', id: v7(), fields: { of: 'unused-part', off: true, values: {} } }, { do: 'put-limit', id: v7(), fields: { of: 'off-grid', off: true, values: {} } }])
+test('a floating lamp is found, looked at, set down, taken back and left with a reason; limits and the list are kept', async ({
+  page,
+  editor,
+  server,
+}) => {
+  await editor.openWith(
+    [
+      { name: 'Paving', part: 'Quay slab 4 m', translation: [0, -0.4, 0] },
+      { name: 'Lamp', part: 'Lantern post', translation: [0.5, 0.03, 0.5] },
+      { name: 'Crate A', part: 'Crate', translation: [-1, 0, 0] },
+      { name: 'Barrel B', part: 'Barrel', translation: [-0.5, 0, 0] },
+    ],
+    [
+      { do: 'put-limit', id: v7(), fields: { of: 'unused-part', off: true, values: {} } },
+      { do: 'put-limit', id: v7(), fields: { of: 'off-grid', off: true, values: {} } },
+    ],
+  )
   const lamp = await editor.named('Lamp')
-  await expect(page.getByTestId('check-state')).toHaveAccessibleName('Level check: 1 error, 1 warning', { timeout: 60_000 })
+  await expect(page.getByTestId('check-state')).toHaveAccessibleName('Level check: 1 error, 1 warning', {
+    timeout: 60_000,
+  })
   await page.getByTestId('check-state').click()
   await page.getByRole('button', { name: /^Lamp: 0\.030 m above/ }).click()
   expect(await editor.pickedNames()).toEqual(['Lamp'])
@@ -136,16 +179,26 @@ test('a floating lamp is found, looked at, set down, taken back and left with a 
   await page.keyboard.press('Enter')
   await expect(page.getByTestId('count-error')).toHaveText('0')
   await editor.saved()
-  expect((await server.db.select().from(exemptions).where(eq(exemptions.levelId, editor.levelId)))[0]).toMatchObject({ of: 'overlapping', reason: 'pushed together by the band' })
-  expect((await server.db.select().from(limits).where(eq(limits.levelId, editor.levelId))).find(({ of }) => of === 'floating')!.values.gap).toBe(0.05)
+  expect((await server.db.select().from(exemptions).where(eq(exemptions.levelId, editor.levelId)))[0]).toMatchObject({
+    of: 'overlapping',
+    reason: 'pushed together by the band',
+  })
+  expect(
+    (await server.db.select().from(limits).where(eq(limits.levelId, editor.levelId))).find(
+      ({ of }) => of === 'floating',
+    )!.values.gap,
+  ).toBe(0.05)
 
   await page.getByRole('button', { name: 'Save the list' }).click()
-  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('menuitem', { name: 'As CSV' }).click()])
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('menuitem', { name: 'As CSV' }).click(),
+  ])
   const [head, first] = (await readFile(await download.path(), 'utf8')).split('\r\n')
   expect(head).toContain('kind,severity,says')
   expect(first).toContain('pushed together by the band')
   // The server finds the same.
-  const answer = await (await fetch(`${server.url}/api/levels/${editor.levelId}/check`)).json() as { counts: object }
+  const answer = (await (await fetch(`${server.url}/api/levels/${editor.levelId}/check`)).json()) as { counts: object }
   expect(answer.counts).toEqual({ error: 0, warning: 0, note: 0, left: 1 })
 
   await page.getByRole('button', { name: 'Budgets' }).click()

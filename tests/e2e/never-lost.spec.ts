@@ -14,7 +14,12 @@ import { levels, meshes, parts, placements } from '../../server/db/schema'
 import { makeServer } from '../server'
 import { answered, Editor, expect, NOBODY_ANSWERS, nudge, test } from './support'
 
-test('what was not sent is there when a level is left and opened again, and when it is tried again', async ({ errors, page, server, editor }) => {
+test('what was not sent is there when a level is left and opened again, and when it is tried again', async ({
+  errors,
+  page,
+  server,
+  editor,
+}) => {
   errors.allow(NOBODY_ANSWERS)
   await editor.openGoods()
   await nudge(page, 'Stalls', 'Position Y', '0.1')
@@ -37,7 +42,12 @@ test('what was not sent is there when a level is left and opened again, and when
 test('undo and redo last through a reload, and the list of changes takes the level back', async ({ page, editor }) => {
   await editor.openGoods()
   const before = await editor.placements()
-  for (const [name, y] of [['Stalls', '0.1'], ['Lanterns', '0.2'], ['Square', '0.3']] as const) await nudge(page, name, 'Position Y', y)
+  for (const [name, y] of [
+    ['Stalls', '0.1'],
+    ['Lanterns', '0.2'],
+    ['Square', '0.3'],
+  ] as const)
+    await nudge(page, name, 'Position Y', y)
   await page.keyboard.press('Control+z')
   await editor.saved()
   await page.reload()
@@ -50,7 +60,12 @@ test('undo and redo last through a reload, and the list of changes takes the lev
   await page.keyboard.press('Control+z')
   expect([await y('Stalls'), await y('Lanterns'), await y('Square')]).toEqual([0.1, 0, 0])
   await editor.saved()
-  expect((await editor.journal()).slice(3)).toEqual(['Undo: Position Y of Square', 'Position Y of Square', 'Undo: Position Y of Square', 'Undo: Position Y of Lanterns'])
+  expect((await editor.journal()).slice(3)).toEqual([
+    'Undo: Position Y of Square',
+    'Position Y of Square',
+    'Undo: Position Y of Square',
+    'Undo: Position Y of Lanterns',
+  ])
 
   await page.getByRole('button', { name: 'List of changes' }).click()
   const history = page.getByTestId('history')
@@ -61,7 +76,7 @@ test('undo and redo last through a reload, and the list of changes takes the lev
   expect([await y('Stalls'), await y('Lanterns'), await y('Square')]).toEqual([0.1, 0.2, 0.3])
   await history.locator('[data-revision="0"]').click()
   await expect(history.locator('[data-revision="9"]')).toContainText('Back to the beginning')
-  const byId = (all: typeof before) => all.toSorted((a, b) => a.id < b.id ? -1 : 1)
+  const byId = (all: typeof before) => all.toSorted((a, b) => (a.id < b.id ? -1 : 1))
   expect(byId(await editor.placements())).toEqual(byId(before))
   await editor.saved()
   expect(byId(await editor.rows())).toEqual(byId(before))
@@ -70,12 +85,21 @@ test('undo and redo last through a reload, and the list of changes takes the lev
   expect(await y('Square')).toBe(0.3)
 })
 
-test('a change that the server fails on is set apart; all else goes on, and it can be tried again', async ({ errors, page, editor }) => {
+test('a change that the server fails on is set apart; all else goes on, and it can be tried again', async ({
+  errors,
+  page,
+  editor,
+}) => {
   errors.allow(answered(422))
   await editor.openGoods()
-  await page.route('**/changes', async (route) => {
+  await page.route('**/changes', async route => {
     const isIt = route.request().method() === 'POST' && route.request().postData()?.includes('Position Y of Lanterns')
-    if (isIt) await route.fulfill({ status: 422, contentType: 'application/json', body: JSON.stringify({ error: { code: 'invalid', message: 'The server does not like it.', field: 'changes' } }) })
+    if (isIt)
+      await route.fulfill({
+        status: 422,
+        contentType: 'application/json',
+        body: JSON.stringify({ error: { code: 'invalid', message: 'The server does not like it.', field: 'changes' } }),
+      })
     else await route.continue()
   })
   await nudge(page, 'Stalls', 'Position Y', '0.1')
@@ -103,14 +127,25 @@ test('a change that the server fails on is set apart; all else goes on, and it c
   expect(await editor.journal()).toEqual(['Position Y of Stalls', 'Position Y of Square', 'Position Y of Lanterns'])
 })
 
-test('a level whose rule makes no sense opens, shows its sources and says where it is wrong', async ({ errors, page, server, editor }) => {
+test('a level whose rule makes no sense opens, shows its sources and says where it is wrong', async ({
+  errors,
+  page,
+  server,
+  editor,
+}) => {
   errors.allow(NOBODY_ANSWERS)
   await editor.openWith([{ name: 'Racks' }, { name: 'Tea stall' }])
   const [racks, stall] = [await editor.named('Racks'), await editor.named('Tea stall')]
   const rule = { ...RULES.grid.first, rise: { by: 'expression' as const, text: 'row > 1 ? 0.3(row-1) : 0' } }
   // As it was saved before such expressions were refused.
-  await server.db.update(placements).set({ kind: 'arrangement', own: { rule } }).where(and(eq(placements.levelId, editor.levelId), eq(placements.id, racks.id)))
-  await server.db.update(placements).set({ parentId: racks.id }).where(and(eq(placements.levelId, editor.levelId), eq(placements.id, stall.id)))
+  await server.db
+    .update(placements)
+    .set({ kind: 'arrangement', own: { rule } })
+    .where(and(eq(placements.levelId, editor.levelId), eq(placements.id, racks.id)))
+  await server.db
+    .update(placements)
+    .set({ parentId: racks.id })
+    .where(and(eq(placements.levelId, editor.levelId), eq(placements.id, stall.id)))
   await server.db.update(levels).set({ revision: 2 }).where(eq(levels.id, editor.levelId))
   await server.end('SIGTERM')
   await server.start()
@@ -129,8 +164,8 @@ test('what is moved while a shape is being baked stays where it was moved', asyn
   await editor.openWith([{ name: 'Crate 1', part: 'Crate', scale: [1, 2, 1] }])
   const crate = await editor.named('Crate 1')
   let goOn = () => {}
-  const isHeld = new Promise<void>(resolve => goOn = resolve)
-  await page.route('**/api/parts?*', async (route) => {
+  const isHeld = new Promise<void>(resolve => (goOn = resolve))
+  await page.route('**/api/parts?*', async route => {
     await isHeld
     await route.continue()
   })
@@ -153,15 +188,25 @@ test('what is moved while a shape is being baked stays where it was moved', asyn
   expect(await editor.row(crate.id)).toEqual(await editor.named('Crate 1'))
 })
 
-test('one part that cannot be read keeps no other away; one that nothing shows is deleted and brought back', async ({ errors, page, server, editor }) => {
+test('one part that cannot be read keeps no other away; one that nothing shows is deleted and brought back', async ({
+  errors,
+  page,
+  server,
+  editor,
+}) => {
   errors.allow(answered(409))
   const [crate] = await server.db.select().from(parts).where(eq(parts.name, 'Crate'))
   const hash = 'a'.repeat(64)
   await server.db.insert(meshes).values({ hash, glb: new Uint8Array([1, 2, 3]) })
-  await server.db.insert(parts).values([{ ...crate!, id: v7(), name: 'Broken', meshHash: hash }, { ...crate!, id: v7(), name: 'Spare crate' }])
+  await server.db.insert(parts).values([
+    { ...crate!, id: v7(), name: 'Broken', meshHash: hash },
+    { ...crate!, id: v7(), name: 'Spare crate' },
+  ])
   await editor.openWith([{ name: 'Crate 1', part: 'Crate' }])
   // It is said in the kit, where the part is, and not over the stage.
-  await expect(page.getByTestId('unreadable')).toContainText('1 part of the kit cannot be read and stands as a hatched box where it is used.')
+  await expect(page.getByTestId('unreadable')).toContainText(
+    '1 part of the kit cannot be read and stands as a hatched box where it is used.',
+  )
   await expect(page.getByTestId('notice')).toHaveCount(0)
   await expect(page.locator('[data-part="Broken"]')).toHaveCount(1)
   await page.locator('[data-part="Spare crate"]').click({ button: 'right' })
@@ -177,55 +222,96 @@ test('one part that cannot be read keeps no other away; one that nothing shows i
   await server.db.delete(parts).where(eq(parts.name, 'Broken'))
 })
 
-test('a foreign page changes nothing and reads nothing, by address or by a name that leads here', async ({ server }) => {
-  const foreign = createServer((_request, response) => response.end('<!doctype html><title>Foreign</title>')).listen(0, '127.0.0.1')
+test('a foreign page changes nothing and reads nothing, by address or by a name that leads here', async ({
+  server,
+}) => {
+  const foreign = createServer((_request, response) => response.end('<!doctype html><title>Foreign</title>')).listen(
+    0,
+    '127.0.0.1',
+  )
   await once(foreign, 'listening')
   const browser = await chromium.launch({
     executablePath: process.env.CHROMIUM,
-    args: ['--no-sandbox', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--host-resolver-rules=MAP foreign.example 127.0.0.1'],
+    args: [
+      '--no-sandbox',
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+      '--host-resolver-rules=MAP foreign.example 127.0.0.1',
+    ],
   })
   try {
-    const made = await fetch(`${server.url}/api/levels`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ name: 'Own' }) })
+    const made = await fetch(`${server.url}/api/levels`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ name: 'Own' }),
+    })
     const { id } = levelSummarySchema.parse(await made.json())
     const count = async () => (await server.db.select().from(levels)).length
     const before = await count()
     const page = await browser.newPage()
-    for (const origin of [`http://127.0.0.1:${(foreign.address() as AddressInfo).port}`, `http://foreign.example:${(foreign.address() as AddressInfo).port}`]) {
+    for (const origin of [
+      `http://127.0.0.1:${(foreign.address() as AddressInfo).port}`,
+      `http://foreign.example:${(foreign.address() as AddressInfo).port}`,
+    ]) {
       await page.goto(origin)
-      const read = await page.evaluate(async ([url, level]) => {
-        const tries: Record<string, string> = {}
-        const attempt = async (name: string, path: string, init?: RequestInit) => {
-          tries[name] = await fetch(url + path, init).then(answer => answer.type === 'opaque' ? 'sent' : answer.text(), () => 'refused')
-        }
-        const body = JSON.stringify({ name: 'Foreign' })
-        await attempt('read', '/api/levels')
-        await attempt('json', '/api/levels', { method: 'POST', body, headers: { 'content-type': 'application/json' } })
-        await attempt('text', '/api/levels', { method: 'POST', body, mode: 'no-cors', headers: { 'content-type': 'text/plain' } })
-        await attempt('no type', '/api/levels', { method: 'POST', body: new Blob([body]), mode: 'no-cors' })
-        await attempt('delete', `/api/levels/${level}`, { method: 'DELETE' })
-        const form = document.createElement('form')
-        Object.assign(form, { method: 'POST', action: `${url}/api/levels`, enctype: 'text/plain', target: 'frame' })
-        form.innerHTML = `<input name='{"name":"Foreign","x":"' value='"}'>`
-        const frame = document.createElement('iframe')
-        frame.name = 'frame'
-        document.body.append(frame, form)
-        form.submit()
-        await new Promise(resolve => setTimeout(resolve, 500))
-        return tries
-      }, [server.url, id] as const)
+      const read = await page.evaluate(
+        async ([url, level]) => {
+          const tries: Record<string, string> = {}
+          const attempt = async (name: string, path: string, init?: RequestInit) => {
+            tries[name] = await fetch(url + path, init).then(
+              answer => (answer.type === 'opaque' ? 'sent' : answer.text()),
+              () => 'refused',
+            )
+          }
+          const body = JSON.stringify({ name: 'Foreign' })
+          await attempt('read', '/api/levels')
+          await attempt('json', '/api/levels', {
+            method: 'POST',
+            body,
+            headers: { 'content-type': 'application/json' },
+          })
+          await attempt('text', '/api/levels', {
+            method: 'POST',
+            body,
+            mode: 'no-cors',
+            headers: { 'content-type': 'text/plain' },
+          })
+          await attempt('no type', '/api/levels', { method: 'POST', body: new Blob([body]), mode: 'no-cors' })
+          await attempt('delete', `/api/levels/${level}`, { method: 'DELETE' })
+          const form = document.createElement('form')
+          Object.assign(form, { method: 'POST', action: `${url}/api/levels`, enctype: 'text/plain', target: 'frame' })
+          form.innerHTML = `<input name='{"name":"Foreign","x":"' value='"}'>`
+          const frame = document.createElement('iframe')
+          frame.name = 'frame'
+          document.body.append(frame, form)
+          form.submit()
+          await new Promise(resolve => setTimeout(resolve, 500))
+          return tries
+        },
+        [server.url, id] as const,
+      )
       expect(read.read).toBe('refused')
       expect(read.json).toBe('refused')
       expect(read.delete).toBe('refused')
     }
-    // A name of somebody else's that leads here makes our pages of one origin with theirs; so it is not answered at all.
+    // A name of somebody else's that leads here makes our pages of one origin with theirs; so it is not answered at
+    // all.
     const rebound = server.url.replace('127.0.0.1', 'foreign.example')
     expect((await page.goto(rebound))?.status()).toBe(421)
-    const seen = await page.evaluate(async level => [(await fetch('/api/levels')).status, (await fetch(`/api/levels/${level}`, { method: 'DELETE' })).status], id)
+    const seen = await page.evaluate(
+      async level => [
+        (await fetch('/api/levels')).status,
+        (await fetch(`/api/levels/${level}`, { method: 'DELETE' })).status,
+      ],
+      id,
+    )
     expect(seen).toEqual([421, 421])
     expect(await count()).toBe(before)
     expect((await fetch(`${server.url}/api/levels/${id}`)).status).toBe(200)
-  }
-  finally {
+  } finally {
     await browser.close()
     foreign.close()
   }
@@ -233,7 +319,9 @@ test('a foreign page changes nothing and reads nothing, by address or by a name 
 
 test('beyond loopback a key opens the door: one to look, one to write', async ({ errors, page }) => {
   errors.allow(answered(401))
-  const locked = await makeServer({ env: { HANDY_GRID_KEY: 'the-writing-key-of-the-tests', HANDY_GRID_READING_KEY: 'the-reading-key-of-the-tests' } })
+  const locked = await makeServer({
+    env: { HANDY_GRID_KEY: 'the-writing-key-of-the-tests', HANDY_GRID_READING_KEY: 'the-reading-key-of-the-tests' },
+  })
   try {
     const editor = new Editor(page, locked)
     await page.goto(locked.url)
@@ -256,8 +344,7 @@ test('beyond loopback a key opens the door: one to look, one to write', async ({
     await nudge(page, 'Stalls', 'Position Y', '0.1')
     await expect(editor.saveState()).toHaveText('Saved · change 1')
     expect(await editor.journal()).toEqual(['Position Y of Stalls'])
-  }
-  finally {
+  } finally {
     // The page leaves first: it would rightly complain of a server that is going down.
     await page.goto('about:blank')
     await locked.dispose()
@@ -266,15 +353,31 @@ test('beyond loopback a key opens the door: one to look, one to write', async ({
 
 test('the browser may be killed at any moment: what it said to be saved or kept is there', async ({ server }) => {
   const folder = mkdtempSync(join(tmpdir(), 'handy-grid-browser-'))
-  const made = await fetch(`${server.url}/api/levels`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ name: 'Killed', from: 'demo' }) })
+  const made = await fetch(`${server.url}/api/levels`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ name: 'Killed', from: 'demo' }),
+  })
   const { id } = levelSummarySchema.parse(await made.json())
   let context: BrowserContext | undefined
   const start = async () => {
     context = await chromium.launchPersistentContext(folder, {
-      executablePath: process.env.CHROMIUM, viewport: { width: 1024, height: 700 }, deviceScaleFactor: 0.5, reducedMotion: 'reduce',
-      args: ['--no-sandbox', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--enable-unsafe-swiftshader', `--user-agent=${folder}`],
+      executablePath: process.env.CHROMIUM,
+      viewport: { width: 1024, height: 700 },
+      deviceScaleFactor: 0.5,
+      reducedMotion: 'reduce',
+      args: [
+        '--no-sandbox',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+        '--enable-unsafe-swiftshader',
+        `--user-agent=${folder}`,
+      ],
     })
-    const page = context.pages()[0] ?? await context.newPage()
+    const page = context.pages()[0] ?? (await context.newPage())
     const editor = new Editor(page, server)
     await page.goto(`${server.url}/levels/${id}`)
     await editor.ready()
@@ -313,8 +416,7 @@ test('the browser may be killed at any moment: what it said to be saved or kept 
     const stalls = await editor.named('Stalls')
     expect(stalls.translation[1]).toBeGreaterThanOrEqual(promised)
     expect(await editor.row(stalls.id)).toEqual(stalls)
-  }
-  finally {
+  } finally {
     await context?.close().catch(() => {})
     rmSync(folder, { recursive: true, force: true })
   }

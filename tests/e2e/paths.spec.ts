@@ -4,10 +4,17 @@ import type { Operation } from '../../core/level/schema'
 import { createPlacement, lightOwn } from '../../core/level/create'
 import { expect, test } from './support'
 
-// Paths of straight lines with parts of their own at the corners, bent pieces that are released, and what has no shape among copies.
+// Paths of straight lines with parts of their own at the corners, bent pieces that are released, and what has no shape
+// among copies.
 
-test('a fence round a yard has whole railings between posts at its corners, and follows when a corner is dragged', async ({ page, editor }) => {
-  await editor.openWith([{ name: 'Railing', part: 'Railing 2 m', translation: [-6, 0, -5] }, { name: 'Post', part: 'Barrel', translation: [-7, 0, -5] }])
+test('a fence round a yard has whole railings between posts at its corners, and follows when a corner is dragged', async ({
+  page,
+  editor,
+}) => {
+  await editor.openWith([
+    { name: 'Railing', part: 'Railing 2 m', translation: [-6, 0, -5] },
+    { name: 'Post', part: 'Barrel', translation: [-7, 0, -5] },
+  ])
   await editor.look([0, 14, 9], [0, 0, 0])
   await editor.setGrid('0.5 m')
   await editor.pick('Railing', 'Post')
@@ -21,7 +28,18 @@ test('a fence round a yard has whole railings between posts at its corners, and 
   await editor.saved()
   const { id, own } = await editor.named('Path 1')
   expect(own).toMatchObject({
-    rule: { type: 'path', closed: true, smooth: false, points: [[0, 0, 0], [8, 0, 0], [8, 0, 6], [0, 0, 6]], corners: { room: 0, ends: false } },
+    rule: {
+      type: 'path',
+      closed: true,
+      smooth: false,
+      points: [
+        [0, 0, 0],
+        [8, 0, 0],
+        [8, 0, 6],
+        [0, 0, 6],
+      ],
+      corners: { room: 0, ends: false },
+    },
     sources: { by: 'ends', first: 0, middle: 0, last: 0, corner: 1 },
   })
   expect((await editor.row(id))!.own).toEqual(own)
@@ -31,15 +49,37 @@ test('a fence round a yard has whole railings between posts at its corners, and 
   await page.getByLabel('Room at corners', { exact: true }).fill('0.5')
   await page.keyboard.press('Enter')
   await editor.saved()
-  const places = await page.evaluate(which => window.handyGrid!.copies(which).map(matrix => [matrix[12]!, matrix[14]!].map(value => Math.round(value * 100) / 100)), id)
-  for (const corner of [[-4, -2], [4, -2], [4, 4], [-4, 4]]) expect(places).toContainEqual(corner)
+  const places = await page.evaluate(
+    which =>
+      window
+        .handyGrid!.copies(which)
+        .map(matrix => [matrix[12]!, matrix[14]!].map(value => Math.round(value * 100) / 100)),
+    id,
+  )
+  for (const corner of [
+    [-4, -2],
+    [4, -2],
+    [4, 4],
+    [-4, 4],
+  ])
+    expect(places).toContainEqual(corner)
 
   // A corner is dragged out; its post goes along, and the railings of the longer side become more.
   const corner = await editor.handle({ do: 'grip', index: 1 })
   await editor.pressAndMove(corner, await editor.at([6, 0, -2]))
   await page.mouse.up()
   await editor.saved()
-  expect((await editor.row(id))!.own).toMatchObject({ rule: { points: [[0, 0, 0], [10, 0, 0], [8, 0, 6], [0, 0, 6]], corners: { room: 0.5 } } })
+  expect((await editor.row(id))!.own).toMatchObject({
+    rule: {
+      points: [
+        [0, 0, 0],
+        [10, 0, 0],
+        [8, 0, 6],
+        [0, 0, 6],
+      ],
+      corners: { room: 0.5 },
+    },
+  })
   await expect(page.getByTestId('live-count')).toHaveText('19 live')
 
   // Without them the rule is as it was.
@@ -48,17 +88,35 @@ test('a fence round a yard has whole railings between posts at its corners, and 
   expect(((await editor.row(id))!.own as { rule: object }).rule).not.toHaveProperty('corners')
 })
 
-test('a lamp among the copies is repeated with its light; a click on its mark picks the arrangement, the next one the copy', async ({ page, editor }) => {
+test('a lamp among the copies is repeated with its light; a click on its mark picks the arrangement, the next one the copy', async ({
+  page,
+  editor,
+}) => {
   const [line, lamp] = ['00000000-0000-7000-8000-0000000000aa', '00000000-0000-7000-8000-0000000000ab']
   const put = (placement: Parameters<typeof createPlacement>[0]): Operation => {
     const { id, ...fields } = createPlacement(placement)
     return { do: 'put', id, fields }
   }
-  await editor.openWith([{ name: 'Foot', part: 'Crate', parentId: lamp }], [
-    put({ id: line, name: 'Lamps', kind: 'arrangement', own: { rule: { ...RULES.line.first, count: 3, along: [3, 0, 0] } } }),
-    put({ id: lamp, name: 'Lamp', kind: 'group', parentId: line }),
-    put({ id: '00000000-0000-7000-8000-0000000000ac', name: 'Glow', kind: 'light', parentId: lamp, translation: [0, 2, 0], own: lightOwn({ light: 'point', color: '#ffd77a', intensity: 12, range: 6 }) }),
-  ])
+  await editor.openWith(
+    [{ name: 'Foot', part: 'Crate', parentId: lamp }],
+    [
+      put({
+        id: line,
+        name: 'Lamps',
+        kind: 'arrangement',
+        own: { rule: { ...RULES.line.first, count: 3, along: [3, 0, 0] } },
+      }),
+      put({ id: lamp, name: 'Lamp', kind: 'group', parentId: line }),
+      put({
+        id: '00000000-0000-7000-8000-0000000000ac',
+        name: 'Glow',
+        kind: 'light',
+        parentId: lamp,
+        translation: [0, 2, 0],
+        own: lightOwn({ light: 'point', color: '#ffd77a', intensity: 12, range: 6 }),
+      }),
+    ],
+  )
   await editor.look([3, 4, 11], [3, 1, 0])
   await page.getByRole('button', { name: 'Show', exact: true }).click()
   await page.getByLabel('Marks can be picked on the stage').check()
@@ -78,7 +136,8 @@ test('a lamp among the copies is repeated with its light; a click on its mark pi
   await page.keyboard.press('PageUp')
   await editor.saved()
   expect((await editor.row(line))!.own).toMatchObject({ exceptions: { 1: { move: [0, expect.any(Number), 0] } } })
-  const raised = ((await editor.row(line))!.own as { exceptions: Record<string, { move: number[] }> }).exceptions['1']!.move[1]!
+  const raised = ((await editor.row(line))!.own as { exceptions: Record<string, { move: number[] }> }).exceptions['1']!
+    .move[1]!
   expect(raised).toBeGreaterThan(0)
   // Duplicated, it is a thing beside the arrangement with a light of its own, and the arrangement is as it was.
   const before = (await editor.row(line))!.own
@@ -86,7 +145,12 @@ test('a lamp among the copies is repeated with its light; a click on its mark pi
   await editor.saved()
   const made = await editor.named('Lamp 1')
   expect(made).toMatchObject({ parentId: null, kind: 'group', translation: [3, raised, 0] })
-  expect((await editor.placements()).filter(({ parentId }) => parentId === made.id).map(({ kind }) => kind).sort()).toEqual(['light', 'part'])
+  expect(
+    (await editor.placements())
+      .filter(({ parentId }) => parentId === made.id)
+      .map(({ kind }) => kind)
+      .sort(),
+  ).toEqual(['light', 'part'])
   expect((await editor.row(line))!.own).toEqual(before)
   await page.keyboard.press('Control+z')
   const higher = await editor.at([3, 2 + raised, 0])
@@ -95,7 +159,10 @@ test('a lamp among the copies is repeated with its light; a click on its mark pi
   expect(await page.evaluate(() => window.handyGrid!.picked())).toEqual([line])
 })
 
-test('a kerb bent along a curve is released as pieces with their own bent meshes, which stay where they were', async ({ page, editor }) => {
+test('a kerb bent along a curve is released as pieces with their own bent meshes, which stay where they were', async ({
+  page,
+  editor,
+}) => {
   await editor.openWith([{ name: 'Kerb', part: 'Railing 2 m', translation: [-5, 0, -3] }])
   await editor.look([0, 11, 8], [0, 0, 0])
   await editor.setGrid('0.5 m')
@@ -121,7 +188,9 @@ test('a kerb bent along a curve is released as pieces with their own bent meshes
     // The stage shows something there.
     expect(await page.evaluate(which => window.handyGrid!.copies(which).length, piece.id)).toBe(1)
   }
-  const glb = new Uint8Array(await (await fetch(`${editor.server.url}/api/levels/${editor.levelId}/export.glb`)).arrayBuffer())
+  const glb = new Uint8Array(
+    await (await fetch(`${editor.server.url}/api/levels/${editor.levelId}/export.glb`)).arrayBuffer(),
+  )
   const { issues } = await validateBytes(glb)
   expect([issues.numErrors, issues.numWarnings]).toEqual([0, 0])
   await page.keyboard.press('Control+z')

@@ -3,7 +3,10 @@ import { createPlacement } from '../../core/level/create'
 import type { Vec3 } from '../../core/math/vectors'
 import { expect, test } from './support'
 
-test('a second click, or the key before the click, picks the thing behind the glass; the menu lists both', async ({ page, editor }) => {
+test('a second click, or the key before the click, picks the thing behind the glass; the menu lists both', async ({
+  page,
+  editor,
+}) => {
   await editor.open()
   await editor.look([4.2, 1.1, 2], [4.2, 0.6, -3])
   const spot = await editor.at([4.2, 0.5, -2.4])
@@ -14,7 +17,8 @@ test('a second click, or the key before the click, picks the thing behind the gl
   expect(await editor.pickedNames()).toEqual(['Barrel 1'])
 
   // Round and round: after the last comes the first.
-  for (let i = 0; i < 12 && (await editor.pickedNames())[0] !== 'Glass screen'; i++) await page.mouse.click(spot.x, spot.y)
+  for (let i = 0; i < 12 && (await editor.pickedNames())[0] !== 'Glass screen'; i++)
+    await page.mouse.click(spot.x, spot.y)
   expect(await editor.pickedNames()).toEqual(['Glass screen'])
 
   await page.mouse.click(spot.x - 300, 100)
@@ -60,7 +64,10 @@ test('a frame drawn down takes what it touches, drawn up only what is wholly ins
   expect(await editor.pickedNames()).not.toContain('Lantern post 2')
 })
 
-test('a click picks the group, the next one what is inside; a mark is not in the way unless it may be picked', async ({ page, editor }) => {
+test('a click picks the group, the next one what is inside; a mark is not in the way unless it may be picked', async ({
+  page,
+  editor,
+}) => {
   await editor.open()
   await editor.look([1, 3.4, 2], [1, 2.4, -4])
   const awning = await editor.at([1.2, 2.42, -3.8])
@@ -97,10 +104,30 @@ test('twelve lanterns are found by name and renamed at once, with a preview', as
   await editor.open()
   // Seven posts along the quay, one that is repeated along the landing's edge, and four more.
   const post = await editor.named('Lantern post 1')
-  const more = Array.from({ length: 4 }, (_, i) => createPlacement({ ...post, id: crypto.randomUUID(), name: `Lantern post ${i + 8}`, order: 200 + i, translation: [i * 2 - 4, 0, -1] }))
-  const response = await fetch(`${server.url}/api/levels/${editor.levelId}/changes`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({
-    baseRevision: 0, changes: [{ id: crypto.randomUUID(), label: 'More posts', author: 'Test', operations: more.map(({ id, ...fields }) => ({ do: 'put', id, fields })) }],
-  }) })
+  const more = Array.from({ length: 4 }, (_, i) =>
+    createPlacement({
+      ...post,
+      id: crypto.randomUUID(),
+      name: `Lantern post ${i + 8}`,
+      order: 200 + i,
+      translation: [i * 2 - 4, 0, -1],
+    }),
+  )
+  const response = await fetch(`${server.url}/api/levels/${editor.levelId}/changes`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({
+      baseRevision: 0,
+      changes: [
+        {
+          id: crypto.randomUUID(),
+          label: 'More posts',
+          author: 'Test',
+          operations: more.map(({ id, ...fields }) => ({ do: 'put', id, fields })),
+        },
+      ],
+    }),
+  })
   expect(response.status).toBe(200)
   await page.reload()
   await editor.ready()
@@ -111,7 +138,8 @@ test('twelve lanterns are found by name and renamed at once, with a preview', as
   await page.getByRole('option', { name: 'Pick all 12 found' }).click()
   expect(await editor.pickedNames()).toHaveLength(12)
   await page.keyboard.press('F2')
-  // They have nothing in common at their beginning, so that the old name stands there; it is taken out, and a number put in.
+  // They have nothing in common at their beginning, so that the old name stands there; it is taken out, and a number
+  // put in.
   await expect(page.getByLabel('Text 1 of the name')).toBeFocused()
   await page.keyboard.type('Quay lamp ')
   await page.keyboard.press('Delete')
@@ -127,15 +155,23 @@ test('twelve lanterns are found by name and renamed at once, with a preview', as
   await expect(page.getByTestId('rename-preview')).toContainText('Quay lamp 18 west')
   await page.getByRole('button', { name: 'Rename all' }).click()
   await editor.saved()
-  const names = (await editor.rows()).map(row => row.name).filter(name => name.startsWith('Quay lamp')).sort()
+  const names = (await editor.rows())
+    .map(row => row.name)
+    .filter(name => name.startsWith('Quay lamp'))
+    .sort()
   expect(names).toEqual(Array.from({ length: 12 }, (_, i) => `Quay lamp ${String(i + 7).padStart(2, '0')} west`))
   expect(await editor.journal()).toEqual(['More posts', 'Rename 12 things'])
   await page.keyboard.press('Control+z')
   await editor.saved()
-  expect((await editor.rows()).filter(row => row.name.startsWith('Lantern post') || row.name === 'Edge lantern')).toHaveLength(12)
+  expect(
+    (await editor.rows()).filter(row => row.name.startsWith('Lantern post') || row.name === 'Edge lantern'),
+  ).toHaveLength(12)
 })
 
-test('grouping, dragging in the roster and ungrouping leave every world matrix as it was, in the database', async ({ page, editor }) => {
+test('grouping, dragging in the roster and ungrouping leave every world matrix as it was, in the database', async ({
+  page,
+  editor,
+}) => {
   await editor.open()
   const worlds = async () => {
     const level = new Level(await editor.rows())
@@ -145,7 +181,8 @@ test('grouping, dragging in the roster and ungrouping leave every world matrix a
   const expectSame = async () => {
     await editor.saved()
     const now = await worlds()
-    for (const [id, matrix] of before) now.get(id)!.forEach((value, i) => expect(Math.abs(value - matrix[i]!)).toBeLessThan(1e-9))
+    for (const [id, matrix] of before)
+      now.get(id)!.forEach((value, i) => expect(Math.abs(value - matrix[i]!)).toBeLessThan(1e-9))
   }
   // Inside a stall that is turned, so that something is to be kept.
   await editor.rosterRow('Stalls').locator('.twist').click()

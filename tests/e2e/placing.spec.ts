@@ -1,7 +1,10 @@
 import { Quaternion, Vector3 } from 'three'
 import { expect, test } from './support'
 
-test('a part is clicked and then placed as often as wanted, turned by the wheel, upright or leaning', async ({ page, editor }) => {
+test('a part is clicked and then placed as often as wanted, turned by the wheel, upright or leaning', async ({
+  page,
+  editor,
+}) => {
   await editor.open()
   const card = page.locator('[data-part="Planter"]')
   await card.scrollIntoViewIfNeeded()
@@ -31,7 +34,7 @@ test('a part is clicked and then placed as often as wanted, turned by the wheel,
   expect((await editor.placements()).length).toBe(count)
 
   const up = (rotation: number[]) => new Vector3(0, 1, 0).applyQuaternion(new Quaternion(...rotation))
-  expect(first.rotation[1]).toBeCloseTo(Math.sin(15 * Math.PI / 180), 12)
+  expect(first.rotation[1]).toBeCloseTo(Math.sin((15 * Math.PI) / 180), 12)
   expect(up(first.rotation).y).toBeCloseTo(1, 12)
   expect(up(second.rotation).y).toBeLessThan(0.999)
   expect(up(second.rotation).y).toBeGreaterThan(0.7)
@@ -41,7 +44,10 @@ test('a part is clicked and then placed as often as wanted, turned by the wheel,
   expect(await editor.journal()).toEqual(['Place Planter 3', 'Place Planter 4'])
 })
 
-test('a part dragged out and let go beside the stage, or cancelled with Esc, places nothing', async ({ page, editor }) => {
+test('a part dragged out and let go beside the stage, or cancelled with Esc, places nothing', async ({
+  page,
+  editor,
+}) => {
   await editor.open()
   const before = await editor.placements()
   const box = (await page.locator('[data-part="Quay slab 4 m"]').boundingBox())!

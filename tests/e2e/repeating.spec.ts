@@ -2,7 +2,10 @@ import { validateBytes } from 'gltf-validator'
 import type { RingRule } from '../../core/arrange/rules/ring'
 import { expect, test } from './support'
 
-test('the steps to the water become a spiral by one number; the rule is kept, not the copies; released they stand where they stood', async ({ page, editor }) => {
+test('the steps to the water become a spiral by one number; the rule is kept, not the copies; released they stand where they stood', async ({
+  page,
+  editor,
+}) => {
   await editor.openWith([{ name: 'Step', part: 'Quay edge 4 m', translation: [0, 0, 0], scale: [0.3, 0.3, 0.35] }])
   await editor.look([6, 5, 9], [0, 1, -2])
   await editor.pick('Step')
@@ -14,7 +17,13 @@ test('the steps to the water become a spiral by one number; the rule is kept, no
     await page.keyboard.press('Enter')
   }
   // A tread and a riser a step, 15 of them (common practice).
-  for (const [name, text] of [['Count', '15'], ['Spacing X', '0'], ['Spacing Y', '17cm'], ['Spacing Z', '-28cm']] as const) await type(name, text)
+  for (const [name, text] of [
+    ['Count', '15'],
+    ['Spacing X', '0'],
+    ['Spacing Y', '17cm'],
+    ['Spacing Z', '-28cm'],
+  ] as const)
+    await type(name, text)
   await editor.choose('Steps along', 'those of the copy before')
   await page.getByRole('button', { name: 'Keep live' }).click()
   await expect(page.getByTestId('live-count')).toHaveText('15 live')
@@ -24,7 +33,9 @@ test('the steps to the water become a spiral by one number; the rule is kept, no
   const rows = await editor.rows()
   expect(rows).toHaveLength(2)
   const line = rows.find(({ kind }) => kind === 'arrangement')!
-  expect(line.own).toMatchObject({ rule: { type: 'line', count: 15, along: [0, 0.17, -0.28], turn: [0, 10, 0], axes: 'local' } })
+  expect(line.own).toMatchObject({
+    rule: { type: 'line', count: 15, along: [0, 0.17, -0.28], turn: [0, 10, 0], axes: 'local' },
+  })
   expect(rows.find(({ kind }) => kind === 'part')!.parentId).toBe(line.id)
 
   // A click on any copy picks the whole; it is moved by its handle like anything else.
@@ -51,7 +62,8 @@ test('the steps to the water become a spiral by one number; the rule is kept, no
   await page.keyboard.press('Escape')
 
   const live = await page.evaluate(id => window.handyGrid!.copies(id), line.id)
-  const exported = async () => new Uint8Array(await (await fetch(`${editor.server.url}/api/levels/${editor.levelId}/export.glb`)).arrayBuffer())
+  const exported = async () =>
+    new Uint8Array(await (await fetch(`${editor.server.url}/api/levels/${editor.levelId}/export.glb`)).arrayBuffer())
   const { issues } = await validateBytes(await exported())
   expect([issues.numErrors, issues.numWarnings]).toEqual([0, 0])
   await page.getByRole('button', { name: 'Release' }).click()
@@ -67,7 +79,10 @@ test('the steps to the water become a spiral by one number; the rule is kept, no
   expect(await editor.rows()).toHaveLength(2)
 })
 
-test('a fan keeps its rise when its rows go from 4 to 7; a ring and a grid follow their numbers by keys, undone as one', async ({ page, editor }) => {
+test('a fan keeps its rise when its rows go from 4 to 7; a ring and a grid follow their numbers by keys, undone as one', async ({
+  page,
+  editor,
+}) => {
   await editor.openWith([{ name: 'Planter', part: 'Planter', translation: [0, 0, 0] }])
   await editor.look([0, 9, 20], [0, 0, 6])
   await editor.pick('Planter')
@@ -76,7 +91,13 @@ test('a fan keeps its rise when its rows go from 4 to 7; a ring and a grid follo
   await page.getByRole('button', { name: 'Keep live' }).click()
   await expect(page.getByTestId('live-count')).toHaveText('36 live')
   const id = (await editor.named('Fan 1')).id
-  const heights = async () => [...new Set((await page.evaluate(which => window.handyGrid!.copies(which), id)).map(matrix => Math.round(matrix[13]! * 1000) / 1000))]
+  const heights = async () => [
+    ...new Set(
+      (await page.evaluate(which => window.handyGrid!.copies(which), id)).map(
+        matrix => Math.round(matrix[13]! * 1000) / 1000,
+      ),
+    ),
+  ]
   expect(await heights()).toEqual([0, 0.3, 0.6, 0.9])
   await page.getByLabel('Rows', { exact: true }).fill('7')
   await page.keyboard.press('Enter')
@@ -89,7 +110,10 @@ test('a fan keeps its rise when its rows go from 4 to 7; a ring and a grid follo
   await page.getByLabel('Count', { exact: true }).focus()
   for (let i = 0; i < 4; i++) await page.keyboard.press('ArrowUp')
   await expect(page.getByTestId('live-count')).toHaveText('12 live')
-  const places = (await page.evaluate(which => window.handyGrid!.copies(which), id)).map(matrix => [matrix[12]!, matrix[14]!])
+  const places = (await page.evaluate(which => window.handyGrid!.copies(which), id)).map(matrix => [
+    matrix[12]!,
+    matrix[14]!,
+  ])
   // Twelve on a circle: the chord is 2·r·sin(π/12).
   places.forEach(([x, z], i) => {
     const [nextX, nextZ] = places[(i + 1) % 12]!

@@ -1,6 +1,11 @@
 import { answered, expect, NOBODY_ANSWERS, nudge, test } from './support'
 
-test('while the server is away changes queue, survive a reload and go out when it is back', async ({ errors, page, server, editor }) => {
+test('while the server is away changes queue, survive a reload and go out when it is back', async ({
+  errors,
+  page,
+  server,
+  editor,
+}) => {
   errors.allow(NOBODY_ANSWERS)
   await editor.openGoods()
   await nudge(page, 'Stalls', 'Position Y', '0.1')
@@ -14,7 +19,11 @@ test('while the server is away changes queue, survive a reload and go out when i
   await server.start()
   await page.goto(`${server.url}/levels/${editor.levelId}`)
   await editor.ready()
-  for (const [name, y] of [['Stalls', 0.1], ['Lanterns', 0.2], ['Square', 0.3]] as const) {
+  for (const [name, y] of [
+    ['Stalls', 0.1],
+    ['Lanterns', 0.2],
+    ['Square', 0.3],
+  ] as const) {
     const placement = await editor.named(name)
     expect(placement.translation[1]).toBe(y)
     expect(await editor.row(placement.id)).toEqual(placement)
@@ -33,7 +42,13 @@ test('when the server comes back, what waits goes out by itself, once', async ({
   expect(await editor.journal()).toEqual(['Position X of Goods'])
 })
 
-test('when two windows change the same thing, it is said what happened to whose change, and it can be done again', async ({ errors, page, server, editor, context }) => {
+test('when two windows change the same thing, it is said what happened to whose change, and it can be done again', async ({
+  errors,
+  page,
+  server,
+  editor,
+  context,
+}) => {
   errors.allow(answered(409))
   await editor.openGoods()
   const other = await context.newPage()

@@ -10,12 +10,22 @@ import { expect, test } from './support'
 /** A slab of 8 by 8 m whose top lies at height 0, looked at from above. */
 async function openLawn(editor: Editor): Promise<void> {
   const block = v7()
-  await editor.openWith([{ name: 'Lawn', block, translation: [0, 0, 0] }], [{ do: 'put-block', id: block, fields: { shape: { type: 'slab', width: 8, depth: 8, thickness: 0.4 }, color: '#8c9a63' } }])
+  await editor.openWith(
+    [{ name: 'Lawn', block, translation: [0, 0, 0] }],
+    [
+      {
+        do: 'put-block',
+        id: block,
+        fields: { shape: { type: 'slab', width: 8, depth: 8, thickness: 0.4 }, color: '#8c9a63' },
+      },
+    ],
+  )
   await editor.look([0, 9, 6], [0, 0, 0.5])
 }
 
 const placeOf = (matrix: readonly number[]) => [matrix[12]!, matrix[13]!, matrix[14]!] as Vec3
-const places = async (editor: Editor, id: string) => (await editor.page.evaluate(which => window.handyGrid!.copies(which), id)).map(placeOf)
+const places = async (editor: Editor, id: string) =>
+  (await editor.page.evaluate(which => window.handyGrid!.copies(which), id)).map(placeOf)
 
 async function dealt(editor: Editor, asked?: string): Promise<void> {
   const { page } = editor
@@ -41,14 +51,18 @@ async function drag(editor: Editor, points: readonly Vec3[], modifier?: 'Shift')
   await editor.drawn()
 }
 
-test('a lawn is covered, a path painted clear, one stone put down and one moved by hand; twice as many leave all of that where it was', async ({ page, editor }) => {
+test('a lawn is covered, a path painted clear, one stone put down and one moved by hand; twice as many leave all of that where it was', async ({
+  page,
+  editor,
+}) => {
   await openLawn(editor)
   await page.getByRole('button', { name: 'Scatter', exact: true }).click()
   await expect(page.getByRole('alert')).toContainText('Choose a surface')
   await editor.pick('Lawn')
   await page.getByRole('button', { name: 'Add what is picked as surface' }).click()
   await page.getByRole('button', { name: 'Add from the kit …' }).click()
-  for (const name of ['Grass tuft', 'Field stone']) await page.getByRole('group', { name: 'Parts of the kit' }).getByRole('button', { name, exact: true }).click()
+  for (const name of ['Grass tuft', 'Field stone'])
+    await page.getByRole('group', { name: 'Parts of the kit' }).getByRole('button', { name, exact: true }).click()
   await page.getByRole('button', { name: 'Add 2 parts' }).click()
   await page.getByLabel('No two overlap').click()
   await type(editor, 'Smallest distance', '30cm')
@@ -59,7 +73,12 @@ test('a lawn is covered, a path painted clear, one stone put down and one moved 
 
   // An area is drawn by its corners, a click on the first one closing it.
   await page.getByRole('button', { name: 'Draw an area …' }).click()
-  const corners: Vec3[] = [[-3, 0, -3], [3, 0, -3], [3, 0, 3], [-3, 0, 3]]
+  const corners: Vec3[] = [
+    [-3, 0, -3],
+    [3, 0, -3],
+    [3, 0, 3],
+    [-3, 0, 3],
+  ]
   await editor.clickAt(...corners, corners[0]!)
   await dealt(editor, '72')
   expect(await page.getByTestId('scatter-area').innerText()).toBe('36 m²')
@@ -68,8 +87,18 @@ test('a lawn is covered, a path painted clear, one stone put down and one moved 
   const scatter = (await editor.rows()).find(({ kind }) => kind === 'arrangement')!
   const rule = (row: { own: object } | undefined) => (row!.own as ArrangementOwn).rule as ScatterRule
   const own = async () => (await editor.row(scatter.id))!.own as ArrangementOwn
-  expect((await editor.rows()).filter(({ parentId }) => parentId === scatter.id).map(({ name }) => name).sort()).toEqual(['Field stone', 'Grass tuft'])
-  expect(rule(scatter)).toMatchObject({ density: 2, apart: 0.3, on: [{ stream: 1 }], areas: [{ type: 'loop', hole: false }] })
+  expect(
+    (await editor.rows())
+      .filter(({ parentId }) => parentId === scatter.id)
+      .map(({ name }) => name)
+      .sort(),
+  ).toEqual(['Field stone', 'Grass tuft'])
+  expect(rule(scatter)).toMatchObject({
+    density: 2,
+    apart: 0.3,
+    on: [{ stream: 1 }],
+    areas: [{ type: 'loop', hole: false }],
+  })
   await dealt(editor)
   const first = await places(editor, scatter.id)
   expect(first.length).toBeGreaterThan(50)
@@ -77,7 +106,11 @@ test('a lawn is covered, a path painted clear, one stone put down and one moved 
 
   // A path is painted clear with the brush; its stroke is one change, and lies in the database in the slab's own axes.
   await page.getByRole('button', { name: 'Away', exact: true }).click()
-  await drag(editor, [[-2.5, 0, 0], [0, 0, 0.2], [2.5, 0, 0]])
+  await drag(editor, [
+    [-2.5, 0, 0],
+    [0, 0, 0.2],
+    [2.5, 0, 0],
+  ])
   await editor.saved()
   const { strokes } = rule(await editor.row(scatter.id)).paint
   expect(strokes).toHaveLength(1)
@@ -136,7 +169,11 @@ test('a lawn is covered, a path painted clear, one stone put down and one moved 
   for (const place of stood) expect(have.has(String(place)), String(place)).toBe(true)
   expect(have.has(String(put))).toBe(true)
   expect((await own()).exceptions![moved[0]]).toEqual(moved[1])
-  const onPath = (all: Vec3[]) => all.filter(([x, , z]) => Math.abs(x) < 2.2 && Math.abs(z - 0.1) < 0.15).map(String).sort()
+  const onPath = (all: Vec3[]) =>
+    all
+      .filter(([x, , z]) => Math.abs(x) < 2.2 && Math.abs(z - 0.1) < 0.15)
+      .map(String)
+      .sort()
   expect(onPath(twice)).toEqual(onPath(stood))
   await editor.saved()
   expect((await editor.done()).length).toBe(5)
@@ -145,22 +182,39 @@ test('a lawn is covered, a path painted clear, one stone put down and one moved 
   const before = await page.evaluate(which => window.handyGrid!.copies(which), scatter.id)
   await page.reload()
   await editor.ready()
-  await expect.poll(async () => (await page.evaluate(which => window.handyGrid!.copies(which), scatter.id)).length).toBe(before.length)
+  await expect
+    .poll(async () => (await page.evaluate(which => window.handyGrid!.copies(which), scatter.id)).length)
+    .toBe(before.length)
   expect(await page.evaluate(which => window.handyGrid!.copies(which), scatter.id)).toEqual(before)
-  const exported = new Uint8Array(await (await fetch(`${editor.server.url}/api/levels/${editor.levelId}/export.glb`)).arrayBuffer())
+  const exported = new Uint8Array(
+    await (await fetch(`${editor.server.url}/api/levels/${editor.levelId}/export.glb`)).arrayBuffer(),
+  )
   const found = nodeMatrices(exported).filter(({ name }) => name === 'Grass tuft' || name === 'Field stone')
   expect(found).toHaveLength(before.length)
-  const sorted = (all: readonly (readonly number[])[]) => all.map(matrix => placeOf(matrix).map(value => value.toFixed(6)).join()).sort()
+  const sorted = (all: readonly (readonly number[])[]) =>
+    all
+      .map(matrix =>
+        placeOf(matrix)
+          .map(value => value.toFixed(6))
+          .join(),
+      )
+      .sort()
   expect(sorted(found.map(({ matrix }) => matrix as Matrix4Tuple))).toEqual(sorted(before))
 })
 
-test('a limit is seen on the surface, single copies are taken away with a drag, charts pick copies, and the slab takes all along', async ({ page, editor }) => {
+test('a limit is seen on the surface, single copies are taken away with a drag, charts pick copies, and the slab takes all along', async ({
+  page,
+  editor,
+}) => {
   await openLawn(editor)
   await page.getByRole('button', { name: 'Scatter', exact: true }).click()
   await editor.pick('Lawn')
   await page.getByRole('button', { name: 'Add what is picked as surface' }).click()
   await page.getByRole('button', { name: 'Add from the kit …' }).click()
-  await page.getByRole('group', { name: 'Parts of the kit' }).getByRole('button', { name: 'Field stone', exact: true }).click()
+  await page
+    .getByRole('group', { name: 'Parts of the kit' })
+    .getByRole('button', { name: 'Field stone', exact: true })
+    .click()
   await page.getByRole('button', { name: 'Add 1 part' }).click()
   await editor.choose('Measured by', 'a count')
   await type(editor, 'Count', '60')
@@ -206,7 +260,9 @@ test('a limit is seen on the surface, single copies are taken away with a drag, 
   const most = counts.indexOf(Math.max(...counts))
   await rows.nth(most).getByRole('button').click()
   expect((await page.evaluate(() => window.handyGrid!.picked())).length).toBeGreaterThan(0)
-  expect((await page.evaluate(() => window.handyGrid!.picked())).every(picked => picked.startsWith(`${id}#`))).toBe(true)
+  expect((await page.evaluate(() => window.handyGrid!.picked())).every(picked => picked.startsWith(`${id}#`))).toBe(
+    true,
+  )
   await page.getByRole('button', { name: 'Close', exact: true }).click()
 
   // The slab is dragged: its copies go along.

@@ -8,13 +8,27 @@ import { expect, test } from './support'
 const bank = new Solid(lanternQuayKit().find(part => part.name === 'Embankment')!.mesh)
 
 /** The bank's surface at a place, by a ray of its own. */
-const surfaceAt = (x: number, z: number) => bank.raycast(new Ray(new Vector3(x, 50, z), new Vector3(0, -1, 0)), new Matrix4())!
+const surfaceAt = (x: number, z: number) =>
+  bank.raycast(new Ray(new Vector3(x, 50, z), new Vector3(0, -1, 0)), new Matrix4())!
 
-test('a running wall of 24 pieces in three courses is built by dragging alone, every gap exactly 0', async ({ page, editor }) => {
+test('a running wall of 24 pieces in three courses is built by dragging alone, every gap exactly 0', async ({
+  page,
+  editor,
+}) => {
   const block = v7()
   // Strewn about in front of where the wall will stand, each a little off its place in depth.
-  const pieces = Array.from({ length: 24 }, (_, i) => ({ name: `Piece ${i + 1}`, block, translation: [i % 8 * 1.37 - 0.21, 2.6 + Math.floor(i / 8) * 0.9, 0] as Vec3 }))
-  await editor.openWith(pieces, [{ do: 'put-block', id: block, fields: { shape: { type: 'box', width: 1, height: 0.5, depth: 0.3 }, color: '#b07850' } }])
+  const pieces = Array.from({ length: 24 }, (_, i) => ({
+    name: `Piece ${i + 1}`,
+    block,
+    translation: [(i % 8) * 1.37 - 0.21, 2.6 + Math.floor(i / 8) * 0.9, 0] as Vec3,
+  }))
+  await editor.openWith(pieces, [
+    {
+      do: 'put-block',
+      id: block,
+      fields: { shape: { type: 'box', width: 1, height: 0.5, depth: 0.3 }, color: '#b07850' },
+    },
+  ])
   await page.keyboard.press('8')
   await page.keyboard.press('a')
   await page.keyboard.press('Shift+l')
@@ -36,20 +50,32 @@ test('a running wall of 24 pieces in three courses is built by dragging alone, e
   }
   await editor.saved()
   const wall = await editor.rows()
-  const at = (course: number, place: number) => wall.find(({ name }) => name === `Piece ${course * 8 + place + 1}`)!.translation
+  const at = (course: number, place: number) =>
+    wall.find(({ name }) => name === `Piece ${course * 8 + place + 1}`)!.translation
   for (let course = 0; course < 3; course++) {
     for (let place = 0; place < 8; place++) {
       expect(at(course, place)[1], `height of ${course} ${place}`).toBe(course * 0.5)
       expect(at(course, place)[2]).toBe(0)
-      if (place > 0) expect(at(course, place)[0] - at(course, place - 1)[0] - 1, `gap before ${course} ${place}`).toBe(0)
+      if (place > 0)
+        expect(at(course, place)[0] - at(course, place - 1)[0] - 1, `gap before ${course} ${place}`).toBe(0)
     }
     if (course > 0) expect(Math.abs(at(course, 0)[0] - at(course - 1, 0)[0])).toBe(0.5)
   }
   expect((await editor.done()).filter(label => label.startsWith('Move'))).toHaveLength(24)
 })
 
-test('lanterns along a slope are set down, each by itself; the one without ground stays and is picked', async ({ page, editor }) => {
-  const places: Vec3[] = [[-8, 4, -2], [-4, 5, 0], [0, 6, 1], [4, 3.5, 2], [8, surfaceAt(8, 3).point.y - 0.6, 3], [40, 3, 0]]
+test('lanterns along a slope are set down, each by itself; the one without ground stays and is picked', async ({
+  page,
+  editor,
+}) => {
+  const places: Vec3[] = [
+    [-8, 4, -2],
+    [-4, 5, 0],
+    [0, 6, 1],
+    [4, 3.5, 2],
+    [8, surfaceAt(8, 3).point.y - 0.6, 3],
+    [40, 3, 0],
+  ]
   await editor.openWith([
     { name: 'Bank', part: 'Embankment', translation: [0, 0, 0] },
     ...places.map((translation, i) => ({ name: `Lantern ${i + 1}`, part: 'Lantern post', translation })),
@@ -70,7 +96,10 @@ test('lanterns along a slope are set down, each by itself; the one without groun
 })
 
 test('a crate is hugged up a bank, upright and leaning with it', async ({ page, editor }) => {
-  await editor.openWith([{ name: 'Bank', part: 'Embankment', translation: [0, 0, 0] }, { name: 'Crate', part: 'Crate', translation: [0, 0, 7.5] }])
+  await editor.openWith([
+    { name: 'Bank', part: 'Embankment', translation: [0, 0, 0] },
+    { name: 'Crate', part: 'Crate', translation: [0, 0, 7.5] },
+  ])
   await editor.pick('Crate')
   await editor.look([2, 6, 16], [0, 1, 2])
   await page.keyboard.press('h')
@@ -96,7 +125,9 @@ test('a crate is hugged up a bank, upright and leaning with it', async ({ page, 
   const leaning = await editor.named('Crate')
   const { normal } = surfaceAt(leaning.translation[0], leaning.translation[2])
   expect(normal.y).toBeLessThan(0.999)
-  expect(new Vector3(0, 1, 0).applyQuaternion(new Quaternion(...leaning.rotation)).distanceTo(normal)).toBeLessThan(1e-5)
+  expect(new Vector3(0, 1, 0).applyQuaternion(new Quaternion(...leaning.rotation)).distanceTo(normal)).toBeLessThan(
+    1e-5,
+  )
   expect(await editor.row(leaning.id)).toEqual(leaning)
 
   // Set down with no corner below: of all its points none is under the bank, and one touches it.
@@ -106,17 +137,31 @@ test('a crate is hugged up a bank, upright and leaning with it', async ({ page, 
   await editor.saved()
   const set = (await editor.row(leaning.id))!
   expect(set.translation[1]).not.toBe(leaning.translation[1])
-  const stands = new Matrix4().compose(new Vector3(...set.translation), new Quaternion(...set.rotation), new Vector3(1, 1, 1))
-  const gaps = lanternQuayKit().find(part => part.name === 'Crate')!.mesh.primitives.flatMap(({ positions }) => Array.from({ length: positions.length / 3 }, (_, i) => {
-    const { x, y, z } = new Vector3().fromArray(positions, i * 3).applyMatrix4(stands)
-    return y - surfaceAt(x, z).point.y
-  }))
+  const stands = new Matrix4().compose(
+    new Vector3(...set.translation),
+    new Quaternion(...set.rotation),
+    new Vector3(1, 1, 1),
+  )
+  const gaps = lanternQuayKit()
+    .find(part => part.name === 'Crate')!
+    .mesh.primitives.flatMap(({ positions }) =>
+      Array.from({ length: positions.length / 3 }, (_, i) => {
+        const { x, y, z } = new Vector3().fromArray(positions, i * 3).applyMatrix4(stands)
+        return y - surfaceAt(x, z).point.y
+      }),
+    )
   expect(Math.min(...gaps)).toBeGreaterThan(-2e-3)
   expect(Math.min(...gaps)).toBeLessThan(2e-3)
 })
 
-test('a corner is brought to a corner with the key held, marked before the drag, and only along what is free', async ({ page, editor }) => {
-  await editor.openWith([{ name: 'Slab', part: 'Quay slab 4 m', translation: [0, 0, 0] }, { name: 'Crate', part: 'Crate', translation: [-4, 0.31, 1.07] }])
+test('a corner is brought to a corner with the key held, marked before the drag, and only along what is free', async ({
+  page,
+  editor,
+}) => {
+  await editor.openWith([
+    { name: 'Slab', part: 'Quay slab 4 m', translation: [0, 0, 0] },
+    { name: 'Crate', part: 'Crate', translation: [-4, 0.31, 1.07] },
+  ])
   const block = (await editor.named('Slab')).translation
   expect(block).toEqual([0, 0, 0])
   await editor.pick('Crate')

@@ -5,13 +5,15 @@ import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js'
 import { Level } from '../../core/level/level'
 import { expect, test } from './support'
 
-const byId = <T extends { id: string }>(list: T[]) => [...list].sort((a, b) => a.id < b.id ? -1 : 1)
+const byId = <T extends { id: string }>(list: T[]) => [...list].sort((a, b) => (a.id < b.id ? -1 : 1))
 
 test('from the kit to the stage to the database, and out as glTF', async ({ page, server, editor }) => {
   await test.step('the list of levels shows Lantern Quay with a picture', async () => {
     await page.goto(server.url)
     const card = page.getByRole('link', { name: 'Open Lantern Quay' })
-    await expect.poll(() => card.locator('img').evaluate(image => (image as HTMLImageElement).naturalWidth)).toBeGreaterThan(100)
+    await expect
+      .poll(() => card.locator('img').evaluate(image => (image as HTMLImageElement).naturalWidth))
+      .toBeGreaterThan(100)
     await card.click()
     await editor.ready()
     await expect(editor.saveState()).toHaveText('Saved')
@@ -35,7 +37,10 @@ test('from the kit to the stage to the database, and out as glTF', async ({ page
   expect(await editor.row(crate.id)).toEqual(crate)
 
   await test.step('it moves along one axis, on the grid, with the way at the pointer', async () => {
-    await editor.pressAndMove(await editor.handle({ kind: 'axis', axis: 0 }), await shifted({ kind: 'axis', axis: 0 }, [1.1, 0, 0]))
+    await editor.pressAndMove(
+      await editor.handle({ kind: 'axis', axis: 0 }),
+      await shifted({ kind: 'axis', axis: 0 }, [1.1, 0, 0]),
+    )
     expect(await editor.readout()).toContain('Move along X +1.000 m on the grid of 0.250 m')
     // The document is written once, at the release.
     expect((await editor.named('Crate 4')).translation).toEqual([-3, 0, -1.5])
@@ -67,7 +72,12 @@ test('from the kit to the stage to the database, and out as glTF', async ({ page
   })
 
   await test.step('an exact position, turn and size are typed into the ledger', async () => {
-    for (const [field, text] of [['Position X', '-2ft 6in'], ['Position Z', '1m + 20cm'], ['Turn Y', '45'], ['Size Y', '150 %']] as const) {
+    for (const [field, text] of [
+      ['Position X', '-2ft 6in'],
+      ['Position Z', '1m + 20cm'],
+      ['Turn Y', '45'],
+      ['Size Y', '150 %'],
+    ] as const) {
       await page.getByLabel(field, { exact: true }).fill(text)
       await page.keyboard.press('Enter')
     }
@@ -129,7 +139,7 @@ test('from the kit to the stage to the database, and out as glTF', async ({ page
     // What is repeated is there once for each copy.
     const alone = new Set([...level.placements()].map(({ id }) => id).filter(id => level.arrangementAbove(id) === null))
     const nodes: Object3D[] = []
-    scene.traverse((object) => {
+    scene.traverse(object => {
       if (alone.has(String(object.userData.placement))) nodes.push(object)
     })
     expect(nodes).toHaveLength(alone.size)
@@ -143,7 +153,10 @@ test('from the kit to the stage to the database, and out as glTF', async ({ page
   async function shifted(handle: Parameters<typeof editor.handle>[0], way: [number, number, number]) {
     const grip = await editor.handle(handle)
     const origin = (await editor.named('Crate 4')).translation
-    const [from, to] = [await editor.at(origin), await editor.at(origin.map((value, i) => value + way[i]!) as typeof way)]
+    const [from, to] = [
+      await editor.at(origin),
+      await editor.at(origin.map((value, i) => value + way[i]!) as typeof way),
+    ]
     return { x: grip.x + to.x - from.x, y: grip.y + to.y - from.y }
   }
 })

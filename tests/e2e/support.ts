@@ -18,30 +18,50 @@ import type { TestServer } from '../server'
 import { makeServer } from '../server'
 
 /** A thing to be put into a level before it is opened: of a part of the kit, of a block, or a group. */
-export type Thing = Partial<Placement> & { name: string, part?: string, block?: string }
+export type Thing = Partial<Placement> & { name: string; part?: string; block?: string }
 
 /** What a person at the editor does and sees, in the words of the tests. */
 export class Editor {
   levelId = ''
 
-  constructor(readonly page: Page, readonly server: TestServer) {}
+  constructor(
+    readonly page: Page,
+    readonly server: TestServer,
+  ) {}
 
   /** A level from the demo, made by the API, opened in the page. */
   async open(name = 'Night work'): Promise<void> {
-    const response = await fetch(`${this.server.url}/api/levels`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ name, from: 'demo' }) })
+    const response = await fetch(`${this.server.url}/api/levels`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ name, from: 'demo' }),
+    })
     this.levelId = levelSummarySchema.parse(await response.json()).id
     await this.page.goto(`${this.server.url}/levels/${this.levelId}`)
     await this.ready()
   }
 
-  /** The demo's level with its goods alone, and its groups without what is in them: quickly drawn, for tests that are about saving. */
+  /**
+   * The demo's level with its goods alone, and its groups without what is in them: quickly drawn, for tests that are
+   * about saving.
+   */
   async openGoods(name = 'Night work'): Promise<void> {
-    const response = await fetch(`${this.server.url}/api/levels`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ name, from: 'demo' }) })
+    const response = await fetch(`${this.server.url}/api/levels`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ name, from: 'demo' }),
+    })
     this.levelId = levelSummarySchema.parse(await response.json()).id
     const all = await this.rows()
     const goods = all.find(each => each.name === 'Goods')!
-    const kept = all.filter(({ id, parentId, kind }) => id === goods.id || parentId === goods.id || parentId === null && kind === 'group').map(({ id }) => id)
-    await this.server.db.delete(placements).where(and(eq(placements.levelId, this.levelId), notInArray(placements.id, kept)))
+    const kept = all
+      .filter(
+        ({ id, parentId, kind }) => id === goods.id || parentId === goods.id || (parentId === null && kind === 'group'),
+      )
+      .map(({ id }) => id)
+    await this.server.db
+      .delete(placements)
+      .where(and(eq(placements.levelId, this.levelId), notInArray(placements.id, kept)))
     await this.server.db.update(levels).set({ placementCount: kept.length }).where(eq(levels.id, this.levelId))
     await this.page.goto(`${this.server.url}/levels/${this.levelId}`)
     await this.ready()
@@ -49,15 +69,31 @@ export class Editor {
 
   /** An empty level with things put into it by the API, opened in the page; small, so that the stage draws fast. */
   async openWith(things: Thing[], operations: Operation[] = []): Promise<void> {
-    const response = await fetch(`${this.server.url}/api/levels`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ name: 'Yard', from: 'empty' }) })
+    const response = await fetch(`${this.server.url}/api/levels`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ name: 'Yard', from: 'empty' }),
+    })
     this.levelId = levelSummarySchema.parse(await response.json()).id
     const puts = things.map(({ part, block, ...given }, order): Operation => {
-      const kind = block ? 'block' as const : part ? 'part' as const : 'group' as const
-      const { id, ...fields } = createPlacement({ id: v7(), kind, partId: part ? demoId(`part/${part}`) : null, blockId: block ?? null, order, ...given })
+      const kind = block ? ('block' as const) : part ? ('part' as const) : ('group' as const)
+      const { id, ...fields } = createPlacement({
+        id: v7(),
+        kind,
+        partId: part ? demoId(`part/${part}`) : null,
+        blockId: block ?? null,
+        order,
+        ...given,
+      })
       return { do: 'put', id, fields }
     })
     const made = await fetch(`${this.server.url}/api/levels/${this.levelId}/changes`, {
-      method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ baseRevision: 0, changes: [{ id: v7(), label: 'Put things in', author: 'Test', operations: [...operations, ...puts] }] }),
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({
+        baseRevision: 0,
+        changes: [{ id: v7(), label: 'Put things in', author: 'Test', operations: [...operations, ...puts] }],
+      }),
     })
     expect(made.status).toBe(200)
     await this.page.goto(`${this.server.url}/levels/${this.levelId}`)
@@ -67,14 +103,20 @@ export class Editor {
   /** Picks a thing of the top level by its row in the roster. */
   async pick(...names: string[]): Promise<void> {
     for (const [i, name] of names.entries()) {
-      await this.page.locator('[role=treeitem]').filter({ has: this.page.getByText(name, { exact: true }) }).click({ modifiers: i > 0 ? ['Control'] : [] })
+      await this.page
+        .locator('[role=treeitem]')
+        .filter({ has: this.page.getByText(name, { exact: true }) })
+        .click({ modifiers: i > 0 ? ['Control'] : [] })
     }
     await this.drawn()
   }
 
   /** Chooses from a list that opens. */
   async choose(label: string, option: string): Promise<void> {
-    await this.page.locator('.choice').filter({ has: this.page.getByRole('combobox', { name: label, exact: true }) }).click()
+    await this.page
+      .locator('.choice')
+      .filter({ has: this.page.getByRole('combobox', { name: label, exact: true }) })
+      .click()
     await this.page.getByRole('option', { name: option, exact: true }).click()
   }
 
@@ -126,8 +168,12 @@ export class Editor {
   }
 
   async ready(): Promise<void> {
-    const id = await this.page.waitForFunction(() => document.querySelector('[data-test=stats]') && window.handyGrid?.level()?.id, null, { timeout: 90_000 })
-    this.levelId = await id.jsonValue() as string
+    const id = await this.page.waitForFunction(
+      () => document.querySelector('[data-test=stats]') && window.handyGrid?.level()?.id,
+      null,
+      { timeout: 90_000 },
+    )
+    this.levelId = (await id.jsonValue()) as string
     // A level that is just being opened anew has no stage for a moment.
     await expect(() => this.drawn()).toPass()
   }
@@ -155,7 +201,10 @@ export class Editor {
   }
 
   async at(point: Vec3, pane?: number): Promise<ScreenPoint> {
-    const seen = await this.page.evaluate(([where, number]) => window.handyGrid!.project(where, number), [point, pane] as const)
+    const seen = await this.page.evaluate(([where, number]) => window.handyGrid!.project(where, number), [
+      point,
+      pane,
+    ] as const)
     if (!seen) throw new Error(`${point.join(' ')} is behind the eye`)
     return seen
   }
@@ -164,7 +213,10 @@ export class Editor {
   async handle(handle: Handle | Constraint, pane?: number): Promise<ScreenPoint> {
     await this.drawn()
     const wanted: Handle = 'do' in handle ? handle : { do: 'move', ...handle }
-    const seen = await this.page.evaluate(([which, number]) => window.handyGrid!.handle(which, number), [wanted, pane] as const)
+    const seen = await this.page.evaluate(([which, number]) => window.handyGrid!.handle(which, number), [
+      wanted,
+      pane,
+    ] as const)
     if (!seen) throw new Error('no handles are shown')
     return seen
   }
@@ -208,22 +260,36 @@ export class Editor {
 
   /** The level's rows in the database. */
   async rows(): Promise<Placement[]> {
-    const found = await this.server.db.select().from(placements).where(eq(placements.levelId, this.levelId)).orderBy(asc(placements.id))
+    const found = await this.server.db
+      .select()
+      .from(placements)
+      .where(eq(placements.levelId, this.levelId))
+      .orderBy(asc(placements.id))
     return found.map(rowToPlacement)
   }
 
   async row(id: string): Promise<Placement | undefined> {
-    const [found] = await this.server.db.select().from(placements).where(and(eq(placements.levelId, this.levelId), eq(placements.id, id)))
+    const [found] = await this.server.db
+      .select()
+      .from(placements)
+      .where(and(eq(placements.levelId, this.levelId), eq(placements.id, id)))
     return found && rowToPlacement(found)
   }
 
   async journal(): Promise<string[]> {
-    const entries = await this.server.db.select({ label: changes.label }).from(changes).where(eq(changes.levelId, this.levelId)).orderBy(asc(changes.revision))
+    const entries = await this.server.db
+      .select({ label: changes.label })
+      .from(changes)
+      .where(eq(changes.levelId, this.levelId))
+      .orderBy(asc(changes.revision))
     return entries.map(entry => entry.label)
   }
 
   async storedRevision(): Promise<number> {
-    const [level] = await this.server.db.select({ revision: levels.revision }).from(levels).where(eq(levels.id, this.levelId))
+    const [level] = await this.server.db
+      .select({ revision: levels.revision })
+      .from(levels)
+      .where(eq(levels.id, this.levelId))
     return level!.revision
   }
 }
@@ -245,7 +311,10 @@ export class ExpectedErrors {
     this.patterns.push(...patterns)
   }
 
-  /** Listens to a context of pages: errors of events, unhandled rejections, and whatever is written to a console as an error, workers' too. */
+  /**
+   * Listens to a context of pages: errors of events, unhandled rejections, and whatever is written to a console as an
+   * error, workers' too.
+   */
   watch(context: BrowserContext): void {
     const note = (text: string) => {
       if (!this.patterns.some(pattern => pattern.test(text))) this.seen.push(text)
@@ -256,33 +325,41 @@ export class ExpectedErrors {
 }
 
 /** Said by the browser of an answer of the server that is no success. */
-export const answered = (...status: number[]) => new RegExp(`Failed to load resource: the server responded with a status of (${status.join('|')})`)
+export const answered = (...status: number[]) =>
+  new RegExp(`Failed to load resource: the server responded with a status of (${status.join('|')})`)
 /** Said by the browser while nobody answers. */
 export const NOBODY_ANSWERS = /ERR_CONNECTION_(REFUSED|RESET|CLOSED)|ERR_EMPTY_RESPONSE|ERR_INCOMPLETE_CHUNKED_ENCODING/
 
-export const test = base.extend<{ editor: Editor, errors: ExpectedErrors, noErrors: void }, { server: TestServer }>({
+export const test = base.extend<{ editor: Editor; errors: ExpectedErrors; noErrors: void }, { server: TestServer }>({
   // Playwright wants the first argument taken apart, also when nothing is taken.
-  server: [async ({ browserName: _browser }, use) => {
-    const server = await makeServer()
-    await use(server)
-    await server.dispose()
-  }, { scope: 'worker', timeout: 120_000 }],
+  server: [
+    async ({ browserName: _browser }, use) => {
+      const server = await makeServer()
+      await use(server)
+      await server.dispose()
+    },
+    { scope: 'worker', timeout: 120_000 },
+  ],
   editor: async ({ page, server }, use) => use(new Editor(page, server)),
   // Playwright wants the first argument taken apart, also when nothing is taken.
   errors: async ({ browserName: _browser }, use) => use(new ExpectedErrors()),
-  // Whatever else is tested: no page of the test reports an error that it did not ask for, or breaks a rule of its security policy.
-  noErrors: [async ({ context, browser, errors }, use) => {
-    errors.watch(context)
-    const newContext = browser.newContext.bind(browser)
-    browser.newContext = async (options) => {
-      const made = await newContext(options)
-      errors.watch(made)
-      return made
-    }
-    await use()
-    browser.newContext = newContext
-    expect(errors.seen).toEqual([])
-  }, { auto: true }],
+  // Whatever else is tested: no page of the test reports an error that it did not ask for, or breaks a rule of its
+  // security policy.
+  noErrors: [
+    async ({ context, browser, errors }, use) => {
+      errors.watch(context)
+      const newContext = browser.newContext.bind(browser)
+      browser.newContext = async options => {
+        const made = await newContext(options)
+        errors.watch(made)
+        return made
+      }
+      await use()
+      browser.newContext = newContext
+      expect(errors.seen).toEqual([])
+    },
+    { auto: true },
+  ],
 })
 
 export { expect }
@@ -290,10 +367,13 @@ export { expect }
 /** Drops a file of the project's own on the stage, as from a folder beside the browser. */
 export async function dropFile(page: Page, path: string, name = path.split('/').at(-1)!): Promise<void> {
   const bytes = (await readFile(path)).toString('base64')
-  const data = await page.evaluateHandle(([text, called]) => {
-    const transfer = new DataTransfer()
-    transfer.items.add(new File([Uint8Array.from(atob(text), letter => letter.charCodeAt(0))], called))
-    return transfer
-  }, [bytes, name] as const)
+  const data = await page.evaluateHandle(
+    ([text, called]) => {
+      const transfer = new DataTransfer()
+      transfer.items.add(new File([Uint8Array.from(atob(text), letter => letter.charCodeAt(0))], called))
+      return transfer
+    },
+    [bytes, name] as const,
+  )
   await page.locator('[data-test=stage]').dispatchEvent('drop', { dataTransfer: data })
 }

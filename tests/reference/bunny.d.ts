@@ -1,4 +1,4 @@
 declare module 'bunny' {
-  const mesh: { positions: [number, number, number][], cells: [number, number, number][] }
+  const mesh: { positions: [number, number, number][]; cells: [number, number, number][] }
   export default mesh
 }

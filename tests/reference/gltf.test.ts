@@ -19,7 +19,11 @@ const parts = new Map(kit.map(({ id, name, mesh }) => [id, { name, mesh }]))
 
 async function issuesOf(glb: Uint8Array) {
   const { issues } = await validateBytes(glb)
-  return { errors: issues.numErrors, warnings: issues.numWarnings, messages: issues.messages.filter(message => message.severity < 2) }
+  return {
+    errors: issues.numErrors,
+    warnings: issues.numWarnings,
+    messages: issues.messages.filter(message => message.severity < 2),
+  }
 }
 
 async function load(glb: Uint8Array): Promise<Object3D> {
@@ -41,7 +45,9 @@ describe('a part as GLB', () => {
 
   it('is the same bytes each time, so that its hash names it', async () => {
     const [first] = kit
-    expect(await writePartGlb(first!.name, first!.mesh)).toEqual(await writePartGlb(first!.name, lanternQuayKit()[0]!.mesh))
+    expect(await writePartGlb(first!.name, first!.mesh)).toEqual(
+      await writePartGlb(first!.name, lanternQuayKit()[0]!.mesh),
+    )
   })
 })
 
@@ -53,7 +59,7 @@ describe('a level as GLB', () => {
     expect(await issuesOf(glb)).toEqual(clean)
     const scene = await load(glb)
     const found = new Map<string, Object3D>()
-    scene.traverse((object) => {
+    scene.traverse(object => {
       if (typeof object.userData.placement === 'string') found.set(object.userData.placement, object)
     })
     // Sources are there once for each copy; those that are bent are not there as they were.
@@ -62,18 +68,25 @@ describe('a level as GLB', () => {
     for (const { id, name, parentId } of alone) {
       const object = found.get(id)!
       expect(object.parent?.userData.placement ?? null, name).toBe(parentId)
-      object.matrixWorld.elements.forEach((value, i) => expect(Math.abs(value - level.worldMatrix(id).elements[i]!)).toBeLessThan(1e-6))
+      object.matrixWorld.elements.forEach((value, i) =>
+        expect(Math.abs(value - level.worldMatrix(id).elements[i]!)).toBeLessThan(1e-6),
+      )
     }
   })
 
   it('stores every mesh once and shares it, whatever the number of nodes', async () => {
     const crate = kit.find(part => part.name === 'Crate')!
-    const many = (count: number) => bareView(Array.from({ length: count }, (_, i) => testPlacement(i + 1, { kind: 'part', partId: crate.id, translation: [i, 0, 0] })))
+    const many = (count: number) =>
+      bareView(
+        Array.from({ length: count }, (_, i) =>
+          testPlacement(i + 1, { kind: 'part', partId: crate.id, translation: [i, 0, 0] }),
+        ),
+      )
     const one = await levelGlb('One', many(1), parts)
     const glb = await levelGlb('Many', many(200), parts)
     const scene = await load(glb)
     const geometries = new Set<string>()
-    scene.traverse((object) => {
+    scene.traverse(object => {
       if ((object as ThreeMesh).isMesh) geometries.add((object as ThreeMesh).geometry.uuid)
     })
     expect(geometries.size).toBe(crate.mesh.primitives.length)
@@ -83,42 +96,55 @@ describe('a level as GLB', () => {
 
   it('holds with pivots, uneven and mirrored sizes down any tree', async () => {
     const crate = kit.find(part => part.name === 'Crate')!
-    await fc.assert(fc.asyncProperty(anyTree(6), async (tree) => {
-      const level = bareView(tree.map((placement, i) => i % 2 ? { ...placement, kind: 'part' as const, partId: crate.id } : placement))
-      const glb = await levelGlb('Any', level, parts)
-      expect(await issuesOf(glb)).toEqual(clean)
-      const scene = await load(glb)
-      let seen = 0
-      scene.traverse((object) => {
-        if (typeof object.userData.placement !== 'string') return
-        seen++
-        const expected = level.worldMatrix(object.userData.placement)
-        const size = Math.max(1, ...expected.elements.map(Math.abs))
-        object.matrixWorld.elements.forEach((value, i) => expect(Math.abs(value - expected.elements[i]!) / size).toBeLessThan(1e-6))
-      })
-      expect(seen).toBe(tree.length)
-    }), { numRuns: 12 })
+    await fc.assert(
+      fc.asyncProperty(anyTree(6), async tree => {
+        const level = bareView(
+          tree.map((placement, i) => (i % 2 ? { ...placement, kind: 'part' as const, partId: crate.id } : placement)),
+        )
+        const glb = await levelGlb('Any', level, parts)
+        expect(await issuesOf(glb)).toEqual(clean)
+        const scene = await load(glb)
+        let seen = 0
+        scene.traverse(object => {
+          if (typeof object.userData.placement !== 'string') return
+          seen++
+          const expected = level.worldMatrix(object.userData.placement)
+          const size = Math.max(1, ...expected.elements.map(Math.abs))
+          object.matrixWorld.elements.forEach((value, i) =>
+            expect(Math.abs(value - expected.elements[i]!) / size).toBeLessThan(1e-6),
+          )
+        })
+        expect(seen).toBe(tree.length)
+      }),
+      { numRuns: 12 },
+    )
   }, 60_000)
 
   describe('with arrangements', () => {
     const crate = kit.find(part => part.name === 'Crate')!
     const A = testId(1)
-    const arranged = (rule: Rule, source: Partial<Placement> = {}) => bareView([
-      testPlacement(1, { kind: 'arrangement', own: { rule }, translation: [3, 1, -2], rotation: [0, 0.6, 0, 0.8] }),
-      testPlacement(2, { kind: 'part', partId: crate.id, parentId: A, ...source }),
-    ])
+    const arranged = (rule: Rule, source: Partial<Placement> = {}) =>
+      bareView([
+        testPlacement(1, { kind: 'arrangement', own: { rule }, translation: [3, 1, -2], rotation: [0, 0.6, 0, 0.8] }),
+        testPlacement(2, { kind: 'part', partId: crate.id, parentId: A, ...source }),
+      ])
     const meshesOf = (scene: Object3D) => {
       const found: ThreeMesh[] = []
-      scene.traverse((object) => {
+      scene.traverse(object => {
         if ((object as ThreeMesh).isMesh) found.push(object as ThreeMesh)
       })
       return found
     }
 
     it('has each copy where the stage has it, as a node or as an instance', async () => {
-      const level = arranged({ ...RULES.fan.first, counts: 'spacing' }, { translation: [0.2, 0, 0.1], rotation: [0, 0.28, 0, 0.96], scale: [1, 2, 1] })
+      const level = arranged(
+        { ...RULES.fan.first, counts: 'spacing' },
+        { translation: [0.2, 0, 0.1], rotation: [0, 0.28, 0, 0.96], scale: [1, 2, 1] },
+      )
       const live = level.shapes(A)[0]!.matrices
-      const expected = Array.from({ length: live.length / 16 }, (_, i) => new Matrix4().fromArray(live, i * 16).premultiply(level.worldMatrix(A)))
+      const expected = Array.from({ length: live.length / 16 }, (_, i) =>
+        new Matrix4().fromArray(live, i * 16).premultiply(level.worldMatrix(A)),
+      )
       for (const instanced of [false, true]) {
         const glb = await levelGlb('Fan', level, parts, instanced)
         expect(await issuesOf(glb)).toEqual(clean)
@@ -134,7 +160,9 @@ describe('a level as GLB', () => {
           : first.map(({ matrixWorld }) => matrixWorld)
         expect(found).toHaveLength(expected.length)
         expect(found.length).toBeGreaterThan(30)
-        found.forEach((matrix, i) => matrix.elements.forEach((value, k) => expect(value).toBeCloseTo(expected[i]!.elements[k]!, 4)))
+        found.forEach((matrix, i) =>
+          matrix.elements.forEach((value, k) => expect(value).toBeCloseTo(expected[i]!.elements[k]!, 4)),
+        )
       }
     })
 
@@ -160,7 +188,8 @@ describe('a level as GLB', () => {
         for (let i = 0; i < index.count; i += 3) sum += at(i).dot(at(i + 1).cross(at(i + 2))) / 6
         return sum
       })
-      const total = (sign: number) => enclosed.filter((_, i) => signs[i] === sign).reduce((sum, value) => sum + value, 0)
+      const total = (sign: number) =>
+        enclosed.filter((_, i) => signs[i] === sign).reduce((sum, value) => sum + value, 0)
       // Wound the other way, the image encloses as much as what it mirrors.
       expect(total(1)).toBeGreaterThan(0)
       expect(total(-1)).toBeCloseTo(-total(1), 6)
@@ -175,7 +204,9 @@ describe('a level as GLB', () => {
   it('keeps names as they are, also those that are not of this alphabet', async () => {
     const level = bareView([testPlacement(1, { name: 'Lampión №5 "тест" 灯' })])
     const glb = await levelGlb('x', level, parts)
-    const json = new TextDecoder().decode(glb.subarray(20, 20 + new DataView(glb.buffer, glb.byteOffset).getUint32(12, true)))
+    const json = new TextDecoder().decode(
+      glb.subarray(20, 20 + new DataView(glb.buffer, glb.byteOffset).getUint32(12, true)),
+    )
     expect((JSON.parse(json) as { nodes: { name: string }[] }).nodes[0]!.name).toBe('Lampión №5 "тест" 灯')
   })
 })

@@ -17,24 +17,39 @@ import { lightOwn } from '../../core/level/create'
 import { bareView } from '../../core/scene/level-view'
 import { testId, testPlacement, testSolid } from '../support'
 
-type Box = { x: number, y: number, z: number, w: number, h: number, d: number }
+type Box = { x: number; y: number; z: number; w: number; h: number; d: number }
 const fonts = { regular: new Uint8Array(3), bold: new Uint8Array(3) }
 const title = { name: 'Quay & <bridge>', date: '2026-11-26', revision: 48 }
 
 function levelOf(boxes: readonly Box[]) {
   const parts = new Map<string, PartToHandOver>()
-  const level = bareView(boxes.map(({ x, y, z, w, h, d }, i) => {
-    const partId = testId(900 + i)
-    parts.set(partId, { name: `Box ${i}`, mesh: testSolid(new BoxGeometry(w, h, d).translate(0, h / 2, 0)).mesh })
-    return testPlacement(i + 1, { kind: 'part', partId, translation: [x, y, z] })
-  }))
+  const level = bareView(
+    boxes.map(({ x, y, z, w, h, d }, i) => {
+      const partId = testId(900 + i)
+      parts.set(partId, { name: `Box ${i}`, mesh: testSolid(new BoxGeometry(w, h, d).translate(0, h / 2, 0)).mesh })
+      return testPlacement(i + 1, { kind: 'part', partId, translation: [x, y, z] })
+    }),
+  )
   return { level, partOf: (id: string) => parts.get(id) }
 }
 
-const sheetOf = ({ level, partOf }: ReturnType<typeof levelOf>, options: Partial<PlanOptions> = {}) => planSheet(level, partOf, { ...planOptionsSchema.parse({}), names: false, ...options }, title)
+const sheetOf = ({ level, partOf }: ReturnType<typeof levelOf>, options: Partial<PlanOptions> = {}) =>
+  planSheet(level, partOf, { ...planOptionsSchema.parse({}), names: false, ...options }, title)
 
 /** What is drawn of the level, in millimetres. */
-const linesOf = ({ groups }: Sheet) => groups.filter(({ name }) => !['Sheet', 'Names', 'Measures'].includes(name)).flatMap(({ items }) => items.flatMap(item => item.type === 'lines' ? Array.from({ length: item.at.length / 4 }, (_, i) => item.at.slice(i * 4, i * 4 + 4) as [number, number, number, number]) : []))
+const linesOf = ({ groups }: Sheet) =>
+  groups
+    .filter(({ name }) => !['Sheet', 'Names', 'Measures'].includes(name))
+    .flatMap(({ items }) =>
+      items.flatMap(item =>
+        item.type === 'lines'
+          ? Array.from(
+              { length: item.at.length / 4 },
+              (_, i) => item.at.slice(i * 4, i * 4 + 4) as [number, number, number, number],
+            )
+          : [],
+      ),
+    )
 const extent = (lines: readonly number[][], axis: 0 | 1) => {
   const all = lines.flatMap(line => [line[axis]!, line[axis + 2]!])
   return Math.max(...all) - Math.min(...all)
@@ -43,9 +58,19 @@ const extent = (lines: readonly number[][], axis: 0 | 1) => {
 describe('a plan sheet', () => {
   it('is to scale: a piece of 4 m at 1:100 is 40 mm long on paper, from above and from the side', async () => {
     const made = levelOf([{ x: 0, y: 0, z: 0, w: 4, h: 1.5, d: 2 }])
-    for (const [view, wide, high] of [['top', 40, 20], ['front', 40, 15], ['left', 20, 15], ['back', 40, 15], ['right', 20, 15]] as const) {
+    for (const [view, wide, high] of [
+      ['top', 40, 20],
+      ['front', 40, 15],
+      ['left', 20, 15],
+      ['back', 40, 15],
+      ['right', 20, 15],
+    ] as const) {
       const lines = linesOf(await sheetOf(made, { view, scale: 100 }))
-      expect([view, extent(lines, 0), extent(lines, 1)]).toEqual([view, expect.closeTo(wide, 6), expect.closeTo(high, 6)])
+      expect([view, extent(lines, 0), extent(lines, 1)]).toEqual([
+        view,
+        expect.closeTo(wide, 6),
+        expect.closeTo(high, 6),
+      ])
     }
   })
 
@@ -56,12 +81,19 @@ describe('a plan sheet', () => {
       expect([sheet.width, sheet.height]).toEqual([short, long])
       // One square metre halved n times, the sides as 1 to the square root of 2, rounded to whole millimetres.
       const n = Number(paper.slice(1))
-      expect([Math.abs(long - 1000 * 2 ** (0.25 - n / 2)), Math.abs(short - 1000 * 2 ** (-0.25 - n / 2))].every(off => off < 1)).toBe(true)
+      expect(
+        [Math.abs(long - 1000 * 2 ** (0.25 - n / 2)), Math.abs(short - 1000 * 2 ** (-0.25 - n / 2))].every(
+          off => off < 1,
+        ),
+      ).toBe(true)
     }
   })
 
   it('does not show what is hidden, and shows it where what hides it is cut away', async () => {
-    const made = levelOf([{ x: 0, y: 2, z: 0, w: 6, h: 0.2, d: 6 }, { x: 0.3, y: 0, z: 0.2, w: 1, h: 1, d: 1 }])
+    const made = levelOf([
+      { x: 0, y: 2, z: 0, w: 6, h: 0.2, d: 6 },
+      { x: 0.3, y: 0, z: 0.2, w: 1, h: 1, d: 1 },
+    ])
     expect(linesOf(await sheetOf(made, { scale: 100 }))).toHaveLength(4)
     const cut = linesOf(await sheetOf(made, { scale: 100, cut: 1.5 }))
     expect([extent(cut, 0), extent(cut, 1)]).toEqual([expect.closeTo(10, 3), expect.closeTo(10, 3)])
@@ -73,40 +105,74 @@ describe('a plan sheet', () => {
 
   it('shows of boxes what a sum over all of them says is seen: no more, and no less', async () => {
     const side = fc.integer({ min: 2, max: 12 }).map(value => value / 4)
-    const box = fc.record({ x: fc.integer({ min: -12, max: 12 }).map(value => value / 3), z: fc.integer({ min: -12, max: 12 }).map(value => value / 3), w: side, d: side })
-    await fc.assert(fc.asyncProperty(fc.array(box, { minLength: 2, maxLength: 6 }), async (given) => {
-      // One above the other, so that it is clear which is nearer.
-      const boxes = given.map((each, i) => ({ ...each, y: i * 1.5, h: 1 }))
-      const sheet = await sheetOf(levelOf(boxes), { scale: 50 })
-      const lines = linesOf(sheet)
-      const [all] = [lines.flatMap(([a, b, c, d]) => [[a, b], [c, d]])]
-      const [left, top] = [Math.min(...all.map(([x]) => x!)), Math.min(...all.map(([, y]) => y!))]
-      const [x0, z0] = [Math.min(...boxes.map(({ x, w }) => x - w / 2)), Math.min(...boxes.map(({ z, d }) => z - d / 2))]
-      const isDrawn = (x: number, z: number) => lines.some(([ax, ay, bx, by]) => {
-        const [px, py] = [left + (x - x0) * 20, top + (z - z0) * 20]
-        const [dx, dy] = [bx - ax, by - ay]
-        const share = Math.max(0, Math.min(1, ((px - ax) * dx + (py - ay) * dy) / (dx * dx + dy * dy || 1)))
-        return Math.hypot(px - ax - share * dx, py - ay - share * dy) < 0.02
-      })
-      const covers = ({ x, z, w, d }: Box, px: number, pz: number, by: number) => Math.abs(px - x) < w / 2 - by && Math.abs(pz - z) < d / 2 - by
-      const onEdge = ({ x, z, w, d }: Box, px: number, pz: number) => Math.abs(px - x) < w / 2 + 0.03 && Math.abs(pz - z) < d / 2 + 0.03 && !covers({ x, z, w, d } as Box, px, pz, 0.03)
-      for (const [i, { x, z, w, d }] of boxes.entries()) {
-        for (let step = 1; step < 20; step++) {
-          for (const [px, pz] of [[x - w / 2 + w * step / 20, z - d / 2], [x + w / 2, z - d / 2 + d * step / 20]] as const) {
-            const above = boxes.slice(i + 1)
-            // Right at the edge of another it may be either.
-            if (boxes.some((other, k) => k !== i && onEdge(other, px, pz))) continue
-            expect(isDrawn(px, pz)).toBe(!above.some(other => covers(other, px, pz, 0)))
+    const box = fc.record({
+      x: fc.integer({ min: -12, max: 12 }).map(value => value / 3),
+      z: fc.integer({ min: -12, max: 12 }).map(value => value / 3),
+      w: side,
+      d: side,
+    })
+    await fc.assert(
+      fc.asyncProperty(fc.array(box, { minLength: 2, maxLength: 6 }), async given => {
+        // One above the other, so that it is clear which is nearer.
+        const boxes = given.map((each, i) => ({ ...each, y: i * 1.5, h: 1 }))
+        const sheet = await sheetOf(levelOf(boxes), { scale: 50 })
+        const lines = linesOf(sheet)
+        const [all] = [
+          lines.flatMap(([a, b, c, d]) => [
+            [a, b],
+            [c, d],
+          ]),
+        ]
+        const [left, top] = [Math.min(...all.map(([x]) => x!)), Math.min(...all.map(([, y]) => y!))]
+        const [x0, z0] = [
+          Math.min(...boxes.map(({ x, w }) => x - w / 2)),
+          Math.min(...boxes.map(({ z, d }) => z - d / 2)),
+        ]
+        const isDrawn = (x: number, z: number) =>
+          lines.some(([ax, ay, bx, by]) => {
+            const [px, py] = [left + (x - x0) * 20, top + (z - z0) * 20]
+            const [dx, dy] = [bx - ax, by - ay]
+            const share = Math.max(0, Math.min(1, ((px - ax) * dx + (py - ay) * dy) / (dx * dx + dy * dy || 1)))
+            return Math.hypot(px - ax - share * dx, py - ay - share * dy) < 0.02
+          })
+        const covers = ({ x, z, w, d }: Box, px: number, pz: number, by: number) =>
+          Math.abs(px - x) < w / 2 - by && Math.abs(pz - z) < d / 2 - by
+        const onEdge = ({ x, z, w, d }: Box, px: number, pz: number) =>
+          Math.abs(px - x) < w / 2 + 0.03
+          && Math.abs(pz - z) < d / 2 + 0.03
+          && !covers({ x, z, w, d } as Box, px, pz, 0.03)
+        for (const [i, { x, z, w, d }] of boxes.entries()) {
+          for (let step = 1; step < 20; step++) {
+            for (const [px, pz] of [
+              [x - w / 2 + (w * step) / 20, z - d / 2],
+              [x + w / 2, z - d / 2 + (d * step) / 20],
+            ] as const) {
+              const above = boxes.slice(i + 1)
+              // Right at the edge of another it may be either.
+              if (boxes.some((other, k) => k !== i && onEdge(other, px, pz))) continue
+              expect(isDrawn(px, pz)).toBe(!above.some(other => covers(other, px, pz, 0)))
+            }
           }
         }
-      }
-    }), { numRuns: 40 })
+      }),
+      { numRuns: 40 },
+    )
   }, 60_000)
 
   it('shows the outline of round things only where they turn away', async () => {
-    const part: PartToHandOver = { name: 'Post', mesh: testSolid(new CylinderGeometry(0.5, 0.5, 3, 32).translate(0, 1.5, 0)).mesh }
+    const part: PartToHandOver = {
+      name: 'Post',
+      mesh: testSolid(new CylinderGeometry(0.5, 0.5, 3, 32).translate(0, 1.5, 0)).mesh,
+    }
     const level = bareView([testPlacement(1, { kind: 'part', partId: testId(900) })])
-    const front = linesOf(await planSheet(level, () => part, { ...planOptionsSchema.parse({ view: 'front', scale: 20 }), names: false }, title))
+    const front = linesOf(
+      await planSheet(
+        level,
+        () => part,
+        { ...planOptionsSchema.parse({ view: 'front', scale: 20 }), names: false },
+        title,
+      ),
+    )
     // Two upright sides; the rims above and below come together as level lines.
     expect(front.filter(([x0, y0, x1, y1]) => Math.abs(x0 - x1) < 1e-6 && Math.abs(y0 - y1) > 100)).toHaveLength(2)
     expect(extent(front, 1)).toBeCloseTo(150, 3)
@@ -121,25 +187,56 @@ describe('a plan sheet', () => {
     expect(Math.max(...linesOf(large).flatMap(([x0, , x1]) => [x0, x1]))).toBeLessThanOrEqual(420 - 10 - 4 - 62)
   })
 
-  it('has a bar whose length is what it says, an arrow to where the level\'s sun has north, a name for what is seen, and tapes', async () => {
+  it("has a bar whose length is what it says, an arrow to where the level's sun has north, a name for what is seen, and tapes", async () => {
     const { level, partOf } = levelOf([{ x: 0, y: 0, z: 0, w: 8, h: 1, d: 6 }])
-    const sun = lightOwn({ light: 'sun', place: { latitude: 50, longitude: 10, time: '2026-06-21T12:00', zone: 2, north: 90 } })
-    const end = (x: number) => ({ at: [x, 1, 0] as [number, number, number], on: null, point: [x, 1, 0] as [number, number, number] })
-    const whole = bareView([...level.placements(), testPlacement(20, { kind: 'light', own: sun })], { measures: [{ id: testId(50), name: 'Tape 1', order: 0, hidden: false, kind: 'tape', ends: [end(-4), end(4)], sides: [], connected: false }] })
+    const sun = lightOwn({
+      light: 'sun',
+      place: { latitude: 50, longitude: 10, time: '2026-06-21T12:00', zone: 2, north: 90 },
+    })
+    const end = (x: number) => ({
+      at: [x, 1, 0] as [number, number, number],
+      on: null,
+      point: [x, 1, 0] as [number, number, number],
+    })
+    const whole = bareView([...level.placements(), testPlacement(20, { kind: 'light', own: sun })], {
+      measures: [
+        {
+          id: testId(50),
+          name: 'Tape 1',
+          order: 0,
+          hidden: false,
+          kind: 'tape',
+          ends: [end(-4), end(4)],
+          sides: [],
+          connected: false,
+        },
+      ],
+    })
     const sheet = await planSheet(whole, partOf, planOptionsSchema.parse({ scale: 100 }), title)
-    const texts = sheet.groups.flatMap(({ items }) => items.flatMap(item => item.type === 'text' ? [item] : []))
-    const [none, most] = [texts.find(({ text }) => text === '0' && true)!, texts.find(({ text }) => / m$/.test(text) && Number.parseFloat(text) > 0 && text.length < 6)!]
-    expect((most.x - none.x) * 100 / 1000).toBeCloseTo(Number.parseFloat(most.text), 6)
+    const texts = sheet.groups.flatMap(({ items }) => items.flatMap(item => (item.type === 'text' ? [item] : [])))
+    const [none, most] = [
+      texts.find(({ text }) => text === '0' && true)!,
+      texts.find(({ text }) => / m$/.test(text) && Number.parseFloat(text) > 0 && text.length < 6)!,
+    ]
+    expect(((most.x - none.x) * 100) / 1000).toBeCloseTo(Number.parseFloat(most.text), 6)
     expect(texts.map(({ text }) => text)).toEqual(expect.arrayContaining(['Thing 1', '8.000 m', '1:100 (A3)', '48']))
     // Seen from above, 90° clockwise from up is to the right.
     const arrow = sheet.groups.at(-1)!.items.find(item => item.type === 'shape' && item.at.length === 6)!
-    const [tipX, tipY, , , baseX, baseY] = 'at' in arrow ? arrow.at as [number, number, number, number, number, number] : [0, 0, 0, 0, 0, 0]
+    const [tipX, tipY, , , baseX, baseY] =
+      'at' in arrow ? (arrow.at as [number, number, number, number, number, number]) : [0, 0, 0, 0, 0, 0]
     expect([tipX > baseX + 5, Math.abs(tipY - baseY) < 0.01]).toEqual([true, true])
   })
 
   it('as SVG is well-formed, in millimetres, with layers as groups, text as text, and fonts within', async () => {
     const { level, partOf } = levelOf([{ x: 0, y: 0, z: 0, w: 4, h: 1, d: 2 }])
-    const layered = bareView([...level.placements()].map(each => ({ ...each, layerId: testId(810) })), { layers: [{ id: testId(810), name: 'Props <&> "more"', color: '#0e6e6e', visible: true, locked: false, order: 0 }] })
+    const layered = bareView(
+      [...level.placements()].map(each => ({ ...each, layerId: testId(810) })),
+      {
+        layers: [
+          { id: testId(810), name: 'Props <&> "more"', color: '#0e6e6e', visible: true, locked: false, order: 0 },
+        ],
+      },
+    )
     const svg = writeSvg(await planSheet(layered, partOf, planOptionsSchema.parse({ scale: 100 }), title), fonts)
     expect(svg).toContain('width="420mm" height="297mm" viewBox="0 0 420 297"')
     expect(svg).toContain('data-name="Props &lt;&amp;&gt; &quot;more&quot;"')
@@ -158,16 +255,40 @@ describe('a plan sheet', () => {
 describe('a bill of parts', () => {
   it('counts copies, by layer, with sizes and triangles', async () => {
     const part: PartToHandOver = { name: '=Crate', mesh: testSolid(new BoxGeometry(0.8, 0.6, 0.5)).mesh }
-    const level = bareView([
-      testPlacement(1, { kind: 'arrangement', own: { rule: { ...RULES.grid.first, counts: [4, 1, 3] } }, layerId: testId(810) }), testPlacement(2, { kind: 'part', partId: testId(900), parentId: testId(1) }),
-      testPlacement(3, { kind: 'part', partId: testId(900) }), testPlacement(4, { kind: 'part', partId: testId(900), hidden: true }),
-    ], { layers: [{ id: testId(810), name: 'Props', color: '#0e6e6e', visible: true, locked: false, order: 0 }] })
-    const lines = await billOf(level, new Scope(level, { ...WHOLE, hidden: false }), () => part, { perLayer: true, hidden: false })
-    expect(lines.map(({ layer, count, triangles, size }) => [layer, count, triangles, size.map(side => Math.round(side * 1e6) / 1e6)])).toEqual([['Props', 12, 12, [0.8, 0.6, 0.5]], ['', 1, 12, [0.8, 0.6, 0.5]]])
-    expect(Papa.parse<string[]>(billCsv(lines)).data[1]![0]).toBe('\'=Crate')
+    const level = bareView(
+      [
+        testPlacement(1, {
+          kind: 'arrangement',
+          own: { rule: { ...RULES.grid.first, counts: [4, 1, 3] } },
+          layerId: testId(810),
+        }),
+        testPlacement(2, { kind: 'part', partId: testId(900), parentId: testId(1) }),
+        testPlacement(3, { kind: 'part', partId: testId(900) }),
+        testPlacement(4, { kind: 'part', partId: testId(900), hidden: true }),
+      ],
+      { layers: [{ id: testId(810), name: 'Props', color: '#0e6e6e', visible: true, locked: false, order: 0 }] },
+    )
+    const lines = await billOf(level, new Scope(level, { ...WHOLE, hidden: false }), () => part, {
+      perLayer: true,
+      hidden: false,
+    })
+    expect(
+      lines.map(({ layer, count, triangles, size }) => [
+        layer,
+        count,
+        triangles,
+        size.map(side => Math.round(side * 1e6) / 1e6),
+      ]),
+    ).toEqual([
+      ['Props', 12, 12, [0.8, 0.6, 0.5]],
+      ['', 1, 12, [0.8, 0.6, 0.5]],
+    ])
+    expect(Papa.parse<string[]>(billCsv(lines)).data[1]![0]).toBe("'=Crate")
   })
 })
 
 it('the schema of level files is published as it is', () => {
-  expect(JSON.parse(readFileSync('docs/level.schema.json', 'utf8'))).toEqual(JSON.parse(JSON.stringify(levelFileJsonSchema())))
+  expect(JSON.parse(readFileSync('docs/level.schema.json', 'utf8'))).toEqual(
+    JSON.parse(JSON.stringify(levelFileJsonSchema())),
+  )
 })

@@ -20,18 +20,21 @@ function bunnyMesh(): Mesh {
   geometry.setIndex(bunny.cells.flat())
   geometry.computeVertexNormals()
   return {
-    primitives: [{
-      material: { name: 'Stone', baseColor: [1, 1, 1], roughness: 1, metallic: 0, emissive: [0, 0, 0] },
-      positions: geometry.getAttribute('position').array as Float32Array,
-      normals: geometry.getAttribute('normal').array as Float32Array,
-      indices: Uint32Array.from(geometry.getIndex()!.array),
-    }],
+    primitives: [
+      {
+        material: { name: 'Stone', baseColor: [1, 1, 1], roughness: 1, metallic: 0, emissive: [0, 0, 0] },
+        positions: geometry.getAttribute('position').array as Float32Array,
+        normals: geometry.getAttribute('normal').array as Float32Array,
+        indices: Uint32Array.from(geometry.getIndex()!.array),
+      },
+    ],
   }
 }
 
 /**
- * Distance along a ray to a triangle's front, or Infinity, written out after Möller and Trumbore, "Fast, Minimum Storage
- * Ray/Triangle Intersection", 1997 (from memory), with the culling branch; the ray's direction need not be of unit length.
+ * Distance along a ray to a triangle's front, or Infinity, written out after Möller and Trumbore, "Fast, Minimum
+ * Storage Ray/Triangle Intersection", 1997 (from memory), with the culling branch; the ray's direction need not be of
+ * unit length.
  */
 function mollerTrumbore(origin: Vector3, direction: Vector3, a: Vector3, b: Vector3, c: Vector3): number {
   const [edge1, edge2] = [b.clone().sub(a), c.clone().sub(a)]
@@ -48,9 +51,11 @@ function mollerTrumbore(origin: Vector3, direction: Vector3, a: Vector3, b: Vect
   return distance >= 0 ? distance : Infinity
 }
 
-/** The nearest front over all triangles of all placements, each transformed to the world with the winding glTF asks for. */
-function bruteForce(level: LevelView, ray: Ray): { id: string, distance: number } | null {
-  let best: { id: string, distance: number } | null = null
+/**
+ * The nearest front over all triangles of all placements, each transformed to the world with the winding glTF asks for.
+ */
+function bruteForce(level: LevelView, ray: Ray): { id: string; distance: number } | null {
+  let best: { id: string; distance: number } | null = null
   const { positions, indices } = mesh.primitives[0]!
   for (const { id } of level.placements()) {
     const matrix = level.worldMatrix(id)
@@ -70,29 +75,44 @@ describe('a ray against the level', () => {
   it('meets what looking at every triangle of every bunny meets', () => {
     const anyPlace = fc.record({ translation: anyVec3, rotation: anyQuat, scale: anyScale })
     let hits = 0
-    fc.assert(fc.property(fc.array(anyPlace, { minLength: 1, maxLength: 5 }), anyVec3, fc.nat(), fc.nat(), (places, from, which, vertex) => {
-      const level = bareView(places.map((place, i) => testPlacement(i + 1, { kind: 'part', partId: testId(99), ...place })))
-      const index = new LevelIndex(level, () => solid)
-      // Aimed near a vertex of one of them, so that most rays hit something.
-      const aim = new Vector3(...bunny.positions[vertex % bunny.positions.length]!).multiplyScalar(0.97)
-        .applyMatrix4(level.worldMatrix(testId(which % places.length + 1)))
-      const origin = new Vector3(...from)
-      fc.pre(origin.distanceTo(aim) > 1)
-      const ray = new Ray(origin, aim.sub(origin).normalize())
-      const expected = bruteForce(level, ray)
-      const found = index.raycast(ray)
-      expect(found?.id).toBe(expected?.id)
-      if (found && expected) {
-        hits++
-        expect(Math.abs(found.distance - expected.distance) / expected.distance).toBeLessThan(1e-6)
-        expect(found.normal.dot(ray.direction)).toBeLessThan(1e-6)
-      }
-    }), { numRuns: 60 })
+    fc.assert(
+      fc.property(
+        fc.array(anyPlace, { minLength: 1, maxLength: 5 }),
+        anyVec3,
+        fc.nat(),
+        fc.nat(),
+        (places, from, which, vertex) => {
+          const level = bareView(
+            places.map((place, i) => testPlacement(i + 1, { kind: 'part', partId: testId(99), ...place })),
+          )
+          const index = new LevelIndex(level, () => solid)
+          // Aimed near a vertex of one of them, so that most rays hit something.
+          const aim = new Vector3(...bunny.positions[vertex % bunny.positions.length]!)
+            .multiplyScalar(0.97)
+            .applyMatrix4(level.worldMatrix(testId((which % places.length) + 1)))
+          const origin = new Vector3(...from)
+          fc.pre(origin.distanceTo(aim) > 1)
+          const ray = new Ray(origin, aim.sub(origin).normalize())
+          const expected = bruteForce(level, ray)
+          const found = index.raycast(ray)
+          expect(found?.id).toBe(expected?.id)
+          if (found && expected) {
+            hits++
+            expect(Math.abs(found.distance - expected.distance) / expected.distance).toBeLessThan(1e-6)
+            expect(found.normal.dot(ray.direction)).toBeLessThan(1e-6)
+          }
+        },
+      ),
+      { numRuns: 60 },
+    )
     expect(hits).toBeGreaterThan(20)
   }, 120_000)
 
   it('still does after things have moved', () => {
-    const level = bareView([testPlacement(1, { kind: 'part', partId: testId(99) }), testPlacement(2, { kind: 'part', partId: testId(99), translation: [40, 0, 0] })])
+    const level = bareView([
+      testPlacement(1, { kind: 'part', partId: testId(99) }),
+      testPlacement(2, { kind: 'part', partId: testId(99), translation: [40, 0, 0] }),
+    ])
     const index = new LevelIndex(level, () => solid)
     const ray = new Ray(new Vector3(60, 5, 0.5), new Vector3(-1, 0, 0))
     expect(index.raycast(ray)!.id).toBe(testId(2))

@@ -6,12 +6,13 @@ function treads(name: string): number[] {
   const { mesh } = lanternQuayKit().find(part => part.name === name)!
   const heights = new Set<number>()
   for (const { positions, normals } of mesh.primitives) {
-    for (let i = 0; i < positions.length; i += 3) if (normals[i + 1]! > 0.999) heights.add(Math.round(positions[i + 1]! * 1000))
+    for (let i = 0; i < positions.length; i += 3)
+      if (normals[i + 1]! > 0.999) heights.add(Math.round(positions[i + 1]! * 1000))
   }
   return [...heights].sort((a, b) => a - b)
 }
 
-it('the kit\'s flight of steps can be walked: riser and tread within the code, and in proportion', () => {
+it("the kit's flight of steps can be walked: riser and tread within the code, and in proportion", () => {
   const tops = treads('Steps flight').filter(height => height % 150 === 0)
   expect(tops).toEqual([150, 300, 450, 600, 750, 900])
   const [riser, tread] = [150, 320]

@@ -14,7 +14,10 @@ import { bareView } from '../../core/scene/level-view'
 import { anyQuat, anyScale, anyTree, anyVec3, testId, testPlacement } from '../support'
 
 const [CRATE, POLE] = [testId(900), testId(901)]
-const kit = [{ id: CRATE, name: 'Crate', pivot: [0, 0, 0] as [number, number, number] }, { id: POLE, name: 'Pole', pivot: [0, 0, 0] as [number, number, number] }]
+const kit = [
+  { id: CRATE, name: 'Crate', pivot: [0, 0, 0] as [number, number, number] },
+  { id: POLE, name: 'Pole', pivot: [0, 0, 0] as [number, number, number] },
+]
 const nameOf = (id: string) => kit.find(part => part.id === id)!.name
 let made = 7000
 const newId = () => testId(made++)
@@ -30,13 +33,31 @@ function importTable(text: string, level: LevelView) {
   return readTable(table, table.guess, level, kit, newId)
 }
 
-const anyConvention = fc.record({ up: fc.constantFrom('y' as const, 'z' as const), hand: fc.constantFrom('right' as const, 'left' as const), unit: fc.constantFrom('m' as const, 'cm' as const, 'ft' as const), turn: fc.constantFrom(...TURN_FORMS), separator: fc.constantFrom('semicolon' as const, 'tab' as const), decimal: fc.constantFrom('point' as const, 'comma' as const) })
+const anyConvention = fc.record({
+  up: fc.constantFrom('y' as const, 'z' as const),
+  hand: fc.constantFrom('right' as const, 'left' as const),
+  unit: fc.constantFrom('m' as const, 'cm' as const, 'ft' as const),
+  turn: fc.constantFrom(...TURN_FORMS),
+  separator: fc.constantFrom('semicolon' as const, 'tab' as const),
+  decimal: fc.constantFrom('point' as const, 'comma' as const),
+})
 
-const anyLevel = anyTree(8).map(tree => bareView(tree.map((placement, i) => ({ ...placement, pivot: [0, 0, 0] as [number, number, number], layerId: i % 3 === 0 ? testId(810) : null, ...i % 2 === 0 ? { kind: 'part' as const, partId: i % 4 === 0 ? CRATE : POLE } : {} })), {
-  layers: [{ id: testId(810), name: 'Props, small', color: '#0e6e6e', visible: true, locked: false, order: 0 }],
-}))
+const anyLevel = anyTree(8).map(tree =>
+  bareView(
+    tree.map((placement, i) => ({
+      ...placement,
+      pivot: [0, 0, 0] as [number, number, number],
+      layerId: i % 3 === 0 ? testId(810) : null,
+      ...(i % 2 === 0 ? { kind: 'part' as const, partId: i % 4 === 0 ? CRATE : POLE } : {}),
+    })),
+    {
+      layers: [{ id: testId(810), name: 'Props, small', color: '#0e6e6e', visible: true, locked: false, order: 0 }],
+    },
+  ),
+)
 
-const near = (a: Matrix4, b: Matrix4) => Math.max(...a.elements.map((value, i) => Math.abs(value - b.elements[i]!))) / Math.max(1, ...b.elements.map(Math.abs))
+const near = (a: Matrix4, b: Matrix4) =>
+  Math.max(...a.elements.map((value, i) => Math.abs(value - b.elements[i]!))) / Math.max(1, ...b.elements.map(Math.abs))
 
 describe('the numbers of a table', () => {
   it('are those of other axes: a metre up, forwards and to the right in each convention', () => {
@@ -59,11 +80,13 @@ describe('the numbers of a table', () => {
   })
 
   it('are the same matrix again, whatever the convention', () => {
-    fc.assert(fc.property(anyVec3, anyQuat, anyScale, anyConvention, (place, turn, size, convention) => {
-      const given = conventionSchema.parse(convention)
-      const matrix = new Matrix4().compose(new Vector3(...place), new Quaternion(...turn), new Vector3(...size))
-      expect(near(fromNumbers(toNumbers(matrix, given), given), matrix)).toBeLessThan(1e-9)
-    }))
+    fc.assert(
+      fc.property(anyVec3, anyQuat, anyScale, anyConvention, (place, turn, size, convention) => {
+        const given = conventionSchema.parse(convention)
+        const matrix = new Matrix4().compose(new Vector3(...place), new Quaternion(...turn), new Vector3(...size))
+        expect(near(fromNumbers(toNumbers(matrix, given), given), matrix)).toBeLessThan(1e-9)
+      }),
+    )
   })
 
   it('hold the whole of a skewed matrix as a matrix', () => {
@@ -75,53 +98,100 @@ describe('the numbers of a table', () => {
 
 describe('a level as a table and back', () => {
   it('is the same: ids, names, parts, layers, what hangs from what, and every matrix', async () => {
-    await fc.assert(fc.asyncProperty(anyLevel, anyConvention, async (level, convention) => {
-      const text = await textOf(level, { ...convention, space: 'parent' })
-      const back = bareView()
-      const { operations, errors, added } = importTable(text, back)
-      expect([errors, added]).toEqual([[], level.size])
-      applyChange(back, operations)
-      for (const before of level.placements()) {
-        const after = back.need(before.id)
-        expect([after.name, after.kind, after.partId, after.parentId, after.layerId && back.layers.get(after.layerId)!.name]).toEqual([before.name, before.kind, before.partId, before.parentId, before.layerId && 'Props, small'])
-        expect(near(back.worldMatrix(before.id), level.worldMatrix(before.id))).toBeLessThan(1e-6)
-      }
-      // Brought in again, nothing differs.
-      const again = importTable(text, level)
-      expect([again.operations, again.same]).toEqual([[], level.size])
-    }), { numRuns: 60 })
+    await fc.assert(
+      fc.asyncProperty(anyLevel, anyConvention, async (level, convention) => {
+        const text = await textOf(level, { ...convention, space: 'parent' })
+        const back = bareView()
+        const { operations, errors, added } = importTable(text, back)
+        expect([errors, added]).toEqual([[], level.size])
+        applyChange(back, operations)
+        for (const before of level.placements()) {
+          const after = back.need(before.id)
+          expect([
+            after.name,
+            after.kind,
+            after.partId,
+            after.parentId,
+            after.layerId && back.layers.get(after.layerId)!.name,
+          ]).toEqual([before.name, before.kind, before.partId, before.parentId, before.layerId && 'Props, small'])
+          expect(near(back.worldMatrix(before.id), level.worldMatrix(before.id))).toBeLessThan(1e-6)
+        }
+        // Brought in again, nothing differs.
+        const again = importTable(text, level)
+        expect([again.operations, again.same]).toEqual([[], level.size])
+      }),
+      { numRuns: 60 },
+    )
   })
 
   it('says where every copy is as well, and leaves those to their rule when it comes back', async () => {
     const level = bareView([
-      testPlacement(1, { kind: 'arrangement', own: { rule: { ...RULES.line.first, count: 3 }, exceptions: { 1: { hidden: true } } }, translation: [1, 0, 0] }),
+      testPlacement(1, {
+        kind: 'arrangement',
+        own: { rule: { ...RULES.line.first, count: 3 }, exceptions: { 1: { hidden: true } } },
+        translation: [1, 0, 0],
+      }),
       testPlacement(2, { kind: 'part', partId: CRATE, parentId: testId(1) }),
     ])
     const text = await textOf(level, { copies: true })
     const { data } = Papa.parse<string[]>(text.replace(/^#[^\n]*\n/, ''), { skipEmptyLines: true })
-    expect(data.slice(1).map(([id, , , part]) => [id!.split('#')[1] ?? null, part])).toEqual([[null, ''], ['0', 'Crate'], ['2', 'Crate'], [null, 'Crate']])
+    expect(data.slice(1).map(([id, , , part]) => [id!.split('#')[1] ?? null, part])).toEqual([
+      [null, ''],
+      ['0', 'Crate'],
+      ['2', 'Crate'],
+      [null, 'Crate'],
+    ])
     expect(importTable(text, level)).toMatchObject({ operations: [], copies: 2, same: 2, errorCount: 0 })
   })
 
   it('holds the world matrix of everything, copies and skewed ones too, as it is seen', async () => {
-    await fc.assert(fc.asyncProperty(fc.constantFrom(RULES.line.first, RULES.ring.first, RULES.grid.first), anyQuat, anyScale, anyScale, async (rule, rotation, scale, inner) => {
-      const level = bareView([
-        testPlacement(1, { kind: 'arrangement', own: { rule }, rotation, scale, translation: [1, 2, 3] }), testPlacement(2, { kind: 'part', partId: CRATE, parentId: testId(1), scale: inner, rotation, pivot: [0.1, 0, 0.2] }),
-      ])
-      const text = await textOf(level, { copies: true, turn: 'matrix', up: 'z', hand: 'left', unit: 'cm' })
-      const [headings, ...rows] = Papa.parse<string[]>(text.replace(/^#[^\n]*\n/, ''), { skipEmptyLines: true }).data
-      const given = conventionSchema.parse({ turn: 'matrix', up: 'z', hand: 'left', unit: 'cm' })
-      expect(rows.length).toBe(2 + countOf(rule))
-      for (const row of rows) {
-        const numbers = Object.fromEntries(headings!.map((heading, i) => [heading, Number(row[i])]))
-        expect(near(fromNumbers(numbers, given), level.worldMatrix(row[0]!))).toBeLessThan(1e-9)
-      }
-    }), { numRuns: 30 })
+    await fc.assert(
+      fc.asyncProperty(
+        fc.constantFrom(RULES.line.first, RULES.ring.first, RULES.grid.first),
+        anyQuat,
+        anyScale,
+        anyScale,
+        async (rule, rotation, scale, inner) => {
+          const level = bareView([
+            testPlacement(1, { kind: 'arrangement', own: { rule }, rotation, scale, translation: [1, 2, 3] }),
+            testPlacement(2, {
+              kind: 'part',
+              partId: CRATE,
+              parentId: testId(1),
+              scale: inner,
+              rotation,
+              pivot: [0.1, 0, 0.2],
+            }),
+          ])
+          const text = await textOf(level, { copies: true, turn: 'matrix', up: 'z', hand: 'left', unit: 'cm' })
+          const [headings, ...rows] = Papa.parse<string[]>(text.replace(/^#[^\n]*\n/, ''), {
+            skipEmptyLines: true,
+          }).data
+          const given = conventionSchema.parse({ turn: 'matrix', up: 'z', hand: 'left', unit: 'cm' })
+          expect(rows.length).toBe(2 + countOf(rule))
+          for (const row of rows) {
+            const numbers = Object.fromEntries(headings!.map((heading, i) => [heading, Number(row[i])]))
+            expect(near(fromNumbers(numbers, given), level.worldMatrix(row[0]!))).toBeLessThan(1e-9)
+          }
+        },
+      ),
+      { numRuns: 30 },
+    )
   })
 
   it('updates by id what its columns give, and leaves the rest; adds rows without one', () => {
-    const level = bareView([testPlacement(1, { kind: 'part', partId: CRATE, translation: [1, 2, 3], rotation: [0, Math.SQRT1_2, 0, Math.SQRT1_2] })])
-    const { operations, updated, added } = importTable(`id;name;part;x;y\n${testId(1)};;;7,5;\n;New pole;pole;1,25;0\n`, level)
+    const level = bareView([
+      testPlacement(1, {
+        kind: 'part',
+        partId: CRATE,
+        translation: [1, 2, 3],
+        rotation: [0, Math.SQRT1_2, 0, Math.SQRT1_2],
+      }),
+    ])
+    const { operations, updated, added } = importTable(
+      `id;name;part;x;y\n${testId(1)};;;7,5;\n;New pole;pole;1,25;0\n`,
+      level,
+    )
     expect([updated, added]).toEqual([1, 1])
     applyChange(level, operations)
     expect(level.need(testId(1)).translation.map(value => Math.round(value * 1e9) / 1e9)).toEqual([7.5, 2, 3])
@@ -136,7 +206,13 @@ describe('reading cells', () => {
     for (const [text, expected] of [
       ['name,x\r\n"aaa",1\r\n', [['aaa', '1']]],
       ['name,x\r\n"b ""CRLF"" bb",2', [['b "CRLF" bb', '2']]],
-      ['name,x\r\n"a,b",3\r\n"c\r\nd",4\r\n', [['a,b', '3'], ['c\r\nd', '4']]],
+      [
+        'name,x\r\n"a,b",3\r\n"c\r\nd",4\r\n',
+        [
+          ['a,b', '3'],
+          ['c\r\nd', '4'],
+        ],
+      ],
     ] as const) {
       expect(readCells(text).rows.map(({ cells }) => cells)).toEqual(expected)
       expect(Papa.parse<string[]>(text, { skipEmptyLines: true }).data.slice(1)).toEqual(expected)
@@ -153,7 +229,10 @@ describe('reading cells', () => {
     const text = `# a comment\n# another\nname,part,x,sx\n"two\nlines",Crate,1,1\nBad,Crate,1;2,1\nFlat,Crate,0,0\nLost,Nothing,0,1\nFar,Crate,1e12,1\n`
     const { errors, unmatched } = importTable(text, level)
     expect(errors.map(({ line, column, message }) => [line, column, message])).toEqual([
-      [6, 3, '"1;2" is no number'], [7, 4, 'has no size'], [8, 2, 'is the name of no part of the kit'], [9, 3, expect.any(String)],
+      [6, 3, '"1;2" is no number'],
+      [7, 4, 'has no size'],
+      [8, 2, 'is the name of no part of the kit'],
+      [9, 3, expect.any(String)],
     ])
     expect(unmatched).toEqual([{ name: 'Nothing', rows: 1, candidates: [] }])
   })
@@ -161,7 +240,10 @@ describe('reading cells', () => {
   it('takes two rows with one new id as one thing, of which the later says what it says', () => {
     const level = bareView()
     const [one, two] = [testId(5001), testId(5002)]
-    const { operations, joined, added, errors } = importTable(`id,name,part,x,y\n${one},One,Crate,1,2\n${two},Two,Crate,3,4\n${one.toUpperCase()},,,9,\n`, level)
+    const { operations, joined, added, errors } = importTable(
+      `id,name,part,x,y\n${one},One,Crate,1,2\n${two},Two,Crate,3,4\n${one.toUpperCase()},,,9,\n`,
+      level,
+    )
     expect([errors, joined, added]).toEqual([[], 1, 2])
     applyChange(level, operations)
     expect([level.size, level.need(one).name, level.need(one).translation]).toEqual([2, 'One', [9, 2, 0]])
@@ -174,34 +256,57 @@ describe('reading cells', () => {
     const level = bareView([testPlacement(1)])
     const long = 'n'.repeat(201)
     for (const text of [`name,x\n${long},1\n`, `id,name\n${testId(1)},${long}\n`, `name,layer\nA,${long}\n`]) {
-      expect(importTable(text, level).errors).toEqual([expect.objectContaining({ line: 2, message: 'must be at most 200 characters' })])
+      expect(importTable(text, level).errors).toEqual([
+        expect.objectContaining({ line: 2, message: 'must be at most 200 characters' }),
+      ])
     }
     expect(importTable(`name,layer\n${'n'.repeat(200)},${'l'.repeat(200)}\n`, level).errors).toEqual([])
   })
 
   it('refuses what is none, and never does more than that', () => {
-    for (const text of [`name\n${','.repeat(5_000_000)}`, '', '   \n\n', 'a\u0000b,c\n', '# only a comment\n', '"open quote,1\n']) expect(() => readCells(text)).toThrow(FormatError)
-    fc.assert(fc.property(fc.array(fc.constantFrom('"', ',', ';', '\n', '#', 'x', '1', '-', '=', '\r', '\t', 'é', '1e999', 'NaN', testId(1)), { maxLength: 60 }), (pieces) => {
-      try {
-        importTable(`id,name,part,x,y\n${pieces.join('')}`, bareView([testPlacement(1)]))
-      }
-      catch (error) {
-        if (!(error instanceof FormatError)) throw error
-      }
-    }), { numRuns: 500 })
+    for (const text of [
+      `name\n${','.repeat(5_000_000)}`,
+      '',
+      '   \n\n',
+      'a\u0000b,c\n',
+      '# only a comment\n',
+      '"open quote,1\n',
+    ])
+      expect(() => readCells(text)).toThrow(FormatError)
+    fc.assert(
+      fc.property(
+        fc.array(
+          fc.constantFrom('"', ',', ';', '\n', '#', 'x', '1', '-', '=', '\r', '\t', 'é', '1e999', 'NaN', testId(1)),
+          { maxLength: 60 },
+        ),
+        pieces => {
+          try {
+            importTable(`id,name,part,x,y\n${pieces.join('')}`, bareView([testPlacement(1)]))
+          } catch (error) {
+            if (!(error instanceof FormatError)) throw error
+          }
+        },
+      ),
+      { numRuns: 500 },
+    )
   })
 })
 
 describe('cells', () => {
   it('that a spreadsheet would take for formulas are text, and come back as they were; negative numbers stay numbers', async () => {
-    const level = bareView([testPlacement(1, { name: '=HYPERLINK("x")', translation: [-1.5, 0, 0] }), testPlacement(2, { name: '-2+3' }), testPlacement(3, { name: '@x' }), testPlacement(4, { name: '\'=x' })])
+    const level = bareView([
+      testPlacement(1, { name: '=HYPERLINK("x")', translation: [-1.5, 0, 0] }),
+      testPlacement(2, { name: '-2+3' }),
+      testPlacement(3, { name: '@x' }),
+      testPlacement(4, { name: "'=x" }),
+    ])
     for (const decimal of ['point', 'comma'] as const) {
       const text = await textOf(level, { separator: 'semicolon', decimal })
       expect(text).not.toMatch(/(^|;|")[=@]/m)
       expect(text).toContain(decimal === 'comma' ? ';-1,5;' : ';-1.5;')
       const back = bareView()
       applyChange(back, importTable(text, back).operations)
-      expect([...back.placements()].map(({ name }) => name)).toEqual(['=HYPERLINK("x")', '-2+3', '@x', '\'=x'])
+      expect([...back.placements()].map(({ name }) => name)).toEqual(['=HYPERLINK("x")', '-2+3', '@x', "'=x"])
     }
   })
 })

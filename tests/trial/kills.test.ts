@@ -11,14 +11,19 @@ import { change, freshId, newGroup, put } from '../api/support'
 import type { TestServer } from '../server'
 import { makeServer } from '../server'
 
-// Servers and databases that are killed, cut off and put beside each other while several people save. What was acknowledged is there
-// afterwards, once, and the journal replays to the rows.
+// Servers and databases that are killed, cut off and put beside each other while several people save. What was
+// acknowledged is there afterwards, once, and the journal replays to the rows.
 const ROUNDS = process.env.TRIAL === 'long' ? 40 : 3
 
-const post = (server: TestServer, path: string, body: unknown) => fetch(server.url + path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) })
+const post = (server: TestServer, path: string, body: unknown) =>
+  fetch(server.url + path, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify(body),
+  })
 
 async function newLevel(server: TestServer): Promise<string> {
-  return (await (await post(server, '/api/levels', { name: 'Trial' })).json() as { id: string }).id
+  return ((await (await post(server, '/api/levels', { name: 'Trial' })).json()) as { id: string }).id
 }
 
 /** Saves as the page does: in order, the same again until it is answered. @returns the ids acknowledged */
@@ -26,17 +31,16 @@ async function saveUntil(servers: () => TestServer, levelId: string, isOver: () 
   const acknowledged: string[] = []
   const { placement, make } = newGroup()
   let next: Change = change(make)
-  for (let base = 0; !isOver();) {
+  for (let base = 0; !isOver(); ) {
     try {
       const response = await post(servers(), `/api/levels/${levelId}/changes`, { baseRevision: base, changes: [next] })
       if (response.ok) {
-        base = (await response.json() as { revision: number }).revision
+        base = ((await response.json()) as { revision: number }).revision
         acknowledged.push(next.id)
         next = change(put(placement.id, { translation: [acknowledged.length, 0, 0] }))
         continue
       }
-    }
-    catch {
+    } catch {
       // Nobody answered; the same change goes again.
     }
     await sleep(50)
@@ -46,7 +50,11 @@ async function saveUntil(servers: () => TestServer, levelId: string, isOver: () 
 
 /** The journal has each acknowledged change once, and replays to the rows. */
 async function check(server: TestServer, levelId: string, acknowledged: readonly string[]): Promise<void> {
-  const journal = await server.db.select().from(changes).where(eq(changes.levelId, levelId)).orderBy(asc(changes.revision))
+  const journal = await server.db
+    .select()
+    .from(changes)
+    .where(eq(changes.levelId, levelId))
+    .orderBy(asc(changes.revision))
   expect(journal.map(({ revision }) => revision)).toEqual(journal.map((_, i) => i + 1))
   const ids = journal.map(({ id }) => id)
   expect(new Set(ids).size).toBe(ids.length)
@@ -54,7 +62,7 @@ async function check(server: TestServer, levelId: string, acknowledged: readonly
   const document = new Level()
   for (const { operations } of journal as JournalEntry[]) applyChange(document, operations)
   const rows = (await server.db.select().from(placements).where(eq(placements.levelId, levelId))).map(rowToPlacement)
-  const byId = (all: Iterable<Placement>) => [...all].sort((a, b) => a.id < b.id ? -1 : 1)
+  const byId = (all: Iterable<Placement>) => [...all].sort((a, b) => (a.id < b.id ? -1 : 1))
   expect(byId(rows)).toEqual(byId(document.placements()))
 }
 
@@ -73,9 +81,17 @@ describe('a PostgreSQL of our own', () => {
   it('that is killed between and during saves is started again, and nothing is lost or there twice', async () => {
     const levelId = await newLevel(server)
     let isOver = false
-    const writers = Promise.all([1, 2, 3].map(() => saveUntil(() => server, levelId, () => isOver)))
+    const writers = Promise.all(
+      [1, 2, 3].map(() =>
+        saveUntil(
+          () => server,
+          levelId,
+          () => isOver,
+        ),
+      ),
+    )
     for (let round = 0; round < ROUNDS; round++) {
-      await sleep(700 + round % 5 * 130)
+      await sleep(700 + (round % 5) * 130)
       const { pid } = postgres.server
       process.kill(pid, round % 2 ? 'SIGQUIT' : 'SIGKILL')
       await waitFor(async () => postgres.server.pid !== pid && (await fetch(`${server.url}/api/health`)).ok)
@@ -84,7 +100,12 @@ describe('a PostgreSQL of our own', () => {
     isOver = true
     const acknowledged = (await writers).flat()
     expect(acknowledged.length).toBeGreaterThan(ROUNDS)
-    await waitFor(() => server.db.execute(sql`select 1`).then(() => true, () => false))
+    await waitFor(() =>
+      server.db.execute(sql`select 1`).then(
+        () => true,
+        () => false,
+      ),
+    )
     await check(server, levelId, acknowledged)
   }, 600_000)
 
@@ -110,14 +131,26 @@ describe('connections', () => {
   it('that are ended under readers and writers are given back, however many', async () => {
     const levelId = await newLevel(server)
     let isOver = false
-    const writers = Promise.all([1, 2].map(() => saveUntil(() => server, levelId, () => isOver)))
+    const writers = Promise.all(
+      [1, 2].map(() =>
+        saveUntil(
+          () => server,
+          levelId,
+          () => isOver,
+        ),
+      ),
+    )
     const statuses = new Set<number>()
-    const readers = Promise.all([1, 2, 3, 4].map(async () => {
-      while (!isOver) statuses.add((await fetch(`${server.url}/api/levels/${levelId}`)).status)
-    }))
+    const readers = Promise.all(
+      [1, 2, 3, 4].map(async () => {
+        while (!isOver) statuses.add((await fetch(`${server.url}/api/levels/${levelId}`)).status)
+      }),
+    )
     // More often than the pool has connections: one that is lost each time would leave none.
     for (let round = 0; round < 12 * ROUNDS; round++) {
-      await server.db.execute(sql`select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid()`)
+      await server.db.execute(
+        sql`select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid()`,
+      )
       await sleep(60)
     }
     isOver = true
@@ -131,12 +164,16 @@ describe('connections', () => {
     const [busy, other] = [await newLevel(server), await newLevel(server)]
     const saves: Promise<Response>[] = []
     // Somebody holds the level for as long as it takes.
-    await server.db.transaction(async (tx) => {
+    await server.db.transaction(async tx => {
       await tx.execute(sql`select 1 from levels where id = ${busy} for update`)
-      for (let i = 0; i < 15; i++) saves.push(post(server, `/api/levels/${busy}/changes`, { baseRevision: 0, changes: [change(newGroup().make)] }))
+      for (let i = 0; i < 15; i++)
+        saves.push(post(server, `/api/levels/${busy}/changes`, { baseRevision: 0, changes: [change(newGroup().make)] }))
       await sleep(300)
       expect((await fetch(`${server.url}/api/health`)).status).toBe(200)
-      expect((await post(server, `/api/levels/${other}/changes`, { baseRevision: 0, changes: [change(newGroup().make)] })).status).toBe(200)
+      expect(
+        (await post(server, `/api/levels/${other}/changes`, { baseRevision: 0, changes: [change(newGroup().make)] }))
+          .status,
+      ).toBe(200)
       expect((await fetch(`${server.url}/api/levels/${busy}`)).status).toBe(200)
     })
     expect((await Promise.all(saves)).map(({ status }) => status)).toEqual(saves.map(() => 200))
@@ -150,7 +187,7 @@ describe('two servers on one database', () => {
     try {
       const levelId = await newLevel(first)
       let isOver = false
-      const pick = (i: number) => () => Math.random() < 0.5 === (i % 2 === 0) ? first : second
+      const pick = (i: number) => () => (Math.random() < 0.5 === (i % 2 === 0) ? first : second)
       const writers = Promise.all([0, 1, 2, 3].map(i => saveUntil(pick(i), levelId, () => isOver)))
       for (let round = 0; round < ROUNDS; round++) {
         await sleep(500)
@@ -163,8 +200,7 @@ describe('two servers on one database', () => {
       await check(first, levelId, acknowledged)
       const [level] = await first.db.select().from(levels).where(eq(levels.id, levelId))
       expect(level!.placementCount).toBe(4)
-    }
-    finally {
+    } finally {
       await second.dispose()
       await first.dispose()
     }
@@ -174,27 +210,41 @@ describe('two servers on one database', () => {
     const first = await makeServer()
     const second = await makeServer({ database: first.databaseUrl })
     try {
-      const crate = (await (await fetch(`${first.url}/api/kit`)).json() as { parts: { meshHash: string }[] }).parts[0]!
+      const crate = ((await (await fetch(`${first.url}/api/kit`)).json()) as { parts: { meshHash: string }[] })
+        .parts[0]!
       const glb = await (await fetch(`${first.url}/api/meshes/${crate.meshHash}`)).arrayBuffer()
       const id = freshId()
-      const answers = await Promise.all([first, second, first, second, first, second].map(({ url }) =>
-        fetch(`${url}/api/parts?id=${id}&name=Six&kind=prop&inKit=true`, { method: 'POST', headers: { 'content-type': 'model/gltf-binary' }, body: glb })))
+      const answers = await Promise.all(
+        [first, second, first, second, first, second].map(({ url }) =>
+          fetch(`${url}/api/parts?id=${id}&name=Six&kind=prop&inKit=true`, {
+            method: 'POST',
+            headers: { 'content-type': 'model/gltf-binary' },
+            body: glb,
+          }),
+        ),
+      )
       expect(answers.map(({ status }) => status)).toEqual([200, 200, 200, 200, 200, 200])
       // Duplicated beside a writer, a level is as it was at one moment.
       const levelId = await newLevel(first)
       let isOver = false
-      const writer = saveUntil(() => first, levelId, () => isOver)
+      const writer = saveUntil(
+        () => first,
+        levelId,
+        () => isOver,
+      )
       for (let i = 0; i < 10; i++) {
         const copy = await post(second, '/api/levels', { name: 'Copy', from: levelId })
         expect(copy.status).toBe(201)
-        const summary = await copy.json() as { id: string, placementCount: number }
-        expect((await (await fetch(`${second.url}/api/levels/${summary.id}`)).json() as { placements: unknown[] }).placements).toHaveLength(summary.placementCount)
+        const summary = (await copy.json()) as { id: string; placementCount: number }
+        expect(
+          ((await (await fetch(`${second.url}/api/levels/${summary.id}`)).json()) as { placements: unknown[] })
+            .placements,
+        ).toHaveLength(summary.placementCount)
         expect((await fetch(`${second.url}/api/levels/${levelId}/export.glb`)).status).toBe(200)
       }
       isOver = true
       await writer
-    }
-    finally {
+    } finally {
       await second.dispose()
       await first.dispose()
     }
@@ -202,7 +252,7 @@ describe('two servers on one database', () => {
 })
 
 async function waitFor(ask: () => Promise<boolean>): Promise<void> {
-  for (let tries = 0; !await ask().catch(() => false); tries++) {
+  for (let tries = 0; !(await ask().catch(() => false)); tries++) {
     if (tries > 600) throw new Error('it did not come back')
     await sleep(100)
   }

@@ -22,13 +22,16 @@ const SILENCE = 60
 export const DRAFT = '00000000-0000-7000-8000-000000000001'
 
 /** What is known of a scatter: the last good result, and how far the next one is, from 0 to 1. */
-export type Known = { dealt: Dealt | null, report: Report | null, key: string, progress: number | null }
+export type Known = { dealt: Dealt | null; report: Report | null; key: string; progress: number | null }
 
 /** Where a scatter is: another number for whatever else it is, and what it was worked out by. */
-type KnownSite = { by: string, parts: readonly Part[], site: ScatterSite, text: string, number: number }
+type KnownSite = { by: string; parts: readonly Part[]; site: ScatterSite; text: string; number: number }
 
 /** What dealing needs to know of the kit. */
-export type DealingParts = PartsKnown & { shapes: ShapeLibrary, /** Another list after whatever changed in the kit. */ all: () => readonly Part[] }
+export type DealingParts = PartsKnown & {
+  shapes: ShapeLibrary
+  /** Another list after whatever changed in the kit. */ all: () => readonly Part[]
+}
 
 export type DealingEvents = {
   /** Something else is known of a scatter. */
@@ -53,12 +56,20 @@ export class Dealing {
   /** Counts the places that scatters were found in. */
   private places = 0
   private requests = 0
-  private readonly worker = new WorkerHost<ScatterWork>(() => new Worker(new URL('./scatter-worker.ts', import.meta.url), { type: 'module' }), SILENCE, () => {
-    this.told.clear()
-    this.toldSites.clear()
-  })
+  private readonly worker = new WorkerHost<ScatterWork>(
+    () => new Worker(new URL('./scatter-worker.ts', import.meta.url), { type: 'module' }),
+    SILENCE,
+    () => {
+      this.told.clear()
+      this.toldSites.clear()
+    },
+  )
 
-  constructor(private readonly level: LevelView, private readonly parts: DealingParts, private readonly events: DealingEvents) {}
+  constructor(
+    private readonly level: LevelView,
+    private readonly parts: DealingParts,
+    private readonly events: DealingEvents,
+  ) {}
 
   known(id: string): Known | undefined {
     return this.results.get(id)
@@ -114,15 +125,22 @@ export class Dealing {
     const added = this.addedTo(id)
     const key = JSON.stringify([found.number, rule, added])
     if (this.results.get(id)?.key === key) return
-    this.put(id, { ...this.results.get(id) ?? { dealt: null, report: null }, key, progress: 0 })
+    this.put(id, { ...(this.results.get(id) ?? { dealt: null, report: null }), key, progress: 0 })
     // What is said on the way may arrive after the answer: it comes by a channel of its own.
     let isAnswered = false
     const isNewest = () => !isAnswered && this.results.get(id)?.key === key
-    const answer = await this.dealThere(id, rule, found.site, added, (progress) => {
-      if (isNewest()) this.put(id, { ...this.results.get(id)!, progress })
-    }, (rough) => {
-      if (isNewest()) this.take(id, rough, key, 0)
-    }).catch((error: unknown) => {
+    const answer = await this.dealThere(
+      id,
+      rule,
+      found.site,
+      added,
+      progress => {
+        if (isNewest()) this.put(id, { ...this.results.get(id)!, progress })
+      },
+      rough => {
+        if (isNewest()) this.take(id, rough, key, 0)
+      },
+    ).catch((error: unknown) => {
       this.events.onFailed(error)
       if (isNewest()) this.put(id, { ...this.results.get(id)!, progress: null })
       return null
@@ -132,19 +150,26 @@ export class Dealing {
   }
 
   /**
-   * Deals all scatters of a level that is not the open one, for showing it around what is worked on. Those that cannot be dealt show nothing.
+   * Deals all scatters of a level that is not the open one, for showing it around what is worked on. Those that cannot
+   * be dealt show nothing.
    *
    * @param put is given what each was dealt
    */
-  async dealFor(level: LevelView, put: (id: string, dealt: Dealt) => void, failed: (error: unknown) => void): Promise<void> {
+  async dealFor(
+    level: LevelView,
+    put: (id: string, dealt: Dealt) => void,
+    failed: (error: unknown) => void,
+  ): Promise<void> {
     for (const id of level.arrangementIds) {
       const rule = scatterOf(level, id)
       if (!rule) continue
       const name = `around ${id}`
-      const dealt = await this.dealThere(name, rule, siteOf(level, this.parts, id, rule), addedTo(level, id)).catch((error: unknown) => {
-        failed(error)
-        return null
-      })
+      const dealt = await this.dealThere(name, rule, siteOf(level, this.parts, id, rule), addedTo(level, id)).catch(
+        (error: unknown) => {
+          failed(error)
+          return null
+        },
+      )
       this.worker.tell(remote => remote.forget(name))
       this.toldSites.delete(name)
       if (dealt) put(id, dealt)
@@ -158,7 +183,11 @@ export class Dealing {
   }
 
   /** Colours for a limit of a rule; null if the worker was ended. @param limit -1 for all of them together */
-  tint(id: string, rule: ScatterRule, limit: number): Promise<{ positions: Float32Array, through: Float32Array } | null> {
+  tint(
+    id: string,
+    rule: ScatterRule,
+    limit: number,
+  ): Promise<{ positions: Float32Array; through: Float32Array } | null> {
     const { site } = this.siteFor(id, rule)
     return this.worker.ask(remote => remote.tint(id, rule, this.tellSite(remote, id, site), limit))
   }
@@ -181,10 +210,19 @@ export class Dealing {
     // Other things may come and go anywhere.
     if (limits.some(({ type, off }) => type === 'things' && !off)) return true
     const meets = (a: string, b: string) => level.isWithin(a, b) || level.isWithin(b, a)
-    return [...touched].some(each => each === id || !level.has(each) || level.isWithin(each, id) || on.some(surface => level.has(surface.id) && meets(each, surface.id)))
+    return [...touched].some(
+      each =>
+        each === id
+        || !level.has(each)
+        || level.isWithin(each, id)
+        || on.some(surface => level.has(surface.id) && meets(each, surface.id)),
+    )
   }
 
-  /** What a scatter finds where it is; worked out anew only after something was written, or is looked for elsewhere: a brush asks at each move. */
+  /**
+   * What a scatter finds where it is; worked out anew only after something was written, or is looked for elsewhere: a
+   * brush asks at each move.
+   */
   private siteFor(id: string, rule: ScatterRule): KnownSite {
     const by = JSON.stringify([this.writes, rule.on, rule.limits, id === DRAFT ? rule.mix : null])
     const before = this.sites.get(id)
@@ -193,12 +231,15 @@ export class Dealing {
     const site = siteOf(this.level, this.parts, id, rule, id === DRAFT ? new Matrix4() : this.level.worldMatrix(id))
     const text = JSON.stringify(site)
     // What comes to the same is the same: neither the worker nor the scatter has to be asked anew.
-    const found = { ...before?.text === text ? before : { site, text, number: ++this.places }, by, parts }
+    const found = { ...(before?.text === text ? before : { site, text, number: ++this.places }), by, parts }
     this.sites.set(id, found)
     return found
   }
 
-  /** Lets the worker know the meshes that it does not have, and which it may let go: a path that is dragged makes new ones with each move. */
+  /**
+   * Lets the worker know the meshes that it does not have, and which it may let go: a path that is dragged makes new
+   * ones with each move.
+   */
   private tellShapes(remote: Remote<ScatterWork>, site: ScatterSite): void {
     if (this.told.size > MANY_TOLD) {
       const used = new Set(shapesIn(site))
@@ -213,7 +254,10 @@ export class Dealing {
       const solid = this.told.has(key) ? undefined : this.parts.shapes.solidBy(key)
       if (!solid) continue
       this.told.add(key)
-      void remote.know(key, solid.mesh.primitives.map(({ positions, indices }) => ({ positions, indices })))
+      void remote.know(
+        key,
+        solid.mesh.primitives.map(({ positions, indices }) => ({ positions, indices })),
+      )
     }
   }
 
@@ -225,10 +269,23 @@ export class Dealing {
     return site
   }
 
-  /** Deals in the worker, which is given the meshes that it takes. @returns null if it was overtaken, called off or ended */
-  private dealThere(id: string, rule: ScatterRule, site: ScatterSite, added: AddedCopies, onProgress: (share: number) => void = () => {}, onRough: (dealt: Dealt) => void = () => {}): Promise<Dealt | null> {
+  /**
+   * Deals in the worker, which is given the meshes that it takes.
+   *
+   * @returns null if it was overtaken, called off or ended
+   */
+  private dealThere(
+    id: string,
+    rule: ScatterRule,
+    site: ScatterSite,
+    added: AddedCopies,
+    onProgress: (share: number) => void = () => {},
+    onRough: (dealt: Dealt) => void = () => {},
+  ): Promise<Dealt | null> {
     const number = ++this.requests
-    return this.worker.ask((remote, heard) => remote.deal(id, number, rule, this.tellSite(remote, id, site), added, heard(onProgress), heard(onRough)))
+    return this.worker.ask((remote, heard) =>
+      remote.deal(id, number, rule, this.tellSite(remote, id, site), added, heard(onProgress), heard(onRough)),
+    )
   }
 
   private put(id: string, next: Known): void {
@@ -239,9 +296,15 @@ export class Dealing {
   /** Takes what was dealt. What is wrong is said, and the last good result stays. */
   private take(id: string, answer: Dealt, key: string, progress: number | null): void {
     const isGood = answer.report.problem === null
-    this.put(id, { dealt: isGood ? answer : this.results.get(id)?.dealt ?? null, report: answer.report, key, progress })
+    this.put(id, {
+      dealt: isGood ? answer : (this.results.get(id)?.dealt ?? null),
+      report: answer.report,
+      key,
+      progress,
+    })
     if (isGood && this.level.arrangementIds.has(id)) this.events.onDealt(id, answer)
   }
 }
 
-const shapesIn = (site: ScatterSite) => [...new Set([...site.surfaces, ...site.things.flat()].map(({ shape }) => shape))].filter(shape => shape !== PLANE)
+const shapesIn = (site: ScatterSite) =>
+  [...new Set([...site.surfaces, ...site.things.flat()].map(({ shape }) => shape))].filter(shape => shape !== PLANE)

@@ -22,7 +22,12 @@ export function scatterWork() {
   const newest = new Map<string, number>()
 
   /** Runs to the end, unless something newer is asked for or it is called off meanwhile; then null. */
-  async function run(id: string, request: number, dealing: Generator<number, Dealt>, onProgress: (share: number) => void): Promise<Dealt | null> {
+  async function run(
+    id: string,
+    request: number,
+    dealing: Generator<number, Dealt>,
+    onProgress: (share: number) => void,
+  ): Promise<Dealt | null> {
     let since = performance.now()
     for (;;) {
       const { done, value } = dealing.next()
@@ -42,7 +47,14 @@ export function scatterWork() {
     return site
   }
 
-  const sent = (dealt: Dealt) => transfer(dealt, [dealt.keys.buffer, dealt.sources.buffer, dealt.matrices.buffer, dealt.slopes.buffer, ...dealt.sizes ? [dealt.sizes.buffer] : []])
+  const sent = (dealt: Dealt) =>
+    transfer(dealt, [
+      dealt.keys.buffer,
+      dealt.sources.buffer,
+      dealt.matrices.buffer,
+      dealt.slopes.buffer,
+      ...(dealt.sizes ? [dealt.sizes.buffer] : []),
+    ])
 
   return {
     /** Takes the triangles of a mesh. @param key what the mesh is known by */
@@ -56,8 +68,21 @@ export function scatterWork() {
       dealer.keepOnly(keys)
     },
 
-    /** Deals a scatter: null if it was overtaken or called off. @param site null if it is as it was for this one @param onRough is given the first of them while the rest are worked out */
-    async deal(id: string, request: number, rule: ScatterRule, given: ScatterSite | null, added: AddedCopies, onProgress: (share: number) => void, onRough: (dealt: Dealt) => void): Promise<Dealt | null> {
+    /**
+     * Deals a scatter: null if it was overtaken or called off.
+     *
+     * @param site null if it is as it was for this one
+     * @param onRough is given the first of them while the rest are worked out
+     */
+    async deal(
+      id: string,
+      request: number,
+      rule: ScatterRule,
+      given: ScatterSite | null,
+      added: AddedCopies,
+      onProgress: (share: number) => void,
+      onRough: (dealt: Dealt) => void,
+    ): Promise<Dealt | null> {
       newest.set(id, request)
       const site = siteOf(id, given)
       let isOver = false
@@ -91,7 +116,12 @@ export function scatterWork() {
     },
 
     /** Colours for a limit of a scatter; see `Dealer.tint`. @param site null if it is as it was for this one */
-    tint(id: string, rule: ScatterRule, site: ScatterSite | null, limit: number): { positions: Float32Array, through: Float32Array } {
+    tint(
+      id: string,
+      rule: ScatterRule,
+      site: ScatterSite | null,
+      limit: number,
+    ): { positions: Float32Array; through: Float32Array } {
       const tint = dealer.tint(rule, siteOf(id, site), limit)
       return transfer(tint, [tint.positions.buffer, tint.through.buffer])
     },

@@ -6,13 +6,23 @@ import { ApiFailure, ServerAway } from '~/api/client'
 import type { QueueContent, QueueWorld, Refusal, SaveState } from './change-queue'
 import { ChangeQueue } from './change-queue'
 
-const change = (n: number): Change => ({ id: testId(n), label: `Change ${n}`, author: 'Test', operations: [{ do: 'remove', id: testId(n) }] })
+const change = (n: number): Change => ({
+  id: testId(n),
+  label: `Change ${n}`,
+  author: 'Test',
+  operations: [{ do: 'remove', id: testId(n) }],
+})
 
 /** A server that keeps a journal, and can be away or answer with somebody else's changes. */
 function worldWith(send: (request: ChangesRequest) => ChangesAnswer | Promise<ChangesAnswer>) {
-  const seen = { requests: [] as ChangesRequest[], states: [] as SaveState[], kept: [] as QueueContent[], gaveWay: [] as { others: JournalEntry[], lost: Change[], refused: Refusal | null }[] }
+  const seen = {
+    requests: [] as ChangesRequest[],
+    states: [] as SaveState[],
+    kept: [] as QueueContent[],
+    gaveWay: [] as { others: JournalEntry[]; lost: Change[]; refused: Refusal | null }[],
+  }
   const world: QueueWorld = {
-    send: async (request) => {
+    send: async request => {
       seen.requests.push(structuredClone(request))
       return send(request)
     },
@@ -27,7 +37,9 @@ function worldWith(send: (request: ChangesRequest) => ChangesAnswer | Promise<Ch
 }
 
 const taken = ({ baseRevision, changes }: ChangesRequest): ChangesAnswer => ({
-  revision: baseRevision + changes.length, applied: changes.map(({ id }, i) => ({ id, revision: baseRevision + i + 1 })), others: [],
+  revision: baseRevision + changes.length,
+  applied: changes.map(({ id }, i) => ({ id, revision: baseRevision + i + 1 })),
+  others: [],
 })
 
 afterEach(() => vi.useRealTimers())
@@ -54,7 +66,7 @@ describe('ChangeQueue', () => {
   it('waits while the server is away, tries again by itself and loses nothing', async () => {
     vi.useFakeTimers()
     let away = true
-    const { world, seen } = worldWith((request) => {
+    const { world, seen } = worldWith(request => {
       if (away) throw new ServerAway('away')
       return taken(request)
     })
@@ -80,7 +92,7 @@ describe('ChangeQueue', () => {
   it('gives way where others were first, and sends the rest on top of theirs', async () => {
     const others = [{ ...change(9), revision: 1 }]
     let first = true
-    const { world, seen } = worldWith((request) => {
+    const { world, seen } = worldWith(request => {
       if (!first) return taken(request)
       first = false
       throw new ApiFailure(409, 'conflict', 'met', 'changes', { revision: 1, yours: [testId(1)], others })
@@ -93,7 +105,7 @@ describe('ChangeQueue', () => {
   })
 
   it('drops only the change the server will never take', async () => {
-    const { world, seen } = worldWith((request) => {
+    const { world, seen } = worldWith(request => {
       const index = request.changes.findIndex(({ id }) => id === testId(2))
       if (index >= 0) throw new ApiFailure(422, 'missing', 'no such thing', `changes.${index}.operations.0.id`)
       return taken(request)
@@ -115,8 +127,9 @@ describe('ChangeQueue', () => {
 
   it('finds the one the server fails on, tries it three times, and lets all others through', async () => {
     vi.useFakeTimers()
-    const { world, seen } = worldWith((request) => {
-      if (request.changes.some(({ id }) => id === testId(3))) throw new ApiFailure(500, 'failed', 'Something went wrong on the server.')
+    const { world, seen } = worldWith(request => {
+      if (request.changes.some(({ id }) => id === testId(3)))
+        throw new ApiFailure(500, 'failed', 'Something went wrong on the server.')
       return taken(request)
     })
     const queue = new ChangeQueue(world, { baseRevision: 0, changes: [1, 2, 3, 4, 5].map(change) })
@@ -128,36 +141,58 @@ describe('ChangeQueue', () => {
   })
 
   it('sends no more bytes at once than are taken, and sets apart what is too large by itself', async () => {
-    const large = (n: number, megabytes: number): Change => ({ ...change(n), operations: Array.from({ length: megabytes * 4 }, (_, i) => ({ do: 'put', id: testId(i), fields: { name: 'x'.repeat(250_000) } })) })
-    const { world, seen } = worldWith((request) => {
+    const large = (n: number, megabytes: number): Change => ({
+      ...change(n),
+      operations: Array.from({ length: megabytes * 4 }, (_, i) => ({
+        do: 'put',
+        id: testId(i),
+        fields: { name: 'x'.repeat(250_000) },
+      })),
+    })
+    const { world, seen } = worldWith(request => {
       const bytes = JSON.stringify(request).length
       if (bytes > 64 * 1024 * 1024) throw new ApiFailure(413, 'too-large', 'too large', 'body')
       return taken(request)
     })
-    const queue = new ChangeQueue(world, { baseRevision: 0, changes: [large(1, 3), large(2, 3), large(3, 70), change(4)] })
+    const queue = new ChangeQueue(world, {
+      baseRevision: 0,
+      changes: [large(1, 3), large(2, 3), large(3, 70), change(4)],
+    })
     await queue.settled()
-    expect(seen.requests.map(({ changes }) => changes.map(({ id }) => id))).toEqual([[testId(1)], [testId(2)], [testId(4)]])
+    expect(seen.requests.map(({ changes }) => changes.map(({ id }) => id))).toEqual([
+      [testId(1)],
+      [testId(2)],
+      [testId(4)],
+    ])
     expect(seen.gaveWay.map(({ refused }) => refused?.change.id)).toEqual([testId(3)])
     expect(queue.isEmpty).toBe(true)
   })
 
   it('does not blame the first change for what is wrong with the request as a whole', async () => {
-    const { world, seen } = worldWith((request) => {
-      if (request.changes.some(({ id }) => id === testId(2))) throw new ApiFailure(422, 'in-use', 'still needed', 'changes')
+    const { world, seen } = worldWith(request => {
+      if (request.changes.some(({ id }) => id === testId(2)))
+        throw new ApiFailure(422, 'in-use', 'still needed', 'changes')
       return taken(request)
     })
     const queue = new ChangeQueue(world, { baseRevision: 0, changes: [1, 2, 3].map(change) })
     await queue.settled()
     expect(seen.gaveWay.map(({ refused }) => refused?.change.id)).toEqual([testId(2)])
-    expect(seen.requests.slice(1).map(({ changes }) => changes.map(({ id }) => id))).toEqual([[testId(1)], [testId(2)], [testId(3)]])
+    expect(seen.requests.slice(1).map(({ changes }) => changes.map(({ id }) => id))).toEqual([
+      [testId(1)],
+      [testId(2)],
+      [testId(3)],
+    ])
   })
 
   it('tells and keeps nothing any more once it is closed, whatever is answered later', async () => {
     let answer = () => {}
     const others = [{ ...change(9), revision: 1 }]
-    const { world, seen } = worldWith(request => new Promise((resolve) => {
-      answer = () => resolve({ ...taken(request), revision: 2, others })
-    }))
+    const { world, seen } = worldWith(
+      request =>
+        new Promise(resolve => {
+          answer = () => resolve({ ...taken(request), revision: 2, others })
+        }),
+    )
     const queue = new ChangeQueue(world, { baseRevision: 0, changes: [change(1)] })
     const settled = queue.settled()
     await Promise.resolve()
@@ -171,7 +206,7 @@ describe('ChangeQueue', () => {
 
   it('goes on sending where the device keeps nothing, and says so only while something waits', async () => {
     let away = true
-    const { world, seen } = worldWith((request) => {
+    const { world, seen } = worldWith(request => {
       if (away) throw new ServerAway('away')
       return taken(request)
     })

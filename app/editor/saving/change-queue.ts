@@ -3,16 +3,19 @@ import { MEGABYTE, ROUTES } from '~~/core/api/routes'
 import type { Change, JournalEntry } from '~~/core/level/schema'
 import { ApiFailure, ServerAway } from '~/api/client'
 
-export type SaveState
-  = { kind: 'saved', revision: number }
-    | { kind: 'saving', waiting: number }
-    /** Tried again later, for a reason in words; the changes wait on this device, or in this window alone if it keeps nothing. */
-    | { kind: 'away', waiting: number, isKept: boolean, reason: string }
+export type SaveState =
+  | { kind: 'saved'; revision: number }
+  | { kind: 'saving'; waiting: number }
+  /**
+   * Tried again later, for a reason in words; the changes wait on this device, or in this window alone if it keeps
+   * nothing.
+   */
+  | { kind: 'away'; waiting: number; isKept: boolean; reason: string }
 
-export type QueueContent = { baseRevision: number, changes: Change[] }
+export type QueueContent = { baseRevision: number; changes: Change[] }
 
 /** Why a change was given up by the server, in words. */
-export type Refusal = { change: Change, reason: string }
+export type Refusal = { change: Change; reason: string }
 
 /** What the queue needs of the world around it. */
 export type QueueWorld = {
@@ -22,7 +25,8 @@ export type QueueWorld = {
   onState: (state: SaveState) => void
   /**
    * Others changed the level too, or the server does not take some of the waiting changes.
-   * Returns the ids of those waiting that are given up: `lost`, what was refused, and what cannot be kept without them or beside `others`.
+   * Returns the ids of those waiting that are given up: `lost`, what was refused, and what cannot be kept without them
+   * or beside `others`.
    */
   giveWay: (others: JournalEntry[], lost: Change[], refused: Refusal | null) => ReadonlySet<string>
 }
@@ -39,12 +43,12 @@ const TRIES = 3
 /** Answers that are about who asks, not about what is asked. */
 const DOOR = [401, 403, 421]
 
-type Waiting = { change: Change, bytes: number, failures: number }
+type Waiting = { change: Change; bytes: number; failures: number }
 
 /**
  * Sends changes to the server in the order they were made, a batch at a time, and keeps those not yet answered on this
- * device. A change may be sent more than once, which its id makes harmless. One that the server refuses, or fails on again and
- * again, is given up, and those behind it go on.
+ * device. A change may be sent more than once, which its id makes harmless. One that the server refuses, or fails on
+ * again and again, is given up, and those behind it go on.
  */
 export class ChangeQueue {
   private readonly waiting: Waiting[]
@@ -59,7 +63,10 @@ export class ChangeQueue {
   /** How many of the first changes go one by one, to find the one that is refused. */
   private oneByOne = 0
 
-  constructor(private readonly world: QueueWorld, content: QueueContent) {
+  constructor(
+    private readonly world: QueueWorld,
+    content: QueueContent,
+  ) {
     this.baseRevision = content.baseRevision
     this.waiting = content.changes.map(change => weigh(change))
   }
@@ -105,17 +112,25 @@ export class ChangeQueue {
       const batch = this.nextBatch()
       this.tell()
       try {
-        if (batch[0]!.bytes > LARGEST) throw new ApiFailure(413, 'too-large', 'It is larger than what can be sent at once.')
-        const answer = await this.world.send({ baseRevision: this.baseRevision, changes: batch.map(({ change }) => change) })
+        if (batch[0]!.bytes > LARGEST)
+          throw new ApiFailure(413, 'too-large', 'It is larger than what can be sent at once.')
+        const answer = await this.world.send({
+          baseRevision: this.baseRevision,
+          changes: batch.map(({ change }) => change),
+        })
         if (this.closed) return
         this.waiting.splice(0, batch.length)
         this.oneByOne = Math.max(this.oneByOne - batch.length, 0)
         this.take(answer.revision, answer.others, [])
-      }
-      catch (error) {
+      } catch (error) {
         if (this.closed) return
         const mayGoOn = error instanceof ApiFailure ? this.refuse(batch, error) : false
-        if (!mayGoOn) return this.tryLater(error instanceof ApiFailure || error instanceof ServerAway ? error.message : 'The answer of the server could not be read.')
+        if (!mayGoOn)
+          return this.tryLater(
+            error instanceof ApiFailure || error instanceof ServerAway
+              ? error.message
+              : 'The answer of the server could not be read.',
+          )
       }
       this.absences = 0
       await this.keep()
@@ -126,7 +141,11 @@ export class ChangeQueue {
   private nextBatch(): Waiting[] {
     const most = this.oneByOne > 0 ? 1 : MOST_CHANGES
     let [count, bytes] = [0, 0]
-    while (count < Math.min(most, this.waiting.length) && (count === 0 || bytes + this.waiting[count]!.bytes <= MOST_BYTES)) bytes += this.waiting[count++]!.bytes
+    while (
+      count < Math.min(most, this.waiting.length)
+      && (count === 0 || bytes + this.waiting[count]!.bytes <= MOST_BYTES)
+    )
+      bytes += this.waiting[count++]!.bytes
     return this.waiting.slice(0, count)
   }
 
@@ -149,7 +168,11 @@ export class ChangeQueue {
     const { conflict, field, status, message } = failure
     if (conflict) {
       const yours = new Set(conflict.yours)
-      this.take(conflict.revision, conflict.others, batch.filter(({ change }) => yours.has(change.id)).map(({ change }) => change))
+      this.take(
+        conflict.revision,
+        conflict.others,
+        batch.filter(({ change }) => yours.has(change.id)).map(({ change }) => change),
+      )
       return true
     }
     // Kept out at the door, by a key that has run out for instance; the changes are as good as before.
@@ -163,7 +186,12 @@ export class ChangeQueue {
     }
     if (status >= 500 && ++atFault.failures < TRIES) return false
     // The place in the request means nothing to a person; the field's own name does.
-    this.drop(this.world.giveWay([], [], { change: atFault.change, reason: message.replace(/^changes\.\d+\.(operations\.\d+\.)?(fields\.)?/, '') }))
+    this.drop(
+      this.world.giveWay([], [], {
+        change: atFault.change,
+        reason: message.replace(/^changes\.\d+\.(operations\.\d+\.)?(fields\.)?/, ''),
+      }),
+    )
     return true
   }
 
@@ -181,7 +209,10 @@ export class ChangeQueue {
   private async keep(): Promise<void> {
     const changes = this.waiting.map(({ change }) => change)
     this.isKept = false
-    const isKept = await this.world.keep({ baseRevision: this.baseRevision, changes }).then(() => true, () => false)
+    const isKept = await this.world.keep({ baseRevision: this.baseRevision, changes }).then(
+      () => true,
+      () => false,
+    )
     if (this.closed || this.waiting.at(-1)?.change !== changes.at(-1)) return
     this.isKept = isKept
     if (this.absences > 0) this.tell()

@@ -7,7 +7,11 @@ export class DeviceStore<S extends z.ZodType> {
   private opened: UseStore | undefined
 
   /** @param name of the database, which holds these alone */
-  constructor(private readonly name: string, private readonly table: string, private readonly schema: S) {}
+  constructor(
+    private readonly name: string,
+    private readonly table: string,
+    private readonly schema: S,
+  ) {}
 
   async get(key: string): Promise<z.output<S> | undefined> {
     return this.schema.safeParse(await get(key, this.open())).data
@@ -22,15 +26,17 @@ export class DeviceStore<S extends z.ZodType> {
   }
 
   /** Those whose keys begin so, in the order of their keys. */
-  async beginning(prefix: string): Promise<{ key: string, value: z.output<S> }[]> {
+  async beginning(prefix: string): Promise<{ key: string; value: z.output<S> }[]> {
     const all = await entries<string, unknown>(this.open())
-    return all.filter(([key]) => key.startsWith(prefix)).flatMap(([key, value]) => {
-      const parsed = this.schema.safeParse(value)
-      return parsed.success ? [{ key, value: parsed.data }] : []
-    })
+    return all
+      .filter(([key]) => key.startsWith(prefix))
+      .flatMap(([key, value]) => {
+        const parsed = this.schema.safeParse(value)
+        return parsed.success ? [{ key, value: parsed.data }] : []
+      })
   }
 
   private open(): UseStore {
-    return this.opened ??= createStore(this.name, this.table)
+    return (this.opened ??= createStore(this.name, this.table))
   }
 }

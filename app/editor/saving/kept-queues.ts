@@ -6,7 +6,11 @@ import { holdWindow } from './window-name'
 
 // Changes that the server has not answered yet, kept in the browser's database: a record for each level and window.
 
-const queues = new DeviceStore('handy-grid', 'waiting-changes', z.strictObject({ baseRevision: z.int().min(0), changes: z.array(changeSchema) }))
+const queues = new DeviceStore(
+  'handy-grid',
+  'waiting-changes',
+  z.strictObject({ baseRevision: z.int().min(0), changes: z.array(changeSchema) }),
+)
 
 export async function keepQueue(levelId: string, window: string, content: QueueContent): Promise<void> {
   const key = `${levelId}/${window}`
@@ -15,11 +19,14 @@ export async function keepQueue(levelId: string, window: string, content: QueueC
 }
 
 /** The queues left on this device for a level, by this window before or by windows that are no more. */
-export async function leftQueues(levelId: string, window: string): Promise<{ window: string, content: QueueContent }[]> {
+export async function leftQueues(
+  levelId: string,
+  window: string,
+): Promise<{ window: string; content: QueueContent }[]> {
   const found = []
   for (const { key, value } of await queues.beginning(`${levelId}/`)) {
     const owner = key.slice(levelId.length + 1)
-    if (owner === window || await holdWindow(owner)) found.push({ window: owner, content: value })
+    if (owner === window || (await holdWindow(owner))) found.push({ window: owner, content: value })
   }
   return found
 }

@@ -4,17 +4,22 @@ import { DeviceStore } from './device-store'
 import { holdWindow } from './window-name'
 import { notKept } from '~/errors/or-nothing'
 
-// What can be undone and redone in a window, kept in the browser's database so that it lasts through a reload: a record for each
-// step, and one for their order.
+// What can be undone and redone in a window, kept in the browser's database so that it lasts through a reload: a record
+// for each step, and one for their order.
 
-const stepSchema = z.object({ id: z.string(), label: z.string(), operations: z.array(operationSchema), joins: z.string().optional() })
+const stepSchema = z.object({
+  id: z.string(),
+  label: z.string(),
+  operations: z.array(operationSchema),
+  joins: z.string().optional(),
+})
 const orderSchema = z.strictObject({ undo: z.array(z.string()), redo: z.array(z.string()), at: z.number() })
 const steps = new DeviceStore('handy-grid-steps', 'steps', stepSchema)
 const orders = new DeviceStore('handy-grid-orders', 'orders', orderSchema)
 
 /** What takes a change back, or does it again. */
 export type Step = z.infer<typeof stepSchema>
-export type Steps = { undo: readonly Step[], redo: readonly Step[] }
+export type Steps = { undo: readonly Step[]; redo: readonly Step[] }
 
 /** Steps that are kept for later; all of them can be undone as long as the page is open. */
 const MOST = 1000
@@ -24,7 +29,10 @@ export class StepKeeper {
   private known = new Map<string, Step>()
   private writing: Promise<void> = Promise.resolve()
 
-  constructor(private readonly levelId: string, private readonly window: string) {}
+  constructor(
+    private readonly levelId: string,
+    private readonly window: string,
+  ) {}
 
   /** The steps this window had before a reload, or else those of the window closed last. */
   async load(): Promise<Steps> {
@@ -32,11 +40,12 @@ export class StepKeeper {
     const own = all.find(({ key }) => key === this.key)
     let found = own
     for (const other of own ? [] : all) {
-      if (found || !await holdWindow(other.key.slice(this.levelId.length + 1))) continue
+      if (found || !(await holdWindow(other.key.slice(this.levelId.length + 1)))) continue
       found = other
     }
     if (!found) return { undo: [], redo: [] }
-    const read = async (ids: readonly string[]) => (await Promise.all(ids.map(id => steps.get(`${found.key}/${id}`)))).filter(step => step !== undefined)
+    const read = async (ids: readonly string[]) =>
+      (await Promise.all(ids.map(id => steps.get(`${found.key}/${id}`)))).filter(step => step !== undefined)
     const loaded = { undo: await read(found.value.undo), redo: await read(found.value.redo) }
     if (found === own) {
       for (const step of [...loaded.undo, ...loaded.redo]) this.known.set(step.id, step)
@@ -48,18 +57,26 @@ export class StepKeeper {
     return loaded
   }
 
-  /** Writes what has changed since the last time, one after the other. A device that keeps nothing is no reason to stop. */
+  /**
+   * Writes what has changed since the last time, one after the other. A device that keeps nothing is no reason to stop.
+   */
   keep({ undo, redo }: Steps): void {
     const kept = new Map([...undo.slice(-MOST), ...redo.slice(-MOST)].map(step => [step.id, step]))
     const added = [...kept.values()].filter(step => this.known.get(step.id) !== step)
     const gone = [...this.known.keys()].filter(id => !kept.has(id))
     this.known = kept
-    const order = { undo: undo.slice(-MOST).map(({ id }) => id), redo: redo.slice(-MOST).map(({ id }) => id), at: Date.now() }
-    this.writing = this.writing.then(async () => {
-      for (const step of added) await steps.put(`${this.key}/${step.id}`, step)
-      await orders.put(this.key, order)
-      for (const id of gone) await steps.remove(`${this.key}/${id}`)
-    }).catch(notKept)
+    const order = {
+      undo: undo.slice(-MOST).map(({ id }) => id),
+      redo: redo.slice(-MOST).map(({ id }) => id),
+      at: Date.now(),
+    }
+    this.writing = this.writing
+      .then(async () => {
+        for (const step of added) await steps.put(`${this.key}/${step.id}`, step)
+        await orders.put(this.key, order)
+        for (const id of gone) await steps.remove(`${this.key}/${id}`)
+      })
+      .catch(notKept)
   }
 
   private get key(): string {

@@ -6,11 +6,14 @@ import type { Refusal, SaveState } from './change-queue'
 import { ChangeQueue } from './change-queue'
 import { keepQueue, leftQueues } from './kept-queues'
 
-/** What a window that is gone left is sent so often before the level is opened; a change that the server fails on is set apart by then. */
+/**
+ * What a window that is gone left is sent so often before the level is opened; a change that the server fails on is set
+ * apart by then.
+ */
 const LEFTOVER_TRIES = 4
 
 /** Changes that could not be kept: refused by the server with what stood on it, or beside what others did first. */
-export type GivenUp = { dropped: readonly Change[], others: readonly JournalEntry[], refused: Refusal | null }
+export type GivenUp = { dropped: readonly Change[]; others: readonly JournalEntry[]; refused: Refusal | null }
 
 export type SyncEvents = {
   onState: (state: SaveState) => void
@@ -25,17 +28,25 @@ export class Sync {
   private readonly unanswered = new Map<string, Unanswered>()
   private readonly queue: ChangeQueue
 
-  constructor(levelId: string, window: string, baseRevision: number, private readonly events: SyncEvents) {
-    this.queue = new ChangeQueue({
-      send: async (request) => {
-        const answer = await api.saveChanges(levelId, request)
-        for (const { id } of answer.applied) this.unanswered.delete(id)
-        return answer
+  constructor(
+    levelId: string,
+    window: string,
+    baseRevision: number,
+    private readonly events: SyncEvents,
+  ) {
+    this.queue = new ChangeQueue(
+      {
+        send: async request => {
+          const answer = await api.saveChanges(levelId, request)
+          for (const { id } of answer.applied) this.unanswered.delete(id)
+          return answer
+        },
+        keep: content => keepQueue(levelId, window, content),
+        onState: events.onState,
+        giveWay: (others, lost, refused) => this.giveWay(others, lost, refused),
       },
-      keep: content => keepQueue(levelId, window, content),
-      onState: events.onState,
-      giveWay: (others, lost, refused) => this.giveWay(others, lost, refused),
-    }, { baseRevision, changes: [] })
+      { baseRevision, changes: [] },
+    )
   }
 
   /** Of the server's level, as far as it is known here. */
@@ -66,7 +77,11 @@ export class Sync {
 
   private giveWay(others: JournalEntry[], lost: Change[], refused: Refusal | null): ReadonlySet<string> {
     const given = refused ? [refused.change] : lost
-    const { kept, dropped } = this.events.rebase([...this.unanswered.values()], others, new Set(given.map(({ id }) => id)))
+    const { kept, dropped } = this.events.rebase(
+      [...this.unanswered.values()],
+      others,
+      new Set(given.map(({ id }) => id)),
+    )
     this.unanswered.clear()
     for (const entry of kept) this.unanswered.set(entry.change.id, entry)
     if (dropped.length > 0) this.events.onGivenUp({ dropped, others, refused })
@@ -75,29 +90,37 @@ export class Sync {
 }
 
 /**
- * Sends changes made before a reload, or in a window that is gone. Nothing is loaded yet, so what is given up only has to be told.
+ * Sends changes made before a reload, or in a window that is gone. Nothing is loaded yet, so what is given up only has
+ * to be told.
  *
  * @throws ServerAway if not all of it could be sent
  */
-export async function sendLeftovers(levelId: string, window: string, onGivenUp: (given: GivenUp) => void): Promise<void> {
+export async function sendLeftovers(
+  levelId: string,
+  window: string,
+  onGivenUp: (given: GivenUp) => void,
+): Promise<void> {
   const queues = await leftQueues(levelId, window).catch((error: unknown) => {
     notKept(error)
     return []
   })
   for (const left of queues) {
     let reason = ''
-    const leftover = new ChangeQueue({
-      send: request => api.saveChanges(levelId, request),
-      keep: content => keepQueue(levelId, left.window, content),
-      onState: (state) => {
-        if (state.kind === 'away') reason = state.reason
+    const leftover = new ChangeQueue(
+      {
+        send: request => api.saveChanges(levelId, request),
+        keep: content => keepQueue(levelId, left.window, content),
+        onState: state => {
+          if (state.kind === 'away') reason = state.reason
+        },
+        giveWay: (others, lost, refused) => {
+          const dropped = refused ? [refused.change] : lost
+          if (dropped.length > 0) onGivenUp({ dropped, others, refused })
+          return new Set(dropped.map(({ id }) => id))
+        },
       },
-      giveWay: (others, lost, refused) => {
-        const dropped = refused ? [refused.change] : lost
-        if (dropped.length > 0) onGivenUp({ dropped, others, refused })
-        return new Set(dropped.map(({ id }) => id))
-      },
-    }, left.content)
+      left.content,
+    )
     for (let tries = 0; !leftover.isEmpty && tries < LEFTOVER_TRIES; tries++) await leftover.settled()
     leftover.close()
     if (!leftover.isEmpty) throw new ServerAway(reason)

@@ -5,10 +5,15 @@ import type { ToolId } from './tool-id'
 import type { Quantity } from '~~/core/units/quantity'
 
 /** A pointer on the stage, in pixels from the stage's top left, with the keys held. */
-export type PointerAt = ScreenPoint & { ctrl: boolean, shift: boolean, alt: boolean, /** Of a pen, from 0 to 1. */ pressure?: number }
+export type PointerAt = ScreenPoint & {
+  ctrl: boolean
+  shift: boolean
+  alt: boolean
+  /** Of a pen, from 0 to 1. */ pressure?: number
+}
 
 /** A key pressed or let go: its place on the keyboard, and what it writes. */
-export type KeyPress = { code: string, key: string, shift: boolean, down: boolean }
+export type KeyPress = { code: string; key: string; shift: boolean; down: boolean }
 
 /** What happens between a press and a release. `cancel` leaves everything as it was at the press. */
 export type Gesture = {
@@ -22,7 +27,10 @@ export type Gesture = {
   goesOn?: () => boolean
 }
 
-/** What somebody has begun with a tool and not finished: Done keeps it, Drop drops it, and it can be brought back after that. */
+/**
+ * What somebody has begun with a tool and not finished: Done keeps it, Drop drops it, and it can be brought back after
+ * that.
+ */
 export type ModeWork = {
   /** What it is, in words: "the path of 3 points". */
   what: string
@@ -56,22 +64,28 @@ export type StageMode = {
 }
 
 /** The frame drawn to pick with, on the canvas. */
-export type PickFrame = { a: ScreenPoint, b: ScreenPoint, rule: FrameRule, count: number }
+export type PickFrame = { a: ScreenPoint; b: ScreenPoint; rule: FrameRule; count: number }
 
 /** What is said at the pointer: what is happening, by how much, and what it snapped to. */
-export type Readout = { at: ScreenPoint, title: string, value: string, notes: string[], /** What it has to leave in sight. */ avoid?: readonly ScreenBox[] }
+export type Readout = {
+  at: ScreenPoint
+  title: string
+  value: string
+  notes: string[]
+  /** What it has to leave in sight. */ avoid?: readonly ScreenBox[]
+}
 
 /** Numbers to be typed at the pointer instead of dragging on. */
 export type TypedNumbers = {
   at: ScreenPoint
   title: string
-  fields: { label: string, quantity: Quantity, value: number, axis?: number }[]
+  fields: { label: string; quantity: Quantity; value: number; axis?: number }[]
   /** What the form has to leave in sight. */
   avoid?: readonly ScreenBox[]
   /** What comes of the numbers, in words; or why none can be typed, where there are no fields. */
   says?: () => string | null
   /** What can be chosen besides: the options by their names. */
-  choices?: { label: string, options: readonly string[], chosen: number, choose: (option: number) => void }[]
+  choices?: { label: string; options: readonly string[]; chosen: number; choose: (option: number) => void }[]
   /** Says what is wrong with them, or nothing; what is wrong is not shown and not taken. */
   check?: (values: number[]) => string | null
   change: (values: number[]) => void

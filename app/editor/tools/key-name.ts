@@ -1,14 +1,15 @@
 /**
- * The name of a key with its modifiers, such as `Ctrl+Shift+z`, `Shift+l`, `Escape` or `[`. The Command key counts as Ctrl.
- * Letters are lower case; Shift is named only with letters and named keys, for on others it already shows in the character.
+ * The name of a key with its modifiers, such as `Ctrl+Shift+z`, `Shift+l`, `Escape` or `[`. The Command key counts as
+ * Ctrl. Letters are lower case; Shift is named only with letters and named keys, for on others it already shows in the
+ * character.
  */
 export function keyName(event: Pick<KeyboardEvent, 'key' | 'ctrlKey' | 'metaKey' | 'altKey' | 'shiftKey'>): string {
   const isLetter = /^\p{L}$/u.test(event.key)
   const shift = event.shiftKey && (isLetter || event.key.length > 1)
   return [
-    ...event.ctrlKey || event.metaKey ? ['Ctrl'] : [],
-    ...event.altKey ? ['Alt'] : [],
-    ...shift ? ['Shift'] : [],
+    ...(event.ctrlKey || event.metaKey ? ['Ctrl'] : []),
+    ...(event.altKey ? ['Alt'] : []),
+    ...(shift ? ['Shift'] : []),
     isLetter ? event.key.toLowerCase() : event.key,
   ].join('+')
 }

@@ -3,11 +3,14 @@ import type { View } from '~/stage/view'
 import type { Gesture, PointerAt } from './gesture'
 import type { ToolWorld } from './tool-world'
 
-/** A gesture that steers the view by the pointer's way, in pixels since the last move. Nothing of it has to be taken back. */
+/**
+ * A gesture that steers the view by the pointer's way, in pixels since the last move. Nothing of it has to be taken
+ * back.
+ */
 export function steer(from: PointerAt, turn: (dx: number, dy: number) => void): Gesture {
   let last = from
   return {
-    move: (pointer) => {
+    move: pointer => {
       turn(pointer.x - last.x, pointer.y - last.y)
       last = pointer
     },
@@ -25,7 +28,10 @@ export function pointUnder(world: ToolWorld, view: View, pointer: PointerAt): Ve
   return ray.at(Math.max(depth, 0.1) / Math.max(ray.direction.dot(view.directions().forward), 0.05), new Vector3())
 }
 
-/** What to orbit around: what the camera looked through aims at, the middle of what is picked, else what is under the pointer. */
+/**
+ * What to orbit around: what the camera looked through aims at, the middle of what is picked, else what is under the
+ * pointer.
+ */
 export function orbitCentre(world: ToolWorld, view: View, pointer: PointerAt): Vector3 {
   if (view.around) return view.around.clone()
   const { ids } = world.selection()
@@ -39,9 +45,16 @@ export function zoomByWheel(world: ToolWorld, view: View, pointer: PointerAt, de
   view.zoom(view.around ?? pointUnder(world, view, pointer), Math.min(Math.max(Math.exp(delta * 0.0015), 0.5), 2))
 }
 
-/** Where keys fly to, along right, up and forward. By their places on the keyboard, so that they lie alike everywhere. */
+/**
+ * Where keys fly to, along right, up and forward. By their places on the keyboard, so that they lie alike everywhere.
+ */
 const FLY_KEYS: Record<string, [number, number, number]> = {
-  KeyW: [0, 0, 1], KeyS: [0, 0, -1], KeyA: [-1, 0, 0], KeyD: [1, 0, 0], KeyE: [0, 1, 0], KeyQ: [0, -1, 0],
+  KeyW: [0, 0, 1],
+  KeyS: [0, 0, -1],
+  KeyA: [-1, 0, 0],
+  KeyD: [1, 0, 0],
+  KeyE: [0, 1, 0],
+  KeyQ: [0, -1, 0],
 }
 const SLOW = 0.2
 export const SLOWEST = 0.1
@@ -59,7 +72,16 @@ export function fly(world: ToolWorld, view: View, from: PointerAt): Gesture {
     const speed = world.flySpeed() * (slow ? SLOW : 1)
     view.velocity = way.normalize().multiplyScalar(speed)
     world.stage.requestDraw()
-    world.say(held.size === 0 ? null : { at: last, title: 'Fly', value: `${speed.toFixed(speed < 1 ? 2 : 1)} m/s`, notes: ['the wheel changes the speed, Shift slows down'] })
+    world.say(
+      held.size === 0
+        ? null
+        : {
+            at: last,
+            title: 'Fly',
+            value: `${speed.toFixed(speed < 1 ? 2 : 1)} m/s`,
+            notes: ['the wheel changes the speed, Shift slows down'],
+          },
+    )
   }
   const stop = () => {
     view.velocity = null
@@ -67,7 +89,7 @@ export function fly(world: ToolWorld, view: View, from: PointerAt): Gesture {
   }
 
   return {
-    move: (pointer) => {
+    move: pointer => {
       view.lookAround(pointer.x - last.x, pointer.y - last.y)
       last = pointer
     },
@@ -81,11 +103,16 @@ export function fly(world: ToolWorld, view: View, from: PointerAt): Gesture {
       steerKeys()
       return true
     },
-    wheel: (delta) => {
+    wheel: delta => {
       world.setFlySpeed(Math.min(Math.max(world.flySpeed() * Math.exp(-delta * 0.002), SLOWEST), FASTEST))
       steerKeys()
       const speed = world.flySpeed()
-      world.say({ at: last, title: 'Fly', value: `${speed.toFixed(speed < 1 ? 2 : 1)} m/s`, notes: ['W A S D, Q and E fly while the right button is held'] })
+      world.say({
+        at: last,
+        title: 'Fly',
+        value: `${speed.toFixed(speed < 1 ? 2 : 1)} m/s`,
+        notes: ['W A S D, Q and E fly while the right button is held'],
+      })
     },
   }
 }

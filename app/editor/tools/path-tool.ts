@@ -11,8 +11,8 @@ import type { ToolWorld } from './tool-world'
 const REACH = 10
 
 /**
- * Draws a path on the surfaces of the level, a click for each point. A click on the last point, or Enter, ends it; one on the first
- * point closes it; Backspace takes the last point back.
+ * Draws a path on the surfaces of the level, a click for each point. A click on the last point, or Enter, ends it; one
+ * on the first point closes it; Backspace takes the last point back.
  */
 export class PathTool implements StageMode {
   private readonly points: Vector3[] = []
@@ -23,8 +23,12 @@ export class PathTool implements StageMode {
    * @param done takes the finished path
    */
   constructor(
-    private readonly world: ToolWorld, readonly id: ToolNamed<'path'>, readonly title: string, private readonly leaveOut: ReadonlySet<string>,
-    private readonly show: (points: Vec3[] | null, closed: boolean) => void, private readonly done: (points: Vec3[], closed: boolean) => void,
+    private readonly world: ToolWorld,
+    readonly id: ToolNamed<'path'>,
+    readonly title: string,
+    private readonly leaveOut: ReadonlySet<string>,
+    private readonly show: (points: Vec3[] | null, closed: boolean) => void,
+    private readonly done: (points: Vec3[], closed: boolean) => void,
   ) {
     world.stage.handles.place(null)
     world.stage.handles.setGrips([])
@@ -41,8 +45,23 @@ export class PathTool implements StageMode {
     world.say({
       at: pointer,
       title: this.title,
-      value: next ? next.toArray().map(value => world.printLength(value)).join('  ') : closes ? 'closes the path' : which === points.length - 1 && points.length > 1 ? 'ends the path' : 'a point of the path',
-      notes: points.length < 2 ? ['click for each point'] : ['Enter ends it, Backspace takes a point back', ...points.length > 2 ? ['a click on the first point closes it'] : []],
+      value: next
+        ? next
+            .toArray()
+            .map(value => world.printLength(value))
+            .join('  ')
+        : closes
+          ? 'closes the path'
+          : which === points.length - 1 && points.length > 1
+            ? 'ends the path'
+            : 'a point of the path',
+      notes:
+        points.length < 2
+          ? ['click for each point']
+          : [
+              'Enter ends it, Backspace takes a point back',
+              ...(points.length > 2 ? ['a click on the first point closes it'] : []),
+            ],
     })
   }
 
@@ -106,7 +125,7 @@ export class PathTool implements StageMode {
 
   private pointAt(pointer: PointerAt): number | null {
     const view = this.world.stage.viewAt(pointer)
-    const found = this.points.findIndex((point) => {
+    const found = this.points.findIndex(point => {
       const seen = view.project(point)
       return seen !== null && Math.hypot(seen.x - pointer.x, seen.y - pointer.y) <= REACH
     })

@@ -8,31 +8,45 @@ import type { ToolWorld } from './tool-world'
 /** How far a press may wander, in pixels, and still be a click. */
 export const CLICK_SLACK = 4
 
-export type ThingAt = { id: string, distance: number }
+export type ThingAt = { id: string; distance: number }
 
 /** Picking by click, again and again on the same spot, and by frame. */
 export class PickTool {
   /** Where the pointer rests and how many things in front of what is meant there have been passed over by key. */
-  private spot: { at: PointerAt, depth: number } | null = null
-  private lastClick: { at: PointerAt, picked: string } | null = null
+  private spot: { at: PointerAt; depth: number } | null = null
+  private lastClick: { at: PointerAt; picked: string } | null = null
 
   constructor(private readonly world: ToolWorld) {}
 
-  /** Everything under the pointer that can be picked, the nearest first; marks, where they can be picked, before the rest. */
+  /**
+   * Everything under the pointer that can be picked, the nearest first; marks, where they can be picked, before the
+   * rest.
+   */
   thingsAt(pointer: PointerAt): ThingAt[] {
     const { world } = this
     const view = world.stage.viewAt(pointer)
-    const marks = world.marksPickable() ? world.stage.shown.marks.hits(pointer, view).filter(({ id }) => world.canPick(id)) : []
-    return [...marks, ...world.index().raycastAll(view.rayAt(pointer), world.canPick).map(({ id, copy, distance }) => ({ id: copy ?? id, distance }))]
+    const marks = world.marksPickable()
+      ? world.stage.shown.marks.hits(pointer, view).filter(({ id }) => world.canPick(id))
+      : []
+    return [
+      ...marks,
+      ...world
+        .index()
+        .raycastAll(view.rayAt(pointer), world.canPick)
+        .map(({ id, copy, distance }) => ({ id: copy ?? id, distance })),
+    ]
   }
 
   /** What a click would pick; null if nothing. */
   hover(pointer: PointerAt): string | null {
-    if (this.spot && near(this.spot.at, pointer) && this.spot.depth > 0) return this.fromSequence(this.spot.depth, pointer)
+    if (this.spot && near(this.spot.at, pointer) && this.spot.depth > 0)
+      return this.fromSequence(this.spot.depth, pointer)
     this.spot = { at: pointer, depth: 0 }
     const { world } = this
     const view = world.stage.viewAt(pointer)
-    const mark = world.marksPickable() ? world.stage.shown.marks.hits(pointer, view).find(({ id }) => world.canPick(id)) : undefined
+    const mark = world.marksPickable()
+      ? world.stage.shown.marks.hits(pointer, view).find(({ id }) => world.canPick(id))
+      : undefined
     if (mark) return clickTarget(world.level(), mark.id, world.selection().ids)
     const hit = world.index().raycast(view.rayAt(pointer), world.canPick)
     return hit && clickTarget(world.level(), hit.copy ?? hit.id, world.selection().ids)
@@ -45,7 +59,9 @@ export class PickTool {
     return this.fromSequence(this.spot.depth, this.spot.at)
   }
 
-  /** A click picks, a drag draws a frame. With Shift it adds, with Ctrl it toggles; on nothing it lets everything go. */
+  /**
+   * A click picks, a drag draws a frame. With Shift it adds, with Ctrl it toggles; on nothing it lets everything go.
+   */
   press(from: PointerAt): Gesture {
     const view = this.world.stage.viewAt(from)
     let framing = false
@@ -56,17 +72,22 @@ export class PickTool {
       this.world.showFrame(null)
     }
     return {
-      move: (pointer) => {
+      move: pointer => {
         latest = pointer
         framing ||= Math.hypot(pointer.x - from.x, pointer.y - from.y) > CLICK_SLACK
         if (framing && frame === 0) {
           frame = requestAnimationFrame(() => {
             frame = 0
-            this.world.showFrame({ a: from, b: latest, rule: ruleOf(from, latest), count: this.inFrame(view, from, latest).length })
+            this.world.showFrame({
+              a: from,
+              b: latest,
+              rule: ruleOf(from, latest),
+              count: this.inFrame(view, from, latest).length,
+            })
           })
         }
       },
-      end: (pointer) => {
+      end: pointer => {
         finish()
         if (framing) this.pickAll(this.inFrame(view, from, pointer), pointer)
         else this.click(pointer)
@@ -78,13 +99,15 @@ export class PickTool {
   /** Picks what is under the pointer; on the same spot again, what comes next there. */
   click(pointer: PointerAt): void {
     const { world } = this
-    const again = this.lastClick && near(this.lastClick.at, pointer) && world.selection().last === this.lastClick.picked ? this.lastClick : null
+    const again =
+      this.lastClick && near(this.lastClick.at, pointer) && world.selection().last === this.lastClick.picked
+        ? this.lastClick
+        : null
     let id: string | null
     if (again && !pointer.shift && !pointer.ctrl) {
       const sequence = this.sequence(pointer)
       id = sequence[(sequence.indexOf(again.picked) + 1) % sequence.length] ?? null
-    }
-    else {
+    } else {
       id = this.hover(pointer)
     }
     this.lastClick = id === null ? null : { at: pointer, picked: id }
@@ -98,8 +121,7 @@ export class PickTool {
     if (ctrl) {
       const toggled = new Set(ids)
       world.pick([...[...before].filter(id => !toggled.has(id)), ...ids.filter(id => !before.has(id))])
-    }
-    else if (shift) world.pick([...[...before].filter(id => !ids.includes(id)), ...ids])
+    } else if (shift) world.pick([...[...before].filter(id => !ids.includes(id)), ...ids])
     else world.pick(ids)
   }
 
@@ -117,15 +139,27 @@ export class PickTool {
   }
 
   private marksInFrame(view: View, a: PointerAt, b: PointerAt): string[] {
-    return this.world.stage.shown.marks.shown().filter(({ id, position }) => {
-      const seen = view.project(position.clone())
-      return seen !== null && this.world.canPick(id)
-        && seen.x >= Math.min(a.x, b.x) && seen.x <= Math.max(a.x, b.x) && seen.y >= Math.min(a.y, b.y) && seen.y <= Math.max(a.y, b.y)
-    }).map(({ id }) => id)
+    return this.world.stage.shown.marks
+      .shown()
+      .filter(({ id, position }) => {
+        const seen = view.project(position.clone())
+        return (
+          seen !== null
+          && this.world.canPick(id)
+          && seen.x >= Math.min(a.x, b.x)
+          && seen.x <= Math.max(a.x, b.x)
+          && seen.y >= Math.min(a.y, b.y)
+          && seen.y <= Math.max(a.y, b.y)
+        )
+      })
+      .map(({ id }) => id)
   }
 
   private sequence(pointer: PointerAt): string[] {
-    return clickSequence(this.world.level(), this.thingsAt(pointer).map(({ id }) => id))
+    return clickSequence(
+      this.world.level(),
+      this.thingsAt(pointer).map(({ id }) => id),
+    )
   }
 
   private fromSequence(depth: number, pointer: PointerAt): string | null {
@@ -136,7 +170,7 @@ export class PickTool {
 
 /** Drawn downwards a frame takes what it touches, upwards only what is wholly inside. */
 function ruleOf(from: PointerAt, to: PointerAt) {
-  return to.y >= from.y ? 'touch' as const : 'inside' as const
+  return to.y >= from.y ? ('touch' as const) : ('inside' as const)
 }
 
 function near(a: PointerAt, b: PointerAt): boolean {

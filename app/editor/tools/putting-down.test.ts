@@ -22,10 +22,17 @@ beforeAll(() => {
 function start() {
   const bench = toolBench([{ name: 'Floor', scale: [10, 1, 10], translation: [0, -1, 0] }])
   const drafts: (readonly object[] | null)[] = []
-  Object.assign(bench.world.stage.shown.marks, { shapes: { claimDraft: () => (marks: readonly object[] | null) => drafts.push(marks) } })
+  Object.assign(bench.world.stage.shown.marks, {
+    shapes: { claimDraft: () => (marks: readonly object[] | null) => drafts.push(marks) },
+  })
   return { ...bench, drafts }
 }
-const thing = () => ({ name: 'Crate', solid: testSolid(new BoxGeometry(1, 1, 1)), pivot: [0, 0, 0] as [number, number, number], make: () => ({ fields: { kind: 'part' as const, partId: testId(99) }, before: [] }) })
+const thing = () => ({
+  name: 'Crate',
+  solid: testSolid(new BoxGeometry(1, 1, 1)),
+  pivot: [0, 0, 0] as [number, number, number],
+  make: () => ({ fields: { kind: 'part' as const, partId: testId(99) }, before: [] }),
+})
 const made = ({ level }: ReturnType<typeof start>) => [...level.placements()].filter(({ name }) => name !== 'Floor')
 
 describe('putting things down', () => {
@@ -35,7 +42,10 @@ describe('putting things down', () => {
     tool.hover(bench.over(2, 0, 1))
     tool.press(bench.over(2, 0, 1))
     tool.letGo(bench.over(-2, 0, 1))
-    expect(made(bench).map(({ name, translation }) => [name, translation])).toEqual([['Crate 1', [2, 0, 1]], ['Crate 2', [-2, 0, 1]]])
+    expect(made(bench).map(({ name, translation }) => [name, translation])).toEqual([
+      ['Crate 1', [2, 0, 1]],
+      ['Crate 2', [-2, 0, 1]],
+    ])
     expect(bench.seen.labels).toEqual(['Place Crate 1', 'Place Crate 2'])
     tool.stop()
   })
@@ -45,14 +55,35 @@ describe('putting things down', () => {
     const tool = new PlaceTool(bench.world, { tool: 'place', what: testId(99) }, 'Placing Crate', thing)
     const canvas = {}
     const listeners = new Map<string, (event: object) => void>()
-    vi.stubGlobal('document', { elementsFromPoint: (x: number) => x < 900 ? [canvas] : [], elementFromPoint: () => null })
+    vi.stubGlobal('document', {
+      elementsFromPoint: (x: number) => (x < 900 ? [canvas] : []),
+      elementFromPoint: () => null,
+    })
     vi.stubGlobal('window', { addEventListener: () => {} })
-    const input = { canvas, mode: tool, pointerOf: ({ clientX: x, clientY: y }: { clientX: number, clientY: number }) => ({ x, y, ctrl: false, shift: false, alt: false }) }
-    const entry = { setPointerCapture: () => {}, addEventListener: (name: string, listener: never) => listeners.set(name, listener) }
-    const at = ({ x, y }: { x: number, y: number }) => ({ clientX: x, clientY: y })
-    const drag = (to: { x: number, y: number }) => {
+    const input = {
+      canvas,
+      mode: tool,
+      pointerOf: ({ clientX: x, clientY: y }: { clientX: number; clientY: number }) => ({
+        x,
+        y,
+        ctrl: false,
+        shift: false,
+        alt: false,
+      }),
+    }
+    const entry = {
+      setPointerCapture: () => {},
+      addEventListener: (name: string, listener: never) => listeners.set(name, listener),
+    }
+    const at = ({ x, y }: { x: number; y: number }) => ({ clientX: x, clientY: y })
+    const drag = (to: { x: number; y: number }) => {
       const done: string[] = []
-      dragOut({ ...at({ x: 5, y: 5 }), currentTarget: entry, pointerId: 1 } as never, { input: () => input as never, start: () => done.push('start'), stop: () => done.push('stop'), click: () => done.push('click') })
+      dragOut({ ...at({ x: 5, y: 5 }), currentTarget: entry, pointerId: 1 } as never, {
+        input: () => input as never,
+        start: () => done.push('start'),
+        stop: () => done.push('stop'),
+        click: () => done.push('click'),
+      })
       listeners.get('pointermove')!(at(to))
       listeners.get('pointerup')!(at(to))
       return done
@@ -66,12 +97,21 @@ describe('putting things down', () => {
 
   it('puts a camera at eye height, turned to where a drag goes', () => {
     const bench = start()
-    const tool = new MarkTool(bench.world, 'camera', () => 40, () => {})
+    const tool = new MarkTool(
+      bench.world,
+      'camera',
+      () => 40,
+      () => {},
+    )
     const gesture = tool.press(bench.over(0, 0, 3))!
     gesture.move(bench.over(0, 0, -3))
     gesture.end(bench.over(0, 0, -3))
     const [camera] = made(bench)
-    expect(camera).toMatchObject({ kind: 'camera', own: { fieldOfView: 40 }, translation: [expect.closeTo(0, 1), 1.7, expect.closeTo(3, 1)] })
+    expect(camera).toMatchObject({
+      kind: 'camera',
+      own: { fieldOfView: 40 },
+      translation: [expect.closeTo(0, 1), 1.7, expect.closeTo(3, 1)],
+    })
     // A camera looks along its own -Z.
     const way = new Vector3(0, 0, -1).transformDirection(bench.level.worldMatrix(camera!.id))
     expect(way.z).toBeLessThan(-0.9)
@@ -95,13 +135,23 @@ describe('putting things down', () => {
   it('draws an area by its corners, until the first is clicked again', () => {
     const bench = start()
     const drawn: [number, string | null][] = []
-    const tool = new AreaTool(bench.world, { type: 'loop', hole: false }, () => true, (points, on) => drawn.push([points.length, on]))
+    const tool = new AreaTool(
+      bench.world,
+      { type: 'loop', hole: false },
+      () => true,
+      (points, on) => drawn.push([points.length, on]),
+    )
     const click = (x: number, z: number) => {
       const at = bench.over(x, 0, z)
       tool.hover(at)
       tool.press(at)?.end(at)
     }
-    for (const [x, z] of [[-2, -2], [2, -2], [2, 2]] as const) click(x, z)
+    for (const [x, z] of [
+      [-2, -2],
+      [2, -2],
+      [2, 2],
+    ] as const)
+      click(x, z)
     expect(drawn).toEqual([])
     click(-2, -2)
     expect(drawn).toEqual([[3, testId(1)]])
@@ -120,7 +170,11 @@ describe('asking for a point', () => {
     })
     expect(session.held('touch')).toEqual({ tool: 'touch' })
     input.mode!.press(bench.over(1, 0, 1))
-    expect([session.held('touch'), session.held('pour'), input.mode?.id]).toEqual([null, { tool: 'pour' }, { tool: 'pour' }])
+    expect([session.held('touch'), session.held('pour'), input.mode?.id]).toEqual([
+      null,
+      { tool: 'pour' },
+      { tool: 'pour' },
+    ])
     modes.touch('Where to end', 'point', () => true)
     input.mode!.press(bench.over(1, 0, 1))
     expect([session.mode, input.mode]).toEqual([null, null])

@@ -40,7 +40,7 @@ export class StageInput {
   /** What has the stage to itself, if anything does. */
   mode: StageMode | null = null
   readonly picking: PickTool
-  private gesture: { id: number, button: number, run: Gesture } | null = null
+  private gesture: { id: number; button: number; run: Gesture } | null = null
   private hoverFrame = 0
   private vertexHeld = false
   /** Whether the readout names a point that could be taken hold of. */
@@ -48,10 +48,17 @@ export class StageInput {
   private lastPointer: PointerAt | null = null
   private readonly listeners = new AbortController()
 
-  constructor(readonly canvas: HTMLCanvasElement, private readonly world: ToolWorld, private readonly events: StageInputEvents) {
+  constructor(
+    readonly canvas: HTMLCanvasElement,
+    private readonly world: ToolWorld,
+    private readonly events: StageInputEvents,
+  ) {
     this.picking = new PickTool(world)
-    const on = <K extends keyof HTMLElementEventMap>(type: K, listener: (event: HTMLElementEventMap[K]) => void, passive = true) =>
-      canvas.addEventListener(type, listener, { signal: this.listeners.signal, passive })
+    const on = <K extends keyof HTMLElementEventMap>(
+      type: K,
+      listener: (event: HTMLElementEventMap[K]) => void,
+      passive = true,
+    ) => canvas.addEventListener(type, listener, { signal: this.listeners.signal, passive })
     on('pointerdown', event => this.press(event))
     on('pointermove', event => this.move(event))
     on('pointerup', event => this.release(event))
@@ -83,7 +90,8 @@ export class StageInput {
 
   /** A lock key before a drag: it holds for the next one, wherever on the stage that begins. */
   private lockNext({ code, shift }: KeyPress): boolean {
-    const lock = this.gesture || this.mode || this.world.selection().ids.size === 0 ? null : constraintForKey(code, shift)
+    const lock =
+      this.gesture || this.mode || this.world.selection().ids.size === 0 ? null : constraintForKey(code, shift)
     if (lock) this.world.setLock(lock.kind === 'view' ? null : lock)
     return lock !== null
   }
@@ -118,7 +126,14 @@ export class StageInput {
   pointerOf(event: MouseEvent): PointerAt {
     const box = this.canvas.getBoundingClientRect()
     const pen = event instanceof PointerEvent && event.pointerType === 'pen' ? { pressure: event.pressure } : {}
-    return { x: event.clientX - box.left, y: event.clientY - box.top, ctrl: event.ctrlKey || event.metaKey, shift: event.shiftKey, alt: event.altKey, ...pen }
+    return {
+      x: event.clientX - box.left,
+      y: event.clientY - box.top,
+      ctrl: event.ctrlKey || event.metaKey,
+      shift: event.shiftKey,
+      alt: event.altKey,
+      ...pen,
+    }
   }
 
   dispose(): void {
@@ -137,7 +152,7 @@ export class StageInput {
 
   private press(event: PointerEvent): void {
     // Taking the focus off a field commits what was typed there before the press does anything.
-    (globalThis.document.activeElement as HTMLElement | null)?.blur()
+    ;(globalThis.document.activeElement as HTMLElement | null)?.blur()
     if (this.gesture) {
       if (event.button === RIGHT) this.cancel()
       return
@@ -159,7 +174,8 @@ export class StageInput {
     if (event.button === RIGHT) return this.rightGesture(pointer)
     if (event.button !== LEFT) return null
     const number = this.world.stage.numberAt(pointer, view)
-    if (number && !event.altKey) return this.unlessClick(NOTHING, pointer, () => this.events.onNumber(number.key, number.at))
+    if (number && !event.altKey)
+      return this.unlessClick(NOTHING, pointer, () => this.events.onNumber(number.key, number.at))
     const handle = this.mode ? null : this.world.stage.handles.hit(pointer, view)
     if (event.altKey && !handle) {
       const centre = orbitCentre(this.world, view, pointer)
@@ -202,7 +218,9 @@ export class StageInput {
     const kinds = world.vertexOn() ? world.moveSnaps(false).vertex : null
     if (!kinds || ids.size === 0) return null
     const level = world.level()
-    return findSnapPoint(level, world.index(), world.stage.view.aim(pointer), kinds, id => [...ids].some(picked => level.isWithin(id, picked)))
+    return findSnapPoint(level, world.index(), world.stage.view.aim(pointer), kinds, id =>
+      [...ids].some(picked => level.isWithin(id, picked)),
+    )
   }
 
   private holdVertex(held: boolean): void {
@@ -226,21 +244,23 @@ export class StageInput {
     return this.unlessClick(run, pointer, () => this.events.onMenu(pointer, this.picking.thingsAt(pointer)))
   }
 
-  /** The gesture, unless the press is let go on the spot without any key having meant something; then it was a click. */
+  /**
+   * The gesture, unless the press is let go on the spot without any key having meant something; then it was a click.
+   */
   private unlessClick(run: Gesture, from: PointerAt, click: (to: PointerAt) => void): Gesture {
     let begun = false
     return {
       ...run,
-      move: (to) => {
+      move: to => {
         begun ||= Math.hypot(to.x - from.x, to.y - from.y) > CLICK_SLACK
         if (begun) run.move(to)
       },
-      key: (press) => {
+      key: press => {
         const taken = run.key?.(press) ?? false
         begun ||= taken
         return taken
       },
-      end: (to) => {
+      end: to => {
         if (begun) return run.end(to)
         run.cancel()
         click(to)
@@ -292,7 +312,14 @@ export class StageInput {
     if (!source && !this.saysSource) return
     this.saysSource = source !== null
     const name = source && this.world.level().need(source.id).name
-    this.world.say(source && { at, title: 'Vertex snap', value: `${SNAP_POINT_NAMES[source.kind]} of ${name}`, notes: ['drag it onto a point of something else'] })
+    this.world.say(
+      source && {
+        at,
+        title: 'Vertex snap',
+        value: `${SNAP_POINT_NAMES[source.kind]} of ${name}`,
+        notes: ['drag it onto a point of something else'],
+      },
+    )
   }
 
   private release(event: PointerEvent): void {

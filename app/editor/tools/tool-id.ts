@@ -1,5 +1,17 @@
 /** What can be measured, by what is clicked for it. */
-export const MEASURE_TASKS = ['tape', 'angle', 'edges', 'slope', 'face-slope', 'face', 'faces', 'loop', 'height', 'clearance', 'length'] as const
+export const MEASURE_TASKS = [
+  'tape',
+  'angle',
+  'edges',
+  'slope',
+  'face-slope',
+  'face',
+  'faces',
+  'loop',
+  'height',
+  'clearance',
+  'length',
+] as const
 export type MeasureTask = (typeof MEASURE_TASKS)[number]
 
 /** What can be put down by a click or a drag. */
@@ -11,15 +23,15 @@ export type BrushDoes = 'add' | 'remove' | 'soften' | 'put' | 'take'
 
 /** Which tool has the stage, and with what. Whoever has to know of a tool knows it by this alone. */
 export type ToolId =
-  | { tool: 'place', /** The part, or the several that are one entry. */ what: string }
+  | { tool: 'place'; /** The part, or the several that are one entry. */ what: string }
   | { tool: 'block' }
   | { tool: 'chain' }
   | { tool: 'touch' }
-  | { tool: 'path', draws: 'arrangement' | 'walk' }
+  | { tool: 'path'; draws: 'arrangement' | 'walk' }
   | { tool: 'area' }
-  | { tool: 'brush', does: BrushDoes }
-  | { tool: 'measure', task: MeasureTask }
-  | { tool: 'mark', task: MarkTask }
+  | { tool: 'brush'; does: BrushDoes }
+  | { tool: 'measure'; task: MeasureTask }
+  | { tool: 'mark'; task: MarkTask }
   | { tool: 'walk' }
   | { tool: 'pour' }
   | { tool: 'settle' }

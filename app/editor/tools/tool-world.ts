@@ -17,7 +17,7 @@ import type { DragKind } from './drags/drag-kind'
 import type { PointerAt, PickFrame, Readout, TypedNumbers } from './gesture'
 
 /** Originals and duplicates, in the same order. */
-export type Duplicated = { from: readonly string[], to: readonly string[] }
+export type Duplicated = { from: readonly string[]; to: readonly string[] }
 
 /** What of snapping can be switched and stepped. */
 export type StepKind = 'grid' | 'turn' | 'size'

@@ -32,10 +32,16 @@ describe('touching and measuring', () => {
   it('means the middle of what is touched off its middle, and the spot with a key', () => {
     const bench = start()
     const touched: number[][] = []
-    const tool = new TouchTool(bench.world, 'Touch', 'middle', ({ point }) => {
-      touched.push(point.toArray().map(value => Math.round(value * 1e6) / 1e6))
-      return false
-    }, () => {})
+    const tool = new TouchTool(
+      bench.world,
+      'Touch',
+      'middle',
+      ({ point }) => {
+        touched.push(point.toArray().map(value => Math.round(value * 1e6) / 1e6))
+        return false
+      },
+      () => {},
+    )
     tool.press(bench.over(4.3, 1, 4.2))
     tool.press(bench.over(4.3, 1, 4.2, { ctrl: true }))
     expect(touched[0]).toEqual([4, 0.5, 4])
@@ -46,12 +52,21 @@ describe('touching and measuring', () => {
   })
 
   it('catches a corner within a few pixels of the middle of an edge, and the middle where the corner is farther', () => {
-    for (const [height, kind] of [[0.1, 'vertex'], [1, 'edge']] as const) {
+    for (const [height, kind] of [
+      [0.1, 'vertex'],
+      [1, 'edge'],
+    ] as const) {
       const bench = toolBench([{ name: 'One', scale: [1, height, 1] }])
       bench.view.lookFrom(new Vector3(5, 4, 9), new Vector3(0, 0, 0))
       // On the middle of an upright edge.
       const [x, y, z] = [0.5, bench.index.bounds().max.y - height / 2, 0.5]
-      const found = findSnapPoint(bench.level, bench.index, bench.view.aim(bench.over(x, y, z)), new Set(SNAP_POINT_KINDS), () => true)
+      const found = findSnapPoint(
+        bench.level,
+        bench.index,
+        bench.view.aim(bench.over(x, y, z)),
+        new Set(SNAP_POINT_KINDS),
+        () => true,
+      )
       expect(found?.kind).toBe(kind)
     }
   })
@@ -60,7 +75,11 @@ describe('touching and measuring', () => {
     const bench = start()
     bench.pick([])
     const made: MeasureDraft[] = []
-    const tool = new MeasureTool(bench.world, 'clearance', 'clearance', '', { show: () => [], keep: draft => made.push(draft), axes: () => new Quaternion() })
+    const tool = new MeasureTool(bench.world, 'clearance', 'clearance', '', {
+      show: () => [],
+      keep: draft => made.push(draft),
+      axes: () => new Quaternion(),
+    })
     tool.press(bench.over(0, 0.4, 0))
     tool.press(bench.over(0, 0.4, 0))
     expect([made.length, bench.seen.readouts.at(-1)!.value]).toEqual([0, 'from One: now point at the other'])
@@ -153,7 +172,7 @@ describe('picking', () => {
   })
 })
 
-describe('finding one\'s way', () => {
+describe("finding one's way", () => {
   it('orbits around what is picked, else what is under the pointer, else something as far off', () => {
     const { world, view, over, pick } = toolBench([{ translation: [2, 0, 0] }])
     expect(orbitCentre(world, view, over(2, 1, 0.2)).y).toBeCloseTo(1, 6)
@@ -194,9 +213,16 @@ describe('finding one\'s way', () => {
 })
 
 describe('keyName', () => {
-  const name = (key: string, keys: Partial<KeyboardEvent> = {}) => keyName({ key, ctrlKey: false, metaKey: false, altKey: false, shiftKey: false, ...keys })
+  const name = (key: string, keys: Partial<KeyboardEvent> = {}) =>
+    keyName({ key, ctrlKey: false, metaKey: false, altKey: false, shiftKey: false, ...keys })
   it.each([
-    ['z', { ctrlKey: true }, 'Ctrl+z'], ['Z', { ctrlKey: true, shiftKey: true }, 'Ctrl+Shift+z'], ['L', { shiftKey: true }, 'Shift+l'],
-    ['Escape', {}, 'Escape'], ['/', {}, '/'], ['?', { shiftKey: true }, '?'], ['a', { metaKey: true }, 'Ctrl+a'], ['ArrowUp', { shiftKey: true }, 'Shift+ArrowUp'],
+    ['z', { ctrlKey: true }, 'Ctrl+z'],
+    ['Z', { ctrlKey: true, shiftKey: true }, 'Ctrl+Shift+z'],
+    ['L', { shiftKey: true }, 'Shift+l'],
+    ['Escape', {}, 'Escape'],
+    ['/', {}, '/'],
+    ['?', { shiftKey: true }, '?'],
+    ['a', { metaKey: true }, 'Ctrl+a'],
+    ['ArrowUp', { shiftKey: true }, 'Shift+ArrowUp'],
   ])('%s with %j is %s', (key, keys, expected) => expect(name(key, keys)).toBe(expected))
 })

@@ -7,13 +7,16 @@ import { blockFields, blockNumber, walkingWarnings, withNumber } from './block-f
 import { useSettings } from '~/editor/settings'
 
 /** The numbers and the colour of a block, drawn or to be drawn. @prop of is said before the names of the numbers */
-const props = defineProps<{ shape: BlockShape, color: string, of?: string }>()
+const props = defineProps<{ shape: BlockShape; color: string; of?: string }>()
 /** `isStep`: one of several that follow each other. */
-const emit = defineEmits<{ number: [key: string, value: number, isStep: boolean], color: [color: string] }>()
+const emit = defineEmits<{ number: [key: string, value: number, isStep: boolean]; color: [color: string] }>()
 const settings = useSettings()
 const warnings = computed(() => walkingWarnings(props.shape))
-const named = (label: string) => props.of ? `${props.of} ${label.toLowerCase()}` : label
-const unitOf = ({ isCount }: BlockField) => isCount ? { quantity: 'factor' as const, decimals: 0 } : { quantity: 'length' as const, unit: settings.kept.unit, decimals: settings.decimals, suffix: settings.suffix }
+const named = (label: string) => (props.of ? `${props.of} ${label.toLowerCase()}` : label)
+const unitOf = ({ isCount }: BlockField) =>
+  isCount
+    ? { quantity: 'factor' as const, decimals: 0 }
+    : { quantity: 'length' as const, unit: settings.kept.unit, decimals: settings.decimals, suffix: settings.suffix }
 
 const check = (key: string) => (value: number) => {
   const next = withNumber(props.shape, key, value)
@@ -30,11 +33,19 @@ function step({ key, isCount }: BlockField, steps: number): void {
 <template>
   <FormLine v-for="field in blockFields(shape)" :key="`${shape.type} ${field.key}`" :label="field.label">
     <QuantityField
-      v-bind="unitOf(field)" :label="named(field.label)" :value="blockNumber(shape, field.key)" :check="check(field.key)" operators="+*/" steps
-      @commit="(_value, entry) => emit('number', field.key, applyEntry(entry, blockNumber(shape, field.key)), false)" @step="step(field, $event)"
+      v-bind="unitOf(field)"
+      :label="named(field.label)"
+      :value="blockNumber(shape, field.key)"
+      :check="check(field.key)"
+      operators="+*/"
+      steps
+      @commit="(_value, entry) => emit('number', field.key, applyEntry(entry, blockNumber(shape, field.key)), false)"
+      @step="step(field, $event)"
     />
   </FormLine>
-  <FormLine label="Colour"><ColorBox :value="color" :label="named('Colour')" @commit="emit('color', $event)" /></FormLine>
+  <FormLine label="Colour">
+    <ColorBox :value="color" :label="named('Colour')" @commit="emit('color', $event)" />
+  </FormLine>
   <p v-for="warning in warnings" :key="warning" class="warning">{{ warning }}</p>
 </template>
 

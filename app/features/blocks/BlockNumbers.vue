@@ -18,18 +18,27 @@ const instances = computed(() => instancesOf(level.view, props.block.id).length)
 function setNumber(key: string, value: number, isStep: boolean): void {
   const { id, shape } = props.block
   const next = withNumber(shape, key, value)
-  if (next.ok) level.change(`Change the ${key} of the ${name.value.toLowerCase()}`, [{ do: 'put-block', id, fields: { shape: next.shape } }], isStep ? `step ${id} ${key}` : undefined)
+  if (next.ok)
+    level.change(
+      `Change the ${key} of the ${name.value.toLowerCase()}`,
+      [{ do: 'put-block', id, fields: { shape: next.shape } }],
+      isStep ? `step ${id} ${key}` : undefined,
+    )
   else level.tell('This number does not fit', [next.error])
 }
 
-const setColor = (color: string) => level.change('Change the colour of a block', [{ do: 'put-block', id: props.block.id, fields: { color } }])
+const setColor = (color: string) =>
+  level.change('Change the colour of a block', [{ do: 'put-block', id: props.block.id, fields: { color } }])
 </script>
 
 <template>
   <div class="numbers" @focusout="level.endJoining()">
     <h3>{{ name }}</h3>
     <BlockFields :shape="block.shape" :color="block.color" @number="setNumber" @color="setColor" />
-    <p v-if="instances > 1" class="quiet">{{ instances }} instances share this. <v-btn class="link" variant="plain" @click="commands.run('Make independent')">Make this one independent</v-btn></p>
+    <p v-if="instances > 1" class="quiet">
+      {{ instances }} instances share this.
+      <v-btn class="link" variant="plain" @click="commands.run('Make independent')">Make this one independent</v-btn>
+    </p>
   </div>
 </template>
 

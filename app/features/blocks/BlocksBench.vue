@@ -50,15 +50,34 @@ onBeforeUnmount(() => {
 <template>
   <section class="bench-form" aria-labelledby="blocks-title">
     <h2 id="blocks-title">Blocks</h2>
-    <p class="quiet hint">Choose a shape and drag its base on any surface, then pull up its height and click. A click without a drag puts one down with these numbers.</p>
-    <Segments v-model="kind" :options="BLOCK_KINDS.map(value => ({ value, name: BLOCK_NAMES[value] }))" label="Shape" :columns="3" />
+    <p class="quiet hint">
+      Choose a shape and drag its base on any surface, then pull up its height and click. A click without a drag puts
+      one down with these numbers.
+    </p>
+    <Segments
+      v-model="kind"
+      :options="BLOCK_KINDS.map(value => ({ value, name: BLOCK_NAMES[value] }))"
+      label="Shape"
+      :columns="3"
+    />
     <section v-if="picked" class="picked" :aria-label="`Numbers of ${pickedName}`" data-test="picked-block">
-      <p class="line"><span>Picked</span><strong>{{ pickedName }}</strong></p>
+      <p class="line">
+        <span>Picked</span>
+        <strong>{{ pickedName }}</strong>
+      </p>
       <BlockNumbers :block="picked" />
     </section>
     <BlockFields v-else :shape="shape" :color="block.color" of="Block" @number="set" @color="block.color = $event" />
-    <v-btn class="main" color="action" variant="flat" @click="drawing ? modes.stopMode() : drawBlocks()">{{ drawing ? 'Stop drawing' : `Draw a ${BLOCK_NAMES[block.kind].toLowerCase()}` }}</v-btn>
-    <p class="quiet hint">While drawing: <kbd class="mono">=</kbd> types the numbers, <kbd class="mono">N</kbd> makes it as high as the corner you point at, Ctrl leaves the grid.</p>
+    <v-btn class="main" color="action" variant="flat" @click="drawing ? modes.stopMode() : drawBlocks()">
+      {{ drawing ? 'Stop drawing' : `Draw a ${BLOCK_NAMES[block.kind].toLowerCase()}` }}
+    </v-btn>
+    <p class="quiet hint">
+      While drawing:
+      <kbd class="mono">=</kbd>
+      types the numbers,
+      <kbd class="mono">N</kbd>
+      makes it as high as the corner you point at, Ctrl leaves the grid.
+    </p>
   </section>
 </template>
 

@@ -54,16 +54,24 @@ describe('drawing a block', () => {
 
   it('stands on a slope as it lies', () => {
     const turn = degreesToQuat([0, 0, 20])
-    const { tool, draw, made, over } = start(FIRST_BLOCKS.box, [{ scale: [12, 1, 12], rotation: turn, translation: [0, -1, 0] }])
-    const on = (x: number, z: number) => new Vector3(x, 1, z).applyQuaternion(new Quaternion(...turn)).add(new Vector3(0, -1, 0)).toArray()
+    const { tool, draw, made, over } = start(FIRST_BLOCKS.box, [
+      { scale: [12, 1, 12], rotation: turn, translation: [0, -1, 0] },
+    ])
+    const on = (x: number, z: number) =>
+      new Vector3(x, 1, z)
+        .applyQuaternion(new Quaternion(...turn))
+        .add(new Vector3(0, -1, 0))
+        .toArray()
     draw(on(-1, -1), on(1, 1))
     tool.press(over(0, 2, 0))
     const up = new Vector3(0, 1, 0).applyQuaternion(new Quaternion(...made().placement.rotation))
-    expect(Math.acos(up.y) * 180 / Math.PI).toBeCloseTo(20, 3)
+    expect((Math.acos(up.y) * 180) / Math.PI).toBeCloseTo(20, 3)
   })
 
   it('snaps the height to a corner of something else', () => {
-    const { tool, draw, made, over, settings, seen } = start(FIRST_BLOCKS.box, [{ translation: [4, 0, 0], scale: [1, 1.37, 1] }])
+    const { tool, draw, made, over, settings, seen } = start(FIRST_BLOCKS.box, [
+      { translation: [4, 0, 0], scale: [1, 1.37, 1] },
+    ])
     draw([-1, 0, -1], [1, 0, 1])
     settings.kept.vertex = true
     tool.hover(over(4.5, 1.37, 0.5))

@@ -16,15 +16,23 @@ import type { Gesture, KeyPress, ModeWork, PointerAt, StageMode } from '~/editor
 import type { ToolWorld } from '~/editor/tools/tool-world'
 import { CLICK_SLACK } from '~/editor/tools/pick-tool'
 
-export type BlockToDraw = { shape: BlockShape, color: string }
+export type BlockToDraw = { shape: BlockShape; color: string }
 
 const NAMES: Record<BlockShape['type'], string> = {
-  box: 'Box', slab: 'Slab', cylinder: 'Cylinder', cone: 'Cone', ball: 'Ball', ring: 'Ring', wedge: 'Wedge', steps: 'Steps', tube: 'Tube',
+  box: 'Box',
+  slab: 'Slab',
+  cylinder: 'Cylinder',
+  cone: 'Cone',
+  ball: 'Ball',
+  ring: 'Ring',
+  wedge: 'Wedge',
+  steps: 'Steps',
+  tube: 'Tube',
 }
 
 /**
- * Draws blocks on the stage: a drag draws the base, then the pointer pulls up the height, and a click sets it. A click without
- * a drag puts one down with the numbers of the bench. `=` types the numbers.
+ * Draws blocks on the stage: a drag draws the base, then the pointer pulls up the height, and a click sets it. A click
+ * without a drag puts one down with the numbers of the bench. `=` types the numbers.
  */
 export class BlockTool implements StageMode {
   readonly id = { tool: 'block' } as const
@@ -34,7 +42,10 @@ export class BlockTool implements StageMode {
   private latest: PointerAt | null = null
   private typing = false
 
-  constructor(private readonly world: ToolWorld, private readonly block: () => BlockToDraw) {
+  constructor(
+    private readonly world: ToolWorld,
+    private readonly block: () => BlockToDraw,
+  ) {
     this.title = `Drawing a ${NAMES[block().shape.type].toLowerCase()}`
     world.stage.handles.place(null)
   }
@@ -48,12 +59,14 @@ export class BlockTool implements StageMode {
     }
     const landing = this.land(pointer)
     this.world.stage.hint(landing ? { target: new Vector3(...landing.point) } : null)
-    this.world.say(landing && {
-      at: pointer,
-      title: this.title,
-      value: landing.point.map(value => this.world.printLength(value)).join('  '),
-      notes: ['drag the base, then pull up the height', 'a click puts one down with the numbers of the bench'],
-    })
+    this.world.say(
+      landing && {
+        at: pointer,
+        title: this.title,
+        value: landing.point.map(value => this.world.printLength(value)).join('  '),
+        notes: ['drag the base, then pull up the height', 'a click puts one down with the numbers of the bench'],
+      },
+    )
   }
 
   press(pointer: PointerAt): Gesture | null {
@@ -68,7 +81,7 @@ export class BlockTool implements StageMode {
     const drawing = new BlockDrawing(this.block().shape, new Vector3(...landing.point), new Vector3(...landing.normal))
     let wandered = false
     return {
-      move: (to) => {
+      move: to => {
         this.latest = to
         wandered ||= Math.hypot(to.x - pointer.x, to.y - pointer.y) > CLICK_SLACK
         if (!wandered || this.typing) return
@@ -77,7 +90,7 @@ export class BlockTool implements StageMode {
         drawing.drawBase(this.ray(to), this.gridStep(to))
         this.show(to)
       },
-      end: (to) => {
+      end: to => {
         if (!wandered) this.putAsTyped(landing.point, drawing)
         else if (!drawing.hasBase) this.cancelDrawing()
         else this.afterBase(to)
@@ -106,7 +119,7 @@ export class BlockTool implements StageMode {
       keep: drawing.hasBase ? () => this.finish() : null,
       drop: () => this.cancelDrawing(),
       resume: () => {
-        [this.drawing, this.stage] = [drawing, stage]
+        ;[this.drawing, this.stage] = [drawing, stage]
         this.world.stage.workIn(drawing.base)
         this.show(latest)
       },
@@ -153,7 +166,8 @@ export class BlockTool implements StageMode {
     const { drawing, world } = this
     if (!drawing) return
     const kinds = world.moveSnaps(pointer.ctrl).vertex
-    const caught = kinds && findSnapPoint(world.level(), world.index(), world.stage.view.aim(pointer), kinds, () => true)
+    const caught =
+      kinds && findSnapPoint(world.level(), world.index(), world.stage.view.aim(pointer), kinds, () => true)
     if (caught) drawing.reachTo(caught.point)
     else drawing.drawHeight(this.ray(pointer), this.gridStep(pointer))
     world.stage.hint(caught ? { target: caught.point } : null)
@@ -166,8 +180,13 @@ export class BlockTool implements StageMode {
     this.world.say(null)
     const [width, height, depth] = blockSize(drawing.drawn.block)
     const fields = [
-      ...this.stage === 'base' ? [{ label: 'Width', quantity: 'length' as const, value: width, axis: 0 }, { label: 'Depth', quantity: 'length' as const, value: depth, axis: 2 }] : [],
-      ...drawing.hasHeight ? [{ label: 'Height', quantity: 'length' as const, value: height, axis: 1 }] : [],
+      ...(this.stage === 'base'
+        ? [
+            { label: 'Width', quantity: 'length' as const, value: width, axis: 0 },
+            { label: 'Depth', quantity: 'length' as const, value: depth, axis: 2 },
+          ]
+        : []),
+      ...(drawing.hasHeight ? [{ label: 'Height', quantity: 'length' as const, value: height, axis: 1 }] : []),
     ]
     const isBase = this.stage === 'base'
     const round = isRound(drawing.drawn.block)
@@ -206,9 +225,12 @@ export class BlockTool implements StageMode {
     world.say({
       at: pointer,
       avoid: world.stage.view.keptClear(cornersOf({ solid, matrix })),
-      title: this.stage === 'base' ? `${this.title}: base` : `${this.title}: ${block.type === 'slab' ? 'thickness' : 'height'}`,
+      title:
+        this.stage === 'base'
+          ? `${this.title}: base`
+          : `${this.title}: ${block.type === 'slab' ? 'thickness' : 'height'}`,
       value: this.stage === 'base' ? `${size[0]} × ${size[2]}` : size[1]!,
-      notes: [...notes, ...block.type === 'steps' ? stairWarnings(riserAndTread(block)) : [], '= types numbers'],
+      notes: [...notes, ...(block.type === 'steps' ? stairWarnings(riserAndTread(block)) : []), '= types numbers'],
     })
   }
 
@@ -226,8 +248,19 @@ export class BlockTool implements StageMode {
     const level = this.world.level()
     const blockId = v7()
     const name = freeName(level, NAMES[block.type])
-    const { id, ...fields } = createPlacement({ id: v7(), name, kind: 'block', blockId, order: lastOrder(level, null), translation, rotation })
-    const operations: Operation[] = [{ do: 'put-block', id: blockId, fields: { shape: block, color: this.block().color } }, { do: 'put', id, fields }]
+    const { id, ...fields } = createPlacement({
+      id: v7(),
+      name,
+      kind: 'block',
+      blockId,
+      order: lastOrder(level, null),
+      translation,
+      rotation,
+    })
+    const operations: Operation[] = [
+      { do: 'put-block', id: blockId, fields: { shape: block, color: this.block().color } },
+      { do: 'put', id, fields },
+    ]
     if (this.world.change(`Draw ${name}`, operations)) this.world.pick([id])
   }
 

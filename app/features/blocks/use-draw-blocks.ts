@@ -6,5 +6,9 @@ import { BlockTool } from './block-tool'
 export function useDrawBlocks(): () => void {
   const modes = useModes()
   const { kept } = useSettings()
-  return () => modes.take(world => new BlockTool(world, () => ({ shape: { ...kept.block.shapes[kept.block.kind] }, color: kept.block.color })))
+  return () =>
+    modes.take(
+      world =>
+        new BlockTool(world, () => ({ shape: { ...kept.block.shapes[kept.block.kind] }, color: kept.block.color })),
+    )
 }

@@ -16,24 +16,39 @@ import WalkForm from './WalkForm.vue'
 const marking = useMarking()
 const cameras = useCameras()
 const settings = useSettings()
-const tabs = [{ value: 'cameras', name: 'Cameras' }, { value: 'lights', name: 'Lights' }, { value: 'markers', name: 'Markers' }, { value: 'walk', name: 'Walk' }] as const
+const tabs = [
+  { value: 'cameras', name: 'Cameras' },
+  { value: 'lights', name: 'Lights' },
+  { value: 'markers', name: 'Markers' },
+  { value: 'walk', name: 'Walk' },
+] as const
 type Tab = (typeof tabs)[number]['value']
 const tab = ref<Tab>('cameras')
-const TASKS: Record<Tab, readonly (MarkTask | 'walk')[]> = { cameras: ['camera'], lights: ['sun', 'point', 'spot', 'area'], markers: ['spawn', 'volume', 'note', 'walk'], walk: [] }
+const TASKS: Record<Tab, readonly (MarkTask | 'walk')[]> = {
+  cameras: ['camera'],
+  lights: ['sun', 'point', 'spot', 'area'],
+  markers: ['spawn', 'volume', 'note', 'walk'],
+  walk: [],
+}
 const HINTS: Record<Exclude<Tab, 'walk'>, string> = {
   cameras: 'Put a camera on a surface: a click stands it at eye height, a drag goes on to what it looks at.',
-  lights: 'Put a light on a surface: a click hangs it above, a drag goes on to what it shines at. Shift puts it right there.',
+  lights:
+    'Put a light on a surface: a click hangs it above, a drag goes on to what it shines at. Shift puts it right there.',
   markers: 'Mark places: where people come in and walk, rooms that mean something, notes.',
 }
-const taskName = (task: MarkTask | 'walk') => task === 'walk' ? 'Walking line' : MARK_NAMES[task].name
+const taskName = (task: MarkTask | 'walk') => (task === 'walk' ? 'Walking line' : MARK_NAMES[task].name)
 const pictureOpen = ref(false)
 
 // What is picked is what its tab is open for.
-watch(() => marking.picked?.kind, (kind) => {
-  if (kind === 'camera') tab.value = 'cameras'
-  else if (kind === 'light') tab.value = 'lights'
-  else if (kind === 'marker' && tab.value !== 'walk') tab.value = 'markers'
-}, { immediate: true })
+watch(
+  () => marking.picked?.kind,
+  kind => {
+    if (kind === 'camera') tab.value = 'cameras'
+    else if (kind === 'light') tab.value = 'lights'
+    else if (kind === 'marker' && tab.value !== 'walk') tab.value = 'markers'
+  },
+  { immediate: true },
+)
 </script>
 
 <template>
@@ -43,7 +58,15 @@ watch(() => marking.picked?.kind, (kind) => {
     <template v-if="tab !== 'walk'">
       <p class="quiet hint">{{ HINTS[tab] }}</p>
       <div class="tasks" role="group" aria-label="Put down">
-        <v-btn v-for="task in TASKS[tab]" :key="task" :active="marking.task === task" :aria-pressed="marking.task === task" @click="marking.start(task)">{{ taskName(task) }}</v-btn>
+        <v-btn
+          v-for="task in TASKS[tab]"
+          :key="task"
+          :active="marking.task === task"
+          :aria-pressed="marking.task === task"
+          @click="marking.start(task)"
+        >
+          {{ taskName(task) }}
+        </v-btn>
         <v-btn v-if="tab === 'cameras'" @click="marking.cameraHere()">From this view</v-btn>
       </div>
     </template>

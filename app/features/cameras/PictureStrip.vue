@@ -13,20 +13,50 @@ onMounted(() => void cameras.takePictures())
 <template>
   <section class="strip" data-fixture aria-label="Picture strip">
     <div class="shots">
-      <p v-if="cameras.cameras.length === 0" class="quiet none">No camera yet. <v-btn class="link" variant="plain" @click="marking.cameraHere()">Put one at this view</v-btn></p>
+      <p v-if="cameras.cameras.length === 0" class="quiet none">
+        No camera yet.
+        <v-btn class="link" variant="plain" @click="marking.cameraHere()">Put one at this view</v-btn>
+      </p>
       <v-btn
-        v-for="camera in cameras.cameras" :key="camera.id" class="shot" variant="text" stacked :aria-pressed="cameras.throughActive === camera.id" :class="{ current: cameras.throughActive === camera.id }"
-        :title="cameras.blocked.get(camera.id) ? `${cameras.blocked.get(camera.id)} is right before ${camera.name}` : camera.name" @click="cameras.throughActive === camera.id ? cameras.lookFree() : cameras.lookThrough(camera.id)"
+        v-for="camera in cameras.cameras"
+        :key="camera.id"
+        class="shot"
+        variant="text"
+        stacked
+        :aria-pressed="cameras.throughActive === camera.id"
+        :class="{ current: cameras.throughActive === camera.id }"
+        :title="
+          cameras.blocked.get(camera.id)
+            ? `${cameras.blocked.get(camera.id)} is right before ${camera.name}`
+            : camera.name
+        "
+        @click="cameras.throughActive === camera.id ? cameras.lookFree() : cameras.lookThrough(camera.id)"
       >
-        <img v-if="cameras.pictures.get(camera.id)" :src="cameras.pictures.get(camera.id)" :alt="`What ${camera.name} sees`" height="64">
+        <img
+          v-if="cameras.pictures.get(camera.id)"
+          :src="cameras.pictures.get(camera.id)"
+          :alt="`What ${camera.name} sees`"
+          height="64"
+        />
         <span v-else class="blank" />
         <span class="name">
-          <v-icon v-if="cameras.blocked.get(camera.id)" :icon="mdiAlertOutline" size="13" aria-label="Its view is blocked" />
+          <v-icon
+            v-if="cameras.blocked.get(camera.id)"
+            :icon="mdiAlertOutline"
+            size="13"
+            aria-label="Its view is blocked"
+          />
           {{ camera.name }}
         </span>
       </v-btn>
     </div>
-    <IconButton class="close" :icon="mdiClose" :size="14" label="Put the picture strip away" @click="cameras.showStrip = false" />
+    <IconButton
+      class="close"
+      :icon="mdiClose"
+      :size="14"
+      label="Put the picture strip away"
+      @click="cameras.showStrip = false"
+    />
   </section>
 </template>
 

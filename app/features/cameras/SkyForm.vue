@@ -11,7 +11,11 @@ import { counted } from '~~/core/units/plural'
 const lighting = useLighting()
 const level = useLevel()
 const kit = useKit()
-const skies = [{ value: 'board', name: 'As the board' }, { value: 'day', name: 'Day' }, { value: 'night', name: 'Night' }] as const
+const skies = [
+  { value: 'board', name: 'As the board' },
+  { value: 'day', name: 'Day' },
+  { value: 'night', name: 'Night' },
+] as const
 const check = (key: 'ambient' | 'exposure') => (value: number) => {
   const parsed = skyFieldsSchema.safeParse({ ...lighting.sky, [key]: value })
   return parsed.success ? null : `This ${firstIssue(parsed.error).message}.`
@@ -20,10 +24,14 @@ const check = (key: 'ambient' | 'exposure') => (value: number) => {
 const ALL = 'all'
 const which = ref(ALL)
 const tags = computed(() => [...new Set(lighting.withLamps.flatMap(({ partId }) => kit.tagsOf(partId!)))].sort())
-const layers = computed(() => [...level.view.layers.values()].filter(({ id }) => lighting.withLamps.some(({ layerId }) => layerId === id)))
+const layers = computed(() =>
+  [...level.view.layers.values()].filter(({ id }) => lighting.withLamps.some(({ layerId }) => layerId === id)),
+)
 const choices = computed(() => [
-  { value: ALL, name: 'All lamps' }, { value: 'picked', name: 'What is picked' },
-  ...tags.value.map(tag => ({ value: `tag ${tag}`, name: `Tag: ${tag}` })), ...layers.value.map(({ id, name }) => ({ value: `layer ${id}`, name: `Layer: ${name}` })),
+  { value: ALL, name: 'All lamps' },
+  { value: 'picked', name: 'What is picked' },
+  ...tags.value.map(tag => ({ value: `tag ${tag}`, name: `Tag: ${tag}` })),
+  ...layers.value.map(({ id, name }) => ({ value: `layer ${id}`, name: `Layer: ${name}` })),
 ])
 const lamps = computed(() => {
   if (which.value === 'picked') return lighting.lampsOf({ picked: true })
@@ -31,23 +39,68 @@ const lamps = computed(() => {
   return lighting.lampsOf(by === 'tag' ? { tag: rest.join(' ') } : by === 'layer' ? { layerId: rest.join(' ') } : {})
 })
 const strength = computed(() => lighting.strengthOf(lamps.value))
-const checkStrength = (value: number) => value >= 0 && value <= 100 ? null : 'This must be from 0 to 10,000 %.'
+const checkStrength = (value: number) => (value >= 0 && value <= 100 ? null : 'This must be from 0 to 10,000 %.')
 </script>
 
 <template>
   <section class="form-part" aria-label="Light of the level">
     <h3>Light of the level</h3>
     <Segments v-model="lighting.shownUnder" :options="skies" label="Shown under" />
-    <p class="quiet hint">Which of the two you see is yours, for this level alone. Both are kept in the level; below are the numbers of the {{ lighting.of }}.</p>
-    <FormLine label="From above"><ColorBox :value="lighting.sky.color" label="Colour of the sky's light" @commit="lighting.changeSky({ color: $event })" /></FormLine>
-    <FormLine label="From the ground"><ColorBox :value="lighting.sky.ground" label="Colour of the ground's light" @commit="lighting.changeSky({ ground: $event })" /></FormLine>
-    <NumberLine label="All around" named="Ambient light" suffix="lx" :decimals="1" :value="lighting.sky.ambient" :check="check('ambient')" @commit="lighting.changeSky({ ambient: $event })" />
-    <NumberLine label="Exposure" suffix="EV" :decimals="1" :value="lighting.sky.exposure" :check="check('exposure')" @commit="lighting.changeSky({ exposure: $event })" />
+    <p class="quiet hint">
+      Which of the two you see is yours, for this level alone. Both are kept in the level; below are the numbers of the
+      {{ lighting.of }}.
+    </p>
+    <FormLine label="From above">
+      <ColorBox
+        :value="lighting.sky.color"
+        label="Colour of the sky's light"
+        @commit="lighting.changeSky({ color: $event })"
+      />
+    </FormLine>
+    <FormLine label="From the ground">
+      <ColorBox
+        :value="lighting.sky.ground"
+        label="Colour of the ground's light"
+        @commit="lighting.changeSky({ ground: $event })"
+      />
+    </FormLine>
+    <NumberLine
+      label="All around"
+      named="Ambient light"
+      suffix="lx"
+      :decimals="1"
+      :value="lighting.sky.ambient"
+      :check="check('ambient')"
+      @commit="lighting.changeSky({ ambient: $event })"
+    />
+    <NumberLine
+      label="Exposure"
+      suffix="EV"
+      :decimals="1"
+      :value="lighting.sky.exposure"
+      :check="check('exposure')"
+      @commit="lighting.changeSky({ exposure: $event })"
+    />
     <template v-if="lighting.withLamps.length > 0">
-      <h3>Lamps of parts <span class="mono quiet">{{ lighting.withLamps.length }}</span></h3>
+      <h3>
+        Lamps of parts
+        <span class="mono quiet">{{ lighting.withLamps.length }}</span>
+      </h3>
       <Choice v-model="which" :options="choices" label="Which lamps" />
-      <Tick :model-value="strength !== 0" :label="`${counted(lamps.length, 'is', 'are')} on`" @update:model-value="lighting.setLamps(lamps, $event ? 1 : 0)" />
-      <NumberLine label="Strength" named="Strength of the lamps" suffix="×" :value="strength" :check="checkStrength" :disabled="lamps.length === 0" @commit="lighting.setLamps(lamps, $event)" />
+      <Tick
+        :model-value="strength !== 0"
+        :label="`${counted(lamps.length, 'is', 'are')} on`"
+        @update:model-value="lighting.setLamps(lamps, $event ? 1 : 0)"
+      />
+      <NumberLine
+        label="Strength"
+        named="Strength of the lamps"
+        suffix="×"
+        :value="strength"
+        :check="checkStrength"
+        :disabled="lamps.length === 0"
+        @commit="lighting.setLamps(lamps, $event)"
+      />
     </template>
   </section>
 </template>

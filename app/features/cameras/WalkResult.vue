@@ -10,14 +10,32 @@ const walking = useWalking()
 const level = useLevel()
 const cameras = useCameras()
 const settings = useSettings()
-const stops = computed(() => [...walking.walked!.stops].reverse().filter(({ thing }) => level.view.has(thing)).slice(0, 5))
+const stops = computed(() =>
+  [...walking.walked!.stops]
+    .reverse()
+    .filter(({ thing }) => level.view.has(thing))
+    .slice(0, 5),
+)
 </script>
 
 <template>
-  <section class="walked" :class="{ raised: cameras.showStrip }" data-fixture data-test="walked" aria-label="The last walk">
-    <p>Walked <span class="mono">{{ settings.lengths([walking.walked!.length], 1) }}</span>{{ stops.length === 0 ? '; nothing was in the way.' : '; in the way:' }}</p>
+  <section
+    class="walked"
+    :class="{ raised: cameras.showStrip }"
+    data-fixture
+    data-test="walked"
+    aria-label="The last walk"
+  >
+    <p>
+      Walked
+      <span class="mono">{{ settings.lengths([walking.walked!.length], 1) }};</span>
+      {{ stops.length === 0 ? 'nothing was in the way.' : 'in the way:' }}
+    </p>
     <div v-for="stop in stops" :key="stop.thing" class="line">
-      <v-btn class="link" variant="plain" @click="level.pick([stop.thing])">{{ level.view.need(stop.thing).name }}</v-btn><span class="mono quiet">{{ stop.count }} ×</span>
+      <v-btn class="link" variant="plain" @click="level.pick([stop.thing])">
+        {{ level.view.need(stop.thing).name }}
+      </v-btn>
+      <span class="mono quiet">{{ stop.count }} ×</span>
     </div>
     <div class="line">
       <v-btn @click="walking.keepWay()">Keep as a walking line</v-btn>

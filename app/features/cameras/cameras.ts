@@ -18,7 +18,7 @@ import { useSettings } from '~/editor/settings'
 import { useStageSession } from '~/editor/stage-session'
 import { useTools } from '~/editor/tools'
 
-export type LevelCamera = { id: string, name: string, own: CameraOwn }
+export type LevelCamera = { id: string; name: string; own: CameraOwn }
 
 /** Milliseconds after the last move of a hand until a camera that is steered is changed. */
 const STEERED = 300
@@ -39,16 +39,21 @@ export const useCameras = defineStore('cameras', () => {
 
   /** All cameras that are shown, in the roster's order. */
   const cameras = computed(() => inOrder(level.view.children(null).flatMap(id => level.view.subtree(id))))
-  const inOrder = (ids: readonly string[]): LevelCamera[] => ids.flatMap((id) => {
-    const { name, own } = level.view.need(id)
-    return isCamera(own) && !level.view.isHidden(id) && !level.view.isSource(id) ? [{ id, name, own }] : []
-  })
+  const inOrder = (ids: readonly string[]): LevelCamera[] =>
+    ids.flatMap(id => {
+      const { name, own } = level.view.need(id)
+      return isCamera(own) && !level.view.isHidden(id) && !level.view.isSource(id) ? [{ id, name, own }] : []
+    })
   /** Those of the cut list, in its order. */
-  const cut = computed(() => cameras.value.filter(({ own }) => own.cut).sort((a, b) => a.own.cut!.order - b.own.cut!.order))
+  const cut = computed(() =>
+    cameras.value.filter(({ own }) => own.cut).sort((a, b) => a.own.cut!.order - b.own.cut!.order),
+  )
 
   /** By pane, the camera that it looks through, and how it looked before. */
-  const through = shallowRef<ReadonlyMap<number, { id: string, before: Pose }>>(new Map())
-  const throughActive = computed(() => through.value.get(session.panes.find(({ active }) => active)?.pane ?? -1)?.id ?? null)
+  const through = shallowRef<ReadonlyMap<number, { id: string; before: Pose }>>(new Map())
+  const throughActive = computed(
+    () => through.value.get(session.panes.find(({ active }) => active)?.pane ?? -1)?.id ?? null,
+  )
   const viewOf = (pane: number) => session.stage?.panes.views[pane]
 
   function lookThrough(id: string, pane = session.stage?.panes.activePane ?? 0): void {
@@ -97,14 +102,16 @@ export const useCameras = defineStore('cameras', () => {
   }
 
   /** A camera that is steered from within: where it is to stand, until it is changed. */
-  let pending: { id: string, view: View } | null = null
+  let pending: { id: string; view: View } | null = null
 
   function steered(pane: number): void {
     const entry = through.value.get(pane)
     const view = viewOf(pane)
     if (!entry || !view) return
     if (level.view.isLocked(entry.id) || door.mayOnlyRead) {
-      level.tell(`${level.view.need(entry.id).name} is locked`, ['Unlock it to steer it, or leave it to look around freely.'])
+      level.tell(`${level.view.need(entry.id).name} is locked`, [
+        'Unlock it to steer it, or leave it to look around freely.',
+      ])
       return follow(pane)
     }
     pending = { id: entry.id, view }
@@ -139,16 +146,22 @@ export const useCameras = defineStore('cameras', () => {
     takePicturesAnew()
   })
   // A pane that looks along an axis looks through no camera.
-  watch(() => session.panes, (panes) => {
-    for (const { pane, kind } of panes) if (kind !== 'walkaround' && through.value.has(pane)) lookFree(pane, false)
-  })
+  watch(
+    () => session.panes,
+    panes => {
+      for (const { pane, kind } of panes) if (kind !== 'walkaround' && through.value.has(pane)) lookFree(pane, false)
+    },
+  )
   // A stage that is gone takes its panes with it.
-  watch(() => session.stage, () => {
-    through.value = new Map()
-    pending = null
-    isPlaying.value = false
-    takePicturesAnew()
-  })
+  watch(
+    () => session.stage,
+    () => {
+      through.value = new Map()
+      pending = null
+      isPlaying.value = false
+      takePicturesAnew()
+    },
+  )
 
   // The strip of pictures.
   const pictures = shallowRef<ReadonlyMap<string, string>>(new Map())
@@ -178,10 +191,17 @@ export const useCameras = defineStore('cameras', () => {
       await hand.rest()
       if (!isNewest() || session.stage !== stage || !level.view.has(id)) return
       const thing = blockedBy(level.index, pose.eye, pose.target, lens.fieldOfView, lens.aspect)
-      blocked.value = new Map([...blocked.value, [id, thing !== null && level.view.has(thing) ? level.view.need(thing).name : '']])
+      blocked.value = new Map([
+        ...blocked.value,
+        [id, thing !== null && level.view.has(thing) ? level.view.need(thing).name : ''],
+      ])
       // As large as fits into the strip.
       const width = Math.round(Math.min(PICTURE.width, PICTURE.height * own.aspect))
-      const bitmap = stage.still({ pose, lens }, { width, height: Math.max(Math.round(width / own.aspect), 1) }, { marks: false, grid: false, look: 'lit' })
+      const bitmap = stage.still(
+        { pose, lens },
+        { width, height: Math.max(Math.round(width / own.aspect), 1) },
+        { marks: false, grid: false, look: 'lit' },
+      )
       pictures.value = new Map([...pictures.value, [id, dataAddress(bitmap)]])
       shownBy.set(id, key)
     }
@@ -204,7 +224,7 @@ export const useCameras = defineStore('cameras', () => {
   function step(by: 1 | -1): void {
     const all = cameras.value
     const at = all.findIndex(({ id }) => id === throughActive.value)
-    const next = all[at < 0 ? by > 0 ? 0 : all.length - 1 : (at + by + all.length) % all.length]
+    const next = all[at < 0 ? (by > 0 ? 0 : all.length - 1) : (at + by + all.length) % all.length]
     if (next) lookThrough(next.id)
   }
 
@@ -215,7 +235,8 @@ export const useCameras = defineStore('cameras', () => {
 
   /** Shows the cameras of the cut list one after the other, each for its seconds. */
   function play(): void {
-    if (cut.value.length === 0) return level.tell('The cut list is empty', ['Put cameras into it, in the form of each.'])
+    if (cut.value.length === 0)
+      return level.tell('The cut list is empty', ['Put cameras into it, in the form of each.'])
     stop()
     isPlaying.value = true
     show(0)
@@ -243,12 +264,18 @@ export const useCameras = defineStore('cameras', () => {
     if (!camera) return
     const last = cut.value.at(-1)?.own.cut?.order ?? -1
     const own = { ...camera.own, cut: camera.own.cut ? null : { order: last + 1, seconds: 3 } }
-    level.change(`${camera.own.cut ? 'Take' : 'Put'} ${camera.name} ${camera.own.cut ? 'out of' : 'into'} the cut list`, [{ do: 'put', id, fields: { own } }])
+    level.change(
+      `${camera.own.cut ? 'Take' : 'Put'} ${camera.name} ${camera.own.cut ? 'out of' : 'into'} the cut list`,
+      [{ do: 'put', id, fields: { own } }],
+    )
   }
 
   function setSeconds(id: string, seconds: number): void {
     const camera = cut.value.find(each => each.id === id)
-    if (camera) level.change(`Show ${camera.name} for ${seconds} s`, [{ do: 'put', id, fields: { own: { ...camera.own, cut: { ...camera.own.cut!, seconds } } } }])
+    if (camera)
+      level.change(`Show ${camera.name} for ${seconds} s`, [
+        { do: 'put', id, fields: { own: { ...camera.own, cut: { ...camera.own.cut!, seconds } } } },
+      ])
   }
 
   /** One earlier or one later in the cut list. */
@@ -256,13 +283,36 @@ export const useCameras = defineStore('cameras', () => {
     const at = cut.value.findIndex(each => each.id === id)
     const [one, other] = [cut.value[at], cut.value[at + by]]
     if (!one || !other) return
-    const put = (camera: LevelCamera, order: number): Operation => ({ do: 'put', id: camera.id, fields: { own: { ...camera.own, cut: { ...camera.own.cut!, order } } } })
+    const put = (camera: LevelCamera, order: number): Operation => ({
+      do: 'put',
+      id: camera.id,
+      fields: { own: { ...camera.own, cut: { ...camera.own.cut!, order } } },
+    })
     level.change(`Move ${one.name} in the cut list`, [put(one, other.own.cut!.order), put(other, one.own.cut!.order)])
   }
 
   return {
-    cameras, cut, through, throughActive, lookThrough, lookFree, follow, poseOf, commitSteered, pictures, blocked, showStrip, takePictures,
-    isPlaying, playing, play, stop, step, toggleCut, setSeconds, moveInCut,
+    cameras,
+    cut,
+    through,
+    throughActive,
+    lookThrough,
+    lookFree,
+    follow,
+    poseOf,
+    commitSteered,
+    pictures,
+    blocked,
+    showStrip,
+    takePictures,
+    isPlaying,
+    playing,
+    play,
+    stop,
+    step,
+    toggleCut,
+    setSeconds,
+    moveInCut,
   }
 })
 

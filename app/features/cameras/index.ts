@@ -15,7 +15,7 @@ export const cameras = defineFeature({
   step: { bench: 'cameras', name: 'Cameras', icon: mdiMovieOpenOutline, panel: CamerasBench },
   standing: () => {
     const [looking, level] = [useCameras(), useLevel()]
-    const through = () => looking.throughActive === null ? undefined : level.view.get(looking.throughActive)?.name
+    const through = () => (looking.throughActive === null ? undefined : level.view.get(looking.throughActive)?.name)
     return {
       told: () => {
         if (looking.isPlaying) return 'Playing the cut list'
@@ -32,9 +32,12 @@ export const cameras = defineFeature({
     const [steps, looking, marking, walking] = [useSteps(), useCameras(), useMarking(), useWalking()]
     return [
       { name: 'Place a camera at this view', run: marking.cameraHere },
-      ...MARK_TASKS.map((task): Command => ({
-        name: `Put down: ${MARK_NAMES[task].name.toLowerCase()}`, run: steps.within('cameras', () => marking.start(task)),
-      })),
+      ...MARK_TASKS.map(
+        (task): Command => ({
+          name: `Put down: ${MARK_NAMES[task].name.toLowerCase()}`,
+          run: steps.within('cameras', () => marking.start(task)),
+        }),
+      ),
       { name: 'Draw a walking line', run: steps.within('cameras', () => marking.start('walk')) },
       { name: 'Cameras, lights and markers', run: () => steps.open('cameras') },
       { name: 'Walk through from this view', key: 'w', run: steps.within('cameras', walking.fromView) },

@@ -19,7 +19,7 @@ export const useLighting = defineStore('lighting', () => {
     get: () => settings.lookAt(level.summary?.id).sky,
     set: sky => settings.setLook(level.summary?.id, { sky }),
   })
-  const of = computed(() => shownUnder.value === 'board' ? settings.kept.board : shownUnder.value)
+  const of = computed(() => (shownUnder.value === 'board' ? settings.kept.board : shownUnder.value))
   const recordOf = (which: SkyFields['of']) => [...level.view.skies.values()].find(sky => sky.of === which)
   /** The sky in force. */
   const sky = computed((): SkyFields => recordOf(of.value) ?? FIRST_SKIES[of.value])
@@ -27,29 +27,45 @@ export const useLighting = defineStore('lighting', () => {
   function changeSky(fields: Partial<SkyFields>): void {
     const record = recordOf(of.value)
     const label = `Change the light of the ${of.value}`
-    level.change(label, [{ do: 'put-sky', id: record?.id ?? v7(), fields: record ? fields : { ...FIRST_SKIES[of.value], ...fields } }], `sky ${of.value} ${Object.keys(fields).join()}`)
+    level.change(
+      label,
+      [{ do: 'put-sky', id: record?.id ?? v7(), fields: record ? fields : { ...FIRST_SKIES[of.value], ...fields } }],
+      `sky ${of.value} ${Object.keys(fields).join()}`,
+    )
   }
 
   /** Placements whose part brings lamps. */
-  const withLamps = computed(() => [...level.view.placements()].filter(({ partId }) => partId !== null && (kit.part(partId)?.lamps.length ?? 0) > 0))
+  const withLamps = computed(() =>
+    [...level.view.placements()].filter(({ partId }) => partId !== null && (kit.part(partId)?.lamps.length ?? 0) > 0),
+  )
 
   /** Those of a tag, of a layer, or that are picked; all without a choice. */
-  function lampsOf(by: { tag?: string, layerId?: string, picked?: true }): Placement[] {
+  function lampsOf(by: { tag?: string; layerId?: string; picked?: true }): Placement[] {
     const { ids } = level.selection
-    return withLamps.value.filter(({ id, partId, layerId }) =>
-      (by.tag === undefined || kit.tagsOf(partId!).includes(by.tag)) && (by.layerId === undefined || layerId === by.layerId)
-      && (!by.picked || [...ids].some(picked => level.view.isWithin(id, picked))))
+    return withLamps.value.filter(
+      ({ id, partId, layerId }) =>
+        (by.tag === undefined || kit.tagsOf(partId!).includes(by.tag))
+        && (by.layerId === undefined || layerId === by.layerId)
+        && (!by.picked || [...ids].some(picked => level.view.isWithin(id, picked))),
+    )
   }
 
   /** How strong these lamps shine, together; null if they differ. */
   function strengthOf(lamps: readonly Placement[]): number | null {
-    const strengths = new Set(lamps.map(({ own }) => 'lamp' in own && own.lamp !== undefined ? own.lamp : 1))
+    const strengths = new Set(lamps.map(({ own }) => ('lamp' in own && own.lamp !== undefined ? own.lamp : 1)))
     return strengths.size === 1 ? [...strengths][0]! : null
   }
 
   function setLamps(lamps: readonly Placement[], strength: number): void {
-    const operations = lamps.map(({ id }): Operation => ({ do: 'put', id, fields: { own: strength === 1 ? {} : { lamp: strength } } }))
-    level.change(strength === 0 ? `Switch off ${lamps.length} lamps` : `Set ${lamps.length} lamps to ${Math.round(strength * 100)} %`, operations)
+    const operations = lamps.map(
+      ({ id }): Operation => ({ do: 'put', id, fields: { own: strength === 1 ? {} : { lamp: strength } } }),
+    )
+    level.change(
+      strength === 0
+        ? `Switch off ${lamps.length} lamps`
+        : `Set ${lamps.length} lamps to ${Math.round(strength * 100)} %`,
+      operations,
+    )
   }
 
   return { shownUnder, of, sky, changeSky, withLamps, lampsOf, strengthOf, setLamps }

@@ -31,36 +31,64 @@ export const useMarking = defineStore('marking', () => {
   function start(next: MarkTask | 'walk'): void {
     if (task.value === next) return modes.stopMode()
     if (next === 'walk') return drawWalk()
-    modes.take(world => new MarkTool(world, next, () => Math.round(session.stage?.view.fieldOfView ?? 50), () => modes.stopMode()))
+    modes.take(
+      world =>
+        new MarkTool(
+          world,
+          next,
+          () => Math.round(session.stage?.view.fieldOfView ?? 50),
+          () => modes.stopMode(),
+        ),
+    )
   }
 
   /** A camera that sees what the active view sees. */
   function cameraHere(): void {
     const view = session.stage?.view
-    if (!view || view.kind !== 'walkaround') return level.tell('A camera can take the view of a Walkaround pane', ['This pane looks along an axis. Press 6, then try again.'])
+    if (!view || view.kind !== 'walkaround')
+      return level.tell('A camera can take the view of a Walkaround pane', [
+        'This pane looks along an axis. Press 6, then try again.',
+      ])
     const turn = new Quaternion().setFromRotationMatrix(view.camera.matrixWorld)
-    put('Camera', { kind: 'camera', own: cameraOwn({ fieldOfView: Math.round(view.fieldOfView) }), translation: view.eye.toArray(), rotation: turn.normalize().toArray() as Quat })
+    put('Camera', {
+      kind: 'camera',
+      own: cameraOwn({ fieldOfView: Math.round(view.fieldOfView) }),
+      translation: view.eye.toArray(),
+      rotation: turn.normalize().toArray() as Quat,
+    })
   }
 
   function drawWalk(): void {
     const showDraft = session.stage?.shown.marks.shapes.claimDraft()
-    modes.drawPath(new Set(), (points) => {
-      showDraft?.(points && [{ own: markerOwn('walk', { points }), matrix: new Matrix4() }])
-      session.stage?.requestDraw()
-    }, (points) => {
-      keepWalk(points, 'Walking line')
-    }, { draws: 'walk', title: 'Drawing a walking line' })
+    modes.drawPath(
+      new Set(),
+      points => {
+        showDraft?.(points && [{ own: markerOwn('walk', { points }), matrix: new Matrix4() }])
+        session.stage?.requestDraw()
+      },
+      points => {
+        keepWalk(points, 'Walking line')
+      },
+      { draws: 'walk', title: 'Drawing a walking line' },
+    )
   }
 
   /** Keeps a way as a walking line. */
   function keepWalk(points: readonly Vec3[], name: string): void {
     const [x, y, z] = points[0]!
-    const own = markerOwn('walk', { points: points.slice(0, 1000).map(point => [point[0] - x, point[1] - y, point[2] - z]) })
+    const own = markerOwn('walk', {
+      points: points.slice(0, 1000).map(point => [point[0] - x, point[1] - y, point[2] - z]),
+    })
     put(name, { kind: 'marker', own, translation: [x, y, z] })
   }
 
   function put(name: string, fields: Pick<Placement, 'kind'> & Partial<Placement>): void {
-    const made = createPlacement({ id: v7(), name: freeName(level.view, name), order: lastOrder(level.view, null), ...fields })
+    const made = createPlacement({
+      id: v7(),
+      name: freeName(level.view, name),
+      order: lastOrder(level.view, null),
+      ...fields,
+    })
     const { id, ...all } = made
     if (level.change(`Put down ${made.name}`, [{ do: 'put', id, fields: all }])) level.pick([id])
   }
@@ -71,9 +99,21 @@ export const useMarking = defineStore('marking', () => {
     const placement = last === null ? undefined : level.view.get(last)
     return placement && KINDS[placement.kind].isMark ? placement : null
   })
-  const camera = computed(() => picked.value && isCamera(picked.value.own) ? { id: picked.value.id, name: picked.value.name, own: picked.value.own } : null)
-  const light = computed(() => picked.value && isLight(picked.value.own) ? { id: picked.value.id, name: picked.value.name, own: picked.value.own } : null)
-  const marker = computed(() => picked.value && isMarker(picked.value.own) ? { id: picked.value.id, name: picked.value.name, own: picked.value.own } : null)
+  const camera = computed(() =>
+    picked.value && isCamera(picked.value.own)
+      ? { id: picked.value.id, name: picked.value.name, own: picked.value.own }
+      : null,
+  )
+  const light = computed(() =>
+    picked.value && isLight(picked.value.own)
+      ? { id: picked.value.id, name: picked.value.name, own: picked.value.own }
+      : null,
+  )
+  const marker = computed(() =>
+    picked.value && isMarker(picked.value.own)
+      ? { id: picked.value.id, name: picked.value.name, own: picked.value.own }
+      : null,
+  )
 
   /** Says what would be wrong with some own fields of a placement, or nothing. */
   function check(id: string, fields: object): string | null {
@@ -90,9 +130,24 @@ export const useMarking = defineStore('marking', () => {
     if (!one) return null
     const wrong = check(one.id, fields)
     if (wrong) return wrong
-    const likeIt = (own: object) => isLight(one.own) ? isLight(own) && own.light === one.own.light : isMarker(one.own) ? isMarker(own) && own.marker === one.own.marker : isCamera(own)
-    const ids = [...level.selection.ids].filter(id => level.view.has(id) && likeIt(level.view.need(id).own) && check(id, fields) === null)
-    level.change(`${what} ${ids.length === 1 ? one.name : `${ids.length} things`}`, ids.map(id => ({ do: 'put', id, fields: { own: { ...level.view.need(id).own, ...fields } as Placement['own'] } })), `${what} ${ids.join()}`)
+    const likeIt = (own: object) =>
+      isLight(one.own)
+        ? isLight(own) && own.light === one.own.light
+        : isMarker(one.own)
+          ? isMarker(own) && own.marker === one.own.marker
+          : isCamera(own)
+    const ids = [...level.selection.ids].filter(
+      id => level.view.has(id) && likeIt(level.view.need(id).own) && check(id, fields) === null,
+    )
+    level.change(
+      `${what} ${ids.length === 1 ? one.name : `${ids.length} things`}`,
+      ids.map(id => ({
+        do: 'put',
+        id,
+        fields: { own: { ...level.view.need(id).own, ...fields } as Placement['own'] },
+      })),
+      `${what} ${ids.join()}`,
+    )
     return null
   }
 
@@ -106,7 +161,15 @@ export const useMarking = defineStore('marking', () => {
       const box = id === null ? null : level.index.extents.boundsOf(level.view.subtree(id))
       const at = box && !box.isEmpty() && !isNote ? box.getCenter(new Vector3()) : point
       const aim: PointOn = endAt(level.view, id, at)
-      level.change(`Aim ${one.name}`, [{ do: 'put', id: one.id, fields: { own: { ...level.view.need(one.id).own, ...isNote ? { arrow: aim } : { aim } } as Placement['own'] } }])
+      level.change(`Aim ${one.name}`, [
+        {
+          do: 'put',
+          id: one.id,
+          fields: {
+            own: { ...level.view.need(one.id).own, ...(isNote ? { arrow: aim } : { aim }) } as Placement['own'],
+          },
+        },
+      ])
       return true
     })
   }
@@ -119,12 +182,15 @@ export const useMarking = defineStore('marking', () => {
     if (wrong) return wrong
     const { parentId, scale } = level.view.need(one.id)
     const above = parentId === null ? new Matrix4() : level.view.worldMatrix(parentId)
-    const way = new Vector3(0, 0, -1).applyQuaternion(new Quaternion(...place ? sunRotation(place) : [0, 0, 0, 1]))
+    const way = new Vector3(0, 0, -1).applyQuaternion(new Quaternion(...(place ? sunRotation(place) : [0, 0, 0, 1])))
     const rotation = place ? turnTo(new Vector3(), way, above, scale) : null
-    level.change(place ? `Set the hour of ${one.name}` : `Turn ${one.name} by hand`, [{ do: 'put', id: one.id, fields: { own: { ...one.own, place, aim: null }, ...rotation ? { rotation } : {} } }], `sun ${one.id}`)
+    level.change(
+      place ? `Set the hour of ${one.name}` : `Turn ${one.name} by hand`,
+      [{ do: 'put', id: one.id, fields: { own: { ...one.own, place, aim: null }, ...(rotation ? { rotation } : {}) } }],
+      `sun ${one.id}`,
+    )
     return null
   }
 
   return { task, start, cameraHere, keepWalk, picked, camera, light, marker, check, change, pickAim, placeSun }
 })
-

@@ -15,7 +15,7 @@ export const LONGEST_SIDE = 4096
 /** Seconds that one picture, or packing them all, may take. */
 const SILENCE = 120
 
-export type StillChoice = { width: number, grid: boolean, marks: boolean }
+export type StillChoice = { width: number; grid: boolean; marks: boolean }
 
 /** Taking pictures from cameras, as files. */
 export const useStills = defineStore('stills', () => {
@@ -23,18 +23,25 @@ export const useStills = defineStore('stills', () => {
   const session = useStageSession()
   const cameras = useCameras()
   /** How many of how many are taken; null while none are. */
-  const progress = ref<{ done: number, of: number } | null>(null)
-  const worker = new WorkerHost<PictureWork>(() => new Worker(new URL('./picture-worker.ts', import.meta.url), { type: 'module' }), SILENCE)
+  const progress = ref<{ done: number; of: number } | null>(null)
+  const worker = new WorkerHost<PictureWork>(
+    () => new Worker(new URL('./picture-worker.ts', import.meta.url), { type: 'module' }),
+    SILENCE,
+  )
 
   /** Pixels of a picture that is so wide, both sides within the longest. */
-  function sizeOf({ own }: LevelCamera, width: number): { width: number, height: number } {
+  function sizeOf({ own }: LevelCamera, width: number): { width: number; height: number } {
     const across = Math.max(1, Math.round(Math.min(width, LONGEST_SIDE, LONGEST_SIDE * own.aspect)))
     return { width: across, height: Math.max(1, Math.round(across / own.aspect)) }
   }
 
   async function png(camera: LevelCamera, { width, grid, marks }: StillChoice): Promise<Uint8Array<ArrayBuffer>> {
-    const bitmap = session.stage!.still(cameras.poseOf(camera.id, camera.own), sizeOf(camera, width), { marks, grid, look: session.stage!.view.look })
-    return await worker.ask(remote => remote.png(transfer(bitmap, [bitmap]))) as Uint8Array<ArrayBuffer>
+    const bitmap = session.stage!.still(cameras.poseOf(camera.id, camera.own), sizeOf(camera, width), {
+      marks,
+      grid,
+      look: session.stage!.view.look,
+    })
+    return (await worker.ask(remote => remote.png(transfer(bitmap, [bitmap])))) as Uint8Array<ArrayBuffer>
   }
 
   /** Saves a picture of one camera, or of several, or of as many as there are, as a ZIP. */
@@ -49,12 +56,15 @@ export const useStills = defineStore('stills', () => {
         if (camera === which) return saveFile(new Blob([bytes], { type: 'image/png' }), `${fileName(camera.name)}.png`)
         files[`${String(i + 1).padStart(2, '0')} ${fileName(camera.name)}.png`] = bytes
       }
-      saveFile(new Blob([await worker.ask(remote => remote.zip(files)) as Uint8Array<ArrayBuffer>], { type: 'application/zip' }), `${fileName(level.summary?.name ?? 'Level')}, pictures.zip`)
-    }
-    catch (error) {
+      saveFile(
+        new Blob([(await worker.ask(remote => remote.zip(files))) as Uint8Array<ArrayBuffer>], {
+          type: 'application/zip',
+        }),
+        `${fileName(level.summary?.name ?? 'Level')}, pictures.zip`,
+      )
+    } catch (error) {
       level.tell('The pictures could not be taken', [error instanceof Error ? error.message : String(error)])
-    }
-    finally {
+    } finally {
       progress.value = null
     }
   }

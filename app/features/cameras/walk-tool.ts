@@ -8,13 +8,22 @@ import type { Gesture, KeyPress, StageMode } from '~/editor/tools/gesture'
 import type { ToolWorld } from '~/editor/tools/tool-world'
 
 /** What came of a walk: the way that was gone, and what was in it. */
-export type Walked = { way: Vec3[], stops: Stop[], /** Metres. */ length: number }
+export type Walked = { way: Vec3[]; stops: Stop[]; /** Metres. */ length: number }
 
 /** Radians that a pixel of the mouse turns. */
 const TURN = 0.0022
 const STEEPEST = MathUtils.degToRad(85)
 /** By their places on the keyboard, so that they lie alike everywhere. */
-const WAYS: Record<string, [forward: number, right: number]> = { KeyW: [1, 0], KeyS: [-1, 0], KeyA: [0, -1], KeyD: [0, 1], ArrowUp: [1, 0], ArrowDown: [-1, 0], ArrowLeft: [0, -1], ArrowRight: [0, 1] }
+const WAYS: Record<string, [forward: number, right: number]> = {
+  KeyW: [1, 0],
+  KeyS: [-1, 0],
+  KeyA: [0, -1],
+  KeyD: [0, 1],
+  ArrowUp: [1, 0],
+  ArrowDown: [-1, 0],
+  ArrowLeft: [0, -1],
+  ArrowRight: [0, 1],
+}
 /** Milliseconds between two times that something is said. */
 const SAYING = 150
 
@@ -37,7 +46,15 @@ export class WalkTool implements StageMode {
    * @param foot where to begin, @param sight which way to look
    * @param ended is told what came of it
    */
-  constructor(private readonly world: ToolWorld, private readonly canvas: HTMLCanvasElement, settings: WalkSettings, foot: Vector3, sight: Vector3, private readonly onLockLost: () => void, private readonly ended: (walked: Walked) => void) {
+  constructor(
+    private readonly world: ToolWorld,
+    private readonly canvas: HTMLCanvasElement,
+    settings: WalkSettings,
+    foot: Vector3,
+    sight: Vector3,
+    private readonly onLockLost: () => void,
+    private readonly ended: (walked: Walked) => void,
+  ) {
     this.walker = new Walker(world.index(), settings, foot)
     this.view = world.stage.view
     this.before = this.view.savePose()
@@ -47,7 +64,11 @@ export class WalkTool implements StageMode {
     world.stage.handles.setGrips([])
     const options = { signal: this.listeners.signal }
     canvas.addEventListener('pointermove', ({ movementX, movementY }) => this.look(movementX, movementY), options)
-    document.addEventListener('pointerlockchange', () => document.pointerLockElement === null && !this.isOver && this.onLockLost(), options)
+    document.addEventListener(
+      'pointerlockchange',
+      () => document.pointerLockElement === null && !this.isOver && this.onLockLost(),
+      options,
+    )
     // A key that is let go elsewhere is let go.
     window.addEventListener('blur', () => this.held.clear(), options)
     // Without a lock, which a browser may refuse, the mouse looks as long as it is over the stage.
@@ -59,7 +80,7 @@ export class WalkTool implements StageMode {
   }
 
   begin(): void {
-    this.view.driver = (seconds) => {
+    this.view.driver = seconds => {
       this.step(seconds)
       return this.pose()
     }
@@ -103,7 +124,14 @@ export class WalkTool implements StageMode {
   private step(seconds: number): void {
     const along = (axis: 0 | 1) => Math.sign([...this.held].reduce((sum, code) => sum + (WAYS[code]?.[axis] ?? 0), 0))
     const isHeld = (...codes: string[]) => codes.some(code => this.held.has(code))
-    this.walker.move(seconds, { forward: along(0), right: along(1), yaw: this.yaw, run: isHeld('ShiftLeft', 'ShiftRight'), jump: this.jump, crouch: isHeld('KeyC') })
+    this.walker.move(seconds, {
+      forward: along(0),
+      right: along(1),
+      yaw: this.yaw,
+      run: isHeld('ShiftLeft', 'ShiftRight'),
+      jump: this.jump,
+      crouch: isHeld('KeyC'),
+    })
     this.jump = false
     this.said += seconds * 1000
     if (this.said > SAYING) {
@@ -114,7 +142,11 @@ export class WalkTool implements StageMode {
 
   private pose(): Pose {
     const eye = this.walker.eyePoint
-    const way = new Vector3(-Math.sin(this.yaw) * Math.cos(this.pitch), Math.sin(this.pitch), -Math.cos(this.yaw) * Math.cos(this.pitch))
+    const way = new Vector3(
+      -Math.sin(this.yaw) * Math.cos(this.pitch),
+      Math.sin(this.pitch),
+      -Math.cos(this.yaw) * Math.cos(this.pitch),
+    )
     return { eye, target: eye.clone().addScaledVector(way, 3), height: this.before.height }
   }
 
@@ -124,10 +156,15 @@ export class WalkTool implements StageMode {
     const last = [...walker.stops.values()].at(-1)
     const level = world.level()
     world.say({
-      at: { x: rect.x + 16, y: rect.y + rect.height - 150 }, title: 'Walk check', value: walker.feet.toArray().map(value => world.printLength(Math.round(value * 100) / 100)).join('  '),
+      at: { x: rect.x + 16, y: rect.y + rect.height - 150 },
+      title: 'Walk check',
+      value: walker.feet
+        .toArray()
+        .map(value => world.printLength(Math.round(value * 100) / 100))
+        .join('  '),
       notes: [
-        ...walker.isOnFloor ? ['no ground here: on a floor below everything'] : walker.grounded ? [] : ['in the air'],
-        ...last && level.has(last.thing) ? [`stopped last by ${level.need(last.thing).name}`] : [],
+        ...(walker.isOnFloor ? ['no ground here: on a floor below everything'] : walker.grounded ? [] : ['in the air']),
+        ...(last && level.has(last.thing) ? [`stopped last by ${level.need(last.thing).name}`] : []),
         'W A S D walk, Shift runs, Space jumps, C crouches, Esc leaves',
       ],
     })

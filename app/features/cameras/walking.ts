@@ -32,7 +32,11 @@ export const useWalking = defineStore('walking', () => {
   /** What shows the way of the last walk. */
   let showWay: Claim<ShownMark[]> | null = null
   const isWalking = computed(() => session.held('walk') !== null)
-  const spawns = computed(() => [...level.view.placements()].filter(({ id, own }) => isMarker(own) && own.marker === 'spawn' && !level.view.isSource(id)))
+  const spawns = computed(() =>
+    [...level.view.placements()].filter(
+      ({ id, own }) => isMarker(own) && own.marker === 'spawn' && !level.view.isSource(id),
+    ),
+  )
 
   /** From where the active view is, on the ground below it. */
   function fromView(): void {
@@ -40,7 +44,9 @@ export const useWalking = defineStore('walking', () => {
     if (!view) return
     const eye = view.eye.clone()
     const ground = level.index.raycast(new Ray(eye, new Vector3(0, -1, 0)))?.point ?? nearestGround(view)
-    const foot = ground ?? (view.kind === 'walkaround' ? eye.setY(Math.max(eye.y - settings.kept.walk.eye, 0)) : view.target.clone())
+    const foot =
+      ground
+      ?? (view.kind === 'walkaround' ? eye.setY(Math.max(eye.y - settings.kept.walk.eye, 0)) : view.target.clone())
     begin(foot, view.directions().forward)
   }
 
@@ -51,7 +57,9 @@ export const useWalking = defineStore('walking', () => {
     let [found, nearest]: [Vector3 | null, number] = [null, Infinity]
     for (let row = 0; row < LOOKED; row++) {
       for (let column = 0; column < LOOKED; column++) {
-        const hit = level.index.raycast(view.rayAt({ x: x + width * (column + 0.5) / LOOKED, y: y + height * (row + 0.5) / LOOKED }))
+        const hit = level.index.raycast(
+          view.rayAt({ x: x + (width * (column + 0.5)) / LOOKED, y: y + (height * (row + 0.5)) / LOOKED }),
+        )
         if (hit && hit.normal.y >= steepest && hit.distance < nearest) [found, nearest] = [hit.point, hit.distance]
       }
     }
@@ -81,11 +89,19 @@ export const useWalking = defineStore('walking', () => {
     if (kind !== 'walkaround') session.changePane({ kind: 'walkaround' })
     const way = sight.clone().setY(Math.abs(sight.y) > 0.98 ? 0 : sight.y)
     let tool: WalkTool | null = null
-    modes.take((world) => {
-      tool = new WalkTool(world, input.canvas, settings.kept.walk, foot, way.lengthSq() < 1e-6 ? new Vector3(0, 0, -1) : way.normalize(), modes.stopMode, (result) => {
-        if (kind !== 'walkaround') session.changePane({ kind })
-        keep(result)
-      })
+    modes.take(world => {
+      tool = new WalkTool(
+        world,
+        input.canvas,
+        settings.kept.walk,
+        foot,
+        way.lengthSq() < 1e-6 ? new Vector3(0, 0, -1) : way.normalize(),
+        modes.stopMode,
+        result => {
+          if (kind !== 'walkaround') session.changePane({ kind })
+          keep(result)
+        },
+      )
       return tool
     })
     const { moved, ok } = tool!.walker.findRoom()
@@ -101,7 +117,13 @@ export const useWalking = defineStore('walking', () => {
     if (result.way.length < 2 && result.stops.length === 0) return
     walked.value = result
     showWay = session.stage?.shown.marks.shapes.claimDraft() ?? null
-    if (result.way.length > 1) showWay?.([{ own: markerOwn('walk', { points: result.way.slice(0, 1000), width: 2 * settings.kept.walk.radius }), matrix: new Matrix4() }])
+    if (result.way.length > 1)
+      showWay?.([
+        {
+          own: markerOwn('walk', { points: result.way.slice(0, 1000), width: 2 * settings.kept.walk.radius }),
+          matrix: new Matrix4(),
+        },
+      ])
     session.stage?.requestDraw()
   }
 

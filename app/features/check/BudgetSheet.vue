@@ -25,50 +25,103 @@ const settings = useSettings()
 const by = ref<'part' | 'layer' | 'group'>('part')
 const of = ref<Budget>('triangles')
 const sorted = ref<Budget | 'name'>('triangles')
-const divisions = [{ value: 'part', name: 'Parts' }, { value: 'layer', name: 'Layers' }, { value: 'group', name: 'Groups' }] as const
+const divisions = [
+  { value: 'part', name: 'Parts' },
+  { value: 'layer', name: 'Layers' },
+  { value: 'group', name: 'Groups' },
+] as const
 const costs = BUDGET_NAMES.map(value => ({ value, name: BUDGETS[value].name }))
 const columns = ['name', ...BUDGET_NAMES] as const
 /** Bars that are drawn; the table has all. */
 const MOST_BARS = 12
 
-const facts = { solidOf: kit.solid, partName: (id: string) => kit.part(id)?.name ?? 'a part that is not there', pictureBytes: textureBytes }
+const facts = {
+  solidOf: kit.solid,
+  partName: (id: string) => kit.part(id)?.name ?? 'a part that is not there',
+  pictureBytes: textureBytes,
+}
 const rows = computed(() => {
   const found = isOpen.value ? budgetRows(level.view, by.value, facts) : []
   const key = sorted.value
-  return found.sort((a, b) => key === 'name' ? (a.name < b.name ? -1 : 1) : b.costs[key] - a.costs[key] || (a.name < b.name ? -1 : 1))
+  return found.sort((a, b) =>
+    key === 'name' ? (a.name < b.name ? -1 : 1) : b.costs[key] - a.costs[key] || (a.name < b.name ? -1 : 1),
+  )
 })
-const totals = computed(() => isOpen.value ? budgetTotals(level.view, facts) : null)
+const totals = computed(() => (isOpen.value ? budgetTotals(level.view, facts) : null))
 const limits = computed(() => budgetLimits(level.view))
-const print = (value: number, budget: Budget) => BUDGETS[budget].unit === 'MB' ? value.toFixed(2) : Math.round(value).toLocaleString('en')
-const share = (budget: Budget) => totals.value ? totals.value[budget] / limits.value[budget] : 0
+const print = (value: number, budget: Budget) =>
+  BUDGETS[budget].unit === 'MB' ? value.toFixed(2) : Math.round(value).toLocaleString('en')
+const share = (budget: Budget) => (totals.value ? totals.value[budget] / limits.value[budget] : 0)
 
 function setLimit(budget: Budget, value: number): void {
   const known = [...level.view.limits.values()].findLast(limit => limit.of === 'budget')
-  level.change(`Set the budget of ${BUDGETS[budget].name.toLowerCase()}`, [{ do: 'put-limit', id: known?.id ?? v7(), fields: { of: 'budget', off: false, values: { ...known?.values, [budget]: value } } }])
+  level.change(`Set the budget of ${BUDGETS[budget].name.toLowerCase()}`, [
+    {
+      do: 'put-limit',
+      id: known?.id ?? v7(),
+      fields: { of: 'budget', off: false, values: { ...known?.values, [budget]: value } },
+    },
+  ])
 }
 
 /** The most costly of the chosen cost first, whatever the table is sorted by. */
-const bars = computed(() => [...rows.value].sort((a, b) => b.costs[of.value] - a.costs[of.value]).filter(row => row.costs[of.value] > 0).slice(0, MOST_BARS))
+const bars = computed(() =>
+  [...rows.value]
+    .sort((a, b) => b.costs[of.value] - a.costs[of.value])
+    .filter(row => row.costs[of.value] > 0)
+    .slice(0, MOST_BARS),
+)
 const text = computed(() => ({ color: palettes[settings.kept.board].colors['on-surface'], fontFamily: 'Barlow' }))
 
 const barOption = computed(() => {
   const { colors } = palettes[settings.kept.board]
   return {
-    animation: false, textStyle: text.value, grid: { left: 8, right: 20, top: 6, bottom: 22, containLabel: true }, tooltip: { trigger: 'axis' },
+    animation: false,
+    textStyle: text.value,
+    grid: { left: 8, right: 20, top: 6, bottom: 22, containLabel: true },
+    tooltip: { trigger: 'axis' },
     xAxis: { type: 'value', axisLabel: { color: colors.quiet }, splitLine: { lineStyle: { color: colors.line } } },
-    yAxis: { type: 'category', inverse: true, data: bars.value.map(({ name }) => name), axisLabel: { color: colors['on-surface'], width: 110, overflow: 'truncate' } },
-    series: [{ type: 'bar', data: bars.value.map(row => Number(row.costs[of.value].toFixed(2))), itemStyle: { color: colors.primary }, barCategoryGap: '18%' }],
+    yAxis: {
+      type: 'category',
+      inverse: true,
+      data: bars.value.map(({ name }) => name),
+      axisLabel: { color: colors['on-surface'], width: 110, overflow: 'truncate' },
+    },
+    series: [
+      {
+        type: 'bar',
+        data: bars.value.map(row => Number(row.costs[of.value].toFixed(2))),
+        itemStyle: { color: colors.primary },
+        barCategoryGap: '18%',
+      },
+    ],
   }
 })
 const treeOption = computed(() => {
   const { colors } = palettes[settings.kept.board]
   return {
-    animation: false, textStyle: text.value, tooltip: {},
-    series: [{
-      type: 'treemap', roam: false, nodeClick: false, breadcrumb: { show: false }, left: 0, right: 0, top: 0, bottom: 0,
-      label: { color: colors['on-header'], fontFamily: 'Barlow', overflow: 'truncate' }, itemStyle: { color: colors.primary, borderColor: colors.surface, borderWidth: 2, gapWidth: 1 },
-      data: bars.value.map((row, i) => ({ name: row.name, value: Number(row.costs[of.value].toFixed(2)), itemStyle: { color: [colors.header, colors.primary][i % 2] } })),
-    }],
+    animation: false,
+    textStyle: text.value,
+    tooltip: {},
+    series: [
+      {
+        type: 'treemap',
+        roam: false,
+        nodeClick: false,
+        breadcrumb: { show: false },
+        left: 0,
+        right: 0,
+        top: 0,
+        bottom: 0,
+        label: { color: colors['on-header'], fontFamily: 'Barlow', overflow: 'truncate' },
+        itemStyle: { color: colors.primary, borderColor: colors.surface, borderWidth: 2, gapWidth: 1 },
+        data: bars.value.map((row, i) => ({
+          name: row.name,
+          value: Number(row.costs[of.value].toFixed(2)),
+          itemStyle: { color: [colors.header, colors.primary][i % 2] },
+        })),
+      },
+    ],
   }
 })
 
@@ -82,34 +135,97 @@ const picksBar = (event: unknown) => pick(bars.value[(event as { dataIndex: numb
 const picksTile = (event: unknown) => pick(bars.value.find(({ name }) => name === (event as { name: string }).name))
 
 function save(): void {
-  saveCsv([['name', ...BUDGET_NAMES.map(name => `${BUDGETS[name].name}${BUDGETS[name].unit && ` (${BUDGETS[name].unit})`}`)], ...rows.value.map(({ name, costs: each }) => [name, ...BUDGET_NAMES.map(budget => Number(each[budget].toFixed(3)))])], `budgets by ${by.value}.csv`)
+  saveCsv(
+    [
+      ['name', ...BUDGET_NAMES.map(name => `${BUDGETS[name].name}${BUDGETS[name].unit && ` (${BUDGETS[name].unit})`}`)],
+      ...rows.value.map(({ name, costs: each }) => [
+        name,
+        ...BUDGET_NAMES.map(budget => Number(each[budget].toFixed(3))),
+      ]),
+    ],
+    `budgets by ${by.value}.csv`,
+  )
 }
 </script>
 
 <template>
-  <v-navigation-drawer v-model="isOpen" class="budgets" location="right" temporary :scrim="false" width="560" aria-label="Budgets" disable-route-watcher>
+  <v-navigation-drawer
+    v-model="isOpen"
+    class="budgets"
+    location="right"
+    temporary
+    :scrim="false"
+    width="560"
+    aria-label="Budgets"
+    disable-route-watcher
+  >
     <section v-if="isOpen && totals" class="sheet">
       <h2>Budgets</h2>
       <p class="quiet hint">What this level costs and what it may. The limits are kept in the level.</p>
       <div v-for="budget in BUDGET_NAMES" :key="budget" class="budget" :class="{ over: share(budget) > 1 }">
         <span>{{ BUDGETS[budget].name }}</span>
         <span class="mono cost">{{ print(totals[budget], budget) }}</span>
-        <v-progress-linear :model-value="Math.min(100, share(budget) * 100)" height="8" :color="share(budget) > 1 ? 'error' : 'primary'" :aria-label="`${BUDGETS[budget].name}: ${Math.round(share(budget) * 100)} % of the budget`" />
-        <QuantityField :label="`Budget of ${BUDGETS[budget].name.toLowerCase()}`" quantity="factor" :decimals="0" :suffix="BUDGETS[budget].unit" :value="limits[budget]" :check="value => value > 0 ? null : 'This has to be more than 0.'" @commit="setLimit(budget, $event)" />
+        <v-progress-linear
+          :model-value="Math.min(100, share(budget) * 100)"
+          height="8"
+          :color="share(budget) > 1 ? 'error' : 'primary'"
+          :aria-label="`${BUDGETS[budget].name}: ${Math.round(share(budget) * 100)} % of the budget`"
+        />
+        <QuantityField
+          :label="`Budget of ${BUDGETS[budget].name.toLowerCase()}`"
+          quantity="factor"
+          :decimals="0"
+          :suffix="BUDGETS[budget].unit"
+          :value="limits[budget]"
+          :check="value => (value > 0 ? null : 'This has to be more than 0.')"
+          @commit="setLimit(budget, $event)"
+        />
       </div>
-      <div class="line"><Segments v-model="by" :options="divisions" label="Divided by" /><Choice v-model="of" :options="costs" label="Cost that is drawn" /></div>
-      <VChart class="bars" role="img" :option="barOption" autoresize :aria-label="`${BUDGETS[of].name} by ${by}, the most first`" @click="picksBar" />
-      <VChart class="tree" role="img" :option="treeOption" autoresize :aria-label="`Shares of ${BUDGETS[of].name.toLowerCase()} by ${by}`" @click="picksTile" />
+      <div class="line">
+        <Segments v-model="by" :options="divisions" label="Divided by" />
+        <Choice v-model="of" :options="costs" label="Cost that is drawn" />
+      </div>
+      <VChart
+        class="bars"
+        role="img"
+        :option="barOption"
+        autoresize
+        :aria-label="`${BUDGETS[of].name} by ${by}, the most first`"
+        @click="picksBar"
+      />
+      <VChart
+        class="tree"
+        role="img"
+        :option="treeOption"
+        autoresize
+        :aria-label="`Shares of ${BUDGETS[of].name.toLowerCase()} by ${by}`"
+        @click="picksTile"
+      />
       <table class="mono">
-        <thead><tr><th v-for="key in columns" :key="key" scope="col" :aria-sort="sorted === key ? 'descending' : 'none'"><v-btn class="link" variant="plain" @click="sorted = key">{{ key === 'name' ? 'Name' : BUDGETS[key].name }}</v-btn></th></tr></thead>
+        <thead>
+          <tr>
+            <th v-for="key in columns" :key="key" scope="col" :aria-sort="sorted === key ? 'descending' : 'none'">
+              <v-btn class="link" variant="plain" @click="sorted = key">
+                {{ key === 'name' ? 'Name' : BUDGETS[key].name }}
+              </v-btn>
+            </th>
+          </tr>
+        </thead>
         <tbody>
           <tr v-for="row in rows" :key="row.id">
-            <th scope="row"><v-btn class="link" variant="plain" :aria-label="`Pick ${row.name}`" @click="pick(row)">{{ row.name }}</v-btn></th>
+            <th scope="row">
+              <v-btn class="link" variant="plain" :aria-label="`Pick ${row.name}`" @click="pick(row)">
+                {{ row.name }}
+              </v-btn>
+            </th>
             <td v-for="budget in BUDGET_NAMES" :key="budget">{{ print(row.costs[budget], budget) }}</td>
           </tr>
         </tbody>
       </table>
-      <div class="line"><v-btn @click="save">Save as CSV</v-btn><v-btn @click="isOpen = false">Close</v-btn></div>
+      <div class="line">
+        <v-btn @click="save">Save as CSV</v-btn>
+        <v-btn @click="isOpen = false">Close</v-btn>
+      </div>
     </section>
   </v-navigation-drawer>
 </template>

@@ -1,5 +1,14 @@
 <script setup lang="ts">
-import { mdiAlertCircle, mdiAlertOutline, mdiChartBar, mdiCheck, mdiDownload, mdiInformationOutline, mdiTune, mdiWrenchOutline } from '@mdi/js'
+import {
+  mdiAlertCircle,
+  mdiAlertOutline,
+  mdiChartBar,
+  mdiCheck,
+  mdiDownload,
+  mdiInformationOutline,
+  mdiTune,
+  mdiWrenchOutline,
+} from '@mdi/js'
 import { computed, ref, shallowRef } from 'vue'
 import type { Finding } from '~~/core/check/check'
 import type { Severity } from '~~/core/check/definition'
@@ -34,9 +43,13 @@ const list = ref<HTMLElement>()
 const sights = ref<string | null>(null)
 
 const filters = computed(() => [
-  { value: 'all', name: 'everything' }, { value: 'picked', name: 'what is picked' },
+  { value: 'all', name: 'everything' },
+  { value: 'picked', name: 'what is picked' },
   ...[...level.view.layers.values()].map(({ id, name }) => ({ value: `layer ${id}`, name: `layer ${name}` })),
-  ...level.view.children(null).filter(id => level.view.need(id).kind === 'group').map(id => ({ value: `group ${id}`, name: `group ${level.view.need(id).name}` })),
+  ...level.view
+    .children(null)
+    .filter(id => level.view.need(id).kind === 'group')
+    .map(id => ({ value: `group ${id}`, name: `group ${level.view.need(id).name}` })),
 ])
 const filter = computed({
   get: () => {
@@ -65,8 +78,7 @@ function fix(findings: readonly Finding[]): void {
   if (how?.by === 'bake') {
     level.pick(findings.flatMap(({ things }) => things.slice(0, 1)))
     baking.bakeQuestion = { what: how.what }
-  }
-  else void checking.previewFix(findings.map(({ key }) => key))
+  } else void checking.previewFix(findings.map(({ key }) => key))
 }
 
 function askReason(finding: Finding): void {
@@ -103,43 +115,110 @@ const isFan = (finding: Finding) => {
   <section class="bench-form check" aria-labelledby="check-title">
     <h2 id="check-title">Check</h2>
     <div class="counts" aria-live="polite">
-      <span v-for="severity in SEVERITIES" :key="severity" :class="`is-${severity}`"><v-icon :icon="ICONS[severity]" size="15" /> <span class="mono" :data-test="`count-${severity}`">{{ checking.counts[severity] }}</span> {{ wordFor(checking.counts[severity], severity) }}</span>
+      <span v-for="severity in SEVERITIES" :key="severity" :class="`is-${severity}`">
+        <v-icon :icon="ICONS[severity]" size="15" />
+        {{ ' ' }}
+        <span class="mono" :data-test="`count-${severity}`">{{ checking.counts[severity] }}</span>
+        {{ wordFor(checking.counts[severity], severity) }}
+      </span>
     </div>
-    <p v-if="checking.progress !== null" class="quiet hint" role="status">Looking … {{ Math.floor(checking.progress * 100) }} %</p>
+    <p v-if="checking.progress !== null" class="quiet hint" role="status">
+      Looking … {{ Math.floor(checking.progress * 100) }} %
+    </p>
     <FormLine label="Look at"><Choice v-model="filter" :options="filters" label="Findings of" /></FormLine>
     <div class="line">
       <v-btn :prepend-icon="mdiChartBar" @click="budgetsOpen = true">Budgets</v-btn>
       <v-menu>
-        <template #activator="{ props }"><v-btn v-bind="props" :prepend-icon="mdiDownload" :disabled="checking.listed.length === 0">Save the list</v-btn></template>
-        <MenuList label="Save the list"><MenuItem title="As CSV" @click="saveFindings(checking.listed, 'csv', checking)" /><MenuItem title="As JSON" @click="saveFindings(checking.listed, 'json', checking)" /></MenuList>
+        <template #activator="{ props }">
+          <v-btn v-bind="props" :prepend-icon="mdiDownload" :disabled="checking.listed.length === 0">
+            Save the list
+          </v-btn>
+        </template>
+        <MenuList label="Save the list">
+          <MenuItem title="As CSV" @click="saveFindings(checking.listed, 'csv', checking)" />
+          <MenuItem title="As JSON" @click="saveFindings(checking.listed, 'json', checking)" />
+        </MenuList>
       </v-menu>
     </div>
 
     <div v-if="preview" class="preview" role="group" aria-label="What would be mended">
-      <p><strong>{{ preview.done.length }}</strong> {{ wordFor(preview.done.length, 'finding') }} would be mended; the stage shows it.</p>
-      <p v-for="{ key, why } in preview.failed.slice(0, 4)" :key="key" class="quiet hint">{{ checking.say(checking.news.findings.find(finding => finding.key === key)!) }}: {{ why }}</p>
+      <p>
+        <strong>{{ preview.done.length }}</strong>
+        {{ wordFor(preview.done.length, 'finding') }} would be mended; the stage shows it.
+      </p>
+      <p v-for="{ key, why } in preview.failed.slice(0, 4)" :key="key" class="quiet hint">
+        {{ checking.say(checking.news.findings.find(finding => finding.key === key)!) }}: {{ why }}
+      </p>
       <p v-if="preview.failed.length > 4" class="quiet hint">and {{ preview.failed.length - 4 }} more stay.</p>
       <div class="line">
-        <v-btn color="action" variant="flat" :disabled="preview.done.length === 0" @click="checking.doFix()">Do it</v-btn>
+        <v-btn color="action" variant="flat" :disabled="preview.done.length === 0" @click="checking.doFix()">
+          Do it
+        </v-btn>
         <v-btn @click="checking.endPreview()">Do not mend</v-btn>
       </div>
     </div>
 
-    <p v-if="checking.listed.every(({ of }) => checkOf(of).isAside) && checking.progress === null" class="fine"><v-icon :icon="mdiCheck" size="16" /> Nothing is wrong{{ checking.filter.by === 'all' ? '' : ' with these' }}.</p>
+    <p v-if="checking.listed.every(({ of }) => checkOf(of).isAside) && checking.progress === null" class="fine">
+      <v-icon :icon="mdiCheck" size="16" />
+      Nothing is wrong{{ checking.filter.by === 'all' ? '' : ' with these' }}.
+    </p>
     <div ref="list" class="groups" @keydown="onKey">
-      <section v-for="{ kind, findings, open } in checking.groups" :key="kind" class="group" :aria-label="checkOf(kind).name">
+      <section
+        v-for="{ kind, findings, open } in checking.groups"
+        :key="kind"
+        class="group"
+        :aria-label="checkOf(kind).name"
+      >
         <div class="head" :class="`is-${checkOf(kind).severity}`" :title="checkOf(kind).explains">
-          <v-btn class="title" variant="text" :aria-expanded="!folded.has(kind)" @click="fold(kind)"><v-icon :icon="ICONS[checkOf(kind).severity]" size="15" /> {{ checkOf(kind).name }} <span class="mono">{{ open.length }}</span></v-btn>
-          <IconButton v-if="checkOf(kind).fix?.by === 'operations' && open.length > 0" :size="14" :icon="mdiWrenchOutline" :label="`${checkOf(kind).fix!.does}: all ${open.length} of ${checkOf(kind).name}`" @click="fix(open)" />
-          <IconButton :size="14" :icon="mdiTune" :label="`Limits of ${checkOf(kind).name}`" :pressed="settingLimits === kind" @click="settingLimits = settingLimits === kind ? null : kind" />
+          <v-btn class="title" variant="text" :aria-expanded="!folded.has(kind)" @click="fold(kind)">
+            <v-icon :icon="ICONS[checkOf(kind).severity]" size="15" />
+            {{ checkOf(kind).name }}
+            <span class="mono">{{ open.length }}</span>
+          </v-btn>
+          <IconButton
+            v-if="checkOf(kind).fix?.by === 'operations' && open.length > 0"
+            :size="14"
+            :icon="mdiWrenchOutline"
+            :label="`${checkOf(kind).fix!.does}: all ${open.length} of ${checkOf(kind).name}`"
+            @click="fix(open)"
+          />
+          <IconButton
+            :size="14"
+            :icon="mdiTune"
+            :label="`Limits of ${checkOf(kind).name}`"
+            :pressed="settingLimits === kind"
+            @click="settingLimits = settingLimits === kind ? null : kind"
+          />
         </div>
         <CheckLimits v-if="settingLimits === kind" :of="kind" />
         <ul v-if="!folded.has(kind)">
-          <li v-for="finding in findings.slice(0, MOST_ROWS)" :key="finding.key" class="finding" :class="{ current: checking.current === finding.key, left: finding.left !== undefined }">
-            <v-btn class="say" variant="text" :aria-current="checking.current === finding.key" @click="checking.lookAt(finding)">{{ checking.say(finding) }}</v-btn>
-            <p v-if="finding.left !== undefined" class="why quiet">left: {{ finding.left }} <v-btn class="link" variant="plain" @click="checking.leave(finding, null)">look again</v-btn></p>
+          <li
+            v-for="finding in findings.slice(0, MOST_ROWS)"
+            :key="finding.key"
+            class="finding"
+            :class="{ current: checking.current === finding.key, left: finding.left !== undefined }"
+          >
+            <v-btn
+              class="say"
+              variant="text"
+              :aria-current="checking.current === finding.key"
+              @click="checking.lookAt(finding)"
+            >
+              {{ checking.say(finding) }}
+            </v-btn>
+            <p v-if="finding.left !== undefined" class="why quiet">
+              left: {{ finding.left }}
+              <v-btn class="link" variant="plain" @click="checking.leave(finding, null)">look again</v-btn>
+            </p>
             <div v-if="checking.current === finding.key" class="line acts">
-              <v-btn v-if="checkOf(kind).fix && finding.left === undefined" size="small" :prepend-icon="mdiWrenchOutline" @click="fix([finding])">{{ checkOf(kind).fix!.does }}</v-btn>
+              <v-btn
+                v-if="checkOf(kind).fix && finding.left === undefined"
+                size="small"
+                :prepend-icon="mdiWrenchOutline"
+                @click="fix([finding])"
+              >
+                {{ checkOf(kind).fix!.does }}
+              </v-btn>
               <v-btn v-if="isFan(finding)" size="small" @click="sights = finding.things[0]!">Row by row</v-btn>
               <v-btn v-if="finding.left === undefined" size="small" @click="askReason(finding)">It may stay …</v-btn>
             </div>
@@ -148,15 +227,32 @@ const isFan = (finding: Finding) => {
         </ul>
       </section>
     </div>
-    <v-btn class="link" variant="plain" :aria-expanded="showsAllKinds" @click="showsAllKinds = !showsAllKinds">{{ showsAllKinds ? 'Hide what else is looked for' : `What else is looked for (${rest.length})` }}</v-btn>
+    <v-btn class="link" variant="plain" :aria-expanded="showsAllKinds" @click="showsAllKinds = !showsAllKinds">
+      {{ showsAllKinds ? 'Hide what else is looked for' : `What else is looked for (${rest.length})` }}
+    </v-btn>
     <ul v-if="showsAllKinds" class="kinds">
       <li v-for="kind in rest" :key="kind">
-        <div class="head" :title="checkOf(kind).explains"><span :class="{ quiet: checking.limitsOf(kind).off }">{{ checkOf(kind).name }}{{ checking.limitsOf(kind).off ? ' (off)' : '' }}</span><IconButton :size="14" :icon="mdiTune" :label="`Limits of ${checkOf(kind).name}`" @click="settingLimits = settingLimits === kind ? null : kind" /></div>
+        <div class="head" :title="checkOf(kind).explains">
+          <span :class="{ quiet: checking.limitsOf(kind).off }">
+            {{ checkOf(kind).name }}{{ checking.limitsOf(kind).off ? ' (off)' : '' }}
+          </span>
+          <IconButton
+            :size="14"
+            :icon="mdiTune"
+            :label="`Limits of ${checkOf(kind).name}`"
+            @click="settingLimits = settingLimits === kind ? null : kind"
+          />
+        </div>
         <CheckLimits v-if="settingLimits === kind" :of="kind" />
       </li>
     </ul>
 
-    <FormDialog :model-value="leaving !== null" title="It may stay as it is" max-width="420" @update:model-value="leaving = null">
+    <FormDialog
+      :model-value="leaving !== null"
+      title="It may stay as it is"
+      max-width="420"
+      @update:model-value="leaving = null"
+    >
       <p>{{ leaving ? checking.say(leaving) : '' }}</p>
       <v-text-field v-model="reason" label="Why" autofocus maxlength="300" autocomplete="off" @keydown.enter="leave" />
       <template #buttons>
@@ -177,9 +273,15 @@ const isFan = (finding: Finding) => {
   font-size: var(--small);
 }
 
-.is-error :deep(.v-icon) { color: rgb(var(--v-theme-error)); }
-.is-warning :deep(.v-icon) { color: rgb(var(--v-theme-action)); }
-.is-note :deep(.v-icon) { color: var(--petrol); }
+.is-error :deep(.v-icon) {
+  color: rgb(var(--v-theme-error));
+}
+.is-warning :deep(.v-icon) {
+  color: rgb(var(--v-theme-action));
+}
+.is-note :deep(.v-icon) {
+  color: var(--petrol);
+}
 
 .fine {
   color: var(--petrol);

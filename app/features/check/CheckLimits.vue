@@ -12,7 +12,10 @@ const checking = useChecking()
 const settings = useSettings()
 const now = computed(() => checking.limitsOf(props.of))
 const specs = computed(() => Object.entries(checkOf(props.of).limits))
-const problem = ({ least = -Infinity, most = Infinity }: LimitSpec) => (value: number) => value < least ? 'This is too small.' : value > most ? 'This is too large.' : null
+const problem =
+  ({ least = -Infinity, most = Infinity }: LimitSpec) =>
+  (value: number) =>
+    value < least ? 'This is too small.' : value > most ? 'This is too large.' : null
 </script>
 
 <template>
@@ -21,8 +24,14 @@ const problem = ({ least = -Infinity, most = Infinity }: LimitSpec) => (value: n
     <Tick :model-value="!now.off" label="Look for it" @update:model-value="checking.setLimits(of, { off: !$event })" />
     <FormLine v-for="[key, spec] in specs" :key="key" :label="spec.label">
       <QuantityField
-        :label="`${spec.label} of ${checkOf(of).name}`" :quantity="spec.quantity" :unit="spec.quantity === 'length' ? settings.kept.unit : undefined" :decimals="spec.quantity === 'length' ? Math.max(settings.decimals, 3) : 2"
-        :suffix="spec.quantity === 'length' ? settings.suffix : spec.quantity === 'angle' ? '°' : ''" :value="now.values[key]!" :check="problem(spec)" @commit="checking.setLimits(of, { values: { [key]: $event } })"
+        :label="`${spec.label} of ${checkOf(of).name}`"
+        :quantity="spec.quantity"
+        :unit="spec.quantity === 'length' ? settings.kept.unit : undefined"
+        :decimals="spec.quantity === 'length' ? Math.max(settings.decimals, 3) : 2"
+        :suffix="spec.quantity === 'length' ? settings.suffix : spec.quantity === 'angle' ? '°' : ''"
+        :value="now.values[key]!"
+        :check="problem(spec)"
+        @commit="checking.setLimits(of, { values: { [key]: $event } })"
       />
     </FormLine>
   </div>

@@ -8,14 +8,37 @@ import { useSettings } from '~/editor/settings'
 /** How many findings the level check has, by how bad they are; a click opens its list. */
 const checking = useChecking()
 const settings = useSettings()
-const shown = computed(() => ([['error', mdiAlertCircle], ['warning', mdiAlertOutline], ['note', mdiInformationOutline]] as const).map(([severity, icon]) => ({ severity, icon, name: severity, count: checking.counts[severity] })).filter(({ count }) => count > 0))
+const shown = computed(() =>
+  (
+    [
+      ['error', mdiAlertCircle],
+      ['warning', mdiAlertOutline],
+      ['note', mdiInformationOutline],
+    ] as const
+  )
+    .map(([severity, icon]) => ({ severity, icon, name: severity, count: checking.counts[severity] }))
+    .filter(({ count }) => count > 0),
+)
 const isLooking = computed(() => checking.progress !== null)
-const label = computed(() => `Level check: ${[...shown.value.map(({ count, name }) => counted(count, name)), ...isLooking.value ? ['looking'] : []].join(', ') || 'nothing is wrong'}`)
+const label = computed(
+  () =>
+    `Level check: ${[...shown.value.map(({ count, name }) => counted(count, name)), ...(isLooking.value ? ['looking'] : [])].join(', ') || 'nothing is wrong'}`,
+)
 </script>
 
 <template>
-  <v-btn class="state" variant="text" :aria-label="label" :title="label" data-test="check-state" @click="Object.assign(settings.kept, { bench: 'check', showBench: true })">
-    <span v-for="{ severity, icon, count } in shown" :key="severity" class="count"><v-icon :icon="icon" size="16" /><span class="mono">{{ count.toLocaleString('en') }}</span></span>
+  <v-btn
+    class="state"
+    variant="text"
+    :aria-label="label"
+    :title="label"
+    data-test="check-state"
+    @click="Object.assign(settings.kept, { bench: 'check', showBench: true })"
+  >
+    <span v-for="{ severity, icon, count } in shown" :key="severity" class="count">
+      <v-icon :icon="icon" size="16" />
+      <span class="mono">{{ count.toLocaleString('en') }}</span>
+    </span>
     <v-progress-circular v-if="isLooking" class="count" indeterminate size="14" width="2" aria-hidden="true" />
     <v-icon v-else-if="shown.length === 0" :icon="mdiCheck" size="16" />
   </v-btn>

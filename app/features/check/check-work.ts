@@ -17,19 +17,33 @@ import { makeScene } from '~~/core/scene/scene'
 import { ShapeLibrary } from '~~/core/scene/shapes'
 import { pause } from '~/workers/pause'
 
-/** What the page is told: the first findings, the worst first, how many there are of all, and how far a check of everything is. */
-export type CheckNews = { counts: FindingCounts, findings: Finding[], progress: number | null }
+/**
+ * What the page is told: the first findings, the worst first, how many there are of all, and how far a check of
+ * everything is.
+ */
+export type CheckNews = { counts: FindingCounts; findings: Finding[]; progress: number | null }
 
 /** A change as it is sent here; `parts` and `dealt` that became known with it. */
-export type CheckChange = { operations: Operation[], parts: readonly KnownPart[], dealt: readonly (readonly [string, Dealt | null])[] }
-export type KnownPart = Pick<Part, 'id' | 'name' | 'kind' | 'tags' | 'inKit' | 'lamps'> & { /** With what it is known by; null if that is here already. */ mesh: { hash: string, primitives: Mesh['primitives'] } | null }
+export type CheckChange = {
+  operations: Operation[]
+  parts: readonly KnownPart[]
+  dealt: readonly (readonly [string, Dealt | null])[]
+}
+export type KnownPart = Pick<Part, 'id' | 'name' | 'kind' | 'tags' | 'inKit' | 'lamps'> & {
+  /** With what it is known by; null if that is here already. */ mesh: {
+    hash: string
+    primitives: Mesh['primitives']
+  } | null
+}
 
 /** Milliseconds of work between two looks at what else is asked, and between two times that something is told. */
 const [SLICE, TELLING] = [20, 250]
 /** Findings that the page is given; the counts are of all. */
 const MOST_TOLD = 3000
 
-/** Milliseconds between two looks at whether a hand still works in the page, and between two signs of life meanwhile. */
+/**
+ * Milliseconds between two looks at whether a hand still works in the page, and between two signs of life meanwhile.
+ */
 const [WAIT, SIGN] = [30, 5000]
 
 /** The check of a level, which is kept here as the page has it. */
@@ -59,7 +73,11 @@ export function checkWork() {
     lastTold = performance.now()
   }
 
-  /** Goes through something long in slices; what is asked meanwhile is done in between. A newer run ends it. @returns whether it came to its end */
+  /**
+   * Goes through something long in slices; what is asked meanwhile is done in between. A newer run ends it.
+   *
+   * @returns whether it came to its end
+   */
   async function run(work: Generator<number>): Promise<boolean> {
     const mine = ++running
     let since = performance.now()
@@ -97,7 +115,9 @@ export function checkWork() {
   function showing(partIds: readonly string[]): string[] {
     if (!check || partIds.length === 0) return []
     const made = new Set(partIds)
-    return [...check.site.level.placements()].filter(({ partId }) => partId !== null && made.has(partId)).map(({ id }) => id)
+    return [...check.site.level.placements()]
+      .filter(({ partId }) => partId !== null && made.has(partId))
+      .map(({ id }) => id)
   }
 
   return {
@@ -106,14 +126,25 @@ export function checkWork() {
       taken.push(...fromColumns(columns))
     },
 
-    /** Opens a level of the placements taken in, and checks all of it. @param onNews is told what has been found, now and after each change */
-    async open(records: LevelRecords, given: Pick<CheckChange, 'parts' | 'dealt'>, onNews: (news: CheckNews) => void): Promise<void> {
+    /**
+     * Opens a level of the placements taken in, and checks all of it.
+     *
+     * @param onNews is told what has been found, now and after each change
+     */
+    async open(
+      records: LevelRecords,
+      given: Pick<CheckChange, 'parts' | 'dealt'>,
+      onNews: (news: CheckNews) => void,
+    ): Promise<void> {
       tell = onNews
       dealt.clear()
       for (const [id, each] of given.dealt) dealt.set(id, each)
       know(given.parts)
       const { level, index } = makeScene(taken.splice(0), records, {
-        solidOf: shapes.solid, tagsOf, lampsOf: id => parts.get(id)?.lamps ?? [], dealt: id => dealt.get(id) ?? null,
+        solidOf: shapes.solid,
+        tagsOf,
+        lampsOf: id => parts.get(id)?.lamps ?? [],
+        dealt: id => dealt.get(id) ?? null,
       })
       await runWhole(new CheckSite(level, index, kit))
     },
@@ -136,14 +167,18 @@ export function checkWork() {
       for (const [id] of fresh) if (level.has(id)) touched.add(id)
       for (const id of showing(known.filter(({ mesh }) => mesh).map(({ id }) => id))) touched.add(id)
       index.update(affectedBy(level, touched, id => site.isGround(id)))
-      check.recheck(touched, known.map(({ id }) => id))
+      check.recheck(
+        touched,
+        known.map(({ id }) => id),
+      )
       // Limits may be asked of all.
       if (operations.some(operation => recordIn(operation) === 'limit')) {
         if (isWhole) await runWhole(check.site)
         else await run(check.relimit())
         return
       }
-      if (operations.some(operation => !isSeen(recordIn(operation) ?? 'layer')) || touched.size > 0 || known.length > 0) sayNews(null)
+      if (operations.some(operation => !isSeen(recordIn(operation) ?? 'layer')) || touched.size > 0 || known.length > 0)
+        sayNews(null)
     },
 
     /** What would mend findings; nothing is done. */

@@ -11,7 +11,9 @@ const MANY = 4500
 
 /** What is found, by kind, with the last digits of its things. */
 const found = (checking: ReturnType<typeof useChecking>) =>
-  checking.news.findings.map(({ of, things }) => `${of} ${things.map(id => parseInt(id.slice(-6), 16)).join()}`).toSorted()
+  checking.news.findings
+    .map(({ of, things }) => `${of} ${things.map(id => parseInt(id.slice(-6), 16)).join()}`)
+    .toSorted()
 
 /** A level that is being checked, in a worker of this thread. */
 async function checked(placements: Parameters<typeof toolBench>[0]) {
@@ -29,8 +31,11 @@ afterEach(() => {
 
 describe('the check beside the page', () => {
   it('has what is done while it is handed the level', async () => {
-    // More than go over at once, each in a group of its own; the last groups are filled while the first are on their way.
-    const { level, checking, settled } = await checked(Array.from({ length: MANY }, (_, i) => ({ ...GROUP, name: `Group ${i}` })))
+    // More than go over at once, each in a group of its own; the last groups are filled while the first are on their
+    // way.
+    const { level, checking, settled } = await checked(
+      Array.from({ length: MANY }, (_, i) => ({ ...GROUP, name: `Group ${i}` })),
+    )
     level.change('Fill', [{ do: 'put', id: testId(1), fields: { parentId: testId(2) } }])
     level.change('Remove', [{ do: 'remove', id: testId(3) }])
     level.change('Limit', [{ do: 'put-limit', id: testId(90_000), fields: { of: 'same-name', off: true, values: {} } }])
@@ -44,7 +49,11 @@ describe('the check beside the page', () => {
   })
 
   it('follows changes, undoing and others by the same operations', async () => {
-    const { level, checking, settled } = await checked([{ ...GROUP, name: 'Yard' }, { ...GROUP, name: 'Row', parentId: testId(1) }, { ...GROUP, name: 'Stall' }])
+    const { level, checking, settled } = await checked([
+      { ...GROUP, name: 'Yard' },
+      { ...GROUP, name: 'Row', parentId: testId(1) },
+      { ...GROUP, name: 'Stall' },
+    ])
     await settled()
     const before = found(checking)
     expect(before).toEqual(['empty-group 2', 'empty-group 3'])
@@ -53,7 +62,11 @@ describe('the check beside the page', () => {
     level.undo()
     await vi.waitFor(() => expect(found(checking)).toEqual(before))
     // As Sync does when somebody else was first.
-    level.session.rebase([], [{ id: testId(500), label: 'Theirs', author: 'Ada', operations: [{ do: 'remove', id: testId(3) }] }], new Set())
+    level.session.rebase(
+      [],
+      [{ id: testId(500), label: 'Theirs', author: 'Ada', operations: [{ do: 'remove', id: testId(3) }] }],
+      new Set(),
+    )
     level.change('Rename', [{ do: 'put', id: testId(1), fields: { name: 'Quay' } }])
     await vi.waitFor(() => expect(found(checking)).toEqual(['empty-group 2']))
   })

@@ -26,7 +26,7 @@ import { counted } from '~~/core/units/plural'
 import { FindingFrames } from './finding-frames'
 
 /** What of the list is shown. */
-export type CheckFilter = { by: 'all' } | { by: 'picked' } | { by: 'layer', id: string } | { by: 'group', id: string }
+export type CheckFilter = { by: 'all' } | { by: 'picked' } | { by: 'layer'; id: string } | { by: 'group'; id: string }
 
 /** Findings that are mended at a time; each is tried, and looked at again. */
 const MOST_FIXED = 500
@@ -57,12 +57,15 @@ export const useChecking = defineStore('checking', () => {
   const filter = shallowRef<CheckFilter>({ by: 'all' })
   const current = ref<string | null>(null)
   const preview = shallowRef<FixPreview | null>(null)
-  const worker = new WorkerHost<CheckWork>(() => new Worker(new URL('./check-worker.ts', import.meta.url), { type: 'module' }), SILENCE)
+  const worker = new WorkerHost<CheckWork>(
+    () => new Worker(new URL('./check-worker.ts', import.meta.url), { type: 'module' }),
+    SILENCE,
+  )
   /** Whether the worker has all of the level. */
   let isGiven = false
   /** What was done to the level and the worker does not know yet. */
   let done: Operation[] = []
-  const toldParts = new Map<string, { part: object, hash: string | undefined }>()
+  const toldParts = new Map<string, { part: object; hash: string | undefined }>()
   let toldDealt = new Map<string, object | null>()
 
   const counts = computed((): FindingCounts => news.value.counts)
@@ -71,23 +74,30 @@ export const useChecking = defineStore('checking', () => {
   const accepts = (finding: Finding): boolean => {
     const chosen = filter.value
     if (chosen.by === 'all') return true
-    return finding.things.some((thing) => {
+    return finding.things.some(thing => {
       const id = copyOf(thing)?.arrangementId ?? thing
       if (!level.view.has(id)) return false
       if (chosen.by === 'layer') return level.view.need(id).layerId === chosen.id
       if (chosen.by === 'group') return level.view.has(chosen.id) && level.view.isWithin(id, chosen.id)
-      return [...level.selection.ids].some(picked => level.view.has(picked) && (level.view.isWithin(id, picked) || picked === thing))
+      return [...level.selection.ids].some(
+        picked => level.view.has(picked) && (level.view.isWithin(id, picked) || picked === thing),
+      )
     })
   }
   const listed = computed(() => news.value.findings.filter(accepts))
   /** By kind, the worst first; what is left as it is stands under its kind as well. */
   const groups = computed(() => {
     const found = new Map<CheckName, Finding[]>()
-    for (const finding of listed.value) found.set(finding.of, [...found.get(finding.of) ?? [], finding])
-    return [...found].map(([kind, findings]) => ({ kind, findings, open: findings.filter(({ left }) => left === undefined) }))
+    for (const finding of listed.value) found.set(finding.of, [...(found.get(finding.of) ?? []), finding])
+    return [...found].map(([kind, findings]) => ({
+      kind,
+      findings,
+      open: findings.filter(({ left }) => left === undefined),
+    }))
   })
 
-  const name = (id: string) => nameOfThing({ level: level.view, kit: { part: kit.part, ids: () => [], solidOf: kit.solid } }, id)
+  const name = (id: string) =>
+    nameOfThing({ level: level.view, kit: { part: kit.part, ids: () => [], solidOf: kit.solid } }, id)
   const say = (finding: Finding) => sayFinding(finding, { name, length: metres => settings.lengths([metres]) })
 
   function partsToTell(): KnownPart[] {
@@ -97,7 +107,20 @@ export const useChecking = defineStore('checking', () => {
       if (before?.part === part && before.hash === hash) return []
       toldParts.set(part.id, { part, hash })
       const { id, name: called, kind, tags, inKit, lamps } = part
-      return [{ id, name: called, kind, tags: [...tags], inKit, lamps, mesh: hash !== undefined && solid && before?.hash !== hash ? { hash, primitives: solid.mesh.primitives.map(bare) } : null }]
+      return [
+        {
+          id,
+          name: called,
+          kind,
+          tags: [...tags],
+          inKit,
+          lamps,
+          mesh:
+            hash !== undefined && solid && before?.hash !== hash
+              ? { hash, primitives: solid.mesh.primitives.map(bare) }
+              : null,
+        },
+      ]
     })
   }
 
@@ -119,18 +142,24 @@ export const useChecking = defineStore('checking', () => {
     const placements = [...view.placements()]
     const records = recordsOf(view)
     const given = { parts: partsToTell(), dealt: dealtToTell() }
-    void worker.ask(async (remote, heard) => {
-      for (let from = 0; from < placements.length; from += SLICE) {
-        const columns = toColumns(placements.slice(from, from + SLICE))
-        await remote.take(transfer(columns, buffersOf(columns)))
-      }
-      const whole = remote.open(records, given, heard((told: CheckNews) => {
-        if (level.view === view) take(told)
-      }))
-      isGiven = true
-      send()
-      await whole
-    }).catch(failed)
+    void worker
+      .ask(async (remote, heard) => {
+        for (let from = 0; from < placements.length; from += SLICE) {
+          const columns = toColumns(placements.slice(from, from + SLICE))
+          await remote.take(transfer(columns, buffersOf(columns)))
+        }
+        const whole = remote.open(
+          records,
+          given,
+          heard((told: CheckNews) => {
+            if (level.view === view) take(told)
+          }),
+        )
+        isGiven = true
+        send()
+        await whole
+      })
+      .catch(failed)
   }
 
   function close(): void {
@@ -175,9 +204,13 @@ export const useChecking = defineStore('checking', () => {
     if (things.length > 0) level.pick(things.toReversed())
     // Of a thing and an arrangement the thing is where to look.
     const single = things.filter(id => !level.view.arrangementIds.has(id))
-    const box = level.index.extents.boundsOf((single.length > 0 ? single : things).flatMap(id => level.view.subtree(id)), new Box3())
+    const box = level.index.extents.boundsOf(
+      (single.length > 0 ? single : things).flatMap(id => level.view.subtree(id)),
+      new Box3(),
+    )
     if (box.isEmpty()) box.expandByPoint(new Vector3(...finding.at))
-    if (finding.things.length > 0 && checkOf(finding.of).looksAt !== 'part') session.stage?.frameBox(box.expandByScalar(Math.max(0.4, box.getSize(new Vector3()).length() * 0.4)))
+    if (finding.things.length > 0 && checkOf(finding.of).looksAt !== 'part')
+      session.stage?.frameBox(box.expandByScalar(Math.max(0.4, box.getSize(new Vector3()).length() * 0.4)))
   }
 
   /** Goes on in the list. */
@@ -190,29 +223,52 @@ export const useChecking = defineStore('checking', () => {
 
   /** Leaves a finding as it is, with the reason, or no longer; kept in the level. */
   function leave(finding: Finding, reason: string | null): void {
-    const known = [...level.view.exemptions.values()].filter(({ of, things }) => of === finding.of && [...things].sort().join() === [...finding.things].sort().join())
+    const known = [...level.view.exemptions.values()].filter(
+      ({ of, things }) => of === finding.of && [...things].sort().join() === [...finding.things].sort().join(),
+    )
     const gone = known.map(({ id }): Operation => ({ do: 'remove-exemption', id }))
     if (reason === null) level.change(`Look at "${say(finding)}" again`.slice(0, 110), gone)
-    else level.change(`Leave "${say(finding)}"`.slice(0, 110), [...gone, { do: 'put-exemption', id: v7(), fields: { of: finding.of, things: [...finding.things], amount: finding.amount, reason } }])
+    else
+      level.change(`Leave "${say(finding)}"`.slice(0, 110), [
+        ...gone,
+        {
+          do: 'put-exemption',
+          id: v7(),
+          fields: { of: finding.of, things: [...finding.things], amount: finding.amount, reason },
+        },
+      ])
   }
 
   /** What is asked of a kind of finding in this level. */
-  function limitsOf(of: CheckName): { off: boolean, values: Record<string, number> } {
+  function limitsOf(of: CheckName): { off: boolean; values: Record<string, number> } {
     const { limits, offAtFirst } = checkOf(of)
     const set = [...level.view.limits.values()].findLast(limit => limit.of === of)
-    return { off: set?.off ?? offAtFirst === true, values: Object.fromEntries(Object.entries(limits).map(([key, { first }]) => [key, set?.values[key] ?? first])) }
+    return {
+      off: set?.off ?? offAtFirst === true,
+      values: Object.fromEntries(Object.entries(limits).map(([key, { first }]) => [key, set?.values[key] ?? first])),
+    }
   }
 
-  function setLimits(of: CheckName, change: { off?: boolean, values?: Record<string, number> }): void {
+  function setLimits(of: CheckName, change: { off?: boolean; values?: Record<string, number> }): void {
     const id = [...level.view.limits.values()].findLast(limit => limit.of === of)?.id ?? v7()
     const { off, values } = limitsOf(of)
-    level.change(`Set the limits of "${checkOf(of).name}"`, [{ do: 'put-limit', id, fields: { of, off: change.off ?? off, values: { ...values, ...change.values } } }])
+    level.change(`Set the limits of "${checkOf(of).name}"`, [
+      { do: 'put-limit', id, fields: { of, off: change.off ?? off, values: { ...values, ...change.values } } },
+    ])
   }
 
   /** Shows on the stage what would mend some findings. */
   async function previewFix(keys: readonly string[]): Promise<void> {
     if (!worker.isRunning) return
-    const outcome = await worker.ask(remote => remote.fix(keys.slice(0, MOST_FIXED))).catch((error: unknown): FixOutcome => ({ operations: [], done: [], failed: keys.map(key => ({ key, why: error instanceof Error ? error.message : String(error) })) }))
+    const outcome = await worker
+      .ask(remote => remote.fix(keys.slice(0, MOST_FIXED)))
+      .catch(
+        (error: unknown): FixOutcome => ({
+          operations: [],
+          done: [],
+          failed: keys.map(key => ({ key, why: error instanceof Error ? error.message : String(error) })),
+        }),
+      )
     if (!outcome) return
     preview.value = { ...outcome, keys }
     showPreview(outcome.operations.filter(operation => operation.do === 'put'))
@@ -231,8 +287,13 @@ export const useChecking = defineStore('checking', () => {
     endPreview()
     const [first] = wanted.done
     const finding = news.value.findings.find(({ key }) => key === first)
-    const does = finding ? checkOf(finding.of).fix?.does ?? 'Mend' : 'Mend'
-    level.change(wanted.done.length === 1 && finding ? `${does}: ${name(finding.things[0]!)}` : `${does}: ${counted(wanted.done.length, 'finding')}`, wanted.operations)
+    const does = finding ? (checkOf(finding.of).fix?.does ?? 'Mend') : 'Mend'
+    level.change(
+      wanted.done.length === 1 && finding
+        ? `${does}: ${name(finding.things[0]!)}`
+        : `${does}: ${counted(wanted.done.length, 'finding')}`,
+      wanted.operations,
+    )
   }
 
   /** Frames on the stage what is in the list, while that is open; of the notes, which are many, the one looked at. */
@@ -240,25 +301,80 @@ export const useChecking = defineStore('checking', () => {
     const { stage } = session
     if (!stage) return
     const isOpen = settings.kept.showBench && settings.kept.bench === 'check'
-    const framed = !isOpen ? [] : listed.value.filter(({ left, key, of }) => left === undefined && (checkOf(of).severity !== 'note' || key === current.value)).slice(0, 300).flatMap(({ of, things }) => things.filter(id => level.view.has(id) && !level.view.arrangementIds.has(id)).map(id => ({ box: level.index.extents.boundsOf(level.view.subtree(id), new Box3()), severity: checkOf(of).severity })))
+    const framed = !isOpen
+      ? []
+      : listed.value
+          .filter(
+            ({ left, key, of }) => left === undefined && (checkOf(of).severity !== 'note' || key === current.value),
+          )
+          .slice(0, 300)
+          .flatMap(({ of, things }) =>
+            things
+              .filter(id => level.view.has(id) && !level.view.arrangementIds.has(id))
+              .map(id => ({
+                box: level.index.extents.boundsOf(level.view.subtree(id), new Box3()),
+                severity: checkOf(of).severity,
+              })),
+          )
     stage.layer(FindingFrames).set(framed)
     stage.requestOverlay()
   }
 
-  level.onApplied((operations) => {
+  level.onApplied(operations => {
     if (worker.isRunning) for (const operation of operations) done.push(operation)
   })
   level.onTouched(send)
-  watch(() => hand.atWork, atWork => worker.tell(remote => remote.giveWay(atWork)))
+  watch(
+    () => hand.atWork,
+    atWork => worker.tell(remote => remote.giveWay(atWork)),
+  )
   watch(() => kit.all, send)
-  watch(() => level.summary?.id, (id) => {
-    if (id === undefined) close()
-    else open()
-  }, { immediate: true })
-  watch([listed, current, () => session.stage, () => settings.kept.bench, () => settings.kept.showBench, () => settings.kept.board], frame)
+  watch(
+    () => level.summary?.id,
+    id => {
+      if (id === undefined) close()
+      else open()
+    },
+    { immediate: true },
+  )
+  watch(
+    [
+      listed,
+      current,
+      () => session.stage,
+      () => settings.kept.bench,
+      () => settings.kept.showBench,
+      () => settings.kept.board,
+    ],
+    frame,
+  )
 
-  return { news, counts, progress, filter, current, preview, listed, groups, say, name, lookAt, step, leave, limitsOf, setLimits, previewFix, endPreview, doFix }
+  return {
+    news,
+    counts,
+    progress,
+    filter,
+    current,
+    preview,
+    listed,
+    groups,
+    say,
+    name,
+    lookAt,
+    step,
+    leave,
+    limitsOf,
+    setLimits,
+    previewFix,
+    endPreview,
+    doFix,
+  }
 })
 
 /** What a check needs of a mesh. */
-const bare = ({ positions, normals, indices, material }: Primitive): Primitive => ({ positions, normals, indices, material: { name: material.name, baseColor: [1, 1, 1], roughness: 1, metallic: 0, emissive: [0, 0, 0] } })
+const bare = ({ positions, normals, indices, material }: Primitive): Primitive => ({
+  positions,
+  normals,
+  indices,
+  material: { name: material.name, baseColor: [1, 1, 1], roughness: 1, metallic: 0, emissive: [0, 0, 0] },
+})

@@ -16,9 +16,19 @@ export class FindingFrames implements StageLayer {
   readonly inLevel = null
   readonly over = new Group()
   readonly inPictures = false
-  private readonly lines = new LineSegments2(new LineSegmentsGeometry(), new LineMaterial({ linewidth: 1.6, vertexColors: true, depthTest: false, transparent: true, opacity: 0.85, toneMapped: false }))
+  private readonly lines = new LineSegments2(
+    new LineSegmentsGeometry(),
+    new LineMaterial({
+      linewidth: 1.6,
+      vertexColors: true,
+      depthTest: false,
+      transparent: true,
+      opacity: 0.85,
+      toneMapped: false,
+    }),
+  )
   private colors: Record<Severity, Color> = { error: new Color(), warning: new Color(), note: new Color() }
-  private last: readonly { box: Box3, severity: Severity }[] = []
+  private last: readonly { box: Box3; severity: Severity }[] = []
 
   constructor() {
     this.lines.frustumCulled = false
@@ -35,7 +45,7 @@ export class FindingFrames implements StageLayer {
     this.set(this.last)
   }
 
-  set(framed: readonly { box: Box3, severity: Severity }[]): void {
+  set(framed: readonly { box: Box3; severity: Severity }[]): void {
     this.last = framed.filter(({ box }) => !box.isEmpty()).slice(0, MOST)
     this.lines.visible = this.last.length > 0
     if (!this.lines.visible) return
@@ -60,5 +70,7 @@ export class FindingFrames implements StageLayer {
 
 function edgesOf({ min, max }: Box3): [Vector3, Vector3][] {
   const corner = (i: number) => new Vector3(i & 1 ? max.x : min.x, i & 2 ? max.y : min.y, i & 4 ? max.z : min.z)
-  return [0, 1, 2, 3, 4, 5, 6, 7].flatMap(i => [1, 2, 4].filter(bit => !(i & bit)).map(bit => [corner(i), corner(i | bit)] as [Vector3, Vector3]))
+  return [0, 1, 2, 3, 4, 5, 6, 7].flatMap(i =>
+    [1, 2, 4].filter(bit => !(i & bit)).map(bit => [corner(i), corner(i | bit)] as [Vector3, Vector3]),
+  )
 }

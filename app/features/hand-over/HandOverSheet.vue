@@ -17,8 +17,14 @@ const level = useLevel()
 const settings = useSettings()
 const chosen = computed(() => FORMATS[handing.format])
 const isPlan = computed(() => handing.format === 'svg' || handing.format === 'pdf')
-const whats = computed(() => [{ value: 'all' as What, name: 'Everything' }, { value: 'picked' as What, name: `Picked (${handing.picked.length})` }, { value: 'layer' as What, name: 'A layer' }])
-const layers = computed(() => [...level.view.layers.values()].sort((a, b) => a.order - b.order).map(({ id, name }) => ({ value: id, name })))
+const whats = computed(() => [
+  { value: 'all' as What, name: 'Everything' },
+  { value: 'picked' as What, name: `Picked (${handing.picked.length})` },
+  { value: 'layer' as What, name: 'A layer' },
+])
+const layers = computed(() =>
+  [...level.view.layers.values()].sort((a, b) => a.order - b.order).map(({ id, name }) => ({ value: id, name })),
+)
 const moment = new Intl.DateTimeFormat('en-GB', { dateStyle: 'short', timeStyle: 'short' })
 const titleOf = (format: FormatName) => FORMATS[format].title
 </script>
@@ -28,8 +34,18 @@ const titleOf = (format: FormatName) => FORMATS[format].title
     <div class="columns">
       <ul class="cards" aria-label="Formats">
         <li v-for="format in FORMAT_NAMES" :key="format">
-          <v-btn class="card" variant="text" :active="format === handing.format" :aria-pressed="format === handing.format" :data-format="format" @click="handing.choose(format)">
-            <span class="name">{{ FORMATS[format].title }} <span class="mono quiet">.{{ FORMATS[format].ending }}</span></span>
+          <v-btn
+            class="card"
+            variant="text"
+            :active="format === handing.format"
+            :aria-pressed="format === handing.format"
+            :data-format="format"
+            @click="handing.choose(format)"
+          >
+            <span class="name">
+              {{ FORMATS[format].title }}
+              <span class="mono quiet">.{{ FORMATS[format].ending }}</span>
+            </span>
             <span class="about">{{ FORMATS[format].keeps }}</span>
             <span class="about quiet">Loses: {{ FORMATS[format].loses }}</span>
           </v-btn>
@@ -37,17 +53,29 @@ const titleOf = (format: FormatName) => FORMATS[format].title
       </ul>
       <div class="right">
         <template v-if="handing.format !== 'level'">
-          <FormLine label="What"><Segments v-model="handing.what" :options="whats" label="What is handed over" /></FormLine>
-          <FormLine v-if="handing.what === 'layer'" label="Layer"><Choice v-model="handing.layer" :options="layers" label="Layer to hand over" placeholder="choose one" /></FormLine>
+          <FormLine label="What">
+            <Segments v-model="handing.what" :options="whats" label="What is handed over" />
+          </FormLine>
+          <FormLine v-if="handing.what === 'layer'" label="Layer">
+            <Choice v-model="handing.layer" :options="layers" label="Layer to hand over" placeholder="choose one" />
+          </FormLine>
         </template>
         <HandOverFields />
         <PlanPreview v-if="isPlan" />
         <div v-if="handing.making" class="made" role="status" data-test="hand-over-making">
           <v-progress-linear indeterminate color="primary" aria-label="Being made" />
-          <p>Being made: <span class="mono">{{ printBytes(handing.making.bytes) }}</span> so far</p>
+          <p>
+            Being made:
+            <span class="mono">{{ printBytes(handing.making.bytes) }}</span>
+            so far
+          </p>
         </div>
         <div v-if="handing.done" class="made" role="status" data-test="hand-over-report">
-          <p><strong>{{ titleOf(handing.done.format) }}</strong>, <span class="mono">{{ printBytes(handing.done.report.bytes) }}</span>: {{ printCounts(handing.done.report.counts) }}</p>
+          <p>
+            <strong>{{ titleOf(handing.done.format) }},</strong>
+            <span class="mono">{{ printBytes(handing.done.report.bytes) }}:</span>
+            {{ printCounts(handing.done.report.counts) }}
+          </p>
           <p v-for="remark in handing.done.report.remarks" :key="remark">{{ remark }}</p>
         </div>
         <p v-if="handing.failed || handing.wrong" role="alert" class="error">{{ handing.failed || handing.wrong }}</p>
@@ -55,7 +83,10 @@ const titleOf = (format: FormatName) => FORMATS[format].title
           <h3>Last files</h3>
           <ul>
             <li v-for="file in settings.kept.handOver.files" :key="file.at">
-              <span class="file">{{ file.name }}</span><span class="quiet">{{ titleOf(file.format) }}</span><span class="mono quiet">{{ printBytes(file.report.bytes) }}</span><span class="quiet">{{ moment.format(file.at) }}</span>
+              <span class="file">{{ file.name }}</span>
+              <span class="quiet">{{ titleOf(file.format) }}</span>
+              <span class="mono quiet">{{ printBytes(file.report.bytes) }}</span>
+              <span class="quiet">{{ moment.format(file.at) }}</span>
             </li>
           </ul>
         </section>
@@ -64,7 +95,17 @@ const titleOf = (format: FormatName) => FORMATS[format].title
     <template #buttons>
       <v-btn v-if="handing.making" @click="handing.cancel()">Cancel</v-btn>
       <v-btn v-else @click="handing.isOpen = false">Close</v-btn>
-      <v-btn color="action" variant="flat" :prepend-icon="mdiDownload" :loading="handing.making !== null" :disabled="handing.wrong !== null" data-test="hand-over-make" @click="handing.make()">Download {{ chosen.title }}</v-btn>
+      <v-btn
+        color="action"
+        variant="flat"
+        :prepend-icon="mdiDownload"
+        :loading="handing.making !== null"
+        :disabled="handing.wrong !== null"
+        data-test="hand-over-make"
+        @click="handing.make()"
+      >
+        Download {{ chosen.title }}
+      </v-btn>
     </template>
   </FormDialog>
 </template>

@@ -13,7 +13,7 @@ let gone: AbortController | null = null
 
 const draw = useDebounceFn(async () => {
   gone?.abort()
-  const mine = gone = new AbortController()
+  const mine = (gone = new AbortController())
   failed.value = ''
   isDrawing.value = true
   try {
@@ -21,8 +21,7 @@ const draw = useDebounceFn(async () => {
     if (mine !== gone) return
     forget()
     if (sheet) address.value = URL.createObjectURL(sheet)
-  }
-  catch (error) {
+  } catch (error) {
     if (mine.signal.aborted) return
     failed.value = whatFailed(error)
   }
@@ -34,7 +33,11 @@ function forget(): void {
   address.value = ''
 }
 
-watch(() => handing.wrong === null ? JSON.stringify(handing.query) : null, query => query !== null && void draw(), { immediate: true })
+watch(
+  () => (handing.wrong === null ? JSON.stringify(handing.query) : null),
+  query => query !== null && void draw(),
+  { immediate: true },
+)
 onBeforeUnmount(() => {
   gone?.abort()
   forget()
@@ -43,7 +46,7 @@ onBeforeUnmount(() => {
 
 <template>
   <div class="paper">
-    <img v-if="address" :src="address" alt="The plan sheet as it would be printed" data-test="plan-preview">
+    <img v-if="address" :src="address" alt="The plan sheet as it would be printed" data-test="plan-preview" />
     <v-progress-circular v-if="isDrawing" class="wait" indeterminate color="primary" aria-label="Drawing the sheet" />
     <p v-if="failed" role="alert" class="error">{{ failed }}</p>
   </div>

@@ -28,26 +28,40 @@ export const useHandingOver = defineStore('handing-over', () => {
   const layer = ref<string | null>(null)
   const failed = ref('')
   /** Of the file that was made last in this window. */
-  const done = shallowRef<{ format: FormatName, report: HandOverReport } | null>(null)
+  const done = shallowRef<{ format: FormatName; report: HandOverReport } | null>(null)
   /** Of the file that is being made: bytes written. */
-  const making = ref<{ ticket: string, bytes: number } | null>(null)
+  const making = ref<{ ticket: string; bytes: number } | null>(null)
   let gone: AbortController | null = null
 
   const format = computed(() => settings.kept.handOver.format)
   const options = computed(() => settings.kept.handOver.options[format.value] ?? {})
-  const picked = computed(() => topmost(level.view, new Set([...level.selection.ids].map(id => copyOf(id)?.arrangementId ?? id))))
+  const picked = computed(() =>
+    topmost(level.view, new Set([...level.selection.ids].map(id => copyOf(id)?.arrangementId ?? id))),
+  )
 
   /** What is asked for, as an address has it. */
-  const query = computed((): Record<string, string> => ({
-    ...options.value,
-    ...format.value === 'level' || what.value === 'all' ? {} : what.value === 'picked' ? { only: picked.value.join(',') } : layer.value ? { layer: layer.value } : {},
-  }))
+  const query = computed(
+    (): Record<string, string> => ({
+      ...options.value,
+      ...(format.value === 'level' || what.value === 'all'
+        ? {}
+        : what.value === 'picked'
+          ? { only: picked.value.join(',') }
+          : layer.value
+            ? { layer: layer.value }
+            : {}),
+    }),
+  )
 
   /** Why it cannot be asked for as it is; null if it can. */
   const wrong = computed(() => {
     if (format.value === 'level' || what.value === 'all') return null
     if (what.value === 'layer') return layer.value === null ? 'Choose a layer.' : null
-    return picked.value.length === 0 ? 'Nothing is picked.' : picked.value.length > MOST_NAMED ? `At most ${MOST_NAMED} things can be named; group them, or put them on a layer.` : null
+    return picked.value.length === 0
+      ? 'Nothing is picked.'
+      : picked.value.length > MOST_NAMED
+        ? `At most ${MOST_NAMED} things can be named; group them, or put them on a layer.`
+        : null
   })
 
   function choose(chosen: FormatName): void {
@@ -59,14 +73,21 @@ export const useHandingOver = defineStore('handing-over', () => {
   /** Sets a choice of the format, or lets go of it. */
   function set(key: string, value: string | null): void {
     const { [key]: _before, ...rest } = options.value
-    settings.kept.handOver.options = { ...settings.kept.handOver.options, [format.value]: value === null ? rest : { ...rest, [key]: value } }
+    settings.kept.handOver.options = {
+      ...settings.kept.handOver.options,
+      [format.value]: value === null ? rest : { ...rest, [key]: value },
+    }
   }
 
-  const { pause, resume } = useIntervalFn(async () => {
-    const { ticket } = making.value ?? {}
-    const bytes = ticket === undefined ? null : await api.handOverProgress(ticket).catch(orNothing)
-    if (bytes !== null && making.value?.ticket === ticket) making.value = { ticket: ticket!, bytes }
-  }, EVERY, { immediate: false })
+  const { pause, resume } = useIntervalFn(
+    async () => {
+      const { ticket } = making.value ?? {}
+      const bytes = ticket === undefined ? null : await api.handOverProgress(ticket).catch(orNothing)
+      if (bytes !== null && making.value?.ticket === ticket) making.value = { ticket: ticket!, bytes }
+    },
+    EVERY,
+    { immediate: false },
+  )
 
   /** The file is made by the server, so what waits here is sent first. */
   async function make(): Promise<void> {
@@ -79,16 +100,19 @@ export const useHandingOver = defineStore('handing-over', () => {
     resume()
     try {
       await level.settled()
-      if (level.saving.kind === 'away') failed.value = `${level.saving.reason} Your changes are kept; hand over when they are saved.`
+      if (level.saving.kind === 'away')
+        failed.value = `${level.saving.reason} Your changes are kept; hand over when they are saved.`
       else if (level.summary) {
         const { file, report } = await api.handOver(level.summary.id, of, { ...query.value, ticket }, gone.signal)
         const name = `${level.summary.name}.${of === 'table' && query.value.separator === 'tab' ? 'tsv' : FORMATS[of].ending}`
         saveFile(file, name)
         done.value = { format: of, report }
-        settings.kept.handOver.files = [{ name, format: of, at: Date.now(), report }, ...settings.kept.handOver.files].slice(0, 10)
+        settings.kept.handOver.files = [
+          { name, format: of, at: Date.now(), report },
+          ...settings.kept.handOver.files,
+        ].slice(0, 10)
       }
-    }
-    catch (error) {
+    } catch (error) {
       failed.value = gone.signal.aborted ? 'Cancelled.' : whatFailed(error)
     }
     pause()
@@ -107,5 +131,22 @@ export const useHandingOver = defineStore('handing-over', () => {
     return (await api.handOver(level.summary.id, 'svg', rest, signal)).file
   }
 
-  return { isOpen, what, layer, failed, done, making, format, options, picked, query, wrong, choose, set, make, cancel, preview }
+  return {
+    isOpen,
+    what,
+    layer,
+    failed,
+    done,
+    making,
+    format,
+    options,
+    picked,
+    query,
+    wrong,
+    choose,
+    set,
+    make,
+    cancel,
+    preview,
+  }
 })

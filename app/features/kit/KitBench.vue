@@ -39,26 +39,42 @@ const workshop = useWorkshop()
 const partImport = usePartImport()
 const fileImport = useFileImport()
 const { search, onlyFavourites, placed, favourites, found, variants, toggleFavourite } = useKitEntries()
-const { open: chooseFiles, onChange } = useFileDialog({ multiple: true, accept: '.glb,.gltf,.bin,.handygrid,.csv,.tsv,image/png,image/jpeg,image/webp', reset: true })
-onChange(files => void fileImport.take([...files ?? []], false))
+const { open: chooseFiles, onChange } = useFileDialog({
+  multiple: true,
+  accept: '.glb,.gltf,.bin,.handygrid,.csv,.tsv,image/png,image/jpeg,image/webp',
+  reset: true,
+})
+onChange(files => void fileImport.take([...(files ?? [])], false))
 const SAMPLES = [
   { file: 'bollards-cm-z-up.glb', name: 'Two bollards', about: 'in centimetres, Z up' },
   { file: 'sign-textured.glb', name: 'A market sign', about: 'with three textures' },
   { file: 'net-float-compressed.glb', name: 'A net float', about: 'compressed' },
 ]
-const sorts = [{ value: 'kit', name: 'as in the kit' }, { value: 'name', name: 'by name' }, { value: 'size', name: 'largest first' }, { value: 'placed', name: 'most used' }, { value: 'last', name: 'last used' }] as const
+const sorts = [
+  { value: 'kit', name: 'as in the kit' },
+  { value: 'name', name: 'by name' },
+  { value: 'size', name: 'largest first' },
+  { value: 'placed', name: 'most used' },
+  { value: 'last', name: 'last used' },
+] as const
 const kits = computed(() => [{ value: null, name: 'All kits' }, ...kit.kits.map(value => ({ value, name: value }))])
-const menu = shallowRef<{ part: Part, at: [number, number] } | null>(null)
-const entryMenu = shallowRef<{ entry: Variants, at: [number, number] } | null>(null)
+const menu = shallowRef<{ part: Part; at: [number, number] } | null>(null)
+const entryMenu = shallowRef<{ entry: Variants; at: [number, number] } | null>(null)
 const sheet = shallowRef<Part | null>(null)
 /** Parts marked to become one entry. */
 const marked = ref<string[]>([])
-watch(() => kit.parts, () => void kit.takePictures(!door.mayOnlyRead), { immediate: true })
+watch(
+  () => kit.parts,
+  () => void kit.takePictures(!door.mayOnlyRead),
+  { immediate: true },
+)
 
 function sizeOf(part: Part): string {
   const { unit } = settings.kept
   const decimals = unit === 'm' ? 2 : settings.decimals
-  return `${partSize(part).map(side => printShort(side, 'length', unit, decimals)).join('×')} ${settings.suffix}`.trim()
+  return `${partSize(part)
+    .map(side => printShort(side, 'length', unit, decimals))
+    .join('×')} ${settings.suffix}`.trim()
 }
 
 /** What no level uses can go; it can be brought back as long as the notice says so. */
@@ -67,7 +83,10 @@ async function remove(part: Part): Promise<void> {
   sheet.value = null
   await kit.online(async () => {
     const bringBack = await kit.remove(part.id)
-    level.tell(`${part.name} was deleted from the kit`, ['No level uses it.'], { label: 'Bring it back', run: () => void kit.online(bringBack, level.tell) })
+    level.tell(`${part.name} was deleted from the kit`, ['No level uses it.'], {
+      label: 'Bring it back',
+      run: () => void kit.online(bringBack, level.tell),
+    })
   }, level.tell)
 }
 
@@ -81,7 +100,13 @@ async function makeOneEntry(): Promise<void> {
   const names = marked.value.map(id => kit.part(id)!.name)
   const words = names[0]!.split(' ')
   const common = words.filter((_, i) => names.every(name => name.startsWith(words.slice(0, i + 1).join(' ')))).join(' ')
-  const entry: Variants = { id: v7(), name: asName(`${common || names[0]} or others`), kit: kit.part(marked.value[0]!)!.kit, by: 'random', parts: marked.value }
+  const entry: Variants = {
+    id: v7(),
+    name: asName(`${common || names[0]} or others`),
+    kit: kit.part(marked.value[0]!)!.kit,
+    by: 'random',
+    parts: marked.value,
+  }
   marked.value = []
   await kit.online(() => kit.putVariants(entry), level.tell)
 }
@@ -92,13 +117,24 @@ function press(event: PointerEvent, part: Part): void {
   if (event.ctrlKey || event.metaKey) return mark(part)
   if (swapping.isOn) return swapping.commit(part.id)
   const wasPlacing = session.held('place')?.what === part.id
-  dragOut(event, { input: () => session.input, start: () => placing.start(part.id), stop: modes.stopMode, click: () => toggle(part, wasPlacing), onRoster: id => edits.placeInto(part.id, id) })
+  dragOut(event, {
+    input: () => session.input,
+    start: () => placing.start(part.id),
+    stop: modes.stopMode,
+    click: () => toggle(part, wasPlacing),
+    onRoster: id => edits.placeInto(part.id, id),
+  })
 }
 
 function pressVariants(event: PointerEvent, entry: Variants): void {
   if (event.button !== 0) return
   const wasPlacing = session.held('place')?.what === entry.id
-  dragOut(event, { input: () => session.input, start: () => placing.startOneOf(entry), stop: modes.stopMode, click: () => wasPlacing ? modes.stopMode() : placing.startOneOf(entry) })
+  dragOut(event, {
+    input: () => session.input,
+    start: () => placing.startOneOf(entry),
+    stop: modes.stopMode,
+    click: () => (wasPlacing ? modes.stopMode() : placing.startOneOf(entry)),
+  })
 }
 
 function mark({ id }: Part): void {
@@ -130,7 +166,10 @@ function edit({ id }: Part): void {
 }
 
 /** What a thing does that is put onto a steep side. */
-const sides = [{ value: 'stands', name: 'stand below' }, { value: 'hangs', name: 'hang there' }] as const
+const sides = [
+  { value: 'stands', name: 'stand below' },
+  { value: 'hangs', name: 'hang there' },
+] as const
 </script>
 
 <template>
@@ -138,74 +177,176 @@ const sides = [{ value: 'stands', name: 'stand below' }, { value: 'hangs', name:
     <div class="head">
       <h2 id="kit-title">Kit</h2>
       <v-menu>
-        <template #activator="{ props: activator }"><v-btn v-bind="activator" :prepend-icon="mdiTrayArrowDown">Bring in</v-btn></template>
+        <template #activator="{ props: activator }">
+          <v-btn v-bind="activator" :prepend-icon="mdiTrayArrowDown">Bring in</v-btn>
+        </template>
         <MenuList label="Bring in">
           <MenuItem title="A file …" subtitle="glTF, a level or a table; or drop it anywhere" @click="chooseFiles()" />
           <v-list-subheader>Some to try it with</v-list-subheader>
-          <MenuItem v-for="sample in SAMPLES" :key="sample.file" :title="sample.name" :subtitle="sample.about" @click="partImport.lookAt(`/samples/${sample.file}`)" />
+          <MenuItem
+            v-for="sample in SAMPLES"
+            :key="sample.file"
+            :title="sample.name"
+            :subtitle="sample.about"
+            @click="partImport.lookAt(`/samples/${sample.file}`)"
+          />
         </MenuList>
       </v-menu>
     </div>
     <SwapPanel v-if="swapping.isOn" />
-    <p v-else class="quiet hint">Drag a part onto the stage or the roster, or click it and then click on the stage as often as you like. The wheel turns it; Esc ends.</p>
+    <p v-else class="quiet hint">
+      Drag a part onto the stage or the roster, or click it and then click on the stage as often as you like. The wheel
+      turns it; Esc ends.
+    </p>
     <div class="search">
-      <v-text-field v-model="search" type="search" :prepend-inner-icon="mdiMagnify" placeholder="Name or tag" aria-label="Find a part" />
-      <IconButton :icon="onlyFavourites ? mdiStar : mdiStarOutline" label="Only favourites" :pressed="onlyFavourites" @click="onlyFavourites = !onlyFavourites" />
+      <v-text-field
+        v-model="search"
+        type="search"
+        :prepend-inner-icon="mdiMagnify"
+        placeholder="Name or tag"
+        aria-label="Find a part"
+      />
+      <IconButton
+        :icon="onlyFavourites ? mdiStar : mdiStarOutline"
+        label="Only favourites"
+        :pressed="onlyFavourites"
+        @click="onlyFavourites = !onlyFavourites"
+      />
     </div>
     <div class="choices">
       <Choice v-model="kit.shownKit" :options="kits" label="Kit" />
       <Choice v-model="settings.kept.kitSort" :options="sorts" label="Sorted" />
     </div>
     <Tick v-model="settings.kept.leaning" label="Lean with the surface" />
-    <FormLine v-if="!settings.kept.leaning" label="On walls"><Choice v-model="settings.kept.steepSide" :options="sides" label="On walls" /></FormLine>
-    <p v-if="marked.length > 0" class="marked">{{ marked.length }} marked <v-btn :disabled="marked.length < 2" @click="makeOneEntry">Make one entry</v-btn><v-btn variant="text" @click="marked = []">Clear</v-btn></p>
-    <p v-if="kit.unreadable > 0" class="quiet hint" data-test="unreadable">{{ counted(kit.unreadable, 'part') }} of the kit cannot be read and {{ wordFor(kit.unreadable, 'stands', 'stand') }} as {{ wordFor(kit.unreadable, 'a hatched box', 'hatched boxes') }} where {{ wordFor(kit.unreadable, 'it is', 'they are') }} used.</p>
+    <FormLine v-if="!settings.kept.leaning" label="On walls">
+      <Choice v-model="settings.kept.steepSide" :options="sides" label="On walls" />
+    </FormLine>
+    <p v-if="marked.length > 0" class="marked">
+      {{ marked.length }} marked
+      <v-btn :disabled="marked.length < 2" @click="makeOneEntry">Make one entry</v-btn>
+      <v-btn variant="text" @click="marked = []">Clear</v-btn>
+    </p>
+    <p v-if="kit.unreadable > 0" class="quiet hint" data-test="unreadable">
+      {{ counted(kit.unreadable, 'part') }} of the kit cannot be read and
+      {{ wordFor(kit.unreadable, 'stands', 'stand') }} as
+      {{ wordFor(kit.unreadable, 'a hatched box', 'hatched boxes') }} where
+      {{ wordFor(kit.unreadable, 'it is', 'they are') }} used.
+    </p>
     <ul class="parts" tabindex="-1">
       <li v-for="entry in variants" :key="entry.id">
         <v-btn
-          class="card several" stacked :aria-pressed="session.held('place')?.what === entry.id" :data-part="entry.name" :title="entry.parts.map(id => kit.part(id)?.name).join(', ')"
-          @pointerdown="pressVariants($event, entry)" @keydown.enter.prevent="placing.startOneOf(entry)" @contextmenu.prevent="entryMenu = { entry, at: [$event.clientX, $event.clientY] }"
+          class="card several"
+          stacked
+          :aria-pressed="session.held('place')?.what === entry.id"
+          :data-part="entry.name"
+          :title="entry.parts.map(id => kit.part(id)?.name).join(', ')"
+          @pointerdown="pressVariants($event, entry)"
+          @keydown.enter.prevent="placing.startOneOf(entry)"
+          @contextmenu.prevent="entryMenu = { entry, at: [$event.clientX, $event.clientY] }"
         >
-          <img v-if="firstOf(entry) && kit.pictureOf(firstOf(entry)!)" :src="kit.pictureOf(firstOf(entry)!)!" alt="" width="66" height="66" draggable="false">
+          <img
+            v-if="firstOf(entry) && kit.pictureOf(firstOf(entry)!)"
+            :src="kit.pictureOf(firstOf(entry)!)!"
+            alt=""
+            width="66"
+            height="66"
+            draggable="false"
+          />
           <span v-else class="blank" />
           <span class="name">{{ entry.name }}</span>
-          <span class="size mono quiet">{{ entry.by === 'turn' ? 'in turn' : 'at random' }} of {{ entry.parts.length }}</span>
+          <span class="size mono quiet">
+            {{ entry.by === 'turn' ? 'in turn' : 'at random' }} of {{ entry.parts.length }}
+          </span>
         </v-btn>
       </li>
       <li v-for="part in found" :key="part.id">
         <v-btn
-          class="card" stacked :aria-pressed="isOn(part)" :data-part="part.name" :title="part.tags.join(', ')"
-          @pointerdown="press($event, part)" @keydown.enter.prevent="toggle(part, session.held('place')?.what === part.id)"
-          @keydown.space.prevent="toggle(part, session.held('place')?.what === part.id)" @contextmenu.prevent="menu = { part, at: [$event.clientX, $event.clientY] }"
-          @keydown.delete.stop="remove(part)" @pointerenter="swapping.isOn && swapping.preview(part.id)" @pointerleave="swapping.isOn && swapping.preview(null)" @focus="swapping.isOn && swapping.preview(part.id)"
+          class="card"
+          stacked
+          :aria-pressed="isOn(part)"
+          :data-part="part.name"
+          :title="part.tags.join(', ')"
+          @pointerdown="press($event, part)"
+          @keydown.enter.prevent="toggle(part, session.held('place')?.what === part.id)"
+          @keydown.space.prevent="toggle(part, session.held('place')?.what === part.id)"
+          @contextmenu.prevent="menu = { part, at: [$event.clientX, $event.clientY] }"
+          @keydown.delete.stop="remove(part)"
+          @pointerenter="swapping.isOn && swapping.preview(part.id)"
+          @pointerleave="swapping.isOn && swapping.preview(null)"
+          @focus="swapping.isOn && swapping.preview(part.id)"
         >
           <v-icon v-if="favourites.has(part.id)" class="star" :icon="mdiStar" :size="14" />
-          <img v-if="kit.pictureOf(part)" :src="kit.pictureOf(part)!" alt="" width="66" height="66" draggable="false">
+          <img v-if="kit.pictureOf(part)" :src="kit.pictureOf(part)!" alt="" width="66" height="66" draggable="false" />
           <span v-else class="blank" />
           <span class="name">{{ part.name }}</span>
           <span class="size mono quiet">{{ sizeOf(part) }}</span>
-          <span v-if="placed.get(part.id)" class="size mono quiet">{{ placed.get(part.id)!.toLocaleString('en') }} here</span>
+          <span v-if="placed.get(part.id)" class="size mono quiet">
+            {{ placed.get(part.id)!.toLocaleString('en') }} here
+          </span>
         </v-btn>
       </li>
     </ul>
     <v-menu v-if="menu" context-menu :model-value="true" :target="menu.at" @update:model-value="menu = null">
       <MenuList :label="menu.part.name">
-        <MenuItem title="Details …" @click="sheet = menu.part; menu = null" />
-        <MenuItem :title="favourites.has(menu.part.id) ? 'No favourite any more' : 'Favourite'" @click="toggleFavourite(menu.part.id); menu = null" />
-        <MenuItem title="Find all here" :disabled="!placed.get(menu.part.id)" :end="String(placed.get(menu.part.id) ?? 0)" @click="findAll(menu.part); menu = null" />
+        <MenuItem
+          title="Details …"
+          @click="
+            sheet = menu.part
+            menu = null
+          "
+        />
+        <MenuItem
+          :title="favourites.has(menu.part.id) ? 'No favourite any more' : 'Favourite'"
+          @click="
+            toggleFavourite(menu.part.id)
+            menu = null
+          "
+        />
+        <MenuItem
+          title="Find all here"
+          :disabled="!placed.get(menu.part.id)"
+          :end="String(placed.get(menu.part.id) ?? 0)"
+          @click="
+            findAll(menu.part)
+            menu = null
+          "
+        />
         <MenuItem title="Edit the part" @click="edit(menu.part)" />
-        <MenuItem title="Mark, to make several one entry" end="Ctrl+click" @click="mark(menu.part); menu = null" />
+        <MenuItem
+          title="Mark, to make several one entry"
+          end="Ctrl+click"
+          @click="
+            mark(menu.part)
+            menu = null
+          "
+        />
         <MenuItem :title="`Delete ${menu.part.name} from the kit`" @click="remove(menu.part)" />
       </MenuList>
     </v-menu>
-    <v-menu v-if="entryMenu" context-menu :model-value="true" :target="entryMenu.at" @update:model-value="entryMenu = null">
+    <v-menu
+      v-if="entryMenu"
+      context-menu
+      :model-value="true"
+      :target="entryMenu.at"
+      @update:model-value="entryMenu = null"
+    >
       <MenuList :label="entryMenu.entry.name">
-        <MenuItem title="At random" :checked="entryMenu.entry.by === 'random'" @click="dealBy(entryMenu.entry, 'random')" />
+        <MenuItem
+          title="At random"
+          :checked="entryMenu.entry.by === 'random'"
+          @click="dealBy(entryMenu.entry, 'random')"
+        />
         <MenuItem title="In turn" :checked="entryMenu.entry.by === 'turn'" @click="dealBy(entryMenu.entry, 'turn')" />
         <MenuItem title="Take the entry apart" @click="takeApart(entryMenu.entry)" />
       </MenuList>
     </v-menu>
-    <p v-if="found.length === 0 && variants.length === 0" class="quiet">{{ search ? `No part has “${search}” in its name or tags.` : 'No part is shown: choose another kit, or bring one in.' }}</p>
+    <p v-if="found.length === 0 && variants.length === 0" class="quiet">
+      {{
+        search
+          ? `No part has “${search}” in its name or tags.`
+          : 'No part is shown: choose another kit, or bring one in.'
+      }}
+    </p>
     <PartSheet :part="sheet" @close="sheet = null" @remove="remove" />
   </section>
 </template>

@@ -19,7 +19,7 @@ import TurningView from './TurningView.vue'
 
 /** All there is to know about a part, and what can be changed of it. */
 const props = defineProps<{ part: Part | null }>()
-const emit = defineEmits<{ close: [], remove: [part: Part] }>()
+const emit = defineEmits<{ close: []; remove: [part: Part] }>()
 const kit = useKit()
 const level = useLevel()
 const tools = useTools()
@@ -28,20 +28,26 @@ const { fields, wrong: wrongFields, ready } = usePartFields()
 const kitName = ref('')
 const failed = ref<string | null>(null)
 const uses = shallowRef<PartUses | null>(null)
-watch(() => props.part?.id, async () => {
-  const { part } = props
-  uses.value = null
-  failed.value = null
-  if (!part) return
-  Object.assign(fields, { name: part.name, kind: part.kind, tags: part.tags.join(', ') })
-  kitName.value = part.kit
-  const found = await api.usesOfPart(part.id).catch(orNothing)
-  if (props.part?.id === part.id) uses.value = found
-}, { immediate: true })
+watch(
+  () => props.part?.id,
+  async () => {
+    const { part } = props
+    uses.value = null
+    failed.value = null
+    if (!part) return
+    Object.assign(fields, { name: part.name, kind: part.kind, tags: part.tags.join(', ') })
+    kitName.value = part.kit
+    const found = await api.usesOfPart(part.id).catch(orNothing)
+    if (props.part?.id === part.id) uses.value = found
+  },
+  { immediate: true },
+)
 
-const mesh = computed(() => props.part ? kit.solid(props.part.id)?.mesh : undefined)
-const materials = computed(() => [...new Set(mesh.value?.primitives.map(({ material }) => material.name || 'without a name'))])
-const textures = computed(() => mesh.value ? picturesOf(mesh.value).size : 0)
+const mesh = computed(() => (props.part ? kit.solid(props.part.id)?.mesh : undefined))
+const materials = computed(() => [
+  ...new Set(mesh.value?.primitives.map(({ material }) => material.name || 'without a name')),
+])
+const textures = computed(() => (mesh.value ? picturesOf(mesh.value).size : 0))
 const wrong = computed(() => {
   const kitWrong = nameSchema.safeParse(kitName.value).error?.issues[0]?.message
   return failed.value ?? wrongFields.value ?? (kitWrong === undefined ? null : `The name of the kit ${kitWrong}.`)
@@ -62,31 +68,66 @@ function open(): void {
 </script>
 
 <template>
-  <FormDialog :model-value="part !== null" :title="part?.name ?? ''" max-width="680" @update:model-value="emit('close')">
+  <FormDialog
+    :model-value="part !== null"
+    :title="part?.name ?? ''"
+    max-width="680"
+    @update:model-value="emit('close')"
+  >
     <div v-if="part" class="columns">
       <div class="left">
         <div class="picture"><TurningView v-if="mesh" :parts="[mesh]" /></div>
-        <p class="mono">{{ partSize(part).map(side => tools.printLength(side)).join(' × ') }}</p>
-        <p><span class="mono">{{ part.triangles.toLocaleString('en') }}</span> triangles · {{ counted(textures, 'texture') }}</p>
-        <p>{{ counted(materials.length, 'material') }}: <span class="quiet">{{ materials.slice(0, 6).join(', ') }}</span></p>
-        <p>{{ part.sockets.length === 0 ? 'No sockets' : `${part.sockets.length} sockets:` }} <span class="quiet">{{ part.sockets.map(socket => `${socket.name} (${socket.kind})`).join(', ') }}</span></p>
+        <p class="mono">
+          {{
+            partSize(part)
+              .map(side => tools.printLength(side))
+              .join(' × ')
+          }}
+        </p>
+        <p>
+          <span class="mono">{{ part.triangles.toLocaleString('en') }}</span>
+          triangles · {{ counted(textures, 'texture') }}
+        </p>
+        <p>
+          {{ counted(materials.length, 'material') }}:
+          <span class="quiet">{{ materials.slice(0, 6).join(', ') }}</span>
+        </p>
+        <p>
+          {{ part.sockets.length === 0 ? 'No sockets' : `${part.sockets.length} sockets:` }}
+          <span class="quiet">{{ part.sockets.map(socket => `${socket.name} (${socket.kind})`).join(', ') }}</span>
+        </p>
       </div>
       <div class="right">
         <PartFields v-model="fields" @enter="save">
-          <FormLine label="Kit"><v-combobox v-model="kitName" :items="kit.kits" aria-label="Kit of the part" /></FormLine>
+          <FormLine label="Kit">
+            <v-combobox v-model="kitName" :items="kit.kits" aria-label="Kit of the part" />
+          </FormLine>
         </PartFields>
         <h3>Where it is used</h3>
         <p v-if="!uses" class="quiet">Being looked for …</p>
         <p v-else-if="!isUsed" class="quiet">Nowhere: it can be deleted.</p>
         <ul v-else class="uses" aria-label="Where it is used">
-          <li v-for="each in uses.levels" :key="each.id"><NuxtLink :to="`/levels/${each.id}`">{{ each.name }}</NuxtLink><span class="mono quiet">{{ each.placements }}</span></li>
-          <li v-for="each in uses.parts" :key="each.id"><span>in the part {{ each.name }}</span><span class="mono quiet">{{ each.placements }}</span></li>
+          <li v-for="each in uses.levels" :key="each.id">
+            <NuxtLink :to="`/levels/${each.id}`">{{ each.name }}</NuxtLink>
+            <span class="mono quiet">{{ each.placements }}</span>
+          </li>
+          <li v-for="each in uses.parts" :key="each.id">
+            <span>in the part {{ each.name }}</span>
+            <span class="mono quiet">{{ each.placements }}</span>
+          </li>
         </ul>
       </div>
     </div>
     <p v-if="wrong" role="alert" class="error">{{ wrong }}</p>
     <template #buttons>
-      <v-btn v-if="part" :disabled="isUsed" :title="isUsed ? 'Swap it for another part first, where it is used' : ''" @click="emit('remove', part)">Delete</v-btn>
+      <v-btn
+        v-if="part"
+        :disabled="isUsed"
+        :title="isUsed ? 'Swap it for another part first, where it is used' : ''"
+        @click="emit('remove', part)"
+      >
+        Delete
+      </v-btn>
       <v-btn @click="open">Edit the part</v-btn>
       <v-btn @click="emit('close')">Cancel</v-btn>
       <v-btn color="action" variant="flat" :disabled="Boolean(wrong)" @click="save">Save</v-btn>

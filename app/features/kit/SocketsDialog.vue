@@ -8,10 +8,29 @@ import { useTools } from '~/editor/tools'
 const sockets = useSockets()
 const tools = useTools()
 const failed = ref<string | null>(null)
-const DIRECTIONS = [['+X', [1, 0, 0]], ['-X', [-1, 0, 0]], ['+Y', [0, 1, 0]], ['-Y', [0, -1, 0]], ['+Z', [0, 0, 1]], ['-Z', [0, 0, -1]]] as const
-const nameOf = (direction: readonly number[]) => DIRECTIONS.find(([, way]) => way.every((value, axis) => value === direction[axis]))?.[0] ?? 'as clicked'
-const directions = computed(() => (own: readonly number[]) => [...nameOf(own) === 'as clicked' ? [{ value: 'as clicked', name: 'as clicked' }] : [], ...DIRECTIONS.map(([value]) => ({ value: value as string, name: value as string }))])
-const wrong = computed(() => failed.value ?? sockets.sockets.map(socket => socketSchema.safeParse(socket).error?.issues[0]).filter(issue => issue !== undefined).map(({ path, message }) => `${path.join('.')} ${message}.`)[0] ?? null)
+const DIRECTIONS = [
+  ['+X', [1, 0, 0]],
+  ['-X', [-1, 0, 0]],
+  ['+Y', [0, 1, 0]],
+  ['-Y', [0, -1, 0]],
+  ['+Z', [0, 0, 1]],
+  ['-Z', [0, 0, -1]],
+] as const
+const nameOf = (direction: readonly number[]) =>
+  DIRECTIONS.find(([, way]) => way.every((value, axis) => value === direction[axis]))?.[0] ?? 'as clicked'
+const directions = computed(() => (own: readonly number[]) => [
+  ...(nameOf(own) === 'as clicked' ? [{ value: 'as clicked', name: 'as clicked' }] : []),
+  ...DIRECTIONS.map(([value]) => ({ value: value as string, name: value as string })),
+])
+const wrong = computed(
+  () =>
+    failed.value
+    ?? sockets.sockets
+      .map(socket => socketSchema.safeParse(socket).error?.issues[0])
+      .filter(issue => issue !== undefined)
+      .map(({ path, message }) => `${path.join('.')} ${message}.`)[0]
+    ?? null,
+)
 
 function turn(index: number, name: string): void {
   const found = DIRECTIONS.find(([each]) => each === name)
@@ -24,13 +43,34 @@ async function save(): Promise<void> {
 </script>
 
 <template>
-  <FormDialog :model-value="sockets.isShown" :title="`Sockets of ${sockets.part?.name ?? ''}`" max-width="620" @update:model-value="sockets.isShown && sockets.close()">
-    <p class="quiet">Where others connect: ends of the same kind click together while they are moved or placed, pointing against each other.</p>
+  <FormDialog
+    :model-value="sockets.isShown"
+    :title="`Sockets of ${sockets.part?.name ?? ''}`"
+    max-width="620"
+    @update:model-value="sockets.isShown && sockets.close()"
+  >
+    <p class="quiet">
+      Where others connect: ends of the same kind click together while they are moved or placed, pointing against each
+      other.
+    </p>
     <ul class="list" aria-label="Sockets">
       <li v-for="(socket, i) in sockets.sockets" :key="i">
-        <TextBox :value="socket.name" :label="`Name of socket ${i + 1}`" @commit="sockets.change(i, { name: $event })" />
-        <TextBox :value="socket.kind" :label="`Kind of socket ${i + 1}`" @commit="sockets.change(i, { kind: $event })" />
-        <Choice :model-value="nameOf(socket.direction)" :options="directions(socket.direction)" :label="`Direction of socket ${i + 1}`" @update:model-value="turn(i, $event)" />
+        <TextBox
+          :value="socket.name"
+          :label="`Name of socket ${i + 1}`"
+          @commit="sockets.change(i, { name: $event })"
+        />
+        <TextBox
+          :value="socket.kind"
+          :label="`Kind of socket ${i + 1}`"
+          @commit="sockets.change(i, { kind: $event })"
+        />
+        <Choice
+          :model-value="nameOf(socket.direction)"
+          :options="directions(socket.direction)"
+          :label="`Direction of socket ${i + 1}`"
+          @update:model-value="turn(i, $event)"
+        />
         <span class="mono quiet">{{ socket.at.map(value => tools.printLength(value)).join(' ') }}</span>
         <IconButton :icon="mdiClose" :label="`Remove socket ${i + 1}`" @click="sockets.remove(i)" />
       </li>

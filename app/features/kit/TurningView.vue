@@ -7,7 +7,10 @@ import { decodePicture, textureImage } from '~/api/texture-images'
 import { TurningPicture } from '~/stage/turning-picture'
 
 /** Parts that are turned before one's eyes. */
-const props = defineProps<{ parts: readonly Mesh[], /** Pictures that are not stored yet. */ pictures?: ReadonlyMap<string, Picture> }>()
+const props = defineProps<{
+  parts: readonly Mesh[]
+  /** Pictures that are not stored yet. */ pictures?: ReadonlyMap<string, Picture>
+}>()
 const canvas = ref<HTMLCanvasElement>()
 const motion = usePreferredReducedMotion()
 let view: TurningPicture | null = null
@@ -22,12 +25,14 @@ onMounted(() => {
   try {
     view = new TurningPicture(canvas.value, load, motion.value === 'reduce')
     view.show(props.parts)
-  }
-  catch {
+  } catch {
     // Without WebGL the numbers have to do.
   }
 })
-watch(() => props.parts, parts => view?.show(parts))
+watch(
+  () => props.parts,
+  parts => view?.show(parts),
+)
 useResizeObserver(canvas, ([entry]) => {
   if (entry && entry.contentRect.width > 0) view?.resize(entry.contentRect.width, entry.contentRect.height)
 })

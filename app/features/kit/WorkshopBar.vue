@@ -8,15 +8,40 @@ const workshop = useWorkshop()
   <section class="workshop" aria-label="Editing a part" data-test="workshop">
     <strong class="narrow">Editing the part {{ workshop.part?.name }}</strong>
     <v-menu>
-      <template #activator="{ props }"><v-btn v-bind="props" class="uses" variant="plain" title="Where it is placed: all of these follow">{{ whereUsed(workshop.uses) }}</v-btn></template>
+      <template #activator="{ props }">
+        <v-btn v-bind="props" class="uses" variant="plain" title="Where it is placed: all of these follow">
+          {{ whereUsed(workshop.uses) }}
+        </v-btn>
+      </template>
       <MenuList label="Where it is placed">
-        <MenuItem v-for="each in workshop.uses?.levels" :key="each.id" :title="each.name" :end="String(each.placements)" disabled />
-        <MenuItem v-for="each in workshop.uses?.parts" :key="each.id" :title="`in the part ${each.name}`" :end="String(each.placements)" disabled />
+        <MenuItem
+          v-for="each in workshop.uses?.levels"
+          :key="each.id"
+          :title="each.name"
+          :end="String(each.placements)"
+          disabled
+        />
+        <MenuItem
+          v-for="each in workshop.uses?.parts"
+          :key="each.id"
+          :title="`in the part ${each.name}`"
+          :end="String(each.placements)"
+          disabled
+        />
       </MenuList>
     </v-menu>
     <span class="gap" />
     <v-btn :loading="workshop.isBusy" @click="workshop.dismiss()">{{ workshop.isChanged ? 'Dismiss' : 'Leave' }}</v-btn>
-    <v-btn color="action" variant="flat" :disabled="!workshop.isChanged" :loading="workshop.isBusy" title="All instances follow, in all levels" @click="workshop.finish()">Done</v-btn>
+    <v-btn
+      color="action"
+      variant="flat"
+      :disabled="!workshop.isChanged"
+      :loading="workshop.isBusy"
+      title="All instances follow, in all levels"
+      @click="workshop.finish()"
+    >
+      Done
+    </v-btn>
   </section>
 </template>
 

@@ -20,14 +20,21 @@ export const kit = defineFeature({
   dialogs: [SavePartDialog, PartImportDialog, SocketsDialog],
   standing: () => {
     const swapping = useSwapping()
-    return { told: () => swapping.isOn ? 'Swapping for another part' : null, end: swapping.stop }
+    return { told: () => (swapping.isOn ? 'Swapping for another part' : null), end: swapping.stop }
   },
   commands: () => {
-    const [level, steps, placing, sockets, making] = [useLevel(), useSteps(), usePlacing(), useSockets(), usePartMaking()]
+    const [level, steps, placing, sockets, making] = [
+      useLevel(),
+      useSteps(),
+      usePlacing(),
+      useSockets(),
+      usePartMaking(),
+    ]
     const { kept } = useSettings()
     const { somePicked } = useEdits()
     const [workshop, swapping] = [useWorkshop(), useSwapping()]
-    const partPicked = () => level.selection.last === null ? null : level.view.get(level.selection.last)?.partId ?? null
+    const partPicked = () =>
+      level.selection.last === null ? null : (level.view.get(level.selection.last)?.partId ?? null)
     const openPicked = () => {
       const partId = partPicked()
       if (partId !== null) void workshop.open(partId, level.selection.last)

@@ -19,8 +19,15 @@ import { CHANGED_MEANWHILE, useLevel } from '~/editor/level'
 import { useModes } from '~/editor/modes'
 import { useStageSession } from '~/editor/stage-session'
 
-/** Where a new part has its pivot: a place of its box, the pivot of the last picked, a point that was clicked, or the ground below its middle. */
-export type PartPivot = { at: 'place', place: PivotPlace } | { at: 'own' } | { at: 'point', point: Vec3 } | { at: 'ground' }
+/**
+ * Where a new part has its pivot: a place of its box, the pivot of the last picked, a point that was clicked, or the
+ * ground below its middle.
+ */
+export type PartPivot =
+  | { at: 'place'; place: PivotPlace }
+  | { at: 'own' }
+  | { at: 'point'; point: Vec3 }
+  | { at: 'ground' }
 
 /** Making a part of what is picked. */
 export const usePartMaking = defineStore('part-making', () => {
@@ -49,18 +56,25 @@ export const usePartMaking = defineStore('part-making', () => {
     things.value = null
   }
 
-  /** Where the part's axes would lie; null if the things are gone, or there is nothing below them where the ground is asked for. */
+  /**
+   * Where the part's axes would lie; null if the things are gone, or there is nothing below them where the ground is
+   * asked for.
+   */
   const frame = computed((): PartFrame | null => {
     const ids = things.value?.filter(id => level.view.has(id)) ?? []
     const last = ids.at(-1)
     if (last === undefined) return null
-    const rotation: Quat = axes.value === 'world' ? [0, 0, 0, 1] : new Quaternion().setFromRotationMatrix(turnOf(last)).toArray() as Quat
+    const rotation: Quat =
+      axes.value === 'world' ? [0, 0, 0, 1] : (new Quaternion().setFromRotationMatrix(turnOf(last)).toArray() as Quat)
     const origin = originOf(ids, last, rotation)
     return origin && { origin: origin.toArray().map(tidy) as Vec3, rotation }
   })
 
   // Where its pivot would be is marked on the stage.
-  watch(() => isShown.value ? frame.value : null, at => session.stage?.hint(at && { target: new Vector3(...at.origin) }))
+  watch(
+    () => (isShown.value ? frame.value : null),
+    at => session.stage?.hint(at && { target: new Vector3(...at.origin) }),
+  )
 
   const turnOf = (id: string) => level.view.worldMatrix(id).clone().extractRotation(level.view.worldMatrix(id))
 
@@ -69,7 +83,7 @@ export const usePartMaking = defineStore('part-making', () => {
     if (pivot.value.at === 'point') return new Vector3(...pivot.value.point)
     const box = boxAlong(level.view, level.index, ids, rotation)
     if (box.isEmpty()) return pivotOf(level.view, last)
-    const place = pivot.value.at === 'place' ? pivot.value.place : [0, -1, 0] as const
+    const place = pivot.value.at === 'place' ? pivot.value.place : ([0, -1, 0] as const)
     const point = new Vector3(...placeInBox(box, place)).applyQuaternion(new Quaternion(...rotation))
     if (pivot.value.at === 'place') return point
     const inside = new Set(ids.flatMap(id => level.view.subtree(id)))
@@ -96,17 +110,26 @@ export const usePartMaking = defineStore('part-making', () => {
     if (ids.length === 0 || !frame.value) return 'What it was to be made of is not there any more.'
     const at = frame.value
     const { operations, skewed } = thingsAsPart(level.view, ids, at, v7)
-    if (skewed.length > 0) return `${skewed.slice(0, 3).join(', ')} is skewed by what it hangs from, and would look otherwise in a part. Bake it first, or take what it hangs from as well.`
+    if (skewed.length > 0)
+      return `${skewed.slice(0, 3).join(', ')} is skewed by what it hangs from, and would look otherwise in a part. Bake it first, or take what it hangs from as well.`
     const isStill = level.remember(ids.flatMap(id => level.view.subtree(id)))
     const id = v7()
-    const wrong = await kit.attempt(() => kit.make({ ...given, id, kit: kit.shownKit ?? OWN_KIT, inKit: true, operations }))
+    const wrong = await kit.attempt(() =>
+      kit.make({ ...given, id, kit: kit.shownKit ?? OWN_KIT, inKit: true, operations }),
+    )
     if (wrong !== null) return wrong
     close()
     if (!replaces) level.tell(`${given.name} is in the kit`, ['What it was made of is as it was.'])
     else if (!isStill()) level.tell(...CHANGED_MEANWHILE)
     else {
       const instance = v7()
-      if (level.change(`Make ${given.name} a part`, replaceByPart(level.view, ids, instance, { id, name: given.name }, at))) level.pick([instance])
+      if (
+        level.change(
+          `Make ${given.name} a part`,
+          replaceByPart(level.view, ids, instance, { id, name: given.name }, at),
+        )
+      )
+        level.pick([instance])
     }
     return null
   }

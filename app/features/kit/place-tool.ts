@@ -22,7 +22,7 @@ export type ThingToPlace = {
   name: string
   solid: Solid
   pivot: Vec3
-  make: () => { fields: Pick<Placement, 'kind'> & Partial<Placement>, before: Operation[] }
+  make: () => { fields: Pick<Placement, 'kind'> & Partial<Placement>; before: Operation[] }
 }
 
 /** Puts a thing onto the surface under the pointer, as often as wanted. */
@@ -37,7 +37,12 @@ export class PlaceTool implements StageMode {
   private thing: ThingToPlace
 
   /** @param next what is put down, the first time and after each time */
-  constructor(private readonly world: ToolWorld, readonly id: ToolNamed<'place'>, readonly title: string, private readonly next: () => ThingToPlace) {
+  constructor(
+    private readonly world: ToolWorld,
+    readonly id: ToolNamed<'place'>,
+    readonly title: string,
+    private readonly next: () => ThingToPlace,
+  ) {
     this.thing = next()
     world.stage.handles.place(null)
   }
@@ -46,13 +51,32 @@ export class PlaceTool implements StageMode {
   hover(pointer: PointerAt): void {
     this.pointer = pointer
     const { stage } = this.world
-    this.landing = findLanding(this.world.index(), stage.viewAt(pointer).rayAt(pointer), this.world.step('grid', pointer.ctrl).size)
+    this.landing = findLanding(
+      this.world.index(),
+      stage.viewAt(pointer).rayAt(pointer),
+      this.world.step('grid', pointer.ctrl).size,
+    )
     if (!this.landing) return this.leave()
     const { solid, pivot } = this.thing
     const { isLeaning, steepSide, index } = this.world
-    this.side = isLeaning() || !isSteep(this.landing) ? null : beside(index(), this.landing, solid, pivot, standingRotation(this.landing.normal, this.heading, false), steepSide())
+    this.side =
+      isLeaning() || !isSteep(this.landing)
+        ? null
+        : beside(
+            index(),
+            this.landing,
+            solid,
+            pivot,
+            standingRotation(this.landing.normal, this.heading, false),
+            steepSide(),
+          )
     this.join = this.findJoin(pointer, this.landing)
-    stage.ghost.show(solid.geometries, localMatrix(this.transform(this.landing), new Matrix4()), solid.bounds, (this.side?.point ?? this.landing.point)[1])
+    stage.ghost.show(
+      solid.geometries,
+      localMatrix(this.transform(this.landing), new Matrix4()),
+      solid.bounds,
+      (this.side?.point ?? this.landing.point)[1],
+    )
     stage.hint(this.join && { target: this.join.other.point })
     stage.moves()
     stage.sceneChanged()
@@ -77,7 +101,11 @@ export class PlaceTool implements StageMode {
     const level = this.world.level()
     const { fields: given, before } = this.thing.make()
     const placement = createPlacement({
-      id: v7(), name: freeName(level, this.thing.name), order: lastOrder(level, null), ...given, ...this.transform(this.landing),
+      id: v7(),
+      name: freeName(level, this.thing.name),
+      order: lastOrder(level, null),
+      ...given,
+      ...this.transform(this.landing),
     })
     const { id, ...fields } = placement
     const done = this.world.change(`Place ${placement.name}`, [...before, { do: 'put', id, fields }])
@@ -109,31 +137,51 @@ export class PlaceTool implements StageMode {
     const aim = this.world.stage.viewAt(pointer).aim(pointer)
     const box = new Box3()
     for (const { point } of own) box.union(new Box3(point, point).clone().expandByScalar(reachAt(aim, point)))
-    return nearestJoin(own, freeSocketsIn(this.world.index(), box, socketsOf, () => true), aim)
+    return nearestJoin(
+      own,
+      freeSocketsIn(this.world.index(), box, socketsOf, () => true),
+      aim,
+    )
   }
 
   private transform(landing: Landing): Pick<Placement, 'translation' | 'rotation' | 'scale' | 'pivot'> {
     const standing = this.standing(landing)
     if (!this.join) return standing
-    return { ...standing, ...decompose(joiningMatrix(this.join).multiply(localMatrix(standing, new Matrix4())), standing.pivot) }
+    return {
+      ...standing,
+      ...decompose(joiningMatrix(this.join).multiply(localMatrix(standing, new Matrix4())), standing.pivot),
+    }
   }
 
   private standing({ point, normal }: Landing): Pick<Placement, 'translation' | 'rotation' | 'scale' | 'pivot'> {
-    return { translation: this.side?.point ?? point, rotation: standingRotation(normal, this.heading, this.world.isLeaning()), scale: [1, 1, 1], pivot: this.thing.pivot }
+    return {
+      translation: this.side?.point ?? point,
+      rotation: standingRotation(normal, this.heading, this.world.isLeaning()),
+      scale: [1, 1, 1],
+      pivot: this.thing.pivot,
+    }
   }
 
   private say(at: PointerAt, { point, normal, surfaceId }: Landing): void {
     const { printLength } = this.world
     const [x, y, z] = this.side?.point ?? point
-    const nameOf = (id: string | null) => id === null ? 'the ground plane' : this.world.level().need(id).name
-    const where = !this.side ? `on ${nameOf(surfaceId)}` : this.side.standsOn === undefined ? `hangs on ${nameOf(surfaceId)}` : `stands on ${nameOf(this.side.standsOn)}, against ${nameOf(surfaceId)}`
+    const nameOf = (id: string | null) => (id === null ? 'the ground plane' : this.world.level().need(id).name)
+    const where = !this.side
+      ? `on ${nameOf(surfaceId)}`
+      : this.side.standsOn === undefined
+        ? `hangs on ${nameOf(surfaceId)}`
+        : `stands on ${nameOf(this.side.standsOn)}, against ${nameOf(surfaceId)}`
     const matrix = localMatrix(this.transform({ point, normal, surfaceId }), new Matrix4())
     this.world.say({
       at,
       avoid: this.world.stage.viewAt(at).keptClear(cornersOf({ solid: this.thing.solid, matrix })),
       title: `Place ${this.thing.name}`,
       value: `height ${printLength(y)}`,
-      notes: [this.join ? joinName(this.join, id => this.world.level().need(id).name) : where, `x ${printLength(x)}  z ${printLength(z)}`, `turned ${this.heading}° (wheel)`],
+      notes: [
+        this.join ? joinName(this.join, id => this.world.level().need(id).name) : where,
+        `x ${printLength(x)}  z ${printLength(z)}`,
+        `turned ${this.heading}° (wheel)`,
+      ],
     })
   }
 }

@@ -40,10 +40,15 @@ export const usePlacing = defineStore('placing', () => {
     const part = kit.part(partId)
     const solid = kit.solid(partId)
     if (!part || !solid) return null
-    return { name: part.name, solid, pivot: part.pivot, make: () => {
-      settings.kept.lastUsed = [partId, ...settings.kept.lastUsed.filter(id => id !== partId)].slice(0, REMEMBERED)
-      return { fields: { kind: 'part', partId }, before: [] }
-    } }
+    return {
+      name: part.name,
+      solid,
+      pivot: part.pivot,
+      make: () => {
+        settings.kept.lastUsed = [partId, ...settings.kept.lastUsed.filter(id => id !== partId)].slice(0, REMEMBERED)
+        return { fields: { kind: 'part', partId }, before: [] }
+      },
+    }
   }
 
   return { start, startOneOf, drawChain }

@@ -18,12 +18,12 @@ export const useSockets = defineStore('sockets', () => {
   const partId = ref<string | null>(null)
   const isShown = ref(false)
   const sockets = shallowRef<readonly Socket[]>([])
-  watch(partId, (id) => {
-    sockets.value = id === null ? [] : kit.part(id)?.sockets ?? []
+  watch(partId, id => {
+    sockets.value = id === null ? [] : (kit.part(id)?.sockets ?? [])
     isShown.value = id !== null
   })
 
-  const part = computed(() => partId.value === null ? undefined : kit.part(partId.value))
+  const part = computed(() => (partId.value === null ? undefined : kit.part(partId.value)))
   /** Kinds that other parts have. */
   const kinds = computed(() => [...new Set(kit.parts.flatMap(entry => entry.sockets.map(({ kind }) => kind)))].sort())
 
@@ -34,27 +34,41 @@ export const useSockets = defineStore('sockets', () => {
   /** Lets a corner or a middle of the part be clicked; the end points away from the face there. */
   function clickPoint(): void {
     isShown.value = false
-    modes.touch('Click where the end is: a corner, or the middle of an edge or a face', 'point', ({ id, point, normal }) => {
-      const placement = id === null ? undefined : level.view.get(id)
-      if (id === null || placement?.partId !== partId.value) {
-        level.tell('That is another thing', ['Click on one that shows the part.'])
-        return false
-      }
-      const toOwn = level.view.worldMatrix(id).clone().invert()
-      const direction = alongAxis((normal ?? new Vector3(1, 0, 0)).clone().applyMatrix3(new Matrix3().setFromMatrix4(level.view.worldMatrix(id)).transpose()).normalize())
-      add({ at: pointToMicrometre(point.clone().applyMatrix4(toOwn)), direction })
-      isShown.value = true
-      return true
-    })
+    modes.touch(
+      'Click where the end is: a corner, or the middle of an edge or a face',
+      'point',
+      ({ id, point, normal }) => {
+        const placement = id === null ? undefined : level.view.get(id)
+        if (id === null || placement?.partId !== partId.value) {
+          level.tell('That is another thing', ['Click on one that shows the part.'])
+          return false
+        }
+        const toOwn = level.view.worldMatrix(id).clone().invert()
+        const direction = alongAxis(
+          (normal ?? new Vector3(1, 0, 0))
+            .clone()
+            .applyMatrix3(new Matrix3().setFromMatrix4(level.view.worldMatrix(id)).transpose())
+            .normalize(),
+        )
+        add({ at: pointToMicrometre(point.clone().applyMatrix4(toOwn)), direction })
+        isShown.value = true
+        return true
+      },
+    )
   }
 
   function add({ at, direction }: Pick<Socket, 'at' | 'direction'>): void {
     const kind = sockets.value.at(-1)?.kind ?? asName(part.value?.name.toLowerCase() ?? 'end')
-    sockets.value = [...sockets.value, { name: `end ${sockets.value.length + 1}`, kind, at, direction, up: upFor(direction) }]
+    sockets.value = [
+      ...sockets.value,
+      { name: `end ${sockets.value.length + 1}`, kind, at, direction, up: upFor(direction) },
+    ]
   }
 
   function change(index: number, changed: Partial<Socket>): void {
-    sockets.value = sockets.value.map((socket, i) => i === index ? { ...socket, ...changed, ...changed.direction ? { up: upFor(changed.direction) } : {} } : socket)
+    sockets.value = sockets.value.map((socket, i) =>
+      i === index ? { ...socket, ...changed, ...(changed.direction ? { up: upFor(changed.direction) } : {}) } : socket,
+    )
   }
 
   function remove(index: number): void {
@@ -77,7 +91,7 @@ export const useSockets = defineStore('sockets', () => {
 function alongAxis({ x, y, z }: Vector3): Vec3 {
   const values = [x, y, z]
   const most = values.findIndex(value => Math.abs(value) > 0.99)
-  return values.map((value, axis) => most < 0 ? value : axis === most ? Math.sign(value) : 0) as Vec3
+  return values.map((value, axis) => (most < 0 ? value : axis === most ? Math.sign(value) : 0)) as Vec3
 }
 
 /** Upwards, or to the front where the end itself points up or down. */

@@ -25,11 +25,14 @@ export const useSwapping = defineStore('swapping', () => {
   const text = ref('')
   const rule = shallowRef<SwapRule>({ fit: false, by: 'pivot' })
 
-  const partId = computed(() => level.selection.last === null ? null : level.view.get(level.selection.last)?.partId ?? null)
+  const partId = computed(() =>
+    level.selection.last === null ? null : (level.view.get(level.selection.last)?.partId ?? null),
+  )
 
   /** What would be swapped. */
   const ids = computed((): string[] => {
-    if (scope.value === 'found') return edits.find(text.value).filter(id => level.view.need(id).partId !== null && !level.view.isLocked(id))
+    if (scope.value === 'found')
+      return edits.find(text.value).filter(id => level.view.need(id).partId !== null && !level.view.isLocked(id))
     if (scope.value === 'instances') return partId.value === null ? [] : showingPart(level.view, partId.value)
     return edits.picked().filter(id => !level.view.isLocked(id))
   })
@@ -60,7 +63,7 @@ export const useSwapping = defineStore('swapping', () => {
 
   /** Shows how it would be with a part; null ends that. */
   function preview(to: string | null): void {
-    showPreview(to === null ? null : swap(to)?.operations ?? null)
+    showPreview(to === null ? null : (swap(to)?.operations ?? null))
   }
 
   function commit(to: string): void {
@@ -69,8 +72,13 @@ export const useSwapping = defineStore('swapping', () => {
     if (!made) return
     const count = ids.value.length
     const name = kit.part(to)?.name ?? ''
-    if (made.operations.length > 0 && level.change(`Swap ${counted(count, 'thing')} for ${name}`, made.operations)) isOn.value = false
-    if (made.left.length > 0) level.tell(`${made.left.length === 1 ? 'One was' : `${made.left.length} were`} not swapped`, made.left.slice(0, 4).map(each => `${each.name} ${each.why}.`))
+    if (made.operations.length > 0 && level.change(`Swap ${counted(count, 'thing')} for ${name}`, made.operations))
+      isOn.value = false
+    if (made.left.length > 0)
+      level.tell(
+        `${made.left.length === 1 ? 'One was' : `${made.left.length} were`} not swapped`,
+        made.left.slice(0, 4).map(each => `${each.name} ${each.why}.`),
+      )
   }
 
   return { isOn, scope, text, rule, ids, partId, start, stop, preview, commit }

@@ -16,16 +16,27 @@ export function useKitEntries() {
   /** How often each part is placed in this level. */
   const placed = computed(() => {
     const counts = new Map<string, number>()
-    for (const { partId } of level.view.placements()) if (partId !== null) counts.set(partId, (counts.get(partId) ?? 0) + 1)
+    for (const { partId } of level.view.placements())
+      if (partId !== null) counts.set(partId, (counts.get(partId) ?? 0) + 1)
     return counts
   })
 
   const favourites = computed(() => new Set(settings.kept.favourites))
-  const isFound = (texts: readonly string[]) => search.value.toLowerCase().split(/\s+/).filter(Boolean).every(word => texts.some(text => text.toLowerCase().includes(word)))
+  const isFound = (texts: readonly string[]) =>
+    search.value
+      .toLowerCase()
+      .split(/\s+/)
+      .filter(Boolean)
+      .every(word => texts.some(text => text.toLowerCase().includes(word)))
   const isShown = (inKit: string) => kit.shownKit === null || kit.shownKit === inKit
 
   const found = computed(() => {
-    const some = kit.parts.filter(part => isShown(part.kit) && (!onlyFavourites.value || favourites.value.has(part.id)) && isFound([part.name, part.kind, ...part.tags]))
+    const some = kit.parts.filter(
+      part =>
+        isShown(part.kit)
+        && (!onlyFavourites.value || favourites.value.has(part.id))
+        && isFound([part.name, part.kind, ...part.tags]),
+    )
     const by = settings.kept.kitSort
     if (by === 'kit') return some
     const largest = (part: Part) => Math.max(...partSize(part))
@@ -39,7 +50,9 @@ export function useKitEntries() {
     return some.toSorted(order[by])
   })
 
-  const variants = computed(() => onlyFavourites.value ? [] : kit.variants.filter(entry => isShown(entry.kit) && isFound([entry.name])))
+  const variants = computed(() =>
+    onlyFavourites.value ? [] : kit.variants.filter(entry => isShown(entry.kit) && isFound([entry.name])),
+  )
 
   function toggleFavourite(id: string): void {
     const { favourites: kept } = settings.kept

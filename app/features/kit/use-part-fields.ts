@@ -4,7 +4,7 @@ import type { Part } from '~~/core/level/part'
 import { readTags } from '~~/core/level/part'
 
 /** What a person says of a part, as it is typed. */
-export type PartFields = { name: string, kind: Part['kind'], tags: string }
+export type PartFields = { name: string; kind: Part['kind']; tags: string }
 
 /** The form that says what a part is called and found by. */
 export function usePartFields() {

@@ -16,7 +16,7 @@ import { orNothing } from '~/errors/or-nothing'
 import { counted } from '~~/core/units/plural'
 
 /** The level around the thing that is worked on, as it lies around the part's own axes. */
-export type Surroundings = { view: LevelView, matrix: Matrix4, leaveOut: string }
+export type Surroundings = { view: LevelView; matrix: Matrix4; leaveOut: string }
 
 /** A part opened to be worked on: its workshop is a level of its own, with the level it was opened from around it. */
 export const useWorkshop = defineStore('workshop', () => {
@@ -32,10 +32,10 @@ export const useWorkshop = defineStore('workshop', () => {
   /** Said when the level is open again. */
   let afterwards: Notice | null = null
   /** The level that was left for a workshop, with what its scatters have dealt. */
-  let left: { id: string, view: LevelView } | null = null
+  let left: { id: string; view: LevelView } | null = null
 
   const partId = computed(() => level.summary?.partId ?? null)
-  const part = computed(() => partId.value === null ? undefined : kit.part(partId.value))
+  const part = computed(() => (partId.value === null ? undefined : kit.part(partId.value)))
   /** Whether something in it is other than the part shows. */
   const isChanged = computed(() => level.saving.kind !== 'saved' || level.saving.revision !== madeOf.value)
 
@@ -62,7 +62,7 @@ export const useWorkshop = defineStore('workshop', () => {
   }
 
   /** Gets ready what is around a workshop that was opened; for any other level there is nothing around. */
-  async function enter(query: { from?: string, at?: string }): Promise<void> {
+  async function enter(query: { from?: string; at?: string }): Promise<void> {
     surroundings.value = null
     uses.value = null
     level.around = new Set()
@@ -111,13 +111,17 @@ export const useWorkshop = defineStore('workshop', () => {
     if (id === null || levelId === undefined) return
     await busy(async () => {
       await level.settled()
-      if (level.saving.kind !== 'saved') return level.tell('This needs the server', ['Nothing is lost; try again when your changes are saved.'])
+      if (level.saving.kind !== 'saved')
+        return level.tell('This needs the server', ['Nothing is lost; try again when your changes are saved.'])
       const changed = await kit.remake(id)
       const others = changed.slice(1).map(each => each.name)
       afterwards = {
         title: `${name} was changed`,
-        lines: [whereUsed(uses.value), ...others.length > 0 ? [`Made anew as well: ${others.join(', ')}.`] : []],
-        again: { label: 'Take it back', run: () => void kit.online(() => takeBack(id, levelId, before, name), level.tell) },
+        lines: [whereUsed(uses.value), ...(others.length > 0 ? [`Made anew as well: ${others.join(', ')}.`] : [])],
+        again: {
+          label: 'Take it back',
+          run: () => void kit.online(() => takeBack(id, levelId, before, name), level.tell),
+        },
       }
       await wayBack()
     })
@@ -142,7 +146,11 @@ export const useWorkshop = defineStore('workshop', () => {
   async function takeBack(id: string, levelId: string, revision: number, name: string): Promise<void> {
     const back = await api.back(levelId, revision)
     const operations = mergeOperations(back.operations)
-    if (operations.length > 0) await api.saveChanges(levelId, { baseRevision: back.revision, changes: [{ id: v7(), label: asName(`Back to ${name} as it was`), author: settings.kept.author, operations }] })
+    if (operations.length > 0)
+      await api.saveChanges(levelId, {
+        baseRevision: back.revision,
+        changes: [{ id: v7(), label: asName(`Back to ${name} as it was`), author: settings.kept.author, operations }],
+      })
     await kit.remake(id)
     const here = level.summary?.id
     if (here !== undefined) session.keepPose(here)
@@ -159,6 +167,14 @@ export function whereUsed(uses: PartUses | null): string {
   const all = [...uses.levels, ...uses.parts]
   const count = all.reduce((sum, { placements }) => sum + placements, 0)
   if (count === 0) return 'It is placed nowhere.'
-  const places = [uses.levels.length > 0 ? `${counted(uses.levels.length, 'level')}` : '', uses.parts.length > 0 ? `${counted(uses.parts.length, 'part')}` : ''].filter(Boolean).join(' and ')
-  return `${counted(count, 'thing')} in ${places}: ${all.slice(0, 4).map(({ name, placements }) => `${name} (${placements})`).join(', ')}${all.length > 4 ? ' …' : ''}`
+  const places = [
+    uses.levels.length > 0 ? `${counted(uses.levels.length, 'level')}` : '',
+    uses.parts.length > 0 ? `${counted(uses.parts.length, 'part')}` : '',
+  ]
+    .filter(Boolean)
+    .join(' and ')
+  return `${counted(count, 'thing')} in ${places}: ${all
+    .slice(0, 4)
+    .map(({ name, placements }) => `${name} (${placements})`)
+    .join(', ')}${all.length > 4 ? ' …' : ''}`
 }

@@ -14,41 +14,88 @@ const settings = useSettings()
 const facing = useFacing()
 const edits = useEdits()
 const { task, places, target, value, spread, matching, count, operations, commit, touchToMatch } = useLineUp()
-const tasks = [{ value: 'align', name: 'Align' }, { value: 'distribute', name: 'Distribute' }, { value: 'match', name: 'Match' }] as const
-const spreads = [{ value: 'gaps', name: 'gaps between them' }, { value: 'places', name: 'distances of one place' }, { value: 'gap', name: 'gaps of a given size' }] as const
+const tasks = [
+  { value: 'align', name: 'Align' },
+  { value: 'distribute', name: 'Distribute' },
+  { value: 'match', name: 'Match' },
+] as const
+const spreads = [
+  { value: 'gaps', name: 'gaps between them' },
+  { value: 'places', name: 'distances of one place' },
+  { value: 'gap', name: 'gaps of a given size' },
+] as const
 const AXES = [0, 1, 2] as const
-const ENDS = [['left', 'right'], ['bottom', 'top'], ['back', 'front']] as const
-const placesOf = (axis: 0 | 1 | 2): { value: AlignPlace, name: string }[] => [
-  { value: 'min', name: ENDS[axis][0] }, { value: 'centre', name: 'centre' }, { value: 'max', name: ENDS[axis][1] }, { value: 'pivot', name: 'pivot' },
+const ENDS = [
+  ['left', 'right'],
+  ['bottom', 'top'],
+  ['back', 'front'],
+] as const
+const placesOf = (axis: 0 | 1 | 2): { value: AlignPlace; name: string }[] => [
+  { value: 'min', name: ENDS[axis][0] },
+  { value: 'centre', name: 'centre' },
+  { value: 'max', name: ENDS[axis][1] },
+  { value: 'pivot', name: 'pivot' },
 ]
-const targets: { value: AlignTarget, name: string }[] = [
-  { value: 'last', name: 'the last picked' }, { value: 'first', name: 'the first picked' }, { value: 'all', name: 'the box around all' }, { value: 'ground', name: 'the ground below each' }, { value: 'value', name: 'a value' },
+const targets: { value: AlignTarget; name: string }[] = [
+  { value: 'last', name: 'the last picked' },
+  { value: 'first', name: 'the first picked' },
+  { value: 'all', name: 'the box around all' },
+  { value: 'ground', name: 'the ground below each' },
+  { value: 'value', name: 'a value' },
 ]
-const whats: { value: MatchWhat, name: string }[] = [{ value: 'position', name: 'Position' }, { value: 'turn', name: 'Turn' }, { value: 'size', name: 'Size' }, { value: 'height', name: 'Height' }]
-const needed = computed(() => task.value === 'distribute' ? (spread.by === 'gap' ? 2 : 3) : 1)
+const whats: { value: MatchWhat; name: string }[] = [
+  { value: 'position', name: 'Position' },
+  { value: 'turn', name: 'Turn' },
+  { value: 'size', name: 'Size' },
+  { value: 'height', name: 'Height' },
+]
+const needed = computed(() => (task.value === 'distribute' ? (spread.by === 'gap' ? 2 : 3) : 1))
 const limits = computed(() => settings.kept.setDown)
 </script>
 
 <template>
   <section class="bench-form" aria-labelledby="line-up-title">
     <h2 id="line-up-title">Line up</h2>
-    <p class="quiet hint">Brings what is picked into line, along the axes chosen in the rail. What would happen is shown on the stage until you do it.</p>
+    <p class="quiet hint">
+      Brings what is picked into line, along the axes chosen in the rail. What would happen is shown on the stage until
+      you do it.
+    </p>
     <Segments v-model="task" :options="tasks" label="Task" />
     <template v-if="task === 'align'">
       <div v-for="axis in AXES" :key="axis" class="axis">
         <strong :class="`letter-${'xyz'[axis]}`">{{ 'XYZ'[axis] }}</strong>
-        <Segments v-model="places[axis]" :options="placesOf(axis)" :label="`Align ${'XYZ'[axis]}`" optional @none="places[axis] = null" />
+        <Segments
+          v-model="places[axis]"
+          :options="placesOf(axis)"
+          :label="`Align ${'XYZ'[axis]}`"
+          optional
+          @none="places[axis] = null"
+        />
       </div>
       <FormLine label="To">
         <Choice v-model="target" :options="targets" label="Align to" />
       </FormLine>
-      <p v-if="target === 'ground'" class="quiet hint">Y goes to the ground below each thing; X and Z to the box around all.</p>
+      <p v-if="target === 'ground'" class="quiet hint">
+        Y goes to the ground below each thing; X and Z to the box around all.
+      </p>
       <FormLine v-if="target === 'value'" label="Value">
-        <QuantityField label="Align to value" quantity="length" :unit="settings.kept.unit" :decimals="settings.decimals" :suffix="settings.suffix" :value="value" @commit="value = $event" />
+        <QuantityField
+          label="Align to value"
+          quantity="length"
+          :unit="settings.kept.unit"
+          :decimals="settings.decimals"
+          :suffix="settings.suffix"
+          :value="value"
+          @commit="value = $event"
+        />
       </FormLine>
     </template>
     <template v-else-if="task === 'distribute'">
-      <Segments v-model="spread.axis" :options="AXES.map(value => ({ value, name: `Along ${'XYZ'[value]}` }))" label="Along" />
+      <Segments
+        v-model="spread.axis"
+        :options="AXES.map(value => ({ value, name: `Along ${'XYZ'[value]}` }))"
+        label="Along"
+      />
       <FormLine label="Equal">
         <Choice v-model="spread.by" :options="spreads" label="Distribute by" />
       </FormLine>
@@ -56,32 +103,67 @@ const limits = computed(() => settings.kept.setDown)
         <Choice v-model="spread.place" :options="placesOf(spread.axis)" label="Distribute place" />
       </FormLine>
       <FormLine v-if="spread.by === 'gap'" label="Gap">
-        <QuantityField label="Gap" quantity="length" :unit="settings.kept.unit" :decimals="settings.decimals" :suffix="settings.suffix" :value="spread.gap" @commit="spread.gap = $event" />
+        <QuantityField
+          label="Gap"
+          quantity="length"
+          :unit="settings.kept.unit"
+          :decimals="settings.decimals"
+          :suffix="settings.suffix"
+          :value="spread.gap"
+          @commit="spread.gap = $event"
+        />
       </FormLine>
-      <p class="quiet hint">{{ spread.by === 'gap' ? 'The first stays where it is.' : 'The first and the last stay where they are.' }}</p>
+      <p class="quiet hint">
+        {{ spread.by === 'gap' ? 'The first stays where it is.' : 'The first and the last stay where they are.' }}
+      </p>
     </template>
     <template v-else>
       <Segments v-model="matching.what" :options="whats" label="What to match" />
       <div v-if="matching.what !== 'height'" class="line">
         <Tick v-for="axis in AXES" :key="axis" v-model="matching.axes[axis]" :label="'XYZ'[axis]!" />
       </div>
-      <v-btn class="main" color="action" variant="flat" :disabled="count === 0" @click="touchToMatch">Touch what to take it from …</v-btn>
+      <v-btn class="main" color="action" variant="flat" :disabled="count === 0" @click="touchToMatch">
+        Touch what to take it from …
+      </v-btn>
     </template>
     <template v-if="task !== 'match'">
       <p v-if="count < needed" class="quiet hint">Pick at least {{ counted(needed, 'thing') }}; {{ count }} picked.</p>
-      <v-btn class="main" color="action" variant="flat" :disabled="operations.length === 0" @click="commit">{{ task === 'align' ? 'Align' : 'Distribute' }}{{ operations.length > 0 ? ` (moves ${operations.length})` : '' }}</v-btn>
+      <v-btn class="main" color="action" variant="flat" :disabled="operations.length === 0" @click="commit">
+        {{ task === 'align' ? 'Align' : 'Distribute'
+        }}{{ operations.length > 0 ? ` (moves ${operations.length})` : '' }}
+      </v-btn>
     </template>
 
-    <v-btn :disabled="count < 2" title="Pivot to pivot; turn and size stay" @click="edits.swapPicked()">Swap places</v-btn>
+    <v-btn :disabled="count < 2" title="Pivot to pivot; turn and size stay" @click="edits.swapPicked()">
+      Swap places
+    </v-btn>
 
     <h3>Set down and face</h3>
     <p class="quiet hint">Lets each picked thing down onto what is below it (G).</p>
     <RestFields :rule="settings.kept.setDown" @change="Object.assign(settings.kept.setDown, $event)" />
     <FormLine label="Look from above">
-      <QuantityField label="Look from above" quantity="length" :unit="settings.kept.unit" :decimals="settings.decimals" :suffix="settings.suffix" :value="limits.above" :check="value => value >= 0 ? null : 'This cannot be negative.'" @commit="limits.above = $event" />
+      <QuantityField
+        label="Look from above"
+        quantity="length"
+        :unit="settings.kept.unit"
+        :decimals="settings.decimals"
+        :suffix="settings.suffix"
+        :value="limits.above"
+        :check="value => (value >= 0 ? null : 'This cannot be negative.')"
+        @commit="limits.above = $event"
+      />
     </FormLine>
     <FormLine label="At most down">
-      <QuantityField label="At most down" quantity="length" :unit="settings.kept.unit" :decimals="settings.decimals" :suffix="settings.suffix" :value="limits.below" :check="value => value >= 0 ? null : 'This cannot be negative.'" @commit="limits.below = $event" />
+      <QuantityField
+        label="At most down"
+        quantity="length"
+        :unit="settings.kept.unit"
+        :decimals="settings.decimals"
+        :suffix="settings.suffix"
+        :value="limits.below"
+        :check="value => (value >= 0 ? null : 'This cannot be negative.')"
+        @commit="limits.below = $event"
+      />
     </FormLine>
     <v-btn :disabled="count === 0" @click="facing.setDownPicked()">Set down {{ count || '' }}</v-btn>
     <div class="line">
@@ -103,7 +185,13 @@ const limits = computed(() => settings.kept.setDown)
   flex: 1;
 }
 
-.letter-x { color: rgb(var(--v-theme-axis-x)); }
-.letter-y { color: rgb(var(--v-theme-axis-y)); }
-.letter-z { color: rgb(var(--v-theme-axis-z)); }
+.letter-x {
+  color: rgb(var(--v-theme-axis-x));
+}
+.letter-y {
+  color: rgb(var(--v-theme-axis-y));
+}
+.letter-z {
+  color: rgb(var(--v-theme-axis-z));
+}
 </style>

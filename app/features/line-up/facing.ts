@@ -30,20 +30,29 @@ export const useFacing = defineStore('facing', () => {
     level.pick(without)
     level.tell(
       without.length === 1 ? 'One thing has no ground below it' : `${without.length} things have no ground below them`,
-      [`Looked from ${tools.printLength(above)} above to ${tools.printLength(below)} below. They stay where they are and are picked now.`],
+      [
+        `Looked from ${tools.printLength(above)} above to ${tools.printLength(below)} below. They stay where they are and are picked now.`,
+      ],
     )
   }
 
-  /** Turns what is picked towards the middle of a thing that is touched next, or a point of it, or away from the surface touched. */
+  /**
+   * Turns what is picked towards the middle of a thing that is touched next, or a point of it, or away from the surface
+   * touched.
+   */
   function face(how: 'towards' | 'away'): void {
     const ids = handling.movable()
     if (ids.length === 0) return
-    modes.touch(how === 'towards' ? 'Touch what to face' : 'Touch the surface to face away from', how === 'towards' ? 'middle' : 'point', ({ point, normal }) => {
-      if (how === 'away' && !normal) return false
-      const target = how === 'towards' ? { point } : { direction: normal! }
-      level.change(label('Face', ids), facePlacements(level.view, ids, target, faceUpright.value))
-      return true
-    })
+    modes.touch(
+      how === 'towards' ? 'Touch what to face' : 'Touch the surface to face away from',
+      how === 'towards' ? 'middle' : 'point',
+      ({ point, normal }) => {
+        if (how === 'away' && !normal) return false
+        const target = how === 'towards' ? { point } : { direction: normal! }
+        level.change(label('Face', ids), facePlacements(level.view, ids, target, faceUpright.value))
+        return true
+      },
+    )
   }
 
   return { faceUpright, setDownPicked, face }

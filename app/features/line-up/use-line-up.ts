@@ -31,8 +31,16 @@ export function useLineUp() {
   const places = reactive<[AlignPlace | null, AlignPlace | null, AlignPlace | null]>([null, null, null])
   const target = ref<AlignTarget>('last')
   const value = ref(0)
-  const spread = reactive<{ axis: Axis, by: Spread, place: AlignPlace, gap: number }>({ axis: 0, by: 'gaps', place: 'centre', gap: 0 })
-  const matching = reactive<{ what: MatchWhat, axes: [boolean, boolean, boolean] }>({ what: 'position', axes: [true, true, true] })
+  const spread = reactive<{ axis: Axis; by: Spread; place: AlignPlace; gap: number }>({
+    axis: 0,
+    by: 'gaps',
+    place: 'centre',
+    gap: 0,
+  })
+  const matching = reactive<{ what: MatchWhat; axes: [boolean, boolean, boolean] }>({
+    what: 'position',
+    axes: [true, true, true],
+  })
 
   const count = computed(() => {
     return handling.movable().length
@@ -44,12 +52,28 @@ export function useLineUp() {
     if (!view || ids.length === 0) return []
     const axes = handling.axes(view.directions())
     if (task.value === 'align') {
-      return align(level.view, level.index, ids, axes, places.map((place, axis) => place && {
-        place, target: target.value === 'ground' && axis !== 1 ? 'all' as const : target.value, value: value.value,
-      }))
+      return align(
+        level.view,
+        level.index,
+        ids,
+        axes,
+        places.map(
+          (place, axis) =>
+            place && {
+              place,
+              target: target.value === 'ground' && axis !== 1 ? ('all' as const) : target.value,
+              value: value.value,
+            },
+        ),
+      )
     }
     if (task.value === 'distribute') {
-      const rule = spread.by === 'gap' ? { by: 'gap' as const, gap: spread.gap } : spread.by === 'places' ? { by: 'places' as const, place: spread.place } : { by: 'gaps' as const }
+      const rule =
+        spread.by === 'gap'
+          ? { by: 'gap' as const, gap: spread.gap }
+          : spread.by === 'places'
+            ? { by: 'places' as const, place: spread.place }
+            : { by: 'gaps' as const }
       return distribute(level.view, level.index, ids, axes, spread.axis, rule)
     }
     return []
@@ -61,7 +85,13 @@ export function useLineUp() {
   function commit(): void {
     const done = operations.value
     showPreview(null)
-    level.change(edits.label(task.value === 'align' ? 'Align' : 'Distribute', done.map(({ id }) => id)), done)
+    level.change(
+      edits.label(
+        task.value === 'align' ? 'Align' : 'Distribute',
+        done.map(({ id }) => id),
+      ),
+      done,
+    )
     places.fill(null)
   }
 

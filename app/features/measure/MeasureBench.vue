@@ -11,23 +11,42 @@ import { useSettings } from '~/editor/settings'
 const level = useLevel()
 const settings = useSettings()
 const measuring = useMeasuring()
-const sizes = [{ value: 'off', name: 'Off' }, { value: 'own', name: 'Own axes' }, { value: 'box', name: 'Box' }] as const
+const sizes = [
+  { value: 'off', name: 'Off' },
+  { value: 'own', name: 'Own axes' },
+  { value: 'box', name: 'Box' },
+] as const
 const opened = ref<string | null>(null)
-const checkName = (text: string) => nameSchema.safeParse(text).success ? null : 'This is no name.'
+const checkName = (text: string) => (nameSchema.safeParse(text).success ? null : 'This is no name.')
 const factsOf = (id: string) => measuring.results.get(id)?.measured.facts ?? []
 
 async function copy(id: string): Promise<void> {
-  await navigator.clipboard.writeText(measuring.textOf(id)).catch(() => level.tell('It could not be copied', ['The browser does not let the page write to the clipboard.']))
+  await navigator.clipboard
+    .writeText(measuring.textOf(id))
+    .catch(() => level.tell('It could not be copied', ['The browser does not let the page write to the clipboard.']))
 }
 </script>
 
 <template>
   <section class="bench-form" aria-labelledby="measure-title">
     <h2 id="measure-title">Measure</h2>
-    <p class="quiet hint">Choose what to measure, then click on the stage. Points are caught by corners, middles, pivots and at right angles on edges; Ctrl takes them as they are.</p>
+    <p class="quiet hint">
+      Choose what to measure, then click on the stage. Points are caught by corners, middles, pivots and at right angles
+      on edges; Ctrl takes them as they are.
+    </p>
     <div class="tasks" role="group" aria-label="What to measure">
-      <v-btn v-for="task in MEASURE_TASKS" :key="task" class="task" variant="text" :class="{ current: measuring.task === task }" :aria-pressed="measuring.task === task" :title="TASK_NAMES[task].hint" @click="measuring.start(task)">
-        <PathIcon :path="MEASURES[measuring.tasks[task].kind].icon" :size="17" /> {{ TASK_NAMES[task].name }}
+      <v-btn
+        v-for="task in MEASURE_TASKS"
+        :key="task"
+        class="task"
+        variant="text"
+        :class="{ current: measuring.task === task }"
+        :aria-pressed="measuring.task === task"
+        :title="TASK_NAMES[task].hint"
+        @click="measuring.start(task)"
+      >
+        <PathIcon :path="MEASURES[measuring.tasks[task].kind].icon" :size="17" />
+        {{ TASK_NAMES[task].name }}
       </v-btn>
     </div>
     <FormLine label="Sizes of what is picked">
@@ -35,26 +54,73 @@ async function copy(id: string): Promise<void> {
     </FormLine>
     <p v-if="settings.kept.show.sizes !== 'off'" class="quiet hint">A click on a number on the stage types another.</p>
 
-    <h3>Measured here <span class="mono quiet">{{ measuring.measures.length }}</span></h3>
-    <p v-if="measuring.measures.length === 0" class="quiet hint">Nothing yet. What is measured is kept in the level and follows its things.</p>
+    <h3>
+      Measured here
+      <span class="mono quiet">{{ measuring.measures.length }}</span>
+    </h3>
+    <p v-if="measuring.measures.length === 0" class="quiet hint">
+      Nothing yet. What is measured is kept in the level and follows its things.
+    </p>
     <template v-else>
       <Tick v-model="settings.kept.show.measures" label="Show measures on the stage" />
       <ul class="list" aria-label="Measures">
-        <li v-for="measure in measuring.measures" :key="measure.id" @pointerenter="measuring.chosen = measure.id" @pointerleave="measuring.chosen = null">
+        <li
+          v-for="measure in measuring.measures"
+          :key="measure.id"
+          @pointerenter="measuring.chosen = measure.id"
+          @pointerleave="measuring.chosen = null"
+        >
           <div class="row">
-            <v-btn class="open" variant="text" :aria-expanded="opened === measure.id" :aria-label="`${measure.name}: all numbers`" @click="opened = opened === measure.id ? null : measure.id; measuring.lookAt(measure.id)">
+            <v-btn
+              class="open"
+              variant="text"
+              :aria-expanded="opened === measure.id"
+              :aria-label="`${measure.name}: all numbers`"
+              @click="
+                opened = opened === measure.id ? null : measure.id
+                measuring.lookAt(measure.id)
+              "
+            >
               <PathIcon :path="MEASURES[measure.kind].icon" :size="15" />
             </v-btn>
-            <TextBox bare :value="measure.name" :label="`Name of ${measure.name}`" :check="checkName" @commit="measuring.change(measure, { name: $event.trim() }, 'Rename')" />
-            <span class="mono value" :data-test="`measure-${measure.name}`">{{ factsOf(measure.id)[0] ? measuring.print(factsOf(measure.id)[0]!.value, factsOf(measure.id)[0]!.figure) : '–' }}</span>
-            <IconButton :size="14" :icon="measure.hidden ? mdiEyeOff : mdiEyeOutline" :label="`${measure.hidden ? 'Show' : 'Hide'} ${measure.name}`" @click="measuring.change(measure, { hidden: !measure.hidden }, measure.hidden ? 'Show' : 'Hide')" />
-            <IconButton :size="14" :icon="mdiClose" :label="`Remove ${measure.name}`" @click="measuring.remove(measure)" />
+            <TextBox
+              bare
+              :value="measure.name"
+              :label="`Name of ${measure.name}`"
+              :check="checkName"
+              @commit="measuring.change(measure, { name: $event.trim() }, 'Rename')"
+            />
+            <span class="mono value" :data-test="`measure-${measure.name}`">
+              {{
+                factsOf(measure.id)[0]
+                  ? measuring.print(factsOf(measure.id)[0]!.value, factsOf(measure.id)[0]!.figure)
+                  : '–'
+              }}
+            </span>
+            <IconButton
+              :size="14"
+              :icon="measure.hidden ? mdiEyeOff : mdiEyeOutline"
+              :label="`${measure.hidden ? 'Show' : 'Hide'} ${measure.name}`"
+              @click="measuring.change(measure, { hidden: !measure.hidden }, measure.hidden ? 'Show' : 'Hide')"
+            />
+            <IconButton
+              :size="14"
+              :icon="mdiClose"
+              :label="`Remove ${measure.name}`"
+              @click="measuring.remove(measure)"
+            />
           </div>
           <div v-if="opened === measure.id" class="facts">
-            <p v-for="fact in factsOf(measure.id)" :key="fact.label"><span class="quiet">{{ fact.label }}</span> <span class="mono">{{ measuring.print(fact.value, fact.figure) }}</span></p>
+            <p v-for="fact in factsOf(measure.id)" :key="fact.label">
+              <span class="quiet">{{ fact.label }}</span>
+              {{ ' ' }}
+              <span class="mono">{{ measuring.print(fact.value, fact.figure) }}</span>
+            </p>
             <v-btn class="link" variant="plain" :prepend-icon="mdiContentCopy" @click="copy(measure.id)">Copy</v-btn>
           </div>
-          <p v-for="remark in measuring.results.get(measure.id)?.measured.remarks ?? []" :key="remark" class="remark">{{ remark }}</p>
+          <p v-for="remark in measuring.results.get(measure.id)?.measured.remarks ?? []" :key="remark" class="remark">
+            {{ remark }}
+          </p>
         </li>
       </ul>
       <v-btn @click="measuring.removeAll()">Remove all measures</v-btn>
@@ -102,7 +168,6 @@ async function copy(id: string): Promise<void> {
   height: 24px;
   padding: 0;
 }
-
 
 .value {
   overflow: hidden;

@@ -12,11 +12,30 @@ const settings = useSettings()
   <section v-if="measuring.measures.length > 0" class="measures" aria-labelledby="measures-title">
     <h3 id="measures-title">
       Measures
-      <IconButton :size="15" :icon="settings.kept.show.measures ? mdiEyeOutline : mdiEyeOff" :label="settings.kept.show.measures ? 'Hide all measures' : 'Show measures'" @click="settings.kept.show.measures = !settings.kept.show.measures" />
+      <IconButton
+        :size="15"
+        :icon="settings.kept.show.measures ? mdiEyeOutline : mdiEyeOff"
+        :label="settings.kept.show.measures ? 'Hide all measures' : 'Show measures'"
+        @click="settings.kept.show.measures = !settings.kept.show.measures"
+      />
     </h3>
-    <div v-for="measure in measuring.measures" :key="measure.id" class="row" @pointerenter="measuring.chosen = measure.id" @pointerleave="measuring.chosen = null">
-      <v-btn class="link" variant="plain" :title="`Look at ${measure.name}`" @click="measuring.lookAt(measure.id)"><PathIcon :path="MEASURES[measure.kind].icon" :size="14" /> {{ measure.name }}</v-btn>
-      <IconButton :size="15" :icon="measure.hidden ? mdiEyeOff : mdiEyeOutline" :label="`${measure.hidden ? 'Show' : 'Hide'} measure ${measure.name}`" @click="measuring.change(measure, { hidden: !measure.hidden }, measure.hidden ? 'Show' : 'Hide')" />
+    <div
+      v-for="measure in measuring.measures"
+      :key="measure.id"
+      class="row"
+      @pointerenter="measuring.chosen = measure.id"
+      @pointerleave="measuring.chosen = null"
+    >
+      <v-btn class="link" variant="plain" :title="`Look at ${measure.name}`" @click="measuring.lookAt(measure.id)">
+        <PathIcon :path="MEASURES[measure.kind].icon" :size="14" />
+        {{ measure.name }}
+      </v-btn>
+      <IconButton
+        :size="15"
+        :icon="measure.hidden ? mdiEyeOff : mdiEyeOutline"
+        :label="`${measure.hidden ? 'Show' : 'Hide'} measure ${measure.name}`"
+        @click="measuring.change(measure, { hidden: !measure.hidden }, measure.hidden ? 'Show' : 'Hide')"
+      />
     </div>
   </section>
 </template>

@@ -11,8 +11,22 @@ import type { View } from '~/stage/view'
 
 type Line = readonly [Vector3, Vector3]
 
-/** A measure, or the sizes of what is picked, as it is drawn. `loud` while it is chosen or being made; `clickable`: its numbers can be clicked. */
-export type Dimension = { lines: readonly Line[], guides: readonly Line[], numbers: readonly { key: string, at: Vector3, text: string, /** Its line: where that is seen short, the number is left out. */ of?: Line }[], loud: boolean, clickable: boolean }
+/**
+ * A measure, or the sizes of what is picked, as it is drawn. `loud` while it is chosen or being made; `clickable`: its
+ * numbers can be clicked.
+ */
+export type Dimension = {
+  lines: readonly Line[]
+  guides: readonly Line[]
+  numbers: readonly {
+    key: string
+    at: Vector3
+    text: string
+    /** Its line: where that is seen short, the number is left out. */ of?: Line
+  }[]
+  loud: boolean
+  clickable: boolean
+}
 
 /** Pixels: half the bar across each end, and the height of a number's plate. */
 const [BAR, PLATE] = [8, 22]
@@ -23,9 +37,12 @@ const [MOST_NUMBERS, MOST_LINES] = [400, 4000]
 /** Of a plate's picture, twice as sharp as it is shown. */
 const SHARP = 2
 
-type Plate = { sprite: Sprite, width: number, key: string, clickable: boolean, of: Line | undefined }
+type Plate = { sprite: Sprite; width: number; key: string; clickable: boolean; of: Line | undefined }
 
-/** Draws lengths as on a plan: a line with a bar across each end, and the number on a plate that faces the viewer. Over everything, in every pane. */
+/**
+ * Draws lengths as on a plan: a line with a bar across each end, and the number on a plate that faces the viewer. Over
+ * everything, in every pane.
+ */
 export class Dimensions implements StageLayer {
   readonly inLevel = null
   readonly over = new Group()
@@ -36,9 +53,9 @@ export class Dimensions implements StageLayer {
   private readonly loud = lineOf(2.6)
   private readonly thin = lineOf(1.4)
   private readonly plates = new Map<string, Plate>()
-  private readonly textures = new Map<string, { texture: CanvasTexture, width: number }>()
+  private readonly textures = new Map<string, { texture: CanvasTexture; width: number }>()
   private shown: readonly Dimension[] = []
-  private ink: { plate: string, text: string, edge: string } = { plate: '', text: '', edge: '' }
+  private ink: { plate: string; text: string; edge: string } = { plate: '', text: '', edge: '' }
 
   constructor() {
     this.halo.material.opacity = 0.75
@@ -62,7 +79,9 @@ export class Dimensions implements StageLayer {
 
   set(shown: readonly Dimension[]): void {
     this.shown = shown
-    const wanted = shown.flatMap(({ numbers, clickable }) => numbers.map(number => ({ ...number, clickable }))).slice(0, MOST_NUMBERS)
+    const wanted = shown
+      .flatMap(({ numbers, clickable }) => numbers.map(number => ({ ...number, clickable })))
+      .slice(0, MOST_NUMBERS)
     const keys = new Set(wanted.map(({ key }) => key))
     for (const [key, { sprite }] of this.plates) {
       if (keys.has(key)) continue
@@ -76,7 +95,7 @@ export class Dimensions implements StageLayer {
         const sprite = new Sprite(new SpriteMaterial({ ...OVERLAY }))
         sprite.renderOrder = 8
         this.over.add(sprite)
-        this.plates.set(key, plate = { sprite, width: 0, key, clickable, of: undefined })
+        this.plates.set(key, (plate = { sprite, width: 0, key, clickable, of: undefined }))
       }
       const { texture, width } = this.textureOf(text)
       plate.width = width
@@ -102,8 +121,12 @@ export class Dimensions implements StageLayer {
       const pixel = view.metresPerPixel(sprite.position)
       sprite.scale.set(width * pixel, PLATE * pixel, 1)
     }
-    const lines = (of: readonly Dimension[]) => of.flatMap(({ lines: each }) => each.flatMap(line => withBars(line, view))).slice(0, MOST_LINES)
-    const [quiet, loud] = [false, true].map(isLoud => lines(this.shown.filter(each => each.loud === isLoud))) as [Line[], Line[]]
+    const lines = (of: readonly Dimension[]) =>
+      of.flatMap(({ lines: each }) => each.flatMap(line => withBars(line, view))).slice(0, MOST_LINES)
+    const [quiet, loud] = [false, true].map(isLoud => lines(this.shown.filter(each => each.loud === isLoud))) as [
+      Line[],
+      Line[],
+    ]
     const thin = this.shown.flatMap(({ guides }) => guides).slice(0, MOST_LINES)
     this.draw(this.halo, view, [...quiet, ...loud, ...thin])
     this.draw(this.quiet, view, quiet)
@@ -113,7 +136,7 @@ export class Dimensions implements StageLayer {
 
   /** The number under a pixel, and where its middle is; null if there is none. */
   numberAt(at: ScreenPoint, view: View): NumberAt | null {
-    let best: { key: string, at: ScreenPoint, depth: number } | null = null
+    let best: { key: string; at: ScreenPoint; depth: number } | null = null
     for (const { sprite, width, key, clickable, of } of this.plates.values()) {
       const seen = clickable && isLongEnough(of, view) ? view.project(sprite.position) : null
       if (!seen || Math.abs(seen.x - at.x) > width / 2 || Math.abs(seen.y - at.y) > PLATE / 2) continue
@@ -137,12 +160,14 @@ export class Dimensions implements StageLayer {
     if (!target.visible) return
     target.material.resolution.set(view.rect.width, view.rect.height)
     target.geometry.dispose()
-    target.geometry = new LineSegmentsGeometry().setPositions(lines.flatMap(([from, to]) => [from.x, from.y, from.z, to.x, to.y, to.z]))
+    target.geometry = new LineSegmentsGeometry().setPositions(
+      lines.flatMap(([from, to]) => [from.x, from.y, from.z, to.x, to.y, to.z]),
+    )
   }
 
-  private textureOf(text: string): { texture: CanvasTexture, width: number } {
+  private textureOf(text: string): { texture: CanvasTexture; width: number } {
     let made = this.textures.get(text)
-    if (!made) this.textures.set(text, made = plateTexture(text, this.ink))
+    if (!made) this.textures.set(text, (made = plateTexture(text, this.ink)))
     return made
   }
 }
@@ -168,14 +193,20 @@ function withBars([from, to]: Line, view: View): Line[] {
 }
 
 function lineOf(width: number, order = 7): LineSegments2 {
-  const line = new LineSegments2(new LineSegmentsGeometry(), new LineMaterial({ linewidth: width, depthTest: false, transparent: true, toneMapped: false }))
+  const line = new LineSegments2(
+    new LineSegmentsGeometry(),
+    new LineMaterial({ linewidth: width, depthTest: false, transparent: true, toneMapped: false }),
+  )
   line.frustumCulled = false
   line.renderOrder = order
   return line
 }
 
 /** A number on a plate with rounded corners. */
-function plateTexture(text: string, { plate, text: ink, edge }: { plate: string, text: string, edge: string }): { texture: CanvasTexture, width: number } {
+function plateTexture(
+  text: string,
+  { plate, text: ink, edge }: { plate: string; text: string; edge: string },
+): { texture: CanvasTexture; width: number } {
   const canvas = document.createElement('canvas')
   const font = `500 ${13 * SHARP}px "JetBrains Mono", monospace`
   const measuring = canvas.getContext('2d')!

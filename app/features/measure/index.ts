@@ -16,13 +16,17 @@ export const measure = defineFeature({
     const [steps, measuring] = [useSteps(), useMeasuring()]
     const { kept } = useSettings()
     return [
-      ...MEASURE_TASKS.map((task): Command => ({
-        name: `Measure: ${TASK_NAMES[task].name.toLowerCase()}`, key: task === 'tape' ? 'u' : undefined,
-        run: steps.within('measure', () => measuring.start(task)),
-      })),
+      ...MEASURE_TASKS.map(
+        (task): Command => ({
+          name: `Measure: ${TASK_NAMES[task].name.toLowerCase()}`,
+          key: task === 'tape' ? 'u' : undefined,
+          run: steps.within('measure', () => measuring.start(task)),
+        }),
+      ),
       { name: 'Show or hide all measures', run: () => (kept.show.measures = !kept.show.measures) },
       {
-        name: 'Sizes of what is picked on the stage, or not', key: 'Shift+u',
+        name: 'Sizes of what is picked on the stage, or not',
+        key: 'Shift+u',
         run: () => (kept.show.sizes = kept.show.sizes === 'off' ? 'own' : 'off'),
       },
     ]

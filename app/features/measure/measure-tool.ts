@@ -30,7 +30,7 @@ export const TASK_KINDS = {
   'height': { kind: 'height', clicks: 1, wants: 'point' },
   'clearance': { kind: 'clearance', clicks: 2, wants: 'thing' },
   'length': { kind: 'length', clicks: 1, wants: 'thing' },
-} satisfies Record<MeasureTask, { kind: MeasureKind, clicks: number, wants: 'point' | 'edge' | 'face' | 'thing' }>
+} satisfies Record<MeasureTask, { kind: MeasureKind; clicks: number; wants: 'point' | 'edge' | 'face' | 'thing' }>
 
 /** A kind of measure that no task makes is an error here. */
 type Made = (typeof TASK_KINDS)[MeasureTask]['kind']
@@ -50,11 +50,12 @@ export type MeasureHooks = {
 /** How near to a point that was clicked, in pixels, a click means that point. */
 const REACH = 10
 
-type Found = { at: Vector3, on: string | null, says: string }
+type Found = { at: Vector3; on: string | null; says: string }
 
 /**
- * Measures by clicks on the stage, one after the other, until it is stopped. Points are caught by whatever vertex snap catches, and at
- * right angles on edges; with Ctrl they are taken as they are. Shift goes on with a chain; Enter, or a click on the last point, ends it.
+ * Measures by clicks on the stage, one after the other, until it is stopped. Points are caught by whatever vertex snap
+ * catches, and at right angles on edges; with Ctrl they are taken as they are. Shift goes on with a chain; Enter, or a
+ * click on the last point, ends it.
  */
 export class MeasureTool implements StageMode {
   readonly id: ToolId
@@ -64,7 +65,13 @@ export class MeasureTool implements StageMode {
   private lock: Constraint | null = null
   private pointer: PointerAt | null = null
 
-  constructor(private readonly world: ToolWorld, private readonly task: MeasureTask, name: string, private readonly hint: string, private readonly hooks: MeasureHooks) {
+  constructor(
+    private readonly world: ToolWorld,
+    private readonly task: MeasureTask,
+    name: string,
+    private readonly hint: string,
+    private readonly hooks: MeasureHooks,
+  ) {
     this.id = { tool: 'measure', task }
     this.title = `Measuring: ${name}`
     world.stage.handles.place(null)
@@ -81,7 +88,11 @@ export class MeasureTool implements StageMode {
       const isOther = thing !== null && !this.isMeasured(thing)
       const draft = isOther ? this.draftWith([], [[thing]]) : null
       const name = thing === null ? null : world.level().need(thing).name
-      this.say(pointer, name === null ? 'point at a thing' : isOther ? name : `from ${name}: now point at the other`, draft)
+      this.say(
+        pointer,
+        name === null ? 'point at a thing' : isOther ? name : `from ${name}: now point at the other`,
+        draft,
+      )
       return
     }
     const found = this.find(pointer)
@@ -97,8 +108,7 @@ export class MeasureTool implements StageMode {
     if (TASK_KINDS[this.task].wants === 'thing') {
       const thing = this.thingAt(pointer)
       if (thing && !this.isMeasured(thing)) this.sides.push([thing])
-    }
-    else {
+    } else {
       const found = this.find(pointer)
       const more = found && this.endsAt(pointer, found)
       if (more) this.ends.push(...more)
@@ -114,7 +124,8 @@ export class MeasureTool implements StageMode {
   key({ code, key, shift, down }: KeyPress): boolean {
     if (!down) return false
     const lock = constraintForKey(code, shift)
-    if (lock && this.ends.length > 0) this.lock = lock.kind === 'view' || JSON.stringify(lock) === JSON.stringify(this.lock) ? null : lock
+    if (lock && this.ends.length > 0)
+      this.lock = lock.kind === 'view' || JSON.stringify(lock) === JSON.stringify(this.lock) ? null : lock
     else if (key === 'Enter') this.finish()
     else if (key === 'Backspace' && this.ends.length > 0) this.ends.pop()
     else if (key === '=' && this.ends.length > 0 && TASK_KINDS[this.task].wants === 'point') this.type()
@@ -131,7 +142,7 @@ export class MeasureTool implements StageMode {
       keep: this.draftWith([], []) ? () => void this.finish() : null,
       drop: () => this.begin(),
       resume: () => {
-        [this.ends, this.sides] = [ends, sides]
+        ;[this.ends, this.sides] = [ends, sides]
         this.hooks.show(this.draftWith([], []))
       },
     }
@@ -179,8 +190,10 @@ export class MeasureTool implements StageMode {
     const show = (metres: number) => this.hooks.show(this.draftWith([endAt(world.level(), null, at(metres))], []))
     world.say(null)
     world.ask({
-      at: pointer, title: 'So far from the last point', fields: [{ label: 'Length', quantity: 'length', value: way.length() }],
-      check: ([metres]) => metres! > 0 ? null : 'A length has to be more than 0.',
+      at: pointer,
+      title: 'So far from the last point',
+      fields: [{ label: 'Length', quantity: 'length', value: way.length() }],
+      check: ([metres]) => (metres! > 0 ? null : 'A length has to be more than 0.'),
       change: ([metres]) => {
         wanted = metres!
         show(wanted)
@@ -198,11 +211,21 @@ export class MeasureTool implements StageMode {
     const [value, ...more] = this.hooks.show(draft ?? null)
     const count = this.ends.length + this.sides.length
     this.world.say({
-      at: pointer, title: this.title, value: value ?? what,
+      at: pointer,
+      title: this.title,
+      value: value ?? what,
       notes: [
-        ...more, ...value ? [what] : [], ...count === 0 ? [this.hint] : [],
-        ...this.lock ? [`locked ${this.lock.kind === 'axis' ? `to ${'XYZ'[this.lock.axis]}` : this.lock.kind === 'plane' ? `out of ${'XYZ'[this.lock.axis]}` : ''}`] : [],
-        ...count > 0 && TASK_KINDS[this.task].wants === 'point' ? [`1 2 3 lock an axis, = types a length${this.task === 'tape' ? ', Shift goes on as a chain' : ''}`] : [],
+        ...more,
+        ...(value ? [what] : []),
+        ...(count === 0 ? [this.hint] : []),
+        ...(this.lock
+          ? [
+              `locked ${this.lock.kind === 'axis' ? `to ${'XYZ'[this.lock.axis]}` : this.lock.kind === 'plane' ? `out of ${'XYZ'[this.lock.axis]}` : ''}`,
+            ]
+          : []),
+        ...(count > 0 && TASK_KINDS[this.task].wants === 'point'
+          ? [`1 2 3 lock an axis, = types a length${this.task === 'tape' ? ', Shift goes on as a chain' : ''}`]
+          : []),
       ],
     })
   }
@@ -210,9 +233,28 @@ export class MeasureTool implements StageMode {
   /** What has been clicked with more behind it; null if that is not a measure yet. */
   private draftWith(ends: readonly PointOn[], sides: readonly string[][]): MeasureDraft | null {
     const { kind } = TASK_KINDS[this.task]
-    const draft: MeasureDraft = { kind, ends: [...this.ends, ...ends], sides: [...this.sides, ...sides], connected: this.task === 'faces' }
-    const least = { tape: 2, walk: 2, slope: this.task === 'slope' ? 2 : 3, angle: this.task === 'angle' ? 3 : 4, area: this.task === 'loop' ? 3 : 1, height: 1, clearance: 0, length: 0 }[kind]
-    if (draft.ends.length < least || kind === 'clearance' && draft.sides.length < 2 || kind === 'length' && draft.sides.length < 1) return null
+    const draft: MeasureDraft = {
+      kind,
+      ends: [...this.ends, ...ends],
+      sides: [...this.sides, ...sides],
+      connected: this.task === 'faces',
+    }
+    const least = {
+      tape: 2,
+      walk: 2,
+      slope: this.task === 'slope' ? 2 : 3,
+      angle: this.task === 'angle' ? 3 : 4,
+      area: this.task === 'loop' ? 3 : 1,
+      height: 1,
+      clearance: 0,
+      length: 0,
+    }[kind]
+    if (
+      draft.ends.length < least
+      || (kind === 'clearance' && draft.sides.length < 2)
+      || (kind === 'length' && draft.sides.length < 1)
+    )
+      return null
     return draft
   }
 
@@ -227,7 +269,7 @@ export class MeasureTool implements StageMode {
   }
 
   /** The triangle under the pointer, and that of its sides that is an edge of the shape and nearest. */
-  private triangleAt(pointer: PointerAt): { on: string, points: Vector3[], edge: Vector3[] | null } | null {
+  private triangleAt(pointer: PointerAt): { on: string; points: Vector3[]; edge: Vector3[] | null } | null {
     const { world } = this
     const view = world.stage.viewAt(pointer)
     const hit = world.index().raycast(view.aim(pointer).ray)
@@ -235,7 +277,7 @@ export class MeasureTool implements StageMode {
     const points = hit.triangle.map(point => point.clone())
     const [shown] = world.index().shownBy(hit.copy ?? hit.id)
     const edges = shown ? featuresOf(shown.solid.mesh.primitives[hit.face.primitive]!).edges[hit.face.triangle]! : 0
-    const sides = points.map((point, i) => [point, points[(i + 1) % 3]!]).filter((_, i) => edges & 1 << i)
+    const sides = points.map((point, i) => [point, points[(i + 1) % 3]!]).filter((_, i) => edges & (1 << i))
     const away = ([a, b]: Vector3[]) => {
       const way = b!.clone().sub(a!)
       const share = Math.min(1, Math.max(0, hit.point.clone().sub(a!).dot(way) / way.lengthSq()))
@@ -264,13 +306,25 @@ export class MeasureTool implements StageMode {
     const aim = world.stage.viewAt(pointer).aim(pointer)
     const last = this.ends.at(-1)
     const from = last ? new Vector3(...last.at) : null
-    const caught = pointer.ctrl || TASK_KINDS[this.task].wants !== 'point' || this.task === 'face' || this.task === 'faces' ? null : findSnapPoint(world.level(), world.index(), aim, new Set(SNAP_POINT_KINDS), () => true, from)
+    const caught =
+      pointer.ctrl || TASK_KINDS[this.task].wants !== 'point' || this.task === 'face' || this.task === 'faces'
+        ? null
+        : findSnapPoint(world.level(), world.index(), aim, new Set(SNAP_POINT_KINDS), () => true, from)
     const hit = caught ? null : world.index().raycast(aim.ray)
-    const landing = caught || hit ? null : findLanding(world.index(), aim.ray, world.step('grid', pointer.ctrl).size, () => true)
+    const landing =
+      caught || hit ? null : findLanding(world.index(), aim.ray, world.step('grid', pointer.ctrl).size, () => true)
     const name = (id: string) => world.level().get(id)?.name ?? ''
-    const found: Found | null = caught ? { at: caught.point.clone(), on: caught.copy ?? caught.id, says: `${SNAP_POINT_NAMES[caught.kind]} of ${name(caught.id)}` }
-      : hit ? { at: hit.point.clone(), on: hit.copy ?? hit.id, says: `on ${name(hit.id)}` }
-        : landing ? { at: new Vector3(...landing.point), on: null, says: 'on the ground plane' } : null
+    const found: Found | null = caught
+      ? {
+          at: caught.point.clone(),
+          on: caught.copy ?? caught.id,
+          says: `${SNAP_POINT_NAMES[caught.kind]} of ${name(caught.id)}`,
+        }
+      : hit
+        ? { at: hit.point.clone(), on: hit.copy ?? hit.id, says: `on ${name(hit.id)}` }
+        : landing
+          ? { at: new Vector3(...landing.point), on: null, says: 'on the ground plane' }
+          : null
     if (!from || !this.lock || this.lock.kind === 'view') return found
     const axes = directionsOf(this.hooks.axes())
     const free = freeAxes(this.lock).map(axis => axes[axis]!)
@@ -297,5 +351,7 @@ function nearestOnLine(from: Vector3, along: Vector3, origin: Vector3, direction
   const between = from.clone().sub(origin)
   const cosine = along.dot(direction)
   const rest = 1 - cosine * cosine
-  return rest < 1e-9 ? null : from.clone().addScaledVector(along, (cosine * between.dot(direction) - between.dot(along)) / rest)
+  return rest < 1e-9
+    ? null
+    : from.clone().addScaledVector(along, (cosine * between.dot(direction) - between.dot(along)) / rest)
 }

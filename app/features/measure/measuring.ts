@@ -29,7 +29,7 @@ import { useStageSession } from '~/editor/stage-session'
 import { useTools } from '~/editor/tools'
 
 /** What each task is called where one is chosen. */
-export const TASK_NAMES: Record<MeasureTask, { name: string, hint: string }> = {
+export const TASK_NAMES: Record<MeasureTask, { name: string; hint: string }> = {
   'tape': { name: 'Tape', hint: 'click two points' },
   'angle': { name: 'Angle', hint: 'click a point, the corner, another point' },
   'edges': { name: 'Angle of edges', hint: 'click two edges' },
@@ -64,9 +64,11 @@ export const useMeasuring = defineStore('measuring', () => {
   const draft = shallowRef<MeasureDraft | null>(null)
   /** The measure whose row is pointed at, or whose number is typed. */
   const chosen = ref<string | null>(null)
-  const results = shallowRef(new Map<string, { of: Measure, measured: Measured }>())
+  const results = shallowRef(new Map<string, { of: Measure; measured: Measured }>())
 
-  const measures = computed(() => [...level.view.measures.values()].sort((a, b) => a.order - b.order || (a.id < b.id ? -1 : 1)))
+  const measures = computed(() =>
+    [...level.view.measures.values()].sort((a, b) => a.order - b.order || (a.id < b.id ? -1 : 1)),
+  )
 
   function axes(): Quaternion {
     const { stage } = session
@@ -74,16 +76,37 @@ export const useMeasuring = defineStore('measuring', () => {
   }
 
   /** How things stand; as they would after what is shown but not done. */
-  const where = () => whereWith(level.previewed.size > 0 ? previewMatrices(level.view, [...level.previewed].map(([id, fields]): Operation => ({ do: 'put', id, fields }))) : new Map())
+  const where = () =>
+    whereWith(
+      level.previewed.size > 0
+        ? previewMatrices(
+            level.view,
+            [...level.previewed].map(([id, fields]): Operation => ({ do: 'put', id, fields })),
+          )
+        : new Map(),
+    )
   /** How things stand in the level, whatever is shown meanwhile. */
   const whereItIs = () => whereWith(new Map())
 
   function whereWith(moved: ReadonlyMap<string, Matrix4>): Where {
     const matrixOf = (id: string) => moved.get(id) ?? level.view.worldMatrix(id)
     return {
-      level: level.view, matrixOf, axes: axes(),
-      shownBy: id => level.index.shownBy(id).map(shown => moved.has(shown.id) && shown.copy === undefined && !level.view.arrangementIds.has(shown.id) ? { ...shown, matrix: moved.get(shown.id)! } : shown),
-      below: (point, except) => level.index.raycast(downFrom(point), id => except === null || !level.view.isWithin(id, copyOf(except)?.arrangementId ?? except)),
+      level: level.view,
+      matrixOf,
+      axes: axes(),
+      shownBy: id =>
+        level.index
+          .shownBy(id)
+          .map(shown =>
+            moved.has(shown.id) && shown.copy === undefined && !level.view.arrangementIds.has(shown.id)
+              ? { ...shown, matrix: moved.get(shown.id)! }
+              : shown,
+          ),
+      below: (point, except) =>
+        level.index.raycast(
+          downFrom(point),
+          id => except === null || !level.view.isWithin(id, copyOf(except)?.arrangementId ?? except),
+        ),
     }
   }
 
@@ -93,7 +116,14 @@ export const useMeasuring = defineStore('measuring', () => {
     const { view } = level
     for (const thing of thingsOf(measure)) {
       const id = copyOf(thing)?.arrangementId ?? thing
-      for (const each of touched) if (each === id || !view.has(each) || view.has(id) && view.isWithin(id, each) || view.has(each) && measure.sides.length > 0 && view.isWithin(each, id)) return true
+      for (const each of touched)
+        if (
+          each === id
+          || !view.has(each)
+          || (view.has(id) && view.isWithin(id, each))
+          || (view.has(each) && measure.sides.length > 0 && view.isWithin(each, id))
+        )
+          return true
     }
     return false
   }
@@ -102,7 +132,7 @@ export const useMeasuring = defineStore('measuring', () => {
   function refresh(touched: ReadonlySet<string> | null): void {
     if (level.view.measures.size + results.value.size === 0) return draw()
     const now = where()
-    const next = new Map<string, { of: Measure, measured: Measured }>()
+    const next = new Map<string, { of: Measure; measured: Measured }>()
     for (const measure of level.view.measures.values()) {
       const known = results.value.get(measure.id)
       const isKept = known?.of === measure && touched !== null && !dependsOn(measure, touched)
@@ -115,11 +145,23 @@ export const useMeasuring = defineStore('measuring', () => {
     if (figure === 'length') return settings.lengths([value])
     if (figure === 'area') return settings.area(value)
     if (figure === 'angle') return `${value.toFixed(2)}°`
-    return Number.isFinite(value) ? `${(Math.atan(value) * 180 / Math.PI).toFixed(2)}°  ${(value * 100).toFixed(1)} %  1:${value > 1e-9 ? (1 / value).toFixed(1) : '∞'}` : '90.00°'
+    return Number.isFinite(value)
+      ? `${((Math.atan(value) * 180) / Math.PI).toFixed(2)}°  ${(value * 100).toFixed(1)} %  1:${value > 1e-9 ? (1 / value).toFixed(1) : '∞'}`
+      : '90.00°'
   }
 
-  const dimensionOf = (key: string, { lines, guides, numbers }: Measured, loud: boolean): Dimension =>
-    ({ lines, guides, numbers: numbers.map(({ at, value, figure, leg }, i) => ({ key: `${key} ${i}`, at, text: print(value, figure), of: leg === undefined || loud ? undefined : lines[leg] })), loud, clickable: key !== DRAFT })
+  const dimensionOf = (key: string, { lines, guides, numbers }: Measured, loud: boolean): Dimension => ({
+    lines,
+    guides,
+    numbers: numbers.map(({ at, value, figure, leg }, i) => ({
+      key: `${key} ${i}`,
+      at,
+      text: print(value, figure),
+      of: leg === undefined || loud ? undefined : lines[leg],
+    })),
+    loud,
+    clickable: key !== DRAFT,
+  })
 
   /** The sizes of what is picked, along each thing's own axes or the world's, drawn at its nearest lower edges. */
   function sizes(): Dimension[] {
@@ -135,20 +177,53 @@ export const useMeasuring = defineStore('measuring', () => {
       const { min, max } = drawn === 'own' ? own : isMoved ? own.clone().applyMatrix4(now.matrixOf(id)) : world
       const eye = session.stage!.view.eye.clone().applyMatrix4(back)
       // The lower corner that is nearest to the eye: from it the three sizes go out.
-      const near = new Vector3(eye.x > (min.x + max.x) / 2 ? max.x : min.x, min.y, eye.z > (min.z + max.z) / 2 ? max.z : min.z)
-      const ends = ([0, 1, 2] as const).map(axis => near.clone().setComponent(axis, near.getComponent(axis) === max.getComponent(axis) && axis !== 1 ? min.getComponent(axis) : max.getComponent(axis)))
+      const near = new Vector3(
+        eye.x > (min.x + max.x) / 2 ? max.x : min.x,
+        min.y,
+        eye.z > (min.z + max.z) / 2 ? max.z : min.z,
+      )
+      const ends = ([0, 1, 2] as const).map(axis =>
+        near
+          .clone()
+          .setComponent(
+            axis,
+            near.getComponent(axis) === max.getComponent(axis) && axis !== 1
+              ? min.getComponent(axis)
+              : max.getComponent(axis),
+          ),
+      )
       const corner = near.clone().applyMatrix4(toWorld)
       const lines = ends.map(end => [corner.clone(), end.applyMatrix4(toWorld)] as const)
-      return [{ lines, guides: [], loud: false, clickable: true, numbers: lines.map(([a, b], axis) => ({ key: `size ${id} ${axis}`, at: a.clone().lerp(b, 0.5), text: settings.lengths([a.distanceTo(b)]), of: [a, b] as const })) }]
+      return [
+        {
+          lines,
+          guides: [],
+          loud: false,
+          clickable: true,
+          numbers: lines.map(([a, b], axis) => ({
+            key: `size ${id} ${axis}`,
+            at: a.clone().lerp(b, 0.5),
+            text: settings.lengths([a.distanceTo(b)]),
+            of: [a, b] as const,
+          })),
+        },
+      ]
     })
   }
 
   /** Boxes of what is picked, which a drag does not change; until something is written. */
-  const boxes = new Map<string, { own: Box3, world: Box3 }>()
+  const boxes = new Map<string, { own: Box3; world: Box3 }>()
 
-  function boxesOf(id: string): { own: Box3, world: Box3 } {
+  function boxesOf(id: string): { own: Box3; world: Box3 } {
     let known = boxes.get(id)
-    if (!known) boxes.set(id, known = { own: level.index.extents.ownBox(id), world: level.index.extents.boundsOf(level.view.subtree(id), new Box3()) })
+    if (!known)
+      boxes.set(
+        id,
+        (known = {
+          own: level.index.extents.ownBox(id),
+          world: level.index.extents.boundsOf(level.view.subtree(id), new Box3()),
+        }),
+      )
     return known
   }
 
@@ -157,7 +232,11 @@ export const useMeasuring = defineStore('measuring', () => {
   function draw(): void {
     const { stage } = session
     if (!stage) return
-    const kept = settings.kept.show.measures ? [...results.value.values()].filter(({ of }) => !of.hidden).map(({ of, measured }) => dimensionOf(of.id, measured, of.id === chosen.value)) : []
+    const kept = settings.kept.show.measures
+      ? [...results.value.values()]
+          .filter(({ of }) => !of.hidden)
+          .map(({ of, measured }) => dimensionOf(of.id, measured, of.id === chosen.value))
+      : []
     const made = draft.value ? [dimensionOf(DRAFT, measureNow(draft.value, where()), true)] : []
     stage.layer(Dimensions).set([...kept, ...sizes(), ...made])
     stage.requestOverlay()
@@ -165,17 +244,29 @@ export const useMeasuring = defineStore('measuring', () => {
 
   /** Begins to measure; the tool stays until it is stopped. */
   function start(next: MeasureTask): void {
-    modes.take(world => new MeasureTool(world, next, TASK_NAMES[next].name.toLowerCase(), TASK_NAMES[next].hint, {
-      axes,
-      show: (made) => {
-        draft.value = made
-        draw()
-        if (!made) return []
-        const { facts: [first, ...more], remarks } = measureNow(made, where())
-        return [...first ? [print(first.value, first.figure)] : [], ...more.length > 0 ? [more.map(({ label, value, figure }) => `${label} ${print(value, figure)}`).join('  ')] : [], ...remarks]
-      },
-      keep,
-    }))
+    modes.take(
+      world =>
+        new MeasureTool(world, next, TASK_NAMES[next].name.toLowerCase(), TASK_NAMES[next].hint, {
+          axes,
+          show: made => {
+            draft.value = made
+            draw()
+            if (!made) return []
+            const {
+              facts: [first, ...more],
+              remarks,
+            } = measureNow(made, where())
+            return [
+              ...(first ? [print(first.value, first.figure)] : []),
+              ...(more.length > 0
+                ? [more.map(({ label, value, figure }) => `${label} ${print(value, figure)}`).join('  ')]
+                : []),
+              ...remarks,
+            ]
+          },
+          keep,
+        }),
+    )
   }
 
   function keep(made: MeasureDraft): void {
@@ -189,19 +280,25 @@ export const useMeasuring = defineStore('measuring', () => {
     for (let number = 1; ; number++) if (!taken.has(`${base} ${number}`)) return `${base} ${number}`
   }
 
-  const change = (measure: Measure, fields: Partial<Measure>, verb = 'Change') => level.change(`${verb} ${measure.name}`, [{ do: 'put-measure', id: measure.id, fields }])
-  const remove = (measure: Measure) => level.change(`Remove ${measure.name}`, [{ do: 'remove-measure', id: measure.id }])
-  const removeAll = () => level.change('Remove all measures', measures.value.map(({ id }): Operation => ({ do: 'remove-measure', id })))
+  const change = (measure: Measure, fields: Partial<Measure>, verb = 'Change') =>
+    level.change(`${verb} ${measure.name}`, [{ do: 'put-measure', id: measure.id, fields }])
+  const remove = (measure: Measure) =>
+    level.change(`Remove ${measure.name}`, [{ do: 'remove-measure', id: measure.id }])
+  const removeAll = () =>
+    level.change(
+      'Remove all measures',
+      measures.value.map(({ id }): Operation => ({ do: 'remove-measure', id })),
+    )
 
   function lookAt(id: string): void {
     const { measured } = results.value.get(id) ?? {}
-    const points = [...measured?.lines ?? [], ...measured?.guides ?? []].flat()
+    const points = [...(measured?.lines ?? []), ...(measured?.guides ?? [])].flat()
     if (points.length === 0 || !session.stage) return
     session.stage.frameBox(new Box3().setFromPoints(points).expandByScalar(0.3))
   }
 
   /** A number on the stage was clicked: another can be typed in its place, or it is said why none can. */
-  function typeNumber(key: string, at: { x: number, y: number }): void {
+  function typeNumber(key: string, at: { x: number; y: number }): void {
     const [first = '', second = '', third] = key.split(' ')
     const pointer = { ...at, ctrl: false, shift: false, alt: false }
     if (first === 'size') return typeSize(second, Number(third) as 0 | 1 | 2, pointer)
@@ -216,7 +313,13 @@ export const useMeasuring = defineStore('measuring', () => {
   }
 
   /** Types a length that a measure says: what it is on is moved. */
-  function typeLength(measure: Measure, { set, ways, movers }: Setter, number: number, value: number, at: PointerAt): void {
+  function typeLength(
+    measure: Measure,
+    { set, ways, movers }: Setter,
+    number: number,
+    value: number,
+    at: PointerAt,
+  ): void {
     const { lock } = handling
     const locked = lock?.kind === 'axis' ? new Vector3().setComponent(lock.axis, 1).applyQuaternion(axes()) : null
     const names = movers(measure, level.view)
@@ -224,17 +327,35 @@ export const useMeasuring = defineStore('measuring', () => {
     let made: LengthSet | null = null
     const line = results.value.get(measure.id)!.measured.lines[number]
     const isOpen = !locked && ways && line !== undefined && isSlanted(line[1].clone().sub(line[0]))
-    ask(at, `${measure.name}${lock?.kind === 'axis' ? ` along ${'XYZ'[lock.axis]}` : ''}`, value, (metres) => {
-      made = set(measure, whereItIs(), { number, metres, along, first })
-      return made.operations
-    }, operations => level.change(`Set ${measure.name}`, operations), {
-      says: () => made?.says ?? null,
-      avoid: [...thingsOf(measure)].flatMap(thing => whereSeen(copyOf(thing)?.arrangementId ?? thing)),
-      choices: [
-        ...isOpen ? [{ label: 'Which way', options: ['Level', 'Along the line'], chosen: 0, choose: (option: number) => (along = option === 0 ? 'level' : 'line') }] : [],
-        ...names.length > 1 ? [{ label: 'What moves', options: names, chosen: 0, choose: (option: number) => (first = option === 1) }] : [],
-      ],
-    })
+    ask(
+      at,
+      `${measure.name}${lock?.kind === 'axis' ? ` along ${'XYZ'[lock.axis]}` : ''}`,
+      value,
+      metres => {
+        made = set(measure, whereItIs(), { number, metres, along, first })
+        return made.operations
+      },
+      operations => level.change(`Set ${measure.name}`, operations),
+      {
+        says: () => made?.says ?? null,
+        avoid: [...thingsOf(measure)].flatMap(thing => whereSeen(copyOf(thing)?.arrangementId ?? thing)),
+        choices: [
+          ...(isOpen
+            ? [
+                {
+                  label: 'Which way',
+                  options: ['Level', 'Along the line'],
+                  chosen: 0,
+                  choose: (option: number) => (along = option === 0 ? 'level' : 'line'),
+                },
+              ]
+            : []),
+          ...(names.length > 1
+            ? [{ label: 'What moves', options: names, chosen: 0, choose: (option: number) => (first = option === 1) }]
+            : []),
+        ],
+      },
+    )
   }
 
   /** Where a thing is seen, for leaving it in sight. */
@@ -253,22 +374,37 @@ export const useMeasuring = defineStore('measuring', () => {
     if (!isOwn) return say(at, title, 'It is turned against the world: show its sizes along its own axes to type one.')
     const now = level.index.extents.localSizeOf(id)
     if (!now) return
-    ask(at, title, now[axis]!, (metres) => {
-      if (!(metres > 0)) throw new SetLengthError('A size has to be more than 0.')
-      return [{ do: 'put', id, fields: { scale: scaleForMetres(level.view.need(id), axis, metres, now[axis]!) } }]
-    }, operations => level.change(edits.label('Size', [id]), operations))
+    ask(
+      at,
+      title,
+      now[axis]!,
+      metres => {
+        if (!(metres > 0)) throw new SetLengthError('A size has to be more than 0.')
+        return [{ do: 'put', id, fields: { scale: scaleForMetres(level.view.need(id), axis, metres, now[axis]!) } }]
+      },
+      operations => level.change(edits.label('Size', [id]), operations),
+    )
   }
 
-  function ask(at: PointerAt, title: string, value: number, make: (metres: number) => Operation[], commit: (operations: Operation[]) => void, more: Pick<TypedNumbers, 'says' | 'choices' | 'avoid'> = {}): void {
+  function ask(
+    at: PointerAt,
+    title: string,
+    value: number,
+    make: (metres: number) => Operation[],
+    commit: (operations: Operation[]) => void,
+    more: Pick<TypedNumbers, 'says' | 'choices' | 'avoid'> = {},
+  ): void {
     let latest: Operation[] = []
     session.typed = {
-      at, title, fields: [{ label: 'Length', quantity: 'length', value }], ...more,
+      at,
+      title,
+      fields: [{ label: 'Length', quantity: 'length', value }],
+      ...more,
       check: ([metres]) => {
         try {
           latest = make(metres!)
           return null
-        }
-        catch (error) {
+        } catch (error) {
           if (!(error instanceof SetLengthError)) throw error
           return error.message
         }
@@ -294,18 +430,44 @@ export const useMeasuring = defineStore('measuring', () => {
   }
 
   /** All numbers of a measure as text, for the clipboard. */
-  const textOf = (id: string) => (results.value.get(id)?.measured.facts ?? []).map(({ label, value, figure }) => `${label}: ${print(value, figure)}`).join('\n')
+  const textOf = (id: string) =>
+    (results.value.get(id)?.measured.facts ?? [])
+      .map(({ label, value, figure }) => `${label}: ${print(value, figure)}`)
+      .join('\n')
 
   modes.onNumber(({ key, at }) => typeNumber(key, at))
-  level.onTouched((touched) => {
+  level.onTouched(touched => {
     boxes.clear()
     refresh(touched)
   })
   // A drag that is shown moves what measures are on.
-  watch(() => level.previewed, (now, before) => refresh(new Set([...now.keys(), ...before.keys()])))
+  watch(
+    () => level.previewed,
+    (now, before) => refresh(new Set([...now.keys(), ...before.keys()])),
+  )
   // By other axes than the world's, the parts of a length go with what is picked.
-  watch([() => level.summary?.id, () => settings.kept.axes, () => settings.kept.axes === 'world' ? null : level.selection], () => refresh(null), { immediate: true })
-  watch([results, chosen, () => level.selection, () => session.stage, () => settings.kept.show.measures, () => settings.kept.show.sizes, () => settings.kept.unit, () => settings.kept.board], draw)
+  watch(
+    [
+      () => level.summary?.id,
+      () => settings.kept.axes,
+      () => (settings.kept.axes === 'world' ? null : level.selection),
+    ],
+    () => refresh(null),
+    { immediate: true },
+  )
+  watch(
+    [
+      results,
+      chosen,
+      () => level.selection,
+      () => session.stage,
+      () => settings.kept.show.measures,
+      () => settings.kept.show.sizes,
+      () => settings.kept.unit,
+      () => settings.kept.board,
+    ],
+    draw,
+  )
 
   return { task, tasks: TASK_KINDS, measures, results, chosen, start, print, change, remove, removeAll, lookAt, textOf }
 })

@@ -14,38 +14,60 @@ const repeating = useRepeating()
 /** As many as the list shows; the rest are counted. */
 const MOST_LISTED = 40
 
-const places = computed(() => repeating.current === null ? null : level.view.copies(repeating.current)?.keys ?? null)
+const places = computed(() =>
+  repeating.current === null ? null : (level.view.copies(repeating.current)?.keys ?? null),
+)
 const exceptions = computed(() => Object.entries(props.own.exceptions ?? {}))
 const picked = computed(() => repeating.copyKey)
 const many = computed(() => repeating.pickedCopies.length > 1)
-const pickedException = computed(() => picked.value === null ? undefined : props.own.exceptions?.[picked.value])
+const pickedException = computed(() => (picked.value === null ? undefined : props.own.exceptions?.[picked.value]))
 
 const nameOf = (key: string) => definitionOf(props.own.rule).nameOf(props.own.rule, placeOfKey(key))
 
-const about = (exception: Exception) => [
-  ...exception.added ? ['put down by hand'] : [], ...exception.hidden ? ['hidden'] : [], ...exception.move ? ['moved'] : [], ...exception.turn ? ['turned'] : [], ...exception.size ? ['sized'] : [],
-  ...exception.source === undefined ? [] : [`shows ${repeating.names[exception.source] ?? 'another source'}`],
-].join(', ')
+const about = (exception: Exception) =>
+  [
+    ...(exception.added ? ['put down by hand'] : []),
+    ...(exception.hidden ? ['hidden'] : []),
+    ...(exception.move ? ['moved'] : []),
+    ...(exception.turn ? ['turned'] : []),
+    ...(exception.size ? ['sized'] : []),
+    ...(exception.source === undefined ? [] : [`shows ${repeating.names[exception.source] ?? 'another source'}`]),
+  ].join(', ')
 
 function pick(key: string, exception: Exception): void {
   if (repeating.current !== null && !exception.hidden) level.pick([copyId(repeating.current, key)])
 }
 
 /** As it would be without what differs; what was put down by hand stays down. */
-const without = ({ added }: Exception): Exception | null => added ? { added } : null
+const without = ({ added }: Exception): Exception | null => (added ? { added } : null)
 
 function resetAll(): void {
-  repeating.setOwn({ ...props.own, exceptions: Object.fromEntries(exceptions.value.flatMap(([key, exception]) => without(exception) ? [[key, without(exception)!]] : [])) })
+  repeating.setOwn({
+    ...props.own,
+    exceptions: Object.fromEntries(
+      exceptions.value.flatMap(([key, exception]) => (without(exception) ? [[key, without(exception)!]] : [])),
+    ),
+  })
 }
 
 function resetPicked(): void {
   const keys = new Set(repeating.pickedCopies.map(id => copyOf(id)!.key))
-  repeating.setOwn({ ...props.own, exceptions: Object.fromEntries(exceptions.value.flatMap(([key, exception]) => !keys.has(key) ? [[key, exception]] : without(exception) ? [[key, without(exception)!]] : [])) })
+  repeating.setOwn({
+    ...props.own,
+    exceptions: Object.fromEntries(
+      exceptions.value.flatMap(([key, exception]) =>
+        !keys.has(key) ? [[key, exception]] : without(exception) ? [[key, without(exception)!]] : [],
+      ),
+    ),
+  })
 }
 
 function hidePicked(): void {
   const ids = repeating.pickedCopies
-  level.change(ids.length === 1 ? 'Hide one copy' : `Hide ${ids.length} copies`, ids.map(id => ({ do: 'remove' as const, id })))
+  level.change(
+    ids.length === 1 ? 'Hide one copy' : `Hide ${ids.length} copies`,
+    ids.map(id => ({ do: 'remove' as const, id })),
+  )
 }
 
 function setSource(index: number): void {
@@ -58,10 +80,23 @@ function setSource(index: number): void {
 
 <template>
   <div v-if="picked !== null" class="copy" data-test="picked-copy">
-    <p class="line"><span>Picked</span><strong>{{ many ? `${repeating.pickedCopies.length} copies` : nameOf(picked) }}</strong></p>
-    <p class="quiet hint">Move, turn or size it alone: it stays an exception, whatever the counts. A frame drawn now picks further copies.</p>
+    <p class="line">
+      <span>Picked</span>
+      <strong>{{ many ? `${repeating.pickedCopies.length} copies` : nameOf(picked) }}</strong>
+    </p>
+    <p class="quiet hint">
+      Move, turn or size it alone: it stays an exception, whatever the counts. A frame drawn now picks further copies.
+    </p>
     <FormLine v-if="repeating.names.length > 1" label="Shows">
-      <Choice :model-value="pickedException?.source ?? -1" :options="[{ value: -1, name: 'what its turn says' }, ...repeating.names.map((name, value) => ({ value, name }))]" label="Source of this copy" @update:model-value="setSource" />
+      <Choice
+        :model-value="pickedException?.source ?? -1"
+        :options="[
+          { value: -1, name: 'what its turn says' },
+          ...repeating.names.map((name, value) => ({ value, name })),
+        ]"
+        label="Source of this copy"
+        @update:model-value="setSource"
+      />
     </FormLine>
     <div class="line">
       <v-btn @click="hidePicked">Hide {{ many ? 'them' : 'it' }}</v-btn>
@@ -76,7 +111,14 @@ function setSource(index: number): void {
       <li v-for="[key, exception] in exceptions.slice(0, MOST_LISTED)" :key="key" :class="{ current: key === picked }">
         <v-btn class="link name" variant="plain" @click="pick(key, exception)">{{ nameOf(key) }}</v-btn>
         <span class="quiet">{{ about(exception) }}{{ places?.indexOf(key) == null ? ' (has no place now)' : '' }}</span>
-        <v-btn class="link" variant="plain" :aria-label="`Reset ${nameOf(key)}`" @click="repeating.setException(key, without(exception))">Reset</v-btn>
+        <v-btn
+          class="link"
+          variant="plain"
+          :aria-label="`Reset ${nameOf(key)}`"
+          @click="repeating.setException(key, without(exception))"
+        >
+          Reset
+        </v-btn>
       </li>
     </ul>
     <p v-if="exceptions.length > MOST_LISTED" class="quiet hint">and {{ exceptions.length - MOST_LISTED }} more</p>

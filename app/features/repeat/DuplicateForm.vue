@@ -9,7 +9,11 @@ const settings = useSettings()
 const level = useLevel()
 const duplicating = useDuplicating()
 const edits = useEdits()
-const choices = [{ value: 'instance', says: 'It follows its part or block' }, { value: 'copy', says: 'It has numbers of its own' }, { value: 'baked', says: 'It is fixed as it stands' }] as const
+const choices = [
+  { value: 'instance', says: 'It follows its part or block' },
+  { value: 'copy', says: 'It has numbers of its own' },
+  { value: 'baked', says: 'It is fixed as it stands' },
+] as const
 const kept = computed(() => settings.kept.duplicate)
 const count = computed(() => level.selection.ids.size)
 const shown = computed(() => duplicating.instancesPicked())
@@ -21,28 +25,46 @@ function setBy(axis: 0 | 1 | 2, value: number): void {
 
 <template>
   <div class="form">
-  <p class="quiet hint">Duplicates {{ edits.nameOfPicked() ?? 'what is picked' }} where it is, or a way off; then the same step as often as wanted. Alt at the start of a drag leaves one behind as chosen here.</p>
-  <Sentences v-model="kept.as" :options="choices" label="What a duplicate is" />
-  <FormLine v-for="axis in [0, 1, 2] as const" :key="axis" :label="`Move it along ${'XYZ'[axis]}`">
-    <QuantityField
-      :label="`Duplicate along ${'XYZ'[axis]}`" quantity="length" :axis="axis" :unit="settings.kept.unit" :decimals="settings.decimals" :suffix="settings.suffix"
-      :value="kept.by[axis]" operators="+*/" @commit="setBy(axis, $event)"
-    />
-  </FormLine>
-  <v-btn class="main" color="action" variant="flat" :disabled="count === 0" @click="duplicating.duplicatePicked()">Duplicate</v-btn>
-  <v-btn :disabled="!duplicating.canRepeat()" title="Ctrl+Shift+D" @click="duplicating.duplicateAgain()">Again, the same step on</v-btn>
-  <p v-if="count === 0" class="quiet hint">Pick something first.</p>
-  <template v-else-if="shown.length > 0">
-    <h3>Who shares what</h3>
-    <div v-for="entry in shown" :key="entry.shape" class="line" data-test="instances">
-      <span>{{ entry.name }}: {{ entry.picked }} of {{ entry.all }}</span>
-      <v-btn class="link" variant="plain" @click="duplicating.pickInstancesOf(entry.shape)">Pick all</v-btn>
-    </div>
-    <div class="line">
-      <v-btn title="A part or block of its own that nobody shares" @click="duplicating.makeIndependent()">{{ duplicating.copiesPicked() ? 'Release and make independent' : 'Make independent' }}</v-btn>
-      <v-btn title="Shows what you touch next, where it is" @click="void duplicating.makeInstanceOf()">Instance of …</v-btn>
-    </div>
-  </template>
+    <p class="quiet hint">
+      Duplicates {{ edits.nameOfPicked() ?? 'what is picked' }} where it is, or a way off; then the same step as often
+      as wanted. Alt at the start of a drag leaves one behind as chosen here.
+    </p>
+    <Sentences v-model="kept.as" :options="choices" label="What a duplicate is" />
+    <FormLine v-for="axis in [0, 1, 2] as const" :key="axis" :label="`Move it along ${'XYZ'[axis]}`">
+      <QuantityField
+        :label="`Duplicate along ${'XYZ'[axis]}`"
+        quantity="length"
+        :axis="axis"
+        :unit="settings.kept.unit"
+        :decimals="settings.decimals"
+        :suffix="settings.suffix"
+        :value="kept.by[axis]"
+        operators="+*/"
+        @commit="setBy(axis, $event)"
+      />
+    </FormLine>
+    <v-btn class="main" color="action" variant="flat" :disabled="count === 0" @click="duplicating.duplicatePicked()">
+      Duplicate
+    </v-btn>
+    <v-btn :disabled="!duplicating.canRepeat()" title="Ctrl+Shift+D" @click="duplicating.duplicateAgain()">
+      Again, the same step on
+    </v-btn>
+    <p v-if="count === 0" class="quiet hint">Pick something first.</p>
+    <template v-else-if="shown.length > 0">
+      <h3>Who shares what</h3>
+      <div v-for="entry in shown" :key="entry.shape" class="line" data-test="instances">
+        <span>{{ entry.name }}: {{ entry.picked }} of {{ entry.all }}</span>
+        <v-btn class="link" variant="plain" @click="duplicating.pickInstancesOf(entry.shape)">Pick all</v-btn>
+      </div>
+      <div class="line">
+        <v-btn title="A part or block of its own that nobody shares" @click="duplicating.makeIndependent()">
+          {{ duplicating.copiesPicked() ? 'Release and make independent' : 'Make independent' }}
+        </v-btn>
+        <v-btn title="Shows what you touch next, where it is" @click="void duplicating.makeInstanceOf()">
+          Instance of …
+        </v-btn>
+      </div>
+    </template>
   </div>
 </template>
 

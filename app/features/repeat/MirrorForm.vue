@@ -16,29 +16,55 @@ const results = [
   { value: 'copy', says: 'One more on its own' },
   { value: 'move', says: 'This one goes over' },
 ] as const
-const throughs = [{ value: 'pivot', name: 'the pivot' }, { value: 'middle', name: 'the middle of the box' }, { value: 'world', name: 'the world\'s origin' }, { value: 'touched', name: 'a place of its own' }] as const
-const sides = [{ value: 'both', name: 'all that is picked' }, { value: 'plus', name: 'beyond the plane (+)' }, { value: 'minus', name: 'before the plane (−)' }] as const
+const throughs = [
+  { value: 'pivot', name: 'the pivot' },
+  { value: 'middle', name: 'the middle of the box' },
+  { value: 'world', name: "the world's origin" },
+  { value: 'touched', name: 'a place of its own' },
+] as const
+const sides = [
+  { value: 'both', name: 'all that is picked' },
+  { value: 'plus', name: 'beyond the plane (+)' },
+  { value: 'minus', name: 'before the plane (−)' },
+] as const
 const count = computed(() => level.selection.ids.size)
 </script>
 
 <template>
-  <p class="quiet hint">Mirrors {{ edits.nameOfPicked() ?? 'what is picked' }} across a plane; what would come of it is shown on the stage.</p>
+  <p class="quiet hint">
+    Mirrors {{ edits.nameOfPicked() ?? 'what is picked' }} across a plane; what would come of it is shown on the stage.
+  </p>
   <Sentences v-model="mirroring.as" :options="results" label="What comes of it" />
-  <Segments v-model="mirroring.axis" :options="([0, 1, 2] as const).map(value => ({ value, name: `Across ${'XYZ'[value]}` }))" label="Across" />
+  <Segments
+    v-model="mirroring.axis"
+    :options="([0, 1, 2] as const).map(value => ({ value, name: `Across ${'XYZ'[value]}` }))"
+    label="Across"
+  />
   <FormLine label="Through">
     <Choice v-model="mirroring.through" :options="throughs" label="Plane through" />
   </FormLine>
   <FormLine v-if="mirroring.place !== null" :label="`Plane at ${'XYZ'[mirroring.axis]}`">
     <QuantityField
-      :label="`Plane at ${'XYZ'[mirroring.axis]}`" quantity="length" :axis="mirroring.axis" :unit="settings.kept.unit" :decimals="settings.decimals" :suffix="settings.suffix"
-      :value="mirroring.place" operators="+*/" @commit="(_value, entry) => mirroring.setPlace(applyEntry(entry, mirroring.place!))"
+      :label="`Plane at ${'XYZ'[mirroring.axis]}`"
+      quantity="length"
+      :axis="mirroring.axis"
+      :unit="settings.kept.unit"
+      :decimals="settings.decimals"
+      :suffix="settings.suffix"
+      :value="mirroring.place"
+      operators="+*/"
+      @commit="(_value, entry) => mirroring.setPlace(applyEntry(entry, mirroring.place!))"
     />
   </FormLine>
-  <v-btn v-if="mirroring.through === 'touched'" @click="mirroring.touchPoint()">{{ mirroring.point ? 'Touch another point …' : 'Touch the point …' }}</v-btn>
+  <v-btn v-if="mirroring.through === 'touched'" @click="mirroring.touchPoint()">
+    {{ mirroring.point ? 'Touch another point …' : 'Touch the point …' }}
+  </v-btn>
   <FormLine label="Source side">
     <Choice v-model="mirroring.side" :options="sides" label="Source side" />
   </FormLine>
   <p v-if="mirroring.side !== 'both'" class="quiet hint">What is picked on the other side is replaced.</p>
   <p v-if="count === 0" class="quiet hint">Pick what is to be mirrored first.</p>
-  <v-btn class="main" color="action" variant="flat" :disabled="!mirroring.possible" @click="mirroring.mirrorPicked()">{{ count === 0 ? 'Mirror' : `Mirror ${edits.nameOfPicked()}` }}</v-btn>
+  <v-btn class="main" color="action" variant="flat" :disabled="!mirroring.possible" @click="mirroring.mirrorPicked()">
+    {{ count === 0 ? 'Mirror' : `Mirror ${edits.nameOfPicked()}` }}
+  </v-btn>
 </template>

@@ -9,11 +9,17 @@ const emit = defineEmits<{ change: [own: ArrangementOwn] }>()
 const settings = useSettings()
 const name = ref('')
 const naming = ref(false)
-const presets = computed(() => [...PRESETS, ...settings.kept.presets].filter(({ own }) => own.rule.type === props.own.rule.type))
+const presets = computed(() =>
+  [...PRESETS, ...settings.kept.presets].filter(({ own }) => own.rule.type === props.own.rule.type),
+)
 
 function begin(chosen: string | null): void {
   const preset = presets.value.find(each => each.name === chosen)
-  if (preset) emit('change', { ...structuredClone(JSON.parse(JSON.stringify(preset.own)) as ArrangementOwn), exceptions: props.own.exceptions })
+  if (preset)
+    emit('change', {
+      ...structuredClone(JSON.parse(JSON.stringify(preset.own)) as ArrangementOwn),
+      exceptions: props.own.exceptions,
+    })
 }
 
 /** One of the same name is replaced. */
@@ -29,11 +35,24 @@ function keep(): void {
 
 <template>
   <div class="presets">
-    <Choice class="from" :model-value="null" :options="presets.map(({ name: text }) => ({ value: text, name: text }))" label="Begin from" placeholder="Begin from …" @update:model-value="begin" />
+    <Choice
+      class="from"
+      :model-value="null"
+      :options="presets.map(({ name: text }) => ({ value: text, name: text }))"
+      label="Begin from"
+      placeholder="Begin from …"
+      @update:model-value="begin"
+    />
     <v-btn v-if="!naming" class="link" variant="plain" @click="naming = true">Keep as …</v-btn>
   </div>
   <form v-if="naming" class="presets" @submit.prevent="keep">
-    <v-text-field v-model="name" autofocus aria-label="Name of what to keep" placeholder="Name" @keydown.esc.stop="naming = false" />
+    <v-text-field
+      v-model="name"
+      autofocus
+      aria-label="Name of what to keep"
+      placeholder="Name"
+      @keydown.esc.stop="naming = false"
+    />
     <v-btn type="submit" :disabled="!name.trim()">Keep</v-btn>
   </form>
 </template>

@@ -5,7 +5,7 @@ import { tidy } from '~~/core/units/quantity'
 import { useTools } from '~/editor/tools'
 
 type Point = [number, number]
-const props = defineProps<{ points: Point[], smooth: boolean, rows: number }>()
+const props = defineProps<{ points: Point[]; smooth: boolean; rows: number }>()
 const emit = defineEmits<{ change: [points: Point[], joins?: string] }>()
 const tools = useTools()
 const [WIDTH, HEIGHT, MARGIN] = [208, 96, 10]
@@ -15,7 +15,7 @@ const MOST_MARKED = 40
 const svg = ref<SVGSVGElement>()
 const sorted = computed(() => [...props.points].sort((a, b) => a[0] - b[0]))
 /** While a point is dragged the scale stays, or the curve would run away under the pointer. */
-const held = ref<{ index: number, low: number, high: number } | null>(null)
+const held = ref<{ index: number; low: number; high: number } | null>(null)
 const range = computed(() => {
   if (held.value) return held.value
   const heights = props.points.map(([, height]) => height)
@@ -23,18 +23,23 @@ const range = computed(() => {
   return { low, high: high + (high - low) * 0.15 }
 })
 const toX = (at: number) => MARGIN + at * (WIDTH - 2 * MARGIN)
-const toY = (height: number) => HEIGHT - MARGIN - (height - range.value.low) / (range.value.high - range.value.low) * (HEIGHT - 2 * MARGIN)
-const curve = computed(() => Array.from({ length: 49 }, (_, i) => `${toX(i / 48)},${toY(heightAt(sorted.value, i / 48, props.smooth))}`).join(' '))
+const toY = (height: number) =>
+  HEIGHT - MARGIN - ((height - range.value.low) / (range.value.high - range.value.low)) * (HEIGHT - 2 * MARGIN)
+const curve = computed(() =>
+  Array.from({ length: 49 }, (_, i) => `${toX(i / 48)},${toY(heightAt(sorted.value, i / 48, props.smooth))}`).join(' '),
+)
 const marks = computed(() => {
   const step = Math.max(1, Math.ceil(props.rows / MOST_MARKED))
-  return Array.from({ length: Math.ceil(props.rows / step) }, (_, i) => props.rows > 1 ? i * step / (props.rows - 1) : 0)
-    .map(at => ({ at, x: toX(at), y: toY(heightAt(sorted.value, at, props.smooth)) }))
+  return Array.from({ length: Math.ceil(props.rows / step) }, (_, i) =>
+    props.rows > 1 ? (i * step) / (props.rows - 1) : 0,
+  ).map(at => ({ at, x: toX(at), y: toY(heightAt(sorted.value, at, props.smooth)) }))
 })
 
 function valueAt(event: PointerEvent): Point {
   const box = svg.value!.getBoundingClientRect()
-  const [x, y] = [(event.clientX - box.left) / box.width * WIDTH, (event.clientY - box.top) / box.height * HEIGHT]
-  const height = range.value.low + (HEIGHT - MARGIN - y) / (HEIGHT - 2 * MARGIN) * (range.value.high - range.value.low)
+  const [x, y] = [((event.clientX - box.left) / box.width) * WIDTH, ((event.clientY - box.top) / box.height) * HEIGHT]
+  const height =
+    range.value.low + ((HEIGHT - MARGIN - y) / (HEIGHT - 2 * MARGIN)) * (range.value.high - range.value.low)
   return [tidy(Math.min(Math.max((x - MARGIN) / (WIDTH - 2 * MARGIN), 0), 1)), tidy(Math.round(height * 100) / 100)]
 }
 
@@ -46,8 +51,8 @@ function put(index: number, [at, height]: Point): void {
 }
 
 function press(index: number, event: PointerEvent): void {
-  held.value = { index, ...range.value };
-  (event.currentTarget as Element).setPointerCapture(event.pointerId)
+  held.value = { index, ...range.value }
+  ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
 }
 
 function move(event: PointerEvent): void {
@@ -58,7 +63,10 @@ function add(event: PointerEvent): void {
   const [at] = valueAt(event)
   if (at <= 0.02 || at >= 0.98) return
   const index = sorted.value.findIndex(([place]) => place > at)
-  emit('change', sorted.value.toSpliced(index, 0, [at, tidy(Math.round(heightAt(sorted.value, at, props.smooth) * 100) / 100)]))
+  emit(
+    'change',
+    sorted.value.toSpliced(index, 0, [at, tidy(Math.round(heightAt(sorted.value, at, props.smooth) * 100) / 100)]),
+  )
 }
 
 function key(index: number, event: KeyboardEvent): void {
@@ -68,7 +76,8 @@ function key(index: number, event: KeyboardEvent): void {
   else if (event.key === 'ArrowDown') put(index, [at, tidy(height - step)])
   else if (event.key === 'ArrowLeft') put(index, [at - step, height])
   else if (event.key === 'ArrowRight') put(index, [at + step, height])
-  else if (event.key === 'Delete' && index > 0 && index < sorted.value.length - 1) emit('change', sorted.value.toSpliced(index, 1))
+  else if (event.key === 'Delete' && index > 0 && index < sorted.value.length - 1)
+    emit('change', sorted.value.toSpliced(index, 1))
   else return
   event.preventDefault()
   event.stopPropagation()
@@ -76,16 +85,38 @@ function key(index: number, event: KeyboardEvent): void {
 </script>
 
 <template>
-  <svg ref="svg" class="profile" :viewBox="`0 0 ${WIDTH} ${HEIGHT}`" role="group" aria-label="Rise profile" data-test="profile" @pointermove="move" @pointerup="held = null" @pointercancel="held = null">
+  <svg
+    ref="svg"
+    class="profile"
+    :viewBox="`0 0 ${WIDTH} ${HEIGHT}`"
+    role="group"
+    aria-label="Rise profile"
+    data-test="profile"
+    @pointermove="move"
+    @pointerup="held = null"
+    @pointercancel="held = null"
+  >
     <line :x1="MARGIN" :x2="WIDTH - MARGIN" :y1="toY(0)" :y2="toY(0)" class="zero" />
     <polyline :points="curve" class="reach" @pointerdown="add" />
     <polyline :points="curve" class="curve" />
     <circle v-for="mark in marks" :key="mark.at" :cx="mark.x" :cy="mark.y" r="2" class="row" />
     <circle
-      v-for="([at, height], index) in sorted" :key="index" :cx="toX(at)" :cy="toY(height)" r="6" class="point" tabindex="0" role="slider"
-      :aria-label="`Profile point ${index + 1}`" :aria-valuenow="height" :aria-valuetext="tools.printLength(height)"
-      @pointerdown.stop="press(index, $event)" @keydown="key(index, $event)"
-    ><title>{{ tools.printLength(height) }}</title></circle>
+      v-for="([at, height], index) in sorted"
+      :key="index"
+      :cx="toX(at)"
+      :cy="toY(height)"
+      r="6"
+      class="point"
+      tabindex="0"
+      role="slider"
+      :aria-label="`Profile point ${index + 1}`"
+      :aria-valuenow="height"
+      :aria-valuetext="tools.printLength(height)"
+      @pointerdown.stop="press(index, $event)"
+      @keydown="key(index, $event)"
+    >
+      <title>{{ tools.printLength(height) }}</title>
+    </circle>
   </svg>
   <p class="quiet hint">Drag the points; press on the curve to add one, Delete takes the focused one away.</p>
 </template>

@@ -29,27 +29,58 @@ const check = (make: (value: number) => Vary) => (value: number) => {
 
 <template>
   <div>
-    <v-btn class="link" variant="plain" :prepend-icon="isOpen ? mdiChevronDown : mdiChevronRight" :aria-expanded="isOpen" @click="isOpen = !isOpen">Vary each copy</v-btn>
+    <v-btn
+      class="link"
+      variant="plain"
+      :prepend-icon="isOpen ? mdiChevronDown : mdiChevronRight"
+      :aria-expanded="isOpen"
+      @click="isOpen = !isOpen"
+    >
+      Vary each copy
+    </v-btn>
     <div v-if="isOpen" class="fields">
       <FormLine v-for="axis in AXES" :key="`move ${axis}`" :label="`Move ± ${'XYZ'[axis]}`">
         <QuantityField
-          :label="`Vary move ${'XYZ'[axis]}`" quantity="length" :axis="axis" :unit="settings.kept.unit" :decimals="settings.decimals" :suffix="settings.suffix" :value="vary.move[axis]"
-          :check="check(value => ({ ...vary, move: withAt(vary.move, axis, value) }))" @commit="set({ ...vary, move: withAt(vary.move, axis, $event) })"
+          :label="`Vary move ${'XYZ'[axis]}`"
+          quantity="length"
+          :axis="axis"
+          :unit="settings.kept.unit"
+          :decimals="settings.decimals"
+          :suffix="settings.suffix"
+          :value="vary.move[axis]"
+          :check="check(value => ({ ...vary, move: withAt(vary.move, axis, value) }))"
+          @commit="set({ ...vary, move: withAt(vary.move, axis, $event) })"
         />
       </FormLine>
       <FormLine v-for="axis in AXES" :key="`turn ${axis}`" :label="`Turn ± ${'XYZ'[axis]}`">
         <QuantityField
-          :label="`Vary turn ${'XYZ'[axis]}`" quantity="angle" :axis="axis" :decimals="1" suffix="°" :value="vary.turn[axis]"
-          :check="check(value => ({ ...vary, turn: withAt(vary.turn, axis, value) }))" @commit="set({ ...vary, turn: withAt(vary.turn, axis, $event) })"
+          :label="`Vary turn ${'XYZ'[axis]}`"
+          quantity="angle"
+          :axis="axis"
+          :decimals="1"
+          suffix="°"
+          :value="vary.turn[axis]"
+          :check="check(value => ({ ...vary, turn: withAt(vary.turn, axis, value) }))"
+          @commit="set({ ...vary, turn: withAt(vary.turn, axis, $event) })"
         />
       </FormLine>
       <FormLine v-for="(end, i) in ['Smallest', 'Largest']" :key="end" :label="`${end} size`">
         <QuantityField
-          :label="`${end} size`" quantity="factor" :decimals="2" suffix="×" :value="vary.size[i]!"
-          :check="check(value => ({ ...vary, size: withAt(vary.size, i, value) }))" @commit="set({ ...vary, size: withAt(vary.size, i, $event) })"
+          :label="`${end} size`"
+          quantity="factor"
+          :decimals="2"
+          suffix="×"
+          :value="vary.size[i]!"
+          :check="check(value => ({ ...vary, size: withAt(vary.size, i, value) }))"
+          @commit="set({ ...vary, size: withAt(vary.size, i, $event) })"
         />
       </FormLine>
-      <SeedField v-if="own.vary" label="Seed of the variation" :seed="vary.seed" @change="set({ ...vary, seed: $event })" />
+      <SeedField
+        v-if="own.vary"
+        label="Seed of the variation"
+        :seed="vary.seed"
+        @change="set({ ...vary, seed: $event })"
+      />
     </div>
   </div>
 </template>

@@ -15,8 +15,10 @@ export const repeat = defineFeature({
       { name: 'Repeat', run: () => steps.open('repeat') },
       { name: 'Duplicate', key: 'Ctrl+d', run: () => void duplicating.duplicatePicked(), can: somePicked },
       {
-        name: 'Duplicate again, the same step on', key: 'Ctrl+Shift+d',
-        run: () => void duplicating.duplicateAgain(), can: () => somePicked() || duplicating.canRepeat(),
+        name: 'Duplicate again, the same step on',
+        key: 'Ctrl+Shift+d',
+        run: () => void duplicating.duplicateAgain(),
+        can: () => somePicked() || duplicating.canRepeat(),
       },
       { name: 'Make independent', run: () => void duplicating.makeIndependent(), can: somePicked },
       { name: 'Make instances of …', run: () => void duplicating.makeInstanceOf(), can: somePicked },

@@ -40,7 +40,11 @@ export const useMirroring = defineStore('mirroring', () => {
   const point = shallowRef<Vec3 | null>(null)
 
   const possible = computed(() => {
-    return level.selection.ids.size > 0 && repeating.movable().length > 0 && (through.value !== 'touched' || point.value !== null)
+    return (
+      level.selection.ids.size > 0
+      && repeating.movable().length > 0
+      && (through.value !== 'touched' || point.value !== null)
+    )
   })
 
   function plane(): MirrorPlane | null {
@@ -60,7 +64,7 @@ export const useMirroring = defineStore('mirroring', () => {
   }
 
   function touchPoint(): void {
-    modes.touch('Touch a point of the plane', 'point', (touched) => {
+    modes.touch('Touch a point of the plane', 'point', touched => {
       point.value = touched.point.toArray()
       return true
     })
@@ -76,7 +80,10 @@ export const useMirroring = defineStore('mirroring', () => {
   function setPlace(metres: number): void {
     const across = plane()
     if (!across) return
-    point.value = new Vector3(...across.point).addScaledVector(new Vector3(...across.normal), metres - place.value!).toArray().map(tidy) as Vec3
+    point.value = new Vector3(...across.point)
+      .addScaledVector(new Vector3(...across.normal), metres - place.value!)
+      .toArray()
+      .map(tidy) as Vec3
     through.value = 'touched'
   }
 
@@ -84,14 +91,20 @@ export const useMirroring = defineStore('mirroring', () => {
     const made = make(v7())
     if (!made) return
     if (made.ids.length === 0) {
-      level.tell('Nothing to mirror', ['Nothing that is picked stands on the source side of the plane. Choose the other side, or all that is picked.'])
+      level.tell('Nothing to mirror', [
+        'Nothing that is picked stands on the source side of the plane. Choose the other side, or all that is picked.',
+      ])
       return
     }
     if (edits.restructure(edits.label('Mirror', made.ids), made)) level.pick(made.tops)
   }
 
-  /** The operations that mirror what is picked. @param id of a live mirror; `ids` are what is mirrored, `tops` what is picked then */
-  function make(id: string): (Reparenting & { ids: string[], tops: string[] }) | null {
+  /**
+   * The operations that mirror what is picked.
+   *
+   * @param id of a live mirror; `ids` are what is mirrored, `tops` what is picked then
+   */
+  function make(id: string): (Reparenting & { ids: string[]; tops: string[] }) | null {
     const across = plane()
     const picked = repeating.movable()
     if (!across || picked.length === 0) return null
@@ -100,7 +113,11 @@ export const useMirroring = defineStore('mirroring', () => {
     if (ids.length === 0) return { ids, tops: [], operations: [], skewed: [] }
     const replaced = removeWithChildren(level.view, sides?.off ?? [])
     if (as.value === 'live') {
-      const made = repeating.arrange({ rule: { type: 'mirror', axis: 0 } }, id, { ids, at: across.point, rotation: axesAcross(across) })
+      const made = repeating.arrange({ rule: { type: 'mirror', axis: 0 } }, id, {
+        ids,
+        at: across.point,
+        rotation: axesAcross(across),
+      })
       return made && { ...made, operations: [...replaced, ...made.operations], tops: [id] }
     }
     const made = mirrorPlacements(level.view, ids, across, as.value === 'move' ? null : as.value, v7)
@@ -108,14 +125,38 @@ export const useMirroring = defineStore('mirroring', () => {
   }
 
   /** What mirroring would make, for showing it: nothing of what it would take away. */
-  const preview = (): Operation[] | null => repeating.movable().length > MOST_SHOWN ? null : make(DRAFT_ID)?.operations.filter(operation => operation.do !== 'remove') ?? null
+  const preview = (): Operation[] | null =>
+    repeating.movable().length > MOST_SHOWN
+      ? null
+      : (make(DRAFT_ID)?.operations.filter(operation => operation.do !== 'remove') ?? null)
 
-  /** Where the plane of a live mirror is along its axis, from the world's origin, in metres; and how it is put elsewhere, the things staying. */
+  /**
+   * Where the plane of a live mirror is along its axis, from the world's origin, in metres; and how it is put
+   * elsewhere, the things staying.
+   */
   const livePlace = (id: string) => {
     const { point: at, normal } = planeOfMirror(level.view, id)
     return tidy(new Vector3(...at).dot(new Vector3(...normal)))
   }
-  const setLivePlace = (id: string, metres: number) => level.change(`Move the plane of ${level.view.need(id).name}`, moveMirrorPlane(level.view, id, metres - livePlace(id)))
+  const setLivePlace = (id: string, metres: number) =>
+    level.change(
+      `Move the plane of ${level.view.need(id).name}`,
+      moveMirrorPlane(level.view, id, metres - livePlace(id)),
+    )
 
-  return { as, axis, through, side, point, possible, place, setPlace, livePlace, setLivePlace, touchPoint, mirrorPicked, preview }
+  return {
+    as,
+    axis,
+    through,
+    side,
+    point,
+    possible,
+    place,
+    setPlace,
+    livePlace,
+    setLivePlace,
+    touchPoint,
+    mirrorPicked,
+    preview,
+  }
 })

@@ -22,8 +22,12 @@ export function useDraftPreview(): void {
     // A path is shown while it is drawn.
     return task === 'path' ? null : repeating.preview(repeating.drafts[task])
   })
-  watch(operations, (next, before) => {
-    if (next || before) showPreview(next)
-  }, { immediate: true })
+  watch(
+    operations,
+    (next, before) => {
+      if (next || before) showPreview(next)
+    },
+    { immediate: true },
+  )
   onBeforeUnmount(() => showPreview(null))
 }

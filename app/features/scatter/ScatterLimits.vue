@@ -29,29 +29,44 @@ function change(next: Rule, joins?: string): void {
 
 function fieldsOf(limit: Limit, i: number): RuleField[] {
   const { quantity } = limitDefinition(limit)
-  const number = (label: string, key: string, of = quantity): RuleField => ({ type: 'number', label, path: ['limits', i, key], quantity: of })
+  const number = (label: string, key: string, of = quantity): RuleField => ({
+    type: 'number',
+    label,
+    path: ['limits', i, key],
+    quantity: of,
+  })
   return [
-    number('From', 'from'), ...hasEnd(limit) ? [number('To', 'to')] : [], number('Soft over', 'soft'),
-    ...limit.type === 'noise' ? [number('Patches across', 'scale', 'length'), number('Seed', 'seed', 'count')] : [],
+    number('From', 'from'),
+    ...(hasEnd(limit) ? [number('To', 'to')] : []),
+    number('Soft over', 'soft'),
+    ...(limit.type === 'noise' ? [number('Patches across', 'scale', 'length'), number('Seed', 'seed', 'count')] : []),
     { type: 'switch', label: 'Invert', path: ['limits', i, 'invert'] },
   ]
 }
 
 /** Lengths go on without an end until one is given. */
-const hasEnd = (limit: Limit) => limitDefinition(limit).quantity !== 'length' || limit.to < limitDefinition(limit).span[1]
-const giveEnd = (i: number) => set(rule.value.limits.map((limit, k) => k === i ? { ...limit, to: limit.from + 5 } : limit))
+const hasEnd = (limit: Limit) =>
+  limitDefinition(limit).quantity !== 'length' || limit.to < limitDefinition(limit).span[1]
+const giveEnd = (i: number) =>
+  set(rule.value.limits.map((limit, k) => (k === i ? { ...limit, to: limit.from + 5 } : limit)))
 
 const isTinted = (i: number) => scattering.tinted === i
 const toggleTint = (i: number) => {
   scattering.tinted = isTinted(i) ? null : i
 }
 
-const tags = computed(() => [...new Set(kit.parts.flatMap(part => part.tags))].sort().map(tag => ({ value: tag, name: tag })))
+const tags = computed(() =>
+  [...new Set(kit.parts.flatMap(part => part.tags))].sort().map(tag => ({ value: tag, name: tag })),
+)
 const layers = computed(() => [...level.view.layers.values()].map(({ id, name }) => ({ value: id, name })))
-const ways = [{ value: 'chosen', name: 'chosen things' }, { value: 'layer', name: 'a layer' }, { value: 'tag', name: 'parts by tag' }] as const
+const ways = [
+  { value: 'chosen', name: 'chosen things' },
+  { value: 'layer', name: 'a layer' },
+  { value: 'tag', name: 'parts by tag' },
+] as const
 
 function setWhich(i: number, which: ThingsLimit['which']): void {
-  set(rule.value.limits.map((limit, k) => k === i && limit.type === 'things' ? { ...limit, which } : limit))
+  set(rule.value.limits.map((limit, k) => (k === i && limit.type === 'things' ? { ...limit, which } : limit)))
 }
 
 function setBy(i: number, by: ThingsLimit['which']['by']): void {
@@ -67,26 +82,88 @@ function setBy(i: number, by: ThingsLimit['which']['by']): void {
   <ul class="limits" aria-label="Limits">
     <li v-for="(limit, i) in rule.limits" :key="i" :data-limit="limit.type">
       <div class="row">
-        <Tick :model-value="!limit.off" :label="limitDefinition(limit).name" @update:model-value="set(rule.limits.map((other, k) => k === i ? { ...other, off: !$event } : other))" />
+        <Tick
+          :model-value="!limit.off"
+          :label="limitDefinition(limit).name"
+          @update:model-value="set(rule.limits.map((other, k) => (k === i ? { ...other, off: !$event } : other)))"
+        />
         <span class="end">
-          <IconButton :size="15" :icon="isTinted(i) ? mdiEyeOutline : mdiEyeOff" :label="`Show ${limitDefinition(limit).name} on the stage`" :pressed="isTinted(i)" @click="toggleTint(i)" />
-          <IconButton :size="15" :icon="mdiClose" :label="`Remove limit ${limitDefinition(limit).name}`" @click="scattering.tinted = null; set(rule.limits.filter((_, k) => k !== i))" />
+          <IconButton
+            :size="15"
+            :icon="isTinted(i) ? mdiEyeOutline : mdiEyeOff"
+            :label="`Show ${limitDefinition(limit).name} on the stage`"
+            :pressed="isTinted(i)"
+            @click="toggleTint(i)"
+          />
+          <IconButton
+            :size="15"
+            :icon="mdiClose"
+            :label="`Remove limit ${limitDefinition(limit).name}`"
+            @click="
+              scattering.tinted = null
+              set(rule.limits.filter((_, k) => k !== i))
+            "
+          />
         </span>
       </div>
       <template v-if="!limit.off">
         <template v-if="limit.type === 'things'">
-          <FormLine label="Away from"><Choice :model-value="limit.which.by" :options="ways" label="Away from" @update:model-value="setBy(i, $event)" /></FormLine>
-          <FormLine v-if="limit.which.by === 'tag'" label="Tag"><Choice :model-value="limit.which.tag" :options="tags" label="Tag" @update:model-value="setWhich(i, { by: 'tag', tag: $event })" /></FormLine>
-          <FormLine v-if="limit.which.by === 'layer'" label="Layer"><Choice :model-value="limit.which.layer" :options="layers" label="Layer" @update:model-value="setWhich(i, { by: 'layer', layer: $event })" /></FormLine>
-          <p v-if="limit.which.by === 'chosen'" class="line"><span class="quiet">{{ counted(limit.which.ids.length, 'thing') }}</span><v-btn class="link" variant="plain" :disabled="scattering.picked().length === 0" @click="setWhich(i, { by: 'chosen', ids: [...new Set([...limit.which.ids, ...scattering.picked()])] })">Add what is picked</v-btn></p>
+          <FormLine label="Away from">
+            <Choice
+              :model-value="limit.which.by"
+              :options="ways"
+              label="Away from"
+              @update:model-value="setBy(i, $event)"
+            />
+          </FormLine>
+          <FormLine v-if="limit.which.by === 'tag'" label="Tag">
+            <Choice
+              :model-value="limit.which.tag"
+              :options="tags"
+              label="Tag"
+              @update:model-value="setWhich(i, { by: 'tag', tag: $event })"
+            />
+          </FormLine>
+          <FormLine v-if="limit.which.by === 'layer'" label="Layer">
+            <Choice
+              :model-value="limit.which.layer"
+              :options="layers"
+              label="Layer"
+              @update:model-value="setWhich(i, { by: 'layer', layer: $event })"
+            />
+          </FormLine>
+          <p v-if="limit.which.by === 'chosen'" class="line">
+            <span class="quiet">{{ counted(limit.which.ids.length, 'thing') }}</span>
+            <v-btn
+              class="link"
+              variant="plain"
+              :disabled="scattering.picked().length === 0"
+              @click="setWhich(i, { by: 'chosen', ids: [...new Set([...limit.which.ids, ...scattering.picked()])] })"
+            >
+              Add what is picked
+            </v-btn>
+          </p>
         </template>
         <RuleForm :rule="rule" :some="fieldsOf(limit, i)" @change="change" />
-        <p v-if="!hasEnd(limit)" class="line"><span class="quiet">and everything farther</span><v-btn class="link" variant="plain" @click="giveEnd(i)">up to an end</v-btn></p>
+        <p v-if="!hasEnd(limit)" class="line">
+          <span class="quiet">and everything farther</span>
+          <v-btn class="link" variant="plain" @click="giveEnd(i)">up to an end</v-btn>
+        </p>
       </template>
     </li>
   </ul>
-  <Choice :model-value="null" :options="kinds" label="Add a limit" placeholder="Add a limit …" @update:model-value="add" />
-  <Tick :model-value="scattering.tinted === -1" label="Show all limits and paint on the stage" @update:model-value="scattering.tinted = $event ? -1 : null" />
+  <Choice
+    :model-value="null"
+    :options="kinds"
+    label="Add a limit"
+    placeholder="Add a limit …"
+    @update:model-value="add"
+  />
+  <Tick
+    :model-value="scattering.tinted === -1"
+    label="Show all limits and paint on the stage"
+    @update:model-value="scattering.tinted = $event ? -1 : null"
+  />
 </template>
 
 <style scoped>

@@ -22,7 +22,7 @@ const open = ref<string | null>(null)
 const choosing = ref(false)
 const chosen = ref<string[]>([])
 // What was chosen stays so when the sheet is closed by Esc or beside it.
-watch(choosing, (now) => {
+watch(choosing, now => {
   if (now) void kit.takePictures(!door.mayOnlyRead)
 })
 
@@ -32,7 +32,11 @@ const pictureOf = (source: string) => {
   const part = kit.part(level.view.get(source)?.partId ?? source)
   return part && kit.pictureOf(part)
 }
-watch(() => rule.value.mix.length, () => void kit.takePictures(!door.mayOnlyRead), { immediate: true })
+watch(
+  () => rule.value.mix.length,
+  () => void kit.takePictures(!door.mayOnlyRead),
+  { immediate: true },
+)
 
 function change(next: Rule, joins?: string): void {
   if (next.type === 'scatter') scattering.setRule(next, joins)
@@ -52,29 +56,80 @@ function dropChosen(): void {
 /** What of a hundred of each is asked for, and obtained. */
 function shares(i: number): string {
   const report = scattering.report
-  const order = scattering.currentId === null ? i : level.view.children(scattering.currentId).indexOf(rule.value.mix[i]!.source)
+  const order =
+    scattering.currentId === null ? i : level.view.children(scattering.currentId).indexOf(rule.value.mix[i]!.source)
   const its = report?.sources[order]
   if (!its || report!.obtained === 0) return ''
-  return `${Math.round(its.share * 100)} → ${Math.round(its.obtained / report!.obtained * 100)} %`
+  return `${Math.round(its.share * 100)} → ${Math.round((its.obtained / report!.obtained) * 100)} %`
 }
 
-const number = (label: string, i: number, quantity: 'length' | 'angle' | 'factor' | 'share', ...path: (string | number)[]): RuleField => ({ type: 'number', label, path: ['mix', i, ...path], quantity })
+const number = (
+  label: string,
+  i: number,
+  quantity: 'length' | 'angle' | 'factor' | 'share',
+  ...path: (string | number)[]
+): RuleField => ({ type: 'number', label, path: ['mix', i, ...path], quantity })
 function fieldsOf(i: number, { turn, sizes, room }: Ingredient): RuleField[] {
   return [
-    number('Smallest size', i, 'factor', 'size', 0), number('Largest size', i, 'factor', 'size', 1),
-    { type: 'switch', label: 'Sized by axis besides', path: ['mix', i, 'sizes'], on: [[0.8, 1.2], [0.8, 1.2], [0.8, 1.2]] },
-    ...sizes ? [0, 1, 2].flatMap(axis => [number(`${'XYZ'[axis]} from`, i, 'factor', 'sizes', axis, 0), number(`${'XYZ'[axis]} to`, i, 'factor', 'sizes', axis, 1)]) : [],
-    { type: 'choice', label: 'Turned', path: ['mix', i, 'turn'], options: [{ value: 'free', name: 'any way' }, { value: 'steps', name: 'in steps' }, { value: 'kept', name: 'as it is' }] },
-    ...turn === 'steps' ? [number('Steps of', i, 'angle', 'step')] : [],
-    number('Lean with the surface', i, 'share', 'lean'), number('Tilt up to', i, 'angle', 'tilt'),
-    number('Height from', i, 'length', 'height', 0), number('Height to', i, 'length', 'height', 1),
+    number('Smallest size', i, 'factor', 'size', 0),
+    number('Largest size', i, 'factor', 'size', 1),
+    {
+      type: 'switch',
+      label: 'Sized by axis besides',
+      path: ['mix', i, 'sizes'],
+      on: [
+        [0.8, 1.2],
+        [0.8, 1.2],
+        [0.8, 1.2],
+      ],
+    },
+    ...(sizes
+      ? [0, 1, 2].flatMap(axis => [
+          number(`${'XYZ'[axis]} from`, i, 'factor', 'sizes', axis, 0),
+          number(`${'XYZ'[axis]} to`, i, 'factor', 'sizes', axis, 1),
+        ])
+      : []),
+    {
+      type: 'choice',
+      label: 'Turned',
+      path: ['mix', i, 'turn'],
+      options: [
+        { value: 'free', name: 'any way' },
+        { value: 'steps', name: 'in steps' },
+        { value: 'kept', name: 'as it is' },
+      ],
+    },
+    ...(turn === 'steps' ? [number('Steps of', i, 'angle', 'step')] : []),
+    number('Lean with the surface', i, 'share', 'lean'),
+    number('Tilt up to', i, 'angle', 'tilt'),
+    number('Height from', i, 'length', 'height', 0),
+    number('Height to', i, 'length', 'height', 1),
     { type: 'switch', label: 'Room typed', path: ['mix', i, 'room'], on: 0.25 as unknown as object },
-    ...room !== undefined ? [number('Room around it', i, 'length', 'room')] : [],
+    ...(room !== undefined ? [number('Room around it', i, 'length', 'room')] : []),
   ]
 }
 
-const weightField = (i: number, source: string): RuleField[] => [{ type: 'number', label: 'Weight', named: `Weight of ${nameOf(source)}`, path: ['mix', i, 'weight'], quantity: 'number' }]
-const freePicked = computed(() => repeating.movable().filter(id => id !== scattering.currentId && !rule.value.on.some(on => on.id === id) && !rule.value.mix.some(({ source }) => source === id) && level.view.get(id)?.parentId !== scattering.currentId).length)
+const weightField = (i: number, source: string): RuleField[] => [
+  {
+    type: 'number',
+    label: 'Weight',
+    named: `Weight of ${nameOf(source)}`,
+    path: ['mix', i, 'weight'],
+    quantity: 'number',
+  },
+]
+const freePicked = computed(
+  () =>
+    repeating
+      .movable()
+      .filter(
+        id =>
+          id !== scattering.currentId
+          && !rule.value.on.some(on => on.id === id)
+          && !rule.value.mix.some(({ source }) => source === id)
+          && level.view.get(id)?.parentId !== scattering.currentId,
+      ).length,
+)
 </script>
 
 <template>
@@ -82,30 +137,58 @@ const freePicked = computed(() => repeating.movable().filter(id => id !== scatte
   <ul class="mix" aria-label="Parts of the scatter">
     <li v-for="(each, i) in rule.mix" :key="each.source" :data-source="nameOf(each.source)">
       <div class="row">
-        <img v-if="pictureOf(each.source)" :src="pictureOf(each.source) ?? undefined" alt="" width="34" height="34">
+        <img v-if="pictureOf(each.source)" :src="pictureOf(each.source) ?? undefined" alt="" width="34" height="34" />
         <span v-else class="blank" />
-        <span class="name">{{ nameOf(each.source) }}<small class="mono quiet">{{ shares(i) }}</small></span>
-        <IconButton :size="15" :icon="open === each.source ? mdiChevronDown : mdiChevronRight" :label="`Details of ${nameOf(each.source)}`" :aria-expanded="open === each.source" @click="open = open === each.source ? null : each.source" />
-        <IconButton :size="15" :icon="mdiClose" :label="`Take ${nameOf(each.source)} out`" @click="scattering.removeSource(each.source)" />
+        <span class="name">
+          {{ nameOf(each.source) }}
+          <small class="mono quiet">{{ shares(i) }}</small>
+        </span>
+        <IconButton
+          :size="15"
+          :icon="open === each.source ? mdiChevronDown : mdiChevronRight"
+          :label="`Details of ${nameOf(each.source)}`"
+          :aria-expanded="open === each.source"
+          @click="open = open === each.source ? null : each.source"
+        />
+        <IconButton
+          :size="15"
+          :icon="mdiClose"
+          :label="`Take ${nameOf(each.source)} out`"
+          @click="scattering.removeSource(each.source)"
+        />
       </div>
       <RuleForm :rule="rule" :some="weightField(i, each.source)" @change="change" />
       <RuleForm v-if="open === each.source" class="details" :rule="rule" :some="fieldsOf(i, each)" @change="change" />
     </li>
   </ul>
   <div class="buttons">
-    <v-btn @click="choosing = true">Add from the kit …<template v-if="chosen.length > 0"> ({{ chosen.length }})</template></v-btn>
-    <v-btn :disabled="freePicked === 0" title="What is picked becomes a source" @click="scattering.addPicked()">Add picked</v-btn>
+    <v-btn @click="choosing = true">
+      Add from the kit …
+      <template v-if="chosen.length > 0">({{ chosen.length }})</template>
+    </v-btn>
+    <v-btn :disabled="freePicked === 0" title="What is picked becomes a source" @click="scattering.addPicked()">
+      Add picked
+    </v-btn>
   </div>
   <FormDialog v-model="choosing" title="Parts to scatter" max-width="560">
     <div class="parts" role="group" aria-label="Parts of the kit">
-      <v-btn v-for="part in kit.parts" :key="part.id" class="card" stacked :aria-pressed="chosen.includes(part.id)" @click="chosen = chosen.includes(part.id) ? chosen.filter(id => id !== part.id) : [...chosen, part.id]">
-        <img v-if="kit.pictureOf(part)" :src="kit.pictureOf(part)!" alt="" width="52" height="52">
+      <v-btn
+        v-for="part in kit.parts"
+        :key="part.id"
+        class="card"
+        stacked
+        :aria-pressed="chosen.includes(part.id)"
+        @click="chosen = chosen.includes(part.id) ? chosen.filter(id => id !== part.id) : [...chosen, part.id]"
+      >
+        <img v-if="kit.pictureOf(part)" :src="kit.pictureOf(part)!" alt="" width="52" height="52" />
         <span>{{ part.name }}</span>
       </v-btn>
     </div>
     <template #buttons>
       <v-btn @click="dropChosen">Cancel</v-btn>
-      <v-btn color="action" variant="flat" :disabled="chosen.length === 0" @click="takeChosen">Add {{ counted(chosen.length, 'part') }}</v-btn>
+      <v-btn color="action" variant="flat" :disabled="chosen.length === 0" @click="takeChosen">
+        Add {{ counted(chosen.length, 'part') }}
+      </v-btn>
     </template>
   </FormDialog>
 </template>

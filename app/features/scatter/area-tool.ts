@@ -7,13 +7,16 @@ import type { Gesture, KeyPress, ModeWork, PointerAt, StageMode } from '~/editor
 import type { ToolWorld } from '~/editor/tools/tool-world'
 import { ScatterOverlay } from './scatter-overlay'
 
-/** How near to the first or the last corner, in pixels, a click means that one; and how far apart points of a drag are at least. */
+/**
+ * How near to the first or the last corner, in pixels, a click means that one; and how far apart points of a drag are
+ * at least.
+ */
 const REACH = 10
 const APART = 5
 
 /**
- * Draws an area on the surfaces of the level: a click for each corner, or a drag along its edge. A loop ends with a click on its
- * first corner, a band with one on its last; both with Enter. Backspace takes the last corner back.
+ * Draws an area on the surfaces of the level: a click for each corner, or a drag along its edge. A loop ends with a
+ * click on its first corner, a band with one on its last; both with Enter. Backspace takes the last corner back.
  */
 export class AreaTool implements StageMode {
   readonly id = { tool: 'area' } as const
@@ -22,7 +25,12 @@ export class AreaTool implements StageMode {
   private begunOn: string | null = null
 
   /** @param done takes the corners, in the world, and the thing or copy that the first one is on */
-  constructor(private readonly world: ToolWorld, private readonly what: { type: 'loop' | 'band', hole: boolean }, private readonly accept: (id: string) => boolean, private readonly done: (points: Vec3[], begunOn: string | null) => void) {
+  constructor(
+    private readonly world: ToolWorld,
+    private readonly what: { type: 'loop' | 'band'; hole: boolean },
+    private readonly accept: (id: string) => boolean,
+    private readonly done: (points: Vec3[], begunOn: string | null) => void,
+  ) {
     this.title = what.hole ? 'Drawing a hole' : what.type === 'band' ? 'Drawing a band' : 'Drawing an area'
   }
 
@@ -32,8 +40,20 @@ export class AreaTool implements StageMode {
     const ends = this.ends(which)
     this.show(next, ends)
     this.world.say({
-      at: pointer, title: this.title, value: ends ? 'ends it' : next ? next.toArray().map(value => this.world.printLength(value)).join('  ') : 'a corner',
-      notes: this.points.length === 0 ? ['click each corner, or drag along the edge'] : ['Enter ends it, Backspace takes a corner back'],
+      at: pointer,
+      title: this.title,
+      value: ends
+        ? 'ends it'
+        : next
+          ? next
+              .toArray()
+              .map(value => this.world.printLength(value))
+              .join('  ')
+          : 'a corner',
+      notes:
+        this.points.length === 0
+          ? ['click each corner, or drag along the edge']
+          : ['Enter ends it, Backspace takes a corner back'],
     })
   }
 
@@ -47,16 +67,17 @@ export class AreaTool implements StageMode {
     this.add(pointer, this.world.step('grid', pointer.ctrl).size)
     let last = pointer
     return {
-      move: (to) => {
+      move: to => {
         if (Math.hypot(to.x - last.x, to.y - last.y) < APART) return
         last = to
         this.add(to, 0)
         this.show(null, false)
       },
-      end: (to) => {
+      end: to => {
         // What was drawn in one go from its beginning is whole.
         const drawn = this.points.length - before
-        if (before === 0 && drawn > 8) return this.finish(this.world.stage.viewAt(to).metresPerPixel(this.points[0]!) * 2)
+        if (before === 0 && drawn > 8)
+          return this.finish(this.world.stage.viewAt(to).metresPerPixel(this.points[0]!) * 2)
         this.show(null, false)
       },
       cancel: () => {
@@ -72,8 +93,7 @@ export class AreaTool implements StageMode {
     else if (key === 'Backspace' && this.points.length > 0) {
       this.points.pop()
       this.show(null, false)
-    }
-    else return false
+    } else return false
     return true
   }
 
@@ -84,7 +104,12 @@ export class AreaTool implements StageMode {
       this.points.splice(0, Infinity, ...corners)
       this.show(null, false)
     }
-    return { what: `the area of ${counted(points.length, 'corner')}`, keep: points.length >= this.fewest ? () => this.finish() : null, drop: () => put([]), resume: () => put(points) }
+    return {
+      what: `the area of ${counted(points.length, 'corner')}`,
+      keep: points.length >= this.fewest ? () => this.finish() : null,
+      drop: () => put([]),
+      resume: () => put(points),
+    }
   }
 
   leave(): void {
@@ -102,7 +127,11 @@ export class AreaTool implements StageMode {
   }
 
   private ends(which: number | null): boolean {
-    return which !== null && this.points.length >= this.fewest && which === (this.what.type === 'loop' ? 0 : this.points.length - 1)
+    return (
+      which !== null
+      && this.points.length >= this.fewest
+      && which === (this.what.type === 'loop' ? 0 : this.points.length - 1)
+    )
   }
 
   private finish(tolerance = 0): void {
@@ -123,7 +152,13 @@ export class AreaTool implements StageMode {
   private show(next: Vector3 | null, closes: boolean): void {
     const { stage } = this.world
     const points = next ? [...this.points, next] : this.points
-    stage.layer(ScatterOverlay).outline(points.length > 1 ? [{ points, closed: this.what.type === 'loop' && (closes || points.length > 2), hole: this.what.hole }] : [])
+    stage
+      .layer(ScatterOverlay)
+      .outline(
+        points.length > 1
+          ? [{ points, closed: this.what.type === 'loop' && (closes || points.length > 2), hole: this.what.hole }]
+          : [],
+      )
     stage.handles.setGrips(this.points.slice(0, 1).map(at => ({ at })))
     stage.requestOverlay()
   }
@@ -138,7 +173,12 @@ export class AreaTool implements StageMode {
   }
 
   private find(pointer: PointerAt, step: number): Vector3 | null {
-    const landing = findLanding(this.world.index(), this.world.stage.viewAt(pointer).aim(pointer).ray, step, this.accept)
+    const landing = findLanding(
+      this.world.index(),
+      this.world.stage.viewAt(pointer).aim(pointer).ray,
+      step,
+      this.accept,
+    )
     return landing && new Vector3(...landing.point)
   }
 }

@@ -6,10 +6,10 @@ import type { ToolWorld } from '~/editor/tools/tool-world'
 import { ScatterOverlay } from './scatter-overlay'
 
 /** Metres and a share, kept while the brush is used. */
-export type Brush = { radius: number, strength: number }
+export type Brush = { radius: number; strength: number }
 
 /** Where a pointer meets a surface of the scatter. */
-export type SurfaceHit = { id: string, copy?: string, point: Vector3, normal: Vector3 }
+export type SurfaceHit = { id: string; copy?: string; point: Vector3; normal: Vector3 }
 
 export type BrushEvents = {
   brush: () => Brush
@@ -29,18 +29,30 @@ export type BrushEvents = {
 }
 
 const OPPOSITE = { add: 'remove', remove: 'add', soften: 'soften', put: 'take', take: 'put' } as const
-const SAYS: Record<BrushDoes, string> = { add: 'Painting where copies stand', remove: 'Painting them away', soften: 'Softening the paint', put: 'Putting one down', take: 'Taking single ones away' }
+const SAYS: Record<BrushDoes, string> = {
+  add: 'Painting where copies stand',
+  remove: 'Painting them away',
+  soften: 'Softening the paint',
+  put: 'Putting one down',
+  take: 'Taking single ones away',
+}
 /** Of a radius: how far the pointer goes on before there is another point of the stroke. */
 const STEP = 0.25
 /** A radius or strength grows by so much for a notch of the wheel. */
 const NOTCH = 1.12
 
-/** A ring on the surface that paints, or with which single copies are put down or taken away. Shift does the opposite. */
+/**
+ * A ring on the surface that paints, or with which single copies are put down or taken away. Shift does the opposite.
+ */
 export class BrushTool implements StageMode {
   readonly id: ToolId
   private last: PointerAt | null = null
 
-  constructor(private readonly world: ToolWorld, private readonly does: BrushDoes, private readonly events: BrushEvents) {
+  constructor(
+    private readonly world: ToolWorld,
+    private readonly does: BrushDoes,
+    private readonly events: BrushEvents,
+  ) {
     this.id = { tool: 'brush', does }
     // The outlines of very many copies would hide what is painted.
     world.stage.setSelection({ ids: new Set(), last: null })
@@ -75,8 +87,12 @@ export class BrushTool implements StageMode {
   key({ key, down }: KeyPress): boolean {
     const { radius, strength } = this.events.brush()
     const change: Record<string, Brush> = {
-      ',': { radius: radius / NOTCH, strength }, '.': { radius: radius * NOTCH, strength },
-      '<': { radius, strength: strength - 0.1 }, '>': { radius, strength: strength + 0.1 }, ';': { radius, strength: strength - 0.1 }, ':': { radius, strength: strength + 0.1 },
+      ',': { radius: radius / NOTCH, strength },
+      '.': { radius: radius * NOTCH, strength },
+      '<': { radius, strength: strength - 0.1 },
+      '>': { radius, strength: strength + 0.1 },
+      ';': { radius, strength: strength - 0.1 },
+      ':': { radius, strength: strength + 0.1 },
     }
     const next = down ? change[key] : undefined
     if (next) this.set(next)
@@ -96,7 +112,10 @@ export class BrushTool implements StageMode {
   }
 
   private set({ radius, strength }: Brush): void {
-    this.events.setBrush({ radius: Math.min(Math.max(radius, 0.01), 1000), strength: Math.min(Math.max(strength, 0.05), 1) })
+    this.events.setBrush({
+      radius: Math.min(Math.max(radius, 0.01), 1000),
+      strength: Math.min(Math.max(strength, 0.05), 1),
+    })
     if (this.last) this.hover(this.last)
   }
 
@@ -108,7 +127,12 @@ export class BrushTool implements StageMode {
       this.ring(pointer, hit, does)
       hardest = Math.max(hardest, pointer.pressure ?? 1)
       const last = points.at(-1)
-      if (!hit || (last && Math.hypot(...hit.point.toArray().map((value, k) => value - last[k]!)) < this.events.brush().radius * STEP)) return
+      if (
+        !hit
+        || (last
+          && Math.hypot(...hit.point.toArray().map((value, k) => value - last[k]!)) < this.events.brush().radius * STEP)
+      )
+        return
       points.push(hit.point.toArray())
       this.events.show(does, points, this.events.brush().strength * hardest)
     }
@@ -146,15 +170,32 @@ export class BrushTool implements StageMode {
   private ring(pointer: PointerAt, hit: SurfaceHit | null, does = this.does): void {
     const { stage } = this.world
     const isSingle = does === 'put' || does === 'take'
-    stage.layer(ScatterOverlay).brush(hit && { point: hit.point, normal: hit.normal, radius: isSingle ? 0.15 : this.events.brush().radius })
+    stage
+      .layer(ScatterOverlay)
+      .brush(hit && { point: hit.point, normal: hit.normal, radius: isSingle ? 0.15 : this.events.brush().radius })
     if (does === 'take') stage.setHovered(this.events.copyAt(pointer))
     const { radius, strength } = this.events.brush()
-    this.say(pointer, !hit ? 'beside its surfaces' : isSingle ? '' : `${this.world.printLength(radius)} · ${Math.round(strength * 100)} %`)
+    this.say(
+      pointer,
+      !hit
+        ? 'beside its surfaces'
+        : isSingle
+          ? ''
+          : `${this.world.printLength(radius)} · ${Math.round(strength * 100)} %`,
+    )
     stage.requestDraw()
   }
 
   private say(at: PointerAt, value: string): void {
     const does = at.shift ? OPPOSITE[this.does] : this.does
-    this.world.say({ at, title: SAYS[does], value, notes: ['Shift does the opposite', ...does === 'put' || does === 'take' ? [] : ['wheel or , . its radius; Ctrl wheel or < > its strength']] })
+    this.world.say({
+      at,
+      title: SAYS[does],
+      value,
+      notes: [
+        'Shift does the opposite',
+        ...(does === 'put' || does === 'take' ? [] : ['wheel or , . its radius; Ctrl wheel or < > its strength']),
+      ],
+    })
   }
 }

@@ -11,19 +11,27 @@ const kit = useKit()
 const level = useLevel()
 const part = computed(() => {
   const { last } = level.selection
-  const partId = last === null ? null : level.view.get(last)?.partId ?? null
-  return partId === null ? null : kit.part(partId) ?? null
+  const partId = last === null ? null : (level.view.get(last)?.partId ?? null)
+  return partId === null ? null : (kit.part(partId) ?? null)
 })
-const forms = [{ value: 'hull', name: 'Its hull' }, { value: 'box', name: 'Its box' }] as const
+const forms = [
+  { value: 'hull', name: 'Its hull' },
+  { value: 'box', name: 'Its box' },
+] as const
 const parts = computed(() => kit.parts.map(({ id, name }) => ({ id, name })))
 const chosen = computed({
   get: () => settling.mix.map(({ partId }) => partId),
-  set: (ids: string[]) => (settling.mix = ids.map(partId => settling.mix.find(each => each.partId === partId) ?? { partId, weight: 1 })),
+  set: (ids: string[]) =>
+    (settling.mix = ids.map(partId => settling.mix.find(each => each.partId === partId) ?? { partId, weight: 1 })),
 })
 const nameOf = (partId: string) => kit.part(partId)?.name ?? 'not there any more'
-const checkCount = (value: number) => Number.isInteger(value) && value >= 1 && value <= MOST_FALLING ? null : `This must be a whole number from 1 to ${MOST_FALLING.toLocaleString('en')}.`
-const checkSeed = (value: number) => Number.isInteger(value) && value >= 0 && value < 2 ** 32 ? null : 'This must be a whole number.'
-const checkWeight = (value: number) => value > 0 && value <= 1000 ? null : 'This must be more than 0.'
+const checkCount = (value: number) =>
+  Number.isInteger(value) && value >= 1 && value <= MOST_FALLING
+    ? null
+    : `This must be a whole number from 1 to ${MOST_FALLING.toLocaleString('en')}.`
+const checkSeed = (value: number) =>
+  Number.isInteger(value) && value >= 0 && value < 2 ** 32 ? null : 'This must be a whole number.'
+const checkWeight = (value: number) => (value > 0 && value <= 1000 ? null : 'This must be more than 0.')
 
 async function setForm(settlesAs: 'hull' | 'box'): Promise<void> {
   if (part.value) await kit.attempt(() => kit.patch(part.value!.id, { settlesAs }))
@@ -36,26 +44,78 @@ onBeforeUnmount(() => settling.dismiss())
   <section class="bench-form" aria-labelledby="settle-title">
     <h2 id="settle-title">Settle</h2>
     <template v-if="settling.run">
-      <p role="status" data-test="settle-state"><strong>{{ settling.run.label }}</strong>: <span class="mono">{{ settling.news?.resting ?? 0 }} of {{ settling.run.ids.length }}</span> at rest after <span class="mono">{{ (settling.news?.seconds ?? 0).toFixed(1) }} s</span></p>
+      <p role="status" data-test="settle-state">
+        <strong>{{ settling.run.label }}:</strong>
+        <span class="mono">{{ settling.news?.resting ?? 0 }} of {{ settling.run.ids.length }}</span>
+        at rest after
+        <span class="mono">{{ (settling.news?.seconds ?? 0).toFixed(1) }} s</span>
+      </p>
       <v-btn class="main" color="action" variant="flat" @click="settling.keep()">Keep it so</v-btn>
       <v-btn v-if="!settling.news?.isDone" @click="settling.pause()">{{ settling.isPaused ? 'Go on' : 'Pause' }}</v-btn>
       <v-btn @click="settling.dismiss()">Dismiss</v-btn>
     </template>
     <template v-else>
-      <p class="quiet hint">Lets what is picked fall until it rests on everything else, by its weight. Groups fall as one, copies each by itself.</p>
-      <v-btn class="main" color="action" variant="flat" :disabled="settling.pickable.length === 0" @click="settling.settle()">{{ settling.pickable.length === 0 ? 'Pick what is to fall' : `Let ${settling.pickable.length} fall` }}</v-btn>
-      <FormLine v-if="part" :label="`${part.name} falls as`"><Segments :model-value="part.settlesAs" :options="forms" label="Falls as" @update:model-value="setForm" /></FormLine>
+      <p class="quiet hint">
+        Lets what is picked fall until it rests on everything else, by its weight. Groups fall as one, copies each by
+        itself.
+      </p>
+      <v-btn
+        class="main"
+        color="action"
+        variant="flat"
+        :disabled="settling.pickable.length === 0"
+        @click="settling.settle()"
+      >
+        {{ settling.pickable.length === 0 ? 'Pick what is to fall' : `Let ${settling.pickable.length} fall` }}
+      </v-btn>
+      <FormLine v-if="part" :label="`${part.name} falls as`">
+        <Segments :model-value="part.settlesAs" :options="forms" label="Falls as" @update:model-value="setForm" />
+      </FormLine>
       <h3>Pour</h3>
       <p class="quiet hint">A mix from the kit falls into a circle that you drag, or into what stands there.</p>
-      <v-autocomplete v-model="chosen" :items="parts" item-title="name" item-value="id" multiple aria-label="Parts to pour" placeholder="Parts to pour" />
+      <v-autocomplete
+        v-model="chosen"
+        :items="parts"
+        item-title="name"
+        item-value="id"
+        multiple
+        aria-label="Parts to pour"
+        placeholder="Parts to pour"
+      />
       <div v-for="each in settling.mix" :key="each.partId" class="line">
         <span class="name">{{ nameOf(each.partId) }}</span>
-        <QuantityField :label="`Weight of ${nameOf(each.partId)}`" quantity="factor" :decimals="1" :value="each.weight" :check="checkWeight" @commit="each.weight = $event" />
-        <IconButton :size="14" :icon="mdiClose" :label="`Take ${nameOf(each.partId)} out`" @click="chosen = chosen.filter(id => id !== each.partId)" />
+        <QuantityField
+          :label="`Weight of ${nameOf(each.partId)}`"
+          quantity="factor"
+          :decimals="1"
+          :value="each.weight"
+          :check="checkWeight"
+          @commit="each.weight = $event"
+        />
+        <IconButton
+          :size="14"
+          :icon="mdiClose"
+          :label="`Take ${nameOf(each.partId)} out`"
+          @click="chosen = chosen.filter(id => id !== each.partId)"
+        />
       </div>
-      <NumberLine label="How many" :decimals="0" :value="settling.count" :check="checkCount" @commit="settling.count = $event" />
-      <NumberLine label="Seed" :decimals="0" :value="settling.seed" :check="checkSeed" @commit="settling.seed = $event" />
-      <v-btn :disabled="settling.mix.length === 0" @click="settling.pour()">{{ settling.isPouring ? 'Stop pouring' : 'Pour: drag a circle' }}</v-btn>
+      <NumberLine
+        label="How many"
+        :decimals="0"
+        :value="settling.count"
+        :check="checkCount"
+        @commit="settling.count = $event"
+      />
+      <NumberLine
+        label="Seed"
+        :decimals="0"
+        :value="settling.seed"
+        :check="checkSeed"
+        @commit="settling.seed = $event"
+      />
+      <v-btn :disabled="settling.mix.length === 0" @click="settling.pour()">
+        {{ settling.isPouring ? 'Stop pouring' : 'Pour: drag a circle' }}
+      </v-btn>
     </template>
   </section>
 </template>

@@ -15,7 +15,11 @@ export class PourTool implements StageMode {
   readonly title = 'Pour: drag a circle'
   private readonly showDraft: Claim<ShownMark[]>
 
-  constructor(private readonly world: ToolWorld, private readonly first: number, private readonly done: (middle: Vector3, radius: number) => void) {
+  constructor(
+    private readonly world: ToolWorld,
+    private readonly first: number,
+    private readonly done: (middle: Vector3, radius: number) => void,
+  ) {
     this.showDraft = world.stage.shown.marks.shapes.claimDraft()
     world.stage.handles.place(null)
     world.stage.handles.setGrips([])
@@ -31,7 +35,7 @@ export class PourTool implements StageMode {
     if (!middle) return null
     let radius = this.first
     return {
-      move: (at) => {
+      move: at => {
         const to = this.find(at)
         const away = to ? Math.hypot(to.x - middle.x, to.z - middle.z) : 0
         if (away > LEAST) radius = Math.round(away * 100) / 100
@@ -65,10 +69,17 @@ export class PourTool implements StageMode {
   private show(at: PointerAt, middle: Vector3 | null, radius: number): void {
     const { stage, printLength } = this.world
     if (!middle) return this.leave()
-    const matrix = new Matrix4().makeTranslation(middle.x, middle.y, middle.z).scale(new Vector3(2 * radius, 0.6, 2 * radius))
+    const matrix = new Matrix4()
+      .makeTranslation(middle.x, middle.y, middle.z)
+      .scale(new Vector3(2 * radius, 0.6, 2 * radius))
     this.showDraft([{ own: markerOwn('volume', { shape: 'cylinder' }), matrix }])
     stage.hint({ target: middle })
     stage.moves()
-    this.world.say({ at, title: 'Pour', value: `${printLength(2 * radius)} across`, notes: ['drag how wide, let go to pour'] })
+    this.world.say({
+      at,
+      title: 'Pour',
+      value: `${printLength(2 * radius)} across`,
+      notes: ['drag how wide, let go to pour'],
+    })
   }
 }

@@ -7,7 +7,10 @@ import type { SettleNews } from './settle-work'
 import { settleWork } from './settle-work'
 
 const scene = () => {
-  const { level, index } = levelOfBoxes([{ size: [20, 1, 20] as Vec3, translation: [0, -1, 0] as Vec3 }, { size: [0.8, 0.6, 0.7] as Vec3, translation: [0, 0.3, 0] as Vec3 }])
+  const { level, index } = levelOfBoxes([
+    { size: [20, 1, 20] as Vec3, translation: [0, -1, 0] as Vec3 },
+    { size: [0.8, 0.6, 0.7] as Vec3, translation: [0, 0.3, 0] as Vec3 },
+  ])
   return settleScene(level, index, [testId(2)], () => 'box')
 }
 
@@ -18,7 +21,12 @@ describe('settling in a worker', () => {
     while (!plain.isDone) plain.step()
     const told: SettleNews[] = []
     const last = await settleWork().run(scene(), news => told.push(news))
-    expect([[...last!.matrices], last!.seconds, last!.resting, last!.isDone]).toEqual([[...plain.matrices()], plain.seconds, 1, true])
+    expect([[...last!.matrices], last!.seconds, last!.resting, last!.isDone]).toEqual([
+      [...plain.matrices()],
+      plain.seconds,
+      1,
+      true,
+    ])
     expect(told.map(({ seconds }) => seconds)).toEqual(told.map(({ seconds }) => seconds).toSorted((a, b) => a - b))
     plain.dispose()
   })

@@ -4,7 +4,7 @@ import { loadPhysics, Settling } from '~~/core/settle/settle'
 import { pause } from '~/workers/pause'
 
 /** How far it has come: sixteen numbers for each thing, the seconds of falling, and how many rest. */
-export type SettleNews = { matrices: Float64Array, seconds: number, resting: number, isDone: boolean }
+export type SettleNews = { matrices: Float64Array; seconds: number; resting: number; isDone: boolean }
 
 /** Milliseconds between two times that something is told, and between two signs of life in a pause. */
 const [TELLING, SIGN] = [40, 5000]
@@ -15,7 +15,11 @@ export function settleWork() {
   let isPaused = false
 
   return {
-    /** Lets things fall as fast as time goes by, or as fast as it can be worked out. @returns how it ended; null if another run took over */
+    /**
+     * Lets things fall as fast as time goes by, or as fast as it can be worked out.
+     *
+     * @returns how it ended; null if another run took over
+     */
     async run(scene: SettleScene, onNews: (news: SettleNews) => void): Promise<SettleNews | null> {
       const mine = ++running
       isPaused = false
@@ -24,7 +28,12 @@ export function settleWork() {
       const of = new Settling(scene)
       let told = 0
       let shown = performance.now()
-      const news = (): SettleNews => ({ matrices: of.matrices(), seconds: of.seconds, resting: of.resting, isDone: of.isDone })
+      const news = (): SettleNews => ({
+        matrices: of.matrices(),
+        seconds: of.seconds,
+        resting: of.resting,
+        isDone: of.isDone,
+      })
       try {
         while (!of.isDone) {
           const now = performance.now()
@@ -52,8 +61,7 @@ export function settleWork() {
         }
         const last = news()
         return transfer(last, [last.matrices.buffer])
-      }
-      finally {
+      } finally {
         of.dispose()
       }
     },

@@ -25,7 +25,7 @@ import { WorkerHost } from '~/workers/host'
 import { counted } from '~~/core/units/plural'
 
 /** What is falling: the label of the change it would be, what puts things where they are now. */
-type Run = { label: string, ids: readonly string[], fresh: readonly Placement[], isStill: () => boolean }
+type Run = { label: string; ids: readonly string[]; fresh: readonly Placement[]; isStill: () => boolean }
 
 /** Seconds without news, also in a pause, after which it is ended. */
 const SILENCE = 60
@@ -43,14 +43,19 @@ export const useSettling = defineStore('settling', () => {
   const news = shallowRef<SettleNews | null>(null)
   const isPaused = ref(false)
   /** The mix that is poured: parts with their weights, how many, and by which seed. */
-  const mix = ref<{ partId: string, weight: number }[]>([])
+  const mix = ref<{ partId: string; weight: number }[]>([])
   const count = ref(20)
   const seed = ref(1)
-  const worker = new WorkerHost<SettleWork>(() => new Worker(new URL('./settle-worker.ts', import.meta.url), { type: 'module' }), SILENCE)
+  const worker = new WorkerHost<SettleWork>(
+    () => new Worker(new URL('./settle-worker.ts', import.meta.url), { type: 'module' }),
+    SILENCE,
+  )
 
   const isPouring = computed(() => session.held('pour') !== null)
   const pickable = computed(() => {
-    const ids = [...level.selection.ids].filter(id => level.view.has(id) && !level.view.isLocked(copyOf(id)?.arrangementId ?? id))
+    const ids = [...level.selection.ids].filter(
+      id => level.view.has(id) && !level.view.isLocked(copyOf(id)?.arrangementId ?? id),
+    )
     return [...topmost(level.view, new Set(ids.filter(id => !copyOf(id)))), ...ids.filter(id => copyOf(id))]
   })
 
@@ -62,12 +67,24 @@ export const useSettling = defineStore('settling', () => {
   function settle(): void {
     const ids = pickable.value.filter(id => !copyOf(id) || bentShapesOf(level.view, id).length === 0)
     // An arrangement as a whole is its copies, each for itself.
-    const all = ids.flatMap(id => level.view.arrangementIds.has(id) ? copiesOf(id) : [id])
-    if (all.length > MOST_FALLING) return level.tell('Too many things to let fall at a time', [`${all.length.toLocaleString('en')} are picked; ${MOST_FALLING.toLocaleString('en')} can fall at a time. Pick fewer, or some after the others.`])
+    const all = ids.flatMap(id => (level.view.arrangementIds.has(id) ? copiesOf(id) : [id]))
+    if (all.length > MOST_FALLING)
+      return level.tell('Too many things to let fall at a time', [
+        `${all.length.toLocaleString('en')} are picked; ${MOST_FALLING.toLocaleString('en')} can fall at a time. Pick fewer, or some after the others.`,
+      ])
     const scene = settleScene(level.view, level.index, all, asOf)
-    if (scene.falling.length === 0) return level.tell('Nothing that is picked can fall', ['Pick things that show something and are not locked.'])
+    if (scene.falling.length === 0)
+      return level.tell('Nothing that is picked can fall', ['Pick things that show something and are not locked.'])
     const falling = scene.falling.map(({ id }) => id)
-    void start({ label: falling.length === 1 ? `Settle ${level.view.need(falling[0]!).name}` : `Settle ${falling.length} things`, ids: falling, fresh: [], isStill: level.remember(falling.map(id => copyOf(id)?.arrangementId ?? id)) }, scene)
+    void start(
+      {
+        label: falling.length === 1 ? `Settle ${level.view.need(falling[0]!).name}` : `Settle ${falling.length} things`,
+        ids: falling,
+        fresh: [],
+        isStill: level.remember(falling.map(id => copyOf(id)?.arrangementId ?? id)),
+      },
+      scene,
+    )
   }
 
   function copiesOf(id: string): string[] {
@@ -78,10 +95,13 @@ export const useSettling = defineStore('settling', () => {
   function pour(): void {
     if (isPouring.value) return modes.stopMode()
     if (mix.value.length === 0) return level.tell('Nothing to pour', ['Choose parts of the kit first.'])
-    modes.take(world => new PourTool(world, 1, (middle, radius) => {
-      modes.stopMode()
-      pourInto(middle, radius)
-    }))
+    modes.take(
+      world =>
+        new PourTool(world, 1, (middle, radius) => {
+          modes.stopMode()
+          pourInto(middle, radius)
+        }),
+    )
   }
 
   function pourInto(middle: Vector3, radius: number): void {
@@ -93,15 +113,41 @@ export const useSettling = defineStore('settling', () => {
     if (parts.length === 0) return
     // They begin above whatever is there, such as a container's rim.
     let top = middle.y
-    level.index.near(new Box3(new Vector3(middle.x - radius, middle.y - 0.5, middle.z - radius), new Vector3(middle.x + radius, middle.y + 4, middle.z + radius)), ({ solid, matrix }) => {
-      top = Math.max(top, Math.min(solid.bounds.clone().applyMatrix4(matrix).max.y, middle.y + 4))
-    })
-    const places = pourPlaces({ x: middle.x, z: middle.z, base: top + 0.1, radius, count: Math.min(count.value, MOST_FALLING), seed: seed.value }, parts.map(({ size }) => size), parts.map(({ weight }) => weight))
+    level.index.near(
+      new Box3(
+        new Vector3(middle.x - radius, middle.y - 0.5, middle.z - radius),
+        new Vector3(middle.x + radius, middle.y + 4, middle.z + radius),
+      ),
+      ({ solid, matrix }) => {
+        top = Math.max(top, Math.min(solid.bounds.clone().applyMatrix4(matrix).max.y, middle.y + 4))
+      },
+    )
+    const places = pourPlaces(
+      {
+        x: middle.x,
+        z: middle.z,
+        base: top + 0.1,
+        radius,
+        count: Math.min(count.value, MOST_FALLING),
+        seed: seed.value,
+      },
+      parts.map(({ size }) => size),
+      parts.map(({ weight }) => weight),
+    )
     const names = new FreeNames(level.view)
     let order = lastOrder(level.view, null)
     const fresh = places.map(({ which, translation, rotation }) => {
       const { part } = parts[which]!
-      return createPlacement({ id: v7(), name: names.next(part.name), kind: 'part', partId: part.id, pivot: part.pivot, order: order++, translation, rotation })
+      return createPlacement({
+        id: v7(),
+        name: names.next(part.name),
+        kind: 'part',
+        partId: part.id,
+        pivot: part.pivot,
+        order: order++,
+        translation,
+        rotation,
+      })
     })
     const falling = fresh.map((placement, i) => {
       const { solid } = parts[places[i]!.which]!
@@ -110,7 +156,10 @@ export const useSettling = defineStore('settling', () => {
     })
     seed.value++
     const scene = { falling, fixed: fixedAround(level.index, boundsOf(falling), () => true) }
-    void start({ label: `Pour ${counted(fresh.length, 'thing')}`, ids: fresh.map(({ id }) => id), fresh, isStill: () => true }, scene)
+    void start(
+      { label: `Pour ${counted(fresh.length, 'thing')}`, ids: fresh.map(({ id }) => id), fresh, isStill: () => true },
+      scene,
+    )
   }
 
   async function start(next: Run, scene: SettleScene): Promise<void> {
@@ -118,19 +167,30 @@ export const useSettling = defineStore('settling', () => {
     run.value = next
     isPaused.value = false
     // Nothing else takes hold of things meanwhile; ending the mode dismisses.
-    modes.take(() => ({ id: { tool: 'settle' }, title: next.label, hover: () => {}, press: () => null, leave: () => {}, stop: () => {
-      if (run.value === next) end()
-    } }))
+    modes.take(() => ({
+      id: { tool: 'settle' },
+      title: next.label,
+      hover: () => {},
+      press: () => null,
+      leave: () => {},
+      stop: () => {
+        if (run.value === next) end()
+      },
+    }))
     const matrices = new Float64Array(scene.falling.length * 16)
     for (const [i, { matrix }] of scene.falling.entries()) matrices.set(matrix, i * 16)
     show({ matrices, seconds: 0, resting: 0, isDone: false })
     try {
-      const last = await worker.ask((remote, heard) => remote.run(scene, heard((each: SettleNews) => {
-        if (run.value === next) show(each)
-      })))
+      const last = await worker.ask((remote, heard) =>
+        remote.run(
+          scene,
+          heard((each: SettleNews) => {
+            if (run.value === next) show(each)
+          }),
+        ),
+      )
       if (last && run.value === next) show(last)
-    }
-    catch (error) {
+    } catch (error) {
       if (run.value === next) dismiss()
       level.tell('Things cannot be let fall here', [error instanceof Error ? error.message : String(error)])
     }
@@ -170,7 +230,8 @@ export const useSettling = defineStore('settling', () => {
     if (!done || !news.value) return
     const wanted = operations()
     dismiss()
-    if (!done.isStill()) return level.tell('What was falling was changed meanwhile', ['Nothing was kept. Let it fall again.'])
+    if (!done.isStill())
+      return level.tell('What was falling was changed meanwhile', ['Nothing was kept. Let it fall again.'])
     if (level.change(done.label, wanted) && done.fresh.length > 0) level.pick(done.ids)
   }
 
@@ -188,11 +249,14 @@ export const useSettling = defineStore('settling', () => {
     showPreview(null)
   }
 
-  watch(() => session.stage, (stage) => {
-    if (stage) return
-    if (run.value) end()
-    worker.end()
-  })
+  watch(
+    () => session.stage,
+    stage => {
+      if (stage) return
+      if (run.value) end()
+      worker.end()
+    },
+  )
 
   return { run, news, isPaused, mix, count, seed, isPouring, pickable, settle, pour, pause, keep, dismiss }
 })

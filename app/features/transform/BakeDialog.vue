@@ -6,10 +6,22 @@ import { useBaking } from '~/editor/baking'
 const baking = useBaking()
 const { isReset, what, all, canAll, says, possible } = useBakeChoices()
 const busy = ref(false)
-const title = computed(() => isReset.value ? (baking.bakeQuestion?.what === 'reset-size' ? 'Reset size' : 'Reset turn') : 'Bake into the shape')
-const choices = [{ value: 'size', name: 'Size' }, { value: 'turn', name: 'Turn' }, { value: 'both', name: 'Both' }] as const
-const whom = [{ value: false, name: 'This one alone' }, { value: true, name: 'All instances' }]
-watch(() => baking.bakeQuestion, () => (busy.value = false))
+const title = computed(() =>
+  isReset.value ? (baking.bakeQuestion?.what === 'reset-size' ? 'Reset size' : 'Reset turn') : 'Bake into the shape',
+)
+const choices = [
+  { value: 'size', name: 'Size' },
+  { value: 'turn', name: 'Turn' },
+  { value: 'both', name: 'Both' },
+] as const
+const whom = [
+  { value: false, name: 'This one alone' },
+  { value: true, name: 'All instances' },
+]
+watch(
+  () => baking.bakeQuestion,
+  () => (busy.value = false),
+)
 
 async function go(): Promise<void> {
   busy.value = true
@@ -21,7 +33,12 @@ async function go(): Promise<void> {
 </script>
 
 <template>
-  <FormDialog :model-value="baking.bakeQuestion !== null" :title="title" max-width="440" @update:model-value="baking.bakeQuestion = null">
+  <FormDialog
+    :model-value="baking.bakeQuestion !== null"
+    :title="title"
+    max-width="440"
+    @update:model-value="baking.bakeQuestion = null"
+  >
     <template v-if="!isReset">
       <Segments v-model="what" :options="choices" label="What to bake" />
       <Segments v-if="canAll" v-model="all" :options="whom" label="For whom" />
@@ -29,7 +46,9 @@ async function go(): Promise<void> {
     <p v-for="line in says" :key="line" data-test="bake-says">{{ line }}</p>
     <template #buttons>
       <v-btn @click="baking.bakeQuestion = null">Cancel</v-btn>
-      <v-btn color="action" variant="flat" :disabled="!possible || busy" @click="go">{{ isReset ? 'Reset' : 'Bake' }}</v-btn>
+      <v-btn color="action" variant="flat" :disabled="!possible || busy" @click="go">
+        {{ isReset ? 'Reset' : 'Bake' }}
+      </v-btn>
     </template>
   </FormDialog>
 </template>

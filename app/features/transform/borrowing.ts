@@ -38,7 +38,8 @@ export const useBorrowing = defineStore('borrowing', () => {
       if (points.length < 3) return false
       const axes = axesFromPoints(points[0]!, points[1]!, points[2]!)
       if (axes) setBorrowed(axes, 'three points')
-      else level.tell('No axes from these points', ['The three points lie on one line. Touch three that make a corner.'])
+      else
+        level.tell('No axes from these points', ['The three points lie on one line. Touch three that make a corner.'])
       return true
     })
   }
@@ -60,7 +61,10 @@ export const useBorrowing = defineStore('borrowing', () => {
   /** Puts pivots to a place of each one's box; nothing moves. */
   function setPivotPlace(place: PivotPlace): void {
     const ids = picked().filter(id => !level.index.extents.ownBox(id).isEmpty())
-    level.change(label('Move the pivot of', ids), ids.flatMap(id => setPivots(level.view, [id], placeInBox(level.index.extents.ownBox(id), place))))
+    level.change(
+      label('Move the pivot of', ids),
+      ids.flatMap(id => setPivots(level.view, [id], placeInBox(level.index.extents.ownBox(id), place))),
+    )
   }
 
   /** Gives all instances of the last picked's part its pivot, here and for those placed from now on. */

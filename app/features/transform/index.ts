@@ -12,32 +12,70 @@ import { useShaping } from './shaping'
 import { useGrips } from './use-grips'
 
 const NUDGES: [string, NudgeWay][] = [
-  ['ArrowRight', 'right'], ['ArrowLeft', 'left'], ['ArrowUp', 'up'], ['ArrowDown', 'down'], ['PageUp', 'higher'], ['PageDown', 'lower'],
+  ['ArrowRight', 'right'],
+  ['ArrowLeft', 'left'],
+  ['ArrowUp', 'up'],
+  ['ArrowDown', 'down'],
+  ['PageUp', 'higher'],
+  ['PageDown', 'lower'],
 ]
-const WAYS: Record<NudgeWay, string> = { right: 'right', left: 'left', up: 'away', down: 'nearer', higher: 'up', lower: 'down' }
+const WAYS: Record<NudgeWay, string> = {
+  right: 'right',
+  left: 'left',
+  up: 'away',
+  down: 'nearer',
+  higher: 'up',
+  lower: 'down',
+}
 
 /** Handles with their axes and pivots, and what moves, turns and sizes without them. */
 export const transform = defineFeature({
   dialogs: [BakeDialog],
   commands: () => {
-    const [grips, tools, borrowing, session, shaping, baking] = [useGrips(), useTools(), useBorrowing(), useStageSession(), useShaping(), useBaking()]
+    const [grips, tools, borrowing, session, shaping, baking] = [
+      useGrips(),
+      useTools(),
+      useBorrowing(),
+      useStageSession(),
+      useShaping(),
+      useBaking(),
+    ]
     const { kept } = useSettings()
     const { somePicked } = useEdits()
     const nudges = NUDGES.flatMap(([key, way]): Command[] => [
       { name: `Nudge ${WAYS[way]}`, key, run: () => shaping.nudge(way, 1), can: somePicked },
-      { name: `Nudge ${WAYS[way]} by ten steps`, key: `Shift+${key}`, run: () => shaping.nudge(way, 10), can: somePicked },
-      { name: `Nudge ${WAYS[way]} by a tenth of a step`, key: `Ctrl+${key}`, run: () => shaping.nudge(way, 0.1), can: somePicked },
+      {
+        name: `Nudge ${WAYS[way]} by ten steps`,
+        key: `Shift+${key}`,
+        run: () => shaping.nudge(way, 10),
+        can: somePicked,
+      },
+      {
+        name: `Nudge ${WAYS[way]} by a tenth of a step`,
+        key: `Ctrl+${key}`,
+        run: () => shaping.nudge(way, 0.1),
+        can: somePicked,
+      },
     ])
     return [
-      ...grips.choices.map(({ choice, name, key }): Command => ({
-        name: choice === 'none' ? 'Pick only, no handles' : `${name} handles`, key: key.toLowerCase() || undefined,
-        run: () => grips.setChoice(choice),
-      })),
+      ...grips.choices.map(
+        ({ choice, name, key }): Command => ({
+          name: choice === 'none' ? 'Pick only, no handles' : `${name} handles`,
+          key: key.toLowerCase() || undefined,
+          run: () => grips.setChoice(choice),
+        }),
+      ),
       ...grips.axesModes.map(({ mode, name }): Command => ({ name: `${name} axes`, run: () => grips.setAxes(mode) })),
       { name: 'Next axes', key: 'x', run: grips.nextAxes },
-      ...grips.pivotModes.map(({ mode, name }): Command => ({ name: `Around: ${name.toLowerCase()}`, run: () => grips.setPivot(mode) })),
+      ...grips.pivotModes.map(
+        ({ mode, name }): Command => ({ name: `Around: ${name.toLowerCase()}`, run: () => grips.setPivot(mode) }),
+      ),
       { name: 'Edit the pivot', key: 'p', run: tools.togglePivotEditing, can: somePicked },
-      { name: 'Give the pivot to all instances of the part', run: () => void borrowing.givePivotToPart(), can: somePicked },
+      {
+        name: 'Give the pivot to all instances of the part',
+        run: () => void borrowing.givePivotToPart(),
+        can: somePicked,
+      },
       { name: 'Drop a pin', run: borrowing.dropPin },
       { name: 'Type a change', key: '=', run: () => session.input?.typeNumbers(), can: somePicked },
       ...nudges,
@@ -48,9 +86,18 @@ export const transform = defineFeature({
       { name: 'Vertex snap, on or off', run: () => (kept.vertex = !kept.vertex) },
       { name: 'Reset turn …', run: () => (baking.bakeQuestion = { what: 'reset-turn' }), can: somePicked },
       { name: 'Reset size …', run: () => (baking.bakeQuestion = { what: 'reset-size' }), can: somePicked },
-      { name: 'Bake size or turn into the shape …', run: () => (baking.bakeQuestion = { what: 'both' }), can: somePicked },
+      {
+        name: 'Bake size or turn into the shape …',
+        run: () => (baking.bakeQuestion = { what: 'both' }),
+        can: somePicked,
+      },
       { name: 'Copy the transform', key: 'Ctrl+Alt+c', run: shaping.copyTransform, can: somePicked },
-      { name: 'Paste the transform', key: 'Ctrl+Alt+v', run: shaping.pasteTransform, can: () => somePicked() && shaping.copied !== null },
+      {
+        name: 'Paste the transform',
+        key: 'Ctrl+Alt+v',
+        run: shaping.pasteTransform,
+        can: () => somePicked() && shaping.copied !== null,
+      },
     ]
   },
 })

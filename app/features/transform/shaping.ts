@@ -34,7 +34,11 @@ export const useShaping = defineStore('shaping', () => {
     if (!view || ids.length === 0) return
     const { size } = settings.kept.steps.grid
     const direction = nudgeDirection(way, view.kind, view.directions(), handling.axes(view.directions()))
-    level.change(label('Nudge', ids), movePlacements(level.view, ids, direction.multiplyScalar(size * steps)), `nudge ${ids.join()}`)
+    level.change(
+      label('Nudge', ids),
+      movePlacements(level.view, ids, direction.multiplyScalar(size * steps)),
+      `nudge ${ids.join()}`,
+    )
   }
 
   /** Turns what is picked by one turn step around the vertical. */
@@ -43,7 +47,11 @@ export const useShaping = defineStore('shaping', () => {
     const around = handling.around()
     if (ids.length === 0) return
     const turn = turnAbout(UP.clone(), settings.kept.steps.turn.size * steps)
-    level.change(label('Turn', ids), turnPlacements(level.view, ids, turn, around && new Vector3(...around)), `turn ${ids.join()}`)
+    level.change(
+      label('Turn', ids),
+      turnPlacements(level.view, ids, turn, around && new Vector3(...around)),
+      `turn ${ids.join()}`,
+    )
   }
 
   function copyTransform(): void {
@@ -57,7 +65,10 @@ export const useShaping = defineStore('shaping', () => {
     if (!copied.value) return
     const { from: _from, ...fields } = copied.value
     const ids = picked()
-    level.change(label('Give a transform to', ids), ids.map(id => ({ do: 'put', id, fields })))
+    level.change(
+      label('Give a transform to', ids),
+      ids.map(id => ({ do: 'put', id, fields })),
+    )
   }
 
   return { copied, nudge, quickTurn, copyTransform, pasteTransform }

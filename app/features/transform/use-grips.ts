@@ -11,14 +11,28 @@ import { useSettings } from '~/editor/settings'
 import { useBorrowing } from './borrowing'
 
 const AXES: Record<AxesMode, [string, string]> = {
-  world: ['World', 'straight, whatever is turned'], local: ['Local', 'along the thing itself'], parent: ['Parent', 'of what it hangs from'],
-  view: ['View', 'right, up and towards you'], surface: ['Surface', 'up from what it stands on'], borrowed: ['Borrowed', 'taken from something else'],
+  world: ['World', 'straight, whatever is turned'],
+  local: ['Local', 'along the thing itself'],
+  parent: ['Parent', 'of what it hangs from'],
+  view: ['View', 'right, up and towards you'],
+  surface: ['Surface', 'up from what it stands on'],
+  borrowed: ['Borrowed', 'taken from something else'],
 }
 const PIVOTS: Record<PivotMode, [string, string]> = {
-  own: ['Own', 'its pivot; of several, the middle of theirs'], each: ['Each its own', 'every thing around its own'], middle: ['Middle', 'of the box around all'],
-  last: ['Last picked', 'the pivot of that one'], origin: ['Origin', 'of the world'], pin: ['Pin', 'dropped anywhere'],
+  own: ['Own', 'its pivot; of several, the middle of theirs'],
+  each: ['Each its own', 'every thing around its own'],
+  middle: ['Middle', 'of the box around all'],
+  last: ['Last picked', 'the pivot of that one'],
+  origin: ['Origin', 'of the world'],
+  pin: ['Pin', 'dropped anywhere'],
 }
-const CHOICES: Record<HandleChoice, [string, string]> = { none: ['Pick', ''], move: ['Move', 'M'], turn: ['Turn', 'T'], size: ['Size', 'S'], all: ['All', 'C'] }
+const CHOICES: Record<HandleChoice, [string, string]> = {
+  none: ['Pick', ''],
+  move: ['Move', 'M'],
+  turn: ['Turn', 'T'],
+  size: ['Size', 'S'],
+  all: ['All', 'C'],
+}
 
 /** The choices of handles, axes and pivots with their names, and how they are made. */
 export function useGrips() {

@@ -42,15 +42,14 @@ async function open(): Promise<void> {
     await level.open(String(route.params.id))
     await workshop.enter({ from: asText(route.query.from), at: asText(route.query.at) })
     state.value = 'open'
-  }
-  catch (error) {
+  } catch (error) {
     state.value = error instanceof ApiFailure && error.status === 404 ? 'missing' : 'away'
     reason.value = whatFailed(error)
     if (!(error instanceof ApiFailure)) console.warn(error)
   }
 }
 
-const asText = (value: unknown) => typeof value === 'string' ? value : undefined
+const asText = (value: unknown) => (typeof value === 'string' ? value : undefined)
 
 onMounted(open)
 level.onReopen(open)
@@ -60,7 +59,7 @@ onBeforeUnmount(() => {
   level.close()
   if (router.currentRoute.value.name !== route.name) workshop.letGo()
 })
-useHead({ title: () => level.summary ? `${level.summary.name} · Handy Grid` : 'Handy Grid' })
+useHead({ title: () => (level.summary ? `${level.summary.name} · Handy Grid` : 'Handy Grid') })
 useEventListener(window, 'online', () => void level.settled())
 beginFeatures()
 useEditorKeys()
@@ -90,14 +89,28 @@ useAutomation()
     <NoticeBar />
     <div v-if="state === 'open'" class="desk">
       <StepBar v-if="!session.cleared" />
-      <SideSplit v-model:width="settings.kept.benchWidth" side="left" :open="settings.kept.showBench && !session.cleared" :least="216" :most="420" label="Width of the bench">
+      <SideSplit
+        v-model:width="settings.kept.benchWidth"
+        side="left"
+        :open="settings.kept.showBench && !session.cleared"
+        :least="216"
+        :most="420"
+        label="Width of the bench"
+      >
         <template #panel>
           <div class="bench">
             <component :is="panelOf(settings.kept.bench)" />
           </div>
         </template>
         <div class="middle">
-          <SideSplit v-model:width="settings.kept.rosterWidth" side="right" :open="settings.kept.showRoster && !session.cleared" :least="170" :most="480" label="Width of the roster">
+          <SideSplit
+            v-model:width="settings.kept.rosterWidth"
+            side="right"
+            :open="settings.kept.showRoster && !session.cleared"
+            :least="170"
+            :most="480"
+            label="Width of the roster"
+          >
             <StagePane />
             <template #panel><RosterPanel /></template>
           </SideSplit>
@@ -120,7 +133,9 @@ useAutomation()
       <template v-else>
         <h1>The level cannot be opened now</h1>
         <p>{{ reason }}</p>
-        <p class="quiet">Nothing is lost: what was changed here is kept on this device and goes out when the server is back.</p>
+        <p class="quiet">
+          Nothing is lost: what was changed here is kept on this device and goes out when the server is back.
+        </p>
         <v-btn color="action" variant="flat" @click="open">Try again</v-btn>
       </template>
     </section>

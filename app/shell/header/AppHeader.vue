@@ -12,7 +12,11 @@ const night = computed(() => settings.kept.board === 'night')
     <NuxtLink to="/" class="product narrow" aria-label="Handy Grid: all levels">Handy Grid</NuxtLink>
     <slot />
     <span class="gap" />
-    <IconButton :icon="night ? mdiWeatherSunny : mdiWeatherNight" :label="night ? 'Day board' : 'Night board'" @click="settings.kept.board = night ? 'day' : 'night'" />
+    <IconButton
+      :icon="night ? mdiWeatherSunny : mdiWeatherNight"
+      :label="night ? 'Day board' : 'Night board'"
+      @click="settings.kept.board = night ? 'day' : 'night'"
+    />
     <slot name="end" />
   </header>
 </template>

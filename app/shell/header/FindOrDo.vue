@@ -26,34 +26,53 @@ const list = ref<ComponentPublicInstance>()
 const found = computed(() => {
   return panels.findOpen ? edits.find(text.value) : []
 })
-const matches = (name: string) => text.value.toLowerCase().split(/\s+/).every(word => name.toLowerCase().includes(word))
+const matches = (name: string) =>
+  text.value
+    .toLowerCase()
+    .split(/\s+/)
+    .every(word => name.toLowerCase().includes(word))
 
-type Entry = { key: string, name: string, note: string, run: () => void }
+type Entry = { key: string; name: string; note: string; run: () => void }
 const entries = computed((): Entry[] => {
   if (!panels.findOpen) return []
   const all = found.value
-  const many = all.length > 1
-    ? [{ key: 'all', name: `Pick all ${all.length} found`, note: '', run: () => level.pick(all) }]
-    : []
-  const things = all.slice(0, SHOWN).map((id) => {
+  const many =
+    all.length > 1 ? [{ key: 'all', name: `Pick all ${all.length} found`, note: '', run: () => level.pick(all) }] : []
+  const things = all.slice(0, SHOWN).map(id => {
     const { name, kind, partId } = level.view.need(id)
-    return { key: id, name, note: partId === null ? kind : kit.part(partId)?.name ?? '', run: () => pickAndLook(id) }
+    return { key: id, name, note: partId === null ? kind : (kit.part(partId)?.name ?? ''), run: () => pickAndLook(id) }
   })
-  const parts = text.value.trim() === '' ? [] : kit.parts.filter(part => matches([part.name, ...part.tags].join(' '))).slice(0, 6)
-    .map(part => ({ key: `part ${part.id}`, name: `Place ${part.name}`, note: 'kit', run: () => placing.start(part.id) }))
-  const done = commands.possible().filter(({ name }) => matches(name)).map(({ name, key = '', run: does }) => ({ key: `do ${name}`, name, note: key, run: does }))
+  const parts =
+    text.value.trim() === ''
+      ? []
+      : kit.parts
+          .filter(part => matches([part.name, ...part.tags].join(' ')))
+          .slice(0, 6)
+          .map(part => ({
+            key: `part ${part.id}`,
+            name: `Place ${part.name}`,
+            note: 'kit',
+            run: () => placing.start(part.id),
+          }))
+  const done = commands
+    .possible()
+    .filter(({ name }) => matches(name))
+    .map(({ name, key = '', run: does }) => ({ key: `do ${name}`, name, note: key, run: does }))
   return [...many, ...things, ...parts, ...done]
 })
 
-watch(() => panels.findOpen, async (open) => {
-  if (!open) return
-  text.value = ''
-  await nextTick()
-  const field = input.value?.$el.querySelector('input') as HTMLInputElement | null
-  // Vuetify would give the role to the box around the input too, and only one of them is one.
-  field?.setAttribute('role', 'combobox')
-  field?.focus()
-})
+watch(
+  () => panels.findOpen,
+  async open => {
+    if (!open) return
+    text.value = ''
+    await nextTick()
+    const field = input.value?.$el.querySelector('input') as HTMLInputElement | null
+    // Vuetify would give the role to the box around the input too, and only one of them is one.
+    field?.setAttribute('role', 'combobox')
+    field?.focus()
+  },
+)
 watch(text, () => (at.value = 0))
 
 function pickAndLook(id: string): void {
@@ -74,20 +93,48 @@ function run(entry: Entry | undefined): void {
 </script>
 
 <template>
-  <v-btn class="box" variant="flat" :prepend-icon="mdiMagnify" @click="panels.findOpen = true">Find or do … <kbd>/</kbd></v-btn>
+  <v-btn class="box" variant="flat" :prepend-icon="mdiMagnify" @click="panels.findOpen = true">
+    Find or do …
+    <kbd>/</kbd>
+  </v-btn>
   <v-dialog v-model="panels.findOpen" aria-label="Find or do" max-width="560" location="top" class="find">
     <section class="sheet">
       <v-text-field
-        ref="input" v-model="text" class="text" placeholder="A name, part, tag, kind or layer, or what to do" aria-expanded="true" aria-controls="find-entries" aria-label="Find or do"
-        aria-autocomplete="list" :aria-activedescendant="entries.length > 0 ? `find-entry-${at}` : undefined"
-        @keydown.down.prevent="step(1)" @keydown.up.prevent="step(-1)" @keydown.enter.prevent="run(entries[at])" @keydown.esc="panels.findOpen = false"
+        ref="input"
+        v-model="text"
+        class="text"
+        placeholder="A name, part, tag, kind or layer, or what to do"
+        aria-expanded="true"
+        aria-controls="find-entries"
+        aria-label="Find or do"
+        aria-autocomplete="list"
+        :aria-activedescendant="entries.length > 0 ? `find-entry-${at}` : undefined"
+        @keydown.down.prevent="step(1)"
+        @keydown.up.prevent="step(-1)"
+        @keydown.enter.prevent="run(entries[at])"
+        @keydown.esc="panels.findOpen = false"
       />
       <v-list id="find-entries" ref="list" class="entries" role="listbox" aria-label="Found" tabindex="-1">
-        <v-list-item v-for="(entry, i) in entries" :id="`find-entry-${i}`" :key="entry.key" role="option" tabindex="-1" :aria-selected="i === at" :active="i === at" :title="entry.name" @click="run(entry)" @pointermove="at = i">
-          <template #append><span class="quiet mono">{{ entry.note }}</span></template>
+        <v-list-item
+          v-for="(entry, i) in entries"
+          :id="`find-entry-${i}`"
+          :key="entry.key"
+          role="option"
+          tabindex="-1"
+          :aria-selected="i === at"
+          :active="i === at"
+          :title="entry.name"
+          @click="run(entry)"
+          @pointermove="at = i"
+        >
+          <template #append>
+            <span class="quiet mono">{{ entry.note }}</span>
+          </template>
         </v-list-item>
       </v-list>
-      <p v-if="entries.length === 0" class="quiet none">Nothing is called that, and nothing can be done by that name.</p>
+      <p v-if="entries.length === 0" class="quiet none">
+        Nothing is called that, and nothing can be done by that name.
+      </p>
       <p v-if="found.length > SHOWN" class="quiet none">and {{ found.length - SHOWN }} more things</p>
     </section>
   </v-dialog>

@@ -13,7 +13,10 @@ const failed = ref('')
 const going = ref<number | null>(null)
 
 watch(isOpen, open => open && void load())
-watch(() => level.saving, state => isOpen.value && state.kind === 'saved' && void load())
+watch(
+  () => level.saving,
+  state => isOpen.value && state.kind === 'saved' && void load(),
+)
 
 /** @param before adds the changes before this revision; starts again when left out */
 async function load(before?: number): Promise<void> {
@@ -23,8 +26,7 @@ async function load(before?: number): Promise<void> {
     const found = await api.history(level.summary.id, before)
     entries.value = before === undefined ? found : [...entries.value, ...found]
     hasMore.value = (found.at(-1)?.revision ?? 1) > 1
-  }
-  catch (error) {
+  } catch (error) {
     failed.value = whatFailed(error)
   }
 }
@@ -37,8 +39,7 @@ async function goBack(revision: number, label: string): Promise<void> {
   going.value = revision
   try {
     await level.goBack({ revision, label })
-  }
-  catch (error) {
+  } catch (error) {
     failed.value = whatFailed(error)
   }
   going.value = null
@@ -55,18 +56,36 @@ const when = (iso: string) => moment.format(new Date(iso))
     </template>
     <section class="sheet history" aria-label="Changes" data-test="history">
       <h2>Changes</h2>
-      <p class="quiet">A click takes the level back to what it was after that change. This is a change like any other, and can be undone.</p>
+      <p class="quiet">
+        A click takes the level back to what it was after that change. This is a change like any other, and can be
+        undone.
+      </p>
       <p v-if="failed" role="alert" class="error">{{ failed }}</p>
       <p v-if="entries.length === 0 && !failed" class="quiet">Nothing has been changed yet.</p>
       <MenuList class="list" label="Changes, the last one first">
         <MenuItem
-          v-for="(entry, index) in entries" :key="entry.revision" :disabled="index > 0 && !canGoTo(index) || going !== null" :active="index === 0" :link="index > 0"
-          :title="entry.label" :subtitle="`${entry.author} · ${when(entry.madeAt)}`" :data-revision="entry.revision"
-          :end="index === 0 ? 'now' : String(entry.revision)" @click="index > 0 && goBack(entry.revision, entry.label)"
+          v-for="(entry, index) in entries"
+          :key="entry.revision"
+          :disabled="(index > 0 && !canGoTo(index)) || going !== null"
+          :active="index === 0"
+          :link="index > 0"
+          :title="entry.label"
+          :subtitle="`${entry.author} · ${when(entry.madeAt)}`"
+          :data-revision="entry.revision"
+          :end="index === 0 ? 'now' : String(entry.revision)"
+          @click="index > 0 && goBack(entry.revision, entry.label)"
         />
-        <MenuItem v-if="entries.length > 0 && !hasMore && canGoTo(entries.length)" title="The beginning" :disabled="going !== null" data-revision="0" @click="goBack(0, '')" />
+        <MenuItem
+          v-if="entries.length > 0 && !hasMore && canGoTo(entries.length)"
+          title="The beginning"
+          :disabled="going !== null"
+          data-revision="0"
+          @click="goBack(0, '')"
+        />
       </MenuList>
-      <v-btn v-if="hasMore && entries.length > 0" class="link" variant="plain" @click="load(entries.at(-1)!.revision)">Earlier changes</v-btn>
+      <v-btn v-if="hasMore && entries.length > 0" class="link" variant="plain" @click="load(entries.at(-1)!.revision)">
+        Earlier changes
+      </v-btn>
     </section>
   </v-menu>
 </template>

@@ -20,8 +20,7 @@ async function rename(): Promise<void> {
   try {
     level.summary = await api.patchLevel(level.summary.id, { name: name.value })
     renaming.value = false
-  }
-  catch (failure) {
+  } catch (failure) {
     error.value = `${whatFailed(failure)} The name is as it was.`
   }
 }

@@ -6,7 +6,10 @@ import { saveFile } from '~/editor/saving/save-file'
 const level = useLevel()
 
 function keepAsFile(each: SetApart): void {
-  saveFile(new Blob([JSON.stringify(each, null, 2)], { type: 'application/json' }), `${each.change.label.replace(/[^\p{L}\p{N} -]/gu, '')}.json`)
+  saveFile(
+    new Blob([JSON.stringify(each, null, 2)], { type: 'application/json' }),
+    `${each.change.label.replace(/[^\p{L}\p{N} -]/gu, '')}.json`,
+  )
 }
 </script>
 
@@ -17,7 +20,9 @@ function keepAsFile(each: SetApart): void {
     </template>
     <section class="sheet apart" aria-label="Set apart" data-test="set-apart">
       <h2>Set apart</h2>
-      <p class="quiet">The server did not take these changes. They are kept on this device and undone in the level; all else went on.</p>
+      <p class="quiet">
+        The server did not take these changes. They are kept on this device and undone in the level; all else went on.
+      </p>
       <ul>
         <li v-for="each in level.apart" :key="each.change.id">
           <h3>{{ each.change.label }}</h3>

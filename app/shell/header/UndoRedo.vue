@@ -10,8 +10,22 @@ const modes = useModes()
 
 <template>
   <span class="steps">
-    <IconButton :icon="mdiUndoVariant" label="Undo" keys="Ctrl+Z" :title="modes.undoable ?? undefined" :disabled="modes.undoable === null" @click="modes.undo()" />
-    <IconButton :icon="mdiRedoVariant" label="Redo" keys="Ctrl+Shift+Z" :title="level.redoSteps.at(-1)?.label" :disabled="level.redoSteps.length === 0" @click="level.redo()" />
+    <IconButton
+      :icon="mdiUndoVariant"
+      label="Undo"
+      keys="Ctrl+Z"
+      :title="modes.undoable ?? undefined"
+      :disabled="modes.undoable === null"
+      @click="modes.undo()"
+    />
+    <IconButton
+      :icon="mdiRedoVariant"
+      label="Redo"
+      keys="Ctrl+Shift+Z"
+      :title="level.redoSteps.at(-1)?.label"
+      :disabled="level.redoSteps.length === 0"
+      @click="level.redo()"
+    />
     <LevelHistory />
   </span>
 </template>

@@ -16,7 +16,11 @@ const level = useLevel()
 const settings = useSettings()
 const { axesSaid, picked, last, rows, inMetres, shared, commit, step, check } = useTransformNumbers()
 // Where the bench shows the numbers of the picked block they are not shown twice.
-const block = computed(() => last.value?.blockId && !(settings.kept.bench === 'blocks' && settings.kept.showBench) ? level.view.blocks.get(last.value.blockId) : undefined)
+const block = computed(() =>
+  last.value?.blockId && !(settings.kept.bench === 'blocks' && settings.kept.showBench)
+    ? level.view.blocks.get(last.value.blockId)
+    : undefined,
+)
 </script>
 
 <template>
@@ -24,15 +28,42 @@ const block = computed(() => last.value?.blockId && !(settings.kept.bench === 'b
     <LevelNumbers v-if="!last" />
     <template v-else>
       <PickedWho :last="last" :count="picked.length" />
-      <div v-for="entry in rows" :key="entry.row" class="numbers" role="group" :aria-label="entry.label" :title="entry.row === 'size' ? undefined : axesSaid">
+      <div
+        v-for="entry in rows"
+        :key="entry.row"
+        class="numbers"
+        role="group"
+        :aria-label="entry.label"
+        :title="entry.row === 'size' ? undefined : axesSaid"
+      >
         <p class="title">
-          <v-btn v-if="entry.row === 'size'" class="link" variant="plain" title="Sizes as factors or in units of length" @click="settings.kept.sizeInMetres = !inMetres">Size {{ entry.suffix }}<v-icon :icon="mdiMenuDown" size="14" /></v-btn>
+          <v-btn
+            v-if="entry.row === 'size'"
+            class="link"
+            variant="plain"
+            title="Sizes as factors or in units of length"
+            @click="settings.kept.sizeInMetres = !inMetres"
+          >
+            Size {{ entry.suffix }}
+            <v-icon :icon="mdiMenuDown" size="14" />
+          </v-btn>
           <template v-else>{{ entry.label }} {{ entry.suffix }}</template>
         </p>
         <QuantityField
-          v-for="axis in AXES" :key="axis" :label="`${entry.label} ${'XYZ'[axis]}`" :axis="axis" :value="shared(entry.row, axis)" :quantity="entry.quantity" :unit="entry.unit"
-          :decimals="entry.decimals" :check="check(entry.row)" operators="+*/" steps
-          @commit="(value, typed) => commit(entry, axis, typed)" @step="step(entry, axis, $event)" @focusout="level.endJoining()"
+          v-for="axis in AXES"
+          :key="axis"
+          :label="`${entry.label} ${'XYZ'[axis]}`"
+          :axis="axis"
+          :value="shared(entry.row, axis)"
+          :quantity="entry.quantity"
+          :unit="entry.unit"
+          :decimals="entry.decimals"
+          :check="check(entry.row)"
+          operators="+*/"
+          steps
+          @commit="(value, typed) => commit(entry, axis, typed)"
+          @step="step(entry, axis, $event)"
+          @focusout="level.endJoining()"
         />
       </div>
       <PickedFacts :picked="picked" :last-id="last.id" />
@@ -98,16 +129,28 @@ const block = computed(() => last.value?.blockId && !(settings.kept.bench === 'b
 }
 
 @container ledger (min-width: 1150px) {
-  .numbers { flex-basis: 216px; }
+  .numbers {
+    flex-basis: 216px;
+  }
 }
 
 @container ledger (max-width: 740px) {
-  .numbers { flex-basis: 172px; margin-right: -4px; }
-  .numbers:nth-of-type(4) { flex-basis: 136px; }
-  :deep(.who) { flex-basis: 54px; min-width: 54px; }
+  .numbers {
+    flex-basis: 172px;
+    margin-right: -4px;
+  }
+  .numbers:nth-of-type(4) {
+    flex-basis: 136px;
+  }
+  :deep(.who) {
+    flex-basis: 54px;
+    min-width: 54px;
+  }
 }
 
 @container ledger (max-width: 860px) {
-  :deep(.facts) { display: none; }
+  :deep(.facts) {
+    display: none;
+  }
 }
 </style>

@@ -19,15 +19,35 @@ const many = (count: number) => count.toLocaleString('en')
       <h2>{{ level.summary?.name }}</h2>
       <p class="quiet">Nothing is picked: click a thing on the stage or in the roster.</p>
     </div>
-    <p class="census" title="Things as the roster lists them, and the copies that arrangements make of some" data-test="census">{{ printCensus(census) }}</p>
+    <p
+      class="census"
+      title="Things as the roster lists them, and the copies that arrangements make of some"
+      data-test="census"
+    >
+      {{ printCensus(census) }}
+    </p>
     <ul class="counts" aria-label="Placements by kind">
-      <li v-for="{ kind, count } in counts" :key="kind" :title="`${many(count)} of the kind ${KINDS[kind].name.toLowerCase()}`">
-        <PathIcon :path="KINDS[kind].icon" :size="15" /><span class="mono">{{ many(count) }}</span><span class="sr">{{ KINDS[kind].name }}</span>
+      <li
+        v-for="{ kind, count } in counts"
+        :key="kind"
+        :title="`${many(count)} of the kind ${KINDS[kind].name.toLowerCase()}`"
+      >
+        <PathIcon :path="KINDS[kind].icon" :size="15" />
+        <span class="mono">{{ many(count) }}</span>
+        <span class="sr">{{ KINDS[kind].name }}</span>
       </li>
     </ul>
     <div class="facts">
-      <p v-if="measures" title="Of the box around everything"><span class="quiet">Extent</span> <span class="mono">{{ measures }}</span></p>
-      <p><span class="quiet">Triangles</span> <span class="mono">{{ many(triangles) }}</span></p>
+      <p v-if="measures" title="Of the box around everything">
+        <span class="quiet">Extent</span>
+        {{ ' ' }}
+        <span class="mono">{{ measures }}</span>
+      </p>
+      <p>
+        <span class="quiet">Triangles</span>
+        {{ ' ' }}
+        <span class="mono">{{ many(triangles) }}</span>
+      </p>
     </div>
     <div class="facts last">
       <p class="quiet">Done last</p>
@@ -96,10 +116,14 @@ p,
 }
 
 @container ledger (max-width: 860px) {
-  .last { display: none; }
+  .last {
+    display: none;
+  }
 }
 
 @container ledger (max-width: 760px) {
-  .name p { display: none; }
+  .name p {
+    display: none;
+  }
 }
 </style>

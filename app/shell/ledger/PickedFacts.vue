@@ -5,12 +5,14 @@ import { useResting } from './use-resting'
 import { useLevel } from '~/editor/level'
 import { useSettings } from '~/editor/settings'
 
-const props = defineProps<{ picked: readonly string[], lastId: string }>()
+const props = defineProps<{ picked: readonly string[]; lastId: string }>()
 const level = useLevel()
 const settings = useSettings()
 const { restsOn, skewed } = useResting()
 const worldSize = computed(() => print(level.view && level.index.extents.sizeOf(props.picked)))
-const localSize = computed(() => props.picked.length === 1 ? print(level.view && level.index.extents.localSizeOf(props.lastId)) : null)
+const localSize = computed(() =>
+  props.picked.length === 1 ? print(level.view && level.index.extents.localSizeOf(props.lastId)) : null,
+)
 
 const warnings = computed(() => {
   const { blockId } = level.view.need(props.lastId)
@@ -25,10 +27,29 @@ function print(size: readonly number[] | null): string | null {
 
 <template>
   <div class="facts">
-    <p v-if="localSize" title="Width, height and depth along its own axes"><span class="quiet">Size</span> <span class="mono" data-test="local-size">{{ localSize }}</span></p>
-    <p v-if="worldSize && worldSize !== localSize" title="Width, height and depth of the box around what is picked, along the world's axes"><span class="quiet">Box</span> <span class="mono" data-test="world-size">{{ worldSize }}</span></p>
-    <p v-if="warnings.length > 0" class="warning" :title="warnings.join('\n')" data-test="stair-warning">{{ warnings[0] }}</p>
-    <p v-else-if="skewed" class="error" title="Turned inside something sized unevenly; bake it, or size its parent evenly">Skewed by what it hangs from</p>
+    <p v-if="localSize" title="Width, height and depth along its own axes">
+      <span class="quiet">Size</span>
+      {{ ' ' }}
+      <span class="mono" data-test="local-size">{{ localSize }}</span>
+    </p>
+    <p
+      v-if="worldSize && worldSize !== localSize"
+      title="Width, height and depth of the box around what is picked, along the world's axes"
+    >
+      <span class="quiet">Box</span>
+      {{ ' ' }}
+      <span class="mono" data-test="world-size">{{ worldSize }}</span>
+    </p>
+    <p v-if="warnings.length > 0" class="warning" :title="warnings.join('\n')" data-test="stair-warning">
+      {{ warnings[0] }}
+    </p>
+    <p
+      v-else-if="skewed"
+      class="error"
+      title="Turned inside something sized unevenly; bake it, or size its parent evenly"
+    >
+      Skewed by what it hangs from
+    </p>
     <p v-else-if="restsOn" class="quiet">{{ restsOn }}</p>
   </div>
 </template>

@@ -8,20 +8,37 @@ import { useBorrowing } from '~/features/transform/borrowing'
 const tools = useTools()
 const borrowing = useBorrowing()
 const { current, instances, canGive } = usePivotPlaces()
-const name = computed(() => current.value ? pivotPlaceName(current.value) : 'custom')
+const name = computed(() => (current.value ? pivotPlaceName(current.value) : 'custom'))
 </script>
 
 <template>
   <v-menu :close-on-content-click="false" location="top end">
     <template #activator="{ props }">
-      <v-btn v-bind="props" variant="text" :prepend-icon="mdiCrosshairs" aria-label="Pivot menu" :title="`Pivot: ${name}`"><span class="word">Pivot</span></v-btn>
+      <v-btn
+        v-bind="props"
+        variant="text"
+        :prepend-icon="mdiCrosshairs"
+        aria-label="Pivot menu"
+        :title="`Pivot: ${name}`"
+      >
+        <span class="word">Pivot</span>
+      </v-btn>
     </template>
     <section class="sheet" aria-label="Pivot">
-      <h3>Pivot <span class="quiet">{{ name }}</span></h3>
+      <h3>
+        Pivot
+        <span class="quiet">{{ name }}</span>
+      </h3>
       <PivotPlaces :current="current" @pick="borrowing.setPivotPlace" />
       <div class="line">
         <v-btn title="Drag the pivot on the stage (P)" @click="tools.togglePivotEditing()">Edit</v-btn>
-        <v-btn :disabled="!canGive" :title="`Give this pivot to all ${instances} instances of the part in this level, and to new ones; nothing moves`" @click="borrowing.givePivotToPart()">For the part</v-btn>
+        <v-btn
+          :disabled="!canGive"
+          :title="`Give this pivot to all ${instances} instances of the part in this level, and to new ones; nothing moves`"
+          @click="borrowing.givePivotToPart()"
+        >
+          For the part
+        </v-btn>
       </div>
     </section>
   </v-menu>
@@ -29,6 +46,8 @@ const name = computed(() => current.value ? pivotPlaceName(current.value) : 'cus
 
 <style scoped>
 @container ledger (max-width: 1050px) {
-  .word { display: none; }
+  .word {
+    display: none;
+  }
 }
 </style>

@@ -26,23 +26,59 @@ const isOpenGroup = computed(() => 'open' in props.last.own && props.last.own.op
 </script>
 
 <template>
-  <IconButton :icon="mdiArrowCollapseDown" label="Set down onto what is below" keys="G" @click="facing.setDownPicked()" />
+  <IconButton
+    :icon="mdiArrowCollapseDown"
+    label="Set down onto what is below"
+    keys="G"
+    @click="facing.setDownPicked()"
+  />
   <v-menu location="top end">
     <template #activator="{ props: activator }">
       <IconButton v-bind="activator" :icon="mdiDotsHorizontal" label="More for what is picked" />
     </template>
     <MenuList label="For what is picked">
-      <MenuItem v-if="last.kind === 'group'" title="A click picks what is inside" :subtitle="isOpenGroup ? 'the group is open' : 'now it picks the group'" :active="isOpenGroup" @click="edits.setOpen(last.id, !isOpenGroup)" />
+      <MenuItem
+        v-if="last.kind === 'group'"
+        title="A click picks what is inside"
+        :subtitle="isOpenGroup ? 'the group is open' : 'now it picks the group'"
+        :active="isOpenGroup"
+        @click="edits.setOpen(last.id, !isOpenGroup)"
+      />
       <MenuItem title="Save as a part …" subtitle="goes into the kit" @click="making.ask()" />
       <MenuItem title="Swap for another part …" subtitle="keeps place, turn and size" @click="swapping.start()" />
-      <MenuItem v-if="last.partId !== null" title="Edit the part" subtitle="all its instances follow" @click="workshop.open(last.partId, last.id)" />
-      <MenuItem v-if="last.partId !== null" title="Sockets of the part …" subtitle="where others connect" @click="sockets.partId = last.partId" />
-      <MenuItem v-if="last.partId !== null" title="Make independent" subtitle="a part of its own" @click="duplicating.makeIndependent()" />
+      <MenuItem
+        v-if="last.partId !== null"
+        title="Edit the part"
+        subtitle="all its instances follow"
+        @click="workshop.open(last.partId, last.id)"
+      />
+      <MenuItem
+        v-if="last.partId !== null"
+        title="Sockets of the part …"
+        subtitle="where others connect"
+        @click="sockets.partId = last.partId"
+      />
+      <MenuItem
+        v-if="last.partId !== null"
+        title="Make independent"
+        subtitle="a part of its own"
+        @click="duplicating.makeIndependent()"
+      />
       <MenuItem title="Copy position, turn and size" @click="shaping.copyTransform()" keys="Ctrl+Alt+C" />
-      <MenuItem title="Paste position, turn and size" :subtitle="shaping.copied ? `of ${shaping.copied.from}` : 'nothing copied yet'" :disabled="!shaping.copied" @click="shaping.pasteTransform()" keys="Ctrl+Alt+V" />
+      <MenuItem
+        title="Paste position, turn and size"
+        :subtitle="shaping.copied ? `of ${shaping.copied.from}` : 'nothing copied yet'"
+        :disabled="!shaping.copied"
+        @click="shaping.pasteTransform()"
+        keys="Ctrl+Alt+V"
+      />
       <MenuItem title="Reset turn" @click="baking.bakeQuestion = { what: 'reset-turn' }" />
       <MenuItem title="Reset size" @click="baking.bakeQuestion = { what: 'reset-size' }" />
-      <MenuItem title="Bake …" subtitle="folds size or turn into the shape" @click="baking.bakeQuestion = { what: 'both' }" />
+      <MenuItem
+        title="Bake …"
+        subtitle="folds size or turn into the shape"
+        @click="baking.bakeQuestion = { what: 'both' }"
+      />
     </MenuList>
   </v-menu>
 </template>

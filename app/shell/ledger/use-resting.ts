@@ -49,7 +49,10 @@ export function useResting() {
   function shiftOf(id: string): Vector3 | null {
     if (level.previewed.size === 0) return new Vector3()
     const above = [...level.previewed].filter(([each]) => level.view.has(each) && level.view.isWithin(id, each))
-    const moved = previewMatrices(level.view, above.map(([each, fields]): Operation => ({ do: 'put', id: each, fields }))).get(id)
+    const moved = previewMatrices(
+      level.view,
+      above.map(([each, fields]): Operation => ({ do: 'put', id: each, fields })),
+    ).get(id)
     if (!moved) return new Vector3()
     const now = level.view.worldMatrix(id)
     const isMove = now.elements.every((value, i) => i >= 12 || Math.abs(value - moved.elements[i]!) < CRUMB)

@@ -14,38 +14,65 @@ import { toMicrometre } from '~~/core/math/micrometre'
 
 type Axis = 0 | 1 | 2
 /** One of the three rows, with how its numbers are shown. */
-export type NumberRow = { row: TransformRow, label: string, quantity: 'length' | 'angle' | 'factor', unit?: string, decimals: number, suffix: string }
+export type NumberRow = {
+  row: TransformRow
+  label: string
+  quantity: 'length' | 'angle' | 'factor'
+  unit?: string
+  decimals: number
+  suffix: string
+}
 
 /** The exact numbers of what is picked: read, typed and stepped. */
 export function useTransformNumbers() {
   const level = useLevel()
   const settings = useSettings()
   const picked = computed(() => [...level.selection.ids].filter(id => level.view.has(id)))
-  const last = computed(() => level.selection.last !== null && level.view.has(level.selection.last) ? level.view.need(level.selection.last) : null)
+  const last = computed(() =>
+    level.selection.last !== null && level.view.has(level.selection.last)
+      ? level.view.need(level.selection.last)
+      : null,
+  )
   const inMetres = computed(() => settings.kept.sizeInMetres)
-  /** Whether a thing's numbers are the world's: as Axes says, for what hangs from something that is not picked as well. */
+  /**
+   * Whether a thing's numbers are the world's: as Axes says, for what hangs from something that is not picked as well.
+   */
   function isInWorld(id: string): boolean {
     if (settings.kept.axes !== 'world' || level.view.need(id).parentId === null) return false
-    for (let at = level.view.need(id).parentId; at !== null; at = level.view.need(at).parentId) if (level.selection.ids.has(at)) return false
+    for (let at = level.view.need(id).parentId; at !== null; at = level.view.need(at).parentId)
+      if (level.selection.ids.has(at)) return false
     return true
   }
 
   /** As they are, or as a drag going on would make them. */
   const numbers = computed(() => {
     const previewed = [...level.previewed].filter(([id]) => level.view.has(id))
-    const moved = previewed.length === 0 ? null : previewMatrices(level.view, previewed.map(([id, fields]): Operation => ({ do: 'put', id, fields })))
-    return picked.value.map((id) => {
+    const moved =
+      previewed.length === 0
+        ? null
+        : previewMatrices(
+            level.view,
+            previewed.map(([id, fields]): Operation => ({ do: 'put', id, fields })),
+          )
+    return picked.value.map(id => {
       const now = { ...level.view.need(id), ...level.previewed.get(id) }
       return isInWorld(id) ? worldNumbers(now, moved?.get(id) ?? level.view.worldMatrix(id)) : transformNumbers(now)
     })
   })
 
   const rows = computed((): NumberRow[] => {
-    const length = { quantity: 'length', unit: settings.kept.unit, decimals: settings.decimals, suffix: settings.suffix } as const
+    const length = {
+      quantity: 'length',
+      unit: settings.kept.unit,
+      decimals: settings.decimals,
+      suffix: settings.suffix,
+    } as const
     return [
       { row: 'position', label: 'Position', ...length },
       { row: 'turn', label: 'Turn', quantity: 'angle', decimals: 2, suffix: '°' },
-      inMetres.value ? { row: 'size', label: 'Size', ...length } : { row: 'size', label: 'Size', quantity: 'factor', decimals: 3, suffix: '×' },
+      inMetres.value
+        ? { row: 'size', label: 'Size', ...length }
+        : { row: 'size', label: 'Size', quantity: 'factor', decimals: 3, suffix: '×' },
     ]
   })
 
@@ -55,7 +82,7 @@ export function useTransformNumbers() {
     if (row !== 'size' || !inMetres.value) return tidy(kept)
     const id = picked.value[index]!
     const metres = level.index.extents.localSizeOf(id)?.[axis]
-    return metres ? toMicrometre(metres * kept / level.view.need(id).scale[axis]) : null
+    return metres ? toMicrometre((metres * kept) / level.view.need(id).scale[axis]) : null
   }
 
   /** The number all picked things share; null while they differ. */
@@ -69,28 +96,43 @@ export function useTransformNumbers() {
     const change = (now: number, id: string) => {
       const metres = row === 'size' && inMetres.value ? level.index.extents.localSizeOf(id)?.[axis] : undefined
       // A size in metres is a factor on what the thing measures now.
-      return metres ? tidy(now * next(metres) / metres) : next(now)
+      return metres ? tidy((now * next(metres)) / metres) : next(now)
     }
-    const operations = picked.value.flatMap(id => isInWorld(id) ? changeWorldNumber(level.view, id, row, axis, change) : changeTransformNumber(level.view, [id], row, axis, change))
+    const operations = picked.value.flatMap(id =>
+      isInWorld(id)
+        ? changeWorldNumber(level.view, id, row, axis, change)
+        : changeTransformNumber(level.view, [id], row, axis, change),
+    )
     level.change(`${label} ${'XYZ'[axis]} of ${what}`, operations, joins)
   }
 
-  const commit = ({ row, label }: NumberRow, axis: Axis, entry: Entry) => change(row, label, axis, now => applyEntry(entry, now))
+  const commit = ({ row, label }: NumberRow, axis: Axis, entry: Entry) =>
+    change(row, label, axis, now => applyEntry(entry, now))
 
   function step({ row, label }: NumberRow, axis: Axis, steps: number): void {
     const { grid, turn, size } = settings.kept.steps
-    const by = row === 'position' || (row === 'size' && inMetres.value) ? grid.size : row === 'turn' ? turn.size : size.size
+    const by =
+      row === 'position' || (row === 'size' && inMetres.value) ? grid.size : row === 'turn' ? turn.size : size.size
     // A size does not step to 0, where it could not come back from.
-    change(row, label, axis, now => tidy(now + by * steps) || (row === 'size' ? now : 0), `step ${row} ${axis} ${picked.value.join()}`)
+    change(
+      row,
+      label,
+      axis,
+      now => tidy(now + by * steps) || (row === 'size' ? now : 0),
+      `step ${row} ${axis} ${picked.value.join()}`,
+    )
   }
 
-  const check = (row: TransformRow) => (value: number) => row === 'size' && value === 0 ? 'A size of 0 would flatten the shape for good.' : null
+  const check = (row: TransformRow) => (value: number) =>
+    row === 'size' && value === 0 ? 'A size of 0 would flatten the shape for good.' : null
 
   /** In whose axes position and turn are, in words; nothing for what hangs from nothing. */
   const axesSaid = computed(() => {
     const of = last.value
     if (!of || of.parentId === null) return undefined
-    return isInWorld(of.id) ? 'In the world\'s axes, as Axes says' : `In the axes of ${level.view.need(of.parentId).name}, which it hangs from`
+    return isInWorld(of.id)
+      ? "In the world's axes, as Axes says"
+      : `In the axes of ${level.view.need(of.parentId).name}, which it hangs from`
   })
 
   return { axesSaid, picked, last, rows, inMetres, shared, commit, step, check }

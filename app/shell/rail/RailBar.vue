@@ -21,71 +21,197 @@ const { axesModes, pivotModes, borrowedFrom, hasPin, setAxes, setPivot } = useGr
 
 /** The pointer's place on the level, or where the view looks while it is elsewhere. */
 const place = computed(() => session.pointer ?? session.stats?.target ?? [0, 0, 0])
-const length = (value: number) => `${printShort(value, 'length', settings.kept.unit, Math.max(settings.decimals, 2))} ${settings.suffix}`.trim()
+const length = (value: number) =>
+  `${printShort(value, 'length', settings.kept.unit, Math.max(settings.decimals, 2))} ${settings.suffix}`.trim()
 const degrees = (value: number) => `${Number(value.toFixed(2))}°`
 const percent = (value: number) => `${Number((value * 100).toFixed(1))} %`
 // Common practice: modular tiles come in steps of 50, 100, 500 and 1000 cm; 5, 15 and 45 degrees all divide 90.
 const METRIC = [0.01, 0.05, 0.1, 0.25, 0.5, 1, 5, 10]
 const INCHES = [0.0254, 0.0508, 0.1016, 0.1524, 0.3048, 0.6096, 0.9144, 3.048]
-const gridList = computed(() => ['ft', 'in', 'ft-in'].includes(settings.kept.unit) ? INCHES : METRIC)
+const gridList = computed(() => (['ft', 'in', 'ft-in'].includes(settings.kept.unit) ? INCHES : METRIC))
 const points = [
-  { kind: 'vertex', name: 'Corners' }, { kind: 'edge', name: 'Middles of edges' }, { kind: 'face', name: 'Middles of faces' }, { kind: 'pivot', name: 'Pivots' }, { kind: 'box', name: 'Corners of the box' },
+  { kind: 'vertex', name: 'Corners' },
+  { kind: 'edge', name: 'Middles of edges' },
+  { kind: 'face', name: 'Middles of faces' },
+  { kind: 'pivot', name: 'Pivots' },
+  { kind: 'box', name: 'Corners of the box' },
 ] as const
-const alongs = [{ value: 'world', name: 'Along the world' }, { value: 'axes', name: 'Along the axes' }] as const
-const ontos = [{ value: 'ground', name: 'Ground only' }, { value: 'everything', name: 'Everything' }] as const
+const alongs = [
+  { value: 'world', name: 'Along the world' },
+  { value: 'axes', name: 'Along the axes' },
+] as const
+const ontos = [
+  { value: 'ground', name: 'Ground only' },
+  { value: 'everything', name: 'Everything' },
+] as const
 const steps = computed(() => settings.kept.steps)
 
 function setPoint(kind: SnapPointKind, on: boolean): void {
-  settings.kept.snapPoints = points.map(each => each.kind).filter(each => each === kind ? on : settings.kept.snapPoints.includes(each))
+  settings.kept.snapPoints = points
+    .map(each => each.kind)
+    .filter(each => (each === kind ? on : settings.kept.snapPoints.includes(each)))
 }
 </script>
 
 <template>
   <div class="rail-room">
-  <div class="rail" role="toolbar" aria-label="Rail">
-    <RailPill label="Axes" :value="axesModes.find(entry => entry.mode === settings.kept.axes)!.name" title="Whose directions the handles follow (X: the next)">
-      <MenuList class="choices" label="Axes">
-        <MenuItem v-for="entry in axesModes" :key="entry.mode" :title="entry.name" :subtitle="entry.about" :checked="settings.kept.axes === entry.mode" @click="setAxes(entry.mode)" />
-      </MenuList>
-      <p class="quiet hint">With several things picked, Local, Parent and Surface are those of the last picked.</p>
-      <div class="line"><v-btn @click="borrowing.borrowAxes()">Borrow from a thing …</v-btn><v-btn @click="borrowing.borrowFromPoints()">From three points …</v-btn></div>
-      <p v-if="borrowedFrom" class="quiet">Borrowed from {{ borrowedFrom }}</p>
-    </RailPill>
-    <RailPill label="Around" :value="pivotModes.find(entry => entry.mode === settings.kept.pivot)!.name" title="The point things turn and grow around">
-      <MenuList class="choices" label="Around">
-        <MenuItem v-for="entry in pivotModes" :key="entry.mode" :title="entry.name" :subtitle="entry.about" :checked="settings.kept.pivot === entry.mode" @click="setPivot(entry.mode)" />
-      </MenuList>
-      <div class="line"><v-btn @click="borrowing.dropPin()">{{ hasPin ? 'Drop the pin elsewhere …' : 'Drop a pin …' }}</v-btn><v-btn :disabled="level.selection.ids.size === 0" @click="tools.togglePivotEditing()">Edit (P)</v-btn></div>
-    </RailPill>
-    <RailPill label="Grid" :value="length(steps.grid.size)" :on="steps.grid.on" title="Snap to the grid; hold Ctrl for the opposite" @toggle="steps.grid.on = !steps.grid.on">
-      <StepMenu kind="grid" label="Grid step" quantity="length" :unit="settings.kept.unit" :suffix="settings.suffix" :decimals="Math.max(settings.decimals, 2)" :list="gridList" :print="length">
-        <Segments v-model="settings.kept.gridAlong" :options="alongs" label="Grid along" />
-        <FormLine label="Units"><Choice v-model="settings.kept.unit" :options="settings.units" label="Units" /></FormLine>
-      </StepMenu>
-    </RailPill>
-    <RailPill label="Turn" :value="degrees(steps.turn.size)" :on="steps.turn.on" title="Turn in steps; hold Ctrl for the opposite" @toggle="steps.turn.on = !steps.turn.on">
-      <StepMenu kind="turn" label="Turn step" quantity="angle" suffix="°" :decimals="2" :list="[1, 5, 10, 15, 22.5, 30, 45, 90]" :print="degrees" />
-    </RailPill>
-    <RailPill label="Size" :value="percent(steps.size.size)" :on="steps.size.on" title="Size in steps; hold Ctrl for the opposite" @toggle="steps.size.on = !steps.size.on">
-      <StepMenu kind="size" label="Size step" quantity="factor" unit="%" suffix="%" :decimals="1" :list="[0.01, 0.05, 0.1, 0.25, 0.5, 1]" :print="percent" />
-    </RailPill>
-    <RailPill label="Hug" :value="settings.kept.hugOn ? settings.kept.hug.onto : 'off'" :on="settings.kept.hugOn" title="Drags follow the surface (H)" @toggle="settings.kept.hugOn = !settings.kept.hugOn">
-      <Segments v-model="settings.kept.hug.onto" :options="ontos" label="Onto" />
-      <p class="quiet hint">Ground: parts tagged “ground”, and slabs.</p>
-      <RestFields :rule="settings.kept.hug" @change="Object.assign(settings.kept.hug, $event)" />
-    </RailPill>
-    <RailPill label="" value="Abut" :on="settings.kept.abut" title="Faces of boxes meet when they come near (A)" @toggle="settings.kept.abut = !settings.kept.abut" />
-    <RailPill label="" value="Vertex" :on="settings.kept.vertex" title="Snap point to point (or hold N)" @toggle="settings.kept.vertex = !settings.kept.vertex">
-      <Tick v-for="entry in points" :key="entry.kind" :model-value="settings.kept.snapPoints.includes(entry.kind)" :label="entry.name" @update:model-value="setPoint(entry.kind, $event)" />
-    </RailPill>
-    <span class="gap" />
-    <span class="place" role="group" aria-label="Position" title="Where the pointer is. Type a number to look there, or +30 to shift the view by 30" data-test="pointer-position">
-      <QuantityField
-        v-for="axis in [0, 1, 2] as const" :key="axis" class="spot" :label="`Go to ${'XYZ'[axis]}`" :axis="axis" quantity="length" :unit="settings.kept.unit"
-        :decimals="settings.decimals" :value="place[axis]!" operators="+" @commit="(value, { operator }) => session.goTo(axis, value, operator === '+')"
+    <div class="rail" role="toolbar" aria-label="Rail">
+      <RailPill
+        label="Axes"
+        :value="axesModes.find(entry => entry.mode === settings.kept.axes)!.name"
+        title="Whose directions the handles follow (X: the next)"
+      >
+        <MenuList class="choices" label="Axes">
+          <MenuItem
+            v-for="entry in axesModes"
+            :key="entry.mode"
+            :title="entry.name"
+            :subtitle="entry.about"
+            :checked="settings.kept.axes === entry.mode"
+            @click="setAxes(entry.mode)"
+          />
+        </MenuList>
+        <p class="quiet hint">With several things picked, Local, Parent and Surface are those of the last picked.</p>
+        <div class="line">
+          <v-btn @click="borrowing.borrowAxes()">Borrow from a thing …</v-btn>
+          <v-btn @click="borrowing.borrowFromPoints()">From three points …</v-btn>
+        </div>
+        <p v-if="borrowedFrom" class="quiet">Borrowed from {{ borrowedFrom }}</p>
+      </RailPill>
+      <RailPill
+        label="Around"
+        :value="pivotModes.find(entry => entry.mode === settings.kept.pivot)!.name"
+        title="The point things turn and grow around"
+      >
+        <MenuList class="choices" label="Around">
+          <MenuItem
+            v-for="entry in pivotModes"
+            :key="entry.mode"
+            :title="entry.name"
+            :subtitle="entry.about"
+            :checked="settings.kept.pivot === entry.mode"
+            @click="setPivot(entry.mode)"
+          />
+        </MenuList>
+        <div class="line">
+          <v-btn @click="borrowing.dropPin()">{{ hasPin ? 'Drop the pin elsewhere …' : 'Drop a pin …' }}</v-btn>
+          <v-btn :disabled="level.selection.ids.size === 0" @click="tools.togglePivotEditing()">Edit (P)</v-btn>
+        </div>
+      </RailPill>
+      <RailPill
+        label="Grid"
+        :value="length(steps.grid.size)"
+        :on="steps.grid.on"
+        title="Snap to the grid; hold Ctrl for the opposite"
+        @toggle="steps.grid.on = !steps.grid.on"
+      >
+        <StepMenu
+          kind="grid"
+          label="Grid step"
+          quantity="length"
+          :unit="settings.kept.unit"
+          :suffix="settings.suffix"
+          :decimals="Math.max(settings.decimals, 2)"
+          :list="gridList"
+          :print="length"
+        >
+          <Segments v-model="settings.kept.gridAlong" :options="alongs" label="Grid along" />
+          <FormLine label="Units">
+            <Choice v-model="settings.kept.unit" :options="settings.units" label="Units" />
+          </FormLine>
+        </StepMenu>
+      </RailPill>
+      <RailPill
+        label="Turn"
+        :value="degrees(steps.turn.size)"
+        :on="steps.turn.on"
+        title="Turn in steps; hold Ctrl for the opposite"
+        @toggle="steps.turn.on = !steps.turn.on"
+      >
+        <StepMenu
+          kind="turn"
+          label="Turn step"
+          quantity="angle"
+          suffix="°"
+          :decimals="2"
+          :list="[1, 5, 10, 15, 22.5, 30, 45, 90]"
+          :print="degrees"
+        />
+      </RailPill>
+      <RailPill
+        label="Size"
+        :value="percent(steps.size.size)"
+        :on="steps.size.on"
+        title="Size in steps; hold Ctrl for the opposite"
+        @toggle="steps.size.on = !steps.size.on"
+      >
+        <StepMenu
+          kind="size"
+          label="Size step"
+          quantity="factor"
+          unit="%"
+          suffix="%"
+          :decimals="1"
+          :list="[0.01, 0.05, 0.1, 0.25, 0.5, 1]"
+          :print="percent"
+        />
+      </RailPill>
+      <RailPill
+        label="Hug"
+        :value="settings.kept.hugOn ? settings.kept.hug.onto : 'off'"
+        :on="settings.kept.hugOn"
+        title="Drags follow the surface (H)"
+        @toggle="settings.kept.hugOn = !settings.kept.hugOn"
+      >
+        <Segments v-model="settings.kept.hug.onto" :options="ontos" label="Onto" />
+        <p class="quiet hint">Ground: parts tagged “ground”, and slabs.</p>
+        <RestFields :rule="settings.kept.hug" @change="Object.assign(settings.kept.hug, $event)" />
+      </RailPill>
+      <RailPill
+        label=""
+        value="Abut"
+        :on="settings.kept.abut"
+        title="Faces of boxes meet when they come near (A)"
+        @toggle="settings.kept.abut = !settings.kept.abut"
       />
-    </span>
-  </div>
+      <RailPill
+        label=""
+        value="Vertex"
+        :on="settings.kept.vertex"
+        title="Snap point to point (or hold N)"
+        @toggle="settings.kept.vertex = !settings.kept.vertex"
+      >
+        <Tick
+          v-for="entry in points"
+          :key="entry.kind"
+          :model-value="settings.kept.snapPoints.includes(entry.kind)"
+          :label="entry.name"
+          @update:model-value="setPoint(entry.kind, $event)"
+        />
+      </RailPill>
+      <span class="gap" />
+      <span
+        class="place"
+        role="group"
+        aria-label="Position"
+        title="Where the pointer is. Type a number to look there, or +30 to shift the view by 30"
+        data-test="pointer-position"
+      >
+        <QuantityField
+          v-for="axis in [0, 1, 2] as const"
+          :key="axis"
+          class="spot"
+          :label="`Go to ${'XYZ'[axis]}`"
+          :axis="axis"
+          quantity="length"
+          :unit="settings.kept.unit"
+          :decimals="settings.decimals"
+          :value="place[axis]!"
+          operators="+"
+          @commit="(value, { operator }) => session.goTo(axis, value, operator === '+')"
+        />
+      </span>
+    </div>
   </div>
 </template>
 
@@ -138,8 +264,14 @@ function setPoint(kind: SnapPointKind, on: boolean): void {
 
 /* Where there is not room for all, what the pills are goes first: their titles say it. */
 @container rail (max-width: 860px) {
-  .rail :deep(.label) { display: none; }
-  .rail { gap: 4px; }
-  .spot { width: 57px; }
+  .rail :deep(.label) {
+    display: none;
+  }
+  .rail {
+    gap: 4px;
+  }
+  .spot {
+    width: 57px;
+  }
 }
 </style>

@@ -15,10 +15,30 @@ const emit = defineEmits<{ toggle: [] }>()
   <span class="rail-pill">
     <span v-if="label" class="label">{{ label }}</span>
     <span class="pill" :class="{ on: on ?? true }">
-      <v-btn v-if="on !== undefined" class="value mono" variant="text" :aria-pressed="on" :aria-label="`${label}: ${value}`" :title="title" @click="emit('toggle')">{{ value }}</v-btn>
+      <v-btn
+        v-if="on !== undefined"
+        class="value mono"
+        variant="text"
+        :aria-pressed="on"
+        :aria-label="`${label}: ${value}`"
+        :title="title"
+        @click="emit('toggle')"
+      >
+        {{ value }}
+      </v-btn>
       <v-menu v-if="$slots.default" :close-on-content-click="false" location="top">
         <template #activator="{ props }">
-          <v-btn v-bind="props" class="opener mono" :class="{ alone: on === undefined }" variant="text" :aria-label="`${label} menu`" :title="title">{{ on === undefined ? value : '' }}<v-icon :icon="mdiMenuUp" size="15" /></v-btn>
+          <v-btn
+            v-bind="props"
+            class="opener mono"
+            :class="{ alone: on === undefined }"
+            variant="text"
+            :aria-label="`${label} menu`"
+            :title="title"
+          >
+            {{ on === undefined ? value : '' }}
+            <v-icon :icon="mdiMenuUp" size="15" />
+          </v-btn>
         </template>
         <section class="sheet" :aria-label="label"><slot /></section>
       </v-menu>

@@ -1,5 +1,13 @@
 <script setup lang="ts">
-import { mdiClose, mdiEyeOff, mdiEyeOutline, mdiLock, mdiLockOpenVariantOutline, mdiPlus, mdiTrayArrowDown } from '@mdi/js'
+import {
+  mdiClose,
+  mdiEyeOff,
+  mdiEyeOutline,
+  mdiLock,
+  mdiLockOpenVariantOutline,
+  mdiPlus,
+  mdiTrayArrowDown,
+} from '@mdi/js'
 import { computed } from 'vue'
 import { nameSchema } from '~~/core/level/fields'
 import { useEdits } from '~/editor/edits'
@@ -11,19 +19,54 @@ const layers = computed(() => {
   return [...level.view.layers.values()].sort((a, b) => a.order - b.order)
 })
 
-const checkName = (text: string) => nameSchema.safeParse(text).success ? null : 'This is no name.'
+const checkName = (text: string) => (nameSchema.safeParse(text).success ? null : 'This is no name.')
 </script>
 
 <template>
   <section class="layers" aria-labelledby="layers-title">
-    <h3 id="layers-title">Layers <IconButton :icon="mdiPlus" label="Add a layer" @click="edits.addLayer()" /></h3>
+    <h3 id="layers-title">
+      Layers
+      <IconButton :icon="mdiPlus" label="Add a layer" @click="edits.addLayer()" />
+    </h3>
     <div v-for="layer in layers" :key="layer.id" class="row">
-      <ColorBox :value="layer.color" :size="14" :label="`Colour of ${layer.name}`" @commit="edits.changeLayer(layer.id, { color: $event })" />
-      <TextBox bare :value="layer.name" :label="`Name of ${layer.name}`" :check="checkName" @commit="edits.changeLayer(layer.id, { name: $event.trim() })" />
-      <IconButton :size="15" :icon="mdiTrayArrowDown" :disabled="level.selection.ids.size === 0" :label="`Put what is picked on ${layer.name}`" @click="edits.putOnLayer(layer.id)" />
-      <IconButton :size="15" :icon="layer.visible ? mdiEyeOutline : mdiEyeOff" :label="`${layer.visible ? 'Hide' : 'Show'} layer ${layer.name}`" @click="edits.changeLayer(layer.id, { visible: !layer.visible })" />
-      <IconButton :size="15" :icon="layer.locked ? mdiLock : mdiLockOpenVariantOutline" :label="`${layer.locked ? 'Unlock' : 'Lock'} layer ${layer.name}`" @click="edits.changeLayer(layer.id, { locked: !layer.locked })" />
-      <IconButton :size="15" :icon="mdiClose" :label="`Remove layer ${layer.name}`" @click="edits.removeLayer(layer.id)" />
+      <ColorBox
+        :value="layer.color"
+        :size="14"
+        :label="`Colour of ${layer.name}`"
+        @commit="edits.changeLayer(layer.id, { color: $event })"
+      />
+      <TextBox
+        bare
+        :value="layer.name"
+        :label="`Name of ${layer.name}`"
+        :check="checkName"
+        @commit="edits.changeLayer(layer.id, { name: $event.trim() })"
+      />
+      <IconButton
+        :size="15"
+        :icon="mdiTrayArrowDown"
+        :disabled="level.selection.ids.size === 0"
+        :label="`Put what is picked on ${layer.name}`"
+        @click="edits.putOnLayer(layer.id)"
+      />
+      <IconButton
+        :size="15"
+        :icon="layer.visible ? mdiEyeOutline : mdiEyeOff"
+        :label="`${layer.visible ? 'Hide' : 'Show'} layer ${layer.name}`"
+        @click="edits.changeLayer(layer.id, { visible: !layer.visible })"
+      />
+      <IconButton
+        :size="15"
+        :icon="layer.locked ? mdiLock : mdiLockOpenVariantOutline"
+        :label="`${layer.locked ? 'Unlock' : 'Lock'} layer ${layer.name}`"
+        @click="edits.changeLayer(layer.id, { locked: !layer.locked })"
+      />
+      <IconButton
+        :size="15"
+        :icon="mdiClose"
+        :label="`Remove layer ${layer.name}`"
+        @click="edits.removeLayer(layer.id)"
+      />
     </div>
     <p v-if="layers.length === 0" class="quiet">None yet.</p>
   </section>
@@ -49,5 +92,4 @@ h3 {
   align-items: center;
   height: 26px;
 }
-
 </style>

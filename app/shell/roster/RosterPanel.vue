@@ -19,12 +19,14 @@ const RECYCLED = 128
 const level = useLevel()
 const { rows, holding, toggle, rowOf } = useRosterRows()
 const list = ref<HTMLElement>()
-const virtual = useVirtualizer(computed(() => ({
-  count: rows.value.length,
-  getScrollElement: () => list.value ?? null,
-  estimateSize: () => ROW,
-  overscan: 6,
-})))
+const virtual = useVirtualizer(
+  computed(() => ({
+    count: rows.value.length,
+    getScrollElement: () => list.value ?? null,
+    estimateSize: () => ROW,
+    overscan: 6,
+  })),
+)
 
 const tools = useTools()
 const panels = usePanels()
@@ -34,21 +36,31 @@ const focusedIndex = ref(0)
 const hotIndex = ref(-1)
 /** Whether the keyboard is in the list: then the row it is on shows its eye and lock as well. */
 const isEntered = ref(false)
-const sorts = [{ value: 'order', name: 'as arranged' }, { value: 'name', name: 'by name' }, { value: 'kind', name: 'by kind' }] as const
-const kinds = [{ value: null, name: 'every kind' }, ...KIND_NAMES.filter(kind => kind !== 'group').map(value => ({ value, name: `only ${value}s` }))]
+const sorts = [
+  { value: 'order', name: 'as arranged' },
+  { value: 'name', name: 'by name' },
+  { value: 'kind', name: 'by kind' },
+] as const
+const kinds = [
+  { value: null, name: 'every kind' },
+  ...KIND_NAMES.filter(kind => kind !== 'group').map(value => ({ value, name: `only ${value}s` })),
+]
 const isPicked = (id: string) => level.selection.ids.has(id)
 const renamingId = ref<string | null>(null)
 
 // F2 anywhere renames the last picked, in its row.
-watch(() => panels.renaming, async (asked) => {
-  if (!asked) return
-  panels.renaming = false
-  const index = rows.value.findIndex(row => row.placement.id === level.selection.last)
-  if (index < 0) return
-  virtual.value.scrollToIndex(index)
-  await nextTick()
-  renamingId.value = level.selection.last
-})
+watch(
+  () => panels.renaming,
+  async asked => {
+    if (!asked) return
+    panels.renaming = false
+    const index = rows.value.findIndex(row => row.placement.id === level.selection.last)
+    if (index < 0) return
+    virtual.value.scrollToIndex(index)
+    await nextTick()
+    renamingId.value = level.selection.last
+  },
+)
 
 function endRenaming(): void {
   renamingId.value = null
@@ -61,9 +73,11 @@ function pick(event: MouseEvent | KeyboardEvent, index: number): void {
   if (event.ctrlKey || event.metaKey) level.togglePick(id)
   else if (event.shiftKey && from >= 0) {
     const between = rows.value.slice(Math.min(from, index), Math.max(from, index) + 1).map(row => row.placement.id)
-    level.pick([...[...ids].filter(other => !between.includes(other)), ...index < from ? between.toReversed() : between])
-  }
-  else level.pick([id])
+    level.pick([
+      ...[...ids].filter(other => !between.includes(other)),
+      ...(index < from ? between.toReversed() : between),
+    ])
+  } else level.pick([id])
   focusedIndex.value = index
 }
 
@@ -77,13 +91,16 @@ async function focusRow(index: number): Promise<void> {
 function onKey(event: KeyboardEvent, index: number): void {
   const row = rows.value[index]!
   const actions: Record<string, () => void> = {
-    ArrowDown: () => void focusRow(index + 1),
-    ArrowUp: () => void focusRow(index - 1),
-    Home: () => void focusRow(0),
-    End: () => void focusRow(rows.value.length - 1),
-    ArrowRight: () => row.children > 0 && !row.open ? toggle(row.placement.id) : void focusRow(index + 1),
-    ArrowLeft: () => row.open ? toggle(row.placement.id) : void focusRow(rows.value.findIndex(other => other.placement.id === row.placement.parentId)),
-    Enter: () => pick(event, index),
+    'ArrowDown': () => void focusRow(index + 1),
+    'ArrowUp': () => void focusRow(index - 1),
+    'Home': () => void focusRow(0),
+    'End': () => void focusRow(rows.value.length - 1),
+    'ArrowRight': () => (row.children > 0 && !row.open ? toggle(row.placement.id) : void focusRow(index + 1)),
+    'ArrowLeft': () =>
+      row.open
+        ? toggle(row.placement.id)
+        : void focusRow(rows.value.findIndex(other => other.placement.id === row.placement.parentId)),
+    'Enter': () => pick(event, index),
     ' ': () => pick(event, index),
   }
   const action = actions[event.key]
@@ -93,13 +110,17 @@ function onKey(event: KeyboardEvent, index: number): void {
   action()
 }
 
-watch(() => level.selection.last, async (last) => {
-  await nextTick()
-  const index = last === null ? -1 : rowOf(last)
-  if (index < 0 || !settings.kept.rosterFollows) return
-  focusedIndex.value = index
-  virtual.value.scrollToIndex(index, { align: 'auto' })
-}, { immediate: true })
+watch(
+  () => level.selection.last,
+  async last => {
+    await nextTick()
+    const index = last === null ? -1 : rowOf(last)
+    if (index < 0 || !settings.kept.rosterFollows) return
+    focusedIndex.value = index
+    virtual.value.scrollToIndex(index, { align: 'auto' })
+  },
+  { immediate: true },
+)
 
 /** Left for good, not for a button within a row. */
 function leave(event: FocusEvent): void {
@@ -110,29 +131,72 @@ function leave(event: FocusEvent): void {
 <template>
   <aside class="roster" aria-labelledby="roster-title">
     <div class="head">
-      <h2 id="roster-title">Roster <span class="mono quiet count">{{ level.view.size.toLocaleString('en') }}</span></h2>
+      <h2 id="roster-title">
+        Roster
+        <span class="mono quiet count">{{ level.view.size.toLocaleString('en') }}</span>
+      </h2>
       <v-menu :close-on-content-click="false" location="bottom end">
-        <template #activator="{ props }"><IconButton v-bind="props" :icon="mdiTune" label="How the roster is shown" /></template>
+        <template #activator="{ props }">
+          <IconButton v-bind="props" :icon="mdiTune" label="How the roster is shown" />
+        </template>
         <section class="sheet" aria-label="How the roster is shown">
-          <FormLine label="Sorted"><Choice v-model="settings.kept.rosterSort" :options="sorts" label="Roster sorted" /></FormLine>
+          <FormLine label="Sorted">
+            <Choice v-model="settings.kept.rosterSort" :options="sorts" label="Roster sorted" />
+          </FormLine>
           <Tick v-model="settings.kept.rosterFollows" label="Follow what is picked" />
         </section>
       </v-menu>
     </div>
-    <Choice v-model="tools.kindFilter" class="filter" :class="{ loud: tools.kindFilter !== null }" :options="kinds" label="Kind that can be picked" />
+    <Choice
+      v-model="tools.kindFilter"
+      class="filter"
+      :class="{ loud: tools.kindFilter !== null }"
+      :options="kinds"
+      label="Kind that can be picked"
+    />
     <div ref="list" class="list" @focusin="isEntered = true" @focusout="leave">
-      <ul role="tree" aria-label="Placements" aria-multiselectable="true" :style="{ height: `${virtual.getTotalSize()}px` }">
+      <ul
+        role="tree"
+        aria-label="Placements"
+        aria-multiselectable="true"
+        :style="{ height: `${virtual.getTotalSize()}px` }"
+      >
         <li
-          v-for="item in virtual.getVirtualItems()" :key="item.index % RECYCLED" role="treeitem" class="row" :data-index="item.index" :data-placement="rows[item.index]!.placement.id"
-          :class="[{ picked: isPicked(rows[item.index]!.placement.id), holding: holding.has(rows[item.index]!.placement.id) }, drag.over.value?.id === rows[item.index]!.placement.id ? drag.over.value.place : '']" :tabindex="item.index === focusedIndex ? 0 : -1"
-          :aria-level="rows[item.index]!.depth + 1" :aria-setsize="rows[item.index]!.siblings" :aria-posinset="rows[item.index]!.place" :aria-selected="isPicked(rows[item.index]!.placement.id)"
+          v-for="item in virtual.getVirtualItems()"
+          :key="item.index % RECYCLED"
+          role="treeitem"
+          class="row"
+          :data-index="item.index"
+          :data-placement="rows[item.index]!.placement.id"
+          :class="[
+            { picked: isPicked(rows[item.index]!.placement.id), holding: holding.has(rows[item.index]!.placement.id) },
+            drag.over.value?.id === rows[item.index]!.placement.id ? drag.over.value.place : '',
+          ]"
+          :tabindex="item.index === focusedIndex ? 0 : -1"
+          :aria-level="rows[item.index]!.depth + 1"
+          :aria-setsize="rows[item.index]!.siblings"
+          :aria-posinset="rows[item.index]!.place"
+          :aria-selected="isPicked(rows[item.index]!.placement.id)"
           :aria-expanded="rows[item.index]!.children > 0 ? rows[item.index]!.open : undefined"
           :style="{ top: `${item.start}px`, paddingLeft: `${6 + rows[item.index]!.depth * 14}px` }"
-          draggable="true" @dragstart="drag.start($event, rows[item.index]!)" @dragover="drag.move($event, rows[item.index]!)" @drop="drag.drop" @dragend="drag.end"
-          @pointerenter="hotIndex = item.index" @pointerleave="hotIndex = -1"
-          @click="pick($event, item.index)" @dblclick="renamingId = rows[item.index]!.placement.id" @keydown.self="onKey($event, item.index)"
+          draggable="true"
+          @dragstart="drag.start($event, rows[item.index]!)"
+          @dragover="drag.move($event, rows[item.index]!)"
+          @drop="drag.drop"
+          @dragend="drag.end"
+          @pointerenter="hotIndex = item.index"
+          @pointerleave="hotIndex = -1"
+          @click="pick($event, item.index)"
+          @dblclick="renamingId = rows[item.index]!.placement.id"
+          @keydown.self="onKey($event, item.index)"
         >
-          <RosterRow :row="rows[item.index]!" :hot="hotIndex === item.index || isEntered && focusedIndex === item.index" :renaming="renamingId === rows[item.index]!.placement.id" @toggle="toggle(rows[item.index]!.placement.id)" @renamed="endRenaming" />
+          <RosterRow
+            :row="rows[item.index]!"
+            :hot="hotIndex === item.index || (isEntered && focusedIndex === item.index)"
+            :renaming="renamingId === rows[item.index]!.placement.id"
+            @toggle="toggle(rows[item.index]!.placement.id)"
+            @renamed="endRenaming"
+          />
         </li>
       </ul>
     </div>
@@ -232,9 +296,15 @@ ul {
   border-left-color: rgba(var(--v-theme-picked), 0.5);
 }
 
-.before { box-shadow: inset 0 2px var(--petrol); }
-.after { box-shadow: inset 0 -2px var(--petrol); }
-.into { box-shadow: inset 0 0 0 2px var(--petrol); }
+.before {
+  box-shadow: inset 0 2px var(--petrol);
+}
+.after {
+  box-shadow: inset 0 -2px var(--petrol);
+}
+.into {
+  box-shadow: inset 0 0 0 2px var(--petrol);
+}
 
 .none {
   position: absolute;

@@ -9,23 +9,27 @@ import type { RosterRow } from './use-roster-rows'
 import { useEdits } from '~/editor/edits'
 import { useLevel } from '~/editor/level'
 
-const props = defineProps<{ row: RosterRow, renaming: boolean, /** Under the pointer. */ hot: boolean }>()
-const emit = defineEmits<{ toggle: [], renamed: [] }>()
+const props = defineProps<{ row: RosterRow; renaming: boolean; /** Under the pointer. */ hot: boolean }>()
+const emit = defineEmits<{ toggle: []; renamed: [] }>()
 const level = useLevel()
 const edits = useEdits()
 const text = ref('')
 const error = ref('')
 const input = ref<ComponentPublicInstance>()
 
-watch(() => props.renaming, async (renaming) => {
-  if (!renaming) return
-  text.value = props.row.placement.name
-  error.value = ''
-  await nextTick()
-  const field = input.value?.$el.querySelector('input') as HTMLInputElement | undefined
-  field?.focus()
-  field?.select()
-}, { immediate: true })
+watch(
+  () => props.renaming,
+  async renaming => {
+    if (!renaming) return
+    text.value = props.row.placement.name
+    error.value = ''
+    await nextTick()
+    const field = input.value?.$el.querySelector('input') as HTMLInputElement | undefined
+    field?.focus()
+    field?.select()
+  },
+  { immediate: true },
+)
 
 function commit(): void {
   if (!props.renaming) return
@@ -34,25 +38,55 @@ function commit(): void {
   if (parsed.success && edits.rename(props.row.placement.id, text.value.trim())) emit('renamed')
 }
 
-const colorOf = (layerId: string | null) => layerId === null ? null : level.view.layers.get(layerId)?.color ?? null
+const colorOf = (layerId: string | null) => (layerId === null ? null : (level.view.layers.get(layerId)?.color ?? null))
 </script>
 
 <template>
   <span class="twist" @click.stop="emit('toggle')">
     <PathIcon v-if="row.children > 0" :path="row.open ? mdiChevronDown : mdiChevronRight" :size="18" />
   </span>
-  <PathIcon class="kind" :path="KINDS[row.placement.kind].icon" :size="14" :style="{ color: colorOf(row.placement.layerId) ?? undefined }" />
+  <PathIcon
+    class="kind"
+    :path="KINDS[row.placement.kind].icon"
+    :size="14"
+    :style="{ color: colorOf(row.placement.layerId) ?? undefined }"
+  />
   <span v-if="renaming" class="rename" @click.stop @dblclick.stop @keydown.stop>
-    <v-text-field ref="input" v-model="text" aria-label="New name" @keydown.enter.stop="commit" @keydown.esc.stop="emit('renamed')" @blur="emit('renamed')" />
+    <v-text-field
+      ref="input"
+      v-model="text"
+      aria-label="New name"
+      @keydown.enter.stop="commit"
+      @keydown.esc.stop="emit('renamed')"
+      @blur="emit('renamed')"
+    />
     <span v-if="error" role="alert" class="bubble">{{ error }}</span>
   </span>
-  <span v-else class="name" :class="{ group: row.placement.kind === 'group', hidden: row.placement.hidden }"><LongName :name="row.placement.name" /></span>
+  <span v-else class="name" :class="{ group: row.placement.kind === 'group', hidden: row.placement.hidden }">
+    <LongName :name="row.placement.name" />
+  </span>
   <span class="sr">{{ KINDS[row.placement.kind].name }}</span>
-  <span v-if="isArrangement(row.placement.own)" class="mono quiet number">{{ level.view.countOf(row.placement.id).toLocaleString('en') }} live</span>
+  <span v-if="isArrangement(row.placement.own)" class="mono quiet number">
+    {{ level.view.countOf(row.placement.id).toLocaleString('en') }} live
+  </span>
   <span v-else-if="row.children > 0" class="mono quiet number">{{ row.children }}</span>
   <span v-if="hot || row.placement.hidden || row.placement.locked" class="tools">
-    <IconButton v-if="hot || row.placement.hidden" :size="14" :tabindex="hot ? 0 : -1" :icon="row.placement.hidden ? mdiEyeOff : mdiEyeOutline" :label="`${row.placement.hidden ? 'Show' : 'Hide'} ${row.placement.name}`" @click.stop="edits.setHidden(!row.placement.hidden, [row.placement.id])" />
-    <IconButton v-if="hot || row.placement.locked" :size="14" :tabindex="hot ? 0 : -1" :icon="row.placement.locked ? mdiLock : mdiLockOpenVariantOutline" :label="`${row.placement.locked ? 'Unlock' : 'Lock'} ${row.placement.name}`" @click.stop="edits.setLocked(!row.placement.locked, [row.placement.id])" />
+    <IconButton
+      v-if="hot || row.placement.hidden"
+      :size="14"
+      :tabindex="hot ? 0 : -1"
+      :icon="row.placement.hidden ? mdiEyeOff : mdiEyeOutline"
+      :label="`${row.placement.hidden ? 'Show' : 'Hide'} ${row.placement.name}`"
+      @click.stop="edits.setHidden(!row.placement.hidden, [row.placement.id])"
+    />
+    <IconButton
+      v-if="hot || row.placement.locked"
+      :size="14"
+      :tabindex="hot ? 0 : -1"
+      :icon="row.placement.locked ? mdiLock : mdiLockOpenVariantOutline"
+      :label="`${row.placement.locked ? 'Unlock' : 'Lock'} ${row.placement.name}`"
+      @click.stop="edits.setLocked(!row.placement.locked, [row.placement.id])"
+    />
   </span>
 </template>
 

@@ -10,7 +10,7 @@ export function useRosterDrag() {
   const level = useLevel()
   const edits = useEdits()
   const dragged = ref<string[]>([])
-  const over = ref<{ id: string, place: DropPlace } | null>(null)
+  const over = ref<{ id: string; place: DropPlace } | null>(null)
 
   function start(event: DragEvent, { placement: { id } }: RosterRow): void {
     dragged.value = level.selection.ids.has(id) ? [...level.selection.ids] : [id]
@@ -43,7 +43,11 @@ export function useRosterDrag() {
     const neighbour = siblings[place === 'before' ? at - 1 : at + 1]
     const other = neighbour === undefined ? order + (place === 'before' ? -1 : 1) : level.view.need(neighbour).order
     const [low, high] = place === 'before' ? [other, order] : [order, other]
-    edits.hang(ids, parentId, ids.map((_, i) => low + (high - low) * (i + 1) / (ids.length + 1)))
+    edits.hang(
+      ids,
+      parentId,
+      ids.map((_, i) => low + ((high - low) * (i + 1)) / (ids.length + 1)),
+    )
   }
 
   function end(): void {

@@ -15,7 +15,9 @@ export type RosterRow = {
   siblings: number
 }
 
-/** The rows of the roster: the tree, flattened, without what hangs below closed ones. Opens the way to what is picked. */
+/**
+ * The rows of the roster: the tree, flattened, without what hangs below closed ones. Opens the way to what is picked.
+ */
 export function useRosterRows() {
   const level = useLevel()
   const settings = useSettings()
@@ -24,13 +26,19 @@ export function useRosterRows() {
   const byName = new Intl.Collator('en', { numeric: true })
   const compare = {
     name: (a: Placement, b: Placement) => byName.compare(a.name, b.name),
-    kind: (a: Placement, b: Placement) => KIND_NAMES.indexOf(a.kind) - KIND_NAMES.indexOf(b.kind) || byName.compare(a.name, b.name),
+    kind: (a: Placement, b: Placement) =>
+      KIND_NAMES.indexOf(a.kind) - KIND_NAMES.indexOf(b.kind) || byName.compare(a.name, b.name),
   }
 
   function sorted(parentId: string | null): readonly string[] {
     const children = level.view.children(parentId)
     const by = settings.kept.rosterSort
-    return by === 'order' ? children : children.map(id => level.view.need(id)).sort(compare[by]).map(({ id }) => id)
+    return by === 'order'
+      ? children
+      : children
+          .map(id => level.view.need(id))
+          .sort(compare[by])
+          .map(({ id }) => id)
   }
 
   const rows = computed(() => {
@@ -51,7 +59,12 @@ export function useRosterRows() {
   /** From a thing upwards to the top, itself first; of a copy its arrangement. */
   function pathUp(id: string): string[] {
     const path: string[] = []
-    for (let at: string | null = copyOf(id)?.arrangementId ?? id; at !== null && level.view.has(at); at = level.view.need(at).parentId) path.push(at)
+    for (
+      let at: string | null = copyOf(id)?.arrangementId ?? id;
+      at !== null && level.view.has(at);
+      at = level.view.need(at).parentId
+    )
+      path.push(at)
     return path
   }
 
@@ -73,11 +86,15 @@ export function useRosterRows() {
     opened.value = next
   }
 
-  watch(() => level.selection.last, (last) => {
-    if (!settings.kept.rosterFollows || last === null) return
-    const above = pathUp(last).slice(1)
-    if (above.some(id => !opened.value.has(id))) opened.value = new Set([...opened.value, ...above])
-  }, { immediate: true })
+  watch(
+    () => level.selection.last,
+    last => {
+      if (!settings.kept.rosterFollows || last === null) return
+      const above = pathUp(last).slice(1)
+      if (above.some(id => !opened.value.has(id))) opened.value = new Set([...opened.value, ...above])
+    },
+    { immediate: true },
+  )
 
   /** The row of a thing, or of what holds it while it is not to be seen; -1 if there is none. */
   const rowOf = (id: string) => {

@@ -6,13 +6,23 @@ import { useCompass } from './use-compass'
 const session = useStageSession()
 const { heading, lookFrom, orbit } = useCompass()
 /** The four level directions, clockwise as seen from above; where each leaf points on the dial follows the view. */
-const leaves = computed(() => [
-  { name: 'X', sign: '+', angle: 90, axis: 'x' }, { name: 'Z', sign: '+', angle: 180, axis: 'z' }, { name: 'X', sign: '−', angle: 270, axis: 'x' }, { name: 'Z', sign: '−', angle: 0, axis: 'z' },
-].map((leaf) => {
-  const angle = (leaf.angle - heading.value) * Math.PI / 180
-  return { ...leaf, x: 40 + 30 * Math.sin(angle), y: 40 - 30 * Math.cos(angle), turn: leaf.angle - heading.value }
-}))
-const directions: Record<string, [number, number, number]> = { '+X': [1, 0.15, 0], '−X': [-1, 0.15, 0], '+Z': [0, 0.15, 1], '−Z': [0, 0.15, -1] }
+const leaves = computed(() =>
+  [
+    { name: 'X', sign: '+', angle: 90, axis: 'x' },
+    { name: 'Z', sign: '+', angle: 180, axis: 'z' },
+    { name: 'X', sign: '−', angle: 270, axis: 'x' },
+    { name: 'Z', sign: '−', angle: 0, axis: 'z' },
+  ].map(leaf => {
+    const angle = ((leaf.angle - heading.value) * Math.PI) / 180
+    return { ...leaf, x: 40 + 30 * Math.sin(angle), y: 40 - 30 * Math.cos(angle), turn: leaf.angle - heading.value }
+  }),
+)
+const directions: Record<string, [number, number, number]> = {
+  '+X': [1, 0.15, 0],
+  '−X': [-1, 0.15, 0],
+  '+Z': [0, 0.15, 1],
+  '−Z': [0, 0.15, -1],
+}
 const dragging = ref(false)
 const pane = computed(() => session.panes.find(({ active, kind }) => active && kind === 'walkaround'))
 /** In the corner of the pane it turns; smaller in a small one. */
@@ -26,13 +36,17 @@ function press(event: PointerEvent): void {
   const dial = event.currentTarget as SVGElement
   let moved = false
   const listeners = new AbortController()
-  dial.addEventListener('pointermove', (move) => {
-    moved ||= Math.abs(move.movementX) + Math.abs(move.movementY) > 2
-    if (!moved) return
-    if (!dragging.value) dial.setPointerCapture(event.pointerId)
-    dragging.value = true
-    orbit(move.movementX, move.movementY)
-  }, { signal: listeners.signal })
+  dial.addEventListener(
+    'pointermove',
+    move => {
+      moved ||= Math.abs(move.movementX) + Math.abs(move.movementY) > 2
+      if (!moved) return
+      if (!dragging.value) dial.setPointerCapture(event.pointerId)
+      dragging.value = true
+      orbit(move.movementX, move.movementY)
+    },
+    { signal: listeners.signal },
+  )
   const end = () => {
     listeners.abort()
     // The click that follows the release of a drag means nothing.
@@ -48,14 +62,41 @@ function choose(direction: [number, number, number]): void {
 </script>
 
 <template>
-  <svg v-if="pane" class="rose" data-fixture :style="place" viewBox="0 0 80 80" role="group" aria-label="Compass rose: look from a direction; drag to orbit" @pointerdown="press">
+  <svg
+    v-if="pane"
+    class="rose"
+    data-fixture
+    :style="place"
+    viewBox="0 0 80 80"
+    role="group"
+    aria-label="Compass rose: look from a direction; drag to orbit"
+    @pointerdown="press"
+  >
     <circle cx="40" cy="40" r="38" class="dial" />
-    <g v-for="leaf in leaves" :key="leaf.sign + leaf.name" role="button" tabindex="0" :aria-label="`Look from ${leaf.sign}${leaf.name}`" @click="choose(directions[leaf.sign + leaf.name]!)" @keydown.enter="choose(directions[leaf.sign + leaf.name]!)">
-      <path d="M40 14 L48 34 L40 29 L32 34 Z" :transform="`rotate(${leaf.turn} 40 40)`" :class="['leaf', leaf.axis, { minus: leaf.sign === '−' }]" />
+    <g
+      v-for="leaf in leaves"
+      :key="leaf.sign + leaf.name"
+      role="button"
+      tabindex="0"
+      :aria-label="`Look from ${leaf.sign}${leaf.name}`"
+      @click="choose(directions[leaf.sign + leaf.name]!)"
+      @keydown.enter="choose(directions[leaf.sign + leaf.name]!)"
+    >
+      <path
+        d="M40 14 L48 34 L40 29 L32 34 Z"
+        :transform="`rotate(${leaf.turn} 40 40)`"
+        :class="['leaf', leaf.axis, { minus: leaf.sign === '−' }]"
+      />
       <circle :cx="leaf.x" :cy="leaf.y" r="10" class="hit" />
       <text v-if="leaf.sign === '+'" :x="leaf.x" :y="leaf.y + 4" text-anchor="middle">{{ leaf.name }}</text>
     </g>
-    <g role="button" tabindex="0" aria-label="Look from above" @click="choose([0, 1, 0])" @keydown.enter="choose([0, 1, 0])">
+    <g
+      role="button"
+      tabindex="0"
+      aria-label="Look from above"
+      @click="choose([0, 1, 0])"
+      @keydown.enter="choose([0, 1, 0])"
+    >
       <circle cx="40" cy="40" r="8" class="up" />
       <text x="40" y="44" text-anchor="middle" class="onup">Y</text>
     </g>
@@ -77,8 +118,12 @@ function choose(direction: [number, number, number]): void {
   stroke: rgb(var(--v-theme-surface));
 }
 
-.x { fill: rgb(var(--v-theme-axis-x)); }
-.z { fill: rgb(var(--v-theme-axis-z)); }
+.x {
+  fill: rgb(var(--v-theme-axis-x));
+}
+.z {
+  fill: rgb(var(--v-theme-axis-z));
+}
 
 .minus {
   opacity: 0.35;

@@ -5,13 +5,23 @@ import type { PickFrame } from '~/editor/tools/gesture'
 const props = defineProps<{ frame: PickFrame }>()
 const box = computed(() => {
   const { a, b } = props.frame
-  return { left: `${Math.min(a.x, b.x)}px`, top: `${Math.min(a.y, b.y)}px`, width: `${Math.abs(a.x - b.x)}px`, height: `${Math.abs(a.y - b.y)}px` }
+  return {
+    left: `${Math.min(a.x, b.x)}px`,
+    top: `${Math.min(a.y, b.y)}px`,
+    width: `${Math.abs(a.x - b.x)}px`,
+    height: `${Math.abs(a.y - b.y)}px`,
+  }
 })
 </script>
 
 <template>
   <div class="frame" :class="frame.rule" :style="box" />
-  <p class="count mono" :style="{ left: `${frame.b.x + 14}px`, top: `${frame.b.y + 10}px` }" role="status" data-test="frame-count">
+  <p
+    class="count mono"
+    :style="{ left: `${frame.b.x + 14}px`, top: `${frame.b.y + 10}px` }"
+    role="status"
+    data-test="frame-count"
+  >
     {{ frame.count }} {{ frame.rule === 'touch' ? 'touched' : 'inside' }}
   </p>
 </template>

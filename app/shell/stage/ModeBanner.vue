@@ -7,14 +7,33 @@ const cameras = useCameras()
 </script>
 
 <template>
-  <div v-if="modes.told.length > 0 || modes.justDropped" class="banner" :class="{ raised: cameras.showStrip }" data-fixture role="status" data-test="modes">
-    <span>{{ [...modes.told, ...modes.justDropped ? [`Dropped: ${modes.justDropped}`] : []].join(' · ') }}</span>
-    <v-btn v-if="modes.justDropped" variant="text" @click="modes.bringBack()">Bring it back <kbd>Ctrl+Z</kbd></v-btn>
+  <div
+    v-if="modes.told.length > 0 || modes.justDropped"
+    class="banner"
+    :class="{ raised: cameras.showStrip }"
+    data-fixture
+    role="status"
+    data-test="modes"
+  >
+    <span>{{ [...modes.told, ...(modes.justDropped ? [`Dropped: ${modes.justDropped}`] : [])].join(' · ') }}</span>
+    <v-btn v-if="modes.justDropped" variant="text" @click="modes.bringBack()">
+      Bring it back
+      <kbd>Ctrl+Z</kbd>
+    </v-btn>
     <template v-if="modes.work">
-      <v-btn v-if="modes.work.keep" variant="text" :title="`Keeps ${modes.work.what}`" @click="modes.done()">Done <kbd>Enter</kbd></v-btn>
-      <v-btn variant="text" :title="`Drops ${modes.work.what}; undo brings it back`" @click="modes.escape()">Drop <kbd>Esc</kbd></v-btn>
+      <v-btn v-if="modes.work.keep" variant="text" :title="`Keeps ${modes.work.what}`" @click="modes.done()">
+        Done
+        <kbd>Enter</kbd>
+      </v-btn>
+      <v-btn variant="text" :title="`Drops ${modes.work.what}; undo brings it back`" @click="modes.escape()">
+        Drop
+        <kbd>Esc</kbd>
+      </v-btn>
     </template>
-    <v-btn v-else-if="modes.told.length > 0" variant="text" @click="modes.escape()">End <kbd>Esc</kbd></v-btn>
+    <v-btn v-else-if="modes.told.length > 0" variant="text" @click="modes.escape()">
+      End
+      <kbd>Esc</kbd>
+    </v-btn>
   </div>
 </template>
 

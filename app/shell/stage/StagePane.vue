@@ -50,14 +50,19 @@ const workshop = useWorkshop()
 const { choices, choice, setChoice } = useGrips()
 const motion = usePreferredReducedMotion()
 const failed = ref(false)
-/** Pixels of a pane in which the strips at its top stand side by side with all names, and in which the handles have theirs. */
+/**
+ * Pixels of a pane in which the strips at its top stand side by side with all names, and in which the handles have
+ * theirs.
+ */
 const ROOM = { all: 730, handles: 430, strip: 320 }
 const room = computed(() => session.panes[0]?.rect.width ?? 0)
 /** By their keys alone where there is no room for names. */
-const handleOptions = computed(() => choices.map(({ choice: value, name, key }) => {
-  const short = room.value < (session.panes.length === 1 ? 540 : ROOM.handles)
-  return { value, name: short ? key || '–' : name, keys: short ? undefined : key, title: name }
-}))
+const handleOptions = computed(() =>
+  choices.map(({ choice: value, name, key }) => {
+    const short = room.value < (session.panes.length === 1 ? 540 : ROOM.handles)
+    return { value, name: short ? key || '–' : name, keys: short ? undefined : key, title: name }
+  }),
+)
 
 onMounted(async () => {
   // The tags' letters are drawn once, with the font that has to be there by then.
@@ -65,9 +70,17 @@ onMounted(async () => {
   if (!canvas.value || !frame.value) return
   let stage: Stage
   try {
-    stage = new Stage(canvas.value, level.view, level.index, kit.solid, kit.stepsOf, textureImage, motion.value === 'reduce', FEATURES.flatMap(({ layers }) => layers ?? []))
-  }
-  catch (error) {
+    stage = new Stage(
+      canvas.value,
+      level.view,
+      level.index,
+      kit.solid,
+      kit.stepsOf,
+      textureImage,
+      motion.value === 'reduce',
+      FEATURES.flatMap(({ layers }) => layers ?? []),
+    )
+  } catch (error) {
     console.warn(error)
     failed.value = true
     return
@@ -88,12 +101,22 @@ const { census } = useLevelNumbers()
 /** As many as there is room for, the most asked for first. */
 const figures = computed(() => {
   const { framesPerSecond, draws, triangles, memory, error, lights, isLent } = session.stats!
-  const all = [...isLent ? ['working light'] : [], `${framesPerSecond} fps`, `${draws} draws`, printCensus(census.value), `${Math.round(triangles / 1000)}k tris${error > 0 ? ` within ${error} px` : ''}`, `${megabytes(memory.instanced)} of ${megabytes(memory.copied)} MB`, `${counted(lights, 'light')}`]
+  const all = [
+    ...(isLent ? ['working light'] : []),
+    `${framesPerSecond} fps`,
+    `${draws} draws`,
+    printCensus(census.value),
+    `${Math.round(triangles / 1000)}k tris${error > 0 ? ` within ${error} px` : ''}`,
+    `${megabytes(memory.instanced)} of ${megabytes(memory.copied)} MB`,
+    `${counted(lights, 'light')}`,
+  ]
   const characters = (statsRoom.value - 20) / 6.7
   return all.filter((_, i) => all.slice(0, i + 1).join(' · ').length <= characters).join(' · ')
 })
 /** Beside the compass, if that is in the same pane. */
-const statsRoom = computed(() => Math.min(...session.panes.filter(({ rect }) => rect.x === 0).map(({ rect }) => rect.width)) - 118)
+const statsRoom = computed(
+  () => Math.min(...session.panes.filter(({ rect }) => rect.x === 0).map(({ rect }) => rect.width)) - 118,
+)
 const megabytes = (bytes: number) => (bytes / 1e6).toFixed(1)
 
 const figuresLine = ref<HTMLElement>()
@@ -104,7 +127,13 @@ const figuresInTheWay = computed(() => {
   if (!session.stats || !session.stage || !line) return false
   return session.panes.some(({ pane }) => {
     const around = session.stage!.handles.around(session.stage!.panes.views[pane]!)
-    return around !== null && around.left < line.right && around.right > line.left && around.bottom > line.top && around.top < line.bottom
+    return (
+      around !== null
+      && around.left < line.right
+      && around.right > line.left
+      && around.bottom > line.top
+      && around.top < line.bottom
+    )
   })
 })
 
@@ -118,7 +147,12 @@ function applySettings(): void {
   session.stage?.setBoard(boards[settings.kept.board])
   session.stage?.setSky(lighting.sky)
   const { steps, show, markSize } = settings.kept
-  session.stage?.setShown(show.grid ? steps.grid.size : 0, show.sky, show.hover, { camera: show.camera, light: show.light, marker: show.marker, size: markSize })
+  session.stage?.setShown(show.grid ? steps.grid.size : 0, show.sky, show.hover, {
+    camera: show.camera,
+    light: show.light,
+    marker: show.marker,
+    size: markSize,
+  })
   session.stage?.setSelection(level.selection)
   tools.placeHandles()
 }
@@ -129,15 +163,37 @@ useResizeObserver(frame, ([entry]) => {
   session.refreshPanes()
   findBars()
 })
-watch(() => [session.panes, cameras.showStrip, session.cleared, modes.told.length, session.stats === null, walking.walked], findBars, { flush: 'post' })
-watch(() => [settings.kept.board, settings.kept.steps, settings.kept.show, settings.kept.markSize], applySettings, { deep: true })
-watch(() => lighting.sky, sky => session.stage?.setSky(sky))
-watch(() => level.selection, (selection) => {
-  session.stage?.setSelection(selection)
-  tools.placeHandles()
+watch(
+  () => [session.panes, cameras.showStrip, session.cleared, modes.told.length, session.stats === null, walking.walked],
+  findBars,
+  { flush: 'post' },
+)
+watch(() => [settings.kept.board, settings.kept.steps, settings.kept.show, settings.kept.markSize], applySettings, {
+  deep: true,
 })
-watch(() => [handling.choice, handling.editingPivot, handling.pin, handling.borrowed, settings.kept.axes, settings.kept.pivot], () => tools.placeHandles())
-level.onTouched((touched) => {
+watch(
+  () => lighting.sky,
+  sky => session.stage?.setSky(sky),
+)
+watch(
+  () => level.selection,
+  selection => {
+    session.stage?.setSelection(selection)
+    tools.placeHandles()
+  },
+)
+watch(
+  () => [
+    handling.choice,
+    handling.editingPivot,
+    handling.pin,
+    handling.borrowed,
+    settings.kept.axes,
+    settings.kept.pivot,
+  ],
+  () => tools.placeHandles(),
+)
+level.onTouched(touched => {
   session.stage?.update(touched)
   tools.placeHandles()
 })
@@ -146,17 +202,52 @@ level.onTouched((touched) => {
 <template>
   <section ref="frame" class="stage" aria-label="Stage" data-test="stage">
     <canvas
-      ref="canvas" class="stage-canvas" tabindex="0" role="application"
+      ref="canvas"
+      class="stage-canvas"
+      tabindex="0"
+      role="application"
       aria-label="The level. Click picks, a drag picks by frame, Alt and drag orbits, Alt, Shift and drag pans, the wheel zooms, right drag looks around."
     />
-    <ThroughFrame v-for="pane in session.panes.filter(({ framed }) => framed)" :key="`through ${pane.pane}`" :pane="pane" />
+    <ThroughFrame
+      v-for="pane in session.panes.filter(({ framed }) => framed)"
+      :key="`through ${pane.pane}`"
+      :pane="pane"
+    />
     <div class="corner top-left" data-fixture :style="{ maxWidth: `${room - 20}px` }">
-      <Segments class="handles" :model-value="choice" :options="handleOptions" label="Handles" @update:model-value="setChoice" />
+      <Segments
+        class="handles"
+        :model-value="choice"
+        :options="handleOptions"
+        label="Handles"
+        @update:model-value="setChoice"
+      />
       <StageMenus />
     </div>
-    <PaneControls v-for="pane in session.panes" :key="pane.pane" :pane="pane" :alone="session.panes.length === 1" :wide="room >= ROOM.all" :below="room < ROOM.strip ? 86 : 48" />
-    <p v-if="session.stats" ref="figuresLine" class="corner bottom-left mono stats" :class="{ aside: figuresInTheWay }" data-fixture data-test="stats" :title="memoryTitle" :style="{ maxWidth: `${statsRoom}px` }">
-      <strong v-if="session.stats.drawnShare < 1" title="This machine could not draw all of it in time; what is far is left out evenly. Picking and snapping go by all of it">{{ percent(session.stats.drawnShare) }} % drawn · </strong>{{ figures }}
+    <PaneControls
+      v-for="pane in session.panes"
+      :key="pane.pane"
+      :pane="pane"
+      :alone="session.panes.length === 1"
+      :wide="room >= ROOM.all"
+      :below="room < ROOM.strip ? 86 : 48"
+    />
+    <p
+      v-if="session.stats"
+      ref="figuresLine"
+      class="corner bottom-left mono stats"
+      :class="{ aside: figuresInTheWay }"
+      data-fixture
+      data-test="stats"
+      :title="memoryTitle"
+      :style="{ maxWidth: `${statsRoom}px` }"
+    >
+      <strong
+        v-if="session.stats.drawnShare < 1"
+        title="This machine could not draw all of it in time; what is far is left out evenly. Picking and snapping go by all of it"
+      >
+        {{ percent(session.stats.drawnShare) }} % drawn ·
+      </strong>
+      {{ figures }}
     </p>
     <CompassRose />
     <PictureStrip v-if="cameras.showStrip && !session.cleared" />
@@ -164,10 +255,15 @@ level.onTouched((touched) => {
     <ModeBanner />
     <FrameOverlay v-if="session.pickFrame" :frame="session.pickFrame" />
     <ThingsMenu />
-    <p v-if="level.view.size === 0 && !session.mode" class="empty quiet">Drag a part from the kit onto the ground to begin.</p>
+    <p v-if="level.view.size === 0 && !session.mode" class="empty quiet">
+      Drag a part from the kit onto the ground to begin.
+    </p>
     <StageReadout v-if="session.readout" :readout="session.readout" />
     <TypedNumbers v-if="session.typed" :numbers="session.typed" />
-    <p v-if="failed" role="alert" class="empty">This browser cannot draw in three dimensions (WebGL 2 is missing or switched off). The roster and the ledger still work.</p>
+    <p v-if="failed" role="alert" class="empty">
+      This browser cannot draw in three dimensions (WebGL 2 is missing or switched off). The roster and the ledger still
+      work.
+    </p>
   </section>
 </template>
 

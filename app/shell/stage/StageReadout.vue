@@ -17,14 +17,23 @@ onMounted(() => {
 })
 /** On the freer side of the pointer, over nothing that matters. */
 const place = computed(() => {
-  const { x, y } = placeLabel(props.readout.at, { width: size.width.value, height: size.height.value }, { width: room.width.value, height: room.height.value }, [...props.readout.avoid ?? [], ...fixtures.value])
+  const { x, y } = placeLabel(
+    props.readout.at,
+    { width: size.width.value, height: size.height.value },
+    { width: room.width.value, height: room.height.value },
+    [...(props.readout.avoid ?? []), ...fixtures.value],
+  )
   return { left: `${x}px`, top: `${y}px` }
 })
 </script>
 
 <template>
   <div ref="label" class="readout" :style="place" role="status" data-test="readout">
-    <p><strong>{{ readout.title }}</strong> <span class="mono value">{{ readout.value }}</span></p>
+    <p>
+      <strong>{{ readout.title }}</strong>
+      {{ ' ' }}
+      <span class="mono value">{{ readout.value }}</span>
+    </p>
     <p v-for="note in readout.notes" :key="note" class="note">{{ note }}</p>
   </div>
 </template>

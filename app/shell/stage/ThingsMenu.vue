@@ -10,7 +10,24 @@ const session = useStageSession()
 const tools = useTools()
 const level = useLevel()
 const commands = useCommands()
-const OFFERED = ['Copy', 'Cut', 'Paste under the pointer', 'Look at what is picked', 'Pick all instances of the same part', 'Pick similar …', 'Edit the part', 'Save as a part …', 'Swap for another part …', 'Group', 'Ungroup', 'Hide', 'Lock', 'Show only what is picked, and back', 'Rename', 'Remove']
+const OFFERED = [
+  'Copy',
+  'Cut',
+  'Paste under the pointer',
+  'Look at what is picked',
+  'Pick all instances of the same part',
+  'Pick similar …',
+  'Edit the part',
+  'Save as a part …',
+  'Swap for another part …',
+  'Group',
+  'Ungroup',
+  'Hide',
+  'Lock',
+  'Show only what is picked, and back',
+  'Rename',
+  'Remove',
+]
 const offered = computed(() => {
   void level.selection
   return commands.possible().filter(({ name }) => OFFERED.includes(name))
@@ -35,14 +52,35 @@ function pick(id: string): void {
 </script>
 
 <template>
-  <v-menu context-menu :model-value="session.menu !== null" :target="at" location="end" @update:model-value="session.menu = null">
+  <v-menu
+    context-menu
+    :model-value="session.menu !== null"
+    :target="at"
+    location="end"
+    @update:model-value="session.menu = null"
+  >
     <MenuList v-if="session.menu" class="things" label="Things under the pointer" @contextmenu.prevent>
       <v-list-subheader>Under the pointer</v-list-subheader>
       <MenuItem v-if="session.menu.things.length === 0" title="nothing that can be picked" disabled />
-      <MenuItem v-for="thing in session.menu.things" :key="thing.id" :title="level.view.need(thing.id).name" :end="tools.printLength(thing.distance)" :active="level.selection.ids.has(thing.id)" @click="pick(thing.id)" @pointerenter="session.stage?.setHovered(thing.id)" @focus="session.stage?.setHovered(thing.id)" />
+      <MenuItem
+        v-for="thing in session.menu.things"
+        :key="thing.id"
+        :title="level.view.need(thing.id).name"
+        :end="tools.printLength(thing.distance)"
+        :active="level.selection.ids.has(thing.id)"
+        @click="pick(thing.id)"
+        @pointerenter="session.stage?.setHovered(thing.id)"
+        @focus="session.stage?.setHovered(thing.id)"
+      />
       <template v-if="level.selection.ids.size > 0">
         <v-list-subheader>{{ level.selection.ids.size }} picked</v-list-subheader>
-        <MenuItem v-for="command in offered" :key="command.name" :title="command.name" :keys="command.key" @click="run(command)" />
+        <MenuItem
+          v-for="command in offered"
+          :key="command.name"
+          :title="command.name"
+          :keys="command.key"
+          @click="run(command)"
+        />
       </template>
     </MenuList>
   </v-menu>

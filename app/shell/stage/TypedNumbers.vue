@@ -16,10 +16,15 @@ const form = ref<HTMLFormElement>()
 const size = useElementSize(form, undefined, { box: 'border-box' })
 const fixtures = shallowRef<ScreenBox[]>([])
 const place = computed(() => {
-  const { x, y } = placeLabel(props.numbers.at, { width: size.width.value, height: size.height.value }, { width: width.value, height: height.value }, [...props.numbers.avoid ?? [], ...fixtures.value])
+  const { x, y } = placeLabel(
+    props.numbers.at,
+    { width: size.width.value, height: size.height.value },
+    { width: width.value, height: height.value },
+    [...(props.numbers.avoid ?? []), ...fixtures.value],
+  )
   return { left: `${x}px`, top: `${y}px` }
 })
-const unitOf = (quantity: string) => quantity === 'length' ? settings.kept.unit : undefined
+const unitOf = (quantity: string) => (quantity === 'length' ? settings.kept.unit : undefined)
 const print = (value: number, quantity: TypedNumbers['fields'][number]['quantity']) => {
   const decimals = quantity === 'length' ? settings.decimals : quantity === 'angle' ? 2 : 3
   return printShort(tidy(value), quantity, unitOf(quantity), decimals)
@@ -61,7 +66,7 @@ function read(): void {
   })
   error.value ??= props.numbers.check?.(values) ?? null
   if (error.value === null) props.numbers.change(values)
-  says.value = error.value === null ? props.numbers.says?.() ?? null : null
+  says.value = error.value === null ? (props.numbers.says?.() ?? null) : null
 }
 
 function choose(choice: number, option: number): void {
@@ -80,17 +85,50 @@ function commit(): void {
 </script>
 
 <template>
-  <form ref="form" class="typed" :style="place" data-test="typed-numbers" @submit.prevent="commit" @keydown.esc.stop.prevent="numbers.cancel()">
-    <p><strong>{{ numbers.title }}</strong></p>
-    <div v-for="(field, i) in numbers.fields" :key="field.label" class="line" :class="field.axis === undefined ? '' : `axis-${'xyz'[field.axis]}`">
+  <form
+    ref="form"
+    class="typed"
+    :style="place"
+    data-test="typed-numbers"
+    @submit.prevent="commit"
+    @keydown.esc.stop.prevent="numbers.cancel()"
+  >
+    <p>
+      <strong>{{ numbers.title }}</strong>
+    </p>
+    <div
+      v-for="(field, i) in numbers.fields"
+      :key="field.label"
+      class="line"
+      :class="field.axis === undefined ? '' : `axis-${'xyz'[field.axis]}`"
+    >
       <span>{{ field.label }}</span>
-      <v-text-field v-model="texts[i]" class="mono number" :aria-label="`Type ${field.label}`" autocomplete="off" spellcheck="false" inputmode="decimal" @focus="($event.target as HTMLInputElement).select()" />
-      <span class="mono unit">{{ field.quantity === 'length' ? settings.suffix : field.quantity === 'angle' ? '°' : '×' }}</span>
+      <v-text-field
+        v-model="texts[i]"
+        class="mono number"
+        :aria-label="`Type ${field.label}`"
+        autocomplete="off"
+        spellcheck="false"
+        inputmode="decimal"
+        @focus="($event.target as HTMLInputElement).select()"
+      />
+      <span class="mono unit">
+        {{ field.quantity === 'length' ? settings.suffix : field.quantity === 'angle' ? '°' : '×' }}
+      </span>
     </div>
-    <Segments v-for="(choice, i) in numbers.choices ?? []" :key="choice.label" :model-value="chosen[i]!" :label="choice.label" :options="choice.options.map((name, value) => ({ value, name }))" @update:model-value="choose(i, $event)" />
+    <Segments
+      v-for="(choice, i) in numbers.choices ?? []"
+      :key="choice.label"
+      :model-value="chosen[i]!"
+      :label="choice.label"
+      :options="choice.options.map((name, value) => ({ value, name }))"
+      @update:model-value="choose(i, $event)"
+    />
     <p v-if="error" role="alert" class="error">{{ error }}</p>
     <p v-else-if="says" role="status">{{ says }}</p>
-    <p v-if="numbers.fields.length > 0" class="note">{{ numbers.fields.length > 1 ? 'Tab: next number · ' : '' }}Enter: done · Esc: as it was</p>
+    <p v-if="numbers.fields.length > 0" class="note">
+      {{ numbers.fields.length > 1 ? 'Tab: next number · ' : '' }}Enter: done · Esc: as it was
+    </p>
     <p v-else class="note">Enter or Esc: close</p>
     <v-btn type="submit" class="sr">Done</v-btn>
   </form>
@@ -125,9 +163,15 @@ function commit(): void {
   border-left: 3px solid transparent;
 }
 
-.axis-x { border-color: rgb(var(--v-theme-axis-x)); }
-.axis-y { border-color: rgb(var(--v-theme-axis-y)); }
-.axis-z { border-color: rgb(var(--v-theme-axis-z)); }
+.axis-x {
+  border-color: rgb(var(--v-theme-axis-x));
+}
+.axis-y {
+  border-color: rgb(var(--v-theme-axis-y));
+}
+.axis-z {
+  border-color: rgb(var(--v-theme-axis-z));
+}
 
 .unit {
   width: 20px;

@@ -10,10 +10,11 @@ export function useCompass() {
   const heading = computed(() => {
     void session.stats
     const forward = session.stage?.view.directions().forward
-    return forward ? Math.atan2(forward.x, -forward.z) * 180 / Math.PI : 0
+    return forward ? (Math.atan2(forward.x, -forward.z) * 180) / Math.PI : 0
   })
 
-  const lookFrom = (direction: [number, number, number]) => session.stage?.view.lookFromDirection(new Vector3(...direction))
+  const lookFrom = (direction: [number, number, number]) =>
+    session.stage?.view.lookFromDirection(new Vector3(...direction))
 
   function orbit(dx: number, dy: number): void {
     const view = session.stage?.view

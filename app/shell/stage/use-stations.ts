@@ -19,7 +19,9 @@ export function useStations() {
     const { stage } = session
     if (!stage) return
     current.value = id
-    const pane = session.panes.find(entry => entry.active && entry.kind === 'walkaround') ?? session.panes.find(entry => entry.kind === 'walkaround')
+    const pane =
+      session.panes.find(entry => entry.active && entry.kind === 'walkaround')
+      ?? session.panes.find(entry => entry.kind === 'walkaround')
     const number = pane?.pane ?? stage.panes.activePane
     session.changePane({ kind: 'walkaround', fieldOfView }, number)
     stage.panes.views[number]!.lookFrom(new Vector3(...eye), new Vector3(...target), true)

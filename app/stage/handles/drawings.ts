@@ -22,13 +22,20 @@ export function redraw(target: Sprite, texture: CanvasTexture): void {
 
 /** A five-sided tag whose point shows to the right. */
 export function tagTexture(color: string, border: string): CanvasTexture {
-  return drawn((context) => {
+  return drawn(context => {
     context.fillStyle = color
     context.strokeStyle = border
     context.lineWidth = 4
     context.lineJoin = 'round'
     context.beginPath()
-    for (const [x, y] of [[9, 10], [40, 10], [61, 32], [40, 54], [9, 54]] as const) context.lineTo(x, y)
+    for (const [x, y] of [
+      [9, 10],
+      [40, 10],
+      [61, 32],
+      [40, 54],
+      [9, 54],
+    ] as const)
+      context.lineTo(x, y)
     context.closePath()
     context.fill()
     context.stroke()
@@ -42,7 +49,7 @@ export function letterTexture(letter: string, color: string): CanvasTexture {
 
 /** A small plate with a letter. */
 export function plateTexture(letter: string, color: string, ink: string): CanvasTexture {
-  return drawn((context) => {
+  return drawn(context => {
     context.fillStyle = color
     context.beginPath()
     context.roundRect(8, 8, 48, 48, 9)
@@ -61,7 +68,7 @@ function write(context: CanvasRenderingContext2D, letter: string, color: string)
 
 /** A square with a border. */
 export function squareTexture(color: string, fill = '#fff'): CanvasTexture {
-  return drawn((context) => {
+  return drawn(context => {
     context.fillStyle = fill
     context.fillRect(12, 12, 40, 40)
     context.strokeStyle = color
@@ -72,7 +79,7 @@ export function squareTexture(color: string, fill = '#fff'): CanvasTexture {
 
 /** A disc with a border. */
 export function dotTexture(color: string, fill: string): CanvasTexture {
-  return drawn((context) => {
+  return drawn(context => {
     context.fillStyle = color
     disc(context, 26)
     context.fillStyle = fill
@@ -82,7 +89,7 @@ export function dotTexture(color: string, fill: string): CanvasTexture {
 
 /** A square stood on its corner: a point that has been caught or could be. */
 export function diamondTexture(color: string, filled: boolean): CanvasTexture {
-  return drawn((context) => {
+  return drawn(context => {
     context.translate(32, 32)
     context.rotate(Math.PI / 4)
     context.lineWidth = 8
@@ -95,13 +102,15 @@ export function diamondTexture(color: string, filled: boolean): CanvasTexture {
 
 /** A hexagon, or where something can be added a ring with a plus. */
 export function ruleGripTexture(color: string, border: string, adds: boolean): CanvasTexture {
-  return drawn((context) => {
+  return drawn(context => {
     context.lineWidth = 7
     context.strokeStyle = border
     context.fillStyle = color
     context.beginPath()
     if (adds) context.arc(32, 32, 24, 0, 2 * Math.PI)
-    else for (let i = 0; i < 6; i++) context.lineTo(32 + 27 * Math.cos(i * Math.PI / 3), 32 + 27 * Math.sin(i * Math.PI / 3))
+    else
+      for (let i = 0; i < 6; i++)
+        context.lineTo(32 + 27 * Math.cos((i * Math.PI) / 3), 32 + 27 * Math.sin((i * Math.PI) / 3))
     context.closePath()
     context.fill()
     context.stroke()
@@ -117,7 +126,7 @@ export function ruleGripTexture(color: string, border: string, adds: boolean): C
 
 /** A map pin. */
 export function pinTexture(color: string): CanvasTexture {
-  return drawn((context) => {
+  return drawn(context => {
     context.fillStyle = color
     context.beginPath()
     context.arc(32, 20, 16, 0.85 * Math.PI, 2.15 * Math.PI)
@@ -132,7 +141,7 @@ export function pinTexture(color: string): CanvasTexture {
 
 /** A ring with a dot: the point things turn and grow around. */
 export function pivotTexture(color: string): CanvasTexture {
-  return drawn((context) => {
+  return drawn(context => {
     context.strokeStyle = '#fff'
     context.lineWidth = 12
     circle(context, 22)

@@ -81,7 +81,9 @@ export class Handles implements StageLayer {
 
   /** How far on the screen from its place a handle is drawn, in pixels: one that others were in the way of. */
   asideOf(handle: Handle, view: View): ScreenPoint {
-    return handle.do === 'grip' ? this.grips.asideOf(handle.index, view, this.takenIn(this.settingFor(view))) : { x: 0, y: 0 }
+    return handle.do === 'grip'
+      ? this.grips.asideOf(handle.index, view, this.takenIn(this.settingFor(view)))
+      : { x: 0, y: 0 }
   }
 
   /** Where bars lie over the stage: nothing can be taken hold of there. */
@@ -164,12 +166,18 @@ export class Handles implements StageLayer {
 
   private shownSets(): HandleSet[] {
     switch (this.mode) {
-      case 'none': return []
-      case 'move': return [this.move]
-      case 'turn': return [this.turn]
-      case 'size': return [this.size]
-      case 'all': return [this.size, this.move, this.turn]
-      case 'pivot': return [this.dots, this.move]
+      case 'none':
+        return []
+      case 'move':
+        return [this.move]
+      case 'turn':
+        return [this.turn]
+      case 'size':
+        return [this.size]
+      case 'all':
+        return [this.size, this.move, this.turn]
+      case 'pivot':
+        return [this.dots, this.move]
     }
   }
 
@@ -184,8 +192,11 @@ export class Handles implements StageLayer {
   private takenIn(setting: HandleSetting | null): IsTaken {
     const sets = this.shownSets()
     const around = setting && setting.view.boxAround([setting.frame.origin], FARTHEST)
-    const isNear = (at: ScreenPoint) => around !== null && isIn(around, at) || setting?.frame.box !== null && sets.includes(this.size)
-    return at => this.bars.some(bar => isIn(bar, at)) || setting !== null && isNear(at) && sets.some(set => set.hit(at, setting) !== null)
+    const isNear = (at: ScreenPoint) =>
+      (around !== null && isIn(around, at)) || (setting?.frame.box !== null && sets.includes(this.size))
+    return at =>
+      this.bars.some(bar => isIn(bar, at))
+      || (setting !== null && isNear(at) && sets.some(set => set.hit(at, setting) !== null))
   }
 
   /** The part of a pane around where the handles stand; null if none are shown. */
@@ -195,7 +206,14 @@ export class Handles implements StageLayer {
 
   private settingFor(view: View): HandleSetting | null {
     if (!this.frame || this.mode === 'none') return null
-    return { frame: this.frame, view, pixel: view.metresPerPixel(this.frame.origin), sight: view.sightOf(this.frame.origin), hot: this.hot, held: this.held }
+    return {
+      frame: this.frame,
+      view,
+      pixel: view.metresPerPixel(this.frame.origin),
+      sight: view.sightOf(this.frame.origin),
+      hot: this.hot,
+      held: this.held,
+    }
   }
 
   private mark(each: typeof this.pivot, at: Vector3, pixels: number, view: View): void {
@@ -204,4 +222,5 @@ export class Handles implements StageLayer {
   }
 }
 
-const isIn = ({ left, right, top, bottom }: ScreenBox, { x, y }: ScreenPoint) => x >= left && x <= right && y >= top && y <= bottom
+const isIn = ({ left, right, top, bottom }: ScreenBox, { x, y }: ScreenPoint) =>
+  x >= left && x <= right && y >= top && y <= bottom

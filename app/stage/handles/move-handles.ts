@@ -1,11 +1,33 @@
 import type { Sprite } from 'three'
-import { Color, CylinderGeometry, DoubleSide, Group, Mesh, MeshBasicMaterial, Plane, Quaternion, Ray, RingGeometry, Vector3 } from 'three'
+import {
+  Color,
+  CylinderGeometry,
+  DoubleSide,
+  Group,
+  Mesh,
+  MeshBasicMaterial,
+  Plane,
+  Quaternion,
+  Ray,
+  RingGeometry,
+  Vector3,
+} from 'three'
 import type { ScreenPoint } from '~~/core/math/screen'
 import { directionsOf } from '~~/core/edit/handles/axes'
 import type { Handle } from '~~/core/edit/handles/handle'
 import type { AxisIndex } from '~~/core/edit/handles/lock'
 import type { Board } from '../board'
-import { distance, distanceToSegment, letterTexture, LETTERS, OVERLAY, redraw, sprite, squareTexture, tagTexture } from './drawings'
+import {
+  distance,
+  distanceToSegment,
+  letterTexture,
+  LETTERS,
+  OVERLAY,
+  redraw,
+  sprite,
+  squareTexture,
+  tagTexture,
+} from './drawings'
 import type { HandleSetting, HandleSet } from './handle-set'
 import { sameHandle } from './handle-set'
 
@@ -19,9 +41,10 @@ const REACH = 4
 const AXES = [0, 1, 2] as const
 
 /**
- * The Move handles: a stick for each axis that ends in a five-sided tag with its letter, whose point shows outward, a quarter-disc between two sticks for
- * their plane, and a small square in the middle for the plane of the screen. They keep their size on the screen, and the
- * sticks point to the viewer's side, so that none is hidden behind the thing. An axis seen end-on fades.
+ * The Move handles: a stick for each axis that ends in a five-sided tag with its letter, whose point shows outward, a
+ * quarter-disc between two sticks for their plane, and a small square in the middle for the plane of the screen. They
+ * keep their size on the screen, and the sticks point to the viewer's side, so that none is hidden behind the thing. An
+ * axis seen end-on fades.
  */
 export class MoveHandles implements HandleSet {
   readonly object = new Group()
@@ -39,7 +62,10 @@ export class MoveHandles implements HandleSet {
   constructor() {
     for (const axis of AXES) {
       const stick = new Mesh(new CylinderGeometry(1.5, 1.5, 1, 8).translate(0, 0.5, 0), new MeshBasicMaterial(OVERLAY))
-      const sector = new Mesh(new RingGeometry(SECTOR.from, SECTOR.to, 12, 1, 0, Math.PI / 2), new MeshBasicMaterial({ ...OVERLAY, side: DoubleSide }))
+      const sector = new Mesh(
+        new RingGeometry(SECTOR.from, SECTOR.to, 12, 1, 0, Math.PI / 2),
+        new MeshBasicMaterial({ ...OVERLAY, side: DoubleSide }),
+      )
       sector.renderOrder = 1
       stick.renderOrder = 2
       this.sticks[axis] = stick
@@ -108,8 +134,12 @@ export class MoveHandles implements HandleSet {
     if (handle.kind === 'view') return view.project(frame.origin)
     if (handle.kind === 'axis') return view.project(this.tip(handle.axis, STICK, setting))
     const [u, v] = others(handle.axis)
-    const out = (SECTOR.from + SECTOR.to) / 2 * Math.SQRT1_2
-    return view.project(this.tip(u, out, setting).add(this.tip(v, out, setting)).sub(frame.origin))
+    const out = ((SECTOR.from + SECTOR.to) / 2) * Math.SQRT1_2
+    return view.project(
+      this.tip(u, out, setting)
+        .add(this.tip(v, out, setting))
+        .sub(frame.origin),
+    )
   }
 
   dispose(): void {
@@ -147,7 +177,9 @@ export class MoveHandles implements HandleSet {
 
   /** The point `pixels` out along an axis's stick, in the world. */
   private tip(axis: AxisIndex, pixels: number, { frame, pixel }: HandleSetting): Vector3 {
-    return directionsOf(frame.axes)[axis].multiplyScalar(this.signs[axis] * pixels * pixel * this.scale).add(frame.origin)
+    return directionsOf(frame.axes)
+      [axis].multiplyScalar(this.signs[axis] * pixels * pixel * this.scale)
+      .add(frame.origin)
   }
 
   private isInSector(at: ScreenPoint, axis: AxisIndex, { view, frame, pixel }: HandleSetting): boolean {
@@ -155,11 +187,18 @@ export class MoveHandles implements HandleSet {
     const plane = new Plane().setFromNormalAndCoplanarPoint(directionsOf(frame.axes)[axis], frame.origin)
     const point = view.rayAt(at, new Ray()).intersectPlane(plane, new Vector3())
     if (!point) return false
-    point.sub(frame.origin).divideScalar(pixel * this.scale).applyQuaternion(frame.axes.clone().invert())
+    point
+      .sub(frame.origin)
+      .divideScalar(pixel * this.scale)
+      .applyQuaternion(frame.axes.clone().invert())
     const [u, v] = others(axis)
     const out = point.length()
-    return point.getComponent(u) * this.signs[u] >= 0 && point.getComponent(v) * this.signs[v] >= 0
-      && out >= SECTOR.from - REACH && out <= SECTOR.to + REACH
+    return (
+      point.getComponent(u) * this.signs[u] >= 0
+      && point.getComponent(v) * this.signs[v] >= 0
+      && out >= SECTOR.from - REACH
+      && out <= SECTOR.to + REACH
+    )
   }
 }
 

@@ -38,12 +38,12 @@ export class PivotDots implements HandleSet {
 
   hit(at: ScreenPoint, { frame: { box }, view }: HandleSetting): Handle | null {
     if (!box) return null
-    const found = PIVOT_PLACES.map((place) => {
+    const found = PIVOT_PLACES.map(place => {
       const point = gripPoint(box, place)
       const seen = view.project(point)
       return { place, away: seen ? distance(at, seen) : Infinity, depth: point.distanceTo(view.eye) }
     }).filter(({ away }) => away <= DOT + REACH)
-    const [nearest] = found.sort((a, b) => Math.abs(a.away - b.away) > 2 ? a.away - b.away : a.depth - b.depth)
+    const [nearest] = found.sort((a, b) => (Math.abs(a.away - b.away) > 2 ? a.away - b.away : a.depth - b.depth))
     return nearest ? { do: 'pivot', place: nearest.place } : null
   }
 

@@ -4,7 +4,12 @@ import { View } from '../view'
 import { Handles } from './handles'
 
 function bench() {
-  const view = new View('walkaround', true, () => new Box3(new Vector3(-9, 0, -9), new Vector3(9, 3, 9)), () => {})
+  const view = new View(
+    'walkaround',
+    true,
+    () => new Box3(new Vector3(-9, 0, -9), new Vector3(9, 3, 9)),
+    () => {},
+  )
   view.setRect({ x: 0, y: 0, width: 800, height: 600 })
   view.lookFrom(new Vector3(4, 5, 9), new Vector3(0, 0, 0))
   const handles = new Handles()

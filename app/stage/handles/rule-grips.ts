@@ -57,7 +57,10 @@ export class RuleGrips {
       const each = this.sprites[index]!
       const pixel = view.metresPerPixel(at)
       const { x, y } = this.asideOf(index, view, isTaken)
-      each.position.copy(at).addScaledVector(right, x * pixel).addScaledVector(up, -y * pixel)
+      each.position
+        .copy(at)
+        .addScaledVector(right, x * pixel)
+        .addScaledVector(up, -y * pixel)
       each.scale.setScalar((between ? SMALL : SIZE) * (sameHandle(hot, { do: 'grip', index }) ? 2.8 : 2) * pixel)
       if (x !== 0 || y !== 0) leads.push(at, each.position.clone())
     })
@@ -74,7 +77,7 @@ export class RuleGrips {
     for (const away of ASIDE) {
       for (let way = 0; way < WAYS; way++) {
         // Downwards first: handles stand up.
-        const angle = Math.PI / 2 + (way % 2 ? 1 : -1) * Math.ceil(way / 2) * 2 * Math.PI / WAYS
+        const angle = Math.PI / 2 + ((way % 2 ? 1 : -1) * Math.ceil(way / 2) * 2 * Math.PI) / WAYS
         const aside = { x: Math.cos(angle) * away, y: Math.sin(angle) * away }
         if (!isTaken({ x: place.x + aside.x, y: place.y + aside.y })) return aside
       }

@@ -1,5 +1,16 @@
 import type { Sprite } from 'three'
-import { BufferAttribute, BufferGeometry, CircleGeometry, Color, DoubleSide, Group, Mesh, MeshBasicMaterial, Quaternion, Vector3 } from 'three'
+import {
+  BufferAttribute,
+  BufferGeometry,
+  CircleGeometry,
+  Color,
+  DoubleSide,
+  Group,
+  Mesh,
+  MeshBasicMaterial,
+  Quaternion,
+  Vector3,
+} from 'three'
 import type { ScreenPoint } from '~~/core/math/screen'
 import { directionsOf, rotationFromAxes } from '~~/core/edit/handles/axes'
 import type { Handle } from '~~/core/edit/handles/handle'
@@ -20,18 +31,22 @@ const SAMPLES = 24
 const AXES = [0, 1, 2] as const
 
 /** The part of a turn that has been swept: about which axis, from which direction on, how far in degrees. */
-export type Wedge = { axis: Vector3, from: Vector3, degrees: number }
+export type Wedge = { axis: Vector3; from: Vector3; degrees: number }
 
 /**
- * The Turn handles: a dial for each axis with a tick at every turn step. The half towards the viewer can be taken hold of
- * anywhere and carries the axis's letter; the half behind is only hinted at. What has been swept is drawn as a wedge.
+ * The Turn handles: a dial for each axis with a tick at every turn step. The half towards the viewer can be taken hold
+ * of anywhere and carries the axis's letter; the half behind is only hinted at. What has been swept is drawn as a
+ * wedge.
  */
 export class TurnHandles implements HandleSet {
   readonly object = new Group()
   private readonly near: Mesh<BufferGeometry, MeshBasicMaterial>[] = []
   private readonly far: Mesh<BufferGeometry, MeshBasicMaterial>[] = []
   private readonly plates: Sprite[] = []
-  private readonly fill = new Mesh(new CircleGeometry(1, 8), new MeshBasicMaterial({ ...OVERLAY, side: DoubleSide, opacity: 0.35 }))
+  private readonly fill = new Mesh(
+    new CircleGeometry(1, 8),
+    new MeshBasicMaterial({ ...OVERLAY, side: DoubleSide, opacity: 0.35 }),
+  )
   private readonly towards: Vector3[] = AXES.map(() => new Vector3(0, 0, 1))
   private step = 15
   private wedge: Wedge | null = null
@@ -97,7 +112,7 @@ export class TurnHandles implements HandleSet {
   }
 
   hit(at: ScreenPoint, setting: HandleSetting): Handle | null {
-    let best: { axis: AxisIndex, away: number } | null = null
+    let best: { axis: AxisIndex; away: number } | null = null
     for (const axis of AXES) {
       const rim = this.rim(axis, setting).map(point => setting.view.project(point))
       for (let i = 1; i < rim.length; i++) {
@@ -127,13 +142,16 @@ export class TurnHandles implements HandleSet {
     }
   }
 
-  /** The direction in the dial's plane nearest to the viewer, on a tick, so that the ticks stay where they are while the view turns. */
+  /**
+   * The direction in the dial's plane nearest to the viewer, on a tick, so that the ticks stay where they are while the
+   * view turns.
+   */
   private tickTowards(viewer: Vector3, normal: Vector3, zero: Vector3): Vector3 {
     const flat = viewer.addScaledVector(normal, -viewer.dot(normal))
     if (flat.lengthSq() < 1e-6) return zero.clone()
     const quarter = normal.clone().cross(zero)
     const angle = Math.atan2(flat.dot(quarter), flat.dot(zero))
-    const step = this.step * Math.PI / 180
+    const step = (this.step * Math.PI) / 180
     const snapped = Math.round(angle / step) * step
     return zero.clone().multiplyScalar(Math.cos(snapped)).addScaledVector(quarter, Math.sin(snapped))
   }
@@ -141,13 +159,18 @@ export class TurnHandles implements HandleSet {
   private onRim(axis: AxisIndex, radians: number, { frame, pixel }: HandleSetting): Vector3 {
     const towards = this.towards[axis]!
     const quarter = directionsOf(frame.axes)[axis].cross(towards)
-    return towards.clone().multiplyScalar(Math.cos(radians)).addScaledVector(quarter, Math.sin(radians)).multiplyScalar(DIAL * pixel).add(frame.origin)
+    return towards
+      .clone()
+      .multiplyScalar(Math.cos(radians))
+      .addScaledVector(quarter, Math.sin(radians))
+      .multiplyScalar(DIAL * pixel)
+      .add(frame.origin)
   }
 
   /** The half that can be taken hold of; all of it when it is seen from the front. */
   private rim(axis: AxisIndex, setting: HandleSetting): Vector3[] {
     const reach = Math.abs(directionsOf(setting.frame.axes)[axis].dot(setting.sight)) > 0.9 ? Math.PI : Math.PI / 2
-    return Array.from({ length: SAMPLES + 1 }, (_, i) => this.onRim(axis, (i / SAMPLES * 2 - 1) * reach, setting))
+    return Array.from({ length: SAMPLES + 1 }, (_, i) => this.onRim(axis, ((i / SAMPLES) * 2 - 1) * reach, setting))
   }
 
   private drawWedge(): void {
@@ -155,8 +178,13 @@ export class TurnHandles implements HandleSet {
     if (!this.wedge) return
     const { axis, from, degrees } = this.wedge
     this.fill.geometry.dispose()
-    const length = Math.min(Math.abs(degrees), 360) * Math.PI / 180
-    this.fill.geometry = new CircleGeometry(DIAL - 3, Math.max(2, Math.ceil(length * 16)), degrees < 0 ? -length : 0, length)
+    const length = (Math.min(Math.abs(degrees), 360) * Math.PI) / 180
+    this.fill.geometry = new CircleGeometry(
+      DIAL - 3,
+      Math.max(2, Math.ceil(length * 16)),
+      degrees < 0 ? -length : 0,
+      length,
+    )
     this.fill.quaternion.copy(new Quaternion().copy(rotationFromAxes(from, axis.clone().cross(from))))
   }
 }
@@ -168,11 +196,11 @@ function halfDial(step: number, side: 1 | -1): BufferGeometry {
     const at = (radius: number, angle: number) => [radius * Math.cos(angle), side * radius * Math.sin(angle), 0]
     points.push(...at(r0, from), ...at(r1, from), ...at(r1, to), ...at(r0, from), ...at(r1, to), ...at(r0, to))
   }
-  for (let i = 0; i < 48; i++) quad(DIAL - BAND, DIAL + BAND, i / 48 * Math.PI, (i + 1) / 48 * Math.PI)
+  for (let i = 0; i < 48; i++) quad(DIAL - BAND, DIAL + BAND, (i / 48) * Math.PI, ((i + 1) / 48) * Math.PI)
   // Ticks finer than two degrees would run into one.
   const pitch = step * Math.ceil(2 / step)
   for (let degrees = 90 % pitch; degrees < 180; degrees += pitch) {
-    const angle = degrees * Math.PI / 180
+    const angle = (degrees * Math.PI) / 180
     const long = Math.abs(degrees % 90) < 1e-6 ? 1.6 : 1
     quad(DIAL - TICK * long, DIAL, angle - 0.006, angle + 0.006)
   }

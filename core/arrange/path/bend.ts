@@ -8,12 +8,16 @@ import type { PathRule } from './rule'
 /** How far the ground under a piece is from the path, at even distances from the piece's beginning to its end. */
 export type Lifts = readonly Vec3[]
 
-/** How points that lie along X come to lie along the path: X becomes the way along it, Y stays up and Z to the right. */
+/**
+ * How points that lie along X come to lie along the path: X becomes the way along it, Y stays up and Z to the right.
+ */
 export type Bend = {
-  /** The number of the straight stretch that a piece's own X lies on; 0 on a curve. At a corner it is the one after it. */
+  /**
+   * The number of the straight stretch that a piece's own X lies on; 0 on a curve. At a corner it is the one after it.
+   */
   legOf: (x: number) => number
   /** @param leg goes straight on beyond its ends. Writes to `target` in the arrangement's axes */
-  point: (point: Vector3, leg: number, target: { position: Vector3, axes: Matrix4 }) => void
+  point: (point: Vector3, leg: number, target: { position: Vector3; axes: Matrix4 }) => void
 }
 
 /** Degrees that the path may turn by between two cuts. */
@@ -29,29 +33,42 @@ function pieceOf(rule: PathRule, index: number) {
   return { layout, run, stretch, from: ways[index - first]!, to: ways[index - first + 1]! }
 }
 
-/** Where a piece has to be cut across, as its own X, to follow the path and the ground: wherever they turn. Ascending. */
+/**
+ * Where a piece has to be cut across, as its own X, to follow the path and the ground: wherever they turn. Ascending.
+ */
 export function bendPlanes(rule: PathRule, index: number, lifts: Lifts = []): number[] {
   const turns = lifts.flatMap((lift, i) => {
     const [before, after] = [lifts[i - 1], lifts[i + 1]]
-    const isTurn = before && after && lift.some((value, axis) => Math.abs(before[axis]! + after[axis]! - 2 * value) > EVEN)
-    return isTurn ? [rule.begins + rule.spacing * i / (lifts.length - 1)] : []
+    const isTurn =
+      before && after && lift.some((value, axis) => Math.abs(before[axis]! + after[axis]! - 2 * value) > EVEN)
+    return isTurn ? [rule.begins + (rule.spacing * i) / (lifts.length - 1)] : []
   })
   return [...curvePlanes(rule, index), ...turns].sort((a, b) => a - b)
 }
 
 function curvePlanes(rule: PathRule, index: number): number[] {
-  const { layout: { curve }, run, from, to, stretch } = pieceOf(rule, index)
+  const {
+    layout: { curve },
+    run,
+    from,
+    to,
+    stretch,
+  } = pieceOf(rule, index)
   if (run.line) return []
   const toX = (way: number) => (way - from) / stretch + rule.begins
-  if (isStraight(rule)) return curve.wayOfPoints().filter(way => way > from + 1e-6 && way < to - 1e-6).map(toX)
+  if (isStraight(rule))
+    return curve
+      .wayOfPoints()
+      .filter(way => way > from + 1e-6 && way < to - 1e-6)
+      .map(toX)
   const [before, after] = [curve.directionAt(from), new Vector3()]
   let turned = 0
   for (let i = 1; i <= 16; i++) {
-    turned += before.angleTo(curve.directionAt(from + (to - from) * i / 16, after)) * 180 / Math.PI
+    turned += (before.angleTo(curve.directionAt(from + ((to - from) * i) / 16, after)) * 180) / Math.PI
     before.copy(after)
   }
   const cuts = Math.min(Math.ceil(turned / FINEST_TURN), MOST_CUTS)
-  return Array.from({ length: Math.max(cuts - 1, 0) }, (_, i) => toX(from + (to - from) * (i + 1) / cuts))
+  return Array.from({ length: Math.max(cuts - 1, 0) }, (_, i) => toX(from + ((to - from) * (i + 1)) / cuts))
 }
 
 /**
@@ -71,12 +88,19 @@ export function bendOnto(rule: PathRule, index: number, lifts: Lifts = []): Bend
   const across = new Vector3()
   if (legs.length > 0) {
     return {
-      legOf: x => Math.max(legs.findLastIndex(leg => leg.from <= wayOf(x)), 0),
+      legOf: x =>
+        Math.max(
+          legs.findLastIndex(leg => leg.from <= wayOf(x)),
+          0,
+        ),
       point: ({ x, y, z }, number, { position, axes }) => {
         const leg = legs[number]!
         const way = wayOf(x)
         frameAlong(rule, leg.direction, axes)
-        position.copy(leg.direction).multiplyScalar(way - leg.from).add(leg.start)
+        position
+          .copy(leg.direction)
+          .multiplyScalar(way - leg.from)
+          .add(leg.start)
         position.add(across.set(mitred(leg, way, z + rule.offset), y, z + rule.offset).applyMatrix4(axes))
         lifted(x, position)
       },
@@ -94,24 +118,38 @@ export function bendOnto(rule: PathRule, index: number, lifts: Lifts = []): Bend
   }
 }
 
-/** What of a piece lies on one straight stretch: ways, the place where it begins, and the tangents of half the turns at its ends. */
-type Leg = { from: number, to: number, start: Vector3, direction: Vector3, tanFrom: number, tanTo: number }
+/**
+ * What of a piece lies on one straight stretch: ways, the place where it begins, and the tangents of half the turns at
+ * its ends.
+ */
+type Leg = { from: number; to: number; start: Vector3; direction: Vector3; tanFrom: number; tanTo: number }
 
 /** At an end that is no corner of the path a piece ends square. */
 function legsOf(rule: PathRule, index: number): Leg[] {
-  const { layout: { curve }, from, to } = pieceOf(rule, index)
+  const {
+    layout: { curve },
+    from,
+    to,
+  } = pieceOf(rule, index)
   const points = curve.wayOfPoints()
   const ends = curve.isRound ? [...points, curve.length] : points
-  const tanAt = (way: number, end: number, point: number) => Math.abs(way - end) < AT_CORNER ? mitreAt(rule, curve, point % points.length).tan : 0
+  const tanAt = (way: number, end: number, point: number) =>
+    Math.abs(way - end) < AT_CORNER ? mitreAt(rule, curve, point % points.length).tan : 0
   return ends.slice(1).flatMap((end, i): Leg[] => {
     const begin = ends[i]!
     // Beyond the ends of the path it goes straight on.
     const [first, last] = [i === 0 ? from : Math.max(from, begin), i === ends.length - 2 ? to : Math.min(to, end)]
     if (last - first < AT_CORNER) return []
-    return [{
-      from: first, to: last, start: curve.at(first), direction: curve.directionAt((Math.max(first, begin) + Math.min(last, end)) / 2),
-      tanFrom: tanAt(first, begin, i), tanTo: tanAt(last, end, i + 1),
-    }]
+    return [
+      {
+        from: first,
+        to: last,
+        start: curve.at(first),
+        direction: curve.directionAt((Math.max(first, begin) + Math.min(last, end)) / 2),
+        tanFrom: tanAt(first, begin, i),
+        tanTo: tanAt(last, end, i + 1),
+      },
+    ]
   })
 }
 
@@ -119,8 +157,8 @@ function legsOf(rule: PathRule, index: number): Leg[] {
 const AT_CORNER = 1e-6
 
 /**
- * How far a point to the side is shifted along its stretch, so that at a corner all points lie in the plane half-way round it: the inner side
- * is as much shorter as the outer one is longer.
+ * How far a point to the side is shifted along its stretch, so that at a corner all points lie in the plane half-way
+ * round it: the inner side is as much shorter as the outer one is longer.
  */
 function mitred({ from, to, tanFrom, tanTo }: Leg, way: number, side: number): number {
   const most = (to - from) / 2

@@ -22,7 +22,14 @@ export function frameAlong({ stand }: Pick<PathRule, 'stand'>, forwards: Vector3
 
 const UP = new Vector3(0, 1, 0)
 const [x, y, z] = [new Vector3(), new Vector3(), new Vector3()]
-const [matrix, own, chord, from, to, direction] = [new Matrix4(), new Matrix4(), new Matrix4(), new Vector3(), new Vector3(), new Vector3()]
+const [matrix, own, chord, from, to, direction] = [
+  new Matrix4(),
+  new Matrix4(),
+  new Matrix4(),
+  new Vector3(),
+  new Vector3(),
+  new Vector3(),
+]
 
 /** Writes the matrix of each copy along a path. The matrix handed over is used again for the next copy. */
 export function writeCopies(rule: PathRule, write: (index: number, matrix: Matrix4) => void): void {
@@ -51,12 +58,17 @@ function writePieces(rule: PathRule, run: PathRun, write: (index: number, matrix
   for (let i = 0; i + 1 < ways.length; i++) {
     if (rule.bent) {
       const way = (ways[i]! + ways[i + 1]!) / 2
-      frameAlong(rule, directionOnRun(layout, run, way, direction), matrix).setPosition(placeOnRun(layout, run, way, from)).multiply(own)
-    }
-    else {
+      frameAlong(rule, directionOnRun(layout, run, way, direction), matrix)
+        .setPosition(placeOnRun(layout, run, way, from))
+        .multiply(own)
+    } else {
       placeOnRun(layout, run, ways[i]!, from)
       direction.subVectors(placeOnRun(layout, run, ways[i + 1]!, to), from).normalize()
-      frameAlong(rule, direction, matrix).setPosition(from.lerp(to, 0.5)).multiply(own).scale(to.set(stretch, 1, 1)).multiply(chord)
+      frameAlong(rule, direction, matrix)
+        .setPosition(from.lerp(to, 0.5))
+        .multiply(own)
+        .scale(to.set(stretch, 1, 1))
+        .multiply(chord)
     }
     write(first + i, matrix)
   }
@@ -67,9 +79,11 @@ function atPoint(rule: PathRule, point: number): Matrix4 {
   const { curve } = layoutOfPath(rule)
   const mitre = mitreAt(rule, curve, point)
   ownOf(rule, rule.offset * mitre.wide)
-  return frameAlong(rule, mitre.direction, matrix).setPosition(curve.at(curve.wayOfPoints()[point]!, from)).multiply(own)
+  return frameAlong(rule, mitre.direction, matrix)
+    .setPosition(curve.at(curve.wayOfPoints()[point]!, from))
+    .multiply(own)
 }
 
 function ownOf({ turn }: PathRule, offset: number): void {
-  own.makeRotationY(turn * Math.PI / 180).setPosition(0, 0, offset)
+  own.makeRotationY((turn * Math.PI) / 180).setPosition(0, 0, offset)
 }

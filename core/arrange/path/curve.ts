@@ -4,7 +4,7 @@ import type { Vec3 } from '../../math/vectors'
 import type { Cubics } from './arc-length'
 import { ArcLength } from './arc-length'
 
-export type PathShape = { points: readonly Vec3[], smooth: boolean, closed: boolean }
+export type PathShape = { points: readonly Vec3[]; smooth: boolean; closed: boolean }
 
 /** Points nearer to each other than this are one, in metres. */
 const SAME = 1e-6
@@ -12,12 +12,16 @@ const SAME = 1e-6
 export const STILL = 1e-9
 
 /**
- * A path through points, by the way along it in metres. Smooth is a centripetal Catmull-Rom curve, which passes through its
- * points without loops (Barry and Goldman 1988; Yuksel and others 2011). A path of two points is straight, and has two ends.
+ * A path through points, by the way along it in metres. Smooth is a centripetal Catmull-Rom curve, which passes through
+ * its points without loops (Barry and Goldman 1988; Yuksel and others 2011). A path of two points is straight, and has
+ * two ends.
  */
 export class PathCurve {
   readonly length: number
-  /** The error that rounding alone makes of distances between its points, in metres: of the largest number in them a few units in the last place. */
+  /**
+   * The error that rounding alone makes of distances between its points, in metres: of the largest number in them a few
+   * units in the last place.
+   */
   readonly rounding: number
   /** Whether it ends where it begins. */
   readonly isRound: boolean
@@ -40,16 +44,24 @@ export class PathCurve {
   private last = 0
 
   /** @param isFlat ways and chords are measured in plan, as if there were no heights */
-  constructor({ points, smooth, closed }: PathShape, readonly isFlat = false) {
+  constructor(
+    { points, smooth, closed }: PathShape,
+    readonly isFlat = false,
+  ) {
     const given = points.map(point => new Vector3(...point))
     this.corners = given.filter((point, i, all) => i === 0 || point.distanceTo(all[i - 1]!) > SAME)
-    if (closed && this.corners.length > 2 && this.corners[0]!.distanceTo(this.corners.at(-1)!) < SAME) this.corners.pop()
+    if (closed && this.corners.length > 2 && this.corners[0]!.distanceTo(this.corners.at(-1)!) < SAME)
+      this.corners.pop()
     this.isRound = closed && this.corners.length > 2
     let point = -1
-    this.before = given.map((place, i) => i === 0 || place.distanceTo(given[i - 1]!) > SAME ? ++point : point)
-    this.rounding = this.corners.reduce((most, { x, y, z }) => Math.max(most, Math.abs(x), Math.abs(y), Math.abs(z)), 0) * 8 * Number.EPSILON
+    this.before = given.map((place, i) => (i === 0 || place.distanceTo(given[i - 1]!) > SAME ? ++point : point))
+    this.rounding =
+      this.corners.reduce((most, { x, y, z }) => Math.max(most, Math.abs(x), Math.abs(y), Math.abs(z)), 0)
+      * 8
+      * Number.EPSILON
     const stretches = this.isRound ? this.corners.length : this.corners.length - 1
-    const curve = smooth && this.corners.length > 2 ? new CatmullRomCurve3(this.corners, this.isRound, 'centripetal') : null
+    const curve =
+      smooth && this.corners.length > 2 ? new CatmullRomCurve3(this.corners, this.isRound, 'centripetal') : null
     this.cubics = curve && cubicsOf(curve, stretches)
     this.places = [this.corners[0]!]
     this.starts = []
@@ -65,8 +77,7 @@ export class PathCurve {
           this.places.push(i + 1 < arc.us.length ? cubicAt(this.cubics, stretch * 12, arc.us[i]!, new Vector3()) : end)
         }
         for (const number of arc.inverse) inverse!.push(number)
-      }
-      else {
+      } else {
         ways!.push(from + this.between(this.corners[stretch]!, end))
         stretchOf!.push(stretch)
         this.places.push(end)
@@ -91,7 +102,9 @@ export class PathCurve {
     const end = t < 0 ? 0 : this.length
     this.directionAt(end, target)
     const across = this.isFlat ? Math.hypot(target.x, target.z) : 1
-    return target.multiplyScalar((way - end) / (across || 1)).add(this.places[t < 0 ? this.outer[0] : this.outer[1] + 1]!)
+    return target
+      .multiplyScalar((way - end) / (across || 1))
+      .add(this.places[t < 0 ? this.outer[0] : this.outer[1] + 1]!)
   }
 
   /** The direction of travel there, of unit length; +X for a path that goes nowhere. */
@@ -104,7 +117,9 @@ export class PathCurve {
     const u = this.uAt(i, Math.min(Math.max(this.shareOf(i, way), 0), 1))
     slopeAt(c, from, u, target)
     // Where it turns on the spot it stands still; its piece says where it goes.
-    return target.lengthSq() > 1e-18 ? target.normalize() : target.subVectors(this.places[i + 1]!, this.places[i]!).normalize()
+    return target.lengthSq() > 1e-18
+      ? target.normalize()
+      : target.subVectors(this.places[i + 1]!, this.places[i]!).normalize()
   }
 
   /** Both at once, which looks for the piece only once; for very many ways. */
@@ -164,23 +179,28 @@ export class PathCurve {
   }
 
   private pieceAt(way: number): number {
-    const { ways, last, outer: [first, end] } = this
-    for (let i = Math.max(last, first); i <= Math.min(last + 1, end); i++) if (ways[i]! <= way && way < ways[i + 1]!) return this.last = i
+    const {
+      ways,
+      last,
+      outer: [first, end],
+    } = this
+    for (let i = Math.max(last, first); i <= Math.min(last + 1, end); i++)
+      if (ways[i]! <= way && way < ways[i + 1]!) return (this.last = i)
     let [low, high] = [first, end]
     while (low < high) {
       const middle = Math.ceil((low + high) / 2)
       if (ways[middle]! <= way) low = middle
       else high = middle - 1
     }
-    return this.last = low
+    return (this.last = low)
   }
 }
 
 const [chordStart, chordEnd] = [new Vector3(), new Vector3()]
 
 /**
- * The packaged curve is a cubic on each stretch but works that out anew for every point it is asked for; four points of it give the
- * cubic's numbers once and for all.
+ * The packaged curve is a cubic on each stretch but works that out anew for every point it is asked for; four points of
+ * it give the cubic's numbers once and for all.
  */
 function cubicsOf(curve: CatmullRomCurve3, stretches: number): Cubics {
   const numbers = new Float64Array(stretches * 12)
@@ -188,7 +208,15 @@ function cubicsOf(curve: CatmullRomCurve3, stretches: number): Cubics {
     const points = [0, 1 / 3, 2 / 3, 1].map(t => curve.getPoint(Math.min((i + t) / stretches, 1)).toArray())
     for (let axis = 0; axis < 3; axis++) {
       const [p0, p1, p2, p3] = points.map(point => point[axis]!) as [number, number, number, number]
-      numbers.set([p0, (-11 * p0 + 18 * p1 - 9 * p2 + 2 * p3) / 2, (18 * p0 - 45 * p1 + 36 * p2 - 9 * p3) / 2, (-9 * p0 + 27 * p1 - 27 * p2 + 9 * p3) / 2], i * 12 + axis * 4)
+      numbers.set(
+        [
+          p0,
+          (-11 * p0 + 18 * p1 - 9 * p2 + 2 * p3) / 2,
+          (18 * p0 - 45 * p1 + 36 * p2 - 9 * p3) / 2,
+          (-9 * p0 + 27 * p1 - 27 * p2 + 9 * p3) / 2,
+        ],
+        i * 12 + axis * 4,
+      )
     }
   }
   return numbers

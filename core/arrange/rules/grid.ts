@@ -33,8 +33,20 @@ const countOf = ({ counts: [columns, layers, rows] }: GridRule) => columns * lay
 /** Copies in rows, columns and layers. The first one of a grid that is not centred is the source as it stands. */
 export const grid: RuleDefinition<GridRule> = {
   schema,
-  first: { type: 'grid', counts: [4, 1, 3], spacing: [1.5, 1.5, 1.5], measure: 'spacing', stagger: 0, bond: false, centred: false, rise: { by: 'rows', height: 0, every: 1 } },
-  sideBySide: (rule, size) => ({ ...rule, spacing: rule.spacing.map((spacing, axis) => size[axis]! > 0 ? tidy(size[axis]!) : spacing) as Vec3 }),
+  first: {
+    type: 'grid',
+    counts: [4, 1, 3],
+    spacing: [1.5, 1.5, 1.5],
+    measure: 'spacing',
+    stagger: 0,
+    bond: false,
+    centred: false,
+    rise: { by: 'rows', height: 0, every: 1 },
+  },
+  sideBySide: (rule, size) => ({
+    ...rule,
+    spacing: rule.spacing.map((spacing, axis) => (size[axis]! > 0 ? tidy(size[axis]!) : spacing)) as Vec3,
+  }),
   name: 'Grid',
   countedBy: 'counts',
   count: countOf,
@@ -46,16 +58,21 @@ export const grid: RuleDefinition<GridRule> = {
   grips: rule => [{ at: lastPlace(rule) }],
   drag,
   gripsOnSurface: false,
-  gripText: ({ measure, spacing }, length) => `${measure === 'span' ? 'span' : 'spacing'} ${spacing.map(length).join(' × ')}`,
+  gripText: ({ measure, spacing }, length) =>
+    `${measure === 'span' ? 'span' : 'spacing'} ${spacing.map(length).join(' × ')}`,
   aroundMiddle: null,
   keepsSources: false,
   remarks: () => [],
   ...STANDS_STRAIGHT,
   ...BY_ITSELF,
   fields: ({ measure }) => [
-    numberField('Columns', ['counts', 0], 'count', 0), numberField('Layers', ['counts', 1], 'count', 1), numberField('Rows', ['counts', 2], 'count', 2),
+    numberField('Columns', ['counts', 0], 'count', 0),
+    numberField('Layers', ['counts', 1], 'count', 1),
+    numberField('Rows', ['counts', 2], 'count', 2),
     choiceField('By', 'measure', { spacing: 'spacing', gap: 'gap', span: 'span, both ends' }),
-    ...measure === 'gap' ? [0, 1, 2].map(axis => gapField(`Gap ${'XYZ'[axis]}`, ['spacing', axis], [axis], axis)) : threeFields(measure === 'span' ? 'Span' : 'Spacing', 'spacing', 'length'),
+    ...(measure === 'gap'
+      ? [0, 1, 2].map(axis => gapField(`Gap ${'XYZ'[axis]}`, ['spacing', axis], [axis], axis))
+      : threeFields(measure === 'span' ? 'Span' : 'Spacing', 'spacing', 'length')),
     numberField('Stagger odd rows', ['stagger'], 'share'),
     switchField('Odd layers as well (running bond)', 'bond'),
     switchField('Centred', 'centred'),
@@ -64,9 +81,18 @@ export const grid: RuleDefinition<GridRule> = {
 }
 
 function write(rule: GridRule, out: Out): void {
-  const { counts: [columns, layers, rows], stagger, bond, centred } = rule
-  const [dx, dy, dz] = rule.spacing.map((value, axis) => rule.measure !== 'span' ? value : value / Math.max(rule.counts[axis]! - 1, 1)) as Vec3
-  const [left, low, back] = centred ? [(columns - 1) * dx / 2, (layers - 1) * dy / 2, (rows - 1) * dz / 2] : [0, 0, 0]
+  const {
+    counts: [columns, layers, rows],
+    stagger,
+    bond,
+    centred,
+  } = rule
+  const [dx, dy, dz] = rule.spacing.map((value, axis) =>
+    rule.measure !== 'span' ? value : value / Math.max(rule.counts[axis]! - 1, 1),
+  ) as Vec3
+  const [left, low, back] = centred
+    ? [((columns - 1) * dx) / 2, ((layers - 1) * dy) / 2, ((rows - 1) * dz) / 2]
+    : [0, 0, 0]
   const heightOf = riseOf(rule.rise, { rows, columns, layers, count: countOf(rule) })
   const perCopy = rule.rise.by === 'expression'
   let i = 0
@@ -87,9 +113,19 @@ function lastPlace(rule: GridRule): Vector3 {
   const { counts, spacing, measure, centred, rise } = rule
   const [columns, layers, rows] = counts
   const copies = countOf(rule)
-  const span = new Vector3(...spacing).multiply(measure === 'span' ? new Vector3(...counts.map(value => value > 1 ? 1 : 0)) : new Vector3(columns - 1, layers - 1, rows - 1))
+  const span = new Vector3(...spacing).multiply(
+    measure === 'span'
+      ? new Vector3(...counts.map(value => (value > 1 ? 1 : 0)))
+      : new Vector3(columns - 1, layers - 1, rows - 1),
+  )
   if (centred) span.divideScalar(2)
-  return span.add(new Vector3(0, riseOf(rise, { rows, columns, layers, count: copies })(rows - 1, columns - 1, layers - 1, copies - 1), 0))
+  return span.add(
+    new Vector3(
+      0,
+      riseOf(rise, { rows, columns, layers, count: copies })(rows - 1, columns - 1, layers - 1, copies - 1),
+      0,
+    ),
+  )
 }
 
 /** The far grip changes the spacing, or the span. */
@@ -98,7 +134,7 @@ function drag(rule: GridRule, _index: number, to: Vector3): GripDragged<GridRule
   const spacing = rule.spacing.map((value, axis) => {
     const steps = rule.measure === 'span' ? 1 : rule.counts[axis]! - 1
     if (rule.counts[axis] === 1) return value
-    return tidy(value + moved.getComponent(axis) / steps * (rule.centred ? 2 : 1))
+    return tidy(value + (moved.getComponent(axis) / steps) * (rule.centred ? 2 : 1))
   }) as Vec3
   return { rule: { ...rule, spacing } }
 }

@@ -18,7 +18,10 @@ const schema = z.strictObject({
   count,
   /** From one copy to the next (`spacing`), or from the first to the last (`span`, `fit`). */
   along: place,
-  /** `spacing`, also said as the `gap` that it leaves; `span`: as many as `count` between both ends; `fit`: as many as fit in the span at no less than `least`. */
+  /**
+   * `spacing`, also said as the `gap` that it leaves; `span`: as many as `count` between both ends; `fit`: as many as
+   * fit in the span at no less than `least`.
+   */
   measure: z.enum(['spacing', 'gap', 'span', 'fit']),
   least: metres.min(0.001, 'must be at least 1 mm'),
   /** Of each gap to the one before. */
@@ -37,32 +40,46 @@ export type LineRule = z.infer<typeof schema>
 /** Copies one after the other. The first one of a line that is not centred is the source as it stands. */
 export const line: RuleDefinition<LineRule> = {
   schema,
-  first: { type: 'line', count: 5, along: [1.5, 0, 0], measure: 'spacing', least: 1, ratio: 1, centred: false, turn: [0, 0, 0], size: 1, axes: 'world' },
+  first: {
+    type: 'line',
+    count: 5,
+    along: [1.5, 0, 0],
+    measure: 'spacing',
+    least: 1,
+    ratio: 1,
+    centred: false,
+    turn: [0, 0, 0],
+    size: 1,
+    axes: 'world',
+  },
   sideBySide: (rule, size) => ({ ...rule, along: side(rule.along, size) }),
   name: 'Line',
   countedBy: 'count',
   count: countOf,
   most: countOf,
-  firstBeyond: (rule) => {
+  firstBeyond: rule => {
     const wayTo = longestWay(rule)
     return firstWhere(countOf(rule), i => !isSizeInRange(rule.size ** i) || !isWayInRange(wayTo(i)))
   },
   write,
   keys: rule => lineKeys(countOf(rule)),
   nameOf: (_, [, column]) => `copy ${column + 1}`,
-  grips: rule => countOf(rule) > 1 ? [{ at: positionAt(rule, 0) }, { at: positionAt(rule, countOf(rule) - 1) }] : [],
+  grips: rule => (countOf(rule) > 1 ? [{ at: positionAt(rule, 0) }, { at: positionAt(rule, countOf(rule) - 1) }] : []),
   drag,
   gripsOnSurface: false,
   gripText: ({ measure, along }, length) => `${isSpaced(measure) ? 'spacing' : 'span'} ${length(Math.hypot(...along))}`,
   aroundMiddle: null,
   keepsSources: false,
-  remarks: rule => !isSpaced(rule.measure) && isSpiral(rule) && rule.turn.some(value => value !== 0) ? ['The span is the way along the line as it turns.'] : [],
+  remarks: rule =>
+    !isSpaced(rule.measure) && isSpiral(rule) && rule.turn.some(value => value !== 0)
+      ? ['The span is the way along the line as it turns.']
+      : [],
   ...STANDS_STRAIGHT,
   ...BY_ITSELF,
   fields: ({ measure }) => [
     choiceField('By', 'measure', { spacing: 'spacing', gap: 'gap', span: 'span, both ends', fit: 'as many as fit' }),
     measure === 'fit' ? numberField('At least apart', ['least'], 'length') : numberField('Count', ['count'], 'count'),
-    ...measure === 'gap' ? [gapField('Gap', ['along'], 'way')] : [],
+    ...(measure === 'gap' ? [gapField('Gap', ['along'], 'way')] : []),
     ...threeFields(isSpaced(measure) ? 'Spacing' : 'Span', 'along', 'length'),
     numberField('Ratio of gaps', ['ratio'], 'factor'),
     ...threeFields('Turn each', 'turn', 'angle'),
@@ -77,11 +94,13 @@ const isSpaced = (measure: LineRule['measure']) => measure === 'spacing' || meas
 /** As long as sources of a size are that way. */
 function side(along: Vec3, size: Vec3): Vec3 {
   const [length, width] = [Math.hypot(...along), widthAlong(along, size)]
-  return length > 0 && width > 0 && Number.isFinite(width) ? along.map(part => tidy(part / length * width)) as Vec3 : along
+  return length > 0 && width > 0 && Number.isFinite(width)
+    ? (along.map(part => tidy((part / length) * width)) as Vec3)
+    : along
 }
 
 /** Of each gap to the one before: steps along the copies' own axes grow with the copies. */
-const gapRatio = ({ axes, ratio, size }: LineRule) => axes === 'local' ? ratio * size : ratio
+const gapRatio = ({ axes, ratio, size }: LineRule) => (axes === 'local' ? ratio * size : ratio)
 
 function countOf(rule: LineRule): number {
   const { count: given, measure, along, least } = rule
@@ -97,7 +116,8 @@ function countOf(rule: LineRule): number {
 /** How far a copy can be from the first one, if every step went straight on. */
 function longestWay(rule: LineRule): (i: number) => number {
   const grows = gapRatio(rule)
-  const step = Math.hypot(...rule.along) / (isSpaced(rule.measure) ? 1 : geometricWay(grows, Math.max(countOf(rule) - 1, 1)))
+  const step =
+    Math.hypot(...rule.along) / (isSpaced(rule.measure) ? 1 : geometricWay(grows, Math.max(countOf(rule) - 1, 1)))
   return i => step * geometricWay(grows, i)
 }
 
@@ -122,14 +142,21 @@ function write(rule: LineRule, out: Out): void {
   }
 }
 
-/** Each copy stands to the one before as that to its own: the same move, turn and size, in the axes of the one before. */
+/**
+ * Each copy stands to the one before as that to its own: the same move, turn and size, in the axes of the one before.
+ */
 function writeSpiral({ turn, size, ratio, centred }: LineRule, copies: number, along: Vector3, out: Out): void {
   const step = new Quaternion(...degreesToQuat(turn))
   const [position, rotation, way] = [new Vector3(), new Quaternion(), new Vector3()]
   let grown = 1
   for (let i = 0; i < copies; i++) {
     writeTurned(out, i, position.x, position.y, position.z, rotation, grown)
-    position.add(way.copy(along).multiplyScalar(grown * ratio ** i).applyQuaternion(rotation))
+    position.add(
+      way
+        .copy(along)
+        .multiplyScalar(grown * ratio ** i)
+        .applyQuaternion(rotation),
+    )
     rotation.multiply(step).normalize()
     grown *= size
   }
@@ -141,14 +168,18 @@ function writeSpiral({ turn, size, ratio, centred }: LineRule, copies: number, a
 function positionAt(rule: LineRule, index: number): Vector3 {
   const copies = countOf(rule)
   const { measure, centred, along } = rule
-  const step = new Vector3(...along).divideScalar(isSpaced(measure) || copies === 1 ? 1 : geometricWay(gapRatio(rule), copies - 1))
-  const way = isSpiral(rule) ? (i: number) => placeOnSpiral(rule, step, i) : (i: number) => step.clone().multiplyScalar(geometricWay(rule.ratio, i))
+  const step = new Vector3(...along).divideScalar(
+    isSpaced(measure) || copies === 1 ? 1 : geometricWay(gapRatio(rule), copies - 1),
+  )
+  const way = isSpiral(rule)
+    ? (i: number) => placeOnSpiral(rule, step, i)
+    : (i: number) => step.clone().multiplyScalar(geometricWay(rule.ratio, i))
   return centred ? way(index).sub(way(copies - 1).divideScalar(2)) : way(index)
 }
 
 /**
- * The sum of the steps of a spiral: of gᵏ·Rᵏ·step for k below `index`, where g grows each step and R turns it. Along the axis of R
- * that is a geometric series of g; across it one of the complex number g·e^(iθ).
+ * The sum of the steps of a spiral: of gᵏ·Rᵏ·step for k below `index`, where g grows each step and R turns it. Along
+ * the axis of R that is a geometric series of g; across it one of the complex number g·e^(iθ).
  */
 function placeOnSpiral(rule: LineRule, step: Vector3, index: number): Vector3 {
   const { turn } = rule
@@ -160,7 +191,10 @@ function placeOnSpiral(rule: LineRule, step: Vector3, index: number): Vector3 {
   const along = about.clone().multiplyScalar(step.dot(about))
   const across = step.clone().sub(along)
   const [real, imaginary] = complexSeries(grows, angle, index)
-  return along.multiplyScalar(geometricWay(grows, index)).addScaledVector(across, real).addScaledVector(about.clone().cross(across), imaginary)
+  return along
+    .multiplyScalar(geometricWay(grows, index))
+    .addScaledVector(across, real)
+    .addScaledVector(about.clone().cross(across), imaginary)
 }
 
 /** The sum of (g·e^(iθ))ᵏ for k below `terms`: (zⁿ - 1) / (z - 1). */
@@ -173,24 +207,40 @@ function complexSeries(g: number, angle: number, terms: number): [number, number
 }
 
 /**
- * The first copy moves while the last one stays, and the other way round. Where a line's copies stand depends evenly on its spacing
- * or span, whatever its turn, size and ratio; so it can be solved for.
+ * The first copy moves while the last one stays, and the other way round. Where a line's copies stand depends evenly on
+ * its spacing or span, whatever its turn, size and ratio; so it can be solved for.
  */
 function drag(rule: LineRule, index: number, to: Vector3): GripDragged<LineRule> {
   const copies = countOf(rule)
   const fixed: LineRule = rule.measure === 'fit' ? { ...rule, measure: 'span', count: copies } : rule
-  const placesFor = (along: Vec3) => [positionAt({ ...fixed, along }, 0), positionAt({ ...fixed, along }, copies - 1)] as const
-  const columns = ([[1, 0, 0], [0, 1, 0], [0, 0, 1]] as Vec3[]).map(placesFor)
+  const placesFor = (along: Vec3) =>
+    [positionAt({ ...fixed, along }, 0), positionAt({ ...fixed, along }, copies - 1)] as const
+  const columns = (
+    [
+      [1, 0, 0],
+      [0, 1, 0],
+      [0, 0, 1],
+    ] as Vec3[]
+  ).map(placesFor)
   const first = new Matrix3().set(...rows(columns.map(([from]) => from)))
   const whole = new Matrix3().set(...rows(columns.map(([from, end]) => end.clone().sub(from))))
   if (Math.abs(whole.determinant()) < 1e-12) return { rule }
   const [start, end] = placesFor(rule.along)
   const along = (index === 0 ? end.clone().sub(to) : to.clone().sub(start)).applyMatrix3(whole.invert())
   const shift = (index === 0 ? to.clone() : start.clone()).sub(along.clone().applyMatrix3(first))
-  return { rule: { ...rule, along: rounded(along) }, ...shift.length() > 1e-9 ? { shift: rounded(shift) } : {} }
+  return { rule: { ...rule, along: rounded(along) }, ...(shift.length() > 1e-9 ? { shift: rounded(shift) } : {}) }
 }
 
 const rounded = (vector: Vector3): Vec3 => vector.toArray().map(tidy) as Vec3
 
-const rows = ([a, b, c]: Vector3[]): [number, number, number, number, number, number, number, number, number] =>
-  [a!.x, b!.x, c!.x, a!.y, b!.y, c!.y, a!.z, b!.z, c!.z]
+const rows = ([a, b, c]: Vector3[]): [number, number, number, number, number, number, number, number, number] => [
+  a!.x,
+  b!.x,
+  c!.x,
+  a!.y,
+  b!.y,
+  c!.y,
+  a!.z,
+  b!.z,
+  c!.z,
+]

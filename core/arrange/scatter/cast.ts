@@ -3,15 +3,17 @@ import { Quick } from '../../math/random'
 import type { Facets, PlanBox } from './facets'
 import { NearGrid } from './near-grid'
 
-// Where copies may come to stand. Over each surface lies one endless random sequence of candidates, evenly by area: a Poisson process
-// in area and "birth", of one candidate per square metre and unit of birth, made by the seed and the place on the surface alone. A
-// scatter takes those born before some time, in the order of their births, each unless it is too near to one taken before (random
-// sequential addition; with a distance that shrinks as births go on, the evenest spread). So a later time only adds, an earlier one
-// only takes away, and nothing depends on what else is asked for.
+// Where copies may come to stand. Over each surface lies one endless random sequence of candidates, evenly by area: a
+// Poisson process in area and "birth", of one candidate per square metre and unit of birth, made by the seed and the
+// place on the surface alone. A scatter takes those born before some time, in the order of their births, each unless it
+// is too near to one taken before (random sequential addition; with a distance that shrinks as births go on, the
+// evenest spread). So a later time only adds, an earlier one only takes away, and nothing depends on what else is asked
+// for.
 //
-// The process is made in levels, each with twice the births of the one before, over pieces of the triangles halved each time. Pieces
-// that a copy keeps free wholly are not looked at again, which is what makes it quick where little room is left (after the
-// subdivision of Ebeida et al. 2012, "A simple algorithm for maximal Poisson-disk sampling in high dimensions").
+// The process is made in levels, each with twice the births of the one before, over pieces of the triangles halved each
+// time. Pieces that a copy keeps free wholly are not looked at again, which is what makes it quick where little room is
+// left (after the subdivision of Ebeida et al. 2012, "A simple algorithm for maximal Poisson-disk sampling in high
+// dimensions").
 
 /** Candidates that were taken. */
 export type Cast = {
@@ -61,11 +63,16 @@ const FIRST_AREA = 2 ** 20
 const LAST_LEVEL = 50
 /** Of the even spread: the square of the distance at a level, in pieces of it. */
 const EVEN = 5
-/** Pieces smaller than this share of the least distance are given up: what fits nowhere else fits there only by chance. */
+/**
+ * Pieces smaller than this share of the least distance are given up: what fits nowhere else fits there only by chance.
+ */
 const SMALLEST = 1 / 40
 /** The largest distance of the even spread, in metres: what comes before it is farther apart than that anyway. */
 const WIDEST_EVEN = 400
-/** How far outside of where copies are wanted candidates count, in distances in force: what stands outside keeps its neighbours inside off. */
+/**
+ * How far outside of where copies are wanted candidates count, in distances in force: what stands outside keeps its
+ * neighbours inside off.
+ */
 export const MARGIN = 4
 /** Larger pieces than this share of the distance are hardly ever covered by one copy. */
 const COVERABLE = 0.7
@@ -87,7 +94,15 @@ class Pieces {
   facets = new Int32Array(256)
   inside = new Uint8Array(256)
 
-  push(from: Float64Array, at: number, area: number, first: number, second: number, facet: number, inside: number): void {
+  push(
+    from: Float64Array,
+    at: number,
+    area: number,
+    first: number,
+    second: number,
+    facet: number,
+    inside: number,
+  ): void {
     const n = this.count++
     if (n >= this.areas.length) this.grow()
     const to = n * SIDES
@@ -108,7 +123,10 @@ class Pieces {
   }
 }
 
-function longer<T extends Float64Array | Uint32Array | Int32Array | Uint8Array>(array: T, type: new (length: number) => T): T {
+function longer<T extends Float64Array | Uint32Array | Int32Array | Uint8Array>(
+  array: T,
+  type: new (length: number) => T,
+): T {
   const more = new type(array.length * 2)
   more.set(array)
   return more
@@ -162,7 +180,8 @@ const areaAt = (level: number) => FIRST_AREA / 2 ** level
 const birthAt = (level: number) => (2 ** level - 1) / FIRST_AREA
 
 /** Metres between any two of the even spread, at a level whose pieces are so large. */
-export const evenDistance = (area: number, apart: number) => Math.max(apart, Math.min(Math.sqrt(EVEN * area), WIDEST_EVEN))
+export const evenDistance = (area: number, apart: number) =>
+  Math.max(apart, Math.min(Math.sqrt(EVEN * area), WIDEST_EVEN))
 
 /** The level that a birth is in. */
 function levelOf(birth: number): number {
@@ -207,7 +226,7 @@ export function* cast(facets: Facets, options: CastOptions): Generator<number, C
     let number = 0
     let left = random.share()
     // Halves of one facet have the same area.
-    if (mean !== meanBefore) end = expMinus(meanBefore = mean)
+    if (mean !== meanBefore) end = expMinus((meanBefore = mean))
     while (left > end) {
       number++
       left *= random.share()
@@ -250,7 +269,15 @@ export function* cast(facets: Facets, options: CastOptions): Generator<number, C
     const candidates = early[level] ?? new Candidates()
     const kept = spare
     kept.count = 0
-    const visit = (corners: Float64Array, at: number, ownArea: number, first: number, second: number, facet: number, inside: number): void => {
+    const visit = (
+      corners: Float64Array,
+      at: number,
+      ownArea: number,
+      first: number,
+      second: number,
+      facet: number,
+      inside: number,
+    ): void => {
       if (ownArea > area) return halve(corners, at, ownArea, first, second, facet, inside)
       locate(corners, at, facet, 1 / 3, 1 / 3, 1 / 3)
       const size = circumference(corners, at)
@@ -261,7 +288,8 @@ export function* cast(facets: Facets, options: CastOptions): Generator<number, C
       }
       if (size < widest * COVERABLE && taken.covers(point, size, radius)) {
         // With a distance that will shrink the piece may come free again.
-        if (radius > apart && !taken.covers(point, size, apart)) kept.push(corners, at, ownArea, first, second, facet, inside)
+        if (radius > apart && !taken.covers(point, size, apart))
+          kept.push(corners, at, ownArea, first, second, facet, inside)
         return
       }
       if (size < given) return
@@ -274,7 +302,15 @@ export function* cast(facets: Facets, options: CastOptions): Generator<number, C
       }
       kept.push(corners, at, ownArea, first, second, facet, inside)
     }
-    const halve = (corners: Float64Array, at: number, ownArea: number, first: number, second: number, facet: number, inside: number): void => {
+    const halve = (
+      corners: Float64Array,
+      at: number,
+      ownArea: number,
+      first: number,
+      second: number,
+      facet: number,
+      inside: number,
+    ): void => {
       const to = depth++ * 2 * SIDES
       bisect(corners, at, halves, to)
       visit(halves, to, ownArea / 2, step(first), step(second ^ 0x5bd1e995), facet, inside)
@@ -282,10 +318,19 @@ export function* cast(facets: Facets, options: CastOptions): Generator<number, C
       depth--
     }
     for (let i = 0; i < pieces.count; i++) {
-      visit(pieces.corners, i * SIDES, pieces.areas[i]!, pieces.names[i * 2]!, pieces.names[i * 2 + 1]!, pieces.facets[i]!, pieces.inside[i]!)
+      visit(
+        pieces.corners,
+        i * SIDES,
+        pieces.areas[i]!,
+        pieces.names[i * 2]!,
+        pieces.names[i * 2 + 1]!,
+        pieces.facets[i]!,
+        pieces.inside[i]!,
+      )
       if (++steps % SLICE === 0) yield taken.progress(level, lastLevel)
     }
-    for (const f of entering[level] ?? []) visit(facets.corners, f * SIDES, facets.areas[f]!, facets.names[f * 2]!, facets.names[f * 2 + 1]!, f, 0)
+    for (const f of entering[level] ?? [])
+      visit(facets.corners, f * SIDES, facets.areas[f]!, facets.names[f * 2]!, facets.names[f * 2 + 1]!, f, 0)
     ;[pieces, spare] = [kept, pieces]
     const before = birthAt(level)
     for (const i of candidates.order()) {
@@ -308,9 +353,9 @@ function facetLevels(entering: readonly (number[] | null)[]): number {
 }
 
 const step = (name: number) => {
-  let hash = Math.imul(name ^ name >>> 15, 0x2c1b3c6d)
-  hash = Math.imul(hash ^ hash >>> 12, 0x297a2d39)
-  return (hash ^ hash >>> 15) >>> 0
+  let hash = Math.imul(name ^ (name >>> 15), 0x2c1b3c6d)
+  hash = Math.imul(hash ^ (hash >>> 12), 0x297a2d39)
+  return (hash ^ (hash >>> 15)) >>> 0
 }
 
 /** Writes both halves of a triangle that is cut from the middle of its longest side to the corner opposite. */
@@ -380,7 +425,10 @@ class Taken {
   private readonly highest: [number, number, number] = [-Infinity, -Infinity, -Infinity]
   private readonly chance = new Quick()
 
-  constructor(facets: Facets, private readonly options: CastOptions) {
+  constructor(
+    facets: Facets,
+    private readonly options: CastOptions,
+  ) {
     for (let f = 0; f < facets.count; f++) {
       const e = facets.frames[facets.surface[f]!]!.rigid
       for (let k = f * SIDES; k < f * SIDES + SIDES; k += 3) {
@@ -394,7 +442,10 @@ class Taken {
     }
   }
 
-  /** @param radius metres between any two, from now on @param margin around where copies are wanted beyond which nothing is looked at any more */
+  /**
+   * @param radius metres between any two, from now on
+   * @param margin around where copies are wanted beyond which nothing is looked at any more
+   */
   begin(radius: number, margin: number): void {
     if (radius === this.radius) return
     this.radius = radius
@@ -438,7 +489,12 @@ class Taken {
   }
 
   private gridOf(grids: NearGrid[], size: number): NearGrid {
-    return grids[size] ??= new NearGrid(Math.max(this.radius, 2 * this.reachOf(size)), this.min, this.max, this.places)
+    return (grids[size] ??= new NearGrid(
+      Math.max(this.radius, 2 * this.reachOf(size)),
+      this.min,
+      this.max,
+      this.places,
+    ))
   }
 
   /** Whether a candidate is too near to one that was taken. */
@@ -446,21 +502,38 @@ class Taken {
     if (!this.keepsOff) return false
     const reaches = this.options.roomOf ? this.reaches : null
     const size = this.sizeOf(room)
-    const isNear = (grid: NearGrid, reach: number) => grid.nearer(x, y, z, this.radius, Math.max(this.radius, reaches ? room + reach : 0), room, reaches) >= 0
+    const isNear = (grid: NearGrid, reach: number) =>
+      grid.nearer(x, y, z, this.radius, Math.max(this.radius, reaches ? room + reach : 0), room, reaches) >= 0
     // What needs as much room or less is looked for in the candidate's own cells, of which there are few around it.
     if (!this.upTo[size]) {
       const grid = this.gridOf(this.upTo, size)
       for (const i of this.near) if (this.sizeOf(this.reaches[i]!) <= size) grid.add(i)
     }
     if (isNear(this.upTo[size]!, this.reachOf(size))) return true
-    for (let larger = size + 1; larger < this.grids.length; larger++) if (this.grids[larger] && isNear(this.grids[larger]!, this.reachOf(larger))) return true
+    for (let larger = size + 1; larger < this.grids.length; larger++)
+      if (this.grids[larger] && isNear(this.grids[larger]!, this.reachOf(larger))) return true
     return false
   }
 
-  /** Whether a ball lies wholly within what one copy keeps free of all others, also of those that need the least room. */
+  /**
+   * Whether a ball lies wholly within what one copy keeps free of all others, also of those that need the least room.
+   */
   covers(at: Float64Array, size: number, radius: number): boolean {
     const { roomOf, rooms } = this.options
-    for (let each = 0; each < this.grids.length; each++) if (this.grids[each]?.hasAround(at[0]!, at[1]!, at[2]!, size, radius, roomOf ? rooms[0] : 0, this.reachOf(each), roomOf ? this.reaches : null)) return true
+    for (let each = 0; each < this.grids.length; each++)
+      if (
+        this.grids[each]?.hasAround(
+          at[0]!,
+          at[1]!,
+          at[2]!,
+          size,
+          radius,
+          roomOf ? rooms[0] : 0,
+          this.reachOf(each),
+          roomOf ? this.reaches : null,
+        )
+      )
+        return true
     return false
   }
 
@@ -469,7 +542,16 @@ class Taken {
     for (let i = 0; i < count; i++) {
       const facet = facets[i]!
       const [first, second] = [names[i * 2]!, names[i * 2 + 1]!]
-      this.take(places[i * 3]!, places[i * 3 + 1]!, places[i * 3 + 2]!, facet, first, second, births[i]!, this.options.roomOf?.(facet, first, second) ?? 0)
+      this.take(
+        places[i * 3]!,
+        places[i * 3 + 1]!,
+        places[i * 3 + 2]!,
+        facet,
+        first,
+        second,
+        births[i]!,
+        this.options.roomOf?.(facet, first, second) ?? 0,
+      )
     }
   }
 
@@ -490,7 +572,16 @@ class Taken {
     this.take(x, y, z, facet, first, second, birth, room)
   }
 
-  private take(x: number, y: number, z: number, facet: number, first: number, second: number, birth: number, room: number): void {
+  private take(
+    x: number,
+    y: number,
+    z: number,
+    facet: number,
+    first: number,
+    second: number,
+    birth: number,
+    room: number,
+  ): void {
     const { counts } = this.options
     const n = this.count++
     if (counts === null || counts(x, y, z)) this.counted++
@@ -512,7 +603,14 @@ class Taken {
 
   finish(full: boolean): Cast {
     const { count } = this
-    return { count, places: this.places.slice(0, count * 3), facets: this.facetOf.slice(0, count), names: this.names.slice(0, count * 2), births: this.births.slice(0, count), full }
+    return {
+      count,
+      places: this.places.slice(0, count * 3),
+      facets: this.facetOf.slice(0, count),
+      names: this.names.slice(0, count * 2),
+      births: this.births.slice(0, count),
+      full,
+    }
   }
 
   private grow(): void {

@@ -5,7 +5,10 @@ import { boundsOf, NearGrid } from './near-grid'
 export class ClumpMiddles {
   private readonly grid: NearGrid | null
 
-  constructor({ count, places }: Cast, private readonly radius: number) {
+  constructor(
+    { count, places }: Cast,
+    private readonly radius: number,
+  ) {
     const { min, max } = boundsOf(places)
     this.grid = count > 0 ? new NearGrid(radius, min, max, places) : null
     for (let i = 0; i < count; i++) this.grid!.add(i)

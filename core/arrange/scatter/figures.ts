@@ -1,16 +1,24 @@
 import type { Dealt } from './deal'
 import { boundsOf, NearGrid } from './near-grid'
 
-/** A chart's bar: from one value to the next, and the copies in it, by their indices. `expected` is how many a free scatter of that density has there. */
-export type Bar = { from: number, to: number, copies: number[], expected?: number }
+/**
+ * A chart's bar: from one value to the next, and the copies in it, by their indices. `expected` is how many a free
+ * scatter of that density has there.
+ */
+export type Bar = { from: number; to: number; copies: number[]; expected?: number }
 
 /** What is drawn of a scatter: nearest neighbours and heights in metres, slopes in degrees. */
-export type Figures = { neighbours: Bar[], slopes: Bar[], heights: Bar[] }
+export type Figures = { neighbours: Bar[]; slopes: Bar[]; heights: Bar[] }
 
 const BARS = 16
 
 /** The figures of what was dealt. */
-export function figuresOf({ count, matrices, slopes, report: { area } }: Pick<Dealt, 'count' | 'matrices' | 'slopes' | 'report'>): Figures {
+export function figuresOf({
+  count,
+  matrices,
+  slopes,
+  report: { area },
+}: Pick<Dealt, 'count' | 'matrices' | 'slopes' | 'report'>): Figures {
   const places = new Float64Array(count * 3)
   for (let i = 0; i < count; i++) for (let k = 0; k < 3; k++) places[i * 3 + k] = matrices[i * 16 + 12 + k]!
   const nearest = nearestDistances(places, area)
@@ -24,7 +32,11 @@ export function figuresOf({ count, matrices, slopes, report: { area } }: Pick<De
   }
 }
 
-/** Metres from each place to the next one; without others, none. @param area about how much they are spread over, in square metres */
+/**
+ * Metres from each place to the next one; without others, none.
+ *
+ * @param area about how much they are spread over, in square metres
+ */
 export function nearestDistances(places: Float64Array, area: number): Float64Array {
   const count = places.length / 3
   if (count < 2) return new Float64Array(0)
@@ -51,7 +63,12 @@ function bars(values: Float64Array, least?: number, round?: number): Bar[] {
   if (least !== undefined) low = least
   if (round) high = Math.max(Math.ceil(high / round) * round, round)
   const width = (high - low) / BARS || 1
-  const found = Array.from({ length: BARS }, (_, i): Bar => ({ from: low + i * width, to: low + (i + 1) * width, copies: [] }))
-  values.forEach((value, i) => found[Math.min(Math.max(Math.floor((value - low) / width), 0), BARS - 1)]!.copies.push(i))
+  const found = Array.from(
+    { length: BARS },
+    (_, i): Bar => ({ from: low + i * width, to: low + (i + 1) * width, copies: [] }),
+  )
+  values.forEach((value, i) =>
+    found[Math.min(Math.max(Math.floor((value - low) / width), 0), BARS - 1)]!.copies.push(i),
+  )
   return found
 }

@@ -2,7 +2,10 @@ import type { CopyKeys, CopyPlace } from '../keys'
 import { numbersOf } from '../keys'
 import type { Dealt } from './deal'
 
-/** What names the copies of a scatter: `surface,name,name`, and `0,number,0` for those put down by hand. Without any, none. */
+/**
+ * What names the copies of a scatter: `surface,name,name`, and `0,number,0` for those put down by hand. Without any,
+ * none.
+ */
 export function dealtKeys(dealt: Pick<Dealt, 'count' | 'keys'> | null): CopyKeys {
   const [count, keys] = [dealt?.count ?? 0, dealt?.keys ?? new Int32Array(0)]
   let places: Map<string, number> | null = null
@@ -12,7 +15,7 @@ export function dealtKeys(dealt: Pick<Dealt, 'count' | 'keys'> | null): CopyKeys
     at: index => [keys[index * 3]!, keys[index * 3 + 1]!, keys[index * 3 + 2]!],
     partAt: () => 'middle',
     keyAt,
-    indexOf: (key) => {
+    indexOf: key => {
       if (count === 0 || !numbersOf(key, 3)) return null
       places ??= new Map(Array.from({ length: count }, (_, i): [string, number] => [keyAt(i), i]))
       return places.get(key) ?? null

@@ -21,8 +21,12 @@ export function limitDefinition<L extends Limit>(limit: L): LimitDefinition<L> {
 
 const [first, ...others] = Object.values(LIMITS).map(({ schema }) => schema)
 
-export const limitSchema: z.ZodType<Limit> = z.discriminatedUnion('type', [first!, ...others])
-  .refine(({ from, to }: LimitRange) => from <= to, { path: ['from'], message: 'must not be above "to"' }) as unknown as z.ZodType<Limit>
+export const limitSchema: z.ZodType<Limit> = z
+  .discriminatedUnion('type', [first!, ...others])
+  .refine(({ from, to }: LimitRange) => from <= to, {
+    path: ['from'],
+    message: 'must not be above "to"',
+  }) as unknown as z.ZodType<Limit>
 
 /** How much a limit lets through at a spot, from 0 to 1. @param number of the limit among those of its rule */
 export function limitShare(limit: Limit, number: number, spot: Spot, around: Around): number {

@@ -3,20 +3,35 @@ import type { Stroke } from './rule'
 /** The share of a stroke's radius within which it is at full strength; from there it fades out. */
 const CORE = 0.5
 /** Directions in which a softening stroke looks around, and how far, in its radii. */
-const AROUND = [[1, 0, 0], [-1, 0, 0], [0, 1, 0], [0, -1, 0], [0, 0, 1], [0, 0, -1]] as const
+const AROUND = [
+  [1, 0, 0],
+  [-1, 0, 0],
+  [0, 1, 0],
+  [0, -1, 0],
+  [0, 0, 1],
+  [0, 0, -1],
+] as const
 const LOOK = 0.7
 
-type Laid = Stroke & { box: readonly [number, number, number, number, number, number], softens: boolean }
+type Laid = Stroke & { box: readonly [number, number, number, number, number, number]; softens: boolean }
 
 /** What was painted on one surface, in its own axes. */
 export class Mask {
   private readonly strokes: readonly Laid[]
 
   /** @param begins how much is let through where nothing is painted */
-  constructor(strokes: readonly Stroke[], private readonly begins: 0 | 1) {
-    this.strokes = strokes.map((stroke) => {
-      const reach = (axis: 0 | 1 | 2, sign: 1 | -1) => stroke.points.reduce((most, point) => Math.max(most, sign * point[axis]), -Infinity) + stroke.radius
-      return { ...stroke, softens: stroke.does === 'soften', box: [-reach(0, -1), -reach(1, -1), -reach(2, -1), reach(0, 1), reach(1, 1), reach(2, 1)] }
+  constructor(
+    strokes: readonly Stroke[],
+    private readonly begins: 0 | 1,
+  ) {
+    this.strokes = strokes.map(stroke => {
+      const reach = (axis: 0 | 1 | 2, sign: 1 | -1) =>
+        stroke.points.reduce((most, point) => Math.max(most, sign * point[axis]), -Infinity) + stroke.radius
+      return {
+        ...stroke,
+        softens: stroke.does === 'soften',
+        box: [-reach(0, -1), -reach(1, -1), -reach(2, -1), reach(0, 1), reach(1, 1), reach(2, 1)],
+      }
     })
   }
 

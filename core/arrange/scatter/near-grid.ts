@@ -2,11 +2,11 @@
 const MOST_CELLS = 1 << 22
 
 /** The box around places, three numbers each. */
-export function boundsOf(places: Float64Array): { min: [number, number, number], max: [number, number, number] } {
+export function boundsOf(places: Float64Array): { min: [number, number, number]; max: [number, number, number] } {
   const min: [number, number, number] = [Infinity, Infinity, Infinity]
   const max: [number, number, number] = [-Infinity, -Infinity, -Infinity]
   for (let i = 0; i < places.length; i++) {
-    const axis = i % 3 as 0 | 1 | 2
+    const axis = (i % 3) as 0 | 1 | 2
     min[axis] = Math.min(min[axis], places[i]!)
     max[axis] = Math.max(max[axis], places[i]!)
   }
@@ -27,7 +27,12 @@ export class NearGrid {
    * @param cell metres along each side
    * @param places three numbers for each point
    */
-  constructor(cell: number, min: readonly [number, number, number], max: readonly [number, number, number], private places: Float64Array) {
+  constructor(
+    cell: number,
+    min: readonly [number, number, number],
+    max: readonly [number, number, number],
+    private places: Float64Array,
+  ) {
     this.lowX = min[0]
     this.lowY = min[1]
     this.lowZ = min[2]
@@ -50,7 +55,9 @@ export class NearGrid {
     }
     const { places } = this
     const at = this.at(
-      Math.floor((places[point * 3]! - this.lowX) * this.perMetre), Math.floor((places[point * 3 + 1]! - this.lowY) * this.perMetre), Math.floor((places[point * 3 + 2]! - this.lowZ) * this.perMetre),
+      Math.floor((places[point * 3]! - this.lowX) * this.perMetre),
+      Math.floor((places[point * 3 + 1]! - this.lowY) * this.perMetre),
+      Math.floor((places[point * 3 + 2]! - this.lowZ) * this.perMetre),
     )
     this.next[point] = this.heads[at]!
     this.heads[at] = point
@@ -59,10 +66,20 @@ export class NearGrid {
   /**
    * A point nearer than so far to a place; -1 if there is none.
    *
-   * @param reaches how far each point keeps others away by itself, added to `own`; the greater of that and `distance` counts
+   * @param reaches how far each point keeps others away by itself, added to `own`; the greater of that and `distance`
+   *   counts
    * @param size metres that the point must be nearer than that, as for a ball that it keeps free as a whole
    */
-  nearer(x: number, y: number, z: number, distance: number, farthest: number, own = 0, reaches: ArrayLike<number> | null = null, size = 0): number {
+  nearer(
+    x: number,
+    y: number,
+    z: number,
+    distance: number,
+    farthest: number,
+    own = 0,
+    reaches: ArrayLike<number> | null = null,
+    size = 0,
+  ): number {
     const { places, next, heads, counts } = this
     // No lists are taken apart in here: that alone would take most of the time.
     let i0 = Math.floor((x - farthest - this.lowX) * this.perMetre) | 0
@@ -108,11 +125,21 @@ export class NearGrid {
   }
 
   /**
-   * Whether a ball lies wholly in what one point keeps free: `distance`, or by itself its reach and `own`, whichever is greater.
+   * Whether a ball lies wholly in what one point keeps free: `distance`, or by itself its reach and `own`, whichever is
+   * greater.
    *
    * @param size metres from the ball's middle @param most of any reach
    */
-  hasAround(x: number, y: number, z: number, size: number, distance: number, own: number, most: number, reaches: ArrayLike<number> | null): boolean {
+  hasAround(
+    x: number,
+    y: number,
+    z: number,
+    size: number,
+    distance: number,
+    own: number,
+    most: number,
+    reaches: ArrayLike<number> | null,
+  ): boolean {
     const farthest = Math.max(distance, reaches === null ? 0 : own + most) - size
     return farthest > 0 && this.nearer(x, y, z, distance, farthest, own, reaches, size) >= 0
   }
@@ -139,15 +166,17 @@ export class NearGrid {
       k1 = Math.min(k1, counts[2] - 1)
     }
     let least = Infinity
-    for (let k = k0; k <= k1; k++) for (let j = j0; j <= j1; j++) for (let i = i0; i <= i1; i++) {
-      for (let p = heads[this.at(i, j, k)]!; p >= 0; p = next[p]!) {
-        const a = places[p * 3]! - x
-        const b = places[p * 3 + 1]! - y
-        const c = places[p * 3 + 2]! - z
-        const d = a * a + b * b + c * c
-        if (d < least && p !== except) least = d
-      }
-    }
+    for (let k = k0; k <= k1; k++)
+      for (let j = j0; j <= j1; j++)
+        for (let i = i0; i <= i1; i++) {
+          for (let p = heads[this.at(i, j, k)]!; p >= 0; p = next[p]!) {
+            const a = places[p * 3]! - x
+            const b = places[p * 3 + 1]! - y
+            const c = places[p * 3 + 2]! - z
+            const d = a * a + b * b + c * c
+            if (d < least && p !== except) least = d
+          }
+        }
     return Math.sqrt(least)
   }
 
@@ -157,4 +186,5 @@ export class NearGrid {
   }
 }
 
-const hashed = (i: number, j: number, k: number) => (Math.imul(i, 73856093) ^ Math.imul(j, 19349663) ^ Math.imul(k, 83492791)) & MOST_CELLS - 1
+const hashed = (i: number, j: number, k: number) =>
+  (Math.imul(i, 73856093) ^ Math.imul(j, 19349663) ^ Math.imul(k, 83492791)) & (MOST_CELLS - 1)

@@ -6,7 +6,19 @@ import type { PlanBox } from './facets'
 import type { Area } from './rule'
 
 /** One drawn area in the plane it is looked at in: straight down, or along its own normal. */
-type Flat = { hole: boolean, isBand: boolean, half: number, u: Vec3, v: Vec3, n: Vec3, xs: Float64Array, ys: Float64Array, box: readonly [number, number, number, number], /** Along the normal. */ level: number, depth: number }
+type Flat = {
+  hole: boolean
+  isBand: boolean
+  half: number
+  u: Vec3
+  v: Vec3
+  n: Vec3
+  xs: Float64Array
+  ys: Float64Array
+  box: readonly [number, number, number, number]
+  /** Along the normal. */ level: number
+  depth: number
+}
 
 /** Where the areas of a scatter are, in the world. */
 export class Region {
@@ -14,7 +26,10 @@ export class Region {
   private readonly hasPositive: boolean
 
   /** @param areas each with the way from its points to the world */
-  constructor(areas: readonly { area: Area, toWorld: Matrix4 }[], private readonly fromAbove: boolean) {
+  constructor(
+    areas: readonly { area: Area; toWorld: Matrix4 }[],
+    private readonly fromAbove: boolean,
+  ) {
     this.flats = areas.map(({ area, toWorld }) => flatten(area, toWorld, fromAbove))
     this.hasPositive = this.flats.some(({ hole }) => !hole)
   }
@@ -28,7 +43,10 @@ export class Region {
     return this.hasPositive
   }
 
-  /** Metres from the edge: inside above 0, outside below; without any area, or deep inside of what only has holes, without end. */
+  /**
+   * Metres from the edge: inside above 0, outside below; without any area, or deep inside of what only has holes,
+   * without end.
+   */
   inwards(x: number, y: number, z: number): number {
     let most = this.hasPositive ? -Infinity : Infinity
     let least = Infinity
@@ -71,7 +89,13 @@ function flatten({ type, hole, points, width }: Area, toWorld: Matrix4, fromAbov
   return { hole, isBand: type === 'band', half: type === 'band' ? width / 2 : 0, u, v, n, xs, ys, box, level, depth }
 }
 
-function signed({ isBand, half, u, v, n, xs, ys, box, level, depth }: Flat, x: number, y: number, z: number, fromAbove: boolean): number {
+function signed(
+  { isBand, half, u, v, n, xs, ys, box, level, depth }: Flat,
+  x: number,
+  y: number,
+  z: number,
+  fromAbove: boolean,
+): number {
   const p = u[0] * x + u[1] * y + u[2] * z
   const q = v[0] * x + v[1] * y + v[2] * z
   const away = fromAbove ? -Infinity : Math.abs(n[0] * x + n[1] * y + n[2] * z - level) - depth
@@ -95,7 +119,7 @@ function signed({ isBand, half, u, v, n, xs, ys, box, level, depth }: Flat, x: n
     const dy = cy - t * by
     const square = dx * dx + dy * dy
     if (square < least) least = square
-    if (!isBand && (ys[i]! > q) !== (ay > q) && p < (xs[i]! - ax) * (q - ay) / (ys[i]! - ay) + ax) inside = !inside
+    if (!isBand && ys[i]! > q !== ay > q && p < ((xs[i]! - ax) * (q - ay)) / (ys[i]! - ay) + ax) inside = !inside
   }
   const distance = Math.sqrt(least)
   const along = isBand ? half - distance : inside ? distance : -distance

@@ -4,40 +4,66 @@ import { count, degrees, factor, metres, place, share } from '../numbers'
 import { crossing } from './crossing'
 import { limitSchema } from './limits'
 
-/** What surfaces are named by within a scatter, for good: what is dealt on one depends on it. 0 is for what is put down by hand. */
+/**
+ * What surfaces are named by within a scatter, for good: what is dealt on one depends on it. 0 is for what is put down
+ * by hand.
+ */
 const stream = z.int().min(1).max(999_999)
 const thing = z.uuid()
 const seed = z.int('must be a whole number').min(0, 'must be at least 0').max(999_999, 'must be at most 999,999')
 const length = metres.min(0, 'must be at least 0')
 
 /** Two numbers of which the first is not above the second. */
-export const range = <T extends z.ZodNumber>(number: T) => z.tuple([number, number]).refine(([from, to]) => from! <= to!, 'must not begin above its end')
+export const range = <T extends z.ZodNumber>(number: T) =>
+  z.tuple([number, number]).refine(([from, to]) => from! <= to!, 'must not begin above its end')
 
 /** Whether numbers are a frame that there is a way back from: nothing is flattened, and nothing seen in perspective. */
 function isFrame(m: readonly number[]): boolean {
   if (m.length !== 16) return false
   const matrix = new Matrix4().fromArray(m)
   const volume = Math.abs(matrix.determinant())
-  return volume > 1e-12 && volume < 1e12 && [0, 0, 0, 1].every((value, row) => Math.abs(matrix.elements[row * 4 + 3]! - value) < 1e-9)
+  return (
+    volume > 1e-12
+    && volume < 1e12
+    && [0, 0, 0, 1].every((value, row) => Math.abs(matrix.elements[row * 4 + 3]! - value) < 1e-9)
+  )
 }
 
 /** A region of the surfaces: straight through them along the height axis, or, with `facing` normals, along its own. */
-export const areaSchema = z.strictObject({
-  /** `loop`: what is inside; `band`: what is within half of `width` beside a path through the points. */
-  type: z.enum(['loop', 'band']),
-  /** Taken away instead. */
-  hole: z.boolean(),
-  /** In the arrangement's axes. */
-  points: z.array(place).min(2, 'needs two points').max(500, 'may have 500 points'),
-  /** Metres; of a band. */
-  width: length,
-  /** The surface that it was drawn on and goes along with, by its stream and what it is named by in that; and the frame that the surface had then, in the arrangement's axes: sixteen numbers, column by column. Without it, it goes along with the arrangement. */
-  lies: z.strictObject({ on: stream, below: z.int().min(0).max(0xffffffff), frame: z.array(z.number().min(-1e6).max(1e6)).length(16, 'must be sixteen numbers').refine(isFrame, 'must be a frame') }).optional(),
-}).superRefine(({ type, points, width }, context) => {
-  if (type === 'band' && width === 0) context.addIssue({ code: 'custom', path: ['width'], message: 'must be more than 0' })
-  if (type === 'loop' && points.length < 3) context.addIssue({ code: 'custom', path: ['points'], message: 'needs three points' })
-  else if (type === 'loop' && crossing(points)) context.addIssue({ code: 'custom', path: ['points'], message: 'cross themselves' })
-})
+export const areaSchema = z
+  .strictObject({
+    /** `loop`: what is inside; `band`: what is within half of `width` beside a path through the points. */
+    type: z.enum(['loop', 'band']),
+    /** Taken away instead. */
+    hole: z.boolean(),
+    /** In the arrangement's axes. */
+    points: z.array(place).min(2, 'needs two points').max(500, 'may have 500 points'),
+    /** Metres; of a band. */
+    width: length,
+    /**
+     * The surface that it was drawn on and goes along with, by its stream and what it is named by in that; and the
+     * frame that the surface had then, in the arrangement's axes: sixteen numbers, column by column. Without it, it
+     * goes along with the arrangement.
+     */
+    lies: z
+      .strictObject({
+        on: stream,
+        below: z.int().min(0).max(0xffffffff),
+        frame: z
+          .array(z.number().min(-1e6).max(1e6))
+          .length(16, 'must be sixteen numbers')
+          .refine(isFrame, 'must be a frame'),
+      })
+      .optional(),
+  })
+  .superRefine(({ type, points, width }, context) => {
+    if (type === 'band' && width === 0)
+      context.addIssue({ code: 'custom', path: ['width'], message: 'must be more than 0' })
+    if (type === 'loop' && points.length < 3)
+      context.addIssue({ code: 'custom', path: ['points'], message: 'needs three points' })
+    else if (type === 'loop' && crossing(points))
+      context.addIssue({ code: 'custom', path: ['points'], message: 'cross themselves' })
+  })
 
 /** One stroke of the brush over a surface. */
 export const strokeSchema = z.strictObject({
@@ -85,7 +111,8 @@ export const addedSchema = z.strictObject({
   source: thing,
 })
 
-const corners = (all: readonly { points: readonly unknown[] }[]) => all.reduce((sum, { points }) => sum + points.length, 0)
+const corners = (all: readonly { points: readonly unknown[] }[]) =>
+  all.reduce((sum, { points }) => sum + points.length, 0)
 
 /** Parts over surfaces. */
 export const scatterSchema = z.strictObject({
@@ -97,11 +124,17 @@ export const scatterSchema = z.strictObject({
   plane: z.boolean(),
   /** `above`: what is seen from above; `normals`: every side, along its own normal. */
   facing: z.enum(['above', 'normals']),
-  areas: z.array(areaSchema).max(100, 'may be 100 areas').refine(all => corners(all) <= 5000, 'may have 5,000 corners in all'),
+  areas: z
+    .array(areaSchema)
+    .max(100, 'may be 100 areas')
+    .refine(all => corners(all) <= 5000, 'may have 5,000 corners in all'),
   /** A number of copies, or so many per square metre. */
   measure: z.enum(['count', 'density']),
   count,
-  density: z.number({ error: 'must be a number' }).min(0.000001, 'must be more than 0').max(10_000, 'must be at most 10,000'),
+  density: z
+    .number({ error: 'must be a number' })
+    .min(0.000001, 'must be more than 0')
+    .max(10_000, 'must be at most 10,000'),
   /** Metres between the places of two copies at least; 0 for none. */
   apart: length.max(10_000, 'must be at most 10 km'),
   /** Whether copies keep the room free that each needs. */
@@ -118,7 +151,10 @@ export const scatterSchema = z.strictObject({
   paint: z.strictObject({
     /** Where nothing is painted. */
     begins: z.enum(['everywhere', 'nowhere']),
-    strokes: z.array(strokeSchema).max(2000, 'may be 2,000 strokes').refine(all => corners(all) <= 20_000, 'may have 20,000 points in all'),
+    strokes: z
+      .array(strokeSchema)
+      .max(2000, 'may be 2,000 strokes')
+      .refine(all => corners(all) <= 20_000, 'may have 20,000 points in all'),
   }),
 })
 
@@ -129,7 +165,16 @@ export type Ingredient = z.infer<typeof ingredientSchema>
 export type Added = z.infer<typeof addedSchema>
 
 /** An ingredient as it comes. */
-export const FIRST_INGREDIENT: Omit<Ingredient, 'source' | 'stream'> = { weight: 1, size: [0.8, 1.2], turn: 'free', step: 90, lean: 0, tilt: 0, height: [0, 0] }
+export const FIRST_INGREDIENT: Omit<Ingredient, 'source' | 'stream'> = {
+  weight: 1,
+  size: [0.8, 1.2],
+  turn: 'free',
+  step: 90,
+  lean: 0,
+  tilt: 0,
+  height: [0, 0],
+}
 
 /** A number for a further surface or source. */
-export const nextStream = (all: readonly { stream: number }[]): number => all.reduce((most, { stream: each }) => Math.max(most, each), 0) + 1
+export const nextStream = (all: readonly { stream: number }[]): number =>
+  all.reduce((most, { stream: each }) => Math.max(most, each), 0) + 1

@@ -1,5 +1,5 @@
 /** The triangles of a shape, by material. */
-export type Skin = readonly { positions: ArrayLike<number>, indices: ArrayLike<number> }[]
+export type Skin = readonly { positions: ArrayLike<number>; indices: ArrayLike<number> }[]
 
 /** A thing whose surface copies stand on. Matrices are sixteen numbers, column by column, to the world. */
 export type SurfaceAt = {
@@ -12,10 +12,10 @@ export type SurfaceAt = {
   matrix: readonly number[]
 }
 
-export type ThingAt = { shape: string, matrix: readonly number[] }
+export type ThingAt = { shape: string; matrix: readonly number[] }
 
 /** Metres that a source at size 1 reaches from its pivot in plan. */
-export type SourceAt = { id: string, reach: number }
+export type SourceAt = { id: string; reach: number }
 
 /** What a scatter finds where it is: plain data, for a worker. */
 export type ScatterSite = {

@@ -6,11 +6,13 @@ import type { Ingredient, ScatterRule } from './rule'
 import { FIRST_INGREDIENT } from './rule'
 import type { SourceAt } from './site'
 
-/** What chances of a copy are for. Each is drawn by itself, so that one number changed leaves all others as they were. */
+/**
+ * What chances of a copy are for. Each is drawn by itself, so that one number changed leaves all others as they were.
+ */
 export const USES = { accept: 0, size: 1, sizes: 2, turn: 3, tilt: 4, height: 5, limits: 6, source: 7 } as const
 
 /** A source with what its scatter says about it. */
-type Mixed = Ingredient & { number: number, reach: number }
+type Mixed = Ingredient & { number: number; reach: number }
 
 /** Which source comes where, how large, and how it stands: from the names of a candidate alone. */
 export class Mix {
@@ -19,7 +21,15 @@ export class Mix {
 
   constructor({ mix }: Pick<ScatterRule, 'mix'>, sources: readonly SourceAt[]) {
     const known = new Map(mix.map(ingredient => [ingredient.source, ingredient]))
-    this.sources = sources.map(({ id, reach }, number): Mixed => ({ ...known.get(id) ?? { ...FIRST_INGREDIENT, source: id, stream: 500_000 + number }, number, reach })).filter(({ weight }) => weight > 0)
+    this.sources = sources
+      .map(
+        ({ id, reach }, number): Mixed => ({
+          ...(known.get(id) ?? { ...FIRST_INGREDIENT, source: id, stream: 500_000 + number }),
+          number,
+          reach,
+        }),
+      )
+      .filter(({ weight }) => weight > 0)
   }
 
   get hasSizes(): boolean {
@@ -28,13 +38,17 @@ export class Mix {
 
   /** The least and the most room that a copy needs, in metres around it. */
   get rooms(): [number, number] {
-    const all = this.sources.flatMap(source => [0, 1].map(end => roomAt(source, source.size[end]!, source.sizes ? Math.max(source.sizes[0][end]!, source.sizes[2][end]!) : 1)))
+    const all = this.sources.flatMap(source =>
+      [0, 1].map(end =>
+        roomAt(source, source.size[end]!, source.sizes ? Math.max(source.sizes[0][end]!, source.sizes[2][end]!) : 1),
+      ),
+    )
     return all.length === 0 ? [0, 0] : [Math.min(...all), Math.max(...all)]
   }
 
   /**
-   * The place in `sources` of the one that a candidate gets: the one whose waiting time, by its weight, ends first. So a weight that
-   * is changed only takes from others for this source, or gives to others of this source.
+   * The place in `sources` of the one that a candidate gets: the one whose waiting time, by its weight, ends first. So
+   * a weight that is changed only takes from others for this source, or gives to others of this source.
    */
   choose(first: number, second: number): number {
     if (this.sources.length === 1) return 0
@@ -99,10 +113,23 @@ export class Mix {
 const roomAt = ({ room, reach }: Mixed, size: number, wide: number) => (room ?? reach) * size * wide
 
 /** How each candidate would stand. */
-export type Standing = { /** By the order in the mix. */ chosen: Int32Array, /** In the world, sixteen numbers each. */ matrices: Float64Array, /** Factors along each axis besides; null if all are 1. */ sizes: Float64Array | null }
+export type Standing = {
+  /** By the order in the mix. */ chosen: Int32Array
+  /** In the world, sixteen numbers each. */ matrices: Float64Array
+  /** Factors along each axis besides; null if all are 1. */ sizes: Float64Array | null
+}
 
-/** Works out which source each candidate gets and how it stands. @param own X and Z of the arrangement, for those whose turn is kept */
-export function stand({ count, places, facets: on, names }: Cast, { normals, surface, frames }: Facets, mix: Mix, own: readonly [readonly number[], readonly number[]]): Standing {
+/**
+ * Works out which source each candidate gets and how it stands.
+ *
+ * @param own X and Z of the arrangement, for those whose turn is kept
+ */
+export function stand(
+  { count, places, facets: on, names }: Cast,
+  { normals, surface, frames }: Facets,
+  mix: Mix,
+  own: readonly [readonly number[], readonly number[]],
+): Standing {
   const chosen = new Int32Array(count)
   const matrices = new Float64Array(count * 16)
   const sizes = mix.hasSizes ? new Float64Array(count * 3) : null
@@ -113,7 +140,11 @@ export function stand({ count, places, facets: on, names }: Cast, { normals, sur
     chosen[i] = mix.choose(first, second)
     const source = mix.sources[chosen[i]!]!
     const axes = source.turn === 'kept' ? own : headings(frames[surface[facet]!]!.rigid)
-    let [ux, uy, uz] = [normals[facet * 3]! * source.lean, 1 - source.lean + normals[facet * 3 + 1]! * source.lean, normals[facet * 3 + 2]! * source.lean]
+    let [ux, uy, uz] = [
+      normals[facet * 3]! * source.lean,
+      1 - source.lean + normals[facet * 3 + 1]! * source.lean,
+      normals[facet * 3 + 2]! * source.lean,
+    ]
     const length = Math.sqrt(ux * ux + uy * uy + uz * uz)
     // Upside down and half leaning: neither way is up.
     if (length < 1e-9) [ux, uy, uz] = [0, 1, 0]
@@ -144,9 +175,17 @@ export function stand({ count, places, facets: on, names }: Cast, { normals, sur
   return { chosen, matrices, sizes }
 }
 
-const headings = (e: ArrayLike<number>): readonly [readonly number[], readonly number[]] => [[e[0]!, e[1]!, e[2]!], [e[8]!, e[9]!, e[10]!]]
+const headings = (e: ArrayLike<number>): readonly [readonly number[], readonly number[]] => [
+  [e[0]!, e[1]!, e[2]!],
+  [e[8]!, e[9]!, e[10]!],
+]
 
-function across([x = 0, y = 0, z = 0]: readonly number[], ux: number, uy: number, uz: number): [number, number, number] | null {
+function across(
+  [x = 0, y = 0, z = 0]: readonly number[],
+  ux: number,
+  uy: number,
+  uz: number,
+): [number, number, number] | null {
   const along = x * ux + y * uy + z * uz
   const [a, b, c] = [x - along * ux, y - along * uy, z - along * uz]
   const length = Math.sqrt(a * a + b * b + c * c)
@@ -154,7 +193,15 @@ function across([x = 0, y = 0, z = 0]: readonly number[], ux: number, uy: number
 }
 
 /** An upright leant to any side, no farther than the source may: all directions within that cone about alike likely. */
-function tilted(mix: Mix, { tilt }: Mixed, first: number, second: number, ux: number, uy: number, uz: number): [number, number, number] {
+function tilted(
+  mix: Mix,
+  { tilt }: Mixed,
+  first: number,
+  second: number,
+  ux: number,
+  uy: number,
+  uz: number,
+): [number, number, number] {
   const [cos, sin, far] = mix.direction(first, second, USES.tilt)
   const [ax, ay, az] = across([1, 0, 0], ux, uy, uz) ?? across([0, 0, 1], ux, uy, uz)!
   const [bx, by, bz] = [uy * az - uz * ay, uz * ax - ux * az, ux * ay - uy * ax]

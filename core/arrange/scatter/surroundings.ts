@@ -20,14 +20,29 @@ export class SkinTrees {
 
   of(shape: string): MeshBVH[] {
     let found = this.trees.get(shape)
-    if (!found) this.trees.set(shape, found = (this.skinOf(shape) ?? []).filter(({ indices }) => indices.length > 0).map(({ positions, indices }) => treeOver(positions, indices)))
+    if (!found)
+      this.trees.set(
+        shape,
+        (found = (this.skinOf(shape) ?? [])
+          .filter(({ indices }) => indices.length > 0)
+          .map(({ positions, indices }) => treeOver(positions, indices))),
+      )
     return found
   }
 }
 
 function treeOver(positions: ArrayLike<number>, indices: ArrayLike<number>): MeshBVH {
-  const geometry = new BufferGeometry().setAttribute('position', new BufferAttribute(positions instanceof Float32Array || positions instanceof Float64Array ? positions : Float64Array.from(positions), 3))
-  return new MeshBVH(geometry.setIndex(new BufferAttribute(indices instanceof Uint32Array ? indices : Uint32Array.from(indices), 1)), { indirect: true })
+  const geometry = new BufferGeometry().setAttribute(
+    'position',
+    new BufferAttribute(
+      positions instanceof Float32Array || positions instanceof Float64Array ? positions : Float64Array.from(positions),
+      3,
+    ),
+  )
+  return new MeshBVH(
+    geometry.setIndex(new BufferAttribute(indices instanceof Uint32Array ? indices : Uint32Array.from(indices), 1)),
+    { indirect: true },
+  )
 }
 
 /** Something placed, made ready for distances and rays. */
@@ -40,14 +55,18 @@ class Placed {
 
   constructor(shape: string, matrix: Matrix4, kept: SkinTrees) {
     const sizes = [0, 1, 2].map(axis => new Vector3().setFromMatrixColumn(matrix, axis).length())
-    const isEven = Math.max(...sizes) - Math.min(...sizes) < 1e-9 * Math.max(...sizes) && Math.abs(Math.abs(matrix.determinant()) - sizes[0]! ** 3) < 1e-9 * sizes[0]! ** 3
+    const isEven =
+      Math.max(...sizes) - Math.min(...sizes) < 1e-9 * Math.max(...sizes)
+      && Math.abs(Math.abs(matrix.determinant()) - sizes[0]! ** 3) < 1e-9 * sizes[0]! ** 3
     const trees = kept.of(shape)
     // Distances in axes of different sizes are not those of the world: such a thing gets a tree of its own there.
-    this.trees = isEven ? trees : trees.map((tree) => {
-      const placed = new Float64Array(tree.geometry.getAttribute('position').array)
-      for (let i = 0; i < placed.length; i += 3) point.fromArray(placed, i).applyMatrix4(matrix).toArray(placed, i)
-      return treeOver(placed, tree.geometry.getIndex()!.array)
-    })
+    this.trees = isEven
+      ? trees
+      : trees.map(tree => {
+          const placed = new Float64Array(tree.geometry.getAttribute('position').array)
+          for (let i = 0; i < placed.length; i += 3) point.fromArray(placed, i).applyMatrix4(matrix).toArray(placed, i)
+          return treeOver(placed, tree.geometry.getIndex()!.array)
+        })
     this.toOwn = isEven ? matrix.clone().invert() : new Matrix4()
     this.size = isEven ? sizes[0]! : 1
     this.min = new Vector3(Infinity, Infinity, Infinity)
@@ -64,13 +83,17 @@ class Placed {
   }
 
   /** Metres from the box around it. */
-  boxDistance({ x, y, z }: { x: number, y: number, z: number }): number {
+  boxDistance({ x, y, z }: { x: number; y: number; z: number }): number {
     const beyond = (value: number, low: number, high: number) => Math.max(low - value, value - high, 0)
-    return Math.hypot(beyond(x, this.min.x, this.max.x), beyond(y, this.min.y, this.max.y), beyond(z, this.min.z, this.max.z))
+    return Math.hypot(
+      beyond(x, this.min.x, this.max.x),
+      beyond(y, this.min.y, this.max.y),
+      beyond(z, this.min.z, this.max.z),
+    )
   }
 
   /** Metres to its nearest triangle, or `most` if that is nearer. */
-  distance({ x, y, z }: { x: number, y: number, z: number }, most: number): number {
+  distance({ x, y, z }: { x: number; y: number; z: number }, most: number): number {
     let least = most
     for (const tree of this.trees) {
       const found = tree.closestPointToPoint(point.set(x, y, z).applyMatrix4(this.toOwn), hit, 0, least / this.size)
@@ -101,7 +124,7 @@ const CELLS = 32
 class Crowd {
   private readonly cells: Placed[][] = []
   private readonly min = { x: Infinity, z: Infinity }
-  private readonly step: { x: number, z: number }
+  private readonly step: { x: number; z: number }
 
   constructor(private readonly all: readonly Placed[]) {
     const max = { x: -Infinity, z: -Infinity }
@@ -112,15 +135,19 @@ class Crowd {
       max.z = Math.max(max.z, placed.max.z)
     }
     this.step = { x: (max.x - this.min.x) / CELLS || 1, z: (max.z - this.min.z) / CELLS || 1 }
-    for (const placed of all) this.each(placed.min.x, placed.min.z, placed.max.x, placed.max.z, at => void (this.cells[at] ??= []).push(placed))
+    for (const placed of all)
+      this.each(placed.min.x, placed.min.z, placed.max.x, placed.max.z, at => void (this.cells[at] ??= []).push(placed))
   }
 
   /** Metres to the nearest. */
-  distance(spot: { x: number, y: number, z: number }, most: number): number {
+  distance(spot: { x: number; y: number; z: number }, most: number): number {
     let least = most
     const near = new Set<Placed>()
-    this.each(spot.x - most, spot.z - most, spot.x + most, spot.z + most, at => this.cells[at]?.forEach(placed => near.add(placed)))
-    for (const placed of near.size < this.all.length ? near : this.all) if (placed.boxDistance(spot) < least) least = placed.distance(spot, least)
+    this.each(spot.x - most, spot.z - most, spot.x + most, spot.z + most, at =>
+      this.cells[at]?.forEach(placed => near.add(placed)),
+    )
+    for (const placed of near.size < this.all.length ? near : this.all)
+      if (placed.boxDistance(spot) < least) least = placed.distance(spot, least)
     return least
   }
 
@@ -131,7 +158,8 @@ class Crowd {
   }
 
   private each(x0: number, z0: number, x1: number, z1: number, visit: (at: number) => void): void {
-    const cell = (value: number, low: number, step: number) => Math.min(Math.max(Math.floor((value - low) / step), 0), CELLS - 1)
+    const cell = (value: number, low: number, step: number) =>
+      Math.min(Math.max(Math.floor((value - low) / step), 0), CELLS - 1)
     const [i0, i1] = [cell(x0, this.min.x, this.step.x), cell(x1, this.min.x, this.step.x)]
     const [k0, k1] = [cell(z0, this.min.z, this.step.z), cell(z1, this.min.z, this.step.z)]
     for (let k = k0; k <= k1; k++) for (let i = i0; i <= i1; i++) visit(k * CELLS + i)
@@ -139,10 +167,15 @@ class Crowd {
 }
 
 const placedOf = (things: readonly (ThingAt | SurfaceAt)[], trees: SkinTrees) =>
-  things.filter(({ shape }) => shape !== PLANE).map(({ shape, matrix }) => new Placed(shape, new Matrix4().fromArray(matrix as number[]), trees))
+  things
+    .filter(({ shape }) => shape !== PLANE)
+    .map(({ shape, matrix }) => new Placed(shape, new Matrix4().fromArray(matrix as number[]), trees))
 
 /** Whether a place on the surfaces is seen from above, past all of them. */
-export function viewFromAbove({ surfaces }: ScatterSite, trees: SkinTrees): (x: number, y: number, z: number) => boolean {
+export function viewFromAbove(
+  { surfaces }: ScatterSite,
+  trees: SkinTrees,
+): (x: number, y: number, z: number) => boolean {
   const crowd = new Crowd(placedOf(surfaces, trees))
   return (x, y, z) => !crowd.isOver(x, y, z)
 }
@@ -158,7 +191,8 @@ export function aroundOf({ things }: ScatterSite, facets: Facets, region: Region
       const found = rim?.closestPointToPoint(point.set(x, y, z), hit, 0, most)
       return found ? Math.min(found.distance, most) : most
     },
-    things: (limit, spot, most) => (crowds[limit] ??= new Crowd(placedOf(things[limit] ?? [], trees))).distance(spot, most),
+    things: (limit, spot, most) =>
+      (crowds[limit] ??= new Crowd(placedOf(things[limit] ?? [], trees))).distance(spot, most),
   }
 }
 
@@ -170,8 +204,8 @@ const PIECE = 0.5
 const MOST_PIECES = 64
 
 /**
- * Where what copies stand on ends: pieces of the sides that only one facet has, where no other facet goes on beyond, be it of the same
- * thing or of another. As triangles without area, for a tree.
+ * Where what copies stand on ends: pieces of the sides that only one facet has, where no other facet goes on beyond, be
+ * it of the same thing or of another. As triangles without area, for a tree.
  */
 function rimOf({ count, corners, surface, frames }: Facets): MeshBVH | null {
   const sides = new Map<string, readonly [Vector3, Vector3, Vector3] | null>()
@@ -179,18 +213,30 @@ function rimOf({ count, corners, surface, frames }: Facets): MeshBVH | null {
   const place = new Vector3()
   for (let f = 0; f < count; f++) {
     const rigid = new Matrix4().fromArray(frames[surface[f]!]!.rigid)
-    const ends = [0, 3, 6].map((k) => {
-      place.fromArray(corners, f * 9 + k).applyMatrix4(rigid).toArray(all, f * 9 + k)
+    const ends = [0, 3, 6].map(k => {
+      place
+        .fromArray(corners, f * 9 + k)
+        .applyMatrix4(rigid)
+        .toArray(all, f * 9 + k)
       return place.clone()
     })
-    const names = ends.map(end => `${surface[f]} ${end.toArray().map(value => Math.round(value * 1e5)).join(' ')}`)
+    const names = ends.map(
+      end =>
+        `${surface[f]} ${end
+          .toArray()
+          .map(value => Math.round(value * 1e5))
+          .join(' ')}`,
+    )
     for (let k = 0; k < 3; k++) {
       const [a, b] = [names[k]!, names[(k + 1) % 3]!]
       const key = a < b ? `${a}/${b}` : `${b}/${a}`
       sides.set(key, sides.has(key) ? null : [ends[k]!, ends[(k + 1) % 3]!, ends[(k + 2) % 3]!])
     }
   }
-  const whole = treeOver(all, Uint32Array.from({ length: count * 3 }, (_, i) => i))
+  const whole = treeOver(
+    all,
+    Uint32Array.from({ length: count * 3 }, (_, i) => i),
+  )
   const rim: number[] = []
   for (const side of sides.values()) {
     if (!side) continue
@@ -200,11 +246,23 @@ function rimOf({ count, corners, surface, frames }: Facets): MeshBVH | null {
     out.addScaledVector(along, -out.dot(along) / along.lengthSq()).setLength(BEYOND)
     const pieces = Math.min(Math.ceil(along.length() / PIECE), MOST_PIECES)
     for (let i = 0; i < pieces; i++) {
-      const [from, to] = [a.clone().addScaledVector(along, i / pieces), a.clone().addScaledVector(along, (i + 1) / pieces)]
+      const [from, to] = [
+        a.clone().addScaledVector(along, i / pieces),
+        a.clone().addScaledVector(along, (i + 1) / pieces),
+      ]
       // One in the same leaf of the tree may be found also where it is farther.
-      if ((whole.closestPointToPoint(point.copy(from).lerp(to, 0.5).add(out), hit, 0, CONTINUES)?.distance ?? Infinity) <= CONTINUES) continue
+      if (
+        (whole.closestPointToPoint(point.copy(from).lerp(to, 0.5).add(out), hit, 0, CONTINUES)?.distance ?? Infinity)
+        <= CONTINUES
+      )
+        continue
       rim.push(...from.toArray(), ...to.toArray(), ...to.toArray())
     }
   }
-  return rim.length === 0 ? null : treeOver(Float64Array.from(rim), Uint32Array.from({ length: rim.length / 3 }, (_, i) => i))
+  return rim.length === 0
+    ? null
+    : treeOver(
+        Float64Array.from(rim),
+        Uint32Array.from({ length: rim.length / 3 }, (_, i) => i),
+      )
 }

@@ -12,21 +12,40 @@ const TINTED = 6000
  *
  * @param share of a place, below 0 where it is beside the areas
  */
-export function tintOver(facets: Facets, region: Region, share: (spot: Spot, facet: number) => number): { positions: Float32Array, through: Float32Array } {
+export function tintOver(
+  facets: Facets,
+  region: Region,
+  share: (spot: Spot, facet: number) => number,
+): { positions: Float32Array; through: Float32Array } {
   const bounded = region.plan(0)
   const whole = facets.areas.reduce((sum, each) => sum + each, 0)
-  const fine = (bounded ? Math.min(whole, (bounded.maxX - bounded.minX) * (bounded.maxZ - bounded.minZ)) : whole) / TINTED
+  const fine =
+    (bounded ? Math.min(whole, (bounded.maxX - bounded.minX) * (bounded.maxZ - bounded.minZ)) : whole) / TINTED
   const [positions, through]: [number[], number[]] = [[], []]
   const spot = freshSpot()
   const world = (c: readonly number[], k: number, f: number): [number, number, number] => {
     const e = facets.frames[facets.surface[f]!]!.rigid
-    return [0, 1, 2].map(a => e[a]! * c[k]! + e[4 + a]! * c[k + 1]! + e[8 + a]! * c[k + 2]! + e[12 + a]!) as [number, number, number]
+    return [0, 1, 2].map(a => e[a]! * c[k]! + e[4 + a]! * c[k + 1]! + e[8 + a]! * c[k + 2]! + e[12 + a]!) as [
+      number,
+      number,
+      number,
+    ]
   }
   const visit = (c: readonly number[], size: number, f: number): void => {
     if (size > fine) {
       if (bounded) {
-        const middle = world([0, 1, 2].map(k => (c[k]! + c[3 + k]! + c[6 + k]!) / 3), 0, f)
-        if (region.inwards(...middle) < -Math.hypot(...[0, 1, 2].map(k => Math.max(c[k]!, c[3 + k]!, c[6 + k]!) - Math.min(c[k]!, c[3 + k]!, c[6 + k]!)))) return
+        const middle = world(
+          [0, 1, 2].map(k => (c[k]! + c[3 + k]! + c[6 + k]!) / 3),
+          0,
+          f,
+        )
+        if (
+          region.inwards(...middle)
+          < -Math.hypot(
+            ...[0, 1, 2].map(k => Math.max(c[k]!, c[3 + k]!, c[6 + k]!) - Math.min(c[k]!, c[3 + k]!, c[6 + k]!)),
+          )
+        )
+          return
       }
       for (const half of halves(c)) visit(half, size / 2, f)
       return

@@ -22,11 +22,14 @@ export const buried: CheckDefinition<'share'> = {
     if (site.isGround(id)) return []
     const depth = depthInGround(site, id)
     const box = site.boxOf(id)
-    return depth === null || depth <= share * (box.max.y - box.min.y) ? [] : [{ things: [id], amount: depth, at: site.middleOf(id) }]
+    return depth === null || depth <= share * (box.max.y - box.min.y)
+      ? []
+      : [{ things: [id], amount: depth, at: site.middleOf(id) }]
   },
   says: ({ things: [id], amount }, { name, length }) => `${name(id!)} is ${length(amount!)} in the ground`,
   fix: {
-    does: 'Lift out', by: 'operations',
+    does: 'Lift out',
+    by: 'operations',
     operations: (site, { things: [id] }) => {
       const depth = depthInGround(site, id!)
       if (depth === null) throw new FixError('No ground is above it.')
@@ -40,12 +43,19 @@ export function depthInGround(site: CheckSite, id: string): number | null {
   const box = site.boxOf(id)
   if (box.isEmpty()) return null
   const middle = box.getCenter(new Vector3())
-  const column = new Box3(new Vector3(middle.x, box.min.y - FAR, middle.z), new Vector3(middle.x, box.max.y + FAR, middle.z))
-  const grounds = site.within(column, id).filter(({ id: other, box: its }) => its.max.y > box.min.y && site.isGround(other))
+  const column = new Box3(
+    new Vector3(middle.x, box.min.y - FAR, middle.z),
+    new Vector3(middle.x, box.max.y + FAR, middle.z),
+  )
+  const grounds = site
+    .within(column, id)
+    .filter(({ id: other, box: its }) => its.max.y > box.min.y && site.isGround(other))
   if (grounds.length === 0) return null
   site.watch(column)
   // Nothing below, and not what hangs together with the ground, such as a wall under paving.
-  const isLost = () => !site.hit(new Vector3(middle.x, box.min.y + 1e-4, middle.z), DOWN, other => other !== id) && heldTogether(site, id) !== null
+  const isLost = () =>
+    !site.hit(new Vector3(middle.x, box.min.y + 1e-4, middle.z), DOWN, other => other !== id)
+    && heldTogether(site, id) !== null
   let top: number | null = null
   for (const { id: ground, placed, box: its } of grounds) {
     const hit = site.hit(new Vector3(middle.x, its.max.y + 1, middle.z), DOWN, other => other === ground)

@@ -22,5 +22,6 @@ export const cameraBlocked: CheckDefinition<'near'> = {
     }
     return distance < near ? [{ things: [id, thing], amount: distance, at: eye.toArray() }] : []
   },
-  says: ({ things: [id, other], amount }, { name, length }) => amount === 0 ? `${name(id!)} is inside ${name(other!)}` : `${name(id!)} is ${length(amount!)} from ${name(other!)}`,
+  says: ({ things: [id, other], amount }, { name, length }) =>
+    amount === 0 ? `${name(id!)} is inside ${name(other!)}` : `${name(id!)} is ${length(amount!)} from ${name(other!)}`,
 }

@@ -10,8 +10,14 @@ export const emptyGroup: CheckDefinition = {
   looksAt: 'placement',
   find: (site, id) => {
     const { kind } = site.level.need(id)
-    return (kind === 'group' || kind === 'arrangement') && !site.level.hasChildren(id) ? [{ things: [id], amount: null, at: site.middleOf(id) }] : []
+    return (kind === 'group' || kind === 'arrangement') && !site.level.hasChildren(id)
+      ? [{ things: [id], amount: null, at: site.middleOf(id) }]
+      : []
   },
   says: ({ things: [id] }, { name }) => `${name(id!)} is empty`,
-  fix: { does: 'Delete it', by: 'operations', operations: ({ level }, { things: [id] }) => removeWithChildren(level, [id!]) },
+  fix: {
+    does: 'Delete it',
+    by: 'operations',
+    operations: ({ level }, { things: [id] }) => removeWithChildren(level, [id!]),
+  },
 }

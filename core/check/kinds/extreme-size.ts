@@ -8,7 +8,10 @@ export const extremeSize: CheckDefinition<'least' | 'most'> = {
   name: 'Extreme size',
   severity: 'warning',
   explains: 'In the world it is so many times smaller or larger than its shape that this is hardly meant.',
-  limits: { least: { label: 'Smallest', first: 0.1, quantity: 'factor', least: 0 }, most: { label: 'Largest', first: 10, quantity: 'factor', least: 0 } },
+  limits: {
+    least: { label: 'Smallest', first: 0.1, quantity: 'factor', least: 0 },
+    most: { label: 'Largest', first: 10, quantity: 'factor', least: 0 },
+  },
   looksAt: 'shown',
   find: (site, id, { least, most }) => {
     const sizes = new Vector3().setFromMatrixScale(site.level.worldMatrix(id)).toArray()
@@ -18,11 +21,14 @@ export const extremeSize: CheckDefinition<'least' | 'most'> = {
   },
   says: ({ things: [id], amount }, { name }) => `${name(id!)} is ${Number(amount!.toPrecision(3))} times its size`,
   fix: {
-    does: 'Into the range', by: 'operations',
+    does: 'Into the range',
+    by: 'operations',
     operations: ({ level }, { things: [id] }, { least, most }) => {
       const sizes = new Vector3().setFromMatrixScale(level.worldMatrix(id!)).toArray()
       const factors = sizes.map(size => MathUtils.clamp(size, least, most) / size) as [number, number, number]
-      const turn = new Quaternion().setFromRotationMatrix(level.worldMatrix(id!).clone().extractRotation(level.worldMatrix(id!)))
+      const turn = new Quaternion().setFromRotationMatrix(
+        level.worldMatrix(id!).clone().extractRotation(level.worldMatrix(id!)),
+      )
       return sizePlacements(level, [id!], factors, turn, null).operations
     },
   },

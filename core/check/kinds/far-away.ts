@@ -5,7 +5,8 @@ import type { CheckDefinition } from '../definition'
 export const farAway: CheckDefinition<'exact'> = {
   name: 'Far from the origin',
   severity: 'warning',
-  explains: 'Engines keep places in single precision, whose steps grow with the distance from the origin (IEEE 754: 24 bits); so far out things jump by more than may be.',
+  explains:
+    'Engines keep places in single precision, whose steps grow with the distance from the origin (IEEE 754: 24 bits); so far out things jump by more than may be.',
   limits: { exact: { label: 'Steps no larger than', first: 0.001, quantity: 'length', least: 1e-7 } },
   looksAt: 'placement',
   find: ({ level }, id, { exact }) => {
@@ -14,7 +15,8 @@ export const farAway: CheckDefinition<'exact'> = {
     const step = singleStep(Math.max(Math.abs(at.x), Math.abs(at.y), Math.abs(at.z)))
     return step > exact ? [{ things: [id], amount: step, at: at.toArray() }] : []
   },
-  says: ({ things: [id], amount }, { name, length }) => `${name(id!)} is so far out that its place is exact to ${length(amount!)} only`,
+  says: ({ things: [id], amount }, { name, length }) =>
+    `${name(id!)} is so far out that its place is exact to ${length(amount!)} only`,
 }
 
 /** How far apart neighbouring numbers of single precision are at a value. */

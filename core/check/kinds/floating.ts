@@ -11,8 +11,12 @@ const DOWN = new Vector3(0, -1, 0)
 export const floating: CheckDefinition<'gap' | 'below'> = {
   name: 'Floating',
   severity: 'error',
-  explains: 'Touches nothing that stands. Things that touch each other count as one; ground is what is tagged so, and the ground plane where nothing else is below.',
-  limits: { gap: { label: 'Gap', first: 0.001, quantity: 'length', least: 0 }, below: { label: 'Look down', first: 50, quantity: 'length', least: 0 } },
+  explains:
+    'Touches nothing that stands. Things that touch each other count as one; ground is what is tagged so, and the ground plane where nothing else is below.',
+  limits: {
+    gap: { label: 'Gap', first: 0.001, quantity: 'length', least: 0 },
+    below: { label: 'Look down', first: 50, quantity: 'length', least: 0 },
+  },
   looksAt: 'shown',
   byContact: true,
   find: (site, id, limits) => {
@@ -26,9 +30,11 @@ export const floating: CheckDefinition<'gap' | 'below'> = {
     if (drop === null || drop <= limits.gap) return []
     return [{ things: [id], amount: drop, at: site.middleOf(id), more: together.size }]
   },
-  says: ({ things: [id], amount, more = 1 }, { name, length }) => `${name(id!)}${more > 1 ? ` and ${more - 1} more that it touches` : ''}: ${length(amount!)} above what is below`,
+  says: ({ things: [id], amount, more = 1 }, { name, length }) =>
+    `${name(id!)}${more > 1 ? ` and ${more - 1} more that it touches` : ''}: ${length(amount!)} above what is below`,
   fix: {
-    does: 'Set down', by: 'operations',
+    does: 'Set down',
+    by: 'operations',
     operations: (site, { things: [id] }, limits) => {
       const together = heldTogether(site, id!)
       const drop = together && dropOf(site, together, limits.below)

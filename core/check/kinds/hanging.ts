@@ -15,8 +15,12 @@ const LET_IN = 0.001
 export const hanging: CheckDefinition<'gap' | 'below'> = {
   name: 'Hanging beside',
   severity: 'warning',
-  explains: 'Nothing is right below it, and what it touches is only beside it. What hangs from another in the roster, brings a light, is let into something, or is on a modular piece may do so.',
-  limits: { gap: { label: 'Gap', first: 0.001, quantity: 'length', least: 0 }, below: { label: 'Look down', first: 50, quantity: 'length', least: 0 } },
+  explains:
+    'Nothing is right below it, and what it touches is only beside it. What hangs from another in the roster, brings a light, is let into something, or is on a modular piece may do so.',
+  limits: {
+    gap: { label: 'Gap', first: 0.001, quantity: 'length', least: 0 },
+    below: { label: 'Look down', first: 50, quantity: 'length', least: 0 },
+  },
   looksAt: 'shown',
   byContact: true,
   find: (site, id, { gap, below }) => {
@@ -30,7 +34,8 @@ export const hanging: CheckDefinition<'gap' | 'below'> = {
   },
   says: ({ things: [id], amount }, { name, length }) => `${name(id!)} hangs ${length(amount!)} above what is below`,
   fix: {
-    does: 'Set down', by: 'operations',
+    does: 'Set down',
+    by: 'operations',
     operations: (site, { things: [id] }, { below }) => {
       const whole = wholeAround(site, id!)
       const drop = dropOf(site, whole, below)
@@ -51,10 +56,15 @@ function mayHang(site: CheckSite, id: string): boolean {
   const { level } = site
   const { parentId, partId } = level.need(id)
   const parent = parentId === null ? null : level.need(parentId).kind
-  return site.isPiece(id) || parent === 'part' || parent === 'block' || partId !== null && level.lampsOf(partId).length > 0
+  return (
+    site.isPiece(id) || parent === 'part' || parent === 'block' || (partId !== null && level.lampsOf(partId).length > 0)
+  )
 }
 
-/** Whether something holds things from beside or above: a piece or ground, what they are let into, or two that a block is between. */
+/**
+ * Whether something holds things from beside or above: a piece or ground, what they are let into, or two that a block
+ * is between.
+ */
 function isHeld(site: CheckSite, things: ReadonlySet<string>): boolean {
   const beside = new Set<string>()
   for (const id of things) {
@@ -71,4 +81,6 @@ function isHeld(site: CheckSite, things: ReadonlySet<string>): boolean {
 
 /** Whether one thing stands on others, and does not hold them. */
 const standsOn = (site: CheckSite, id: string, things: ReadonlySet<string>) =>
-  [...things].some(below => site.own(id).some(own => site.own(below).some(its => (dropOnto(own, its) ?? Infinity) <= site.gap)))
+  [...things].some(below =>
+    site.own(id).some(own => site.own(below).some(its => (dropOnto(own, its) ?? Infinity) <= site.gap)),
+  )

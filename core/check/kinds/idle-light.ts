@@ -21,7 +21,11 @@ export const idleLight: CheckDefinition = {
     if (own.light === 'sun' || own.range === 0) return []
     const around = new Box3(at.clone().subScalar(own.range), at.clone().addScalar(own.range))
     site.watch(around)
-    return site.within(around, id).some(({ placed }) => nearestToPoint(at, placed, noneYet(own.range * own.range)).squared < own.range * own.range) ? [] : finding
+    return site
+      .within(around, id)
+      .some(({ placed }) => nearestToPoint(at, placed, noneYet(own.range * own.range)).squared < own.range * own.range)
+      ? []
+      : finding
   },
   says: ({ things: [id] }, { name }) => `${name(id!)} lights nothing`,
 }

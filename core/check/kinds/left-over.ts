@@ -4,7 +4,8 @@ import type { CheckDefinition } from '../definition'
 export const leftOver: CheckDefinition = {
   name: 'Hidden or locked',
   severity: 'note',
-  explains: 'Hidden or locked by itself, not by its layer: often only forgotten. What is hidden is handed over as well.',
+  explains:
+    'Hidden or locked by itself, not by its layer: often only forgotten. What is hidden is handed over as well.',
   limits: {},
   looksAt: 'placement',
   find: (site, id) => {
@@ -12,5 +13,9 @@ export const leftOver: CheckDefinition = {
     return hidden || locked ? [{ things: [id], amount: null, at: site.middleOf(id), more: hidden ? 1 : 0 }] : []
   },
   says: ({ things: [id], more }, { name }) => `${name(id!)} is ${more === 1 ? 'hidden' : 'locked'}`,
-  fix: { does: 'Show and unlock', by: 'operations', operations: (_site, { things: [id] }) => [{ do: 'put', id: id!, fields: { hidden: false, locked: false } }] },
+  fix: {
+    does: 'Show and unlock',
+    by: 'operations',
+    operations: (_site, { things: [id] }) => [{ do: 'put', id: id!, fields: { hidden: false, locked: false } }],
+  },
 }

@@ -8,7 +8,8 @@ import { counted } from '../../units/plural'
 export const lostException: CheckDefinition = {
   name: 'Exceptions without a place',
   severity: 'note',
-  explains: 'An arrangement keeps what single copies have of their own, and some of these copies are not there at present. They come back with the count; otherwise it is ballast.',
+  explains:
+    'An arrangement keeps what single copies have of their own, and some of these copies are not there at present. They come back with the count; otherwise it is ballast.',
   limits: {},
   looksAt: 'placement',
   find: (site, id) => {
@@ -17,11 +18,23 @@ export const lostException: CheckDefinition = {
   },
   says: ({ things: [id], amount }, { name }) => `${name(id!)} has ${counted(amount!, 'exception')} without a place`,
   fix: {
-    does: 'Drop them', by: 'operations',
+    does: 'Drop them',
+    by: 'operations',
     operations: (site, { things: [id] }) => {
       const { own } = site.level.arranged(id!)
       const lost = new Set(lostIn(site, id!))
-      return [{ do: 'put', id: id!, fields: { own: withoutNothing({ ...own, exceptions: Object.fromEntries(Object.entries(own.exceptions ?? {}).filter(([key]) => !lost.has(key))) }) } }]
+      return [
+        {
+          do: 'put',
+          id: id!,
+          fields: {
+            own: withoutNothing({
+              ...own,
+              exceptions: Object.fromEntries(Object.entries(own.exceptions ?? {}).filter(([key]) => !lost.has(key))),
+            }),
+          },
+        },
+      ]
     },
   },
 }
@@ -30,5 +43,9 @@ function lostIn({ level }: CheckSite, id: string): string[] {
   const { own } = level.need(id)
   if (!isArrangement(own) || !own.exceptions) return []
   const keys = level.copies(id)?.keys
-  return keys ? Object.entries(own.exceptions).filter(([key, { added }]) => !added && keys.indexOf(key) === null).map(([key]) => key) : []
+  return keys
+    ? Object.entries(own.exceptions)
+        .filter(([key, { added }]) => !added && keys.indexOf(key) === null)
+        .map(([key]) => key)
+    : []
 }

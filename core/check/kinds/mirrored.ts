@@ -4,10 +4,14 @@ import type { CheckDefinition } from '../definition'
 export const mirrored: CheckDefinition = {
   name: 'Mirrored',
   severity: 'note',
-  explains: 'It is a mirror image of its shape. Some programs shade such things wrongly, and lettering on them runs backwards.',
+  explains:
+    'It is a mirror image of its shape. Some programs shade such things wrongly, and lettering on them runs backwards.',
   limits: {},
   looksAt: 'shown',
-  find: (site, id) => site.level.worldMatrix(id).determinant() < 0 && !site.level.arrangementIds.has(id) ? [{ things: [id], amount: null, at: site.middleOf(id) }] : [],
+  find: (site, id) =>
+    site.level.worldMatrix(id).determinant() < 0 && !site.level.arrangementIds.has(id)
+      ? [{ things: [id], amount: null, at: site.middleOf(id) }]
+      : [],
   says: ({ things: [id] }, { name }) => `${name(id!)} is mirrored`,
   fix: { does: 'Bake it', by: 'bake', what: 'size' },
 }

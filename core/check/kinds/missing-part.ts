@@ -5,13 +5,20 @@ import type { CheckDefinition } from '../definition'
 export const missingPart: CheckDefinition = {
   name: 'Missing part',
   severity: 'error',
-  explains: 'It shows a part that is not in the kit, or that cannot be read, and stands as a hatched box. Swap it for another part.',
+  explains:
+    'It shows a part that is not in the kit, or that cannot be read, and stands as a hatched box. Swap it for another part.',
   limits: {},
   looksAt: 'placement',
   find: (site, id) => {
     const { partId } = site.level.need(id)
-    return partId !== null && (!site.kit.part(partId) || !site.kit.solidOf(partId)) ? [{ things: [id], amount: null, at: site.middleOf(id) }] : []
+    return partId !== null && (!site.kit.part(partId) || !site.kit.solidOf(partId))
+      ? [{ things: [id], amount: null, at: site.middleOf(id) }]
+      : []
   },
   says: ({ things: [id] }, { name }) => `${name(id!)} shows a part that is not there`,
-  fix: { does: 'Delete it', by: 'operations', operations: ({ level }, { things: [id] }) => removeWithChildren(level, [id!]) },
+  fix: {
+    does: 'Delete it',
+    by: 'operations',
+    operations: ({ level }, { things: [id] }) => removeWithChildren(level, [id!]),
+  },
 }

@@ -4,7 +4,10 @@ import type { CheckSite } from '../site'
 import { sweptRoom } from '../sweep'
 import { alongWalk, worstOf } from '../walk'
 
-/** Heights above the ground between which things are in the way of a body, in metres: what is lower is stepped over (see the walk check). */
+/**
+ * Heights above the ground between which things are in the way of a body, in metres: what is lower is stepped over (see
+ * the walk check).
+ */
 const [LOW, HIGH] = [0.35, 1.8]
 
 /** Meshes hold single precision. */
@@ -26,12 +29,17 @@ export const narrow: CheckDefinition = {
   find: (site, id) => {
     const width = widthOf(site, id)
     const places = alongWalk(site, id, width)
-    return worstOf(id, places.slice(1).flatMap(({ foot, aside }, i) => {
-      const before = places[i]!.foot
-      if (!foot || !before) return []
-      const room = sweptRoom(site.index, before, foot, aside, width, LOW, HIGH)
-      return room < width - EXACT ? [{ amount: room, at: foot }] : []
-    }), (a, b) => a < b)
+    return worstOf(
+      id,
+      places.slice(1).flatMap(({ foot, aside }, i) => {
+        const before = places[i]!.foot
+        if (!foot || !before) return []
+        const room = sweptRoom(site.index, before, foot, aside, width, LOW, HIGH)
+        return room < width - EXACT ? [{ amount: room, at: foot }] : []
+      }),
+      (a, b) => a < b,
+    )
   },
-  says: ({ things: [id], amount, more }, { name, length }) => `${name(id!)} is ${amount! > 0 ? `only ${length(amount!)} wide` : 'blocked'}${more! > 1 ? `, and too narrow at ${more} places` : ''}`,
+  says: ({ things: [id], amount, more }, { name, length }) =>
+    `${name(id!)} is ${amount! > 0 ? `only ${length(amount!)} wide` : 'blocked'}${more! > 1 ? `, and too narrow at ${more} places` : ''}`,
 }

@@ -15,12 +15,25 @@ export const offTurn: CheckDefinition<'step'> = {
   looksAt: 'shown',
   find: (site, id, { step }) => {
     if (!site.isPiece(id)) return []
-    const off = Math.max(...quatToDegrees(site.level.need(id).rotation).map(value => Math.abs(value - snapToStep(value, step))))
+    const off = Math.max(
+      ...quatToDegrees(site.level.need(id).rotation).map(value => Math.abs(value - snapToStep(value, step))),
+    )
     return off > EXACT ? [{ things: [id], amount: off, at: site.middleOf(id) }] : []
   },
   says: ({ things: [id], amount }, { name }) => `${name(id!)} is ${amount!.toFixed(2)}° off a step`,
   fix: {
-    does: 'Turn to the step', by: 'operations',
-    operations: ({ level }, { things: [id] }, { step }) => [{ do: 'put', id: id!, fields: { rotation: degreesToQuat(quatToDegrees(level.need(id!).rotation).map(value => snapToStep(value, step)) as Vec3) } }],
+    does: 'Turn to the step',
+    by: 'operations',
+    operations: ({ level }, { things: [id] }, { step }) => [
+      {
+        do: 'put',
+        id: id!,
+        fields: {
+          rotation: degreesToQuat(
+            quatToDegrees(level.need(id!).rotation).map(value => snapToStep(value, step)) as Vec3,
+          ),
+        },
+      },
+    ],
   },
 }

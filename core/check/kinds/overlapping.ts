@@ -11,12 +11,16 @@ import { isTwice } from './twice'
 export const overlapping: CheckDefinition<'depth' | 'intoGround'> = {
   name: 'Overlapping',
   severity: 'warning',
-  explains: 'Two things take the same space, deeper than may be. How deep is how far one has to be moved along one of its axes to be free. Things that hang from each other or are in one closed group are one; copies are looked at against things, not against each other, and those of scatters not at all.',
-  limits: { depth: { label: 'Depth', first: 0.02, quantity: 'length', least: 0.00001 }, intoGround: { label: 'Into ground', first: 0.2, quantity: 'length', least: 0.00001 } },
+  explains:
+    'Two things take the same space, deeper than may be. How deep is how far one has to be moved along one of its axes to be free. Things that hang from each other or are in one closed group are one; copies are looked at against things, not against each other, and those of scatters not at all.',
+  limits: {
+    depth: { label: 'Depth', first: 0.02, quantity: 'length', least: 0.00001 },
+    intoGround: { label: 'Into ground', first: 0.2, quantity: 'length', least: 0.00001 },
+  },
   looksAt: 'shown',
   find: (site, id, limits) => {
     const whole = site.wholeOf(id)
-    const deepest = new Map<string, { depth: number, count: number }>()
+    const deepest = new Map<string, { depth: number; count: number }>()
     for (const other of partnersOf(site, id)) {
       if (site.wholeOf(other.id) === whole || isTwice(site, id, other)) continue
       const least = allowed(site, id, other.id, limits)
@@ -27,19 +31,27 @@ export const overlapping: CheckDefinition<'depth' | 'intoGround'> = {
         deepest.set(other.id, { depth: Math.max(depth, overlap.depth), count: count + 1 })
       }
     }
-    return [...deepest].map(([other, { depth, count }]) => ({ things: [id, other], amount: depth, at: site.middleOf(id), more: count }))
+    return [...deepest].map(([other, { depth, count }]) => ({
+      things: [id, other],
+      amount: depth,
+      at: site.middleOf(id),
+      more: count,
+    }))
   },
-  says: ({ things: [id, other], amount, more = 1 }, { name, length }) => `${name(id!)} and ${more > 1 ? `${more} copies of ` : ''}${name(other!)} are ${length(amount!)} deep in each other`,
+  says: ({ things: [id, other], amount, more = 1 }, { name, length }) =>
+    `${name(id!)} and ${more > 1 ? `${more} copies of ` : ''}${name(other!)} are ${length(amount!)} deep in each other`,
   fix: {
-    does: 'Move apart', by: 'operations',
+    does: 'Move apart',
+    by: 'operations',
     operations: (site, { things: [id, other] }) => {
       const [mover, stays] = moverOf(site, id!, other!)
       const [owns, others] = [site.own(mover), site.own(stays)]
       let best = null
-      for (const a of owns) for (const b of others) {
-        const overlap = overlapOf(a, b)
-        if (overlap && (!best || overlap.depth > best.depth)) best = overlap
-      }
+      for (const a of owns)
+        for (const b of others) {
+          const overlap = overlapOf(a, b)
+          if (overlap && (!best || overlap.depth > best.depth)) best = overlap
+        }
       if (!best) throw new FixError('They do not overlap any more.')
       return movePlacements(site.level, [mover], best.way.clone().multiplyScalar(best.depth))
     },
@@ -47,7 +59,12 @@ export const overlapping: CheckDefinition<'depth' | 'intoGround'> = {
     otherwise: (site, { things: [id, other] }) => {
       const [mover, stays] = moverOf(site, id!, other!)
       const [box, its] = [site.boxOf(mover), site.boxOf(stays)]
-      const ways = [new Vector3(its.max.x - box.min.x, 0, 0), new Vector3(its.min.x - box.max.x, 0, 0), new Vector3(0, 0, its.max.z - box.min.z), new Vector3(0, 0, its.min.z - box.max.z)]
+      const ways = [
+        new Vector3(its.max.x - box.min.x, 0, 0),
+        new Vector3(its.min.x - box.max.x, 0, 0),
+        new Vector3(0, 0, its.max.z - box.min.z),
+        new Vector3(0, 0, its.min.z - box.max.z),
+      ]
       return ways.sort((a, b) => a.length() - b.length()).map(way => movePlacements(site.level, [mover], way))
     },
   },

@@ -7,7 +7,8 @@ const EXACT = 1e-4
 export const resized: CheckDefinition = {
   name: 'Size not 1',
   severity: 'note',
-  explains: 'A part that is shown in another size than it has in the kit. Engines and people count on pieces being as large as they are.',
+  explains:
+    'A part that is shown in another size than it has in the kit. Engines and people count on pieces being as large as they are.',
   limits: {},
   looksAt: 'shown',
   find: (site, id) => {

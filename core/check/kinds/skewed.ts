@@ -5,9 +5,11 @@ import type { CheckDefinition } from '../definition'
 export const skewed: CheckDefinition = {
   name: 'Skewed',
   severity: 'error',
-  explains: 'It is turned within something that is sized unevenly, so that its axes are not at right angles any more; no position, turn and size hold such a shape.',
+  explains:
+    'It is turned within something that is sized unevenly, so that its axes are not at right angles any more; no position, turn and size hold such a shape.',
   limits: {},
   looksAt: 'shown',
-  find: (site, id) => isSheared(site.level.worldMatrix(id)) ? [{ things: [id], amount: null, at: site.middleOf(id) }] : [],
+  find: (site, id) =>
+    isSheared(site.level.worldMatrix(id)) ? [{ things: [id], amount: null, at: site.middleOf(id) }] : [],
   says: ({ things: [id] }, { name }) => `${name(id!)} is skewed by what it hangs from`,
 }

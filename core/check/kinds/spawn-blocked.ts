@@ -19,7 +19,8 @@ export const spawnBlocked: CheckDefinition<'drop' | 'headroom' | 'radius'> = {
   severity: 'error',
   explains: 'A marker to come in at with no ground under it, or with something where a body has to be.',
   limits: {
-    drop: { label: 'Ground within', first: 0.3, quantity: 'length', least: 0 }, headroom: { label: 'Headroom', first: 1.9, quantity: 'length', least: 0.5 },
+    drop: { label: 'Ground within', first: 0.3, quantity: 'length', least: 0 },
+    headroom: { label: 'Headroom', first: 1.9, quantity: 'length', least: 0.5 },
     radius: { label: 'Room around', first: 0.35, quantity: 'length', least: 0.05 },
   },
   looksAt: 'placement',
@@ -27,9 +28,15 @@ export const spawnBlocked: CheckDefinition<'drop' | 'headroom' | 'radius'> = {
     const { own } = site.level.need(id)
     if (!isMarker(own) || own.marker !== 'spawn') return []
     const foot = new Vector3().setFromMatrixPosition(site.level.worldMatrix(id))
-    site.watch(new Box3(foot.clone().sub(new Vector3(limits.radius, 50, limits.radius)), foot.clone().add(new Vector3(limits.radius, limits.headroom, limits.radius))))
+    site.watch(
+      new Box3(
+        foot.clone().sub(new Vector3(limits.radius, 50, limits.radius)),
+        foot.clone().add(new Vector3(limits.radius, limits.headroom, limits.radius)),
+      ),
+    )
     const ground = groundBelow(site, foot)
-    if (ground === null || foot.y - ground > limits.drop) return [{ things: [id], amount: ground === null ? null : foot.y - ground, at: foot.toArray() }]
+    if (ground === null || foot.y - ground > limits.drop)
+      return [{ things: [id], amount: ground === null ? null : foot.y - ground, at: foot.toArray() }]
     const body = bodyAt(foot, limits)
     for (const other of site.within(body.bounds(), id)) {
       const overlap = overlapOf(body, other.placed)
@@ -37,11 +44,13 @@ export const spawnBlocked: CheckDefinition<'drop' | 'headroom' | 'radius'> = {
     }
     return []
   },
-  says: ({ things: [id, other], amount }, { name, length }) => other
-    ? `${name(id!)}: ${name(other)} is ${length(amount!)} in the way`
-    : `${name(id!)}: ${amount === null ? 'no ground below' : `the ground is ${length(amount)} below`}`,
+  says: ({ things: [id, other], amount }, { name, length }) =>
+    other
+      ? `${name(id!)}: ${name(other)} is ${length(amount!)} in the way`
+      : `${name(id!)}: ${amount === null ? 'no ground below' : `the ground is ${length(amount)} below`}`,
   fix: {
-    does: 'Set on the ground', by: 'operations',
+    does: 'Set on the ground',
+    by: 'operations',
     operations: (site, { things: [id, other] }) => {
       if (other) throw new FixError('Something is in the way: move one of them.')
       const foot = new Vector3().setFromMatrixPosition(site.level.worldMatrix(id!))
@@ -58,8 +67,18 @@ function groundBelow(site: CheckSite, foot: Vector3): number | null {
 }
 
 /** A body of 1 m by 1 m, to be sized; a prism of sixteen sides around a circle. */
-const body = new Solid(new MeshBuilder().add({ name: 'Body', baseColor: [1, 1, 1], roughness: 1, metallic: 0, emissive: [0, 0, 0] }, new CylinderGeometry(1, 1, 1, 16)).build())
+const body = new Solid(
+  new MeshBuilder()
+    .add(
+      { name: 'Body', baseColor: [1, 1, 1], roughness: 1, metallic: 0, emissive: [0, 0, 0] },
+      new CylinderGeometry(1, 1, 1, 16),
+    )
+    .build(),
+)
 
-function bodyAt({ x, y, z }: Vector3, { headroom, radius }: { headroom: number, radius: number }): Placed {
-  return new Placed(body, new Matrix4().makeTranslation(x, y + FOOTROOM, z).scale(new Vector3(radius, headroom - FOOTROOM, radius)))
+function bodyAt({ x, y, z }: Vector3, { headroom, radius }: { headroom: number; radius: number }): Placed {
+  return new Placed(
+    body,
+    new Matrix4().makeTranslation(x, y + FOOTROOM, z).scale(new Vector3(radius, headroom - FOOTROOM, radius)),
+  )
 }

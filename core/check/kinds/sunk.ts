@@ -12,7 +12,8 @@ const MOST = 0.5
 export const sunk: CheckDefinition<'depth'> = {
   name: 'Sunk',
   severity: 'warning',
-  explains: 'Its lowest points are under the ground there, or under the ground plane where there is none. On a slope one side may be in it, and in water things lie deeper. What is deeper is buried.',
+  explains:
+    'Its lowest points are under the ground there, or under the ground plane where there is none. On a slope one side may be in it, and in water things lie deeper. What is deeper is buried.',
   limits: { depth: { label: 'Depth', first: 0.001, quantity: 'length', least: 0 } },
   looksAt: 'shown',
   find: (site, id, { depth: least }) => {
@@ -21,7 +22,8 @@ export const sunk: CheckDefinition<'depth'> = {
   },
   says: ({ things: [id], amount }, { name, length }) => `${name(id!)} is ${length(amount!)} in the ground`,
   fix: {
-    does: 'Lift onto it', by: 'operations',
+    does: 'Lift onto it',
+    by: 'operations',
     operations: (site, { things: [id] }) => {
       const depth = depthOf(site, id!)
       if (depth === null) throw new FixError('It is not in the ground any more.')
@@ -46,7 +48,9 @@ function depthOf(site: CheckSite, id: string): number | null {
   const under = (point: Vector3) => {
     const hit = site.hit(new Vector3(point.x, min.y + half + CRUMB, point.z), DOWN, isSolid)
     if (hit) return hit.point.y - point.y
-    return max.y > 0 && !site.hit(new Vector3(point.x, min.y + half + CRUMB, point.z), DOWN, other => other !== id) ? -point.y : 0
+    return max.y > 0 && !site.hit(new Vector3(point.x, min.y + half + CRUMB, point.z), DOWN, other => other !== id)
+      ? -point.y
+      : 0
   }
   if (under(foot) <= CRUMB) return null
   // All of its lowest points: on a slope some are in the ground, as they have to be.

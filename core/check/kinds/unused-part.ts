@@ -8,6 +8,7 @@ export const unusedPart: CheckDefinition = {
   limits: {},
   looksAt: 'part',
   isAside: true,
-  find: ({ kit, uses }, id) => kit.part(id)?.inKit && !uses.get(id) ? [{ things: [id], amount: null, at: [0, 0, 0] }] : [],
+  find: ({ kit, uses }, id) =>
+    kit.part(id)?.inKit && !uses.get(id) ? [{ things: [id], amount: null, at: [0, 0, 0] }] : [],
   says: ({ things: [id] }, { name }) => `${name(id!)} is not used here`,
 }

@@ -19,28 +19,43 @@ export type AxesSources = {
 
 /** The three directions of a rotation, of unit length. */
 export function directionsOf(rotation: Quaternion): [Vector3, Vector3, Vector3] {
-  return [new Vector3(1, 0, 0), new Vector3(0, 1, 0), new Vector3(0, 0, 1)].map(axis => axis.applyQuaternion(rotation)) as [Vector3, Vector3, Vector3]
+  return [new Vector3(1, 0, 0), new Vector3(0, 1, 0), new Vector3(0, 0, 1)].map(axis =>
+    axis.applyQuaternion(rotation),
+  ) as [Vector3, Vector3, Vector3]
 }
 
 /**
  * The axes of a mode, as the rotation from the world's axes to them.
  * Local, Parent and Surface are those of the last picked thing.
  */
-export function axesOf(mode: AxesMode, level: Level, last: string, { view, surface, borrowed }: AxesSources): Quaternion {
+export function axesOf(
+  mode: AxesMode,
+  level: Level,
+  last: string,
+  { view, surface, borrowed }: AxesSources,
+): Quaternion {
   switch (mode) {
-    case 'world': return new Quaternion()
-    case 'local': return localAxes(level, last)
+    case 'world':
+      return new Quaternion()
+    case 'local':
+      return localAxes(level, last)
     case 'parent': {
       const { parentId } = level.need(last)
       return parentId === null ? new Quaternion() : localAxes(level, parentId)
     }
-    case 'view': return rotationFromAxes(view.right, view.up)
-    case 'surface': return surfaceAxes(surface, directionsOf(localAxes(level, last))[0])
-    case 'borrowed': return new Quaternion(...borrowed)
+    case 'view':
+      return rotationFromAxes(view.right, view.up)
+    case 'surface':
+      return surfaceAxes(surface, directionsOf(localAxes(level, last))[0])
+    case 'borrowed':
+      return new Quaternion(...borrowed)
   }
 }
 
-/** A thing's own axes in the world. A mirrored thing's point the way its turn alone says; a skewed one's are the nearest at right angles. */
+/**
+ * A thing's own axes in the world. A mirrored thing's point the way its turn alone says; a skewed one's are the nearest
+ * at right angles.
+ */
 export function localAxes(level: Level, id: string): Quaternion {
   const { scale, parentId, rotation } = level.need(id)
   return parentId === null ? new Quaternion(...rotation) : axesOfMatrix(level.worldMatrix(id), scale)
@@ -60,7 +75,10 @@ export function surfaceAxes(normal: Vector3, towards: Vector3): Quaternion {
   return rotationFromAxes(x, normal)
 }
 
-/** Axes through three points: X from the first to the second, Y at right angles towards the third. Null if they lie on one line. */
+/**
+ * Axes through three points: X from the first to the second, Y at right angles towards the third. Null if they lie on
+ * one line.
+ */
 export function axesFromPoints(first: Vector3, second: Vector3, third: Vector3): Quaternion | null {
   const x = second.clone().sub(first)
   const y = third.clone().sub(first)
@@ -72,5 +90,7 @@ export function axesFromPoints(first: Vector3, second: Vector3, third: Vector3):
 export function rotationFromAxes(x: Vector3, y: Vector3): Quaternion {
   const first = x.clone().normalize()
   const third = first.clone().cross(y).normalize()
-  return new Quaternion().setFromRotationMatrix(new Matrix4().makeBasis(first, third.clone().cross(first), third)).normalize()
+  return new Quaternion()
+    .setFromRotationMatrix(new Matrix4().makeBasis(first, third.clone().cross(first), third))
+    .normalize()
 }

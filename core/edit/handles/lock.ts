@@ -1,7 +1,7 @@
 export type AxisIndex = 0 | 1 | 2
 
 /** What a drag follows: one axis, the plane across one axis (the other two are free), or the plane of the screen. */
-export type Constraint = { kind: 'axis', axis: AxisIndex } | { kind: 'plane', axis: AxisIndex } | { kind: 'view' }
+export type Constraint = { kind: 'axis'; axis: AxisIndex } | { kind: 'plane'; axis: AxisIndex } | { kind: 'view' }
 
 /** The axes along which a constraint leaves things free; across the view all three are. */
 export function freeAxes(constraint: Constraint): AxisIndex[] {
@@ -9,10 +9,12 @@ export function freeAxes(constraint: Constraint): AxisIndex[] {
   return ([0, 1, 2] as const).filter(axis => constraint.kind === 'view' || axis !== constraint.axis)
 }
 
-/** The constraint a lock key asks for: `1 2 3` an axis, with Shift the plane across it, `0` none. Null for other keys. */
+/**
+ * The constraint a lock key asks for: `1 2 3` an axis, with Shift the plane across it, `0` none. Null for other keys.
+ */
 export function constraintForKey(code: string, shift: boolean): Constraint | null {
   const digit = /^(?:Digit|Numpad)([0-3])$/.exec(code)?.[1]
   if (digit === undefined) return null
   if (digit === '0') return { kind: 'view' }
-  return { kind: shift ? 'plane' : 'axis', axis: Number(digit) - 1 as AxisIndex }
+  return { kind: shift ? 'plane' : 'axis', axis: (Number(digit) - 1) as AxisIndex }
 }

@@ -13,7 +13,7 @@ import { PlaneDrag } from './plane-drag'
 
 /** Follows a pointer from the press to the release of a move. */
 export class MoveDrag {
-  private readonly along: { drag: AxisDrag, direction: Vector3 } | null = null
+  private readonly along: { drag: AxisDrag; direction: Vector3 } | null = null
   private readonly over: PlaneDrag | null = null
 
   /** @param origin where the handles stand, in the world */
@@ -22,15 +22,16 @@ export class MoveDrag {
     if (constraint.kind === 'axis') {
       const direction = directions[constraint.axis]
       this.along = { direction, drag: new AxisDrag(ray, origin, direction, view) }
-    }
-    else {
+    } else {
       this.over = new PlaneDrag(ray, origin, constraint.kind === 'plane' ? directions[constraint.axis] : view.forward)
     }
   }
 
   /** How far the pointer has come from where the drag began, in the world, in metres; nothing is snapped yet. */
   update(ray: Ray): Vector3 {
-    return this.along ? this.along.direction.clone().multiplyScalar(this.along.drag.update(ray)) : this.over!.update(ray).clone()
+    return this.along
+      ? this.along.direction.clone().multiplyScalar(this.along.drag.update(ray))
+      : this.over!.update(ray).clone()
   }
 }
 
@@ -48,10 +49,16 @@ export function moveTops(level: Level, tops: readonly string[], offset: Readonly
   const ways = new Map<string | null, Vector3>([[null, new Vector3().copy(offset)]])
   const wayInside = (parentId: string | null): Vector3 => {
     let way = ways.get(parentId)
-    if (!way) ways.set(parentId, way = new Vector3().copy(offset).applyMatrix4(level.worldMatrix(parentId!).clone().invert().setPosition(0, 0, 0)))
+    if (!way)
+      ways.set(
+        parentId,
+        (way = new Vector3()
+          .copy(offset)
+          .applyMatrix4(level.worldMatrix(parentId!).clone().invert().setPosition(0, 0, 0))),
+      )
     return way
   }
-  return tops.map((id) => {
+  return tops.map(id => {
     const { parentId, translation } = level.need(id)
     const way = wayInside(parentId)
     const moved: Vec3 = [tidy(translation[0] + way.x), tidy(translation[1] + way.y), tidy(translation[2] + way.z)]

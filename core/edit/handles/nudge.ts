@@ -10,8 +10,9 @@ export type NudgeWay = 'right' | 'left' | 'up' | 'down' | 'higher' | 'lower'
 /**
  * The direction a nudge goes: the axis that lies nearest to what the key says on the screen.
  *
- * In Walkaround the arrows up and down go away and nearer over the ground and the page keys higher and lower; in the fixed
- * views the arrows go up and down the screen and the page keys away and nearer. No two of the three pairs share an axis.
+ * In Walkaround the arrows up and down go away and nearer over the ground and the page keys higher and lower; in the
+ * fixed views the arrows go up and down the screen and the page keys away and nearer. No two of the three pairs share
+ * an axis.
  *
  * @returns of unit length, in the world
  */
@@ -24,11 +25,15 @@ export function nudgeDirection(way: NudgeWay, kind: ViewKind, view: ViewDirectio
   const order = kind === 'walkaround' ? [2, 0, 1] : [0, 1, 2]
   const chosen: Vector3[] = []
   for (const which of order) {
-    const axis = [...left].sort((a, b) => Math.abs(directions[b]!.dot(wanted[which]!)) - Math.abs(directions[a]!.dot(wanted[which]!)))[0]!
+    const axis = [...left].sort(
+      (a, b) => Math.abs(directions[b]!.dot(wanted[which]!)) - Math.abs(directions[a]!.dot(wanted[which]!)),
+    )[0]!
     left.delete(axis)
     chosen[which] = directions[axis]!.clone().multiplyScalar(directions[axis]!.dot(wanted[which]!) < 0 ? -1 : 1)
   }
-  const [pair, sign] = ({ right: [0, 1], left: [0, -1], up: [1, 1], down: [1, -1], higher: [2, 1], lower: [2, -1] } as const)[way]
+  const [pair, sign] = (
+    { right: [0, 1], left: [0, -1], up: [1, 1], down: [1, -1], higher: [2, 1], lower: [2, -1] } as const
+  )[way]
   return chosen[pair]!.multiplyScalar(sign)
 }
 

@@ -21,17 +21,29 @@ export function pivotOf(level: Level, id: string): Vector3 {
 /**
  * The point of the world a mode means for what is picked.
  *
- * Own is the pivot of the one thing picked, and the middle of the pivots of several. Each is where the handles stand, at the
- * last picked; the things themselves turn and grow each around its own. Middle is the middle of the box around all.
+ * Own is the pivot of the one thing picked, and the middle of the pivots of several. Each is where the handles stand,
+ * at the last picked; the things themselves turn and grow each around its own. Middle is the middle of the box around
+ * all.
  */
-export function pivotPoint(mode: PivotMode, level: Level, index: LevelIndex, ids: Iterable<string>, last: string, pin: Vec3): Vector3 {
+export function pivotPoint(
+  mode: PivotMode,
+  level: Level,
+  index: LevelIndex,
+  ids: Iterable<string>,
+  last: string,
+  pin: Vec3,
+): Vector3 {
   const chosen = topmost(level, new Set(ids))
   switch (mode) {
     case 'each':
-    case 'last': return pivotOf(level, last)
-    case 'origin': return new Vector3()
-    case 'pin': return new Vector3(...pin)
-    case 'own': return chosen.reduce((sum, id) => sum.add(pivotOf(level, id)), new Vector3()).divideScalar(chosen.length)
+    case 'last':
+      return pivotOf(level, last)
+    case 'origin':
+      return new Vector3()
+    case 'pin':
+      return new Vector3(...pin)
+    case 'own':
+      return chosen.reduce((sum, id) => sum.add(pivotOf(level, id)), new Vector3()).divideScalar(chosen.length)
     case 'middle': {
       const box = index.extents.boundsOf(chosen.flatMap(id => level.subtree(id)))
       return box.isEmpty() ? pivotPoint('own', level, index, ids, last, pin) : box.getCenter(new Vector3())
@@ -42,22 +54,30 @@ export function pivotPoint(mode: PivotMode, level: Level, index: LevelIndex, ids
 /** A place in a box: -1, 0 or 1 along each of its axes, 27 in all. */
 export type PivotPlace = readonly [-1 | 0 | 1, -1 | 0 | 1, -1 | 0 | 1]
 
-export const PIVOT_PLACES: readonly PivotPlace[] = [-1, 0, 1].flatMap(y => [-1, 0, 1].flatMap(z => [-1, 0, 1].map(x => [x, y, z] as PivotPlace)))
+export const PIVOT_PLACES: readonly PivotPlace[] = [-1, 0, 1].flatMap(y =>
+  [-1, 0, 1].flatMap(z => [-1, 0, 1].map(x => [x, y, z] as PivotPlace)),
+)
 
 /** The point of a box at a place. Free of single-precision crumbs: meshes are good to a micrometre. */
 export function placeInBox({ min, max }: Box3, place: PivotPlace): Vec3 {
-  return [0, 1, 2].map((axis) => {
+  return [0, 1, 2].map(axis => {
     const [low, high] = [min.getComponent(axis), max.getComponent(axis)]
-    return toMicrometre(low + (high - low) * (place[axis]! + 1) / 2)
+    return toMicrometre(low + ((high - low) * (place[axis]! + 1)) / 2)
   }) as Vec3
 }
 
 /** The place a pivot is at, to a tenth of a millimetre; null if it is none of the 27. */
 export function placeOfPivot(box: Box3, pivot: Vec3): PivotPlace | null {
-  return PIVOT_PLACES.find(place => placeInBox(box, place).every((value, axis) => Math.abs(value - pivot[axis]!) < 1e-4)) ?? null
+  return (
+    PIVOT_PLACES.find(place => placeInBox(box, place).every((value, axis) => Math.abs(value - pivot[axis]!) < 1e-4))
+    ?? null
+  )
 }
 
-/** The fields that put a placement's pivot elsewhere in its own axes; the placement stays where it is: t' = t + R·S·(p' - p). */
+/**
+ * The fields that put a placement's pivot elsewhere in its own axes; the placement stays where it is: t' = t + R·S·(p'
+ * - p).
+ */
 export function withPivot(placement: Placement, pivot: Vec3): Pick<Placement, 'pivot' | 'translation'> {
   const at = new Vector3(...pivot).applyMatrix4(localMatrix(placement, new Matrix4()))
   return { pivot, translation: [tidy(at.x), tidy(at.y), tidy(at.z)] }

@@ -14,7 +14,10 @@ export class PlaneDrag {
     if (!ray.intersectPlane(this.plane, this.start)) this.start.copy(origin)
   }
 
-  /** The way over the plane since the drag began, in the world; the last good one where the ray meets nothing. Copy it to keep it. */
+  /**
+   * The way over the plane since the drag began, in the world; the last good one where the ray meets nothing. Copy it
+   * to keep it.
+   */
   update(ray: Ray): Vector3 {
     if (ray.intersectPlane(this.plane, this.point)) this.offset.copy(this.point).sub(this.start)
     return this.offset

@@ -5,14 +5,20 @@ import type { LevelIndex } from '../../scene/level-index'
 import type { Level } from '../../level/level'
 import { toMicrometre } from '../../math/micrometre'
 
-/** Where a thing, with all below it, begins and ends along one axis, and where its pivot is; in metres from the world's origin. */
-export type Extent = { id: string, min: number, max: number, pivot: number }
+/**
+ * Where a thing, with all below it, begins and ends along one axis, and where its pivot is; in metres from the world's
+ * origin.
+ */
+export type Extent = { id: string; min: number; max: number; pivot: number }
 
 /** The place on a thing's extent that is lined up. */
 export const ALIGN_PLACES = ['min', 'centre', 'max', 'pivot'] as const
 export type AlignPlace = (typeof ALIGN_PLACES)[number]
 
-/** Measures by the real points of the mesh, not by the corners of its box. A thing without a shape is as large as its pivot. */
+/**
+ * Measures by the real points of the mesh, not by the corners of its box. A thing without a shape is as large as its
+ * pivot.
+ */
 export function extentOf(level: Level, index: LevelIndex, id: string, axes: Quaternion, axis: 0 | 1 | 2): Extent {
   const direction = directionsOf(axes)[axis]
   const below = level.subtree(id)

@@ -17,41 +17,68 @@ export const MATCH_WHATS = ['position', 'turn', 'size', 'height'] as const
 export type MatchWhat = (typeof MATCH_WHATS)[number]
 
 /**
- * The operations that give placements the position, turn or size another thing has in the world, axis by axis, or its height.
+ * The operations that give placements the position, turn or size another thing has in the world, axis by axis, or its
+ * height.
  *
- * Position: of the pivot. Turn: about X, Y and Z as the ledger shows them, in the world. Size: as many metres along each own
- * axis as the other measures along its own. Height: as tall as the other, in the world, growing up from where it stands.
+ * Position: of the pivot. Turn: about X, Y and Z as the ledger shows them, in the world. Size: as many metres along
+ * each own axis as the other measures along its own. Height: as tall as the other, in the world, growing up from where
+ * it stands.
  *
  * @param axes which of the three are taken; of no meaning for height
  */
-export function match(level: Level, index: LevelIndex, ids: Iterable<string>, from: string, what: MatchWhat, axes: readonly [boolean, boolean, boolean]): Operation[] {
+export function match(
+  level: Level,
+  index: LevelIndex,
+  ids: Iterable<string>,
+  from: string,
+  what: MatchWhat,
+  axes: readonly [boolean, boolean, boolean],
+): Operation[] {
   const tops = topmost(level, new Set(ids)).filter(id => id !== from)
-  return tops.flatMap((id) => {
+  return tops.flatMap(id => {
     switch (what) {
-      case 'position': return matchPosition(level, id, from, axes)
-      case 'turn': return matchTurn(level, id, from, axes)
-      case 'size': return matchSize(level, index, id, from, axes)
-      case 'height': return matchHeight(level, index, id, from)
+      case 'position':
+        return matchPosition(level, id, from, axes)
+      case 'turn':
+        return matchTurn(level, id, from, axes)
+      case 'size':
+        return matchSize(level, index, id, from, axes)
+      case 'height':
+        return matchHeight(level, index, id, from)
     }
   })
 }
 
 function matchPosition(level: Level, id: string, from: string, axes: readonly boolean[]): Operation[] {
   const way = pivotOf(level, from).sub(pivotOf(level, id))
-  return movePlacements(level, [id], new Vector3(...way.toArray().map((value, axis) => axes[axis] ? value : 0) as Vec3))
+  return movePlacements(
+    level,
+    [id],
+    new Vector3(...(way.toArray().map((value, axis) => (axes[axis] ? value : 0)) as Vec3)),
+  )
 }
 
 function matchTurn(level: Level, id: string, from: string, axes: readonly boolean[]): Operation[] {
   const [now, other] = [localAxes(level, id), localAxes(level, from)]
   const theirs = quatToDegrees(other.toArray() as Quat)
-  const wanted = axes.every(Boolean) ? other : new Quaternion(...degreesToQuat(quatToDegrees(now.toArray() as Quat).map((value, axis) => axes[axis] ? theirs[axis]! : value) as Vec3))
+  const wanted = axes.every(Boolean)
+    ? other
+    : new Quaternion(
+        ...degreesToQuat(
+          quatToDegrees(now.toArray() as Quat).map((value, axis) => (axes[axis] ? theirs[axis]! : value)) as Vec3,
+        ),
+      )
   return turnPlacements(level, [id], wanted.multiply(now.invert()), null)
 }
 
 function matchSize(level: Level, index: LevelIndex, id: string, from: string, axes: readonly boolean[]): Operation[] {
   const [now, wanted] = [index.extents.localSizeOf(id), index.extents.localSizeOf(from)]
   if (!now || !wanted) return []
-  const scale = level.need(id).scale.map((value, axis) => axes[axis] && now[axis]! > 0 && wanted[axis]! > 0 ? tidy(value * wanted[axis]! / now[axis]!) : value) as Vec3
+  const scale = level
+    .need(id)
+    .scale.map((value, axis) =>
+      axes[axis] && now[axis]! > 0 && wanted[axis]! > 0 ? tidy((value * wanted[axis]!) / now[axis]!) : value,
+    ) as Vec3
   return [{ do: 'put', id, fields: { scale } }]
 }
 
@@ -66,8 +93,8 @@ function matchHeight(level: Level, index: LevelIndex, id: string, from: string):
   const upright = basis.map(axis => Math.abs(axis.normalize().y)).findIndex(value => value > 1 - 1e-9)
   const { scale } = level.need(id)
   // Only an upright thing can be stretched; one that leans grows as a whole.
-  const grown = scale.map((value, axis) => upright < 0 || axis === upright ? tidy(value * factor) : value) as Vec3
+  const grown = scale.map((value, axis) => (upright < 0 || axis === upright ? tidy(value * factor) : value)) as Vec3
   const foot = now.pivot - (now.pivot - now.min) * factor
   const [moved] = movePlacements(level, [id], new Vector3(0, now.min - foot, 0))
-  return [{ do: 'put', id, fields: { scale: grown, ...moved?.do === 'put' ? moved.fields : {} } }]
+  return [{ do: 'put', id, fields: { scale: grown, ...(moved?.do === 'put' ? moved.fields : {}) } }]
 }

@@ -4,8 +4,8 @@ import type { Operation } from '../../level/schema'
 import { moveTops } from '../handles/move'
 
 /**
- * The operations that let things change places, pivot to pivot: two with each other, more of them each to the next one's place.
- * Turn and size stay with the things.
+ * The operations that let things change places, pivot to pivot: two with each other, more of them each to the next
+ * one's place. Turn and size stay with the things.
  *
  * @param ids of which none hangs below another
  */

@@ -5,11 +5,17 @@ import type { Solid } from '../../mesh/solid'
 import type { Landing } from './landing'
 import { pointToMicrometre } from '../../math/micrometre'
 
-/** What a thing put onto a steep side does: it stands on what is below, against the side, or hangs at the height that was pointed at. */
+/**
+ * What a thing put onto a steep side does: it stands on what is below, against the side, or hangs at the height that
+ * was pointed at.
+ */
 export const STEEP_SIDES = ['stands', 'hangs'] as const
 export type SteepSide = (typeof STEEP_SIDES)[number]
 
-/** Upward part of the normal of a surface of 45 degrees: what is steeper is a side (common practice; nobody walks up it). */
+/**
+ * Upward part of the normal of a surface of 45 degrees: what is steeper is a side (common practice; nobody walks up
+ * it).
+ */
 const STEEP = Math.SQRT1_2
 /** How far below a place something to stand on is looked for, in metres. */
 const LOOK_BELOW = 10
@@ -18,21 +24,31 @@ const LOOK_ABOVE = 0.02
 /** On a leaning side what is below lies elsewhere for each height. */
 const ROUNDS = 4
 
-/** Where a thing is that was put onto a side, and what it stands on: a placement, or null for the ground plane; undefined where it hangs. */
-export type Beside = { point: Vec3, standsOn?: string | null }
+/**
+ * Where a thing is that was put onto a side, and what it stands on: a placement, or null for the ground plane;
+ * undefined where it hangs.
+ */
+export type Beside = { point: Vec3; standsOn?: string | null }
 
 /** Whether a surface is too steep to stand upright on. */
 export const isSteep = ({ normal }: Pick<Landing, 'normal'>): boolean => normal[1] < STEEP
 
 /**
- * Where a thing stands that is put onto a steep side, keeping its turn: out of the side along its normal until it touches and nothing of
- * it is within.
+ * Where a thing stands that is put onto a steep side, keeping its turn: out of the side along its normal until it
+ * touches and nothing of it is within.
  *
  * @param index where it is looked for what is below
  * @param landing the side, and the point of it that was pointed at
  * @param solid what is put there, @param pivot of it, in its own axes, @param rotation to the world
  */
-export function beside(index: LevelIndex, { point, normal }: Landing, solid: Solid, pivot: Vec3, rotation: Quat, does: SteepSide): Beside {
+export function beside(
+  index: LevelIndex,
+  { point, normal }: Landing,
+  solid: Solid,
+  pivot: Vec3,
+  rotation: Quat,
+  does: SteepSide,
+): Beside {
   const out = new Vector3(...normal)
   const touched = new Vector3(...point)
   const turn = new Quaternion(...rotation)

@@ -9,13 +9,18 @@ import { topmost } from '../../level/tree'
 /**
  * The operations that turn placements so that their fronts point towards a point, or in a direction.
  *
- * The front of a thing is its +Z, that of a camera or a light its -Z, as in glTF. A thing that stands at the point already stays
- * as it is.
+ * The front of a thing is its +Z, that of a camera or a light its -Z, as in glTF. A thing that stands at the point
+ * already stays as it is.
  *
  * @param upright turns about the vertical alone, as far as that brings the front round
  */
-export function facePlacements(level: Level, ids: Iterable<string>, target: { point: Vector3 } | { direction: Vector3 }, upright: boolean): Operation[] {
-  return topmost(level, new Set(ids)).flatMap((id) => {
+export function facePlacements(
+  level: Level,
+  ids: Iterable<string>,
+  target: { point: Vector3 } | { direction: Vector3 },
+  upright: boolean,
+): Operation[] {
+  return topmost(level, new Set(ids)).flatMap(id => {
     const towards = 'point' in target ? target.point.clone().sub(pivotOf(level, id)) : target.direction.clone()
     const turn = turnTowards(level, id, towards, upright)
     return turn ? turnPlacements(level, [id], turn, null) : []

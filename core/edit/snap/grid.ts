@@ -13,10 +13,10 @@ export function snapToStep(value: number, step: number): number {
 }
 
 /** How a step is counted: in multiples from nothing (the lattice), or from where the drag began (in increments). */
-export type Step = { size: number, lattice: boolean }
+export type Step = { size: number; lattice: boolean }
 
 /** Where a grid's lines run. */
-export type GridFrame = { axes: Quaternion, origin: Vector3 }
+export type GridFrame = { axes: Quaternion; origin: Vector3 }
 
 export const WORLD_GRID: GridFrame = { axes: new Quaternion(), origin: new Vector3() }
 
@@ -29,40 +29,53 @@ export function snapValue(from: number, to: number, { size, lattice }: Step): nu
 /**
  * Brings a point that is dragged onto the grid, as far as the drag leaves it free.
  *
- * Along an axis that is askew to the grid, the coordinate that changes most lands on a line; in a plane askew to it, the two
- * that change most do. With increments the steps are counted along the drag's own axes from where it began.
+ * Along an axis that is askew to the grid, the coordinate that changes most lands on a line; in a plane askew to it,
+ * the two that change most do. With increments the steps are counted along the drag's own axes from where it began.
  *
  * @param from where the point was at the start, in the world
  * @param offset where the drag would take it from there, in the world
  * @returns the offset to use instead
  */
-export function snapOffset(from: Vector3, offset: Vector3, constraint: Constraint, axes: Quaternion, step: Step, frame: GridFrame): Vector3 {
+export function snapOffset(
+  from: Vector3,
+  offset: Vector3,
+  constraint: Constraint,
+  axes: Quaternion,
+  step: Step,
+  frame: GridFrame,
+): Vector3 {
   if (step.size === 0) return offset.clone()
   const free = freeAxes(constraint)
   const directions = directionsOf(axes)
   if (!step.lattice) {
     const snapped = new Vector3()
-    for (const axis of free) snapped.addScaledVector(directions[axis], snapToStep(offset.dot(directions[axis]), step.size))
+    for (const axis of free)
+      snapped.addScaledVector(directions[axis], snapToStep(offset.dot(directions[axis]), step.size))
     return snapped
   }
   const toGrid = frame.axes.clone().invert()
   const start = from.clone().sub(frame.origin).applyQuaternion(toGrid)
   const way = offset.clone().applyQuaternion(toGrid)
-  const landed = (k: number) => snapToStep(start.getComponent(k) + way.getComponent(k), step.size) - start.getComponent(k)
+  const landed = (k: number) =>
+    snapToStep(start.getComponent(k) + way.getComponent(k), step.size) - start.getComponent(k)
   const result = new Vector3()
   if (constraint.kind === 'view') {
     result.set(landed(0), landed(1), landed(2))
-  }
-  else {
+  } else {
     const special = directions[constraint.axis].clone().applyQuaternion(toGrid)
     const main = largest(special)
     if (constraint.kind === 'axis') {
-      result.copy(special).multiplyScalar(landed(main) / special.getComponent(main)).setComponent(main, landed(main))
-    }
-    else {
+      result
+        .copy(special)
+        .multiplyScalar(landed(main) / special.getComponent(main))
+        .setComponent(main, landed(main))
+    } else {
       const [a, b] = [(main + 1) % 3, (main + 2) % 3]
       result.setComponent(a, landed(a)).setComponent(b, landed(b))
-      result.setComponent(main, -(special.getComponent(a) * landed(a) + special.getComponent(b) * landed(b)) / special.getComponent(main))
+      result.setComponent(
+        main,
+        -(special.getComponent(a) * landed(a) + special.getComponent(b) * landed(b)) / special.getComponent(main),
+      )
     }
   }
   return tidyVector(result.applyQuaternion(frame.axes))
@@ -72,23 +85,37 @@ export function snapOffset(from: Vector3, offset: Vector3, constraint: Constrain
 const ON_LINE = 1e-6
 
 /**
- * Along which of the grid's axes a point that was dragged has come to stand on a line; or, with increments, along which of the drag's
- * axes it has gone a number of steps. Only those are asked about that the drag could change.
+ * Along which of the grid's axes a point that was dragged has come to stand on a line; or, with increments, along which
+ * of the drag's axes it has gone a number of steps. Only those are asked about that the drag could change.
  *
  * @param from where the point was at the start, in the world
  * @param offset the way it went
  * @param level whether the height was decided by a surface and is not asked about
  * @returns the axes, and whether these are all that were asked about
  */
-export function axesOnGrid(from: Vector3, offset: Vector3, constraint: Constraint, axes: Quaternion, step: Step, frame: GridFrame, level = false): { axes: AxisIndex[], whole: boolean } {
+export function axesOnGrid(
+  from: Vector3,
+  offset: Vector3,
+  constraint: Constraint,
+  axes: Quaternion,
+  step: Step,
+  frame: GridFrame,
+  level = false,
+): { axes: AxisIndex[]; whole: boolean } {
   if (step.size === 0) return { axes: [], whole: false }
   const turn = step.lattice ? frame.axes : axes
   const all: readonly AxisIndex[] = [0, 1, 2]
   const lines = directionsOf(turn)
   const free = freeAxes(constraint).map(axis => directionsOf(axes)[axis])
-  const asked = all.filter(axis => free.some(direction => Math.abs(direction.dot(lines[axis])) > 1e-6) && !(level && Math.abs(lines[axis].y) > 1 - 1e-6))
+  const asked = all.filter(
+    axis =>
+      free.some(direction => Math.abs(direction.dot(lines[axis])) > 1e-6)
+      && !(level && Math.abs(lines[axis].y) > 1 - 1e-6),
+  )
   const reached = step.lattice ? from.clone().add(offset).sub(frame.origin) : offset
-  const on = asked.filter(axis => Math.abs(reached.dot(lines[axis]) - snapToStep(reached.dot(lines[axis]), step.size)) < ON_LINE)
+  const on = asked.filter(
+    axis => Math.abs(reached.dot(lines[axis]) - snapToStep(reached.dot(lines[axis]), step.size)) < ON_LINE,
+  )
   return { axes: on, whole: on.length === asked.length }
 }
 

@@ -14,7 +14,9 @@ const plain = { name: 'Plain', baseColor: [1, 1, 1], roughness: 1, metallic: 0, 
 const box = new Solid(new MeshBuilder().add({ ...plain }, new BoxGeometry(4, 1, 4)).build())
 
 function level(...placements: Partial<Placement>[]) {
-  const level = bareView(placements.map((fields, i) => testPlacement(i + 1, { kind: 'part', partId: testId(99), ...fields })))
+  const level = bareView(
+    placements.map((fields, i) => testPlacement(i + 1, { kind: 'part', partId: testId(99), ...fields })),
+  )
   return new LevelIndex(level, () => box)
 }
 
@@ -22,7 +24,11 @@ const down = (x: number, z: number, from = 20) => new Ray(new Vector3(x, from, z
 
 describe('findLanding', () => {
   it('lands on the top of what is under the pointer', () => {
-    expect(findLanding(level({}), down(0.3, 0.2), 0)).toEqual({ point: [0.3, 1, 0.2], normal: [0, 1, 0], surfaceId: testId(1) })
+    expect(findLanding(level({}), down(0.3, 0.2), 0)).toEqual({
+      point: [0.3, 1, 0.2],
+      normal: [0, 1, 0],
+      surfaceId: testId(1),
+    })
   })
 
   it('lands on the ground plane beside it, and on nothing above the horizon', () => {
@@ -55,7 +61,8 @@ describe('findLanding', () => {
 describe('standingRotation', () => {
   it('keeps upright, or lays its up along the surface', () => {
     const normal = new Vector3(1, 2, -0.5).normalize()
-    const up = (leaning: boolean) => new Vector3(0, 1, 0).applyQuaternion(new Quaternion(...standingRotation(normal.toArray(), 40, leaning)))
+    const up = (leaning: boolean) =>
+      new Vector3(0, 1, 0).applyQuaternion(new Quaternion(...standingRotation(normal.toArray(), 40, leaning)))
     expect(up(false).distanceTo(new Vector3(0, 1, 0))).toBeLessThan(1e-12)
     expect(up(true).distanceTo(normal)).toBeLessThan(1e-12)
   })

@@ -27,7 +27,12 @@ const UP = new Vector3(0, 1, 0)
  * @param accept leaves out what it answers false for
  * @returns null where the pointer is over neither
  */
-export function findLanding(index: LevelIndex, ray: Ray, step: number, accept?: (id: string) => boolean): Landing | null {
+export function findLanding(
+  index: LevelIndex,
+  ray: Ray,
+  step: number,
+  accept?: (id: string) => boolean,
+): Landing | null {
   const hit = index.raycast(ray, accept)
   if (hit && hit.normal.y <= 0.02) return landing(hit.point, hit.normal, hit.id)
   const point = hit ? hit.point : ray.intersectPlane(new Plane(UP, 0), new Vector3())
@@ -51,7 +56,7 @@ function landing(point: Vector3, normal: Vector3, surfaceId: string | null): Lan
  * @param normal of the surface, of unit length
  */
 export function standingRotation(normal: Vec3, heading: number, leaning: boolean): Quat {
-  const turn = new Quaternion().setFromAxisAngle(UP, heading * Math.PI / 180)
+  const turn = new Quaternion().setFromAxisAngle(UP, (heading * Math.PI) / 180)
   if (leaning) turn.premultiply(new Quaternion().setFromUnitVectors(UP, new Vector3(...normal)))
   return turn.normalize().toArray() as Quat
 }

@@ -10,8 +10,8 @@ import { tidy } from '../../units/quantity'
 import { pointToMicrometre } from '../../math/micrometre'
 
 /**
- * What touches the surface: the pivot; the lowest point of the thing and all that hangs from it, its other side dug into a slope; or
- * whatever touches first, so that nothing of it is below the surface.
+ * What touches the surface: the pivot; the lowest point of the thing and all that hangs from it, its other side dug
+ * into a slope; or whatever touches first, so that nothing of it is below the surface.
  */
 export const RESTS = ['pivot', 'lowest', 'clear'] as const
 export type Rest = (typeof RESTS)[number]
@@ -25,7 +25,7 @@ export type RestRule = {
   offset: number
 }
 
-export type Surface = { point: Vector3, normal: Vector3 }
+export type Surface = { point: Vector3; normal: Vector3 }
 
 /** Whether a placement's shape may be rested on. */
 export type IsGround = (id: string) => boolean
@@ -33,12 +33,15 @@ export type IsGround = (id: string) => boolean
 /** A surface steeper than this is a wall: things stand off it instead of on it. */
 export const WALL = 0.02
 
-/** How a placement touches a surface of one direction: the turn that brings it there, and how far it then reaches below its pivot. */
-type Pose = { turn: Quaternion, contact: Vector3, reach: number, rotation: Pick<PlacementFields, 'rotation'> | null }
+/**
+ * How a placement touches a surface of one direction: the turn that brings it there, and how far it then reaches below
+ * its pivot.
+ */
+type Pose = { turn: Quaternion; contact: Vector3; reach: number; rotation: Pick<PlacementFields, 'rotation'> | null }
 
 /**
- * One placement that comes to rest, on one surface after the other: what does not depend on where the surface is is worked out
- * once for each direction of it, until the placement is written.
+ * One placement that comes to rest, on one surface after the other: what does not depend on where the surface is is
+ * worked out once for each direction of it, until the placement is written.
  */
 export class Resting {
   /** In the world. */
@@ -49,11 +52,16 @@ export class Resting {
   /** From ways in the world to ways in its parent's axes. */
   private readonly inParent: Matrix4 | null
 
-  constructor(private readonly level: Level, private readonly index: LevelIndex, private readonly id: string) {
+  constructor(
+    private readonly level: Level,
+    private readonly index: LevelIndex,
+    private readonly id: string,
+  ) {
     this.pivot = pivotOf(level, id)
     this.world = level.worldMatrix(id)
     this.placement = level.need(id)
-    this.inParent = this.placement.parentId === null ? null : level.parentMatrix(id).clone().invert().setPosition(0, 0, 0)
+    this.inParent =
+      this.placement.parentId === null ? null : level.parentMatrix(id).clone().invert().setPosition(0, 0, 0)
   }
 
   /** Whether it still is as it was when this was made. */
@@ -64,11 +72,12 @@ export class Resting {
   /**
    * Where it comes to rest: the turn and the move, in the world, that bring it there.
    *
-   * Upright, it keeps its turn, and its lowest point is at the height of the surface's point, or none of its points below the
-   * surface's plane. Leaning, that of its own axes that points up most is laid along the surface's normal, by the smallest turn,
-   * and its lowest point is on the surface's plane. In plan its pivot stays over the surface's point, unless the surface is a wall.
+   * Upright, it keeps its turn, and its lowest point is at the height of the surface's point, or none of its points
+   * below the surface's plane. Leaning, that of its own axes that points up most is laid along the surface's normal, by
+   * the smallest turn, and its lowest point is on the surface's plane. In plan its pivot stays over the surface's
+   * point, unless the surface is a wall.
    */
-  on({ point, normal }: Surface, rule: RestRule): { turn: Quaternion, move: Vector3 } {
+  on({ point, normal }: Surface, rule: RestRule): { turn: Quaternion; move: Vector3 } {
     const { turn, contact, reach } = this.poseOn(normal, rule)
     const target = point.clone()
     if (contact.y > 0.5) target.y += (reach + rule.offset) / contact.y
@@ -89,14 +98,20 @@ export class Resting {
 
   private put(rotation: Pick<PlacementFields, 'rotation'> | null, way: Vector3): Operation {
     const inside = this.inParent ? way.clone().applyMatrix4(this.inParent) : way
-    const { translation: [x, y, z] } = this.placement
-    return { do: 'put', id: this.id, fields: { ...rotation, translation: [tidy(x + inside.x), tidy(y + inside.y), tidy(z + inside.z)] } }
+    const {
+      translation: [x, y, z],
+    } = this.placement
+    return {
+      do: 'put',
+      id: this.id,
+      fields: { ...rotation, translation: [tidy(x + inside.x), tidy(y + inside.y), tidy(z + inside.z)] },
+    }
   }
 
   private poseOn(normal: Vector3, { rest, leaning }: RestRule): Pose {
     const key = `${rest} ${leaning} ${normal.x} ${normal.y} ${normal.z}`
     let pose = this.poses.get(key)
-    if (!pose) this.poses.set(key, pose = this.findPose(normal.clone(), rest, leaning))
+    if (!pose) this.poses.set(key, (pose = this.findPose(normal.clone(), rest, leaning)))
     return pose
   }
 
@@ -108,7 +123,12 @@ export class Resting {
     const down = contact.clone().negate().applyQuaternion(turn.clone().invert())
     const lowest = rest !== 'pivot' ? this.index.extents.extreme(level.subtree(id), down) : null
     const [turned] = turn.w === 1 ? [] : turnPlacements(level, [id], turn, null)
-    return { turn, contact, reach: lowest ? lowest.reach - pivot.dot(down) : 0, rotation: turned?.do === 'put' ? { rotation: turned.fields.rotation! } : null }
+    return {
+      turn,
+      contact,
+      reach: lowest ? lowest.reach - pivot.dot(down) : 0,
+      rotation: turned?.do === 'put' ? { rotation: turned.fields.rotation! } : null,
+    }
   }
 }
 
@@ -116,11 +136,19 @@ export class Resting {
 function uppermost(level: Level, id: string): Vector3 {
   const axes = [new Vector3(), new Vector3(), new Vector3()] as const
   level.worldMatrix(id).extractBasis(...axes)
-  return axes.map(axis => axis.normalize()).map(axis => axis.y < 0 ? axis.negate() : axis).sort((a, b) => b.y - a.y)[0]!
+  return axes
+    .map(axis => axis.normalize())
+    .map(axis => (axis.y < 0 ? axis.negate() : axis))
+    .sort((a, b) => b.y - a.y)[0]!
 }
 
 /** What lies straight below a point, no farther than `reach` metres. */
-export function surfaceBelow(index: LevelIndex, from: Vector3, reach: number, accept: IsGround): (Surface & { id: string }) | null {
+export function surfaceBelow(
+  index: LevelIndex,
+  from: Vector3,
+  reach: number,
+  accept: IsGround,
+): (Surface & { id: string }) | null {
   const hit = index.raycast(new Ray(from.clone(), new Vector3(0, -1, 0)), accept)
   if (!hit || hit.distance > reach) return null
   // Meshes hold single precision; a crate on a slab at 0.39 should stand at 0.39.

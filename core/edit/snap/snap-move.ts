@@ -18,7 +18,16 @@ import type { HugRule } from './hug'
 import { hug, Hugging, hugSurface } from './hug'
 import type { IsGround } from './rest'
 import type { Join, SocketAt, SocketsOf } from './sockets'
-import { fits, freeSocketsIn, joinedOff, joiningMatrix, joinOperations, nearestJoin, reachAt, socketsAt } from './sockets'
+import {
+  fits,
+  freeSocketsIn,
+  joinedOff,
+  joiningMatrix,
+  joinOperations,
+  nearestJoin,
+  reachAt,
+  socketsAt,
+} from './sockets'
 import type { SnapPoint, SnapPointKind } from './vertex'
 import { findSnapPoint } from './vertex'
 import { movingWith } from '../../scene/copies'
@@ -35,13 +44,22 @@ export type MoveSnaps = {
 
 /** What a move was caught by, the strongest first. */
 export type MoveCatch =
-  | { by: 'vertex', target: SnapPoint }
-  | { by: 'socket', join: Join, /** Degrees by which the ends do not look against each other. */ off: number }
-  | { by: 'hug', surfaceId: string | null }
-  | { by: 'abut' | 'flush', abutment: Abutment }
-  | { by: 'grid', /** Of the grid's axes, those along which the place is on a line, or a number of steps on. */ axes: readonly AxisIndex[], /** Whether that is all the drag could change. */ whole: boolean }
+  | { by: 'vertex'; target: SnapPoint }
+  | { by: 'socket'; join: Join; /** Degrees by which the ends do not look against each other. */ off: number }
+  | { by: 'hug'; surfaceId: string | null }
+  | { by: 'abut' | 'flush'; abutment: Abutment }
+  | {
+      by: 'grid'
+      /** Of the grid's axes, those along which the place is on a line, or a number of steps on. */ axes: readonly AxisIndex[]
+      /** Whether that is all the drag could change. */ whole: boolean
+    }
 
-export type SnappedMove = { offset: Vector3, operations: Operation[], catches: MoveCatch[], /** The ends of what moves, where it is, and free ones around, for showing them. */ ends?: readonly SocketAt[] }
+export type SnappedMove = {
+  offset: Vector3
+  operations: Operation[]
+  catches: MoveCatch[]
+  /** The ends of what moves, where it is, and free ones around, for showing them. */ ends?: readonly SocketAt[]
+}
 
 /** How near faces have to come to be caught, in pixels. */
 const ABUT_REACH = 12
@@ -53,9 +71,9 @@ const ENDS_AROUND = 4
 /**
  * Turns where a pointer would take things into where they go.
  *
- * The strongest wins: a point caught by vertex snap; then faces that abut, then flush sides; then the grid, which has whatever
- * freedom those leave. Hugging decides the height that comes of it. Nothing is remembered from one pointer move to the
- * next, so a snap lets go as soon as the pointer leaves it.
+ * The strongest wins: a point caught by vertex snap; then faces that abut, then flush sides; then the grid, which has
+ * whatever freedom those leave. Hugging decides the height that comes of it. Nothing is remembered from one pointer
+ * move to the next, so a snap lets go as soon as the pointer leaves it.
  */
 export class MoveSnapper {
   readonly tops: string[]
@@ -71,8 +89,12 @@ export class MoveSnapper {
    * @param isGround what hugging takes for ground
    */
   constructor(
-    private readonly level: LevelView, private readonly index: LevelIndex, ids: Iterable<string>, private readonly last: string,
-    private readonly source: Vector3, private readonly isGround: IsGround,
+    private readonly level: LevelView,
+    private readonly index: LevelIndex,
+    ids: Iterable<string>,
+    private readonly last: string,
+    private readonly source: Vector3,
+    private readonly isGround: IsGround,
   ) {
     this.tops = topmost(level, new Set(ids))
     this.moving = movingWith(level, this.tops)
@@ -81,31 +103,57 @@ export class MoveSnapper {
   }
 
   /** @param aim null when there is no pointer, as for typed numbers; then nothing but the grid is asked */
-  snap(raw: Vector3, constraint: Constraint, axes: Quaternion, { grid, abut, vertex, hug: hugging, sockets }: MoveSnaps, aim: Aim | null): SnappedMove {
+  snap(
+    raw: Vector3,
+    constraint: Constraint,
+    axes: Quaternion,
+    { grid, abut, vertex, hug: hugging, sockets }: MoveSnaps,
+    aim: Aim | null,
+  ): SnappedMove {
     const free = freeAxes(constraint).map(axis => directionsOf(axes)[axis])
     const target = vertex && aim && findSnapPoint(this.level, this.index, aim, vertex, id => !this.moving.has(id))
     if (target) {
       const wanted = target.point.clone().sub(this.source)
-      const offset = tidyVector(free.reduce((sum, direction) => sum.addScaledVector(direction, direction.dot(wanted)), new Vector3()))
+      const offset = tidyVector(
+        free.reduce((sum, direction) => sum.addScaledVector(direction, direction.dot(wanted)), new Vector3()),
+      )
       return { offset, operations: moveTops(this.level, this.tops, offset), catches: [{ by: 'vertex', target }] }
     }
     const { join, ends } = sockets && aim ? this.findJoin(raw, sockets, aim) : { join: null, ends: [] }
     if (join && isWithin(join, free)) {
       const operations = joinOperations(this.level, this.tops, join)
-      return { offset: this.source.clone().applyMatrix4(joiningMatrix(join)).sub(this.source), operations, catches: [{ by: 'socket', join, off: joinedOff(this.level, operations, join) }] }
+      return {
+        offset: this.source.clone().applyMatrix4(joiningMatrix(join)).sub(this.source),
+        operations,
+        catches: [{ by: 'socket', join, off: joinedOff(this.level, operations, join) }],
+      }
     }
     return { ...this.snapOtherwise(raw, constraint, axes, { grid, abut, hug: hugging }, aim, free), ends }
   }
 
   /** By faces, the grid and the ground. */
-  private snapOtherwise(raw: Vector3, constraint: Constraint, axes: Quaternion, { grid, abut, hug: hugging }: Pick<MoveSnaps, 'grid' | 'abut' | 'hug'>, aim: Aim | null, free: readonly Vector3[]): SnappedMove {
+  private snapOtherwise(
+    raw: Vector3,
+    constraint: Constraint,
+    axes: Quaternion,
+    { grid, abut, hug: hugging }: Pick<MoveSnaps, 'grid' | 'abut' | 'hug'>,
+    aim: Aim | null,
+    free: readonly Vector3[],
+  ): SnappedMove {
     const catches: MoveCatch[] = []
     const accept = (id: string) => !this.moving.has(id) && (hugging?.onto !== 'ground' || this.isGround(id))
-    const wanted = hugging && aim && constraint.kind === 'view' ? this.underPointer(aim, accept) ?? raw : raw
+    const wanted = hugging && aim && constraint.kind === 'view' ? (this.underPointer(aim, accept) ?? raw) : raw
     let offset = snapOffset(this.source, wanted, constraint, axes, grid, grid.frame)
     if (abut && aim) {
-      const inPlan = hugging ? free.map(direction => direction.clone().setY(0)).filter(direction => direction.lengthSq() > 1e-6) : free
-      const { offset: abutted, abutments } = this.abut.snap(wanted, offset, orthonormal(inPlan), ABUT_REACH * aim.metresPerPixel(this.source.clone().add(wanted)))
+      const inPlan = hugging
+        ? free.map(direction => direction.clone().setY(0)).filter(direction => direction.lengthSq() > 1e-6)
+        : free
+      const { offset: abutted, abutments } = this.abut.snap(
+        wanted,
+        offset,
+        orthonormal(inPlan),
+        ABUT_REACH * aim.metresPerPixel(this.source.clone().add(wanted)),
+      )
       offset = abutted
       catches.unshift(...abutments.map(abutment => ({ by: abutment.kind, abutment })))
     }
@@ -117,15 +165,29 @@ export class MoveSnapper {
   }
 
   /** The ends that come nearest to each other when all is moved by so much. */
-  private findJoin(raw: Vector3, socketsOf: SocketsOf, aim: Aim): { join: Join | null, ends: readonly SocketAt[] } {
-    this.ends ??= this.tops.slice(0, MOST_WITH_ENDS).flatMap(top => this.level.subtree(top).flatMap(id => this.index.shownBy(id).flatMap(({ solid, matrix }) => socketsAt(id, socketsOf(solid), matrix))))
+  private findJoin(raw: Vector3, socketsOf: SocketsOf, aim: Aim): { join: Join | null; ends: readonly SocketAt[] } {
+    this.ends ??= this.tops
+      .slice(0, MOST_WITH_ENDS)
+      .flatMap(top =>
+        this.level
+          .subtree(top)
+          .flatMap(id =>
+            this.index.shownBy(id).flatMap(({ solid, matrix }) => socketsAt(id, socketsOf(solid), matrix)),
+          ),
+      )
     if (this.ends.length === 0) return { join: null, ends: [] }
     const moved = this.ends.map(end => ({ ...end, point: end.point.clone().add(raw) }))
     const box = new Box3()
-    for (const { point } of moved) box.union(new Box3(point, point).clone().expandByScalar(Math.max(reachAt(aim, point), ENDS_AROUND)))
-    const others = freeSocketsIn(this.index, box, socketsOf, id => !this.moving.has(id)).filter(other => this.ends!.some(end => fits(end.socket, other.socket)))
+    for (const { point } of moved)
+      box.union(new Box3(point, point).clone().expandByScalar(Math.max(reachAt(aim, point), ENDS_AROUND)))
+    const others = freeSocketsIn(this.index, box, socketsOf, id => !this.moving.has(id)).filter(other =>
+      this.ends!.some(end => fits(end.socket, other.socket)),
+    )
     const join = nearestJoin(moved, others, aim)
-    return { join: join && { own: this.ends[moved.indexOf(join.own)]!, other: join.other }, ends: [...moved, ...others] }
+    return {
+      join: join && { own: this.ends[moved.indexOf(join.own)]!, other: join.other },
+      ends: [...moved, ...others],
+    }
   }
 
   private hugged(offset: Vector3, wanted: Vector3, rule: HugRule, accept: IsGround, catches: MoveCatch[]): SnappedMove {
@@ -133,7 +195,11 @@ export class MoveSnapper {
     const surface = hugSurface(this.index, from.clone().add(offset), from.y + wanted.y, accept)
     if (!surface) return { offset, operations: moveTops(this.level, this.tops, offset), catches }
     const operations = hug(this.hugging, this.index, this.last, this.tops, surface, rule, accept)
-    return { offset: surface.point.clone().sub(from), operations, catches: [{ by: 'hug', surfaceId: surface.id }, ...catches] }
+    return {
+      offset: surface.point.clone().sub(from),
+      operations,
+      catches: [{ by: 'hug', surfaceId: surface.id }, ...catches],
+    }
   }
 
   /** The way to the surface the pointer is over. */

@@ -15,10 +15,10 @@ import type { Aim } from './aim'
 export type SocketsOf = (solid: Solid) => readonly Socket[]
 
 /** A socket where it stands in the world; direction and up of unit length and at right angles. */
-export type SocketAt = { id: string, socket: Socket, point: Vector3, direction: Vector3, up: Vector3 }
+export type SocketAt = { id: string; socket: Socket; point: Vector3; direction: Vector3; up: Vector3 }
 
 /** Two ends that fit, of what is moved and of what stays. */
-export type Join = { own: SocketAt, other: SocketAt }
+export type Join = { own: SocketAt; other: SocketAt }
 
 /** How near two ends have to come, in pixels. */
 const REACH = 22
@@ -32,7 +32,7 @@ export function fits(a: Socket, b: Socket): boolean {
 /** The sockets of something that stands by a matrix, mirrored and sized unevenly or not. */
 export function socketsAt(id: string, sockets: readonly Socket[], matrix: Matrix4): SocketAt[] {
   const linear = new Matrix3().setFromMatrix4(matrix)
-  return sockets.map((socket) => {
+  return sockets.map(socket => {
     const direction = new Vector3(...socket.direction).applyMatrix3(linear).normalize()
     const up = new Vector3(...socket.up).applyMatrix3(linear)
     // What is sized unevenly may have lost the right angle.
@@ -51,14 +51,15 @@ export function joiningTurn({ own, other }: Join): Quaternion {
 /** From where something stands to where its end meets the other. */
 export function joiningMatrix(join: Join): Matrix4 {
   const { x, y, z } = join.other.point
-  return new Matrix().makeTranslation(x, y, z)
+  return new Matrix()
+    .makeTranslation(x, y, z)
     .multiply(new Matrix().makeRotationFromQuaternion(joiningTurn(join)))
     .multiply(new Matrix().makeTranslation(-join.own.point.x, -join.own.point.y, -join.own.point.z))
 }
 
 /**
- * The operations that turn and move things so that the end of one meets the other: always in the same place, and turned against it as
- * far as what they hang from lets them; see `joinedOff`.
+ * The operations that turn and move things so that the end of one meets the other: always in the same place, and turned
+ * against it as far as what they hang from lets them; see `joinedOff`.
  *
  * @param tops of which none hangs below another
  */
@@ -69,29 +70,51 @@ export function joinOperations(level: LevelView, tops: readonly string[], join: 
   const way = join.other.point.clone().sub(joinedEnd(level, turned, join).point)
   return tops.map((id, i): Operation => {
     const { parentId, translation } = level.need(id)
-    const inside = parentId === null ? way : way.clone().applyMatrix4(level.worldMatrix(parentId).clone().invert().setPosition(0, 0, 0))
+    const inside =
+      parentId === null
+        ? way
+        : way.clone().applyMatrix4(level.worldMatrix(parentId).clone().invert().setPosition(0, 0, 0))
     const from = turned[i]?.do === 'put' ? turned[i].fields : {}
     const [x, y, z] = from.translation ?? translation
-    return { do: 'put', id, fields: { ...from, translation: [tidy(x + inside.x), tidy(y + inside.y), tidy(z + inside.z)] } }
+    return {
+      do: 'put',
+      id,
+      fields: { ...from, translation: [tidy(x + inside.x), tidy(y + inside.y), tidy(z + inside.z)] },
+    }
   })
 }
 
-/** Degrees by which two ends that were joined do not look against each other: more than 0 only where what they hang from is skewed. */
+/**
+ * Degrees by which two ends that were joined do not look against each other: more than 0 only where what they hang from
+ * is skewed.
+ */
 export function joinedOff(level: LevelView, operations: readonly Operation[], join: Join): number {
-  return joinedEnd(level, operations, join).direction.angleTo(join.other.direction.clone().negate()) * 180 / Math.PI
+  return (joinedEnd(level, operations, join).direction.angleTo(join.other.direction.clone().negate()) * 180) / Math.PI
 }
 
 /** Where the own end of a join stands after operations. */
-function joinedEnd(level: LevelView, operations: readonly Operation[], { own }: Join): { point: Vector3, direction: Vector3 } {
+function joinedEnd(
+  level: LevelView,
+  operations: readonly Operation[],
+  { own }: Join,
+): { point: Vector3; direction: Vector3 } {
   const id = copyOf(own.id)?.arrangementId ?? own.id
   const moved = operations.length > 0 ? previewMatrices(level, operations).get(id) : undefined
   if (!moved) return own
   const change = level.worldMatrix(id).clone().invert().premultiply(moved)
-  return { point: own.point.clone().applyMatrix4(change), direction: own.direction.clone().applyMatrix3(new Matrix3().setFromMatrix4(change)).normalize() }
+  return {
+    point: own.point.clone().applyMatrix4(change),
+    direction: own.direction.clone().applyMatrix3(new Matrix3().setFromMatrix4(change)).normalize(),
+  }
 }
 
 /** Sockets in a box of the world that nothing is connected to, but for those of things that are left out. */
-export function freeSocketsIn(index: LevelIndex, box: Box3, socketsOf: SocketsOf, accept: (id: string) => boolean): SocketAt[] {
+export function freeSocketsIn(
+  index: LevelIndex,
+  box: Box3,
+  socketsOf: SocketsOf,
+  accept: (id: string) => boolean,
+): SocketAt[] {
   const all: SocketAt[] = []
   index.near(box, ({ id, copy, solid, matrix }) => {
     if (accept(id)) for (const each of socketsAt(copy ?? id, socketsOf(solid), matrix)) all.push(each)
@@ -102,7 +125,12 @@ export function freeSocketsIn(index: LevelIndex, box: Box3, socketsOf: SocketsOf
   for (const [i, one] of all.entries()) {
     for (let k = i + 1; k < all.length && all[k]!.point.x - one.point.x < CONNECTED; k++) {
       const other = all[k]!
-      if (fits(one.socket, other.socket) && one.point.distanceTo(other.point) < CONNECTED && one.direction.dot(other.direction) < -0.9) taken.add(one).add(other)
+      if (
+        fits(one.socket, other.socket)
+        && one.point.distanceTo(other.point) < CONNECTED
+        && one.direction.dot(other.direction) < -0.9
+      )
+        taken.add(one).add(other)
     }
   }
   return all.filter(each => !taken.has(each))

@@ -13,32 +13,47 @@ import type { Aim } from './aim'
 export const SNAP_POINT_KINDS = ['vertex', 'edge', 'face', 'pivot', 'box'] as const
 export type SnapPointKind = (typeof SNAP_POINT_KINDS)[number]
 
-/** `foot`: where an edge is met at a right angle from the point that is measured from. `copy` is the copy it is of, if it is of one. */
-export type SnapPoint = { id: string, copy?: string, kind: SnapPointKind | 'foot', point: Vector3 }
+/**
+ * `foot`: where an edge is met at a right angle from the point that is measured from. `copy` is the copy it is of, if
+ * it is of one.
+ */
+export type SnapPoint = { id: string; copy?: string; kind: SnapPointKind | 'foot'; point: Vector3 }
 
 export const SNAP_POINT_NAMES: Record<SnapPoint['kind'], string> = {
-  vertex: 'a corner', edge: 'the middle of an edge', face: 'the middle of a face', pivot: 'the pivot', box: 'a corner of the box', foot: 'the foot of the perpendicular on an edge',
+  vertex: 'a corner',
+  edge: 'the middle of an edge',
+  face: 'the middle of a face',
+  pivot: 'the pivot',
+  box: 'a corner of the box',
+  foot: 'the foot of the perpendicular on an edge',
 }
 
 /** How near a candidate has to be to the pointer, in pixels. */
 const REACH = 14
 /**
- * Pixels that a kind counts as farther away than it is: a corner of the mesh is meant where one is as near, or nearly. A hand does not
- * hit a pixel, and corners are what modular pieces meet at (common practice).
+ * Pixels that a kind counts as farther away than it is: a corner of the mesh is meant where one is as near, or nearly.
+ * A hand does not hit a pixel, and corners are what modular pieces meet at (common practice).
  */
 const WEAKER: Record<SnapPoint['kind'], number> = { vertex: 0, box: 2, pivot: 4, foot: 5, edge: 6, face: 7 }
 
 /**
- * The point of a thing nearest to the pointer: a corner of its mesh, the middle of an edge or of a flat face, its pivot, or a
- * corner of its box. Points hidden behind something are passed over, however many there are.
+ * The point of a thing nearest to the pointer: a corner of its mesh, the middle of an edge or of a flat face, its
+ * pivot, or a corner of its box. Points hidden behind something are passed over, however many there are.
  *
  * @param accept leaves out the things it answers false for, also as something to be hidden behind
  * @param from a point of the world; the foot of the perpendicular from it on an edge is caught as well
  */
-export function findSnapPoint(level: Level, index: LevelIndex, aim: Aim, kinds: ReadonlySet<SnapPointKind>, accept: (id: string) => boolean, from: Vector3 | null = null): SnapPoint | null {
+export function findSnapPoint(
+  level: Level,
+  index: LevelIndex,
+  aim: Aim,
+  kinds: ReadonlySet<SnapPointKind>,
+  accept: (id: string) => boolean,
+  from: Vector3 | null = null,
+): SnapPoint | null {
   const search = new SnapSearch(level, index, aim, kinds, accept, from)
-  const things: { shown: Shown, least: number }[] = []
-  index.across(framePlanes(aim.projection, aim.around(REACH)), (shown) => {
+  const things: { shown: Shown; least: number }[] = []
+  index.across(framePlanes(aim.projection, aim.around(REACH)), shown => {
     if (!accept(shown.id)) return
     const { min, max } = shown.solid.bounds
     things.push({ shown, least: new Pixels(aim, shown.matrix).toBox(min, max) })
@@ -70,7 +85,11 @@ class Pixels {
   toBox(min: Vector3, max: Vector3): number {
     let [left, right, low, high] = [Infinity, -Infinity, Infinity, -Infinity]
     for (let corner = 0; corner < 8; corner++) {
-      const [across, up, w] = this.onScreen(corner & 1 ? max.x : min.x, corner & 2 ? max.y : min.y, corner & 4 ? max.z : min.z)
+      const [across, up, w] = this.onScreen(
+        corner & 1 ? max.x : min.x,
+        corner & 2 ? max.y : min.y,
+        corner & 4 ? max.z : min.z,
+      )
       if (w <= 0) return 0
       left = Math.min(left, across)
       right = Math.max(right, across)
@@ -91,7 +110,10 @@ class Pixels {
   }
 }
 
-/** Looks through things for the best point that is seen, the nearest to the pointer first, so that most is never looked at. */
+/**
+ * Looks through things for the best point that is seen, the nearest to the pointer first, so that most is never looked
+ * at.
+ */
 class SnapSearch {
   best: SnapPoint | null = null
   /** Of the best so far: pixels from the pointer, and what its kind adds. */
@@ -99,7 +121,14 @@ class SnapSearch {
   /** Triangles that hid a point; the next one is mostly behind the same. */
   private readonly before: Triangle[] = []
 
-  constructor(private readonly level: Level, private readonly index: LevelIndex, private readonly aim: Aim, private readonly kinds: ReadonlySet<SnapPointKind>, private readonly accept: (id: string) => boolean, private readonly from: Vector3 | null) {}
+  constructor(
+    private readonly level: Level,
+    private readonly index: LevelIndex,
+    private readonly aim: Aim,
+    private readonly kinds: ReadonlySet<SnapPointKind>,
+    private readonly accept: (id: string) => boolean,
+    private readonly from: Vector3 | null,
+  ) {}
 
   /** @param least no place of it is nearer to the pointer, in pixels */
   look({ id, copy, solid, matrix }: Shown, least: number): void {
@@ -124,7 +153,7 @@ class SnapSearch {
     solid.trees.forEach((tree, i) => {
       tree.shapecast({
         boundsTraverseOrder: ({ min, max }) => pixels.toBox(min, max),
-        intersectsBounds: (_box, _isLeaf, distance) => this.isNear(distance!) ? INTERSECTED : NOT_INTERSECTED,
+        intersectsBounds: (_box, _isLeaf, distance) => (this.isNear(distance!) ? INTERSECTED : NOT_INTERSECTED),
         intersectsTriangle: (triangle, number) => {
           const corners = [triangle.a, triangle.b, triangle.c]
           if (kinds.has('vertex')) for (const corner of corners) offer('vertex', corner)
@@ -132,7 +161,7 @@ class SnapSearch {
           const { edges, faces, middles } = featuresOf(solid.mesh.primitives[i]!)
           if (kinds.has('edge')) {
             corners.forEach((corner, k) => {
-              if (!(edges[number]! & 1 << k)) return
+              if (!(edges[number]! & (1 << k))) return
               const next = corners[(k + 1) % 3]!
               offer('edge', middle.lerpVectors(corner, next, 0.5))
               const share = this.from && footShare(this.from, corner, next, matrix)
@@ -166,7 +195,9 @@ class SnapSearch {
   }
 }
 
-/** Where along a side, from 0 to 1, the foot of the perpendicular from a point of the world is; null if beyond its ends. */
+/**
+ * Where along a side, from 0 to 1, the foot of the perpendicular from a point of the world is; null if beyond its ends.
+ */
 function footShare(from: Vector3, a: Vector3, b: Vector3, matrix: Matrix4): number | null {
   const start = a.clone().applyMatrix4(matrix)
   const way = b.clone().applyMatrix4(matrix).sub(start)

@@ -3,7 +3,10 @@ import { GlbError } from '../glb-chunks'
 import { checkElements, COMPONENTS } from '../check-glb'
 
 const MOST_NODES = 100_000
-/** Of all that a file claims to be when it is unpacked: its buffers, and numbers that are filled in. A small file can claim much. */
+/**
+ * Of all that a file claims to be when it is unpacked: its buffers, and numbers that are filled in. A small file can
+ * claim much.
+ */
 const MOST_BYTES = 384 * 1024 * 1024
 /** Nodes that hang below each other: this program writes two for a thing, as deep as things hang. */
 const DEEPEST = 25_000
@@ -11,17 +14,31 @@ const DEEPEST = 25_000
 const index = z.int().min(0)
 const loose = <T extends z.ZodRawShape>(shape: T) => z.array(z.looseObject(shape)).default([])
 const schema = z.looseObject({
-  accessors: loose({ count: z.int().min(1), bufferView: index.optional(), type: z.enum(['SCALAR', 'VEC2', 'VEC3', 'VEC4', 'MAT2', 'MAT3', 'MAT4']), sparse: z.looseObject({ count: z.int().min(1) }).optional() }),
-  bufferViews: loose({ extensions: z.looseObject({ EXT_meshopt_compression: z.looseObject({ count: index, byteStride: index }).optional() }).optional() }),
-  nodes: z.array(z.looseObject({ children: z.array(index).optional() })).max(MOST_NODES, 'more than are taken in here').default([]),
+  accessors: loose({
+    count: z.int().min(1),
+    bufferView: index.optional(),
+    type: z.enum(['SCALAR', 'VEC2', 'VEC3', 'VEC4', 'MAT2', 'MAT3', 'MAT4']),
+    sparse: z.looseObject({ count: z.int().min(1) }).optional(),
+  }),
+  bufferViews: loose({
+    extensions: z
+      .looseObject({ EXT_meshopt_compression: z.looseObject({ count: index, byteStride: index }).optional() })
+      .optional(),
+  }),
+  nodes: z
+    .array(z.looseObject({ children: z.array(index).optional() }))
+    .max(MOST_NODES, 'more than are taken in here')
+    .default([]),
   buffers: loose({ byteLength: index, uri: z.string().optional() }),
   images: loose({ uri: z.string().optional() }),
-  meshes: loose({ primitives: z.array(z.looseObject({ attributes: z.record(z.string(), index), indices: index.optional() })).min(1) }),
+  meshes: loose({
+    primitives: z.array(z.looseObject({ attributes: z.record(z.string(), index), indices: index.optional() })).min(1),
+  }),
 })
 
 /**
- * Sees to it that what a foreign file claims can be held in memory and is in it, and that its nodes are trees, before anything is made
- * of it.
+ * Sees to it that what a foreign file claims can be held in memory and is in it, and that its nodes are trees, before
+ * anything is made of it.
  *
  * @param json its description
  * @throws GlbError with the place in it
@@ -35,13 +52,23 @@ export function checkBounds(json: unknown): void {
   const { accessors, nodes, meshes, buffers, bufferViews, images } = parsed.data
   for (const [what, list] of Object.entries({ buffers, images })) {
     const elsewhere = list.findIndex(({ uri }) => uri !== undefined && !uri.startsWith('data:'))
-    if (elsewhere >= 0) throw new GlbError(`${what}.${elsewhere}: names an address elsewhere, and nothing is ever fetched`)
+    if (elsewhere >= 0)
+      throw new GlbError(`${what}.${elsewhere}: names an address elsewhere, and nothing is ever fetched`)
   }
   checkElements(accessors, meshes)
-  const claimed = buffers.reduce((sum, { byteLength }) => sum + byteLength, 0)
-    + bufferViews.reduce((sum, { extensions: { EXT_meshopt_compression: packed } = {} }) => sum + (packed ? packed.count * packed.byteStride : 0), 0)
-    + accessors.reduce((sum, { bufferView, count, type }) => sum + (bufferView === undefined ? count * COMPONENTS[type] * 4 : 0), 0)
-  if (claimed > MOST_BYTES) throw new GlbError(`buffers: unpacked they would be more than the ${MOST_BYTES / 1024 / 1024} MB that are taken in`)
+  const claimed =
+    buffers.reduce((sum, { byteLength }) => sum + byteLength, 0)
+    + bufferViews.reduce(
+      (sum, { extensions: { EXT_meshopt_compression: packed } = {} }) =>
+        sum + (packed ? packed.count * packed.byteStride : 0),
+      0,
+    )
+    + accessors.reduce(
+      (sum, { bufferView, count, type }) => sum + (bufferView === undefined ? count * COMPONENTS[type] * 4 : 0),
+      0,
+    )
+  if (claimed > MOST_BYTES)
+    throw new GlbError(`buffers: unpacked they would be more than the ${MOST_BYTES / 1024 / 1024} MB that are taken in`)
   const sparse = accessors.findIndex(each => each.sparse && each.sparse.count > each.count)
   if (sparse >= 0) throw new GlbError(`accessors.${sparse}.sparse: more numbers than the accessor has`)
   checkTrees(nodes)

@@ -29,7 +29,7 @@ export type ImportedPart = {
   lamps: Lamp[]
   /** Metres along its axes. */
   size: Vec3
-  triangles: { before: number, after: number }
+  triangles: { before: number; after: number }
   /** How far the surface may lie from the one of the file, in metres. */
   error: number
 }
@@ -39,14 +39,28 @@ export type ImportedPart = {
  *
  * @param smaller gives a picture whose longer side has at most so many pixels; the same one if it has
  */
-export async function chosenParts({ tops, pictures }: Foreign, choice: ImportChoice, smaller: (name: string, picture: Picture, pixels: number) => Promise<{ name: string, picture: Picture }>): Promise<{ parts: ImportedPart[], pictures: Map<string, Picture> }> {
-  const shown = choice.whole ? [{ name: tops[0]!.name, mesh: mergeMeshes(tops.map(({ mesh }) => mesh)), sockets: tops.flatMap(top => top.sockets), lamps: tops.flatMap(top => top.lamps).slice(0, MOST_LAMPS) }] : tops
+export async function chosenParts(
+  { tops, pictures }: Foreign,
+  choice: ImportChoice,
+  smaller: (name: string, picture: Picture, pixels: number) => Promise<{ name: string; picture: Picture }>,
+): Promise<{ parts: ImportedPart[]; pictures: Map<string, Picture> }> {
+  const shown = choice.whole
+    ? [
+        {
+          name: tops[0]!.name,
+          mesh: mergeMeshes(tops.map(({ mesh }) => mesh)),
+          sockets: tops.flatMap(top => top.sockets),
+          lamps: tops.flatMap(top => top.lamps).slice(0, MOST_LAMPS),
+        },
+      ]
+    : tops
   const parts: ImportedPart[] = []
   const used = new Map<string, Picture>()
   for (const { name, mesh, sockets: given, lamps: shining } of shown) {
     const before = triangleCount(mesh)
     const { mesh: standing, sockets, lamps } = stand(mesh, choice, given, shining)
-    const { mesh: reduced, error } = choice.triangles === null ? { mesh: standing, error: 0 } : await reduceMesh(standing, choice.triangles)
+    const { mesh: reduced, error } =
+      choice.triangles === null ? { mesh: standing, error: 0 } : await reduceMesh(standing, choice.triangles)
     const renamed = new Map<string, Pick<Texture, 'picture' | 'type'>>()
     for (const each of picturesOf(reduced)) {
       const picture = pictures.get(each)!
@@ -55,17 +69,30 @@ export async function chosenParts({ tops, pictures }: Foreign, choice: ImportCho
       renamed.set(each, { picture: made.name, type: made.picture.type })
     }
     const box = meshBounds(reduced).getSize(new Vector3())
-    parts.push({ name, sockets, lamps, mesh: withPictures(reduced, renamed), size: box.toArray(), triangles: { before, after: triangleCount(reduced) }, error })
+    parts.push({
+      name,
+      sockets,
+      lamps,
+      mesh: withPictures(reduced, renamed),
+      size: box.toArray(),
+      triangles: { before, after: triangleCount(reduced) },
+      error,
+    })
   }
   return { parts, pictures: used }
 }
 
 function withPictures(mesh: Mesh, renamed: ReadonlyMap<string, Pick<Texture, 'picture' | 'type'>>): Mesh {
   if (renamed.size === 0) return mesh
-  return { primitives: mesh.primitives.map((primitive) => {
-    const { textures } = primitive.material
-    if (!textures) return primitive
-    const changed = Object.entries(textures).map(([slot, texture]) => [slot as TextureSlot, { ...texture, ...renamed.get(texture.picture) }])
-    return { ...primitive, material: { ...primitive.material, textures: Object.fromEntries(changed) } }
-  }) }
+  return {
+    primitives: mesh.primitives.map(primitive => {
+      const { textures } = primitive.material
+      if (!textures) return primitive
+      const changed = Object.entries(textures).map(([slot, texture]) => [
+        slot as TextureSlot,
+        { ...texture, ...renamed.get(texture.picture) },
+      ])
+      return { ...primitive, material: { ...primitive.material, textures: Object.fromEntries(changed) } }
+    }),
+  }
 }

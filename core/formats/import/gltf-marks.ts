@@ -7,14 +7,19 @@ import { camera } from '../../level/kinds/camera'
 import type { LightOwn } from '../../level/kinds/light'
 import { light } from '../../level/kinds/light'
 
-const degrees = (radians: number) => radians * 180 / Math.PI
+const degrees = (radians: number) => (radians * 180) / Math.PI
 
 /** The camera on a node; null if there is none, or one that is none here. */
 export function cameraOf(node: GltfNode): CameraOwn | null {
   const found = node.getCamera()
   if (!found || found.getType() !== 'perspective') return null
   const near = Math.max(found.getZNear(), 0.001)
-  const own = cameraOwn({ fieldOfView: degrees(found.getYFov()), aspect: found.getAspectRatio() ?? 16 / 9, near, far: Math.max(finite(found.getZFar(), 1000), near + 0.001) })
+  const own = cameraOwn({
+    fieldOfView: degrees(found.getYFov()),
+    aspect: found.getAspectRatio() ?? 16 / 9,
+    near,
+    far: Math.max(finite(found.getZFar(), 1000), near + 0.001),
+  })
   return camera.own.safeParse(own).data ?? null
 }
 
@@ -28,10 +33,17 @@ export function lightOf(node: GltfNode): LightOwn | null {
   const intensity = found.getIntensity()
   const own = lightOwn({
     light: type === 'directional' ? 'sun' : type === 'spot' ? 'spot' : 'point',
-    color: `#${new Color(r, g, b).getHexString()}`, intensity, on: intensity > 0, range: finite(found.getRange(), 0), shadow: type === 'directional',
-    ...type === 'spot' ? { outerCone, innerCone: Math.min(degrees(found.getInnerConeAngle()), outerCone - 0.01, 89) } : {},
+    color: `#${new Color(r, g, b).getHexString()}`,
+    intensity,
+    on: intensity > 0,
+    range: finite(found.getRange(), 0),
+    shadow: type === 'directional',
+    ...(type === 'spot'
+      ? { outerCone, innerCone: Math.min(degrees(found.getInnerConeAngle()), outerCone - 0.01, 89) }
+      : {}),
   })
   return light.own.safeParse(own).data ?? null
 }
 
-const finite = (value: number | null, otherwise: number) => value !== null && Number.isFinite(value) && value > 0 ? value : otherwise
+const finite = (value: number | null, otherwise: number) =>
+  value !== null && Number.isFinite(value) && value > 0 ? value : otherwise

@@ -19,7 +19,7 @@ import { withBelow, worldOf } from './true-matrix'
 /** What of a foreign file can become parts. */
 export type Foreign = {
   /** Each named thing at the top of its scene, in the file's own axes and units. */
-  tops: { name: string, mesh: Mesh, /** In the same axes and units. */ sockets: Socket[], lamps: Lamp[] }[]
+  tops: { name: string; mesh: Mesh; /** In the same axes and units. */ sockets: Socket[]; lamps: Lamp[] }[]
   /** By the SHA-256 of their bytes. */
   pictures: ReadonlyMap<string, Picture>
   /** What is left out, or taken otherwise than it was meant, in plain words. */
@@ -27,8 +27,8 @@ export type Foreign = {
 }
 
 /**
- * Reads what somebody else made: a binary glTF file with all that it names in it, as `packFiles` makes it. Animations, skins and
- * shapes to blend to are taken as they stand at rest.
+ * Reads what somebody else made: a binary glTF file with all that it names in it, as `packFiles` makes it. Animations,
+ * skins and shapes to blend to are taken as they stand at rest.
  *
  * @throws GlbError with what is wrong, and where
  */
@@ -50,17 +50,26 @@ class ForeignReader {
       if (meshes.length === 0) return []
       const [sockets, lamps] = [all.flatMap(socketOf), all.flatMap(lampOf)]
       if (lamps.length > MOST_LAMPS) this.notes.add(`Of its lights the first ${MOST_LAMPS} are taken as lamps.`)
-      return [{ name: node.getName() || `Thing ${i + 1}`, mesh: mergeMeshes(meshes), sockets: sockets.slice(0, MOST_SOCKETS), lamps: lamps.slice(0, MOST_LAMPS) }]
+      return [
+        {
+          name: node.getName() || `Thing ${i + 1}`,
+          mesh: mergeMeshes(meshes),
+          sockets: sockets.slice(0, MOST_SOCKETS),
+          lamps: lamps.slice(0, MOST_LAMPS),
+        },
+      ]
     })
     if (tops.length === 0) throw new GlbError('there are no triangles in it')
-    if (tops.every(({ mesh }) => meshBounds(mesh).getSize(new Vector3()).length() === 0)) throw new GlbError('it has no size: all of its points are in one place')
+    if (tops.every(({ mesh }) => meshBounds(mesh).getSize(new Vector3()).length() === 0))
+      throw new GlbError('it has no size: all of its points are in one place')
     return { tops, pictures: this.reader.materials.pictures, notes: [...this.notes] }
   }
 
   /** What stands at the top of the scene; within wrappers that hold nothing but one another. */
   private tops(): GltfNode[] {
     let tops = topsOf(this.file)
-    while (tops.length === 1 && !tops[0]!.getMesh() && tops[0]!.listChildren().length > 0) tops = tops[0]!.listChildren()
+    while (tops.length === 1 && !tops[0]!.getMesh() && tops[0]!.listChildren().length > 0)
+      tops = tops[0]!.listChildren()
     return tops
   }
 
@@ -70,7 +79,7 @@ class ForeignReader {
     if (primitives.length === 0) return []
     // A skin stands where its joints say, wherever the node is.
     const places = node.getSkin() ? [new Matrix4()] : placesOf(node)
-    return places.flatMap((matrix) => {
+    return places.flatMap(matrix => {
       this.reader.count(primitives.reduce((sum, { indices }) => sum + indices.length / 3, 0))
       if (!(Math.abs(matrix.determinant()) > 1e-15)) {
         this.notes.add('Something in it is flattened to nothing by its size, and left out.')
@@ -94,8 +103,8 @@ function lampOf(node: GltfNode): Lamp[] {
 }
 
 /**
- * The socket that a node is meant as: its name is `socket_kind` or `socket_kind_name`, or its extras say the kind as `socket`. It
- * points along the node's +Z, with +Y upwards, as things in glTF face.
+ * The socket that a node is meant as: its name is `socket_kind` or `socket_kind_name`, or its extras say the kind as
+ * `socket`. It points along the node's +Z, with +Y upwards, as things in glTF face.
  */
 function socketOf(node: GltfNode): Socket[] {
   const { socket } = node.getExtras()
@@ -107,7 +116,13 @@ function socketOf(node: GltfNode): Socket[] {
   matrix.extractBasis(x, y, z)
   const direction = z.normalize()
   const up = y.addScaledVector(direction, -y.dot(direction)).normalize()
-  const given = { name: asName(named?.[2] ?? (node.getName() || kind)), kind: asName(kind), at: new Vector3().setFromMatrixPosition(matrix).toArray(), direction: direction.toArray(), up: up.toArray() }
+  const given = {
+    name: asName(named?.[2] ?? (node.getName() || kind)),
+    kind: asName(kind),
+    at: new Vector3().setFromMatrixPosition(matrix).toArray(),
+    direction: direction.toArray(),
+    up: up.toArray(),
+  }
   const read = socketSchema.safeParse(given)
   return read.success ? [read.data] : []
 }
@@ -119,6 +134,8 @@ function placesOf(node: GltfNode): Matrix4[] {
 }
 
 function checked(mesh: Mesh, name: string): Mesh {
-  for (const { positions } of mesh.primitives) if (positions.some(value => !(Math.abs(value) <= FARTHEST))) throw new GlbError(`${name || 'a node'}: stands nowhere, or too far away`)
+  for (const { positions } of mesh.primitives)
+    if (positions.some(value => !(Math.abs(value) <= FARTHEST)))
+      throw new GlbError(`${name || 'a node'}: stands nowhere, or too far away`)
   return mesh
 }

@@ -31,21 +31,23 @@ export type ImportedLevel = {
 export const MOST_PLACEMENTS = 200_000
 
 /** A level's small records as far as they can be read; how many cannot. @param given by what a level calls them */
-export function readRecords(given: Readonly<Record<string, unknown>>): { records: LevelRecords, unreadable: number } {
+export function readRecords(given: Readonly<Record<string, unknown>>): { records: LevelRecords; unreadable: number } {
   let unreadable = 0
   const records = {} as Record<string, unknown[]>
   for (const name of RECORD_NAMES) {
     const list = given[TABLE_OF[name]]
     const seen = new Set<string>()
-    records[TABLE_OF[name]] = Array.isArray(list) ? list.flatMap((each: unknown) => {
-      const read = RECORDS[name satisfies RecordName].safeParse(each)
-      if (read.success && !seen.has(read.data.id)) {
-        seen.add(read.data.id)
-        return [read.data]
-      }
-      unreadable++
-      return []
-    }) : []
+    records[TABLE_OF[name]] = Array.isArray(list)
+      ? list.flatMap((each: unknown) => {
+          const read = RECORDS[name satisfies RecordName].safeParse(each)
+          if (read.success && !seen.has(read.data.id)) {
+            seen.add(read.data.id)
+            return [read.data]
+          }
+          unreadable++
+          return []
+        })
+      : []
   }
   return { records: records as unknown as LevelRecords, unreadable }
 }

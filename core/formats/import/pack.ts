@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { GlbError, isGlb, MAGIC, parseDescription, readChunks } from '../glb-chunks'
 
 /** A file as it was given: its name, with the folders it lay in if those are known. */
-export type GivenFile = { name: string, bytes: Uint8Array }
+export type GivenFile = { name: string; bytes: Uint8Array }
 
 /** Bytes of a foreign file's description. */
 const MOST_JSON = 16 * 1024 * 1024
@@ -10,23 +10,49 @@ const MOST_JSON = 16 * 1024 * 1024
 const DATA_TYPES = ['application/octet-stream', 'application/gltf-buffer', 'image/png', 'image/jpeg', 'image/webp']
 
 const uri = z.string().optional()
-const view = z.looseObject({ buffer: z.int().min(0), byteOffset: z.int().min(0).optional(), byteLength: z.int().min(1) })
+const view = z.looseObject({
+  buffer: z.int().min(0),
+  byteOffset: z.int().min(0).optional(),
+  byteLength: z.int().min(1),
+})
 const packedSchema = z.looseObject({
-  asset: z.looseObject({ version: z.string().regex(/^2\./, 'only glTF 2.0 is taken in here') }, 'it is no glTF: it does not say of which version'),
-  buffers: z.array(z.looseObject({ byteLength: z.int().min(1), uri, extensions: z.looseObject({ EXT_meshopt_compression: z.looseObject({ fallback: z.boolean().optional() }).optional() }).optional() })).max(10_000).default([]),
-  bufferViews: z.array(view.extend({ extensions: z.looseObject({ EXT_meshopt_compression: view.optional() }).optional() })).max(1_000_000).default([]),
-  images: z.array(z.looseObject({ uri, mimeType: z.string().optional() })).max(256, 'more than 256 pictures are not taken in here').default([]),
+  asset: z.looseObject(
+    { version: z.string().regex(/^2\./, 'only glTF 2.0 is taken in here') },
+    'it is no glTF: it does not say of which version',
+  ),
+  buffers: z
+    .array(
+      z.looseObject({
+        byteLength: z.int().min(1),
+        uri,
+        extensions: z
+          .looseObject({ EXT_meshopt_compression: z.looseObject({ fallback: z.boolean().optional() }).optional() })
+          .optional(),
+      }),
+    )
+    .max(10_000)
+    .default([]),
+  bufferViews: z
+    .array(view.extend({ extensions: z.looseObject({ EXT_meshopt_compression: view.optional() }).optional() }))
+    .max(1_000_000)
+    .default([]),
+  images: z
+    .array(z.looseObject({ uri, mimeType: z.string().optional() }))
+    .max(256, 'more than 256 pictures are not taken in here')
+    .default([]),
 })
 
 /**
- * Makes one binary glTF file of a glTF file and those it names. Nothing is ever fetched: what it names has to be given with it.
- * Indices of what is in it stay as they were, so that what is said of the one file holds for the other.
+ * Makes one binary glTF file of a glTF file and those it names. Nothing is ever fetched: what it names has to be given
+ * with it. Indices of what is in it stay as they were, so that what is said of the one file holds for the other.
  *
  * @throws GlbError with what is wrong, or missing
  */
 export function packFiles(files: readonly GivenFile[]): Uint8Array {
   const main = mainOf(files)
-  const { json, binary } = isGlb(main.bytes) ? readChunks(main.bytes, MOST_JSON) : { json: parseDescription(main.bytes, MOST_JSON), binary: null }
+  const { json, binary } = isGlb(main.bytes)
+    ? readChunks(main.bytes, MOST_JSON)
+    : { json: parseDescription(main.bytes, MOST_JSON), binary: null }
   const parsed = packedSchema.safeParse(json)
   if (!parsed.success) {
     const { path, message } = parsed.error.issues[0]!
@@ -35,7 +61,8 @@ export function packFiles(files: readonly GivenFile[]): Uint8Array {
   const gltf = parsed.data
   const find = finder(files, main)
   const data = new DataWriter()
-  // Of each buffer, where it lies in the one that is written; of one that is made only when decoded, its number after that one.
+  // Of each buffer, where it lies in the one that is written; of one that is made only when decoded, its number after
+  // that one.
   const places: ({ at: number } | { number: number })[] = []
   const made: object[] = []
   const missing: string[] = []
@@ -45,36 +72,52 @@ export function packFiles(files: readonly GivenFile[]): Uint8Array {
       places.push({ number: made.push({ byteLength: buffer.byteLength, extensions: buffer.extensions }) })
       return
     }
-    const bytes = buffer.uri === undefined ? i === 0 ? binary : null : bytesOf(buffer.uri, `buffers.${i}`)
+    const bytes = buffer.uri === undefined ? (i === 0 ? binary : null) : bytesOf(buffer.uri, `buffers.${i}`)
     if (!bytes) throw new GlbError(`buffers.${i}: its data are not in the file`)
-    if (missing.length === 0 && bytes.length < buffer.byteLength) throw new GlbError(`buffers.${i}: is ${buffer.byteLength.toLocaleString('en')} bytes long, but only ${bytes.length.toLocaleString('en')} are there`)
+    if (missing.length === 0 && bytes.length < buffer.byteLength)
+      throw new GlbError(
+        `buffers.${i}: is ${buffer.byteLength.toLocaleString('en')} bytes long, but only ${bytes.length.toLocaleString('en')} are there`,
+      )
     places.push({ at: data.add(bytes) })
   })
   const moved = <T extends z.infer<typeof view>>(each: T, what: string): T => {
     const place = places[each.buffer]
     if (!place) throw new GlbError(`${what}: there is no such buffer`)
-    return 'at' in place ? { ...each, buffer: 0, byteOffset: (each.byteOffset ?? 0) + place.at } : { ...each, buffer: place.number }
+    return 'at' in place
+      ? { ...each, buffer: 0, byteOffset: (each.byteOffset ?? 0) + place.at }
+      : { ...each, buffer: place.number }
   }
   const bufferViews: object[] = gltf.bufferViews.map((each, i) => {
     const packed = each.extensions?.EXT_meshopt_compression
-    return { ...moved(each, `bufferViews.${i}`), ...packed ? { extensions: { ...each.extensions, EXT_meshopt_compression: moved(packed, `bufferViews.${i}`) } } : {} }
+    return {
+      ...moved(each, `bufferViews.${i}`),
+      ...(packed
+        ? { extensions: { ...each.extensions, EXT_meshopt_compression: moved(packed, `bufferViews.${i}`) } }
+        : {}),
+    }
   })
   const images = gltf.images.map(({ uri: address, ...image }, i) => {
     if (address === undefined) return image
     const bytes = bytesOf(address, `images.${i}`)
-    const bufferView = bufferViews.push({ buffer: 0, byteOffset: data.add(bytes), byteLength: Math.max(bytes.length, 1) }) - 1
+    const bufferView =
+      bufferViews.push({ buffer: 0, byteOffset: data.add(bytes), byteLength: Math.max(bytes.length, 1) }) - 1
     return { ...image, bufferView, mimeType: image.mimeType ?? typeByName(address) }
   })
-  if (missing.length > 0) throw new GlbError(`it names files that were not given with it: ${[...new Set(missing)].slice(0, 5).join(', ')}${missing.length > 5 ? ' …' : ''}; choose or drop them together`)
-  const buffers = [...data.length > 0 ? [{ byteLength: data.length }] : [], ...made]
-  return glbOf(textOf({ ...gltf, ...some('buffers', buffers), ...some('bufferViews', bufferViews), ...some('images', images) }), data)
+  if (missing.length > 0)
+    throw new GlbError(
+      `it names files that were not given with it: ${[...new Set(missing)].slice(0, 5).join(', ')}${missing.length > 5 ? ' …' : ''}; choose or drop them together`,
+    )
+  const buffers = [...(data.length > 0 ? [{ byteLength: data.length }] : []), ...made]
+  return glbOf(
+    textOf({ ...gltf, ...some('buffers', buffers), ...some('bufferViews', bufferViews), ...some('images', images) }),
+    data,
+  )
 }
 
 function textOf(json: object): Uint8Array {
   try {
     return new TextEncoder().encode(JSON.stringify(json))
-  }
-  catch {
+  } catch {
     throw new GlbError('its description is nested too deeply')
   }
 }
@@ -94,25 +137,38 @@ function mainOf(files: readonly GivenFile[]): GivenFile {
 function finder(files: readonly GivenFile[], main: GivenFile): (path: string) => Uint8Array | null {
   const folder = main.name.replace(/[^/]*$/, '')
   const plain = (path: string) => path.replace(/^\.\//, '').toLowerCase()
-  return (path) => {
+  return path => {
     const wanted = plain(folder + path)
     const name = wanted.split('/').at(-1)
-    return (files.find(file => plain(file.name) === wanted) ?? files.find(file => plain(file.name).split('/').at(-1) === name))?.bytes ?? null
+    return (
+      (
+        files.find(file => plain(file.name) === wanted)
+        ?? files.find(file => plain(file.name).split('/').at(-1) === name)
+      )?.bytes ?? null
+    )
   }
 }
 
-function resolve(address: string, what: string, find: (path: string) => Uint8Array | null, missing: string[]): Uint8Array {
+function resolve(
+  address: string,
+  what: string,
+  find: (path: string) => Uint8Array | null,
+  missing: string[],
+): Uint8Array {
   const data = /^data:([^;,]*)(;[^,]*)?,/i.exec(address)
   if (data) {
-    if (!DATA_TYPES.includes(data[1]!.toLowerCase()) || !/;base64$/i.test(data[2] ?? '')) throw new GlbError(`${what}: data of the kind "${data[1] || 'none'}" are not taken in here`)
+    if (!DATA_TYPES.includes(data[1]!.toLowerCase()) || !/;base64$/i.test(data[2] ?? ''))
+      throw new GlbError(`${what}: data of the kind "${data[1] || 'none'}" are not taken in here`)
     return fromBase64(address.slice(data[0].length), what)
   }
-  if (/^[a-z][a-z0-9+.-]*:|^\/\//i.test(address)) throw new GlbError(`${what}: names an address elsewhere (${address.slice(0, 80)}), and nothing is ever fetched; give the file along with it`)
+  if (/^[a-z][a-z0-9+.-]*:|^\/\//i.test(address))
+    throw new GlbError(
+      `${what}: names an address elsewhere (${address.slice(0, 80)}), and nothing is ever fetched; give the file along with it`,
+    )
   let path = address
   try {
     path = decodeURIComponent(address)
-  }
-  catch {
+  } catch {
     // Then it is a name as it stands.
   }
   const bytes = find(path)
@@ -123,18 +179,22 @@ function resolve(address: string, what: string, find: (path: string) => Uint8Arr
 function fromBase64(text: string, what: string): Uint8Array {
   try {
     return Uint8Array.from(atob(text), character => character.charCodeAt(0))
-  }
-  catch {
+  } catch {
     throw new GlbError(`${what}: its data are not in base64`)
   }
 }
 
-const typeByName = (name: string) => /\.jpe?g$|^data:image\/jpeg/i.test(name) ? 'image/jpeg' : /\.webp$|^data:image\/webp/i.test(name) ? 'image/webp' : 'image/png'
+const typeByName = (name: string) =>
+  /\.jpe?g$|^data:image\/jpeg/i.test(name)
+    ? 'image/jpeg'
+    : /\.webp$|^data:image\/webp/i.test(name)
+      ? 'image/webp'
+      : 'image/png'
 
 /** Puts buffers one after another, each where numbers of every kind may begin. */
 class DataWriter {
   length = 0
-  private readonly pieces: { at: number, bytes: Uint8Array }[] = []
+  private readonly pieces: { at: number; bytes: Uint8Array }[] = []
 
   /** @returns where it begins */
   add(bytes: Uint8Array): number {

@@ -1,6 +1,9 @@
-/** What the Khronos validator's commonest findings mean (glTF Validator 2.0, ISSUES.md, from memory), by their codes. */
+/**
+ * What the Khronos validator's commonest findings mean (glTF Validator 2.0, ISSUES.md, from memory), by their codes.
+ */
 const WORDS: Readonly<Record<string, string>> = {
-  MESH_PRIMITIVE_GENERATED_TANGENT_SPACE: 'A texture of normals has no tangents to go by; every program works out its own, so that relief may look a little different elsewhere.',
+  MESH_PRIMITIVE_GENERATED_TANGENT_SPACE:
+    'A texture of normals has no tangents to go by; every program works out its own, so that relief may look a little different elsewhere.',
   ACCESSOR_INVALID_FLOAT: 'A number in it is not a number, or has no end.',
   ACCESSOR_INDEX_OOB: 'A triangle names a vertex that is not there.',
   ACCESSOR_INDEX_TRIANGLE_DEGENERATE: 'Some triangles have no area.',

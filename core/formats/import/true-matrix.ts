@@ -3,10 +3,12 @@ import { Matrix4 } from 'three'
 import { z } from 'zod'
 import { isSheared } from '../../math/transform'
 
-// A node of glTF may have any matrix without perspective, also one that is skewed; the package that reads files knows position, turn
-// and size alone, and takes the rest of it off without a word.
+// A node of glTF may have any matrix without perspective, also one that is skewed; the package that reads files knows
+// position, turn and size alone, and takes the rest of it off without a word.
 
-const nodesSchema = z.looseObject({ nodes: z.array(z.looseObject({ matrix: z.array(z.number()).length(16).optional().catch(undefined) })).catch([]) })
+const nodesSchema = z.looseObject({
+  nodes: z.array(z.looseObject({ matrix: z.array(z.number()).length(16).optional().catch(undefined) })).catch([]),
+})
 const skewed = new WeakMap<GltfNode, Matrix4>()
 
 /** Remembers the matrices of a file's nodes that no position, turn and size describe. Call once it has been read. */

@@ -15,7 +15,7 @@ import type { Shown } from './shown'
 import { shownMarks, shownShapes } from './shown'
 
 /** Where a mark stands and how it is turned: it has no shape that a size or a skew would change. */
-function at(matrix: Matrix4): { translation: number[], rotation: number[] } {
+function at(matrix: Matrix4): { translation: number[]; rotation: number[] } {
   const [translation, rotation] = [new Vector3(), new Quaternion()]
   matrix.decompose(translation, rotation, new Vector3())
   return { translation: translation.toArray(), rotation: rotation.normalize().toArray() }
@@ -32,30 +32,40 @@ async function refuseTooLong(shown: Iterable<Shown>, partOf: PartSource, share: 
   let [bytes, triangles] = [0, 0]
   for (const { shape, matrices } of shown) {
     const { mesh } = await shapeNamed(shape, partOf)
-    bytes += meshBytes(mesh) * share * matrices.length / 16
-    triangles += triangleCount(mesh) * share * matrices.length / 16
+    bytes += (meshBytes(mesh) * share * matrices.length) / 16
+    triangles += (triangleCount(mesh) * share * matrices.length) / 16
   }
   const megabytes = (of: number) => `${Math.ceil(of / 1024 / 1024).toLocaleString('en')} MB`
-  if (bytes > MOST_BYTES) throw new HandOverError(`Merged, this would be ${Math.round(triangles).toLocaleString('en')} triangles in ${megabytes(bytes)}, and ${megabytes(MOST_BYTES)} are merged at most. Hand over a layer, or instances, which share their shapes.`)
+  if (bytes > MOST_BYTES)
+    throw new HandOverError(
+      `Merged, this would be ${Math.round(triangles).toLocaleString('en')} triangles in ${megabytes(bytes)}, and ${megabytes(MOST_BYTES)} are merged at most. Hand over a layer, or instances, which share their shapes.`,
+    )
 }
 
 /**
- * Writes a level without its tree: what stands in one square of the ground is one mesh, with one primitive for each finish, in the
- * world's axes around the square's corner. A thing is in the square where its own origin is. Cameras, lights and markers stay nodes.
+ * Writes a level without its tree: what stands in one square of the ground is one mesh, with one primitive for each
+ * finish, in the world's axes around the square's corner. A thing is in the square where its own origin is. Cameras,
+ * lights and markers stay nodes.
  *
  * @param side of a square in metres
  * @throws HandOverError if one square has too many triangles, or the file would be too long; before it begins
  */
-export async function writeMerged(file: SceneFile, level: LevelView, partOf: PartSource, { scope, hidden, triangles: share }: SceneOptions, side: number): Promise<SceneReport> {
+export async function writeMerged(
+  file: SceneFile,
+  level: LevelView,
+  partOf: PartSource,
+  { scope, hidden, triangles: share }: SceneOptions,
+  side: number,
+): Promise<SceneReport> {
   const report: SceneReport = { nodes: 0, meshes: 0, triangles: 0, leftOut: 0 }
-  const squares = new Map<string, { x: number, z: number, shown: Map<string, number[]> }>()
+  const squares = new Map<string, { x: number; z: number; shown: Map<string, number[]> }>()
   await refuseTooLong(shownShapes(level, scope, hidden), partOf, share)
   for (const { shape, matrices } of shownShapes(level, scope, hidden)) {
     for (let i = 0; i < matrices.length; i += 16) {
       const [x, z] = [Math.floor(matrices[i + 12]! / side), Math.floor(matrices[i + 14]! / side)]
       const key = `${x} ${z}`
       let square = squares.get(key)
-      if (!square) squares.set(key, square = { x, z, shown: new Map() })
+      if (!square) squares.set(key, (square = { x, z, shown: new Map() }))
       const list = square.shown.get(shape)
       if (list) list.push(...matrices.subarray(i, i + 16))
       else square.shown.set(shape, [...matrices.subarray(i, i + 16)])
@@ -74,7 +84,10 @@ export async function writeMerged(file: SceneFile, level: LevelView, partOf: Par
           continue
         }
         count += triangleCount(mesh)
-        if (count > MOST_TRIANGLES) throw new HandOverError(`A square of ${side} m has more than ${MOST_TRIANGLES.toLocaleString('en')} triangles. Take smaller squares.`)
+        if (count > MOST_TRIANGLES)
+          throw new HandOverError(
+            `A square of ${side} m has more than ${MOST_TRIANGLES.toLocaleString('en')} triangles. Take smaller squares.`,
+          )
         meshes.push(bakeMesh(mesh, matrix))
       }
     }
@@ -82,12 +95,34 @@ export async function writeMerged(file: SceneFile, level: LevelView, partOf: Par
     const name = `Square ${x}, ${z}`
     report.meshes++
     report.triangles += count
-    await file.addNode(null, { name, mesh: await file.addMesh(name, mergeMeshes(meshes)), translation: [x * side, 0, z * side] })
+    await file.addNode(null, {
+      name,
+      mesh: await file.addMesh(name, mergeMeshes(meshes)),
+      translation: [x * side, 0, z * side],
+    })
   }
   for (const { id, matrix } of shownMarks(level, scope, hidden)) {
     const { name, own, partId, kind } = level.need(id)
-    if (partId === null) await file.addNode(null, { name, ...at(matrix), ...isCamera(own) ? { camera: own } : isLight(own) ? { light: { own, strength: 1 } } : {}, extras: { placement: id, ...extrasOf({ kind, own }) } })
-    else for (const lamp of level.lampsOf(partId)) await file.addNode(null, { name: `${name}, lamp`, ...at(matrix.clone().multiply(new Matrix4().makeRotationFromQuaternion(new Quaternion(...lamp.rotation)).setPosition(...lamp.at))), light: { own: lamp.light, strength: strengthOf(own) } })
+    if (partId === null)
+      await file.addNode(null, {
+        name,
+        ...at(matrix),
+        ...(isCamera(own) ? { camera: own } : isLight(own) ? { light: { own, strength: 1 } } : {}),
+        extras: { placement: id, ...extrasOf({ kind, own }) },
+      })
+    else
+      for (const lamp of level.lampsOf(partId))
+        await file.addNode(null, {
+          name: `${name}, lamp`,
+          ...at(
+            matrix
+              .clone()
+              .multiply(
+                new Matrix4().makeRotationFromQuaternion(new Quaternion(...lamp.rotation)).setPosition(...lamp.at),
+              ),
+          ),
+          light: { own: lamp.light, strength: strengthOf(own) },
+        })
   }
   return { ...report, nodes: file.nodeCount }
 }

@@ -12,15 +12,23 @@ export type SceneNode = {
   mesh?: number
   camera?: CameraOwn
   /** A light, and by what it is multiplied. */
-  light?: { own: LightOwn, strength: number }
+  light?: { own: LightOwn; strength: number }
   /** The mesh is shown at each of these places instead of once. */
   instances?: Instances
   /** What else is to be known of it, as JSON. */
   extras?: Record<string, unknown>
 }
 
-/** Places of copies: three numbers for each translation, four for each rotation, three for each scale, and which copy each is. */
-export type Instances = { translations: Float32Array, rotations: Float32Array, scales: Float32Array, copies: Float32Array }
+/**
+ * Places of copies: three numbers for each translation, four for each rotation, three for each scale, and which copy
+ * each is.
+ */
+export type Instances = {
+  translations: Float32Array
+  rotations: Float32Array
+  scales: Float32Array
+  copies: Float32Array
+}
 
 /** A file that a level's tree is written to, whatever its format. */
 export type SceneFile = {

@@ -7,12 +7,21 @@ import type { LevelView } from '../../scene/level-view'
 export const MOST_NAMED = 300
 
 /** A choice as an address has it. @param first what it is when left out */
-export const flag = (first: boolean) => z.enum(['true', 'false']).default(first ? 'true' : 'false').transform(value => value === 'true')
+export const flag = (first: boolean) =>
+  z
+    .enum(['true', 'false'])
+    .default(first ? 'true' : 'false')
+    .transform(value => value === 'true')
 
 /** Which of a level's placements go into a file. */
 export const scopeSchema = z.object({
   /** Only these and what hangs below them: ids with commas between them; all when left out. */
-  only: z.string().max(MOST_NAMED * 60).default('').transform(text => text === '' ? [] : text.split(',')).pipe(z.array(thingIdSchema).max(MOST_NAMED)),
+  only: z
+    .string()
+    .max(MOST_NAMED * 60)
+    .default('')
+    .transform(text => (text === '' ? [] : text.split(',')))
+    .pipe(z.array(thingIdSchema).max(MOST_NAMED)),
   /** Only what is on this layer, and what hangs below that. */
   layer: idSchema.optional(),
   blocks: flag(true),
@@ -32,16 +41,24 @@ export class Scope {
   /** What was left out, by why. */
   readonly leftOut = { elsewhere: 0, blocks: 0, hidden: 0 }
 
-  constructor(private readonly level: LevelView, { only, layer, blocks, hidden }: ScopeChoice) {
+  constructor(
+    private readonly level: LevelView,
+    { only, layer, blocks, hidden }: ScopeChoice,
+  ) {
     const tops = new Set(only.map(id => copyOf(id)?.arrangementId ?? id))
     const [wanted, kept] = [new Set<string>(), new Set<string>()]
     // From the top downwards, so that each only has to look at what it hangs from.
-    const waiting = level.children(null).map(id => ({ id, isNamed: tops.size === 0, onLayer: layer === undefined, shown: true }))
+    const waiting = level
+      .children(null)
+      .map(id => ({ id, isNamed: tops.size === 0, onLayer: layer === undefined, shown: true }))
     for (let at = waiting.pop(); at; at = waiting.pop()) {
       const placement = level.need(at.id)
       const isNamed = at.isNamed || tops.has(at.id)
       const onLayer = at.onLayer || placement.layerId === layer
-      const shown = at.shown && !placement.hidden && (placement.layerId === null || level.layers.get(placement.layerId)?.visible !== false)
+      const shown =
+        at.shown
+        && !placement.hidden
+        && (placement.layerId === null || level.layers.get(placement.layerId)?.visible !== false)
       if (!isNamed || !onLayer) this.leftOut.elsewhere++
       else if (!blocks && placement.blockId !== null) this.leftOut.blocks++
       else if (!hidden && !shown) this.leftOut.hidden++

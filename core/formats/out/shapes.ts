@@ -7,7 +7,7 @@ import type { Part } from '../../level/part'
 import { meshOfShape } from '../../scene/shapes'
 
 /** What is needed of a part to hand it over; its facts, if it is to be known again where it comes back. */
-export type PartToHandOver = { name: string, mesh: Mesh, facts?: PartFacts }
+export type PartToHandOver = { name: string; mesh: Mesh; facts?: PartFacts }
 
 /** What is said of a part beside its mesh. */
 export type PartFacts = Pick<Part, 'id' | 'kit' | 'kind' | 'tags' | 'pivot' | 'sockets' | 'lamps' | 'settlesAs'>
@@ -15,7 +15,11 @@ export type PartFacts = Pick<Part, 'id' | 'kit' | 'kind' | 'tags' | 'pivot' | 's
 /** A part by its id; asked for whenever its mesh is needed. */
 export type PartSource = (id: string) => PartToHandOver | undefined | Promise<PartToHandOver | undefined>
 
-/** What a shape's name stands for: a part, a block, or a piece bent along a path. @throws RangeError if there is no such part */
+/**
+ * What a shape's name stands for: a part, a block, or a piece bent along a path.
+ *
+ * @throws RangeError if there is no such part
+ */
 export async function shapeNamed(shape: string, partOf: PartSource): Promise<PartToHandOver> {
   const base = baseOfShape(shape)
   const part = isBlockKey(base) ? null : await partOf(base)

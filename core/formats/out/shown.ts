@@ -7,17 +7,22 @@ import type { LevelView } from '../../scene/level-view'
 import type { Scope } from './scope'
 
 /** A level as it is shown in a file: only what is in its scope. @param copies those of an arrangement */
-export function asInScope(level: LevelView, scope: Scope, withHidden: boolean, copies: (id: string) => PlacedCopies | null = id => level.copies(id)): ShownAs {
+export function asInScope(
+  level: LevelView,
+  scope: Scope,
+  withHidden: boolean,
+  copies: (id: string) => PlacedCopies | null = id => level.copies(id),
+): ShownAs {
   const [shapes, marks] = [new Map<string, ShapeCopies[]>(), new Map<string, ShapeCopies[]>()]
   const once = (known: Map<string, ShapeCopies[]>, id: string, expand: (as: ShownAs, id: string) => ShapeCopies[]) => {
     let found = known.get(id)
-    if (!found) known.set(id, found = expand(as, id))
+    if (!found) known.set(id, (found = expand(as, id)))
     return found
   }
   const as: ShownAs = {
     level,
     worldMatrix: id => level.worldMatrix(id),
-    shapeOf: id => scope.wants(id) ? level.shapeOf(id) : null,
+    shapeOf: id => (scope.wants(id) ? level.shapeOf(id) : null),
     arranged: id => level.arranged(id),
     copies,
     groundBelow: toWorld => level.groundBelow(toWorld),
@@ -30,7 +35,7 @@ export function asInScope(level: LevelView, scope: Scope, withHidden: boolean, c
 }
 
 /** One shape as often as it is shown by a placement, or by an arrangement: sixteen numbers each, to the world. */
-export type Shown = { id: string, shape: string, matrices: Float64Array }
+export type Shown = { id: string; shape: string; matrices: Float64Array }
 
 /** All shapes that are shown in a scope, in the order of the tree; one placement or arrangement after the other. */
 export function* shownShapes(level: LevelView, scope: Scope, withHidden: boolean): Generator<Shown> {
@@ -52,14 +57,25 @@ export function* shownShapes(level: LevelView, scope: Scope, withHidden: boolean
 }
 
 /** Of all cameras, lights and markers in a scope, each with where it stands; copies as often as they are shown. */
-export function* shownMarks(level: LevelView, scope: Scope, withHidden: boolean): Generator<{ id: string, matrix: Matrix4 }> {
+export function* shownMarks(
+  level: LevelView,
+  scope: Scope,
+  withHidden: boolean,
+): Generator<{ id: string; matrix: Matrix4 }> {
   const as = asInScope(level, scope, withHidden)
   for (const { id, kind, partId } of level.placements()) {
     if (!scope.wants(id) || level.isSource(id)) continue
-    if (kind === 'camera' || kind === 'light' || kind === 'marker' || partId !== null && level.lampsOf(partId).length > 0) yield { id, matrix: level.worldMatrix(id) }
+    if (
+      kind === 'camera'
+      || kind === 'light'
+      || kind === 'marker'
+      || (partId !== null && level.lampsOf(partId).length > 0)
+    )
+      yield { id, matrix: level.worldMatrix(id) }
     if (kind !== 'arrangement') continue
     for (const { shape, matrices } of expandMarks(as, id)) {
-      for (let i = 0; i < matrices.length; i += 16) yield { id: shape, matrix: new Matrix4().fromArray(matrices, i).premultiply(level.worldMatrix(id)) }
+      for (let i = 0; i < matrices.length; i += 16)
+        yield { id: shape, matrix: new Matrix4().fromArray(matrices, i).premultiply(level.worldMatrix(id)) }
     }
   }
 }

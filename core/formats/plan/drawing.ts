@@ -22,9 +22,9 @@ export type Weight = (typeof WEIGHTS)[number]
 export type Lines = Map<string | null, Record<Weight, number[]>>
 
 /** Something drawn, for its name: where its middle and its box are in the drawing's metres, and the nearest of it. */
-export type Outline = { id: string, box: Box3, /** Whether something of it is seen in its middle. */ isSeen: boolean }
+export type Outline = { id: string; box: Box3; /** Whether something of it is seen in its middle. */ isSeen: boolean }
 
-export type Drawing = { lines: Lines, outlines: Outline[], bounds: Box3 }
+export type Drawing = { lines: Lines; outlines: Outline[]; bounds: Box3 }
 
 /** Points of the picture in which it is found what hides what; and how many there are to a metre at most. */
 const MOST_POINTS = 8_000_000
@@ -32,23 +32,35 @@ const MOST_POINTS = 8_000_000
 const MOST_EDGES = 12_000_000
 const MOST_TRIANGLES = 20_000_000
 
-/** Points along edges that are looked at, and points of triangles that are filled: each a quarter of a minute's work on a small machine. */
+/**
+ * Points along edges that are looked at, and points of triangles that are filled: each a quarter of a minute's work on
+ * a small machine.
+ */
 const MOST_LOOKED_AT = 500_000_000
 const MOST_FILLED = 2_000_000_000
 
 /** One shape wherever it is shown: sixteen numbers each, to the drawing, and which outline each belongs to. */
-type Batch = { mesh: Mesh, /** Of its box. */ corners: readonly Vector3[], matrices: number[], owners: number[] }
+type Batch = { mesh: Mesh; /** Of its box. */ corners: readonly Vector3[]; matrices: number[]; owners: number[] }
 
 /** A drawing is too much to be worked out, with what to do instead. */
 export class TooMuchToDraw extends Error {}
 
 const tooMuch = () => new TooMuchToDraw('This has more edges than can be drawn. Hand over a layer, or what is picked.')
 
-/** Metres of the sharp edges of a shape wherever it is shown, and square metres of its triangles; more than that where it is not sized evenly. */
-function workOf({ mesh, matrices, owners }: Batch): { length: number, area: number } {
+/**
+ * Metres of the sharp edges of a shape wherever it is shown, and square metres of its triangles; more than that where
+ * it is not sized evenly.
+ */
+function workOf({ mesh, matrices, owners }: Batch): { length: number; area: number } {
   const { numbers, sharp } = edgesOf(mesh)
   let length = 0
-  for (let i = 0; i < sharp.length; i++) if (sharp[i]) length += Math.hypot(numbers[i * 12 + 3]! - numbers[i * 12]!, numbers[i * 12 + 4]! - numbers[i * 12 + 1]!, numbers[i * 12 + 5]! - numbers[i * 12 + 2]!)
+  for (let i = 0; i < sharp.length; i++)
+    if (sharp[i])
+      length += Math.hypot(
+        numbers[i * 12 + 3]! - numbers[i * 12]!,
+        numbers[i * 12 + 4]! - numbers[i * 12 + 1]!,
+        numbers[i * 12 + 5]! - numbers[i * 12 + 2]!,
+      )
   let area = 0
   const triangle = new Triangle()
   for (const { positions, indices } of mesh.primitives) {
@@ -60,38 +72,64 @@ function workOf({ mesh, matrices, owners }: Batch): { length: number, area: numb
     }
   }
   const matrix = new Matrix4()
-  const [first, second] = owners.reduce(([one, two], _, copy) => {
-    const size = matrix.fromArray(matrices, copy * 16).getMaxScaleOnAxis()
-    return [one + size, two + size ** 2]
-  }, [0, 0])
+  const [first, second] = owners.reduce(
+    ([one, two], _, copy) => {
+      const size = matrix.fromArray(matrices, copy * 16).getMaxScaleOnAxis()
+      return [one + size, two + size ** 2]
+    },
+    [0, 0],
+  )
   return { length: length * first!, area: area * second! }
 }
 
 /**
- * A level as it is seen straight from one side: the edges of its shapes and the outlines of round ones, without what is hidden behind
- * something. That is found in a picture of depths (Catmull 1974), so an edge may reach a point of it behind what hides it.
+ * A level as it is seen straight from one side: the edges of its shapes and the outlines of round ones, without what is
+ * hidden behind something. That is found in a picture of depths (Catmull 1974), so an edge may reach a point of it
+ * behind what hides it.
  *
  * @param cut depth beyond which things are cut away; lines are drawn where they are cut
  * @param finest metres that a point of the picture need not be smaller than
  * @throws RangeError if a part is not there; TooMuchToDraw
  */
-export async function drawLevel(level: LevelView, scope: Scope, partOf: PartSource, view: PlanView, cut: number, finest: number): Promise<Drawing> {
+export async function drawLevel(
+  level: LevelView,
+  scope: Scope,
+  partOf: PartSource,
+  view: PlanView,
+  cut: number,
+  finest: number,
+): Promise<Drawing> {
   const { batches, outlines } = await gather(level, scope, partOf, viewMatrix(view))
   const bounds = new Box3()
   for (const { box } of outlines) if (box.min.z < cut) bounds.union(box)
   if (bounds.isEmpty()) return { lines: new Map(), outlines: [], bounds }
   const size = bounds.getSize(new Vector3())
-  const step = Math.max(finest, Math.sqrt(size.x * size.y / MOST_POINTS), Math.max(size.x, size.y) / 8000) || finest
+  const step = Math.max(finest, Math.sqrt((size.x * size.y) / MOST_POINTS), Math.max(size.x, size.y) / 8000) || finest
   const work = batches.map(workOf)
-  if (work.reduce((sum, { length }) => sum + length, 0) / step > MOST_LOOKED_AT || work.reduce((sum, { area }) => sum + area, 0) / step ** 2 > MOST_FILLED) throw tooMuch()
+  if (
+    work.reduce((sum, { length }) => sum + length, 0) / step > MOST_LOOKED_AT
+    || work.reduce((sum, { area }) => sum + area, 0) / step ** 2 > MOST_FILLED
+  )
+    throw tooMuch()
   const hidden = new HiddenLines(bounds, step, cut)
   for (const batch of batches) hidden.fill(batch)
   const layerOf = layersOf(level)
   for (const batch of batches) hidden.draw(batch, outline => layerOf(outlines[outline]!.id))
-  return { lines: hidden.lines(), outlines: outlines.filter(({ box }) => box.min.z < cut).map(outline => ({ ...outline, isSeen: hidden.isInFront(outline.box) })), bounds }
+  return {
+    lines: hidden.lines(),
+    outlines: outlines
+      .filter(({ box }) => box.min.z < cut)
+      .map(outline => ({ ...outline, isSeen: hidden.isInFront(outline.box) })),
+    bounds,
+  }
 }
 
-async function gather(level: LevelView, scope: Scope, partOf: PartSource, toDrawing: Matrix4): Promise<{ batches: Batch[], outlines: Outline[] }> {
+async function gather(
+  level: LevelView,
+  scope: Scope,
+  partOf: PartSource,
+  toDrawing: Matrix4,
+): Promise<{ batches: Batch[]; outlines: Outline[] }> {
   const batches = new Map<string, Batch>()
   const outlines: Outline[] = []
   const to = Float64Array.from(toDrawing.elements)
@@ -102,14 +140,14 @@ async function gather(level: LevelView, scope: Scope, partOf: PartSource, toDraw
     let batch = batches.get(shape)
     const mesh = batch?.mesh ?? (await shapeNamed(shape, partOf)).mesh
     // Said before anything is drawn.
-    edges += edgesOf(mesh).sharp.length * matrices.length / 16
-    triangles += triangleCount(mesh) * matrices.length / 16
+    edges += (edgesOf(mesh).sharp.length * matrices.length) / 16
+    triangles += (triangleCount(mesh) * matrices.length) / 16
     if (edges > MOST_EDGES || triangles > MOST_TRIANGLES) throw tooMuch()
     if (!batch) {
-      batches.set(shape, batch = { mesh, corners: boxCorners(meshBounds(mesh)), matrices: [], owners: [] })
+      batches.set(shape, (batch = { mesh, corners: boxCorners(meshBounds(mesh)), matrices: [], owners: [] }))
     }
     let outline = numberOf.get(id)
-    if (outline === undefined) numberOf.set(id, outline = outlines.push({ id, box: new Box3(), isSeen: false }) - 1)
+    if (outline === undefined) numberOf.set(id, (outline = outlines.push({ id, box: new Box3(), isSeen: false }) - 1))
     const moved = new Float64Array(16)
     const matrix = new Matrix4()
     for (let i = 0; i < matrices.length; i += 16) {
@@ -126,11 +164,18 @@ async function gather(level: LevelView, scope: Scope, partOf: PartSource, toDraw
 class HiddenLines {
   private readonly depths: DepthBuffer
   /** By where they run, rounded, the nearest of those that run at the same place. */
-  private readonly found = new Map<string, { line: readonly [number, number, number, number], depth: number, isCut: boolean, layer: string | null }>()
+  private readonly found = new Map<
+    string,
+    { line: readonly [number, number, number, number]; depth: number; isCut: boolean; layer: string | null }
+  >()
   /** By how much an edge may lie behind what is drawn there and still be what is seen. */
   private readonly slack: number
 
-  constructor(private readonly bounds: Box3, private readonly step: number, private readonly cut: number) {
+  constructor(
+    private readonly bounds: Box3,
+    private readonly step: number,
+    private readonly cut: number,
+  ) {
     const size = bounds.getSize(new Vector3())
     this.depths = new DepthBuffer(Math.ceil(size.x / step) + 2, Math.ceil(size.y / step) + 2)
     this.slack = Math.max(step * 0.5, 1e-4)
@@ -146,7 +191,9 @@ class HiddenLines {
 
   /** Whether nothing is before the nearest of a box, in its middle. */
   isInFront({ min, max }: Box3): boolean {
-    return this.depths.at(this.x((min.x + max.x) / 2), this.y((min.y + max.y) / 2)) <= Math.min(max.z, this.cut) + this.slack
+    return (
+      this.depths.at(this.x((min.x + max.x) / 2), this.y((min.y + max.y) / 2)) <= Math.min(max.z, this.cut) + this.slack
+    )
   }
 
   /** Draws the depths of what is not cut away. */
@@ -156,7 +203,8 @@ class HiddenLines {
       matrix.fromArray(matrices, copy * 16)
       for (const { positions, indices } of mesh.primitives) {
         const moved = transformed(positions, matrix)
-        for (let i = 0; i < indices.length; i += 3) this.fillTriangle(moved, indices[i]! * 3, indices[i + 1]! * 3, indices[i + 2]! * 3)
+        for (let i = 0; i < indices.length; i += 3)
+          this.fillTriangle(moved, indices[i]! * 3, indices[i + 1]! * 3, indices[i + 2]! * 3)
       }
     }
   }
@@ -164,7 +212,8 @@ class HiddenLines {
   private fillTriangle(p: Float64Array, a: number, b: number, c: number): void {
     const above = Number(p[a + 2]! > this.cut) + Number(p[b + 2]! > this.cut) + Number(p[c + 2]! > this.cut)
     if (above === 3) return
-    if (above === 0) return this.triangle(p[a]!, p[a + 1]!, p[a + 2]!, p[b]!, p[b + 1]!, p[b + 2]!, p[c]!, p[c + 1]!, p[c + 2]!)
+    if (above === 0)
+      return this.triangle(p[a]!, p[a + 1]!, p[a + 2]!, p[b]!, p[b + 1]!, p[b + 2]!, p[c]!, p[c + 1]!, p[c + 2]!)
     const kept: number[][] = []
     const corners = [a, b, c].map(at => [p[at]!, p[at + 1]!, p[at + 2]!])
     corners.forEach((from, i) => {
@@ -172,10 +221,21 @@ class HiddenLines {
       if (from[2]! <= this.cut) kept.push(from)
       if (from[2]! > this.cut !== to[2]! > this.cut) kept.push(between(from, to, this.cut))
     })
-    for (let i = 2; i < kept.length; i++) this.triangle(...kept[0] as Point, ...kept[i - 1] as Point, ...kept[i] as Point)
+    for (let i = 2; i < kept.length; i++)
+      this.triangle(...(kept[0] as Point), ...(kept[i - 1] as Point), ...(kept[i] as Point))
   }
 
-  private triangle(ax: number, ay: number, az: number, bx: number, by: number, bz: number, cx: number, cy: number, cz: number): void {
+  private triangle(
+    ax: number,
+    ay: number,
+    az: number,
+    bx: number,
+    by: number,
+    bz: number,
+    cx: number,
+    cy: number,
+    cz: number,
+  ): void {
     this.depths.triangle(this.x(ax), this.y(ay), az, this.x(bx), this.y(by), bz, this.x(cx), this.y(cy), cz)
   }
 
@@ -191,7 +251,10 @@ class HiddenLines {
       for (let i = 0; i < sharp.length; i++) {
         if (!sharp[i]) {
           // Round: an outline is where one side is seen and the other is not.
-          const [a, b] = [one.fromArray(numbers, i * 12 + 6).applyMatrix3(normals).z, other.fromArray(numbers, i * 12 + 9).applyMatrix3(normals).z]
+          const [a, b] = [
+            one.fromArray(numbers, i * 12 + 6).applyMatrix3(normals).z,
+            other.fromArray(numbers, i * 12 + 9).applyMatrix3(normals).z,
+          ]
           if (a > 0 === b > 0) continue
         }
         from.fromArray(numbers, i * 12).applyMatrix4(matrix)
@@ -205,13 +268,16 @@ class HiddenLines {
   /** The parts of an edge that are seen. */
   private edge(from: Vector3, to: Vector3, layer: string | null): void {
     if (from.z > this.cut && to.z > this.cut) return
-    const [a, b] = [from.z > this.cut ? new Vector3(...between(to.toArray(), from.toArray(), this.cut) as Point) : from, to.z > this.cut ? new Vector3(...between(from.toArray(), to.toArray(), this.cut) as Point) : to]
+    const [a, b] = [
+      from.z > this.cut ? new Vector3(...(between(to.toArray(), from.toArray(), this.cut) as Point)) : from,
+      to.z > this.cut ? new Vector3(...(between(from.toArray(), to.toArray(), this.cut) as Point)) : to,
+    ]
     const [dx, dy] = [b.x - a.x, b.y - a.y]
     const length = Math.hypot(dx, dy)
     // Smaller than a point of the picture, it would be a dot.
     if (length < this.step) return
     const count = Math.max(2, Math.ceil(length / this.step))
-    const [nx, ny] = [-dy / length * this.step, dx / length * this.step]
+    const [nx, ny] = [(-dy / length) * this.step, (dx / length) * this.step]
     let begun = -1
     for (let i = 0; i <= count; i++) {
       // At its very ends an edge meets others: what is looked at is the middle of each piece.
@@ -229,7 +295,11 @@ class HiddenLines {
   /** Whether nothing is before a point of an edge, on one side of it at least. */
   private isSeen(x: number, y: number, z: number, nx: number, ny: number): boolean {
     const here = z + this.slack
-    return this.depths.at(this.x(x), this.y(y)) <= here || this.depths.at(this.x(x + nx), this.y(y + ny)) <= here || this.depths.at(this.x(x - nx), this.y(y - ny)) <= here
+    return (
+      this.depths.at(this.x(x), this.y(y)) <= here
+      || this.depths.at(this.x(x + nx), this.y(y + ny)) <= here
+      || this.depths.at(this.x(x - nx), this.y(y - ny)) <= here
+    )
   }
 
   /** The lines in which a shape is cut. */
@@ -248,13 +318,19 @@ class HiddenLines {
     }
   }
 
-  private put(line: readonly [number, number, number, number], depth: number, isCut: boolean, layer: string | null): void {
-    const round = (value: number) => Math.round(value / this.step * 2)
+  private put(
+    line: readonly [number, number, number, number],
+    depth: number,
+    isCut: boolean,
+    layer: string | null,
+  ): void {
+    const round = (value: number) => Math.round((value / this.step) * 2)
     const [a, b] = [`${round(line[0])} ${round(line[1])}`, `${round(line[2])} ${round(line[3])}`]
     if (a === b) return
     const key = a < b ? `${a} ${b}` : `${b} ${a}`
     const known = this.found.get(key)
-    if (!known || isCut && !known.isCut || depth > known.depth && isCut === known.isCut) this.found.set(key, { line, depth, isCut, layer })
+    if (!known || (isCut && !known.isCut) || (depth > known.depth && isCut === known.isCut))
+      this.found.set(key, { line, depth, isCut, layer })
   }
 
   /** What was found, by layer and weight: thirds of the depth from the nearest to the farthest. */
@@ -264,7 +340,7 @@ class HiddenLines {
     const lines: Lines = new Map()
     for (const { line, depth, isCut, layer } of this.found.values()) {
       let group = lines.get(layer)
-      if (!group) lines.set(layer, group = { cut: [], near: [], middle: [], far: [] })
+      if (!group) lines.set(layer, (group = { cut: [], near: [], middle: [], far: [] }))
       const share = most > least ? (depth - least) / (most - least) : 1
       group[isCut ? 'cut' : share > 2 / 3 ? 'near' : share > 1 / 3 ? 'middle' : 'far'].push(...line)
     }

@@ -13,7 +13,10 @@ export const planOptionsSchema = scopeSchema.extend({
   scale: z.union([z.literal('fit'), z.coerce.number().pipe(z.number().min(1).max(100_000))]).default('fit'),
   paper: z.enum(['A4', 'A3', 'A2', 'A1']).default('A3'),
   upright: flag(false),
-  /** Metres along the line of sight (heights, seen from above) beyond which things are cut away; nothing is when left out. */
+  /**
+   * Metres along the line of sight (heights, seen from above) beyond which things are cut away; nothing is when left
+   * out.
+   */
   cut: z.coerce.number().pipe(z.number().min(-1e6).max(1e6)).optional(),
   names: flag(true),
   measures: flag(true),
@@ -26,4 +29,6 @@ export const planOptionsSchema = scopeSchema.extend({
 export type PlanOptions = z.output<typeof planOptionsSchema>
 
 /** Usual scales (ISO 5455:1979), and steps between them where no other fits. */
-export const USUAL_SCALES = [1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000, 10_000, 20_000, 50_000, 100_000] as const
+export const USUAL_SCALES = [
+  1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000, 10_000, 20_000, 50_000, 100_000,
+] as const

@@ -2,7 +2,18 @@ import type { NumberColumn } from './convention'
 import { NUMBER_COLUMNS } from './convention'
 
 /** The columns of text that a table of placements can have. */
-export const TEXT_COLUMNS = ['id', 'name', 'kind', 'part', 'part id', 'layer', 'parent', 'parent id', 'hidden', 'locked'] as const
+export const TEXT_COLUMNS = [
+  'id',
+  'name',
+  'kind',
+  'part',
+  'part id',
+  'layer',
+  'parent',
+  'parent id',
+  'hidden',
+  'locked',
+] as const
 export type TextColumn = (typeof TEXT_COLUMNS)[number]
 export type Column = TextColumn | NumberColumn
 
@@ -21,17 +32,24 @@ const OTHER_NAMES: Partial<Record<Column, readonly string[]>> = {
   rx: ['rotx', 'rotationx', 'anglex', 'xrotation', 'pitch'],
   ry: ['roty', 'rotationy', 'angley', 'yrotation', 'heading', 'yaw'],
   rz: ['rotz', 'rotationz', 'anglez', 'zrotation', 'roll'],
-  qx: ['quatx', 'quaternionx'], qy: ['quaty', 'quaterniony'], qz: ['quatz', 'quaternionz'], qw: ['quatw', 'quaternionw'],
-  sx: ['scalex', 'sizex', 'xscale'], sy: ['scaley', 'sizey', 'yscale'], sz: ['scalez', 'sizez', 'zscale'],
+  qx: ['quatx', 'quaternionx'],
+  qy: ['quaty', 'quaterniony'],
+  qz: ['quatz', 'quaternionz'],
+  qw: ['quatw', 'quaternionw'],
+  sx: ['scalex', 'sizex', 'xscale'],
+  sy: ['scaley', 'sizey', 'yscale'],
+  sz: ['scalez', 'sizez', 'zscale'],
 }
 
 const plain = (text: string) => text.toLowerCase().replace(/[^a-z0-9]/g, '')
-const byName = new Map(COLUMNS.flatMap(column => [column, ...OTHER_NAMES[column] ?? []].map(name => [plain(name), column] as const)))
+const byName = new Map(
+  COLUMNS.flatMap(column => [column, ...(OTHER_NAMES[column] ?? [])].map(name => [plain(name), column] as const)),
+)
 
 /** What each column of a table most likely is, by its heading; null for those that are nothing known, or come twice. */
 export function guessColumns(headings: readonly string[]): (Column | null)[] {
   const taken = new Set<Column>()
-  return headings.map((heading) => {
+  return headings.map(heading => {
     const column = byName.get(plain(heading.replace(/\(.*\)|\[.*\]/g, ''))) ?? null
     if (column === null || taken.has(column)) return null
     taken.add(column)

@@ -36,16 +36,18 @@ export type NumberColumn = (typeof NUMBER_COLUMNS)[number]
 
 /** The columns of numbers that a table in this convention has. */
 export function numberColumns({ turn }: Convention): readonly NumberColumn[] {
-  return turn === 'matrix' ? MATRIX : [...PLACE, ...turn === 'quaternion' ? QUATERNION : DEGREES, ...SIZE]
+  return turn === 'matrix' ? MATRIX : [...PLACE, ...(turn === 'quaternion' ? QUATERNION : DEGREES), ...SIZE]
 }
 
 /**
- * From this program's axes (Y up, right-handed) to others. With Z up the front, +Z here, becomes -Y; a left hand is the right one
- * seen in a mirror.
+ * From this program's axes (Y up, right-handed) to others. With Z up the front, +Z here, becomes -Y; a left hand is the
+ * right one seen in a mirror.
  */
 function axesOf({ up, hand }: Convention): Matrix4 {
   if (up === 'y') return new Matrix4().makeScale(1, 1, hand === 'right' ? 1 : -1)
-  return hand === 'right' ? new Matrix4().set(1, 0, 0, 0, 0, 0, -1, 0, 0, 1, 0, 0, 0, 0, 0, 1) : new Matrix4().set(1, 0, 0, 0, 0, 0, 1, 0, 0, 1, 0, 0, 0, 0, 0, 1)
+  return hand === 'right'
+    ? new Matrix4().set(1, 0, 0, 0, 0, 0, -1, 0, 0, 1, 0, 0, 0, 0, 0, 1)
+    : new Matrix4().set(1, 0, 0, 0, 0, 0, 1, 0, 0, 1, 0, 0, 0, 0, 0, 1)
 }
 
 /** A matrix of this program as the numbers of a table. One that is skewed is only whole as a matrix. */
@@ -54,27 +56,40 @@ export function toNumbers(matrix: Matrix4, convention: Convention): Numbers {
   const size = 1 / scaleOf('length', convention.unit)
   const moved = axes.clone().multiply(matrix).multiply(axes.clone().invert())
   for (const at of [12, 13, 14]) moved.elements[at]! *= size
-  if (convention.turn === 'matrix') return named(MATRIX, MATRIX.map((_, i) => moved.elements[i % 4 * 4 + Math.floor(i / 4)]!))
+  if (convention.turn === 'matrix')
+    return named(
+      MATRIX,
+      MATRIX.map((_, i) => moved.elements[(i % 4) * 4 + Math.floor(i / 4)]!),
+    )
   const [place, turn, scale] = [new Vector3(), new Quaternion(), new Vector3()]
   moved.decompose(place, turn, scale)
   turn.normalize()
   return {
-    ...named(PLACE, place.toArray()), ...named(SIZE, scale.toArray()),
-    ...convention.turn === 'quaternion' ? named(QUATERNION, turn.toArray()) : named(DEGREES, degreesOf(turn, convention.turn)),
+    ...named(PLACE, place.toArray()),
+    ...named(SIZE, scale.toArray()),
+    ...(convention.turn === 'quaternion'
+      ? named(QUATERNION, turn.toArray())
+      : named(DEGREES, degreesOf(turn, convention.turn))),
   }
 }
 
 /** A matrix of this program from the numbers of a table. What is not given is at rest. */
 export function fromNumbers(numbers: Numbers, convention: Convention): Matrix4 {
   const { turn } = convention
-  const get = (columns: readonly NumberColumn[], rest: readonly number[]) => columns.map((column, i) => numbers[column] ?? rest[i]!)
+  const get = (columns: readonly NumberColumn[], rest: readonly number[]) =>
+    columns.map((column, i) => numbers[column] ?? rest[i]!)
   const moved = new Matrix4()
-  if (turn === 'matrix') moved.set(...get(MATRIX, [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0]) as Twelve, 0, 0, 0, 1)
+  if (turn === 'matrix') moved.set(...(get(MATRIX, [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0]) as Twelve), 0, 0, 0, 1)
   else {
-    const quaternion = turn === 'quaternion'
-      ? new Quaternion().fromArray(get(QUATERNION, [0, 0, 0, 1])).normalize()
-      : new Quaternion().setFromEuler(new Euler(...get(DEGREES, [0, 0, 0]).map(MathUtils.degToRad) as Vec3, turn))
-    moved.compose(new Vector3().fromArray(get(PLACE, [0, 0, 0])), quaternion, new Vector3().fromArray(get(SIZE, [1, 1, 1])))
+    const quaternion =
+      turn === 'quaternion'
+        ? new Quaternion().fromArray(get(QUATERNION, [0, 0, 0, 1])).normalize()
+        : new Quaternion().setFromEuler(new Euler(...(get(DEGREES, [0, 0, 0]).map(MathUtils.degToRad) as Vec3), turn))
+    moved.compose(
+      new Vector3().fromArray(get(PLACE, [0, 0, 0])),
+      quaternion,
+      new Vector3().fromArray(get(SIZE, [1, 1, 1])),
+    )
   }
   const size = scaleOf('length', convention.unit)
   for (const at of [12, 13, 14]) moved.elements[at]! *= size
@@ -84,7 +99,8 @@ export function fromNumbers(numbers: Numbers, convention: Convention): Matrix4 {
 
 type Twelve = [number, number, number, number, number, number, number, number, number, number, number, number]
 
-const named = (columns: readonly NumberColumn[], values: readonly number[]): Numbers => Object.fromEntries(columns.map((column, i) => [column, values[i]! + 0]))
+const named = (columns: readonly NumberColumn[], values: readonly number[]): Numbers =>
+  Object.fromEntries(columns.map((column, i) => [column, values[i]! + 0]))
 
 function degreesOf(turn: Quaternion, order: (typeof EULER_ORDERS)[number]): number[] {
   const { x, y, z } = new Euler().setFromQuaternion(turn, order)
@@ -98,6 +114,8 @@ export function sayConvention({ up, hand, unit, turn, space }: Convention): stri
 
 /** What a comment at the head of a table says of its convention. */
 export function readConvention(comment: string): Partial<Convention> {
-  const given = Object.fromEntries([...comment.matchAll(/\b(up|hand|unit|turn|space)=(\w+)/g)].map(([, key, value]) => [key, value]))
+  const given = Object.fromEntries(
+    [...comment.matchAll(/\b(up|hand|unit|turn|space)=(\w+)/g)].map(([, key, value]) => [key, value]),
+  )
   return conventionSchema.partial().safeParse(given).data ?? {}
 }

@@ -28,7 +28,7 @@ const MOST_ERRORS = 200
 export type Table = {
   headings: string[]
   /** Each with the line of the file it begins on, counted from 1. */
-  rows: { line: number, cells: string[] }[]
+  rows: { line: number; cells: string[] }[]
   /** What the table says of itself, or what it looks like. */
   guess: TableMapping
 }
@@ -43,24 +43,33 @@ export type TableMapping = Convention & {
 }
 
 export const mappingSchema: z.ZodType<TableMapping> = conventionSchema.extend({
-  columns: z.array(z.string().nullable().transform((text, context) => {
-    const known = text === null ? null : guessColumns([text])[0]!
-    if (text !== null && known === null) context.addIssue({ code: 'custom', message: 'is no column that is known here' })
-    return known
-  })).max(MOST_COLUMNS),
+  columns: z
+    .array(
+      z
+        .string()
+        .nullable()
+        .transform((text, context) => {
+          const known = text === null ? null : guessColumns([text])[0]!
+          if (text !== null && known === null)
+            context.addIssue({ code: 'custom', message: 'is no column that is known here' })
+          return known
+        }),
+    )
+    .max(MOST_COLUMNS),
   decimal: z.enum(['point', 'comma']),
   parts: z.record(z.string().max(400), idSchema),
 }) as unknown as z.ZodType<TableMapping>
 
 /**
- * Reads the cells of a table: separated by commas, semicolons or tabs, with lines of `#` as comments and one line of headings.
+ * Reads the cells of a table: separated by commas, semicolons or tabs, with lines of `#` as comments and one line of
+ * headings.
  *
  * @throws FormatError with the line
  */
 export function readCells(text: string): Table {
   if (text.includes('\u0000')) throw new FormatError('it is no text')
   const comments: string[] = []
-  const body = text.replace(/^\uFEFF/, '').replace(/^(?:[ \t]*#[^\n]*(?:\n|$))+/, (head) => {
+  const body = text.replace(/^\uFEFF/, '').replace(/^(?:[ \t]*#[^\n]*(?:\n|$))+/, head => {
     comments.push(head)
     return ''
   })
@@ -70,7 +79,8 @@ export function readCells(text: string): Table {
   const cells: string[][] = []
   checkWidth(body, skipped + 1)
   Papa.parse<string[]>(body, {
-    delimiter: separatorOf(body), skipEmptyLines: false,
+    delimiter: separatorOf(body),
+    skipEmptyLines: false,
     step: ({ data, errors, meta }) => {
       const [wrong] = errors.filter(({ code }) => code !== 'UndetectableDelimiter')
       if (wrong) throw new FormatError(`line ${line}: ${wrong.message}`)
@@ -80,16 +90,39 @@ export function readCells(text: string): Table {
       if (cells.length > MOST_ROWS + 1) throw new FormatError(`it has more than ${MOST_ROWS.toLocaleString('en')} rows`)
     },
   })
-  const [headings, ...rest] = cells.map((row, i) => ({ row, line: lines[i]! })).filter(({ row }) => row.some(cell => cell.trim() !== ''))
+  const [headings, ...rest] = cells
+    .map((row, i) => ({ row, line: lines[i]! }))
+    .filter(({ row }) => row.some(cell => cell.trim() !== ''))
   if (!headings) throw new FormatError('it is empty')
   if (headings.row.length > MOST_COLUMNS) throw new FormatError(`it has more than ${MOST_COLUMNS} columns`)
-  const rows = rest.filter(({ row }) => !row[0]!.trimStart().startsWith('#')).map(({ row, line: begins }) => ({ line: begins, cells: row }))
+  const rows = rest
+    .filter(({ row }) => !row[0]!.trimStart().startsWith('#'))
+    .map(({ row, line: begins }) => ({ line: begins, cells: row }))
   const columns = guessColumns(headings.row)
   const said = comments.join(' ')
-  const numbers = rows.slice(0, 100).flatMap(({ cells: row }) => row.filter((_, i) => columns[i] && !isText(columns[i]!)))
-  const decimal = /decimal=(point|comma)/.exec(said)?.[1] ?? (numbers.some(cell => /^\s*-?\d+,\d+\s*$/.test(cell)) && !numbers.some(cell => /^\s*-?\d+\.\d+\s*$/.test(cell)) ? 'comma' : 'point')
-  const turn = columns.includes('m11') ? 'matrix' as const : columns.includes('qw') ? 'quaternion' as const : undefined
-  return { headings: headings.row, rows, guess: { ...conventionSchema.parse({ ...turn && { turn }, ...readConvention(said) }), columns, decimal: decimal as 'point' | 'comma', parts: {} } }
+  const numbers = rows
+    .slice(0, 100)
+    .flatMap(({ cells: row }) => row.filter((_, i) => columns[i] && !isText(columns[i]!)))
+  const decimal =
+    /decimal=(point|comma)/.exec(said)?.[1]
+    ?? (numbers.some(cell => /^\s*-?\d+,\d+\s*$/.test(cell)) && !numbers.some(cell => /^\s*-?\d+\.\d+\s*$/.test(cell))
+      ? 'comma'
+      : 'point')
+  const turn = columns.includes('m11')
+    ? ('matrix' as const)
+    : columns.includes('qw')
+      ? ('quaternion' as const)
+      : undefined
+  return {
+    headings: headings.row,
+    rows,
+    guess: {
+      ...conventionSchema.parse({ ...(turn && { turn }), ...readConvention(said) }),
+      columns,
+      decimal: decimal as 'point' | 'comma',
+      parts: {},
+    },
+  }
 }
 
 /** Before any cell is made: a line of nothing but separators would be millions of them. */
@@ -100,8 +133,8 @@ function checkWidth(body: string, first: number): void {
     if (code === 10) {
       line++
       count = 0
-    }
-    else if ((code === 44 || code === 59 || code === 9) && ++count > MOST_COLUMNS * 20) throw new FormatError(`line ${line}: it has more than ${MOST_COLUMNS} columns`)
+    } else if ((code === 44 || code === 59 || code === 9) && ++count > MOST_COLUMNS * 20)
+      throw new FormatError(`line ${line}: it has more than ${MOST_COLUMNS} columns`)
   }
 }
 
@@ -109,13 +142,13 @@ function checkWidth(body: string, first: number): void {
 function separatorOf(body: string): string {
   const headings = (/^[^\n]*\S[^\n]*$/m.exec(body)?.[0] ?? '').replace(/"[^"]*"/g, '')
   const countOf = (separator: string) => headings.split(separator).length
-  return [',', ';', '\t'].reduce((best, each) => countOf(each) > countOf(best) ? each : best)
+  return [',', ';', '\t'].reduce((best, each) => (countOf(each) > countOf(best) ? each : best))
 }
 
 const isText = (column: Column): column is TextColumn => (TEXT_COLUMNS as readonly string[]).includes(column)
 
 /** Something wrong in a table: where, counted from 1; the column is that of the file. */
-export type TableError = { line: number, column: number | null, heading: string, message: string }
+export type TableError = { line: number; column: number | null; heading: string; message: string }
 
 /** What a table would do to a level. */
 export type ImportedTable = {
@@ -131,7 +164,7 @@ export type ImportedTable = {
   errors: TableError[]
   errorCount: number
   /** Names of parts that none has, or several; by how many rows each is named. */
-  unmatched: { name: string, rows: number, candidates: string[] }[]
+  unmatched: { name: string; rows: number; candidates: string[] }[]
 }
 
 /**
@@ -141,7 +174,13 @@ export type ImportedTable = {
  * @param parts of the kit
  * @param newId for rows without one
  */
-export function readTable({ rows, headings }: Table, mapping: TableMapping, level: LevelView, parts: readonly Pick<Part, 'id' | 'name' | 'pivot'>[], newId: () => string): ImportedTable {
+export function readTable(
+  { rows, headings }: Table,
+  mapping: TableMapping,
+  level: LevelView,
+  parts: readonly Pick<Part, 'id' | 'name' | 'pivot'>[],
+  newId: () => string,
+): ImportedTable {
   const reader = new RowReader(mapping, level, parts, headings, newId)
   // What rows hang from may come after them: ids first.
   const things = reader.announce(rows)
@@ -156,7 +195,7 @@ class RowReader {
   private readonly layers: Operation[] = []
   private readonly errors: TableError[] = []
   private readonly counts = { added: 0, updated: 0, same: 0, copies: 0, errors: 0 }
-  private readonly unmatched = new Map<string, { rows: number, candidates: string[] }>()
+  private readonly unmatched = new Map<string, { rows: number; candidates: string[] }>()
   private readonly partsById: ReadonlyMap<string, Pick<Part, 'id' | 'name' | 'pivot'>>
   private readonly partsByName = new Map<string, string[]>()
   private readonly layerByName: Map<string, string>
@@ -167,23 +206,32 @@ class RowReader {
   private readonly worlds = new Map<string, Matrix4>()
   private order: number
 
-  constructor(private readonly mapping: TableMapping, private readonly level: LevelView, parts: readonly Pick<Part, 'id' | 'name' | 'pivot'>[], private readonly headings: readonly string[], private readonly newId: () => string) {
+  constructor(
+    private readonly mapping: TableMapping,
+    private readonly level: LevelView,
+    parts: readonly Pick<Part, 'id' | 'name' | 'pivot'>[],
+    private readonly headings: readonly string[],
+    private readonly newId: () => string,
+  ) {
     this.partsById = new Map(parts.map(part => [part.id, part]))
-    for (const { id, name } of parts) this.partsByName.set(name.toLowerCase(), [...this.partsByName.get(name.toLowerCase()) ?? [], id])
+    for (const { id, name } of parts)
+      this.partsByName.set(name.toLowerCase(), [...(this.partsByName.get(name.toLowerCase()) ?? []), id])
     this.layerByName = new Map([...level.layers.values()].map(({ id, name }) => [name.toLowerCase(), id]))
-    this.at = new Map(mapping.columns.flatMap((column, i) => column === null ? [] : [[column, i]]))
+    this.at = new Map(mapping.columns.flatMap((column, i) => (column === null ? [] : [[column, i]])))
     this.order = lastOrder(level, null)
   }
 
   /** Rows as things: those with one new id are one thing, of which the later say what they say. */
   announce(rows: readonly Row[]): Row[] {
     const byId = new Map<string, Row>()
-    const things = rows.flatMap((row) => {
+    const things = rows.flatMap(row => {
       const given = this.idIn(row)
       const isNew = given !== undefined && !this.level.has(given) && idSchema.safeParse(given).success
       const first = isNew ? byId.get(given) : undefined
       if (first) {
-        first.cells = Array.from({ length: Math.max(first.cells.length, row.cells.length) }, (_, i) => row.cells[i]?.trim() ? row.cells[i] : first.cells[i] ?? '')
+        first.cells = Array.from({ length: Math.max(first.cells.length, row.cells.length) }, (_, i) =>
+          row.cells[i]?.trim() ? row.cells[i] : (first.cells[i] ?? ''),
+        )
         return []
       }
       const thing = { ...row }
@@ -206,7 +254,8 @@ class RowReader {
       this.counts.copies++
       return
     }
-    if (given && !this.level.has(given) && !idSchema.safeParse(given).success) return this.wrong(row, 'id', 'is no id; leave it empty for a new thing')
+    if (given && !this.level.has(given) && !idSchema.safeParse(given).success)
+      return this.wrong(row, 'id', 'is no id; leave it empty for a new thing')
     const numbers = this.numbersOf(row)
     if (!numbers) return
     const id = this.ids.get(row)
@@ -217,7 +266,13 @@ class RowReader {
   result(): Omit<ImportedTable, 'joined'> {
     const { added, updated, same, copies, errors } = this.counts
     return {
-      operations: [...this.layers, ...this.operations], added, updated, same, copies, errors: this.errors, errorCount: errors,
+      operations: [...this.layers, ...this.operations],
+      added,
+      updated,
+      same,
+      copies,
+      errors: this.errors,
+      errorCount: errors,
       unmatched: [...this.unmatched].map(([name, found]) => ({ name, ...found })),
     }
   }
@@ -258,7 +313,15 @@ class RowReader {
     const part = partId === null ? undefined : this.partsById.get(partId)
     const parentId = this.parentOf(row, null)
     if (parentId === undefined) return
-    const whole = createPlacement({ id, name: this.name(row, 'name') || part?.name || kind, kind, partId: kind === 'part' ? partId : null, pivot: part?.pivot ?? [0, 0, 0], parentId, order: this.order++ })
+    const whole = createPlacement({
+      id,
+      name: this.name(row, 'name') || part?.name || kind,
+      kind,
+      partId: kind === 'part' ? partId : null,
+      pivot: part?.pivot ?? [0, 0, 0],
+      parentId,
+      order: this.order++,
+    })
     const standing = this.standing(row, whole, numbers, parentId, whole.pivot)
     if (!standing) return
     const fields: Partial<Placement> = {}
@@ -271,12 +334,22 @@ class RowReader {
   }
 
   /** Position, turn and size as far as they differ; what the table does not give stays. */
-  private standing(row: Row, before: Placement, numbers: Numbers, parentId: string | null, pivot: Placement['pivot']): { fields: Partial<Placement> } | null {
+  private standing(
+    row: Row,
+    before: Placement,
+    numbers: Numbers,
+    parentId: string | null,
+    pivot: Placement['pivot'],
+  ): { fields: Partial<Placement> } | null {
     if (Object.keys(numbers).length === 0) return { fields: {} }
     const isWorld = this.mapping.space === 'world'
     const isNew = this.fresh.has(before.id)
-    const stood = isNew ? new Matrix4() : isWorld ? this.level.worldMatrix(before.id) : localMatrix(before, new Matrix4())
-    const matrix = fromNumbers({ ...isNew ? {} : this.numbersAsIs(stood), ...numbers }, this.mapping)
+    const stood = isNew
+      ? new Matrix4()
+      : isWorld
+        ? this.level.worldMatrix(before.id)
+        : localMatrix(before, new Matrix4())
+    const matrix = fromNumbers({ ...(isNew ? {} : this.numbersAsIs(stood)), ...numbers }, this.mapping)
     if (!isNew && sameMatrix(matrix, stood)) return { fields: {} }
     if (Math.abs(matrix.determinant()) < 1e-18) {
       this.wrong(row, this.at.has('sx') ? 'sx' : 'm11', 'has no size')
@@ -285,7 +358,11 @@ class RowReader {
     const above = isWorld && parentId !== null ? this.worldOf(parentId, 0) : null
     const local = above ? matrix.clone().premultiply(above.clone().invert()) : matrix
     if (isSheared(local)) {
-      this.wrong(row, null, 'stands skewed in what it hangs from; give it a place in the world\'s axes, or hang it elsewhere')
+      this.wrong(
+        row,
+        null,
+        "stands skewed in what it hangs from; give it a place in the world's axes, or hang it elsewhere",
+      )
       return null
     }
     return { fields: decompose(local, pivot) }
@@ -302,7 +379,12 @@ class RowReader {
     if (known) return known
     const row = this.fresh.get(id)
     const numbers = row && this.numbersOf(row, true)
-    const world = row && numbers && depth < 100 ? fromNumbers(numbers, this.mapping) : this.level.has(id) ? this.level.worldMatrix(id) : new Matrix4()
+    const world =
+      row && numbers && depth < 100
+        ? fromNumbers(numbers, this.mapping)
+        : this.level.has(id)
+          ? this.level.worldMatrix(id)
+          : new Matrix4()
     this.worlds.set(id, world)
     return world
   }
@@ -312,7 +394,7 @@ class RowReader {
     if (!this.at.has('parent id')) return before
     const given = this.text(row, 'parent id')?.toLowerCase()
     if (!given) return null
-    if (this.level.has(given) && !copyOf(given) || this.fresh.has(given)) return given
+    if ((this.level.has(given) && !copyOf(given)) || this.fresh.has(given)) return given
     this.wrong(row, 'parent id', 'is the id of nothing in the level or the table')
     return undefined
   }
@@ -335,7 +417,11 @@ class RowReader {
     const known = this.unmatched.get(name) ?? { rows: 0, candidates }
     known.rows++
     this.unmatched.set(name, known)
-    this.wrong(row, 'part', candidates.length > 1 ? 'is the name of several parts' : 'is the name of no part of the kit')
+    this.wrong(
+      row,
+      'part',
+      candidates.length > 1 ? 'is the name of several parts' : 'is the name of no part of the kit',
+    )
     return undefined
   }
 
@@ -368,7 +454,17 @@ class RowReader {
     if (known !== undefined) return known
     const id = this.newId()
     this.layerByName.set(name.toLowerCase(), id)
-    this.layers.push({ do: 'put-layer', id, fields: { name, color: '#0e6e6e', visible: true, locked: false, order: Math.max(0, ...[...this.level.layers.values()].map(layer => layer.order + 1)) + this.layers.length } })
+    this.layers.push({
+      do: 'put-layer',
+      id,
+      fields: {
+        name,
+        color: '#0e6e6e',
+        visible: true,
+        locked: false,
+        order: Math.max(0, ...[...this.level.layers.values()].map(layer => layer.order + 1)) + this.layers.length,
+      },
+    })
     return id
   }
 
@@ -393,7 +489,11 @@ class RowReader {
     if (read.success) return true
     const { path, message } = firstIssue(read.error)
     const [field] = path
-    this.wrong(row, field === 'name' ? 'name' : field === 'translation' ? 'x' : field === 'scale' ? 'sx' : null, message)
+    this.wrong(
+      row,
+      field === 'name' ? 'name' : field === 'translation' ? 'x' : field === 'scale' ? 'sx' : null,
+      message,
+    )
     return false
   }
 
@@ -405,13 +505,13 @@ class RowReader {
   /** The id that a row gives, in small letters as far as it is one; undefined if it gives none. */
   private idIn(row: Row): string | undefined {
     const given = this.text(row, 'id')
-    return given ? idSchema.safeParse(given).data ?? given : undefined
+    return given ? (idSchema.safeParse(given).data ?? given) : undefined
   }
 
   /** What a cell says; undefined if there is no such column. */
   private text(row: Row, column: Column): string | undefined {
     const at = this.at.get(column)
-    const cell = at === undefined ? undefined : row.cells[at] ?? ''
+    const cell = at === undefined ? undefined : (row.cells[at] ?? '')
     // A quotation mark makes text of what a spreadsheet would take for a formula.
     return cell?.trim().replace(/^'(?='*[=+\-@])/, '')
   }
@@ -419,7 +519,13 @@ class RowReader {
   private wrong(row: Row, column: Column | null, message: string): void {
     this.counts.errors++
     const at = column === null ? undefined : this.at.get(column)
-    if (this.errors.length < MOST_ERRORS) this.errors.push({ line: row.line, column: at === undefined ? null : at + 1, heading: at === undefined ? '' : this.headings[at]!, message })
+    if (this.errors.length < MOST_ERRORS)
+      this.errors.push({
+        line: row.line,
+        column: at === undefined ? null : at + 1,
+        heading: at === undefined ? '' : this.headings[at]!,
+        message,
+      })
   }
 }
 

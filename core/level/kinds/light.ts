@@ -7,8 +7,14 @@ export const LIGHT_KINDS = ['sun', 'point', 'spot', 'area'] as const
 /** Where on the earth and when a sun stands as it does. */
 const sunPlaceSchema = z.strictObject({
   /** Degrees, north and east positive. */
-  latitude: z.number().min(-90, 'must lie on the earth, from -90° to 90°').max(90, 'must lie on the earth, from -90° to 90°'),
-  longitude: z.number().min(-180, 'must lie on the earth, from -180° to 180°').max(180, 'must lie on the earth, from -180° to 180°'),
+  latitude: z
+    .number()
+    .min(-90, 'must lie on the earth, from -90° to 90°')
+    .max(90, 'must lie on the earth, from -90° to 90°'),
+  longitude: z
+    .number()
+    .min(-180, 'must lie on the earth, from -180° to 180°')
+    .max(180, 'must lie on the earth, from -180° to 180°'),
   /** Local time, such as 2026-06-21T12:00, and by how many hours it is ahead of universal time. */
   time: z.iso.datetime({ local: true, precision: -1, error: 'must be a date and a time' }),
   zone: z.number().min(-14).max(14),
@@ -16,37 +22,62 @@ const sunPlaceSchema = z.strictObject({
   north: z.number().min(-360).max(360),
 })
 
-const own = z.strictObject({
-  light: z.enum(LIGHT_KINDS),
-  color: colorSchema,
-  /** Kelvin, if the colour was chosen by it. */
-  temperature: z.number().min(1667, 'must be at least 1,667 K').max(25_000, 'must be at most 25,000 K').nullable().default(null),
-  /** As in KHR_lights_punctual: lux of a sun, candela of a point or spot light; of an area light candela per square metre. */
-  intensity: coordinate.min(0, 'cannot be negative'),
-  /** Metres; 0 for no end. */
-  range: coordinate.min(0, 'cannot be negative'),
-  /** Of a spot: from its axis, in degrees, to where it begins to fade and to where it ends. */
-  innerCone: z.number().min(0).max(89).default(24),
-  outerCone: z.number().min(0.5).max(90).default(36),
-  /** Of an area light, in metres. */
-  width: z.number().min(0.001, 'must be more than 0').max(1000).default(1),
-  height: z.number().min(0.001, 'must be more than 0').max(1000).default(0.5),
-  shadow: z.boolean().default(false),
-  on: z.boolean().default(true),
-  /** Under which of the level's two skies it shines. */
-  when: z.enum(['always', 'day', 'night']).default('always'),
-  /** What it stays turned to, while either moves. */
-  aim: pointOnSchema.nullable().default(null),
-  /** Of a sun that is turned by place, date and hour. */
-  place: sunPlaceSchema.nullable().default(null),
-}).refine(({ innerCone, outerCone }) => innerCone < outerCone, { path: ['innerCone'], message: 'must be narrower than the outer cone' })
+const own = z
+  .strictObject({
+    light: z.enum(LIGHT_KINDS),
+    color: colorSchema,
+    /** Kelvin, if the colour was chosen by it. */
+    temperature: z
+      .number()
+      .min(1667, 'must be at least 1,667 K')
+      .max(25_000, 'must be at most 25,000 K')
+      .nullable()
+      .default(null),
+    /**
+     * As in KHR_lights_punctual: lux of a sun, candela of a point or spot light; of an area light candela per square
+     * metre.
+     */
+    intensity: coordinate.min(0, 'cannot be negative'),
+    /** Metres; 0 for no end. */
+    range: coordinate.min(0, 'cannot be negative'),
+    /** Of a spot: from its axis, in degrees, to where it begins to fade and to where it ends. */
+    innerCone: z.number().min(0).max(89).default(24),
+    outerCone: z.number().min(0.5).max(90).default(36),
+    /** Of an area light, in metres. */
+    width: z.number().min(0.001, 'must be more than 0').max(1000).default(1),
+    height: z.number().min(0.001, 'must be more than 0').max(1000).default(0.5),
+    shadow: z.boolean().default(false),
+    on: z.boolean().default(true),
+    /** Under which of the level's two skies it shines. */
+    when: z.enum(['always', 'day', 'night']).default('always'),
+    /** What it stays turned to, while either moves. */
+    aim: pointOnSchema.nullable().default(null),
+    /** Of a sun that is turned by place, date and hour. */
+    place: sunPlaceSchema.nullable().default(null),
+  })
+  .refine(({ innerCone, outerCone }) => innerCone < outerCone, {
+    path: ['innerCone'],
+    message: 'must be narrower than the outer cone',
+  })
 
 export type LightOwn = z.infer<typeof own>
 export type SunPlace = z.infer<typeof sunPlaceSchema>
 
 const first: LightOwn = {
-  light: 'point', color: '#fff1d6', temperature: null, intensity: 64, range: 12, innerCone: 24, outerCone: 36, width: 1, height: 0.5,
-  shadow: false, on: true, when: 'always', aim: null, place: null,
+  light: 'point',
+  color: '#fff1d6',
+  temperature: null,
+  intensity: 64,
+  range: 12,
+  innerCone: 24,
+  outerCone: 36,
+  width: 1,
+  height: 0.5,
+  shadow: false,
+  on: true,
+  when: 'always',
+  aim: null,
+  place: null,
 }
 
 /** What a new light of each kind is like: a clear noon; a lamp of 800 lm; a floodlight of 4,000 lm; a soft panel. */

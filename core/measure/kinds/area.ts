@@ -12,7 +12,8 @@ export const area: MeasureDefinition = {
   measure: (ends, { matrixOf, shownBy }, { ons: [on], connected }) => {
     if (ends.length > 2) return ofLoop(ends)
     const [shown] = on ? shownBy(on) : []
-    if (!on || !shown) return { lines: [], guides: [], numbers: [], facts: [], remarks: ['The thing it was on is gone.'] }
+    if (!on || !shown)
+      return { lines: [], guides: [], numbers: [], facts: [], remarks: ['The thing it was on is gone.'] }
     const face = flatFaceAt(shown.solid, ends[0]!.clone().applyMatrix4(matrixOf(on).clone().invert()), connected)
     let sum = 0
     const middle = new Vector3()
@@ -23,9 +24,13 @@ export const area: MeasureDefinition = {
       middle.addScaledVector(a.add(b).add(c), part / 3)
     }
     return {
-      lines: [], guides: face.outline.map(([a, b]) => [a.clone().applyMatrix4(shown.matrix), b.clone().applyMatrix4(shown.matrix)] as const),
+      lines: [],
+      guides: face.outline.map(
+        ([a, b]) => [a.clone().applyMatrix4(shown.matrix), b.clone().applyMatrix4(shown.matrix)] as const,
+      ),
       numbers: [{ at: sum > 0 ? middle.divideScalar(sum) : ends[0]!, value: sum, figure: 'area' }],
-      facts: [{ label: connected ? 'Area of the faces' : 'Area of the face', value: sum, figure: 'area' }], remarks: [],
+      facts: [{ label: connected ? 'Area of the faces' : 'Area of the face', value: sum, figure: 'area' }],
+      remarks: [],
     }
   },
 }
@@ -35,7 +40,13 @@ function ofLoop(ends: readonly Vector3[]): Measured {
   const sides = ends.map((end, i) => [end, ends[(i + 1) % ends.length]!] as const)
   const middle = ends.reduce((sum, end) => sum.add(end), new Vector3()).divideScalar(ends.length)
   return {
-    lines: [], guides: sides, numbers: [{ at: middle, value, figure: 'area' }],
-    facts: [{ label: 'Area', value, figure: 'area' }, { label: 'Around', value: sides.reduce((sum, [a, b]) => sum + a.distanceTo(b), 0), figure: 'length' }], remarks: [],
+    lines: [],
+    guides: sides,
+    numbers: [{ at: middle, value, figure: 'area' }],
+    facts: [
+      { label: 'Area', value, figure: 'area' },
+      { label: 'Around', value: sides.reduce((sum, [a, b]) => sum + a.distanceTo(b), 0), figure: 'length' },
+    ],
+    remarks: [],
   }
 }

@@ -12,6 +12,12 @@ export const height: MeasureDefinition = {
     const ground = below(end!, on ?? null)
     if (!ground) return { lines: [], guides: [], numbers: [], facts: [], remarks: ['Nothing is below this point.'] }
     const value = end!.y - ground.point.y
-    return { lines: [[ground.point, end!]], guides: [], numbers: [{ at: middleOf(ground.point, end!), value, figure: 'length' }], facts: [{ label: 'Height', value, figure: 'length' }], remarks: [] }
+    return {
+      lines: [[ground.point, end!]],
+      guides: [],
+      numbers: [{ at: middleOf(ground.point, end!), value, figure: 'length' }],
+      facts: [{ label: 'Height', value, figure: 'length' }],
+      remarks: [],
+    }
   },
 }

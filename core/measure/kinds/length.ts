@@ -14,15 +14,25 @@ export const length: MeasureDefinition = {
   set: 'The length of a path is not typed: drag its points.',
   measure: (_ends, { level, matrixOf }, { things: [[id = ''] = []] }) => {
     const own = level.get(id)?.own
-    if (!own || !isArrangement(own) || own.rule.type !== 'path') return { lines: [], guides: [], numbers: [], facts: [], remarks: ['The path it measured is gone.'] }
+    if (!own || !isArrangement(own) || own.rule.type !== 'path')
+      return { lines: [], guides: [], numbers: [], facts: [], remarks: ['The path it measured is gone.'] }
     const curve = new PathCurve(own.rule)
     const pieces = Math.min(MOST, Math.max(FEWEST, Math.ceil(curve.length * PER_METRE)))
     const matrix = matrixOf(id)
-    const at = (i: number) => curve.at(curve.length * i / pieces).applyMatrix4(matrix)
+    const at = (i: number) => curve.at((curve.length * i) / pieces).applyMatrix4(matrix)
     const points = Array.from({ length: pieces + 1 }, (_, i) => at(i))
     const [x, y, z] = new Vector3().setFromMatrixScale(matrix).toArray()
     // Of one that is not sized otherwise along one axis than along another it is known exactly.
-    const value = Math.max(x, y, z) - Math.min(x, y, z) < 1e-9 * x ? curve.length * x : points.slice(1).reduce((sum, point, i) => sum + point.distanceTo(points[i]!), 0)
-    return { lines: [], guides: points.slice(1).map((to, i) => [points[i]!, to] as const), numbers: [{ at: points[pieces >> 1]!, value, figure: 'length' }], facts: [{ label: 'Length', value, figure: 'length' }], remarks: [] }
+    const value =
+      Math.max(x, y, z) - Math.min(x, y, z) < 1e-9 * x
+        ? curve.length * x
+        : points.slice(1).reduce((sum, point, i) => sum + point.distanceTo(points[i]!), 0)
+    return {
+      lines: [],
+      guides: points.slice(1).map((to, i) => [points[i]!, to] as const),
+      numbers: [{ at: points[pieces >> 1]!, value, figure: 'length' }],
+      facts: [{ label: 'Length', value, figure: 'length' }],
+      remarks: [],
+    }
   },
 }

@@ -22,8 +22,12 @@ export function chain(ends: readonly Vector3[], axes: Parameters<typeof alongAxe
     guides: [],
     numbers: legs.map(([from, to], leg) => ({ at: middleOf(from, to), value: lengths[leg]!, figure: 'length', leg })),
     facts: [
-      { label: legs.length > 1 ? 'All legs' : 'Length', value: lengths.reduce((sum, length) => sum + length, 0), figure: 'length' },
-      ...legs.length > 1 ? [{ label: 'End to end', value: way.length(), figure: 'length' as const }] : [],
+      {
+        label: legs.length > 1 ? 'All legs' : 'Length',
+        value: lengths.reduce((sum, length) => sum + length, 0),
+        figure: 'length',
+      },
+      ...(legs.length > 1 ? [{ label: 'End to end', value: way.length(), figure: 'length' as const }] : []),
       ...alongAxes(way, axes),
     ],
     remarks: [],

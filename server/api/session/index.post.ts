@@ -1,4 +1,7 @@
 import { doorSettings, startSession } from '../../door/keys'
 import { defineRoute } from '../../utils/route'
 
-export default defineRoute('startSession', async ({ event, body }) => ({ may: await startSession(event, (await body()).key), largestFile: doorSettings.largestFile }))
+export default defineRoute('startSession', async ({ event, body }) => ({
+  may: await startSession(event, (await body()).key),
+  largestFile: doorSettings.largestFile,
+}))

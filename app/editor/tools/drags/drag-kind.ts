@@ -23,7 +23,7 @@ export type Outcome = {
   shift?: Vector3
 }
 
-export type DragField = { label: string, quantity: Quantity, axis?: number }
+export type DragField = { label: string; quantity: Quantity; axis?: number }
 
 /** One way of changing things by pointer or by numbers, from a press on; made anew when a lock changes. */
 export type Drag = {
@@ -44,5 +44,5 @@ export type DragKind = {
   leavesInstances: boolean
   /** Takes back what the drag did besides operations, when it is cancelled. */
   restore?: () => void
-  make: (lock: Constraint | null, from: { aim: Aim, pointer: PointerAt }) => Drag
+  make: (lock: Constraint | null, from: { aim: Aim; pointer: PointerAt }) => Drag
 }

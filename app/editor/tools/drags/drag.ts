@@ -16,8 +16,8 @@ import type { DragKind, Outcome } from './drag-kind'
 const CAMERA_KEY = 'KeyV'
 
 /**
- * A drag from its press to its release. Until then only the stage and the ledger show it; the level is written once, at the
- * end. Lock keys and typed numbers work all the way.
+ * A drag from its press to its release. Until then only the stage and the ledger show it; the level is written once, at
+ * the end. Lock keys and typed numbers work all the way.
  */
 export function runDrag(world: ToolWorld, kind: DragKind, from: PointerAt, atOnce: 'drag' | 'type' = 'drag'): Gesture {
   const { stage } = world
@@ -26,7 +26,8 @@ export function runDrag(world: ToolWorld, kind: DragKind, from: PointerAt, atOnc
   const start = { aim: view.aim(from), pointer: from }
   const ids = topmost(level, new Set([...world.selection().ids].filter(id => !level.isLocked(id))))
   const as = world.duplicateAs()
-  const leaving = kind.leavesInstances && from.alt ? ids.filter(id => !copyOf(id) || bentShapesOf(level, id).length === 0) : []
+  const leaving =
+    kind.leavesInstances && from.alt ? ids.filter(id => !copyOf(id) || bentShapesOf(level, id).length === 0) : []
   const { operations: left, tops: leftTops } = duplicate(level, leaving, as, v7)
   let lock = world.lock()
   let drag = kind.make(lock, start)
@@ -53,7 +54,21 @@ export function runDrag(world: ToolWorld, kind: DragKind, from: PointerAt, atOnc
     stage.handles.setWedge(next.wedge ?? null)
     stage.hint(next.hints ?? null)
     const { title, value, notes } = next
-    world.say(typing ? null : { at: latest, title, value, notes: [...notes, ...left.length > 0 ? [as === 'instance' ? 'leaves an instance' : 'leaves a copy'] : [], '= types numbers'], avoid: inSight(next) })
+    world.say(
+      typing
+        ? null
+        : {
+            at: latest,
+            title,
+            value,
+            notes: [
+              ...notes,
+              ...(left.length > 0 ? [as === 'instance' ? 'leaves an instance' : 'leaves a copy'] : []),
+              '= types numbers',
+            ],
+            avoid: inSight(next),
+          },
+    )
   }
   const update = () => {
     if (typing) return
@@ -87,7 +102,8 @@ export function runDrag(world: ToolWorld, kind: DragKind, from: PointerAt, atOnc
   const commit = () => {
     const operations = outcome?.operations ?? []
     finish()
-    if (!changesSomething(level, operations) || !world.change(labelOf(world, kind.verb, ids), [...left, ...operations])) return
+    if (!changesSomething(level, operations) || !world.change(labelOf(world, kind.verb, ids), [...left, ...operations]))
+      return
     // What was dragged is one step on from what it left behind, and goes on from there.
     if (leaving.length > 0) world.duplicated({ from: leftTops, to: leaving })
   }
@@ -114,7 +130,7 @@ export function runDrag(world: ToolWorld, kind: DragKind, from: PointerAt, atOnc
   if (atOnce === 'type') startTyping()
 
   return {
-    move: (pointer) => {
+    move: pointer => {
       latest = pointer
       update()
     },
@@ -150,10 +166,15 @@ function cornersAround(world: ToolWorld, ids: readonly string[]): Vector3[] {
 
 /** Whether operations would leave any of the numbers they put other than it is. */
 function changesSomething(level: ReturnType<ToolWorld['level']>, operations: readonly Operation[]): boolean {
-  return operations.some((operation) => {
+  return operations.some(operation => {
     if (operation.do !== 'put') return true
     const now = level.get(operation.id)
-    return !now || Object.entries(operation.fields).some(([key, value]) => JSON.stringify(now[key as keyof typeof now]) !== JSON.stringify(value))
+    return (
+      !now
+      || Object.entries(operation.fields).some(
+        ([key, value]) => JSON.stringify(now[key as keyof typeof now]) !== JSON.stringify(value),
+      )
+    )
   })
 }
 

@@ -21,7 +21,9 @@ const [one, two] = [testId(1), testId(2)]
 const key = (code: string, shift = false) => ({ code, key: code.replace('Digit', ''), shift, down: true })
 
 function start(...placements: Parameters<typeof toolBench>[0]) {
-  const bench = toolBench(placements.length > 0 ? placements : [{ translation: [0.2, 0, 0] }, { translation: [3, 0, 0] }])
+  const bench = toolBench(
+    placements.length > 0 ? placements : [{ translation: [0.2, 0, 0] }, { translation: [3, 0, 0] }],
+  )
   bench.pick([one])
   return { ...bench, frame: () => bench.world.frame()! }
 }
@@ -30,24 +32,30 @@ const kinds: Record<string, (bench: ReturnType<typeof start>) => DragKind> = {
   move: ({ world, frame }) => moveDrag(world, frame(), { kind: 'view' }),
   turn: ({ world, frame }) => turnDrag(world, frame(), 1),
   size: ({ world, frame }) => sizeDrag(world, frame(), [1, 1, 1]),
-  pivot: ({ world, frame, level }) => pointDrag(world, frame(), { kind: 'view' }, 'Move the pivot of', point => setPivots(level, [one], toOwn(level, one, point))),
+  pivot: ({ world, frame, level }) =>
+    pointDrag(world, frame(), { kind: 'view' }, 'Move the pivot of', point =>
+      setPivots(level, [one], toOwn(level, one, point)),
+    ),
 }
 
 describe('every drag', () => {
-  it.each(Object.entries(kinds))('of %s cancelled half-way leaves the level as it was, to the bit, and says no more', (_, kind) => {
-    const bench = start()
-    const { world, level, seen, over } = bench
-    const before = JSON.stringify([...level.placements()])
-    const gesture = runDrag(world, kind(bench), over(0.2, 0, 0))
-    gesture.move(over(1, 0, 1))
-    gesture.move(over(2, 0.5, 0))
-    expect(seen.previews.at(-1)!.length).toBeGreaterThan(0)
-    gesture.cancel()
-    expect(JSON.stringify([...level.placements()])).toBe(before)
-    expect(seen.previews.at(-1)).toBeNull()
-    expect(seen.readouts.at(-1)).toBeNull()
-    expect(seen.labels).toEqual([])
-  })
+  it.each(Object.entries(kinds))(
+    'of %s cancelled half-way leaves the level as it was, to the bit, and says no more',
+    (_, kind) => {
+      const bench = start()
+      const { world, level, seen, over } = bench
+      const before = JSON.stringify([...level.placements()])
+      const gesture = runDrag(world, kind(bench), over(0.2, 0, 0))
+      gesture.move(over(1, 0, 1))
+      gesture.move(over(2, 0.5, 0))
+      expect(seen.previews.at(-1)!.length).toBeGreaterThan(0)
+      gesture.cancel()
+      expect(JSON.stringify([...level.placements()])).toBe(before)
+      expect(seen.previews.at(-1)).toBeNull()
+      expect(seen.readouts.at(-1)).toBeNull()
+      expect(seen.labels).toEqual([])
+    },
+  )
 
   it.each(Object.entries(kinds))('of %s writes once, at the release', (_, kind) => {
     const bench = start()
@@ -94,10 +102,14 @@ describe('every drag', () => {
     const bench = start()
     bench.set.steps({ grid: { size: 0, lattice: true } })
     const eye = bench.view.eye.clone()
-    const gesture = runDrag(bench.world, moveDrag(bench.world, bench.frame(), { kind: 'axis', axis: 0 }), bench.over(0.2, 0, 0))
+    const gesture = runDrag(
+      bench.world,
+      moveDrag(bench.world, bench.frame(), { kind: 'axis', axis: 0 }),
+      bench.over(0.2, 0, 0),
+    )
     gesture.key!(key('KeyV'))
     const [from, to] = [bench.over(0.2, 0, 0), bench.over(1.2, 0, 0)]
-    for (let i = 1; i <= 4; i++) gesture.move({ ...from, x: from.x + (to.x - from.x) * i / 4 })
+    for (let i = 1; i <= 4; i++) gesture.move({ ...from, x: from.x + ((to.x - from.x) * i) / 4 })
     gesture.end(to)
     const moved = bench.level.need(one).translation[0] - 0.2
     expect(moved).toBeCloseTo(1, 2)
@@ -123,7 +135,10 @@ describe('a lock', () => {
     const bench = start()
     bench.set.steps({ grid: { size: 0, lattice: true } })
     const gesture = runDrag(bench.world, kinds.move!(bench), bench.over(0.2, 0, 0))
-    const moved = () => (bench.seen.previews.at(-1)![0] as { fields: { translation: number[] } }).fields.translation.map((value, i) => Math.round((value - [0.2, 0, 0][i]!) * 1000) / 1000 + 0)
+    const moved = () =>
+      (bench.seen.previews.at(-1)![0] as { fields: { translation: number[] } }).fields.translation.map(
+        (value, i) => Math.round((value - [0.2, 0, 0][i]!) * 1000) / 1000 + 0,
+      )
     gesture.move(bench.over(1.2, 0, 1))
     gesture.key!(key('Digit3'))
     expect(moved()[0]).toBe(0)
@@ -152,7 +167,11 @@ describe('a lock', () => {
 describe('typed numbers', () => {
   it('take over from the pointer, are shown at once, and are exact', () => {
     const bench = start()
-    const gesture = runDrag(bench.world, moveDrag(bench.world, bench.frame(), { kind: 'axis', axis: 0 }), bench.over(0.2, 0, 0))
+    const gesture = runDrag(
+      bench.world,
+      moveDrag(bench.world, bench.frame(), { kind: 'axis', axis: 0 }),
+      bench.over(0.2, 0, 0),
+    )
     gesture.move(bench.over(1, 0, 0))
     expect(gesture.goesOn!()).toBe(false)
     expect(gesture.key!({ code: 'Digit0', key: '=', shift: true, down: true })).toBe(true)
@@ -192,7 +211,11 @@ describe('moving', () => {
   it('follows local axes, and says what it snapped to', () => {
     const bench = start()
     bench.set.axes(new Quaternion(...degreesToQuat([0, 90, 0])))
-    const gesture = runDrag(bench.world, moveDrag(bench.world, bench.frame(), { kind: 'axis', axis: 0 }), bench.over(0.2, 0, 0))
+    const gesture = runDrag(
+      bench.world,
+      moveDrag(bench.world, bench.frame(), { kind: 'axis', axis: 0 }),
+      bench.over(0.2, 0, 0),
+    )
     gesture.move(bench.over(0.2, 0, -1.4))
     gesture.end(bench.over(0.2, 0, -1.4))
     expect(bench.level.need(one).translation.map(value => Math.round(value * 1e9) / 1e9 + 0)).toEqual([0.2, 0, -1.5])
@@ -203,7 +226,11 @@ describe('moving', () => {
     const bench = start({ translation: [0, 0, 0] }, { translation: [3, 0, 0] })
     bench.settings.kept.abut = true
     bench.set.steps({ grid: { size: 0.3, lattice: false } })
-    const gesture = runDrag(bench.world, moveDrag(bench.world, bench.frame(), { kind: 'axis', axis: 0 }), bench.over(0, 0, 0))
+    const gesture = runDrag(
+      bench.world,
+      moveDrag(bench.world, bench.frame(), { kind: 'axis', axis: 0 }),
+      bench.over(0, 0, 0),
+    )
     gesture.move(bench.over(1.93, 0, 0))
     expect(bench.seen.readouts.at(-1)!.notes).toContain('abuts Thing 2')
     expect(bench.seen.hints!.faces).toHaveLength(1)
@@ -214,7 +241,11 @@ describe('moving', () => {
   it('brings a chosen corner to a corner of something else', () => {
     const bench = start({ translation: [0, 0, 0] }, { translation: [3, 0, 0] })
     bench.settings.kept.vertex = true
-    const gesture = runDrag(bench.world, moveDrag(bench.world, bench.frame(), { kind: 'view' }, new Vector3(0.5, 1, 0.5)), bench.over(0.5, 1, 0.5))
+    const gesture = runDrag(
+      bench.world,
+      moveDrag(bench.world, bench.frame(), { kind: 'view' }, new Vector3(0.5, 1, 0.5)),
+      bench.over(0.5, 1, 0.5),
+    )
     gesture.move(bench.over(2.5, 1, 0.5))
     expect(bench.seen.hints).toMatchObject({ target: { x: 2.5, y: 1, z: 0.5 } })
     gesture.end(bench.over(2.5, 1, 0.5))
@@ -226,7 +257,8 @@ describe('turning', () => {
   it('goes in steps, counts past full turns, and sets a tipped thing upright exactly', () => {
     const bench = start({ rotation: turnAbout(new Vector3(0, 0, 1), 90).toArray() as [number, number, number, number] })
     bench.view.lookFrom(new Vector3(0, 0, 10), new Vector3(0, 0, 0))
-    const at = (degrees: number) => bench.over(Math.cos(degrees * Math.PI / 180), Math.sin(degrees * Math.PI / 180), 0)
+    const at = (degrees: number) =>
+      bench.over(Math.cos((degrees * Math.PI) / 180), Math.sin((degrees * Math.PI) / 180), 0)
     const gesture = runDrag(bench.world, turnDrag(bench.world, bench.frame(), 2), at(0))
     for (let degrees = 0; degrees >= -448; degrees -= 8) gesture.move(at(degrees))
     expect(bench.seen.readouts.at(-1)).toMatchObject({ title: 'Turn about Z', value: '-450°' })
@@ -243,7 +275,7 @@ describe('turning', () => {
     gesture.move(bench.over(Math.cos(20 / 57.3), 0, -Math.sin(20 / 57.3)))
     gesture.end(bench.over(1, 0, 0))
     const [, y, , w] = bench.level.need(one).rotation
-    expect(2 * Math.atan2(y, w) * 180 / Math.PI).toBeCloseTo(30, 9)
+    expect((2 * Math.atan2(y, w) * 180) / Math.PI).toBeCloseTo(30, 9)
   })
 
   it('turns around a pin, and each around its own', () => {

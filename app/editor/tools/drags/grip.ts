@@ -15,12 +15,17 @@ import { pointDrag } from './pivot'
 /** How far above the copies their grips float, in metres. */
 const ABOVE = 0.2
 
-/** The grips of an arrangement's rule in the world. Those that are points on surfaces lie there; the others float above the copies, clear of the handles. */
+/**
+ * The grips of an arrangement's rule in the world. Those that are points on surfaces lie there; the others float above
+ * the copies, clear of the handles.
+ */
 export function gripsInWorld(world: Pick<ToolWorld, 'level' | 'index'>, id: string, rule: Rule): RuleGrip[] {
   const matrix = world.level().worldMatrix(id)
   const now = ruleNow(world, id, rule)
   const lift = liftOf(world, id, rule)
-  return definitionOf(now).grips(now).map(grip => ({ ...grip, at: grip.at.add(lift).applyMatrix4(matrix) }))
+  return definitionOf(now)
+    .grips(now)
+    .map(grip => ({ ...grip, at: grip.at.add(lift).applyMatrix4(matrix) }))
 }
 
 /** A rule with what was drawn on surfaces where those are now. */
@@ -32,13 +37,17 @@ function ruleNow({ level }: Pick<ToolWorld, 'level'>, id: string, rule: Rule): R
 function liftOf({ level, index }: Pick<ToolWorld, 'level' | 'index'>, id: string, rule: Rule): Vector3 {
   if (definitionOf(rule).gripsOnSurface) return new Vector3()
   const toOwn = level().worldMatrix(id).clone().invert()
-  const tops = level().children(id).map(source => index().extents.boxIn(source, toOwn)).filter(box => !box.isEmpty()).map(box => box.max.y)
+  const tops = level()
+    .children(id)
+    .map(source => index().extents.boxIn(source, toOwn))
+    .filter(box => !box.isEmpty())
+    .map(box => box.max.y)
   return new Vector3(0, Math.max(0, ...tops) + ABOVE, 0)
 }
 
 /**
- * Dragging a grip of an arrangement: the rule's numbers follow, shown live. Those on surfaces keep to the one under the pointer;
- * all others move level with the arrangement unless a lock says otherwise.
+ * Dragging a grip of an arrangement: the rule's numbers follow, shown live. Those on surfaces keep to the one under the
+ * pointer; all others move level with the arrangement unless a lock says otherwise.
  */
 export function gripDrag(world: ToolWorld, id: string, index: number): DragKind | null {
   const level = world.level()
@@ -57,7 +66,7 @@ export function gripDrag(world: ToolWorld, id: string, index: number): DragKind 
     // A rule that would be too much, such as two million copies, stays as it was last.
     if (!ruleSchema.safeParse(dragged.rule).success) return []
     latest = dragged.rule
-    const shift = new Vector3(...dragged.shift ?? [0, 0, 0]).applyQuaternion(new Quaternion(...rotation))
+    const shift = new Vector3(...(dragged.shift ?? [0, 0, 0])).applyQuaternion(new Quaternion(...rotation))
     const moved = dragged.shift ? { translation: shift.add(new Vector3(...translation)).toArray() } : {}
     if (!dragged.shift) world.stage.handles.setGrips(gripsInWorld(world, id, dragged.rule))
     return [{ do: 'put', id, fields: { own: { ...own, rule: dragged.rule }, ...moved } }]
@@ -65,10 +74,23 @@ export function gripDrag(world: ToolWorld, id: string, index: number): DragKind 
   const down = world.stage.view.directions().forward.y
   const flat = !definition.gripsOnSurface && Math.abs(down) > 0.1
   const moving = new Set(level.subtree(id))
-  const land = !definition.gripsOnSurface ? undefined : (aim: Aim, ctrl: boolean) => {
-    const landing = findLanding(world.index(), aim.ray, world.step('grid', ctrl).size, other => !moving.has(other))
-    return landing && new Vector3(...landing.point)
-  }
-  const kind = pointDrag(world, { origin: grip.at, axes, box: null }, flat ? { kind: 'plane', axis: 1 } : { kind: 'view' }, 'Change', put, { land, follows: false, ...definition.gripsOnSurface ? {} : { print: () => definition.gripText(latest, world.printLength) } })
+  const land = !definition.gripsOnSurface
+    ? undefined
+    : (aim: Aim, ctrl: boolean) => {
+        const landing = findLanding(world.index(), aim.ray, world.step('grid', ctrl).size, other => !moving.has(other))
+        return landing && new Vector3(...landing.point)
+      }
+  const kind = pointDrag(
+    world,
+    { origin: grip.at, axes, box: null },
+    flat ? { kind: 'plane', axis: 1 } : { kind: 'view' },
+    'Change',
+    put,
+    {
+      land,
+      follows: false,
+      ...(definition.gripsOnSurface ? {} : { print: () => definition.gripText(latest, world.printLength) }),
+    },
+  )
   return { ...kind, restore: () => world.stage.handles.setGrips(gripsInWorld(world, id, rule)) }
 }

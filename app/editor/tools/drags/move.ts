@@ -22,7 +22,12 @@ import type { DragKind, Outcome } from './drag-kind'
  * @param handle what was taken hold of; a lock goes before it
  * @param source the point that is brought to what vertex snap catches; where the handles stand when left out
  */
-export function moveDrag(world: ToolWorld, frame: HandleFrame, handle: Constraint, source: Vector3 = frame.origin): DragKind {
+export function moveDrag(
+  world: ToolWorld,
+  frame: HandleFrame,
+  handle: Constraint,
+  source: Vector3 = frame.origin,
+): DragKind {
   const level = world.level()
   const { ids, last } = world.selection()
   const movable = [...ids].filter(id => !level.isLocked(id))
@@ -57,9 +62,16 @@ export function moveDrag(world: ToolWorld, frame: HandleFrame, handle: Constrain
         },
         fields: fieldAxes(constraint).map(axis => ({ label: LETTERS[axis], quantity: 'length', axis })),
         values: () => fieldAxes(constraint).map(axis => offset.dot(directions[axis])),
-        type: (values) => {
-          const typed = tidyVector(fieldAxes(constraint).reduce((sum, axis, i) => sum.addScaledVector(directions[axis], values[i]!), new Vector3()))
-          return outcome({ offset: typed, operations: movePlacements(level, movable, typed), catches: [] }, ['as typed'])
+        type: values => {
+          const typed = tidyVector(
+            fieldAxes(constraint).reduce(
+              (sum, axis, i) => sum.addScaledVector(directions[axis], values[i]!),
+              new Vector3(),
+            ),
+          )
+          return outcome({ offset: typed, operations: movePlacements(level, movable, typed), catches: [] }, [
+            'as typed',
+          ])
         },
         plane: planeOf(constraint, frame),
       }
@@ -81,7 +93,9 @@ function planeOf(constraint: Constraint, { origin, axes }: HandleFrame): GridPla
 
 function titleOf(constraint: Constraint): string {
   if (constraint.kind === 'view') return 'Move across the view'
-  const letters = freeAxes(constraint).map(axis => LETTERS[axis]).join('')
+  const letters = freeAxes(constraint)
+    .map(axis => LETTERS[axis])
+    .join('')
   return constraint.kind === 'axis' ? `Move along ${letters}` : `Move in ${letters}`
 }
 
@@ -100,14 +114,20 @@ export function joinName({ own, other }: Join, nameOf: (id: string) => string): 
 function notesOf(catches: readonly MoveCatch[], world: ToolWorld, inverted: boolean, of: string): string[] {
   const name = (id: string) => world.level().need(id).name
   const step = world.step('grid', inverted)
-  const notes = catches.map((caught) => {
+  const notes = catches.map(caught => {
     switch (caught.by) {
-      case 'vertex': return `on ${SNAP_POINT_NAMES[caught.target.kind]} of ${name(caught.target.id)}`
-      case 'socket': return `${joinName(caught.join, name)}${caught.off > 0.01 ? `, ${caught.off.toFixed(1)}° off: what it hangs from is sized unevenly` : ''}`
-      case 'hug': return caught.surfaceId === null ? 'hugs the ground plane' : `hugs ${name(caught.surfaceId)}`
-      case 'abut': return `abuts ${name(caught.abutment.id)}`
-      case 'flush': return `flush with ${name(caught.abutment.id)}`
-      case 'grid': return `${caught.whole ? '' : `${caught.axes.map(axis => LETTERS[axis]).join(' ')} `}${of}${step.lattice ? 'on the grid of' : 'in steps of'} ${world.printLength(step.size)}`
+      case 'vertex':
+        return `on ${SNAP_POINT_NAMES[caught.target.kind]} of ${name(caught.target.id)}`
+      case 'socket':
+        return `${joinName(caught.join, name)}${caught.off > 0.01 ? `, ${caught.off.toFixed(1)}° off: what it hangs from is sized unevenly` : ''}`
+      case 'hug':
+        return caught.surfaceId === null ? 'hugs the ground plane' : `hugs ${name(caught.surfaceId)}`
+      case 'abut':
+        return `abuts ${name(caught.abutment.id)}`
+      case 'flush':
+        return `flush with ${name(caught.abutment.id)}`
+      case 'grid':
+        return `${caught.whole ? '' : `${caught.axes.map(axis => LETTERS[axis]).join(' ')} `}${of}${step.lattice ? 'on the grid of' : 'in steps of'} ${world.printLength(step.size)}`
     }
   })
   return notes.length > 0 ? [...new Set(notes)] : ['off the grid']
@@ -118,7 +138,7 @@ function hintsOf(catches: readonly MoveCatch[], source: Vector3, offset: Vector3
   if (joined?.by === 'socket') return { source: joined.join.other.point, target: joined.join.other.point }
   const point = catches.find(caught => caught.by === 'vertex')
   return {
-    ...point?.by === 'vertex' ? { source: source.clone().add(offset), target: point.target.point } : {},
-    faces: catches.flatMap(caught => caught.by === 'abut' ? [caught.abutment.corners] : []),
+    ...(point?.by === 'vertex' ? { source: source.clone().add(offset), target: point.target.point } : {}),
+    faces: catches.flatMap(caught => (caught.by === 'abut' ? [caught.abutment.corners] : [])),
   }
 }

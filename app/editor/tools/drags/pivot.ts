@@ -22,12 +22,27 @@ export type PointDragging = {
 }
 
 /**
- * Dragging a point instead of things: a pivot or the pin. It comes onto the grid, and onto corners and middles of everything,
- * the thing's own as well.
+ * Dragging a point instead of things: a pivot or the pin. It comes onto the grid, and onto corners and middles of
+ * everything, the thing's own as well.
  *
  * @param put the operations that put the point to a place of the world
  */
-export function pointDrag(world: ToolWorld, frame: HandleFrame, handle: Constraint, verb: string, put: (point: Vector3) => Operation[], { land = () => null, follows = true, print = point => point.toArray().map((value, axis) => `${LETTERS[axis]} ${world.printLength(value)}`).join('  ') }: PointDragging = {}): DragKind {
+export function pointDrag(
+  world: ToolWorld,
+  frame: HandleFrame,
+  handle: Constraint,
+  verb: string,
+  put: (point: Vector3) => Operation[],
+  {
+    land = () => null,
+    follows = true,
+    print = point =>
+      point
+        .toArray()
+        .map((value, axis) => `${LETTERS[axis]} ${world.printLength(value)}`)
+        .join('  '),
+  }: PointDragging = {},
+): DragKind {
   return {
     verb,
     leavesInstances: false,
@@ -55,16 +70,33 @@ export function pointDrag(world: ToolWorld, frame: HandleFrame, handle: Constrai
           const caught = snaps.vertex && findSnapPoint(world.level(), world.index(), at, snaps.vertex, () => true)
           if (caught) {
             const wanted = caught.point.clone().sub(frame.origin)
-            const free = freeAxes(constraint).reduce((sum, axis) => sum.addScaledVector(directions[axis], wanted.dot(directions[axis])), new Vector3())
+            const free = freeAxes(constraint).reduce(
+              (sum, axis) => sum.addScaledVector(directions[axis], wanted.dot(directions[axis])),
+              new Vector3(),
+            )
             return outcome(tidyVector(free), [`on ${world.level().need(caught.id).name}`], caught.point)
           }
           const landed = constraint.kind === 'view' ? land(at, ctrl) : null
-          if (landed) return outcome(landed.sub(frame.origin), [snaps.grid.size > 0 ? 'on the surface, on the grid' : 'on the surface'])
-          return outcome(snapOffset(frame.origin, raw, constraint, frame.axes, snaps.grid, snaps.grid.frame), [snaps.grid.size > 0 ? 'on the grid' : 'off the grid'])
+          if (landed)
+            return outcome(landed.sub(frame.origin), [
+              snaps.grid.size > 0 ? 'on the surface, on the grid' : 'on the surface',
+            ])
+          return outcome(snapOffset(frame.origin, raw, constraint, frame.axes, snaps.grid, snaps.grid.frame), [
+            snaps.grid.size > 0 ? 'on the grid' : 'off the grid',
+          ])
         },
         fields: freeAxes(constraint).map(axis => ({ label: LETTERS[axis], quantity: 'length', axis })),
         values: () => freeAxes(constraint).map(axis => offset.dot(directions[axis])),
-        type: values => outcome(tidyVector(freeAxes(constraint).reduce((sum, axis, i) => sum.addScaledVector(directions[axis], values[i]!), new Vector3())), ['as typed']),
+        type: values =>
+          outcome(
+            tidyVector(
+              freeAxes(constraint).reduce(
+                (sum, axis, i) => sum.addScaledVector(directions[axis], values[i]!),
+                new Vector3(),
+              ),
+            ),
+            ['as typed'],
+          ),
       }
     },
   }

@@ -37,14 +37,18 @@ export function sizeDrag(world: ToolWorld, frame: HandleFrame, handle: SizeGrip)
         // Each around its own pivot has no side across that all could keep.
         const anchor = aroundPivot ? (around ? pivot : null) : opposite
         const { operations, inexact } = sizePlacements(level, sizable, gripFactors(grip, factor), box.axes, anchor)
-        const letters = gripAxes(grip).map(axis => LETTERS[axis]).join('')
+        const letters = gripAxes(grip)
+          .map(axis => LETTERS[axis])
+          .join('')
         return {
           operations,
           title: `Size ${letters === 'XYZ' ? 'as a whole' : `along ${letters}`}`,
           value: `${tidy(factor * 100).toFixed(1)} %${sizeText(world, box, grip, factor)}`,
           notes: [
-            ...notes, aroundPivot ? 'around the pivot' : 'the other side stays (Shift: around the pivot)',
-            ...inexact.length > 0 ? ['turned things grow along their own axes'] : [], ...skewNote(world, sizable),
+            ...notes,
+            aroundPivot ? 'around the pivot' : 'the other side stays (Shift: around the pivot)',
+            ...(inexact.length > 0 ? ['turned things grow along their own axes'] : []),
+            ...skewNote(world, sizable),
           ],
           frame: frameAfter(frame, box, grip, factor, aroundPivot ? pivot : opposite),
         }
@@ -54,11 +58,17 @@ export function sizeDrag(world: ToolWorld, frame: HandleFrame, handle: SizeGrip)
           aroundPivot = shift
           const raw = (shift ? drags.pivot : drags.across).update(ray)
           const step = world.step('size', ctrl)
-          const snapped = step.size === 0 ? raw : step.lattice ? snapValue(began, began * raw, step) / began : snapValue(1, raw, step)
-          return outcome(Math.max(tidy(snapped), 0.001), [step.size > 0 ? `in steps of ${tidy(step.size * 100)} %` : 'without steps'])
+          const snapped =
+            step.size === 0 ? raw : step.lattice ? snapValue(began, began * raw, step) / began : snapValue(1, raw, step)
+          return outcome(Math.max(tidy(snapped), 0.001), [
+            step.size > 0 ? `in steps of ${tidy(step.size * 100)} %` : 'without steps',
+          ])
         },
-        fields: [{ label: 'Factor', quantity: 'factor' }, ...gripAxes(grip).length === 1 ? [{ label: 'Metres', quantity: 'length' as const }] : []],
-        values: () => [factor, ...gripAxes(grip).length === 1 ? [extent(box, grip) * factor] : []],
+        fields: [
+          { label: 'Factor', quantity: 'factor' },
+          ...(gripAxes(grip).length === 1 ? [{ label: 'Metres', quantity: 'length' as const }] : []),
+        ],
+        values: () => [factor, ...(gripAxes(grip).length === 1 ? [extent(box, grip) * factor] : [])],
         type: ([typed, metres]) => {
           // Whichever of the two was changed counts.
           const byMetres = metres !== undefined && Math.abs(metres - extent(box, grip) * factor) > 1e-9
@@ -70,7 +80,11 @@ export function sizeDrag(world: ToolWorld, frame: HandleFrame, handle: SizeGrip)
 }
 
 /** The box Size handles stand on: one thing's along its own axes; around several, along the axes in force. */
-export function sizeBoxFor(world: Pick<ToolWorld, 'level' | 'index'>, ids: readonly string[], axes: HandleFrame['axes']): SizeBox | null {
+export function sizeBoxFor(
+  world: Pick<ToolWorld, 'level' | 'index'>,
+  ids: readonly string[],
+  axes: HandleFrame['axes'],
+): SizeBox | null {
   const level = world.level()
   const below = ids.flatMap(id => level.subtree(id))
   return sizeBoxOf(ids.length === 1 ? localAxes(level, ids[0]!) : axes, world.index().extents.cornersOf(below))
@@ -79,7 +93,7 @@ export function sizeBoxFor(world: Pick<ToolWorld, 'level' | 'index'>, ids: reado
 function gripFor(lock: Constraint | null, handle: SizeGrip): SizeGrip {
   if (!lock || lock.kind === 'view') return handle
   const free = freeAxes(lock)
-  return ([0, 1, 2] as const).map(axis => free.includes(axis) ? handle[axis] || 1 : 0) as unknown as SizeGrip
+  return ([0, 1, 2] as const).map(axis => (free.includes(axis) ? handle[axis] || 1 : 0)) as unknown as SizeGrip
 }
 
 function extent({ box }: SizeBox, grip: SizeGrip): number {
@@ -92,7 +106,13 @@ function sizeText(world: ToolWorld, box: SizeBox, grip: SizeGrip, factor: number
 }
 
 /** The box goes along with what is sized, and so does the pivot in it. */
-function frameAfter(frame: HandleFrame, { axes, box }: SizeBox, grip: SizeGrip, factor: number, anchor: Vector3): HandleFrame {
+function frameAfter(
+  frame: HandleFrame,
+  { axes, box }: SizeBox,
+  grip: SizeGrip,
+  factor: number,
+  anchor: Vector3,
+): HandleFrame {
   const inverse = axes.clone().invert()
   const still = anchor.clone().applyQuaternion(inverse)
   const factors = new Vector3(...gripFactors(grip, factor))
@@ -100,5 +120,9 @@ function frameAfter(frame: HandleFrame, { axes, box }: SizeBox, grip: SizeGrip, 
   const grown = box.clone()
   grown.min.copy(grow(box.min))
   grown.max.copy(grow(box.max))
-  return { ...frame, box: { axes, box: grown }, origin: grow(frame.origin.clone().applyQuaternion(inverse)).applyQuaternion(axes) }
+  return {
+    ...frame,
+    box: { axes, box: grown },
+    origin: grow(frame.origin.clone().applyQuaternion(inverse)).applyQuaternion(axes),
+  }
 }

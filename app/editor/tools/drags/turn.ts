@@ -32,7 +32,12 @@ export function turnDrag(world: ToolWorld, frame: HandleFrame, handle: AxisIndex
       const outcome = (next: number, notes: string[]) => {
         degrees = next
         const around = world.around()
-        const operations = turnPlacements(level, turnable, turnAbout(direction, degrees), around && new Vector3(...around))
+        const operations = turnPlacements(
+          level,
+          turnable,
+          turnAbout(direction, degrees),
+          around && new Vector3(...around),
+        )
         return {
           operations,
           title: `Turn about ${LETTERS[axis]}`,
@@ -63,16 +68,27 @@ function axisOf(lock: Constraint | null, handle: AxisIndex): AxisIndex {
 /** From the middle of a dial to where its rim was taken hold of. */
 function directionTo(eye: Vector3, ray: Vector3, centre: Vector3, axis: Vector3, sight: Vector3): Vector3 {
   const height = centre.clone().sub(eye).dot(axis) / ray.dot(axis)
-  const point = Number.isFinite(height) && height > 0 && Math.abs(axis.dot(sight)) > 0.12 ? eye.clone().addScaledVector(ray, height).sub(centre) : sight.clone().negate()
+  const point =
+    Number.isFinite(height) && height > 0 && Math.abs(axis.dot(sight)) > 0.12
+      ? eye.clone().addScaledVector(ray, height).sub(centre)
+      : sight.clone().negate()
   point.addScaledVector(axis, -point.dot(axis))
-  return point.lengthSq() > 1e-12 ? point.normalize() : new Vector3(1, 0, 0).applyQuaternion(rotationFromAxes(axis, sight))
+  return point.lengthSq() > 1e-12
+    ? point.normalize()
+    : new Vector3(1, 0, 0).applyQuaternion(rotationFromAxes(axis, sight))
 }
 
 function turnsNote(degrees: number): string[] {
   const turns = Math.trunc(degrees / 360)
-  return turns === 0 ? [] : [`${Math.abs(turns)} whole ${wordFor(Math.abs(turns), 'turn')} and ${Number((degrees - turns * 360).toFixed(2))}°`]
+  return turns === 0
+    ? []
+    : [
+        `${Math.abs(turns)} whole ${wordFor(Math.abs(turns), 'turn')} and ${Number((degrees - turns * 360).toFixed(2))}°`,
+      ]
 }
 
 export function skewNote(world: ToolWorld, ids: readonly string[]): string[] {
-  return ids.length <= 50 && ids.some(id => world.level().need(id).parentId !== null && isSkewed(world.level(), id)) ? ['skewed by the uneven size of what it hangs from'] : []
+  return ids.length <= 50 && ids.some(id => world.level().need(id).parentId !== null && isSkewed(world.level(), id))
+    ? ['skewed by the uneven size of what it hangs from']
+    : []
 }

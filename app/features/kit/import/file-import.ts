@@ -60,7 +60,7 @@ export const useFileImport = defineStore('file-import', () => {
       failed.value = `It is larger than the ${door.largestFile / MEGABYTE} MB that are taken in here.`
       return
     }
-    if (/\.(csv|tsv)$/i.test(given.name) && !await readHead(given)) return
+    if (/\.(csv|tsv)$/i.test(given.name) && !(await readHead(given))) return
     await tryOut()
   }
 
@@ -71,8 +71,7 @@ export const useFileImport = defineStore('file-import', () => {
       table.value = readCells(given.size > FIRST ? text.slice(0, text.lastIndexOf('\n') + 1) : text)
       mapping.value = table.value.guess
       return true
-    }
-    catch (error) {
+    } catch (error) {
       if (!(error instanceof FormatError)) throw error
       failed.value = `This cannot be read as a table: ${error.message}.`
       return false
@@ -82,8 +81,9 @@ export const useFileImport = defineStore('file-import', () => {
   function query(): Record<string, string> {
     // Others than tables say themselves what they are called.
     return {
-      ...table.value ? { name: asName(file.value!.name.replace(/\.[^.]*$/, '')) } : {}, ...where.value === 'here' && level.summary ? { into: level.summary.id } : {},
-      ...mapping.value ? { mapping: JSON.stringify(mapping.value) } : {},
+      ...(table.value ? { name: asName(file.value!.name.replace(/\.[^.]*$/, '')) } : {}),
+      ...(where.value === 'here' && level.summary ? { into: level.summary.id } : {}),
+      ...(mapping.value ? { mapping: JSON.stringify(mapping.value) } : {}),
     }
   }
 
@@ -97,8 +97,7 @@ export const useFileImport = defineStore('file-import', () => {
       await level.settled()
       const said = await api.importFile(file.value, { ...query(), dry: 'true' })
       if (isNewest()) dry.value = said
-    }
-    catch (error) {
+    } catch (error) {
       if (isNewest()) {
         dry.value = null
         failed.value = whatFailed(error)
@@ -126,14 +125,13 @@ export const useFileImport = defineStore('file-import', () => {
     try {
       await level.settled()
       const isHere = where.value === 'here'
-      const done = await api.importFile(file.value, { ...query(), ...isHere ? { apply: 'false' } : {} })
+      const done = await api.importFile(file.value, { ...query(), ...(isHere ? { apply: 'false' } : {}) })
       // Parts are known before things that show them are there.
       if (done.format !== 'table') await kit.load()
       const isDone = !isHere || level.change(`Bring in ${done.name}`, done.operations ?? [])
       if (isDone) close()
       return isHere ? null : done.levelId
-    }
-    catch (error) {
+    } catch (error) {
       failed.value = whatFailed(error)
       isWorking.value = false
       return null
@@ -146,5 +144,22 @@ export const useFileImport = defineStore('file-import', () => {
     isWorking.value = false
   }
 
-  return { file, isOpen, where, hasLevel, dry, failed, isWorking, table, mapping, canBring, take, look, choose, map, bring, close }
+  return {
+    file,
+    isOpen,
+    where,
+    hasLevel,
+    dry,
+    failed,
+    isWorking,
+    table,
+    mapping,
+    canBring,
+    take,
+    look,
+    choose,
+    map,
+    bring,
+    close,
+  }
 })

@@ -24,7 +24,9 @@ describe('bringing in, in a worker', () => {
 
   it('refuses nonsense in words, and has nothing to choose from then', async () => {
     const work = importWork()
-    expect(await work.pack([{ name: 'a.glb', bytes: new Uint8Array([1, 2, 3]) }])).toMatchObject({ refused: expect.any(String) as string })
+    expect(await work.pack([{ name: 'a.glb', bytes: new Uint8Array([1, 2, 3]) }])).toMatchObject({
+      refused: expect.any(String) as string,
+    })
     expect(await work.choose({ ...choice, pivot: [0, -1, 0] })).toEqual({ refused: 'there is nothing to choose from' })
   })
 })

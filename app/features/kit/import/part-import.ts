@@ -41,14 +41,25 @@ export const usePartImport = defineStore('part-import', () => {
   const textureBytes = ref(0)
   const isWorking = ref(false)
   /** How many parts are stored, of those that are being stored. */
-  const storing = ref<{ done: number, of: number } | null>(null)
+  const storing = ref<{ done: number; of: number } | null>(null)
   /** Placed once it is there: it was dropped on the stage. */
   let placesIt = false
-  const worker = new WorkerHost<ImportWork>(() => new Worker(new URL('./import-worker.ts', import.meta.url), { type: 'module' }), LONGEST)
+  const worker = new WorkerHost<ImportWork>(
+    () => new Worker(new URL('./import-worker.ts', import.meta.url), { type: 'module' }),
+    LONGEST,
+  )
   const runs = new Newest()
 
   /** Whether nothing more is waited for and nothing is against it. */
-  const canStore = computed(() => refused.value === null && checked.value !== null && checked.value.errorCount === 0 && result.value !== null && !isWorking.value && storing.value === null)
+  const canStore = computed(
+    () =>
+      refused.value === null
+      && checked.value !== null
+      && checked.value.errorCount === 0
+      && result.value !== null
+      && !isWorking.value
+      && storing.value === null,
+  )
 
   function close(): void {
     runs.callOff()
@@ -69,9 +80,15 @@ export const usePartImport = defineStore('part-import', () => {
     isOpen.value = true
     isWorking.value = true
     const bytes = files.reduce((sum, { size }) => sum + size, 0)
-    if (bytes > door.largestFile) return refuse(`it is larger than the ${door.largestFile / MEGABYTE} MB that are taken in here`)
+    if (bytes > door.largestFile)
+      return refuse(`it is larger than the ${door.largestFile / MEGABYTE} MB that are taken in here`)
     worker.end()
-    const given = await Promise.all(files.map(async file => ({ name: file.webkitRelativePath || file.name, bytes: new Uint8Array(await file.arrayBuffer()) })))
+    const given = await Promise.all(
+      files.map(async file => ({
+        name: file.webkitRelativePath || file.name,
+        bytes: new Uint8Array(await file.arrayBuffer()),
+      })),
+    )
     const glb = await inTime(async remote => remote.pack(given))
     if (!glb || !isNewest()) return
     if ('refused' in glb) return refuse(glb.refused)
@@ -90,9 +107,11 @@ export const usePartImport = defineStore('part-import', () => {
   /** Looks at a file that ships with the application. */
   async function lookAt(address: string): Promise<void> {
     await kit.online(async () => {
-      const bytes = await fetch(address).then(answer => answer.blob()).catch(() => {
-        throw new ServerAway(UNREACHABLE)
-      })
+      const bytes = await fetch(address)
+        .then(answer => answer.blob())
+        .catch(() => {
+          throw new ServerAway(UNREACHABLE)
+        })
       await look([new File([bytes], address.split('/').at(-1)!)], false)
     }, level.tell)
   }
@@ -101,8 +120,7 @@ export const usePartImport = defineStore('part-import', () => {
     try {
       const told = await api.checkFile(glb)
       if (isNewest()) checked.value = told
-    }
-    catch (error) {
+    } catch (error) {
       if (isNewest() && refused.value === null) refuse(`it could not be checked: ${whatFailed(error)}`)
     }
   }
@@ -130,8 +148,7 @@ export const usePartImport = defineStore('part-import', () => {
   async function inTime<T>(work: (remote: Remote<ImportWork>) => Promise<T>): Promise<T | { refused: string } | null> {
     try {
       return await worker.ask(work)
-    }
-    catch (error) {
+    } catch (error) {
       if (!(error instanceof WorkerTooLong)) throw error
       return { refused: 'reading it takes too long, and was ended' }
     }
@@ -152,20 +169,55 @@ export const usePartImport = defineStore('part-import', () => {
       const called = asName(parts.length === 1 ? given.name : name)
       const glb = await inTime(async remote => remote.write(i, called))
       if (!glb) return null
-      const unfit = 'refused' in glb ? glb.refused : glb.length > door.largestFile ? `as it is stored it has ${(glb.length / MEGABYTE).toFixed(0)} MB, which is more than ${door.largestFile / MEGABYTE} MB: take fewer triangles or smaller textures` : null
-      const wrong = unfit ?? await kit.attempt(async () => stored.push(await kit.bring({ ...given, id: v7(), name: called, inKit: true, kit: kit.shownKit ?? OWN_KIT, sockets, lamps }, glb as Uint8Array)))
+      const unfit =
+        'refused' in glb
+          ? glb.refused
+          : glb.length > door.largestFile
+            ? `as it is stored it has ${(glb.length / MEGABYTE).toFixed(0)} MB, which is more than ${door.largestFile / MEGABYTE} MB: take fewer triangles or smaller textures`
+            : null
+      const wrong =
+        unfit
+        ?? (await kit.attempt(async () =>
+          stored.push(
+            await kit.bring(
+              { ...given, id: v7(), name: called, inKit: true, kit: kit.shownKit ?? OWN_KIT, sockets, lamps },
+              glb as Uint8Array,
+            ),
+          ),
+        ))
       if (wrong !== null) {
         storing.value = null
-        return stored.length > 0 ? `${stored.length} of ${parts.length} are in the kit; ${called} is not: ${wrong}` : `${called}: ${wrong}`
+        return stored.length > 0
+          ? `${stored.length} of ${parts.length} are in the kit; ${called} is not: ${wrong}`
+          : `${called}: ${wrong}`
       }
       storing.value = { done: i + 1, of: parts.length }
     }
     const places = placesIt
     close()
     if (places && stored.length === 1) placing.start(stored[0]!.id)
-    else level.tell(stored.length === 1 ? `${stored[0]!.name} is in the kit` : `${stored.length} parts are in the kit`, [])
+    else
+      level.tell(stored.length === 1 ? `${stored[0]!.name} is in the kit` : `${stored.length} parts are in the kit`, [])
     return null
   }
 
-  return { packed, isOpen, fileName, refused, facts, checked, choice, result, textureBytes, isWorking, storing, canStore, look, lookAt, choose, store, close }
+  return {
+    packed,
+    isOpen,
+    fileName,
+    refused,
+    facts,
+    checked,
+    choice,
+    result,
+    textureBytes,
+    isWorking,
+    storing,
+    canStore,
+    look,
+    lookAt,
+    choose,
+    store,
+    close,
+  }
 })

@@ -22,7 +22,7 @@ export type Around = {
 }
 
 /** What every limit has: the values that are let through, which fade in over `soft` outside of them. */
-export type LimitRange = { from: number, to: number, soft: number, invert: boolean, off: boolean }
+export type LimitRange = { from: number; to: number; soft: number; invert: boolean; off: boolean }
 
 /** All there is to know about one kind of limit. */
 export type LimitDefinition<L extends { type: string } & LimitRange> = {

@@ -3,8 +3,20 @@ import type { LimitRange } from './limit'
 
 /** The fields that every limit has. @param least and most of its values */
 export function rangeFields(least: number, most: number) {
-  const value = z.number({ error: 'must be a number' }).min(least, `must be at least ${least}`).max(most, `must be at most ${most.toLocaleString('en')}`)
-  return { from: value, to: value, soft: z.number({ error: 'must be a number' }).min(0, 'must be at least 0').max(most - least, 'is more than there is'), invert: z.boolean(), off: z.boolean() }
+  const value = z
+    .number({ error: 'must be a number' })
+    .min(least, `must be at least ${least}`)
+    .max(most, `must be at most ${most.toLocaleString('en')}`)
+  return {
+    from: value,
+    to: value,
+    soft: z
+      .number({ error: 'must be a number' })
+      .min(0, 'must be at least 0')
+      .max(most - least, 'is more than there is'),
+    invert: z.boolean(),
+    off: z.boolean(),
+  }
 }
 
 export const ORDINARY = { soft: 0, invert: false, off: false }

@@ -12,5 +12,5 @@ export const slope: LimitDefinition<SlopeLimit> = {
   first: { type: 'slope', from: 0, to: 30, ...ORDINARY, soft: 5 },
   quantity: 'angle',
   span: [0, 180],
-  measure: (_limit, { normal }) => Math.acos(Math.min(Math.max(normal[1], -1), 1)) * 180 / Math.PI,
+  measure: (_limit, { normal }) => (Math.acos(Math.min(Math.max(normal[1], -1), 1)) * 180) / Math.PI,
 }

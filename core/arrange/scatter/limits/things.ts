@@ -4,8 +4,12 @@ import type { LimitDefinition } from './limit'
 import { ORDINARY, rangeFields } from './range'
 
 const schema = z.strictObject({
-  type: z.literal('things'), ...rangeFields(0, FARTHEST),
-  /** Those chosen, with all below them; everything on a layer; or all parts with a tag. Never the surfaces, nor the copies themselves. */
+  type: z.literal('things'),
+  ...rangeFields(0, FARTHEST),
+  /**
+   * Those chosen, with all below them; everything on a layer; or all parts with a tag. Never the surfaces, nor the
+   * copies themselves.
+   */
   which: z.discriminatedUnion('by', [
     z.strictObject({ by: z.literal('chosen'), ids: z.array(z.uuid()).max(1000, 'may be 1,000 things') }),
     z.strictObject({ by: z.literal('layer'), layer: z.uuid() }),

@@ -6,8 +6,7 @@ import { inWorker } from '../../../workers/pool'
 export default defineRoute('back', async ({ db, id, query: { to }, terms }) => {
   try {
     return await goBack(await db(), id, to, LITTLE)
-  }
-  catch (error) {
+  } catch (error) {
     if (!(error instanceof TooMuchHere)) throw error
     return Reply.json(await inWorker('goBack', { levelId: id, to }, terms))
   }

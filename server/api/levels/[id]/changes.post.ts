@@ -17,8 +17,7 @@ export default defineRoute('saveChanges', async ({ db, id, bytes, terms }) => {
   return inTurn(id, async () => {
     try {
       if (small) return await saveChanges(await db(), id, small, LITTLE)
-    }
-    catch (error) {
+    } catch (error) {
       if (!(error instanceof TooMuchHere)) throw error
     }
     return Reply.json(await inWorker('saveChanges', { levelId: id, body }, { ...terms, size: body.length }))

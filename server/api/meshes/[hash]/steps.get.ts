@@ -6,7 +6,9 @@ import { inWorker } from '../../../workers/pool'
 
 export default defineRoute('meshSteps', async ({ db, event, terms }) => {
   const hash = getRouterParam(event, 'hash') ?? ''
-  const glb = await keptSteps(await db(), hash) ?? await inWorker('makeSteps', { hash }, terms)
+  const glb = (await keptSteps(await db(), hash)) ?? (await inWorker('makeSteps', { hash }, terms))
   // Nothing where there is nothing simpler.
-  return glb.length === 0 ? null : new Reply(glb, { 'content-type': 'model/gltf-binary', 'cache-control': 'private, max-age=31536000, immutable' })
+  return glb.length === 0
+    ? null
+    : new Reply(glb, { 'content-type': 'model/gltf-binary', 'cache-control': 'private, max-age=31536000, immutable' })
 })
