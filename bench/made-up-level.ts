@@ -24,7 +24,8 @@ export type MadeUpLevel = {
   camera: PerspectiveCamera
   projection: Matrix4
   ids: string[]
-  /** The meshes of its parts. */ solids: ReadonlyMap<string, Solid>
+  /** The meshes of its parts. */
+  solids: ReadonlyMap<string, Solid>
 }
 
 const kit = lanternQuayKit().filter(part => part.kind === 'prop')

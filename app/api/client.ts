@@ -42,7 +42,8 @@ type Given = {
   body?: unknown
   bytes?: Blob | Uint8Array
   type?: string
-  /** Ends the waiting. */ signal?: AbortSignal
+  /** Ends the waiting. */
+  signal?: AbortSignal
 }
 
 /** Asks a route and leaves its answer as it comes. @throws ApiFailure, ServerAway */

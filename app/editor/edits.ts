@@ -27,8 +27,10 @@ export type SkewQuestion = {
   operations: Operation[]
   skewed: string[]
   names: string[]
-  /** Whether what it was worked out from is still so. */ isStill: () => boolean
-  /** Each can get a shape of its own. */ canBake: boolean
+  /** Whether what it was worked out from is still so. */
+  isStill: () => boolean
+  /** Each can get a shape of its own. */
+  canBake: boolean
 }
 
 const LAYER_COLORS = ['#0e6e6e', '#e3a035', '#6d3a5e', '#5f8a4c', '#bf3f35', '#2f6f86']

@@ -24,7 +24,8 @@ export type PaneState = {
   fieldOfView: number
   clip: { near: number; far: number }
   active: boolean
-  /** Where the picture of the camera that it looks through is. */ framed: Rect | null
+  /** Where the picture of the camera that it looks through is. */
+  framed: Rect | null
 }
 
 /** What has the stage to itself. */

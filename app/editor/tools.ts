@@ -239,7 +239,8 @@ export const useTools = defineStore('tools', () => {
     worldOf,
     printLength,
     placeHandles,
-    /** Shows on the stage and in the ledger what operations would do. */ claimPreview: () => preview.claim(),
+    /** Shows on the stage and in the ledger what operations would do. */
+    claimPreview: () => preview.claim(),
     putPivotAt,
     togglePivotEditing,
   }

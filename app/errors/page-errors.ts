@@ -6,7 +6,8 @@ export type During = PageError['during']
 
 /** An error of the page that nobody expected, for telling the person. */
 export type Unexpected = PageError & {
-  /** All that is known of it, for whoever looks into it; it does not leave the device by itself. */ details: string
+  /** All that is known of it, for whoever looks into it; it does not leave the device by itself. */
+  details: string
 }
 
 /** The last one the person has not put away. */

@@ -31,7 +31,8 @@ export function levelsOf(triangles: number, steps: ReturnType<FartherOf>): Chunk
 
 type Batch = {
   mirrored: boolean
-  /** Its instances by where they stand; null until that is asked for, and when some came or went. */ chunked: ChunkedMatrices | null
+  /** Its instances by where they stand; null until that is asked for, and when some came or went. */
+  chunked: ChunkedMatrices | null
   far: FarMeshes | null
   shape: string
   meshes: InstancedMesh[]

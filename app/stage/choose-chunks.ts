@@ -22,8 +22,10 @@ export type Chosen = { source: number; chunk: Chunk; level: number; count: numbe
 export type Choice = {
   chosen: Chosen[]
   triangles: number
-  /** Pixels that what is drawn lies off at most; infinite where boxes had to do. */ error: number
-  /** Of the instances in sight, those that are drawn. */ share: number
+  /** Pixels that what is drawn lies off at most; infinite where boxes had to do. */
+  error: number
+  /** Of the instances in sight, those that are drawn. */
+  share: number
 }
 
 /** Pixels that a mesh may lie off: the first for which there are few enough triangles is taken. */

@@ -17,7 +17,8 @@ type Batch = {
   mirrored: boolean
   boxed: boolean
   group: Group
-  /** The whole shape first; the others once they are asked for. */ levels: Level[]
+  /** The whole shape first; the others once they are asked for. */
+  levels: Level[]
   matrices: InstancedBufferAttribute
   count: number
   triangles: number

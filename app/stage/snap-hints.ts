@@ -22,7 +22,8 @@ export type Hints = {
   source?: Vector3
   target?: Vector3
   faces?: readonly (readonly Vector3[])[]
-  /** Ends that are free, with where they point. */ ends?: readonly { point: Vector3; direction: Vector3 }[]
+  /** Ends that are free, with where they point. */
+  ends?: readonly { point: Vector3; direction: Vector3 }[]
 }
 
 const MARK = 9

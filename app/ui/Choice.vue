@@ -4,7 +4,8 @@ defineProps<{
   modelValue: T
   options: readonly { value: T; name: string }[]
   label: string
-  /** Said instead of a name while nothing of the list is chosen. */ placeholder?: string
+  /** Said instead of a name while nothing of the list is chosen. */
+  placeholder?: string
 }>()
 const emit = defineEmits<{ 'update:modelValue': [value: T] }>()
 </script>

@@ -6,14 +6,16 @@ import { useSettings } from '~/editor/settings'
 const props = withDefaults(
   defineProps<{
     label: string
-    /** Its whole name, if the row's does not say enough by itself. */ named?: string
+    /** Its whole name, if the row's does not say enough by itself. */
+    named?: string
     value: number | null
     quantity?: Quantity
     suffix?: string
     decimals?: number
     check?: (value: number) => string | null
     disabled?: boolean
-    /** Said while there is no number. */ empty?: string
+    /** Said while there is no number. */
+    empty?: string
   }>(),
   { empty: undefined, named: undefined, quantity: 'factor', suffix: '', decimals: 2, check: undefined },
 )

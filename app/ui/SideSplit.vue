@@ -8,7 +8,8 @@ import { computed, ref, watch } from 'vue'
 const props = defineProps<{
   side: 'left' | 'right'
   open: boolean
-  /** Pixels. */ width: number
+  /** Pixels. */
+  width: number
   least: number
   most: number
   label: string

@@ -4,9 +4,11 @@ const props = defineProps<{
   value: string
   label: string
   placeholder?: string
-  /** Says what is wrong with a text, or nothing. */ check?: (text: string) => string | null
+  /** Says what is wrong with a text, or nothing. */
+  check?: (text: string) => string | null
   wrong?: string | null
-  /** Without a border until it is typed into, as in a list. */ bare?: boolean
+  /** Without a border until it is typed into, as in a list. */
+  bare?: boolean
 }>()
 const emit = defineEmits<{ commit: [text: string]; type: [text: string]; leave: [] }>()
 

@@ -41,8 +41,10 @@ export type BodySpec =
   | { as: 'json'; schema: z.ZodType; /** Bytes. */ limit: number }
   | {
       as: 'bytes'
-      /** One of them has to be the body's content type. */ types: readonly string[]
-      /** Bytes; or as large as the server takes files. */ limit: number | 'file'
+      /** One of them has to be the body's content type. */
+      types: readonly string[]
+      /** Bytes; or as large as the server takes files. */
+      limit: number | 'file'
     }
 
 export type RouteSpec = {

@@ -165,7 +165,8 @@ export const usesSchema = z.strictObject({
 
 const checkedIssueSchema = z.strictObject({
   message: z.string(),
-  /** Where in the file, as a JSON pointer (RFC 6901). */ pointer: z.string().optional(),
+  /** Where in the file, as a JSON pointer (RFC 6901). */
+  pointer: z.string().optional(),
 })
 
 /** What the Khronos validator says of a file, the first of each. */
@@ -282,7 +283,8 @@ export const ticketSchema = z.object({
 })
 
 export const progressSchema = z.strictObject({
-  /** Written so far; null if no file is made with this ticket. */ bytes: z.number().min(0).nullable(),
+  /** Written so far; null if no file is made with this ticket. */
+  bytes: z.number().min(0).nullable(),
 })
 
 /** How a file is brought in. */

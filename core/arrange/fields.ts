@@ -12,14 +12,17 @@ export type RuleField =
   | {
       type: 'number'
       label: string
-      /** What it is called where the label alone says too little. */ named?: string
+      /** What it is called where the label alone says too little. */
+      named?: string
       path: FieldPath
       quantity: FieldQuantity
       axis?: number
       otherwise?: number
-      /** Shown and typed is what is left of it beyond the sources' size: along the largest of these axes, or along the way that it is. */ beyond?:
-        | readonly number[]
-        | 'way'
+      /**
+       * Shown and typed is what is left of it beyond the sources' size: along the largest of these axes, or along the
+       * way that it is.
+       */
+      beyond?: readonly number[] | 'way'
     }
   | {
       type: 'choice'

@@ -23,7 +23,8 @@ export type BudgetRow = { id: string; name: string; costs: Record<Budget, number
 export type BudgetFacts = {
   solidOf: (shape: string) => Solid | undefined
   partName: (id: string) => string
-  /** In memory; 0 while it is not known. */ pictureBytes: (picture: string) => number
+  /** In memory; 0 while it is not known. */
+  pictureBytes: (picture: string) => number
 }
 
 /** The limits in force: what is kept in the level, else what is asked at first. */

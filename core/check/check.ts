@@ -92,6 +92,20 @@ export class LevelCheck {
       if (!level.has(id)) moved.add(id)
       else for (const below of level.subtree(id)) moved.add(below)
     }
+    const subjects = this.concernedBy(moved)
+    // What touched something that moved may stand no longer, and all that hangs together with it, however far.
+    const byContact = new Set<string>()
+    for (const id of subjects) site.forget(id)
+    for (const id of subjects) if (level.has(id)) this.touches(id, byContact)
+    for (const id of subjects) this.look(id)
+    for (const id of byContact) if (!subjects.has(id)) this.look(id, BY_CONTACT)
+    return subjects
+  }
+
+  /** All that has to be looked at again because of what moved: it, its likes, what is or was near it, and its parts. */
+  private concernedBy(moved: ReadonlySet<string>): Set<string> {
+    const { site } = this
+    const { level } = site
     const subjects = new Set(moved)
     for (const id of moved) {
       for (const namesakes of site.count(id)) for (const same of namesakes) subjects.add(same)
@@ -99,24 +113,12 @@ export class LevelCheck {
       for (const leaf of this.leaves.get(id) ?? [])
         if (this.ownLeaf.get(id) === leaf) this.watching(this.boxes.get(leaf)!, subjects)
       for (const partner of site.touchedBefore(id)) subjects.add(partner)
-      const parent = level.get(id)?.parentId
-      if (parent) subjects.add(parent)
+      const { parentId, partId } = level.get(id) ?? {}
+      for (const other of [parentId, partId, this.partOf.get(id)]) if (other) subjects.add(other)
       site.forget(id)
     }
     for (const parent of this.parentsBefore(moved)) subjects.add(parent)
     for (const id of moved) if (level.has(id)) this.watching(site.boxOf(id), subjects)
-    const parts = new Set<string>()
-    for (const id of moved) {
-      const now = level.get(id)?.partId
-      for (const part of [now, this.partOf.get(id)]) if (part) parts.add(part)
-    }
-    for (const part of parts) subjects.add(part)
-    // What touched something that moved may stand no longer, and all that hangs together with it, however far.
-    const byContact = new Set<string>()
-    for (const id of subjects) site.forget(id)
-    for (const id of subjects) if (level.has(id)) this.touches(id, byContact)
-    for (const id of subjects) this.look(id)
-    for (const id of byContact) if (!subjects.has(id)) this.look(id, BY_CONTACT)
     return subjects
   }
 

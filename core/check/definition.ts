@@ -44,11 +44,8 @@ export type Fix<L extends string> =
       does: string
       by: 'operations'
       operations(site: CheckSite, found: Found, limits: Limits<L>): Operation[]
-      /** What else would mend it, for where that would make something else wrong. */ otherwise?(
-        site: CheckSite,
-        found: Found,
-        limits: Limits<L>,
-      ): Operation[][]
+      /** What else would mend it, for where that would make something else wrong. */
+      otherwise?(site: CheckSite, found: Found, limits: Limits<L>): Operation[][]
     }
   | { does: string; by: 'bake'; what: 'size' | 'both' }
 

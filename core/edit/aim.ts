@@ -73,35 +73,55 @@ export function withAims(level: LevelView, operations: readonly Operation[]): Op
     level,
     operations.filter(({ id }) => !copyOf(id)),
   )
-  const added: Operation[] = []
-  for (const id of new Set([...level.aimingIds, ...ownPut])) {
-    if (gone.has(id)) continue
-    const fields = puts.get(id)
-    const own = fields?.own ?? level.get(id)!.own
-    const aim = aimOf(own)
-    if (!aim) continue
-    const target = aim.on === null ? null : (copyOf(aim.on)?.arrangementId ?? aim.on)
-    const targetMoves = target !== null && moved.has(target)
-    if (target !== null && gone.has(target)) {
-      const at = placeOf(level, aim, moved).toArray()
-      added.push({ do: 'put', id, fields: { own: { ...own, aim: { at, on: null, point: at } } as Placement['own'] } })
-      continue
-    }
-    const now = moved.get(id)
-    if (!now && !targetMoves) continue
-    const eye = new Vector3().setFromMatrixPosition(now ?? level.worldMatrix(id))
-    const isNew = !level.has(id) || fields?.own !== undefined
-    const before = level.has(id) ? new Vector3().setFromMatrixPosition(level.worldMatrix(id)) : eye
-    if (!isNew && !targetMoves && fields?.rotation && eye.distanceTo(before) < STILL) {
-      added.push({ do: 'put', id, fields: { own: { ...own, aim: null } as Placement['own'] } })
-      continue
-    }
-    const parentId = fields?.parentId !== undefined ? fields.parentId : (level.get(id)?.parentId ?? null)
-    const above = parentId === null ? new Matrix4() : (moved.get(parentId) ?? level.worldMatrix(parentId))
-    const rotation = turnTo(eye, placeOf(level, aim, moved), above, fields?.scale ?? level.get(id)?.scale)
-    if (rotation) added.push({ do: 'put', id, fields: { rotation } })
+  const change: Changing = { level, puts, gone, moved }
+  const aiming = [...new Set([...level.aimingIds, ...ownPut])].filter(id => !gone.has(id))
+  return [...operations, ...aiming.flatMap(id => aimed(change, id) ?? [])]
+}
+
+/** A change on its way: what it puts and removes, and where it moves things. */
+type Changing = {
+  level: LevelView
+  puts: ReadonlyMap<string, Partial<Placement>>
+  gone: ReadonlySet<string>
+  moved: ReadonlyMap<string, Matrix4>
+}
+
+const placeIn = (matrix: Matrix4) => new Vector3().setFromMatrixPosition(matrix)
+
+/** From the axes that a thing's numbers are in after a change to the world. */
+function axesAbove({ level, puts, moved }: Changing, id: string): Matrix4 {
+  const put = puts.get(id)?.parentId
+  const parentId = put !== undefined ? put : (level.get(id)?.parentId ?? null)
+  return parentId === null ? new Matrix4() : (moved.get(parentId) ?? level.worldMatrix(parentId))
+}
+
+/** What keeps one thing turned to what it aims at; null if nothing has to. */
+function aimed(change: Changing, id: string): Operation | null {
+  const { level, puts, gone, moved } = change
+  const [before, fields] = [level.get(id), puts.get(id)]
+  const own = fields?.own ?? before!.own
+  const aim = aimOf(own)
+  if (!aim) return null
+  const aimAt = (next: PointOn | null): Operation => ({
+    do: 'put',
+    id,
+    fields: { own: { ...own, aim: next } as Placement['own'] },
+  })
+  const target = aim.on === null ? null : (copyOf(aim.on)?.arrangementId ?? aim.on)
+  if (target !== null && gone.has(target)) {
+    const at = placeOf(level, aim, moved).toArray()
+    return aimAt({ at, on: null, point: at })
   }
-  return [...operations, ...added]
+  const targetMoves = target !== null && moved.has(target)
+  const now = moved.get(id)
+  if (!now && !targetMoves) return null
+  const eye = placeIn(now ?? level.worldMatrix(id))
+  // Turned by hand where it stands, it is let go of.
+  const isTurned = before && !fields?.own && !targetMoves && fields?.rotation
+  if (isTurned && eye.distanceTo(placeIn(level.worldMatrix(id))) < STILL) return aimAt(null)
+  const above = axesAbove(change, id)
+  const rotation = turnTo(eye, placeOf(level, aim, moved), above, fields?.scale ?? before?.scale)
+  return rotation && { do: 'put', id, fields: { rotation } }
 }
 
 /**

@@ -8,7 +8,8 @@ import { tableOptionsSchema } from './table/write-table'
 
 /** What a level file has besides the level. */
 export const levelFileOptionsSchema = z.object({
-  /** All its changes, with what takes them back. */ journal: flag(false),
+  /** All its changes, with what takes them back. */
+  journal: flag(false),
 })
 
 /**

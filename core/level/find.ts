@@ -46,7 +46,8 @@ export type Likeness = {
   layer: boolean
   material: boolean
   size: boolean
-  /** Of the size, in percent. */ tolerance: number
+  /** Of the size, in percent. */
+  tolerance: number
 }
 
 export type LikenessContext = {

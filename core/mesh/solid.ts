@@ -9,7 +9,8 @@ export type SolidHit = {
   normal: Vector3
   distance: number
   triangle: readonly [Vector3, Vector3, Vector3]
-  /** Which triangle it is, of which primitive. */ face: { primitive: number; triangle: number }
+  /** Which triangle it is, of which primitive. */
+  face: { primitive: number; triangle: number }
 }
 
 /**

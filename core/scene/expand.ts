@@ -171,7 +171,8 @@ function placeShape(
 type Shown = {
   shape: string
   matrix: Matrix4
-  /** Copies within it, if it is an arrangement itself. */ inner: Float64Array | null
+  /** Copies within it, if it is an arrangement itself. */
+  inner: Float64Array | null
 }
 
 function shownBelow(as: ShownAs, top: string, wanted: Wanted): Shown[] {

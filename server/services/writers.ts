@@ -36,10 +36,12 @@ export type Output = {
 }
 
 export type Source = {
-  /** Of the moment that the file shows. */ tx: Transaction
+  /** Of the moment that the file shows. */
+  tx: Transaction
   id: string
   whole: WholeLevel
-  /** As it is to be read on a sheet. */ now: Date
+  /** As it is to be read on a sheet. */
+  now: Date
 }
 
 type Report = Omit<HandOverReport, 'bytes'>

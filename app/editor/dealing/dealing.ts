@@ -30,7 +30,8 @@ type KnownSite = { by: string; parts: readonly Part[]; site: ScatterSite; text: 
 /** What dealing needs to know of the kit. */
 export type DealingParts = PartsKnown & {
   shapes: ShapeLibrary
-  /** Another list after whatever changed in the kit. */ all: () => readonly Part[]
+  /** Another list after whatever changed in the kit. */
+  all: () => readonly Part[]
 }
 
 export type DealingEvents = {

@@ -7,7 +7,8 @@ import { DeviceStore } from './device-store'
 
 const setApartSchema = z.strictObject({
   change: changeSchema,
-  /** In words. */ reason: z.string(),
+  /** In words. */
+  reason: z.string(),
   at: z.iso.datetime(),
 })
 const store = new DeviceStore('handy-grid-apart', 'changes', setApartSchema)

@@ -9,7 +9,8 @@ export type PointerAt = ScreenPoint & {
   ctrl: boolean
   shift: boolean
   alt: boolean
-  /** Of a pen, from 0 to 1. */ pressure?: number
+  /** Of a pen, from 0 to 1. */
+  pressure?: number
 }
 
 /** A key pressed or let go: its place on the keyboard, and what it writes. */
@@ -72,7 +73,8 @@ export type Readout = {
   title: string
   value: string
   notes: string[]
-  /** What it has to leave in sight. */ avoid?: readonly ScreenBox[]
+  /** What it has to leave in sight. */
+  avoid?: readonly ScreenBox[]
 }
 
 /** Numbers to be typed at the pointer instead of dragging on. */

@@ -30,7 +30,8 @@ export type CheckChange = {
   dealt: readonly (readonly [string, Dealt | null])[]
 }
 export type KnownPart = Pick<Part, 'id' | 'name' | 'kind' | 'tags' | 'inKit' | 'lamps'> & {
-  /** With what it is known by; null if that is here already. */ mesh: {
+  /** With what it is known by; null if that is here already. */
+  mesh: {
     hash: string
     primitives: Mesh['primitives']
   } | null

@@ -11,7 +11,8 @@ export type HandOverField =
       type: 'some'
       key: string
       label: string
-      /** What is written if none is chosen. */ empty: string
+      /** What is written if none is chosen. */
+      empty: string
       options: readonly string[]
     }
   | { type: 'metres'; key: string; label: string; empty: string }

@@ -9,7 +9,8 @@ import { TurningPicture } from '~/stage/turning-picture'
 /** Parts that are turned before one's eyes. */
 const props = defineProps<{
   parts: readonly Mesh[]
-  /** Pictures that are not stored yet. */ pictures?: ReadonlyMap<string, Picture>
+  /** Pictures that are not stored yet. */
+  pictures?: ReadonlyMap<string, Picture>
 }>()
 const canvas = ref<HTMLCanvasElement>()
 const motion = usePreferredReducedMotion()

@@ -22,7 +22,8 @@ export type Dimension = {
     key: string
     at: Vector3
     text: string
-    /** Its line: where that is seen short, the number is left out. */ of?: Line
+    /** Its line: where that is seen short, the number is left out. */
+    of?: Line
   }[]
   loud: boolean
   clickable: boolean

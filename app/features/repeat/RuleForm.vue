@@ -17,9 +17,12 @@ import RiseFields from './RiseFields.vue'
 
 const props = defineProps<{
   rule: Rule
-  /** Of its sources, along X, Y and Z: for the gaps between copies. */ size?: Vec3 | null
-  /** Some numbers of the rule; without them all that its kind has. */ some?: readonly RuleField[]
-  /** What else is wrong with a rule, in words. */ refuses?: (rule: Rule) => string | null
+  /** Of its sources, along X, Y and Z: for the gaps between copies. */
+  size?: Vec3 | null
+  /** Some numbers of the rule; without them all that its kind has. */
+  some?: readonly RuleField[]
+  /** What else is wrong with a rule, in words. */
+  refuses?: (rule: Rule) => string | null
 }>()
 const emit = defineEmits<{ change: [rule: Rule, joins?: string] }>()
 const settings = useSettings()

@@ -10,7 +10,8 @@ const props = defineProps<{
   unit?: string
   suffix: string
   decimals: number
-  /** In the base unit. */ list: readonly number[]
+  /** In the base unit. */
+  list: readonly number[]
   print: (value: number) => string
 }>()
 const settings = useSettings()

@@ -5,9 +5,12 @@ import { useStageSession } from '~/editor/stage-session'
 
 defineProps<{
   pane: PaneState
-  /** The only one shown. */ alone: boolean
-  /** Whether there is room for all names side by side. */ wide: boolean
-  /** Pixels down to where the strip over the first pane ends. */ below: number
+  /** The only one shown. */
+  alone: boolean
+  /** Whether there is room for all names side by side. */
+  wide: boolean
+  /** Pixels down to where the strip over the first pane ends. */
+  below: number
 }>()
 const session = useStageSession()
 const kinds: { value: ViewKind; name: string; title: string }[] = [

@@ -276,8 +276,10 @@ const LONGEST_MITRE = 10
 /** The direction half-way round a corner, and what a mitre there does to the distance to the side and to the way. */
 export type Mitre = {
   direction: Vector3
-  /** Times the distance to the side. */ wide: number
-  /** Of half the turn; positive to the right. */ tan: number
+  /** Times the distance to the side. */
+  wide: number
+  /** Of half the turn; positive to the right. */
+  tan: number
 }
 
 /** @param point by its number; at an end of the path the direction is the path's own */

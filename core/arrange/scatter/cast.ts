@@ -190,51 +190,63 @@ function levelOf(birth: number): number {
   return level
 }
 
-/** Casts candidates over facets. Yields now and then how far it is, from 0 to 1. */
-export function* cast(facets: Facets, options: CastOptions): Generator<number, Cast> {
-  const { until, apart, even, roomOf, rooms, most } = options
-  const taken = new Taken(facets, options)
-  if (options.standing) taken.begunWith(options.standing)
-  const random = new Quick()
-  const early = Array.from({ length: LAST_LEVEL + 1 }, () => null as Candidates | null)
-  const entering = Array.from({ length: LAST_LEVEL + 2 }, () => null as number[] | null)
-  const lastLevel = Math.min(levelOf(until), LAST_LEVEL)
-  // The least that any copy keeps free once it is taken: what is wholly within it is settled for good.
-  const least = Math.max(apart, roomOf ? 2 * rooms[0] : 0)
-  const given = least * SMALLEST
-  const point = new Float64Array(3)
-  const locate = (corners: Float64Array, at: number, facet: number, u: number, v: number, w: number) => {
-    const e = facets.frames[facets.surface[facet]!]!.rigid
+/** Throws candidates into pieces of facets. Its numbers are those of the name that `random` was begun with last. */
+class Thrower {
+  readonly random = new Quick()
+  /** Where the last candidate lies, or what was located last, in the world. */
+  readonly point = new Float64Array(3)
+  private meanBefore = 0
+  private end = 1
+
+  constructor(private readonly facets: Facets) {}
+
+  /** Finds the point of a piece with given shares of its corners. */
+  locate(corners: Float64Array, at: number, facet: number, u: number, v: number, w: number): void {
+    const e = this.facets.frames[this.facets.surface[facet]!]!.rigid
     const x = corners[at]! * u + corners[at + 3]! * v + corners[at + 6]! * w
     const y = corners[at + 1]! * u + corners[at + 4]! * v + corners[at + 7]! * w
     const z = corners[at + 2]! * u + corners[at + 5]! * v + corners[at + 8]! * w
-    point[0] = e[0]! * x + e[4]! * y + e[8]! * z + e[12]!
-    point[1] = e[1]! * x + e[5]! * y + e[9]! * z + e[13]!
-    point[2] = e[2]! * x + e[6]! * y + e[10]! * z + e[14]!
+    this.point[0] = e[0]! * x + e[4]! * y + e[8]! * z + e[12]!
+    this.point[1] = e[1]! * x + e[5]! * y + e[9]! * z + e[13]!
+    this.point[2] = e[2]! * x + e[6]! * y + e[10]! * z + e[14]!
   }
-  const candidateIn = (corners: Float64Array, at: number, facet: number) => {
-    const a = random.share()
-    const b = random.share()
+
+  /** Throws a candidate into a piece, anywhere in it alike. */
+  throwInto(corners: Float64Array, at: number, facet: number): void {
+    const a = this.random.share()
+    const b = this.random.share()
     const beyond = a + b > 1
     const u = beyond ? 1 - a : a
     const v = beyond ? 1 - b : b
-    locate(corners, at, facet, 1 - u - v, u, v)
+    this.locate(corners, at, facet, 1 - u - v, u, v)
   }
-  let meanBefore = 0
-  let end = 1
-  const numberIn = (mean: number) => {
+
+  /** How many candidates there are in a piece, of which there are so many in the mean (Poisson). */
+  numberIn(mean: number): number {
     let number = 0
-    let left = random.share()
+    let left = this.random.share()
     // Halves of one facet have the same area.
-    if (mean !== meanBefore) end = expMinus((meanBefore = mean))
-    while (left > end) {
+    if (mean !== this.meanBefore) this.end = expMinus((this.meanBefore = mean))
+    while (left > this.end) {
       number++
-      left *= random.share()
+      left *= this.random.share()
     }
     return number
   }
 
-  // Facets begin at the level whose pieces are about as large; all before it at once, of which they have few.
+  name(): number {
+    return this.random.next() >>> NAME_BITS
+  }
+}
+
+/** What candidates there are before the level at which their facet begins, and which facets begin at each level. */
+type Beginning = { early: (Candidates | null)[]; entering: (number[] | null)[] }
+
+/** Facets begin at the level whose pieces are about as large; all before it at once, of which they have few. */
+function* begin(facets: Facets, thrower: Thrower): Generator<number, Beginning> {
+  const { random, point } = thrower
+  const early = Array.from({ length: LAST_LEVEL + 1 }, () => null as Candidates | null)
+  const entering = Array.from({ length: LAST_LEVEL + 2 }, () => null as number[] | null)
   for (let f = 0; f < facets.count; f++) {
     const area = facets.areas[f]!
     const enters = area >= FIRST_AREA ? -1 : Math.min(Math.floor(Math.log2(FIRST_AREA / area)), LAST_LEVEL)
@@ -242,20 +254,117 @@ export function* cast(facets: Facets, options: CastOptions): Generator<number, C
     if (enters < 0) continue
     random.begin(facets.names[f * 2]!, facets.names[f * 2 + 1]!, LAST_LEVEL + 1)
     const upTo = birthAt(enters + 1)
-    for (let n = numberIn(area * upTo); n > 0; n--) {
+    for (let n = thrower.numberIn(area * upTo); n > 0; n--) {
       const birth = random.share() * upTo
-      candidateIn(facets.corners, f * SIDES, f)
-      const [first, second] = [random.next() >>> NAME_BITS, random.next() >>> NAME_BITS]
+      thrower.throwInto(facets.corners, f * SIDES, f)
+      const [first, second] = [thrower.name(), thrower.name()]
       const level = levelOf(birth)
       const within = Math.floor((birth - birthAt(level)) * areaAt(level) * BIRTHS)
       ;(early[level] ??= new Candidates()).push(within, point[0]!, point[1]!, point[2]!, f, first, second)
     }
     if (f % SLICE === SLICE - 1) yield 0
   }
+  return { early, entering }
+}
 
-  // Halves of halves of a facet that is larger than the pieces of its first level.
-  const halves = new Float64Array(DEEPEST * 2 * SIDES)
-  let depth = 0
+/**
+ * One level of pieces: how large they are, how far its candidates keep apart, and how far beyond the areas it is
+ * looked.
+ */
+type Level = { level: number; area: number; radius: number; widest: number; margin: number }
+
+/** Goes through the pieces of a level, and halves those that are too large for it. */
+class Visit {
+  /** Pieces that are gone into again at the next level. */
+  kept = new Pieces()
+  candidates = new Candidates()
+  private level: Level = { level: 0, area: 0, radius: 0, widest: 0, margin: 0 }
+  /** Halves of halves of a facet that is larger than the pieces of its first level. */
+  private readonly halves = new Float64Array(DEEPEST * 2 * SIDES)
+  private depth = 0
+
+  /** @param given what any copy keeps free at the least once it is taken: what is smaller is settled for good */
+  constructor(
+    private readonly thrower: Thrower,
+    private readonly taken: Taken,
+    private readonly options: CastOptions,
+    private readonly given: number,
+  ) {}
+
+  begin(level: Level, candidates: Candidates, kept: Pieces): void {
+    this.level = level
+    this.candidates = candidates
+    this.kept = kept
+    kept.count = 0
+  }
+
+  /** @param inside 1 if the piece is known to lie within the areas */
+  piece(
+    corners: Float64Array,
+    at: number,
+    ownArea: number,
+    first: number,
+    second: number,
+    facet: number,
+    inside: number,
+  ): void {
+    const { thrower, taken, options } = this
+    const { area, radius, widest, margin } = this.level
+    if (ownArea > area) return this.halve(corners, at, ownArea, first, second, facet, inside)
+    thrower.locate(corners, at, facet, 1 / 3, 1 / 3, 1 / 3)
+    const { point } = thrower
+    const size = circumference(corners, at)
+    if (options.reach && inside === 0) {
+      const where = options.reach(point[0]!, point[1]!, point[2]!, size, margin)
+      if (where === 'out') return
+      if (where === 'in') inside = 1
+    }
+    if (size < widest * COVERABLE && taken.covers(point, size, radius)) {
+      // With a distance that will shrink the piece may come free again.
+      const mayComeFree = radius > options.apart && !taken.covers(point, size, options.apart)
+      if (mayComeFree) this.kept.push(corners, at, ownArea, first, second, facet, inside)
+      return
+    }
+    if (size < this.given) return
+    thrower.random.begin(first, second, this.level.level + 1)
+    for (let n = thrower.numberIn(ownArea / area); n > 0; n--) {
+      const birth = thrower.random.next() >>> 2
+      thrower.throwInto(corners, at, facet)
+      const name = thrower.name()
+      this.candidates.push(birth, point[0]!, point[1]!, point[2]!, facet, name, thrower.name())
+    }
+    this.kept.push(corners, at, ownArea, first, second, facet, inside)
+  }
+
+  private halve(
+    corners: Float64Array,
+    at: number,
+    ownArea: number,
+    first: number,
+    second: number,
+    facet: number,
+    inside: number,
+  ): void {
+    const to = this.depth++ * 2 * SIDES
+    const { halves } = this
+    bisect(corners, at, halves, to)
+    this.piece(halves, to, ownArea / 2, step(first), step(second ^ 0x5bd1e995), facet, inside)
+    this.piece(halves, to + SIDES, ownArea / 2, step(first ^ 0x2c1b3c6d), step(second ^ 0x297a2d39), facet, inside)
+    this.depth--
+  }
+}
+
+/** Casts candidates over facets. Yields now and then how far it is, from 0 to 1. */
+export function* cast(facets: Facets, options: CastOptions): Generator<number, Cast> {
+  const { until, apart, even, roomOf, rooms, most } = options
+  const taken = new Taken(facets, options)
+  if (options.standing) taken.begunWith(options.standing)
+  const thrower = new Thrower(facets)
+  const { early, entering } = yield* begin(facets, thrower)
+  const lastLevel = Math.min(levelOf(until), LAST_LEVEL)
+  // The least that any copy keeps free once it is taken: what is wholly within it is settled for good.
+  const given = Math.max(apart, roomOf ? 2 * rooms[0] : 0) * SMALLEST
+  const visit = new Visit(thrower, taken, options, given)
   let [pieces, spare] = [new Pieces(), new Pieces()]
   let full = false
   let steps = 0
@@ -266,59 +375,9 @@ export function* cast(facets: Facets, options: CastOptions): Generator<number, C
     const widest = Math.max(radius, roomOf ? rooms[0] + rooms[1] : 0)
     const margin = MARGIN * Math.max(radius, roomOf ? 2 * rooms[1] : 0, options.keptOff)
     taken.begin(radius, margin)
-    const candidates = early[level] ?? new Candidates()
-    const kept = spare
-    kept.count = 0
-    const visit = (
-      corners: Float64Array,
-      at: number,
-      ownArea: number,
-      first: number,
-      second: number,
-      facet: number,
-      inside: number,
-    ): void => {
-      if (ownArea > area) return halve(corners, at, ownArea, first, second, facet, inside)
-      locate(corners, at, facet, 1 / 3, 1 / 3, 1 / 3)
-      const size = circumference(corners, at)
-      if (options.reach && inside === 0) {
-        const where = options.reach(point[0]!, point[1]!, point[2]!, size, margin)
-        if (where === 'out') return
-        if (where === 'in') inside = 1
-      }
-      if (size < widest * COVERABLE && taken.covers(point, size, radius)) {
-        // With a distance that will shrink the piece may come free again.
-        if (radius > apart && !taken.covers(point, size, apart))
-          kept.push(corners, at, ownArea, first, second, facet, inside)
-        return
-      }
-      if (size < given) return
-      random.begin(first, second, level + 1)
-      for (let n = numberIn(ownArea / area); n > 0; n--) {
-        const birth = random.next() >>> 2
-        candidateIn(corners, at, facet)
-        const name = random.next() >>> NAME_BITS
-        candidates.push(birth, point[0]!, point[1]!, point[2]!, facet, name, random.next() >>> NAME_BITS)
-      }
-      kept.push(corners, at, ownArea, first, second, facet, inside)
-    }
-    const halve = (
-      corners: Float64Array,
-      at: number,
-      ownArea: number,
-      first: number,
-      second: number,
-      facet: number,
-      inside: number,
-    ): void => {
-      const to = depth++ * 2 * SIDES
-      bisect(corners, at, halves, to)
-      visit(halves, to, ownArea / 2, step(first), step(second ^ 0x5bd1e995), facet, inside)
-      visit(halves, to + SIDES, ownArea / 2, step(first ^ 0x2c1b3c6d), step(second ^ 0x297a2d39), facet, inside)
-      depth--
-    }
+    visit.begin({ level, area, radius, widest, margin }, early[level] ?? new Candidates(), spare)
     for (let i = 0; i < pieces.count; i++) {
-      visit(
+      visit.piece(
         pieces.corners,
         i * SIDES,
         pieces.areas[i]!,
@@ -330,8 +389,9 @@ export function* cast(facets: Facets, options: CastOptions): Generator<number, C
       if (++steps % SLICE === 0) yield taken.progress(level, lastLevel)
     }
     for (const f of entering[level] ?? [])
-      visit(facets.corners, f * SIDES, facets.areas[f]!, facets.names[f * 2]!, facets.names[f * 2 + 1]!, f, 0)
-    ;[pieces, spare] = [kept, pieces]
+      visit.piece(facets.corners, f * SIDES, facets.areas[f]!, facets.names[f * 2]!, facets.names[f * 2 + 1]!, f, 0)
+    ;[pieces, spare] = [visit.kept, pieces]
+    const { candidates } = visit
     const before = birthAt(level)
     for (const i of candidates.order()) {
       const birth = before + candidates.births[i]! / BIRTHS / area

@@ -282,15 +282,7 @@ export class Dealer {
       Infinity,
       () => areaOf(facets, region, seen),
     )
-    if (!(area > 0))
-      throw new Problem(
-        rule.areas.length > 0 ? 'areas' : 'on',
-        rule.areas.length > 0
-          ? 'The areas lie beside all surfaces.'
-          : fromAbove
-            ? 'Nothing of these surfaces is seen from above.'
-            : 'These surfaces have no area.',
-      )
+    if (!(area > 0)) throw withoutArea(rule)
     const asked = rule.measure === 'count' ? rule.count : rule.density * area
     const most = mostOf(rule, mix, area)
     if (most > MOST_COPIES)
@@ -640,17 +632,21 @@ const ownAxes = (toWorld: readonly number[]): [number[], number[]] => {
   return [unit(0), unit(2)]
 }
 
-/** The copies that limits and paint let stand, and those put down by hand. */
-function* gather(
+/** What is wrong where nothing can stand. */
+function withoutArea({ areas, facing }: ScatterRule): Problem {
+  if (areas.length > 0) return new Problem('areas', 'The areas lie beside all surfaces.')
+  return new Problem(
+    'on',
+    facing === 'above' ? 'Nothing of these surfaces is seen from above.' : 'These surfaces have no area.',
+  )
+}
+
+/** The copies that limits and paint let stand, by their numbers, and how many were lost to what. */
+function* letStand(
   rule: ScatterRule,
-  site: ScatterSite,
-  mix: Mix,
-  { facets, area, cast: taken }: Ground,
+  { facets, cast: taken }: Ground,
   { through, lostTo, spot }: Limited,
-  { chosen, matrices: standing, sizes: stretched }: Standing,
-  added: AddedCopies,
-  roughly: number,
-): Generator<number, Dealt> {
+): Generator<number, { kept: Int32Array; lost: Report['lostTo'] }> {
   const masks = masksOf(rule, facets)
   const target = freshSpot()
   const random = new Quick()
@@ -673,6 +669,23 @@ function* gather(
     }
     kept[count++] = i
   }
+  return { kept: kept.subarray(0, count), lost }
+}
+
+/** The copies that limits and paint let stand, and those put down by hand. */
+function* gather(
+  rule: ScatterRule,
+  site: ScatterSite,
+  mix: Mix,
+  ground: Ground,
+  limited: Limited,
+  { chosen, matrices: standing, sizes: stretched }: Standing,
+  added: AddedCopies,
+  roughly: number,
+): Generator<number, Dealt> {
+  const { facets, area, cast: taken } = ground
+  const { kept, lost } = yield* letStand(rule, ground, limited)
+  const count = kept.length
   const hand = putDown(added, facets, mix, site)
   const all = count + hand.length
   const [keys, sources, matrices, slopes] = [

@@ -16,7 +16,8 @@ type Flat = {
   xs: Float64Array
   ys: Float64Array
   box: readonly [number, number, number, number]
-  /** Along the normal. */ level: number
+  /** Along the normal. */
+  level: number
   depth: number
 }
 

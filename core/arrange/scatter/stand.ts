@@ -114,9 +114,12 @@ const roomAt = ({ room, reach }: Mixed, size: number, wide: number) => (room ?? 
 
 /** How each candidate would stand. */
 export type Standing = {
-  /** By the order in the mix. */ chosen: Int32Array
-  /** In the world, sixteen numbers each. */ matrices: Float64Array
-  /** Factors along each axis besides; null if all are 1. */ sizes: Float64Array | null
+  /** By the order in the mix. */
+  chosen: Int32Array
+  /** In the world, sixteen numbers each. */
+  matrices: Float64Array
+  /** Factors along each axis besides; null if all are 1. */
+  sizes: Float64Array | null
 }
 
 /**

@@ -50,15 +50,18 @@ export type MoveCatch =
   | { by: 'abut' | 'flush'; abutment: Abutment }
   | {
       by: 'grid'
-      /** Of the grid's axes, those along which the place is on a line, or a number of steps on. */ axes: readonly AxisIndex[]
-      /** Whether that is all the drag could change. */ whole: boolean
+      /** Of the grid's axes, those along which the place is on a line, or a number of steps on. */
+      axes: readonly AxisIndex[]
+      /** Whether that is all the drag could change. */
+      whole: boolean
     }
 
 export type SnappedMove = {
   offset: Vector3
   operations: Operation[]
   catches: MoveCatch[]
-  /** The ends of what moves, where it is, and free ones around, for showing them. */ ends?: readonly SocketAt[]
+  /** The ends of what moves, where it is, and free ones around, for showing them. */
+  ends?: readonly SocketAt[]
 }
 
 /** How near faces have to come to be caught, in pixels. */

@@ -11,7 +11,8 @@ export type FoundRule = {
   rule: Rule
   at: Vec3
   source: Omit<Transform, 'pivot'>
-  /** Metres that any of the copies is from where it was found, at most. */ moved: number
+  /** Metres that any of the copies is from where it was found, at most. */
+  moved: number
 }
 
 /** Fewer are not taken for a rule. */

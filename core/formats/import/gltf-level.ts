@@ -84,7 +84,8 @@ type Waiting = {
   parentId: string | null
   order: number
   depth: number
-  /** What is left of a skewed matrix above, by which it has to be changed first. */ bent: Matrix4
+  /** What is left of a skewed matrix above, by which it has to be changed first. */
+  bent: Matrix4
 }
 
 class LevelReader {

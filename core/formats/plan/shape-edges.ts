@@ -9,7 +9,8 @@ import type { Mesh } from '../../mesh/mesh'
  */
 export type ShapeEdges = {
   numbers: Float64Array
-  /** Whether each is an edge of the shape, and not only an outline where it turns away. */ sharp: Uint8Array
+  /** Whether each is an edge of the shape, and not only an outline where it turns away. */
+  sharp: Uint8Array
 }
 
 /** Faces that meet at a larger angle have an edge of the shape between them. */

@@ -27,7 +27,8 @@ export type SheetItem =
       bold?: true
       color: string
       anchor: 'start' | 'middle' | 'end'
-      /** With a pale border, to be read over lines. */ halo?: true
+      /** With a pale border, to be read over lines. */
+      halo?: true
     }
 
 /** A drawing on paper. Its groups are the level's layers, and what is drawn over them. */
@@ -36,7 +37,8 @@ export type Sheet = {
   height: number
   scale: number
   groups: { name: string; items: SheetItem[] }[]
-  /** What did not come out as asked for. */ remarks: string[]
+  /** What did not come out as asked for. */
+  remarks: string[]
   bill: BillLine[]
 }
 

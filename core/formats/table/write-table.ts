@@ -40,7 +40,8 @@ const FORMULA = /^(?:'*[=+@\t\r]|'+-|-(?!\d+(?:[.,]\d+)?(?:e[+-]?\d+)?$))/i
 
 export type TableReport = {
   rows: number
-  /** Whose shape no position, turn and size describe; they are nearest to it. */ skewed: number
+  /** Whose shape no position, turn and size describe; they are nearest to it. */
+  skewed: number
 }
 
 /**
