@@ -1,15 +1,15 @@
 <script setup lang="ts">
-import type { Quantity } from '~~/core/units/quantity'
-import { useSettings } from '~/editor/settings'
+import type { FieldQuantity } from '~~/core/units/field'
+import { useShownNumber } from './use-shown-number'
 
-/** A row of a form with a number: lengths in the unit worked in, all else with what stands behind it. */
+/** A row of a form with a number that is in nothing else, such as how many to pour. */
 const props = withDefaults(
   defineProps<{
     label: string
     /** Its whole name, if the row's does not say enough by itself. */
     named?: string
     value: number | null
-    quantity?: Quantity
+    quantity?: FieldQuantity
     suffix?: string
     decimals?: number
     check?: (value: number) => string | null
@@ -17,21 +17,17 @@ const props = withDefaults(
     /** Said while there is no number. */
     empty?: string
   }>(),
-  { empty: undefined, named: undefined, quantity: 'factor', suffix: '', decimals: 2, check: undefined },
+  { empty: undefined, named: undefined, quantity: 'number', suffix: undefined, decimals: undefined, check: undefined },
 )
 const emit = defineEmits<{ commit: [value: number] }>()
-const settings = useSettings()
-const isLength = () => props.quantity === 'length'
+const shownNumber = useShownNumber()
 </script>
 
 <template>
   <FormLine :label="label">
     <QuantityField
       :label="named ?? label"
-      :quantity="quantity"
-      :unit="isLength() ? settings.kept.unit : undefined"
-      :decimals="isLength() ? settings.decimals : decimals"
-      :suffix="isLength() ? settings.suffix : quantity === 'angle' ? '°' : suffix"
+      v-bind="shownNumber(props)"
       :value="value"
       :check="check"
       :disabled="disabled"

@@ -3,7 +3,7 @@ import { OBB } from 'three/addons/math/OBB.js'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import type { Vec3 } from '../math/vectors'
-import type { NumberField } from './fields'
+import type { RuleNumber } from './fields'
 import { gapIn, keepGaps, withGap, wrongGap } from './gaps'
 import type { Rule } from './rules'
 import { definitionOf, ruleMatrices, RULES, ruleSchema } from './rules'
@@ -13,7 +13,7 @@ const anySize = fc.tuple(side, side, side) as fc.Arbitrary<Vec3>
 const gapFieldsOf = (rule: Rule) =>
   definitionOf(rule)
     .fields(rule)
-    .filter((field): field is NumberField => field.type === 'number' && field.beyond !== undefined)
+    .filter((field): field is RuleNumber => field.type === 'number' && field.beyond !== undefined)
 
 /** The copies of a rule as boxes, by three's oriented boxes; a hair smaller, so that what touches is apart. */
 function boxesOf(rule: Rule, size: Vec3): OBB[] {

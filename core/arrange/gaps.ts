@@ -1,9 +1,9 @@
 import type { Vec3 } from '../math/vectors'
 import { tidy } from '../units/quantity'
-import type { NumberField } from './fields'
+import { putValue, valueAt } from '../units/field'
+import type { RuleNumber } from './fields'
 import type { Rule } from './rules'
 import { definitionOf } from './rules'
-import { putValue, valueAt } from './rule-values'
 import { widthAlong } from './width'
 
 /**
@@ -12,13 +12,13 @@ import { widthAlong } from './width'
  * @param value as the rule has it: metres, or a way
  * @param size of the sources, along X, Y, Z
  */
-export function gapIn({ beyond }: NumberField, value: number | Vec3, size: Vec3): number {
+export function gapIn({ beyond }: RuleNumber, value: number | Vec3, size: Vec3): number {
   if (typeof value === 'number') return tidy(Math.abs(value) - widest(beyond, size))
   return tidy(Math.hypot(...value) - widthAlong(value, size))
 }
 
 /** The number with which so much is left free, the same way as before. A way of no length goes along X. */
-export function withGap({ beyond }: NumberField, value: number | Vec3, gap: number, size: Vec3): number | Vec3 {
+export function withGap({ beyond }: RuleNumber, value: number | Vec3, gap: number, size: Vec3): number | Vec3 {
   if (typeof value === 'number') return tidy((value < 0 ? -1 : 1) * (gap + widest(beyond, size)))
   const length = Math.hypot(...value)
   const way: Vec3 = length > 0 ? (value.map(part => part / length) as Vec3) : [1, 0, 0]
@@ -26,7 +26,7 @@ export function withGap({ beyond }: NumberField, value: number | Vec3, gap: numb
 }
 
 /** What is wrong with a gap, or nothing: with as much overlap copies would stand in one place, or go the other way. */
-export function wrongGap({ beyond }: NumberField, value: number | Vec3, gap: number, size: Vec3): string | null {
+export function wrongGap({ beyond }: RuleNumber, value: number | Vec3, gap: number, size: Vec3): string | null {
   const width = typeof value === 'number' ? widest(beyond, size) : widthAlong(value, size)
   return gap + width > 0 ? null : 'All would stand in one place.'
 }
@@ -42,5 +42,5 @@ export function keepGaps(rule: Rule, before: Vec3, after: Vec3): Rule {
     }, rule)
 }
 
-const widest = (axes: NumberField['beyond'], size: Vec3) =>
+const widest = (axes: RuleNumber['beyond'], size: Vec3) =>
   Array.isArray(axes) ? Math.max(...(axes as number[]).map(axis => size[axis]!)) : 0

@@ -1,8 +1,8 @@
 import type { BlockShape } from '~~/core/mesh/block'
 import { blockShapeSchema } from '~~/core/mesh/block'
+import type { NumberField } from '~~/core/units/field'
+import { numberField } from '~~/core/units/field'
 import { riserAndTread, stairWarnings } from '~~/core/mesh/stairs'
-
-export type BlockField = { key: string; label: string; isCount: boolean }
 
 const LABELS: Record<string, string> = {
   width: 'Width',
@@ -16,14 +16,11 @@ const LABELS: Record<string, string> = {
   count: 'Steps',
 }
 
-/** The parameters of a block's shape as fields of a form. */
-export function blockFields(shape: BlockShape): BlockField[] {
-  return Object.keys(shape)
+/** The parameters of a block's shape as rows of a form. */
+export const blockFields = (shape: BlockShape): NumberField[] =>
+  Object.keys(shape)
     .filter(key => key !== 'type')
-    .map(key => ({ key, label: LABELS[key]!, isCount: key === 'sides' || key === 'count' }))
-}
-
-export const blockNumber = (shape: BlockShape, key: string) => (shape as unknown as Record<string, number>)[key]!
+    .map(key => numberField(LABELS[key]!, [key], key === 'sides' || key === 'count' ? 'count' : 'length'))
 
 /** The shape with another number, or what is wrong with it in words. */
 export function withNumber(

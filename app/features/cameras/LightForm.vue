@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { candelaOfPoint, colorOfKelvin, lumenOfArea, lumenOfPoint, solidAngle } from '~~/core/math/photometry'
 import { sunAt } from '~~/core/level/sun'
 import { useLevel } from '~/editor/level'
 import { useMarking } from './marking'
+import { lightFields, PLACE_FIELDS } from './own-fields'
+import OwnFields from './OwnFields.vue'
+import type { Field } from '~~/core/units/field'
 import type { SunPlace } from '~~/core/level/kinds/light'
 
 /** How the picked light shines. */
@@ -12,24 +14,6 @@ const level = useLevel()
 const one = computed(() => marking.light!)
 const own = computed(() => one.value.own)
 const set = (fields: object, what: string) => marking.change(fields, what)
-const check = (key: string) => (value: number) => marking.check(one.value.id, { [key]: value })
-/** Lumen of what is no sun, and back. */
-const perLumen = computed(() =>
-  own.value.light === 'point'
-    ? candelaOfPoint(1)
-    : own.value.light === 'spot'
-      ? 1 / solidAngle(own.value.innerCone, own.value.outerCone)
-      : 1 / lumenOfArea(1, own.value.width * own.value.height),
-)
-const lumen = computed(() =>
-  own.value.light === 'point' ? lumenOfPoint(own.value.intensity) : own.value.intensity / perLumen.value,
-)
-const UNIT = { sun: 'lx', point: 'cd', spot: 'cd', area: 'cd/m²' }
-const whens = [
-  { value: 'always', name: 'Always' },
-  { value: 'day', name: 'By day' },
-  { value: 'night', name: 'By night' },
-] as const
 const aimed = computed(
   () =>
     own.value.aim
@@ -39,9 +23,9 @@ const FIRST_PLACE: SunPlace = { latitude: 52, longitude: 5, time: '2026-06-21T12
 const place = computed(() => own.value.place)
 const stands = computed(() => place.value && sunAt(place.value))
 const setPlace = (fields: Partial<SunPlace>) => marking.placeSun({ ...(place.value ?? FIRST_PLACE), ...fields })
-const checkPlace = (key: keyof SunPlace) => (value: number) =>
-  marking.check(one.value.id, { place: { ...place.value!, [key]: value } })
-const checkTime = (text: string) => marking.check(one.value.id, { place: { ...place.value!, time: text } })
+const placeWith = (key: Field['path'][number], value: unknown) => ({ ...place.value!, [key]: value })
+const checkPlace = (field: Field, value: unknown) =>
+  marking.check(one.value.id, { place: placeWith(field.path[0]!, value) })
 const hour = computed(() =>
   place.value ? Number(place.value.time.slice(11, 13)) + Number(place.value.time.slice(14, 16)) / 60 : 12,
 )
@@ -55,106 +39,7 @@ function setHour(value: number): void {
 <template>
   <section class="form-part" :aria-label="one.name">
     <h3>{{ one.name }}</h3>
-    <Tick
-      :model-value="own.on"
-      label="On"
-      @update:model-value="set({ on: $event }, $event ? 'Switch on' : 'Switch off')"
-    />
-    <FormLine label="Shines">
-      <Segments
-        :model-value="own.when"
-        :options="whens"
-        label="When it shines"
-        @update:model-value="set({ when: $event }, 'Set when to shine of')"
-      />
-    </FormLine>
-    <FormLine label="Colour">
-      <ColorBox
-        :value="own.color"
-        label="Colour of the light"
-        @commit="set({ color: $event, temperature: null }, 'Colour')"
-      />
-    </FormLine>
-    <NumberLine
-      label="Temperature"
-      empty="by colour"
-      suffix="K"
-      :decimals="0"
-      :value="own.temperature"
-      :check="check('temperature')"
-      @commit="set({ temperature: $event, color: colorOfKelvin($event) }, 'Set the temperature of')"
-    />
-    <NumberLine
-      label="Brightness"
-      :suffix="UNIT[own.light]"
-      :decimals="1"
-      :value="own.intensity"
-      :check="check('intensity')"
-      @commit="set({ intensity: $event }, 'Set the brightness of')"
-    />
-    <NumberLine
-      v-if="own.light !== 'sun'"
-      label="In lumen"
-      suffix="lm"
-      :decimals="0"
-      :value="lumen"
-      :check="value => check('intensity')(value * perLumen)"
-      @commit="set({ intensity: $event * perLumen }, 'Set the brightness of')"
-    />
-    <template v-if="own.light !== 'sun'">
-      <NumberLine
-        label="Reaches (0: no end)"
-        named="Range"
-        quantity="length"
-        :value="own.range"
-        :check="check('range')"
-        @commit="set({ range: $event }, 'Set the range of')"
-      />
-    </template>
-    <template v-if="own.light === 'spot'">
-      <NumberLine
-        label="Cone, to each side"
-        named="Outer cone"
-        quantity="angle"
-        :decimals="1"
-        :value="own.outerCone"
-        :check="check('outerCone')"
-        @commit="set({ outerCone: $event }, 'Set the cone of')"
-      />
-      <NumberLine
-        label="Fades from"
-        named="Inner cone"
-        quantity="angle"
-        :decimals="1"
-        :value="own.innerCone"
-        :check="check('innerCone')"
-        @commit="set({ innerCone: $event }, 'Set the cone of')"
-      />
-    </template>
-    <template v-if="own.light === 'area'">
-      <NumberLine
-        label="Width"
-        named="Width of the light"
-        quantity="length"
-        :value="own.width"
-        :check="check('width')"
-        @commit="set({ width: $event }, 'Set the width of')"
-      />
-      <NumberLine
-        label="Height"
-        named="Height of the light"
-        quantity="length"
-        :value="own.height"
-        :check="check('height')"
-        @commit="set({ height: $event }, 'Set the height of')"
-      />
-    </template>
-    <Tick
-      v-if="own.light !== 'area'"
-      :model-value="own.shadow"
-      :label="own.light === 'sun' ? 'Casts shadows' : 'Casts shadows while it is near'"
-      @update:model-value="set({ shadow: $event }, 'Set the shadows of')"
-    />
+    <OwnFields :id="one.id" :own="own" :fields="lightFields(own)" />
     <template v-if="own.light === 'sun'">
       <Tick
         :model-value="place !== null"
@@ -162,42 +47,15 @@ function setHour(value: number): void {
         @update:model-value="marking.placeSun($event ? FIRST_PLACE : null)"
       />
       <template v-if="place">
-        <NumberLine
-          label="Latitude, north"
-          named="Latitude"
-          quantity="angle"
-          :value="place.latitude"
-          :check="checkPlace('latitude')"
-          @commit="setPlace({ latitude: $event })"
+        <FieldRows
+          :fields="PLACE_FIELDS"
+          :of="place"
+          :check="checkPlace"
+          @set="(field, value) => marking.placeSun(placeWith(field.path[0]!, value))"
         />
-        <NumberLine
-          label="Longitude, east"
-          named="Longitude"
-          quantity="angle"
-          :value="place.longitude"
-          :check="checkPlace('longitude')"
-          @commit="setPlace({ longitude: $event })"
-        />
-        <FormLine label="Date and time">
-          <TextBox :value="place.time" label="Date and time" :check="checkTime" @commit="setPlace({ time: $event })" />
-        </FormLine>
         <FormLine label="Hour">
           <v-slider :model-value="hour" :min="0" :max="23.75" :step="0.25" aria-label="Hour" @end="setHour" />
         </FormLine>
-        <NumberLine
-          label="Hours ahead of UTC"
-          :value="place.zone"
-          :check="checkPlace('zone')"
-          @commit="setPlace({ zone: $event })"
-        />
-        <NumberLine
-          label="North, from -Z clockwise"
-          named="North"
-          quantity="angle"
-          :value="place.north"
-          :check="checkPlace('north')"
-          @commit="setPlace({ north: $event })"
-        />
         <p class="quiet hint">
           It stands
           <span class="mono" data-test="sun-altitude">{{ stands!.altitude.toFixed(1) }}°</span>

@@ -6,6 +6,8 @@ import type { MarkerField } from '~~/core/level/kinds/marker'
 import { VOLUME_SHAPES } from '~~/core/level/kinds/marker'
 import { readTags } from '~~/core/level/part'
 import { useMarking } from './marking'
+import { WALK_LINE_FIELDS } from './own-fields'
+import OwnFields from './OwnFields.vue'
 import { useWalking } from './walking'
 
 /** What the picked marker says: its text, its tags, and free fields that are handed over. */
@@ -70,14 +72,7 @@ const ofType = ({ key, value }: MarkerField, type: MarkerField['type']): MarkerF
       <p class="quiet hint">Its size is dragged by the Size handles, or typed in the ledger.</p>
     </template>
     <template v-if="own.marker === 'walk'">
-      <NumberLine
-        label="Width"
-        named="Width of the walking line"
-        quantity="length"
-        :value="own.width"
-        :check="check('width')"
-        @commit="set({ width: $event }, 'Set the width of')"
-      />
+      <OwnFields :id="one.id" :own="own" :fields="WALK_LINE_FIELDS" />
       <p class="quiet hint">
         The level check looks along it for steps and narrow places. Its points are dragged on the stage.
       </p>

@@ -4,7 +4,9 @@ import { skyFieldsSchema } from '~~/core/level/sky'
 import { firstIssue } from '~~/core/units/issue'
 import { useKit } from '~/editor/kit'
 import { useLevel } from '~/editor/level'
+import type { Field } from '~~/core/units/field'
 import { useLighting } from './lighting'
+import { SKY_FIELDS } from './own-fields'
 import { counted } from '~~/core/units/plural'
 
 /** The light around the level, by day and by night, and its parts' lamps all at once. */
@@ -16,8 +18,8 @@ const skies = [
   { value: 'day', name: 'Day' },
   { value: 'night', name: 'Night' },
 ] as const
-const check = (key: 'ambient' | 'exposure') => (value: number) => {
-  const parsed = skyFieldsSchema.safeParse({ ...lighting.sky, [key]: value })
+const check = (field: Field, value: unknown) => {
+  const parsed = skyFieldsSchema.safeParse({ ...lighting.sky, [field.path[0]!]: value })
   return parsed.success ? null : `This ${firstIssue(parsed.error).message}.`
 }
 
@@ -50,36 +52,11 @@ const checkStrength = (value: number) => (value >= 0 && value <= 100 ? null : 'T
       Which of the two you see is yours, for this level alone. Both are kept in the level; below are the numbers of the
       {{ lighting.of }}.
     </p>
-    <FormLine label="From above">
-      <ColorBox
-        :value="lighting.sky.color"
-        label="Colour of the sky's light"
-        @commit="lighting.changeSky({ color: $event })"
-      />
-    </FormLine>
-    <FormLine label="From the ground">
-      <ColorBox
-        :value="lighting.sky.ground"
-        label="Colour of the ground's light"
-        @commit="lighting.changeSky({ ground: $event })"
-      />
-    </FormLine>
-    <NumberLine
-      label="All around"
-      named="Ambient light"
-      suffix="lx"
-      :decimals="1"
-      :value="lighting.sky.ambient"
-      :check="check('ambient')"
-      @commit="lighting.changeSky({ ambient: $event })"
-    />
-    <NumberLine
-      label="Exposure"
-      suffix="EV"
-      :decimals="1"
-      :value="lighting.sky.exposure"
-      :check="check('exposure')"
-      @commit="lighting.changeSky({ exposure: $event })"
+    <FieldRows
+      :fields="SKY_FIELDS"
+      :of="lighting.sky"
+      :check="check"
+      @set="(field, value) => lighting.changeSky({ [field.path[0]!]: value })"
     />
     <template v-if="lighting.withLamps.length > 0">
       <h3>

@@ -59,6 +59,11 @@ const sorts = [
 ] as const
 const kits = computed(() => [{ value: null, name: 'All kits' }, ...kit.kits.map(value => ({ value, name: value }))])
 const menu = shallowRef<{ part: Part; at: [number, number] } | null>(null)
+/** Does something of the menu, which closes. */
+function andClose(run: () => unknown): void {
+  run()
+  menu.value = null
+}
 const entryMenu = shallowRef<{ entry: Variants; at: [number, number] } | null>(null)
 const sheet = shallowRef<Part | null>(null)
 /** Parts marked to become one entry. */
@@ -288,38 +293,19 @@ const sides = [
     </ul>
     <v-menu v-if="menu" context-menu :model-value="true" :target="menu.at" @update:model-value="menu = null">
       <MenuList :label="menu.part.name">
-        <MenuItem
-          title="Details …"
-          @click="
-            sheet = menu.part
-            menu = null
-          "
-        />
+        <MenuItem title="Details …" @click="andClose(() => (sheet = menu!.part))" />
         <MenuItem
           :title="favourites.has(menu.part.id) ? 'No favourite any more' : 'Favourite'"
-          @click="
-            toggleFavourite(menu.part.id)
-            menu = null
-          "
+          @click="andClose(() => toggleFavourite(menu!.part.id))"
         />
         <MenuItem
           title="Find all here"
           :disabled="!placed.get(menu.part.id)"
           :end="String(placed.get(menu.part.id) ?? 0)"
-          @click="
-            findAll(menu.part)
-            menu = null
-          "
+          @click="andClose(() => findAll(menu!.part))"
         />
         <MenuItem title="Edit the part" @click="edit(menu.part)" />
-        <MenuItem
-          title="Mark, to make several one entry"
-          end="Ctrl+click"
-          @click="
-            mark(menu.part)
-            menu = null
-          "
-        />
+        <MenuItem title="Mark, to make several one entry" end="Ctrl+click" @click="andClose(() => mark(menu!.part))" />
         <MenuItem :title="`Delete ${menu.part.name} from the kit`" @click="remove(menu.part)" />
       </MenuList>
     </v-menu>

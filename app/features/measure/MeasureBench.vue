@@ -25,6 +25,12 @@ async function copy(id: string): Promise<void> {
     .writeText(measuring.textOf(id))
     .catch(() => level.tell('It could not be copied', ['The browser does not let the page write to the clipboard.']))
 }
+
+/** Shows all numbers of a measure, or none any more, and looks at it. */
+function open(id: string): void {
+  opened.value = opened.value === id ? null : id
+  measuring.lookAt(id)
+}
 </script>
 
 <template>
@@ -76,10 +82,7 @@ async function copy(id: string): Promise<void> {
               variant="text"
               :aria-expanded="opened === measure.id"
               :aria-label="`${measure.name}: all numbers`"
-              @click="
-                opened = opened === measure.id ? null : measure.id
-                measuring.lookAt(measure.id)
-              "
+              @click="open(measure.id)"
             >
               <PathIcon :path="MEASURES[measure.kind].icon" :size="15" />
             </v-btn>

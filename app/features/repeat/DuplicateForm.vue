@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { putValue, threeFields } from '~~/core/units/field'
 import { useDuplicating } from './duplicating'
 import { useEdits } from '~/editor/edits'
 import { useLevel } from '~/editor/level'
@@ -18,9 +19,10 @@ const kept = computed(() => settings.kept.duplicate)
 const count = computed(() => level.selection.ids.size)
 const shown = computed(() => duplicating.instancesPicked())
 
-function setBy(axis: 0 | 1 | 2, value: number): void {
-  kept.value.by = kept.value.by.with(axis, value) as [number, number, number]
-}
+const BY = threeFields('Move it along', 'by', 'length').map((field, axis) => ({
+  ...field,
+  named: `Duplicate along ${'XYZ'[axis]}`,
+}))
 </script>
 
 <template>
@@ -30,19 +32,7 @@ function setBy(axis: 0 | 1 | 2, value: number): void {
       as wanted. Alt at the start of a drag leaves one behind as chosen here.
     </p>
     <Sentences v-model="kept.as" :options="choices" label="What a duplicate is" />
-    <FormLine v-for="axis in [0, 1, 2] as const" :key="axis" :label="`Move it along ${'XYZ'[axis]}`">
-      <QuantityField
-        :label="`Duplicate along ${'XYZ'[axis]}`"
-        quantity="length"
-        :axis="axis"
-        :unit="settings.kept.unit"
-        :decimals="settings.decimals"
-        :suffix="settings.suffix"
-        :value="kept.by[axis]"
-        operators="+*/"
-        @commit="setBy(axis, $event)"
-      />
-    </FormLine>
+    <FieldRows :fields="BY" :of="kept" @set="(field, value) => (kept.by = putValue(kept, field.path, value).by)" />
     <v-btn class="main" color="action" variant="flat" :disabled="count === 0" @click="duplicating.duplicatePicked()">
       Duplicate
     </v-btn>

@@ -75,6 +75,11 @@ function setBy(i: number, by: ThingsLimit['which']['by']): void {
   else if (by === 'layer' && layers.value[0]) setWhich(i, { by, layer: layers.value[0].value })
   else level.tell('There is none', [by === 'layer' ? 'This level has no layer.' : 'No part has a tag.'])
 }
+
+function remove(i: number): void {
+  scattering.tinted = null
+  set(rule.value.limits.filter((_, k) => k !== i))
+}
 </script>
 
 <template>
@@ -99,10 +104,7 @@ function setBy(i: number, by: ThingsLimit['which']['by']): void {
             :size="15"
             :icon="mdiClose"
             :label="`Remove limit ${limitDefinition(limit).name}`"
-            @click="
-              scattering.tinted = null
-              set(rule.limits.filter((_, k) => k !== i))
-            "
+            @click="remove(i)"
           />
         </span>
       </div>

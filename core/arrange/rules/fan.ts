@@ -5,7 +5,8 @@ import { tidy } from '../../units/quantity'
 import type { GripDragged, RuleDefinition, RuleGrip } from '../definition'
 import { BY_ITSELF, STANDS_STRAIGHT } from '../definition'
 import type { RuleField } from '../fields'
-import { choiceField, FACING, gapField, numberField, riseOver, withOtherwise } from '../fields'
+import { FACING, gapField, riseOver, withOtherwise } from '../fields'
+import { choiceField, numberField } from '../../units/field'
 import { rowKeys } from '../keys'
 import type { Out } from '../matrices'
 import { AroundAxis, SteadyTurn } from '../matrices'
@@ -105,7 +106,7 @@ function fields(rule: FanRule): RuleField[] {
         'Radius by',
         'measure',
         { radius: 'length', spacing: 'spacing in the first row', gap: 'gap in the first row' },
-        { radius: now, spacing: now, gap: now },
+        { also: { radius: now, spacing: now, gap: now } },
       ),
       'radius',
     ),
@@ -125,7 +126,7 @@ function fields(rule: FanRule): RuleField[] {
       'Further rows',
       'counts',
       { same: 'as many', spacing: 'as far apart', fit: 'as many as fit', given: 'as given' },
-      { fit: now },
+      { also: { fit: now } },
     ),
     ...(counts === 'given' ? [{ type: 'counts' as const, label: 'In each row', path: ['given'] }] : []),
     numberField('Stagger odd rows', ['stagger'], 'share'),

@@ -4,7 +4,8 @@ import type { Vec3 } from '../../math/vectors'
 import { tidy } from '../../units/quantity'
 import type { GripDragged, RuleDefinition } from '../definition'
 import { BY_ITSELF, STANDS_STRAIGHT } from '../definition'
-import { choiceField, gapField, numberField, riseOver, switchField, threeFields } from '../fields'
+import { gapField, riseOver } from '../fields'
+import { choiceField, numberField, switchField, threeFields } from '../../units/field'
 import { gridKeys } from '../keys'
 import type { Out } from '../matrices'
 import { writePlace } from '../matrices'
@@ -66,9 +67,9 @@ export const grid: RuleDefinition<GridRule> = {
   ...STANDS_STRAIGHT,
   ...BY_ITSELF,
   fields: ({ measure }) => [
-    numberField('Columns', ['counts', 0], 'count', 0),
-    numberField('Layers', ['counts', 1], 'count', 1),
-    numberField('Rows', ['counts', 2], 'count', 2),
+    numberField('Columns', ['counts', 0], 'count', { axis: 0 }),
+    numberField('Layers', ['counts', 1], 'count', { axis: 1 }),
+    numberField('Rows', ['counts', 2], 'count', { axis: 2 }),
     choiceField('By', 'measure', { spacing: 'spacing', gap: 'gap', span: 'span, both ends' }),
     ...(measure === 'gap'
       ? [0, 1, 2].map(axis => gapField(`Gap ${'XYZ'[axis]}`, ['spacing', axis], [axis], axis))

@@ -4,7 +4,8 @@ import { tidy } from '../../units/quantity'
 import type { RuleDefinition, RuleGrip } from '../definition'
 import { BY_ITSELF } from '../definition'
 import type { RuleField } from '../fields'
-import { choiceField, gapField, numberField, switchField } from '../fields'
+import { gapField } from '../fields'
+import { choiceField, numberField, switchField } from '../../units/field'
 import type { CopyKeys, CopyPlace } from '../keys'
 import { checked, lastAtMost, lineKeys, numbersOf } from '../keys'
 import { writeMatrix } from '../matrices'
@@ -158,25 +159,14 @@ function fields(rule: PathRule): RuleField[] {
     ...(measure === 'ends'
       ? [
           numberField('Length of a piece', ['spacing'], 'length'),
-          numberField('It begins at', ['begins'], 'length', 0),
+          numberField('It begins at', ['begins'], 'length', { axis: 0 }),
           switchField('Fit whole pieces', 'fitted'),
           switchField('Bend them along the path', 'bent'),
-          ...(isStraight(rule)
-            ? [
-                {
-                  type: 'switch' as const,
-                  label: 'A part at each corner',
-                  path: ['corners'],
-                  on: { room: 0, ends: false },
-                },
-              ]
-            : []),
+          ...(isStraight(rule) ? [switchField('A part at each corner', ['corners'], { room: 0, ends: false })] : []),
           ...(hasCorners(rule) && corners
             ? [
                 numberField('Room at corners', ['corners', 'room'], 'length'),
-                ...(closed
-                  ? []
-                  : [{ type: 'switch' as const, label: 'At both ends as well', path: ['corners', 'ends'] }]),
+                ...(closed ? [] : [switchField('At both ends as well', ['corners', 'ends'])]),
               ]
             : []),
         ]

@@ -3,7 +3,8 @@ import { z } from 'zod'
 import { tidy } from '../../units/quantity'
 import type { GripDragged, RuleDefinition, RuleGrip } from '../definition'
 import { BY_ITSELF, STANDS_STRAIGHT } from '../definition'
-import { choiceField, FACING, gapField, numberField, withOtherwise } from '../fields'
+import { FACING, gapField, withOtherwise } from '../fields'
+import { choiceField, numberField } from '../../units/field'
 import { firstWhere, isSizeInRange } from '../growth'
 import { lineKeys } from '../keys'
 import type { Out } from '../matrices'
@@ -90,7 +91,7 @@ export const ring: RuleDefinition<RingRule> = {
         'By',
         'measure',
         { radius: 'count and radius', spacing: 'count and spacing', gap: 'count and gap', fit: 'as many as fit' },
-        choices(rule),
+        { also: choices(rule) },
       ),
       'radius',
     ),

@@ -1,5 +1,5 @@
 import type { z } from 'zod'
-import type { FieldQuantity } from '../../fields'
+import type { FieldQuantity } from '../../../units/field'
 
 /** A place where a copy may stand, as limits look at it. */
 export type Spot = {

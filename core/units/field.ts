@@ -1,0 +1,103 @@
+import type { Quantity } from './quantity'
+
+/** Where a value stands in what a form is of. */
+export type FieldPath = readonly (string | number)[]
+
+/** `count`: a whole number from 1; `share`: from 0 to 1; `number`: a plain one. */
+export type FieldQuantity = Quantity | 'count' | 'share' | 'number'
+
+type Row = {
+  label: string
+  path: FieldPath
+  /** What it is called where the label alone says too little. */
+  named?: string
+}
+
+export type NumberField = Row & {
+  type: 'number'
+  quantity: FieldQuantity
+  /** Said behind it and shown to so many places, where its quantity does not say so. */
+  suffix?: string
+  decimals?: number
+  /** The axis it runs along: 0, 1 or 2. */
+  axis?: number
+  /** What stands while there is none. */
+  otherwise?: number
+  /** Said while there is none. */
+  empty?: string
+}
+
+export type ChoiceField = Row & {
+  type: 'choice'
+  options: readonly { value: string | number; name: string }[]
+  /** What stands while there is none. */
+  otherwise?: string
+  /** By value, what is put together with it, so that nothing jumps. */
+  also?: Record<string, object>
+  /** All of them beside each other, if they are few and short. */
+  isOpen?: true
+}
+
+/** `on`: what is there while it is on, and nothing while it is not; without it the switch is itself the value. */
+export type SwitchField = Row & { type: 'switch'; on?: object }
+
+/** A row of a form: which value of something it shows and sets, and how. One description for whatever has values. */
+export type Field =
+  | NumberField
+  | ChoiceField
+  | SwitchField
+  /** As in `#b9a58b`. */
+  | (Row & { type: 'color' })
+  | (Row & { type: 'text'; empty?: string })
+  /** Whole numbers one after the other. */
+  | (Row & { type: 'counts' })
+
+/**
+ * @example
+ * numberField('Near', ['near'], 'length', { named: 'Near of the camera' })
+ */
+export function numberField(
+  label: string,
+  path: FieldPath,
+  quantity: FieldQuantity,
+  more: Partial<NumberField> = {},
+): NumberField {
+  return { type: 'number', label, path, quantity, ...more }
+}
+
+/** Three numbers along X, Y and Z. */
+export const threeFields = (label: string, key: string, quantity: FieldQuantity): NumberField[] =>
+  [0, 1, 2].map(axis => numberField(`${label} ${'XYZ'[axis]}`, [key, axis], quantity, { axis }))
+
+export const switchField = (label: string, at: string | FieldPath, on?: object): SwitchField => ({
+  type: 'switch',
+  label,
+  path: typeof at === 'string' ? [at] : at,
+  on,
+})
+
+/** @param options names by value */
+export function choiceField(
+  label: string,
+  key: string,
+  options: Record<string, string>,
+  more: Partial<ChoiceField> = {},
+): ChoiceField {
+  const list = Object.entries(options).map(([value, name]) => ({ value, name }))
+  return { type: 'choice', label, path: [key], options: list, ...more }
+}
+
+/** What something has at a field's path; undefined where it has nothing there. */
+export function valueAt(of: object, path: FieldPath): unknown {
+  return path.reduce<unknown>((at, key) => (at as Record<string | number, unknown> | undefined)?.[key], of)
+}
+
+/** The same with another value at a path, whether or not that is allowed; undefined takes it away. */
+export function putValue<T extends object>(of: T, path: FieldPath, value: unknown): T {
+  const next = structuredClone(of)
+  const above = path.slice(0, -1)
+  const target = valueAt(next, above) as Record<string | number, unknown>
+  if (value === undefined) delete target[path.at(-1)!]
+  else target[path.at(-1)!] = value
+  return next
+}
