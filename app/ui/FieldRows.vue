@@ -52,6 +52,11 @@ function step(field: Field, steps: number): void {
 }
 
 const turn = (field: Field, on: boolean) => set(field, 'on' in field && field.on ? (on ? field.on : undefined) : on)
+const setSome = (options: readonly string[], field: Field, chosen: readonly string[]) =>
+  set(
+    field,
+    options.filter(each => chosen.includes(each)),
+  )
 /** Numbers with anything between them, as in `9, 11, 13`. */
 const setCounts = (field: Field, text: string) => set(field, (text.match(/[\d.]+/g) ?? []).map(Number))
 </script>
@@ -91,6 +96,17 @@ const setCounts = (field: Field, text: string) => set(field, (text.match(/[\d.]+
         :options="field.options"
         :label="nameOf(field)"
         @update:model-value="set(field, $event)"
+      />
+      <v-select
+        v-else-if="field.type === 'several'"
+        class="choice"
+        multiple
+        :model-value="value(field)"
+        :items="[...field.options]"
+        :aria-label="nameOf(field)"
+        :placeholder="field.empty"
+        persistent-placeholder
+        @update:model-value="setSome(field.options, field, $event)"
       />
       <ColorBox
         v-else-if="field.type === 'color'"

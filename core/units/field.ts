@@ -49,6 +49,8 @@ export type Field =
   /** As in `#b9a58b`. */
   | (Row & { type: 'color' })
   | (Row & { type: 'text'; empty?: string })
+  /** Some of several, in their order; `empty` is said while none is chosen. */
+  | (Row & { type: 'several'; options: readonly string[]; empty: string })
   /** Whole numbers one after the other. */
   | (Row & { type: 'counts' })
 

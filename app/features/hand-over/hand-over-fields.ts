@@ -1,35 +1,23 @@
+import type { Field } from '~~/core/units/field'
+import { choiceField, numberField, switchField } from '~~/core/units/field'
 import type { FormatName } from '~~/core/formats/formats'
 import { TEXT_COLUMNS } from '~~/core/formats/table/columns'
 import { EULER_ORDERS, TABLE_UNITS } from '~~/core/formats/table/convention'
 import { VIEW_NAMES, VIEWS } from '~~/core/formats/plan/view'
 
-/** One choice of a format as a form has it; its values are those of the address. */
-export type HandOverField =
-  | { type: 'tick'; key: string; label: string; first: boolean }
-  | { type: 'choice'; key: string; label: string; first: string; options: { value: string; name: string }[] }
-  | {
-      type: 'some'
-      key: string
-      label: string
-      /** What is written if none is chosen. */
-      empty: string
-      options: readonly string[]
-    }
-  | { type: 'metres'; key: string; label: string; empty: string }
+/** One choice of a format as a form has it, and what stands at first; its values are those of the address. */
+export type HandOverField = Field & { first: string | null }
 
-const tick = (key: string, label: string, first: boolean): HandOverField => ({ type: 'tick', key, label, first })
+const tick = (key: string, label: string, first: boolean): HandOverField => ({
+  ...switchField(label, key),
+  first: String(first),
+})
 const choice = (
   key: string,
   label: string,
   options: Record<string, string>,
   first = Object.keys(options)[0]!,
-): HandOverField => ({
-  type: 'choice',
-  key,
-  label,
-  first,
-  options: Object.entries(options).map(([value, name]) => ({ value, name })),
-})
+): HandOverField => ({ ...choiceField(label, key, options), first })
 
 const SHARES = { 1: 'as they are', 0.5: 'half', 0.25: 'a quarter', 0.1: 'a tenth' }
 const shares = choice(
@@ -40,6 +28,12 @@ const shares = choice(
 )
 const what = [tick('blocks', 'Blocks', true), tick('hidden', 'Hidden things', true)]
 const usd = [tick('instanced', 'Copies by point instancers', true), shares, ...what]
+/** Metres above the ground; null for not at all. */
+export const CUT: HandOverField = {
+  ...numberField('Cut at', ['cut'], 'length', { empty: 'not cut\u00a0' }),
+  first: null,
+}
+
 const plan = [
   choice('view', 'Seen', Object.fromEntries(VIEWS.map(view => [view, VIEW_NAMES[view]]))),
   choice(
@@ -50,7 +44,7 @@ const plan = [
   ),
   choice('paper', 'Paper', { A4: 'A4', A3: 'A3', A2: 'A2', A1: 'A1' }, 'A3'),
   tick('upright', 'Upright', false),
-  { type: 'metres', key: 'cut', label: 'Cut at', empty: 'not cut\u00a0' } satisfies HandOverField,
+  CUT,
   tick('names', 'Names', true),
   tick('measures', 'Measures', true),
   tick('legend', 'Parts beside', true),
@@ -97,7 +91,14 @@ export const HAND_OVER_FIELDS: Record<FormatName, HandOverField[]> = {
     choice('space', 'Where', { world: 'in the world', parent: 'in what it hangs from' }),
     choice('separator', 'Between columns', { comma: 'comma', semicolon: 'semicolon', tab: 'tab' }),
     choice('decimal', 'Decimals', { point: 'point', comma: 'comma' }),
-    { type: 'some', key: 'columns', label: 'Columns beside the numbers', empty: 'all', options: TEXT_COLUMNS },
+    {
+      type: 'several',
+      path: ['columns'],
+      label: 'Columns beside the numbers',
+      empty: 'all',
+      options: TEXT_COLUMNS,
+      first: null,
+    },
     tick('copies', 'A row for each copy', false),
     ...what,
   ],
