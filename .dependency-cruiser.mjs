@@ -3,7 +3,7 @@
 const TESTS = String.raw`\.test\.ts$|^app/editor/tool-bench\.ts$`
 
 /** The layers of core, the lowest first: each imports only from those before it. */
-const LAYERS = [
+export const LAYERS = [
   'units',
   'math',
   'mesh',

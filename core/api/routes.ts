@@ -64,6 +64,13 @@ const json = <T extends z.ZodType>(schema: T, limit = MEGABYTE) => ({ as: 'json'
 /** The query of a route that hands a level over. */
 const asked = <F extends FormatName>(format: F) => FORMATS[format].options.extend(ticketSchema.shape).strict()
 
+/**
+ * Every route there is: how it is asked, by whom, and what it answers.
+ *
+ * @example
+ * const { path, may } = ROUTES.saveChanges
+ * [path, may] // ['/api/levels/:id/changes', 'write']
+ */
 export const ROUTES = {
   health: { method: 'GET', path: '/api/health', answer: healthSchema, may: 'anyone' },
   session: { method: 'GET', path: '/api/session', answer: sessionSchema, may: 'read' },

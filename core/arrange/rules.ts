@@ -59,7 +59,13 @@ export const countOf = (rule: Rule) => definitionOf(rule).count(rule)
 /** What names a rule's copies. */
 export const keysOf = (rule: Rule) => definitionOf(rule).keys(rule)
 
-/** The matrices of a rule's copies: sixteen numbers each, column by column. */
+/**
+ * The matrices of a rule's copies: sixteen numbers each, column by column.
+ *
+ * @example
+ * const matrices = ruleMatrices({ ...RULES.line.first, count: 3, along: [1.5, 0, 0] })
+ * [matrices[12], matrices[28], matrices[44]] // [0, 1.5, 3]
+ */
 export function ruleMatrices(rule: Rule): Float64Array {
   const { count, write } = definitionOf(rule)
   const out = new Float64Array(count(rule) * 16)

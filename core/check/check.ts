@@ -31,6 +31,18 @@ const SOME = 16
 /**
  * What is wrong with a level, kept up to date: after a change only what it touches is looked at again, what it was near
  * and is near now, and what watches these places.
+ *
+ * @example
+ * import { createPlacement } from '../level/create'
+ * import { LevelIndex } from '../scene/level-index'
+ * import { bareView } from '../scene/level-view'
+ * import { CheckSite } from './site'
+ * const id = '00000000-0000-7000-8000-000000000001'
+ * const level = bareView([createPlacement({ id, name: 'Stalls', kind: 'group' })])
+ * const kit = { part: () => undefined, ids: () => [], solidOf: () => undefined }
+ * const check = new LevelCheck(new CheckSite(level, new LevelIndex(level, kit.solidOf), kit))
+ * for (const _ of check.all());
+ * check.findings.map(({ of, things }) => [of, things]) // [['empty-group', [id]]]
  */
 export class LevelCheck {
   private readonly byKey = new Map<string, Finding>()

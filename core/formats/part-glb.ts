@@ -75,6 +75,12 @@ export async function readStepsGlb(bytes: Uint8Array): Promise<MeshStep[]> {
 /**
  * Reads the first mesh of a binary glTF file as it is written here, whoever wrote it.
  * @throws GlbError with what is wrong if it is none, or none of triangles
+ *
+ * @example
+ * import { blockMesh } from '../mesh/block-mesh'
+ * const wood = { name: 'Wood', baseColor: [0.6, 0.4, 0.2], roughness: 1, metallic: 0, emissive: [0, 0, 0] }
+ * const mesh = blockMesh({ type: 'box', width: 1, height: 1, depth: 1 }, wood)
+ * (await readPartGlb(await writePartGlb('Box', mesh))).mesh.primitives.length // mesh.primitives.length
  */
 export async function readPartGlb(bytes: Uint8Array): Promise<PartMesh> {
   const mesh = (await readStored(bytes)).getRoot().listMeshes()[0]

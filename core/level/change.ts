@@ -42,6 +42,16 @@ export type Applied = {
  * @param hasPart tells whether the kit has a part; every part exists when left out
  * @throws ChangeError if a new record is incomplete, a record to remove is not there, a parent is missing or
  * would make a cycle, something removed still holds children, or a part is unknown; the level is then as before
+ *
+ * @example
+ * import { createPlacement } from './create'
+ * import { Level } from './level'
+ * const id = '00000000-0000-7000-8000-000000000001'
+ * const level = new Level([createPlacement({ id, name: 'Stall', kind: 'group' })])
+ * const { inverse } = applyChange(level, [{ do: 'put', id, fields: { translation: [1, 0, 0] } }])
+ * level.need(id).translation // [1, 0, 0]
+ * applyChange(level, inverse)
+ * level.need(id).translation // [0, 0, 0]
  */
 export function applyChange(
   level: Level,

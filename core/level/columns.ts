@@ -28,8 +28,10 @@ export type PlacementColumns = {
 
 /**
  * @example
- * const columns = toColumns([...level.placements()])
- * fromColumns(columns) // the same placements
+ * import { createPlacement } from './create'
+ * const id = '00000000-0000-7000-8000-000000000001'
+ * const placements = [createPlacement({ id, name: 'Stall', kind: 'group', translation: [0, 0, 2] })]
+ * fromColumns(toColumns(placements)) // placements
  */
 export function toColumns(placements: readonly Placement[]): PlacementColumns {
   const count = placements.length

@@ -12,6 +12,12 @@ export type Transform = { translation: Vec3; rotation: Quat; scale: Vec3; pivot:
 /**
  * Writes the placement's matrix T · R · S · T(-pivot) into `target`: from its own axes to its parent's.
  * With the pivot put in, that is the plain TRS matrix whose translation is `nodeTranslation`.
+ *
+ * @example
+ * import { Matrix4, Vector3 } from 'three'
+ * const turned = { translation: [2, 0, 0], rotation: degreesToQuat([0, 90, 0]), scale: [1, 1, 1], pivot: [1, 0, 0] }
+ * const matrix = localMatrix(turned, new Matrix4())
+ * new Vector3(1, 0, 0).applyMatrix4(matrix).toArray().map(Math.round) // [2, 0, 0]
  */
 export function localMatrix(transform: Transform, target: Matrix4): Matrix4 {
   rotation.fromArray(transform.rotation)

@@ -14,7 +14,17 @@ import { tape } from './kinds/tape'
 /** Every kind of measure. A further one is a file, a line here and one in what each needs. */
 export const MEASURES: Record<MeasureKind, MeasureDefinition> = { tape, angle, slope, area, height, clearance, length }
 
-/** What a measure comes to as things stand; an end whose thing is gone stays where it was, and that is said. */
+/**
+ * What a measure comes to as things stand; an end whose thing is gone stays where it was, and that is said.
+ *
+ * @example
+ * import { Matrix4, Quaternion } from 'three'
+ * import { bareView } from '../scene/level-view'
+ * const ends = [[0, 0, 0], [3, 0, 4]].map(at => ({ at, on: null, point: at }))
+ * const level = bareView()
+ * const where = { level, matrixOf: () => new Matrix4(), shownBy: () => [], below: () => null, axes: new Quaternion() }
+ * measureNow({ kind: 'tape', ends, sides: [], connected: false }, where).facts[0].value // 5
+ */
 export function measureNow(
   { kind, ends, sides, connected }: Pick<Measure, 'kind' | 'ends' | 'sides' | 'connected'>,
   where: Where,

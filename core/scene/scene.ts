@@ -25,6 +25,15 @@ export type SceneNeeds = {
  * parts their lamps.
  *
  * @param inTime asked before each placement is looked at; throws if there is no time for it
+ *
+ * @example
+ * import { createPlacement } from '../level/create'
+ * const id = '00000000-0000-7000-8000-000000000001'
+ * const lamp = createPlacement({ id, name: 'Lamp', kind: 'group', translation: [0, 3, 0] })
+ * const needs = { solidOf: () => undefined, tagsOf: () => [], lampsOf: () => [], dealt: () => null }
+ * const { level, index } = makeScene([lamp], {}, needs)
+ * level.worldMatrix(id).elements[13] // 3
+ * index.bounds().isEmpty() // true
  */
 export function makeScene(
   placements: Iterable<Placement>,

@@ -63,6 +63,11 @@ type Body = {
  * Things that fall by their weight until they rest on what is fixed and on each other. The same scene always comes to
  * the same end, wherever it is worked out: the library is one and the same WebAssembly, and steps are as long as they
  * are. `loadPhysics` has to have been called.
+ *
+ * @example
+ * await loadPhysics()
+ * const settling = new Settling({ falling: [], fixed: [] })
+ * settling.isDone // true
  */
 export class Settling {
   private readonly world: RAPIER.World

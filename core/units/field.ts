@@ -56,7 +56,8 @@ export type Field =
 
 /**
  * @example
- * numberField('Near', ['near'], 'length', { named: 'Near of the camera' })
+ * const near = numberField('Near', ['near'], 'length', { named: 'Near of the camera' })
+ * valueAt({ near: 0.1, far: 100 }, near.path) // 0.1
  */
 export function numberField(
   label: string,

@@ -23,6 +23,10 @@ const LONGEST = 200
  *
  * @param unit the unit of bare numbers; the base unit (metre, degree, 1) when left out
  * @returns the value in the quantity's base unit, or what is wrong in words for the person typing
+ *
+ * @example
+ * parseQuantity('1.5m + 20cm', 'length') // { ok: true, value: 1.7 }
+ * parseQuantity('-0,5', 'length', 'mm') // { ok: true, value: -0.0005 }
  */
 export function parseQuantity(text: string, quantity: Quantity, unit?: string): Parsed {
   const scale = scaleOf(quantity, unit)

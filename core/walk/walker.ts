@@ -61,6 +61,13 @@ type Wall = { depth: number; normal: Vector3; thing: string; at: Vector3 }
  * A person who walks through a level: an upright capsule against its triangles. The lower end rests on what is below as
  * a ball would, steps are taken whose tread can be walked on, slopes up to a limit; the rest of the body slides along
  * walls. Nothing is built at the start: only the triangles around are held.
+ *
+ * @example
+ * import { Vector3 } from 'three'
+ * import { bareView } from '../scene/level-view'
+ * import { LevelIndex } from '../scene/level-index'
+ * const nobody = new Walker(new LevelIndex(bareView(), () => undefined), FIRST_WALK, new Vector3(0, 1, 0))
+ * nobody.eyePoint.y // 1 + FIRST_WALK.eye
  */
 export class Walker {
   readonly way: Vec3[] = []

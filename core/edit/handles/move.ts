@@ -38,6 +38,14 @@ export class MoveDrag {
 /**
  * The operations that move placements by `offset` in the world, whatever they hang from.
  * What hangs below another of them goes along with it and is not moved twice.
+ *
+ * @example
+ * import { Vector3 } from 'three'
+ * import { createPlacement } from '../../level/create'
+ * import { Level } from '../../level/level'
+ * const id = '00000000-0000-7000-8000-000000000001'
+ * const level = new Level([createPlacement({ id, name: 'Crate', kind: 'group' })])
+ * movePlacements(level, [id], new Vector3(0, 0, 2)) // [{ do: 'put', id, fields: { translation: [0, 0, 2] } }]
  */
 export function movePlacements(level: Level, ids: Iterable<string>, offset: Readonly<Vector3>): Operation[] {
   return moveTops(level, topmost(level, new Set(ids)), offset)
