@@ -18,7 +18,7 @@ const jobFiles = {
   name: 'job-files',
   buildStart(this: { emitFile: (file: object) => string }) {
     for (const name of ['jobs', 'child', 'watch'])
-      this.emitFile({ type: 'chunk', id: `${root}server/workers/${name}.ts`, fileName: `${name}.mjs` })
+      this.emitFile({ type: 'chunk', id: `${root}server/jobs/${name}.ts`, fileName: `${name}.mjs` })
   },
 }
 

@@ -5,7 +5,7 @@ import { useTheme } from 'vuetify'
 import { onKeyNeeded } from './api/client'
 import { orNothing } from './errors/or-nothing'
 import { filesDropped } from '~/features/kit/import/files-dropped'
-import { useDoor } from './editor/door'
+import { useAuth } from '~/editor/auth'
 import { useLevel } from './editor/level'
 import { useFileImport } from '~/features/kit/import/file-import'
 import { useSettings } from './editor/settings'
@@ -15,7 +15,7 @@ import FileImportDialog from '~/features/kit/import/FileImportDialog.vue'
 const settings = useSettings()
 const theme = useTheme()
 const level = useLevel()
-const door = useDoor()
+const auth = useAuth()
 const fileImport = useFileImport()
 const router = useRouter()
 watchEffect(() => theme.change(settings.kept.board))
@@ -27,7 +27,7 @@ useEventListener(window, 'drop', async (event: DragEvent) => {
   const onStage = event.target instanceof Element && event.target.closest('.stage') !== null
   const files = await filesDropped(event.dataTransfer)
   if (files.length === 0) return
-  if (door.mayOnlyRead) level.tell('Only looking is possible with this key', ['Nothing was brought in.'])
+  if (auth.mayOnlyRead) level.notify('Only looking is possible with this key', ['Nothing was brought in.'])
   else await fileImport.take(files, onStage)
 })
 
@@ -37,7 +37,7 @@ onKeyNeeded(() => {
   if (path !== '/enter') void navigateTo({ path: '/enter', query: { to: fullPath } })
 })
 // A server that is away, or a key that is needed, is told by what the page asks next.
-door.ask().catch(orNothing)
+auth.ask().catch(orNothing)
 </script>
 
 <template>

@@ -23,7 +23,7 @@ const ROWS = [
   },
   { of: 'app', folders: ['ui', 'editor'] },
   { of: 'app', folders: ['stage', 'workers', 'errors', 'api'] },
-  { of: 'server', folders: ['api', 'workers', 'services', 'door', 'utils', 'db'] },
+  { of: 'server', folders: ['api', 'jobs', 'services', 'auth', 'utils', 'db'] },
   { of: 'core', folders: LAYERS.toReversed() },
 ] // prettier-ignore
 

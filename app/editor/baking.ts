@@ -51,7 +51,7 @@ export const useBaking = defineStore('baking', () => {
       await kit.create(made, bakeMesh(solid.mesh, matrix))
       // Things may have been moved, or taken away, while that was on its way: what is done is worked out from how they
       // are now.
-      if (!level.view.has(last) || level.view.shapeOf(last) !== shape) return level.tell(...CHANGED_MEANWHILE)
+      if (!level.view.has(last) || level.view.shapeOf(last) !== shape) return level.notify(...CHANGED_MEANWHILE)
       const others = all && part ? instancesOf(level.view, part.id).filter(id => id !== last) : []
       const { operations, skewed } = bake(level.view, last, what, newId, others, matrix)
       const put = operations.map(
@@ -64,7 +64,7 @@ export const useBaking = defineStore('baking', () => {
         `Bake the ${what === 'both' ? 'size and turn' : what} of ${all && part ? `all ${part.name}` : name}`,
         { operations: put, skewed },
       )
-    }, level.tell)
+    }, level.notify)
   }
 
   function partToBake(

@@ -30,7 +30,7 @@ export const useClipboard = defineStore('clipboard', () => {
       return kept
     } catch (error) {
       if (!(error instanceof RangeError)) throw error
-      level.tell('This is too much for the clipboard', [error.message])
+      level.notify('This is too much for the clipboard', [error.message])
       return null
     }
   }
@@ -44,10 +44,10 @@ export const useClipboard = defineStore('clipboard', () => {
   /** Puts things of a text onto the surface under the pointer, or exactly where they were. */
   function pasteText(text: string, where: 'pointer' | 'same'): void {
     const things = readThings(text)
-    if (!things) return level.tell('Nothing to paste', ['What is in the clipboard are no things copied here.'])
+    if (!things) return level.notify('Nothing to paste', ['What is in the clipboard are no things copied here.'])
     const at = where === 'same' ? null : placeUnderPointer()
     if (at === undefined)
-      return level.tell('Nowhere to paste', [
+      return level.notify('Nowhere to paste', [
         'There is no surface under the pointer. Point at one, or paste exactly where the things were with Ctrl+Shift+V.',
       ])
     const { operations, tops, missing } = pasteThings(level.view, things, at, id => kit.part(id) !== undefined, v7)
@@ -60,7 +60,7 @@ export const useClipboard = defineStore('clipboard', () => {
       return
     level.pick(tops)
     if (missing.length > 0)
-      level.tell('Not all of it is known here', [
+      level.notify('Not all of it is known here', [
         `${missing.slice(0, 5).join(', ')}${missing.length > 5 ? ` and ${missing.length - 5} more` : ''}: not in this kit. Groups stand in their places, with what hung below them.`,
       ])
   }

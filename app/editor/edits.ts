@@ -78,7 +78,7 @@ export const useEdits = defineStore('edits', () => {
     skewQuestion.value = null
     if (!question || !goOn) return
     if (question.isStill()) level.change(question.label, question.operations)
-    else level.tell(...CHANGED_MEANWHILE)
+    else level.notify(...CHANGED_MEANWHILE)
   }
 
   /** Goes on with the change; what would be skewed gets a shape of its own that looks as it does now. */
@@ -86,7 +86,7 @@ export const useEdits = defineStore('edits', () => {
     const question = skewQuestion.value
     skewQuestion.value = null
     if (!question) return
-    if (!question.isStill()) return level.tell(...CHANGED_MEANWHILE)
+    if (!question.isStill()) return level.notify(...CHANGED_MEANWHILE)
     const baked = question.skewed.map(id => {
       const partId = v7()
       const { matrix, operation } = bakeSkewed(level.view, question.operations, id, partId)!
@@ -98,9 +98,9 @@ export const useEdits = defineStore('edits', () => {
           { id: partId, name: `${level.view.need(id).name}, baked`, kind: 'prop', tags: [], inKit: false },
           mesh,
         )
-      if (!question.isStill()) return level.tell(...CHANGED_MEANWHILE)
+      if (!question.isStill()) return level.notify(...CHANGED_MEANWHILE)
       level.change(question.label, [...question.operations, ...baked.map(({ operation }) => operation)])
-    }, level.tell)
+    }, level.notify)
   }
 
   const middleOf = (id: string): Vec3 | null => {

@@ -1,17 +1,17 @@
-import type { Step, Steps } from './saving/kept-steps'
+import type { UndoStep, UndoSteps } from './saving/kept-steps'
 
 /** What can be undone and redone in one open level, in order. Every state of it is told, to be shown and kept. */
 export class History {
   constructor(
-    private steps: Steps,
-    private readonly onSteps: (steps: Steps) => void,
+    private steps: UndoSteps,
+    private readonly onSteps: (steps: UndoSteps) => void,
   ) {}
 
-  get lastUndo(): Step | undefined {
+  get lastUndo(): UndoStep | undefined {
     return this.steps.undo.at(-1)
   }
 
-  get lastRedo(): Step | undefined {
+  get lastRedo(): UndoStep | undefined {
     return this.steps.redo.at(-1)
   }
 
@@ -19,7 +19,7 @@ export class History {
    * Takes up a step; what was undone before cannot be redone any more. One that joins the last is undone together with
    * it.
    */
-  add(step: Step): void {
+  add(step: UndoStep): void {
     const { undo } = this.steps
     const last = undo.at(-1)
     if (last && step.joins !== undefined && last.joins === step.joins) {
@@ -35,22 +35,22 @@ export class History {
   }
 
   /** The last step was undone. @param back what does it again; null if it could not be undone, and is gone */
-  undone(back: Step | null): void {
+  undone(back: UndoStep | null): void {
     this.set(this.steps.undo.slice(0, -1), back ? [...this.steps.redo, back] : this.steps.redo)
   }
 
   /** What was undone last was done again. @param back what undoes it; null if it could not be done, and is gone */
-  redone(back: Step | null): void {
+  redone(back: UndoStep | null): void {
     this.set(back ? [...this.steps.undo, back] : this.steps.undo, this.steps.redo.slice(0, -1))
   }
 
   /** Without the steps of changes that are gone. */
   without(ids: ReadonlySet<string>): void {
-    const left = (steps: readonly Step[]) => steps.filter(({ id }) => !ids.has(id))
+    const left = (steps: readonly UndoStep[]) => steps.filter(({ id }) => !ids.has(id))
     this.set(left(this.steps.undo), left(this.steps.redo))
   }
 
-  private set(undo: readonly Step[], redo: readonly Step[]): void {
+  private set(undo: readonly UndoStep[], redo: readonly UndoStep[]): void {
     this.steps = { undo, redo }
     this.onSteps(this.steps)
   }

@@ -19,12 +19,12 @@ import { api, ServerAway } from '~/api/client'
 import { notKept } from '~/errors/or-nothing'
 import { guarded } from '~/errors/page-errors'
 import type { Selection } from '~/stage/outlined'
-import { useDoor } from './door'
+import { useAuth } from './auth'
 import { History } from './history'
 import { useKit } from './kit'
-import { Newest } from './newest'
+import { Latest } from './latest'
 import type { Refusal, SaveState } from './saving/change-queue'
-import type { Step, Steps } from './saving/kept-steps'
+import type { UndoStep, UndoSteps } from './saving/kept-steps'
 import { StepKeeper } from './saving/kept-steps'
 import type { SetApart } from './saving/set-apart'
 import { dropApart, keepApart, listApart } from './saving/set-apart'
@@ -43,7 +43,7 @@ export const CHANGED_MEANWHILE: [string, string[]] = [
   ['What was to be done was worked out before that. Nothing was done; try again.'],
 ]
 
-const NO_STEPS: Steps = { undo: [], redo: [] }
+const NO_STEPS: UndoSteps = { undo: [], redo: [] }
 
 /**
  * The level being worked on, for everybody who shows it. Every write to it goes through `change`, `undo`, `redo` or
@@ -52,21 +52,21 @@ const NO_STEPS: Steps = { undo: [], redo: [] }
 export const useLevel = defineStore('level', () => {
   const kit = useKit()
   const settings = useSettings()
-  const door = useDoor()
+  const auth = useAuth()
 
   const summary = shallowRef<LevelSummary | null>(null)
   const selection = shallowRef<Selection>({ ids: new Set(), last: null })
   const saving = shallowRef<SaveState>({ kind: 'saved', revision: 0 })
   const notice = shallowRef<Notice | null>(null)
-  const undoSteps = shallowRef<readonly Step[]>([])
-  const redoSteps = shallowRef<readonly Step[]>([])
+  const undoSteps = shallowRef<readonly UndoStep[]>([])
+  const redoSteps = shallowRef<readonly UndoStep[]>([])
   /** Changes that the server did not take, until somebody decides about them. */
   const apart = shallowRef<readonly SetApart[]>([])
   const isShowingOnly = ref(false)
   /** What a drag or a form would do, before it is done. */
   const previewed = shallowRef<ReadonlyMap<string, Partial<Placement>>>(new Map())
   /** Of a workshop, the part and all parts it is in: none of them can be put into it. */
-  const around = shallowRef<ReadonlySet<string>>(new Set())
+  const partsAround = shallowRef<ReadonlySet<string>>(new Set())
   const appliedHook = createEventHook<[readonly Operation[]]>()
   const touchedHook = createEventHook<[Set<string>]>()
   const scatterHook = createEventHook<[string]>()
@@ -81,7 +81,7 @@ export const useLevel = defineStore('level', () => {
   const index = shallowRef(session.value.index)
   let history = new History(NO_STEPS, showSteps)
   let sync: Sync | undefined
-  const openings = new Newest()
+  const openings = new Latest()
 
   function makeSession(placements: Iterable<Placement>, records: Partial<LevelRecords>): Session {
     const parts = { shapes: kit.shapes, tagsOf: kit.tagsOf, part: kit.part, all: () => kit.all }
@@ -92,7 +92,7 @@ export const useLevel = defineStore('level', () => {
         if (session.value === made) afterWriting(new Set([id]))
       },
       onFailed: error =>
-        tell('The scatter could not be worked out', [
+        notify('The scatter could not be worked out', [
           error instanceof Error ? error.message : String(error),
           'What was there before stays.',
         ]),
@@ -116,7 +116,7 @@ export const useLevel = defineStore('level', () => {
    */
   async function open(id: string): Promise<void> {
     close()
-    const isNewest = openings.next()
+    const isLatest = openings.next()
     const window = await claimWindow()
     await sendLeftovers(id, window, given => giveUp(id, given))
     const keeper = new StepKeeper(id, window)
@@ -142,7 +142,7 @@ export const useLevel = defineStore('level', () => {
     ])
     await kit.loadMissing([...new Set(placements.flatMap(({ partId }) => partId ?? []))])
     // Left again, or another level opened, while this one was loading.
-    if (!isNewest()) return
+    if (!isLatest()) return
     show(placements, records)
     summary.value = rest
     sync = new Sync(id, window, rest.revision, {
@@ -177,7 +177,7 @@ export const useLevel = defineStore('level', () => {
           `${name}: its ${placeInWords(field.split('.'))} ${message}. What hangs below it is shown; delete it, or give it a new rule by Repeat.`,
       )
     if (lines.length > 0)
-      tell('Not all of this can be shown as it was saved', [
+      notify('Not all of this can be shown as it was saved', [
         ...lines,
         ...(unreadable.length > 5 ? [`and ${unreadable.length - 5} more`] : []),
       ])
@@ -198,7 +198,7 @@ export const useLevel = defineStore('level', () => {
     notice.value = null
   }
 
-  function showSteps({ undo: undone, redo: redone }: Steps): void {
+  function showSteps({ undo: undone, redo: redone }: UndoSteps): void {
     undoSteps.value = undone
     redoSteps.value = redone
   }
@@ -220,7 +220,7 @@ export const useLevel = defineStore('level', () => {
     )
     for (const each of set) void keepApart(levelId, each).catch(notKept)
     apart.value = [...apart.value, ...set]
-    tell(set.length === 1 ? 'A change could not be saved' : `${set.length} changes could not be saved`, [
+    notify(set.length === 1 ? 'A change could not be saved' : `${set.length} changes could not be saved`, [
       ...set.map(each => `"${each.change.label}": ${each.reason}`),
       'Set apart beside the save state, where it can be tried again, kept as a file or dropped. All else goes on.',
     ])
@@ -245,7 +245,7 @@ export const useLevel = defineStore('level', () => {
         return `Your "${mine.label}" was taken back: ${theirs.author} did "${theirs.label}" on the same thing first (change ${theirs.revision}), which was kept.`
       return `Your "${mine.label}" was taken back: it built on one that was.`
     })
-    tell(dropped.length === 1 ? 'A change could not be kept' : `${dropped.length} changes could not be kept`, lines, {
+    notify(dropped.length === 1 ? 'A change could not be kept' : `${dropped.length} changes could not be kept`, lines, {
       label: 'Do mine again',
       run: () => {
         for (const mine of dropped) if (!change(mine.label, mine.operations)) return
@@ -325,18 +325,19 @@ export const useLevel = defineStore('level', () => {
    * Applies and sends; returns the step that takes it back, and what was touched. From the moment it is applied it is
    * on its way to the server, whatever goes wrong with showing it.
    */
-  function perform(label: string, wanted: Operation[]): { step: Step; touched: Set<string> } | null {
-    if (door.mayOnlyRead) {
-      tell('Only looking is possible with this key', ['Nothing was changed. The writing key opens more.'])
+  function perform(label: string, wanted: Operation[]): { step: UndoStep; touched: Set<string> } | null {
+    if (auth.mayOnlyRead) {
+      notify('Only looking is possible with this key', ['Nothing was changed. The writing key opens more.'])
       return null
     }
     if (
-      around.value.size > 0
+      partsAround.value.size > 0
       && wanted.some(
-        operation => operation.do === 'put' && operation.fields.partId && around.value.has(operation.fields.partId),
+        operation =>
+          operation.do === 'put' && operation.fields.partId && partsAround.value.has(operation.fields.partId),
       )
     ) {
-      tell(`"${label}" is not possible`, ['A part cannot be inside itself.'])
+      notify(`"${label}" is not possible`, ['A part cannot be inside itself.'])
       return null
     }
     try {
@@ -354,7 +355,7 @@ export const useLevel = defineStore('level', () => {
       // What comes first is offered where it is said.
       const first =
         error instanceof CopyError ? { label: 'Release it', run: () => void releaseHook.trigger() } : undefined
-      tell(`"${label}" is not possible`, [error.message], first)
+      notify(`"${label}" is not possible`, [error.message], first)
       return null
     }
   }
@@ -408,7 +409,8 @@ export const useLevel = defineStore('level', () => {
         index.value.update(touched)
         void touchedHook.trigger(touched)
       },
-      (error: unknown) => tell('A part could not be loaded', [error instanceof Error ? error.message : String(error)]),
+      (error: unknown) =>
+        notify('A part could not be loaded', [error instanceof Error ? error.message : String(error)]),
     )
   }
 
@@ -419,7 +421,7 @@ export const useLevel = defineStore('level', () => {
     afterWriting(new Set([...view.value.placements()].map(({ id }) => id)))
   }
 
-  function tell(title: string, lines: string[], again?: Notice['again']): void {
+  function notify(title: string, lines: string[], again?: Notice['again']): void {
     notice.value = { title, lines, again }
   }
 
@@ -436,7 +438,7 @@ export const useLevel = defineStore('level', () => {
     apart,
     isShowingOnly,
     previewed,
-    around,
+    partsAround,
     open,
     show,
     close,
@@ -453,7 +455,7 @@ export const useLevel = defineStore('level', () => {
     pick,
     togglePick,
     showOnly,
-    tell,
+    notify,
     /** Operations were done to the level, in this order. */
     onApplied: (listener: (operations: readonly Operation[]) => unknown) => appliedHook.on(guarded(listener)),
     /** Some things look otherwise now. */

@@ -3,9 +3,9 @@ import { defineStore } from 'pinia'
 import { computed, markRaw, ref, shallowRef } from 'vue'
 import type { Constraint } from '~~/core/edit/handles/lock'
 import type { ScreenPoint } from '~~/core/math/screen'
-import type { Vec3 } from '~~/core/math/vectors'
 import type { Stage } from '~/stage/stage'
 import type { ModeWork, StageMode } from './tools/gesture'
+import type { PathOptions } from './tools/path-tool'
 import { PathTool } from './tools/path-tool'
 import { StageInput } from './tools/stage-input'
 import type { ToolNamed } from './tools/tool-id'
@@ -101,20 +101,13 @@ export const useModes = defineStore('modes', () => {
     })
   }
 
-  /** Draws a path on the stage; see `PathTool`. */
-  function drawPath(
-    leaveOut: ReadonlySet<string>,
-    show: (points: Vec3[] | null, closed: boolean) => void,
-    done: (points: Vec3[], closed: boolean) => void,
-    { draws = 'arrangement', title = 'Drawing a path' }: { draws?: ToolNamed<'path'>['draws']; title?: string } = {},
-  ): void {
-    take(
-      world =>
-        new PathTool(world, { tool: 'path', draws }, title, leaveOut, show, (points, closed) => {
-          stopMode()
-          done(points, closed)
-        }),
-    )
+  /** Draws a path on the stage; see `PathTool`. @param draws what it is a path of */
+  function drawPath({ done, ...options }: PathOptions, draws: ToolNamed<'path'>['draws'] = 'arrangement'): void {
+    const finish: PathOptions['done'] = (points, closed) => {
+      stopMode()
+      done(points, closed)
+    }
+    take(world => new PathTool(world, { tool: 'path', draws }, { ...options, done: finish }))
   }
 
   /** Gives the stage to a tool that is made for it, in place of another. */

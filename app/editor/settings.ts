@@ -1,7 +1,7 @@
 import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed } from 'vue'
-import type { Step } from '~~/core/edit/snap/grid'
+import type { GridStep } from '~~/core/edit/snap/grid'
 import type { ShownUnit } from '~~/core/units/quantity'
 import { printArea, printLengths, SHOWN_UNITS, unitAfter } from '~~/core/units/quantity'
 import type { Settings } from './settings-schema'
@@ -21,7 +21,7 @@ export const useSettings = defineStore('settings', () => {
   })
 
   /** The step in force; of size 0 while it is off. @param inverted as while Ctrl is held */
-  function stepInForce(kind: StepKind, inverted: boolean): Step {
+  function stepInForce(kind: StepKind, inverted: boolean): GridStep {
     const { on, size, lattice } = kept.value.steps[kind]
     return { size: on !== inverted ? size : 0, lattice }
   }

@@ -4,14 +4,14 @@ import { nextTick, watch } from 'vue'
 import { RULES } from '~~/core/arrange/rules'
 import { copyId } from '~~/core/scene/copy-id'
 import { testId } from '../../tests/support'
-import { toolBench } from './tool-bench'
+import { testEditor } from './test-editor'
 import { runDrag } from './tools/drags/drag'
 import { useBaking } from '~/editor/baking'
 import { useBorrowing } from '~/features/transform/borrowing'
 import { useClipboard } from './clipboard'
 import { useDuplicating } from '~/features/repeat/duplicating'
 import { useEdits } from './edits'
-import { useDoor } from './door'
+import { useAuth } from './auth'
 import { useLevel } from './level'
 import { useMirroring } from '~/features/repeat/mirroring'
 import { useModes } from './modes'
@@ -29,7 +29,7 @@ const [one, two, three] = [testId(1), testId(2), testId(3)]
 
 /** Three cubes in a row, two metres apart; the first is picked. */
 function start() {
-  const bench = toolBench([
+  const bench = testEditor([
     { name: 'Crate' },
     { name: 'Barrel', translation: [2, 0, 0] },
     { name: 'Basket', translation: [4, 0, 0] },
@@ -63,7 +63,7 @@ describe('the level', () => {
     expect(store.change('Hang', [{ do: 'put', id: one, fields: { parentId: testId(77) } }])).toBe(false)
     expect(store.notice).toMatchObject({ title: '"Hang" is not possible' })
     expect(JSON.stringify([...level.placements()])).toBe(before)
-    useDoor().session = { may: 'read', largestFile: 1 }
+    useAuth().session = { may: 'read', largestFile: 1 }
     expect(store.change('Move', [{ do: 'put', id: one, fields: { translation: [1, 0, 0] } }])).toBe(false)
     expect([JSON.stringify([...level.placements()]), store.undoSteps.length]).toEqual([before, 0])
   })

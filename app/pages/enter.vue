@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue'
 import { whatFailed } from '~/api/client'
-import { useDoor } from '~/editor/door'
+import { useAuth } from '~/editor/auth'
 import AppHeader from '~/shell/header/AppHeader.vue'
 
-const door = useDoor()
+const auth = useAuth()
 const route = useRoute()
 const key = ref('')
 const error = ref('')
@@ -23,7 +23,7 @@ onMounted(() => {
 async function enter(): Promise<void> {
   error.value = ''
   try {
-    await door.enter(key.value.trim())
+    await auth.enter(key.value.trim())
     const to = String(route.query.to ?? '/')
     // Only to pages of our own.
     await navigateTo(/^\/(?![/\\])/.test(to) ? to : '/')

@@ -2,13 +2,13 @@ import { describe, expect, it } from 'vitest'
 import { commandsByKey, useCommands } from '~/editor/commands'
 import { useModes } from '~/editor/modes'
 import { BENCH_NAMES } from '~/editor/settings-schema'
-import { toolBench } from '~/editor/tool-bench'
+import { testEditor } from '~/editor/test-editor'
 import { useSwapping } from '~/features/kit/swapping'
 import { beginFeatures, panelOf, STEPS } from './features'
 
 describe('features', () => {
   it('have commands with a name and a key of their own', () => {
-    toolBench([])
+    testEditor([])
     beginFeatures()
     const commands = useCommands()
     expect(commands.all.length).toBeGreaterThan(110)
@@ -24,7 +24,7 @@ describe('features', () => {
   })
 
   it('say what stays on, and Escape ends it', () => {
-    toolBench([{ name: 'Crate' }])
+    testEditor([{ name: 'Crate' }])
     beginFeatures()
     const [modes, swapping] = [useModes(), useSwapping()]
     swapping.start()

@@ -43,6 +43,20 @@ export type StageStats = ShownNumbers & {
   isLent: boolean
 }
 
+/** What a stage shows, and what it needs for that. */
+export type StageNeeds = {
+  level: LevelView
+  index: LevelIndex
+  /** The mesh a shape names; undefined while it is not there. */
+  solidOf: (shape: string) => Solid | undefined
+  stepsOf: StepsOf
+  loadPicture: LoadPicture
+  /** Whether views go where they are to go at once; they glide when left out. */
+  calm?: boolean
+  /** What features show besides the level; nothing when left out. */
+  layers?: readonly LayerKind[]
+}
+
 /**
  * Seconds that a view moves on by in one picture, at the most: one that took long is no jump. Who walks goes as far as
  * the time says.
@@ -92,17 +106,15 @@ export class Stage {
   private drawnWaiters: (() => void)[] = []
   private restWaiters: (() => void)[] = []
 
+  private readonly index: LevelIndex
+  private readonly solidOf: StageNeeds['solidOf']
+
   constructor(
     private readonly canvas: HTMLCanvasElement,
-    level: LevelView,
-    private readonly index: LevelIndex,
-    private readonly solidOf: (shape: string) => Solid | undefined,
-    stepsOf: StepsOf,
-    loadPicture: LoadPicture,
-    calm: boolean,
-    /** What features show besides the level. */
-    layers: readonly LayerKind[],
+    { level, index, solidOf, stepsOf, loadPicture, calm = false, layers = [] }: StageNeeds,
   ) {
+    this.index = index
+    this.solidOf = solidOf
     this.renderer = new WebGLRenderer({ canvas, antialias: true, powerPreference: 'high-performance' })
     this.renderer.autoClear = false
     this.renderer.info.autoReset = false

@@ -38,7 +38,7 @@ const wrong = (field: Field) => (next: unknown) => props.check?.(field, next) ??
 function enter(field: Field, entry: Entry): void {
   const next = applyEntry(entry, numberAt(field) ?? 0)
   const problem = wrong(field)(next)
-  if (problem) level.tell('This number does not fit', [problem])
+  if (problem) level.notify('This number does not fit', [problem])
   else set(field, next)
 }
 

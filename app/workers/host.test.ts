@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { WorkerHere } from '../../tests/page'
-import { Newest } from '~/editor/newest'
+import { Latest } from '~/editor/latest'
 import { WorkerHost, WorkerTooLong } from './host'
 
 /** Counts how many there were. */
@@ -96,7 +96,7 @@ describe('a worker of the page', () => {
 
 describe('the newest of several', () => {
   it('is the last that was asked for, until all are called off', () => {
-    const asked = new Newest()
+    const asked = new Latest()
     const [first, second] = [asked.next(), asked.next()]
     expect([first(), second()]).toEqual([false, true])
     asked.callOff()

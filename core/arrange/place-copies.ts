@@ -81,11 +81,11 @@ function onItsPlace(source: Transform, sizes: Float64Array | null, index: number
 
 function sourceChooser(choice: ArrangementOwn['sources'], keys: CopyKeys, sources: number): (index: number) => number {
   if (sources === 1) return () => 0
-  const inTurn = (index: number) => {
+  const withMutex = (index: number) => {
     const [row, column, layer] = keys.at(index)
     return (row + column + layer) % sources
   }
-  if (!choice) return inTurn
+  if (!choice) return withMutex
   if (choice.by === 'pattern') {
     return index => {
       const [row, column, layer] = keys.at(index)
@@ -97,7 +97,7 @@ function sourceChooser(choice: ArrangementOwn['sources'], keys: CopyKeys, source
   }
   const weights = Array.from({ length: sources }, (_, i) => choice.weights[i] ?? 0)
   const sum = weights.reduce((total, weight) => total + weight, 0)
-  if (sum === 0) return inTurn
+  if (sum === 0) return withMutex
   return index => {
     let left = chanceAt('source', choice.seed, ...keys.at(index)).share() * sum
     return Math.max(

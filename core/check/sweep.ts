@@ -14,12 +14,8 @@ import { trianglesIn } from '../scene/triangles-in'
  */
 export function sweptRoom(
   index: LevelIndex,
-  from: Vector3,
-  to: Vector3,
-  aside: Vector3,
-  reach: number,
-  low: number,
-  high: number,
+  { from, to, aside }: { from: Vector3; to: Vector3; aside: Vector3 },
+  { reach, low, high }: { reach: number; low: number; high: number },
 ): number {
   const along = new Vector3(-aside.z, 0, aside.x)
   const length = to.clone().sub(from).dot(along)

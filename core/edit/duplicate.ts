@@ -87,7 +87,7 @@ export function duplicate(
 }
 
 /** The step from one place to another, in the world. */
-export type Step = { from: Matrix4; to: Matrix4 }
+export type DuplicateStep = { from: Matrix4; to: Matrix4 }
 
 /**
  * The operations that take placements a step on: by the same way in the world if it only moved, else by the same move,
@@ -95,7 +95,7 @@ export type Step = { from: Matrix4; to: Matrix4 }
  *
  * @param level with the placements in it
  */
-export function stepOn(level: LevelView, ids: readonly string[], { from, to }: Step): Operation[] {
+export function stepOn(level: LevelView, ids: readonly string[], { from, to }: DuplicateStep): Operation[] {
   const linear = (matrix: Matrix4) => matrix.elements.filter((_, i) => i % 4 !== 3 && i < 12)
   const [before, after] = [linear(from), linear(to)]
   const size = Math.max(...before.map(Math.abs))

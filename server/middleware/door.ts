@@ -1,7 +1,7 @@
 import { defineEventHandler, getRequestHeader, setResponseHeader } from 'h3'
-import { admit } from '../door/limits'
-import { doorSettings, whoAsks } from '../door/keys'
-import { isOurHost, isOwnRequest } from '../door/origin'
+import { admit } from '../auth/rate-limits'
+import { doorSettings, whoAsks } from '../auth/keys'
+import { isOurHost, isOwnRequest } from '../auth/origin'
 import { ApiError } from '../utils/api-error'
 
 /**

@@ -1,7 +1,7 @@
 import { database } from '../services/database'
 import { log } from '../utils/log'
 import { sweepFolders } from '../services/folders'
-import { endWorkers } from '../workers/pool'
+import { endWorkers } from '../jobs/pool'
 
 /**
  * Opens the database at once, so that the first request need not wait; a failure shows in the log and in every answer.

@@ -2,7 +2,7 @@ import { askDatabase } from '../db/client'
 import { database } from './database'
 import { ApiError } from '../utils/api-error'
 import { within } from '../utils/within'
-import { Shared } from './turns'
+import { Shared } from './mutex'
 
 /** Milliseconds that the database has to get ready before it counts as away. */
 const SOON = 3000

@@ -7,7 +7,7 @@ import { ApiError } from '../utils/api-error'
 import { summaryColumns, toSummary } from './levels'
 import { placementTexts } from './level-text'
 import { loadSmall } from './small-tables'
-import { SharedByKey } from './turns'
+import { SharedByKey } from './mutex'
 
 // A whole level as the text that is sent. This process has little more to do than to pass texts on to the compression,
 // which has threads of its own.

@@ -6,7 +6,7 @@ import { FORMATS } from '../../core/formats/formats'
 import { needLevel } from '../services/levels'
 import { startProgress } from '../services/progress'
 import { makeFolder, removeFolder } from '../services/folders'
-import { inWorker } from '../workers/pool'
+import { inWorker } from '../jobs/pool'
 import { Reply } from './reply'
 import { defineRoute } from './route'
 

@@ -129,24 +129,24 @@ export class Dealing {
     this.put(id, { ...(this.results.get(id) ?? { dealt: null, report: null }), key, progress: 0 })
     // What is said on the way may arrive after the answer: it comes by a channel of its own.
     let isAnswered = false
-    const isNewest = () => !isAnswered && this.results.get(id)?.key === key
+    const isLatest = () => !isAnswered && this.results.get(id)?.key === key
     const answer = await this.dealThere(
       id,
       rule,
       found.site,
       added,
       progress => {
-        if (isNewest()) this.put(id, { ...this.results.get(id)!, progress })
+        if (isLatest()) this.put(id, { ...this.results.get(id)!, progress })
       },
       rough => {
-        if (isNewest()) this.take(id, rough, key, 0)
+        if (isLatest()) this.take(id, rough, key, 0)
       },
     ).catch((error: unknown) => {
       this.events.onFailed(error)
-      if (isNewest()) this.put(id, { ...this.results.get(id)!, progress: null })
+      if (isLatest()) this.put(id, { ...this.results.get(id)!, progress: null })
       return null
     })
-    if (answer && isNewest()) this.take(id, answer, key, null)
+    if (answer && isLatest()) this.take(id, answer, key, null)
     isAnswered = true
   }
 

@@ -18,15 +18,15 @@ const steps = new DeviceStore('handy-grid-steps', 'steps', stepSchema)
 const orders = new DeviceStore('handy-grid-orders', 'orders', orderSchema)
 
 /** What takes a change back, or does it again. */
-export type Step = z.infer<typeof stepSchema>
-export type Steps = { undo: readonly Step[]; redo: readonly Step[] }
+export type UndoStep = z.infer<typeof stepSchema>
+export type UndoSteps = { undo: readonly UndoStep[]; redo: readonly UndoStep[] }
 
-/** Steps that are kept for later; all of them can be undone as long as the page is open. */
+/** UndoSteps that are kept for later; all of them can be undone as long as the page is open. */
 const MOST = 1000
 
 /** Keeps the steps of one level and window up to date on the device, writing only what is new. */
 export class StepKeeper {
-  private known = new Map<string, Step>()
+  private known = new Map<string, UndoStep>()
   private writing: Promise<void> = Promise.resolve()
 
   constructor(
@@ -35,7 +35,7 @@ export class StepKeeper {
   ) {}
 
   /** The steps this window had before a reload, or else those of the window closed last. */
-  async load(): Promise<Steps> {
+  async load(): Promise<UndoSteps> {
     const all = (await orders.beginning(`${this.levelId}/`)).sort((a, b) => b.value.at - a.value.at)
     const own = all.find(({ key }) => key === this.key)
     let found = own
@@ -60,7 +60,7 @@ export class StepKeeper {
   /**
    * Writes what has changed since the last time, one after the other. A device that keeps nothing is no reason to stop.
    */
-  keep({ undo, redo }: Steps): void {
+  keep({ undo, redo }: UndoSteps): void {
     const kept = new Map([...undo.slice(-MOST), ...redo.slice(-MOST)].map(step => [step.id, step]))
     const added = [...kept.values()].filter(step => this.known.get(step.id) !== step)
     const gone = [...this.known.keys()].filter(id => !kept.has(id))

@@ -10,6 +10,16 @@ import type { ToolWorld } from './tool-world'
 /** How near to a point of the path, in pixels, a click means that point. */
 const REACH = 10
 
+/** How a path is drawn. */
+export type PathOptions = {
+  title?: string
+  /** What no point is put on; nothing when left out. */
+  leaveOut?: ReadonlySet<string>
+  /** Shows the path as it would be now; null shows none. */
+  show: (points: Vec3[] | null, closed: boolean) => void
+  done: (points: Vec3[], closed: boolean) => void
+}
+
 /**
  * Draws a path on the surfaces of the level, a click for each point. A click on the last point, or Enter, ends it; one
  * on the first point closes it; Backspace takes the last point back.
@@ -22,14 +32,20 @@ export class PathTool implements StageMode {
    * @param show shows what the points so far would make; null ends that
    * @param done takes the finished path
    */
+  readonly title: string
+  private readonly leaveOut: ReadonlySet<string>
+  private readonly show: PathOptions['show']
+  private readonly done: PathOptions['done']
+
   constructor(
     private readonly world: ToolWorld,
     readonly id: ToolNamed<'path'>,
-    readonly title: string,
-    private readonly leaveOut: ReadonlySet<string>,
-    private readonly show: (points: Vec3[] | null, closed: boolean) => void,
-    private readonly done: (points: Vec3[], closed: boolean) => void,
+    { title = 'Drawing a path', leaveOut = new Set(), show, done }: PathOptions,
   ) {
+    this.title = title
+    this.leaveOut = leaveOut
+    this.show = show
+    this.done = done
     world.stage.handles.place(null)
     world.stage.handles.setGrips([])
   }

@@ -1,7 +1,7 @@
 import { BoxGeometry, Vector3 } from 'three'
 import { beforeAll, describe, expect, it, vi } from 'vitest'
 import { testId, testSolid } from '../../../tests/support'
-import { toolBench } from '../tool-bench'
+import { testEditor } from '../test-editor'
 import { useStageSession } from '../stage-session'
 import { useModes } from '../modes'
 import { AreaTool } from '~/features/scatter/area-tool'
@@ -20,7 +20,7 @@ beforeAll(() => {
 
 /** A floor of ten metres, its top at the ground plane, and what the stage shows besides stood in for. */
 function start() {
-  const bench = toolBench([{ name: 'Floor', scale: [10, 1, 10], translation: [0, -1, 0] }])
+  const bench = testEditor([{ name: 'Floor', scale: [10, 1, 10], translation: [0, -1, 0] }])
   const drafts: (readonly object[] | null)[] = []
   Object.assign(bench.world.stage.shown.marks, {
     shapes: { claimDraft: () => (marks: readonly object[] | null) => drafts.push(marks) },

@@ -6,7 +6,7 @@ import type { LevelView } from '~~/core/scene/level-view'
 import type { DuplicateAs } from '~~/core/edit/duplicate'
 import type { Operation } from '~~/core/level/schema'
 import type { Vec3 } from '~~/core/math/vectors'
-import type { Step } from '~~/core/edit/snap/grid'
+import type { GridStep } from '~~/core/edit/snap/grid'
 import type { SteepSide } from '~~/core/edit/snap/beside'
 import type { SocketsOf } from '~~/core/edit/snap/sockets'
 import type { MoveSnaps } from '~~/core/edit/snap/snap-move'
@@ -43,7 +43,7 @@ export type ToolWorld = {
   /** The point things turn and grow around: null means each its own. */
   around: () => Vec3 | null
   /** The step in force; its size is 0 while it is off. @param inverted while Ctrl is held */
-  step: (kind: StepKind, inverted: boolean) => Step
+  step: (kind: StepKind, inverted: boolean) => GridStep
   moveSnaps: (inverted: boolean) => MoveSnaps
   isGround: (id: string) => boolean
   /** The sockets of a mesh, for ends to click together; null while they do not. @param inverted while Ctrl is held */

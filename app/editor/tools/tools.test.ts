@@ -2,7 +2,7 @@ import { Quaternion, Vector3 } from 'three'
 import { beforeAll, describe, expect, it, vi } from 'vitest'
 import { findSnapPoint, SNAP_POINT_KINDS } from '~~/core/edit/snap/vertex'
 import { testId } from '../../../tests/support'
-import { toolBench } from '../tool-bench'
+import { testEditor } from '../test-editor'
 import { keyName } from './key-name'
 import { FASTEST, fly, orbitCentre, pointUnder, SLOWEST, zoomByWheel } from './navigate'
 import type { MeasureDraft } from '~/features/measure/measure-tool'
@@ -24,7 +24,7 @@ const [one, two, three] = [testId(1), testId(2), testId(3)]
 
 describe('touching and measuring', () => {
   const start = () => {
-    const bench = toolBench([{ name: 'One' }, { name: 'Other', translation: [4, 0, 4] }])
+    const bench = testEditor([{ name: 'One' }, { name: 'Other', translation: [4, 0, 4] }])
     bench.view.lookFrom(new Vector3(2, 8, 12), new Vector3(2, 0, 2))
     return bench
   }
@@ -56,7 +56,7 @@ describe('touching and measuring', () => {
       [0.1, 'vertex'],
       [1, 'edge'],
     ] as const) {
-      const bench = toolBench([{ name: 'One', scale: [1, height, 1] }])
+      const bench = testEditor([{ name: 'One', scale: [1, height, 1] }])
       bench.view.lookFrom(new Vector3(5, 4, 9), new Vector3(0, 0, 0))
       // On the middle of an upright edge.
       const [x, y, z] = [0.5, bench.index.bounds().max.y - height / 2, 0.5]
@@ -95,7 +95,7 @@ describe('touching and measuring', () => {
 describe('picking', () => {
   // Two boxes behind each other as seen from the front, a third aside.
   const start = () => {
-    const bench = toolBench([{ translation: [0, 0, 2] }, { translation: [0, 0, -2] }, { translation: [5, 0, 0] }])
+    const bench = testEditor([{ translation: [0, 0, 2] }, { translation: [0, 0, -2] }, { translation: [5, 0, 0] }])
     const tool = new PickTool(bench.world)
     const click = (...at: Parameters<typeof bench.over>) => {
       const pointer = bench.over(...at)
@@ -174,7 +174,7 @@ describe('picking', () => {
 
 describe("finding one's way", () => {
   it('orbits around what is picked, else what is under the pointer, else something as far off', () => {
-    const { world, view, over, pick } = toolBench([{ translation: [2, 0, 0] }])
+    const { world, view, over, pick } = testEditor([{ translation: [2, 0, 0] }])
     expect(orbitCentre(world, view, over(2, 1, 0.2)).y).toBeCloseTo(1, 6)
     pick([one])
     expect(orbitCentre(world, view, over(-5, 0, 0)).toArray()).toEqual([2, 0.5, 0])
@@ -184,7 +184,7 @@ describe("finding one's way", () => {
   })
 
   it('zooms to what is under the pointer by the wheel, never through it', () => {
-    const { world, view, over } = toolBench([{}])
+    const { world, view, over } = testEditor([{}])
     const at = over(0, 1, 0.3)
     for (let i = 0; i < 200; i++) zoomByWheel(world, view, at, -300)
     expect(view.eye.distanceTo(new Vector3(0, 1, 0.3))).toBeLessThan(0.2)
@@ -192,7 +192,7 @@ describe("finding one's way", () => {
   })
 
   it('flies while keys are held, slower with Shift, with the speed within its limits', () => {
-    const { world, view, over, seen } = toolBench([])
+    const { world, view, over, seen } = testEditor([])
     const gesture = fly(world, view, over(0, 0, 0))
     expect(gesture.key!(press('KeyM', true))).toBe(false)
     gesture.key!(press('KeyW', true))

@@ -24,7 +24,7 @@ function setNumber(key: string, value: number, isStep: boolean): void {
       [{ do: 'put-block', id, fields: { shape: next.shape } }],
       isStep ? `step ${id} ${key}` : undefined,
     )
-  else level.tell('This number does not fit', [next.error])
+  else level.notify('This number does not fit', [next.error])
 }
 
 const setColor = (color: string) =>

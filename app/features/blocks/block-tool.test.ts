@@ -4,10 +4,10 @@ import { FIRST_BLOCKS } from '~~/core/mesh/block'
 import type { BlockShape } from '~~/core/mesh/block'
 import { degreesToQuat } from '~~/core/math/transform'
 import { BlockTool } from './block-tool'
-import { toolBench } from '~/editor/tool-bench'
+import { testEditor } from '~/editor/test-editor'
 
-function start(shape: BlockShape, placements: Parameters<typeof toolBench>[0] = []) {
-  const bench = toolBench(placements)
+function start(shape: BlockShape, placements: Parameters<typeof testEditor>[0] = []) {
+  const bench = testEditor(placements)
   const tool = new BlockTool(bench.world, () => ({ shape, color: '#aa8866' }))
   const draw = (from: [number, number, number], to: [number, number, number]) => {
     const gesture = tool.press(bench.over(...from))!

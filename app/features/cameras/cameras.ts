@@ -10,9 +10,9 @@ import type { Pose } from '~~/core/math/pose'
 import { blockedBy } from '~~/core/scene/blocked-view'
 import { throughCamera } from '~/stage/camera-pose'
 import type { View } from '~/stage/view'
-import { Newest } from '~/editor/newest'
+import { Latest } from '~/editor/latest'
 import { useHand } from '~/editor/hand'
-import { useDoor } from '~/editor/door'
+import { useAuth } from '~/editor/auth'
 import { useLevel } from '~/editor/level'
 import { useSettings } from '~/editor/settings'
 import { useStageSession } from '~/editor/stage-session'
@@ -29,7 +29,7 @@ const PICTURES_AFTER = 700
 
 /** Looking through the level's cameras: in panes, as a strip of pictures, and as a cut list. */
 export const useCameras = defineStore('cameras', () => {
-  const door = useDoor()
+  const auth = useAuth()
   const level = useLevel()
   const settings = useSettings()
   const session = useStageSession()
@@ -108,8 +108,8 @@ export const useCameras = defineStore('cameras', () => {
     const entry = through.value.get(pane)
     const view = viewOf(pane)
     if (!entry || !view) return
-    if (level.view.isLocked(entry.id) || door.mayOnlyRead) {
-      level.tell(`${level.view.need(entry.id).name} is locked`, [
+    if (level.view.isLocked(entry.id) || auth.mayOnlyRead) {
+      level.notify(`${level.view.need(entry.id).name} is locked`, [
         'Unlock it to steer it, or leave it to look around freely.',
       ])
       return follow(pane)
@@ -170,7 +170,7 @@ export const useCameras = defineStore('cameras', () => {
   const shownBy = new Map<string, string>()
   /** Counts what changes how the level looks. */
   let looks = 0
-  const taking = new Newest()
+  const taking = new Latest()
 
   /** Whether this person looks at the level with the strip. */
   const showStrip = computed({
@@ -180,7 +180,7 @@ export const useCameras = defineStore('cameras', () => {
 
   /** Takes the pictures that are not there or old, one after the other, each while all else rests. */
   async function takePictures(): Promise<void> {
-    const isNewest = taking.next()
+    const isLatest = taking.next()
     for (const { id, own } of cameras.value) {
       const { stage } = session
       if (!showStrip.value || !stage) return
@@ -189,7 +189,7 @@ export const useCameras = defineStore('cameras', () => {
       if (shownBy.get(id) === key) continue
       await stage.rested()
       await hand.rest()
-      if (!isNewest() || session.stage !== stage || !level.view.has(id)) return
+      if (!isLatest() || session.stage !== stage || !level.view.has(id)) return
       const thing = blockedBy(level.index, pose.eye, pose.target, lens.fieldOfView, lens.aspect)
       blocked.value = new Map([
         ...blocked.value,
@@ -236,7 +236,7 @@ export const useCameras = defineStore('cameras', () => {
   /** Shows the cameras of the cut list one after the other, each for its seconds. */
   function play(): void {
     if (cut.value.length === 0)
-      return level.tell('The cut list is empty', ['Put cameras into it, in the form of each.'])
+      return level.notify('The cut list is empty', ['Put cameras into it, in the form of each.'])
     stop()
     isPlaying.value = true
     show(0)

@@ -17,6 +17,7 @@ import { MarkTool } from './mark-tool'
 import type { MarkTask } from '~/editor/tools/tool-id'
 import { useLevel } from '~/editor/level'
 import { useModes } from '~/editor/modes'
+import type { PathOptions } from '~/editor/tools/path-tool'
 import { useStageSession } from '~/editor/stage-session'
 
 /** Putting down cameras, lights and markers, and changing what they are. */
@@ -46,7 +47,7 @@ export const useMarking = defineStore('marking', () => {
   function cameraHere(): void {
     const view = session.stage?.view
     if (!view || view.kind !== 'walkaround')
-      return level.tell('A camera can take the view of a Walkaround pane', [
+      return level.notify('A camera can take the view of a Walkaround pane', [
         'This pane looks along an axis. Press 6, then try again.',
       ])
     const turn = new Quaternion().setFromRotationMatrix(view.camera.matrixWorld)
@@ -60,17 +61,12 @@ export const useMarking = defineStore('marking', () => {
 
   function drawWalk(): void {
     const showDraft = session.stage?.shown.marks.shapes.claimDraft()
-    modes.drawPath(
-      new Set(),
-      points => {
-        showDraft?.(points && [{ own: markerOwn('walk', { points }), matrix: new Matrix4() }])
-        session.stage?.requestDraw()
-      },
-      points => {
-        keepWalk(points, 'Walking line')
-      },
-      { draws: 'walk', title: 'Drawing a walking line' },
-    )
+    const show: PathOptions['show'] = points => {
+      showDraft?.(points && [{ own: markerOwn('walk', { points }), matrix: new Matrix4() }])
+      session.stage?.requestDraw()
+    }
+    const done: PathOptions['done'] = points => keepWalk(points, 'Walking line')
+    modes.drawPath({ title: 'Drawing a walking line', show, done }, 'walk')
   }
 
   /** Keeps a way as a walking line. */

@@ -63,7 +63,7 @@ export const useStills = defineStore('stills', () => {
         `${fileName(level.summary?.name ?? 'Level')}, pictures.zip`,
       )
     } catch (error) {
-      level.tell('The pictures could not be taken', [error instanceof Error ? error.message : String(error)])
+      level.notify('The pictures could not be taken', [error instanceof Error ? error.message : String(error)])
     } finally {
       progress.value = null
     }

@@ -107,9 +107,9 @@ export const useWalking = defineStore('walking', () => {
     const { moved, ok } = tool!.walker.findRoom()
     if (!ok) {
       modes.stopMode()
-      return level.tell('There is no room to walk here', ['Nothing free was found within 6 m. Begin somewhere else.'])
+      return level.notify('There is no room to walk here', ['Nothing free was found within 6 m. Begin somewhere else.'])
     }
-    if (moved) level.tell('Put beside what was in the way', ['A body does not fit where the walk was to begin.'])
+    if (moved) level.notify('Put beside what was in the way', ['A body does not fit where the walk was to begin.'])
     tool!.begin()
   }
 

@@ -1,7 +1,7 @@
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import { nextTick } from 'vue'
 import { useLevel } from '~/editor/level'
-import { toolBench } from '~/editor/tool-bench'
+import { testEditor } from '~/editor/test-editor'
 import { testId } from '../../../tests/support'
 import { WorkerHere } from '../../../tests/page'
 import { useChecking } from './checking'
@@ -16,9 +16,9 @@ const found = (checking: ReturnType<typeof useChecking>) =>
     .toSorted()
 
 /** A level that is being checked, in a worker of this thread. */
-async function checked(placements: Parameters<typeof toolBench>[0]) {
+async function checked(placements: Parameters<typeof testEditor>[0]) {
   vi.stubGlobal('Worker', WorkerHere)
-  toolBench(placements)
+  testEditor(placements)
   const [level, checking] = [useLevel(), useChecking()]
   await nextTick()
   const settled = () => vi.waitFor(() => expect(checking.progress).toBeNull(), 20_000)

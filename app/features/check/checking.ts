@@ -176,7 +176,7 @@ export const useChecking = defineStore('checking', () => {
   }
 
   function failed(error: unknown): void {
-    level.tell('The check cannot go on', [error instanceof Error ? error.message : String(error)])
+    level.notify('The check cannot go on', [error instanceof Error ? error.message : String(error)])
   }
 
   function take(told: CheckNews): void {

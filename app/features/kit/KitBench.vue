@@ -13,7 +13,7 @@ import { usePartImport } from './import/part-import'
 import { useFileImport } from './import/file-import'
 import { useEdits } from '~/editor/edits'
 import { useKit } from '~/editor/kit'
-import { useDoor } from '~/editor/door'
+import { useAuth } from '~/editor/auth'
 import { useLevel } from '~/editor/level'
 import { useModes } from '~/editor/modes'
 import { useSettings } from '~/editor/settings'
@@ -31,7 +31,7 @@ const modes = useModes()
 const placing = usePlacing()
 const session = useStageSession()
 const settings = useSettings()
-const door = useDoor()
+const auth = useAuth()
 const level = useLevel()
 const edits = useEdits()
 const swapping = useSwapping()
@@ -70,7 +70,7 @@ const sheet = shallowRef<Part | null>(null)
 const marked = ref<string[]>([])
 watch(
   () => kit.parts,
-  () => void kit.takePictures(!door.mayOnlyRead),
+  () => void kit.takePictures(!auth.mayOnlyRead),
   { immediate: true },
 )
 
@@ -88,11 +88,11 @@ async function remove(part: Part): Promise<void> {
   sheet.value = null
   await kit.online(async () => {
     const bringBack = await kit.remove(part.id)
-    level.tell(`${part.name} was deleted from the kit`, ['No level uses it.'], {
+    level.notify(`${part.name} was deleted from the kit`, ['No level uses it.'], {
       label: 'Bring it back',
-      run: () => void kit.online(bringBack, level.tell),
+      run: () => void kit.online(bringBack, level.notify),
     })
-  }, level.tell)
+  }, level.notify)
 }
 
 function findAll(part: Part): void {
@@ -113,7 +113,7 @@ async function makeOneEntry(): Promise<void> {
     parts: marked.value,
   }
   marked.value = []
-  await kit.online(() => kit.putVariants(entry), level.tell)
+  await kit.online(() => kit.putVariants(entry), level.notify)
 }
 
 /** Dragged out, one part is placed; clicked, as many as wanted; with Ctrl it is marked. */
@@ -157,12 +157,12 @@ const firstOf = (entry: Variants) => entry.parts.flatMap(id => kit.part(id) ?? [
 
 function dealBy(entry: Variants, by: Variants['by']): void {
   entryMenu.value = null
-  void kit.online(() => kit.putVariants({ ...entry, by }), level.tell)
+  void kit.online(() => kit.putVariants({ ...entry, by }), level.notify)
 }
 
 function takeApart({ id }: Variants): void {
   entryMenu.value = null
-  void kit.online(() => kit.removeVariants(id), level.tell)
+  void kit.online(() => kit.removeVariants(id), level.notify)
 }
 
 /** Where it is placed, if it is here. */

@@ -119,8 +119,8 @@ export const usePartMaking = defineStore('part-making', () => {
     )
     if (wrong !== null) return wrong
     close()
-    if (!replaces) level.tell(`${given.name} is in the kit`, ['What it was made of is as it was.'])
-    else if (!isStill()) level.tell(...CHANGED_MEANWHILE)
+    if (!replaces) level.notify(`${given.name} is in the kit`, ['What it was made of is as it was.'])
+    else if (!isStill()) level.notify(...CHANGED_MEANWHILE)
     else {
       const instance = v7()
       if (

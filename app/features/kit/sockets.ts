@@ -40,7 +40,7 @@ export const useSockets = defineStore('sockets', () => {
       ({ id, point, normal }) => {
         const placement = id === null ? undefined : level.view.get(id)
         if (id === null || placement?.partId !== partId.value) {
-          level.tell('That is another thing', ['Click on one that shows the part.'])
+          level.notify('That is another thing', ['Click on one that shows the part.'])
           return false
         }
         const toOwn = level.view.worldMatrix(id).clone().invert()

@@ -75,7 +75,7 @@ export const useSwapping = defineStore('swapping', () => {
     if (made.operations.length > 0 && level.change(`Swap ${counted(count, 'thing')} for ${name}`, made.operations))
       isOn.value = false
     if (made.left.length > 0)
-      level.tell(
+      level.notify(
         `${made.left.length === 1 ? 'One was' : `${made.left.length} were`} not swapped`,
         made.left.slice(0, 4).map(each => `${each.name} ${each.why}.`),
       )

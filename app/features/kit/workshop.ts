@@ -16,7 +16,7 @@ import { orNothing } from '~/errors/or-nothing'
 import { counted } from '~~/core/units/plural'
 
 /** The level around the thing that is worked on, as it lies around the part's own axes. */
-export type Surroundings = { view: LevelView; matrix: Matrix4; leaveOut: string }
+export type LevelAround = { view: LevelView; matrix: Matrix4; leaveOut: string }
 
 /** A part opened to be worked on: its workshop is a level of its own, with the level it was opened from around it. */
 export const useWorkshop = defineStore('workshop', () => {
@@ -25,7 +25,7 @@ export const useWorkshop = defineStore('workshop', () => {
   const settings = useSettings()
   const session = useStageSession()
   const uses = shallowRef<PartUses | null>(null)
-  const surroundings = shallowRef<Surroundings | null>(null)
+  const surroundings = shallowRef<LevelAround | null>(null)
   /** The revision of the workshop that the part shows. */
   const madeOf = ref(0)
   const isBusy = ref(false)
@@ -51,7 +51,7 @@ export const useWorkshop = defineStore('workshop', () => {
         if (placementId !== null) session.keepPose(levelId, level.view.worldMatrix(placementId).clone().invert())
       }
       await navigateTo({ path: `/levels/${levelId}`, query: { from, at: placementId ?? undefined } })
-    }, level.tell)
+    }, level.notify)
   }
 
   /** Lets go of the level that was left, once nobody is on the way to its workshop or back. */
@@ -65,8 +65,8 @@ export const useWorkshop = defineStore('workshop', () => {
   async function enter(query: { from?: string; at?: string }): Promise<void> {
     surroundings.value = null
     uses.value = null
-    level.around = new Set()
-    if (afterwards) level.tell(afterwards.title, afterwards.lines, afterwards.again)
+    level.partsAround = new Set()
+    if (afterwards) level.notify(afterwards.title, afterwards.lines, afterwards.again)
     afterwards = null
     if (partId.value === null) {
       // Back from a workshop, the level is the open one again.
@@ -75,7 +75,7 @@ export const useWorkshop = defineStore('workshop', () => {
     }
     madeOf.value = (await api.openPart(partId.value)).madeOf
     uses.value = await api.usesOfPart(partId.value)
-    level.around = await allAround(partId.value, uses.value)
+    level.partsAround = await allAround(partId.value, uses.value)
     if (query.from === undefined || query.at === undefined) return
     const view = left?.id === query.from ? left.view : await fetchLevel(query.from)
     if (!view?.has(query.at)) return
@@ -112,7 +112,7 @@ export const useWorkshop = defineStore('workshop', () => {
     await busy(async () => {
       await level.settled()
       if (level.saving.kind !== 'saved')
-        return level.tell('This needs the server', ['Nothing is lost; try again when your changes are saved.'])
+        return level.notify('This needs the server', ['Nothing is lost; try again when your changes are saved.'])
       const changed = await kit.remake(id)
       const others = changed.slice(1).map(each => each.name)
       afterwards = {
@@ -120,7 +120,7 @@ export const useWorkshop = defineStore('workshop', () => {
         lines: [whereUsed(uses.value), ...(others.length > 0 ? [`Made anew as well: ${others.join(', ')}.`] : [])],
         again: {
           label: 'Take it back',
-          run: () => void kit.online(() => takeBack(id, levelId, before, name), level.tell),
+          run: () => void kit.online(() => takeBack(id, levelId, before, name), level.notify),
         },
       }
       await wayBack()
@@ -139,7 +139,7 @@ export const useWorkshop = defineStore('workshop', () => {
 
   async function busy(work: () => Promise<void>): Promise<void> {
     isBusy.value = true
-    await kit.online(work, level.tell)
+    await kit.online(work, level.notify)
     isBusy.value = false
   }
 

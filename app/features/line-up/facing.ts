@@ -28,7 +28,7 @@ export const useFacing = defineStore('facing', () => {
     level.change(label('Set down', ids), operations)
     if (without.length === 0) return
     level.pick(without)
-    level.tell(
+    level.notify(
       without.length === 1 ? 'One thing has no ground below it' : `${without.length} things have no ground below them`,
       [
         `Looked from ${tools.printLength(above)} above to ${tools.printLength(below)} below. They stay where they are and are picked now.`,

@@ -74,7 +74,7 @@ export function useLineUp() {
           : spread.by === 'places'
             ? { by: 'places' as const, place: spread.place }
             : { by: 'gaps' as const }
-      return distribute(level.view, level.index, ids, axes, spread.axis, rule)
+      return distribute(level.view, level.index, ids, { axes, axis: spread.axis, rule })
     }
     return []
   })
@@ -101,7 +101,10 @@ export function useLineUp() {
     if (ids.length === 0) return
     const { what, axes } = matching
     modes.touch(`Touch the thing to take the ${what} from`, 'thing', ({ id }) => {
-      level.change(edits.label(`Match the ${what} of`, ids), match(level.view, level.index, ids, id!, what, [...axes]))
+      level.change(
+        edits.label(`Match the ${what} of`, ids),
+        match(level.view, level.index, ids, { from: id!, what, axes: [...axes] }),
+      )
       return true
     })
   }

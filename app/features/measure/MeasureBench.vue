@@ -23,7 +23,7 @@ const factsOf = (id: string) => measuring.results.get(id)?.measured.facts ?? []
 async function copy(id: string): Promise<void> {
   await navigator.clipboard
     .writeText(measuring.textOf(id))
-    .catch(() => level.tell('It could not be copied', ['The browser does not let the page write to the clipboard.']))
+    .catch(() => level.notify('It could not be copied', ['The browser does not let the page write to the clipboard.']))
 }
 
 /** Shows all numbers of a measure, or none any more, and looks at it. */

@@ -21,7 +21,7 @@ import type { MeasureTask } from '~/editor/tools/tool-id'
 import { MeasureTool, TASK_KINDS } from './measure-tool'
 import { useEdits } from '~/editor/edits'
 import { useHandling } from '~/editor/handling'
-import { useDoor } from '~/editor/door'
+import { useAuth } from '~/editor/auth'
 import { useLevel } from '~/editor/level'
 import { useModes } from '~/editor/modes'
 import { useSettings } from '~/editor/settings'
@@ -50,7 +50,7 @@ const MOST_SIZED = 20
 
 /** Measures that are kept in the level, what they come to, and the sizes of what is picked. */
 export const useMeasuring = defineStore('measuring', () => {
-  const door = useDoor()
+  const auth = useAuth()
   const level = useLevel()
   const settings = useSettings()
   const session = useStageSession()
@@ -308,7 +308,7 @@ export const useMeasuring = defineStore('measuring', () => {
     chosen.value = of.id
     const { set } = MEASURES[of.kind]
     if (typeof set === 'string') return say(pointer, of.name, set)
-    if (door.mayOnlyRead) return say(pointer, of.name, 'This level is only looked at.')
+    if (auth.mayOnlyRead) return say(pointer, of.name, 'This level is only looked at.')
     typeLength(of, set, Number(second), Math.max(number.value, 0), pointer)
   }
 

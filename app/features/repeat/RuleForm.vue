@@ -56,7 +56,7 @@ function set(field: Row, value: unknown, joins?: string): void {
 function put(rule: Rule, path: FieldPath, value: unknown, joins?: string): void {
   const next = withValue(rule, path, value)
   if (next.ok) emit('change', next.rule, joins)
-  else level.tell('This number does not fit', [next.error])
+  else level.notify('This number does not fit', [next.error])
 }
 </script>
 

@@ -56,7 +56,7 @@ function setPattern(text: string): void {
   const numbers = words.map(sourceOf)
   if (numbers.length > 0 && numbers.every(i => i < names.value.length)) set({ by: 'pattern', pattern: numbers })
   else
-    level.tell('This pattern does not fit', [
+    level.notify('This pattern does not fit', [
       `Use the letters ${names.value.map((_, i) => letter(i)).join(', ')}, as in ${letter(0)} ${letter(0)} ${letter(Math.max(names.value.length - 1, 0))}.`,
     ])
 }

@@ -63,7 +63,7 @@ export const useDuplicating = defineStore('duplicating', () => {
   /** @param moved the operations that move the originals to where the duplicates shall be */
   async function make(ids: readonly string[], moved: (tops: string[]) => Operation[], verb: string): Promise<void> {
     if (ids.some(id => copyOf(id) && bentShapesOf(level.view, id).length > 0))
-      return level.tell('A bent piece cannot be duplicated by itself', [
+      return level.notify('A bent piece cannot be duplicated by itself', [
         'Release it first; then it is a thing like any other.',
       ])
     const { as } = settings.kept.duplicate
@@ -86,7 +86,7 @@ export const useDuplicating = defineStore('duplicating', () => {
       level.pick(tops)
     }
     if (as !== 'baked') return put([...operations, ...moves])
-    await kit.online(async () => put(await withBakedShapes([...operations, ...moves])), level.tell)
+    await kit.online(async () => put(await withBakedShapes([...operations, ...moves])), level.notify)
   }
 
   /**
@@ -162,7 +162,7 @@ export const useDuplicating = defineStore('duplicating', () => {
       const still = shapes.filter(
         ({ id, partId, blockId }) => level.view.get(id)?.partId === partId && level.view.get(id)?.blockId === blockId,
       )
-      if (still.length === 0) return level.tell(...CHANGED_MEANWHILE)
+      if (still.length === 0) return level.notify(...CHANGED_MEANWHILE)
       const blocks = [...own].flatMap(([id, newId]): Operation[] => {
         const block = level.view.blocks.get(id)
         return block ? [{ do: 'put-block', id: newId, fields: { shape: block.shape, color: block.color } }] : []
@@ -181,7 +181,7 @@ export const useDuplicating = defineStore('duplicating', () => {
         ),
         [...blocks, ...puts],
       )
-    }, level.tell)
+    }, level.notify)
   }
 
   /** Makes what is picked instances of the thing touched next; they stay where they are. */

@@ -91,7 +91,7 @@ export const useMirroring = defineStore('mirroring', () => {
     const made = make(v7())
     if (!made) return
     if (made.ids.length === 0) {
-      level.tell('Nothing to mirror', [
+      level.notify('Nothing to mirror', [
         'Nothing that is picked stands on the source side of the plane. Choose the other side, or all that is picked.',
       ])
       return

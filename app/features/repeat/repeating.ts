@@ -258,7 +258,7 @@ export const useRepeating = defineStore('repeating', () => {
   async function withBentParts(id: string, work: (partOf?: PartOf) => void): Promise<void> {
     const shapes = bentShapesOf(level.view, id)
     if (shapes.length > MOST_BENT_PARTS)
-      return level.tell('Too many bent pieces', [
+      return level.notify('Too many bent pieces', [
         `Each of them becomes a part; ${shapes.length.toLocaleString('en')} are too many. ${MOST_BENT_PARTS} are the most: make the pieces longer, or release copies one by one.`,
       ])
     if (shapes.length === 0) return work()
@@ -274,9 +274,9 @@ export const useRepeating = defineStore('repeating', () => {
       }
       // The path may have been changed while the parts were being made; then they are of other pieces.
       if (!level.view.has(id) || bentShapesOf(level.view, id).some(shape => !parts.has(shape)))
-        return level.tell(...CHANGED_MEANWHILE)
+        return level.notify(...CHANGED_MEANWHILE)
       work(shape => parts.get(shape)!)
-    }, level.tell)
+    }, level.notify)
   }
 
   /** Draws the path of a new arrangement of what is picked. */
@@ -300,11 +300,11 @@ export const useRepeating = defineStore('repeating', () => {
       }
     }
     const leaveOut = new Set(movable().flatMap(id => level.view.subtree(id)))
-    modes.drawPath(
+    modes.drawPath({
       leaveOut,
-      (points, closed) => showPreview(points && preview(ownFor(points, closed), points[0])),
-      (points, closed) => create(ownFor(points, closed), points[0]),
-    )
+      show: (points, closed) => showPreview(points && preview(ownFor(points, closed), points[0])),
+      done: (points, closed) => create(ownFor(points, closed), points[0]),
+    })
   }
 
   /** Takes away the point of a path that the pointer is on. @returns whether it is on one */
@@ -314,7 +314,7 @@ export const useRepeating = defineStore('repeating', () => {
     if (lit?.do !== 'grip' || rule?.type !== 'path' || lit.index >= rule.points.length) return false
     const next = withoutPoint(rule, lit.index)
     if (next) setRule(next)
-    else level.tell('The point stays', ['A path needs two points.'])
+    else level.notify('The point stays', ['A path needs two points.'])
     return true
   }
 

@@ -132,7 +132,7 @@ function pick(index: number): void {
       .filter(id => level.view.has(id)),
   )
   if (copies.length > MOST_PICKED)
-    level.tell(`${MOST_PICKED.toLocaleString('en')} of ${copies.length.toLocaleString('en')} are picked`, [
+    level.notify(`${MOST_PICKED.toLocaleString('en')} of ${copies.length.toLocaleString('en')} are picked`, [
       'More are not picked at once.',
     ])
 }

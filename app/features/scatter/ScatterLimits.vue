@@ -73,7 +73,7 @@ function setBy(i: number, by: ThingsLimit['which']['by']): void {
   if (by === 'chosen') setWhich(i, { by, ids: scattering.picked() })
   else if (by === 'tag' && tags.value[0]) setWhich(i, { by, tag: tags.value[0].value })
   else if (by === 'layer' && layers.value[0]) setWhich(i, { by, layer: layers.value[0].value })
-  else level.tell('There is none', [by === 'layer' ? 'This level has no layer.' : 'No part has a tag.'])
+  else level.notify('There is none', [by === 'layer' ? 'This level has no layer.' : 'No part has a tag.'])
 }
 
 function remove(i: number): void {

@@ -5,7 +5,7 @@ import type { RuleField } from '~~/core/arrange/fields'
 import type { Rule } from '~~/core/arrange/rules'
 import type { Ingredient } from '~~/core/arrange/scatter/rule'
 import { useKit } from '~/editor/kit'
-import { useDoor } from '~/editor/door'
+import { useAuth } from '~/editor/auth'
 import { useLevel } from '~/editor/level'
 import { useRepeating } from '~/features/repeat/repeating'
 import { useScattering } from './scattering'
@@ -14,7 +14,7 @@ import RuleForm from '~/features/repeat/RuleForm.vue'
 
 /** The sources of a scatter in one list: how often each comes, how large, and how it stands. */
 const kit = useKit()
-const door = useDoor()
+const auth = useAuth()
 const level = useLevel()
 const repeating = useRepeating()
 const scattering = useScattering()
@@ -23,7 +23,7 @@ const choosing = ref(false)
 const chosen = ref<string[]>([])
 // What was chosen stays so when the sheet is closed by Esc or beside it.
 watch(choosing, now => {
-  if (now) void kit.takePictures(!door.mayOnlyRead)
+  if (now) void kit.takePictures(!auth.mayOnlyRead)
 })
 
 const rule = computed(() => scattering.rule)
@@ -34,7 +34,7 @@ const pictureOf = (source: string) => {
 }
 watch(
   () => rule.value.mix.length,
-  () => void kit.takePictures(!door.mayOnlyRead),
+  () => void kit.takePictures(!auth.mayOnlyRead),
   { immediate: true },
 )
 

@@ -75,7 +75,7 @@ export const useBrushing = defineStore('brushing', () => {
               : {}),
           })
           if (parsed.success) scattering.addArea(parsed.data)
-          else level.tell('This is no area', [`Its corners ${parsed.error.issues[0]!.message}. Draw it again.`])
+          else level.notify('This is no area', [`Its corners ${parsed.error.issues[0]!.message}. Draw it again.`])
         }),
     )
   }
@@ -84,7 +84,7 @@ export const useBrushing = defineStore('brushing', () => {
   function brush(next: BrushDoes): void {
     if (does.value === next) return modes.stopMode()
     if (scattering.currentId === null)
-      return level.tell('Keep the scatter first', ['A brush works on a scatter that is kept.'])
+      return level.notify('Keep the scatter first', ['A brush works on a scatter that is kept.'])
     modes.take(
       world =>
         new BrushTool(world, next, {

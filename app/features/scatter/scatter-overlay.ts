@@ -12,7 +12,7 @@ const CORNERS = 48
 const BEFORE = -4
 
 /** A closed or open line, in the world. */
-export type Outline = { points: readonly Vector3[]; closed: boolean; hole: boolean }
+export type AreaOutline = { points: readonly Vector3[]; closed: boolean; hole: boolean }
 
 /** What is drawn over surfaces for a scatter: its areas, how much its limits let through, and the ring of the brush. */
 export class ScatterOverlay implements StageLayer {
@@ -79,7 +79,7 @@ export class ScatterOverlay implements StageLayer {
       .setAttribute('color', new BufferAttribute(colors, 4))
   }
 
-  outline(all: readonly Outline[]): void {
+  outline(all: readonly AreaOutline[]): void {
     draw(
       this.areas,
       all.filter(({ hole }) => !hole),
@@ -134,7 +134,7 @@ function lineOf(width: number): LineSegments2 {
   return line
 }
 
-function draw(line: LineSegments2, all: readonly Outline[]): void {
+function draw(line: LineSegments2, all: readonly AreaOutline[]): void {
   const numbers = all.flatMap(({ points, closed }) =>
     points.flatMap((point, i) => {
       const next = points[i + 1] ?? (closed ? points[0] : undefined)

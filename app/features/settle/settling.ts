@@ -69,12 +69,12 @@ export const useSettling = defineStore('settling', () => {
     // An arrangement as a whole is its copies, each for itself.
     const all = ids.flatMap(id => (level.view.arrangementIds.has(id) ? copiesOf(id) : [id]))
     if (all.length > MOST_FALLING)
-      return level.tell('Too many things to let fall at a time', [
+      return level.notify('Too many things to let fall at a time', [
         `${all.length.toLocaleString('en')} are picked; ${MOST_FALLING.toLocaleString('en')} can fall at a time. Pick fewer, or some after the others.`,
       ])
     const scene = settleScene(level.view, level.index, all, asOf)
     if (scene.falling.length === 0)
-      return level.tell('Nothing that is picked can fall', ['Pick things that show something and are not locked.'])
+      return level.notify('Nothing that is picked can fall', ['Pick things that show something and are not locked.'])
     const falling = scene.falling.map(({ id }) => id)
     void start(
       {
@@ -94,7 +94,7 @@ export const useSettling = defineStore('settling', () => {
   /** Asks for a circle on the stage, and pours the mix into it. */
   function pour(): void {
     if (isPouring.value) return modes.stopMode()
-    if (mix.value.length === 0) return level.tell('Nothing to pour', ['Choose parts of the kit first.'])
+    if (mix.value.length === 0) return level.notify('Nothing to pour', ['Choose parts of the kit first.'])
     modes.take(
       world =>
         new PourTool(world, 1, (middle, radius) => {
@@ -192,7 +192,7 @@ export const useSettling = defineStore('settling', () => {
       if (last && run.value === next) show(last)
     } catch (error) {
       if (run.value === next) dismiss()
-      level.tell('Things cannot be let fall here', [error instanceof Error ? error.message : String(error)])
+      level.notify('Things cannot be let fall here', [error instanceof Error ? error.message : String(error)])
     }
   }
 
@@ -231,7 +231,7 @@ export const useSettling = defineStore('settling', () => {
     const wanted = operations()
     dismiss()
     if (!done.isStill())
-      return level.tell('What was falling was changed meanwhile', ['Nothing was kept. Let it fall again.'])
+      return level.notify('What was falling was changed meanwhile', ['Nothing was kept. Let it fall again.'])
     if (level.change(done.label, wanted) && done.fresh.length > 0) level.pick(done.ids)
   }
 

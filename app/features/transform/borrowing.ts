@@ -39,7 +39,7 @@ export const useBorrowing = defineStore('borrowing', () => {
       const axes = axesFromPoints(points[0]!, points[1]!, points[2]!)
       if (axes) setBorrowed(axes, 'three points')
       else
-        level.tell('No axes from these points', ['The three points lie on one line. Touch three that make a corner.'])
+        level.notify('No axes from these points', ['The three points lie on one line. Touch three that make a corner.'])
       return true
     })
   }
@@ -78,7 +78,7 @@ export const useBorrowing = defineStore('borrowing', () => {
       await kit.patch(part.id, { pivot })
       const others = instancesOf(level.view, part.id).filter(id => id !== last)
       level.change(`Give ${part.name} the pivot of ${name}`, setPivots(level.view, others, pivot))
-    }, level.tell)
+    }, level.notify)
   }
 
   return { borrowAxes, borrowFromPoints, dropPin, setPivotPlace, givePivotToPart }

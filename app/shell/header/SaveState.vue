@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { UNREACHABLE } from '~/api/client'
-import { useDoor } from '~/editor/door'
+import { useAuth } from '~/editor/auth'
 import { useLevel } from '~/editor/level'
 import { counted } from '~~/core/units/plural'
 
-const door = useDoor()
+const auth = useAuth()
 const level = useLevel()
 const changes = (count: number) => `${counted(count, 'change')}`
 const text = computed(() => {
@@ -18,7 +18,7 @@ const text = computed(() => {
 </script>
 
 <template>
-  <span v-if="door.mayOnlyRead" class="state" role="status" data-test="save-state">Only looking</span>
+  <span v-if="auth.mayOnlyRead" class="state" role="status" data-test="save-state">Only looking</span>
   <span v-else class="state" :class="level.saving.kind" role="status" data-test="save-state">{{ text }}</span>
 </template>
 

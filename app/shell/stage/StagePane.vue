@@ -70,16 +70,15 @@ onMounted(async () => {
   if (!canvas.value || !frame.value) return
   let stage: Stage
   try {
-    stage = new Stage(
-      canvas.value,
-      level.view,
-      level.index,
-      kit.solid,
-      kit.stepsOf,
-      textureImage,
-      motion.value === 'reduce',
-      FEATURES.flatMap(({ layers }) => layers ?? []),
-    )
+    stage = new Stage(canvas.value, {
+      level: level.view,
+      index: level.index,
+      solidOf: kit.solid,
+      stepsOf: kit.stepsOf,
+      loadPicture: textureImage,
+      calm: motion.value === 'reduce',
+      layers: FEATURES.flatMap(({ layers }) => layers ?? []),
+    })
   } catch (error) {
     console.warn(error)
     failed.value = true

@@ -19,7 +19,7 @@ import { PLANE, PLANE_STREAM } from './site'
 import { freshSpot, spotAt } from './spots'
 import type { Standing } from './stand'
 import { Mix, stand, USES } from './stand'
-import { aroundOf, SkinTrees, viewFromAbove } from './surroundings'
+import { aroundOf, SkinTrees, viewFromAbove } from './nearby'
 import { tintOver } from './tint'
 
 /** What came of a scatter, in numbers. */

@@ -34,7 +34,7 @@ export const narrow: CheckDefinition = {
       places.slice(1).flatMap(({ foot, aside }, i) => {
         const before = places[i]!.foot
         if (!foot || !before) return []
-        const room = sweptRoom(site.index, before, foot, aside, width, LOW, HIGH)
+        const room = sweptRoom(site.index, { from: before, to: foot, aside }, { reach: width, low: LOW, high: HIGH })
         return room < width - EXACT ? [{ amount: room, at: foot }] : []
       }),
       (a, b) => a < b,

@@ -24,9 +24,7 @@ export function distribute(
   level: Level,
   index: LevelIndex,
   ids: readonly string[],
-  axes: Quaternion,
-  axis: 0 | 1 | 2,
-  rule: DistributeRule,
+  { axes, axis, rule }: { axes: Quaternion; axis: 0 | 1 | 2; rule: DistributeRule },
 ): Operation[] {
   const tops = topmost(level, new Set(ids))
   if (tops.length < (rule.by === 'gap' ? 2 : 3)) return []

@@ -95,7 +95,7 @@ describe('distribute', () => {
         const middles = () =>
           ids.map(id => extentOf(level, index, id, world, axis)).sort((a, b) => a.min + a.max - b.min - b.max)
         const before = middles()
-        applyChange(level, distribute(level, index, ids, world, axis, { by: 'gaps' }))
+        applyChange(level, distribute(level, index, ids, { axes: world, axis, rule: { by: 'gaps' } }))
         const order = before.map(({ id }) => extentOf(level, index, id, world, axis))
         const gaps = order.slice(1).map((next, i) => next.min - order[i]!.max)
         for (const gap of gaps) expect(gap).toBeCloseTo(gaps[0]!, 4)
@@ -112,11 +112,14 @@ describe('distribute', () => {
       { size: [1, 1, 1] as Vec3, translation: [10, 0, 0] as Vec3 },
     ]
     const { level, index } = levelOfBoxes(things)
-    applyChange(level, distribute(level, index, idsOf(things), world, 0, { by: 'places', place: 'centre' }))
+    applyChange(
+      level,
+      distribute(level, index, idsOf(things), { axes: world, axis: 0, rule: { by: 'places', place: 'centre' } }),
+    )
     expect(level.need(testId(2)).translation[0]).toBe(5)
-    applyChange(level, distribute(level, index, idsOf(things), world, 0, { by: 'gap', gap: 0 }))
+    applyChange(level, distribute(level, index, idsOf(things), { axes: world, axis: 0, rule: { by: 'gap', gap: 0 } }))
     expect([1, 2, 3].map(n => level.need(testId(n)).translation[0])).toEqual([0, 1.5, 3])
-    expect(distribute(level, index, [testId(1), testId(2)], world, 0, { by: 'gaps' })).toEqual([])
+    expect(distribute(level, index, [testId(1), testId(2)], { axes: world, axis: 0, rule: { by: 'gaps' } })).toEqual([])
   })
 })
 
@@ -128,13 +131,16 @@ describe('match', () => {
       testPlacement(3, { translation: [-1, -2, -3], rotation: degreesToQuat([5, 50, 15]) }),
     ])
     const { index } = levelOfBoxes([])
-    applyChange(level, match(level, index, [testId(2)], testId(3), 'position', [true, false, true]))
+    applyChange(
+      level,
+      match(level, index, [testId(2)], { from: testId(3), what: 'position', axes: [true, false, true] }),
+    )
     expect(
       pivotOf(level, testId(2))
         .toArray()
         .map(value => Math.round(value * 1e9) / 1e9),
     ).toEqual([-1, 2, -3])
-    applyChange(level, match(level, index, [testId(2)], testId(3), 'turn', [true, true, true]))
+    applyChange(level, match(level, index, [testId(2)], { from: testId(3), what: 'turn', axes: [true, true, true] }))
     const turned = quatToDegrees(
       new Quaternion().setFromRotationMatrix(level.worldMatrix(testId(2))).toArray() as [
         number,
@@ -151,9 +157,9 @@ describe('match', () => {
       { size: [1, 1, 1], translation: [0, 2, 0] },
       { size: [2, 3, 4], scale: [1, 2, 1], translation: [9, 0, 0] },
     ])
-    applyChange(level, match(level, index, [testId(1)], testId(2), 'size', [true, false, true]))
+    applyChange(level, match(level, index, [testId(1)], { from: testId(2), what: 'size', axes: [true, false, true] }))
     expect(level.need(testId(1)).scale.map(value => Math.round(value * 1e6) / 1e6)).toEqual([2, 1, 4])
-    applyChange(level, match(level, index, [testId(1)], testId(2), 'height', [true, true, true]))
+    applyChange(level, match(level, index, [testId(1)], { from: testId(2), what: 'height', axes: [true, true, true] }))
     const { min, max } = extentOf(level, index, testId(1), world, 1)
     expect([min, max].map(value => Math.round(value * 1e5) / 1e5)).toEqual([2, 8])
   })

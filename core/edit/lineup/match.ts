@@ -16,6 +16,9 @@ import { extentOf } from './extent'
 export const MATCH_WHATS = ['position', 'turn', 'size', 'height'] as const
 export type MatchWhat = (typeof MATCH_WHATS)[number]
 
+/** What is taken from which thing, and along which of the three axes; along all when left out. */
+export type Matching = { from: string; what: MatchWhat; axes?: readonly [boolean, boolean, boolean] }
+
 /**
  * The operations that give placements the position, turn or size another thing has in the world, axis by axis, or its
  * height.
@@ -23,16 +26,12 @@ export type MatchWhat = (typeof MATCH_WHATS)[number]
  * Position: of the pivot. Turn: about X, Y and Z as the ledger shows them, in the world. Size: as many metres along
  * each own axis as the other measures along its own. Height: as tall as the other, in the world, growing up from where
  * it stands.
- *
- * @param axes which of the three are taken; of no meaning for height
  */
 export function match(
   level: Level,
   index: LevelIndex,
   ids: Iterable<string>,
-  from: string,
-  what: MatchWhat,
-  axes: readonly [boolean, boolean, boolean],
+  { from, what, axes = [true, true, true] }: Matching,
 ): Operation[] {
   const tops = topmost(level, new Set(ids)).filter(id => id !== from)
   return tops.flatMap(id => {

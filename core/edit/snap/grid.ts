@@ -13,7 +13,7 @@ export function snapToStep(value: number, step: number): number {
 }
 
 /** How a step is counted: in multiples from nothing (the lattice), or from where the drag began (in increments). */
-export type Step = { size: number; lattice: boolean }
+export type GridStep = { size: number; lattice: boolean }
 
 /** Where a grid's lines run. */
 export type GridFrame = { axes: Quaternion; origin: Vector3 }
@@ -21,7 +21,7 @@ export type GridFrame = { axes: Quaternion; origin: Vector3 }
 export const WORLD_GRID: GridFrame = { axes: new Quaternion(), origin: new Vector3() }
 
 /** A value that began as `from` and would be `to`, brought to a step; `to` itself when the step is 0. */
-export function snapValue(from: number, to: number, { size, lattice }: Step): number {
+export function snapValue(from: number, to: number, { size, lattice }: GridStep): number {
   if (size === 0) return to
   return lattice ? snapToStep(to, size) : tidy(from + snapToStep(to - from, size))
 }
@@ -41,7 +41,7 @@ export function snapOffset(
   offset: Vector3,
   constraint: Constraint,
   axes: Quaternion,
-  step: Step,
+  step: GridStep,
   frame: GridFrame,
 ): Vector3 {
   if (step.size === 0) return offset.clone()
@@ -98,7 +98,7 @@ export function axesOnGrid(
   offset: Vector3,
   constraint: Constraint,
   axes: Quaternion,
-  step: Step,
+  step: GridStep,
   frame: GridFrame,
   level = false,
 ): { axes: AxisIndex[]; whole: boolean } {

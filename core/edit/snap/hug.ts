@@ -39,7 +39,7 @@ export class Hugging {
 
   constructor(
     private readonly level: Level,
-    private readonly index: LevelIndex,
+    readonly index: LevelIndex,
   ) {}
 
   of(id: string): Resting {
@@ -59,13 +59,11 @@ export class Hugging {
  */
 export function hug(
   hugging: Hugging,
-  index: LevelIndex,
-  lead: string,
-  tops: readonly string[],
+  { lead, tops }: { lead: string; tops: readonly string[] },
   surface: Surface,
-  rule: HugRule,
-  accept: IsGround,
+  { rule, accept }: { rule: HugRule; accept: IsGround },
 ): Operation[] {
+  const { index } = hugging
   const way = surface.point.clone().sub(hugging.of(lead).pivot)
   return tops.map(id => {
     const thing = hugging.of(id)

@@ -12,7 +12,7 @@ import { topmost } from '../../level/tree'
 import type { Abutment } from './abut'
 import { Abut } from './abut'
 import type { Aim } from './aim'
-import type { GridFrame, Step } from './grid'
+import type { GridFrame, GridStep } from './grid'
 import { axesOnGrid, snapOffset, tidyVector } from './grid'
 import type { HugRule } from './hug'
 import { hug, Hugging, hugSurface } from './hug'
@@ -34,7 +34,7 @@ import { movingWith } from '../../scene/copies'
 
 /** What a move snaps to; each part is off when null. */
 export type MoveSnaps = {
-  grid: Step & { frame: GridFrame }
+  grid: GridStep & { frame: GridFrame }
   abut: boolean
   vertex: ReadonlySet<SnapPointKind> | null
   hug: HugRule | null
@@ -197,7 +197,7 @@ export class MoveSnapper {
     const from = pivotOf(this.level, this.last)
     const surface = hugSurface(this.index, from.clone().add(offset), from.y + wanted.y, accept)
     if (!surface) return { offset, operations: moveTops(this.level, this.tops, offset), catches }
-    const operations = hug(this.hugging, this.index, this.last, this.tops, surface, rule, accept)
+    const operations = hug(this.hugging, { lead: this.last, tops: this.tops }, surface, { rule, accept })
     return {
       offset: surface.point.clone().sub(from),
       operations,

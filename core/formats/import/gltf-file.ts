@@ -112,7 +112,7 @@ export function notesOn({ gltf, extensionsUsed }: GltfFile, cameras: boolean): s
  *
  * @throws GlbError for too many
  */
-export function instancesOf(node: GltfNode): Matrix4[] | null {
+export function gltfInstances(node: GltfNode): Matrix4[] | null {
   const instances = node.getExtension<InstancedMesh>('EXT_mesh_gpu_instancing')
   if (!instances) return null
   const [translations, rotations, scales] = ['TRANSLATION', 'ROTATION', 'SCALE'].map(name =>

@@ -19,7 +19,7 @@ import { nameFrom } from '../../units/text'
 import { nearestRotation } from '../../edit/handles/turn'
 import { GlbError } from '../glb-chunks'
 import type { Decoders, GltfFile } from './gltf-file'
-import { instancesOf, notesOn, readGltf, sceneOf, topsOf } from './gltf-file'
+import { gltfInstances, notesOn, readGltf, sceneOf, topsOf } from './gltf-file'
 import { PrimitiveReader } from '../gltf-primitives'
 import { localOf } from './true-matrix'
 import { EXTRAS_VERSION } from '../level-glb'
@@ -261,7 +261,7 @@ class LevelReader {
   ): Promise<{ id: string; bent: Matrix4 } | null> {
     const isSkin = node.getSkin() !== null
     const { transform, rest } = isSkin ? { transform: AT_REST, rest: null } : standingOf(node, bent)
-    const instances = instancesOf(node)?.map(matrix => (rest ? matrix.premultiply(rest) : matrix)) ?? null
+    const instances = gltfInstances(node)?.map(matrix => (rest ? matrix.premultiply(rest) : matrix)) ?? null
     const mesh = node.getMesh()
     const partId = mesh ? await this.partOf(mesh, node, undefined, instances ? null : rest) : null
     if (rest && mesh) this.notes.add('What is skewed has its skew folded into a mesh of its own.')

@@ -12,7 +12,7 @@ import type { Picture } from '../../mesh/texture'
 import { GlbError } from '../glb-chunks'
 import { lightOf } from './gltf-marks'
 import type { Decoders, GltfFile } from './gltf-file'
-import { instancesOf, notesOn, readGltf, topsOf } from './gltf-file'
+import { gltfInstances, notesOn, readGltf, topsOf } from './gltf-file'
 import { PrimitiveReader } from '../gltf-primitives'
 import { withBelow, worldOf } from './true-matrix'
 
@@ -130,7 +130,7 @@ function socketOf(node: GltfNode): Socket[] {
 /** Where a node's mesh stands in the world: once, or as often as its instances say. */
 function placesOf(node: GltfNode): Matrix4[] {
   const world = worldOf(node)
-  return instancesOf(node)?.map(matrix => matrix.premultiply(world)) ?? [world]
+  return gltfInstances(node)?.map(matrix => matrix.premultiply(world)) ?? [world]
 }
 
 function checked(mesh: Mesh, name: string): Mesh {

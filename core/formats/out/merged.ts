@@ -11,7 +11,7 @@ import type { SceneFile } from './scene-file'
 import type { SceneOptions, SceneReport } from './scene-writer'
 import type { PartSource } from './shapes'
 import { shapeNamed, withShare } from './shapes'
-import type { Shown } from './shown'
+import type { ShownShape } from './shown'
 import { shownMarks, shownShapes } from './shown'
 
 /** Where a mark stands and how it is turned: it has no shape that a size or a skew would change. */
@@ -28,7 +28,7 @@ const MOST_BYTES = 512 * 1024 * 1024
 const FLAT = 1e-15
 
 /** @throws HandOverError with what it would be, if that is more than is merged */
-async function refuseTooLong(shown: Iterable<Shown>, partOf: PartSource, share: number): Promise<void> {
+async function refuseTooLong(shown: Iterable<ShownShape>, partOf: PartSource, share: number): Promise<void> {
   let [bytes, triangles] = [0, 0]
   for (const { shape, matrices } of shown) {
     const { mesh } = await shapeNamed(shape, partOf)

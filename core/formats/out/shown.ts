@@ -35,10 +35,10 @@ export function asInScope(
 }
 
 /** One shape as often as it is shown by a placement, or by an arrangement: sixteen numbers each, to the world. */
-export type Shown = { id: string; shape: string; matrices: Float64Array }
+export type ShownShape = { id: string; shape: string; matrices: Float64Array }
 
 /** All shapes that are shown in a scope, in the order of the tree; one placement or arrangement after the other. */
-export function* shownShapes(level: LevelView, scope: Scope, withHidden: boolean): Generator<Shown> {
+export function* shownShapes(level: LevelView, scope: Scope, withHidden: boolean): Generator<ShownShape> {
   const as = asInScope(level, scope, withHidden)
   const waiting = scope.children(null).toReversed()
   for (let id = waiting.pop(); id !== undefined; id = waiting.pop()) {

@@ -22,9 +22,13 @@ export type Weight = (typeof WEIGHTS)[number]
 export type Lines = Map<string | null, Record<Weight, number[]>>
 
 /** Something drawn, for its name: where its middle and its box are in the drawing's metres, and the nearest of it. */
-export type Outline = { id: string; box: Box3; /** Whether something of it is seen in its middle. */ isSeen: boolean }
+export type PlanOutline = {
+  id: string
+  box: Box3
+  /** Whether something of it is seen in its middle. */ isSeen: boolean
+}
 
-export type Drawing = { lines: Lines; outlines: Outline[]; bounds: Box3 }
+export type Drawing = { lines: Lines; outlines: PlanOutline[]; bounds: Box3 }
 
 /** Points of the picture in which it is found what hides what; and how many there are to a metre at most. */
 const MOST_POINTS = 8_000_000
@@ -129,9 +133,9 @@ async function gather(
   scope: Scope,
   partOf: PartSource,
   toDrawing: Matrix4,
-): Promise<{ batches: Batch[]; outlines: Outline[] }> {
+): Promise<{ batches: Batch[]; outlines: PlanOutline[] }> {
   const batches = new Map<string, Batch>()
-  const outlines: Outline[] = []
+  const outlines: PlanOutline[] = []
   const to = Float64Array.from(toDrawing.elements)
   const numberOf = new Map<string, number>()
   const corner = new Vector3()

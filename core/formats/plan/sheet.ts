@@ -8,7 +8,7 @@ import type { BillLine } from '../bill'
 import { billOf } from '../bill'
 import type { PartSource } from '../out/shapes'
 import { Scope } from '../out/scope'
-import type { Outline, Weight } from './drawing'
+import type { PlanOutline, Weight } from './drawing'
 import { drawLevel, WEIGHTS } from './drawing'
 import type { PlanOptions } from './options'
 import { PAPERS, USUAL_SCALES } from './options'
@@ -264,7 +264,7 @@ function printFigure(value: number, figure: Figure): string {
 }
 
 /** Names in the middle of things, the largest first, where there is room for them. */
-function nameItems(level: LevelView, outlines: readonly Outline[], toPaper: ToPaper): SheetItem[] {
+function nameItems(level: LevelView, outlines: readonly PlanOutline[], toPaper: ToPaper): SheetItem[] {
   const taken = new Set<string>()
   const items: SheetItem[] = []
   const room = (x: number, y: number, wide: number) => {
@@ -273,7 +273,7 @@ function nameItems(level: LevelView, outlines: readonly Outline[], toPaper: ToPa
       for (const row of [Math.floor((y - 1.5) / 3), Math.floor((y + 1) / 3)]) cells.push(`${column} ${row}`)
     return cells
   }
-  const sizeOf = ({ box }: Outline) => (box.max.x - box.min.x) * (box.max.y - box.min.y)
+  const sizeOf = ({ box }: PlanOutline) => (box.max.x - box.min.x) * (box.max.y - box.min.y)
   for (const outline of outlines.filter(({ isSeen }) => isSeen).sort((a, b) => sizeOf(b) - sizeOf(a))) {
     const { name } = level.need(outline.id)
     const middle = outline.box.getCenter(new Vector3())

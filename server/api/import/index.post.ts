@@ -1,5 +1,5 @@
 import { defineRoute } from '../../utils/route'
-import { inWorker } from '../../workers/pool'
+import { inWorker } from '../../jobs/pool'
 
 export default defineRoute('importFile', async ({ query, bytes: body, terms }) => {
   const bytes = await body()

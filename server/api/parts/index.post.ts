@@ -1,6 +1,6 @@
 import { defineRoute } from '../../utils/route'
 import { log } from '../../utils/log'
-import { inWorker } from '../../workers/pool'
+import { inWorker } from '../../jobs/pool'
 
 export default defineRoute('createPart', async ({ query, bytes, terms }) => {
   const glb = await bytes()

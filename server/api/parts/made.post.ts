@@ -1,5 +1,5 @@
 import { defineRoute } from '../../utils/route'
-import { inWorker } from '../../workers/pool'
+import { inWorker } from '../../jobs/pool'
 
 export default defineRoute('makePart', async ({ bytes, terms }) => {
   const body = await bytes()

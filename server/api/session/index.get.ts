@@ -1,5 +1,5 @@
-import type { Asker } from '../../door/keys'
-import { doorSettings } from '../../door/keys'
+import type { Asker } from '../../auth/keys'
+import { doorSettings } from '../../auth/keys'
 import { defineRoute } from '../../utils/route'
 
 export default defineRoute('session', async ({ event }) => ({

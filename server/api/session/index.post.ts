@@ -1,4 +1,4 @@
-import { doorSettings, startSession } from '../../door/keys'
+import { doorSettings, startSession } from '../../auth/keys'
 import { defineRoute } from '../../utils/route'
 
 export default defineRoute('startSession', async ({ event, body }) => ({

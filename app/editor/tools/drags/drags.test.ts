@@ -4,7 +4,7 @@ import { turnAbout } from '~~/core/edit/handles/turn'
 import { setPivots, toOwn } from '~~/core/edit/handles/pivot'
 import { degreesToQuat } from '~~/core/math/transform'
 import { testId } from '../../../../tests/support'
-import { toolBench } from '../../tool-bench'
+import { testEditor } from '../../test-editor'
 import type { DragKind } from './drag-kind'
 import { runDrag } from './drag'
 import { moveDrag } from './move'
@@ -20,8 +20,8 @@ beforeAll(() => {
 const [one, two] = [testId(1), testId(2)]
 const key = (code: string, shift = false) => ({ code, key: code.replace('Digit', ''), shift, down: true })
 
-function start(...placements: Parameters<typeof toolBench>[0]) {
-  const bench = toolBench(
+function start(...placements: Parameters<typeof testEditor>[0]) {
+  const bench = testEditor(
     placements.length > 0 ? placements : [{ translation: [0.2, 0, 0] }, { translation: [3, 0, 0] }],
   )
   bench.pick([one])

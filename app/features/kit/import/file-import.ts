@@ -7,10 +7,10 @@ import type { Table, TableMapping } from '~~/core/formats/table/read-table'
 import { readCells } from '~~/core/formats/table/read-table'
 import { asName } from '~~/core/units/text'
 import { api, whatFailed } from '~/api/client'
-import { Newest } from '~/editor/newest'
+import { Latest } from '~/editor/latest'
 import { usePartImport } from './part-import'
 import { useKit } from '~/editor/kit'
-import { useDoor } from '~/editor/door'
+import { useAuth } from '~/editor/auth'
 import { useLevel } from '~/editor/level'
 
 /** Whether a level becomes a new one, or goes into the one that is open. */
@@ -21,7 +21,7 @@ const FIRST = 60_000
 
 /** What was dropped or chosen that is more than a part: a level, or a table of placements. */
 export const useFileImport = defineStore('file-import', () => {
-  const door = useDoor()
+  const auth = useAuth()
   const level = useLevel()
   const kit = useKit()
   const partImport = usePartImport()
@@ -34,11 +34,11 @@ export const useFileImport = defineStore('file-import', () => {
   /** The first rows of a table. */
   const table = shallowRef<Table | null>(null)
   const mapping = shallowRef<TableMapping | null>(null)
-  const runs = new Newest()
+  const runs = new Latest()
 
   const isOpen = computed(() => file.value !== null)
   /** Whether there is a level to put something into. */
-  const hasLevel = computed(() => level.summary !== null && !door.mayOnlyRead)
+  const hasLevel = computed(() => level.summary !== null && !auth.mayOnlyRead)
   const canBring = computed(() => dry.value !== null && dry.value.errorCount === 0 && !isWorking.value)
 
   /** Tells by a file's name what looks at it; false if that is nothing here. */
@@ -56,8 +56,8 @@ export const useFileImport = defineStore('file-import', () => {
     close()
     file.value = given
     where.value = hasLevel.value && /\.(csv|tsv)$/i.test(given.name) ? 'here' : 'new'
-    if (given.size > door.largestFile) {
-      failed.value = `It is larger than the ${door.largestFile / MEGABYTE} MB that are taken in here.`
+    if (given.size > auth.largestFile) {
+      failed.value = `It is larger than the ${auth.largestFile / MEGABYTE} MB that are taken in here.`
       return
     }
     if (/\.(csv|tsv)$/i.test(given.name) && !(await readHead(given))) return
@@ -90,20 +90,20 @@ export const useFileImport = defineStore('file-import', () => {
   /** What would happen as things stand; the newest wins. */
   async function tryOut(): Promise<void> {
     if (!file.value) return
-    const isNewest = runs.next()
+    const isLatest = runs.next()
     failed.value = null
     isWorking.value = true
     try {
       await level.settled()
       const said = await api.importFile(file.value, { ...query(), dry: 'true' })
-      if (isNewest()) dry.value = said
+      if (isLatest()) dry.value = said
     } catch (error) {
-      if (isNewest()) {
+      if (isLatest()) {
         dry.value = null
         failed.value = whatFailed(error)
       }
     }
-    if (isNewest()) isWorking.value = false
+    if (isLatest()) isWorking.value = false
   }
 
   function choose(to: Whereto): void {

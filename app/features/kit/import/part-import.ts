@@ -9,11 +9,11 @@ import type { ImportChoice } from '~~/core/formats/import/choice'
 import type { Part } from '~~/core/level/part'
 import { OWN_KIT } from '~~/core/level/part'
 import { asName } from '~~/core/units/text'
-import { Newest } from '~/editor/newest'
+import { Latest } from '~/editor/latest'
 import { api, ServerAway, UNREACHABLE, whatFailed } from '~/api/client'
 import type { ImportFacts, ImportResult, ImportWork } from './import-work'
 import { useKit } from '~/editor/kit'
-import { useDoor } from '~/editor/door'
+import { useAuth } from '~/editor/auth'
 import { useLevel } from '~/editor/level'
 import { WorkerHost, WorkerTooLong } from '~/workers/host'
 
@@ -24,7 +24,7 @@ const CHOICE: ImportChoice = { unit: 'm', up: 'y', pivot: [0, -1, 0], whole: tru
 /** What is being brought in: files that are looked at, chosen from, and stored. */
 export const usePartImport = defineStore('part-import', () => {
   const kit = useKit()
-  const door = useDoor()
+  const auth = useAuth()
   const level = useLevel()
   const placing = usePlacing()
   /** What is looked at, as one binary glTF file. */
@@ -48,7 +48,7 @@ export const usePartImport = defineStore('part-import', () => {
     () => new Worker(new URL('./import-worker.ts', import.meta.url), { type: 'module' }),
     LONGEST,
   )
-  const runs = new Newest()
+  const runs = new Latest()
 
   /** Whether nothing more is waited for and nothing is against it. */
   const canStore = computed(
@@ -72,7 +72,7 @@ export const usePartImport = defineStore('part-import', () => {
   /** Looks at files that were chosen, or dropped on the stage. */
   async function look(files: readonly File[], onStage: boolean): Promise<void> {
     if (files.length === 0) return
-    const isNewest = runs.next()
+    const isLatest = runs.next()
     placesIt = onStage
     fileName.value = (files.find(({ name }) => /\.(glb|gltf)$/i.test(name)) ?? files[0]!).name
     choice.value = CHOICE
@@ -80,8 +80,8 @@ export const usePartImport = defineStore('part-import', () => {
     isOpen.value = true
     isWorking.value = true
     const bytes = files.reduce((sum, { size }) => sum + size, 0)
-    if (bytes > door.largestFile)
-      return refuse(`it is larger than the ${door.largestFile / MEGABYTE} MB that are taken in here`)
+    if (bytes > auth.largestFile)
+      return refuse(`it is larger than the ${auth.largestFile / MEGABYTE} MB that are taken in here`)
     worker.end()
     const given = await Promise.all(
       files.map(async file => ({
@@ -90,18 +90,18 @@ export const usePartImport = defineStore('part-import', () => {
       })),
     )
     const glb = await inTime(async remote => remote.pack(given))
-    if (!glb || !isNewest()) return
+    if (!glb || !isLatest()) return
     if ('refused' in glb) return refuse(glb.refused)
     packed.value = new Blob([glb as Uint8Array<ArrayBuffer>])
     const opened = await inTime(async remote => remote.open(glb))
-    if (!opened || !isNewest()) return
+    if (!opened || !isLatest()) return
     if ('refused' in opened) refuse(opened.refused)
     else {
       facts.value = opened
       await choose({ unit: opened.unit })
     }
     // Also of what cannot be read: it may say where in the file.
-    await check(isNewest, glb)
+    await check(isLatest, glb)
   }
 
   /** Looks at a file that ships with the application. */
@@ -113,15 +113,15 @@ export const usePartImport = defineStore('part-import', () => {
           throw new ServerAway(UNREACHABLE)
         })
       await look([new File([bytes], address.split('/').at(-1)!)], false)
-    }, level.tell)
+    }, level.notify)
   }
 
-  async function check(isNewest: () => boolean, glb: Uint8Array): Promise<void> {
+  async function check(isLatest: () => boolean, glb: Uint8Array): Promise<void> {
     try {
       const told = await api.checkFile(glb)
-      if (isNewest()) checked.value = told
+      if (isLatest()) checked.value = told
     } catch (error) {
-      if (isNewest() && refused.value === null) refuse(`it could not be checked: ${whatFailed(error)}`)
+      if (isLatest() && refused.value === null) refuse(`it could not be checked: ${whatFailed(error)}`)
     }
   }
 
@@ -172,8 +172,8 @@ export const usePartImport = defineStore('part-import', () => {
       const unfit =
         'refused' in glb
           ? glb.refused
-          : glb.length > door.largestFile
-            ? `as it is stored it has ${(glb.length / MEGABYTE).toFixed(0)} MB, which is more than ${door.largestFile / MEGABYTE} MB: take fewer triangles or smaller textures`
+          : glb.length > auth.largestFile
+            ? `as it is stored it has ${(glb.length / MEGABYTE).toFixed(0)} MB, which is more than ${auth.largestFile / MEGABYTE} MB: take fewer triangles or smaller textures`
             : null
       const wrong =
         unfit
@@ -197,7 +197,10 @@ export const usePartImport = defineStore('part-import', () => {
     close()
     if (places && stored.length === 1) placing.start(stored[0]!.id)
     else
-      level.tell(stored.length === 1 ? `${stored[0]!.name} is in the kit` : `${stored.length} parts are in the kit`, [])
+      level.notify(
+        stored.length === 1 ? `${stored[0]!.name} is in the kit` : `${stored.length} parts are in the kit`,
+        [],
+      )
     return null
   }
 

@@ -1,7 +1,7 @@
 import { goBack, LITTLE, TooMuchHere } from '../../../services/changes'
 import { Reply } from '../../../utils/reply'
 import { defineRoute } from '../../../utils/route'
-import { inWorker } from '../../../workers/pool'
+import { inWorker } from '../../../jobs/pool'
 
 export default defineRoute('back', async ({ db, id, query: { to }, terms }) => {
   try {

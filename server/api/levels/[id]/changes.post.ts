@@ -1,11 +1,11 @@
 import { changesRequestSchema } from '../../../../core/api/schema'
 import { LITTLE, saveChanges, TooMuchHere } from '../../../services/changes'
 import { needLevel } from '../../../services/levels'
-import { inTurn } from '../../../services/turns'
+import { withMutex } from '../../../services/mutex'
 import { parseJson } from '../../../utils/body'
 import { Reply } from '../../../utils/reply'
 import { defineRoute } from '../../../utils/route'
-import { inWorker } from '../../../workers/pool'
+import { inWorker } from '../../../jobs/pool'
 
 /** Bytes up to which a request is looked at here; more would keep others waiting. */
 const SMALL = 64 * 1024
@@ -14,7 +14,7 @@ export default defineRoute('saveChanges', async ({ db, id, bytes, terms }) => {
   await needLevel(await db(), id)
   const body = await bytes()
   const small = body.length <= SMALL ? parseJson(body, changesRequestSchema) : null
-  return inTurn(id, async () => {
+  return withMutex(id, async () => {
     try {
       if (small) return await saveChanges(await db(), id, small, LITTLE)
     } catch (error) {

@@ -1,6 +1,6 @@
 import { needLevel } from '../../../services/levels'
-import { SharedByKey } from '../../../services/turns'
-import { inWorker } from '../../../workers/pool'
+import { SharedByKey } from '../../../services/mutex'
+import { inWorker } from '../../../jobs/pool'
 import { defineRoute } from '../../../utils/route'
 
 /** Many may ask for the check of one level at once; it is ended when none of them waits any more. */

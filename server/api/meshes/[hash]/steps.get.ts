@@ -2,7 +2,7 @@ import { getRouterParam } from 'h3'
 import { keptSteps } from '../../../services/steps'
 import { Reply } from '../../../utils/reply'
 import { defineRoute } from '../../../utils/route'
-import { inWorker } from '../../../workers/pool'
+import { inWorker } from '../../../jobs/pool'
 
 export default defineRoute('meshSteps', async ({ db, event, terms }) => {
   const hash = getRouterParam(event, 'hash') ?? ''

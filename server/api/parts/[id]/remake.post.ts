@@ -1,5 +1,5 @@
 import { defineRoute } from '../../../utils/route'
-import { inWorker } from '../../../workers/pool'
+import { inWorker } from '../../../jobs/pool'
 
 export default defineRoute('remakePart', async ({ id, body, terms }) => {
   await body()

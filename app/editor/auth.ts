@@ -1,19 +1,19 @@
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 import { api } from '~/api/client'
-import { Newest } from './newest'
+import { Latest } from './latest'
 import { MEGABYTE } from '~~/core/api/routes'
 import type { Session } from '~~/core/api/schema'
 
 /** What this person may do here, by the key they came in with. */
-export const useDoor = defineStore('door', () => {
+export const useAuth = defineStore('auth', () => {
   const session = ref<Session>({ may: 'write', largestFile: 64 * MEGABYTE })
-  const asked = new Newest()
+  const asked = new Latest()
 
   async function take(answer: Promise<Session>): Promise<void> {
-    const isNewest = asked.next()
+    const isLatest = asked.next()
     const given = await answer
-    if (isNewest()) session.value = given
+    if (isLatest()) session.value = given
   }
 
   return {

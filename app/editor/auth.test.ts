@@ -2,7 +2,7 @@ import { createPinia, setActivePinia } from 'pinia'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { api } from '~/api/client'
 import type { Session } from '~~/core/api/schema'
-import { useDoor } from './door'
+import { useAuth } from './auth'
 
 describe('the door', () => {
   beforeEach(() => setActivePinia(createPinia()))
@@ -12,20 +12,20 @@ describe('the door', () => {
     let answer: (session: Session) => void = () => {}
     vi.spyOn(api, 'session').mockReturnValue(new Promise(resolve => (answer = resolve)))
     vi.spyOn(api, 'startSession').mockResolvedValue({ may: 'write', largestFile: 7 })
-    const door = useDoor()
-    const asked = door.ask()
-    await door.enter('the writing key')
+    const auth = useAuth()
+    const asked = auth.ask()
+    await auth.enter('the writing key')
     answer({ may: 'read', largestFile: 3 })
     await asked
-    expect([door.mayOnlyRead, door.largestFile]).toEqual([false, 7])
+    expect([auth.mayOnlyRead, auth.largestFile]).toEqual([false, 7])
   })
 
   it('stays as it was when a key does not open', async () => {
     vi.spyOn(api, 'session').mockResolvedValue({ may: 'read', largestFile: 3 })
     vi.spyOn(api, 'startSession').mockRejectedValue(new Error('This key does not open the door.'))
-    const door = useDoor()
-    await door.ask()
-    await expect(door.enter('not this one')).rejects.toThrow('does not open')
-    expect(door.mayOnlyRead).toBe(true)
+    const auth = useAuth()
+    await auth.ask()
+    await expect(auth.enter('not this one')).rejects.toThrow('does not open')
+    expect(auth.mayOnlyRead).toBe(true)
   })
 })

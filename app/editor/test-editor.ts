@@ -4,7 +4,7 @@ import { Box3, BoxGeometry, Vector3 } from 'three'
 import { markRaw } from 'vue'
 import type { DuplicateAs } from '~~/core/edit/duplicate'
 import type { Constraint } from '~~/core/edit/handles/lock'
-import type { Step } from '~~/core/edit/snap/grid'
+import type { GridStep } from '~~/core/edit/snap/grid'
 import type { Operation, Placement } from '~~/core/level/schema'
 import type { Quat, Vec3 } from '~~/core/math/vectors'
 import { MeshBuilder } from '~~/core/mesh/mesh-builder'
@@ -28,7 +28,7 @@ const plain = { name: 'Plain', baseColor: [1, 1, 1], roughness: 1, metallic: 0, 
 const cube = new MeshBuilder().add({ ...plain }, new BoxGeometry(1, 1, 1)).build()
 
 /** @param placements of a part that is a cube of 1 m, unless they say otherwise; with the ids of `testId` from 1 on */
-export function toolBench(placements: Partial<Placement>[]) {
+export function testEditor(placements: Partial<Placement>[]) {
   setActivePinia(createPinia())
   const [kit, settings, handling, session, tools] = [
     useKit(),
@@ -109,7 +109,7 @@ export function toolBench(placements: Partial<Placement>[]) {
   handling.choice = 'all'
   /** What is on, as a person would have it by the rail and keys. */
   const set = {
-    steps: (steps: Partial<Record<StepKind, Step>>) => {
+    steps: (steps: Partial<Record<StepKind, GridStep>>) => {
       for (const [kind, step] of Object.entries(steps)) settings.kept.steps[kind as StepKind] = { on: true, ...step }
     },
     axes: (axes: Quaternion) => {

@@ -8,7 +8,7 @@ import type { RouteSpec } from '../../core/api/routes'
 import { ApiError } from '../utils/api-error'
 import { database } from '../services/database'
 import { hasEnded, noteEnded } from '../services/sessions'
-import { forwarded, whoIs } from './limits'
+import { forwarded, whoIs } from './rate-limits'
 import type { DoorSettings } from './settings'
 import { readDoorSettings } from './settings'
 

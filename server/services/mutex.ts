@@ -4,7 +4,7 @@ const last = new Map<string, Promise<void>>()
  * Does work on a thing when everything asked for earlier on the same thing has been done. Those who wait do so here and
  * not on a lock in the database, where each would keep a connection from everybody else.
  */
-export function inTurn<T>(key: string, work: () => Promise<T>): Promise<T> {
+export function withMutex<T>(key: string, work: () => Promise<T>): Promise<T> {
   const mine = (last.get(key) ?? Promise.resolve()).then(work)
   const done = mine.then(
     () => {},
