@@ -21,12 +21,12 @@ import { CHECK_NAMES } from '../check/kinds'
 // What the server's routes take and answer; used by the routes, the page and the tests alike.
 
 /** As large as the database's. */
-export const revisionSchema = z
+const revisionSchema = z
   .int()
   .min(0)
   .max(2 ** 31 - 1)
 
-export const journalEntrySchema = changeSchema.extend({ revision: revisionSchema })
+const journalEntrySchema = changeSchema.extend({ revision: revisionSchema })
 
 export const levelSummarySchema = z.strictObject({
   id: idSchema,
@@ -211,7 +211,7 @@ export const historyQuerySchema = z.strictObject({
 })
 
 /** A change in the list of what was done to a level. */
-export const historyEntrySchema = changeSchema.omit({ operations: true }).extend({
+const historyEntrySchema = changeSchema.omit({ operations: true }).extend({
   revision: revisionSchema,
   madeAt: z.iso.datetime(),
   /** False for changes from before it was kept what takes them back. */
@@ -246,7 +246,7 @@ export type HistoryQuery = z.infer<typeof historyQuerySchema>
 export type Back = z.infer<typeof backSchema>
 export type Session = z.infer<typeof sessionSchema>
 
-export const findingSchema = z.strictObject({
+const findingSchema = z.strictObject({
   of: z.enum(CHECK_NAMES as [CheckName, ...CheckName[]]),
   severity: z.enum(SEVERITIES),
   /** Things, copies, a walking line, or a part of the kit. */

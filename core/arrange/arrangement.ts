@@ -17,7 +17,7 @@ const source = z.int('must be a whole number').min(0).max(10_000)
  * Which source each copy shows. In turn is what happens without it: each row begins one source further than the one
  * before.
  */
-export const sourcesSchema = z.discriminatedUnion('by', [
+const sourcesSchema = z.discriminatedUnion('by', [
   /** Numbers of sources, again and again along each row. */
   z.strictObject({ by: z.literal('pattern'), pattern: z.array(source).min(1, 'needs a source').max(1000) }),
   /** At random, each as often as its weight says; sources without one do not come. */
@@ -44,7 +44,7 @@ export const varySchema = z.strictObject({
 })
 
 /** How one copy differs from its source: in the source's own numbers. */
-export const exceptionSchema = z.strictObject({
+const exceptionSchema = z.strictObject({
   move: place.optional(),
   /** A unit quaternion. */
   turn: z

@@ -108,11 +108,7 @@ function sourceChooser(choice: ArrangementOwn['sources'], keys: CopyKeys, source
 }
 
 /** A source's numbers moved, turned and sized at random within limits. */
-export function varyNumbers(
-  { seed, move, turn, size: [least, most] }: Vary,
-  place: CopyPlace,
-  source: Transform,
-): Transform {
+function varyNumbers({ seed, move, turn, size: [least, most] }: Vary, place: CopyPlace, source: Transform): Transform {
   const either = (use: 'move' | 'turn', limits: readonly number[]) => {
     const random = chanceAt(use, seed, ...place)
     return limits.map(limit => limit * (random.share() * 2 - 1)) as Vec3

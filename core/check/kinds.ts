@@ -31,7 +31,7 @@ import { unusedPart } from './kinds/unused-part'
 /**
  * Every kind of finding, by the word it is kept and sent as; the worse first. A further one is a file and a line here.
  */
-export const CHECKS = {
+const CHECKS = {
   'floating': floating,
   'buried': buried,
   'twice': twice,

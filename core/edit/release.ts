@@ -168,7 +168,13 @@ function putUnbent(
   return found
 }
 
-/** The same for several copies of arrangements at once. */
+/**
+ * The operations that turn copies into ordinary placements beside their arrangements, which leave them out from then
+ * on; into several each where a bent one has several shapes.
+ *
+ * @param ids of the copies
+ * @returns the operations, the ids of what they have become, and the copies that cannot keep their shapes there
+ */
 export function releaseCopies(
   level: LevelView,
   ids: readonly string[],
@@ -185,23 +191,6 @@ export function releaseCopies(
     operations: [...each.flatMap(({ operations }) => operations), ...leaveOut],
     skewed: each.flatMap(({ skewed }) => skewed),
   }
-}
-
-/**
- * The operations that turn one copy into an ordinary placement beside its arrangement, which leaves it out from then
- * on; into several where a bent one has several shapes.
- *
- * @param id the copy's
- * @returns the operations, the ids of what it has become, and the copy if it cannot keep its shape beside the
- *   arrangement
- */
-export function releaseCopy(
-  level: LevelView,
-  id: string,
-  newId: () => string,
-  partOf: PartOf = noPart,
-): Reparenting & { made: string[] } {
-  return releaseCopies(level, [id], newId, partOf)
 }
 
 function putBeside(

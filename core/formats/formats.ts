@@ -7,7 +7,7 @@ import { planOptionsSchema } from './plan/options'
 import { tableOptionsSchema } from './table/write-table'
 
 /** What a level file has besides the level. */
-export const levelFileOptionsSchema = z.object({
+const levelFileOptionsSchema = z.object({
   /** All its changes, with what takes them back. */
   journal: flag(false),
 })

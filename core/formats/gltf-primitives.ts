@@ -105,6 +105,14 @@ export function readPlainMesh(mesh: GltfMesh, reader: PrimitiveReader): Mesh {
   return { primitives }
 }
 
+/** What vertices may have besides their positions, as it is written here and called. */
+const BESIDE_POSITIONS = {
+  NORMAL: ['VEC3', 'normal'],
+  TEXCOORD_0: ['VEC2', 'texture coordinate'],
+  TEXCOORD_1: ['VEC2', 'texture coordinate of its second set'],
+  COLOR_0: ['VEC4', 'colour'],
+} as const
+
 /** @throws GlbError if something of a primitive would have to be made up */
 function demandPlain(primitive: GltfPrimitive): void {
   const [position, normal, indices] = [
@@ -117,8 +125,7 @@ function demandPlain(primitive: GltfPrimitive): void {
   const count = position.getCount()
   if (position.getType() !== 'VEC3' || count < 1) throw new GlbError('the mesh has no vertices')
   if (indices.getCount() < 3 || indices.getCount() % 3 !== 0) throw new GlbError('the mesh has no whole triangles')
-  const wanted = { NORMAL: 'VEC3', TEXCOORD_0: 'VEC2', TEXCOORD_1: 'VEC2', COLOR_0: 'VEC4' }
-  for (const [name, type] of Object.entries(wanted)) {
+  for (const [name, [type, inWords]] of Object.entries(BESIDE_POSITIONS)) {
     const accessor = primitive.getAttribute(name)
     if (!accessor) continue
     const array = accessor.getArray()
@@ -127,7 +134,7 @@ function demandPlain(primitive: GltfPrimitive): void {
       && accessor.getCount() === count
       && array instanceof Float32Array
       && array.every(Number.isFinite)
-    if (!isWhole) throw new GlbError(`the mesh does not have a ${name} for each vertex`)
+    if (!isWhole) throw new GlbError(`the mesh does not have a ${inWords} for each vertex`)
   }
 }
 

@@ -14,7 +14,7 @@ import { jsonProblem, jsonSize } from './json-bounds'
 import { MIGRATIONS } from './level-file-migrations'
 
 /** The version that is written. Older ones are brought up to it, one step after the other. */
-export const LEVEL_FILE_VERSION = 2
+const LEVEL_FILE_VERSION = 2
 
 /** Where things lie in the file, a ZIP (PKWARE's APPNOTE 6.3.10). */
 export const LEVEL_JSON = 'level.json'
@@ -33,7 +33,7 @@ const JSON_BOUNDS = { deepest: 64, most: 20_000_000 }
 /**
  * A part as it lies in a level file: its mesh and its textures' pictures lie beside, by the hashes of what is in them.
  */
-export const filedPartSchema = partSchema.omit({ hasPicture: true }).extend({
+const filedPartSchema = partSchema.omit({ hasPicture: true }).extend({
   textures: z
     .array(z.strictObject({ picture: z.string().regex(/^[0-9a-f]{64}$/), type: z.enum(PICTURE_TYPES) }))
     .max(256),
@@ -45,7 +45,7 @@ const moment = z.iso
   .refine(text => /^(19[7-9]|2\d\d)\d-/.test(text), 'must be from 1970 on, and before 3000')
 
 /** A saved step of the level, with what takes it back; null for one from before that was kept. */
-export const filedChangeSchema = changeSchema.extend({
+const filedChangeSchema = changeSchema.extend({
   revision: revision.min(1),
   madeAt: moment,
   inverse: z.array(operationSchema).nullable(),

@@ -5,7 +5,7 @@ import { coordinate, nameSchema, pointOnSchema, thingIdSchema } from './fields'
 type Needs = { ends: readonly [least: number, most: number]; sides: readonly [least: number, most: number] }
 
 /** Every kind of measure that is kept in a level. What each measures is worked out in `core/measure`. */
-export const MEASURE_NEEDS = {
+const MEASURE_NEEDS = {
   tape: { ends: [2, 1000], sides: [0, 0] },
   angle: { ends: [3, 4], sides: [0, 0] },
   slope: { ends: [2, 3], sides: [0, 0] },

@@ -48,7 +48,7 @@ export const placementSchema = placementFieldsSchema
     }
   })
 
-export const layerFieldsSchema = z.strictObject({
+const layerFieldsSchema = z.strictObject({
   name: nameSchema,
   color: colorSchema,
   visible: z.boolean(),
@@ -58,7 +58,7 @@ export const layerFieldsSchema = z.strictObject({
 export const layerSchema = layerFieldsSchema.extend({ id: idSchema })
 
 /** A saved viewpoint to jump back to. */
-export const stationFieldsSchema = z.strictObject({
+const stationFieldsSchema = z.strictObject({
   name: nameSchema,
   eye: vec3Schema,
   target: vec3Schema,
@@ -69,7 +69,7 @@ export const stationFieldsSchema = z.strictObject({
 export const stationSchema = stationFieldsSchema.extend({ id: idSchema })
 
 /** The shape and colour that all instances of a block share. */
-export const blockFieldsSchema = z.strictObject({ shape: blockShapeSchema, color: colorSchema })
+const blockFieldsSchema = z.strictObject({ shape: blockShapeSchema, color: colorSchema })
 export const blockSchema = blockFieldsSchema.extend({ id: idSchema })
 
 export const measureSchema = measureFieldsSchema.extend({ id: idSchema }).superRefine((measure, context) => {

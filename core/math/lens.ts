@@ -3,7 +3,6 @@ const { atan, tan, PI } = Math
 /** The horizontal angle that goes with a vertical one, in degrees: tan(h/2) = aspect · tan(v/2). */
 export const horizontalOf = (vertical: number, aspect: number) =>
   (2 * atan(aspect * tan((vertical * PI) / 360)) * 180) / PI
-export const verticalOf = (horizontal: number, aspect: number) => horizontalOf(horizontal, 1 / aspect)
 
 /** The focal length in millimetres that gives a vertical angle on film of a width, whose picture has an aspect. */
 export const focalOf = (vertical: number, aspect: number, filmWidth: number) =>

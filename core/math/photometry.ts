@@ -1,6 +1,5 @@
 /** Candela of a point light that gives off so many lumen to all sides alike: a sphere has 4π steradians. */
 export const candelaOfPoint = (lumen: number) => lumen / (4 * Math.PI)
-export const lumenOfPoint = (candela: number) => candela * 4 * Math.PI
 
 /**
  * The steradians that a spot shines to as brightly as along its axis, together: the integral of its falloff over all

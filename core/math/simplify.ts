@@ -23,7 +23,7 @@ export function simplified(points: readonly Vec3[], tolerance: number): Vec3[] {
 }
 
 /** Metres from a point to the line between two others, ends included. */
-export function distanceToSide(point: Vec3, a: Vec3, b: Vec3): number {
+function distanceToSide(point: Vec3, a: Vec3, b: Vec3): number {
   const side = b.map((value, k) => value - a[k]!) as Vec3
   const from = point.map((value, k) => value - a[k]!) as Vec3
   const length = side[0] ** 2 + side[1] ** 2 + side[2] ** 2

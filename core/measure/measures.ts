@@ -1,4 +1,3 @@
-import type { Vector3 } from 'three'
 import type { MeasureKind } from '../level/measure'
 import type { Measure } from '../level/schema'
 import type { MeasureDefinition, Measured, Where } from './definition'
@@ -59,7 +58,3 @@ export function measureNow(
 export function thingsOf({ ends, sides }: Pick<Measure, 'ends' | 'sides'>): Set<string> {
   return new Set([...ends.flatMap(({ on }) => on ?? []), ...sides.flat()])
 }
-
-/** The places of a measure's ends. */
-export const endsNow = ({ ends }: Pick<Measure, 'ends'>, where: Pick<Where, 'level' | 'matrixOf'>): Vector3[] =>
-  ends.map(end => placeOfEnd(end, where).at)

@@ -67,7 +67,7 @@ function planeOf(t: Float64Array, i: number, turn: number): Plane | null {
 }
 
 /** What two triangles cover together, seen along a direction (Sutherland and Hodgman 1974). */
-export function commonArea(
+function commonArea(
   a: Float64Array,
   i: number,
   b: Float64Array,

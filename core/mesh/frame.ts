@@ -79,10 +79,7 @@ function sticksOut(tree: Tree, planes: readonly PlaneEquation[]): boolean {
 }
 
 /** Cuts the triangle off at each plane in turn (Sutherland and Hodgman 1974); something is left if it reaches in. */
-export function triangleTouches(
-  { a, b, c }: Pick<Triangle, 'a' | 'b' | 'c'>,
-  planes: readonly PlaneEquation[],
-): boolean {
+function triangleTouches({ a, b, c }: Pick<Triangle, 'a' | 'b' | 'c'>, planes: readonly PlaneEquation[]): boolean {
   let polygon = [a.clone(), b.clone(), c.clone()]
   for (const plane of planes) {
     const cut: Vector3[] = []

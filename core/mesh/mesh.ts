@@ -85,7 +85,7 @@ export function meshBytes(mesh: Mesh): number {
 }
 
 /** A material's textures. */
-export function texturesOf({ textures = {} }: Material): Texture[] {
+function texturesOf({ textures = {} }: Material): Texture[] {
   return TEXTURE_SLOTS.flatMap(slot => textures[slot] ?? [])
 }
 

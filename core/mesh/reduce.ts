@@ -61,7 +61,7 @@ function reducePrimitive(primitive: Primitive, share: number): Primitive {
 }
 
 /** Only the vertices that some triangles use. */
-export function compacted(primitive: Primitive, indices: Uint32Array): Primitive {
+function compacted(primitive: Primitive, indices: Uint32Array): Primitive {
   const { material, normals, uvs, colors } = primitive
   const positions = singlePositions(primitive)
   const places = new Map<number, number>()
@@ -94,7 +94,7 @@ const UNSEEN = 1.5
 /**
  * How far two meshes lie apart at most (Hausdorff), looked at where each has corners, and middles of edges and faces.
  */
-export function distanceApart(a: Mesh, b: Mesh): number {
+function distanceApart(a: Mesh, b: Mesh): number {
   if (triangleCount(a) === 0 || triangleCount(b) === 0) return Infinity
   return Math.max(farthestFrom(a, new Solid(b)), farthestFrom(b, new Solid(a)))
 }

@@ -5,9 +5,9 @@ export type Flight = { riser: number; tread: number }
  * The International Building Code's limits for stairs (2021, 1011.5.2, from memory): risers 102 to 178 mm, treads at
  * least 279 mm.
  */
-export const STAIR_LIMITS = { leastRiser: 0.102, mostRiser: 0.178, leastTread: 0.279 }
+const STAIR_LIMITS = { leastRiser: 0.102, mostRiser: 0.178, leastTread: 0.279 }
 /** Blondel's rule (from memory): two risers and a tread make a step of 600 to 640 mm. */
-export const STEP_LENGTH = { least: 0.6, most: 0.64 }
+const STEP_LENGTH = { least: 0.6, most: 0.64 }
 
 export function riserAndTread({ height, depth, count }: { height: number; depth: number; count: number }): Flight {
   return { riser: height / count, tread: depth / count }

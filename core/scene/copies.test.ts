@@ -27,7 +27,7 @@ import type { PathRule } from '../arrange/path/rule'
 import type { Rule } from '../arrange/rules'
 import { keysOf } from '../arrange/rules'
 import { placeCopies } from '../arrange/place-copies'
-import { bentShapesOf, release, releaseCopy } from '../edit/release'
+import { bentShapesOf, release, releaseCopies } from '../edit/release'
 import { RULES } from '../arrange/rules'
 
 const PARTS = [testId(900), testId(901), testId(902)]
@@ -376,7 +376,7 @@ describe('one copy', () => {
         skewed,
         operations,
         made: [thing = ''],
-      } = releaseCopy(level, copy('1'), () => testId(next++))
+      } = releaseCopies(level, [copy('1')], () => testId(next++))
       expect(skewed).toEqual(isUneven ? [copy('1')] : [])
       expect(release(level, A, () => testId(next++)).skewed).toEqual([])
       const before = new Matrix4()
@@ -421,7 +421,7 @@ describe('one copy', () => {
     const {
       operations,
       made: [thing = ''],
-    } = releaseCopy(level, copy('1,1,0'), () => testId(next++))
+    } = releaseCopies(level, [copy('1,1,0')], () => testId(next++))
     const { inverse } = applyChange(level, operations)
     level
       .worldMatrix(thing)
@@ -578,7 +578,7 @@ describe('a path that hugs the ground', () => {
     const shapes: string[] = []
     const partOf = (shape: string) => testId(7000 + shapes.push(shape))
     let next = 6000
-    const { operations, made } = releaseCopy(level, copy('2'), () => testId(next++), partOf)
+    const { operations, made } = releaseCopies(level, [copy('2')], () => testId(next++), partOf)
     applyChange(level, operations)
     index.update([A])
     expect(level.need(made[0]!)).toMatchObject({
@@ -643,9 +643,9 @@ describe('a path that hugs the ground', () => {
     const [lamps, inner] = [matricesOf(level.marks(A), testId(3)), matricesOf(level.shapes(A), PARTS[1]!)]
     expect([lamps.length, inner.length]).toEqual([4, 8])
     let next = 6000
-    const { operations, made } = releaseCopy(
+    const { operations, made } = releaseCopies(
       level,
-      copy('1'),
+      [copy('1')],
       () => testId(next++),
       () => testId(7000),
     )

@@ -9,7 +9,7 @@ export type { Quantity } from './units'
 export type Parsed = { ok: true; value: number } | { ok: false; error: string; at: number; end: number }
 
 /** Units a person may choose to work in. */
-export const LENGTH_UNITS = ['mm', 'cm', 'm', 'ft', 'in'] as const
+const LENGTH_UNITS = ['mm', 'cm', 'm', 'ft', 'in'] as const
 export type LengthUnit = (typeof LENGTH_UNITS)[number]
 /** Also feet and inches with fractions, as on a drawing. */
 export const SHOWN_UNITS = [...LENGTH_UNITS, FEET_AND_INCHES] as const

@@ -8,10 +8,9 @@ import type { Placement } from '~~/core/level/schema'
 import { localMatrix } from '~~/core/math/transform'
 import type { Quat } from '~~/core/math/vectors'
 import { endAt } from '~~/core/measure/definition'
-import type { Claim } from '~/stage/slot'
-import type { ShownMark } from '~/stage/mark-shapes'
 import type { Gesture, PointerAt, StageMode } from '~/editor/tools/gesture'
 import type { MarkTask, ToolId } from '~/editor/tools/tool-id'
+import { DraftTool } from '~/editor/tools/draft-tool'
 import type { ToolWorld } from '~/editor/tools/tool-world'
 import { pointToMicrometre } from '~~/core/math/micrometre'
 
@@ -46,23 +45,20 @@ const [VOLUME_HEIGHT, VOLUME_SIDE] = [2.5, 2]
 /**
  * Puts cameras, lights and markers onto surfaces, as often as wanted: a press puts one, dragging on turns or draws it.
  */
-export class MarkTool implements StageMode {
+export class MarkTool extends DraftTool implements StageMode {
   readonly id: ToolId
   readonly title: string
-  private readonly showDraft: Claim<ShownMark[]>
 
   /** @param picture of a new camera, @param done is told when one was put down */
   constructor(
-    private readonly world: ToolWorld,
+    world: ToolWorld,
     private readonly task: MarkTask,
     private readonly fieldOfView: () => number,
     private readonly done: () => void,
   ) {
+    super(world)
     this.id = { tool: 'mark', task }
     this.title = `Putting down: ${MARK_NAMES[task].name}`
-    this.showDraft = world.stage.shown.marks.shapes.claimDraft()
-    world.stage.handles.place(null)
-    world.stage.handles.setGrips([])
   }
 
   hover(pointer: PointerAt): void {
@@ -87,18 +83,6 @@ export class MarkTool implements StageMode {
       },
       cancel: () => this.leave(),
     }
-  }
-
-  leave(): void {
-    const { stage } = this.world
-    stage.hint(null)
-    this.showDraft(null)
-    stage.requestDraw()
-    this.world.say(null)
-  }
-
-  stop(): void {
-    this.leave()
   }
 
   private find(pointer: PointerAt): Landing | null {

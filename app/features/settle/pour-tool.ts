@@ -1,28 +1,24 @@
 import { Matrix4, Vector3 } from 'three'
 import { findLanding } from '~~/core/edit/snap/landing'
 import { markerOwn } from '~~/core/level/create'
-import type { Claim } from '~/stage/slot'
-import type { ShownMark } from '~/stage/mark-shapes'
 import type { Gesture, PointerAt, StageMode } from '~/editor/tools/gesture'
+import { DraftTool } from '~/editor/tools/draft-tool'
 import type { ToolWorld } from '~/editor/tools/tool-world'
 
 /** The least circle that can be poured into, in metres. */
 const LEAST = 0.1
 
 /** Asks for a circle on a surface: a press is its middle, a drag how wide it is. */
-export class PourTool implements StageMode {
+export class PourTool extends DraftTool implements StageMode {
   readonly id = { tool: 'pour' } as const
   readonly title = 'Pour: drag a circle'
-  private readonly showDraft: Claim<ShownMark[]>
 
   constructor(
-    private readonly world: ToolWorld,
+    world: ToolWorld,
     private readonly first: number,
     private readonly done: (middle: Vector3, radius: number) => void,
   ) {
-    this.showDraft = world.stage.shown.marks.shapes.claimDraft()
-    world.stage.handles.place(null)
-    world.stage.handles.setGrips([])
+    super(world)
   }
 
   hover(pointer: PointerAt): void {
@@ -47,18 +43,6 @@ export class PourTool implements StageMode {
       },
       cancel: () => this.leave(),
     }
-  }
-
-  leave(): void {
-    const { stage } = this.world
-    stage.hint(null)
-    this.showDraft(null)
-    stage.requestDraw()
-    this.world.say(null)
-  }
-
-  stop(): void {
-    this.leave()
   }
 
   private find(pointer: PointerAt): Vector3 | null {

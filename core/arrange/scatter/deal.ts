@@ -58,7 +58,7 @@ export type Dealt = {
   report: Report
 }
 
-export const NOTHING_DEALT: Report = {
+const NOTHING_DEALT: Report = {
   area: 0,
   asked: 0,
   placed: 0,
@@ -500,7 +500,7 @@ const thickest = ({ clump: { share } }: Pick<ScatterRule, 'clump'>) => 1 - share
  * No fewer than a scatter makes of an area: no more than so many fit at a distance (saturated random addition leaves
  * 0.547 of a plane covered by discs).
  */
-export function mostOf(
+function mostOf(
   { measure, count, density, apart, keepRoom }: ScatterRule,
   mix: Pick<Mix, 'rooms'>,
   area: number,

@@ -37,7 +37,7 @@ export function figuresOf({
  *
  * @param area about how much they are spread over, in square metres
  */
-export function nearestDistances(places: Float64Array, area: number): Float64Array {
+function nearestDistances(places: Float64Array, area: number): Float64Array {
   const count = places.length / 3
   if (count < 2) return new Float64Array(0)
   const { min, max } = boundsOf(places)

@@ -66,7 +66,7 @@ export const areaSchema = z
   })
 
 /** One stroke of the brush over a surface. */
-export const strokeSchema = z.strictObject({
+const strokeSchema = z.strictObject({
   /** The stream of the surface it lies on. */
   on: stream,
   /** Which of the things below that, or of its copies; 0 for itself. */
@@ -79,7 +79,7 @@ export const strokeSchema = z.strictObject({
 })
 
 /** How one source comes. */
-export const ingredientSchema = z.strictObject({
+const ingredientSchema = z.strictObject({
   source: thing,
   /** What its chances are drawn by, for good. */
   stream,

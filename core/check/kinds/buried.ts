@@ -39,7 +39,7 @@ export const buried: CheckDefinition<'share'> = {
 }
 
 /** How deep a thing's lowest point is below the ground over its middle; null if that is not in the ground. */
-export function depthInGround(site: CheckSite, id: string): number | null {
+function depthInGround(site: CheckSite, id: string): number | null {
   const box = site.boxOf(id)
   if (box.isEmpty()) return null
   const middle = box.getCenter(new Vector3())

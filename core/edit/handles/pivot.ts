@@ -78,7 +78,7 @@ export function placeOfPivot(box: Box3, pivot: Vec3): PivotPlace | null {
  * The fields that put a placement's pivot elsewhere in its own axes; the placement stays where it is: t' = t + R·S·(p'
  * - p).
  */
-export function withPivot(placement: Placement, pivot: Vec3): Pick<Placement, 'pivot' | 'translation'> {
+function withPivot(placement: Placement, pivot: Vec3): Pick<Placement, 'pivot' | 'translation'> {
   const at = new Vector3(...pivot).applyMatrix4(localMatrix(placement, new Matrix4()))
   return { pivot, translation: [tidy(at.x), tidy(at.y), tidy(at.z)] }
 }

@@ -13,8 +13,7 @@ import { tidy } from '../../units/quantity'
 import { extentOf } from './extent'
 
 /** What is taken from the thing touched. */
-export const MATCH_WHATS = ['position', 'turn', 'size', 'height'] as const
-export type MatchWhat = (typeof MATCH_WHATS)[number]
+export type MatchWhat = 'position' | 'turn' | 'size' | 'height'
 
 /** What is taken from which thing, and along which of the three axes; along all when left out. */
 export type Matching = { from: string; what: MatchWhat; axes?: readonly [boolean, boolean, boolean] }

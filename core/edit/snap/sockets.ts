@@ -42,7 +42,7 @@ export function socketsAt(id: string, sockets: readonly Socket[], matrix: Matrix
 }
 
 /** The turn that makes one end point against another, with the same way up. */
-export function joiningTurn({ own, other }: Join): Quaternion {
+function joiningTurn({ own, other }: Join): Quaternion {
   const basis = (direction: Vector3, up: Vector3) => new Matrix().makeBasis(direction, up, direction.clone().cross(up))
   const turn = basis(other.direction.clone().negate(), other.up).multiply(basis(own.direction, own.up).transpose())
   return new Quaternion().setFromRotationMatrix(turn).normalize()

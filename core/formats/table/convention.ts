@@ -25,12 +25,12 @@ export type Convention = z.output<typeof conventionSchema>
 /** Numbers of a placement by the names of their columns. */
 export type Numbers = Partial<Record<NumberColumn, number>>
 
-export const PLACE = ['x', 'y', 'z'] as const
-export const DEGREES = ['rx', 'ry', 'rz'] as const
-export const QUATERNION = ['qx', 'qy', 'qz', 'qw'] as const
+const PLACE = ['x', 'y', 'z'] as const
+const DEGREES = ['rx', 'ry', 'rz'] as const
+const QUATERNION = ['qx', 'qy', 'qz', 'qw'] as const
 export const SIZE = ['sx', 'sy', 'sz'] as const
 /** Row by row, without the last, which is 0 0 0 1. */
-export const MATRIX = ['m11', 'm12', 'm13', 'm14', 'm21', 'm22', 'm23', 'm24', 'm31', 'm32', 'm33', 'm34'] as const
+const MATRIX = ['m11', 'm12', 'm13', 'm14', 'm21', 'm22', 'm23', 'm24', 'm31', 'm32', 'm33', 'm34'] as const
 export const NUMBER_COLUMNS = [...PLACE, ...DEGREES, ...QUATERNION, ...SIZE, ...MATRIX] as const
 export type NumberColumn = (typeof NUMBER_COLUMNS)[number]
 

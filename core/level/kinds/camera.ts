@@ -3,7 +3,7 @@ import { coordinate, pointOnSchema } from '../fields'
 import type { KindDefinition } from '../kind-definition'
 
 /** The width of the frame of small-picture film, in millimetres. */
-export const FILM_WIDTH = 36
+const FILM_WIDTH = 36
 
 const own = z
   .strictObject({

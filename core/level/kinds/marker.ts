@@ -4,7 +4,7 @@ import { colorSchema, coordinate, nameSchema, pointOnSchema, vec3Schema } from '
 import type { KindDefinition } from '../kind-definition'
 
 /** One free field, handed over as it is. */
-export const markerFieldSchema = z.discriminatedUnion('type', [
+const markerFieldSchema = z.discriminatedUnion('type', [
   z.strictObject({ key: nameSchema, type: z.literal('text'), value: plainText(2000) }),
   z.strictObject({ key: nameSchema, type: z.literal('number'), value: coordinate }),
   z.strictObject({ key: nameSchema, type: z.literal('yes-no'), value: z.boolean() }),
