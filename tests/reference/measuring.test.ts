@@ -1,8 +1,6 @@
 import fc from 'fast-check'
 import {
   BoxGeometry,
-  BufferAttribute,
-  BufferGeometry,
   IcosahedronGeometry,
   Matrix4,
   Quaternion,
@@ -11,6 +9,7 @@ import {
   Triangle,
   Vector3,
 } from 'three'
+import type { BufferGeometry } from 'three'
 import { OBB } from 'three/examples/jsm/math/OBB.js'
 import { ExtendedTriangle } from 'three-mesh-bvh'
 import { describe, expect, it } from 'vitest'
