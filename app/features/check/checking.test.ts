@@ -2,12 +2,14 @@ import { afterEach, describe, expect, it, vi } from 'vitest'
 import { nextTick } from 'vue'
 import { useLevel } from '~/editor/level'
 import { testEditor } from '~/editor/test-editor'
-import { testId } from '../../../tests/support'
+import { testId, testPlacement } from '../../../tests/support'
 import { WorkerHere } from '../../../tests/page'
 import { useChecking } from './checking'
 
 const GROUP = { kind: 'group', partId: null } as const
 const MANY = 4500
+/** Of a further group, below the second. */
+const { id: _id, ...placementFields } = testPlacement(4, { name: 'Row of stalls', parentId: testId(2) })
 
 /** What is found, by kind, with the last digits of its things. */
 const found = (checking: ReturnType<typeof useChecking>) =>
@@ -69,5 +71,10 @@ describe('the check beside the page', () => {
     )
     level.change('Rename', [{ do: 'put', id: testId(1), fields: { name: 'Quay' } }])
     await vi.waitFor(() => expect(found(checking)).toEqual(['empty-group 2']))
+    // Nothing is told twice: what is gone cannot be removed again.
+    level.change('Rename', [{ do: 'put', id: testId(2), fields: { name: 'Rows' } }])
+    level.change('Fill', [{ do: 'put', id: testId(4), fields: placementFields }])
+    await vi.waitFor(() => expect(found(checking)).toEqual(['empty-group 4']))
+    expect(level.notice).toBeNull()
   })
 })

@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { colorSchema, coordinate, pointOnSchema } from '../fields'
 import type { KindDefinition } from '../kind-definition'
 
-const LIGHT_KINDS = ['sun', 'point', 'spot', 'area'] as const
+export const LIGHT_KINDS = ['sun', 'point', 'spot', 'area'] as const
 
 /** Where on the earth and when a sun stands as it does. */
 const sunPlaceSchema = z.strictObject({
