@@ -8,7 +8,8 @@ import { SET_DOWN_LIMITS } from '~~/core/edit/snap/set-down'
 import { STEEP_SIDES } from '~~/core/edit/snap/beside'
 import { SNAP_POINT_KINDS } from '~~/core/edit/snap/vertex'
 import { FORMAT_NAMES, reportSchema } from '~~/core/formats/formats'
-import { FIRST_WALK } from '~~/core/walk/walker'
+import type { WalkSettings } from '~~/core/walk/walker'
+import { FIRST_WALK, WALK_BOUNDS } from '~~/core/walk/walker'
 import { colorSchema, nameSchema } from '~~/core/level/fields'
 import { BLOCK_KINDS, blockShapeSchema, FIRST_BLOCKS } from '~~/core/mesh/block'
 import { SHOWN_UNITS } from '~~/core/units/quantity'
@@ -40,6 +41,10 @@ const shapes = together(
     BLOCK_KINDS.map(kind => [kind, blockShapeSchema.refine(shape => shape.type === kind).catch(FIRST_BLOCKS[kind])]),
   ) as unknown as Record<(typeof BLOCK_KINDS)[number], typeof blockShapeSchema>,
 )
+/** What a person who walks is like. */
+const walk = Object.fromEntries(
+  Object.entries(WALK_BOUNDS).map(([key, bounds]) => [key, number(FIRST_WALK[key as keyof WalkSettings], ...bounds)]),
+) as Record<keyof WalkSettings, ReturnType<typeof number>>
 /** A file that was handed over. */
 const handedOverSchema = z.object({
   name: z.string(),
@@ -75,16 +80,7 @@ const settingsSchema = together({
   ),
   /** Of a camera that is looked through: lines over its picture. */
   guides: together({ thirds: yes, diagonals: no, height: no }),
-  walk: together({
-    eye: number(FIRST_WALK.eye, 0.3, 3),
-    radius: number(FIRST_WALK.radius, 0.1, 1),
-    step: number(FIRST_WALK.step, 0, 1),
-    slope: number(FIRST_WALK.slope, 0, 89),
-    speed: number(FIRST_WALK.speed, 0.1, 20),
-    runSpeed: number(FIRST_WALK.runSpeed, 0.1, 40),
-    jump: number(FIRST_WALK.jump, 0, 5),
-    crouch: number(FIRST_WALK.crouch, 0.3, 3),
-  }),
+  walk: together(walk),
   unit: one(SHOWN_UNITS, 'm'),
   /** Grid step in metres, turn step in degrees, size step as a factor. */
   steps: together({ grid: step(true, 0.25, true), turn: step(true, 15, false), size: step(false, 0.1, false) }),

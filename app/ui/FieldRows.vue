@@ -3,7 +3,7 @@ import type { Field, NumberField } from '~~/core/units/field'
 import { valueAt } from '~~/core/units/field'
 import type { Entry } from '~~/core/units/entry'
 import { applyEntry } from '~~/core/units/entry'
-import { tidy } from '~~/core/units/quantity'
+import { printQuantity, tidy } from '~~/core/units/quantity'
 import { useLevel } from '~/editor/level'
 import { useSettings } from '~/editor/settings'
 import { useShownNumber } from './use-shown-number'
@@ -33,7 +33,17 @@ const value = (field: Field) =>
 const numberAt = (field: Field) => value(field) as number | null
 const set = (field: Field, next: unknown, joins?: string) => emit('set', field, next, joins)
 const nameOf = ({ named, label }: Field) => named ?? (props.prefix ? `${props.prefix} ${label.toLowerCase()}` : label)
-const wrong = (field: Field) => (next: unknown) => props.check?.(field, next) ?? null
+const wrong = (field: Field) => (next: unknown) => beyond(field, next) ?? props.check?.(field, next) ?? null
+
+/** What is wrong with a number that is too small or too large, in the unit it is typed in. */
+function beyond(field: Field, next: unknown): string | null {
+  if (field.type !== 'number') return null
+  const { least = -Infinity, most = Infinity } = field
+  const { quantity, unit, decimals, suffix } = shownNumber(field)
+  const print = (bound: number) => `${printQuantity(bound, quantity, unit, decimals)} ${suffix}`.trim()
+  if (Number(next) < least) return `This must be at least ${print(least)}.`
+  return Number(next) > most ? `This must be at most ${print(most)}.` : null
+}
 
 function enter(field: Field, entry: Entry): void {
   const next = applyEntry(entry, numberAt(field) ?? 0)

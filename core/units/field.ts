@@ -19,6 +19,9 @@ export type NumberField = Row & {
   /** Said behind it and shown to so many places, where its quantity does not say so. */
   suffix?: string
   decimals?: number
+  /** What is less or more than these is refused. */
+  least?: number
+  most?: number
   /** The axis it runs along: 0, 1 or 2. */
   axis?: number
   /** What stands while there is none. */

@@ -36,6 +36,18 @@ export const FIRST_WALK: WalkSettings = {
   crouch: 0.9,
 }
 
+/** The least and the most of each that can be chosen. */
+export const WALK_BOUNDS: Record<keyof WalkSettings, readonly [least: number, most: number]> = {
+  eye: [0.3, 3],
+  radius: [0.1, 1],
+  step: [0, 1],
+  slope: [0, 89],
+  speed: [0.1, 20],
+  runSpeed: [0.1, 40],
+  jump: [0, 5],
+  crouch: [0.3, 3],
+}
+
 /** Where somebody wants to go, from -1 to 1 each way; `yaw` in radians, 0 looks along -Z. */
 export type WalkInput = { forward: number; right: number; yaw: number; run: boolean; jump: boolean; crouch: boolean }
 

@@ -3,9 +3,13 @@ import { cameraOwn, lightOwn } from '~~/core/level/create'
 import { LIGHT_KINDS } from '~~/core/level/kinds/light'
 import { light } from '~~/core/level/kinds/light'
 import { camera } from '~~/core/level/kinds/camera'
+import type { NumberField } from '~~/core/units/field'
 import { valueAt } from '~~/core/units/field'
+import type { WalkSettings } from '~~/core/walk/walker'
+import { FIRST_WALK } from '~~/core/walk/walker'
+import { readSettings } from '~/editor/settings-schema'
 import type { OwnField } from './own-fields'
-import { lightFields, LENS_FIELDS } from './own-fields'
+import { lightFields, LENS_FIELDS, WALKER_FIELDS } from './own-fields'
 
 /** What a row shows, and the own fields after another value was typed into it. */
 function used<O extends object>(fields: readonly OwnField<O>[], label: string, own: O, value?: unknown) {
@@ -67,5 +71,17 @@ describe('rows of cameras', () => {
     expect(used(LENS_FIELDS, 'Focal length', next).shown).toBeCloseTo(lens, 9)
     expect(next.fieldOfView).toBeLessThan(own.fieldOfView)
     expect(camera.own.safeParse(used(LENS_FIELDS, 'Focal length', own, 0).next).success).toBe(false)
+  })
+})
+
+describe('rows of walks', () => {
+  it('take what the settings keep, and nothing beyond', () => {
+    for (const field of WALKER_FIELDS as NumberField[]) {
+      const key = field.path[0] as keyof WalkSettings
+      const kept = (value: number) => readSettings({ walk: { [key]: value } }).walk[key]
+      expect([kept(field.least!), kept(field.most!)]).toEqual([field.least, field.most])
+      expect([kept(field.least! - 0.01), kept(field.most! + 0.01)]).toEqual([FIRST_WALK[key], FIRST_WALK[key]])
+    }
+    expect(WALKER_FIELDS.map(({ path }) => path[0]).toSorted()).toEqual(Object.keys(FIRST_WALK).toSorted())
   })
 })

@@ -1,8 +1,10 @@
 import type { OwnOf } from '~~/core/level/kinds'
 import { fieldOf, focalOf } from '~~/core/math/lens'
 import { candelaOfPoint, colorOfKelvin, lumenOfArea, solidAngle } from '~~/core/math/photometry'
-import type { Field } from '~~/core/units/field'
+import type { Field, FieldQuantity, NumberField } from '~~/core/units/field'
 import { choiceField, numberField, switchField } from '~~/core/units/field'
+import type { WalkSettings } from '~~/core/walk/walker'
+import { WALK_BOUNDS } from '~~/core/walk/walker'
 
 type Light = OwnOf<'light'>
 type Camera = OwnOf<'camera'>
@@ -131,16 +133,26 @@ export const WALK_LINE_FIELDS: readonly OwnField<OwnOf<'marker'>>[] = [
   { ...numberField('Width', ['width'], 'length', { named: 'Width of the walking line' }), does: 'Set the width of' },
 ]
 
+function walkerField(
+  label: string,
+  key: keyof WalkSettings,
+  quantity: FieldQuantity,
+  more?: Partial<NumberField>,
+): Field {
+  const [least, most] = WALK_BOUNDS[key]
+  return numberField(label, [key], quantity, { least, most, ...more })
+}
+
 /** What a person who walks is like, of settings. */
 export const WALKER_FIELDS: readonly Field[] = [
-  numberField('Eye height', ['eye'], 'length'),
-  numberField('Half as wide', ['radius'], 'length'),
-  numberField('Highest step', ['step'], 'length'),
-  numberField('Steepest slope', ['slope'], 'angle', { decimals: 1 }),
-  numberField('Walks', ['speed'], 'number', { suffix: 'm/s', decimals: 1 }),
-  numberField('Runs', ['runSpeed'], 'number', { suffix: 'm/s', decimals: 1 }),
-  numberField('Jumps', ['jump'], 'length'),
-  numberField('Eye while crouching', ['crouch'], 'length'),
+  walkerField('Eye height', 'eye', 'length'),
+  walkerField('Half as wide', 'radius', 'length'),
+  walkerField('Highest step', 'step', 'length'),
+  walkerField('Steepest slope', 'slope', 'angle', { decimals: 1 }),
+  walkerField('Walks', 'speed', 'number', { suffix: 'm/s', decimals: 1 }),
+  walkerField('Runs', 'runSpeed', 'number', { suffix: 'm/s', decimals: 1 }),
+  walkerField('Jumps', 'jump', 'length'),
+  walkerField('Eye while crouching', 'crouch', 'length'),
 ]
 
 /** The light around the level, of one of its skies. */

@@ -2,8 +2,6 @@
 import { computed } from 'vue'
 import type { CheckName } from '~~/core/check/kinds'
 import { checkOf } from '~~/core/check/kinds'
-import type { LimitSpec } from '~~/core/check/definition'
-import type { Field } from '~~/core/units/field'
 import { numberField } from '~~/core/units/field'
 import { useChecking } from './checking'
 
@@ -12,20 +10,16 @@ const props = defineProps<{ of: CheckName }>()
 const checking = useChecking()
 const now = computed(() => checking.limitsOf(props.of))
 const fields = computed(() =>
-  Object.entries(checkOf(props.of).limits).map(([key, { label, quantity }]) =>
+  Object.entries(checkOf(props.of).limits).map(([key, { label, quantity, least, most }]) =>
     numberField(label, [key], quantity, {
       named: `${label} of ${checkOf(props.of).name}`,
       decimals: quantity === 'length' ? 3 : 2,
       suffix: '',
+      least,
+      most,
     }),
   ),
 )
-function check({ path: [key] }: Field, value: unknown): string | null {
-  const limits: Readonly<Record<string, LimitSpec>> = checkOf(props.of).limits
-  const { least = -Infinity, most = Infinity } = limits[key!]!
-  if (Number(value) < least) return 'This is too small.'
-  return Number(value) > most ? 'This is too large.' : null
-}
 </script>
 
 <template>
@@ -35,7 +29,6 @@ function check({ path: [key] }: Field, value: unknown): string | null {
     <FieldRows
       :fields="fields"
       :of="now.values"
-      :check="check"
       @set="({ path: [key] }, value) => checking.setLimits(of, { values: { [key!]: Number(value) } })"
     />
   </div>
