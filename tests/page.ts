@@ -3,11 +3,16 @@ import { createPinia, setActivePinia } from 'pinia'
 import { vi } from 'vitest'
 import { checkWork } from '../app/features/check/check-work'
 import { scatterWork } from '../app/editor/dealing/scatter-work'
+import { settleWork } from '../app/features/settle/settle-work'
 
 // The page's stores without a page: what they ask goes to a server that is there, their workers work in this thread.
 // Nothing is drawn, and this device keeps nothing.
 
-const WORK: Record<string, () => object> = { 'check-worker': checkWork, 'scatter-worker': scatterWork }
+const WORK: Record<string, () => object> = {
+  'check-worker': checkWork,
+  'scatter-worker': scatterWork,
+  'settle-worker': settleWork,
+}
 
 /** A worker in this very thread; what it is asked goes over a channel, as to any other. */
 export class WorkerHere extends EventTarget {
