@@ -98,12 +98,21 @@ export function valueAt(of: object, path: FieldPath): unknown {
   return path.reduce<unknown>((at, key) => (at as Record<string | number, unknown> | undefined)?.[key], of)
 }
 
-/** The same with another value at a path, whether or not that is allowed; undefined takes it away. */
+/**
+ * The same with another value at a path, whether or not that is allowed; undefined takes it away. What is given stays as
+ * it is, and what is not on the path is shared.
+ */
 export function putValue<T extends object>(of: T, path: FieldPath, value: unknown): T {
-  const next = structuredClone(of)
-  const above = path.slice(0, -1)
-  const target = valueAt(next, above) as Record<string | number, unknown>
-  if (value === undefined) delete target[path.at(-1)!]
-  else target[path.at(-1)!] = value
-  return next
+  const copy = (each: unknown) =>
+    (Array.isArray(each) ? [...(each as unknown[])] : { ...(each as object) }) as Record<string | number, unknown>
+  const next = copy(of)
+  let at = next
+  for (const key of path.slice(0, -1)) {
+    const below = copy(at[key])
+    at[key] = below
+    at = below
+  }
+  if (value === undefined) delete at[path.at(-1)!]
+  else at[path.at(-1)!] = value
+  return next as T
 }

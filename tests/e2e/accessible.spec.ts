@@ -98,6 +98,7 @@ for (const board of ['day', 'night'] as const) {
     await expect(page.getByTestId('receive-told')).toBeVisible()
     expect.soft(await wrong(page, '.v-overlay--active'), 'a table brought in').toEqual([])
     await page.getByRole('button', { name: 'Cancel' }).click()
+    await expect(page.getByTestId('receive')).toBeHidden()
     await check(page, 'Bring in')
     await page.getByRole('button', { name: 'Bring in' }).click()
     await page.getByText('A market sign').click()
