@@ -99,8 +99,8 @@ export function valueAt(of: object, path: FieldPath): unknown {
 }
 
 /**
- * The same with another value at a path, whether or not that is allowed; undefined takes it away. What is given stays as
- * it is, and what is not on the path is shared.
+ * The same with another value at a path, whether or not that is allowed; undefined takes it away. What is given stays
+ * as it is, and what is not on the path is shared.
  */
 export function putValue<T extends object>(of: T, path: FieldPath, value: unknown): T {
   const copy = (each: unknown) =>
