@@ -8,7 +8,10 @@ import { useLevel } from '~/editor/level'
 import { useSettings } from '~/editor/settings'
 import { useShownNumber } from './use-shown-number'
 
-/** The rows of a form, by their descriptions. What no description can say is put in by whoever has the form. */
+/**
+ * The rows of a form, by their descriptions. What no description can say is put in by whoever has the form. Steps in
+ * one row are undone together until it is left.
+ */
 const props = defineProps<{
   fields: readonly Field[]
   /** What has the values. */
@@ -79,7 +82,7 @@ const setCounts = (field: Field, text: string) => set(field, (text.match(/[\d.]+
       :label="field.label"
       @update:model-value="turn(field, $event)"
     />
-    <FormLine v-else :label="field.label">
+    <FormLine v-else :label="field.label" @focusout="level.endJoining()">
       <QuantityField
         v-if="field.type === 'number'"
         v-bind="shownNumber(field)"

@@ -32,7 +32,7 @@ const setColor = (color: string) =>
 </script>
 
 <template>
-  <div class="numbers" @focusout="level.endJoining()">
+  <div class="numbers">
     <h3>{{ name }}</h3>
     <BlockFields :shape="block.shape" :color="block.color" @number="setNumber" @color="setColor" />
     <p v-if="instances > 1" class="quiet">

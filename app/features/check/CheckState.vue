@@ -3,11 +3,11 @@ import { mdiAlertCircle, mdiAlertOutline, mdiCheck, mdiInformationOutline } from
 import { computed } from 'vue'
 import { counted } from '~~/core/units/plural'
 import { useChecking } from './checking'
-import { useSettings } from '~/editor/settings'
+import { useSteps } from '~/editor/steps'
 
 /** How many findings the level check has, by how bad they are; a click opens its list. */
 const checking = useChecking()
-const settings = useSettings()
+const steps = useSteps()
 const shown = computed(() =>
   (
     [
@@ -33,7 +33,7 @@ const label = computed(
     :aria-label="label"
     :title="label"
     data-test="check-state"
-    @click="Object.assign(settings.kept, { bench: 'check', showBench: true })"
+    @click="steps.open('check')"
   >
     <span v-for="{ severity, icon, count } in shown" :key="severity" class="count">
       <v-icon :icon="icon" size="16" />

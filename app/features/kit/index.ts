@@ -47,7 +47,7 @@ export const kit = defineFeature({
       { name: 'Edit the part', key: 'Ctrl+Alt+e', run: openPicked, can: () => partPicked() !== null },
       { name: 'Done with the part', run: () => void workshop.finish(), can: () => workshop.partId !== null },
       { name: 'Leave the part as it was', run: () => void workshop.dismiss(), can: () => workshop.partId !== null },
-      { name: 'Swap for another part …', key: 'Ctrl+Alt+s', run: steps.within('kit', swapping.start) },
+      { name: 'Swap for another part …', key: 'Ctrl+Alt+s', run: swapping.start },
     ]
   },
 })

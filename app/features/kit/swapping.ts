@@ -6,7 +6,7 @@ import { showingPart, swapParts } from '~~/core/edit/swap-part'
 import { useEdits } from '~/editor/edits'
 import { useKit } from '~/editor/kit'
 import { useLevel } from '~/editor/level'
-import { useSettings } from '~/editor/settings'
+import { useSteps } from '~/editor/steps'
 import { useTools } from '~/editor/tools'
 import { counted } from '~~/core/units/plural'
 
@@ -19,7 +19,7 @@ export const useSwapping = defineStore('swapping', () => {
   const edits = useEdits()
   const tools = useTools()
   const showPreview = tools.claimPreview()
-  const settings = useSettings()
+  const steps = useSteps()
   const isOn = ref(false)
   const scope = ref<SwapScope>('picked')
   const text = ref('')
@@ -40,7 +40,7 @@ export const useSwapping = defineStore('swapping', () => {
   function start(): void {
     scope.value = 'picked'
     isOn.value = true
-    Object.assign(settings.kept, { bench: 'kit', showBench: true })
+    steps.open('kit')
   }
 
   function stop(): void {
