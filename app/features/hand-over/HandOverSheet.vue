@@ -73,6 +73,7 @@ const titleOf = (format: FormatName) => FORMATS[format].title
         <div v-if="handing.done" class="made" role="status" data-test="hand-over-report">
           <p>
             <strong>{{ titleOf(handing.done.format) }},</strong>
+            {{ ' ' }}
             <span class="mono">{{ printBytes(handing.done.report.bytes) }}:</span>
             {{ printCounts(handing.done.report.counts) }}
           </p>

@@ -46,6 +46,7 @@ onBeforeUnmount(() => settling.dismiss())
     <template v-if="settling.run">
       <p role="status" data-test="settle-state">
         <strong>{{ settling.run.label }}:</strong>
+        {{ ' ' }}
         <span class="mono">{{ settling.news?.resting ?? 0 }} of {{ settling.run.ids.length }}</span>
         at rest after
         <span class="mono">{{ (settling.news?.seconds ?? 0).toFixed(1) }} s</span>
