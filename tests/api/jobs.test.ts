@@ -21,7 +21,23 @@ async function withServer<T>(env: Record<string, string>, work: (other: TestServ
   }
 }
 
-/** A line of a million crates: nothing of it is checked in a second. */
+/** Crates within each other, each with each: it takes a minute to look through them. */
+async function dense(): Promise<string> {
+  const { id } = await server.newLevel()
+  const crates = Array.from({ length: 10_000 }, (_, i) =>
+    createPlacement({
+      id: freshId(),
+      name: `Crate ${i}`,
+      kind: 'part',
+      partId: demoId('part/Crate'),
+      translation: [i / 1e5, 0, 0],
+    }),
+  )
+  await server.save(id, 0, change(...crates.map(({ id: crate, ...own }) => put(crate, own))))
+  return id
+}
+
+/** A line of a million crates, each a row of its own in a scene of nodes. */
 async function large(): Promise<string> {
   const { id } = await server.newLevel()
   const { id: line, ...fields } = createPlacement({
@@ -59,8 +75,8 @@ describe('a job', () => {
   })
 
   it('that takes longer than it may is ended, and others are answered meanwhile', async () => {
-    const [{ id: small }, id] = [await server.newLevel(), await large()]
-    await withServer({ HANDY_GRID_JOB_SECONDS: '2' }, async ({ url }) => {
+    const [{ id: small }, id] = [await server.newLevel(), await dense()]
+    await withServer({ HANDY_GRID_JOB_SECONDS: '3' }, async ({ url }) => {
       let isOver = false
       const checked = fetch(`${url}/api/levels/${id}/check`)
         .then(answerOf)
