@@ -36,13 +36,12 @@ export class Arrangements {
   constructor(
     private readonly level: LevelView,
     drawableOf: DrawableOf,
-    boxOf: DrawableOf,
     private readonly marks: Marks,
     private readonly lights: LevelLights,
     private readonly matrixOf: (id: string) => Matrix4,
     shapeOf: (id: string) => string | null,
   ) {
-    this.copies = new CopyBatches(drawableOf, boxOf, true)
+    this.copies = new CopyBatches(drawableOf, { shadows: true })
     this.as = {
       level,
       worldMatrix: matrixOf,

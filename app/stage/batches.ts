@@ -1,6 +1,7 @@
 import type { InstancedMesh, Material, Object3D } from 'three'
 import type { Chosen, ChunkSource } from './choose-chunks'
 import { ChunkedMatrices } from './chunked-matrices'
+import type { Pass } from './far-meshes'
 import { FarMeshes } from './far-meshes'
 import type { Drawable } from './instanced'
 import { instancedMeshes, sphereOf } from './instanced'
@@ -153,13 +154,17 @@ export class PartBatches {
         batch.ids.length,
         sphereOf(batch.meshes),
       )
-      return { chunks: batch.chunked.chunks, levels: levelsOf(batch.triangles, steps) }
+      return {
+        chunks: batch.chunked.chunks,
+        levels: levelsOf(batch.triangles, steps),
+        isClear: batch.meshes.some(({ material }) => (material as Material).transparent),
+      }
     })
   }
 
   /** Draws what was chosen of each source, in the order of `sources`. */
-  show(chosen: readonly (readonly Chosen[])[]): void {
-    this.filled().forEach((batch, i) => batch.far!.show(chosen[i]!, batch.chunked!.sorted))
+  show(chosen: readonly (readonly Chosen[])[], pass?: Pass): void {
+    this.filled().forEach((batch, i) => batch.far!.show(chosen[i]!, batch.chunked!.sorted, pass))
   }
 
   private filled(): Batch[] {

@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { Box3, Matrix4, Sphere, Vector3 } from 'three'
 import { describe, expect, it } from 'vitest'
 import type { ChunkSource, ChunkView } from './choose-chunks'
-import { chooseChunks } from './choose-chunks'
+import { chooseAll, chooseChunks } from './choose-chunks'
 import { ChunkedMatrices } from './chunked-matrices'
 
 const everywhere: ChunkView = {
@@ -67,7 +67,7 @@ describe('chunks of instances', () => {
         fc.array(fc.array(anyPlace, { minLength: 1, maxLength: 60 }), { minLength: 1, maxLength: 4 }),
         fc.integer({ min: 500, max: 300_000 }),
         (all, limit) => {
-          const sources: ChunkSource[] = all.map(places => ({ chunks: chunked(places).chunks, levels }))
+          const sources: ChunkSource[] = all.map(places => ({ chunks: chunked(places).chunks, levels, isClear: false }))
           const { chosen, triangles, error } = chooseChunks(sources, everywhere, limit)
           expect(triangles).toBeLessThanOrEqual(limit)
           expect(
@@ -96,7 +96,11 @@ describe('chunks of instances', () => {
   it('are drawn whole where they are near, and thinned evenly where they are far', () => {
     const near = Array.from({ length: 10 }, (_, i) => [i, 0, 3])
     const far = Array.from({ length: 4000 }, (_, i) => [100 + (i % 63) * 3, 0, 100 + Math.floor(i / 63) * 3])
-    const { chosen, error } = chooseChunks([{ chunks: chunked([...near, ...far]).chunks, levels }], everywhere, 30_000)
+    const { chosen, error } = chooseChunks(
+      [{ chunks: chunked([...near, ...far]).chunks, levels, isClear: false }],
+      everywhere,
+      30_000,
+    )
     expect(error).toBe(Infinity)
     const isNear = (box: Box3) => everywhere.distanceTo(box) < 60
     expect(
@@ -111,6 +115,32 @@ describe('chunks of instances', () => {
     expect(Math.min(...shares)).toBeGreaterThan(0.1)
   })
 
+  it('are all drawn in a whole picture, by the coarsest mesh that lies off by no more than is said, the largest first', () => {
+    fc.assert(
+      fc.property(fc.array(anyPlace, { minLength: 1, maxLength: 200 }), places => {
+        const { chunks } = chunked(places)
+        const chosen = chooseAll([{ chunks, levels, isClear: false }], everywhere, 1)
+        expect(new Set(chosen.map(({ chunk }) => chunk)).size).toBe(chunks.length)
+        let before = Infinity
+        for (const { chunk, level, count } of chosen) {
+          expect(count).toBe(chunk.count)
+          const pixels = everywhere.pixelsAt(everywhere.distanceTo(chunk.box))
+          expect(levels[level]!.error * pixels).toBeLessThanOrEqual(1)
+          if (level < 2) expect(levels[level + 1]!.error * pixels).toBeGreaterThan(1)
+          expect(pixels).toBeLessThanOrEqual(before)
+          before = pixels
+        }
+      }),
+    )
+  })
+
+  it('of a crowd are many, so that what is near is told from what is not', () => {
+    const crowd = Array.from({ length: 4000 }, (_, i) => [(i % 64) / 3, 0, Math.floor(i / 64) / 3])
+    const { chunks } = chunked(crowd)
+    expect(Math.max(...chunks.map(({ count }) => count))).toBeLessThanOrEqual(200)
+    expect(chunks.length).toBeLessThan(100)
+  })
+
   it('that are out of sight are not drawn', () => {
     const view = { ...everywhere, isSeen: (box: Box3) => box.min.x > 0 }
     const { chosen } = chooseChunks(
@@ -121,6 +151,7 @@ describe('chunks of instances', () => {
             [100, 0, 0],
           ]).chunks,
           levels,
+          isClear: false,
         },
       ],
       view,

@@ -1,6 +1,5 @@
 import fc from 'fast-check'
-import type { InstancedMesh } from 'three'
-import { Matrix4, MeshBasicMaterial, SphereGeometry } from 'three'
+import { InstancedMesh, Matrix4, MeshBasicMaterial, SphereGeometry } from 'three'
 import { describe, expect, it } from 'vitest'
 import type { ShapeCopies } from '~~/core/scene/expand'
 import type { Drawable } from './instanced'
@@ -10,13 +9,7 @@ const drawable = (triangles: number): Drawable => [
   { geometry: new SphereGeometry(1, 8, 6), material: new MeshBasicMaterial(), triangles },
 ]
 const [crate, box] = [drawable(100), drawable(12)]
-const batches = (most?: number) =>
-  new CopyBatches(
-    () => crate,
-    () => box,
-    false,
-    most,
-  )
+const batches = (most?: number) => new CopyBatches(() => crate, { boxOf: () => box, most })
 
 /** Copies in a row along X, a metre apart. */
 function row(count: number, shape = 'crate'): ShapeCopies {
@@ -26,6 +19,14 @@ function row(count: number, shape = 'crate'): ShapeCopies {
 }
 
 const meshesOf = (of: CopyBatches) => of.object.children.flatMap(group => group.children as InstancedMesh[])
+/** What is really drawn, and where along X. */
+const drawnBy = (of: CopyBatches) => {
+  const found: { geometry: unknown; places: number[] }[] = []
+  of.object.traverseVisible(each => {
+    if (each instanceof InstancedMesh && each.count > 0) found.push({ geometry: each.geometry, places: placesOf(each) })
+  })
+  return found
+}
 const placesOf = (mesh: InstancedMesh) =>
   Array.from({ length: mesh.count }, (_, i) => mesh.instanceMatrix.array[i * 16 + 12]!)
 
@@ -50,11 +51,7 @@ describe('copies drawn by instancing', () => {
 
   it('are drawn by a mesh that is turned over where they are mirrored, whichever comes first', () => {
     const turned = drawable(100)
-    const of = new CopyBatches(
-      (_, mirrored) => (mirrored ? turned : crate),
-      () => box,
-      false,
-    )
+    const of = new CopyBatches((_, mirrored) => (mirrored ? turned : crate))
     const some = row(6)
     for (const i of [0, 2, 5]) some.matrices[i * 16 + 5] = -1
     of.set('a', [some], new Matrix4())
@@ -69,46 +66,74 @@ describe('copies drawn by instancing', () => {
     ])
   })
 
-  it('are boxes beyond six million triangles, and keep what they are otherwise', () => {
+  it('are boxes beyond six million triangles where there are boxes, and keep what they are otherwise', () => {
     const of = batches()
     of.set('a', [row(60_000)], new Matrix4())
     expect(of.count()).toEqual({ placed: 60_000, triangles: 6_000_000 })
     of.set('a', [row(60_001)], new Matrix4())
     expect(of.count()).toEqual({ placed: 60_001, triangles: 60_001 * 12 })
+    const whole = new CopyBatches(() => crate)
+    whole.set('a', [row(60_001)], new Matrix4())
+    expect(whole.count().triangles).toBe(6_000_100)
   })
 
-  it('are drawn by a simpler mesh as a whole, and thinned out evenly', () => {
+  it('are drawn as they are chosen, each where it stands: by simpler meshes, some of them, or all whole again', () => {
     const of = batches()
     of.set('many', [row(50_000)], new Matrix4())
     of.set('few', [row(100, 'lamp')], new Matrix4().makeTranslation(0, 0, 7))
     const sources = of.sources(() => [{ drawable: box, error: 0.5 }])
-    expect(
-      sources.map(({ levels, chunks }) => [levels.map(({ triangles }) => triangles), chunks.map(({ count }) => count)]),
-    ).toEqual([
-      [[100, 12], [50_000]],
-      [[100, 12], [100]],
+    expect(sources.map(({ levels }) => levels.map(({ triangles }) => triangles))).toEqual([
+      [100, 12],
+      [100, 12],
     ])
-    // The box of all of them, where the arrangement stands.
+    expect(sources.map(({ chunks }) => chunks.reduce((sum, { count }) => sum + count, 0))).toEqual([50_000, 100])
+    // In the world, where the arrangement stands.
     expect(sources[1]!.chunks[0]!.box.min.z).toBeCloseTo(6, 5)
-    expect(sources[0]!.chunks[0]!.box.max.x).toBeCloseTo(50_000, 5)
-    of.show([[{ source: 0, chunk: sources[0]!.chunks[0]!, level: 1, count: 1000 }], []])
-    const [whole, simple, lamp] = meshesOf(of)
-    expect([whole!.count, simple!.count, lamp!.count, whole!.visible, simple!.visible]).toEqual([
-      0,
-      1000,
-      0,
-      false,
-      true,
+    expect(Math.max(...sources[0]!.chunks.map(({ box: { max } }) => max.x))).toBeCloseTo(50_000, 5)
+    const [first, second] = sources[0]!.chunks
+    of.show([
+      [
+        { source: 0, chunk: first!, level: 1, count: 5 },
+        { source: 0, chunk: second!, level: 0, count: second!.count },
+      ],
+      [],
     ])
-    // All over a row, and if they are rows of 250, all over their field: of its 100 parts each has some of the
-    // thousand.
-    const places = placesOf(simple!)
-    const inRow = new Set(places.map(place => Math.floor(place / 1000)))
-    const inField = new Set(places.map(place => `${Math.floor(place / 250 / 20)} ${Math.floor((place % 250) / 25)}`))
-    expect([inRow.size, inField.size]).toEqual([50, 100])
+    const shown = () => drawnBy(of)
+    const within = ({ box: { min, max } }: (typeof sources)[0]['chunks'][0], x: number) => x >= min.x && x <= max.x
+    const simple = shown().filter(({ geometry }) => geometry === box[0]!.geometry)
+    expect(simple.flatMap(({ places }) => places)).toHaveLength(5)
+    expect(simple.every(({ places }) => places.every(x => within(first!, x)))).toBe(true)
+    const whole = shown().filter(({ geometry }) => geometry === crate[0]!.geometry)
+    expect(whole.flatMap(({ places }) => places)).toHaveLength(second!.count)
+    expect(whole.every(({ places }) => places.every(x => within(second!, x)))).toBe(true)
     of.drawAll()
-    expect([whole!.count, simple!.count]).toEqual([50_000, 0])
+    expect(
+      shown()
+        .flatMap(({ places }) => places)
+        .sort((a, b) => a - b),
+    ).toEqual(
+      [...Array.from({ length: 50_000 }, (_, i) => i), ...Array.from({ length: 100 }, (_, i) => i)].sort(
+        (a, b) => a - b,
+      ),
+    )
     expect(of.count().placed).toBe(50_100)
+  })
+
+  it('are drawn by passes: only what is not looked through, or only what is', () => {
+    const glass = drawable(50)
+    ;(glass[0]!.material as MeshBasicMaterial).transparent = true
+    const of = new CopyBatches(shape => (shape === 'glass' ? glass : crate))
+    of.set('a', [row(3), row(4, 'glass')], new Matrix4())
+    const sources = of.sources(() => [])
+    expect(sources.map(({ isClear }) => isClear)).toEqual([false, true])
+    const all = sources.map(({ chunks }, source) =>
+      chunks.map(chunk => ({ source, chunk, level: 0, count: chunk.count })),
+    )
+    const counts = (pass?: 'solid' | 'clear') => {
+      of.show(all, pass)
+      return drawnBy(of).map(({ places }) => places.length)
+    }
+    expect([counts('solid'), counts('clear'), counts()]).toEqual([[3], [4], [3, 4]])
   })
 
   it('beyond the most that are asked for are left out when they are written, and the array is no longer than that', () => {

@@ -1,31 +1,41 @@
-import type { InstancedMesh, Material, Object3D } from 'three'
-import { Box3, DynamicDrawUsage, Group, InstancedBufferAttribute, Matrix4, Sphere, Vector3 } from 'three'
+import type { InstancedMesh, Material, Matrix4, Object3D } from 'three'
+import { DynamicDrawUsage, Group, InstancedBufferAttribute } from 'three'
 import type { ShapeCopies } from '~~/core/scene/expand'
 import type { DrawableOf, FartherOf } from './batches'
 import { levelsOf } from './batches'
 import type { Chosen, ChunkSource } from './choose-chunks'
-import type { Drawable } from './instanced'
+import { ChunkedMatrices, scattered } from './chunked-matrices'
+import type { Pass } from './far-meshes'
+import { FarMeshes } from './far-meshes'
 import { instancedMeshes, sphereOf } from './instanced'
 
-/** More triangles than this of one shape in one arrangement are drawn as boxes. */
+/** More triangles than this of one shape in one arrangement are drawn as boxes, where there are any. */
 const MOST_TRIANGLES = 6_000_000
 
-/** One mesh for a shape, whole or at a distance, and its finishes. */
-type Level = { meshes: InstancedMesh[]; plain: Material[] }
 type Batch = {
   shape: string
   mirrored: boolean
   boxed: boolean
   group: Group
-  /** The whole shape first; the others once they are asked for. */
-  levels: Level[]
+  meshes: InstancedMesh[]
+  plain: Material[]
   matrices: InstancedBufferAttribute
   count: number
   triangles: number
   /** What its matrices were written from. */
   written: Float64Array | null
-  /** Around all copies, in the axes of the arrangement; null until that is asked for. */
-  box: Box3 | null
+  /** Its copies by where they stand, in the axes of the arrangement; null until that is asked for. */
+  chunked: ChunkedMatrices | null
+  far: FarMeshes | null
+}
+
+/** What differs between drawing a level, outlines and drafts. */
+type CopyOptions = {
+  shadows?: boolean
+  /** The box around a shape, which is drawn where there are too many of it; the shape itself when left out. */
+  boxOf?: DrawableOf
+  /** Copies of one shape in one arrangement; of more, as many are drawn all over it. All when left out. */
+  most?: number
 }
 
 /**
@@ -35,17 +45,20 @@ type Batch = {
 export class CopyBatches {
   readonly object: Object3D = new Group()
   private readonly batches = new Map<string, Batch[]>()
+  /** Whether only some are drawn, as they are seen. */
+  private isChosen = false
+  private readonly shadows: boolean
+  private readonly boxOf: DrawableOf | null
+  private readonly most: number
 
-  /**
-   * @param boxOf the box around a shape, for when there are too many of it
-   * @param most copies of one shape in one arrangement; of more, as many are drawn all over it
-   */
   constructor(
     private readonly drawableOf: DrawableOf,
-    private readonly boxOf: DrawableOf,
-    private readonly shadows: boolean,
-    private readonly most = Infinity,
-  ) {}
+    { shadows = false, boxOf, most = Infinity }: CopyOptions = {},
+  ) {
+    this.shadows = shadows
+    this.boxOf = boxOf ?? null
+    this.most = most
+  }
 
   /**
    * Draws an arrangement's copies, in place of those drawn for it before.
@@ -66,7 +79,7 @@ export class CopyBatches {
           ? old
           : this.make(entry, mirrored, boxed)
       if (!batch) return []
-      if (batch.written !== entry.matrices) write(batch, entry.matrices, this.most)
+      if (batch.written !== entry.matrices) this.write(batch, entry.matrices)
       batch.group.matrix.copy(matrix)
       batch.group.matrixWorldNeedsUpdate = true
       return [batch]
@@ -82,45 +95,51 @@ export class CopyBatches {
 
   /** Draws everything with materials of another look, until the next call. */
   dress(materialFor: (plain: Material) => Material): void {
-    for (const { levels } of this.all())
-      for (const { meshes, plain } of levels) meshes.forEach((mesh, i) => (mesh.material = materialFor(plain[i]!)))
+    for (const { meshes, plain, far } of this.all()) {
+      meshes.forEach((mesh, i) => (mesh.material = materialFor(plain[i]!)))
+      far?.dress(materialFor)
+    }
   }
 
   /** Draws all of them whole again. */
   drawAll(): void {
-    for (const batch of this.all()) showCount(batch, 0, batch.count)
+    if (!this.isChosen) return
+    this.isChosen = false
+    for (const batch of this.all()) {
+      this.showCount(batch)
+      batch.far?.hide()
+    }
   }
 
-  /**
-   * What can be drawn of each shape in each arrangement; see `chooseChunks`. An arrangement is drawn by one mesh for
-   * each shape.
-   */
+  /** What can be drawn of each shape in each arrangement; see `chooseChunks`. From now on what is chosen is drawn. */
   sources(farther: FartherOf): ChunkSource[] {
+    if (!this.isChosen) {
+      this.isChosen = true
+      for (const batch of this.all()) this.showCount(batch)
+    }
     return [...this.all()].map(batch => {
       const steps = batch.boxed ? [] : farther(batch.shape, batch.mirrored)
-      if (batch.levels.length !== steps.length + 1)
-        this.makeLevels(
-          batch,
-          steps.map(({ drawable }) => drawable),
+      if (batch.far?.steps !== steps.length) {
+        this.dropFar(batch)
+        batch.far = new FarMeshes(
+          [this.drawnAs(batch.shape, batch.mirrored, batch.boxed)!, ...steps.map(({ drawable }) => drawable)],
+          this.shadows,
         )
-      batch.box ??= boxAround(batch)
+        batch.group.add(batch.far.object)
+      }
+      const toWorld = batch.group.matrix
       return {
-        chunks: [{ start: 0, count: batch.count, box: batch.box.clone().applyMatrix4(batch.group.matrix) }],
+        chunks: this.chunksOf(batch).map(chunk => ({ ...chunk, box: chunk.box.clone().applyMatrix4(toWorld) })),
         levels: levelsOf(batch.triangles, steps),
+        isClear: batch.meshes.some(({ material }) => (material as Material).transparent),
       }
     })
   }
 
-  /**
-   * Draws what was chosen of each source, in the order of `sources`; those that are left out lie evenly among the
-   * others.
-   */
-  show(chosen: readonly (readonly Chosen[])[]): void {
+  /** Draws what was chosen of each source, in the order of `sources`. */
+  show(chosen: readonly (readonly Chosen[])[], pass?: Pass): void {
     let i = 0
-    for (const batch of this.all()) {
-      const [one] = chosen[i++]!
-      showCount(batch, one?.level ?? 0, one?.count ?? 0)
-    }
+    for (const batch of this.all()) batch.far!.show(chosen[i++]!, batch.matrices.array as Float32Array, pass)
   }
 
   /** Number of copies and of their triangles, those that are left out included. */
@@ -151,10 +170,12 @@ export class CopyBatches {
   }
 
   private isTooMuch({ shape, indices }: ShapeCopies): boolean {
-    return (
-      (this.drawableOf(shape, false) ?? []).reduce((sum, { triangles }) => sum + triangles, 0) * indices.length
-      > MOST_TRIANGLES
-    )
+    if (!this.boxOf) return false
+    return trianglesOf(this.drawableOf(shape, false)) * indices.length > MOST_TRIANGLES
+  }
+
+  private drawnAs(shape: string, mirrored: boolean, boxed: boolean): ReturnType<DrawableOf> {
+    return (boxed ? this.boxOf! : this.drawableOf)(shape, mirrored)
   }
 
   private lengthFor({ matrices: { length } }: ShapeCopies): number {
@@ -163,7 +184,7 @@ export class CopyBatches {
 
   private make(entry: ShapeCopies, mirrored: boolean, boxed: boolean): Batch | null {
     const { shape } = entry
-    const drawable = boxed ? this.boxOf(shape, mirrored) : this.drawableOf(shape, mirrored)
+    const drawable = this.drawnAs(shape, mirrored, boxed)
     if (!drawable) return null
     const matrices = new InstancedBufferAttribute(new Float32Array(Math.max(16, this.lengthFor(entry))), 16).setUsage(
       DynamicDrawUsage,
@@ -171,69 +192,76 @@ export class CopyBatches {
     const group = new Group()
     group.matrixAutoUpdate = false
     this.object.add(group)
-    const batch = {
+    const meshes = instancedMeshes(drawable, matrices, this.shadows)
+    group.add(...meshes)
+    return {
       shape,
       mirrored,
       boxed,
       group,
-      levels: [],
+      meshes,
+      plain: drawable.map(({ material }) => material),
       matrices,
       count: 0,
+      triangles: trianglesOf(drawable),
       written: null,
-      box: null,
-      triangles: drawable.reduce((sum, { triangles }) => sum + triangles, 0),
+      chunked: null,
+      far: null,
     }
-    this.addLevel(batch, drawable, this.shadows)
-    return batch
   }
 
-  private makeLevels(batch: Batch, farther: readonly Drawable[]): void {
-    for (const { meshes } of batch.levels.splice(1)) this.dispose(batch, meshes)
-    // What is far casts shadows that nobody sees.
-    farther.forEach((drawable, i) => this.addLevel(batch, drawable, this.shadows && i === 0))
+  private write(batch: Batch, matrices: Float64Array): void {
+    const all = matrices.length / 16
+    batch.written = matrices
+    batch.chunked = null
+    batch.count = Math.min(all, this.most)
+    const { array } = batch.matrices
+    if (all <= this.most) array.set(matrices)
+    else {
+      let at = 0
+      for (const from of scattered(all)) {
+        if (at === batch.count * 16) break
+        for (let k = 0; k < 16; k++) array[at++] = matrices[from * 16 + k]!
+      }
+    }
+    batch.matrices.needsUpdate = true
+    this.showCount(batch)
   }
 
-  private addLevel(batch: Batch, drawable: Drawable, shadows: boolean): void {
-    const meshes = instancedMeshes(drawable, batch.matrices, shadows)
-    batch.levels.push({ meshes, plain: drawable.map(({ material }) => material) })
-    for (const mesh of meshes) mesh.visible = batch.levels.length === 1
-    batch.group.add(...meshes)
+  /** Parts copies by where they stand, which puts their matrices into another order. */
+  private chunksOf(batch: Batch): ChunkedMatrices['chunks'] {
+    if (!batch.chunked) {
+      const { matrices, meshes, count } = batch
+      const from = (matrices.array as Float32Array).slice(0, count * 16)
+      batch.chunked = new ChunkedMatrices(from, count, sphereOf(meshes), matrices.array as Float32Array)
+      matrices.needsUpdate = true
+    }
+    return batch.chunked.chunks
   }
 
-  private dispose({ group }: Batch, meshes: readonly InstancedMesh[]): void {
-    for (const mesh of meshes) mesh.dispose()
-    group.remove(...meshes)
+  private showCount(batch: Batch): void {
+    for (const mesh of batch.meshes) {
+      mesh.count = batch.count
+      mesh.visible = mesh.count > 0 && !this.isChosen
+    }
+  }
+
+  private dropFar(batch: Batch): void {
+    if (!batch.far) return
+    batch.far.dispose()
+    batch.group.remove(batch.far.object)
+    batch.far = null
   }
 
   private drop(batch: Batch): void {
-    for (const { meshes } of batch.levels) this.dispose(batch, meshes)
+    for (const mesh of batch.meshes) mesh.dispose()
+    this.dropFar(batch)
     this.object.remove(batch.group)
   }
 }
 
-/** Draws so many of the copies by one mesh. */
-function showCount({ levels }: Batch, level: number, count: number): void {
-  levels.forEach(({ meshes }, number) => {
-    for (const mesh of meshes) {
-      mesh.count = number === level ? count : 0
-      mesh.visible = mesh.count > 0
-    }
-  })
-}
-
-const [scratch, place] = [new Matrix4(), new Sphere()]
-
-/** The box around all copies that are drawn, in the axes of their arrangement. */
-function boxAround({ levels, matrices, count }: Batch): Box3 {
-  const around = sphereOf(levels[0]!.meshes)
-  const box = new Box3()
-  const size = new Vector3()
-  const one = new Box3()
-  for (let i = 0; i < count; i++) {
-    place.copy(around).applyMatrix4(scratch.fromArray(matrices.array, i * 16))
-    box.union(one.setFromCenterAndSize(place.center, size.setScalar(place.radius * 2)))
-  }
-  return box
+function trianglesOf(drawable: ReturnType<DrawableOf>): number {
+  return (drawable ?? []).reduce((sum, { triangles }) => sum + triangles, 0)
 }
 
 const sides = new WeakMap<Float64Array, ShapeCopies[]>()
@@ -275,32 +303,4 @@ function mirrors(m: Float64Array, at: number): boolean {
     m[at + 10]!,
   ]
   return a * (e * i - f * h) - b * (d * i - f * g) + c * (d * h - e * g) < 0
-}
-
-/** Fewer copies than this are written in their order. */
-const FEW_COPIES = 2000
-
-/**
- * In an order of which any beginning lies all over: that of a linear congruence of full period (Hull and Dobell 1962),
- * without the numbers there are no copies for. Even steps would draw stripes in a grid.
- *
- * @param most copies that are written
- */
-function write(batch: Batch, matrices: Float64Array, most: number): void {
-  const all = matrices.length / 16
-  batch.written = matrices
-  batch.count = Math.min(all, most)
-  const { array } = batch.matrices
-  if (all < FEW_COPIES) array.set(matrices)
-  else {
-    const mask = 2 ** Math.ceil(Math.log2(all)) - 1
-    for (let i = 0, from = 0; i < batch.count; from = (Math.imul(from, 1664525) + 1013904223) & mask) {
-      if (from >= all) continue
-      for (let k = 0; k < 16; k++) array[i * 16 + k] = matrices[from * 16 + k]!
-      i++
-    }
-  }
-  batch.matrices.needsUpdate = true
-  batch.box = null
-  showCount(batch, 0, batch.count)
 }

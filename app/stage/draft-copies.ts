@@ -16,7 +16,7 @@ export class DraftCopies implements StageLayer {
   private shown: readonly ShapeCopies[] = []
 
   constructor(drawables: Drawables) {
-    this.batches = new CopyBatches(drawables.whole, drawables.box, false)
+    this.batches = new CopyBatches(drawables.whole, { boxOf: drawables.box })
     this.inLevel = this.batches.object
   }
 

@@ -1,3 +1,4 @@
+import { averageFinish } from '~~/core/mesh/average-finish'
 import type { Solid } from '~~/core/mesh/solid'
 import type { MeshStandardMaterial } from 'three'
 import { Vector3 } from 'three'
@@ -57,14 +58,10 @@ export class Drawables {
     }))
   }
 
-  /** The box around a shape, in the finish of its first triangles. */
+  /** The box around a shape, in the finish that it has all in all. */
   readonly box: DrawableOf = shape => {
     const solid = this.solidOf(shape)
-    return (
-      solid && [
-        { geometry: solid.box, material: this.materials.get(solid.mesh.primitives[0]!.material), triangles: 12 },
-      ]
-    )
+    return solid && [{ geometry: solid.box, material: this.materials.get(averageFinish(solid.mesh)), triangles: 12 }]
   }
 
   /** Of a shape's mesh. */

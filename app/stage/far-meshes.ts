@@ -6,6 +6,9 @@ import type { Chosen } from './choose-chunks'
 
 type Level = { meshes: InstancedMesh[]; plain: Material[]; matrices: InstancedBufferAttribute }
 
+/** Of what is drawn piece by piece: what hides what is behind it, or only what can be looked through. */
+export type Pass = 'solid' | 'clear'
+
 /** Draws chosen instances of one shape, each by the mesh that was chosen for it. */
 export class FarMeshes {
   readonly object: Object3D = new Group()
@@ -13,10 +16,9 @@ export class FarMeshes {
 
   /** @param drawables the whole shape, and what stands for it at a distance */
   constructor(drawables: readonly Drawable[], shadows: boolean) {
-    this.levels = drawables.map((drawable, level) => {
+    this.levels = drawables.map(drawable => {
       const matrices = new InstancedBufferAttribute(new Float32Array(16 * 8), 16).setUsage(DynamicDrawUsage)
-      // What is far casts shadows that nobody sees.
-      const meshes = instancedMeshes(drawable, matrices, shadows && level < 2)
+      const meshes = instancedMeshes(drawable, matrices, shadows)
       this.object.add(...meshes)
       return { meshes, plain: drawable.map(({ material }) => material), matrices }
     })
@@ -27,8 +29,11 @@ export class FarMeshes {
     return this.levels.length - 1
   }
 
-  /** @param sorted the matrices that the chunks are of */
-  show(chosen: readonly Chosen[], sorted: Float32Array): void {
+  /**
+   * @param sorted the matrices that the chunks are of
+   * @param pass of which materials; all when left out
+   */
+  show(chosen: readonly Chosen[], sorted: Float32Array, pass?: Pass): void {
     this.levels.forEach((level, number) => {
       const some = chosen.filter(each => each.level === number)
       const count = some.reduce((sum, each) => sum + each.count, 0)
@@ -43,7 +48,7 @@ export class FarMeshes {
       level.matrices.needsUpdate = count > 0
       for (const mesh of level.meshes) {
         mesh.count = count
-        mesh.visible = count > 0
+        mesh.visible = count > 0 && (!pass || (mesh.material as Material).transparent === (pass === 'clear'))
       }
     })
   }

@@ -36,12 +36,24 @@ function machine(perThousand: number, forPixels: number) {
     expect(pace.isBusy).toBe(false)
     return { quality, took }
   }
+  /** Draws a whole picture by pieces. @returns the milliseconds of each */
+  const pieces = (all: number, most: number) => {
+    const times: number[] = []
+    for (let left = all; left > 0 && times.length < most; ) {
+      const drawn = Math.min(left, all <= pace.most ? all : pace.pieceSize)
+      const took = (drawn / 1000) * perThousand + forPixels
+      pace.took(took, { name: 'piece', ratio: 1, samples: 4, triangles: drawn }, drawn, all)
+      left -= drawn
+      times.push(took)
+    }
+    return times
+  }
   const orbit = (frames: number, all: number) =>
     Array.from({ length: frames }, () => {
       pace.moved()
       return draw(all)
     })
-  return { pace, draw, orbit, pass, redraws: () => redraws }
+  return { pace, draw, pieces, orbit, pass, redraws: () => redraws }
 }
 
 const DEMO = 140_000
@@ -92,21 +104,34 @@ describe('FramePace', () => {
     expect(pace.framesPerSecond).toBe(1)
   })
 
-  it('grows at rest until all of a large level is drawn where the machine is quick', () => {
-    const { pace, draw, redraws } = machine(0.001, 1)
-    for (let i = 0; i < 10; i++) draw(12_000_000)
+  it('draws at rest by larger and larger pieces where the machine is quick, until all is one', () => {
+    const { pace, pieces } = machine(0.001, 1)
+    expect(pieces(12_000_000, 20).length).toBeLessThan(12)
+    expect(pieces(12_000_000, 20)).toHaveLength(1)
     expect(pace.most).toBeGreaterThan(12_000_000)
-    expect(redraws()).toBe(2)
   })
 
-  it('draws of a large level what can be drawn in time where it is slow, and never asks again and again', () => {
-    const { pace, draw, redraws } = machine(1, 100)
-    for (let i = 0; i < 10; i++) draw(12_000_000)
-    expect(pace.most).toBeLessThan(1_000_000)
-    expect(redraws()).toBeLessThan(2)
-    for (let i = 0; i < 10; i++)
-      pace.took(9000, { name: 'whole', ratio: 1, samples: 4, triangles: 1e6 }, 500_000, 12_000_000)
-    expect(pace.most).toBe(500_000)
+  it('draws at rest by pieces that take no longer than one may where it is slow, however much there is', () => {
+    const { pieces } = machine(1.6, 30)
+    const times = pieces(12_000_000, 1000)
+    expect(Math.max(...times.slice(3))).toBeLessThan(130)
+    expect(times.length).toBeLessThan(300)
+  })
+
+  it('of a large level draws while it moves what there is time for, from the second frame on', () => {
+    const { draw, orbit } = machine(1.6, 250)
+    draw(67_000_000)
+    const frames = orbit(30, 67_000_000)
+    expect(Math.max(...frames.slice(2).map(({ took }) => took))).toBeLessThan(75)
+    expect(frames.at(-1)!.quality.triangles).toBeGreaterThan(5000)
+  })
+
+  it('keeps the full resolution where a level is large and the machine quick', () => {
+    const { draw, pieces, orbit } = machine(0.02, 5)
+    draw(67_000_000)
+    pieces(67_000_000, 20)
+    const { quality } = orbit(40, 67_000_000).at(-1)!
+    expect([quality.ratio, quality.triangles > 1_000_000, quality.triangles < 4_000_000]).toEqual([1, true, true])
   })
 
   it('does not wait for ever for a frame whose context was lost', () => {

@@ -1,17 +1,21 @@
 /** Milliseconds a frame may take while something moves. */
-const TARGET = 70
+const TARGET = 55
 /** A frame within these shares of that changes nothing: what is drawn would flicker. */
 const [EASY, LATE] = [0.7, 1.15]
 /** By how much the share may grow from one frame to the next, and shrink. */
 const [GROWTH, DROP] = [1.3, 0.25]
-/** The least that is drawn. */
-const LEAST = 0.03
+/** The least share that is drawn, and the least of a large level, in triangles. */
+const [LEAST, LEAST_OF_MANY] = [0.03, 5000]
 /** Of the resolution along each side; pixels get a little more of the time than triangles. */
 const [RATIOS, FINER] = [[1, 0.84, 0.71, 0.6, 0.5, 0.42, 0.35], 1.3]
-/** Milliseconds a frame may take that shows everything while all rests; and the triangles it always shows. */
-const [WHOLE, ALWAYS] = [900, 500_000]
-/** By how much what is shown at rest may grow at once. */
-const GROWTH_AT_REST = 8
+/** Triangles that take about as long as the pixels of a stage: who draws more of them in a frame has time for those. */
+const AS_PIXELS = 300_000
+/** Triangles that are drawn at once while all rests, however long that takes. */
+const ALWAYS = 300_000
+/** Milliseconds for a piece of a larger level, while all rests; its triangles at first and at least. */
+const [PIECE_TIME, FIRST_PIECE, LEAST_PIECE] = [110, 60_000, 10_000]
+/** By how much a piece may grow from one to the next, and shrink. */
+const [PIECE_GROWTH, PIECE_DROP] = [2, 0.4]
 /** Milliseconds of rest after which the full resolution comes, and after which everything does. */
 export const REST = 150
 export const LONG_REST = 450
@@ -22,14 +26,22 @@ const LONGEST = 20_000
 type Fences = Pick<WebGL2RenderingContext, 'fenceSync' | 'getSyncParameter' | 'deleteSync' | 'flush'>
   & Record<'SYNC_GPU_COMMANDS_COMPLETE' | 'SYNC_STATUS' | 'SIGNALED', number>
 
-/** How simply a frame is drawn: the share of the resolution along each side, samples for each pixel, and triangles. */
-export type Quality = { name: 'moving' | 'paused' | 'whole'; ratio: number; samples: number; triangles: number }
+/**
+ * How simply a frame is drawn: the share of the resolution along each side, samples for each pixel, and triangles. A
+ * piece is a part of a whole picture.
+ */
+export type Quality = {
+  name: 'moving' | 'paused' | 'whole' | 'piece'
+  ratio: number
+  samples: number
+  triangles: number
+}
 
 /**
  * How much of everything a frame may draw, from how long the frames before really took: from the call until the card
  * says that it is done, since drawing goes on behind the page's back. While something moves a frame gets a share of all
- * triangles and of all pixels by which it is done in time; as soon as it rests, the full resolution, then everything.
- * Until one frame is done no other is begun, so that input never waits for more than one.
+ * triangles and of all pixels by which it is done in time; as soon as it rests, the full resolution, then everything,
+ * in pieces if it is much. Until one frame is done no other is begun, so that input never waits for more than one.
  */
 export class FramePace {
   /** Of all there is to draw, how much is drawn while something moves. */
@@ -37,8 +49,8 @@ export class FramePace {
   /** Milliseconds that the last frames took, evened out. */
   private average = 16
   private hasMoved = false
-  /** Triangles that a frame may have while all rests. */
-  most = ALWAYS
+  /** Triangles of one piece. */
+  private piece = FIRST_PIECE
   private movedAt = -Infinity
   private begun: { fence: WebGLSync; at: number; quality: Quality; drawn: number; all: number } | null = null
   private restTimer: ReturnType<typeof setTimeout> | undefined
@@ -54,6 +66,16 @@ export class FramePace {
   /** Frames a second that could be drawn one after the other. */
   get framesPerSecond(): number {
     return Math.round(1000 / Math.max(this.average, 1))
+  }
+
+  /** Triangles that a frame may have while all rests. */
+  get most(): number {
+    return Math.max(ALWAYS, this.piece)
+  }
+
+  /** Those of a piece of a picture that has more. */
+  get pieceSize(): number {
+    return this.piece
   }
 
   /** Whether a frame is still being drawn. */
@@ -77,9 +99,9 @@ export class FramePace {
     const rested = this.now() - this.movedAt
     const whole: Quality = { name: 'whole', ratio: 1, samples: 4, triangles: this.most }
     if (this.share === 1 || rested >= LONG_REST) return whole
-    const triangles = Math.min(all * this.share, this.most)
+    const triangles = all * this.share
     return rested < REST
-      ? { name: 'moving', ratio: ratioFor(this.share), samples: 0, triangles }
+      ? { name: 'moving', ratio: ratioFor(this.share * Math.max(1, all / AS_PIXELS)), samples: 0, triangles }
       : { name: 'paused', ratio: 1, samples: 0, triangles: triangles * 2 }
   }
 
@@ -90,7 +112,7 @@ export class FramePace {
     if (fence) this.begun = { fence, at, quality, drawn, all }
     clearTimeout(this.restTimer)
     this.restTimer = undefined
-    if (quality.name !== 'whole') {
+    if (quality.name === 'moving' || quality.name === 'paused') {
       const wait = this.movedAt + (quality.name === 'moving' ? REST : LONG_REST) - this.now()
       this.restTimer = setTimeout(
         () => {
@@ -105,6 +127,7 @@ export class FramePace {
 
   /** Learns from a frame. @param time milliseconds it took */
   took(time: number, { name }: Quality, drawn: number, all: number): void {
+    if (name === 'piece') return this.pieceTook(time, drawn)
     // What is drawn whole at rest is no frame of a movement; until there was one it says how long one might take.
     if (name === 'moving' || this.share === 1 || !this.hasMoved)
       this.average += (time - this.average) * (name === 'moving' ? 0.2 : 0.5)
@@ -114,11 +137,18 @@ export class FramePace {
       else if (time < TARGET * EASY) this.share *= Math.min(TARGET / Math.max(time, 1), GROWTH)
     } else if (name === 'whole') {
       // What all of it takes says what a first frame of a movement may have.
-      if (time < TARGET * EASY) this.share = 1
-      else if (this.share === 1 && time > TARGET * LATE) this.share = TARGET / time
-      this.learnMost(time, drawn, all)
+      if (time < TARGET * EASY && drawn >= all) this.share = 1
+      else if (this.share === 1 && time > TARGET * LATE) this.share = Math.min(1, this.most / all) * (TARGET / time)
     }
-    this.share = Math.min(Math.max(this.share, LEAST), 1)
+    this.share = Math.min(Math.max(this.share, Math.min(LEAST, LEAST_OF_MANY / Math.max(all, 1))), 1)
+  }
+
+  /** Pieces grow and shrink so that each takes as long as one may. */
+  private pieceTook(time: number, drawn: number): void {
+    const factor = Math.min(Math.max(PIECE_TIME / Math.max(time, 1), PIECE_DROP), PIECE_GROWTH)
+    // A small one at the end says nothing, unless it was slow.
+    if (factor > 1 && drawn < this.piece / 2) return
+    this.piece = Math.max(LEAST_PIECE, this.piece * factor)
   }
 
   dispose(): void {
@@ -126,14 +156,6 @@ export class FramePace {
     clearTimeout(this.lookTimer)
     if (this.begun) this.gl.deleteSync(this.begun.fence)
     this.begun = null
-  }
-
-  private learnMost(time: number, drawn: number, all: number): void {
-    const possible = Math.max(ALWAYS, Math.min((drawn / Math.max(time, 1)) * WHOLE, this.most * GROWTH_AT_REST))
-    const isSlow = time > WHOLE * 2
-    if (!isSlow && (drawn >= all || possible < this.most * 1.3)) return
-    this.most = possible
-    if (!isSlow) this.redraw()
   }
 
   /** Whether the card is done with the frame that was begun. */
@@ -154,6 +176,21 @@ export class FramePace {
       if (this.begun) this.lookLater()
     }, 4)
   }
+}
+
+/**
+ * Resolves when the card has done what it was asked so far.
+ *
+ * @param gl the context
+ */
+export async function whenDrawn(gl: Fences): Promise<void> {
+  const fence = gl.fenceSync(gl.SYNC_GPU_COMMANDS_COMPLETE, 0)
+  gl.flush()
+  if (!fence) return
+  const begun = performance.now()
+  while (gl.getSyncParameter(fence, gl.SYNC_STATUS) !== gl.SIGNALED && performance.now() - begun < LONGEST)
+    await new Promise(resolve => setTimeout(resolve, 4))
+  gl.deleteSync(fence)
 }
 
 /** Of the resolution along each side, in steps: pictures of other sizes have to be made anew. */

@@ -60,7 +60,8 @@ export class Outline {
       last: new PartBatches(last(drawableOf), false),
       hovered: new PartBatches(hovered(drawableOf), false),
     }
-    const copies = (paint: typeof picked) => new CopyBatches(paint(drawableOf), paint(boxOf), false, MOST_OUTLINED)
+    const copies = (paint: typeof picked) =>
+      new CopyBatches(paint(drawableOf), { boxOf: paint(boxOf), most: MOST_OUTLINED })
     this.copies = { picked: copies(picked), last: copies(last), hovered: copies(hovered) }
     for (const batches of [...Object.values(this.kinds), ...Object.values(this.copies)]) this.scene.add(batches.object)
     this.scene.background = new Color(0)

@@ -1,12 +1,20 @@
 import type { WebGLRenderer } from 'three'
-import { LinearFilter, NoBlending, ShaderMaterial, SRGBColorSpace, WebGLRenderTarget } from 'three'
+import {
+  CustomBlending,
+  LinearFilter,
+  OneFactor,
+  OneMinusSrcAlphaFactor,
+  ShaderMaterial,
+  SRGBColorSpace,
+  WebGLRenderTarget,
+} from 'three'
 import { FullScreenQuad } from 'three/examples/jsm/postprocessing/Pass.js'
 import type { Rect } from './view'
 import { WHOLE_PICTURE } from './whole-picture'
 
 /**
- * The level as it was drawn last, without handles and outlines: drawn as coarsely as there is time for, shown as large
- * as the stage, and shown again as it is while only what lies over it changes.
+ * The level as it was drawn, without handles and outlines: as coarsely as there is time for, or piece by piece; shown
+ * as large as the stage, and shown again as it is while only what lies over it changes.
  */
 export class ScenePicture {
   private target: WebGLRenderTarget | null = null
@@ -16,20 +24,23 @@ export class ScenePicture {
       depthTest: false,
       depthWrite: false,
       toneMapped: false,
-      blending: NoBlending,
+      // What is there of it, over what is shown already: colours are as much as is covered of a pixel.
+      blending: CustomBlending,
+      blendSrc: OneFactor,
+      blendDst: OneMinusSrcAlphaFactor,
       uniforms: { picture: { value: null } },
       vertexShader: WHOLE_PICTURE,
       fragmentShader: /* glsl */ `
       uniform sampler2D picture;
       varying vec2 at;
       void main() {
-        gl_FragColor = vec4(texture2D(picture, at).rgb, 1.0);
+        gl_FragColor = texture2D(picture, at);
       }`,
     }),
   )
 
   /**
-   * What is drawn from now on goes into the picture.
+   * What is drawn from now on goes into the picture, over nothing.
    *
    * @param width pixels of it
    * @param samples for each of them; 0 for one alone
@@ -52,6 +63,7 @@ export class ScenePicture {
     const { target } = this
     target!.scissorTest = false
     renderer.setRenderTarget(target)
+    renderer.setClearColor(0, 0)
     renderer.clear()
   }
 
@@ -76,11 +88,12 @@ export class ScenePicture {
     renderer.setRenderTarget(target)
   }
 
-  /** Shows it on the stage, whose viewport is set. */
+  /** Shows it on the stage, whose viewport is set, over what is there. */
   show(renderer: WebGLRenderer): void {
+    if (!this.target) return
     renderer.setRenderTarget(null)
     const { material } = this.quad
-    ;(material as ShaderMaterial).uniforms.picture!.value = this.target!.texture
+    ;(material as ShaderMaterial).uniforms.picture!.value = this.target.texture
     this.quad.render(renderer)
   }
 

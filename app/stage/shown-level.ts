@@ -10,8 +10,9 @@ import { shiningOf } from '~~/core/scene/level-lamps'
 import type { LevelView } from '~~/core/scene/level-view'
 import { Arrangements } from './arrangements'
 import type { FartherOf } from './batches'
+import type { Pass } from './far-meshes'
 import { PartBatches } from './batches'
-import type { Choice, Chosen } from './choose-chunks'
+import type { Choice, Chosen, ChunkSource } from './choose-chunks'
 import { chooseChunks } from './choose-chunks'
 import type { Drawables } from './drawables'
 import type { LampGrid } from './lamp-grid'
@@ -45,10 +46,6 @@ const NOTHING: Preview = {
 export type ShownNumbers = {
   placed: number
   triangles: number
-  /** Of all that is in sight; the others are left out because this machine could not draw them in time. */
-  drawnShare: number
-  /** Pixels that what is drawn may lie off, by meshes that stand for others at a distance. */
-  error: number
   /** Bytes of meshes and matrices as they are, and what full copies of the meshes would take. */
   memory: { instanced: number; copied: number }
 }
@@ -63,6 +60,8 @@ export class ShownLevel {
   private previewed = NOTHING
   /** What is drawn, if not all is. */
   private chosen: Choice | null = null
+  /** What can be drawn of placements; copies come after them. */
+  private singles: readonly ChunkSource[] = []
 
   constructor(
     private readonly level: LevelView,
@@ -72,17 +71,9 @@ export class ShownLevel {
     this.marks = new Marks(level)
     this.lights = new LevelLights(lamps)
     this.batches = new PartBatches(drawables.whole, true)
-    this.arrangements = new Arrangements(
-      level,
-      drawables.whole,
-      drawables.box,
-      this.marks,
-      this.lights,
-      this.matrixOf,
-      this.shapeOf,
-    )
+    this.arrangements = new Arrangements(level, drawables.whole, this.marks, this.lights, this.matrixOf, this.shapeOf)
     this.object.add(this.batches.object, this.arrangements.copies.object, this.marks.object, this.lights.object)
-    for (const { id } of level.placements()) this.show(id)
+    for (const { id } of level.placements()) this.showThing(id)
   }
 
   /** Where a placement is shown at present, in the world. */
@@ -95,7 +86,7 @@ export class ShownLevel {
   update(touched: Iterable<string>): void {
     for (const id of touched) {
       if (!this.level.has(id)) this.hide(id)
-      else for (const below of this.level.subtree(id)) this.show(below)
+      else for (const below of this.level.subtree(id)) this.showThing(below)
     }
     this.batches.prune()
   }
@@ -109,12 +100,12 @@ export class ShownLevel {
     this.marks.shapes.setMoved(preview.matrices)
     const now = this.otherArrangements(preview)
     this.arrangements.preview(preview.arranged, now)
-    for (const id of new Set([...this.otherArrangements(before), ...now])) if (this.level.has(id)) this.show(id)
+    for (const id of new Set([...this.otherArrangements(before), ...now])) if (this.level.has(id)) this.showThing(id)
     for (const id of before.fresh.keys()) if (!preview.fresh.has(id) && !this.level.has(id)) this.batches.remove(id)
-    for (const id of before.matrices.keys()) if (!preview.matrices.has(id) && this.level.has(id)) this.show(id)
+    for (const id of before.matrices.keys()) if (!preview.matrices.has(id) && this.level.has(id)) this.showThing(id)
     for (const [id, matrix] of preview.matrices) {
       const shape = preview.fresh.get(id)
-      if (this.level.has(id)) this.show(id)
+      if (this.level.has(id)) this.showThing(id)
       else if (shape !== undefined) this.batches.set(id, shape, matrix)
     }
     for (const [id, { own, sources }] of preview.arranged) {
@@ -176,14 +167,31 @@ export class ShownLevel {
       this.chosen = null
       return
     }
-    const farther: FartherOf = (shape, mirrored) => this.drawables.farther(shape, mirrored)
-    const [single, many] = [this.batches.sources(farther), copies.sources(farther)]
-    const choice = chooseChunks([...single, ...many], chunkView(view), triangles)
-    const bySource: Chosen[][] = Array.from({ length: single.length + many.length }, () => [])
-    for (const each of choice.chosen) bySource[each.source]!.push(each)
-    this.batches.show(bySource.slice(0, single.length))
-    copies.show(bySource.slice(single.length))
+    const sources = this.sources()
+    const choice = chooseChunks(sources, chunkView(view), triangles)
+    this.show(sources, choice.chosen)
     this.chosen = choice
+  }
+
+  /** What can be drawn of each shape; from now on only what is chosen is. They hold until the level changes. */
+  sources(): ChunkSource[] {
+    const farther: FartherOf = (shape, mirrored) => this.drawables.farther(shape, mirrored)
+    this.singles = this.batches.sources(farther)
+    return [...this.singles, ...this.arrangements.copies.sources(farther)]
+  }
+
+  /** Draws what was chosen of sources. @param pass of which materials; all when left out */
+  show(sources: readonly ChunkSource[], chosen: readonly Chosen[], pass?: Pass): void {
+    const bySource: Chosen[][] = sources.map(() => [])
+    for (const each of chosen) bySource[each.source]!.push(each)
+    const { length } = this.singles
+    this.batches.show(bySource.slice(0, length), pass)
+    this.arrangements.copies.show(bySource.slice(length), pass)
+  }
+
+  /** Of all in sight, what was chosen last. */
+  get drawnShare(): number {
+    return this.chosen?.share ?? 1
   }
 
   /** Triangles that are drawn. */
@@ -207,8 +215,6 @@ export class ShownLevel {
       placed: single.placed + copies.placed,
       triangles: single.triangles + copies.triangles,
       memory: { instanced, copied },
-      drawnShare: this.chosen?.share ?? 1,
-      error: this.chosen && Number.isFinite(this.chosen.error) ? this.chosen.error : 0,
     }
   }
 
@@ -219,7 +225,7 @@ export class ShownLevel {
     this.arrangements.copies.clear()
   }
 
-  private show(id: string): void {
+  private showThing(id: string): void {
     if (copyOf(id)) return
     const { kind, own } = this.level.need(id)
     const shape = this.shapeOf(id)

@@ -9,9 +9,11 @@ import type { Board } from './board'
 import type { StepsOf } from './drawables'
 import { Drawables } from './drawables'
 import type { Quality } from './frame-pace'
-import { FramePace } from './frame-pace'
+import { FramePace, whenDrawn } from './frame-pace'
 import { Ghost } from './ghost'
 import { LampGrid } from './lamp-grid'
+import type { Piece } from './level-drawing'
+import { LevelDrawing, WHOLE_ERROR } from './level-drawing'
 import { Handles } from './handles/handles'
 import type { MarkSettings } from './marks'
 import type { LoadPicture } from './materials'
@@ -34,6 +36,12 @@ import type { Lens, Look, Rect } from './view'
 import { View } from './view'
 
 export type StageStats = ShownNumbers & {
+  /** Of all that is in sight, what is drawn of a picture that is being built up. */
+  drawnShare: number
+  /** Pixels that what is drawn may lie off, by meshes that stand for others at a distance. */
+  error: number
+  /** Of what casts shadows where there are any, what does: the others are left out of a level that is too large. */
+  shadowShare: number
   framesPerSecond: number
   draws: number
   /** What the active view looks at. */
@@ -62,6 +70,10 @@ export type StageNeeds = {
  * the time says.
  */
 const [LONGEST_STEP, LONGEST_WALK] = [0.1, 0.5]
+/** Samples of each pixel of a whole picture. */
+const WHOLE_SAMPLES = 4
+/** How often a picture is begun that is changed while it is drawn. */
+const MOST_TRIES = 5
 const FIRST_DIRECTION = new Vector3(0.3, 0.37, 0.64)
 /**
  * Draws a level in one to four panes. Nothing is drawn unless something changed; while something is dragged, only its
@@ -74,6 +86,7 @@ export class Stage {
   readonly shown: ShownLevel
   onDrawn: (stats: StageStats) => void = () => {}
   private readonly renderer: WebGLRenderer
+  private readonly gl: WebGL2RenderingContext
   private readonly scene = new Scene()
   private readonly hints = new SnapHints()
   private readonly surroundings = new Surroundings(this.scene)
@@ -91,7 +104,17 @@ export class Stage {
   /** What they draw over it. */
   private readonly over = new Scene()
   private readonly pace: FramePace
-  private readonly drawing = new ScenePicture()
+  private readonly drawing: LevelDrawing
+  /** The level as it is shown. */
+  private shownPicture = new ScenePicture()
+  /** As it is built up, over that. */
+  private built = new ScenePicture()
+  /** Draws the next piece of it; null while nothing is built up. */
+  private building: Generator<Piece> | null = null
+  /** Draws of the picture so far. */
+  private draws = 0
+  /** Counts what makes a picture that is being drawn wrong. */
+  private changes = 0
   private readonly ratio = Math.min(globalThis.devicePixelRatio || 1, 2)
   private readonly paper = new Color()
   private backdrop: ShownLevel | null = null
@@ -101,8 +124,6 @@ export class Stage {
   private lastQuality: Quality['name'] | null = null
   /** Whether the level itself has to be drawn anew, not only what lies over it. */
   private isStale = true
-  /** Whether the level's shadows are other than they are drawn. */
-  private shadowsOld = true
   private drawnWaiters: (() => void)[] = []
   private restWaiters: (() => void)[] = []
 
@@ -123,7 +144,8 @@ export class Stage {
     this.renderer.shadowMap.type = PCFShadowMap
     this.renderer.shadowMap.autoUpdate = false
     this.renderer.setPixelRatio(this.ratio)
-    this.pace = new FramePace(this.renderer.getContext() as WebGL2RenderingContext, () => this.requestDraw())
+    this.gl = this.renderer.getContext() as WebGL2RenderingContext
+    this.pace = new FramePace(this.gl, () => this.requestOverlay())
     const lamps = new LampGrid()
     this.drawables = new Drawables(solidOf, stepsOf, loadPicture, () => this.requestDraw(), lamps.dress)
     this.shown = new ShownLevel(level, this.drawables, lamps)
@@ -141,6 +163,15 @@ export class Stage {
       if (over) this.over.add(over)
     }
     this.scene.add(this.shown.object, this.inPictures, this.notInPictures)
+    this.drawing = new LevelDrawing(
+      this.renderer,
+      this.scene,
+      this.shown,
+      this.surroundings,
+      this.inPictures,
+      this.notInPictures,
+      index,
+    )
     this.sceneChanged()
   }
 
@@ -308,13 +339,14 @@ export class Stage {
 
   /** For changes of the scene that cast other shadows. */
   sceneChanged(): void {
-    this.shadowsOld = true
+    this.drawing.shadowsOld = true
     this.requestDraw()
   }
 
   /** Draws everything anew. */
   requestDraw(): void {
     this.isStale = true
+    this.changes++
     this.requestOverlay()
   }
 
@@ -346,19 +378,24 @@ export class Stage {
     return new Promise(resolve => this.restWaiters.push(resolve))
   }
 
-  /** A picture of the level as the view has it now, without handles and outlines. */
+  /** A picture of the level as the views have it now, without handles and outlines. */
   async picture(width: number, height: number): Promise<Blob> {
+    await this.rested()
+    const { canvas } = this
     const copy = document.createElement('canvas')
     copy.width = width
     copy.height = height
-    const scale = Math.max(width / this.canvas.width, height / this.canvas.height)
+    const scale = Math.max(width / canvas.width, height / canvas.height)
     const [w, h] = [width / scale, height / scale]
-    this.besides(false, () => {
-      for (const pane of this.panes.shown()) this.renderLevel(this.panes.views[pane]!, this.pace.most)
-      copy
-        .getContext('2d')!
-        .drawImage(this.canvas, (this.canvas.width - w) / 2, (this.canvas.height - h) / 2, w, h, 0, 0, width, height)
-    })
+    await this.take(
+      this.panes.shown().map(pane => this.panes.views[pane]!),
+      { width: canvas.clientWidth, height: canvas.clientHeight, ratio: this.ratio },
+      { marks: false, grid: true },
+      () =>
+        copy
+          .getContext('2d')!
+          .drawImage(canvas, (canvas.width - w) / 2, (canvas.height - h) / 2, w, h, 0, 0, width, height),
+    )
     return new Promise((resolve, reject) =>
       copy.toBlob(blob => (blob ? resolve(blob) : reject(new Error('no picture'))), 'image/webp', 0.86),
     )
@@ -367,18 +404,16 @@ export class Stage {
   /**
    * A picture of what a camera sees, without handles and outlines. It is drawn in parts no larger than the canvas.
    *
-   * @param from the camera's place and lens
+   * @param camera its place and lens
    * @param size pixels
    */
-  still(
-    from: { pose: Pose; lens: Lens },
+  async still(
+    camera: { pose: Pose; lens: Lens },
     size: { width: number; height: number },
     shown: { marks: boolean; grid: boolean; look: Look },
-  ): ImageBitmap {
+  ): Promise<ImageBitmap> {
     const picture = new OffscreenCanvas(size.width, size.height)
     const context = picture.getContext('2d')!
-    const ratio = this.renderer.getPixelRatio()
-    this.renderer.setPixelRatio(1)
     const [across, down] = [
       Math.min(this.canvas.clientWidth, size.width),
       Math.min(this.canvas.clientHeight, size.height),
@@ -389,29 +424,26 @@ export class Stage {
       () => this.index.bounds(),
       () => {},
     )
-    Object.assign(view, { lens: from.lens, look: shown.look })
-    this.surroundings.gridHidden = !shown.grid
-    this.besides(shown.marks, () => {
-      for (let y = 0; y < size.height; y += down) {
-        for (let x = 0; x < size.width; x += across) {
-          const [width, height] = [Math.min(across, size.width - x), Math.min(down, size.height - y)]
-          view.tile = { ...size, x, y }
-          view.setRect({ x: 0, y: 0, width, height })
-          view.follow(from.pose)
-          this.renderLevel(view, this.pace.most)
-          context.drawImage(this.canvas, 0, 0, width, height, x, y, width, height)
-        }
+    Object.assign(view, { lens: camera.lens, look: shown.look })
+    for (let y = 0; y < size.height; y += down) {
+      for (let x = 0; x < size.width; x += across) {
+        const [width, height] = [Math.min(across, size.width - x), Math.min(down, size.height - y)]
+        view.tile = { ...size, x, y }
+        view.setRect({ x: 0, y: 0, width, height })
+        view.follow(camera.pose)
+        await this.take([view], { width, height, ratio: 1 }, shown, from =>
+          context.drawImage(this.canvas, from.x, from.y, width, height, x, y, width, height),
+        )
       }
-    })
-    this.surroundings.gridHidden = false
-    this.renderer.setPixelRatio(ratio)
+    }
     return picture.transferToImageBitmap()
   }
 
   dispose(): void {
     cancelAnimationFrame(this.frame)
     this.pace.dispose()
-    this.drawing.dispose()
+    this.shownPicture.dispose()
+    this.built.dispose()
     this.shown.dispose()
     this.backdrop?.dispose()
     this.outlined.outline.dispose()
@@ -442,33 +474,101 @@ export class Stage {
     if (this.frame !== 0) return
     for (const resolve of this.drawnWaiters.splice(0)) resolve()
     if (this.restWaiters.length > 0) {
-      if (this.pace.isResting) for (const resolve of this.restWaiters.splice(0)) resolve()
+      if (this.pace.isResting && !this.building) for (const resolve of this.restWaiters.splice(0)) resolve()
       else this.requestOverlay()
     }
   }
 
   /**
-   * Draws something else onto the canvas, without what is just being placed; the drawing of the level is shown again
-   * right after.
+   * Draws something else than what is shown, in pieces that let frames through, and hands it over on the canvas. What
+   * changes meanwhile has it begun anew, a few times.
+   *
+   * @param views which, each within its own rectangle
+   * @param size of all of them, and the pixels of the picture for each of theirs
+   * @param use is called with the pixel of the canvas where the picture begins
    */
-  private besides(marks: boolean, draw: () => void): void {
-    this.notInPictures.visible = false
-    this.prepare(marks)
-    draw()
-    this.notInPictures.visible = true
-    this.prepare(true)
-    this.requestOverlay()
+  private async take(
+    views: readonly View[],
+    { width, height, ratio }: { width: number; height: number; ratio: number },
+    shown: { marks: boolean; grid: boolean },
+    use: (at: ScreenPoint) => void,
+  ): Promise<void> {
+    const picture = new ScenePicture()
+    const without = (draw: () => void) => this.without(shown, draw)
+    try {
+      for (let tries = 1; ; tries++) {
+        const { changes } = this
+        const isWrong = () => this.changes !== changes && tries < MOST_TRIES
+        const pieces = this.buildUp(picture, views, { width, height, ratio }, without)
+        while (!isWrong() && !pieces.next().done) {
+          this.renderer.setRenderTarget(null)
+          // A level that is drawn at once is handed over at once.
+          if (this.shown.allTriangles() > this.pace.most) await whenDrawn(this.gl)
+        }
+        if (!isWrong()) break
+        await this.rested()
+      }
+      const { renderer, canvas } = this
+      this.clearCanvas()
+      renderer.setScissorTest(false)
+      renderer.setViewport(0, 0, (width * ratio) / this.ratio, (height * ratio) / this.ratio)
+      picture.show(renderer)
+      use({ x: 0, y: canvas.height - Math.round(height * ratio) })
+    } finally {
+      picture.dispose()
+      this.requestOverlay()
+    }
   }
 
-  /** Clears the canvas, and puts away what is no part of the level. */
-  private prepare(marks: boolean): void {
+  /** Draws without what is just being placed, and with marks and grid or without. */
+  private without({ marks, grid }: { marks: boolean; grid: boolean }, draw: () => void): void {
+    const { notInPictures, inPictures, surroundings } = this
+    const markObject = this.shown.marks.object
+    notInPictures.visible = false
+    surroundings.gridHidden = !grid
+    inPictures.visible = markObject.visible = marks
+    try {
+      draw()
+    } finally {
+      notInPictures.visible = inPictures.visible = markObject.visible = true
+      surroundings.gridHidden = false
+    }
+  }
+
+  private clearCanvas(): void {
     const { renderer } = this
-    renderer.info.reset()
+    renderer.setRenderTarget(null)
     renderer.setScissorTest(false)
     renderer.setClearColor(this.paper)
     renderer.clear()
-    renderer.setScissorTest(true)
-    this.inPictures.visible = this.shown.marks.object.visible = marks
+  }
+
+  /** Draws views whole into a picture, a piece with each step. @param within is given each piece to draw */
+  private *buildUp(
+    picture: ScenePicture,
+    views: readonly View[],
+    { width, height, ratio }: { width: number; height: number; ratio: number },
+    within: (draw: () => void) => void = draw => draw(),
+  ): Generator<Piece> {
+    const { renderer } = this
+    picture.begin(
+      renderer,
+      Math.max(1, Math.round(width * ratio)),
+      Math.max(1, Math.round(height * ratio)),
+      WHOLE_SAMPLES,
+    )
+    let done = 0
+    for (const view of views) {
+      const into = (draw: () => void) =>
+        within(() => {
+          picture.within(view.rect, ratio, height, renderer)
+          draw()
+        })
+      const most = () => ({ atOnce: this.pace.most / views.length, piece: this.pace.pieceSize })
+      for (const { triangles, share } of this.drawing.wholly(view, most, into))
+        yield { triangles, share: (done + share) / views.length }
+      done++
+    }
   }
 
   /**
@@ -477,83 +577,95 @@ export class Stage {
    * @param begun when the work on this frame began
    */
   private render(begun: number): void {
-    const { renderer, canvas, drawing: picture } = this
+    const { renderer, canvas } = this
     const all = this.shown.allTriangles()
     const quality = this.pace.next(all)
     const isNew = this.isStale || quality.name !== this.lastQuality
-    if (isNew) {
-      this.isStale = false
-      this.lastQuality = quality.name
-      this.prepare(true)
-      const ratio = this.ratio * quality.ratio
-      const panes = this.panes.shown()
-      picture.begin(
-        renderer,
-        Math.max(1, Math.round(canvas.clientWidth * ratio)),
-        Math.max(1, Math.round(canvas.clientHeight * ratio)),
-        quality.samples,
-      )
-      for (const pane of panes) {
-        const view = this.panes.views[pane]!
-        picture.within(view.rect, ratio, canvas.clientHeight, renderer)
-        this.renderLevel(view, quality.triangles / panes.length, quality)
-        // In a coarse picture outlines take no longer than it; else they are drawn sharp over it.
-        if (quality.ratio < 1) this.outlined.outline.draw(renderer, view, canvas.clientHeight, { picture, ratio })
-      }
-      this.tell(quality)
-    }
-    renderer.setRenderTarget(null)
-    renderer.setScissorTest(false)
+    renderer.info.reset()
+    if (quality.name === 'whole') this.renderWhole(quality, all, isNew, begun)
+    else if (isNew) this.renderCoarse(quality, all, begun)
+    this.isStale = false
+    this.lastQuality = quality.name
+    this.clearCanvas()
     renderer.setViewport(0, 0, canvas.clientWidth, canvas.clientHeight)
-    picture.show(renderer)
+    this.shownPicture.show(renderer)
+    if (this.building) this.built.show(renderer)
     renderer.setScissorTest(true)
     for (const pane of this.panes.shown()) this.renderOverlay(this.panes.views[pane]!, quality.ratio === 1)
     renderer.setScissorTest(false)
-    if (isNew) this.pace.asked(quality, this.shown.drawnTriangles(), all, begun)
   }
 
-  /** @param focus where they are wanted in a level that is too large for all of them */
-  private drawShadowsIfOld(focus = this.view.target): void {
-    if (this.surroundings.placeSun(this.shown.lights.sun())) this.shadowsOld = true
-    if (this.surroundings.coverWithShadow(this.index.bounds(), focus)) this.shadowsOld = true
-    if (!this.shadowsOld) return
-    this.shadowsOld = false
-    this.renderer.shadowMap.needsUpdate = true
+  /** Draws the next piece of the whole picture; of a large level what fits in a frame comes first. */
+  private renderWhole(quality: Quality, all: number, isNew: boolean, begun: number): void {
+    const views = this.panes.shown().map(pane => this.panes.views[pane]!)
+    const isLarge = all * views.length > this.pace.most
+    if (isNew) {
+      const { clientWidth: width, clientHeight: height } = this.canvas
+      this.building = this.buildUp(this.built, views, { width, height, ratio: this.ratio })
+      this.draws = 0
+      if (isLarge && this.isStale) {
+        this.renderCoarse(quality, all, begun)
+        this.requestOverlay()
+        return
+      }
+    }
+    const { building } = this
+    if (!building) return
+    let [triangles, share] = [0, 0]
+    let piece = building.next()
+    while (!piece.done) {
+      triangles += piece.value.triangles
+      share = piece.value.share
+      if (isLarge) break
+      piece = building.next()
+    }
+    this.draws += this.renderer.info.render.calls
+    this.pace.asked(isLarge ? { ...quality, name: 'piece' } : quality, triangles, all, begun)
+    if (piece.done || share === 1) {
+      ;[this.shownPicture, this.built] = [this.built, this.shownPicture]
+      this.building = null
+    } else this.requestOverlay()
+    this.tell(share, isLarge ? WHOLE_ERROR : 0)
   }
 
-  private tell(quality: Quality): void {
-    const numbers = this.shown.numbers()
+  /** Draws of the level what fits in a frame. */
+  private renderCoarse(quality: Quality, all: number, begun: number): void {
+    const { renderer, canvas, shownPicture: picture } = this
+    if (quality.name !== 'whole') this.building = null
+    const ratio = this.ratio * quality.ratio
+    const panes = this.panes.shown()
+    picture.begin(
+      renderer,
+      Math.max(1, Math.round(canvas.clientWidth * ratio)),
+      Math.max(1, Math.round(canvas.clientHeight * ratio)),
+      quality.samples,
+    )
+    for (const pane of panes) {
+      const view = this.panes.views[pane]!
+      picture.within(view.rect, ratio, canvas.clientHeight, renderer)
+      this.drawing.atOnce(view, quality.triangles / panes.length, false)
+      // In a coarse picture outlines take no longer than it; else they are drawn sharp over it.
+      if (quality.ratio < 1) this.outlined.outline.draw(renderer, view, canvas.clientHeight, { picture, ratio })
+    }
+    this.draws = this.renderer.info.render.calls
     // While something moves it is drawn more simply for a moment, which is no news.
-    const shown = quality.name === 'whole' ? numbers : { ...numbers, drawnShare: 1, error: 0 }
+    this.tell(quality.name === 'whole' ? 0 : 1)
+    this.pace.asked(quality, this.shown.drawnTriangles(), all, begun)
+  }
+
+  /** @param drawnShare of what is in sight, what is drawn of a picture that is built up */
+  private tell(drawnShare: number, error = 0): void {
     this.onDrawn({
-      ...shown,
+      ...this.shown.numbers(),
+      drawnShare,
+      error,
+      shadowShare: this.drawing.shadowShare,
       framesPerSecond: this.pace.framesPerSecond,
-      draws: this.renderer.info.render.calls,
+      draws: this.draws,
       target: this.view.target.toArray(),
       lights: this.shown.lights.count,
       isLent: !this.shown.lights.isLit,
     })
-  }
-
-  /**
-   * Draws the level as a view sees it: into the drawing, whose part is set, or straight onto the canvas if no quality
-   * is given.
-   */
-  private renderLevel(view: View, triangles: number, quality: Quality | null = null): void {
-    const { renderer } = this
-    const { camera, rect } = view
-    if (!quality) this.frameOnCanvas(rect)
-    const across = view.kind === 'walkaround' ? 0 : view.metresPerPixel(view.target) * Math.max(rect.width, rect.height)
-    this.surroundings.follow(across > 0 ? view.target : camera.position, camera.far, across, view.kind)
-    const { lights } = this.shown
-    this.surroundings.light(view.look === 'even', lights.sun(), lights.isLit)
-    if (lights.update(view, view.look)) this.shadowsOld = true
-    // Drawing shadows takes as long as all else: they follow when all rests.
-    if (!quality || quality.name === 'whole') this.drawShadowsIfOld(quality ? undefined : view.target)
-    this.shown.drawWithin(view, triangles)
-    this.shown.dress(view.look)
-    this.shown.marks.update(view)
-    renderer.render(this.scene, camera)
   }
 
   private frameOnCanvas({ x, y, width, height }: Rect): void {

@@ -5,6 +5,7 @@ import {
   DirectionalLight,
   DoubleSide,
   HemisphereLight,
+  LessEqualDepth,
   Mesh,
   PlaneGeometry,
   Quaternion,
@@ -128,14 +129,28 @@ export class Surroundings {
     return true
   }
 
+  /** Metres around its middle that the sun's shadows cover, and that middle. */
+  get shadowed(): { middle: Vector3; reach: number; texel: number } {
+    const { target, shadow } = this.sun
+    return {
+      middle: target.position,
+      reach: shadow.camera.right,
+      texel: (2 * shadow.camera.right) / shadow.mapSize.width,
+    }
+  }
+
   /** @param step metres between lines; every tenth is stronger. 0 hides the grid */
   setGrid(step: number): void {
     this.gridShown = step > 0
     if (step > 0) this.grid.material.uniforms.step!.value = step
   }
 
-  set skyShown(shown: boolean) {
-    this.sky.visible = shown
+  skyShown = true
+
+  /** Which of them are drawn next: while a picture is built up the sky comes behind what is there, the grid over it. */
+  only(which: 'none' | 'sky' | 'grid' | 'both'): void {
+    this.sky.visible = this.skyShown && (which === 'sky' || which === 'both')
+    this.grid.visible = this.gridShown && !this.gridHidden && (which === 'grid' || which === 'both')
   }
 
   /** Draws the grid in a plane that is worked in, or again in the one each view has by itself. */
@@ -152,7 +167,6 @@ export class Surroundings {
   follow(eye: Vector3, far: number, across: number, kind: ViewKind): void {
     this.sky.position.copy(eye)
     this.sky.scale.setScalar(far * 0.9)
-    this.grid.visible = this.gridShown && !this.gridHidden
     const { origin, axes } = this.worked ?? { origin: ORIGIN, axes: PLANES[kind] }
     const reach = across > 0 ? across * 3 : Math.min(far * 0.8, Math.max(60, Math.abs(eye.y) * 14))
     const inPlane = eye.clone().sub(origin).applyQuaternion(axes.clone().invert())
@@ -175,12 +189,15 @@ function skyMaterial(): ShaderMaterial {
   return new ShaderMaterial({
     side: BackSide,
     depthWrite: false,
+    depthFunc: LessEqualDepth,
     uniforms: { top: { value: new Color() }, horizon: { value: new Color() } },
     vertexShader: /* glsl */ `
       varying vec3 toward;
       void main() {
         toward = position;
         gl_Position = projectionMatrix * modelViewMatrix * vec4(position, 1.0);
+        // Behind all there is.
+        gl_Position.z = gl_Position.w;
       }`,
     fragmentShader: /* glsl */ `
       uniform vec3 top;

@@ -197,11 +197,12 @@ export const useCameras = defineStore('cameras', () => {
       ])
       // As large as fits into the strip.
       const width = Math.round(Math.min(PICTURE.width, PICTURE.height * own.aspect))
-      const bitmap = stage.still(
+      const bitmap = await stage.still(
         { pose, lens },
         { width, height: Math.max(Math.round(width / own.aspect), 1) },
         { marks: false, grid: false, look: 'lit' },
       )
+      if (!isLatest()) return
       pictures.value = new Map([...pictures.value, [id, dataAddress(bitmap)]])
       shownBy.set(id, key)
     }

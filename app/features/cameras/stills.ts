@@ -36,7 +36,7 @@ export const useStills = defineStore('stills', () => {
   }
 
   async function png(camera: LevelCamera, { width, grid, marks }: StillChoice): Promise<Uint8Array<ArrayBuffer>> {
-    const bitmap = session.stage!.still(cameras.poseOf(camera.id, camera.own), sizeOf(camera, width), {
+    const bitmap = await session.stage!.still(cameras.poseOf(camera.id, camera.own), sizeOf(camera, width), {
       marks,
       grid,
       look: session.stage!.view.look,

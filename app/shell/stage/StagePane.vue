@@ -99,7 +99,7 @@ const percent = (share: number) => Math.min(99, Math.max(Math.floor(share * 100)
 const { census } = useLevelNumbers()
 /** As many as there is room for, the most asked for first. */
 const figures = computed(() => {
-  const { framesPerSecond, draws, triangles, memory, error, lights, isLent } = session.stats!
+  const { framesPerSecond, draws, triangles, memory, error, lights, isLent, shadowShare } = session.stats!
   const all = [
     ...(isLent ? ['working light'] : []),
     `${framesPerSecond} fps`,
@@ -108,6 +108,7 @@ const figures = computed(() => {
     `${Math.round(triangles / 1000)}k tris${error > 0 ? ` within ${error} px` : ''}`,
     `${megabytes(memory.instanced)} of ${megabytes(memory.copied)} MB`,
     `${counted(lights, 'light')}`,
+    ...(shadowShare < 1 ? [`shadows of ${percent(shadowShare)} %`] : []),
   ]
   const characters = (statsRoom.value - 20) / 6.7
   return all.filter((_, i) => all.slice(0, i + 1).join(' · ').length <= characters).join(' · ')
@@ -242,7 +243,7 @@ level.onTouched(touched => {
     >
       <strong
         v-if="session.stats.drawnShare < 1"
-        title="This machine could not draw all of it in time; what is far is left out evenly. Picking and snapping go by all of it"
+        title="The picture is built up, what is near first. Picking and snapping go by all of the level already"
       >
         {{ percent(session.stats.drawnShare) }} % drawn ·
       </strong>

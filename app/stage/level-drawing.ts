@@ -1,0 +1,164 @@
+import type { Group, Scene, WebGLRenderer } from 'three'
+import type { LevelIndex } from '~~/core/scene/level-index'
+import type { ChunkView } from './choose-chunks'
+import { chooseAll } from './choose-chunks'
+import { chunkView } from './chunk-view'
+import { Pieces } from './pieces'
+import type { ShownLevel } from './shown-level'
+import type { Surroundings } from './surroundings'
+import type { View } from './view'
+
+/** Pixels that a mesh may lie off in a whole picture. */
+export const WHOLE_ERROR = 1
+/** Of the triangles of a piece, how many shadows are cast by. */
+const FOR_SHADOWS = 4
+
+/** Of a picture that is built up: the triangles of a piece, and of all that is in sight, what is drawn with it. */
+export type Piece = { triangles: number; share: number }
+
+/** Draws the level as views see it, into what is set to be drawn into: at once, or whole in pieces. */
+export class LevelDrawing {
+  /** Whether the level's shadows are other than they are drawn. */
+  shadowsOld = true
+  /** Of what casts shadows where there are any, what did. */
+  shadowShare = 1
+
+  /**
+   * @param inPictures what features draw with the level that may be in pictures
+   * @param notInPictures what they draw that may not
+   */
+  constructor(
+    private readonly renderer: WebGLRenderer,
+    private readonly scene: Scene,
+    private readonly shown: ShownLevel,
+    private readonly surroundings: Surroundings,
+    private readonly inPictures: Group,
+    private readonly notInPictures: Group,
+    private readonly index: LevelIndex,
+  ) {}
+
+  /** Draws no more triangles than a number. @param shadows whether they are drawn anew if they are old */
+  atOnce(view: View, triangles: number, shadows: boolean): void {
+    this.prepare(view)
+    this.surroundings.only('both')
+    this.shown.drawWithin(view, triangles)
+    // Shadows of a part of it would be wrong, and drawing them takes as long as all else.
+    if (shadows && this.shown.drawnShare === 1 && this.areShadowsOld(view)) this.castShadows(1)
+    this.render(view)
+  }
+
+  /**
+   * Draws all that is in sight, with each step a piece: what is near, the sky behind it, and over that what can be
+   * looked through. What was drawn is kept between them; the level must not change.
+   *
+   * @param most triangles of what is drawn at once, and of a piece of what is more
+   * @param into is given each piece to draw, with the place to draw into set
+   */
+  *wholly(
+    view: View,
+    most: () => { atOnce: number; piece: number },
+    into: (draw: () => void) => void,
+  ): Generator<Piece> {
+    const { shown, surroundings } = this
+    const all = shown.allTriangles()
+    if (all <= most().atOnce) {
+      into(() => this.atOnce(view, all, true))
+      yield { triangles: all, share: 1 }
+      return
+    }
+    shown.dress(view.look)
+    const sources = shown.sources()
+    const seen = chooseAll(sources, chunkView(view), WHOLE_ERROR)
+    const solid = new Pieces(sources, seen)
+    const clear = new Pieces(sources, seen.filter(({ source }) => sources[source]!.isClear).toReversed())
+    const shareOf = () => (solid.share + clear.share) / 2
+    this.prepare(view)
+    if (this.areShadowsOld(view)) yield this.shadowsAlone(view, most().piece, into)
+    for (const [pieces, pass] of [[solid, 'solid'] as const, [clear, 'clear'] as const]) {
+      if (pass === 'clear') into(() => this.alone(view, () => shown.show(sources, []), 'sky'))
+      while (!pieces.isOver) {
+        const { chosen, triangles } = pieces.take(most().piece)
+        into(() => this.alone(view, () => shown.show(sources, chosen, pass), 'none'))
+        yield { triangles, share: Math.min(pass === 'solid' && clear.isOver ? solid.share : shareOf(), 0.99) }
+      }
+    }
+    into(() => {
+      this.prepare(view)
+      shown.show(sources, [])
+      surroundings.only('grid')
+      this.render(view)
+      surroundings.only('both')
+    })
+    yield { triangles: 0, share: 1 }
+  }
+
+  /** Draws shadows of what stands where there are any: what is large first, as many as there is time for. */
+  private shadowsAlone(view: View, piece: number, into: (draw: () => void) => void): Piece {
+    const { shown } = this
+    const sources = shown.sources()
+    const casting = new Pieces(sources, chooseAll(sources, this.shadowView(), 1))
+    const { chosen, triangles } = casting.take(piece * FOR_SHADOWS)
+    this.castShadows(casting.share)
+    into(() => {
+      // Into the shadow map alone: nothing of the picture is drawn yet.
+      const target = this.renderer.getRenderTarget()!
+      target.scissor.set(0, 0, 0, 0)
+      this.renderer.setRenderTarget(target)
+      this.alone(view, () => shown.show(sources, chosen), 'none')
+    })
+    return { triangles, share: 0 }
+  }
+
+  private castShadows(share: number): void {
+    this.shadowsOld = false
+    this.shadowShare = share
+    this.renderer.shadowMap.needsUpdate = true
+  }
+
+  /** @param view where they are wanted in a level that is too large for all of them */
+  private areShadowsOld(view: View): boolean {
+    if (this.surroundings.placeSun(this.shown.lights.sun())) this.shadowsOld = true
+    if (this.surroundings.coverWithShadow(this.index.bounds(), view.target)) this.shadowsOld = true
+    return this.shadowsOld
+  }
+
+  /** As the sun's shadow map sees chunks. */
+  private shadowView(): ChunkView {
+    const { middle, reach, texel } = this.surroundings.shadowed
+    return {
+      isSeen: box => box.distanceToPoint(middle) <= reach * Math.SQRT2,
+      distanceTo: () => 1,
+      pixelsAt: () => 1 / texel,
+    }
+  }
+
+  /** Draws what is shown of the level's shapes, and nothing else but what is named. */
+  private alone(view: View, show: () => void, surroundings: 'none' | 'sky'): void {
+    const besides = [this.shown.marks.object, this.inPictures, this.notInPictures]
+    const were = besides.map(({ visible }) => visible)
+    this.prepare(view)
+    show()
+    for (const each of besides) each.visible = false
+    this.surroundings.only(surroundings)
+    this.render(view)
+    this.surroundings.only('both')
+    besides.forEach((each, i) => (each.visible = were[i]!))
+  }
+
+  /** Fits everything to a view. */
+  private prepare(view: View): void {
+    const { camera, rect } = view
+    const { surroundings, shown } = this
+    const across = view.kind === 'walkaround' ? 0 : view.metresPerPixel(view.target) * Math.max(rect.width, rect.height)
+    surroundings.follow(across > 0 ? view.target : camera.position, camera.far, across, view.kind)
+    const { lights } = shown
+    surroundings.light(view.look === 'even', lights.sun(), lights.isLit)
+    if (lights.update(view, view.look)) this.shadowsOld = true
+    shown.marks.update(view)
+  }
+
+  private render(view: View): void {
+    this.shown.dress(view.look)
+    this.renderer.render(this.scene, view.camera)
+  }
+}
