@@ -2,6 +2,7 @@ import { expose } from 'comlink'
 import { createPinia, setActivePinia } from 'pinia'
 import { vi } from 'vitest'
 import { checkWork } from '../app/features/check/check-work'
+import { readingWork } from '../app/editor/reading/reading-work'
 import { scatterWork } from '../app/editor/dealing/scatter-work'
 import { settleWork } from '../app/features/settle/settle-work'
 
@@ -10,6 +11,7 @@ import { settleWork } from '../app/features/settle/settle-work'
 
 const WORK: Record<string, () => object> = {
   'check-worker': checkWork,
+  'reading-worker': readingWork,
   'scatter-worker': scatterWork,
   'settle-worker': settleWork,
 }

@@ -1,14 +1,12 @@
 import { z } from 'zod'
 import type { Conflict, LevelPatch, MadePart, NewLevel, PageError, PartCopy, PartPatch } from '~~/core/api/schema'
-import { apiErrorSchema, kitSchema, levelSchema } from '~~/core/api/schema'
+import { apiErrorSchema, kitSchema } from '~~/core/api/schema'
 import type { RouteName, Routes, RouteSpec } from '~~/core/api/routes'
 import { HAND_OVER_ROUTES, ROUTES } from '~~/core/api/routes'
 import type { FormatName, HandOverReport } from '~~/core/formats/formats'
 import { reportSchema } from '~~/core/formats/formats'
 import type { Part, Variants } from '~~/core/level/part'
 import { OWN_KIT, partSchema } from '~~/core/level/part'
-import { splitRecords } from '~~/core/level/level'
-import { readPlacements } from '~~/core/level/read'
 
 /** The server answered with an error. */
 export class ApiFailure extends Error {
@@ -92,7 +90,6 @@ export function onKeyNeeded(run: () => void): void {
 }
 
 /** As answered, with what is in it not read yet: one entry that makes no sense does not keep the others away. */
-const looseLevelSchema = levelSchema.extend({ placements: z.array(z.unknown()) })
 const looseKitSchema = kitSchema.extend({ parts: z.array(z.unknown()) })
 
 /** What is given of a part that comes as a mesh. */
@@ -105,13 +102,8 @@ export const api = {
   startSession: (key: string) => call('startSession', { body: { key } }),
   tellError: (error: PageError) => call('tellError', { body: error }),
   levels: async () => (await call('listLevels')).levels,
-  /** With what of it cannot be shown as it is. */
-  level: async (id: string) => {
-    const { placements: given, ...level } = looseLevelSchema.parse(await (await ask('getLevel', { id })).json())
-    const { records, rest: summary } = splitRecords(level)
-    const { placements, unreadable } = readPlacements(given)
-    return { summary, content: { placements, ...records }, unreadable }
-  },
+  /** As `core/level/packed` describes it. */
+  packedLevel: async (id: string) => new Uint8Array(await (await ask('getPacked', { id })).arrayBuffer()),
   createLevel: (level: NewLevel) => call('createLevel', { body: level }),
   patchLevel: (id: string, patch: LevelPatch) => call('patchLevel', { id, body: patch }),
   deleteLevel: (id: string) => call('deleteLevel', { id }),

@@ -31,6 +31,7 @@ import { dropApart, keepApart, listApart } from './saving/set-apart'
 import type { GivenUp } from './saving/sync'
 import { sendLeftovers, Sync } from './saving/sync'
 import { claimWindow } from './saving/window-name'
+import { readLevel } from './reading/read-level'
 import { Session } from './session'
 import { useSettings } from './settings'
 
@@ -78,7 +79,7 @@ export const useLevel = defineStore('level', () => {
    * change.
    */
   const view = shallowRef(session.value.level)
-  const index = shallowRef(session.value.index)
+  const index = shallowRef(markRaw(session.value.index))
   let history = new History(NO_STEPS, showSteps)
   let sync: Sync | undefined
   const openings = new Latest()
@@ -98,16 +99,19 @@ export const useLevel = defineStore('level', () => {
         ]),
     })
     markRaw(made.level)
-    markRaw(made.index)
     return markRaw(made)
   }
 
   /** Shows a level in the place of the one before. */
   function show(placements: Iterable<Placement>, records: Partial<LevelRecords>): void {
+    take(makeSession(placements, records))
+  }
+
+  function take(made: Session): void {
     session.value.close()
-    session.value = makeSession(placements, records)
-    view.value = session.value.level
-    index.value = session.value.index
+    session.value = made
+    view.value = made.level
+    index.value = markRaw(made.index)
   }
 
   /**
@@ -129,7 +133,7 @@ export const useLevel = defineStore('level', () => {
       kept,
       setApart,
     ] = await Promise.all([
-      api.level(id),
+      readLevel(id),
       keeper.load().catch((error: unknown) => {
         notKept(error)
         return NO_STEPS
@@ -141,9 +145,14 @@ export const useLevel = defineStore('level', () => {
       kit.load(),
     ])
     await kit.loadMissing([...new Set(placements.flatMap(({ partId }) => partId ?? []))])
+    const made = makeSession(placements, records)
+    await made.prepare()
     // Left again, or another level opened, while this one was loading.
-    if (!isLatest()) return
-    show(placements, records)
+    if (!isLatest()) {
+      made.close()
+      return
+    }
+    take(made)
     summary.value = rest
     sync = new Sync(id, window, rest.revision, {
       onState: state => {

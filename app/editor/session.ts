@@ -10,9 +10,14 @@ import { affectedBy } from '~~/core/scene/affected'
 import { isGround } from '~~/core/scene/ground'
 import type { LevelIndex } from '~~/core/scene/level-index'
 import type { LevelView } from '~~/core/scene/level-view'
+import type { Scene } from '~~/core/scene/scene'
 import { makeScene } from '~~/core/scene/scene'
+import { pause } from '~/workers/pause'
 import type { DealingParts } from './dealing/dealing'
 import { Dealing } from './dealing/dealing'
+
+/** Milliseconds of work between two times that it gives way. */
+const SLICE = 30
 
 /** What a session has to know of the kit. */
 export type SessionParts = DealingParts & { part: (id: string) => Part | undefined }
@@ -33,8 +38,8 @@ export type SessionEvents = {
  */
 export class Session {
   readonly level: LevelView
-  readonly index: LevelIndex
   readonly dealing: Dealing
+  private readonly scene: Scene
   private readonly dealt = new Map<string, Dealt>()
 
   constructor(
@@ -43,9 +48,9 @@ export class Session {
     private readonly parts: SessionParts,
     private readonly events: SessionEvents,
   ) {
-    const { level, index } = sceneOf(placements, records, parts, this.dealt)
+    this.scene = sceneOf(placements, records, parts, this.dealt)
+    const { level } = this.scene
     this.level = level
-    this.index = index
     this.dealing = new Dealing(level, parts, {
       onKnown: events.onKnown,
       onFailed: events.onFailed,
@@ -55,6 +60,21 @@ export class Session {
         events.onRedealt(id)
       },
     })
+  }
+
+  /** What is found in it. */
+  get index(): LevelIndex {
+    return this.scene.index
+  }
+
+  /** Makes ready what is found in it, some at a time, so that the page goes on meanwhile. */
+  async prepare(): Promise<void> {
+    let begun = performance.now()
+    for (const _ of this.scene.prepare()) {
+      if (performance.now() - begun < SLICE) continue
+      await pause()
+      begun = performance.now()
+    }
   }
 
   /** Applies a change, all of it or nothing. @throws ChangeError */

@@ -210,8 +210,8 @@ export class PartBatches {
 
   private batchOf(key: string, shape: string, mirrored: boolean): Batch | undefined {
     let batch = this.batches.get(key)
-    const drawable = this.drawableOf(shape, mirrored)
-    if (!batch && drawable) {
+    const drawable = batch ? undefined : this.drawableOf(shape, mirrored)
+    if (drawable) {
       const matrices = new InstancedBufferAttribute(new Float32Array(16 * 8), 16).setUsage(DynamicDrawUsage)
       const meshes = instancedMeshes(drawable, matrices, this.shadows)
       batch = {

@@ -73,7 +73,14 @@ export class ShownLevel {
     this.batches = new PartBatches(drawables.whole, true)
     this.arrangements = new Arrangements(level, drawables.whole, this.marks, this.lights, this.matrixOf, this.shapeOf)
     this.object.add(this.batches.object, this.arrangements.copies.object, this.marks.object, this.lights.object)
-    for (const { id } of level.placements()) this.showThing(id)
+  }
+
+  /** Shows all of the level; gives way before each placement. */
+  *fill(): Generator<void> {
+    for (const { id } of this.level.placements()) {
+      yield
+      this.showThing(id)
+    }
   }
 
   /** Where a placement is shown at present, in the world. */

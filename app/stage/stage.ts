@@ -70,6 +70,8 @@ export type StageNeeds = {
  * the time says.
  */
 const [LONGEST_STEP, LONGEST_WALK] = [0.1, 0.5]
+/** Milliseconds for showing more of a level that was just opened, in one frame, and after which that is drawn. */
+const [FILLING, FILLING_UNSEEN] = [40, 800]
 /** Samples of each pixel of a whole picture. */
 const WHOLE_SAMPLES = 4
 /** How often a picture is begun that is changed while it is drawn. */
@@ -113,13 +115,15 @@ export class Stage {
   private building: Generator<Piece> | null = null
   /** Draws of the picture so far. */
   private draws = 0
+  /** Shows what is not shown yet of a level that was just opened; null when all is. */
+  private filling: Generator<void> | null
   /** Counts what makes a picture that is being drawn wrong. */
   private changes = 0
   private readonly ratio = Math.min(globalThis.devicePixelRatio || 1, 2)
   private readonly paper = new Color()
   private backdrop: ShownLevel | null = null
   private frame = 0
-  private lastTime = 0
+  private lastTime = performance.now()
   private isMoving = false
   private lastQuality: Quality['name'] | null = null
   /** Whether the level itself has to be drawn anew, not only what lies over it. */
@@ -149,6 +153,7 @@ export class Stage {
     const lamps = new LampGrid()
     this.drawables = new Drawables(solidOf, stepsOf, loadPicture, () => this.requestDraw(), lamps.dress)
     this.shown = new ShownLevel(level, this.drawables, lamps)
+    this.filling = this.shown.fill()
     this.outlined = new Outlined(level, this.shown, this.drawables)
     this.panes = new Panes(
       calm,
@@ -195,6 +200,7 @@ export class Stage {
   surround({ view, matrix, leaveOut }: { view: LevelView; matrix: Matrix4; leaveOut: string }): void {
     // Its lamps are left out, and it has no say in others.
     this.backdrop = new ShownLevel(view, this.drawables, new LampGrid())
+    for (const _ of this.backdrop.fill());
     this.backdrop.becomeBackdrop(matrix, leaveOut)
     this.inPictures.add(this.backdrop.object)
     this.sceneChanged()
@@ -414,10 +420,7 @@ export class Stage {
   ): Promise<ImageBitmap> {
     const picture = new OffscreenCanvas(size.width, size.height)
     const context = picture.getContext('2d')!
-    const [across, down] = [
-      Math.min(this.canvas.clientWidth, size.width),
-      Math.min(this.canvas.clientHeight, size.height),
-    ]
+    const [across, down] = [Math.min(this.canvas.width, size.width), Math.min(this.canvas.height, size.height)]
     const view = new View(
       'walkaround',
       true,
@@ -453,6 +456,10 @@ export class Stage {
   }
 
   private draw(time: number): void {
+    if (this.filling && !this.fillOn(this.filling)) {
+      this.frame = requestAnimationFrame(again => this.draw(again))
+      return
+    }
     // One frame at a time: of those that are asked for meanwhile only the last is wanted.
     if (this.pace.isBusy) {
       this.frame = requestAnimationFrame(again => this.draw(again))
@@ -471,12 +478,24 @@ export class Stage {
     if (moving) this.moves()
     this.isMoving = moving
     this.render(begun)
+    if (this.filling) this.requestOverlay()
     if (this.frame !== 0) return
     for (const resolve of this.drawnWaiters.splice(0)) resolve()
     if (this.restWaiters.length > 0) {
       if (this.pace.isResting && !this.building) for (const resolve of this.restWaiters.splice(0)) resolve()
       else this.requestOverlay()
     }
+  }
+
+  /** Shows more of a level that was just opened. @returns whether that is to be drawn now */
+  private fillOn(filling: Generator<void>): boolean {
+    const begun = performance.now()
+    let isOver = false
+    while (!isOver && performance.now() - begun < FILLING) isOver = filling.next().done === true
+    if (!isOver && begun - this.lastTime < FILLING_UNSEEN) return false
+    if (isOver) this.filling = null
+    this.sceneChanged()
+    return true
   }
 
   /**
@@ -604,7 +623,7 @@ export class Stage {
       this.building = this.buildUp(this.built, views, { width, height, ratio: this.ratio })
       this.draws = 0
       if (isLarge && this.isStale) {
-        this.renderCoarse(quality, all, begun)
+        this.renderCoarse({ ...quality, triangles: this.pace.pieceSize * 2 }, all, begun)
         this.requestOverlay()
         return
       }

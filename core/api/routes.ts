@@ -97,6 +97,8 @@ export const ROUTES = {
     may: 'write',
   },
   getLevel: { method: 'GET', path: '/api/levels/:id', answer: levelSchema, may: 'read' },
+  /** The same as `core/level/packed` writes it: bytes. */
+  getPacked: { method: 'GET', path: '/api/levels/:id/packed', may: 'read' },
   patchLevel: {
     method: 'PATCH',
     path: '/api/levels/:id',

@@ -1,4 +1,3 @@
-import type { Quat, Vec3 } from '../math/vectors'
 import { KIND_NAMES } from './kinds'
 import type { Placement } from './schema'
 
@@ -36,21 +35,17 @@ export type PlacementColumns = {
 export function toColumns(placements: readonly Placement[]): PlacementColumns {
   const count = placements.length
   const numbers = new Float64Array(count * NUMBERS)
-  const [kinds, flags, shared] = [new Uint8Array(count), new Uint8Array(count), new Int32Array(count * SHARED)]
-  const values: unknown[] = []
-  const places = new Map<unknown, number>()
-  const placeOf = (value: unknown): number => {
-    if (value === null) return -1
-    const place = places.get(value) ?? values.push(value) - 1
-    places.set(value, place)
-    return place
-  }
+  const [kinds, flags, shared] = [new Uint8Array(count), new Uint8Array(count), new SharedValues(count)]
   placements.forEach(
     ({ order, translation, rotation, scale, pivot, kind, hidden, locked, partId, blockId, layerId, own }, i) => {
-      numbers.set([order, ...translation, ...rotation, ...scale, ...pivot], i * NUMBERS)
+      numbers[i * NUMBERS] = order
+      numbers.set(translation, i * NUMBERS + 1)
+      numbers.set(rotation, i * NUMBERS + 4)
+      numbers.set(scale, i * NUMBERS + 8)
+      numbers.set(pivot, i * NUMBERS + 11)
       kinds[i] = KIND_NAMES.indexOf(kind)
       flags[i] = (hidden ? HIDDEN : 0) + (locked ? LOCKED : 0)
-      shared.set([placeOf(partId), placeOf(blockId), placeOf(layerId), placeOf(isEmpty(own) ? EMPTY : own)], i * SHARED)
+      shared.set(i, partId, blockId, layerId, isEmpty(own) ? EMPTY : own)
     },
   )
   return {
@@ -60,8 +55,33 @@ export function toColumns(placements: readonly Placement[]): PlacementColumns {
     numbers,
     kinds,
     flags,
-    shared,
-    values,
+    shared: shared.places,
+    values: shared.values,
+  }
+}
+
+/** What placements have in common, each once, and where it is. */
+export class SharedValues {
+  readonly values: unknown[] = []
+  readonly places: Int32Array<ArrayBuffer>
+  private readonly known = new Map<unknown, number>()
+
+  constructor(count: number) {
+    this.places = new Int32Array(count * SHARED)
+  }
+
+  set(i: number, partId: string | null, blockId: string | null, layerId: string | null, own: object): void {
+    this.places[i * SHARED] = this.placeOf(partId)
+    this.places[i * SHARED + 1] = this.placeOf(blockId)
+    this.places[i * SHARED + 2] = this.placeOf(layerId)
+    this.places[i * SHARED + 3] = this.placeOf(own)
+  }
+
+  private placeOf(value: unknown): number {
+    if (value === null) return -1
+    let place = this.known.get(value)
+    if (place === undefined) this.known.set(value, (place = this.values.push(value) - 1))
+    return place
   }
 }
 
@@ -80,21 +100,21 @@ export function fromColumns({
     const of = i * NUMBERS
     const value = <T>(which: number): T | null =>
       shared[i * SHARED + which]! < 0 ? null : (values[shared[i * SHARED + which]!] as T)
-    const three = (at: number) => [...numbers.subarray(of + at, of + at + 3)] as Vec3
+    const at = (k: number) => numbers[of + k]!
     return {
       id,
       parentId: parents[i]!,
-      order: numbers[of]!,
+      order: at(0),
       name: names[i]!,
       kind: KIND_NAMES[kinds[i]!]!,
       partId: value<string>(0),
       blockId: value<string>(1),
       layerId: value<string>(2),
       own: value<Placement['own']>(3)!,
-      translation: three(1),
-      rotation: [...numbers.subarray(of + 4, of + 8)] as Quat,
-      scale: three(8),
-      pivot: three(11),
+      translation: [at(1), at(2), at(3)],
+      rotation: [at(4), at(5), at(6), at(7)],
+      scale: [at(8), at(9), at(10)],
+      pivot: [at(11), at(12), at(13)],
       hidden: (flags[i]! & HIDDEN) !== 0,
       locked: (flags[i]! & LOCKED) !== 0,
     }

@@ -12,7 +12,10 @@ export const vec3Schema = z.tuple([coordinate, coordinate, coordinate])
 export const scaleSchema = z.tuple([factor, factor, factor])
 export const quatSchema = z
   .tuple([coordinate, coordinate, coordinate, coordinate])
-  .refine(([x, y, z, w]) => Math.abs(x * x + y * y + z * z + w * w - 1) < 1e-6, 'must be a quaternion of unit length')
+  .refine(([x, y, z, w]) => isOfUnitLength(x, y, z, w), 'must be a quaternion of unit length')
+
+export const isOfUnitLength = (x: number, y: number, z: number, w: number) =>
+  Math.abs(x * x + y * y + z * z + w * w - 1) < 1e-6
 
 /** In small letters, however it was sent: RFC 9562, 4. */
 export const idSchema = z.uuid('must be a UUID').toLowerCase()

@@ -14,14 +14,25 @@ const namedSchema = z.looseObject({
   own: z.unknown(),
 })
 
+/** What of placements can be read, and what cannot be shown as it is. */
+export type ReadPlacements = { placements: Placement[]; unreadable: Unreadable[] }
+
 /**
  * Reads the placements of a level as far as they can be read, so that one that cannot does not keep the others away.
+ * What hangs below one that makes no sense at all hangs from the top.
+ */
+export function readPlacements(given: readonly unknown[]): ReadPlacements {
+  const { placements, unreadable } = readEach(given)
+  return { placements: unreadable.length === 0 ? placements : hungAnew(placements), unreadable }
+}
+
+/**
+ * The same for some of the placements of a level.
  *
  * One whose own fields make no sense, such as a rule from before rules were looked at as closely as now, comes out as a
- * group: what hangs below it is there. One that makes no sense at all is left out, and what hangs below it hangs from
- * the top.
+ * group: what hangs below it is there. One that makes no sense at all is left out.
  */
-export function readPlacements(given: readonly unknown[]): { placements: Placement[]; unreadable: Unreadable[] } {
+export function readEach(given: readonly unknown[]): ReadPlacements {
   const placements: Placement[] = []
   const unreadable: Unreadable[] = []
   for (const each of given) {
@@ -37,12 +48,11 @@ export function readPlacements(given: readonly unknown[]): { placements: Placeme
     const asGroup = placementSchema.safeParse({ ...Object(each), kind: 'group', partId: null, blockId: null, own: {} })
     if (asGroup.success) placements.push(asGroup.data)
   }
-  if (unreadable.length === 0) return { placements, unreadable }
+  return { placements, unreadable }
+}
+
+/** With what hangs from one that is not there hung from the top. */
+export function hungAnew(placements: readonly Placement[]): Placement[] {
   const ids = new Set(placements.map(({ id }) => id))
-  return {
-    placements: placements.map(each =>
-      each.parentId === null || ids.has(each.parentId) ? each : { ...each, parentId: null },
-    ),
-    unreadable,
-  }
+  return placements.map(each => (each.parentId === null || ids.has(each.parentId) ? each : { ...each, parentId: null }))
 }

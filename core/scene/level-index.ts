@@ -32,23 +32,31 @@ export class LevelIndex {
 
   /**
    * @param solidOf the mesh a shape names; undefined while it is not there
-   * @param lends is called once the ground can be found, before the first arrangement is looked at
-   * @param inTime asked before each placement is looked at; throws if there is no time for it
+   * @param isEmpty whether it is filled afterwards, by `fill`
    */
   constructor(
     private readonly level: LevelView,
     private readonly solidOf: (shape: string) => Solid | undefined,
-    lends: (index: LevelIndex) => void = () => {},
-    inTime: () => void = () => {},
+    isEmpty = false,
   ) {
     this.extents = new Extents(level, solidOf, id => this.reachOf(id))
+    if (!isEmpty) for (const _ of this.fill());
+  }
+
+  /**
+   * Looks at all of the level; gives way before each placement.
+   *
+   * @param lends is called once the ground can be found, before the first arrangement is looked at
+   */
+  *fill(lends: () => void = () => {}): Generator<void> {
+    const { level } = this
     for (const { id } of level.placements()) {
-      inTime()
+      yield
       if (!level.arrangementIds.has(id)) this.place(id)
     }
-    lends(this)
+    lends()
     for (const id of level.arrangementIds) {
-      inTime()
+      yield
       this.place(id)
     }
   }

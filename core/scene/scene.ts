@@ -8,7 +8,13 @@ import { LevelIndex } from './level-index'
 import { LevelView } from './level-view'
 
 /** A level as it is seen, with what finds things in it, which is made when it is first asked for. */
-export type Scene = { readonly level: LevelView; readonly index: LevelIndex }
+export type Scene = {
+  readonly level: LevelView
+  /** What is found in it; made when first asked for. */
+  readonly index: LevelIndex
+  /** Makes the index ready before it is asked for; gives way before each placement. */
+  readonly prepare: () => Generator<void>
+}
 
 /** What a scene needs beside the level. */
 export type SceneNeeds = {
@@ -39,19 +45,20 @@ export function makeScene(
   placements: Iterable<Placement>,
   records: Partial<LevelRecords>,
   { solidOf, tagsOf, lampsOf, dealt }: SceneNeeds,
-  inTime?: () => void,
+  inTime: () => void = () => {},
 ): Scene {
   let made: LevelIndex | undefined
-  const indexed = () =>
-    made
-    ?? new LevelIndex(
-      level,
-      solidOf,
-      index => {
-        made = index
-      },
-      inTime,
-    )
+  function* prepare(): Generator<void> {
+    if (made) return
+    const index = new LevelIndex(level, solidOf, true)
+    yield* index.fill(() => {
+      made = index
+    })
+  }
+  const indexed = () => {
+    for (const _ of prepare()) inTime()
+    return made!
+  }
   const level: LevelView = new LevelView(placements, records, {
     dealt,
     lampsOf,
@@ -62,5 +69,6 @@ export function makeScene(
     get index() {
       return indexed()
     },
+    prepare,
   }
 }

@@ -12,12 +12,14 @@ export class Reply {
     readonly status = 200,
   ) {}
 
-  /** A JSON text that is there already, or compressed already. */
-  static json(body: Uint8Array, options: { isGzip?: boolean } = {}): Reply {
-    return new Reply(body, {
-      'content-type': 'application/json',
-      ...(options.isGzip ? { 'content-encoding': 'gzip' } : {}),
-    })
+  /** A JSON text that is there already. */
+  static json(body: Uint8Array): Reply {
+    return new Reply(body, { 'content-type': 'application/json' })
+  }
+
+  /** What is compressed by gzip already. */
+  static compressed(body: Uint8Array, type: string): Reply {
+    return new Reply(body, { 'content-type': type, 'content-encoding': 'gzip' })
   }
 }
 
@@ -45,12 +47,13 @@ export async function reply(event: H3Event, answer: unknown, status = 200): Prom
   if (!(body instanceof Uint8Array)) return sendStream(event, body)
   const takesGzip = /\bgzip\b/.test(getRequestHeader(event, 'accept-encoding') ?? '')
   const isJson = headers['content-type'] === 'application/json'
-  if (isJson) setResponseHeaders(event, { vary: 'accept-encoding' })
-  if (headers['content-encoding'] === 'gzip' && !takesGzip) {
+  const isCompressed = headers['content-encoding'] === 'gzip'
+  if (isJson || isCompressed) setResponseHeaders(event, { vary: 'accept-encoding' })
+  if (isCompressed && !takesGzip) {
     event.node.res.removeHeader('content-encoding')
     return sendStream(event, Readable.from([body]).pipe(createGunzip()))
   }
-  if (isJson && takesGzip && !headers['content-encoding'] && body.length > WORTH_IT) {
+  if (isJson && takesGzip && !isCompressed && body.length > WORTH_IT) {
     const compressed = await compress(body, { level: LEVEL })
     setResponseHeaders(event, { 'content-encoding': 'gzip' })
     return send(event, compressed)

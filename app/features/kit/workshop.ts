@@ -10,6 +10,7 @@ import { api } from '~/api/client'
 import { useKit } from '~/editor/kit'
 import type { Notice } from '~/editor/level'
 import { useLevel } from '~/editor/level'
+import { readLevel } from '~/editor/reading/read-level'
 import { useSettings } from '~/editor/settings'
 import { useStageSession } from '~/editor/stage-session'
 import { orNothing } from '~/errors/or-nothing'
@@ -83,7 +84,7 @@ export const useWorkshop = defineStore('workshop', () => {
   }
 
   async function fetchLevel(id: string): Promise<LevelView | null> {
-    const found = await api.level(id).catch(orNothing)
+    const found = await readLevel(id).catch(orNothing)
     return found && level.session.around(found.content.placements, found.content)
   }
 

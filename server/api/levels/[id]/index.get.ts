@@ -1,7 +1,7 @@
-import { levelAsJson } from '../../../services/level-json'
+import { levelAs } from '../../../services/sent-level'
 import { Reply } from '../../../utils/reply'
 import { defineRoute } from '../../../utils/route'
 
 export default defineRoute('getLevel', async ({ db, id }) =>
-  Reply.json(await levelAsJson(await db(), id), { isGzip: true }),
+  Reply.compressed(await levelAs('json', await db(), id), 'application/json'),
 )

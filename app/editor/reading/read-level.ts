@@ -1,0 +1,59 @@
+import { transfer } from 'comlink'
+import type { LevelSummary } from '~~/core/api/schema'
+import { fromColumns } from '~~/core/level/columns'
+import type { LevelRecords } from '~~/core/level/level'
+import type { Unreadable } from '~~/core/level/read'
+import { hungAnew } from '~~/core/level/read'
+import type { Placement } from '~~/core/level/schema'
+import { api, ServerAway } from '~/api/client'
+import { WorkerHost } from '~/workers/host'
+import type { LevelNews, ReadingWork } from './reading-work'
+
+/** Seconds without a word from the worker, after which it is ended. */
+const SILENCE = 60
+
+/** A level as it was read, with what of it cannot be shown as it is. */
+export type ReadLevel = {
+  summary: LevelSummary
+  content: { placements: Placement[] } & LevelRecords
+  unreadable: readonly Unreadable[]
+}
+
+/**
+ * Reads a level from the server. What was sent is looked at by a worker, and becomes records some at a time: the page
+ * never stands still for long.
+ *
+ * @throws ApiFailure if there is no such level; ServerAway
+ */
+export async function readLevel(id: string): Promise<ReadLevel> {
+  const worker = new WorkerHost<ReadingWork>(
+    () => new Worker(new URL('./reading-worker.ts', import.meta.url), { type: 'module' }),
+    SILENCE,
+  )
+  let head: Parameters<LevelNews['onHead']>[0] | null = null
+  let placements: Placement[] = []
+  try {
+    // It starts while the server writes.
+    const [bytes] = await Promise.all([api.packedLevel(id), worker.ask(remote => remote.ready())])
+    const unreadable = await worker.ask((remote, heard) =>
+      remote.read(
+        transfer(bytes, [bytes.buffer]),
+        heard(told => {
+          head = told
+        }),
+        heard(columns => {
+          placements = placements.concat(fromColumns(columns))
+        }),
+      ),
+    )
+    if (!unreadable || !head) throw new ServerAway('The level could not be read.')
+    const { summary, records } = head as Parameters<LevelNews['onHead']>[0]
+    return {
+      summary,
+      content: { placements: unreadable.length === 0 ? placements : hungAnew(placements), ...records },
+      unreadable,
+    }
+  } finally {
+    worker.end()
+  }
+}

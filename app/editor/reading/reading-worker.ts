@@ -1,0 +1,4 @@
+import { serve } from '~/workers/serve'
+import { readingWork } from './reading-work'
+
+serve(readingWork())
