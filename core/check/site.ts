@@ -4,6 +4,8 @@ import type { Part } from '../level/part'
 import type { Placement } from '../level/schema'
 import type { Vec3 } from '../math/vectors'
 import { isNear } from '../mesh/clearance'
+import type { Overlap } from '../mesh/overlap'
+import { overlapOf } from '../mesh/overlap'
 import { Placed } from '../mesh/placed'
 import type { Solid } from '../mesh/solid'
 import { isGround } from '../scene/ground'
@@ -19,6 +21,9 @@ export type KitKnown = {
 
 /** Something around what is looked at: `thing` is its id, or its copy's. */
 export type Neighbour = { id: string; thing: string; placed: Placed; box: Box3 }
+
+/** Metres by which something is in another that is let into it: less only touches. */
+export const LET_IN = 0.001
 
 /** Around a thing others are looked for as far as this, in metres. */
 export const AROUND = 1
@@ -60,6 +65,8 @@ export class CheckSite {
   private readonly placedBy = new Map<Matrix4, Placed>()
   private triangles = 0
   private readonly touching = new Map<string, ReadonlySet<string>>()
+  /** By the matrices of two things, of which each that is moved has another. */
+  private overlaps = new WeakMap<Matrix4, WeakMap<Matrix4, Overlap | null>>()
   private watched: Box3[] = []
 
   constructor(
@@ -147,13 +154,29 @@ export class CheckSite {
     const own = this.own(id)
     const whole = this.wholeOf(id)
     const found = new Set<string>()
+    const isSingle = !this.level.arrangementIds.has(id)
     for (const other of this.within(this.boxOf(id).expandByScalar(this.gap), id)) {
-      if (!found.has(other.id) && own.some(placed => isNear(placed, other.placed, this.gap))) found.add(other.id)
+      if (found.has(other.id)) continue
+      // What was asked from the other side is known.
+      const asked = isSingle && !this.level.arrangementIds.has(other.id) ? this.touching.get(other.id) : undefined
+      if (asked ? asked.has(id) : own.some(placed => isNear(placed, other.placed, this.gap))) found.add(other.id)
     }
     // What is one thing holds together, whether it touches or not; last, since mostly it need not be asked.
     if (whole !== id)
       for (const below of this.level.subtree(whole)) if (below !== id && this.own(below).length > 0) found.add(below)
     this.touching.set(id, found)
+    return found
+  }
+
+  /**
+   * How deep two things are in each other; null if by no more than `LET_IN`. It is worked out once for each two,
+   * however many kinds of findings ask for it.
+   */
+  overlap(a: Placed, b: Placed): Overlap | null {
+    let known = this.overlaps.get(a.matrix)
+    if (!known) this.overlaps.set(a.matrix, (known = new WeakMap()))
+    let found = known.get(b.matrix)
+    if (found === undefined) known.set(b.matrix, (found = overlapOf(a, b, LET_IN)))
     return found
   }
 

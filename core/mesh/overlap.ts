@@ -1,6 +1,7 @@
 import { Box3, Matrix4, Vector3 } from 'three'
 import { clipped, polygonArea } from './faces-together'
 import { Placed, pairsOfLeaves } from './placed'
+import type { Solid } from './solid'
 import { trianglesCross } from './triangles'
 
 /**
@@ -135,41 +136,56 @@ function isCrossed(
 function overlapsAt(a: Placed, b: Placed, move: Vector3, inset = TOUCHING): boolean {
   const volume = (of: Placed) => of.bounds(scratchBox).getSize(scratchSize).x * scratchSize.y * scratchSize.z
   const isFirst = volume(a) <= volume(b)
-  const smaller = isFirst ? shrunk(a, inset, move) : shrunk(b, inset, NOWHERE)
-  const other = isFirst
-    ? b
-    : move === NOWHERE
-      ? a
-      : new Placed(a.solid, new Matrix4().makeTranslation(move.x, move.y, move.z).multiply(a.matrix))
+  // That the first is moved is as if the second were, the other way.
+  const smaller = isFirst ? shrunk(a, inset, move) : shrunk(b, inset, move.clone().negate())
+  const other = isFirst ? b : a
   let crosses = false
   pairsOfLeaves(
     smaller,
     other,
     () => (crosses ? -1 : 0),
     (leafA, leafB) => {
+      const [cornersA, cornersB] = [smaller.corners, other.corners]
       const [firstA, firstB] = [smaller.tree.first[leafA]!, other.tree.first[leafB]!]
-      for (let k = firstA; k < firstA + smaller.tree.count[leafA]! && !crosses; k++) {
-        for (let l = firstB; l < firstB + other.tree.count[leafB]! && !crosses; l++)
-          crosses = trianglesCross(smaller.corners, k * 9, other.corners, l * 9)
+      const [endA, endB] = [firstA + smaller.tree.count[leafA]!, firstB + other.tree.count[leafB]!]
+      const box = other.box(leafB)
+      for (let k = firstA; k < endA && !crosses; k++) {
+        if (isOutside(cornersA, k * 9, other.boxes, box)) continue
+        for (let l = firstB; l < endB && !crosses; l++) crosses = trianglesCross(cornersA, k * 9, cornersB, l * 9)
       }
     },
   )
   return crosses || isInside(cornerOf(smaller), other) || isInside(cornerOf(other), smaller)
 }
 
-/** A mesh moved, and smaller all around by so much where it has room for that. */
+/** Whether a triangle is outside of a box, of six numbers, along one of its axes. */
+function isOutside(t: Float64Array, i: number, boxes: Float64Array, at: number): boolean {
+  for (let axis = 0; axis < 3; axis++) {
+    const [one, two, three] = [t[i + axis]!, t[i + 3 + axis]!, t[i + 6 + axis]!]
+    const [least, most] = [boxes[at + axis]!, boxes[at + 3 + axis]!]
+    if ((one < least && two < least && three < least) || (one > most && two > most && three > most)) return true
+  }
+  return false
+}
+
+/** By mesh, room for one of them that is tried in many places. */
+const tried = new WeakMap<Solid, Placed>()
+
+/** A mesh moved, and smaller all around by so much where it has room for that; until the next of the same mesh. */
 function shrunk(of: Placed, inset: number, move: Vector3): Placed {
   const box = of.bounds(scratchBox)
   const [middle, size] = [box.getCenter(new Vector3()), box.getSize(new Vector3())]
   const less = size.toArray().map(side => (side > 4 * inset ? 1 - (2 * inset) / side : 1)) as [number, number, number]
-  return new Placed(
-    of.solid,
-    new Matrix4()
-      .makeTranslation(middle.x + move.x, middle.y + move.y, middle.z + move.z)
-      .scale(new Vector3(...less))
-      .multiply(new Matrix4().makeTranslation(-middle.x, -middle.y, -middle.z))
-      .multiply(of.matrix),
-  )
+  const matrix = new Matrix4()
+    .makeTranslation(middle.x + move.x, middle.y + move.y, middle.z + move.z)
+    .scale(new Vector3(...less))
+    .multiply(new Matrix4().makeTranslation(-middle.x, -middle.y, -middle.z))
+    .multiply(of.matrix)
+  const known = tried.get(of.solid)
+  if (known) return known.moveTo(matrix)
+  const placed = new Placed(of.solid, matrix)
+  tried.set(of.solid, placed)
+  return placed
 }
 
 /** Some corner of a mesh. */

@@ -7,54 +7,72 @@ import { triangleTreeOf } from './triangle-tree'
 /** A mesh somewhere in the world, its boxes and triangles worked out there as far as they are asked for. */
 export class Placed {
   readonly tree: TriangleTree
-  /** Nine numbers for each triangle, in the world; only those that `leaf` was called for. */
-  readonly corners: Float64Array
-  /** Six for each node: least x, y, z, most x, y, z, in the world; only those that `box` was called for. */
-  readonly boxes: Float64Array
-  private readonly hasBox: Uint8Array
-  private readonly hasLeaf: Uint8Array
+  // Of most things no more is asked than the box around all of them.
+  private madeCorners: Float64Array | null = null
+  private madeBoxes: Float64Array | null = null
+  private readonly whole = new Float64Array(6)
+  private hasBox: Uint8Array | null = null
+  private hasLeaf: Uint8Array | null = null
 
   constructor(
     readonly solid: Solid,
-    readonly matrix: Matrix4,
+    public matrix: Matrix4,
   ) {
     this.tree = triangleTreeOf(solid)
-    this.corners = new Float64Array(this.tree.corners.length)
-    this.boxes = new Float64Array(this.tree.boxes.length)
-    this.hasBox = new Uint8Array(this.tree.left.length)
-    this.hasLeaf = new Uint8Array(this.tree.left.length)
+    this.writeBox(0, this.whole, 0)
+  }
+
+  /** Places it elsewhere; all that was worked out is forgotten, the room for it is kept. */
+  moveTo(matrix: Matrix4): this {
+    this.matrix = matrix
+    this.writeBox(0, this.whole, 0)
+    this.hasBox?.fill(0)
+    this.hasLeaf?.fill(0)
+    return this
+  }
+
+  /** Nine numbers for each triangle, in the world; only those that `leaf` was called for. */
+  get corners(): Float64Array {
+    return (this.madeCorners ??= new Float64Array(this.tree.corners.length))
+  }
+
+  /** Six for each node: least x, y, z, most x, y, z, in the world; only those that `box` was called for. */
+  get boxes(): Float64Array {
+    return (this.madeBoxes ??= new Float64Array(this.tree.boxes.length))
   }
 
   /** Works out a node's box in the world, if it is not known (Arvo 1990). @returns where it begins in `boxes` */
   box(node: number): number {
     const at = node * 6
-    if (this.hasBox[node]) return at
-    const {
-      boxes,
-      tree,
-      matrix: { elements: e },
-    } = this
-    const [x, y, z, a, b, c] = [
-      tree.boxes[at]!,
-      tree.boxes[at + 1]!,
-      tree.boxes[at + 2]!,
-      tree.boxes[at + 3]!,
-      tree.boxes[at + 4]!,
-      tree.boxes[at + 5]!,
-    ]
+    const hasBox = (this.hasBox ??= new Uint8Array(this.tree.left.length))
+    if (hasBox[node]) return at
+    this.writeBox(node, this.boxes, at)
+    hasBox[node] = 1
+    return at
+  }
+
+  private writeBox(node: number, into: Float64Array, to: number): void {
+    const { boxes } = this.tree
+    const e = this.matrix.elements
+    const at = node * 6
+    const x = boxes[at]!,
+      y = boxes[at + 1]!,
+      z = boxes[at + 2]!,
+      a = boxes[at + 3]!,
+      b = boxes[at + 4]!,
+      c = boxes[at + 5]!
     for (let axis = 0; axis < 3; axis++) {
       const place = e[axis]! * x + e[4 + axis]! * y + e[8 + axis]! * z + e[12 + axis]!
       const reach = Math.abs(e[axis]!) * a + Math.abs(e[4 + axis]!) * b + Math.abs(e[8 + axis]!) * c
-      boxes[at + axis] = place - reach
-      boxes[at + axis + 3] = place + reach
+      into[to + axis] = place - reach
+      into[to + axis + 3] = place + reach
     }
-    this.hasBox[node] = 1
-    return at
   }
 
   /** Works out the triangles of a leaf in the world, if they are not known. */
   leaf(node: number): void {
-    if (this.hasLeaf[node]) return
+    const hasLeaf = (this.hasLeaf ??= new Uint8Array(this.tree.left.length))
+    if (hasLeaf[node]) return
     const {
       corners,
       tree,
@@ -62,18 +80,20 @@ export class Placed {
     } = this
     const from = tree.first[node]! * 9
     for (let at = from; at < from + tree.count[node]! * 9; at += 3) {
-      const [x, y, z] = [tree.corners[at]!, tree.corners[at + 1]!, tree.corners[at + 2]!]
+      const x = tree.corners[at]!,
+        y = tree.corners[at + 1]!,
+        z = tree.corners[at + 2]!
       for (let axis = 0; axis < 3; axis++)
         corners[at + axis] = e[axis]! * x + e[4 + axis]! * y + e[8 + axis]! * z + e[12 + axis]!
     }
-    this.hasLeaf[node] = 1
+    hasLeaf[node] = 1
   }
 
   /** The box around all of it, in the world. */
   bounds(target = new Box3()): Box3 {
-    const at = this.box(0)
-    target.min.fromArray(this.boxes as unknown as number[], at)
-    target.max.fromArray(this.boxes as unknown as number[], at + 3)
+    const [x, y, z, a, b, c] = this.whole as unknown as [number, number, number, number, number, number]
+    target.min.set(x, y, z)
+    target.max.set(a, b, c)
     return target
   }
 }

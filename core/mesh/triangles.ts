@@ -30,24 +30,55 @@ const crossing = noneYet()
 
 /** Whether a side of one of two triangles goes through the other. */
 export function trianglesCross(a: Float64Array, i: number, b: Float64Array, j: number): boolean {
-  for (let axis = 0; axis < 3; axis++) {
-    if (
-      Math.max(a[i + axis]!, a[i + 3 + axis]!, a[i + 6 + axis]!)
-      < Math.min(b[j + axis]!, b[j + 3 + axis]!, b[j + 6 + axis]!)
-    )
-      return false
-    if (
-      Math.max(b[j + axis]!, b[j + 3 + axis]!, b[j + 6 + axis]!)
-      < Math.min(a[i + axis]!, a[i + 3 + axis]!, a[i + 6 + axis]!)
-    )
-      return false
-  }
+  for (let axis = 0; axis < 3; axis++) if (areParted(a, i + axis, b, j + axis)) return false
+  // One that is wholly to one side of the other's plane is not crossed by it (Möller 1997).
+  if (isAside(a, i, b, j) || isAside(b, j, a, i)) return false
   crossing.squared = Infinity
   for (let k = 0; k < 3 && crossing.squared > 0; k++) {
     sideThrough(a, i + k * 3, i + ((k + 1) % 3) * 3, b, j, crossing)
     if (crossing.squared > 0) sideThrough(b, j + k * 3, j + ((k + 1) % 3) * 3, a, i, crossing)
   }
   return crossing.squared === 0
+}
+
+/** Whether two triangles do not reach each other along an axis, whose coordinates are three apart. */
+function areParted(a: Float64Array, i: number, b: Float64Array, j: number): boolean {
+  const a0 = a[i]!,
+    a1 = a[i + 3]!,
+    a2 = a[i + 6]!
+  const b0 = b[j]!,
+    b1 = b[j + 3]!,
+    b2 = b[j + 6]!
+  return (
+    (a0 < b0 && a0 < b1 && a0 < b2 && a1 < b0 && a1 < b1 && a1 < b2 && a2 < b0 && a2 < b1 && a2 < b2)
+    || (b0 < a0 && b0 < a1 && b0 < a2 && b1 < a0 && b1 < a1 && b1 < a2 && b2 < a0 && b2 < a1 && b2 < a2)
+  )
+}
+
+/** Of the numbers that are subtracted, how much of a height above a plane may be rounding. */
+const ROUNDING = 1e-13
+
+/** Whether a triangle is clearly to one side of another's plane. */
+function isAside(a: Float64Array, i: number, t: Float64Array, j: number): boolean {
+  const ox = t[j]!,
+    oy = t[j + 1]!,
+    oz = t[j + 2]!
+  const ux = t[j + 3]! - ox,
+    uy = t[j + 4]! - oy,
+    uz = t[j + 5]! - oz
+  const vx = t[j + 6]! - ox,
+    vy = t[j + 7]! - oy,
+    vz = t[j + 8]! - oz
+  const nx = uy * vz - uz * vy,
+    ny = uz * vx - ux * vz,
+    nz = ux * vy - uy * vx
+  const least =
+    ROUNDING * (Math.abs(nx) + Math.abs(ny) + Math.abs(nz)) * (1 + Math.abs(ox) + Math.abs(oy) + Math.abs(oz))
+  const one = dot(nx, ny, nz, a[i]! - ox, a[i + 1]! - oy, a[i + 2]! - oz)
+  if (one <= least && one >= -least) return false
+  const two = dot(nx, ny, nz, a[i + 3]! - ox, a[i + 4]! - oy, a[i + 5]! - oz)
+  const three = dot(nx, ny, nz, a[i + 6]! - ox, a[i + 7]! - oy, a[i + 8]! - oz)
+  return one > 0 ? two > least && three > least : two < -least && three < -least
 }
 
 const dot = (ax: number, ay: number, az: number, bx: number, by: number, bz: number) => ax * bx + ay * by + az * bz

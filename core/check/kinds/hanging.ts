@@ -1,6 +1,6 @@
 import { movePlacements } from '../../edit/handles/move'
 import { Vector3 } from 'three'
-import { dropOnto, overlapOf } from '../../mesh/overlap'
+import { dropOnto } from '../../mesh/overlap'
 import type { CheckDefinition } from '../definition'
 import { FixError } from '../definition'
 import { dropOf, lowestOf } from '../drop'
@@ -8,8 +8,6 @@ import { heldTogether } from '../held-together'
 import type { CheckSite } from '../site'
 
 const DOWN = new Vector3(0, -1, 0)
-/** Metres by which something is in another that is let into it. */
-const LET_IN = 0.001
 
 /** Touches what stands, but only beside it: it would fall if it were let go. */
 export const hanging: CheckDefinition<'gap' | 'below'> = {
@@ -72,11 +70,17 @@ function isHeld(site: CheckSite, things: ReadonlySet<string>): boolean {
       if (things.has(other)) continue
       beside.add(other)
       if (site.isGround(other) || site.level.arrangementIds.has(other) || site.isPiece(other)) return true
-      for (const own of site.own(id)) for (const its of site.own(other)) if (overlapOf(own, its, LET_IN)) return true
+      if (areIn(site, id, other)) return true
     }
   }
   const isBlock = [...things].every(id => site.level.need(id).kind === 'block')
   return isBlock && [...beside].filter(other => !standsOn(site, other, things)).length > 1
+}
+
+/** Whether one of two things is let into the other. */
+function areIn(site: CheckSite, id: string, other: string): boolean {
+  const [first, second] = id < other ? [id, other] : [other, id]
+  return site.own(first).some(own => site.own(second).some(its => site.overlap(own, its) !== null))
 }
 
 /** Whether one thing stands on others, and does not hold them. */

@@ -4,6 +4,7 @@ import { overlapOf } from '../../mesh/overlap'
 import type { CheckDefinition, Limits } from '../definition'
 import { FixError } from '../definition'
 import type { CheckSite } from '../site'
+import { LET_IN } from '../site'
 import { partnersOf } from '../partners'
 import { isTwice } from './twice'
 
@@ -25,8 +26,8 @@ export const overlapping: CheckDefinition<'depth' | 'intoGround'> = {
       if (site.wholeOf(other.id) === whole || isTwice(site, id, other)) continue
       const least = allowed(site, id, other.id, limits)
       for (const own of site.own(id)) {
-        const overlap = overlapOf(own, other.placed, least)
-        if (!overlap) continue
+        const overlap = least < LET_IN ? overlapOf(own, other.placed, least) : site.overlap(own, other.placed)
+        if (!overlap || overlap.depth <= least) continue
         const { depth, count } = deepest.get(other.id) ?? { depth: 0, count: 0 }
         deepest.set(other.id, { depth: Math.max(depth, overlap.depth), count: count + 1 })
       }
