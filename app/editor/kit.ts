@@ -1,4 +1,5 @@
 import { Box3, Vector3 } from 'three'
+import { createEventHook } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, markRaw, ref, shallowRef } from 'vue'
 import { readPartGlb, readStepsGlb, storedPicture, writePartGlb } from '~~/core/formats/part-glb'
@@ -31,6 +32,8 @@ export const useKit = defineStore('kit', () => {
   const shownKit = ref<string | null>(null)
   const shapes = markRaw(new ShapeLibrary())
   const steps = markRaw(new Map<string, readonly StepSolid[]>())
+  /** Simpler meshes of a part have come. */
+  const stepsHook = createEventHook()
   let loading: Promise<void> | undefined
 
   /** Those that can be placed from the kit. */
@@ -242,11 +245,12 @@ export const useKit = defineStore('kit', () => {
       void api
         .meshSteps(entry.meshHash)
         .then(async glb => {
-          if (glb)
-            steps.set(
-              shape,
-              (await readStepsGlb(glb)).map(({ mesh, error }) => ({ solid: new Solid(mesh), error })),
-            )
+          if (!glb) return
+          steps.set(
+            shape,
+            (await readStepsGlb(glb)).map(({ mesh, error }) => ({ solid: new Solid(mesh), error })),
+          )
+          void stepsHook.trigger()
         })
         .catch(orNothing)
     }
@@ -296,6 +300,7 @@ export const useKit = defineStore('kit', () => {
     socketsOf,
     piecesFor,
     stepsOf,
+    onSteps: stepsHook.on,
     part,
     tagsOf,
     shapes,

@@ -10,8 +10,6 @@ import type { View } from './view'
 
 /** Pixels that a mesh may lie off in a whole picture. */
 export const WHOLE_ERROR = 1
-/** Of the triangles of a piece, how many shadows are cast by. */
-const FOR_SHADOWS = 4
 
 /** Of a picture that is built up: the triangles of a piece, and of all that is in sight, what is drawn with it. */
 export type Piece = { triangles: number; share: number }
@@ -20,8 +18,6 @@ export type Piece = { triangles: number; share: number }
 export class LevelDrawing {
   /** Whether the level's shadows are other than they are drawn. */
   shadowsOld = true
-  /** Of what casts shadows where there are any, what did. */
-  shadowShare = 1
 
   /**
    * @param inPictures what features draw with the level that may be in pictures
@@ -43,7 +39,7 @@ export class LevelDrawing {
     this.surroundings.only('both')
     this.shown.drawWithin(view, triangles)
     // Shadows of a part of it would be wrong, and drawing them takes as long as all else.
-    if (shadows && this.shown.drawnShare === 1 && this.areShadowsOld(view)) this.castShadows(1)
+    if (shadows && this.shown.drawnShare === 1 && this.areShadowsOld(view)) this.castShadows()
     this.render(view)
   }
 
@@ -73,7 +69,7 @@ export class LevelDrawing {
     const clear = new Pieces(sources, seen.filter(({ source }) => sources[source]!.isClear).toReversed())
     const shareOf = () => (solid.share + clear.share) / 2
     this.prepare(view)
-    if (this.areShadowsOld(view)) yield this.shadowsAlone(view, most().piece, into)
+    if (this.areShadowsOld(view)) yield* this.shadowsAlone(view, most, into)
     for (const [pieces, pass] of [[solid, 'solid'] as const, [clear, 'clear'] as const]) {
       if (pass === 'clear') into(() => this.alone(view, () => shown.show(sources, []), 'sky'))
       while (!pieces.isOver) {
@@ -92,26 +88,30 @@ export class LevelDrawing {
     yield { triangles: 0, share: 1 }
   }
 
-  /** Draws shadows of what stands where there are any: what is large first, as many as there is time for. */
-  private shadowsAlone(view: View, piece: number, into: (draw: () => void) => void): Piece {
-    const { shown } = this
+  /** Casts the shadows of all that stands where there are any, piece by piece. */
+  private *shadowsAlone(view: View, most: () => { piece: number }, into: (draw: () => void) => void): Generator<Piece> {
+    const { shown, renderer } = this
     const sources = shown.sources()
     const casting = new Pieces(sources, chooseAll(sources, this.shadowView(), 1))
-    const { chosen, triangles } = casting.take(piece * FOR_SHADOWS)
-    this.castShadows(casting.share)
-    into(() => {
-      // Into the shadow map alone: nothing of the picture is drawn yet.
-      const target = this.renderer.getRenderTarget()!
-      target.scissor.set(0, 0, 0, 0)
-      this.renderer.setRenderTarget(target)
-      this.alone(view, () => shown.show(sources, chosen), 'none')
-    })
-    return { triangles, share: 0 }
+    for (let isFirst = true; !casting.isOver; isFirst = false) {
+      const { chosen, triangles } = casting.take(most().piece)
+      into(() => {
+        // Into the shadow maps alone: nothing of the picture is drawn yet.
+        const target = renderer.getRenderTarget()!
+        target.scissor.set(0, 0, 0, 0)
+        renderer.setRenderTarget(target)
+        const draw = () => this.alone(view, () => shown.show(sources, chosen), 'none')
+        renderer.shadowMap.needsUpdate = true
+        if (isFirst) draw()
+        else withoutClearing(renderer, draw)
+      })
+      yield { triangles, share: 0 }
+    }
+    this.shadowsOld = false
   }
 
-  private castShadows(share: number): void {
+  private castShadows(): void {
     this.shadowsOld = false
-    this.shadowShare = share
     this.renderer.shadowMap.needsUpdate = true
   }
 
@@ -160,5 +160,16 @@ export class LevelDrawing {
   private render(view: View): void {
     this.shown.dress(view.look)
     this.renderer.render(this.scene, view.camera)
+  }
+}
+
+/** Whenever shadow maps are drawn they are cleared first; what is in them is kept meanwhile. */
+function withoutClearing(renderer: WebGLRenderer, draw: () => void): void {
+  const { clear } = renderer
+  renderer.clear = () => {}
+  try {
+    draw()
+  } finally {
+    renderer.clear = clear
   }
 }

@@ -40,8 +40,8 @@ export type StageStats = ShownNumbers & {
   drawnShare: number
   /** Pixels that what is drawn may lie off, by meshes that stand for others at a distance. */
   error: number
-  /** Of what casts shadows where there are any, what does: the others are left out of a level that is too large. */
-  shadowShare: number
+  /** Metres around what is looked at within which there are shadows; 0 if they are everywhere. */
+  shadowReach: number
   framesPerSecond: number
   draws: number
   /** What the active view looks at. */
@@ -372,9 +372,9 @@ export class Stage {
     this.requestDraw()
   }
 
-  /** Resolves when nothing is left to draw. */
+  /** Resolves when all is drawn as it is now; a large level perhaps not whole yet. */
   drawn(): Promise<void> {
-    if (this.frame === 0) return Promise.resolve()
+    if (this.frame === 0 || (this.building && !this.isStale)) return Promise.resolve()
     return new Promise(resolve => this.drawnWaiters.push(resolve))
   }
 
@@ -479,7 +479,7 @@ export class Stage {
     this.isMoving = moving
     this.render(begun)
     if (this.filling) this.requestOverlay()
-    if (this.frame !== 0) return
+    if (this.frame !== 0 && !this.building) return
     for (const resolve of this.drawnWaiters.splice(0)) resolve()
     if (this.restWaiters.length > 0) {
       if (this.pace.isResting && !this.building) for (const resolve of this.restWaiters.splice(0)) resolve()
@@ -678,7 +678,7 @@ export class Stage {
       ...this.shown.numbers(),
       drawnShare,
       error,
-      shadowShare: this.drawing.shadowShare,
+      shadowReach: this.surroundings.shadowed.isAll ? 0 : this.surroundings.shadowed.reach,
       framesPerSecond: this.pace.framesPerSecond,
       draws: this.draws,
       target: this.view.target.toArray(),

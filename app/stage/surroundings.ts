@@ -61,6 +61,8 @@ export class Surroundings {
   }
 
   private gridShown = true
+  /** Whether there are shadows all over the level. */
+  private coversAll = true
   /** For a picture without it. */
   gridHidden = false
   private worked: GridPlane | null = null
@@ -113,9 +115,10 @@ export class Surroundings {
     const middle = level.isEmpty() ? focus.clone() : level.getCenter(new Vector3())
     const radius = level.isEmpty() ? 10 : level.getSize(new Vector3()).length() / 2
     const reach = Math.min(radius, COVERED)
+    this.coversAll = radius <= COVERED
     const { sun } = this
-    // Around the focus of a large level the shadows go along in strides.
-    if (radius > COVERED) middle.copy(focus.distanceTo(sun.target.position) > STRIDE ? focus : sun.target.position)
+    // Around the focus of a large level the shadows go along in strides, the same wherever it came from.
+    if (radius > COVERED) middle.copy(focus).divideScalar(STRIDE).round().multiplyScalar(STRIDE)
     if (middle.equals(sun.target.position) && sun.shadow.camera.right === reach) return false
     sun.target.position.copy(middle)
     this.sun.position.copy(middle).addScaledVector(this.direction, reach * 2)
@@ -129,13 +132,14 @@ export class Surroundings {
     return true
   }
 
-  /** Metres around its middle that the sun's shadows cover, and that middle. */
-  get shadowed(): { middle: Vector3; reach: number; texel: number } {
+  /** Metres around its middle that the sun's shadows cover, that middle, and the metres of one of their pixels. */
+  get shadowed(): { middle: Vector3; reach: number; texel: number; isAll: boolean } {
     const { target, shadow } = this.sun
     return {
       middle: target.position,
       reach: shadow.camera.right,
       texel: (2 * shadow.camera.right) / shadow.mapSize.width,
+      isAll: this.coversAll,
     }
   }
 

@@ -17,11 +17,13 @@ async function packed(id: string) {
 }
 
 /** Reads as the page does. */
-function read(bytes: Uint8Array) {
+async function read(bytes: Uint8Array) {
   const found = { head: {} as object, placements: [] as Placement[], items: 0 }
-  const unreadable = readingWork().read(
+  const unreadable = await readingWork().read(
     bytes,
-    head => (found.head = head),
+    head => {
+      found.head = head
+    },
     columns => {
       found.items++
       found.placements.push(...fromColumns(columns))
@@ -41,7 +43,7 @@ describe('a packed level', () => {
   it('is the same as in JSON: the demo with all that is in it, and an empty one', async () => {
     for (const from of ['demo', 'empty']) {
       const { id } = await server.newLevel(from)
-      const { head, placements, unreadable } = read(await packed(id))
+      const { head, placements, unreadable } = await read(await packed(id))
       expect({ head, placements }).toEqual(await asJson(id))
       expect(unreadable).toEqual([])
     }
@@ -61,7 +63,7 @@ describe('a packed level', () => {
       return made
     })
     await server.save(id, 0, change(...all.map(({ id: thing, ...fields }) => put(thing, fields))))
-    const { placements } = read(await packed(id))
+    const { placements } = await read(await packed(id))
     expect(placements).toEqual((await asJson(id)).placements)
     expect(new Map(placements.map(each => [each.id, each.name]))).toEqual(
       new Map(all.map(each => [each.id, each.name])),
@@ -82,7 +84,7 @@ describe('a packed level', () => {
       }),
     )
     await server.save(id, 0, change(...crates.map(({ id: thing, ...fields }) => put(thing, fields))))
-    const { placements, items } = read(await packed(id))
+    const { placements, items } = await read(await packed(id))
     expect(items).toBe(2)
     expect(placements).toEqual((await asJson(id)).placements)
     expect(placements.map(({ name }) => name)).toEqual(crates.map(({ name }) => name).toReversed())
@@ -97,7 +99,7 @@ describe('a packed level', () => {
     const ask = (headers: Record<string, string>) => fetch(`${server.get().url}/api/levels/${id}/packed`, { headers })
     const plain = await ask({ 'accept-encoding': 'identity' })
     expect(plain.headers.get('content-encoding')).toBeNull()
-    expect(read(new Uint8Array(await plain.arrayBuffer())).placements.length).toBeGreaterThan(50)
+    expect((await read(new Uint8Array(await plain.arrayBuffer()))).placements.length).toBeGreaterThan(50)
     expect((await ask({ 'accept-encoding': 'gzip' })).headers.get('vary')).toContain('accept-encoding')
     expect(await server.error('GET', `/api/levels/${freshId()}/packed`)).toMatchObject({ status: 404 })
   })

@@ -10,8 +10,8 @@ import type { Unreadable } from '~~/core/level/read'
 
 /** What is read of a level: first what it has besides placements, then those, some at a time. */
 export type LevelNews = {
-  onHead: (head: { summary: LevelSummary; records: LevelRecords }) => void
-  onPlacements: (columns: PlacementColumns) => void
+  onHead: (head: { summary: LevelSummary; records: LevelRecords }) => void | Promise<void>
+  onPlacements: (columns: PlacementColumns) => void | Promise<void>
 }
 
 const headSchema = levelSchema.omit({ placements: true })
@@ -27,20 +27,27 @@ export function readingWork() {
      * @returns what of the placements cannot be shown as it is
      * @throws UnreadableLevel, ZodError if it is no packed level
      */
-    read(bytes: Uint8Array, onHead: LevelNews['onHead'], onPlacements: LevelNews['onPlacements']): Unreadable[] {
+    async read(
+      bytes: Uint8Array,
+      onHead: LevelNews['onHead'],
+      onPlacements: LevelNews['onPlacements'],
+    ): Promise<Unreadable[]> {
+      // What is told and what is answered go different ways: the answer must not be there first.
+      const told: (void | Promise<void>)[] = []
       const unreadable: Unreadable[] = []
       let isFirst = true
       for (const item of itemsOf(bytes)) {
         if (isFirst) {
           const { records, rest: summary } = splitRecords(headSchema.parse(readHead(item)))
-          onHead({ summary, records })
+          told.push(onHead({ summary, records }))
         } else {
           const { columns, unreadable: some } = readPacked(item)
           unreadable.push(...some)
-          onPlacements(transfer(columns, buffersOf(columns)))
+          told.push(onPlacements(transfer(columns, buffersOf(columns))))
         }
         isFirst = false
       }
+      await Promise.all(told)
       return unreadable
     },
   }

@@ -92,6 +92,7 @@ onMounted(async () => {
   session.refreshPanes()
 })
 onBeforeUnmount(() => modes.detach())
+kit.onSteps(() => session.stage?.requestDraw())
 
 const memoryTitle = 'Meshes and matrices in memory, of what full copies of the meshes would take'
 /** Never quite all, and never none. */
@@ -99,7 +100,7 @@ const percent = (share: number) => Math.min(99, Math.max(Math.floor(share * 100)
 const { census } = useLevelNumbers()
 /** As many as there is room for, the most asked for first. */
 const figures = computed(() => {
-  const { framesPerSecond, draws, triangles, memory, error, lights, isLent, shadowShare } = session.stats!
+  const { framesPerSecond, draws, triangles, memory, error, lights, isLent, shadowReach } = session.stats!
   const all = [
     ...(isLent ? ['working light'] : []),
     `${framesPerSecond} fps`,
@@ -108,7 +109,7 @@ const figures = computed(() => {
     `${Math.round(triangles / 1000)}k tris${error > 0 ? ` within ${error} px` : ''}`,
     `${megabytes(memory.instanced)} of ${megabytes(memory.copied)} MB`,
     `${counted(lights, 'light')}`,
-    ...(shadowShare < 1 ? [`shadows of ${percent(shadowShare)} %`] : []),
+    ...(shadowReach > 0 ? [`shadows within ${shadowReach} m`] : []),
   ]
   const characters = (statsRoom.value - 20) / 6.7
   return all.filter((_, i) => all.slice(0, i + 1).join(' · ').length <= characters).join(' · ')
