@@ -52,6 +52,7 @@ export function useAutomation(): void {
       },
       picture: async (width, height) => {
         const blob = await session.stage!.picture(width, height)
+        if (!blob) throw new Error('the stage was left')
         return new Promise(resolve => {
           const reader = new FileReader()
           reader.onload = () => resolve(String(reader.result))

@@ -11,6 +11,9 @@ import type { View } from './view'
 /** Pixels that a mesh may lie off in a whole picture. */
 export const WHOLE_ERROR = 1
 
+/** Triangles of a level around the one that is worked on, at least. */
+const LEAST_AROUND = 5000
+
 /** Of a picture that is built up: the triangles of a piece, and of all that is in sight, what is drawn with it. */
 export type Piece = { triangles: number; share: number }
 
@@ -18,6 +21,8 @@ export type Piece = { triangles: number; share: number }
 export class LevelDrawing {
   /** Whether the level's shadows are other than they are drawn. */
   shadowsOld = true
+  /** A level around it, of which as much is drawn as there is left to draw. */
+  around: ShownLevel | null = null
 
   /**
    * @param inPictures what features draw with the level that may be in pictures
@@ -33,11 +38,21 @@ export class LevelDrawing {
     private readonly index: LevelIndex,
   ) {}
 
+  /** Triangles of all there is. */
+  get triangles(): number {
+    return this.shown.allTriangles() + (this.around?.allTriangles() ?? 0)
+  }
+
+  get drawnTriangles(): number {
+    return this.shown.drawnTriangles() + (this.around?.drawnTriangles() ?? 0)
+  }
+
   /** Draws no more triangles than a number. @param shadows whether they are drawn anew if they are old */
   atOnce(view: View, triangles: number, shadows: boolean): void {
     this.prepare(view)
     this.surroundings.only('both')
     this.shown.drawWithin(view, triangles)
+    this.around?.drawWithin(view, Math.max(triangles - this.shown.drawnTriangles(), LEAST_AROUND))
     // Shadows of a part of it would be wrong, and drawing them takes as long as all else.
     if (shadows && this.shown.drawnShare === 1 && this.areShadowsOld(view)) this.castShadows()
     this.render(view)
@@ -58,13 +73,13 @@ export class LevelDrawing {
     const { shown, surroundings } = this
     const all = shown.allTriangles()
     if (all <= most().atOnce) {
-      into(() => this.atOnce(view, all, true))
+      into(() => this.atOnce(view, most().atOnce, true))
       yield { triangles: all, share: 1 }
       return
     }
     shown.dress(view.look)
     const sources = shown.sources()
-    const seen = chooseAll(sources, chunkView(view), WHOLE_ERROR)
+    const seen = chooseAll(sources, chunkView(view, shown.object.matrix), WHOLE_ERROR)
     const solid = new Pieces(sources, seen)
     const clear = new Pieces(sources, seen.filter(({ source }) => sources[source]!.isClear).toReversed())
     const shareOf = () => (solid.share + clear.share) / 2
@@ -81,6 +96,7 @@ export class LevelDrawing {
     into(() => {
       this.prepare(view)
       shown.show(sources, [])
+      this.around?.drawWithin(view, most().piece)
       surroundings.only('grid')
       this.render(view)
       surroundings.only('both')

@@ -58,6 +58,7 @@ export class ShownLevel {
   readonly arrangements: Arrangements
   private readonly batches: PartBatches
   private previewed = NOTHING
+  private isBackdrop = false
   /** What is drawn, if not all is. */
   private chosen: Choice | null = null
   /** What can be drawn of placements; copies come after them. */
@@ -149,10 +150,15 @@ export class ShownLevel {
   becomeBackdrop(matrix: Matrix4, leaveOut: string): void {
     this.object.remove(this.marks.object, this.lights.object)
     for (const below of this.level.has(leaveOut) ? this.level.subtree(leaveOut) : []) this.hide(below)
-    this.batches.dress(plain => this.drawables.materials.forBackdrop(plain))
-    this.arrangements.copies.dress(plain => this.drawables.materials.forBackdrop(plain))
+    this.isBackdrop = true
+    this.paleAll()
     this.object.matrixAutoUpdate = false
     this.object.matrix.copy(matrix)
+  }
+
+  private paleAll(): void {
+    this.batches.dress(plain => this.drawables.materials.forBackdrop(plain))
+    this.arrangements.copies.dress(plain => this.drawables.materials.forBackdrop(plain))
   }
 
   /** Triangles of all placements, without copies. */
@@ -175,9 +181,10 @@ export class ShownLevel {
       return
     }
     const sources = this.sources()
-    const choice = chooseChunks(sources, chunkView(view), triangles)
+    const choice = chooseChunks(sources, chunkView(view, this.object.matrix), triangles)
     this.show(sources, choice.chosen)
     this.chosen = choice
+    if (this.isBackdrop) this.paleAll()
   }
 
   /** What can be drawn of each shape; from now on only what is chosen is. They hold until the level changes. */

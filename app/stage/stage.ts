@@ -74,8 +74,6 @@ const [LONGEST_STEP, LONGEST_WALK] = [0.1, 0.5]
 const [FILLING, FILLING_UNSEEN] = [40, 800]
 /** Samples of each pixel of a whole picture. */
 const WHOLE_SAMPLES = 4
-/** How often a picture is begun that is changed while it is drawn. */
-const MOST_TRIES = 5
 const FIRST_DIRECTION = new Vector3(0.3, 0.37, 0.64)
 /**
  * Draws a level in one to four panes. Nothing is drawn unless something changed; while something is dragged, only its
@@ -123,6 +121,8 @@ export class Stage {
   private readonly paper = new Color()
   private backdrop: ShownLevel | null = null
   private frame = 0
+  /** Whether it was left. */
+  private isOver = false
   private lastTime = performance.now()
   private isMoving = false
   private lastQuality: Quality['name'] | null = null
@@ -199,10 +199,16 @@ export class Stage {
   /** Shows a level around the one that is worked on; nothing of it can be picked. */
   surround({ view, matrix, leaveOut }: { view: LevelView; matrix: Matrix4; leaveOut: string }): void {
     // Its lamps are left out, and it has no say in others.
-    this.backdrop = new ShownLevel(view, this.drawables, new LampGrid())
-    for (const _ of this.backdrop.fill());
-    this.backdrop.becomeBackdrop(matrix, leaveOut)
-    this.inPictures.add(this.backdrop.object)
+    const backdrop = new ShownLevel(view, this.drawables, new LampGrid())
+    this.backdrop = backdrop
+    const { filling, drawing, inPictures } = this
+    this.filling = (function* () {
+      if (filling) yield* filling
+      yield* backdrop.fill()
+      backdrop.becomeBackdrop(matrix, leaveOut)
+      inPictures.add(backdrop.object)
+      drawing.around = backdrop
+    })()
     this.sceneChanged()
   }
 
@@ -358,6 +364,7 @@ export class Stage {
 
   /** Draws anew what lies over the level: outlines, handles, figures. */
   requestOverlay(): void {
+    if (this.isOver) return
     // In a coarse drawing outlines are a part of it.
     if (this.lastQuality === 'moving') this.isStale = true
     if (this.frame === 0) this.frame = requestAnimationFrame(time => this.draw(time))
@@ -380,12 +387,13 @@ export class Stage {
 
   /** Resolves when all is drawn, and whole. */
   rested(): Promise<void> {
+    if (this.isOver) return Promise.resolve()
     this.requestOverlay()
     return new Promise(resolve => this.restWaiters.push(resolve))
   }
 
-  /** A picture of the level as the views have it now, without handles and outlines. */
-  async picture(width: number, height: number): Promise<Blob> {
+  /** A picture of the level as the views have it now, without handles and outlines; null if the stage is left. */
+  async picture(width: number, height: number): Promise<Blob | null> {
     await this.rested()
     const { canvas } = this
     const copy = document.createElement('canvas')
@@ -393,7 +401,7 @@ export class Stage {
     copy.height = height
     const scale = Math.max(width / canvas.width, height / canvas.height)
     const [w, h] = [width / scale, height / scale]
-    await this.take(
+    const isTaken = await this.take(
       this.panes.shown().map(pane => this.panes.views[pane]!),
       { width: canvas.clientWidth, height: canvas.clientHeight, ratio: this.ratio },
       { marks: false, grid: true },
@@ -402,13 +410,15 @@ export class Stage {
           .getContext('2d')!
           .drawImage(canvas, (canvas.width - w) / 2, (canvas.height - h) / 2, w, h, 0, 0, width, height),
     )
+    if (!isTaken) return null
     return new Promise((resolve, reject) =>
       copy.toBlob(blob => (blob ? resolve(blob) : reject(new Error('no picture'))), 'image/webp', 0.86),
     )
   }
 
   /**
-   * A picture of what a camera sees, without handles and outlines. It is drawn in parts no larger than the canvas.
+   * A picture of what a camera sees, without handles and outlines; null if the stage is left. It is drawn in parts no
+   * larger than the canvas.
    *
    * @param camera its place and lens
    * @param size pixels
@@ -417,7 +427,7 @@ export class Stage {
     camera: { pose: Pose; lens: Lens },
     size: { width: number; height: number },
     shown: { marks: boolean; grid: boolean; look: Look },
-  ): Promise<ImageBitmap> {
+  ): Promise<ImageBitmap | null> {
     const picture = new OffscreenCanvas(size.width, size.height)
     const context = picture.getContext('2d')!
     const [across, down] = [Math.min(this.canvas.width, size.width), Math.min(this.canvas.height, size.height)]
@@ -434,16 +444,19 @@ export class Stage {
         view.tile = { ...size, x, y }
         view.setRect({ x: 0, y: 0, width, height })
         view.follow(camera.pose)
-        await this.take([view], { width, height, ratio: 1 }, shown, from =>
+        const isTaken = await this.take([view], { width, height, ratio: 1 }, shown, from =>
           context.drawImage(this.canvas, from.x, from.y, width, height, x, y, width, height),
         )
+        if (!isTaken) return null
       }
     }
     return picture.transferToImageBitmap()
   }
 
   dispose(): void {
+    this.isOver = true
     cancelAnimationFrame(this.frame)
+    for (const resolve of [...this.drawnWaiters.splice(0), ...this.restWaiters.splice(0)]) resolve()
     this.pace.dispose()
     this.shownPicture.dispose()
     this.built.dispose()
@@ -500,30 +513,32 @@ export class Stage {
 
   /**
    * Draws something else than what is shown, in pieces that let frames through, and hands it over on the canvas. What
-   * changes meanwhile has it begun anew, a few times.
+   * changes meanwhile has it begun anew, when all rests.
    *
    * @param views which, each within its own rectangle
    * @param size of all of them, and the pixels of the picture for each of theirs
    * @param use is called with the pixel of the canvas where the picture begins
+   * @returns whether it was; not if the stage is gone
    */
   private async take(
     views: readonly View[],
     { width, height, ratio }: { width: number; height: number; ratio: number },
     shown: { marks: boolean; grid: boolean },
     use: (at: ScreenPoint) => void,
-  ): Promise<void> {
+  ): Promise<boolean> {
     const picture = new ScenePicture()
     const without = (draw: () => void) => this.without(shown, draw)
     try {
-      for (let tries = 1; ; tries++) {
+      for (;;) {
         const { changes } = this
-        const isWrong = () => this.changes !== changes && tries < MOST_TRIES
+        const isWrong = () => this.isOver || this.changes !== changes
         const pieces = this.buildUp(picture, views, { width, height, ratio }, without)
         while (!isWrong() && !pieces.next().done) {
           this.renderer.setRenderTarget(null)
           // A level that is drawn at once is handed over at once.
           if (this.shown.allTriangles() > this.pace.most) await whenDrawn(this.gl)
         }
+        if (this.isOver) return false
         if (!isWrong()) break
         await this.rested()
       }
@@ -533,6 +548,7 @@ export class Stage {
       renderer.setViewport(0, 0, (width * ratio) / this.ratio, (height * ratio) / this.ratio)
       picture.show(renderer)
       use({ x: 0, y: canvas.height - Math.round(height * ratio) })
+      return true
     } finally {
       picture.dispose()
       this.requestOverlay()
@@ -597,7 +613,7 @@ export class Stage {
    */
   private render(begun: number): void {
     const { renderer, canvas } = this
-    const all = this.shown.allTriangles()
+    const all = this.drawing.triangles
     const quality = this.pace.next(all)
     const isNew = this.isStale || quality.name !== this.lastQuality
     renderer.info.reset()
@@ -669,7 +685,7 @@ export class Stage {
     this.draws = this.renderer.info.render.calls
     // While something moves it is drawn more simply for a moment, which is no news.
     this.tell(quality.name === 'whole' ? 0 : 1)
-    this.pace.asked(quality, this.shown.drawnTriangles(), all, begun)
+    this.pace.asked(quality, this.drawing.drawnTriangles, all, begun)
   }
 
   /** @param drawnShare of what is in sight, what is drawn of a picture that is built up */

@@ -202,7 +202,7 @@ export const useCameras = defineStore('cameras', () => {
         { width, height: Math.max(Math.round(width / own.aspect), 1) },
         { marks: false, grid: false, look: 'lit' },
       )
-      if (!isLatest()) return
+      if (!bitmap || !isLatest()) return
       pictures.value = new Map([...pictures.value, [id, dataAddress(bitmap)]])
       shownBy.set(id, key)
     }

@@ -41,6 +41,7 @@ export const useStills = defineStore('stills', () => {
       grid,
       look: session.stage!.view.look,
     })
+    if (!bitmap) throw new Error('The level was left.')
     return (await worker.ask(remote => remote.png(transfer(bitmap, [bitmap])))) as Uint8Array<ArrayBuffer>
   }
 
