@@ -660,7 +660,7 @@ export class Stage {
       ;[this.shownPicture, this.built] = [this.built, this.shownPicture]
       this.building = null
     } else this.requestOverlay()
-    this.tell(share, isLarge ? WHOLE_ERROR : 0)
+    this.tell(share, this.shown.allTriangles() * views.length > this.pace.most ? WHOLE_ERROR : 0)
   }
 
   /** Draws of the level what fits in a frame. */
