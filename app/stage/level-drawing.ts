@@ -104,6 +104,21 @@ export class LevelDrawing {
     yield { triangles: 0, share: 1 }
   }
 
+  /** Draws without what is just being placed, and with marks and grid or without. */
+  without({ marks, grid }: { marks: boolean; grid: boolean }, draw: () => void): void {
+    const { notInPictures, inPictures, surroundings } = this
+    const markObject = this.shown.marks.object
+    notInPictures.visible = false
+    surroundings.gridHidden = !grid
+    inPictures.visible = markObject.visible = marks
+    try {
+      draw()
+    } finally {
+      notInPictures.visible = inPictures.visible = markObject.visible = true
+      surroundings.gridHidden = false
+    }
+  }
+
   /** Casts the shadows of all that stands where there are any, piece by piece. */
   private *shadowsAlone(view: View, most: () => { piece: number }, into: (draw: () => void) => void): Generator<Piece> {
     const { shown, renderer } = this

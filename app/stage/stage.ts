@@ -9,11 +9,12 @@ import type { Board } from './board'
 import type { StepsOf } from './drawables'
 import { Drawables } from './drawables'
 import type { Quality } from './frame-pace'
-import { FramePace, whenDrawn } from './frame-pace'
+import { FramePace } from './frame-pace'
 import { Ghost } from './ghost'
 import { LampGrid } from './lamp-grid'
 import type { Piece } from './level-drawing'
 import { LevelDrawing, WHOLE_ERROR } from './level-drawing'
+import { clearCanvas, LevelPictures } from './level-pictures'
 import { Handles } from './handles/handles'
 import type { MarkSettings } from './marks'
 import type { LoadPicture } from './materials'
@@ -33,7 +34,7 @@ import type { GridPlane } from './surroundings'
 import { Surroundings } from './surroundings'
 import type { Pose } from '~~/core/math/pose'
 import type { Lens, Look, Rect } from './view'
-import { View } from './view'
+import type { View } from './view'
 
 export type StageStats = ShownNumbers & {
   /** Of all that is in sight, what is drawn of a picture that is being built up. */
@@ -72,8 +73,6 @@ export type StageNeeds = {
 const [LONGEST_STEP, LONGEST_WALK] = [0.1, 0.5]
 /** Milliseconds for showing more of a level that was just opened, in one frame, and after which that is drawn. */
 const [FILLING, FILLING_UNSEEN] = [40, 800]
-/** Samples of each pixel of a whole picture. */
-const WHOLE_SAMPLES = 4
 const FIRST_DIRECTION = new Vector3(0.3, 0.37, 0.64)
 /**
  * Draws a level in one to four panes. Nothing is drawn unless something changed; while something is dragged, only its
@@ -86,7 +85,6 @@ export class Stage {
   readonly shown: ShownLevel
   onDrawn: (stats: StageStats) => void = () => {}
   private readonly renderer: WebGLRenderer
-  private readonly gl: WebGL2RenderingContext
   private readonly scene = new Scene()
   private readonly hints = new SnapHints()
   private readonly surroundings = new Surroundings(this.scene)
@@ -105,6 +103,7 @@ export class Stage {
   private readonly over = new Scene()
   private readonly pace: FramePace
   private readonly drawing: LevelDrawing
+  private readonly pictures: LevelPictures
   /** The level as it is shown. */
   private shownPicture = new ScenePicture()
   /** As it is built up, over that. */
@@ -125,6 +124,8 @@ export class Stage {
   private isOver = false
   private lastTime = performance.now()
   private isMoving = false
+  /** Whether outlines are drawn over the picture, not in it. */
+  private outlinesOver = true
   private lastQuality: Quality['name'] | null = null
   /** Whether the level itself has to be drawn anew, not only what lies over it. */
   private isStale = true
@@ -148,8 +149,7 @@ export class Stage {
     this.renderer.shadowMap.type = PCFShadowMap
     this.renderer.shadowMap.autoUpdate = false
     this.renderer.setPixelRatio(this.ratio)
-    this.gl = this.renderer.getContext() as WebGL2RenderingContext
-    this.pace = new FramePace(this.gl, () => this.requestOverlay())
+    this.pace = new FramePace(this.renderer.getContext() as WebGL2RenderingContext, () => this.requestOverlay())
     const lamps = new LampGrid()
     this.drawables = new Drawables(solidOf, stepsOf, loadPicture, () => this.requestDraw(), lamps.dress)
     this.shown = new ShownLevel(level, this.drawables, lamps)
@@ -176,6 +176,15 @@ export class Stage {
       this.inPictures,
       this.notInPictures,
       index,
+    )
+    this.pictures = new LevelPictures(
+      { renderer: this.renderer, canvas, pace: this.pace, drawing: this.drawing, paper: this.paper, ratio: this.ratio },
+      {
+        level: () => index.bounds(),
+        state: () => (this.isOver ? null : this.changes),
+        rested: () => this.rested(),
+        shownAgain: () => this.present(),
+      },
     )
     this.sceneChanged()
   }
@@ -395,62 +404,23 @@ export class Stage {
   /** A picture of the level as the views have it now, without handles and outlines; null if the stage is left. */
   async picture(width: number, height: number): Promise<Blob | null> {
     await this.rested()
-    const { canvas } = this
-    const copy = document.createElement('canvas')
-    copy.width = width
-    copy.height = height
-    const scale = Math.max(width / canvas.width, height / canvas.height)
-    const [w, h] = [width / scale, height / scale]
-    const isTaken = await this.take(
-      this.panes.shown().map(pane => this.panes.views[pane]!),
-      { width: canvas.clientWidth, height: canvas.clientHeight, ratio: this.ratio },
-      { marks: false, grid: true },
-      () =>
-        copy
-          .getContext('2d')!
-          .drawImage(canvas, (canvas.width - w) / 2, (canvas.height - h) / 2, w, h, 0, 0, width, height),
-    )
-    if (!isTaken) return null
-    return new Promise((resolve, reject) =>
-      copy.toBlob(blob => (blob ? resolve(blob) : reject(new Error('no picture'))), 'image/webp', 0.86),
-    )
+    const { canvas, ratio } = this
+    const { clientWidth, clientHeight } = canvas
+    return this.pictures.ofViews(this.shownViews, { width: clientWidth, height: clientHeight, ratio }, width, height)
   }
 
   /**
-   * A picture of what a camera sees, without handles and outlines; null if the stage is left. It is drawn in parts no
-   * larger than the canvas.
+   * A picture of what a camera sees, without handles and outlines; null if the stage is left.
    *
    * @param camera its place and lens
    * @param size pixels
    */
-  async still(
+  still(
     camera: { pose: Pose; lens: Lens },
     size: { width: number; height: number },
     shown: { marks: boolean; grid: boolean; look: Look },
   ): Promise<ImageBitmap | null> {
-    const picture = new OffscreenCanvas(size.width, size.height)
-    const context = picture.getContext('2d')!
-    const [across, down] = [Math.min(this.canvas.width, size.width), Math.min(this.canvas.height, size.height)]
-    const view = new View(
-      'walkaround',
-      true,
-      () => this.index.bounds(),
-      () => {},
-    )
-    Object.assign(view, { lens: camera.lens, look: shown.look })
-    for (let y = 0; y < size.height; y += down) {
-      for (let x = 0; x < size.width; x += across) {
-        const [width, height] = [Math.min(across, size.width - x), Math.min(down, size.height - y)]
-        view.tile = { ...size, x, y }
-        view.setRect({ x: 0, y: 0, width, height })
-        view.follow(camera.pose)
-        const isTaken = await this.take([view], { width, height, ratio: 1 }, shown, from =>
-          context.drawImage(this.canvas, from.x, from.y, width, height, x, y, width, height),
-        )
-        if (!isTaken) return null
-      }
-    }
-    return picture.transferToImageBitmap()
+    return this.pictures.ofCamera(camera, size, shown)
   }
 
   dispose(): void {
@@ -512,107 +482,12 @@ export class Stage {
   }
 
   /**
-   * Draws something else than what is shown, in pieces that let frames through, and hands it over on the canvas. What
-   * changes meanwhile has it begun anew, when all rests.
-   *
-   * @param views which, each within its own rectangle
-   * @param size of all of them, and the pixels of the picture for each of theirs
-   * @param use is called with the pixel of the canvas where the picture begins
-   * @returns whether it was; not if the stage is gone
-   */
-  private async take(
-    views: readonly View[],
-    { width, height, ratio }: { width: number; height: number; ratio: number },
-    shown: { marks: boolean; grid: boolean },
-    use: (at: ScreenPoint) => void,
-  ): Promise<boolean> {
-    const picture = new ScenePicture()
-    const without = (draw: () => void) => this.without(shown, draw)
-    try {
-      for (;;) {
-        const { changes } = this
-        const isWrong = () => this.isOver || this.changes !== changes
-        const pieces = this.buildUp(picture, views, { width, height, ratio }, without)
-        while (!isWrong() && !pieces.next().done) {
-          this.renderer.setRenderTarget(null)
-          // A level that is drawn at once is handed over at once.
-          if (this.shown.allTriangles() > this.pace.most) await whenDrawn(this.gl)
-        }
-        if (this.isOver) return false
-        if (!isWrong()) break
-        await this.rested()
-      }
-      const { renderer, canvas } = this
-      this.clearCanvas()
-      renderer.setScissorTest(false)
-      renderer.setViewport(0, 0, (width * ratio) / this.ratio, (height * ratio) / this.ratio)
-      picture.show(renderer)
-      use({ x: 0, y: canvas.height - Math.round(height * ratio) })
-      return true
-    } finally {
-      picture.dispose()
-      this.requestOverlay()
-    }
-  }
-
-  /** Draws without what is just being placed, and with marks and grid or without. */
-  private without({ marks, grid }: { marks: boolean; grid: boolean }, draw: () => void): void {
-    const { notInPictures, inPictures, surroundings } = this
-    const markObject = this.shown.marks.object
-    notInPictures.visible = false
-    surroundings.gridHidden = !grid
-    inPictures.visible = markObject.visible = marks
-    try {
-      draw()
-    } finally {
-      notInPictures.visible = inPictures.visible = markObject.visible = true
-      surroundings.gridHidden = false
-    }
-  }
-
-  private clearCanvas(): void {
-    const { renderer } = this
-    renderer.setRenderTarget(null)
-    renderer.setScissorTest(false)
-    renderer.setClearColor(this.paper)
-    renderer.clear()
-  }
-
-  /** Draws views whole into a picture, a piece with each step. @param within is given each piece to draw */
-  private *buildUp(
-    picture: ScenePicture,
-    views: readonly View[],
-    { width, height, ratio }: { width: number; height: number; ratio: number },
-    within: (draw: () => void) => void = draw => draw(),
-  ): Generator<Piece> {
-    const { renderer } = this
-    picture.begin(
-      renderer,
-      Math.max(1, Math.round(width * ratio)),
-      Math.max(1, Math.round(height * ratio)),
-      WHOLE_SAMPLES,
-    )
-    let done = 0
-    for (const view of views) {
-      const into = (draw: () => void) =>
-        within(() => {
-          picture.within(view.rect, ratio, height, renderer)
-          draw()
-        })
-      const most = () => ({ atOnce: this.pace.most / views.length, piece: this.pace.pieceSize })
-      for (const { triangles, share } of this.drawing.wholly(view, most, into))
-        yield { triangles, share: (done + share) / views.length }
-      done++
-    }
-  }
-
-  /**
    * Draws the level, if it is not as it was drawn last, and what lies over it.
    *
    * @param begun when the work on this frame began
    */
   private render(begun: number): void {
-    const { renderer, canvas } = this
+    const { renderer } = this
     const all = this.drawing.triangles
     const quality = this.pace.next(all)
     const isNew = this.isStale || quality.name !== this.lastQuality
@@ -621,22 +496,33 @@ export class Stage {
     else if (isNew) this.renderCoarse(quality, all, begun)
     this.isStale = false
     this.lastQuality = quality.name
-    this.clearCanvas()
+    this.outlinesOver = quality.ratio === 1
+    this.present()
+  }
+
+  /** Shows the level as it was drawn, and draws what lies over it. */
+  private present(): void {
+    const { renderer, canvas } = this
+    clearCanvas(renderer, this.paper)
     renderer.setViewport(0, 0, canvas.clientWidth, canvas.clientHeight)
     this.shownPicture.show(renderer)
     if (this.building) this.built.show(renderer)
     renderer.setScissorTest(true)
-    for (const pane of this.panes.shown()) this.renderOverlay(this.panes.views[pane]!, quality.ratio === 1)
+    for (const view of this.shownViews) this.renderOverlay(view, this.outlinesOver)
     renderer.setScissorTest(false)
+  }
+
+  private get shownViews(): View[] {
+    return this.panes.shown().map(pane => this.panes.views[pane]!)
   }
 
   /** Draws the next piece of the whole picture; of a large level what fits in a frame comes first. */
   private renderWhole(quality: Quality, all: number, isNew: boolean, begun: number): void {
-    const views = this.panes.shown().map(pane => this.panes.views[pane]!)
+    const views = this.shownViews
     const isLarge = all * views.length > this.pace.most
     if (isNew) {
       const { clientWidth: width, clientHeight: height } = this.canvas
-      this.building = this.buildUp(this.built, views, { width, height, ratio: this.ratio })
+      this.building = this.pictures.buildUp(this.built, views, { width, height, ratio: this.ratio })
       this.draws = 0
       if (isLarge && this.isStale) {
         this.renderCoarse({ ...quality, triangles: this.pace.pieceSize * 2 }, all, begun)
