@@ -124,7 +124,8 @@ export class LevelDrawing {
     const { shown, renderer } = this
     const sources = shown.sources()
     const casting = new Pieces(sources, chooseAll(sources, this.shadowView(), 1))
-    for (let isFirst = true; !casting.isOver; isFirst = false) {
+    // Once at least: where nothing stands any more there is no shadow either.
+    for (let isFirst = true; isFirst || !casting.isOver; isFirst = false) {
       const { chosen, triangles } = casting.take(most().piece)
       into(() => {
         // Into the shadow maps alone: nothing of the picture is drawn yet.

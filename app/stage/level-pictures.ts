@@ -147,6 +147,9 @@ export class LevelPictures {
     const picture = new ScenePicture()
     try {
       for (;;) {
+        const isLarge = drawing.triangles * views.length > pace.most
+        // Shadows follow what is looked at: two pictures that are built up would take them from each other.
+        if (isLarge) await this.stage.rested()
         const before = this.stage.state()
         if (before === null) return false
         const isAsBefore = () => this.stage.state() === before
@@ -154,11 +157,9 @@ export class LevelPictures {
         while (isAsBefore() && !pieces.next().done) {
           renderer.setRenderTarget(null)
           // What is drawn at once is handed over at once.
-          if (drawing.triangles * views.length > pace.most)
-            await whenDrawn(renderer.getContext() as WebGL2RenderingContext)
+          if (isLarge) await whenDrawn(renderer.getContext() as WebGL2RenderingContext)
         }
         if (isAsBefore()) break
-        await this.stage.rested()
       }
       const { width, height, ratio } = size
       const scale = ratio / this.needs.ratio
