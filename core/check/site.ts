@@ -65,8 +65,8 @@ export class CheckSite {
   private readonly placedBy = new Map<Matrix4, Placed>()
   private triangles = 0
   private readonly touching = new Map<string, ReadonlySet<string>>()
-  /** By the matrices of two things, of which each that is moved has another. */
-  private overlaps = new WeakMap<Matrix4, WeakMap<Matrix4, Overlap | null>>()
+  /** By the matrices of two things, of which each that is moved has another; a part that is made anew keeps them. */
+  private readonly overlaps = new WeakMap<Matrix4, WeakMap<Matrix4, { of: [Solid, Solid]; overlap: Overlap | null }>>()
   private watched: Box3[] = []
 
   constructor(
@@ -176,8 +176,9 @@ export class CheckSite {
     let known = this.overlaps.get(a.matrix)
     if (!known) this.overlaps.set(a.matrix, (known = new WeakMap()))
     let found = known.get(b.matrix)
-    if (found === undefined) known.set(b.matrix, (found = overlapOf(a, b, LET_IN)))
-    return found
+    if (found?.of[0] !== a.solid || found.of[1] !== b.solid)
+      known.set(b.matrix, (found = { of: [a.solid, b.solid], overlap: overlapOf(a, b, LET_IN) }))
+    return found.overlap
   }
 
   /** What touched it when it was last asked; nothing if it was not. */
