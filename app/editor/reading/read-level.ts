@@ -6,6 +6,7 @@ import type { Unreadable } from '~~/core/level/read'
 import { hungAnew } from '~~/core/level/read'
 import type { Placement } from '~~/core/level/schema'
 import { api, ServerAway } from '~/api/client'
+import { reportError } from '~/errors/page-errors'
 import { WorkerHost } from '~/workers/host'
 import type { LevelNews, ReadingWork } from './reading-work'
 
@@ -31,22 +32,28 @@ export async function readLevel(id: string): Promise<ReadLevel> {
     SILENCE,
   )
   let head: Parameters<LevelNews['onHead']>[0] | null = null
-  let placements: Placement[] = []
+  const chunks: Placement[][] = []
   try {
     // It starts while the server writes.
     const [bytes] = await Promise.all([api.packedLevel(id), worker.ask(remote => remote.ready())])
-    const unreadable = await worker.ask((remote, heard) =>
+    const asked = worker.ask((remote, heard) =>
       remote.read(
         transfer(bytes, [bytes.buffer]),
         heard(told => {
           head = told
         }),
         heard(columns => {
-          placements = placements.concat(fromColumns(columns))
+          chunks.push(fromColumns(columns))
         }),
       ),
     )
-    if (!unreadable || !head) throw new ServerAway('The level could not be read.')
+    const unreadable = await asked.catch((error: unknown) => {
+      // What is wrong with it is for the log; the person is told what to do.
+      reportError(error, 'worker')
+      return null
+    })
+    if (!unreadable || !head) throw new ServerAway('What the server sent of the level cannot be read. Try again.')
+    const placements = chunks.flat()
     const { summary, records } = head as Parameters<LevelNews['onHead']>[0]
     return {
       summary,
