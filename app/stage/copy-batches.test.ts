@@ -90,6 +90,14 @@ describe('copies drawn by instancing', () => {
     // In the world, where the arrangement stands.
     expect(sources[1]!.chunks[0]!.box.min.z).toBeCloseTo(6, 5)
     expect(Math.max(...sources[0]!.chunks.map(({ box: { max } }) => max.x))).toBeCloseTo(50_000, 5)
+    const further = new Matrix4().makeTranslation(0, 0, 90)
+    of.set('few', [row(100, 'lamp')], further)
+    expect(of.sources(() => [{ drawable: box, error: 0.5 }])[1]!.chunks[0]!.box.min.z).toBeCloseTo(89, 5)
+    const copies = [row(100, 'lamp')]
+    of.set('few', copies, further)
+    of.sources(() => [{ drawable: box, error: 0.5 }])
+    of.set('few', copies, new Matrix4().makeTranslation(0, 0, -90))
+    expect(of.sources(() => [{ drawable: box, error: 0.5 }])[1]!.chunks[0]!.box.min.z).toBeCloseTo(-91, 5)
     const [first, second] = sources[0]!.chunks
     of.show([
       [

@@ -4,6 +4,7 @@ import type { ShapeCopies } from '~~/core/scene/expand'
 import type { DrawableOf, FartherOf } from './batches'
 import { levelsOf } from './batches'
 import type { Chosen, ChunkSource } from './choose-chunks'
+import type { Chunk } from './chunked-matrices'
 import { ChunkedMatrices, scattered } from './chunked-matrices'
 import type { Pass } from './far-meshes'
 import { FarMeshes } from './far-meshes'
@@ -26,6 +27,8 @@ type Batch = {
   written: Float64Array | null
   /** Its copies by where they stand, in the axes of the arrangement; null until that is asked for. */
   chunked: ChunkedMatrices | null
+  /** The same in the world; null until that is asked for, and when the arrangement was moved. */
+  chunks: readonly Chunk[] | null
   far: FarMeshes | null
 }
 
@@ -80,6 +83,7 @@ export class CopyBatches {
           : this.make(entry, mirrored, boxed)
       if (!batch) return []
       if (batch.written !== entry.matrices) this.write(batch, entry.matrices)
+      if (!batch.group.matrix.equals(matrix)) batch.chunks = null
       batch.group.matrix.copy(matrix)
       batch.group.matrixWorldNeedsUpdate = true
       return [batch]
@@ -127,9 +131,8 @@ export class CopyBatches {
         )
         batch.group.add(batch.far.object)
       }
-      const toWorld = batch.group.matrix
       return {
-        chunks: this.chunksOf(batch).map(chunk => ({ ...chunk, box: chunk.box.clone().applyMatrix4(toWorld) })),
+        chunks: this.chunksOf(batch),
         levels: levelsOf(batch.triangles, steps),
         isClear: batch.meshes.some(({ material }) => (material as Material).transparent),
       }
@@ -206,6 +209,7 @@ export class CopyBatches {
       triangles: trianglesOf(drawable),
       written: null,
       chunked: null,
+      chunks: null,
       far: null,
     }
   }
@@ -213,7 +217,7 @@ export class CopyBatches {
   private write(batch: Batch, matrices: Float64Array): void {
     const all = matrices.length / 16
     batch.written = matrices
-    batch.chunked = null
+    batch.chunked = batch.chunks = null
     batch.count = Math.min(all, this.most)
     const { array } = batch.matrices
     if (all <= this.most) array.set(matrices)
@@ -229,14 +233,18 @@ export class CopyBatches {
   }
 
   /** Parts copies by where they stand, which puts their matrices into another order. */
-  private chunksOf(batch: Batch): ChunkedMatrices['chunks'] {
+  private chunksOf(batch: Batch): readonly Chunk[] {
     if (!batch.chunked) {
       const { matrices, meshes, count } = batch
       const from = (matrices.array as Float32Array).slice(0, count * 16)
       batch.chunked = new ChunkedMatrices(from, count, sphereOf(meshes), matrices.array as Float32Array)
       matrices.needsUpdate = true
     }
-    return batch.chunked.chunks
+    const toWorld = batch.group.matrix
+    return (batch.chunks ??= batch.chunked.chunks.map(chunk => ({
+      ...chunk,
+      box: chunk.box.clone().applyMatrix4(toWorld),
+    })))
   }
 
   private showCount(batch: Batch): void {

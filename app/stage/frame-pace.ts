@@ -49,8 +49,8 @@ export class FramePace {
   /** Milliseconds that the last frames took, evened out. */
   private average = 16
   private hasMoved = false
-  /** Triangles of one piece. */
-  private piece = FIRST_PIECE
+  /** Triangles of a piece of a picture that has more than can be drawn at once. */
+  pieceSize = FIRST_PIECE
   private movedAt = -Infinity
   private begun: { fence: WebGLSync; at: number; quality: Quality; drawn: number; all: number } | null = null
   private restTimer: ReturnType<typeof setTimeout> | undefined
@@ -70,12 +70,7 @@ export class FramePace {
 
   /** Triangles that a frame may have while all rests. */
   get most(): number {
-    return Math.max(ALWAYS, this.piece)
-  }
-
-  /** Those of a piece of a picture that has more. */
-  get pieceSize(): number {
-    return this.piece
+    return Math.max(ALWAYS, this.pieceSize)
   }
 
   /** Whether a frame is still being drawn. */
@@ -147,8 +142,8 @@ export class FramePace {
   private pieceTook(time: number, drawn: number): void {
     const factor = Math.min(Math.max(PIECE_TIME / Math.max(time, 1), PIECE_DROP), PIECE_GROWTH)
     // A small one at the end says nothing, unless it was slow.
-    if (factor > 1 && drawn < this.piece / 2) return
-    this.piece = Math.max(LEAST_PIECE, this.piece * factor)
+    if (factor > 1 && drawn < this.pieceSize / 2) return
+    this.pieceSize = Math.max(LEAST_PIECE, this.pieceSize * factor)
   }
 
   dispose(): void {

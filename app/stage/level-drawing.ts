@@ -1,6 +1,6 @@
 import type { Group, Scene, WebGLRenderer } from 'three'
 import type { LevelIndex } from '~~/core/scene/level-index'
-import type { ChunkView } from './choose-chunks'
+import type { ChunkSource, ChunkView } from './choose-chunks'
 import { chooseAll } from './choose-chunks'
 import { chunkView } from './chunk-view'
 import { Pieces } from './pieces'
@@ -84,7 +84,7 @@ export class LevelDrawing {
     const clear = new Pieces(sources, seen.filter(({ source }) => sources[source]!.isClear).toReversed())
     const shareOf = () => (solid.share + clear.share) / 2
     this.prepare(view)
-    if (this.areShadowsOld(view)) yield* this.shadowsAlone(view, most, into)
+    if (this.areShadowsOld(view)) yield* this.shadowsAlone(view, sources, most, into)
     for (const [pieces, pass] of [[solid, 'solid'] as const, [clear, 'clear'] as const]) {
       if (pass === 'clear') into(() => this.alone(view, () => shown.show(sources, []), 'sky'))
       while (!pieces.isOver) {
@@ -120,9 +120,13 @@ export class LevelDrawing {
   }
 
   /** Casts the shadows of all that stands where there are any, piece by piece. */
-  private *shadowsAlone(view: View, most: () => { piece: number }, into: (draw: () => void) => void): Generator<Piece> {
+  private *shadowsAlone(
+    view: View,
+    sources: readonly ChunkSource[],
+    most: () => { piece: number },
+    into: (draw: () => void) => void,
+  ): Generator<Piece> {
     const { shown, renderer } = this
-    const sources = shown.sources()
     const casting = new Pieces(sources, chooseAll(sources, this.shadowView(), 1))
     // Once at least: where nothing stands any more there is no shadow either.
     for (let isFirst = true; isFirst || !casting.isOver; isFirst = false) {
