@@ -34,6 +34,8 @@ export const useKit = defineStore('kit', () => {
   const steps = markRaw(new Map<string, readonly StepSolid[]>())
   /** Simpler meshes of a part have come. */
   const stepsHook = createEventHook()
+  /** How many of them are on their way. */
+  let stepsComing = 0
   let loading: Promise<void> | undefined
 
   /** Those that can be placed from the kit. */
@@ -242,6 +244,7 @@ export const useKit = defineStore('kit', () => {
     const entry = part(shape)
     steps.set(shape, [])
     if (entry) {
+      stepsComing++
       void api
         .meshSteps(entry.meshHash)
         .then(async glb => {
@@ -253,6 +256,7 @@ export const useKit = defineStore('kit', () => {
           void stepsHook.trigger()
         })
         .catch(orNothing)
+        .finally(() => stepsComing--)
     }
     return []
   }
@@ -301,6 +305,7 @@ export const useKit = defineStore('kit', () => {
     piecesFor,
     stepsOf,
     onSteps: stepsHook.on,
+    areStepsComing: () => stepsComing > 0,
     part,
     tagsOf,
     shapes,

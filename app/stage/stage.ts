@@ -59,6 +59,8 @@ export type StageNeeds = {
   /** The mesh a shape names; undefined while it is not there. */
   solidOf: (shape: string) => Solid | undefined
   stepsOf: StepsOf
+  /** Whether some of them are on their way: it rests when they are drawn; never when left out. */
+  areStepsComing?: () => boolean
   loadPicture: LoadPicture
   /** Whether views go where they are to go at once; they glide when left out. */
   calm?: boolean
@@ -134,13 +136,15 @@ export class Stage {
 
   private readonly index: LevelIndex
   private readonly solidOf: StageNeeds['solidOf']
+  private readonly areStepsComing: () => boolean
 
   constructor(
     private readonly canvas: HTMLCanvasElement,
-    { level, index, solidOf, stepsOf, loadPicture, calm = false, layers = [] }: StageNeeds,
+    { level, index, solidOf, stepsOf, areStepsComing, loadPicture, calm = false, layers = [] }: StageNeeds,
   ) {
     this.index = index
     this.solidOf = solidOf
+    this.areStepsComing = areStepsComing ?? (() => false)
     this.renderer = new WebGLRenderer({ canvas, antialias: true, powerPreference: 'high-performance' })
     this.renderer.autoClear = false
     this.renderer.info.autoReset = false
@@ -465,7 +469,8 @@ export class Stage {
     if (this.frame !== 0 && !this.building) return
     for (const resolve of this.drawnWaiters.splice(0)) resolve()
     if (this.restWaiters.length > 0) {
-      if (this.pace.isResting && !this.building) for (const resolve of this.restWaiters.splice(0)) resolve()
+      if (this.pace.isResting && !this.building && !this.areStepsComing())
+        for (const resolve of this.restWaiters.splice(0)) resolve()
       else this.requestOverlay()
     }
   }

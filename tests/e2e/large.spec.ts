@@ -51,9 +51,6 @@ test('a level of 20,000 is shown whole when it rests, found in the distance, mov
     [0, 0, -185],
   ]
   await look(eye, target)
-  // Simpler meshes for the distance are asked for when they are first wanted.
-  await rested()
-  await page.waitForLoadState('networkidle')
   const first = await picture()
   expect((await sharp(first).stats()).channels.some(({ stdev }) => stdev > 15)).toBe(true)
 
@@ -119,8 +116,6 @@ test('a picture that is built up in pieces is the one that is drawn at once', as
   for (const count of [1, 120]) {
     await editor.openWith([...seen, ...behind(count)])
     await page.evaluate(() => window.handyGrid!.lookFrom([0, 5, 4], [0, 0, -12]))
-    await page.evaluate(() => window.handyGrid!.rested())
-    await page.waitForLoadState('networkidle')
     await page.evaluate(() => window.handyGrid!.rested())
     await expect(page.getByTestId('stats')).toContainText(count === 1 ? /k tris(?! within)/ : 'within 1 px')
     const stage = (await page.getByTestId('stage').boundingBox())!

@@ -75,6 +75,7 @@ onMounted(async () => {
       index: level.index,
       solidOf: kit.solid,
       stepsOf: kit.stepsOf,
+      areStepsComing: kit.areStepsComing,
       loadPicture: textureImage,
       calm: motion.value === 'reduce',
       layers: FEATURES.flatMap(({ layers }) => layers ?? []),
