@@ -3,13 +3,13 @@ import { getTableColumns, sql } from 'drizzle-orm'
 import type { PgTable } from 'drizzle-orm/pg-core'
 import type { Transaction } from './client'
 
-/** Rows that go in one statement; a few megabytes of JSON. */
-const ROWS = 5000
+/** Rows that go in one statement; a megabyte of JSON. */
+const ROWS = 2000
 
 /**
  * Writes rows of a table, in place of those that have the same level and id. All rows of a statement go as one JSON
  * text, which the database takes apart: a parameter for each number took three times as long in all, most of it for
- * writing the statement.
+ * writing the statement. While the database puts some in, the next are written.
  */
 export async function putRows<T extends PgTable>(
   tx: Transaction,
@@ -27,14 +27,19 @@ export async function putRows<T extends PgTable>(
       .map(([, { name }]) => sql`${sql.identifier(name)} = excluded.${sql.identifier(name)}`),
     sql`, `,
   )
+  let written: Promise<unknown> = Promise.resolve()
   for (let i = 0; i < rows.length; i += ROWS) {
     const json = JSON.stringify(
       rows
         .slice(i, i + ROWS)
         .map(row => Object.fromEntries(columns.map(([key, { name }]) => [name, row[key as keyof typeof row]]))),
     )
-    await tx.execute(
-      sql`insert into ${table} (${names}) select ${names} from json_populate_recordset(null::${table}, ${json}::json) on conflict (level_id, id) do update set ${updates}`,
-    )
+    await written
+    written = tx
+      .execute(
+        sql`insert into ${table} (${names}) select ${names} from json_populate_recordset(null::${table}, ${json}::json) on conflict (level_id, id) do update set ${updates}`,
+      )
+      .then(() => {})
   }
+  await written
 }

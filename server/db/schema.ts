@@ -7,6 +7,7 @@ import {
   foreignKey,
   index,
   integer,
+  json,
   jsonb,
   pgTable,
   primaryKey,
@@ -332,9 +333,15 @@ export const placements = pgTable(
       columns: [table.levelId, table.parentId],
       foreignColumns: [table.levelId, table.id],
     }),
-    index('placements_by_parent').on(table.levelId, table.parentId),
+    // The level stands first in the key alone: of a new level the database supposes that it has no rows, and would take
+    // any other index that begins with it just as well, for every id that is looked up.
+    index('placements_by_parent')
+      .on(table.parentId, table.levelId)
+      .where(sql`${table.parentId} is not null`),
     index('placements_by_part').on(table.partId),
-    index('placements_by_block').on(table.levelId, table.blockId),
+    index('placements_by_block')
+      .on(table.blockId, table.levelId)
+      .where(sql`${table.blockId} is not null`),
     check(
       'placements_kind_known',
       sql`(${table.kind} = 'part') = (${table.partId} is not null) and (${table.kind} = 'block') = (${table.blockId} is not null) and ${table.kind} in (${sql.raw(KIND_NAMES.map(kind => `'${kind}'`).join(', '))})`,
@@ -350,7 +357,7 @@ export const endedSessions = pgTable('ended_sessions', {
   endedAt: moment('ended_at').notNull().defaultNow(),
 })
 
-/** The journal: every change of a level, in order. */
+/** The journal: every change of a level, in order. Its texts stay as they came, since nobody looks into them. */
 export const changes = pgTable(
   'changes',
   {
@@ -362,9 +369,9 @@ export const changes = pgTable(
     id: uuid().notNull(),
     label: text().notNull(),
     author: text().notNull(),
-    operations: jsonb().$type<Operation[]>().notNull(),
+    operations: json().$type<Operation[]>().notNull(),
     /** What takes it back; null for changes from before this was kept. */
-    inverse: jsonb().$type<Operation[]>(),
+    inverse: json().$type<Operation[]>(),
     madeAt: moment('made_at').notNull().defaultNow(),
   },
   table => [

@@ -270,11 +270,12 @@ async function applyToRows(
     placements,
     written.map(id => placementToRow(levelId, level.need(id))),
   )
-  for (const slice of slices(removed)) {
-    await tx.delete(placements).where(and(eq(placements.levelId, levelId), inArray(placements.id, slice)))
-  }
+  await removeRows(tx, levelId, removed)
   await refuseOrphans(tx, levelId, removed)
   await removeFromTables(tx, levelId, level, touched)
+  // What hangs from what is looked at here, where a statement has its deadline: at the commit nothing would end it.
+  await tx.execute(sql`set constraints all immediate`)
+  await tx.execute(sql`set constraints all deferred`)
   return { grown: written.length - before.length, inverses }
 }
 
@@ -312,23 +313,30 @@ async function removeFromTables(tx: Transaction, levelId: string, level: Level, 
   }
 }
 
-/** The placements of these ids and all they hang from, in one question however deep that is. */
+/**
+ * The placements of these ids and all they hang from, in one question however deep that is. Each row is looked up by
+ * its key (`limit 1` sees to that): left to itself, the database chose by counts from before a large change, and went
+ * over the whole level for every id.
+ */
 async function loadWithAncestors(tx: Transaction, levelId: string, ids: Set<string>): Promise<Placement[]> {
   if (ids.size === 0) return []
-  const { id, parentId, levelId: level } = placements
-  const rows = await tx
+  const { id, levelId: level } = placements
+  const wanted = sql`with recursive upwards(id) as (
+      select unnest(${sql.param([...ids])}::uuid[])
+      union select above.parent_id from upwards cross join lateral (
+        select parent_id from ${placements} where level_id = ${levelId} and id = upwards.id limit 1
+      ) above where above.parent_id is not null
+    ) select id from upwards`
+  const known = tx
     .select()
     .from(placements)
-    .where(
-      and(
-        eq(level, levelId),
-        sql`${id} in (
-    with recursive upwards(id) as (
-      select unnest(${sql.param([...ids])}::uuid[])
-      union select above.parent_id from upwards join ${placements} above on above.level_id = ${levelId} and above.id = upwards.id where above.${sql.identifier(parentId.name)} is not null
-    ) select id from upwards)`,
-      ),
-    )
+    .where(and(eq(level, levelId), eq(id, sql`upwards.id`)))
+    .limit(1)
+    .as('placements')
+  const rows = await tx
+    .select(getTableColumns(placements))
+    .from(sql`(${wanted}) upwards`)
+    .innerJoinLateral(known, sql`true`)
   return rows.map(rowToPlacement)
 }
 
@@ -354,22 +362,41 @@ async function partsAmong(tx: Transaction, put: readonly string[]): Promise<(id:
   return id => found.has(id) || !asked.has(id)
 }
 
+/** Each by its key, as they are loaded. */
+async function removeRows(tx: Transaction, levelId: string, ids: readonly string[]): Promise<void> {
+  if (ids.length === 0) return
+  await tx.delete(placements).where(
+    sql`ctid = any(array(
+      select gone.ctid from unnest(${sql.param(ids)}::uuid[]) asked(id) cross join lateral (
+        select ctid from ${placements} where level_id = ${levelId} and id = asked.id limit 1
+      ) gone))`,
+  )
+}
+
 /** What still hangs from a removed record was not part of the change and would be left in the air. */
-async function refuseOrphans(tx: Transaction, levelId: string, removed: string[]): Promise<void> {
-  for (const slice of slices(removed)) {
-    const [orphan] = await tx
-      .select({ name: placements.name })
-      .from(placements)
-      .where(and(eq(placements.levelId, levelId), inArray(placements.parentId, slice)))
-      .limit(1)
-    if (orphan) {
-      throw new ApiError(
-        422,
-        'has-children',
-        `changes: "${orphan.name}" hangs below a placement to be removed; remove or move it as well.`,
-        { field: 'changes' },
-      )
-    }
+async function refuseOrphans(tx: Transaction, levelId: string, removed: readonly string[]): Promise<void> {
+  if (removed.length === 0) return
+  const { name, levelId: level, parentId } = placements
+  const [orphan] = await tx
+    .select({ name })
+    .from(sql`unnest(${sql.param(removed)}::uuid[]) gone(id)`)
+    .innerJoinLateral(
+      tx
+        .select({ name })
+        .from(placements)
+        .where(and(eq(level, levelId), eq(parentId, sql`gone.id`)))
+        .limit(1)
+        .as('placements'),
+      sql`true`,
+    )
+    .limit(1)
+  if (orphan) {
+    throw new ApiError(
+      422,
+      'has-children',
+      `changes: "${orphan.name}" hangs below a placement to be removed; remove or move it as well.`,
+      { field: 'changes' },
+    )
   }
 }
 

@@ -54,7 +54,7 @@ const inOrder = (a: Line, b: Line) => a.order - b.order || (a.id < b.id ? -1 : 1
 async function broughtUpToDate(tx: Transaction, levelId: string, { revision, lines }: Kept): Promise<Line[]> {
   const touched = await tx
     .selectDistinct({ id: sql<string>`operation->>'id'` })
-    .from(sql`${changes}, jsonb_array_elements(${changes.operations}) operation`)
+    .from(sql`${changes}, json_array_elements(${changes.operations}) operation`)
     .where(
       and(eq(changes.levelId, levelId), gt(changes.revision, revision), sql`operation->>'do' in ('put', 'remove')`),
     )

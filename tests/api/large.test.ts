@@ -1,8 +1,10 @@
+import { sql } from 'drizzle-orm'
 import { describe, expect, it } from 'vitest'
 import { RULES } from '../../core/arrange/rules'
 import { createPlacement } from '../../core/level/create'
 import type { Operation } from '../../core/level/schema'
 import { demoId } from '../../demo/kit'
+import { readKeptDays, thinJournal } from '../../server/services/thin-journal'
 import { change, freshId, newGroup, put, useServer } from './support'
 
 // Requests as large as they may be, of the kinds that once took minutes or the whole server. How long they take now is
@@ -157,5 +159,69 @@ describe('what was done', () => {
     expect((await server.call('GET', `/api/levels/${id}/changes?before=2&limit=1`)).json).toMatchObject({
       changes: [{ revision: 1 }],
     })
+  })
+})
+
+/** Rows of placements that the database has looked at, by its own counts: in the table and in its indices. */
+async function rowsRead(): Promise<number> {
+  let before = -1
+  for (;;) {
+    const { rows } = await server.get().db.execute<{ read: string }>(
+      sql`select (select seq_tup_read from pg_stat_user_tables where relname = 'placements')
+        + (select sum(idx_tup_read) from pg_stat_user_indexes where relname = 'placements') as read`,
+    )
+    const read = Number(rows[0]!.read)
+    if (read === before) return read
+    before = read
+    // Each connection tells what it has counted once a second.
+    await new Promise(resolve => setTimeout(resolve, 1500))
+  }
+}
+
+describe('a level that the database has not counted yet', () => {
+  it('is changed by its keys: what is read grows with the change alone', async () => {
+    const { db } = server.get()
+    const { id: counted } = await server.newLevel()
+    await server.save(counted, 0, change(...Array.from({ length: 5000 }, () => crate())))
+    await db.execute(sql`analyze placements`)
+    const { id } = await server.newLevel()
+    const things = Array.from({ length: 5000 }, () => crate())
+    await server.save(id, 0, change(...things))
+    const before = await rowsRead()
+    const some = things.slice(0, 2000)
+    await server.save(id, 1, change(...some.map(thing => put(thing.id, { translation: [1, 2, 3] }))))
+    await server.save(id, 2, change(...some.map((thing): Operation => ({ do: 'remove', id: thing.id }))))
+    expect((await rowsRead()) - before).toBeLessThan(20 * some.length)
+    expect((await server.level(id)).placements).toHaveLength(3000)
+  })
+})
+
+describe('a journal that is thinned', () => {
+  it('keeps its list, says how far back one can go, and takes changes as before', async () => {
+    const { db } = server.get()
+    const { id } = await server.newLevel()
+    const thing = crate()
+    await server.save(id, 0, change(thing))
+    for (let i = 1; i < 5; i++) await server.save(id, i, change(put(thing.id, { order: i })))
+    await db.execute(
+      sql`update changes set made_at = now() - interval '40 days' where level_id = ${id} and revision <= 3`,
+    )
+    expect(await thinJournal(db, 30)).toBe(3)
+    expect(await thinJournal(db, 30)).toBe(0)
+    const { changes } = (await server.call('GET', `/api/levels/${id}/changes?limit=10`)).json as {
+      changes: { revision: number; canBeTakenBack: boolean }[]
+    }
+    expect(changes.map(entry => entry.canBeTakenBack)).toEqual([true, true, false, false, false])
+    expect((await server.call('GET', `/api/levels/${id}/back?to=3`)).status).toBe(200)
+    expect((await server.call('GET', `/api/levels/${id}/back?to=2`)).status).toBe(422)
+    await server.save(id, 5, change(put(thing.id, { name: 'Still' })))
+    expect((await server.level(id)).placements[0]).toMatchObject({ name: 'Still', order: 4 })
+  })
+
+  it('is kept for good unless a number of days is set', () => {
+    expect(readKeptDays({})).toBeNull()
+    expect(readKeptDays({ HANDY_GRID_KEEP_DAYS: '30' })).toBe(30)
+    for (const days of ['0', 'many', '-1', '1e9'])
+      expect(() => readKeptDays({ HANDY_GRID_KEEP_DAYS: days })).toThrow('HANDY_GRID_KEEP_DAYS')
   })
 })

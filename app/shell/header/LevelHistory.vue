@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { mdiHistory } from '@mdi/js'
-import { ref, shallowRef, watch } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import type { HistoryEntry } from '~~/core/api/schema'
 import { api, whatFailed } from '~/api/client'
 import { useLevel } from '~/editor/level'
@@ -45,6 +45,9 @@ async function goBack(revision: number, label: string): Promise<void> {
   going.value = null
 }
 
+/** The last entry that is too old to be taken back. */
+const tooOld = computed(() => entries.value.find(entry => !entry.canBeTakenBack))
+
 const moment = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
 const when = (iso: string) => moment.format(new Date(iso))
 </script>
@@ -59,6 +62,9 @@ const when = (iso: string) => moment.format(new Date(iso))
       <p class="quiet">
         A click takes the level back to what it was after that change. This is a change like any other, and can be
         undone.
+      </p>
+      <p v-if="tooOld" class="quiet" data-test="too-old">
+        Only the list was kept of what was done until {{ when(tooOld.madeAt) }}: the level cannot go back beyond that.
       </p>
       <p v-if="failed" role="alert" class="error">{{ failed }}</p>
       <p v-if="entries.length === 0 && !failed" class="quiet">Nothing has been changed yet.</p>
