@@ -1,6 +1,6 @@
 // Hands levels over and brings files in from the command line: on a running server, or straight on the database.
-import { createWriteStream } from 'node:fs'
-import { copyFile, mkdtemp, readFile, rename, rm } from 'node:fs/promises'
+import { createReadStream, createWriteStream } from 'node:fs'
+import { mkdtemp, readFile, rename, rm, writeFile } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { basename, extname, join, resolve } from 'node:path'
 import { Readable } from 'node:stream'
@@ -151,8 +151,9 @@ async function onDatabase(address) {
     handOver: async (id, [format], query, file) => {
       const folder = await mkdtemp(join(tmpdir(), `handy-grid-hand-over-${process.pid}-`))
       try {
-        const { path, report } = await job('handOverAsked', { id, format, query, folder })
-        await copyFile(path, file)
+        const { paths, report } = await job('handOverAsked', { id, format, query, folder })
+        await writeFile(file, '')
+        for (const path of paths) await pipeline(createReadStream(path), createWriteStream(file, { flags: 'a' }))
         return report
       } finally {
         await rm(folder, { recursive: true, force: true })

@@ -21,7 +21,13 @@ const encoder = new TextEncoder()
 /** Names of siblings that are taken, and the number by which the next of each is told apart. */
 type Names = Map<string, number>
 
-type Prim = { text: string; path: string; children: number[]; names: Names }
+type Prim = {
+  text: string
+  /** Follows the text, in pieces. */ copies: Iterable<string>
+  path: string
+  children: number[]
+  names: Names
+}
 
 export class UsdaFile implements SceneFile {
   /** The pictures that its textures show: by their names, where they are looked for. */
@@ -51,7 +57,9 @@ export class UsdaFile implements SceneFile {
     const path = `${parent === null ? LEVEL : this.prims[parent]!.path}/${called}`
     const number =
       this.prims.push({
-        text: this.describe(node, called, path),
+        text: this.describe(node, called),
+        copies:
+          node.instances && node.mesh !== undefined ? instanceText(node.instances, path, this.meshes[node.mesh]!) : [],
         path,
         children: [],
         names: new Map(['Shape', 'Prototypes', 'Light'].map(name => [name, 2])),
@@ -96,8 +104,9 @@ export class UsdaFile implements SceneFile {
         await this.write('}\n')
         continue
       }
-      const { text, children } = this.prims[at]!
+      const { text, copies, children } = this.prims[at]!
       await this.write(text)
+      for (const piece of copies) await this.write(piece)
       waiting.push(null, ...children.toReversed())
     }
     await this.write('}\n')
@@ -116,7 +125,7 @@ export class UsdaFile implements SceneFile {
   }
 
   /** The beginning of a node's prim, up to its children. */
-  private describe(node: SceneNode, called: string, path: string): string {
+  private describe(node: SceneNode, called: string): string {
     const { name, extras, mesh, instances, camera, light } = node
     const { handyGrid: _record, ...said } = extras ?? {}
     const customData =
@@ -129,8 +138,7 @@ export class UsdaFile implements SceneFile {
     ]
     if (camera) lines.push(...cameraLines(camera))
     if (light) lines.push(...lightLines(light.own, light.strength))
-    if (mesh !== undefined && instances) lines.push(...instanceLines(instances, path, this.meshes[mesh]!))
-    else if (mesh !== undefined)
+    if (mesh !== undefined && !instances)
       lines.push(
         `def Xform "Shape" ${metadata({ 'instanceable': 'true', 'prepend references': `<${this.meshes[mesh]!}>` })}`,
         '{',
@@ -349,30 +357,38 @@ function lightLines(own: LightOwn, strength: number): string[] {
 }
 
 /** Places of copies, turned in half precision for readers that know no other, and in single for those that do. */
-function instanceLines({ translations, rotations, scales, copies }: Instances, path: string, part: string): string[] {
+function* instanceText(
+  { translations, rotations, scales, copies }: Instances,
+  path: string,
+  part: string,
+): Generator<string> {
+  const { length } = copies
   const triples = (of: Float32Array) =>
-    joined(of.length / 3, i => `(${short(of[i * 3]!)}, ${short(of[i * 3 + 1]!)}, ${short(of[i * 3 + 2]!)})`)
+    inPieces(length, i => `(${short(of[i * 3]!)}, ${short(of[i * 3 + 1]!)}, ${short(of[i * 3 + 2]!)})`)
   // The real part comes first.
   const turns = (digits: number) =>
-    joined(
-      rotations.length / 4,
-      i => `(${[3, 0, 1, 2].map(k => Number(rotations[i * 4 + k]!.toPrecision(digits))).join(', ')})`,
-    )
-  return [
-    `int64[] ids = [${joined(copies.length, i => String(copies[i]!))}]`,
-    `int[] protoIndices = [${joined(copies.length, () => '0')}]`,
-    `point3f[] positions = [${triples(translations)}]`,
-    `quath[] orientations = [${turns(5)}]`,
-    `quatf[] orientationsf = [${turns(9)}]`,
-    `float3[] scales = [${triples(scales)}]`,
-    `rel prototypes = <${path}/Prototypes/P0>`,
-    'def Scope "Prototypes"',
-    '{',
-    `def Xform "P0" (prepend references = <${part}>)`,
-    '{',
-    '}',
-    '}',
-  ]
+    inPieces(length, i => `(${[3, 0, 1, 2].map(k => inFigures(rotations[i * 4 + k]!, digits)).join(', ')})`)
+  yield 'int64[] ids = ['
+  yield* inPieces(length, i => String(copies[i]!))
+  yield ']\nint[] protoIndices = ['
+  yield* inPieces(length, () => '0')
+  yield ']\npoint3f[] positions = ['
+  yield* triples(translations)
+  yield ']\nquath[] orientations = ['
+  yield* turns(5)
+  yield ']\nquatf[] orientationsf = ['
+  yield* turns(9)
+  yield ']\nfloat3[] scales = ['
+  yield* triples(scales)
+  yield `]
+rel prototypes = <${path}/Prototypes/P0>
+def Scope "Prototypes"
+{
+def Xform "P0" (prepend references = <${part}>)
+{
+}
+}
+`
 }
 
 /** A name that a prim may have, and that no sibling has. */
@@ -399,11 +415,10 @@ const metadata = (of: Record<string, string>) =>
     .join('')})`
 const list = (values: readonly number[]) => values.join(', ')
 
+const inFigures = (value: number, figures: number) =>
+  Number.isInteger(value) ? value : Number(value.toPrecision(figures))
 /** As few figures as single precision needs. */
-const short = (value: number) => Number(value.toPrecision(9))
-
-const joined = (count: number, textOf: (i: number) => string) =>
-  Array.from({ length: count }, (_, i) => textOf(i)).join(', ')
+const short = (value: number) => inFigures(value, 9)
 
 function* inPieces(count: number, textOf: (i: number) => string): Generator<string> {
   for (let from = 0; from < count; from += 2000) {

@@ -207,6 +207,19 @@ describe('one copy', () => {
     )
   })
 
+  it('is met one after the other as it is found by its id, but for those that are left out', () => {
+    const own = { rule: { ...RULES.grid.first, counts: [3, 1, 2] as Vec3 }, exceptions: { '1,0,0': { hidden: true } } }
+    const { level } = made(own as never, 2)
+    const met = [...level.eachCopy(A)]
+    expect(met.map(({ copy: each }) => each.placement.id)).toEqual(
+      ['0,0,0', '0,1,0', '0,2,0', '1,1,0', '1,2,0'].map(copy),
+    )
+    for (const { copy: each, matrix } of met) {
+      expect(each).toEqual(level.copy(each.placement.id))
+      expect(matrix.equals(level.worldMatrix(each.placement.id))).toBe(true)
+    }
+  })
+
   it('keeps its exception with its row and column, whatever the counts do', () => {
     const sizes = fc.tuple(
       fc.integer({ min: 3, max: 9 }),

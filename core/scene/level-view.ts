@@ -11,12 +11,15 @@ import { Level } from '../level/level'
 import type { Lamp } from '../level/part'
 import type { Placement } from '../level/schema'
 import { decompose, localMatrix } from '../math/transform'
-import { copyOf } from './copy-id'
+import { copyId, copyOf } from './copy-id'
 import type { Arranged, ShapeCopies, ShownAs } from './expand'
 import { expandMarks, expandShapes } from './expand'
 
 /** One copy of an arrangement, as if it were a placement below that. */
 export type Copy = { placement: Placement; own: ArrangementOwn; copies: PlacedCopies; index: number; source: Placement }
+
+/** A copy, and where it stands in the world. */
+type CopyAsked = { copy: Copy; matrix: Matrix4 }
 
 /** What is known of an arrangement's copies, each worked out when it is first asked for. */
 type Known = { copies?: PlacedCopies | null; shapes?: readonly ShapeCopies[]; marks?: readonly ShapeCopies[] }
@@ -52,7 +55,7 @@ export class LevelView extends Level {
   /** Those of the known that stand on the ground, whatever that is. */
   private readonly hugging = new Set<string>()
   /** Copies that were asked for; until anything is written. */
-  private readonly asked = new Map<string, { copy: Copy; matrix: Matrix4 }>()
+  private readonly asked = new Map<string, CopyAsked>()
 
   private readonly asItIs: ShownAs = {
     level: this,
@@ -187,31 +190,37 @@ export class LevelView extends Level {
     return found
   }
 
-  private copyAsked(id: string): { copy: Copy; matrix: Matrix4 } | undefined {
+  /** All copies of an arrangement that stand by themselves and are not hidden, one after the other; none is kept. */
+  *eachCopy(id: string): Generator<CopyAsked> {
+    const { own } = this.arranged(id)
+    const { keepsSources } = definitionOf(own.rule)
+    const copies = keepsSources ? null : this.copies(id)
+    for (let index = 0; index < (copies?.keys.count ?? 0); index++) {
+      const found = this.copyAt(id, copyId(id, copies!.keys.keyAt(index)), copies!, index)
+      if (found) yield found
+    }
+  }
+
+  private copyAsked(id: string): CopyAsked | undefined {
     const named = copyOf(id)
     if (!named) return undefined
     let found = this.asked.get(id)
-    const copy = found ? null : this.find(id, named)
-    if (copy)
-      this.asked.set(
-        id,
-        (found = {
-          copy,
-          matrix: localMatrix(copy.placement, new Matrix4()).premultiply(super.worldMatrix(named.arrangementId)),
-        }),
-      )
+    if (!found && (found = this.find(id, named))) this.asked.set(id, found)
     return found
   }
 
-  private find(id: string, { arrangementId, key }: { arrangementId: string; key: string }): Copy | null {
-    if (!this.arrangementIds.has(arrangementId)) return null
-    const { own, sources } = this.arranged(arrangementId)
-    const definition = definitionOf(own.rule)
-    const copies = definition.keepsSources ? null : this.copies(arrangementId)
+  private find(id: string, { arrangementId, key }: { arrangementId: string; key: string }): CopyAsked | undefined {
+    if (!this.arrangementIds.has(arrangementId)) return undefined
+    const { own } = this.arranged(arrangementId)
+    const copies = definitionOf(own.rule).keepsSources ? null : this.copies(arrangementId)
     const index = copies?.keys.indexOf(key) ?? null
-    if (!copies || index === null) return null
+    return !copies || index === null ? undefined : this.copyAt(arrangementId, id, copies, index)
+  }
+
+  private copyAt(arrangementId: string, id: string, copies: PlacedCopies, index: number): CopyAsked | undefined {
+    const { own, sources } = this.arranged(arrangementId)
     const number = copies.sourceOf(index)
-    if (number < 0) return null
+    if (number < 0) return undefined
     const source = this.need(sources[number]!)
     const matrix = new Matrix4()
       .fromArray(copies.ruled, index * 16)
@@ -225,8 +234,11 @@ export class LevelView extends Level {
       hidden: false,
       locked: false,
       layerId: null,
-      name: `${source.name}, ${definition.nameOf(own.rule, copies.keys.at(index))}`,
+      name: `${source.name}, ${definitionOf(own.rule).nameOf(own.rule, copies.keys.at(index))}`,
     }
-    return { placement, own, copies, index, source }
+    return {
+      copy: { placement, own, copies, index, source },
+      matrix: localMatrix(placement, new Matrix4()).premultiply(super.worldMatrix(arrangementId)),
+    }
   }
 }

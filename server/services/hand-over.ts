@@ -1,7 +1,5 @@
-import { createReadStream, createWriteStream } from 'node:fs'
-import { rename, rm, stat, writeFile } from 'node:fs/promises'
+import { writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
-import { pipeline } from 'node:stream/promises'
 import { sql } from 'drizzle-orm'
 import type { FormatName, FormatOptions, HandOverReport } from '../../core/formats/formats'
 import { FORMATS } from '../../core/formats/formats'
@@ -27,8 +25,11 @@ export type HandOverJob = {
   onProgress?: (bytes: number) => void
 }
 
-/** A file made for one answer. */
-export type HandedOver = { path: string; report: HandOverReport }
+/**
+ * A file made for one answer, in pieces that follow each other: what is only known at the end may stand at the
+ * beginning.
+ */
+export type HandedOver = { paths: string[]; report: HandOverReport }
 
 /**
  * A level as a file, as of one moment. For a process of its own. What is written goes to the disk as it is made.
@@ -48,8 +49,8 @@ async function writeFrom(
   await tx.execute(sql`set local idle_in_transaction_session_timeout = 0`)
   try {
     const whole = await readWholeLevel(tx, id, 'file')
-    const [path, behindPath] = [join(folder, 'file'), join(folder, 'behind')]
-    const behind = await FileSink.open(behindPath)
+    const [headPath, bodyPath] = [join(folder, 'head'), join(folder, 'body')]
+    const body = await FileSink.open(bodyPath)
     let head: Uint8Array | null = null
     const write = WRITERS[format] as (
       source: Source,
@@ -60,8 +61,8 @@ async function writeFrom(
     try {
       report = await write({ tx, id, whole, now: new Date() }, options, {
         write: piece => {
-          const more = behind.write(piece)
-          onProgress?.(behind.length)
+          const more = body.write(piece)
+          onProgress?.(body.length)
           return more
         },
         head: bytes => {
@@ -69,18 +70,14 @@ async function writeFrom(
         },
       })
     } catch (error) {
-      await behind.close()
+      await body.close()
       throw error
     }
-    await behind.end()
-    if (head) {
-      await writeFile(path, head)
-      await pipeline(createReadStream(behindPath), createWriteStream(path, { flags: 'a' }))
-      await rm(behindPath)
-    } else await rename(behindPath, path)
+    await body.end()
+    if (head) await writeFile(headPath, head)
     return {
-      path,
-      report: { ...report, remarks: [...report.remarks, ...missing(whole)], bytes: (await stat(path)).size },
+      paths: head ? [headPath, bodyPath] : [bodyPath],
+      report: { ...report, remarks: [...report.remarks, ...missing(whole)], bytes: body.length + sizeOf(head) },
     }
   } catch (error) {
     if (error instanceof HandOverError || error instanceof TooLongToDeal || error instanceof TooMuchToDraw)
@@ -88,6 +85,9 @@ async function writeFrom(
     throw error
   }
 }
+
+// What a callback has set is not known to be set where it was declared.
+const sizeOf = (bytes: Uint8Array | null) => bytes?.length ?? 0
 
 function missing({ unreadable }: WholeLevel): string[] {
   const names = [...unreadable.values()]

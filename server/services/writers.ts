@@ -97,12 +97,11 @@ export const WRITERS: { [F in FormatName]: Writer<F> } = {
   level: writeLevelFile,
   svg: async (source, options, output) => {
     const sheet = await sheetOf(source, options)
-    await output.write(
-      writeSvg(sheet, {
-        regular: await font('barlow', '400', 'woff2'),
-        bold: await font('barlow-condensed', '600', 'woff2'),
-      }),
-    )
+    const fonts = {
+      regular: await font('barlow', '400', 'woff2'),
+      bold: await font('barlow-condensed', '600', 'woff2'),
+    }
+    for (const piece of writeSvg(sheet, fonts)) await output.write(piece)
     return sheetReport(sheet)
   },
   pdf: async (source, options, output) => {

@@ -1,4 +1,5 @@
 import { createReadStream } from 'node:fs'
+import { Readable } from 'node:stream'
 import type { EventHandler } from 'h3'
 import type { HandOverRouteName } from '../../core/api/routes'
 import type { FormatName, FormatOptions } from '../../core/formats/formats'
@@ -20,12 +21,12 @@ export function handOverRoute(route: HandOverRouteName, format: FormatName): Eve
     const remove = () => void removeFolder(folder)
     const { onProgress, end } = startProgress(ticket)
     try {
-      const { path, report } = await inWorker(
+      const { paths, report } = await inWorker(
         'handOver',
         { id, format, options, folder },
         { ...terms, size: placementCount, onProgress },
       )
-      const file = createReadStream(path).once('close', remove)
+      const file = Readable.from(inOrder(paths), { objectMode: false }).once('close', remove)
       // Whoever asked may be gone before the file is sent.
       if (res.writableEnded || res.destroyed) file.destroy()
       res.once('close', () => file.destroy())
@@ -45,4 +46,11 @@ export function handOverRoute(route: HandOverRouteName, format: FormatName): Eve
       end()
     }
   })
+}
+
+/** Bytes that are read at once. */
+const PIECE = 256 * 1024
+
+async function* inOrder(paths: readonly string[]): AsyncGenerator<Buffer> {
+  for (const path of paths) yield* createReadStream(path, { highWaterMark: PIECE }) as AsyncIterable<Buffer>
 }

@@ -215,9 +215,11 @@ it('merged into more than is merged, is refused before anything is written, with
   const level = bareView([
     testPlacement(1, { kind: 'arrangement', own: { rule: { ...RULES.grid.first, counts: [1000, 1, 1000] } } }),
     testPlacement(2, { kind: 'part', partId: CRATE, parentId: testId(1) }),
+    testPlacement(4, { kind: 'arrangement', own: { rule: { ...RULES.grid.first, counts: [1000, 1, 1000] } } }),
+    testPlacement(5, { kind: 'part', partId: CRATE, parentId: testId(4) }),
   ])
   await expect(levelGlb('Many', level, parts, false, new Map(), { merge: 10 })).rejects.toThrow(
-    /would be [\d,]+ triangles in [\d,]+ MB, and 512 MB are merged at most/,
+    /would be [\d,]+ triangles in [\d,]+ MB, and 1,024 MB are merged at most/,
   )
 })
 

@@ -237,7 +237,9 @@ describe('a plan sheet', () => {
         ],
       },
     )
-    const svg = writeSvg(await planSheet(layered, partOf, planOptionsSchema.parse({ scale: 100 }), title), fonts)
+    const svg = [
+      ...writeSvg(await planSheet(layered, partOf, planOptionsSchema.parse({ scale: 100 }), title), fonts),
+    ].join('')
     expect(svg).toContain('width="420mm" height="297mm" viewBox="0 0 420 297"')
     expect(svg).toContain('data-name="Props &lt;&amp;&gt; &quot;more&quot;"')
     expect(svg).toContain('>Quay &amp; &lt;bridge&gt;</text>')

@@ -24,7 +24,7 @@ function at(matrix: Matrix4): { translation: number[]; rotation: number[] } {
 /** Triangles of one square; more would be too much to hold at once. */
 const MOST_TRIANGLES = 4_000_000
 /** Bytes of all squares together. */
-const MOST_BYTES = 512 * 1024 * 1024
+const MOST_BYTES = 1024 ** 3
 const FLAT = 1e-15
 
 /** @throws HandOverError with what it would be, if that is more than is merged */

@@ -10,6 +10,8 @@ import type { PartSource } from '../out/shapes'
 import { shapeNamed } from '../out/shapes'
 import { shownShapes } from '../out/shown'
 import { DepthBuffer } from './depth-buffer'
+import type { FoundLine } from './found-lines'
+import { FoundLines } from './found-lines'
 import { edgesOf } from './shape-edges'
 import type { PlanView } from './view'
 import { viewMatrix } from './view'
@@ -19,7 +21,7 @@ export const WEIGHTS = ['cut', 'near', 'middle', 'far'] as const
 export type Weight = (typeof WEIGHTS)[number]
 
 /** Lines in the drawing's metres: four numbers each, by layer (null for none) and by weight. */
-export type Lines = Map<string | null, Record<Weight, number[]>>
+export type Lines = Map<string | null, Record<Weight, Float64Array>>
 
 /** Something drawn, for its name: where its middle and its box are in the drawing's metres, and the nearest of it. */
 export type PlanOutline = {
@@ -167,11 +169,9 @@ async function gather(
 
 class HiddenLines {
   private readonly depths: DepthBuffer
-  /** By where they run, rounded, the nearest of those that run at the same place. */
-  private readonly found = new Map<
-    string,
-    { line: readonly [number, number, number, number]; depth: number; isCut: boolean; layer: string | null }
-  >()
+  private readonly found: FoundLines
+  private readonly layers: (string | null)[] = []
+  private readonly line: FoundLine = { x0: 0, y0: 0, x1: 0, y1: 0, depth: 0, isCut: false, layer: 0 }
   /** By how much an edge may lie behind what is drawn there and still be what is seen. */
   private readonly slack: number
 
@@ -183,6 +183,7 @@ class HiddenLines {
     const size = bounds.getSize(new Vector3())
     this.depths = new DepthBuffer(Math.ceil(size.x / step) + 2, Math.ceil(size.y / step) + 2)
     this.slack = Math.max(step * 0.5, 1e-4)
+    this.found = new FoundLines(step)
   }
 
   private x(at: number): number {
@@ -251,7 +252,7 @@ class HiddenLines {
     for (let copy = 0; copy < batch.owners.length; copy++) {
       matrix.fromArray(batch.matrices, copy * 16)
       normals.getNormalMatrix(matrix)
-      const layer = layerNamed(batch.owners[copy]!)
+      const layer = this.layerIndex(layerNamed(batch.owners[copy]!))
       for (let i = 0; i < sharp.length; i++) {
         if (!sharp[i]) {
           // Round: an outline is where one side is seen and the other is not.
@@ -270,7 +271,7 @@ class HiddenLines {
   }
 
   /** The parts of an edge that are seen. */
-  private edge(from: Vector3, to: Vector3, layer: string | null): void {
+  private edge(from: Vector3, to: Vector3, layer: number): void {
     if (from.z > this.cut && to.z > this.cut) return
     const [a, b] = [
       from.z > this.cut ? new Vector3(...(between(to.toArray(), from.toArray(), this.cut) as Point)) : from,
@@ -290,7 +291,7 @@ class HiddenLines {
       if (isSeen && begun < 0) begun = i
       if (!isSeen && begun >= 0) {
         const [start, end] = [begun / count, i / count]
-        this.put([a.x + dx * start, a.y + dy * start, a.x + dx * end, a.y + dy * end], Math.max(a.z, b.z), false, layer)
+        this.put(a.x + dx * start, a.y + dy * start, a.x + dx * end, a.y + dy * end, Math.max(a.z, b.z), false, layer)
         begun = -1
       }
     }
@@ -307,7 +308,7 @@ class HiddenLines {
   }
 
   /** The lines in which a shape is cut. */
-  private section({ primitives }: Mesh, matrix: Matrix4, layer: string | null): void {
+  private section({ primitives }: Mesh, matrix: Matrix4, layer: number): void {
     for (const { positions, indices } of primitives) {
       const moved = transformed(positions, matrix)
       for (let i = 0; i < indices.length; i += 3) {
@@ -317,38 +318,57 @@ class HiddenLines {
           const to = corners[(k + 1) % 3]!
           if (from[2]! > this.cut !== to[2]! > this.cut) ends.push(between(from, to, this.cut))
         })
-        if (ends.length === 2) this.put([ends[0]![0]!, ends[0]![1]!, ends[1]![0]!, ends[1]![1]!], this.cut, true, layer)
+        if (ends.length === 2) this.put(ends[0]![0]!, ends[0]![1]!, ends[1]![0]!, ends[1]![1]!, this.cut, true, layer)
       }
     }
   }
 
-  private put(
-    line: readonly [number, number, number, number],
-    depth: number,
-    isCut: boolean,
-    layer: string | null,
-  ): void {
-    const round = (value: number) => Math.round((value / this.step) * 2)
-    const [a, b] = [`${round(line[0])} ${round(line[1])}`, `${round(line[2])} ${round(line[3])}`]
-    if (a === b) return
-    const key = a < b ? `${a} ${b}` : `${b} ${a}`
-    const known = this.found.get(key)
-    if (!known || (isCut && !known.isCut) || (depth > known.depth && isCut === known.isCut))
-      this.found.set(key, { line, depth, isCut, layer })
+  private put(x0: number, y0: number, x1: number, y1: number, depth: number, isCut: boolean, layer: number): void {
+    this.found.put(Object.assign(this.line, { x0, y0, x1, y1, depth, isCut, layer }))
+  }
+
+  private layerIndex(layer: string | null): number {
+    const known = this.layers.lastIndexOf(layer)
+    return known >= 0 ? known : this.layers.push(layer) - 1
   }
 
   /** What was found, by layer and weight: thirds of the depth from the nearest to the farthest. */
   lines(): Lines {
+    const { found, line } = this
     let [least, most] = [Infinity, -Infinity]
-    for (const { depth } of this.found.values()) [least, most] = [Math.min(least, depth), Math.max(most, depth)]
-    const lines: Lines = new Map()
-    for (const { line, depth, isCut, layer } of this.found.values()) {
-      let group = lines.get(layer)
-      if (!group) lines.set(layer, (group = { cut: [], near: [], middle: [], far: [] }))
-      const share = most > least ? (depth - least) / (most - least) : 1
-      group[isCut ? 'cut' : share > 2 / 3 ? 'near' : share > 1 / 3 ? 'middle' : 'far'].push(...line)
+    for (let i = 0; i < found.count; i++) {
+      const { depth } = found.read(i, line)
+      if (depth < least) least = depth
+      if (depth > most) most = depth
     }
-    return lines
+    const weightOf = ({ depth, isCut }: FoundLine): number => {
+      const share = most > least ? (depth - least) / (most - least) : 1
+      return WEIGHTS.indexOf(isCut ? 'cut' : share > 2 / 3 ? 'near' : share > 1 / 3 ? 'middle' : 'far')
+    }
+    const counts = this.layers.map(() => WEIGHTS.map(() => 0))
+    for (let i = 0; i < found.count; i++) counts[found.read(i, line).layer]![weightOf(line)]!++
+    const groups = counts.map(each => each.map(count => new Float64Array(count * 4)))
+    for (const each of counts) each.fill(0)
+    for (let i = 0; i < found.count; i++) {
+      const { layer, x0, y0, x1, y1 } = found.read(i, line)
+      const weight = weightOf(line)
+      groups[layer]![weight]!.set([x0, y0, x1, y1], counts[layer]![weight]!++ * 4)
+    }
+    return new Map(
+      this.layers.flatMap((layer, i) =>
+        groups[i]!.every(({ length }) => length === 0)
+          ? []
+          : [
+              [
+                layer,
+                Object.fromEntries(WEIGHTS.map((weight, k) => [weight, groups[i]![k]!])) as Record<
+                  Weight,
+                  Float64Array
+                >,
+              ] as const,
+            ],
+      ),
+    )
   }
 }
 

@@ -144,7 +144,7 @@ class ToPaper {
   }
 
   /** Lines in millimetres, as much of them as lies within (Liang and Barsky 1984). */
-  lines(metres: readonly number[]): number[] {
+  lines(metres: ArrayLike<number>): number[] {
     const out: number[] = []
     const { left, top, right, bottom } = this.area
     for (let i = 0; i < metres.length; i += 4) {
@@ -166,7 +166,7 @@ class ToPaper {
         else if (p < 0) from = Math.max(from, q / p)
         else if (p > 0) to = Math.min(to, q / p)
       }
-      if (from < to) out.push(...[x0 + from * dx, y0 + from * dy, x0 + to * dx, y0 + to * dy].map(fine))
+      if (from < to) out.push(fine(x0 + from * dx), fine(y0 + from * dy), fine(x0 + to * dx), fine(y0 + to * dy))
     }
     return out
   }

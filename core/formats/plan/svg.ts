@@ -3,29 +3,44 @@ import type { Sheet, SheetItem } from './sheet'
 /** A font in WOFF2. */
 export type SheetFonts = { regular: Uint8Array; bold: Uint8Array }
 
-/** A sheet as SVG 1.1, in millimetres: a group for each layer, text as text, with its fonts in it. */
-export function writeSvg({ width, height, groups }: Sheet, fonts: SheetFonts): string {
+/** Lines that are put into one piece of text. */
+const LINES = 2000
+
+/**
+ * A sheet as SVG 1.1, in millimetres: a group for each layer, text as text, with its fonts in it. In pieces, one after
+ * the other.
+ */
+export function* writeSvg({ width, height, groups }: Sheet, fonts: SheetFonts): Generator<string> {
   const face = (name: string, bytes: Uint8Array) =>
     `@font-face{font-family:"${name}";src:url(data:font/woff2;base64,${base64(bytes)}) format("woff2")}`
-  return [
-    `<svg xmlns="http://www.w3.org/2000/svg" width="${width}mm" height="${height}mm" viewBox="0 0 ${width} ${height}">`,
-    `<style>${face('Sheet', fonts.regular)}${face('Sheet Bold', fonts.bold)}text{font-family:"Sheet",sans-serif}.b{font-family:"Sheet Bold",sans-serif}line,path{stroke-linecap:round;fill:none}</style>`,
-    `<rect width="${width}" height="${height}" fill="#ffffff"/>`,
-    ...groups.map(
-      ({ name, items }, i) =>
-        `<g id="group-${i}" data-name="${escaped(name)}"><title>${escaped(name)}</title>\n${items.map(itemText).join('\n')}\n</g>`,
-    ),
-    '</svg>\n',
-  ].join('\n')
+  yield `<svg xmlns="http://www.w3.org/2000/svg" width="${width}mm" height="${height}mm" viewBox="0 0 ${width} ${height}">
+<style>${face('Sheet', fonts.regular)}${face('Sheet Bold', fonts.bold)}text{font-family:"Sheet",sans-serif}.b{font-family:"Sheet Bold",sans-serif}line,path{stroke-linecap:round;fill:none}</style>
+<rect width="${width}" height="${height}" fill="#ffffff"/>
+`
+  for (const [i, { name, items }] of groups.entries()) {
+    yield `<g id="group-${i}" data-name="${escaped(name)}"><title>${escaped(name)}</title>\n`
+    for (const item of items) {
+      if (item.type === 'lines') yield* linesText(item)
+      else yield itemText(item)
+      yield '\n'
+    }
+    yield '</g>\n'
+  }
+  yield '</svg>\n'
 }
 
-function itemText(item: SheetItem): string {
-  if (item.type === 'lines') {
-    const steps: string[] = []
-    for (let i = 0; i < item.at.length; i += 4)
-      steps.push(`M${item.at[i]} ${item.at[i + 1]}L${item.at[i + 2]} ${item.at[i + 3]}`)
-    return `<path stroke="${item.color}" stroke-width="${item.width}"${item.dashed ? ' stroke-dasharray="1.5 1"' : ''} d="${steps.join('')}"/>`
+function* linesText({ color, width, dashed, at }: SheetItem & { type: 'lines' }): Generator<string> {
+  yield `<path stroke="${color}" stroke-width="${width}"${dashed ? ' stroke-dasharray="1.5 1"' : ''} d="`
+  for (let from = 0; from < at.length; from += LINES * 4) {
+    let steps = ''
+    for (let i = from; i < Math.min(from + LINES * 4, at.length); i += 4)
+      steps += `M${at[i]} ${at[i + 1]}L${at[i + 2]} ${at[i + 3]}`
+    yield steps
   }
+  yield '"/>'
+}
+
+function itemText(item: Exclude<SheetItem, { type: 'lines' }>): string {
   if (item.type === 'shape') return `<polygon fill="${item.fill}" points="${item.at.join(' ')}"/>`
   const { x, y, size, anchor, color, bold, halo } = item
   // The size of a font is that of its square; its letters are about seven tenths as high.

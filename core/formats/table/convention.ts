@@ -50,27 +50,39 @@ function axesOf({ up, hand }: Convention): Matrix4 {
     : new Matrix4().set(1, 0, 0, 0, 0, 0, 1, 0, 0, 1, 0, 0, 0, 0, 0, 1)
 }
 
-/** A matrix of this program as the numbers of a table. One that is skewed is only whole as a matrix. */
-export function toNumbers(matrix: Matrix4, convention: Convention): Numbers {
+/**
+ * How matrices of this program are written as the numbers of a table, in the order of its `numberColumns`. One that is
+ * skewed is only whole as a matrix.
+ */
+export function numbersIn(convention: Convention): (matrix: Matrix4) => number[] {
+  const { turn: form } = convention
   const axes = axesOf(convention)
+  const back = axes.clone().invert()
   const size = 1 / scaleOf('length', convention.unit)
-  const moved = axes.clone().multiply(matrix).multiply(axes.clone().invert())
-  for (const at of [12, 13, 14]) moved.elements[at]! *= size
-  if (convention.turn === 'matrix')
-    return named(
-      MATRIX,
-      MATRIX.map((_, i) => moved.elements[(i % 4) * 4 + Math.floor(i / 4)]!),
-    )
-  const [place, turn, scale] = [new Vector3(), new Quaternion(), new Vector3()]
-  moved.decompose(place, turn, scale)
-  turn.normalize()
-  return {
-    ...named(PLACE, place.toArray()),
-    ...named(SIZE, scale.toArray()),
-    ...(convention.turn === 'quaternion'
-      ? named(QUATERNION, turn.toArray())
-      : named(DEGREES, degreesOf(turn, convention.turn))),
+  const [moved, place, turn, scale, euler] = [
+    new Matrix4(),
+    new Vector3(),
+    new Quaternion(),
+    new Vector3(),
+    new Euler(),
+  ]
+  return matrix => {
+    const { elements } = moved.multiplyMatrices(axes, matrix).multiply(back)
+    for (const at of [12, 13, 14]) elements[at]! *= size
+    if (form === 'matrix') return MATRIX.map((_, i) => elements[(i % 4) * 4 + Math.floor(i / 4)]! + 0)
+    moved.decompose(place, turn, scale)
+    turn.normalize()
+    const { x, y, z } = form === 'quaternion' ? turn : euler.setFromQuaternion(turn, form)
+    const turned =
+      form === 'quaternion' ? [x, y, z, turn.w] : [MathUtils.radToDeg(x), MathUtils.radToDeg(y), MathUtils.radToDeg(z)]
+    return [place.x, place.y, place.z, ...turned, scale.x, scale.y, scale.z].map(value => value + 0)
   }
+}
+
+/** A matrix of this program as the numbers of a table, by their columns. */
+export function toNumbers(matrix: Matrix4, convention: Convention): Numbers {
+  const values = numbersIn(convention)(matrix)
+  return Object.fromEntries(numberColumns(convention).map((column, i) => [column, values[i]!]))
 }
 
 /** A matrix of this program from the numbers of a table. What is not given is at rest. */
@@ -98,14 +110,6 @@ export function fromNumbers(numbers: Numbers, convention: Convention): Matrix4 {
 }
 
 type Twelve = [number, number, number, number, number, number, number, number, number, number, number, number]
-
-const named = (columns: readonly NumberColumn[], values: readonly number[]): Numbers =>
-  Object.fromEntries(columns.map((column, i) => [column, values[i]! + 0]))
-
-function degreesOf(turn: Quaternion, order: (typeof EULER_ORDERS)[number]): number[] {
-  const { x, y, z } = new Euler().setFromQuaternion(turn, order)
-  return [x, y, z].map(MathUtils.radToDeg)
-}
 
 /** A convention in words, for the comment at the head of a table. */
 export function sayConvention({ up, hand, unit, turn, space }: Convention): string {

@@ -369,8 +369,7 @@ class RowReader {
   }
 
   private numbersAsIs(matrix: Matrix4): Numbers {
-    const all = toNumbers(matrix, this.mapping)
-    return Object.fromEntries(numberColumns(this.mapping).map(column => [column, all[column]]))
+    return toNumbers(matrix, this.mapping)
   }
 
   /** Where what a row hangs from will stand: as in the level, or as its own row says. */

@@ -3,13 +3,10 @@ import { Matrix4 } from 'three'
 import { z } from 'zod'
 import type { Placement } from '../../level/schema'
 import { isSheared, localMatrix } from '../../math/transform'
-import { copyId } from '../../scene/copy-id'
 import type { LevelView } from '../../scene/level-view'
-import { definitionOf } from '../../arrange/rules'
 import { flag, Scope, scopeSchema } from '../out/scope'
-import type { Column } from './columns'
 import { TEXT_COLUMNS } from './columns'
-import { conventionSchema, numberColumns, sayConvention, toNumbers } from './convention'
+import { conventionSchema, numberColumns, numbersIn, sayConvention } from './convention'
 
 const SEPARATORS = { comma: ',', semicolon: ';', tab: '\t' } as const
 
@@ -61,18 +58,17 @@ export async function writeTable(
   const { separator, decimal, space, turn, copies } = options
   if (separator === 'comma' && decimal === 'comma') throw new RangeError('columns and decimals cannot both have commas')
   const scope = new Scope(level, options)
-  const columns: Column[] = [
-    ...(options.columns.length > 0 ? options.columns : TEXT_COLUMNS),
-    ...numberColumns(options),
-  ]
+  const columns = options.columns.length > 0 ? options.columns : TEXT_COLUMNS
+  const numbersOf = numbersIn(options)
   const report: TableReport = { rows: 0, skewed: 0 }
   const print = (value: number) => (decimal === 'comma' ? String(value).replace('.', ',') : String(value))
   const unparse = (rows: string[][]) =>
     `${Papa.unparse(rows, { delimiter: SEPARATORS[separator], escapeFormulae: FORMULA, newline: '\r\n' })}\r\n`
-  await write(`# Handy Grid table of placements: ${sayConvention(options)} decimal=${decimal}\r\n${unparse([columns])}`)
+  await write(
+    `# Handy Grid table of placements: ${sayConvention(options)} decimal=${decimal}\r\n${unparse([[...columns, ...numberColumns(options)]])}`,
+  )
   const rowOf = (id: string, placement: Placement, matrix: Matrix4): string[] => {
     if (turn !== 'matrix' && isSheared(matrix)) report.skewed++
-    const numbers = toNumbers(matrix, options)
     const parent = placement.parentId === null ? null : level.need(placement.parentId)
     const texts: Record<(typeof TEXT_COLUMNS)[number], string> = {
       'id': id,
@@ -86,9 +82,7 @@ export async function writeTable(
       'hidden': String(placement.hidden),
       'locked': String(placement.locked),
     }
-    return columns.map(column =>
-      column in texts ? texts[column as keyof typeof texts] : print(numbers[column as keyof typeof numbers]!),
-    )
+    return [...columns.map(column => texts[column]), ...numbersOf(matrix).map(print)]
   }
   let rows: string[][] = []
   const put = async (row: string[]) => {
@@ -105,22 +99,14 @@ export async function writeTable(
     if (scope.wants(id))
       await put(rowOf(id, placement, space === 'world' ? level.worldMatrix(id) : localMatrix(placement, new Matrix4())))
     if (!copies || !scope.wants(id) || !level.arrangementIds.has(id) || level.isSource(id)) continue
-    const {
-      own: { rule },
-    } = level.arranged(id)
-    const keys = definitionOf(rule).keepsSources ? null : level.copies(id)?.keys
-    for (let i = 0; i < (keys?.count ?? 0); i++) {
-      const named = copyId(id, keys!.keyAt(i))
-      const copy = level.copy(named)
-      if (copy)
-        await put(
-          rowOf(
-            named,
-            { ...copy.placement, parentId: id },
-            space === 'world' ? level.worldMatrix(named) : localMatrix(copy.placement, new Matrix4()),
-          ),
-        )
-    }
+    for (const { copy, matrix } of level.eachCopy(id))
+      await put(
+        rowOf(
+          copy.placement.id,
+          copy.placement,
+          space === 'world' ? matrix : localMatrix(copy.placement, new Matrix4()),
+        ),
+      )
   }
   if (rows.length > 0) await write(unparse(rows))
   return report
