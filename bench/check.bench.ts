@@ -1,6 +1,6 @@
 import type { BufferGeometry } from 'three'
 import { Matrix4, SphereGeometry } from 'three'
-import { describe, it } from 'vitest'
+import { afterAll, describe, it } from 'vitest'
 import { LevelCheck } from '../core/check/check'
 import { CheckSite } from '../core/check/site'
 import { applyChange } from '../core/level/change'
@@ -13,6 +13,7 @@ import { LevelIndex } from '../core/scene/level-index'
 import { bareView } from '../core/scene/level-view'
 import type { MadeUpLevel } from './made-up-level'
 import { madeUpLevel } from './made-up-level'
+import { reportCompared, reportGrowth } from './report'
 
 // The level check as the worker does it: all of it, the first findings, and again after one thing was moved. Clearances
 // while a mesh is dragged.
@@ -36,12 +37,16 @@ function inRows(count: number): Pick<MadeUpLevel, 'level' | 'index' | 'solids'> 
   return { level, index: new LevelIndex(level, shape => solids.get(shape)), solids }
 }
 
+const SIZES = [1000, 10_000, 100_000]
+
 describe.each([
-  ['heaps', madeUpLevel],
-  ['rows', inRows],
-] as const)('the level check of %s', (_name, make) => {
-  let before = 0
-  for (const count of [1000, 10_000, 100_000]) {
+  ['heaps', 'Props strewn so that many are in each other', madeUpLevel],
+  ['rows', 'Props in rows of three metres, as a tidy level has them: nothing overlaps', inRows],
+] as const)('the level check of %s', (name, about, make) => {
+  const rows = ['all of it', 'the first finding', 'again after one move, median', 'again after one move, worst'].map(
+    what => ({ what, values: SIZES.map((): number | null => null) }),
+  )
+  for (const [at, count] of SIZES.entries()) {
     it(`of ${count.toLocaleString('en')} placements`, () => {
       const { level, index, solids } = make(count)
       const kit = parts(solids.keys())
@@ -52,36 +57,34 @@ describe.each([
       })
       const check = new LevelCheck(site)
       const start = performance.now()
-      let first = 0
-      for (const _ of check.all()) if (first === 0 && check.findings.length > 0) first = performance.now() - start
+      let first: number | null = null
+      for (const _ of check.all()) if (first === null && check.findings.length > 0) first = performance.now() - start
       const whole = performance.now() - start
       const ids = [...level.placements()].map(({ id }) => id)
       const times = Array.from({ length: 21 }, (_, i) => {
         const id = ids[Math.floor((ids.length * (i + 1)) / 23)]!
-        const { touched } = applyChange(level, [
-          {
-            do: 'put',
-            id,
-            fields: {
-              translation: [
-                level.need(id).translation[0] + 0.5,
-                level.need(id).translation[1],
-                level.need(id).translation[2],
-              ],
-            },
-          },
-        ])
+        const [x, y, z] = level.need(id).translation
+        const { touched } = applyChange(level, [{ do: 'put', id, fields: { translation: [x + 0.5, y, z] } }])
         index.update(touched)
         const since = performance.now()
         check.recheck(touched)
         return performance.now() - since
       }).sort((a, b) => a - b)
-      console.log(
-        `${count} placements: whole ${whole.toFixed(0)} ms (${before ? `${(whole / before).toFixed(1)} times the one before` : ''}), first finding after ${first.toFixed(0)} ms, ${check.findings.length} findings; again after one move: median ${times[10]!.toFixed(2)} ms = 1/${Math.round(whole / times[10]!)} of the whole, worst ${times[20]!.toFixed(2)} ms`,
-      )
-      before = whole
+      const values = [whole, first, times[10]!, times[20]!]
+      values.forEach((value, row) => (rows[row]!.values[at] = value))
     }, 600_000)
   }
+
+  afterAll(() =>
+    reportGrowth({
+      title: `The level check of ${name}`,
+      about: `${about}.`,
+      unit: 'ms',
+      of: 'placements',
+      sizes: SIZES,
+      rows,
+    }),
+  )
 })
 
 describe('clearance', () => {
@@ -96,8 +99,14 @@ describe('clearance', () => {
       nearestBetween(still, new Placed(b, moved))
       return performance.now() - since
     }).sort((x, y) => x - y)
-    console.log(
-      `${a.triangles} and ${b.triangles} triangles: median ${times[30]!.toFixed(1)} ms, worst ${times[59]!.toFixed(1)} ms a move`,
-    )
+    reportCompared({
+      title: 'Clearance of two meshes while one is dragged',
+      about: `${a.triangles.toLocaleString('en')} triangles each; the nearest points are found anew at each move.`,
+      unit: 'ms',
+      rows: [
+        { what: 'a move, median', value: times[30]! },
+        { what: 'a move, worst of 60', value: times[59]! },
+      ],
+    })
   }, 600_000)
 })

@@ -23,6 +23,7 @@ import { MoveSnapper } from '../core/edit/snap/snap-move'
 import { SNAP_POINT_KINDS } from '../core/edit/snap/vertex'
 import type { MadeUpLevel } from './made-up-level'
 import { madeUpLevel, median, numbers } from './made-up-level'
+import { reportCompared, reportGrowth } from './report'
 
 // Script time of one pointer move of a drag with all snaps on, at three sizes of level, and how it grows with the size.
 const SIZES = [1_000, 10_000, 100_000]
@@ -95,20 +96,20 @@ function onePointerMove(made: MadeUpLevel, count: number, snaps: MoveSnaps): num
 
 it('one pointer move of a drag', () => {
   const levels = SIZES.map(madeUpLevel)
-  const line = (cells: string[]) => cells.map((cell, i) => (i === 0 ? cell.padEnd(42) : cell.padStart(12))).join('')
-  const rows = [1, 500].flatMap(count =>
-    Object.entries(variants).map(([name, snaps]) => {
-      const times = levels.map(level => onePointerMove(level, count, snaps))
-      return line([
-        `${count} picked, ${name}`,
-        ...times.map(time => time.toFixed(3)),
-        `${(times[2]! / times[0]!).toFixed(2)} x`,
-      ])
-    }),
-  )
-  console.log(
-    [line(['script time, median, ms', ...SIZES.map(size => size.toLocaleString('en')), 'growth']), ...rows].join('\n'),
-  )
+  reportGrowth({
+    title: 'One pointer move of a drag',
+    about:
+      'Script time from the pointer to what is shown, the median of 300 moves over a level that is as full everywhere whatever its size.',
+    unit: 'ms',
+    of: 'placements',
+    sizes: SIZES,
+    rows: [1, 500].flatMap(count =>
+      Object.entries(variants).map(([name, snaps]) => ({
+        what: `${count} picked, ${name}`,
+        values: levels.map(level => onePointerMove(level, count, snaps)),
+      })),
+    ),
+  })
 }, 900_000)
 
 it('one pointer move with 100 copies picked of 10,000', () => {
@@ -168,9 +169,12 @@ it('one pointer move with 100 copies picked of 10,000', () => {
     })
     spent.shown += performance.now() - start
   })
-  console.log(
-    `100 copies picked of 10,000: ${time.toFixed(1)} ms a move, of which snapping ${((spent.snap / spent.shown) * 100).toFixed(0)} %`,
-  )
+  reportCompared({
+    title: 'One pointer move with 100 copies picked of 10,000',
+    about: `All snaps on. Of it ${((spent.snap / spent.shown) * 100).toFixed(0)} % are for snapping.`,
+    unit: 'ms',
+    rows: [{ what: 'a move, median', value: time }],
+  })
 }, 900_000)
 
 it("set down 10,000 things, against three's Raycaster over the same meshes", () => {
@@ -204,7 +208,15 @@ it("set down 10,000 things, against three's Raycaster over the same meshes", () 
   }
   const theirs = (performance.now() - start) / sample
   const perThing = ours / lifted.length
-  console.log(
-    `set down ${lifted.length} of ${count}: ${ours.toFixed(0)} ms, ${(perThing * 1000).toFixed(1)} µs each; Raycaster over all: ${(theirs * 1000).toFixed(0)} µs each, ${(theirs / perThing).toFixed(0)} x as long (sample of ${sample})`,
-  )
+  reportCompared({
+    title: 'Setting down half of 10,000 things',
+    about: `What hangs is set on what is below it. The reference asks three.js's Raycaster over the same meshes, for ${sample} of them.`,
+    unit: 'ms for each',
+    reference: 'Raycaster',
+    doesTheSame: true,
+    rows: [
+      { what: 'Raycaster over all', value: theirs },
+      { what: 'set down', value: perThing, against: theirs },
+    ],
+  })
 }, 900_000)

@@ -4,6 +4,7 @@ import { findPlacements } from '../core/level/find'
 import { clickTarget } from '../core/level/tree'
 import { clipDistances, orbit } from '../core/math/pose'
 import { madeUpLevel, median, numbers } from './made-up-level'
+import { reportCompared, reportGrowth } from './report'
 
 // Script time of what happens on a pointer move, at three sizes of level, and how it grows with the size.
 const SIZES = [1_000, 10_000, 100_000]
@@ -51,15 +52,14 @@ it('looking and picking', () => {
       median(20, i => findPlacements(level, `prop ${i}7`, { part: () => undefined })),
     ),
   }
-  const line = (cells: string[]) => cells.map((cell, i) => (i === 0 ? cell.padEnd(42) : cell.padStart(12))).join('')
-  console.log(
-    [
-      line(['script time, median, ms', ...SIZES.map(size => size.toLocaleString('en')), 'growth']),
-      ...Object.entries(rows).map(([name, times]) =>
-        line([name, ...times.map(time => time.toFixed(4)), `${(times[2]! / times[0]!).toFixed(2)} x`]),
-      ),
-    ].join('\n'),
-  )
+  reportGrowth({
+    title: 'Looking and picking',
+    about: 'Script time of what happens on a pointer move, and of finding; medians.',
+    unit: 'ms',
+    of: 'placements',
+    sizes: SIZES,
+    rows: Object.entries(rows).map(([what, values]) => ({ what, values })),
+  })
 }, 600_000)
 
 it('a frame over everything at 10,000', () => {
@@ -70,7 +70,13 @@ it('a frame over everything at 10,000', () => {
     () => (count = index.pickInFrame(projection, { x0: -1, y0: -1, x1: 1, y1: 1 }, 'touch').length),
   )
   const inside = median(20, () => index.pickInFrame(projection, { x0: -1, y0: -1, x1: 1, y1: 1 }, 'inside'))
-  console.log(
-    `a frame over the whole picture of 10,000: touches ${count} things in ${time.toFixed(2)} ms, inside in ${inside.toFixed(2)} ms`,
-  )
+  reportCompared({
+    title: 'A frame over the whole picture of 10,000',
+    about: `It touches ${count.toLocaleString('en')} things.`,
+    unit: 'ms',
+    rows: [
+      { what: 'what it touches', value: time },
+      { what: 'what is inside', value: inside },
+    ],
+  })
 }, 600_000)

@@ -7,9 +7,7 @@ import type { ScatterRule } from '../core/arrange/scatter/rule'
 import type { Skin } from '../core/arrange/scatter/site'
 import { deal, ingredient, scatterRule, siteFor, skinOf, SQUARE } from '../tests/scatter-support'
 import { median } from './made-up-level'
-
-const line = (name: string, time: number, times: number) =>
-  `${name.padEnd(36)}${time.toFixed(1).padStart(10)} ms${times.toFixed(3).padStart(9)} x`
+import { reportCompared } from './report'
 
 // At equal distance and area, about 65,000 points; ours are as full as the package's, or a little fuller.
 it('65,000 points at a smallest distance on a plane', () => {
@@ -18,13 +16,19 @@ it('65,000 points at a smallest distance on a plane', () => {
   const site = siteFor(rule(1), matrix)
   const other = median(5, () => void new PoissonDiskSampling({ shape: [306, 306], minDistance: 1, tries: 30 }).fill())
   const [full, most] = [median(5, () => void deal(rule(10_000), site)), median(5, () => void deal(rule(0.5), site))]
-  console.log(
-    [
-      line('poisson-disk-sampling', other, 1),
-      line('a scatter that is full', full, full / other),
-      line('a scatter of four fifths of that', most, most / other),
-    ].join('\n'),
-  )
+  reportCompared({
+    title: 'A scatter of 65,000 copies at a smallest distance',
+    about:
+      'A plane of 306 m a side, one metre between any two. The reference only makes points; ours stay where they are when something else changes.',
+    unit: 'ms',
+    reference: 'poisson-disk-sampling',
+    doesTheSame: true,
+    rows: [
+      { what: 'poisson-disk-sampling', value: other },
+      { what: 'until it is full', value: full, against: other },
+      { what: 'four fifths of that', value: most, against: other },
+    ],
+  })
 }, 600_000)
 
 it('over 20,000 triangles with four limits', () => {
@@ -75,13 +79,16 @@ it('over 20,000 triangles with four limits', () => {
   })
   const stroke = median(9, () => void dealNow(dealer.deal('a', painted(strokes++), site)))
   const bytes = JSON.stringify(painted(0).paint.strokes).length
-  console.log(
-    [
-      line('10,000 copies', few, few / whole),
-      line('100,000 copies', whole, 1),
-      line('the first 3,000 of them', first, first / whole),
-      line('one stroke over 100,000', stroke, stroke / whole),
-      `saved for a straight stroke: ${bytes} bytes`,
-    ].join('\n'),
-  )
+  reportCompared({
+    title: 'A scatter over hills of 20,000 triangles with four limits',
+    about: `Slope, height, distance from things and noise. Saved for a straight stroke: ${bytes} bytes.`,
+    unit: 'ms',
+    reference: '100,000 copies',
+    rows: [
+      { what: '100,000 copies', value: whole },
+      { what: '10,000 copies', value: few, against: whole },
+      { what: 'the first 3,000 of 100,000', value: first, against: whole },
+      { what: 'one stroke over 100,000', value: stroke, against: whole },
+    ],
+  })
 }, 600_000)

@@ -1,4 +1,5 @@
 import { setTimeout as sleep } from 'node:timers/promises'
+import type { Page } from '@playwright/test'
 import { chromium } from '@playwright/test'
 import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, it } from 'vitest'
@@ -9,6 +10,7 @@ import type { Change, Operation, Placement } from '../core/level/schema'
 import { demoId } from '../demo/kit'
 import type { TestServer } from '../tests/server'
 import { makeServer } from '../tests/server'
+import { reportCompared, reportGrowth } from './report'
 
 // What the built server takes for requests, small and as large as it allows, and how long others wait meanwhile. All of
 // it on one machine with its database and whoever asks; so the ratios to a plain select of the same rows, in the same
@@ -72,7 +74,6 @@ async function levelOf(count: number): Promise<string> {
 
 const percentile = (times: number[], share: number) =>
   times.toSorted((a, b) => a - b)[Math.min(Math.floor(times.length * share), times.length - 1)] ?? 0
-const ms = (time: number) => `${time < 10 ? time.toFixed(1) : Math.round(time)} ms`
 
 async function timed<T>(work: () => Promise<T>): Promise<[number, T]> {
   const started = performance.now()
@@ -97,12 +98,9 @@ async function beside(work: () => Promise<unknown>): Promise<{ took: number; wai
 }
 
 it('requests as large as they may be, and how long others wait', async () => {
-  const rows: string[] = []
-  const report = async (name: string, work: () => Promise<unknown>) => {
-    const { took, waited } = await beside(work)
-    rows.push(
-      `${name.padEnd(62)}${ms(took).padStart(10)}${ms(percentile(waited, 0.5)).padStart(10)}${ms(percentile(waited, 0.99)).padStart(10)}${ms(Math.max(...waited)).padStart(10)}`,
-    )
+  const rows: { what: string; took: number; waited: number[] }[] = []
+  const report = async (what: string, work: () => Promise<unknown>) => {
+    rows.push({ what, ...(await beside(work)) })
   }
   await report('nothing else', () => sleep(2000))
   const reportSave = async (name: string, ...changes: Change[]) => {
@@ -169,40 +167,41 @@ it('requests as large as they may be, and how long others wait', async () => {
   }
   const exported = (level: string, instanced: boolean) => async () => {
     const response = await fetch(`${server.url}/api/levels/${level}/export.glb?instanced=${instanced}`)
-    const { byteLength } = await response.arrayBuffer()
-    rows.push(`  (${response.status}, ${(byteLength / 1e6).toFixed(1)} MB)`)
+    await response.arrayBuffer()
   }
   await report('hand over 100,000 copies by nodes', exported(await arranged(1000, 100), false))
   await report('hand over 1,000,000 copies by nodes', exported(await arranged(1000, 1000), false))
   await report('hand over 1,000,000 copies as instances', exported(await arranged(1000, 1000), true))
-  console.log(
-    [
-      'request'.padEnd(62)
-        + ['took', 'p50', 'p99', 'most'].map(text => text.padStart(10)).join('')
-        + '   (of others beside it)',
-      ...rows,
-    ].join('\n'),
-  )
+  reportCompared({
+    title: 'Requests as large as they may be',
+    about: 'From the asking to the answer, on the built server.',
+    unit: 'ms',
+    rows: rows.slice(1).map(({ what, took }) => ({ what, value: took })),
+  })
+  reportCompared({
+    title: 'What others wait meanwhile',
+    about: 'The list of levels, asked for every few milliseconds beside each: 99 of 100 answers came within.',
+    unit: 'ms',
+    rows: rows.map(({ what, waited }) => ({ what, value: percentile(waited, 0.99) })),
+  })
 }, 900_000)
 
 it('ten readers and ten writers on one level', async () => {
   const seconds = Number(process.env.BENCH_SECONDS ?? 15)
-  const lines: string[] = []
+  const rows: { what: string; value: number; against: number }[] = []
   for (const count of [111, 10_000]) {
     const level = await levelOf(count)
     const [plain] = await timed(async () =>
       JSON.stringify((await server.db.execute(sql`select * from placements where level_id = ${level}`)).rows),
     )
     const [opening, changing]: [number[], number[]] = [[], []]
-    let bytes = 0
     const ends = Date.now() + seconds * 1000
     const reader = async () => {
       while (Date.now() < ends) {
         opening.push(
           (
             await timed(async () => {
-              const response = await fetch(`${server.url}/api/levels/${level}`)
-              bytes = (await response.arrayBuffer()).byteLength
+              await (await fetch(`${server.url}/api/levels/${level}`)).arrayBuffer()
             })
           )[0],
         )
@@ -223,41 +222,81 @@ it('ten readers and ten writers on one level', async () => {
     for (const [name, times] of [
       ['opening', opening],
       ['changing', changing],
-    ] as const) {
-      lines.push(
-        `${count.toLocaleString('en').padStart(8)} ${name.padEnd(10)}${[0.5, 0.95, 0.99].map(share => ms(percentile(times, share)).padStart(10)).join('')}${String(times.length).padStart(9)}${(percentile(times, 0.5) / plain).toFixed(2).padStart(12)} x`,
+    ] as const)
+      for (const [share, said] of [
+        [0.5, 'median'],
+        [0.95, '95 of 100'],
+      ] as const)
+        rows.push({
+          what: `${count.toLocaleString('en')}: ${name}, ${said}`,
+          value: percentile(times, share),
+          against: plain,
+        })
+  }
+  reportCompared({
+    title: 'Ten readers and ten writers on one level',
+    about:
+      'All at once and without a pause, with the database on the same machine; of levels of 111 and 10,000 placements.',
+    unit: 'ms',
+    reference: 'a plain select of the rows as JSON, by one',
+    rows,
+  })
+}, 300_000)
+
+/** A grid of a million crates, as copies. */
+async function copiesLevel(): Promise<string> {
+  const level = await newLevel()
+  const grid = id()
+  const rule = { ...RULES.grid.first, counts: [1000, 1, 1000] as [number, number, number] }
+  const top = { ...make({ kind: 'arrangement', partId: null, name: 'Grid', own: { rule } }), id: grid }
+  await save(level, 0, change([top]), change([make({ parentId: grid })]))
+  return level
+}
+
+/** Milliseconds of moves of an orbit, each until it is drawn. */
+async function orbit(page: Page): Promise<number[]> {
+  return page.evaluate(async () => {
+    const canvas = document.querySelector<HTMLCanvasElement>('.stage-canvas')!
+    const [box, pixel] = [canvas.getBoundingClientRect(), new Uint8Array(4)]
+    const gl = canvas.getContext('webgl2')!
+    canvas.setPointerCapture = () => {}
+    const point = (type: string, x: number) =>
+      canvas.dispatchEvent(
+        new PointerEvent(type, {
+          pointerId: 1,
+          clientX: box.left + x,
+          clientY: box.top + 200,
+          buttons: 1,
+          altKey: true,
+          bubbles: true,
+          isPrimary: true,
+        }),
       )
+    const times: number[] = []
+    point('pointerdown', 200)
+    for (let i = 0; i < 60; i++) {
+      const since = performance.now()
+      point('pointermove', 200 + i * 3)
+      await window.handyGrid!.drawn()
+      // Waits until what was drawn is there.
+      gl.readPixels(0, 0, 1, 1, gl.RGBA, gl.UNSIGNED_BYTE, pixel)
+      times.push(performance.now() - since)
     }
-    lines.push(
-      `         ${(bytes / 1e6).toFixed(2)} MB of JSON; a plain select of the rows, as plain JSON, takes ${ms(plain)}`,
-    )
-  }
-  console.log(
-    [
-      '   level           '
-        + ['p50', 'p95', 'p99', 'requests'].map(text => text.padStart(9)).join(' ')
-        + '   p50 to plain',
-      ...lines,
-    ].join('\n'),
-  )
-}, 300_000)
+    point('pointerup', 380)
+    return times
+  })
+}
 
-it('opening large levels', async () => {
-  for (const count of [10_000, 100_000]) {
-    const level = await levelOf(count)
-    const [plain] = await timed(async () =>
-      JSON.stringify((await server.db.execute(sql`select * from placements where level_id = ${level}`)).rows),
-    )
-    const { took, waited } = await beside(async () => (await fetch(`${server.url}/api/levels/${level}`)).arrayBuffer())
-    const raw = await fetch(`${server.url}/api/levels/${level}`, { headers: { 'accept-encoding': 'identity' } })
-    const plainBytes = (await raw.arrayBuffer()).byteLength
-    console.log(
-      `${count.toLocaleString('en')} placements: ${ms(took)} (${(took / plain).toFixed(2)} times a plain select as plain JSON), ${(plainBytes / 1e6).toFixed(1)} MB before compression; others waited at most ${ms(Math.max(...waited))}`,
-    )
-  }
-}, 300_000)
-
-it('opening large levels in the page', async () => {
+it('opening large levels in the page, and looking around in them', async () => {
+  const sizes = [1000, 10_000, 100_000, 1_000_000]
+  const opening = ['the server answers', 'the level is there', 'the first picture', 'all of the picture'].map(what => ({
+    what,
+    values: sizes.map((): number | null => null),
+  }))
+  const frames = ['median', '95 of 100', 'the longest'].map(what => ({
+    what,
+    values: sizes.map((): number | null => null),
+  }))
   const browser = await chromium.launch({
     executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
     args: [
@@ -271,57 +310,48 @@ it('opening large levels in the page', async () => {
     ],
   })
   try {
-    // Crates of 1,100 triangles: beyond that a machine without a graphics card measures its drawing alone.
-    for (const count of [111, 2_000]) {
-      const level = await levelOf(count)
-      const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, deviceScaleFactor: 0.5 })
+    for (const [at, count] of sizes.entries()) {
+      const level = count === 1_000_000 ? await copiesLevel() : await levelOf(count)
+      const [answered] = await timed(async () =>
+        (await fetch(`${server.url}/api/levels/${level}/packed`)).arrayBuffer(),
+      )
+      const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' })
+      const since = performance.now()
       await page.goto(`${server.url}/levels/${level}`)
+      await page.waitForFunction(() => window.handyGrid?.level(), null, { timeout: 240_000 })
+      const there = performance.now() - since
       await page.waitForFunction(() => document.querySelector('[data-test=stats]'), null, { timeout: 240_000 })
-      const drawn = await page.evaluate(() => performance.now())
-      const found = await page.evaluate(
-        id =>
-          performance
-            .getEntriesByType('resource')
-            .filter(({ name }) => name.endsWith(id))
-            .map(entry => {
-              const { startTime, responseStart, responseEnd, encodedBodySize, decodedBodySize } =
-                entry as PerformanceResourceTiming
-              return { startTime, responseStart, responseEnd, encodedBodySize, decodedBodySize }
-            })[0]!,
-        level,
-      )
-      console.log(
-        `${count.toLocaleString('en').padStart(8)} placements: page ready to ask after ${ms(found.startTime)}, server answers in ${ms(found.responseStart - found.startTime)}, ${(found.encodedBodySize / 1e6).toFixed(2)} MB on the wire (${(found.decodedBodySize / 1e6).toFixed(1)} MB) arrive in ${ms(found.responseEnd - found.responseStart)}, read, indexed and drawn in ${ms(drawn - found.responseEnd)}; in all ${ms(drawn)}`,
-      )
+      const first = performance.now() - since
+      await page.evaluate(() => window.handyGrid!.rested())
+      const whole = performance.now() - since
+      for (const [i, value] of [answered, there, first, whole].entries()) opening[i]!.values[at] = value
+      const times = await orbit(page)
+      for (const [i, share] of [0.5, 0.95, 1].entries()) frames[i]!.values[at] = percentile(times, share)
       await page.close()
     }
   } finally {
     await browser.close()
   }
-}, 600_000)
+  const about =
+    'Crates of 1,100 triangles, a metre apart, in a window of 1280x800; a million are copies of one arrangement.'
+  reportGrowth({ title: 'Opening a level', about, unit: 'ms', of: 'things', sizes, rows: opening })
+  reportGrowth({
+    title: 'Frames while the view is orbited',
+    about: `${about} From a move of the pointer until it is drawn, drawn in software.`,
+    unit: 'ms',
+    of: 'things',
+    sizes,
+    rows: frames,
+  })
+}, 900_000)
 
 it('handing over large levels in every format, and the memory of all processes meanwhile', async () => {
-  const grid = id()
-  const copies = await newLevel()
-  await save(
-    copies,
-    0,
-    change(
-      [
-        make({
-          kind: 'arrangement',
-          partId: null,
-          name: 'Grid',
-          own: { rule: { ...RULES.grid.first, counts: [1000, 1, 100] } },
-        }),
-      ].map(operation => ({ ...operation, id: grid })),
-    ),
-    change([make({ parentId: grid })]),
-  )
+  const copies = await copiesLevel()
   const [creating, placements] = await timed(() => levelOf(100_000))
-  const rows = [`creating 100,000: ${ms(creating)}`]
+  const [times, memory]: { what: string; value: number }[][] = [[], []]
+  times!.push({ what: '100,000 placements: saved in one request', value: creating })
   for (const [name, level, query] of [
-    ['100,000 copies', copies, 'instanced=true'],
+    ['1,000,000 copies', copies, 'instanced=true'],
     ['100,000 placements', placements, ''],
   ] as const) {
     for (const [format, route] of Object.entries(HAND_OVER_ROUTES)) {
@@ -329,17 +359,25 @@ it('handing over large levels in every format, and the memory of all processes m
       const watch = setInterval(() => {
         peak = Math.max(peak, server.memory())
       }, 50)
-      const [took, { status, bytes }] = await timed(async () => {
+      const [took, isGiven] = await timed(async () => {
         const answer = await fetch(
           `${server.url}${ROUTES[route].path.replace(':id', level)}${format === 'glb' ? `?${query}` : ''}`,
         )
-        return { status: answer.status, bytes: (await answer.arrayBuffer()).byteLength }
+        await answer.arrayBuffer()
+        return answer.ok
       })
       clearInterval(watch)
-      rows.push(
-        `${name.padEnd(20)}${format.padEnd(8)}${String(status).padStart(4)}${ms(took).padStart(10)}${(bytes / 1024 / 1024).toFixed(2).padStart(9)} MB, processes at most ${Math.round(peak / 1024 / 1024)} MB`,
-      )
+      const what = `${name}: ${format}${isGiven ? '' : ' (refused)'}`
+      times!.push({ what, value: took })
+      memory!.push({ what, value: Math.round(peak / 1024 / 1024) })
     }
   }
-  console.log(rows.join('\n'))
+  const about = 'On the built server, until the last byte is there.'
+  reportCompared({ title: 'Handing over large levels', about, unit: 'ms', rows: times! })
+  reportCompared({
+    title: 'Memory while large levels are handed over',
+    about: 'Of all processes of the server together, at most.',
+    unit: 'MB',
+    rows: memory!,
+  })
 }, 600_000)

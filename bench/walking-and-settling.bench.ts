@@ -6,18 +6,25 @@ import { loadPhysics, Settling } from '../core/settle/settle'
 import { FIRST_WALK, Walker } from '../core/walk/walker'
 import { levelOfBoxes, testId } from '../tests/support'
 import { madeUpLevel, median, numbers } from './made-up-level'
+import { reportCompared, reportGrowth } from './report'
+
+const SIZES = [1_000, 10_000, 100_000]
 
 /** Median and worst of some times, in milliseconds. */
-const told = (times: readonly number[]) => {
+function middleAndWorst(times: readonly number[]): [number, number] {
   const sorted = times.toSorted((a, b) => a - b)
-  return { median: Number(sorted[Math.floor(sorted.length / 2)]!.toFixed(3)), worst: Number(sorted.at(-1)!.toFixed(2)) }
+  return [sorted[Math.floor(sorted.length / 2)]!, sorted.at(-1)!]
 }
 
 it(
   'walking: script time of a frame of a sixtieth of a second among props, and the start, by the size of the level',
   { timeout: 120_000 },
   () => {
-    for (const count of [1_000, 10_000, 100_000]) {
+    const rows = ['a frame, median', 'a frame, worst of 3,000', 'the start'].map(what => ({
+      what,
+      values: [] as number[],
+    }))
+    for (const count of SIZES) {
       const { index } = madeUpLevel(count)
       const began = performance.now()
       const walker = new Walker(index, FIRST_WALK, new Vector3(0.3, 0, 0.3))
@@ -33,12 +40,16 @@ it(
         walker.move(1 / 60, { forward: 1, right: 0, yaw, run: i % 120 < 60, jump: i % 90 === 0, crouch: false })
         times.push(performance.now() - from)
       }
-      console.log(`walk among ${count.toLocaleString('en')}`, {
-        start: Number(start.toFixed(2)),
-        ...told(times),
-        stops: walker.stops.size,
-      })
+      for (const [i, value] of [...middleAndWorst(times), start].entries()) rows[i]!.values.push(value)
     }
+    reportGrowth({
+      title: 'Walking',
+      about: 'Script time of a sixtieth of a second among props, running and jumping.',
+      unit: 'ms',
+      of: 'placements',
+      sizes: SIZES,
+      rows,
+    })
   },
 )
 
@@ -64,12 +75,16 @@ it('settling 200 things: time for their gathering, for falling, and the share of
     times.push(performance.now() - at)
   }
   const sum = times.reduce((all, each) => all + each, 0)
-  console.log('settle 200', {
-    'gathered': Number(gathered.toFixed(1)),
-    ...told(times),
-    'seconds': Number(settling.seconds.toFixed(1)),
-    'share of real time': Number((sum / 1000 / settling.seconds).toFixed(3)),
-    'resting': settling.resting,
+  const [middle, worst] = middleAndWorst(times)
+  reportCompared({
+    title: 'Settling 200 things',
+    about: `Boxes that fall on each other: ${settling.resting} rest after ${settling.seconds.toFixed(1)} s, of which working it out takes ${((sum / 1000 / settling.seconds) * 100).toFixed(0)} %.`,
+    unit: 'ms',
+    rows: [
+      { what: 'gathering them', value: gathered },
+      { what: 'a step, median', value: middle },
+      { what: 'a step, worst', value: worst },
+    ],
   })
   settling.dispose()
 })
@@ -88,9 +103,14 @@ it('lamps: dealing 1,000 to their cells against 8', () => {
     }))
   const [few, many] = [lamps(8), lamps(1000)]
   const [of8, of1000] = [median(20, () => new LampCells(few)), median(20, () => new LampCells(many))]
-  console.log('lamp cells', {
-    8: Number(of8.toFixed(2)),
-    1000: Number(of1000.toFixed(2)),
-    ratio: Number((of1000 / of8).toFixed(1)),
+  reportCompared({
+    title: 'Dealing lamps to their cells',
+    about: 'Over 200 m a side; what a moved lamp costs each frame.',
+    unit: 'ms',
+    reference: '8 lamps',
+    rows: [
+      { what: '8 lamps', value: of8 },
+      { what: '1,000 lamps', value: of1000 },
+    ],
   })
 })

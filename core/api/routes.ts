@@ -8,6 +8,7 @@ import {
   changesAnswerSchema,
   changesRequestSchema,
   checkAnswerSchema,
+  checkQuerySchema,
   checkedFileSchema,
   healthSchema,
   historyQuerySchema,
@@ -156,7 +157,13 @@ export const ROUTES = {
     answer: importAnswerSchema,
     may: 'write',
   },
-  checkLevel: { method: 'GET', path: '/api/levels/:id/check', answer: checkAnswerSchema, may: 'read' },
+  checkLevel: {
+    method: 'GET',
+    path: '/api/levels/:id/check',
+    query: checkQuerySchema,
+    answer: checkAnswerSchema,
+    may: 'read',
+  },
   kit: { method: 'GET', path: '/api/kit', answer: kitSchema, may: 'read' },
   createPart: {
     method: 'POST',

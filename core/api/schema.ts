@@ -26,6 +26,9 @@ const revisionSchema = z
   .min(0)
   .max(2 ** 31 - 1)
 
+/** Things of a level and parts of the kit, of which a check has a place each. */
+const MOST_SUBJECTS = 10_000_000
+
 const journalEntrySchema = changeSchema.extend({ revision: revisionSchema })
 
 export const levelSummarySchema = z.strictObject({
@@ -262,10 +265,19 @@ const findingSchema = z.strictObject({
 })
 
 /** What is wrong with a level: the first findings, the worst first, and how many there are. */
+/** Which page of a check is asked for. */
+export const checkQuerySchema = z.strictObject({
+  /** The thing to begin at, as the page before has said. */
+  from: z.coerce.number().pipe(z.int().min(0).max(MOST_SUBJECTS)).default(0),
+})
+
 export const checkAnswerSchema = z.strictObject({
   revision: revisionSchema,
-  /** The share that was looked at, from 0 to 1: less than 1 if there was no time for the rest. */
+  /** The share that was looked at with this page and those before it, from 0 to 1. */
   looked: z.number().min(0).max(1),
+  /** Where the next page begins; null after the last. */
+  next: z.int().min(0).nullable(),
+  /** Of this page. */
   counts: z.strictObject({
     error: z.int().min(0),
     warning: z.int().min(0),

@@ -78,13 +78,27 @@ export class LevelCheck {
     })
   }
 
+  /** How many findings there are. */
+  get count(): number {
+    return this.byKey.size
+  }
+
+  /** All that is looked at, in the order in which it is. */
+  subjects(): string[] {
+    const { level, kit } = this.site
+    return [...[...level.placements()].map(({ id }) => id), ...kit.ids()]
+  }
+
   /** Looks at everything, and gives way now and then. @returns how much is done, from 0 to 1 */
   *all(): Generator<number> {
-    const { level, kit } = this.site
-    const subjects = [...[...level.placements()].map(({ id }) => id), ...kit.ids()]
+    yield* this.lookThrough(this.subjects())
+  }
+
+  /** Looks at some subjects, at a few at least, and gives way now and then. @returns how much is done, from 0 to 1 */
+  *lookThrough(subjects: readonly string[], only?: readonly CheckName[]): Generator<number> {
     for (const [i, subject] of subjects.entries()) {
-      this.look(subject)
       if (i % SOME === 0) yield i / subjects.length
+      this.look(subject, only)
     }
   }
 
@@ -146,13 +160,9 @@ export class LevelCheck {
       name => JSON.stringify(before.get(name)) !== JSON.stringify(this.limitsOf.get(name)),
     )
     if (changed.length === 0) return
-    const { level, kit } = this.site
+    const { level } = this.site
     if (changed.some(name => checkOf(name).byContact)) for (const { id } of level.placements()) this.site.forget(id)
-    const subjects = [...[...level.placements()].map(({ id }) => id), ...kit.ids()]
-    for (const [i, subject] of subjects.entries()) {
-      this.look(subject, changed)
-      if (i % SOME === 0) yield i / subjects.length
-    }
+    yield* this.lookThrough(this.subjects(), changed)
   }
 
   /** The limits in force for a kind; null if it is not looked for. */

@@ -208,8 +208,8 @@ describe('one copy', () => {
   })
 
   it('is met one after the other as it is found by its id, but for those that are left out', () => {
-    const own = { rule: { ...RULES.grid.first, counts: [3, 1, 2] as Vec3 }, exceptions: { '1,0,0': { hidden: true } } }
-    const { level } = made(own as never, 2)
+    const rule: Rule = { ...RULES.grid.first, counts: [3, 1, 2] }
+    const { level } = made({ rule, exceptions: { '1,0,0': { hidden: true } } }, 2)
     const met = [...level.eachCopy(A)]
     expect(met.map(({ copy: each }) => each.placement.id)).toEqual(
       ['0,0,0', '0,1,0', '0,2,0', '1,1,0', '1,2,0'].map(copy),

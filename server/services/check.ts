@@ -2,6 +2,8 @@ import type { CheckAnswer } from '../../core/api/schema'
 import { LevelCheck } from '../../core/check/check'
 import { checkOf } from '../../core/check/kinds'
 import { countFindings, inOrder, nameOfThing, sayFinding } from '../../core/check/report'
+import type { CheckPage } from '../../core/check/page'
+import { checkPage } from '../../core/check/page'
 import { CheckSite } from '../../core/check/site'
 import { partSchema } from '../../core/level/part'
 import { printLengths } from '../../core/units/quantity'
@@ -11,24 +13,27 @@ import { ApiError } from '../utils/api-error'
 import { listKit } from './kit'
 import { readWholeLevel, TooLongToDeal } from './whole-level'
 
-/** Findings that are answered; the counts are of all. */
-const MOST_FINDINGS = 5000
-/** Milliseconds from the beginning after which nothing more is looked at. */
-const LONGEST = 60_000
-
-/** There is no time for more. */
-class OutOfTime extends Error {}
+/** Findings on one page, about: when there are so many, the next begins. */
+const MANY = 5000
+/** Milliseconds in which the level is made ready, and in which one page of it is looked at. */
+const [READYING, LOOKING] = [60_000, 20_000]
 
 /**
  * What is wrong with a level, by the same code as in the page. For a process of its own. What there is no time for is
- * not looked at, and the answer says how much was.
+ * left to the next page.
  *
- * @throws ApiError 404; 422 if a scatter cannot be worked out in time
+ * @param from the subject to begin at, as the page before has said
+ * @throws ApiError 404; 422 if a scatter cannot be worked out in time, or there is no such subject
  */
-export async function checkLevelJob(db: Database, { id }: { id: string }): Promise<CheckAnswer> {
-  const end = Date.now() + LONGEST
+export async function checkLevelJob(db: Database, { id, from }: { id: string; from: number }): Promise<CheckAnswer> {
+  const readyBy = Date.now() + READYING
   const inTime = () => {
-    if (Date.now() > end) throw new OutOfTime()
+    if (Date.now() > readyBy)
+      throw new ApiError(
+        422,
+        'too-much',
+        'To make this level ready takes longer than a minute, so it cannot be checked here.',
+      )
   }
   const { whole, parts } = await inTransaction(
     db,
@@ -41,36 +46,35 @@ export async function checkLevelJob(db: Database, { id }: { id: string }): Promi
   const { level, index, shapes, revision } = whole
   const byId = new Map(parts.map(part => [part.id, part]))
   const kit = { part: (part: string) => byId.get(part), ids: () => byId.keys(), solidOf: shapes.solid }
-  let looked = 0
-  let check: LevelCheck | null = null
-  try {
-    check = new LevelCheck(new CheckSite(level, index(), kit))
-    for (const share of check.all()) {
-      looked = share
-      inTime()
-    }
-    looked = 1
-  } catch (error) {
-    if (error instanceof TooLongToDeal) throw new ApiError(422, 'too-much', error.message)
-    if (!(error instanceof OutOfTime)) throw error
-  }
-  const findings = check?.findings ?? []
+  const page = pageFrom(from, () => new LevelCheck(new CheckSite(level, index(), kit)))
   const name = (thing: string) => nameOfThing({ level, kit }, thing)
   return {
     revision,
-    looked,
-    counts: countFindings(findings),
-    findings: inOrder(findings)
-      .slice(0, MOST_FINDINGS)
-      .map(finding => ({
-        of: finding.of,
-        severity: checkOf(finding.of).severity,
-        things: [...finding.things],
-        names: finding.things.map(name),
-        amount: finding.amount,
-        at: finding.at,
-        says: sayFinding(finding, { name, length: metres => printLengths([metres], 'm', 3) }),
-        ...(finding.left === undefined ? {} : { left: finding.left }),
-      })),
+    looked: page.subjects === 0 ? 1 : (page.next ?? page.subjects) / page.subjects,
+    next: page.next,
+    counts: countFindings(page.findings),
+    findings: inOrder(page.findings).map(finding => ({
+      of: finding.of,
+      severity: checkOf(finding.of).severity,
+      things: [...finding.things],
+      names: finding.things.map(name),
+      amount: finding.amount,
+      at: finding.at,
+      says: sayFinding(finding, { name, length: metres => printLengths([metres], 'm', 3) }),
+      ...(finding.left === undefined ? {} : { left: finding.left }),
+    })),
+  }
+}
+
+function pageFrom(from: number, make: () => LevelCheck): CheckPage {
+  try {
+    const check = make()
+    const end = Date.now() + LOOKING
+    return checkPage(check, from, () => check.count >= MANY || Date.now() > end)
+  } catch (error) {
+    if (error instanceof TooLongToDeal) throw new ApiError(422, 'too-much', error.message)
+    if (error instanceof RangeError && from > 0)
+      throw new ApiError(422, 'invalid', 'from: the level has not so many things any more.', { field: 'from' })
+    throw error
   }
 }

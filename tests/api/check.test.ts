@@ -1,8 +1,10 @@
 import { v7 } from 'uuid'
 import { describe, expect, it } from 'vitest'
 import { checkAnswerSchema } from '../../core/api/schema'
+import { createPlacement } from '../../core/level/create'
 import type { Vec3 } from '../../core/math/vectors'
 import type { Operation } from '../../core/level/schema'
+import { demoId } from '../../demo/kit'
 import { change, useServer } from './support'
 
 const server = useServer()
@@ -43,6 +45,35 @@ describe('the level check by its route', () => {
       says: 'Planter that floats: 0.030 m above what is below',
     })
     expect(findings.at(-1)!.left).toBe('Plants do not watch the band.')
+  })
+
+  it('is answered page by page where much is wrong, each finding once', async () => {
+    const { id } = await server.newLevel()
+    const things = Array.from({ length: 5600 }, (_, i): Operation => {
+      const { id: own, ...fields } = createPlacement({
+        id: v7(),
+        name: 'Crate in the air',
+        kind: 'part',
+        partId: demoId('part/Crate'),
+        translation: [(i % 80) * 4, 5, Math.floor(i / 80) * 4],
+      })
+      return { do: 'put', id: own, fields }
+    })
+    await server.save(id, 0, change(...things))
+    const found: string[] = []
+    const pages: (number | null)[] = []
+    for (let from: number | null = 0; from !== null; ) {
+      const page = checkAnswerSchema.parse((await server.call('GET', `/api/levels/${id}/check?from=${from}`)).json)
+      expect(page.revision).toBe(1)
+      expect(page.counts.error).toBe(page.findings.filter(({ severity }) => severity === 'error').length)
+      found.push(...page.findings.filter(({ of }) => of === 'floating').map(({ things: [thing] }) => thing!))
+      pages.push((from = page.next))
+      expect(page.looked === 1).toBe(from === null)
+    }
+    expect(pages.length).toBeGreaterThan(1)
+    expect(found.sort()).toEqual(things.map(thing => thing.id).sort())
+    for (const from of ['99999', '-1', 'x', '1e9'])
+      expect(await server.error('GET', `/api/levels/${id}/check?from=${from}`)).toMatchObject({ status: 422 })
   })
 
   it('answers 404 for a level that is not there', async () => {

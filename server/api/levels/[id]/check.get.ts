@@ -3,12 +3,15 @@ import { SharedByKey } from '../../../services/mutex'
 import { inWorker } from '../../../jobs/pool'
 import { defineRoute } from '../../../utils/route'
 
+type Asked = { id: string; from: number; who: string; size: number }
+
 /** Many may ask for the check of one level at once; it is ended when none of them waits any more. */
-const checks = new SharedByKey((id, { who, size }: { who: string; size: number }, signal) =>
-  inWorker('checkLevel', { id }, { who, size, signal }),
+const checks = new SharedByKey((_key, { id, from, who, size }: Asked, signal) =>
+  inWorker('checkLevel', { id, from }, { who, size, signal }),
 )
 
-export default defineRoute('checkLevel', async ({ db, id, terms }) => {
+export default defineRoute('checkLevel', async ({ db, id, query, terms }) => {
   const { placementCount } = await needLevel(await db(), id)
-  return checks.get(id, { who: terms.who, size: placementCount }, terms.signal)
+  const { from } = query
+  return checks.get(`${id} ${from}`, { id, from, who: terms.who, size: placementCount }, terms.signal)
 })

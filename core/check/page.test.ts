@@ -1,0 +1,59 @@
+import fc from 'fast-check'
+import { expect, it } from 'vitest'
+import type { Box } from '../../tests/check-support'
+import { checkBoxes } from '../../tests/check-support'
+import { LevelCheck } from './check'
+import { checkPage } from './page'
+import { CheckSite } from './site'
+
+// Boxes close together, so that they are in each other, float, hang and are twice in one place across the pages.
+const boxes = fc.array(
+  fc.record({
+    x: fc.integer({ min: -5, max: 5 }),
+    y: fc.integer({ min: -1, max: 4 }),
+    z: fc.integer({ min: -5, max: 5 }),
+    mirrored: fc.constantFrom(1, 1, 1, -1),
+    isGroup: fc.constantFrom(false, false, false, false, true),
+  }),
+  { minLength: 1, maxLength: 60 },
+)
+
+it('has each finding of the whole once, whatever fits on a page', () => {
+  const seen = new Set<string>()
+  fc.assert(
+    fc.property(boxes, fc.integer({ min: 1, max: 4 }), (all, looks) => {
+      const made = checkBoxes([
+        { size: [9, 0.2, 9], translation: [0, -0.2, 0], tags: ['ground'], kindOfPart: 'piece' },
+        ...(all.map(
+          ({ x, y, z, mirrored, isGroup }): Box => ({
+            ...(isGroup ? {} : { size: [1, 1, 1] as const }),
+            translation: [x / 2, y / 2, z / 2],
+            scale: [mirrored, 1, 1],
+          }),
+        ) as Box[]),
+      ])
+      const found: unknown[] = []
+      let pages = 0
+      for (let next: number | null = 0; next !== null; pages++) {
+        let asked = 0
+        const fresh = new LevelCheck(new CheckSite(made.level, made.index, made.kit))
+        const page = checkPage(fresh, next, () => ++asked >= looks)
+        expect(page.next === null || page.next > next).toBe(true)
+        found.push(...page.findings)
+        next = page.next
+      }
+      expect(pages).toBe(Math.ceil(made.check.subjects().length / (16 * looks)))
+      const sorted = (list: unknown[]) => list.map(each => JSON.stringify(each)).sort()
+      expect(sorted(found)).toEqual(sorted(made.check.findings))
+      for (const { of } of made.check.findings) seen.add(of)
+    }),
+    { numRuns: 60 },
+  )
+  expect(seen.size).toBeGreaterThan(4)
+})
+
+it('is refused beyond the last', () => {
+  const { check } = checkBoxes([{ size: [1, 1, 1] }])
+  expect(() => checkPage(check, 9, () => false)).toThrow(RangeError)
+  expect(checkPage(check, 2, () => false)).toEqual({ findings: expect.any(Array) as unknown, next: null, subjects: 2 })
+})
