@@ -27,7 +27,8 @@ try {
   }
   await run(
     tool('vitest'),
-    ['run', '--project', 'bench', '--reporter', 'verbose', '--disable-console-intercept', ...named],
+    // Names come first: a flag would take the one behind it for its value.
+    ['run', ...named, '--project', 'bench', '--reporter', 'verbose', '--disable-console-intercept'],
     { env },
   )
   if (named.length === 0) {
