@@ -20,7 +20,13 @@ export default defineConfig({
       },
       {
         resolve: { alias },
-        test: { name: 'bench', hookTimeout: 120_000, include: ['bench/**/*.bench.ts'], fileParallelism: false },
+        test: {
+          name: 'bench',
+          testTimeout: 900_000,
+          hookTimeout: 120_000,
+          include: ['bench/**/*.bench.ts'],
+          fileParallelism: false,
+        },
       },
     ],
   },

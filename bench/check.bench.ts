@@ -72,7 +72,7 @@ describe.each([
       }).sort((a, b) => a - b)
       const values = [whole, first, times[10]!, times[20]!]
       values.forEach((value, row) => (rows[row]!.values[at] = value))
-    }, 600_000)
+    })
   }
 
   afterAll(() =>
@@ -108,5 +108,5 @@ describe('clearance', () => {
         { what: 'a move, worst of 60', value: times[59]! },
       ],
     })
-  }, 600_000)
+  })
 })

@@ -60,7 +60,7 @@ it('looking and picking', () => {
     sizes: SIZES,
     rows: Object.entries(rows).map(([what, values]) => ({ what, values })),
   })
-}, 600_000)
+})
 
 it('a frame over everything at 10,000', () => {
   const { index, projection } = madeUpLevel(10_000)
@@ -79,4 +79,4 @@ it('a frame over everything at 10,000', () => {
       { what: 'what is inside', value: inside },
     ],
   })
-}, 600_000)
+})

@@ -184,7 +184,7 @@ it('requests as large as they may be, and how long others wait', async () => {
     unit: 'ms',
     rows: rows.map(({ what, waited }) => ({ what, value: percentile(waited, 0.99) })),
   })
-}, 900_000)
+})
 
 it('ten readers and ten writers on one level', async () => {
   const seconds = Number(process.env.BENCH_SECONDS ?? 15)
@@ -241,7 +241,7 @@ it('ten readers and ten writers on one level', async () => {
     reference: 'a plain select of the rows as JSON, by one',
     rows,
   })
-}, 300_000)
+})
 
 /** A grid of a million crates, as copies. */
 async function copiesLevel(): Promise<string> {
@@ -376,7 +376,7 @@ it('opening large levels in the page, and looking around in them', async () => {
   } finally {
     await browser.close()
   }
-}, 900_000)
+})
 
 it('handing over large levels in every format, and the memory of all processes meanwhile', async () => {
   const copies = await copiesLevel()
@@ -413,4 +413,4 @@ it('handing over large levels in every format, and the memory of all processes m
     unit: 'MB',
     rows: memory!,
   })
-}, 600_000)
+})

@@ -55,6 +55,17 @@ async function openScatter(page, url) {
   await settle(page)
 }
 
+/** A table of 20,000 things: streets of stalls as long as one can see. */
+function longQuay() {
+  const street = ['Stall frame', 'Crate', 'Planter', 'Bench', 'Lantern post', 'Basket', 'Barrel', 'Railing 2 m']
+  const rows = Array.from({ length: 20_000 }, (_, i) => {
+    const [along, across] = [i % 200, Math.floor(i / 200)]
+    const part = street[(along + across * 3) % street.length]
+    return `${part} ${i + 1},${part},${along * 2.2 - 8},0,${across * -2.6 + 6},${across % 2 ? 180 : 0}`
+  })
+  return `name,part,x,y,z,ry\n${rows.join('\n')}\n`
+}
+
 export const scenes = {
   // First, so that the list shows it.
   'demo-picture': async (page, url) => {
@@ -196,12 +207,24 @@ export const scenes = {
     await page.waitForFunction(() => document.querySelectorAll('.strip img').length > 5, null, { timeout: 60_000 })
     await settle(page)
   },
-  'night-lamps': async (page, url) => {
-    await openEditor(page, url, 'day', { bench: 'cameras' })
-    await page.getByRole('button', { name: 'Lights', exact: true }).click()
-    await page.getByRole('button', { name: 'Night', exact: true }).click()
-    await pick(page, 'Cameras and lights', 'Light on the bandstand')
-    await look(page, [-5.5, 3.6, 7.4], [1.4, 0.4, -1.6])
+  'large-level': async (page, url) => {
+    await page.goto(url)
+    const made = await page.evaluate(async table => {
+      const answer = await fetch('/api/import?name=The%20long%20quay', {
+        method: 'POST',
+        headers: { 'content-type': 'application/octet-stream', 'x-file-name': 'quay.csv' },
+        body: table,
+      })
+      return answer.json()
+    }, longQuay())
+    await page.goto(`${url}/levels/${made.levelId}`)
+    await page.waitForFunction(
+      () => globalThis.handyGrid?.level() && document.querySelector('[data-test=stats]'),
+      null,
+      { timeout: 90_000 },
+    )
+    await look(page, [-6, 7, 14], [16, 0, -12])
+    await page.evaluate(() => globalThis.handyGrid.rested())
     await settle(page)
   },
   'walk': async (page, url) => {

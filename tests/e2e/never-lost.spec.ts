@@ -6,11 +6,11 @@ import { join } from 'node:path'
 import type { AddressInfo } from 'node:net'
 import type { BrowserContext } from '@playwright/test'
 import { chromium } from '@playwright/test'
-import { and, eq } from 'drizzle-orm'
+import { and, eq, lte } from 'drizzle-orm'
 import { v7 } from 'uuid'
 import { levelSummarySchema } from '../../core/api/schema'
 import { RULES } from '../../core/arrange/rules'
-import { levels, meshes, parts, placements } from '../../server/db/schema'
+import { changes, levels, meshes, parts, placements } from '../../server/db/schema'
 import { makeServer } from '../server'
 import { answered, Editor, expect, NOBODY_ANSWERS, nudge, test } from './support'
 
@@ -83,6 +83,19 @@ test('undo and redo last through a reload, and the list of changes takes the lev
   await page.keyboard.press('Escape')
   await page.keyboard.press('Control+z')
   expect(await y('Square')).toBe(0.3)
+  await editor.saved()
+
+  // What takes back what is old was thrown away: the list says so, and goes back as far as it can.
+  await editor.server.db
+    .update(changes)
+    .set({ inverse: null })
+    .where(and(eq(changes.levelId, editor.levelId), lte(changes.revision, 5)))
+  await page.getByRole('button', { name: 'List of changes' }).click()
+  await expect(page.getByTestId('too-old')).toContainText('the level cannot go back beyond that')
+  await expect(history.locator('[data-revision="4"]')).toHaveAttribute('aria-disabled', 'true')
+  await expect(history.locator('[data-revision="0"]')).toHaveCount(0)
+  await history.locator('[data-revision="5"]').click()
+  await expect(history.locator('[data-revision="11"]')).toContainText('Back to change 5')
 })
 
 test('a change that the server fails on is set apart; all else goes on, and it can be tried again', async ({

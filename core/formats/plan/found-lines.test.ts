@@ -61,3 +61,12 @@ it('holds many, in order of when they were found', () => {
   for (const each of [...lines, ...lines]) found.put(each)
   expect(all(found)).toEqual(lines)
 })
+
+it('knows a line again far from the origin', () => {
+  const found = new FoundLines(0.001)
+  const far = { x0: 9e6, y0: -9e6, x1: 9e6 + 1, y1: -9e6, depth: 0, isCut: false, layer: 0 }
+  found.put(far)
+  found.put({ ...far, depth: 1 })
+  found.put({ ...far, x1: far.x1 + 1 })
+  expect(all(found).map(({ depth }) => depth)).toEqual([1, 0])
+})

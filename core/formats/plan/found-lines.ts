@@ -23,11 +23,12 @@ export class FoundLines {
 
   put(line: FoundLine): void {
     const half = 2 / this.step
+    // Far from the origin only the last 32 bits count; no drawing is so wide that these could be another's.
     let [ax, ay, bx, by] = [
-      Math.round(line.x0 * half),
-      Math.round(line.y0 * half),
-      Math.round(line.x1 * half),
-      Math.round(line.y1 * half),
+      Math.round(line.x0 * half) | 0,
+      Math.round(line.y0 * half) | 0,
+      Math.round(line.x1 * half) | 0,
+      Math.round(line.y1 * half) | 0,
     ]
     if (ax === bx && ay === by) return
     if (ax > bx || (ax === bx && ay > by)) [ax, ay, bx, by] = [bx, by, ax, ay]
