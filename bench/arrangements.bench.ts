@@ -50,6 +50,7 @@ it('evaluating a million copies', () => {
     return { what: `${name}, ${countOf(rule).toLocaleString('en')}`, value: time, against: bare }
   })
   reportCompared({
+    topic: 'Repeating and scattering',
     title: 'Copies of an arrangement',
     about:
       'All matrices of a rule worked out, about a million each; the loop composes a million matrices and does nothing else.',
@@ -78,6 +79,7 @@ it('the next data after a number of a 100,000-copy grid has changed', () => {
   })
   const bytes = (of: Rule) => JSON.stringify({ do: 'put', id: '', fields: { own: { rule: of } } }).length
   reportCompared({
+    topic: 'Repeating and scattering',
     title: 'A number of a grid of 100,000 copies changes',
     about: `What a step of a count or a spacing takes. The change that is saved has ${bytes(rule)} bytes; for a grid of 12 copies it has ${bytes(RULES.grid.first)}.`,
     unit: 'ms',

@@ -77,6 +77,7 @@ describe.each([
 
   afterAll(() =>
     reportGrowth({
+      topic: 'Checking',
       title: `The level check of ${name}`,
       about: `${about}.`,
       unit: 'ms',
@@ -100,6 +101,7 @@ describe('clearance', () => {
       return performance.now() - since
     }).sort((x, y) => x - y)
     reportCompared({
+      topic: 'Checking',
       title: 'Clearance of two meshes while one is dragged',
       about: `${a.triangles.toLocaleString('en')} triangles each; the nearest points are found anew at each move.`,
       unit: 'ms',

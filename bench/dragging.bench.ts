@@ -97,6 +97,7 @@ function onePointerMove(made: MadeUpLevel, count: number, snaps: MoveSnaps): num
 it('one pointer move of a drag', () => {
   const levels = SIZES.map(madeUpLevel)
   reportGrowth({
+    topic: 'Picking and moving',
     title: 'One pointer move of a drag',
     about:
       'Script time from the pointer to what is shown, the median of 300 moves over a level that is as full everywhere whatever its size.',
@@ -170,6 +171,7 @@ it('one pointer move with 100 copies picked of 10,000', () => {
     spent.shown += performance.now() - start
   })
   reportCompared({
+    topic: 'Picking and moving',
     title: 'One pointer move with 100 copies picked of 10,000',
     about: `All snaps on. Of it ${((spent.snap / spent.shown) * 100).toFixed(0)} % are for snapping.`,
     unit: 'ms',
@@ -209,6 +211,7 @@ it("set down 10,000 things, against three's Raycaster over the same meshes", () 
   const theirs = (performance.now() - start) / sample
   const perThing = ours / lifted.length
   reportCompared({
+    topic: 'Picking and moving',
     title: 'Setting down half of 10,000 things',
     about: `What hangs is set on what is below it. The reference asks three.js's Raycaster over the same meshes, for ${sample} of them.`,
     unit: 'ms for each',

@@ -105,6 +105,7 @@ it('handing over 100,000 copies', async () => {
   ]
   const table = (title: string, unit: string, of: 'ms' | 'bytes', share: number) =>
     reportCompared({
+      topic: 'Bringing in and handing over',
       title,
       about:
         'A grid of varied crates in each format, in memory. The reference is forty bytes for each copy, written plainly.',
@@ -131,6 +132,7 @@ it('drawing a plan of Lantern Quay and of 10,000 placements', async () => {
     rows.push({ what: name, value: ms })
   }
   reportCompared({
+    topic: 'Bringing in and handing over',
     title: 'Drawing a plan',
     about: 'From above, with lines that are hidden left out; without writing the file.',
     unit: 'ms',

@@ -86,6 +86,7 @@ it('bringing in half a million triangles with four textures of 2k', async () => 
   await time('server: validator', () => validateBytes(glb))
   await time('server: read', () => readPartGlb(glb))
   reportCompared({
+    topic: 'Bringing in and handing over',
     title: 'Bringing in half a million triangles',
     about: `A file of ${(file.length / 1e6).toFixed(1)} MB with four textures of 2,048 pixels a side; each step, the middle of three.`,
     unit: 'ms',

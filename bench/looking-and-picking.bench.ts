@@ -53,6 +53,7 @@ it('looking and picking', () => {
     ),
   }
   reportGrowth({
+    topic: 'Picking and moving',
     title: 'Looking and picking',
     about: 'Script time of what happens on a pointer move, and of finding; medians.',
     unit: 'ms',
@@ -71,6 +72,7 @@ it('a frame over everything at 10,000', () => {
   )
   const inside = median(20, () => index.pickInFrame(projection, { x0: -1, y0: -1, x1: 1, y1: 1 }, 'inside'))
   reportCompared({
+    topic: 'Picking and moving',
     title: 'A frame over the whole picture of 10,000',
     about: `It touches ${count.toLocaleString('en')} things.`,
     unit: 'ms',

@@ -3,7 +3,19 @@ import { appendFileSync } from 'node:fs'
 // What is measured goes to the console as tables, and as one line of JSON each to the file that BENCH_REPORT names; of
 // those `npm run bench` makes docs/measurements.md.
 
+/** What tables are about, in the order of the page. */
+const TOPICS = [
+  'Opening and looking',
+  'Picking and moving',
+  'Repeating and scattering',
+  'Checking',
+  'Walking, settling, light',
+  'Bringing in and handing over',
+  'Serving',
+] as const
+
 type Told = {
+  topic: (typeof TOPICS)[number]
   /** What the table is of, as its heading. */
   title: string
   /** What was done, on what, and with what it is compared: a sentence or two. */
@@ -55,7 +67,10 @@ function tell(kind: 'growth' | 'compared', table: Growth | Compared, lines: stri
   )
   console.log([`${table.title}. ${table.about}`, ...text].join('\n'))
   if (process.env.BENCH_REPORT)
-    appendFileSync(process.env.BENCH_REPORT, `${JSON.stringify({ kind, ...table, lines })}\n`)
+    appendFileSync(
+      process.env.BENCH_REPORT,
+      `${JSON.stringify({ kind, order: TOPICS.indexOf(table.topic), ...table, lines })}\n`,
+    )
 }
 
 /** Tells of the same at several sizes. */

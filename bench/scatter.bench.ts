@@ -17,6 +17,7 @@ it('65,000 points at a smallest distance on a plane', () => {
   const other = median(5, () => void new PoissonDiskSampling({ shape: [306, 306], minDistance: 1, tries: 30 }).fill())
   const [full, most] = [median(5, () => void deal(rule(10_000), site)), median(5, () => void deal(rule(0.5), site))]
   reportCompared({
+    topic: 'Repeating and scattering',
     title: 'A scatter of 65,000 copies at a smallest distance',
     about:
       'A plane of 306 m a side, one metre between any two. The reference only makes points; ours stay where they are when something else changes.',
@@ -80,6 +81,7 @@ it('over 20,000 triangles with four limits', () => {
   const stroke = median(9, () => void dealNow(dealer.deal('a', painted(strokes++), site)))
   const bytes = JSON.stringify(painted(0).paint.strokes).length
   reportCompared({
+    topic: 'Repeating and scattering',
     title: 'A scatter over hills of 20,000 triangles with four limits',
     about: `Slope, height, distance from things and noise. Saved for a straight stroke: ${bytes} bytes.`,
     unit: 'ms',

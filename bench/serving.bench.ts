@@ -173,12 +173,14 @@ it('requests as large as they may be, and how long others wait', async () => {
   await report('hand over 1,000,000 copies by nodes', exported(await arranged(1000, 1000), false))
   await report('hand over 1,000,000 copies as instances', exported(await arranged(1000, 1000), true))
   reportCompared({
+    topic: 'Serving',
     title: 'Requests as large as they may be',
     about: 'From the asking to the answer, on the built server.',
     unit: 'ms',
     rows: rows.slice(1).map(({ what, took }) => ({ what, value: took })),
   })
   reportCompared({
+    topic: 'Serving',
     title: 'What others wait meanwhile',
     about: 'The list of levels, asked for every few milliseconds beside each: 99 of 100 answers came within.',
     unit: 'ms',
@@ -234,6 +236,7 @@ it('ten readers and ten writers on one level', async () => {
         })
   }
   reportCompared({
+    topic: 'Serving',
     title: 'Ten readers and ten writers on one level',
     about:
       'All at once and without a pause, with the database on the same machine; of levels of 111 and 10,000 placements.',
@@ -351,6 +354,7 @@ it('opening large levels in the page, and looking around in them', async () => {
     const byNight: number[][] = []
     for (const count of lamps) byNight.push(await lookByNight(browser, count))
     reportGrowth({
+      topic: 'Opening and looking',
       title: 'Looking around by night',
       about: 'Lantern posts among 2,000 crates; every lamp lights what is near it.',
       unit: 'ms',
@@ -360,6 +364,7 @@ it('opening large levels in the page, and looking around in them', async () => {
     })
     const about = 'Crates of 1,100 triangles, a metre apart, in a window of 1280x800, drawn in software.'
     reportGrowth({
+      topic: 'Opening and looking',
       title: 'Opening a level and looking around',
       about: `${about} A frame goes from a move of the pointer until it is drawn.`,
       unit: 'ms',
@@ -368,6 +373,7 @@ it('opening large levels in the page, and looking around in them', async () => {
       rows: [...OPENED, ...ORBITED].map((what, i) => ({ what, values: bySize.map(times => times[i]!) })),
     })
     reportCompared({
+      topic: 'Opening and looking',
       title: 'The same with a million copies',
       about: 'One arrangement, all of whose copies are shown: 1.1 thousand million triangles.',
       unit: 'ms',
@@ -406,8 +412,15 @@ it('handing over large levels in every format, and the memory of all processes m
     }
   }
   const about = 'On the built server, until the last byte is there.'
-  reportCompared({ title: 'Handing over large levels', about, unit: 'ms', rows: times! })
   reportCompared({
+    topic: 'Bringing in and handing over',
+    title: 'Handing over large levels',
+    about,
+    unit: 'ms',
+    rows: times!,
+  })
+  reportCompared({
+    topic: 'Bringing in and handing over',
     title: 'Memory while large levels are handed over',
     about: 'Of all processes of the server together, at most.',
     unit: 'MB',

@@ -8,16 +8,17 @@ import { init } from 'echarts'
 const [INK, QUIET, GROUND, GRID] = ['#22303a', '#5c6a70', '#fbfaf7', '#e2ddd2']
 const COLOURS = ['#0e6e6e', '#b4552d', '#5b4b8a', '#7a7a2b', '#2f6db0', '#a03a6a', '#4d7a3a', '#8a6a4a']
 const SYMBOLS = ['circle', 'rect', 'triangle', 'diamond', 'emptyCircle', 'emptyRect', 'emptyTriangle', 'emptyDiamond']
-const WIDTH = 760
+const WIDTH = 800
 const text = { color: INK, fontFamily: 'Barlow, sans-serif', fontSize: 12 }
 
 /** @param lines the tables, as `bench/report` writes them */
 export function writeMeasurements(lines, folder) {
-  const tables = lines.map(line => JSON.parse(line))
+  // Benches are run in any order.
+  const tables = lines.map(line => JSON.parse(line)).sort((a, b) => a.order - b.order)
   const charts = join(folder, 'measurements')
   mkdirSync(charts, { recursive: true })
   for (const name of readdirSync(charts)) rmSync(join(charts, name))
-  const sections = tables.map(table => {
+  const sections = tables.map((table, i) => {
     const name = `${table.title
       .toLowerCase()
       .replace(/[^a-z0-9]+/g, '-')
@@ -25,7 +26,8 @@ export function writeMeasurements(lines, folder) {
     const chart = table.kind === 'growth' ? growthChart(table) : barChart(table)
     if (chart) writeFileSync(join(charts, name), chart)
     return [
-      `## ${table.title}`,
+      ...(table.topic === tables[i - 1]?.topic ? [] : [`## ${table.topic}`]),
+      `### ${table.title}`,
       table.about,
       tableOf(table),
       ...(chart ? [`![${table.title}](measurements/${name})`] : []),
@@ -38,13 +40,21 @@ function head(tables) {
   const slower = tables.flatMap(({ title, lines }) =>
     lines.filter(cells => cells.at(-1) === 'slower').map(([what, , times]) => `- ${title}: ${what}, ${times}.`),
   )
-  const commit = execFileSync('git', ['rev-parse', '--short', 'HEAD']).toString().trim()
   const [{ model }] = cpus()
   return `# Measurements
 
-Written by \`npm run bench\`: on ${cpus().length} processors (${model.trim()}), ${Math.round(totalmem() / 1024 ** 3)} GB of memory, Node.js ${process.versions.node}, without a graphics card (Chromium draws in software); at commit ${commit}, ${new Date().toISOString().slice(0, 10)}. Times swing by a third from run to run; what counts are the ratios, each to a reference measured in the same run, and the exponents: by how many powers of the size something grows, 0 where it stays as it is, 1 where it grows along.
+Written by \`npm run bench\`: on ${cpus().length} processors (${model.trim()}), ${Math.round(totalmem() / 1024 ** 3)} GB of memory, Node.js ${process.versions.node}, without a graphics card (Chromium draws in software); ${commit()}, ${new Date().toISOString().slice(0, 10)}. Times swing by a third from run to run; what counts are the ratios, each to a reference measured in the same run, and the exponents: by how many powers of the size something grows, 0 where it stays as it is, 1 where it grows along.
 
 ${slower.length > 0 ? `**Slower than what does the same:**\n\n${slower.join('\n')}` : 'Nothing is slower than what does the same.'}`
+}
+
+/** Where the sources were taken without their history, or there is no git, that is said. */
+function commit() {
+  try {
+    return `at commit ${execFileSync('git', ['rev-parse', '--short', 'HEAD'], { stdio: 'pipe' }).toString().trim()}`
+  } catch {
+    return 'at a state without a name'
+  }
 }
 
 function tableOf({ lines }) {
@@ -61,9 +71,10 @@ function tableOf({ lines }) {
 const figure = value => (value >= 100 ? Math.round(value).toLocaleString('en') : String(Number(value.toPrecision(3))))
 
 function growthChart({ of, unit, sizes, rows }) {
-  return render(340 + Math.ceil(rows.length / 2) * 18, {
-    legend: { bottom: 0, left: 16, textStyle: text, itemWidth: 18 },
-    grid: { left: 70, right: 24, top: 34, bottom: 66 + Math.ceil(rows.length / 2) * 18 },
+  return render(320, {
+    // Beside the lines, one below the other: how wide a text is drawn is not known here.
+    legend: { orient: 'vertical', right: 8, top: 30, width: 240, textStyle: text, itemWidth: 18 },
+    grid: { left: 70, right: 290, top: 34, bottom: 52 },
     xAxis: { ...axis(of), type: 'log', nameLocation: 'middle', nameGap: 28, min: sizes[0], max: sizes.at(-1) },
     yAxis: { ...axis(unit), type: 'log' },
     series: rows.map(({ what, values }, i) => ({
@@ -82,12 +93,12 @@ function barChart({ unit, rows }) {
   const values = shown.map(({ value }) => value)
   const isWide = Math.max(...values) > 30 * Math.min(...values)
   return render(56 + rows.length * 26, {
-    grid: { left: 250, right: 70, top: 14, bottom: 34 },
+    grid: { left: 300, right: 80, top: 14, bottom: 34 },
     xAxis: { ...axis(unit), type: isWide ? 'log' : 'value', nameLocation: 'end', nameGap: 8 },
     yAxis: {
       type: 'category',
       data: shown.map(({ what }) => what),
-      axisLabel: { ...text, width: 236, overflow: 'truncate' },
+      axisLabel: { ...text, width: 280, overflow: 'truncate' },
       axisTick: { show: false },
       axisLine: { lineStyle: { color: QUIET } },
     },
