@@ -73,7 +73,7 @@ const figure = value => (value >= 100 ? Math.round(value).toLocaleString('en') :
 function growthChart({ of, unit, sizes, rows }) {
   return render(320, {
     // Beside the lines, one below the other: how wide a text is drawn is not known here.
-    legend: { orient: 'vertical', right: 8, top: 30, width: 240, textStyle: text, itemWidth: 18 },
+    legend: { orient: 'vertical', left: 545, top: 30, textStyle: text, itemWidth: 18 },
     grid: { left: 70, right: 290, top: 34, bottom: 52 },
     xAxis: { ...axis(of), type: 'log', nameLocation: 'middle', nameGap: 28, min: sizes[0], max: sizes.at(-1) },
     yAxis: { ...axis(unit), type: 'log' },
