@@ -170,8 +170,8 @@ async function gather(
 class HiddenLines {
   private readonly depths: DepthBuffer
   private readonly found: FoundLines
-  private readonly layers: (string | null)[] = []
-  private readonly line: FoundLine = { x0: 0, y0: 0, x1: 0, y1: 0, depth: 0, isCut: false, layer: 0 }
+  /** Layers by the order in which they were met. */
+  private readonly layers = new Map<string | null, number>()
   /** By how much an edge may lie behind what is drawn there and still be what is seen. */
   private readonly slack: number
 
@@ -324,17 +324,20 @@ class HiddenLines {
   }
 
   private put(x0: number, y0: number, x1: number, y1: number, depth: number, isCut: boolean, layer: number): void {
-    this.found.put(Object.assign(this.line, { x0, y0, x1, y1, depth, isCut, layer }))
+    this.found.put({ x0, y0, x1, y1, depth, isCut, layer })
   }
 
   private layerIndex(layer: string | null): number {
-    const known = this.layers.lastIndexOf(layer)
-    return known >= 0 ? known : this.layers.push(layer) - 1
+    const known = this.layers.get(layer) ?? this.layers.size
+    this.layers.set(layer, known)
+    return known
   }
 
   /** What was found, by layer and weight: thirds of the depth from the nearest to the farthest. */
   lines(): Lines {
-    const { found, line } = this
+    const { found } = this
+    const line: FoundLine = { x0: 0, y0: 0, x1: 0, y1: 0, depth: 0, isCut: false, layer: 0 }
+    const layers = [...this.layers.keys()]
     let [least, most] = [Infinity, -Infinity]
     for (let i = 0; i < found.count; i++) {
       const { depth } = found.read(i, line)
@@ -345,7 +348,7 @@ class HiddenLines {
       const share = most > least ? (depth - least) / (most - least) : 1
       return WEIGHTS.indexOf(isCut ? 'cut' : share > 2 / 3 ? 'near' : share > 1 / 3 ? 'middle' : 'far')
     }
-    const counts = this.layers.map(() => WEIGHTS.map(() => 0))
+    const counts = layers.map(() => WEIGHTS.map(() => 0))
     for (let i = 0; i < found.count; i++) counts[found.read(i, line).layer]![weightOf(line)]!++
     const groups = counts.map(each => each.map(count => new Float64Array(count * 4)))
     for (const each of counts) each.fill(0)
@@ -355,7 +358,7 @@ class HiddenLines {
       groups[layer]![weight]!.set([x0, y0, x1, y1], counts[layer]![weight]!++ * 4)
     }
     return new Map(
-      this.layers.flatMap((layer, i) =>
+      layers.flatMap((layer, i) =>
         groups[i]!.every(({ length }) => length === 0)
           ? []
           : [
