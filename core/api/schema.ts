@@ -26,9 +26,6 @@ const revisionSchema = z
   .min(0)
   .max(2 ** 31 - 1)
 
-/** Things of a level and parts of the kit, of which a check has a place each. */
-const MOST_SUBJECTS = 10_000_000
-
 const journalEntrySchema = changeSchema.extend({ revision: revisionSchema })
 
 export const levelSummarySchema = z.strictObject({
@@ -267,16 +264,16 @@ const findingSchema = z.strictObject({
 /** What is wrong with a level: the first findings, the worst first, and how many there are. */
 /** Which page of a check is asked for. */
 export const checkQuerySchema = z.strictObject({
-  /** The thing to begin at, as the page before has said. */
-  from: z.coerce.number().pipe(z.int().min(0).max(MOST_SUBJECTS)).default(0),
+  /** The thing or part to begin with, as the page before has said; the first when left out. */
+  from: idSchema.optional(),
 })
 
 export const checkAnswerSchema = z.strictObject({
   revision: revisionSchema,
   /** The share that was looked at with this page and those before it, from 0 to 1. */
   looked: z.number().min(0).max(1),
-  /** Where the next page begins; null after the last. */
-  next: z.int().min(0).nullable(),
+  /** What the next page begins with; null after the last. */
+  next: idSchema.nullable(),
   /** Of this page. */
   counts: z.strictObject({
     error: z.int().min(0),

@@ -1,8 +1,10 @@
 import fc from 'fast-check'
-import { expect, it } from 'vitest'
+import { expect, it, vi } from 'vitest'
 import type { Box } from '../../tests/check-support'
 import { checkBoxes } from '../../tests/check-support'
+import { testId } from '../../tests/support'
 import { LevelCheck } from './check'
+import type { CheckPage } from './page'
 import { checkPage } from './page'
 import { CheckSite } from './site'
 
@@ -34,11 +36,15 @@ it('has each finding of the whole once, whatever fits on a page', () => {
       ])
       const found: unknown[] = []
       let pages = 0
-      for (let next: number | null = 0; next !== null; pages++) {
+      for (let next: string | null | undefined; next !== null; pages++) {
         let asked = 0
         const fresh = new LevelCheck(new CheckSite(made.level, made.index, made.kit))
-        const page = checkPage(fresh, next, () => ++asked >= looks)
-        expect(page.next === null || page.next > next).toBe(true)
+        // The level was read anew for each page, and in another order.
+        const subjects = fresh.subjects()
+        vi.spyOn(fresh, 'subjects').mockReturnValue(pages % 2 === 0 ? subjects : subjects.toReversed())
+        const page: CheckPage = checkPage(fresh, next, () => ++asked >= looks)
+        expect(page.next === null || page.next > (next ?? '')).toBe(true)
+        expect(page.share === 1).toBe(page.next === null)
         found.push(...page.findings)
         next = page.next
       }
@@ -52,8 +58,10 @@ it('has each finding of the whole once, whatever fits on a page', () => {
   expect(seen.size).toBeGreaterThan(4)
 })
 
-it('is refused beyond the last', () => {
-  const { check } = checkBoxes([{ size: [1, 1, 1] }])
-  expect(() => checkPage(check, 9, () => false)).toThrow(RangeError)
-  expect(checkPage(check, 2, () => false)).toEqual({ findings: expect.any(Array) as unknown, next: null, subjects: 2 })
+it('goes on behind a subject that is there no more, and is empty behind the last', () => {
+  const { check } = checkBoxes([0, 9].map(x => ({ size: [1, 1, 1], translation: [x, 5, 0] })))
+  expect(checkPage(check, testId(9999), () => false)).toEqual({ findings: [], next: null, share: 1 })
+  const { findings } = checkPage(check, `${testId(1)}-`, () => false)
+  expect(findings.length).toBeGreaterThan(0)
+  expect(findings.flatMap(({ things }) => things)).not.toContain(testId(1))
 })

@@ -23,9 +23,9 @@ const [READYING, LOOKING] = [60_000, 20_000]
  * left to the next page.
  *
  * @param from the subject to begin at, as the page before has said
- * @throws ApiError 404; 422 if a scatter cannot be worked out in time, or there is no such subject
+ * @throws ApiError 404; 422 if a scatter cannot be worked out in time
  */
-export async function checkLevelJob(db: Database, { id, from }: { id: string; from: number }): Promise<CheckAnswer> {
+export async function checkLevelJob(db: Database, { id, from }: { id: string; from?: string }): Promise<CheckAnswer> {
   const readyBy = Date.now() + READYING
   const inTime = () => {
     if (Date.now() > readyBy)
@@ -50,7 +50,7 @@ export async function checkLevelJob(db: Database, { id, from }: { id: string; fr
   const name = (thing: string) => nameOfThing({ level, kit }, thing)
   return {
     revision,
-    looked: page.subjects === 0 ? 1 : (page.next ?? page.subjects) / page.subjects,
+    looked: page.share,
     next: page.next,
     counts: countFindings(page.findings),
     findings: inOrder(page.findings).map(finding => ({
@@ -66,15 +66,13 @@ export async function checkLevelJob(db: Database, { id, from }: { id: string; fr
   }
 }
 
-function pageFrom(from: number, make: () => LevelCheck): CheckPage {
+function pageFrom(from: string | undefined, make: () => LevelCheck): CheckPage {
   try {
     const check = make()
     const end = Date.now() + LOOKING
     return checkPage(check, from, () => check.count >= MANY || Date.now() > end)
   } catch (error) {
     if (error instanceof TooLongToDeal) throw new ApiError(422, 'too-much', error.message)
-    if (error instanceof RangeError && from > 0)
-      throw new ApiError(422, 'invalid', 'from: the level has not so many things any more.', { field: 'from' })
     throw error
   }
 }

@@ -3,7 +3,7 @@ import { SharedByKey } from '../../../services/mutex'
 import { inWorker } from '../../../jobs/pool'
 import { defineRoute } from '../../../utils/route'
 
-type Asked = { id: string; from: number; who: string; size: number }
+type Asked = { id: string; from?: string; who: string; size: number }
 
 /** Many may ask for the check of one level at once; it is ended when none of them waits any more. */
 const checks = new SharedByKey((_key, { id, from, who, size }: Asked, signal) =>
@@ -13,5 +13,5 @@ const checks = new SharedByKey((_key, { id, from, who, size }: Asked, signal) =>
 export default defineRoute('checkLevel', async ({ db, id, query, terms }) => {
   const { placementCount } = await needLevel(await db(), id)
   const { from } = query
-  return checks.get(`${id} ${from}`, { id, from, who: terms.who, size: placementCount }, terms.signal)
+  return checks.get(`${id} ${from ?? ''}`, { id, from, who: terms.who, size: placementCount }, terms.signal)
 })
