@@ -1,7 +1,8 @@
 import { BoxGeometry, Matrix4 } from 'three'
 import { expect, it } from 'vitest'
+import type { Box } from '../../tests/check-support'
 import { checkBoxes } from '../../tests/check-support'
-import { testSolid } from '../../tests/support'
+import { testId, testSolid } from '../../tests/support'
 import { overlapOf } from '../mesh/overlap'
 import { Placed } from '../mesh/placed'
 
@@ -28,4 +29,17 @@ it('how deep two things are in each other is known once, until one is moved or i
     expect(anew.depth).toBe(overlapOf(new Placed(a, here), new Placed(b, aside))!.depth)
   }
   expect(site.overlap(new Placed(small, here), new Placed(small, farther))!.depth).toBeCloseTo(0.1, 4)
+})
+
+it('what hangs from a thing is one with it, whichever of the two is asked first', () => {
+  // The smaller one is wholly inside the other: their surfaces meet nowhere.
+  const boxes: Box[] = [{ size: [2, 2, 2] }, { size: [0.5, 0.5, 0.5], translation: [0, 0.7, 0], parentId: testId(1) }]
+  for (const order of [
+    [1, 2],
+    [2, 1],
+  ]) {
+    const { site } = checkBoxes(boxes).check
+    for (const each of [1, 2]) site.forget(testId(each))
+    for (const each of order) expect([...site.touchedBy(testId(each))]).toEqual([testId(3 - each)])
+  }
 })

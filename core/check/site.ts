@@ -161,8 +161,9 @@ export class CheckSite {
       const asked = isSingle && !this.level.arrangementIds.has(other.id) ? this.touching.get(other.id) : undefined
       if (asked ? asked.has(id) : own.some(placed => isNear(placed, other.placed, this.gap))) found.add(other.id)
     }
-    // What is one thing holds together, whether it touches or not; last, since mostly it need not be asked.
-    if (whole !== id)
+    // What is one thing holds together, whether it touches or not; last, since mostly it need not be asked. What hangs
+    // from a thing is one with it from either side: else it would matter which of them was asked first.
+    if (whole !== id || this.level.hasChildren(id))
       for (const below of this.level.subtree(whole)) if (below !== id && this.own(below).length > 0) found.add(below)
     this.touching.set(id, found)
     return found

@@ -3,6 +3,7 @@ import { Box3, Ray, Vector3 } from 'three'
 import { describe, expect, it } from 'vitest'
 import { anyLength, anyVec3 } from '../../tests/support'
 import { BoxTree } from './box-tree'
+import { chanceAt } from './random'
 
 const anySide = fc.double({ min: 0, max: 8, noNaN: true })
 const anyBox = fc
@@ -104,13 +105,39 @@ describe('BoxTree', () => {
     expect(visits).toBeLessThan(20)
   })
 
+  it('looks at few boxes around a place of a flat level', () => {
+    const random = chanceAt('move', 7)
+    const next = () => random.share()
+    const count = 40_000
+    const tree = new BoxTree()
+    const place = () => new Vector3((next() - 0.5) * 320, 0, (next() - 0.5) * 320)
+    const boxThere = () => {
+      const at = place()
+      return new Box3(at, at.clone().add(new Vector3(0.2 + next(), 0.2 + next() * 2, 0.2 + next())))
+    }
+    const leaves = Array.from({ length: count }, () => tree.insert(boxThere()))
+    for (const leaf of leaves.slice(0, 10_000)) tree.update(leaf, boxThere())
+    let asked = 0
+    for (let i = 0; i < 500; i++) {
+      const { x, z } = place()
+      tree.query(
+        (x0, _y0, z0, x1, _y1, z1) => {
+          asked++
+          return x < x0 || x > x1 || z < z0 || z > z1 ? 'outside' : 'across'
+        },
+        () => {},
+      )
+    }
+    // Two for each level on the way to one leaf are 2 log2(40,000) = 31; boxes that reach into each other cost more.
+    expect(asked / 500).toBeLessThan(60)
+  })
+
   it('stays shallow, whatever the order of insertion', () => {
     for (const place of [(i: number) => i, (i: number) => (i * 7919) % 4096]) {
       const tree = new BoxTree()
       for (let i = 0; i < 4096; i++)
         tree.insert(new Box3(new Vector3(place(i), 0, 0), new Vector3(place(i) + 0.5, 1, 1)))
-      // An AVL-balanced tree of n leaves is at most 1.44 log2(n) levels deep (Adelson-Velsky and Landis 1962, from
-      // memory).
+      // As deep as an AVL-balanced tree of as many leaves, 1.44 log2(n) (Adelson-Velsky and Landis 1962, from memory).
       expect(tree.depth()).toBeLessThanOrEqual(Math.ceil(1.44 * 12) + 2)
     }
   })

@@ -1,6 +1,8 @@
 import type { Box3, Ray } from 'three'
 
 const NONE = -1
+/** Levels by which one side of a node may be deeper before it is balanced. */
+const LEAN = 2
 
 /** Where a box lies as seen from a region. */
 export type Where = 'outside' | 'across' | 'inside'
@@ -10,7 +12,8 @@ export type Where = 'outside' | 'across' | 'inside'
  * them.
  *
  * A binary tree of axis-aligned boxes. Each insertion goes where it enlarges the tree's surface least, and the way back
- * up rotates what grew lopsided (the dynamic bounding volume hierarchy of game physics; Catto, GDC 2019, from memory).
+ * up lifts what grew lopsided and exchanges what lies better elsewhere (the dynamic bounding volume hierarchy of game
+ * physics; Catto, GDC 2019; tree rotations after Kopta and others, 2012; both from memory).
  * Insert, move and remove take time in the depth of the tree. Nodes live in flat arrays; no allocation while querying.
  */
 export class BoxTree {
@@ -25,6 +28,8 @@ export class BoxTree {
   private used = 0
   private leaves = 0
   private readonly stack: number[] = []
+  /** Where a ray enters each box that lies on the stack. */
+  private readonly nearness: number[] = []
 
   get size(): number {
     return this.leaves
@@ -60,26 +65,31 @@ export class BoxTree {
    */
   raycast(ray: Ray, visit: (leaf: number, farthest: number) => number, farthest = Infinity): void {
     if (this.root === NONE) return
-    const { origin: o, direction: d } = ray
-    const ix = 1 / d.x,
-      iy = 1 / d.y,
-      iz = 1 / d.z
-    const { stack } = this
+    const { stack, nearness } = this
     const base = stack.length
-    if (this.entry(this.root, o.x, o.y, o.z, ix, iy, iz, farthest) <= farthest) stack.push(this.root)
+    const inverse = { x: 1 / ray.direction.x, y: 1 / ray.direction.y, z: 1 / ray.direction.z }
+    const { origin } = ray
+    const atRoot = this.entry(this.root, origin, inverse, farthest)
+    if (atRoot <= farthest) this.push(this.root, atRoot)
     while (stack.length > base) {
       const node = stack.pop()!
-      if (!(this.entry(node, o.x, o.y, o.z, ix, iy, iz, farthest) <= farthest)) continue
+      if (!(nearness[stack.length]! <= farthest)) continue
       const a = this.left[node]!
       if (a === NONE) {
         farthest = visit(node, farthest)
         continue
       }
       const b = this.right[node]!
-      const nearA = this.entry(a, o.x, o.y, o.z, ix, iy, iz, farthest)
-      const nearB = this.entry(b, o.x, o.y, o.z, ix, iy, iz, farthest)
-      if (nearA < nearB) this.pushBoth(b, nearB, a, nearA, farthest)
-      else this.pushBoth(a, nearA, b, nearB, farthest)
+      const nearA = this.entry(a, origin, inverse, farthest)
+      const nearB = this.entry(b, origin, inverse, farthest)
+      // Those that are missed are NaN, which compares as not near enough; the nearer one comes off the stack first.
+      if (nearB <= nearA) {
+        this.push(a, nearA)
+        this.push(b, nearB)
+      } else {
+        if (nearB <= farthest) this.push(b, nearB)
+        if (nearA <= farthest) this.push(a, nearA)
+      }
     }
   }
 
@@ -134,47 +144,49 @@ export class BoxTree {
     return this.root === NONE ? 0 : this.height[this.root]! + 1
   }
 
-  private pushBoth(far: number, atFar: number, near: number, atNear: number, farthest: number): void {
-    if (atFar <= farthest) this.stack.push(far)
-    if (atNear <= farthest) this.stack.push(near)
+  private push(node: number, near: number): void {
+    this.nearness[this.stack.length] = near
+    this.stack.push(node)
   }
 
   /** Distance along the ray to where it enters the box; NaN if it misses, which compares as not near enough. */
   private entry(
     node: number,
-    ox: number,
-    oy: number,
-    oz: number,
-    ix: number,
-    iy: number,
-    iz: number,
+    { x: ox, y: oy, z: oz }: Readonly<{ x: number; y: number; z: number }>,
+    { x: ix, y: iy, z: iz }: Readonly<{ x: number; y: number; z: number }>,
     farthest: number,
   ): number {
     const { bounds } = this
     const i = node * 6
     let near = 0
     let far = farthest
-    for (let axis = 0; axis < 3; axis++) {
-      const origin = axis === 0 ? ox : axis === 1 ? oy : oz
-      const inverse = axis === 0 ? ix : axis === 1 ? iy : iz
-      const low = bounds[i + axis]!
-      const high = bounds[i + axis + 3]!
-      if (inverse === Infinity || inverse === -Infinity) {
-        if (origin < low || origin > high) return NaN
-        continue
-      }
-      const a = (low - origin) * inverse
-      const b = (high - origin) * inverse
-      if (a < b) {
-        if (a > near) near = a
-        if (b < far) far = b
-      } else {
-        if (b > near) near = b
-        if (a < far) far = a
-      }
-      if (near > far) return NaN
+    // A ray along a side of a box would be 0 times infinity there: where it has no way along an axis, it is asked
+    // whether it is between the two sides.
+    if (ix === Infinity || ix === -Infinity) {
+      if (ox < bounds[i]! || ox > bounds[i + 3]!) return NaN
+    } else {
+      const a = (bounds[i]! - ox) * ix
+      const b = (bounds[i + 3]! - ox) * ix
+      near = Math.max(near, Math.min(a, b))
+      far = Math.min(far, Math.max(a, b))
     }
-    return near
+    if (iz === Infinity || iz === -Infinity) {
+      if (oz < bounds[i + 2]! || oz > bounds[i + 5]!) return NaN
+    } else {
+      const a = (bounds[i + 2]! - oz) * iz
+      const b = (bounds[i + 5]! - oz) * iz
+      near = Math.max(near, Math.min(a, b))
+      far = Math.min(far, Math.max(a, b))
+    }
+    if (iy === Infinity || iy === -Infinity) {
+      if (oy < bounds[i + 1]! || oy > bounds[i + 4]!) return NaN
+    } else {
+      const a = (bounds[i + 1]! - oy) * iy
+      const b = (bounds[i + 4]! - oy) * iy
+      near = Math.max(near, Math.min(a, b))
+      far = Math.min(far, Math.max(a, b))
+    }
+    return near > far ? NaN : near
   }
 
   private allocate(): number {
@@ -278,7 +290,36 @@ export class BoxTree {
     for (let node = from; node !== NONE; node = this.parent[node]!) {
       node = this.balance(node)
       this.refit(node)
+      this.exchange(node)
     }
+  }
+
+  /**
+   * Exchanges a child with one of the other side's, where that makes the box below smaller: what was put together in
+   * the order it came is put together by where it is.
+   */
+  private exchange(node: number): void {
+    let [gain, child, grandchild] = [0, NONE, NONE]
+    for (let side = 0; side < 2; side++) {
+      const one = (side === 0 ? this.left : this.right)[node]!
+      const other = (side === 0 ? this.right : this.left)[node]!
+      const first = this.left[other]!
+      if (first === NONE) continue
+      const second = this.right[other]!
+      const now = this.area(other)
+      const withoutFirst = this.joinedArea(one, second) - now
+      if (withoutFirst < gain) [gain, child, grandchild] = [withoutFirst, one, first]
+      const withoutSecond = this.joinedArea(one, first) - now
+      if (withoutSecond < gain) [gain, child, grandchild] = [withoutSecond, one, second]
+    }
+    if (child === NONE) return
+    const below = this.parent[grandchild]!
+    this.replaceChild(node, child, grandchild)
+    this.replaceChild(below, grandchild, child)
+    this.parent[grandchild] = node
+    this.parent[child] = below
+    this.refit(below)
+    this.refit(node)
   }
 
   private refit(node: number): void {
@@ -293,13 +334,13 @@ export class BoxTree {
     this.height[node] = 1 + Math.max(this.height[this.left[node]!]!, this.height[this.right[node]!]!)
   }
 
-  /** Lifts the taller grandchild when one side is more than a level deeper; returns the node now on top. */
+  /** Lifts the taller grandchild when one side is much deeper; returns the node now on top. */
   private balance(node: number): number {
     const a = this.left[node]!
     const b = this.right[node]!
     const lean = this.height[b]! - this.height[a]!
-    if (lean > 1) return this.lift(node, b)
-    if (lean < -1) return this.lift(node, a)
+    if (lean > LEAN) return this.lift(node, b)
+    if (lean < -LEAN) return this.lift(node, a)
     return node
   }
 
