@@ -105,8 +105,33 @@ describe('BoxTree', () => {
     expect(visits).toBeLessThan(20)
   })
 
+  // Many at once are put together in slices; what is asked in the middle of it has to find all.
+  it('finds all whenever it is asked, also while it is being put together', () => {
+    fc.assert(
+      fc.property(fc.array(anyBox, { minLength: 1, maxLength: 60 }), fc.nat(6), fc.nat(3), (boxes, steps, more) => {
+        const tree = new BoxTree()
+        const expected = boxes.map(box => tree.insert(box))
+        const settling = tree.settling()
+        for (let i = 0; i < steps; i++) settling.next()
+        for (const box of boxes.slice(0, more)) expected.push(tree.insert(box))
+        const found: number[] = []
+        const all = () => {
+          found.length = 0
+          tree.query(
+            () => 'across',
+            leaf => found.push(leaf),
+          )
+          return found.sort((a, b) => a - b)
+        }
+        expect(all()).toEqual(expected)
+        for (const _ of settling);
+        expect(all()).toEqual(expected)
+      }),
+    )
+  })
+
   it('looks at few boxes around a place of a flat level', () => {
-    const random = chanceAt('move', 7)
+    const random = chanceAt('move', 7, 0, 0, 0)
     const next = () => random.share()
     const count = 40_000
     const tree = new BoxTree()

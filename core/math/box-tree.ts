@@ -1,6 +1,9 @@
 import type { Box3, Ray } from 'three'
+import { alongCurve } from './along-curve'
 
 const NONE = -1
+/** Nodes that are put together between two times of giving way. */
+const SOME = 4096
 /** Levels by which one side of a node may be deeper before it is balanced. */
 const LEAN = 2
 
@@ -13,7 +16,8 @@ export type Where = 'outside' | 'across' | 'inside'
  *
  * A binary tree of axis-aligned boxes. Each insertion goes where it enlarges the tree's surface least, and the way back
  * up lifts what grew lopsided and exchanges what lies better elsewhere (the dynamic bounding volume hierarchy of game
- * physics; Catto, GDC 2019; tree rotations after Kopta and others, 2012; both from memory).
+ * physics; Catto, GDC 2019; tree rotations after Kopta and others, 2012). Many that come before anything is asked are
+ * put together at once, by where they lie on a curve through space (Lauterbach and others, 2009). All from memory.
  * Insert, move and remove take time in the depth of the tree. Nodes live in flat arrays; no allocation while querying.
  */
 export class BoxTree {
@@ -27,6 +31,10 @@ export class BoxTree {
   private free = NONE
   private used = 0
   private leaves = 0
+  /** Leaves that are not in the tree yet: they are put there when something is asked, or by `settling`. */
+  private waiting: number[] = []
+  /** What is being put together; until it is done the tree is not whole. */
+  private building: Iterator<void> | null = null
   private readonly stack: number[] = []
   /** Where a ray enters each box that lies on the stack. */
   private readonly nearness: number[] = []
@@ -40,18 +48,20 @@ export class BoxTree {
     const leaf = this.allocate()
     this.setBounds(leaf, box)
     this.leaves++
-    this.link(leaf)
+    this.waiting.push(leaf)
     return leaf
   }
 
   /** Moves a box. */
   update(leaf: number, box: Box3): void {
+    this.settle()
     this.unlink(leaf)
     this.setBounds(leaf, box)
     this.link(leaf)
   }
 
   remove(leaf: number): void {
+    this.settle()
     this.unlink(leaf)
     this.release(leaf)
     this.leaves--
@@ -64,6 +74,7 @@ export class BoxTree {
    * @param farthest in multiples of the ray's direction
    */
   raycast(ray: Ray, visit: (leaf: number, farthest: number) => number, farthest = Infinity): void {
+    this.settle()
     if (this.root === NONE) return
     const { stack, nearness } = this
     const base = stack.length
@@ -104,6 +115,7 @@ export class BoxTree {
     where: (x0: number, y0: number, z0: number, x1: number, y1: number, z1: number) => Where,
     visit: (leaf: number, inside: boolean) => void,
   ): void {
+    this.settle()
     if (this.root === NONE) return
     const { stack, bounds } = this
     const base = stack.length
@@ -132,6 +144,7 @@ export class BoxTree {
 
   /** The box around everything, or undefined when empty. */
   boundsOfAll(target: Box3): Box3 {
+    this.settle()
     if (this.root === NONE) return target.makeEmpty()
     const i = this.root * 6
     target.min.fromArray(this.bounds as unknown as number[], i)
@@ -141,7 +154,74 @@ export class BoxTree {
 
   /** Levels from the root to the deepest leaf; 0 when empty. */
   depth(): number {
+    this.settle()
     return this.root === NONE ? 0 : this.height[this.root]! + 1
+  }
+
+  /**
+   * Puts what has come since something was asked last into the tree, and gives way now and then. Whoever asks something
+   * meanwhile has the rest of it done first.
+   */
+  *settling(): Generator<void> {
+    while (this.building !== null || this.waiting.length > 0) {
+      this.building ??= this.place()
+      if (this.building.next().done) this.building = null
+      else yield
+    }
+  }
+
+  private settle(): void {
+    if (this.building !== null || this.waiting.length > 0) for (const _ of this.settling());
+  }
+
+  /** A few go each to its place; many, as against those that are there, are put together with them anew. */
+  private *place(): Generator<void> {
+    const { waiting } = this
+    this.waiting = []
+    if (waiting.length * 4 < this.leaves) for (const leaf of waiting) this.link(leaf)
+    else yield* this.build([...this.takeApart(), ...waiting])
+  }
+
+  /** Lets go of all joints. @returns the leaves that they held */
+  private takeApart(): number[] {
+    const found: number[] = []
+    const nodes = this.root === NONE ? [] : [this.root]
+    for (let node = nodes.pop(); node !== undefined; node = nodes.pop()) {
+      if (this.left[node] === NONE) found.push(node)
+      else {
+        nodes.push(this.left[node]!, this.right[node]!)
+        this.release(node)
+      }
+    }
+    return found
+  }
+
+  /** Puts leaves together from below: two neighbours at a time, then two of these, and so on. */
+  private *build(leaves: readonly number[]): Generator<void> {
+    let nodes: ArrayLike<number> = alongCurve(this.bounds, leaves)
+    yield
+    while (nodes.length > 1) {
+      const above = new Int32Array(Math.ceil(nodes.length / 2))
+      for (let i = 0; i < above.length; i++) {
+        const [a, b] = [nodes[2 * i]!, nodes[2 * i + 1]]
+        above[i] = b === undefined ? a : this.join(a, b)
+        if (i % SOME === SOME - 1) yield
+      }
+      nodes = above
+    }
+    this.root = nodes[0]!
+    this.parent[this.root] = NONE
+  }
+
+  private join(a: number, b: number): number {
+    const joint = this.allocate()
+    this.left[joint] = a
+    this.right[joint] = b
+    this.parent[a] = joint
+    this.parent[b] = joint
+    this.refit(joint)
+    this.exchange(joint)
+    return joint
   }
 
   private push(node: number, near: number): void {

@@ -80,6 +80,13 @@ export function within(entry: Entry, accept: (box: Box3) => boolean): Iterable<S
   return entry instanceof CopyRun ? entry.where(accept) : [entry]
 }
 
+/** All that is in some entries. */
+export function allIn(entries: readonly Entry[]): readonly Shown[] {
+  return entries.every(isSingle) ? entries : entries.flatMap(entry => [...within(entry, () => true)])
+}
+
+const isSingle = (entry: Entry): entry is Shown => !(entry instanceof CopyRun)
+
 /** The box around an entry, in the world. */
 export function boxOf(entry: Entry, target: Box3): Box3 {
   return entry instanceof CopyRun ? entry.box(target) : target.copy(entry.solid.bounds).applyMatrix4(entry.matrix)

@@ -6,7 +6,7 @@ import { boxAgainstPlanes, framePlanes, sidesOf, solidInFrame } from '../mesh/fr
 import type { Solid, SolidHit } from '../mesh/solid'
 import { copyOf } from './copy-id'
 import type { Entry } from './entries'
-import { boxOf, countIn, entriesOf, entriesOfCopy, within } from './entries'
+import { allIn, boxOf, countIn, entriesOf, entriesOfCopy, within } from './entries'
 import { Extents } from './extents'
 import type { LevelView } from './level-view'
 import type { Shown } from './shown'
@@ -26,8 +26,9 @@ export type LevelHit = SolidHit & { id: string; copy?: string }
 export class LevelIndex {
   readonly extents: Extents
   private readonly tree = new BoxTree()
-  private readonly leaves = new Map<string, number[]>()
-  private readonly shown = new Map<number, Entry>()
+  /** What is in the tree of each placement that shows something, and the leaves of the tree that it is at. */
+  private readonly inTree = new Map<string, { entries: readonly Entry[]; leaves: readonly number[] }>()
+  private readonly shown: (Entry | undefined)[] = []
   private readonly box = new Box3()
 
   /**
@@ -54,6 +55,7 @@ export class LevelIndex {
       yield
       if (!level.arrangementIds.has(id)) this.place(id)
     }
+    yield* this.tree.settling()
     lends()
     for (const id of level.arrangementIds) {
       yield
@@ -89,7 +91,7 @@ export class LevelIndex {
   raycast(ray: Ray, accept: (id: string) => boolean = () => true): LevelHit | null {
     let best: LevelHit | null = null
     this.tree.raycast(ray, (leaf, farthest) => {
-      const entry = this.shown.get(leaf)!
+      const entry = this.shown[leaf]!
       if (!accept(entry.id)) return farthest
       let nearest = farthest
       for (const { id, copy, solid, matrix } of onRay(entry, ray)) {
@@ -111,7 +113,7 @@ export class LevelIndex {
   raycastAll(ray: Ray, accept: (id: string) => boolean = () => true): LevelHit[] {
     const hits = new Map<string, LevelHit>()
     this.tree.raycast(ray, (leaf, farthest) => {
-      const entry = this.shown.get(leaf)!
+      const entry = this.shown[leaf]!
       if (!accept(entry.id)) return farthest
       for (const { id, copy, solid, matrix } of onRay(entry, ray)) {
         const hit = solid.raycast(ray, matrix)
@@ -142,7 +144,7 @@ export class LevelIndex {
     this.tree.query(
       (...box) => boxAgainstPlanes(planes, box),
       (leaf, inside) => {
-        const entry = this.shown.get(leaf)!
+        const entry = this.shown[leaf]!
         if (!accept(entry.id)) return
         const isTaken = ({ solid, matrix }: Shown) =>
           solidInFrame(solid, framePlanes(local.multiplyMatrices(projection, matrix), frame), rule)
@@ -190,7 +192,7 @@ export class LevelIndex {
           : 'across'
       },
       leaf => {
-        const entry = this.shown.get(leaf)!
+        const entry = this.shown[leaf]!
         if (accept(entry.id)) for (const shown of within(entry, other => other.intersectsBox(box))) visit(shown)
       },
     )
@@ -204,21 +206,21 @@ export class LevelIndex {
     this.tree.query(
       (...box) => boxAgainstPlanes(planes, box),
       leaf => {
-        for (const shown of within(this.shown.get(leaf)!, reachesInto(planes))) visit(shown)
+        for (const shown of within(this.shown[leaf]!, reachesInto(planes))) visit(shown)
       },
     )
   }
 
   /** What a placement or a copy shows by itself. */
   shownBy(id: string): readonly Shown[] {
-    return this.entriesOf(id).flatMap(entry => [...within(entry, () => true)])
+    return allIn(this.entriesOf(id))
   }
 
   /** The same with the copies of large arrangements together. */
   private entriesOf(id: string): readonly Entry[] {
     const copy = copyOf(id)
     if (copy) return entriesOfCopy(this.level, id, this.placed(copy.arrangementId))
-    const known = this.level.arrangementIds.has(id) ? this.placed(id) : []
+    const known = this.placed(id)
     return known.length > 0 ? known : entriesOf(this.level, this.solidOf, id)
   }
 
@@ -231,33 +233,32 @@ export class LevelIndex {
   }
 
   /** What of a placement is in the tree. */
-  private placed(id: string): Entry[] {
-    return (this.leaves.get(id) ?? []).map(leaf => this.shown.get(leaf)!)
+  private placed(id: string): readonly Entry[] {
+    return this.inTree.get(id)?.entries ?? NOTHING
   }
 
   private place(id: string): void {
-    const shown = this.level.isHidden(id) ? [] : entriesOf(this.level, this.solidOf, id)
-    const leaves = this.leaves.get(id) ?? []
-    if (shown.length !== leaves.length) this.drop(id)
-    if (shown.length === 0) return
-    if (shown.length !== leaves.length)
-      this.leaves.set(
-        id,
-        shown.map(each => this.tree.insert(boxOf(each, this.box))),
-      )
-    else leaves.forEach((leaf, i) => this.tree.update(leaf, boxOf(shown[i]!, this.box)))
-    this.leaves.get(id)!.forEach((leaf, i) => this.shown.set(leaf, shown[i]!))
+    const entries = this.level.isHidden(id) ? NOTHING : entriesOf(this.level, this.solidOf, id)
+    const before = this.inTree.get(id)?.leaves ?? []
+    if (entries.length !== before.length) this.drop(id)
+    if (entries.length === 0) return
+    const isThere = entries.length === before.length
+    if (isThere) before.forEach((leaf, i) => this.tree.update(leaf, boxOf(entries[i]!, this.box)))
+    const leaves = isThere ? before : entries.map(each => this.tree.insert(boxOf(each, this.box)))
+    this.inTree.set(id, { entries, leaves })
+    leaves.forEach((leaf, i) => (this.shown[leaf] = entries[i]!))
   }
 
   private drop(id: string): void {
-    for (const leaf of this.leaves.get(id) ?? []) {
+    for (const leaf of this.inTree.get(id)?.leaves ?? []) {
       this.tree.remove(leaf)
-      this.shown.delete(leaf)
+      this.shown[leaf] = undefined
     }
-    this.leaves.delete(id)
+    this.inTree.delete(id)
   }
 }
 
+const NOTHING: readonly Entry[] = []
 const reachesInto = (planes: readonly PlaneEquation[]) => (box: Box3) =>
   boxAgainstPlanes(planes, sidesOf(box)) !== 'outside'
 const onRay = (entry: Entry, ray: Ray) => within(entry, box => ray.intersectsBox(box))
