@@ -42,5 +42,6 @@ const exemption = (of: string, things: readonly string[], amount: number | null,
 export const EXEMPTIONS: Exemption[] = [
   exemption('overlapping', ['Landing', 'Planter racks'], 0.5, 'The racks are let into the landing.'),
   exemption('overlapping', ['Landing wall', 'Planter racks'], 0.1, 'The racks are let into the landing.'),
+  exemption('copies-overlapping', ['Ring of stalls'], 0.5, 'The awnings lap over each other against the rain.'),
   exemption('sight-line', ['Planter racks'], null, 'Plants do not watch the band.'),
 ]

@@ -8,6 +8,7 @@ import type { Operation, Placement } from '../core/level/schema'
 import type { Vec3 } from '../core/math/vectors'
 import type { Solid } from '../core/mesh/solid'
 import { affectedBy } from '../core/scene/affected'
+import type { SceneNeeds } from '../core/scene/scene'
 import { makeScene } from '../core/scene/scene'
 import { testId, testPlacement, testSolid } from './support'
 
@@ -20,6 +21,7 @@ export function checkBoxes(
   boxes: readonly Box[],
   records: Partial<LevelRecords> = {},
   extraParts: ReadonlyMap<string, Solid> = new Map(),
+  dealt: SceneNeeds['dealt'] = () => null,
 ) {
   const solids = new Map<string, Solid>(extraParts)
   const parts = new Map<string, { name: string; kind: 'piece' | 'prop'; tags: string[]; inKit: boolean }>()
@@ -37,7 +39,7 @@ export function checkBoxes(
     solidOf: kit.solidOf,
     tagsOf: part => parts.get(part)?.tags ?? [],
     lampsOf: () => [],
-    dealt: () => null,
+    dealt,
   })
   const check = () => {
     const fresh = new LevelCheck(new CheckSite(level, index, kit))

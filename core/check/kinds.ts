@@ -1,6 +1,7 @@
 import type { CheckDefinition } from './definition'
 import { buried } from './kinds/buried'
 import { cameraBlocked } from './kinds/camera-blocked'
+import { copiesOverlapping } from './kinds/copies-overlapping'
 import { emptyGroup } from './kinds/empty-group'
 import { extremeSize } from './kinds/extreme-size'
 import { farAway } from './kinds/far-away'
@@ -19,6 +20,7 @@ import { outOfBounds } from './kinds/out-of-bounds'
 import { overlapping } from './kinds/overlapping'
 import { resized } from './kinds/resized'
 import { sameName } from './kinds/same-name'
+import { scatteredInto } from './kinds/scattered-into'
 import { sightLine } from './kinds/sight-line'
 import { skewed } from './kinds/skewed'
 import { spawnBlocked } from './kinds/spawn-blocked'
@@ -45,6 +47,7 @@ const CHECKS = {
   'hanging': hanging,
   'sunk': sunk,
   'overlapping': overlapping,
+  'copies-overlapping': copiesOverlapping,
   'flicker': flicker,
   'extreme-size': extremeSize,
   'far-away': farAway,
@@ -57,6 +60,7 @@ const CHECKS = {
   'uneven': uneven,
   'empty-group': emptyGroup,
   'same-name': sameName,
+  'scattered-into': scatteredInto,
   'left-over': leftOver,
   'lost-exception': lostException,
   'unused-part': unusedPart,

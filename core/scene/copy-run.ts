@@ -31,6 +31,9 @@ export class CopySet {
  * are made only where somebody looks.
  */
 export class CopyRun {
+  /** The box around all of them in the world, once it was asked for. */
+  private inWorld: Box3 | null = null
+
   /** @param from the first of the set's copies @param to the one after the last */
   constructor(
     private readonly set: CopySet,
@@ -48,6 +51,11 @@ export class CopyRun {
 
   /** The box around all of them, in the axes that `toAxes` leads to from the world; in the world without it. */
   box(target: Box3, toAxes?: Matrix4): Box3 {
+    if (!toAxes) return target.copy((this.inWorld ??= this.around(new Box3())))
+    return this.around(target, toAxes)
+  }
+
+  private around(target: Box3, toAxes?: Matrix4): Box3 {
     const within = toAxes ? Float64Array.from(toAxes.clone().multiply(this.set.own).elements) : this.set.toWorld
     target.makeEmpty()
     for (let i = this.from; i < this.to; i++) {
@@ -74,6 +82,11 @@ export class CopyRun {
       one.max.set(sides[3]!, sides[4]!, sides[5]!)
       if (accept(one)) yield this.shown(i)
     }
+  }
+
+  /** One of them, by its place in the run. */
+  at(place: number): Shown {
+    return this.shown(this.from + place)
   }
 
   /** What belongs to a copy of the arrangement. */

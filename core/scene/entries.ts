@@ -85,6 +85,23 @@ export function allIn(entries: readonly Entry[]): readonly Shown[] {
   return entries.every(isSingle) ? entries : entries.flatMap(entry => [...within(entry, () => true)])
 }
 
+/** Of what is in some entries, so many that are spread evenly over all; all, if there are no more. */
+export function someIn(entries: readonly Entry[], most: number): Shown[] {
+  const all = entries.reduce((sum, entry) => sum + countIn(entry), 0)
+  const found: Shown[] = []
+  let [before, wanted] = [0, 0]
+  for (const entry of entries) {
+    const count = countIn(entry)
+    while (
+      found.length < Math.min(all, most)
+      && (wanted = Math.floor((found.length * all) / Math.min(all, most))) < before + count
+    )
+      found.push(entry instanceof CopyRun ? entry.at(wanted - before) : entry)
+    before += count
+  }
+  return found
+}
+
 const isSingle = (entry: Entry): entry is Shown => !(entry instanceof CopyRun)
 
 /** The box around an entry, in the world. */

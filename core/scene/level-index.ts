@@ -6,7 +6,7 @@ import { boxAgainstPlanes, framePlanes, sidesOf, solidInFrame } from '../mesh/fr
 import type { Solid, SolidHit } from '../mesh/solid'
 import { copyOf } from './copy-id'
 import type { Entry } from './entries'
-import { allIn, boxOf, countIn, entriesOf, entriesOfCopy, within } from './entries'
+import { allIn, boxOf, countIn, entriesOf, entriesOfCopy, someIn, within } from './entries'
 import { Extents } from './extents'
 import type { LevelView } from './level-view'
 import type { Shown } from './shown'
@@ -214,6 +214,11 @@ export class LevelIndex {
   /** What a placement or a copy shows by itself. */
   shownBy(id: string): readonly Shown[] {
     return allIn(this.entriesOf(id))
+  }
+
+  /** The same, or of very much so many pieces that are spread evenly over all. */
+  someShownBy(id: string, most: number): readonly Shown[] {
+    return someIn(this.entriesOf(id), most)
   }
 
   /** The same with the copies of large arrangements together. */

@@ -27,7 +27,7 @@ describe('the level check by its route', () => {
     const { counts, findings } = checkAnswerSchema.parse(
       (await server.call('GET', `/api/levels/${demo!.id}/check`)).json,
     )
-    expect(counts).toEqual({ error: 3, warning: 2, note: 1, left: 3 })
+    expect(counts).toEqual({ error: 3, warning: 2, note: 1, left: 4 })
     expect(findings.map(({ of }) => of)).toEqual([
       'floating',
       'twice',
@@ -37,6 +37,7 @@ describe('the level check by its route', () => {
       'empty-group',
       'overlapping',
       'overlapping',
+      'copies-overlapping',
       'sight-line',
     ])
     expect(findings[0]).toMatchObject({

@@ -13,7 +13,7 @@ export const overlapping: CheckDefinition<'depth' | 'intoGround'> = {
   name: 'Overlapping',
   severity: 'warning',
   explains:
-    'Two things take the same space, deeper than may be. How deep is how far one has to be moved along one of its axes to be free. Things that hang from each other or are in one closed group are one; copies are looked at against things, not against each other, and those of scatters not at all.',
+    'Two things take the same space, deeper than may be. How deep is how far one has to be moved along one of its axes to be free. Things that hang from each other or are in one closed group are one; copies are looked at against things here; copies in each other, and scattered ones, are kinds of their own.',
   limits: {
     depth: { label: 'Depth', first: 0.02, quantity: 'length', least: 0.00001 },
     intoGround: { label: 'Into ground', first: 0.2, quantity: 'length', least: 0.00001 },
