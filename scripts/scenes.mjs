@@ -284,7 +284,7 @@ export const scenes = {
     await page.getByRole('button', { name: 'Angle', exact: true }).click()
     await click([-4, 0.8, -2.6], [-3.4, 0.8, 1.2], [5.8, 0.8, 1.2])
     await page.keyboard.press('Escape')
-    await click([-3.4, 0.8, 1.2])
+    await click([-3.1, 0.7, 1.1])
     await settle(page)
   },
 }

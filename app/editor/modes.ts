@@ -4,7 +4,7 @@ import { computed, markRaw, ref, shallowRef } from 'vue'
 import type { Constraint } from '~~/core/edit/handles/lock'
 import type { ScreenPoint } from '~~/core/math/screen'
 import type { Stage } from '~/stage/stage'
-import type { ModeWork, StageMode } from './tools/gesture'
+import type { Grasp, ModeWork, StageMode } from './tools/gesture'
 import type { PathOptions } from './tools/path-tool'
 import { PathTool } from './tools/path-tool'
 import { StageInput } from './tools/stage-input'
@@ -38,6 +38,9 @@ export const useModes = defineStore('modes', () => {
   const isDropSaid = ref(false)
   let saying: ReturnType<typeof setTimeout> | undefined
   const standings = shallowRef<readonly Standing[]>([])
+  /** Says what a press takes hold of that a feature shows over the level. */
+  let answerGrasp: (key: string) => Grasp | null = () => null
+  const graspOf = (key: string) => answerGrasp(key)
   const numberHook = createEventHook<[{ key: string; at: ScreenPoint }]>()
 
   /** Takes what may stay on, in the order in which it is said. */
@@ -59,6 +62,7 @@ export const useModes = defineStore('modes', () => {
         // A tool that asks for numbers decides itself.
         onPress: () => !session.input?.mode && session.typed?.cancel(),
         onNumber: (key, at) => numberHook.trigger({ key, at }),
+        onGrasp: graspOf,
         onMenu: (at, things) => {
           session.menu = { at, things }
         },
@@ -70,6 +74,11 @@ export const useModes = defineStore('modes', () => {
       if (settings.kept.axes === 'view') tools.placeHandles(false)
     }
     made.setLayout(session.layout)
+  }
+
+  /** Takes what a press on such a thing does. */
+  function onGrasp(answer: (key: string) => Grasp | null): void {
+    answerGrasp = answer
   }
 
   function detach(): void {
@@ -234,6 +243,8 @@ export const useModes = defineStore('modes', () => {
   return {
     begin,
     onNumber: numberHook.on,
+    onGrasp,
+    graspOf,
     told,
     work,
     justDropped,

@@ -90,6 +90,7 @@ export function testEditor(placements: Partial<Placement>[]) {
     ghost: { show: () => {}, hide: () => {} },
     layer: () => ({ set: () => {}, outline: () => {}, brush: () => {}, tint: () => {} }),
     numberAt: () => null,
+    graspAt: () => null,
     panes: { shown: () => [], activePane: 0, views: [view] },
     hint: (hints: Hints | null) => {
       seen.hints = hints

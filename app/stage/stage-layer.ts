@@ -21,6 +21,8 @@ export type StageLayer = {
   dispose: () => void
   /** The number of it that a pixel is on, if it shows any that can be clicked. */
   numberAt?: (at: ScreenPoint, view: View) => NumberAt | null
+  /** What of it, by its key, a pixel could take hold of, if it shows any such thing. */
+  graspAt?: (at: ScreenPoint, view: View) => string | null
 }
 
 /** A layer as it is made for a stage, and asked of it. */

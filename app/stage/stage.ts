@@ -209,6 +209,15 @@ export class Stage {
     return null
   }
 
+  /** What over the level could be taken hold of at a pixel, besides the handles. */
+  graspAt(at: ScreenPoint, view: View): string | null {
+    for (const layer of this.layers) {
+      const key = layer.graspAt?.(at, view)
+      if (key) return key
+    }
+    return null
+  }
+
   /** Shows a level around the one that is worked on; nothing of it can be picked. */
   surround({ view, matrix, leaveOut }: { view: LevelView; matrix: Matrix4; leaveOut: string }): void {
     // Its lamps are left out, and it has no say in others.

@@ -1,5 +1,7 @@
 import { Matrix4 } from 'three'
 import { isArrangement } from '../arrange/arrangement'
+import type { PlacedCopies } from '../arrange/place-copies'
+import { copyOf } from './copy-id'
 import { withExceptions } from './copies'
 import type { Arranged } from './expand'
 import type { LevelView } from './level-view'
@@ -72,4 +74,65 @@ export function previewArranged(level: LevelView, operations: readonly Operation
   for (const [id, arranged] of found)
     found.set(id, { ...arranged, sources: [...arranged.sources, ...(comers.get(id) ?? [])] })
   return found
+}
+
+/**
+ * Where things and copies would stand after operations on transforms and rules, each worked out when it is asked for.
+ */
+export class PreviewedPlaces {
+  private readonly matrices: ReadonlyMap<string, Matrix4>
+  private readonly arranged: ReadonlyMap<string, Arranged>
+  private readonly placed = new Map<string, PlacedCopies | null>()
+  private readonly ways = new Map<string, Matrix4>()
+
+  constructor(
+    private readonly level: LevelView,
+    operations: readonly Operation[],
+  ) {
+    this.matrices = previewMatrices(level, operations)
+    this.arranged = previewArranged(level, operations)
+  }
+
+  /** Where a thing or a copy would stand, in the world; a copy that there would be no more stays where it is. */
+  readonly matrixOf = (id: string): Matrix4 =>
+    this.matrices.get(id) ?? this.copyMatrix(id) ?? this.level.worldMatrix(id)
+
+  /** The same for something that a thing or one of its copies shows where it stands now. */
+  shownAs<T extends { id: string; copy?: string; readonly matrix: Matrix4 }>(shown: T): T {
+    const id = shown.copy ?? shown.id
+    const matrix = this.matrixOf(id)
+    if (matrix === this.level.worldMatrix(id)) return shown
+    return { ...shown, matrix: this.way(id, matrix).clone().multiply(shown.matrix) }
+  }
+
+  /** From where a thing is to where it would be. */
+  private way(id: string, to: Matrix4): Matrix4 {
+    let way = this.ways.get(id)
+    if (!way) this.ways.set(id, (way = this.level.worldMatrix(id).clone().invert().premultiply(to)))
+    return way
+  }
+
+  private copyMatrix(id: string): Matrix4 | null {
+    const arrangementId = copyOf(id)?.arrangementId
+    const now = arrangementId === undefined ? undefined : this.level.copy(id)
+    if (arrangementId === undefined || !now) return null
+    const moved = this.matrices.get(arrangementId)
+    const toWorld = moved ?? this.level.worldMatrix(arrangementId)
+    const other = this.arranged.get(arrangementId)
+    // Only where the ground has a say, or the rule is another, do copies stand otherwise in the arrangement's axes.
+    if (!other && !(moved && this.level.hugsGround(arrangementId)))
+      return moved ? this.way(arrangementId, moved).clone().multiply(this.level.worldMatrix(id)) : null
+    if (!this.placed.has(arrangementId))
+      this.placed.set(
+        arrangementId,
+        this.level.place(arrangementId, other ?? this.level.arranged(arrangementId), toWorld),
+      )
+    const copies = this.placed.get(arrangementId)
+    const index = copies?.keys.indexOf(copyOf(id)!.key) ?? null
+    if (!copies || index === null) return null
+    return new Matrix4()
+      .fromArray(copies.ruled, index * 16)
+      .multiply(localMatrix(copies.numbersOf(index, now.source), new Matrix4()))
+      .premultiply(toWorld)
+  }
 }

@@ -74,6 +74,24 @@ test('a tape between two corners follows a box that is dragged, and typing its l
   await editor.saved()
   expect((await editor.row(RIGHT))!.translation[0]).toBeCloseTo(moved, 9)
 
+  // An end is dragged to another corner, and back by two clicks; Escape in between leaves it.
+  const ends = async () => (await stored(editor))[0]!.ends.map(({ on, point }) => [on, ...point])
+  const [corner, behind] = [await editor.at([0.5, 1, 0.5]), await editor.at([0.5, 1, -0.5])]
+  await editor.pressAndMove(corner, { x: behind.x + 3, y: behind.y + 2 })
+  await expect.poll(() => editor.readout()).toContain(`${Math.hypot(moved - 1, 1).toFixed(3)} m`)
+  await page.mouse.up()
+  await editor.saved()
+  expect((await ends())[0]).toEqual([LEFT, 0.5, 1, -0.5])
+  expect((await editor.done()).at(-1)).toBe('Move an end of Tape 1')
+  await page.mouse.click(behind.x, behind.y)
+  await expect(page.getByTestId('modes')).toContainText('Moving an end: Tape 1')
+  await page.keyboard.press('Escape')
+  await expect(page.getByTestId('modes')).toBeHidden()
+  await page.mouse.click(behind.x, behind.y)
+  await page.mouse.click(corner.x + 2, corner.y + 3)
+  await editor.saved()
+  expect((await ends())[0]).toEqual([LEFT, 0.5, 1, 0.5])
+
   // By two clicks on things; live, and how deep once they overlap.
   await page.getByRole('button', { name: 'Clearance', exact: true }).click()
   await editor.clickOn([0, 0.6, 0.5])

@@ -13,6 +13,9 @@ export type PointerAt = ScreenPoint & {
   pressure?: number
 }
 
+/** Something that a press takes hold of: what a drag of it does, and a click. */
+export type Grasp = { drag: Gesture; click: () => void }
+
 /** A key pressed or let go: its place on the keyboard, and what it writes. */
 export type KeyPress = { code: string; key: string; shift: boolean; down: boolean }
 

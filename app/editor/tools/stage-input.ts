@@ -5,7 +5,7 @@ import type { SnapPoint } from '~~/core/edit/snap/vertex'
 import { findSnapPoint, SNAP_POINT_NAMES } from '~~/core/edit/snap/vertex'
 import { runDrag } from './drags/drag'
 import type { ScreenPoint } from '~~/core/math/screen'
-import type { Gesture, KeyPress, PointerAt, StageMode } from './gesture'
+import type { Gesture, Grasp, KeyPress, PointerAt, StageMode } from './gesture'
 import type { ToolWorld } from './tool-world'
 import { fly, orbitCentre, pointUnder, steer, zoomByWheel } from './navigate'
 import type { ThingAt } from './pick-tool'
@@ -25,6 +25,8 @@ export type StageInputEvents = {
   onPress: () => void
   /** A click on a number drawn on the stage. */
   onNumber: (key: string, at: ScreenPoint) => void
+  /** A press on something besides the handles that can be taken hold of; null if it cannot now. */
+  onGrasp: (key: string) => Grasp | null
   /** A click on one of the places a pivot can be put to. */
   onPivotPlace: (handle: Handle & { do: 'pivot' }) => void
 }
@@ -177,6 +179,10 @@ export class StageInput {
     if (number && !event.altKey)
       return this.unlessClick(NOTHING, pointer, () => this.events.onNumber(number.key, number.at))
     const handle = this.mode ? null : this.world.stage.handles.hit(pointer, view)
+    // The handles of what is picked go first.
+    const key = this.mode || event.altKey || handle ? null : this.world.stage.graspAt(pointer, view)
+    const grasp = key === null ? null : this.events.onGrasp(key)
+    if (grasp) return this.unlessClick(grasp.drag, pointer, grasp.click)
     if (event.altKey && !handle) {
       const centre = orbitCentre(this.world, view, pointer)
       return steer(pointer, (dx, dy) => view.orbit(dx, dy, centre))
@@ -293,11 +299,12 @@ export class StageInput {
     }
     const handle = stage.handles.hit(pointer, view)
     if (stage.handles.light(handle)) stage.requestOverlay()
-    if (stage.numberAt(pointer, view)) {
+    const isNumber = stage.numberAt(pointer, view) !== null
+    if (isNumber || (!handle && stage.graspAt(pointer, view) !== null)) {
       stage.setHovered(null)
       stage.hint(null)
       this.nameSource(null, pointer)
-      this.canvas.style.cursor = 'text'
+      this.canvas.style.cursor = isNumber ? 'text' : 'grab'
       return
     }
     const source = this.vertexSource(pointer, handle)

@@ -31,6 +31,7 @@ export type ToolId =
   | { tool: 'area' }
   | { tool: 'brush'; does: BrushDoes }
   | { tool: 'measure'; task: MeasureTask }
+  | { tool: 'measure-end' }
   | { tool: 'mark'; task: MarkTask }
   | { tool: 'walk' }
   | { tool: 'pour' }

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { mdiContentCopy, mdiClose, mdiEyeOff, mdiEyeOutline } from '@mdi/js'
-import { ref } from 'vue'
+import { onBeforeUnmount, onMounted, ref } from 'vue'
 import { nameSchema } from '~~/core/level/fields'
 import { MEASURES } from '~~/core/measure/measures'
 import { MEASURE_TASKS } from '~/editor/tools/tool-id'
@@ -19,6 +19,9 @@ const sizes = [
 const opened = ref<string | null>(null)
 const checkName = (text: string) => (nameSchema.safeParse(text).success ? null : 'This is no name.')
 const factsOf = (id: string) => measuring.results.get(id)?.measured.facts ?? []
+
+onMounted(() => (measuring.endsShown = true))
+onBeforeUnmount(() => (measuring.endsShown = false))
 
 async function copy(id: string): Promise<void> {
   await navigator.clipboard
@@ -68,6 +71,7 @@ function open(id: string): void {
       Nothing yet. What is measured is kept in the level and follows its things.
     </p>
     <template v-else>
+      <p class="quiet hint">Drag an end on the stage to move it, or click it and then where it goes.</p>
       <Tick v-model="settings.kept.show.measures" label="Show measures on the stage" />
       <ul class="list" aria-label="Measures">
         <li

@@ -5,7 +5,7 @@ import { LineSegments2 } from 'three/addons/lines/LineSegments2.js'
 import { LineSegmentsGeometry } from 'three/addons/lines/LineSegmentsGeometry.js'
 import type { ScreenPoint } from '~~/core/math/screen'
 import type { Board } from '~/stage/board'
-import { OVERLAY } from '~/stage/handles/drawings'
+import { OVERLAY, redraw, ruleGripTexture, sprite } from '~/stage/handles/drawings'
 import type { NumberAt, StageLayer } from '~/stage/stage-layer'
 import type { View } from '~/stage/view'
 
@@ -27,6 +27,8 @@ export type Dimension = {
   }[]
   loud: boolean
   clickable: boolean
+  /** Its ends that can be taken hold of. */
+  ends?: readonly { key: string; at: Vector3 }[]
 }
 
 /** Pixels: half the bar across each end, and the height of a number's plate. */
@@ -35,6 +37,8 @@ const [BAR, PLATE] = [8, 22]
 const SHORT = 20
 /** Numbers that are drawn at a time, and lines. */
 const [MOST_NUMBERS, MOST_LINES] = [400, 4000]
+/** Pixels across an end that can be taken hold of, and around its middle where a press does. */
+const [GRIP, REACH] = [11, 9]
 /** Of a plate's picture, twice as sharp as it is shown. */
 const SHARP = 2
 
@@ -56,6 +60,9 @@ export class Dimensions implements StageLayer {
   private readonly plates = new Map<string, Plate>()
   private readonly textures = new Map<string, { texture: CanvasTexture; width: number }>()
   private shown: readonly Dimension[] = []
+  private readonly grips: Sprite[] = []
+  private ends: readonly { key: string; at: Vector3 }[] = []
+  private gripColors: [string, string] = ['', '']
   private ink: { plate: string; text: string; edge: string } = { plate: '', text: '', edge: '' }
 
   constructor() {
@@ -75,11 +82,19 @@ export class Dimensions implements StageLayer {
     this.ink = { plate: colors.surface, text: colors['on-surface'], edge: colors.primary }
     for (const { texture } of this.textures.values()) texture.dispose()
     this.textures.clear()
+    for (const grip of this.grips) redraw(grip, ruleGripTexture(colors.primary, colors.surface, false))
+    this.gripColors = [colors.primary, colors.surface]
     this.set(this.shown)
   }
 
   set(shown: readonly Dimension[]): void {
     this.shown = shown
+    this.ends = shown.flatMap(({ ends = [] }) => ends).slice(0, MOST_NUMBERS)
+    while (this.grips.length < this.ends.length) {
+      const grip = sprite(ruleGripTexture(...this.gripColors, false), 1, 8)
+      this.grips.push(grip)
+      this.over.add(grip)
+    }
     const wanted = shown
       .flatMap(({ numbers, clickable }) => numbers.map(number => ({ ...number, clickable })))
       .slice(0, MOST_NUMBERS)
@@ -122,6 +137,11 @@ export class Dimensions implements StageLayer {
       const pixel = view.metresPerPixel(sprite.position)
       sprite.scale.set(width * pixel, PLATE * pixel, 1)
     }
+    this.grips.forEach((grip, i) => {
+      const end = this.ends[i]
+      grip.visible = end !== undefined
+      if (end) grip.scale.setScalar(GRIP * view.metresPerPixel(grip.position.copy(end.at)))
+    })
     const lines = (of: readonly Dimension[]) =>
       of.flatMap(({ lines: each }) => each.flatMap(line => withBars(line, view))).slice(0, MOST_LINES)
     const [quiet, loud] = [false, true].map(isLoud => lines(this.shown.filter(each => each.loud === isLoud))) as [
@@ -147,7 +167,22 @@ export class Dimensions implements StageLayer {
     return best
   }
 
+  /** The end of a measure under a pixel that can be taken hold of, the nearest one; null if there is none. */
+  graspAt(at: ScreenPoint, view: View): string | null {
+    let best: { key: string; away: number } | null = null
+    for (const { key, at: place } of this.ends) {
+      const seen = view.project(place)
+      const away = seen ? Math.hypot(seen.x - at.x, seen.y - at.y) : Infinity
+      if (away <= REACH && away < (best?.away ?? Infinity)) best = { key, away }
+    }
+    return best?.key ?? null
+  }
+
   dispose(): void {
+    for (const { material } of this.grips) {
+      material.map?.dispose()
+      material.dispose()
+    }
     for (const { texture } of this.textures.values()) texture.dispose()
     for (const { sprite } of this.plates.values()) sprite.material.dispose()
     for (const line of [this.halo, this.quiet, this.loud, this.thin]) {

@@ -1,9 +1,8 @@
+import type { Ray } from 'three'
 import { Vector3 } from 'three'
 import { directionsOf } from '~~/core/edit/handles/axes'
 import type { Constraint } from '~~/core/edit/handles/lock'
 import { constraintForKey, freeAxes } from '~~/core/edit/handles/lock'
-import { findLanding } from '~~/core/edit/snap/landing'
-import { findSnapPoint, SNAP_POINT_KINDS, SNAP_POINT_NAMES } from '~~/core/edit/snap/vertex'
 import type { PointOn } from '~~/core/level/fields'
 import type { MeasureKind } from '~~/core/level/measure'
 import type { Measure } from '~~/core/level/schema'
@@ -16,6 +15,8 @@ import { counted } from '~~/core/units/plural'
 import type { Gesture, KeyPress, ModeWork, PointerAt, StageMode } from '~/editor/tools/gesture'
 import type { MeasureTask, ToolId } from '~/editor/tools/tool-id'
 import type { ToolWorld } from '~/editor/tools/tool-world'
+import type { FoundPoint } from './find-point'
+import { findPoint } from './find-point'
 
 /** Which kind of measure comes of a task, and after how many clicks; 0 for as many as one likes. */
 export const TASK_KINDS = {
@@ -49,8 +50,6 @@ export type MeasureHooks = {
 
 /** How near to a point that was clicked, in pixels, a click means that point. */
 const REACH = 10
-
-type Found = { at: Vector3; on: string | null; says: string }
 
 /**
  * Measures by clicks on the stage, one after the other, until it is stopped. Points are caught by whatever vertex snap
@@ -258,7 +257,7 @@ export class MeasureTool implements StageMode {
     return draft
   }
 
-  private endsAt(pointer: PointerAt, found: Found): PointOn[] | null {
+  private endsAt(pointer: PointerAt, found: FoundPoint): PointOn[] | null {
     const level = this.world.level()
     const { wants } = TASK_KINDS[this.task]
     if (wants === 'point') return [endAt(level, found.on, found.at)]
@@ -301,36 +300,19 @@ export class MeasureTool implements StageMode {
     return clickTarget(world.level(), hit.id, new Set())
   }
 
-  private find(pointer: PointerAt): Found | null {
+  private find(pointer: PointerAt): FoundPoint | null {
     const { world } = this
-    const aim = world.stage.viewAt(pointer).aim(pointer)
     const last = this.ends.at(-1)
     const from = last ? new Vector3(...last.at) : null
-    const caught =
-      pointer.ctrl || TASK_KINDS[this.task].wants !== 'point' || this.task === 'face' || this.task === 'faces'
-        ? null
-        : findSnapPoint(world.level(), world.index(), aim, new Set(SNAP_POINT_KINDS), () => true, from)
-    const hit = caught ? null : world.index().raycast(aim.ray)
-    const landing =
-      caught || hit ? null : findLanding(world.index(), aim.ray, world.step('grid', pointer.ctrl).size, () => true)
-    const name = (id: string) => world.level().get(id)?.name ?? ''
-    const found: Found | null = caught
-      ? {
-          at: caught.point.clone(),
-          on: caught.copy ?? caught.id,
-          says: `${SNAP_POINT_NAMES[caught.kind]} of ${name(caught.id)}`,
-        }
-      : hit
-        ? { at: hit.point.clone(), on: hit.copy ?? hit.id, says: `on ${name(hit.id)}` }
-        : landing
-          ? { at: new Vector3(...landing.point), on: null, says: 'on the ground plane' }
-          : null
+    const isPoint = TASK_KINDS[this.task].wants === 'point' && this.task !== 'face' && this.task !== 'faces'
+    const found = findPoint(world, pointer, { snaps: isPoint, from })
     if (!from || !this.lock || this.lock.kind === 'view') return found
     const axes = directionsOf(this.hooks.axes())
     const free = freeAxes(this.lock).map(axis => axes[axis]!)
     if (!found) {
       const [along] = free
-      const point = along && free.length === 1 ? nearestOnLine(from, along, aim.ray.origin, aim.ray.direction) : null
+      const point =
+        along && free.length === 1 ? nearestOnLine(from, along, world.stage.viewAt(pointer).rayAt(pointer)) : null
       return point && { at: point, on: null, says: 'along the locked axis' }
     }
     const way = found.at.clone().sub(from)
@@ -347,7 +329,7 @@ export class MeasureTool implements StageMode {
 }
 
 /** The point of a line nearest to a ray of unit direction; null if they are parallel. */
-function nearestOnLine(from: Vector3, along: Vector3, origin: Vector3, direction: Vector3): Vector3 | null {
+function nearestOnLine(from: Vector3, along: Vector3, { origin, direction }: Ray): Vector3 | null {
   const between = from.clone().sub(origin)
   const cosine = along.dot(direction)
   const rest = 1 - cosine * cosine

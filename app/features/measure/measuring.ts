@@ -4,21 +4,25 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import { v7 } from 'uuid'
 import { localAxes } from '~~/core/edit/handles/axes'
 import { scaleForMetres } from '~~/core/edit/handles/size'
+import type { PointOn } from '~~/core/level/fields'
 import type { Measure, Operation } from '~~/core/level/schema'
 import type { Figure, Measured, Setter, Where } from '~~/core/measure/definition'
+import { placeOfEnd } from '~~/core/measure/definition'
 import { measureNow, MEASURES, thingsOf } from '~~/core/measure/measures'
 import type { Along, LengthSet } from '~~/core/measure/set-length'
 import { isSlanted, SetLengthError } from '~~/core/measure/set-length'
 import { copyOf } from '~~/core/scene/copy-id'
 import { boxCorners } from '~~/core/scene/shown'
-import { previewMatrices } from '~~/core/scene/preview'
+import { PreviewedPlaces } from '~~/core/scene/preview'
 import type { Dimension } from './dimensions'
 import { Dimensions } from './dimensions'
 import type { ScreenBox } from '~/stage/label-place'
-import type { PointerAt, TypedNumbers } from '~/editor/tools/gesture'
+import type { Grasp, PointerAt, TypedNumbers } from '~/editor/tools/gesture'
 import type { MeasureDraft } from './measure-tool'
 import type { MeasureTask } from '~/editor/tools/tool-id'
+import { EndTool } from './end-tool'
 import { MeasureTool, TASK_KINDS } from './measure-tool'
+import type { ToolWorld } from '~/editor/tools/tool-world'
 import { useEdits } from '~/editor/edits'
 import { useHandling } from '~/editor/handling'
 import { useAuth } from '~/editor/auth'
@@ -64,6 +68,10 @@ export const useMeasuring = defineStore('measuring', () => {
   const draft = shallowRef<MeasureDraft | null>(null)
   /** The measure whose row is pointed at, or whose number is typed. */
   const chosen = ref<string | null>(null)
+  /** Whether the ends of measures can be taken hold of: while their form is shown. */
+  const endsShown = ref(false)
+  /** The end that is being moved, and where it is meanwhile. */
+  const moving = shallowRef<{ id: string; index: number; end: PointOn } | null>(null)
   const results = shallowRef(new Map<string, { of: Measure; measured: Measured }>())
 
   const measures = computed(() =>
@@ -76,32 +84,20 @@ export const useMeasuring = defineStore('measuring', () => {
   }
 
   /** How things stand; as they would after what is shown but not done. */
-  const where = () =>
-    whereWith(
-      level.previewed.size > 0
-        ? previewMatrices(
-            level.view,
-            [...level.previewed].map(([id, fields]): Operation => ({ do: 'put', id, fields })),
-          )
-        : new Map(),
-    )
+  const where = () => whereWith([...level.previewed].map(([id, fields]): Operation => ({ do: 'put', id, fields })))
   /** How things stand in the level, whatever is shown meanwhile. */
-  const whereItIs = () => whereWith(new Map())
+  const whereItIs = () => whereWith([])
 
-  function whereWith(moved: ReadonlyMap<string, Matrix4>): Where {
-    const matrixOf = (id: string) => moved.get(id) ?? level.view.worldMatrix(id)
+  function whereWith(shownOnly: readonly Operation[]): Where {
+    const places = shownOnly.length > 0 ? new PreviewedPlaces(level.view, shownOnly) : null
     return {
       level: level.view,
-      matrixOf,
+      matrixOf: places?.matrixOf ?? (id => level.view.worldMatrix(id)),
       axes: axes(),
-      shownBy: id =>
-        level.index
-          .shownBy(id)
-          .map(shown =>
-            moved.has(shown.id) && shown.copy === undefined && !level.view.arrangementIds.has(shown.id)
-              ? { ...shown, matrix: moved.get(shown.id)! }
-              : shown,
-          ),
+      shownBy: id => {
+        const shown = level.index.shownBy(id)
+        return places ? shown.map(each => places.shownAs(each)) : shown
+      },
       below: (point, except) =>
         level.index.raycast(
           downFrom(point),
@@ -119,6 +115,7 @@ export const useMeasuring = defineStore('measuring', () => {
       for (const each of touched)
         if (
           each === id
+          || each === thing
           || !view.has(each)
           || (view.has(id) && view.isWithin(id, each))
           || (view.has(each) && measure.sides.length > 0 && view.isWithin(each, id))
@@ -233,13 +230,65 @@ export const useMeasuring = defineStore('measuring', () => {
     const { stage } = session
     if (!stage) return
     const kept = settings.kept.show.measures
-      ? [...results.value.values()]
-          .filter(({ of }) => !of.hidden)
-          .map(({ of, measured }) => dimensionOf(of.id, measured, of.id === chosen.value))
+      ? [...results.value.values()].filter(({ of }) => !of.hidden).map(shownAs)
       : []
     const made = draft.value ? [dimensionOf(DRAFT, measureNow(draft.value, where()), true)] : []
     stage.layer(Dimensions).set([...kept, ...sizes(), ...made])
     stage.requestOverlay()
+  }
+
+  /** A measure as it is drawn: with its ends to take hold of, and as it would be with the one that is moved. */
+  function shownAs({ of, measured }: { of: Measure; measured: Measured }): Dimension {
+    const isMoved = moving.value?.id === of.id
+    const now = where()
+    return {
+      ...dimensionOf(
+        of.id,
+        isMoved ? measureNow(withEnd(of, moving.value!), now) : measured,
+        isMoved || of.id === chosen.value,
+      ),
+      ends:
+        endsShown.value && session.mode === null && !isMoved && hasFreeEnds(of)
+          ? of.ends.map((end, i) => ({ key: `${of.id} ${i}`, at: placeOfEnd(end, now).at }))
+          : [],
+    }
+  }
+
+  /** What a press on an end of a measure does: a drag moves it, a click lets it be put by the next one. */
+  function grasp(key: string): Grasp | null {
+    const [id = '', number] = key.split(' ')
+    const measure = level.view.measures.get(id)
+    if (!measure || !session.stage || auth.mayOnlyRead) return null
+    const index = Number(number)
+    const made = (end: PointOn) => withEnd(level.view.measures.get(id) ?? measure, { index, end })
+    const before = measure.ends[index - 1] ?? measure.ends[index + 1]
+    const tool = (world: ToolWorld) =>
+      new EndTool(world, `Moving an end: ${measure.name}`, before ? placeOfEnd(before, whereItIs()).at : null, {
+        show: end => {
+          moving.value = end && { id, index, end }
+          return end ? saysOf(made(end)) : []
+        },
+        keep: end => {
+          if (level.view.measures.has(id)) change(measure, { ends: made(end).ends }, 'Move an end of')
+        },
+        done: () => modes.stopMode(),
+      })
+    return { drag: tool(tools.worldOf(session.stage)).drag(), click: () => modes.take(tool) }
+  }
+
+  /** What a measure comes to, in words: the main number first, then the others. */
+  function saysOf(made: MeasureDraft): string[] {
+    const {
+      facts: [first, ...more],
+      remarks,
+    } = measureNow(made, where())
+    return [
+      ...(first ? [print(first.value, first.figure)] : []),
+      ...(more.length > 0
+        ? [more.map(({ label, value, figure }) => `${label} ${print(value, figure)}`).join('  ')]
+        : []),
+      ...remarks,
+    ]
   }
 
   /** Begins to measure; the tool stays until it is stopped. */
@@ -251,18 +300,7 @@ export const useMeasuring = defineStore('measuring', () => {
           show: made => {
             draft.value = made
             draw()
-            if (!made) return []
-            const {
-              facts: [first, ...more],
-              remarks,
-            } = measureNow(made, where())
-            return [
-              ...(first ? [print(first.value, first.figure)] : []),
-              ...(more.length > 0
-                ? [more.map(({ label, value, figure }) => `${label} ${print(value, figure)}`).join('  ')]
-                : []),
-              ...remarks,
-            ]
+            return made ? saysOf(made) : []
           },
           keep,
         }),
@@ -435,6 +473,7 @@ export const useMeasuring = defineStore('measuring', () => {
       .map(({ label, value, figure }) => `${label}: ${print(value, figure)}`)
       .join('\n')
 
+  modes.onGrasp(grasp)
   modes.onNumber(({ key, at }) => typeNumber(key, at))
   level.onTouched(touched => {
     boxes.clear()
@@ -459,6 +498,9 @@ export const useMeasuring = defineStore('measuring', () => {
     [
       results,
       chosen,
+      moving,
+      endsShown,
+      () => session.mode,
       () => level.selection,
       () => session.stage,
       () => settings.kept.show.measures,
@@ -469,7 +511,30 @@ export const useMeasuring = defineStore('measuring', () => {
     draw,
   )
 
-  return { task, tasks: TASK_KINDS, measures, results, chosen, start, print, change, remove, removeAll, lookAt, textOf }
+  return {
+    task,
+    tasks: TASK_KINDS,
+    measures,
+    results,
+    chosen,
+    endsShown,
+    start,
+    print,
+    change,
+    remove,
+    removeAll,
+    lookAt,
+    textOf,
+  }
 })
+
+const withEnd = (measure: Measure, { index, end }: { index: number; end: PointOn }): Measure => ({
+  ...measure,
+  ends: measure.ends.map((each, i) => (i === index ? end : each)),
+})
+
+/** Whether the ends of a measure are points that were clicked one by one: edges and faces are clicked as a whole. */
+const hasFreeEnds = ({ kind, ends }: Measure) =>
+  kind === 'angle' ? ends.length === 3 : kind === 'slope' ? ends.length === 2 : true
 
 const downFrom = (point: Vector3) => new Ray(point.clone(), new Vector3(0, -1, 0))
