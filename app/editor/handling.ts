@@ -8,7 +8,6 @@ import type { ViewDirections } from '~~/core/edit/handles/axis-drag'
 import type { HandleChoice, HandleFrame } from '~~/core/edit/handles/handle'
 import type { Constraint } from '~~/core/edit/handles/lock'
 import { pivotOf, pivotPoint } from '~~/core/edit/handles/pivot'
-import { isGround } from '~~/core/scene/ground'
 import type { Quat, Vec3 } from '~~/core/math/vectors'
 import type { GridFrame } from '~~/core/edit/snap/grid'
 import { WORLD_GRID } from '~~/core/edit/snap/grid'
@@ -127,8 +126,6 @@ export const useHandling = defineStore('handling', () => {
     }
   }
 
-  const isGroundHere = (id: string) => isGround(level.view, kit.tagsOf, id)
-
   /** The one picked thing if it is an arrangement, with its rule. */
   function pickedRule(): { id: string; rule: Rule } | null {
     const last = level.selection.ids.size === 1 ? lead() : null
@@ -156,6 +153,5 @@ export const useHandling = defineStore('handling', () => {
     around,
     gridFrame,
     moveSnaps,
-    isGround: isGroundHere,
   }
 })

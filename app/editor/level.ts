@@ -14,6 +14,10 @@ import type { Change, Operation, Placement } from '~~/core/level/schema'
 import { withEndsKept } from '~~/core/measure/keep-ends'
 import { CopyError, withExceptions } from '~~/core/scene/copies'
 import { copyOf } from '~~/core/scene/copy-id'
+import type { Elsewhere } from '~~/core/scene/elsewhere'
+import type { Finder } from '~~/core/scene/finder'
+import { FinderWithAround } from '~~/core/scene/finder'
+import type { LevelView } from '~~/core/scene/level-view'
 import { asName } from '~~/core/units/text'
 import { api, ServerAway } from '~/api/client'
 import { notKept } from '~/errors/or-nothing'
@@ -80,6 +84,8 @@ export const useLevel = defineStore('level', () => {
    */
   const view = shallowRef(session.value.level)
   const index = shallowRef(markRaw(session.value.index))
+  /** The level around this one while a part is worked on, and what finds things in both. */
+  const around = shallowRef<{ view: LevelView; finder: Finder } | null>(null)
   let history = new History(NO_STEPS, showSteps)
   let sync: Sync | undefined
   const openings = new Latest()
@@ -107,7 +113,22 @@ export const useLevel = defineStore('level', () => {
     take(makeSession(placements, records))
   }
 
+  /**
+   * Lets things be snapped to those of a level around this one, once it is known what is where in it.
+   *
+   * @param without of it, what is worked on here
+   */
+  async function surroundBy(other: LevelView, { matrix, without }: Elsewhere): Promise<void> {
+    const { value: made } = session
+    const found = await made.indexAround(other, { matrix, without })
+    // Left meanwhile, or surrounded by another one.
+    if (session.value === made)
+      around.value = { view: other, finder: markRaw(new FinderWithAround(index.value, found)) }
+  }
+
   function take(made: Session): void {
+    around.value = null
+
     session.value.close()
     session.value = made
     view.value = made.level
@@ -439,6 +460,8 @@ export const useLevel = defineStore('level', () => {
     session,
     view,
     index,
+    around,
+    surroundBy,
     selection,
     saving,
     notice,

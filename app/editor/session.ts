@@ -8,7 +8,8 @@ import { rebase } from '~~/core/level/rebase'
 import type { Change, Operation, Placement } from '~~/core/level/schema'
 import { affectedBy } from '~~/core/scene/affected'
 import { isGround } from '~~/core/scene/ground'
-import type { LevelIndex } from '~~/core/scene/level-index'
+import type { Elsewhere } from '~~/core/scene/elsewhere'
+import { LevelIndex } from '~~/core/scene/level-index'
 import type { LevelView } from '~~/core/scene/level-view'
 import type { Scene } from '~~/core/scene/scene'
 import { makeScene } from '~~/core/scene/scene'
@@ -69,12 +70,14 @@ export class Session {
 
   /** Makes ready what is found in it, some at a time, so that the page goes on meanwhile. */
   async prepare(): Promise<void> {
-    let begun = performance.now()
-    for (const _ of this.scene.prepare()) {
-      if (performance.now() - begun < SLICE) continue
-      await pause()
-      begun = performance.now()
-    }
+    await inSlices(this.scene.prepare())
+  }
+
+  /** What finds things in a level around this one, made some at a time. @param where it lies as seen from this one */
+  async indexAround(view: LevelView, where: Elsewhere): Promise<LevelIndex> {
+    const index = new LevelIndex(view, this.parts.shapes.solid, true, where)
+    await inSlices(index.fill())
+    return index
   }
 
   /** Applies a change, all of it or nothing. @throws ChangeError */
@@ -113,6 +116,15 @@ export class Session {
   /** Ends what works for it. */
   close(): void {
     this.dealing.end()
+  }
+}
+
+async function inSlices(work: Generator<void>): Promise<void> {
+  let begun = performance.now()
+  for (const _ of work) {
+    if (performance.now() - begun < SLICE) continue
+    await pause()
+    begun = performance.now()
   }
 }
 

@@ -11,6 +11,9 @@ import { KINDS } from '~~/core/level/kinds'
 import type { Block, Operation } from '~~/core/level/schema'
 import type { Vec3 } from '~~/core/math/vectors'
 import { shapeKey } from '~~/core/mesh/block-key'
+import { idAround } from '~~/core/scene/elsewhere'
+import { isGround } from '~~/core/scene/ground'
+import type { LevelView } from '~~/core/scene/level-view'
 import { previewArranged, previewMatrices } from '~~/core/scene/preview'
 import { Slot } from '~/stage/slot'
 import type { Stage } from '~/stage/stage'
@@ -60,11 +63,22 @@ export const useTools = defineStore('tools', () => {
     return !level.view.isLocked(id) && (kindFilter.value === null || level.view.need(id).kind === kindFilter.value)
   }
 
+  /** A thing of the level, or of the one around it, and the level that it is in. */
+  function find(id: string): { view: LevelView; id: string } {
+    const other = idAround(id)
+    return other !== null && level.around ? { view: level.around.view, id: other } : { view: level.view, id }
+  }
+
   /** The editor as tools see it. */
   function worldOf(stage: Stage): ToolWorld {
     return {
       stage,
       ...levelAndIndex,
+      finder: () => level.around?.finder ?? level.index,
+      nameOf: id => {
+        const found = find(id)
+        return found.view.get(found.id)?.name ?? ''
+      },
       selection: () => level.selection,
       pick: level.pick,
       change: level.change,
@@ -79,7 +93,10 @@ export const useTools = defineStore('tools', () => {
       },
       step: settings.stepInForce,
       moveSnaps: inverted => handling.moveSnaps(stage.view.directions(), inverted),
-      isGround: handling.isGround,
+      isGround: id => {
+        const found = find(id)
+        return isGround(found.view, kit.tagsOf, found.id)
+      },
       sockets: inverted => (settings.kept.sockets && !inverted ? kit.socketsOf : null),
       lock: () => handling.lock,
       setLock: lock => {

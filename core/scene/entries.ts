@@ -3,6 +3,8 @@ import { Matrix4 } from 'three'
 import { definitionOf } from '../arrange/rules'
 import type { Solid } from '../mesh/solid'
 import { copyId, copyOf } from './copy-id'
+import type { Elsewhere } from './elsewhere'
+import { aroundId } from './elsewhere'
 import { CopyRun, CopySet } from './copy-run'
 import type { LevelView } from './level-view'
 import type { Shown } from './shown'
@@ -19,14 +21,21 @@ export type Entry = Shown | CopyRun
  * do.
  *
  * @param solidOf the mesh a shape names; undefined while it is not there
+ * @param elsewhere where the level lies, if it is seen from another one; nothing of it moves then
  */
-export function entriesOf(level: LevelView, solidOf: (shape: string) => Solid | undefined, id: string): Entry[] {
+export function entriesOf(
+  level: LevelView,
+  solidOf: (shape: string) => Solid | undefined,
+  id: string,
+  elsewhere?: Elsewhere,
+): Entry[] {
   if (level.arrangementIds.size > 0) {
     if (level.isSource(id)) return []
-    if (level.arrangementIds.has(id)) return copiesOf(level, solidOf, id)
+    if (level.arrangementIds.has(id)) return copiesOf(level, solidOf, id, elsewhere)
   }
   const shape = level.shapeOf(id)
   const solid = shape === null ? undefined : solidOf(shape)
+  if (solid && elsewhere) return [{ id: aroundId(id), solid, matrix: seenFrom(elsewhere, level.worldMatrix(id)) }]
   return solid
     ? [
         {
@@ -40,13 +49,21 @@ export function entriesOf(level: LevelView, solidOf: (shape: string) => Solid | 
     : []
 }
 
-function copiesOf(level: LevelView, solidOf: (shape: string) => Solid | undefined, id: string): Entry[] {
-  const toWorld = level.worldMatrix(id).clone()
+function copiesOf(
+  level: LevelView,
+  solidOf: (shape: string) => Solid | undefined,
+  arrangementId: string,
+  elsewhere?: Elsewhere,
+): Entry[] {
+  const toWorld = elsewhere
+    ? seenFrom(elsewhere, level.worldMatrix(arrangementId))
+    : level.worldMatrix(arrangementId).clone()
+  const id = elsewhere ? aroundId(arrangementId) : arrangementId
   const found: Entry[] = []
-  const { rule } = level.arranged(id).own
-  const keys = definitionOf(rule).keepsSources ? null : level.copies(id)?.keys
+  const { rule } = level.arranged(arrangementId).own
+  const keys = definitionOf(rule).keepsSources ? null : level.copies(arrangementId)?.keys
   const idOf = (index: number) => (keys ? copyId(id, keys.keyAt(index)) : undefined)
-  for (const { shape, matrices, indices } of level.shapes(id)) {
+  for (const { shape, matrices, indices } of level.shapes(arrangementId)) {
     const solid = solidOf(shape)
     if (!solid) continue
     if (indices.length > MANY_COPIES) {
@@ -64,13 +81,15 @@ function copiesOf(level: LevelView, solidOf: (shape: string) => Solid | undefine
   return found
 }
 
-/** What belongs to one copy, of the entries of its arrangement. */
-export function entriesOfCopy(level: LevelView, id: string, all: readonly Entry[]): Shown[] {
+const seenFrom = ({ matrix }: Elsewhere, toWorld: Matrix4) => toWorld.clone().premultiply(matrix)
+
+/** What belongs to one copy, of the entries of its arrangement. @param called what it is called there */
+export function entriesOfCopy(level: LevelView, id: string, all: readonly Entry[], called = id): Shown[] {
   const { arrangementId, key } = copyOf(id)!
   const index = level.copies(arrangementId)?.keys.indexOf(key) ?? null
   return index === null
     ? []
-    : all.flatMap(entry => (entry instanceof CopyRun ? [...entry.ofCopy(index)] : entry.copy === id ? [entry] : []))
+    : all.flatMap(entry => (entry instanceof CopyRun ? [...entry.ofCopy(index)] : entry.copy === called ? [entry] : []))
 }
 
 export const countIn = (entry: Entry) => (entry instanceof CopyRun ? entry.count : 1)

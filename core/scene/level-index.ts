@@ -7,6 +7,8 @@ import type { Solid, SolidHit } from '../mesh/solid'
 import { copyOf } from './copy-id'
 import type { Entry } from './entries'
 import { allIn, boxOf, countIn, entriesOf, entriesOfCopy, someIn, within } from './entries'
+import type { Elsewhere } from './elsewhere'
+import { aroundId } from './elsewhere'
 import { Extents } from './extents'
 import type { LevelView } from './level-view'
 import type { Shown } from './shown'
@@ -34,11 +36,13 @@ export class LevelIndex {
   /**
    * @param solidOf the mesh a shape names; undefined while it is not there
    * @param isEmpty whether it is filled afterwards, by `fill`
+   * @param elsewhere where the level lies, if it is seen from another one that is worked on
    */
   constructor(
     private readonly level: LevelView,
     private readonly solidOf: (shape: string) => Solid | undefined,
     isEmpty = false,
+    private readonly elsewhere?: Elsewhere,
   ) {
     this.extents = new Extents(level, solidOf, id => this.reachOf(id))
     if (!isEmpty) for (const _ of this.fill());
@@ -53,13 +57,14 @@ export class LevelIndex {
     const { level } = this
     for (const { id } of level.placements()) {
       yield
+      if (this.isLeftOut(id)) continue
       if (!level.arrangementIds.has(id)) this.place(id)
     }
     yield* this.tree.settling()
     lends()
     for (const id of level.arrangementIds) {
       yield
-      this.place(id)
+      if (!this.isLeftOut(id)) this.place(id)
     }
   }
 
@@ -224,7 +229,7 @@ export class LevelIndex {
   /** The same with the copies of large arrangements together. */
   private entriesOf(id: string): readonly Entry[] {
     const copy = copyOf(id)
-    if (copy) return entriesOfCopy(this.level, id, this.placed(copy.arrangementId))
+    if (copy) return entriesOfCopy(this.level, id, this.placed(copy.arrangementId), this.elsewhere ? aroundId(id) : id)
     const known = this.placed(id)
     return known.length > 0 ? known : entriesOf(this.level, this.solidOf, id)
   }
@@ -242,8 +247,12 @@ export class LevelIndex {
     return this.inTree.get(id)?.entries ?? NOTHING
   }
 
+  private isLeftOut(id: string): boolean {
+    return this.elsewhere !== undefined && this.level.isWithin(id, this.elsewhere.without)
+  }
+
   private place(id: string): void {
-    const entries = this.level.isHidden(id) ? NOTHING : entriesOf(this.level, this.solidOf, id)
+    const entries = this.level.isHidden(id) ? NOTHING : entriesOf(this.level, this.solidOf, id, this.elsewhere)
     const before = this.inTree.get(id)?.leaves ?? []
     if (entries.length !== before.length) this.drop(id)
     if (entries.length === 0) return

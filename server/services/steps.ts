@@ -2,7 +2,7 @@ import { eq } from 'drizzle-orm'
 import { writeStepsGlb } from '../../core/formats/part-glb'
 import { meshSteps as reduced } from '../../core/mesh/mesh-steps'
 import type { Database } from '../db/client'
-import { meshSteps } from '../db/schema'
+import { meshes, meshSteps } from '../db/schema'
 import { readableMesh } from './kit'
 
 /** What stands for a mesh at a distance: a file, or nothing where nothing simpler is; null if it was not made yet. */
@@ -18,6 +18,18 @@ export async function makeStepsJob(db: Database, { hash }: { hash: string }): Pr
   const mesh = await readableMesh(db, hash)
   const steps = mesh ? await reduced(mesh) : []
   const glb = steps.length > 0 ? await writeStepsGlb(steps) : null
-  await db.insert(meshSteps).values({ meshHash: hash, glb }).onConflictDoNothing()
+  await keepSteps(db, hash, glb)
   return glb ?? new Uint8Array(0)
+}
+
+/** Keeps what was made of a mesh; nothing if the mesh is gone by now: its part was made anew meanwhile. */
+export async function keepSteps(
+  db: Pick<Database, 'transaction'>,
+  hash: string,
+  glb: Uint8Array | null,
+): Promise<void> {
+  await db.transaction(async tx => {
+    const [there] = await tx.select({ hash: meshes.hash }).from(meshes).where(eq(meshes.hash, hash)).for('key share')
+    if (there) await tx.insert(meshSteps).values({ meshHash: hash, glb }).onConflictDoNothing()
+  })
 }

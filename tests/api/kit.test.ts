@@ -12,6 +12,7 @@ import type { Operation, Placement } from '../../core/level/schema'
 import { demoId } from '../../demo/kit'
 import { levels, meshes, meshSteps, parts, textures } from '../../server/db/schema'
 import { triangleCount } from '../../core/mesh/mesh'
+import { keepSteps } from '../../server/services/steps'
 import { testSolid } from '../support'
 import { testPicture, texturedBox } from '../textured'
 import { change, freshId, newGroup, put, useServer } from './support'
@@ -317,6 +318,13 @@ describe('a mesh at a distance', () => {
 })
 
 describe('an entry of the kit', () => {
+  it('what stands for a mesh at a distance is not kept if the mesh is gone by the time it is made', async () => {
+    const { db } = server.get()
+    const gone = 'f'.repeat(64)
+    await keepSteps(db, gone, Uint8Array.of(1, 2, 3))
+    expect(await db.select().from(meshSteps).where(eq(meshSteps.meshHash, gone))).toEqual([])
+  })
+
   it('may be of several parts, all of which are there, and may be changed and taken apart', async () => {
     const id = freshId()
     const entry = { name: 'Goods', kit: 'Own parts', by: 'random', parts: [CRATE, demoId('part/Barrel')] }

@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises'
 import { eq } from 'drizzle-orm'
-import { Matrix4 } from 'three'
+import { Matrix4, Vector3 } from 'three'
 import { localMatrix } from '../../core/math/transform'
 import { readChunks } from '../../core/formats/glb-chunks'
 import { demoId } from '../../demo/kit'
@@ -134,6 +134,24 @@ test('what is picked becomes a part; opened and changed, all its instances follo
   await expect(page.getByTestId('notice')).toContainText('A part cannot be inside itself.')
   await page.getByTestId('notice').getByRole('button', { name: 'Close' }).click()
   await page.keyboard.press('Escape')
+  // But things are snapped to it: the crate is dragged by its corner to one of the lantern, also after a reload.
+  await page.reload()
+  await editor.ready()
+  await editor.pick('Crate 1')
+  await page.keyboard.press('m')
+  await editor.look([0, 4, 8], [-2, 0.5, -1])
+  const foot = new Vector3(-4 - goods.translation[0], 0, -3 - goods.translation[2])
+  const [hold, there] = [await editor.handle({ kind: 'view' }), await editor.at(foot.toArray())]
+  await page.keyboard.down('n')
+  await editor.pressAndMove(hold, there)
+  await expect.poll(() => editor.readout()).toContain('of Lantern 1')
+  await page.mouse.up()
+  await page.keyboard.up('n')
+  await editor.saved()
+  const snapped = await editor.named('Crate 1')
+  expect(new Vector3(...snapped.translation).distanceTo(foot)).toBeLessThan(0.6)
+  expect(await editor.row(snapped.id)).toEqual(snapped)
+  await page.keyboard.press('Control+z')
   // The crate is raised by its handle.
   await editor.pick('Crate 1')
   await page.keyboard.press('m')

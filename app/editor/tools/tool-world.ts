@@ -1,3 +1,4 @@
+import type { Finder } from '~~/core/scene/finder'
 import type { LevelIndex } from '~~/core/scene/level-index'
 import type { Solid } from '~~/core/mesh/solid'
 import type { Handle, HandleFrame } from '~~/core/edit/handles/handle'
@@ -27,6 +28,10 @@ export type ToolWorld = {
   stage: Stage
   level: () => LevelView
   index: () => LevelIndex
+  /** What things are snapped to and rest on: those of the level, and of one around it. */
+  finder: () => Finder
+  /** What a thing is called, also one of the level around. */
+  nameOf: (id: string) => string
   /** The mesh a shape names, as `Level.shapeOf` does. */
   solid: (shape: string) => Solid | undefined
   selection: () => Selection

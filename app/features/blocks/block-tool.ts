@@ -167,11 +167,11 @@ export class BlockTool implements StageMode {
     if (!drawing) return
     const kinds = world.moveSnaps(pointer.ctrl).vertex
     const caught =
-      kinds && findSnapPoint(world.level(), world.index(), world.stage.view.aim(pointer), kinds, () => true)
+      kinds && findSnapPoint(world.level(), world.finder(), world.stage.view.aim(pointer), kinds, () => true)
     if (caught) drawing.reachTo(caught.point)
     else drawing.drawHeight(this.ray(pointer), this.gridStep(pointer))
     world.stage.hint(caught ? { target: caught.point } : null)
-    this.show(pointer, caught ? [`as high as ${world.level().need(caught.id).name}`] : [])
+    this.show(pointer, caught ? [`as high as ${world.nameOf(caught.id)}`] : [])
   }
 
   private type(): void {
@@ -265,7 +265,7 @@ export class BlockTool implements StageMode {
   }
 
   private land(pointer: PointerAt) {
-    return findLanding(this.world.index(), this.ray(pointer), this.gridStep(pointer))
+    return findLanding(this.world.finder(), this.ray(pointer), this.gridStep(pointer))
   }
 
   private ray(pointer: PointerAt) {

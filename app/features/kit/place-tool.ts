@@ -52,18 +52,18 @@ export class PlaceTool implements StageMode {
     this.pointer = pointer
     const { stage } = this.world
     this.landing = findLanding(
-      this.world.index(),
+      this.world.finder(),
       stage.viewAt(pointer).rayAt(pointer),
       this.world.step('grid', pointer.ctrl).size,
     )
     if (!this.landing) return this.leave()
     const { solid, pivot } = this.thing
-    const { isLeaning, steepSide, index } = this.world
+    const { isLeaning, steepSide, finder } = this.world
     this.side =
       isLeaning() || !isSteep(this.landing)
         ? null
         : beside(
-            index(),
+            finder(),
             this.landing,
             solid,
             pivot,
@@ -139,7 +139,7 @@ export class PlaceTool implements StageMode {
     for (const { point } of own) box.union(new Box3(point, point).clone().expandByScalar(reachAt(aim, point)))
     return nearestJoin(
       own,
-      freeSocketsIn(this.world.index(), box, socketsOf, () => true),
+      freeSocketsIn(this.world.finder(), box, socketsOf, () => true),
       aim,
     )
   }
@@ -165,7 +165,7 @@ export class PlaceTool implements StageMode {
   private say(at: PointerAt, { point, normal, surfaceId }: Landing): void {
     const { printLength } = this.world
     const [x, y, z] = this.side?.point ?? point
-    const nameOf = (id: string | null) => (id === null ? 'the ground plane' : this.world.level().need(id).name)
+    const nameOf = (id: string | null) => (id === null ? 'the ground plane' : this.world.nameOf(id))
     const where = !this.side
       ? `on ${nameOf(surfaceId)}`
       : this.side.standsOn === undefined
@@ -178,7 +178,7 @@ export class PlaceTool implements StageMode {
       title: `Place ${this.thing.name}`,
       value: `height ${printLength(y)}`,
       notes: [
-        this.join ? joinName(this.join, id => this.world.level().need(id).name) : where,
+        this.join ? joinName(this.join, this.world.nameOf) : where,
         `x ${printLength(x)}  z ${printLength(z)}`,
         `turned ${this.heading}° (wheel)`,
       ],

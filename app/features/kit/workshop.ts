@@ -80,11 +80,15 @@ export const useWorkshop = defineStore('workshop', () => {
     if (query.from === undefined || query.at === undefined) return
     const view = left?.id === query.from ? left.view : await fetchLevel(query.from)
     if (!view?.has(query.at)) return
-    surroundings.value = { view, matrix: view.worldMatrix(query.at).clone().invert(), leaveOut: query.at }
+    const around = { view, matrix: view.worldMatrix(query.at).clone().invert(), leaveOut: query.at }
+    surroundings.value = around
+    // Nobody waits for it: until it is there, things are snapped to those of the workshop.
+    void level.surroundBy(view, { matrix: around.matrix, without: around.leaveOut }).catch(orNothing)
   }
 
   async function fetchLevel(id: string): Promise<LevelView | null> {
     const found = await readLevel(id).catch(orNothing)
+    if (found) await kit.loadMissing([...new Set(found.content.placements.flatMap(({ partId }) => partId ?? []))])
     return found && level.session.around(found.content.placements, found.content)
   }
 

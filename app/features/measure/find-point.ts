@@ -18,19 +18,18 @@ export function findPoint(
   pointer: PointerAt,
   { snaps, from }: { snaps: boolean; from: Vector3 | null },
 ): FoundPoint | null {
-  const [level, index] = [world.level(), world.index()]
+  const [level, index] = [world.level(), world.finder()]
   const aim = world.stage.viewAt(pointer).aim(pointer)
-  const name = (id: string) => level.get(id)?.name ?? ''
   const caught =
     snaps && !pointer.ctrl ? findSnapPoint(level, index, aim, new Set(SNAP_POINT_KINDS), () => true, from) : null
   if (caught)
     return {
       at: caught.point.clone(),
       on: caught.copy ?? caught.id,
-      says: `${SNAP_POINT_NAMES[caught.kind]} of ${name(caught.id)}`,
+      says: `${SNAP_POINT_NAMES[caught.kind]} of ${world.nameOf(caught.id)}`,
     }
   const hit = index.raycast(aim.ray)
-  if (hit) return { at: hit.point.clone(), on: hit.copy ?? hit.id, says: `on ${name(hit.id)}` }
+  if (hit) return { at: hit.point.clone(), on: hit.copy ?? hit.id, says: `on ${world.nameOf(hit.id)}` }
   const landing = findLanding(index, aim.ray, world.step('grid', pointer.ctrl).size, () => true)
   return landing && { at: new Vector3(...landing.point), on: null, says: 'on the ground plane' }
 }

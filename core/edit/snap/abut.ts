@@ -1,6 +1,6 @@
 import type { Matrix4, Quaternion } from 'three'
 import { Box3, Vector3 } from 'three'
-import type { LevelIndex } from '../../scene/level-index'
+import type { Finder } from '../../scene/finder'
 import type { Shown } from '../../scene/shown'
 import { cornersOf } from '../../scene/shown'
 import { directionsOf } from '../handles/axes'
@@ -51,7 +51,7 @@ export class Abut {
    * @param axes of the box that is caught
    */
   constructor(
-    private readonly index: LevelIndex,
+    private readonly index: Finder,
     private readonly moving: ReadonlySet<string>,
     axes: Quaternion,
   ) {

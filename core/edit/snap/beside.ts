@@ -1,5 +1,5 @@
 import { Quaternion, Ray, Vector3 } from 'three'
-import type { LevelIndex } from '../../scene/level-index'
+import type { Finder } from '../../scene/finder'
 import type { Quat, Vec3 } from '../../math/vectors'
 import type { Solid } from '../../mesh/solid'
 import type { Landing } from './landing'
@@ -42,7 +42,7 @@ export const isSteep = ({ normal }: Pick<Landing, 'normal'>): boolean => normal[
  * @param solid what is put there, @param pivot of it, in its own axes, @param rotation to the world
  */
 export function beside(
-  index: LevelIndex,
+  index: Finder,
   { point, normal }: Landing,
   solid: Solid,
   pivot: Vec3,

@@ -1,5 +1,5 @@
 import { Vector3 } from 'three'
-import type { LevelIndex } from '../../scene/level-index'
+import type { Finder } from '../../scene/finder'
 import { UP } from '../handles/axes'
 import type { Level } from '../../level/level'
 import type { Operation } from '../../level/schema'
@@ -21,7 +21,7 @@ const LOOK_BELOW = 100
 
 /** The surface the drag leads onto, where the leading thing is taken by `offset`; null over nothing. */
 export function hugSurface(
-  index: LevelIndex,
+  index: Finder,
   at: Vector3,
   height: number,
   accept: IsGround,
@@ -39,7 +39,7 @@ export class Hugging {
 
   constructor(
     private readonly level: Level,
-    readonly index: LevelIndex,
+    readonly index: Finder,
   ) {}
 
   of(id: string): Resting {

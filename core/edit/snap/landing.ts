@@ -1,5 +1,5 @@
 import { Plane, Quaternion, Ray, Vector3 } from 'three'
-import type { LevelIndex } from '../../scene/level-index'
+import type { Finder } from '../../scene/finder'
 import type { Quat, Vec3 } from '../../math/vectors'
 import { snapToStep } from './grid'
 import { pointToMicrometre } from '../../math/micrometre'
@@ -27,12 +27,7 @@ const UP = new Vector3(0, 1, 0)
  * @param accept leaves out what it answers false for
  * @returns null where the pointer is over neither
  */
-export function findLanding(
-  index: LevelIndex,
-  ray: Ray,
-  step: number,
-  accept?: (id: string) => boolean,
-): Landing | null {
+export function findLanding(index: Finder, ray: Ray, step: number, accept?: (id: string) => boolean): Landing | null {
   const hit = index.raycast(ray, accept)
   if (hit && hit.normal.y <= 0.02) return landing(hit.point, hit.normal, hit.id)
   const point = hit ? hit.point : ray.intersectPlane(new Plane(UP, 0), new Vector3())

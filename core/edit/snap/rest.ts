@@ -1,6 +1,6 @@
 import type { Matrix4 } from 'three'
 import { Quaternion, Ray, Vector3 } from 'three'
-import type { LevelIndex } from '../../scene/level-index'
+import type { Finder } from '../../scene/finder'
 import { UP } from '../handles/axes'
 import { pivotOf } from '../handles/pivot'
 import { turnPlacements } from '../handles/turn'
@@ -54,7 +54,7 @@ export class Resting {
 
   constructor(
     private readonly level: Level,
-    private readonly index: LevelIndex,
+    private readonly index: Finder,
     private readonly id: string,
   ) {
     this.pivot = pivotOf(level, id)
@@ -144,7 +144,7 @@ function uppermost(level: Level, id: string): Vector3 {
 
 /** What lies straight below a point, no farther than `reach` metres. */
 export function surfaceBelow(
-  index: LevelIndex,
+  index: Finder,
   from: Vector3,
   reach: number,
   accept: IsGround,

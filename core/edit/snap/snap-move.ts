@@ -1,6 +1,6 @@
 import type { Quaternion } from 'three'
 import { Box3, Vector3 } from 'three'
-import type { LevelIndex } from '../../scene/level-index'
+import type { Finder } from '../../scene/finder'
 import { directionsOf, localAxes } from '../handles/axes'
 import type { AxisIndex, Constraint } from '../handles/lock'
 import { freeAxes } from '../handles/lock'
@@ -93,7 +93,7 @@ export class MoveSnapper {
    */
   constructor(
     private readonly level: LevelView,
-    private readonly index: LevelIndex,
+    private readonly index: Finder,
     ids: Iterable<string>,
     private readonly last: string,
     private readonly source: Vector3,

@@ -4,7 +4,7 @@ import type { Socket } from '../../level/part'
 import type { Operation } from '../../level/schema'
 import type { Solid } from '../../mesh/solid'
 import { copyOf } from '../../scene/copy-id'
-import type { LevelIndex } from '../../scene/level-index'
+import type { Finder } from '../../scene/finder'
 import type { LevelView } from '../../scene/level-view'
 import { previewMatrices } from '../../scene/preview'
 import { tidy } from '../../units/quantity'
@@ -110,7 +110,7 @@ function joinedEnd(
 
 /** Sockets in a box of the world that nothing is connected to, but for those of things that are left out. */
 export function freeSocketsIn(
-  index: LevelIndex,
+  index: Finder,
   box: Box3,
   socketsOf: SocketsOf,
   accept: (id: string) => boolean,

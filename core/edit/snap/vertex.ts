@@ -3,7 +3,7 @@ import { INTERSECTED, NOT_INTERSECTED } from 'three-mesh-bvh'
 import type { Level } from '../../level/level'
 import { featuresOf } from '../../mesh/features'
 import { framePlanes } from '../../mesh/frame'
-import type { LevelIndex } from '../../scene/level-index'
+import type { Finder } from '../../scene/finder'
 import type { Shown } from '../../scene/shown'
 import { boxCorners } from '../../scene/shown'
 import { pivotOf } from '../handles/pivot'
@@ -45,7 +45,7 @@ const WEAKER: Record<SnapPoint['kind'], number> = { vertex: 0, box: 2, pivot: 4,
  */
 export function findSnapPoint(
   level: Level,
-  index: LevelIndex,
+  index: Finder,
   aim: Aim,
   kinds: ReadonlySet<SnapPointKind>,
   accept: (id: string) => boolean,
@@ -123,7 +123,7 @@ class SnapSearch {
 
   constructor(
     private readonly level: Level,
-    private readonly index: LevelIndex,
+    private readonly index: Finder,
     private readonly aim: Aim,
     private readonly kinds: ReadonlySet<SnapPointKind>,
     private readonly accept: (id: string) => boolean,
@@ -147,7 +147,9 @@ class SnapSearch {
       if (!this.isSeen(inWorld)) hidden.add(key)
       else [this.best, this.rank] = [{ id, copy, kind, point: inWorld }, rank]
     }
-    if (kinds.has('pivot')) offer('pivot', pivotOf(this.level, copy ?? id).applyMatrix4(matrix.clone().invert()))
+    // The pivots of a level around are nobody's.
+    if (kinds.has('pivot') && this.level.has(copy ?? id))
+      offer('pivot', pivotOf(this.level, copy ?? id).applyMatrix4(matrix.clone().invert()))
     if (kinds.has('box')) for (const corner of boxCorners(solid.bounds)) offer('box', corner)
     if (!kinds.has('vertex') && !kinds.has('edge') && !kinds.has('face')) return
     solid.trees.forEach((tree, i) => {

@@ -33,7 +33,7 @@ export function moveDrag(
   const movable = [...ids].filter(id => !level.isLocked(id))
   // What the ledger shows is the place of the last picked thing's pivot.
   const ofPivot = source.distanceTo(pivotOf(level, last!)) < 1e-6 ? '' : 'the point taken hold of '
-  const snapper = new MoveSnapper(level, world.index(), movable, last!, source, world.isGround)
+  const snapper = new MoveSnapper(level, world.finder(), movable, last!, source, world.isGround)
   return {
     verb: 'Move',
     leavesInstances: true,
@@ -112,7 +112,7 @@ export function joinName({ own, other }: Join, nameOf: (id: string) => string): 
 
 /** @param of whose place is on the grid, if it is not that of the thing's own pivot */
 function notesOf(catches: readonly MoveCatch[], world: ToolWorld, inverted: boolean, of: string): string[] {
-  const name = (id: string) => world.level().need(id).name
+  const name = world.nameOf
   const step = world.step('grid', inverted)
   const notes = catches.map(caught => {
     switch (caught.by) {

@@ -67,14 +67,14 @@ export function pointDrag(
         update: (at, { ctrl }) => {
           const raw = drag.update(at.ray)
           const snaps = world.moveSnaps(ctrl)
-          const caught = snaps.vertex && findSnapPoint(world.level(), world.index(), at, snaps.vertex, () => true)
+          const caught = snaps.vertex && findSnapPoint(world.level(), world.finder(), at, snaps.vertex, () => true)
           if (caught) {
             const wanted = caught.point.clone().sub(frame.origin)
             const free = freeAxes(constraint).reduce(
               (sum, axis) => sum.addScaledVector(directions[axis], wanted.dot(directions[axis])),
               new Vector3(),
             )
-            return outcome(tidyVector(free), [`on ${world.level().need(caught.id).name}`], caught.point)
+            return outcome(tidyVector(free), [`on ${world.nameOf(caught.id)}`], caught.point)
           }
           const landed = constraint.kind === 'view' ? land(at, ctrl) : null
           if (landed)
