@@ -162,7 +162,7 @@ export const api = {
     const report = reportSchema.parse(JSON.parse(decodeURIComponent(response.headers.get('x-report') ?? '')))
     return { file: await response.blob(), report }
   },
-  handOverProgress: async (ticket: string) => (await call('handOverProgress', { id: ticket })).bytes,
+  progress: (ticket: string) => call('progress', { id: ticket }),
   importFile: (bytes: Blob, query: Record<string, string>) =>
     call('importFile', { bytes, query, type: 'application/octet-stream' }),
 }

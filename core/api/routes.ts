@@ -138,7 +138,7 @@ export const ROUTES = {
   planSvg: { method: 'GET', path: '/api/levels/:id/plan.svg', query: asked('svg'), may: 'read' },
   planPdf: { method: 'GET', path: '/api/levels/:id/plan.pdf', query: asked('pdf'), may: 'read' },
   bill: { method: 'GET', path: '/api/levels/:id/parts.csv', query: asked('bill'), may: 'read' },
-  handOverProgress: { method: 'GET', path: '/api/hand-overs/:id', answer: progressSchema, may: 'read' },
+  progress: { method: 'GET', path: '/api/progress/:id', answer: progressSchema, may: 'read' },
   importFile: {
     method: 'POST',
     path: '/api/import',

@@ -285,16 +285,20 @@ export const checkAnswerSchema = z.strictObject({
 })
 export type CheckAnswer = z.infer<typeof checkAnswerSchema>
 
-/** Put behind the options of every format. */
+/** Put behind what is asked for that takes long. */
 export const ticketSchema = z.object({
-  /** By which it can be asked how far the file is. */
+  /** By which it can be asked how far it is. */
   ticket: idSchema.optional(),
 })
 
+/** How far something is; both are null if nothing is done with the ticket, or nothing is known of it yet. */
 export const progressSchema = z.strictObject({
-  /** Written so far; null if no file is made with this ticket. */
+  /** Of a file that is made: written so far. */
   bytes: z.number().min(0).nullable(),
+  /** Of all there is to do, from 0 to 1. */
+  share: z.number().min(0).max(1).nullable(),
 })
+export type Progress = z.infer<typeof progressSchema>
 
 /** How a file is brought in. */
 export const importQuerySchema = z.strictObject({
@@ -309,6 +313,7 @@ export const importQuerySchema = z.strictObject({
   author: nameSchema.default('Brought in'),
   /** Of a table: what is other than guessed, as JSON. */
   mapping: z.string().max(100_000).optional(),
+  ...ticketSchema.shape,
 })
 export type ImportQuery = z.output<typeof importQuerySchema>
 

@@ -9,6 +9,7 @@ import { writeMerged } from './out/merged'
 import type { SceneReport } from './out/scene-writer'
 import { writeScene } from './out/scene-writer'
 import { flag, Scope, scopeSchema } from './out/scope'
+import type { OnShare } from './out/share'
 import type { PartSource } from './out/shapes'
 
 /** How a level is handed over as a binary glTF file. */
@@ -33,6 +34,8 @@ export type GlbSource = {
   /** The pictures of textures. */
   pictureOf: PictureSource
   encoders?: Encoders
+  /** Told how far it is. */
+  onShare?: OnShare
 }
 
 /** The version of what is said in `extras.handyGrid`. */
@@ -50,11 +53,11 @@ export async function writeLevelGlb(
   level: LevelView,
   partOf: PartSource,
   { merge, compression, quantised, ...options }: GlbOptions,
-  { sink, pictureOf, encoders }: GlbSource,
+  { sink, pictureOf, encoders, onShare }: GlbSource,
 ): Promise<{ head: Uint8Array; report: SceneReport & { scope: Scope['leftOut'] } }> {
   const file = new GlbFile(sink, pictureOf, { compression, quantised }, encoders)
   const scope = new Scope(level, options)
-  const scene = { ...options, scope }
+  const scene = { ...options, scope, onShare }
   const report =
     merge > 0 ? await writeMerged(file, level, partOf, scene, merge) : await writeScene(file, level, partOf, scene)
   const extras = merge > 0 ? undefined : { handyGrid: { version: EXTRAS_VERSION, ...recordsOf(level) } }

@@ -4,6 +4,7 @@ import type { LevelView } from '../scene/level-view'
 import type { SceneReport } from './out/scene-writer'
 import { writeScene } from './out/scene-writer'
 import { flag, Scope, scopeSchema } from './out/scope'
+import type { OnShare } from './out/share'
 import type { PartSource } from './out/shapes'
 import type { TextSink } from './usda-file'
 import { UsdaFile } from './usda-file'
@@ -37,10 +38,11 @@ export async function writeLevelUsda(
   partOf: PartSource,
   options: UsdOptions,
   sink: TextSink,
+  onShare?: OnShare,
 ): Promise<{ pictures: ReadonlyMap<string, string>; report: SceneReport & { scope: Scope['leftOut'] } }> {
   const file = new UsdaFile(sink, name, texturePathInUsd)
   const scope = new Scope(level, options)
-  const report = await writeScene(file, level, partOf, { ...options, scope })
+  const report = await writeScene(file, level, partOf, { ...options, scope, onShare })
   await file.finish()
   return { pictures: file.pictures, report: { ...report, scope: scope.leftOut } }
 }

@@ -1,6 +1,7 @@
 import type { InferSelectModel } from 'drizzle-orm'
 import { getTableColumns, sql } from 'drizzle-orm'
 import type { PgTable } from 'drizzle-orm/pg-core'
+import type { OnShare } from '../../core/formats/out/share'
 import type { Transaction } from './client'
 
 /** Rows that go in one statement; a megabyte of JSON. */
@@ -15,6 +16,7 @@ export async function putRows<T extends PgTable>(
   tx: Transaction,
   table: T,
   rows: readonly InferSelectModel<T>[],
+  onShare: OnShare = () => {},
 ): Promise<void> {
   const columns = Object.entries(getTableColumns(table))
   const names = sql.join(
@@ -35,6 +37,7 @@ export async function putRows<T extends PgTable>(
         .map(row => Object.fromEntries(columns.map(([key, { name }]) => [name, row[key as keyof typeof row]]))),
     )
     await written
+    onShare(i / rows.length)
     written = tx
       .execute(
         sql`insert into ${table} (${names}) select ${names} from json_populate_recordset(null::${table}, ${json}::json) on conflict (level_id, id) do update set ${updates}`,

@@ -1,5 +1,6 @@
 import { setPriority } from 'node:os'
 import { Worker } from 'node:worker_threads'
+import type { Progress } from '../../core/api/schema'
 import type { JobArguments, JobName, JobOutcome, JobResult } from './jobs'
 import work from './jobs'
 
@@ -9,7 +10,7 @@ import work from './jobs'
 export type Asked<N extends JobName = JobName> = { name: N; given: JobArguments<N> }
 /** What it says: how far it is, or what came of it, and the bytes of memory it has taken by then. */
 export type Said<N extends JobName = JobName> =
-  | { progress: number }
+  | { progress: Progress }
   | { outcome: JobOutcome<JobResult<N>>; memory: number }
 
 /** Milliseconds between two words of how far a job is. */

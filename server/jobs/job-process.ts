@@ -1,3 +1,4 @@
+import type { Progress } from '../../core/api/schema'
 import type { ChildProcess } from 'node:child_process'
 import { fork } from 'node:child_process'
 import { fileURLToPath } from 'node:url'
@@ -16,7 +17,7 @@ export type ProcessBounds = {
 const WORN = 0.5
 
 type Running = {
-  onProgress?: (done: number) => void
+  onProgress?: (progress: Progress) => void
   done: (said: Extract<Said, { outcome: unknown }>) => void
   failed: (error: Error) => void
 }
@@ -60,7 +61,7 @@ export class JobProcess {
   async run<N extends JobName>(
     name: N,
     given: JobArguments<N>,
-    onProgress?: (done: number) => void,
+    onProgress?: (progress: Progress) => void,
   ): Promise<JobResult<N>> {
     const { outcome } = await new Promise<Extract<Said<N>, { outcome: unknown }>>((done, failed) => {
       this.running = { onProgress, done: done as Running['done'], failed }

@@ -1,3 +1,4 @@
+import type { Progress } from '../../core/api/schema'
 import type { Database } from '../db/client'
 import { openPool } from '../db/client'
 import { goBackJob, saveChangesJob } from '../services/changes'
@@ -45,12 +46,12 @@ let db: Database | undefined
 export default async function work<N extends JobName>(
   name: N,
   given: JobArguments<N>,
-  onProgress?: (done: number) => void,
+  onProgress?: (progress: Progress) => void,
 ): Promise<JobOutcome<JobResult<N>>> {
   db ??= openPool(2)
   const run = JOBS[name] as unknown as (
     db: Database,
-    given: JobArguments<N> & { onProgress?: (done: number) => void },
+    given: JobArguments<N> & { onProgress?: (progress: Progress) => void },
   ) => Promise<JobResult<N>>
   try {
     return { ok: true, value: await run(db, { ...given, onProgress }) }

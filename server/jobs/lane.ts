@@ -1,3 +1,4 @@
+import type { Progress } from '../../core/api/schema'
 import { ApiError } from '../utils/api-error'
 import type { JobProcess, ProcessBounds } from './job-process'
 import type { JobArguments, JobName, JobResult } from './jobs'
@@ -19,7 +20,7 @@ export type JobTerms = {
   deadline: number
   /** Ends the waiting, and a little later the job. */
   signal?: AbortSignal
-  onProgress?: (done: number) => void
+  onProgress?: (progress: Progress) => void
 }
 
 /**

@@ -7,6 +7,7 @@ import { HandOverError } from '../../core/formats/out/hand-over-error'
 import { TooMuchToDraw } from '../../core/formats/plan/drawing'
 import { counted, wordFor } from '../../core/units/plural'
 import type { Database, Transaction } from '../db/client'
+import type { Progress } from '../../core/api/schema'
 import { inTransaction, ONE_MOMENT } from '../db/client'
 import { ApiError } from '../utils/api-error'
 import { FileSink } from './file-sink'
@@ -21,8 +22,8 @@ export type HandOverJob = {
   options: FormatOptions<FormatName>
   /** Where the file is made, in a folder that is removed by who asked for it. */
   folder: string
-  /** Told the bytes that are written so far. */
-  onProgress?: (bytes: number) => void
+  /** Told how far it is. */
+  onProgress?: (progress: Progress) => void
 }
 
 /**
@@ -52,6 +53,7 @@ async function writeFrom(
     const [headPath, bodyPath] = [join(folder, 'head'), join(folder, 'body')]
     const body = await FileSink.open(bodyPath)
     let head: Uint8Array | null = null
+    let share: number | null = null
     const write = WRITERS[format] as (
       source: Source,
       options: FormatOptions<FormatName>,
@@ -62,11 +64,15 @@ async function writeFrom(
       report = await write({ tx, id, whole, now: new Date() }, options, {
         write: piece => {
           const more = body.write(piece)
-          onProgress?.(body.length)
+          onProgress?.({ bytes: body.length, share })
           return more
         },
         head: bytes => {
           head = bytes
+        },
+        share: next => {
+          share = next
+          onProgress?.({ bytes: body.length, share })
         },
       })
     } catch (error) {

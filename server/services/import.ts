@@ -1,11 +1,13 @@
 import { and, asc, eq, inArray, isNull, or } from 'drizzle-orm'
 import { v7 } from 'uuid'
-import type { ImportAnswer, ImportQuery } from '../../core/api/schema'
+import type { ImportAnswer, ImportQuery, Progress } from '../../core/api/schema'
 import { importQuerySchema } from '../../core/api/schema'
 import { censusOf } from '../../core/scene/census'
 import { pasteThings } from '../../core/edit/things'
 import { FormatError } from '../../core/formats/format-error'
 import { isGlb } from '../../core/formats/glb-chunks'
+import type { OnShare } from '../../core/formats/out/share'
+import { between, Counted } from '../../core/formats/out/share'
 import { mappingSchema, readCells, readTable } from '../../core/formats/table/read-table'
 import { applyChange, ChangeError } from '../../core/level/change'
 import { Level } from '../../core/level/level'
@@ -27,7 +29,14 @@ import { insertLevel, readContent } from './level-content'
 import { needLevel } from './levels'
 import { slices } from './small-tables'
 
-export type ImportJob = ImportQuery & { bytes: Uint8Array }
+export type ImportJob = Omit<ImportQuery, 'ticket'> & {
+  bytes: Uint8Array
+  /** Told how far it is. */
+  onProgress?: (progress: Progress) => void
+}
+
+/** How far it is when the file is read, when all of it was looked at, and when it is written. */
+const [READ, LOOKED_AT, WRITTEN] = [0.25, 0.45, 0.95]
 
 /** Parts that come into the kit with one level. */
 const MOST_PARTS = 3000
@@ -72,11 +81,13 @@ export async function importAskedJob(
 
 async function bringLevel(
   db: Database,
-  { name, into, dry, apply, author }: ImportJob,
+  { name, into, dry, apply, author, onProgress }: ImportJob,
   format: 'glb' | 'level',
   level: IncomingLevel,
 ): Promise<ImportAnswer> {
   const called = name ?? level.name
+  const share = sharing(onProgress)
+  share(READ)
   return inOneGo(db, dry, async tx => {
     if (into) await needLevel(tx, into)
     const { known, fresh } = await sortParts(tx, level.parts)
@@ -92,7 +103,12 @@ async function bringLevel(
     const there = new Set(ids.values())
     applyChange(new Level(), operationsOf(placements, level.records), part => there.has(part))
     const { things, copies, scatters } = censusOf(bareView(placements, level.records))
-    for (const { part, id } of fresh) await addPart(tx, { ...part.part, id }, await part.read())
+    const counted = new Counted(fresh.length, between(READ, LOOKED_AT, share))
+    for (const { part, id } of fresh) {
+      await addPart(tx, { ...part.part, id }, await part.read())
+      counted.pass()
+    }
+    share(LOOKED_AT)
     const answer: ImportAnswer = {
       format,
       name: called,
@@ -111,7 +127,7 @@ async function bringLevel(
         'parts new': fresh.length,
       },
     }
-    if (!into) return { ...answer, ...(await asNewLevel(tx, called, placements, level)) }
+    if (!into) return { ...answer, ...(await asNewLevel(tx, called, placements, level, share)) }
     // Only now, after all that takes long: whoever saves to the level waits from here on.
     await lockLevel(tx, into)
     return intoLevel(tx, into, answer, await asThings(tx, into, placements, level), apply, author)
@@ -131,6 +147,11 @@ async function inOneGo(
   const { operations: _operations, ...answer } = await inTrial(db, work)
   return { ...answer, levelId: null, revision: null }
 }
+
+const sharing =
+  (onProgress: ImportJob['onProgress'] = () => {}): OnShare =>
+  share =>
+    onProgress({ bytes: null, share })
 
 /** Nobody else changes the level until this is done. @throws ApiError 404 */
 async function lockLevel(tx: Transaction, id: string): Promise<number> {
@@ -214,9 +235,10 @@ async function asNewLevel(
   name: string,
   placements: Placement[],
   { records, journal, revision, kept }: IncomingLevel,
+  share: OnShare,
 ): Promise<Pick<ImportAnswer, 'levelId' | 'revision'>> {
   const id = v7()
-  await insertLevel(tx, id, name, { placements, ...records })
+  await insertLevel(tx, id, name, { placements, ...records }, undefined, between(LOOKED_AT, WRITTEN, share))
   await tx.update(levels).set({ revision, kept }).where(eq(levels.id, id))
   const rows = journal.map(({ madeAt, ...change }) => ({ levelId: id, ...change, madeAt: new Date(madeAt) }))
   for (const some of slices(rows)) await tx.insert(changes).values(some)
@@ -262,7 +284,7 @@ function inTreeOrder(placements: readonly Placement[]): Placement[] {
 
 async function bringTable(
   db: Database,
-  { bytes, name, into, dry, apply, author, mapping }: ImportJob,
+  { bytes, name, into, dry, apply, author, mapping, onProgress }: ImportJob,
 ): Promise<ImportAnswer> {
   if (bytes.length > LARGEST_TABLE) throw new FormatError('it is too large for a table')
   let text: string
@@ -277,6 +299,8 @@ async function bringTable(
       `line 1: none of its headings is a column that is known here (${table.headings.slice(0, 6).join(', ').slice(0, 200)})`,
     )
   const wanted = mappingOf(mapping, table.guess)
+  const share = sharing(onProgress)
+  share(READ)
   return inOneGo(db, dry, async tx => {
     if (into) await lockLevel(tx, into)
     const content = into ? await readContent(tx, into) : { placements: [] }
@@ -288,6 +312,7 @@ async function bringTable(
       (await listKit(tx)).parts,
       v7,
     )
+    share(LOOKED_AT)
     const answer: ImportAnswer = {
       format: 'table',
       name: name ?? 'Table',
@@ -326,7 +351,14 @@ async function bringTable(
     if (into) return intoLevel(tx, into, answer, operations, apply, author)
     applyChange(level, operations)
     const id = v7()
-    await insertLevel(tx, id, answer.name, { placements: [...level.placements()], layers: [...level.layers.values()] })
+    await insertLevel(
+      tx,
+      id,
+      answer.name,
+      { placements: [...level.placements()], layers: [...level.layers.values()] },
+      undefined,
+      between(LOOKED_AT, WRITTEN, share),
+    )
     return { ...answer, levelId: id, revision: 0 }
   })
 }

@@ -1,3 +1,4 @@
+import type { OnShare } from '../../core/formats/out/share'
 import { eq, getTableColumns, sql } from 'drizzle-orm'
 import type { LevelRecords } from '../../core/level/level'
 import { Level } from '../../core/level/level'
@@ -23,6 +24,7 @@ export async function insertLevel(
   name: string,
   content: LevelContent,
   picture?: Uint8Array,
+  onShare?: OnShare,
 ): Promise<void> {
   await tx
     .insert(levels)
@@ -33,6 +35,7 @@ export async function insertLevel(
     tx,
     placements,
     content.placements.map(placement => placementToRow(id, placement)),
+    onShare,
   )
 }
 

@@ -1,14 +1,21 @@
-/** Of files that are being made, by the tickets they were asked for with: how many bytes are written. */
-const going = new Map<string, number>()
+import type { Progress } from '../../core/api/schema'
 
-/** Keeps what is told of a file that is being made until that is over. @param ticket none, if nobody will ask */
-export function startProgress(ticket: string | undefined): { onProgress: (bytes: number) => void; end: () => void } {
+const NOTHING: Progress = { bytes: null, share: null }
+
+/** How far what is being made or brought in is, by the tickets it was asked for with. */
+const going = new Map<string, Progress>()
+
+/** Keeps what is told of something that is being done until that is over. @param ticket none, if nobody will ask */
+export function startProgress(ticket: string | undefined): {
+  onProgress: (progress: Progress) => void
+  end: () => void
+} {
   if (ticket === undefined) return { onProgress: () => {}, end: () => {} }
-  going.set(ticket, 0)
-  return { onProgress: bytes => void going.set(ticket, bytes), end: () => void going.delete(ticket) }
+  going.set(ticket, NOTHING)
+  return { onProgress: progress => void going.set(ticket, progress), end: () => void going.delete(ticket) }
 }
 
-/** Bytes that are written of a file that is being made; null if none is made with this ticket. */
-export function progressOf(ticket: string): number | null {
-  return going.get(ticket) ?? null
+/** How far something is; nothing is known if nothing is done with this ticket. */
+export function progressOf(ticket: string): Progress {
+  return going.get(ticket) ?? NOTHING
 }

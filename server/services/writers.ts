@@ -13,6 +13,8 @@ import { writeLevelGlb } from '../../core/formats/level-glb'
 import { writeLevelUsda } from '../../core/formats/level-usda'
 import type { SceneReport } from '../../core/formats/out/scene-writer'
 import { Scope } from '../../core/formats/out/scope'
+import type { OnShare } from '../../core/formats/out/share'
+import { between, Counted } from '../../core/formats/out/share'
 import { writePdf } from '../../core/formats/plan/pdf'
 import type { Sheet } from '../../core/formats/plan/sheet'
 import { planSheet } from '../../core/formats/plan/sheet'
@@ -33,6 +35,8 @@ import type { WholeLevel } from './whole-level'
 export type Output = {
   write: (bytes: Uint8Array | string) => void | Promise<void>
   head: (bytes: Uint8Array) => void
+  /** Told how far it is. */
+  share: OnShare
 }
 
 export type Source = {
@@ -58,12 +62,13 @@ export const WRITERS: { [F in FormatName]: Writer<F> } = {
       sink: output.write,
       pictureOf: picture => getTexture(tx, picture),
       encoders,
+      onShare: output.share,
     })
     output.head(head)
     return sceneReport(report)
   },
   usda: async ({ whole: { name, level, partOf } }, options, output) => {
-    const { report, pictures } = await writeLevelUsda(name, level, partOf, options, output.write)
+    const { report, pictures } = await writeLevelUsda(name, level, partOf, options, output.write, output.share)
     const told = sceneReport(report)
     if (pictures.size > 0)
       told.remarks.push(
@@ -73,7 +78,14 @@ export const WRITERS: { [F in FormatName]: Writer<F> } = {
   },
   usdz: async ({ tx, whole: { name, level, partOf } }, options, output) => {
     const texts: string[] = []
-    const { report, pictures } = await writeLevelUsda(name, level, partOf, options, text => void texts.push(text))
+    const { report, pictures } = await writeLevelUsda(
+      name,
+      level,
+      partOf,
+      options,
+      text => void texts.push(text),
+      between(0, 0.9, output.share),
+    )
     const files = new Map<string, Uint8Array>()
     for (const [picture, path] of pictures) files.set(path, await asPngOrJpeg(tx, picture))
     await output.write(usdzOf(Buffer.from(texts.join('')), files))
@@ -83,7 +95,8 @@ export const WRITERS: { [F in FormatName]: Writer<F> } = {
     if (options.separator === 'comma' && options.decimal === 'comma')
       throw new ApiError(422, 'invalid', 'decimal: columns and decimals cannot both have commas.', { field: 'decimal' })
     const names = new Map(parts.map(part => [part.id, part.name]))
-    const { rows, skewed } = await writeTable(level, options, part => names.get(part) ?? part, output.write)
+    const nameOf = (part: string) => names.get(part) ?? part
+    const { rows, skewed } = await writeTable(level, options, nameOf, output.write, output.share)
     return {
       counts: { rows },
       remarks:
@@ -96,7 +109,7 @@ export const WRITERS: { [F in FormatName]: Writer<F> } = {
   },
   level: writeLevelFile,
   svg: async (source, options, output) => {
-    const sheet = await sheetOf(source, options)
+    const sheet = await sheetOf(source, options, between(0, 0.9, output.share))
     const fonts = {
       regular: await font('barlow', '400', 'woff2'),
       bold: await font('barlow-condensed', '600', 'woff2'),
@@ -105,7 +118,7 @@ export const WRITERS: { [F in FormatName]: Writer<F> } = {
     return sheetReport(sheet)
   },
   pdf: async (source, options, output) => {
-    const sheet = await sheetOf(source, options)
+    const sheet = await sheetOf(source, options, between(0, 0.7, output.share))
     await output.write(
       await writePdf(
         sheet,
@@ -135,8 +148,12 @@ function sceneReport({ nodes, meshes, triangles, leftOut, scope }: SceneReport &
   }
 }
 
-function sheetOf({ whole: { name, revision, level, partOf }, now }: Source, options: PlanOptions): Promise<Sheet> {
-  return planSheet(level, partOf, options, { name, revision, date: now.toISOString().slice(0, 10) })
+function sheetOf(
+  { whole: { name, revision, level, partOf }, now }: Source,
+  options: PlanOptions,
+  onShare: OnShare,
+): Promise<Sheet> {
+  return planSheet(level, partOf, options, { name, revision, date: now.toISOString().slice(0, 10) }, onShare)
 }
 
 function sheetReport({ scale, groups, remarks }: Sheet): Report {
@@ -181,17 +198,35 @@ async function writeLevelFile(
   const records = Object.fromEntries(
     Object.entries(recordsOf(level)).map(([key, list]) => [key, byId<{ id: string }>(list)]),
   ) as ReturnType<typeof recordsOf>
+  // A change takes about as long as a thing.
+  const counted = new Counted(level.size + (journal ? revision : 0), output.share)
   await zip.add(
     LEVEL_JSON,
-    writeLevelJson({ name, revision, placements: byId(level.placements()), records, parts: filed, kept }),
+    told(
+      writeLevelJson({ name, revision, placements: byId(level.placements()), records, parts: filed, kept }),
+      counted,
+      1000,
+    ),
     true,
   )
-  if (journal) await zip.add(JOURNAL_JSON, journalTexts(tx, id), true)
+  if (journal) await zip.add(JOURNAL_JSON, told(journalTexts(tx, id), counted, 1), true)
   for (const hash of [...meshes].sort()) await zip.add(meshPath(hash), [await getMesh(tx, hash)], false)
   for (const [hash, type] of [...textures].sort())
     await zip.add(texturePath(hash, type), [(await getTexture(tx, hash)).bytes], false)
   await zip.end()
   return { counts: { placements: level.size, parts: filed.length, textures: textures.size }, remarks: [] }
+}
+
+/** The same pieces, each counted as so many things. */
+async function* told(
+  pieces: Iterable<string> | AsyncIterable<string>,
+  counted: Counted,
+  each: number,
+): AsyncGenerator<string> {
+  for await (const piece of pieces) {
+    yield piece
+    counted.pass(each)
+  }
 }
 
 async function* journalTexts(tx: Transaction, levelId: string): AsyncGenerator<string> {

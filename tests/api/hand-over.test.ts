@@ -5,8 +5,8 @@ import { validateBytes } from 'gltf-validator'
 import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs'
 import { describe, expect, it } from 'vitest'
 import { HAND_OVER_ROUTES, ROUTES } from '../../core/api/routes'
-import { importAnswerSchema } from '../../core/api/schema'
-import type { ImportAnswer, Level } from '../../core/api/schema'
+import { importAnswerSchema, progressSchema } from '../../core/api/schema'
+import type { ImportAnswer, Level, Progress } from '../../core/api/schema'
 import { FORMAT_NAMES, reportSchema } from '../../core/formats/formats'
 import { demoId } from '../../demo/kit'
 import { parseUsda } from '../usda-grammar'
@@ -172,13 +172,33 @@ describe('a level is handed over', () => {
     const ticket = freshId()
     let isMade = false
     const made = get(id, 'glb', `?ticket=${ticket}`).finally(() => (isMade = true))
-    const said: (number | null)[] = []
+    const ask = async () => progressSchema.parse((await server.call('GET', `/api/progress/${ticket}`)).json)
+    const said: Progress[] = []
     // However long it waits for a process, and however short it is written.
-    while (!isMade)
-      said.push(((await server.call('GET', `/api/hand-overs/${ticket}`)).json as { bytes: number | null }).bytes)
+    while (!isMade) said.push(await ask())
     expect((await made).status).toBe(200)
-    expect(said.some(bytes => bytes !== null)).toBe(true)
-    expect((await server.call('GET', `/api/hand-overs/${ticket}`)).json).toEqual({ bytes: null })
+    expect(said.some(({ bytes }) => bytes !== null)).toBe(true)
+    const shares = said.flatMap(({ share }) => share ?? [])
+    expect(shares.length).toBeGreaterThan(0)
+    expect(shares).toEqual(shares.toSorted((a, b) => a - b))
+    expect(await ask()).toEqual({ bytes: null, share: null })
+  })
+
+  it('and so does bringing one in', async () => {
+    const { id } = await server.newLevel('demo')
+    const file = await get(id, 'level')
+    const ticket = freshId()
+    let isDone = false
+    const done = bring(file.bytes, { dry: 'true', ticket }).finally(() => (isDone = true))
+    const shares: number[] = []
+    while (!isDone) {
+      const { share, bytes } = progressSchema.parse((await server.call('GET', `/api/progress/${ticket}`)).json)
+      expect(bytes).toBeNull()
+      if (share !== null) shares.push(share)
+    }
+    expect((await done).status).toBe(200)
+    expect(shares.length).toBeGreaterThan(0)
+    expect(shares).toEqual(shares.toSorted((a, b) => a - b))
   })
 })
 

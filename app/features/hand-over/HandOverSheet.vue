@@ -62,13 +62,15 @@ const titleOf = (format: FormatName) => FORMATS[format].title
         </template>
         <HandOverFields />
         <PlanPreview v-if="isPlan" />
-        <div v-if="handing.making" class="made" role="status" data-test="hand-over-making">
-          <v-progress-linear indeterminate color="primary" aria-label="Being made" />
-          <p>
-            Being made:
-            <span class="mono">{{ printBytes(handing.making.bytes) }}</span>
-            so far
-          </p>
+        <div v-if="handing.progress.isGoing" class="made" data-test="hand-over-making">
+          <p role="status">Being made</p>
+          <ProgressLine
+            :share="handing.progress.share"
+            :bytes="handing.progress.bytes"
+            :seconds-left="handing.progress.secondsLeft"
+            before="The level is read"
+            label="Being made"
+          />
         </div>
         <div v-if="handing.done" class="made" role="status" data-test="hand-over-report">
           <p>
@@ -94,13 +96,13 @@ const titleOf = (format: FormatName) => FORMATS[format].title
       </div>
     </div>
     <template #buttons>
-      <v-btn v-if="handing.making" @click="handing.cancel()">Cancel</v-btn>
+      <v-btn v-if="handing.progress.isGoing" @click="handing.cancel()">Cancel</v-btn>
       <v-btn v-else @click="handing.isOpen = false">Close</v-btn>
       <v-btn
         color="action"
         variant="flat"
         :prepend-icon="mdiDownload"
-        :loading="handing.making !== null"
+        :loading="handing.progress.isGoing"
         :disabled="handing.wrong !== null"
         data-test="hand-over-make"
         @click="handing.make()"

@@ -1,7 +1,5 @@
-import { useIntervalFn } from '@vueuse/core'
 import { defineStore } from 'pinia'
-import { computed, ref, shallowRef } from 'vue'
-import { v7 } from 'uuid'
+import { computed, reactive, ref, shallowRef } from 'vue'
 import type { FormatName, HandOverReport } from '~~/core/formats/formats'
 import { FORMATS } from '~~/core/formats/formats'
 import { MOST_NAMED } from '~~/core/formats/out/scope'
@@ -10,14 +8,11 @@ import { copyOf } from '~~/core/scene/copy-id'
 import { api, whatFailed } from '~/api/client'
 import { saveFile } from '~/editor/saving/save-file'
 import { useLevel } from '~/editor/level'
+import { useProgress } from '~/editor/progress'
 import { useSettings } from '~/editor/settings'
-import { orNothing } from '~/errors/or-nothing'
 
 /** What of a level is handed over. */
 export type What = 'all' | 'picked' | 'layer'
-
-/** How often it is asked how far a file is, in milliseconds. */
-const EVERY = 400
 
 /** Handing a level over: in which format and how, while a file is made, and what became of it. */
 export const useHandingOver = defineStore('handing-over', () => {
@@ -29,8 +24,8 @@ export const useHandingOver = defineStore('handing-over', () => {
   const failed = ref('')
   /** Of the file that was made last in this window. */
   const done = shallowRef<{ format: FormatName; report: HandOverReport } | null>(null)
-  /** Of the file that is being made: bytes written. */
-  const making = ref<{ ticket: string; bytes: number } | null>(null)
+  /** Of the file that is being made. */
+  const progress = useProgress()
   let gone: AbortController | null = null
 
   const format = computed(() => settings.kept.handOver.format)
@@ -79,25 +74,13 @@ export const useHandingOver = defineStore('handing-over', () => {
     }
   }
 
-  const { pause, resume } = useIntervalFn(
-    async () => {
-      const { ticket } = making.value ?? {}
-      const bytes = ticket === undefined ? null : await api.handOverProgress(ticket).catch(orNothing)
-      if (bytes !== null && making.value?.ticket === ticket) making.value = { ticket: ticket!, bytes }
-    },
-    EVERY,
-    { immediate: false },
-  )
-
   /** The file is made by the server, so what waits here is sent first. */
   async function make(): Promise<void> {
-    if (making.value || wrong.value) return
+    if (progress.isGoing.value || wrong.value) return
     failed.value = ''
     done.value = null
-    const [ticket, of] = [v7(), format.value]
-    making.value = { ticket, bytes: 0 }
+    const [ticket, of] = [progress.begin(), format.value]
     gone = new AbortController()
-    resume()
     try {
       await level.settled()
       if (level.saving.kind === 'away')
@@ -115,8 +98,7 @@ export const useHandingOver = defineStore('handing-over', () => {
     } catch (error) {
       failed.value = gone.signal.aborted ? 'Cancelled.' : whatFailed(error)
     }
-    pause()
-    making.value = null
+    progress.end()
   }
 
   function cancel(): void {
@@ -137,7 +119,7 @@ export const useHandingOver = defineStore('handing-over', () => {
     layer,
     failed,
     done,
-    making,
+    progress: reactive(progress),
     format,
     options,
     picked,

@@ -9,6 +9,7 @@ import type { LevelView } from '../../scene/level-view'
 import { HandOverError } from './hand-over-error'
 import type { SceneFile } from './scene-file'
 import type { SceneOptions, SceneReport } from './scene-writer'
+import { Counted } from './share'
 import type { PartSource } from './shapes'
 import { shapeNamed, withShare } from './shapes'
 import type { ShownShape } from './shown'
@@ -54,7 +55,7 @@ export async function writeMerged(
   file: SceneFile,
   level: LevelView,
   partOf: PartSource,
-  { scope, hidden, triangles: share }: SceneOptions,
+  { scope, hidden, triangles: share, onShare }: SceneOptions,
   side: number,
 ): Promise<SceneReport> {
   const report: SceneReport = { nodes: 0, meshes: 0, triangles: 0, leftOut: 0 }
@@ -71,7 +72,9 @@ export async function writeMerged(
       else square.shown.set(shape, [...matrices.subarray(i, i + 16)])
     }
   }
+  const counted = new Counted(squares.size, onShare)
   for (const { x, z, shown } of [...squares.values()].sort((a, b) => a.z - b.z || a.x - b.x)) {
+    counted.pass()
     const toSquare = new Matrix4().makeTranslation(-x * side, 0, -z * side)
     const meshes: Mesh[] = []
     let count = 0

@@ -16,6 +16,8 @@ import type { LevelView } from '../../scene/level-view'
 import { HandOverError } from './hand-over-error'
 import type { Instances, SceneFile, SceneNode } from './scene-file'
 import type { Scope } from './scope'
+import type { OnShare } from './share'
+import { Counted } from './share'
 import type { PartSource } from './shapes'
 import { shapeNamed, withShare } from './shapes'
 import { asInScope } from './shown'
@@ -28,6 +30,8 @@ export type SceneOptions = {
   hidden: boolean
   /** The share of its triangles that each mesh keeps. */
   triangles: number
+  /** Told how far it is. */
+  onShare?: OnShare
 }
 
 /** What became of a level in a file. */
@@ -82,6 +86,7 @@ class SceneWriter {
   private readonly shown: ShownAs
   private readonly report: SceneReport = { nodes: 0, meshes: 0, triangles: 0, leftOut: 0 }
   private ownShapeBytes = 0
+  private readonly counted: Counted
 
   constructor(
     private readonly file: SceneFile,
@@ -89,6 +94,7 @@ class SceneWriter {
     private readonly partOf: PartSource,
     private readonly options: SceneOptions,
   ) {
+    this.counted = new Counted(options.onShare ? options.scope.size() : 0, options.onShare)
     this.shown = asInScope(level, options.scope, options.hidden, id => this.placedOf(id)?.copies ?? null)
   }
 
@@ -103,6 +109,7 @@ class SceneWriter {
     const waiting = tasks.reverse()
     for (let task = waiting.pop(); task; task = waiting.pop()) {
       const { id, parent, made } = task
+      this.counted.pass()
       const placement = this.level.need(id)
       const shape = this.shapeShown(id)
       const showsCopies = KINDS[placement.kind].shows === 'copies' && scope.wants(id)
@@ -289,6 +296,7 @@ class SceneWriter {
     const mirrored: number[] = []
     const matrix = new Matrix4()
     for (let i = 0; i < indices.length; i++) {
+      this.counted.pass()
       const parts = split(matrix.fromArray(matrices, i * 16))
       if (!parts) this.report.leftOut++
       else if (parts.isSkewed && Math.abs(matrix.determinant()) < FLAT) this.report.leftOut++

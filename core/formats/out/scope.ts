@@ -72,6 +72,15 @@ export class Scope {
     this.kept = kept
   }
 
+  /** How many things are shown in the file, and copies of arrangements. @param copies whether these count */
+  size(copies = true): number {
+    let count = this.wanted.size
+    if (!copies) return count
+    for (const id of this.level.arrangementIds)
+      if (this.wanted.has(id) && !this.level.isSource(id)) count += this.level.countOf(id)
+    return count
+  }
+
   /** Whether a thing is shown in the file. */
   wants(id: string): boolean {
     return this.wanted.has(id)

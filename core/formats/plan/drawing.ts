@@ -6,6 +6,8 @@ import type { LevelView } from '../../scene/level-view'
 import { boxCorners } from '../../scene/shown'
 import { layersOf } from '../out/layer-of'
 import type { Scope } from '../out/scope'
+import type { OnShare } from '../out/share'
+import { Counted } from '../out/share'
 import type { PartSource } from '../out/shapes'
 import { shapeNamed } from '../out/shapes'
 import { shownShapes } from '../out/shown'
@@ -104,6 +106,7 @@ export async function drawLevel(
   view: PlanView,
   cut: number,
   finest: number,
+  onShare?: OnShare,
 ): Promise<Drawing> {
   const { batches, outlines } = await gather(level, scope, partOf, viewMatrix(view))
   const bounds = new Box3()
@@ -118,9 +121,17 @@ export async function drawLevel(
   )
     throw tooMuch()
   const hidden = new HiddenLines(bounds, step, cut)
-  for (const batch of batches) hidden.fill(batch)
+  // Every shape is gone over twice: for its depths, and for its lines.
+  const counted = new Counted(2 * work.reduce((sum, { length }) => sum + length, 0), onShare)
+  batches.forEach((batch, i) => {
+    hidden.fill(batch)
+    counted.pass(work[i]!.length)
+  })
   const layerOf = layersOf(level)
-  for (const batch of batches) hidden.draw(batch, outline => layerOf(outlines[outline]!.id))
+  batches.forEach((batch, i) => {
+    hidden.draw(batch, outline => layerOf(outlines[outline]!.id))
+    counted.pass(work[i]!.length)
+  })
   return {
     lines: hidden.lines(),
     outlines: outlines

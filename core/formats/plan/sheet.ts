@@ -8,6 +8,7 @@ import type { BillLine } from '../bill'
 import { billOf } from '../bill'
 import type { PartSource } from '../out/shapes'
 import { Scope } from '../out/scope'
+import type { OnShare } from '../out/share'
 import type { PlanOutline, Weight } from './drawing'
 import { drawLevel, WEIGHTS } from './drawing'
 import type { PlanOptions } from './options'
@@ -69,6 +70,7 @@ export async function planSheet(
   partOf: PartSource,
   options: PlanOptions,
   title: SheetTitle,
+  onShare?: OnShare,
 ): Promise<Sheet> {
   const [long, short] = PAPERS[options.paper]
   const [width, height] = options.upright ? [short, long] : [long, short]
@@ -80,7 +82,7 @@ export async function planSheet(
   }
   const scope = new Scope(level, options)
   // A tenth of a millimetre on the smallest scale that may come of it: the drawing is worked out once.
-  const drawing = await drawLevel(level, scope, partOf, options.view, options.cut ?? Infinity, 0.0005)
+  const drawing = await drawLevel(level, scope, partOf, options.view, options.cut ?? Infinity, 0.0005, onShare)
   const bill = await billOf(level, scope, partOf, { perLayer: false, hidden: false })
   const remarks: string[] = []
   const size = drawing.bounds.isEmpty() ? new Vector3(1, 1, 1) : drawing.bounds.getSize(new Vector3())

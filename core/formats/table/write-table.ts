@@ -5,6 +5,8 @@ import type { Placement } from '../../level/schema'
 import { isSheared, localMatrix } from '../../math/transform'
 import type { LevelView } from '../../scene/level-view'
 import { flag, Scope, scopeSchema } from '../out/scope'
+import type { OnShare } from '../out/share'
+import { Counted } from '../out/share'
 import { TEXT_COLUMNS } from './columns'
 import { conventionSchema, numberColumns, numbersIn, sayConvention } from './convention'
 
@@ -54,10 +56,12 @@ export async function writeTable(
   options: TableOptions,
   nameOf: (partId: string) => string,
   write: (text: string) => void | Promise<void>,
+  onShare?: OnShare,
 ): Promise<TableReport> {
   const { separator, decimal, space, turn, copies } = options
   if (separator === 'comma' && decimal === 'comma') throw new RangeError('columns and decimals cannot both have commas')
   const scope = new Scope(level, options)
+  const counted = new Counted(onShare ? scope.size(copies) : 0, onShare)
   const columns = options.columns.length > 0 ? options.columns : TEXT_COLUMNS
   const numbersOf = numbersIn(options)
   const report: TableReport = { rows: 0, skewed: 0 }
@@ -88,6 +92,7 @@ export async function writeTable(
   const put = async (row: string[]) => {
     rows.push(row)
     report.rows++
+    counted.pass()
     if (rows.length < 500) return
     await write(unparse(rows))
     rows = []

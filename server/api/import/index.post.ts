@@ -1,7 +1,13 @@
+import { startProgress } from '../../services/progress'
 import { defineRoute } from '../../utils/route'
 import { inWorker } from '../../jobs/pool'
 
-export default defineRoute('importFile', async ({ query, bytes: body, terms }) => {
+export default defineRoute('importFile', async ({ query: { ticket, ...query }, bytes: body, terms }) => {
   const bytes = await body()
-  return inWorker('importFile', { ...query, bytes }, { ...terms, size: bytes.length })
+  const { onProgress, end } = startProgress(ticket)
+  try {
+    return await inWorker('importFile', { ...query, bytes }, { ...terms, size: bytes.length, onProgress })
+  } finally {
+    end()
+  }
 })

@@ -33,7 +33,7 @@ async function bring(): Promise<void> {
       <strong>{{ NAMES[fileImport.dry.format] }}:</strong>
       {{ printCounts(counts) }}
     </p>
-    <p v-else-if="fileImport.isWorking" role="status" class="quiet">Being looked at …</p>
+    <p v-else-if="fileImport.isWorking" role="status" class="quiet">Being looked at</p>
     <FormLine v-if="fileImport.hasLevel" label="As">
       <Segments
         :model-value="fileImport.where"
@@ -57,6 +57,13 @@ async function bring(): Promise<void> {
       </p>
       <p v-for="note in fileImport.dry.notes" :key="note">{{ note }}</p>
     </div>
+    <ProgressLine
+      v-if="fileImport.progress.isGoing"
+      :share="fileImport.progress.share"
+      :seconds-left="fileImport.progress.secondsLeft"
+      before="The file is read"
+      :label="fileImport.dry ? 'Brought in' : 'Being looked at'"
+    />
     <p v-if="fileImport.failed" role="alert" class="error" data-test="receive-failed">{{ fileImport.failed }}</p>
     <template #buttons>
       <v-btn @click="fileImport.close()">Cancel</v-btn>

@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia'
-import { computed, ref, shallowRef } from 'vue'
+import { computed, reactive, ref, shallowRef } from 'vue'
 import { MEGABYTE } from '~~/core/api/routes'
 import type { ImportAnswer } from '~~/core/api/schema'
 import { FormatError } from '~~/core/formats/format-error'
@@ -12,6 +12,7 @@ import { usePartImport } from './part-import'
 import { useKit } from '~/editor/kit'
 import { useAuth } from '~/editor/auth'
 import { useLevel } from '~/editor/level'
+import { useProgress } from '~/editor/progress'
 
 /** Whether a level becomes a new one, or goes into the one that is open. */
 export type Whereto = 'new' | 'here'
@@ -31,6 +32,8 @@ export const useFileImport = defineStore('file-import', () => {
   const dry = shallowRef<ImportAnswer | null>(null)
   const failed = ref<string | null>(null)
   const isWorking = ref(false)
+  /** Of what is looked at or brought in. */
+  const progress = useProgress()
   /** The first rows of a table. */
   const table = shallowRef<Table | null>(null)
   const mapping = shallowRef<TableMapping | null>(null)
@@ -95,7 +98,7 @@ export const useFileImport = defineStore('file-import', () => {
     isWorking.value = true
     try {
       await level.settled()
-      const said = await api.importFile(file.value, { ...query(), dry: 'true' })
+      const said = await api.importFile(file.value, { ...query(), dry: 'true', ticket: progress.begin() })
       if (isLatest()) dry.value = said
     } catch (error) {
       if (isLatest()) {
@@ -103,7 +106,10 @@ export const useFileImport = defineStore('file-import', () => {
         failed.value = whatFailed(error)
       }
     }
-    if (isLatest()) isWorking.value = false
+    if (isLatest()) {
+      progress.end()
+      isWorking.value = false
+    }
   }
 
   function choose(to: Whereto): void {
@@ -125,7 +131,8 @@ export const useFileImport = defineStore('file-import', () => {
     try {
       await level.settled()
       const isHere = where.value === 'here'
-      const done = await api.importFile(file.value, { ...query(), ...(isHere ? { apply: 'false' } : {}) })
+      const asked = { ...query(), ticket: progress.begin(), ...(isHere ? { apply: 'false' } : {}) }
+      const done = await api.importFile(file.value, asked)
       // Parts are known before things that show them are there.
       if (done.format !== 'table') await kit.load()
       const isDone = !isHere || level.change(`Bring in ${done.name}`, done.operations ?? [])
@@ -135,12 +142,15 @@ export const useFileImport = defineStore('file-import', () => {
       failed.value = whatFailed(error)
       isWorking.value = false
       return null
+    } finally {
+      progress.end()
     }
   }
 
   function close(): void {
     runs.callOff()
     for (const each of [file, dry, failed, table, mapping]) each.value = null
+    progress.end()
     isWorking.value = false
   }
 
@@ -152,6 +162,7 @@ export const useFileImport = defineStore('file-import', () => {
     dry,
     failed,
     isWorking,
+    progress: reactive(progress),
     table,
     mapping,
     canBring,
