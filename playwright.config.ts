@@ -1,4 +1,5 @@
 import { defineConfig } from '@playwright/test'
+import { CHROMIUM_ARGS } from './scripts/lib/chromium-args.mjs'
 
 /**
  * A software renderer on a small machine is slow: limits that only a hang reaches. Tests wait most of their time, so
@@ -20,15 +21,7 @@ export default defineConfig({
     actionTimeout: 90_000,
     launchOptions: {
       executablePath: process.env.CHROMIUM,
-      args: [
-        '--no-sandbox',
-        '--disable-quic',
-        '--no-first-run',
-        '--disable-background-networking',
-        '--disable-component-update',
-        '--disable-sync',
-        '--enable-unsafe-swiftshader',
-      ],
+      args: CHROMIUM_ARGS,
     },
   },
 })

@@ -1,6 +1,7 @@
 import { setTimeout as sleep } from 'node:timers/promises'
 import type { Browser, Page } from '@playwright/test'
 import { chromium } from '@playwright/test'
+import { CHROMIUM_ARGS } from '../scripts/lib/chromium-args.mjs'
 import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, it } from 'vitest'
 import { HAND_OVER_ROUTES, ROUTES } from '../core/api/routes'
@@ -336,15 +337,7 @@ it('opening large levels in the page, and looking around in them', async () => {
   const sizes = [1000, 10_000, 100_000]
   const browser = await chromium.launch({
     executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
-    args: [
-      '--no-sandbox',
-      '--disable-quic',
-      '--no-first-run',
-      '--disable-background-networking',
-      '--disable-component-update',
-      '--disable-sync',
-      '--enable-unsafe-swiftshader',
-    ],
+    args: CHROMIUM_ARGS,
   })
   try {
     const bySize: number[][] = []

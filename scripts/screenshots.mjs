@@ -4,6 +4,7 @@ import { spawn } from 'node:child_process'
 import { writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { ensureChromium } from './lib/chromium.mjs'
+import { CHROMIUM_ARGS } from './lib/chromium-args.mjs'
 import { ensureBuild, ensurePackages } from './lib/packages.mjs'
 import { startThrowawayPostgres } from './lib/postgres.mjs'
 import { end, freePort, root, waitFor } from './lib/run.mjs'
@@ -23,15 +24,7 @@ const server = spawn(process.execPath, ['.output/server/index.mjs'], {
 const url = `http://127.0.0.1:${port}`
 const browser = await chromium.launch({
   executablePath: await ensureChromium(),
-  args: [
-    '--no-sandbox',
-    '--disable-quic',
-    '--no-first-run',
-    '--disable-background-networking',
-    '--disable-component-update',
-    '--disable-sync',
-    '--enable-unsafe-swiftshader',
-  ],
+  args: CHROMIUM_ARGS,
 })
 const errors = []
 try {

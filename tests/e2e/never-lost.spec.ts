@@ -13,6 +13,7 @@ import { RULES } from '../../core/arrange/rules'
 import { changes, levels, meshes, parts, placements } from '../../server/db/schema'
 import { makeServer } from '../server'
 import { answered, Editor, expect, NOBODY_ANSWERS, nudge, test } from './support'
+import { CHROMIUM_ARGS } from '../../scripts/lib/chromium-args.mjs'
 
 test('what was not sent is there when a level is left and opened again, and when it is tried again', async ({
   errors,
@@ -379,16 +380,7 @@ test('the browser may be killed at any moment: what it said to be saved or kept 
       viewport: { width: 1024, height: 700 },
       deviceScaleFactor: 0.5,
       reducedMotion: 'reduce',
-      args: [
-        '--no-sandbox',
-        '--disable-quic',
-        '--no-first-run',
-        '--disable-background-networking',
-        '--disable-component-update',
-        '--disable-sync',
-        '--enable-unsafe-swiftshader',
-        `--user-agent=${folder}`,
-      ],
+      args: [...CHROMIUM_ARGS, `--user-agent=${folder}`],
     })
     const page = context.pages()[0] ?? (await context.newPage())
     const editor = new Editor(page, server)

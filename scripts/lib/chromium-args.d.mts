@@ -1,0 +1,2 @@
+/** See chromium-args.mjs. */
+export const CHROMIUM_ARGS: string[]
