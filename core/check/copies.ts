@@ -10,7 +10,7 @@ import { LET_IN } from './site'
 /** Copies of one arrangement that are looked at, spread evenly over all. */
 export const MOST_COPIES = 2000
 /** And of the ways in which two of them stand to each other, so many are worked out. */
-const MOST_WAYS = 400
+export const MOST_WAYS = 400
 
 /** Pairs of arrangements of which it is kept how their copies meet. */
 const MOST_KNOWN = 2000

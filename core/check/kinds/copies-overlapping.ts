@@ -1,12 +1,12 @@
 import type { CheckDefinition } from '../definition'
-import { meetingCopies, MOST_COPIES } from '../copies'
+import { meetingCopies, MOST_COPIES, MOST_WAYS } from '../copies'
 import { arrangementsAround } from '../partners'
 
 /** Copies in each other: of one arrangement, or of two. */
 export const copiesOverlapping: CheckDefinition<'depth'> = {
   name: 'Copies overlapping',
   severity: 'warning',
-  explains: `Copies of an arrangement are deeper in each other, or in those of another one, than may be; rows are often let into each other a little. Of an arrangement of more than ${MOST_COPIES.toLocaleString('en')} copies so many are looked at, spread evenly over all. Scattered copies may grow into each other; where they reach into things is a kind of its own.`,
+  explains: `Copies of an arrangement are deeper in each other, or in those of another one, than may be; rows are often let into each other a little. Of more than ${MOST_COPIES.toLocaleString('en')} copies so many are looked at, spread evenly over all, and of the ways in which two stand to each other ${MOST_WAYS}. Scattered copies may grow into each other; where they reach into things is a kind of its own.`,
   limits: { depth: { label: 'Depth', first: 0.1, quantity: 'length', least: 0.001 } },
   looksAt: 'placement',
   find: (site, id, { depth }) => {
