@@ -100,6 +100,8 @@ export class LevelCheck {
       if (i % SOME === 0) yield i / subjects.length
       this.look(subject, only)
     }
+    // What is watched is put together now, in pieces, and not when the first change asks for it.
+    for (const _ of this.tree.settling()) yield 1
   }
 
   /**

@@ -29,36 +29,42 @@ export function alongCurve(bounds: Float64Array, boxes: readonly number[]): numb
     low[axis] = least
     side[axis] = most - least
   }
-  const halved = axesToHalve(side)
+  const { axes, shifts, cells } = halvings(side)
+  const [perX, perY, perZ] = side.map((length, axis) => (length > 0 ? cells[axis]! / length : 0)) as [
+    number,
+    number,
+    number,
+  ]
   // The place on the curve and the place in the list are one number, so that they are sorted as numbers are.
   const keys = new Float64Array(boxes.length)
-  const [from, rest] = [
-    [0, 0, 0],
-    [0, 0, 0],
-  ]
   boxes.forEach((box, i) => {
-    for (let axis = 0; axis < 3; axis++) {
-      from[axis] = middle(box, axis) - low[axis]!
-      rest[axis] = side[axis]!
-    }
+    const x = Math.min(Math.floor((middle(box, 0) - low[0]!) * perX), cells[0]! - 1)
+    const y = Math.min(Math.floor((middle(box, 1) - low[1]!) * perY), cells[1]! - 1)
+    const z = Math.min(Math.floor((middle(box, 2) - low[2]!) * perZ), cells[2]! - 1)
     let code = 0
-    for (const axis of halved) {
-      const half = (rest[axis] = rest[axis]! / 2)
-      const isBeyond = from[axis]! >= half
-      code = code * 2 + (isBeyond ? 1 : 0)
-      if (isBeyond) from[axis] = from[axis]! - half
+    for (let step = 0; step < HALVES; step++) {
+      const axis = axes[step]!
+      code = (code << 1) | (((axis === 0 ? x : axis === 1 ? y : z) >> shifts[step]!) & 1)
     }
     keys[i] = code * MOST + i
   })
   return Array.from(keys.sort(), key => boxes[key % MOST]!)
 }
 
-/** Across which axis each step halves: always the longest side that is left. */
-function axesToHalve(side: readonly number[]): Uint8Array {
+/**
+ * Across which axis each step halves, always the longest side that is left; which bit of a cell's number along that
+ * axis says on which half it is; and how many cells there are along each axis in the end.
+ */
+function halvings(side: readonly number[]): { axes: Uint8Array; shifts: Uint8Array; cells: number[] } {
   const left = [...side]
-  return Uint8Array.from({ length: HALVES }, () => {
+  const axes = Uint8Array.from({ length: HALVES }, () => {
     const axis = left.indexOf(Math.max(...left))
     left[axis] = left[axis]! / 2
     return axis
   })
+  const bits = [0, 0, 0]
+  for (const axis of axes) bits[axis] = bits[axis]! + 1
+  const rest = [...bits]
+  const shifts = Uint8Array.from(axes, axis => (rest[axis] = rest[axis]! - 1))
+  return { axes, shifts, cells: bits.map(count => 2 ** count) }
 }

@@ -66,6 +66,7 @@ export class LevelIndex {
       yield
       if (!this.isLeftOut(id)) this.place(id)
     }
+    yield* this.tree.settling()
   }
 
   /**
