@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { mdiContentCopy, mdiClose, mdiEyeOff, mdiEyeOutline } from '@mdi/js'
-import { onBeforeUnmount, onMounted, ref } from 'vue'
+import { ref } from 'vue'
 import { nameSchema } from '~~/core/level/fields'
 import { MEASURES } from '~~/core/measure/measures'
 import { MEASURE_TASKS } from '~/editor/tools/tool-id'
@@ -19,9 +19,6 @@ const sizes = [
 const opened = ref<string | null>(null)
 const checkName = (text: string) => (nameSchema.safeParse(text).success ? null : 'This is no name.')
 const factsOf = (id: string) => measuring.results.get(id)?.measured.facts ?? []
-
-onMounted(() => (measuring.endsShown = true))
-onBeforeUnmount(() => (measuring.endsShown = false))
 
 async function copy(id: string): Promise<void> {
   await navigator.clipboard

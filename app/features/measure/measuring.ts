@@ -68,8 +68,10 @@ export const useMeasuring = defineStore('measuring', () => {
   const draft = shallowRef<MeasureDraft | null>(null)
   /** The measure whose row is pointed at, or whose number is typed. */
   const chosen = ref<string | null>(null)
-  /** Whether the ends of measures can be taken hold of: while their form is shown. */
-  const endsShown = ref(false)
+  /** Whether the ends of measures can be taken hold of: while their form is shown, and nothing has the stage. */
+  const endsShown = computed(
+    () => settings.kept.bench === 'measure' && settings.kept.showBench && session.mode === null,
+  )
   /** The end that is being moved, and where it is meanwhile. */
   const moving = shallowRef<{ id: string; index: number; end: PointOn } | null>(null)
   const results = shallowRef(new Map<string, { of: Measure; measured: Measured }>())
@@ -161,10 +163,9 @@ export const useMeasuring = defineStore('measuring', () => {
   })
 
   /** The sizes of what is picked, along each thing's own axes or the world's, drawn at its nearest lower edges. */
-  function sizes(): Dimension[] {
+  function sizes(now: Where): Dimension[] {
     const { sizes: drawn } = settings.kept.show
     if (drawn === 'off' || !session.stage) return []
-    const now = where()
     return sizedIds().flatMap((id): Dimension[] => {
       const toWorld = drawn === 'own' ? now.matrixOf(id) : new Matrix4()
       const back = toWorld.clone().invert()
@@ -229,18 +230,18 @@ export const useMeasuring = defineStore('measuring', () => {
   function draw(): void {
     const { stage } = session
     if (!stage) return
+    const now = where()
     const kept = settings.kept.show.measures
-      ? [...results.value.values()].filter(({ of }) => !of.hidden).map(shownAs)
+      ? [...results.value.values()].filter(({ of }) => !of.hidden).map(each => shownAs(each, now))
       : []
-    const made = draft.value ? [dimensionOf(DRAFT, measureNow(draft.value, where()), true)] : []
-    stage.layer(Dimensions).set([...kept, ...sizes(), ...made])
+    const made = draft.value ? [dimensionOf(DRAFT, measureNow(draft.value, now), true)] : []
+    stage.layer(Dimensions).set([...kept, ...sizes(now), ...made])
     stage.requestOverlay()
   }
 
   /** A measure as it is drawn: with its ends to take hold of, and as it would be with the one that is moved. */
-  function shownAs({ of, measured }: { of: Measure; measured: Measured }): Dimension {
+  function shownAs({ of, measured }: { of: Measure; measured: Measured }, now: Where): Dimension {
     const isMoved = moving.value?.id === of.id
-    const now = where()
     return {
       ...dimensionOf(
         of.id,
@@ -248,7 +249,7 @@ export const useMeasuring = defineStore('measuring', () => {
         isMoved || of.id === chosen.value,
       ),
       ends:
-        endsShown.value && session.mode === null && !isMoved && hasFreeEnds(of)
+        endsShown.value && !isMoved && hasFreeEnds(of)
           ? of.ends.map((end, i) => ({ key: `${of.id} ${i}`, at: placeOfEnd(end, now).at }))
           : [],
     }
@@ -500,7 +501,6 @@ export const useMeasuring = defineStore('measuring', () => {
       chosen,
       moving,
       endsShown,
-      () => session.mode,
       () => level.selection,
       () => session.stage,
       () => settings.kept.show.measures,
@@ -517,7 +517,6 @@ export const useMeasuring = defineStore('measuring', () => {
     measures,
     results,
     chosen,
-    endsShown,
     start,
     print,
     change,
