@@ -153,9 +153,9 @@ export class PathTool implements StageMode {
     const aim = world.stage.viewAt(pointer).aim(pointer)
     const accept = (id: string) => !this.leaveOut.has(id)
     const kinds = world.moveSnaps(pointer.ctrl).vertex
-    const caught = kinds && findSnapPoint(world.level(), world.index(), aim, kinds, accept)
+    const caught = kinds && findSnapPoint(world.level(), world.finder(), aim, kinds, accept)
     if (caught) return caught.point.clone()
-    const landing = findLanding(world.index(), aim.ray, world.step('grid', pointer.ctrl).size, accept)
+    const landing = findLanding(world.finder(), aim.ray, world.step('grid', pointer.ctrl).size, accept)
     return landing && new Vector3(...landing.point)
   }
 }

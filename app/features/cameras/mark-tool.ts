@@ -87,7 +87,11 @@ export class MarkTool extends DraftTool implements StageMode {
 
   private find(pointer: PointerAt): Landing | null {
     const { world } = this
-    return findLanding(world.index(), world.stage.viewAt(pointer).rayAt(pointer), world.step('grid', pointer.ctrl).size)
+    return findLanding(
+      world.finder(),
+      world.stage.viewAt(pointer).rayAt(pointer),
+      world.step('grid', pointer.ctrl).size,
+    )
   }
 
   private make(from: Landing, dragged: Landing | null, { shift }: PointerAt): Placement {
@@ -170,7 +174,7 @@ export class MarkTool extends DraftTool implements StageMode {
     world.stage.hint({ target: new Vector3(...(to ?? from).point) })
     this.showDraft([{ own: made.own, matrix: localMatrix(made, new Matrix4()) }])
     world.stage.moves()
-    const surface = from.surfaceId === null ? 'the ground plane' : world.level().need(from.surfaceId).name
+    const surface = from.surfaceId === null ? 'the ground plane' : world.nameOf(from.surfaceId)
     world.say({
       at,
       title: this.title,

@@ -77,7 +77,7 @@ export function gripDrag(world: ToolWorld, id: string, index: number): DragKind 
   const land = !definition.gripsOnSurface
     ? undefined
     : (aim: Aim, ctrl: boolean) => {
-        const landing = findLanding(world.index(), aim.ray, world.step('grid', ctrl).size, other => !moving.has(other))
+        const landing = findLanding(world.finder(), aim.ray, world.step('grid', ctrl).size, other => !moving.has(other))
         return landing && new Vector3(...landing.point)
       }
   const kind = pointDrag(

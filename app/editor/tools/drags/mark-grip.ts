@@ -57,7 +57,7 @@ export function markGripDrag(world: ToolWorld, id: string, index: number): DragK
   const land = !grip.onSurface
     ? undefined
     : (aim: Aim, ctrl: boolean) => {
-        const landing = findLanding(world.index(), aim.ray, grip.name === 'point' ? world.step('grid', ctrl).size : 0)
+        const landing = findLanding(world.finder(), aim.ray, grip.name === 'point' ? world.step('grid', ctrl).size : 0)
         landed = landing?.surfaceId ?? null
         return landing && new Vector3(...landing.point)
       }
