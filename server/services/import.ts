@@ -103,10 +103,10 @@ async function bringLevel(
     const there = new Set(ids.values())
     applyChange(new Level(), operationsOf(placements, level.records), part => there.has(part))
     const { things, copies, scatters } = censusOf(bareView(placements, level.records))
-    const counted = new Counted(fresh.length, between(READ, LOOKED_AT, share))
+    const kept = new Counted(fresh.length, between(READ, LOOKED_AT, share))
     for (const { part, id } of fresh) {
       await addPart(tx, { ...part.part, id }, await part.read())
-      counted.pass()
+      kept.pass()
     }
     share(LOOKED_AT)
     const answer: ImportAnswer = {

@@ -246,15 +246,7 @@ test('a foreign page changes nothing and reads nothing, by address or by a name 
   await once(foreign, 'listening')
   const browser = await chromium.launch({
     executablePath: process.env.CHROMIUM,
-    args: [
-      '--no-sandbox',
-      '--disable-quic',
-      '--no-first-run',
-      '--disable-background-networking',
-      '--disable-component-update',
-      '--disable-sync',
-      '--host-resolver-rules=MAP foreign.example 127.0.0.1',
-    ],
+    args: [...CHROMIUM_ARGS, '--host-resolver-rules=MAP foreign.example 127.0.0.1'],
   })
   try {
     const made = await fetch(`${server.url}/api/levels`, {

@@ -62,7 +62,7 @@ async function bring(): Promise<void> {
       :share="fileImport.progress.share"
       :seconds-left="fileImport.progress.secondsLeft"
       before="The file is read"
-      :label="fileImport.dry ? 'Brought in' : 'Being looked at'"
+      label="How far it is"
     />
     <p v-if="fileImport.failed" role="alert" class="error" data-test="receive-failed">{{ fileImport.failed }}</p>
     <template #buttons>
