@@ -1,4 +1,4 @@
-import type { Cast } from './cast'
+import type { Cast } from './casting'
 import { boundsOf, NearGrid } from './near-grid'
 
 /** Where clumps are. */

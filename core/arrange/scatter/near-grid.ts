@@ -68,7 +68,6 @@ export class NearGrid {
    *
    * @param reaches how far each point keeps others away by itself, added to `own`; the greater of that and `distance`
    *   counts
-   * @param size metres that the point must be nearer than that, as for a ball that it keeps free as a whole
    */
   nearer(
     x: number,
@@ -78,7 +77,6 @@ export class NearGrid {
     farthest: number,
     own = 0,
     reaches: ArrayLike<number> | null = null,
-    size = 0,
   ): number {
     const { places, next, heads, counts } = this
     // No lists are taken apart in here: that alone would take most of the time.
@@ -100,8 +98,7 @@ export class NearGrid {
       if (j1 >= height) j1 = height - 1
       if (k1 >= counts[2]) k1 = counts[2] - 1
     }
-    const within = Math.max(distance - size, 0)
-    const square = within * within
+    const square = distance * distance
     for (let k = k0; k <= k1; k++) {
       for (let j = j0; j <= j1; j++) {
         for (let i = i0; i <= i1; i++) {
@@ -113,8 +110,8 @@ export class NearGrid {
             const d = a * a + b * b + c * c
             if (d < square) return p
             if (reaches !== null) {
-              const both = reaches[p]! + own - size
-              if (both > 0 && d < both * both) return p
+              const both = reaches[p]! + own
+              if (d < both * both) return p
             }
             p = next[p]!
           }
@@ -122,26 +119,6 @@ export class NearGrid {
       }
     }
     return -1
-  }
-
-  /**
-   * Whether a ball lies wholly in what one point keeps free: `distance`, or by itself its reach and `own`, whichever is
-   * greater.
-   *
-   * @param size metres from the ball's middle @param most of any reach
-   */
-  hasAround(
-    x: number,
-    y: number,
-    z: number,
-    size: number,
-    distance: number,
-    own: number,
-    most: number,
-    reaches: ArrayLike<number> | null,
-  ): boolean {
-    const farthest = Math.max(distance, reaches === null ? 0 : own + most) - size
-    return farthest > 0 && this.nearer(x, y, z, distance, farthest, own, reaches, size) >= 0
   }
 
   /**

@@ -1,6 +1,7 @@
 import { cosSin, minusLog } from '../../math/exact'
 import { Quick } from '../../math/random'
-import type { Cast } from './cast'
+import type { Vec3 } from '../../math/vectors'
+import type { Cast } from './casting'
 import type { Facets } from './facets'
 import type { Ingredient, ScatterRule } from './rule'
 import { FIRST_INGREDIENT } from './rule'
@@ -18,6 +19,7 @@ type Mixed = Ingredient & { number: number; reach: number }
 export class Mix {
   readonly sources: readonly Mixed[]
   private readonly random = new Quick()
+  private readonly found: [number, number, number] = [0, 0, 0]
 
   constructor({ mix }: Pick<ScatterRule, 'mix'>, sources: readonly SourceAt[]) {
     const known = new Map(mix.map(ingredient => [ingredient.source, ingredient]))
@@ -87,23 +89,29 @@ export class Mix {
     return least + (most - least) * this.random.share()
   }
 
-  /** A direction in the plane, as cosine and sine, all alike likely: a point in a circle, without any angle. */
-  direction(first: number, second: number, use: number): [number, number, share: number] {
+  /**
+   * A direction in the plane, as cosine and sine, all alike likely: a point in a circle, without any angle.
+   *
+   * @returns an array that the next call uses again
+   */
+  direction(first: number, second: number, use: number): readonly [cos: number, sin: number, share: number] {
     this.random.begin(first, second, use)
     for (;;) {
-      const [x, y] = [this.random.share() * 2 - 1, this.random.share() * 2 - 1]
+      const x = this.random.share() * 2 - 1
+      const y = this.random.share() * 2 - 1
       const square = x * x + y * y
       if (square > 1 || square < 1e-6) continue
       const length = Math.sqrt(square)
-      return [x / length, y / length, length]
+      const { found } = this
+      found[0] = x / length
+      found[1] = y / length
+      found[2] = length
+      return found
     }
   }
 
-  turnOf({ turn, step }: Mixed, first: number, second: number): [number, number] {
-    if (turn === 'free') {
-      const [cos, sin] = this.direction(first, second, USES.turn)
-      return [cos, sin]
-    }
+  turnOf({ turn, step }: Mixed, first: number, second: number): readonly [cos: number, sin: number, ...number[]] {
+    if (turn === 'free') return this.direction(first, second, USES.turn)
     if (turn === 'kept') return [1, 0]
     this.random.begin(first, second, USES.turn)
     return cosSin(Math.floor(this.random.share() * Math.max(Math.round(360 / step), 1)) * step)
@@ -111,6 +119,9 @@ export class Mix {
 }
 
 const roomAt = ({ room, reach }: Mixed, size: number, wide: number) => (room ?? reach) * size * wide
+
+/** Directions of X and Z. */
+type Headings = readonly [readonly number[], readonly number[]]
 
 /** How each candidate would stand. */
 export type Standing = {
@@ -131,32 +142,40 @@ export function stand(
   { count, places, facets: on, names }: Cast,
   { normals, surface, frames }: Facets,
   mix: Mix,
-  own: readonly [readonly number[], readonly number[]],
+  own: Headings,
 ): Standing {
   const chosen = new Int32Array(count)
   const matrices = new Float64Array(count * 16)
   const sizes = mix.hasSizes ? new Float64Array(count * 3) : null
+  const headings = frames.map(({ rigid }) => headingsOf(rigid))
+  const to: Vec3 = [0, 0, 0]
   for (let i = 0; i < count; i++) {
     const first = names[i * 2]!
     const second = names[i * 2 + 1]!
     const facet = on[i]!
     chosen[i] = mix.choose(first, second)
     const source = mix.sources[chosen[i]!]!
-    const axes = source.turn === 'kept' ? own : headings(frames[surface[facet]!]!.rigid)
-    let [ux, uy, uz] = [
-      normals[facet * 3]! * source.lean,
-      1 - source.lean + normals[facet * 3 + 1]! * source.lean,
-      normals[facet * 3 + 2]! * source.lean,
-    ]
+    const axes = source.turn === 'kept' ? own : headings[surface[facet]!]!
+    let ux = normals[facet * 3]! * source.lean
+    let uy = 1 - source.lean + normals[facet * 3 + 1]! * source.lean
+    let uz = normals[facet * 3 + 2]! * source.lean
     const length = Math.sqrt(ux * ux + uy * uy + uz * uz)
     // Upside down and half leaning: neither way is up.
-    if (length < 1e-9) [ux, uy, uz] = [0, 1, 0]
-    else [ux, uy, uz] = [ux / length, uy / length, uz / length]
+    ux = length < 1e-9 ? 0 : ux / length
+    uy = length < 1e-9 ? 1 : uy / length
+    uz = length < 1e-9 ? 0 : uz / length
     if (source.tilt > 0) [ux, uy, uz] = tilted(mix, source, first, second, ux, uy, uz)
     // The heading at right angles to that, turned about it.
-    const [hx, hy, hz] = across(axes[0], ux, uy, uz) ?? across(axes[1], ux, uy, uz)!
-    const [kx, ky, kz] = [hy * uz - hz * uy, hz * ux - hx * uz, hx * uy - hy * ux]
-    const [cos, sin] = mix.turnOf(source, first, second)
+    const heading = across(axes[0], ux, uy, uz, to) ?? across(axes[1], ux, uy, uz, to)!
+    const hx = heading[0]
+    const hy = heading[1]
+    const hz = heading[2]
+    const kx = hy * uz - hz * uy
+    const ky = hz * ux - hx * uz
+    const kz = hx * uy - hy * ux
+    const turn = mix.turnOf(source, first, second)
+    const cos = turn[0]
+    const sin = turn[1]
     const size = mix.sizeOf(source, first, second)
     const rise = mix.between(source.height, first, second, USES.height)
     const at = i * 16
@@ -178,35 +197,32 @@ export function stand(
   return { chosen, matrices, sizes }
 }
 
-const headings = (e: ArrayLike<number>): readonly [readonly number[], readonly number[]] => [
+const headingsOf = (e: ArrayLike<number>): Headings => [
   [e[0]!, e[1]!, e[2]!],
   [e[8]!, e[9]!, e[10]!],
 ]
 
-function across(
-  [x = 0, y = 0, z = 0]: readonly number[],
-  ux: number,
-  uy: number,
-  uz: number,
-): [number, number, number] | null {
+/** What of an axis is at right angles to an upright, of unit length; null if that is next to nothing. */
+function across(axis: readonly number[], ux: number, uy: number, uz: number, to: Vec3): Vec3 | null {
+  const x = axis[0]!
+  const y = axis[1]!
+  const z = axis[2]!
   const along = x * ux + y * uy + z * uz
-  const [a, b, c] = [x - along * ux, y - along * uy, z - along * uz]
+  const a = x - along * ux
+  const b = y - along * uy
+  const c = z - along * uz
   const length = Math.sqrt(a * a + b * b + c * c)
-  return length < 1e-3 ? null : [a / length, b / length, c / length]
+  if (length < 1e-3) return null
+  to[0] = a / length
+  to[1] = b / length
+  to[2] = c / length
+  return to
 }
 
 /** An upright leant to any side, no farther than the source may: all directions within that cone about alike likely. */
-function tilted(
-  mix: Mix,
-  { tilt }: Mixed,
-  first: number,
-  second: number,
-  ux: number,
-  uy: number,
-  uz: number,
-): [number, number, number] {
+function tilted(mix: Mix, { tilt }: Mixed, first: number, second: number, ux: number, uy: number, uz: number): Vec3 {
   const [cos, sin, far] = mix.direction(first, second, USES.tilt)
-  const [ax, ay, az] = across([1, 0, 0], ux, uy, uz) ?? across([0, 0, 1], ux, uy, uz)!
+  const [ax, ay, az] = across([1, 0, 0], ux, uy, uz, [0, 0, 0]) ?? across([0, 0, 1], ux, uy, uz, [0, 0, 0])!
   const [bx, by, bz] = [uy * az - uz * ay, uz * ax - ux * az, ux * ay - uy * ax]
   const [along, aside] = cosSin(tilt * far)
   const side = (a: number, b: number) => (a * cos + b * sin) * aside
