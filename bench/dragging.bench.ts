@@ -165,6 +165,7 @@ it('one pointer move with 100 copies picked of 10,000', () => {
       matrices: previewMatrices(level, operations),
       fresh: new Map(),
       arranged: previewArranged(level, operations),
+      dealt: new Map(),
       own: new Map(),
       written: new Set(operations.map(({ id }) => id)),
     })

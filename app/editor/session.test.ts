@@ -94,6 +94,29 @@ describe('an open level', () => {
     await rests(12)
   })
 
+  it('takes copies along with what they stand on at once, and deals them anew behind that', async () => {
+    session.dealing.begin()
+    await rests(40)
+    const before = session.dealing.known(LAWN)!.dealt!
+    const seen: number[] = []
+    session.follow(session.apply([put(SLAB, { translation: [3, 1, 0] })]).touched)
+    const gone = session.dealing.known(LAWN)!
+    expect(gone.progress).toBe(0)
+    for (let i = 0; i < 40; i++) {
+      expect(gone.dealt!.matrices[i * 16 + 12]! - before.matrices[i * 16 + 12]!).toBeCloseTo(3, 9)
+      expect(gone.dealt!.matrices[i * 16 + 13]! - before.matrices[i * 16 + 13]!).toBeCloseTo(1, 9)
+    }
+    // Nor is the arrangement moved away from it, as long as nothing of it is.
+    await rests(40)
+    expect(session.dealing.known(LAWN)!.dealt!.keys).toEqual(before.keys)
+    session.follow(session.apply([put(LAWN, { translation: [0, 9, 0] })]).touched)
+    for (const { matrix } of session.level.eachCopy(LAWN)) seen.push(matrix.elements[13]!)
+    expect(seen).toHaveLength(40)
+    for (const height of seen) expect(height).toBeCloseTo(gone.dealt!.matrices[13]!, 6)
+    await rests(40)
+    expect(heard.failed).toEqual([])
+  })
+
   it('tries a rule out and goes back, and works on a draft that nobody else sees', async () => {
     session.dealing.begin()
     await rests(40)

@@ -12,6 +12,7 @@ import type { Block, Operation } from '~~/core/level/schema'
 import type { Vec3 } from '~~/core/math/vectors'
 import { shapeKey } from '~~/core/mesh/block-key'
 import { idAround } from '~~/core/scene/elsewhere'
+import { carriedScatters } from '~~/core/scene/carried'
 import { isGround } from '~~/core/scene/ground'
 import type { LevelView } from '~~/core/scene/level-view'
 import { previewArranged, previewMatrices } from '~~/core/scene/preview'
@@ -179,17 +180,17 @@ export const useTools = defineStore('tools', () => {
       const shape = block ? shapeKey(block) : partId
       if (shape) fresh.set(operation.id, shape)
     }
-    stage.preview(
-      operations
-        ? {
-            matrices: previewMatrices(level.view, operations),
-            fresh,
-            arranged: previewArranged(level.view, operations),
-            own: ownPut(operations),
-            written: new Set(operations.map(({ id }) => id)),
-          }
-        : undefined,
-    )
+    if (!operations) return stage.preview()
+    const matrices = previewMatrices(level.view, operations)
+    const carried = carriedScatters(level.view, matrices)
+    stage.preview({
+      matrices: new Map([...matrices, ...carried.matrices]),
+      dealt: carried.dealt,
+      fresh,
+      arranged: previewArranged(level.view, operations),
+      own: ownPut(operations),
+      written: new Set(operations.map(({ id }) => id)),
+    })
   }
 
   /** What a press on a handle starts, or one with a lock or on a point to be snapped anywhere on the stage. */

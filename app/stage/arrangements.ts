@@ -2,6 +2,7 @@ import { isMarkKind } from '~~/core/level/kinds'
 import { Matrix4 } from 'three'
 import { copyId, copyOf } from '~~/core/scene/copy-id'
 import { definitionOf } from '~~/core/arrange/rules'
+import type { Dealt } from '~~/core/arrange/scatter/deal'
 import type { Arranged, ShapeCopies, ShownAs } from '~~/core/scene/expand'
 import { expandMarks, expandShapes, onlyCopy } from '~~/core/scene/expand'
 import { shiningOf } from '~~/core/scene/level-lamps'
@@ -29,6 +30,7 @@ export class Arrangements {
    */
   private other: ReadonlySet<string> = new Set()
   private previewed: ReadonlyMap<string, Arranged> = new Map()
+  private dealt: ReadonlyMap<string, Dealt> = new Map()
   private readonly expanded = new Map<string, Expanded>()
   private readonly as: ShownAs
 
@@ -49,7 +51,7 @@ export class Arrangements {
       arranged: id => this.arrangedOf(id),
       copies: id => {
         if (!this.other.has(id)) return level.copies(id)
-        return level.place(id, this.arrangedOf(id), matrixOf(id))
+        return level.place(id, this.arrangedOf(id), matrixOf(id), this.dealt.get(id))
       },
       groundBelow: toWorld => level.groundBelow(toWorld),
       lampsOf: partId => level.lampsOf(partId),
@@ -61,11 +63,17 @@ export class Arrangements {
   /**
    * Shows arrangements otherwise than the level has them, or some that it does not have yet, until the next call.
    *
+   * @param dealt what scatters would have dealt
    * @param other further ones whose copies have to be worked out anew
    */
-  preview(arranged: ReadonlyMap<string, Arranged>, other: ReadonlySet<string>): void {
+  preview(
+    arranged: ReadonlyMap<string, Arranged>,
+    dealt: ReadonlyMap<string, Dealt>,
+    other: ReadonlySet<string>,
+  ): void {
     for (const id of this.previewed.keys()) if (!arranged.has(id) && !this.level.has(id)) this.remove(id)
     this.previewed = arranged
+    this.dealt = dealt
     this.other = new Set([...arranged.keys(), ...other])
     this.expanded.clear()
   }

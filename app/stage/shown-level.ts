@@ -2,6 +2,7 @@ import { isMarkKind } from '~~/core/level/kinds'
 import type { Box3, Matrix4 } from 'three'
 import { Group } from 'three'
 import { definitionOf } from '~~/core/arrange/rules'
+import type { Dealt } from '~~/core/arrange/scatter/deal'
 import type { Placement } from '~~/core/level/schema'
 import { reachOfCopies } from '~~/core/scene/copies-reach'
 import { copyOf } from '~~/core/scene/copy-id'
@@ -28,6 +29,8 @@ export type Preview = {
   fresh: ReadonlyMap<string, string>
   /** Arrangements that are other than in the level, or not there yet. */
   arranged: ReadonlyMap<string, Arranged>
+  /** What scatters would have dealt whose surfaces are moved apart from each other. */
+  dealt: ReadonlyMap<string, Dealt>
   /** The own fields of those that have others. */
   own: ReadonlyMap<string, Placement['own']>
   /** Which are themselves other, not only moved along with what they hang from. */
@@ -38,6 +41,7 @@ const NOTHING: Preview = {
   matrices: new Map(),
   fresh: new Map(),
   arranged: new Map(),
+  dealt: new Map(),
   own: new Map(),
   written: new Set(),
 }
@@ -107,7 +111,7 @@ export class ShownLevel {
     this.previewed = preview
     this.marks.shapes.setMoved(preview.matrices)
     const now = this.otherArrangements(preview)
-    this.arrangements.preview(preview.arranged, now)
+    this.arrangements.preview(preview.arranged, preview.dealt, now)
     for (const id of new Set([...this.otherArrangements(before), ...now])) if (this.level.has(id)) this.showThing(id)
     for (const id of before.fresh.keys()) if (!preview.fresh.has(id) && !this.level.has(id)) this.batches.remove(id)
     for (const id of before.matrices.keys()) if (!preview.matrices.has(id) && this.level.has(id)) this.showThing(id)
@@ -264,8 +268,8 @@ export class ShownLevel {
    * The arrangements of the level whose copies are others in a preview: it has another rule, or what is in them or they
    * themselves on the ground are moved.
    */
-  private otherArrangements({ arranged, written, matrices }: Preview): Set<string> {
-    const found = new Set([...arranged.keys()].filter(id => this.level.has(id)))
+  private otherArrangements({ arranged, dealt, written, matrices }: Preview): Set<string> {
+    const found = new Set([...arranged.keys(), ...dealt.keys()].filter(id => this.level.has(id)))
     for (const id of written) for (const above of this.arrangementsAbove(id)) found.add(above)
     for (const id of matrices.keys()) if (this.level.arrangementIds.has(id) && this.level.hugsGround(id)) found.add(id)
     return found

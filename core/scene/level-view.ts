@@ -54,6 +54,8 @@ export class LevelView extends Level {
   private readonly known = new Map<string, Known>()
   /** Those of the known that stand on the ground, whatever that is. */
   private readonly hugging = new Set<string>()
+  /** Null until they are asked for after something was written. */
+  private scattersFound: readonly string[] | null = null
   /** Copies that were asked for; until anything is written. */
   private readonly asked = new Map<string, CopyAsked>()
 
@@ -124,13 +126,28 @@ export class LevelView extends Level {
   /**
    * The copies of an arrangement as it might be, standing so; null without sources, or while a scatter is not dealt
    * yet.
+   *
+   * @param dealt what a scatter dealt, if it is otherwise than the level knows
    */
-  place(id: string, { own, sources }: Arranged, toWorld: Matrix4): PlacedCopies | null {
+  place(
+    id: string,
+    { own, sources }: Arranged,
+    toWorld: Matrix4,
+    dealt: Dealt | null = this.dealt(id),
+  ): PlacedCopies | null {
     if (sources.length === 0) return null
-    const dealt = definitionOf(own.rule).scattered(own.rule) ? this.dealt(id) : null
-    return !dealt && definitionOf(own.rule).scattered(own.rule)
+    const isScatter = definitionOf(own.rule).scattered(own.rule) !== null
+    return isScatter && !dealt
       ? null
-      : placeCopies(own, sources.length, this.groundBelow(toWorld), dealt)
+      : placeCopies(own, sources.length, this.groundBelow(toWorld), isScatter ? dealt : null)
+  }
+
+  /** The arrangements that are scatters. */
+  get scatters(): readonly string[] {
+    return (this.scattersFound ??= [...this.arrangementIds].filter(id => {
+      const { rule } = this.arranged(id).own
+      return definitionOf(rule).scattered(rule) !== null
+    }))
   }
 
   /** How many copies an arrangement makes. */
@@ -170,6 +187,7 @@ export class LevelView extends Level {
 
   protected override afterWriting(id: string | null, parentBefore?: string | null): void {
     this.asked.clear()
+    this.scattersFound = null
     if (this.known.size === 0) return
     // A block may be shown by any of them, and any may be on a layer.
     if (id === null) return this.known.clear()

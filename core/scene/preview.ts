@@ -1,6 +1,8 @@
 import { Matrix4 } from 'three'
 import { isArrangement } from '../arrange/arrangement'
 import type { PlacedCopies } from '../arrange/place-copies'
+import type { Dealt } from '../arrange/scatter/deal'
+import { carriedScatters } from './carried'
 import { copyOf } from './copy-id'
 import { withExceptions } from './copies'
 import type { Arranged } from './expand'
@@ -81,6 +83,7 @@ export function previewArranged(level: LevelView, operations: readonly Operation
  */
 export class PreviewedPlaces {
   private readonly matrices: ReadonlyMap<string, Matrix4>
+  private readonly dealt: ReadonlyMap<string, Dealt>
   private readonly arranged: ReadonlyMap<string, Arranged>
   private readonly placed = new Map<string, PlacedCopies | null>()
   private readonly ways = new Map<string, Matrix4>()
@@ -89,7 +92,10 @@ export class PreviewedPlaces {
     private readonly level: LevelView,
     operations: readonly Operation[],
   ) {
-    this.matrices = previewMatrices(level, operations)
+    const moved = previewMatrices(level, operations)
+    const carried = carriedScatters(level, moved)
+    this.matrices = new Map([...moved, ...carried.matrices])
+    this.dealt = carried.dealt
     this.arranged = previewArranged(level, operations)
   }
 
@@ -119,13 +125,14 @@ export class PreviewedPlaces {
     const moved = this.matrices.get(arrangementId)
     const toWorld = moved ?? this.level.worldMatrix(arrangementId)
     const other = this.arranged.get(arrangementId)
+    const dealt = this.dealt.get(arrangementId)
     // Only where the ground has a say, or the rule is another, do copies stand otherwise in the arrangement's axes.
-    if (!other && !(moved && this.level.hugsGround(arrangementId)))
+    if (!other && !dealt && !(moved && this.level.hugsGround(arrangementId)))
       return moved ? this.way(arrangementId, moved).clone().multiply(this.level.worldMatrix(id)) : null
     if (!this.placed.has(arrangementId))
       this.placed.set(
         arrangementId,
-        this.level.place(arrangementId, other ?? this.level.arranged(arrangementId), toWorld),
+        this.level.place(arrangementId, other ?? this.level.arranged(arrangementId), toWorld, dealt),
       )
     const copies = this.placed.get(arrangementId)
     const index = copies?.keys.indexOf(copyOf(id)!.key) ?? null

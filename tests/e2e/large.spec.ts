@@ -1,7 +1,7 @@
 import sharp from 'sharp'
 import type { Vec3 } from '../../core/math/vectors'
 import type { Thing } from './support'
-import { expect, test } from './support'
+import { difference, expect, test } from './support'
 
 /** Metres between things, and things in a row. */
 const [APART, IN_ROW] = [2.5, 142]
@@ -13,14 +13,6 @@ const placeOf = (i: number): Vec3 => [
   0,
   (Math.floor(i / IN_ROW) - IN_ROW / 2) * APART,
 ]
-
-/** Of two pictures of one size, the share of pixels of which some channel is another by more than `by`. */
-async function difference(one: Buffer, other: Buffer, by = 12): Promise<number> {
-  const [a, b] = await Promise.all([one, other].map(each => sharp(each).removeAlpha().raw().toBuffer()))
-  let differing = 0
-  for (let i = 0; i < a!.length; i += 3) if ([0, 1, 2].some(k => Math.abs(a![i + k]! - b![i + k]!) > by)) differing++
-  return differing / (a!.length / 3)
-}
 
 test('a level of 20,000 is shown whole when it rests, found in the distance, moved, checked and saved', async ({
   page,

@@ -5,7 +5,7 @@ import type { ScatterRule } from '../../core/arrange/scatter/rule'
 import type { Vec3 } from '../../core/math/vectors'
 import { nodeMatrices } from './glb-nodes'
 import type { Editor } from './support'
-import { expect, test } from './support'
+import { difference, expect, test } from './support'
 
 /** A slab of 8 by 8 m whose top lies at height 0, looked at from above. */
 async function openLawn(editor: Editor): Promise<void> {
@@ -268,14 +268,21 @@ test('a limit is seen on the surface, single copies are taken away with a drag, 
   // The slab is dragged: its copies go along.
   await page.keyboard.press('Escape')
   const before = await places(editor, id)
+  const picture = async () =>
+    Buffer.from((await page.evaluate(() => window.handyGrid!.picture(400, 300))).split(',')[1]!, 'base64')
+  const still = await picture()
   await editor.pick('Lawn')
   const grip = await editor.handle({ kind: 'axis', axis: 0 })
   await editor.pressAndMove(grip, { x: grip.x + 40, y: grip.y })
   await page.keyboard.press('=')
   await page.keyboard.type('2')
+  // Not only when it is let go: while it is held they are seen where they will be.
+  const held = await picture()
   await page.keyboard.press('Enter')
   await page.mouse.up()
   await editor.saved()
   await expect.poll(async () => (await places(editor, id))[0]![0]).toBeCloseTo(before[0]![0] + 2, 9)
+  expect(await difference(still, held)).toBeGreaterThan(0.05)
+  expect(await difference(held, await picture())).toBeLessThan(0.001)
   expect(await places(editor, id)).toHaveLength(before.length)
 })

@@ -1,6 +1,7 @@
 import { readFile } from 'node:fs/promises'
 import type { BrowserContext, Page } from '@playwright/test'
 import { test as base, expect } from '@playwright/test'
+import sharp from 'sharp'
 import { and, asc, eq, notInArray } from 'drizzle-orm'
 import { v7 } from 'uuid'
 import type { Handle } from '../../core/edit/handles/handle'
@@ -376,4 +377,12 @@ export async function dropFile(page: Page, path: string, name = path.split('/').
     [bytes, name] as const,
   )
   await page.locator('[data-test=stage]').dispatchEvent('drop', { dataTransfer: data })
+}
+
+/** Of two pictures of one size, the share of pixels of which some channel is another by more than `by`. */
+export async function difference(one: Buffer, other: Buffer, by = 12): Promise<number> {
+  const [a, b] = await Promise.all([one, other].map(each => sharp(each).removeAlpha().raw().toBuffer()))
+  let differing = 0
+  for (let i = 0; i < a!.length; i += 3) if ([0, 1, 2].some(k => Math.abs(a![i + k]! - b![i + k]!) > by)) differing++
+  return differing / (a!.length / 3)
 }

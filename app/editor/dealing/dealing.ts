@@ -1,5 +1,6 @@
 import type { Remote } from 'comlink'
 import { Matrix4 } from 'three'
+import { carried, waysBetween } from '~~/core/arrange/scatter/carry'
 import type { AddedCopies, Dealt, Report } from '~~/core/arrange/scatter/deal'
 import type { Figures } from '~~/core/arrange/scatter/figures'
 import type { ScatterRule } from '~~/core/arrange/scatter/rule'
@@ -122,11 +123,13 @@ export class Dealing {
   async request(id: string): Promise<void> {
     const rule = this.ruleOf(id)
     if (!rule) return
+    const before = this.sites.get(id)?.site
     const found = this.siteFor(id, rule)
     const added = this.addedTo(id)
     const key = JSON.stringify([found.number, rule, added])
     if (this.results.get(id)?.key === key) return
     this.put(id, { ...(this.results.get(id) ?? { dealt: null, report: null }), key, progress: 0 })
+    const isCarried = before !== undefined && this.carry(id, before, found.site, added)
     // What is said on the way may arrive after the answer: it comes by a channel of its own.
     let isAnswered = false
     const isLatest = () => !isAnswered && this.results.get(id)?.key === key
@@ -139,7 +142,8 @@ export class Dealing {
         if (isLatest()) this.put(id, { ...this.results.get(id)!, progress })
       },
       rough => {
-        if (isLatest()) this.take(id, rough, key, 0)
+        // What has gone along is whole already.
+        if (isLatest() && !isCarried) this.take(id, rough, key, 0)
       },
     ).catch((error: unknown) => {
       this.events.onFailed(error)
@@ -287,6 +291,26 @@ export class Dealing {
     return this.worker.ask((remote, heard) =>
       remote.deal(id, number, rule, this.tellSite(remote, id, site), added, heard(onProgress), heard(onRough)),
     )
+  }
+
+  /**
+   * Lets what was dealt go along with its surfaces until it is dealt anew.
+   *
+   * @returns whether it stands otherwise now
+   */
+  private carry(id: string, before: ScatterSite, after: ScatterSite, added: AddedCopies): boolean {
+    const known = this.results.get(id)
+    const [from, to] = [before, after].map(({ toWorld }) => new Matrix4().fromArray(toWorld as number[])) as [
+      Matrix4,
+      Matrix4,
+    ]
+    if (!known?.dealt) return false
+    const ways = waysBetween(before, after)
+    if (ways.size === 0 && from.equals(to)) return false
+    const dealt = carried(known.dealt, added, ways, from, to)
+    this.put(id, { ...known, dealt })
+    if (this.level.arrangementIds.has(id)) this.events.onDealt(id, dealt)
+    return true
   }
 
   private put(id: string, next: Known): void {
