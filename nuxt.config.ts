@@ -72,6 +72,7 @@ export default defineNuxtConfig({
   },
   nitro: {
     errorHandler: `${root}server/error-handler.ts`,
+    experimental: { websocket: true },
     typescript: { strict: true, tsConfig: { compilerOptions: { noUncheckedIndexedAccess: true } } },
     rollupConfig: { external: ['pg-native'], plugins: [jobFiles], output: { manualChunks: partOf } },
     compressPublicAssets: { gzip: true, brotli: true },

@@ -22,6 +22,7 @@ function asApiError(error: unknown, status: number | undefined): ApiError {
   const known = knownError(error)
   if (known) return known
   if (status === 404) return new ApiError(404, 'not-found', 'There is nothing at this address.')
+  if (status === 426) return new ApiError(426, 'upgrade', 'This address is for a WebSocket.')
   if (status === 405) return new ApiError(405, 'method', 'This address does not take that method.')
   return new ApiError(500, 'failed', 'Something went wrong on the server. Nothing was changed.')
 }

@@ -49,7 +49,7 @@ export function beginPage(url: string): void {
   const asked = fetch
   vi.stubGlobal('Worker', WorkerHere)
   vi.stubGlobal('navigator', {})
-  vi.stubGlobal('location', { pathname: '/' })
+  vi.stubGlobal('location', { pathname: '/', href: url })
   vi.stubGlobal('sessionStorage', {
     getItem: (key: string) => kept.get(key) ?? null,
     setItem: (key: string, value: string) => kept.set(key, value),

@@ -110,6 +110,7 @@ export const api = {
   saveChanges: (id: string, body: unknown) => call('saveChanges', { id, body }),
   history: async (id: string, before?: number) =>
     (await call('history', { id, query: before === undefined ? {} : { before: String(before) } })).changes,
+  journal: (id: string, after: number) => call('journal', { id, query: { after: String(after) } }),
   back: (id: string, to: number) => call('back', { id, query: { to: String(to) } }),
   savePicture: (id: string, picture: Blob) => call('putPicture', { id, bytes: picture, type: picture.type }),
   /** With how many entries cannot be read. */

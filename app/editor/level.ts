@@ -32,6 +32,7 @@ import type { UndoStep, UndoSteps } from './saving/kept-steps'
 import { StepKeeper } from './saving/kept-steps'
 import type { SetApart } from './saving/set-apart'
 import { dropApart, keepApart, listApart } from './saving/set-apart'
+import { listenTo } from './saving/live'
 import type { GivenUp } from './saving/sync'
 import { sendLeftovers, Sync } from './saving/sync'
 import { claimWindow } from './saving/window-name'
@@ -77,6 +78,7 @@ export const useLevel = defineStore('level', () => {
   const scatterHook = createEventHook<[string]>()
   const reopenHook = createEventHook()
   const releaseHook = createEventHook()
+  const takenHook = createEventHook()
   const session = shallowRef(makeSession([], {}))
   /**
    * The level with its copies. It is not reactive itself: whoever reads it here is told by `triggerRef` after every
@@ -88,6 +90,8 @@ export const useLevel = defineStore('level', () => {
   const around = shallowRef<{ view: LevelView; finder: Finder } | null>(null)
   let history = new History(NO_STEPS, showSteps)
   let sync: Sync | undefined
+  /** Ends hearing of the open level. */
+  let deafen = () => {}
   const openings = new Latest()
 
   function makeSession(placements: Iterable<Placement>, records: Partial<LevelRecords>): Session {
@@ -180,6 +184,7 @@ export const useLevel = defineStore('level', () => {
         saving.value = state
       },
       rebase: (ours, theirs, lost) => {
+        letGoOfTaken(theirs)
         const rebased = session.value.rebase(ours, theirs, lost)
         history.without(new Set(rebased.dropped.map(dropped => dropped.id)))
         afterWriting(rebased.touched)
@@ -187,6 +192,7 @@ export const useLevel = defineStore('level', () => {
       },
       onGivenUp: given => giveUp(id, given),
     })
+    deafen = listenTo(id, { onRevision: revision => sync?.hear(revision), onDeaf: () => sync?.look() })
     history = new History(kept, steps => {
       showSteps(steps)
       keeper.keep(steps)
@@ -215,6 +221,8 @@ export const useLevel = defineStore('level', () => {
 
   function close(): void {
     openings.callOff()
+    deafen()
+    deafen = () => {}
     sync?.close()
     sync = undefined
     apart.value = []
@@ -264,6 +272,18 @@ export const useLevel = defineStore('level', () => {
   function removeApart(each: SetApart): void {
     apart.value = apart.value.filter(other => other !== each)
     if (summary.value) void dropApart(summary.value.id, each).catch(notKept)
+  }
+
+  /** Ends a drag that holds what others take away, with a word, before that is gone; nothing of it is done. */
+  function letGoOfTaken(theirs: GivenUp['others']): void {
+    const isHeld = ({ do: what, id }: Operation) => what === 'remove' && previewed.value.has(id) && view.value.has(id)
+    const taking = theirs.filter(({ operations }) => operations.some(isHeld))
+    if (taking.length === 0) return
+    void takenHook.trigger()
+    notify('What you held is gone', [
+      ...taking.map(({ author, label }) => `${author} did "${label}" meanwhile.`),
+      'Nothing of what you were doing with it was done.',
+    ])
   }
 
   /** Says what happened to whose change, and offers to do the dropped ones again on top of the others'. */
@@ -496,6 +516,8 @@ export const useLevel = defineStore('level', () => {
     onScatter: (listener: (id: string) => unknown) => scatterHook.on(guarded(listener)),
     reopen: () => void reopenHook.trigger(),
     onReopen: reopenHook.on,
+    /** Others took away what is held right now. */
+    onTakenAway: takenHook.on,
     /** Somebody wants the picked copies to be things like any other. */
     onRelease: releaseHook.on,
   }

@@ -56,6 +56,8 @@ export const useStageSession = defineStore('stage-session', () => {
     return id?.tool === tool ? (id as ToolNamed<T>) : null
   }
 
+  level.onTakenAway(() => void input.value?.cancel())
+
   /** How levels were last looked at in this window, by their ids. */
   const poses = new Map<string, Pose>()
 

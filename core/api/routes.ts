@@ -15,6 +15,8 @@ import {
   historySchema,
   importAnswerSchema,
   importQuerySchema,
+  journalQuerySchema,
+  journalSchema,
   kitSchema,
   levelPatchSchema,
   levelSchema,
@@ -120,6 +122,14 @@ export const ROUTES = {
     path: '/api/levels/:id/changes',
     query: historyQuerySchema,
     answer: historySchema,
+    may: 'read',
+  },
+  /** What was done to a level since a revision, for who has it open. */
+  journal: {
+    method: 'GET',
+    path: '/api/levels/:id/journal',
+    query: journalQuerySchema,
+    answer: journalSchema,
     may: 'read',
   },
   back: { method: 'GET', path: '/api/levels/:id/back', query: backQuerySchema, answer: backSchema, may: 'read' },

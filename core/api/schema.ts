@@ -80,6 +80,16 @@ export const changesAnswerSchema = z.strictObject({
   others: z.array(journalEntrySchema),
 })
 
+/** What was done after a revision that is known. */
+export const journalQuerySchema = z.strictObject({ after: z.coerce.number().pipe(revisionSchema) })
+
+export const journalSchema = z.strictObject({
+  /** The level's revision now; further than the last entry if there are more than are told at once. */
+  revision: revisionSchema,
+  /** In order, without a gap. */
+  entries: z.array(journalEntrySchema),
+})
+
 export const conflictSchema = z.strictObject({
   /** The level's revision now. */
   revision: revisionSchema,
@@ -234,6 +244,8 @@ export type NewLevel = z.infer<typeof newLevelSchema>
 export type LevelPatch = z.infer<typeof levelPatchSchema>
 export type ChangesRequest = z.infer<typeof changesRequestSchema>
 export type ChangesAnswer = z.infer<typeof changesAnswerSchema>
+export type JournalQuery = z.infer<typeof journalQuerySchema>
+export type Journal = z.infer<typeof journalSchema>
 export type Conflict = z.infer<typeof conflictSchema>
 export type PartPatch = z.infer<typeof partPatchSchema>
 export type MadePart = z.infer<typeof madePartSchema>

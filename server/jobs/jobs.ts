@@ -1,7 +1,7 @@
 import type { Progress } from '../../core/api/schema'
 import type { Database } from '../db/client'
 import { openPool } from '../db/client'
-import { goBackJob, saveChangesJob } from '../services/changes'
+import { goBackJob, readJournalJob, saveChangesJob } from '../services/changes'
 import { checkLevelJob } from '../services/check'
 import { handOverAskedJob, handOverJob } from '../services/hand-over'
 import { importAskedJob, importFileJob } from '../services/import'
@@ -26,6 +26,7 @@ const JOBS = {
   importAsked: importAskedJob,
   checkLevel: checkLevelJob,
   goBack: goBackJob,
+  readJournal: readJournalJob,
 }
 
 export type Jobs = typeof JOBS

@@ -31,6 +31,7 @@ const LANES = {
 const TERMS: Record<JobName, { lane: keyof typeof LANES; deadline: number; endsWhenLeft?: true }> = {
   saveChanges: { lane: 'saving', deadline: 0.9 },
   goBack: { lane: 'saving', deadline: 0.6, endsWhenLeft: true },
+  readJournal: { lane: 'saving', deadline: 0.6, endsWhenLeft: true },
   createPart: { lane: 'making', deadline: 0.6 },
   checkFile: { lane: 'making', deadline: 0.3, endsWhenLeft: true },
   makeSteps: { lane: 'making', deadline: 0.6 },

@@ -1,8 +1,9 @@
 import { isDeepStrictEqual } from 'node:util'
-import { and, asc, desc, eq, getTableColumns, gt, inArray, isNotNull, isNull, lt, sql } from 'drizzle-orm'
+import { and, asc, desc, eq, getTableColumns, gt, inArray, isNotNull, isNull, lt, lte, sql } from 'drizzle-orm'
 import { changesRequestSchema } from '../../core/api/schema'
-import type { Back, ChangesAnswer, ChangesRequest, HistoryEntry, HistoryQuery } from '../../core/api/schema'
+import type { Back, ChangesAnswer, ChangesRequest, HistoryEntry, HistoryQuery, Journal } from '../../core/api/schema'
 import { applyChange, ChangeError, conflicts, footprintOf, recordIn, recordsNeeded } from '../../core/level/change'
+import { MOST_REVISION } from '../../core/formats/level-file'
 import { Level } from '../../core/level/level'
 import { mergeOperations } from '../../core/level/merge'
 import type { Change, JournalEntry, Operation, Placement, RecordName } from '../../core/level/schema'
@@ -14,6 +15,7 @@ import { placementToRow, rowToJournalEntry, rowToPlacement } from '../db/rows'
 import { changes, levels, parts, placements } from '../db/schema'
 import { ApiError } from '../utils/api-error'
 import { parseJson } from '../utils/body'
+import { announce } from './live/announce'
 import { loadSmall, slices, SMALL_TABLES } from './small-tables'
 import { refuseNesting } from './workshop'
 
@@ -88,6 +90,7 @@ export async function saveWithin(
       .update(levels)
       .set({ revision, placementCount: sql`${levels.placementCount} + ${grown}`, changedAt: new Date() })
       .where(eq(levels.id, levelId))
+    await announce(tx, { level: levelId, revision })
   }
   return { revision, applied: sent.map(({ id }) => ({ id, revision: done.get(id)! })), others }
 }
@@ -98,6 +101,55 @@ export async function saveChangesJob(
   { levelId, body }: { levelId: string; body: Uint8Array },
 ): Promise<Uint8Array> {
   return Buffer.from(JSON.stringify(await saveChanges(db, levelId, parseJson(body, changesRequestSchema))))
+}
+
+/** Bytes of the journal that are told at once, beyond which the rest is left for the next time. */
+const MOST_TOLD = 4 * 1024 * 1024
+/** Entries of it. */
+const MOST_ENTRIES = 1000
+
+/**
+ * What was done to a level after a revision: as much as is told at once.
+ *
+ * @param most bytes that are worked with here
+ * @throws ApiError 404, 422 if the level is not that far yet; TooMuchHere
+ */
+export async function readJournal(db: Database, levelId: string, after: number, most = Infinity): Promise<Journal> {
+  return inTransaction(
+    db,
+    async tx => {
+      const [level] = await tx
+        .select({ revision: levels.revision })
+        .from(levels)
+        .where(and(eq(levels.id, levelId), isNull(levels.deletedAt)))
+      if (!level) throw ApiError.notFound('level')
+      if (after > level.revision)
+        throw new ApiError(422, 'invalid', 'after: the level is not that far yet.', { field: 'after' })
+      const sizes = await tx
+        .select({ revision: changes.revision, bytes: sql<number>`pg_column_size(${changes.operations})` })
+        .from(changes)
+        .where(and(eq(changes.levelId, levelId), gt(changes.revision, after)))
+        .orderBy(asc(changes.revision))
+        .limit(MOST_ENTRIES)
+      let [upTo, bytes] = [after, 0]
+      for (const { revision, bytes: own } of sizes) {
+        if (upTo > after && bytes + own > MOST_TOLD) break
+        upTo = revision
+        bytes += own
+      }
+      if (bytes > most) throw new TooMuchHere()
+      return { revision: level.revision, entries: upTo > after ? await journalBetween(tx, levelId, after, upTo) : [] }
+    },
+    { ...ONE_MOMENT, accessMode: 'read only' },
+  )
+}
+
+/** The same in another process, to the bytes of the answer. */
+export async function readJournalJob(
+  db: Database,
+  { levelId, after }: { levelId: string; after: number },
+): Promise<Uint8Array> {
+  return Buffer.from(JSON.stringify(await readJournal(db, levelId, after)))
 }
 
 /** The last changes of a level, without what they did. @throws ApiError 404 */
@@ -220,12 +272,16 @@ async function journalBytes(tx: Transaction, levelId: string, revision: number):
   return Number(sum!.bytes)
 }
 
-async function journalSince(tx: Transaction, levelId: string, revision: number): Promise<JournalEntry[]> {
+const journalSince = (tx: Transaction, levelId: string, revision: number) =>
+  journalBetween(tx, levelId, revision, MOST_REVISION)
+
+/** The entries after a revision up to another. */
+async function journalBetween(tx: Transaction, levelId: string, after: number, to: number): Promise<JournalEntry[]> {
   const { inverse: _inverse, ...columns } = getTableColumns(changes)
   const rows = await tx
     .select(columns)
     .from(changes)
-    .where(and(eq(changes.levelId, levelId), gt(changes.revision, revision)))
+    .where(and(eq(changes.levelId, levelId), gt(changes.revision, after), lte(changes.revision, to)))
     .orderBy(asc(changes.revision))
   return rows.map(rowToJournalEntry)
 }

@@ -50,6 +50,8 @@ test('when two windows change the same thing, it is said what happened to whose 
   context,
 }) => {
   errors.allow(answered(409))
+  // It does not hear what the other does: so it is both that change it.
+  await page.routeWebSocket(/\/live$/, () => {})
   await editor.openGoods()
   const other = await context.newPage()
   await other.goto(`${server.url}/levels/${editor.levelId}`)

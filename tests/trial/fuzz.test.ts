@@ -1,3 +1,4 @@
+import { once } from 'node:events'
 import { readdirSync } from 'node:fs'
 import { sql } from 'drizzle-orm'
 import fc from 'fast-check'
@@ -5,8 +6,10 @@ import { validateBytes } from 'gltf-validator'
 import { BoxGeometry } from 'three'
 import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js'
 import { expect, it } from 'vitest'
+import { WebSocket } from 'ws'
 import type { z } from 'zod'
 import type { RouteSpec } from '../../core/api/routes'
+import { SOCKET_PATHS } from '../../core/api/live'
 import { HAND_OVER_ROUTES, ROUTES } from '../../core/api/routes'
 import { apiErrorSchema, levelSchema } from '../../core/api/schema'
 import { writePartGlb } from '../../core/formats/part-glb'
@@ -53,13 +56,33 @@ it('has a file for each route of the table, and a place in the table for each fi
       .replace(/\.ts$/, '')
       .replace(/(^|\/)index(?=\.)/, '')
       .replace(/\[(\w+)\]/g, ':$1')
+      // What takes sockets has no method.
+      .replace(/^([^.]+)$/, '$1.socket')
       .replace(/^(.*)\.(\w+)$/, (_, path: string, method: string) => `${method.toUpperCase()} /api/${path}`),
   )
   expect(fromFiles.toSorted()).toEqual(
-    Object.values(ROUTES)
-      .map(({ method, path }) => `${method} ${path}`)
-      .toSorted(),
+    [
+      ...Object.values(ROUTES).map(({ method, path }) => `${method} ${path}`),
+      ...SOCKET_PATHS.map(path => `SOCKET ${path}`),
+    ].toSorted(),
   )
+})
+
+it('closes on whoever says anything by a socket, whatever it is', async () => {
+  const { id } = await server.newLevel()
+  for (const path of SOCKET_PATHS) {
+    const address = server.get().url.replace('http', 'ws') + path.replace(':id', id)
+    await fc.assert(
+      fc.asyncProperty(fc.oneof(fc.string(), fc.json(), fc.uint8Array()), async said => {
+        const socket = new WebSocket(address)
+        await once(socket, 'open')
+        socket.send(said)
+        expect((await once(socket, 'close'))[0]).toBe(1008)
+      }),
+      { numRuns: 20 },
+    )
+  }
+  expect((await server.call('GET', '/api/health')).status).toBe(200)
 })
 
 it(

@@ -1,5 +1,5 @@
 import { afterEach, describe, expect, it, vi } from 'vitest'
-import type { ChangesAnswer, ChangesRequest } from '~~/core/api/schema'
+import type { ChangesAnswer, ChangesRequest, Journal } from '~~/core/api/schema'
 import type { Change, JournalEntry } from '~~/core/level/schema'
 import { testId } from '../../../tests/support'
 import { ApiFailure, ServerAway } from '~/api/client'
@@ -14,9 +14,13 @@ const change = (n: number): Change => ({
 })
 
 /** A server that keeps a journal, and can be away or answer with somebody else's changes. */
-function worldWith(send: (request: ChangesRequest) => ChangesAnswer | Promise<ChangesAnswer>) {
+function worldWith(
+  send: (request: ChangesRequest) => ChangesAnswer | Promise<ChangesAnswer>,
+  read: (after: number) => Journal | Promise<Journal> = after => ({ revision: after, entries: [] }),
+) {
   const seen = {
     requests: [] as ChangesRequest[],
+    read: [] as number[],
     states: [] as SaveState[],
     kept: [] as QueueContent[],
     gaveWay: [] as { others: JournalEntry[]; lost: Change[]; refused: Refusal | null }[],
@@ -25,6 +29,10 @@ function worldWith(send: (request: ChangesRequest) => ChangesAnswer | Promise<Ch
     send: async request => {
       seen.requests.push(structuredClone(request))
       return send(request)
+    },
+    read: async after => {
+      seen.read.push(after)
+      return read(after)
     },
     keep: async content => void seen.kept.push(structuredClone(content)),
     onState: state => seen.states.push(state),
@@ -229,5 +237,70 @@ describe('ChangeQueue', () => {
     expect(seen.gaveWay).toEqual([])
     expect(seen.states.at(-1)).toMatchObject({ kind: 'away', waiting: 1 })
     queue.close()
+  })
+
+  const entries = (after: number, to: number): JournalEntry[] =>
+    Array.from({ length: to - after }, (_, i) => ({ ...change(100 + after + i), revision: after + i + 1 }))
+
+  it('reads what it hears of, in as many pieces as it comes in, and once', async () => {
+    const { world, seen } = worldWith(taken, after => ({
+      revision: 9,
+      entries: entries(after, Math.min(after + 2, 9)),
+    }))
+    const queue = new ChangeQueue(world, { baseRevision: 4, changes: [] })
+    queue.hear(9)
+    queue.hear(7)
+    await queue.settled()
+    expect([seen.read, queue.revision]).toEqual([[4, 6, 8], 9])
+    expect(seen.gaveWay.flatMap(({ others }) => others.map(({ revision }) => revision))).toEqual([5, 6, 7, 8, 9])
+    queue.hear(9)
+    await queue.settled()
+    expect(seen.read).toHaveLength(3)
+    expect(seen.kept.at(-1)).toEqual({ baseRevision: 9, changes: [] })
+  })
+
+  it('does not read beside what it sends: the answer brings it', async () => {
+    const { world, seen } = worldWith(request => ({
+      ...taken(request),
+      revision: 6,
+      others: entries(4, 5),
+    }))
+    const queue = new ChangeQueue(world, { baseRevision: 4, changes: [] })
+    queue.add(change(1))
+    queue.hear(6)
+    await queue.settled()
+    expect([seen.read, seen.requests.length, queue.revision]).toEqual([[], 1, 6])
+  })
+
+  it('sends what is made while it reads after that, on what it has read', async () => {
+    let answer = (_journal: Journal) => {}
+    const { world, seen } = worldWith(taken, () => new Promise(resolve => (answer = resolve)))
+    const queue = new ChangeQueue(world, { baseRevision: 4, changes: [] })
+    queue.hear(5)
+    queue.add(change(1))
+    answer({ revision: 5, entries: entries(4, 5) })
+    await queue.settled()
+    expect(seen.requests.map(({ baseRevision }) => baseRevision)).toEqual([5])
+    expect(queue.revision).toBe(6)
+  })
+
+  it('reads again later while the server is away, and not for ever where there is nothing', async () => {
+    vi.useFakeTimers()
+    let tries = 0
+    const { world, seen } = worldWith(taken, after => {
+      if (tries++ === 0) throw new ServerAway('away')
+      return { revision: after, entries: [] }
+    })
+    const queue = new ChangeQueue(world, { baseRevision: 4, changes: [] })
+    queue.hear(5)
+    await vi.advanceTimersByTimeAsync(60_000)
+    expect([seen.read, seen.states.every(({ kind }) => kind === 'saved')]).toEqual([[4, 4], true])
+    const { world: gone, seen: asked } = worldWith(taken, () => {
+      throw new ApiFailure(404, 'not-found', 'There is no such level.')
+    })
+    const other = new ChangeQueue(gone, { baseRevision: 4, changes: [] })
+    other.hear(5)
+    await vi.advanceTimersByTimeAsync(60_000)
+    expect(asked.read).toEqual([4])
   })
 })

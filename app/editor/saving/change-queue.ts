@@ -1,4 +1,4 @@
-import type { ChangesAnswer, ChangesRequest } from '~~/core/api/schema'
+import type { ChangesAnswer, ChangesRequest, Journal } from '~~/core/api/schema'
 import { MEGABYTE, ROUTES } from '~~/core/api/routes'
 import type { Change, JournalEntry } from '~~/core/level/schema'
 import { ApiFailure, ServerAway } from '~/api/client'
@@ -20,6 +20,8 @@ export type Refusal = { change: Change; reason: string }
 /** What the queue needs of the world around it. */
 export type QueueWorld = {
   send: (request: ChangesRequest) => Promise<ChangesAnswer>
+  /** What was done to the level after a revision. */
+  read: (after: number) => Promise<Journal>
   /** Keeps the queue on this device; called with every change of it. */
   keep: (content: QueueContent) => Promise<void>
   onState: (state: SaveState) => void
@@ -60,6 +62,8 @@ export class ChangeQueue {
   /** Whether what waits has reached the device's store. */
   private isKept = false
   private reason = ''
+  /** How far the level is elsewhere, as far as that was heard. */
+  private heard = 0
   /** How many of the first changes go one by one, to find the one that is refused. */
   private oneByOne = 0
 
@@ -82,6 +86,13 @@ export class ChangeQueue {
   add(change: Change): void {
     this.waiting.push(weigh(change))
     void this.keep()
+    this.flush()
+  }
+
+  /** The level is so far elsewhere: what is not known here is read, or comes with the answer to what waits. */
+  hear(revision: number): void {
+    if (revision <= Math.max(this.heard, this.baseRevision)) return
+    this.heard = revision
     this.flush()
   }
 
@@ -108,7 +119,11 @@ export class ChangeQueue {
 
   private async run(): Promise<void> {
     // What comes in while this one is answered goes out with the next batch.
-    while (this.waiting.length > 0 && !this.closed) {
+    while ((this.waiting.length > 0 || this.heard > this.baseRevision) && !this.closed) {
+      if (this.waiting.length === 0) {
+        if (!(await this.readOthers())) return
+        continue
+      }
       const batch = this.nextBatch()
       this.tell()
       try {
@@ -136,6 +151,32 @@ export class ChangeQueue {
       await this.keep()
     }
     if (!this.closed) this.tell()
+  }
+
+  /** Reads what others did, where nothing waits that would bring it. @returns whether to go on at once */
+  private async readOthers(): Promise<boolean> {
+    const after = this.baseRevision
+    try {
+      const { revision, entries } = await this.world.read(after)
+      if (this.closed) return false
+      if (entries.some((entry, i) => entry.revision !== after + i + 1)) throw new RangeError('the journal has a gap')
+      this.absences = 0
+      // Of a level that was taken back from a copy less may be known than was heard.
+      this.heard = entries.length > 0 ? Math.max(this.heard, revision) : after
+      if (entries.length > 0) this.take(entries.at(-1)!.revision, entries, [])
+    } catch (error) {
+      if (this.closed) return false
+      if (error instanceof ServerAway) {
+        this.tryLater(error.message)
+        return false
+      }
+      // Until it is heard of again: the level may be gone, or may not be looked at any more.
+      this.heard = after
+      if (!(error instanceof ApiFailure)) throw error
+      return this.waiting.length > 0
+    }
+    await this.keep()
+    return true
   }
 
   private nextBatch(): Waiting[] {

@@ -41,6 +41,7 @@ export class Sync {
           for (const { id } of answer.applied) this.unanswered.delete(id)
           return answer
         },
+        read: after => api.journal(levelId, after),
         keep: content => keepQueue(levelId, window, content),
         onState: events.onState,
         giveWay: (others, lost, refused) => this.giveWay(others, lost, refused),
@@ -63,6 +64,16 @@ export class Sync {
   add(change: Change, inverse: Operation[]): void {
     this.unanswered.set(change.id, { change, inverse })
     this.queue.add(change)
+  }
+
+  /** The level is so far elsewhere. */
+  hear(revision: number): void {
+    this.queue.hear(revision)
+  }
+
+  /** Looks whether the level is farther elsewhere, where nothing is heard of it. */
+  look(): void {
+    this.queue.hear(this.queue.revision + 1)
   }
 
   /** Resolves when everything is saved or the server has turned out to be away. */
@@ -109,6 +120,7 @@ export async function sendLeftovers(
     const leftover = new ChangeQueue(
       {
         send: request => api.saveChanges(levelId, request),
+        read: after => api.journal(levelId, after),
         keep: content => keepQueue(levelId, left.window, content),
         onState: state => {
           if (state.kind === 'away') reason = state.reason

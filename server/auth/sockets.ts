@@ -1,0 +1,62 @@
+import { ServerResponse, type IncomingMessage } from 'node:http'
+import { createEvent } from 'h3'
+import { LIVE_PATH } from '../../core/api/live'
+import { idSchema } from '../../core/level/fields'
+import { needLevel } from '../services/levels'
+import { database } from '../services/database'
+import { ApiError } from '../utils/api-error'
+import { knownError } from '../utils/known-error'
+import { log } from '../utils/log'
+import { checkAsker, checkHost } from './door'
+import { demand } from './keys'
+
+/** What crossws lets see of a request for a socket: within, that of Node.js, which what checks requests needs. */
+export type SocketRequest = { url?: string; _req?: IncomingMessage }
+
+/** Addresses come with their host, or without. */
+const HERE = 'http://localhost'
+
+/** The level that an address of a socket is about; null if it is none. */
+export function levelOfSocket(url: string | undefined): string | null {
+  const [before, after] = LIVE_PATH.split(':id') as [string, string]
+  if (!url || !URL.canParse(url, HERE)) return null
+  const { pathname } = new URL(url, HERE)
+  if (!pathname.startsWith(before) || !pathname.endsWith(after)) return null
+  return idSchema.safeParse(pathname.slice(before.length, -after.length)).data ?? null
+}
+
+/**
+ * Lets a socket in by the same door as requests.
+ *
+ * @returns what is answered instead; nothing if it may come in
+ */
+export async function admitSocket(request: SocketRequest): Promise<Response | undefined> {
+  const { _req: asked } = request
+  if (!asked) return refusal(new ApiError(500, 'failed', 'Something went wrong on the server.'))
+  // It is nobody's any more between the request and the socket.
+  asked.socket.on('error', error => log.debug({ err: error }, 'a socket broke'))
+  const answer = new ServerResponse(asked)
+  try {
+    const event = createEvent(asked, answer)
+    checkHost(event)
+    await checkAsker(event)
+    await demand(event, 'read')
+    const levelId = levelOfSocket(asked.url)
+    if (levelId === null) throw new ApiError(404, 'not-found', 'There is nothing at this address.')
+    await needLevel(await database(), levelId)
+    return undefined
+  } catch (error) {
+    const known = knownError(error)
+    if (!known) log.error({ err: error, path: asked.url?.split('?')[0] }, 'a socket could not be opened')
+    return refusal(known ?? new ApiError(500, 'failed', 'Something went wrong on the server.'))
+  } finally {
+    // Of a request that is being answered it is counted until its answer ends.
+    answer.emit('close')
+  }
+}
+
+const refusal = ({ status, code, message, more }: ApiError) =>
+  new Response(JSON.stringify({ error: { code, message, ...more } }), {
+    status,
+    headers: { 'content-type': 'application/json', 'cache-control': 'no-store' },
+  })

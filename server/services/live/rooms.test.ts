@@ -1,0 +1,49 @@
+import { describe, expect, it } from 'vitest'
+import { testId } from '../../../tests/support'
+import type { Listening } from './rooms'
+import { CLOSED, Rooms } from './rooms'
+
+function listener(behind = 0) {
+  const seen = { told: [] as string[], closed: [] as number[] }
+  const who: Listening = {
+    send: text => seen.told.push(text),
+    close: code => seen.closed.push(code),
+    behind: () => behind,
+  }
+  return { seen, who }
+}
+
+describe('who has a level open', () => {
+  it('is told of that level alone, as long as it stays', () => {
+    const rooms = new Rooms()
+    const [ada, ben, cy] = [listener(), listener(), listener()]
+    rooms.join(testId(1), ada.who)
+    rooms.join(testId(1), ben.who)
+    rooms.join(testId(2), cy.who)
+    rooms.tell({ level: testId(1), revision: 3 })
+    rooms.leave(testId(1), ben.who)
+    rooms.tell({ level: testId(1), revision: 4 })
+    const texts = [3, 4].map(revision => JSON.stringify({ level: testId(1), revision }))
+    expect([ada.seen.told, ben.seen.told, cy.seen.told]).toEqual([texts, texts.slice(0, 1), []])
+    rooms.leave(testId(1), ada.who)
+    rooms.leave(testId(1), ada.who)
+    expect(rooms.levels).toEqual([testId(2)])
+    rooms.closeAll()
+    expect([cy.seen.closed, rooms.levels]).toEqual([[CLOSED.leaving], []])
+  })
+
+  it('is put off when it does not take what it is told, or when too many are there', () => {
+    const rooms = new Rooms()
+    const slow = listener(10_000_000)
+    rooms.join(testId(1), slow.who)
+    rooms.tell({ level: testId(1), revision: 3 })
+    expect(slow.seen).toEqual({ told: [], closed: [CLOSED.later] })
+    const all = Array.from({ length: 501 }, () => listener())
+    const joined = all.map(({ who }) => rooms.join(testId(2), who))
+    expect(joined.filter(each => !each)).toHaveLength(1)
+    expect(all.filter(({ seen }) => seen.closed[0] === CLOSED.later)).toHaveLength(1)
+    // Who leaves makes room.
+    rooms.leave(testId(2), all[0]!.who)
+    expect(rooms.join(testId(2), listener().who)).toBe(true)
+  })
+})
