@@ -76,6 +76,21 @@ describe('scatters whose surfaces are moved', () => {
     expect([plane.matrices.size, plane.dealt.size]).toEqual([0, 1])
   })
 
+  it('go along in part only as far as there are few of them, of all scatters together', () => {
+    const { level, dealt } = lawn()
+    const count = 12_000
+    const many = { ...dealt, count, keys: new Int32Array(3 * count).fill(1), matrices: new Float64Array(16 * count) }
+    const [first, second] = [level.need(LAWN), { ...level.need(LAWN), id: testId(6) }]
+    const surfaces = [JETTY, SLAB, ROOF].map(id => level.need(id))
+    const crowded = new LevelView(
+      [...surfaces, first, second],
+      {},
+      { ground: null, dealt: () => many, lampsOf: () => [] },
+    )
+    expect(crowded.scatters).toHaveLength(2)
+    expect(carriedBy(crowded, [put(ROOF, { translation: [1, 0, 0] })]).dealt.size).toBe(1)
+  })
+
   it('stay where nothing of theirs is moved, it is sized, or they are moved themselves', () => {
     const { level } = lawn()
     for (const operation of [

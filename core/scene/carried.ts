@@ -6,7 +6,7 @@ import type { ScatterRule } from '../arrange/scatter/rule'
 import type { LevelView } from './level-view'
 import { addedTo, scatterOf } from './scatter-site'
 
-/** Of a scatter only some of whose surfaces are moved, no more copies than this go along at once. */
+/** Of scatters only some of whose surfaces are moved, no more copies than this go along at once, of all together. */
 const MOST_CARRIED = 20_000
 
 /** Scatters whose surfaces are moved: those that go along whole, and of others how their copies would stand. */
@@ -20,6 +20,7 @@ export type CarriedScatters = { matrices: Map<string, Matrix4>; dealt: Map<strin
  */
 export function carriedScatters(level: LevelView, moved: ReadonlyMap<string, Matrix4>): CarriedScatters {
   const found: CarriedScatters = { matrices: new Map(), dealt: new Map() }
+  let left = MOST_CARRIED
   for (const id of level.scatters) {
     const rule = moved.has(id) ? null : scatterOf(level, id)
     const dealt = rule && level.dealt(id)
@@ -29,8 +30,10 @@ export function carriedScatters(level: LevelView, moved: ReadonlyMap<string, Mat
     if (!first) continue
     const toWorld = level.worldMatrix(id)
     if (goesWhole(level, rule, ways, first)) found.matrices.set(id, first.clone().multiply(toWorld))
-    else if (dealt.count <= MOST_CARRIED)
+    else if (dealt.count <= left) {
+      left -= dealt.count
       found.dealt.set(id, carried(dealt, addedTo(level, id), ways, toWorld, toWorld))
+    }
   }
   return found
 }
