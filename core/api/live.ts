@@ -13,3 +13,12 @@ export const SOCKET_PATHS: readonly string[] = [LIVE_PATH]
  */
 export const liveMessageSchema = z.strictObject({ level: idSchema, revision: z.int().min(0) })
 export type LiveMessage = z.infer<typeof liveMessageSchema>
+
+/** What a text says, as it comes by a socket or from the database; null if it is no such message. */
+export function readLiveMessage(text: string): LiveMessage | null {
+  try {
+    return liveMessageSchema.parse(JSON.parse(text))
+  } catch {
+    return null
+  }
+}

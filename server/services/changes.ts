@@ -103,6 +103,16 @@ export async function saveChangesJob(
   return Buffer.from(JSON.stringify(await saveChanges(db, levelId, parseJson(body, changesRequestSchema))))
 }
 
+/** How far a level is. @throws ApiError 404 */
+async function revisionOf(tx: Transaction, levelId: string): Promise<number> {
+  const [level] = await tx
+    .select({ revision: levels.revision })
+    .from(levels)
+    .where(and(eq(levels.id, levelId), isNull(levels.deletedAt)))
+  if (!level) throw ApiError.notFound('level')
+  return level.revision
+}
+
 /** Bytes of the journal that are told at once, beyond which the rest is left for the next time. */
 const MOST_TOLD = 4 * 1024 * 1024
 /** Entries of it. */
@@ -118,13 +128,8 @@ export async function readJournal(db: Database, levelId: string, after: number, 
   return inTransaction(
     db,
     async tx => {
-      const [level] = await tx
-        .select({ revision: levels.revision })
-        .from(levels)
-        .where(and(eq(levels.id, levelId), isNull(levels.deletedAt)))
-      if (!level) throw ApiError.notFound('level')
-      if (after > level.revision)
-        throw new ApiError(422, 'invalid', 'after: the level is not that far yet.', { field: 'after' })
+      const now = await revisionOf(tx, levelId)
+      if (after > now) throw new ApiError(422, 'invalid', 'after: the level is not that far yet.', { field: 'after' })
       const sizes = await tx
         .select({ revision: changes.revision, bytes: sql<number>`pg_column_size(${changes.operations})` })
         .from(changes)
@@ -138,7 +143,7 @@ export async function readJournal(db: Database, levelId: string, after: number, 
         bytes += own
       }
       if (bytes > most) throw new TooMuchHere()
-      return { revision: level.revision, entries: upTo > after ? await journalBetween(tx, levelId, after, upTo) : [] }
+      return { revision: now, entries: upTo > after ? await journalBetween(tx, levelId, after, upTo) : [] }
     },
     { ...ONE_MOMENT, accessMode: 'read only' },
   )
@@ -187,11 +192,7 @@ export async function goBack(db: Database, levelId: string, to: number, most = I
   return inTransaction(
     db,
     async tx => {
-      const [level] = await tx
-        .select({ revision: levels.revision })
-        .from(levels)
-        .where(and(eq(levels.id, levelId), isNull(levels.deletedAt)))
-      if (!level) throw ApiError.notFound('level')
+      const now = await revisionOf(tx, levelId)
       const since = and(eq(changes.levelId, levelId), gt(changes.revision, to))
       const [all] = await tx
         .select({
@@ -200,13 +201,13 @@ export async function goBack(db: Database, levelId: string, to: number, most = I
         })
         .from(changes)
         .where(since)
-      if (Number(all!.known) < level.revision - to)
+      if (Number(all!.known) < now - to)
         throw new ApiError(422, 'not-known', 'to: what takes back changes this old was not kept.', { field: 'to' })
       if (Number(all!.bytes) > MOST_BACK)
         throw new ApiError(422, 'too-much', 'to: this is too much to go back by at once.', { field: 'to' })
       if (Number(all!.bytes) > most) throw new TooMuchHere()
       const operations: Operation[] = []
-      for (let below = level.revision + 1; below > to + 1; ) {
+      for (let below = now + 1; below > to + 1; ) {
         const rows = await tx
           .select({ revision: changes.revision, inverse: changes.inverse })
           .from(changes)
@@ -216,7 +217,7 @@ export async function goBack(db: Database, levelId: string, to: number, most = I
         for (const { inverse } of rows) for (const operation of inverse ?? []) operations.push(operation)
         below = rows.at(-1)!.revision
       }
-      return { revision: level.revision, operations: mergeOperations(operations) }
+      return { revision: now, operations: mergeOperations(operations) }
     },
     { ...ONE_MOMENT, accessMode: 'read only' },
   )

@@ -1,6 +1,6 @@
 import { useIntervalFn, useWebSocket } from '@vueuse/core'
 import { effectScope } from 'vue'
-import { LIVE_PATH, liveMessageSchema } from '~~/core/api/live'
+import { LIVE_PATH, readLiveMessage } from '~~/core/api/live'
 import { reportError } from '~/errors/page-errors'
 
 /** Milliseconds before the connection is tried again at first, and at the most. */
@@ -38,9 +38,9 @@ export function listenTo(levelId: string, { onRevision, onDeaf }: LiveEvents): (
       },
       onMessage: (_, { data }) => {
         heardAt = Date.now()
-        const message = liveMessageSchema.safeParse(parsed(data))
-        if (!message.success) reportError(new Error('What the server tells of the level makes no sense'), 'event')
-        else if (message.data.level === levelId) onRevision(message.data.revision)
+        const message = readLiveMessage(String(data))
+        if (!message) reportError(new Error('What the server tells of the level makes no sense'), 'event')
+        else if (message.level === levelId) onRevision(message.revision)
       },
     })
     useIntervalFn(() => {
@@ -50,12 +50,4 @@ export function listenTo(levelId: string, { onRevision, onDeaf }: LiveEvents): (
     }, ASKED)
   })
   return () => scope.stop()
-}
-
-function parsed(text: unknown): unknown {
-  try {
-    return JSON.parse(String(text))
-  } catch {
-    return null
-  }
 }

@@ -2,7 +2,7 @@ import { sql } from 'drizzle-orm'
 import { drizzle } from 'drizzle-orm/node-postgres'
 import pg from 'pg'
 import type { LiveMessage } from '../../../core/api/live'
-import { liveMessageSchema } from '../../../core/api/live'
+import { readLiveMessage } from '../../../core/api/live'
 import { connectionString, LIMITS } from '../../db/client'
 import { log } from '../../utils/log'
 import { CHANNEL } from './announce'
@@ -67,7 +67,7 @@ export class Listener {
   }
 
   private hear(payload: string): void {
-    const message = parsed(payload)
+    const message = readLiveMessage(payload)
     if (message) this.heard(message)
     else log.warn({ payload: payload.slice(0, 200) }, 'something else was announced')
   }
@@ -78,16 +78,8 @@ export class Listener {
     this.client = null
     if (this.isOver) return
     log.warn({ err: error }, 'the database is not listened to for a moment')
-    void client.end().catch(() => log.debug('it had ended already'))
+    void client.end().catch((late: unknown) => log.debug({ err: late }, 'a listener did not end well'))
     const pause = Math.min(FIRST_PAUSE * 2 ** this.failures++, LONGEST_PAUSE)
     this.again = setTimeout(() => void this.start(), pause * (0.5 + Math.random() / 2))
-  }
-}
-
-function parsed(payload: string): LiveMessage | null {
-  try {
-    return liveMessageSchema.parse(JSON.parse(payload))
-  } catch {
-    return null
   }
 }
