@@ -315,6 +315,8 @@ test('a corner is caught and named before the drag, things face the middle of wh
   await page.keyboard.press('/')
   await page.getByRole('combobox', { name: 'Find or do' }).fill('Face a point')
   await page.keyboard.press('Enter')
+  // Until it is gone it has the pointer.
+  await expect(page.locator('.find')).toHaveCount(0)
   const spot = await editor.at([4.3, 0.8, 4.5])
   await page.mouse.move(spot.x, spot.y)
   await expect.poll(() => editor.readout()).toContain('the middle of Other')
