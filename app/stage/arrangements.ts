@@ -100,6 +100,12 @@ export class Arrangements {
     this.marked.delete(id)
   }
 
+  /** Parts look otherwise now: nothing of them is shown until what they are in is shown anew. */
+  forget(parts: ReadonlySet<string>): void {
+    this.copies.forget(parts)
+    this.expanded.clear()
+  }
+
   shapesOf(id: string): readonly ShapeCopies[] {
     return this.expand(id).shapes
   }

@@ -5,7 +5,7 @@ import type { Pass } from './far-meshes'
 import { FarMeshes } from './far-meshes'
 import type { Drawable } from './instanced'
 import { instancedMeshes, sphereOf } from './instanced'
-import { isBentKey } from '~~/core/arrange/path/bent-key'
+import { baseOfShape, isBentKey } from '~~/core/arrange/path/bent-key'
 import { isBlockKey } from '~~/core/mesh/block-key'
 import type { Sphere } from 'three'
 import { DynamicDrawUsage, Group, InstancedBufferAttribute, Matrix4 } from 'three'
@@ -236,8 +236,20 @@ export class PartBatches {
    * number.
    */
   prune(): void {
+    this.drop(shape => isBlockKey(shape) || isBentKey(shape))
+  }
+
+  /** Draws nothing any more of what is made of some parts, which look otherwise now, until it is set again. */
+  forget(parts: ReadonlySet<string>): void {
+    for (const batch of this.batches.values())
+      if (parts.has(baseOfShape(batch.shape))) for (const id of [...batch.ids]) this.remove(id)
+    this.drop(shape => parts.has(baseOfShape(shape)))
+  }
+
+  /** Lets go of empty batches. */
+  private drop(isGone: (shape: string) => boolean): void {
     for (const [key, { shape, meshes, ids, far }] of this.batches) {
-      if (ids.length > 0 || !(isBlockKey(shape) || isBentKey(shape))) continue
+      if (ids.length > 0 || !isGone(shape)) continue
       for (const mesh of meshes) mesh.dispose()
       far?.dispose()
       this.object.remove(...meshes, ...(far ? [far.object] : []))

@@ -6,11 +6,14 @@ export type Board = {
   name: 'day' | 'night'
   colors: Readonly<Record<ColorName, string>>
   axes: readonly [string, string, string]
+  /** Of people, by their marks. */
+  people: readonly string[]
 }
 
 const board = (name: Board['name']): Board => {
   const { colors } = palettes[name]
-  return { name, colors, axes: [colors['axis-x'], colors['axis-y'], colors['axis-z']] }
+  const people = ([0, 1, 2, 3, 4, 5, 6, 7] as const).map(mark => colors[`person-${mark}`])
+  return { name, colors, axes: [colors['axis-x'], colors['axis-y'], colors['axis-z']], people }
 }
 
 export const boards: Record<Board['name'], Board> = { day: board('day'), night: board('night') }

@@ -1,5 +1,6 @@
 import type { InstancedMesh, Material, Matrix4, Object3D } from 'three'
 import { DynamicDrawUsage, Group, InstancedBufferAttribute } from 'three'
+import { baseOfShape } from '~~/core/arrange/path/bent-key'
 import type { ShapeCopies } from '~~/core/scene/expand'
 import type { DrawableOf, FartherOf } from './batches'
 import { levelsOf } from './batches'
@@ -95,6 +96,18 @@ export class CopyBatches {
   remove(id: string): void {
     for (const batch of this.batches.get(id) ?? []) this.drop(batch)
     this.batches.delete(id)
+  }
+
+  /** Draws nothing any more of what is made of some parts, which look otherwise now, until it is set again. */
+  forget(parts: ReadonlySet<string>): void {
+    for (const [id, batches] of this.batches) {
+      const isGone = (batch: Batch) => parts.has(baseOfShape(batch.shape))
+      for (const batch of batches) if (isGone(batch)) this.drop(batch)
+      this.batches.set(
+        id,
+        batches.filter(batch => !isGone(batch)),
+      )
+    }
   }
 
   /** Draws everything with materials of another look, until the next call. */

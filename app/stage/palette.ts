@@ -32,6 +32,8 @@ export type ColorName =
   | 'slate'
   | 'on-slate'
   | 'quiet-on-slate'
+  | 'on-person'
+  | `person-${0 | 1 | 2 | 3 | 4 | 5 | 6 | 7}`
 
 /** What is said at the pointer is said on the same slate by day and by night. */
 const SLATE = { 'slate': '#22303A', 'on-slate': '#FBF8F1', 'quiet-on-slate': '#C9D2D4' }
@@ -68,6 +70,15 @@ export const palettes: Record<'day' | 'night', Palette> = {
       'sunlight': '#FFF1D6',
       'skylight': '#EAF2F2',
       'groundlight': '#B5A585',
+      'person-0': '#2456A6',
+      'person-1': '#A34A00',
+      'person-2': '#1F6B3A',
+      'person-3': '#6D3AA0',
+      'person-4': '#7A5C00',
+      'person-5': '#00677A',
+      'person-6': '#5B6B12',
+      'person-7': '#4A4F57',
+      'on-person': '#FFFFFF',
       ...SLATE,
     },
   },
@@ -101,6 +112,15 @@ export const palettes: Record<'day' | 'night', Palette> = {
       'sunlight': '#9DB7D6',
       'skylight': '#8A9BB0',
       'groundlight': '#6B4E33',
+      'person-0': '#8FB4F5',
+      'person-1': '#F3A765',
+      'person-2': '#86D39B',
+      'person-3': '#C7A6F0',
+      'person-4': '#E0C25A',
+      'person-5': '#74CFE0',
+      'person-6': '#C5D86D',
+      'person-7': '#C3CAD2',
+      'on-person': '#171D21',
       ...SLATE,
     },
   },

@@ -94,6 +94,12 @@ export class ShownLevel {
   /** What names the shape a placement shows at present. */
   readonly shapeOf = (id: string): string | null => this.previewed.fresh.get(id) ?? this.level.shapeOf(id)
 
+  /** Parts look otherwise now: nothing of them is shown until it is updated. */
+  forget(parts: ReadonlySet<string>): void {
+    this.batches.forget(parts)
+    this.arrangements.forget(parts)
+  }
+
   /** Shows what a change touched, and everything below it, as it is in the level now. */
   update(touched: Iterable<string>): void {
     for (const id of touched) {

@@ -18,7 +18,7 @@ import { clearCanvas, LevelPictures } from './level-pictures'
 import { Handles } from './handles/handles'
 import type { MarkSettings } from './marks'
 import type { LoadPicture } from './materials'
-import type { Selection } from './outlined'
+import type { OthersSelection, Selection } from './outlined'
 import { Outlined } from './outlined'
 import type { Layout } from './panes'
 import { Panes } from './panes'
@@ -236,7 +236,7 @@ export class Stage {
 
   setBoard(board: Board): void {
     this.surroundings.setBoard(board)
-    this.outlined.outline.setBoard(board)
+    this.outlined.setBoard(board)
     for (const layer of this.layers) layer.setBoard(board)
     this.shown.marks.setBoard(board)
     this.paper.set(board.colors['sky-horizon'])
@@ -288,8 +288,14 @@ export class Stage {
   update(touched: Iterable<string>): void {
     this.shown.update(touched)
     this.outlined.redraw()
-    this.outlined.outline.prune()
+    this.outlined.prune()
     this.sceneChanged()
+  }
+
+  /** Parts look otherwise now; what shows them is updated after this. */
+  forget(parts: ReadonlySet<string>): void {
+    this.shown.forget(parts)
+    this.outlined.forget(parts)
   }
 
   /**
@@ -324,6 +330,12 @@ export class Stage {
     this.outlined.setSelection(selection)
     if (this.shown.marks.setPicked(selection.ids)) this.requestDraw()
     else this.requestOverlay()
+  }
+
+  /** Outlines what others have picked. */
+  setOthersPicked(picked: readonly OthersSelection[]): void {
+    this.outlined.setOthers(picked)
+    this.requestOverlay()
   }
 
   setHovered(id: string | null): void {
@@ -445,7 +457,7 @@ export class Stage {
     this.built.dispose()
     this.shown.dispose()
     this.backdrop?.dispose()
-    this.outlined.outline.dispose()
+    this.outlined.dispose()
     for (const layer of this.layers) layer.dispose()
     this.drawables.materials.dispose()
     this.renderer.dispose()
@@ -580,7 +592,7 @@ export class Stage {
       picture.within(view.rect, ratio, canvas.clientHeight, renderer)
       this.drawing.atOnce(view, quality.triangles / panes.length, false)
       // In a coarse picture outlines take no longer than it; else they are drawn sharp over it.
-      if (quality.ratio < 1) this.outlined.outline.draw(renderer, view, canvas.clientHeight, { picture, ratio })
+      if (quality.ratio < 1) this.outlined.draw(renderer, view, canvas.clientHeight, { picture, ratio })
     }
     this.draws = this.renderer.info.render.calls
     // While something moves it is drawn more simply for a moment, which is no news.
@@ -613,7 +625,7 @@ export class Stage {
   private renderOverlay(view: View, outlines: boolean): void {
     const { renderer } = this
     this.frameOnCanvas(view.rect)
-    if (outlines) this.outlined.outline.draw(renderer, view, this.canvas.clientHeight)
+    if (outlines) this.outlined.draw(renderer, view, this.canvas.clientHeight)
     if (!this.layers.some(({ isShown }) => isShown)) return
     for (const layer of this.layers) layer.update(view)
     renderer.clearDepth()

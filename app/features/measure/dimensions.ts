@@ -1,5 +1,6 @@
 import type { Vector3 } from 'three'
-import { CanvasTexture, Group, Sprite, SpriteMaterial, SRGBColorSpace } from 'three'
+import type { CanvasTexture } from 'three'
+import { Group, Sprite, SpriteMaterial } from 'three'
 import { LineMaterial } from 'three/addons/lines/LineMaterial.js'
 import { LineSegments2 } from 'three/addons/lines/LineSegments2.js'
 import { LineSegmentsGeometry } from 'three/addons/lines/LineSegmentsGeometry.js'
@@ -7,6 +8,7 @@ import type { ScreenPoint } from '~~/core/math/screen'
 import type { Board } from '~/stage/board'
 import { OVERLAY, redraw, ruleGripTexture, sprite } from '~/stage/handles/drawings'
 import type { NumberAt, StageLayer } from '~/stage/stage-layer'
+import { PLATE, textPlate } from '~/stage/text-plate'
 import type { View } from '~/stage/view'
 
 type Line = readonly [Vector3, Vector3]
@@ -31,16 +33,14 @@ export type Dimension = {
   ends?: readonly { key: string; at: Vector3 }[]
 }
 
-/** Pixels: half the bar across each end, and the height of a number's plate. */
-const [BAR, PLATE] = [8, 22]
+/** Pixels of half the bar across each end. */
+const BAR = 8
 /** Pixels that a line has to be long on the screen for its number to be drawn. */
 const SHORT = 20
 /** Numbers that are drawn at a time, and lines. */
 const [MOST_NUMBERS, MOST_LINES] = [400, 4000]
 /** Pixels across an end that can be taken hold of, and around its middle where a press does. */
 const [GRIP, REACH] = [11, 9]
-/** Of a plate's picture, twice as sharp as it is shown. */
-const SHARP = 2
 
 type Plate = { sprite: Sprite; width: number; key: string; clickable: boolean; of: Line | undefined }
 
@@ -203,7 +203,7 @@ export class Dimensions implements StageLayer {
 
   private textureOf(text: string): { texture: CanvasTexture; width: number } {
     let made = this.textures.get(text)
-    if (!made) this.textures.set(text, (made = plateTexture(text, this.ink)))
+    if (!made) this.textures.set(text, (made = textPlate(text, this.ink)))
     return made
   }
 }
@@ -236,34 +236,4 @@ function lineOf(width: number, order = 7): LineSegments2 {
   line.frustumCulled = false
   line.renderOrder = order
   return line
-}
-
-/** A number on a plate with rounded corners. */
-function plateTexture(
-  text: string,
-  { plate, text: ink, edge }: { plate: string; text: string; edge: string },
-): { texture: CanvasTexture; width: number } {
-  const canvas = document.createElement('canvas')
-  const font = `500 ${13 * SHARP}px "JetBrains Mono", monospace`
-  const measuring = canvas.getContext('2d')!
-  measuring.font = font
-  const width = Math.ceil(measuring.measureText(text).width / SHARP) + 16
-  canvas.width = width * SHARP
-  canvas.height = PLATE * SHARP
-  const context = canvas.getContext('2d')!
-  context.fillStyle = plate
-  context.strokeStyle = edge
-  context.lineWidth = SHARP * 1.5
-  context.beginPath()
-  context.roundRect(SHARP, SHARP, canvas.width - 2 * SHARP, canvas.height - 2 * SHARP, 5 * SHARP)
-  context.fill()
-  context.stroke()
-  context.fillStyle = ink
-  context.font = font
-  context.textAlign = 'center'
-  context.textBaseline = 'middle'
-  context.fillText(text, canvas.width / 2, canvas.height / 2 + SHARP)
-  const texture = new CanvasTexture(canvas)
-  texture.colorSpace = SRGBColorSpace
-  return { texture, width }
 }
