@@ -129,10 +129,18 @@ export const scenes = {
     await page.getByText('would be mended').waitFor()
     await settle(page)
   },
-  'budgets': async (page, url) => {
-    await openEditor(page, url, 'day', { bench: 'check' })
-    await page.getByRole('button', { name: 'Budgets' }).click()
-    await page.waitForTimeout(1500)
+  'two-people': async (page, url) => {
+    const there = await (await page.context().browser().newContext({ reducedMotion: 'reduce' })).newPage()
+    await Promise.all([
+      openEditor(page, url, 'day', { author: 'Ada', isNamed: true }),
+      openEditor(there, url, 'day', { author: 'Ben', isNamed: true }),
+    ])
+    await look(there, [4, 3.5, 6], [-3, 0.5, -2])
+    await pick(there, 'Goods', 'Crate')
+    const from = await grip(there, { do: 'move', kind: 'axis', axis: 0 })
+    await hold(there, from, { x: from.x + 60, y: from.y - 10 })
+    await page.locator('[data-test=people]').click()
+    await page.waitForFunction(() => globalThis.handyGrid.others()[0]?.dragging.length > 0)
     await settle(page)
   },
   'bring-in': async (page, url) => {

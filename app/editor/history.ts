@@ -23,7 +23,12 @@ export class History {
     const { undo } = this.steps
     const last = undo.at(-1)
     if (last && step.joins !== undefined && last.joins === step.joins) {
-      this.set([...undo.slice(0, -1), { ...step, operations: [...step.operations, ...last.operations] }], [])
+      const both = {
+        ...step,
+        operations: [...step.operations, ...last.operations],
+        left: [...(last.left ?? []), ...(step.left ?? [])],
+      }
+      this.set([...undo.slice(0, -1), both], [])
     } else this.set([...undo, step], [])
   }
 

@@ -37,6 +37,8 @@ export const useKit = defineStore('kit', () => {
   /** How many of them are on their way. */
   let stepsComing = 0
   let loading: Promise<void> | undefined
+  /** Counts what is done to the kit here. */
+  let edits = 0
 
   /** Those that can be placed from the kit. */
   const parts = computed(() => known.value.filter(entry => entry.inKit))
@@ -70,6 +72,35 @@ export const useKit = defineStore('kit', () => {
     known.value = loaded
     variants.value = listed.variants
     unreadable.value = listed.unreadable + broken.size
+  }
+
+  /**
+   * Takes up what others did to the kit.
+   *
+   * @returns ids of parts that look otherwise now, or do otherwise when they are placed @throws ApiFailure, ServerAway
+   */
+  async function refresh(): Promise<Set<string>> {
+    const changed = new Set<string>()
+    const begun = edits
+    const before = new Map(known.value.map(entry => [entry.id, entry]))
+    const listed = await api.kit()
+    // What was done here meanwhile may not be in the answer; it is told as well.
+    if (edits !== begun) return refresh()
+    for (const entry of listed.parts) {
+      const old = before.get(entry.id)
+      if (!old || JSON.stringify(old) !== JSON.stringify(entry)) {
+        await takeUp(entry).catch((error: unknown) => {
+          if (error instanceof ServerAway) throw error
+          unreadable.value++
+        })
+        changed.add(entry.id)
+      }
+      before.delete(entry.id)
+    }
+    // Their meshes stay: somebody here may have placed one that nobody else knows of yet.
+    known.value = known.value.filter(({ id }) => !before.has(id))
+    variants.value = listed.variants
+    return changed
   }
 
   async function fetchMesh({ id, meshHash }: Part): Promise<void> {
@@ -120,6 +151,7 @@ export const useKit = defineStore('kit', () => {
       await writePartGlb(name, mesh, picture => pictures.get(picture) ?? storedPicture(picture)),
     )
     shapes.put(part.id, part.meshHash, mesh)
+    edits++
     known.value = [...known.value, part]
     return part
   }
@@ -153,6 +185,11 @@ export const useKit = defineStore('kit', () => {
 
   /** Takes a part as the server has it now, with its mesh. */
   async function adopt(entry: Part): Promise<Part> {
+    edits++
+    return takeUp(entry)
+  }
+
+  async function takeUp(entry: Part): Promise<Part> {
     if (part(entry.id)?.meshHash !== entry.meshHash) {
       await fetchMesh(entry)
       steps.delete(entry.id)
@@ -181,6 +218,7 @@ export const useKit = defineStore('kit', () => {
     const pictures = new Map<string, Picture>()
     for (const picture of picturesOf(mesh)) pictures.set(picture, await pictureFrom(await api.texture(picture)))
     await api.deletePart(id)
+    edits++
     known.value = known.value.filter(entry => entry.id !== id)
     shapes.drop(id)
     return async () => {
@@ -195,12 +233,14 @@ export const useKit = defineStore('kit', () => {
   /** Makes some parts one entry, or changes one. @throws ApiFailure, ServerAway */
   async function putVariants(entry: Variants): Promise<void> {
     const put = await api.putVariants(entry)
+    edits++
     variants.value = [...variants.value.filter(({ id }) => id !== put.id), put]
   }
 
   /** @throws ApiFailure, ServerAway */
   async function removeVariants(id: string): Promise<void> {
     await api.deleteVariants(id)
+    edits++
     variants.value = variants.value.filter(entry => entry.id !== id)
   }
 
@@ -291,6 +331,7 @@ export const useKit = defineStore('kit', () => {
     removeVariants,
     load,
     loadMissing,
+    refresh,
     takePictures,
     create,
     bring,

@@ -2,15 +2,19 @@ import { createEventHook } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { v7 } from 'uuid'
 import { markRaw, ref, shallowRef, triggerRef } from 'vue'
+import type { LiveMessage } from '~~/core/api/live'
+import type { Said } from '~~/core/api/people'
 import type { LevelSummary } from '~~/core/api/schema'
 import { withAims } from '~~/core/edit/aim'
 import { ChangeError, conflicts, footprintOf, recordIn } from '~~/core/level/change'
+import type { Overwritten } from '~~/core/level/overwritten'
+import { overwritten, withoutFields } from '~~/core/level/overwritten'
 import { placeInWords } from '~~/core/level/field-words'
 import type { LevelRecords } from '~~/core/level/level'
 import { TABLE_OF } from '~~/core/level/level'
 import { mergeOperations } from '~~/core/level/merge'
 import type { Unreadable } from '~~/core/level/read'
-import type { Change, Operation, Placement } from '~~/core/level/schema'
+import type { Change, JournalEntry, Operation, Placement } from '~~/core/level/schema'
 import { withEndsKept } from '~~/core/measure/keep-ends'
 import { CopyError, withExceptions } from '~~/core/scene/copies'
 import { copyOf } from '~~/core/scene/copy-id'
@@ -24,6 +28,7 @@ import { notKept } from '~/errors/or-nothing'
 import { guarded } from '~/errors/page-errors'
 import type { Selection } from '~/stage/outlined'
 import { useAuth } from './auth'
+import { Again } from './again'
 import { History } from './history'
 import { useKit } from './kit'
 import { Latest } from './latest'
@@ -32,6 +37,7 @@ import type { UndoStep, UndoSteps } from './saving/kept-steps'
 import { StepKeeper } from './saving/kept-steps'
 import type { SetApart } from './saving/set-apart'
 import { dropApart, keepApart, listApart } from './saving/set-apart'
+import type { Live } from './saving/live'
 import { listenTo } from './saving/live'
 import type { GivenUp } from './saving/sync'
 import { sendLeftovers, Sync } from './saving/sync'
@@ -48,6 +54,23 @@ export const CHANGED_MEANWHILE: [string, string[]] = [
   'It was changed meanwhile',
   ['What was to be done was worked out before that. Nothing was done; try again.'],
 ]
+
+/** What is heard of the people in a level. */
+export type Heard = Exclude<LiveMessage, { revision: number } | { kit: true } | { name: string }>
+
+/** What is to become of what others have changed since a step that is to be taken back, or done again. */
+export type StepQuestion = {
+  label: string
+  /** With who did it, as far as that is known. */
+  found: readonly (Overwritten & { by: string | null })[]
+  /** Does all of it. */
+  all: () => void
+  /** Does what nobody else has changed; null if that is nothing. */
+  rest: (() => void) | null
+}
+
+/** Changes of others of which it is known here who made them. */
+const MOST_HEARD = 500
 
 const NO_STEPS: UndoSteps = { undo: [], redo: [] }
 
@@ -79,6 +102,8 @@ export const useLevel = defineStore('level', () => {
   const reopenHook = createEventHook()
   const releaseHook = createEventHook()
   const takenHook = createEventHook()
+  const reshapedHook = createEventHook<[ReadonlySet<string>]>()
+  const heardHook = createEventHook<[Heard]>()
   const session = shallowRef(makeSession([], {}))
   /**
    * The level with its copies. It is not reactive itself: whoever reads it here is told by `triggerRef` after every
@@ -88,10 +113,13 @@ export const useLevel = defineStore('level', () => {
   const index = shallowRef(markRaw(session.value.index))
   /** The level around this one while a part is worked on, and what finds things in both. */
   const around = shallowRef<{ view: LevelView; finder: Finder } | null>(null)
+  const question = shallowRef<StepQuestion | null>(null)
+  /** What others did last, as far as it was heard here. */
+  let heardOf: readonly JournalEntry[] = []
   let history = new History(NO_STEPS, showSteps)
   let sync: Sync | undefined
-  /** Ends hearing of the open level. */
-  let deafen = () => {}
+  /** What is heard of the open level. */
+  let live: Live | undefined
   const openings = new Latest()
 
   function makeSession(placements: Iterable<Placement>, records: Partial<LevelRecords>): Session {
@@ -185,6 +213,7 @@ export const useLevel = defineStore('level', () => {
       },
       rebase: (ours, theirs, lost) => {
         letGoOfTaken(theirs)
+        heardOf = [...heardOf, ...theirs].slice(-MOST_HEARD)
         const rebased = session.value.rebase(ours, theirs, lost)
         history.without(new Set(rebased.dropped.map(dropped => dropped.id)))
         afterWriting(rebased.touched)
@@ -192,7 +221,15 @@ export const useLevel = defineStore('level', () => {
       },
       onGivenUp: given => giveUp(id, given),
     })
-    deafen = listenTo(id, { onRevision: revision => sync?.hear(revision), onDeaf: () => sync?.look() })
+    live = listenTo(id, {
+      onMessage: message => {
+        if ('revision' in message) sync?.hear(message.revision)
+        else if ('kit' in message) readKit.run()
+        else if ('name' in message) hearOfLevel(message)
+        else void heardHook.trigger(message)
+      },
+      onDeaf: () => sync?.look(),
+    })
     history = new History(kept, steps => {
       showSteps(steps)
       keeper.keep(steps)
@@ -221,11 +258,13 @@ export const useLevel = defineStore('level', () => {
 
   function close(): void {
     openings.callOff()
-    deafen()
-    deafen = () => {}
+    live?.end()
+    live = undefined
     sync?.close()
     sync = undefined
     apart.value = []
+    question.value = null
+    heardOf = []
     summary.value = null
     // Nothing holds on to what was open.
     show([], {})
@@ -331,21 +370,56 @@ export const useLevel = defineStore('level', () => {
     )
   }
 
+  /** Takes back the last step; asks first where others have changed the same since. */
   function undo(): void {
     const step = history.lastUndo
+    if (step && !asksAbout(step, undoStep)) undoStep(step.operations)
+  }
+
+  function undoStep(operations: readonly Operation[]): void {
+    const step = history.lastUndo
     if (!step) return
-    const made = perform(`Undo: ${step.label}`, step.operations)
+    const made = perform(`Undo: ${step.label}`, [...operations])
     history.undone(made && { ...made.step, label: step.label })
     if (made) afterWriting(made.touched)
   }
 
+  /** Does again what was taken back last; asks in the same way. */
   function redo(): void {
     const step = history.lastRedo
+    if (step && !asksAbout(step, redoStep)) redoStep(step.operations)
+  }
+
+  function redoStep(operations: readonly Operation[]): void {
+    const step = history.lastRedo
     if (!step) return
-    const made = perform(step.label, step.operations)
+    const made = perform(step.label, [...operations])
     history.redone(made && made.step)
     if (made) afterWriting(made.touched)
   }
+
+  /** Asks what is to become of what others have changed since a step. @returns whether there is anything to ask */
+  function asksAbout(step: UndoStep, goOn: (operations: readonly Operation[]) => void): boolean {
+    const found = overwritten(view.value, step.left ?? [], step.operations)
+    if (found.length === 0) return false
+    const rest = withoutFields(step.operations, found)
+    const answer = (operations: readonly Operation[]) => () => {
+      question.value = null
+      // Somebody may have answered by key meanwhile.
+      if (step === history.lastUndo || step === history.lastRedo) goOn(operations)
+    }
+    question.value = {
+      label: step.label,
+      found: found.map(each => ({ ...each, by: whoWrote(each.id) })),
+      all: answer(step.operations),
+      rest: rest.length > 0 ? answer(rest) : null,
+    }
+    return true
+  }
+
+  /** Who of the others has changed something last, as far as that was heard here. */
+  const whoWrote = (id: string): string | null =>
+    heardOf.findLast(({ operations }) => operations.some(operation => operation.id === id))?.author ?? null
 
   /**
    * Takes the level back to what it was after an earlier change. That is a change itself.
@@ -399,7 +473,7 @@ export const useLevel = defineStore('level', () => {
       }
       const { inverse, touched } = session.value.apply(made.operations)
       sync?.add(made, inverse)
-      return { step: { id: made.id, label, operations: inverse }, touched }
+      return { step: { id: made.id, label, operations: inverse, left: made.operations }, touched }
     } catch (error) {
       if (!(error instanceof ChangeError || error instanceof CopyError)) throw error
       // What comes first is offered where it is said.
@@ -464,6 +538,28 @@ export const useLevel = defineStore('level', () => {
     )
   }
 
+  /** Reads what others did to the kit, once for all that is heard while it is read. */
+  const readKit = new Again(async () => {
+    const changed = await kit.refresh()
+    if (changed.size === 0) return
+    void reshapedHook.trigger(changed)
+    afterWriting(
+      new Set([...view.value.placements()].filter(({ partId }) => changed.has(partId ?? '')).map(({ id }) => id)),
+    )
+  })
+
+  /** Others have named the level otherwise, deleted it or brought it back. */
+  function hearOfLevel({ level: id, name, deleted }: { level: string; name: string; deleted: boolean }): void {
+    if (summary.value?.id !== id) return
+    if (summary.value.name !== name) summary.value = { ...summary.value, name }
+    if (deleted)
+      notify('This level was deleted', ['What is done here is kept on this device, and saved once it is back.'], {
+        label: 'Bring it back',
+        run: () => void kit.online(() => api.patchLevel(id, { deleted: false }), notify),
+      })
+    else void sync?.settled()
+  }
+
   /** Shows only some things in this window, or all again. */
   function showOnly(ids: ReadonlySet<string> | null): void {
     view.value.showOnly = ids && new Set(ids)
@@ -485,6 +581,7 @@ export const useLevel = defineStore('level', () => {
     selection,
     saving,
     notice,
+    question,
     undoSteps,
     redoSteps,
     apart,
@@ -512,10 +609,16 @@ export const useLevel = defineStore('level', () => {
     onApplied: (listener: (operations: readonly Operation[]) => unknown) => appliedHook.on(guarded(listener)),
     /** Some things look otherwise now. */
     onTouched: (listener: (touched: Set<string>) => unknown) => touchedHook.on(guarded(listener)),
+    /** Parts have other meshes now, or other lamps; what they are in is touched after that. */
+    onReshaped: (listener: (parts: ReadonlySet<string>) => unknown) => reshapedHook.on(guarded(listener)),
     /** Something else is known of a scatter. */
     onScatter: (listener: (id: string) => unknown) => scatterHook.on(guarded(listener)),
     reopen: () => void reopenHook.trigger(),
     onReopen: reopenHook.on,
+    /** Something is heard of the people in the level. */
+    onHeard: (listener: (heard: Heard) => unknown) => heardHook.on(guarded(listener)),
+    /** Says something to the others who have it open; nothing where nobody hears it. */
+    say: (said: Said) => live?.say(said),
     /** Others took away what is held right now. */
     onTakenAway: takenHook.on,
     /** Somebody wants the picked copies to be things like any other. */

@@ -134,6 +134,8 @@ const settingsSchema = together({
   rosterFollows: yes,
   /** The ledger gives sizes in units of length instead of as factors. */
   sizeInMetres: no,
+  /** What this person is called, and whether they said so themselves. */
+  isNamed: no,
   author: nameSchema.catch(() => `Guest ${Math.floor(Math.random() * 9000) + 1000}`),
   /** `sizes`: of what is picked, along each thing's own axes or of its box in the world's. */
   show: together({
@@ -144,6 +146,7 @@ const settingsSchema = together({
     marker: yes,
     hover: yes,
     measures: yes,
+    people: yes,
     sizes: one(['off', 'own', 'box'], 'off'),
   }),
   /** Pixels. */

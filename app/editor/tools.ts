@@ -11,11 +11,13 @@ import { KINDS } from '~~/core/level/kinds'
 import type { Block, Operation } from '~~/core/level/schema'
 import type { Vec3 } from '~~/core/math/vectors'
 import { shapeKey } from '~~/core/mesh/block-key'
+import { copyOf } from '~~/core/scene/copy-id'
 import { idAround } from '~~/core/scene/elsewhere'
 import { carriedScatters } from '~~/core/scene/carried'
 import { isGround } from '~~/core/scene/ground'
 import type { LevelView } from '~~/core/scene/level-view'
 import { previewArranged, previewMatrices } from '~~/core/scene/preview'
+import type { Claim } from '~/stage/slot'
 import { Slot } from '~/stage/slot'
 import type { Stage } from '~/stage/stage'
 import type { DragKind } from './tools/drags/drag-kind'
@@ -84,7 +86,7 @@ export const useTools = defineStore('tools', () => {
       pick: level.pick,
       change: level.change,
       solid: kit.solid,
-      preview: preview.claim(),
+      preview: claimHeld(),
       frame: () => handling.frame(stage.view.directions()),
       around: handling.around,
       // A drag cannot wait for the server to bake.
@@ -119,6 +121,17 @@ export const useTools = defineStore('tools', () => {
         session.readout = said
       },
       canPick,
+      holderOf: id => {
+        for (
+          let at: string | null = copyOf(id)?.arrangementId ?? id;
+          at !== null;
+          at = level.view.get(at)?.parentId ?? null
+        ) {
+          const name = holders.value.get(at)
+          if (name !== undefined) return name
+        }
+        return null
+      },
       // Who works with them at the bench means them.
       marksPickable: () =>
         settings.kept.marksPickable
@@ -162,13 +175,40 @@ export const useTools = defineStore('tools', () => {
     return last === null || handling.choice === 'none' ? [] : markGripsInWorld(level.view, last)
   }
 
-  const preview = new Slot<readonly Operation[]>(operations => {
-    if (session.stage) show(session.stage, operations)
+  const preview = new Slot<readonly Operation[]>(wanted => {
+    if (!session.stage) return
+    ofOwn = wanted && withAims(level.view, wanted)
+    level.preview(ofOwn)
+    show(session.stage)
   })
 
-  function show(stage: Stage, wanted: readonly Operation[] | null): void {
-    const operations = wanted && withAims(level.view, wanted)
-    level.preview(operations)
+  /** What a tool would do if it was let go of now. */
+  const held = shallowRef<readonly Operation[] | null>(null)
+  /** Who else holds which things right now, by name. */
+  const holders = shallowRef<ReadonlyMap<string, string>>(new Map())
+  let ofOwn: readonly Operation[] | null = null
+  let ofOthers: readonly Operation[] = []
+
+  /** Shows what others hold, as they would leave it; of what is held here nothing. */
+  function showOthers(operations: readonly Operation[]): void {
+    if (operations.length === 0 && ofOthers.length === 0) return
+    ofOthers = operations
+    if (session.stage) show(session.stage)
+  }
+
+  /** What a tool would do, which others may be told of. */
+  function claimHeld(): Claim<readonly Operation[]> {
+    const claim = preview.claim()
+    return operations => {
+      held.value = operations
+      claim(operations)
+    }
+  }
+
+  function show(stage: Stage): void {
+    const own = new Set(ofOwn?.map(({ id }) => id))
+    const others = ofOthers.filter(({ id }) => !own.has(id))
+    const operations = ofOwn || others.length > 0 ? [...others, ...(ofOwn ?? [])] : null
     const fresh = new Map<string, string>()
     const blocks = new Map<string, Pick<Block, 'shape' | 'color'>>(level.view.blocks)
     for (const operation of operations ?? []) {
@@ -259,6 +299,9 @@ export const useTools = defineStore('tools', () => {
     placeHandles,
     /** Shows on the stage and in the ledger what operations would do. */
     claimPreview: () => preview.claim(),
+    held,
+    holders,
+    showOthers,
     putPivotAt,
     togglePivotEditing,
   }

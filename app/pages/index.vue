@@ -5,13 +5,15 @@ import { mdiDotsVertical, mdiPlus } from '@mdi/js'
 import { useFileDialog } from '@vueuse/core'
 import { onMounted, ref, shallowRef } from 'vue'
 import { useFileImport } from '~/features/kit/import/file-import'
-import type { LevelSummary } from '~~/core/api/schema'
+import type { ListedLevel, LevelSummary } from '~~/core/api/schema'
 import { api, whatFailed } from '~/api/client'
 import AppHeader from '~/shell/header/AppHeader.vue'
 
 useHead({ title: 'Levels · Handy Grid' })
+/** People whose names there is room for. */
+const NAMED = 3
 const fileImport = useFileImport()
-const levels = shallowRef<LevelSummary[] | null>(null)
+const levels = shallowRef<ListedLevel[] | null>(null)
 const failed = ref<string | null>(null)
 const deleted = shallowRef<LevelSummary | null>(null)
 const naming = shallowRef<{
@@ -110,6 +112,9 @@ const bringBack = (level: LevelSummary) =>
     await load()
   })
 
+/** Names of those who have a level open; of many the first. */
+const hereInWords = (names: readonly string[]) =>
+  `${names.slice(0, NAMED).join(', ')}${names.length > NAMED ? ` and ${names.length - NAMED} more` : ''} here now`
 const moment = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
 const when = (iso: string) => moment.format(new Date(iso))
 </script>
@@ -142,6 +147,7 @@ const when = (iso: string) => moment.format(new Date(iso))
             />
             <span v-else class="picture blank quiet">no picture yet</span>
             <span class="name">{{ level.name }}</span>
+            <span v-if="level.here.length > 0" class="here">{{ hereInWords(level.here) }}</span>
             <span class="facts quiet">{{ counted(level.placementCount, 'thing') }} · {{ when(level.changedAt) }}</span>
           </NuxtLink>
           <v-menu>
@@ -259,6 +265,12 @@ h1 {
 .name {
   padding: 9px 44px 0 14px;
   font: 600 var(--title) var(--narrow);
+}
+
+.here {
+  padding: 2px 14px 0;
+  font-size: var(--body);
+  font-weight: 600;
 }
 
 .facts {

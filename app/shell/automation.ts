@@ -26,6 +26,18 @@ export type Automation = {
   frame: () => { origin: Vec3; axes: Quat } | null
   /** Where a pane looks from and to; the active one if none is named. */
   view: (pane?: number) => { kind: ViewKind; eye: Vec3; target: Vec3; fieldOfView: number } | null
+  /**
+   * Everybody else who has the level open: what they may do, ids of what they have picked and of what they move right
+   * now, and where they look from and to (null while that is not known).
+   */
+  others: () => {
+    name: string
+    role: 'write' | 'read'
+    picked: string[]
+    dragging: string[]
+    eye: Vec3 | null
+    target: Vec3 | null
+  }[]
   /** Puts the eye somewhere, looking at a point. */
   lookFrom: (eye: Vec3, target: Vec3) => void
   /** A picture of the stage without handles and outlines, as a WebP data address. */

@@ -6,11 +6,13 @@ import type {} from './automation'
 import { useStageSession } from '~/editor/stage-session'
 import { useHandling } from '~/editor/handling'
 import { useLevel } from '~/editor/level'
+import { usePeople } from '~/features/people/people'
 
 export function useAutomation(): void {
   const level = useLevel()
   const session = useStageSession()
   const handling = useHandling()
+  const people = usePeople()
 
   const onPage = (point: ScreenPoint | null | undefined): ScreenPoint | null => {
     const box = document.querySelector('.stage-canvas')?.getBoundingClientRect()
@@ -46,6 +48,14 @@ export function useAutomation(): void {
           ? { kind: view.kind, eye: view.eye.toArray(), target: view.target.toArray(), fieldOfView: view.fieldOfView }
           : null
       },
+      others: () =>
+        people.others.flatMap(({ id }) => {
+          const person = people.right(id)
+          if (!person) return []
+          const { name, role, picked, holds, view } = person
+          const dragging = holds?.things.map(thing => thing.id) ?? []
+          return [{ name, role, picked, dragging, eye: view?.eye ?? null, target: view?.target ?? null }]
+        }),
       lookFrom: (eye, target) => {
         session.stage?.view.lookFrom(new Vector3(...eye), new Vector3(...target))
         session.stage?.requestDraw()

@@ -21,6 +21,7 @@ import {
   levelPatchSchema,
   levelSchema,
   levelSummarySchema,
+  listedLevelSchema,
   madePartSchema,
   newLevelSchema,
   newPartSchema,
@@ -89,7 +90,7 @@ export const ROUTES = {
   listLevels: {
     method: 'GET',
     path: '/api/levels',
-    answer: z.strictObject({ levels: z.array(levelSummarySchema) }),
+    answer: z.strictObject({ levels: z.array(listedLevelSchema) }),
     may: 'read',
   },
   createLevel: {

@@ -51,6 +51,12 @@ export const levelSchema = levelSummarySchema.extend({
   skies: z.array(skySchema),
 })
 
+/** A level as it is listed. */
+export const listedLevelSchema = levelSummarySchema.extend({
+  /** Names of those who have it open. */
+  here: z.array(nameSchema),
+})
+
 export const newLevelSchema = z.strictObject({
   name: nameSchema,
   /** `empty`, `demo`, or the id of a level to duplicate. */
@@ -71,11 +77,14 @@ export const changesRequestSchema = z.strictObject({
   changes: z.array(changeSchema).min(1).max(1000),
 })
 
+/** Changes, with where each stands in the journal. */
+const appliedSchema = z.array(z.strictObject({ id: idSchema, revision: revisionSchema }))
+
 export const changesAnswerSchema = z.strictObject({
   /** The level's revision now. */
   revision: revisionSchema,
   /** Where each change sent stands in the journal, in the order sent. */
-  applied: z.array(z.strictObject({ id: idSchema, revision: revisionSchema })),
+  applied: appliedSchema,
   /** What others changed since `baseRevision`, in order. */
   others: z.array(journalEntrySchema),
 })
@@ -95,6 +104,8 @@ export const conflictSchema = z.strictObject({
   revision: revisionSchema,
   /** Ids of the changes sent that cannot be kept beside what others did. Nothing sent was applied. */
   yours: z.array(idSchema),
+  /** Those sent that had been applied before, of which the answer may have been lost. */
+  applied: appliedSchema,
   /** What others changed since `baseRevision`, in order. */
   others: z.array(journalEntrySchema),
 })
@@ -238,6 +249,7 @@ export const backSchema = z.strictObject({ revision: revisionSchema, operations:
 
 export const kitSchema = z.strictObject({ parts: z.array(partSchema), variants: z.array(variantsSchema) })
 
+export type ListedLevel = z.infer<typeof listedLevelSchema>
 export type LevelSummary = z.infer<typeof levelSummarySchema>
 export type Level = z.infer<typeof levelSchema>
 export type NewLevel = z.infer<typeof newLevelSchema>

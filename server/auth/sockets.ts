@@ -8,10 +8,11 @@ import { ApiError } from '../utils/api-error'
 import { knownError } from '../utils/known-error'
 import { log } from '../utils/log'
 import { checkAsker, checkHost } from './door'
+import type { Asker } from './keys'
 import { demand } from './keys'
 
 /** What crossws lets see of a request for a socket: within, that of Node.js, which what checks requests needs. */
-export type SocketRequest = { url?: string; _req?: IncomingMessage }
+export type SocketRequest = { url?: string; _req?: IncomingMessage; context?: Record<string, unknown> }
 
 /** Addresses come with their host, or without. */
 const HERE = 'http://localhost'
@@ -23,6 +24,12 @@ export function levelOfSocket(url: string | undefined): string | null {
   const { pathname } = new URL(url, HERE)
   if (!pathname.startsWith(before) || !pathname.endsWith(after)) return null
   return idSchema.safeParse(pathname.slice(before.length, -after.length)).data ?? null
+}
+
+/** What who has a socket may do, as the door found it. @throws RangeError if it did not come through the door */
+export function askerOf({ asker }: { asker?: unknown }): Asker {
+  if (!asker) throw new RangeError('a socket that did not come through the door')
+  return asker as Asker
 }
 
 /**
@@ -44,6 +51,7 @@ export async function admitSocket(request: SocketRequest): Promise<Response | un
     const levelId = levelOfSocket(asked.url)
     if (levelId === null) throw new ApiError(404, 'not-found', 'There is nothing at this address.')
     await needLevel(await database(), levelId)
+    Object.assign(request.context ?? {}, { asker: event.context.asker })
     return undefined
   } catch (error) {
     const known = knownError(error)

@@ -74,7 +74,12 @@ export async function saveWithin(
   if (yours.length > 0) {
     throw new ApiError(409, 'conflict', 'Someone else changed the same placements.', {
       field: 'changes',
-      conflict: { revision: level.revision, yours, others },
+      conflict: {
+        revision: level.revision,
+        yours,
+        applied: sent.flatMap(({ id }) => (done.has(id) ? [{ id, revision: done.get(id)! }] : [])),
+        others,
+      },
     })
   }
   let revision = level.revision

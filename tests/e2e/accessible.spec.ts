@@ -1,5 +1,8 @@
 import { AxeBuilder } from '@axe-core/playwright'
 import type { Page } from '@playwright/test'
+import { once } from 'node:events'
+import { WebSocket } from 'ws'
+import { LIVE_PATH } from '../../core/api/live'
 import { dropFile, expect, test } from './support'
 
 /** The form of a step: all around it has been looked at when nothing was picked. */
@@ -38,6 +41,14 @@ async function check(page: Page, name: string, what = page.getByRole('button', {
   await expect(page.locator('.v-overlay--active')).toHaveCount(0)
 }
 
+/** Somebody who has a level open, without a page. */
+async function somebodyElse(url: string, level: string): Promise<WebSocket> {
+  const socket = new WebSocket(url.replace('http', 'ws') + LIVE_PATH.replace(':id', level))
+  await once(socket, 'open')
+  socket.send(JSON.stringify({ here: { name: 'Ada', mark: 3 } }))
+  return socket
+}
+
 for (const board of ['day', 'night'] as const) {
   test(`both screens, every menu, dialog and form are accessible on the ${board} board`, async ({
     page,
@@ -57,6 +68,10 @@ for (const board of ['day', 'night'] as const) {
 
     await editor.open()
     expect.soft(await wrong(page), 'nothing picked').toEqual([])
+    const guest = await somebodyElse(server.url, editor.levelId)
+    await expect(page.getByTestId('people')).toHaveAttribute('aria-label', 'People: Ada')
+    await check(page, 'people', page.getByTestId('people'))
+    guest.close()
     // Menus have the colours of the bench, which are looked at by night as well.
     if (board === 'day')
       for (const menu of [

@@ -1,5 +1,5 @@
 import type { Browser } from '@playwright/test'
-import { Editor, expect, nudge, test } from './support'
+import { difference, Editor, expect, nudge, test } from './support'
 
 const YARD = [
   { name: 'Stall', part: 'Crate', translation: [0, 0, 0] as [number, number, number] },
@@ -115,5 +115,203 @@ test('a page that no socket reaches asks by itself', async ({ page, editor, brow
   await nudge(other.page, 'Stall', 'Position X', '5')
   await other.saved()
   await moved(editor, 'Stall').toBe(5)
+  await other.page.context().close()
+})
+
+/** Says who is before a page. */
+async function named(editor: Editor, name: string): Promise<void> {
+  await editor.page.getByTestId('people').click()
+  await editor.page.getByLabel('Your name').fill(name)
+  await editor.page.keyboard.press('Enter')
+  await editor.page.keyboard.press('Escape')
+  await expect(editor.page.getByTestId('people-here')).toHaveCount(0)
+}
+
+const othersOf = ({ page }: Editor) => page.evaluate(() => window.handyGrid!.others())
+
+const stageOf = async ({ page }: Editor) =>
+  Buffer.from((await page.evaluate(() => window.handyGrid!.picture(400, 300))).split(',')[1]!, 'base64')
+
+test('what somebody drags is seen while they drag it, and whose hand is on it; what they have picked as well', async ({
+  page,
+  editor,
+  browser,
+}) => {
+  await editor.openWith(YARD)
+  const other = await another(browser, editor)
+  await named(editor, 'Ada')
+  await named(other, 'Ben')
+  for (const each of [editor, other]) await each.look([2, 6, 9], [2, 0, 0])
+  const stall = await editor.named('Stall')
+  await editor.pick('Stall')
+  await expect
+    .poll(() => othersOf(other))
+    .toEqual([expect.objectContaining({ name: 'Ada', role: 'write', picked: [stall.id], dragging: [] })])
+  await expect(other.page.locator('[role=treeitem]', { hasText: 'Stall' })).toContainText('Ada has picked this')
+  const before = await stageOf(other)
+  const shots = async () => other.page.locator('.stage-canvas').screenshot()
+  const unheld = await shots()
+
+  const grip = await editor.handle({ kind: 'axis', axis: 0 })
+  await editor.pressAndMove(grip, { x: grip.x - 90, y: grip.y })
+  await expect.poll(async () => (await othersOf(other))[0]?.dragging).toEqual([stall.id])
+  await expect.poll(async () => difference(before, await stageOf(other))).toBeGreaterThan(0.005)
+  const held = await stageOf(other)
+  // It is seen, and nothing is done: neither there nor in the database.
+  expect((await other.named('Stall')).translation).toEqual([0, 0, 0])
+  expect((await editor.row(stall.id))!.translation).toEqual([0, 0, 0])
+  expect(difference(unheld, await shots())).not.toBe(0)
+  // Who points at it is told whose hand is on it.
+  const place = await other.page.evaluate(id => {
+    const [thing] = window.handyGrid!.others()
+    return thing!.dragging.includes(id) ? window.handyGrid!.project([0.2, 0.4, 0.2]) : null
+  }, stall.id)
+  await other.page.mouse.move(place!.x, place!.y)
+  await expect.poll(() => other.readout()).toContain('Ada moves this')
+  await other.page.mouse.move(place!.x, place!.y - 200)
+
+  await page.mouse.up()
+  await editor.saved()
+  const there = (await editor.named('Stall')).translation
+  expect(there[0]).toBeLessThan(-0.5)
+  await moved(other, 'Stall').toBe(there[0])
+  expect((await editor.row(stall.id))!.translation).toEqual(there)
+  await expect.poll(async () => (await othersOf(other))[0]?.dragging).toEqual([])
+  // What was seen while it was held is what is there now.
+  expect(await difference(held, await stageOf(other))).toBeLessThan(0.002)
+
+  // Given up, it goes back there as well.
+  const again = await editor.handle({ kind: 'axis', axis: 0 })
+  await editor.pressAndMove(again, { x: again.x + 120, y: again.y })
+  await expect.poll(async () => difference(held, await stageOf(other))).toBeGreaterThan(0.005)
+  await page.keyboard.press('Escape')
+  await page.mouse.up()
+  await expect.poll(async () => difference(held, await stageOf(other)), { timeout: 20_000 }).toBeLessThan(0.002)
+  // Who leaves is not seen any more.
+  await other.page.context().close()
+  await expect.poll(() => othersOf(editor)).toEqual([])
+})
+
+test('one goes to another, goes along until the view is moved by hand, and comes when called', async ({
+  page,
+  editor,
+  browser,
+}) => {
+  await editor.openWith(YARD)
+  const other = await another(browser, editor)
+  await named(editor, 'Ada')
+  await named(other, 'Ben')
+  const at = async (each: Editor) => (await each.view()).eye.map(value => Math.round(value * 100) / 100)
+  const person = other.page.locator('[data-person="Ada"]')
+  await editor.look([3, 5, 8], [1, 0, 0])
+  await expect.poll(async () => (await othersOf(other))[0]?.eye).toEqual([3, 5, 8])
+  await other.page.getByTestId('people').click()
+  await person.getByRole('button', { name: 'Go there' }).click()
+  await expect.poll(() => at(other)).toEqual([3, 5, 8])
+  await person.getByRole('button', { name: 'Follow' }).click()
+  await other.page.keyboard.press('Escape')
+  await editor.look([-6, 4, 7], [0, 0, 0])
+  await expect.poll(() => at(other)).toEqual([-6, 4, 7])
+  // By hand.
+  const middle = await other.at([0, 0.5, 0])
+  await other.page.mouse.move(middle.x, middle.y)
+  await other.page.mouse.wheel(0, -300)
+  await expect.poll(() => at(other)).not.toEqual([-6, 4, 7])
+  const own = await at(other)
+  await editor.look([9, 9, 9], [0, 0, 0])
+  await expect.poll(async () => (await othersOf(other))[0]?.eye).toEqual([9, 9, 9])
+  expect(await at(other)).toEqual(own)
+
+  await page.keyboard.press('Shift+h')
+  await expect(other.page.getByTestId('notice')).toContainText('Ada calls: look here')
+  await other.page.getByRole('button', { name: 'Go there' }).click()
+  await expect.poll(() => at(other)).toEqual([9, 9, 9])
+  // In the list of levels it is said who is where.
+  await page.goto(editor.server.url)
+  await expect(page.locator('.card', { hasText: 'Ben' })).toContainText('Yard')
+  await other.page.context().close()
+})
+
+test("undo is of one's own; where another changed the same since, it asks, and the list says by whom all was", async ({
+  page,
+  editor,
+  browser,
+}) => {
+  await editor.openWith(YARD)
+  const other = await another(browser, editor)
+  await named(editor, 'Ada')
+  await named(other, 'Ben')
+  await nudge(page, 'Stall', 'Position X', '1')
+  await nudge(page, 'Stall', 'Position Z', '2')
+  await editor.saved()
+  await moved(other, 'Stall').toBe(1)
+  await nudge(other.page, 'Stall', 'Position X', '7')
+  await nudge(other.page, 'Barrel stack', 'Position X', '9')
+  await other.saved()
+  await moved(editor, 'Barrel stack').toBe(9)
+  // What Ben has done is not hers to undo: hers is asked about, as it would take back his as well.
+  const asked = page.getByRole('dialog')
+  await page.keyboard.press('Control+z')
+  await expect(asked).toContainText('position of Stall: now 7, 0, 2 by Ben, would be 1, 0, 0')
+  await asked.getByRole('button', { name: 'Leave all as it is' }).click()
+  await expect(asked).toHaveCount(0)
+  expect((await editor.named('Stall')).translation).toEqual([7, 0, 2])
+  await page.keyboard.press('Control+z')
+  await asked.getByRole('button', { name: 'Put it back all the same' }).click()
+  await editor.saved()
+  const stall = await editor.named('Stall')
+  expect(stall.translation).toEqual([1, 0, 0])
+  expect(await editor.row(stall.id)).toEqual(stall)
+  expect((await editor.named('Barrel stack')).translation[0]).toBe(9)
+  // From here on nobody else had a hand in it.
+  await page.keyboard.press('Control+z')
+  await editor.saved()
+  expect((await editor.row(stall.id))!.translation).toEqual([0, 0, 0])
+  await page.getByRole('button', { name: 'List of changes' }).click()
+  const list = page.getByTestId('history')
+  // And the beginning.
+  await expect(list.locator('[data-revision]')).toHaveCount(8)
+  await editor.choose('By', 'Ben')
+  await expect(list.locator('[data-revision]')).toHaveCount(2)
+  await expect(list).toContainText('Position X of Barrel stack')
+  await other.page.context().close()
+})
+
+test('a part that one makes and edits is in the kit and on the stage of the other, who goes on meanwhile', async ({
+  page,
+  editor,
+  browser,
+}) => {
+  await editor.openWith(YARD)
+  await editor.look([2, 6, 9], [2, 0, 0])
+  const other = await another(browser, editor)
+  await other.look([2, 6, 9], [2, 0, 0])
+  await editor.pick('Stall')
+  await editor.doMore('Save as a part')
+  await page.getByLabel('Name of the part').fill('Heap')
+  await page.getByRole('button', { name: 'Save', exact: true }).click()
+  await editor.saved()
+  await expect(other.page.locator('[data-part="Heap"]')).toBeVisible()
+  await expect.poll(async () => (await other.placements()).map(({ name }) => name)).toContain('Heap 1')
+  await other.pick('Barrel stack')
+  await other.page.evaluate(() => window.handyGrid!.rested())
+  const before = await stageOf(other)
+
+  await editor.pick('Heap 1')
+  await editor.doMore('Edit the part')
+  await editor.ready()
+  await nudge(page, 'Stall', 'Position Y', '0.5')
+  await page.getByRole('button', { name: 'Done' }).click()
+  await editor.ready()
+  await expect.poll(async () => difference(before, await stageOf(other))).toBeGreaterThan(0.005)
+  expect(await other.pickedNames()).toEqual(['Barrel stack'])
+  // It is the part that is other, not where it stands.
+  expect(await other.named('Heap 1')).toEqual(await editor.named('Heap 1'))
+  // Named otherwise, it is so there.
+  await page.getByRole('button', { name: 'Yard', exact: true }).click()
+  await page.getByRole('menuitem', { name: 'Rename level' }).click()
+  await page.getByLabel('Name', { exact: true }).fill('Lantern yard')
+  await page.keyboard.press('Enter')
+  await expect(other.page.getByRole('button', { name: 'Lantern yard' })).toBeVisible()
   await other.page.context().close()
 })

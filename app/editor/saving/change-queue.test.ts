@@ -103,13 +103,25 @@ describe('ChangeQueue', () => {
     const { world, seen } = worldWith(request => {
       if (!first) return taken(request)
       first = false
-      throw new ApiFailure(409, 'conflict', 'met', 'changes', { revision: 1, yours: [testId(1)], others })
+      throw new ApiFailure(409, 'conflict', 'met', 'changes', { revision: 1, yours: [testId(1)], applied: [], others })
     })
     const queue = new ChangeQueue(world, { baseRevision: 0, changes: [change(1), change(2)] })
     await queue.settled()
     expect(seen.gaveWay).toEqual([{ others, lost: [change(1)], refused: null }])
     expect(seen.requests.at(-1)).toEqual({ baseRevision: 1, changes: [change(2)] })
     expect(seen.states.at(-1)).toEqual({ kind: 'saved', revision: 2 })
+  })
+
+  it('gives up nothing that was taken before, of which the answer was lost', async () => {
+    const others = [{ ...change(9), revision: 2 }]
+    const { world, seen } = worldWith(() => {
+      const applied = [{ id: testId(1), revision: 1 }]
+      throw new ApiFailure(409, 'conflict', 'met', 'changes', { revision: 2, yours: [testId(2)], applied, others })
+    })
+    const queue = new ChangeQueue(world, { baseRevision: 0, changes: [change(1), change(2)] })
+    await queue.settled()
+    expect(seen.gaveWay).toEqual([{ others, lost: [change(2)], refused: null }])
+    expect([queue.isEmpty, seen.requests]).toEqual([true, [{ baseRevision: 0, changes: [change(1), change(2)] }]])
   })
 
   it('drops only the change the server will never take', async () => {

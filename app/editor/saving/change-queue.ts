@@ -209,6 +209,8 @@ export class ChangeQueue {
     const { conflict, field, status, message } = failure
     if (conflict) {
       const yours = new Set(conflict.yours)
+      // Their answer was lost: they are in the level already, below what others did.
+      this.drop(new Set(conflict.applied.map(({ id }) => id)))
       this.take(
         conflict.revision,
         conflict.others,

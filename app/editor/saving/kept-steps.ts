@@ -11,6 +11,8 @@ const stepSchema = z.object({
   id: z.string(),
   label: z.string(),
   operations: z.array(operationSchema),
+  /** What it takes back: how that left things; not kept by earlier versions. */
+  left: z.array(operationSchema).optional(),
   joins: z.string().optional(),
 })
 const orderSchema = z.strictObject({ undo: z.array(z.string()), redo: z.array(z.string()), at: z.number() })

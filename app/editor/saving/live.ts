@@ -1,6 +1,8 @@
 import { useIntervalFn, useWebSocket } from '@vueuse/core'
 import { effectScope } from 'vue'
+import type { LiveMessage } from '~~/core/api/live'
 import { LIVE_PATH, readLiveMessage } from '~~/core/api/live'
+import type { Said } from '~~/core/api/people'
 import { reportError } from '~/errors/page-errors'
 
 /** Milliseconds before the connection is tried again at first, and at the most. */
@@ -11,24 +13,26 @@ const SILENCE = 60_000
 const ASKED = 10_000
 
 export type LiveEvents = {
-  /** The level is so far. */
-  onRevision: (revision: number) => void
+  onMessage: (message: LiveMessage) => void
   /** Nothing is heard at present: whoever wants to know has to ask. */
   onDeaf: () => void
 }
 
-/**
- * Hears how far a level is, whoever changes it, by a WebSocket that comes back by itself.
- *
- * @returns ends it
- */
-export function listenTo(levelId: string, { onRevision, onDeaf }: LiveEvents): () => void {
+/** A level that is listened to. */
+export type Live = {
+  /** Says something of the person here, if anybody hears it. */
+  say: (said: Said) => void
+  end: () => void
+}
+
+/** Hears what happens in a level, whoever does it, by a WebSocket that comes back by itself. */
+export function listenTo(levelId: string, { onMessage, onDeaf }: LiveEvents): Live {
   const address = new URL(LIVE_PATH.replace(':id', levelId), location.href)
   address.protocol = address.protocol.replace('http', 'ws')
   const scope = effectScope(true)
-  scope.run(() => {
+  const socket = scope.run(() => {
     let heardAt = Date.now()
-    const socket = useWebSocket(address, {
+    const made = useWebSocket(address, {
       autoReconnect: {
         // Not all pages at the same moment, after a server that ended.
         delay: retries => Math.min(FIRST_PAUSE * 2 ** retries, LONGEST_PAUSE) * (0.5 + Math.random() / 2),
@@ -40,14 +44,15 @@ export function listenTo(levelId: string, { onRevision, onDeaf }: LiveEvents): (
         heardAt = Date.now()
         const message = readLiveMessage(String(data))
         if (!message) reportError(new Error('What the server tells of the level makes no sense'), 'event')
-        else if (message.level === levelId) onRevision(message.revision)
+        else if (message.level === levelId) onMessage(message)
       },
     })
     useIntervalFn(() => {
-      if (socket.status.value !== 'OPEN') onDeaf()
+      if (made.status.value !== 'OPEN') onDeaf()
       // A computer that slept has a connection that nobody holds the other end of.
-      else if (Date.now() - heardAt > SILENCE) socket.open()
+      else if (Date.now() - heardAt > SILENCE) made.open()
     }, ASKED)
-  })
-  return () => scope.stop()
+    return made
+  })!
+  return { say: said => void socket.send(JSON.stringify(said), false), end: () => scope.stop() }
 }

@@ -1,6 +1,7 @@
 import type { Rebased, Unanswered } from '~~/core/level/rebase'
 import type { Change, JournalEntry, Operation } from '~~/core/level/schema'
-import { api, ServerAway } from '~/api/client'
+import type { ChangesAnswer } from '~~/core/api/schema'
+import { api, ApiFailure, ServerAway } from '~/api/client'
 import { notKept } from '~/errors/or-nothing'
 import type { Refusal, SaveState } from './change-queue'
 import { ChangeQueue } from './change-queue'
@@ -37,9 +38,17 @@ export class Sync {
     this.queue = new ChangeQueue(
       {
         send: async request => {
-          const answer = await api.saveChanges(levelId, request)
-          for (const { id } of answer.applied) this.unanswered.delete(id)
-          return answer
+          const answered = (applied: ChangesAnswer['applied']) => {
+            for (const { id } of applied) this.unanswered.delete(id)
+          }
+          try {
+            const answer = await api.saveChanges(levelId, request)
+            answered(answer.applied)
+            return answer
+          } catch (error) {
+            if (error instanceof ApiFailure) answered(error.conflict?.applied ?? [])
+            throw error
+          }
         },
         read: after => api.journal(levelId, after),
         keep: content => keepQueue(levelId, window, content),

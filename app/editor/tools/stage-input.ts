@@ -5,7 +5,7 @@ import type { SnapPoint } from '~~/core/edit/snap/vertex'
 import { findSnapPoint, SNAP_POINT_NAMES } from '~~/core/edit/snap/vertex'
 import { runDrag } from './drags/drag'
 import type { ScreenPoint } from '~~/core/math/screen'
-import type { Gesture, Grasp, KeyPress, PointerAt, StageMode } from './gesture'
+import type { Gesture, Grasp, KeyPress, PointerAt, Readout, StageMode } from './gesture'
 import type { ToolWorld } from './tool-world'
 import { fly, orbitCentre, pointUnder, steer, zoomByWheel } from './navigate'
 import type { ThingAt } from './pick-tool'
@@ -46,7 +46,7 @@ export class StageInput {
   private hoverFrame = 0
   private vertexHeld = false
   /** Whether the readout names a point that could be taken hold of. */
-  private saysSource = false
+  private saysOfPointer = false
   private lastPointer: PointerAt | null = null
   private readonly listeners = new AbortController()
 
@@ -303,30 +303,39 @@ export class StageInput {
     if (isNumber || (!handle && stage.graspAt(pointer, view) !== null)) {
       stage.setHovered(null)
       stage.hint(null)
-      this.nameSource(null, pointer)
+      this.sayAt(null)
       this.canvas.style.cursor = isNumber ? 'text' : 'grab'
       return
     }
     const source = this.vertexSource(pointer, handle)
     stage.hint(source && { source: source.point })
-    this.nameSource(source, pointer)
-    stage.setHovered(handle || source ? null : this.picking.hover(pointer))
+    const hovered = handle || source ? null : this.picking.hover(pointer)
+    this.sayAt(source ? this.nameOf(source, pointer) : hovered === null ? null : this.holderOf(hovered, pointer))
+    stage.setHovered(hovered)
     this.canvas.style.cursor = handle || source ? 'grab' : ''
   }
 
-  /** Says which point a press would take hold of. */
-  private nameSource(source: SnapPoint | null, at: PointerAt): void {
-    if (!source && !this.saysSource) return
-    this.saysSource = source !== null
-    const name = source && this.world.level().need(source.id).name
-    this.world.say(
-      source && {
-        at,
-        title: 'Vertex snap',
-        value: `${SNAP_POINT_NAMES[source.kind]} of ${name}`,
-        notes: ['drag it onto a point of something else'],
-      },
-    )
+  /** Says something of what is under the pointer, or nothing any more. */
+  private sayAt(readout: Readout | null): void {
+    if (!readout && !this.saysOfPointer) return
+    this.saysOfPointer = readout !== null
+    this.world.say(readout)
+  }
+
+  /** Which point a press would take hold of. */
+  private nameOf(source: SnapPoint, at: PointerAt): Readout {
+    return {
+      at,
+      title: 'Vertex snap',
+      value: `${SNAP_POINT_NAMES[source.kind]} of ${this.world.level().need(source.id).name}`,
+      notes: ['drag it onto a point of something else'],
+    }
+  }
+
+  /** Whose hand is on a thing already; null if nobody's. */
+  private holderOf(id: string, at: PointerAt): Readout | null {
+    const name = this.world.holderOf(id)
+    return name === null ? null : { at, title: name, value: 'moves this', notes: ['what is let go of last stays'] }
   }
 
   private release(event: PointerEvent): void {
@@ -345,7 +354,7 @@ export class StageInput {
   private leave(): void {
     if (this.gesture) return
     this.lastPointer = null
-    this.nameSource(null, this.middle())
+    this.sayAt(null)
     this.mode?.leave()
     this.world.stage.setHovered(null)
     this.events.onPointer(null)

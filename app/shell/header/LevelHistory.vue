@@ -31,6 +31,19 @@ async function load(before?: number): Promise<void> {
   }
 }
 
+/** By whom the changes are that are shown; all of them if null. */
+const shownBy = ref<string | null>(null)
+const people = computed(() => [...new Set(entries.value.map(({ author }) => author))].sort())
+const byOptions = computed(() => [
+  { value: null, name: 'everybody' },
+  ...people.value.map(author => ({ value: author, name: author })),
+])
+const shown = computed(() =>
+  entries.value
+    .map((entry, index) => ({ entry, index }))
+    .filter(({ entry }) => shownBy.value === null || entry.author === shownBy.value),
+)
+
 /** Back to what the level was after an entry. What takes back the later ones has to be known. */
 const canGoTo = (index: number) => index > 0 && entries.value.slice(0, index).every(entry => entry.canBeTakenBack)
 
@@ -68,9 +81,10 @@ const when = (iso: string) => moment.format(new Date(iso))
       </p>
       <p v-if="failed" role="alert" class="error">{{ failed }}</p>
       <p v-if="entries.length === 0 && !failed" class="quiet">Nothing has been changed yet.</p>
+      <Choice v-if="people.length > 1" v-model="shownBy" label="By" :options="byOptions" />
       <MenuList class="list" label="Changes, the last one first">
         <MenuItem
-          v-for="(entry, index) in entries"
+          v-for="{ entry, index } in shown"
           :key="entry.revision"
           :disabled="(index > 0 && !canGoTo(index)) || going !== null"
           :active="index === 0"
@@ -82,7 +96,7 @@ const when = (iso: string) => moment.format(new Date(iso))
           @click="index > 0 && goBack(entry.revision, entry.label)"
         />
         <MenuItem
-          v-if="entries.length > 0 && !hasMore && canGoTo(entries.length)"
+          v-if="shownBy === null && entries.length > 0 && !hasMore && canGoTo(entries.length)"
           title="The beginning"
           :disabled="going !== null"
           data-revision="0"

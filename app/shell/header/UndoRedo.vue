@@ -3,6 +3,7 @@ import { mdiRedoVariant, mdiUndoVariant } from '@mdi/js'
 import { useLevel } from '~/editor/level'
 import { useModes } from '~/editor/modes'
 import LevelHistory from './LevelHistory.vue'
+import StepQuestion from './StepQuestion.vue'
 
 const level = useLevel()
 const modes = useModes()
@@ -27,6 +28,7 @@ const modes = useModes()
       @click="level.redo()"
     />
     <LevelHistory />
+    <StepQuestion />
   </span>
 </template>
 

@@ -3,16 +3,19 @@ import { isArrangement } from '~~/core/arrange/arrangement'
 import { nameSchema } from '~~/core/level/fields'
 import { mdiChevronDown, mdiChevronRight, mdiEyeOff, mdiEyeOutline, mdiLock, mdiLockOpenVariantOutline } from '@mdi/js'
 import type { ComponentPublicInstance } from 'vue'
-import { nextTick, ref, watch } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import { KINDS } from '~~/core/level/kinds'
 import type { RosterRow } from './use-roster-rows'
 import { useEdits } from '~/editor/edits'
 import { useLevel } from '~/editor/level'
+import { usePeople } from '~/features/people/people'
+import PersonBadge from '~/features/people/PersonBadge.vue'
 
 const props = defineProps<{ row: RosterRow; renaming: boolean; /** Under the pointer. */ hot: boolean }>()
 const emit = defineEmits<{ toggle: []; renamed: [] }>()
 const level = useLevel()
 const edits = useEdits()
+const people = usePeople()
 const text = ref('')
 const error = ref('')
 const input = ref<ComponentPublicInstance>()
@@ -37,6 +40,13 @@ function commit(): void {
   error.value = parsed.success ? '' : `A name ${parsed.error.issues[0]!.message}.`
   if (parsed.success && edits.rename(props.row.placement.id, text.value.trim())) emit('renamed')
 }
+
+/** Those who have picked it, or what is in it as long as that is not seen; the first of many. */
+const pickers = computed(() => {
+  const { own, below } = people.pickers
+  const isShut = props.row.children > 0 && !props.row.open
+  return (isShut ? below : own).get(props.row.placement.id)?.slice(0, 3)
+})
 
 const colorOf = (layerId: string | null) => (layerId === null ? null : (level.view.layers.get(layerId)?.color ?? null))
 </script>
@@ -66,6 +76,9 @@ const colorOf = (layerId: string | null) => (layerId === null ? null : (level.vi
     <LongName :name="row.placement.name" />
   </span>
   <span class="sr">{{ KINDS[row.placement.kind].name }}</span>
+  <PersonBadge v-for="person in pickers" :key="person.id" :person="person" small>
+    {{ person.name }} has picked {{ people.pickers.own.has(row.placement.id) ? 'this' : 'something in it' }}
+  </PersonBadge>
   <span v-if="isArrangement(row.placement.own)" class="mono quiet number">
     {{ level.view.countOf(row.placement.id).toLocaleString('en') }} live
   </span>

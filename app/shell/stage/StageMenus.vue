@@ -30,6 +30,7 @@ const shown = [
   { key: 'camera', name: 'Cameras' },
   { key: 'light', name: 'Lights' },
   { key: 'marker', name: 'Markers' },
+  { key: 'people', name: 'Where others look from' },
   { key: 'hover', name: 'Outline of what a click would pick' },
 ] as const
 const stationName = ref('')

@@ -195,6 +195,7 @@ watch(
   ],
   () => tools.placeHandles(),
 )
+level.onReshaped(parts => session.stage?.forget(parts))
 level.onTouched(touched => {
   session.stage?.update(touched)
   tools.placeHandles()

@@ -1,4 +1,4 @@
-import { startProgress } from '../../services/progress'
+import { startProgress } from '../../services/live/tell-progress'
 import { defineRoute } from '../../utils/route'
 import { inWorker } from '../../jobs/pool'
 

@@ -1,11 +1,11 @@
 import { sql } from 'drizzle-orm'
 import { drizzle } from 'drizzle-orm/node-postgres'
 import pg from 'pg'
-import type { LiveMessage } from '../../../core/api/live'
-import { readLiveMessage } from '../../../core/api/live'
+import { readMessage } from '../../../core/api/live'
 import { connectionString, LIMITS } from '../../db/client'
 import { log } from '../../utils/log'
-import { CHANNEL } from './announce'
+import type { Announcement } from './announce'
+import { announce, announcementSchema, CHANNEL } from './announce'
 
 /** Milliseconds before the first try to connect again, and before any later one at the most. */
 const [FIRST_PAUSE, LONGEST_PAUSE] = [250, 10_000]
@@ -22,7 +22,7 @@ export class Listener {
    * @param begun it is listened from now on: what was announced before may have been missed
    */
   constructor(
-    private readonly heard: (message: LiveMessage) => void,
+    private readonly heard: (said: Announcement) => void,
     private readonly begun: () => void,
   ) {}
 
@@ -58,6 +58,13 @@ export class Listener {
       .catch((error: unknown) => this.lost(client, error))
   }
 
+  /** Lets all servers know what no transaction is about; lost where the connection does not stand. */
+  say(said: Announcement): void {
+    const { client } = this
+    if (!client || this.isOver) return
+    announce(drizzle(client), said).catch((error: unknown) => this.lost(client, error))
+  }
+
   async end(): Promise<void> {
     this.isOver = true
     clearTimeout(this.again)
@@ -67,8 +74,8 @@ export class Listener {
   }
 
   private hear(payload: string): void {
-    const message = readLiveMessage(payload)
-    if (message) this.heard(message)
+    const said = readMessage(announcementSchema, payload)
+    if (said) this.heard(said)
     else log.warn({ payload: payload.slice(0, 200) }, 'something else was announced')
   }
 

@@ -1,43 +1,98 @@
+import { randomUUID } from 'node:crypto'
 import { inArray } from 'drizzle-orm'
+import type { Person, Said } from '../../../core/api/people'
 import { levels } from '../../db/schema'
 import { log } from '../../utils/log'
 import { database } from '../database'
+import { noteProgress } from '../progress'
+import type { Announcement } from './announce'
 import { Listener } from './listener'
+import { People } from './people'
 import type { Listening } from './rooms'
 import { Rooms } from './rooms'
 
 /**
  * Milliseconds between two looks at how far levels are that somebody has open: what was announced while nobody could
- * hear it is told then. It also shows pages that their connection holds.
+ * hear it is told then. It also shows pages that their connection holds, and servers that this one is there.
  */
 const LOOK = 20_000
+/** Milliseconds in which what is new of people is gathered, to be told together. */
+const TOGETHER = 40
 
 const rooms = new Rooms()
-const listener = new Listener(
-  message => rooms.tell(message),
-  () => void look(),
-)
+const people = new People(randomUUID(), {
+  tell: message => rooms.tell(message),
+  call: called => rooms.tell(called, called.call.to, called.by),
+  announce: said => listener.say(said),
+  soon: () => void setTimeout(() => people.flush(), TOGETHER),
+  now: () => Date.now(),
+})
+const listener = new Listener(hear, () => {
+  people.begin()
+  void look()
+})
 let isListening = false
 let timer: ReturnType<typeof setInterval> | undefined
 
-/** Somebody has a level open, and is told from now on how far it is. @returns whether there is room */
+function hear(said: Announcement): void {
+  if ('revision' in said || 'name' in said) rooms.tell(said)
+  else if ('kit' in said) for (const level of rooms.levels) rooms.tell({ level, kit: true })
+  else if ('ended' in said) rooms.end(said.ended)
+  else if ('ticket' in said) noteProgress(said.ticket, said.progress)
+  else people.hear(said)
+}
+
+/** Lets the other servers know something, if there are any. */
+export function tellServers(said: Announcement): void {
+  listen()
+  if (people.hasOtherServers) listener.say(said)
+}
+
+/** Listens to the other servers, from when somebody has to do with them. */
+export function listen(): void {
+  if (isListening) return
+  isListening = true
+  void listener.start()
+  timer = setInterval(() => {
+    people.check()
+    void listener.check().then(() => look())
+  }, LOOK)
+  timer.unref()
+}
+
+/**
+ * Somebody has a level open, and is told from now on how far it is and who is there besides.
+ *
+ * @returns whether there is room
+ */
 export function join(levelId: string, who: Listening): boolean {
   if (!rooms.join(levelId, who)) return false
-  // Nobody listens before there is somebody to tell.
-  if (!isListening) {
-    isListening = true
-    void listener.start()
-    timer = setInterval(() => void listener.check().then(() => look()), LOOK)
-    timer.unref()
-  }
+  listen()
+  rooms.tellOne(who, { level: levelId, you: who.id, people: people.in(levelId), gone: [] })
   void look([levelId], revision => rooms.tellOne(who, { level: levelId, revision }))
   return true
 }
 
-export const leave = (levelId: string, who: Listening): void => rooms.leave(levelId, who)
+/** A page says something of the person before it. @param role what that may do */
+export const say = (levelId: string, who: Listening, role: Person['role'], said: Said): void =>
+  people.say(levelId, who.id, role, said)
+
+export function leave(levelId: string, who: Listening): void {
+  rooms.leave(levelId, who)
+  people.leave(levelId, who.id)
+}
+
+/** Names of those who have a level open, with whatever server. */
+export function namesIn(levelId: string): string[] {
+  listen()
+  return people.in(levelId).map(({ name }) => name)
+}
 
 /** Sends all pages away, who come back to whoever answers then. */
-export const sendAway = (): void => rooms.closeAll()
+export function sendAway(): void {
+  people.end()
+  rooms.closeAll()
+}
 
 /** Ends it all. */
 export async function endLive(): Promise<void> {

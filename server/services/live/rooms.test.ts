@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto'
 import { describe, expect, it } from 'vitest'
 import { testId } from '../../../tests/support'
 import type { Listening } from './rooms'
@@ -6,6 +7,8 @@ import { CLOSED, Rooms } from './rooms'
 function listener(behind = 0) {
   const seen = { told: [] as string[], closed: [] as number[] }
   const who: Listening = {
+    id: randomUUID(),
+    session: null,
     send: text => seen.told.push(text),
     close: code => seen.closed.push(code),
     behind: () => behind,

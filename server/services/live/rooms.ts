@@ -2,6 +2,10 @@ import type { LiveMessage } from '../../../core/api/live'
 
 /** A page that has a level open. */
 export type Listening = {
+  /** Its own, a UUID. */
+  id: string
+  /** By which it may have the level open, if it is one; with its end that ends too. */
+  session: string | null
   send: (text: string) => unknown
   close: (code: number, reason: string) => void
   /** Bytes that it has not taken yet. */
@@ -45,17 +49,28 @@ export class Rooms {
     if (room.size === 0) this.rooms.delete(levelId)
   }
 
-  /** Tells all who have the level open. */
-  tell(message: LiveMessage): void {
+  /**
+   * Tells all who have the level open.
+   *
+   * @param only tells one of them alone; all if null
+   * @param but tells all but one
+   */
+  tell(message: LiveMessage, only: string | null = null, but: string | null = null): void {
     const room = this.rooms.get(message.level)
     if (!room) return
     const text = JSON.stringify(message)
-    for (const who of [...room]) this.send(who, text)
+    for (const who of [...room]) if ((only === null || who.id === only) && who.id !== but) this.send(who, text)
   }
 
   /** Tells one of them. */
   tellOne(who: Listening, message: LiveMessage): void {
     this.send(who, JSON.stringify(message))
+  }
+
+  /** A session has ended. */
+  end(session: string): void {
+    for (const room of this.rooms.values())
+      for (const who of room) if (who.session === session) who.close(CLOSED.refused, 'the session has ended')
   }
 
   /** Sends all away, who come back elsewhere. */

@@ -1,31 +1,53 @@
 import { defineWebSocketHandler } from 'h3'
-import { levelOfSocket } from '../../../auth/sockets'
-import { join, leave } from '../../../services/live/live'
+import { RateLimiterMemory } from 'rate-limiter-flexible'
+import { readMessage } from '../../../../core/api/live'
+import { SAID_AT_MOST, saidSchema } from '../../../../core/api/people'
+import type { Asker } from '../../../auth/keys'
+import { askerOf, levelOfSocket } from '../../../auth/sockets'
+import { join, leave, say } from '../../../services/live/live'
 import type { Listening } from '../../../services/live/rooms'
 import { CLOSED } from '../../../services/live/rooms'
 import { log } from '../../../utils/log'
 
-const listening = new Map<string, { levelId: string; who: Listening }>()
+type Page = { levelId: string; who: Listening; asker: Asker }
 
-/** Tells pages that have a level open how far it is; they say nothing. Who may come in is looked at by a plugin. */
+const pages = new Map<string, Page>()
+const rate = new RateLimiterMemory(SAID_AT_MOST)
+
+/**
+ * Tells pages that have a level open how far it is and who is there, and hears from them who is before them. Who may
+ * come in is looked at by a plugin.
+ */
 export default defineWebSocketHandler({
   open(peer) {
     const levelId = levelOfSocket(peer.request.url)
     if (levelId === null) return peer.close(CLOSED.refused, 'no such level')
+    const asker = askerOf(peer.context)
     const who: Listening = {
+      id: peer.id,
+      session: asker.session,
       send: text => peer.send(text),
       close: (code, reason) => peer.close(code, reason),
       behind: () => peer.websocket.bufferedAmount ?? 0,
     }
-    if (join(levelId, who)) listening.set(peer.id, { levelId, who })
+    if (join(levelId, who)) pages.set(peer.id, { levelId, who, asker })
   },
-  message(peer) {
-    peer.close(CLOSED.refused, 'nothing is said here')
+  async message(peer, message) {
+    const isWithin = await rate.consume(peer.id).then(
+      () => true,
+      () => false,
+    )
+    const page = pages.get(peer.id)
+    if (!page) return
+    if (!isWithin) return peer.close(CLOSED.refused, 'too much is said')
+    const said = readMessage(saidSchema, message.text())
+    if (!said) return peer.close(CLOSED.refused, 'this makes no sense')
+    say(page.levelId, page.who, page.asker.may ?? 'read', said)
   },
   close(peer) {
-    const found = listening.get(peer.id)
-    listening.delete(peer.id)
-    if (found) leave(found.levelId, found.who)
+    const page = pages.get(peer.id)
+    pages.delete(peer.id)
+    if (page) leave(page.levelId, page.who)
   },
   error(_peer, error) {
     log.debug({ err: error }, 'a socket broke')

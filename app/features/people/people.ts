@@ -1,0 +1,340 @@
+import { useIntervalFn, usePreferredReducedMotion, useRafFn } from '@vueuse/core'
+import { defineStore } from 'pinia'
+import { Vector3 } from 'three'
+import { computed, ref, shallowRef, watch } from 'vue'
+import type { Call, Held, Person, PersonUpdate, Presence } from '~~/core/api/people'
+import { lettersOf, MARKS, SAID_EVERY, withUpdates } from '~~/core/api/people'
+import { counted } from '~~/core/units/plural'
+import { asName } from '~~/core/units/text'
+import type { Heard } from '~/editor/level'
+import { useLevel } from '~/editor/level'
+import { useSettings } from '~/editor/settings'
+import { useStageSession } from '~/editor/stage-session'
+import { useTools } from '~/editor/tools'
+import { boards } from '~/stage/board'
+import { HeldByOthers } from './held-by-others'
+import type { OthersMark } from './others-marks'
+import { OthersMarks } from './others-marks'
+import { heldToTell, newsOf, pickedToTell } from './own-presence'
+
+/** Milliseconds for which it is shown where somebody calls to. */
+const CALLED_FOR = 20_000
+/** People of whom the stage shows where they look from: the nearest. */
+const MOST_SHOWN = 30
+/** Of what is said of people, what the lists of them show. */
+const LISTED = ['name', 'mark', 'picked', 'role'] as const
+/** Metres: off by which a view that follows somebody counts as moved by hand, and as not there yet. */
+const [BY_HAND, THERE] = [1e-6, 1e-3]
+/** Milliseconds in which a view that follows comes most of the way. */
+const FOLLOWS = 120
+
+type CallShown = { by: string; call: Call; until: number }
+
+/** Who else has the level open: what they have picked, what they hold, and where they look. */
+export const usePeople = defineStore('people', () => {
+  const level = useLevel()
+  const settings = useSettings()
+  const session = useStageSession()
+  const tools = useTools()
+  const motion = usePreferredReducedMotion()
+
+  /** As they are right now. */
+  let now: ReadonlyMap<string, Person> = new Map()
+  /** The same, as far as lists show it. */
+  const others = shallowRef<readonly Person[]>([])
+  const self = ref<string | null>(null)
+  const mark = ref(0)
+  const following = ref<string | null>(null)
+  let calls: CallShown[] = []
+  let held = makeHeld()
+  /** What was said last of the person here. */
+  let said: Partial<Presence> = {}
+
+  function calm(): boolean {
+    return motion.value === 'reduce'
+  }
+
+  function makeHeld(): HeldByOthers {
+    return new HeldByOthers({ get: id => level.view.get(id) }, calm())
+  }
+
+  const letters = computed(() =>
+    lettersOf([...others.value, ...(self.value ? [{ id: self.value, name: settings.kept.author }] : [])]),
+  )
+  const letterOf = (id: string) => letters.value.get(id) ?? '?'
+  /** Who has picked a thing, by its id; and who has picked it or something below it. */
+  const pickers = computed(() => {
+    const [own, below] = [new Map<string, Person[]>(), new Map<string, Person[]>()]
+    const add = (to: Map<string, Person[]>, id: string, person: Person) => {
+      const known = to.get(id) ?? []
+      if (!known.includes(person)) to.set(id, [...known, person])
+    }
+    for (const person of others.value)
+      for (const id of person.picked) {
+        add(own, id, person)
+        for (let at: string | null = id; at !== null; at = level.view.get(at)?.parentId ?? null) add(below, at, person)
+      }
+    return { own, below }
+  })
+
+  function hear(heard: Heard): void {
+    if ('people' in heard) {
+      const before = now
+      now = withUpdates(before, heard, heard.you ?? self.value ?? undefined)
+      if (heard.you !== undefined) begin(heard.you)
+      yieldMark()
+      for (const id of heard.gone) held.forget(id)
+      for (const update of heard.people) if ('holds' in update) tellHeld(update)
+      const isListed = (update: PersonUpdate) => LISTED.some(field => field in update) && now.has(update.id)
+      if (heard.you !== undefined || heard.gone.length > 0 || heard.people.some(isListed))
+        others.value = [...now.values()].sort((a, b) => (a.id < b.id ? -1 : 1))
+      if (following.value !== null && !now.has(following.value)) following.value = null
+      moving.resume()
+    } else if ('call' in heard) called(heard.by, heard.call)
+  }
+
+  /** The connection stands: all of the person here is told anew. */
+  function begin(id: string): void {
+    self.value = id
+    said = {}
+    held = makeHeld()
+    for (const person of now.values()) held.tell(person.id, person.holds, performance.now())
+    tell()
+  }
+
+  /** Of two with one colour, who came by the greater id takes another, as long as there is one. */
+  function yieldMark(): void {
+    const before = [...now.values()].some(({ id, mark: other }) => other === mark.value && id < (self.value ?? ''))
+    const taken = new Set([...now.values()].map(person => person.mark))
+    if (before) mark.value = Array.from({ length: MARKS }, (_, i) => i).find(each => !taken.has(each)) ?? mark.value
+  }
+
+  function tellHeld({ id, holds = null }: PersonUpdate): void {
+    const person = now.get(id)
+    if (!person) return
+    const before = held.holders
+    held.tell(id, holds, performance.now())
+    const mine = new Set(tools.held?.map(operation => operation.id))
+    const both = [...held.holders].find(([thing, by]) => by === id && mine.has(thing) && before.get(thing) !== id)
+    if (both) sayBoth(person.name, both[0])
+  }
+
+  const sayBoth = (name: string, thing: string) =>
+    level.notify(`${name} moves ${level.view.get(thing)?.name ?? 'this'} too`, [
+      'What is let go of last stays, as far as both changed the same of it.',
+    ])
+
+  // Who takes what somebody else holds is told so, as that person is.
+  watch(
+    () => tools.held,
+    (mine, before) => {
+      const known = new Set(before?.map(({ id }) => id))
+      const { holders } = held
+      const both = mine?.find(({ id }) => holders.has(id) && !known.has(id))
+      if (both) sayBoth(now.get(holders.get(both.id)!)?.name ?? 'Somebody', both.id)
+    },
+  )
+
+  function presence(): Presence {
+    const view = session.stage?.view
+    return {
+      name: asName(settings.kept.author),
+      mark: mark.value,
+      picked: pickedToTell(level.selection.ids),
+      holds: heldToTell(tools.held, id => level.view.get(id)),
+      view: view ? { eye: rounded(view.eye), target: rounded(view.target) } : null,
+    }
+  }
+
+  /** Says what is new of the person here. */
+  function tell(): void {
+    if (self.value === null) return
+    const is = presence()
+    // Who is alone says only who it is; the rest as soon as somebody comes.
+    const { picked, holds, view, ...rest } = is
+    const news = newsOf(said, now.size > 0 ? is : ({ ...said, ...rest } as Presence))
+    if (Object.keys(news).length === 0) return
+    said = { ...said, ...news }
+    level.say({ here: news })
+  }
+  useIntervalFn(() => {
+    tell()
+    steered()
+  }, SAID_EVERY)
+
+  /** Shows what moves by itself, as long as something does. */
+  const moving = useRafFn(
+    ({ delta }) => {
+      const at = performance.now()
+      calls = calls.filter(({ until }) => until > at)
+      const { moved, goesOn } = held.step(Math.max(delta, 1), at)
+      if (moved) {
+        tools.showOthers(held.operations())
+        tools.holders = new Map([...held.holders].map(([id, by]) => [id, now.get(by)?.name ?? '']))
+      }
+      const isFollowing = follow(delta)
+      show()
+      if (!goesOn && !isFollowing && calls.length === 0) moving.pause()
+    },
+    { immediate: false },
+  )
+
+  function show(): void {
+    const { stage } = session
+    if (!stage) return
+    stage.layer(OthersMarks).set(settings.kept.show.people ? marks() : marks().filter(each => !each.to))
+    stage.requestOverlay()
+  }
+
+  function showPicked(): void {
+    const { people } = boards[settings.kept.board]
+    session.stage?.setOthersPicked(others.value.map(({ picked, mark: its }) => ({ ids: picked, color: people[its]! })))
+  }
+
+  function marks(): OthersMark[] {
+    const { view } = session.stage!
+    const markOf = (id: string) => now.get(id)?.mark ?? 0
+    const nameOf = (id: string) => now.get(id)?.name ?? ''
+    const looks = [...now.values()]
+      .flatMap(person => (person.view && person.id !== following.value ? [{ person, view: person.view }] : []))
+      .map(({ person, view: { eye, target } }) => ({
+        text: person.name,
+        mark: person.mark,
+        at: new Vector3(...eye),
+        to: new Vector3(...target),
+      }))
+      .sort((a, b) => a.at.distanceTo(view.eye) - b.at.distanceTo(view.eye))
+      .slice(0, MOST_SHOWN)
+    const holds = new Map<string, OthersMark>()
+    for (const { id, by, now: place } of held.held())
+      if (!holds.has(by))
+        holds.set(by, {
+          text: `${nameOf(by)} moves ${level.view.get(id)?.name ?? 'something new'}`,
+          mark: markOf(by),
+          at: inWorld(place),
+        })
+    const called = calls.map(({ by, call }) => ({
+      text: `${nameOf(by)}: look here`,
+      mark: markOf(by),
+      at: new Vector3(...call.at),
+    }))
+    return [...looks, ...holds.values(), ...called]
+  }
+
+  const inWorld = ({ translation, parentId }: Held) => {
+    const at = new Vector3(...translation)
+    return parentId !== null && level.view.has(parentId) ? at.applyMatrix4(level.view.worldMatrix(parentId)) : at
+  }
+
+  /** Where the view was put last that follows somebody. */
+  let followed: { eye: Vector3; target: Vector3 } | null = null
+  /** Goes along with whoever is followed. @returns whether there is farther to go */
+  function follow(elapsed: number): boolean {
+    const view = session.stage?.view
+    const goal = following.value === null ? null : now.get(following.value)?.view
+    if (!view || !goal || steered()) return false
+    const share = calm() ? 1 : 1 - Math.exp(-elapsed / FOLLOWS)
+    const pose = view.savePose()
+    const [eye, target] = [new Vector3(...goal.eye), new Vector3(...goal.target)]
+    if (pose.eye.distanceTo(eye) + pose.target.distanceTo(target) > THERE) {
+      pose.eye.lerp(eye, share)
+      pose.target.lerp(target, share)
+      view.follow(pose)
+      session.stage!.moves()
+    }
+    followed = { eye: view.eye.clone(), target: view.target.clone() }
+    return view.eye.distanceTo(eye) + view.target.distanceTo(target) > THERE
+  }
+
+  /** Whether the view is elsewhere than it followed to: a hand has moved it, and it follows nobody any more. */
+  function steered(): boolean {
+    const view = session.stage?.view
+    if (!view || !followed) return false
+    if (followed.eye.distanceTo(view.eye) < BY_HAND && followed.target.distanceTo(view.target) < BY_HAND) return false
+    followed = null
+    following.value = null
+    return true
+  }
+
+  /** Looks where somebody looks. */
+  function goTo(id: string): void {
+    const there = now.get(id)?.view
+    if (there) look(there)
+  }
+
+  function look({ eye, target }: { eye: readonly number[]; target: readonly number[] }): void {
+    walkaround()
+    session.stage?.view.lookFrom(new Vector3().fromArray(eye), new Vector3().fromArray(target), true)
+  }
+
+  /** Only this view can look from anywhere. */
+  function walkaround(): void {
+    if (session.stage && session.stage.view.kind !== 'walkaround') session.changePane({ kind: 'walkaround' })
+  }
+
+  /** Goes along with somebody until the view is moved by hand; null ends it. */
+  function setFollowing(id: string | null): void {
+    if (id !== null) walkaround()
+    followed = null
+    following.value = id
+    moving.resume()
+  }
+
+  /** Calls somebody, or all if null, to what the pointer is on, or to what is looked at. */
+  function call(to: string | null): void {
+    const view = session.stage?.view
+    if (!view) return
+    level.say({ call: { to, at: session.pointer ?? rounded(view.target), from: rounded(view.eye) } })
+    const whom = to === null ? counted(others.value.length, 'person', 'people') : now.get(to)?.name
+    level.notify(`${whom} called`, ['They are told where you look, and can go there.'])
+  }
+
+  function called(by: string, call: Call): void {
+    const person = now.get(by)
+    if (!person) return
+    calls = [...calls.filter(other => other.by !== by), { by, call, until: performance.now() + CALLED_FOR }]
+    moving.resume()
+    level.notify(`${person.name} calls: look here`, ['The place is marked on the stage for a while.'], {
+      label: 'Go there',
+      run: () => look({ eye: call.from, target: call.at }),
+    })
+  }
+
+  function reset(): void {
+    now = new Map()
+    others.value = []
+    self.value = null
+    following.value = null
+    calls = []
+    held = makeHeld()
+    followed = null
+    tools.showOthers([])
+    tools.holders = new Map()
+  }
+
+  level.onHeard(hear)
+  level.onTouched(touched => {
+    held.touched(touched)
+    if (now.size > 0) moving.resume()
+  })
+  watch(() => level.summary?.id, reset)
+  watch([() => session.stage, () => settings.kept.show.people, () => settings.kept.board], show)
+  watch([() => session.stage, others, () => settings.kept.board], showPicked)
+
+  return {
+    others,
+    self,
+    mark,
+    letterOf,
+    pickers,
+    following,
+    /** What somebody is and does right now; undefined if they are gone. */
+    right: (id: string) => now.get(id),
+    goTo,
+    setFollowing,
+    call,
+  }
+})
+
+const rounded = (point: Vector3) =>
+  point.toArray().map(each => Number(each.toFixed(4)) || 0) as [number, number, number]

@@ -1,0 +1,223 @@
+import type { Called, PeopleMessage, Person, PersonUpdate, Said } from '../../../core/api/people'
+import { withUpdate } from '../../../core/api/people'
+import type { OfPeople } from './announce'
+import { LONGEST_ANNOUNCED } from './announce'
+
+/** Milliseconds without a word of a server, after which the people with it count as gone. */
+export const SERVER_SILENT = 65_000
+/** People who are known, of all levels and servers; more are not told of. */
+const MOST_KNOWN = 20_000
+
+export type PeopleWorld = {
+  /** Tells all pages with this server that have the level open. */
+  tell: (message: PeopleMessage) => void
+  /** Brings a call to a page with this server, or to all of the level. */
+  call: (called: Called) => void
+  announce: (said: OfPeople) => void
+  /** Asks for `flush` soon; called once until that is done. */
+  soon: () => void
+  now: () => number
+}
+
+type Level = { people: Map<string, Person>; homes: Map<string, string> }
+type News = { people: Map<string, PersonUpdate>; gone: Set<string>; own: Set<string> }
+
+/**
+ * Who has which level open, with this server and with the others, and what is told of them. What comes in a short time
+ * is told together.
+ */
+export class People {
+  private readonly levels = new Map<string, Level>()
+  /** What was not told yet, by level. */
+  private news = new Map<string, News>()
+  /** Other servers, and when they were last heard of. */
+  private readonly servers = new Map<string, number>()
+  private count = 0
+
+  /** @param server this one's name among the servers, a UUID */
+  constructor(
+    private readonly server: string,
+    private readonly world: PeopleWorld,
+  ) {}
+
+  get hasOtherServers(): boolean {
+    return this.servers.size > 0
+  }
+
+  /** Everybody in a level who is known by name. */
+  in(level: string): Person[] {
+    return [...(this.levels.get(level)?.people.values() ?? [])]
+  }
+
+  /** A page of this server says something. @param role what it may do */
+  say(level: string, by: string, role: Person['role'], said: Said): void {
+    if ('call' in said) {
+      const called = { level, by, call: said.call }
+      // Who has not said a name calls nobody.
+      if (!this.levels.get(level)?.people.has(by)) return
+      this.world.call(called)
+      this.announce({ server: this.server, called })
+    } else this.put(level, this.server, { ...said.here, id: by, role })
+  }
+
+  /** A page of this server has left. */
+  leave(level: string, id: string): void {
+    this.remove(level, id, true)
+  }
+
+  /** What another server says, or this one, which is passed over. */
+  hear(said: OfPeople): void {
+    const { server } = said
+    if (server === this.server) return
+    const isKnown = this.servers.has(server)
+    this.servers.set(server, this.world.now())
+    if ('called' in said) this.world.call(said.called)
+    else if ('is' in said) {
+      if (said.is === 'over') this.forget(server)
+      // Of one that was not known, nothing is known of its people either.
+      else if (said.is === 'new' || !isKnown) this.announceAll()
+    } else {
+      if (said.anew) this.removeOf(server)
+      for (const { level, ...update } of said.people) this.put(level, server, update)
+      for (const { level, id } of said.gone)
+        if (this.levels.get(level)?.homes.get(id) === server) this.remove(level, id, false)
+    }
+  }
+
+  /** Begins, or begins again after what others said may have been missed. */
+  begin(): void {
+    this.world.announce({ server: this.server, is: 'new' })
+    this.announceAll()
+  }
+
+  /** Says that this server is there, and gives up others that say nothing any more. */
+  check(): void {
+    this.world.announce({ server: this.server, is: 'there' })
+    for (const [server, at] of this.servers) if (this.world.now() - at > SERVER_SILENT) this.forget(server)
+  }
+
+  /** Says that this server ends. */
+  end(): void {
+    this.world.announce({ server: this.server, is: 'over' })
+  }
+
+  /** Tells what is new. */
+  flush(): void {
+    const { news } = this
+    this.news = new Map()
+    const own: Extract<OfPeople, { people: unknown }>['people'] = []
+    const gone: { level: string; id: string }[] = []
+    for (const [level, each] of news) {
+      this.world.tell({ level, people: [...each.people.values()], gone: [...each.gone] })
+      for (const id of each.own) {
+        const update = each.people.get(id)
+        if (update) own.push({ level, ...update })
+        else gone.push({ level, id })
+      }
+    }
+    if (own.length > 0 || gone.length > 0) this.announcePeople(own, gone)
+  }
+
+  private put(level: string, server: string, update: PersonUpdate): void {
+    const { people, homes } = this.levels.get(level) ?? { people: new Map(), homes: new Map() }
+    const home = homes.get(update.id)
+    // Nobody speaks for people of another server.
+    if (home !== undefined ? home !== server : this.count >= MOST_KNOWN) return
+    const person = withUpdate(people.get(update.id), update)
+    if (!person) return
+    if (home === undefined) this.count++
+    people.set(update.id, person)
+    homes.set(update.id, server)
+    this.levels.set(level, { people, homes })
+    const news = this.newsOf(level)
+    const before = news.people.get(update.id)
+    news.people.set(update.id, { ...before, ...update })
+    news.gone.delete(update.id)
+    if (server === this.server) news.own.add(update.id)
+  }
+
+  private remove(level: string, id: string, isOwn: boolean): void {
+    const room = this.levels.get(level)
+    if (!room?.people.delete(id)) return
+    room.homes.delete(id)
+    this.count--
+    if (room.people.size === 0) this.levels.delete(level)
+    const news = this.newsOf(level)
+    news.people.delete(id)
+    news.gone.add(id)
+    if (isOwn) news.own.add(id)
+  }
+
+  private removeOf(server: string): void {
+    for (const [level, { homes }] of [...this.levels])
+      for (const [id, home] of [...homes]) if (home === server) this.remove(level, id, false)
+  }
+
+  private forget(server: string): void {
+    this.servers.delete(server)
+    this.removeOf(server)
+  }
+
+  private newsOf(level: string): News {
+    if (this.news.size === 0) this.world.soon()
+    let news = this.news.get(level)
+    if (!news) this.news.set(level, (news = { people: new Map(), gone: new Set(), own: new Set() }))
+    return news
+  }
+
+  /** Where no other server is nobody is told. */
+  private announce(said: OfPeople): void {
+    if (this.servers.size > 0) this.world.announce(said)
+  }
+
+  private announceAll(): void {
+    const all = [...this.levels].flatMap(([level, { people, homes }]) =>
+      [...people.values()].filter(({ id }) => homes.get(id) === this.server).map(person => ({ level, ...person })),
+    )
+    this.announcePeople(all, [], true)
+  }
+
+  /** In as many pieces as it takes, one field of a person at a time where one piece would not hold all. */
+  private announcePeople(
+    people: (PersonUpdate & { level: string })[],
+    gone: { level: string; id: string }[],
+    anew = false,
+  ): void {
+    if (this.servers.size === 0) return
+    const { server } = this
+    const empty = Buffer.byteLength(JSON.stringify({ server, people: [], gone: [], anew: true }))
+    let piece: Extract<OfPeople, { people: unknown }> = { server, people: [], gone: [], ...(anew && { anew: true }) }
+    let bytes = empty
+    const send = () => {
+      this.world.announce(piece)
+      piece = { server, people: [], gone: [] }
+      bytes = empty
+    }
+    const room = (each: object) => {
+      const more = Buffer.byteLength(JSON.stringify(each)) + 1
+      if (bytes + more > LONGEST_ANNOUNCED && bytes > empty) send()
+      bytes += more
+    }
+    for (const each of people.flatMap(inPieces)) {
+      room(each)
+      piece.people.push(each)
+    }
+    for (const each of gone) {
+      room(each)
+      piece.gone.push(each)
+    }
+    if (anew || piece.people.length > 0 || piece.gone.length > 0) send()
+  }
+}
+
+/** What is new of somebody, or what it is made of: no piece alone is longer than can be announced. */
+function inPieces<U extends PersonUpdate & { level: string }>(update: U): U[] {
+  const { picked, holds, ...rest } = update
+  if (Buffer.byteLength(JSON.stringify(update)) < LONGEST_ANNOUNCED / 2) return [update]
+  const { id, level } = update
+  return [
+    rest,
+    ...(picked === undefined ? [] : [{ id, level, picked }]),
+    ...(holds === undefined ? [] : [{ id, level, holds }]),
+  ] as U[]
+}
