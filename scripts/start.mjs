@@ -12,6 +12,8 @@ import { end, isFree, isRunning, root, Stop, tool, waitFor } from './lib/run.mjs
 const dev = process.argv.includes('--dev')
 const host = process.env.HOST || '127.0.0.1'
 const port = Number(process.env.PORT || 4600)
+/** Server processes behind the one port. */
+const processes = Number(process.env.PROCESSES || 1)
 const folder = resolve(root, process.env.HANDY_GRID_DATA || '.data')
 const note = join(folder, 'running.json')
 const shown = host.includes(':') ? `[${host}]` : host
@@ -25,6 +27,8 @@ async function main() {
   checkNode()
   if (!Number.isInteger(port) || port < 1 || port > 65535)
     throw new Stop(`PORT is "${process.env.PORT}"; a number from 1 to 65535 is needed.`)
+  if (!Number.isInteger(processes) || processes < 1 || processes > 64)
+    throw new Stop(`PROCESSES is "${process.env.PROCESSES}"; a number from 1 to 64 is needed.`)
   await claimFolder()
   if (!(await isFree(port, host)))
     throw new Stop(`Port ${port} on ${host} is taken by another program. Choose another one: PORT=4601 npm start`)
@@ -124,12 +128,16 @@ async function serve(settings) {
         stdio: ['ignore', 'inherit', 'inherit'],
         detached: true,
       })
-    : spawn(process.execPath, ['.output/server/index.mjs'], {
-        cwd: root,
-        env: { ...env, NODE_ENV: 'production' },
-        stdio: ['ignore', 'ignore', 'inherit'],
-        detached: true,
-      })
+    : spawn(
+        process.execPath,
+        processes > 1 ? ['scripts/lib/processes.mjs', String(processes)] : ['.output/server/index.mjs'],
+        {
+          cwd: root,
+          env: { ...env, NODE_ENV: 'production' },
+          stdio: ['ignore', 'ignore', 'inherit'],
+          detached: true,
+        },
+      )
   const endServer = () => end(server.pid, 'SIGTERM')
   stops.push(endServer)
   writeNote({ server: server.pid })

@@ -48,15 +48,18 @@ async function freePort(): Promise<number> {
 
 /**
  * @param options.env further settings of the server
+ * @param options.processes behind its one port
  * @param options.before fills the empty database before the server starts on it
  * @param options.database of another PostgreSQL, or of another server, which then has to go on being there
  */
 export async function makeServer({
   env = {},
+  processes = 1,
   database,
   before,
 }: {
   env?: Record<string, string>
+  processes?: number
   database?: string
   before?: (db: TestServer['db']) => Promise<void>
 } = {}): Promise<TestServer> {
@@ -76,7 +79,8 @@ export async function makeServer({
     await gone
   }
   const start = async () => {
-    process_ = spawn(process.execPath, ['.output/server/index.mjs'], {
+    const program = processes > 1 ? ['scripts/lib/processes.mjs', String(processes)] : ['.output/server/index.mjs']
+    process_ = spawn(process.execPath, program, {
       env: {
         ...process.env,
         NODE_ENV: 'production',
