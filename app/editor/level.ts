@@ -103,6 +103,7 @@ export const useLevel = defineStore('level', () => {
   const releaseHook = createEventHook()
   const takenHook = createEventHook()
   const reshapedHook = createEventHook<[ReadonlySet<string>]>()
+  const deafHook = createEventHook()
   const heardHook = createEventHook<[Heard]>()
   const session = shallowRef(makeSession([], {}))
   /**
@@ -228,7 +229,10 @@ export const useLevel = defineStore('level', () => {
         else if ('name' in message) hearOfLevel(message)
         else void heardHook.trigger(message)
       },
-      onDeaf: () => sync?.look(),
+      onDeaf: () => {
+        sync?.look()
+        void deafHook.trigger()
+      },
     })
     history = new History(kept, steps => {
       showSteps(steps)
@@ -617,6 +621,8 @@ export const useLevel = defineStore('level', () => {
     onReopen: reopenHook.on,
     /** Something is heard of the people in the level. */
     onHeard: (listener: (heard: Heard) => unknown) => heardHook.on(guarded(listener)),
+    /** Nothing is heard of them at present. */
+    onDeaf: deafHook.on,
     /** Says something to the others who have it open; nothing where nobody hears it. */
     say: (said: Said) => live?.say(said),
     /** Others took away what is held right now. */

@@ -1,4 +1,4 @@
-import type { Browser } from '@playwright/test'
+import type { Browser, WebSocketRoute } from '@playwright/test'
 import { difference, Editor, expect, nudge, test } from './support'
 
 const YARD = [
@@ -313,5 +313,37 @@ test('a part that one makes and edits is in the kit and on the stage of the othe
   await page.getByLabel('Name', { exact: true }).fill('Lantern yard')
   await page.keyboard.press('Enter')
   await expect(other.page.getByRole('button', { name: 'Lantern yard' })).toBeVisible()
+  await other.page.context().close()
+})
+
+test('a connection that is cut while another drags comes back by itself, and shows what is there then', async ({
+  page,
+  editor,
+  browser,
+}) => {
+  const sockets: WebSocketRoute[] = []
+  await page.routeWebSocket(/\/live$/, socket => {
+    sockets.push(socket)
+    socket.connectToServer()
+  })
+  await editor.openWith(YARD)
+  const other = await another(browser, editor)
+  await other.look([2, 6, 9], [2, 0, 0])
+  const stall = await editor.named('Stall')
+  await other.pick('Stall')
+  const grip = await other.handle({ kind: 'axis', axis: 0 })
+  await other.pressAndMove(grip, { x: grip.x - 90, y: grip.y })
+  const dragging = async () => (await othersOf(editor)).map(each => each.dragging)
+  await expect.poll(dragging).toEqual([[stall.id]])
+  const before = sockets.length
+  await sockets.at(-1)!.close({ code: 1011 })
+  await expect.poll(() => sockets.length).toBeGreaterThan(before)
+  await expect.poll(dragging).toEqual([[stall.id]])
+  await other.page.mouse.up()
+  await other.saved()
+  const there = await other.named('Stall')
+  expect(there.translation[0]).toBeLessThan(-0.5)
+  await expect.poll(() => editor.named('Stall')).toEqual(there)
+  expect(await editor.row(stall.id)).toEqual(there)
   await other.page.context().close()
 })

@@ -53,6 +53,9 @@ describe('what others hold', () => {
     seen.tell(ADA, null, 700)
     expect(seen.step(16, 5000)).toEqual({ moved: true, goesOn: false })
     expect(seen.operations()).toEqual([])
+    // Where nobody holds anything, that is shown as well, once.
+    const anew = new HeldByOthers(level, true)
+    expect([anew.step(16, 0).moved, anew.step(16, 16).moved]).toEqual([true, false])
   })
 
   it('is shown only where it can be: hanging from what it does here, or new', () => {

@@ -6,7 +6,7 @@ import type { Quat, Vec3 } from '~~/core/math/vectors'
 /** Milliseconds in which what is seen comes most of the way to what was told. */
 const SMOOTH = 70
 /** Milliseconds for which something stays where somebody let go of it, until the change comes that puts it there. */
-const STAYS = 2000
+export const STAYS = 2000
 /** Metres, and parts of a turn or a size, by which something counts as there. */
 const THERE = 1e-4
 
@@ -20,7 +20,7 @@ type Moved = Pick<Placement, 'translation' | 'rotation' | 'scale' | 'pivot'>
 export class HeldByOthers {
   private readonly seen = new Map<string, Seen>()
   /** Whether something was told, or is gone, that was not shown yet. */
-  private isNew = false
+  private isNew = true
 
   /** @param calm whether all goes to its place at once */
   constructor(
@@ -83,7 +83,6 @@ export class HeldByOthers {
         moved = true
         continue
       }
-      if (seen.leftAt !== null) goesOn = true
       if (seen.now === seen.told) continue
       seen.now = between(seen.now, seen.told, share)
       moved = true

@@ -6,13 +6,13 @@ import type { Call, Held, Person, PersonUpdate, Presence } from '~~/core/api/peo
 import { lettersOf, MARKS, SAID_EVERY, withUpdates } from '~~/core/api/people'
 import { counted } from '~~/core/units/plural'
 import { asName } from '~~/core/units/text'
-import type { Heard } from '~/editor/level'
+import type { Heard, Notice } from '~/editor/level'
 import { useLevel } from '~/editor/level'
 import { useSettings } from '~/editor/settings'
 import { useStageSession } from '~/editor/stage-session'
 import { useTools } from '~/editor/tools'
 import { boards } from '~/stage/board'
-import { HeldByOthers } from './held-by-others'
+import { HeldByOthers, STAYS } from './held-by-others'
 import type { OthersMark } from './others-marks'
 import { OthersMarks } from './others-marks'
 import { heldToTell, newsOf, pickedToTell } from './own-presence'
@@ -25,6 +25,8 @@ const MOST_SHOWN = 30
 const LISTED = ['name', 'mark', 'picked', 'role'] as const
 /** Metres: off by which a view that follows somebody counts as moved by hand, and as not there yet. */
 const [BY_HAND, THERE] = [1e-6, 1e-3]
+/** Milliseconds after something is over, by when it is sure to be. */
+const SOON = 50
 /** Milliseconds in which a view that follows comes most of the way. */
 const FOLLOWS = 120
 
@@ -47,6 +49,7 @@ export const usePeople = defineStore('people', () => {
   const following = ref<string | null>(null)
   let calls: CallShown[] = []
   let held = makeHeld()
+  let lastNotice: Notice | null = null
   /** What was said last of the person here. */
   let said: Partial<Presence> = {}
 
@@ -114,13 +117,14 @@ export const usePeople = defineStore('people', () => {
     if (!person) return
     const before = held.holders
     held.tell(id, holds, performance.now())
+    if (!holds) setTimeout(moving.resume, STAYS + SOON)
     const mine = new Set(tools.held?.map(operation => operation.id))
     const both = [...held.holders].find(([thing, by]) => by === id && mine.has(thing) && before.get(thing) !== id)
     if (both) sayBoth(person.name, both[0])
   }
 
   const sayBoth = (name: string, thing: string) =>
-    level.notify(`${name} moves ${level.view.get(thing)?.name ?? 'this'} too`, [
+    notify(`${name} moves ${level.view.get(thing)?.name ?? 'this'} too`, [
       'What is let go of last stays, as far as both changed the same of it.',
     ])
 
@@ -128,8 +132,9 @@ export const usePeople = defineStore('people', () => {
   watch(
     () => tools.held,
     (mine, before) => {
-      const known = new Set(before?.map(({ id }) => id))
       const { holders } = held
+      if (holders.size === 0) return
+      const known = new Set(before?.map(({ id }) => id))
       const both = mine?.find(({ id }) => holders.has(id) && !known.has(id))
       if (both) sayBoth(now.get(holders.get(both.id)!)?.name ?? 'Somebody', both.id)
     },
@@ -174,7 +179,7 @@ export const usePeople = defineStore('people', () => {
       }
       const isFollowing = follow(delta)
       show()
-      if (!goesOn && !isFollowing && calls.length === 0) moving.pause()
+      if (!goesOn && !isFollowing) moving.pause()
     },
     { immediate: false },
   )
@@ -294,22 +299,31 @@ export const usePeople = defineStore('people', () => {
     if (!person) return
     calls = [...calls.filter(other => other.by !== by), { by, call, until: performance.now() + CALLED_FOR }]
     moving.resume()
-    level.notify(`${person.name} calls: look here`, ['The place is marked on the stage for a while.'], {
+    setTimeout(moving.resume, CALLED_FOR + SOON)
+    notify(`${person.name} calls: look here`, ['The place is marked on the stage for a while.'], {
       label: 'Go there',
       run: () => look({ eye: call.from, target: call.at }),
     })
   }
 
-  function reset(): void {
+  /** Says something that takes the place of nothing but what was said here before. */
+  function notify(title: string, lines: string[], again?: Notice['again']): void {
+    if (level.notice && level.notice !== lastNotice) return
+    level.notify(title, lines, again)
+    lastNotice = level.notice
+  }
+
+  /** Nothing is known of anybody any more, until it is told anew. */
+  function forget(): void {
     now = new Map()
     others.value = []
-    self.value = null
     following.value = null
+    followed = null
     calls = []
     held = makeHeld()
-    followed = null
     tools.showOthers([])
     tools.holders = new Map()
+    show()
   }
 
   level.onHeard(hear)
@@ -317,7 +331,14 @@ export const usePeople = defineStore('people', () => {
     held.touched(touched)
     if (now.size > 0) moving.resume()
   })
-  watch(() => level.summary?.id, reset)
+  level.onDeaf(() => now.size > 0 && forget())
+  watch(
+    () => level.summary?.id,
+    () => {
+      self.value = null
+      forget()
+    },
+  )
   watch([() => session.stage, () => settings.kept.show.people, () => settings.kept.board], show)
   watch([() => session.stage, others, () => settings.kept.board], showPicked)
 
