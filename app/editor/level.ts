@@ -557,10 +557,14 @@ export const useLevel = defineStore('level', () => {
     if (summary.value?.id !== id) return
     if (summary.value.name !== name) summary.value = { ...summary.value, name }
     if (deleted)
-      notify('This level was deleted', ['What is done here is kept on this device, and saved once it is back.'], {
-        label: 'Bring it back',
-        run: () => void kit.online(() => api.patchLevel(id, { deleted: false }), notify),
-      })
+      notify(
+        'This level was deleted',
+        ['What is done here meanwhile is set apart beside the save state, and can be tried again once it is back.'],
+        {
+          label: 'Bring it back',
+          run: () => void kit.online(() => api.patchLevel(id, { deleted: false }), notify),
+        },
+      )
     else void sync?.settled()
   }
 

@@ -313,6 +313,12 @@ test('a part that one makes and edits is in the kit and on the stage of the othe
   await page.getByLabel('Name', { exact: true }).fill('Lantern yard')
   await page.keyboard.press('Enter')
   await expect(other.page.getByRole('button', { name: 'Lantern yard' })).toBeVisible()
+  // Deleted, that is said, and it can be brought back from there.
+  const level = `${editor.server.url}/api/levels/${editor.levelId}`
+  expect((await fetch(level, { method: 'DELETE' })).status).toBe(204)
+  await expect(other.page.getByTestId('notice')).toContainText('This level was deleted')
+  await other.page.getByRole('button', { name: 'Bring it back' }).click()
+  await expect.poll(async () => (await fetch(level)).status).toBe(200)
   await other.page.context().close()
 })
 
