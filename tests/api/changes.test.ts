@@ -110,20 +110,27 @@ describe('saving changes', () => {
     const [a, b] = [newGroup(), newGroup()]
     await save(id, 0, change(a.make), change(b.make))
     const theirs = change(put(a.placement.id, { name: 'Theirs' }))
-    await save(id, 2, theirs)
+    // The answer to this one was lost.
+    const lost = change(put(b.placement.id, { hidden: true }))
+    await save(id, 2, lost)
+    await save(id, 3, theirs)
     const [free, met] = [
       change(put(b.placement.id, { name: 'Free' })),
       change(put(a.placement.id, { translation: [1, 0, 0] })),
     ]
-    const answer = await error('POST', `/api/levels/${id}/changes`, { baseRevision: 2, changes: [free, met] })
+    const answer = await error('POST', `/api/levels/${id}/changes`, {
+      baseRevision: 2,
+      changes: [lost, free, met],
+    })
     expect(answer).toMatchObject({ status: 409, code: 'conflict' })
     expect(conflictSchema.parse(answer.conflict)).toEqual({
-      revision: 3,
+      revision: 4,
       yours: [met.id],
-      others: [{ ...theirs, revision: 3 }],
+      applied: [{ id: lost.id, revision: 3 }],
+      others: [{ ...theirs, revision: 4 }],
     })
     expect((await server.level(id)).placements.find(placement => placement.id === b.placement.id)!.name).toBe('Group')
-    expect((await server.level(id)).revision).toBe(3)
+    expect((await server.level(id)).revision).toBe(4)
   })
 
   it('answers 409 when others took away what something is to hang from', async () => {

@@ -2,7 +2,7 @@ import { eq } from 'drizzle-orm'
 import { validateBytes } from 'gltf-validator'
 import sharp from 'sharp'
 import { describe, expect, it } from 'vitest'
-import { kitSchema, levelSummarySchema } from '../../core/api/schema'
+import { kitSchema, levelSummarySchema, listedLevelSchema } from '../../core/api/schema'
 import { readPartGlb } from '../../core/formats/part-glb'
 import { triangleCount } from '../../core/mesh/mesh'
 import { levels, placements } from '../../server/db/schema'
@@ -14,7 +14,7 @@ const { call, error } = server
 describe('levels', () => {
   it('start with Lantern Quay, with a picture', async () => {
     const { json } = await call('GET', '/api/levels')
-    const [demo] = (json as { levels: unknown[] }).levels.map(entry => levelSummarySchema.parse(entry))
+    const [demo] = (json as { levels: unknown[] }).levels.map(entry => listedLevelSchema.parse(entry))
     expect(demo).toMatchObject({ name: 'Lantern Quay', revision: 0, hasPicture: true })
     const picture = await call('GET', `/api/levels/${demo!.id}/picture`)
     expect(picture.headers.get('content-type')).toBe('image/webp')
