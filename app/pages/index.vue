@@ -271,6 +271,7 @@ h1 {
   padding: 2px 14px 0;
   font-size: var(--body);
   font-weight: 600;
+  overflow-wrap: anywhere;
 }
 
 .facts {

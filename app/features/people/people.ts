@@ -17,6 +17,8 @@ import type { OthersMark } from './others-marks'
 import { OthersMarks } from './others-marks'
 import { heldToTell, newsOf, pickedToTell } from './own-presence'
 
+/** Characters of a name on the stage. */
+const LONGEST = 28
 /** Milliseconds for which it is shown where somebody calls to. */
 const CALLED_FOR = 20_000
 /** People of whom the stage shows where they look from: the nearest. */
@@ -199,11 +201,11 @@ export const usePeople = defineStore('people', () => {
   function marks(): OthersMark[] {
     const { view } = session.stage!
     const markOf = (id: string) => now.get(id)?.mark ?? 0
-    const nameOf = (id: string) => now.get(id)?.name ?? ''
+    const nameOf = (id: string) => shortened(now.get(id)?.name ?? '')
     const looks = [...now.values()]
       .flatMap(person => (person.view && person.id !== following.value ? [{ person, view: person.view }] : []))
       .map(({ person, view: { eye, target } }) => ({
-        text: person.name,
+        text: shortened(person.name),
         mark: person.mark,
         at: new Vector3(...eye),
         to: new Vector3(...target),
@@ -214,7 +216,7 @@ export const usePeople = defineStore('people', () => {
     for (const { id, by, now: place } of held.held())
       if (!holds.has(by))
         holds.set(by, {
-          text: `${nameOf(by)} moves ${level.view.get(id)?.name ?? 'something new'}`,
+          text: `${nameOf(by)} moves ${shortened(level.view.get(id)?.name ?? 'something new')}`,
           mark: markOf(by),
           at: inWorld(place),
         })
@@ -356,6 +358,9 @@ export const usePeople = defineStore('people', () => {
     call,
   }
 })
+
+/** A name as there is room for it on a plate. */
+const shortened = (name: string) => ([...name].length > LONGEST ? `${[...name].slice(0, LONGEST - 1).join('')}…` : name)
 
 const rounded = (point: Vector3) =>
   point.toArray().map(each => Number(each.toFixed(4)) || 0) as [number, number, number]
