@@ -121,9 +121,9 @@ it('from a change to the pages of the others', async () => {
 }, 120_000)
 
 it('what people who see each other cost', async () => {
-  const held = (x: number): Said => ({
+  const dragged = (x: number): Said => ({
     here: {
-      holds: {
+      drags: {
         of: 1,
         things: [
           {
@@ -148,7 +148,7 @@ it('what people who see each other cost', async () => {
     const before = pages.reduce((sum, { seen }) => sum + seen.bytes, 0)
     const ends = Date.now() + SECONDS * 1000
     for (let x = 0; Date.now() < ends; x++) {
-      for (const { say } of pages.slice(0, dragging)) say(held(x / 7))
+      for (const { say } of pages.slice(0, dragging)) say(dragged(x / 7))
       await sleep(SAID_EVERY)
     }
     const bytes = pages.reduce((sum, { seen }) => sum + seen.bytes, 0) - before

@@ -86,7 +86,7 @@ export const useTools = defineStore('tools', () => {
       pick: level.pick,
       change: level.change,
       solid: kit.solid,
-      preview: claimHeld(),
+      preview: claimDrag(),
       frame: () => handling.frame(stage.view.directions()),
       around: handling.around,
       // A drag cannot wait for the server to bake.
@@ -121,13 +121,13 @@ export const useTools = defineStore('tools', () => {
         session.readout = said
       },
       canPick,
-      holderOf: id => {
+      moverOf: id => {
         for (
           let at: string | null = copyOf(id)?.arrangementId ?? id;
           at !== null;
           at = level.view.get(at)?.parentId ?? null
         ) {
-          const name = holders.value.get(at)
+          const name = movers.value.get(at)
           if (name !== undefined) return name
         }
         return null
@@ -183,9 +183,9 @@ export const useTools = defineStore('tools', () => {
   })
 
   /** What a tool would do if it was let go of now. */
-  const held = shallowRef<readonly Operation[] | null>(null)
-  /** Who else holds which things right now, by name. */
-  const holders = shallowRef<ReadonlyMap<string, string>>(new Map())
+  const dragged = shallowRef<readonly Operation[] | null>(null)
+  /** Who else drags which things right now, by name. */
+  const movers = shallowRef<ReadonlyMap<string, string>>(new Map())
   let ofOwn: readonly Operation[] | null = null
   let ofOthers: readonly Operation[] = []
 
@@ -197,10 +197,10 @@ export const useTools = defineStore('tools', () => {
   }
 
   /** What a tool would do, which others may be told of. */
-  function claimHeld(): Claim<readonly Operation[]> {
+  function claimDrag(): Claim<readonly Operation[]> {
     const claim = preview.claim()
     return operations => {
-      held.value = operations
+      dragged.value = operations
       claim(operations)
     }
   }
@@ -299,8 +299,8 @@ export const useTools = defineStore('tools', () => {
     placeHandles,
     /** Shows on the stage and in the ledger what operations would do. */
     claimPreview: () => preview.claim(),
-    held,
-    holders,
+    dragged,
+    movers,
     showOthers,
     putPivotAt,
     togglePivotEditing,

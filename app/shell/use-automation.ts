@@ -52,8 +52,8 @@ export function useAutomation(): void {
         people.others.flatMap(({ id }) => {
           const person = people.right(id)
           if (!person) return []
-          const { name, role, picked, holds, view } = person
-          const dragging = holds?.things.map(thing => thing.id) ?? []
+          const { name, role, picked, drags, view } = person
+          const dragging = drags?.things.map(thing => thing.id) ?? []
           return [{ name, role, picked, dragging, eye: view?.eye ?? null, target: view?.target ?? null }]
         }),
       lookFrom: (eye, target) => {

@@ -6,8 +6,8 @@ import { idSchema, nameSchema, quatSchema, scaleSchema, vec3Schema } from '../le
 
 /** How many colours people are told apart by, besides their letters. */
 export const MARKS = 8
-/** Things that others are told somebody has picked, or holds, at the most. */
-export const [MOST_PICKED, MOST_HELD] = [100, 14]
+/** Things that others are told somebody has picked, or drags, at the most. */
+export const [MOST_PICKED, MOST_DRAGGED] = [100, 14]
 /** Milliseconds between two messages of a page about the person before it, at the least. */
 export const SAID_EVERY = 80
 /** Bytes of what a page says at a time, at the most. */
@@ -15,8 +15,8 @@ export const LONGEST_SAID = 16 * 1024
 /** Messages that are taken of a page, in so many seconds. */
 export const SAID_AT_MOST = { points: 60, duration: 2 }
 
-/** A thing as somebody holds it: where it would be in the axes of what it hangs from. */
-const heldSchema = z.strictObject({
+/** A thing as somebody drags it: where it would be in the axes of what it hangs from. */
+const draggedSchema = z.strictObject({
   id: idSchema,
   parentId: idSchema.nullable(),
   translation: vec3Schema,
@@ -26,7 +26,7 @@ const heldSchema = z.strictObject({
   /** The part it shows, of one that is not in the level yet; null for one that is. */
   partId: idSchema.nullable(),
 })
-export type Held = z.infer<typeof heldSchema>
+export type Dragged = z.infer<typeof draggedSchema>
 
 /** What a page says of the person before it. */
 export const presenceSchema = z.strictObject({
@@ -38,7 +38,7 @@ export const presenceSchema = z.strictObject({
     .max(MARKS - 1),
   picked: z.array(idSchema).max(MOST_PICKED),
   /** What is dragged right now, and of how many things it is a part. */
-  holds: z.strictObject({ things: z.array(heldSchema).max(MOST_HELD), of: z.int().min(1) }).nullable(),
+  drags: z.strictObject({ things: z.array(draggedSchema).max(MOST_DRAGGED), of: z.int().min(1) }).nullable(),
   /** Where the person looks from and to; null while nothing is looked at. */
   view: z.strictObject({ eye: vec3Schema, target: vec3Schema }).nullable(),
 })
@@ -73,7 +73,7 @@ export type PersonUpdate = z.infer<typeof personUpdateSchema>
 export type Person = Presence & { id: string; role: (typeof ROLES)[number] }
 
 /** What somebody is before their page has said anything. */
-const UNKNOWN: Omit<Presence, 'name'> = { mark: 0, picked: [], holds: null, view: null }
+const UNKNOWN: Omit<Presence, 'name'> = { mark: 0, picked: [], drags: null, view: null }
 
 /** What pages are told of each other. */
 export const peopleMessageSchema = z.strictObject({

@@ -331,7 +331,7 @@ describe('the door for sockets', () => {
       fc.record({
         here: fc.record({ name: fc.string(), mark: number, view: fc.record({ eye: point, target: point }) }),
       }),
-      fc.record({ here: fc.record({ holds: fc.record({ things: fc.array(held), of: number }) }) }),
+      fc.record({ here: fc.record({ drags: fc.record({ things: fc.array(held), of: number }) }) }),
       fc.record({ call: fc.record({ to: fc.option(fc.uuid()), at: point, from: point }) }),
     )
     await fc.assert(

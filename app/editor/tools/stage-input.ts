@@ -310,7 +310,7 @@ export class StageInput {
     const source = this.vertexSource(pointer, handle)
     stage.hint(source && { source: source.point })
     const hovered = handle || source ? null : this.picking.hover(pointer)
-    this.sayAt(source ? this.nameOf(source, pointer) : hovered === null ? null : this.holderOf(hovered, pointer))
+    this.sayAt(source ? this.nameOf(source, pointer) : hovered === null ? null : this.moverOf(hovered, pointer))
     stage.setHovered(hovered)
     this.canvas.style.cursor = handle || source ? 'grab' : ''
   }
@@ -333,8 +333,8 @@ export class StageInput {
   }
 
   /** Whose hand is on a thing already; null if nobody's. */
-  private holderOf(id: string, at: PointerAt): Readout | null {
-    const name = this.world.holderOf(id)
+  private moverOf(id: string, at: PointerAt): Readout | null {
+    const name = this.world.moverOf(id)
     return name === null ? null : { at, title: name, value: 'moves this', notes: ['what is let go of last stays'] }
   }
 

@@ -67,7 +67,7 @@ export type ToolWorld = {
   printLength: (metres: number, signed?: boolean) => string
   say: (readout: Readout | null) => void
   /** Who else moves a thing right now, or what it hangs from; null if nobody does. */
-  holderOf: (id: string) => string | null
+  moverOf: (id: string) => string | null
   /** Lets numbers be typed; null closes the form. */
   ask: (numbers: TypedNumbers | null) => void
   /** Drops the gesture that runs, which has ended by itself. */

@@ -1,5 +1,5 @@
-import type { Held, Presence } from '~~/core/api/people'
-import { MOST_HELD, MOST_PICKED, presenceSchema } from '~~/core/api/people'
+import type { Dragged, Presence } from '~~/core/api/people'
+import { MOST_DRAGGED, MOST_PICKED, presenceSchema } from '~~/core/api/people'
 import type { Operation, Placement } from '~~/core/level/schema'
 import { copyOf } from '~~/core/scene/copy-id'
 
@@ -22,22 +22,22 @@ export function pickedToTell(ids: Iterable<string>): string[] {
  *
  * @param placement what a thing is in the level
  */
-export function heldToTell(
+export function draggedToTell(
   operations: readonly Operation[] | null,
   placement: (id: string) => Placement | undefined,
-): Presence['holds'] {
-  const things: Held[] = []
+): Presence['drags'] {
+  const things: Dragged[] = []
   let of = 0
   for (const operation of operations ?? []) {
-    const held = operation.do === 'put' ? heldBy(operation.id, operation.fields, placement(operation.id)) : null
-    if (!held) continue
+    const dragged = operation.do === 'put' ? draggedAs(operation.id, operation.fields, placement(operation.id)) : null
+    if (!dragged) continue
     of++
-    if (things.length < MOST_HELD) things.push(held)
+    if (things.length < MOST_DRAGGED) things.push(dragged)
   }
   return of === 0 ? null : { things, of }
 }
 
-function heldBy(id: string, fields: Partial<Placement>, stands: Placement | undefined): Held | null {
+function draggedAs(id: string, fields: Partial<Placement>, stands: Placement | undefined): Dragged | null {
   const { translation, rotation, scale, pivot, parentId, partId } = { ...stands, ...fields }
   const isMoved = fields.translation ?? fields.rotation ?? fields.scale ?? fields.pivot
   // What changes hands is told once that is done.

@@ -2,7 +2,7 @@ import { useIntervalFn, usePreferredReducedMotion, useRafFn } from '@vueuse/core
 import { defineStore } from 'pinia'
 import { Vector3 } from 'three'
 import { computed, ref, shallowRef, watch } from 'vue'
-import type { Call, Held, Person, PersonUpdate, Presence } from '~~/core/api/people'
+import type { Call, Dragged, Person, PersonUpdate, Presence } from '~~/core/api/people'
 import { lettersOf, MARKS, SAID_EVERY, withUpdates } from '~~/core/api/people'
 import { counted } from '~~/core/units/plural'
 import { asName } from '~~/core/units/text'
@@ -12,10 +12,10 @@ import { useSettings } from '~/editor/settings'
 import { useStageSession } from '~/editor/stage-session'
 import { useTools } from '~/editor/tools'
 import { boards } from '~/stage/board'
-import { HeldByOthers, STAYS } from './held-by-others'
+import { DraggedByOthers, STAYS } from './dragged-by-others'
 import type { OthersMark } from './others-marks'
 import { OthersMarks } from './others-marks'
-import { heldToTell, newsOf, pickedToTell } from './own-presence'
+import { draggedToTell, newsOf, pickedToTell } from './own-presence'
 
 /** Characters of a name on the stage. */
 const LONGEST = 28
@@ -50,7 +50,7 @@ export const usePeople = defineStore('people', () => {
   const mark = ref(0)
   const following = ref<string | null>(null)
   let calls: CallShown[] = []
-  let held = makeHeld()
+  let dragged = nothingDragged()
   let lastNotice: Notice | null = null
   /** What was said last of the person here. */
   let said: Partial<Presence> = {}
@@ -59,8 +59,8 @@ export const usePeople = defineStore('people', () => {
     return motion.value === 'reduce'
   }
 
-  function makeHeld(): HeldByOthers {
-    return new HeldByOthers({ get: id => level.view.get(id) }, calm())
+  function nothingDragged(): DraggedByOthers {
+    return new DraggedByOthers({ get: id => level.view.get(id) }, calm())
   }
 
   const letters = computed(() =>
@@ -88,8 +88,8 @@ export const usePeople = defineStore('people', () => {
       now = withUpdates(before, heard, heard.you ?? self.value ?? undefined)
       if (heard.you !== undefined) begin(heard.you)
       yieldMark()
-      for (const id of heard.gone) held.forget(id)
-      for (const update of heard.people) if ('holds' in update) tellHeld(update)
+      for (const id of heard.gone) dragged.forget(id)
+      for (const update of heard.people) if ('drags' in update) tellDragged(update)
       const isListed = (update: PersonUpdate) => LISTED.some(field => field in update) && now.has(update.id)
       if (heard.you !== undefined || heard.gone.length > 0 || heard.people.some(isListed))
         others.value = [...now.values()].sort((a, b) => (a.id < b.id ? -1 : 1))
@@ -102,8 +102,8 @@ export const usePeople = defineStore('people', () => {
   function begin(id: string): void {
     self.value = id
     said = {}
-    held = makeHeld()
-    for (const person of now.values()) held.tell(person.id, person.holds, performance.now())
+    dragged = nothingDragged()
+    for (const person of now.values()) dragged.tell(person.id, person.drags, performance.now())
     tell()
   }
 
@@ -114,14 +114,14 @@ export const usePeople = defineStore('people', () => {
     if (before) mark.value = Array.from({ length: MARKS }, (_, i) => i).find(each => !taken.has(each)) ?? mark.value
   }
 
-  function tellHeld({ id, holds = null }: PersonUpdate): void {
+  function tellDragged({ id, drags = null }: PersonUpdate): void {
     const person = now.get(id)
     if (!person) return
-    const before = held.holders
-    held.tell(id, holds, performance.now())
-    if (!holds) setTimeout(moving.resume, STAYS + SOON)
-    const mine = new Set(tools.held?.map(operation => operation.id))
-    const both = [...held.holders].find(([thing, by]) => by === id && mine.has(thing) && before.get(thing) !== id)
+    const before = dragged.movers
+    dragged.tell(id, drags, performance.now())
+    if (!drags) setTimeout(moving.resume, STAYS + SOON)
+    const mine = new Set(tools.dragged?.map(operation => operation.id))
+    const both = [...dragged.movers].find(([thing, by]) => by === id && mine.has(thing) && before.get(thing) !== id)
     if (both) sayBoth(person.name, both[0])
   }
 
@@ -130,15 +130,15 @@ export const usePeople = defineStore('people', () => {
       'What is let go of last stays, as far as both changed the same of it.',
     ])
 
-  // Who takes what somebody else holds is told so, as that person is.
+  // Who takes what somebody else drags is told so, as that person is.
   watch(
-    () => tools.held,
+    () => tools.dragged,
     (mine, before) => {
-      const { holders } = held
-      if (holders.size === 0) return
+      const { movers } = dragged
+      if (movers.size === 0) return
       const known = new Set(before?.map(({ id }) => id))
-      const both = mine?.find(({ id }) => holders.has(id) && !known.has(id))
-      if (both) sayBoth(now.get(holders.get(both.id)!)?.name ?? 'Somebody', both.id)
+      const both = mine?.find(({ id }) => movers.has(id) && !known.has(id))
+      if (both) sayBoth(now.get(movers.get(both.id)!)?.name ?? 'Somebody', both.id)
     },
   )
 
@@ -148,7 +148,7 @@ export const usePeople = defineStore('people', () => {
       name: asName(settings.kept.author),
       mark: mark.value,
       picked: pickedToTell(level.selection.ids),
-      holds: heldToTell(tools.held, id => level.view.get(id)),
+      drags: draggedToTell(tools.dragged, id => level.view.get(id)),
       view: view ? { eye: rounded(view.eye), target: rounded(view.target) } : null,
     }
   }
@@ -158,7 +158,7 @@ export const usePeople = defineStore('people', () => {
     if (self.value === null) return
     const is = presence()
     // Who is alone says only who it is; the rest as soon as somebody comes.
-    const { picked, holds, view, ...rest } = is
+    const { picked, drags, view, ...rest } = is
     const news = newsOf(said, now.size > 0 ? is : ({ ...said, ...rest } as Presence))
     if (Object.keys(news).length === 0) return
     said = { ...said, ...news }
@@ -174,10 +174,10 @@ export const usePeople = defineStore('people', () => {
     ({ delta }) => {
       const at = performance.now()
       calls = calls.filter(({ until }) => until > at)
-      const { moved, goesOn } = held.step(Math.max(delta, 1), at)
+      const { moved, goesOn } = dragged.step(Math.max(delta, 1), at)
       if (moved) {
-        tools.showOthers(held.operations())
-        tools.holders = new Map([...held.holders].map(([id, by]) => [id, now.get(by)?.name ?? '']))
+        tools.showOthers(dragged.operations())
+        tools.movers = new Map([...dragged.movers].map(([id, by]) => [id, now.get(by)?.name ?? '']))
       }
       const isFollowing = follow(delta)
       show()
@@ -212,10 +212,10 @@ export const usePeople = defineStore('people', () => {
       }))
       .sort((a, b) => a.at.distanceTo(view.eye) - b.at.distanceTo(view.eye))
       .slice(0, MOST_SHOWN)
-    const holds = new Map<string, OthersMark>()
-    for (const { id, by, now: place } of held.held())
-      if (!holds.has(by))
-        holds.set(by, {
+    const drags = new Map<string, OthersMark>()
+    for (const { id, by, now: place } of dragged.dragged())
+      if (!drags.has(by))
+        drags.set(by, {
           text: `${nameOf(by)} moves ${shortened(level.view.get(id)?.name ?? 'something new')}`,
           mark: markOf(by),
           at: inWorld(place),
@@ -225,10 +225,10 @@ export const usePeople = defineStore('people', () => {
       mark: markOf(by),
       at: new Vector3(...call.at),
     }))
-    return [...looks, ...holds.values(), ...called]
+    return [...looks, ...drags.values(), ...called]
   }
 
-  const inWorld = ({ translation, parentId }: Held) => {
+  const inWorld = ({ translation, parentId }: Dragged) => {
     const at = new Vector3(...translation)
     return parentId !== null && level.view.has(parentId) ? at.applyMatrix4(level.view.worldMatrix(parentId)) : at
   }
@@ -322,15 +322,15 @@ export const usePeople = defineStore('people', () => {
     following.value = null
     followed = null
     calls = []
-    held = makeHeld()
+    dragged = nothingDragged()
     tools.showOthers([])
-    tools.holders = new Map()
+    tools.movers = new Map()
     show()
   }
 
   level.onHeard(hear)
   level.onTouched(touched => {
-    held.touched(touched)
+    dragged.touched(touched)
     if (now.size > 0) moving.resume()
   })
   level.onDeaf(() => now.size > 0 && forget())

@@ -126,7 +126,7 @@ describe('people of several servers', () => {
       fc.record({ name: fc.constantFrom('Ada', 'Ben', 'ü'.repeat(100)) }),
       fc.record({ picked: fc.array(fc.integer({ min: 1, max: 500 }).map(testId), { maxLength: 100 }) }),
       fc.record({
-        holds: fc.constantFrom(null, { things: Array.from({ length: 14 }, (_, i) => thing(i + 1)), of: 20 }),
+        drags: fc.constantFrom(null, { things: Array.from({ length: 14 }, (_, i) => thing(i + 1)), of: 20 }),
       }),
     )
     const step = fc.record({

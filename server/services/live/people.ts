@@ -212,12 +212,12 @@ export class People {
 
 /** What is new of somebody, or what it is made of: no piece alone is longer than can be announced. */
 function inPieces<U extends PersonUpdate & { level: string }>(update: U): U[] {
-  const { picked, holds, ...rest } = update
+  const { picked, drags, ...rest } = update
   if (Buffer.byteLength(JSON.stringify(update)) < LONGEST_ANNOUNCED / 2) return [update]
   const { id, level } = update
   return [
     rest,
     ...(picked === undefined ? [] : [{ id, level, picked }]),
-    ...(holds === undefined ? [] : [{ id, level, holds }]),
+    ...(drags === undefined ? [] : [{ id, level, drags }]),
   ] as U[]
 }

@@ -1,5 +1,5 @@
 import { Quaternion, Vector3 } from 'three'
-import type { Held, Presence } from '~~/core/api/people'
+import type { Dragged, Presence } from '~~/core/api/people'
 import type { Operation, Placement } from '~~/core/level/schema'
 import type { Quat, Vec3 } from '~~/core/math/vectors'
 
@@ -10,40 +10,40 @@ export const STAYS = 2000
 /** Metres, and parts of a turn or a size, by which something counts as there. */
 const THERE = 1e-4
 
-type Seen = { by: string; told: Held; now: Held; leftAt: number | null }
+type Seen = { by: string; told: Dragged; now: Dragged; leftAt: number | null }
 
 /** How a level is looked at, as far as it matters to what others hold in it. */
-export type HeldLevel = { get: (id: string) => Pick<Placement, 'parentId' | keyof Moved> | undefined }
+export type DraggedLevel = { get: (id: string) => Pick<Placement, 'parentId' | keyof Moved> | undefined }
 type Moved = Pick<Placement, 'translation' | 'rotation' | 'scale' | 'pivot'>
 
 /** What others hold, as it is seen: it goes smoothly from one place they tell to the next. */
-export class HeldByOthers {
+export class DraggedByOthers {
   private readonly seen = new Map<string, Seen>()
   /** Whether something was told, or is gone, that was not shown yet. */
   private isNew = true
 
   /** @param calm whether all goes to its place at once */
   constructor(
-    private readonly level: HeldLevel,
+    private readonly level: DraggedLevel,
     private readonly calm: boolean,
   ) {}
 
-  /** Who holds what. */
-  get holders(): Map<string, string> {
+  /** Who drags what. */
+  get movers(): Map<string, string> {
     return new Map([...this.seen].filter(([, { leftAt }]) => leftAt === null).map(([id, { by }]) => [id, by]))
   }
 
-  /** Where things are seen that somebody holds. */
-  *held(): Generator<{ id: string; by: string; now: Held }> {
+  /** Where things are seen that somebody drags. */
+  *dragged(): Generator<{ id: string; by: string; now: Dragged }> {
     for (const [id, { by, now, leftAt }] of this.seen) if (leftAt === null) yield { id, by, now }
   }
 
-  /** Somebody holds something else, or has let go. @param now milliseconds */
-  tell(by: string, holds: Presence['holds'], now: number): void {
+  /** Somebody drags something else, or has let go. @param now milliseconds */
+  tell(by: string, drags: Presence['drags'], now: number): void {
     this.isNew = true
-    const ids = new Set(holds?.things.map(({ id }) => id))
+    const ids = new Set(drags?.things.map(({ id }) => id))
     for (const [id, seen] of this.seen) if (seen.by === by && !ids.has(id)) seen.leftAt ??= now
-    for (const told of holds?.things ?? []) {
+    for (const told of drags?.things ?? []) {
       if (!this.canBe(told)) continue
       const seen = this.seen.get(told.id)
       const stands = this.level.get(told.id)
@@ -61,7 +61,7 @@ export class HeldByOthers {
     }
   }
 
-  /** Somebody has left, and holds nothing any more. */
+  /** Somebody has left, and drags nothing any more. */
   forget(by: string): void {
     for (const [id, seen] of this.seen) if (seen.by === by) this.seen.delete(id)
     this.isNew = true
@@ -101,7 +101,7 @@ export class HeldByOthers {
   }
 
   /** Whether something can be shown as it is told: it hangs from what it does here, or is new. */
-  private canBe({ id, parentId, partId }: Held): boolean {
+  private canBe({ id, parentId, partId }: Dragged): boolean {
     const stands = this.level.get(id)
     if (stands) return stands.parentId === parentId
     return partId !== null && (parentId === null || this.level.get(parentId) !== undefined)
@@ -111,7 +111,7 @@ export class HeldByOthers {
 const movedOf = ({ translation, rotation, scale, pivot }: Moved): Moved => ({ translation, rotation, scale, pivot })
 
 /** A part of the way from one place to another; the other itself once it is near enough. */
-function between(from: Held, to: Held, share: number): Held {
+function between(from: Dragged, to: Dragged, share: number): Dragged {
   const way = (a: Vec3, b: Vec3) => new Vector3(...a).lerp(new Vector3(...b), share).toArray() as Vec3
   const rotation = new Quaternion(...from.rotation).slerp(new Quaternion(...to.rotation), share)
   const next = {
