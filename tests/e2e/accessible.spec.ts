@@ -71,7 +71,11 @@ for (const board of ['day', 'night'] as const) {
     const guest = await somebodyElse(server.url, editor.levelId)
     await expect(page.getByTestId('people')).toHaveAttribute('aria-label', 'People: Ada')
     await check(page, 'people', page.getByTestId('people'))
+    expect.soft(await wrong(page), 'somebody else is here').toEqual([])
+    // Who has no name is asked for one as long as there is somebody to tell it to.
+    await expect(page.getByTestId('notice')).toContainText('You are not alone here')
     guest.close()
+    await expect(page.getByTestId('notice')).toHaveCount(0)
     // Menus have the colours of the bench, which are looked at by night as well.
     if (board === 'day')
       for (const menu of [

@@ -3,6 +3,7 @@ import { refDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { nameSchema } from '~~/core/level/fields'
 import { counted } from '~~/core/units/plural'
+import type { Notice } from '~/editor/level'
 import { useLevel } from '~/editor/level'
 import { useSettings } from '~/editor/settings'
 import { usePeople } from './people'
@@ -32,15 +33,19 @@ function setName(name: string): void {
   settings.kept.isNamed = true
 }
 
+/** What asks for a name; it goes when there is nobody left to tell it to. */
+let asking: Notice | null = null
 // Whoever has no name is asked for one when there is somebody to tell it to.
 watch(
   () => people.others.length > 0 && !settings.kept.isNamed && settings.kept.author.startsWith('Guest '),
   isAsked => {
-    if (isAsked && !level.notice)
-      level.notify('You are not alone here', [`The others see you as "${settings.kept.author}".`], {
-        label: 'Say your name',
-        run: () => (isOpen.value = true),
-      })
+    if (!isAsked && asking && level.notice === asking) level.notice = null
+    if (!isAsked || level.notice) return
+    level.notify('You are not alone here', [`The others see you as "${settings.kept.author}".`], {
+      label: 'Say your name',
+      run: () => (isOpen.value = true),
+    })
+    asking = level.notice
   },
   { immediate: true },
 )
