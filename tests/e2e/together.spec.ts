@@ -283,6 +283,7 @@ test('a part that one makes and edits is in the kit and on the stage of the othe
   browser,
 }) => {
   await editor.openWith(YARD)
+  const yard = `${editor.server.url}/api/levels/${editor.levelId}`
   await editor.look([2, 6, 9], [2, 0, 0])
   const other = await another(browser, editor)
   await other.look([2, 6, 9], [2, 0, 0])
@@ -314,11 +315,10 @@ test('a part that one makes and edits is in the kit and on the stage of the othe
   await page.keyboard.press('Enter')
   await expect(other.page.getByRole('button', { name: 'Lantern yard' })).toBeVisible()
   // Deleted, that is said, and it can be brought back from there.
-  const level = `${editor.server.url}/api/levels/${editor.levelId}`
-  expect((await fetch(level, { method: 'DELETE' })).status).toBe(204)
+  expect((await fetch(yard, { method: 'DELETE' })).status).toBe(204)
   await expect(other.page.getByTestId('notice')).toContainText('This level was deleted')
   await other.page.getByRole('button', { name: 'Bring it back' }).click()
-  await expect.poll(async () => (await fetch(level)).status).toBe(200)
+  await expect.poll(async () => (await fetch(yard)).status).toBe(200)
   await other.page.context().close()
 })
 
@@ -327,10 +327,9 @@ test('a connection that is cut while another drags comes back by itself, and sho
   editor,
   browser,
 }) => {
-  const sockets: WebSocketRoute[] = []
+  const sockets: WebSocketRoute[][] = []
   await page.routeWebSocket(/\/live$/, socket => {
-    sockets.push(socket)
-    socket.connectToServer()
+    sockets.push([socket, socket.connectToServer()])
   })
   await editor.openWith(YARD)
   const other = await another(browser, editor)
@@ -342,7 +341,7 @@ test('a connection that is cut while another drags comes back by itself, and sho
   const dragging = async () => (await othersOf(editor)).map(each => each.dragging)
   await expect.poll(dragging).toEqual([[stall.id]])
   const before = sockets.length
-  await sockets.at(-1)!.close({ code: 1011 })
+  for (const end of sockets.at(-1)!) await end.close({ code: 3000 })
   await expect.poll(() => sockets.length).toBeGreaterThan(before)
   await expect.poll(dragging).toEqual([[stall.id]])
   await other.page.mouse.up()

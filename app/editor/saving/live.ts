@@ -51,6 +51,8 @@ export function listenTo(levelId: string, { onMessage, onDeaf }: LiveEvents): Li
       if (made.status.value !== 'OPEN') onDeaf()
       // A computer that slept has a connection that nobody holds the other end of.
       else if (Date.now() - heardAt > SILENCE) made.open()
+      // The server gives up pages that say nothing.
+      else made.send(JSON.stringify({ here: {} } satisfies Said), false)
     }, ASKED)
     return made
   })!

@@ -40,12 +40,12 @@ watch(
   () => people.others.length > 0 && !settings.kept.isNamed && settings.kept.author.startsWith('Guest '),
   isAsked => {
     if (!isAsked && asking && level.notice === asking) level.notice = null
-    if (!isAsked || level.notice) return
-    level.notify('You are not alone here', [`The others see you as "${settings.kept.author}".`], {
+    if (!isAsked) return
+    const isSaid = people.notify('You are not alone here', [`The others see you as "${settings.kept.author}".`], {
       label: 'Say your name',
       run: () => (isOpen.value = true),
     })
-    asking = level.notice
+    asking = isSaid ? level.notice : null
   },
   { immediate: true },
 )

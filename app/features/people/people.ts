@@ -308,11 +308,16 @@ export const usePeople = defineStore('people', () => {
     })
   }
 
-  /** Says something that takes the place of nothing but what was said here before. */
-  function notify(title: string, lines: string[], again?: Notice['again']): void {
-    if (level.notice && level.notice !== lastNotice) return
+  /**
+   * Says something that takes the place of nothing but what was said here before.
+   *
+   * @returns whether it was said
+   */
+  function notify(title: string, lines: string[], again?: Notice['again']): boolean {
+    if (level.notice && level.notice !== lastNotice) return false
     level.notify(title, lines, again)
     lastNotice = level.notice
+    return true
   }
 
   /** Nothing is known of anybody any more, until it is told anew. */
@@ -351,6 +356,7 @@ export const usePeople = defineStore('people', () => {
     letterOf,
     pickers,
     following,
+    notify,
     /** What somebody is and does right now; undefined if they are gone. */
     right: (id: string) => now.get(id),
     goTo,

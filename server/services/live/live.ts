@@ -55,6 +55,7 @@ export function listen(): void {
   void listener.start()
   timer = setInterval(() => {
     people.check()
+    rooms.cutSilent(Date.now())
     void listener.check().then(() => look())
   }, LOOK)
   timer.unref()

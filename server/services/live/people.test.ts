@@ -73,6 +73,29 @@ describe('people of several servers', () => {
     expect([names(known[0]!), names(known[2]!)]).toEqual([[], []])
   })
 
+  it('are told to a server that was not known, by whatever it is heard of first', () => {
+    const { all, known, settle, cutOff } = servers(2)
+    // Each begins while nobody hears it, and has somebody with it.
+    cutOff(true)
+    for (const each of all) each.begin()
+    all[0]!.say(LEVEL, testId(1), 'write', here('Ada'))
+    all[1]!.say(LEVEL, testId(2), 'write', here('Ben'))
+    settle()
+    cutOff(false)
+    all[0]!.check()
+    settle()
+    expect(known.map(names)).toEqual([
+      ['Ada', 'Ben'],
+      ['Ada', 'Ben'],
+    ])
+    const late = servers(2)
+    for (const each of late.all) each.begin()
+    late.all[0]!.say(LEVEL, testId(1), 'write', here('Ada'))
+    late.all[0]!.hear({ server: testId(1001), people: [], gone: [] })
+    late.settle()
+    expect(late.known.map(names)).toEqual([['Ada'], ['Ada']])
+  })
+
   it('are gone with a server that says nothing any more, and back once it is heard', () => {
     const { all, known, settle, wait, cutOff } = servers(2)
     for (const each of all) each.begin()

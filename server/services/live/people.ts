@@ -73,15 +73,16 @@ export class People {
     this.servers.set(server, this.world.now())
     if ('called' in said) this.world.call(said.called)
     else if ('is' in said) {
-      if (said.is === 'over') this.forget(server)
-      // Of one that was not known, nothing is known of its people either.
-      else if (said.is === 'new' || !isKnown) this.announceAll()
+      if (said.is === 'over') return this.forget(server)
+      if (said.is === 'new' && isKnown) this.announceAll()
     } else {
       if (said.anew) this.removeOf(server)
       for (const { level, ...update } of said.people) this.put(level, server, update)
       for (const { level, id } of said.gone)
         if (this.levels.get(level)?.homes.get(id) === server) this.remove(level, id, false)
     }
+    // As long as it was not known, it was told of nobody.
+    if (!isKnown) this.announceAll()
   }
 
   /** Begins, or begins again after what others said may have been missed. */

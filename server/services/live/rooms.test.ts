@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto'
 import { describe, expect, it } from 'vitest'
 import { testId } from '../../../tests/support'
 import type { Listening } from './rooms'
-import { CLOSED, Rooms } from './rooms'
+import { CLOSED, PAGE_SILENT, Rooms } from './rooms'
 
 function listener(behind = 0) {
   const seen = { told: [] as string[], closed: [] as number[] }
@@ -11,6 +11,8 @@ function listener(behind = 0) {
     session: null,
     send: text => seen.told.push(text),
     close: code => seen.closed.push(code),
+    cut: () => seen.closed.push(0),
+    heardAt: 0,
     behind: () => behind,
   }
   return { seen, who }
@@ -33,6 +35,17 @@ describe('who has a level open', () => {
     expect(rooms.levels).toEqual([testId(2)])
     rooms.closeAll()
     expect([cy.seen.closed, rooms.levels]).toEqual([[CLOSED.leaving], []])
+  })
+
+  it('is cut when it says nothing any more, and no other is', () => {
+    const rooms = new Rooms()
+    const [ada, ben] = [listener(), listener()]
+    for (const { who } of [ada, ben]) rooms.join(testId(1), who)
+    ben.who.heardAt = 1000
+    rooms.cutSilent(PAGE_SILENT)
+    expect([ada.seen.closed, ben.seen.closed]).toEqual([[], []])
+    rooms.cutSilent(PAGE_SILENT + 500)
+    expect([ada.seen.closed, ben.seen.closed]).toEqual([[0], []])
   })
 
   it('is put off when it does not take what it is told, or when too many are there', () => {

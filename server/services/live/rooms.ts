@@ -8,6 +8,10 @@ export type Listening = {
   session: string | null
   send: (text: string) => unknown
   close: (code: number, reason: string) => void
+  /** Ends it at once, also where nobody holds the other end any more. */
+  cut: () => void
+  /** When it said something last, or came; milliseconds. */
+  heardAt: number
   /** Bytes that it has not taken yet. */
   behind: () => number
 }
@@ -16,6 +20,9 @@ export type Listening = {
 const [MOST_OF_ALL, MOST_OF_ONE] = [5000, 500]
 /** Bytes that are kept for a page that does not take what it is told; it reads the journal when it comes back. */
 const MOST_BEHIND = 64 * 1024
+/** Milliseconds without a word after which a page counts as gone: those that are open say something more often. */
+export const PAGE_SILENT = 150_000
+
 /** Codes for closing (RFC 6455, 7.4.1; IANA's registry has 1013). */
 export const CLOSED = { leaving: 1001, refused: 1008, later: 1013 } as const
 
@@ -65,6 +72,11 @@ export class Rooms {
   /** Tells one of them. */
   tellOne(who: Listening, message: LiveMessage): void {
     this.send(who, JSON.stringify(message))
+  }
+
+  /** Cuts those who say nothing any more: their computer sleeps, or has lost the network. @param now milliseconds */
+  cutSilent(now: number): void {
+    for (const room of this.rooms.values()) for (const who of room) if (now - who.heardAt > PAGE_SILENT) who.cut()
   }
 
   /** A session has ended. */

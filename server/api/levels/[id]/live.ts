@@ -28,6 +28,8 @@ export default defineWebSocketHandler({
       session: asker.session,
       send: text => peer.send(text),
       close: (code, reason) => peer.close(code, reason),
+      cut: () => peer.terminate(),
+      heardAt: Date.now(),
       behind: () => peer.websocket.bufferedAmount ?? 0,
     }
     if (join(levelId, who)) pages.set(peer.id, { levelId, who, asker })
@@ -39,6 +41,7 @@ export default defineWebSocketHandler({
     )
     const page = pages.get(peer.id)
     if (!page) return
+    page.who.heardAt = Date.now()
     if (!isWithin) return peer.close(CLOSED.refused, 'too much is said')
     const said = readMessage(saidSchema, message.text())
     if (!said) return peer.close(CLOSED.refused, 'this makes no sense')
