@@ -227,7 +227,11 @@ export const useLevel = defineStore('level', () => {
         if ('revision' in message) sync?.hear(message.revision)
         else if ('kit' in message) readKit.run()
         else if ('name' in message) hearOfLevel(message)
-        else void heardHook.trigger(message)
+        else {
+          // What was told of the kit before the connection stood was missed.
+          if ('you' in message) readKit.run()
+          void heardHook.trigger(message)
+        }
       },
       onDeaf: () => {
         sync?.look()

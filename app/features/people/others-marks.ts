@@ -35,9 +35,7 @@ export class OthersMarks implements StageLayer {
 
   setBoard(board: Board): void {
     this.board = board
-    for (const line of this.lines.values()) line.removeFromParent()
-    this.lines.clear()
-    for (const plate of this.plates.splice(0)) this.drop(plate)
+    this.dispose()
     this.set(this.marks)
   }
 
@@ -93,10 +91,12 @@ export class OthersMarks implements StageLayer {
 
   dispose(): void {
     for (const plate of this.plates.splice(0)) this.drop(plate)
-    for (const { geometry, material } of this.lines.values()) {
-      geometry.dispose()
-      material.dispose()
+    for (const line of this.lines.values()) {
+      line.removeFromParent()
+      line.geometry.dispose()
+      line.material.dispose()
     }
+    this.lines.clear()
   }
 
   private lineOf(mark: number): LineSegments2 {

@@ -29,6 +29,8 @@ const people = new People(randomUUID(), {
 })
 const listener = new Listener(hear, () => {
   people.begin()
+  // What was announced before may have been missed.
+  hear({ kit: true })
   void look()
 })
 let isListening = false
