@@ -8,7 +8,8 @@ const root = fileURLToPath(new URL('.', import.meta.url))
  */
 const partOf = (id: string) =>
   id.includes('/nitropack/dist/') ? 'nitro' : JOBS_NEED.test(id.slice(root.length)) ? 'jobs-need' : null
-const JOBS_NEED = /^((core|demo)\/|server\/(db|services)\/|server\/utils\/(api-error|body|known-error|log|picture)\.ts)/
+const JOBS_NEED =
+  /^((core|demo)\/|server\/(db|services)\/|server\/utils\/(api-error|body|known-error|log|picture|within)\.ts)/
 
 /**
  * Builds what processes and threads beside the server's own start with, and what the command line does jobs by

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useEventListener } from '@vueuse/core'
-import { watchEffect } from 'vue'
+import { watch, watchEffect } from 'vue'
 import { useTheme } from 'vuetify'
 import { onKeyNeeded } from './api/client'
 import { orNothing } from './errors/or-nothing'
@@ -18,6 +18,7 @@ const level = useLevel()
 const auth = useAuth()
 const fileImport = useFileImport()
 const router = useRouter()
+const route = useRoute()
 watchEffect(() => theme.change(settings.kept.board))
 
 // Files may be dropped anywhere; what is dragged within the page is none.
@@ -27,7 +28,7 @@ useEventListener(window, 'drop', async (event: DragEvent) => {
   const onStage = event.target instanceof Element && event.target.closest('.stage') !== null
   const files = await filesDropped(event.dataTransfer)
   if (files.length === 0) return
-  if (auth.mayOnlyRead) level.notify('Only looking is possible with this key', ['Nothing was brought in.'])
+  if (auth.mayOnlyRead) level.notify('You may only look here', ['Nothing was brought in.'])
   else await fileImport.take(files, onStage)
 })
 
@@ -37,7 +38,11 @@ onKeyNeeded(() => {
   if (path !== '/enter') void navigateTo({ path: '/enter', query: { to: fullPath } })
 })
 // A server that is away, or a key that is needed, is told by what the page asks next.
-auth.ask().catch(orNothing)
+watch(
+  () => ('id' in route.params ? String(route.params.id) : undefined),
+  id => void auth.ask(id).catch(orNothing),
+  { immediate: true },
+)
 </script>
 
 <template>

@@ -6,8 +6,8 @@ import { basename, extname, join, resolve } from 'node:path'
 import { Readable } from 'node:stream'
 import { pipeline } from 'node:stream/promises'
 import { setTimeout as sleep } from 'node:timers/promises'
-import { parseArgs } from 'node:util'
-import { root, Stop } from './lib/run.mjs'
+import { Stop } from './lib/run.mjs'
+import { levelsIn, levelsOf, Misunderstood, named, runCommand } from './lib/target.mjs'
 
 const USAGE = `npm run level -- list
 npm run level -- export <level> <file> [--format bill] [--set key=value ...]
@@ -34,72 +34,10 @@ const FORMATS = {
 /** Milliseconds between looks at whether a level was changed. */
 const EVERY = 1000
 
-class Misunderstood extends Error {}
-
-const {
-  values: given,
-  positionals: [command, ...words],
-} = readArguments()
-
-function readArguments() {
-  try {
-    return parseArgs({
-      allowPositionals: true,
-      options: {
-        server: { type: 'string' },
-        database: { type: 'string' },
-        format: { type: 'string' },
-        set: { type: 'string', multiple: true, default: [] },
-        into: { type: 'string' },
-        name: { type: 'string' },
-        dry: { type: 'boolean', default: false },
-      },
-    })
-  } catch (error) {
-    misunderstood(error.message)
-  }
-}
-
-function misunderstood(why) {
-  console.error(`${why}\n\n${USAGE}`)
-  process.exit(2)
-}
-
 /** Asks a running server. */
-function onServer(address) {
-  const key = process.env.HANDY_GRID_KEY
-  const ask = async (path, options = {}) => {
-    let response
-    try {
-      response = await fetch(new URL(path, address), {
-        ...options,
-        headers: { ...(key ? { authorization: `Bearer ${key}` } : {}), ...options.headers },
-      })
-    } catch {
-      throw new Stop(`No server answers at ${address}. Start it with npm start, or give --server or --database.`)
-    }
-    if (response.ok) return response
-    const said = await response.json().catch(() => null)
-    throw new Stop(
-      said?.error?.message
-        ?? `What answers at ${address} is no server of this program, or one that does not work (${response.status} ${response.statusText}).`,
-    )
-  }
-  /** What is read of an answer; whatever else answers there is no server of this program. */
-  const read = async work => {
-    try {
-      return await work()
-    } catch (error) {
-      if (error instanceof Stop || error.syscall) throw error
-      throw new Stop(`What answers at ${address} is no server of this program, or it went away: ${error.message}`)
-    }
-  }
+function onServer({ ask, read }) {
   return {
-    levels: () =>
-      read(async () => {
-        const { levels } = await (await ask('/api/levels')).json()
-        return levels.filter(({ id }) => id)
-      }),
+    levels: () => levelsOf({ ask, read }),
     handOver: (id, [, path], query, file) =>
       read(async () => {
         const response = await ask(`/api/levels/${id}/${path}?${new URLSearchParams(query)}`)
@@ -118,36 +56,13 @@ function onServer(address) {
           })
         ).json(),
       ),
-    end: () => {},
   }
 }
 
 /** Does the server's own work here. */
-async function onDatabase(address) {
-  process.env.DATABASE_URL = address
-  process.chdir(root)
-  const [{ default: pg }, { default: work }] = await Promise.all([
-    import('pg'),
-    import(join(root, '.output/server/jobs.mjs')).catch(() => {
-      throw new Stop('The application is not built yet. Run npm start once, or npm run build.')
-    }),
-  ])
-  const client = new pg.Client({ connectionString: address, connectionTimeoutMillis: 5000 })
-  await client.connect().catch(error => {
-    throw new Stop(`The database does not answer: ${error.message}`)
-  })
-  const job = async (name, what) => {
-    const outcome = await work(name, what)
-    if (outcome.ok) return outcome.value
-    throw new Stop(outcome.refused?.message ?? `${outcome.failed.name}: ${outcome.failed.message}`)
-  }
+function onDatabase({ client, job }) {
   return {
-    levels: async () =>
-      (
-        await client.query(
-          'select id, name, revision, placement_count as "placementCount" from levels where deleted_at is null and part_id is null order by changed_at desc',
-        )
-      ).rows,
+    levels: () => levelsIn(client),
     handOver: async (id, [format], query, file) => {
       const folder = await mkdtemp(join(tmpdir(), `handy-grid-hand-over-${process.pid}-`))
       try {
@@ -160,29 +75,16 @@ async function onDatabase(address) {
       }
     },
     bring: async (bytes, query) => job('importAsked', { bytes, query }),
-    end: () => client.end(),
   }
 }
 
-async function levelNamed(target, wanted) {
-  if (!wanted) throw new Misunderstood('Which level?')
-  const levels = await target.levels()
-  const found = levels.filter(({ id, name }) => id === wanted.toLowerCase() || name === wanted)
-  if (found.length === 1) return found[0]
-  throw new Stop(
-    found.length === 0
-      ? `There is no level "${wanted}".`
-      : `${found.length} levels are called "${wanted}"; give the id: ${found.map(({ id }) => id).join(', ')}`,
-  )
-}
-
-function formatOf(file) {
+function formatOf(file, given) {
   const format = FORMATS[given.format ?? extname(file).toLowerCase()]
   if (!format) throw new Misunderstood(`No format has the ending "${extname(file)}".`)
   return format
 }
 
-function queryOf(file) {
+function queryOf(file, given) {
   const pairs = given.set.map(text => {
     const at = text.indexOf('=')
     if (at < 1) throw new Misunderstood(`--set ${text}: is not key=value.`)
@@ -192,10 +94,15 @@ function queryOf(file) {
 }
 
 /** The file is there whole, or as it was. */
-async function handOver(target, level, file) {
+async function handOver(target, level, file, given) {
   const beside = `${file}.${process.pid}.part`
   try {
-    const { bytes, counts, remarks } = await target.handOver(level.id, formatOf(file), queryOf(file), beside)
+    const { bytes, counts, remarks } = await target.handOver(
+      level.id,
+      formatOf(file, given),
+      queryOf(file, given),
+      beside,
+    )
     await rename(beside, file)
     console.log(
       `${file}: ${bytes.toLocaleString('en')} bytes; ${Object.entries(counts)
@@ -208,7 +115,7 @@ async function handOver(target, level, file) {
   }
 }
 
-async function watch(target, level, file) {
+async function watch(target, level, file, given) {
   let revision = -1
   process.once('SIGINT', () => process.exit(0))
   for (;;) {
@@ -216,23 +123,25 @@ async function watch(target, level, file) {
     if (!now) throw new Stop(`"${level.name}" is not there any more.`)
     if (now.revision !== revision) {
       revision = now.revision
-      await handOver(target, level, file)
+      await handOver(target, level, file, given)
     }
     await sleep(EVERY)
   }
 }
 
-async function main(target) {
+const levelNamed = async (target, wanted) => named(await target.levels(), wanted, 'level', 'levels')
+
+async function main(target, command, words, given) {
   const [first, second] = words
   if (command === 'list') {
     for (const { id, name, placementCount, revision } of await target.levels())
       console.log(`${id}  ${name}  ${placementCount} things, change ${revision}`)
   } else if (command === 'export' || command === 'watch') {
     if (!second) throw new Misunderstood('Into which file?')
-    formatOf(second)
-    queryOf(second)
+    formatOf(second, given)
+    queryOf(second, given)
     const level = await levelNamed(target, first)
-    await (command === 'watch' ? watch : handOver)(target, level, resolve(process.env.INIT_CWD ?? '.', second))
+    await (command === 'watch' ? watch : handOver)(target, level, resolve(process.env.INIT_CWD ?? '.', second), given)
   } else if (command === 'import') {
     if (!first) throw new Misunderstood('Which file?')
     const file = resolve(process.env.INIT_CWD ?? '.', first)
@@ -259,20 +168,16 @@ async function main(target) {
   } else throw new Misunderstood(command ? `"${command}" is no command.` : 'What is to be done?')
 }
 
-let target
-try {
-  if (given.server && given.database) throw new Misunderstood('Either --server or --database.')
-  if (given.server !== undefined && !URL.canParse(given.server))
-    throw new Misunderstood(`--server ${given.server}: is no address.`)
-  target = given.database
-    ? await onDatabase(given.database)
-    : onServer(given.server ?? `http://127.0.0.1:${process.env.PORT || 4600}`)
-  await main(target)
-  await target.end()
-  process.exit(0)
-} catch (error) {
-  if (error instanceof Misunderstood) misunderstood(error.message)
-  // Of a file or a folder, what the system says is enough.
-  console.error(error instanceof Stop || error.syscall ? error.message : error)
-  process.exit(1)
-}
+await runCommand({
+  usage: USAGE,
+  options: {
+    format: { type: 'string' },
+    set: { type: 'string', multiple: true, default: [] },
+    into: { type: 'string' },
+    name: { type: 'string' },
+    dry: { type: 'boolean', default: false },
+  },
+  onServer,
+  onDatabase,
+  main,
+})

@@ -47,7 +47,7 @@ async function freePort(): Promise<number> {
 }
 
 /**
- * @param options.env further settings of the server
+ * @param options.env further settings of the server, which may follow from its port
  * @param options.processes behind its one port
  * @param options.before fills the empty database before the server starts on it
  * @param options.database of another PostgreSQL, or of another server, which then has to go on being there
@@ -58,7 +58,7 @@ export async function makeServer({
   database,
   before,
 }: {
-  env?: Record<string, string>
+  env?: Record<string, string> | ((port: number) => Record<string, string>)
   processes?: number
   database?: string
   before?: (db: TestServer['db']) => Promise<void>
@@ -88,7 +88,7 @@ export async function makeServer({
         PORT: String(port),
         DATABASE_URL: databaseUrl,
         LOG_LEVEL: 'fatal',
-        ...env,
+        ...(typeof env === 'function' ? env(port) : env),
       },
       stdio: ['ignore', 'ignore', 'inherit'],
     })

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import type { NewPerson, PersonPatch } from '~~/core/api/accounts'
 import type { Conflict, LevelPatch, MadePart, NewLevel, PageError, PartCopy, PartPatch } from '~~/core/api/schema'
 import { apiErrorSchema, kitSchema } from '~~/core/api/schema'
 import type { RouteName, Routes, RouteSpec } from '~~/core/api/routes'
@@ -98,7 +99,16 @@ export type NewPart = Pick<Part, 'id' | 'name' | 'kind' | 'tags' | 'inKit'>
 
 /** The server's routes; each throws `ApiFailure` or `ServerAway`. */
 export const api = {
-  session: () => call('session'),
+  session: (level?: string) => call('session', { query: level === undefined ? {} : { level } }),
+  ways: () => call('ways'),
+  endSession: () => call('endSession'),
+  people: async () => (await call('listPeople')).people,
+  letIn: (person: NewPerson) => call('letIn', { body: person }),
+  patchPerson: (id: string, patch: PersonPatch) => call('patchPerson', { id, body: patch }),
+  renewKey: (id: string) => call('renewKey', { id, body: {} }),
+  endPerson: (id: string) => call('endPerson', { id }),
+  keeperLog: async (before?: number) =>
+    (await call('keeperLog', { query: before === undefined ? {} : { before: String(before) } })).entries,
   startSession: (key: string) => call('startSession', { body: { key } }),
   tellError: (error: PageError) => call('tellError', { body: error }),
   levels: async () => (await call('listLevels')).levels,

@@ -11,17 +11,17 @@ describe('the door', () => {
   it('goes by the last question, whenever an earlier one is answered', async () => {
     let answer: (session: Session) => void = () => {}
     vi.spyOn(api, 'session').mockReturnValue(new Promise(resolve => (answer = resolve)))
-    vi.spyOn(api, 'startSession').mockResolvedValue({ may: 'write', largestFile: 7 })
+    vi.spyOn(api, 'startSession').mockResolvedValue({ role: 'work', person: null, largestFile: 7 })
     const auth = useAuth()
     const asked = auth.ask()
     await auth.enter('the writing key')
-    answer({ may: 'read', largestFile: 3 })
+    answer({ role: 'look', person: null, largestFile: 3 })
     await asked
     expect([auth.mayOnlyRead, auth.largestFile]).toEqual([false, 7])
   })
 
   it('stays as it was when a key does not open', async () => {
-    vi.spyOn(api, 'session').mockResolvedValue({ may: 'read', largestFile: 3 })
+    vi.spyOn(api, 'session').mockResolvedValue({ role: 'look', person: null, largestFile: 3 })
     vi.spyOn(api, 'startSession').mockRejectedValue(new Error('This key does not open the door.'))
     const auth = useAuth()
     await auth.ask()

@@ -4,6 +4,7 @@ import { v7 } from 'uuid'
 import { markRaw, ref, shallowRef, triggerRef } from 'vue'
 import type { LiveMessage } from '~~/core/api/live'
 import type { Said } from '~~/core/api/people'
+import { ROLE_WORDS } from '~~/core/api/roles'
 import type { LevelSummary } from '~~/core/api/schema'
 import { withAims } from '~~/core/edit/aim'
 import { ChangeError, conflicts, footprintOf, recordIn } from '~~/core/level/change'
@@ -23,8 +24,8 @@ import type { Finder } from '~~/core/scene/finder'
 import { FinderWithAround } from '~~/core/scene/finder'
 import type { LevelView } from '~~/core/scene/level-view'
 import { asName } from '~~/core/units/text'
-import { api, ServerAway } from '~/api/client'
-import { notKept } from '~/errors/or-nothing'
+import { api, ApiFailure, ServerAway } from '~/api/client'
+import { notKept, orNothing } from '~/errors/or-nothing'
 import { guarded } from '~/errors/page-errors'
 import type { Selection } from '~/stage/outlined'
 import { useAuth } from './auth'
@@ -44,7 +45,6 @@ import { sendLeftovers, Sync } from './saving/sync'
 import { claimWindow } from './saving/window-name'
 import { readLevel } from './reading/read-level'
 import { Session } from './session'
-import { useSettings } from './settings'
 
 /** Something that did not go as the person meant, for the notice over the stage. */
 export type Notice = { title: string; lines: string[]; again?: { label: string; run: () => void } }
@@ -80,7 +80,6 @@ const NO_STEPS: UndoSteps = { undo: [], redo: [] }
  */
 export const useLevel = defineStore('level', () => {
   const kit = useKit()
-  const settings = useSettings()
   const auth = useAuth()
 
   const summary = shallowRef<LevelSummary | null>(null)
@@ -237,6 +236,7 @@ export const useLevel = defineStore('level', () => {
         sync?.look()
         void deafHook.trigger()
       },
+      onRefused: () => void askWho(id),
     })
     history = new History(kept, steps => {
       showSteps(steps)
@@ -448,6 +448,16 @@ export const useLevel = defineStore('level', () => {
     changeAsGiven(revision === 0 ? 'Back to the beginning' : `Back to change ${revision}: ${label}`, operations)
   }
 
+  /** Asks anew what one may do here; a level that is not there any more says so. */
+  async function askWho(id: string): Promise<void> {
+    try {
+      await auth.ask(id)
+    } catch (error) {
+      if (error instanceof ApiFailure && error.status === 404 && summary.value?.id === id) void reopenHook.trigger()
+      else orNothing(error)
+    }
+  }
+
   function recordIsThere({ do: what, id }: Operation): boolean {
     const record = recordIn({ do: what })
     return record === null ? view.value.has(id) : view.value[TABLE_OF[record]].has(id)
@@ -459,7 +469,9 @@ export const useLevel = defineStore('level', () => {
    */
   function perform(label: string, wanted: Operation[]): { step: UndoStep; touched: Set<string> } | null {
     if (auth.mayOnlyRead) {
-      notify('Only looking is possible with this key', ['Nothing was changed. The writing key opens more.'])
+      notify('This level is only looked at', [
+        `Nothing was changed: your role here is ${ROLE_WORDS[auth.session.role]}. A keeper can give you another.`,
+      ])
       return null
     }
     if (
@@ -476,7 +488,7 @@ export const useLevel = defineStore('level', () => {
       const made: Change = {
         id: v7(),
         label: asName(label),
-        author: settings.kept.author,
+        author: auth.name,
         operations: withExceptions(view.value, withEndsKept(view.value, wanted)),
       }
       const { inverse, touched } = session.value.apply(made.operations)

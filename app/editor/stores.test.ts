@@ -63,7 +63,7 @@ describe('the level', () => {
     expect(store.change('Hang', [{ do: 'put', id: one, fields: { parentId: testId(77) } }])).toBe(false)
     expect(store.notice).toMatchObject({ title: '"Hang" is not possible' })
     expect(JSON.stringify([...level.placements()])).toBe(before)
-    useAuth().session = { may: 'read', largestFile: 1 }
+    useAuth().session = { role: 'look', person: null, largestFile: 1 }
     expect(store.change('Move', [{ do: 'put', id: one, fields: { translation: [1, 0, 0] } }])).toBe(false)
     expect([JSON.stringify([...level.placements()]), store.undoSteps.length]).toEqual([before, 0])
   })

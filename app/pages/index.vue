@@ -7,11 +7,14 @@ import { onMounted, ref, shallowRef } from 'vue'
 import { useFileImport } from '~/features/kit/import/file-import'
 import type { ListedLevel, LevelSummary } from '~~/core/api/schema'
 import { api, whatFailed } from '~/api/client'
+import { useAuth } from '~/editor/auth'
+import WhoAmI from '~/features/people/WhoAmI.vue'
 import AppHeader from '~/shell/header/AppHeader.vue'
 
 useHead({ title: 'Levels · Handy Grid' })
 /** People whose names there is room for. */
 const NAMED = 3
+const auth = useAuth()
 const fileImport = useFileImport()
 const levels = shallowRef<ListedLevel[] | null>(null)
 const failed = ref<string | null>(null)
@@ -121,13 +124,17 @@ const when = (iso: string) => moment.format(new Date(iso))
 
 <template>
   <div class="page">
-    <AppHeader />
+    <AppHeader>
+      <template #end><WhoAmI /></template>
+    </AppHeader>
     <main class="levels">
       <div class="top">
         <h1>Levels</h1>
-        <v-btn @click="chooseFile()">Bring in a file …</v-btn>
-        <v-btn @click="nameFromDemo">From Lantern Quay</v-btn>
-        <v-btn color="action" variant="flat" :prepend-icon="mdiPlus" @click="nameNew">New level</v-btn>
+        <v-btn :disabled="auth.mayOnlyRead" @click="chooseFile()">Bring in a file …</v-btn>
+        <v-btn :disabled="auth.mayOnlyRead" @click="nameFromDemo">From Lantern Quay</v-btn>
+        <v-btn color="action" variant="flat" :prepend-icon="mdiPlus" :disabled="auth.mayOnlyRead" @click="nameNew">
+          New level
+        </v-btn>
       </div>
       <p v-if="failed" role="alert" class="error">
         {{ failed }}
@@ -155,9 +162,9 @@ const when = (iso: string) => moment.format(new Date(iso))
               <IconButton v-bind="props" class="more" :icon="mdiDotsVertical" :label="`More for ${level.name}`" />
             </template>
             <MenuList :label="level.name">
-              <MenuItem title="Rename" @click="nameAgain(level)" />
-              <MenuItem title="Duplicate" @click="duplicate(level)" />
-              <MenuItem title="Delete" @click="remove(level)" />
+              <MenuItem title="Rename" :disabled="auth.mayOnlyRead" @click="nameAgain(level)" />
+              <MenuItem title="Duplicate" :disabled="auth.mayOnlyRead" @click="duplicate(level)" />
+              <MenuItem title="Delete" :disabled="!auth.may('keep')" @click="remove(level)" />
             </MenuList>
           </v-menu>
         </li>

@@ -1,3 +1,4 @@
+import type { Role } from '~~/core/api/roles'
 import type { ScreenPoint } from '../../core/math/screen'
 import type { Handle } from '../../core/edit/handles/handle'
 import type { Placement } from '../../core/level/schema'
@@ -32,7 +33,7 @@ export type Automation = {
    */
   others: () => {
     name: string
-    role: 'write' | 'read'
+    role: Role
     picked: string[]
     dragging: string[]
     eye: Vec3 | null

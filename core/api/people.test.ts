@@ -4,7 +4,7 @@ import type { Person, PersonUpdate } from './people'
 import { lettersOf, withUpdates } from './people'
 
 const level = testId(99)
-const ada: PersonUpdate = { id: testId(1), role: 'write', name: 'Ada', mark: 3 }
+const ada: PersonUpdate = { id: testId(1), role: 'work', name: 'Ada', mark: 3 }
 
 describe('who is in a level', () => {
   it('is known once the name and the role are, and by what was said last', () => {
@@ -12,7 +12,7 @@ describe('who is in a level', () => {
     const partial = withUpdates(nobody, { level, people: [{ id: testId(1), picked: [testId(5)] }], gone: [] })
     expect(partial.size).toBe(0)
     const known = withUpdates(nobody, { level, people: [ada], gone: [] })
-    expect(known.get(testId(1))).toEqual({ ...ada, picked: [], drags: null, view: null })
+    expect(known.get(testId(1))).toEqual({ ...ada, picked: [], drags: null, view: null, proven: false })
     const later = withUpdates(known, { level, people: [{ id: testId(1), picked: [testId(5)] }], gone: [] })
     expect([later.get(testId(1))!.picked, later.get(testId(1))!.name, known.get(testId(1))!.picked]).toEqual([
       [testId(5)],
@@ -28,12 +28,12 @@ describe('who is in a level', () => {
       level,
       you: testId(2),
       people: [
-        { id: testId(2), role: 'write', name: 'I' },
-        { id: testId(3), role: 'read', name: 'Ben' },
+        { id: testId(2), role: 'work', name: 'I' },
+        { id: testId(3), role: 'look', name: 'Ben' },
       ],
       gone: [],
     })
-    expect([...anew.values()].map(({ name, role }) => [name, role])).toEqual([['Ben', 'read']])
+    expect([...anew.values()].map(({ name, role }) => [name, role])).toEqual([['Ben', 'look']])
     expect(withUpdates(anew, { level, people: [{ ...ada, id: testId(2) }], gone: [] }, testId(2)).size).toBe(1)
   })
 })

@@ -1,4 +1,6 @@
 import { z } from 'zod'
+import type { Role } from './roles'
+import { roleSchema } from './roles'
 import { idSchema, nameSchema, quatSchema, scaleSchema, vec3Schema } from '../level/fields'
 
 // What people who have one level open see of each other. It goes by the same sockets as how far the level is, is kept
@@ -60,20 +62,23 @@ export const saidSchema = z.union([
 ])
 export type Said = z.infer<typeof saidSchema>
 
-export const ROLES = ['write', 'read'] as const
-
 /** What is new of somebody; who is not known yet comes whole. */
 export const personUpdateSchema = presenceSchema
   .partial()
-  .extend({ id: idSchema, role: z.enum(ROLES).optional() })
+  .extend({
+    id: idSchema,
+    role: roleSchema.optional(),
+    /** Whether the name is proven, by a key of their own or by the identity provider. */
+    proven: z.boolean().optional(),
+  })
   .strict()
 export type PersonUpdate = z.infer<typeof personUpdateSchema>
 
-/** Somebody who has the level open. What they may do is the server's word, the rest their page's. */
-export type Person = Presence & { id: string; role: (typeof ROLES)[number] }
+/** Somebody who has the level open. What they may do and a proven name are the server's word, the rest their page's. */
+export type Person = Presence & { id: string; role: Role; proven: boolean }
 
 /** What somebody is before their page has said anything. */
-const UNKNOWN: Omit<Presence, 'name'> = { mark: 0, picked: [], drags: null, view: null }
+const UNKNOWN: Omit<Person, 'id' | 'name' | 'role'> = { mark: 0, picked: [], drags: null, view: null, proven: false }
 
 /** What pages are told of each other. */
 export const peopleMessageSchema = z.strictObject({

@@ -3,6 +3,15 @@ import type { FormatName } from '../formats/formats'
 import { FORMATS } from '../formats/formats'
 import { partSchema, variantsSchema } from '../level/part'
 import {
+  accountSchema,
+  keeperLogQuerySchema,
+  keeperLogSchema,
+  newPersonSchema,
+  personKeySchema,
+  personPatchSchema,
+} from './accounts'
+import type { Role } from './roles'
+import {
   backQuerySchema,
   backSchema,
   changesAnswerSchema,
@@ -30,9 +39,12 @@ import {
   partCopySchema,
   partPatchSchema,
   progressSchema,
+  sessionQuerySchema,
   sessionSchema,
+  signInQuerySchema,
   ticketSchema,
   usesSchema,
+  waysSchema,
   workshopSchema,
 } from './schema'
 
@@ -59,8 +71,8 @@ export type RouteSpec = {
   body?: BodySpec
   /** The schema of a JSON answer; bytes or nothing when left out. */
   answer?: z.ZodType
-  /** Who may: everyone, those with the reading key, those with the writing key. */
-  may: 'anyone' | 'read' | 'write'
+  /** Who may: everyone, or those whose role is enough; of a level, the role there. */
+  may: 'anyone' | Role
 }
 
 const json = <T extends z.ZodType>(schema: T, limit = MEGABYTE) => ({ as: 'json' as const, schema, limit })
@@ -73,11 +85,16 @@ const asked = <F extends FormatName>(format: F) => FORMATS[format].options.exten
  *
  * @example
  * const { path, may } = ROUTES.saveChanges
- * [path, may] // ['/api/levels/:id/changes', 'write']
+ * [path, may] // ['/api/levels/:id/changes', 'work']
  */
 export const ROUTES = {
   health: { method: 'GET', path: '/api/health', answer: healthSchema, may: 'anyone' },
-  session: { method: 'GET', path: '/api/session', answer: sessionSchema, may: 'read' },
+  session: { method: 'GET', path: '/api/session', query: sessionQuerySchema, answer: sessionSchema, may: 'look' },
+  /** In what ways one may come in. */
+  ways: { method: 'GET', path: '/api/session/ways', answer: waysSchema, may: 'anyone' },
+  /** To the identity provider, and back from there: addresses for a browser. */
+  signIn: { method: 'GET', path: '/api/session/provider', query: signInQuerySchema, may: 'anyone' },
+  signedIn: { method: 'GET', path: '/api/session/provider/back', query: z.looseObject({}), may: 'anyone' },
   startSession: {
     method: 'POST',
     path: '/api/session',
@@ -86,44 +103,74 @@ export const ROUTES = {
     may: 'anyone',
   },
   endSession: { method: 'DELETE', path: '/api/session', may: 'anyone' },
-  tellError: { method: 'POST', path: '/api/page-errors', body: json(pageErrorSchema, 8 * 1024), may: 'read' },
+  listPeople: {
+    method: 'GET',
+    path: '/api/people',
+    answer: z.strictObject({ people: z.array(accountSchema) }),
+    may: 'keep',
+  },
+  letIn: { method: 'POST', path: '/api/people', body: json(newPersonSchema), answer: personKeySchema, may: 'keep' },
+  patchPerson: {
+    method: 'PATCH',
+    path: '/api/people/:id',
+    body: json(personPatchSchema),
+    answer: accountSchema,
+    may: 'keep',
+  },
+  /** A new key, with which the old one ends; also for who was ended. */
+  renewKey: {
+    method: 'POST',
+    path: '/api/people/:id/key',
+    body: json(z.strictObject({})),
+    answer: personKeySchema,
+    may: 'keep',
+  },
+  endPerson: { method: 'DELETE', path: '/api/people/:id', may: 'keep' },
+  keeperLog: {
+    method: 'GET',
+    path: '/api/keeper-log',
+    query: keeperLogQuerySchema,
+    answer: keeperLogSchema,
+    may: 'keep',
+  },
+  tellError: { method: 'POST', path: '/api/page-errors', body: json(pageErrorSchema, 8 * 1024), may: 'look' },
   listLevels: {
     method: 'GET',
     path: '/api/levels',
     answer: z.strictObject({ levels: z.array(listedLevelSchema) }),
-    may: 'read',
+    may: 'look',
   },
   createLevel: {
     method: 'POST',
     path: '/api/levels',
     body: json(newLevelSchema),
     answer: levelSummarySchema,
-    may: 'write',
+    may: 'work',
   },
-  getLevel: { method: 'GET', path: '/api/levels/:id', answer: levelSchema, may: 'read' },
+  getLevel: { method: 'GET', path: '/api/levels/:id', answer: levelSchema, may: 'look' },
   /** The same as `core/level/packed` writes it: bytes. */
-  getPacked: { method: 'GET', path: '/api/levels/:id/packed', may: 'read' },
+  getPacked: { method: 'GET', path: '/api/levels/:id/packed', may: 'look' },
   patchLevel: {
     method: 'PATCH',
     path: '/api/levels/:id',
     body: json(levelPatchSchema),
     answer: levelSummarySchema,
-    may: 'write',
+    may: 'work',
   },
-  deleteLevel: { method: 'DELETE', path: '/api/levels/:id', may: 'write' },
+  deleteLevel: { method: 'DELETE', path: '/api/levels/:id', may: 'keep' },
   saveChanges: {
     method: 'POST',
     path: '/api/levels/:id/changes',
     body: json(changesRequestSchema, 64 * MEGABYTE),
     answer: changesAnswerSchema,
-    may: 'write',
+    may: 'work',
   },
   history: {
     method: 'GET',
     path: '/api/levels/:id/changes',
     query: historyQuerySchema,
     answer: historySchema,
-    may: 'read',
+    may: 'look',
   },
   /** What was done to a level since a revision, for who has it open. */
   journal: {
@@ -131,25 +178,25 @@ export const ROUTES = {
     path: '/api/levels/:id/journal',
     query: journalQuerySchema,
     answer: journalSchema,
-    may: 'read',
+    may: 'look',
   },
-  back: { method: 'GET', path: '/api/levels/:id/back', query: backQuerySchema, answer: backSchema, may: 'read' },
-  getPicture: { method: 'GET', path: '/api/levels/:id/picture', may: 'read' },
+  back: { method: 'GET', path: '/api/levels/:id/back', query: backQuerySchema, answer: backSchema, may: 'look' },
+  getPicture: { method: 'GET', path: '/api/levels/:id/picture', may: 'look' },
   putPicture: {
     method: 'PUT',
     path: '/api/levels/:id/picture',
     body: { as: 'bytes', types: ['image/png', 'image/webp', 'image/jpeg'], limit: 2 * MEGABYTE },
-    may: 'write',
+    may: 'work',
   },
-  exportGlb: { method: 'GET', path: '/api/levels/:id/export.glb', query: asked('glb'), may: 'read' },
-  exportUsda: { method: 'GET', path: '/api/levels/:id/export.usda', query: asked('usda'), may: 'read' },
-  exportUsdz: { method: 'GET', path: '/api/levels/:id/export.usdz', query: asked('usdz'), may: 'read' },
-  exportTable: { method: 'GET', path: '/api/levels/:id/placements.csv', query: asked('table'), may: 'read' },
-  exportLevel: { method: 'GET', path: '/api/levels/:id/export.handygrid', query: asked('level'), may: 'read' },
-  planSvg: { method: 'GET', path: '/api/levels/:id/plan.svg', query: asked('svg'), may: 'read' },
-  planPdf: { method: 'GET', path: '/api/levels/:id/plan.pdf', query: asked('pdf'), may: 'read' },
-  bill: { method: 'GET', path: '/api/levels/:id/parts.csv', query: asked('bill'), may: 'read' },
-  progress: { method: 'GET', path: '/api/progress/:id', answer: progressSchema, may: 'read' },
+  exportGlb: { method: 'GET', path: '/api/levels/:id/export.glb', query: asked('glb'), may: 'look' },
+  exportUsda: { method: 'GET', path: '/api/levels/:id/export.usda', query: asked('usda'), may: 'look' },
+  exportUsdz: { method: 'GET', path: '/api/levels/:id/export.usdz', query: asked('usdz'), may: 'look' },
+  exportTable: { method: 'GET', path: '/api/levels/:id/placements.csv', query: asked('table'), may: 'look' },
+  exportLevel: { method: 'GET', path: '/api/levels/:id/export.handygrid', query: asked('level'), may: 'look' },
+  planSvg: { method: 'GET', path: '/api/levels/:id/plan.svg', query: asked('svg'), may: 'look' },
+  planPdf: { method: 'GET', path: '/api/levels/:id/plan.pdf', query: asked('pdf'), may: 'look' },
+  bill: { method: 'GET', path: '/api/levels/:id/parts.csv', query: asked('bill'), may: 'look' },
+  progress: { method: 'GET', path: '/api/progress/:id', answer: progressSchema, may: 'look' },
   importFile: {
     method: 'POST',
     path: '/api/import',
@@ -166,81 +213,81 @@ export const ROUTES = {
       limit: 'file',
     },
     answer: importAnswerSchema,
-    may: 'write',
+    may: 'work',
   },
   checkLevel: {
     method: 'GET',
     path: '/api/levels/:id/check',
     query: checkQuerySchema,
     answer: checkAnswerSchema,
-    may: 'read',
+    may: 'look',
   },
-  kit: { method: 'GET', path: '/api/kit', answer: kitSchema, may: 'read' },
+  kit: { method: 'GET', path: '/api/kit', answer: kitSchema, may: 'look' },
   createPart: {
     method: 'POST',
     path: '/api/parts',
     query: newPartSchema,
     body: { as: 'bytes', types: ['model/gltf-binary'], limit: 'file' },
     answer: partSchema,
-    may: 'write',
+    may: 'work',
   },
   checkFile: {
     method: 'POST',
     path: '/api/parts/check',
     body: { as: 'bytes', types: ['model/gltf-binary'], limit: 'file' },
     answer: checkedFileSchema,
-    may: 'write',
+    may: 'work',
   },
   makePart: {
     method: 'POST',
     path: '/api/parts/made',
     body: json(madePartSchema, 16 * MEGABYTE),
     answer: partSchema,
-    may: 'write',
+    may: 'work',
   },
   openPart: {
     method: 'POST',
     path: '/api/parts/:id/workshop',
     body: json(z.strictObject({})),
     answer: workshopSchema,
-    may: 'write',
+    may: 'work',
   },
   remakePart: {
     method: 'POST',
     path: '/api/parts/:id/remake',
     body: json(z.strictObject({})),
     answer: z.strictObject({ parts: z.array(partSchema) }),
-    may: 'write',
+    may: 'work',
   },
   copyPart: {
     method: 'POST',
     path: '/api/parts/:id/copy',
     body: json(partCopySchema),
     answer: partSchema,
-    may: 'write',
+    may: 'work',
   },
-  usesOfPart: { method: 'GET', path: '/api/parts/:id/uses', answer: usesSchema, may: 'read' },
-  getPart: { method: 'GET', path: '/api/parts/:id', answer: partSchema, may: 'read' },
-  patchPart: { method: 'PATCH', path: '/api/parts/:id', body: json(partPatchSchema), answer: partSchema, may: 'write' },
-  getPartPicture: { method: 'GET', path: '/api/parts/:id/picture', may: 'read' },
+  usesOfPart: { method: 'GET', path: '/api/parts/:id/uses', answer: usesSchema, may: 'look' },
+  getPart: { method: 'GET', path: '/api/parts/:id', answer: partSchema, may: 'look' },
+  patchPart: { method: 'PATCH', path: '/api/parts/:id', body: json(partPatchSchema), answer: partSchema, may: 'work' },
+  getPartPicture: { method: 'GET', path: '/api/parts/:id/picture', may: 'look' },
   putPartPicture: {
     method: 'PUT',
     path: '/api/parts/:id/picture',
     body: { as: 'bytes', types: ['image/png', 'image/webp'], limit: MEGABYTE },
-    may: 'write',
+    may: 'work',
   },
   putVariants: {
     method: 'PUT',
     path: '/api/variants/:id',
     body: json(variantsSchema.omit({ id: true })),
     answer: variantsSchema,
-    may: 'write',
+    may: 'work',
   },
-  deleteVariants: { method: 'DELETE', path: '/api/variants/:id', may: 'write' },
-  deletePart: { method: 'DELETE', path: '/api/parts/:id', may: 'write' },
-  mesh: { method: 'GET', path: '/api/meshes/:hash', may: 'read' },
-  meshSteps: { method: 'GET', path: '/api/meshes/:hash/steps', may: 'read' },
-  texture: { method: 'GET', path: '/api/textures/:hash', may: 'read' },
+  deleteVariants: { method: 'DELETE', path: '/api/variants/:id', may: 'work' },
+  deletePart: { method: 'DELETE', path: '/api/parts/:id', may: 'work' },
+  mesh: { method: 'GET', path: '/api/meshes/:hash', may: 'look' },
+  meshSteps: { method: 'GET', path: '/api/meshes/:hash/steps', may: 'look' },
+  texture: { method: 'GET', path: '/api/textures/:hash', may: 'look' },
 } as const satisfies Record<string, RouteSpec>
 
 export type Routes = typeof ROUTES

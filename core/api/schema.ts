@@ -13,6 +13,7 @@ import {
   stationSchema,
 } from '../level/schema'
 import { idSchema, nameSchema, vec3Schema } from '../level/fields'
+import { roleSchema } from './roles'
 import { SEVERITIES } from '../check/definition'
 import { flag } from '../formats/out/scope'
 import type { CheckName } from '../check/kinds'
@@ -21,7 +22,7 @@ import { CHECK_NAMES } from '../check/kinds'
 // What the server's routes take and answer; used by the routes, the page and the tests alike.
 
 /** As large as the database's. */
-const revisionSchema = z
+export const revisionSchema = z
   .int()
   .min(0)
   .max(2 ** 31 - 1)
@@ -207,10 +208,27 @@ export const healthSchema = z.strictObject({ status: z.enum(['ok', 'busy']) })
 
 /** What who asks may do here. */
 export const sessionSchema = z.strictObject({
-  may: z.enum(['write', 'read']),
+  /** What who asks may do; in the level that was asked for, if one was. */
+  role: roleSchema,
+  /** Who it is, if it is somebody by name. */
+  person: z.strictObject({ id: idSchema, name: nameSchema }).nullable(),
   /** Bytes of the largest glTF file that is taken in. */
   largestFile: z.int().min(1),
 })
+export const sessionQuerySchema = z.strictObject({ level: idSchema.optional() })
+
+/** How one may come in besides by a key: what the identity provider is called, if there is one. */
+export const waysSchema = z.strictObject({ provider: z.string().nullable(), isKeyNeeded: z.boolean() })
+
+/** Where one wants to be once one is in: an address of our own. */
+export const signInQuerySchema = z.strictObject({
+  to: z
+    .string()
+    .max(500)
+    .regex(/^\/(?![/\\])/, 'has to be an address of this server')
+    .default('/'),
+})
+
 export const newSessionSchema = z.strictObject({ key: z.string().min(1, 'must not be empty').max(200) })
 
 /** An error of a page, for the server's log: nothing in it is of what somebody works on. */
@@ -235,6 +253,8 @@ export const historyQuerySchema = z.strictObject({
 const historyEntrySchema = changeSchema.omit({ operations: true }).extend({
   revision: revisionSchema,
   madeAt: z.iso.datetime(),
+  /** Whether the author is who they say, by a key of their own or by the identity provider. */
+  proven: z.boolean(),
   /** False for changes from before it was kept what takes them back. */
   canBeTakenBack: z.boolean(),
 })

@@ -2,6 +2,7 @@ import type { H3Event } from 'h3'
 import { getRequestHeader } from 'h3'
 import { ApiError } from '../utils/api-error'
 import { doorSettings, whoAsks } from './keys'
+import { BACK_PATH } from './back-path'
 import { isOurHost, isOwnRequest } from './origin'
 import { admit } from './rate-limits'
 
@@ -17,16 +18,17 @@ export function checkHost(event: H3Event): void {
 }
 
 /**
- * Lets in what is asked by our own page or no page at all, and not too often; notes what whoever asks may do.
+ * Lets in what is asked by our own page or no page at all, and not too often; notes as whom they ask.
  *
  * @throws ApiError 401 for a wrong key, 403, 429, 503
  */
 export async function checkAsker(event: H3Event): Promise<void> {
   const [host, origin, fetchSite] = ['host', 'origin', 'sec-fetch-site'].map(name => getRequestHeader(event, name))
-  if (!isOwnRequest({ host, origin, fetchSite }))
+  const isBack = event.method === 'GET' && event.path.split('?')[0] === BACK_PATH
+  if (!isBack && !isOwnRequest({ host, origin, fetchSite }))
     throw new ApiError(403, 'origin', "origin: only this server's own pages may ask from a browser.", {
       field: 'origin',
     })
   await admit(event)
-  event.context.asker = await whoAsks(event)
+  event.context.claim = await whoAsks(event)
 }

@@ -2,17 +2,22 @@ import { ServerResponse, type IncomingMessage } from 'node:http'
 import { createEvent } from 'h3'
 import { LIVE_PATH } from '../../core/api/live'
 import { idSchema } from '../../core/level/fields'
+import { listen } from '../services/live/live'
 import { needLevel } from '../services/levels'
 import { database } from '../services/database'
 import { ApiError } from '../utils/api-error'
 import { knownError } from '../utils/known-error'
 import { log } from '../utils/log'
+import { within } from '../utils/within'
 import { checkAsker, checkHost } from './door'
 import type { Asker } from './keys'
 import { demand } from './keys'
 
 /** What crossws lets see of a request for a socket: within, that of Node.js, which what checks requests needs. */
 export type SocketRequest = { url?: string; _req?: IncomingMessage; context?: Record<string, unknown> }
+
+/** Milliseconds for which a socket waits for the database. */
+const PATIENCE = 5000
 
 /** Addresses come with their host, or without. */
 const HERE = 'http://localhost'
@@ -47,11 +52,13 @@ export async function admitSocket(request: SocketRequest): Promise<Response | un
     const event = createEvent(asked, answer)
     checkHost(event)
     await checkAsker(event)
-    await demand(event, 'read')
+    // From here on it is heard if that ends which lets them in.
+    await within(PATIENCE, listen(), new ApiError(503, 'busy', 'The database is away. Try again later.'), () => {})
     const levelId = levelOfSocket(asked.url)
+    const asker = await demand(event, 'look', levelId)
     if (levelId === null) throw new ApiError(404, 'not-found', 'There is nothing at this address.')
     await needLevel(await database(), levelId)
-    Object.assign(request.context ?? {}, { asker: event.context.asker })
+    Object.assign(request.context ?? {}, { asker })
     return undefined
   } catch (error) {
     const known = knownError(error)

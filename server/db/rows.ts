@@ -134,6 +134,6 @@ export function rowToJournalEntry({
   author,
   operations,
   revision,
-}: Omit<ChangeRow, 'inverse'>): JournalEntry {
+}: Omit<ChangeRow, 'inverse' | 'personId'>): JournalEntry {
   return { id, label, author, operations, revision }
 }

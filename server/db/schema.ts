@@ -16,6 +16,8 @@ import {
   uniqueIndex,
   uuid,
 } from 'drizzle-orm/pg-core'
+import type { KeptDeed } from '../../core/api/accounts'
+import { LEVEL_ROLES, ROLES } from '../../core/api/roles'
 import type { Block, Exemption, Limit, Measure, Operation, Placement, Sky } from '../../core/level/schema'
 import type { Kept } from '../../core/formats/level-file'
 import { MEASURE_KINDS } from '../../core/level/measure'
@@ -357,6 +359,60 @@ export const endedSessions = pgTable('ended_sessions', {
   endedAt: moment('ended_at').notNull().defaultNow(),
 })
 
+/** People by name, who come in by a key of their own or by the identity provider. */
+export const people = pgTable(
+  'people',
+  {
+    id: uuid().primaryKey(),
+    name: text().notNull(),
+    role: text({ enum: ROLES }).notNull(),
+    /** SHA-256 of the key; null for who comes by the provider, and for who was ended. */
+    keyHash: text('key_hash').unique(),
+    keyMadeAt: moment('key_made_at'),
+    /** By which the provider knows them: its issuer and subject (OpenID Connect Core, 2). */
+    subject: text().unique(),
+    madeAt: moment('made_at').notNull().defaultNow(),
+    endedAt: moment('ended_at'),
+  },
+  table => [
+    uniqueIndex('people_by_name')
+      .on(sql`lower(${table.name})`)
+      .where(sql`${table.endedAt} is null`),
+    check('people_role_known', sql`${table.role} in ('look', 'note', 'work', 'keep')`),
+  ],
+)
+
+/** What people may do in single levels, where that is less. */
+export const levelRoles = pgTable(
+  'level_roles',
+  {
+    personId: uuid('person_id')
+      .notNull()
+      .references(() => people.id, { onDelete: 'cascade' }),
+    levelId: uuid('level_id')
+      .notNull()
+      .references(() => levels.id, { onDelete: 'cascade' }),
+    role: text({ enum: LEVEL_ROLES }).notNull(),
+  },
+  table => [
+    primaryKey({ columns: [table.personId, table.levelId] }),
+    index('level_roles_by_level').on(table.levelId),
+    check('level_roles_known', sql`${table.role} in ('none', 'look', 'note', 'work')`),
+  ],
+)
+
+/** What keepers did. */
+export const keeperLog = pgTable('keeper_log', {
+  id: integer().primaryKey().generatedAlwaysAsIdentity(),
+  at: moment('at').notNull().defaultNow(),
+  /** Who did it: the name, and the person if that is proven. */
+  by: text().notNull(),
+  personId: uuid('person_id').references(() => people.id),
+  did: text().$type<KeptDeed>().notNull(),
+  to: text().notNull(),
+  now: text().notNull(),
+})
+
 /** The journal: every change of a level, in order. Its texts stay as they came, since nobody looks into them. */
 export const changes = pgTable(
   'changes',
@@ -369,6 +425,8 @@ export const changes = pgTable(
     id: uuid().notNull(),
     label: text().notNull(),
     author: text().notNull(),
+    /** Who that is, if it is proven. */
+    personId: uuid('person_id').references(() => people.id),
     operations: json().$type<Operation[]>().notNull(),
     /** What takes it back; null for changes from before this was kept. */
     inverse: json().$type<Operation[]>(),

@@ -1,6 +1,7 @@
 import type { Progress } from '../../core/api/schema'
 import type { Database } from '../db/client'
 import { openPool } from '../db/client'
+import { peopleAskedJob } from '../services/accounts'
 import { goBackJob, readJournalJob, saveChangesJob } from '../services/changes'
 import { checkLevelJob } from '../services/check'
 import { handOverAskedJob, handOverJob } from '../services/hand-over'
@@ -27,6 +28,7 @@ const JOBS = {
   checkLevel: checkLevelJob,
   goBack: goBackJob,
   readJournal: readJournalJob,
+  peopleAsked: peopleAskedJob,
 }
 
 export type Jobs = typeof JOBS

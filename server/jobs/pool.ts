@@ -42,6 +42,7 @@ const TERMS: Record<JobName, { lane: keyof typeof LANES; deadline: number; endsW
   handOver: { lane: 'reading', deadline: 1, endsWhenLeft: true },
   handOverAsked: { lane: 'reading', deadline: 1, endsWhenLeft: true },
   checkLevel: { lane: 'reading', deadline: 1, endsWhenLeft: true },
+  peopleAsked: { lane: 'saving', deadline: 0.3 },
 }
 
 const lanes = new Map(

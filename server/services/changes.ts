@@ -15,6 +15,7 @@ import { placementToRow, rowToJournalEntry, rowToPlacement } from '../db/rows'
 import { changes, levels, parts, placements } from '../db/schema'
 import { ApiError } from '../utils/api-error'
 import { parseJson } from '../utils/body'
+import type { Doer } from './accounts'
 import { announce } from './live/announce'
 import { loadSmall, slices, SMALL_TABLES } from './small-tables'
 import { refuseNesting } from './workshop'
@@ -31,6 +32,7 @@ export class TooMuchHere extends Error {}
  * A change whose id is in the journal already is answered with its place there and not applied again. What others did
  * since `baseRevision` is merged with if it touches other records.
  *
+ * @param by who makes them, if that is proven: whatever a change says of its author
  * @param most bytes of others' changes that are worked with here
  * @throws ApiError 404 for an unknown level, 409 with what others did if it cannot be kept beside these changes, or if
  *   a change was sent before with other content, 422 with the field for a change that cannot be applied; TooMuchHere
@@ -39,18 +41,21 @@ export async function saveChanges(
   db: Database,
   levelId: string,
   request: ChangesRequest,
+  by: Doer = null,
   most = Infinity,
 ): Promise<ChangesAnswer> {
-  return inTransaction(db, tx => saveWithin(tx, levelId, request, most))
+  return inTransaction(db, tx => saveWithin(tx, levelId, request, by, most))
 }
 
 /** The same as a part of something larger, which is kept or not as a whole. */
 export async function saveWithin(
   tx: Transaction,
   levelId: string,
-  { baseRevision, changes: sent }: ChangesRequest,
+  { baseRevision, changes: given }: ChangesRequest,
+  by: Doer = null,
   most = Infinity,
 ): Promise<ChangesAnswer> {
+  const sent = by ? given.map(change => ({ ...change, author: by.name })) : given
   const [level] = await tx
     .select({ revision: levels.revision })
     .from(levels)
@@ -62,7 +67,7 @@ export async function saveWithin(
   }
   if (baseRevision < level.revision && most < Infinity && (await journalBytes(tx, levelId, baseRevision)) > most)
     throw new TooMuchHere()
-  const done = await findInJournal(tx, levelId, sent)
+  const done = await findInJournal(tx, levelId, sent, by)
   const fresh = firstOfEach(sent).filter(change => !done.has(change.id))
   const sentIds = new Set(sent.map(({ id }) => id))
   const others =
@@ -88,7 +93,7 @@ export async function saveWithin(
     const { grown, inverses } = await applyToRows(tx, levelId, fresh, ({ id }) => places.get(id)!)
     const rows = fresh.map((change, i) => {
       done.set(change.id, ++revision)
-      return { levelId, ...change, inverse: inverses[i], revision }
+      return { levelId, ...change, personId: by?.id ?? null, inverse: inverses[i], revision }
     })
     for (const some of slices(rows)) await tx.insert(changes).values(some)
     await tx
@@ -103,9 +108,9 @@ export async function saveWithin(
 /** The same in another process, from the bytes of the request to those of the answer. */
 export async function saveChangesJob(
   db: Database,
-  { levelId, body }: { levelId: string; body: Uint8Array },
+  { levelId, body, by }: { levelId: string; body: Uint8Array; by: Doer },
 ): Promise<Uint8Array> {
-  return Buffer.from(JSON.stringify(await saveChanges(db, levelId, parseJson(body, changesRequestSchema))))
+  return Buffer.from(JSON.stringify(await saveChanges(db, levelId, parseJson(body, changesRequestSchema), by)))
 }
 
 /** How far a level is. @throws ApiError 404 */
@@ -175,6 +180,7 @@ export async function listHistory(
       author: changes.author,
       revision: changes.revision,
       madeAt: changes.madeAt,
+      proven: sql<boolean>`${changes.personId} is not null`,
       canBeTakenBack: sql<boolean>`${changes.inverse} is not null`,
     })
     .from(changes)
@@ -234,7 +240,7 @@ export async function goBackJob(db: Database, { levelId, to }: { levelId: string
 }
 
 /** The places of changes that were sent before. @throws ApiError 409 if one was sent with other content then */
-async function findInJournal(tx: Transaction, levelId: string, sent: Change[]): Promise<Map<string, number>> {
+async function findInJournal(tx: Transaction, levelId: string, sent: Change[], by: Doer): Promise<Map<string, number>> {
   const rows = await tx
     .select()
     .from(changes)
@@ -250,11 +256,13 @@ async function findInJournal(tx: Transaction, levelId: string, sent: Change[]): 
   const known = new Map(rows.map(row => [row.id, row]))
   sent.forEach(({ id, label, author, operations }, i) => {
     const row = known.get(id)
+    // Somebody may be called otherwise by now.
+    const isTheirs = row !== undefined && row.personId !== null && row.personId === by?.id
     // As it comes out of the database: without -0 and what is undefined.
     if (
       row
       && !isDeepStrictEqual(
-        { label: row.label, author: row.author, operations: row.operations },
+        { label: row.label, author: isTheirs ? author : row.author, operations: row.operations },
         JSON.parse(JSON.stringify({ label, author, operations })),
       )
     ) {
@@ -283,7 +291,7 @@ const journalSince = (tx: Transaction, levelId: string, revision: number) =>
 
 /** The entries after a revision up to another. */
 async function journalBetween(tx: Transaction, levelId: string, after: number, to: number): Promise<JournalEntry[]> {
-  const { inverse: _inverse, ...columns } = getTableColumns(changes)
+  const { inverse: _inverse, personId: _personId, ...columns } = getTableColumns(changes)
   const rows = await tx
     .select(columns)
     .from(changes)

@@ -21,6 +21,7 @@ import type { Database, Transaction } from '../db/client'
 import { inTransaction, inTrial } from '../db/client'
 import { changes, levels, parts } from '../db/schema'
 import { ApiError } from '../utils/api-error'
+import type { Doer } from './accounts'
 import { saveWithin } from './changes'
 import type { IncomingLevel, IncomingPart } from './import-level'
 import { readGlbLevel, readLevelFile } from './import-level'
@@ -31,6 +32,8 @@ import { slices } from './small-tables'
 
 export type ImportJob = Omit<ImportQuery, 'ticket'> & {
   bytes: Uint8Array
+  /** Who brings it in, if that is proven; otherwise it says so itself. */
+  by?: Doer
   /** Told how far it is. */
   onProgress?: (progress: Progress) => void
 }
@@ -81,7 +84,7 @@ export async function importAskedJob(
 
 async function bringLevel(
   db: Database,
-  { name, into, dry, apply, author, onProgress }: ImportJob,
+  { name, into, dry, apply, author, by, onProgress }: ImportJob,
   format: 'glb' | 'level',
   level: IncomingLevel,
 ): Promise<ImportAnswer> {
@@ -130,7 +133,7 @@ async function bringLevel(
     if (!into) return { ...answer, ...(await asNewLevel(tx, called, placements, level, share)) }
     // Only now, after all that takes long: whoever saves to the level waits from here on.
     await lockLevel(tx, into)
-    return intoLevel(tx, into, answer, await asThings(tx, into, placements, level), apply, author)
+    return intoLevel(tx, into, answer, await asThings(tx, into, placements, level), apply, { author, by })
   })
 }
 
@@ -171,14 +174,13 @@ async function intoLevel(
   answer: ImportAnswer,
   operations: Operation[],
   apply: boolean,
-  author: string,
+  { author, by }: Pick<ImportJob, 'author' | 'by'>,
 ): Promise<ImportAnswer> {
   if (!apply) return { ...answer, operations }
   if (operations.length === 0) return answer
-  const { revision } = await saveWithin(tx, into, {
-    baseRevision: await lockLevel(tx, into),
-    changes: [{ id: v7(), label: asName(`Bring in ${answer.name}`), author, operations }],
-  })
+  const label = asName(`Bring in ${answer.name}`)
+  const request = { baseRevision: await lockLevel(tx, into), changes: [{ id: v7(), label, author, operations }] }
+  const { revision } = await saveWithin(tx, into, request, by)
   return { ...answer, levelId: into, revision }
 }
 
@@ -284,7 +286,7 @@ function inTreeOrder(placements: readonly Placement[]): Placement[] {
 
 async function bringTable(
   db: Database,
-  { bytes, name, into, dry, apply, author, mapping, onProgress }: ImportJob,
+  { bytes, name, into, dry, apply, author, by, mapping, onProgress }: ImportJob,
 ): Promise<ImportAnswer> {
   if (bytes.length > LARGEST_TABLE) throw new FormatError('it is too large for a table')
   let text: string
@@ -348,7 +350,7 @@ async function bringTable(
         { field: 'body' },
       )
     }
-    if (into) return intoLevel(tx, into, answer, operations, apply, author)
+    if (into) return intoLevel(tx, into, answer, operations, apply, { author, by })
     applyChange(level, operations)
     const id = v7()
     await insertLevel(

@@ -1,4 +1,4 @@
-import { and, desc, eq, isNull, lt } from 'drizzle-orm'
+import { and, desc, eq, isNotNull, isNull, lt } from 'drizzle-orm'
 import { v7 } from 'uuid'
 import type { LevelPatch, LevelSummary, NewLevel } from '../../core/api/schema'
 import { lanternQuay } from '../../demo/lantern-quay'
@@ -6,6 +6,8 @@ import type { Database, Transaction } from '../db/client'
 import { inTransaction, ONE_MOMENT } from '../db/client'
 import { levels } from '../db/schema'
 import { ApiError } from '../utils/api-error'
+import type { Doer } from './accounts'
+import { note } from './accounts'
 import { duplicateContent, insertLevel } from './level-content'
 import { demoPicture } from './seed'
 
@@ -82,9 +84,22 @@ async function duplicateLevel(tx: Transaction, sourceId: string, id: string, nam
 }
 
 /** Renames a level or brings it back after it was deleted. @throws ApiError 404 */
-export async function patchLevel(db: Database, id: string, { name, deleted }: LevelPatch): Promise<LevelSummary> {
+export async function patchLevel(
+  db: Database,
+  by: Doer,
+  id: string,
+  { name, deleted }: LevelPatch,
+): Promise<LevelSummary> {
   return inTransaction(db, async tx => {
-    if (deleted === false) await tx.update(levels).set({ deletedAt: null }).where(eq(levels.id, id))
+    const back =
+      deleted === false
+        ? await tx
+            .update(levels)
+            .set({ deletedAt: null })
+            .where(and(eq(levels.id, id), isNotNull(levels.deletedAt)))
+            .returning({ name: levels.name })
+        : []
+    for (const level of back) await note(tx, by, 'level brought back', level.name, '')
     await needLevel(tx, id)
     if (name !== undefined) await tx.update(levels).set({ name }).where(eq(levels.id, id))
     return needLevel(tx, id)
@@ -96,10 +111,13 @@ export async function patchLevel(db: Database, id: string, { name, deleted }: Le
  *
  * @throws ApiError 404; 409 for a workshop, which goes with its part
  */
-export async function deleteLevel(db: Database, id: string): Promise<void> {
-  const { partId } = await needLevel(db, id)
-  if (partId !== null)
-    throw new ApiError(409, 'workshop', 'This is what a part is made of; it goes when the part is deleted.')
-  await db.update(levels).set({ deletedAt: new Date() }).where(eq(levels.id, id))
+export async function deleteLevel(db: Database, by: Doer, id: string): Promise<void> {
+  await inTransaction(db, async tx => {
+    const { name, partId } = await needLevel(tx, id)
+    if (partId !== null)
+      throw new ApiError(409, 'workshop', 'This is what a part is made of; it goes when the part is deleted.')
+    await tx.update(levels).set({ deletedAt: new Date() }).where(eq(levels.id, id))
+    await note(tx, by, 'level deleted', name, '')
+  })
   await db.delete(levels).where(lt(levels.deletedAt, new Date(Date.now() - KEPT_DAYS * 86_400_000)))
 }

@@ -12,6 +12,11 @@ export class Reply {
     readonly status = 200,
   ) {}
 
+  /** Sends a browser elsewhere, where it asks by GET. */
+  static to(address: string): Reply {
+    return new Reply(new Uint8Array(), { location: address }, 303)
+  }
+
   /** A JSON text that is there already. */
   static json(body: Uint8Array): Reply {
     return new Reply(body, { 'content-type': 'application/json' })

@@ -6,6 +6,8 @@ import { ROUTES } from '../../core/api/routes'
 import { idSchema } from '../../core/level/fields'
 import type { Database } from '../db/client'
 import { database } from '../services/database'
+import type { Role } from '../../core/api/roles'
+import type { Asker } from '../auth/keys'
 import { demand, doorSettings } from '../auth/keys'
 import { makeRoom, whoIs } from '../auth/rate-limits'
 import { ApiError } from './api-error'
@@ -29,6 +31,10 @@ export type Asked<N extends RouteName> = {
   query: Query<N>
   body: () => Promise<Body<N>>
   bytes: () => Promise<Buffer>
+  /** Who asks, and what they may do; in the level, of a route that is about one. */
+  asker: Asker
+  /** The same in another level than the route's own; who may not is refused. */
+  askerIn: (levelId: string, needed: Role) => Promise<Asker>
   /** For jobs in other processes: who asks, and the end of their waiting. */
   terms: { who: string; signal: AbortSignal }
 }
@@ -49,7 +55,8 @@ export function defineRoute<N extends RouteName>(
 ): EventHandler {
   const spec: RouteSpec = ROUTES[name]
   return defineEventHandler(async event => {
-    await demand(event, spec.may)
+    const isOfLevel = spec.path.startsWith('/api/levels/:id')
+    const asker = await demand(event, spec.may, isOfLevel ? idOf(event, spec) : null)
     const bytes = async () => {
       checkContentType(event, spec)
       const limit = spec.body?.limit === 'file' ? doorSettings.largestFile : (spec.body?.limit ?? 0)
@@ -61,6 +68,8 @@ export function defineRoute<N extends RouteName>(
     const asked: Asked<N> = {
       event,
       db: database,
+      asker,
+      askerIn: (levelId, needed) => demand(event, needed, levelId),
       id: spec.path.includes(':id') ? idOf(event, spec) : '',
       query: (spec.query ? queryOf(event, spec.query) : undefined) as Query<N>,
       bytes,
@@ -78,12 +87,12 @@ export function defineRoute<N extends RouteName>(
   })
 }
 
+/** What an address's id is of, by the first of its path. */
+const WHAT: Readonly<Record<string, string>> = { parts: 'part', variants: 'entry', people: 'person' }
+
 function idOf(event: H3Event, spec: RouteSpec): string {
   const parsed = idSchema.safeParse(getRouterParam(event, 'id'))
-  if (!parsed.success)
-    throw ApiError.notFound(
-      spec.path.startsWith('/api/parts') ? 'part' : spec.path.startsWith('/api/variants') ? 'entry' : 'level',
-    )
+  if (!parsed.success) throw ApiError.notFound(WHAT[spec.path.split('/')[2]!] ?? 'level')
   return parsed.data
 }
 

@@ -5,7 +5,9 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { setTimeout as sleep } from 'node:timers/promises'
 import { validateBytes } from 'gltf-validator'
+import { eq } from 'drizzle-orm'
 import { afterAll, describe, expect, it } from 'vitest'
+import { people as peopleTable } from '../../server/db/schema'
 import { change, newGroup, useServer } from './support'
 
 const server = useServer()
@@ -13,8 +15,8 @@ const folder = mkdtempSync(join(tmpdir(), 'handy-grid-command-line-'))
 afterAll(() => rmSync(folder, { recursive: true, force: true }))
 const file = (name: string) => join(folder, name)
 
-function start(words: readonly string[]) {
-  const child = spawn(process.execPath, ['scripts/level.mjs', ...words], { stdio: ['ignore', 'pipe', 'pipe'] })
+function start(words: readonly string[], script = 'scripts/level.mjs') {
+  const child = spawn(process.execPath, [script, ...words], { stdio: ['ignore', 'pipe', 'pipe'] })
   const said = { out: '', error: '' }
   child.stdout.on('data', (text: Buffer) => (said.out += text.toString()))
   child.stderr.on('data', (text: Buffer) => (said.error += text.toString()))
@@ -109,6 +111,58 @@ describe('from the command line', () => {
       expect(await names('Came later')).toBe(true)
     } finally {
       child.kill('SIGTERM')
+    }
+  })
+})
+
+describe('people from the command line', () => {
+  const people = async (...words: string[]) => {
+    const { child, said } = start(words, 'scripts/people.mjs')
+    const [code] = (await once(child, 'close')) as [number]
+    return { code, ...said }
+  }
+
+  it('are let in, given roles and keys, and ended, on a server and straight on the database', async () => {
+    const { id } = await server.newLevel()
+    const { db, url, databaseUrl } = server.get()
+    for (const [i, target] of [
+      ['--server', url],
+      ['--database', databaseUrl],
+    ].entries()) {
+      const name = `Person ${i}`
+      const made = await people('let-in', name, '--role', 'note', ...target)
+      expect([made.code, made.error]).toEqual([0, ''])
+      const key = new RegExp(`^${name}: ([\\w-]{43})$`, 'm').exec(made.out)![1]!
+      expect((await people('let-in', name.toUpperCase(), ...target)).error).toContain('somebody else is called so')
+      expect((await people('role', name, 'work', ...target)).code).toBe(0)
+      expect((await people('role', name, 'look', '--in', id, ...target)).code).toBe(0)
+      expect((await people('list', ...target)).out).toContain(`${name}  work; look in ${id}`)
+      expect((await people('role', name, 'same', '--in', id, ...target)).code).toBe(0)
+      const renewed = await people('new-key', name, ...target)
+      expect(renewed.out).not.toContain(key)
+      expect((await people('end', name, ...target)).code).toBe(0)
+      expect((await people('list', ...target)).out).toMatch(new RegExp(`${name}  ended`))
+      expect((await people('log', ...target)).out.split('\n')[0]).toContain(`ended ${name}`)
+      const [row] = await db.select().from(peopleTable).where(eq(peopleTable.name, name))
+      expect(row).toMatchObject({ role: 'work', keyHash: null })
+      expect(row!.endedAt).not.toBeNull()
+    }
+  })
+
+  it('that make no sense are refused: 2 for what is not understood, 1 for what cannot be done', async () => {
+    const target = ['--server', server.get().url]
+    for (const [words, code, says] of [
+      [[], 2, 'What is to be done?'],
+      [['dance'], 2, '"dance" is no command'],
+      [['let-in'], 2, 'Whom?'],
+      [['role', 'Person 0'], 2, 'Which role?'],
+      [['end'], 2, 'Which person?'],
+      [['end', 'Nobody'], 1, 'There is no person "Nobody"'],
+      [['let-in', 'X', '--role', 'owner'], 1, 'role'],
+      [['constructor'], 2, 'is no command'],
+    ] as const) {
+      const answer = await people(...words, ...target)
+      expect([words, answer.code, answer.error]).toEqual([words, code, expect.stringContaining(says)])
     }
   })
 })

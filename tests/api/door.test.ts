@@ -154,7 +154,7 @@ describe('keys', () => {
     const start = (key: string) =>
       send(port, { method: 'POST', path: '/api/session', headers: json, body: JSON.stringify({ key }) })
     const entered = await start(READING)
-    expect(JSON.parse(entered.text)).toEqual({ may: 'read', largestFile: 64 * 1024 * 1024 })
+    expect(JSON.parse(entered.text)).toEqual({ role: 'look', person: null, largestFile: 64 * 1024 * 1024 })
     const [cookie] = entered.headers['set-cookie'] as string[]
     for (const part of ['HttpOnly', 'SameSite=Strict', 'Path=/']) expect(cookie).toContain(part)
     const value = cookie!.split(';')[0]!

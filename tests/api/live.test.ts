@@ -191,7 +191,7 @@ describe('people in a level', () => {
     expect(await ada.sees(people => names(people) === 'Ben,Cy')).toBe(true)
     expect(await ben.sees(people => names(people) === 'Ada,Cy')).toBe(true)
     expect(await cy.sees(people => names(people) === 'Ada,Ben')).toBe(true)
-    expect([...ada.seen.people.values()].map(({ role }) => role)).toEqual(['write', 'write'])
+    expect([...ada.seen.people.values()].map(({ role }) => role)).toEqual(['keep', 'keep'])
     // Who comes later is told all of it at once, and it is in the list of levels, on any server.
     const late = await visitor(other, level.id)
     expect(names([...late.seen.people.values()])).toBe('Ada,Ben,Cy')
@@ -301,7 +301,8 @@ describe('the door for sockets', () => {
       [here({ name: 'Ada', mark: 99 }), 1008],
       // Who somebody is, and what they may do, is not for them to say.
       [here({ name: 'Ada', id: freshId() }), 1008],
-      [here({ name: 'Ada', role: 'write' }), 1008],
+      [here({ name: 'Ada', role: 'keep' }), 1008],
+      [here({ name: 'Ada', proven: true }), 1008],
       [here({ name: 'Ada', picked: Array.from({ length: 101 }, freshId) }), 1008],
       [JSON.stringify({ call: { to: null, at: [1e300, 0, 0], from: [0, 0, 0] } }), 1008],
       // RFC 6455, 7.4.1: a message that is too big.

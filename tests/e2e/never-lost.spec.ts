@@ -342,7 +342,7 @@ test('beyond loopback a key opens the door: one to look, one to write', async ({
     await expect(editor.saveState()).toHaveText('Only looking')
     const before = await editor.placements()
     await nudge(page, 'Stalls', 'Position Y', '0.1')
-    await expect(page.getByTestId('notice')).toContainText('Only looking is possible with this key')
+    await expect(page.getByTestId('notice')).toContainText('This level is only looked at')
     expect(await editor.placements()).toEqual(before)
     await page.goto(`${locked.url}/enter?to=/levels/${editor.levelId}#key=the-writing-key-of-the-tests`)
     await editor.ready()

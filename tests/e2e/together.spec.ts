@@ -146,7 +146,7 @@ test('what somebody drags is seen while they drag it, and whose hand is on it; w
   await editor.pick('Stall')
   await expect
     .poll(() => othersOf(other))
-    .toEqual([expect.objectContaining({ name: 'Ada', role: 'write', picked: [stall.id], dragging: [] })])
+    .toEqual([expect.objectContaining({ name: 'Ada', role: 'keep', picked: [stall.id], dragging: [] })])
   await expect(other.page.locator('[role=treeitem]', { hasText: 'Stall' })).toContainText('Ada has picked this')
   const before = await stageOf(other)
   const shots = async () => other.page.locator('.stage-canvas').screenshot()

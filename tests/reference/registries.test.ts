@@ -12,7 +12,8 @@ describe('routes', () => {
     )
     const answered = files.map(name => {
       const [, path, method] = /^(.*)\.(\w+)\.ts$/.exec(name)!
-      const [, route] = /(?:defineRoute|handOverRoute)\('(\w+)'/.exec(readFileSync(`server/api/${name}`, 'utf8')) ?? []
+      const [, route] =
+        /(?:defineRoute|handOverRoute)\(\s*'(\w+)'/.exec(readFileSync(`server/api/${name}`, 'utf8')) ?? []
       return `${route}: ${method!.toUpperCase()} /api/${path!.replace(/(^|\/)index$/, '').replace(/\[(\w+)\]/g, ':$1')}`
     })
     expect(answered.toSorted()).toEqual(

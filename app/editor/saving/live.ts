@@ -11,11 +11,15 @@ const [FIRST_PAUSE, LONGEST_PAUSE] = [500, 20_000]
 const SILENCE = 60_000
 /** Milliseconds between two questions where no connection comes to stand. */
 const ASKED = 10_000
+/** The code by which the server closes on whoever may not go on as they were (RFC 6455, 7.4.1). */
+const REFUSED = 1008
 
 export type LiveEvents = {
   onMessage: (message: LiveMessage) => void
   /** Nothing is heard at present: whoever wants to know has to ask. */
   onDeaf: () => void
+  /** What one may do is another, or nothing any more. */
+  onRefused: () => void
 }
 
 /** A level that is listened to. */
@@ -26,7 +30,7 @@ export type Live = {
 }
 
 /** Hears what happens in a level, whoever does it, by a WebSocket that comes back by itself. */
-export function listenTo(levelId: string, { onMessage, onDeaf }: LiveEvents): Live {
+export function listenTo(levelId: string, { onMessage, onDeaf, onRefused }: LiveEvents): Live {
   const address = new URL(LIVE_PATH.replace(':id', levelId), location.href)
   address.protocol = address.protocol.replace('http', 'ws')
   const scope = effectScope(true)
@@ -39,6 +43,9 @@ export function listenTo(levelId: string, { onMessage, onDeaf }: LiveEvents): Li
       },
       onConnected: () => {
         heardAt = Date.now()
+      },
+      onDisconnected: (_, { code }) => {
+        if (code === REFUSED) onRefused()
       },
       onMessage: (_, { data }) => {
         heardAt = Date.now()

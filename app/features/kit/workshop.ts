@@ -11,7 +11,7 @@ import { useKit } from '~/editor/kit'
 import type { Notice } from '~/editor/level'
 import { useLevel } from '~/editor/level'
 import { readLevel } from '~/editor/reading/read-level'
-import { useSettings } from '~/editor/settings'
+import { useAuth } from '~/editor/auth'
 import { useStageSession } from '~/editor/stage-session'
 import { orNothing } from '~/errors/or-nothing'
 import { counted } from '~~/core/units/plural'
@@ -23,7 +23,7 @@ export type LevelAround = { view: LevelView; matrix: Matrix4; leaveOut: string }
 export const useWorkshop = defineStore('workshop', () => {
   const level = useLevel()
   const kit = useKit()
-  const settings = useSettings()
+  const auth = useAuth()
   const session = useStageSession()
   const uses = shallowRef<PartUses | null>(null)
   const surroundings = shallowRef<LevelAround | null>(null)
@@ -154,7 +154,7 @@ export const useWorkshop = defineStore('workshop', () => {
     if (operations.length > 0)
       await api.saveChanges(levelId, {
         baseRevision: back.revision,
-        changes: [{ id: v7(), label: asName(`Back to ${name} as it was`), author: settings.kept.author, operations }],
+        changes: [{ id: v7(), label: asName(`Back to ${name} as it was`), author: auth.name, operations }],
       })
     await kit.remake(id)
     const here = level.summary?.id

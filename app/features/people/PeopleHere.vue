@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import { refDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
+import type { Role } from '~~/core/api/roles'
 import { nameSchema } from '~~/core/level/fields'
 import { counted } from '~~/core/units/plural'
 import type { Notice } from '~/editor/level'
 import { useLevel } from '~/editor/level'
+import { useAuth } from '~/editor/auth'
 import { useSettings } from '~/editor/settings'
 import { usePeople } from './people'
 import PersonBadge from './PersonBadge.vue'
@@ -12,11 +14,12 @@ import PersonBadge from './PersonBadge.vue'
 /** Who is here: their letters in the header, and below them what can be done with each. */
 const people = usePeople()
 const settings = useSettings()
+const auth = useAuth()
 const level = useLevel()
 /** Letters for which there is room. */
 const SHOWN = 4
 const isOpen = ref(false)
-const me = computed(() => ({ id: people.self ?? '', name: settings.kept.author, mark: people.mark }))
+const me = computed(() => ({ id: people.self ?? '', name: auth.name, mark: people.mark }))
 const more = computed(() => Math.max(people.others.length - SHOWN, 0))
 const label = computed(() =>
   people.others.length === 0
@@ -26,6 +29,9 @@ const label = computed(() =>
 /** Told to screen readers once it has stayed so for a while. */
 const toldSoon = computed(() => (people.others.length === 0 ? '' : `${counted(people.others.length, 'other')} here`))
 const told = refDebounced(toldSoon, 3000)
+
+/** What somebody does who may not work. */
+const WHAT: Partial<Record<Role, string>> = { look: 'looks only', note: 'looks and notes' }
 
 const checkName = (text: string) => nameSchema.safeParse(text).error?.issues[0]?.message ?? null
 function setName(name: string): void {
@@ -37,7 +43,8 @@ function setName(name: string): void {
 let asking: Notice | null = null
 // Whoever has no name is asked for one when there is somebody to tell it to.
 watch(
-  () => people.others.length > 0 && !settings.kept.isNamed && settings.kept.author.startsWith('Guest '),
+  () =>
+    people.others.length > 0 && !auth.isProven && !settings.kept.isNamed && settings.kept.author.startsWith('Guest '),
   isAsked => {
     if (!isAsked && asking && level.notice === asking) level.notice = null
     if (!isAsked) return
@@ -63,7 +70,8 @@ watch(
     <section class="sheet here" aria-label="People" data-test="people-here">
       <h2>People here</h2>
       <FormLine label="Your name">
-        <TextBox label="Your name" :value="settings.kept.author" :check="checkName" @commit="setName" />
+        <strong v-if="auth.isProven" class="name">{{ auth.name }}</strong>
+        <TextBox v-else label="Your name" :value="settings.kept.author" :check="checkName" @commit="setName" />
         <PersonBadge :person="me">Your colour and letter</PersonBadge>
       </FormLine>
       <p v-if="people.others.length === 0" class="quiet">
@@ -73,7 +81,7 @@ watch(
         <li v-for="person in people.others" :key="person.id" class="person" :data-person="person.name">
           <PersonBadge :person="person" />
           <span class="name"><LongName :name="person.name" /></span>
-          <span v-if="person.role === 'read'" class="quiet">looks only</span>
+          <span v-if="WHAT[person.role]" class="quiet">{{ WHAT[person.role] }}</span>
           <v-btn size="small" @click="people.goTo(person.id)">Go there</v-btn>
           <v-btn
             size="small"

@@ -6,6 +6,7 @@ import type { Call, Dragged, Person, PersonUpdate, Presence } from '~~/core/api/
 import { lettersOf, MARKS, SAID_EVERY, withUpdates } from '~~/core/api/people'
 import { counted } from '~~/core/units/plural'
 import { asName } from '~~/core/units/text'
+import { useAuth } from '~/editor/auth'
 import type { Heard, Notice } from '~/editor/level'
 import { useLevel } from '~/editor/level'
 import { useSettings } from '~/editor/settings'
@@ -24,7 +25,7 @@ const CALLED_FOR = 20_000
 /** People of whom the stage shows where they look from: the nearest. */
 const MOST_SHOWN = 30
 /** Of what is said of people, what the lists of them show. */
-const LISTED = ['name', 'mark', 'picked', 'role'] as const
+const LISTED = ['name', 'mark', 'picked', 'role', 'proven'] as const
 /** Metres: off by which a view that follows somebody counts as moved by hand, and as not there yet. */
 const [BY_HAND, THERE] = [1e-6, 1e-3]
 /** Milliseconds after something is over, by when it is sure to be. */
@@ -38,6 +39,7 @@ type CallShown = { by: string; call: Call; until: number }
 export const usePeople = defineStore('people', () => {
   const level = useLevel()
   const settings = useSettings()
+  const auth = useAuth()
   const session = useStageSession()
   const tools = useTools()
   const motion = usePreferredReducedMotion()
@@ -64,7 +66,7 @@ export const usePeople = defineStore('people', () => {
   }
 
   const letters = computed(() =>
-    lettersOf([...others.value, ...(self.value ? [{ id: self.value, name: settings.kept.author }] : [])]),
+    lettersOf([...others.value, ...(self.value ? [{ id: self.value, name: auth.name }] : [])]),
   )
   const letterOf = (id: string) => letters.value.get(id) ?? '?'
   /** Who has picked a thing, by its id; and who has picked it or something below it. */
@@ -145,7 +147,7 @@ export const usePeople = defineStore('people', () => {
   function presence(): Presence {
     const view = session.stage?.view
     return {
-      name: asName(settings.kept.author),
+      name: asName(auth.name),
       mark: mark.value,
       picked: pickedToTell(level.selection.ids),
       drags: draggedToTell(tools.dragged, id => level.view.get(id)),

@@ -90,7 +90,7 @@ const when = (iso: string) => moment.format(new Date(iso))
           :active="index === 0"
           :link="index > 0"
           :title="entry.label"
-          :subtitle="`${entry.author} · ${when(entry.madeAt)}`"
+          :subtitle="`${entry.author}${entry.proven ? ' (signed in)' : ''} · ${when(entry.madeAt)}`"
           :data-revision="entry.revision"
           :end="index === 0 ? 'now' : String(entry.revision)"
           @click="index > 0 && goBack(entry.revision, entry.label)"

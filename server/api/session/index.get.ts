@@ -1,8 +1,6 @@
-import type { Asker } from '../../auth/keys'
-import { doorSettings } from '../../auth/keys'
 import { defineRoute } from '../../utils/route'
+import { tellSession } from '../../utils/tell-session'
 
-export default defineRoute('session', async ({ event }) => ({
-  may: (event.context.asker as Asker).may,
-  largestFile: doorSettings.largestFile,
-}))
+export default defineRoute('session', async ({ asker, query, askerIn }) =>
+  tellSession(query.level === undefined ? asker : await askerIn(query.level, 'look')),
+)

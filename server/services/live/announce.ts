@@ -35,7 +35,7 @@ export const announcementSchema = z.union([
   namedSchema,
   /** The kit is another, in all levels. */
   z.strictObject({ kit: z.literal(true) }),
-  /** A session has ended. */
+  /** A session has ended, or somebody may do something else from now on, by their id. */
   z.strictObject({ ended: z.string().min(1) }),
   /** How far something is that a server does; null if it is over. */
   z.strictObject({ ticket: idSchema, progress: progressSchema.nullable() }),

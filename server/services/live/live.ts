@@ -1,12 +1,13 @@
 import { randomUUID } from 'node:crypto'
 import { inArray } from 'drizzle-orm'
-import type { Person, Said } from '../../../core/api/people'
+import type { Said } from '../../../core/api/people'
 import { levels } from '../../db/schema'
 import { log } from '../../utils/log'
 import { database } from '../database'
 import { noteProgress } from '../progress'
 import type { Announcement } from './announce'
 import { Listener } from './listener'
+import type { Speaker } from './people'
 import { People } from './people'
 import type { Listening } from './rooms'
 import { Rooms } from './rooms'
@@ -27,7 +28,11 @@ const people = new People(randomUUID(), {
   soon: () => void setTimeout(() => people.flush(), TOGETHER),
   now: () => Date.now(),
 })
+const { promise: listening, resolve: nowListening } = withResolvers()
 const listener = new Listener(hear, () => {
+  nowListening()
+  // Nor was it heard whose session has ended, and who may do something else.
+  rooms.askAnew()
   people.begin()
   // What was announced before may have been missed.
   hear({ kit: true })
@@ -46,13 +51,17 @@ function hear(said: Announcement): void {
 
 /** Lets the other servers know something, if there are any. */
 export function tellServers(said: Announcement): void {
-  listen()
+  void listen()
   if (people.hasOtherServers) listener.say(said)
 }
 
-/** Listens to the other servers, from when somebody has to do with them. */
-export function listen(): void {
-  if (isListening) return
+/**
+ * Listens to the other servers, from when somebody has to do with them.
+ *
+ * @returns when what they announce is heard for the first time
+ */
+export function listen(): Promise<void> {
+  if (isListening) return listening
   isListening = true
   void listener.start()
   timer = setInterval(() => {
@@ -61,6 +70,13 @@ export function listen(): void {
     void listener.check().then(() => look())
   }, LOOK)
   timer.unref()
+  return listening
+}
+
+function withResolvers(): { promise: Promise<void>; resolve: () => void } {
+  let resolve = () => {}
+  const promise = new Promise<void>(done => (resolve = done))
+  return { promise, resolve }
 }
 
 /**
@@ -70,15 +86,13 @@ export function listen(): void {
  */
 export function join(levelId: string, who: Listening): boolean {
   if (!rooms.join(levelId, who)) return false
-  listen()
   rooms.tellOne(who, { level: levelId, you: who.id, people: people.in(levelId), gone: [] })
   void look([levelId], revision => rooms.tellOne(who, { level: levelId, revision }))
   return true
 }
 
-/** A page says something of the person before it. @param role what that may do */
-export const say = (levelId: string, who: Listening, role: Person['role'], said: Said): void =>
-  people.say(levelId, who.id, role, said)
+/** A page says something of the person before it. */
+export const say = (levelId: string, who: Speaker, said: Said): void => people.say(levelId, who, said)
 
 export function leave(levelId: string, who: Listening): void {
   rooms.leave(levelId, who)
@@ -87,7 +101,7 @@ export function leave(levelId: string, who: Listening): void {
 
 /** Names of those who have a level open, with whatever server. */
 export function namesIn(levelId: string): string[] {
-  listen()
+  void listen()
   return people.in(levelId).map(({ name }) => name)
 }
 

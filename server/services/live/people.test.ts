@@ -5,6 +5,7 @@ import type { Called, PeopleMessage, Person, Said } from '../../../core/api/peop
 import { withUpdates } from '../../../core/api/people'
 import type { OfPeople } from './announce'
 import { announcementSchema, LONGEST_ANNOUNCED } from './announce'
+import type { Speaker } from './people'
 import { People, SERVER_SILENT } from './people'
 
 const LEVEL = testId(900)
@@ -48,23 +49,25 @@ function servers(count: number) {
   }
 }
 
+const worker = (id: string): Speaker => ({ id, role: 'work', person: null })
+const looker = (id: string): Speaker => ({ id, role: 'look', person: null })
 const here = (name: string, more: object = {}): Said => ({ here: { name, ...more } })
 const names = (people: ReadonlyMap<string, Person>) => [...people.values()].map(({ name }) => name).toSorted()
 
 describe('people of several servers', () => {
   it('see each other, whichever server each is with, and nobody who has left', () => {
     const { all, known, settle } = servers(3)
-    all[0]!.say(LEVEL, testId(1), 'write', here('Ada'))
+    all[0]!.say(LEVEL, worker(testId(1)), here('Ada'))
     for (const each of all) each.begin()
     settle()
-    all[1]!.say(LEVEL, testId(2), 'read', here('Ben'))
+    all[1]!.say(LEVEL, looker(testId(2)), here('Ben'))
     settle()
     expect(known.map(names)).toEqual([
       ['Ada', 'Ben'],
       ['Ada', 'Ben'],
       ['Ada', 'Ben'],
     ])
-    expect(all[2]!.in(LEVEL).map(({ role }) => role)).toEqual(['write', 'read'])
+    expect(all[2]!.in(LEVEL).map(({ role }) => role)).toEqual(['work', 'look'])
     all[0]!.leave(LEVEL, testId(1))
     settle()
     expect(known.map(names)).toEqual([['Ben'], ['Ben'], ['Ben']])
@@ -78,8 +81,8 @@ describe('people of several servers', () => {
     // Each begins while nobody hears it, and has somebody with it.
     cutOff(true)
     for (const each of all) each.begin()
-    all[0]!.say(LEVEL, testId(1), 'write', here('Ada'))
-    all[1]!.say(LEVEL, testId(2), 'write', here('Ben'))
+    all[0]!.say(LEVEL, worker(testId(1)), here('Ada'))
+    all[1]!.say(LEVEL, worker(testId(2)), here('Ben'))
     settle()
     cutOff(false)
     all[0]!.check()
@@ -90,7 +93,7 @@ describe('people of several servers', () => {
     ])
     const late = servers(2)
     for (const each of late.all) each.begin()
-    late.all[0]!.say(LEVEL, testId(1), 'write', here('Ada'))
+    late.all[0]!.say(LEVEL, worker(testId(1)), here('Ada'))
     late.all[0]!.hear({ server: testId(1001), people: [], gone: [] })
     late.settle()
     expect(late.known.map(names)).toEqual([['Ada'], ['Ada']])
@@ -100,7 +103,7 @@ describe('people of several servers', () => {
     const { all, known, settle, wait, cutOff } = servers(2)
     for (const each of all) each.begin()
     settle()
-    all[0]!.say(LEVEL, testId(1), 'write', here('Ada'))
+    all[0]!.say(LEVEL, worker(testId(1)), here('Ada'))
     settle()
     expect(names(known[1]!)).toEqual(['Ada'])
     cutOff(true)
@@ -110,7 +113,7 @@ describe('people of several servers', () => {
     expect(names(known[1]!)).toEqual([])
     cutOff(false)
     // What was announced meanwhile was missed: each begins again.
-    all[0]!.say(LEVEL, testId(3), 'write', here('Cy'))
+    all[0]!.say(LEVEL, worker(testId(3)), here('Cy'))
     for (const each of all) each.begin()
     settle()
     expect(names(known[1]!)).toEqual(['Ada', 'Cy'])
@@ -120,15 +123,15 @@ describe('people of several servers', () => {
     const { all, known, settle, calls } = servers(2)
     for (const each of all) each.begin()
     settle()
-    all[0]!.say(LEVEL, testId(1), 'read', here('Ada'))
+    all[0]!.say(LEVEL, looker(testId(1)), here('Ada'))
     settle()
-    all[1]!.say(LEVEL, testId(1), 'write', here('Not Ada'))
+    all[1]!.say(LEVEL, worker(testId(1)), here('Not Ada'))
     all[1]!.leave(LEVEL, testId(1))
     all[1]!.hear({ server: testId(77), people: [{ level: LEVEL, id: testId(1), name: 'Not Ada' }], gone: [] })
     settle()
     const call = { to: null, at: [1, 2, 3], from: [0, 0, 0] } as Called['call']
-    all[1]!.say(LEVEL, testId(4), 'write', { call })
-    all[0]!.say(LEVEL, testId(1), 'read', { call })
+    all[1]!.say(LEVEL, worker(testId(4)), { call })
+    all[0]!.say(LEVEL, looker(testId(1)), { call })
     settle()
     expect(known.map(names)[0]).toEqual(['Ada'])
     expect(calls).toEqual([[{ level: LEVEL, by: testId(1), call }], [{ level: LEVEL, by: testId(1), call }]])
@@ -166,7 +169,7 @@ describe('people of several servers', () => {
         for (const { server, person, said: news, settles } of steps) {
           // Each person is with one server.
           const [at, id] = [all[person % 3]!, testId(person)]
-          if (news) at.say(LEVEL, id, 'write', { here: news })
+          if (news) at.say(LEVEL, worker(id), { here: news })
           else at.leave(LEVEL, id)
           if (settles) settle()
           else all[server]!.flush()

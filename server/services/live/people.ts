@@ -1,4 +1,5 @@
 import type { Called, PeopleMessage, Person, PersonUpdate, Said } from '../../../core/api/people'
+import type { Role } from '../../../core/api/roles'
 import { withUpdate } from '../../../core/api/people'
 import type { OfPeople } from './announce'
 import { LONGEST_ANNOUNCED } from './announce'
@@ -18,6 +19,9 @@ export type PeopleWorld = {
   soon: () => void
   now: () => number
 }
+
+/** Who says something: their id, what they may do, and who that is if it is proven. */
+export type Speaker = { id: string; role: Role; person: { name: string } | null }
 
 type Level = { people: Map<string, Person>; homes: Map<string, string> }
 type News = { people: Map<string, PersonUpdate>; gone: Set<string>; own: Set<string> }
@@ -49,15 +53,19 @@ export class People {
     return [...(this.levels.get(level)?.people.values() ?? [])]
   }
 
-  /** A page of this server says something. @param role what it may do */
-  say(level: string, by: string, role: Person['role'], said: Said): void {
+  /** A page of this server says something. */
+  say(level: string, { id: by, role, person }: Speaker, said: Said): void {
     if ('call' in said) {
       const called = { level, by, call: said.call }
       // Who has not said a name calls nobody.
       if (!this.levels.get(level)?.people.has(by)) return
       this.world.call(called)
       this.announce({ server: this.server, called })
-    } else this.put(level, this.server, { ...said.here, id: by, role })
+    } else {
+      // Nobody who is known by name says another one.
+      const proven = person && 'name' in said.here ? { name: person.name, proven: true } : {}
+      this.put(level, this.server, { ...said.here, ...proven, id: by, role })
+    }
   }
 
   /** A page of this server has left. */

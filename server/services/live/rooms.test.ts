@@ -8,7 +8,7 @@ function listener(behind = 0) {
   const seen = { told: [] as string[], closed: [] as number[] }
   const who: Listening = {
     id: randomUUID(),
-    session: null,
+    by: [],
     send: text => seen.told.push(text),
     close: code => seen.closed.push(code),
     cut: () => seen.closed.push(0),

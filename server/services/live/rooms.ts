@@ -4,8 +4,8 @@ import type { LiveMessage } from '../../../core/api/live'
 export type Listening = {
   /** Its own, a UUID. */
   id: string
-  /** By which it may have the level open, if it is one; with its end that ends too. */
-  session: string | null
+  /** By which it may have the level open: a session, a person. With the end of one of them it ends too. */
+  by: readonly string[]
   send: (text: string) => unknown
   close: (code: number, reason: string) => void
   /** Ends it at once, also where nobody holds the other end any more. */
@@ -79,10 +79,16 @@ export class Rooms {
     for (const room of this.rooms.values()) for (const who of room) if (now - who.heardAt > PAGE_SILENT) who.cut()
   }
 
-  /** A session has ended. */
-  end(session: string): void {
+  /** A session has ended, or somebody may do something else from now on. */
+  end(ended: string): void {
     for (const room of this.rooms.values())
-      for (const who of room) if (who.session === session) who.close(CLOSED.refused, 'the session has ended')
+      for (const who of room) if (who.by.includes(ended)) who.close(CLOSED.refused, 'come in anew')
+  }
+
+  /** Sends those through the door again who may be let in no longer, or as somebody else, without it being heard. */
+  askAnew(): void {
+    for (const room of this.rooms.values())
+      for (const who of room) if (who.by.length > 0) who.close(CLOSED.refused, 'come in anew')
   }
 
   /** Sends all away, who come back elsewhere. */

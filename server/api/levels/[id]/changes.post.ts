@@ -10,16 +10,18 @@ import { inWorker } from '../../../jobs/pool'
 /** Bytes up to which a request is looked at here; more would keep others waiting. */
 const SMALL = 64 * 1024
 
-export default defineRoute('saveChanges', async ({ db, id, bytes, terms }) => {
+export default defineRoute('saveChanges', async ({ db, id, bytes, asker, terms }) => {
   await needLevel(await db(), id)
   const body = await bytes()
   const small = body.length <= SMALL ? parseJson(body, changesRequestSchema) : null
   return withMutex(id, async () => {
     try {
-      if (small) return await saveChanges(await db(), id, small, LITTLE)
+      if (small) return await saveChanges(await db(), id, small, asker.person, LITTLE)
     } catch (error) {
       if (!(error instanceof TooMuchHere)) throw error
     }
-    return Reply.json(await inWorker('saveChanges', { levelId: id, body }, { ...terms, size: body.length }))
+    return Reply.json(
+      await inWorker('saveChanges', { levelId: id, body, by: asker.person }, { ...terms, size: body.length }),
+    )
   })
 })

@@ -25,7 +25,7 @@ export default defineWebSocketHandler({
     const asker = askerOf(peer.context)
     const who: Listening = {
       id: peer.id,
-      session: asker.session,
+      by: [asker.session, asker.person?.id].filter(each => typeof each === 'string'),
       send: text => peer.send(text),
       close: (code, reason) => peer.close(code, reason),
       cut: () => peer.terminate(),
@@ -45,7 +45,8 @@ export default defineWebSocketHandler({
     if (!isWithin) return peer.close(CLOSED.refused, 'too much is said')
     const said = readMessage(saidSchema, message.text())
     if (!said) return peer.close(CLOSED.refused, 'this makes no sense')
-    say(page.levelId, page.who, page.asker.may ?? 'read', said)
+    const { role, person } = page.asker
+    say(page.levelId, { id: page.who.id, role: role ?? 'look', person }, said)
   },
   close(peer) {
     const page = pages.get(peer.id)

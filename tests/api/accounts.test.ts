@@ -1,0 +1,280 @@
+import { once } from 'node:events'
+import { eq } from 'drizzle-orm'
+import { beforeAll, describe, expect, it } from 'vitest'
+import { WebSocket } from 'ws'
+import type { KeeperLog, PersonKey } from '../../core/api/accounts'
+import { accountSchema, personKeySchema } from '../../core/api/accounts'
+import { readLiveMessage } from '../../core/api/live'
+import type { Role } from '../../core/api/roles'
+import { mayDo, ROLES } from '../../core/api/roles'
+import type { RouteSpec } from '../../core/api/routes'
+import { ROUTES } from '../../core/api/routes'
+import { apiErrorSchema, historySchema, levelSummarySchema } from '../../core/api/schema'
+import { changes, people } from '../../server/db/schema'
+import { makeServer } from '../server'
+import { change, freshId, newGroup, useServer } from './support'
+
+const KEY = 'the-writing-key-of-the-tests'
+const READING = 'the-reading-key-of-the-tests'
+const env = { HANDY_GRID_KEY: KEY, HANDY_GRID_READING_KEY: READING }
+const server = useServer({ env })
+
+type Answer = { status: number; json: unknown; code: string | undefined; cookie: string }
+
+/** Asks as whoever has a key, or a cookie of a session. */
+async function ask(by: string, method: string, path: string, body?: unknown, url = server.get().url): Promise<Answer> {
+  const response = await fetch(url + path, {
+    method,
+    headers: {
+      ...(by.includes('=') ? { cookie: by } : { authorization: `Bearer ${by}` }),
+      ...(body === undefined ? {} : { 'content-type': 'application/json' }),
+    },
+    body: body === undefined ? undefined : JSON.stringify(body),
+  })
+  const text = await response.text()
+  const json: unknown = text.startsWith('{') ? JSON.parse(text) : null
+  const code = apiErrorSchema.safeParse(json).data?.error.code
+  return { status: response.status, json, code, cookie: response.headers.getSetCookie()[0]?.split(';')[0] ?? '' }
+}
+
+const letIn = async (name: string, role: Role, by = KEY): Promise<PersonKey> =>
+  personKeySchema.parse((await ask(by, 'POST', '/api/people', { name, role })).json)
+const newLevel = async (name: string): Promise<string> =>
+  levelSummarySchema.parse((await ask(KEY, 'POST', '/api/levels', { name })).json).id
+const log = async () => ((await ask(KEY, 'GET', '/api/keeper-log')).json as KeeperLog).entries
+
+function socketOf(level: string, key: string, url = server.get().url): WebSocket {
+  return new WebSocket(`${url.replace('http', 'ws')}/api/levels/${level}/live`, {
+    headers: { authorization: `Bearer ${key}` },
+  })
+}
+
+describe('roles', () => {
+  let keys: Record<Role, string>
+  beforeAll(async () => {
+    const made = await Promise.all(ROLES.map(async role => [role, (await letIn(`Of ${role}`, role)).key] as const))
+    keys = Object.fromEntries(made) as typeof keys
+  })
+
+  it('open exactly those routes that the table says, to each role and to each shared key', async () => {
+    const of = { ...keys, [READING]: READING, [KEY]: KEY }
+    for (const [by, key] of Object.entries(of)) {
+      const role: Role = by === READING ? 'look' : by === KEY ? 'keep' : (by as Role)
+      for (const [name, { method, path, may }] of Object.entries(ROUTES) as [string, RouteSpec][]) {
+        const { status } = await ask(key, method, path.replace(/:\w+/, freshId()))
+        const isOpen = may === 'anyone' || mayDo(role, may)
+        expect([by, name, status === 401, status === 403], `${status}`).toEqual([by, name, false, !isOpen])
+      }
+    }
+    for (const [name, { method, path, may }] of Object.entries(ROUTES) as [string, RouteSpec][])
+      if (may !== 'anyone')
+        expect([name, (await fetch(server.get().url + path.replace(/:\w+/, freshId()), { method })).status]).toEqual([
+          name,
+          401,
+        ])
+  })
+
+  it('are told to whoever asks, with the name', async () => {
+    expect((await ask(keys.note, 'GET', '/api/session')).json).toMatchObject({
+      role: 'note',
+      person: { name: 'Of note' },
+    })
+    expect((await ask(READING, 'GET', '/api/session')).json).toMatchObject({ role: 'look', person: null })
+  })
+
+  it('are less in single levels, by requests, sockets, files and lists, and never more', async () => {
+    const [quay, hall, rest] = [await newLevel('Quay'), await newLevel('Hall'), await newLevel('Rest')]
+    const { key, person } = await letIn('Cleo', 'work')
+    const levels = [
+      { level: quay, role: 'look' },
+      { level: hall, role: 'none' },
+    ]
+    expect((await ask(KEY, 'PATCH', `/api/people/${person.id}`, { levels })).status).toBe(200)
+    const save = (level: string) =>
+      ask(key, 'POST', `/api/levels/${level}/changes`, { baseRevision: 0, changes: [change(newGroup().make)] })
+    expect([(await save(rest)).status, (await save(quay)).status, (await save(hall)).status]).toEqual([200, 403, 404])
+    const roleIn = async (level: string) => (await ask(key, 'GET', `/api/session?level=${level}`)).json
+    expect(await roleIn(quay)).toMatchObject({ role: 'look' })
+    expect(await roleIn(rest)).toMatchObject({ role: 'work' })
+    for (const path of ['', '/packed', '/changes', '/journal?after=0', '/export.glb', '/export.handygrid', '/check'])
+      expect([path, (await ask(key, 'GET', `/api/levels/${hall}${path}`)).status]).toEqual([path, 404])
+    expect((await ask(key, 'POST', '/api/levels', { name: 'Mine', from: hall })).status).toBe(404)
+    expect((await ask(key, 'POST', '/api/levels', { name: 'Mine', from: quay })).status).toBe(201)
+    for (const [level, status] of [
+      [quay, 403],
+      [hall, 404],
+    ] as const)
+      expect((await ask(key, 'POST', `/api/import?into=${level}&apply=true`)).status).toBe(status)
+    const listed = (await ask(key, 'GET', '/api/levels')).json as { levels: { id: string }[] }
+    expect(listed.levels.map(({ id }) => id)).not.toContain(hall)
+    expect(listed.levels.map(({ id }) => id)).toContain(quay)
+    const [, refused] = (await once(socketOf(hall, key), 'unexpected-response')) as [unknown, { statusCode: number }]
+    expect(refused.statusCode).toBe(404)
+    // Who may only look cannot be made to work in one level.
+    await ask(KEY, 'PATCH', `/api/people/${person.id}`, { role: 'look', levels: [{ level: rest, role: 'work' }] })
+    expect((await save(rest)).status).toBe(403)
+  })
+
+  it('of keeping alone delete levels and bring them back, which is logged with who did it', async () => {
+    const level = await newLevel('To be deleted')
+    expect((await ask(keys.work, 'DELETE', `/api/levels/${level}`)).code).toBe('role')
+    expect((await ask(keys.keep, 'DELETE', `/api/levels/${level}`)).status).toBe(204)
+    expect((await ask(keys.work, 'PATCH', `/api/levels/${level}`, { deleted: false })).code).toBe('role')
+    expect((await ask(keys.keep, 'PATCH', `/api/levels/${level}`, { deleted: false })).status).toBe(200)
+    // What is there already is not brought back, and nothing is written down of it.
+    expect((await ask(keys.keep, 'PATCH', `/api/levels/${level}`, { deleted: false })).status).toBe(200)
+    expect((await log()).slice(0, 2)).toMatchObject([
+      { did: 'level brought back', to: 'To be deleted', by: 'Of keep', proven: true },
+      { did: 'level deleted', to: 'To be deleted', by: 'Of keep', proven: true },
+    ])
+  })
+})
+
+describe('people by name', () => {
+  it('are kept without their keys', async () => {
+    const { key, person } = await letIn('Dora', 'work')
+    const [row] = await server.get().db.select().from(people).where(eq(people.id, person.id))
+    expect(JSON.stringify(row)).not.toContain(key)
+    expect(JSON.stringify((await ask(KEY, 'GET', '/api/people')).json)).not.toContain(row!.keyHash)
+    expect(Buffer.from(key, 'base64url')).toHaveLength(32)
+  })
+
+  it('have names of their own, as long as they are let in', async () => {
+    const { person } = await letIn('Ella', 'look')
+    const again = await ask(KEY, 'POST', '/api/people', { name: 'eLLa', role: 'work' })
+    expect([again.status, again.code]).toEqual([422, 'name-taken'])
+    const both = await Promise.all(
+      Array.from({ length: 6 }, () => ask(KEY, 'POST', '/api/people', { name: 'At once', role: 'look' })),
+    )
+    expect(both.map(({ status }) => status).toSorted()).toEqual([201, 422, 422, 422, 422, 422])
+    await ask(KEY, 'DELETE', `/api/people/${person.id}`)
+    await letIn('Ella', 'note')
+    // The first may not come back beside the second.
+    expect((await ask(KEY, 'POST', `/api/people/${person.id}/key`, {})).code).toBe('name-taken')
+  })
+
+  it('are the authors of what they do, whatever they say, also when it is sent again after they were renamed', async () => {
+    const level = await newLevel('Authored')
+    const { key, person } = await letIn('Finn', 'work')
+    const mine = { ...change(newGroup().make), author: 'Somebody else' }
+    const send = () => ask(key, 'POST', `/api/levels/${level}/changes`, { baseRevision: 0, changes: [mine] })
+    expect((await send()).status).toBe(200)
+    await ask(KEY, 'PATCH', `/api/people/${person.id}`, { name: 'Finn the second' })
+    expect((await send()).json).toMatchObject({ revision: 1 })
+    // Nobody else sends it as theirs.
+    const other = await letIn('Gus', 'work')
+    expect(
+      (await ask(other.key, 'POST', `/api/levels/${level}/changes`, { baseRevision: 0, changes: [mine] })).code,
+    ).toBe('id-taken')
+    await ask(KEY, 'POST', `/api/levels/${level}/changes`, {
+      baseRevision: 1,
+      changes: [{ ...change(newGroup().make), author: 'Finn' }],
+    })
+    const history = historySchema.parse((await ask(KEY, 'GET', `/api/levels/${level}/changes`)).json).changes
+    expect(history.map(({ author, proven }) => [author, proven])).toEqual([
+      ['Finn', false],
+      ['Finn', true],
+    ])
+    const [row] = await server.get().db.select().from(changes).where(eq(changes.id, mine.id))
+    expect(row!.personId).toBe(person.id)
+  })
+
+  it('are seen by their own names, whatever their page says', async () => {
+    const level = await newLevel('Seen')
+    const [ada, ben] = [await letIn('Hana', 'work'), await letIn('Ivo', 'look')]
+    const [seen, says] = [socketOf(level, ada.key), socketOf(level, ben.key)]
+    const told: { name?: string; role?: string; proven?: boolean }[] = []
+    seen.on('message', data => {
+      const message = readLiveMessage(String(data))
+      if (message && 'people' in message) told.push(...message.people)
+    })
+    await Promise.all([once(seen, 'open'), once(says, 'open')])
+    says.send(JSON.stringify({ here: { name: 'Hana', mark: 2 } }))
+    await expect.poll(() => told.map(({ name, role, proven }) => [name, role, proven])).toEqual([['Ivo', 'look', true]])
+    seen.close()
+    says.close()
+  })
+
+  it('are out within a second once they are ended, on all servers, and in again with a new key alone', async () => {
+    const level = await newLevel('Ended')
+    const { key, person } = await letIn('Jo', 'work')
+    const other = await makeServer({ database: server.get().databaseUrl, env })
+    try {
+      const { cookie } = await ask(key, 'POST', '/api/session', { key })
+      const sockets = [socketOf(level, key), socketOf(level, key, other.url)]
+      await Promise.all(sockets.map(socket => once(socket, 'open')))
+      const closed = Promise.all(sockets.map(socket => once(socket, 'close')))
+      expect((await ask(KEY, 'DELETE', `/api/people/${person.id}`)).status).toBe(204)
+      expect((await closed).map(([code]) => code as number)).toEqual([1008, 1008])
+      for (const url of [server.get().url, other.url])
+        for (const by of [key, cookie]) expect((await ask(by, 'GET', '/api/levels', undefined, url)).status).toBe(401)
+      const again = personKeySchema.parse((await ask(KEY, 'POST', `/api/people/${person.id}/key`, {})).json)
+      expect((await ask(again.key, 'GET', '/api/levels', undefined, other.url)).status).toBe(200)
+      // What was begun with the old key stays over.
+      for (const by of [key, cookie]) expect((await ask(by, 'GET', '/api/levels')).status).toBe(401)
+      expect((await log()).filter(({ to }) => to === 'Jo').map(({ did }) => did)).toEqual([
+        'new key',
+        'ended',
+        'let in',
+      ])
+    } finally {
+      await other.dispose()
+    }
+  })
+
+  it('with another role have it at once, and what they had open is opened anew', async () => {
+    const level = await newLevel('Changed')
+    const { key, person } = await letIn('Kim', 'work')
+    const { cookie } = await ask(key, 'POST', '/api/session', { key })
+    const socket = socketOf(level, key)
+    await once(socket, 'open')
+    const closed = once(socket, 'close')
+    await ask(KEY, 'PATCH', `/api/people/${person.id}`, { role: 'look' })
+    expect((await closed)[0]).toBe(1008)
+    expect((await ask(cookie, 'POST', '/api/levels', { name: 'No' })).status).toBe(403)
+    expect((await ask(cookie, 'GET', '/api/session')).json).toMatchObject({ role: 'look' })
+  })
+
+  it('who keep neither end themselves nor take their own role away', async () => {
+    const { key, person } = await letIn('Lea', 'keep')
+    expect((await ask(key, 'DELETE', `/api/people/${person.id}`)).code).toBe('oneself')
+    expect((await ask(key, 'PATCH', `/api/people/${person.id}`, { role: 'work' })).code).toBe('oneself')
+    expect((await ask(key, 'PATCH', `/api/people/${person.id}`, { name: 'Lea M' })).status).toBe(200)
+  })
+
+  it('come in as somebody else by coming in again, with one session', async () => {
+    const { key } = await letIn('Max', 'look')
+    const first = await ask(KEY, 'POST', '/api/session', { key })
+    const second = await fetch(`${server.get().url}/api/session`, {
+      method: 'POST',
+      headers: { 'cookie': first.cookie, 'content-type': 'application/json' },
+      body: JSON.stringify({ key: KEY }),
+    })
+    const cookie = second.headers.getSetCookie()[0]!.split(';')[0]!
+    expect((await ask(cookie, 'GET', '/api/session')).json).toMatchObject({ role: 'keep', person: null })
+  })
+
+  it('are refused with what is wrong', async () => {
+    const { person } = await letIn('Nia', 'look')
+    for (const [method, path, body, status, field] of [
+      ['POST', '/api/people', { name: '', role: 'look' }, 422, 'name'],
+      ['POST', '/api/people', { name: '<i>', role: 'look' }, 422, 'name'],
+      ['POST', '/api/people', { name: 'Ok', role: 'owner' }, 422, 'role'],
+      ['POST', '/api/people', { name: 'Ok' }, 422, 'role'],
+      ['PATCH', `/api/people/${person.id}`, {}, 422, 'body'],
+      ['PATCH', `/api/people/${person.id}`, { levels: [{ level: freshId(), role: 'look' }] }, 422, 'levels'],
+      ['PATCH', `/api/people/${person.id}`, { levels: [{ level: freshId(), role: 'keep' }] }, 422, 'levels.0.role'],
+      ['PATCH', `/api/people/${freshId()}`, { name: 'Ok' }, 404, undefined],
+      ['POST', `/api/people/${freshId()}/key`, {}, 404, undefined],
+      ['DELETE', `/api/people/${freshId()}`, undefined, 404, undefined],
+      ['GET', '/api/keeper-log?before=0', undefined, 422, 'before'],
+    ] as const) {
+      const answer = await ask(KEY, method, path, body)
+      const error = apiErrorSchema.parse(answer.json).error
+      expect([path, body, answer.status, error.field]).toEqual([path, body, status, field])
+    }
+    const all = (await ask(KEY, 'GET', '/api/people')).json as { people: unknown[] }
+    for (const each of all.people) accountSchema.parse(each)
+    expect(JSON.stringify(all)).not.toContain('"Ok"')
+  })
+})
