@@ -69,7 +69,7 @@ export default ts.config(
     files: ['server/services/new-part.ts', 'server/services/draco.ts'],
     rules: { '@typescript-eslint/triple-slash-reference': 'off' },
   },
-  { files: ['scripts/**', 'bench/**'], rules: { 'no-console': 'off' } },
+  { files: ['scripts/**', 'bench/**', 'examples/**'], rules: { 'no-console': 'off' } },
   // An interface of somebody else's can only be added to as an interface.
   {
     files: ['app/shell/automation.ts', 'core/arrange/rise-expression.ts'],

@@ -5,8 +5,11 @@ import { calledSchema, peopleMessageSchema } from './people'
 /** Where pages hear of what happens in a level, by a WebSocket, and say who is before them. */
 export const LIVE_PATH = '/api/levels/:id/live'
 
+/** Where other programs hear of it by a WebSocket; by server-sent events it is the route `feed`. */
+export const FEED_SOCKET_PATH = '/api/levels/:id/feed/socket'
+
 /** Every address that is for sockets. */
-export const SOCKET_PATHS: readonly string[] = [LIVE_PATH]
+export const SOCKET_PATHS: readonly string[] = [LIVE_PATH, FEED_SOCKET_PATH]
 
 /**
  * How far a level is. What was done up to there is read from the journal; so a message that is lost costs nothing once

@@ -10,6 +10,7 @@ import {
   personKeySchema,
   personPatchSchema,
 } from './accounts'
+import { feedQuerySchema } from './feed'
 import type { Role } from './roles'
 import {
   backQuerySchema,
@@ -180,6 +181,8 @@ export const ROUTES = {
     answer: journalSchema,
     may: 'look',
   },
+  /** What happens in a level, for other programs: server-sent events. */
+  feed: { method: 'GET', path: '/api/levels/:id/feed', query: feedQuerySchema, may: 'look' },
   back: { method: 'GET', path: '/api/levels/:id/back', query: backQuerySchema, answer: backSchema, may: 'look' },
   getPicture: { method: 'GET', path: '/api/levels/:id/picture', may: 'look' },
   putPicture: {

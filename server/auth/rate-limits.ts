@@ -68,10 +68,20 @@ export async function admit(event: H3Event): Promise<void> {
     throw new ApiError(503, 'busy', 'Too many requests at a time. Try again.')
   all++
   inFlight.set(address, ofOne + 1)
-  event.node.res.once('close', () => {
+  let isCounted = true
+  const release = () => {
+    if (!isCounted) return
+    isCounted = false
     all--
     const left = inFlight.get(address)! - 1
     if (left > 0) inFlight.set(address, left)
     else inFlight.delete(address)
-  })
+  }
+  event.context.release = release
+  event.node.res.once('close', release)
+}
+
+/** Counts a request no longer whose answer goes on for as long as somebody listens: others are bounded elsewhere. */
+export function countNoMore(event: H3Event): void {
+  ;(event.context.release as () => void)()
 }

@@ -1,14 +1,13 @@
 import { ServerResponse, type IncomingMessage } from 'node:http'
 import { createEvent } from 'h3'
-import { LIVE_PATH } from '../../core/api/live'
+import { SOCKET_PATHS } from '../../core/api/live'
 import { idSchema } from '../../core/level/fields'
-import { listen } from '../services/live/live'
+import { untilListening } from '../services/live/live'
 import { needLevel } from '../services/levels'
 import { database } from '../services/database'
 import { ApiError } from '../utils/api-error'
 import { knownError } from '../utils/known-error'
 import { log } from '../utils/log'
-import { within } from '../utils/within'
 import { checkAsker, checkHost } from './door'
 import type { Asker } from './keys'
 import { demand } from './keys'
@@ -16,19 +15,21 @@ import { demand } from './keys'
 /** What crossws lets see of a request for a socket: within, that of Node.js, which what checks requests needs. */
 export type SocketRequest = { url?: string; _req?: IncomingMessage; context?: Record<string, unknown> }
 
-/** Milliseconds for which a socket waits for the database. */
-const PATIENCE = 5000
-
 /** Addresses come with their host, or without. */
-const HERE = 'http://localhost'
+export const HERE = 'http://localhost'
 
 /** The level that an address of a socket is about; null if it is none. */
 export function levelOfSocket(url: string | undefined): string | null {
-  const [before, after] = LIVE_PATH.split(':id') as [string, string]
   if (!url || !URL.canParse(url, HERE)) return null
   const { pathname } = new URL(url, HERE)
-  if (!pathname.startsWith(before) || !pathname.endsWith(after)) return null
-  return idSchema.safeParse(pathname.slice(before.length, -after.length)).data ?? null
+  for (const path of SOCKET_PATHS) {
+    const [before, after] = path.split(':id') as [string, string]
+    const id =
+      pathname.startsWith(before) && pathname.endsWith(after) ? pathname.slice(before.length, -after.length) : ''
+    const read = idSchema.safeParse(id)
+    if (read.success) return read.data
+  }
+  return null
 }
 
 /** What who has a socket may do, as the door found it. @throws RangeError if it did not come through the door */
@@ -53,7 +54,7 @@ export async function admitSocket(request: SocketRequest): Promise<Response | un
     checkHost(event)
     await checkAsker(event)
     // From here on it is heard if that ends which lets them in.
-    await within(PATIENCE, listen(), new ApiError(503, 'busy', 'The database is away. Try again later.'), () => {})
+    await untilListening()
     const levelId = levelOfSocket(asked.url)
     const asker = await demand(event, 'look', levelId)
     if (levelId === null) throw new ApiError(404, 'not-found', 'There is nothing at this address.')

@@ -1,3 +1,5 @@
+import { spawn } from 'node:child_process'
+import { once } from 'node:events'
 import type { Browser, WebSocketRoute } from '@playwright/test'
 import { difference, Editor, expect, nudge, test } from './support'
 
@@ -351,4 +353,56 @@ test('a connection that is cut while another drags comes back by itself, and sho
   await expect.poll(() => editor.named('Stall')).toEqual(there)
   expect(await editor.row(stall.id)).toEqual(there)
   await other.page.context().close()
+})
+
+test('another program shows what is dragged while it is, and where it is left, by the live feed', async ({
+  editor,
+  browser,
+}) => {
+  await editor.openWith([{ ...YARD[0]!, pivot: [0.5, 0, 0], rotation: [0, Math.SQRT1_2, 0, Math.SQRT1_2] }, YARD[1]!])
+  await editor.look([2, 6, 9], [2, 0, 0])
+  const program = spawn(process.execPath, [
+    'examples/live-viewer/serve.mjs',
+    '--server',
+    editor.server.url,
+    '--port',
+    '0',
+  ])
+  try {
+    const [said] = (await once(program.stdout, 'data')) as [Buffer]
+    const address = /http:\S+/.exec(said.toString())![0]
+    const viewer = await (await browser.newContext({ viewport: { width: 400, height: 300 } })).newPage()
+    await viewer.goto(`${address}/?level=${editor.levelId}`)
+    const stall = await editor.named('Stall')
+    const shown = () =>
+      viewer.evaluate(
+        id => (window as unknown as { viewer?: { at: (id: string) => number[] | null } }).viewer?.at(id),
+        stall.id,
+      )
+    // A node stands where its thing does, less its pivot: half a metre along what was X before the turn.
+    const near = (x: number) =>
+      expect.poll(async () => (await shown())?.map(value => Math.round(value * 1000) / 1000)).toEqual([x, 0, 0.5])
+    await near(0)
+    await editor.pick('Stall')
+    const grip = await editor.handle({ kind: 'axis', axis: 0 })
+    await editor.pressAndMove(grip, { x: grip.x + 60, y: grip.y })
+    await editor.page.keyboard.press('=')
+    await editor.page.keyboard.type('3')
+    await near(3)
+    // Held: nothing of it is in the database yet.
+    expect((await editor.row(stall.id)).translation).toEqual([0, 0, 0])
+    // Given up, it is where it was; let go of, it stays.
+    await editor.page.keyboard.press('Escape')
+    await editor.page.keyboard.press('Escape')
+    await editor.page.mouse.up()
+    await near(0)
+    await nudge(editor.page, 'Stall', 'Position X', '2')
+    await editor.saved()
+    await near(2)
+    expect((await editor.row(stall.id)).translation).toEqual([2, 0, 0])
+    await expect(viewer.getByRole('status')).toContainText('Position X of Stall')
+    await viewer.close()
+  } finally {
+    program.kill()
+  }
 })

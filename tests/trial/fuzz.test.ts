@@ -68,6 +68,15 @@ it('has a file for each route of the table, and a place in the table for each fi
   )
 })
 
+/** What is answered; of what goes on for as long as somebody listens, the beginning. */
+async function textOf(response: Response): Promise<string> {
+  if (response.headers.get('content-type') !== 'text/event-stream') return response.text()
+  const reader = response.body!.getReader()
+  const { value } = await reader.read()
+  await reader.cancel()
+  return new TextDecoder().decode(value)
+}
+
 it('closes on whoever says anything by a socket, whatever it is', async () => {
   const { id } = await server.newLevel()
   for (const path of SOCKET_PATHS) {
@@ -179,7 +188,7 @@ it(
         headers: raw === undefined ? {} : { 'content-type': type },
         body: raw,
       })
-      const text = await response.text()
+      const text = await textOf(response)
       const what = () =>
         `${route.method} ${address} ${typeof raw === 'string' ? raw.slice(0, 3000) : ''} → ${response.status} ${text.slice(0, 300)}`
       if (response.status >= 500) failures.push(`failed: ${what()}`)

@@ -159,8 +159,8 @@ export const usePeople = defineStore('people', () => {
   function tell(): void {
     if (self.value === null) return
     const is = presence()
-    // Who is alone says only who it is; the rest as soon as somebody comes.
-    const { picked, drags, view, ...rest } = is
+    // Who is alone says only who it is and what is dragged, for other programs; the rest as soon as somebody comes.
+    const { picked, view, ...rest } = is
     const news = newsOf(said, now.size > 0 ? is : ({ ...said, ...rest } as Presence))
     if (Object.keys(news).length === 0) return
     said = { ...said, ...news }

@@ -2,7 +2,9 @@ import { randomUUID } from 'node:crypto'
 import { inArray } from 'drizzle-orm'
 import type { Said } from '../../../core/api/people'
 import { levels } from '../../db/schema'
+import { ApiError } from '../../utils/api-error'
 import { log } from '../../utils/log'
+import { within } from '../../utils/within'
 import { database } from '../database'
 import { noteProgress } from '../progress'
 import type { Announcement } from './announce'
@@ -51,17 +53,22 @@ function hear(said: Announcement): void {
 
 /** Lets the other servers know something, if there are any. */
 export function tellServers(said: Announcement): void {
-  void listen()
+  listen()
   if (people.hasOtherServers) listener.say(said)
 }
 
-/**
- * Listens to the other servers, from when somebody has to do with them.
- *
- * @returns when what they announce is heard for the first time
- */
-export function listen(): Promise<void> {
-  if (isListening) return listening
+/** Milliseconds for which it is waited until the database is listened to. */
+const PATIENCE = 5000
+
+/** Listens, and waits until what is announced is heard. @throws ApiError 503 if the database is away */
+export async function untilListening(): Promise<void> {
+  listen()
+  await within(PATIENCE, listening, new ApiError(503, 'busy', 'The database is away. Try again later.'), () => {})
+}
+
+/** Listens to the other servers, from when somebody has to do with them. */
+export function listen(): void {
+  if (isListening) return
   isListening = true
   void listener.start()
   timer = setInterval(() => {
@@ -70,7 +77,6 @@ export function listen(): Promise<void> {
     void listener.check().then(() => look())
   }, LOOK)
   timer.unref()
-  return listening
 }
 
 function withResolvers(): { promise: Promise<void>; resolve: () => void } {
@@ -80,7 +86,8 @@ function withResolvers(): { promise: Promise<void>; resolve: () => void } {
 }
 
 /**
- * Somebody has a level open, and is told from now on how far it is and who is there besides.
+ * Somebody has a level open, which is listened to already, and is told from now on how far it is and who is there
+ * besides.
  *
  * @returns whether there is room
  */
@@ -101,7 +108,7 @@ export function leave(levelId: string, who: Listening): void {
 
 /** Names of those who have a level open, with whatever server. */
 export function namesIn(levelId: string): string[] {
-  void listen()
+  listen()
   return people.in(levelId).map(({ name }) => name)
 }
 
