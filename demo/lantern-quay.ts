@@ -317,6 +317,33 @@ export function lanternQuay(): { placements: Placement[] } & Omit<LevelRecords, 
     blocks: [...Object.values(KIOSK), ...Object.values(LANDING_BLOCKS)],
     limits: [{ id: demoId('limit/off-grid'), of: 'off-grid', off: false, values: { step: 0.05 } }],
     exemptions: EXEMPTIONS,
+    threads: [
+      {
+        id: demoId('thread/band'),
+        text: 'Is this as far as the band may come? The way along the water has to stay free.',
+        by: 'Mara',
+        when: '2026-11-02T18:04:00.000Z',
+        done: false,
+        at: { at: [1.6, 0.4, -0.8], on: null, point: [1.6, 0.4, -0.8] },
+      },
+      {
+        id: demoId('thread/boat'),
+        text: 'The boat is right there now.',
+        by: 'Joon',
+        when: '2026-11-01T16:20:00.000Z',
+        done: true,
+        at: { at: [-4, 0, 3], on: null, point: [-4, 0, 3] },
+      },
+    ],
+    answers: [
+      {
+        id: demoId('answer/band'),
+        threadId: demoId('thread/band'),
+        text: 'Half a metre less would be better for the prams.',
+        by: 'Joon',
+        when: '2026-11-02T18:31:00.000Z',
+      },
+    ],
     skies: [
       { id: demoId('sky/day'), ...FIRST_SKIES.day },
       { id: demoId('sky/night'), ...FIRST_SKIES.night, color: '#6f87a3', ground: '#3d342b', ambient: 8, exposure: 3.4 },

@@ -15,7 +15,7 @@ npm run level -- import <file> [--into <level>] [--name <name>] [--dry]
 npm run level -- watch <level> <file> [--set key=value ...]
 
 <level> is an id, or a name that only one level has. The format goes by the file's ending: .glb .usda .usdz .csv .tsv .handygrid
-.svg .pdf; --format bill makes a bill of parts of a .csv. --set gives a choice of the format, as in the address (docs/formats.md).
+.svg .pdf; --format bill or notes makes a bill of parts or the notes of a .csv. --set gives a choice of the format, as in the address (docs/formats.md).
 --server <address> (http://127.0.0.1:4600 when left out), with its key in HANDY_GRID_KEY; or --database <address>.
 Ends with 0 when it is done, 1 when it could not be done, 2 when it was not understood.`
 
@@ -30,6 +30,7 @@ const FORMATS = {
   '.svg': ['svg', 'plan.svg'],
   '.pdf': ['pdf', 'plan.pdf'],
   'bill': ['bill', 'parts.csv'],
+  'notes': ['notes', 'notes.csv'],
 }
 /** Milliseconds between looks at whether a level was changed. */
 const EVERY = 1000

@@ -53,7 +53,8 @@ export const useModes = defineStore('modes', () => {
     session.input = markRaw(
       new StageInput(canvas, tools.worldOf(made), {
         onPointer: at => {
-          session.pointer = at && (level.index.raycast(made.viewAt(at).rayAt(at))?.point.toArray() ?? null)
+          const hit = at && level.index.raycast(made.viewAt(at).rayAt(at))
+          session.pointer = hit ? { at: hit.point.toArray(), on: hit.copy ?? hit.id } : null
           if (session.panes.find(({ active }) => active)?.pane !== made.panes.activePane) session.refreshPanes()
         },
         onWork: findWork,

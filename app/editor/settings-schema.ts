@@ -147,6 +147,7 @@ const settingsSchema = together({
     hover: yes,
     measures: yes,
     people: yes,
+    notes: yes,
     sizes: one(['off', 'own', 'box'], 'off'),
   }),
   /** Pixels. */

@@ -40,8 +40,8 @@ export const useStageSession = defineStore('stage-session', () => {
   const mode = shallowRef<StageModeShown | null>(null)
   const typed = shallowRef<TypedNumbers | null>(null)
   const readout = shallowRef<Readout | null>(null)
-  /** What the pointer is on, in the world. */
-  const pointer = shallowRef<Vec3 | null>(null)
+  /** What the pointer is on: where in the world, and of which thing or copy. */
+  const pointer = shallowRef<{ at: Vec3; on: string } | null>(null)
   const stats = shallowRef<StageStats | null>(null)
   const layout = ref<Layout>('one')
   const panes = shallowRef<PaneState[]>([])

@@ -8,6 +8,7 @@ import { check } from '~/features/check'
 import { kit } from '~/features/kit'
 import { lineUp } from '~/features/line-up'
 import { measure } from '~/features/measure'
+import { notes } from '~/features/notes'
 import { people } from '~/features/people'
 import { repeat } from '~/features/repeat'
 import { scatter } from '~/features/scatter'
@@ -15,7 +16,7 @@ import { settle } from '~/features/settle'
 import { transform } from '~/features/transform'
 import { editorCommands } from './editor-commands'
 
-const ALL = [kit, transform, blocks, lineUp, repeat, scatter, measure, check, cameras, settle, people] as const
+const ALL = [kit, transform, blocks, lineUp, repeat, scatter, measure, check, cameras, settle, people, notes] as const
 
 /** What can be done in the editor, in the order of the job: each a folder of `features`, and a line here. */
 export const FEATURES: readonly Feature[] = ALL

@@ -86,10 +86,14 @@ const asked = <F extends FormatName>(format: F) => FORMATS[format].options.exten
  *
  * @example
  * const { path, may } = ROUTES.saveChanges
- * [path, may] // ['/api/levels/:id/changes', 'work']
+ * [path, may] // ['/api/levels/:id/changes', 'note']
  */
 export const ROUTES = {
   health: { method: 'GET', path: '/api/health', answer: healthSchema, may: 'anyone' },
+  /** Whether requests may be sent here: for proxies, apart from whether the server is well. */
+  ready: { method: 'GET', path: '/api/ready', answer: z.strictObject({ status: z.literal('ready') }), may: 'anyone' },
+  /** What there is to watch, in the text format of Prometheus. */
+  metrics: { method: 'GET', path: '/api/metrics', may: 'keep' },
   session: { method: 'GET', path: '/api/session', query: sessionQuerySchema, answer: sessionSchema, may: 'look' },
   /** In what ways one may come in. */
   ways: { method: 'GET', path: '/api/session/ways', answer: waysSchema, may: 'anyone' },
@@ -164,7 +168,7 @@ export const ROUTES = {
     path: '/api/levels/:id/changes',
     body: json(changesRequestSchema, 64 * MEGABYTE),
     answer: changesAnswerSchema,
-    may: 'work',
+    may: 'note',
   },
   history: {
     method: 'GET',
@@ -199,6 +203,7 @@ export const ROUTES = {
   planSvg: { method: 'GET', path: '/api/levels/:id/plan.svg', query: asked('svg'), may: 'look' },
   planPdf: { method: 'GET', path: '/api/levels/:id/plan.pdf', query: asked('pdf'), may: 'look' },
   bill: { method: 'GET', path: '/api/levels/:id/parts.csv', query: asked('bill'), may: 'look' },
+  notes: { method: 'GET', path: '/api/levels/:id/notes.csv', query: asked('notes'), may: 'look' },
   progress: { method: 'GET', path: '/api/progress/:id', answer: progressSchema, may: 'look' },
   importFile: {
     method: 'POST',
@@ -306,5 +311,6 @@ export const HAND_OVER_ROUTES = {
   svg: 'planSvg',
   pdf: 'planPdf',
   bill: 'bill',
+  notes: 'notes',
 } as const satisfies Record<FormatName, RouteName>
 export type HandOverRouteName = (typeof HAND_OVER_ROUTES)[FormatName]

@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { OWN_KIT, partSchema, variantsSchema } from '../level/part'
 import {
+  answerSchema,
   blockSchema,
   changeSchema,
   exemptionSchema,
@@ -11,6 +12,7 @@ import {
   placementSchema,
   skySchema,
   stationSchema,
+  threadSchema,
 } from '../level/schema'
 import { idSchema, nameSchema, vec3Schema } from '../level/fields'
 import { roleSchema } from './roles'
@@ -50,6 +52,8 @@ export const levelSchema = levelSummarySchema.extend({
   limits: z.array(limitSchema),
   exemptions: z.array(exemptionSchema),
   skies: z.array(skySchema),
+  threads: z.array(threadSchema),
+  answers: z.array(answerSchema),
 })
 
 /** A level as it is listed. */

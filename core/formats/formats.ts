@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { billOptionsSchema } from './bill'
+import { notesOptionsSchema } from './notes-table'
 import { flag } from './out/scope'
 import { glbOptionsSchema } from './level-glb'
 import { usdOptionsSchema } from './level-usda'
@@ -97,6 +98,14 @@ export const FORMATS = {
     options: billOptionsSchema,
     keeps: 'Parts with counts, sizes and triangles, by layer.',
     loses: 'Where they are.',
+  },
+  notes: {
+    title: 'Notes',
+    ending: 'csv',
+    mediaType: 'text/csv; charset=utf-8',
+    options: notesOptionsSchema,
+    keeps: 'Notes with all that was said to them, by whom, when, on what and where.',
+    loses: 'Everything else.',
   },
 } as const satisfies Record<string, FormatDefinition>
 

@@ -51,7 +51,9 @@ const filedChangeSchema = changeSchema.extend({
   inverse: z.array(operationSchema).nullable(),
 })
 
-const tables = Object.fromEntries(RECORD_NAMES.map(name => [TABLE_OF[name], z.array(RECORDS[name])])) as unknown as {
+const tables = Object.fromEntries(
+  RECORD_NAMES.map(name => [TABLE_OF[name], z.array(RECORDS[name]).default([])]),
+) as unknown as {
   [K in keyof LevelRecords]: z.ZodType<LevelRecords[K]>
 }
 

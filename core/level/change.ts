@@ -127,6 +127,12 @@ function applyOperation(level: Level, operation: Operation, path: string): Opera
   return applyToTable(writerOf(level).table(record), RECORDS[record], record, operation, path) as Operation
 }
 
+/** Whether an operation is about notes alone, which those may write who may not change the level otherwise. */
+export function isOfNotes(operation: Pick<Operation, 'do'>): boolean {
+  const record = recordIn(operation)
+  return record === 'thread' || record === 'answer'
+}
+
 /** What kind of the small records an operation is on; null for placements. */
 export function recordIn({ do: what }: Pick<Operation, 'do'>): RecordName | null {
   const at = what.indexOf('-')

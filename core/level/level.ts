@@ -7,9 +7,7 @@ import { localMatrix } from '../math/transform'
 
 /** What a level has besides its placements, by what each kind of them is called in a level. */
 type TableOf<R> = R extends (infer T)[] ? Map<string, T> : never
-type Tables = {
-  [K in 'layers' | 'stations' | 'blocks' | 'measures' | 'limits' | 'exemptions' | 'skies']: TableOf<LevelRecords[K]>
-}
+type Tables = { [K in keyof LevelRecords]: TableOf<LevelRecords[K]> }
 
 /** The small records of a level, as they are read, sent and kept. */
 export type LevelRecords = {
@@ -20,6 +18,8 @@ export type LevelRecords = {
   limits: RecordOf<'limit'>[]
   exemptions: RecordOf<'exemption'>[]
   skies: RecordOf<'sky'>[]
+  threads: RecordOf<'thread'>[]
+  answers: RecordOf<'answer'>[]
 }
 
 export const TABLE_OF: Record<RecordName, keyof Tables> = {
@@ -30,6 +30,8 @@ export const TABLE_OF: Record<RecordName, keyof Tables> = {
   limit: 'limits',
   exemption: 'exemptions',
   sky: 'skies',
+  thread: 'threads',
+  answer: 'answers',
 }
 
 /** Takes the small records of a level from what else is said of it. */
@@ -53,6 +55,8 @@ export function recordsOf(level: Level): LevelRecords {
     limits: [...level.limits.values()],
     exemptions: [...level.exemptions.values()],
     skies: [...level.skies.values()],
+    threads: [...level.threads.values()],
+    answers: [...level.answers.values()],
   }
 }
 
@@ -86,6 +90,8 @@ export class Level {
   readonly limits: ReadonlyMap<string, RecordOf<'limit'>>
   readonly exemptions: ReadonlyMap<string, RecordOf<'exemption'>>
   readonly skies: ReadonlyMap<string, RecordOf<'sky'>>
+  readonly threads: ReadonlyMap<string, RecordOf<'thread'>>
+  readonly answers: ReadonlyMap<string, RecordOf<'answer'>>
   /** Which placements are arrangements. */
   readonly arrangementIds: ReadonlySet<string>
   /** Which stay turned to something. */
@@ -99,7 +105,7 @@ export class Level {
 
   constructor(
     placements: Iterable<Placement> = [],
-    { layers, stations, blocks, measures, limits, exemptions, skies }: Partial<LevelRecords> = {},
+    { layers, stations, blocks, measures, limits, exemptions, skies, threads, answers }: Partial<LevelRecords> = {},
   ) {
     const tables: Tables = {
       layers: byId(layers),
@@ -109,6 +115,8 @@ export class Level {
       limits: byId(limits),
       exemptions: byId(exemptions),
       skies: byId(skies),
+      threads: byId(threads),
+      answers: byId(answers),
     }
     this.layers = tables.layers
     this.stations = tables.stations
@@ -117,6 +125,8 @@ export class Level {
     this.limits = tables.limits
     this.exemptions = tables.exemptions
     this.skies = tables.skies
+    this.threads = tables.threads
+    this.answers = tables.answers
     this.arrangementIds = this.arrangements
     this.aimingIds = this.aiming
     for (const placement of placements) this.put(placement)

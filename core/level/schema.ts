@@ -3,6 +3,7 @@ import { blockShapeSchema } from '../mesh/block'
 import { colorSchema, coordinate, idSchema, nameSchema, quatSchema, scaleSchema, vec3Schema } from './fields'
 import { anyOwnSchema, kindSchema, KINDS } from './kinds'
 import { exemptionFieldsSchema, limitFieldsSchema } from './limits'
+import { answerFieldsSchema, threadFieldsSchema } from './notes'
 import { skyFieldsSchema } from './sky'
 import { measureFieldsSchema, measureProblem } from './measure'
 
@@ -79,6 +80,8 @@ export const measureSchema = measureFieldsSchema.extend({ id: idSchema }).superR
 export const limitSchema = limitFieldsSchema.extend({ id: idSchema })
 export const exemptionSchema = exemptionFieldsSchema.extend({ id: idSchema })
 export const skySchema = skyFieldsSchema.extend({ id: idSchema })
+export const threadSchema = threadFieldsSchema.extend({ id: idSchema })
+export const answerSchema = answerFieldsSchema.extend({ id: idSchema })
 
 /**
  * What a level has besides its placements: records that stand by themselves, by the word that operations have for them.
@@ -91,6 +94,8 @@ export const RECORDS = {
   limit: limitSchema,
   exemption: exemptionSchema,
   sky: skySchema,
+  thread: threadSchema,
+  answer: answerSchema,
 }
 export type RecordName = keyof typeof RECORDS
 export type RecordOf<N extends RecordName> = z.infer<(typeof RECORDS)[N]>
@@ -114,6 +119,10 @@ export const operationSchema = z.discriminatedUnion('do', [
   z.strictObject({ do: z.literal('remove-exemption'), id: idSchema }),
   z.strictObject({ do: z.literal('put-sky'), id: idSchema, fields: skyFieldsSchema.partial() }),
   z.strictObject({ do: z.literal('remove-sky'), id: idSchema }),
+  z.strictObject({ do: z.literal('put-thread'), id: idSchema, fields: threadFieldsSchema.partial() }),
+  z.strictObject({ do: z.literal('remove-thread'), id: idSchema }),
+  z.strictObject({ do: z.literal('put-answer'), id: idSchema, fields: answerFieldsSchema.partial() }),
+  z.strictObject({ do: z.literal('remove-answer'), id: idSchema }),
 ])
 
 /** One undoable, saved step. Its id makes sending it twice harmless. */
@@ -133,6 +142,8 @@ export type Measure = z.infer<typeof measureSchema>
 export type Limit = z.infer<typeof limitSchema>
 export type Exemption = z.infer<typeof exemptionSchema>
 export type Sky = z.infer<typeof skySchema>
+export type Thread = z.infer<typeof threadSchema>
+export type Answer = z.infer<typeof answerSchema>
 export type Placement = z.infer<typeof placementSchema>
 export type Operation = z.infer<typeof operationSchema>
 export type Change = z.infer<typeof changeSchema>

@@ -28,6 +28,11 @@ export function connectionString(): string {
   return process.env.DATABASE_URL
 }
 
+/** Where the database itself is, past a pooler: for what needs a connection that stays. */
+export function directConnectionString(): string {
+  return process.env.DATABASE_DIRECT_URL || connectionString()
+}
+
 /** Up to `max` connections to the database as it is, opened as they are needed. */
 export function openPool(max: number): Database {
   const pool = new pg.Pool({ connectionString: connectionString(), max, keepAlive: true, ...LIMITS })

@@ -18,7 +18,7 @@ import {
 } from 'drizzle-orm/pg-core'
 import type { KeptDeed } from '../../core/api/accounts'
 import { LEVEL_ROLES, ROLES } from '../../core/api/roles'
-import type { Block, Exemption, Limit, Measure, Operation, Placement, Sky } from '../../core/level/schema'
+import type { Block, Exemption, Limit, Measure, Operation, Placement, Sky, Thread } from '../../core/level/schema'
 import type { Kept } from '../../core/formats/level-file'
 import { MEASURE_KINDS } from '../../core/level/measure'
 import { KIND_NAMES } from '../../core/level/kinds'
@@ -282,6 +282,39 @@ export const skies = pgTable(
     ground: text().notNull(),
     ambient: doublePrecision().notNull(),
     exposure: doublePrecision().notNull(),
+  },
+  table => [primaryKey({ columns: [table.levelId, table.id] })],
+)
+
+/** Notes at places, each with what it begins with. */
+export const threads = pgTable(
+  'threads',
+  {
+    levelId: uuid('level_id')
+      .notNull()
+      .references(() => levels.id, { onDelete: 'cascade' }),
+    id: uuid().notNull(),
+    at: jsonb().$type<Thread['at']>().notNull(),
+    text: text().notNull(),
+    by: text().notNull(),
+    when: text('said_at').notNull(),
+    done: boolean().notNull(),
+  },
+  table => [primaryKey({ columns: [table.levelId, table.id] })],
+)
+
+/** What is said to notes. */
+export const answers = pgTable(
+  'answers',
+  {
+    levelId: uuid('level_id')
+      .notNull()
+      .references(() => levels.id, { onDelete: 'cascade' }),
+    id: uuid().notNull(),
+    threadId: uuid('thread_id').notNull(),
+    text: text().notNull(),
+    by: text().notNull(),
+    when: text('said_at').notNull(),
   },
   table => [primaryKey({ columns: [table.levelId, table.id] })],
 )

@@ -55,6 +55,11 @@ export class Lane {
     private readonly begin: () => Process,
   ) {}
 
+  /** Jobs that are done right now, and that wait. */
+  get counts(): { running: number; waiting: number } {
+    return { running: this.running.size, waiting: this.waiting.length }
+  }
+
   /**
    * @throws ApiError 503 if too many wait; 422 past its deadline, or for want of memory; 499 if nobody waits; what the
    *   job throws

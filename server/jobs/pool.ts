@@ -52,6 +52,13 @@ const lanes = new Map(
   ]),
 )
 
+/** Jobs by lane: those that are done right now, and those that wait. */
+export function jobCounts(): { running: Record<string, number>; waiting: Record<string, number> } {
+  const counts = [...lanes].map(([name, lane]) => ({ name, ...lane.counts }))
+  const by = (of: 'running' | 'waiting') => Object.fromEntries(counts.map(each => [each.name, each[of]]))
+  return { running: by('running'), waiting: by('waiting') }
+}
+
 /**
  * Does a job in another process.
  *

@@ -1,5 +1,7 @@
 import { isDeepStrictEqual } from 'node:util'
 import { and, asc, desc, eq, getTableColumns, gt, inArray, isNotNull, isNull, lt, lte, sql } from 'drizzle-orm'
+import type { Role } from '../../core/api/roles'
+import { mayDo } from '../../core/api/roles'
 import { changesRequestSchema } from '../../core/api/schema'
 import type { Back, ChangesAnswer, ChangesRequest, HistoryEntry, HistoryQuery, Journal } from '../../core/api/schema'
 import { applyChange, ChangeError, conflicts, footprintOf, recordIn, recordsNeeded } from '../../core/level/change'
@@ -16,12 +18,17 @@ import { changes, levels, parts, placements } from '../db/schema'
 import { ApiError } from '../utils/api-error'
 import { parseJson } from '../utils/body'
 import type { Doer } from './accounts'
+import { asMadeBy, demandNotesAlone } from './notes'
 import { announce } from './live/announce'
 import { loadSmall, slices, SMALL_TABLES } from './small-tables'
 import { refuseNesting } from './workshop'
 
 /** Bytes of others' changes beyond which answering is work for another process. */
 export const LITTLE = 256 * 1024
+
+/** Who makes changes: who that is, if it is proven, and what they may do in the level. */
+export type Maker = { person: Doer; role: Role }
+const ANYBODY: Maker = { person: null, role: 'work' }
 
 /** More would have to be answered than where little is done. Nothing was changed. */
 export class TooMuchHere extends Error {}
@@ -32,16 +39,17 @@ export class TooMuchHere extends Error {}
  * A change whose id is in the journal already is answered with its place there and not applied again. What others did
  * since `baseRevision` is merged with if it touches other records.
  *
- * @param by who makes them, if that is proven: whatever a change says of its author
+ * @param by who makes them, whatever a change says of its author, and what they may
  * @param most bytes of others' changes that are worked with here
- * @throws ApiError 404 for an unknown level, 409 with what others did if it cannot be kept beside these changes, or if
- *   a change was sent before with other content, 422 with the field for a change that cannot be applied; TooMuchHere
+ * @throws ApiError 403 for more than they may, 404 for an unknown level, 409 with what others did if it cannot be kept
+ *   beside these changes, or if a change was sent before with other content, 422 with the field for a change that
+ *   cannot be applied; TooMuchHere
  */
 export async function saveChanges(
   db: Database,
   levelId: string,
   request: ChangesRequest,
-  by: Doer = null,
+  by: Maker = ANYBODY,
   most = Infinity,
 ): Promise<ChangesAnswer> {
   return inTransaction(db, tx => saveWithin(tx, levelId, request, by, most))
@@ -52,10 +60,10 @@ export async function saveWithin(
   tx: Transaction,
   levelId: string,
   { baseRevision, changes: given }: ChangesRequest,
-  by: Doer = null,
+  by: Maker = ANYBODY,
   most = Infinity,
 ): Promise<ChangesAnswer> {
-  const sent = by ? given.map(change => ({ ...change, author: by.name })) : given
+  const sent = asMadeBy(by.person, given)
   const [level] = await tx
     .select({ revision: levels.revision })
     .from(levels)
@@ -67,7 +75,7 @@ export async function saveWithin(
   }
   if (baseRevision < level.revision && most < Infinity && (await journalBytes(tx, levelId, baseRevision)) > most)
     throw new TooMuchHere()
-  const done = await findInJournal(tx, levelId, sent, by)
+  const done = await findInJournal(tx, levelId, sent, by.person)
   const fresh = firstOfEach(sent).filter(change => !done.has(change.id))
   const sentIds = new Set(sent.map(({ id }) => id))
   const others =
@@ -90,10 +98,10 @@ export async function saveWithin(
   let revision = level.revision
   if (fresh.length > 0) {
     const places = new Map(sent.map(({ id }, place) => [id, place]))
-    const { grown, inverses } = await applyToRows(tx, levelId, fresh, ({ id }) => places.get(id)!)
+    const { grown, inverses } = await applyToRows(tx, levelId, fresh, ({ id }) => places.get(id)!, by)
     const rows = fresh.map((change, i) => {
       done.set(change.id, ++revision)
-      return { levelId, ...change, personId: by?.id ?? null, inverse: inverses[i], revision }
+      return { levelId, ...change, personId: by.person?.id ?? null, inverse: inverses[i], revision }
     })
     for (const some of slices(rows)) await tx.insert(changes).values(some)
     await tx
@@ -108,7 +116,7 @@ export async function saveWithin(
 /** The same in another process, from the bytes of the request to those of the answer. */
 export async function saveChangesJob(
   db: Database,
-  { levelId, body, by }: { levelId: string; body: Uint8Array; by: Doer },
+  { levelId, body, by }: { levelId: string; body: Uint8Array; by: Maker },
 ): Promise<Uint8Array> {
   return Buffer.from(JSON.stringify(await saveChanges(db, levelId, parseJson(body, changesRequestSchema), by)))
 }
@@ -240,6 +248,13 @@ export async function goBackJob(db: Database, { levelId, to }: { levelId: string
 }
 
 /** The places of changes that were sent before. @throws ApiError 409 if one was sent with other content then */
+/** An operation without when something was written and by whom: that is the server's to say, once. */
+function timeless(operation: Operation): Operation {
+  if (operation.do !== 'put-thread' && operation.do !== 'put-answer') return operation
+  const { when: _when, by: _by, ...fields } = operation.fields as Record<string, unknown>
+  return { ...operation, fields } as Operation
+}
+
 async function findInJournal(tx: Transaction, levelId: string, sent: Change[], by: Doer): Promise<Map<string, number>> {
   const rows = await tx
     .select()
@@ -258,12 +273,12 @@ async function findInJournal(tx: Transaction, levelId: string, sent: Change[], b
     const row = known.get(id)
     // Somebody may be called otherwise by now.
     const isTheirs = row !== undefined && row.personId !== null && row.personId === by?.id
-    // As it comes out of the database: without -0 and what is undefined.
+    // As it comes out of the database: without -0 and what is undefined. What was said then, was said then.
     if (
       row
       && !isDeepStrictEqual(
-        { label: row.label, author: isTheirs ? author : row.author, operations: row.operations },
-        JSON.parse(JSON.stringify({ label, author, operations })),
+        { label: row.label, author: isTheirs ? author : row.author, operations: row.operations.map(timeless) },
+        JSON.parse(JSON.stringify({ label, author, operations: operations.map(timeless) })),
       )
     ) {
       throw new ApiError(409, 'id-taken', `changes.${i}.id: another change has this id already.`, {
@@ -309,6 +324,7 @@ async function applyToRows(
   levelId: string,
   fresh: Change[],
   numberOf: (change: Change) => number,
+  { person, role }: Maker,
 ): Promise<{ grown: number; inverses: Operation[][] }> {
   const touched = touchedBy(fresh)
   const needed = new Set<string>()
@@ -320,6 +336,7 @@ async function applyToRows(
   const hasPart = await partsAmong(tx, put)
   const before = [...touched.placements].filter(id => level.has(id))
   const inverses = fresh.map(change => {
+    if (!mayDo(role, 'work')) demandNotesAlone(level, change, person)
     try {
       return applyChange(level, change.operations, hasPart).inverse
     } catch (error) {

@@ -3,7 +3,7 @@ import { drizzle } from 'drizzle-orm/node-postgres'
 import { migrate } from 'drizzle-orm/node-postgres/migrator'
 import pg from 'pg'
 import type { Database } from '../db/client'
-import { connectionString, LIMITS, openPool } from '../db/client'
+import { directConnectionString, LIMITS, openPool } from '../db/client'
 import * as schema from '../db/schema'
 import { log } from '../utils/log'
 import { mendLevels } from './mend'
@@ -23,6 +23,15 @@ export function database(): Promise<Database> {
   return ready
 }
 
+let pool: Database['$client'] | undefined
+
+/** Connections to the database: all, idle ones, and how many requests wait for one. */
+export const poolCounts = () => ({
+  all: pool?.totalCount ?? 0,
+  idle: pool?.idleCount ?? 0,
+  waiting: pool?.waitingCount ?? 0,
+})
+
 async function open(): Promise<Database> {
   const db = openPool(10)
   try {
@@ -31,13 +40,14 @@ async function open(): Promise<Database> {
     await db.$client.end()
     throw error
   }
+  pool = db.$client
   return db
 }
 
 /** One process at a time migrates and seeds, on a connection of its own that holds the lock and may take its time. */
 async function prepare(): Promise<void> {
   const pool = new pg.Pool({
-    connectionString: connectionString(),
+    connectionString: directConnectionString(),
     max: 1,
     connectionTimeoutMillis: LIMITS.connectionTimeoutMillis,
   })

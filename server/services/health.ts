@@ -2,6 +2,7 @@ import { askDatabase } from '../db/client'
 import { database } from './database'
 import { ApiError } from '../utils/api-error'
 import { within } from '../utils/within'
+import { isLeaving, liveCounts, untilListening } from './live/live'
 import { Shared } from './mutex'
 
 /** Milliseconds that the database has to get ready before it counts as away. */
@@ -24,4 +25,18 @@ export async function health(): Promise<{ status: 'ok' | 'busy' }> {
   } catch {
     throw new ApiError(503, 'database-away', 'The server works, but its database is away.')
   }
+}
+
+/**
+ * Whether requests may be sent here: the server does not stop, its database answers, and what other servers do is
+ * heard.
+ *
+ * @throws ApiError 503 if not
+ */
+export async function readiness(): Promise<{ status: 'ready' }> {
+  if (isLeaving()) throw new ApiError(503, 'stopping', 'The server stops.')
+  await health()
+  await untilListening()
+  if (liveCounts().hearing === 0) throw new ApiError(503, 'database-away', 'The database is not listened to.')
+  return { status: 'ready' }
 }

@@ -180,7 +180,7 @@ async function intoLevel(
   if (operations.length === 0) return answer
   const label = asName(`Bring in ${answer.name}`)
   const request = { baseRevision: await lockLevel(tx, into), changes: [{ id: v7(), label, author, operations }] }
-  const { revision } = await saveWithin(tx, into, request, by)
+  const { revision } = await saveWithin(tx, into, request, { person: by ?? null, role: 'work' })
   return { ...answer, levelId: into, revision }
 }
 

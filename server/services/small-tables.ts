@@ -6,7 +6,18 @@ import type { RecordName, RecordOf } from '../../core/level/schema'
 import { putRows } from '../db/bulk'
 import type { Transaction } from '../db/client'
 import { rowToStation, stationToRow } from '../db/rows'
-import { blocks, exemptions, layers, limits, measures, placements, skies, stations } from '../db/schema'
+import {
+  answers,
+  blocks,
+  exemptions,
+  layers,
+  limits,
+  measures,
+  placements,
+  skies,
+  stations,
+  threads,
+} from '../db/schema'
 
 /** One kind of what a level has besides its placements: records that stand by themselves, in a table of their own. */
 export type SmallTable = {
@@ -39,6 +50,8 @@ type Table =
   | typeof limits
   | typeof exemptions
   | typeof skies
+  | typeof threads
+  | typeof answers
 
 function smallTable<N extends RecordName, T extends Table>(
   record: N,
@@ -108,6 +121,8 @@ const TABLES: Record<RecordName, SmallTable> = {
   limit: smallTable('limit', limits, { order: limits.id }),
   exemption: smallTable('exemption', exemptions, { order: exemptions.id }),
   sky: smallTable('sky', skies, { order: skies.id }),
+  thread: smallTable('thread', threads, { order: threads.when }),
+  answer: smallTable('answer', answers, { order: answers.when }),
 }
 
 export const SMALL_TABLES: readonly SmallTable[] = Object.values(TABLES)

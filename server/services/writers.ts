@@ -4,6 +4,7 @@ import { ZIP_MOMENT } from '../../core/formats/zip-moment'
 import { Zip, ZipDeflate, ZipPassThrough } from 'fflate'
 import { MeshoptEncoder } from 'meshoptimizer'
 import sharp from 'sharp'
+import { notesTable } from '../../core/formats/notes-table'
 import { billCsv, billOf } from '../../core/formats/bill'
 import type { FormatName, FormatOptions, HandOverReport } from '../../core/formats/formats'
 import type { Encoders } from '../../core/formats/glb-packing'
@@ -132,6 +133,11 @@ export const WRITERS: { [F in FormatName]: Writer<F> } = {
     const lines = await billOf(level, new Scope(level, options), partOf, options)
     await output.write(billCsv(lines))
     return { counts: { lines: lines.length, parts: lines.reduce((sum, { count }) => sum + count, 0) }, remarks: [] }
+  },
+  notes: async ({ whole: { level } }, options, output) => {
+    const { csv, ...counts } = notesTable(level, options)
+    await output.write(csv)
+    return { counts, remarks: [] }
   },
 }
 

@@ -12,6 +12,7 @@ import { demand, doorSettings } from '../auth/keys'
 import { makeRoom, whoIs } from '../auth/rate-limits'
 import { ApiError } from './api-error'
 import { parseJson, readBytes } from './body'
+import { countRequest } from './metrics'
 import { reply } from './reply'
 import { within } from './within'
 
@@ -55,6 +56,10 @@ export function defineRoute<N extends RouteName>(
 ): EventHandler {
   const spec: RouteSpec = ROUTES[name]
   return defineEventHandler(async event => {
+    const began = performance.now()
+    event.node.res.once('close', () =>
+      countRequest(name, event.node.res.statusCode, (performance.now() - began) / 1000),
+    )
     const isOfLevel = spec.path.startsWith('/api/levels/:id')
     const asker = await demand(event, spec.may, isOfLevel ? idOf(event, spec) : null)
     const bytes = async () => {

@@ -278,3 +278,73 @@ describe('people by name', () => {
     expect(JSON.stringify(all)).not.toContain('"Ok"')
   })
 })
+
+describe('notes', () => {
+  const AT = { at: [0, 0, 0], on: null, point: [0, 0, 0] }
+  const FAR = '2999-01-01T00:00:00.000Z'
+  const thread = (id: string, fields: object = {}) => ({
+    do: 'put-thread',
+    id,
+    fields: { text: 'Here?', by: 'Somebody', when: '2026-11-01T10:00:00.000Z', done: false, at: AT, ...fields },
+  })
+  const answer = (id: string, threadId: string, fields: object = {}) => ({
+    do: 'put-answer',
+    id,
+    fields: { text: 'There.', by: 'Somebody', when: FAR, threadId, ...fields },
+  })
+
+  it('are written by who may note, under their own names and not in the future; nothing else is changed by them', async () => {
+    const level = await newLevel('Noted')
+    const [note, other, looks] = [await letIn('Ola', 'note'), await letIn('Per', 'note'), await letIn('Quin', 'look')]
+    let revision = 0
+    const send = async (by: string, ...operations: object[]) => {
+      const sent = { ...change(newGroup().make), operations }
+      const answered = await ask(by, 'POST', `/api/levels/${level}/changes`, {
+        baseRevision: revision,
+        changes: [sent],
+      })
+      revision = (answered.json as { revision?: number }).revision ?? revision
+      return {
+        ...answered,
+        again: () => ask(by, 'POST', `/api/levels/${level}/changes`, { baseRevision: revision, changes: [sent] }),
+      }
+    }
+    const [ours, theirs, said] = [freshId(), freshId(), freshId()]
+    expect((await send(note.key, thread(ours))).status).toBe(200)
+    expect((await send(KEY, thread(theirs, { by: 'Keeper' }))).status).toBe(200)
+    const answered = await send(note.key, answer(said, theirs))
+    expect(answered.status).toBe(200)
+    // Sent again, also under another name by now, it is the same.
+    expect((await answered.again()).status).toBe(200)
+    const { threads, answers } = (await ask(KEY, 'GET', `/api/levels/${level}`)).json as {
+      threads: { id: string; by: string }[]
+      answers: { by: string; when: string }[]
+    }
+    expect(new Map(threads.map(({ id, by }) => [id, by]))).toEqual(
+      new Map([
+        [ours, 'Ola'],
+        [theirs, 'Keeper'],
+      ]),
+    )
+    expect(answers).toMatchObject([{ by: 'Ola' }])
+    expect(Date.parse(answers[0]!.when)).toBeLessThanOrEqual(Date.now() + 1000)
+    const put = (id: string, fields: object) => ({ do: 'put-thread', id, fields })
+    for (const [by, status, ...operations] of [
+      [note.key, 200, put(ours, { text: 'Rather here?' })],
+      [note.key, 200, put(theirs, { done: true })],
+      [other.key, 200, put(ours, { done: true })],
+      [other.key, 403, put(ours, { text: 'Mine now' })],
+      [other.key, 403, { do: 'remove-answer', id: said }],
+      [other.key, 403, { do: 'remove-thread', id: ours }],
+      [note.key, 403, put(theirs, { done: false, text: 'And this' })],
+      [note.key, 403, newGroup().make],
+      [note.key, 403, thread(freshId()), newGroup().make],
+      [looks.key, 403, thread(freshId())],
+      [note.key, 200, { do: 'remove-answer', id: said }],
+      [note.key, 200, { do: 'remove-thread', id: ours }],
+      // Whoever works may tidy up.
+      [KEY, 200, { do: 'remove-thread', id: theirs }],
+    ] as const)
+      expect([operations, (await send(by, ...operations)).status]).toEqual([operations, status])
+  })
+})

@@ -22,7 +22,7 @@ beforeAll(async () => {
 })
 afterAll(() => other.dispose())
 
-const isValid = new Ajv({ formats: { uuid: true } }).compile(
+const isValid = new Ajv({ formats: { 'uuid': true, 'date-time': true } }).compile(
   JSON.parse(readFileSync('docs/live.schema.json', 'utf8')) as object,
 )
 

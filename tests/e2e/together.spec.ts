@@ -390,7 +390,7 @@ test('another program shows what is dragged while it is, and where it is left, b
     await editor.page.keyboard.type('3')
     await near(3)
     // Held: nothing of it is in the database yet.
-    expect((await editor.row(stall.id)).translation).toEqual([0, 0, 0])
+    expect((await editor.row(stall.id))!.translation).toEqual([0, 0, 0])
     // Given up, it is where it was; let go of, it stays.
     await editor.page.keyboard.press('Escape')
     await editor.page.keyboard.press('Escape')
@@ -399,7 +399,7 @@ test('another program shows what is dragged while it is, and where it is left, b
     await nudge(editor.page, 'Stall', 'Position X', '2')
     await editor.saved()
     await near(2)
-    expect((await editor.row(stall.id)).translation).toEqual([2, 0, 0])
+    expect((await editor.row(stall.id))!.translation).toEqual([2, 0, 0])
     await expect(viewer.getByRole('status')).toContainText('Position X of Stall')
     await viewer.close()
   } finally {

@@ -12,7 +12,17 @@ const summary = {
   createdAt: '2026-11-30T00:00:00.000Z',
   changedAt: '2026-11-30T00:00:00.000Z',
 }
-const records = { layers: [], stations: [], blocks: [], measures: [], limits: [], exemptions: [], skies: [] }
+const records = {
+  layers: [],
+  stations: [],
+  blocks: [],
+  measures: [],
+  limits: [],
+  exemptions: [],
+  skies: [],
+  threads: [],
+  answers: [],
+}
 const none = new Uint8Array(0)
 const empty = packItem({
   count: 0,

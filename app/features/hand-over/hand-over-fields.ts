@@ -106,4 +106,5 @@ export const HAND_OVER_FIELDS: Record<FormatName, HandOverField[]> = {
   svg: plan,
   pdf: [...plan, tick('bill', 'Bill of parts on a page', false)],
   bill: [tick('perLayer', 'By layer', true), ...what],
+  notes: [tick('done', 'Those that are done as well', true)],
 }

@@ -293,7 +293,7 @@ export const usePeople = defineStore('people', () => {
   function call(to: string | null): void {
     const view = session.stage?.view
     if (!view) return
-    level.say({ call: { to, at: session.pointer ?? rounded(view.target), from: rounded(view.eye) } })
+    level.say({ call: { to, at: session.pointer?.at ?? rounded(view.target), from: rounded(view.eye) } })
     const whom = to === null ? counted(others.value.length, 'person', 'people') : now.get(to)?.name
     level.notify(`${whom} called`, ['They are told where you look, and can go there.'])
   }

@@ -18,6 +18,7 @@ import HandOver from '~/features/hand-over/HandOver.vue'
 import LedgerPanel from '~/shell/ledger/LedgerPanel.vue'
 import LevelMenu from '~/shell/header/LevelMenu.vue'
 import NoticeBar from '~/shell/NoticeBar.vue'
+import NotesHere from '~/features/notes/NotesHere.vue'
 import PeopleHere from '~/features/people/PeopleHere.vue'
 import RailBar from '~/shell/rail/RailBar.vue'
 import RosterPanel from '~/shell/roster/RosterPanel.vue'
@@ -81,6 +82,7 @@ useAutomation()
       </template>
       <template #end>
         <template v-if="state === 'open'">
+          <NotesHere />
           <PeopleHere />
           <FindOrDo />
           <HandOver />

@@ -20,7 +20,7 @@ const borrowing = useBorrowing()
 const { axesModes, pivotModes, borrowedFrom, hasPin, setAxes, setPivot } = useGrips()
 
 /** The pointer's place on the level, or where the view looks while it is elsewhere. */
-const place = computed(() => session.pointer ?? session.stats?.target ?? [0, 0, 0])
+const place = computed(() => session.pointer?.at ?? session.stats?.target ?? [0, 0, 0])
 const length = (value: number) =>
   `${printShort(value, 'length', settings.kept.unit, Math.max(settings.decimals, 2))} ${settings.suffix}`.trim()
 const degrees = (value: number) => `${Number(value.toFixed(2))}°`

@@ -26,6 +26,7 @@ import CompassRose from './CompassRose.vue'
 import FrameOverlay from './FrameOverlay.vue'
 import ModeBanner from './ModeBanner.vue'
 import PaneControls from './PaneControls.vue'
+import NoteMarks from '~/features/notes/NoteMarks.vue'
 import PictureStrip from '~/features/cameras/PictureStrip.vue'
 import StageMenus from './StageMenus.vue'
 import StageReadout from './StageReadout.vue'
@@ -211,6 +212,7 @@ level.onTouched(touched => {
       role="application"
       aria-label="The level. Click picks, a drag picks by frame, Alt and drag orbits, Alt, Shift and drag pans, the wheel zooms, right drag looks around."
     />
+    <NoteMarks />
     <ThroughFrame
       v-for="pane in session.panes.filter(({ framed }) => framed)"
       :key="`through ${pane.pane}`"

@@ -25,6 +25,7 @@ const OFFERED = [
   'Hide',
   'Lock',
   'Show only what is picked, and back',
+  'Write a note here',
   'Rename',
   'Remove',
 ]

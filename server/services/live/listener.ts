@@ -2,7 +2,7 @@ import { sql } from 'drizzle-orm'
 import { drizzle } from 'drizzle-orm/node-postgres'
 import pg from 'pg'
 import { readMessage } from '../../../core/api/live'
-import { connectionString, LIMITS } from '../../db/client'
+import { directConnectionString, LIMITS } from '../../db/client'
 import { log } from '../../utils/log'
 import type { Announcement } from './announce'
 import { announce, announcementSchema, CHANNEL } from './announce'
@@ -14,6 +14,8 @@ const [FIRST_PAUSE, LONGEST_PAUSE] = [250, 10_000]
 export class Listener {
   private client: pg.Client | null = null
   private isOver = false
+  /** Whether what is announced is heard. */
+  isHearing = false
   private failures = 0
   private again: ReturnType<typeof setTimeout> | undefined
 
@@ -29,7 +31,7 @@ export class Listener {
   async start(): Promise<void> {
     if (this.isOver) return
     const client = new pg.Client({
-      connectionString: connectionString(),
+      connectionString: directConnectionString(),
       connectionTimeoutMillis: LIMITS.connectionTimeoutMillis,
       query_timeout: LIMITS.connectionTimeoutMillis,
       keepAlive: true,
@@ -43,6 +45,7 @@ export class Listener {
       await drizzle(client).execute(sql`listen ${sql.identifier(CHANNEL)}`)
       if (this.client !== client) return
       this.failures = 0
+      this.isHearing = true
       this.begun()
     } catch (error) {
       this.lost(client, error)
@@ -83,6 +86,7 @@ export class Listener {
   private lost(client: pg.Client, error: unknown): void {
     if (this.client !== client) return
     this.client = null
+    this.isHearing = false
     if (this.isOver) return
     log.warn({ err: error }, 'the database is not listened to for a moment')
     void client.end().catch((late: unknown) => log.debug({ err: late }, 'a listener did not end well'))

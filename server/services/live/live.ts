@@ -41,6 +41,7 @@ const listener = new Listener(hear, () => {
   void look()
 })
 let isListening = false
+let isSentAway = false
 let timer: ReturnType<typeof setInterval> | undefined
 
 function hear(said: Announcement): void {
@@ -106,6 +107,17 @@ export function leave(levelId: string, who: Listening): void {
   people.leave(levelId, who.id)
 }
 
+/** Who listens here, and who is known of. */
+export const liveCounts = () => ({
+  listening: rooms.size,
+  levels: rooms.levels.length,
+  people: people.size,
+  hearing: listener.isHearing ? 1 : 0,
+})
+
+/** Whether this server stops. */
+export const isLeaving = () => isSentAway
+
 /** Names of those who have a level open, with whatever server. */
 export function namesIn(levelId: string): string[] {
   listen()
@@ -114,6 +126,7 @@ export function namesIn(levelId: string): string[] {
 
 /** Sends all pages away, who come back to whoever answers then. */
 export function sendAway(): void {
+  isSentAway = true
   people.end()
   rooms.closeAll()
 }

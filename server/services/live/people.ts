@@ -44,6 +44,10 @@ export class People {
     private readonly world: PeopleWorld,
   ) {}
 
+  get size(): number {
+    return this.count
+  }
+
   get hasOtherServers(): boolean {
     return this.servers.size > 0
   }

@@ -31,6 +31,10 @@ export class Rooms {
   private readonly rooms = new Map<string, Set<Listening>>()
   private count = 0
 
+  get size(): number {
+    return this.count
+  }
+
   get levels(): string[] {
     return [...this.rooms.keys()]
   }

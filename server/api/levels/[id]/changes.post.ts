@@ -12,16 +12,15 @@ const SMALL = 64 * 1024
 
 export default defineRoute('saveChanges', async ({ db, id, bytes, asker, terms }) => {
   await needLevel(await db(), id)
+  const by = { person: asker.person, role: asker.role ?? 'look' }
   const body = await bytes()
   const small = body.length <= SMALL ? parseJson(body, changesRequestSchema) : null
   return withMutex(id, async () => {
     try {
-      if (small) return await saveChanges(await db(), id, small, asker.person, LITTLE)
+      if (small) return await saveChanges(await db(), id, small, by, LITTLE)
     } catch (error) {
       if (!(error instanceof TooMuchHere)) throw error
     }
-    return Reply.json(
-      await inWorker('saveChanges', { levelId: id, body, by: asker.person }, { ...terms, size: body.length }),
-    )
+    return Reply.json(await inWorker('saveChanges', { levelId: id, body, by }, { ...terms, size: body.length }))
   })
 })

@@ -1,0 +1,3 @@
+import { handOverRoute } from '../../../utils/hand-over-route'
+
+export default handOverRoute('notes', 'notes')
