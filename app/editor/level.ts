@@ -9,8 +9,8 @@ import type { LevelSummary } from '~~/core/api/schema'
 import { withAims } from '~~/core/edit/aim'
 import { ChangeError, conflicts, footprintOf, isOfNotes, recordIn } from '~~/core/level/change'
 import type { Overwritten } from '~~/core/level/overwritten'
-import { overwritten, withoutFields } from '~~/core/level/overwritten'
-import { placeInWords } from '~~/core/level/field-words'
+import { onlyFields, overwritten, withoutFields } from '~~/core/level/overwritten'
+import { fieldWord, placeInWords } from '~~/core/level/field-words'
 import type { LevelRecords } from '~~/core/level/level'
 import { TABLE_OF } from '~~/core/level/level'
 import { mergeOperations } from '~~/core/level/merge'
@@ -47,7 +47,18 @@ import { readLevel } from './reading/read-level'
 import { Session } from './session'
 
 /** Something that did not go as the person meant, for the notice over the stage. */
-export type Notice = { title: string; lines: string[]; again?: { label: string; run: () => void } }
+export type Notice = {
+  title: string
+  lines: string[]
+  again?: { label: string; run: () => void }
+  /** Others may take its place. */
+  isMild?: boolean
+}
+
+/** Milliseconds after which somebody is told no more that another did otherwise; things of it that are named. */
+const [OVERRULED, LINES] = [20_000, 3]
+const listed = (what: readonly string[], all: number) =>
+  all > what.length ? `${what.join(', ')} and ${all - what.length} more` : what.join(', ')
 
 /** Title and lines for what was worked out before waiting for the server and does not fit any more. */
 export const CHANGED_MEANWHILE: [string, string[]] = [
@@ -117,6 +128,8 @@ export const useLevel = defineStore('level', () => {
   /** What others did last, as far as it was heard here. */
   let heardOf: readonly JournalEntry[] = []
   let history = new History(NO_STEPS, showSteps)
+  /** When something was done here last; milliseconds. */
+  let doneAt = -Infinity
   let sync: Sync | undefined
   /** What is heard of the open level. */
   let live: Live | undefined
@@ -217,6 +230,7 @@ export const useLevel = defineStore('level', () => {
         const rebased = session.value.rebase(ours, theirs, lost)
         history.without(new Set(rebased.dropped.map(dropped => dropped.id)))
         afterWriting(rebased.touched)
+        tellOverruled(theirs)
         return rebased
       },
       onGivenUp: given => giveUp(id, given),
@@ -333,6 +347,25 @@ export const useLevel = defineStore('level', () => {
     ])
   }
 
+  /** Says that another has just done otherwise with what was done here right before, and offers the way back. */
+  function tellOverruled(theirs: GivenUp['others']): void {
+    const step = history.lastUndo
+    if (!step?.left || (notice.value && !notice.value.isMild) || performance.now() - doneAt > OVERRULED) return
+    const touched = new Set(theirs.flatMap(({ operations }) => operations.map(({ id }) => id)))
+    const found = overwritten(view.value, step.left, step.operations).filter(({ id }) => touched.has(id))
+    if (found.length === 0) return
+    const who = whoWrote(found[0]!.id) ?? 'Somebody'
+    const what = found.slice(0, LINES).map(({ field, name }) => `${fieldWord(field)}${name ? ` of ${name}` : ''}`)
+    const mine = onlyFields(step.left, found)
+    notify(`${who} did otherwise right after you`, [`What they left stays: ${listed(what, found.length)}.`], {
+      label: 'Put mine back',
+      run: () => {
+        notice.value = null
+        changeAsGiven(asName(`Back to "${step.label}"`), mine)
+      },
+    })
+  }
+
   /** Says what happened to whose change, and offers to do the dropped ones again on top of the others'. */
   function tellDropped(dropped: readonly Change[], others: GivenUp['others']): void {
     const lines = dropped.map(mine => {
@@ -365,6 +398,7 @@ export const useLevel = defineStore('level', () => {
     const made = perform(label, operations)
     if (!made) return false
     history.add({ ...made.step, joins })
+    doneAt = performance.now()
     afterWriting(made.touched)
     return true
   }
@@ -591,8 +625,8 @@ export const useLevel = defineStore('level', () => {
     afterWriting(new Set([...view.value.placements()].map(({ id }) => id)))
   }
 
-  function notify(title: string, lines: string[], again?: Notice['again']): void {
-    notice.value = { title, lines, again }
+  function notify(title: string, lines: string[], again?: Notice['again'], isMild?: boolean): void {
+    notice.value = { title, lines, again, isMild }
   }
 
   return {

@@ -4,7 +4,7 @@ import { testId } from '../../tests/support'
 import { applyChange } from './change'
 import { createPlacement } from './create'
 import { Level } from './level'
-import { overwritten, withoutFields } from './overwritten'
+import { onlyFields, overwritten, withoutFields } from './overwritten'
 import type { Operation } from './schema'
 
 const [A, B] = [testId(1), testId(2)]
@@ -30,6 +30,7 @@ describe('what others changed since a step', () => {
     applyChange(level, [put(A, { translation: [7, 0, 0] })])
     const found = overwritten(level, mine, inverse)
     expect(found).toEqual([{ record: null, id: A, name: 'Mine', field: 'translation', is: [7, 0, 0], back: [0, 0, 0] }])
+    expect(onlyFields(mine, found)).toEqual([put(A, { translation: [1, 0, 0] })])
     applyChange(level, withoutFields(inverse, found))
     expect(level.need(A)).toMatchObject({ name: 'Thing 1', translation: [7, 0, 0] })
   })

@@ -56,6 +56,16 @@ export function overwritten(level: Asked, left: readonly Operation[], back: read
   })
 }
 
+/** Operations with nothing but what they would do to some fields. */
+export function onlyFields(operations: readonly Operation[], fields: readonly Overwritten[]): Operation[] {
+  return mergeOperations(operations).flatMap(operation => {
+    if (!('fields' in operation)) return []
+    const wanted = fields.filter(({ record, id }) => id === operation.id && record === recordIn(operation))
+    const found = Object.entries(operation.fields).filter(([field]) => wanted.some(each => each.field === field))
+    return found.length === 0 ? [] : [{ ...operation, fields: Object.fromEntries(found) } as Operation]
+  })
+}
+
 /** Operations without what they would do to some fields; what would be removed with them stays whole. */
 export function withoutFields(operations: readonly Operation[], fields: readonly Overwritten[]): Operation[] {
   return operations.flatMap(operation => {

@@ -406,3 +406,33 @@ test('another program shows what is dragged while it is, and where it is left, b
     program.kill()
   }
 })
+
+test('who is overruled right after they did something is told so, with one click back', async ({ editor, browser }) => {
+  await editor.openWith(YARD)
+  await editor.look([2, 6, 9], [2, 0, 0])
+  const other = await another(browser, editor)
+  await nudge(editor.page, 'Stall', 'Position X', '1')
+  await editor.saved()
+  await moved(other, 'Stall').toBe(1)
+  // By the pointer, of the same field.
+  await other.look([2, 6, 9], [2, 0, 0])
+  await other.pick('Stall')
+  const grip = await other.handle({ kind: 'axis', axis: 0 })
+  await other.pressAndMove(grip, { x: grip.x + 60, y: grip.y })
+  await other.page.mouse.up()
+  await other.saved()
+  const notice = editor.page.getByTestId('notice')
+  await expect(notice).toContainText('did otherwise right after you')
+  const theirs = (await other.named('Stall')).translation[0]
+  expect((await editor.named('Stall')).translation[0]).toBe(theirs)
+  await notice.getByRole('button', { name: 'Put mine back' }).click()
+  await editor.saved()
+  await moved(other, 'Stall').toBe(1)
+  expect((await editor.row((await editor.named('Stall')).id))!.translation).toEqual([1, 0, 0])
+  // What is another field is nobody's loss.
+  await nudge(other.page, 'Stall', 'Turn Y', '30')
+  await other.saved()
+  await expect.poll(async () => (await editor.named('Stall')).rotation[1]).not.toBe(0)
+  await expect(notice).toHaveCount(0)
+  await other.page.context().close()
+})

@@ -53,7 +53,6 @@ export const usePeople = defineStore('people', () => {
   const following = ref<string | null>(null)
   let calls: CallShown[] = []
   let dragged = nothingDragged()
-  let lastNotice: Notice | null = null
   /** What was said last of the person here. */
   let said: Partial<Presence> = {}
 
@@ -311,14 +310,13 @@ export const usePeople = defineStore('people', () => {
   }
 
   /**
-   * Says something that takes the place of nothing but what was said here before.
+   * Says something that takes the place of nothing but what was as little urgent.
    *
    * @returns whether it was said
    */
   function notify(title: string, lines: string[], again?: Notice['again']): boolean {
-    if (level.notice && level.notice !== lastNotice) return false
-    level.notify(title, lines, again)
-    lastNotice = level.notice
+    if (level.notice && !level.notice.isMild) return false
+    level.notify(title, lines, again, true)
     return true
   }
 
