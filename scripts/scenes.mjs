@@ -164,24 +164,30 @@ export const scenes = {
     await page.locator('[data-test=plan-preview]').waitFor()
     await page.waitForTimeout(1000)
   },
-  'bring-in-table': async (page, url) => {
-    await openEditor(page, url, 'day', { bench: 'kit' })
-    await page.getByRole('button', { name: 'Bring in' }).click()
-    const [chooser] = await Promise.all([page.waitForEvent('filechooser'), page.getByText('A file …').click()])
-    const table =
-      'label;asset;Pos X;Pos Y;Pos Z;Yaw\nStool 1;Crate;1,5;0;2;0\nStool 2;Krate;2,5;0;2;45\nTub 1;Basket;3,25;0;2,5;90\nTub 2;Basket;far;0;2,5;90\n'
-    await chooser.setFiles({ name: 'stools.csv', mimeType: 'text/csv', buffer: Buffer.from(table) })
-    await page.locator('[data-test=receive-told]').waitFor()
-    await page.waitForTimeout(800)
+  'note': async (page, url) => {
+    await openEditor(page, url, 'day', { author: 'Mara', isNamed: true })
+    await page.getByRole('group', { name: 'Notes on the stage' }).getByRole('button').click()
+    await page.locator('[data-test=notes-sheet]').getByText('prams').waitFor()
+    await settle(page)
   },
-  'plan-sheet': async (page, url) => {
+  'people': async (page, url) => {
+    const ask = async (path, method, body) =>
+      (
+        await fetch(url + path, { method, headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) })
+      ).json()
     const { levels } = await (await fetch(`${url}/api/levels`)).json()
-    const svg = await (await fetch(`${url}/api/levels/${levels[0].id}/plan.svg?paper=A3`)).text()
-    await page.setViewportSize({ width: 1440, height: 1018 })
-    await page.setContent(
-      `<body style="margin:0">${svg.replace(/width="420mm" height="297mm"/, 'width="1440" height="1018"')}</body>`,
-    )
-    await page.waitForTimeout(1000)
+    for (const [name, role, inLevel] of [
+      ['Mara', 'keep'],
+      ['Joon', 'work'],
+      ['Ada from the props workshop', 'work', 'look'],
+      ['Ben', 'note'],
+    ]) {
+      const { person } = await ask('/api/people', 'POST', { name, role })
+      if (inLevel) await ask(`/api/people/${person.id}`, 'PATCH', { levels: [{ level: levels[0].id, role: inLevel }] })
+    }
+    await page.goto(`${url}/people`)
+    await page.getByRole('row').nth(4).waitFor()
+    await page.waitForTimeout(600)
   },
   'edit-part': async (page, url) => {
     await openEditor(page, url, 'day', { bench: 'kit' })
