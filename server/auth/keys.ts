@@ -1,4 +1,4 @@
-import { createHash, timingSafeEqual } from 'node:crypto'
+import { createHash, randomUUID, timingSafeEqual } from 'node:crypto'
 import { setTimeout as sleep } from 'node:timers/promises'
 import type { H3Event } from 'h3'
 import { clearSession, getCookie, getRequestHeader, unsealSession, updateSession } from 'h3'
@@ -126,10 +126,12 @@ export async function startSession(event: H3Event, key: string): Promise<Asker> 
   return beginSession(event, await checkKey(event, key))
 }
 
-/** Starts a session, or goes on with the one there is as somebody else. */
+/** Starts a session with a name of its own, whatever one the browser has: that may have ended, or be known elsewhere. */
 export async function beginSession(event: H3Event, as: As): Promise<Asker> {
-  const { id = null } = await updateSession(event, sessionConfig(event), { as })
-  return prove({ session: id, as }, null)
+  const fresh = { id: randomUUID(), createdAt: Date.now(), data: {} }
+  event.context.sessions = { ...event.context.sessions, [NAME]: fresh }
+  await updateSession(event, sessionConfig(event), { as })
+  return prove({ session: fresh.id, as }, null)
 }
 
 /** Ends a session for good: its cookie opens nothing any more, wherever it was kept. */

@@ -252,6 +252,16 @@ describe('people by name', () => {
     })
     const cookie = second.headers.getSetCookie()[0]!.split(';')[0]!
     expect((await ask(cookie, 'GET', '/api/session')).json).toMatchObject({ role: 'keep', person: null })
+    // Also with the cookie of a session that has ended, which stays over.
+    await ask(first.cookie, 'DELETE', '/api/session')
+    const third = await fetch(`${server.get().url}/api/session`, {
+      method: 'POST',
+      headers: { 'cookie': first.cookie, 'content-type': 'application/json' },
+      body: JSON.stringify({ key }),
+    })
+    const again = third.headers.getSetCookie()[0]!.split(';')[0]!
+    expect((await ask(again, 'GET', '/api/session')).json).toMatchObject({ role: 'look', person: { name: 'Max' } })
+    expect((await ask(first.cookie, 'GET', '/api/session')).status).toBe(401)
   })
 
   it('are refused with what is wrong', async () => {

@@ -208,3 +208,42 @@ for (const board of ['day', 'night'] as const) {
     expect.soft(await wrong(page, '.charts'), 'its charts').toEqual([])
   })
 }
+
+test('who is let in and what is talked about are accessible on both boards', async ({ page, server, editor }) => {
+  const otherBoard = () => page.getByRole('button', { name: / board$/ }).click()
+  await page.goto(`${server.url}/people`)
+  await page.getByLabel('Name of the new person').fill('Ada')
+  await page.getByRole('button', { name: 'Let in' }).click()
+  await expect(page.getByTestId('key-link')).toBeVisible()
+  expect.soft(await wrong(page, '.v-overlay--active'), 'a key').toEqual([])
+  await page.getByRole('button', { name: 'Done' }).click()
+  await page.locator('[data-person=Ada]').getByRole('button', { name: 'the same in all levels' }).click()
+  await expect(page.getByRole('dialog')).toContainText('Lantern Quay')
+  expect.soft(await wrong(page, '.v-overlay--active'), 'roles in single levels').toEqual([])
+  await page.keyboard.press('Escape')
+  await expect(page.getByRole('dialog')).toHaveCount(0)
+  await check(page, 'who am I', page.getByTestId('who-am-i'))
+  expect.soft(await wrong(page), 'people').toEqual([])
+  await otherBoard()
+  expect.soft(await wrong(page), 'people by night').toEqual([])
+  await otherBoard()
+
+  const at = { at: [0, 0, 0] as [number, number, number], on: null, point: [0, 0, 0] as [number, number, number] }
+  const note = { text: 'Here?', by: 'Ada', when: '2026-11-01T10:00:00.000Z', done: false, at }
+  await editor.openWith(
+    [{ name: 'Stall', part: 'Crate' }],
+    [{ do: 'put-thread', id: '00000001-0000-7000-8000-00000000abcd', fields: note }],
+  )
+  for (const board of ['day', 'night']) {
+    await page.getByTestId('notes').click()
+    await expect(page.getByTestId('notes-sheet')).toContainText('Here?')
+    expect.soft(await wrong(page, '.v-overlay--active'), `notes by ${board}`).toEqual([])
+    await page.getByTestId('notes-sheet').getByText('Here?').click()
+    await page.getByTestId('notes-sheet').getByRole('button', { name: 'Answer' }).click()
+    expect.soft(await wrong(page, '.v-overlay--active'), `an answer by ${board}`).toEqual([])
+    expect.soft(await wrong(page), `notes on the stage by ${board}`).toEqual([])
+    await page.getByTestId('notes').click()
+    await expect(page.getByTestId('notes-sheet')).toHaveCount(0)
+    await otherBoard()
+  }
+})

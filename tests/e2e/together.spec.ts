@@ -1,7 +1,7 @@
 import { spawn } from 'node:child_process'
 import { once } from 'node:events'
 import type { Browser, WebSocketRoute } from '@playwright/test'
-import { difference, Editor, expect, nudge, test } from './support'
+import { answered, difference, Editor, expect, nudge, test } from './support'
 
 const YARD = [
   { name: 'Stall', part: 'Crate', translation: [0, 0, 0] as [number, number, number] },
@@ -283,7 +283,10 @@ test('a part that one makes and edits is in the kit and on the stage of the othe
   page,
   editor,
   browser,
+  errors,
 }) => {
+  // What a page asks of a level at the moment when that is deleted.
+  errors.allow(answered(404))
   await editor.openWith(YARD)
   const yard = `${editor.server.url}/api/levels/${editor.levelId}`
   await editor.look([2, 6, 9], [2, 0, 0])
