@@ -126,7 +126,7 @@ export async function startSession(event: H3Event, key: string): Promise<Asker> 
   return beginSession(event, await checkKey(event, key))
 }
 
-/** Starts a session with a name of its own, whatever one the browser has: that may have ended, or be known elsewhere. */
+/** Starts a session with a name of its own, whatever one the browser has: that may have ended. */
 export async function beginSession(event: H3Event, as: As): Promise<Asker> {
   const fresh = { id: randomUUID(), createdAt: Date.now(), data: {} }
   event.context.sessions = { ...event.context.sessions, [NAME]: fresh }
