@@ -352,7 +352,8 @@ export const useLevel = defineStore('level', () => {
     const step = history.lastUndo
     if (!step?.left || (notice.value && !notice.value.isMild) || performance.now() - doneAt > OVERRULED) return
     const touched = new Set(theirs.flatMap(({ operations }) => operations.map(({ id }) => id)))
-    const found = overwritten(view.value, step.left, step.operations).filter(({ id }) => touched.has(id))
+    const isTouched = ({ id }: Operation) => touched.has(id)
+    const found = overwritten(view.value, step.left.filter(isTouched), step.operations.filter(isTouched))
     if (found.length === 0) return
     const who = whoWrote(found[0]!.id) ?? 'Somebody'
     const what = found.slice(0, LINES).map(({ field, name }) => `${fieldWord(field)}${name ? ` of ${name}` : ''}`)

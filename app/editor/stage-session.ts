@@ -118,6 +118,17 @@ export const useStageSession = defineStore('stage-session', () => {
     setLayout(layout.value === 'one' ? 'four' : 'one')
   }
 
+  /** Only this view can look from anywhere. */
+  function walkaround(): void {
+    if (stage.value && stage.value.view.kind !== 'walkaround') changePane({ kind: 'walkaround' })
+  }
+
+  /** Looks from one point of the world at another. */
+  function lookFrom(eye: Vector3, target: Vector3): void {
+    walkaround()
+    stage.value?.view.lookFrom(eye, target, true)
+  }
+
   /** Changes how a pane looks at the world; the active one if none is named. */
   function changePane(
     change: Partial<Pick<PaneState, 'kind' | 'look' | 'fieldOfView' | 'clip'>>,
@@ -174,6 +185,8 @@ export const useStageSession = defineStore('stage-session', () => {
     setLayout,
     toggleFull,
     changePane,
+    walkaround,
+    lookFrom,
     goTo,
     lookAtSelection,
     lookAtAll,

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, shallowRef } from 'vue'
+import { signInQuerySchema } from '~~/core/api/schema'
 import { api, whatFailed } from '~/api/client'
 import { useAuth } from '~/editor/auth'
 import { orNothing } from '~/errors/or-nothing'
@@ -11,10 +12,7 @@ const key = ref('')
 const error = ref('')
 const ways = shallowRef<{ provider: string | null; isKeyNeeded: boolean } | null>(null)
 /** Only to pages of our own. */
-const to = computed(() => {
-  const wanted = String(route.query.to ?? '/')
-  return /^\/(?![/\\])/.test(wanted) ? wanted : '/'
-})
+const to = computed(() => signInQuerySchema.safeParse({ to: route.query.to }).data?.to ?? '/')
 const signIn = computed(() => `/api/session/provider?${new URLSearchParams({ to: to.value })}`)
 
 /** What who comes back from the identity provider is told. */

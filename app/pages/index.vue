@@ -10,6 +10,7 @@ import { api, whatFailed } from '~/api/client'
 import { useAuth } from '~/editor/auth'
 import WhoAmI from '~/features/people/WhoAmI.vue'
 import AppHeader from '~/shell/header/AppHeader.vue'
+import { whenInWords } from '~/ui/when-in-words'
 
 useHead({ title: 'Levels · Handy Grid' })
 /** People whose names there is room for. */
@@ -118,8 +119,6 @@ const bringBack = (level: LevelSummary) =>
 /** Names of those who have a level open; of many the first. */
 const hereInWords = (names: readonly string[]) =>
   `${names.slice(0, NAMED).join(', ')}${names.length > NAMED ? ` and ${names.length - NAMED} more` : ''} here now`
-const moment = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
-const when = (iso: string) => moment.format(new Date(iso))
 </script>
 
 <template>
@@ -155,7 +154,9 @@ const when = (iso: string) => moment.format(new Date(iso))
             <span v-else class="picture blank quiet">no picture yet</span>
             <span class="name">{{ level.name }}</span>
             <span v-if="level.here.length > 0" class="here">{{ hereInWords(level.here) }}</span>
-            <span class="facts quiet">{{ counted(level.placementCount, 'thing') }} · {{ when(level.changedAt) }}</span>
+            <span class="facts quiet">
+              {{ counted(level.placementCount, 'thing') }} · {{ whenInWords(level.changedAt) }}
+            </span>
           </NuxtLink>
           <v-menu>
             <template #activator="{ props }">

@@ -15,6 +15,7 @@ import { useAuth } from '~/editor/auth'
 import PersonLevels from '~/features/people/PersonLevels.vue'
 import WhoAmI from '~/features/people/WhoAmI.vue'
 import AppHeader from '~/shell/header/AppHeader.vue'
+import { whenInWords } from '~/ui/when-in-words'
 
 useHead({ title: 'People · Handy Grid' })
 
@@ -87,8 +88,6 @@ async function end(): Promise<void> {
 const checkName = (text: string) => nameSchema.safeParse(text.trim()).error?.issues[0]?.message ?? null
 const isSelf = (person: Account) => person.id === auth.session.person?.id
 const linkOf = ({ key }: PersonKey) => `${location.origin}/enter#key=${key}`
-const moment = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
-const when = (iso: string) => moment.format(new Date(iso))
 const levelsOf = ({ levels: own }: Account) =>
   own.length === 0 ? 'the same in all levels' : `less in ${counted(own.length, 'level')}`
 </script>
@@ -159,9 +158,9 @@ const levelsOf = ({ levels: own }: Account) =>
               <v-btn v-if="!person.endedAt" variant="text" @click="narrowing = person">{{ levelsOf(person) }}</v-btn>
             </td>
             <td class="quiet">
-              <template v-if="person.endedAt">ended {{ when(person.endedAt) }}</template>
+              <template v-if="person.endedAt">ended {{ whenInWords(person.endedAt) }}</template>
               <template v-else-if="person.by === 'provider'">the identity provider</template>
-              <template v-else-if="person.keyMadeAt">a key of {{ when(person.keyMadeAt) }}</template>
+              <template v-else-if="person.keyMadeAt">a key of {{ whenInWords(person.keyMadeAt) }}</template>
             </td>
             <td class="doings">
               <v-btn v-if="person.by === 'key'" @click="renew(person)">
@@ -177,7 +176,7 @@ const levelsOf = ({ levels: own }: Account) =>
       <p v-if="log.length === 0" class="quiet">Nothing yet.</p>
       <ol class="log" aria-label="What keepers did, the last first">
         <li v-for="entry in log" :key="entry.id">
-          <span class="quiet mono">{{ when(entry.at) }}</span>
+          <span class="quiet mono">{{ whenInWords(entry.at) }}</span>
           {{ entry.by }} {{ KEPT_DEEDS[entry.did] }}
           <strong>{{ entry.to }}</strong>
           <template v-if="entry.now">: {{ entry.now }}</template>

@@ -53,6 +53,10 @@ export type Asker = { role: Role | null; person: Doer; session: string | null }
 /** As whom somebody asks, before it is looked at whether that still holds. */
 export type Claim = { session: string | null; as: As | null }
 
+/** By what somebody is let in, with the end of which what they have open ends too. */
+export const letInBy = ({ session, person }: Asker): string[] =>
+  [session, person?.id].filter(each => typeof each === 'string')
+
 const NOBODY: Asker = { role: null, person: null, session: null }
 
 /**

@@ -2,6 +2,7 @@ import type { FeedMessage } from '../../core/api/feed'
 import { journalSchema } from '../../core/api/schema'
 import type { Journal } from '../../core/api/schema'
 import type { Asker } from '../auth/keys'
+import { letInBy } from '../auth/keys'
 import { inWorker } from '../jobs/pool'
 import { LITTLE, readJournal, TooMuchHere } from '../services/changes'
 import { database } from '../services/database'
@@ -20,15 +21,14 @@ import { ApiError } from './api-error'
 export async function openFeed(
   levelId: string,
   after: number | undefined,
-  { session, person }: Asker,
+  asker: Asker,
   who: string,
   signal: AbortSignal,
 ): Promise<AsyncGenerator<FeedMessage, void, undefined>> {
   const level = await needLevel(await database(), levelId)
   if (after !== undefined && after > level.revision)
     throw new ApiError(422, 'invalid', 'after: the level is not that far yet.', { field: 'after' })
-  const by = [session, person?.id].filter(each => typeof each === 'string')
-  return readFeed(level, after, by, signal, {
+  return readFeed(level, after, letInBy(asker), signal, {
     join: listening => join(levelId, listening),
     leave: listening => leave(levelId, listening),
     read: at => readOn(levelId, at, { who, signal }),

@@ -14,6 +14,8 @@ const settings = useSettings()
 const MOST = 40
 /** Pixels from the edges of a pane within which a mark would be cut. */
 const EDGE = 12
+/** What the one is called that is being written. */
+const DRAFT = 'draft'
 const marks = ref<HTMLElement[]>([])
 /** Where one is being written. */
 const begun = ref<HTMLElement>()
@@ -21,10 +23,9 @@ const begun = ref<HTMLElement>()
 const shown = computed((): TalkedAbout[] => {
   if (!settings.kept.show.notes) return []
   const eye = session.stage?.view.eye
-  const list = notes.open.filter(({ thread }) => thread.id !== notes.readId).slice()
-  if (notes.read) list.push(notes.read)
+  const list = notes.open.filter(({ thread }) => thread.id !== notes.readId)
   if (eye && list.length > MOST) list.sort((a, b) => eye.distanceTo(a.at) - eye.distanceTo(b.at))
-  return list.slice(-MOST)
+  return [...(notes.read ? [notes.read] : []), ...list.slice(0, MOST)]
 })
 const labelOf = ({ thread, answers }: TalkedAbout) =>
   `Note by ${thread.by}: ${thread.text.slice(0, 80)}${answers.length > 0 ? `, ${counted(answers.length, 'answer')}` : ''}`
@@ -34,17 +35,17 @@ watch(
   [() => session.stats, shown, () => notes.draft],
   () => {
     const view = session.stage?.view
-    const places = [...shown.value.map(({ at }) => at), ...(notes.draft ? [notes.draft.at] : [])]
-    places.forEach((at, i) => {
-      const mark = i < shown.value.length ? marks.value[i] : begun.value
-      const place = view?.project(at)
-      if (!mark) return
+    const places = new Map(shown.value.map(({ thread, at }) => [thread.id, at]))
+    if (notes.draft) places.set(DRAFT, notes.draft.at)
+    for (const mark of [...marks.value, ...(begun.value ? [begun.value] : [])]) {
+      const at = places.get(mark.dataset.place ?? '')
+      const place = at && view?.project(at)
       const { x, y, width, height } = view?.rect ?? { x: 0, y: 0, width: 0, height: 0 }
       const isIn =
         place && place.x > x + EDGE && place.x < x + width - EDGE && place.y > y + EDGE && place.y < y + height - EDGE
       mark.style.visibility = isIn ? 'visible' : 'hidden'
       if (isIn) mark.style.transform = `translate(${Math.round(place.x)}px, ${Math.round(place.y)}px)`
-    })
+    }
   },
   { flush: 'post' },
 )
@@ -52,7 +53,7 @@ watch(
 
 <template>
   <div class="notes" role="group" aria-label="Notes on the stage">
-    <span v-for="note in shown" :key="note.thread.id" ref="marks" class="place">
+    <span v-for="note in shown" :key="note.thread.id" ref="marks" class="place" :data-place="note.thread.id">
       <v-btn
         class="mark"
         :class="{ read: note.thread.id === notes.readId, done: note.thread.done }"
@@ -64,7 +65,9 @@ watch(
         {{ note.answers.length + 1 }}
       </v-btn>
     </span>
-    <span v-if="notes.draft" ref="begun" class="place" aria-hidden="true"><span class="mark read plate">…</span></span>
+    <span v-if="notes.draft" ref="begun" class="place" :data-place="DRAFT" aria-hidden="true">
+      <span class="mark read plate">…</span>
+    </span>
   </div>
 </template>
 

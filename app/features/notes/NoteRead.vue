@@ -4,7 +4,7 @@ import type { TalkedAbout } from '~~/core/measure/notes'
 import type { Answer, Thread } from '~~/core/level/schema'
 import NoteText from './NoteText.vue'
 import { useNotes } from './notes'
-import { whenInWords } from './when-in-words'
+import { whenInWords } from '~/ui/when-in-words'
 
 /** A note that is read: all that was said, and what can be said to it. */
 const props = defineProps<{ note: TalkedAbout }>()

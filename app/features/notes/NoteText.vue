@@ -3,7 +3,7 @@ import { onMounted, ref } from 'vue'
 import { answerFieldsSchema, LONGEST_NOTE } from '~~/core/level/notes'
 
 /** A text that is written: taken by its button or Ctrl and Enter, given up by Escape. */
-const props = defineProps<{ label: string; button: string; text?: string; cancels?: boolean }>()
+const props = defineProps<{ label: string; button: string; text?: string }>()
 const emit = defineEmits<{ write: [text: string]; cancel: [] }>()
 const text = ref(props.text ?? '')
 const wrong = ref('')
@@ -13,8 +13,8 @@ onMounted(() => field.value?.focus())
 function write(): void {
   wrong.value = answerFieldsSchema.shape.text.safeParse(text.value).error?.issues[0]?.message ?? ''
   if (wrong.value) return
+  // It stays as long as it was not taken.
   emit('write', text.value)
-  text.value = ''
 }
 </script>
 

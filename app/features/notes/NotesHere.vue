@@ -5,7 +5,7 @@ import { useSettings } from '~/editor/settings'
 import NoteRead from './NoteRead.vue'
 import NoteText from './NoteText.vue'
 import { useNotes } from './notes'
-import { whenInWords } from './when-in-words'
+import { whenInWords } from '~/ui/when-in-words'
 
 /** How many notes are open, in the header; and below it the list of them, or the one that is read. */
 const notes = useNotes()

@@ -63,7 +63,7 @@ export const useNotes = defineStore('notes', () => {
     const at = all.value.find(({ thread }) => thread.id === id)?.at
     if (!view || !at) return
     const away = view.eye.clone().sub(view.target)
-    view.lookFrom(at.clone().addScaledVector(away.normalize(), Math.max(FROM, 1)), at, true)
+    session.lookFrom(at.clone().addScaledVector(away.normalize(), FROM), at)
   }
 
   /** The next note in the list from the one that is read, around its end. */

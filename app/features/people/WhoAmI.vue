@@ -26,9 +26,7 @@ async function leave(): Promise<void> {
     </template>
     <section class="sheet about" aria-label="Who you are here">
       <p v-if="auth.session.person">
-        You are
-        <strong>{{ auth.session.person.name }}</strong>
-        . Your role is {{ ROLE_WORDS[auth.session.role] }}.
+        You are {{ auth.session.person.name }}. Your role is {{ ROLE_WORDS[auth.session.role] }}.
       </p>
       <p v-else-if="isKeyNeeded">You came in by a shared key. Your role is {{ ROLE_WORDS[auth.session.role] }}.</p>
       <p v-else>This server is for this computer alone: nobody is asked for a key, and everything may be done.</p>

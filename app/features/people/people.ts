@@ -271,18 +271,12 @@ export const usePeople = defineStore('people', () => {
   }
 
   function look({ eye, target }: { eye: readonly number[]; target: readonly number[] }): void {
-    walkaround()
-    session.stage?.view.lookFrom(new Vector3().fromArray(eye), new Vector3().fromArray(target), true)
-  }
-
-  /** Only this view can look from anywhere. */
-  function walkaround(): void {
-    if (session.stage && session.stage.view.kind !== 'walkaround') session.changePane({ kind: 'walkaround' })
+    session.lookFrom(new Vector3().fromArray(eye), new Vector3().fromArray(target))
   }
 
   /** Goes along with somebody until the view is moved by hand; null ends it. */
   function setFollowing(id: string | null): void {
-    if (id !== null) walkaround()
+    if (id !== null) session.walkaround()
     followed = null
     following.value = id
     moving.resume()

@@ -4,6 +4,7 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import type { HistoryEntry } from '~~/core/api/schema'
 import { api, whatFailed } from '~/api/client'
 import { useLevel } from '~/editor/level'
+import { whenInWords } from '~/ui/when-in-words'
 
 const level = useLevel()
 const isOpen = ref(false)
@@ -60,9 +61,6 @@ async function goBack(revision: number, label: string): Promise<void> {
 
 /** The last entry that is too old to be taken back. */
 const tooOld = computed(() => entries.value.find(entry => !entry.canBeTakenBack))
-
-const moment = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
-const when = (iso: string) => moment.format(new Date(iso))
 </script>
 
 <template>
@@ -77,7 +75,8 @@ const when = (iso: string) => moment.format(new Date(iso))
         undone.
       </p>
       <p v-if="tooOld" class="quiet" data-test="too-old">
-        Only the list was kept of what was done until {{ when(tooOld.madeAt) }}: the level cannot go back beyond that.
+        Only the list was kept of what was done until {{ whenInWords(tooOld.madeAt) }}: the level cannot go back beyond
+        that.
       </p>
       <p v-if="failed" role="alert" class="error">{{ failed }}</p>
       <p v-if="entries.length === 0 && !failed" class="quiet">Nothing has been changed yet.</p>
@@ -90,7 +89,7 @@ const when = (iso: string) => moment.format(new Date(iso))
           :active="index === 0"
           :link="index > 0"
           :title="entry.label"
-          :subtitle="`${entry.author}${entry.proven ? ' (signed in)' : ''} · ${when(entry.madeAt)}`"
+          :subtitle="`${entry.author}${entry.proven ? ' (signed in)' : ''} · ${whenInWords(entry.madeAt)}`"
           :data-revision="entry.revision"
           :end="index === 0 ? 'now' : String(entry.revision)"
           @click="index > 0 && goBack(entry.revision, entry.label)"

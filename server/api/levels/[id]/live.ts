@@ -3,6 +3,7 @@ import { RateLimiterMemory } from 'rate-limiter-flexible'
 import { readMessage } from '../../../../core/api/live'
 import { SAID_AT_MOST, saidSchema } from '../../../../core/api/people'
 import type { Asker } from '../../../auth/keys'
+import { letInBy } from '../../../auth/keys'
 import { askerOf, levelOfSocket } from '../../../auth/sockets'
 import { join, leave, say } from '../../../services/live/live'
 import type { Listening } from '../../../services/live/rooms'
@@ -25,7 +26,7 @@ export default defineWebSocketHandler({
     const asker = askerOf(peer.context)
     const who: Listening = {
       id: peer.id,
-      by: [asker.session, asker.person?.id].filter(each => typeof each === 'string'),
+      by: letInBy(asker),
       send: text => peer.send(text),
       close: (code, reason) => peer.close(code, reason),
       cut: () => peer.terminate(),
