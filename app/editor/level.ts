@@ -44,6 +44,7 @@ import type { GivenUp } from './saving/sync'
 import { sendLeftovers, Sync } from './saving/sync'
 import { claimWindow } from './saving/window-name'
 import { readLevel } from './reading/read-level'
+import { useReserved } from './reserved'
 import { Session } from './session'
 
 /** Something that did not go as the person meant, for the notice over the stage. */
@@ -92,6 +93,7 @@ const NO_STEPS: UndoSteps = { undo: [], redo: [] }
 export const useLevel = defineStore('level', () => {
   const kit = useKit()
   const auth = useAuth()
+  const reserved = useReserved()
 
   const summary = shallowRef<LevelSummary | null>(null)
   const selection = shallowRef<Selection>({ ids: new Set(), last: null })
@@ -396,6 +398,7 @@ export const useLevel = defineStore('level', () => {
   /** The same with nothing added, for what was worked out before. */
   function changeAsGiven(label: string, operations: Operation[], joins?: string): boolean {
     if (operations.length === 0) return true
+    if (reserved.asks(view.value, label, operations, () => changeAsGiven(label, operations, joins))) return false
     const made = perform(label, operations)
     if (!made) return false
     history.add({ ...made.step, joins })
@@ -422,6 +425,8 @@ export const useLevel = defineStore('level', () => {
   function undoStep(operations: readonly Operation[]): void {
     const step = history.lastUndo
     if (!step) return
+    const goOn = () => step === history.lastUndo && undoStep(operations)
+    if (reserved.asks(view.value, `Undo: ${step.label}`, operations, goOn)) return
     const made = perform(`Undo: ${step.label}`, [...operations])
     history.undone(made && { ...made.step, label: step.label })
     if (made) afterWriting(made.touched)
@@ -436,6 +441,8 @@ export const useLevel = defineStore('level', () => {
   function redoStep(operations: readonly Operation[]): void {
     const step = history.lastRedo
     if (!step) return
+    const goOn = () => step === history.lastRedo && redoStep(operations)
+    if (reserved.asks(view.value, step.label, operations, goOn)) return
     const made = perform(step.label, [...operations])
     history.redone(made && made.step)
     if (made) afterWriting(made.touched)

@@ -32,6 +32,7 @@ import type { Duplicated, ToolWorld } from './tools/tool-world'
 import { useHandling } from './handling'
 import { useKit } from './kit'
 import { useLevel } from './level'
+import { useReserved } from './reserved'
 import { useSettings } from './settings'
 import { useStageSession } from './stage-session'
 import { toMicrometre } from '~~/core/math/micrometre'
@@ -51,6 +52,7 @@ const FIRST_SPEED = 6
 export const useTools = defineStore('tools', () => {
   const level = useLevel()
   const settings = useSettings()
+  const reserved = useReserved()
   const kit = useKit()
   const handling = useHandling()
   const session = useStageSession()
@@ -121,16 +123,17 @@ export const useTools = defineStore('tools', () => {
         session.readout = said
       },
       canPick,
-      moverOf: id => {
+      handOn: id => {
         for (
           let at: string | null = copyOf(id)?.arrangementId ?? id;
           at !== null;
           at = level.view.get(at)?.parentId ?? null
         ) {
           const name = movers.value.get(at)
-          if (name !== undefined) return name
+          if (name !== undefined) return { name, does: 'moves' }
         }
-        return null
+        const kept = reserved.of(level.view, id)
+        return kept && { name: kept.by, does: 'has reserved' }
       },
       // Who works with them at the bench means them.
       marksPickable: () =>

@@ -35,6 +35,7 @@ export type Automation = {
     name: string
     role: Role
     picked: string[]
+    reserved: string[]
     dragging: string[]
     eye: Vec3 | null
     target: Vec3 | null

@@ -52,9 +52,9 @@ export function useAutomation(): void {
         people.others.flatMap(({ id }) => {
           const person = people.right(id)
           if (!person) return []
-          const { name, role, picked, drags, view } = person
+          const { name, role, picked, drags, view, reserved } = person
           const dragging = drags?.things.map(thing => thing.id) ?? []
-          return [{ name, role, picked, dragging, eye: view?.eye ?? null, target: view?.target ?? null }]
+          return [{ name, role, picked, dragging, reserved, eye: view?.eye ?? null, target: view?.target ?? null }]
         }),
       lookFrom: (eye, target) => {
         session.stage?.view.lookFrom(new Vector3(...eye), new Vector3(...target))

@@ -8,12 +8,12 @@ const FIELDS = 'input:not([type="checkbox"]), textarea, select, [contenteditable
 /** Other ways to write a key of the list. */
 const ALSO: Record<string, string> = { 'Ctrl+y': 'Ctrl+Shift+z', 'Backspace': 'Delete' }
 
-/** Whether a key or the clipboard is meant for a field, a dialog or a menu. */
+/** Whether a key or the clipboard is meant for a field, a dialog or a menu; one that is fading has been answered. */
 function isElsewhere({ target }: Event): boolean {
-  return (
-    target instanceof Element
-    && (target.matches(FIELDS) || target.closest('[role=dialog], .v-overlay-container') !== null)
-  )
+  if (!(target instanceof Element)) return false
+  if (target.matches(FIELDS)) return true
+  const overlay = target.closest('.v-overlay')
+  return overlay ? overlay.matches('.v-overlay--active') : target.closest('[role=dialog]') !== null
 }
 
 /**

@@ -12,7 +12,15 @@ describe('who is in a level', () => {
     const partial = withUpdates(nobody, { level, people: [{ id: testId(1), picked: [testId(5)] }], gone: [] })
     expect(partial.size).toBe(0)
     const known = withUpdates(nobody, { level, people: [ada], gone: [] })
-    expect(known.get(testId(1))).toEqual({ ...ada, picked: [], drags: null, view: null, proven: false })
+    expect(known.get(testId(1))).toEqual({
+      ...ada,
+      picked: [],
+      reserved: [],
+      away: false,
+      drags: null,
+      view: null,
+      proven: false,
+    })
     const later = withUpdates(known, { level, people: [{ id: testId(1), picked: [testId(5)] }], gone: [] })
     expect([later.get(testId(1))!.picked, later.get(testId(1))!.name, known.get(testId(1))!.picked]).toEqual([
       [testId(5)],

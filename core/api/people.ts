@@ -10,6 +10,10 @@ import { idSchema, nameSchema, quatSchema, scaleSchema, vec3Schema } from '../le
 export const MARKS = 8
 /** Things that others are told somebody has picked, or drags, at the most. */
 export const [MOST_PICKED, MOST_DRAGGED] = [100, 14]
+/** Things, groups and layers that one person may reserve. */
+export const MOST_RESERVED = 100
+/** Milliseconds for which they stay reserved after that person has left. */
+export const RESERVED_AFTER = 5 * 60_000
 /** Milliseconds between two messages of a page about the person before it, at the least. */
 export const SAID_EVERY = 80
 /** Bytes of what a page says at a time, at the most. */
@@ -43,6 +47,8 @@ export const presenceSchema = z.strictObject({
   drags: z.strictObject({ things: z.array(draggedSchema).max(MOST_DRAGGED), of: z.int().min(1) }).nullable(),
   /** Where the person looks from and to; null while nothing is looked at. */
   view: z.strictObject({ eye: vec3Schema, target: vec3Schema }).nullable(),
+  /** Things, groups and layers that the person asks the others to leave alone. */
+  reserved: z.array(idSchema).max(MOST_RESERVED),
 })
 export type Presence = z.infer<typeof presenceSchema>
 
@@ -70,15 +76,31 @@ export const personUpdateSchema = presenceSchema
     role: roleSchema.optional(),
     /** Whether the name is proven, by a key of their own or by the identity provider. */
     proven: z.boolean().optional(),
+    /** Whether the person has left, and is known only for what they have reserved. */
+    away: z.boolean().optional(),
   })
   .strict()
 export type PersonUpdate = z.infer<typeof personUpdateSchema>
 
-/** Somebody who has the level open. What they may do and a proven name are the server's word, the rest their page's. */
-export type Person = Presence & { id: string; role: Role; proven: boolean }
+/**
+ * Somebody who has the level open, or has left it a moment ago. What they may do, a proven name and whether they are
+ * away are the server's word, the rest their page's.
+ */
+export type Person = Presence & { id: string; role: Role; proven: boolean; away: boolean }
+
+/** What is told of somebody who leaves, and has reserved something. */
+export const AWAY = { picked: [], drags: null, view: null, away: true } satisfies Partial<Person>
 
 /** What somebody is before their page has said anything. */
-const UNKNOWN: Omit<Person, 'id' | 'name' | 'role'> = { mark: 0, picked: [], drags: null, view: null, proven: false }
+const UNKNOWN: Omit<Person, 'id' | 'name' | 'role'> = {
+  mark: 0,
+  picked: [],
+  drags: null,
+  view: null,
+  reserved: [],
+  proven: false,
+  away: false,
+}
 
 /** What pages are told of each other. */
 export const peopleMessageSchema = z.strictObject({

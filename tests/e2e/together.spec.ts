@@ -439,3 +439,81 @@ test('who is overruled right after they did something is told so, with one click
   await expect(notice).toHaveCount(0)
   await other.page.context().close()
 })
+
+test('what one has reserved another is asked about, by drag and by key, may leave alone or take over, also when that one is away', async ({
+  editor,
+  browser,
+}) => {
+  await editor.openWith(YARD)
+  const other = await another(browser, editor)
+  await named(editor, 'Ada')
+  await named(other, 'Ben')
+  for (const each of [editor, other]) await each.look([2, 6, 9], [2, 0, 0])
+  const [stall, stack] = [await editor.named('Stall'), await editor.named('Barrel stack')]
+  await editor.pick('Stall')
+  await editor.page.keyboard.press('Shift+R')
+  await expect(editor.page.getByTestId('notice')).toContainText('Stall reserved for you')
+  const row = other.page.locator('[role=treeitem]', { hasText: 'Stall' })
+  await expect(row).toContainText('Ada has reserved this')
+  const place = await other.page.evaluate(() => window.handyGrid!.project([0.2, 0.4, 0.2]))
+  await other.page.mouse.move(place!.x, place!.y)
+  await expect.poll(() => other.readout()).toContain('Ada has reserved this')
+
+  // Dragged all the same: it is asked, and nothing is done as long as it is not answered, nor when it is left alone.
+  const question = other.page.getByRole('dialog', { name: 'Somebody has reserved this' })
+  const drag = async () => {
+    const grip = await other.handle({ kind: 'axis', axis: 0 })
+    await other.pressAndMove(grip, { x: grip.x + 90, y: grip.y })
+    await other.page.mouse.up()
+    await expect(question).toContainText('Ada has reserved Stall')
+  }
+  await other.pick('Stall')
+  await drag()
+  expect((await other.named('Stall')).translation).toEqual([0, 0, 0])
+  await question.getByRole('button', { name: 'Leave it alone' }).click()
+  await expect(question).toBeHidden()
+  await other.page.keyboard.press('Delete')
+  await expect(question).toBeVisible()
+  await question.getByRole('button', { name: 'Leave it alone' }).click()
+  await expect(question).toBeHidden()
+  expect(await editor.done()).toEqual([])
+  expect(await editor.row(stall.id)).toEqual(stall)
+
+  // Taken over, it is done, and said to who had it; that one is asked from now on.
+  await drag()
+  await question.getByRole('button', { name: 'Take it over' }).click()
+  await other.saved()
+  const there = (await other.named('Stall')).translation
+  expect(there[0]).toBeGreaterThan(0.5)
+  expect((await editor.row(stall.id))!.translation).toEqual(there)
+  await expect(editor.page.getByTestId('notice')).toContainText('Ben has taken over Stall')
+  await expect.poll(async () => (await othersOf(editor))[0]?.reserved).toEqual([stall.id])
+  await expect.poll(async () => (await othersOf(other))[0]?.reserved).toEqual([])
+  await nudge(editor.page, 'Stall', 'Position X', '9')
+  const asked = editor.page.getByRole('dialog', { name: 'Somebody has reserved this' })
+  await expect(asked).toContainText('Ben has reserved Stall')
+  await asked.getByRole('button', { name: 'Leave it alone' }).click()
+  await expect(asked).toBeHidden()
+
+  // What nobody has reserved is changed as ever.
+  await nudge(editor.page, 'Barrel stack', 'Position X', '7')
+  await editor.saved()
+  expect((await editor.row(stack.id))!.translation[0]).toBe(7)
+
+  // Who has left keeps it for a while, and has it again when they come back.
+  await other.page.goto('about:blank')
+  await expect.poll(() => othersOf(editor)).toEqual([])
+  await expect(editor.page.locator('[role=treeitem]', { hasText: 'Stall' })).toContainText(
+    'Ben, who has left, has reserved this',
+  )
+  await other.page.goto(`${editor.server.url}/levels/${editor.levelId}`)
+  await other.ready()
+  await expect.poll(async () => (await othersOf(editor))[0]?.reserved).toEqual([stall.id])
+  await other.pick('Stall')
+  await other.page.keyboard.press('Shift+R')
+  await expect.poll(async () => (await othersOf(editor))[0]?.reserved).toEqual([])
+  await nudge(editor.page, 'Stall', 'Position X', '9')
+  await editor.saved()
+  expect((await editor.row(stall.id))!.translation[0]).toBe(9)
+  await other.page.context().close()
+})

@@ -310,7 +310,7 @@ export class StageInput {
     const source = this.vertexSource(pointer, handle)
     stage.hint(source && { source: source.point })
     const hovered = handle || source ? null : this.picking.hover(pointer)
-    this.sayAt(source ? this.nameOf(source, pointer) : hovered === null ? null : this.moverOf(hovered, pointer))
+    this.sayAt(source ? this.nameOf(source, pointer) : hovered === null ? null : this.handOn(hovered, pointer))
     stage.setHovered(hovered)
     this.canvas.style.cursor = handle || source ? 'grab' : ''
   }
@@ -333,9 +333,11 @@ export class StageInput {
   }
 
   /** Whose hand is on a thing already; null if nobody's. */
-  private moverOf(id: string, at: PointerAt): Readout | null {
-    const name = this.world.moverOf(id)
-    return name === null ? null : { at, title: name, value: 'moves this', notes: ['what is let go of last stays'] }
+  private handOn(id: string, at: PointerAt): Readout | null {
+    const hand = this.world.handOn(id)
+    if (!hand) return null
+    const note = hand.does === 'moves' ? 'what is let go of last stays' : 'you are asked before you change it'
+    return { at, title: hand.name, value: `${hand.does} this`, notes: [note] }
   }
 
   private release(event: PointerEvent): void {

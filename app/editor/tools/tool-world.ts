@@ -66,8 +66,8 @@ export type ToolWorld = {
   startDrag: (handle: Handle | null, from: PointerAt, source?: Vector3) => DragKind | null
   printLength: (metres: number, signed?: boolean) => string
   say: (readout: Readout | null) => void
-  /** Who else moves a thing right now, or what it hangs from; null if nobody does. */
-  moverOf: (id: string) => string | null
+  /** Who else moves a thing right now, or what it hangs from, or has reserved it; null if nobody. */
+  handOn: (id: string) => { name: string; does: 'moves' | 'has reserved' } | null
   /** Lets numbers be typed; null closes the form. */
   ask: (numbers: TypedNumbers | null) => void
   /** Drops the gesture that runs, which has ended by itself. */

@@ -7,8 +7,10 @@ import { counted } from '~~/core/units/plural'
 import type { Notice } from '~/editor/level'
 import { useLevel } from '~/editor/level'
 import { useAuth } from '~/editor/auth'
+import { useReserved } from '~/editor/reserved'
 import { useSettings } from '~/editor/settings'
 import { usePeople } from './people'
+import { useReserving } from './reserving'
 import PersonBadge from './PersonBadge.vue'
 
 /** Who is here: their letters in the header, and below them what can be done with each. */
@@ -16,6 +18,8 @@ const people = usePeople()
 const settings = useSettings()
 const auth = useAuth()
 const level = useLevel()
+const reserved = useReserved()
+const reserving = useReserving()
 /** Letters for which there is room. */
 const SHOWN = 4
 const isOpen = ref(false)
@@ -82,6 +86,7 @@ watch(
           <PersonBadge :person="person" />
           <span class="name"><LongName :name="person.name" /></span>
           <span v-if="WHAT[person.role]" class="quiet">{{ WHAT[person.role] }}</span>
+          <span v-if="person.reserved.length > 0" class="quiet">{{ person.reserved.length }} reserved</span>
           <v-btn size="small" @click="people.goTo(person.id)">Go there</v-btn>
           <v-btn
             size="small"
@@ -94,6 +99,10 @@ watch(
           <v-btn size="small" @click="people.call(person.id)">Call</v-btn>
         </li>
       </ul>
+      <FormLine v-if="reserved.own.size > 0" label="Reserved">
+        <span class="name">{{ counted(reserved.own.size, 'thing') }} for you</span>
+        <v-btn size="small" @click="reserving.release()">Let all go</v-btn>
+      </FormLine>
       <v-btn v-if="people.others.length > 1" @click="people.call(null)">Call all: look here</v-btn>
       <Tick v-model="settings.kept.show.people" label="Where others look from, on the stage" />
     </section>

@@ -111,7 +111,7 @@ describe('what others are told of the person here', () => {
   it('is bounded, and only what is new', () => {
     expect(pickedToTell([`${crate.id}#1`, `${crate.id}#2`, group.id])).toEqual([crate.id, group.id])
     expect(pickedToTell(Array.from({ length: 1000 }, (_, i) => testId(i + 1)))).toHaveLength(100)
-    const is = { name: 'Ada', mark: 1, picked: [crate.id], drags: null, view: null }
+    const is = { name: 'Ada', mark: 1, picked: [crate.id], drags: null, view: null, reserved: [] }
     expect(newsOf({}, is)).toEqual(is)
     expect(newsOf({ ...is, picked: [] }, is)).toEqual({ picked: [crate.id] })
     expect(newsOf(is, { ...is, drags: { things: [dragged(1e300)], of: 1 }, mark: 2 })).toEqual({ mark: 2 })

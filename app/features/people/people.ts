@@ -9,6 +9,7 @@ import { asName } from '~~/core/units/text'
 import { useAuth } from '~/editor/auth'
 import type { Heard, Notice } from '~/editor/level'
 import { useLevel } from '~/editor/level'
+import { useReserved } from '~/editor/reserved'
 import { useSettings } from '~/editor/settings'
 import { useStageSession } from '~/editor/stage-session'
 import { useTools } from '~/editor/tools'
@@ -17,6 +18,7 @@ import { DraggedByOthers, STAYS } from './dragged-by-others'
 import type { OthersMark } from './others-marks'
 import { OthersMarks } from './others-marks'
 import { draggedToTell, newsOf, pickedToTell } from './own-presence'
+import { useReserving } from './reserving'
 
 /** Characters of a name on the stage. */
 const LONGEST = 28
@@ -25,13 +27,16 @@ const CALLED_FOR = 20_000
 /** People of whom the stage shows where they look from: the nearest. */
 const MOST_SHOWN = 30
 /** Of what is said of people, what the lists of them show. */
-const LISTED = ['name', 'mark', 'picked', 'role', 'proven'] as const
+const LISTED = ['name', 'mark', 'picked', 'role', 'proven', 'reserved', 'away'] as const
 /** Metres: off by which a view that follows somebody counts as moved by hand, and as not there yet. */
 const [BY_HAND, THERE] = [1e-6, 1e-3]
 /** Milliseconds after something is over, by when it is sure to be. */
 const SOON = 50
 /** Milliseconds in which a view that follows comes most of the way. */
 const FOLLOWS = 120
+
+/** Somebody who has reserved something, and how that is said. */
+type HolderOf = Pick<Person, 'id' | 'name' | 'mark'> & { says: string }
 
 type CallShown = { by: string; call: Call; until: number }
 
@@ -42,12 +47,15 @@ export const usePeople = defineStore('people', () => {
   const auth = useAuth()
   const session = useStageSession()
   const tools = useTools()
+  const reserving = useReserving()
+  const reserved = useReserved()
   const motion = usePreferredReducedMotion()
 
   /** As they are right now. */
   let now: ReadonlyMap<string, Person> = new Map()
-  /** The same, as far as lists show it. */
-  const others = shallowRef<readonly Person[]>([])
+  /** The same, as far as lists show it; also those who have left, and are known for what they have reserved. */
+  const known = shallowRef<readonly Person[]>([])
+  const others = computed(() => known.value.filter(({ away }) => !away))
   const self = ref<string | null>(null)
   const mark = ref(0)
   const following = ref<string | null>(null)
@@ -65,7 +73,7 @@ export const usePeople = defineStore('people', () => {
   }
 
   const letters = computed(() =>
-    lettersOf([...others.value, ...(self.value ? [{ id: self.value, name: auth.name }] : [])]),
+    lettersOf([...known.value, ...(self.value ? [{ id: self.value, name: auth.name }] : [])]),
   )
   const letterOf = (id: string) => letters.value.get(id) ?? '?'
   /** Who has picked a thing, by its id; and who has picked it or something below it. */
@@ -83,17 +91,30 @@ export const usePeople = defineStore('people', () => {
     return { own, below }
   })
 
+  const holders = computed(
+    () =>
+      new Map(
+        known.value.flatMap(person =>
+          person.reserved.map(id => {
+            const says = `${person.name}${person.away ? ', who has left,' : ''} has reserved this`
+            return [id, { id: person.id, name: person.name, mark: person.mark, says }] as const
+          }),
+        ),
+      ),
+  )
+
   function hear(heard: Heard): void {
     if ('people' in heard) {
       const before = now
       now = withUpdates(before, heard, heard.you ?? self.value ?? undefined)
+      reserving.hear(heard, now, heard.you ?? self.value, notify)
       if (heard.you !== undefined) begin(heard.you)
       yieldMark()
       for (const id of heard.gone) dragged.forget(id)
       for (const update of heard.people) if ('drags' in update) tellDragged(update)
       const isListed = (update: PersonUpdate) => LISTED.some(field => field in update) && now.has(update.id)
       if (heard.you !== undefined || heard.gone.length > 0 || heard.people.some(isListed))
-        others.value = [...now.values()].sort((a, b) => (a.id < b.id ? -1 : 1))
+        known.value = [...now.values()].sort((a, b) => (a.id < b.id ? -1 : 1))
       if (following.value !== null && !now.has(following.value)) following.value = null
       moving.resume()
     } else if ('call' in heard) called(heard.by, heard.call)
@@ -151,6 +172,7 @@ export const usePeople = defineStore('people', () => {
       picked: pickedToTell(level.selection.ids),
       drags: draggedToTell(tools.dragged, id => level.view.get(id)),
       view: view ? { eye: rounded(view.eye), target: rounded(view.target) } : null,
+      reserved: [...reserved.own],
     }
   }
 
@@ -317,7 +339,8 @@ export const usePeople = defineStore('people', () => {
   /** Nothing is known of anybody any more, until it is told anew. */
   function forget(): void {
     now = new Map()
-    others.value = []
+    known.value = []
+    reserving.forget()
     following.value = null
     followed = null
     calls = []
@@ -345,6 +368,11 @@ export const usePeople = defineStore('people', () => {
 
   return {
     others,
+    /** Who has reserved a thing or a layer; null if nobody has. */
+    holderOf: (id: string): HolderOf | null =>
+      reserved.own.has(id)
+        ? { id: self.value ?? '', name: auth.name, mark: mark.value, says: 'You have reserved this' }
+        : (holders.value.get(id) ?? null),
     self,
     mark,
     letterOf,

@@ -7,6 +7,7 @@ import { useBaking } from '~/editor/baking'
 import { useDuplicating } from '~/features/repeat/duplicating'
 import { usePartMaking } from '~/features/kit/part-making'
 import { useShaping } from '~/features/transform/shaping'
+import { useReserving } from '~/features/people/reserving'
 import { useFacing } from '~/features/line-up/facing'
 import { useSockets } from '~/features/kit/sockets'
 import { useSwapping } from '~/features/kit/swapping'
@@ -22,6 +23,7 @@ const duplicating = useDuplicating()
 const swapping = useSwapping()
 const sockets = useSockets()
 const edits = useEdits()
+const reserving = useReserving()
 const isOpenGroup = computed(() => 'open' in props.last.own && props.last.own.open === true)
 </script>
 
@@ -43,6 +45,12 @@ const isOpenGroup = computed(() => 'open' in props.last.own && props.last.own.op
         :subtitle="isOpenGroup ? 'the group is open' : 'now it picks the group'"
         :active="isOpenGroup"
         @click="edits.setOpen(last.id, !isOpenGroup)"
+      />
+      <MenuItem
+        title="Reserve for yourself"
+        subtitle="others are asked before they change it"
+        :active="reserving.isPickedReserved"
+        @click="reserving.togglePicked()"
       />
       <MenuItem title="Save as a part …" subtitle="goes into the kit" @click="making.ask()" />
       <MenuItem title="Swap for another part …" subtitle="keeps place, turn and size" @click="swapping.start()" />

@@ -3,6 +3,8 @@ import {
   mdiClose,
   mdiEyeOff,
   mdiEyeOutline,
+  mdiHandBackLeft,
+  mdiHandBackLeftOutline,
   mdiLock,
   mdiLockOpenVariantOutline,
   mdiPlus,
@@ -12,9 +14,13 @@ import { computed } from 'vue'
 import { nameSchema } from '~~/core/level/fields'
 import { useEdits } from '~/editor/edits'
 import { useLevel } from '~/editor/level'
+import { usePeople } from '~/features/people/people'
+import { useReserving } from '~/features/people/reserving'
 
 const level = useLevel()
 const edits = useEdits()
+const people = usePeople()
+const reserving = useReserving()
 const layers = computed(() => {
   return [...level.view.layers.values()].sort((a, b) => a.order - b.order)
 })
@@ -60,6 +66,12 @@ const checkName = (text: string) => (nameSchema.safeParse(text).success ? null :
         :icon="layer.locked ? mdiLock : mdiLockOpenVariantOutline"
         :label="`${layer.locked ? 'Unlock' : 'Lock'} layer ${layer.name}`"
         @click="edits.changeLayer(layer.id, { locked: !layer.locked })"
+      />
+      <IconButton
+        :size="15"
+        :icon="people.holderOf(layer.id) ? mdiHandBackLeft : mdiHandBackLeftOutline"
+        :label="`${people.holderOf(layer.id)?.says ?? 'Reserve'}: layer ${layer.name}`"
+        @click="reserving.toggle([layer.id])"
       />
       <IconButton
         :size="15"

@@ -48,6 +48,8 @@ const pickers = computed(() => {
   return (isShut ? below : own).get(props.row.placement.id)?.slice(0, 3)
 })
 
+const holder = computed(() => people.holderOf(props.row.placement.id))
+
 const colorOf = (layerId: string | null) => (layerId === null ? null : (level.view.layers.get(layerId)?.color ?? null))
 </script>
 
@@ -76,6 +78,7 @@ const colorOf = (layerId: string | null) => (layerId === null ? null : (level.vi
     <LongName :name="row.placement.name" />
   </span>
   <span class="sr">{{ KINDS[row.placement.kind].name }}</span>
+  <PersonBadge v-if="holder" :person="holder" :title="holder.says" small hollow>{{ holder.says }}</PersonBadge>
   <PersonBadge v-for="person in pickers" :key="person.id" :person="person" small>
     {{ person.name }} has picked {{ people.pickers.own.has(row.placement.id) ? 'this' : 'something in it' }}
   </PersonBadge>

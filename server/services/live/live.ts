@@ -121,7 +121,7 @@ export const isLeaving = () => isSentAway
 /** Names of those who have a level open, with whatever server. */
 export function namesIn(levelId: string): string[] {
   listen()
-  return people.in(levelId).map(({ name }) => name)
+  return people.in(levelId).flatMap(({ name, away }) => (away ? [] : [name]))
 }
 
 /** Sends all pages away, who come back to whoever answers then. */

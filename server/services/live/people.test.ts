@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import fc from 'fast-check'
 import { testId } from '../../../tests/support'
 import type { Called, PeopleMessage, Person, Said } from '../../../core/api/people'
-import { withUpdates } from '../../../core/api/people'
+import { RESERVED_AFTER, withUpdates } from '../../../core/api/people'
 import type { OfPeople } from './announce'
 import { announcementSchema, LONGEST_ANNOUNCED } from './announce'
 import type { Speaker } from './people'
@@ -33,10 +33,19 @@ function servers(count: number) {
       now: () => now,
     })
   })
+  const stopped = new Set<People>()
   const settle = () => {
     for (let i = 0; i < 4; i++) {
       for (const each of all) each.flush()
-      for (const said of wire.splice(0)) for (const each of all) each.hear(said)
+      for (const said of wire.splice(0)) for (const each of all) if (!stopped.has(each)) each.hear(said)
+    }
+  }
+  /** Time passes, in which servers say every now and then that they are there. */
+  const pass = (milliseconds: number) => {
+    for (let left = milliseconds; left > 0; left -= 20_000) {
+      now += Math.min(left, 20_000)
+      for (const each of all) if (!stopped.has(each)) each.check()
+      settle()
     }
   }
   return {
@@ -44,6 +53,11 @@ function servers(count: number) {
     known,
     calls,
     settle,
+    stop: (server: People) => {
+      server.end()
+      stopped.add(server)
+    },
+    pass,
     wait: (milliseconds: number) => (now += milliseconds),
     cutOff: (isCut: boolean) => (cut = isCut),
   }
@@ -135,6 +149,85 @@ describe('people of several servers', () => {
     settle()
     expect(known.map(names)[0]).toEqual(['Ada'])
     expect(calls).toEqual([[{ level: LEVEL, by: testId(1), call }], [{ level: LEVEL, by: testId(1), call }]])
+  })
+
+  it('keep what they have reserved for five minutes after they have left, on whatever server, and not longer', () => {
+    const { all, known, settle, pass } = servers(2)
+    for (const each of all) each.begin()
+    all[0]!.say(LEVEL, worker(testId(1)), here('Ada', { reserved: [testId(50)], picked: [testId(51)] }))
+    all[0]!.say(LEVEL, looker(testId(2)), here('Ben', { reserved: [testId(52)] }))
+    settle()
+    // Who may only look keeps nothing from others.
+    expect([...known[1]!.values()].map(({ reserved }) => reserved)).toEqual([[testId(50)], []])
+    all[0]!.leave(LEVEL, testId(1))
+    all[0]!.leave(LEVEL, testId(2))
+    settle()
+    for (const each of known)
+      expect([...each.values()]).toMatchObject([
+        { name: 'Ada', away: true, reserved: [testId(50)], picked: [], view: null },
+      ])
+    pass(RESERVED_AFTER)
+    expect(known.map(names)).toEqual([['Ada'], ['Ada']])
+    pass(1)
+    expect(known.map(names)).toEqual([[], []])
+    expect(all.map(({ size }) => size)).toEqual([0, 0])
+  })
+
+  it('keep it also when the server ends that they were with; each other one says for itself how long', () => {
+    const { all, known, settle, pass, stop } = servers(3)
+    for (const each of all) each.begin()
+    all[0]!.say(LEVEL, worker(testId(1)), here('Ada', { reserved: [testId(50)] }))
+    settle()
+    stop(all[0]!)
+    settle()
+    pass(RESERVED_AFTER)
+    all[1]!.begin()
+    settle()
+    expect([names(known[1]!), names(known[2]!)]).toEqual([['Ada'], ['Ada']])
+    pass(1)
+    expect([names(known[1]!), names(known[2]!)]).toEqual([[], []])
+  })
+
+  it('have what they had reserved again when they come back, and lose it to who takes it over while they are away', () => {
+    const { all, known, settle } = servers(2)
+    for (const each of all) each.begin()
+    all[0]!.say(LEVEL, worker(testId(1)), here('Ada', { reserved: [testId(50), testId(51)] }))
+    settle()
+    all[0]!.leave(LEVEL, testId(1))
+    all[1]!.say(LEVEL, worker(testId(2)), here('Ben', { reserved: [testId(51)] }))
+    settle()
+    const held = (of: ReadonlyMap<string, Person>) => [...of.values()].map(({ id, reserved }) => [id, reserved])
+    for (const each of known)
+      expect(held(each)).toEqual([
+        [testId(1), [testId(50)]],
+        [testId(2), [testId(51)]],
+      ])
+    all[1]!.say(LEVEL, worker(testId(3)), here('Ada', { reserved: [testId(50)] }))
+    settle()
+    for (const each of known)
+      expect(held(each)).toEqual([
+        [testId(2), [testId(51)]],
+        [testId(3), [testId(50)]],
+      ])
+  })
+
+  it('are here again whom a server that was silent for long has with it, also with what they have reserved', () => {
+    const { all, known, settle, pass, wait, cutOff } = servers(2)
+    for (const each of all) each.begin()
+    all[0]!.say(LEVEL, worker(testId(1)), here('Ada', { reserved: [testId(50)] }))
+    settle()
+    cutOff(true)
+    wait(SERVER_SILENT + 1)
+    all[1]!.check()
+    settle()
+    expect([...known[1]!.values()]).toMatchObject([{ away: true }])
+    cutOff(false)
+    for (const each of all) each.begin()
+    settle()
+    expect([...known[1]!.values()]).toMatchObject([{ name: 'Ada', away: false, reserved: [testId(50)] }])
+    all[0]!.leave(LEVEL, testId(1))
+    pass(RESERVED_AFTER + 1)
+    expect(known.map(names)).toEqual([[], []])
   })
 
   it('know the same of each other in the end, however much is said, also more than is announced at once', () => {

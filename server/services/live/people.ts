@@ -1,6 +1,7 @@
 import type { Called, PeopleMessage, Person, PersonUpdate, Said } from '../../../core/api/people'
 import type { Role } from '../../../core/api/roles'
-import { withUpdate } from '../../../core/api/people'
+import { mayDo } from '../../../core/api/roles'
+import { AWAY, RESERVED_AFTER, withUpdate } from '../../../core/api/people'
 import type { OfPeople } from './announce'
 import { LONGEST_ANNOUNCED } from './announce'
 
@@ -23,7 +24,13 @@ export type PeopleWorld = {
 /** Who says something: their id, what they may do, and who that is if it is proven. */
 export type Speaker = { id: string; role: Role; person: { name: string } | null }
 
-type Level = { people: Map<string, Person>; homes: Map<string, string> }
+type Level = {
+  people: Map<string, Person>
+  /** The server that each is with, or was with last. */
+  homes: Map<string, string>
+  /** When those left who are known only for what they have reserved; milliseconds. */
+  leftAt: Map<string, number>
+}
 type News = { people: Map<string, PersonUpdate>; gone: Set<string>; own: Set<string> }
 
 /**
@@ -52,7 +59,7 @@ export class People {
     return this.servers.size > 0
   }
 
-  /** Everybody in a level who is known by name. */
+  /** Everybody in a level who is known by name, also for what they have reserved alone. */
   in(level: string): Person[] {
     return [...(this.levels.get(level)?.people.values() ?? [])]
   }
@@ -68,13 +75,16 @@ export class People {
     } else {
       // Nobody who is known by name says another one.
       const proven = person && 'name' in said.here ? { name: person.name, proven: true } : {}
-      this.put(level, this.server, { ...said.here, ...proven, id: by, role })
+      const { reserved, ...here } = said.here
+      // Who may change nothing keeps nothing from others.
+      const kept = reserved && mayDo(role, 'work') ? { reserved } : {}
+      this.put(level, this.server, { ...here, ...kept, ...proven, id: by, role, away: false })
     }
   }
 
   /** A page of this server has left. */
   leave(level: string, id: string): void {
-    this.remove(level, id, true)
+    this.left(level, id, true)
   }
 
   /** What another server says, or this one, which is passed over. */
@@ -106,7 +116,11 @@ export class People {
   /** Says that this server is there, and gives up others that say nothing any more. */
   check(): void {
     this.world.announce({ server: this.server, is: 'there' })
-    for (const [server, at] of this.servers) if (this.world.now() - at > SERVER_SILENT) this.forget(server)
+    const now = this.world.now()
+    for (const [server, at] of this.servers) if (now - at > SERVER_SILENT) this.forget(server)
+    for (const [level, { homes, leftAt }] of [...this.levels])
+      for (const [id, at] of [...leftAt])
+        if (now - at > RESERVED_AFTER && homes.get(id) === this.server) this.remove(level, id, true)
   }
 
   /** Says that this server ends. */
@@ -132,27 +146,60 @@ export class People {
   }
 
   private put(level: string, server: string, update: PersonUpdate): void {
-    const { people, homes } = this.levels.get(level) ?? { people: new Map(), homes: new Map() }
+    const room: Level = this.levels.get(level) ?? { people: new Map(), homes: new Map(), leftAt: new Map() }
+    const { people, homes, leftAt } = room
+    const known = people.get(update.id)
     const home = homes.get(update.id)
-    // Nobody speaks for people of another server.
-    if (home !== undefined ? home !== server : this.count >= MOST_KNOWN) return
-    const person = withUpdate(people.get(update.id), update)
+    // Nobody speaks for people of another server, unless that was given up too early.
+    const isForeign = home !== undefined && home !== server && !(known?.away && update.away === false)
+    if (isForeign || (home === undefined && this.count >= MOST_KNOWN)) return
+    const person = withUpdate(known, update)
     if (!person) return
     if (home === undefined) this.count++
     people.set(update.id, person)
     homes.set(update.id, server)
-    this.levels.set(level, { people, homes })
+    if (!person.away) leftAt.delete(update.id)
+    else if (!leftAt.has(update.id)) leftAt.set(update.id, this.world.now())
+    this.levels.set(level, room)
+    this.tellOf(level, update, server === this.server)
+    if (update.reserved) this.takeFromAway(level, update.id, new Set(update.reserved))
+  }
+
+  private tellOf(level: string, update: PersonUpdate, isOwn: boolean): void {
     const news = this.newsOf(level)
-    const before = news.people.get(update.id)
-    news.people.set(update.id, { ...before, ...update })
+    news.people.set(update.id, { ...news.people.get(update.id), ...update })
     news.gone.delete(update.id)
-    if (server === this.server) news.own.add(update.id)
+    if (isOwn) news.own.add(update.id)
+  }
+
+  /** What somebody reserves is reserved no longer by whoever is away: the same person come back, or one overruled. */
+  private takeFromAway(level: string, id: string, taken: ReadonlySet<string>): void {
+    for (const [other, { away, reserved }] of [...this.levels.get(level)!.people]) {
+      if (other === id || !away || !reserved.some(each => taken.has(each))) continue
+      const home = this.levels.get(level)!.homes.get(other)!
+      const left = reserved.filter(each => !taken.has(each))
+      if (left.length === 0) this.remove(level, other, home === this.server)
+      else this.put(level, home, { id: other, reserved: left })
+    }
+  }
+
+  /** Somebody has left: if anything is reserved by them, they stay known for that. */
+  private left(level: string, id: string, isOwn: boolean): void {
+    const room = this.levels.get(level)
+    const person = room?.people.get(id)
+    if (!room || !person || person.reserved.length === 0) return this.remove(level, id, isOwn)
+    // From now on this server says how long, as any other does that knew them.
+    room.homes.set(id, this.server)
+    room.people.set(id, { ...person, ...AWAY })
+    room.leftAt.set(id, this.world.now())
+    this.tellOf(level, { id, ...AWAY }, isOwn)
   }
 
   private remove(level: string, id: string, isOwn: boolean): void {
     const room = this.levels.get(level)
     if (!room?.people.delete(id)) return
     room.homes.delete(id)
+    room.leftAt.delete(id)
     this.count--
     if (room.people.size === 0) this.levels.delete(level)
     const news = this.newsOf(level)
@@ -168,7 +215,8 @@ export class People {
 
   private forget(server: string): void {
     this.servers.delete(server)
-    this.removeOf(server)
+    for (const [level, { homes }] of [...this.levels])
+      for (const [id, home] of [...homes]) if (home === server) this.left(level, id, false)
   }
 
   private newsOf(level: string): News {
@@ -225,12 +273,13 @@ export class People {
 
 /** What is new of somebody, or what it is made of: no piece alone is longer than can be announced. */
 function inPieces<U extends PersonUpdate & { level: string }>(update: U): U[] {
-  const { picked, drags, ...rest } = update
+  const { picked, drags, reserved, ...rest } = update
   if (Buffer.byteLength(JSON.stringify(update)) < LONGEST_ANNOUNCED / 2) return [update]
   const { id, level } = update
   return [
     rest,
     ...(picked === undefined ? [] : [{ id, level, picked }]),
     ...(drags === undefined ? [] : [{ id, level, drags }]),
+    ...(reserved === undefined ? [] : [{ id, level, reserved }]),
   ] as U[]
 }
