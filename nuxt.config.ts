@@ -1,4 +1,5 @@
 import { fileURLToPath } from 'node:url'
+import { sourcesHash } from './scripts/lib/packages.mjs'
 
 const root = fileURLToPath(new URL('.', import.meta.url))
 
@@ -7,9 +8,17 @@ const root = fileURLToPath(new URL('.', import.meta.url))
  * that would begin as a server, too.
  */
 const partOf = (id: string) =>
-  id.includes('/nitropack/dist/') ? 'nitro' : JOBS_NEED.test(id.slice(root.length)) ? 'jobs-need' : null
+  id.includes('/nitropack/dist/')
+    ? 'nitro'
+    : JOBS_NEED.test(id.slice(root.length))
+      ? 'jobs-need'
+      : QUEUE_NEEDS.test(id.slice(root.length))
+        ? 'queue'
+        : null
 const JOBS_NEED =
-  /^((core|demo)\/|server\/(db|services)\/|server\/utils\/(api-error|body|known-error|log|picture|within)\.ts)/
+  /^((core|demo)\/|server\/(db|services)\/|server\/utils\/(api-error|body|known-error|log|picture|within)\.ts|server\/jobs\/outcome\.ts)/
+/** So is what takes jobs from the queue, with a server or without one. */
+const QUEUE_NEEDS = /^server\/jobs\/(asking|job-process|lane|pool|queue|taking)\.ts/
 
 /**
  * Builds what processes and threads beside the server's own start with, and what the command line does jobs by
@@ -18,7 +27,7 @@ const JOBS_NEED =
 const jobFiles = {
   name: 'job-files',
   buildStart(this: { emitFile: (file: object) => string }) {
-    for (const name of ['jobs', 'child', 'watch'])
+    for (const name of ['jobs', 'child', 'watch', 'worker'])
       this.emitFile({ type: 'chunk', id: `${root}server/jobs/${name}.ts`, fileName: `${name}.mjs` })
   },
 }
@@ -28,6 +37,10 @@ export default defineNuxtConfig({
   // The editor is all canvas and pointer; there is nothing a server could draw first.
   ssr: false,
   telemetry: false,
+  // Pages ask for it themselves, when the server is heard again.
+  experimental: { checkOutdatedBuildInterval: false },
+  // By it pages notice that there is a newer version; servers of one version agree, wherever each was built.
+  buildId: sourcesHash().slice(0, 16),
   devtools: { enabled: false },
   modules: ['@pinia/nuxt', 'vuetify-nuxt-module', 'nuxt-security'],
   components: [{ path: '~/ui', pathPrefix: false }],

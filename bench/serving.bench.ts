@@ -1,7 +1,5 @@
 import { setTimeout as sleep } from 'node:timers/promises'
-import type { Browser, Page } from '@playwright/test'
-import { chromium } from '@playwright/test'
-import { CHROMIUM_ARGS } from '../scripts/lib/chromium-args.mjs'
+import type { Browser } from '@playwright/test'
 import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, it } from 'vitest'
 import { HAND_OVER_ROUTES, ROUTES } from '../core/api/routes'
@@ -11,6 +9,7 @@ import type { Change, Operation, Placement } from '../core/level/schema'
 import { demoId } from '../demo/kit'
 import type { TestServer } from '../tests/server'
 import { makeServer } from '../tests/server'
+import { launchBrowser, orbit } from './in-page'
 import { reportCompared, reportGrowth } from './report'
 
 // What the built server takes for requests, small and as large as it allows, and how long others wait meanwhile. All of
@@ -257,40 +256,6 @@ async function copiesLevel(): Promise<string> {
   return level
 }
 
-/** Milliseconds of moves of an orbit, each until it is drawn. */
-async function orbit(page: Page): Promise<number[]> {
-  return page.evaluate(async () => {
-    const canvas = document.querySelector<HTMLCanvasElement>('.stage-canvas')!
-    const [box, pixel] = [canvas.getBoundingClientRect(), new Uint8Array(4)]
-    const gl = canvas.getContext('webgl2')!
-    canvas.setPointerCapture = () => {}
-    const point = (type: string, x: number) =>
-      canvas.dispatchEvent(
-        new PointerEvent(type, {
-          pointerId: 1,
-          clientX: box.left + x,
-          clientY: box.top + 200,
-          buttons: 1,
-          altKey: true,
-          bubbles: true,
-          isPrimary: true,
-        }),
-      )
-    const times: number[] = []
-    point('pointerdown', 200)
-    for (let i = 0; i < 60; i++) {
-      const since = performance.now()
-      point('pointermove', 200 + i * 3)
-      await window.handyGrid!.drawn()
-      // Waits until what was drawn is there.
-      gl.readPixels(0, 0, 1, 1, gl.RGBA, gl.UNSIGNED_BYTE, pixel)
-      times.push(performance.now() - since)
-    }
-    point('pointerup', 380)
-    return times
-  })
-}
-
 const OPENED = ['the server answers', 'the level is there', 'the first picture', 'all of the picture']
 const ORBITED = ['a frame of an orbit, median', 'a frame of an orbit, 95 of 100']
 
@@ -335,10 +300,7 @@ async function lookByNight(browser: Browser, lamps: number): Promise<number[]> {
 
 it('opening large levels in the page, and looking around in them', async () => {
   const sizes = [1000, 10_000, 100_000]
-  const browser = await chromium.launch({
-    executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
-    args: CHROMIUM_ARGS,
-  })
+  const browser = await launchBrowser()
   try {
     const bySize: number[][] = []
     for (const count of sizes) bySize.push(await look(browser, await levelOf(count)))

@@ -1,5 +1,6 @@
 import { once } from 'node:events'
 import { readFileSync } from 'node:fs'
+import { cpus } from 'node:os'
 import { setTimeout as sleep } from 'node:timers/promises'
 import { v7 } from 'uuid'
 import { afterAll, beforeAll, it } from 'vitest'
@@ -8,8 +9,10 @@ import { LIVE_PATH, liveMessageSchema } from '../core/api/live'
 import type { Said } from '../core/api/people'
 import { SAID_EVERY } from '../core/api/people'
 import { createPlacement } from '../core/level/create'
+import { demoId } from '../demo/kit'
 import type { TestServer } from '../tests/server'
 import { makeServer } from '../tests/server'
+import { launchBrowser, orbit } from './in-page'
 import { reportCompared, reportGrowth } from './report'
 
 // How long it takes from a change that is kept until another page has read it, and what people who see each other cost.
@@ -23,8 +26,8 @@ afterAll(() => server?.dispose())
 const SECONDS = Number(process.env.BENCH_SECONDS ?? 10)
 const JSON_TYPE = { 'content-type': 'application/json' }
 
-const newLevel = async (name: string) => {
-  const made = await fetch(`${server.url}/api/levels`, {
+const newLevel = async (name: string, at = server) => {
+  const made = await fetch(`${at.url}/api/levels`, {
     method: 'POST',
     headers: JSON_TYPE,
     body: JSON.stringify({ name }),
@@ -44,6 +47,24 @@ async function open(level: string, onRevision: (revision: number) => unknown = (
   })
   await once(socket, 'open')
   return { socket, seen, say: (said: Said) => socket.send(JSON.stringify(said)) }
+}
+
+/** Somebody who makes a thing each time. @returns the revision that it is kept as */
+function writer(at: TestServer, level: string): () => Promise<number> {
+  let base = 0
+  return async () => {
+    const { id, ...fields } = createPlacement({ id: v7(), name: 'Stall', kind: 'group' })
+    const answer = await fetch(`${at.url}/api/levels/${level}/changes`, {
+      method: 'POST',
+      headers: JSON_TYPE,
+      body: JSON.stringify({
+        baseRevision: base,
+        changes: [{ id: v7(), label: 'Put', author: 'Bench', operations: [{ do: 'put', id, fields }] }],
+      }),
+    })
+    base = ((await answer.json()) as { revision: number }).revision
+    return base
+  }
 }
 
 const percentile = (values: number[], share: number) =>
@@ -82,21 +103,11 @@ it('from a change to the pages of the others', async () => {
     )
     let isOver = false
     const writing = Array.from({ length: Math.min(count, 10) }, async (_, i) => {
-      let base = 0
+      const write = writer(server, level)
       await sleep(i * 37)
       while (!isOver) {
-        const { id, ...fields } = createPlacement({ id: v7(), name: 'Stall', kind: 'group' })
-        const answer = await fetch(`${server.url}/api/levels/${level}/changes`, {
-          method: 'POST',
-          headers: JSON_TYPE,
-          body: JSON.stringify({
-            baseRevision: base,
-            changes: [{ id: v7(), label: 'Put', author: 'Bench', operations: [{ do: 'put', id, fields }] }],
-          }),
-        })
-        const { revision } = (await answer.json()) as { revision: number }
+        const revision = await write()
         kept.set(revision, performance.now())
-        base = revision
         await sleep(500)
       }
     })
@@ -119,6 +130,113 @@ it('from a change to the pages of the others', async () => {
     rows: ['half', '95 of 100', '99 of 100'].map((what, i) => ({ what, values: found.map(each => each[i]!) })),
   })
 }, 120_000)
+
+it('changes by one, two and three processes', async () => {
+  const sizes = [1, 2, 3]
+  const found: number[][] = []
+  for (const processes of sizes) {
+    const several = await makeServer({ processes })
+    const rates: number[] = []
+    for (const isOne of [false, true]) {
+      const all = isOne ? await newLevel('One', several) : null
+      let [done, isOver] = [0, false]
+      const writing = Array.from({ length: 12 }, async (_, i) => {
+        const write = writer(several, all ?? (await newLevel(`Level ${i}`, several)))
+        while (!isOver) {
+          await write()
+          done++
+        }
+      })
+      await sleep(2000)
+      done = 0
+      await sleep(SECONDS * 1000)
+      rates.push(done / SECONDS)
+      isOver = true
+      await Promise.all(writing)
+    }
+    found.push(rates)
+    await several.dispose()
+  }
+  reportGrowth({
+    topic: 'Serving',
+    title: 'Changes by one, two and three processes',
+    about: `Twelve who save without a pause, on a machine with ${cpus().length} processors, with its database and them.`,
+    unit: 'a second',
+    of: 'processes',
+    sizes,
+    rows: ['each in a level of their own', 'all in one level'].map((what, i) => ({
+      what,
+      values: found.map(each => each[i]!),
+    })),
+  })
+}, 240_000)
+
+it('frames of a page while others drag', async () => {
+  const sizes = [0, 1, 10]
+  const level = await newLevel('Drags')
+  const crates = Array.from({ length: 1000 }, (_, i) => {
+    const { id, ...fields } = createPlacement({
+      id: v7(),
+      name: 'Crate',
+      kind: 'part',
+      partId: demoId('part/Crate'),
+      translation: [(i % 32) * 1.5, 0, Math.floor(i / 32) * 1.5],
+    })
+    return { do: 'put', id, fields }
+  })
+  await fetch(`${server.url}/api/levels/${level}/changes`, {
+    method: 'POST',
+    headers: JSON_TYPE,
+    body: JSON.stringify({
+      baseRevision: 0,
+      changes: [{ id: v7(), label: 'Put', author: 'Bench', operations: crates }],
+    }),
+  })
+  const browser = await launchBrowser()
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' })
+  await page.goto(`${server.url}/levels/${level}`)
+  await page.waitForFunction(() => window.handyGrid?.level(), null, { timeout: 240_000 })
+  await page.evaluate(() => window.handyGrid!.rested())
+  const found: number[][] = []
+  for (const dragging of sizes) {
+    const pages = await Promise.all(Array.from({ length: dragging }, () => open(level)))
+    pages.forEach(({ say }, i) => say({ here: { name: `Person ${i}`, mark: i % 8 } }))
+    let isOver = false
+    const moving = (async () => {
+      for (let x = 0; !isOver; x++) {
+        pages.forEach(({ say }, i) => {
+          const { id, fields } = crates[i * 40]!
+          const thing = { ...fields, id, translation: [x / 7, 0.5, i] as [number, number, number], parentId: null }
+          const { parentId, translation, rotation, scale, pivot } = thing
+          say({
+            here: {
+              drags: { of: 1, things: [{ id, parentId, translation, rotation, scale, pivot, partId: null }] },
+            },
+          })
+        })
+        await sleep(SAID_EVERY)
+      }
+    })()
+    await sleep(500)
+    const times = await orbit(page)
+    found.push([0.5, 0.95].map(share => percentile(times, share)))
+    isOver = true
+    await moving
+    for (const { socket } of pages) socket.terminate()
+    await sleep(1000)
+  }
+  await browser.close()
+  reportGrowth({
+    topic: 'Serving',
+    title: 'Frames of a page while others drag',
+    about:
+      'A frame of an orbit among 1,000 crates, from a move of the pointer until it is drawn, in a window of 1280x800, drawn in software.',
+    unit: 'ms',
+    of: 'who drag',
+    sizes,
+    rows: ['half', '95 of 100'].map((what, i) => ({ what, values: found.map(each => each[i]!) })),
+  })
+}, 240_000)
 
 it('what people who see each other cost', async () => {
   const dragged = (x: number): Said => ({

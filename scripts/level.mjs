@@ -67,7 +67,7 @@ function onDatabase({ client, job }) {
     handOver: async (id, [format], query, file) => {
       const folder = await mkdtemp(join(tmpdir(), `handy-grid-hand-over-${process.pid}-`))
       try {
-        const { paths, report } = await job('handOverAsked', { id, format, query, folder })
+        const { paths, report } = await job('handOver', { id, format, query, folder })
         await writeFile(file, '')
         for (const path of paths) await pipeline(createReadStream(path), createWriteStream(file, { flags: 'a' }))
         return report

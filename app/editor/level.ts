@@ -116,6 +116,7 @@ export const useLevel = defineStore('level', () => {
   const takenHook = createEventHook()
   const reshapedHook = createEventHook<[ReadonlySet<string>]>()
   const deafHook = createEventHook()
+  const strangeHook = createEventHook()
   const heardHook = createEventHook<[Heard]>()
   const session = shallowRef(makeSession([], {}))
   /**
@@ -248,6 +249,7 @@ export const useLevel = defineStore('level', () => {
           void heardHook.trigger(message)
         }
       },
+      onStrange: () => void strangeHook.trigger(),
       onDeaf: () => {
         sync?.look()
         void deafHook.trigger()
@@ -683,6 +685,8 @@ export const useLevel = defineStore('level', () => {
     onReopen: reopenHook.on,
     /** Something is heard of the people in the level. */
     onHeard: (listener: (heard: Heard) => unknown) => heardHook.on(guarded(listener)),
+    /** The server says something that is not understood. */
+    onStrange: strangeHook.on,
     /** Nothing is heard of them at present. */
     onDeaf: deafHook.on,
     /** Says something to the others who have it open; nothing where nobody hears it. */

@@ -22,9 +22,8 @@ export async function ensurePackages() {
   writeFileSync(stamp, wanted)
 }
 
-/** Builds the application if its sources are not the ones of the last build. */
-export async function ensureBuild() {
-  const stamp = resolve(root, '.output/built-from')
+/** What the application is built from, in short: the same on every machine. */
+export function sourcesHash() {
   const sources = [
     'app',
     'core',
@@ -35,7 +34,13 @@ export async function ensureBuild() {
     'vuetify.config.ts',
     'package-lock.json',
   ]
-  const wanted = hashOf(sources.flatMap(name => filesIn(resolve(root, name))))
+  return hashOf(sources.flatMap(name => filesIn(resolve(root, name))))
+}
+
+/** Builds the application if its sources are not the ones of the last build. */
+export async function ensureBuild() {
+  const stamp = resolve(root, '.output/built-from')
+  const wanted = sourcesHash()
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted) return
   console.log('Building the application ...')
   await run(tool('nuxt'), ['build', '--logLevel', 'silent'], {

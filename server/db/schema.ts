@@ -470,3 +470,18 @@ export const changes = pgTable(
     uniqueIndex('changes_once').on(table.levelId, table.id),
   ],
 )
+
+/**
+ * Files that another process has made than the one that answers with them, in pieces, until they have been sent. The
+ * table is not logged (see its migration): what is lost with the database is made again.
+ */
+export const madeFiles = pgTable(
+  'made_files',
+  {
+    jobId: uuid('job_id').notNull(),
+    piece: integer('piece').notNull(),
+    bytes: bytea('bytes').notNull(),
+    madeAt: moment('made_at').notNull().defaultNow(),
+  },
+  table => [primaryKey({ columns: [table.jobId, table.piece] }), index('made_files_made_at').on(table.madeAt)],
+)

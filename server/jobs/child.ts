@@ -1,8 +1,9 @@
 import { setPriority } from 'node:os'
 import { Worker } from 'node:worker_threads'
 import type { Progress } from '../../core/api/schema'
-import type { JobArguments, JobName, JobOutcome, JobResult } from './jobs'
+import type { JobArguments, JobName, JobResult } from './jobs'
 import work from './jobs'
+import type { Outcome } from './outcome'
 
 // Where a job process begins: it does one job after the other, and is ended from outside.
 
@@ -11,7 +12,7 @@ export type Asked<N extends JobName = JobName> = { name: N; given: JobArguments<
 /** What it says: how far it is, or what came of it, and the bytes of memory it has taken by then. */
 export type Said<N extends JobName = JobName> =
   | { progress: Progress }
-  | { outcome: JobOutcome<JobResult<N>>; memory: number }
+  | { outcome: Outcome<JobResult<N>>; memory: number }
 
 /** Milliseconds between two words of how far a job is. */
 const PROGRESS = 100

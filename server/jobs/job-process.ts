@@ -5,6 +5,7 @@ import { fileURLToPath } from 'node:url'
 import { ApiError } from '../utils/api-error'
 import type { Asked, Said } from './child'
 import type { JobArguments, JobName, JobResult } from './jobs'
+import { valueOf } from './outcome'
 
 export type ProcessBounds = {
   /** Bytes of memory that the process may take, whatever for. */
@@ -69,10 +70,7 @@ export class JobProcess {
         if (error) this.over(error)
       })
     })
-    if (outcome.ok) return outcome.value
-    if ('refused' in outcome)
-      throw new ApiError(outcome.refused.status, outcome.refused.code, outcome.refused.message, outcome.refused.more)
-    throw Object.assign(new Error(outcome.failed.message), { name: outcome.failed.name, stack: outcome.failed.stack })
+    return valueOf(outcome)
   }
 
   /** Ends it at once, whatever it does. @param why what its job is answered */

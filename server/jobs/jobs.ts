@@ -4,13 +4,13 @@ import { openPool } from '../db/client'
 import { peopleAskedJob } from '../services/accounts'
 import { goBackJob, readJournalJob, saveChangesJob } from '../services/changes'
 import { checkLevelJob } from '../services/check'
-import { handOverAskedJob, handOverJob } from '../services/hand-over'
+import { handOverJob } from '../services/hand-over'
 import { importAskedJob, importFileJob } from '../services/import'
 import { checkFileJob, createPartJob } from '../services/new-part'
 import { makeStepsJob } from '../services/steps'
 import { makePartJob, remakePartJob } from '../services/workshop'
-import type { ApiError as ApiErrorType } from '../utils/api-error'
-import { knownError } from '../utils/known-error'
+import type { Outcome } from './outcome'
+import { outcomeOf } from './outcome'
 
 // What takes long is done here, in a process of its own with connections of its own, so that nobody else waits for it.
 
@@ -22,7 +22,6 @@ const JOBS = {
   makePart: makePartJob,
   remakePart: remakePartJob,
   handOver: handOverJob,
-  handOverAsked: handOverAskedJob,
   importFile: importFileJob,
   importAsked: importAskedJob,
   checkLevel: checkLevelJob,
@@ -37,12 +36,6 @@ export type JobName = keyof Jobs
 export type JobArguments<N extends JobName> = Omit<Parameters<Jobs[N]>[1], 'onProgress'>
 export type JobResult<N extends JobName> = Awaited<ReturnType<Jobs[N]>>
 
-/** An error does not keep its class on its way to another process: what was refused, or what failed with where. */
-export type JobOutcome<T> =
-  | { ok: true; value: T }
-  | { ok: false; refused: Pick<ApiErrorType, 'status' | 'code' | 'message' | 'more'> }
-  | { ok: false; failed: { name: string; message: string; stack?: string } }
-
 let db: Database | undefined
 
 /** @param onProgress told how far the job is, by those that say it */
@@ -50,22 +43,11 @@ export default async function work<N extends JobName>(
   name: N,
   given: JobArguments<N>,
   onProgress?: (progress: Progress) => void,
-): Promise<JobOutcome<JobResult<N>>> {
+): Promise<Outcome<JobResult<N>>> {
   db ??= openPool(2)
   const run = JOBS[name] as unknown as (
     db: Database,
     given: JobArguments<N> & { onProgress?: (progress: Progress) => void },
   ) => Promise<JobResult<N>>
-  try {
-    return { ok: true, value: await run(db, { ...given, onProgress }) }
-  } catch (error) {
-    const known = knownError(error)
-    if (known)
-      return {
-        ok: false,
-        refused: { status: known.status, code: known.code, message: known.message, more: known.more },
-      }
-    const { name: kind, message, stack } = error instanceof Error ? error : new Error(String(error))
-    return { ok: false, failed: { name: kind, message, stack } }
-  }
+  return outcomeOf(run(db, { ...given, onProgress }))
 }

@@ -28,7 +28,7 @@ const LANES = {
  * The lane of each job, its deadline as a share of the longest, and whether it is ended when nobody waits for it. What
  * changes something is done to its end.
  */
-const TERMS: Record<JobName, { lane: keyof typeof LANES; deadline: number; endsWhenLeft?: true }> = {
+const TERMS: Record<JobName, { lane: LaneName; deadline: number; endsWhenLeft?: true }> = {
   saveChanges: { lane: 'saving', deadline: 0.9 },
   goBack: { lane: 'saving', deadline: 0.6, endsWhenLeft: true },
   readJournal: { lane: 'saving', deadline: 0.6, endsWhenLeft: true },
@@ -40,16 +40,14 @@ const TERMS: Record<JobName, { lane: keyof typeof LANES; deadline: number; endsW
   importFile: { lane: 'making', deadline: 1 },
   importAsked: { lane: 'making', deadline: 1 },
   handOver: { lane: 'reading', deadline: 1, endsWhenLeft: true },
-  handOverAsked: { lane: 'reading', deadline: 1, endsWhenLeft: true },
   checkLevel: { lane: 'reading', deadline: 1, endsWhenLeft: true },
   peopleAsked: { lane: 'saving', deadline: 0.3 },
 }
 
+export type LaneName = keyof typeof LANES
+
 const lanes = new Map(
-  Object.entries(LANES).map(([name, bounds]) => [
-    name as keyof typeof LANES,
-    new Lane(bounds, () => new JobProcess(bounds)),
-  ]),
+  Object.entries(LANES).map(([name, bounds]) => [name as LaneName, new Lane(bounds, () => new JobProcess(bounds))]),
 )
 
 /** Jobs by lane: those that are done right now, and those that wait. */
@@ -75,6 +73,18 @@ export async function inWorker<N extends JobName>(
   return lanes
     .get(lane)!
     .run(name, given, { who, size, deadline: deadline * LONGEST, onProgress, ...(endsWhenLeft ? { signal } : {}) })
+}
+
+/** The lane of a job, the seconds it may take, and whether it is ended when nobody waits for it. */
+export function termsOf(name: JobName): { lane: LaneName; seconds: number; endsWhenLeft: boolean } {
+  const { lane, deadline, endsWhenLeft = false } = TERMS[name]
+  return { lane, seconds: (deadline * LONGEST) / 1000, endsWhenLeft }
+}
+
+/** How many jobs of a lane are done at a time, and how many are being done or wait for it. */
+export function loadOf(lane: LaneName): { most: number; busy: number } {
+  const { running, waiting } = lanes.get(lane)!.counts
+  return { most: LANES[lane].most, busy: running + waiting }
 }
 
 /** Ends all processes, when the server stops. */

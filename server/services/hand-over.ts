@@ -19,7 +19,8 @@ import { WRITERS } from './writers'
 export type HandOverJob = {
   id: string
   format: FormatName
-  options: FormatOptions<FormatName>
+  /** Choices of the format, as an address has them. */
+  query: unknown
   /** Where the file is made, in a folder that is removed by who asked for it. */
   folder: string
   /** Told how far it is. */
@@ -33,18 +34,22 @@ export type HandOverJob = {
 export type HandedOver = { paths: string[]; report: HandOverReport }
 
 /**
- * A level as a file, as of one moment. For a process of its own. What is written goes to the disk as it is made.
+ * A level as a file, as of one moment, with choices as an address has them. For a process of its own. What is written
+ * goes to the disk as it is made.
  *
- * @throws ApiError 404; 422 if it does not fit into a file like this
+ * @throws ApiError 404; 422 if it does not fit into a file like this, or for a choice that there is not
  */
-export async function handOverJob(db: Database, job: HandOverJob): Promise<HandedOver> {
-  return inTransaction(db, tx => writeFrom(tx, job), { ...ONE_MOMENT, accessMode: 'read only' })
+export async function handOverJob(db: Database, { query, ...job }: HandOverJob): Promise<HandedOver> {
+  const options = FORMATS[job.format].options.strict().safeParse(query)
+  if (!options.success) throw ApiError.invalid(options.error, 'query')
+  const read = options.data as FormatOptions<FormatName>
+  return inTransaction(db, tx => writeFrom(tx, { ...job, options: read }), { ...ONE_MOMENT, accessMode: 'read only' })
 }
 
 /** All that is read of the level, its parts and its journal is of the transaction's moment. */
 async function writeFrom(
   tx: Transaction,
-  { id, format, options, folder, onProgress }: HandOverJob,
+  { id, format, options, folder, onProgress }: Omit<HandOverJob, 'query'> & { options: FormatOptions<FormatName> },
 ): Promise<HandedOver> {
   // Between its questions it works; the job's own deadline ends it.
   await tx.execute(sql`set local idle_in_transaction_session_timeout = 0`)
@@ -107,18 +112,4 @@ function missing({ unreadable }: WholeLevel): string[] {
             ', ',
           )}${names.length > 5 ? ' …' : ''}); what shows ${wordFor(names.length, 'it', 'them')} is handed over without a shape.`,
       ]
-}
-
-/**
- * The same for who asks without a server, with choices as an address has them.
- *
- * @throws ApiError 422 also for a choice that there is not
- */
-export async function handOverAskedJob(
-  db: Database,
-  { id, format, query, folder }: { id: string; format: FormatName; query: unknown; folder: string },
-): Promise<HandedOver> {
-  const options = FORMATS[format].options.strict().safeParse(query)
-  if (!options.success) throw ApiError.invalid(options.error, 'query')
-  return handOverJob(db, { id, format, options: options.data as FormatOptions<FormatName>, folder })
 }

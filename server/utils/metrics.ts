@@ -1,5 +1,7 @@
 import { collectDefaultMetrics, Gauge, Histogram, Registry } from 'prom-client'
+import { waitedFor } from '../jobs/asking'
 import { jobCounts } from '../jobs/pool'
+import { beingDone } from '../jobs/taking'
 import { poolCounts } from '../services/database'
 import { liveCounts } from '../services/live/live'
 
@@ -51,6 +53,10 @@ gauge(
 )
 gauge('jobs_running', 'Jobs that are done in processes of their own, by lane', 'lane', () => jobCounts().running)
 gauge('jobs_waiting', 'Jobs that wait for their turn, by lane', 'lane', () => jobCounts().waiting)
+gauge('queue', 'Jobs of the queue that all processes share: waited for here, and being done here', 'state', () => ({
+  waited_for: waitedFor(),
+  being_done: beingDone(),
+}))
 
 /** All of it as text, and its content type. */
 export const readMetrics = async (): Promise<{ text: string; type: string }> => ({

@@ -2,15 +2,15 @@ import { existsSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
-import { RULES } from '../../core/arrange/rules'
 import { createPlacement } from '../../core/level/create'
 import { demoId } from '../../demo/kit'
 import type { TestServer } from '../server'
 import { makeServer } from '../server'
 import { glbOf } from '../trial/content'
-import { change, freshId, put, useServer } from './support'
+import { change, freshId, lineOfCrates, put, useServer } from './support'
 
-const server = useServer()
+/** It leaves what is queued to the others, which have settings of their own. */
+const server = useServer({ env: { HANDY_GRID_WORK: 'no' } })
 
 async function withServer<T>(env: Record<string, string>, work: (other: TestServer) => Promise<T>): Promise<T> {
   const other = await makeServer({ database: server.get().databaseUrl, env })
@@ -37,23 +37,10 @@ async function dense(): Promise<string> {
   return id
 }
 
-/** A line of a million crates, each a row of its own in a scene of nodes. */
+/** A level that takes a while to be handed over. */
 async function large(): Promise<string> {
   const { id } = await server.newLevel()
-  const { id: line, ...fields } = createPlacement({
-    id: freshId(),
-    name: 'Line',
-    kind: 'arrangement',
-    own: { rule: { ...RULES.line.first, count: 1_000_000 } },
-  })
-  const { id: crate, ...own } = createPlacement({
-    id: freshId(),
-    name: 'Crate',
-    kind: 'part',
-    partId: demoId('part/Crate'),
-    parentId: line,
-  })
-  await server.save(id, 0, change(put(line, fields), put(crate, own)))
+  await server.save(id, 0, lineOfCrates(1_000_000))
   return id
 }
 

@@ -1,5 +1,7 @@
 import { afterAll, beforeAll } from 'vitest'
 import type { ChangesAnswer, Level, LevelSummary } from '../../core/api/schema'
+import { RULES } from '../../core/arrange/rules'
+import { demoId } from '../../demo/kit'
 import { apiErrorSchema, changesAnswerSchema, levelSchema, levelSummarySchema } from '../../core/api/schema'
 import { createPlacement } from '../../core/level/create'
 import type { Change, Operation, Placement } from '../../core/level/schema'
@@ -75,4 +77,22 @@ export function newGroup(fields: Partial<Placement> = {}): { placement: Placemen
   const placement = createPlacement({ id: freshId(), name: 'Group', kind: 'group', ...fields })
   const { id, ...rest } = placement
   return { placement, make: put(id, rest) }
+}
+
+/** A line of crates, each a thing of its own in a scene of nodes. */
+export function lineOfCrates(count: number): Change {
+  const { id: line, ...fields } = createPlacement({
+    id: freshId(),
+    name: 'Line',
+    kind: 'arrangement',
+    own: { rule: { ...RULES.line.first, count } },
+  })
+  const { id: crate, ...own } = createPlacement({
+    id: freshId(),
+    name: 'Crate',
+    kind: 'part',
+    partId: demoId('part/Crate'),
+    parentId: line,
+  })
+  return change(put(line, fields), put(crate, own))
 }

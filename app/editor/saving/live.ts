@@ -3,7 +3,6 @@ import { effectScope } from 'vue'
 import type { LiveMessage } from '~~/core/api/live'
 import { LIVE_PATH, readLiveMessage } from '~~/core/api/live'
 import type { Said } from '~~/core/api/people'
-import { reportError } from '~/errors/page-errors'
 
 /** Milliseconds before the connection is tried again at first, and at the most. */
 const [FIRST_PAUSE, LONGEST_PAUSE] = [500, 20_000]
@@ -16,6 +15,8 @@ const REFUSED = 1008
 
 export type LiveEvents = {
   onMessage: (message: LiveMessage) => void
+  /** What the server says is not understood. */
+  onStrange: () => void
   /** Nothing is heard at present: whoever wants to know has to ask. */
   onDeaf: () => void
   /** What one may do is another, or nothing any more. */
@@ -30,7 +31,7 @@ export type Live = {
 }
 
 /** Hears what happens in a level, whoever does it, by a WebSocket that comes back by itself. */
-export function listenTo(levelId: string, { onMessage, onDeaf, onRefused }: LiveEvents): Live {
+export function listenTo(levelId: string, { onMessage, onStrange, onDeaf, onRefused }: LiveEvents): Live {
   const address = new URL(LIVE_PATH.replace(':id', levelId), location.href)
   address.protocol = address.protocol.replace('http', 'ws')
   const scope = effectScope(true)
@@ -50,7 +51,7 @@ export function listenTo(levelId: string, { onMessage, onDeaf, onRefused }: Live
       onMessage: (_, { data }) => {
         heardAt = Date.now()
         const message = readLiveMessage(String(data))
-        if (!message) reportError(new Error('What the server tells of the level makes no sense'), 'event')
+        if (!message) onStrange()
         else if (message.level === levelId) onMessage(message)
       },
     })

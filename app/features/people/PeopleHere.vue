@@ -9,7 +9,7 @@ import { useLevel } from '~/editor/level'
 import { useAuth } from '~/editor/auth'
 import { useReserved } from '~/editor/reserved'
 import { useSettings } from '~/editor/settings'
-import { usePeople } from './people'
+import { MOST_SHOWN, usePeople } from './people'
 import { useReserving } from './reserving'
 import PersonBadge from './PersonBadge.vue'
 
@@ -80,6 +80,9 @@ watch(
       </FormLine>
       <p v-if="people.others.length === 0" class="quiet">
         Nobody else has this level open. Who opens it by its address is seen here, and on the stage.
+      </p>
+      <p v-if="people.others.length > MOST_SHOWN" class="quiet">
+        The stage shows the nearest {{ MOST_SHOWN }} of {{ people.others.length }}.
       </p>
       <ul class="list">
         <li v-for="person in people.others" :key="person.id" class="person" :data-person="person.name">

@@ -24,8 +24,8 @@ import { useReserving } from './reserving'
 const LONGEST = 28
 /** Milliseconds for which it is shown where somebody calls to. */
 const CALLED_FOR = 20_000
-/** People of whom the stage shows where they look from: the nearest. */
-const MOST_SHOWN = 30
+/** People whom the stage shows: the nearest. */
+export const MOST_SHOWN = 30
 /** Of what is said of people, what the lists of them show. */
 const LISTED = ['name', 'mark', 'picked', 'role', 'proven', 'reserved', 'away'] as const
 /** Metres: off by which a view that follows somebody counts as moved by hand, and as not there yet. */
@@ -218,14 +218,29 @@ export const usePeople = defineStore('people', () => {
 
   function showPicked(): void {
     const { people } = boards[settings.kept.board]
-    session.stage?.setOthersPicked(others.value.map(({ picked, mark: its }) => ({ ids: picked, color: people[its]! })))
+    session.stage?.setOthersPicked(
+      nearest(others.value).map(({ picked, mark: its }) => ({ ids: picked, color: people[its]! })),
+    )
+  }
+
+  /** Of many those nearest to where one looks from, the nearest first; who looks at nothing comes last. */
+  function nearest(people: readonly Person[]): readonly Person[] {
+    const eye = session.stage?.view.eye
+    if (people.length <= MOST_SHOWN || !eye) return people
+    const away = ({ view }: Person) => (view ? eye.distanceTo(new Vector3(...view.eye)) : Infinity)
+    return people
+      .map(person => ({ person, at: away(person) }))
+      .sort((a, b) => a.at - b.at)
+      .slice(0, MOST_SHOWN)
+      .map(({ person }) => person)
   }
 
   function marks(): OthersMark[] {
-    const { view } = session.stage!
+    const shown = nearest([...now.values()])
+    const isShown = new Set(shown.map(({ id }) => id))
     const markOf = (id: string) => now.get(id)?.mark ?? 0
     const nameOf = (id: string) => shortened(now.get(id)?.name ?? '')
-    const looks = [...now.values()]
+    const looks = shown
       .flatMap(person => (person.view && person.id !== following.value ? [{ person, view: person.view }] : []))
       .map(({ person, view: { eye, target } }) => ({
         text: shortened(person.name),
@@ -233,11 +248,9 @@ export const usePeople = defineStore('people', () => {
         at: new Vector3(...eye),
         to: new Vector3(...target),
       }))
-      .sort((a, b) => a.at.distanceTo(view.eye) - b.at.distanceTo(view.eye))
-      .slice(0, MOST_SHOWN)
     const drags = new Map<string, OthersMark>()
     for (const { id, by, now: place } of dragged.dragged())
-      if (!drags.has(by))
+      if (isShown.has(by) && !drags.has(by))
         drags.set(by, {
           text: `${nameOf(by)} moves ${shortened(level.view.get(id)?.name ?? 'something new')}`,
           mark: markOf(by),

@@ -9,7 +9,7 @@ import { useLevel } from '~/editor/level'
 import { useReserved } from '~/editor/reserved'
 import { copyOf } from '~~/core/scene/copy-id'
 
-/** Things, groups and layers that somebody asks the others to leave alone, as long as they are here or a little longer. */
+/** Things, groups and layers that somebody asks the others to leave alone, while they are here and a little longer. */
 export const useReserving = defineStore('reserving', () => {
   const level = useLevel()
   const auth = useAuth()

@@ -5,6 +5,7 @@ import { ApiFailure, whatFailed } from '~/api/client'
 import { beginFeatures, panelOf } from '~/shell/features'
 import { useAutomation } from '~/shell/use-automation'
 import { useEditorKeys } from '~/shell/use-editor-keys'
+import { useNewerVersion } from '~/shell/use-newer-version'
 import { useLevelPicture } from '~/shell/use-level-picture'
 import { useStageSession } from '~/editor/stage-session'
 import { useLevel } from '~/editor/level'
@@ -65,6 +66,7 @@ useHead({ title: () => (level.summary ? `${level.summary.name} · Handy Grid` : 
 useEventListener(window, 'online', () => void level.settled())
 beginFeatures()
 useEditorKeys()
+useNewerVersion()
 useLevelPicture()
 useAutomation()
 </script>

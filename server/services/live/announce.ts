@@ -39,6 +39,8 @@ export const announcementSchema = z.union([
   z.strictObject({ ended: z.string().min(1) }),
   /** How far something is that a server does; null if it is over. */
   z.strictObject({ ticket: idSchema, progress: progressSchema.nullable() }),
+  /** A job waits to be taken; one is being done, is done, or nobody waits for it any more. */
+  z.strictObject({ job: idSchema, is: z.enum(['new', 'going', 'done', 'left']) }),
   ofPeopleSchema,
 ])
 export type Announcement = z.infer<typeof announcementSchema>

@@ -17,6 +17,7 @@ export class Listener {
   /** Whether what is announced is heard. */
   isHearing = false
   private failures = 0
+  private before: Promise<unknown> = Promise.resolve()
   private again: ReturnType<typeof setTimeout> | undefined
 
   /**
@@ -42,7 +43,7 @@ export class Listener {
     client.on('notification', ({ payload }) => this.hear(payload ?? ''))
     try {
       await client.connect()
-      await drizzle(client).execute(sql`listen ${sql.identifier(CHANNEL)}`)
+      await this.inTurn(() => drizzle(client).execute(sql`listen ${sql.identifier(CHANNEL)}`))
       if (this.client !== client) return
       this.failures = 0
       this.isHearing = true
@@ -56,16 +57,21 @@ export class Listener {
   async check(): Promise<void> {
     const { client } = this
     if (!client) return
-    await drizzle(client)
-      .execute(sql`select 1`)
-      .catch((error: unknown) => this.lost(client, error))
+    await this.inTurn(() => drizzle(client).execute(sql`select 1`)).catch((error: unknown) => this.lost(client, error))
   }
 
   /** Lets all servers know what no transaction is about; lost where the connection does not stand. */
   say(said: Announcement): void {
     const { client } = this
     if (!client || this.isOver) return
-    announce(drizzle(client), said).catch((error: unknown) => this.lost(client, error))
+    this.inTurn(() => announce(drizzle(client), said)).catch((error: unknown) => this.lost(client, error))
+  }
+
+  /** A connection is asked one thing at a time. */
+  private inTurn<T>(ask: () => Promise<T>): Promise<T> {
+    const asked = this.before.then(ask)
+    this.before = asked.catch(() => {})
+    return asked
   }
 
   async end(): Promise<void> {

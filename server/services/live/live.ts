@@ -22,8 +22,11 @@ const LOOK = 20_000
 /** Milliseconds in which what is new of people is gathered, to be told together. */
 const TOGETHER = 40
 
+/** This server's name among the servers. */
+export const SERVER = randomUUID()
+
 const rooms = new Rooms()
-const people = new People(randomUUID(), {
+const people = new People(SERVER, {
   tell: message => rooms.tell(message),
   call: called => rooms.tell(called, called.call.to, called.by),
   announce: said => listener.say(said),
@@ -40,6 +43,8 @@ const listener = new Listener(hear, () => {
   hear({ kit: true })
   void look()
 })
+type OfJob = Extract<Announcement, { job: string }>
+const ofJobs = new Set<(said: OfJob) => void>()
 let isListening = false
 let isSentAway = false
 let timer: ReturnType<typeof setInterval> | undefined
@@ -49,6 +54,7 @@ function hear(said: Announcement): void {
   else if ('kit' in said) for (const level of rooms.levels) rooms.tell({ level, kit: true })
   else if ('ended' in said) rooms.end(said.ended)
   else if ('ticket' in said) noteProgress(said.ticket, said.progress)
+  else if ('job' in said) for (const each of ofJobs) each(said)
   else people.hear(said)
 }
 
@@ -56,6 +62,18 @@ function hear(said: Announcement): void {
 export function tellServers(said: Announcement): void {
   listen()
   if (people.hasOtherServers) listener.say(said)
+}
+
+/** @param listener is told from now on of the jobs that any server may do */
+export function onJobs(listener: (said: OfJob) => void): void {
+  ofJobs.add(listener)
+  listen()
+}
+
+/** Lets all servers know something of a job, and this one at once. */
+export function tellJobs(said: OfJob): void {
+  for (const each of ofJobs) each(said)
+  tellServers(said)
 }
 
 /** Milliseconds for which it is waited until the database is listened to. */

@@ -1,13 +1,13 @@
 import { needLevel } from '../../../services/levels'
 import { SharedByKey } from '../../../services/mutex'
-import { inWorker } from '../../../jobs/pool'
+import { inQueue } from '../../../jobs/asking'
 import { defineRoute } from '../../../utils/route'
 
 type Asked = { id: string; from?: string; who: string; size: number }
 
 /** Many may ask for the check of one level at once; it is ended when none of them waits any more. */
 const checks = new SharedByKey((_key, { id, from, who, size }: Asked, signal) =>
-  inWorker('checkLevel', { id, from }, { who, size, signal }),
+  inQueue('checkLevel', { id, from }, { who, size, signal }),
 )
 
 export default defineRoute('checkLevel', async ({ db, id, query, terms }) => {

@@ -1,7 +1,7 @@
 import { defineRoute } from '../../../utils/route'
-import { inWorker } from '../../../jobs/pool'
+import { inQueue } from '../../../jobs/asking'
 
 export default defineRoute('remakePart', async ({ id, body, terms }) => {
   await body()
-  return { parts: await inWorker('remakePart', { id }, terms) }
+  return { parts: await inQueue('remakePart', { id }, terms) }
 })
