@@ -8,3 +8,9 @@ type RunningPostgres = {
 
 /** See postgres.mjs. */
 export function startThrowawayPostgres(): Promise<RunningPostgres>
+
+/** The folder with PostgreSQL's server programs. */
+export function findPrograms(): Promise<string>
+
+/** The user whom PostgreSQL runs as; null if that may be our own. */
+export function unprivilegedUser(): { uid: number; gid: number } | null

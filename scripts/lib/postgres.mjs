@@ -114,7 +114,7 @@ function keepRunning(server, options) {
 }
 
 /** The folder with PostgreSQL's server programs, the newest; installed first if there is none. */
-async function findPrograms() {
+export async function findPrograms() {
   let bin = lookForPrograms()
   if (!bin) {
     await installDebian('PostgreSQL', ['postgresql'])
@@ -138,7 +138,7 @@ function lookForPrograms() {
 }
 
 /** PostgreSQL refuses to run as root; then it runs as the user its package made, or as nobody. */
-function unprivilegedUser() {
+export function unprivilegedUser() {
   if (process.getuid?.() !== 0) return null
   for (const name of ['postgres', 'nobody']) {
     const line = readFileSync('/etc/passwd', 'utf8')

@@ -19,7 +19,7 @@ import { endQueue, QUEUED, QUEUED_LANES, orderSchema, queue, queueOf } from './q
 /** By which a lane refuses what it was given, or ends it, because this process stops. */
 const STOPPING = 'stopping'
 /** Milliseconds between two looks at what waits, of which nothing was heard; and between two words of what is done. */
-const [LOOK, BEAT] = [5000, 1000]
+const [LOOK, BEAT] = [10_000, 1000]
 
 type Doing = { lane: LaneName; left: AbortController }
 const doing = new Map<string, Doing>()

@@ -1,70 +1,16 @@
 import { setTimeout as sleep } from 'node:timers/promises'
-import { asc, eq, sql } from 'drizzle-orm'
+import { eq, sql } from 'drizzle-orm'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { applyChange } from '../../core/level/change'
-import { Level } from '../../core/level/level'
-import type { Change, JournalEntry, Placement } from '../../core/level/schema'
 import { startThrowawayPostgres } from '../../scripts/lib/postgres.mjs'
-import { rowToPlacement } from '../../server/db/rows'
-import { changes, levels, placements } from '../../server/db/schema'
-import { change, freshId, newGroup, put } from '../api/support'
+import { levels } from '../../server/db/schema'
+import { change, freshId, newGroup } from '../api/support'
 import type { TestServer } from '../server'
 import { makeServer } from '../server'
+import { check, hearing, newLevel, post, saveUntil, waitFor } from './saving'
 
 // Servers and databases that are killed, cut off and put beside each other while several people save. What was
 // acknowledged is there afterwards, once, and the journal replays to the rows.
 const ROUNDS = process.env.TRIAL === 'long' ? 40 : 3
-
-const post = (server: TestServer, path: string, body: unknown) =>
-  fetch(server.url + path, {
-    method: 'POST',
-    headers: { 'content-type': 'application/json' },
-    body: JSON.stringify(body),
-  })
-
-async function newLevel(server: TestServer): Promise<string> {
-  return ((await (await post(server, '/api/levels', { name: 'Trial' })).json()) as { id: string }).id
-}
-
-/** Saves as the page does: in order, the same again until it is answered. @returns the ids acknowledged */
-async function saveUntil(servers: () => TestServer, levelId: string, isOver: () => boolean): Promise<string[]> {
-  const acknowledged: string[] = []
-  const { placement, make } = newGroup()
-  let next: Change = change(make)
-  for (let base = 0; !isOver(); ) {
-    try {
-      const response = await post(servers(), `/api/levels/${levelId}/changes`, { baseRevision: base, changes: [next] })
-      if (response.ok) {
-        base = ((await response.json()) as { revision: number }).revision
-        acknowledged.push(next.id)
-        next = change(put(placement.id, { translation: [acknowledged.length, 0, 0] }))
-        continue
-      }
-    } catch {
-      // Nobody answered; the same change goes again.
-    }
-    await sleep(50)
-  }
-  return acknowledged
-}
-
-/** The journal has each acknowledged change once, and replays to the rows. */
-async function check(server: TestServer, levelId: string, acknowledged: readonly string[]): Promise<void> {
-  const journal = await server.db
-    .select()
-    .from(changes)
-    .where(eq(changes.levelId, levelId))
-    .orderBy(asc(changes.revision))
-  expect(journal.map(({ revision }) => revision)).toEqual(journal.map((_, i) => i + 1))
-  const ids = journal.map(({ id }) => id)
-  expect(new Set(ids).size).toBe(ids.length)
-  expect(acknowledged.filter(id => !ids.includes(id))).toEqual([])
-  const document = new Level()
-  for (const { operations } of journal as JournalEntry[]) applyChange(document, operations)
-  const rows = (await server.db.select().from(placements).where(eq(placements.levelId, levelId))).map(rowToPlacement)
-  const byId = (all: Iterable<Placement>) => [...all].sort((a, b) => (a.id < b.id ? -1 : 1))
-  expect(byId(rows)).toEqual(byId(document.placements()))
-}
 
 describe('a PostgreSQL of our own', () => {
   let postgres: Awaited<ReturnType<typeof startThrowawayPostgres>>
@@ -187,6 +133,7 @@ describe('two servers on one database', () => {
     try {
       const levelId = await newLevel(first)
       let isOver = false
+      const pages = [hearing(first, levelId), hearing(second, levelId)]
       const pick = (i: number) => () => (Math.random() < 0.5 === (i % 2 === 0) ? first : second)
       const writers = Promise.all([0, 1, 2, 3].map(i => saveUntil(pick(i), levelId, () => isOver)))
       for (let round = 0; round < ROUNDS; round++) {
@@ -200,6 +147,8 @@ describe('two servers on one database', () => {
       await check(first, levelId, acknowledged)
       const [level] = await first.db.select().from(levels).where(eq(levels.id, levelId))
       expect(level!.placementCount).toBe(4)
+      for (const page of pages) await waitFor(() => Promise.resolve(page.revision() === level!.revision))
+      await Promise.all(pages.map(page => page.end()))
     } finally {
       await second.dispose()
       await first.dispose()
@@ -250,10 +199,3 @@ describe('two servers on one database', () => {
     }
   }, 120_000)
 })
-
-async function waitFor(ask: () => Promise<boolean>): Promise<void> {
-  for (let tries = 0; !(await ask().catch(() => false)); tries++) {
-    if (tries > 600) throw new Error('it did not come back')
-    await sleep(100)
-  }
-}
