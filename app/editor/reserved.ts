@@ -1,5 +1,6 @@
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
+import { MOST_RESERVED } from '~~/core/api/people'
 import type { Operation } from '~~/core/level/schema'
 import type { Reserved } from '~~/core/scene/reserved'
 import { reservedAmong, reservedAs } from '~~/core/scene/reserved'
@@ -39,7 +40,9 @@ export const useReserved = defineStore('reserved', () => {
         question.value = null
         const taken = new Set(found.map(({ id }) => id))
         byOthers.value = new Map([...byOthers.value].filter(([id]) => !taken.has(id)))
-        own.value = new Set([...own.value, ...taken])
+        const all = new Set([...own.value, ...taken])
+        // Beyond that it is only done.
+        if (all.size <= MOST_RESERVED) own.value = all
         goOn()
       },
     }

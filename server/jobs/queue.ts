@@ -84,7 +84,16 @@ export async function sendOrder(
   order: Order,
 ): Promise<void> {
   const expireInSeconds = Math.ceil(seconds + LATE)
-  await (await queue()).send(name, order, { id, expireInSeconds, retryLimit: AGAIN, retryDelay: 0 })
+  await (
+    await queue()
+  ).send(name, order, {
+    id,
+    expireInSeconds,
+    retryLimit: AGAIN,
+    retryDelay: 0,
+    // Whoever waited for it was lost as well.
+    retentionMinutes: 5,
+  })
 }
 
 const outcomeSchema: z.ZodType<Outcome<unknown>> = z.union([

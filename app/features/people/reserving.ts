@@ -96,8 +96,11 @@ export const useReserving = defineStore('reserving', () => {
       return level.notify('So much cannot be reserved', [
         `${MOST_RESERVED} things, groups and layers at a time. Reserve a group with them in it, or their layer.`,
       ])
+    const isFirst = reserved.own.size === 0
     reserved.own = all
     reserved.byOthers = new Map([...reserved.byOthers].filter(([id]) => !all.has(id)))
+    // Later ones are seen in the roster.
+    if (!isFirst) return
     level.notify(
       `${ids.length > 3 ? counted(ids.length, 'thing') : namesOf(ids)} reserved for you`,
       ['Others are asked before they change it, as long as you are here and five minutes after.'],
