@@ -11,6 +11,7 @@ export const LAYERS = [
   'level',
   'scene',
   'edit',
+  'relate',
   'measure',
   'check',
   'walk',

@@ -317,6 +317,7 @@ export function lanternQuay(): { placements: Placement[] } & Omit<LevelRecords, 
     blocks: [...Object.values(KIOSK), ...Object.values(LANDING_BLOCKS)],
     limits: [{ id: demoId('limit/off-grid'), of: 'off-grid', off: false, values: { step: 0.05 } }],
     exemptions: EXEMPTIONS,
+    relations: [],
     threads: [
       {
         id: demoId('thread/band'),

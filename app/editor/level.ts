@@ -6,7 +6,6 @@ import type { LiveMessage } from '~~/core/api/live'
 import type { Said } from '~~/core/api/people'
 import { ROLE_WORDS } from '~~/core/api/roles'
 import type { LevelSummary } from '~~/core/api/schema'
-import { withAims } from '~~/core/edit/aim'
 import { ChangeError, conflicts, footprintOf, isOfNotes, recordIn } from '~~/core/level/change'
 import type { Overwritten } from '~~/core/level/overwritten'
 import { onlyFields, overwritten, withoutFields } from '~~/core/level/overwritten'
@@ -17,6 +16,10 @@ import { mergeOperations } from '~~/core/level/merge'
 import type { Unreadable } from '~~/core/level/read'
 import type { Change, JournalEntry, Operation, Placement } from '~~/core/level/schema'
 import { withEndsKept } from '~~/core/measure/keep-ends'
+import { followingShown, holdersShownAnew, withFollowing } from '~~/core/relate/following'
+import type { Unmet } from '~~/core/relate/keep'
+import { relationsRefused } from '~~/core/relate/refuse'
+import { sayUnmet } from '~~/core/relate/say'
 import { CopyError, withExceptions } from '~~/core/scene/copies'
 import { copyOf } from '~~/core/scene/copy-id'
 import type { Elsewhere } from '~~/core/scene/elsewhere'
@@ -131,6 +134,8 @@ export const useLevel = defineStore('level', () => {
   /** What others did last, as far as it was heard here. */
   let heardOf: readonly JournalEntry[] = []
   let history = new History(NO_STEPS, showSteps)
+  /** Relations of which it was said that they do not hold. */
+  let toldUnmet: ReadonlySet<string> = new Set()
   /** When something was done here last; milliseconds. */
   let doneAt = -Infinity
   let sync: Sync | undefined
@@ -394,7 +399,35 @@ export const useLevel = defineStore('level', () => {
    * @param joins changes of the same name right after each other are undone together, such as the ticks of a wheel
    */
   function change(label: string, operations: Operation[], joins?: string): boolean {
-    return changeAsGiven(label, withAims(view.value, operations), joins)
+    const { operations: all, unmet } = withFollowing(view.value, index.value, operations)
+    const anew = holdersShownAnew(view.value, all)
+    const together = anew.length > 0 ? (joins ?? v7()) : joins
+    const isDone = changeAsGiven(label, all, together)
+    if (isDone) tellUnmet(unmet)
+    if (isDone && anew.length > 0) followShown(label, anew, together)
+    return isDone
+  }
+
+  /** Lets what is kept follow things that show something else now: only once they do it is known where that is. */
+  function followShown(label: string, ids: readonly string[], joins?: string): void {
+    const { operations, unmet } = followingShown(view.value, index.value, ids)
+    changeAsGiven(label, operations, joins)
+    tellUnmet(unmet)
+  }
+
+  /** Says of what is kept that it could not be, once for as long as it is so. */
+  function tellUnmet(unmet: readonly Unmet[]): void {
+    const fresh = unmet.filter(({ relation }) => !toldUnmet.has(relation.id))
+    toldUnmet = new Set(unmet.map(({ relation }) => relation.id))
+    if (fresh.length === 0 || (notice.value && !notice.value.isMild)) return
+    const lines = fresh.slice(0, LINES).map(each => sayUnmet(view.value, each))
+    const more = fresh.length > LINES ? [`and ${fresh.length - LINES} more`] : []
+    notify(
+      'Not all that is kept could be',
+      [...lines, ...more, 'What could not be stayed where it was.'],
+      undefined,
+      true,
+    )
   }
 
   /** The same with nothing added, for what was worked out before. */
@@ -526,6 +559,11 @@ export const useLevel = defineStore('level', () => {
       )
     ) {
       notify(`"${label}" is not possible`, ['A part cannot be inside itself.'])
+      return null
+    }
+    const refused = relationsRefused(view.value, wanted)
+    if (refused) {
+      notify(`"${label}" is not possible`, [refused.message])
       return null
     }
     try {
@@ -661,6 +699,7 @@ export const useLevel = defineStore('level', () => {
     close,
     change,
     endJoining: () => history.endJoining(),
+    followShown,
     preview,
     undo,
     redo,

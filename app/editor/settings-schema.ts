@@ -2,8 +2,8 @@ import { z } from 'zod'
 import { arrangementSchema } from '~~/core/arrange/arrangement'
 import { AXES_MODES } from '~~/core/edit/handles/axes'
 import { PIVOT_MODES } from '~~/core/edit/handles/pivot'
-import type { Rest } from '~~/core/edit/snap/rest'
-import { RESTS } from '~~/core/edit/snap/rest'
+import type { Rest } from '~~/core/level/relation'
+import { RESTS } from '~~/core/level/relation'
 import { SET_DOWN_LIMITS } from '~~/core/edit/snap/set-down'
 import { STEEP_SIDES } from '~~/core/edit/snap/beside'
 import { SNAP_POINT_KINDS } from '~~/core/edit/snap/vertex'
@@ -148,6 +148,7 @@ const settingsSchema = together({
     measures: yes,
     people: yes,
     notes: yes,
+    links: yes,
     sizes: one(['off', 'own', 'box'], 'off'),
   }),
   /** Pixels. */

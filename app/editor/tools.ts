@@ -1,3 +1,4 @@
+import { createEventHook } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { ref, shallowRef } from 'vue'
 import { Vector3 } from 'three'
@@ -5,7 +6,7 @@ import type { Handle } from '~~/core/edit/handles/handle'
 import type { PivotPlace } from '~~/core/edit/handles/pivot'
 import { pivotOf, setPivots, toOwn } from '~~/core/edit/handles/pivot'
 import { gripPoint } from '~~/core/edit/handles/size'
-import { withAims } from '~~/core/edit/aim'
+import { withFollowing } from '~~/core/relate/following'
 import type { Kind } from '~~/core/level/kinds'
 import { KINDS } from '~~/core/level/kinds'
 import type { Block, Operation } from '~~/core/level/schema'
@@ -28,7 +29,7 @@ import { moveDrag } from './tools/drags/move'
 import { pointDrag } from './tools/drags/pivot'
 import { sizeDrag } from './tools/drags/size'
 import { turnDrag } from './tools/drags/turn'
-import type { Duplicated, ToolWorld } from './tools/tool-world'
+import type { Caught, Duplicated, ToolWorld } from './tools/tool-world'
 import { useHandling } from './handling'
 import { useKit } from './kit'
 import { useLevel } from './level'
@@ -74,6 +75,8 @@ export const useTools = defineStore('tools', () => {
     return other !== null && level.around ? { view: level.around.view, id: other } : { view: level.view, id }
   }
 
+  const caughtHook = createEventHook<[Caught]>()
+
   /** The editor as tools see it. */
   function worldOf(stage: Stage): ToolWorld {
     return {
@@ -87,6 +90,7 @@ export const useTools = defineStore('tools', () => {
       selection: () => level.selection,
       pick: level.pick,
       change: level.change,
+      keep: caught => void caughtHook.trigger(caught),
       solid: kit.solid,
       preview: claimDrag(),
       frame: () => handling.frame(stage.view.directions()),
@@ -180,7 +184,7 @@ export const useTools = defineStore('tools', () => {
 
   const preview = new Slot<readonly Operation[]>(wanted => {
     if (!session.stage) return
-    ofOwn = wanted && withAims(level.view, wanted)
+    ofOwn = wanted && withFollowing(level.view, level.index, wanted).operations
     level.preview(ofOwn)
     show(session.stage)
   })
@@ -304,6 +308,8 @@ export const useTools = defineStore('tools', () => {
     claimPreview: () => preview.claim(),
     dragged,
     movers,
+    /** A drag has caught something that is to stay so. */
+    onCaught: caughtHook.on,
     showOthers,
     putPivotAt,
     togglePivotEditing,

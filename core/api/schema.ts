@@ -10,6 +10,7 @@ import {
   measureSchema,
   operationSchema,
   placementSchema,
+  relationSchema,
   skySchema,
   stationSchema,
   threadSchema,
@@ -54,6 +55,7 @@ export const levelSchema = levelSummarySchema.extend({
   skies: z.array(skySchema),
   threads: z.array(threadSchema),
   answers: z.array(answerSchema),
+  relations: z.array(relationSchema),
 })
 
 /** A level as it is listed. */

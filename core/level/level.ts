@@ -20,6 +20,7 @@ export type LevelRecords = {
   skies: RecordOf<'sky'>[]
   threads: RecordOf<'thread'>[]
   answers: RecordOf<'answer'>[]
+  relations: RecordOf<'relation'>[]
 }
 
 export const TABLE_OF: Record<RecordName, keyof Tables> = {
@@ -32,6 +33,7 @@ export const TABLE_OF: Record<RecordName, keyof Tables> = {
   sky: 'skies',
   thread: 'threads',
   answer: 'answers',
+  relation: 'relations',
 }
 
 /** Takes the small records of a level from what else is said of it. */
@@ -57,6 +59,7 @@ export function recordsOf(level: Level): LevelRecords {
     skies: [...level.skies.values()],
     threads: [...level.threads.values()],
     answers: [...level.answers.values()],
+    relations: [...level.relations.values()],
   }
 }
 
@@ -92,10 +95,13 @@ export class Level {
   readonly skies: ReadonlyMap<string, RecordOf<'sky'>>
   readonly threads: ReadonlyMap<string, RecordOf<'thread'>>
   readonly answers: ReadonlyMap<string, RecordOf<'answer'>>
+  readonly relations: ReadonlyMap<string, RecordOf<'relation'>>
   /** Which placements are arrangements. */
   readonly arrangementIds: ReadonlySet<string>
   /** Which stay turned to something. */
   readonly aimingIds: ReadonlySet<string>
+  /** Another number after each time that relations were written. */
+  relationsWritten = 0
   private readonly records = new Map<string, Placement>()
   private readonly childIds = new Map<string | null, Set<string>>()
   private readonly sortedChildren = new Map<string | null, readonly string[]>()
@@ -105,7 +111,18 @@ export class Level {
 
   constructor(
     placements: Iterable<Placement> = [],
-    { layers, stations, blocks, measures, limits, exemptions, skies, threads, answers }: Partial<LevelRecords> = {},
+    {
+      layers,
+      stations,
+      blocks,
+      measures,
+      limits,
+      exemptions,
+      skies,
+      threads,
+      answers,
+      relations,
+    }: Partial<LevelRecords> = {},
   ) {
     const tables: Tables = {
       layers: byId(layers),
@@ -117,6 +134,7 @@ export class Level {
       skies: byId(skies),
       threads: byId(threads),
       answers: byId(answers),
+      relations: byId(relations),
     }
     this.layers = tables.layers
     this.stations = tables.stations
@@ -127,6 +145,7 @@ export class Level {
     this.skies = tables.skies
     this.threads = tables.threads
     this.answers = tables.answers
+    this.relations = tables.relations
     this.arrangementIds = this.arrangements
     this.aimingIds = this.aiming
     for (const placement of placements) this.put(placement)
@@ -143,6 +162,7 @@ export class Level {
       },
       table: name => {
         if (isSeen(name)) this.afterWriting(null)
+        if (name === 'relation') this.relationsWritten++
         return tables[TABLE_OF[name]]
       },
     })

@@ -4,6 +4,7 @@ import { colorSchema, coordinate, idSchema, nameSchema, quatSchema, scaleSchema,
 import { anyOwnSchema, kindSchema, KINDS } from './kinds'
 import { exemptionFieldsSchema, limitFieldsSchema } from './limits'
 import { answerFieldsSchema, threadFieldsSchema } from './notes'
+import { relationFieldsSchema, relationProblem } from './relation'
 import { skyFieldsSchema } from './sky'
 import { measureFieldsSchema, measureProblem } from './measure'
 
@@ -80,6 +81,10 @@ export const measureSchema = measureFieldsSchema.extend({ id: idSchema }).superR
 export const limitSchema = limitFieldsSchema.extend({ id: idSchema })
 export const exemptionSchema = exemptionFieldsSchema.extend({ id: idSchema })
 export const skySchema = skyFieldsSchema.extend({ id: idSchema })
+export const relationSchema = relationFieldsSchema.extend({ id: idSchema }).superRefine((relation, context) => {
+  const problem = relationProblem(relation)
+  if (problem) context.addIssue({ code: 'custom', path: [problem.path], message: problem.message })
+})
 export const threadSchema = threadFieldsSchema.extend({ id: idSchema })
 export const answerSchema = answerFieldsSchema.extend({ id: idSchema })
 
@@ -96,6 +101,7 @@ export const RECORDS = {
   sky: skySchema,
   thread: threadSchema,
   answer: answerSchema,
+  relation: relationSchema,
 }
 export type RecordName = keyof typeof RECORDS
 export type RecordOf<N extends RecordName> = z.infer<(typeof RECORDS)[N]>
@@ -123,6 +129,8 @@ export const operationSchema = z.discriminatedUnion('do', [
   z.strictObject({ do: z.literal('remove-thread'), id: idSchema }),
   z.strictObject({ do: z.literal('put-answer'), id: idSchema, fields: answerFieldsSchema.partial() }),
   z.strictObject({ do: z.literal('remove-answer'), id: idSchema }),
+  z.strictObject({ do: z.literal('put-relation'), id: idSchema, fields: relationFieldsSchema.partial() }),
+  z.strictObject({ do: z.literal('remove-relation'), id: idSchema }),
 ])
 
 /** One undoable, saved step. Its id makes sending it twice harmless. */
@@ -143,6 +151,7 @@ export type Limit = z.infer<typeof limitSchema>
 export type Exemption = z.infer<typeof exemptionSchema>
 export type Sky = z.infer<typeof skySchema>
 export type Thread = z.infer<typeof threadSchema>
+export type Relation = z.infer<typeof relationSchema>
 export type Answer = z.infer<typeof answerSchema>
 export type Placement = z.infer<typeof placementSchema>
 export type Operation = z.infer<typeof operationSchema>

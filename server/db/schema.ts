@@ -18,7 +18,17 @@ import {
 } from 'drizzle-orm/pg-core'
 import type { KeptDeed } from '../../core/api/accounts'
 import { LEVEL_ROLES, ROLES } from '../../core/api/roles'
-import type { Block, Exemption, Limit, Measure, Operation, Placement, Sky, Thread } from '../../core/level/schema'
+import type {
+  Block,
+  Exemption,
+  Limit,
+  Measure,
+  Operation,
+  Placement,
+  Relation,
+  Sky,
+  Thread,
+} from '../../core/level/schema'
 import type { Kept } from '../../core/formats/level-file'
 import { MEASURE_KINDS } from '../../core/level/measure'
 import { KIND_NAMES } from '../../core/level/kinds'
@@ -315,6 +325,22 @@ export const answers = pgTable(
     text: text().notNull(),
     by: text().notNull(),
     when: text('said_at').notNull(),
+  },
+  table => [primaryKey({ columns: [table.levelId, table.id] })],
+)
+
+/** What stays as it is to other things. */
+export const relations = pgTable(
+  'relations',
+  {
+    levelId: uuid('level_id')
+      .notNull()
+      .references(() => levels.id, { onDelete: 'cascade' }),
+    id: uuid().notNull(),
+    held: uuid().notNull(),
+    point: jsonb().$type<Relation['point']>().notNull(),
+    holders: jsonb().$type<Relation['holders']>().notNull(),
+    rule: jsonb().$type<Relation['rule']>().notNull(),
   },
   table => [primaryKey({ columns: [table.levelId, table.id] })],
 )

@@ -10,17 +10,19 @@ import { Level } from '../../core/level/level'
 import { mergeOperations } from '../../core/level/merge'
 import type { Change, JournalEntry, Operation, Placement, RecordName } from '../../core/level/schema'
 import { RECORD_NAMES } from '../../core/level/schema'
+import { holdersOf } from '../../core/relate/graph'
 import { putRows } from '../db/bulk'
 import type { Database, Transaction } from '../db/client'
 import { inTransaction, ONE_MOMENT } from '../db/client'
 import { placementToRow, rowToJournalEntry, rowToPlacement } from '../db/rows'
-import { changes, levels, parts, placements } from '../db/schema'
+import { changes, levels, parts, placements, relations } from '../db/schema'
 import { ApiError } from '../utils/api-error'
 import { parseJson } from '../utils/body'
 import type { Doer } from './accounts'
 import { asMadeBy, demandNotesAlone } from './notes'
 import { announce } from './live/announce'
-import { loadSmall, slices, SMALL_TABLES } from './small-tables'
+import { refuseBadRelations } from './relations'
+import { loadSmall, relationsOf, slices, SMALL_TABLES } from './small-tables'
 import { refuseNesting } from './workshop'
 
 /** Bytes of others' changes beyond which answering is work for another process. */
@@ -360,10 +362,27 @@ async function applyToRows(
   await removeRows(tx, levelId, removed)
   await refuseOrphans(tx, levelId, removed)
   await removeFromTables(tx, levelId, level, touched)
+  await checkRelations(tx, levelId, fresh)
   // What hangs from what is looked at here, where a statement has its deadline: at the commit nothing would end it.
   await tx.execute(sql`set constraints all immediate`)
   await tx.execute(sql`set constraints all deferred`)
   return { grown: written.length - before.length, inverses }
+}
+
+/** Where relations or what hangs from what were written, all relations are looked at, as they are now. */
+async function checkRelations(tx: Transaction, levelId: string, fresh: readonly Change[]): Promise<void> {
+  const isAbout = fresh.some(({ operations }) =>
+    operations.some(
+      operation =>
+        operation.do === 'put-relation' || (operation.do === 'put' && operation.fields.parentId !== undefined),
+    ),
+  )
+  if (!isAbout) return
+  const [any] = await tx.select({ id: relations.id }).from(relations).where(eq(relations.levelId, levelId)).limit(1)
+  if (!any) return
+  const all = await relationsOf(tx, levelId)
+  const ids = new Set(all.flatMap(relation => [relation.held, ...holdersOf(relation)]))
+  refuseBadRelations(new Level(await loadWithAncestors(tx, levelId, ids), { relations: all }), fresh)
 }
 
 /** Ids by kind of record. */

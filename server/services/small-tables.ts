@@ -2,7 +2,7 @@ import type { Column, InferSelectModel } from 'drizzle-orm'
 import { and, asc, eq, getTableColumns, inArray, sql } from 'drizzle-orm'
 import type { Level, LevelRecords } from '../../core/level/level'
 import { TABLE_OF } from '../../core/level/level'
-import type { RecordName, RecordOf } from '../../core/level/schema'
+import type { RecordName, RecordOf, Relation } from '../../core/level/schema'
 import { putRows } from '../db/bulk'
 import type { Transaction } from '../db/client'
 import { rowToStation, stationToRow } from '../db/rows'
@@ -14,6 +14,7 @@ import {
   limits,
   measures,
   placements,
+  relations,
   skies,
   stations,
   threads,
@@ -52,6 +53,7 @@ type Table =
   | typeof skies
   | typeof threads
   | typeof answers
+  | typeof relations
 
 function smallTable<N extends RecordName, T extends Table>(
   record: N,
@@ -123,7 +125,12 @@ const TABLES: Record<RecordName, SmallTable> = {
   sky: smallTable('sky', skies, { order: skies.id }),
   thread: smallTable('thread', threads, { order: threads.when }),
   answer: smallTable('answer', answers, { order: answers.when }),
+  relation: smallTable('relation', relations, { order: relations.id }),
 }
+
+/** All relations of a level, in the order of their ids. */
+export const relationsOf = async (tx: Transaction, levelId: string): Promise<Relation[]> =>
+  (await TABLES.relation.load(tx, levelId)) as Relation[]
 
 export const SMALL_TABLES: readonly SmallTable[] = Object.values(TABLES)
 

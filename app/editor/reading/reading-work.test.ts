@@ -22,6 +22,7 @@ const records = {
   skies: [],
   threads: [],
   answers: [],
+  relations: [],
 }
 const none = new Uint8Array(0)
 const empty = packItem({

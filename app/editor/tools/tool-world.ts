@@ -24,6 +24,13 @@ export type Duplicated = { from: readonly string[]; to: readonly string[] }
 export type StepKind = 'grid' | 'turn' | 'size'
 
 /** What tools need of the editor around them. */
+/** What a drag has caught that can be kept: of which things, and under which name they were dragged. */
+export type Caught = {
+  ids: readonly string[]
+  by: readonly { by: string; id: string | null }[]
+  joins: string
+}
+
 export type ToolWorld = {
   stage: Stage
   level: () => LevelView
@@ -36,7 +43,10 @@ export type ToolWorld = {
   solid: (shape: string) => Solid | undefined
   selection: () => Selection
   pick: (ids: Iterable<string>) => void
-  change: (label: string, operations: Operation[]) => boolean
+  /** @param joins undone together with what is done under the same name right after */
+  change: (label: string, operations: Operation[], joins?: string) => boolean
+  /** Keeps things by what a drag has caught. */
+  keep: (caught: Caught) => void
   /** Shows what operations would do, on the stage and in the ledger, without doing it; null ends that. */
   preview: (operations: readonly Operation[] | null) => void
   /** Where the handles of what is picked stand; null if nothing is, or it is locked. */

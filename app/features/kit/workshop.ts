@@ -5,6 +5,7 @@ import { v7 } from 'uuid'
 import type { PartUses } from '~~/core/api/schema'
 import type { LevelView } from '~~/core/scene/level-view'
 import { mergeOperations } from '~~/core/level/merge'
+import { relationsIn } from '~~/core/relate/graph'
 import { asName } from '~~/core/units/text'
 import { api } from '~/api/client'
 import { useKit } from '~/editor/kit'
@@ -32,6 +33,8 @@ export const useWorkshop = defineStore('workshop', () => {
   const isBusy = ref(false)
   /** Said when the level is open again. */
   let afterwards: Notice | null = null
+  /** Parts that were made anew, which things may be kept on. */
+  let anew: { name: string; parts: ReadonlySet<string> } | null = null
   /** The level that was left for a workshop, with what its scatters have dealt. */
   let left: { id: string; view: LevelView } | null = null
 
@@ -39,6 +42,15 @@ export const useWorkshop = defineStore('workshop', () => {
   const part = computed(() => (partId.value === null ? undefined : kit.part(partId.value)))
   /** Whether something in it is other than the part shows. */
   const isChanged = computed(() => level.saving.kind !== 'saved' || level.saving.revision !== madeOf.value)
+
+  /** What is kept on parts that were made anew follows them, once the level is open again. */
+  function followAnew(): void {
+    if (!anew) return
+    const { name, parts } = anew
+    anew = null
+    const isAnew = (id: string) => parts.has(level.view.get(id)?.partId ?? '')
+    level.followShown(asName(`Keep on ${name}`), [...relationsIn(level.view).heldBy.keys()].filter(isAnew))
+  }
 
   /** Opens a part, from one of its placements or from the kit. */
   async function open(id: string, placementId: string | null): Promise<void> {
@@ -70,6 +82,7 @@ export const useWorkshop = defineStore('workshop', () => {
     if (afterwards) level.notify(afterwards.title, afterwards.lines, afterwards.again)
     afterwards = null
     if (partId.value === null) {
+      followAnew()
       // Back from a workshop, the level is the open one again.
       left = null
       return
@@ -128,6 +141,7 @@ export const useWorkshop = defineStore('workshop', () => {
           run: () => void kit.online(() => takeBack(id, levelId, before, name), level.notify),
         },
       }
+      anew = { name, parts: new Set(changed.map(each => each.id)) }
       await wayBack()
     })
   }

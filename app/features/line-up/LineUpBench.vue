@@ -8,6 +8,7 @@ import { useEdits } from '~/editor/edits'
 import { useSettings } from '~/editor/settings'
 import { useFacing } from './facing'
 import { counted } from '~~/core/units/plural'
+import KeepSection from './KeepSection.vue'
 import RestFields from './RestFields.vue'
 
 const settings = useSettings()
@@ -171,6 +172,7 @@ const limits = computed(() => settings.kept.setDown)
       <v-btn :disabled="count === 0" @click="facing.face('away')">Face away …</v-btn>
       <Tick v-model="facing.faceUpright" label="upright" />
     </div>
+    <KeepSection />
   </section>
 </template>
 

@@ -2,6 +2,7 @@ import { defineStore } from 'pinia'
 import { v7 } from 'uuid'
 import { Matrix4, Quaternion, Vector3 } from 'three'
 import { besideArrangement } from '~~/core/scene/copies'
+import { copiedRelations } from '~~/core/relate/copy'
 import { copyOf } from '~~/core/scene/copy-id'
 import { bentShapesOf } from '~~/core/edit/release'
 import { directionsOf } from '~~/core/edit/handles/axes'
@@ -85,8 +86,9 @@ export const useDuplicating = defineStore('duplicating', () => {
       tools.lastDuplicated = { from, to: tops }
       level.pick(tops)
     }
-    if (as !== 'baked') return put([...operations, ...moves])
-    await kit.online(async () => put(await withBakedShapes([...operations, ...moves])), level.notify)
+    const kept = copiedRelations(level.view, made, v7)
+    if (as !== 'baked') return put([...operations, ...moves, ...kept])
+    await kit.online(async () => put([...(await withBakedShapes([...operations, ...moves])), ...kept]), level.notify)
   }
 
   /**

@@ -120,7 +120,7 @@ export function turnPlacements(
 }
 
 /** The rotation that, done before a parent's matrix, comes nearest to `turn` done after it. */
-function turnInside(parent: Matrix4, turn: Quaternion): Quaternion {
+export function turnInside(parent: Matrix4, turn: Quaternion): Quaternion {
   const outside = new Matrix4().makeRotationFromQuaternion(turn)
   return nearestRotation(
     parent

@@ -3,7 +3,7 @@ import { localAxes, rotationFromAxes, UP } from '../handles/axes'
 import { pivotOf } from '../handles/pivot'
 import { turnPlacements } from '../handles/turn'
 import type { Level } from '../../level/level'
-import type { Operation } from '../../level/schema'
+import type { Operation, Placement } from '../../level/schema'
 import { topmost } from '../../level/tree'
 
 /**
@@ -28,8 +28,21 @@ export function facePlacements(
 }
 
 function turnTowards(level: Level, id: string, towards: Vector3, upright: boolean): Quaternion | null {
-  const { kind } = level.need(id)
-  const axes = localAxes(level, id)
+  return turnOfFront(localAxes(level, id), level.need(id).kind, towards, upright)
+}
+
+/**
+ * The turn that brings a thing's front to look towards something, in the world: upright about the vertical alone.
+ *
+ * @param axes the thing's own in the world
+ * @returns null if there is no such turn
+ */
+export function turnOfFront(
+  axes: Quaternion,
+  kind: Placement['kind'],
+  towards: Vector3,
+  upright: boolean,
+): Quaternion | null {
   const sign = kind === 'camera' || kind === 'light' ? -1 : 1
   const front = new Vector3(0, 0, sign).applyQuaternion(axes)
   if (upright) {
@@ -43,5 +56,5 @@ function turnTowards(level: Level, id: string, towards: Vector3, upright: boolea
   // Straight up or down there is no heading to keep but the one it has.
   if (x.lengthSq() < 1e-12) x.set(1, 0, 0).applyQuaternion(axes)
   const y = z.clone().cross(x)
-  return rotationFromAxes(y.clone().cross(z), y).multiply(axes.invert())
+  return rotationFromAxes(y.clone().cross(z), y).multiply(axes.clone().invert())
 }

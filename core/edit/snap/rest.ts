@@ -5,16 +5,10 @@ import { UP } from '../handles/axes'
 import { pivotOf } from '../handles/pivot'
 import { turnPlacements } from '../handles/turn'
 import type { Level } from '../../level/level'
+import type { Rest } from '../../level/relation'
 import type { Operation, Placement, PlacementFields } from '../../level/schema'
 import { tidy } from '../../units/quantity'
 import { pointToMicrometre } from '../../math/micrometre'
-
-/**
- * What touches the surface: the pivot; the lowest point of the thing and all that hangs from it, its other side dug
- * into a slope; or whatever touches first, so that nothing of it is below the surface.
- */
-export const RESTS = ['pivot', 'lowest', 'clear'] as const
-export type Rest = (typeof RESTS)[number]
 
 /** How things come to rest on a surface. */
 export type RestRule = {

@@ -21,6 +21,8 @@ export type Outcome = {
   wedge?: Wedge
   /** How far the things have moved, for taking the camera along. */
   shift?: Vector3
+  /** What it has snapped to that can be kept. */
+  caught?: readonly { by: string; id: string | null }[]
 }
 
 export type DragField = { label: string; quantity: Quantity; axis?: number }

@@ -5,6 +5,7 @@ import { boxCorners } from '~~/core/scene/shown'
 import { bentShapesOf } from '~~/core/edit/release'
 import { constraintForKey } from '~~/core/edit/handles/lock'
 import { duplicate } from '~~/core/edit/duplicate'
+import { copiedRelations } from '~~/core/relate/copy'
 import type { Operation } from '~~/core/level/schema'
 import { topmost } from '~~/core/level/tree'
 import type { ScreenBox } from '~/stage/label-place'
@@ -14,6 +15,8 @@ import type { DragKind, Outcome } from './drag-kind'
 
 /** Held, it takes the camera along. */
 const CAMERA_KEY = 'KeyV'
+/** Pressed, what a snap shows stays so once it is let go of; pressed again, not. */
+const KEEP_KEY = 'KeyK'
 
 /**
  * A drag from its press to its release. Until then only the stage and the ledger show it; the level is written once, at
@@ -28,13 +31,15 @@ export function runDrag(world: ToolWorld, kind: DragKind, from: PointerAt, atOnc
   const as = world.duplicateAs()
   const leaving =
     kind.leavesInstances && from.alt ? ids.filter(id => !copyOf(id) || bentShapesOf(level, id).length === 0) : []
-  const { operations: left, tops: leftTops } = duplicate(level, leaving, as, v7)
+  const { operations: leftThings, tops: leftTops, made } = duplicate(level, leaving, as, v7)
+  const left = [...leftThings, ...copiedRelations(level, made, v7)]
   let lock = world.lock()
   let drag = kind.make(lock, start)
   let outcome: Outcome | null = null
   let latest = from
   let typing = false
   let cameraKey = false
+  let isKeeping = false
   /** How far the camera has been taken along: rays are read as if it had stayed. */
   const taken = new Vector3()
   /** The corners of the box around what is dragged, as it stands. */
@@ -63,6 +68,7 @@ export function runDrag(world: ToolWorld, kind: DragKind, from: PointerAt, atOnc
             value,
             notes: [
               ...notes,
+              ...((next.caught?.length ?? 0) > 0 ? [isKeeping ? 'stays so' : 'K keeps it'] : []),
               ...(left.length > 0 ? [as === 'instance' ? 'leaves an instance' : 'leaves a copy'] : []),
               '= types numbers',
             ],
@@ -101,9 +107,12 @@ export function runDrag(world: ToolWorld, kind: DragKind, from: PointerAt, atOnc
   }
   const commit = () => {
     const operations = outcome?.operations ?? []
+    const by = isKeeping ? (outcome?.caught ?? []) : []
+    const joins = by.length > 0 ? v7() : undefined
+    const label = labelOf(world, kind.verb, ids)
     finish()
-    if (!changesSomething(level, operations) || !world.change(labelOf(world, kind.verb, ids), [...left, ...operations]))
-      return
+    if (!changesSomething(level, operations) || !world.change(label, [...left, ...operations], joins)) return
+    if (joins !== undefined) world.keep({ ids, by, joins })
     // What was dragged is one step on from what it left behind, and goes on from there.
     if (leaving.length > 0) world.duplicated({ from: leftTops, to: leaving })
   }
@@ -145,6 +154,11 @@ export function runDrag(world: ToolWorld, kind: DragKind, from: PointerAt, atOnc
       if (!press.down || typing) return false
       if (press.key === '=') {
         startTyping()
+        return true
+      }
+      if (press.code === KEEP_KEY && !press.shift) {
+        isKeeping = !isKeeping
+        update()
         return true
       }
       const wanted = constraintForKey(press.code, press.shift)

@@ -53,6 +53,10 @@ export function moveDrag(
           frame: { ...frame, origin: frame.origin.clone().add(moved) },
           hints: { ...hintsOf(catches, source, moved), ends },
           shift: moved,
+          caught: catches.flatMap(caught => {
+            if (caught.by === 'hug') return [{ by: 'hug', id: caught.surfaceId }]
+            return caught.by === 'abut' || caught.by === 'flush' ? [{ by: caught.by, id: caught.abutment.id }] : []
+          }),
         }
       }
       return {

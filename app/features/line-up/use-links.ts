@@ -1,0 +1,57 @@
+import { Vector3 } from 'three'
+import { watch } from 'vue'
+import type { PointOn } from '~~/core/level/fields'
+import type { Operation } from '~~/core/level/schema'
+import { relationsIn } from '~~/core/relate/graph'
+import { PreviewedPlaces } from '~~/core/scene/preview'
+import { useLevel } from '~/editor/level'
+import { useSettings } from '~/editor/settings'
+import { useStageSession } from '~/editor/stage-session'
+import type { Link } from './relation-marks'
+import { RelationMarks } from './relation-marks'
+
+/** Links that are drawn at a time. */
+const MOST = 200
+
+/** Ties what is picked to what holds it, and to what it holds, on the stage, also while something is dragged. */
+export function useLinks(): void {
+  const level = useLevel()
+  const session = useStageSession()
+  const { kept } = useSettings()
+  watch(
+    [() => session.stage, () => level.view, () => level.selection, () => level.previewed, () => kept.show.links],
+    () => {
+      const { stage } = session
+      if (!stage) return
+      stage.layer(RelationMarks).set(kept.show.links ? links() : [])
+      stage.requestOverlay()
+    },
+  )
+  level.onTouched(() => {
+    const { stage } = session
+    if (!stage || level.view.relations.size === 0) return
+    stage.layer(RelationMarks).set(kept.show.links ? links() : [])
+    stage.requestOverlay()
+  })
+
+  function links(): Link[] {
+    const { byHeld, heldBy } = relationsIn(level.view)
+    if (byHeld.size === 0) return []
+    const tied = (id: string) => [
+      ...(byHeld.get(id) ?? []),
+      ...[...(heldBy.get(id) ?? [])].flatMap(held =>
+        byHeld.get(held)!.filter(({ holders }) => holders.some(({ on }) => on === id)),
+      ),
+    ]
+    const found = new Set([...level.selection.ids].slice(0, MOST).flatMap(tied))
+    const operations = [...level.previewed].map(([id, fields]): Operation => ({ do: 'put', id, fields }))
+    const places = new PreviewedPlaces(level.view, operations)
+    const placeOf = ({ at, on, point }: PointOn) =>
+      on === null || !level.view.has(on) ? new Vector3(...at) : new Vector3(...point).applyMatrix4(places.matrixOf(on))
+    return [...found].slice(0, MOST).flatMap(({ held, point, holders }) => {
+      if (!level.view.has(held)) return []
+      const own = new Vector3(...point).applyMatrix4(places.matrixOf(held))
+      return holders.map((holder): Link => [own, placeOf(holder)])
+    })
+  }
+}

@@ -1,0 +1,57 @@
+import type { Quaternion } from 'three'
+import { Vector3 } from 'three'
+import { axesOfMatrix } from '../edit/handles/axes'
+import type { RelationKind, RuleOf } from '../level/relation'
+import type { Relation } from '../level/schema'
+import type { Finder } from '../scene/finder'
+import type { Standing } from './standing'
+
+/** What a relation is worked out from: how things stand, by now. */
+export type Given<K extends RelationKind> = {
+  standing: Standing
+  finder: Finder
+  relation: Relation
+  rule: RuleOf<K>
+}
+
+/** Of a thing's place: its pivot has to go so far along a direction of unit length. */
+export type Wanted = { along: Vector3; by: number }
+
+/** What a thing is moved by hand in. */
+export type ByHand = { moved: Vector3; isTurned: boolean; isSized: boolean }
+
+/** What becomes of a relation whose thing was moved by hand: other fields, or it is let go of. */
+export type Adopted = Partial<Pick<Relation, 'rule' | 'holders'>> | 'let go'
+
+/** What a relation takes besides directions of the place. */
+export type Freedom = 'turn' | 'size'
+
+/** All there is to know about one kind of relation. */
+export type RelationDefinition<K extends RelationKind> = {
+  /** What it is called, and how it is said of a thing: `by` are the names of its holders. */
+  name: string
+  says: (rule: RuleOf<K>, by: readonly string[], length: (metres: number) => string) => string
+  /** What it takes of turn and size; of the place it takes what it asks for. */
+  takes: (rule: RuleOf<K>) => readonly Freedom[]
+  /** The turn, in the world and about its pivot, that it asks for; null if it cannot be. */
+  turn?: (given: Given<K>) => Quaternion | null
+  /** The factors of its size along its own axes that it asks for; null if it cannot be. */
+  size?: (given: Given<K>) => Vector3 | null
+  /** What it asks of the place; null if it cannot be, as when nothing is below. */
+  place?: (given: Given<K>) => readonly Wanted[] | null
+  /** Whether what it asks of the place depends on the place. */
+  bends?: (rule: RuleOf<K>) => boolean
+  /** What becomes of it when its thing is moved by hand and its holders are not. */
+  adopt: (given: Given<K>, byHand: ByHand) => Adopted
+}
+
+/** Where a relation's own point is, in the world. */
+export const pointOf = ({ standing, relation: { held, point } }: Pick<Given<RelationKind>, 'standing' | 'relation'>) =>
+  new Vector3(...point).applyMatrix4(standing.matrixOf(held))
+
+/** A thing's own axes in the world. */
+export const axesOf = (standing: Standing, id: string) =>
+  axesOfMatrix(standing.matrixOf(id), standing.placement(id).scale)
+
+/** Whether a number differs from what it was by more than rounding. */
+export const differs = (a: number, b: number) => Math.abs(a - b) > 1e-9

@@ -1,0 +1,109 @@
+import type { Level } from '../level/level'
+import type { Relation } from '../level/schema'
+import { thingOf } from './standing'
+
+/** What holds a relation's thing, by the things themselves: of a copy its arrangement. */
+export const holdersOf = ({ holders }: Pick<Relation, 'holders'>): string[] =>
+  holders.flatMap(({ on }) => (on === null ? [] : [thingOf(on)]))
+
+/** Relations by what they hold, and by what holds it. */
+export type RelationIndex = {
+  /** By the thing that follows, in the order of their ids. */
+  byHeld: ReadonlyMap<string, readonly Relation[]>
+  /** The things that follow one. */
+  heldBy: ReadonlyMap<string, ReadonlySet<string>>
+}
+
+const known = new WeakMap<Level, RelationIndex & { written: number }>()
+
+/** A level's relations; worked out anew after one was written. */
+export function relationsIn(level: Level): RelationIndex {
+  const found = known.get(level)
+  if (found?.written === level.relationsWritten) return found
+  const made = { ...indexOf(level.relations.values()), written: level.relationsWritten }
+  known.set(level, made)
+  return made
+}
+
+/** The same of any relations. */
+export function indexOf(relations: Iterable<Relation>): RelationIndex {
+  const byHeld = new Map<string, Relation[]>()
+  const heldBy = new Map<string, Set<string>>()
+  for (const relation of [...relations].sort((a, b) => (a.id < b.id ? -1 : 1))) {
+    const of = byHeld.get(relation.held)
+    if (of) of.push(relation)
+    else byHeld.set(relation.held, [relation])
+    for (const holder of holdersOf(relation)) {
+      const held = heldBy.get(holder)
+      if (held) held.add(relation.held)
+      else heldBy.set(holder, new Set([relation.held]))
+    }
+  }
+  return { byHeld, heldBy }
+}
+
+/** What of a level the order of relations depends on. */
+export type Hanging = { parentOf: (id: string) => string | null; byHeld: RelationIndex['byHeld'] }
+
+/**
+ * The things that follow others which one waits for: those it hangs from, those its holders are or hang from. In an
+ * arrangement what one holder is shown by may be any of its sources, which stand below it.
+ */
+export function waitsFor(id: string, { parentOf, byHeld }: Hanging): Set<string> {
+  const found = new Set<string>()
+  const climb = (from: string | null) => {
+    for (let at = from; at !== null && !found.has(at); at = parentOf(at)) if (byHeld.has(at)) found.add(at)
+  }
+  climb(parentOf(id))
+  for (const relation of byHeld.get(id) ?? []) for (const holder of holdersOf(relation)) climb(holder)
+  return found
+}
+
+/**
+ * Things in an order in which each comes after all that it waits for; equal ones by their ids.
+ *
+ * @returns `circle`: those that are left because they wait for each other
+ */
+export function inOrder(ids: Iterable<string>, hanging: Hanging): { order: string[]; circle: string[] } {
+  const wanted = new Set(ids)
+  const waiting = new Map<string, number>()
+  const after = new Map<string, string[]>()
+  for (const id of wanted) {
+    const before = [...waitsFor(id, hanging)].filter(other => wanted.has(other))
+    waiting.set(id, before.length)
+    for (const other of before) after.set(other, [...(after.get(other) ?? []), id])
+  }
+  const order: string[] = []
+  let ready = [...wanted].filter(id => waiting.get(id) === 0).sort()
+  while (ready.length > 0) {
+    const next: string[] = []
+    for (const id of ready) {
+      order.push(id)
+      for (const other of after.get(id) ?? []) {
+        const left = waiting.get(other)! - 1
+        waiting.set(other, left)
+        if (left === 0) next.push(other)
+      }
+    }
+    ready = next.sort()
+  }
+  return { order, circle: [...wanted].filter(id => waiting.get(id)! > 0).sort() }
+}
+
+/** Of a thing that comes to wait for itself, those on the way round; null if it does not. */
+export function circleThrough(id: string, hanging: Hanging): string[] | null {
+  const from = new Map<string, string>()
+  const seen: string[] = [id]
+  for (const at of seen)
+    for (const next of waitsFor(at, hanging)) {
+      if (next === id) {
+        const way = [at]
+        while (way[0] !== id) way.unshift(from.get(way[0]!)!)
+        return way
+      }
+      if (from.has(next)) continue
+      from.set(next, at)
+      seen.push(next)
+    }
+  return null
+}

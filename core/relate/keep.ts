@@ -1,0 +1,286 @@
+import { Matrix4, Quaternion, Vector3 } from 'three'
+import { pivotOf } from '../edit/handles/pivot'
+import { turnInside } from '../edit/handles/turn'
+import type { Operation, Placement, Relation } from '../level/schema'
+import type { Quat, Vec3 } from '../math/vectors'
+import { copyOf } from '../scene/copy-id'
+import type { Finder } from '../scene/finder'
+import type { LevelView } from '../scene/level-view'
+import type { ByHand, Given, Wanted } from './definition'
+import type { RelationIndex } from './graph'
+import { holdersOf, indexOf, inOrder, relationsIn } from './graph'
+import { definitionOf } from './kinds'
+import { relationsAfter } from './after'
+import { Standing } from './standing'
+
+type AnyGiven = Given<Relation['rule']['kind']>
+
+/** A relation that does not hold as things would stand, and why. */
+export type Unmet = { relation: Relation; why: 'circle' | 'nothing there' | 'out of reach' }
+
+export type Kept = {
+  /** What was asked for, with what follows from it. */
+  operations: Operation[]
+  unmet: Unmet[]
+}
+
+/** Metres, and shares of a size or a turn, less than which nothing is put otherwise. */
+const STILL = 1e-11
+/** Metres off by which a place counts as not reached. */
+const MISSED = 1e-6
+/** Rounds in which a place is found; straight lines take one. */
+const ROUNDS = 30
+/** How much of a direction has to be new for a wish to have a say beside others. */
+const NEW = 1e-6
+
+/**
+ * Operations with those added that let every relation hold: what hangs on something follows when that is moved, turned,
+ * sized or removed, in the order in which things follow each other. One whose thing is moved by hand takes up how it
+ * stands now; what is removed is let go of.
+ *
+ * @param finder of the level as it is before
+ */
+export function withRelations(level: LevelView, finder: Finder, operations: readonly Operation[]): Kept {
+  const written = operations.filter(({ do: what }) => what === 'put-relation' || what === 'remove-relation')
+  if (level.relations.size + written.length === 0 || !isWhole(level, operations))
+    return { operations: [...operations], unmet: [] }
+  const keeping = new Keeping(level, finder, operations, written)
+  return keeping.done()
+}
+
+/** Whether all that is put is there, or comes with all it takes; what cannot be done is said by doing it. */
+function isWhole(level: LevelView, operations: readonly Operation[]): boolean {
+  const made = new Set(operations.flatMap(({ do: what, id }) => (what === 'put' ? [id] : [])))
+  return operations.every(operation => {
+    if (operation.do !== 'put' || copyOf(operation.id)) return true
+    const { translation, rotation, scale, pivot, parentId } = operation.fields
+    return (
+      (level.has(operation.id) || Boolean(translation && rotation && scale && pivot))
+      && (!parentId || level.has(parentId) || made.has(parentId))
+    )
+  })
+}
+
+class Keeping {
+  private readonly standing: Standing
+  private readonly index: RelationIndex
+  private readonly gone: Set<string>
+  private readonly ownPuts: ReadonlyMap<string, Partial<Placement>>
+  private readonly added: Operation[] = []
+  private readonly unmet: Unmet[] = []
+  /** Those that were written with the change itself: they hold as they say. */
+  private readonly fresh: ReadonlySet<string>
+
+  constructor(
+    private readonly level: LevelView,
+    private readonly finder: Finder,
+    private readonly operations: readonly Operation[],
+    written: readonly Operation[],
+  ) {
+    this.standing = new Standing(level, operations)
+    this.gone = new Set(operations.flatMap(({ do: what, id }) => (what === 'remove' ? [id] : [])))
+    this.fresh = new Set(written.map(({ id }) => id))
+    this.index = written.length === 0 ? relationsIn(level) : indexOf(relationsAfter(level, written))
+    this.ownPuts = new Map(
+      operations.flatMap(operation => (operation.do === 'put' ? [[operation.id, operation.fields] as const] : [])),
+    )
+  }
+
+  done(): Kept {
+    if (this.gone.size > 0) this.letGoOfGone()
+    const { order, circle } = inOrder(this.affected(), {
+      parentOf: id => (this.standing.has(id) ? this.standing.parentOf(id) : null),
+      byHeld: this.index.byHeld,
+    })
+    for (const id of circle)
+      for (const relation of this.index.byHeld.get(id)!) this.unmet.push({ relation, why: 'circle' })
+    for (const id of order) this.keep(id)
+    return { operations: [...this.operations, ...this.added], unmet: this.unmet }
+  }
+
+  /** All that follow something that stands otherwise, and what follows them. What is made now is where it is put. */
+  private affected(): Set<string> {
+    const { byHeld, heldBy } = this.index
+    const found = new Set<string>()
+    const add = (held: string) => {
+      if (byHeld.has(held) && this.level.has(held) && !this.gone.has(held)) found.add(held)
+    }
+    const reach = (id: string) => {
+      add(id)
+      for (const held of heldBy.get(id) ?? []) add(held)
+      // The copies of what a source is in are others.
+      if (this.level.arrangementIds.size > 0 && this.level.has(id))
+        for (let at = this.level.arrangementAbove(id); at !== null; at = this.level.arrangementAbove(at))
+          for (const held of heldBy.get(at) ?? []) add(held)
+    }
+    for (const id of this.standing.moved) reach(id)
+    for (const operation of this.operations)
+      if (operation.do === 'put-relation')
+        add(operation.fields.held ?? this.level.relations.get(operation.id)?.held ?? '')
+    // The set grows while it is walked.
+    for (const id of found) for (const below of this.level.subtree(id)) reach(below)
+    return found
+  }
+
+  private letGoOfGone(): void {
+    for (const relations of this.index.byHeld.values())
+      for (const relation of relations)
+        if (this.gone.has(relation.held) || holdersOf(relation).some(holder => this.gone.has(holder)))
+          this.added.push({ do: 'remove-relation', id: relation.id })
+  }
+
+  private givenOf = (relation: Relation): AnyGiven => ({
+    standing: this.standing,
+    finder: this.finder,
+    relation,
+    rule: relation.rule,
+  })
+
+  private keep(id: string): void {
+    const relations = this.index.byHeld
+      .get(id)!
+      .filter(relation => this.isHeldYet(relation))
+      .flatMap(relation => this.adopted(relation) ?? [])
+    const given = relations.map(this.givenOf)
+    for (const each of given) this.size(each)
+    // Where it is to look depends on where it stands, and where it stands on how it is turned; where what it hangs from
+    // is sized unevenly a turn comes near only.
+    for (let round = 0; round < ROUNDS; round++) {
+      const turned = given.filter(each => this.turn(each, round === 0))
+      this.place(id, given, round === 0)
+      if (turned.length === 0) break
+      if (round === ROUNDS - 1) for (const { relation } of turned) this.unmet.push({ relation, why: 'out of reach' })
+    }
+    this.write(id)
+  }
+
+  /** Whether all that holds it is there; what is gone with this change lets go by itself. */
+  private isHeldYet(relation: Relation): boolean {
+    const missing = holdersOf(relation).filter(holder => this.gone.has(holder) || !this.standing.has(holder))
+    if (missing.some(holder => !this.gone.has(holder))) this.unmet.push({ relation, why: 'nothing there' })
+    return missing.length === 0
+  }
+
+  /** The relation, as it is after its thing was moved by hand; null if that lets go of it. */
+  private adopted(relation: Relation): Relation | null {
+    const fields = this.ownPuts.get(relation.held)
+    const isByHand =
+      fields
+      && this.level.has(relation.held)
+      && !this.fresh.has(relation.id)
+      && (fields.translation ?? fields.rotation ?? fields.scale)
+      && !holdersOf(relation).some(holder => this.standing.isMoved(holder))
+    if (!isByHand) return relation
+    const before = this.level.need(relation.held)
+    const byHand: ByHand = {
+      moved: this.standing.pivotOf(relation.held).sub(pivotOf(this.level, relation.held)),
+      isTurned: isOther(fields.rotation, before.rotation),
+      isSized: isOther(fields.scale, before.scale),
+    }
+    const after = definitionOf(relation.rule).adopt(this.givenOf(relation), byHand)
+    if (after === 'let go') {
+      this.added.push({ do: 'remove-relation', id: relation.id })
+      return null
+    }
+    if (Object.keys(after).length === 0) return relation
+    this.added.push({ do: 'put-relation', id: relation.id, fields: after })
+    return { ...relation, ...after }
+  }
+
+  private size(given: AnyGiven): void {
+    const { size } = definitionOf(given.rule)
+    if (!size || !definitionOf(given.rule).takes(given.rule).includes('size')) return
+    const factors = size(given)
+    if (!factors) return void this.unmet.push({ relation: given.relation, why: 'nothing there' })
+    if (Math.abs(factors.x - 1) + Math.abs(factors.y - 1) + Math.abs(factors.z - 1) < STILL) return
+    const { held } = given.relation
+    const scale = new Vector3(...this.standing.placement(held).scale).multiply(factors).toArray()
+    this.standing.put(held, { scale })
+  }
+
+  /** @returns whether it was turned */
+  private turn(given: AnyGiven, isFirst: boolean): boolean {
+    const { turn, takes } = definitionOf(given.rule)
+    if (!turn || !takes(given.rule).includes('turn')) return false
+    const wanted = turn(given)
+    if (!wanted) {
+      if (isFirst) this.unmet.push({ relation: given.relation, why: 'nothing there' })
+      return false
+    }
+    if (Math.hypot(wanted.x, wanted.y, wanted.z) < STILL) return false
+    const { held } = given.relation
+    const { rotation } = this.standing.placement(held)
+    const parent = this.standing.parentMatrix(held)
+    const turned = turnInside(parent, wanted)
+      .multiply(new Quaternion(...rotation))
+      .normalize()
+    this.standing.put(held, { rotation: turned.toArray() as Quat })
+    return true
+  }
+
+  private place(id: string, all: readonly AnyGiven[], isFirst: boolean): void {
+    const given = all.filter(({ rule }) => definitionOf(rule).place)
+    if (given.length === 0) return
+    const bends = given.some(({ rule }) => definitionOf(rule).bends?.(rule))
+    const back = new Matrix4()
+    for (let round = 0; round < ROUNDS; round++) {
+      const wanted: Wanted[] = []
+      for (const each of given) {
+        const asked = definitionOf(each.rule).place!(each)
+        if (asked) wanted.push(...asked)
+        else if (round === 0 && isFirst) this.unmet.push({ relation: each.relation, why: 'nothing there' })
+      }
+      const way = wayFor(wanted)
+      if (way.length() < STILL) break
+      back.copy(this.standing.parentMatrix(id)).invert()
+      const place = this.standing.pivotOf(id).add(way).applyMatrix4(back)
+      this.standing.put(id, { translation: place.toArray() as Vec3 })
+      if (!bends && wanted.length < 2) return
+    }
+    // Those that still ask for something contradict each other.
+    for (const each of isFirst ? given : []) {
+      const asked = definitionOf(each.rule).place!(each)
+      if (asked?.some(({ by }) => Math.abs(by) > MISSED))
+        this.unmet.push({ relation: each.relation, why: 'out of reach' })
+    }
+  }
+
+  /** What is otherwise than the change itself puts it. */
+  private write(id: string): void {
+    const asked = { ...this.level.get(id), ...this.ownPuts.get(id) } as Placement
+    const { translation, rotation, scale } = this.standing.placement(id)
+    const fields = {
+      ...(isOther(translation, asked.translation) && { translation }),
+      ...(isOther(rotation, asked.rotation) && { rotation }),
+      ...(isOther(scale, asked.scale) && { scale }),
+    }
+    if (Object.keys(fields).length > 0) this.added.push({ do: 'put', id, fields })
+  }
+}
+
+const isOther = (after: readonly number[] | undefined, before: readonly number[]) =>
+  after !== undefined && after.some((each, i) => each !== before[i])
+
+/**
+ * The shortest way that goes as far along each direction as is asked, one after the other (Gram and Schmidt); of one
+ * that lies in the span of those before nothing more is asked.
+ *
+ * @example
+ * import { Vector3 } from 'three'
+ * const [x, z] = [new Vector3(1, 0, 0), new Vector3(0, 0, 1)]
+ * wayFor([{ along: x, by: 2 }, { along: z, by: 1 }, { along: x, by: 5 }]).toArray() // [2, 0, 1]
+ */
+export function wayFor(wanted: readonly Wanted[]): Vector3 {
+  const way = new Vector3()
+  const taken: Vector3[] = []
+  for (const { along, by } of wanted) {
+    const left = along.clone()
+    for (const other of taken) left.addScaledVector(other, -left.dot(other))
+    const length = left.length()
+    if (length < NEW) continue
+    left.divideScalar(length)
+    way.addScaledVector(left, (by - along.dot(way)) / length)
+    taken.push(left)
+  }
+  return way
+}

@@ -1,0 +1,35 @@
+import { Vector3 } from 'three'
+import type { Given, RelationDefinition } from '../definition'
+import { differs, pointOf } from '../definition'
+
+/** Nearer than this, in metres, two points have no direction from one to the other. */
+const TOO_NEAR = 1e-9
+
+/** How far the thing's point is from the holder's, and along what. */
+function now(given: Given<'apart'>): { along: Vector3; distance: number } {
+  const { standing, relation, rule } = given
+  const way = pointOf(given).sub(standing.placeOf(relation.holders[0]!))
+  if (rule.along === null) return { along: way.clone().normalize(), distance: way.length() }
+  const along = new Vector3(...rule.along)
+  return { along, distance: along.dot(way) }
+}
+
+/** Two points of two things stay as far from each other as they are. */
+export const apart: RelationDefinition<'apart'> = {
+  name: 'Apart',
+  says: ({ distance, along }, [holder], length) => {
+    const axis = along?.findIndex(each => Math.abs(each) === 1) ?? -1
+    return `${length(Math.abs(distance))} from ${holder}${along === null ? '' : axis < 0 ? ' one way' : ` along ${'XYZ'[axis]}`}`
+  },
+  takes: () => [],
+  place: given => {
+    const { along, distance } = now(given)
+    if (given.rule.along === null && distance < TOO_NEAR) return null
+    return [{ along, by: given.rule.distance - distance }]
+  },
+  bends: ({ along }) => along === null,
+  adopt: given => {
+    const { distance } = now(given)
+    return differs(distance, given.rule.distance) ? { rule: { ...given.rule, distance } } : {}
+  },
+}

@@ -1,0 +1,33 @@
+import { Quaternion } from 'three'
+import type { Given, RelationDefinition } from '../definition'
+import { differs, pointOf } from '../definition'
+
+/** How far the thing's point is before the plane of the holder's face, and the way that looks. */
+function before(given: Given<'flush'>) {
+  const { standing, relation, rule } = given
+  const [holder] = relation.holders
+  const look = standing.lookOf(holder!.on, rule.against)
+  return { look, distance: look.dot(pointOf(given).sub(standing.placeOf(holder!))) }
+}
+
+/** A face of a thing stays in the plane of another's. */
+export const flush: RelationDefinition<'flush'> = {
+  name: 'Flush',
+  says: ({ gap, opposite }, [holder], length) =>
+    `${opposite ? 'face to face with' : 'flush with'} ${holder}${gap === 0 ? '' : `, ${length(gap)} off`}`,
+  takes: ({ turns }) => (turns ? ['turn'] : []),
+  turn: ({ standing, relation, rule }) => {
+    const wanted = standing.lookOf(relation.holders[0]!.on, rule.against)
+    const face = standing.lookOf(relation.held, rule.face)
+    return new Quaternion().setFromUnitVectors(face, rule.opposite ? wanted.negate() : wanted)
+  },
+  place: given => {
+    const { look, distance } = before(given)
+    return [{ along: look, by: given.rule.gap - distance }]
+  },
+  adopt: (given, { isTurned }) => {
+    if (isTurned && given.rule.turns) return 'let go'
+    const { distance } = before(given)
+    return differs(distance, given.rule.gap) ? { rule: { ...given.rule, gap: distance } } : {}
+  },
+}

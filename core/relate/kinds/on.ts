@@ -1,0 +1,97 @@
+import { Quaternion, Vector3 } from 'three'
+import { UP } from '../../edit/handles/axes'
+import { WALL } from '../../edit/snap/rest'
+import type { Given, RelationDefinition } from '../definition'
+import { axesOf, differs } from '../definition'
+import type { Below } from '../reach'
+import { belowOn, belowOnAny, reachOf, undersideOf } from '../reach'
+import { thingOf } from '../standing'
+
+/** Metres above a place from which its surface is looked for: as high as a drag that hugs may climb. */
+const LOOK_ABOVE = 1.5
+
+/** The place under a thing that is looked below: its lowest point, or its pivot. */
+function footOf({ standing, finder, relation: { held }, rule }: Given<'on'>): Vector3 {
+  const lowest = rule.rest === 'pivot' ? null : reachOf(standing, finder, held, new Vector3(0, -1, 0))
+  return lowest?.middle ?? standing.pivotOf(held)
+}
+
+/** From how high above a place it is looked for what is below: by as much as the holder rises or falls. */
+function lookFrom({ standing, relation: { held, holders } }: Given<'on'>, place: Vector3): Vector3 {
+  const before = place.clone().applyMatrix4(standing.wayOf(held).clone().invert())
+  const { on } = holders[0]!
+  const carried = on === null ? before : before.clone().applyMatrix4(standing.wayOf(on))
+  return place.clone().setY(carried.y + LOOK_ABOVE)
+}
+
+function below(given: Given<'on'>, place: Vector3): Below | null {
+  const { standing, finder, relation } = given
+  const { on, at } = relation.holders[0]!
+  // The ground that is everywhere.
+  if (on === null) return { id: '', point: place.clone().setY(at[1]), normal: UP.clone() }
+  return belowOn(standing, finder, on, lookFrom(given, place))
+}
+
+/** How far up a thing has to go to rest on what is below; null where nothing is, or only a wall. */
+function lift(given: Given<'on'>): number | null {
+  const { standing, finder, relation, rule } = given
+  const surface = below(given, footOf(given))
+  if (!surface || surface.normal.y <= WALL) return null
+  const pivot = standing.pivotOf(relation.held)
+  const { point, normal } = surface
+  const height = point.y - (normal.x * (pivot.x - point.x) + normal.z * (pivot.z - point.z)) / normal.y
+  if (rule.rest === 'clear' && !rule.leaning) {
+    const lifts = undersideOf(standing, finder, relation.held, normal).flatMap(at => {
+      const under = below(given, at)
+      return under ? [under.point.y - at.y] : []
+    })
+    return lifts.length === 0 ? null : Math.max(...lifts) + rule.offset
+  }
+  const contact = rule.leaning ? normal : UP
+  const down = contact.clone().negate()
+  const lowest = rule.rest === 'pivot' ? null : reachOf(standing, finder, relation.held, down)
+  const reach = lowest ? lowest.reach - pivot.dot(down) : 0
+  return height + (reach + rule.offset) / contact.y - pivot.y
+}
+
+/** That of a thing's own six directions that points up most, in the world. */
+function uppermost(axes: Quaternion): Vector3 {
+  return [new Vector3(1, 0, 0), new Vector3(0, 1, 0), new Vector3(0, 0, 1)]
+    .map(axis => axis.applyQuaternion(axes))
+    .map(axis => (axis.y < 0 ? axis.negate() : axis))
+    .sort((a, b) => b.y - a.y)[0]!
+}
+
+/** A thing rests on another, wherever that goes. */
+export const on: RelationDefinition<'on'> = {
+  name: 'On',
+  says: ({ offset }, [holder], length) => `on ${holder}${offset === 0 ? '' : `, raised by ${length(offset)}`}`,
+  takes: ({ leaning }) => (leaning ? ['turn'] : []),
+  turn: given => {
+    const surface = below(given, footOf(given))
+    if (!surface || surface.normal.y <= WALL) return null
+    return new Quaternion().setFromUnitVectors(uppermost(axesOf(given.standing, given.relation.held)), surface.normal)
+  },
+  place: given => {
+    const by = lift(given)
+    return by === null ? null : [{ along: UP.clone(), by }]
+  },
+  bends: () => true,
+  adopt: (given, { moved }) => {
+    const { standing, finder, relation, rule } = given
+    if (Math.hypot(moved.x, moved.z) < 1e-9) {
+      const by = lift(given)
+      return by !== null && differs(by, 0) ? { rule: { ...rule, offset: rule.offset - by } } : {}
+    }
+    if (rule.stays) return {}
+    const foot = footOf(given)
+    const other = belowOnAny(standing, finder, foot.setY(foot.y - moved.y + LOOK_ABOVE))
+    if (!other || thingOf(other.id) === thingOf(relation.holders[0]!.on ?? '')) return {}
+    const inverse = standing.matrixOf(other.id).clone().invert()
+    return {
+      holders: [
+        { at: other.point.toArray(), on: other.id, point: other.point.clone().applyMatrix4(inverse).toArray() },
+      ],
+    }
+  },
+}

@@ -1,0 +1,90 @@
+import type { Level } from '../level/level'
+import type { Operation, Relation } from '../level/schema'
+import type { Finder } from '../scene/finder'
+import type { LevelView } from '../scene/level-view'
+import { relationsAfter } from './after'
+import type { Hanging } from './graph'
+import { circleThrough, holdersOf, indexOf, inOrder, relationsIn } from './graph'
+import { wayFor } from './keep'
+import { definitionOf } from './kinds'
+import { Standing } from './standing'
+
+/** Why relations cannot be as operations would have them. */
+export type Refused = { message: string; field: string }
+
+/**
+ * Whether things would follow each other in a circle, or what is not there, after operations; null if all is well.
+ *
+ * @param level before them
+ */
+export function relationsRefused(level: Level, operations: readonly Operation[]): Refused | null {
+  const parents = new Map<string, string | null>()
+  const made = new Set<string>()
+  const written: { id: string; index: number }[] = []
+  const asked = new Set<string>()
+  operations.forEach((operation, index) => {
+    if (operation.do === 'put-relation') written.push({ id: operation.id, index })
+    if (operation.do === 'remove') made.delete(operation.id)
+    if (operation.do !== 'put') return
+    made.add(operation.id)
+    if (operation.fields.parentId === undefined) return
+    parents.set(operation.id, operation.fields.parentId)
+  })
+  if (written.length === 0 && (parents.size === 0 || level.relations.size === 0)) return null
+  const { byHeld } = written.length === 0 ? relationsIn(level) : indexOf(relationsAfter(level, operations))
+  const relations = new Map([...byHeld.values()].flat().map(relation => [relation.id, relation]))
+  const isThere = (id: string) => made.has(id) || level.has(id)
+  for (const { id, index } of written) {
+    const relation = relations.get(id)
+    if (!relation) continue
+    if (!isThere(relation.held) || !holdersOf(relation).every(isThere))
+      return { field: `operations.${index}.fields`, message: 'A thing can only follow what is there.' }
+    asked.add(relation.held)
+  }
+  const hanging: Hanging = {
+    byHeld,
+    parentOf: id => (parents.has(id) ? parents.get(id)! : (level.get(id)?.parentId ?? null)),
+  }
+  const name = (id: string) => level.get(id)?.name ?? 'something new'
+  // What hangs from what may close a circle of others.
+  if (parents.size > 0) for (const id of inOrder(byHeld.keys(), hanging).circle) asked.add(id)
+  for (const id of asked) {
+    const circle = circleThrough(id, hanging)
+    if (circle)
+      return {
+        field: 'operations',
+        message: `These would follow each other in a circle: ${[...circle, circle[0]!].slice(0, 6).map(name).join(', ')}${circle.length > 5 ? ' …' : ''}.`,
+      }
+  }
+  return null
+}
+
+/**
+ * What a relation to be made asks for that another takes already: both its turn, its size, or the same way of its
+ * place; null if there is room.
+ */
+export function inTheWayOf(level: LevelView, finder: Finder, relation: Relation): Relation | null {
+  const others = (relationsIn(level).byHeld.get(relation.held) ?? []).filter(({ id }) => id !== relation.id)
+  const mine = new Set(definitionOf(relation.rule).takes(relation.rule))
+  for (const other of others)
+    if (
+      definitionOf(other.rule)
+        .takes(other.rule)
+        .some(freedom => mine.has(freedom))
+    )
+      return other
+  const standing = new Standing(level, [])
+  const asks = (of: Relation) =>
+    definitionOf(of.rule)
+      .place?.({ standing, finder, relation: of, rule: of.rule })
+      ?.map(({ along }) => along) ?? []
+  const taken = others.flatMap(other => asks(other).map(along => ({ other, along })))
+  for (const along of asks(relation)) {
+    // What is left of a direction when those are taken away that others ask for: nothing, if they span it.
+    const left = wayFor([...taken.map(each => ({ along: each.along, by: 0 })), { along, by: 1 }])
+    if (left.length() < 0.5)
+      return taken.toSorted((a, b) => Math.abs(b.along.dot(along)) - Math.abs(a.along.dot(along)))[0]!.other
+    if (left.length() > 1e3) return taken[0]!.other
+  }
+  return null
+}

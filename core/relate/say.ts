@@ -1,0 +1,33 @@
+import type { Level } from '../level/level'
+import type { Relation } from '../level/schema'
+import { printLengths } from '../units/quantity'
+import { thingOf } from './standing'
+import type { Unmet } from './keep'
+import { definitionOf } from './kinds'
+
+/** What a thing is called; of one that is not there, that. */
+const nameIn = (level: Pick<Level, 'get'>, id: string | null) =>
+  id === null ? 'a point' : (level.get(id)?.name ?? level.get(thingOf(id))?.name ?? 'something that is gone')
+
+/** How a relation is said of its thing: "on Quay slab 2". */
+export function sayRelation(
+  level: Pick<Level, 'get'>,
+  { rule, holders }: Pick<Relation, 'rule' | 'holders'>,
+  length: (metres: number) => string = metres => printLengths([metres], 'm', 3),
+): string {
+  return definitionOf(rule).says(
+    rule,
+    holders.map(({ on }) => nameIn(level, on)),
+    length,
+  )
+}
+
+const WHY: Record<Unmet['why'], string> = {
+  'circle': 'they wait for each other',
+  'nothing there': 'nothing is there for it',
+  'out of reach': 'it cannot be reached',
+}
+
+/** The same of one that could not be kept, and why. */
+export const sayUnmet = (level: Pick<Level, 'get'>, { relation, why }: Unmet): string =>
+  `${nameIn(level, relation.held)}: ${sayRelation(level, relation)}; ${WHY[why]}.`

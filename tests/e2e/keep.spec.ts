@@ -1,0 +1,160 @@
+import { eq } from 'drizzle-orm'
+import { v7 } from 'uuid'
+import type { Vec3 } from '../../core/math/vectors'
+import { relations } from '../../server/db/schema'
+import type { Editor } from './support'
+import { expect, nudge, test } from './support'
+
+const kept = (editor: Editor) => editor.server.db.select().from(relations).where(eq(relations.levelId, editor.levelId))
+
+test('what a drag has caught is kept by one key, follows while its wall is dragged, and is let go of', async ({
+  page,
+  editor,
+}) => {
+  const block = v7()
+  await editor.openWith(
+    [
+      { name: 'Wall', block, translation: [0, 0, 0] as Vec3 },
+      { name: 'Box', block, translation: [1.4, 0, 0] as Vec3 },
+    ],
+    [
+      {
+        do: 'put-block',
+        id: block,
+        fields: { shape: { type: 'box', width: 1, height: 0.5, depth: 0.3 }, color: '#b07850' },
+      },
+    ],
+  )
+  await page.keyboard.press('8')
+  await page.keyboard.press('a')
+  await editor.pick('Box')
+  const grip = await editor.handle({ kind: 'axis', axis: 0 })
+  const goal = await editor.at([1.03, 0, 0])
+  const start = await editor.at([1.4, 0, 0])
+  await editor.pressAndMove(grip, { x: grip.x + goal.x - start.x, y: grip.y })
+  await expect.poll(() => editor.readout()).toContain('abuts Wall')
+  expect(await editor.readout()).toContain('K keeps it')
+  await page.keyboard.press('k')
+  await expect.poll(() => editor.readout()).toContain('stays so')
+  await page.mouse.up()
+  await editor.saved()
+  const [wall, box] = [await editor.named('Wall'), await editor.named('Box')]
+  expect(box.translation).toEqual([1, 0, 0])
+  expect(await kept(editor)).toMatchObject([{ held: box.id, rule: { kind: 'flush', opposite: true, gap: 0 } }])
+
+  // The wall is dragged: what it holds goes along in the picture, and stands there in the database afterwards.
+  await editor.pick('Wall')
+  const at = await editor.handle({ kind: 'axis', axis: 0 })
+  const away = (await editor.at([-1, 0, 0])).x - (await editor.at([0, 0, 0])).x
+  const before = await page.locator('.stage-canvas').screenshot()
+  await editor.pressAndMove(at, { x: at.x + away, y: at.y })
+  await expect.poll(async () => (await page.locator('.stage-canvas').screenshot()).equals(before)).toBe(false)
+  expect((await editor.row(box.id))!.translation).toEqual([1, 0, 0])
+  await page.mouse.up()
+  await editor.saved()
+  const to = (await editor.row(wall.id))!.translation[0]
+  expect(to).toBeLessThan(-0.5)
+  expect((await editor.row(box.id))!.translation).toEqual([expect.closeTo(to + 1, 9), 0, 0])
+  // One step back takes both back, to the last bit.
+  await page.keyboard.press('Control+z')
+  await editor.saved()
+  expect((await editor.row(box.id))!.translation).toEqual([1, 0, 0])
+
+  // Moved off along what is held, it is that far off from now on.
+  await editor.pick('Box')
+  await nudge(page, 'Box', 'Position X', '1.25')
+  await editor.saved()
+  expect(await kept(editor)).toMatchObject([{ rule: { gap: 0.25 } }])
+  await nudge(page, 'Wall', 'Position X', '-2')
+  await editor.saved()
+  expect((await editor.row(box.id))!.translation[0]).toBeCloseTo(-0.75, 9)
+
+  // Let go of at the bench, it stays where it is.
+  await editor.pick('Box')
+  await page.getByRole('button', { name: 'Line up', exact: true }).click()
+  await page.getByRole('button', { name: /^Let go: face to face with Wall/ }).click()
+  await editor.saved()
+  expect(await kept(editor)).toEqual([])
+  await nudge(page, 'Wall', 'Position X', '0')
+  await editor.saved()
+  expect((await editor.row(box.id))!.translation[0]).toBeCloseTo(-0.75, 9)
+})
+
+test('what stands is kept from a list; lifting the slab lifts all on it; a circle is refused, and so is the same twice', async ({
+  page,
+  editor,
+}) => {
+  const crates = Array.from({ length: 6 }, (_, i) => ({
+    name: `Crate ${i + 1}`,
+    part: 'Crate',
+    translation: [(i % 3) - 1, 0.4, Math.floor(i / 3) - 0.5] as Vec3,
+  }))
+  await editor.openWith([{ name: 'Slab', part: 'Quay slab 4 m', translation: [0, 0, 0] as Vec3 }, ...crates])
+  await editor.pick(...crates.map(({ name }) => name))
+  await page.getByRole('button', { name: 'Line up', exact: true }).click()
+  await page.getByRole('button', { name: 'Keep each on what is below' }).click()
+  await editor.saved()
+  expect(await kept(editor)).toHaveLength(6)
+  const heights = async () => {
+    const rows = await editor.rows()
+    return crates.map(({ name }) => rows.find(row => row.name === name)!.translation[1])
+  }
+  const before = await heights()
+  await nudge(page, 'Slab', 'Position Y', '1.5')
+  await editor.saved()
+  const after = await heights()
+  for (const [i, height] of after.entries()) expect(height).toBeCloseTo(before[i]! + 1.5, 9)
+  await page.keyboard.press('Control+z')
+  await editor.saved()
+  expect(await heights()).toEqual(before)
+
+  // The slab, kept to a crate that stands on it, would follow itself.
+  await editor.pick('Crate 1', 'Slab')
+  await page.getByRole('button', { name: /^Keep facing Crate 1/ }).click()
+  await expect(page.getByTestId('notice')).toContainText('in a circle')
+  expect(await kept(editor)).toHaveLength(6)
+  // What takes the same of a thing is said.
+  await editor.pick('Crate 2', 'Crate 1')
+  await page.getByRole('button', { name: /^Keep .* from Crate 2 along Y/ }).click()
+  await expect(page.getByTestId('notice')).toContainText('Both cannot be kept')
+  await page.getByRole('button', { name: /^Keep .* from Crate 2 along X/ }).click()
+  await editor.saved()
+  await nudge(page, 'Crate 2', 'Position X', '3')
+  await editor.saved()
+  const rows = await editor.rows()
+  expect(rows.find(({ name }) => name === 'Crate 1')!.translation[0]).toBeCloseTo(2, 9)
+})
+
+test('what is kept on a block stands on it when that is edited, and as before when it is undone', async ({
+  page,
+  editor,
+}) => {
+  const block = v7()
+  await editor.openWith(
+    [
+      { name: 'Podium', block, translation: [0, 0, 0] as Vec3 },
+      { name: 'Barrel', part: 'Barrel', translation: [0, 0.5, 0] as Vec3 },
+    ],
+    [
+      {
+        do: 'put-block',
+        id: block,
+        fields: { shape: { type: 'box', width: 2, height: 0.5, depth: 2 }, color: '#b07850' },
+      },
+    ],
+  )
+  await editor.pick('Barrel')
+  await page.getByRole('button', { name: 'Line up', exact: true }).click()
+  await page.getByRole('button', { name: /^Keep on Podium/ }).click()
+  await editor.saved()
+  await editor.pick('Podium')
+  await page.getByRole('button', { name: 'Blocks', exact: true }).click()
+  await page.getByLabel('Height', { exact: true }).fill('1.25')
+  await page.keyboard.press('Enter')
+  await editor.saved()
+  const { id } = await editor.named('Barrel')
+  await expect.poll(async () => (await editor.row(id))!.translation[1]).toBeCloseTo(1.25, 6)
+  await page.keyboard.press('Control+z')
+  await editor.saved()
+  expect((await editor.row(id))!.translation).toEqual([0, 0.5, 0])
+})
