@@ -48,16 +48,25 @@ export type Hanging = { parentOf: (id: string) => string | null; byHeld: Relatio
 /**
  * The things that follow others which one waits for: those it hangs from, those its holders are or hang from. In an
  * arrangement what one holder is shown by may be any of its sources, which stand below it.
+ *
+ * @param among only these; all that follow something when left out
  */
-export function waitsFor(id: string, { parentOf, byHeld }: Hanging): Set<string> {
-  const found = new Set<string>()
+export function waitsFor(
+  id: string,
+  { parentOf, byHeld }: Hanging,
+  among: { has: (id: string) => boolean } = byHeld,
+): ReadonlySet<string> {
+  let found: Set<string> | null = null
   const climb = (from: string | null) => {
-    for (let at = from; at !== null && !found.has(at); at = parentOf(at)) if (byHeld.has(at)) found.add(at)
+    for (let at = from; at !== null && !found?.has(at); at = parentOf(at))
+      if (among.has(at)) (found ??= new Set()).add(at)
   }
   climb(parentOf(id))
-  for (const relation of byHeld.get(id) ?? []) for (const holder of holdersOf(relation)) climb(holder)
-  return found
+  for (const { holders } of byHeld.get(id) ?? []) for (const { on } of holders) if (on !== null) climb(thingOf(on))
+  return found ?? NOTHING
 }
+
+const NOTHING: ReadonlySet<string> = new Set()
 
 /**
  * Things in an order in which each comes after all that it waits for; equal ones by their ids.
@@ -69,8 +78,8 @@ export function inOrder(ids: Iterable<string>, hanging: Hanging): { order: strin
   const waiting = new Map<string, number>()
   const after = new Map<string, string[]>()
   for (const id of wanted) {
-    const before = [...waitsFor(id, hanging)].filter(other => wanted.has(other))
-    waiting.set(id, before.length)
+    const before = waitsFor(id, hanging, wanted)
+    waiting.set(id, before.size)
     for (const other of before) after.set(other, [...(after.get(other) ?? []), id])
   }
   const order: string[] = []

@@ -235,7 +235,9 @@ class Keeping {
       back.copy(this.standing.parentMatrix(id)).invert()
       const place = this.standing.pivotOf(id).add(way).applyMatrix4(back)
       this.standing.put(id, { translation: place.toArray() as Vec3 })
-      if (!bends && wanted.length < 2) return
+      // One way alone goes all of it at once.
+      if (wanted.length < 2) return
+      if (!bends) break
     }
     // Those that still ask for something contradict each other.
     for (const each of isFirst ? given : []) {

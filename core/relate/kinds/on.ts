@@ -32,9 +32,20 @@ function below(given: Given<'on'>, place: Vector3): Below | null {
   return belowOn(standing, finder, on, lookFrom(given, place))
 }
 
+/** How far what a thing rests on goes straight up or down, while the thing stays; null if either goes otherwise. */
+function liftedWith({ standing, relation: { held, holders } }: Given<'on'>): number | null {
+  const { on } = holders[0]!
+  if (on === null || standing.isMoved(held) || !standing.isMoved(on)) return null
+  const e = standing.wayOf(on).elements
+  const isStraightUp = e[0] === 1 && e[5] === 1 && e[10] === 1 && e[12] === 0 && e[14] === 0
+  return isStraightUp && [1, 2, 4, 6, 8, 9].every(i => e[i] === 0) ? e[13]! : null
+}
+
 /** How far up a thing has to go to rest on what is below; null where nothing is, or only a wall. */
 function lift(given: Given<'on'>): number | null {
   const { standing, finder, relation, rule } = given
+  const risen = liftedWith(given)
+  if (risen !== null) return risen
   const surface = below(given, footOf(given))
   if (!surface || surface.normal.y <= WALL) return null
   const pivot = standing.pivotOf(relation.held)
