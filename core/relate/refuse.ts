@@ -80,7 +80,7 @@ export function inTheWayOf(level: LevelView, finder: Finder, relation: Relation)
       ?.map(({ along }) => along) ?? []
   const taken = others.flatMap(other => asks(other).map(along => ({ other, along })))
   for (const along of asks(relation)) {
-    // What is left of a direction when those are taken away that others ask for: nothing, if they span it.
+    // A metre along it while the others stay: impossible where they span it, and far where they nearly do.
     const left = wayFor([...taken.map(each => ({ along: each.along, by: 0 })), { along, by: 1 }])
     if (left.length() < 0.5)
       return taken.toSorted((a, b) => Math.abs(b.along.dot(along)) - Math.abs(a.along.dot(along)))[0]!.other

@@ -73,6 +73,8 @@ export async function inQueue<N extends QueuedName>(
   try {
     await sendOrder({ id, queue: its, seconds }, { name, given, who, size, server: SERVER, ticket })
     waiting.get(id)!.isSent = true
+    // Whoever left meanwhile could not take back what was not there yet.
+    if (signal?.aborted) leave()
     tellJobs({ job: id, is: 'new' })
     return valueOf(await outcome) as Result<N>
   } finally {

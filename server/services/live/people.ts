@@ -73,12 +73,15 @@ export class People {
       this.world.call(called)
       this.announce({ server: this.server, called })
     } else {
+      const known = this.levels.get(level)?.people.get(by)
       // Nobody who is known by name says another one.
       const proven = person && 'name' in said.here ? { name: person.name, proven: true } : {}
+      // Said once: lists of people are made anew by it.
+      const fixed = known && !known.away && known.role === role ? {} : { role, away: false }
       const { reserved, ...here } = said.here
       // Who may change nothing keeps nothing from others.
       const kept = reserved && mayDo(role, 'work') ? { reserved } : {}
-      this.put(level, this.server, { ...here, ...kept, ...proven, id: by, role, away: false })
+      this.put(level, this.server, { ...here, ...kept, ...proven, ...fixed, id: by })
     }
   }
 
