@@ -99,8 +99,12 @@ const settingsSchema = together({
     ...rest('lowest'),
     above: number(SET_DOWN_LIMITS.above, 0),
     below: number(SET_DOWN_LIMITS.below, 0),
+    /** Kept on what is below from then on. */
+    keeps: no,
   }),
   leaning: no,
+  /** What is put down is kept on what it is put on. */
+  keepsPlaced: no,
   /** What is put onto a steep side upright. */
   steepSide: one(STEEP_SIDES, 'stands'),
   /** How things are duplicated, and how far the duplicate is moved, in metres along the axes in force. */

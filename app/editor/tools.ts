@@ -90,6 +90,7 @@ export const useTools = defineStore('tools', () => {
       selection: () => level.selection,
       pick: level.pick,
       change: level.change,
+      keepsPlaced: () => settings.kept.keepsPlaced,
       keep: caught => void caughtHook.trigger(caught),
       solid: kit.solid,
       preview: claimDrag(),

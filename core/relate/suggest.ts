@@ -1,6 +1,7 @@
 import { Box3, Matrix3, Ray, Vector3 } from 'three'
 import type { PointOn } from '../level/fields'
-import type { RelationRule } from '../level/relation'
+import { pivotOf } from '../edit/handles/pivot'
+import type { RelationRule, RuleOf } from '../level/relation'
 import type { Relation } from '../level/schema'
 import { pointToMicrometre } from '../math/micrometre'
 import type { Vec3 } from '../math/vectors'
@@ -49,22 +50,20 @@ export function offersFor(level: LevelView, finder: Finder, id: string): Offer[]
   )
 }
 
+/** How a thing rests on another, if nothing else is said. */
+const RESTING: OnRule = { rest: 'lowest', leaning: false, offset: 0 }
+type OnRule = Pick<RuleOf<'on'>, 'rest' | 'leaning' | 'offset'>
+
 /** What a thing stands on; kept as it stands, also where it is sunk in or raised a little. */
-export function onOffers(level: LevelView, finder: Finder, id: string): Offer[] {
+export function onOffers(level: LevelView, finder: Finder, id: string, { rest, leaning, offset } = RESTING): Offer[] {
   const own = movingWith(level, [id])
-  const lowest = finder.extents.extreme(level.subtree(id), new Vector3(0, -1, 0))
-  const foot = lowest?.middle.clone() ?? new Vector3().setFromMatrixPosition(level.worldMatrix(id))
+  const lowest = rest === 'pivot' ? null : finder.extents.extreme(level.subtree(id), new Vector3(0, -1, 0))
+  const foot = lowest?.middle.clone() ?? pivotOf(level, id)
   const hit = finder.raycast(new Ray(foot.clone().setY(foot.y + ABOVE), new Vector3(0, -1, 0)), at => !own.has(at))
-  if (!hit || Math.abs(hit.point.y - foot.y) > NEAR) return []
-  const rule = { kind: 'on', rest: 'lowest', leaning: false, offset: 0, stays: false } as const
-  return [
-    asItStands(level, finder, {
-      held: id,
-      point: [0, 0, 0],
-      holders: [pointAt(level, hit.copy ?? hit.id, hit.point)],
-      rule,
-    }),
-  ]
+  if (!hit || Math.abs(hit.point.y - foot.y) > NEAR + Math.abs(offset)) return []
+  const holders = [pointAt(level, hit.copy ?? hit.id, hit.point)]
+  const rule = { kind: 'on', rest, leaning, offset, stays: false } as const
+  return [asItStands(level, finder, { held: id, point: [0, 0, 0], holders, rule })]
 }
 
 /** An offer to rest on something whose number is what it is now. */

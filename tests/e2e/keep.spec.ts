@@ -41,6 +41,7 @@ test('what a drag has caught is kept by one key, follows while its wall is dragg
   const [wall, box] = [await editor.named('Wall'), await editor.named('Box')]
   expect(box.translation).toEqual([1, 0, 0])
   expect(await kept(editor)).toMatchObject([{ held: box.id, rule: { kind: 'flush', opposite: true, gap: 0 } }])
+  await expect(page.getByTestId('kept')).toHaveText('Kept face to face with Wall')
 
   // The wall is dragged: what it holds goes along in the picture, and stands there in the database afterwards.
   await editor.pick('Wall')
@@ -89,7 +90,11 @@ test('what stands is kept from a list; lifting the slab lifts all on it; a circl
     part: 'Crate',
     translation: [(i % 3) - 1, 0.4, Math.floor(i / 3) - 0.5] as Vec3,
   }))
-  await editor.openWith([{ name: 'Slab', part: 'Quay slab 4 m', translation: [0, 0, 0] as Vec3 }, ...crates])
+  await editor.openWith([
+    { name: 'Slab', part: 'Quay slab 4 m', translation: [0, 0, 0] as Vec3 },
+    ...crates,
+    { name: 'Loose', part: 'Barrel', translation: [1.5, 2, 1.5] as Vec3 },
+  ])
   await editor.pick(...crates.map(({ name }) => name))
   await page.getByRole('button', { name: 'Line up', exact: true }).click()
   await page.getByRole('button', { name: 'Keep each on what is below' }).click()
@@ -107,6 +112,18 @@ test('what stands is kept from a list; lifting the slab lifts all on it; a circl
   await page.keyboard.press('Control+z')
   await editor.saved()
   expect(await heights()).toEqual(before)
+
+  // Set down and kept in one step, which one step takes back.
+  await editor.pick('Loose')
+  await page.getByLabel('and keep it on what is below').check()
+  await page.keyboard.press('g')
+  await editor.saved()
+  expect(await kept(editor)).toHaveLength(7)
+  expect((await editor.rows()).find(({ name }) => name === 'Loose')!.translation[1]).toBeLessThan(1)
+  await page.keyboard.press('Control+z')
+  await editor.saved()
+  expect(await kept(editor)).toHaveLength(6)
+  expect((await editor.rows()).find(({ name }) => name === 'Loose')!.translation[1]).toBe(2)
 
   // The slab, kept to a crate that stands on it, would follow itself.
   await editor.pick('Crate 1', 'Slab')
@@ -157,4 +174,28 @@ test('what is kept on a block stands on it when that is edited, and as before wh
   await page.keyboard.press('Control+z')
   await editor.saved()
   expect((await editor.row(id))!.translation).toEqual([0, 0.5, 0])
+})
+
+test('what is put down from the kit is kept by itself where that is wanted, in the same step', async ({
+  page,
+  editor,
+}) => {
+  await editor.openWith([{ name: 'Slab', part: 'Quay slab 4 m', translation: [0, 0, 0] as Vec3 }])
+  await editor.look([0, 5, 6], [0, 0, 0])
+  await page.getByRole('button', { name: 'Kit', exact: true }).click()
+  await page.getByLabel('Keep on what it is put on').check()
+  await page.locator('[data-part="Barrel"]').click()
+  const at = await editor.at([0.5, 0.4, 0.5])
+  await page.mouse.move(at.x, at.y)
+  await page.mouse.click(at.x, at.y)
+  await page.keyboard.press('Escape')
+  await editor.saved()
+  const [slab, barrel] = [
+    await editor.named('Slab'),
+    (await editor.rows()).find(({ name }) => name.startsWith('Barrel'))!,
+  ]
+  expect(await kept(editor)).toMatchObject([{ held: barrel.id, rule: { kind: 'on' }, holders: [{ on: slab.id }] }])
+  await nudge(page, 'Slab', 'Position Y', '2')
+  await editor.saved()
+  expect((await editor.row(barrel.id))!.translation[1]).toBeCloseTo(barrel.translation[1] + 2, 9)
 })

@@ -45,6 +45,8 @@ export type ToolWorld = {
   pick: (ids: Iterable<string>) => void
   /** @param joins undone together with what is done under the same name right after */
   change: (label: string, operations: Operation[], joins?: string) => boolean
+  /** Whether what is put down is kept on what it is put on. */
+  keepsPlaced: () => boolean
   /** Keeps things by what a drag has caught. */
   keep: (caught: Caught) => void
   /** Shows what operations would do, on the stage and in the ledger, without doing it; null ends that. */

@@ -223,6 +223,7 @@ const sides = [
       <Choice v-model="settings.kept.kitSort" :options="sorts" label="Sorted" />
     </div>
     <Tick v-model="settings.kept.leaning" label="Lean with the surface" />
+    <Tick v-model="settings.kept.keepsPlaced" label="Keep on what it is put on" />
     <FormLine v-if="!settings.kept.leaning" label="On walls">
       <Choice v-model="settings.kept.steepSide" :options="sides" label="On walls" />
     </FormLine>

@@ -108,8 +108,11 @@ export class PlaceTool implements StageMode {
       ...this.transform(this.landing),
     })
     const { id, ...fields } = placement
-    const done = this.world.change(`Place ${placement.name}`, [...before, { do: 'put', id, fields }])
+    const joins = this.world.keepsPlaced() ? v7() : undefined
+    const done = this.world.change(`Place ${placement.name}`, [...before, { do: 'put', id, fields }], joins)
     if (!done) return
+    const { surfaceId } = this.landing
+    if (joins !== undefined) this.world.keep({ ids: [id], by: [{ by: 'hug', id: surfaceId }], joins })
     this.world.pick([id])
     this.thing = this.next()
   }

@@ -166,6 +166,7 @@ const limits = computed(() => settings.kept.setDown)
         @commit="limits.below = $event"
       />
     </FormLine>
+    <Tick v-model="limits.keeps" label="and keep it on what is below" />
     <v-btn :disabled="count === 0" @click="facing.setDownPicked()">Set down {{ count || '' }}</v-btn>
     <div class="line">
       <v-btn :disabled="count === 0" @click="facing.face('towards')">Face …</v-btn>

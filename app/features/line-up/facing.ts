@@ -1,4 +1,5 @@
 import { defineStore } from 'pinia'
+import { v7 } from 'uuid'
 import { ref } from 'vue'
 import { facePlacements } from '~~/core/edit/snap/face'
 import { setDown } from '~~/core/edit/snap/set-down'
@@ -8,6 +9,7 @@ import { useLevel } from '~/editor/level'
 import { useModes } from '~/editor/modes'
 import { useSettings } from '~/editor/settings'
 import { useTools } from '~/editor/tools'
+import { useKeeping } from './keeping'
 
 /** Letting things down onto what is below them, and turning them towards something. */
 export const useFacing = defineStore('facing', () => {
@@ -16,6 +18,7 @@ export const useFacing = defineStore('facing', () => {
   const tools = useTools()
   const handling = useHandling()
   const settings = useSettings()
+  const keeping = useKeeping()
   const { label } = useEdits()
   const faceUpright = ref(true)
 
@@ -23,9 +26,11 @@ export const useFacing = defineStore('facing', () => {
   function setDownPicked(): void {
     const ids = handling.movable()
     if (ids.length === 0) return
-    const { above, below, ...rule } = settings.kept.setDown
-    const { operations, without } = setDown(level.view, level.index, new Set(ids), rule, { above, below })
-    level.change(label('Set down', ids), operations)
+    const { above, below, keeps, ...rule } = settings.kept.setDown
+    const { operations, down, without } = setDown(level.view, level.index, new Set(ids), rule, { above, below })
+    const joins = keeps ? v7() : undefined
+    if (!level.change(label('Set down', ids), operations, joins)) return
+    if (keeps) keeping.keepOn(down, rule, joins)
     if (without.length === 0) return
     level.pick(without)
     level.notify(

@@ -24,7 +24,7 @@ export const lineUp = defineFeature({
       { name: 'Set down', key: 'g', run: facing.setDownPicked, can: somePicked },
       { name: 'Face a point or a thing …', run: () => facing.face('towards'), can: somePicked },
       { name: 'Face away from a surface …', run: () => facing.face('away'), can: somePicked },
-      { name: 'Keep on what is below', run: keeping.keepOn, can: somePicked },
+      { name: 'Keep on what is below', run: () => keeping.keepOn(), can: somePicked },
       {
         name: 'Let go of all it is kept to',
         run: () => keeping.letGo(keeping.own),

@@ -1,6 +1,7 @@
 import { defineStore } from 'pinia'
 import { v7 } from 'uuid'
 import { computed } from 'vue'
+import type { RestRule } from '~~/core/edit/snap/rest'
 import type { Relation } from '~~/core/level/schema'
 import { relationsIn } from '~~/core/relate/graph'
 import { inTheWayOf } from '~~/core/relate/refuse'
@@ -56,6 +57,12 @@ export const useKeeping = defineStore('keeping', () => {
     return found.filter(offer => !isKept(offer))
   })
 
+  /** Whether it is kept on something already. */
+  const isOn = (id: string) =>
+    relationsIn(level.view)
+      .byHeld.get(id)
+      ?.some(({ rule }) => rule.kind === 'on') ?? false
+
   function refusal(relation: Relation): string | null {
     const taken = inTheWayOf(level.view, level.index, relation)
     return taken && `${nameOf(taken.held)} is ${say(taken)}, which takes the same of it. Let go of that first.`
@@ -77,11 +84,17 @@ export const useKeeping = defineStore('keeping', () => {
     )
   }
 
-  /** Keeps each picked thing on what it stands on, in one change. */
-  function keepOn(): void {
-    const ids = handling.movable().filter(id => !copyOf(id))
+  /**
+   * Keeps each thing on what it stands on, in one change.
+   *
+   * @param of all that is picked when left out
+   * @param how it rests there; by its lowest point when left out
+   * @param joins undone together with what was done right before under this name
+   */
+  function keepOn(of: readonly string[] = handling.movable(), how?: RestRule, joins?: string): void {
+    const ids = of.filter(id => !copyOf(id) && !isOn(id))
     const relations = ids
-      .flatMap(id => onOffers(level.view, level.index, id).slice(0, 1))
+      .flatMap(id => onOffers(level.view, level.index, id, how).slice(0, 1))
       .map(offer => ({ ...offer, id: v7() }))
       .filter(relation => inTheWayOf(level.view, level.index, relation) === null)
     const left = ids.length - relations.length
@@ -91,6 +104,7 @@ export const useKeeping = defineStore('keeping', () => {
           ? asName(`Keep ${nameOf(relations[0]!.held)} ${say(relations[0]!)}`)
           : `Keep ${relations.length} things on what is below them`,
         relations,
+        joins,
       )
     if (left > 0)
       level.notify(`${counted(left, 'thing')} kept on nothing`, [
@@ -121,8 +135,10 @@ export const useKeeping = defineStore('keeping', () => {
     for (const id of ids)
       for (const offer of offersFor(level.view, level.index, id)) {
         const { on } = offer.holders[0]!
-        const kind = by.find(each => each.id === on)?.by
-        if (kind !== undefined && offer.rule.kind === (kind === 'hug' ? 'on' : 'flush')) keep(offer, joins)
+        const isMeant = by.some(caught =>
+          offer.rule.kind === 'on' ? caught.by === 'hug' : offer.rule.kind === 'flush' && caught.id === on,
+        )
+        if (isMeant) keep(offer, joins)
       }
     level.endJoining()
   })

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { walkingWarnings } from '~/features/blocks/block-fields'
+import { useKeeping } from '~/features/line-up/keeping'
 import { useResting } from './use-resting'
 import { useLevel } from '~/editor/level'
 import { useSettings } from '~/editor/settings'
@@ -8,6 +9,7 @@ import { useSettings } from '~/editor/settings'
 const props = defineProps<{ picked: readonly string[]; lastId: string }>()
 const level = useLevel()
 const settings = useSettings()
+const keeping = useKeeping()
 const { restsOn, skewed } = useResting()
 const worldSize = computed(() => print(level.view && level.index.extents.sizeOf(props.picked)))
 const localSize = computed(() =>
@@ -19,6 +21,10 @@ const warnings = computed(() => {
   const block = blockId === null ? undefined : level.view.blocks.get(blockId)
   return block ? walkingWarnings(block.shape) : []
 })
+
+const kept = computed(() =>
+  keeping.held !== props.lastId || keeping.own.length === 0 ? null : `Kept ${keeping.own.map(keeping.say).join(', ')}`,
+)
 
 function print(size: readonly number[] | null): string | null {
   return size && settings.lengths(size)
@@ -50,6 +56,7 @@ function print(size: readonly number[] | null): string | null {
     >
       Skewed by what it hangs from
     </p>
+    <p v-else-if="kept" class="kept" :title="kept" data-test="kept">{{ kept }}</p>
     <p v-else-if="restsOn" class="quiet">{{ restsOn }}</p>
   </div>
 </template>
@@ -71,6 +78,11 @@ p {
 .warning {
   box-shadow: inset 2px 0 rgb(var(--v-theme-action));
   padding-left: 6px;
+}
+
+.kept {
+  padding-left: 5px;
+  border-left: 3px double var(--petrol);
 }
 
 .mono {
