@@ -22,6 +22,8 @@ export function relationsRefused(level: Level, operations: readonly Operation[])
   const made = new Set<string>()
   const written: { id: string; index: number }[] = []
   const asked = new Set<string>()
+  // What was there is hung below something: only that may close a circle of others.
+  let hangs = false
   operations.forEach((operation, index) => {
     if (operation.do === 'put-relation') written.push({ id: operation.id, index })
     if (operation.do === 'remove') made.delete(operation.id)
@@ -29,8 +31,9 @@ export function relationsRefused(level: Level, operations: readonly Operation[])
     made.add(operation.id)
     if (operation.fields.parentId === undefined) return
     parents.set(operation.id, operation.fields.parentId)
+    hangs ||= operation.fields.parentId !== null && level.has(operation.id)
   })
-  if (written.length === 0 && (parents.size === 0 || level.relations.size === 0)) return null
+  if (written.length === 0 && (!hangs || level.relations.size === 0)) return null
   const { byHeld } = written.length === 0 ? relationsIn(level) : indexOf(relationsAfter(level, operations))
   const relations = new Map([...byHeld.values()].flat().map(relation => [relation.id, relation]))
   const isThere = (id: string) => made.has(id) || level.has(id)
@@ -46,8 +49,7 @@ export function relationsRefused(level: Level, operations: readonly Operation[])
     parentOf: id => (parents.has(id) ? parents.get(id)! : (level.get(id)?.parentId ?? null)),
   }
   const name = (id: string) => level.get(id)?.name ?? 'something new'
-  // What hangs from what may close a circle of others.
-  if (parents.size > 0) for (const id of inOrder(byHeld.keys(), hanging).circle) asked.add(id)
+  if (hangs) for (const id of inOrder(byHeld.keys(), hanging).circle) asked.add(id)
   for (const id of asked) {
     const circle = circleThrough(id, hanging)
     if (circle)

@@ -373,8 +373,7 @@ async function applyToRows(
 async function checkRelations(tx: Transaction, levelId: string, fresh: readonly Change[]): Promise<void> {
   const isAbout = fresh.some(({ operations }) =>
     operations.some(
-      operation =>
-        operation.do === 'put-relation' || (operation.do === 'put' && operation.fields.parentId !== undefined),
+      operation => operation.do === 'put-relation' || (operation.do === 'put' && Boolean(operation.fields.parentId)),
     ),
   )
   if (!isAbout) return
