@@ -1,16 +1,20 @@
 import fc from 'fast-check'
 import { Matrix3, Quaternion, Vector3 } from 'three'
 import { describe, expect, it } from 'vitest'
-import { anyQuat, anyScale, anyVec3, levelOfBoxes, testId, worldVertices } from '../../tests/support'
+import { anyQuat, anyScale, anyVec3, levelOfBoxes, testId, testPlacement, worldVertices } from '../../tests/support'
 import { duplicate } from '../edit/duplicate'
 import { applyChange } from '../level/change'
 import type { PointOn } from '../level/fields'
 import type { RelationRule } from '../level/relation'
 import type { Operation, Placement, Relation } from '../level/schema'
 import type { Vec3 } from '../math/vectors'
-import type { LevelIndex } from '../scene/level-index'
+import { meshOfBlockKey } from '../mesh/block-key'
+import { Solid } from '../mesh/solid'
+import { LevelIndex } from '../scene/level-index'
 import type { LevelView } from '../scene/level-view'
+import { bareView } from '../scene/level-view'
 import { copiedRelations } from './copy'
+import { followingShown, holdersShownAnew } from './following'
 import { withRelations } from './keep'
 
 type Boxes = Parameters<typeof levelOfBoxes>[0]
@@ -183,6 +187,32 @@ describe('a thing that is kept', () => {
     )
     expect(after).toEqual([])
     expect(level.need(testId(4)).translation.map(each => Number(each.toFixed(11)))).toEqual([-2, 4, -2.75])
+  })
+
+  it('stands on what its holder shows by now, though that has not moved', () => {
+    const blockId = testId(80)
+    const shape = (height: number) => ({ type: 'box' as const, width: 4, height, depth: 4 })
+    const level = bareView(
+      [testPlacement(1, { kind: 'block', blockId }), testPlacement(2, { translation: [0, 1, 0] })],
+      { blocks: [{ id: blockId, shape: shape(1), color: '#112233' }] },
+    )
+    const solids = new Map<string, Solid>()
+    const solidOf = (key: string) => {
+      if (!solids.has(key)) solids.set(key, new Solid(meshOfBlockKey(key)!))
+      return solids.get(key)
+    }
+    const index = new LevelIndex(level, solidOf)
+    const made = relation(level, 1, 2, { kind: 'on', rest: 'pivot', leaning: false, offset: 0, stays: false }, [
+      [1, [0, 1, 0]],
+    ])
+    const { id, ...fields } = made
+    change(level, index, { do: 'put-relation', id, fields })
+    const edit: Operation[] = [{ do: 'put-block', id: blockId, fields: { shape: shape(2.5) } }]
+    expect(holdersShownAnew(level, edit)).toEqual([testId(1)])
+    applyChange(level, edit)
+    index.update(new Set([testId(1)]))
+    apply(level, index, followingShown(level, index, [testId(1)]).operations)
+    expect(level.need(testId(2)).translation).toEqual([0, 2.5, 0])
   })
 
   it('is kept in a duplicate to what was duplicated with it, where that stands, and to nothing else', () => {

@@ -38,7 +38,8 @@ function liftedWith({ standing, relation: { held, holders } }: Given<'on'>): num
   if (on === null || standing.isMoved(held) || !standing.isMoved(on)) return null
   const e = standing.wayOf(on).elements
   const isStraightUp = e[0] === 1 && e[5] === 1 && e[10] === 1 && e[12] === 0 && e[14] === 0
-  return isStraightUp && [1, 2, 4, 6, 8, 9].every(i => e[i] === 0) ? e[13]! : null
+  // What stays may show something else by now.
+  return isStraightUp && e[13] !== 0 && [1, 2, 4, 6, 8, 9].every(i => e[i] === 0) ? e[13]! : null
 }
 
 /** How far up a thing has to go to rest on what is below; null where nothing is, or only a wall. */
