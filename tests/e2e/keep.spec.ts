@@ -182,7 +182,6 @@ test('what is put down from the kit is kept by itself where that is wanted, in t
 }) => {
   await editor.openWith([{ name: 'Slab', part: 'Quay slab 4 m', translation: [0, 0, 0] as Vec3 }])
   await editor.look([0, 5, 6], [0, 0, 0])
-  await page.getByRole('button', { name: 'Kit', exact: true }).click()
   await page.getByLabel('Keep on what it is put on').check()
   await page.locator('[data-part="Barrel"]').click()
   const at = await editor.at([0.5, 0.4, 0.5])

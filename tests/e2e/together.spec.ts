@@ -308,6 +308,8 @@ test('a part that one makes and edits is in the kit and on the stage of the othe
   await editor.ready()
   await nudge(page, 'Stall', 'Position Y', '0.5')
   await page.getByRole('button', { name: 'Done' }).click()
+  // As long as it is there, the workshop is still open.
+  await expect(page.getByRole('button', { name: 'Done' })).toHaveCount(0)
   await editor.ready()
   await expect.poll(async () => difference(before, await stageOf(other))).toBeGreaterThan(0.005)
   expect(await other.pickedNames()).toEqual(['Barrel stack'])
