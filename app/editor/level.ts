@@ -563,7 +563,7 @@ export const useLevel = defineStore('level', () => {
     }
     const refused = relationsRefused(view.value, wanted)
     if (refused) {
-      notify(`"${label}" is not possible`, [refused.message])
+      notify(`"${label}" is not possible`, [refused])
       return null
     }
     try {

@@ -67,7 +67,7 @@ export function withAims(level: LevelView, operations: readonly Operation[]): Op
   const ownPut = [...puts].filter(([, { own }]) => own && aimOf(own)).map(([id]) => id)
   if (level.aimingIds.size + ownPut.length === 0) return [...operations]
   // What cannot be done is said by doing it.
-  if (operations.some(operation => !isWhole(level, puts, operation))) return [...operations]
+  if (!areWhole(level, operations)) return [...operations]
   const gone = new Set(operations.flatMap(operation => (operation.do === 'remove' ? [operation.id] : [])))
   const moved = previewMatrices(
     level,
@@ -125,16 +125,19 @@ function aimed(change: Changing, id: string): Operation | null {
 }
 
 /**
- * Whether something would stand somewhere after an operation: it is there, or comes with all that takes, and hangs from
+ * Whether everything would stand somewhere after operations: it is there, or comes with all that takes, and hangs from
  * what is there.
  */
-function isWhole(level: LevelView, puts: ReadonlyMap<string, Partial<Placement>>, operation: Operation): boolean {
-  if (operation.do !== 'put' || copyOf(operation.id)) return true
-  const { translation, rotation, scale, pivot, parentId } = operation.fields
-  return (
-    (level.has(operation.id) || Boolean(translation && rotation && scale && pivot))
-    && (!parentId || level.has(parentId) || puts.has(parentId))
-  )
+export function areWhole(level: LevelView, operations: readonly Operation[]): boolean {
+  const put = new Set(operations.flatMap(({ do: what, id }) => (what === 'put' ? [id] : [])))
+  return operations.every(operation => {
+    if (operation.do !== 'put' || copyOf(operation.id)) return true
+    const { translation, rotation, scale, pivot, parentId } = operation.fields
+    return (
+      (level.has(operation.id) || Boolean(translation && rotation && scale && pivot))
+      && (!parentId || level.has(parentId) || put.has(parentId))
+    )
+  })
 }
 
 /** Where an aim is, as things are moved. */

@@ -28,8 +28,7 @@ export type Freedom = 'turn' | 'size'
 
 /** All there is to know about one kind of relation. */
 export type RelationDefinition<K extends RelationKind> = {
-  /** What it is called, and how it is said of a thing: `by` are the names of its holders. */
-  name: string
+  /** How it is said of a thing: `by` are the names of its holders. */
   says: (rule: RuleOf<K>, by: readonly string[], length: (metres: number) => string) => string
   /** What it takes of turn and size; of the place it takes what it asks for. */
   takes: (rule: RuleOf<K>) => readonly Freedom[]

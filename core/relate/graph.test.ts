@@ -75,15 +75,15 @@ describe('the order in which things follow each other', () => {
     const level = bareView([thing(1), thing(2, 1), thing(3), thing(4, 3)], { relations: [relation(3, 2)] })
     const put = ({ id, ...fields }: Relation): Operation => ({ do: 'put-relation', id, fields })
     // The group follows what follows something in it; its child follows the group's own follower; a copy of either.
-    expect(relationsRefused(level, [put(relation(1, 4))])?.message).toContain('in a circle: Thing 1')
-    expect(relationsRefused(level, [put(relation(2, 4))])?.message).toContain('in a circle')
-    expect(relationsRefused(level, [put(relation(1, 2))])?.message).toContain('in a circle')
+    expect(relationsRefused(level, [put(relation(1, 4))])).toContain('in a circle: Thing 1')
+    expect(relationsRefused(level, [put(relation(2, 4))])).toContain('in a circle')
+    expect(relationsRefused(level, [put(relation(1, 2))])).toContain('in a circle')
     const copy = { ...relation(1), holders: [{ at: [0, 0, 0], on: `${testId(3)}#0`, point: [0, 0, 0] }] } as Relation
-    expect(relationsRefused(level, [put(copy)])?.message).toContain('in a circle')
-    expect(relationsRefused(level, [{ do: 'put', id: testId(1), fields: { parentId: testId(4) } }])?.message).toContain(
+    expect(relationsRefused(level, [put(copy)])).toContain('in a circle')
+    expect(relationsRefused(level, [{ do: 'put', id: testId(1), fields: { parentId: testId(4) } }])).toContain(
       'in a circle',
     )
     expect(relationsRefused(level, [put(relation(4, 1))])).toBeNull()
-    expect(relationsRefused(level, [put(relation(4, 99))])?.message).toContain('only follow what is there')
+    expect(relationsRefused(level, [put(relation(4, 99))])).toContain('only follow what is there')
   })
 })

@@ -1,9 +1,9 @@
 import { Matrix4, Quaternion, Vector3 } from 'three'
+import { areWhole } from '../edit/aim'
 import { pivotOf } from '../edit/handles/pivot'
 import { turnInside } from '../edit/handles/turn'
 import type { Operation, Placement, Relation } from '../level/schema'
 import type { Quat, Vec3 } from '../math/vectors'
-import { copyOf } from '../scene/copy-id'
 import type { Finder } from '../scene/finder'
 import type { LevelView } from '../scene/level-view'
 import type { ByHand, Given, Wanted } from './definition'
@@ -42,23 +42,10 @@ const NEW = 1e-6
  */
 export function withRelations(level: LevelView, finder: Finder, operations: readonly Operation[]): Kept {
   const written = operations.filter(({ do: what }) => what === 'put-relation' || what === 'remove-relation')
-  if (level.relations.size + written.length === 0 || !isWhole(level, operations))
+  if (level.relations.size + written.length === 0 || !areWhole(level, operations))
     return { operations: [...operations], unmet: [] }
   const keeping = new Keeping(level, finder, operations, written)
   return keeping.done()
-}
-
-/** Whether all that is put is there, or comes with all it takes; what cannot be done is said by doing it. */
-function isWhole(level: LevelView, operations: readonly Operation[]): boolean {
-  const made = new Set(operations.flatMap(({ do: what, id }) => (what === 'put' ? [id] : [])))
-  return operations.every(operation => {
-    if (operation.do !== 'put' || copyOf(operation.id)) return true
-    const { translation, rotation, scale, pivot, parentId } = operation.fields
-    return (
-      (level.has(operation.id) || Boolean(translation && rotation && scale && pivot))
-      && (!parentId || level.has(parentId) || made.has(parentId))
-    )
-  })
 }
 
 class Keeping {

@@ -60,7 +60,7 @@ export function belowOn(standing: Standing, finder: Finder, holder: string, from
 /** The same of everything that stays where it is. */
 export function belowOnAny(standing: Standing, finder: Finder, from: Vector3): Below | null {
   const hit = cast(finder, from, id => !standing.isMoved(id))
-  return hit && from.y - hit.point.y <= FARTHEST_BELOW ? hit : null
+  return hit && from.y - hit.point.y <= FARTHEST_BELOW ? { ...hit, id: hit.copy ?? hit.id } : null
 }
 
 const DOWN = new Vector3(0, -1, 0)

@@ -9,23 +9,21 @@ import { wayFor } from './keep'
 import { definitionOf } from './kinds'
 import { Standing } from './standing'
 
-/** Why relations cannot be as operations would have them. */
-export type Refused = { message: string; field: string }
-
 /**
- * Whether things would follow each other in a circle, or what is not there, after operations; null if all is well.
+ * Why relations cannot be as operations would have them: things would follow each other in a circle, or what is not
+ * there; null if all is well.
  *
  * @param level before them
  */
-export function relationsRefused(level: Level, operations: readonly Operation[]): Refused | null {
+export function relationsRefused(level: Level, operations: readonly Operation[]): string | null {
   const parents = new Map<string, string | null>()
   const made = new Set<string>()
-  const written: { id: string; index: number }[] = []
+  const written: string[] = []
   const asked = new Set<string>()
   // What was there is hung below something: only that may close a circle of others.
   let hangs = false
-  operations.forEach((operation, index) => {
-    if (operation.do === 'put-relation') written.push({ id: operation.id, index })
+  operations.forEach(operation => {
+    if (operation.do === 'put-relation') written.push(operation.id)
     if (operation.do === 'remove') made.delete(operation.id)
     if (operation.do !== 'put') return
     made.add(operation.id)
@@ -37,11 +35,10 @@ export function relationsRefused(level: Level, operations: readonly Operation[])
   const { byHeld } = written.length === 0 ? relationsIn(level) : indexOf(relationsAfter(level, operations))
   const relations = new Map([...byHeld.values()].flat().map(relation => [relation.id, relation]))
   const isThere = (id: string) => made.has(id) || level.has(id)
-  for (const { id, index } of written) {
+  for (const id of written) {
     const relation = relations.get(id)
     if (!relation) continue
-    if (!isThere(relation.held) || !holdersOf(relation).every(isThere))
-      return { field: `operations.${index}.fields`, message: 'A thing can only follow what is there.' }
+    if (!isThere(relation.held) || !holdersOf(relation).every(isThere)) return 'A thing can only follow what is there.'
     asked.add(relation.held)
   }
   const hanging: Hanging = {
@@ -53,10 +50,7 @@ export function relationsRefused(level: Level, operations: readonly Operation[])
   for (const id of asked) {
     const circle = circleThrough(id, hanging)
     if (circle)
-      return {
-        field: 'operations',
-        message: `These would follow each other in a circle: ${[...circle, circle[0]!].slice(0, 6).map(name).join(', ')}${circle.length > 5 ? ' …' : ''}.`,
-      }
+      return `These would follow each other in a circle: ${[...circle, circle[0]!].slice(0, 6).map(name).join(', ')}${circle.length > 5 ? ' …' : ''}.`
   }
   return null
 }
@@ -64,9 +58,19 @@ export function relationsRefused(level: Level, operations: readonly Operation[])
 /**
  * What a relation to be made asks for that another takes already: both its turn, its size, or the same way of its
  * place; null if there is room.
+ *
+ * @param besides others that are to be made with it
  */
-export function inTheWayOf(level: LevelView, finder: Finder, relation: Relation): Relation | null {
-  const others = (relationsIn(level).byHeld.get(relation.held) ?? []).filter(({ id }) => id !== relation.id)
+export function inTheWayOf(
+  level: LevelView,
+  finder: Finder,
+  relation: Relation,
+  besides: readonly Relation[] = [],
+): Relation | null {
+  const others = [
+    ...(relationsIn(level).byHeld.get(relation.held) ?? []),
+    ...besides.filter(({ held }) => held === relation.held),
+  ].filter(({ id }) => id !== relation.id)
   const mine = new Set(definitionOf(relation.rule).takes(relation.rule))
   for (const other of others)
     if (

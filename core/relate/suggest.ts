@@ -1,9 +1,8 @@
 import { Box3, Matrix3, Ray, Vector3 } from 'three'
-import type { PointOn } from '../level/fields'
 import { pivotOf } from '../edit/handles/pivot'
 import type { RelationRule, RuleOf } from '../level/relation'
 import type { Relation } from '../level/schema'
-import { pointToMicrometre } from '../math/micrometre'
+import { endAt } from '../measure/definition'
 import type { Vec3 } from '../math/vectors'
 import { movingWith } from '../scene/copies'
 import type { Finder } from '../scene/finder'
@@ -26,12 +25,6 @@ const ABOVE = 0.5
 const [MOST_AROUND, MOST] = [60, 12]
 /** Metres around a thing in which it may be in the middle between two others. */
 const AROUND = 6
-
-/** A point of the world, on a thing. */
-function pointAt(level: LevelView, on: string, place: Vector3): PointOn {
-  const point = place.clone().applyMatrix4(level.worldMatrix(on).clone().invert()).toArray()
-  return { at: pointToMicrometre(place), on, point }
-}
 
 const ownPoint = (level: LevelView, id: string, place: Vector3): Vec3 =>
   place.clone().applyMatrix4(level.worldMatrix(id).clone().invert()).toArray()
@@ -61,7 +54,7 @@ export function onOffers(level: LevelView, finder: Finder, id: string, { rest, l
   const foot = lowest?.middle.clone() ?? pivotOf(level, id)
   const hit = finder.raycast(new Ray(foot.clone().setY(foot.y + ABOVE), new Vector3(0, -1, 0)), at => !own.has(at))
   if (!hit || Math.abs(hit.point.y - foot.y) > NEAR + Math.abs(offset)) return []
-  const holders = [pointAt(level, hit.copy ?? hit.id, hit.point)]
+  const holders = [endAt(level, hit.copy ?? hit.id, hit.point)]
   const rule = { kind: 'on', rest, leaning, offset, stays: false } as const
   return [asItStands(level, finder, { held: id, point: [0, 0, 0], holders, rule })]
 }
@@ -75,9 +68,9 @@ function asItStands(level: LevelView, finder: Finder, offer: Offer): Offer {
   return { ...offer, rule: { ...offer.rule, offset: offer.rule.offset - wanted.by } }
 }
 
-type Face = { place: Vector3; look: Vector3; own: Vec3 }
+type Face = { place: Vector3; look: Vector3 }
 
-/** The six faces of a box along some axes: their middles, and the ways they look, in the world and in those axes. */
+/** The six faces of a box along some axes: their middles, and the ways they look, in the world. */
 function facesOf({ solid, matrix }: Pick<Shown, 'solid' | 'matrix'>): Face[] {
   const { min, max } = solid.bounds
   const normals = new Matrix3().getNormalMatrix(matrix)
@@ -85,12 +78,8 @@ function facesOf({ solid, matrix }: Pick<Shown, 'solid' | 'matrix'>): Face[] {
     [-1, 1].map(side => {
       const place = min.clone().add(max).multiplyScalar(0.5)
       place.setComponent(axis, side < 0 ? min.getComponent(axis) : max.getComponent(axis))
-      const own = new Vector3().setComponent(axis, side)
-      return {
-        place: place.applyMatrix4(matrix),
-        look: own.clone().applyMatrix3(normals).normalize(),
-        own: own.toArray(),
-      }
+      const look = new Vector3().setComponent(axis, side).applyMatrix3(normals).normalize()
+      return { place: place.applyMatrix4(matrix), look }
     }),
   )
 }
@@ -131,7 +120,7 @@ function faceOffers(level: LevelView, finder: Finder, id: string): Offer[] {
           rank,
           held: id,
           point: ownPoint(level, id, mine.place),
-          holders: [pointAt(level, holder, face.place)],
+          holders: [endAt(level, holder, face.place)],
           rule: {
             kind: 'flush',
             against: lookOn(level, holder, face.look),
@@ -177,7 +166,7 @@ function middleOffers(level: LevelView, finder: Finder, id: string): Offer[] {
         apart: way.length(),
         held: id,
         point: ownPoint(level, id, middle),
-        holders: [one, other].map(each => pointAt(level, each.id, each.at)),
+        holders: [one, other].map(each => endAt(level, each.id, each.at)),
         rule: { kind: 'between', share: 0.5, axes: [isApart[0]!, false, isApart[2]!] },
       })
     }
@@ -193,7 +182,7 @@ export function offersAmong(level: LevelView, finder: Finder, held: string, othe
   const offer = (rule: RelationRule, holders: readonly string[] = others.slice(0, 1)): Offer => ({
     held,
     point: ownPoint(level, held, place(held)),
-    holders: holders.map(id => pointAt(level, id, place(id))),
+    holders: holders.map(id => endAt(level, id, place(id))),
     rule,
   })
   const [first] = others

@@ -66,7 +66,7 @@ const LENGTH = { on: 'Raised by', flush: 'Gap', apart: 'Distance', between: '', 
     <ul v-if="keeping.offers.length > 0" class="list" aria-label="What can be kept">
       <li v-for="(offer, i) in keeping.offers" :key="i" class="line">
         <span class="says">{{ keeping.say(offer) }}</span>
-        <v-btn size="small" :aria-label="`Keep ${keeping.say(offer)}`" @click="keeping.keep(offer)">Keep</v-btn>
+        <v-btn size="small" :aria-label="`Keep ${keeping.say(offer)}`" @click="keeping.keep([offer], '')">Keep</v-btn>
       </li>
     </ul>
     <p v-else-if="keeping.held !== null && keeping.own.length === 0" class="quiet hint">

@@ -2,7 +2,7 @@ import { defineStore } from 'pinia'
 import { v7 } from 'uuid'
 import { computed } from 'vue'
 import type { RestRule } from '~~/core/edit/snap/rest'
-import type { Relation } from '~~/core/level/schema'
+import type { Operation, Relation } from '~~/core/level/schema'
 import { relationsIn } from '~~/core/relate/graph'
 import { inTheWayOf } from '~~/core/relate/refuse'
 import { sayRelation } from '~~/core/relate/say'
@@ -63,25 +63,28 @@ export const useKeeping = defineStore('keeping', () => {
       .byHeld.get(id)
       ?.some(({ rule }) => rule.kind === 'on') ?? false
 
-  function refusal(relation: Relation): string | null {
-    const taken = inTheWayOf(level.view, level.index, relation)
-    return taken && `${nameOf(taken.held)} is ${say(taken)}, which takes the same of it. Let go of that first.`
-  }
-
-  /** Keeps one thing so. @param joins undone together with what was done right before under this name */
-  function keep(offer: Offer, joins?: string): boolean {
-    const relation = { ...offer, id: v7() }
-    const problem = refusal(relation)
+  /**
+   * Keeps things so, in one change; of two that ask for the same of a thing the first.
+   *
+   * @param all what it is called if it is more than one
+   * @param joins undone together with what was done right before under this name
+   * @returns how many are kept now
+   */
+  function keep(offers: readonly Offer[], all: string, joins?: string): number {
+    const relations: Relation[] = []
+    let problem: string | null = null
+    for (const offer of offers) {
+      const relation = { ...offer, id: v7() }
+      const taken = inTheWayOf(level.view, level.index, relation, relations)
+      if (!taken) relations.push(relation)
+      else problem ??= `${nameOf(taken.held)} is ${say(taken)}, which takes the same of it. Let go of that first.`
+    }
     if (problem) level.notify('Both cannot be kept', [problem])
-    return problem === null && put(asName(`Keep ${nameOf(offer.held)} ${say(offer)}`), [relation], joins)
-  }
-
-  function put(label: string, relations: readonly Relation[], joins?: string): boolean {
-    return level.change(
-      label,
-      relations.map(({ id, ...fields }) => ({ do: 'put-relation', id, fields })),
-      joins,
-    )
+    const [first] = relations
+    if (!first) return 0
+    const label = relations.length === 1 ? `Keep ${nameOf(first.held)} ${say(first)}` : all
+    const puts = relations.map(({ id, ...fields }): Operation => ({ do: 'put-relation', id, fields }))
+    return level.change(asName(label), puts, joins) ? relations.length : 0
   }
 
   /**
@@ -93,19 +96,8 @@ export const useKeeping = defineStore('keeping', () => {
    */
   function keepOn(of: readonly string[] = handling.movable(), how?: RestRule, joins?: string): void {
     const ids = of.filter(id => !copyOf(id) && !isOn(id))
-    const relations = ids
-      .flatMap(id => onOffers(level.view, level.index, id, how).slice(0, 1))
-      .map(offer => ({ ...offer, id: v7() }))
-      .filter(relation => inTheWayOf(level.view, level.index, relation) === null)
-    const left = ids.length - relations.length
-    if (relations.length > 0)
-      put(
-        relations.length === 1
-          ? asName(`Keep ${nameOf(relations[0]!.held)} ${say(relations[0]!)}`)
-          : `Keep ${relations.length} things on what is below them`,
-        relations,
-        joins,
-      )
+    const found = ids.flatMap(id => onOffers(level.view, level.index, id, how).slice(0, 1))
+    const left = ids.length - keep(found, `Keep ${found.length} things on what is below them`, joins)
     if (left > 0)
       level.notify(`${counted(left, 'thing')} kept on nothing`, [
         'Nothing is right below, or it is kept otherwise already. Set down first (G).',
@@ -132,15 +124,15 @@ export const useKeeping = defineStore('keeping', () => {
   }
 
   tools.onCaught(({ ids, by, joins }) => {
-    for (const id of ids)
-      for (const offer of offersFor(level.view, level.index, id)) {
-        const { on } = offer.holders[0]!
-        const isMeant = by.some(caught =>
-          offer.rule.kind === 'on' ? caught.by === 'hug' : offer.rule.kind === 'flush' && caught.id === on,
-        )
-        if (isMeant) keep(offer, joins)
-      }
+    const isMeant = ({ rule, holders }: Offer) =>
+      by.some(caught =>
+        rule.kind === 'on' ? caught.by === 'hug' : rule.kind === 'flush' && caught.id === holders[0]!.on,
+      )
+    const found = ids.filter(id => !copyOf(id)).flatMap(id => offersFor(level.view, level.index, id).filter(isMeant))
+    keep(found, `Keep ${ids.length} things as they were caught`, joins)
     level.endJoining()
+    if (found.length === 0)
+      level.notify('Nothing could be kept', ['What was caught is no face of its box and nothing right below it.'])
   })
 
   return { held, own, holds, offers, say, nameOf, keep, keepOn, letGo, change }

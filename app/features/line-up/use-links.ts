@@ -18,32 +18,29 @@ export function useLinks(): void {
   const level = useLevel()
   const session = useStageSession()
   const { kept } = useSettings()
-  watch(
-    [() => session.stage, () => level.view, () => level.selection, () => level.previewed, () => kept.show.links],
-    () => {
-      const { stage } = session
-      if (!stage) return
-      stage.layer(RelationMarks).set(kept.show.links ? links() : [])
-      stage.requestOverlay()
-    },
-  )
-  level.onTouched(() => {
+  const show = () => {
     const { stage } = session
-    if (!stage || level.view.relations.size === 0) return
+    if (!stage) return
     stage.layer(RelationMarks).set(kept.show.links ? links() : [])
     stage.requestOverlay()
-  })
+  }
+  watch(
+    [() => session.stage, () => level.view, () => level.selection, () => level.previewed, () => kept.show.links],
+    show,
+  )
+  level.onTouched(show)
 
   function links(): Link[] {
     const { byHeld, heldBy } = relationsIn(level.view)
     if (byHeld.size === 0) return []
     const tied = (id: string) => [
       ...(byHeld.get(id) ?? []),
-      ...[...(heldBy.get(id) ?? [])].flatMap(held =>
-        byHeld.get(held)!.filter(({ holders }) => holders.some(({ on }) => on === id)),
-      ),
+      ...[...(heldBy.get(id) ?? [])]
+        .slice(0, MOST)
+        .flatMap(held => byHeld.get(held)!.filter(({ holders }) => holders.some(({ on }) => on === id))),
     ]
     const found = new Set([...level.selection.ids].slice(0, MOST).flatMap(tied))
+    if (found.size === 0) return []
     const operations = [...level.previewed].map(([id, fields]): Operation => ({ do: 'put', id, fields }))
     const places = new PreviewedPlaces(level.view, operations)
     const placeOf = ({ at, on, point }: PointOn) =>

@@ -111,7 +111,9 @@ export class Resting {
 
   private findPose(normal: Vector3, rest: Rest, leaning: boolean): Pose {
     const { level, id, pivot } = this
-    const turn = leaning ? new Quaternion().setFromUnitVectors(uppermost(level, id), normal) : new Quaternion()
+    const turn = leaning
+      ? new Quaternion().setFromUnitVectors(uppermost(level.worldMatrix(id)), normal)
+      : new Quaternion()
     const contact = leaning || rest === 'clear' || normal.y <= WALL ? normal : UP.clone()
     // How far below its pivot the thing reaches, once turned.
     const down = contact.clone().negate().applyQuaternion(turn.clone().invert())
@@ -126,10 +128,10 @@ export class Resting {
   }
 }
 
-/** That of a placement's own six directions that points up most, in the world. */
-function uppermost(level: Level, id: string): Vector3 {
+/** That of a thing's own six directions that points up most, in the world. @param matrix from its axes to the world */
+export function uppermost(matrix: Matrix4): Vector3 {
   const axes = [new Vector3(), new Vector3(), new Vector3()] as const
-  level.worldMatrix(id).extractBasis(...axes)
+  matrix.extractBasis(...axes)
   return axes
     .map(axis => axis.normalize())
     .map(axis => (axis.y < 0 ? axis.negate() : axis))

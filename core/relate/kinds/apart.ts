@@ -16,7 +16,6 @@ function now(given: Given<'apart'>): { along: Vector3; distance: number } {
 
 /** Two points of two things stay as far from each other as they are. */
 export const apart: RelationDefinition<'apart'> = {
-  name: 'Apart',
   says: ({ distance, along }, [holder], length) => {
     const axis = along?.findIndex(each => Math.abs(each) === 1) ?? -1
     return `${length(Math.abs(distance))} from ${holder}${along === null ? '' : axis < 0 ? ' one way' : ` along ${'XYZ'[axis]}`}`

@@ -15,7 +15,6 @@ function target(given: Given<'between'>): Vector3 {
 
 /** A thing stays in the middle of others, or at a share of the way from one to another. */
 export const between: RelationDefinition<'between'> = {
-  name: 'Between',
   says: ({ share }, by) =>
     `${share === 0.5 || by.length > 2 ? '' : `${Number((share * 100).toFixed(2))} % `}between ${by.slice(0, -1).join(', ')} and ${by.at(-1)}`,
   takes: () => [],

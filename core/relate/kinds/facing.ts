@@ -7,7 +7,6 @@ const TOO_NEAR = 1e-6
 
 /** A thing stays turned to another. */
 export const facing: RelationDefinition<'facing'> = {
-  name: 'Facing',
   says: (_rule, [holder]) => `facing ${holder}`,
   takes: () => ['turn'],
   turn: ({ standing, relation: { held, holders }, rule }) => {

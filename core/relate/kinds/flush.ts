@@ -12,7 +12,6 @@ function before(given: Given<'flush'>) {
 
 /** A face of a thing stays in the plane of another's. */
 export const flush: RelationDefinition<'flush'> = {
-  name: 'Flush',
   says: ({ gap, opposite }, [holder], length) =>
     `${opposite ? 'face to face with' : 'flush with'} ${holder}${gap === 0 ? '' : `, ${length(gap)} off`}`,
   takes: ({ turns }) => (turns ? ['turn'] : []),

@@ -1,8 +1,9 @@
 import { Quaternion, Vector3 } from 'three'
 import { UP } from '../../edit/handles/axes'
-import { WALL } from '../../edit/snap/rest'
+import { uppermost, WALL } from '../../edit/snap/rest'
+import { endAt } from '../../measure/definition'
 import type { Given, RelationDefinition } from '../definition'
-import { axesOf, differs } from '../definition'
+import { differs } from '../definition'
 import type { Below } from '../reach'
 import { belowOn, belowOnAny, reachOf, undersideOf } from '../reach'
 import { thingOf } from '../standing'
@@ -66,23 +67,14 @@ function lift(given: Given<'on'>): number | null {
   return height + (reach + rule.offset) / contact.y - pivot.y
 }
 
-/** That of a thing's own six directions that points up most, in the world. */
-function uppermost(axes: Quaternion): Vector3 {
-  return [new Vector3(1, 0, 0), new Vector3(0, 1, 0), new Vector3(0, 0, 1)]
-    .map(axis => axis.applyQuaternion(axes))
-    .map(axis => (axis.y < 0 ? axis.negate() : axis))
-    .sort((a, b) => b.y - a.y)[0]!
-}
-
 /** A thing rests on another, wherever that goes. */
 export const on: RelationDefinition<'on'> = {
-  name: 'On',
   says: ({ offset }, [holder], length) => `on ${holder}${offset === 0 ? '' : `, raised by ${length(offset)}`}`,
   takes: ({ leaning }) => (leaning ? ['turn'] : []),
   turn: given => {
     const surface = below(given, footOf(given))
     if (!surface || surface.normal.y <= WALL) return null
-    return new Quaternion().setFromUnitVectors(uppermost(axesOf(given.standing, given.relation.held)), surface.normal)
+    return new Quaternion().setFromUnitVectors(uppermost(given.standing.matrixOf(given.relation.held)), surface.normal)
   },
   place: given => {
     const by = lift(given)
@@ -99,11 +91,6 @@ export const on: RelationDefinition<'on'> = {
     const foot = footOf(given)
     const other = belowOnAny(standing, finder, foot.setY(foot.y - moved.y + LOOK_ABOVE))
     if (!other || thingOf(other.id) === thingOf(relation.holders[0]!.on ?? '')) return {}
-    const inverse = standing.matrixOf(other.id).clone().invert()
-    return {
-      holders: [
-        { at: other.point.toArray(), on: other.id, point: other.point.clone().applyMatrix4(inverse).toArray() },
-      ],
-    }
+    return { holders: [endAt(standing.level, other.id, other.point)] }
   },
 }

@@ -22,7 +22,6 @@ function ratios(given: Given<'same'>): Vector3 | null {
 
 /** A thing keeps the size, turn or height of another. */
 export const same: RelationDefinition<'same'> = {
-  name: 'Same',
   says: ({ of, times }, [holder]) =>
     `the ${of} of ${holder}${times === 1 || of === 'turn' ? '' : ` times ${Number(times.toPrecision(4))}`}`,
   takes: ({ of }) => [of === 'turn' ? 'turn' : 'size'],
