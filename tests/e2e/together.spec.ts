@@ -129,6 +129,15 @@ async function named(editor: Editor, name: string): Promise<void> {
   await expect(editor.page.getByTestId('people-here')).toHaveCount(0)
 }
 
+/** Ada has the yard open here, and Ben somewhere else. @returns Ben's */
+async function adaAndBen(editor: Editor, browser: Browser): Promise<Editor> {
+  await editor.openWith(YARD)
+  const other = await another(browser, editor)
+  await named(editor, 'Ada')
+  await named(other, 'Ben')
+  return other
+}
+
 const othersOf = ({ page }: Editor) => page.evaluate(() => window.handyGrid!.others())
 
 const stageOf = async ({ page }: Editor) =>
@@ -139,10 +148,7 @@ test('what somebody drags is seen while they drag it, and whose hand is on it; w
   editor,
   browser,
 }) => {
-  await editor.openWith(YARD)
-  const other = await another(browser, editor)
-  await named(editor, 'Ada')
-  await named(other, 'Ben')
+  const other = await adaAndBen(editor, browser)
   for (const each of [editor, other]) await each.look([2, 6, 9], [2, 0, 0])
   const stall = await editor.named('Stall')
   await editor.pick('Stall')
@@ -199,10 +205,7 @@ test('one goes to another, goes along until the view is moved by hand, and comes
   editor,
   browser,
 }) => {
-  await editor.openWith(YARD)
-  const other = await another(browser, editor)
-  await named(editor, 'Ada')
-  await named(other, 'Ben')
+  const other = await adaAndBen(editor, browser)
   const at = async (each: Editor) => (await each.view()).eye.map(value => Math.round(value * 100) / 100)
   const person = other.page.locator('[data-person="Ada"]')
   await editor.look([3, 5, 8], [1, 0, 0])
@@ -239,10 +242,7 @@ test("undo is of one's own; where another changed the same since, it asks, and t
   editor,
   browser,
 }) => {
-  await editor.openWith(YARD)
-  const other = await another(browser, editor)
-  await named(editor, 'Ada')
-  await named(other, 'Ben')
+  const other = await adaAndBen(editor, browser)
   await nudge(page, 'Stall', 'Position X', '1')
   await nudge(page, 'Stall', 'Position Z', '2')
   await editor.saved()
@@ -446,10 +446,7 @@ test('what one has reserved another is asked about, by drag and by key, may leav
   editor,
   browser,
 }) => {
-  await editor.openWith(YARD)
-  const other = await another(browser, editor)
-  await named(editor, 'Ada')
-  await named(other, 'Ben')
+  const other = await adaAndBen(editor, browser)
   for (const each of [editor, other]) await each.look([2, 6, 9], [2, 0, 0])
   const [stall, stack] = [await editor.named('Stall'), await editor.named('Barrel stack')]
   await editor.pick('Stall')
