@@ -5,7 +5,7 @@ import { createPlacement } from '../core/level/create'
 import type { RelationRule } from '../core/level/relation'
 import type { Operation } from '../core/level/schema'
 import type { Vec3 } from '../core/math/vectors'
-import { withFollowing } from '../core/relate/following'
+import { withRelations } from '../core/relate/keep'
 import { LevelIndex } from '../core/scene/level-index'
 import { bareView } from '../core/scene/level-view'
 import { testId, testSolid } from '../tests/support'
@@ -55,7 +55,7 @@ it('one pointer move of what others are kept to', () => {
         return median(15, i => {
           const way = (i + 1) / 100
           const translation: Vec3 = how === 'lifted' ? [0, way, 0] : [way, 0, 0]
-          withFollowing(level, index, [{ do: 'put', id: testId(1), fields: { translation } }])
+          withRelations(level, index, [{ do: 'put', id: testId(1), fields: { translation } }])
         })
       }),
     })),

@@ -16,8 +16,9 @@ import { mergeOperations } from '~~/core/level/merge'
 import type { Unreadable } from '~~/core/level/read'
 import type { Change, JournalEntry, Operation, Placement } from '~~/core/level/schema'
 import { withEndsKept } from '~~/core/measure/keep-ends'
-import { followingShown, holdersShownAnew, withFollowing } from '~~/core/relate/following'
+import { keptShownAnew } from '~~/core/relate/shown-anew'
 import type { Unmet } from '~~/core/relate/keep'
+import { withRelations } from '~~/core/relate/keep'
 import { relationsRefused } from '~~/core/relate/refuse'
 import { sayUnmet } from '~~/core/relate/say'
 import { CopyError, withExceptions } from '~~/core/scene/copies'
@@ -399,8 +400,8 @@ export const useLevel = defineStore('level', () => {
    * @param joins changes of the same name right after each other are undone together, such as the ticks of a wheel
    */
   function change(label: string, operations: Operation[], joins?: string): boolean {
-    const { operations: all, unmet } = withFollowing(view.value, index.value, operations)
-    const anew = holdersShownAnew(view.value, all)
+    const { operations: all, unmet } = withRelations(view.value, index.value, operations)
+    const anew = keptShownAnew(view.value, all)
     const together = anew.length > 0 ? (joins ?? v7()) : joins
     const isDone = changeAsGiven(label, all, together)
     if (isDone) tellUnmet(unmet)
@@ -410,7 +411,8 @@ export const useLevel = defineStore('level', () => {
 
   /** Lets what is kept follow things that show something else now: only once they do it is known where that is. */
   function followShown(label: string, ids: readonly string[], joins?: string): void {
-    const { operations, unmet } = followingShown(view.value, index.value, ids)
+    const there = ids.filter(id => view.value.has(id))
+    const { operations, unmet } = withRelations(view.value, index.value, [], there)
     changeAsGiven(label, operations, joins)
     tellUnmet(unmet)
   }

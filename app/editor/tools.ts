@@ -6,7 +6,7 @@ import type { Handle } from '~~/core/edit/handles/handle'
 import type { PivotPlace } from '~~/core/edit/handles/pivot'
 import { pivotOf, setPivots, toOwn } from '~~/core/edit/handles/pivot'
 import { gripPoint } from '~~/core/edit/handles/size'
-import { withFollowing } from '~~/core/relate/following'
+import { withRelations } from '~~/core/relate/keep'
 import type { Kind } from '~~/core/level/kinds'
 import { KINDS } from '~~/core/level/kinds'
 import type { Block, Operation } from '~~/core/level/schema'
@@ -185,7 +185,7 @@ export const useTools = defineStore('tools', () => {
 
   const preview = new Slot<readonly Operation[]>(wanted => {
     if (!session.stage) return
-    ofOwn = wanted && withFollowing(level.view, level.index, wanted).operations
+    ofOwn = wanted && withRelations(level.view, level.index, wanted).operations
     level.preview(ofOwn)
     show(session.stage)
   })

@@ -4,6 +4,7 @@ import { mergeOperations } from '../level/merge'
 import type { Exemption, Operation } from '../level/schema'
 import { BoxTree } from '../math/box-tree'
 import { affectedBy } from '../scene/affected'
+import { relationsIn } from '../relate/graph'
 import { copyOf } from '../scene/copy-id'
 import type { CheckDefinition, Found, Limits } from './definition'
 import { FixError, SEVERITIES } from './definition'
@@ -16,6 +17,9 @@ import { AROUND } from './site'
 export type Finding = Found & { of: CheckName; key: string; /** Why it is left as it is, if it is. */ left?: string }
 
 /** What of a fix could be done, and what could not, with the reason. */
+/** Of what mends a finding the first, or what may be done in its place. */
+export type FixWay = 'fix' | 'instead'
+
 export type FixOutcome = { operations: Operation[]; done: string[]; failed: { key: string; why: string }[] }
 
 export const keyOf = (of: CheckName, things: readonly string[]) => `${of} ${[...things].sort().join(' ')}`
@@ -115,7 +119,7 @@ export class LevelCheck {
     const { site } = this
     const { level } = site
     const touched = affectedBy(level, written, id => site.isGround(id))
-    const moved = new Set<string>(besides)
+    const moved = new Set<string>([...besides, ...site.keptOtherwise()])
     for (const id of touched) {
       if (!level.has(id)) moved.add(id)
       else for (const below of level.subtree(id)) moved.add(below)
@@ -143,6 +147,7 @@ export class LevelCheck {
       for (const partner of site.touchedBefore(id)) subjects.add(partner)
       const { parentId, partId } = level.get(id) ?? {}
       for (const other of [parentId, partId, this.partOf.get(id)]) if (other) subjects.add(other)
+      for (const held of relationsIn(level).heldBy.get(id) ?? []) subjects.add(held)
       site.forget(id)
     }
     for (const parent of this.parentsBefore(moved)) subjects.add(parent)
@@ -176,7 +181,7 @@ export class LevelCheck {
    * Mends findings, one after the other, each as things stand after those before it. What is said to be done leaves no
    * such finding. The level is left as it was: the operations are what would be done.
    */
-  fix(keys: readonly string[]): FixOutcome {
+  fix(keys: readonly string[], by: FixWay = 'fix'): FixOutcome {
     const done: string[] = []
     const failed: FixOutcome['failed'] = []
     const operations: Operation[] = []
@@ -189,7 +194,7 @@ export class LevelCheck {
         continue
       }
       try {
-        const mended = this.mendCleanly(finding)
+        const mended = this.mendCleanly(finding, by)
         undo.push(...mended.undo)
         operations.push(...mended.operations)
         done.push(key)
@@ -207,10 +212,10 @@ export class LevelCheck {
    * Mends a finding so that nothing else comes to be wrong that is as bad: what its fix leaves hanging is set down as
    * well, and where that will not do the next way is tried. It is written; `undo` takes it back.
    */
-  private mendCleanly(finding: Finding): { operations: Operation[]; undo: Operation[][] } {
+  private mendCleanly(finding: Finding, by: FixWay): { operations: Operation[]; undo: Operation[][] } {
     this.mending = new Map()
     let why: FixError | null = null
-    for (const way of this.waysToMend(finding)) {
+    for (const way of this.waysToMend(finding, by)) {
       const [operations, undo]: [Operation[], Operation[][]] = [[], []]
       const write = (made: readonly Operation[]) => {
         undo.push(this.write(made).inverse)
@@ -247,16 +252,17 @@ export class LevelCheck {
     return fresh.filter(each => !checkOf(each.of).isAside && SEVERITIES.indexOf(checkOf(each.of).severity) <= least)
   }
 
-  private waysToMend(finding: Finding): Operation[][] {
+  private waysToMend(finding: Finding, by: FixWay): Operation[][] {
     const { fix } = checkOf(finding.of)
-    const first = this.mend(finding)
+    const first = this.mend(finding, by)
+    if (by === 'instead') return [first]
     return [
       first,
       ...(fix?.by === 'operations' ? (fix.otherwise?.(this.site, finding, this.limits(finding.of)!) ?? []) : []),
     ]
   }
 
-  private mend(finding: Finding): Operation[] {
+  private mend(finding: Finding, by: FixWay = 'fix'): Operation[] {
     const { fix } = checkOf(finding.of)
     if (fix?.by !== 'operations') throw new FixError('This has to be mended by hand.')
     const { level } = this.site
@@ -264,7 +270,8 @@ export class LevelCheck {
       finding.of === 'left-over'
         ? undefined
         : finding.things.find(id => level.has(id) && copyOf(id) === null && level.isLocked(id))
-    const operations = fix.operations(this.site, finding, this.limits(finding.of)!)
+    const way = by === 'instead' && fix.instead ? fix.instead : fix
+    const operations = way.operations(this.site, finding, this.limits(finding.of)!)
     if (locked && operations.some(({ id }) => id === locked))
       throw new FixError(`${level.need(locked).name} is locked.`)
     if (operations.length === 0) throw new FixError('Nothing can be done about it.')

@@ -46,6 +46,8 @@ export type Fix<L extends string> =
       operations(site: CheckSite, found: Found, limits: Limits<L>): Operation[]
       /** What else would mend it, for where that would make something else wrong. */
       otherwise?(site: CheckSite, found: Found, limits: Limits<L>): Operation[][]
+      /** What may be done in its place, where both are right and only the person knows which is meant. */
+      instead?: { does: string; operations(site: CheckSite, found: Found, limits: Limits<L>): Operation[] }
     }
   | { does: string; by: 'bake'; what: 'size' | 'both' }
 

@@ -14,6 +14,7 @@ import { lostException } from './kinds/lost-exception'
 import { mirrored } from './kinds/mirrored'
 import { missingPart } from './kinds/missing-part'
 import { narrow } from './kinds/narrow'
+import { notAsKept } from './kinds/not-as-kept'
 import { offGrid } from './kinds/off-grid'
 import { offTurn } from './kinds/off-turn'
 import { outOfBounds } from './kinds/out-of-bounds'
@@ -48,6 +49,7 @@ const CHECKS = {
   'sunk': sunk,
   'overlapping': overlapping,
   'copies-overlapping': copiesOverlapping,
+  'not-as-kept': notAsKept,
   'flicker': flicker,
   'extreme-size': extremeSize,
   'far-away': farAway,

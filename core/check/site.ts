@@ -1,7 +1,7 @@
 import type { Matrix4 } from 'three'
 import { Box3, Ray, Vector3 } from 'three'
 import type { Part } from '../level/part'
-import type { Placement } from '../level/schema'
+import type { Placement, Relation } from '../level/schema'
 import type { Vec3 } from '../math/vectors'
 import { isNear } from '../mesh/clearance'
 import type { Overlap } from '../mesh/overlap'
@@ -68,6 +68,8 @@ export class CheckSite {
   /** By the matrices of two things, of which each that is moved has another; a part that is made anew keeps them. */
   private readonly overlaps = new WeakMap<Matrix4, WeakMap<Matrix4, { of: [Solid, Solid]; overlap: Overlap | null }>>()
   private watched: Box3[] = []
+  private kept: ReadonlyMap<string, Relation>
+  private keptAt: number
 
   constructor(
     readonly level: LevelView,
@@ -75,6 +77,20 @@ export class CheckSite {
     readonly kit: KitKnown,
   ) {
     for (const placement of level.placements()) this.count(placement.id)
+    this.kept = new Map(level.relations)
+    this.keptAt = level.relationsWritten
+  }
+
+  /** Things of which something else is kept than when this was asked last. */
+  keptOtherwise(): ReadonlySet<string> {
+    const { relations, relationsWritten } = this.level
+    if (relationsWritten === this.keptAt) return NOTHING
+    const before = this.kept
+    const gone = [...before.values()].filter(({ id }) => !relations.has(id))
+    const written = [...relations.values()].filter(relation => before.get(relation.id) !== relation)
+    this.kept = new Map(relations)
+    this.keptAt = relationsWritten
+    return new Set([...gone, ...written].map(({ held }) => held).filter(id => this.level.has(id)))
   }
 
   /**

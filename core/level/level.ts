@@ -100,7 +100,7 @@ export class Level {
   readonly arrangementIds: ReadonlySet<string>
   /** Which stay turned to something. */
   readonly aimingIds: ReadonlySet<string>
-  /** Another number after each time that relations were written. */
+  /** Another number after each time that relations, or what cameras and lights aim at, were written. */
   relationsWritten = 0
   private readonly records = new Map<string, Placement>()
   private readonly childIds = new Map<string | null, Set<string>>()
@@ -309,8 +309,10 @@ export class Level {
     this.records.set(placement.id, placement)
     if (placement.kind === 'arrangement') this.arrangements.add(placement.id)
     else this.arrangements.delete(placement.id)
-    if ('aim' in placement.own && placement.own.aim !== null) this.aiming.add(placement.id)
+    const aims = 'aim' in placement.own && placement.own.aim !== null
+    if (aims) this.aiming.add(placement.id)
     else this.aiming.delete(placement.id)
+    if (placement.own !== before?.own && (aims || (before && 'aim' in before.own))) this.relationsWritten++
     let siblings = this.childIds.get(placement.parentId)
     if (!siblings) this.childIds.set(placement.parentId, (siblings = new Set()))
     siblings.add(placement.id)
@@ -325,7 +327,7 @@ export class Level {
     this.detach(this.need(id))
     this.records.delete(id)
     this.arrangements.delete(id)
-    this.aiming.delete(id)
+    if (this.aiming.delete(id)) this.relationsWritten++
   }
 
   private detach(placement: Placement): void {

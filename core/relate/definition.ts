@@ -1,8 +1,9 @@
-import type { Quaternion } from 'three'
-import { Vector3 } from 'three'
+import { Quaternion, Vector3 } from 'three'
 import { axesOfMatrix } from '../edit/handles/axes'
+import { turnInside } from '../edit/handles/turn'
 import type { RelationKind, RuleOf } from '../level/relation'
 import type { Relation } from '../level/schema'
+import type { Quat } from '../math/vectors'
 import type { Finder } from '../scene/finder'
 import type { Standing } from './standing'
 
@@ -32,8 +33,8 @@ export type RelationDefinition<K extends RelationKind> = {
   says: (rule: RuleOf<K>, by: readonly string[], length: (metres: number) => string) => string
   /** What it takes of turn and size; of the place it takes what it asks for. */
   takes: (rule: RuleOf<K>) => readonly Freedom[]
-  /** The turn, in the world and about its pivot, that it asks for; null if it cannot be. */
-  turn?: (given: Given<K>) => Quaternion | null
+  /** How it asks its thing to be turned, in its parent's axes and about its pivot; null if it cannot be. */
+  turn?: (given: Given<K>) => Quat | null
   /** The factors of its size along its own axes that it asks for; null if it cannot be. */
   size?: (given: Given<K>) => Vector3 | null
   /** What it asks of the place; null if it cannot be, as when nothing is below. */
@@ -47,6 +48,17 @@ export type RelationDefinition<K extends RelationKind> = {
 /** Where a relation's own point is, in the world. */
 export const pointOf = ({ standing, relation: { held, point } }: Pick<Given<RelationKind>, 'standing' | 'relation'>) =>
   new Vector3(...point).applyMatrix4(standing.matrixOf(held))
+
+/** How a thing is turned in its parent's axes after a turn in the world; below an uneven parent it comes near only. */
+export function turnedBy(
+  { standing, relation: { held } }: Pick<Given<RelationKind>, 'standing' | 'relation'>,
+  turn: Quaternion,
+): Quat {
+  return turnInside(standing.parentMatrix(held), turn)
+    .multiply(new Quaternion(...standing.placement(held).rotation))
+    .normalize()
+    .toArray() as Quat
+}
 
 /** A thing's own axes in the world. */
 export const axesOf = (standing: Standing, id: string) =>

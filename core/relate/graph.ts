@@ -1,5 +1,6 @@
 import type { Level } from '../level/level'
 import type { Relation } from '../level/schema'
+import { aimRelations } from './aims'
 import { thingOf } from './standing'
 
 /** What holds a relation's thing, by the things themselves: of a copy its arrangement. */
@@ -16,11 +17,11 @@ export type RelationIndex = {
 
 const known = new WeakMap<Level, RelationIndex & { written: number }>()
 
-/** A level's relations; worked out anew after one was written. */
+/** A level's relations, and what its cameras and lights aim at; worked out anew after one was written. */
 export function relationsIn(level: Level): RelationIndex {
   const found = known.get(level)
   if (found?.written === level.relationsWritten) return found
-  const made = { ...indexOf(level.relations.values()), written: level.relationsWritten }
+  const made = { ...indexOf([...level.relations.values(), ...aimRelations(level)]), written: level.relationsWritten }
   known.set(level, made)
   return made
 }

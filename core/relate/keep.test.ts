@@ -14,8 +14,8 @@ import { LevelIndex } from '../scene/level-index'
 import type { LevelView } from '../scene/level-view'
 import { bareView } from '../scene/level-view'
 import { copiedRelations } from './copy'
-import { followingShown, holdersShownAnew } from './following'
 import { withRelations } from './keep'
+import { keptShownAnew } from './shown-anew'
 
 type Boxes = Parameters<typeof levelOfBoxes>[0]
 
@@ -208,10 +208,10 @@ describe('a thing that is kept', () => {
     const { id, ...fields } = made
     change(level, index, { do: 'put-relation', id, fields })
     const edit: Operation[] = [{ do: 'put-block', id: blockId, fields: { shape: shape(2.5) } }]
-    expect(holdersShownAnew(level, edit)).toEqual([testId(1)])
+    expect(keptShownAnew(level, edit)).toEqual([testId(1)])
     applyChange(level, edit)
     index.update(new Set([testId(1)]))
-    apply(level, index, followingShown(level, index, [testId(1)]).operations)
+    apply(level, index, withRelations(level, index, [], [testId(1)]).operations)
     expect(level.need(testId(2)).translation).toEqual([0, 2.5, 0])
   })
 

@@ -1,19 +1,22 @@
-import { Matrix4, Quaternion, Vector3 } from 'three'
-import { areWhole } from '../edit/aim'
+import { Matrix4, Vector3 } from 'three'
 import { pivotOf } from '../edit/handles/pivot'
-import { turnInside } from '../edit/handles/turn'
 import type { Operation, Placement, Relation } from '../level/schema'
-import type { Quat, Vec3 } from '../math/vectors'
+import type { Vec3 } from '../math/vectors'
 import type { Finder } from '../scene/finder'
+import { copyOf } from '../scene/copy-id'
 import type { LevelView } from '../scene/level-view'
 import type { ByHand, Given, Wanted } from './definition'
 import type { RelationIndex } from './graph'
 import { holdersOf, indexOf, inOrder, relationsIn } from './graph'
+import { aimRelationsAfter, isAim, putRelation, relationWritten, removeRelation } from './aims'
 import { definitionOf } from './kinds'
 import { relationsAfter } from './after'
 import { Standing } from './standing'
 
 type AnyGiven = Given<Relation['rule']['kind']>
+
+/** A thing and what it follows. */
+type Following = { id: string; given: readonly AnyGiven[] }
 
 /** A relation that does not hold as things would stand, and why. */
 export type Unmet = { relation: Relation; why: 'circle' | 'nothing there' | 'out of reach' }
@@ -39,13 +42,18 @@ const NEW = 1e-6
  * stands now; what is removed is let go of.
  *
  * @param finder of the level as it is before
+ * @param anew things that stand as before, but show something else by now
  */
-export function withRelations(level: LevelView, finder: Finder, operations: readonly Operation[]): Kept {
-  const written = operations.filter(({ do: what }) => what === 'put-relation' || what === 'remove-relation')
-  if (level.relations.size + written.length === 0 || !areWhole(level, operations))
+export function withRelations(
+  level: LevelView,
+  finder: Finder,
+  operations: readonly Operation[],
+  anew: Iterable<string> = [],
+): Kept {
+  const written = new Set(operations.flatMap(relationWritten))
+  if (level.relations.size + level.aimingIds.size + written.size === 0 || !areWhole(level, operations))
     return { operations: [...operations], unmet: [] }
-  const keeping = new Keeping(level, finder, operations, written)
-  return keeping.done()
+  return new Keeping(level, finder, operations, written, anew).done()
 }
 
 class Keeping {
@@ -55,19 +63,21 @@ class Keeping {
   private readonly ownPuts: ReadonlyMap<string, Partial<Placement>>
   private readonly added: Operation[] = []
   private readonly unmet: Unmet[] = []
-  /** Those that were written with the change itself: they hold as they say. */
-  private readonly fresh: ReadonlySet<string>
 
   constructor(
     private readonly level: LevelView,
     private readonly finder: Finder,
     private readonly operations: readonly Operation[],
-    written: readonly Operation[],
+    /** Those that were written with the change itself: they hold as they say. */
+    private readonly fresh: ReadonlySet<string>,
+    private readonly anew: Iterable<string>,
   ) {
     this.standing = new Standing(level, operations)
     this.gone = new Set(operations.flatMap(({ do: what, id }) => (what === 'remove' ? [id] : [])))
-    this.fresh = new Set(written.map(({ id }) => id))
-    this.index = written.length === 0 ? relationsIn(level) : indexOf(relationsAfter(level, written))
+    this.index =
+      fresh.size === 0
+        ? relationsIn(level)
+        : indexOf([...relationsAfter(level, operations), ...aimRelationsAfter(level, operations)])
     this.ownPuts = new Map(
       operations.flatMap(operation => (operation.do === 'put' ? [[operation.id, operation.fields] as const] : [])),
     )
@@ -79,9 +89,12 @@ class Keeping {
       parentOf: id => (this.standing.has(id) ? this.standing.parentOf(id) : null),
       byHeld: this.index.byHeld,
     })
-    for (const id of circle)
-      for (const relation of this.index.byHeld.get(id)!) this.unmet.push({ relation, why: 'circle' })
-    for (const id of order) this.keep(id)
+    for (const id of order) {
+      const following = this.follow(id)
+      this.settle(following, true)
+      this.write(id)
+    }
+    if (circle.length > 0) this.goRound(circle)
     return { operations: [...this.operations, ...this.added], unmet: this.unmet }
   }
 
@@ -101,6 +114,7 @@ class Keeping {
           for (const held of heldBy.get(at) ?? []) add(held)
     }
     for (const id of this.standing.moved) reach(id)
+    for (const id of this.anew) reach(id)
     for (const operation of this.operations)
       if (operation.do === 'put-relation')
         add(operation.fields.held ?? this.level.relations.get(operation.id)?.held ?? '')
@@ -113,7 +127,19 @@ class Keeping {
     for (const relations of this.index.byHeld.values())
       for (const relation of relations)
         if (this.gone.has(relation.held) || holdersOf(relation).some(holder => this.gone.has(holder)))
-          this.added.push({ do: 'remove-relation', id: relation.id })
+          this.letGo(relation)
+  }
+
+  /** What a camera aims at is a place from then on. */
+  private letGo(relation: Relation): void {
+    const { held } = relation
+    if (!isAim(relation)) this.added.push(removeRelation(relation, this.standing.placement(held).own))
+    else if (!this.gone.has(held)) {
+      const at = this.standing.placeOf(relation.holders[0]!).toArray()
+      this.added.push(
+        putRelation(relation, { holders: [{ at, on: null, point: at }] }, this.standing.placement(held).own),
+      )
+    }
   }
 
   private givenOf = (relation: Relation): AnyGiven => ({
@@ -123,22 +149,46 @@ class Keeping {
     rule: relation.rule,
   })
 
-  private keep(id: string): void {
+  /** What a thing follows, as it is after the change. */
+  private follow(id: string): Following {
     const relations = this.index.byHeld
       .get(id)!
       .filter(relation => this.isHeldYet(relation))
       .flatMap(relation => this.adopted(relation) ?? [])
-    const given = relations.map(this.givenOf)
+    return { id, given: relations.map(this.givenOf) }
+  }
+
+  /**
+   * Lets a thing stand as it is to.
+   *
+   * @param says whether what cannot be is said
+   * @returns whether it stands otherwise now
+   */
+  private settle({ id, given }: Following, says: boolean): boolean {
+    const before = this.standing.placement(id)
     for (const each of given) this.size(each)
     // Where it is to look depends on where it stands, and where it stands on how it is turned; where what it hangs from
     // is sized unevenly a turn comes near only.
     for (let round = 0; round < ROUNDS; round++) {
-      const turned = given.filter(each => this.turn(each, round === 0))
-      this.place(id, given, round === 0)
+      const turned = given.filter(each => this.turn(each, says && round === 0))
+      this.place(id, given, says && round === 0)
       if (turned.length === 0) break
-      if (round === ROUNDS - 1) for (const { relation } of turned) this.unmet.push({ relation, why: 'out of reach' })
+      if (says && round === ROUNDS - 1)
+        for (const { relation } of turned) this.unmet.push({ relation, why: 'out of reach' })
     }
-    this.write(id)
+    return this.standing.placement(id) !== before
+  }
+
+  /** Things that wait for each other, as cameras may that look at each other: gone round until all hold, or left. */
+  private goRound(circle: readonly string[]): void {
+    const following = circle.map(id => this.follow(id))
+    for (let round = 0; round < ROUNDS; round++)
+      if (!following.map(each => this.settle(each, false)).some(Boolean))
+        return following.forEach(each => {
+          this.settle(each, true)
+          this.write(each.id)
+        })
+    for (const { given } of following) for (const { relation } of given) this.unmet.push({ relation, why: 'circle' })
   }
 
   /** Whether all that holds it is there; what is gone with this change lets go by itself. */
@@ -165,12 +215,13 @@ class Keeping {
       isSized: isOther(fields.scale, before.scale),
     }
     const after = definitionOf(relation.rule).adopt(this.givenOf(relation), byHand)
+    const own = this.standing.placement(relation.held).own
     if (after === 'let go') {
-      this.added.push({ do: 'remove-relation', id: relation.id })
+      this.added.push(removeRelation(relation, own))
       return null
     }
     if (Object.keys(after).length === 0) return relation
-    this.added.push({ do: 'put-relation', id: relation.id, fields: after })
+    this.added.push(putRelation(relation, after, own))
     return { ...relation, ...after }
   }
 
@@ -194,14 +245,12 @@ class Keeping {
       if (isFirst) this.unmet.push({ relation: given.relation, why: 'nothing there' })
       return false
     }
-    if (Math.hypot(wanted.x, wanted.y, wanted.z) < STILL) return false
     const { held } = given.relation
     const { rotation } = this.standing.placement(held)
-    const parent = this.standing.parentMatrix(held)
-    const turned = turnInside(parent, wanted)
-      .multiply(new Quaternion(...rotation))
-      .normalize()
-    this.standing.put(held, { rotation: turned.toArray() as Quat })
+    // Of two turns that are one the numbers may have the other sign.
+    const sign = wanted.reduce((sum, each, i) => sum + each * rotation[i]!, 0) < 0 ? -1 : 1
+    if (Math.hypot(...wanted.map((each, i) => each * sign - rotation[i]!)) < STILL) return false
+    this.standing.put(held, { rotation: wanted })
     return true
   }
 
@@ -245,6 +294,22 @@ class Keeping {
     }
     if (Object.keys(fields).length > 0) this.added.push({ do: 'put', id, fields })
   }
+}
+
+/**
+ * Whether everything would stand somewhere after operations: it is there, or comes with all that takes, and hangs from
+ * what is there.
+ */
+function areWhole(level: LevelView, operations: readonly Operation[]): boolean {
+  const put = new Set(operations.flatMap(({ do: what, id }) => (what === 'put' ? [id] : [])))
+  return operations.every(operation => {
+    if (operation.do !== 'put' || copyOf(operation.id)) return true
+    const { translation, rotation, scale, pivot, parentId } = operation.fields
+    return (
+      (level.has(operation.id) || Boolean(translation && rotation && scale && pivot))
+      && (!parentId || level.has(parentId) || put.has(parentId))
+    )
+  })
 }
 
 const isOther = (after: readonly number[] | undefined, before: readonly number[]) =>

@@ -32,7 +32,8 @@ export function relationsRefused(level: Level, operations: readonly Operation[])
     hangs ||= operation.fields.parentId !== null && level.has(operation.id)
   })
   if (written.length === 0 && (!hangs || level.relations.size === 0)) return null
-  const { byHeld } = written.length === 0 ? relationsIn(level) : indexOf(relationsAfter(level, operations))
+  // What cameras aim at may go round: it takes their turn alone, and their places do not wait for it.
+  const { byHeld } = indexOf(relationsAfter(level, operations))
   const relations = new Map([...byHeld.values()].flat().map(relation => [relation.id, relation]))
   const isThere = (id: string) => made.has(id) || level.has(id)
   for (const id of written) {

@@ -10,7 +10,7 @@ import {
   mdiWrenchOutline,
 } from '@mdi/js'
 import { computed, ref, shallowRef } from 'vue'
-import type { Finding } from '~~/core/check/check'
+import type { Finding, FixWay } from '~~/core/check/check'
 import type { Severity } from '~~/core/check/definition'
 import { SEVERITIES } from '~~/core/check/definition'
 import type { CheckName } from '~~/core/check/kinds'
@@ -73,12 +73,16 @@ function fold(of: CheckName): void {
 }
 
 /** What can be mended by operations is shown first; baking asks by itself, for one at a time. */
-function fix(findings: readonly Finding[]): void {
+function fix(findings: readonly Finding[], by: FixWay = 'fix'): void {
   const how = checkOf(findings[0]!.of).fix
   if (how?.by === 'bake') {
     level.pick(findings.flatMap(({ things }) => things.slice(0, 1)))
     baking.bakeQuestion = { what: how.what }
-  } else void checking.previewFix(findings.map(({ key }) => key))
+  } else
+    void checking.previewFix(
+      findings.map(({ key }) => key),
+      by,
+    )
 }
 
 function askReason(finding: Finding): void {
@@ -218,6 +222,13 @@ const isFan = (finding: Finding) => {
                 @click="fix([finding])"
               >
                 {{ checkOf(kind).fix!.does }}
+              </v-btn>
+              <v-btn
+                v-if="checking.doesBy(kind, 'instead') && finding.left === undefined"
+                size="small"
+                @click="fix([finding], 'instead')"
+              >
+                {{ checking.doesBy(kind, 'instead') }}
               </v-btn>
               <v-btn v-if="isFan(finding)" size="small" @click="sights = finding.things[0]!">Row by row</v-btn>
               <v-btn v-if="finding.left === undefined" size="small" @click="askReason(finding)">It may stay …</v-btn>

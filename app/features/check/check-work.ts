@@ -1,5 +1,5 @@
 import type { Dealt } from '~~/core/arrange/scatter/deal'
-import type { Finding, FixOutcome } from '~~/core/check/check'
+import type { Finding, FixOutcome, FixWay } from '~~/core/check/check'
 import { LevelCheck } from '~~/core/check/check'
 import type { FindingCounts } from '~~/core/check/report'
 import { countFindings, inOrder } from '~~/core/check/report'
@@ -183,7 +183,8 @@ export function checkWork() {
     },
 
     /** What would mend findings; nothing is done. */
-    fix: (keys: readonly string[]): FixOutcome => check?.fix(keys) ?? { operations: [], done: [], failed: [] },
+    fix: (keys: readonly string[], by: FixWay = 'fix'): FixOutcome =>
+      check?.fix(keys, by) ?? { operations: [], done: [], failed: [] },
   }
 }
 

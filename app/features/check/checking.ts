@@ -3,7 +3,7 @@ import { Box3, Vector3 } from 'three'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { v7 } from 'uuid'
-import type { Finding, FixOutcome } from '~~/core/check/check'
+import type { Finding, FixOutcome, FixWay } from '~~/core/check/check'
 import type { CheckName } from '~~/core/check/kinds'
 import { checkOf } from '~~/core/check/kinds'
 import type { FindingCounts } from '~~/core/check/report'
@@ -41,7 +41,7 @@ const SILENCE = 120
 const NOT_LOOKED: CheckNews = { counts: { error: 0, warning: 0, note: 0, left: 0 }, findings: [], progress: 0 }
 
 /** A fix that is shown and waits to be done. */
-export type FixPreview = FixOutcome & { keys: readonly string[] }
+export type FixPreview = FixOutcome & { keys: readonly string[]; by: FixWay }
 
 /** The level check: in a worker with a level of its own that is kept as the page's is. */
 export const useChecking = defineStore('checking', () => {
@@ -257,11 +257,18 @@ export const useChecking = defineStore('checking', () => {
     ])
   }
 
+  /** What mends a kind of finding, or what may be done in its place, in a word; null if nothing does. */
+  function doesBy(of: CheckName, by: FixWay): string | null {
+    const { fix } = checkOf(of)
+    if (by === 'fix' || !fix) return fix?.does ?? null
+    return (fix.by === 'operations' && fix.instead?.does) || null
+  }
+
   /** Shows on the stage what would mend some findings. */
-  async function previewFix(keys: readonly string[]): Promise<void> {
+  async function previewFix(keys: readonly string[], by: FixWay): Promise<void> {
     if (!worker.isRunning) return
     const outcome = await worker
-      .ask(remote => remote.fix(keys.slice(0, MOST_FIXED)))
+      .ask(remote => remote.fix(keys.slice(0, MOST_FIXED), by))
       .catch(
         (error: unknown): FixOutcome => ({
           operations: [],
@@ -270,7 +277,7 @@ export const useChecking = defineStore('checking', () => {
         }),
       )
     if (!outcome) return
-    preview.value = { ...outcome, keys }
+    preview.value = { ...outcome, keys, by }
     showPreview(outcome.operations.filter(operation => operation.do === 'put'))
     session.stage?.requestDraw()
   }
@@ -287,7 +294,7 @@ export const useChecking = defineStore('checking', () => {
     endPreview()
     const [first] = wanted.done
     const finding = news.value.findings.find(({ key }) => key === first)
-    const does = finding ? (checkOf(finding.of).fix?.does ?? 'Mend') : 'Mend'
+    const does = (finding && doesBy(finding.of, wanted.by)) ?? 'Mend'
     level.change(
       wanted.done.length === 1 && finding
         ? `${does}: ${name(finding.things[0]!)}`
@@ -365,6 +372,7 @@ export const useChecking = defineStore('checking', () => {
     leave,
     limitsOf,
     setLimits,
+    doesBy,
     previewFix,
     endPreview,
     doFix,

@@ -1,6 +1,7 @@
+import { turnTo } from '../../edit/aim'
 import { turnOfFront } from '../../edit/snap/face'
 import type { RelationDefinition } from '../definition'
-import { axesOf } from '../definition'
+import { axesOf, turnedBy } from '../definition'
 
 /** Nearer than this, in metres, there is no way to look. */
 const TOO_NEAR = 1e-6
@@ -9,10 +10,27 @@ const TOO_NEAR = 1e-6
 export const facing: RelationDefinition<'facing'> = {
   says: (_rule, [holder]) => `facing ${holder}`,
   takes: () => ['turn'],
-  turn: ({ standing, relation: { held, holders }, rule }) => {
-    const towards = standing.placeOf(holders[0]!).sub(standing.pivotOf(held))
-    if ((rule.upright ? Math.hypot(towards.x, towards.z) : towards.length()) < TOO_NEAR) return null
-    return turnOfFront(axesOf(standing, held), standing.placement(held).kind, towards, rule.upright)
+  turn: given => {
+    const { standing, relation, rule } = given
+    const { held, holders } = relation
+    const eye = standing.pivotOf(held)
+    const target = standing.placeOf(holders[0]!)
+    const { kind, scale } = standing.placement(held)
+    if (rule.upright) {
+      const towards = target.sub(eye)
+      if (Math.hypot(towards.x, towards.z) < TOO_NEAR) return null
+      const turn = turnOfFront(axesOf(standing, held), kind, towards, true)
+      return turn && turnedBy(given, turn)
+    }
+    // Cameras and lights look along -Z, everything else along +Z: that points to a place if -Z points away from it.
+    const looksBack = kind === 'camera' || kind === 'light'
+    return turnTo(
+      eye,
+      looksBack ? target : eye.clone().multiplyScalar(2).sub(target),
+      standing.parentMatrix(held),
+      scale,
+    )
   },
-  adopt: (_given, { isTurned }) => (isTurned ? 'let go' : {}),
+  // Turned in the course of being moved it stays turned to it.
+  adopt: (_given, { isTurned, moved }) => (isTurned && moved.length() < TOO_NEAR ? 'let go' : {}),
 }

@@ -1,6 +1,6 @@
 import { Quaternion } from 'three'
 import type { Given, RelationDefinition } from '../definition'
-import { differs, pointOf } from '../definition'
+import { differs, pointOf, turnedBy } from '../definition'
 
 /** How far the thing's point is before the plane of the holder's face, and the way that looks. */
 function before(given: Given<'flush'>) {
@@ -15,10 +15,11 @@ export const flush: RelationDefinition<'flush'> = {
   says: ({ gap, opposite }, [holder], length) =>
     `${opposite ? 'face to face with' : 'flush with'} ${holder}${gap === 0 ? '' : `, ${length(gap)} off`}`,
   takes: ({ turns }) => (turns ? ['turn'] : []),
-  turn: ({ standing, relation, rule }) => {
+  turn: given => {
+    const { standing, relation, rule } = given
     const wanted = standing.lookOf(relation.holders[0]!.on, rule.against)
     const face = standing.lookOf(relation.held, rule.face)
-    return new Quaternion().setFromUnitVectors(face, rule.opposite ? wanted.negate() : wanted)
+    return turnedBy(given, new Quaternion().setFromUnitVectors(face, rule.opposite ? wanted.negate() : wanted))
   },
   place: given => {
     const { look, distance } = before(given)

@@ -3,7 +3,7 @@ import { UP } from '../../edit/handles/axes'
 import { uppermost, WALL } from '../../edit/snap/rest'
 import { endAt } from '../../measure/definition'
 import type { Given, RelationDefinition } from '../definition'
-import { differs } from '../definition'
+import { differs, turnedBy } from '../definition'
 import type { Below } from '../reach'
 import { belowOn, belowOnAny, reachOf, undersideOf } from '../reach'
 import { thingOf } from '../standing'
@@ -74,7 +74,8 @@ export const on: RelationDefinition<'on'> = {
   turn: given => {
     const surface = below(given, footOf(given))
     if (!surface || surface.normal.y <= WALL) return null
-    return new Quaternion().setFromUnitVectors(uppermost(given.standing.matrixOf(given.relation.held)), surface.normal)
+    const up = uppermost(given.standing.matrixOf(given.relation.held))
+    return turnedBy(given, new Quaternion().setFromUnitVectors(up, surface.normal))
   },
   place: given => {
     const by = lift(given)

@@ -1,6 +1,6 @@
 import { Vector3 } from 'three'
 import type { Given, RelationDefinition } from '../definition'
-import { differs, axesOf } from '../definition'
+import { axesOf, differs, turnedBy } from '../definition'
 import { heightOf } from '../reach'
 
 /** The sizes along a thing's axes in the world. */
@@ -25,10 +25,12 @@ export const same: RelationDefinition<'same'> = {
   says: ({ of, times }, [holder]) =>
     `the ${of} of ${holder}${times === 1 || of === 'turn' ? '' : ` times ${Number(times.toPrecision(4))}`}`,
   takes: ({ of }) => [of === 'turn' ? 'turn' : 'size'],
-  turn: ({ standing, relation: { held, holders } }) => {
+  turn: given => {
+    const { standing, relation } = given
+    const { held, holders } = relation
     const holder = holders[0]!.on
     if (holder === null || !standing.has(holder)) return null
-    return axesOf(standing, holder).multiply(axesOf(standing, held).invert())
+    return turnedBy(given, axesOf(standing, holder).multiply(axesOf(standing, held).invert()))
   },
   size: given => {
     const now = ratios(given)
