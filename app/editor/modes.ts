@@ -39,8 +39,14 @@ export const useModes = defineStore('modes', () => {
   let saying: ReturnType<typeof setTimeout> | undefined
   const standings = shallowRef<readonly Standing[]>([])
   /** Says what a press takes hold of that a feature shows over the level. */
-  let answerGrasp: (key: string) => Grasp | null = () => null
-  const graspOf = (key: string) => answerGrasp(key)
+  const graspable: ((key: string) => Grasp | null)[] = []
+  const graspOf = (key: string): Grasp | null => {
+    for (const answer of graspable) {
+      const grasp = answer(key)
+      if (grasp) return grasp
+    }
+    return null
+  }
   const numberHook = createEventHook<[{ key: string; at: ScreenPoint }]>()
 
   /** Takes what may stay on, in the order in which it is said. */
@@ -77,9 +83,9 @@ export const useModes = defineStore('modes', () => {
     made.setLayout(session.layout)
   }
 
-  /** Takes what a press on such a thing does. */
+  /** Takes what a press on such a thing does; null for what is not known to it. */
   function onGrasp(answer: (key: string) => Grasp | null): void {
-    answerGrasp = answer
+    graspable.push(answer)
   }
 
   function detach(): void {

@@ -6,7 +6,9 @@ import type { Handle } from '~~/core/edit/handles/handle'
 import type { PivotPlace } from '~~/core/edit/handles/pivot'
 import { pivotOf, setPivots, toOwn } from '~~/core/edit/handles/pivot'
 import { gripPoint } from '~~/core/edit/handles/size'
+import { changedRelations } from '~~/core/relate/changed'
 import { withRelations } from '~~/core/relate/keep'
+import { sayChanged } from '~~/core/relate/say'
 import type { Kind } from '~~/core/level/kinds'
 import { KINDS } from '~~/core/level/kinds'
 import type { Block, Operation } from '~~/core/level/schema'
@@ -45,6 +47,9 @@ const ownPut = (operations: readonly Operation[]) =>
       operation.do === 'put' && operation.fields.own ? [[operation.id, operation.fields.own] as const] : [],
     ),
   )
+
+/** Of more that is kept it is not said while it is dragged what becomes of it. */
+const MOST_SAID = 2
 
 /** Metres a second at which somebody flies who has not chosen yet. */
 const FIRST_SPEED = 6
@@ -94,6 +99,10 @@ export const useTools = defineStore('tools', () => {
       keep: caught => void caughtHook.trigger(caught),
       solid: kit.solid,
       preview: claimDrag(),
+      sayKept: () =>
+        changedRelations(level.view, ofOwn ?? [])
+          .slice(0, MOST_SAID)
+          .map(each => sayChanged(level.view, each, printLength)),
       frame: () => handling.frame(stage.view.directions()),
       around: handling.around,
       // A drag cannot wait for the server to bake.

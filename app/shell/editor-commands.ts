@@ -8,6 +8,7 @@ import { usePanels } from '~/editor/panels'
 import { useSettings } from '~/editor/settings'
 import { useStageSession } from '~/editor/stage-session'
 import { useTools } from '~/editor/tools'
+import { useChosenLink } from '~/features/line-up/chosen-link'
 import { useRepeating } from '~/features/repeat/repeating'
 import { useStations } from './stage/use-stations'
 
@@ -96,7 +97,8 @@ function pickCommands(): Command[] {
 }
 
 function treeCommands(): Command[] {
-  const [level, edits, panels, repeating, somePicked] = [useLevel(), useEdits(), usePanels(), useRepeating(), some()]
+  const [level, edits, panels, somePicked] = [useLevel(), useEdits(), usePanels(), some()]
+  const [repeating, link] = [useRepeating(), useChosenLink()]
   return [
     { name: 'Swap places', run: edits.swapPicked, can: () => level.selection.ids.size > 1 },
     { name: 'Group', key: 'Ctrl+g', run: edits.groupPicked, can: somePicked },
@@ -110,7 +112,7 @@ function treeCommands(): Command[] {
     {
       name: 'Remove',
       key: 'Delete',
-      run: () => repeating.removePointUnderPointer() || edits.removePicked(),
+      run: () => link.letGo() || repeating.removePointUnderPointer() || edits.removePicked(),
       can: somePicked,
     },
     { name: 'Add a layer', run: edits.addLayer },

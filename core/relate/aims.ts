@@ -74,5 +74,12 @@ export function removeRelation({ id }: Relation, own: Placement['own']): Operati
   return camera === null ? { do: 'remove-relation', id } : aimAt(own, camera, null)
 }
 
+/** A relation by its id; null if there is none. */
+export function relationOf(level: Level, id: string): Relation | null {
+  const camera = ofId(id)
+  const placement = camera === null ? undefined : level.get(camera)
+  return placement ? aimRelation(placement) : (level.relations.get(id) ?? null)
+}
+
 /** Whether a relation is what a camera or a light aims at. */
 export const isAim = ({ id }: Pick<Relation, 'id'>) => ofId(id) !== null

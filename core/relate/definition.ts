@@ -31,6 +31,13 @@ export type Freedom = 'turn' | 'size'
 export type RelationDefinition<K extends RelationKind> = {
   /** How it is said of a thing: `by` are the names of its holders. */
   says: (rule: RuleOf<K>, by: readonly string[], length: (metres: number) => string) => string
+  /** The number by which it is kept, if there is one. @param holders how many things hold it */
+  number?: {
+    label: string
+    quantity: 'length' | 'factor'
+    of: (rule: RuleOf<K>, holders: number) => number | null
+    with: (rule: RuleOf<K>, value: number) => RuleOf<K>
+  }
   /** What it takes of turn and size; of the place it takes what it asks for. */
   takes: (rule: RuleOf<K>) => readonly Freedom[]
   /** How it asks its thing to be turned, in its parent's axes and about its pivot; null if it cannot be. */

@@ -2,6 +2,7 @@ import type { Level } from '../level/level'
 import type { Relation } from '../level/schema'
 import { printLengths } from '../units/quantity'
 import { thingOf } from './standing'
+import type { ChangedRelation } from './changed'
 import type { Unmet } from './keep'
 import { definitionOf } from './kinds'
 
@@ -21,6 +22,13 @@ export function sayRelation(
     length,
   )
 }
+
+/** What becomes of a relation: "now 0.620 m from Bench 1", "lets go: facing Stage". */
+export const sayChanged = (
+  level: Pick<Level, 'get'>,
+  { before, after }: ChangedRelation,
+  length?: (metres: number) => string,
+): string => (after ? `now ${sayRelation(level, after, length)}` : `lets go: ${sayRelation(level, before, length)}`)
 
 const WHY: Record<Unmet['why'], string> = {
   'circle': 'they wait for each other',

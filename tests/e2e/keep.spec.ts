@@ -198,3 +198,82 @@ test('what is put down from the kit is kept by itself where that is wanted, in t
   await editor.saved()
   expect((await editor.row(barrel.id))!.translation[1]).toBeCloseTo(barrel.translation[1] + 2, 9)
 })
+
+test('a drag along what is held changes its number, with J held it lets go, and a link is clicked, typed and deleted', async ({
+  page,
+  editor,
+}) => {
+  const block = v7()
+  await editor.openWith(
+    [
+      { name: 'Post', block, translation: [0, 0, 0] as Vec3 },
+      { name: 'Box', block, translation: [1, 0, 0] as Vec3 },
+      // So that the whole way is on the stage.
+      { name: 'Far', block, translation: [4, 0, 0] as Vec3 },
+    ],
+    [
+      {
+        do: 'put-block',
+        id: block,
+        fields: { shape: { type: 'box', width: 0.4, height: 0.4, depth: 0.4 }, color: '#b07850' },
+      },
+    ],
+  )
+  await page.keyboard.press('8')
+  await editor.pick('Post', 'Box')
+  await page.getByRole('button', { name: 'Line up', exact: true }).click()
+  await page.getByRole('button', { name: 'Keep 1.000 m from Post along X' }).click()
+  await editor.saved()
+  await editor.pick('Box')
+  const { id } = await editor.named('Box')
+  const metre = (await editor.at([1, 0, 0])).x - (await editor.at([0, 0, 0])).x
+  const drag = async (metres: number) => {
+    const grip = await editor.handle({ kind: 'axis', axis: 0 })
+    await editor.pressAndMove(grip, { x: grip.x + metres * metre, y: grip.y })
+  }
+
+  // Along what is held: its number is another, said meanwhile.
+  await drag(0.25)
+  await expect.poll(() => editor.readout()).toContain('now 1.250 m from Post along X')
+  expect(await editor.readout()).toContain('J lets go')
+  await page.mouse.up()
+  await editor.saved()
+  expect(await kept(editor)).toMatchObject([{ rule: { distance: 1.25 } }])
+
+  // Let go of for a while, it is held again when the key is.
+  await drag(-0.5)
+  await page.keyboard.down('j')
+  await expect.poll(() => editor.readout()).toContain('lets go of 1 link')
+  await page.keyboard.up('j')
+  await expect.poll(() => editor.readout()).toContain('now 0.750 m from Post')
+  // Put elsewhere with it, it is not kept any more; one step back it is, where it was.
+  await page.keyboard.down('j')
+  await expect.poll(() => editor.readout()).toContain('lets go of 1 link')
+  await page.mouse.up()
+  await page.keyboard.up('j')
+  await editor.saved()
+  expect(await kept(editor)).toEqual([])
+  expect((await editor.row(id))!.translation[0]).toBeCloseTo(0.75, 9)
+  await page.keyboard.press('Control+z')
+  await editor.saved()
+  expect(await kept(editor)).toMatchObject([{ rule: { distance: 1.25 } }])
+
+  // Its link, clicked once and again: its number is typed.
+  const link = await editor.at([0.5, 0, 0])
+  await page.mouse.move(link.x, link.y)
+  await page.mouse.click(link.x, link.y)
+  await expect.poll(() => editor.readout()).toContain('1.250 m from Post along X')
+  await page.mouse.click(link.x, link.y)
+  await page.getByLabel('Type Distance').fill('1.5')
+  await page.keyboard.press('Enter')
+  await editor.saved()
+  expect((await editor.row(id))!.translation).toEqual([1.5, 0, 0])
+  expect(await kept(editor)).toMatchObject([{ rule: { distance: 1.5 } }])
+  // Delete means the link that was clicked, not the thing.
+  await page.mouse.click(link.x, link.y)
+  await expect.poll(() => editor.readout()).toContain('Delete lets go')
+  await page.keyboard.press('Delete')
+  await editor.saved()
+  expect(await kept(editor)).toEqual([])
+  expect((await editor.row(id))!.translation).toEqual([1.5, 0, 0])
+})

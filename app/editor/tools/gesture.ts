@@ -14,7 +14,7 @@ export type PointerAt = ScreenPoint & {
 }
 
 /** Something that a press takes hold of: what a drag of it does, and a click. */
-export type Grasp = { drag: Gesture; click: () => void }
+export type Grasp = { drag: Gesture; click: (at: PointerAt) => void }
 
 /** A key pressed or let go: its place on the keyboard, and what it writes. */
 export type KeyPress = { code: string; key: string; shift: boolean; down: boolean }

@@ -51,6 +51,8 @@ export type ToolWorld = {
   keep: (caught: Caught) => void
   /** Shows what operations would do, on the stage and in the ledger, without doing it; null ends that. */
   preview: (operations: readonly Operation[] | null) => void
+  /** What becomes of what is kept by what is shown, in a few words. */
+  sayKept: () => string[]
   /** Where the handles of what is picked stand; null if nothing is, or it is locked. */
   frame: () => HandleFrame | null
   /** What a drag leaves behind with Alt. */

@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { mdiLinkVariantOff } from '@mdi/js'
 import { computed } from 'vue'
-import type { Relation } from '~~/core/level/schema'
 import { counted } from '~~/core/units/plural'
 import { useLevel } from '~/editor/level'
 import { useSettings } from '~/editor/settings'
@@ -12,19 +11,6 @@ const keeping = useKeeping()
 const level = useLevel()
 const settings = useSettings()
 const count = computed(() => level.selection.ids.size)
-
-/** The length of a relation that can be another, and the rule with it. */
-function lengthOf({ rule }: Relation): number | null {
-  if (rule.kind === 'on') return rule.offset
-  if (rule.kind === 'flush') return rule.gap
-  return rule.kind === 'apart' ? rule.distance : null
-}
-function withLength({ rule }: Relation, length: number): Relation['rule'] {
-  if (rule.kind === 'on') return { ...rule, offset: length }
-  if (rule.kind === 'flush') return { ...rule, gap: length }
-  return rule.kind === 'apart' ? { ...rule, distance: length } : rule
-}
-const LENGTH = { on: 'Raised by', flush: 'Gap', apart: 'Distance', between: '', facing: '', same: '' }
 </script>
 
 <template>
@@ -45,15 +31,15 @@ const LENGTH = { on: 'Raised by', flush: 'Gap', apart: 'Distance', between: '', 
             @click="keeping.letGo([relation])"
           />
         </div>
-        <FormLine v-if="lengthOf(relation) !== null" :label="LENGTH[relation.rule.kind]">
+        <FormLine v-for="number in keeping.numbersOf(relation)" :key="number.label" :label="number.label">
           <QuantityField
-            :label="`${LENGTH[relation.rule.kind]}, ${keeping.say(relation)}`"
-            quantity="length"
+            :label="`${number.label}, ${keeping.say(relation)}`"
+            :quantity="number.quantity"
             :unit="settings.kept.unit"
-            :decimals="settings.decimals"
-            :suffix="settings.suffix"
-            :value="lengthOf(relation)!"
-            @commit="keeping.change(relation, withLength(relation, $event))"
+            :decimals="number.quantity === 'length' ? settings.decimals : 4"
+            :suffix="number.quantity === 'length' ? settings.suffix : ''"
+            :value="number.value"
+            @commit="number.set($event)"
           />
         </FormLine>
       </li>

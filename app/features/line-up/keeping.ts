@@ -3,7 +3,10 @@ import { v7 } from 'uuid'
 import { computed } from 'vue'
 import type { RestRule } from '~~/core/edit/snap/rest'
 import type { Operation, Relation } from '~~/core/level/schema'
+import { relationRuleSchema } from '~~/core/level/relation'
+import { removeRelation } from '~~/core/relate/aims'
 import { relationsIn } from '~~/core/relate/graph'
+import { definitionOf } from '~~/core/relate/kinds'
 import { inTheWayOf } from '~~/core/relate/refuse'
 import { sayRelation } from '~~/core/relate/say'
 import type { Offer } from '~~/core/relate/suggest'
@@ -17,6 +20,19 @@ import { useTools } from '~/editor/tools'
 
 /** More relations than this are not listed. */
 const LISTED = 40
+
+/** A number by which something is kept. */
+export type RelationNumber = {
+  label: string
+  quantity: 'length' | 'factor'
+  value: number
+  ruleWith: (value: number) => Relation['rule']
+  set: (value: number) => void
+}
+
+/** What is wrong with a rule, in words; null if nothing is. */
+export const ruleProblem = (rule: Relation['rule']): string | null =>
+  relationRuleSchema.safeParse(rule).success ? null : 'That number is too large or too small for it.'
 
 /** What stays as it is to something else: making it, changing its number, letting go of it. */
 export const useKeeping = defineStore('keeping', () => {
@@ -42,6 +58,16 @@ export const useKeeping = defineStore('keeping', () => {
   const holds = computed<readonly string[]>(() =>
     held.value === null ? [] : [...(relationsIn(level.view).heldBy.get(held.value) ?? [])].slice(0, LISTED),
   )
+
+  /** The number by which something is kept, and what sets it. */
+  function numbersOf(relation: Relation): RelationNumber[] {
+    const { number } = definitionOf(relation.rule)
+    const value = number?.of(relation.rule, relation.holders.length) ?? null
+    if (!number || value === null) return []
+    const { label, quantity } = number
+    const ruleWith = (next: number) => number.with(relation.rule, next)
+    return [{ label, quantity, value, ruleWith, set: next => change(relation, ruleWith(next)) }]
+  }
 
   const isKept = (offer: Offer) =>
     own.value.some(
@@ -112,12 +138,14 @@ export const useKeeping = defineStore('keeping', () => {
       asName(
         relations.length === 1 ? `Let go: ${nameOf(first.held)} ${say(first)}` : `Let go ${relations.length} times`,
       ),
-      relations.map(({ id }) => ({ do: 'remove-relation', id })),
+      relations.map(relation => removeRelation(relation, level.view.need(relation.held).own)),
     )
   }
 
   /** Keeps it with another number. */
   function change(relation: Relation, rule: Relation['rule']): void {
+    const problem = ruleProblem(rule)
+    if (problem) return level.notify('It cannot be kept so', [problem])
     level.change(asName(`${nameOf(relation.held)} ${say({ ...relation, rule })}`), [
       { do: 'put-relation', id: relation.id, fields: { rule } },
     ])
@@ -135,5 +163,16 @@ export const useKeeping = defineStore('keeping', () => {
       level.notify('Nothing could be kept', ['What was caught is no face of its box and nothing right below it.'])
   })
 
-  return { held, own, holds, offers, say, nameOf, keep, keepOn, letGo, change }
+  return {
+    held,
+    own,
+    holds,
+    offers,
+    say,
+    nameOf,
+    numbersOf,
+    keep,
+    keepOn,
+    letGo,
+  }
 })

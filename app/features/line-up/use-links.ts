@@ -2,14 +2,21 @@ import { Vector3 } from 'three'
 import { watch } from 'vue'
 import type { PointOn } from '~~/core/level/fields'
 import type { Operation } from '~~/core/level/schema'
-import { relationsIn } from '~~/core/relate/graph'
+import { relationOf } from '~~/core/relate/aims'
+import { holdersOf, relationsIn } from '~~/core/relate/graph'
+import { thingOf } from '~~/core/relate/standing'
 import { PreviewedPlaces } from '~~/core/scene/preview'
 import { useLevel } from '~/editor/level'
 import { useSettings } from '~/editor/settings'
+import { useModes } from '~/editor/modes'
 import { useStageSession } from '~/editor/stage-session'
+import { useChosenLink } from './chosen-link'
+import type { Gesture } from '~/editor/tools/gesture'
 import type { Link } from './relation-marks'
 import { RelationMarks } from './relation-marks'
 
+/** A link is clicked, not dragged: what it ties is. */
+const NOTHING: Gesture = { move: () => {}, end: () => {}, cancel: () => {} }
 /** Links that are drawn at a time. */
 const MOST = 200
 
@@ -18,6 +25,8 @@ export function useLinks(): void {
   const level = useLevel()
   const session = useStageSession()
   const { kept } = useSettings()
+  const link = useChosenLink()
+  const modes = useModes()
   const show = () => {
     const { stage } = session
     if (!stage) return
@@ -25,9 +34,17 @@ export function useLinks(): void {
     stage.requestOverlay()
   }
   watch(
-    [() => session.stage, () => level.view, () => level.selection, () => level.previewed, () => kept.show.links],
+    [
+      () => session.stage,
+      () => level.view,
+      () => level.selection,
+      () => level.previewed,
+      () => kept.show.links,
+      () => link.chosen,
+    ],
     show,
   )
+  modes.onGrasp(key => relationOf(level.view, key) && { drag: NOTHING, click: to => link.choose(key, to) })
   level.onTouched(show)
 
   function links(): Link[] {
@@ -35,9 +52,9 @@ export function useLinks(): void {
     if (byHeld.size === 0) return []
     const tied = (id: string) => [
       ...(byHeld.get(id) ?? []),
-      ...[...(heldBy.get(id) ?? [])]
+      ...[...(heldBy.get(thingOf(id)) ?? [])]
         .slice(0, MOST)
-        .flatMap(held => byHeld.get(held)!.filter(({ holders }) => holders.some(({ on }) => on === id))),
+        .flatMap(held => byHeld.get(held)!.filter(relation => holdersOf(relation).includes(thingOf(id)))),
     ]
     const found = new Set([...level.selection.ids].slice(0, MOST).flatMap(tied))
     if (found.size === 0) return []
@@ -45,10 +62,12 @@ export function useLinks(): void {
     const places = new PreviewedPlaces(level.view, operations)
     const placeOf = ({ at, on, point }: PointOn) =>
       on === null || !level.view.has(on) ? new Vector3(...at) : new Vector3(...point).applyMatrix4(places.matrixOf(on))
-    return [...found].slice(0, MOST).flatMap(({ held, point, holders }) => {
+    return [...found].slice(0, MOST).flatMap(({ id, held, point, holders }) => {
       if (!level.view.has(held)) return []
       const own = new Vector3(...point).applyMatrix4(places.matrixOf(held))
-      return holders.map((holder): Link => [own, placeOf(holder)])
+      return holders.map(
+        (holder): Link => ({ key: id, held: own, holder: placeOf(holder), isChosen: id === link.chosen }),
+      )
     })
   }
 }

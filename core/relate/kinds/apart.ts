@@ -20,6 +20,12 @@ export const apart: RelationDefinition<'apart'> = {
     const axis = along?.findIndex(each => Math.abs(each) === 1) ?? -1
     return `${length(Math.abs(distance))} from ${holder}${along === null ? '' : axis < 0 ? ' one way' : ` along ${'XYZ'[axis]}`}`
   },
+  number: {
+    label: 'Distance',
+    quantity: 'length',
+    of: ({ distance }) => distance,
+    with: (rule, distance) => ({ ...rule, distance }),
+  },
   takes: () => [],
   place: given => {
     const { along, distance } = now(given)

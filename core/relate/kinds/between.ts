@@ -17,6 +17,12 @@ function target(given: Given<'between'>): Vector3 {
 export const between: RelationDefinition<'between'> = {
   says: ({ share }, by) =>
     `${share === 0.5 || by.length > 2 ? '' : `${Number((share * 100).toFixed(2))} % `}between ${by.slice(0, -1).join(', ')} and ${by.at(-1)}`,
+  number: {
+    label: 'Share of the way',
+    quantity: 'factor',
+    of: ({ share }, holders) => (holders === 2 ? share : null),
+    with: (rule, share) => ({ ...rule, share }),
+  },
   takes: () => [],
   place: given => {
     const way = target(given).sub(pointOf(given))

@@ -14,6 +14,12 @@ function before(given: Given<'flush'>) {
 export const flush: RelationDefinition<'flush'> = {
   says: ({ gap, opposite }, [holder], length) =>
     `${opposite ? 'face to face with' : 'flush with'} ${holder}${gap === 0 ? '' : `, ${length(gap)} off`}`,
+  number: {
+    label: 'Gap',
+    quantity: 'length',
+    of: ({ gap }) => gap,
+    with: (rule, gap) => ({ ...rule, gap }),
+  },
   takes: ({ turns }) => (turns ? ['turn'] : []),
   turn: given => {
     const { standing, relation, rule } = given

@@ -70,6 +70,12 @@ function lift(given: Given<'on'>): number | null {
 /** A thing rests on another, wherever that goes. */
 export const on: RelationDefinition<'on'> = {
   says: ({ offset }, [holder], length) => `on ${holder}${offset === 0 ? '' : `, raised by ${length(offset)}`}`,
+  number: {
+    label: 'Raised by',
+    quantity: 'length',
+    of: ({ offset }) => offset,
+    with: (rule, offset) => ({ ...rule, offset }),
+  },
   takes: ({ leaning }) => (leaning ? ['turn'] : []),
   turn: given => {
     const surface = below(given, footOf(given))

@@ -24,6 +24,12 @@ function ratios(given: Given<'same'>): Vector3 | null {
 export const same: RelationDefinition<'same'> = {
   says: ({ of, times }, [holder]) =>
     `the ${of} of ${holder}${times === 1 || of === 'turn' ? '' : ` times ${Number(times.toPrecision(4))}`}`,
+  number: {
+    label: 'Times',
+    quantity: 'factor',
+    of: ({ of, times }) => (of === 'turn' ? null : times),
+    with: (rule, times) => ({ ...rule, times }),
+  },
   takes: ({ of }) => [of === 'turn' ? 'turn' : 'size'],
   turn: given => {
     const { standing, relation } = given

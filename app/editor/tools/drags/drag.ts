@@ -6,8 +6,10 @@ import { bentShapesOf } from '~~/core/edit/release'
 import { constraintForKey } from '~~/core/edit/handles/lock'
 import { duplicate } from '~~/core/edit/duplicate'
 import { copiedRelations } from '~~/core/relate/copy'
+import { heldNoMore, keptToOthers, lettingGo } from '~~/core/relate/loose'
 import type { Operation } from '~~/core/level/schema'
 import { topmost } from '~~/core/level/tree'
+import { counted } from '~~/core/units/plural'
 import type { ScreenBox } from '~/stage/label-place'
 import type { Gesture, KeyPress, PointerAt } from '../gesture'
 import type { ToolWorld } from '../tool-world'
@@ -17,6 +19,8 @@ import type { DragKind, Outcome } from './drag-kind'
 const CAMERA_KEY = 'KeyV'
 /** Pressed, what a snap shows stays so once it is let go of; pressed again, not. */
 const KEEP_KEY = 'KeyK'
+/** Held, what is dragged is not held by what it is kept to; let go of elsewhere with it, it is not kept any more. */
+const LOOSE_KEY = 'KeyJ'
 
 /**
  * A drag from its press to its release. Until then only the stage and the ledger show it; the level is written once, at
@@ -40,6 +44,12 @@ export function runDrag(world: ToolWorld, kind: DragKind, from: PointerAt, atOnc
   let typing = false
   let cameraKey = false
   let isKeeping = false
+  const kept = keptToOthers(
+    level,
+    ids.filter(id => !copyOf(id)),
+  )
+  const loose = lettingGo(level, kept)
+  let isLoose = false
   /** How far the camera has been taken along: rays are read as if it had stayed. */
   const taken = new Vector3()
   /** The corners of the box around what is dragged, as it stands. */
@@ -54,7 +64,7 @@ export function runDrag(world: ToolWorld, kind: DragKind, from: PointerAt, atOnc
   }
   const show = (next: Outcome) => {
     outcome = next
-    world.preview([...left, ...next.operations])
+    world.preview([...left, ...next.operations, ...(isLoose ? loose : [])])
     if (next.frame) stage.handles.place(next.frame)
     stage.handles.setWedge(next.wedge ?? null)
     stage.hint(next.hints ?? null)
@@ -69,6 +79,8 @@ export function runDrag(world: ToolWorld, kind: DragKind, from: PointerAt, atOnc
             notes: [
               ...notes,
               ...((next.caught?.length ?? 0) > 0 ? [isKeeping ? 'stays so' : 'K keeps it'] : []),
+              ...(isLoose ? [`lets go of ${counted(kept.length, 'link')}`] : world.sayKept()),
+              ...(kept.length > 0 && !isLoose ? ['J lets go'] : []),
               ...(left.length > 0 ? [as === 'instance' ? 'leaves an instance' : 'leaves a copy'] : []),
               '= types numbers',
             ],
@@ -111,7 +123,10 @@ export function runDrag(world: ToolWorld, kind: DragKind, from: PointerAt, atOnc
     const joins = by.length > 0 ? v7() : undefined
     const label = labelOf(world, kind.verb, ids)
     finish()
-    if (!changesSomething(level, operations) || !world.change(label, [...left, ...operations], joins)) return
+    if (!changesSomething(level, operations)) return
+    // Back where it is kept, it still is.
+    const gone = isLoose ? lettingGo(level, heldNoMore(level, world.index(), kept, operations)) : []
+    if (!world.change(label, [...left, ...operations, ...gone], joins)) return
     if (joins !== undefined) world.keep({ ids, by, joins })
     // What was dragged is one step on from what it left behind, and goes on from there.
     if (leaving.length > 0) world.duplicated({ from: leftTops, to: leaving })
@@ -149,6 +164,13 @@ export function runDrag(world: ToolWorld, kind: DragKind, from: PointerAt, atOnc
     key: (press: KeyPress) => {
       if (press.code === CAMERA_KEY) {
         cameraKey = press.down
+        return true
+      }
+      if (press.code === LOOSE_KEY && kept.length > 0 && !typing) {
+        if (isLoose !== press.down) {
+          isLoose = press.down
+          update()
+        }
         return true
       }
       if (!press.down || typing) return false
