@@ -17,6 +17,7 @@ import { group, reparent, topmost, ungroup } from '~~/core/level/tree'
 import { Vector3 } from 'three'
 import { counted } from '~~/core/units/plural'
 import { BLOCK_NAMES } from '~~/core/mesh/block'
+import { findKept } from '~~/core/relate/find-kept'
 import { useStageSession } from './stage-session'
 import { useKit } from './kit'
 import { CHANGED_MEANWHILE, useLevel } from './level'
@@ -201,7 +202,7 @@ export const useEdits = defineStore('edits', () => {
     )
   }
 
-  const find = (text: string) => findPlacements(level.view, text, { part: kit.part })
+  const find = (text: string) => findKept(level.view, text) ?? findPlacements(level.view, text, { part: kit.part })
 
   function pickInstances(): void {
     const parts = new Set(

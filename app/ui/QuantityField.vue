@@ -19,6 +19,8 @@ const props = defineProps<{
   /** Says what is wrong with a value, or nothing. */
   check?: (value: number) => string | null
   disabled?: boolean
+  /** What keeps the number as it is, in words: it is marked then. */
+  held?: string
   /** Said while there is no number; that several differ, when left out. */
   empty?: string
   /** Operators that, typed first, change the number that is there: some of plus, times and divided by. */
@@ -124,7 +126,7 @@ function leave(): void {
 </script>
 
 <template>
-  <div class="field" :class="[axis === undefined ? '' : `axis-${'xyz'[axis]}`, { wrong: error }]">
+  <div class="field" :class="[axis === undefined ? '' : `axis-${'xyz'[axis]}`, { wrong: error, held }]" :title="held">
     <v-text-field
       ref="input"
       v-model="text"
@@ -134,6 +136,7 @@ function leave(): void {
       spellcheck="false"
       :error="error !== null"
       :aria-label="label"
+      :aria-description="held"
       :aria-invalid="error !== null"
       :placeholder="value === null ? (empty ?? 'mixed') : ''"
       persistent-placeholder
@@ -176,6 +179,21 @@ function leave(): void {
   border-radius: var(--round-small) 0 0 var(--round-small);
   background: var(--field-edge);
   content: '';
+}
+
+/* As a link on the stage: a broken double line below the number. */
+.held::after {
+  position: absolute;
+  z-index: 1;
+  right: 3px;
+  bottom: 2px;
+  left: 6px;
+  height: 3px;
+  border: solid var(--petrol);
+  border-width: 1px 0;
+  mask: repeating-linear-gradient(to right, black 0 5px, transparent 5px 8px);
+  content: '';
+  pointer-events: none;
 }
 
 .number :deep(input) {

@@ -103,7 +103,7 @@ function run(entry: Entry | undefined): void {
         ref="input"
         v-model="text"
         class="text"
-        placeholder="A name, part, tag, kind or layer, or what to do"
+        placeholder="A name, part, tag, kind or layer, “held by …”, or what to do"
         aria-expanded="true"
         aria-controls="find-entries"
         aria-label="Find or do"

@@ -14,7 +14,7 @@ import TransformMenu from './TransformMenu.vue'
 const AXES = [0, 1, 2] as const
 const level = useLevel()
 const settings = useSettings()
-const { axesSaid, picked, last, rows, inMetres, shared, commit, step, check } = useTransformNumbers()
+const { axesSaid, picked, last, rows, inMetres, shared, held, commit, step, check } = useTransformNumbers()
 // Where the bench shows the numbers of the picked block they are not shown twice.
 const block = computed(() =>
   last.value?.blockId && !(settings.kept.bench === 'blocks' && settings.kept.showBench)
@@ -59,6 +59,7 @@ const block = computed(() =>
           :unit="entry.unit"
           :decimals="entry.decimals"
           :check="check(entry.row)"
+          :held="held(entry.row, axis)"
           operators="+*/"
           steps
           @commit="(value, typed) => commit(entry, axis, typed)"

@@ -8,6 +8,8 @@ import { applyEntry } from '~~/core/units/entry'
 import { tidy } from '~~/core/units/quantity'
 import type { Operation } from '~~/core/level/schema'
 import { previewMatrices } from '~~/core/scene/preview'
+import { heldNumbers } from '~~/core/relate/held-numbers'
+import { sayRelation } from '~~/core/relate/say'
 import { useLevel } from '~/editor/level'
 import { useSettings } from '~/editor/settings'
 import { toMicrometre } from '~~/core/math/micrometre'
@@ -91,6 +93,19 @@ export function useTransformNumbers() {
     return first !== undefined && rest.every(value => value === first) ? first : null
   }
 
+  /** Of the last picked thing, what keeps its numbers. */
+  const heldBy = computed(
+    () => last.value && heldNumbers(level.view, level.index, last.value.id, isInWorld(last.value.id)),
+  )
+
+  /** What keeps a number as it is, in words; nothing if nothing does. */
+  function held(row: TransformRow, axis: Axis): string | undefined {
+    const by = heldBy.value?.[row][axis] ?? []
+    return by.length > 0
+      ? `Held: ${by.map(relation => sayRelation(level.view, relation, metres => settings.lengths([metres]))).join(', ')}`
+      : undefined
+  }
+
   function change(row: TransformRow, label: string, axis: Axis, next: (now: number) => number, joins?: string): void {
     const what = picked.value.length === 1 ? last.value!.name : `${picked.value.length} things`
     const change = (now: number, id: string) => {
@@ -135,5 +150,5 @@ export function useTransformNumbers() {
       : `In the axes of ${level.view.need(of.parentId).name}, which it hangs from`
   })
 
-  return { axesSaid, picked, last, rows, inMetres, shared, commit, step, check }
+  return { axesSaid, picked, last, rows, inMetres, shared, held, commit, step, check }
 }

@@ -1,10 +1,22 @@
 <script setup lang="ts">
 import { isArrangement } from '~~/core/arrange/arrangement'
 import { nameSchema } from '~~/core/level/fields'
-import { mdiChevronDown, mdiChevronRight, mdiEyeOff, mdiEyeOutline, mdiLock, mdiLockOpenVariantOutline } from '@mdi/js'
+import {
+  mdiChevronDown,
+  mdiChevronRight,
+  mdiEyeOff,
+  mdiEyeOutline,
+  mdiLinkBoxVariantOutline,
+  mdiLinkVariant,
+  mdiLock,
+  mdiLockOpenVariantOutline,
+} from '@mdi/js'
 import type { ComponentPublicInstance } from 'vue'
 import { computed, nextTick, ref, watch } from 'vue'
 import { KINDS } from '~~/core/level/kinds'
+import { relationsIn } from '~~/core/relate/graph'
+import { sayRelation } from '~~/core/relate/say'
+import { counted } from '~~/core/units/plural'
 import type { RosterRow } from './use-roster-rows'
 import { useEdits } from '~/editor/edits'
 import { useLevel } from '~/editor/level'
@@ -50,6 +62,19 @@ const pickers = computed(() => {
 
 const holder = computed(() => people.holderOf(props.row.placement.id))
 
+/** What it is kept to, and how much it holds, in words; null if neither. */
+const kept = computed(() => {
+  const { id } = props.row.placement
+  const { byHeld, heldBy } = relationsIn(level.view)
+  const held = byHeld.get(id)
+  const holds = heldBy.get(id)?.size ?? 0
+  const says = [
+    ...(held ? [`held: ${held.map(relation => sayRelation(level.view, relation)).join(', ')}`] : []),
+    ...(holds > 0 ? [`holds ${counted(holds, 'thing')}`] : []),
+  ]
+  return says.length > 0 ? { icon: held ? mdiLinkVariant : mdiLinkBoxVariantOutline, says: says.join('; ') } : null
+})
+
 const colorOf = (layerId: string | null) => (layerId === null ? null : (level.view.layers.get(layerId)?.color ?? null))
 </script>
 
@@ -82,6 +107,10 @@ const colorOf = (layerId: string | null) => (layerId === null ? null : (level.vi
   <PersonBadge v-for="person in pickers" :key="person.id" :person="person" small>
     {{ person.name }} has picked {{ people.pickers.own.has(row.placement.id) ? 'this' : 'something in it' }}
   </PersonBadge>
+  <span v-if="kept" class="kept" :title="kept.says">
+    <PathIcon :path="kept.icon" :size="13" />
+    <span class="sr">{{ kept.says }}</span>
+  </span>
   <span v-if="isArrangement(row.placement.own)" class="mono quiet number">
     {{ level.view.countOf(row.placement.id).toLocaleString('en') }} live
   </span>
@@ -130,6 +159,11 @@ const colorOf = (layerId: string | null) => (layerId === null ? null : (level.vi
 
 .hidden {
   font-style: italic;
+}
+
+.kept {
+  flex: none;
+  color: var(--petrol);
 }
 
 .number {
