@@ -50,11 +50,19 @@ export const useClipboard = defineStore('clipboard', () => {
       return level.notify('Nowhere to paste', [
         'There is no surface under the pointer. Point at one, or paste exactly where the things were with Ctrl+Shift+V.',
       ])
-    const { operations, tops, missing } = pasteThings(level.view, things, at, id => kit.part(id) !== undefined, v7)
+    const { operations, tops, missing, copied } = pasteThings(
+      level.view,
+      things,
+      at,
+      id => kit.part(id) !== undefined,
+      v7,
+    )
     if (
       !level.change(
         tops.length === 1 ? `Paste ${things.placements[0]!.name}` : `Paste ${tops.length} things`,
         operations,
+        undefined,
+        copied,
       )
     )
       return

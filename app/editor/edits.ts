@@ -26,6 +26,7 @@ import { CHANGED_MEANWHILE, useLevel } from './level'
 export type SkewQuestion = {
   label: string
   operations: Operation[]
+  copied: Reparenting['copied']
   skewed: string[]
   names: string[]
   /** Whether what it was worked out from is still so. */
@@ -56,12 +57,13 @@ export const useEdits = defineStore('edits', () => {
     ids.map(id => ({ do: 'put', id, fields }))
 
   /** Does a change of the tree at once, or asks first if it would change shapes. */
-  function restructure(text: string, { operations, skewed }: Reparenting): boolean {
-    if (skewed.length === 0) return level.change(text, operations)
+  function restructure(text: string, { operations, skewed, copied }: Reparenting): boolean {
+    if (skewed.length === 0) return level.change(text, operations, undefined, copied)
     skewQuestion.value = {
       label: text,
       operations,
       skewed,
+      copied,
       names: skewed.map(id => level.view.get(id)?.name ?? nameIn(operations, id)),
       isStill: level.remember(operations.map(({ id }) => id)),
       canBake: skewed.every(id => level.view.has(id) && bakeSkewed(level.view, operations, id, id) !== null),
@@ -78,7 +80,7 @@ export const useEdits = defineStore('edits', () => {
     const question = skewQuestion.value
     skewQuestion.value = null
     if (!question || !goOn) return
-    if (question.isStill()) level.change(question.label, question.operations)
+    if (question.isStill()) level.change(question.label, question.operations, undefined, question.copied)
     else level.notify(...CHANGED_MEANWHILE)
   }
 
@@ -100,7 +102,8 @@ export const useEdits = defineStore('edits', () => {
           mesh,
         )
       if (!question.isStill()) return level.notify(...CHANGED_MEANWHILE)
-      level.change(question.label, [...question.operations, ...baked.map(({ operation }) => operation)])
+      const all = [...question.operations, ...baked.map(({ operation }) => operation)]
+      level.change(question.label, all, undefined, question.copied)
     }, level.notify)
   }
 

@@ -6,6 +6,7 @@ import type { LiveMessage } from '~~/core/api/live'
 import type { Said } from '~~/core/api/people'
 import { ROLE_WORDS } from '~~/core/api/roles'
 import type { LevelSummary } from '~~/core/api/schema'
+import type { Copied } from '~~/core/level/copied'
 import { ChangeError, conflicts, footprintOf, isOfNotes, recordIn } from '~~/core/level/change'
 import type { Overwritten } from '~~/core/level/overwritten'
 import { onlyFields, overwritten, withoutFields } from '~~/core/level/overwritten'
@@ -16,11 +17,7 @@ import { mergeOperations } from '~~/core/level/merge'
 import type { Unreadable } from '~~/core/level/read'
 import type { Change, JournalEntry, Operation, Placement } from '~~/core/level/schema'
 import { withEndsKept } from '~~/core/measure/keep-ends'
-import { keptShownAnew } from '~~/core/relate/shown-anew'
-import type { Unmet } from '~~/core/relate/keep'
-import { withRelations } from '~~/core/relate/keep'
 import { relationsRefused } from '~~/core/relate/refuse'
-import { sayUnmet } from '~~/core/relate/say'
 import { CopyError, withExceptions } from '~~/core/scene/copies'
 import { copyOf } from '~~/core/scene/copy-id'
 import type { Elsewhere } from '~~/core/scene/elsewhere'
@@ -35,6 +32,7 @@ import type { Selection } from '~/stage/outlined'
 import { useAuth } from './auth'
 import { Again } from './again'
 import { History } from './history'
+import { KeptChanges } from './kept-changes'
 import { useKit } from './kit'
 import { Latest } from './latest'
 import type { Refusal, SaveState } from './saving/change-queue'
@@ -50,6 +48,7 @@ import { claimWindow } from './saving/window-name'
 import { readLevel } from './reading/read-level'
 import { useReserved } from './reserved'
 import { Session } from './session'
+import { useSettings } from './settings'
 
 /** Something that did not go as the person meant, for the notice over the stage. */
 export type Notice = {
@@ -98,6 +97,7 @@ export const useLevel = defineStore('level', () => {
   const kit = useKit()
   const auth = useAuth()
   const reserved = useReserved()
+  const settings = useSettings()
 
   const summary = shallowRef<LevelSummary | null>(null)
   const selection = shallowRef<Selection>({ ids: new Set(), last: null })
@@ -135,8 +135,6 @@ export const useLevel = defineStore('level', () => {
   /** What others did last, as far as it was heard here. */
   let heardOf: readonly JournalEntry[] = []
   let history = new History(NO_STEPS, showSteps)
-  /** Relations of which it was said that they do not hold. */
-  let toldUnmet: ReadonlySet<string> = new Set()
   /** When something was done here last; milliseconds. */
   let doneAt = -Infinity
   let sync: Sync | undefined
@@ -394,43 +392,25 @@ export const useLevel = defineStore('level', () => {
     })
   }
 
+  const kept = new KeptChanges({
+    view: () => view.value,
+    index: () => index.value,
+    doAsGiven: (label, operations, joins) => changeAsGiven(label, operations, joins),
+    areCopiesKept: () => settings.kept.duplicate.stays,
+    sayMildly: (title, lines) => {
+      if (!notice.value || notice.value.isMild) notify(title, lines, undefined, true)
+    },
+  })
+
   /**
-   * Applies a change, remembers how to undo it and sends it. False, with a notice, if it cannot be applied.
+   * Applies a change with all that follows from it, remembers how to undo it and sends it. False, with a notice, if it
+   * cannot be applied.
    *
    * @param joins changes of the same name right after each other are undone together, such as the ticks of a wheel
+   * @param copied what it copies and replaces, for what is kept of that
    */
-  function change(label: string, operations: Operation[], joins?: string): boolean {
-    const { operations: all, unmet } = withRelations(view.value, index.value, operations)
-    const anew = keptShownAnew(view.value, all)
-    const together = anew.length > 0 ? (joins ?? v7()) : joins
-    const isDone = changeAsGiven(label, all, together)
-    if (isDone) tellUnmet(unmet)
-    if (isDone && anew.length > 0) followShown(label, anew, together)
-    return isDone
-  }
-
-  /** Lets what is kept follow things that show something else now: only once they do it is known where that is. */
-  function followShown(label: string, ids: readonly string[], joins?: string): void {
-    const there = ids.filter(id => view.value.has(id))
-    const { operations, unmet } = withRelations(view.value, index.value, [], there)
-    changeAsGiven(label, operations, joins)
-    tellUnmet(unmet)
-  }
-
-  /** Says of what is kept that it could not be, once for as long as it is so. */
-  function tellUnmet(unmet: readonly Unmet[]): void {
-    const fresh = unmet.filter(({ relation }) => !toldUnmet.has(relation.id))
-    toldUnmet = new Set(unmet.map(({ relation }) => relation.id))
-    if (fresh.length === 0 || (notice.value && !notice.value.isMild)) return
-    const lines = fresh.slice(0, LINES).map(each => sayUnmet(view.value, each))
-    const more = fresh.length > LINES ? [`and ${fresh.length - LINES} more`] : []
-    notify(
-      'Not all that is kept could be',
-      [...lines, ...more, 'What could not be stayed where it was.'],
-      undefined,
-      true,
-    )
-  }
+  const change = (label: string, operations: Operation[], joins?: string, copied?: Copied): boolean =>
+    kept.change(label, operations, joins, copied)
 
   /** The same with nothing added, for what was worked out before. */
   function changeAsGiven(label: string, operations: Operation[], joins?: string): boolean {
@@ -701,7 +681,8 @@ export const useLevel = defineStore('level', () => {
     close,
     change,
     endJoining: () => history.endJoining(),
-    followShown,
+    /** Lets what is kept follow things that show something else now. */
+    followShown: (label: string, ids: readonly string[]) => kept.followShown(label, ids),
     preview,
     undo,
     redo,

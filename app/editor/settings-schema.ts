@@ -111,6 +111,8 @@ const settingsSchema = together({
   duplicate: together({
     as: one(['instance', 'copy', 'baked'], 'instance'),
     by: z.tuple([z.number(), z.number(), z.number()]).catch([0, 0, 0]),
+    /** Whether copies stay kept to what the first are kept to. */
+    stays: yes,
   }),
   bench: one(BENCH_NAMES, 'kit'),
   block: together({

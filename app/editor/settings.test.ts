@@ -45,7 +45,7 @@ describe('settings', () => {
     expect(settings.hug).toEqual({ onto: 'everything', rest: 'pivot', leaning: false, offset: 0 })
     expect(settings.show).toMatchObject({ grid: false, sky: true, hover: true })
     expect(settings.presets).toHaveLength(1)
-    expect([settings.markSize, settings.duplicate]).toEqual([24, { as: 'copy', by: [0, 0, 0] }])
+    expect([settings.markSize, settings.duplicate]).toMatchObject([24, { as: 'copy', by: [0, 0, 0] }])
     expect(settings.board).toBe('night')
   })
 

@@ -19,6 +19,8 @@ export type Duplication = {
   tops: string[]
   /** By original: the duplicate of every one of them. */
   made: ReadonlyMap<string, string>
+  /** The same with what a copy of an arrangement was made of in its place. */
+  bySource: ReadonlyMap<string, string>
 }
 
 /**
@@ -83,7 +85,7 @@ export function duplicate(
         ? { ...put, fields: { ...put.fields, own: referringTo(put.fields.own, id => newOf.get(id) ?? id) } }
         : put,
   )
-  return { operations: [...blockPuts, ...referring], tops: tops.map(id => made.get(id)!), made }
+  return { operations: [...blockPuts, ...referring], tops: tops.map(id => made.get(id)!), made, bySource: newOf }
 }
 
 /** The step from one place to another, in the world. */

@@ -63,7 +63,12 @@ export function mirrorPlacements(
     return { operations: from.map(id => ({ do: 'put', id, fields: mirrored(id) })), tops: from, skewed: sheared }
   const { operations, tops, made } = duplicate(level, from, as, newId)
   const placed = from.map((id): Operation => ({ do: 'put', id: made.get(id)!, fields: mirrored(id) }))
-  return { operations: [...operations, ...placed], tops, skewed: sheared.map(id => made.get(id)!) }
+  return {
+    operations: [...operations, ...placed],
+    tops,
+    skewed: sheared.map(id => made.get(id)!),
+    copied: { made: [made] },
+  }
 }
 
 /** Those of some things whose pivots lie on one side of a plane, and those that do not. */

@@ -56,9 +56,12 @@ export function release(level: LevelView, id: string, newId: () => string, partO
   const { keepsSources } = definitionOf(own.rule)
   const copies = level.copies(id)
   if (!copies) return { operations, skewed }
+  const copied = { made: [] as ReadonlyMap<string, string>[], replaced: new Map<string, string>() }
   const put = (source: Placement, index: number, order: number) => {
     const place = copyMatrix({ copies, index, source })
-    const { operations: made, tops } = duplicate(level, [source.id], 'instance', newId, AS_THEY_ARE)
+    const { operations: made, tops, bySource } = duplicate(level, [source.id], 'instance', newId, AS_THEY_ARE)
+    copied.made.push(bySource)
+    if (!keepsSources) copied.replaced.set(copyId(id, copies.keys.keyAt(index)), tops[0]!)
     const numbers = decompose(place, source.pivot)
     if (isSheared(place)) skewed.push(keepsSources ? source.id : copyId(id, copies.keys.keyAt(index)))
     for (const operation of made) {
@@ -74,7 +77,7 @@ export function release(level: LevelView, id: string, newId: () => string, partO
   }
   if (keepsSources) {
     sources.forEach((source, i) => put(level.need(source), 0, sources.length + i))
-    return { operations, skewed }
+    return { operations, skewed, copied }
   }
   const bent = bentOf(level, id)
   const bentCopies = new Set(bent.map(({ indices }) => indices[0]!))
@@ -98,6 +101,7 @@ export function release(level: LevelView, id: string, newId: () => string, partO
   return {
     operations: [...operations, ...gone.toReversed().map((each): Operation => ({ do: 'remove', id: each }))],
     skewed,
+    copied,
   }
 }
 
@@ -190,6 +194,10 @@ export function releaseCopies(
     made: each.flatMap(({ made }) => made),
     operations: [...each.flatMap(({ operations }) => operations), ...leaveOut],
     skewed: each.flatMap(({ skewed }) => skewed),
+    copied: {
+      made: each.flatMap(({ copied }) => copied?.made ?? []),
+      replaced: new Map(each.flatMap(({ copied }) => [...(copied?.replaced ?? [])])),
+    },
   }
 }
 
@@ -218,7 +226,9 @@ function putBeside(
       skewed: [],
     }
   }
-  const { operations, tops } = duplicate(level, [id], 'instance', newId, { like: () => asName(level.need(id).name) })
+  const { operations, tops, bySource } = duplicate(level, [id], 'instance', newId, {
+    like: () => asName(level.need(id).name),
+  })
   const copy = level.copy(id)!
   const place = toParent.multiply(copyMatrix(copy))
   const numbers = decompose(place, copy.source.pivot)
@@ -229,5 +239,5 @@ function putBeside(
         ? { ...operation, fields: { ...operation.fields, ...numbers } }
         : operation,
   )
-  return { made: tops, operations: puts, skewed }
+  return { made: tops, operations: puts, skewed, copied: { made: [bySource], replaced: new Map([[id, tops[0]!]]) } }
 }

@@ -1,4 +1,5 @@
 import { Box3, Matrix4, Quaternion, Vector3 } from 'three'
+import { copiedRelations, puttingRelations } from './copied'
 import { gatherThings, pasteThings } from './things'
 import { createPlacement, freeName, lastOrder } from '../level/create'
 import { removeWithChildren } from '../level/edit'
@@ -49,7 +50,7 @@ export function thingsAsPart(
   const toPart = new Matrix4()
     .compose(new Vector3(...origin), new Quaternion(...rotation), new Vector3(1, 1, 1))
     .invert()
-  const { operations, tops } = pasteThings(
+  const { operations, tops, copied } = pasteThings(
     bareView(),
     gatherThings(level, chosen, null, () => '', newId),
     null,
@@ -57,9 +58,10 @@ export function thingsAsPart(
     newId,
   )
   const atTop = new Set(tops)
+  const { within } = copiedRelations(copied.relations ?? [], copied.made![0]!)
   return {
     skewed,
-    operations: operations.map((operation): Operation => {
+    operations: [...operations, ...puttingRelations(within, newId)].map((operation): Operation => {
       if (operation.do !== 'put' || !atTop.has(operation.id)) return operation
       const fields = operation.fields as Placement
       return {

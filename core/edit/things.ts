@@ -1,9 +1,11 @@
 import { Vector3 } from 'three'
 import { referringTo } from '../arrange/refer'
 import { FreeNames, lastOrder } from '../level/create'
-import type { Block, Layer, Operation, Placement } from '../level/schema'
+import type { Block, Layer, Operation, Placement, Relation } from '../level/schema'
 import { topmost } from '../level/tree'
 import { decompose } from '../math/transform'
+import type { Copied } from '../level/copied'
+import { copiedRelations } from './copied'
 import type { Vec3 } from '../math/vectors'
 import { copyMatrix } from '../scene/copies'
 import { copyOf } from '../scene/copy-id'
@@ -24,6 +26,8 @@ export type Things = {
   blocks: Block[]
   /** What the parts are called, for when they are not there. */
   parts: { id: string; name: string }[]
+  /** What is kept of them, to each other and to others. */
+  relations?: Relation[]
 }
 
 /**
@@ -43,6 +47,7 @@ export function gatherThings(
 ): Things {
   const chosen = [...topmost(level, new Set(ids))]
   const placements: Placement[] = []
+  const asThings: ReadonlyMap<string, string>[] = []
   for (const id of chosen) {
     const copy = copyOf(id) ? level.copy(id)! : null
     const top = copy?.source.id ?? id
@@ -50,6 +55,7 @@ export function gatherThings(
       ? level.worldMatrix(copyOf(id)!.arrangementId).clone().multiply(copyMatrix(copy))
       : level.worldMatrix(id)
     const own = new Map(level.subtree(top).map(below => [below, copy ? newId() : below]))
+    asThings.push(own)
     if (placements.length + own.size > MOST_THINGS)
       throw new RangeError(`More than ${MOST_THINGS.toLocaleString('en')} things cannot be copied at once.`)
     for (const [below, name] of own) {
@@ -88,7 +94,28 @@ export function gatherThings(
     }),
     blocks: uses('blockId').flatMap(id => level.blocks.get(id) ?? []),
     parts: uses('partId').map(id => ({ id, name: partName(id) })),
+    relations: relationsAmong(level, asThings, newId),
   }
+}
+
+/** What is kept of things, by the names that they have among those that are copied. */
+function relationsAmong(
+  level: LevelView,
+  things: readonly ReadonlyMap<string, string>[],
+  newId: () => string,
+): Relation[] {
+  if (level.relations.size === 0) return []
+  const known = [...level.relations.values()]
+  const all = things.flatMap(each => [...each])
+  return things.flatMap(own => {
+    // Of what is copied several times each holds its own.
+    const made = new Map([...all, ...own])
+    const { within, outside } = copiedRelations(
+      known.filter(({ held }) => own.has(held)),
+      made,
+    )
+    return [...within, ...outside].map(fields => ({ id: newId(), ...fields }))
+  })
 }
 
 export type Pasting = {
@@ -97,6 +124,7 @@ export type Pasting = {
   tops: string[]
   /** Parts that are not there, by name; in their place there are groups, with what hung below them. */
   missing: string[]
+  copied: Copied
 }
 
 /**
@@ -173,5 +201,5 @@ export function pasteThings(
       },
     })
   }
-  return { operations, tops, missing: [...missing] }
+  return { operations, tops, missing: [...missing], copied: { made: [ids], relations: things.relations ?? [] } }
 }

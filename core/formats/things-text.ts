@@ -2,7 +2,7 @@ import { z } from 'zod'
 import type { Things } from '../edit/things'
 import { gatherThings, MOST_THINGS } from '../edit/things'
 import { colorSchema, idSchema, nameSchema, vec3Schema } from '../level/fields'
-import { blockSchema, placementSchema } from '../level/schema'
+import { blockSchema, placementSchema, relationSchema } from '../level/schema'
 
 /** Things as text, to be put into any level: JSON of their placements, and of what those name. */
 const thingsSchema: z.ZodType<Things> = z
@@ -18,6 +18,8 @@ const thingsSchema: z.ZodType<Things> = z
     blocks: z.array(blockSchema).max(MOST_THINGS),
     /** What the parts are called, for when they are not there. */
     parts: z.array(z.strictObject({ id: idSchema, name: nameSchema })).max(MOST_THINGS),
+    /** What is kept of them. */
+    relations: z.array(relationSchema).max(MOST_THINGS).optional(),
   })
   .refine(
     ({ placements }) => {

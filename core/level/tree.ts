@@ -1,3 +1,4 @@
+import type { Copied } from './copied'
 import { Matrix4, Quaternion, Vector3 } from 'three'
 import { isArrangement } from '../arrange/arrangement'
 import { definitionOf } from '../arrange/rules'
@@ -14,6 +15,8 @@ export type Reparenting = {
    * Those whose look cannot be kept by any position, turn and size under the new parent, because they would be skewed.
    */
   skewed: string[]
+  /** What it copies and replaces. */
+  copied?: Copied
 }
 
 /**

@@ -3,6 +3,7 @@ import { Matrix3, Quaternion, Vector3 } from 'three'
 import { describe, expect, it } from 'vitest'
 import { anyQuat, anyScale, anyVec3, levelOfBoxes, testId, testPlacement, worldVertices } from '../../tests/support'
 import { duplicate } from '../edit/duplicate'
+import { copiedRelations, puttingRelations } from '../edit/copied'
 import { applyChange } from '../level/change'
 import type { PointOn } from '../level/fields'
 import type { RelationRule } from '../level/relation'
@@ -13,7 +14,6 @@ import { Solid } from '../mesh/solid'
 import { LevelIndex } from '../scene/level-index'
 import type { LevelView } from '../scene/level-view'
 import { bareView } from '../scene/level-view'
-import { copiedRelations } from './copy'
 import { withRelations } from './keep'
 import { keptShownAnew } from './shown-anew'
 
@@ -230,7 +230,13 @@ describe('a thing that is kept', () => {
       const [x, y, z] = level.need(from).translation
       return { do: 'put', id, fields: { translation: [x, y + 3, z] } }
     })
-    change(level, index, ...operations, ...raised, ...copiedRelations(level, made, fresh))
+    change(
+      level,
+      index,
+      ...operations,
+      ...raised,
+      ...puttingRelations(copiedRelations(level.relations.values(), made).within, fresh),
+    )
     const [slab, crate] = [testId(1), testId(2)].map(id => made.get(id)!)
     expect(level.need(crate!).translation).toEqual([1, 4, 1])
     expect([...level.relations.values()].filter(({ held }) => held === crate)).toMatchObject([

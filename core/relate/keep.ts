@@ -11,6 +11,7 @@ import { holdersOf, indexOf, inOrder, relationsIn } from './graph'
 import { aimRelationsAfter, isAim, putRelation, relationWritten, removeRelation } from './aims'
 import { definitionOf } from './kinds'
 import { relationsAfter } from './after'
+import { missOf } from './miss'
 import { Standing } from './standing'
 
 type AnyGiven = Given<Relation['rule']['kind']>
@@ -206,8 +207,8 @@ class Keeping {
       && this.level.has(relation.held)
       && !this.fresh.has(relation.id)
       && (fields.translation ?? fields.rotation ?? fields.scale)
-      && !holdersOf(relation).some(holder => this.standing.isMoved(holder))
-    if (!isByHand) return relation
+    // What goes along with what holds it as it is to has nothing to take up.
+    if (!isByHand || (this.isHolderMoved(relation) && this.holds(relation))) return relation
     const before = this.level.need(relation.held)
     const byHand: ByHand = {
       moved: this.standing.pivotOf(relation.held).sub(pivotOf(this.level, relation.held)),
@@ -223,6 +224,15 @@ class Keeping {
     if (Object.keys(after).length === 0) return relation
     this.added.push(putRelation(relation, after, own))
     return { ...relation, ...after }
+  }
+
+  private isHolderMoved(relation: Relation): boolean {
+    return holdersOf(relation).some(holder => this.standing.isMoved(holder))
+  }
+
+  private holds(relation: Relation): boolean {
+    const miss = missOf(this.standing, this.finder, relation)
+    return miss !== null && Math.max(miss.metres, miss.degrees, miss.share) < MISSED
   }
 
   private size(given: AnyGiven): void {

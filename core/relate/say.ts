@@ -36,6 +36,10 @@ const WHY: Record<Unmet['why'], string> = {
   'out of reach': 'it cannot be reached',
 }
 
+/** The same with its thing: "Crate 3 on Quay slab 2". */
+export const sayOf = (level: Pick<Level, 'get'>, relation: Relation): string =>
+  `${nameIn(level, relation.held)} ${sayRelation(level, relation)}`
+
 /** The same of one that could not be kept, and why. */
 export const sayUnmet = (level: Pick<Level, 'get'>, { relation, why }: Unmet): string =>
   `${nameIn(level, relation.held)}: ${sayRelation(level, relation)}; ${WHY[why]}.`

@@ -4,6 +4,7 @@ import type { Solid } from '~~/core/mesh/solid'
 import type { Handle, HandleFrame } from '~~/core/edit/handles/handle'
 import type { Constraint } from '~~/core/edit/handles/lock'
 import type { LevelView } from '~~/core/scene/level-view'
+import type { Copied } from '~~/core/level/copied'
 import type { DuplicateAs } from '~~/core/edit/duplicate'
 import type { Operation } from '~~/core/level/schema'
 import type { Vec3 } from '~~/core/math/vectors'
@@ -43,8 +44,11 @@ export type ToolWorld = {
   solid: (shape: string) => Solid | undefined
   selection: () => Selection
   pick: (ids: Iterable<string>) => void
-  /** @param joins undone together with what is done under the same name right after */
-  change: (label: string, operations: Operation[], joins?: string) => boolean
+  /**
+   * @param joins undone together with what is done under the same name right after
+   * @param copied what it copies
+   */
+  change: (label: string, operations: Operation[], joins?: string, copied?: Copied) => boolean
   /** Whether what is put down is kept on what it is put on. */
   keepsPlaced: () => boolean
   /** Keeps things by what a drag has caught. */

@@ -127,6 +127,8 @@ export const usePartMaking = defineStore('part-making', () => {
         level.change(
           `Make ${given.name} a part`,
           replaceByPart(level.view, ids, instance, { id, name: given.name }, at),
+          undefined,
+          { replaced: new Map(ids.map(each => [each, instance])) },
         )
       )
         level.pick([instance])

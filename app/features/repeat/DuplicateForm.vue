@@ -33,6 +33,7 @@ const BY = threeFields('Move it along', 'by', 'length').map((field, axis) => ({
     </p>
     <Sentences v-model="kept.as" :options="choices" label="What a duplicate is" />
     <FieldRows :fields="BY" :of="kept" @set="(field, value) => (kept.by = putValue(kept, field.path, value).by)" />
+    <Tick v-model="kept.stays" label="Stays kept to what the first is kept to" />
     <v-btn class="main" color="action" variant="flat" :disabled="count === 0" @click="duplicating.duplicatePicked()">
       Duplicate
     </v-btn>

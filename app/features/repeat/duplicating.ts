@@ -2,7 +2,6 @@ import { defineStore } from 'pinia'
 import { v7 } from 'uuid'
 import { Matrix4, Quaternion, Vector3 } from 'three'
 import { besideArrangement } from '~~/core/scene/copies'
-import { copiedRelations } from '~~/core/relate/copy'
 import { copyOf } from '~~/core/scene/copy-id'
 import { bentShapesOf } from '~~/core/edit/release'
 import { directionsOf } from '~~/core/edit/handles/axes'
@@ -82,13 +81,12 @@ export const useDuplicating = defineStore('duplicating', () => {
     )
     const text = edits.label(verb, from)
     const put = (all: Operation[]) => {
-      if (!level.change(text, all)) return
+      if (!level.change(text, all, undefined, { made: [made] })) return
       tools.lastDuplicated = { from, to: tops }
       level.pick(tops)
     }
-    const kept = copiedRelations(level.view, made, v7)
-    if (as !== 'baked') return put([...operations, ...moves, ...kept])
-    await kit.online(async () => put([...(await withBakedShapes([...operations, ...moves])), ...kept]), level.notify)
+    if (as !== 'baked') return put([...operations, ...moves])
+    await kit.online(async () => put(await withBakedShapes([...operations, ...moves])), level.notify)
   }
 
   /**

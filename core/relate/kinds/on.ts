@@ -33,6 +33,12 @@ function below(given: Given<'on'>, place: Vector3): Below | null {
   return belowOn(standing, finder, on, lookFrom(given, place))
 }
 
+/** Whether what it rests on comes with the change, and shows nothing yet that could be rested on. */
+function isToCome({ standing, relation: { holders } }: Given<'on'>): boolean {
+  const { on } = holders[0]!
+  return on !== null && standing.has(on) && !standing.level.has(thingOf(on))
+}
+
 /** How far what a thing rests on goes straight up or down, while the thing stays; null if either goes otherwise. */
 function liftedWith({ standing, relation: { held, holders } }: Given<'on'>): number | null {
   const { on } = holders[0]!
@@ -78,12 +84,14 @@ export const on: RelationDefinition<'on'> = {
   },
   takes: ({ leaning }) => (leaning ? ['turn'] : []),
   turn: given => {
+    if (isToCome(given)) return [...given.standing.placement(given.relation.held).rotation]
     const surface = below(given, footOf(given))
     if (!surface || surface.normal.y <= WALL) return null
     const up = uppermost(given.standing.matrixOf(given.relation.held))
     return turnedBy(given, new Quaternion().setFromUnitVectors(up, surface.normal))
   },
   place: given => {
+    if (isToCome(given)) return []
     const by = lift(given)
     return by === null ? null : [{ along: UP.clone(), by }]
   },
@@ -94,8 +102,10 @@ export const on: RelationDefinition<'on'> = {
       const by = lift(given)
       return by !== null && differs(by, 0) ? { rule: { ...rule, offset: rule.offset - by } } : {}
     }
-    if (rule.stays) return {}
     const foot = footOf(given)
+    const { on } = relation.holders[0]!
+    // Both were moved by hand, and one is on the other yet.
+    if (rule.stays || (on !== null && standing.isMoved(on) && below(given, foot))) return {}
     const other = belowOnAny(standing, finder, foot.setY(foot.y - moved.y + LOOK_ABOVE))
     if (!other || thingOf(other.id) === thingOf(relation.holders[0]!.on ?? '')) return {}
     return { holders: [endAt(standing.level, other.id, other.point)] }

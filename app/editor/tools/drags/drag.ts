@@ -5,7 +5,6 @@ import { boxCorners } from '~~/core/scene/shown'
 import { bentShapesOf } from '~~/core/edit/release'
 import { constraintForKey } from '~~/core/edit/handles/lock'
 import { duplicate } from '~~/core/edit/duplicate'
-import { copiedRelations } from '~~/core/relate/copy'
 import { heldNoMore, keptToOthers, lettingGo } from '~~/core/relate/loose'
 import type { Operation } from '~~/core/level/schema'
 import { topmost } from '~~/core/level/tree'
@@ -35,8 +34,7 @@ export function runDrag(world: ToolWorld, kind: DragKind, from: PointerAt, atOnc
   const as = world.duplicateAs()
   const leaving =
     kind.leavesInstances && from.alt ? ids.filter(id => !copyOf(id) || bentShapesOf(level, id).length === 0) : []
-  const { operations: leftThings, tops: leftTops, made } = duplicate(level, leaving, as, v7)
-  const left = [...leftThings, ...copiedRelations(level, made, v7)]
+  const { operations: left, tops: leftTops, made } = duplicate(level, leaving, as, v7)
   let lock = world.lock()
   let drag = kind.make(lock, start)
   let outcome: Outcome | null = null
@@ -126,7 +124,7 @@ export function runDrag(world: ToolWorld, kind: DragKind, from: PointerAt, atOnc
     if (!changesSomething(level, operations)) return
     // Back where it is kept, it still is.
     const gone = isLoose ? lettingGo(level, heldNoMore(level, world.index(), kept, operations)) : []
-    if (!world.change(label, [...left, ...operations, ...gone], joins)) return
+    if (!world.change(label, [...left, ...operations, ...gone], joins, { made: [made] })) return
     if (joins !== undefined) world.keep({ ids, by, joins })
     // What was dragged is one step on from what it left behind, and goes on from there.
     if (leaving.length > 0) world.duplicated({ from: leftTops, to: leaving })

@@ -1,0 +1,38 @@
+import { Vector3 } from 'three'
+import type { RelationKind } from '../level/relation'
+import type { Finder } from '../scene/finder'
+import type { LevelView } from '../scene/level-view'
+import type { Given } from './definition'
+import { definitionOf } from './kinds'
+import { missOf } from './miss'
+import { Standing } from './standing'
+import type { Offer } from './suggest'
+import { onOffers } from './suggest'
+
+/** Metres off by which something still counts as standing where it is kept. */
+const OFF = 1e-6
+
+/**
+ * A relation as its thing stands now: resting on what is below by now, at another distance or gap; null if it makes no
+ * sense there. What it asks of the turn and the size it goes on asking.
+ */
+export function asItStands(level: LevelView, finder: Finder, offer: Offer): Offer | null {
+  const { rule, held, holders } = offer
+  if (!level.has(held)) return null
+  if (rule.kind === 'on') {
+    const [found] = onOffers(level, finder, held, rule)
+    const isOther = found && found.holders[0]!.on !== holders[0]!.on
+    return found && found.rule.kind === 'on' && !(rule.stays && isOther)
+      ? { ...found, rule: { ...found.rule, stays: rule.stays } }
+      : null
+  }
+  const standing = new Standing(level, [])
+  const given: Given<RelationKind> = { standing, finder, relation: { ...offer, id: '' }, rule }
+  if (missOf(standing, finder, given.relation) === null) return null
+  const moved = new Vector3(1, 1, 1)
+  const adopted = definitionOf(rule).adopt(given, { moved, isTurned: false, isSized: false })
+  if (adopted === 'let go') return null
+  const next = { ...offer, ...adopted }
+  const miss = missOf(standing, finder, { ...next, id: '' })
+  return miss && miss.metres <= OFF ? next : null
+}
