@@ -89,6 +89,10 @@ const settingsSchema = together({
   axes: one(AXES_MODES, 'world'),
   pivot: one(PIVOT_MODES, 'own'),
   abut: no,
+  /** Whether what has met stays so. */
+  abutKeeps: no,
+  /** Whether what is aligned, distributed and matched stays so. */
+  lineUpKeeps: no,
   vertex: no,
   /** Ends of parts click together. */
   sockets: yes,

@@ -96,6 +96,7 @@ export const useTools = defineStore('tools', () => {
       pick: level.pick,
       change: level.change,
       keepsPlaced: () => settings.kept.keepsPlaced,
+      keepsAbutting: () => settings.kept.abutKeeps,
       keep: caught => void caughtHook.trigger(caught),
       solid: kit.solid,
       preview: claimDrag(),

@@ -132,7 +132,7 @@ test('what stands is kept from a list; lifting the slab lifts all on it; a circl
   expect(await kept(editor)).toHaveLength(6)
   // What takes the same of a thing is said.
   await editor.pick('Crate 2', 'Crate 1')
-  await page.getByRole('button', { name: /^Keep .* from Crate 2 along Y/ }).click()
+  await page.getByRole('button', { name: /^Keep in line with Crate 2 along Y/ }).click()
   await expect(page.getByTestId('notice')).toContainText('Both cannot be kept')
   await page.getByRole('button', { name: /^Keep .* from Crate 2 along X/ }).click()
   await editor.saved()

@@ -51,6 +51,8 @@ export type ToolWorld = {
   change: (label: string, operations: Operation[], joins?: string, copied?: Copied) => boolean
   /** Whether what is put down is kept on what it is put on. */
   keepsPlaced: () => boolean
+  /** Whether what has met in a drag is kept by itself. */
+  keepsAbutting: () => boolean
   /** Keeps things by what a drag has caught. */
   keep: (caught: Caught) => void
   /** Shows what operations would do, on the stage and in the ledger, without doing it; null ends that. */

@@ -123,12 +123,14 @@ const limits = computed(() => settings.kept.setDown)
       <div v-if="matching.what !== 'height'" class="line">
         <Tick v-for="axis in AXES" :key="axis" v-model="matching.axes[axis]" :label="'XYZ'[axis]!" />
       </div>
+      <Tick v-model="settings.kept.lineUpKeeps" label="and keep it so" />
       <v-btn class="main" color="action" variant="flat" :disabled="count === 0" @click="touchToMatch">
         Touch what to take it from …
       </v-btn>
     </template>
     <template v-if="task !== 'match'">
       <p v-if="count < needed" class="quiet hint">Pick at least {{ counted(needed, 'thing') }}; {{ count }} picked.</p>
+      <Tick v-model="settings.kept.lineUpKeeps" label="and keep it so" />
       <v-btn class="main" color="action" variant="flat" :disabled="operations.length === 0" @click="commit">
         {{ task === 'align' ? 'Align' : 'Distribute'
         }}{{ operations.length > 0 ? ` (moves ${operations.length})` : '' }}

@@ -114,6 +114,20 @@ export const useKeeping = defineStore('keeping', () => {
   }
 
   /**
+   * Does a change, and keeps things as they stand then; one step takes both back.
+   *
+   * @param offers what there is to be kept after it; null for nothing
+   */
+  function doAndKeep(label: string, operations: Operation[], offers: (() => Offer[]) | null): void {
+    const joins = offers ? v7() : undefined
+    if (!level.change(label, operations, joins) || !offers) return
+    const found = offers()
+    if (found.length > 0) keep(found, `${label}, kept`, joins)
+    else level.notify('Nothing could be kept', ['There is no single thing that it could be kept to.'], undefined, true)
+    level.endJoining()
+  }
+
+  /**
    * Keeps each thing on what it stands on, in one change.
    *
    * @param of all that is picked when left out
@@ -172,6 +186,7 @@ export const useKeeping = defineStore('keeping', () => {
     nameOf,
     numbersOf,
     keep,
+    doAndKeep,
     keepOn,
     letGo,
   }

@@ -1,17 +1,23 @@
 import { computed, onBeforeUnmount, reactive, ref, watch } from 'vue'
-import type { AlignTarget } from '~~/core/edit/lineup/align'
+import type { Quaternion } from 'three'
+import type { AlignRule, AlignTarget } from '~~/core/edit/lineup/align'
 import { align } from '~~/core/edit/lineup/align'
+import type { DistributeRule } from '~~/core/edit/lineup/distribute'
 import { distribute } from '~~/core/edit/lineup/distribute'
 import type { AlignPlace } from '~~/core/edit/lineup/extent'
-import type { MatchWhat } from '~~/core/edit/lineup/match'
+import type { Matching, MatchWhat } from '~~/core/edit/lineup/match'
 import { match } from '~~/core/edit/lineup/match'
 import type { Operation } from '~~/core/level/schema'
+import { alignedOffers, distributedOffers, matchedOffers } from '~~/core/relate/lined-up'
+import type { Offer } from '~~/core/relate/suggest'
 import { useModes } from '~/editor/modes'
 import { useStageSession } from '~/editor/stage-session'
 import { useTools } from '~/editor/tools'
 import { useEdits } from '~/editor/edits'
 import { useHandling } from '~/editor/handling'
 import { useLevel } from '~/editor/level'
+import { useSettings } from '~/editor/settings'
+import { useKeeping } from './keeping'
 
 type Axis = 0 | 1 | 2
 export type Spread = 'gaps' | 'places' | 'gap'
@@ -25,6 +31,8 @@ export function useLineUp() {
   const showPreview = tools.claimPreview()
   const edits = useEdits()
   const handling = useHandling()
+  const settings = useSettings()
+  const keeping = useKeeping()
 
   const task = ref<'align' | 'distribute' | 'match'>('align')
   /** For each axis the place that is aligned; null leaves the axis alone. */
@@ -46,38 +54,47 @@ export function useLineUp() {
     return handling.movable().length
   })
 
-  const operations = computed((): Operation[] => {
+  const alignRules = () =>
+    places.map(
+      (place, axis): AlignRule | null =>
+        place && {
+          place,
+          target: target.value === 'ground' && axis !== 1 ? 'all' : target.value,
+          value: value.value,
+        },
+    )
+
+  const distributeRule = (): DistributeRule =>
+    spread.by === 'gap'
+      ? { by: 'gap', gap: spread.gap }
+      : spread.by === 'places'
+        ? { by: 'places', place: spread.place }
+        : { by: 'gaps' }
+
+  /** What is lined up, and along which axes; null if nothing is. */
+  function lined(): { ids: string[]; axes: Quaternion } | null {
     const ids = level.selection.ids.size > 0 ? handling.movable() : []
     const view = session.stage?.view
-    if (!view || ids.length === 0) return []
-    const axes = handling.axes(view.directions())
-    if (task.value === 'align') {
-      return align(
-        level.view,
-        level.index,
-        ids,
-        axes,
-        places.map(
-          (place, axis) =>
-            place && {
-              place,
-              target: target.value === 'ground' && axis !== 1 ? ('all' as const) : target.value,
-              value: value.value,
-            },
-        ),
-      )
-    }
-    if (task.value === 'distribute') {
-      const rule =
-        spread.by === 'gap'
-          ? { by: 'gap' as const, gap: spread.gap }
-          : spread.by === 'places'
-            ? { by: 'places' as const, place: spread.place }
-            : { by: 'gaps' as const }
-      return distribute(level.view, level.index, ids, { axes, axis: spread.axis, rule })
-    }
+    return view && ids.length > 0 ? { ids, axes: handling.axes(view.directions()) } : null
+  }
+
+  const operations = computed((): Operation[] => {
+    const { ids, axes } = lined() ?? {}
+    if (!ids || !axes) return []
+    if (task.value === 'align') return align(level.view, level.index, ids, axes, alignRules())
+    if (task.value === 'distribute')
+      return distribute(level.view, level.index, ids, { axes, axis: spread.axis, rule: distributeRule() })
     return []
   })
+
+  /** What keeps things as they have just been lined up. */
+  function linedUpOffers(): Offer[] {
+    const { ids, axes } = lined() ?? {}
+    if (!ids || !axes) return []
+    return task.value === 'align'
+      ? alignedOffers(level.view, level.index, ids, axes, alignRules())
+      : distributedOffers(level.view, level.index, ids, { axes, axis: spread.axis, rule: distributeRule() })
+  }
 
   watch(operations, next => showPreview(next.length > 0 ? next : null))
   onBeforeUnmount(() => showPreview(null))
@@ -85,13 +102,11 @@ export function useLineUp() {
   function commit(): void {
     const done = operations.value
     showPreview(null)
-    level.change(
-      edits.label(
-        task.value === 'align' ? 'Align' : 'Distribute',
-        done.map(({ id }) => id),
-      ),
-      done,
+    const text = edits.label(
+      task.value === 'align' ? 'Align' : 'Distribute',
+      done.map(({ id }) => id),
     )
+    keeping.doAndKeep(text, done, settings.kept.lineUpKeeps ? linedUpOffers : null)
     places.fill(null)
   }
 
@@ -101,9 +116,11 @@ export function useLineUp() {
     if (ids.length === 0) return
     const { what, axes } = matching
     modes.touch(`Touch the thing to take the ${what} from`, 'thing', ({ id }) => {
-      level.change(
+      const matching: Matching = { from: id!, what, axes: [...axes] }
+      keeping.doAndKeep(
         edits.label(`Match the ${what} of`, ids),
-        match(level.view, level.index, ids, { from: id!, what, axes: [...axes] }),
+        match(level.view, level.index, ids, matching),
+        settings.kept.lineUpKeeps ? () => matchedOffers(level.view, level.index, ids, matching) : null,
       )
       return true
     })

@@ -173,7 +173,10 @@ function setPoint(kind: SnapPointKind, on: boolean): void {
         :on="settings.kept.abut"
         title="Faces of boxes meet when they come near (A)"
         @toggle="settings.kept.abut = !settings.kept.abut"
-      />
+      >
+        <Tick v-model="settings.kept.abutKeeps" label="and keep what has met" />
+        <p class="quiet hint">K during a drag keeps what it has caught, or does not.</p>
+      </RailPill>
       <RailPill
         label=""
         value="Vertex"

@@ -18,6 +18,7 @@ function now(given: Given<'apart'>): { along: Vector3; distance: number } {
 export const apart: RelationDefinition<'apart'> = {
   says: ({ distance, along }, [holder], length) => {
     const axis = along?.findIndex(each => Math.abs(each) === 1) ?? -1
+    if (along && distance === 0) return `in line with ${holder}${axis < 0 ? '' : ` along ${'XYZ'[axis]}`}`
     return `${length(Math.abs(distance))} from ${holder}${along === null ? '' : axis < 0 ? ' one way' : ` along ${'XYZ'[axis]}`}`
   },
   number: {

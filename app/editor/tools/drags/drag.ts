@@ -11,7 +11,7 @@ import { topmost } from '~~/core/level/tree'
 import { counted } from '~~/core/units/plural'
 import type { ScreenBox } from '~/stage/label-place'
 import type { Gesture, KeyPress, PointerAt } from '../gesture'
-import type { ToolWorld } from '../tool-world'
+import type { Caught, ToolWorld } from '../tool-world'
 import type { DragKind, Outcome } from './drag-kind'
 
 /** Held, it takes the camera along. */
@@ -41,7 +41,9 @@ export function runDrag(world: ToolWorld, kind: DragKind, from: PointerAt, atOnc
   let latest = from
   let typing = false
   let cameraKey = false
-  let isKeeping = false
+  /** Chosen by its key; else as is set. */
+  let keeps: boolean | null = null
+  const isKept = ({ by }: Caught['by'][number]) => keeps ?? (by !== 'hug' && world.keepsAbutting())
   const kept = keptToOthers(
     level,
     ids.filter(id => !copyOf(id)),
@@ -76,7 +78,7 @@ export function runDrag(world: ToolWorld, kind: DragKind, from: PointerAt, atOnc
             value,
             notes: [
               ...notes,
-              ...((next.caught?.length ?? 0) > 0 ? [isKeeping ? 'stays so' : 'K keeps it'] : []),
+              ...((next.caught?.length ?? 0) > 0 ? [next.caught!.some(isKept) ? 'stays so' : 'K keeps it'] : []),
               ...(isLoose ? [`lets go of ${counted(kept.length, 'link')}`] : world.sayKept()),
               ...(kept.length > 0 && !isLoose ? ['J lets go'] : []),
               ...(left.length > 0 ? [as === 'instance' ? 'leaves an instance' : 'leaves a copy'] : []),
@@ -117,7 +119,7 @@ export function runDrag(world: ToolWorld, kind: DragKind, from: PointerAt, atOnc
   }
   const commit = () => {
     const operations = outcome?.operations ?? []
-    const by = isKeeping ? (outcome?.caught ?? []) : []
+    const by = outcome?.caught?.filter(isKept) ?? []
     const joins = by.length > 0 ? v7() : undefined
     const label = labelOf(world, kind.verb, ids)
     finish()
@@ -177,7 +179,7 @@ export function runDrag(world: ToolWorld, kind: DragKind, from: PointerAt, atOnc
         return true
       }
       if (press.code === KEEP_KEY && !press.shift) {
-        isKeeping = !isKeeping
+        keeps = !outcome?.caught?.some(isKept)
         update()
         return true
       }
