@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import { counted } from '~~/core/units/plural'
 import { useLevel } from '~/editor/level'
 import { useSettings } from '~/editor/settings'
-import { useKeeping } from './keeping'
+import { useKeeping } from '~/editor/keeping'
 
 /** What is kept of the last picked thing, and what could be. */
 const keeping = useKeeping()

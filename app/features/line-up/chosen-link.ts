@@ -7,7 +7,7 @@ import { useLevel } from '~/editor/level'
 import { useStageSession } from '~/editor/stage-session'
 import type { PointerAt } from '~/editor/tools/gesture'
 import { useTools } from '~/editor/tools'
-import { ruleProblem, useKeeping } from './keeping'
+import { ruleProblem, useKeeping } from '~/editor/keeping'
 
 /** The link on the stage that was clicked: its number can be typed, and Delete means it. */
 export const useChosenLink = defineStore('chosen-link', () => {

@@ -9,7 +9,7 @@ import { useLevel } from '~/editor/level'
 import { useModes } from '~/editor/modes'
 import { useSettings } from '~/editor/settings'
 import { useTools } from '~/editor/tools'
-import { useKeeping } from './keeping'
+import { useKeeping } from '~/editor/keeping'
 
 /** Letting things down onto what is below them, and turning them towards something. */
 export const useFacing = defineStore('facing', () => {

@@ -17,7 +17,7 @@ import { useEdits } from '~/editor/edits'
 import { useHandling } from '~/editor/handling'
 import { useLevel } from '~/editor/level'
 import { useSettings } from '~/editor/settings'
-import { useKeeping } from './keeping'
+import { useKeeping } from '~/editor/keeping'
 
 type Axis = 0 | 1 | 2
 export type Spread = 'gaps' | 'places' | 'gap'

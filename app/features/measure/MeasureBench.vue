@@ -4,6 +4,7 @@ import { ref } from 'vue'
 import { nameSchema } from '~~/core/level/fields'
 import { MEASURES } from '~~/core/measure/measures'
 import { MEASURE_TASKS } from '~/editor/tools/tool-id'
+import KeepTape from './KeepTape.vue'
 import { TASK_NAMES, useMeasuring } from './measuring'
 import { useLevel } from '~/editor/level'
 import { useSettings } from '~/editor/settings'
@@ -101,6 +102,7 @@ function open(id: string): void {
                   : '–'
               }}
             </span>
+            <KeepTape v-if="measure.kind === 'tape'" :tape="measure" />
             <IconButton
               :size="14"
               :icon="measure.hidden ? mdiEyeOff : mdiEyeOutline"

@@ -9,6 +9,7 @@ import type { Measure, Operation } from '~~/core/level/schema'
 import type { Figure, Measured, Setter, Where } from '~~/core/measure/definition'
 import { placeOfEnd } from '~~/core/measure/definition'
 import { measureNow, MEASURES, thingsOf } from '~~/core/measure/measures'
+import { keptOfTape } from '~~/core/relate/tape'
 import type { Along, LengthSet } from '~~/core/measure/set-length'
 import { isSlanted, SetLengthError } from '~~/core/measure/set-length'
 import { copyOf } from '~~/core/scene/copy-id'
@@ -149,13 +150,19 @@ export const useMeasuring = defineStore('measuring', () => {
       : '90.00°'
   }
 
-  const dimensionOf = (key: string, { lines, guides, numbers }: Measured, loud: boolean): Dimension => ({
+  /** @param isKept whether its last length is kept */
+  const dimensionOf = (
+    key: string,
+    { lines, guides, numbers }: Measured,
+    loud: boolean,
+    isKept = false,
+  ): Dimension => ({
     lines,
     guides,
     numbers: numbers.map(({ at, value, figure, leg }, i) => ({
       key: `${key} ${i}`,
       at,
-      text: print(value, figure),
+      text: `${print(value, figure)}${isKept && i === numbers.length - 1 ? ' kept' : ''}`,
       of: leg === undefined || loud ? undefined : lines[leg],
     })),
     loud,
@@ -247,6 +254,7 @@ export const useMeasuring = defineStore('measuring', () => {
         of.id,
         isMoved ? measureNow(withEnd(of, moving.value!), now) : measured,
         isMoved || of.id === chosen.value,
+        keptOfTape(level.view, of) !== null,
       ),
       ends:
         endsShown.value && !isMoved && hasFreeEnds(of)

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { walkingWarnings } from '~/features/blocks/block-fields'
-import { useKeeping } from '~/features/line-up/keeping'
+import { useKeeping } from '~/editor/keeping'
 import { useResting } from './use-resting'
 import { useLevel } from '~/editor/level'
 import { useSettings } from '~/editor/settings'
