@@ -3,6 +3,7 @@ import { v7 } from 'uuid'
 import type { ImportAnswer, ImportQuery, Progress } from '../../core/api/schema'
 import { importQuerySchema } from '../../core/api/schema'
 import { censusOf } from '../../core/scene/census'
+import { copiedRelations, puttingRelations } from '../../core/edit/copied'
 import { pasteThings } from '../../core/edit/things'
 import { FormatError } from '../../core/formats/format-error'
 import { isGlb } from '../../core/formats/glb-chunks'
@@ -14,6 +15,7 @@ import { Level } from '../../core/level/level'
 import { RECORD_NAMES } from '../../core/level/schema'
 import type { Operation, Placement } from '../../core/level/schema'
 import { TABLE_OF } from '../../core/level/level'
+import { soundRelations } from '../../core/relate/sound'
 import { counted } from '../../core/units/plural'
 import { asName } from '../../core/units/text'
 import { bareView } from '../../core/scene/level-view'
@@ -89,6 +91,14 @@ async function bringLevel(
   level: IncomingLevel,
 ): Promise<ImportAnswer> {
   const called = name ?? level.name
+  const { sound, missing, circling } = soundRelations(level.placements, level.records.relations)
+  const records = { ...level.records, relations: sound }
+  const left = [
+    ...(missing > 0 ? [`${counted(missing, 'link')} to things that are not in it are left out.`] : []),
+    ...(circling > 0
+      ? [`${counted(circling, 'link')} of things that follow each other in a circle are left out.`]
+      : []),
+  ]
   const share = sharing(onProgress)
   share(READ)
   return inOneGo(db, dry, async tx => {
@@ -104,8 +114,8 @@ async function bringLevel(
     )
     // Whatever does not hang together is refused before the meshes are looked at.
     const there = new Set(ids.values())
-    applyChange(new Level(), operationsOf(placements, level.records), part => there.has(part))
-    const { things, copies, scatters } = censusOf(bareView(placements, level.records))
+    applyChange(new Level(), operationsOf(placements, records), part => there.has(part))
+    const { things, copies, scatters } = censusOf(bareView(placements, records))
     const kept = new Counted(fresh.length, between(READ, LOOKED_AT, share))
     for (const { part, id } of fresh) {
       await addPart(tx, { ...part.part, id }, await part.read())
@@ -115,7 +125,7 @@ async function bringLevel(
     const answer: ImportAnswer = {
       format,
       name: called,
-      notes: level.notes,
+      notes: [...level.notes, ...left],
       errors: [],
       errorCount: 0,
       levelId: null,
@@ -130,10 +140,10 @@ async function bringLevel(
         'parts new': fresh.length,
       },
     }
-    if (!into) return { ...answer, ...(await asNewLevel(tx, called, placements, level, share)) }
+    if (!into) return { ...answer, ...(await asNewLevel(tx, called, placements, { ...level, records }, share)) }
     // Only now, after all that takes long: whoever saves to the level waits from here on.
     await lockLevel(tx, into)
-    return intoLevel(tx, into, answer, await asThings(tx, into, placements, level), apply, { author, by })
+    return intoLevel(tx, into, answer, await asThings(tx, into, placements, records), apply, { author, by })
   })
 }
 
@@ -255,12 +265,12 @@ async function asThings(
   tx: Transaction,
   into: string,
   placements: readonly Placement[],
-  { records }: IncomingLevel,
+  records: IncomingLevel['records'],
 ): Promise<Operation[]> {
   const content = await readContent(tx, into)
   const target = bareView(content.placements, content)
   const ordered = inTreeOrder(placements)
-  const { operations } = pasteThings(
+  const { operations, copied } = pasteThings(
     target,
     {
       format: 'handy-grid things',
@@ -275,7 +285,8 @@ async function asThings(
     () => true,
     v7,
   )
-  return operations
+  const { within } = copiedRelations(records.relations, copied.made![0]!)
+  return [...operations, ...puttingRelations(within, v7)]
 }
 
 /** Each after what it hangs from. */

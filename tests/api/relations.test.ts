@@ -1,3 +1,4 @@
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
 import { describe, expect, it } from 'vitest'
 import { importAnswerSchema } from '../../core/api/schema'
 import type { Operation } from '../../core/level/schema'
@@ -62,5 +63,47 @@ describe('relations of a level', () => {
     expect([hung.status, (await server.level(id)).revision]).toEqual([422, revision])
     const nobody = await ask(revision, apart(ids[0]!, freshId()))
     expect([nobody.status, nobody.json]).toMatchObject([422, { error: { code: 'missing' } }])
+  })
+
+  it('of a file are brought in but for those that cannot be, also into another level, and that is said', async () => {
+    const { id } = await server.newLevel()
+    const [a, b, c] = [newGroup(), newGroup(), newGroup()]
+    const ids = [a, b, c].map(({ placement }) => placement.id)
+    await server.save(id, 0, change(a.make, b.make, c.make), change(apart(ids[0]!, ids[1]!)))
+    const file = new Uint8Array(
+      await (await fetch(`${server.get().url}/api/levels/${id}/export.handygrid`)).arrayBuffer(),
+    )
+    // A circle, and a link to what is not there, written into the file by another program.
+    const entries = unzipSync(file)
+    const level = JSON.parse(strFromU8(entries['level.json']!)) as { relations: { holders: object[] }[] }
+    const [first] = level.relations as [{ holders: object[] }]
+    const holder = { at: [0, 0, 0], point: [0, 0, 0] }
+    level.relations.push(
+      { ...first, ...{ id: freshId(), held: ids[1]! }, holders: [{ ...holder, on: ids[2]! }] },
+      { ...first, ...{ id: freshId(), held: ids[2]! }, holders: [{ ...holder, on: ids[1]! }] },
+      { ...first, ...{ id: freshId(), held: ids[1]! }, holders: [{ ...holder, on: freshId() }] },
+    )
+    entries['level.json'] = strToU8(JSON.stringify(level))
+    const bring = async (query: string) => {
+      const answer = await fetch(`${server.get().url}/api/import?${query}`, {
+        method: 'POST',
+        headers: { 'content-type': 'application/octet-stream' },
+        body: new Blob([new Uint8Array(zipSync(entries))]),
+      })
+      expect(answer.status, await answer.clone().text()).toBe(200)
+      return importAnswerSchema.parse(await answer.json())
+    }
+    const made = await bring('')
+    expect(made.notes.join()).toMatch(/1 link to things that are not in it.*2 links of things that follow/)
+    expect((await server.level(made.levelId!)).relations).toMatchObject([{ held: ids[0], holders: [{ on: ids[1] }] }])
+    const other = await server.newLevel()
+    await bring(`into=${other.id}&apply=true&author=Test`)
+    const { relations, placements } = await server.level(other.id)
+    expect(relations).toHaveLength(1)
+    const named = (id: string | null | undefined) => placements.find(each => each.id === id)?.name
+    expect([named(relations[0]!.held), named(relations[0]!.holders[0]!.on)]).toEqual([
+      a.placement.name,
+      b.placement.name,
+    ])
   })
 })

@@ -14,6 +14,8 @@ import { planSheet } from '../../core/formats/plan/sheet'
 import { writeSvg } from '../../core/formats/plan/svg'
 import { RULES } from '../../core/arrange/rules'
 import { lightOwn } from '../../core/level/create'
+import type { RelationRule } from '../../core/level/relation'
+import type { Relation } from '../../core/level/schema'
 import { bareView } from '../../core/scene/level-view'
 import { testId, testPlacement, testSolid } from '../support'
 
@@ -225,6 +227,46 @@ describe('a plan sheet', () => {
     const [tipX, tipY, , , baseX, baseY] =
       'at' in arrow ? (arrow.at as [number, number, number, number, number, number]) : [0, 0, 0, 0, 0, 0]
     expect([tipX > baseX + 5, Math.abs(tipY - baseY) < 0.01]).toEqual([true, true])
+  })
+
+  it('draws what is kept as dimensions to scale with a mark: along an axis, straight, and by a gap; seen from its end nothing', async () => {
+    const { level, partOf } = levelOf([
+      { x: 0, y: 0, z: 0, w: 1, h: 1, d: 1 },
+      { x: 3, y: 0, z: 4, w: 1, h: 1, d: 1 },
+    ])
+    const relation = (id: number, rule: RelationRule): Relation => ({
+      id: testId(700 + id),
+      held: testId(2),
+      point: [0, 0, 0],
+      holders: [{ at: [0, 0, 0], on: testId(1), point: [0, 0, 0] }],
+      rule,
+    })
+    const kept = async (...rules: RelationRule[]) => {
+      const whole = bareView([...level.placements()], { relations: rules.map((rule, i) => relation(i, rule)) })
+      const sheet = await planSheet(whole, partOf, planOptionsSchema.parse({ scale: 50 }), title)
+      const items = sheet.groups.find(({ name }) => name === 'Kept')?.items ?? []
+      const lengths = items.flatMap(item => {
+        if (item.type !== 'lines' || item.width !== 0.25 || item.at.length !== 4) return []
+        const [x0, y0, x1, y1] = item.at as [number, number, number, number]
+        return [(Math.hypot(x1 - x0, y1 - y0) * 50) / 1000]
+      })
+      return { lengths, texts: items.flatMap(item => (item.type === 'text' ? [item.text] : [])) }
+    }
+    const along = await kept({ kind: 'apart', along: [1, 0, 0], distance: 3 })
+    expect([along.lengths.map(each => Number(each.toFixed(3))), along.texts]).toEqual([[3], ['3.000 m kept']])
+    const straight = await kept({ kind: 'apart', along: null, distance: 5 })
+    expect([straight.lengths.map(each => Number(each.toFixed(3))), straight.texts]).toEqual([[5], ['5.000 m kept']])
+    const gap = await kept({
+      kind: 'flush',
+      against: [0, 0, 1],
+      face: [0, 0, -1],
+      opposite: true,
+      gap: 4,
+      turns: false,
+    })
+    expect([gap.lengths.map(each => Number(each.toFixed(3))), gap.texts]).toEqual([[4], ['4.000 m kept']])
+    const none = await kept({ kind: 'apart', along: [0, 1, 0], distance: 0 }, { kind: 'facing', upright: true })
+    expect(none).toEqual({ lengths: [], texts: [] })
   })
 
   it('as SVG is well-formed, in millimetres, with layers as groups, text as text, and fonts within', async () => {

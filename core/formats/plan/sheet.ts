@@ -3,6 +3,8 @@ import { isLight } from '../../level/kinds'
 import type { LevelView } from '../../scene/level-view'
 import { measureNow } from '../../measure/measures'
 import type { Figure } from '../../measure/definition'
+import { dimensionOf } from '../../relate/dimension'
+import { keptOfTape } from '../../relate/tape'
 import { printLengths } from '../../units/quantity'
 import type { BillLine } from '../bill'
 import { billOf } from '../bill'
@@ -100,7 +102,11 @@ export async function planSheet(
     1000 / scale,
   )
   const groups = layerGroups(level, toPaper, drawing.lines)
-  if (options.measures) groups.push({ name: 'Measures', items: measureItems(level, options, toPaper) })
+  if (options.measures) {
+    groups.push({ name: 'Measures', items: measureItems(level, options, toPaper) })
+    const kept = keptItems(level, options, toPaper)
+    if (kept.length > 0) groups.push({ name: 'Kept', items: kept })
+  }
   if (options.names) groups.push({ name: 'Names', items: nameItems(level, drawing.outlines, toPaper) })
   groups.push({
     name: 'Sheet',
@@ -250,6 +256,55 @@ function measureItems(level: LevelView, { view }: PlanOptions, toPaper: ToPaper)
     }
   }
   return items
+}
+
+/** Millimetres: half the length of a bar, and the half width of the mark at what holds a kept distance. */
+const [BAR, HELD_BY] = [1.5, 0.9]
+
+/**
+ * Distances that are kept, as dimensions: a bar at what follows, an open diamond at what holds it, and the number with
+ * the word. Those that are drawn as a tape are not drawn again.
+ */
+function keptItems(level: LevelView, { view }: PlanOptions, toPaper: ToPaper): SheetItem[] {
+  const toDrawing = viewMatrix(view)
+  const taped = new Set(
+    [...level.measures.values()].flatMap(measure => (measure.hidden ? [] : (keptOfTape(level, measure)?.id ?? []))),
+  )
+  const flat = (...points: Vector3[]) =>
+    points.flatMap(point => {
+      const at = point.clone().applyMatrix4(toDrawing)
+      return [at.x, at.y]
+    })
+  return [...level.relations.values()].flatMap((relation): SheetItem[] => {
+    const kept = taped.has(relation.id) ? null : dimensionOf(level, relation)
+    const at = kept ? toPaper.lines(flat(kept.from, kept.to)) : []
+    if (!kept || at.length === 0) return []
+    const [x0, y0, x1, y1] = at as [number, number, number, number]
+    const length = Math.hypot(x1 - x0, y1 - y0)
+    // Seen from its end there is nothing to be drawn.
+    if (length < 0.1) return []
+    const [nx, ny] = [(-(y1 - y0) / length) * BAR, ((x1 - x0) / length) * BAR]
+    const diamond = [x0 - HELD_BY, y0, x0, y0 - HELD_BY, x0 + HELD_BY, y0, x0, y0 + HELD_BY]
+    const guide = toPaper.lines(flat(kept.to, kept.point))
+    return [
+      { type: 'lines', width: 0.25, color: TAPE, at },
+      { type: 'lines', width: 0.35, color: TAPE, at: [x1 - nx, y1 - ny, x1 + nx, y1 + ny].map(fine) },
+      {
+        type: 'lines',
+        width: 0.25,
+        color: TAPE,
+        at: [0, 2, 4, 6].flatMap(i => [0, 1, 2, 3].map(k => fine(diamond[(i + k) % 8]!))),
+      },
+      ...(guide.length > 0
+        ? [{ type: 'lines' as const, width: 0.13, color: TAPE, at: guide, dashed: true as const }]
+        : []),
+      text((x0 + x1) / 2, (y0 + y1) / 2 - 0.8, `${printFigure(kept.metres, 'length')} kept`, LETTERS, {
+        color: TAPE,
+        anchor: 'middle',
+        halo: true,
+      }),
+    ]
+  })
 }
 
 function printFigure(value: number, figure: Figure): string {
