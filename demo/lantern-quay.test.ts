@@ -14,6 +14,10 @@ import { dealAtOnce, dealerOver } from '../core/scene/scatter-site'
 import { applyChange } from '../core/level/change'
 import { bareView } from '../core/scene/level-view'
 import { meshVolume } from '../tests/support'
+import { withRelations } from '../core/relate/keep'
+import { missOf } from '../core/relate/miss'
+import { sayOf } from '../core/relate/say'
+import { Standing } from '../core/relate/standing'
 import { findLanding } from '../core/edit/snap/landing'
 import { demoId, lanternQuayKit } from './kit'
 import { lanternQuay } from './lantern-quay'
@@ -50,6 +54,35 @@ describe('the kit', () => {
 
   it('stays light', () => {
     for (const { name, mesh } of kit) expect(triangleCount(mesh), name).toBeLessThan(2000)
+  })
+})
+
+describe('what is kept on the quay', () => {
+  const kept = [...level.relations.values()]
+
+  it('is a dozen and more, holds as it is, and follows', () => {
+    expect(kept.length).toBeGreaterThanOrEqual(12)
+    const standing = new Standing(level, [])
+    for (const relation of kept) {
+      const { metres = Infinity, degrees = Infinity, share = Infinity } = missOf(standing, index, relation) ?? {}
+      expect(Math.max(metres, degrees, share), sayOf(level, relation)).toBeLessThan(1e-6)
+    }
+    const slab = demoId('placement/Quay slab 3')
+    const [x, y, z] = level.need(slab).translation
+    const { operations, unmet } = withRelations(level, index, [
+      { do: 'put', id: slab, fields: { translation: [x, y + 0.3, z] } },
+    ])
+    expect(unmet).toEqual([])
+    const lifted = operations.slice(1).flatMap(operation => {
+      if (operation.do !== 'put') return []
+      const before = level.need(operation.id)
+      return [[before.name, Number((operation.fields.translation![1] - before.translation[1]).toFixed(6))]]
+    })
+    expect(lifted.toSorted()).toEqual([
+      ['Crate 1', 0.3],
+      ['Crate 2', 0.3],
+      ['Crate 3', 0.3],
+    ])
   })
 })
 

@@ -8,6 +8,7 @@ import type { Quat, Vec3 } from '../core/math/vectors'
 import { degreesToQuat, quatToDegrees } from '../core/math/transform'
 import { EXEMPTIONS, putFindings } from './findings'
 import { putGreenery } from './greenery'
+import { KEPT } from './kept'
 import { demoId } from './kit'
 import { embankmentHeight } from './parts/quay'
 import { LANDING_BLOCKS, putRoundLanding } from './round-landing'
@@ -317,7 +318,7 @@ export function lanternQuay(): { placements: Placement[] } & Omit<LevelRecords, 
     blocks: [...Object.values(KIOSK), ...Object.values(LANDING_BLOCKS)],
     limits: [{ id: demoId('limit/off-grid'), of: 'off-grid', off: false, values: { step: 0.05 } }],
     exemptions: EXEMPTIONS,
-    relations: [],
+    relations: KEPT,
     threads: [
       {
         id: demoId('thread/band'),

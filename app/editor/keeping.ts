@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia'
 import { v7 } from 'uuid'
-import { computed } from 'vue'
+import { computed, shallowRef, watch } from 'vue'
 import type { RestRule } from '~~/core/edit/snap/rest'
 import type { Operation, Relation } from '~~/core/level/schema'
 import { relationRuleSchema } from '~~/core/level/relation'
@@ -68,6 +68,10 @@ export const useKeeping = defineStore('keeping', () => {
     const ruleWith = (next: number) => number.with(relation.rule, next)
     return [{ label, quantity, value, ruleWith, set: next => change(relation, ruleWith(next)) }]
   }
+
+  /** What would be kept of it, as its row is pointed at: the stage shows it. */
+  const pointed = shallowRef<Offer | null>(null)
+  watch(held, () => (pointed.value = null))
 
   const isKept = (offer: Offer) =>
     own.value.some(
@@ -182,6 +186,7 @@ export const useKeeping = defineStore('keeping', () => {
     own,
     holds,
     offers,
+    pointed,
     say,
     nameOf,
     numbersOf,

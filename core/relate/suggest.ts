@@ -21,6 +21,8 @@ const NEAR = 0.002
 const PARALLEL = 1e-6
 /** Metres above a thing's lowest point from which it is looked for what it stands on. */
 const ABOVE = 0.5
+/** Metres by which what is under a thing's foot may lie lower: a joint of a paving, the space between boards. */
+const JOINT = 0.06
 /** Things around that are looked at, and offers that are made of them. */
 const [MOST_AROUND, MOST] = [60, 12]
 /** Metres around a thing in which it may be in the middle between two others. */
@@ -47,16 +49,28 @@ export function offersFor(level: LevelView, finder: Finder, id: string): Offer[]
 const RESTING: OnRule = { rest: 'lowest', leaning: false, offset: 0 }
 type OnRule = Pick<RuleOf<'on'>, 'rest' | 'leaning' | 'offset'>
 
-/** What a thing stands on; kept as it stands, also where it is sunk in or raised a little. */
-export function onOffers(level: LevelView, finder: Finder, id: string, { rest, leaning, offset } = RESTING): Offer[] {
+/**
+ * What a thing stands on; kept as it stands, also where it is sunk in or raised a little. One whose foot is over a joint
+ * or between boards rests on what touches it first, where nothing else was said.
+ */
+export function onOffers(level: LevelView, finder: Finder, id: string, how?: OnRule): Offer[] {
+  const { rest, leaning, offset } = how ?? RESTING
   const own = movingWith(level, [id])
   const lowest = rest === 'pivot' ? null : finder.extents.extreme(level.subtree(id), new Vector3(0, -1, 0))
   const foot = lowest?.middle.clone() ?? pivotOf(level, id)
   const hit = finder.raycast(new Ray(foot.clone().setY(foot.y + ABOVE), new Vector3(0, -1, 0)), at => !own.has(at))
-  if (!hit || Math.abs(hit.point.y - foot.y) > NEAR + Math.abs(offset)) return []
-  const holders = [endAt(level, hit.copy ?? hit.id, hit.point)]
-  const rule = { kind: 'on', rest, leaning, offset, stays: false } as const
-  return [asItStands(level, finder, { held: id, point: [0, 0, 0], holders, rule })]
+  if (!hit) return []
+  const off = Math.abs(hit.point.y - foot.y)
+  const onIt = (by: OnRule['rest']): Offer => ({
+    held: id,
+    point: [0, 0, 0],
+    holders: [endAt(level, hit.copy ?? hit.id, hit.point)],
+    rule: { kind: 'on', rest: by, leaning, offset, stays: false },
+  })
+  if (off <= NEAR + Math.abs(offset)) return [asItStands(level, finder, onIt(rest))]
+  const first =
+    (how === undefined || rest === 'clear') && off <= JOINT ? asItStands(level, finder, onIt('clear')) : null
+  return first?.rule.kind === 'on' && Math.abs(first.rule.offset) <= NEAR ? [first] : []
 }
 
 /** An offer to rest on something whose number is what it is now. */

@@ -50,7 +50,15 @@ const count = computed(() => level.selection.ids.size)
     </p>
     <v-btn v-if="count > 1" class="main" @click="keeping.keepOn()">Keep each on what is below</v-btn>
     <ul v-if="keeping.offers.length > 0" class="list" aria-label="What can be kept">
-      <li v-for="(offer, i) in keeping.offers" :key="i" class="line">
+      <li
+        v-for="(offer, i) in keeping.offers"
+        :key="i"
+        class="line"
+        @pointerenter="keeping.pointed = offer"
+        @pointerleave="keeping.pointed = null"
+        @focusin="keeping.pointed = offer"
+        @focusout="keeping.pointed = null"
+      >
         <span class="says">{{ keeping.say(offer) }}</span>
         <v-btn size="small" :aria-label="`Keep ${keeping.say(offer)}`" @click="keeping.keep([offer], '')">Keep</v-btn>
       </li>

@@ -1,13 +1,14 @@
 import { Vector3 } from 'three'
 import { watch } from 'vue'
 import type { PointOn } from '~~/core/level/fields'
-import type { Operation } from '~~/core/level/schema'
+import type { Operation, Relation } from '~~/core/level/schema'
 import { relationOf } from '~~/core/relate/aims'
 import { holdersOf, relationsIn } from '~~/core/relate/graph'
 import { thingOf } from '~~/core/relate/standing'
 import { PreviewedPlaces } from '~~/core/scene/preview'
 import { useLevel } from '~/editor/level'
 import { useSettings } from '~/editor/settings'
+import { useKeeping } from '~/editor/keeping'
 import { useModes } from '~/editor/modes'
 import { useStageSession } from '~/editor/stage-session'
 import { useChosenLink } from './chosen-link'
@@ -17,6 +18,8 @@ import { RelationMarks } from './relation-marks'
 
 /** A link is clicked, not dragged: what it ties is. */
 const NOTHING: Gesture = { move: () => {}, end: () => {}, cancel: () => {} }
+/** Names the link of what would be kept. */
+const POINTED = 'pointed'
 /** Links that are drawn at a time. */
 const MOST = 200
 
@@ -26,6 +29,7 @@ export function useLinks(): void {
   const session = useStageSession()
   const { kept } = useSettings()
   const link = useChosenLink()
+  const keeping = useKeeping()
   const modes = useModes()
   const show = () => {
     const { stage } = session
@@ -41,6 +45,7 @@ export function useLinks(): void {
       () => level.previewed,
       () => kept.show.links,
       () => link.chosen,
+      () => keeping.pointed,
     ],
     show,
   )
@@ -49,14 +54,16 @@ export function useLinks(): void {
 
   function links(): Link[] {
     const { byHeld, heldBy } = relationsIn(level.view)
-    if (byHeld.size === 0) return []
+    const { pointed } = keeping
+    if (byHeld.size === 0 && !pointed) return []
     const tied = (id: string) => [
       ...(byHeld.get(id) ?? []),
       ...[...(heldBy.get(thingOf(id)) ?? [])]
         .slice(0, MOST)
         .flatMap(held => byHeld.get(held)!.filter(relation => holdersOf(relation).includes(thingOf(id)))),
     ]
-    const found = new Set([...level.selection.ids].slice(0, MOST).flatMap(tied))
+    const found = new Set<Relation>([...level.selection.ids].slice(0, MOST).flatMap(tied))
+    if (pointed) found.add({ ...pointed, id: POINTED })
     if (found.size === 0) return []
     const operations = [...level.previewed].map(([id, fields]): Operation => ({ do: 'put', id, fields }))
     const places = new PreviewedPlaces(level.view, operations)
@@ -66,7 +73,12 @@ export function useLinks(): void {
       if (!level.view.has(held)) return []
       const own = new Vector3(...point).applyMatrix4(places.matrixOf(held))
       return holders.map(
-        (holder): Link => ({ key: id, held: own, holder: placeOf(holder), isChosen: id === link.chosen }),
+        (holder): Link => ({
+          key: id,
+          held: own,
+          holder: placeOf(holder),
+          isChosen: id === link.chosen || id === POINTED,
+        }),
       )
     })
   }
