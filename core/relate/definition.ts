@@ -61,7 +61,9 @@ export function turnedBy(
   { standing, relation: { held } }: Pick<Given<RelationKind>, 'standing' | 'relation'>,
   turn: Quaternion,
 ): Quat {
-  return turnInside(standing.parentMatrix(held), turn)
+  if (turn.x === 0 && turn.y === 0 && turn.z === 0) return standing.placement(held).rotation
+  const inside = standing.parentOf(held) === null ? turn.clone() : turnInside(standing.parentMatrix(held), turn)
+  return inside
     .multiply(new Quaternion(...standing.placement(held).rotation))
     .normalize()
     .toArray() as Quat

@@ -81,7 +81,11 @@ export function inOrder(ids: Iterable<string>, hanging: Hanging): { order: strin
   for (const id of wanted) {
     const before = waitsFor(id, hanging, wanted)
     waiting.set(id, before.size)
-    for (const other of before) after.set(other, [...(after.get(other) ?? []), id])
+    for (const other of before) {
+      const others = after.get(other)
+      if (others) others.push(id)
+      else after.set(other, [id])
+    }
   }
   const order: string[] = []
   let ready = [...wanted].filter(id => waiting.get(id) === 0).sort()

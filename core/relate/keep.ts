@@ -16,6 +16,8 @@ import { Standing } from './standing'
 
 type AnyGiven = Given<Relation['rule']['kind']>
 
+const NUMBERS = ['translation', 'rotation', 'scale'] as const
+
 /** A thing and what it follows. */
 type Following = { id: string; given: readonly AnyGiven[] }
 
@@ -30,6 +32,8 @@ export type Kept = {
 
 /** Metres, and shares of a size or a turn, less than which nothing is put otherwise. */
 const STILL = 1e-11
+/** Metres, and shares, by which what is hung below something else may come to stand otherwise. */
+const SAME = 1e-9
 /** Metres off by which a place counts as not reached. */
 const MISSED = 1e-6
 /** Rounds in which a place is found; straight lines take one. */
@@ -114,14 +118,22 @@ class Keeping {
         for (let at = this.level.arrangementAbove(id); at !== null; at = this.level.arrangementAbove(at))
           for (const held of heldBy.get(at) ?? []) add(held)
     }
-    for (const id of this.standing.moved) reach(id)
+    for (const id of this.standing.moved) if (this.isElsewhere(id)) reach(id)
     for (const id of this.anew) reach(id)
     for (const operation of this.operations)
       if (operation.do === 'put-relation')
         add(operation.fields.held ?? this.level.relations.get(operation.id)?.held ?? '')
+      else if (relationWritten(operation).length > 0) add(operation.id)
     // The set grows while it is walked.
     for (const id of found) for (const below of this.level.subtree(id)) reach(below)
     return found
+  }
+
+  /** Whether a thing would stand otherwise than it does, and not only be called or hang otherwise. */
+  private isElsewhere(id: string): boolean {
+    if (!this.level.has(id)) return true
+    const [before, after] = [this.level.worldMatrix(id).elements, this.standing.matrixOf(id).elements]
+    return before.some((each, i) => Math.abs(each - after[i]!) > SAME)
   }
 
   private letGoOfGone(): void {
@@ -295,13 +307,12 @@ class Keeping {
 
   /** What is otherwise than the change itself puts it. */
   private write(id: string): void {
-    const asked = { ...this.level.get(id), ...this.ownPuts.get(id) } as Placement
-    const { translation, rotation, scale } = this.standing.placement(id)
-    const fields = {
-      ...(isOther(translation, asked.translation) && { translation }),
-      ...(isOther(rotation, asked.rotation) && { rotation }),
-      ...(isOther(scale, asked.scale) && { scale }),
-    }
+    const [before, own] = [this.level.get(id), this.ownPuts.get(id)]
+    const after = this.standing.placement(id)
+    if (after === before) return
+    const fields: Partial<Pick<Placement, (typeof NUMBERS)[number]>> = {}
+    for (const name of NUMBERS)
+      if (isOther(after[name], own?.[name] ?? before![name])) Object.assign(fields, { [name]: after[name] })
     if (Object.keys(fields).length > 0) this.added.push({ do: 'put', id, fields })
   }
 }

@@ -3,7 +3,8 @@ import { Matrix3, Ray, Vector3 } from 'three'
 import type { Finder } from '../scene/finder'
 import type { LevelHit } from '../scene/level-index'
 import { movingWith } from '../scene/copies'
-import type { Standing } from './standing'
+import { copyOf } from '../scene/copy-id'
+import type { Standing, Surfaces } from './standing'
 import { thingOf } from './standing'
 
 // How far things reach, and what is below them, as they would stand: looked for where they stand in the level.
@@ -50,11 +51,43 @@ export type Below = { point: Vector3; normal: Vector3; id: string }
 export function belowOn(standing: Standing, finder: Finder, holder: string, from: Vector3): Below | null {
   const thing = thingOf(holder)
   if (!standing.level.has(thing)) return null
-  const own = movingWith(standing.level, [holder])
-  const hit = standing.isMoved(thing)
-    ? castThrough(standing.wayOf(thing), finder, from, id => own.has(id))
-    : cast(finder, from, id => own.has(id))
+  const { of, shown } = standing.surfacesOf(holder, () => surfacesOf(standing, finder, holder))
+  const isOwn = (id: string) => of.has(id)
+  const hit = shown
+    ? castOnto(shown, from)
+    : standing.isMoved(thing)
+      ? castThrough(standing.wayOf(thing), finder, from, isOwn)
+      : cast(finder, from, isOwn)
   return hit && from.y - hit.point.y <= FARTHEST_BELOW ? hit : null
+}
+
+/** Of a holder that shows so much each surface is asked by itself; of more those near the ray are looked for. */
+const FEW = 12
+
+function surfacesOf(standing: Standing, finder: Finder, holder: string): Surfaces {
+  const { level } = standing
+  const of = movingWith(level, [holder])
+  if (of.size > FEW || [...of].some(id => copyOf(id) || level.arrangementIds.has(id))) return { of, shown: null }
+  const shown = [...of].flatMap(id =>
+    finder.shownBy(id).map(({ solid, matrix }) => ({
+      id,
+      solid,
+      // What is seen of a thing is where it stands in the level.
+      matrix: standing.isMoved(id) ? standing.wayOf(id).clone().multiply(matrix) : matrix,
+    })),
+  )
+  return { of, shown: shown.length > FEW ? null : shown }
+}
+
+/** The first of some surfaces straight below a place. */
+function castOnto(shown: NonNullable<Surfaces['shown']>, from: Vector3): Below | null {
+  const ray = new Ray(from.clone(), DOWN)
+  let best: (Below & { distance: number }) | null = null
+  for (const { id, solid, matrix } of shown) {
+    const hit = solid.raycast(ray, matrix)
+    if (hit && hit.distance < (best?.distance ?? Infinity)) best = { id, ...hit }
+  }
+  return best
 }
 
 /** The same of everything that stays where it is. */

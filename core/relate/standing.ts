@@ -2,6 +2,7 @@ import { Matrix3, Matrix4, Vector3 } from 'three'
 import type { PointOn } from '../level/fields'
 import type { Operation, Placement } from '../level/schema'
 import { localMatrix } from '../math/transform'
+import type { Solid } from '../mesh/solid'
 import { copyOf } from '../scene/copy-id'
 import type { LevelView } from '../scene/level-view'
 import { previewMatrices } from '../scene/preview'
@@ -9,12 +10,24 @@ import { previewMatrices } from '../scene/preview'
 /** The thing that an id means among things: of a copy its arrangement. */
 export const thingOf = (id: string) => copyOf(id)?.arrangementId ?? id
 
+/** What a holder is made of, and, if that is not much, each with where it would stand. */
+export type Surfaces = {
+  of: ReadonlySet<string>
+  shown: readonly { id: string; solid: Solid; matrix: Matrix4 }[] | null
+}
+
+/** Treat it as read-only. */
+const OF_WORLD = new Matrix4()
+
 /** Where things stand after operations that were not done yet, and what follows from them, one after the other. */
 export class Standing {
   /** Those that stand elsewhere than in the level, or were put: where that is. */
   private readonly matrices: Map<string, Matrix4>
   private readonly puts = new Map<string, Placement>()
   private readonly ways = new Map<string, Matrix4>()
+  /** By what holds things, its surfaces as they would stand; until something of them is put otherwise. */
+  private readonly surfaces = new Map<string, Surfaces>()
+  private readonly surfacesWith = new Map<string, string[]>()
 
   /** @param operations all that they name is there, or comes with them */
   constructor(
@@ -63,10 +76,19 @@ export class Standing {
       : this.level.worldMatrix(id)
   }
 
-  /** From the axes that a thing's numbers are in to the world. */
+  /** From the axes that a thing's numbers are in to the world. Treat it as read-only. */
   parentMatrix(id: string): Matrix4 {
     const parentId = this.parentOf(id)
-    return parentId === null ? new Matrix4() : this.matrixOf(parentId)
+    return parentId === null ? OF_WORLD : this.matrixOf(parentId)
+  }
+
+  /** What is worked out of a holder's surfaces once for all that rests on it. */
+  surfacesOf(holder: string, workOut: () => Surfaces): Surfaces {
+    let known = this.surfaces.get(holder)
+    if (known) return known
+    this.surfaces.set(holder, (known = workOut()))
+    for (const id of known.of) this.surfacesWith.set(id, [...(this.surfacesWith.get(id) ?? []), holder])
+    return known
   }
 
   /** From where a thing stands in the level to where it would. Treat it as read-only. */
@@ -102,18 +124,22 @@ export class Standing {
 
   /** Puts a thing otherwise than it stands by now, and all that hangs from it with it. */
   put(id: string, fields: Pick<Partial<Placement>, 'translation' | 'rotation' | 'scale'>): void {
-    const before = this.matrixOf(id)
     const placement = { ...this.placement(id), ...fields }
+    const before = this.matrixOf(id)
     this.puts.set(id, placement)
-    const after = localMatrix(placement, new Matrix4()).premultiply(this.parentMatrix(id))
-    const way = before.clone().invert().premultiply(after)
-    if (this.level.has(id) && this.level.hasChildren(id))
+    const after = localMatrix(placement, new Matrix4())
+    if (placement.parentId !== null) after.premultiply(this.matrixOf(placement.parentId))
+    if (this.level.has(id) && this.level.hasChildren(id)) {
+      const way = before.clone().invert().premultiply(after)
       for (const below of this.level.subtree(id).slice(1)) this.set(below, way.clone().multiply(this.matrixOf(below)))
+    }
     this.set(id, after)
   }
 
   private set(id: string, matrix: Matrix4): void {
     this.matrices.set(id, matrix)
     this.ways.delete(id)
+    for (const holder of this.surfacesWith.get(id) ?? []) this.surfaces.delete(holder)
+    this.surfacesWith.delete(id)
   }
 }

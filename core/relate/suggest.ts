@@ -50,8 +50,8 @@ const RESTING: OnRule = { rest: 'lowest', leaning: false, offset: 0 }
 type OnRule = Pick<RuleOf<'on'>, 'rest' | 'leaning' | 'offset'>
 
 /**
- * What a thing stands on; kept as it stands, also where it is sunk in or raised a little. One whose foot is over a joint
- * or between boards rests on what touches it first, where nothing else was said.
+ * What a thing stands on; kept as it stands, also where it is sunk in or raised a little. One whose foot is over a
+ * joint or between boards rests on what touches it first, where nothing else was said.
  */
 export function onOffers(level: LevelView, finder: Finder, id: string, how?: OnRule): Offer[] {
   const { rest, leaning, offset } = how ?? RESTING

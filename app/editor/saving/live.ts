@@ -60,9 +60,12 @@ export function listenTo(levelId: string, { onMessage, onStrange, onDeaf, onRefu
       // A computer that slept has a connection that nobody holds the other end of.
       else if (Date.now() - heardAt > SILENCE) made.open()
       // The server gives up pages that say nothing.
-      else made.send(JSON.stringify({ here: {} } satisfies Said), false)
+      else say({ here: {} })
     }, ASKED)
-    return made
+    // One that is closing counts as open until it is closed.
+    const say = (said: Said) =>
+      void (made.ws.value?.readyState === WebSocket.OPEN && made.send(JSON.stringify(said), false))
+    return { say }
   })!
-  return { say: said => void socket.send(JSON.stringify(said), false), end: () => scope.stop() }
+  return { say: socket.say, end: () => scope.stop() }
 }

@@ -33,7 +33,7 @@ const emit = defineEmits<{ toggle: [] }>()
             class="opener mono"
             :class="{ alone: on === undefined }"
             variant="text"
-            :aria-label="`${label} menu`"
+            :aria-label="`${label || value} menu`"
             :title="title"
           >
             {{ on === undefined ? value : '' }}

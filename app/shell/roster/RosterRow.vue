@@ -72,7 +72,12 @@ const kept = computed(() => {
     ...(held ? [`held: ${held.map(relation => sayRelation(level.view, relation)).join(', ')}`] : []),
     ...(holds > 0 ? [`holds ${counted(holds, 'thing')}`] : []),
   ]
-  return says.length > 0 ? { icon: held ? mdiLinkVariant : mdiLinkBoxVariantOutline, says: says.join('; ') } : null
+  if (says.length === 0) return null
+  return {
+    icon: held ? mdiLinkVariant : mdiLinkBoxVariantOutline,
+    says: says.join('; '),
+    short: held ? 'held' : 'holds others',
+  }
 })
 
 const colorOf = (layerId: string | null) => (layerId === null ? null : (level.view.layers.get(layerId)?.color ?? null))
@@ -109,7 +114,8 @@ const colorOf = (layerId: string | null) => (layerId === null ? null : (level.vi
   </PersonBadge>
   <span v-if="kept" class="kept" :title="kept.says">
     <PathIcon :path="kept.icon" :size="13" />
-    <span class="sr">{{ kept.says }}</span>
+    <!-- What by is said where it is picked: a list read out is long enough. -->
+    <span class="sr">{{ kept.short }}</span>
   </span>
   <span v-if="isArrangement(row.placement.own)" class="mono quiet number">
     {{ level.view.countOf(row.placement.id).toLocaleString('en') }} live

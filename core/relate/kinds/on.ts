@@ -8,14 +8,18 @@ import type { Below } from '../reach'
 import { belowOn, belowOnAny, reachOf, undersideOf } from '../reach'
 import { thingOf } from '../standing'
 
+const DOWN = new Vector3(0, -1, 0)
+
 /** Metres above a place from which its surface is looked for: as high as a drag that hugs may climb. */
 const LOOK_ABOVE = 1.5
 
+/** How far a thing reaches straight down, if it does not rest by its pivot. */
+const lowestOf = ({ standing, finder, relation: { held }, rule }: Given<'on'>) =>
+  rule.rest === 'pivot' ? null : reachOf(standing, finder, held, DOWN)
+
 /** The place under a thing that is looked below: its lowest point, or its pivot. */
-function footOf({ standing, finder, relation: { held }, rule }: Given<'on'>): Vector3 {
-  const lowest = rule.rest === 'pivot' ? null : reachOf(standing, finder, held, new Vector3(0, -1, 0))
-  return lowest?.middle ?? standing.pivotOf(held)
-}
+const footOf = (given: Given<'on'>, lowest = lowestOf(given)): Vector3 =>
+  lowest?.middle ?? given.standing.pivotOf(given.relation.held)
 
 /** From how high above a place it is looked for what is below: by as much as the holder rises or falls. */
 function lookFrom({ standing, relation: { held, holders } }: Given<'on'>, place: Vector3): Vector3 {
@@ -54,7 +58,8 @@ function lift(given: Given<'on'>): number | null {
   const { standing, finder, relation, rule } = given
   const risen = liftedWith(given)
   if (risen !== null) return risen
-  const surface = below(given, footOf(given))
+  const straight = lowestOf(given)
+  const surface = below(given, footOf(given, straight))
   if (!surface || surface.normal.y <= WALL) return null
   const pivot = standing.pivotOf(relation.held)
   const { point, normal } = surface
@@ -68,7 +73,7 @@ function lift(given: Given<'on'>): number | null {
   }
   const contact = rule.leaning ? normal : UP
   const down = contact.clone().negate()
-  const lowest = rule.rest === 'pivot' ? null : reachOf(standing, finder, relation.held, down)
+  const lowest = rule.leaning && rule.rest !== 'pivot' ? reachOf(standing, finder, relation.held, down) : straight
   const reach = lowest ? lowest.reach - pivot.dot(down) : 0
   return height + (reach + rule.offset) / contact.y - pivot.y
 }
