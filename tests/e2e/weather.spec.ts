@@ -113,12 +113,19 @@ test('a page that is older than the server is told to reload, and what waits on 
   let cut = () => {}
   await page.routeWebSocket(/\/live$/, socket => {
     const server = socket.connectToServer()
+    let isCut = false
     cut = () => {
+      isCut = true
       void socket.close()
       void server.close()
     }
+    // The stand-ins for sockets take nothing any more once they are closed.
+    socket.onMessage(data => {
+      if (!isCut) server.send(data)
+    })
     // What an older page does not know.
     server.onMessage(data => {
+      if (isCut) return
       socket.send(data)
       if (isNewer) socket.send(JSON.stringify({ level: editor.levelId, weather: 'fair' }))
     })
