@@ -75,12 +75,14 @@ const NOTHING: ReadonlySet<string> = new Set()
  * @returns `circle`: those that are left because they wait for each other
  */
 export function inOrder(ids: Iterable<string>, hanging: Hanging): { order: string[]; circle: string[] } {
-  const wanted = new Set(ids)
+  const wanted: ReadonlySet<string> = ids instanceof Set ? ids : new Set(ids)
   const waiting = new Map<string, number>()
+  let ready: string[] = []
   const after = new Map<string, string[]>()
   for (const id of wanted) {
     const before = waitsFor(id, hanging, wanted)
-    waiting.set(id, before.size)
+    if (before.size === 0) ready.push(id)
+    else waiting.set(id, before.size)
     for (const other of before) {
       const others = after.get(other)
       if (others) others.push(id)
@@ -88,20 +90,23 @@ export function inOrder(ids: Iterable<string>, hanging: Hanging): { order: strin
     }
   }
   const order: string[] = []
-  let ready = [...wanted].filter(id => waiting.get(id) === 0).sort()
+  ready.sort()
   while (ready.length > 0) {
     const next: string[] = []
     for (const id of ready) {
       order.push(id)
       for (const other of after.get(id) ?? []) {
         const left = waiting.get(other)! - 1
-        waiting.set(other, left)
-        if (left === 0) next.push(other)
+        if (left > 0) waiting.set(other, left)
+        else {
+          waiting.delete(other)
+          next.push(other)
+        }
       }
     }
     ready = next.sort()
   }
-  return { order, circle: [...wanted].filter(id => waiting.get(id)! > 0).sort() }
+  return { order, circle: [...waiting.keys()].sort() }
 }
 
 /** Of a thing that comes to wait for itself, those on the way round; null if it does not. */

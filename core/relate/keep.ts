@@ -1,7 +1,7 @@
-import { Matrix4, Vector3 } from 'three'
+import { Vector3 } from 'three'
 import { pivotOf } from '../edit/handles/pivot'
 import type { Operation, Placement, Relation } from '../level/schema'
-import type { Vec3 } from '../math/vectors'
+import type { Quat, Vec3 } from '../math/vectors'
 import type { Finder } from '../scene/finder'
 import { copyOf } from '../scene/copy-id'
 import type { LevelView } from '../scene/level-view'
@@ -12,14 +12,14 @@ import { aimRelationsAfter, isAim, putRelation, relationWritten, removeRelation 
 import { definitionOf } from './kinds'
 import { relationsAfter } from './after'
 import { missOf } from './miss'
-import { Standing } from './standing'
+import { Standing, thingOf } from './standing'
 
 type AnyGiven = Given<Relation['rule']['kind']>
 
 const NUMBERS = ['translation', 'rotation', 'scale'] as const
 
-/** A thing and what it follows. */
-type Following = { id: string; given: readonly AnyGiven[] }
+/** A thing, and what asks for its size, its turn and its place. */
+type Following = { id: string; sizing: AnyGiven[]; turning: AnyGiven[]; placing: AnyGiven[] }
 
 /** A relation that does not hold as things would stand, and why. */
 export type Unmet = { relation: Relation; why: 'circle' | 'nothing there' | 'out of reach' }
@@ -125,7 +125,9 @@ class Keeping {
         add(operation.fields.held ?? this.level.relations.get(operation.id)?.held ?? '')
       else if (relationWritten(operation).length > 0) add(operation.id)
     // The set grows while it is walked.
-    for (const id of found) for (const below of this.level.subtree(id)) reach(below)
+    for (const id of found)
+      if (!this.level.hasChildren(id)) reach(id)
+      else for (const below of this.level.subtree(id)) reach(below)
     return found
   }
 
@@ -164,11 +166,18 @@ class Keeping {
 
   /** What a thing follows, as it is after the change. */
   private follow(id: string): Following {
-    const relations = this.index.byHeld
-      .get(id)!
-      .filter(relation => this.isHeldYet(relation))
-      .flatMap(relation => this.adopted(relation) ?? [])
-    return { id, given: relations.map(this.givenOf) }
+    const following: Following = { id, sizing: [], turning: [], placing: [] }
+    for (const before of this.index.byHeld.get(id)!) {
+      const relation = this.isHeldYet(before) ? this.adopted(before) : null
+      if (!relation) continue
+      const given = this.givenOf(relation)
+      const { takes, place } = definitionOf(relation.rule)
+      const freedoms = takes(relation.rule)
+      if (freedoms.includes('size')) following.sizing.push(given)
+      if (freedoms.includes('turn')) following.turning.push(given)
+      if (place) following.placing.push(given)
+    }
+    return following
   }
 
   /**
@@ -177,14 +186,14 @@ class Keeping {
    * @param says whether what cannot be is said
    * @returns whether it stands otherwise now
    */
-  private settle({ id, given }: Following, says: boolean): boolean {
+  private settle({ id, sizing, turning, placing }: Following, says: boolean): boolean {
     const before = this.standing.placement(id)
-    for (const each of given) this.size(each)
+    for (const each of sizing) this.size(each)
     // Where it is to look depends on where it stands, and where it stands on how it is turned; where what it hangs from
     // is sized unevenly a turn comes near only.
     for (let round = 0; round < ROUNDS; round++) {
-      const turned = given.filter(each => this.turn(each, says && round === 0))
-      this.place(id, given, says && round === 0)
+      const turned = turning.filter(each => this.turn(each, says && round === 0))
+      this.place(id, placing, says && round === 0)
       if (turned.length === 0) break
       if (says && round === ROUNDS - 1)
         for (const { relation } of turned) this.unmet.push({ relation, why: 'out of reach' })
@@ -201,14 +210,19 @@ class Keeping {
           this.settle(each, true)
           this.write(each.id)
         })
-    for (const { given } of following) for (const { relation } of given) this.unmet.push({ relation, why: 'circle' })
+    for (const id of circle)
+      for (const relation of this.index.byHeld.get(id)!) this.unmet.push({ relation, why: 'circle' })
   }
 
   /** Whether all that holds it is there; what is gone with this change lets go by itself. */
   private isHeldYet(relation: Relation): boolean {
-    const missing = holdersOf(relation).filter(holder => this.gone.has(holder) || !this.standing.has(holder))
-    if (missing.some(holder => !this.gone.has(holder))) this.unmet.push({ relation, why: 'nothing there' })
-    return missing.length === 0
+    for (const { on } of relation.holders) {
+      const holder = on === null ? null : thingOf(on)
+      if (holder === null || (this.standing.has(holder) && !this.gone.has(holder))) continue
+      if (!this.gone.has(holder)) this.unmet.push({ relation, why: 'nothing there' })
+      return false
+    }
+    return true
   }
 
   /** The relation, as it is after its thing was moved by hand; null if that lets go of it. */
@@ -248,9 +262,7 @@ class Keeping {
   }
 
   private size(given: AnyGiven): void {
-    const { size } = definitionOf(given.rule)
-    if (!size || !definitionOf(given.rule).takes(given.rule).includes('size')) return
-    const factors = size(given)
+    const factors = definitionOf(given.rule).size!(given)
     if (!factors) return void this.unmet.push({ relation: given.relation, why: 'nothing there' })
     if (Math.abs(factors.x - 1) + Math.abs(factors.y - 1) + Math.abs(factors.z - 1) < STILL) return
     const { held } = given.relation
@@ -260,9 +272,7 @@ class Keeping {
 
   /** @returns whether it was turned */
   private turn(given: AnyGiven, isFirst: boolean): boolean {
-    const { turn, takes } = definitionOf(given.rule)
-    if (!turn || !takes(given.rule).includes('turn')) return false
-    const wanted = turn(given)
+    const wanted = definitionOf(given.rule).turn!(given)
     if (!wanted) {
       if (isFirst) this.unmet.push({ relation: given.relation, why: 'nothing there' })
       return false
@@ -270,17 +280,13 @@ class Keeping {
     const { held } = given.relation
     const { rotation } = this.standing.placement(held)
     // Of two turns that are one the numbers may have the other sign.
-    const sign = wanted.reduce((sum, each, i) => sum + each * rotation[i]!, 0) < 0 ? -1 : 1
-    if (Math.hypot(...wanted.map((each, i) => each * sign - rotation[i]!)) < STILL) return false
+    if (wanted === rotation || isSameTurn(wanted, rotation)) return false
     this.standing.put(held, { rotation: wanted })
     return true
   }
 
-  private place(id: string, all: readonly AnyGiven[], isFirst: boolean): void {
-    const given = all.filter(({ rule }) => definitionOf(rule).place)
+  private place(id: string, given: readonly AnyGiven[], isFirst: boolean): void {
     if (given.length === 0) return
-    const bends = given.some(({ rule }) => definitionOf(rule).bends?.(rule))
-    const back = new Matrix4()
     for (let round = 0; round < ROUNDS; round++) {
       const wanted: Wanted[] = []
       for (const each of given) {
@@ -290,12 +296,12 @@ class Keeping {
       }
       const way = wayFor(wanted)
       if (way.length() < STILL) break
-      back.copy(this.standing.parentMatrix(id)).invert()
-      const place = this.standing.pivotOf(id).add(way).applyMatrix4(back)
+      const place = this.standing.pivotOf(id).add(way)
+      if (this.standing.parentOf(id) !== null) place.applyMatrix4(this.standing.parentMatrix(id).clone().invert())
       this.standing.put(id, { translation: place.toArray() as Vec3 })
       // One way alone goes all of it at once.
       if (wanted.length < 2) return
-      if (!bends) break
+      if (!given.some(({ rule }) => definitionOf(rule).bends?.(rule))) break
     }
     // Those that still ask for something contradict each other.
     for (const each of isFirst ? given : []) {
@@ -333,6 +339,12 @@ function areWhole(level: LevelView, operations: readonly Operation[]): boolean {
   })
 }
 
+/** Of two turns that are one the numbers may have the other sign. */
+function isSameTurn(a: Quat, b: Quat): boolean {
+  const sign = a[0] * b[0] + a[1] * b[1] + a[2] * b[2] + a[3] * b[3] < 0 ? -1 : 1
+  return Math.hypot(a[0] * sign - b[0], a[1] * sign - b[1], a[2] * sign - b[2], a[3] * sign - b[3]) < STILL
+}
+
 const isOther = (after: readonly number[] | undefined, before: readonly number[]) =>
   after !== undefined && after.some((each, i) => each !== before[i])
 
@@ -346,6 +358,8 @@ const isOther = (after: readonly number[] | undefined, before: readonly number[]
  * wayFor([{ along: x, by: 2 }, { along: z, by: 1 }, { along: x, by: 5 }]).toArray() // [2, 0, 1]
  */
 export function wayFor(wanted: readonly Wanted[]): Vector3 {
+  const [only] = wanted
+  if (only && wanted.length === 1) return only.along.clone().multiplyScalar(only.by)
   const way = new Vector3()
   const taken: Vector3[] = []
   for (const { along, by } of wanted) {
