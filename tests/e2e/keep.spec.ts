@@ -277,3 +277,128 @@ test('a drag along what is held changes its number, with J held it lets go, and 
   expect(await kept(editor)).toEqual([])
   expect((await editor.row(id))!.translation).toEqual([1.5, 0, 0])
 })
+
+test('two hundred props are set down on a bank and kept there in one step; the bank is lifted by its handle and all of them with it', async ({
+  page,
+  editor,
+}) => {
+  const block = v7()
+  const props = Array.from({ length: 200 }, (_, i) => ({
+    name: `Barrel ${i + 1}`,
+    part: 'Barrel',
+    translation: [(i % 20) - 9.5, 5, Math.floor(i / 20) - 4.5] as Vec3,
+  }))
+  await editor.openWith(
+    [{ name: 'Bank', block, translation: [0, 0, 0] as Vec3 }, ...props],
+    [
+      {
+        do: 'put-block',
+        id: block,
+        fields: { shape: { type: 'wedge', width: 24, height: 3, depth: 14 }, color: '#5f8a4c' },
+      },
+    ],
+  )
+  await page.getByRole('button', { name: 'Line up', exact: true }).click()
+  await page.getByLabel('and keep it on what is below').check()
+  await page.keyboard.press('/')
+  await page.getByRole('combobox', { name: 'Find or do' }).fill('Barrel')
+  await page.getByRole('option', { name: 'Pick all 200 found' }).click()
+  await page.keyboard.press('g')
+  await editor.saved()
+  expect(await kept(editor)).toHaveLength(200)
+  expect(await editor.done()).toHaveLength(2)
+  const heights = async () =>
+    new Map((await editor.rows()).filter(({ partId }) => partId).map(({ name, translation }) => [name, translation[1]]))
+  const before = await heights()
+  expect(new Set([...before.values()].map(height => height.toFixed(3))).size).toBeGreaterThan(5)
+
+  // The list has scrolled on to what was picked.
+  await page.keyboard.press('/')
+  await page.getByRole('combobox', { name: 'Find or do' }).fill('holds')
+  await page.keyboard.press('Enter')
+  expect(await editor.pickedNames()).toEqual(['Bank'])
+  const grip = await editor.handle({ kind: 'axis', axis: 1 })
+  await editor.pressAndMove(grip, { x: grip.x, y: grip.y - 40 })
+  await page.mouse.up()
+  await editor.saved()
+  const lifted = (await editor.named('Bank')).translation[1]
+  expect(lifted).toBeGreaterThan(0.1)
+  for (const [name, height] of await heights()) expect(height).toBeCloseTo(before.get(name)! + lifted, 9)
+  await page.keyboard.press('Control+z')
+  await editor.saved()
+  expect(await heights()).toEqual(before)
+})
+
+test('what is aligned is kept in line, a tape from its menu, and what a script has moved away is put back', async ({
+  page,
+  editor,
+}) => {
+  const block = v7()
+  await editor.openWith(
+    [
+      { name: 'Post', block, translation: [0, 0, 0] as Vec3 },
+      { name: 'Box', block, translation: [2, 0, 0.7] as Vec3 },
+    ],
+    [
+      {
+        do: 'put-block',
+        id: block,
+        fields: { shape: { type: 'box', width: 1, height: 1, depth: 1 }, color: '#b07850' },
+      },
+    ],
+  )
+  await editor.look([1.5, 3.5, 6.5], [1.5, 0.5, 0])
+  await page.getByRole('button', { name: 'Line up', exact: true }).click()
+  await editor.pick('Box', 'Post')
+  await page.getByRole('group', { name: 'Align Z' }).getByRole('button', { name: 'pivot' }).click()
+  await page.getByLabel('and keep it so').check()
+  await page.getByRole('button', { name: 'Align (moves 1)' }).click()
+  await editor.saved()
+  const [post, box] = [await editor.named('Post'), await editor.named('Box')]
+  expect(await kept(editor)).toMatchObject([{ held: box.id, rule: { kind: 'apart', along: [0, 0, 1], distance: 0 } }])
+  await nudge(page, 'Post', 'Position Z', '-1')
+  await editor.saved()
+  expect((await editor.row(box.id))!.translation).toEqual([2, 0, -1])
+
+  // A tape from the post to the box, kept straight: the box follows.
+  await page.keyboard.press('u')
+  await editor.clickOn([0.5, 1, -0.5])
+  await editor.clickOn([1.5, 1, -0.5])
+  await page.keyboard.press('Escape')
+  await editor.saved()
+  await page.getByRole('button', { name: 'Keep Tape 1' }).click()
+  await page.locator('.v-list-item', { hasText: 'Keep 1.000 m from Post along X' }).click()
+  await editor.saved()
+  expect(await kept(editor)).toHaveLength(2)
+  await nudge(page, 'Post', 'Position X', '-0.5')
+  await editor.saved()
+  expect((await editor.row(box.id))!.translation[0]).toBeCloseTo(1.5, 9)
+
+  // A script puts the box elsewhere and knows nothing of what is kept: found, and put back.
+  const level = await fetch(`${editor.server.url}/api/levels/${editor.levelId}`)
+  const { revision } = (await level.json()) as { revision: number }
+  const moved = await fetch(`${editor.server.url}/api/levels/${editor.levelId}/changes`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({
+      baseRevision: revision,
+      changes: [
+        {
+          id: v7(),
+          label: 'Script',
+          author: 'Script',
+          operations: [{ do: 'put', id: box.id, fields: { translation: [1.75, 0, -1] } }],
+        },
+      ],
+    }),
+  })
+  expect(moved.status).toBe(200)
+  await page.getByRole('button', { name: 'Check', exact: true }).click()
+  await page.getByRole('button', { name: 'Box is 0.250 m off where it is kept to Post' }).click()
+  await page.getByRole('button', { name: 'Put back', exact: true }).click()
+  await page.getByRole('button', { name: 'Do it' }).click()
+  await editor.saved()
+  expect((await editor.row(box.id))!.translation[0]).toBeCloseTo(1.5, 9)
+  expect((await editor.row(post.id))!.translation).toEqual([-0.5, 0, -1])
+  expect(await kept(editor)).toHaveLength(2)
+})
