@@ -251,26 +251,16 @@ export const scenes = {
     await page.keyboard.up('w')
     await page.waitForTimeout(1200)
   },
-  'settle': async (page, url) => {
-    await openEditor(page, url, 'day', { bench: 'settle' })
-    await look(page, [-4.4, 3.6, 6.2], [-4.4, 0.6, -1])
-    const box = page.getByRole('combobox', { name: 'Parts to pour' })
-    await box.click()
-    for (const typed of ['Crate', 'Basket']) {
-      await page.keyboard.type(typed)
-      await page.waitForTimeout(500)
-      await page.keyboard.press('ArrowDown')
-      await page.keyboard.press('Enter')
-      await page.waitForTimeout(300)
-    }
-    await page.keyboard.press('Escape')
-    await page.waitForTimeout(600)
-    await page.getByRole('button', { name: 'Pour: drag a circle' }).click()
-    await page.getByRole('button', { name: 'Stop pouring' }).waitFor()
-    await hold(page, await project(page, [-5.6, 0, 0.6]), await project(page, [-4.6, 0, 0.6]))
-    await page.mouse.up()
-    // While things still fall.
-    await page.waitForTimeout(2500)
+  'keep': async (page, url) => {
+    await openEditor(page, url, 'day', { bench: 'line-up' })
+    await pick(page, 'Lanterns', 'Lantern post 5')
+    await look(page, [1.2, 5.4, 10.5], [1.2, 0.8, 0])
+    await page.locator('[data-test=keep]').evaluate(element => element.scrollIntoView(true))
+    await settle(page)
+    // While the last of the row is dragged, and what is kept between goes along.
+    const from = await grip(page, { do: 'move', kind: 'axis', axis: 0 })
+    await hold(page, from, { x: from.x - 40, y: from.y + 2 }, { x: from.x - 110, y: from.y + 4 })
+    await page.waitForTimeout(1500)
   },
   // Last, since what is measured stays in the level.
   'measure': async (page, url) => {

@@ -35,7 +35,7 @@ const count = computed(() => level.selection.ids.size)
           <QuantityField
             :label="`${number.label}, ${keeping.say(relation)}`"
             :quantity="number.quantity"
-            :unit="settings.kept.unit"
+            :unit="number.quantity === 'length' ? settings.kept.unit : undefined"
             :decimals="number.quantity === 'length' ? settings.decimals : 4"
             :suffix="number.quantity === 'length' ? settings.suffix : ''"
             :value="number.value"
@@ -46,7 +46,7 @@ const count = computed(() => level.selection.ids.size)
     </ul>
     <p v-if="keeping.holds.length > 0" class="quiet hint">
       Holds {{ counted(keeping.holds.length, 'thing') }}:
-      <v-btn size="small" @click="level.pick(keeping.holds)">Pick them</v-btn>
+      <v-btn size="small" @click="level.pick(keeping.holds)">Pick</v-btn>
     </p>
     <v-btn v-if="count > 1" class="main" @click="keeping.keepOn()">Keep each on what is below</v-btn>
     <ul v-if="keeping.offers.length > 0" class="list" aria-label="What can be kept">

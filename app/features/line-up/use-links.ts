@@ -69,14 +69,15 @@ export function useLinks(): void {
     const places = new PreviewedPlaces(level.view, operations)
     const placeOf = ({ at, on, point }: PointOn) =>
       on === null || !level.view.has(on) ? new Vector3(...at) : new Vector3(...point).applyMatrix4(places.matrixOf(on))
-    return [...found].slice(0, MOST).flatMap(({ id, held, point, holders }) => {
+    return [...found].slice(0, MOST).flatMap(({ id, held, point, holders, rule }) => {
       if (!level.view.has(held)) return []
       const own = new Vector3(...point).applyMatrix4(places.matrixOf(held))
       return holders.map(
         (holder): Link => ({
           key: id,
           held: own,
-          holder: placeOf(holder),
+          // What it rests on is below it, wherever on that it was put.
+          holder: rule.kind === 'on' ? own : placeOf(holder),
           isChosen: id === link.chosen || id === POINTED,
         }),
       )
