@@ -57,9 +57,9 @@ const isTaken = async () => (await queued()).includes('active')
 const foldersOf = ({ pid }: ChildProcess) =>
   readdirSync(tmpdir()).filter(name => name.startsWith(`handy-grid-hand-over-${pid}-`))
 /** A level that takes some seconds to be handed over. */
-async function large(): Promise<string> {
+async function large(count = 60_000): Promise<string> {
   const { id } = await server.newLevel()
-  await server.save(id, 0, lineOfCrates(100_000))
+  await server.save(id, 0, lineOfCrates(count))
   return id
 }
 
@@ -86,7 +86,7 @@ describe('what takes long', () => {
     })
     expect(refused.status).toBe(404)
 
-    const [id, ticket] = [await large(), freshId()]
+    const [id, ticket] = [await large(100_000), freshId()]
     const shares = new Set<number | null>()
     let isMade = false
     const file = ask(`/api/levels/${id}/export.usda?ticket=${ticket}`).finally(() => (isMade = true))
