@@ -5,12 +5,14 @@ import { createPlacement } from '../core/level/create'
 import type { RelationRule } from '../core/level/relation'
 import type { Operation } from '../core/level/schema'
 import type { Vec3 } from '../core/math/vectors'
+import { puttingRelations } from '../core/edit/copied'
 import { withRelations } from '../core/relate/keep'
+import { onOffers } from '../core/relate/suggest'
 import { LevelIndex } from '../core/scene/level-index'
 import { bareView } from '../core/scene/level-view'
 import { testId, testSolid } from '../tests/support'
 import { median } from './made-up-level'
-import { reportGrowth } from './report'
+import { reportCompared, reportGrowth } from './report'
 
 // Script time of one pointer move of a drag of something that others are kept to.
 const RULES: Record<string, RelationRule> = {
@@ -70,3 +72,53 @@ it('one pointer move of what others are kept to', () => {
     rows,
   })
 })
+
+it('what is kept by many at once, and by none', () => {
+  const stand = RULES['stand on it']!
+  const bank = slabWith(5000, stand)
+  const fresh = slabWith(1000, stand)
+  const crates = [...fresh.level.relations.values()].map(({ held }) => held)
+  applyChange(
+    fresh.level,
+    [...fresh.level.relations.values()].map(({ id }): Operation => ({ do: 'remove-relation', id })),
+  )
+  const none = slabWith(1000, stand)
+  applyChange(
+    none.level,
+    [...none.level.relations.values()].map(({ id }): Operation => ({ do: 'remove-relation', id })),
+  )
+  const move = (level: typeof none.level, index: typeof none.index) => (i: number) =>
+    void withRelations(level, index, [{ do: 'put', id: testId(2), fields: { translation: [i / 100, 1, 0] } }])
+  reportCompared({
+    topic: 'Picking and moving',
+    title: 'What is kept by many at once, and by none',
+    about:
+      'Until all crates stand on a slab that was made anew; until a thousand that stand on one are kept there; and one pointer move of a crate where nothing is kept, against one where a thousand others are.',
+    unit: 'ms',
+    reference: 'where others are kept',
+    rows: [
+      {
+        what: '5,000 on a slab that is made anew',
+        value: median(5, () => void withRelations(bank.level, bank.index, [], [testId(1)])),
+      },
+      {
+        what: '1,000 kept where they stand',
+        value: median(5, () => {
+          const offers = crates.flatMap(id => onOffers(fresh.level, fresh.index, id))
+          withRelations(
+            fresh.level,
+            fresh.index,
+            puttingRelations(offers, () => testId(70_000 + next++)),
+          )
+        }),
+      },
+      {
+        what: 'a move where nothing is kept',
+        value: median(50, move(none.level, none.index)),
+        against: median(50, move(bank.level, bank.index)),
+      },
+    ],
+  })
+})
+
+let next = 0

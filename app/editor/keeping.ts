@@ -18,9 +18,6 @@ import { useHandling } from '~/editor/handling'
 import { useLevel } from '~/editor/level'
 import { useTools } from '~/editor/tools'
 
-/** More relations than this are not listed. */
-const LISTED = 40
-
 /** A number by which something is kept. */
 export type RelationNumber = {
   label: string
@@ -56,7 +53,7 @@ export const useKeeping = defineStore('keeping', () => {
     held.value === null ? [] : (relationsIn(level.view).byHeld.get(held.value) ?? []),
   )
   const holds = computed<readonly string[]>(() =>
-    held.value === null ? [] : [...(relationsIn(level.view).heldBy.get(held.value) ?? [])].slice(0, LISTED),
+    held.value === null ? [] : [...(relationsIn(level.view).heldBy.get(held.value) ?? [])],
   )
 
   /** The number by which something is kept, and what sets it. */

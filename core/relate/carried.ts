@@ -5,6 +5,7 @@ import type { PointOn } from '../level/fields'
 import type { Operation, Relation } from '../level/schema'
 import type { Vec3 } from '../math/vectors'
 import type { LevelView } from '../scene/level-view'
+import { indexOf } from './graph'
 import { Standing } from './standing'
 import type { Offer } from './suggest'
 
@@ -25,8 +26,13 @@ export function carriedWith(
 ): Carried {
   if ((relations?.length ?? level.relations.size) === 0)
     return { operations: [], amongCopies: [], ofCopies: [], ofReplaced: [] }
-  const known = relations ?? [...level.relations.values()]
-  const copied = made.map(each => copiedRelations(known, each))
+  const { byHeld } = indexOf(relations ?? level.relations.values())
+  const copied = made.map(each =>
+    copiedRelations(
+      [...each.keys()].flatMap(id => byHeld.get(id) ?? []),
+      each,
+    ),
+  )
   const held = replaced.size > 0 ? heldOtherwise(level, operations, replaced) : { operations: [], outside: [] }
   return {
     operations: held.operations,
