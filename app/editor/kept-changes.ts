@@ -55,11 +55,11 @@ export class KeptChanges {
     const letGo = this.letGoBy(asked, operations)
     if (!doAsGiven(label, operations, together)) return false
     const anew = keptShownAnew(view(), operations)
-    if (anew.length > 0) this.followShown(label, anew, together)
+    const shown = anew.length > 0 ? this.follow(label, anew, together) : []
     const lost = this.keepAsTheyStand(label, [...carried.amongCopies, ...outside], carried.ofReplaced, together)
     const left = carried.ofCopies.length - outside.length
     this.tell([
-      ...this.unmetLines(unmet),
+      ...new Set([...this.unmetLines(unmet), ...shown]),
       ...letGo,
       ...(lost > 0
         ? [`${counted(lost, 'link')} made no sense any more, and ${lost === 1 ? 'is' : 'are'} dropped.`]
@@ -70,12 +70,17 @@ export class KeptChanges {
   }
 
   /** Lets what is kept follow things that show something else now: only once they do it is known where that is. */
-  followShown(label: string, ids: readonly string[], joins?: string): void {
+  followShown(label: string, ids: readonly string[]): void {
+    this.tell(this.follow(label, ids))
+  }
+
+  /** @returns what could not be, in words */
+  private follow(label: string, ids: readonly string[], joins?: string): string[] {
     const { view, index, doAsGiven } = this.needs
     const there = ids.filter(id => view().has(id))
     const { operations, unmet } = withRelations(view(), index(), [], there)
     doAsGiven(label, operations, joins)
-    this.tell(this.unmetLines(unmet))
+    return this.unmetLines(unmet)
   }
 
   /** Keeps copies, and what came into the place of something, as they stand. @returns how many make no sense there */

@@ -94,7 +94,7 @@ export function gatherThings(
     }),
     blocks: uses('blockId').flatMap(id => level.blocks.get(id) ?? []),
     parts: uses('partId').map(id => ({ id, name: partName(id) })),
-    relations: relationsAmong(level, asThings, newId),
+    ...(level.relations.size > 0 && { relations: relationsAmong(level, asThings, newId) }),
   }
 }
 
@@ -104,7 +104,6 @@ function relationsAmong(
   things: readonly ReadonlyMap<string, string>[],
   newId: () => string,
 ): Relation[] {
-  if (level.relations.size === 0) return []
   const known = [...level.relations.values()]
   const all = things.flatMap(each => [...each])
   return things.flatMap(own => {

@@ -139,10 +139,14 @@ class Keeping {
   }
 
   private letGoOfGone(): void {
-    for (const relations of this.index.byHeld.values())
-      for (const relation of relations)
-        if (this.gone.has(relation.held) || holdersOf(relation).some(holder => this.gone.has(holder)))
-          this.letGo(relation)
+    const { byHeld, heldBy } = this.index
+    const tied = new Set<Relation>()
+    for (const id of this.gone) {
+      for (const relation of byHeld.get(id) ?? []) tied.add(relation)
+      for (const held of heldBy.get(id) ?? [])
+        for (const relation of byHeld.get(held)!) if (holdersOf(relation).includes(id)) tied.add(relation)
+    }
+    for (const relation of tied) this.letGo(relation)
   }
 
   /** What a camera aims at is a place from then on. */

@@ -15,10 +15,10 @@ import type { ComponentPublicInstance } from 'vue'
 import { computed, nextTick, ref, watch } from 'vue'
 import { KINDS } from '~~/core/level/kinds'
 import { relationsIn } from '~~/core/relate/graph'
-import { sayRelation } from '~~/core/relate/say'
 import { counted } from '~~/core/units/plural'
 import type { RosterRow } from './use-roster-rows'
 import { useEdits } from '~/editor/edits'
+import { useKeeping } from '~/editor/keeping'
 import { useLevel } from '~/editor/level'
 import { usePeople } from '~/features/people/people'
 import PersonBadge from '~/features/people/PersonBadge.vue'
@@ -28,6 +28,7 @@ const emit = defineEmits<{ toggle: []; renamed: [] }>()
 const level = useLevel()
 const edits = useEdits()
 const people = usePeople()
+const keeping = useKeeping()
 const text = ref('')
 const error = ref('')
 const input = ref<ComponentPublicInstance>()
@@ -69,7 +70,7 @@ const kept = computed(() => {
   const held = byHeld.get(id)
   const holds = heldBy.get(id)?.size ?? 0
   const says = [
-    ...(held ? [`held: ${held.map(relation => sayRelation(level.view, relation)).join(', ')}`] : []),
+    ...(held ? [`held: ${held.map(keeping.say).join(', ')}`] : []),
     ...(holds > 0 ? [`holds ${counted(holds, 'thing')}`] : []),
   ]
   if (says.length === 0) return null
