@@ -24,10 +24,12 @@ export function carriedWith(
   operations: readonly Operation[],
   { made = [], replaced = new Map(), relations }: Copied,
 ): Carried {
-  if ((relations?.length ?? level.relations.size) === 0)
+  const known = relations ?? [...level.relations.values()]
+  const copies = made.filter(each => each.size > 0)
+  if (known.length === 0 || copies.length + replaced.size === 0)
     return { operations: [], amongCopies: [], ofCopies: [], ofReplaced: [] }
-  const { byHeld } = indexOf(relations ?? level.relations.values())
-  const copied = made.map(each =>
+  const { byHeld } = indexOf(copies.length > 0 ? known : [])
+  const copied = copies.map(each =>
     copiedRelations(
       [...each.keys()].flatMap(id => byHeld.get(id) ?? []),
       each,
