@@ -64,7 +64,11 @@ export class KeptChanges {
       ...(lost > 0
         ? [`${counted(lost, 'link')} made no sense any more, and ${lost === 1 ? 'is' : 'are'} dropped.`]
         : []),
-      ...(left > 0 ? [`${counted(left, 'link')} to other things were not copied, as chosen under Duplicate.`] : []),
+      ...(left > 0
+        ? [
+            `${counted(left, 'link')} to other things ${left === 1 ? 'was' : 'were'} not copied, as chosen under Duplicate.`,
+          ]
+        : []),
     ])
     return true
   }

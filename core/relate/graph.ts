@@ -59,7 +59,9 @@ export function waitsFor(
 ): ReadonlySet<string> {
   let found: Set<string> | null = null
   const climb = (from: string | null) => {
-    for (let at = from; at !== null && !found?.has(at); at = parentOf(at))
+    let steps = 0
+    // What would hang from itself is refused elsewhere, and must not be climbed for good here.
+    for (let at = from; at !== null && !found?.has(at) && steps++ < DEEPEST; at = parentOf(at))
       if (among.has(at)) (found ??= new Set()).add(at)
   }
   climb(parentOf(id))
@@ -68,6 +70,8 @@ export function waitsFor(
 }
 
 const NOTHING: ReadonlySet<string> = new Set()
+/** Nothing hangs deeper than this below something else. */
+const DEEPEST = 10_000
 
 /**
  * Things in an order in which each comes after all that it waits for; equal ones by their ids.

@@ -45,4 +45,13 @@ describe('relations of a file', () => {
     ]
     expect(sound(...all)).toEqual({ kept: [4, 5], missing: 0, circling: 3 })
   })
+
+  it('are looked at to an end also where things hang from themselves, which is refused elsewhere', () => {
+    const loop = [
+      { id: testId(1), parentId: testId(2) },
+      { id: testId(2), parentId: testId(1) },
+      { id: testId(3), parentId: testId(1) },
+    ]
+    expect(soundRelations(loop, [relation(1, 3, testId(2))]).missing).toBe(0)
+  })
 })

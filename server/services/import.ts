@@ -91,14 +91,6 @@ async function bringLevel(
   level: IncomingLevel,
 ): Promise<ImportAnswer> {
   const called = name ?? level.name
-  const { sound, missing, circling } = soundRelations(level.placements, level.records.relations)
-  const records = { ...level.records, relations: sound }
-  const left = [
-    ...(missing > 0 ? [`${counted(missing, 'link')} to things that are not in it are left out.`] : []),
-    ...(circling > 0
-      ? [`${counted(circling, 'link')} of things that follow each other in a circle are left out.`]
-      : []),
-  ]
   const share = sharing(onProgress)
   share(READ)
   return inOneGo(db, dry, async tx => {
@@ -114,7 +106,15 @@ async function bringLevel(
     )
     // Whatever does not hang together is refused before the meshes are looked at.
     const there = new Set(ids.values())
-    applyChange(new Level(), operationsOf(placements, records), part => there.has(part))
+    applyChange(new Level(), operationsOf(placements, level.records), part => there.has(part))
+    const { sound, missing, circling } = soundRelations(level.placements, level.records.relations)
+    const records = { ...level.records, relations: sound }
+    const left = [
+      ...(missing > 0 ? [`${counted(missing, 'link')} to things that are not in it are left out.`] : []),
+      ...(circling > 0
+        ? [`${counted(circling, 'link')} of things that follow each other in a circle are left out.`]
+        : []),
+    ]
     const { things, copies, scatters } = censusOf(bareView(placements, records))
     const kept = new Counted(fresh.length, between(READ, LOOKED_AT, share))
     for (const { part, id } of fresh) {

@@ -402,3 +402,50 @@ test('what is aligned is kept in line, a tape from its menu, and what a script h
   expect((await editor.row(post.id))!.translation).toEqual([-0.5, 0, -1])
   expect(await kept(editor)).toHaveLength(2)
 })
+
+test('a copy that is left by a drag or duplicated stays kept as it stands; one step takes it back with all of that', async ({
+  page,
+  editor,
+}) => {
+  await editor.openWith([
+    { name: 'Slab', part: 'Quay slab 4 m', translation: [0, 0, 0] as Vec3 },
+    { name: 'Crate', part: 'Crate', translation: [0, 0.4, 0] as Vec3 },
+  ])
+  await editor.look([0, 6, 7], [0, 0, 0])
+  await editor.pick('Crate')
+  await page.getByRole('button', { name: 'Line up', exact: true }).click()
+  await page.getByRole('button', { name: /^Keep on Slab/ }).click()
+  await editor.saved()
+
+  // Alt leaves one behind, on the slab as the first.
+  const grip = await editor.handle({ kind: 'axis', axis: 0 })
+  const metre = (await editor.at([1, 0.4, 0])).x - (await editor.at([0, 0.4, 0])).x
+  await page.keyboard.down('Alt')
+  await editor.pressAndMove(grip, { x: grip.x + metre, y: grip.y })
+  await page.mouse.up()
+  await page.keyboard.up('Alt')
+  await editor.saved()
+  expect(await kept(editor)).toHaveLength(2)
+  await page.keyboard.press('Control+d')
+  await editor.saved()
+  expect((await editor.rows()).filter(({ name }) => name.startsWith('Crate'))).toHaveLength(3)
+  expect(await kept(editor)).toHaveLength(3)
+  await nudge(page, 'Slab', 'Position Y', '1')
+  await editor.saved()
+  const heights = (await editor.rows()).filter(({ name }) => name.startsWith('Crate')).map(each => each.translation[1])
+  for (const height of heights) expect(height).toBeCloseTo(1.4, 6)
+  await page.keyboard.press('Control+z')
+  await page.keyboard.press('Control+z')
+  await editor.saved()
+  expect((await editor.rows()).filter(({ name }) => name.startsWith('Crate'))).toHaveLength(2)
+  expect(await kept(editor)).toHaveLength(2)
+
+  // Not where that is not wanted, and it is said.
+  await editor.pick('Crate')
+  await editor.openRepeat('Duplicate')
+  await page.getByLabel('Stays kept to what the first is kept to').uncheck()
+  await page.keyboard.press('Control+d')
+  await editor.saved()
+  await expect(page.getByTestId('notice')).toContainText('1 link to other things was not copied')
+  expect(await kept(editor)).toHaveLength(2)
+})
