@@ -442,7 +442,7 @@ test('a copy that is left by a drag or duplicated stays kept as it stands; one s
 
   // Not where that is not wanted, and it is said.
   await editor.pick('Crate')
-  await editor.openRepeat('Duplicate')
+  await page.getByRole('button', { name: 'Repeat', exact: true }).click()
   await page.getByLabel('Stays kept to what the first is kept to').uncheck()
   await page.keyboard.press('Control+d')
   await editor.saved()
