@@ -3,7 +3,7 @@ import { v7 } from 'uuid'
 import { computed, shallowRef, watch } from 'vue'
 import type { RestRule } from '~~/core/edit/snap/rest'
 import type { Operation, Relation } from '~~/core/level/schema'
-import { relationRuleSchema } from '~~/core/level/relation'
+import { isRuleInBounds } from '~~/core/level/relation'
 import { removeRelation } from '~~/core/relate/aims'
 import { relationsIn } from '~~/core/relate/graph'
 import { definitionOf } from '~~/core/relate/kinds'
@@ -29,7 +29,7 @@ export type RelationNumber = {
 
 /** What is wrong with a rule, in words; null if nothing is. */
 export const ruleProblem = (rule: Relation['rule']): string | null =>
-  relationRuleSchema.safeParse(rule).success ? null : 'That number is too large or too small for it.'
+  isRuleInBounds(rule) ? null : 'That number is too large or too small for it.'
 
 /** What stays as it is to something else: making it, changing its number, letting go of it. */
 export const useKeeping = defineStore('keeping', () => {
@@ -102,11 +102,16 @@ export const useKeeping = defineStore('keeping', () => {
     let problem: string | null = null
     for (const offer of offers) {
       const relation = { ...offer, id: v7() }
+      const wrong = ruleProblem(offer.rule)
+      if (wrong) {
+        problem ??= `${nameOf(offer.held)} ${say(offer)}: ${wrong}`
+        continue
+      }
       const taken = inTheWayOf(level.view, level.index, relation, relations)
       if (!taken) relations.push(relation)
       else problem ??= `${nameOf(taken.held)} is ${say(taken)}, which takes the same of it. Let go of that first.`
     }
-    if (problem) level.notify('Both cannot be kept', [problem])
+    if (problem) level.notify('Not all can be kept', [problem])
     const [first] = relations
     if (!first) return 0
     const label = relations.length === 1 ? `Keep ${nameOf(first.held)} ${say(first)}` : all

@@ -55,6 +55,9 @@ export type RelationRule = z.infer<typeof relationRuleSchema>
 export type RelationKind = RelationRule['kind']
 export type RuleOf<K extends RelationKind> = Extract<RelationRule, { kind: K }>
 
+/** Whether the numbers of a rule are such as can be kept: a share that is not beyond all measure, a finite distance. */
+export const isRuleInBounds = (rule: RelationRule): boolean => relationRuleSchema.safeParse(rule).success
+
 /** How many things may hold one. */
 export const MOST_HOLDERS = 16
 

@@ -1,5 +1,6 @@
 import { Vector3 } from 'three'
 import type { RelationKind } from '../level/relation'
+import { isRuleInBounds } from '../level/relation'
 import type { Finder } from '../scene/finder'
 import type { LevelView } from '../scene/level-view'
 import type { Given } from './definition'
@@ -31,7 +32,7 @@ export function asItStands(level: LevelView, finder: Finder, offer: Offer): Offe
   if (missOf(standing, finder, given.relation) === null) return null
   const moved = new Vector3(1, 1, 1)
   const adopted = definitionOf(rule).adopt(given, { moved, isTurned: false, isSized: false })
-  if (adopted === 'let go') return null
+  if (adopted === 'let go' || (adopted.rule && !isRuleInBounds(adopted.rule))) return null
   const next = { ...offer, ...adopted }
   const miss = missOf(standing, finder, { ...next, id: '' })
   return miss && miss.metres <= OFF ? next : null

@@ -146,6 +146,19 @@ describe('a thing that is kept', () => {
     expect([...level.relations.values()][0]!.rule).toMatchObject({ share: 0.25 })
   })
 
+  it('moved by hand so far that no number says it, is let go of: what is written could always be written', () => {
+    const { level, index } = standing(
+      [{ size: [1, 1, 1] }, { translation: [0.01, 0, 0] }, { size: [1, 1, 1], translation: [0.005, 0, 0] }],
+      of => [relation(of, 1, 3, { kind: 'between', share: 0.5, axes: [true, false, false] }, [[1], [2]])],
+    )
+    change(level, index, put(3, { translation: [0.5, 0, 0] }))
+    expect([...level.relations.values()][0]!.rule).toMatchObject({ share: expect.closeTo(50, 9) as number })
+    // A share of 200 is beyond what is kept.
+    change(level, index, put(3, { translation: [2, 0, 0] }))
+    expect(level.relations.size).toBe(0)
+    expect(level.need(testId(3)).translation).toEqual([2, 0, 0])
+  })
+
   it('facing another turns with it, and is let go of when it is turned by hand', () => {
     const { level, index } = standing([{}, { translation: [0, 0, 5] }], of => [
       relation(of, 1, 1, { kind: 'facing', upright: true }, [[2]]),

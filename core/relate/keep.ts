@@ -1,5 +1,6 @@
 import { Vector3 } from 'three'
 import { pivotOf } from '../edit/handles/pivot'
+import { isRuleInBounds } from '../level/relation'
 import type { Operation, Placement, Relation } from '../level/schema'
 import type { Quat, Vec3 } from '../math/vectors'
 import type { Finder } from '../scene/finder'
@@ -247,7 +248,8 @@ class Keeping {
     }
     const after = definitionOf(relation.rule).adopt(this.givenOf(relation), byHand)
     const own = this.standing.placement(relation.held).own
-    if (after === 'let go') {
+    // Moved so far that no number says it, it is not kept any more.
+    if (after === 'let go' || (after.rule && !isRuleInBounds(after.rule))) {
       this.added.push(removeRelation(relation, own))
       return null
     }

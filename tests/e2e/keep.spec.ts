@@ -133,7 +133,7 @@ test('what stands is kept from a list; lifting the slab lifts all on it; a circl
   // What takes the same of a thing is said.
   await editor.pick('Crate 2', 'Crate 1')
   await page.getByRole('button', { name: /^Keep in line with Crate 2 along Y/ }).click()
-  await expect(page.getByTestId('notice')).toContainText('Both cannot be kept')
+  await expect(page.getByTestId('notice')).toContainText('takes the same of it')
   await page.getByRole('button', { name: /^Keep .* from Crate 2 along X/ }).click()
   await editor.saved()
   await nudge(page, 'Crate 2', 'Position X', '3')
