@@ -66,6 +66,8 @@ class Keeping {
   private readonly standing: Standing
   private readonly index: RelationIndex
   private readonly gone: Set<string>
+  /** Relations that the change itself lets go of. */
+  private readonly letGoOf: ReadonlySet<string>
   private readonly ownPuts: ReadonlyMap<string, Partial<Placement>>
   private readonly added: Operation[] = []
   private readonly unmet: Unmet[] = []
@@ -80,8 +82,10 @@ class Keeping {
   ) {
     this.standing = new Standing(level, operations)
     this.gone = new Set(operations.flatMap(({ do: what, id }) => (what === 'remove' ? [id] : [])))
+    this.letGoOf = new Set(operations.flatMap(({ do: what, id }) => (what === 'remove-relation' ? [id] : [])))
+    // Who only lets go, as for a drag with its key held, need not sort all others for that at each move.
     this.index =
-      fresh.size === 0
+      fresh.size === this.letGoOf.size
         ? relationsIn(level)
         : indexOf([...relationsAfter(level, operations), ...aimRelationsAfter(level, operations)])
     this.ownPuts = new Map(
@@ -147,7 +151,7 @@ class Keeping {
       for (const held of heldBy.get(id) ?? [])
         for (const relation of byHeld.get(held)!) if (holdersOf(relation).includes(id)) tied.add(relation)
     }
-    for (const relation of tied) this.letGo(relation)
+    for (const relation of tied) if (!this.letGoOf.has(relation.id)) this.letGo(relation)
   }
 
   /** What a camera aims at is a place from then on. */
@@ -173,7 +177,7 @@ class Keeping {
   private follow(id: string): Following {
     const following: Following = { id, sizing: [], turning: [], placing: [] }
     for (const before of this.index.byHeld.get(id)!) {
-      const relation = this.isHeldYet(before) ? this.adopted(before) : null
+      const relation = !this.letGoOf.has(before.id) && this.isHeldYet(before) ? this.adopted(before) : null
       if (!relation) continue
       const given = this.givenOf(relation)
       const { takes, place } = definitionOf(relation.rule)

@@ -1,7 +1,7 @@
 import { Vector3 } from 'three'
 import { watch } from 'vue'
-import type { PointOn } from '~~/core/level/fields'
 import type { Operation, Relation } from '~~/core/level/schema'
+import { placeOfEnd } from '~~/core/measure/definition'
 import { relationOf } from '~~/core/relate/aims'
 import { holdersOf, relationsIn } from '~~/core/relate/graph'
 import { thingOf } from '~~/core/relate/standing'
@@ -52,6 +52,19 @@ export function useLinks(): void {
   modes.onGrasp(key => relationOf(level.view, key) && { drag: NOTHING, click: to => link.choose(key, to) })
   level.onTouched(show)
 
+  /** What is shown of a drag; of thousands that it moves as much as tells where some relations lead. */
+  function previewedOf(relations: readonly Relation[]): Operation[] {
+    const { previewed, view } = level
+    const ids = new Set<string>(previewed.size <= MOST ? previewed.keys() : [])
+    for (const relation of previewed.size > MOST ? relations : [])
+      for (const end of [relation.held, ...holdersOf(relation)])
+        for (let at: string | null = end; at !== null && !ids.has(at); at = view.get(at)?.parentId ?? null) ids.add(at)
+    return [...ids].flatMap((id): Operation[] => {
+      const fields = previewed.get(id)
+      return fields ? [{ do: 'put', id, fields }] : []
+    })
+  }
+
   function links(): Link[] {
     const { byHeld, heldBy } = relationsIn(level.view)
     const { pointed } = keeping
@@ -65,11 +78,10 @@ export function useLinks(): void {
     const found = new Set<Relation>([...level.selection.ids].slice(0, MOST).flatMap(tied))
     if (pointed) found.add({ ...pointed, id: POINTED })
     if (found.size === 0) return []
-    const operations = [...level.previewed].map(([id, fields]): Operation => ({ do: 'put', id, fields }))
-    const places = new PreviewedPlaces(level.view, operations)
-    const placeOf = ({ at, on, point }: PointOn) =>
-      on === null || !level.view.has(on) ? new Vector3(...at) : new Vector3(...point).applyMatrix4(places.matrixOf(on))
-    return [...found].slice(0, MOST).flatMap(({ id, held, point, holders, rule }) => {
+    const shown = [...found].slice(0, MOST)
+    const places = new PreviewedPlaces(level.view, previewedOf(shown))
+    const where = { level: level.view, matrixOf: places.matrixOf }
+    return shown.flatMap(({ id, held, point, holders, rule }) => {
       if (!level.view.has(held)) return []
       const own = new Vector3(...point).applyMatrix4(places.matrixOf(held))
       return holders.map(
@@ -77,7 +89,7 @@ export function useLinks(): void {
           key: id,
           held: own,
           // What it rests on is below it, wherever on that it was put.
-          holder: rule.kind === 'on' ? own : placeOf(holder),
+          holder: rule.kind === 'on' ? own : placeOfEnd(holder, where).at,
           isChosen: id === link.chosen || id === POINTED,
         }),
       )
