@@ -1,15 +1,16 @@
 import { defineStore } from 'pinia'
 import { v7 } from 'uuid'
 import { computed, shallowRef, watch } from 'vue'
+import { puttingRelations } from '~~/core/edit/copied'
 import type { RestRule } from '~~/core/edit/snap/rest'
 import type { Operation, Relation } from '~~/core/level/schema'
 import { isRuleInBounds } from '~~/core/level/relation'
-import { removeRelation } from '~~/core/relate/aims'
 import { relationsIn } from '~~/core/relate/graph'
 import { definitionOf } from '~~/core/relate/kinds'
+import { lettingGo } from '~~/core/relate/loose'
 import { inTheWayOf } from '~~/core/relate/refuse'
 import { sayRelation } from '~~/core/relate/say'
-import type { Offer } from '~~/core/relate/suggest'
+import type { Offer } from '~~/core/relate/definition'
 import { offersAmong, offersFor, onOffers } from '~~/core/relate/suggest'
 import { copyOf } from '~~/core/scene/copy-id'
 import { counted } from '~~/core/units/plural'
@@ -98,25 +99,23 @@ export const useKeeping = defineStore('keeping', () => {
    * @returns how many are kept now
    */
   function keep(offers: readonly Offer[], all: string, joins?: string): number {
-    const relations: Relation[] = []
+    const kept: Offer[] = []
     let problem: string | null = null
     for (const offer of offers) {
-      const relation = { ...offer, id: v7() }
       const wrong = ruleProblem(offer.rule)
       if (wrong) {
         problem ??= `${nameOf(offer.held)} ${say(offer)}: ${wrong}`
         continue
       }
-      const taken = inTheWayOf(level.view, level.index, relation, relations)
-      if (!taken) relations.push(relation)
+      const taken = inTheWayOf(level.view, level.index, offer, kept)
+      if (!taken) kept.push(offer)
       else problem ??= `${nameOf(taken.held)} is ${say(taken)}, which takes the same of it. Let go of that first.`
     }
     if (problem) level.notify('Not all can be kept', [problem])
-    const [first] = relations
+    const [first] = kept
     if (!first) return 0
-    const label = relations.length === 1 ? `Keep ${nameOf(first.held)} ${say(first)}` : all
-    const puts = relations.map(({ id, ...fields }): Operation => ({ do: 'put-relation', id, fields }))
-    return level.change(asName(label), puts, joins) ? relations.length : 0
+    const label = kept.length === 1 ? `Keep ${nameOf(first.held)} ${say(first)}` : all
+    return level.change(asName(label), puttingRelations(kept, v7), joins) ? kept.length : 0
   }
 
   /**
@@ -158,7 +157,7 @@ export const useKeeping = defineStore('keeping', () => {
       asName(
         relations.length === 1 ? `Let go: ${nameOf(first.held)} ${say(first)}` : `Let go ${relations.length} times`,
       ),
-      relations.map(relation => removeRelation(relation, level.view.need(relation.held).own)),
+      lettingGo(level.view, relations),
     )
   }
 

@@ -10,7 +10,7 @@ import { withRelations } from '~~/core/relate/keep'
 import { inTheWayOf, relationsRefused } from '~~/core/relate/refuse'
 import { sayOf, sayUnmet } from '~~/core/relate/say'
 import { keptShownAnew } from '~~/core/relate/shown-anew'
-import type { Offer } from '~~/core/relate/suggest'
+import type { Offer } from '~~/core/relate/definition'
 import type { LevelIndex } from '~~/core/scene/level-index'
 import type { LevelView } from '~~/core/scene/level-view'
 import { counted } from '~~/core/units/plural'
@@ -100,10 +100,9 @@ export class KeptChanges {
     const replaced: Offer[] = []
     for (const offer of ofReplaced) {
       const next = asItStands(view(), index(), offer)
-      const besides = replaced.map(each => ({ ...each, id: '' }))
       if (
         next
-        && !inTheWayOf(view(), index(), { ...next, id: v7() }, besides)
+        && !inTheWayOf(view(), index(), next, replaced)
         && relationsRefused(view(), puttingRelations([...replaced, next], v7)) === null
       )
         replaced.push(next)

@@ -16,10 +16,10 @@ import { AROUND } from './site'
 /** Something found, with what it is called by: its kind and its things. */
 export type Finding = Found & { of: CheckName; key: string; /** Why it is left as it is, if it is. */ left?: string }
 
-/** What of a fix could be done, and what could not, with the reason. */
 /** Of what mends a finding the first, or what may be done in its place. */
 export type FixWay = 'fix' | 'instead'
 
+/** What of a fix could be done, and what could not, with the reason. */
 export type FixOutcome = { operations: Operation[]; done: string[]; failed: { key: string; why: string }[] }
 
 export const keyOf = (of: CheckName, things: readonly string[]) => `${of} ${[...things].sort().join(' ')}`

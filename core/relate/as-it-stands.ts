@@ -1,13 +1,12 @@
 import { Vector3 } from 'three'
-import type { RelationKind } from '../level/relation'
 import { isRuleInBounds } from '../level/relation'
 import type { Finder } from '../scene/finder'
 import type { LevelView } from '../scene/level-view'
-import type { Given } from './definition'
+import type { Offer } from './definition'
+import { givenOf } from './definition'
 import { definitionOf } from './kinds'
 import { missOf } from './miss'
 import { Standing } from './standing'
-import type { Offer } from './suggest'
 import { onOffers } from './suggest'
 
 /** Metres off by which something still counts as standing where it is kept. */
@@ -28,12 +27,11 @@ export function asItStands(level: LevelView, finder: Finder, offer: Offer): Offe
       : null
   }
   const standing = new Standing(level, [])
-  const given: Given<RelationKind> = { standing, finder, relation: { ...offer, id: '' }, rule }
-  if (missOf(standing, finder, given.relation) === null) return null
+  if (missOf(standing, finder, offer) === null) return null
   const moved = new Vector3(1, 1, 1)
-  const adopted = definitionOf(rule).adopt(given, { moved, isTurned: false, isSized: false })
+  const adopted = definitionOf(rule).adopt(givenOf(standing, finder, offer), { moved, isTurned: false, isSized: false })
   if (adopted === 'let go' || (adopted.rule && !isRuleInBounds(adopted.rule))) return null
   const next = { ...offer, ...adopted }
-  const miss = missOf(standing, finder, { ...next, id: '' })
+  const miss = missOf(standing, finder, next)
   return miss && miss.metres <= OFF ? next : null
 }

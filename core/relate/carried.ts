@@ -7,7 +7,7 @@ import type { Vec3 } from '../math/vectors'
 import type { LevelView } from '../scene/level-view'
 import { indexOf } from './graph'
 import { Standing } from './standing'
-import type { Offer } from './suggest'
+import type { Offer } from './definition'
 
 /** What is kept where things are copied and replaced. */
 export type Carried = { operations: Operation[]; amongCopies: Offer[]; ofCopies: Offer[]; ofReplaced: Offer[] }

@@ -11,9 +11,23 @@ import type { Standing } from './standing'
 export type Given<K extends RelationKind> = {
   standing: Standing
   finder: Finder
-  relation: Relation
+  relation: Offer
   rule: RuleOf<K>
 }
+
+/** A relation that could be made: one without an id. */
+export type Offer = Omit<Relation, 'id'>
+
+/** What any relation is worked out from. */
+export const givenOf = <R extends Offer>(standing: Standing, finder: Finder, relation: R) => ({
+  standing,
+  finder,
+  relation,
+  rule: relation.rule,
+})
+
+/** A kept distance: from what holds it, along what it is kept, over to the thing's own point. */
+export type KeptDimension = { from: Vector3; to: Vector3; point: Vector3; metres: number }
 
 /** Of a thing's place: its pivot has to go so far along a direction of unit length. */
 export type Wanted = { along: Vector3; by: number }
@@ -40,6 +54,8 @@ export type RelationDefinition<K extends RelationKind> = {
   }
   /** What it takes of turn and size; of the place it takes what it asks for. */
   takes: (rule: RuleOf<K>) => readonly Freedom[]
+  /** Which of the three numbers of that it takes; all, where this is left out. */
+  takesOf?: (rule: RuleOf<K>) => readonly (0 | 1 | 2)[]
   /** How it asks its thing to be turned, in its parent's axes and about its pivot; null if it cannot be. */
   turn?: (given: Given<K>) => Quat | null
   /** The factors of its size along its own axes that it asks for; null if it cannot be. */
@@ -48,6 +64,8 @@ export type RelationDefinition<K extends RelationKind> = {
   place?: (given: Given<K>) => readonly Wanted[] | null
   /** Whether what it asks of the place depends on the place. */
   bends?: (rule: RuleOf<K>) => boolean
+  /** The distance that it keeps, as it is drawn on a plan; null if it keeps none. */
+  dimension?: (given: Omit<Given<K>, 'finder'>) => KeptDimension | null
   /** What becomes of it when its thing is moved by hand and its holders are not. */
   adopt: (given: Given<K>, byHand: ByHand) => Adopted
 }

@@ -2,8 +2,7 @@ import { Matrix3 } from 'three'
 import type { Relation } from '../level/schema'
 import type { Finder } from '../scene/finder'
 import type { LevelView } from '../scene/level-view'
-import type { RelationKind } from '../level/relation'
-import type { Given } from './definition'
+import { givenOf } from './definition'
 import { relationsIn } from './graph'
 import { definitionOf } from './kinds'
 import { Standing } from './standing'
@@ -28,15 +27,11 @@ export function heldNumbers(level: LevelView, finder: Finder, id: string, inWorl
   if (!inWorld) toShown.setFromMatrix4(standing.parentMatrix(id)).transpose()
   const held = { position: three(), turn: three(), size: three() }
   for (const relation of relations) {
-    const given: Given<RelationKind> = { standing, finder, relation, rule: relation.rule }
-    const { takes, place } = definitionOf(relation.rule)
-    const isUpright = relation.rule.kind === 'facing' && relation.rule.upright
-    const isHeight = relation.rule.kind === 'same' && relation.rule.of === 'height'
+    const { takes, takesOf, place } = definitionOf(relation.rule)
     for (const freedom of takes(relation.rule))
-      for (const axis of (freedom === 'turn' && isUpright) || (freedom === 'size' && isHeight) ? [1] : [0, 1, 2])
-        held[freedom][axis]!.push(relation)
+      for (const axis of takesOf?.(relation.rule) ?? [0, 1, 2]) held[freedom][axis]!.push(relation)
     // A number moves a thing along the direction that it counts along.
-    for (const { along } of place?.(given) ?? []) {
+    for (const { along } of place?.(givenOf(standing, finder, relation)) ?? []) {
       const asked = along.clone().applyMatrix3(toShown).normalize().toArray()
       for (const [axis, each] of asked.entries()) if (Math.abs(each) > SHARE) held.position[axis]!.push(relation)
     }

@@ -7,15 +7,16 @@ import type { Finder } from '../scene/finder'
 import { copyOf } from '../scene/copy-id'
 import type { LevelView } from '../scene/level-view'
 import type { ByHand, Given, Wanted } from './definition'
+import { givenOf } from './definition'
 import type { RelationIndex } from './graph'
 import { holdersOf, indexOf, inOrder, relationsIn } from './graph'
 import { aimRelationsAfter, isAim, putRelation, relationWritten, removeRelation } from './aims'
 import { definitionOf } from './kinds'
 import { relationsAfter } from './after'
-import { missOf } from './miss'
+import { holds } from './miss'
 import { Standing, thingOf } from './standing'
 
-type AnyGiven = Given<Relation['rule']['kind']>
+type AnyGiven = Given<Relation['rule']['kind']> & { relation: Relation }
 
 const NUMBERS = ['translation', 'rotation', 'scale'] as const
 
@@ -166,12 +167,7 @@ class Keeping {
     }
   }
 
-  private givenOf = (relation: Relation): AnyGiven => ({
-    standing: this.standing,
-    finder: this.finder,
-    relation,
-    rule: relation.rule,
-  })
+  private givenOf = (relation: Relation): AnyGiven => givenOf(this.standing, this.finder, relation)
 
   /** What a thing follows, as it is after the change. */
   private follow(id: string): Following {
@@ -243,7 +239,7 @@ class Keeping {
       && !this.fresh.has(relation.id)
       && (fields.translation ?? fields.rotation ?? fields.scale)
     // What goes along with what holds it as it is to has nothing to take up.
-    if (!isByHand || (this.isHolderMoved(relation) && this.holds(relation))) return relation
+    if (!isByHand || (this.isHolderMoved(relation) && holds(this.standing, this.finder, relation))) return relation
     const before = this.level.need(relation.held)
     const byHand: ByHand = {
       moved: this.standing.pivotOf(relation.held).sub(pivotOf(this.level, relation.held)),
@@ -264,11 +260,6 @@ class Keeping {
 
   private isHolderMoved(relation: Relation): boolean {
     return holdersOf(relation).some(holder => this.standing.isMoved(holder))
-  }
-
-  private holds(relation: Relation): boolean {
-    const miss = missOf(this.standing, this.finder, relation)
-    return miss !== null && Math.max(miss.metres, miss.degrees, miss.share) < MISSED
   }
 
   private size(given: AnyGiven): void {

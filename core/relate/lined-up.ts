@@ -15,7 +15,7 @@ import type { LevelView } from '../scene/level-view'
 import { endAt } from '../measure/definition'
 import { missOf } from './miss'
 import { Standing } from './standing'
-import type { Offer } from './suggest'
+import type { Offer } from './definition'
 import { onOffers } from './suggest'
 
 // What keeps things as they have been lined up.
@@ -156,7 +156,7 @@ export function matchedOffers(
     .filter(id => id !== from)
     .flatMap(id => rules.map(rule => offer(level, id, pivotOf(level, id), [[from, place]], rule)))
     .filter(made => {
-      const miss = missOf(standing, index, { ...made, id: '' })
+      const miss = missOf(standing, index, made)
       return miss !== null && miss.metres < OFF && miss.share < OFF && miss.degrees < 1e-4
     })
 }

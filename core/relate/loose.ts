@@ -3,7 +3,7 @@ import type { Finder } from '../scene/finder'
 import type { LevelView } from '../scene/level-view'
 import { removeRelation } from './aims'
 import { holdersOf, relationsIn } from './graph'
-import { missOf } from './miss'
+import { holds } from './miss'
 import { Standing } from './standing'
 
 /** What is kept of things, and of all that hangs from them, to anything besides. */
@@ -20,9 +20,6 @@ export function keptToOthers(level: LevelView, ids: readonly string[]): Relation
 export const lettingGo = (level: LevelView, relations: readonly Relation[]): Operation[] =>
   relations.map(relation => removeRelation(relation, level.need(relation.held).own))
 
-/** Off by less than this, in metres, degrees or a share, something stands as it is kept. */
-const HOLDS = 1e-6
-
 /** Those of relations that would not hold after operations that were done as if there were none. */
 export function heldNoMore(
   level: LevelView,
@@ -31,8 +28,5 @@ export function heldNoMore(
   operations: readonly Operation[],
 ): Relation[] {
   const standing = new Standing(level, operations)
-  return relations.filter(relation => {
-    const miss = missOf(standing, finder, relation)
-    return !miss || Math.max(miss.metres, miss.degrees, miss.share) > HOLDS
-  })
+  return relations.filter(relation => !holds(standing, finder, relation))
 }

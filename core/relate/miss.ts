@@ -1,8 +1,7 @@
 import { Quaternion } from 'three'
-import type { Relation } from '../level/schema'
 import type { Finder } from '../scene/finder'
-import type { RelationKind } from '../level/relation'
-import type { Given } from './definition'
+import type { Offer } from './definition'
+import { givenOf } from './definition'
 import { holdersOf } from './graph'
 import { definitionOf } from './kinds'
 import type { Standing } from './standing'
@@ -14,9 +13,9 @@ export type Miss = { metres: number; degrees: number; share: number }
  * How far a relation is from holding as things stand; null if it cannot be, as when nothing is below or what holds it
  * is not there.
  */
-export function missOf(standing: Standing, finder: Finder, relation: Relation): Miss | null {
+export function missOf(standing: Standing, finder: Finder, relation: Offer): Miss | null {
   if (![relation.held, ...holdersOf(relation)].every(id => standing.has(id))) return null
-  const given: Given<RelationKind> = { standing, finder, relation, rule: relation.rule }
+  const given = givenOf(standing, finder, relation)
   const { takes, place, turn, size } = definitionOf(relation.rule)
   const freedoms = takes(relation.rule)
   const asked = place ? place(given) : []
@@ -31,4 +30,13 @@ export function missOf(standing: Standing, finder: Finder, relation: Relation): 
       : 0,
     share: factors ? Math.max(...factors.toArray().map(each => Math.abs(each - 1))) : 0,
   }
+}
+
+/** Off by less than this, in metres, degrees or a share, something stands as it is kept. */
+const HOLDS = 1e-6
+
+/** Whether a relation holds as things stand. */
+export function holds(standing: Standing, finder: Finder, relation: Offer): boolean {
+  const miss = missOf(standing, finder, relation)
+  return miss !== null && Math.max(miss.metres, miss.degrees, miss.share) <= HOLDS
 }

@@ -1,11 +1,13 @@
 import type { Level } from '../level/level'
-import type { Operation, Relation } from '../level/schema'
+import type { Operation } from '../level/schema'
 import type { Finder } from '../scene/finder'
 import type { LevelView } from '../scene/level-view'
 import { relationsAfter } from './after'
 import type { Hanging } from './graph'
 import { circleThrough, holdersOf, indexOf, inOrder, relationsIn } from './graph'
 import { wayFor } from './keep'
+import type { Offer } from './definition'
+import { givenOf } from './definition'
 import { definitionOf } from './kinds'
 import { Standing } from './standing'
 
@@ -65,13 +67,13 @@ export function relationsRefused(level: Level, operations: readonly Operation[])
 export function inTheWayOf(
   level: LevelView,
   finder: Finder,
-  relation: Relation,
-  besides: readonly Relation[] = [],
-): Relation | null {
+  relation: Offer,
+  besides: readonly Offer[] = [],
+): Offer | null {
   const others = [
     ...(relationsIn(level).byHeld.get(relation.held) ?? []),
     ...besides.filter(({ held }) => held === relation.held),
-  ].filter(({ id }) => id !== relation.id)
+  ]
   const mine = new Set(definitionOf(relation.rule).takes(relation.rule))
   for (const other of others)
     if (
@@ -81,9 +83,9 @@ export function inTheWayOf(
     )
       return other
   const standing = new Standing(level, [])
-  const asks = (of: Relation) =>
+  const asks = (of: Offer) =>
     definitionOf(of.rule)
-      .place?.({ standing, finder, relation: of, rule: of.rule })
+      .place?.(givenOf(standing, finder, of))
       ?.map(({ along }) => along) ?? []
   const taken = others.flatMap(other => asks(other).map(along => ({ other, along })))
   for (const along of asks(relation)) {

@@ -1,19 +1,17 @@
 import { Box3, Matrix3, Ray, Vector3 } from 'three'
 import { pivotOf } from '../edit/handles/pivot'
 import type { RelationRule, RuleOf } from '../level/relation'
-import type { Relation } from '../level/schema'
 import { endAt } from '../measure/definition'
 import type { Vec3 } from '../math/vectors'
 import { movingWith } from '../scene/copies'
 import type { Finder } from '../scene/finder'
 import type { LevelView } from '../scene/level-view'
 import type { Shown } from '../scene/shown'
+import type { Offer } from './definition'
+import { givenOf } from './definition'
 import { definitionOf } from './kinds'
 import { heightOf } from './reach'
 import { Standing } from './standing'
-
-/** A relation that could be made, and that holds already. */
-export type Offer = Omit<Relation, 'id'>
 
 /** Metres by which two things may miss each other and still count as meant to meet. */
 const NEAR = 0.002
@@ -75,9 +73,7 @@ export function onOffers(level: LevelView, finder: Finder, id: string, how?: OnR
 
 /** An offer to rest on something whose number is what it is now. */
 function asItStands(level: LevelView, finder: Finder, offer: Offer): Offer {
-  const relation = { ...offer, id: '' }
-  const [wanted] =
-    definitionOf(offer.rule).place?.({ standing: new Standing(level, []), finder, relation, rule: offer.rule }) ?? []
+  const [wanted] = definitionOf(offer.rule).place?.(givenOf(new Standing(level, []), finder, offer)) ?? []
   if (offer.rule.kind !== 'on' || !wanted || Math.abs(wanted.by) < 1e-6) return offer
   return { ...offer, rule: { ...offer.rule, offset: offer.rule.offset - wanted.by } }
 }

@@ -3,8 +3,8 @@ import type { Measure, Relation } from '../level/schema'
 import { placeOfEnd } from '../measure/definition'
 import type { LevelView } from '../scene/level-view'
 import { copyOf } from '../scene/copy-id'
+import type { Offer } from './definition'
 import { relationsIn } from './graph'
-import type { Offer } from './suggest'
 
 /**
  * How the last leg of a tape can be kept, its last end's thing following the end before: straight, and along each axis

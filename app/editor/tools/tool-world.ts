@@ -24,7 +24,6 @@ export type Duplicated = { from: readonly string[]; to: readonly string[] }
 /** What of snapping can be switched and stepped. */
 export type StepKind = 'grid' | 'turn' | 'size'
 
-/** What tools need of the editor around them. */
 /** What a drag has caught that can be kept: of which things, and under which name they were dragged. */
 export type Caught = {
   ids: readonly string[]
@@ -32,6 +31,7 @@ export type Caught = {
   joins: string
 }
 
+/** What tools need of the editor around them. */
 export type ToolWorld = {
   stage: Stage
   level: () => LevelView

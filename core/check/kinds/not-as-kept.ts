@@ -1,7 +1,7 @@
 import type { Relation } from '../../level/schema'
-import { removeRelation } from '../../relate/aims'
 import { holdersOf, relationsIn } from '../../relate/graph'
 import { withRelations } from '../../relate/keep'
+import { lettingGo } from '../../relate/loose'
 import type { Miss } from '../../relate/miss'
 import { missOf } from '../../relate/miss'
 import { Standing } from '../../relate/standing'
@@ -72,7 +72,10 @@ export const notAsKept: CheckDefinition<'off' | 'turn'> = {
     instead: {
       does: 'Let go',
       operations: (site, { things: [id] }, limits) =>
-        missedBy(site, id!, limits).map(({ relation }) => removeRelation(relation, site.level.need(id!).own)),
+        lettingGo(
+          site.level,
+          missedBy(site, id!, limits).map(({ relation }) => relation),
+        ),
     },
   },
 }

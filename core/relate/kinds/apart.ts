@@ -6,7 +6,7 @@ import { differs, pointOf } from '../definition'
 const TOO_NEAR = 1e-9
 
 /** How far the thing's point is from the holder's, and along what. */
-function now(given: Given<'apart'>): { along: Vector3; distance: number } {
+function now(given: Omit<Given<'apart'>, 'finder'>): { along: Vector3; distance: number } {
   const { standing, relation, rule } = given
   const way = pointOf(given).sub(standing.placeOf(relation.holders[0]!))
   if (rule.along === null) return { along: way.clone().normalize(), distance: way.length() }
@@ -34,6 +34,13 @@ export const apart: RelationDefinition<'apart'> = {
     return [{ along, by: given.rule.distance - distance }]
   },
   bends: ({ along }) => along === null,
+  dimension: given => {
+    const { standing, relation, rule } = given
+    const [from, point] = [standing.placeOf(relation.holders[0]!), pointOf(given)]
+    const { along, distance } = now(given)
+    const to = rule.along === null ? point.clone() : from.clone().addScaledVector(along, distance)
+    return { from, to, point, metres: Math.abs(rule.distance) }
+  },
   adopt: given => {
     const { distance } = now(given)
     return differs(distance, given.rule.distance) ? { rule: { ...given.rule, distance } } : {}

@@ -10,6 +10,7 @@ const TOO_NEAR = 1e-6
 export const facing: RelationDefinition<'facing'> = {
   says: (_rule, [holder]) => `facing ${holder}`,
   takes: () => ['turn'],
+  takesOf: ({ upright }) => (upright ? [1] : [0, 1, 2]),
   turn: given => {
     const { standing, relation, rule } = given
     const { held, holders } = relation

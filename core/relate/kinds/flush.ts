@@ -3,7 +3,7 @@ import type { Given, RelationDefinition } from '../definition'
 import { differs, pointOf, turnedBy } from '../definition'
 
 /** How far the thing's point is before the plane of the holder's face, and the way that looks. */
-function before(given: Given<'flush'>) {
+function before(given: Omit<Given<'flush'>, 'finder'>) {
   const { standing, relation, rule } = given
   const [holder] = relation.holders
   const look = standing.lookOf(holder!.on, rule.against)
@@ -30,6 +30,13 @@ export const flush: RelationDefinition<'flush'> = {
   place: given => {
     const { look, distance } = before(given)
     return [{ along: look, by: given.rule.gap - distance }]
+  },
+  dimension: given => {
+    const point = pointOf(given)
+    const { look, distance } = before(given)
+    // Where the plane is before the thing's own point.
+    const from = point.clone().addScaledVector(look, -distance)
+    return given.rule.gap === 0 ? null : { from, to: point.clone(), point, metres: Math.abs(given.rule.gap) }
   },
   adopt: (given, { isTurned }) => {
     if (isTurned && given.rule.turns) return 'let go'

@@ -31,6 +31,7 @@ export const same: RelationDefinition<'same'> = {
     with: (rule, times) => ({ ...rule, times }),
   },
   takes: ({ of }) => [of === 'turn' ? 'turn' : 'size'],
+  takesOf: ({ of }) => (of === 'height' ? [1] : [0, 1, 2]),
   turn: given => {
     const { standing, relation } = given
     const { held, holders } = relation
