@@ -1,12 +1,11 @@
-import { Matrix3, Vector3 } from 'three'
+import { Vector3 } from 'three'
 import type { Copied } from '../level/copied'
 import { copiedRelations } from '../edit/copied'
 import type { PointOn } from '../level/fields'
 import type { Operation, Relation } from '../level/schema'
-import type { Vec3 } from '../math/vectors'
 import type { LevelView } from '../scene/level-view'
 import { indexOf } from './graph'
-import { Standing } from './standing'
+import { lookIn, pointIn, Standing } from './standing'
 import type { Offer } from './definition'
 
 /** What is kept where things are copied and replaced. */
@@ -55,7 +54,7 @@ function heldOtherwise(
     const to = end.on === null ? undefined : replaced.get(end.on)
     if (to === undefined || !standing.has(to)) return end
     const at = standing.placeOf(end)
-    return { at: at.toArray(), on: to, point: pointOn(standing, to, at) }
+    return { at: at.toArray(), on: to, point: pointIn(standing.matrixOf(to), at) }
   }
   const found: ReturnType<typeof heldOtherwise> = { operations: [], outside: [] }
   for (const { id, ...relation } of level.relations.values()) {
@@ -70,7 +69,7 @@ function heldOtherwise(
       const place = new Vector3(...relation.point).applyMatrix4(level.worldMatrix(relation.held))
       found.outside.push({
         held: to,
-        point: pointOn(standing, to, place),
+        point: pointIn(standing.matrixOf(to), place),
         holders,
         rule: lookingOtherwise(standing, rule, 'face', relation.held, replaced),
       })
@@ -79,9 +78,6 @@ function heldOtherwise(
   }
   return found
 }
-
-const pointOn = (standing: Standing, id: string, at: Vector3): Vec3 =>
-  at.clone().applyMatrix4(standing.matrixOf(id).clone().invert()).toArray()
 
 /** A rule whose face, of what is held or of what holds, looks as before from the axes of what replaces that. */
 function lookingOtherwise(
@@ -93,7 +89,5 @@ function lookingOtherwise(
 ): Relation['rule'] {
   const to = replaced.get(from)
   if (rule.kind !== 'flush' || to === undefined || !standing.has(to)) return rule
-  const look = standing.lookOf(from, rule[field])
-  const back = new Matrix3().setFromMatrix4(standing.matrixOf(to)).transpose()
-  return { ...rule, [field]: look.applyMatrix3(back).normalize().toArray() }
+  return { ...rule, [field]: lookIn(standing.matrixOf(to), standing.lookOf(from, rule[field])) }
 }

@@ -14,7 +14,7 @@ import type { LevelIndex } from '../scene/level-index'
 import type { LevelView } from '../scene/level-view'
 import { endAt } from '../measure/definition'
 import { missOf } from './miss'
-import { Standing } from './standing'
+import { pointIn, Standing } from './standing'
 import type { Offer } from './definition'
 import { onOffers } from './suggest'
 
@@ -39,7 +39,7 @@ function offer(
 ): Offer {
   return {
     held,
-    point: at.clone().applyMatrix4(level.worldMatrix(held).clone().invert()).toArray(),
+    point: pointIn(level.worldMatrix(held), at),
     holders: holders.map(([id, place]) => endAt(level, id, place)),
     rule,
   }

@@ -2,6 +2,7 @@ import { Matrix3, Matrix4, Vector3 } from 'three'
 import type { PointOn } from '../level/fields'
 import type { Operation, Placement } from '../level/schema'
 import { localMatrix } from '../math/transform'
+import type { Vec3 } from '../math/vectors'
 import type { Solid } from '../mesh/solid'
 import { copyOf } from '../scene/copy-id'
 import type { LevelView } from '../scene/level-view'
@@ -143,3 +144,11 @@ export class Standing {
     this.surfacesWith.delete(id)
   }
 }
+
+/** A place of the world in a thing's own axes. @param matrix from these to the world */
+export const pointIn = (matrix: Matrix4, at: Vector3): Vec3 =>
+  at.clone().applyMatrix4(matrix.clone().invert()).toArray()
+
+/** The way something looks in a thing's own axes: what `lookOf` brings back. @param matrix from these to the world */
+export const lookIn = (matrix: Matrix4, look: Vector3): Vec3 =>
+  look.clone().applyMatrix3(new Matrix3().setFromMatrix4(matrix).transpose()).normalize().toArray()

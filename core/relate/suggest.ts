@@ -11,7 +11,7 @@ import type { Offer } from './definition'
 import { givenOf } from './definition'
 import { definitionOf } from './kinds'
 import { heightOf } from './reach'
-import { Standing } from './standing'
+import { lookIn, pointIn, Standing } from './standing'
 
 /** Metres by which two things may miss each other and still count as meant to meet. */
 const NEAR = 0.002
@@ -26,8 +26,7 @@ const [MOST_AROUND, MOST] = [60, 12]
 /** Metres around a thing in which it may be in the middle between two others. */
 const AROUND = 6
 
-const ownPoint = (level: LevelView, id: string, place: Vector3): Vec3 =>
-  place.clone().applyMatrix4(level.worldMatrix(id).clone().invert()).toArray()
+const ownPoint = (level: LevelView, id: string, place: Vector3): Vec3 => pointIn(level.worldMatrix(id), place)
 
 /** The middle of what a thing shows, in the world; its pivot's place if it shows nothing. */
 function middleOf(level: LevelView, finder: Finder, id: string): Vector3 {
@@ -133,8 +132,8 @@ function faceOffers(level: LevelView, finder: Finder, id: string): Offer[] {
           holders: [endAt(level, holder, face.place)],
           rule: {
             kind: 'flush',
-            against: lookOn(level, holder, face.look),
-            face: lookOn(level, id, mine.look),
+            against: lookIn(level.worldMatrix(holder), face.look),
+            face: lookIn(level.worldMatrix(id), mine.look),
             opposite,
             gap: Math.abs(gap) < 1e-6 ? 0 : gap,
             turns: true,
@@ -142,12 +141,6 @@ function faceOffers(level: LevelView, finder: Finder, id: string): Offer[] {
         })
       }
   return [...found.values()].sort((a, b) => a.rank - b.rank).map(({ rank: _, ...offer }) => offer)
-}
-
-/** The way something looks, in a thing's own axes: what `Standing.lookOf` brings back. */
-function lookOn(level: LevelView, id: string, look: Vector3): Vec3 {
-  const matrix = new Matrix3().setFromMatrix4(level.worldMatrix(id)).transpose()
-  return look.clone().applyMatrix3(matrix).normalize().toArray()
 }
 
 /** Pairs of things of one part that a thing is in the middle of, along each axis on which they are apart. */
