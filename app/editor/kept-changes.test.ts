@@ -29,10 +29,18 @@ function scene(
   const { level, index } = levelOfBoxes(boxes)
   const said: string[] = []
   const undo: Operation[][] = []
-  const doAsGiven = (_label: string, operations: Operation[]) => {
+  /** What is asked before a change is done, and the answer to it, if anything is. */
+  const asking: { isOn: boolean; answer: (() => void) | null } = { isOn: false, answer: null }
+  const doAsGiven = (label: string, operations: Operation[], joins?: string, after?: () => void): boolean => {
+    if (asking.isOn) {
+      asking.isOn = false
+      asking.answer = () => doAsGiven(label, operations, joins, after)
+      return false
+    }
     const { inverse, touched } = applyChange(level, operations)
     undo.push(inverse)
     index.update(touched)
+    after?.()
     return true
   }
   const changes = new KeptChanges({
@@ -60,7 +68,7 @@ function scene(
     [...level.relations.values()]
       .filter(relation => relation.held === held)
       .map(({ rule, holders }) => [rule, holders[0]!.on])
-  return { level, index, said, undo, change, fresh, of }
+  return { level, index, said, undo, asking, change, fresh, of }
 }
 
 describe('what is kept, where things are copied', () => {
@@ -86,6 +94,16 @@ describe('what is kept, where things are copied', () => {
     expect(said).toEqual([])
     change([put(testId(2), { translation: [8, 3, 0] })])
     expect(level.need(tops[0]!).translation[1]).toBeCloseTo(5, 6)
+  })
+
+  it('is kept as well where something is asked before the copy is made, once that is answered', () => {
+    const { level, asking, change, fresh, of } = scene(boxes, [[3, 1, on]])
+    const { operations, made, tops } = duplicate(level, [testId(3)], 'instance', fresh)
+    asking.isOn = true
+    expect(change(operations, { made: [made] })).toBe(false)
+    expect([level.has(tops[0]!), of(tops[0]!)]).toEqual([false, []])
+    asking.answer!()
+    expect(of(tops[0]!)).toEqual([[on, testId(1)]])
   })
 
   it('is dropped where that was chosen or makes no sense there, and it is said', () => {

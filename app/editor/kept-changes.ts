@@ -19,8 +19,12 @@ import { counted } from '~~/core/units/plural'
 type Needs = {
   view: () => LevelView
   index: () => LevelIndex
-  /** Does a change with nothing added. @returns whether that was possible */
-  doAsGiven: (label: string, operations: Operation[], joins?: string) => boolean
+  /**
+   * Does a change with nothing added, and then `after`: at once, or when it is answered where something is asked first.
+   *
+   * @returns whether it is done
+   */
+  doAsGiven: (label: string, operations: Operation[], joins?: string, after?: () => void) => boolean
   /** Whether copies stay kept to what the first are kept to. */
   areCopiesKept: () => boolean
   /** Says something that others may take the place of, unless something louder is said. */
@@ -53,24 +57,24 @@ export class KeptChanges {
     const isMore = copied !== undefined || keptShownAnew(view(), operations).length > 0
     const together = isMore ? (joins ?? v7()) : joins
     const letGo = this.letGoBy(asked, operations)
-    if (!doAsGiven(label, operations, together)) return false
-    const anew = keptShownAnew(view(), operations)
-    const shown = anew.length > 0 ? this.follow(label, anew, together) : []
-    const lost = this.keepAsTheyStand(label, [...carried.amongCopies, ...outside], carried.ofReplaced, together)
-    const left = carried.ofCopies.length - outside.length
-    this.tell([
-      ...new Set([...this.unmetLines(unmet), ...shown]),
-      ...letGo,
-      ...(lost > 0
-        ? [`${counted(lost, 'link')} made no sense any more, and ${lost === 1 ? 'is' : 'are'} dropped.`]
-        : []),
-      ...(left > 0
-        ? [
-            `${counted(left, 'link')} to other things ${left === 1 ? 'was' : 'were'} not copied, as chosen under Duplicate.`,
-          ]
-        : []),
-    ])
-    return true
+    return doAsGiven(label, operations, together, () => {
+      const anew = keptShownAnew(view(), operations)
+      const shown = anew.length > 0 ? this.follow(label, anew, together) : []
+      const lost = this.keepAsTheyStand(label, [...carried.amongCopies, ...outside], carried.ofReplaced, together)
+      const left = carried.ofCopies.length - outside.length
+      this.tell([
+        ...new Set([...this.unmetLines(unmet), ...shown]),
+        ...letGo,
+        ...(lost > 0
+          ? [`${counted(lost, 'link')} made no sense any more, and ${lost === 1 ? 'is' : 'are'} dropped.`]
+          : []),
+        ...(left > 0
+          ? [
+              `${counted(left, 'link')} to other things ${left === 1 ? 'was' : 'were'} not copied, as chosen under Duplicate.`,
+            ]
+          : []),
+      ])
+    })
   }
 
   /** Lets what is kept follow things that show something else now: only once they do it is known where that is. */

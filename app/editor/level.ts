@@ -395,7 +395,7 @@ export const useLevel = defineStore('level', () => {
   const kept = new KeptChanges({
     view: () => view.value,
     index: () => index.value,
-    doAsGiven: (label, operations, joins) => changeAsGiven(label, operations, joins),
+    doAsGiven: changeAsGiven,
     areCopiesKept: () => settings.kept.duplicate.stays,
     sayMildly: (title, lines) => {
       if (!notice.value || notice.value.isMild) notify(title, lines, undefined, true)
@@ -412,10 +412,21 @@ export const useLevel = defineStore('level', () => {
   const change = (label: string, operations: Operation[], joins?: string, copied?: Copied): boolean =>
     kept.change(label, operations, joins, copied)
 
-  /** The same with nothing added, for what was worked out before. */
-  function changeAsGiven(label: string, operations: Operation[], joins?: string): boolean {
+  /**
+   * The same with nothing added, for what was worked out before.
+   *
+   * @param after done once it is, also where something is asked first
+   */
+  function changeAsGiven(label: string, operations: Operation[], joins?: string, after?: () => void): boolean {
+    const goOn = () => changeAsGiven(label, operations, joins, after)
+    if (operations.length > 0 && reserved.asks(view.value, label, operations, goOn)) return false
+    if (!doNow(label, operations, joins)) return false
+    after?.()
+    return true
+  }
+
+  function doNow(label: string, operations: Operation[], joins?: string): boolean {
     if (operations.length === 0) return true
-    if (reserved.asks(view.value, label, operations, () => changeAsGiven(label, operations, joins))) return false
     const made = perform(label, operations)
     if (!made) return false
     history.add({ ...made.step, joins })

@@ -7,24 +7,33 @@ import { expect, nudge, test } from './support'
 
 const kept = (editor: Editor) => editor.server.db.select().from(relations).where(eq(relations.levelId, editor.levelId))
 
-test('what a drag has caught is kept by one key, follows while its wall is dragged, and is let go of', async ({
-  page,
-  editor,
-}) => {
+/** Boxes of one block, by name and place. */
+async function openBoxes(
+  editor: Editor,
+  [width, height, depth]: Vec3,
+  places: Readonly<Record<string, Vec3>>,
+): Promise<void> {
   const block = v7()
   await editor.openWith(
-    [
-      { name: 'Wall', block, translation: [0, 0, 0] as Vec3 },
-      { name: 'Box', block, translation: [1.4, 0, 0] as Vec3 },
-    ],
+    Object.entries(places).map(([name, translation]) => ({ name, block, translation })),
     [
       {
         do: 'put-block',
         id: block,
-        fields: { shape: { type: 'box', width: 1, height: 0.5, depth: 0.3 }, color: '#b07850' },
+        fields: { shape: { type: 'box', width, height, depth }, color: '#b07850' },
       },
     ],
   )
+}
+
+test('what a drag has caught is kept by one key, follows while its wall is dragged, and is let go of', async ({
+  page,
+  editor,
+}) => {
+  await openBoxes(editor, [1, 0.5, 0.3], {
+    Wall: [0, 0, 0],
+    Box: [1.4, 0, 0],
+  })
   await page.keyboard.press('8')
   await page.keyboard.press('a')
   await editor.pick('Box')
@@ -203,22 +212,12 @@ test('a drag along what is held changes its number, with J held it lets go, and 
   page,
   editor,
 }) => {
-  const block = v7()
-  await editor.openWith(
-    [
-      { name: 'Post', block, translation: [0, 0, 0] as Vec3 },
-      { name: 'Box', block, translation: [1, 0, 0] as Vec3 },
-      // So that the whole way is on the stage.
-      { name: 'Far', block, translation: [4, 0, 0] as Vec3 },
-    ],
-    [
-      {
-        do: 'put-block',
-        id: block,
-        fields: { shape: { type: 'box', width: 0.4, height: 0.4, depth: 0.4 }, color: '#b07850' },
-      },
-    ],
-  )
+  await openBoxes(editor, [0.4, 0.4, 0.4], {
+    Post: [0, 0, 0],
+    Box: [1, 0, 0],
+    // So that the whole way is on the stage.
+    Far: [4, 0, 0],
+  })
   await page.keyboard.press('8')
   await editor.pick('Post', 'Box')
   await page.getByRole('button', { name: 'Line up', exact: true }).click()
@@ -333,20 +332,10 @@ test('what is aligned is kept in line, a tape from its menu, and what a script h
   page,
   editor,
 }) => {
-  const block = v7()
-  await editor.openWith(
-    [
-      { name: 'Post', block, translation: [0, 0, 0] as Vec3 },
-      { name: 'Box', block, translation: [2, 0, 0.7] as Vec3 },
-    ],
-    [
-      {
-        do: 'put-block',
-        id: block,
-        fields: { shape: { type: 'box', width: 1, height: 1, depth: 1 }, color: '#b07850' },
-      },
-    ],
-  )
+  await openBoxes(editor, [1, 1, 1], {
+    Post: [0, 0, 0],
+    Box: [2, 0, 0.7],
+  })
   await editor.look([1.5, 3.5, 6.5], [1.5, 0.5, 0])
   await page.getByRole('button', { name: 'Line up', exact: true }).click()
   await editor.pick('Box', 'Post')
