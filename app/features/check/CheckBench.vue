@@ -372,6 +372,7 @@ ul {
 }
 
 .acts {
+  flex-wrap: wrap;
   padding: 0 4px 5px;
 }
 
