@@ -13,6 +13,7 @@ export const LAYERS = [
   'edit',
   'measure',
   'relate',
+  'compare',
   'check',
   'walk',
   'settle',
