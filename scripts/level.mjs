@@ -7,17 +7,20 @@ import { Readable } from 'node:stream'
 import { pipeline } from 'node:stream/promises'
 import { setTimeout as sleep } from 'node:timers/promises'
 import { Stop } from './lib/run.mjs'
-import { levelsIn, levelsOf, Misunderstood, named, runCommand } from './lib/target.mjs'
+import { levelsIn, levelsOf, milestonesIn, Misunderstood, named, runCommand } from './lib/target.mjs'
 
 const USAGE = `npm run level -- list
 npm run level -- export <level> <file> [--format bill] [--set key=value ...]
 npm run level -- import <file> [--into <level>] [--name <name>] [--dry]
 npm run level -- watch <level> <file> [--set key=value ...]
+npm run level -- compare <level> <level> [--as json|csv]
 
-<level> is an id, or a name that only one level has. The format goes by the file's ending: .glb .usda .usdz .csv .tsv .handygrid
+<level> is an id, or a name that only one level has; to compare with what it was at a milestone, the first one may be
+<level>@<milestone>. The format goes by the file's ending: .glb .usda .usdz .csv .tsv .handygrid
 .svg .pdf; --format bill or notes makes a bill of parts or the notes of a .csv. --set gives a choice of the format, as in the address (docs/formats.md).
 --server <address> (http://127.0.0.1:4600 when left out), with its key in HANDY_GRID_KEY; or --database <address>.
-Ends with 0 when it is done, 1 when it could not be done, 2 when it was not understood.`
+Ends with 0 when it is done, 1 when it could not be done, 2 when it was not understood; compare with 3 when something is
+not the same.`
 
 /** By ending: the format, and where the server has it. */
 const FORMATS = {
@@ -34,6 +37,8 @@ const FORMATS = {
 }
 /** Milliseconds between looks at whether a level was changed. */
 const EVERY = 1000
+/** Differences that are told one by one. */
+const MOST_TOLD = 50
 
 /** Asks a running server. */
 function onServer({ ask, read }) {
@@ -47,6 +52,10 @@ function onServer({ ask, read }) {
         if (!counts || !remarks) throw new Error('it does not say what it has made')
         return { bytes, counts, remarks }
       }),
+    milestones: id =>
+      read(async () => (await (await ask(`/api/levels/${id}/milestones`)).json()).milestones.filter(each => each.id)),
+    compare: (id, query) =>
+      read(async () => (await ask(`/api/levels/${id}/compare?${new URLSearchParams(query)}`)).text()),
     bring: (bytes, query) =>
       read(async () =>
         (
@@ -75,6 +84,8 @@ function onDatabase({ client, job }) {
         await rm(folder, { recursive: true, force: true })
       }
     },
+    milestones: id => milestonesIn(client, id),
+    compare: async (id, query) => Buffer.from(await job('compare', { id, query: { as: 'json', ...query } })).toString(),
     bring: async (bytes, query) => job('importAsked', { bytes, query }),
   }
 }
@@ -130,6 +141,44 @@ async function watch(target, level, file, given) {
   }
 }
 
+/** What became of one level, as a text for people, or as it is written for programs. */
+async function compare(target, first, second, given) {
+  if (!first || !second) throw new Misunderstood('Which two levels?')
+  if (given.as !== undefined && given.as !== 'json' && given.as !== 'csv')
+    throw new Misunderstood(`--as ${given.as}: is neither json nor csv.`)
+  const all = await target.levels()
+  const to = named(all, second, 'level', 'levels')
+  const from = await stateNamed(target, all, first)
+  const found = JSON.parse(await target.compare(to.id, from))
+  if (given.as === 'csv') process.stdout.write(await target.compare(to.id, { ...from, as: 'csv' }))
+  else if (given.as === 'json') console.log(JSON.stringify(found, null, 2))
+  else tellDifferences(found)
+  if (found.differences.length > 0) process.exitCode = 3
+}
+
+/** A level as it is, or as it was: by the name of a milestone behind an @, if no level is called so. */
+async function stateNamed(target, all, wanted) {
+  const at = wanted.lastIndexOf('@')
+  if (at < 1 || all.some(({ name }) => name === wanted)) return { level: named(all, wanted, 'level', 'levels').id }
+  const level = named(all, wanted.slice(0, at), 'level', 'levels')
+  return { milestone: named(await target.milestones(level.id), wanted.slice(at + 1), 'milestone', 'milestones').id }
+}
+
+function tellDifferences({ from, to, counts, differences }) {
+  const some = Object.entries(counts).filter(([, count]) => count > 0)
+  console.log(
+    `${from.name} (change ${from.revision}) → ${to.name} (change ${to.revision}): ${
+      some.map(([effect, count]) => `${count.toLocaleString('en')} ${effect}`).join(', ') || 'the same'
+    }`,
+  )
+  for (const { kind, name, effects, moved } of differences.slice(0, MOST_TOLD))
+    console.log(
+      `  ${kind} ${name}: ${effects.join(', ')}${moved === undefined ? '' : ` by ${Number(moved.toFixed(4))} m`}`,
+    )
+  if (differences.length > MOST_TOLD)
+    console.log(`  and ${(differences.length - MOST_TOLD).toLocaleString('en')} more; --as json has all`)
+}
+
 const levelNamed = async (target, wanted) => named(await target.levels(), wanted, 'level', 'levels')
 
 async function main(target, command, words, given) {
@@ -166,7 +215,8 @@ async function main(target, command, words, given) {
     for (const { line, column, message } of errors)
       console.error(`  line ${line}${column === null ? '' : `, column ${column}`}: ${message}`)
     if (errorCount > 0) throw new Stop(`${errorCount} rows are wrong.`)
-  } else throw new Misunderstood(command ? `"${command}" is no command.` : 'What is to be done?')
+  } else if (command === 'compare') await compare(target, first, second, given)
+  else throw new Misunderstood(command ? `"${command}" is no command.` : 'What is to be done?')
 }
 
 await runCommand({
@@ -177,6 +227,7 @@ await runCommand({
     into: { type: 'string' },
     name: { type: 'string' },
     dry: { type: 'boolean', default: false },
+    as: { type: 'string' },
   },
   onServer,
   onDatabase,

@@ -2,6 +2,7 @@ import { expose } from 'comlink'
 import { createPinia, setActivePinia } from 'pinia'
 import { vi } from 'vitest'
 import { checkWork } from '../app/features/check/check-work'
+import { compareWork } from '../app/features/milestones/compare-work'
 import { readingWork } from '../app/editor/reading/reading-work'
 import { scatterWork } from '../app/editor/dealing/scatter-work'
 import { settleWork } from '../app/features/settle/settle-work'
@@ -11,6 +12,7 @@ import { settleWork } from '../app/features/settle/settle-work'
 
 const WORK: Record<string, () => object> = {
   'check-worker': checkWork,
+  'compare-worker': compareWork,
   'reading-worker': readingWork,
   'scatter-worker': scatterWork,
   'settle-worker': settleWork,

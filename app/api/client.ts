@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import type { NewPerson, PersonPatch } from '~~/core/api/accounts'
+import type { MilestonePatch, NewMilestone } from '~~/core/api/milestones'
 import type { Conflict, LevelPatch, MadePart, NewLevel, PageError, PartCopy, PartPatch } from '~~/core/api/schema'
 import { apiErrorSchema, kitSchema } from '~~/core/api/schema'
 import type { RouteName, Routes, RouteSpec } from '~~/core/api/routes'
@@ -114,6 +115,13 @@ export const api = {
   levels: async () => (await call('listLevels')).levels,
   /** As `core/level/packed` describes it. */
   packedLevel: async (id: string) => new Uint8Array(await (await ask('getPacked', { id })).arrayBuffer()),
+  milestones: async (level: string) => (await call('listMilestones', { id: level })).milestones,
+  makeMilestone: (level: string, body: NewMilestone) => call('makeMilestone', { id: level, body }),
+  patchMilestone: (id: string, body: MilestonePatch) => call('patchMilestone', { id, body }),
+  deleteMilestone: (id: string) => call('deleteMilestone', { id }),
+  packedMilestone: async (id: string) => new Uint8Array(await (await ask('packedMilestone', { id })).arrayBuffer()),
+  putMilestonePicture: (id: string, picture: Blob) =>
+    call('putMilestonePicture', { id, bytes: picture, type: picture.type }),
   createLevel: (level: NewLevel) => call('createLevel', { body: level }),
   patchLevel: (id: string, patch: LevelPatch) => call('patchLevel', { id, body: patch }),
   deleteLevel: (id: string) => call('deleteLevel', { id }),
@@ -122,7 +130,9 @@ export const api = {
     (await call('history', { id, query: before === undefined ? {} : { before: String(before) } })).changes,
   journal: (id: string, after: number) => call('journal', { id, query: { after: String(after) } }),
   back: (id: string, to: number) => call('back', { id, query: { to: String(to) } }),
-  savePicture: (id: string, picture: Blob) => call('putPicture', { id, bytes: picture, type: picture.type }),
+  /** @param revision of the level that it shows */
+  savePicture: (id: string, picture: Blob, revision: number) =>
+    call('putPicture', { id, query: { revision: String(revision) }, bytes: picture, type: picture.type }),
   /** With how many entries cannot be read. */
   kit: async () => {
     const { parts: given, variants } = looseKitSchema.parse(await (await ask('kit')).json())

@@ -8,6 +8,8 @@ import type { Bench } from './settings-schema'
 export type Feature = {
   /** Its step of the job: what it is called on the step bar, and what is in the bench. */
   step?: { bench: Bench; name: string; icon: string; panel: Component }
+  /** What is in the bench in the place of its step while something is on. */
+  instead?: { panel: Component; isOn: () => boolean }
   /** What can be done by key or name; made once for each page. */
   commands?: () => Command[]
   /** What may stay on until it is ended; made once for each page. */

@@ -691,6 +691,7 @@ export const useLevel = defineStore('level', () => {
     show,
     close,
     change,
+    changeAsGiven: (label: string, operations: Operation[]) => changeAsGiven(label, operations),
     endJoining: () => history.endJoining(),
     /** Lets what is kept follow things that show something else now. */
     followShown: (label: string, ids: readonly string[]) => kept.followShown(label, ids),

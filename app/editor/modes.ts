@@ -265,6 +265,7 @@ export const useModes = defineStore('modes', () => {
     drawPath,
     take,
     stopMode,
+    endAll,
     escape,
   }
 })

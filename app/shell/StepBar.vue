@@ -1,14 +1,18 @@
 <script setup lang="ts">
+import { useModes } from '~/editor/modes'
 import type { Bench } from '~/editor/settings-schema'
 import { useSettings } from '~/editor/settings'
-import { STEPS } from './features'
+import { panelInstead, STEPS } from './features'
 
 const settings = useSettings()
-const isOpen = (bench: Bench) => settings.kept.showBench && settings.kept.bench === bench
+const modes = useModes()
+const isOpen = (bench: Bench) => settings.kept.showBench && settings.kept.bench === bench && panelInstead() === null
 
-/** A press on the open step closes the bench. */
+/** A press on the open step closes the bench; one while something else is in it ends that. */
 function press(bench: Bench): void {
-  settings.kept.showBench = !isOpen(bench)
+  const isInstead = panelInstead() !== null
+  settings.kept.showBench = isInstead || !isOpen(bench)
+  if (isInstead) modes.endAll()
   settings.kept.bench = bench
 }
 </script>

@@ -8,6 +8,7 @@ import { check } from '~/features/check'
 import { kit } from '~/features/kit'
 import { lineUp } from '~/features/line-up'
 import { measure } from '~/features/measure'
+import { milestones } from '~/features/milestones'
 import { notes } from '~/features/notes'
 import { people } from '~/features/people'
 import { repeat } from '~/features/repeat'
@@ -16,7 +17,21 @@ import { settle } from '~/features/settle'
 import { transform } from '~/features/transform'
 import { editorCommands } from './editor-commands'
 
-const ALL = [kit, transform, blocks, lineUp, repeat, scatter, measure, check, cameras, settle, people, notes] as const
+const ALL = [
+  kit,
+  transform,
+  blocks,
+  lineUp,
+  repeat,
+  scatter,
+  measure,
+  check,
+  cameras,
+  settle,
+  people,
+  notes,
+  milestones,
+] as const
 
 /** What can be done in the editor, in the order of the job: each a folder of `features`, and a line here. */
 export const FEATURES: readonly Feature[] = ALL
@@ -31,6 +46,9 @@ export const STEPS: readonly Step[] = ALL.flatMap(feature =>
 
 /** What is in the bench at a step. */
 export const panelOf = (bench: Bench) => STEPS.find(step => step.bench === bench)!.panel
+
+/** What is in the bench in the place of any step right now; null if nothing is. */
+export const panelInstead = () => FEATURES.find(({ instead }) => instead?.isOn())?.instead?.panel ?? null
 
 /**
  * Hands the editor what its features can do; once for each page that edits.

@@ -29,7 +29,7 @@ export function useLevelPicture(): void {
       // A missing picture is no loss to the person; the next change takes another one.
       await stage
         .picture(WIDTH, HEIGHT)
-        .then(picture => picture && api.savePicture(summary.id, picture))
+        .then(picture => picture && api.savePicture(summary.id, picture, state.revision))
         .catch(orNothing)
     },
     { debounce: 1500 },

@@ -11,6 +11,7 @@ import {
   personPatchSchema,
 } from './accounts'
 import { feedQuerySchema } from './feed'
+import { compareQuerySchema, milestonePatchSchema, milestoneSchema, newMilestoneSchema } from './milestones'
 import type { Role } from './roles'
 import {
   backQuerySchema,
@@ -39,6 +40,7 @@ import {
   pageErrorSchema,
   partCopySchema,
   partPatchSchema,
+  pictureQuerySchema,
   progressSchema,
   sessionQuerySchema,
   sessionSchema,
@@ -188,10 +190,43 @@ export const ROUTES = {
   /** What happens in a level, for other programs: server-sent events. */
   feed: { method: 'GET', path: '/api/levels/:id/feed', query: feedQuerySchema, may: 'look' },
   back: { method: 'GET', path: '/api/levels/:id/back', query: backQuerySchema, answer: backSchema, may: 'look' },
+  listMilestones: {
+    method: 'GET',
+    path: '/api/levels/:id/milestones',
+    answer: z.strictObject({ milestones: z.array(milestoneSchema) }),
+    may: 'look',
+  },
+  makeMilestone: {
+    method: 'POST',
+    path: '/api/levels/:id/milestones',
+    body: json(newMilestoneSchema),
+    answer: milestoneSchema,
+    may: 'work',
+  },
+  patchMilestone: {
+    method: 'PATCH',
+    path: '/api/milestones/:id',
+    body: json(milestonePatchSchema),
+    answer: milestoneSchema,
+    may: 'work',
+  },
+  deleteMilestone: { method: 'DELETE', path: '/api/milestones/:id', may: 'work' },
+  /** The level as it was, as `core/level/packed` writes it: bytes. */
+  packedMilestone: { method: 'GET', path: '/api/milestones/:id/packed', may: 'look' },
+  milestonePicture: { method: 'GET', path: '/api/milestones/:id/picture', may: 'look' },
+  putMilestonePicture: {
+    method: 'PUT',
+    path: '/api/milestones/:id/picture',
+    body: { as: 'bytes', types: ['image/png', 'image/webp', 'image/jpeg'], limit: 2 * MEGABYTE },
+    may: 'work',
+  },
+  /** What became of a level since another, or since a milestone of any. */
+  compare: { method: 'GET', path: '/api/levels/:id/compare', query: compareQuerySchema, may: 'look' },
   getPicture: { method: 'GET', path: '/api/levels/:id/picture', may: 'look' },
   putPicture: {
     method: 'PUT',
     path: '/api/levels/:id/picture',
+    query: pictureQuerySchema,
     body: { as: 'bytes', types: ['image/png', 'image/webp', 'image/jpeg'], limit: 2 * MEGABYTE },
     may: 'work',
   },

@@ -19,6 +19,7 @@ import { idSchema, nameSchema, vec3Schema } from '../level/fields'
 import { roleSchema } from './roles'
 import { SEVERITIES } from '../check/definition'
 import { flag } from '../formats/out/scope'
+import { lineOfText } from '../units/text'
 import type { CheckName } from '../check/kinds'
 import { CHECK_NAMES } from '../check/kinds'
 
@@ -38,10 +39,20 @@ export const levelSummarySchema = z.strictObject({
   revision: revisionSchema,
   placementCount: z.int().min(0),
   hasPicture: z.boolean(),
+  /** What the picture shows: the level as it was after so many changes. */
+  pictureRevision: revisionSchema,
   /** The part that is made of what is in it, if it is a workshop. */
   partId: idSchema.nullable(),
+  /** The level that it is another try at, and the milestone at which it began. */
+  variantOf: idSchema.nullable(),
+  beganAt: idSchema.nullable(),
+  tags: z.array(z.string()),
+  /** Whether levels are begun from it. */
+  startingPoint: z.boolean(),
   createdAt: z.iso.datetime(),
   changedAt: z.iso.datetime(),
+  /** Since when it is put away. */
+  archivedAt: z.iso.datetime().nullable(),
 })
 
 export const levelSchema = levelSummarySchema.extend({
@@ -62,17 +73,40 @@ export const levelSchema = levelSummarySchema.extend({
 export const listedLevelSchema = levelSummarySchema.extend({
   /** Names of those who have it open. */
   here: z.array(nameSchema),
+  /** Who made the last change; null if there was none. */
+  lastBy: z.string().nullable(),
 })
 
-export const newLevelSchema = z.strictObject({
-  name: nameSchema,
-  /** `empty`, `demo`, or the id of a level to duplicate. */
-  from: z.union([z.literal(['empty', 'demo']), idSchema]).default('empty'),
-})
+export const newLevelSchema = z
+  .strictObject({
+    name: nameSchema,
+    /** `empty`, `demo`, or the id of a level to duplicate. */
+    from: z.union([z.literal(['empty', 'demo']), idSchema]).default('empty'),
+    /** Of that level, the milestone to begin at; as it is when left out. */
+    at: idSchema.optional(),
+    /** Whether it is another try at that level, to be compared with it. */
+    variant: z.boolean().default(false),
+    /** Who begins it, where that is not proven. */
+    author: nameSchema.default('Somebody'),
+  })
+  .refine(
+    ({ from, at, variant }) => (from !== 'empty' && from !== 'demo') || (at === undefined && !variant),
+    'only a level has milestones and variants',
+  )
+
+/** Words that a level is found by. */
+export const tagsSchema = z
+  .array(lineOfText(40))
+  .max(20)
+  .refine(tags => new Set(tags).size === tags.length, 'must each be there once')
 
 export const levelPatchSchema = z
   .strictObject({
     name: nameSchema.optional(),
+    tags: tagsSchema.optional(),
+    startingPoint: z.boolean().optional(),
+    /** Puts it away, or brings it back from there. */
+    archived: z.boolean().optional(),
     /** False brings a deleted level back. */
     deleted: z.literal(false).optional(),
   })
@@ -249,6 +283,9 @@ export const pageErrorSchema = z.strictObject({
 })
 export type PageError = z.infer<typeof pageErrorSchema>
 
+/** Of what state of the level a picture is: after so many changes. */
+export const pictureQuerySchema = z.strictObject({ revision: z.coerce.number().pipe(revisionSchema).default(0) })
+
 export const historyQuerySchema = z.strictObject({
   /** Only changes before this revision; all when left out. */
   before: z.coerce.number().pipe(revisionSchema).optional(),
@@ -278,7 +315,7 @@ export const kitSchema = z.strictObject({ parts: z.array(partSchema), variants: 
 export type ListedLevel = z.infer<typeof listedLevelSchema>
 export type LevelSummary = z.infer<typeof levelSummarySchema>
 export type Level = z.infer<typeof levelSchema>
-export type NewLevel = z.infer<typeof newLevelSchema>
+export type NewLevel = z.input<typeof newLevelSchema>
 export type LevelPatch = z.infer<typeof levelPatchSchema>
 export type ChangesRequest = z.infer<typeof changesRequestSchema>
 export type ChangesAnswer = z.infer<typeof changesAnswerSchema>

@@ -75,6 +75,15 @@ export async function levelsIn(client) {
   return rows
 }
 
+/** The milestones of a level in a database. */
+export async function milestonesIn(client, levelId) {
+  const { rows } = await client.query(
+    'select id, name, revision from milestones where level_id = $1 and deleted_at is null',
+    [levelId],
+  )
+  return rows
+}
+
 /** One of several, by its id or by a name that only one has. @throws Stop */
 export function named(all, wanted, what, many) {
   if (!wanted) throw new Misunderstood(`Which ${what}?`)
@@ -88,8 +97,8 @@ export function named(all, wanted, what, many) {
 }
 
 /**
- * Runs what a command line asks for, on a server or a database, and ends: with 0 when it is done, 1 when it could not
- * be done, 2 when it was not understood.
+ * Runs what a command line asks for, on a server or a database, and ends: with 0 when it is done (or what `main` says
+ * in `process.exitCode`), 1 when it could not be done, 2 when it was not understood.
  */
 export async function runCommand({ usage, options, onServer, onDatabase, main }) {
   const misunderstood = why => {
@@ -110,7 +119,7 @@ export async function runCommand({ usage, options, onServer, onDatabase, main })
       const server = serverAt(values.server ?? `http://127.0.0.1:${process.env.PORT || 4600}`)
       await main(onServer(server), command, words, values)
     }
-    process.exit(0)
+    process.exit(process.exitCode ?? 0)
   } catch (error) {
     if (error instanceof Misunderstood) misunderstood(error.message)
     // Of a file or a folder, what the system says is enough.

@@ -1,4 +1,5 @@
 import { sql } from 'drizzle-orm'
+import type { AnyPgColumn } from 'drizzle-orm/pg-core'
 import {
   boolean,
   check,
@@ -17,6 +18,7 @@ import {
   uuid,
 } from 'drizzle-orm/pg-core'
 import type { KeptDeed } from '../../core/api/accounts'
+import { WAYS_MADE } from '../../core/api/milestones'
 import { LEVEL_ROLES, ROLES } from '../../core/api/roles'
 import type {
   Block,
@@ -158,6 +160,8 @@ export const levels = pgTable(
     placementCount: integer('placement_count').notNull().default(0),
     picture: bytea(),
     pictureType: text('picture_type', { enum: PICTURE_TYPES }),
+    /** What the picture shows: the level as it was after so many changes. */
+    pictureRevision: integer('picture_revision').notNull().default(0),
     createdAt: moment('created_at').notNull().defaultNow(),
     changedAt: moment('changed_at').notNull().defaultNow(),
     /** Set while a deleted level can still be brought back. */
@@ -169,8 +173,17 @@ export const levels = pgTable(
     partId: uuid('part_id').references(() => parts.id, { onDelete: 'cascade' }),
     /** Of the level file it came from, what is not known here. */
     kept: jsonb().$type<Kept[]>().notNull().default([]),
+    /** The level that it is another try at, and the milestone at which it began; null of one of its own. */
+    variantOf: uuid('variant_of').references((): AnyPgColumn => levels.id, { onDelete: 'set null' }),
+    beganAt: uuid('began_at').references((): AnyPgColumn => milestones.id, { onDelete: 'set null' }),
+    tags: text().array().notNull().default([]),
+    /** Whether levels are begun from it. */
+    startingPoint: boolean('starting_point').notNull().default(false),
+    /** Set while it is put away. */
+    archivedAt: moment('archived_at'),
   },
   table => [
+    index('levels_variants').on(table.variantOf),
     uniqueIndex('levels_of_part').on(table.partId),
     check('levels_revision_counts_up', sql`${table.revision} >= 0`),
     index('levels_by_change').on(table.changedAt),
@@ -409,6 +422,40 @@ export const placements = pgTable(
     ),
     check('placements_size_not_zero', sql`${table.scaleX} <> 0 and ${table.scaleY} <> 0 and ${table.scaleZ} <> 0`),
     check('placements_not_own_parent', sql`${table.parentId} <> ${table.id}`),
+  ],
+)
+
+/** Named states of levels, to come back to. */
+export const milestones = pgTable(
+  'milestones',
+  {
+    id: uuid().primaryKey(),
+    levelId: uuid('level_id')
+      .notNull()
+      .references(() => levels.id, { onDelete: 'cascade' }),
+    /** The level as it was after so many changes. */
+    revision: integer().notNull(),
+    name: text().notNull(),
+    about: text().notNull(),
+    made: text({ enum: WAYS_MADE }).notNull(),
+    by: text().notNull(),
+    /** Who that is, if it is proven. */
+    personId: uuid('person_id').references(() => people.id),
+    madeAt: moment('made_at').notNull().defaultNow(),
+    /** Set while a deleted one can still be brought back. */
+    deletedAt: moment('deleted_at'),
+    picture: bytea(),
+    pictureType: text('picture_type', { enum: PICTURE_TYPES }),
+    /**
+     * The level as it was, as `core/level/packed` has it, compressed by gzip; null until that was written: till then
+     * the journal knows it.
+     */
+    content: bytea(),
+    placementCount: integer('placement_count'),
+  },
+  table => [
+    index('milestones_of_level').on(table.levelId, table.madeAt),
+    check('milestones_made_known', sql`${table.made} in ('by hand', 'day', 'large')`),
   ],
 )
 

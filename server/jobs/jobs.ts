@@ -2,11 +2,15 @@ import type { Progress } from '../../core/api/schema'
 import type { Database } from '../db/client'
 import { openPool } from '../db/client'
 import { peopleAskedJob } from '../services/accounts'
-import { goBackJob, readJournalJob, saveChangesJob } from '../services/changes'
+import { readJournalJob, saveChangesJob } from '../services/changes'
 import { checkLevelJob } from '../services/check'
+import { compareJob } from '../services/compare'
+import { goBackJob } from '../services/go-back'
 import { handOverJob } from '../services/hand-over'
 import { importAskedJob, importFileJob } from '../services/import'
 import { checkFileJob, createPartJob } from '../services/new-part'
+import { createLevelJob } from '../services/levels'
+import { keepMilestoneJob } from '../services/milestones'
 import { makeStepsJob } from '../services/steps'
 import { makePartJob, remakePartJob } from '../services/workshop'
 import type { Outcome } from './outcome'
@@ -28,6 +32,9 @@ const JOBS = {
   goBack: goBackJob,
   readJournal: readJournalJob,
   peopleAsked: peopleAskedJob,
+  createLevel: createLevelJob,
+  keepMilestone: keepMilestoneJob,
+  compare: compareJob,
 }
 
 export type Jobs = typeof JOBS

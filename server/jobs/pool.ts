@@ -42,6 +42,9 @@ const TERMS: Record<JobName, { lane: LaneName; deadline: number; endsWhenLeft?: 
   handOver: { lane: 'reading', deadline: 1, endsWhenLeft: true },
   checkLevel: { lane: 'reading', deadline: 1, endsWhenLeft: true },
   peopleAsked: { lane: 'saving', deadline: 0.3 },
+  createLevel: { lane: 'making', deadline: 0.9 },
+  keepMilestone: { lane: 'reading', deadline: 0.6 },
+  compare: { lane: 'reading', deadline: 0.9, endsWhenLeft: true },
 }
 
 export type LaneName = keyof typeof LANES

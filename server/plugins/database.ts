@@ -1,3 +1,4 @@
+import { tendMilestones } from '../jobs/keep-milestones'
 import { endWorkers } from '../jobs/pool'
 import { database } from '../services/database'
 import { sweepFolders } from '../services/folders'
@@ -12,5 +13,6 @@ export default defineNitroPlugin(nitroApp => {
   database().catch((error: unknown) => log.error({ err: error }, 'the database is not ready'))
   const days = readKeptDays(process.env)
   if (days !== null) nitroApp.hooks.hook('close', keepThin(database, days))
+  nitroApp.hooks.hook('close', tendMilestones())
   nitroApp.hooks.hook('close', endWorkers)
 })

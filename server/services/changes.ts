@@ -1,13 +1,12 @@
 import { isDeepStrictEqual } from 'node:util'
-import { and, asc, desc, eq, getTableColumns, gt, inArray, isNotNull, isNull, lt, lte, sql } from 'drizzle-orm'
+import { and, asc, desc, eq, getTableColumns, gt, inArray, isNull, lt, lte, sql } from 'drizzle-orm'
 import type { Role } from '../../core/api/roles'
 import { mayDo } from '../../core/api/roles'
 import { changesRequestSchema } from '../../core/api/schema'
-import type { Back, ChangesAnswer, ChangesRequest, HistoryEntry, HistoryQuery, Journal } from '../../core/api/schema'
+import type { ChangesAnswer, ChangesRequest, HistoryEntry, HistoryQuery, Journal } from '../../core/api/schema'
 import { applyChange, ChangeError, conflicts, footprintOf, recordIn, recordsNeeded } from '../../core/level/change'
 import { MOST_REVISION } from '../../core/formats/level-file'
 import { Level } from '../../core/level/level'
-import { mergeOperations } from '../../core/level/merge'
 import type { Change, JournalEntry, Operation, Placement, RecordName } from '../../core/level/schema'
 import { RECORD_NAMES } from '../../core/level/schema'
 import { holdersOf } from '../../core/relate/graph'
@@ -21,6 +20,7 @@ import { parseJson } from '../utils/body'
 import type { Doer } from './accounts'
 import { asMadeBy, demandNotesAlone } from './notes'
 import { announce } from './live/announce'
+import { automaticColumns, markBefore } from './automatic-milestones'
 import { refuseBadRelations } from './relations'
 import { loadSmall, relationsOf, slices, SMALL_TABLES } from './small-tables'
 import { refuseNesting } from './workshop'
@@ -67,7 +67,7 @@ export async function saveWithin(
 ): Promise<ChangesAnswer> {
   const sent = asMadeBy(by.person, given)
   const [level] = await tx
-    .select({ revision: levels.revision })
+    .select(automaticColumns)
     .from(levels)
     .where(and(eq(levels.id, levelId), isNull(levels.deletedAt)))
     .for('update')
@@ -106,6 +106,7 @@ export async function saveWithin(
       return { levelId, ...change, personId: by.person?.id ?? null, inverse: inverses[i], revision }
     })
     for (const some of slices(rows)) await tx.insert(changes).values(some)
+    await markBefore(tx, levelId, level, fresh)
     await tx
       .update(levels)
       .set({ revision, placementCount: sql`${levels.placementCount} + ${grown}`, changedAt: new Date() })
@@ -124,7 +125,7 @@ export async function saveChangesJob(
 }
 
 /** How far a level is. @throws ApiError 404 */
-async function revisionOf(tx: Transaction, levelId: string): Promise<number> {
+export async function revisionOf(tx: Transaction, levelId: string): Promise<number> {
   const [level] = await tx
     .select({ revision: levels.revision })
     .from(levels)
@@ -200,56 +201,6 @@ export async function listHistory(
   return rows.map(row => ({ ...row, madeAt: row.madeAt.toISOString() }))
 }
 
-/** Bytes of inverses that are put together at once. */
-const MOST_BACK = 64 * 1024 * 1024
-
-/**
- * What takes a level back to what it was after an earlier change.
- *
- * @param most bytes of inverses that are worked with here
- * @throws ApiError 404, 422 if that is not known or too much; TooMuchHere
- */
-export async function goBack(db: Database, levelId: string, to: number, most = Infinity): Promise<Back> {
-  return inTransaction(
-    db,
-    async tx => {
-      const now = await revisionOf(tx, levelId)
-      const since = and(eq(changes.levelId, levelId), gt(changes.revision, to))
-      const [all] = await tx
-        .select({
-          bytes: sql<string>`coalesce(sum(pg_column_size(${changes.inverse})), 0)`,
-          known: sql<string>`count(*) filter (where ${isNotNull(changes.inverse)})`,
-        })
-        .from(changes)
-        .where(since)
-      if (Number(all!.known) < now - to)
-        throw new ApiError(422, 'not-known', 'to: what takes back changes this old was not kept.', { field: 'to' })
-      if (Number(all!.bytes) > MOST_BACK)
-        throw new ApiError(422, 'too-much', 'to: this is too much to go back by at once.', { field: 'to' })
-      if (Number(all!.bytes) > most) throw new TooMuchHere()
-      const operations: Operation[] = []
-      for (let below = now + 1; below > to + 1; ) {
-        const rows = await tx
-          .select({ revision: changes.revision, inverse: changes.inverse })
-          .from(changes)
-          .where(and(since, lt(changes.revision, below)))
-          .orderBy(desc(changes.revision))
-          .limit(50)
-        for (const { inverse } of rows) for (const operation of inverse ?? []) operations.push(operation)
-        below = rows.at(-1)!.revision
-      }
-      return { revision: now, operations: mergeOperations(operations) }
-    },
-    { ...ONE_MOMENT, accessMode: 'read only' },
-  )
-}
-
-/** The same in another process, to the bytes of the answer. */
-export async function goBackJob(db: Database, { levelId, to }: { levelId: string; to: number }): Promise<Uint8Array> {
-  return Buffer.from(JSON.stringify(await goBack(db, levelId, to)))
-}
-
-/** The places of changes that were sent before. @throws ApiError 409 if one was sent with other content then */
 /** An operation without when something was written and by whom: that is the server's to say, once. */
 function timeless(operation: Operation): Operation {
   if (operation.do !== 'put-thread' && operation.do !== 'put-answer') return operation
@@ -257,6 +208,7 @@ function timeless(operation: Operation): Operation {
   return { ...operation, fields } as Operation
 }
 
+/** The places of changes that were sent before. @throws ApiError 409 if one was sent with other content then */
 async function findInJournal(tx: Transaction, levelId: string, sent: Change[], by: Doer): Promise<Map<string, number>> {
   const rows = await tx
     .select()

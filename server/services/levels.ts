@@ -1,14 +1,18 @@
 import { and, desc, eq, isNotNull, isNull, lt } from 'drizzle-orm'
 import { v7 } from 'uuid'
-import type { LevelPatch, LevelSummary, NewLevel } from '../../core/api/schema'
+import type { z } from 'zod'
+import type { LevelPatch, LevelSummary, ListedLevel, newLevelSchema } from '../../core/api/schema'
+import { asName } from '../../core/units/text'
 import { lanternQuay } from '../../demo/lantern-quay'
 import type { Database, Transaction } from '../db/client'
 import { inTransaction, ONE_MOMENT } from '../db/client'
-import { levels } from '../db/schema'
+import { changes, levels, milestones } from '../db/schema'
 import { ApiError } from '../utils/api-error'
 import type { Doer } from './accounts'
 import { note } from './accounts'
+import type { LevelContent } from './level-content'
 import { duplicateContent, insertLevel } from './level-content'
+import { milestoneWithin, needMilestone, readMilestone } from './milestones'
 import { demoPicture } from './seed'
 
 /** A deleted level can be brought back for this long. */
@@ -20,31 +24,38 @@ export const summaryColumns = {
   revision: levels.revision,
   placementCount: levels.placementCount,
   pictureType: levels.pictureType,
+  pictureRevision: levels.pictureRevision,
   partId: levels.partId,
+  variantOf: levels.variantOf,
+  beganAt: levels.beganAt,
+  tags: levels.tags,
+  startingPoint: levels.startingPoint,
   createdAt: levels.createdAt,
   changedAt: levels.changedAt,
+  archivedAt: levels.archivedAt,
 }
 
 type SummaryRow = Pick<typeof levels.$inferSelect, keyof typeof summaryColumns>
 
-export function toSummary({ pictureType, createdAt, changedAt, ...row }: SummaryRow): LevelSummary {
+export function toSummary({ pictureType, createdAt, changedAt, archivedAt, ...row }: SummaryRow): LevelSummary {
   return {
     ...row,
     hasPicture: pictureType !== null,
     createdAt: createdAt.toISOString(),
     changedAt: changedAt.toISOString(),
+    archivedAt: archivedAt?.toISOString() ?? null,
   }
 }
 
-/** All levels but workshops, the last changed first. */
-export async function listLevels(db: Database): Promise<LevelSummary[]> {
-  return (
-    await db
-      .select(summaryColumns)
-      .from(levels)
-      .where(and(isNull(levels.deletedAt), isNull(levels.partId)))
-      .orderBy(desc(levels.changedAt))
-  ).map(toSummary)
+/** All levels but workshops, the last changed first, with who has changed each last. */
+export async function listLevels(db: Database): Promise<Omit<ListedLevel, 'here'>[]> {
+  const rows = await db
+    .select({ ...summaryColumns, lastBy: changes.author })
+    .from(levels)
+    .leftJoin(changes, and(eq(changes.levelId, levels.id), eq(changes.revision, levels.revision)))
+    .where(and(isNull(levels.deletedAt), isNull(levels.partId)))
+    .orderBy(desc(levels.changedAt))
+  return rows.map(({ lastBy, ...row }) => ({ ...toSummary(row), lastBy }))
 }
 
 /** @throws ApiError 404 if there is no such level, or it was deleted */
@@ -57,19 +68,65 @@ export async function needLevel(db: Database | Transaction, id: string): Promise
   return toSummary(row)
 }
 
-/** Starts a level: empty, from the demo, or as a duplicate. @throws ApiError 404 if there is nothing to duplicate */
-export async function createLevel(db: Database, { name, from }: NewLevel): Promise<LevelSummary> {
+type Given = z.output<typeof newLevelSchema>
+
+/**
+ * Starts a level: empty, from the demo, as a duplicate, or as a variant, which begins at a milestone.
+ *
+ * @param by who starts it, if that is proven
+ * @throws ApiError 404 if there is nothing to begin with
+ */
+export async function createLevel(
+  db: Database,
+  by: Doer,
+  { name, from, at, variant, author }: Given,
+): Promise<LevelSummary> {
   const id = v7()
+  const began = at === undefined ? null : await readMilestone(db, at)
   return inTransaction(
     db,
     async tx => {
       if (from === 'empty') await insertLevel(tx, id, name, { placements: [] })
       else if (from === 'demo') await insertLevel(tx, id, name, lanternQuay(), await demoPicture())
+      else if (began) await beginAt(tx, { levelId: from, milestoneId: at! }, id, name, began)
       else await duplicateLevel(tx, from, id, name)
+      if (variant) {
+        const beganAt =
+          at
+          ?? (
+            await milestoneWithin(tx, by, from, {
+              id: v7(),
+              name: asName(`Where “${name}” began`),
+              about: '',
+              by: author,
+            })
+          ).id
+        await tx.update(levels).set({ variantOf: from, beganAt }).where(eq(levels.id, id))
+      }
       return needLevel(tx, id)
     },
     ONE_MOMENT,
   )
+}
+
+/** The same in a process of its own, for what takes reading all of a milestone. */
+export const createLevelJob = (db: Database, { given, by }: { given: Given; by: Doer }): Promise<LevelSummary> =>
+  createLevel(db, by, given)
+
+/** Puts what was in a level at a milestone into a new one. @throws ApiError 404 if it is none of that level */
+async function beginAt(
+  tx: Transaction,
+  { levelId, milestoneId }: { levelId: string; milestoneId: string },
+  id: string,
+  name: string,
+  { gone: _gone, ...content }: LevelContent & { gone: number },
+): Promise<void> {
+  const milestone = await needMilestone(tx, milestoneId)
+  if (milestone.levelId !== levelId) throw ApiError.notFound('milestone')
+  await insertLevel(tx, id, name, content)
+  const { picture, pictureType } = milestones
+  const [row] = await tx.select({ picture, pictureType }).from(milestones).where(eq(milestones.id, milestoneId))
+  await tx.update(levels).set(row!).where(eq(levels.id, id))
 }
 
 async function duplicateLevel(tx: Transaction, sourceId: string, id: string, name: string): Promise<void> {
@@ -78,17 +135,17 @@ async function duplicateLevel(tx: Transaction, sourceId: string, id: string, nam
     .from(levels)
     .where(and(eq(levels.id, sourceId), isNull(levels.deletedAt)))
   if (!source) throw ApiError.notFound('level to duplicate')
-  const { placementCount, picture, pictureType, kept } = source
-  await tx.insert(levels).values({ id, name, placementCount, picture, pictureType, kept })
+  const { placementCount, picture, pictureType, kept, tags } = source
+  await tx.insert(levels).values({ id, name, placementCount, picture, pictureType, kept, tags })
   await duplicateContent(tx, sourceId, id)
 }
 
-/** Renames a level or brings it back after it was deleted. @throws ApiError 404 */
+/** Renames a level, tags it, puts it away, or brings it back after it was deleted. @throws ApiError 404 */
 export async function patchLevel(
   db: Database,
   by: Doer,
   id: string,
-  { name, deleted }: LevelPatch,
+  { name, tags, startingPoint, archived, deleted }: LevelPatch,
 ): Promise<LevelSummary> {
   return inTransaction(db, async tx => {
     const back =
@@ -101,7 +158,10 @@ export async function patchLevel(
         : []
     for (const level of back) await note(tx, by, 'level brought back', level.name, '')
     await needLevel(tx, id)
-    if (name !== undefined) await tx.update(levels).set({ name }).where(eq(levels.id, id))
+    const archivedAt = archived === undefined ? undefined : archived ? new Date() : null
+    const fields = { name, tags, startingPoint, archivedAt }
+    if (Object.values(fields).some(value => value !== undefined))
+      await tx.update(levels).set(fields).where(eq(levels.id, id))
     return needLevel(tx, id)
   })
 }

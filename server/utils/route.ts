@@ -93,7 +93,12 @@ export function defineRoute<N extends RouteName>(
 }
 
 /** What an address's id is of, by the first of its path. */
-const WHAT: Readonly<Record<string, string>> = { parts: 'part', variants: 'entry', people: 'person' }
+const WHAT: Readonly<Record<string, string>> = {
+  parts: 'part',
+  variants: 'entry',
+  people: 'person',
+  milestones: 'milestone',
+}
 
 function idOf(event: H3Event, spec: RouteSpec): string {
   const parsed = idSchema.safeParse(getRouterParam(event, 'id'))

@@ -8,7 +8,7 @@ import { validateBytes } from 'gltf-validator'
 import { eq } from 'drizzle-orm'
 import { afterAll, describe, expect, it } from 'vitest'
 import { people as peopleTable } from '../../server/db/schema'
-import { change, newGroup, useServer } from './support'
+import { change, freshId, newGroup, put, useServer } from './support'
 
 const server = useServer()
 const folder = mkdtempSync(join(tmpdir(), 'handy-grid-command-line-'))
@@ -30,6 +30,47 @@ async function run(...words: string[]) {
 }
 
 describe('from the command line', () => {
+  it('says what became of a level since another and since a milestone, with an exit code for builds', async () => {
+    const { id } = await server.newLevel()
+    const [post, bench] = [newGroup({ name: 'Post' }), newGroup({ name: 'Bench' })]
+    await server.save(id, 0, change(post.make, bench.make))
+    await server.call('POST', `/api/levels/${id}/milestones`, { id: freshId(), name: 'Both stand', by: 'Ada' })
+    const copy = await server.newLevel(id)
+    await server.call('PATCH', `/api/levels/${id}`, { name: `Compared ${id}` })
+    for (const target of [
+      ['--server', server.get().url],
+      ['--database', server.get().databaseUrl],
+    ]) {
+      const same = await run('compare', copy.id, id, ...target)
+      expect([same.code, same.error, same.out]).toEqual([0, '', expect.stringContaining('the same')])
+    }
+    await server.save(
+      id,
+      1,
+      change(put(post.placement.id, { translation: [3, 0, 4] }), { do: 'remove', id: bench.placement.id }),
+    )
+    for (const target of [
+      ['--server', server.get().url],
+      ['--database', server.get().databaseUrl],
+    ]) {
+      const found = await run('compare', `Compared ${id}@Both stand`, id, ...target)
+      expect([found.code, found.error]).toEqual([3, ''])
+      expect(found.out).toContain('1 gone, 1 moved')
+      expect(found.out).toContain('thing Post: moved by 5 m')
+    }
+    const target = ['--server', server.get().url]
+    const json = await run('compare', copy.id, id, '--as', 'json', ...target)
+    expect([json.code, (JSON.parse(json.out) as { counts: object }).counts]).toMatchObject([3, { gone: 1, moved: 1 }])
+    const csv = await run('compare', copy.id, id, '--as', 'csv', ...target)
+    expect(csv.out.split('\r\n')[0]).toBe('kind,name,id,what,moved (m),turned (deg),field,from,to')
+    expect(await run('compare', copy.id, ...target)).toMatchObject({ code: 2 })
+    expect(await run('compare', copy.id, id, '--as', 'xml', ...target)).toMatchObject({ code: 2 })
+    expect(await run('compare', `${id}@Nothing`, id, ...target)).toMatchObject({
+      code: 1,
+      error: expect.stringContaining('There is no milestone "Nothing"') as string,
+    })
+  })
+
   it('a level goes out in every format and comes in again, on a server and straight on the database', async () => {
     const { id } = await server.newLevel('demo')
     const all = ['a.glb', 'a.usda', 'a.usdz', 'a.csv', 'a.tsv', 'a.handygrid', 'a.svg', 'a.pdf']

@@ -1,5 +1,6 @@
 import { transfer } from 'comlink'
 import type { LevelSummary } from '~~/core/api/schema'
+import { levelSummarySchema } from '~~/core/api/schema'
 import { fromColumns } from '~~/core/level/columns'
 import type { LevelRecords } from '~~/core/level/level'
 import type { Unreadable } from '~~/core/level/read'
@@ -13,20 +14,34 @@ import type { LevelNews, ReadingWork } from './reading-work'
 /** Seconds without a word from the worker, after which it is ended. */
 const SILENCE = 60
 
-/** A level as it was read, with what of it cannot be shown as it is. */
-export type ReadLevel = {
-  summary: LevelSummary
+/** What is in a level, as it was read, with what of it cannot be shown as it is. */
+export type ReadContent = {
   content: { placements: Placement[] } & LevelRecords
   unreadable: readonly Unreadable[]
 }
+export type ReadLevel = ReadContent & { summary: LevelSummary }
 
 /**
- * Reads a level from the server. What was sent is looked at by a worker, and becomes records some at a time: the page
- * never stands still for long.
+ * Reads a level from the server.
  *
  * @throws ApiFailure if there is no such level; ServerAway
  */
 export async function readLevel(id: string): Promise<ReadLevel> {
+  const { said, ...read } = await readPackedLevel(() => api.packedLevel(id))
+  const summary = levelSummarySchema.safeParse(said)
+  if (!summary.success) throw new ServerAway(UNREADABLE)
+  return { ...read, summary: summary.data }
+}
+
+/** Reads what was in a level at a milestone. @throws ApiFailure if there is none; ServerAway */
+export const readMilestone = (id: string): Promise<ReadContent> => readPackedLevel(() => api.packedMilestone(id))
+
+const UNREADABLE = 'What the server sent of the level cannot be read. Try again.'
+
+/**
+ * What was sent is looked at by a worker, and becomes records some at a time: the page never stands still for long.
+ */
+async function readPackedLevel(ask: () => Promise<Uint8Array>): Promise<ReadContent & { said: unknown }> {
   const worker = new WorkerHost<ReadingWork>(
     () => new Worker(new URL('./reading-worker.ts', import.meta.url), { type: 'module' }),
     SILENCE,
@@ -35,7 +50,7 @@ export async function readLevel(id: string): Promise<ReadLevel> {
   const chunks: Placement[][] = []
   try {
     // It starts while the server writes.
-    const [bytes] = await Promise.all([api.packedLevel(id), worker.ask(remote => remote.ready())])
+    const [bytes] = await Promise.all([ask(), worker.ask(remote => remote.ready())])
     const asked = worker.ask((remote, heard) =>
       remote.read(
         transfer(bytes, [bytes.buffer]),
@@ -52,11 +67,11 @@ export async function readLevel(id: string): Promise<ReadLevel> {
       reportError(error, 'worker')
       return null
     })
-    if (!unreadable || !head) throw new ServerAway('What the server sent of the level cannot be read. Try again.')
+    if (!unreadable || !head) throw new ServerAway(UNREADABLE)
     const placements = chunks.flat()
-    const { summary, records } = head as Parameters<LevelNews['onHead']>[0]
+    const { said, records } = head as Parameters<LevelNews['onHead']>[0]
     return {
-      summary,
+      said,
       content: { placements: unreadable.length === 0 ? placements : hungAnew(placements), ...records },
       unreadable,
     }

@@ -46,7 +46,7 @@ it('has read a level when all that was told of it has arrived, not before', asyn
   const read = readingWork().read(
     Buffer.concat([packHead({ ...summary, ...records }), empty, empty]),
     head => {
-      expect(head).toEqual({ summary, records })
+      expect(head).toEqual({ said: summary, records })
       return later('head')
     },
     () => later('placements'),
@@ -58,7 +58,7 @@ it('has read a level when all that was told of it has arrived, not before', asyn
 it('refuses a head that makes no sense', async () => {
   await expect(
     readingWork().read(
-      packHead({ ...summary, ...records, revision: -1 }),
+      packHead({ ...summary, ...records, layers: [{ name: 'Without an id' }] }),
       () => {},
       () => {},
     ),

@@ -1,20 +1,17 @@
 import { transfer } from 'comlink'
-import type { LevelSummary } from '~~/core/api/schema'
-import { levelSchema } from '~~/core/api/schema'
 import type { PlacementColumns } from '~~/core/level/columns'
 import { buffersOf } from '~~/core/level/columns'
 import type { LevelRecords } from '~~/core/level/level'
 import { splitRecords } from '~~/core/level/level'
 import { itemsOf, readHead, readPacked } from '~~/core/level/packed'
+import { recordsSchema } from '~~/core/level/unpack'
 import type { Unreadable } from '~~/core/level/read'
 
-/** What is read of a level: first what it has besides placements, then those, some at a time. */
+/** What is read of a level: first what is said of it and its small records, then its placements, some at a time. */
 export type LevelNews = {
-  onHead: (head: { summary: LevelSummary; records: LevelRecords }) => void | Promise<void>
+  onHead: (head: { said: unknown; records: LevelRecords }) => void | Promise<void>
   onPlacements: (columns: PlacementColumns) => void | Promise<void>
 }
-
-const headSchema = levelSchema.omit({ placements: true })
 
 /** Reads packed levels: unpacks and looks at everything in them. */
 export function readingWork() {
@@ -38,8 +35,9 @@ export function readingWork() {
       let isFirst = true
       for (const item of itemsOf(bytes)) {
         if (isFirst) {
-          const { records, rest: summary } = splitRecords(headSchema.parse(readHead(item)))
-          told.push(onHead({ summary, records }))
+          const head = readHead(item)
+          const { rest: said } = splitRecords(head as Record<string, unknown> & LevelRecords)
+          told.push(onHead({ said, records: recordsSchema.parse(head) }))
         } else {
           const { columns, unreadable: some } = readPacked(item)
           unreadable.push(...some)

@@ -1,10 +1,11 @@
 import type { Box3 } from 'three'
-import { Color, Group, Vector3 } from 'three'
+import { Color, Group } from 'three'
 import { LineMaterial } from 'three/addons/lines/LineMaterial.js'
 import { LineSegments2 } from 'three/addons/lines/LineSegments2.js'
 import { LineSegmentsGeometry } from 'three/addons/lines/LineSegmentsGeometry.js'
 import type { Severity } from '~~/core/check/definition'
 import type { Board } from '~/stage/board'
+import { edgesOf } from '~/stage/box-edges'
 import type { StageLayer } from '~/stage/stage-layer'
 import type { View } from '~/stage/view'
 
@@ -66,11 +67,4 @@ export class FindingFrames implements StageLayer {
     this.lines.geometry.dispose()
     this.lines.material.dispose()
   }
-}
-
-function edgesOf({ min, max }: Box3): [Vector3, Vector3][] {
-  const corner = (i: number) => new Vector3(i & 1 ? max.x : min.x, i & 2 ? max.y : min.y, i & 4 ? max.z : min.z)
-  return [0, 1, 2, 3, 4, 5, 6, 7].flatMap(i =>
-    [1, 2, 4].filter(bit => !(i & bit)).map(bit => [corner(i), corner(i | bit)] as [Vector3, Vector3]),
-  )
 }

@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import { onBeforeUnmount, onMounted, ref } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import { useEventListener } from '@vueuse/core'
 import { ApiFailure, whatFailed } from '~/api/client'
-import { beginFeatures, panelOf } from '~/shell/features'
+import { beginFeatures, panelInstead, panelOf } from '~/shell/features'
 import { useAutomation } from '~/shell/use-automation'
 import { useEditorKeys } from '~/shell/use-editor-keys'
 import { useNewerVersion } from '~/shell/use-newer-version'
@@ -37,6 +37,7 @@ const settings = useSettings()
 const session = useStageSession()
 const workshop = useWorkshop()
 const reason = ref('')
+const instead = computed(panelInstead)
 const state = ref<'opening' | 'open' | 'missing' | 'away'>('opening')
 
 async function open(): Promise<void> {
@@ -98,14 +99,14 @@ useAutomation()
       <SideSplit
         v-model:width="settings.kept.benchWidth"
         side="left"
-        :open="settings.kept.showBench && !session.cleared"
+        :open="(settings.kept.showBench || instead !== null) && !session.cleared"
         :least="216"
         :most="420"
         label="Width of the bench"
       >
         <template #panel>
           <div class="bench">
-            <component :is="panelOf(settings.kept.bench)" />
+            <component :is="instead ?? panelOf(settings.kept.bench)" />
           </div>
         </template>
         <div class="middle">

@@ -1,12 +1,15 @@
+import { inWorker } from '../../jobs/pool'
 import { createLevel } from '../../services/levels'
 import { defineRoute } from '../../utils/route'
 
 export default defineRoute(
   'createLevel',
-  async ({ db, body, askerIn }) => {
-    const level = await body()
-    if (level.from !== 'empty' && level.from !== 'demo') await askerIn(level.from, 'look')
-    return createLevel(await db(), level)
+  async ({ db, body, asker, askerIn, terms }) => {
+    const given = await body()
+    if (given.from !== 'empty' && given.from !== 'demo')
+      await askerIn(given.from, given.variant && given.at === undefined ? 'work' : 'look')
+    if (given.at !== undefined) return inWorker('createLevel', { given, by: asker.person }, terms)
+    return createLevel(await db(), asker.person, given)
   },
   201,
 )

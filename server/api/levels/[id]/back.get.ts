@@ -1,4 +1,5 @@
-import { goBack, LITTLE, TooMuchHere } from '../../../services/changes'
+import { LITTLE, TooMuchHere } from '../../../services/changes'
+import { goBack } from '../../../services/go-back'
 import { Reply } from '../../../utils/reply'
 import { defineRoute } from '../../../utils/route'
 import { inWorker } from '../../../jobs/pool'

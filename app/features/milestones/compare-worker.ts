@@ -1,0 +1,4 @@
+import { serve } from '~/workers/serve'
+import { compareWork } from './compare-work'
+
+serve(compareWork())
