@@ -17,6 +17,7 @@ export const LAYERS = [
   'check',
   'walk',
   'settle',
+  'learn',
   'formats',
   'api',
 ]

@@ -1,11 +1,12 @@
-import { cameraOwn, createPlacement, lightOwn, markerOwn } from '../core/level/create'
+import { cameraOwn, lightOwn, markerOwn } from '../core/level/create'
 import { Matrix4, Vector3 } from 'three'
 import { turnTo } from '../core/edit/aim'
 import { FIRST_SKIES } from '../core/level/sky'
 import type { LevelRecords } from '../core/level/level'
 import type { Block, Placement } from '../core/level/schema'
 import type { Quat, Vec3 } from '../core/math/vectors'
-import { degreesToQuat, quatToDegrees } from '../core/math/transform'
+import { quatToDegrees } from '../core/math/transform'
+import { LevelBuilder } from './builder'
 import { EXEMPTIONS, putFindings } from './findings'
 import { putGreenery } from './greenery'
 import { KEPT } from './kept'
@@ -78,25 +79,7 @@ function onBank(x: number, z: number, above = 0): Vec3 {
  * its +Z side, 1.4 m lower; a grassed bank rises behind it.
  */
 export function lanternQuay(): { placements: Placement[] } & Omit<LevelRecords, 'measures'> {
-  const placements: Placement[] = []
-  let order = 0
-
-  const add = (
-    name: string,
-    fields: Pick<Placement, 'kind' | 'partId' | 'parentId'> & Partial<Placement>,
-    at: Vec3,
-    turn: Vec3,
-  ) => {
-    const id = demoId(`placement/${name}`)
-    placements.push(
-      createPlacement({ id, name, order: order++, translation: at, rotation: degreesToQuat(turn), ...fields }),
-    )
-    return id
-  }
-  const group = (name: string, at: Vec3 = [0, 0, 0], turn: Vec3 = [0, 0, 0], parentId: string | null = null) =>
-    add(name, { kind: 'group', partId: null, parentId, own: parentId === null ? { open: true } : {} }, at, turn)
-  const put = (parentId: string, name: string, partName: string, at: Vec3, heading = 0) =>
-    add(name, { kind: 'part', partId: demoId(`part/${partName}`), parentId }, at, [0, heading, 0])
+  const { placements, add, group, put } = new LevelBuilder('placement')
 
   const ground = add(
     'Quay ground',

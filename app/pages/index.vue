@@ -1,32 +1,43 @@
 <script setup lang="ts">
+import { mdiArchiveOutline, mdiMagnify, mdiPlus, mdiSchoolOutline } from '@mdi/js'
+import { useFileDialog } from '@vueuse/core'
+import { computed, onMounted, reactive, ref, shallowRef } from 'vue'
+import type { LevelPatch, ListedLevel } from '~~/core/api/schema'
 import { counted } from '~~/core/units/plural'
 import { asName, LONGEST_NAME } from '~~/core/units/text'
-import { mdiDotsVertical, mdiPlus } from '@mdi/js'
-import { useFileDialog } from '@vueuse/core'
-import { onMounted, ref, shallowRef } from 'vue'
-import { useFileImport } from '~/features/kit/import/file-import'
-import type { ListedLevel, LevelSummary } from '~~/core/api/schema'
 import { api, whatFailed } from '~/api/client'
 import { useAuth } from '~/editor/auth'
+import { openYard } from '~/features/first-steps/open-yard'
+import { useFileImport } from '~/features/kit/import/file-import'
+import type { LevelDeed } from '~/features/levels/deeds'
+import LevelCard from '~/features/levels/LevelCard.vue'
+import type { Listing } from '~/features/levels/listing'
+import { listLevels, SORTS, tagsOf } from '~/features/levels/listing'
+import NewLevelDialog from '~/features/levels/NewLevelDialog.vue'
+import { useOpened } from '~/features/levels/opened'
 import WhoAmI from '~/features/people/WhoAmI.vue'
 import AppHeader from '~/shell/header/AppHeader.vue'
-import { whenInWords } from '~/ui/when-in-words'
 
 useHead({ title: 'Levels · Handy Grid' })
-/** People whose names there is room for. */
-const NAMED = 3
 const auth = useAuth()
 const fileImport = useFileImport()
+const opened = useOpened()
 const levels = shallowRef<ListedLevel[] | null>(null)
 const failed = ref<string | null>(null)
-const deleted = shallowRef<LevelSummary | null>(null)
-const naming = shallowRef<{
+const isStarting = ref(false)
+const listing = reactive<Listing>({ text: '', sort: 'changed', tag: null, isArchive: false })
+/** Several at once. */
+const chosen = shallowRef<ReadonlySet<string>>(new Set())
+/** What was done last, and how it is taken back. */
+const done = shallowRef<{ says: string; undo: () => Promise<unknown> } | null>(null)
+/** What is typed about some levels: a name, or tags. */
+const typing = shallowRef<{
   title: string
   button: string
-  name: string
-  save: (name: string) => Promise<unknown>
+  text: string
+  save: (text: string) => Promise<unknown>
 } | null>(null)
-const nameError = ref('')
+const typingFailed = ref('')
 
 onMounted(load)
 
@@ -53,72 +64,140 @@ async function attempt(run: () => Promise<void>): Promise<void> {
   }
 }
 
-function nameNew(): void {
-  nameError.value = ''
-  naming.value = {
-    title: 'New level',
-    button: 'Start level',
-    name: 'New level',
-    save: async name => open((await api.createLevel({ name, from: 'empty' })).id),
+const listed = computed(() => listLevels(levels.value ?? [], listing, opened.value))
+const tags = computed(() => tagsOf(levels.value ?? []))
+const tagOptions = computed(() => [
+  { value: null as string | null, name: 'every tag' },
+  ...tags.value.map(({ tag, count }) => ({ value: tag as string | null, name: `${tag} (${count})` })),
+])
+const sortOptions = Object.entries(SORTS).map(([value, name]) => ({ value: value as Listing['sort'], name }))
+const archived = computed(() => (levels.value ?? []).filter(({ archivedAt }) => archivedAt !== null).length)
+const chosenLevels = computed(() => (levels.value ?? []).filter(({ id }) => chosen.value.has(id)))
+
+function choose(id: string): void {
+  const next = new Set(chosen.value)
+  if (!next.delete(id)) next.add(id)
+  chosen.value = next
+}
+
+const named = (some: readonly ListedLevel[]) =>
+  some.length === 1 ? `“${some[0]!.name}”` : counted(some.length, 'level')
+
+/** Does something to some levels one after the other; how it is taken back is offered. */
+const doToEach = (
+  some: readonly ListedLevel[],
+  says: string,
+  work: (level: ListedLevel) => Promise<unknown>,
+  back: (level: ListedLevel) => Promise<unknown>,
+) =>
+  attempt(async () => {
+    try {
+      for (const level of some) await work(level)
+      chosen.value = new Set()
+      done.value = {
+        says,
+        undo: async () => {
+          for (const level of some) await back(level)
+        },
+      }
+    } finally {
+      levels.value = await api.levels()
+    }
+  })
+
+const patch = (some: readonly ListedLevel[], says: string, to: LevelPatch, from: (level: ListedLevel) => LevelPatch) =>
+  doToEach(
+    some,
+    says,
+    ({ id }) => api.patchLevel(id, to),
+    level => api.patchLevel(level.id, from(level)),
+  )
+
+const archive = (some: readonly ListedLevel[], isIn: boolean) =>
+  patch(
+    some,
+    `${named(some)} ${some.length === 1 ? 'is' : 'are'} ${isIn ? 'in the archive' : 'back from the archive'}.`,
+    { archived: isIn },
+    () => ({ archived: !isIn }),
+  )
+
+const remove = (some: readonly ListedLevel[]) =>
+  doToEach(
+    some,
+    `${named(some)} ${some.length === 1 ? 'was' : 'were'} deleted.`,
+    ({ id }) => api.deleteLevel(id),
+    ({ id }) => api.patchLevel(id, { deleted: false }),
+  )
+
+function askTags(some: readonly ListedLevel[]): void {
+  typingFailed.value = ''
+  typing.value = {
+    title: `Tags of ${named(some)}`,
+    button: 'Tag',
+    text: some.length === 1 ? some[0]!.tags.join(', ') : '',
+    save: text => {
+      const given = [...new Set(text.split(',').flatMap(tag => tag.trim() || []))]
+      // Of several, what each has already stays.
+      const after = (level: ListedLevel) => (some.length === 1 ? given : [...new Set([...level.tags, ...given])])
+      return doToEach(
+        some,
+        `${named(some)}: ${given.join(', ') || 'no tags'}.`,
+        level => api.patchLevel(level.id, { tags: after(level) }),
+        ({ id, tags: before }) => api.patchLevel(id, { tags: before }),
+      )
+    },
   }
 }
 
-function nameFromDemo(): void {
-  nameError.value = ''
-  naming.value = {
-    title: 'New level from Lantern Quay',
-    button: 'Start level',
-    name: 'Lantern Quay, my own',
-    save: async name => open((await api.createLevel({ name, from: 'demo' })).id),
-  }
-}
-
-function nameAgain(level: LevelSummary): void {
-  nameError.value = ''
-  naming.value = {
+function askName(level: ListedLevel): void {
+  typingFailed.value = ''
+  typing.value = {
     title: 'Rename level',
     button: 'Rename',
-    name: level.name,
+    text: level.name,
     save: name => api.patchLevel(level.id, { name }).then(load),
   }
 }
 
-async function saveName(): Promise<void> {
+async function saveTyped(): Promise<void> {
   try {
-    await naming.value?.save(naming.value.name)
-    naming.value = null
+    await typing.value?.save(typing.value.text)
+    typing.value = null
   } catch (error) {
-    nameError.value = whatFailed(error)
+    typingFailed.value = whatFailed(error)
   }
 }
 
-function open(id: string) {
-  return navigateTo(`/levels/${id}`)
-}
-
-const duplicate = (level: LevelSummary) =>
+const duplicate = (level: ListedLevel) =>
   attempt(async () => {
     await api.createLevel({ name: asName(`${level.name}, copy`), from: level.id })
     await load()
   })
 
-const remove = (level: LevelSummary) =>
+const DEEDS: Record<LevelDeed, (level: ListedLevel) => unknown> = {
+  rename: askName,
+  tag: level => askTags([level]),
+  duplicate,
+  start: level =>
+    patch(
+      [level],
+      level.startingPoint ? `“${level.name}” is a level like any other.` : `Levels can be begun from “${level.name}”.`,
+      { startingPoint: !level.startingPoint },
+      () => ({ startingPoint: level.startingPoint }),
+    ),
+  archive: level => archive([level], level.archivedAt === null),
+  delete: level => remove([level]),
+}
+
+const firstSteps = () => attempt(openYard)
+
+const undo = () =>
   attempt(async () => {
-    await api.deleteLevel(level.id)
-    deleted.value = level
+    const last = done.value
+    done.value = null
+    await last?.undo()
     await load()
   })
-
-const bringBack = (level: LevelSummary) =>
-  attempt(async () => {
-    await api.patchLevel(level.id, { deleted: false })
-    deleted.value = null
-    await load()
-  })
-
-/** Names of those who have a level open; of many the first. */
-const hereInWords = (names: readonly string[]) =>
-  `${names.slice(0, NAMED).join(', ')}${names.length > NAMED ? ` and ${names.length - NAMED} more` : ''} here now`
 </script>
 
 <template>
@@ -128,75 +207,105 @@ const hereInWords = (names: readonly string[]) =>
     </AppHeader>
     <main class="levels">
       <div class="top">
-        <h1>Levels</h1>
+        <h1>{{ listing.isArchive ? 'Archive' : 'Levels' }}</h1>
+        <v-btn :prepend-icon="mdiSchoolOutline" :disabled="auth.mayOnlyRead" @click="firstSteps">First steps</v-btn>
         <v-btn :disabled="auth.mayOnlyRead" @click="chooseFile()">Bring in a file …</v-btn>
-        <v-btn :disabled="auth.mayOnlyRead" @click="nameFromDemo">From Lantern Quay</v-btn>
-        <v-btn color="action" variant="flat" :prepend-icon="mdiPlus" :disabled="auth.mayOnlyRead" @click="nameNew">
+        <v-btn
+          color="action"
+          variant="flat"
+          :prepend-icon="mdiPlus"
+          :disabled="auth.mayOnlyRead"
+          @click="isStarting = true"
+        >
           New level
         </v-btn>
+      </div>
+      <div v-if="(levels?.length ?? 0) > 0" class="tools">
+        <v-text-field
+          v-model="listing.text"
+          class="search"
+          :prepend-inner-icon="mdiMagnify"
+          placeholder="A name, a tag, or who was at work"
+          aria-label="Look for a level"
+          clearable
+        />
+        <Choice v-model="listing.sort" label="Order" :options="sortOptions" />
+        <Choice v-if="tags.length > 0" v-model="listing.tag" label="Tag" :options="tagOptions" />
+        <v-btn
+          v-if="archived > 0 || listing.isArchive"
+          :prepend-icon="mdiArchiveOutline"
+          :active="listing.isArchive"
+          :aria-pressed="listing.isArchive"
+          @click="listing.isArchive = !listing.isArchive"
+        >
+          Archive {{ archived }}
+        </v-btn>
+      </div>
+      <div v-if="chosen.size > 0" class="chosen-bar" role="group" aria-label="What is chosen">
+        <b>{{ counted(chosen.size, 'level') }}</b>
+        <v-btn size="small" :disabled="auth.mayOnlyRead" @click="askTags(chosenLevels)">Tag …</v-btn>
+        <v-btn size="small" :disabled="auth.mayOnlyRead" @click="archive(chosenLevels, !listing.isArchive)">
+          {{ listing.isArchive ? 'Back from the archive' : 'Put into the archive' }}
+        </v-btn>
+        <v-btn size="small" :disabled="!auth.may('keep')" @click="remove(chosenLevels)">Delete</v-btn>
+        <v-btn size="small" variant="text" @click="chosen = new Set()">None</v-btn>
       </div>
       <p v-if="failed" role="alert" class="error">
         {{ failed }}
         <v-btn @click="load">Try again</v-btn>
       </p>
       <p v-if="levels?.length === 0" class="quiet">
-        There is no level yet. Start an empty one, or begin from Lantern Quay, a night market on a canal.
+        There is no level yet. Go through the first steps in a yard of their own, start a new level, or begin from
+        Lantern Quay, a night market on a canal.
       </p>
-      <ul class="grid">
-        <li v-for="level in levels" :key="level.id" class="card">
-          <NuxtLink :to="`/levels/${level.id}`" class="link" :aria-label="`Open ${level.name}`">
-            <img
-              v-if="level.hasPicture"
-              :src="`/api/levels/${level.id}/picture?${level.revision}`"
-              alt=""
-              class="picture"
-            />
-            <span v-else class="picture blank quiet">no picture yet</span>
-            <span class="name">{{ level.name }}</span>
-            <span v-if="level.here.length > 0" class="here">{{ hereInWords(level.here) }}</span>
-            <span class="facts quiet">
-              {{ counted(level.placementCount, 'thing') }} · {{ whenInWords(level.changedAt) }}
-            </span>
-          </NuxtLink>
-          <v-menu>
-            <template #activator="{ props }">
-              <IconButton v-bind="props" class="more" :icon="mdiDotsVertical" :label="`More for ${level.name}`" />
-            </template>
-            <MenuList :label="level.name">
-              <MenuItem title="Rename" :disabled="auth.mayOnlyRead" @click="nameAgain(level)" />
-              <MenuItem title="Duplicate" :disabled="auth.mayOnlyRead" @click="duplicate(level)" />
-              <MenuItem title="Delete" :disabled="!auth.may('keep')" @click="remove(level)" />
-            </MenuList>
-          </v-menu>
-        </li>
+      <p v-else-if="levels && listed.length === 0" class="quiet">
+        {{ listing.isArchive ? 'Nothing is in the archive' : 'No level is called that' }}, has that tag, or was worked
+        on by that name.
+        <v-btn class="link" variant="plain" @click="Object.assign(listing, { text: '', tag: null, isArchive: false })">
+          Show all
+        </v-btn>
+      </p>
+      <ul class="grid" aria-label="Levels">
+        <LevelCard
+          v-for="{ level, variants } in listed"
+          :key="level.id"
+          :level="level"
+          :variants="variants"
+          :chosen="chosen"
+          @does="(deed, of) => DEEDS[deed](of)"
+          @choose="choose"
+          @tag="tag => (listing.tag = tag)"
+        />
       </ul>
     </main>
+    <NewLevelDialog v-model="isStarting" :levels="levels ?? []" />
     <FormDialog
-      :model-value="naming !== null"
-      :title="naming?.title ?? ''"
+      :model-value="typing !== null"
+      :title="typing?.title ?? ''"
       max-width="420"
-      @update:model-value="naming = null"
+      @update:model-value="typing = null"
     >
       <v-text-field
-        v-if="naming"
-        v-model="naming.name"
-        aria-label="Name"
+        v-if="typing"
+        v-model="typing.text"
+        :aria-label="typing.button === 'Tag' ? 'Tags, with commas between' : 'Name'"
+        :placeholder="typing.button === 'Tag' ? 'night, second floor' : ''"
         autofocus
         :maxlength="LONGEST_NAME"
-        :error="Boolean(nameError)"
+        :error="Boolean(typingFailed)"
         @focus="($event.target as HTMLInputElement).select()"
-        @keydown.enter="saveName"
+        @keydown.enter="saveTyped"
       />
-      <p v-if="nameError" role="alert" class="error">{{ nameError }}</p>
+      <p v-if="typingFailed" role="alert" class="error">{{ typingFailed }}</p>
       <template #buttons>
-        <v-btn @click="naming = null">Cancel</v-btn>
-        <v-btn color="action" variant="flat" @click="saveName">{{ naming?.button }}</v-btn>
+        <v-btn @click="typing = null">Cancel</v-btn>
+        <v-btn color="action" variant="flat" @click="saveTyped">{{ typing?.button }}</v-btn>
       </template>
     </FormDialog>
-    <v-snackbar :model-value="deleted !== null" :timeout="12000" @update:model-value="deleted = null">
-      “{{ deleted?.name }}” was deleted.
+    <v-snackbar :model-value="done !== null" :timeout="12000" @update:model-value="done = null">
+      {{ done?.says }}
       <template #actions>
-        <v-btn variant="text" @click="deleted && bringBack(deleted)">Undo</v-btn>
+        <v-btn variant="text" @click="undo">Undo</v-btn>
       </template>
     </v-snackbar>
   </div>
@@ -218,11 +327,24 @@ const hereInWords = (names: readonly string[]) =>
   overflow: auto;
 }
 
-.top {
+.top,
+.tools,
+.chosen-bar {
   display: flex;
+  flex-wrap: wrap;
   align-items: center;
   gap: 10px;
-  margin-bottom: 18px;
+  margin-bottom: 14px;
+}
+
+.chosen-bar {
+  position: sticky;
+  z-index: 2;
+  top: -26px;
+  padding: 8px 12px;
+  border: 1px solid rgb(var(--v-theme-picked));
+  border-radius: var(--round-small);
+  background: rgb(var(--v-theme-surface));
 }
 
 h1 {
@@ -230,66 +352,22 @@ h1 {
   font-size: 30px;
 }
 
+.search {
+  flex: 1;
+  min-width: 200px;
+}
+
+.tools .choice {
+  flex: none;
+  width: 170px;
+}
+
 .grid {
   display: grid;
   grid-template-columns: repeat(auto-fill, minmax(300px, 1fr));
+  align-items: start;
   gap: 18px;
   padding: 0;
   list-style: none;
-}
-
-.card {
-  position: relative;
-  overflow: hidden;
-  background: rgb(var(--v-theme-surface));
-  border: 1px solid var(--line);
-  border-radius: var(--round);
-}
-
-.card:hover {
-  border-color: var(--petrol);
-}
-
-.link {
-  display: flex;
-  flex-direction: column;
-  color: inherit;
-  text-decoration: none;
-}
-
-.picture {
-  width: 100%;
-  aspect-ratio: 16 / 10;
-  object-fit: cover;
-  border-bottom: 1px solid var(--line);
-}
-
-.blank {
-  display: grid;
-  place-items: center;
-  background: rgb(var(--v-theme-background));
-}
-
-.name {
-  padding: 9px 44px 0 14px;
-  font: 600 var(--title) var(--narrow);
-}
-
-.here {
-  padding: 2px 14px 0;
-  font-size: var(--body);
-  font-weight: 600;
-  overflow-wrap: anywhere;
-}
-
-.facts {
-  padding: 1px 14px 11px;
-  font-size: var(--body);
-}
-
-.more {
-  position: absolute;
-  right: 8px;
-  bottom: 14px;
 }
 </style>

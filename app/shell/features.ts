@@ -5,6 +5,7 @@ import type { Bench } from '~/editor/settings-schema'
 import { blocks } from '~/features/blocks'
 import { cameras } from '~/features/cameras'
 import { check } from '~/features/check'
+import { firstSteps } from '~/features/first-steps'
 import { kit } from '~/features/kit'
 import { lineUp } from '~/features/line-up'
 import { measure } from '~/features/measure'
@@ -31,6 +32,7 @@ const ALL = [
   people,
   notes,
   milestones,
+  firstSteps,
 ] as const
 
 /** What can be done in the editor, in the order of the job: each a folder of `features`, and a line here. */

@@ -1,25 +1,33 @@
 import { watchDebounced } from '@vueuse/core'
 import { api } from '~/api/client'
 import { orNothing } from '~/errors/or-nothing'
+import { useAuth } from '~/editor/auth'
 import { useStageSession } from '~/editor/stage-session'
 import { useLevel } from '~/editor/level'
 
 const WIDTH = 640
 const HEIGHT = 400
 
-/** Takes the level's picture for the list of levels, a while after changes have been saved. */
+/**
+ * Takes the level's picture for the list of levels, a while after changes have been saved, and where there is none of
+ * the level as it is.
+ */
 export function useLevelPicture(): void {
   const level = useLevel()
   const session = useStageSession()
-  let pictured = 0
+  const auth = useAuth()
+  /** Of the last picture that was taken here. */
+  let pictured: number | null = null
+  const revisionPictured = () => (level.summary?.hasPicture ? level.summary.pictureRevision : null)
 
   watchDebounced(
     () => level.saving,
     async state => {
       if (
         state.kind !== 'saved'
-        || state.revision === pictured
-        || level.undoSteps.length + level.redoSteps.length === 0
+        || level.view.size === 0
+        || auth.mayOnlyRead
+        || state.revision === (pictured ?? revisionPictured())
       )
         return
       const { stage } = session

@@ -17,6 +17,7 @@ import {
 } from '../level/schema'
 import { idSchema, nameSchema, vec3Schema } from '../level/fields'
 import { roleSchema } from './roles'
+import { BEGINNINGS, isBeginning } from './starting-points'
 import { SEVERITIES } from '../check/definition'
 import { flag } from '../formats/out/scope'
 import { lineOfText } from '../units/text'
@@ -80,8 +81,8 @@ export const listedLevelSchema = levelSummarySchema.extend({
 export const newLevelSchema = z
   .strictObject({
     name: nameSchema,
-    /** `empty`, `demo`, or the id of a level to duplicate. */
-    from: z.union([z.literal(['empty', 'demo']), idSchema]).default('empty'),
+    /** `empty`, `demo`, a starting point, or the id of a level to duplicate. */
+    from: z.union([z.literal(BEGINNINGS), idSchema]).default('empty'),
     /** Of that level, the milestone to begin at; as it is when left out. */
     at: idSchema.optional(),
     /** Whether it is another try at that level, to be compared with it. */
@@ -90,7 +91,7 @@ export const newLevelSchema = z
     author: nameSchema.default('Somebody'),
   })
   .refine(
-    ({ from, at, variant }) => (from !== 'empty' && from !== 'demo') || (at === undefined && !variant),
+    ({ from, at, variant }) => !isBeginning(from) || (at === undefined && !variant),
     'only a level has milestones and variants',
   )
 

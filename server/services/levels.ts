@@ -3,7 +3,10 @@ import { v7 } from 'uuid'
 import type { z } from 'zod'
 import type { LevelPatch, LevelSummary, ListedLevel, newLevelSchema } from '../../core/api/schema'
 import { asName } from '../../core/units/text'
+import type { Beginning } from '../../core/api/starting-points'
+import { isBeginning } from '../../core/api/starting-points'
 import { lanternQuay } from '../../demo/lantern-quay'
+import { MADE } from '../../demo/starting-points'
 import type { Database, Transaction } from '../db/client'
 import { inTransaction, ONE_MOMENT } from '../db/client'
 import { changes, levels, milestones } from '../db/schema'
@@ -13,7 +16,7 @@ import { note } from './accounts'
 import type { LevelContent } from './level-content'
 import { duplicateContent, insertLevel } from './level-content'
 import { milestoneWithin, needMilestone, readMilestone } from './milestones'
-import { demoPicture } from './seed'
+import { addMissingParts, demoPicture } from './seed'
 
 /** A deleted level can be brought back for this long. */
 const KEPT_DAYS = 30
@@ -86,8 +89,7 @@ export async function createLevel(
   return inTransaction(
     db,
     async tx => {
-      if (from === 'empty') await insertLevel(tx, id, name, { placements: [] })
-      else if (from === 'demo') await insertLevel(tx, id, name, lanternQuay(), await demoPicture())
+      if (isBeginning(from)) await beginFrom(tx, id, name, from)
       else if (began) await beginAt(tx, { levelId: from, milestoneId: at! }, id, name, began)
       else await duplicateLevel(tx, from, id, name)
       if (variant) {
@@ -107,6 +109,14 @@ export async function createLevel(
     },
     ONE_MOMENT,
   )
+}
+
+/** Puts what is made in code into a new level. */
+async function beginFrom(tx: Transaction, id: string, name: string, from: Beginning): Promise<void> {
+  if (from === 'empty') return insertLevel(tx, id, name, { placements: [] })
+  const content = from === 'demo' ? lanternQuay() : MADE[from]()
+  await addMissingParts(tx, content.placements)
+  await insertLevel(tx, id, name, content, from === 'demo' ? await demoPicture() : undefined)
 }
 
 /** The same in a process of its own, for what takes reading all of a milestone. */

@@ -3,10 +3,12 @@ import { validateBytes } from 'gltf-validator'
 import sharp from 'sharp'
 import { describe, expect, it } from 'vitest'
 import { kitSchema, levelSummarySchema, listedLevelSchema } from '../../core/api/schema'
+import { STARTING_POINT_NAMES } from '../../core/api/starting-points'
 import { readPartGlb } from '../../core/formats/part-glb'
 import { triangleCount } from '../../core/mesh/mesh'
 import { levels, placements } from '../../server/db/schema'
-import { freshId, useServer } from './support'
+import { MADE } from '../../demo/starting-points'
+import { change, freshId, newGroup, useServer } from './support'
 
 const server = useServer()
 const { call, error } = server
@@ -111,5 +113,45 @@ describe('handing over', () => {
     expect(response.headers.get('content-disposition')).toContain("filename*=UTF-8''N%C3%A4chtlicher%20%22Kai%22.glb")
     const { issues } = await validateBytes(new Uint8Array(await response.arrayBuffer()))
     expect([issues.numErrors, issues.numWarnings]).toEqual([0, 0])
+  })
+
+  it('are begun from what is made in code, with the parts that this needs', async () => {
+    for (const from of STARTING_POINT_NAMES) {
+      const { id, placementCount } = await server.newLevel(from)
+      const { placements } = MADE[from]()
+      expect(placementCount).toBe(placements.length)
+      const rows = (await server.level(id)).placements
+      expect(rows.map(({ name }) => name).toSorted()).toEqual(placements.map(({ name }) => name).toSorted())
+    }
+    expect(await server.error('POST', '/api/levels', { name: 'A', from: 'nowhere' })).toMatchObject({ status: 422 })
+  })
+
+  it('are tagged, put away and begun from; what makes no sense is refused and changes nothing', async () => {
+    const { id } = await server.newLevel()
+    const patch = (body: unknown) => server.call('PATCH', `/api/levels/${id}`, body)
+    expect((await patch({ tags: ['night', 'water'], startingPoint: true })).json).toMatchObject({
+      tags: ['night', 'water'],
+      startingPoint: true,
+      archivedAt: null,
+    })
+    expect((await patch({ archived: true })).json).toMatchObject({ archivedAt: expect.any(String) as string })
+    for (const tags of [['a', 'a'], ['<b>'], ['a'.repeat(41)], Array.from({ length: 21 }, (_, i) => `t${i}`), ['']])
+      expect((await patch({ tags })).status).toBe(422)
+    expect((await patch({ archived: false })).json).toMatchObject({ tags: ['night', 'water'], archivedAt: null })
+    const { json } = await server.call('GET', '/api/levels')
+    expect((json as { levels: { id: string }[] }).levels.find(each => each.id === id)).toMatchObject({ lastBy: null })
+  })
+
+  it('have the picture of the latest state, whatever comes late', async () => {
+    const { id } = await server.newLevel()
+    await server.save(id, 0, change(newGroup().make), change(newGroup().make))
+    const put = (revision: number, color: string) =>
+      sharp({ create: { width: 8, height: 5, channels: 3, background: color } })
+        .png()
+        .toBuffer()
+        .then(bytes => server.call('PUT', `/api/levels/${id}/picture?revision=${revision}`, new Uint8Array(bytes)))
+    expect((await put(2, 'red')).status).toBe(204)
+    expect((await put(1, 'blue')).status).toBe(204)
+    expect(await server.level(id)).toMatchObject({ pictureRevision: 2, hasPicture: true })
   })
 })

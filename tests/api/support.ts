@@ -28,7 +28,7 @@ export function useServer(options: Parameters<typeof makeServer>[0] = {}) {
 
   const call = async (method: string, path: string, body?: unknown) => {
     const raw = typeof body === 'string' || body instanceof Uint8Array
-    const type = path.endsWith('/picture')
+    const type = path.split('?')[0]!.endsWith('/picture')
       ? 'image/png'
       : path.startsWith('/api/parts?')
         ? 'model/gltf-binary'

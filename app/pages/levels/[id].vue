@@ -6,11 +6,15 @@ import { beginFeatures, panelInstead, panelOf } from '~/shell/features'
 import { useAutomation } from '~/shell/use-automation'
 import { useEditorKeys } from '~/shell/use-editor-keys'
 import { useNewerVersion } from '~/shell/use-newer-version'
+import { useFirstStepsHere } from '~/shell/use-first-steps'
 import { useLevelPicture } from '~/shell/use-level-picture'
 import { useStageSession } from '~/editor/stage-session'
 import { useLevel } from '~/editor/level'
 import { useSettings } from '~/editor/settings'
+import { useFirstSteps } from '~/features/first-steps/first-steps'
+import FirstStepsBar from '~/features/first-steps/FirstStepsBar.vue'
 import { useWorkshop } from '~/features/kit/workshop'
+import { rememberOpened } from '~/features/levels/opened'
 import AppHeader from '~/shell/header/AppHeader.vue'
 import CheckState from '~/features/check/CheckState.vue'
 import EditDialogs from '~/shell/EditDialogs.vue'
@@ -36,6 +40,7 @@ const level = useLevel()
 const settings = useSettings()
 const session = useStageSession()
 const workshop = useWorkshop()
+const firstSteps = useFirstSteps()
 const reason = ref('')
 const instead = computed(panelInstead)
 const state = ref<'opening' | 'open' | 'missing' | 'away'>('opening')
@@ -46,6 +51,7 @@ async function open(): Promise<void> {
     await level.open(String(route.params.id))
     await workshop.enter({ from: asText(route.query.from), at: asText(route.query.at) })
     state.value = 'open'
+    rememberOpened(String(route.params.id))
   } catch (error) {
     state.value = error instanceof ApiFailure && error.status === 404 ? 'missing' : 'away'
     reason.value = whatFailed(error)
@@ -70,6 +76,7 @@ useEditorKeys()
 useNewerVersion()
 useLevelPicture()
 useAutomation()
+useFirstStepsHere()
 </script>
 
 <template>
@@ -93,6 +100,7 @@ useAutomation()
       </template>
     </AppHeader>
     <WorkshopBar v-if="state === 'open' && workshop.partId !== null" />
+    <FirstStepsBar v-if="state === 'open' && firstSteps.isOn && !session.cleared" />
     <NoticeBar />
     <div v-if="state === 'open'" class="desk">
       <StepBar v-if="!session.cleared" />

@@ -1,3 +1,4 @@
+import { isBeginning } from '../../../core/api/starting-points'
 import { inWorker } from '../../jobs/pool'
 import { createLevel } from '../../services/levels'
 import { defineRoute } from '../../utils/route'
@@ -6,8 +7,7 @@ export default defineRoute(
   'createLevel',
   async ({ db, body, asker, askerIn, terms }) => {
     const given = await body()
-    if (given.from !== 'empty' && given.from !== 'demo')
-      await askerIn(given.from, given.variant && given.at === undefined ? 'work' : 'look')
+    if (!isBeginning(given.from)) await askerIn(given.from, given.variant && given.at === undefined ? 'work' : 'look')
     if (given.at !== undefined) return inWorker('createLevel', { given, by: asker.person }, terms)
     return createLevel(await db(), asker.person, given)
   },
