@@ -1,5 +1,5 @@
 // Starts Handy Grid: installs what is missing, brings up the database, builds if the sources changed, serves.
-// Only Node.js's own modules may be imported here; the packages may not be there yet. Settings: see the README.
+// Only Node.js's own modules may be imported here; the packages may not be there yet. Settings: see docs/running.md.
 import { spawn } from 'node:child_process'
 import { randomBytes } from 'node:crypto'
 import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'

@@ -6,6 +6,7 @@ import { blocks } from '~/features/blocks'
 import { cameras } from '~/features/cameras'
 import { check } from '~/features/check'
 import { firstSteps } from '~/features/first-steps'
+import { handbook } from '~/features/handbook'
 import { kit } from '~/features/kit'
 import { lineUp } from '~/features/line-up'
 import { measure } from '~/features/measure'
@@ -33,6 +34,7 @@ const ALL = [
   notes,
   milestones,
   firstSteps,
+  handbook,
 ] as const
 
 /** What can be done in the editor, in the order of the job: each a folder of `features`, and a line here. */

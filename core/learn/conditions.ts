@@ -27,7 +27,7 @@ const [NEAR, STRAIGHT] = [0.002, 0.01]
 export type Condition =
   /** Its position, in metres of the world; null for whatever. */
   | { kind: 'stands'; thing: string; at: readonly [number | null, number | null, number | null]; within?: number }
-  /** Its turn about the vertical, in degrees; it stands upright. */
+  /** Its turn about the vertical, in degrees, either way; it stands upright. */
   | { kind: 'turned'; thing: string; degrees: number }
   /** Its lowest point is at a height, or on the top of another, above that one's box. */
   | { kind: 'rests'; thing: string; on: string | number }
@@ -51,7 +51,19 @@ export type Condition =
 type Kind = Condition['kind']
 type Of<K extends Kind> = Extract<Condition, { kind: K }>
 
-/** Whether something is so. */
+/**
+ * Whether something is so.
+ *
+ * @example
+ * import { createPlacement } from '../level/create'
+ * import { bareView } from '../scene/level-view'
+ * import { LevelIndex } from '../scene/level-index'
+ * const id = '00000000-0000-7000-8000-000000000001'
+ * const level = bareView([createPlacement({ id, name: 'Crate', kind: 'group', translation: [-3, 0, 2] })])
+ * const view = { eye: [0, 2, 9], target: [0, 0, 0] }
+ * const yard = { level, index: new LevelIndex(level, () => undefined), view, isThrough: false, picked: new Set(), handedOver: 0 }
+ * isSo({ kind: 'stands', thing: 'Crate', at: [-3, null, 2] }, yard) // true
+ */
 export const isSo = (condition: Condition, yard: Yard): boolean =>
   (MEANS[condition.kind] as (of: Condition, yard: Yard) => boolean)(condition, yard)
 
@@ -65,7 +77,8 @@ const MEANS: { [K in Kind]: (of: Of<K>, yard: Yard) => boolean } = {
     some(yard, thing, id => {
       const turn = new Quaternion().setFromRotationMatrix(yard.level.worldMatrix(id))
       const [x, y, z] = quatToDegrees(turn.toArray())
-      return Math.abs(x) < STRAIGHT && Math.abs(z) < STRAIGHT && Math.abs(apart(y, degrees)) < STRAIGHT
+      const isThere = [degrees, -degrees].some(wanted => Math.abs(apart(y, wanted)) < STRAIGHT)
+      return Math.abs(x) < STRAIGHT && Math.abs(z) < STRAIGHT && isThere
     }),
   'rests': ({ thing, on }, yard) =>
     some(yard, thing, id => {

@@ -148,10 +148,10 @@ const CASES: Record<ExerciseName, { done: Yard[]; near: Yard[] }> = {
     near: [yardAfter([at('Bench', [2.36, 0, 3.6])]), yardAfter([at('Bench', [2.35, 0.2, 3.6])])],
   },
   turn: {
-    done: [yardAfter([put('Bench', { rotation: turned(90) })]), yardAfter([put('Bench', { rotation: turned(-270) })])],
+    done: [yardAfter([put('Bench', { rotation: turned(90) })]), yardAfter([put('Bench', { rotation: turned(-90) })])],
     near: [
       yardAfter([put('Bench', { rotation: turned(89.37) })]),
-      yardAfter([put('Bench', { rotation: turned(-90) })]),
+      yardAfter([put('Bench', { rotation: turned(180) })]),
       yardAfter([put('Bench', { rotation: degreesToQuat([5, 90, 0]) })]),
     ],
   },
@@ -179,9 +179,9 @@ const CASES: Record<ExerciseName, { done: Yard[]; near: Yard[] }> = {
     ],
   },
   hinge: {
-    done: [yardAfter([doorBy(-90, -0.6)])],
+    done: [yardAfter([doorBy(-90, -0.6)]), yardAfter([doorBy(90, -0.6)])],
     near: [
-      yardAfter([doorBy(90, -0.6)]),
+      yardAfter([doorBy(-89, -0.6)]),
       yardAfter([doorBy(-90, 0)]),
       yardAfter([doorBy(-90, 0.6)]),
       yardAfter([put('Door', { rotation: turned(-90) })]),

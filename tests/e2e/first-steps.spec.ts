@@ -73,13 +73,10 @@ const WAYS: Record<ExerciseName, (editor: Editor) => Promise<void>> = {
     await type(editor, 'Position X', '2 + 35 cm')
   },
   turn: async editor => {
+    await editor.clickOn([2.35, 0.4, 3.6])
     for (let i = 0; i < 5; i++) await editor.page.keyboard.press('.')
     await isNotDone(editor)
     await editor.page.keyboard.press('.')
-    // The other way round it is the same number with a minus; then it takes a half turn more.
-    await editor.page.waitForTimeout(500)
-    if ((await bar(editor).getByRole('status').innerText()) === '')
-      for (let i = 0; i < 12; i++) await editor.page.keyboard.press('.')
   },
   onAnother: async editor => {
     await editor.look([-4, 5, 10], [-4, 0, 3])
@@ -91,8 +88,7 @@ const WAYS: Record<ExerciseName, (editor: Editor) => Promise<void>> = {
     ] as const)
       await type(editor, name, text)
     await isNotDone(editor)
-    await editor.page.locator('.stage-canvas').hover()
-    await editor.page.keyboard.press('g')
+    await editor.page.getByRole('button', { name: 'Set down onto what is below' }).click()
   },
   corner: async editor => {
     const { page } = editor
@@ -129,9 +125,6 @@ const WAYS: Record<ExerciseName, (editor: Editor) => Promise<void>> = {
     await page.keyboard.press('p')
     await isNotDone(editor)
     for (let i = 0; i < 6; i++) await page.keyboard.press(',')
-    await page.waitForTimeout(500)
-    if ((await bar(editor).getByRole('status').innerText()) === '')
-      for (let i = 0; i < 12; i++) await page.keyboard.press(',')
   },
   row: async editor => {
     const { page } = editor
@@ -183,8 +176,7 @@ const WAYS: Record<ExerciseName, (editor: Editor) => Promise<void>> = {
     await editor.clickOn([8.8, 1.1, 2.4])
     await type(editor, 'Position Y', '0.05')
     await isNotDone(editor)
-    await editor.page.locator('.stage-canvas').hover()
-    await editor.page.keyboard.press('g')
+    await editor.page.getByRole('button', { name: 'Set down onto what is below' }).click()
   },
   camera: async editor => {
     await editor.pick('Cameras and lights')

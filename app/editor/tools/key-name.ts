@@ -13,3 +13,20 @@ export function keyName(event: Pick<KeyboardEvent, 'key' | 'ctrlKey' | 'metaKey'
     isLetter ? event.key.toLowerCase() : event.key,
   ].join('+')
 }
+
+const NAMES: Readonly<Record<string, string>> = {
+  ArrowRight: '→',
+  ArrowLeft: '←',
+  ArrowUp: '↑',
+  ArrowDown: '↓',
+  PageUp: 'Page Up',
+  PageDown: 'Page Down',
+  Escape: 'Esc',
+}
+
+/** A key as it is shown: `Ctrl Shift Z` for `Ctrl+Shift+z`. */
+export const keyLabel = (key: string): string =>
+  key
+    .split('+')
+    .map(part => NAMES[part] ?? (/^\p{L}$/u.test(part) ? part.toUpperCase() : part))
+    .join(' ')

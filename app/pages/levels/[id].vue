@@ -13,6 +13,8 @@ import { useLevel } from '~/editor/level'
 import { useSettings } from '~/editor/settings'
 import { useFirstSteps } from '~/features/first-steps/first-steps'
 import FirstStepsBar from '~/features/first-steps/FirstStepsBar.vue'
+import { useHandbook } from '~/features/handbook/handbook'
+import HandbookView from '~/features/handbook/HandbookView.vue'
 import { useWorkshop } from '~/features/kit/workshop'
 import { rememberOpened } from '~/features/levels/opened'
 import AppHeader from '~/shell/header/AppHeader.vue'
@@ -41,6 +43,7 @@ const settings = useSettings()
 const session = useStageSession()
 const workshop = useWorkshop()
 const firstSteps = useFirstSteps()
+const handbook = useHandbook()
 const reason = ref('')
 const instead = computed(panelInstead)
 const state = ref<'opening' | 'open' | 'missing' | 'away'>('opening')
@@ -103,34 +106,46 @@ useFirstStepsHere()
     <FirstStepsBar v-if="state === 'open' && firstSteps.isOn && !session.cleared" />
     <NoticeBar />
     <div v-if="state === 'open'" class="desk">
-      <StepBar v-if="!session.cleared" />
       <SideSplit
-        v-model:width="settings.kept.benchWidth"
-        side="left"
-        :open="(settings.kept.showBench || instead !== null) && !session.cleared"
-        :least="216"
-        :most="420"
-        label="Width of the bench"
+        v-model:width="settings.kept.handbookWidth"
+        side="right"
+        :open="handbook.isOpen && !session.cleared"
+        :least="260"
+        :most="560"
+        label="Width of the handbook"
       >
-        <template #panel>
-          <div class="bench">
-            <component :is="instead ?? panelOf(settings.kept.bench)" />
-          </div>
-        </template>
-        <div class="middle">
+        <template #panel><HandbookView /></template>
+        <div class="desk">
+          <StepBar v-if="!session.cleared" />
           <SideSplit
-            v-model:width="settings.kept.rosterWidth"
-            side="right"
-            :open="settings.kept.showRoster && !session.cleared"
-            :least="170"
-            :most="480"
-            label="Width of the roster"
+            v-model:width="settings.kept.benchWidth"
+            side="left"
+            :open="(settings.kept.showBench || instead !== null) && !session.cleared"
+            :least="216"
+            :most="420"
+            label="Width of the bench"
           >
-            <StagePane />
-            <template #panel><RosterPanel /></template>
+            <template #panel>
+              <div class="bench">
+                <component :is="instead ?? panelOf(settings.kept.bench)" />
+              </div>
+            </template>
+            <div class="middle">
+              <SideSplit
+                v-model:width="settings.kept.rosterWidth"
+                side="right"
+                :open="settings.kept.showRoster && !session.cleared"
+                :least="170"
+                :most="480"
+                label="Width of the roster"
+              >
+                <StagePane />
+                <template #panel><RosterPanel /></template>
+              </SideSplit>
+              <RailBar v-if="!session.cleared" />
+              <LedgerPanel v-if="settings.kept.showLedger && !session.cleared" />
+            </div>
           </SideSplit>
-          <RailBar v-if="!session.cleared" />
-          <LedgerPanel v-if="settings.kept.showLedger && !session.cleared" />
         </div>
       </SideSplit>
     </div>
@@ -169,6 +184,8 @@ useFirstStepsHere()
 .desk {
   display: flex;
   flex: 1;
+  height: 100%;
+  min-width: 0;
   min-height: 0;
 }
 

@@ -8,9 +8,12 @@ import { useEdits } from '~/editor/edits'
 import { useKit } from '~/editor/kit'
 import { useLevel } from '~/editor/level'
 import { usePanels } from '~/editor/panels'
+import { keyLabel } from '~/editor/tools/key-name'
+import { meantBy, soughtIn } from '~/features/handbook/everyday-words'
+import { useHandbook } from '~/features/handbook/handbook'
 import { usePlacing } from '~/features/kit/placing'
 
-const SHOWN = 40
+const [SHOWN, PAGES_SHOWN] = [40, 4]
 const panels = usePanels()
 const level = useLevel()
 const placing = usePlacing()
@@ -18,6 +21,7 @@ const session = useStageSession()
 const edits = useEdits()
 const kit = useKit()
 const commands = useCommands()
+const handbook = useHandbook()
 const text = ref('')
 const at = ref(0)
 const input = ref<ComponentPublicInstance>()
@@ -26,13 +30,32 @@ const list = ref<ComponentPublicInstance>()
 const found = computed(() => {
   return panels.findOpen ? edits.find(text.value) : []
 })
+type Entry = { key: string; name: string; note: string; run: () => void }
 const matches = (name: string) =>
   text.value
     .toLowerCase()
     .split(/\s+/)
     .every(word => name.toLowerCase().includes(word))
+/** Actions and pages that everyday words mean. */
+const meant = computed(() => (panels.findOpen ? meantBy(text.value) : []))
 
-type Entry = { key: string; name: string; note: string; run: () => void }
+/** Pages of the handbook. */
+const pages = computed((): Entry[] => {
+  const { content } = handbook
+  const sought = soughtIn(text.value)
+  if (!content || sought.length < 2) return []
+  const byWord = meant.value.filter(name => content.PAGES.includes(name))
+  const found = content.searchPages(sought, PAGES_SHOWN).filter(({ page }) => !byWord.includes(page))
+  return [...byWord.map(page => ({ page, anchor: '', title: content.titleOf(page)!, heading: '' })), ...found].map(
+    ({ page, anchor, title, heading }) => ({
+      key: `page ${page}`,
+      name: heading && heading !== title ? `${title}: ${heading}` : title,
+      note: 'handbook',
+      run: () => handbook.open(page, anchor),
+    }),
+  )
+})
+
 const entries = computed((): Entry[] => {
   if (!panels.findOpen) return []
   const all = found.value
@@ -56,15 +79,16 @@ const entries = computed((): Entry[] => {
           }))
   const done = commands
     .possible()
-    .filter(({ name }) => matches(name))
-    .map(({ name, key = '', run: does }) => ({ key: `do ${name}`, name, note: key, run: does }))
-  return [...many, ...things, ...parts, ...done]
+    .filter(({ name }) => matches(name) || meant.value.includes(name))
+    .map(({ name, key = '', run: does }) => ({ key: `do ${name}`, name, note: keyLabel(key), run: does }))
+  return [...many, ...things, ...parts, ...done, ...pages.value]
 })
 
 watch(
   () => panels.findOpen,
   async open => {
     if (!open) return
+    void handbook.load()
     text.value = ''
     await nextTick()
     const field = input.value?.$el.querySelector('input') as HTMLInputElement | null
@@ -133,7 +157,8 @@ function run(entry: Entry | undefined): void {
         </v-list-item>
       </v-list>
       <p v-if="entries.length === 0" class="quiet none">
-        Nothing is called that, and nothing can be done by that name.
+        Nothing is called that, nothing can be done by that name, and the handbook does not speak of it. Try another
+        word.
       </p>
       <p v-if="found.length > SHOWN" class="quiet none">and {{ found.length - SHOWN }} more things</p>
     </section>

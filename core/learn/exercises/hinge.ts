@@ -7,12 +7,12 @@ export const hinge = defineExercise({
   things: ['Door'],
   until: [
     { kind: 'hinged', thing: 'Door', at: [-8.8, 0, -2] },
-    { kind: 'turned', thing: 'Door', degrees: -90 },
+    { kind: 'turned', thing: 'Door', degrees: 90 },
   ],
   shows: [
     { says: 'Click the door, press P', at: { thing: 'Door' } },
     { says: 'Click the dot at its left edge, press P again', at: { place: [-8.8, 0, -2] } },
-    { says: 'Turn it by -90', at: { place: [-8.8, 0.5, -1] } },
+    { says: 'Turn it by 90', at: { place: [-8.8, 0.5, -1] } },
   ],
   page: 'turning-and-pivots',
 })

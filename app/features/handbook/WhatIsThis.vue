@@ -1,0 +1,88 @@
+<script setup lang="ts">
+import { useEventListener } from '@vueuse/core'
+import { computed } from 'vue'
+import { useHandbook } from './handbook'
+import { useWhatIsThis } from './what-is-this'
+
+/** A card beside the pointer that says what it is at. */
+const asked = useWhatIsThis()
+const handbook = useHandbook()
+/** Pixels of the card, at most. */
+const [WIDTH, HEIGHT] = [320, 170]
+
+useEventListener(window, 'pointermove', ({ clientX: x, clientY: y }: PointerEvent) => asked.follow({ x, y }), {
+  passive: true,
+})
+useEventListener(
+  () => (asked.answer ? window : null),
+  'keydown',
+  (event: KeyboardEvent) => {
+    if (event.key !== 'Escape') return
+    event.stopPropagation()
+    asked.end()
+  },
+  { capture: true },
+)
+useEventListener(
+  () => (asked.answer ? window : null),
+  'pointerdown',
+  (event: PointerEvent) => {
+    if (!(event.target as Element).closest('.what-is-this')) asked.end()
+  },
+  { capture: true },
+)
+
+/** On the side where there is room. */
+const place = computed(() => {
+  const { x, y } = asked.answer!.at
+  return {
+    left: `${x + 16 + WIDTH > window.innerWidth ? Math.max(x - 16 - WIDTH, 4) : x + 16}px`,
+    top: `${Math.min(y + 12, window.innerHeight - HEIGHT)}px`,
+  }
+})
+
+function more(): void {
+  handbook.open(asked.answer!.page)
+  asked.end()
+}
+</script>
+
+<template>
+  <Teleport to="body">
+    <section
+      v-if="asked.answer"
+      class="sheet what-is-this"
+      :style="place"
+      role="status"
+      aria-label="What this is"
+      data-test="what-is-this"
+    >
+      <h3>
+        {{ asked.answer.name }}
+        <kbd v-if="asked.answer.keys" class="mono">{{ asked.answer.keys }}</kbd>
+      </h3>
+      <p>{{ asked.answer.says }}</p>
+      <div class="buttons">
+        <v-btn size="small" @click="more">More in the handbook</v-btn>
+      </div>
+    </section>
+  </Teleport>
+</template>
+
+<style scoped>
+.what-is-this {
+  position: fixed;
+  z-index: 3100;
+  width: 320px;
+  border: 1px solid var(--petrol);
+  border-radius: var(--round);
+  box-shadow: 0 4px 18px rgb(0 0 0 / 18%);
+}
+
+h3 {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  overflow-wrap: anywhere;
+}
+</style>
