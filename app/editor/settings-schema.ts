@@ -138,7 +138,7 @@ const settingsSchema = together({
   showLedger: yes,
   /** Pixels. */
   benchWidth: number(244, 100, 1000),
-  handbookWidth: number(360, 200, 1000),
+  handbookWidth: number(330, 200, 1000),
   rosterWidth: number(222, 100, 1000),
   rosterSort: one(['order', 'name', 'kind'], 'order'),
   /** Whether the roster opens the way to what is picked, and scrolls there. */

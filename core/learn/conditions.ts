@@ -1,6 +1,7 @@
 import { Box3, Quaternion, Vector3 } from 'three'
 import { quatToDegrees } from '../math/transform'
 import type { Vec3 } from '../math/vectors'
+import { surfaceBelow } from '../edit/snap/rest'
 import type { LevelView } from '../scene/level-view'
 import type { LevelIndex } from '../scene/level-index'
 
@@ -22,6 +23,9 @@ export type Yard = {
 
 /** How near is there, in metres, and in degrees. */
 const [NEAR, STRAIGHT] = [0.002, 0.01]
+/** Metres above its lowest point from which it is looked for what a thing rests on. */
+const LIFTED = 0.04
+const DOWN = new Vector3(0, -1, 0)
 
 /** One thing that has to be so. Things are meant by their names; of duplicates any may be it. */
 export type Condition =
@@ -29,7 +33,7 @@ export type Condition =
   | { kind: 'stands'; thing: string; at: readonly [number | null, number | null, number | null]; within?: number }
   /** Its turn about the vertical, in degrees, either way; it stands upright. */
   | { kind: 'turned'; thing: string; degrees: number }
-  /** Its lowest point is at a height, or on the top of another, above that one's box. */
+  /** Its lowest point is at a height, or on another. */
   | { kind: 'rests'; thing: string; on: string | number }
   /** One of its corners is at one of the other's. */
   | { kind: 'meets'; thing: string; other: string }
@@ -82,18 +86,14 @@ const MEANS: { [K in Kind]: (of: Of<K>, yard: Yard) => boolean } = {
     }),
   'rests': ({ thing, on }, yard) =>
     some(yard, thing, id => {
-      const box = boxOf(yard, id)
-      if (box.isEmpty()) return false
-      if (typeof on === 'number') return Math.abs(box.min.y - on) <= NEAR
-      const middle = box.getCenter(new Vector3())
-      return some(yard, on, other => {
-        const below = boxOf(yard, other)
-        const isAbove = [0, 2].every(axis => {
-          const at = middle.getComponent(axis)
-          return at >= below.min.getComponent(axis) && at <= below.max.getComponent(axis)
-        })
-        return other !== id && isAbove && Math.abs(box.min.y - below.max.y) <= NEAR
-      })
+      const own = new Set(yard.level.subtree(id))
+      const foot = yard.index.extents.extreme([...own], DOWN)?.middle
+      if (!foot) return false
+      if (typeof on === 'number') return Math.abs(foot.y - on) <= NEAR
+      const from = foot.clone().setY(foot.y + LIFTED)
+      const found = surfaceBelow(yard.index, from, 1, other => !own.has(other))
+      if (!found || Math.abs(foot.y - found.point.y) > NEAR) return false
+      return some(yard, on, other => yard.level.isWithin(found.id, other))
     }),
   'meets': ({ thing, other }, yard) =>
     pair(yard, thing, other, (id, to) =>

@@ -54,7 +54,7 @@ const stateOf = (name: (typeof EXERCISE_NAMES)[number]) =>
     </v-btn>
     <v-btn v-else @click="steps.skip()">Skip</v-btn>
     <v-btn variant="text" title="It goes on here the next time" @click="steps.end()">End</v-btn>
-    <Teleport to="body">
+    <Teleport to=".v-application">
       <div
         v-if="showing.pointer"
         class="ghost-pointer"

@@ -48,7 +48,7 @@ function more(): void {
 </script>
 
 <template>
-  <Teleport to="body">
+  <Teleport to=".v-application">
     <section
       v-if="asked.answer"
       class="sheet what-is-this"

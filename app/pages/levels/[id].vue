@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
-import { useEventListener } from '@vueuse/core'
+import { useEventListener, useWindowSize } from '@vueuse/core'
 import { ApiFailure, whatFailed } from '~/api/client'
 import { beginFeatures, panelInstead, panelOf } from '~/shell/features'
 import { useAutomation } from '~/shell/use-automation'
@@ -46,6 +46,10 @@ const firstSteps = useFirstSteps()
 const handbook = useHandbook()
 const reason = ref('')
 const instead = computed(panelInstead)
+const { width } = useWindowSize()
+/** Pixels of the window up to which the handbook takes the roster's place. */
+const ROOM_FOR_BOTH = 1500
+const isNarrow = computed(() => handbook.isOpen && width.value < ROOM_FOR_BOTH)
 const state = ref<'opening' | 'open' | 'missing' | 'away'>('opening')
 
 async function open(): Promise<void> {
@@ -134,7 +138,7 @@ useFirstStepsHere()
               <SideSplit
                 v-model:width="settings.kept.rosterWidth"
                 side="right"
-                :open="settings.kept.showRoster && !session.cleared"
+                :open="settings.kept.showRoster && !session.cleared && !isNarrow"
                 :least="170"
                 :most="480"
                 label="Width of the roster"

@@ -1,0 +1,74 @@
+import { expect, test } from './support'
+
+test('help is found by everyday words, read beside the stage, and what the pointer is at is said by one key', async ({
+  page,
+  editor,
+}) => {
+  await editor.openWith([{ name: 'Crate', part: 'Crate', translation: [0, 0, 0] }])
+  await editor.look([2, 2, 5], [0, 0.4, 0])
+  const find = async (text: string) => {
+    await page.keyboard.press('/')
+    await page.getByRole('combobox', { name: 'Find or do' }).fill(text)
+  }
+  await find('help')
+  await expect(page.getByRole('option').first()).toContainText('Handbook')
+  await page.keyboard.press('Enter')
+  const book = page.getByTestId('handbook')
+  await expect(book.getByRole('heading', { name: 'Handbook', level: 1 })).toBeVisible()
+  await book.getByLabel('Look in the handbook').fill('How do I rotate it?')
+  await book.getByRole('menuitem', { name: /Turning, sizing and pivots/ }).click()
+  await expect(book.getByRole('heading', { level: 1 })).toHaveText('Turning, sizing and pivots')
+  const drawing = book.getByRole('img', { name: /How a door turns/ })
+  await expect.poll(() => drawing.evaluate((image: HTMLImageElement) => image.naturalWidth)).toBeGreaterThan(100)
+  // The keys of its actions, and links that lead on and back.
+  await expect(book.getByRole('row', { name: 'Turn handles T' })).toBeVisible()
+  await book.getByRole('button', { name: 'Page before' }).click()
+  await expect(book.getByRole('heading', { level: 1 })).toHaveText('Handbook')
+  await book.getByRole('link', { name: 'Scattering' }).click()
+  await expect(book.getByRole('heading', { level: 1 })).toHaveText('Scattering')
+  await page.locator('.stage-canvas').hover()
+  await page.keyboard.press('F1')
+  await expect(book).toBeHidden()
+
+  // A page and a part of the page are found among actions.
+  await find('how do I export')
+  await page.getByRole('option', { name: /Handing over and bringing in/ }).click()
+  await expect(book.getByRole('heading', { level: 1 })).toHaveText('Handing over and bringing in')
+  await book.getByRole('button', { name: 'Close the handbook' }).click()
+
+  // On the stage: a handle, the thing, nothing.
+  await editor.pick('Crate')
+  const card = page.getByTestId('what-is-this')
+  const ask = async (at: { x: number; y: number }, name: string | RegExp) => {
+    await page.mouse.move(at.x - 4, at.y)
+    await page.mouse.move(at.x, at.y)
+    await page.keyboard.press('?')
+    await expect(card.getByRole('heading')).toHaveText(name)
+  }
+  await ask(await editor.handle({ kind: 'axis', axis: 0 }), 'Peg of X')
+  await page.keyboard.press('Escape')
+  await expect(card).toBeHidden()
+  expect(await editor.pickedNames()).toEqual(['Crate'])
+  await ask(await editor.at([0.2, 0.2, 0.4]), 'Crate')
+  await expect(card).toContainText('placement of the part Crate')
+  await page.keyboard.press('?')
+  await expect(card).toBeHidden()
+  // Beside it: a control with its key, and a number of the ledger.
+  const button = (await page.getByRole('button', { name: 'Undo', exact: true }).boundingBox())!
+  await ask({ x: button.x + 8, y: button.y + 8 }, /Undo\s*Ctrl Z/)
+  await page.keyboard.press('Escape')
+  const field = (await page.getByLabel('Position X', { exact: true }).boundingBox())!
+  await ask({ x: field.x + 20, y: field.y + 8 }, 'Position X')
+  await expect(card).toContainText('Where the pivot stands, in metres')
+  await card.getByRole('button', { name: 'More in the handbook' }).click()
+  await expect(book.getByRole('heading', { level: 1 })).toHaveText('What every number means')
+
+  // Its examples are levels.
+  await book.getByRole('button', { name: 'All pages' }).click()
+  await book.getByRole('link', { name: 'Scattering' }).click()
+  await book.getByRole('button', { name: 'Open a level with an example' }).click()
+  await expect(page.getByRole('button', { name: 'Example: Scattering' })).toBeVisible()
+  editor.levelId = page.url().split('/').at(-1)!
+  await editor.ready()
+  expect((await editor.rows()).map(({ name }) => name)).toContain('Growth on the bank')
+})
