@@ -55,17 +55,6 @@ async function openScatter(page, url) {
   await settle(page)
 }
 
-/** A table of 20,000 things: streets of stalls as long as one can see. */
-function longQuay() {
-  const street = ['Stall frame', 'Crate', 'Planter', 'Bench', 'Lantern post', 'Basket', 'Barrel', 'Railing 2 m']
-  const rows = Array.from({ length: 20_000 }, (_, i) => {
-    const [along, across] = [i % 200, Math.floor(i / 200)]
-    const part = street[(along + across * 3) % street.length]
-    return `${part} ${i + 1},${part},${along * 2.2 - 8},0,${across * -2.6 + 6},${across % 2 ? 180 : 0}`
-  })
-  return `name,part,x,y,z,ry\n${rows.join('\n')}\n`
-}
-
 export const scenes = {
   // First, so that the list shows it.
   'demo-picture': async (page, url) => {
@@ -76,6 +65,15 @@ export const scenes = {
     return { file: 'demo/lantern-quay.webp', data: address.split(',')[1] }
   },
   'levels': async (page, url) => {
+    const ask = async (path, method, body) =>
+      (
+        await fetch(url + path, { method, headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) })
+      ).json()
+    const { levels } = await (await fetch(`${url}/api/levels`)).json()
+    const { id } = levels.find(({ name }) => name === 'Lantern Quay')
+    for (const name of ['Two bridges', 'Without the bandstand'])
+      await ask('/api/levels', 'POST', { name, from: id, variant: true })
+    await ask(`/api/levels/${id}`, 'PATCH', { tags: ['night', 'water'] })
     await page.goto(url)
     await page.getByRole('link', { name: 'Open Lantern Quay' }).waitFor()
     await page.waitForFunction(() => document.querySelector('img')?.complete)
@@ -164,31 +162,6 @@ export const scenes = {
     await page.locator('[data-test=plan-preview]').waitFor()
     await page.waitForTimeout(1000)
   },
-  'note': async (page, url) => {
-    await openEditor(page, url, 'day', { author: 'Mara', isNamed: true })
-    await page.getByRole('group', { name: 'Notes on the stage' }).getByRole('button').click()
-    await page.locator('[data-test=notes-sheet]').getByText('prams').waitFor()
-    await settle(page)
-  },
-  'people': async (page, url) => {
-    const ask = async (path, method, body) =>
-      (
-        await fetch(url + path, { method, headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) })
-      ).json()
-    const { levels } = await (await fetch(`${url}/api/levels`)).json()
-    for (const [name, role, inLevel] of [
-      ['Mara', 'keep'],
-      ['Joon', 'work'],
-      ['Ada from the props workshop', 'work', 'look'],
-      ['Ben', 'note'],
-    ]) {
-      const { person } = await ask('/api/people', 'POST', { name, role })
-      if (inLevel) await ask(`/api/people/${person.id}`, 'PATCH', { levels: [{ level: levels[0].id, role: inLevel }] })
-    }
-    await page.goto(`${url}/people`)
-    await page.getByRole('row').nth(4).waitFor()
-    await page.waitForTimeout(600)
-  },
   'edit-part': async (page, url) => {
     await openEditor(page, url, 'day', { bench: 'kit' })
     await pick(page, 'Stalls', 'Fruit stall')
@@ -206,6 +179,67 @@ export const scenes = {
     await pick(page, 'Fruit stall', 'Fruit stall: awning')
     await settle(page)
   },
+  'exercise': async (page, url) => {
+    await page.goto(url)
+    await page.getByRole('button', { name: 'First steps' }).click()
+    await page.waitForFunction(
+      () => globalThis.handyGrid?.level() && document.querySelector('[data-test=first-steps]'),
+      null,
+      { timeout: 90_000 },
+    )
+    await page.getByRole('button', { name: '1 of 16' }).click()
+    await page.getByRole('menuitem', { name: 'Move along one axis' }).click()
+    await look(page, [-1, 5, 11], [-3, 0, 1])
+    await page.waitForTimeout(1500)
+    const crate = await project(page, [-6, 0.4, 2])
+    await page.mouse.move(crate.x - 3, crate.y)
+    await page.mouse.move(crate.x, crate.y)
+    await page.mouse.click(crate.x, crate.y)
+    await settle(page)
+    const peg = await grip(page, { do: 'move', kind: 'axis', axis: 0 })
+    const [from, to] = [await project(page, [-6, 0, 2]), await project(page, [-4, 0, 2])]
+    await hold(page, peg, { x: peg.x + to.x - from.x, y: peg.y + to.y - from.y })
+  },
+  'handbook': async (page, url) => {
+    await openEditor(page, url, 'day', { bench: 'kit' })
+    await look(page, [2, 4, 8], [0, 0.6, -3])
+    await page.keyboard.press('F1')
+    await page.locator('[data-test=handbook] [data-page=turning-and-pivots]').first().click()
+    await page.locator('[data-test=handbook] img').first().waitFor()
+    await page.waitForTimeout(800)
+    await settle(page)
+  },
+  'compare': async (page, url) => {
+    await openEditor(page, url, 'day', { bench: 'kit', author: 'Mara', isNamed: true })
+    await page.keyboard.press('Control+s')
+    await page.getByLabel('Name of the milestone').fill('Goods are laid out')
+    await page.keyboard.press('Enter')
+    await page.locator('[data-milestone="Goods are laid out"]').waitFor()
+    await page.getByRole('dialog').getByRole('button', { name: 'Close' }).click()
+    await row(page, 'Goods').locator('.twist').click()
+    const type = async (name, field, text) => {
+      await row(page, name).click()
+      await page.getByLabel(field, { exact: true }).fill(text)
+      await page.keyboard.press('Enter')
+    }
+    await type('Barrel 2', 'Position X', '+1.5')
+    await row(page, 'Spare crate').click()
+    await page.keyboard.press('Delete')
+    await row(page, 'Heaped crate 3').click()
+    await page.keyboard.press('Control+d')
+    await type('Heaped crate 4', 'Position X', '+4')
+    await page.keyboard.press('Control+s')
+    await page
+      .locator('[data-milestone="Goods are laid out"]')
+      .getByRole('button', { name: 'Compare', exact: true })
+      .click()
+    await page.locator('[data-test=compare] h3').first().waitFor()
+    await look(page, [3.5, 4.5, 4.5], [3.5, 0.3, -2])
+    await page.keyboard.press('Alt+ArrowUp')
+    await page.waitForTimeout(1500)
+    await look(page, [3.5, 4.5, 4.5], [3.2, 0.3, -2])
+    await settle(page)
+  },
   'scatter': async (page, url) => {
     await openScatter(page, url)
     await page.getByLabel('Show all limits and paint on the stage').click()
@@ -219,26 +253,6 @@ export const scenes = {
     await pick(page, 'Cameras and lights', 'Over the market')
     await page.getByRole('button', { name: 'Look through it' }).click()
     await page.waitForFunction(() => document.querySelectorAll('.strip img').length > 5, null, { timeout: 60_000 })
-    await settle(page)
-  },
-  'large-level': async (page, url) => {
-    await page.goto(url)
-    const made = await page.evaluate(async table => {
-      const answer = await fetch('/api/import?name=The%20long%20quay', {
-        method: 'POST',
-        headers: { 'content-type': 'application/octet-stream', 'x-file-name': 'quay.csv' },
-        body: table,
-      })
-      return answer.json()
-    }, longQuay())
-    await page.goto(`${url}/levels/${made.levelId}`)
-    await page.waitForFunction(
-      () => globalThis.handyGrid?.level() && document.querySelector('[data-test=stats]'),
-      null,
-      { timeout: 90_000 },
-    )
-    await look(page, [-6, 7, 14], [16, 0, -12])
-    await page.evaluate(() => globalThis.handyGrid.rested())
     await settle(page)
   },
   'walk': async (page, url) => {

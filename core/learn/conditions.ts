@@ -131,6 +131,8 @@ const MEANS: { [K in Kind]: (of: Of<K>, yard: Yard) => boolean } = {
     }),
   'scattered': ({ least, clear }, yard) =>
     yard.level.scatters.some(id => {
+      // A rough one is still being dealt.
+      if (yard.level.dealt(id)?.report.rough !== false) return false
       const places = placesOf(yard.level, id)
       return places.length >= least && places.every(at => awayFromLine(at, clear.from, clear.to) >= clear.width / 2)
     }),

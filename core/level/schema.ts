@@ -133,13 +133,16 @@ export const operationSchema = z.discriminatedUnion('do', [
   z.strictObject({ do: z.literal('remove-relation'), id: idSchema }),
 ])
 
+/** Operations of a change at the most. */
+export const MOST_IN_CHANGE = 200_000
+
 /** One undoable, saved step. Its id makes sending it twice harmless. */
 export const changeSchema = z.strictObject({
   id: idSchema,
   label: nameSchema,
   /** Who made it, as shown to others when two changes meet. */
   author: nameSchema,
-  operations: z.array(operationSchema).min(1).max(200_000),
+  operations: z.array(operationSchema).min(1).max(MOST_IN_CHANGE),
 })
 
 export type PlacementFields = z.infer<typeof placementFieldsSchema>

@@ -105,6 +105,25 @@ describe('roles', () => {
       [hall, 404],
     ] as const)
       expect((await ask(key, 'POST', `/api/import?into=${level}&apply=true`)).status).toBe(status)
+    // Milestones have addresses of their own, and are as open as their level.
+    const milestone = async (level: string) => {
+      const body = { id: freshId(), name: 'Named', by: 'Somebody' }
+      return ((await ask(KEY, 'POST', `/api/levels/${level}/milestones`, body)).json as { id: string }).id
+    }
+    for (const [level, reading, writing] of [
+      [quay, 200, 403],
+      [hall, 404, 404],
+    ] as const) {
+      const id = await milestone(level)
+      const mine = { id: freshId(), name: 'Mine', by: 'Somebody' }
+      expect((await ask(key, 'POST', `/api/levels/${level}/milestones`, mine)).status).toBe(writing)
+      expect((await ask(key, 'PATCH', `/api/milestones/${id}`, { name: 'Mine' })).status).toBe(writing)
+      expect((await ask(key, 'DELETE', `/api/milestones/${id}`)).status).toBe(writing)
+      expect((await ask(key, 'GET', `/api/levels/${level}/milestones`)).status).toBe(reading)
+      expect((await ask(key, 'GET', `/api/milestones/${id}/packed`)).status).toBe(reading)
+      expect((await ask(key, 'GET', `/api/levels/${rest}/compare?level=${level}`)).status).toBe(reading)
+      expect((await ask(key, 'GET', `/api/levels/${rest}/compare?milestone=${id}`)).status).toBe(reading)
+    }
     const listed = (await ask(key, 'GET', '/api/levels')).json as { levels: { id: string }[] }
     expect(listed.levels.map(({ id }) => id)).not.toContain(hall)
     expect(listed.levels.map(({ id }) => id)).toContain(quay)

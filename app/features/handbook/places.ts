@@ -159,7 +159,7 @@ export const PLACES: readonly Place[] = [
   { at: '.roster', name: 'Roster', says: 'All things of the level in their tree.', page: 'picking' },
   // Steps and the bench
   {
-    at: '.steps',
+    at: 'nav.steps',
     name: 'Steps of the job',
     says: 'Each opens its form in the bench; a click on the open one closes that.',
     page: 'first-steps',

@@ -44,7 +44,7 @@ export const useWhatIsThis = defineStore('what-is-this', () => {
     const at = pointer
     const element = document.elementFromPoint(at.x, at.y)
     const canvas = session.input?.canvas
-    const found = canvas && element === canvas ? onStage(canvas, at) : element && onPage(element)
+    const found = canvas && element === canvas ? onStage(canvas, at) : element && onPage(element, at)
     answer.value = { at, keys: '', ...(found ?? NOWHERE) }
   }
 
@@ -53,9 +53,9 @@ export const useWhatIsThis = defineStore('what-is-this', () => {
   }
 
   /** A control by its name, with the keys of the action that is called so; else the part of the page that it is in. */
-  function onPage(element: Element): Said | null {
-    const place = PLACES.find(({ at }) => element.closest(at))
-    const control = element.closest(CONTROLS)
+  function onPage(element: Element, at: ScreenPoint): Said | null {
+    const place = PLACES.find(place => element.closest(place.at))
+    const control = element.closest(CONTROLS) ?? disabledAt(element, at)
     const name = control && nameOf(control)
     const command = name ? commands.all.find(each => each.name === name) : undefined
     const inBench = element.closest('.bench') && place?.name === 'Bench'
@@ -158,6 +158,13 @@ function sayHandle(handle: Handle): Said {
     page,
   }
 }
+
+/** A control that cannot be used now lets the pointer through to what it is in. */
+const disabledAt = (element: Element, { x, y }: ScreenPoint): Element | null =>
+  [...element.querySelectorAll(':disabled')].find(control => {
+    const { left, right, top, bottom } = control.getBoundingClientRect()
+    return x >= left && x <= right && y >= top && y <= bottom
+  }) ?? null
 
 /** What a control is called, as assistive technology would say it. */
 function nameOf(control: Element): string {

@@ -5,6 +5,7 @@ import { recordsOf } from '~~/core/level/level'
 import type { Placement } from '~~/core/level/schema'
 import type { Reading } from '~~/core/compare/effects'
 import type { LevelView } from '~~/core/scene/level-view'
+import { ApiFailure } from '~/api/client'
 import { readLevel, readMilestone } from '~/editor/reading/read-level'
 import { WorkerHost } from '~/workers/host'
 import type { CompareNews, CompareWork, State } from './compare-work'
@@ -35,7 +36,8 @@ export class ComparedStates {
   /**
    * Reads the other state and compares the level with it.
    *
-   * @param hasPart whether the kit has a part; things whose part is gone are groups in the other state
+   * @param hasParts whether the kit has parts; things whose part is gone are groups in the other state
+   * @param onTaken is called when the level is taken as it is: what is done after that has to be told
    * @returns what differs, and how many things show parts that are gone; null if it was ended meanwhile
    * @throws ApiFailure, ServerAway; WorkerTooLong
    */
@@ -43,10 +45,11 @@ export class ComparedStates {
     view: LevelView,
     { what, id, base, reading }: Other,
     hasParts: (ids: readonly string[]) => Promise<(id: string) => boolean>,
+    onTaken: () => void = () => {},
   ): Promise<{ news: CompareNews; gone: number } | null> {
     const [there, began] = await Promise.all([
       what === 'milestone' ? readMilestone(id) : readLevel(id),
-      base === null ? null : readMilestone(base),
+      base === null ? null : readMilestone(base).catch(orGone),
     ])
     const hasPart = await hasParts(partsIn(there.content.placements))
     const isGone = ({ partId }: Placement) => partId !== null && !hasPart(partId)
@@ -58,6 +61,7 @@ export class ComparedStates {
       there: { placements: there.content.placements.map(asShown), records },
       base: { placements: began?.content.placements.map(asShown) ?? [], records: began && recordsIn(began.content) },
     }
+    onTaken()
     const news = await this.host.ask(async remote => {
       for (const [state, { placements }] of Object.entries(states) as [State, { placements: Placement[] }][])
         for (let from = 0; from < placements.length; from += SLICE) {
@@ -78,6 +82,12 @@ const partsIn = (placements: readonly Placement[]) => [...new Set(placements.fla
 
 /** Its place, its name and what hangs from it are there. */
 const asGroup = (placement: Placement): Placement => ({ ...placement, kind: 'group', partId: null, own: {} })
+
+/** Where both began may be forgotten: then it is not known who changed what. */
+function orGone(error: unknown): null {
+  if (error instanceof ApiFailure && error.status === 404) return null
+  throw error
+}
 
 function recordsIn({ placements: _all, ...records }: Content): LevelRecords {
   return records

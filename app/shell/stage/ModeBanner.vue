@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { useCameras } from '~/features/cameras/cameras'
 import { useModes } from '~/editor/modes'
+import { useFirstUse } from './first-use'
 
 const modes = useModes()
 const cameras = useCameras()
+const firstUse = useFirstUse()
 </script>
 
 <template>
@@ -35,6 +37,9 @@ const cameras = useCameras()
       <kbd>Esc</kbd>
     </v-btn>
   </div>
+  <p v-if="firstUse" class="first-use" :class="{ raised: cameras.showStrip }" role="status" data-test="first-use">
+    {{ firstUse }}
+  </p>
 </template>
 
 <style scoped>
@@ -52,6 +57,27 @@ const cameras = useCameras()
   color: rgb(var(--v-theme-on-picked));
   font-weight: 600;
   white-space: nowrap;
+}
+
+/* Over the banner, and in nobody's way. */
+.first-use {
+  position: absolute;
+  z-index: 4;
+  bottom: 82px;
+  left: 50%;
+  width: max-content;
+  max-width: 80%;
+  padding: 4px 12px;
+  transform: translateX(-50%);
+  border-radius: var(--round-small);
+  background: rgb(var(--v-theme-slate));
+  color: rgb(var(--v-theme-on-slate));
+  font-size: var(--body);
+  pointer-events: none;
+}
+
+.first-use.raised {
+  bottom: 190px;
 }
 
 /* Above the picture strip. */
