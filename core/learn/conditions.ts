@@ -65,7 +65,8 @@ type Of<K extends Kind> = Extract<Condition, { kind: K }>
  * const id = '00000000-0000-7000-8000-000000000001'
  * const level = bareView([createPlacement({ id, name: 'Crate', kind: 'group', translation: [-3, 0, 2] })])
  * const view = { eye: [0, 2, 9], target: [0, 0, 0] }
- * const yard = { level, index: new LevelIndex(level, () => undefined), view, isThrough: false, picked: new Set(), handedOver: 0 }
+ * const index = new LevelIndex(level, () => undefined)
+ * const yard = { level, index, view, isThrough: false, picked: new Set(), handedOver: 0 }
  * isSo({ kind: 'stands', thing: 'Crate', at: [-3, null, 2] }, yard) // true
  */
 export const isSo = (condition: Condition, yard: Yard): boolean =>

@@ -151,7 +151,7 @@ const WAYS: Record<ExerciseName, (editor: Editor) => Promise<void>> = {
     await editor.saved()
     await isNotDone(editor)
     await page.getByRole('button', { name: 'Away', exact: true }).click()
-    for (const side of [-0.35, 0, 0.35]) {
+    for (const side of [-0.6, -0.3, 0, 0.3, 0.6]) {
       const [from, to] = [await editor.at([-3.3, 0, 2 + side]), await editor.at([1.3, 0, 3.6 + side])]
       await editor.pressAndMove(from, to)
       await page.mouse.up()
