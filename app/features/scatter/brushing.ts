@@ -1,4 +1,5 @@
-import { Matrix4, Vector3 } from 'three'
+import type { Box3 } from 'three'
+import { Matrix4, Ray, Vector3 } from 'three'
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 import { anchorOn } from '~~/core/arrange/scatter/anchor'
@@ -159,14 +160,18 @@ export const useBrushing = defineStore('brushing', () => {
     return { ...rule, paint: { ...rule.paint, strokes: [...rule.paint.strokes, ...strokes].slice(-2000) } }
   }
 
+  /** Whether a line comes nearer to a surface than a radius. */
   function isNear({ shape, matrix }: SurfaceAt, line: readonly Vec3[], radius: number): boolean {
     if (shape === PLANE) return line.some(([, y]) => Math.abs(y) < radius)
-    const box = kit
-      .solid(shape)
+    // The site calls shapes by what their meshes are known by.
+    const box = kit.shapes
+      .solidBy(shape)
       ?.bounds.clone()
       .applyMatrix4(new Matrix4().fromArray([...matrix]))
       .expandByScalar(radius)
-    return box !== undefined && line.some(point => box.containsPoint(new Vector3(...point)))
+    if (!box) return false
+    const points = line.map(point => new Vector3(...point))
+    return points.some((point, i) => box.containsPoint(point) || (i > 0 && passes(box, points[i - 1]!, point)))
   }
 
   /** One more copy by hand: of the sources that weights let come most. */
@@ -211,3 +216,10 @@ export const useBrushing = defineStore('brushing', () => {
 
   return { does, drawArea, brush, handSource }
 })
+
+/** Whether the stretch between two points goes through a box. */
+function passes(box: Box3, from: Vector3, to: Vector3): boolean {
+  const way = to.clone().sub(from)
+  const hit = new Ray(from, way.clone().normalize()).intersectBox(box, new Vector3())
+  return hit !== null && hit.distanceTo(from) <= way.length()
+}
