@@ -7,12 +7,11 @@ import type { Said } from '~~/core/api/people'
 import { ROLE_WORDS } from '~~/core/api/roles'
 import type { LevelSummary } from '~~/core/api/schema'
 import type { Copied } from '~~/core/level/copied'
-import { ChangeError, conflicts, footprintOf, isOfNotes, recordIn } from '~~/core/level/change'
+import { ChangeError, conflicts, footprintOf, isOfNotes, isRecordThere } from '~~/core/level/change'
 import type { Overwritten } from '~~/core/level/overwritten'
 import { onlyFields, overwritten, withoutFields } from '~~/core/level/overwritten'
 import { fieldWord, placeInWords } from '~~/core/level/field-words'
 import type { LevelRecords } from '~~/core/level/level'
-import { TABLE_OF } from '~~/core/level/level'
 import { mergeOperations } from '~~/core/level/merge'
 import type { Unreadable } from '~~/core/level/read'
 import type { Change, JournalEntry, Operation, Placement } from '~~/core/level/schema'
@@ -513,7 +512,7 @@ export const useLevel = defineStore('level', () => {
     if (!sync?.isEven || back.revision !== sync.revision)
       throw new ServerAway('The level was changed meanwhile. Try again.')
     const operations = mergeOperations(back.operations).filter(
-      operation => 'fields' in operation || recordIsThere(operation),
+      operation => 'fields' in operation || isRecordThere(view.value, operation),
     )
     changeAsGiven(revision === 0 ? 'Back to the beginning' : `Back to change ${revision}: ${label}`, operations)
   }
@@ -526,11 +525,6 @@ export const useLevel = defineStore('level', () => {
       if (error instanceof ApiFailure && error.status === 404 && summary.value?.id === id) void reopenHook.trigger()
       else orNothing(error)
     }
-  }
-
-  function recordIsThere({ do: what, id }: Operation): boolean {
-    const record = recordIn({ do: what })
-    return record === null ? view.value.has(id) : view.value[TABLE_OF[record]].has(id)
   }
 
   /**

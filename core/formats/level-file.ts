@@ -3,6 +3,7 @@ import { partSchema } from '../level/part'
 import { placementSchema, changeSchema, operationSchema, RECORD_NAMES, RECORDS } from '../level/schema'
 import type { Placement } from '../level/schema'
 import { nameSchema } from '../level/fields'
+import { recordTables } from '../level/unpack'
 import type { LevelRecords } from '../level/level'
 import { TABLE_OF } from '../level/level'
 import { KINDS, kindSchema } from '../level/kinds'
@@ -51,12 +52,6 @@ const filedChangeSchema = changeSchema.extend({
   inverse: z.array(operationSchema).nullable(),
 })
 
-const tables = Object.fromEntries(
-  RECORD_NAMES.map(name => [TABLE_OF[name], z.array(RECORDS[name]).default([])]),
-) as unknown as {
-  [K in keyof LevelRecords]: z.ZodType<LevelRecords[K]>
-}
-
 /** `level.json`. What is not known of it is kept and written back. */
 export const levelFileSchema = z.looseObject({
   format: z.literal('handy-grid level'),
@@ -65,7 +60,7 @@ export const levelFileSchema = z.looseObject({
   /** How many changes made it. */
   revision,
   placements: z.array(placementSchema),
-  ...tables,
+  ...recordTables,
   parts: z.array(filedPartSchema),
 })
 

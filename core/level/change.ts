@@ -2,7 +2,7 @@ import type { z } from 'zod'
 import { firstIssue } from '../units/issue'
 import { placeInWords } from './field-words'
 import type { Level } from './level'
-import { isSeen, writerOf } from './level'
+import { isSeen, TABLE_OF, writerOf } from './level'
 import type { Change, Operation, Placement, RecordName } from './schema'
 import { placementFieldsSchema, placementSchema, RECORDS } from './schema'
 
@@ -137,6 +137,12 @@ export function isOfNotes(operation: Pick<Operation, 'do'>): boolean {
 export function recordIn({ do: what }: Pick<Operation, 'do'>): RecordName | null {
   const at = what.indexOf('-')
   return at < 0 ? null : (what.slice(at + 1) as RecordName)
+}
+
+/** Whether what an operation is on is in a level. */
+export function isRecordThere(level: Level, { do: what, id }: Pick<Operation, 'do' | 'id'>): boolean {
+  const record = recordIn({ do: what })
+  return record === null ? level.has(id) : level[TABLE_OF[record]].has(id)
 }
 
 type PlacementOperation = Extract<Operation, { do: 'put' | 'remove' }>

@@ -45,11 +45,20 @@ export function readEach(given: readonly unknown[]): ReadPlacements {
     const inOwn = kind && KINDS[kind].own.safeParse(own).error
     const { path, message } = inOwn ? firstIssue(inOwn) : firstIssue(parsed.error)
     unreadable.push({ id, name, field: path.join('.'), message })
-    const asGroup = placementSchema.safeParse({ ...Object(each), kind: 'group', partId: null, blockId: null, own: {} })
-    if (asGroup.success) placements.push(asGroup.data)
+    const bare = placementSchema.safeParse(asGroup(Object(each) as Placement))
+    if (bare.success) placements.push(bare.data)
   }
   return { placements, unreadable }
 }
+
+/** A thing without a shape: its place, its name and what hangs from it are there. */
+export const asGroup = (placement: Placement): Placement => ({
+  ...placement,
+  kind: 'group',
+  partId: null,
+  blockId: null,
+  own: {},
+})
 
 /** With what hangs from one that is not there hung from the top. */
 export function hungAnew(placements: readonly Placement[]): Placement[] {

@@ -8,10 +8,12 @@ import { hungAnew } from './read'
 import type { Placement } from './schema'
 import { RECORD_NAMES, RECORDS } from './schema'
 
-/** The small records of a level as they are written down; those of kinds that were not known then are none. */
-export const recordsSchema = z.object(
-  Object.fromEntries(RECORD_NAMES.map(name => [TABLE_OF[name], z.array(RECORDS[name]).default([])])),
-) as unknown as z.ZodType<LevelRecords>
+/** The tables of small records as they are written down; those of kinds that were not known then are empty. */
+export const recordTables = Object.fromEntries(
+  RECORD_NAMES.map(name => [TABLE_OF[name], z.array(RECORDS[name]).default([])]),
+) as unknown as { [K in keyof LevelRecords]: z.ZodType<LevelRecords[K]> }
+
+export const recordsSchema = z.object(recordTables)
 
 /**
  * All of a packed level at once, for what has it whole anyway.

@@ -3,10 +3,10 @@ import { gunzip, gzip } from 'node:zlib'
 import { and, desc, eq, getTableColumns, inArray, isNotNull, isNull, lt, notExists, sql } from 'drizzle-orm'
 import type { Milestone, MilestonePatch, newMilestoneSchema } from '../../core/api/milestones'
 import { beyondKeeping } from '../../core/api/milestones'
-import { applyChange, recordIn } from '../../core/level/change'
-import { Level, recordsOf, TABLE_OF } from '../../core/level/level'
+import { applyChange, isRecordThere } from '../../core/level/change'
+import { Level, recordsOf } from '../../core/level/level'
 import { packLevel } from '../../core/level/pack'
-import type { Operation } from '../../core/level/schema'
+import { asGroup } from '../../core/level/read'
 import { unpackLevel } from '../../core/level/unpack'
 import type { Picture } from '../../core/mesh/texture'
 import type { z } from 'zod'
@@ -163,14 +163,10 @@ export async function putMilestonePicture(db: Database, id: string, bytes: Uint8
 async function levelAt(tx: Transaction, levelId: string, revision: number): Promise<Level> {
   const { placements, ...records } = await readContent(tx, levelId)
   const level = new Level(placements, records)
-  const isThere = (operation: Operation) => {
-    const record = recordIn(operation)
-    return record === null ? level.has(operation.id) : level[TABLE_OF[record]].has(operation.id)
-  }
   const { operations } = await backWithin(tx, levelId, revision)
   applyChange(
     level,
-    operations.filter(operation => 'fields' in operation || isThere(operation)),
+    operations.filter(operation => 'fields' in operation || isRecordThere(level, operation)),
   )
   return level
 }
@@ -223,7 +219,7 @@ export async function readMilestone(db: Database, id: string): Promise<LevelCont
   const shownNow = placements.map(placement => {
     if (placement.partId === null || known.has(placement.partId)) return placement
     gone++
-    return { ...placement, kind: 'group' as const, partId: null, own: {} }
+    return asGroup(placement)
   })
   return { placements: shownNow, ...records, gone }
 }

@@ -1,5 +1,4 @@
 import { asc, eq, getTableColumns, inArray } from 'drizzle-orm'
-import type { Placement } from '../../core/level/schema'
 import type { Kept } from '../../core/formats/level-file'
 import type { PartSource } from '../../core/formats/out/shapes'
 import type { Dealt } from '../../core/arrange/scatter/deal'
@@ -15,7 +14,7 @@ import { definitionOf } from '../../core/arrange/rules'
 import type { Part } from '../../core/level/part'
 import type { LevelView } from '../../core/scene/level-view'
 import { bareView } from '../../core/scene/level-view'
-import { readPlacements } from '../../core/level/read'
+import { asGroup, readPlacements } from '../../core/level/read'
 import type { Transaction } from '../db/client'
 import { levels, parts, placements } from '../db/schema'
 import { ApiError } from '../utils/api-error'
@@ -130,9 +129,6 @@ export async function readWholeLevel(
     unreadable,
   }
 }
-
-/** A thing without a shape. */
-const asGroup = (placement: Placement): Placement => ({ ...placement, kind: 'group', partId: null, own: {} })
 
 /** Whether it takes the surfaces of others to know where copies are. */
 function standsOnOthers(level: LevelView, id: string): boolean {

@@ -6,7 +6,7 @@ import { isSo, named } from '~~/core/learn/conditions'
 import type { Exercise } from '~~/core/learn/exercise'
 import type { ExerciseName } from '~~/core/learn/exercises'
 import { EXERCISE_NAMES, EXERCISES } from '~~/core/learn/exercises'
-import { recordIn } from '~~/core/level/change'
+import { isRecordThere } from '~~/core/level/change'
 import type { Operation } from '~~/core/level/schema'
 import { api, whatFailed } from '~/api/client'
 import { useLevel } from '~/editor/level'
@@ -109,7 +109,9 @@ export const useFirstSteps = defineStore('first-steps', () => {
       await level.settled()
       const about = new Set(exercise.value.things.flatMap(name => named(level.view, name)))
       const { operations } = await api.back(summary.id, 0)
-      const wanted = operations.filter(operation => isAbout(operation, about)).filter(isPossible)
+      const wanted = operations
+        .filter(operation => isAbout(operation, about))
+        .filter(operation => 'fields' in operation || isRecordThere(level.view, operation))
       progress.value = { ...progress.value, done: progress.value.done.filter(name => name !== current.value) }
       level.changeAsGiven(`Again: ${exercise.value.name}`, wanted)
     } catch (error) {
@@ -128,9 +130,6 @@ export const useFirstSteps = defineStore('first-steps', () => {
     }
     return what === 'remove-measure'
   }
-
-  const isPossible = ({ do: what, id }: Operation) =>
-    !what.startsWith('remove') || (recordIn({ do: what }) === null ? level.view.has(id) : level.view.measures.has(id))
 
   return {
     isOn,

@@ -71,11 +71,6 @@ export const useComparing = defineStore('comparing', () => {
     ),
   )
 
-  const hasParts = async (ids: readonly string[]) => {
-    await kit.loadMissing(ids)
-    return (id: string) => kit.part(id) !== undefined
-  }
-
   /** Compares the level with another state until it is ended. */
   async function begin(wanted: Other): Promise<void> {
     end()
@@ -83,7 +78,7 @@ export const useComparing = defineStore('comparing', () => {
     const made = (states = new ComparedStates())
     try {
       await level.settled()
-      const found = await made.open(level.view, wanted, hasParts, () => (waiting = []))
+      const found = await made.open(level.view, wanted, kit, () => (waiting = []))
       if (states !== made || !found) return
       news.value = found.news
       gone.value = found.gone

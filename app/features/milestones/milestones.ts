@@ -128,10 +128,7 @@ export const useMilestones = defineStore('milestones', () => {
       await level.settled()
       const { view } = level
       const isSame = level.remember([...view.placements()].map(({ id }) => id))
-      const found = await states.open(view, asOther(milestone), async ids => {
-        await kit.loadMissing(ids)
-        return id => kit.part(id) !== undefined
-      })
+      const found = await states.open(view, asOther(milestone), kit)
       const taken = found && (await states.host.ask(remote => remote.taking(which)))
       if (!found || !taken || level.view !== view) return
       if (!isSame()) return level.notify(...CHANGED_MEANWHILE)

@@ -2,10 +2,12 @@ import { transfer } from 'comlink'
 import { buffersOf, toColumns } from '~~/core/level/columns'
 import type { LevelRecords } from '~~/core/level/level'
 import { recordsOf } from '~~/core/level/level'
+import { asGroup } from '~~/core/level/read'
 import type { Placement } from '~~/core/level/schema'
 import type { Reading } from '~~/core/compare/effects'
 import type { LevelView } from '~~/core/scene/level-view'
 import { ApiFailure } from '~/api/client'
+import type { useKit } from '~/editor/kit'
 import { readLevel, readMilestone } from '~/editor/reading/read-level'
 import { WorkerHost } from '~/workers/host'
 import type { CompareNews, CompareWork, State } from './compare-work'
@@ -36,7 +38,7 @@ export class ComparedStates {
   /**
    * Reads the other state and compares the level with it.
    *
-   * @param hasParts whether the kit has parts; things whose part is gone are groups in the other state
+   * @param kit things whose part is not in it any more are groups in the other state
    * @param onTaken is called when the level is taken as it is: what is done after that has to be told
    * @returns what differs, and how many things show parts that are gone; null if it was ended meanwhile
    * @throws ApiFailure, ServerAway; WorkerTooLong
@@ -44,14 +46,14 @@ export class ComparedStates {
   async open(
     view: LevelView,
     { what, id, base, reading }: Other,
-    hasParts: (ids: readonly string[]) => Promise<(id: string) => boolean>,
+    kit: ReturnType<typeof useKit>,
     onTaken: () => void = () => {},
   ): Promise<{ news: CompareNews; gone: number } | null> {
     const [there, began] = await Promise.all([
       what === 'milestone' ? readMilestone(id) : readLevel(id),
       base === null ? null : readMilestone(base).catch(orGone),
     ])
-    const hasPart = await hasParts(partsIn(there.content.placements))
+    const hasPart = await hasPartsIn(kit, partsIn(there.content.placements))
     const isGone = ({ partId }: Placement) => partId !== null && !hasPart(partId)
     const gone = there.content.placements.filter(isGone).length
     const asShown = (each: Placement) => (isGone(each) ? asGroup(each) : each)
@@ -78,10 +80,13 @@ export class ComparedStates {
   }
 }
 
-const partsIn = (placements: readonly Placement[]) => [...new Set(placements.flatMap(({ partId }) => partId ?? []))]
+/** Whether the kit has parts, with those that others have made meanwhile. */
+async function hasPartsIn(kit: ReturnType<typeof useKit>, ids: readonly string[]): Promise<(id: string) => boolean> {
+  await kit.loadMissing(ids)
+  return id => kit.part(id) !== undefined
+}
 
-/** Its place, its name and what hangs from it are there. */
-const asGroup = (placement: Placement): Placement => ({ ...placement, kind: 'group', partId: null, own: {} })
+const partsIn = (placements: readonly Placement[]) => [...new Set(placements.flatMap(({ partId }) => partId ?? []))]
 
 /** Where both began may be forgotten: then it is not known who changed what. */
 function orGone(error: unknown): null {
