@@ -1,3 +1,4 @@
+import isEqual from 'fast-deep-equal'
 import { Quaternion, Vector3 } from 'three'
 import type { Vec3 } from '../math/vectors'
 import type { Level } from '../level/level'
@@ -70,19 +71,27 @@ export function valuesApart(here: Level, there: Level, difference: Difference): 
 }
 
 function apart(here: unknown, there: unknown, path: readonly string[]): ValueApart[] {
-  if (Object.is(here, there)) return []
-  if (isRecord(here) && isRecord(there))
-    return [...new Set([...Object.keys(here), ...Object.keys(there)])].flatMap(key =>
-      apart(here[key], there[key], [...path, key]),
-    )
-  if (Array.isArray(here) && Array.isArray(there)) {
-    const isOne = [here, there].every(list => list.every(each => typeof each === 'number')) && here.length <= 4
-    if (!isOne && here.length === there.length && here.length <= LONG)
-      return here.flatMap((each, i) => apart(each, there[i], [...path, String(i + 1)]))
-    const isSame = here.length === there.length && JSON.stringify(here) === JSON.stringify(there)
-    if (isSame) return []
+  const found: ValueApart[] = []
+  const waiting: ValueApart[] = [{ path, here, there }]
+  for (let at = waiting.pop(); at; at = waiting.pop()) {
+    const within = partsOf(at)
+    if (within) waiting.push(...within.reverse())
+    else if (!isEqual(at.here, at.there)) found.push(at)
   }
-  return [{ path, here, there }]
+  return found
+}
+
+/** What two values are made of, part by part; null where they are told as a whole. */
+function partsOf({ path, here, there }: ValueApart): ValueApart[] | null {
+  if (isRecord(here) && isRecord(there))
+    return [...new Set([...Object.keys(here), ...Object.keys(there)])].map(key => ({
+      path: [...path, key],
+      here: here[key],
+      there: there[key],
+    }))
+  if (!Array.isArray(here) || !Array.isArray(there) || here.length !== there.length || here.length > LONG) return null
+  const isOne = here.length <= 4 && [here, there].every(list => list.every(each => typeof each === 'number'))
+  return isOne ? null : here.map((each, i) => ({ path: [...path, String(i + 1)], here: each, there: there[i] }))
 }
 
 const isRecord = (value: unknown): value is Record<string, unknown> =>

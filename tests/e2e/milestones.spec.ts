@@ -100,6 +100,18 @@ test('only what is picked comes back from a milestone, and going back to it is a
   await sheet.getByRole('button', { name: 'Close' }).click()
   await dragAlongX(editor, 'Crate', 1)
   await dragAlongX(editor, 'Barrel', -1)
+  // A state from the list of changes gets a name as well.
+  await page.getByRole('button', { name: 'List of changes' }).click()
+  const before = (await editor.storedRevision()) - 1
+  await page.getByRole('menuitem', { name: `Name the level as it was after change ${before}` }).click()
+  await expect(sheet).toContainText(`as it was after change ${before}`)
+  await sheet.getByLabel('Name of the milestone').fill('Crate moved alone')
+  await page.keyboard.press('Enter')
+  await expect(sheet.locator('[data-milestone="Crate moved alone"]')).toBeVisible()
+  await sheet.getByRole('button', { name: 'Close' }).click()
+  expect(await stored(editor)).toContainEqual(
+    expect.objectContaining({ name: 'Crate moved alone', revision: before }) as object,
+  )
   const more = async (item: string) => {
     await page.keyboard.press('Control+s')
     await sheet.getByRole('button', { name: 'More for Both at rest' }).click()

@@ -71,6 +71,10 @@ const facts = ({ by, proven, madeAt, revision, placementCount, made }: Milestone
       A milestone names the level as it is, to come back to, to compare with, or to try something else from. Some are
       made by themselves: before the first change of a day, and before large ones.
     </p>
+    <p v-if="here.earlier" class="told">
+      The level as it was after change {{ here.earlier.revision }}, “{{ here.earlier.label }}”, gets the name.
+      <v-btn class="link" variant="plain" @click="here.earlier = null">As it is now instead</v-btn>
+    </p>
     <form v-if="here.mayMake" class="set" @submit.prevent="set">
       <v-text-field
         v-model="name"

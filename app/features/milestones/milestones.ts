@@ -29,6 +29,8 @@ export const useMilestones = defineStore('milestones', () => {
 
   const isOpen = ref(false)
   const isComparingOpen = ref(false)
+  /** Which earlier state is to be named; the level as it is if null. */
+  const earlier = shallowRef<{ revision: number; label: string } | null>(null)
   const all = shallowRef<readonly Milestone[] | null>(null)
   /** The other levels, for comparing with one; variants of this one, and what it is one of, among them. */
   const levels = shallowRef<readonly ListedLevel[]>([])
@@ -61,7 +63,9 @@ export const useMilestones = defineStore('milestones', () => {
     })
   }
 
-  async function open(): Promise<void> {
+  /** @param of an earlier state that is to be named */
+  async function open(of: typeof earlier.value = null): Promise<void> {
+    earlier.value = of
     isOpen.value = true
     await load()
   }
@@ -83,14 +87,16 @@ export const useMilestones = defineStore('milestones', () => {
       throw new ServerAway('What you did last is not saved yet. It is kept on this device; try again once it is saved.')
   }
 
-  /** Names the level as it is. */
+  /** Names the level as it is, or as it was. */
   const make = (name: string, about: string) =>
     attempt(async () => {
       await allSaved()
       const id = levelId()
-      const made = await api.makeMilestone(id, { id: v7(), name, about, by: auth.name })
-      // A missing picture is no loss.
-      await session.stage
+      const of = earlier.value && { revision: earlier.value.revision }
+      const made = await api.makeMilestone(id, { id: v7(), name, about, by: auth.name, ...of })
+      earlier.value = null
+      // A missing picture is no loss; of what was there is none.
+      await (of ? null : session.stage)
         ?.picture(WIDTH, HEIGHT)
         .then(picture => picture && api.putMilestonePicture(made.id, picture))
         .catch(orNothing)
@@ -198,6 +204,7 @@ export const useMilestones = defineStore('milestones', () => {
   return {
     isOpen,
     isComparingOpen,
+    earlier,
     all,
     levels,
     failed,

@@ -1,12 +1,14 @@
 <script setup lang="ts">
-import { mdiHistory } from '@mdi/js'
+import { mdiFlagOutline, mdiHistory } from '@mdi/js'
 import { computed, ref, shallowRef, watch } from 'vue'
 import type { HistoryEntry } from '~~/core/api/schema'
 import { api, whatFailed } from '~/api/client'
 import { useLevel } from '~/editor/level'
+import { useMilestones } from '~/features/milestones/milestones'
 import { whenInWords } from '~/ui/when-in-words'
 
 const level = useLevel()
+const milestones = useMilestones()
 const isOpen = ref(false)
 const entries = shallowRef<readonly HistoryEntry[]>([])
 const hasMore = ref(false)
@@ -59,6 +61,12 @@ async function goBack(revision: number, label: string): Promise<void> {
   going.value = null
 }
 
+/** Names the state after an entry. */
+function name({ revision, label }: HistoryEntry): void {
+  isOpen.value = false
+  void milestones.open({ revision, label })
+}
+
 /** The last entry that is too old to be taken back. */
 const tooOld = computed(() => entries.value.find(entry => !entry.canBeTakenBack))
 </script>
@@ -82,18 +90,27 @@ const tooOld = computed(() => entries.value.find(entry => !entry.canBeTakenBack)
       <p v-if="entries.length === 0 && !failed" class="quiet">Nothing has been changed yet.</p>
       <Choice v-if="people.length > 1" v-model="shownBy" label="By" :options="byOptions" />
       <MenuList class="list" label="Changes, the last one first">
-        <MenuItem
-          v-for="{ entry, index } in shown"
-          :key="entry.revision"
-          :disabled="(index > 0 && !canGoTo(index)) || going !== null"
-          :active="index === 0"
-          :link="index > 0"
-          :title="entry.label"
-          :subtitle="`${entry.author}${entry.proven ? ' (signed in)' : ''} · ${whenInWords(entry.madeAt)}`"
-          :data-revision="entry.revision"
-          :end="index === 0 ? 'now' : String(entry.revision)"
-          @click="index > 0 && goBack(entry.revision, entry.label)"
-        />
+        <div v-for="{ entry, index } in shown" :key="entry.revision" class="row" role="presentation">
+          <MenuItem
+            class="change"
+            :disabled="(index > 0 && !canGoTo(index)) || going !== null"
+            :active="index === 0"
+            :link="index > 0"
+            :title="entry.label"
+            :subtitle="`${entry.author}${entry.proven ? ' (signed in)' : ''} · ${whenInWords(entry.madeAt)}`"
+            :data-revision="entry.revision"
+            :end="index === 0 ? 'now' : String(entry.revision)"
+            @click="index > 0 && goBack(entry.revision, entry.label)"
+          />
+          <IconButton
+            v-if="milestones.mayMake && (index === 0 || canGoTo(index))"
+            role="menuitem"
+            :icon="mdiFlagOutline"
+            :size="14"
+            :label="`Name the level as it was after change ${entry.revision}`"
+            @click="name(entry)"
+          />
+        </div>
         <MenuItem
           v-if="shownBy === null && entries.length > 0 && !hasMore && canGoTo(entries.length)"
           title="The beginning"
@@ -112,6 +129,16 @@ const tooOld = computed(() => entries.value.find(entry => !entry.canBeTakenBack)
 <style scoped>
 .history {
   width: 370px;
+}
+
+.row {
+  display: flex;
+  align-items: center;
+}
+
+.change {
+  flex: 1;
+  min-width: 0;
 }
 
 .list {
