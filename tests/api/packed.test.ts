@@ -36,7 +36,7 @@ async function read(bytes: Uint8Array) {
 async function asJson(id: string) {
   const { placements, ...rest } = await server.level(id)
   const { records, rest: summary } = splitRecords(rest)
-  return { head: { summary, records }, placements }
+  return { head: { said: summary, records }, placements }
 }
 
 describe('a packed level', () => {

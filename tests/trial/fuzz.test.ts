@@ -29,7 +29,7 @@ import { idSchema, quatSchema } from '../../core/level/fields'
 
 // Every route is asked with what its schemas make, as it should be and spoilt in one place. TRIAL=long asks many times
 // more, TRIAL_SECONDS says for how long at most, SEED with what.
-const ROUNDS = process.env.TRIAL === 'long' ? 40_000 : 700
+const ROUNDS = process.env.TRIAL === 'long' ? 40_000 : 900
 const SECONDS = Number(process.env.TRIAL_SECONDS ?? (process.env.TRIAL === 'long' ? 3600 : 240))
 /** After so many accepted changes the levels are opened, shown and handed over. */
 const LOOK_EVERY = 25
@@ -100,12 +100,18 @@ it(
     const levels = [(await server.newLevel('demo')).id, (await server.newLevel()).id, (await server.newLevel()).id]
     const ids = Array.from({ length: 8 }, () => freshId())
     for (const id of levels) await fill(id, ids)
+    const named = levels.map(() => freshId())
+    for (const [i, level] of levels.entries())
+      await server.call('POST', `/api/levels/${level}/milestones`, { id: named[i], name: 'Named', by: 'Somebody' })
     const glb = await writePartGlb('Made', testSolid(new BoxGeometry(1, 1, 1)).mesh)
     const known = new Map<Parameters<typeof fitting>[0], fc.Arbitrary<unknown>>([
       [
         idSchema,
         fc.oneof(
-          { arbitrary: fc.constantFrom(...ids, ...levels, demoId('part/Crate'), demoId('part/Barrel')), weight: 12 },
+          {
+            arbitrary: fc.constantFrom(...ids, ...levels, ...named, demoId('part/Crate'), demoId('part/Barrel')),
+            weight: 12,
+          },
           { arbitrary: fc.constantFrom(...ids).map(id => id.toUpperCase()), weight: 1 },
           { arbitrary: fc.uuid(), weight: 1 },
         ),
@@ -135,7 +141,12 @@ it(
       return fc.record({
         route: fc.constant(route),
         id: fc.oneof(
-          { arbitrary: fc.constantFrom(...levels, demoId('part/Crate')), weight: 8 },
+          {
+            arbitrary: route.path.startsWith('/api/milestones')
+              ? fc.constantFrom(...named)
+              : fc.constantFrom(...levels, demoId('part/Crate')),
+            weight: 8,
+          },
           { arbitrary: fc.constantFrom('x', '%00', '..%2f', 'é', freshId()), weight: 1 },
         ),
         query: route.query ? value(route.query) : fc.constant({}),
@@ -157,7 +168,7 @@ it(
     (select string_agg(t::text, ',' order by level_id, id) from placements t), (select string_agg(t::text, ',' order by level_id, id) from blocks t),
     (select string_agg(t::text, ',' order by level_id, id) from layers t), (select string_agg(t::text, ',' order by level_id, id) from stations t), (select string_agg(t::text, ',' order by level_id, id) from measures t),
     (select string_agg(t::text, ',' order by level_id, id) from limits t), (select string_agg(t::text, ',' order by level_id, id) from exemptions t),
-    (select string_agg(t::text, ',' order by id) from parts t), (select string_agg(hash, ',' order by hash) from meshes), (select string_agg(hash, ',' order by hash) from textures), (select string_agg(t::text, ',' order by id) from variants t), (select string_agg(t::text, ',' order by level_id, revision) from changes t))) as digest`)
+    (select string_agg(t::text, ',' order by id) from parts t), (select string_agg(hash, ',' order by hash) from meshes), (select string_agg(hash, ',' order by hash) from textures), (select string_agg(t::text, ',' order by id) from variants t), (select string_agg(t::text, ',' order by id) from (select id, name, about, revision, deleted_at, picture_type from milestones) t), (select string_agg(t::text, ',' order by level_id, revision) from changes t))) as digest`)
       ).rows[0]!.digest
 
     const failures: string[] = []
@@ -198,6 +209,8 @@ it(
         // Whatever was deleted is there again for what comes next.
         if (route.method === 'DELETE' && levels.includes(id))
           await server.call('PATCH', `/api/levels/${id}`, { deleted: false })
+        if (route.method === 'DELETE' && named.includes(id))
+          await server.call('PATCH', `/api/milestones/${id}`, { deleted: false })
         if (route.method !== 'GET' && ++accepted % LOOK_EVERY === 0) {
           failures.push(...(await lookAt(levels)))
           lookedAt++
