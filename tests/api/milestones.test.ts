@@ -77,7 +77,8 @@ describe('milestones', () => {
     const { id } = await server.newLevel()
     const [one, two] = await Promise.all([make(id, { name: 'One' }), make(id, { name: 'Two' })])
     expect((await listed(id)).map(({ name }) => name).toSorted()).toEqual(['One', 'Two'])
-    expect(await make(id, { id: one.id, name: 'One' })).toEqual(one)
+    // It may have been written down meanwhile, which counts what is in it.
+    expect(await make(id, { id: one.id, name: 'One' })).toEqual({ ...one, placementCount: expect.toBeOneOf([null, 0]) })
     expect(
       await server.error('POST', `/api/levels/${id}/milestones`, { id: one.id, name: 'Three', by: 'Bo' }),
     ).toMatchObject({
