@@ -1,16 +1,13 @@
-import { promisify } from 'node:util'
-import { gunzip } from 'node:zlib'
 import type { CompareQuery } from '../../core/api/milestones'
 import type { Side } from '../../core/compare/table'
 import { comparisonOf, comparisonTable } from '../../core/compare/table'
 import { Level } from '../../core/level/level'
 import { readPlacements } from '../../core/level/read'
-import { unpackLevel } from '../../core/level/unpack'
 import type { Database } from '../db/client'
 import { inTransaction, ONE_MOMENT } from '../db/client'
 import { readContent } from './level-content'
 import { needLevel } from './levels'
-import { keepMilestoneJob, needMilestone } from './milestones'
+import { contentAt, needMilestone } from './milestones'
 
 type State = { level: Level; side: Side }
 
@@ -43,7 +40,6 @@ const asItIs = (db: Database, id: string): Promise<State> =>
 
 async function atMilestone(db: Database, id: string): Promise<State> {
   const { name, revision } = await needMilestone(db, id)
-  const bytes = await promisify(gunzip)(await keepMilestoneJob(db, { id }))
-  const { placements, records } = unpackLevel(new Uint8Array(bytes))
+  const { placements, ...records } = await contentAt(db, id)
   return { level: new Level(placements, records), side: { name, revision } }
 }

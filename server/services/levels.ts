@@ -15,7 +15,7 @@ import type { Doer } from './accounts'
 import { note } from './accounts'
 import type { LevelContent } from './level-content'
 import { duplicateContent, insertLevel } from './level-content'
-import { milestoneWithin, needMilestone, readMilestone } from './milestones'
+import { contentToBeginWith, milestoneWithin } from './milestones'
 import { addMissingParts, demoPicture } from './seed'
 
 /** A deleted level can be brought back for this long. */
@@ -85,12 +85,12 @@ export async function createLevel(
   { name, from, at, variant, author }: Given,
 ): Promise<LevelSummary> {
   const id = v7()
-  const began = at === undefined ? null : await readMilestone(db, at)
+  const began = at === undefined ? null : await contentToBeginWith(db, at, from)
   return inTransaction(
     db,
     async tx => {
       if (isBeginning(from)) await beginFrom(tx, id, name, from)
-      else if (began) await beginAt(tx, { levelId: from, milestoneId: at! }, id, name, began)
+      else if (began) await beginAt(tx, at!, id, name, began)
       else await duplicateLevel(tx, from, id, name)
       if (variant) {
         const beganAt =
@@ -123,20 +123,19 @@ async function beginFrom(tx: Transaction, id: string, name: string, from: Beginn
 export const createLevelJob = (db: Database, { given, by }: { given: Given; by: Doer }): Promise<LevelSummary> =>
   createLevel(db, by, given)
 
-/** Puts what was in a level at a milestone into a new one. @throws ApiError 404 if it is none of that level */
+/** Puts what was in a level at a milestone into a new one, with the milestone's picture. @throws ApiError 404 */
 async function beginAt(
   tx: Transaction,
-  { levelId, milestoneId }: { levelId: string; milestoneId: string },
+  milestoneId: string,
   id: string,
   name: string,
-  { gone: _gone, ...content }: LevelContent & { gone: number },
+  content: LevelContent,
 ): Promise<void> {
-  const milestone = await needMilestone(tx, milestoneId)
-  if (milestone.levelId !== levelId) throw ApiError.notFound('milestone')
-  await insertLevel(tx, id, name, content)
   const { picture, pictureType } = milestones
   const [row] = await tx.select({ picture, pictureType }).from(milestones).where(eq(milestones.id, milestoneId))
-  await tx.update(levels).set(row!).where(eq(levels.id, id))
+  if (!row) throw ApiError.notFound('milestone')
+  await insertLevel(tx, id, name, content)
+  await tx.update(levels).set(row).where(eq(levels.id, id))
 }
 
 async function duplicateLevel(tx: Transaction, sourceId: string, id: string, name: string): Promise<void> {

@@ -204,24 +204,31 @@ export async function contentOf(db: Database | Transaction, id: string): Promise
   return row.content
 }
 
-/**
- * What was in a level at a milestone, to be put into another. Things whose part is gone are groups: their places, names
- * and what hangs from them are there.
- */
-export async function readMilestone(db: Database, id: string): Promise<LevelContent & { gone: number }> {
+/** What was in a level at a milestone, whatever became of its parts since. @throws ApiError 404 */
+export async function contentAt(db: Database, id: string): Promise<LevelContent> {
   const packed = await keepMilestoneJob(db, { id })
   const { placements, records } = unpackLevel(new Uint8Array(await promisify(gunzip)(packed)))
+  return { placements, ...records }
+}
+
+/**
+ * The same, to be put into another level. Things whose part is gone are groups: their places, names and what hangs from
+ * them are there.
+ *
+ * @throws ApiError 404, also if it is a milestone of another level
+ */
+export async function contentToBeginWith(db: Database, id: string, levelId: string): Promise<LevelContent> {
+  const milestone = await needMilestone(db, id)
+  if (milestone.levelId !== levelId) throw ApiError.notFound('milestone')
+  const { placements, ...records } = await contentAt(db, id)
   const shown = [...new Set(placements.flatMap(({ partId }) => partId ?? []))]
   const known = new Set<string>()
   for (const some of slices(shown))
     for (const row of await db.select({ id: parts.id }).from(parts).where(inArray(parts.id, some))) known.add(row.id)
-  let gone = 0
-  const shownNow = placements.map(placement => {
-    if (placement.partId === null || known.has(placement.partId)) return placement
-    gone++
-    return asGroup(placement)
-  })
-  return { placements: shownNow, ...records, gone }
+  return {
+    placements: placements.map(each => (each.partId === null || known.has(each.partId) ? each : asGroup(each))),
+    ...records,
+  }
 }
 
 /** Those that were not written down yet, the oldest first. */
