@@ -101,7 +101,6 @@ export const useComparing = defineStore('comparing', () => {
     current.value = null
     details.value = null
     waiting = []
-    mark([])
   }
 
   /** Lets the worker know what was done here since it was told last. */
@@ -198,8 +197,8 @@ export const useComparing = defineStore('comparing', () => {
           : '',
       }
     }
-    const box = marks.value.find(each => each.key === row.key)
-    if (box) lookAtMark(box.mark)
+    const mark = marks.value.find(each => each.key === row.key)
+    if (mark) lookAtMark(mark)
   }
 
   function lookAtMark({ box, here, there, ghosts }: DifferenceMark): void {
@@ -224,7 +223,7 @@ export const useComparing = defineStore('comparing', () => {
     rows.value
       .filter(({ record }) => record === null)
       .slice(0, MOST_MARKED)
-      .map(row => ({ key: row.key, mark: markOf(row) })),
+      .map(markOf),
   )
 
   async function place(): Promise<void> {
@@ -238,7 +237,8 @@ export const useComparing = defineStore('comparing', () => {
   }
   watch(() => level.session, end)
   watch(rows, () => void place().catch(reportIt))
-  watch([marks, current, () => session.stage], () => mark(marks.value.map(each => each.mark)))
+  watch([marks, () => session.stage], () => onStage(layer => layer.set(marks.value)))
+  watch([current, () => session.stage], () => onStage(layer => layer.point(current.value)))
 
   function markOf({ key, id, is, effects }: Row): DifferenceMark {
     const isHere = level.view.has(id)
@@ -246,8 +246,8 @@ export const useComparing = defineStore('comparing', () => {
     const as: MarkedAs =
       is === 'only here' ? 'here' : is === 'only there' ? 'there' : isPlaced(effects) ? 'moved' : 'otherwise'
     return {
+      key,
       as,
-      isCurrent: key === current.value,
       box: isHere ? level.index.extents.boundsOf(level.view.subtree(id), new Box3()) : new Box3(),
       here: isHere ? new Vector3().setFromMatrixPosition(level.view.worldMatrix(id)) : null,
       there: there ? new Vector3(...there.at) : null,
@@ -261,10 +261,10 @@ export const useComparing = defineStore('comparing', () => {
     }
   }
 
-  function mark(all: readonly DifferenceMark[]): void {
+  function onStage(show: (layer: DifferenceMarks) => void): void {
     const { stage } = session
     if (!stage) return
-    stage.layer(DifferenceMarks).set(all)
+    show(stage.layer(DifferenceMarks))
     stage.requestDraw()
     stage.requestOverlay()
   }

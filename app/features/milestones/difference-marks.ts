@@ -15,8 +15,8 @@ export type MarkedAs = 'here' | 'there' | 'moved' | 'otherwise'
 
 /** What is marked of one thing. */
 export type DifferenceMark = {
+  key: string
   as: MarkedAs
-  isCurrent: boolean
   /** What it takes up here; empty if it is not here, or shows nothing. */
   box: Box3
   /** Where it is here and there. */
@@ -28,8 +28,10 @@ export type DifferenceMark = {
 
 /** What stands on the plate of each, so that colours are not needed to tell them apart. */
 const SIGNS: Record<MarkedAs, string> = { here: '+', there: '−', moved: '→', otherwise: '≠' }
-/** Pixels: of lines, of the strokes of a dashed one, and of an arrow's head. */
-const [LINE, CURRENT_LINE, DASH, HEAD] = [1.8, 3.2, 8, 9]
+/** Pixels: of lines, of those of the current one, and of an arrow's head. */
+const [LINE, CURRENT_LINE, HEAD] = [1.8, 3.2, 9]
+/** Strokes of a broken line, however long it is: so it stays as it is while somebody looks around. */
+const STROKES = 12
 
 /**
  * What differs between the level and what it is compared with: what is only here is framed at its corners, what is only
@@ -44,13 +46,15 @@ export class DifferenceMarks implements StageLayer {
   private readonly dotted = patterned(false)
   private readonly lines = strokes(LINE)
   private readonly current = strokes(CURRENT_LINE)
+  private readonly heads = strokes(LINE)
   private readonly plates = new Group()
   private marks: readonly DifferenceMark[] = []
+  private currentKey: string | null = null
   private colors: Record<MarkedAs, Color> | null = null
   private board: Board | null = null
 
   constructor() {
-    this.over.add(this.lines, this.current, this.plates)
+    this.over.add(this.lines, this.current, this.heads, this.plates)
   }
 
   get isShown(): boolean {
@@ -80,21 +84,28 @@ export class DifferenceMarks implements StageLayer {
         for (const geometry of geometries)
           this.inLevel.add(instancesOf(geometry, matrices, as === 'there' ? this.hatched : this.dotted))
     for (const mark of marks) this.addPlate(mark)
+    this.fill(this.lines, add => {
+      for (const mark of marks) frame(mark, add)
+    })
+    this.point(this.currentKey)
+  }
+
+  /** Shows which of them is the current one. */
+  point(key: string | null): void {
+    this.currentKey = key
+    if (!this.board) return
+    this.fill(this.current, add => {
+      for (const mark of this.marks) if (mark.key === key) frame(mark, add)
+    })
   }
 
   update(view: View): void {
-    for (const [line, isCurrent] of [
-      [this.lines, false],
-      [this.current, true],
-    ] as const) {
-      const [points, tints]: [number[], number[]] = [[], []]
-      for (const mark of this.marks) if (mark.isCurrent === isCurrent) this.draw(mark, view, points, tints)
-      line.geometry.dispose()
-      line.geometry = new LineSegmentsGeometry()
-      line.visible = points.length > 0
-      if (line.visible) line.geometry.setPositions(points).setColors(tints)
+    this.fill(this.heads, add => {
+      for (const { as, here, there } of this.marks)
+        if (as === 'moved' && here && there) headOf(there, here, view, (a, b) => add(as, a, b))
+    })
+    for (const line of [this.lines, this.current, this.heads])
       line.material.resolution.set(view.rect.width, view.rect.height)
-    }
     for (const plate of this.plates.children as Sprite[]) {
       const { at, width } = plate.userData as { at: Vector3; width: number }
       const pixel = view.metresPerPixel(at)
@@ -105,23 +116,25 @@ export class DifferenceMarks implements StageLayer {
 
   dispose(): void {
     this.clear()
-    for (const material of [this.hatched, this.dotted, this.lines.material, this.current.material]) material.dispose()
-    for (const line of [this.lines, this.current]) line.geometry.dispose()
+    for (const material of [this.hatched, this.dotted]) material.dispose()
+    for (const line of [this.lines, this.current, this.heads]) {
+      line.geometry.dispose()
+      line.material.dispose()
+    }
   }
 
-  private draw({ as, box, here, there }: DifferenceMark, view: View, points: number[], tints: number[]): void {
-    const color = this.colors![as]
-    const add = (a: Vector3, b: Vector3) => {
-      a.toArray(points, points.length)
-      b.toArray(points, points.length)
-      for (let i = 0; i < 2; i++) color.toArray(tints, tints.length)
-    }
-    if (as === 'moved' && here && there) arrow(there, here, view, add)
-    else if (!box.isEmpty() && as !== 'there')
-      for (const [a, b] of edgesOf(box)) {
-        if (as === 'here') cornersOf(a, b, add)
-        else broken(a, b, view, add)
+  private fill(line: LineSegments2, draw: (add: AddAs) => void): void {
+    const [points, tints]: [number[], number[]] = [[], []]
+    draw((as, a, b) => {
+      for (const end of [a, b]) {
+        end.toArray(points, points.length)
+        this.colors![as].toArray(tints, tints.length)
       }
+    })
+    line.geometry.dispose()
+    line.geometry = new LineSegmentsGeometry()
+    line.visible = points.length > 0
+    if (line.visible) line.geometry.setPositions(points).setColors(tints)
   }
 
   private addPlate({ as, box, here, there }: DifferenceMark): void {
@@ -200,6 +213,18 @@ function strokes(width: number): LineSegments2 {
 const topOf = ({ min, max }: Box3) => new Vector3((min.x + max.x) / 2, max.y, (min.z + max.z) / 2)
 
 type Add = (a: Vector3, b: Vector3) => void
+type AddAs = (as: MarkedAs, a: Vector3, b: Vector3) => void
+
+/** The frame around something, or the way it has gone. */
+function frame({ as, box, here, there }: DifferenceMark, addAs: AddAs): void {
+  const add: Add = (a, b) => addAs(as, a, b)
+  if (as === 'moved' && here && there) broken(there, here, add)
+  else if (!box.isEmpty() && as !== 'there')
+    for (const [a, b] of edgesOf(box)) {
+      if (as === 'here') cornersOf(a, b, add)
+      else broken(a, b, add)
+    }
+}
 
 /** A third of an edge at both its ends, at most half a metre. */
 function cornersOf(a: Vector3, b: Vector3, add: Add): void {
@@ -209,14 +234,13 @@ function cornersOf(a: Vector3, b: Vector3, add: Add): void {
   add(b, b.clone().sub(way))
 }
 
-function broken(a: Vector3, b: Vector3, view: View, add: Add): void {
-  const pixel = view.metresPerPixel(a.clone().lerp(b, 0.5))
-  const count = Math.min(Math.max(Math.round(a.distanceTo(b) / pixel / DASH), 1), 200)
-  for (let i = 0; i < count; i += 2) add(a.clone().lerp(b, i / count), a.clone().lerp(b, Math.min((i + 1) / count, 1)))
+/** Begins and ends with a stroke. */
+function broken(a: Vector3, b: Vector3, add: Add): void {
+  const parts = 2 * STROKES - 1
+  for (let i = 0; i < parts; i += 2) add(a.clone().lerp(b, i / parts), a.clone().lerp(b, (i + 1) / parts))
 }
 
-function arrow(from: Vector3, to: Vector3, view: View, add: Add): void {
-  broken(from, to, view, add)
+function headOf(from: Vector3, to: Vector3, view: View, add: Add): void {
   const way = to.clone().sub(from)
   if (way.lengthSq() < 1e-12) return
   const pixel = view.metresPerPixel(to)
