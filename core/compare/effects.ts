@@ -1,6 +1,5 @@
 import isEqual from 'fast-deep-equal'
 import { Quaternion, Vector3 } from 'three'
-import type { Vec3 } from '../math/vectors'
 import type { Level } from '../level/level'
 import type { Difference } from './differences'
 import { recordAt } from './differences'
@@ -36,14 +35,12 @@ export function effectsOf(here: Level, { record, id, is, fields }: Difference, r
   return EFFECTS.filter(effect => found.has(effect))
 }
 
-/** How far something is moved, turned and sized from one side to the other; in its parent's axes. */
+/** How far something is moved and turned from one side to the other; in its parent's axes. */
 export type Way = {
   /** Metres. */
   moved: number
   /** Degrees, up to 180. */
   turned: number
-  /** A factor for each axis. */
-  sized: Vec3
 }
 
 /** Null unless it is a thing on both sides. */
@@ -54,7 +51,6 @@ export function wayBetween(here: Level, there: Level, id: string): Way | null {
   return {
     moved: new Vector3(...a.translation).distanceTo(new Vector3(...b.translation)),
     turned: (turn * 180) / Math.PI,
-    sized: a.scale.map((value, axis) => b.scale[axis]! / value) as Vec3,
   }
 }
 

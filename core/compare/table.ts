@@ -2,7 +2,7 @@ import Papa from 'papaparse'
 import type { Level } from '../level/level'
 import type { Difference } from './differences'
 import { differencesOf } from './differences'
-import type { Effect, Reading } from './effects'
+import type { Effect } from './effects'
 import { EFFECTS, effectsOf, valuesApart, wayBetween } from './effects'
 import { RECORD_NOUNS } from './nouns'
 
@@ -43,13 +43,13 @@ export function countEffects(all: Iterable<readonly Effect[]>): Record<Effect, n
  */
 export function comparisonOf(from: Level, to: Level, sides: { from: Side; to: Side }): Comparison {
   const found = differencesOf(to, from)
-  const told = found.map(difference => tell(to, from, difference, 'since'))
+  const told = found.map(difference => tell(to, from, difference))
   return { ...sides, counts: countEffects(told.map(({ effects }) => effects)), differences: told }
 }
 
-function tell(here: Level, there: Level, difference: Difference, reading: Reading): Comparison['differences'][number] {
+function tell(here: Level, there: Level, difference: Difference): Comparison['differences'][number] {
   const { record, id, name } = difference
-  const effects = effectsOf(here, difference, reading)
+  const effects = effectsOf(here, difference, 'since')
   const way = record === null ? wayBetween(here, there, id) : null
   return {
     kind: RECORD_NOUNS[record ?? 'placement'],

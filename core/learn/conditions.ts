@@ -1,4 +1,4 @@
-import { Box3, Quaternion, Vector3 } from 'three'
+import { Box3, Line3, Quaternion, Vector3 } from 'three'
 import { quatToDegrees } from '../math/transform'
 import type { Vec3 } from '../math/vectors'
 import { surfaceBelow } from '../edit/snap/rest'
@@ -75,7 +75,7 @@ export const isSo = (condition: Condition, yard: Yard): boolean =>
 const MEANS: { [K in Kind]: (of: Of<K>, yard: Yard) => boolean } = {
   'stands': ({ thing, at, within = NEAR }, yard) =>
     some(yard, thing, id => {
-      const place = new Vector3().setFromMatrixPosition(pivotMatrix(yard.level, id))
+      const place = pivotOf(yard.level, id)
       return at.every((wanted, axis) => wanted === null || Math.abs(place.getComponent(axis) - wanted) <= within)
     }),
   'turned': ({ thing, degrees }, yard) =>
@@ -121,7 +121,7 @@ const MEANS: { [K in Kind]: (of: Of<K>, yard: Yard) => boolean } = {
       const isAtEdge = [0, 2].some(axis =>
         [box.min, box.max].some(side => Math.abs(side.getComponent(axis) - pivot[axis]!) <= NEAR),
       )
-      const place = new Vector3(...pivot).applyMatrix4(yard.level.worldMatrix(id))
+      const place = pivotOf(yard.level, id)
       return isAtEdge && Math.hypot(place.x - at[0], place.z - at[2]) <= 0.11
     }),
   'copies': ({ arrangement, count, exceptions }, yard) =>
@@ -189,12 +189,9 @@ const pair = (yard: Yard, one: string, other: string, is: (a: string, b: string)
 
 const boxOf = (yard: Yard, id: string) => yard.index.extents.boundsOf(yard.level.subtree(id), new Box3())
 
-/** From a thing's axes, with its pivot as their origin, to the world. */
-function pivotMatrix(level: LevelView, id: string) {
-  const { pivot } = level.need(id)
-  const matrix = level.worldMatrix(id).clone()
-  return matrix.setPosition(new Vector3(...pivot).applyMatrix4(matrix))
-}
+/** In the world. */
+const pivotOf = (level: LevelView, id: string) =>
+  new Vector3(...level.need(id).pivot).applyMatrix4(level.worldMatrix(id))
 
 function cornersOf(yard: Yard, id: string): Vector3[] {
   const box = yard.index.extents.ownBox(id)
@@ -221,7 +218,8 @@ function placesOf(level: LevelView, id: string): Vector3[] {
 
 /** Level metres from a point to the stretch between two others. */
 function awayFromLine({ x, z }: Vector3, [ax, , az]: Vec3, [bx, , bz]: Vec3): number {
-  const [dx, dz] = [bx - ax, bz - az]
-  const share = Math.min(Math.max(((x - ax) * dx + (z - az) * dz) / Math.max(dx * dx + dz * dz, 1e-12), 0), 1)
-  return Math.hypot(x - ax - share * dx, z - az - share * dz)
+  const at = new Vector3(x, 0, z)
+  return new Line3(new Vector3(ax, 0, az), new Vector3(bx, 0, bz))
+    .closestPointToPoint(at, true, new Vector3())
+    .distanceTo(at)
 }
