@@ -1,11 +1,9 @@
 <script setup lang="ts">
-import { mdiDotsVertical } from '@mdi/js'
 import type { ListedLevel } from '~~/core/api/schema'
 import { counted } from '~~/core/units/plural'
 import { whenInWords } from '~/ui/when-in-words'
 import type { LevelDeed } from './deeds'
-import { deedsFor } from './deeds'
-import { useAuth } from '~/editor/auth'
+import LevelMenu from './LevelMenu.vue'
 
 /** One level of the list, with its variants below it. */
 const props = defineProps<{ level: ListedLevel; variants: readonly ListedLevel[]; chosen: ReadonlySet<string> }>()
@@ -14,7 +12,6 @@ const emit = defineEmits<{
   choose: [id: string]
   tag: [tag: string]
 }>()
-const auth = useAuth()
 /** People whose names there is room for. */
 const NAMED = 3
 
@@ -57,20 +54,7 @@ const isPictureOld = () => props.level.hasPicture && props.level.pictureRevision
           <LongName :name="variant.name" />
         </NuxtLink>
         <span class="quiet">{{ whenInWords(variant.changedAt) }}</span>
-        <v-menu>
-          <template #activator="{ props: of }">
-            <IconButton v-bind="of" :icon="mdiDotsVertical" :size="14" :label="`More for ${variant.name}`" />
-          </template>
-          <MenuList :label="variant.name">
-            <MenuItem
-              v-for="deed in deedsFor(variant)"
-              :key="deed.does"
-              :title="deed.title"
-              :disabled="!auth.may(deed.may)"
-              @click="emit('does', deed.does, variant)"
-            />
-          </MenuList>
-        </v-menu>
+        <LevelMenu :level="variant" :size="14" @does="emit('does', $event, variant)" />
       </li>
     </ul>
     <v-checkbox
@@ -79,20 +63,7 @@ const isPictureOld = () => props.level.hasPicture && props.level.pictureRevision
       :aria-label="`Choose ${level.name}`"
       @update:model-value="emit('choose', level.id)"
     />
-    <v-menu>
-      <template #activator="{ props: of }">
-        <IconButton v-bind="of" class="more" :icon="mdiDotsVertical" :label="`More for ${level.name}`" />
-      </template>
-      <MenuList :label="level.name">
-        <MenuItem
-          v-for="deed in deedsFor(level)"
-          :key="deed.does"
-          :title="deed.title"
-          :disabled="!auth.may(deed.may)"
-          @click="emit('does', deed.does, level)"
-        />
-      </MenuList>
-    </v-menu>
+    <LevelMenu class="more" :level="level" @does="emit('does', $event, level)" />
   </li>
 </template>
 
