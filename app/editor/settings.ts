@@ -1,9 +1,9 @@
-import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed } from 'vue'
 import type { GridStep } from '~~/core/edit/snap/grid'
 import type { ShownUnit } from '~~/core/units/quantity'
 import { printArea, printLengths, SHOWN_UNITS, unitAfter } from '~~/core/units/quantity'
+import { useKeptHere } from './kept-here'
 import type { Settings } from './settings-schema'
 import { readSettings } from './settings-schema'
 import type { StepKind } from './tools/tool-world'
@@ -16,9 +16,7 @@ const MOST_LOOKS = 200
 
 /** How this person works; kept in the browser. */
 export const useSettings = defineStore('settings', () => {
-  const kept = useLocalStorage<Settings>('handy-grid.settings', () => readSettings(null), {
-    serializer: { read: text => readSettings(parsed(text)), write: settings => JSON.stringify(settings) },
-  })
+  const kept = useKeptHere('settings', readSettings)
 
   /** The step in force; of size 0 while it is off. @param inverted as while Ctrl is held */
   function stepInForce(kind: StepKind, inverted: boolean): GridStep {
@@ -54,11 +52,3 @@ export const useSettings = defineStore('settings', () => {
 
   return { kept, lookAt, setLook, stepInForce, decimals, suffix, units, lengths, area }
 })
-
-function parsed(text: string): unknown {
-  try {
-    return JSON.parse(text)
-  } catch {
-    return null
-  }
-}

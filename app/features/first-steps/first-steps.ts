@@ -1,7 +1,8 @@
-import { useDebounceFn, useLocalStorage } from '@vueuse/core'
+import { useDebounceFn } from '@vueuse/core'
 import { Box3 } from 'three'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
+import type { Condition } from '~~/core/learn/conditions'
 import { isSo, named } from '~~/core/learn/conditions'
 import type { Exercise } from '~~/core/learn/exercise'
 import type { ExerciseName } from '~~/core/learn/exercises'
@@ -9,11 +10,11 @@ import { EXERCISE_NAMES, EXERCISES } from '~~/core/learn/exercises'
 import { isRecordThere } from '~~/core/level/change'
 import type { Operation } from '~~/core/level/schema'
 import { api, whatFailed } from '~/api/client'
+import { useKeptHere } from '~/editor/kept-here'
 import { useLevel } from '~/editor/level'
 import { useStageSession } from '~/editor/stage-session'
+import { readProgress } from './progress'
 
-/** What is kept on this device of how far somebody is. */
-type Progress = { done: ExerciseName[]; skipped: ExerciseName[] }
 /** Milliseconds after the last change in which it is not looked whether an exercise is done. */
 const CALM = 150
 
@@ -24,7 +25,7 @@ export type SeenByPage = { isThrough: boolean; handedOver: number }
 export const useFirstSteps = defineStore('first-steps', () => {
   const level = useLevel()
   const session = useStageSession()
-  const progress = useLocalStorage<Progress>('handy-grid.first-steps', { done: [], skipped: [] })
+  const progress = useKeptHere('first-steps', readProgress)
   const isOn = ref(false)
   const current = ref<ExerciseName>(EXERCISE_NAMES[0]!)
   const page = shallowRef<SeenByPage>({ isThrough: false, handedOver: 0 })
@@ -119,16 +120,14 @@ export const useFirstSteps = defineStore('first-steps', () => {
     }
   }
 
-  /** What was put back is of these things, or was made since by the way. */
+  /** What was put back is of these things, or was made since for what the exercise asks. */
   function isAbout(operation: Operation, about: ReadonlySet<string>): boolean {
     const { do: what, id } = operation
+    const asksFor = (kind: Condition['kind']) => exercise.value.until.some(condition => condition.kind === kind)
     if (what === 'put') return about.has(id)
-    // What was scattered or measured since is part of it.
-    if (what === 'remove') {
-      const { scatters } = level.view
-      return scatters.some(scatter => level.view.has(id) && level.view.isWithin(id, scatter))
-    }
-    return what === 'remove-measure'
+    if (what === 'remove-measure') return asksFor('taped')
+    if (what !== 'remove' || !asksFor('scattered') || !level.view.has(id)) return false
+    return level.view.scatters.some(scatter => level.view.isWithin(id, scatter))
   }
 
   return {

@@ -1,10 +1,14 @@
-import { useLocalStorage } from '@vueuse/core'
+import { z } from 'zod'
+import { useKeptHere } from '~/editor/kept-here'
 
 /** Levels of which it is known when they were opened here. */
 const MOST = 200
 
+const openedSchema = z.record(z.string(), z.number()).catch({})
+export const readOpened = (kept: unknown) => openedSchema.parse(kept)
+
 /** When levels were opened on this device last, in milliseconds, by their ids. */
-export const useOpened = () => useLocalStorage<Record<string, number>>('handy-grid.opened', {})
+export const useOpened = () => useKeptHere('opened', readOpened)
 
 /** Remembers that one is opened. */
 export function rememberOpened(id: string): void {

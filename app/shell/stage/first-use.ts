@@ -1,5 +1,6 @@
-import { useLocalStorage } from '@vueuse/core'
 import { computed, watch } from 'vue'
+import { z } from 'zod'
+import { useKeptHere } from '~/editor/kept-here'
 import { useStageSession } from '~/editor/stage-session'
 import type { ToolId } from '~/editor/tools/tool-id'
 
@@ -22,10 +23,13 @@ const NEEDS: Record<Tool, string> = {
   'settle': 'Watch it fall; keep it once it rests.',
 }
 
+/** Tools by name that were used on this device. */
+const usedSchema = z.array(z.string()).catch([])
+
 /** What the first use of a tool on this device is told, until it ends; null for what was used before. */
 export function useFirstUse() {
   const session = useStageSession()
-  const used = useLocalStorage<Tool[]>('handy-grid.used-tools', [])
+  const used = useKeptHere('used-tools', kept => usedSchema.parse(kept))
   watch(
     () => session.mode?.id.tool,
     (_now, before) => {
