@@ -15,6 +15,7 @@ import type { LevelRecords } from '~~/core/level/level'
 import { mergeOperations } from '~~/core/level/merge'
 import type { Unreadable } from '~~/core/level/read'
 import type { Change, JournalEntry, Operation, Placement } from '~~/core/level/schema'
+import { MOST_IN_CHANGE } from '~~/core/level/schema'
 import { withEndsKept } from '~~/core/measure/keep-ends'
 import { relationsRefused } from '~~/core/relate/refuse'
 import { CopyError, withExceptions } from '~~/core/scene/copies'
@@ -559,6 +560,13 @@ export const useLevel = defineStore('level', () => {
         label: asName(label),
         author: auth.name,
         operations: withExceptions(view.value, withEndsKept(view.value, wanted)),
+      }
+      if (made.operations.length > MOST_IN_CHANGE) {
+        const [most, asked] = [MOST_IN_CHANGE, made.operations.length].map(count => count.toLocaleString('en'))
+        notify(`"${label}" is not possible at once`, [
+          `One change can hold ${most} steps; this has ${asked}. Do it in parts.`,
+        ])
+        return null
       }
       const { inverse, touched } = session.value.apply(made.operations)
       sync?.add(made, inverse)

@@ -2,6 +2,8 @@ import { Vector3 } from 'three'
 import { beforeAll, describe, expect, it, vi } from 'vitest'
 import { nextTick, watch } from 'vue'
 import { RULES } from '~~/core/arrange/rules'
+import type { Operation } from '~~/core/level/schema'
+import { MOST_IN_CHANGE } from '~~/core/level/schema'
 import { copyId } from '~~/core/scene/copy-id'
 import { testId } from '../../tests/support'
 import { testEditor } from './test-editor'
@@ -55,6 +57,23 @@ describe('the level', () => {
     await nextTick()
     expect(seen).toEqual([1, 0, 1])
     expect([x(one), store.undoSteps.length, store.redoSteps.length]).toEqual([1, 1, 0])
+  })
+
+  it('refuses more than one change can hold, and is as it was', () => {
+    const { store, x } = start()
+    const steps = Array.from(
+      { length: MOST_IN_CHANGE + 1 },
+      (): Operation => ({
+        do: 'put',
+        id: one,
+        fields: { translation: [1, 0, 0] },
+      }),
+    )
+    expect(store.changeAsGiven('Take all', steps)).toBe(false)
+    expect(store.notice?.lines.join()).toContain('200,001')
+    expect([x(one), store.undoSteps.length]).toEqual([0, 0])
+    expect(store.changeAsGiven('Take all', steps.slice(1))).toBe(true)
+    expect([x(one), store.undoSteps.length]).toEqual([1, 1])
   })
 
   it('refuses what cannot be, says so, and is as it was', () => {

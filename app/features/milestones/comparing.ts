@@ -6,7 +6,6 @@ import type { Effect } from '~~/core/compare/effects'
 import { EFFECTS } from '~~/core/compare/effects'
 import type { SaidValue } from '~~/core/compare/say'
 import { sayApart } from '~~/core/compare/say'
-import { MOST_IN_CHANGE } from '~~/core/level/schema'
 import type { Operation } from '~~/core/level/schema'
 import { counted } from '~~/core/units/plural'
 import { asName } from '~~/core/units/text'
@@ -29,8 +28,6 @@ const CALM = 150
 /** Metres around what is looked at, besides as much as it takes up itself. */
 const AROUND = 0.5
 
-/** What is said of more than that. */
-const TOO_MUCH = `That is more than one change can hold (${MOST_IN_CHANGE.toLocaleString('en')}). Take one kind after another.`
 
 /** What is shown of the list: one effect, what was changed on both sides, or all. */
 export type Shown = Effect | 'on both' | null
@@ -139,10 +136,6 @@ export const useComparing = defineStore('comparing', () => {
       const { operations, along, asked } = found
       if (waiting.length > 0) return level.notify(...CHANGED_MEANWHILE)
       if (operations.length === 0) return
-      if (operations.length > MOST_IN_CHANGE) {
-        failed.value = TOO_MUCH
-        return
-      }
       const what = asked === 1 && 'keys' in which ? `“${nameOf(which.keys[0]!)}”` : counted(asked, 'difference')
       const isDone = level.changeAsGiven(asName(`Take ${what} from “${from.name}”`), operations)
       if (isDone && along > 0)
