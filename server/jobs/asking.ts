@@ -22,7 +22,7 @@ type Waiting = {
   queue: string
   settle: (outcome: Outcome<unknown>) => void
   isSent: boolean
-  /** When it was last heard that it is being done; null before. */
+  /** When it was last heard, or seen at first, that it is being done; null before. */
   heardAt: number | null
 }
 const waiting = new Map<string, Waiting>()
@@ -122,12 +122,16 @@ function hear({ job, is }: Extract<Announcement, { job: string }>): void {
 /** Whether it is done; what nobody does any more is given to another. */
 async function look(id: string, found: Waiting): Promise<void> {
   try {
-    const outcome = await outcomeIn(found.queue, id)
-    if (outcome) {
-      found.settle(outcome)
-      dropOrder(found.queue, id)
-    } else if (found.heardAt !== null && liveCounts().hearing === 1 && Date.now() - found.heardAt > SILENT) {
+    const is = await outcomeIn(found.queue, id)
+    if (is === 'waits') {
       found.heardAt = null
+    } else if (is !== 'taken') {
+      found.settle(is)
+      dropOrder(found.queue, id)
+    } else if (found.heardAt === null) {
+      // Whoever took it may have been lost before the first word.
+      found.heardAt = Date.now()
+    } else if (liveCounts().hearing === 1 && Date.now() - found.heardAt > SILENT) {
       log.warn({ job: id }, 'a job was lost with its process, and is given to another')
       await (await queue()).fail(found.queue, id, { lost: true })
       tellJobs({ job: id, is: 'new' })

@@ -113,11 +113,12 @@ const outcomeSchema: z.ZodType<Outcome<unknown>> = z.union([
   }),
 ])
 
-/** What has become of a job; null as long as it waits or is being done. @throws whatever the database says */
-export async function outcomeIn(name: string, id: string): Promise<Outcome<unknown> | null> {
+/** What has become of a job, or how far it is. @throws whatever the database says */
+export async function outcomeIn(name: string, id: string): Promise<Outcome<unknown> | 'waits' | 'taken'> {
   const job = await (await queue()).getJobById(name, id)
   if (job?.state === 'completed') return outcomeSchema.parse(job.output)
-  if (job && (job.state === 'created' || job.state === 'retry' || job.state === 'active')) return null
+  if (job?.state === 'created' || job?.state === 'retry') return 'waits'
+  if (job?.state === 'active') return 'taken'
   const message = 'What was to be done was lost with the process that did it. Nothing was changed; try again.'
   return { ok: false, refused: { status: 503, code: 'busy', message, more: {} } }
 }

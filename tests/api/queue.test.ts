@@ -108,9 +108,21 @@ describe('what takes long', () => {
     await until(isTaken)
     await endWorker(first, 'SIGKILL')
     startWorker()
+    expect((await file).status).toBe(200)
     const text = await (await file).text()
     expect(text === (await (await ask(`/api/levels/${id}/export.usda`)).text())).toBe(true)
     expect(text.length).toBeGreaterThan(1e6)
+    await until(async () => (await queued()).length === 0)
+  })
+
+  it('is done by another process when one was lost before it said that it is at it', async () => {
+    const id = await large(10)
+    const file = ask(`/api/levels/${id}/export.usda`)
+    await until(async () => (await queued()).includes('created'))
+    const taken = sql`update pgboss.job set state = 'active', started_on = now() where state = 'created'`
+    await server.get().db.execute(taken)
+    startWorker()
+    expect((await file).status).toBe(200)
     await until(async () => (await queued()).length === 0)
   })
 
