@@ -5,6 +5,7 @@ import type { Change } from '../../core/level/schema'
 import { asName } from '../../core/units/text'
 import type { Transaction } from '../db/client'
 import { levels, milestones } from '../db/schema'
+import { pictureAt } from './picture-at'
 
 /** Operations of a change from which it counts as large. */
 const LARGE = 300
@@ -57,6 +58,7 @@ export async function markBefore(
     made,
     by: fresh[0]!.author,
     madeAt: now,
+    ...(await pictureAt(tx, levelId, level.revision)),
   })
 }
 

@@ -21,6 +21,7 @@ import { revisionOf } from './changes'
 import { backWithin } from './go-back'
 import type { LevelContent } from './level-content'
 import { readContent } from './level-content'
+import { pictureAt } from './picture-at'
 import { slices } from './small-tables'
 
 /** Milestones that one level has at the most, with those made by themselves. */
@@ -87,7 +88,7 @@ export async function milestoneWithin(
 ): Promise<Milestone> {
   // As long as this is not over nobody changes the level.
   const [level] = await tx
-    .select({ picture: levels.picture, pictureType: levels.pictureType, pictureRevision: levels.pictureRevision })
+    .select({ id: levels.id })
     .from(levels)
     .where(and(eq(levels.id, levelId), isNull(levels.deletedAt)))
     .for('no key update')
@@ -106,7 +107,6 @@ export async function milestoneWithin(
     throw new ApiError(422, 'invalid', 'revision: the level is not that far yet.', { field: 'revision' })
   // What cannot be gone back to is not promised.
   if (revision < now) await backWithin(tx, levelId, revision)
-  const isPictured = level.picture !== null && level.pictureRevision === revision
   await tx.insert(milestones).values({
     id,
     levelId,
@@ -116,7 +116,7 @@ export async function milestoneWithin(
     made: 'by hand',
     by: by?.name ?? called,
     personId: by?.id ?? null,
-    ...(isPictured && { picture: level.picture, pictureType: level.pictureType }),
+    ...(await pictureAt(tx, levelId, revision)),
   })
   return needMilestone(tx, id)
 }

@@ -28,7 +28,6 @@ const CALM = 150
 /** Metres around what is looked at, besides as much as it takes up itself. */
 const AROUND = 0.5
 
-
 /** What is shown of the list: one effect, what was changed on both sides, or all. */
 export type Shown = Effect | 'on both' | null
 
