@@ -7,7 +7,7 @@ import type { RouteName, Routes, RouteSpec } from '~~/core/api/routes'
 import { HAND_OVER_ROUTES, ROUTES } from '~~/core/api/routes'
 import type { FormatName, HandOverReport } from '~~/core/formats/formats'
 import { reportSchema } from '~~/core/formats/formats'
-import type { Part, Variants } from '~~/core/level/part'
+import type { Part, KitEntry } from '~~/core/level/part'
 import { OWN_KIT, partSchema } from '~~/core/level/part'
 
 /** The server answered with an error. */
@@ -135,9 +135,9 @@ export const api = {
     call('putPicture', { id, query: { revision: String(revision) }, bytes: picture, type: picture.type }),
   /** With how many entries cannot be read. */
   kit: async () => {
-    const { parts: given, variants } = looseKitSchema.parse(await (await ask('kit')).json())
+    const { parts: given, entries } = looseKitSchema.parse(await (await ask('kit')).json())
     const parts = given.flatMap(each => partSchema.safeParse(each).data ?? [])
-    return { parts, variants, unreadable: given.length - parts.length }
+    return { parts, entries, unreadable: given.length - parts.length }
   },
   createPart: ({ id, name, kind, tags, inKit, kit = OWN_KIT, sockets = [], lamps = [] }: NewPart, glb: Uint8Array) =>
     call('createPart', {
@@ -155,8 +155,8 @@ export const api = {
       type: 'model/gltf-binary',
     }),
   putPartPicture: (id: string, picture: Blob) => call('putPartPicture', { id, bytes: picture, type: picture.type }),
-  putVariants: ({ id, ...body }: Variants) => call('putVariants', { id, body }),
-  deleteVariants: (id: string) => call('deleteVariants', { id }),
+  putKitEntry: ({ id, ...body }: KitEntry) => call('putKitEntry', { id, body }),
+  deleteKitEntry: (id: string) => call('deleteKitEntry', { id }),
   checkFile: (glb: Uint8Array) => call('checkFile', { bytes: glb, type: 'model/gltf-binary' }),
   makePart: (part: MadePart) => call('makePart', { body: part }),
   openPart: (id: string) => call('openPart', { id, body: {} }),

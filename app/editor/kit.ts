@@ -10,7 +10,7 @@ import { missingMesh } from '~~/core/mesh/missing-mesh'
 import { Solid } from '~~/core/mesh/solid'
 import { ShapeLibrary } from '~~/core/scene/shapes'
 import { fits } from '~~/core/edit/snap/sockets'
-import type { Part, Socket, Variants } from '~~/core/level/part'
+import type { Part, Socket, KitEntry } from '~~/core/level/part'
 import type { MadePart, PartCopy, PartPatch } from '~~/core/api/schema'
 import { asName } from '~~/core/units/text'
 import type { NewPart } from '~/api/client'
@@ -25,7 +25,7 @@ export const useKit = defineStore('kit', () => {
   const known = shallowRef<readonly Part[]>([])
   /** How many entries of the kit cannot be read. */
   const unreadable = ref(0)
-  const variants = shallowRef<readonly Variants[]>([])
+  const entries = shallowRef<readonly KitEntry[]>([])
   /** Addresses of the pictures taken in this window. */
   const taken = shallowRef<ReadonlyMap<string, string>>(new Map())
   /** Which kit is shown; all if null. */
@@ -70,7 +70,7 @@ export const useKit = defineStore('kit', () => {
       }),
     )
     known.value = loaded
-    variants.value = listed.variants
+    entries.value = listed.entries
     unreadable.value = listed.unreadable + broken.size
   }
 
@@ -99,7 +99,7 @@ export const useKit = defineStore('kit', () => {
     }
     // Their meshes stay: somebody here may have placed one that nobody else knows of yet.
     known.value = known.value.filter(({ id }) => !before.has(id))
-    variants.value = listed.variants
+    entries.value = listed.entries
     return changed
   }
 
@@ -231,17 +231,17 @@ export const useKit = defineStore('kit', () => {
   const kits = computed(() => [...new Set(parts.value.map(entry => entry.kit))].sort())
 
   /** Makes some parts one entry, or changes one. @throws ApiFailure, ServerAway */
-  async function putVariants(entry: Variants): Promise<void> {
-    const put = await api.putVariants(entry)
+  async function putKitEntry(entry: KitEntry): Promise<void> {
+    const put = await api.putKitEntry(entry)
     edits++
-    variants.value = [...variants.value.filter(({ id }) => id !== put.id), put]
+    entries.value = [...entries.value.filter(({ id }) => id !== put.id), put]
   }
 
   /** @throws ApiFailure, ServerAway */
   async function removeVariants(id: string): Promise<void> {
-    await api.deleteVariants(id)
+    await api.deleteKitEntry(id)
     edits++
-    variants.value = variants.value.filter(entry => entry.id !== id)
+    entries.value = entries.value.filter(entry => entry.id !== id)
   }
 
   /** Does what needs the server, or says that it is away. */
@@ -322,12 +322,12 @@ export const useKit = defineStore('kit', () => {
   return {
     parts,
     all: known,
-    variants,
+    entries,
     kits,
     shownKit,
     unreadable,
     pictureOf,
-    putVariants,
+    putKitEntry,
     removeVariants,
     load,
     loadMissing,

@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import type { FormatName } from '../formats/formats'
 import { FORMATS } from '../formats/formats'
-import { partSchema, variantsSchema } from '../level/part'
+import { partSchema, kitEntrySchema } from '../level/part'
 import {
   accountSchema,
   keeperLogQuerySchema,
@@ -319,14 +319,14 @@ export const ROUTES = {
     body: { as: 'bytes', types: ['image/png', 'image/webp'], limit: MEGABYTE },
     may: 'work',
   },
-  putVariants: {
+  putKitEntry: {
     method: 'PUT',
-    path: '/api/variants/:id',
-    body: json(variantsSchema.omit({ id: true })),
-    answer: variantsSchema,
+    path: '/api/entries/:id',
+    body: json(kitEntrySchema.omit({ id: true })),
+    answer: kitEntrySchema,
     may: 'work',
   },
-  deleteVariants: { method: 'DELETE', path: '/api/variants/:id', may: 'work' },
+  deleteKitEntry: { method: 'DELETE', path: '/api/entries/:id', may: 'work' },
   deletePart: { method: 'DELETE', path: '/api/parts/:id', may: 'work' },
   mesh: { method: 'GET', path: '/api/meshes/:hash', may: 'look' },
   meshSteps: { method: 'GET', path: '/api/meshes/:hash/steps', may: 'look' },

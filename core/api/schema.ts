@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { OWN_KIT, partSchema, variantsSchema } from '../level/part'
+import { OWN_KIT, partSchema, kitEntrySchema } from '../level/part'
 import {
   answerSchema,
   blockSchema,
@@ -311,7 +311,7 @@ export const backQuerySchema = z.strictObject({ to: z.coerce.number().pipe(revis
 /** What takes a level back to an earlier revision, as one change made on `revision`. */
 export const backSchema = z.strictObject({ revision: revisionSchema, operations: z.array(operationSchema) })
 
-export const kitSchema = z.strictObject({ parts: z.array(partSchema), variants: z.array(variantsSchema) })
+export const kitSchema = z.strictObject({ parts: z.array(partSchema), entries: z.array(kitEntrySchema) })
 
 export type ListedLevel = z.infer<typeof listedLevelSchema>
 export type LevelSummary = z.infer<typeof levelSummarySchema>

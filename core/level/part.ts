@@ -34,7 +34,7 @@ export type Lamp = z.infer<typeof lampSchema>
 export const OWN_KIT = 'Own parts'
 
 /** Several parts as one entry of the kit, of which one is placed at a time. */
-export const variantsSchema = z.strictObject({
+export const kitEntrySchema = z.strictObject({
   id: idSchema,
   name: nameSchema,
   kit: nameSchema,
@@ -43,7 +43,7 @@ export const variantsSchema = z.strictObject({
   parts: z.array(idSchema).min(2, 'needs two parts').max(50),
 })
 
-export type Variants = z.infer<typeof variantsSchema>
+export type KitEntry = z.infer<typeof kitEntrySchema>
 
 /** One entry of the kit, as listed; its mesh is fetched apart, once. */
 export const partSchema = z.strictObject({

@@ -136,8 +136,8 @@ export const parts = pgTable(
   ],
 )
 
-/** Parts that are one entry of the kit. */
-export const variants = pgTable(
+/** Parts that are one entry of the kit; its table keeps its first name, for servers that are not new yet. */
+export const kitEntries = pgTable(
   'variants',
   {
     id: uuid().primaryKey(),

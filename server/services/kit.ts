@@ -8,13 +8,13 @@ import { meshBounds, picturesOf, triangleCount } from '../../core/mesh/mesh'
 import { meshProblem } from '../../core/mesh/mesh-problem'
 import type { PartMesh } from '../../core/formats/part-glb'
 import type { PartPatch } from '../../core/api/schema'
-import type { Part, Variants } from '../../core/level/part'
+import type { Part, KitEntry } from '../../core/level/part'
 import { partSchema } from '../../core/level/part'
 import type { Database, Transaction } from '../db/client'
 import { inTransaction } from '../db/client'
 import { isForeignKeyViolation } from '../db/failures'
 import { partToRow, rowToPart } from '../db/rows'
-import { meshes, parts, variants } from '../db/schema'
+import { meshes, parts, kitEntries } from '../db/schema'
 import { ApiError } from '../utils/api-error'
 import type { Picture } from '../../core/mesh/texture'
 import { needPicture } from '../utils/picture'
@@ -22,9 +22,9 @@ import { dropUnusedTextures, storeTextures, texturesOfMesh } from './textures'
 
 const { picture: _picture, ...listed } = getTableColumns(parts)
 
-export async function listKit(db: Database | Transaction): Promise<{ parts: Part[]; variants: Variants[] }> {
+export async function listKit(db: Database | Transaction): Promise<{ parts: Part[]; entries: KitEntry[] }> {
   const rows = await db.select(listed).from(parts).orderBy(asc(parts.position))
-  return { parts: rows.map(rowToPart), variants: await db.select().from(variants).orderBy(asc(variants.name)) }
+  return { parts: rows.map(rowToPart), entries: await db.select().from(kitEntries).orderBy(asc(kitEntries.name)) }
 }
 
 /** The picture of a part. @throws ApiError 404 if there is none */
@@ -42,17 +42,17 @@ export async function putPartPicture(db: Database, id: string, bytes: Uint8Array
 }
 
 /** Makes several parts one entry of the kit, or changes it. @throws ApiError 422 if a part is not there */
-export async function putVariants(db: Database, entry: Variants): Promise<Variants> {
+export async function putKitEntry(db: Database, entry: KitEntry): Promise<KitEntry> {
   const there = await db.select({ id: parts.id }).from(parts).where(inArray(parts.id, entry.parts))
   if (there.length < new Set(entry.parts).size)
     throw new ApiError(422, 'unknown-part', 'parts: the kit has not all of these.', { field: 'parts' })
-  await db.insert(variants).values(entry).onConflictDoUpdate({ target: variants.id, set: entry })
+  await db.insert(kitEntries).values(entry).onConflictDoUpdate({ target: kitEntries.id, set: entry })
   return entry
 }
 
 /** @throws ApiError 404 */
-export async function deleteVariants(db: Database, id: string): Promise<void> {
-  const gone = await db.delete(variants).where(eq(variants.id, id)).returning({ id: variants.id })
+export async function deleteKitEntry(db: Database, id: string): Promise<void> {
+  const gone = await db.delete(kitEntries).where(eq(kitEntries.id, id)).returning({ id: kitEntries.id })
   if (gone.length === 0) throw ApiError.notFound('entry')
 }
 

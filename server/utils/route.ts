@@ -95,7 +95,7 @@ export function defineRoute<N extends RouteName>(
 /** What an address's id is of, by the first of its path. */
 const WHAT: Readonly<Record<string, string>> = {
   parts: 'part',
-  variants: 'entry',
+  entries: 'entry',
   people: 'person',
   milestones: 'milestone',
 }

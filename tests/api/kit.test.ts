@@ -328,20 +328,20 @@ describe('an entry of the kit', () => {
   it('may be of several parts, all of which are there, and may be changed and taken apart', async () => {
     const id = freshId()
     const entry = { name: 'Goods', kit: 'Own parts', by: 'random', parts: [CRATE, demoId('part/Barrel')] }
-    expect((await call('PUT', `/api/variants/${id}`, entry)).json).toEqual({ id, ...entry })
-    expect((await call('PUT', `/api/variants/${id}`, { ...entry, by: 'turn' })).status).toBe(200)
-    const listed = (await call('GET', '/api/kit')).json as { variants: object[] }
-    expect(listed.variants).toEqual([{ id, ...entry, by: 'turn' }])
-    expect(await error('PUT', `/api/variants/${freshId()}`, { ...entry, parts: [CRATE, freshId()] })).toMatchObject({
+    expect((await call('PUT', `/api/entries/${id}`, entry)).json).toEqual({ id, ...entry })
+    expect((await call('PUT', `/api/entries/${id}`, { ...entry, by: 'turn' })).status).toBe(200)
+    const listed = (await call('GET', '/api/kit')).json as { entries: object[] }
+    expect(listed.entries).toEqual([{ id, ...entry, by: 'turn' }])
+    expect(await error('PUT', `/api/entries/${freshId()}`, { ...entry, parts: [CRATE, freshId()] })).toMatchObject({
       status: 422,
       field: 'parts',
     })
-    expect(await error('PUT', `/api/variants/${freshId()}`, { ...entry, parts: [CRATE] })).toMatchObject({
+    expect(await error('PUT', `/api/entries/${freshId()}`, { ...entry, parts: [CRATE] })).toMatchObject({
       status: 422,
       field: 'parts',
     })
-    expect((await call('DELETE', `/api/variants/${id}`)).status).toBe(204)
-    expect(await error('DELETE', `/api/variants/${id}`)).toMatchObject({ status: 404 })
+    expect((await call('DELETE', `/api/entries/${id}`)).status).toBe(204)
+    expect(await error('DELETE', `/api/entries/${id}`)).toMatchObject({ status: 404 })
   })
 
   it('has a name, tags, a kit and sockets that can be changed, and a picture that goes when its mesh does', async () => {

@@ -4,7 +4,7 @@ import { mdiMagnify, mdiStar, mdiStarOutline, mdiTrayArrowDown } from '@mdi/js'
 import { useFileDialog } from '@vueuse/core'
 import { v7 } from 'uuid'
 import { computed, ref, shallowRef, watch } from 'vue'
-import type { Part, Variants } from '~~/core/level/part'
+import type { Part, KitEntry } from '~~/core/level/part'
 import { partSize } from '~~/core/level/part'
 import { printShort } from '~~/core/units/quantity'
 import { asName } from '~~/core/units/text'
@@ -38,7 +38,7 @@ const swapping = useSwapping()
 const workshop = useWorkshop()
 const partImport = usePartImport()
 const fileImport = useFileImport()
-const { search, onlyFavourites, placed, favourites, found, variants, toggleFavourite } = useKitEntries()
+const { search, onlyFavourites, placed, favourites, found, entries, toggleFavourite } = useKitEntries()
 const { open: chooseFiles, onChange } = useFileDialog({
   multiple: true,
   accept: '.glb,.gltf,.bin,.handygrid,.csv,.tsv,image/png,image/jpeg,image/webp',
@@ -64,7 +64,7 @@ function andClose(run: () => unknown): void {
   run()
   menu.value = null
 }
-const entryMenu = shallowRef<{ entry: Variants; at: [number, number] } | null>(null)
+const entryMenu = shallowRef<{ entry: KitEntry; at: [number, number] } | null>(null)
 const sheet = shallowRef<Part | null>(null)
 /** Parts marked to become one entry. */
 const marked = ref<string[]>([])
@@ -105,7 +105,7 @@ async function makeOneEntry(): Promise<void> {
   const names = marked.value.map(id => kit.part(id)!.name)
   const words = names[0]!.split(' ')
   const common = words.filter((_, i) => names.every(name => name.startsWith(words.slice(0, i + 1).join(' ')))).join(' ')
-  const entry: Variants = {
+  const entry: KitEntry = {
     id: v7(),
     name: asName(`${common || names[0]} or others`),
     kit: kit.part(marked.value[0]!)!.kit,
@@ -113,7 +113,7 @@ async function makeOneEntry(): Promise<void> {
     parts: marked.value,
   }
   marked.value = []
-  await kit.online(() => kit.putVariants(entry), level.notify)
+  await kit.online(() => kit.putKitEntry(entry), level.notify)
 }
 
 /** Dragged out, one part is placed; clicked, as many as wanted; with Ctrl it is marked. */
@@ -131,7 +131,7 @@ function press(event: PointerEvent, part: Part): void {
   })
 }
 
-function pressVariants(event: PointerEvent, entry: Variants): void {
+function pressEntry(event: PointerEvent, entry: KitEntry): void {
   if (event.button !== 0) return
   const wasPlacing = session.held('place')?.what === entry.id
   dragOut(event, {
@@ -153,14 +153,14 @@ function toggle(part: Part, wasPlacing: boolean): void {
 }
 
 const isOn = (part: Part) => session.held('place')?.what === part.id || marked.value.includes(part.id)
-const firstOf = (entry: Variants) => entry.parts.flatMap(id => kit.part(id) ?? [])[0]
+const firstOf = (entry: KitEntry) => entry.parts.flatMap(id => kit.part(id) ?? [])[0]
 
-function dealBy(entry: Variants, by: Variants['by']): void {
+function dealBy(entry: KitEntry, by: KitEntry['by']): void {
   entryMenu.value = null
-  void kit.online(() => kit.putVariants({ ...entry, by }), level.notify)
+  void kit.online(() => kit.putKitEntry({ ...entry, by }), level.notify)
 }
 
-function takeApart({ id }: Variants): void {
+function takeApart({ id }: KitEntry): void {
   entryMenu.value = null
   void kit.online(() => kit.removeVariants(id), level.notify)
 }
@@ -179,8 +179,7 @@ const sides = [
 
 <template>
   <section class="bench-form" aria-labelledby="kit-title">
-    <div class="head">
-      <h2 id="kit-title">Kit</h2>
+    <PanelHead title-id="kit-title" title="Kit">
       <v-menu>
         <template #activator="{ props: activator }">
           <v-btn v-bind="activator" :prepend-icon="mdiTrayArrowDown">Bring in</v-btn>
@@ -197,7 +196,7 @@ const sides = [
           />
         </MenuList>
       </v-menu>
-    </div>
+    </PanelHead>
     <SwapPanel v-if="swapping.isOn" />
     <p v-else class="quiet hint">
       Drag a part onto the stage or the roster, or click it and then click on the stage as often as you like. The wheel
@@ -239,14 +238,14 @@ const sides = [
       {{ wordFor(kit.unreadable, 'it is', 'they are') }} used.
     </p>
     <ul class="parts" tabindex="-1">
-      <li v-for="entry in variants" :key="entry.id">
+      <li v-for="entry in entries" :key="entry.id">
         <v-btn
           class="card several"
           stacked
           :aria-pressed="session.held('place')?.what === entry.id"
           :data-part="entry.name"
           :title="entry.parts.map(id => kit.part(id)?.name).join(', ')"
-          @pointerdown="pressVariants($event, entry)"
+          @pointerdown="pressEntry($event, entry)"
           @keydown.enter.prevent="placing.startOneOf(entry)"
           @contextmenu.prevent="entryMenu = { entry, at: [$event.clientX, $event.clientY] }"
         >
@@ -327,7 +326,7 @@ const sides = [
         <MenuItem title="Take the entry apart" @click="takeApart(entryMenu.entry)" />
       </MenuList>
     </v-menu>
-    <p v-if="found.length === 0 && variants.length === 0" class="quiet">
+    <p v-if="found.length === 0 && entries.length === 0" class="quiet">
       {{
         search
           ? `No part has “${search}” in its name or tags.`
@@ -344,7 +343,6 @@ const sides = [
   overflow: hidden;
 }
 
-.head,
 .search,
 .marked {
   display: flex;

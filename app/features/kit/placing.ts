@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia'
-import type { Variants } from '~~/core/level/part'
+import type { KitEntry } from '~~/core/level/part'
 import { useKit } from '~/editor/kit'
 import { useModes } from '~/editor/modes'
 import { useSettings } from '~/editor/settings'
@@ -23,7 +23,7 @@ export const usePlacing = defineStore('placing', () => {
   }
 
   /** Places one of several parts at a time: in turn, or any of them. */
-  function startOneOf({ id, name, by, parts }: Variants): void {
+  function startOneOf({ id, name, by, parts }: KitEntry): void {
     const things = parts.flatMap(part => thingOf(part) ?? [])
     if (things.length === 0) return modes.stopMode()
     let at = -1

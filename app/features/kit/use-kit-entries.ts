@@ -50,8 +50,8 @@ export function useKitEntries() {
     return some.toSorted(order[by])
   })
 
-  const variants = computed(() =>
-    onlyFavourites.value ? [] : kit.variants.filter(entry => isShown(entry.kit) && isFound([entry.name])),
+  const entries = computed(() =>
+    onlyFavourites.value ? [] : kit.entries.filter(entry => isShown(entry.kit) && isFound([entry.name])),
   )
 
   function toggleFavourite(id: string): void {
@@ -59,5 +59,5 @@ export function useKitEntries() {
     settings.kept.favourites = kept.includes(id) ? kept.filter(each => each !== id) : [...kept, id]
   }
 
-  return { search, onlyFavourites, placed, favourites, found, variants, toggleFavourite }
+  return { search, onlyFavourites, placed, favourites, found, entries, toggleFavourite }
 }
