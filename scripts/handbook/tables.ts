@@ -7,13 +7,16 @@ const table = (heads: readonly string[], rows: readonly (readonly string[])[]) =
     .map(cells => `| ${cells.map(cell => cell.replaceAll('|', '/').replace(/\s+/g, ' ')).join(' | ')} |`)
     .join('\n')
 
+const UNITS = { length: ' m', angle: '°', factor: '' }
+
 /** What the level check looks for, and why, from the definitions of its kinds. */
 export const checksTable = (): string =>
   table(
-    ['finding', 'means', 'is mended by'],
+    ['finding', 'means', 'limits at first', 'is mended by'],
     CHECK_NAMES.map(name => {
-      const { name: called, explains, fix } = checkOf(name)
-      return [called, explains, fix?.does ?? '']
+      const { name: called, explains, fix, limits } = checkOf(name)
+      const numbers = Object.values(limits).map(({ label, first, quantity }) => `${label} ${first}${UNITS[quantity]}`)
+      return [called, explains, numbers.join(', '), fix?.does ?? '']
     }),
   )
 

@@ -1,5 +1,6 @@
 import MarkdownIt from 'markdown-it'
 import MiniSearch from 'minisearch'
+import { readMeanings } from './numbers-said'
 
 // The handbook as it lies in docs/: loaded when it is first opened, and searched here.
 
@@ -67,6 +68,9 @@ markdown.renderer.rules.link_close = (tokens, i) => {
 /** What a page is called; undefined if there is none. */
 export const titleOf = (slug: string): string | undefined => /^# (.+)$/m.exec(bySlug.get(slug) ?? '')?.[1]
 
+/** The sentence under its title, that says what a page is about. */
+export const leadOf = (slug: string): string => /^# .+\n+(.+)$/m.exec(bySlug.get(slug) ?? '')?.[1] ?? ''
+
 /** A page as HTML. Its texts are our own, and have no HTML in them. */
 export const pageAsHtml = (slug: string): string => markdown.render(bySlug.get(slug) ?? '')
 
@@ -113,3 +117,6 @@ const byAction = new Map(
 
 /** The page that an action is on. */
 export const pageOfAction = (name: string): string | undefined => byAction.get(name)
+
+/** What a number of a form means; undefined if nothing is said of it. */
+export const meaningOf = readMeanings(bySlug.get('numbers') ?? '')

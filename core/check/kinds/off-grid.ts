@@ -13,7 +13,7 @@ export const offGrid: CheckDefinition<'step'> = {
   severity: 'note',
   explains:
     'A modular piece whose pivot is not on the lines of the grid in plan, or not at a step in height, along what it hangs from.',
-  limits: { step: { label: 'GridStep', first: 0.25, quantity: 'length', least: 0.001 } },
+  limits: { step: { label: 'Step', first: 0.25, quantity: 'length', least: 0.001 } },
   looksAt: 'shown',
   find: (site, id, { step }) => {
     if (!site.isPiece(id)) return []

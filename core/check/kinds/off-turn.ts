@@ -11,7 +11,7 @@ export const offTurn: CheckDefinition<'step'> = {
   name: 'Off the turn step',
   severity: 'note',
   explains: 'A modular piece that is turned by something else than whole steps against what it hangs from.',
-  limits: { step: { label: 'GridStep', first: 15, quantity: 'angle', least: 0.1 } },
+  limits: { step: { label: 'Step', first: 15, quantity: 'angle', least: 0.1 } },
   looksAt: 'shown',
   find: (site, id, { step }) => {
     if (!site.isPiece(id)) return []
