@@ -55,7 +55,30 @@ async function openScatter(page, url) {
   await settle(page)
 }
 
+/** A small picture of a starting point, from where all of it is seen, for whoever begins a level. */
+const beginning = (name, eye, target) => async (page, url) => {
+  const made = await fetch(`${url}/api/levels`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ name, from: name }),
+  })
+  const { id } = await made.json()
+  await page.goto(`${url}/levels/${id}`)
+  await page.waitForFunction(() => globalThis.handyGrid?.level() && document.querySelector('[data-test=stats]'), null, {
+    timeout: 90_000,
+  })
+  await look(page, eye, target)
+  await settle(page)
+  const address = await page.evaluate(() => globalThis.handyGrid.picture(240, 150))
+  await fetch(`${url}/api/levels/${id}`, { method: 'DELETE' })
+  return { file: `demo/starting-points/${name}.webp`, data: address.split(',')[1] }
+}
+
 export const scenes = {
+  'bridge-square': beginning('bridge-square', [16, 13, 20], [0, 0, 0]),
+  'warehouse-passage': beginning('warehouse-passage', [9, 9, 16], [0, 1, 0]),
+  'reed-bank': beginning('reed-bank', [9, 8, 14], [0, 0, 0]),
+  'boathouse-yard': beginning('boathouse-yard', [10, 10, 16], [0, 0, 0]),
   // First, so that the list shows it.
   'demo-picture': async (page, url) => {
     await openEditor(page, url)

@@ -179,7 +179,7 @@ const isPictureOld = () => props.level.hasPicture && props.level.pictureRevision
   background: rgb(var(--v-theme-surface));
 }
 
-.more {
+.card :deep(.more) {
   position: absolute;
   right: 8px;
   top: 6px;

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import type { ListedLevel } from '~~/core/api/schema'
-import { STARTING_POINTS } from '~~/core/api/starting-points'
+import { STARTING_POINT_NAMES, STARTING_POINTS } from '~~/core/api/starting-points'
 import { LONGEST_NAME } from '~~/core/units/text'
 import { api, whatFailed } from '~/api/client'
+import { pictureOfBeginning } from './beginning-pictures'
 
 /** A new level: what it is called, and what it begins with. */
 const props = defineProps<{ levels: readonly ListedLevel[] }>()
@@ -14,16 +15,22 @@ const failed = ref('')
 const isWorking = ref(false)
 
 const beginnings = computed(() => [
-  { value: 'empty', name: 'Empty', about: 'Nothing but the ground plane and its grid.' },
+  { value: 'empty', name: 'Empty', about: 'Nothing but the ground plane and its grid.', picture: undefined },
   {
     value: 'demo',
     name: 'Lantern Quay',
     about: 'A night market on a canal quay, with one of everything: for looking around.',
+    picture: pictureOfBeginning('demo'),
   },
-  ...Object.entries(STARTING_POINTS).map(([value, point]) => ({ value, ...point })),
+  ...STARTING_POINT_NAMES.map(value => ({ value, ...STARTING_POINTS[value], picture: pictureOfBeginning(value) })),
   ...props.levels
     .filter(({ startingPoint }) => startingPoint)
-    .map(({ id, name: called }) => ({ value: id, name: called, about: 'A starting point of your own.' })),
+    .map(({ id, name: called, hasPicture, pictureRevision }) => ({
+      value: id,
+      name: called,
+      about: 'A starting point of your own.',
+      picture: hasPicture ? `/api/levels/${id}/picture?${pictureRevision}` : undefined,
+    })),
 ])
 
 watch(isOpen, () => {
@@ -47,7 +54,7 @@ async function start(): Promise<void> {
 </script>
 
 <template>
-  <FormDialog v-model="isOpen" title="New level" max-width="520">
+  <FormDialog page="levels" v-model="isOpen" title="New level" max-width="520">
     <v-text-field
       v-model="name"
       aria-label="Name"
@@ -61,6 +68,8 @@ async function start(): Promise<void> {
     <v-radio-group v-model="from" class="beginnings" aria-label="What it begins with">
       <v-radio v-for="each in beginnings" :key="each.value" :value="each.value" :aria-label="each.name">
         <template #label>
+          <img v-if="each.picture" class="picture" :src="each.picture" alt="" loading="lazy" />
+          <span v-else class="picture" />
           <span class="what">
             <b>{{ each.name }}</b>
             <span class="quiet">{{ each.about }}</span>
@@ -77,8 +86,18 @@ async function start(): Promise<void> {
 
 <style scoped>
 .beginnings {
-  max-height: 46vh;
+  max-height: 60vh;
   overflow-y: auto;
+}
+
+.picture {
+  flex: none;
+  width: 88px;
+  height: 55px;
+  margin: 3px 10px 3px 2px;
+  object-fit: cover;
+  border: 1px solid var(--line);
+  border-radius: var(--round-small);
 }
 
 .what {
