@@ -4,6 +4,7 @@ import { signInQuerySchema } from '~~/core/api/schema'
 import { api, whatFailed } from '~/api/client'
 import { useAuth } from '~/editor/auth'
 import { orNothing } from '~/errors/or-nothing'
+import BesideHandbook from '~/features/handbook/BesideHandbook.vue'
 import AppHeader from '~/shell/header/AppHeader.vue'
 
 const auth = useAuth()
@@ -51,31 +52,37 @@ async function enter(): Promise<void> {
 <template>
   <main class="door">
     <AppHeader />
-    <section class="sheet">
-      <h1>A key is needed</h1>
-      <p class="quiet">
-        This Handy Grid is open to others on the network. Whoever keeps it has a link or a key for you.
-      </p>
-      <v-text-field
-        v-model="key"
-        aria-label="Key"
-        placeholder="Key"
-        type="password"
-        autocomplete="current-password"
-        autofocus
-        :error="Boolean(error)"
-        @keydown.enter="enter"
-      />
-      <p v-if="error" role="alert" class="error">{{ error }}</p>
-      <v-btn class="main" block color="action" variant="flat" :disabled="key.trim() === ''" @click="enter">Enter</v-btn>
-      <v-btn v-if="ways?.provider" class="provider" block :href="signIn">Sign in with {{ ways.provider }}</v-btn>
-    </section>
+    <BesideHandbook is-alone>
+      <section class="sheet">
+        <h1>A key is needed</h1>
+        <p class="quiet">
+          This Handy Grid is open to others on the network. Whoever keeps it has a link or a key for you.
+        </p>
+        <v-text-field
+          v-model="key"
+          aria-label="Key"
+          placeholder="Key"
+          type="password"
+          autocomplete="current-password"
+          autofocus
+          :error="Boolean(error)"
+          @keydown.enter="enter"
+        />
+        <p v-if="error" role="alert" class="error">{{ error }}</p>
+        <v-btn class="main" block color="action" variant="flat" :disabled="key.trim() === ''" @click="enter">
+          Enter
+        </v-btn>
+        <v-btn v-if="ways?.provider" class="provider" block :href="signIn">Sign in with {{ ways.provider }}</v-btn>
+      </section>
+    </BesideHandbook>
   </main>
 </template>
 
 <style scoped>
 .door {
-  min-height: 100dvh;
+  display: flex;
+  flex-direction: column;
+  height: 100dvh;
   background: rgb(var(--v-theme-background));
 }
 

@@ -8,6 +8,7 @@ import { asName, LONGEST_NAME } from '~~/core/units/text'
 import { api, whatFailed } from '~/api/client'
 import { useAuth } from '~/editor/auth'
 import { openYard } from '~/features/first-steps/open-yard'
+import BesideHandbook from '~/features/handbook/BesideHandbook.vue'
 import { useFileImport } from '~/features/kit/import/file-import'
 import type { LevelDeed } from '~/features/levels/deeds'
 import LevelCard from '~/features/levels/LevelCard.vue'
@@ -205,81 +206,88 @@ const undo = () =>
     <AppHeader>
       <template #end><WhoAmI /></template>
     </AppHeader>
-    <main class="levels">
-      <div class="top">
-        <h1>{{ listing.isArchive ? 'Archive' : 'Levels' }}</h1>
-        <v-btn :prepend-icon="mdiSchoolOutline" :disabled="auth.mayOnlyRead" @click="firstSteps">First steps</v-btn>
-        <v-btn :disabled="auth.mayOnlyRead" @click="chooseFile()">Bring in a file …</v-btn>
-        <v-btn
-          color="action"
-          variant="flat"
-          :prepend-icon="mdiPlus"
-          :disabled="auth.mayOnlyRead"
-          @click="isStarting = true"
-        >
-          New level
-        </v-btn>
-      </div>
-      <div v-if="(levels?.length ?? 0) > 0" class="tools">
-        <v-text-field
-          v-model="listing.text"
-          class="search"
-          :prepend-inner-icon="mdiMagnify"
-          placeholder="A name, a tag, or who was at work"
-          aria-label="Look for a level"
-          clearable
-        />
-        <Choice v-model="listing.sort" label="Order" :options="sortOptions" />
-        <Choice v-if="tags.length > 0" v-model="listing.tag" label="Tag" :options="tagOptions" />
-        <v-btn
-          v-if="archived > 0 || listing.isArchive"
-          :prepend-icon="mdiArchiveOutline"
-          :active="listing.isArchive"
-          :aria-pressed="listing.isArchive"
-          @click="listing.isArchive = !listing.isArchive"
-        >
-          Archive {{ archived }}
-        </v-btn>
-      </div>
-      <div v-if="chosen.size > 0" class="chosen-bar" role="group" aria-label="What is chosen">
-        <b>{{ counted(chosen.size, 'level') }}</b>
-        <v-btn size="small" :disabled="auth.mayOnlyRead" @click="askTags(chosenLevels)">Tag …</v-btn>
-        <v-btn size="small" :disabled="auth.mayOnlyRead" @click="archive(chosenLevels, !listing.isArchive)">
-          {{ listing.isArchive ? 'Back from the archive' : 'Put into the archive' }}
-        </v-btn>
-        <v-btn size="small" :disabled="!auth.may('keep')" @click="remove(chosenLevels)">Delete</v-btn>
-        <v-btn size="small" variant="text" @click="chosen = new Set()">None</v-btn>
-      </div>
-      <p v-if="failed" role="alert" class="error">
-        {{ failed }}
-        <v-btn @click="load">Try again</v-btn>
-      </p>
-      <p v-if="levels?.length === 0" class="quiet">
-        There is no level yet. Go through the first steps in a yard of their own, start a new level, or begin from
-        Lantern Quay, a night market on a canal.
-      </p>
-      <p v-else-if="levels && listed.length === 0" class="quiet">
-        {{ listing.isArchive ? 'Nothing is in the archive' : 'No level is called that' }}, has that tag, or was worked
-        on by that name.
-        <v-btn class="link" variant="plain" @click="Object.assign(listing, { text: '', tag: null, isArchive: false })">
-          Show all
-        </v-btn>
-      </p>
-      <ul class="grid" aria-label="Levels">
-        <LevelCard
-          v-for="{ level, variants } in listed"
-          :key="level.id"
-          :level="level"
-          :variants="variants"
-          :chosen="chosen"
-          @does="(deed, of) => DEEDS[deed](of)"
-          @choose="choose"
-          @tag="tag => (listing.tag = tag)"
-        />
-      </ul>
-    </main>
+    <BesideHandbook is-alone>
+      <main class="levels">
+        <div class="top">
+          <h1>{{ listing.isArchive ? 'Archive' : 'Levels' }}</h1>
+          <v-btn :prepend-icon="mdiSchoolOutline" :disabled="auth.mayOnlyRead" @click="firstSteps">First steps</v-btn>
+          <v-btn :disabled="auth.mayOnlyRead" @click="chooseFile()">Bring in a file …</v-btn>
+          <v-btn
+            color="action"
+            variant="flat"
+            :prepend-icon="mdiPlus"
+            :disabled="auth.mayOnlyRead"
+            @click="isStarting = true"
+          >
+            New level
+          </v-btn>
+        </div>
+        <div v-if="(levels?.length ?? 0) > 0" class="tools">
+          <v-text-field
+            v-model="listing.text"
+            class="search"
+            :prepend-inner-icon="mdiMagnify"
+            placeholder="A name, a tag, or who was at work"
+            aria-label="Look for a level"
+            clearable
+          />
+          <Choice v-model="listing.sort" label="Order" :options="sortOptions" />
+          <Choice v-if="tags.length > 0" v-model="listing.tag" label="Tag" :options="tagOptions" />
+          <v-btn
+            v-if="archived > 0 || listing.isArchive"
+            :prepend-icon="mdiArchiveOutline"
+            :active="listing.isArchive"
+            :aria-pressed="listing.isArchive"
+            @click="listing.isArchive = !listing.isArchive"
+          >
+            Archive {{ archived }}
+          </v-btn>
+        </div>
+        <div v-if="chosen.size > 0" class="chosen-bar" role="group" aria-label="What is chosen">
+          <b>{{ counted(chosen.size, 'level') }}</b>
+          <v-btn size="small" :disabled="auth.mayOnlyRead" @click="askTags(chosenLevels)">Tag …</v-btn>
+          <v-btn size="small" :disabled="auth.mayOnlyRead" @click="archive(chosenLevels, !listing.isArchive)">
+            {{ listing.isArchive ? 'Back from the archive' : 'Put into the archive' }}
+          </v-btn>
+          <v-btn size="small" :disabled="!auth.may('keep')" @click="remove(chosenLevels)">Delete</v-btn>
+          <v-btn size="small" variant="text" @click="chosen = new Set()">None</v-btn>
+        </div>
+        <p v-if="failed" role="alert" class="error">
+          {{ failed }}
+          <v-btn @click="load">Try again</v-btn>
+        </p>
+        <p v-if="levels?.length === 0" class="quiet">
+          There is no level yet. Go through the first steps in a yard of their own, start a new level, or begin from
+          Lantern Quay, a night market on a canal.
+        </p>
+        <p v-else-if="levels && listed.length === 0" class="quiet">
+          {{ listing.isArchive ? 'Nothing is in the archive' : 'No level is called that' }}, has that tag, or was worked
+          on by that name.
+          <v-btn
+            class="link"
+            variant="plain"
+            @click="Object.assign(listing, { text: '', tag: null, isArchive: false })"
+          >
+            Show all
+          </v-btn>
+        </p>
+        <ul class="grid" aria-label="Levels">
+          <LevelCard
+            v-for="{ level, variants } in listed"
+            :key="level.id"
+            :level="level"
+            :variants="variants"
+            :chosen="chosen"
+            @does="(deed, of) => DEEDS[deed](of)"
+            @choose="choose"
+            @tag="tag => (listing.tag = tag)"
+          />
+        </ul>
+      </main>
+    </BesideHandbook>
     <NewLevelDialog v-model="isStarting" :levels="levels ?? []" />
     <FormDialog
+      page="levels"
       :model-value="typing !== null"
       :title="typing?.title ?? ''"
       max-width="420"
@@ -320,8 +328,8 @@ const undo = () =>
 }
 
 .levels {
-  flex: 1;
   width: min(1120px, 100%);
+  height: 100%;
   margin: 0 auto;
   padding: 26px 24px;
   overflow: auto;

@@ -14,6 +14,7 @@ import { api, whatFailed } from '~/api/client'
 import { useAuth } from '~/editor/auth'
 import PersonLevels from '~/features/people/PersonLevels.vue'
 import WhoAmI from '~/features/people/WhoAmI.vue'
+import BesideHandbook from '~/features/handbook/BesideHandbook.vue'
 import AppHeader from '~/shell/header/AppHeader.vue'
 import { whenInWords } from '~/ui/when-in-words'
 
@@ -97,94 +98,97 @@ const levelsOf = ({ levels: own }: Account) =>
     <AppHeader>
       <template #end><WhoAmI /></template>
     </AppHeader>
-    <main class="people">
-      <h1>People</h1>
-      <p class="quiet">
-        Each person comes in by a key of their own, or by the studio's identity provider if there is one. Whoever is
-        ended is out everywhere within a second; what they made stays.
-      </p>
-      <p v-if="failed" role="alert" class="error">{{ failed }}</p>
-      <form class="adding" aria-label="Let somebody in" @submit.prevent="letIn">
-        <v-text-field
-          v-model="adding.name"
-          class="name-field"
-          aria-label="Name of the new person"
-          placeholder="Name"
-          autocomplete="off"
-          :maxlength="LONGEST_NAME"
-          :error="Boolean(adding.error)"
-        />
-        <Choice v-model="adding.role" class="role" label="Role of the new person" :options="roles" />
-        <v-btn type="submit" color="action" variant="flat" :prepend-icon="mdiPlus">Let in</v-btn>
-      </form>
-      <p v-if="adding.error" role="alert" class="error">{{ adding.error }}</p>
-      <p v-if="people?.length === 0" class="quiet">Nobody is let in by name yet.</p>
-      <v-table v-if="people && people.length > 0" class="table" density="compact" aria-label="People">
-        <thead>
-          <tr>
-            <th scope="col">Name</th>
-            <th scope="col">Role</th>
-            <th scope="col">In single levels</th>
-            <th scope="col">Comes in by</th>
-            <th scope="col"><span class="sr">What can be done</span></th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="person in people" :key="person.id" :data-person="person.name" :class="{ ended: person.endedAt }">
-            <td>
-              <span v-if="person.endedAt || person.by === 'provider'">{{ person.name }}</span>
-              <TextBox
-                v-else
-                bare
-                :value="person.name"
-                :label="`Name of ${person.name}`"
-                :check="checkName"
-                @commit="patch(person, { name: $event.trim() })"
-              />
-            </td>
-            <td>
-              <span v-if="person.endedAt || person.by === 'provider' || isSelf(person)">
-                {{ ROLE_WORDS[person.role] }}
-              </span>
-              <Choice
-                v-else
-                :model-value="person.role"
-                :label="`Role of ${person.name}`"
-                :options="roles"
-                @update:model-value="patch(person, { role: $event })"
-              />
-            </td>
-            <td>
-              <v-btn v-if="!person.endedAt" variant="text" @click="narrowing = person">{{ levelsOf(person) }}</v-btn>
-            </td>
-            <td class="quiet">
-              <template v-if="person.endedAt">ended {{ whenInWords(person.endedAt) }}</template>
-              <template v-else-if="person.by === 'provider'">the identity provider</template>
-              <template v-else-if="person.keyMadeAt">a key of {{ whenInWords(person.keyMadeAt) }}</template>
-            </td>
-            <td class="doings">
-              <v-btn v-if="person.by === 'key'" @click="renew(person)">
-                {{ person.endedAt ? 'Let in again' : 'New key' }}
-              </v-btn>
-              <v-btn v-else-if="person.endedAt" @click="patch(person, { ended: false })">Let in again</v-btn>
-              <v-btn v-if="!person.endedAt" :disabled="isSelf(person)" @click="ending = person">End</v-btn>
-            </td>
-          </tr>
-        </tbody>
-      </v-table>
-      <h2>What keepers did</h2>
-      <p v-if="log.length === 0" class="quiet">Nothing yet.</p>
-      <ol class="log" aria-label="What keepers did, the last first">
-        <li v-for="entry in log" :key="entry.id">
-          <span class="quiet mono">{{ whenInWords(entry.at) }}</span>
-          {{ entry.by }} {{ KEPT_DEEDS[entry.did] }}
-          <strong>{{ entry.to }}</strong>
-          <template v-if="entry.now">: {{ entry.now }}</template>
-        </li>
-      </ol>
-      <v-btn v-if="hasMore" class="link" variant="plain" @click="readLog(log.at(-1)!.id)">Earlier</v-btn>
-    </main>
+    <BesideHandbook is-alone>
+      <main class="people">
+        <h1>People</h1>
+        <p class="quiet">
+          Each person comes in by a key of their own, or by the studio's identity provider if there is one. Whoever is
+          ended is out everywhere within a second; what they made stays.
+        </p>
+        <p v-if="failed" role="alert" class="error">{{ failed }}</p>
+        <form class="adding" aria-label="Let somebody in" @submit.prevent="letIn">
+          <v-text-field
+            v-model="adding.name"
+            class="name-field"
+            aria-label="Name of the new person"
+            placeholder="Name"
+            autocomplete="off"
+            :maxlength="LONGEST_NAME"
+            :error="Boolean(adding.error)"
+          />
+          <Choice v-model="adding.role" class="role" label="Role of the new person" :options="roles" />
+          <v-btn type="submit" color="action" variant="flat" :prepend-icon="mdiPlus">Let in</v-btn>
+        </form>
+        <p v-if="adding.error" role="alert" class="error">{{ adding.error }}</p>
+        <p v-if="people?.length === 0" class="quiet">Nobody is let in by name yet.</p>
+        <v-table v-if="people && people.length > 0" class="table" density="compact" aria-label="People">
+          <thead>
+            <tr>
+              <th scope="col">Name</th>
+              <th scope="col">Role</th>
+              <th scope="col">In single levels</th>
+              <th scope="col">Comes in by</th>
+              <th scope="col"><span class="sr">What can be done</span></th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="person in people" :key="person.id" :data-person="person.name" :class="{ ended: person.endedAt }">
+              <td>
+                <span v-if="person.endedAt || person.by === 'provider'">{{ person.name }}</span>
+                <TextBox
+                  v-else
+                  bare
+                  :value="person.name"
+                  :label="`Name of ${person.name}`"
+                  :check="checkName"
+                  @commit="patch(person, { name: $event.trim() })"
+                />
+              </td>
+              <td>
+                <span v-if="person.endedAt || person.by === 'provider' || isSelf(person)">
+                  {{ ROLE_WORDS[person.role] }}
+                </span>
+                <Choice
+                  v-else
+                  :model-value="person.role"
+                  :label="`Role of ${person.name}`"
+                  :options="roles"
+                  @update:model-value="patch(person, { role: $event })"
+                />
+              </td>
+              <td>
+                <v-btn v-if="!person.endedAt" variant="text" @click="narrowing = person">{{ levelsOf(person) }}</v-btn>
+              </td>
+              <td class="quiet">
+                <template v-if="person.endedAt">ended {{ whenInWords(person.endedAt) }}</template>
+                <template v-else-if="person.by === 'provider'">the identity provider</template>
+                <template v-else-if="person.keyMadeAt">a key of {{ whenInWords(person.keyMadeAt) }}</template>
+              </td>
+              <td class="doings">
+                <v-btn v-if="person.by === 'key'" @click="renew(person)">
+                  {{ person.endedAt ? 'Let in again' : 'New key' }}
+                </v-btn>
+                <v-btn v-else-if="person.endedAt" @click="patch(person, { ended: false })">Let in again</v-btn>
+                <v-btn v-if="!person.endedAt" :disabled="isSelf(person)" @click="ending = person">End</v-btn>
+              </td>
+            </tr>
+          </tbody>
+        </v-table>
+        <h2>What keepers did</h2>
+        <p v-if="log.length === 0" class="quiet">Nothing yet.</p>
+        <ol class="log" aria-label="What keepers did, the last first">
+          <li v-for="entry in log" :key="entry.id">
+            <span class="quiet mono">{{ whenInWords(entry.at) }}</span>
+            {{ entry.by }} {{ KEPT_DEEDS[entry.did] }}
+            <strong>{{ entry.to }}</strong>
+            <template v-if="entry.now">: {{ entry.now }}</template>
+          </li>
+        </ol>
+        <v-btn v-if="hasMore" class="link" variant="plain" @click="readLog(log.at(-1)!.id)">Earlier</v-btn>
+      </main>
+    </BesideHandbook>
     <FormDialog
+      page="together"
       :model-value="made !== null"
       :title="`A key for ${made?.person.name}`"
       max-width="560"
@@ -201,6 +205,7 @@ const levelsOf = ({ levels: own }: Account) =>
       </template>
     </FormDialog>
     <FormDialog
+      page="together"
       :model-value="ending !== null"
       :title="`End ${ending?.name}?`"
       max-width="440"
@@ -231,8 +236,8 @@ const levelsOf = ({ levels: own }: Account) =>
 }
 
 .people {
-  flex: 1;
   width: min(1120px, 100%);
+  height: 100%;
   margin: 0 auto;
   padding: 26px 24px;
   overflow: auto;

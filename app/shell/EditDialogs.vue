@@ -41,6 +41,7 @@ function pickSimilar(): void {
 <template>
   <RenameSheet />
   <FormDialog
+    page="picking"
     v-model="panels.similarOpen"
     :title="`Pick what is like ${model && level.view.has(model) ? level.view.need(model).name : 'nothing'}`"
     max-width="380"
@@ -64,6 +65,7 @@ function pickSimilar(): void {
   </FormDialog>
   <component :is="dialog" v-for="(dialog, i) in dialogs" :key="i" />
   <FormDialog
+    page="turning-and-pivots"
     :model-value="edits.skewQuestion !== null"
     title="Shapes would change"
     max-width="600"

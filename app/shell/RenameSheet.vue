@@ -34,7 +34,12 @@ function rename(): void {
 </script>
 
 <template>
-  <FormDialog v-model="panels.renameManyOpen" :title="`Rename ${counted(things.length, 'thing')}`" max-width="560">
+  <FormDialog
+    page="picking"
+    v-model="panels.renameManyOpen"
+    :title="`Rename ${counted(things.length, 'thing')}`"
+    max-width="560"
+  >
     <form class="form" @submit.prevent="rename">
       <NameLine v-model="pattern.pieces">
         <v-chip

@@ -3,15 +3,19 @@ import { useEventListener } from '@vueuse/core'
 import { ref } from 'vue'
 
 /** A button that is a picture, with what it does, and by which key, said when it is pointed at. */
-defineProps<{
-  icon: string
-  label: string
-  keys?: string
-  size?: number
-  tabindex?: number
-  disabled?: boolean
-  pressed?: boolean
-}>()
+withDefaults(
+  defineProps<{
+    icon: string
+    label: string
+    keys?: string
+    size?: number
+    tabindex?: number
+    disabled?: boolean
+    /** Of what is on or off; left out it is neither. */
+    pressed?: boolean
+  }>(),
+  { keys: undefined, size: undefined, tabindex: undefined, pressed: undefined },
+)
 const isSaid = ref(false)
 // What is said of a button goes with Esc, also while the pointer or the focus stays.
 useEventListener(

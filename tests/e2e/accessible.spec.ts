@@ -247,3 +247,55 @@ test('who is let in and what is talked about are accessible on both boards', asy
     await otherBoard()
   }
 })
+
+test('the way back, the handbook and the first steps are accessible on both boards', async ({
+  page,
+  server,
+  editor,
+}) => {
+  const otherBoard = () => page.getByRole('button', { name: / board$/ }).click()
+  /** On the board that is on, and on the other; by night the colours alone are asked for. */
+  const onBoth = async (what: string, within?: string) => {
+    await page.mouse.move(1, 1)
+    expect.soft(await wrong(page, within), what).toEqual([])
+    await otherBoard()
+    await page.mouse.move(1, 1)
+    expect.soft(await wrong(page, within), `${what} by night`).toEqual([])
+    await otherBoard()
+  }
+  await editor.openWith([{ name: 'Crate', part: 'Crate', translation: [0, 0, 0] }])
+  await page.keyboard.press('Control+s')
+  await page.getByLabel('Name of the milestone').fill('As it began')
+  await page.keyboard.press('Enter')
+  const milestones = page.getByTestId('milestones')
+  await expect(milestones).toContainText('As it began')
+  expect.soft(await wrong(page, '.v-overlay--active'), 'milestones').toEqual([])
+  await milestones.getByRole('button', { name: 'Close', exact: true }).click()
+  await expect(milestones).toBeHidden()
+
+  await editor.pick('Crate')
+  await page.getByLabel('Position X', { exact: true }).fill('2')
+  await page.keyboard.press('Enter')
+  await page.keyboard.press('Control+s')
+  await milestones.getByRole('button', { name: 'Compare', exact: true }).first().click()
+  await expect(page.getByTestId('compare').getByRole('heading', { level: 3 }).first()).toBeVisible()
+  await onBoth('comparing', FORM)
+  await page.getByTestId('compare').getByRole('button', { name: 'End comparing' }).click()
+
+  await page.getByRole('button', { name: 'Handbook', exact: true }).click()
+  const book = page.getByTestId('handbook')
+  await book.getByRole('link', { name: 'What every number means' }).click()
+  await expect(book.getByRole('heading', { level: 1 })).toHaveText('What every number means')
+  await onBoth('the handbook', '[data-test=handbook]')
+  await page.locator('.ledger').getByRole('button', { name: 'What is this?' }).click()
+  await expect(page.getByTestId('what-is-this')).toBeVisible()
+  expect.soft(await wrong(page, '.what-is-this'), 'what is this').toEqual([])
+  await page.keyboard.press('Escape')
+
+  await page.goto(server.url)
+  await page.getByRole('button', { name: 'First steps' }).click()
+  await expect(page.getByTestId('first-steps')).toBeVisible()
+  editor.levelId = page.url().split('/').at(-1)!
+  await editor.ready()
+  await onBoth('an exercise', '[data-test=first-steps]')
+})

@@ -74,6 +74,66 @@ test('help is found by everyday words, read beside the stage, and what the point
   expect((await editor.rows()).map(({ name }) => name)).toContain('Growth on the bank')
 })
 
+test('each panel and dialog says what it is where one looks, and its page is read over a dialog that stays as it is', async ({
+  page,
+  server,
+  editor,
+}) => {
+  await editor.openWith([{ name: 'Crate', part: 'Crate', translation: [0, 0, 0] }])
+  const card = page.getByTestId('what-is-this')
+  for (const [panel, name, says] of [
+    ['.bench', 'Kit', 'From the kit onto a surface'],
+    ['.roster', 'Roster', 'All things of the level in their tree.'],
+    ['.ledger', 'Ledger', 'The exact numbers of what is picked'],
+    ['.rail', 'Rail', 'what drags snap to'],
+  ] as const) {
+    await page.locator(panel).getByRole('button', { name: 'What is this?' }).click()
+    await expect(card.getByRole('heading')).toHaveText(name)
+    await expect(card).toContainText(says)
+    await page.keyboard.press('Escape')
+    await expect(card).toBeHidden()
+  }
+  // In a dialog by its mark and by keys; what was typed there is still there afterwards.
+  await page.keyboard.press('Control+s')
+  const dialog = page.getByTestId('milestones')
+  await dialog.getByLabel('Name of the milestone').fill('Half of a name')
+  await dialog.getByRole('button', { name: 'What is this?' }).click()
+  await expect(card).toContainText('Undo, the list of changes, milestones, comparing and variants.')
+  await card.getByRole('button', { name: 'More in the handbook' }).click()
+  const book = page.getByTestId('handbook')
+  await expect(book.getByRole('heading', { level: 1 })).toHaveText('The way back')
+  await book.getByLabel('Look in the handbook').fill('snap')
+  await expect(book.getByRole('menuitem', { name: /Snapping/ }).first()).toBeVisible()
+  await book.getByRole('button', { name: 'Close the handbook' }).click()
+  await expect(book).toBeHidden()
+  await expect(dialog.getByLabel('Name of the milestone')).toHaveValue('Half of a name')
+  await dialog.getByRole('button', { name: 'Close' }).focus()
+  await page.keyboard.press('?')
+  await expect(card).toBeVisible()
+  await page.keyboard.press('Escape')
+  await page.keyboard.press('Escape')
+  await expect(dialog).toBeHidden()
+
+  // Where no level is open, by the same mark and keys.
+  await page.goto(server.url)
+  await page.getByRole('button', { name: 'New level' }).click()
+  await page.getByRole('dialog').getByRole('button', { name: 'What is this?' }).click()
+  await expect(card.getByRole('heading')).toHaveText('New level')
+  await page.keyboard.press('Escape')
+  await page.keyboard.press('Escape')
+  await page.getByRole('heading', { name: 'Levels', level: 1 }).hover()
+  await page.keyboard.press('F1')
+  await expect(book.getByRole('heading', { name: 'Handbook', level: 1 })).toBeVisible()
+  await page.keyboard.press('F1')
+  await expect(book).toBeHidden()
+  await page
+    .getByRole('link', { name: /^Open / })
+    .first()
+    .hover()
+  await page.keyboard.press('?')
+  await expect(card).toContainText('Click opens it')
+})
+
 test('a tool says at its first use what one needs to know of it, and never again', async ({ page, editor }) => {
   await editor.openWith([{ name: 'Crate', part: 'Crate', translation: [0, 0, 0] }])
   const told = page.getByTestId('first-use')

@@ -3,6 +3,7 @@ import { dirname, join } from 'node:path'
 import { describe, expect, it } from 'vitest'
 import { EVERYDAY_WORDS, meantBy, soughtIn } from '../../app/features/handbook/everyday-words'
 import { PAGE_OF_BENCH, PLACES } from '../../app/features/handbook/places'
+import { readMeanings } from '../../app/features/handbook/numbers-said'
 import { EXERCISES } from '../../core/learn/exercises'
 import { DRAWINGS } from '../../scripts/handbook/drawings'
 import { checksTable, withTable, wordsTable } from '../../scripts/handbook/tables'
@@ -14,6 +15,11 @@ const slugs = readdirSync(folder)
 const read = (slug: string) => readFileSync(`${folder}/${slug}.md`, 'utf8')
 const titleOf = (slug: string) => (slugs.includes(slug) ? /^# (.+)$/m.exec(read(slug))?.[1] : undefined)
 
+const sources = (path: string, ending: string) =>
+  readdirSync(path, { recursive: true, encoding: 'utf8' })
+    .filter(name => name.endsWith(ending) && !name.includes('.test.'))
+    .map(name => readFileSync(join(path, name), 'utf8'))
+
 /** As the places that show Markdown name a heading. */
 const anchorsOf = (path: string) =>
   [...readFileSync(path, 'utf8').matchAll(/^#{1,4} (.+)$/gm)].map(([, heading]) =>
@@ -23,6 +29,11 @@ const anchorsOf = (path: string) =>
       .trim()
       .replace(/\s+/g, '-'),
   )
+
+/** A number in the description of a form, and one in a form itself. */
+const MADE_NUMBER =
+  /\b(?:numberField|gapField|walkerField|threeFields|number|cone|side)\(([^[]+?),\s*(?:i,|\['|'|\[key)/g
+const SHOWN_NUMBER = /<(?:NumberLine|QuantityField|v-number-input)\b[^>]*?:?(?:aria-label|label)="`?([A-Z][^"$`]*)/g
 
 describe('the handbook', () => {
   it('lists all of its pages, each once', () => {
@@ -61,6 +72,30 @@ describe('the handbook', () => {
   it('has a page for each exercise, each step of the job and each place that is asked about', () => {
     const wanted = [...Object.values(EXERCISES), ...PLACES].map(({ page }) => page).concat(Object.values(PAGE_OF_BENCH))
     for (const page of wanted) expect(slugs, page).toContain(page)
+  })
+
+  it('has the page that each dialog says it is on, with a sentence about it', () => {
+    const pages = sources('app', '.vue').flatMap(text => [...text.matchAll(/<FormDialog\s+page="([^"]+)"/g)])
+    expect(pages.length).toBeGreaterThan(20)
+    for (const [, page] of pages) {
+      expect(slugs, page).toContain(page)
+      expect(read(page!), page).toMatch(/^# .+\n+[A-Z].+\.$/m)
+    }
+  })
+
+  it('says of every number of a form what it means', () => {
+    const meaningOf = readMeanings(read('numbers'))
+    expect(meaningOf('Spacing X')).toMatch(/pivot to pivot/)
+    expect(meaningOf('Weight of Crate')).toMatch(/how often a source comes/)
+    expect(meaningOf('Nothing')).toBeUndefined()
+    const made = [...sources('core', '.ts'), ...sources('app', '.ts'), ...sources('app', '.vue')].flatMap(text =>
+      [...text.matchAll(MADE_NUMBER)].flatMap(([, name]) => [...name!.matchAll(/'([A-Z][^']+)'/g)]),
+    )
+    const shown = sources('app', '.vue').flatMap(text => [...text.matchAll(SHOWN_NUMBER)])
+    const kept = sources('core/relate/kinds', '.ts').flatMap(text => [...text.matchAll(/\blabel: '([^']+)'/g)])
+    const labels = new Set([...made, ...shown, ...kept].map(([, label]) => label!.trim()))
+    expect(labels.size).toBeGreaterThan(70)
+    for (const label of labels) expect(meaningOf(label), label).toBeDefined()
   })
 
   it('understands everyday words, also within a question', () => {

@@ -49,7 +49,7 @@ onBeforeUnmount(() => {
 
 <template>
   <section class="bench-form" aria-labelledby="blocks-title">
-    <h2 id="blocks-title">Blocks</h2>
+    <PanelHead title-id="blocks-title" title="Blocks" />
     <p class="quiet hint">
       Choose a shape and drag its base on any surface, then pull up its height and click. A click without a drag puts
       one down with these numbers.

@@ -53,7 +53,7 @@ watch(
 
 <template>
   <section class="bench-form" aria-labelledby="cameras-title">
-    <h2 id="cameras-title">Cameras</h2>
+    <PanelHead title-id="cameras-title" title="Cameras" />
     <Segments v-model="tab" :options="tabs" :columns="4" label="What to put down" />
     <template v-if="tab !== 'walk'">
       <p class="quiet hint">{{ HINTS[tab] }}</p>

@@ -30,7 +30,7 @@ async function take(all: boolean): Promise<void> {
 </script>
 
 <template>
-  <FormDialog v-model="isOpen" title="Take pictures" max-width="420">
+  <FormDialog page="cameras-and-lights" v-model="isOpen" title="Take pictures" max-width="420">
     <NumberLine
       label="Width"
       named="Width of the picture"

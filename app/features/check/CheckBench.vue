@@ -117,7 +117,7 @@ const isFan = (finding: Finding) => {
 
 <template>
   <section class="bench-form check" aria-labelledby="check-title">
-    <h2 id="check-title">Check</h2>
+    <PanelHead title-id="check-title" title="Check" />
     <div class="counts" aria-live="polite">
       <span v-for="severity in SEVERITIES" :key="severity" :class="`is-${severity}`">
         <v-icon :icon="ICONS[severity]" size="15" />
@@ -259,6 +259,7 @@ const isFan = (finding: Finding) => {
     </ul>
 
     <FormDialog
+      page="checking"
       :model-value="leaving !== null"
       title="It may stay as it is"
       max-width="420"

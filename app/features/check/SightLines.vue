@@ -70,6 +70,7 @@ const option = computed(() => {
 
 <template>
   <FormDialog
+    page="checking"
     :model-value="id !== null"
     title="Sight over the row in front"
     max-width="520"

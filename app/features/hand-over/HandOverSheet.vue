@@ -30,7 +30,7 @@ const titleOf = (format: FormatName) => FORMATS[format].title
 </script>
 
 <template>
-  <FormDialog v-model="handing.isOpen" title="Hand over" max-width="1040">
+  <FormDialog page="handing-over" v-model="handing.isOpen" title="Hand over" max-width="1040">
     <div class="columns">
       <ul class="cards" aria-label="Formats">
         <li v-for="format in FORMAT_NAMES" :key="format">

@@ -1,11 +1,17 @@
 <script setup lang="ts">
 import { useEventListener } from '@vueuse/core'
-import { computed } from 'vue'
+import { computed, watch } from 'vue'
+import { useAsking } from '~/editor/asking'
 import { useHandbook } from './handbook'
 import { useWhatIsThis } from './what-is-this'
 
 /** A card beside the pointer that says what it is at. */
+const props = defineProps<{
+  /** On a page that has no commands with keys. */
+  isAlone?: boolean
+}>()
 const asked = useWhatIsThis()
+const asking = useAsking()
 const handbook = useHandbook()
 /** Pixels of the card, at most. */
 const [WIDTH, HEIGHT] = [320, 170]
@@ -31,6 +37,23 @@ useEventListener(
   },
   { capture: true },
 )
+
+watch(
+  () => asking.about,
+  mark => {
+    asking.ask(null)
+    if (mark) void asked.askAbout(mark)
+  },
+)
+// Keys of the page are not heard in a dialog, and not where no level is open.
+useEventListener(window, 'keydown', (event: KeyboardEvent) => {
+  const { target, key } = event
+  if (!(target instanceof Element) || !(props.isAlone || target.closest('.v-dialog'))) return
+  if (key === 'F1') (handbook.isOpen ? handbook.close : handbook.open)()
+  else if (key === '?' && !target.matches('input, textarea')) void asked.ask()
+  else return
+  event.preventDefault()
+})
 
 /** On the side where there is room. */
 const place = computed(() => {

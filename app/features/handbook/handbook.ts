@@ -22,6 +22,8 @@ export const EXAMPLES: Readonly<Record<string, Beginning>> = {
 /** The handbook: which page is open, and what was read before. */
 export const useHandbook = defineStore('handbook', () => {
   const isOpen = ref(false)
+  /** Over a dialog, which stays as it is; else beside the page. */
+  const isOver = ref(false)
   const content = shallowRef<Content | null>(null)
   const page = ref('README')
   const anchor = ref('')
@@ -43,6 +45,7 @@ export const useHandbook = defineStore('handbook', () => {
       before.value = [...before.value, { page: page.value, anchor: anchor.value }]
     page.value = wanted
     anchor.value = at
+    if (!isOpen.value) isOver.value = document.querySelector('.v-dialog.v-overlay--active [data-page]') !== null
     isOpen.value = true
   }
 
@@ -59,5 +62,5 @@ export const useHandbook = defineStore('handbook', () => {
     before.value = []
   }
 
-  return { isOpen, content, page, anchor, before, load, open, back, close }
+  return { isOpen, isOver, content, page, anchor, before, load, open, back, close }
 })

@@ -1,11 +1,9 @@
 import { defineFeature } from '~/editor/feature'
 import { useHandbook } from './handbook'
-import WhatIsThis from './WhatIsThis.vue'
 import { useWhatIsThis } from './what-is-this'
 
 /** The handbook beside the stage, and what anything is that the pointer is at. */
 export const handbook = defineFeature({
-  dialogs: [WhatIsThis],
   commands: () => {
     const book = useHandbook()
     const asked = useWhatIsThis()

@@ -48,27 +48,43 @@ export const useWhatIsThis = defineStore('what-is-this', () => {
     answer.value = { at, keys: '', ...(found ?? NOWHERE) }
   }
 
+  /** Says what the panel is that a question mark stands in. */
+  async function askAbout(mark: Element): Promise<void> {
+    await handbook.load()
+    const { left, bottom } = mark.getBoundingClientRect()
+    answer.value = { at: { x: left, y: bottom }, keys: '', ...(panelAt(mark) ?? NOWHERE) }
+  }
+
   function end(): void {
     answer.value = null
   }
 
+  /** A form by what it is called and what its page is about; another part of the page as it is called. */
+  function panelAt(element: Element): Said | null {
+    const place = PLACES.find(place => element.closest(place.at))
+    const form = element.closest<HTMLElement>('[data-page]') ?? element.closest<HTMLElement>('.bench-form')
+    if (!form || (place && place.at !== '.bench')) return place ?? null
+    const page = form.dataset.page ?? PAGE_OF_BENCH[settings.kept.bench]
+    return { name: form.querySelector('h2')?.textContent ?? '', says: handbook.content?.leadOf(page) ?? '', page }
+  }
+
   /** A control by its name, with the keys of the action that is called so; else the part of the page that it is in. */
   function onPage(element: Element, at: ScreenPoint): Said | null {
-    const place = PLACES.find(place => element.closest(place.at))
+    const panel = panelAt(element)
     const control = element.closest(CONTROLS) ?? disabledAt(element, at)
     const name = control && nameOf(control)
-    const command = name ? commands.all.find(each => each.name === name) : undefined
-    const inBench = element.closest('.bench') && place?.name === 'Bench'
-    const page =
-      (command && handbook.content?.pageOfAction(command.name))
-      ?? (inBench ? PAGE_OF_BENCH[settings.kept.bench] : (place?.page ?? 'README'))
-    if (!name) return place ? { ...place, page } : null
-    const says = control.getAttribute('title') ?? ''
+    if (!name || control.matches('.ask-mark')) return panel
+    const command = commands.all.find(each => each.name === name)
+    const means = control.matches('input') ? handbook.content?.meaningOf(name) : undefined
+    const says = means ? `${means[0]!.toUpperCase()}${means.slice(1)}.` : (control.getAttribute('title') ?? '')
     return {
       name,
       keys: command?.key ? keyLabel(command.key) : '',
-      says: [says === name ? '' : says, place ? `${place.name}: ${place.says}` : ''].filter(Boolean).join(' '),
-      page,
+      says: [says === name ? '' : says, panel && !means ? `${panel.name}: ${panel.says}` : '']
+        .filter(Boolean)
+        .join(' '),
+      page:
+        (command && handbook.content?.pageOfAction(command.name)) ?? (means ? 'numbers' : (panel?.page ?? 'README')),
     }
   }
 
@@ -98,7 +114,7 @@ export const useWhatIsThis = defineStore('what-is-this', () => {
     }
   }
 
-  return { answer, follow, ask, end }
+  return { answer, follow, ask, askAbout, end }
 })
 
 type Said = Pick<Answer, 'name' | 'says' | 'page'> & { keys?: string }

@@ -69,6 +69,7 @@ function open(): void {
 
 <template>
   <FormDialog
+    page="your-own-parts"
     :model-value="part !== null"
     :title="part?.name ?? ''"
     max-width="680"

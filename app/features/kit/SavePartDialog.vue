@@ -64,7 +64,13 @@ const close = () => making.isShown && making.close()
 </script>
 
 <template>
-  <FormDialog :model-value="making.isShown" title="Save as a part" max-width="430" @update:model-value="close">
+  <FormDialog
+    page="your-own-parts"
+    :model-value="making.isShown"
+    title="Save as a part"
+    max-width="430"
+    @update:model-value="close"
+  >
     <p class="quiet">
       {{ of.length === 1 ? level.view.need(of[0]!).name : `${of.length} things` }}
       {{ wordFor(of.length, 'becomes', 'become') }} one entry of the kit.

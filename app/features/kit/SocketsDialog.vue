@@ -44,6 +44,7 @@ async function save(): Promise<void> {
 
 <template>
   <FormDialog
+    page="your-own-parts"
     :model-value="sockets.isShown"
     :title="`Sockets of ${sockets.part?.name ?? ''}`"
     max-width="620"

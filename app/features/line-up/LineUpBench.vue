@@ -56,7 +56,7 @@ const limits = computed(() => settings.kept.setDown)
 
 <template>
   <section class="bench-form" aria-labelledby="line-up-title">
-    <h2 id="line-up-title">Line up</h2>
+    <PanelHead title-id="line-up-title" title="Line up" />
     <p class="quiet hint">
       Brings what is picked into line, along the axes chosen in the rail. What would happen is shown on the stage until
       you do it.

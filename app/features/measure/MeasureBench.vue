@@ -36,7 +36,7 @@ function open(id: string): void {
 
 <template>
   <section class="bench-form" aria-labelledby="measure-title">
-    <h2 id="measure-title">Measure</h2>
+    <PanelHead title-id="measure-title" title="Measure" />
     <p class="quiet hint">
       Choose what to measure, then click on the stage. Points are caught by corners, middles, pivots and at right angles
       on edges; Ctrl takes them as they are.

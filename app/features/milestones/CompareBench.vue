@@ -72,13 +72,11 @@ function press(event: KeyboardEvent): void {
 
 <template>
   <section class="bench-form" aria-label="Compare" data-test="compare">
-    <div class="line">
-      <h2>Compare</h2>
-      <span class="grow" />
+    <PanelHead title="Compare">
       <IconButton :icon="mdiChevronUp" label="Difference before" keys="Alt ↑" @click="comparing.step(-1)" />
       <IconButton :icon="mdiChevronDown" label="Next difference" keys="Alt ↓" @click="comparing.step(1)" />
       <IconButton :icon="mdiClose" label="End comparing" keys="Esc" @click="comparing.end()" />
-    </div>
+    </PanelHead>
     <p class="quiet hint">
       <template v-if="isSince">
         What has become of it since “{{ comparing.other?.name }}”. Hatched is gone, dotted is where something was,

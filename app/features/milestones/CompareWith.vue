@@ -39,7 +39,13 @@ onChange(files => {
 </script>
 
 <template>
-  <FormDialog v-model="here.isComparingOpen" title="Compare with" max-width="480" data-test="compare-with">
+  <FormDialog
+    page="going-back"
+    v-model="here.isComparingOpen"
+    title="Compare with"
+    max-width="480"
+    data-test="compare-with"
+  >
     <p v-if="here.failed" role="alert" class="error">{{ here.failed }}</p>
     <v-list class="list" aria-label="What to compare with" role="menu">
       <MenuItem

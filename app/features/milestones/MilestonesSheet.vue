@@ -66,7 +66,7 @@ const facts = ({ by, proven, madeAt, revision, placementCount, made }: Milestone
 </script>
 
 <template>
-  <FormDialog v-model="here.isOpen" title="Milestones" max-width="680" data-test="milestones">
+  <FormDialog page="going-back" v-model="here.isOpen" title="Milestones" max-width="680" data-test="milestones">
     <p class="quiet hint">
       A milestone names the level as it is, to come back to, to compare with, or to try something else from. Some are
       made by themselves: before the first change of a day, and before large ones.

@@ -35,7 +35,13 @@ function save(): void {
 </script>
 
 <template>
-  <FormDialog model-value :title="`What ${person.name} may do`" max-width="560" @update:model-value="emit('close')">
+  <FormDialog
+    page="together"
+    model-value
+    :title="`What ${person.name} may do`"
+    max-width="560"
+    @update:model-value="emit('close')"
+  >
     <p v-if="levels.length === 0" class="quiet">There is no level yet.</p>
     <div class="list">
       <FormLine v-for="level in levels" :key="level.id" :label="level.name">

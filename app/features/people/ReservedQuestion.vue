@@ -14,7 +14,13 @@ const found = computed(() => reserved.question?.found ?? [])
 </script>
 
 <template>
-  <FormDialog v-model="isOpen" title="Somebody has reserved this" max-width="460" data-test="reserved-question">
+  <FormDialog
+    page="together"
+    v-model="isOpen"
+    title="Somebody has reserved this"
+    max-width="460"
+    data-test="reserved-question"
+  >
     <p>&quot;{{ reserved.question?.label }}&quot; is about what others want to be left alone:</p>
     <ul class="lines">
       <li v-for="each in found.slice(0, SHOWN)" :key="each.id">{{ each.by }} has reserved {{ each.name }}.</li>

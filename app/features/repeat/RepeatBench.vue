@@ -76,7 +76,7 @@ function change(next: Rule, joins?: string): void {
 
 <template>
   <section class="bench-form" aria-labelledby="repeat-title">
-    <h2 id="repeat-title">Repeat</h2>
+    <PanelHead title-id="repeat-title" title="Repeat" />
     <Segments v-model="repeating.task" :options="tasks" label="Kind of repetition" :columns="4" />
     <p v-if="isScatter" class="quiet hint">
       What is picked is a scatter.

@@ -71,7 +71,7 @@ const sourceNames = computed(() => [
 
 <template>
   <section class="bench-form" aria-labelledby="scatter-title">
-    <h2 id="scatter-title">Scatter</h2>
+    <PanelHead title-id="scatter-title" title="Scatter" />
     <p v-if="!isLive" class="quiet hint">
       Covers surfaces with many parts by a rule that stays a rule. Choose what they stand on and which parts; what it
       would make is shown on the stage.

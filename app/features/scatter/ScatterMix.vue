@@ -170,7 +170,7 @@ const freePicked = computed(
       Add picked
     </v-btn>
   </div>
-  <FormDialog v-model="choosing" title="Parts to scatter" max-width="560">
+  <FormDialog page="scattering" v-model="choosing" title="Parts to scatter" max-width="560">
     <div class="parts" role="group" aria-label="Parts of the kit">
       <v-btn
         v-for="part in kit.parts"

@@ -42,7 +42,7 @@ onBeforeUnmount(() => settling.dismiss())
 
 <template>
   <section class="bench-form" aria-labelledby="settle-title">
-    <h2 id="settle-title">Settle</h2>
+    <PanelHead title-id="settle-title" title="Settle" />
     <template v-if="settling.run">
       <p role="status" data-test="settle-state">
         <strong>{{ settling.run.label }}:</strong>

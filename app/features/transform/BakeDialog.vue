@@ -34,6 +34,7 @@ async function go(): Promise<void> {
 
 <template>
   <FormDialog
+    page="turning-and-pivots"
     :model-value="baking.bakeQuestion !== null"
     :title="title"
     max-width="440"

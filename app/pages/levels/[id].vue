@@ -13,8 +13,8 @@ import { useLevel } from '~/editor/level'
 import { useSettings } from '~/editor/settings'
 import { useFirstSteps } from '~/features/first-steps/first-steps'
 import FirstStepsBar from '~/features/first-steps/FirstStepsBar.vue'
+import BesideHandbook from '~/features/handbook/BesideHandbook.vue'
 import { useHandbook } from '~/features/handbook/handbook'
-import HandbookView from '~/features/handbook/HandbookView.vue'
 import { useWorkshop } from '~/features/kit/workshop'
 import { rememberOpened } from '~/features/levels/opened'
 import AppHeader from '~/shell/header/AppHeader.vue'
@@ -49,7 +49,7 @@ const instead = computed(panelInstead)
 const { width } = useWindowSize()
 /** Pixels of the window up to which the handbook takes the roster's place. */
 const ROOM_FOR_BOTH = 1500
-const isNarrow = computed(() => handbook.isOpen && width.value < ROOM_FOR_BOTH)
+const isNarrow = computed(() => handbook.isOpen && !handbook.isOver && width.value < ROOM_FOR_BOTH)
 const state = ref<'opening' | 'open' | 'missing' | 'away'>('opening')
 
 async function open(): Promise<void> {
@@ -109,70 +109,60 @@ useFirstStepsHere()
     <WorkshopBar v-if="state === 'open' && workshop.partId !== null" />
     <FirstStepsBar v-if="state === 'open' && firstSteps.isOn && !session.cleared" />
     <NoticeBar />
-    <div v-if="state === 'open'" class="desk">
-      <SideSplit
-        v-model:width="settings.kept.handbookWidth"
-        side="right"
-        :open="handbook.isOpen && !session.cleared"
-        :least="260"
-        :most="560"
-        label="Width of the handbook"
-      >
-        <template #panel><HandbookView /></template>
-        <div class="desk">
-          <StepBar v-if="!session.cleared" />
-          <SideSplit
-            v-model:width="settings.kept.benchWidth"
-            side="left"
-            :open="(settings.kept.showBench || instead !== null) && !session.cleared"
-            :least="216"
-            :most="420"
-            label="Width of the bench"
-          >
-            <template #panel>
-              <div class="bench">
-                <component :is="instead ?? panelOf(settings.kept.bench)" />
-              </div>
-            </template>
-            <div class="middle">
-              <SideSplit
-                v-model:width="settings.kept.rosterWidth"
-                side="right"
-                :open="settings.kept.showRoster && !session.cleared && !isNarrow"
-                :least="170"
-                :most="480"
-                label="Width of the roster"
-              >
-                <StagePane />
-                <template #panel><RosterPanel /></template>
-              </SideSplit>
-              <RailBar v-if="!session.cleared" />
-              <LedgerPanel v-if="settings.kept.showLedger && !session.cleared" />
+    <BesideHandbook :cleared="session.cleared" :is-alone="state !== 'open'">
+      <div v-if="state === 'open'" class="desk">
+        <StepBar v-if="!session.cleared" />
+        <SideSplit
+          v-model:width="settings.kept.benchWidth"
+          side="left"
+          :open="(settings.kept.showBench || instead !== null) && !session.cleared"
+          :least="216"
+          :most="420"
+          label="Width of the bench"
+        >
+          <template #panel>
+            <div class="bench">
+              <component :is="instead ?? panelOf(settings.kept.bench)" />
             </div>
-          </SideSplit>
-        </div>
-      </SideSplit>
-    </div>
+          </template>
+          <div class="middle">
+            <SideSplit
+              v-model:width="settings.kept.rosterWidth"
+              side="right"
+              :open="settings.kept.showRoster && !session.cleared && !isNarrow"
+              :least="170"
+              :most="480"
+              label="Width of the roster"
+            >
+              <StagePane />
+              <template #panel><RosterPanel /></template>
+            </SideSplit>
+            <RailBar v-if="!session.cleared" />
+            <LedgerPanel v-if="settings.kept.showLedger && !session.cleared" />
+          </div>
+        </SideSplit>
+      </div>
+      <section v-else class="message">
+        <template v-if="state === 'opening'">
+          <v-progress-circular indeterminate color="primary" aria-label="Opening the level" />
+          <p class="quiet">Opening the level …</p>
+        </template>
+        <template v-else-if="state === 'missing'">
+          <h1>There is no such level</h1>
+          <p class="quiet">It may have been deleted; the list of levels says what there is.</p>
+          <v-btn color="action" variant="flat" to="/">All levels</v-btn>
+        </template>
+        <template v-else>
+          <h1>The level cannot be opened now</h1>
+          <p>{{ reason }}</p>
+          <p class="quiet">
+            Nothing is lost: what was changed here is kept on this device and goes out when the server is back.
+          </p>
+          <v-btn color="action" variant="flat" @click="open">Try again</v-btn>
+        </template>
+      </section>
+    </BesideHandbook>
     <EditDialogs v-if="state === 'open'" />
-    <section v-if="state !== 'open'" class="message">
-      <template v-if="state === 'opening'">
-        <v-progress-circular indeterminate color="primary" aria-label="Opening the level" />
-        <p class="quiet">Opening the level …</p>
-      </template>
-      <template v-else-if="state === 'missing'">
-        <h1>There is no such level</h1>
-        <p class="quiet">It may have been deleted; the list of levels says what there is.</p>
-        <v-btn color="action" variant="flat" to="/">All levels</v-btn>
-      </template>
-      <template v-else>
-        <h1>The level cannot be opened now</h1>
-        <p>{{ reason }}</p>
-        <p class="quiet">
-          Nothing is lost: what was changed here is kept on this device and goes out when the server is back.
-        </p>
-        <v-btn color="action" variant="flat" @click="open">Try again</v-btn>
-      </template>
-    </section>
   </main>
 </template>
 
@@ -207,10 +197,10 @@ useFirstStepsHere()
 
 .message {
   display: flex;
-  flex: 1;
   flex-direction: column;
   align-items: center;
   justify-content: center;
   gap: 12px;
+  height: 100%;
 }
 </style>

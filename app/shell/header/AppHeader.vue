@@ -1,9 +1,11 @@
 <script setup lang="ts">
-import { mdiWeatherNight, mdiWeatherSunny } from '@mdi/js'
+import { mdiHelpCircleOutline, mdiWeatherNight, mdiWeatherSunny } from '@mdi/js'
 import { computed } from 'vue'
 import { useSettings } from '~/editor/settings'
+import { useHandbook } from '~/features/handbook/handbook'
 
 const settings = useSettings()
+const handbook = useHandbook()
 const night = computed(() => settings.kept.board === 'night')
 </script>
 
@@ -12,6 +14,13 @@ const night = computed(() => settings.kept.board === 'night')
     <NuxtLink to="/" class="product narrow" aria-label="Handy Grid: all levels">Handy Grid</NuxtLink>
     <slot />
     <span class="gap" />
+    <IconButton
+      :icon="mdiHelpCircleOutline"
+      label="Handbook"
+      keys="F1"
+      :pressed="handbook.isOpen"
+      @click="handbook.isOpen ? handbook.close() : handbook.open()"
+    />
     <IconButton
       :icon="night ? mdiWeatherSunny : mdiWeatherNight"
       :label="night ? 'Day board' : 'Night board'"

@@ -80,6 +80,7 @@ async function setStarting(isOne: boolean): Promise<void> {
     </MenuList>
   </v-menu>
   <FormDialog
+    page="levels"
     :model-value="naming !== null"
     :title="naming?.title ?? ''"
     max-width="420"

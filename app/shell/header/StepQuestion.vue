@@ -33,7 +33,13 @@ function inWords(value: unknown): string {
 </script>
 
 <template>
-  <FormDialog v-model="isOpen" title="Others have changed this since" max-width="560" data-test="step-question">
+  <FormDialog
+    page="going-back"
+    v-model="isOpen"
+    title="Others have changed this since"
+    max-width="560"
+    data-test="step-question"
+  >
     <p>&quot;{{ level.question?.label }}&quot; is yours. Of what it was about, others have changed meanwhile:</p>
     <ul class="lines">
       <li v-for="line in lines" :key="line.key">

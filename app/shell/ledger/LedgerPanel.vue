@@ -74,6 +74,7 @@ const block = computed(() =>
         <TransformMenu :last="last" />
       </div>
     </template>
+    <AskMark />
     <span class="sr" data-test="selection-count">{{ picked.length }} picked</span>
   </section>
 </template>

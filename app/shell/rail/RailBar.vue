@@ -214,6 +214,7 @@ function setPoint(kind: SnapPointKind, on: boolean): void {
           @commit="(value, { operator }) => session.goTo(axis, value, operator === '+')"
         />
       </span>
+      <AskMark />
     </div>
   </div>
 </template>

@@ -146,6 +146,7 @@ function leave(event: FocusEvent): void {
           <Tick v-model="settings.kept.rosterFollows" label="Follow what is picked" />
         </section>
       </v-menu>
+      <AskMark />
     </div>
     <Choice
       v-model="tools.kindFilter"

@@ -24,6 +24,7 @@ async function bring(): Promise<void> {
 
 <template>
   <FormDialog
+    page="handing-over"
     :model-value="fileImport.isOpen"
     :title="`Bring in ${fileImport.file?.name ?? ''}`"
     :max-width="fileImport.table ? 1000 : 520"

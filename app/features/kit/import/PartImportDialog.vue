@@ -91,6 +91,7 @@ async function store(): Promise<void> {
 
 <template>
   <FormDialog
+    page="your-own-parts"
     :model-value="partImport.isOpen"
     :title="`Bring in ${partImport.fileName}`"
     max-width="820"
