@@ -1,4 +1,4 @@
-import { eq } from 'drizzle-orm'
+import { eq, sql } from 'drizzle-orm'
 import { create } from 'jsondiffpatch'
 import { describe, expect, it } from 'vitest'
 import type { Comparison } from '../../core/compare/table'
@@ -130,6 +130,36 @@ describe('milestones', () => {
     expect(last).toMatchObject({ made: 'day', revision: 3, hasPicture: false })
     expect(last!.name).toMatch(/^Before \w+day/)
     expect((await unpacked(last!.id)).placements).toHaveLength((await server.level(id)).placements.length - 1)
+  })
+
+  it('with a disk that is full nothing is half done: it is said, and goes on once there is room', async () => {
+    const { id } = await server.newLevel('demo')
+    const { db } = server.get()
+    // As the database says it.
+    await db.execute(sql`
+      create function full_disk() returns trigger language plpgsql as $$
+      begin raise exception 'could not extend file: No space left on device' using errcode = '53100'; end $$`)
+    await db.execute(
+      sql`create trigger full_disk before insert on milestones for each row execute function full_disk()`,
+    )
+    const large = change(...Array.from({ length: 300 }, () => newGroup().make))
+    const variant = { name: 'Another try', from: id, variant: true, author: 'Ada' }
+    const all = (await server.call('GET', '/api/levels')).json
+    const full = { status: 503, code: 'disk-full' }
+    expect(
+      await server.error('POST', `/api/levels/${id}/milestones`, { id: freshId(), name: 'A', by: 'Ada' }),
+    ).toMatchObject(full)
+    expect(
+      await server.error('POST', `/api/levels/${id}/changes`, { baseRevision: 0, changes: [large] }),
+    ).toMatchObject(full)
+    expect(await server.error('POST', '/api/levels', variant)).toMatchObject(full)
+    expect((await server.call('GET', '/api/levels')).json).toEqual(all)
+    expect(await listed(id)).toEqual([])
+    await db.execute(sql`drop trigger full_disk on milestones`)
+    await server.save(id, 0, large)
+    await make(id)
+    expect(await listed(id)).toHaveLength(2)
+    expect((await server.call('POST', '/api/levels', variant)).status).toBe(201)
   })
 })
 
