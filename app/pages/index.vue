@@ -73,6 +73,8 @@ const tagOptions = computed(() => [
 ])
 const sortOptions = Object.entries(SORTS).map(([value, name]) => ({ value: value as Listing['sort'], name }))
 const archived = computed(() => (levels.value ?? []).filter(({ archivedAt }) => archivedAt !== null).length)
+/** Nobody has begun anything yet but to look. */
+const isNew = computed(() => levels.value?.length === 1 && levels.value[0]!.revision === 0)
 const chosenLevels = computed(() => (levels.value ?? []).filter(({ id }) => chosen.value.has(id)))
 
 function choose(id: string): void {
@@ -260,6 +262,10 @@ const undo = () =>
           There is no level yet. Go through the first steps in a yard of their own, start a new level, or begin from
           Lantern Quay, a night market on a canal.
         </p>
+        <p v-else-if="isNew" class="welcome">
+          New here? The first steps are sixteen exercises of a minute each, in a yard of their own. Or open Lantern Quay
+          and look around: it has one of everything. What anything is, ? says wherever the pointer is.
+        </p>
         <p v-else-if="levels && listed.length === 0" class="quiet">
           {{ listing.isArchive ? 'Nothing is in the archive' : 'No level is called that' }}, has that tag, or was worked
           on by that name.
@@ -358,6 +364,10 @@ const undo = () =>
 h1 {
   flex: 1;
   font-size: 30px;
+}
+
+.welcome {
+  margin-bottom: 14px;
 }
 
 .search {

@@ -11,6 +11,8 @@ test('levels are made, renamed, duplicated, deleted and brought back from the li
 }) => {
   errors.allow(answered(422))
   await page.goto(server.url)
+  const welcome = page.getByText('New here?')
+  await expect(welcome).toBeVisible()
   await page.getByRole('button', { name: 'New level' }).click()
   await page.getByLabel('Name', { exact: true }).fill('<b>Bold</b>')
   await page.getByRole('button', { name: 'Start level' }).click()
@@ -21,6 +23,8 @@ test('levels are made, renamed, duplicated, deleted and brought back from the li
   await expect(page.getByText('Drag a part from the kit onto the ground to begin.')).toBeVisible()
 
   await page.getByRole('link', { name: 'Handy Grid: all levels' }).click()
+  await expect(page.getByRole('link', { name: 'Open Mill Lane', exact: true })).toBeVisible()
+  await expect(welcome).toBeHidden()
   const more = async (level: string, action: string) => {
     await page.getByRole('button', { name: `More for ${level}`, exact: true }).click()
     await page.locator('.v-list-item', { hasText: action }).click()

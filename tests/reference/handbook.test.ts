@@ -101,6 +101,8 @@ describe('the handbook', () => {
   it('understands everyday words, also within a question', () => {
     expect(soughtIn('How do I rotate the crate?')).toBe('rotate the crate')
     expect(soughtIn('help')).toBe('help')
+    expect(soughtIn('how do I copy it')).toBe('copy')
+    expect(meantBy('how do I copy it')).toEqual(['Duplicate'])
     expect(meantBy('How do I rotate it?')).toContain('Turn handles')
     expect(meantBy('help')).toContain('Handbook')
     expect(meantBy('how can I export this')).toContain('handing-over')

@@ -18,7 +18,7 @@ export const EVERYDAY_WORDS: Readonly<Record<string, readonly string[]>> = {
   'Ungroup': ['break apart', 'separate', 'unparent'],
   'Remove': ['delete', 'erase', 'trash', 'get rid of'],
   'Undo': ['back one step', 'mistake', 'revert'],
-  'Duplicate': ['clone', 'copy in place', 'make another'],
+  'Duplicate': ['clone', 'copy', 'copy in place', 'make another'],
   'Set down': ['snap to ground', 'ground', 'land', 'put on floor', 'gravity'],
   'Hug the surface, on or off': ['surface snap', 'snap to surface', 'stick to surface', 'conform', 'project'],
   'Abut, on or off': ['face snap', 'flush', 'butt', 'snap together', 'side by side'],
@@ -76,11 +76,14 @@ const plain = (text: string) =>
 const ASKING =
   /^(how (do|can|could|should) (i|we|you)|how to|what is|what are|where is|where are|where do i find|why (is|are|does)|i want to|can i|please|help( me)?( with)?)\s+/
 
-/** What is looked for, without what only makes it a question: "How do I rotate it?" is "rotate it". */
+/** What a question ends with, which says nothing either. */
+const OF_IT = /\s+(it|this|that|them|one|things?|something|here)$/
+
+/** What is looked for, without what only makes it a question: "How do I rotate it?" is "rotate". */
 export function soughtIn(text: string): string {
   let left = plain(text)
   for (let cut = left.replace(ASKING, ''); cut !== left; cut = left.replace(ASKING, '')) left = cut
-  return left.replace(/^(a|an|the|my|some)\s+/, '')
+  return left.replace(/^(a|an|the|my|some)\s+/, '').replace(OF_IT, '')
 }
 
 /** Actions and pages that a text means by everyday words: those it is the beginning of a word of, or that are in it. */

@@ -155,4 +155,11 @@ const block = computed(() =>
     display: none;
   }
 }
+
+/* Where there is not room for all, the key says it. */
+@container ledger (max-width: 560px) {
+  .ledger > :deep(.ask-mark) {
+    display: none;
+  }
+}
 </style>

@@ -277,5 +277,8 @@ function setPoint(kind: SnapPointKind, on: boolean): void {
   .spot {
     width: 57px;
   }
+  .rail :deep(.ask-mark) {
+    display: none;
+  }
 }
 </style>

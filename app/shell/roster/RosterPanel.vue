@@ -219,8 +219,11 @@ function leave(event: FocusEvent): void {
 .head {
   display: flex;
   align-items: center;
-  justify-content: space-between;
   padding: 8px 8px 2px 12px;
+}
+
+.head h2 {
+  flex: 1;
 }
 
 .count {
