@@ -18,10 +18,19 @@ const WORDS: Record<keyof PlacementFields, string> = {
   own: 'settings',
 }
 
+/** Of what is kept and measured, fields whose names alone say too little. */
+const OTHERS: Readonly<Record<string, string>> = {
+  holders: 'holder',
+  held: 'what is held',
+  at: 'stood at',
+  point: 'touches at',
+}
+
 /** A field in words: those of placements as they are called, others by the words their names are made of. */
 export function fieldWord(name: string): string {
   return (
     WORDS[name as keyof PlacementFields]
+    ?? OTHERS[name]
     ?? name
       .replace(/Id$/, '')
       .replace(/([a-z])([A-Z])/g, (_, before: string, after: string) => `${before} ${after.toLowerCase()}`)
