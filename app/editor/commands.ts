@@ -1,31 +1,45 @@
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
+import type { Chord, KeyEvent } from './keys/chord'
+import { clashesOf } from './keys/clashes'
+import { useKeys } from './keys/keys'
+import type { KeyUse } from './keys/stage-uses'
+import { STAGE_USES } from './keys/stage-uses'
 
 /** Something that is done by a key or by its name. */
 export type Command = {
   name: string
-  /** As `keyName` writes it. */
-  key?: string
+  /** Ours; what is set by whoever works with it goes before. */
+  key?: Chord
+  /** Further keys of ours. */
+  also?: readonly Chord[]
   run: () => void
-  /** The browser answers the key with an event of its own, which is listened for. */
+  /** The browser answers the key with an event of its own, which is listened for; it cannot be another. */
   byBrowser?: true
+  /** It ends whatever has the stage to itself. */
+  ends?: true
   /** Whether it means something now; always if left out. */
   can?: () => boolean
 }
 
+/** Commands that belong together, in a list of all. */
+export type CommandGroup = { group: string; commands: readonly Command[] }
+
 /** Everything that can be done by a key or by name, in one list for the keys, find or do, and the menus. */
 export const useCommands = defineStore('commands', () => {
+  const keys = useKeys()
   const all = shallowRef<readonly Command[]>([])
-  let byKey: ReadonlyMap<string, Command> = new Map()
+  let byName: ReadonlyMap<string, Command> = new Map()
 
   /**
    * Takes the commands there are, in the place of those before.
    *
-   * @throws RangeError if one key is to do two things, or two things are called alike
+   * @throws RangeError if one of our keys is to do two things, or two things are called alike
    */
-  function begin(commands: readonly Command[]): void {
-    byKey = commandsByKey(commands)
-    all.value = commands
+  function begin(groups: readonly CommandGroup[]): void {
+    keys.begin(usesOf(groups))
+    all.value = groups.flatMap(({ commands }) => commands)
+    byName = new Map(all.value.map(command => [command.name, command]))
   }
 
   const can = (command: Command) => command.can?.() ?? true
@@ -34,33 +48,35 @@ export const useCommands = defineStore('commands', () => {
   const possible = () => all.value.filter(can)
 
   /** What a key does now, if it means anything. */
-  function forKey(key: string): Command | null {
-    const command = byKey.get(key)
-    return command && can(command) ? command : null
+  function forEvent(event: KeyEvent): Command | null {
+    const meant = keys.meantAt('page', event).flatMap(name => byName.get(name) ?? [])
+    return meant.find(command => !command.byBrowser && can(command)) ?? null
   }
 
   /** Does what has a name, for whoever does not know who does it. @throws RangeError if nothing has it */
   function run(name: string): void {
-    const command = all.value.find(each => each.name === name)
+    const command = byName.get(name)
     if (!command) throw new RangeError(`nothing is called "${name}"`)
     command.run()
   }
 
-  return { all, begin, possible, forKey, run }
+  return { all, begin, possible, forEvent, run }
 })
 
-/** Those that a key does. @throws RangeError if one key is to do two things, or two things are called alike */
-export function commandsByKey(commands: readonly Command[]): ReadonlyMap<string, Command> {
-  const [byKey, names] = [new Map<string, Command>(), new Set<string>()]
-  for (const command of commands) {
-    const { name, key } = command
+/** Commands as uses of keys. @throws RangeError if one of our keys is to do two things, or two are called alike */
+export function usesOf(groups: readonly CommandGroup[]): KeyUse[] {
+  const uses = groups.flatMap(({ group, commands }) =>
+    commands.map(({ name, key, also = [], byBrowser }): KeyUse => {
+      const keys = key === undefined ? [] : [key, ...also]
+      return { name, group, places: ['page'], keys, ...(byBrowser && { isFixed: true as const }) }
+    }),
+  )
+  const names = new Set<string>()
+  for (const { name } of [...uses, ...Object.values(STAGE_USES)]) {
     if (names.has(name)) throw new RangeError(`two commands are called "${name}"`)
     names.add(name)
-    if (!key) continue
-    const other = byKey.get(key)
-    if (other) throw new RangeError(`${key} does "${other.name}" already, and cannot do "${name}"`)
-    byKey.set(key, command)
   }
-  for (const [key, { byBrowser }] of byKey) if (byBrowser) byKey.delete(key)
-  return byKey
+  const [clash] = clashesOf([...uses, ...Object.values(STAGE_USES)])
+  if (clash) throw new RangeError(`${clash.key} does "${clash.names[0]}" already, and cannot do "${clash.names[1]}"`)
+  return uses
 }

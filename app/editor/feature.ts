@@ -6,6 +6,8 @@ import type { Bench } from './settings-schema'
 
 /** Everything that the page asks of a feature; a member that has nothing to say is left out. */
 export type Feature = {
+  /** What it is called where all that can be done is listed. */
+  name: string
   /** Its step of the job: what it is called on the step bar, and what is in the bench. */
   step?: { bench: Bench; name: string; icon: string; panel: Component }
   /** What is in the bench in the place of its step while something is on. */

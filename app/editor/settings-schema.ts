@@ -11,6 +11,7 @@ import { FORMAT_NAMES, reportSchema } from '~~/core/formats/formats'
 import type { WalkSettings } from '~~/core/walk/walker'
 import { FIRST_WALK, WALK_BOUNDS } from '~~/core/walk/walker'
 import { colorSchema, nameSchema } from '~~/core/level/fields'
+import { isChord } from './keys/chord'
 import { BLOCK_KINDS, blockShapeSchema, FIRST_BLOCKS } from '~~/core/mesh/block'
 import { SHOWN_UNITS } from '~~/core/units/quantity'
 
@@ -68,7 +69,16 @@ export const BENCH_NAMES = [
   'settle',
 ] as const
 
+/** Keys of actions and of what is heard on the stage, by name, where they are others than ours. */
+export const keysSchema = z.record(
+  z.string().min(1).max(200),
+  z.array(z.string().max(60).refine(isChord, 'is no key')).max(8),
+)
+
 const settingsSchema = together({
+  keys: keysSchema.catch({}),
+  /** Whether keys mean what they write, or where they lie on the keyboard. */
+  keysBy: one(['letter', 'place'], 'letter'),
   board: one(['day', 'night'], 'day'),
   /**
    * How this person looks at each level, by its id: under which of its skies, and with the strip of pictures or

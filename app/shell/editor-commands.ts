@@ -1,6 +1,6 @@
 import { Vector3 } from 'three'
 import { useClipboard } from '~/editor/clipboard'
-import type { Command } from '~/editor/commands'
+import type { Command, CommandGroup } from '~/editor/commands'
 import { useEdits } from '~/editor/edits'
 import { useLevel } from '~/editor/level'
 import { useModes } from '~/editor/modes'
@@ -18,23 +18,21 @@ const some = () => {
 }
 
 /** What can be done by key or name that belongs to no feature. */
-export function editorCommands(): Command[] {
+export function editorCommands(): CommandGroup[] {
   return [
-    ...modeCommands(),
-    ...clipboardCommands(),
-    ...viewCommands(),
-    ...pickCommands(),
-    ...treeCommands(),
-    ...panelCommands(),
+    { group: 'Picking and things', commands: [...pickCommands(), ...treeCommands()] },
+    { group: 'The way back, and the clipboard', commands: [...modeCommands(), ...clipboardCommands()] },
+    { group: 'View', commands: viewCommands() },
+    { group: 'The page', commands: panelCommands() },
   ]
 }
 
 function modeCommands(): Command[] {
   const [modes, level] = [useModes(), useLevel()]
   return [
-    { name: 'Back to plain picking', key: 'Escape', run: modes.escape },
+    { name: 'Back to plain picking', key: 'Escape', ends: true, run: modes.escape },
     { name: 'Undo', key: 'Ctrl+z', run: modes.undo, can: () => modes.undoable !== null },
-    { name: 'Redo', key: 'Ctrl+Shift+z', run: level.redo, can: () => level.redoSteps.length > 0 },
+    { name: 'Redo', key: 'Ctrl+Shift+z', also: ['Ctrl+y'], run: level.redo, can: () => level.redoSteps.length > 0 },
   ]
 }
 
@@ -112,6 +110,7 @@ function treeCommands(): Command[] {
     {
       name: 'Remove',
       key: 'Delete',
+      also: ['Backspace'],
       run: () => link.letGo() || repeating.removePointUnderPointer() || edits.removePicked(),
       can: somePicked,
     },

@@ -1,7 +1,10 @@
 import { describe, expect, it } from 'vitest'
-import { commandsByKey, useCommands } from '~/editor/commands'
+import type { Command } from '~/editor/commands'
+import { useCommands, usesOf } from '~/editor/commands'
+import { useKeys } from '~/editor/keys/keys'
 import { useModes } from '~/editor/modes'
 import { BENCH_NAMES } from '~/editor/settings-schema'
+import { keyDown } from '~/editor/keys/test-keys'
 import { testEditor } from '~/editor/test-editor'
 import { useSwapping } from '~/features/kit/swapping'
 import { beginFeatures, panelOf, STEPS } from './features'
@@ -12,9 +15,9 @@ describe('features', () => {
     beginFeatures()
     const commands = useCommands()
     expect(commands.all.length).toBeGreaterThan(110)
-    expect(commandsByKey(commands.all).size).toBeGreaterThan(60)
-    expect(commands.forKey('g')).toBeNull()
-    expect(commands.forKey('Ctrl+a')).toMatchObject({ name: 'Pick everything' })
+    expect(useKeys().uses.filter(({ keys }) => keys.length > 0).length).toBeGreaterThan(90)
+    expect(commands.forEvent(keyDown('g'))).toBeNull()
+    expect(commands.forEvent(keyDown('a', 'Control'))).toMatchObject({ name: 'Pick everything' })
     expect(() => commands.run('Fly to the moon')).toThrow('nothing is called')
   })
 
@@ -35,23 +38,16 @@ describe('features', () => {
 
   it('are refused where two commands have one key, or one name', () => {
     const run = () => {}
-    expect(() =>
-      commandsByKey([
-        { name: 'Group', key: 'g', run },
-        { name: 'Set down', key: 'g', run },
-      ]),
-    ).toThrow('g does "Group" already')
-    expect(() =>
-      commandsByKey([
-        { name: 'Group', key: 'g', run },
-        { name: 'Group', key: 'h', run },
-      ]),
-    ).toThrow('two commands are called "Group"')
-    expect([
-      ...commandsByKey([
-        { name: 'Copy', key: 'Ctrl+c', byBrowser: true, run },
-        { name: 'Cut', key: 'x', run },
-      ]).keys(),
-    ]).toEqual(['x'])
+    const group =
+      (...commands: Command[]) =>
+      () =>
+        usesOf([{ group: 'Some', commands }])
+    expect(group({ name: 'Group', key: 'g', run }, { name: 'Set down', key: 'g', run })).toThrow(
+      'g does "Group" already',
+    )
+    expect(group({ name: 'Group', key: 'g', run }, { name: 'Group', key: 'h', run })).toThrow(
+      'two commands are called "Group"',
+    )
+    expect(group({ name: 'Jump up', key: 'n', run })).toThrow('Vertex snap while held')
   })
 })

@@ -7,6 +7,7 @@ import { cameras } from '~/features/cameras'
 import { check } from '~/features/check'
 import { firstSteps } from '~/features/first-steps'
 import { handbook } from '~/features/handbook'
+import { keys } from '~/features/keys'
 import { kit } from '~/features/kit'
 import { lineUp } from '~/features/line-up'
 import { measure } from '~/features/measure'
@@ -33,6 +34,7 @@ const ALL = [
   people,
   notes,
   milestones,
+  keys,
   firstSteps,
   handbook,
 ] as const
@@ -60,6 +62,7 @@ export const panelInstead = () => FEATURES.find(({ instead }) => instead?.isOn()
  * @throws RangeError if two commands have one name or key
  */
 export function beginFeatures(): void {
-  useCommands().begin([...editorCommands(), ...FEATURES.flatMap(({ commands }) => commands?.() ?? [])])
+  const own = FEATURES.map(({ name, commands }) => ({ group: name, commands: commands?.() ?? [] }))
+  useCommands().begin([...editorCommands(), ...own])
   useModes().begin(FEATURES.flatMap(({ standing }) => standing?.() ?? []))
 }

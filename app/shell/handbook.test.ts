@@ -2,7 +2,7 @@ import { readdirSync, readFileSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
 import { useCommands } from '~/editor/commands'
 import { testEditor } from '~/editor/test-editor'
-import { keyLabel } from '~/editor/tools/key-name'
+import { useKeys } from '~/editor/keys/keys'
 import { EVERYDAY_WORDS } from '~/features/handbook/everyday-words'
 import { beginFeatures, STEPS } from './features'
 
@@ -27,7 +27,7 @@ describe('the handbook and what can be done', () => {
   it('has every action on one page, with the key that it has, and none that there is not', () => {
     testEditor([])
     beginFeatures()
-    const all = useCommands().all.map(({ name, key }) => ({ name, key: key ? keyLabel(key) : '' }))
+    const all = useCommands().all.map(({ name }) => ({ name, key: useKeys().labelOf(name) ?? '' }))
     const byName = (a: { name: string }, b: { name: string }) => (a.name < b.name ? -1 : 1)
     expect(listed.map(({ name, key }) => ({ name, key })).toSorted(byName)).toEqual(all.toSorted(byName))
   })

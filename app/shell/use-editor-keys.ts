@@ -2,12 +2,11 @@ import { useEventListener } from '@vueuse/core'
 import { useCommands } from '~/editor/commands'
 import { useClipboard } from '~/editor/clipboard'
 import { useStageSession } from '~/editor/stage-session'
-import { keyName } from '~/editor/tools/key-name'
+import { useKeys } from '~/editor/keys/keys'
+import type { StageUse } from '~/editor/keys/stage-uses'
+import { STAGE_USES } from '~/editor/keys/stage-uses'
 
 const FIELDS = 'input:not([type="checkbox"]), textarea, select, [contenteditable]'
-/** Other ways to write a key of the list. */
-const ALSO: Record<string, string> = { 'Ctrl+y': 'Ctrl+Shift+z', 'Backspace': 'Delete' }
-
 /** Whether a key or the clipboard is meant for a field, a dialog or a menu; one that is fading has been answered. */
 function isElsewhere({ target }: Event): boolean {
   if (!(target instanceof Element)) return false
@@ -23,6 +22,9 @@ export function useEditorKeys(): void {
   const session = useStageSession()
   const clipboard = useClipboard()
   const commands = useCommands()
+  const keys = useKeys()
+  /** What keys that are held meant when they were pressed, by their places: modifiers may have changed since. */
+  const held = new Map<string, (use: StageUse) => boolean>()
 
   // With the middle button some systems paste what was marked last, where a pan ends; only keys and menus are to.
   let byMiddle = false
@@ -43,6 +45,9 @@ export function useEditorKeys(): void {
     },
     { capture: true },
   )
+  const isMeant = (use: StageUse, event: KeyboardEvent) =>
+    STAGE_USES[use].places.some(place => place !== 'page' && keys.isStageUse(use, place, event))
+
   useEventListener(window, 'keydown', event => {
     byMiddle = false
     if (isElsewhere(event)) return
@@ -54,14 +59,15 @@ export function useEditorKeys(): void {
       if (event.key === 'Enter') session.typed.commit()
       return
     }
-    const press = { code: event.code, key: event.key, shift: event.shiftKey }
-    if (session.input?.key({ ...press, down: true }, event.ctrlKey || event.metaKey)) {
+    const is = (use: StageUse) => isMeant(use, event)
+    held.set(event.code, is)
+    const isOnPage = (use: StageUse) => keys.isStageUse(use, 'page', event)
+    if (session.input?.key({ is, isOnPage, down: true }, event.ctrlKey || event.metaKey)) {
       event.preventDefault()
       return
     }
-    const name = keyName(event)
-    const command = commands.forKey(ALSO[name] ?? name)
-    if (!command) return
+    const command = commands.forEvent(event)
+    if (!command || (session.input?.mode?.hearsAll && !command.ends)) return
     event.preventDefault()
     command.run()
   })
@@ -81,9 +87,8 @@ export function useEditorKeys(): void {
     clipboard.pasteText(event.clipboardData?.getData('text/plain') ?? '', 'pointer')
   })
   useEventListener(window, 'keyup', event => {
-    session.input?.key(
-      { code: event.code, key: event.key, shift: event.shiftKey, down: false },
-      event.ctrlKey || event.metaKey,
-    )
+    const is = held.get(event.code) ?? (() => false)
+    held.delete(event.code)
+    session.input?.key({ is, isOnPage: () => false, down: false }, event.ctrlKey || event.metaKey)
   })
 }

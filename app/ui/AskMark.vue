@@ -12,7 +12,7 @@ const asking = useAsking()
     :icon="mdiHelpCircleOutline"
     :size="15"
     label="What is this?"
-    keys="?"
+    does="What is this?"
     @click="asking.ask($event.currentTarget as Element)"
   />
 </template>

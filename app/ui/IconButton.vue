@@ -7,14 +7,15 @@ withDefaults(
   defineProps<{
     icon: string
     label: string
-    keys?: string
+    /** The action that it is, whose key is said besides. */
+    does?: string
     size?: number
     tabindex?: number
     disabled?: boolean
     /** Of what is on or off; left out it is neither. */
     pressed?: boolean
   }>(),
-  { keys: undefined, size: undefined, tabindex: undefined, pressed: undefined },
+  { does: undefined, size: undefined, tabindex: undefined, pressed: undefined },
 )
 const isSaid = ref(false)
 // What is said of a button goes with Esc, also while the pointer or the focus stays.
@@ -49,7 +50,7 @@ useEventListener(
       :disabled="$attrs['aria-expanded'] === 'true'"
     >
       {{ label }}
-      <kbd v-if="keys" class="mono">{{ keys }}</kbd>
+      <KeyCap v-if="does" :does="does" />
     </v-tooltip>
   </v-btn>
 </template>

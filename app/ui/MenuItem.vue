@@ -4,8 +4,15 @@
  * several to choose, which is checked or not.
  */
 withDefaults(
-  defineProps<{ title: string; end?: string; keys?: string; disabled?: boolean; checked?: boolean | null }>(),
-  { checked: null },
+  defineProps<{
+    title: string
+    end?: string
+    /** The action that it is, whose key is shown. */
+    does?: string
+    disabled?: boolean
+    checked?: boolean | null
+  }>(),
+  { end: undefined, does: undefined, checked: null },
 )
 </script>
 
@@ -18,8 +25,8 @@ withDefaults(
     :disabled="disabled"
     :aria-disabled="disabled || undefined"
   >
-    <template v-if="keys || end" #append>
-      <kbd v-if="keys" class="mono quiet">{{ keys }}</kbd>
+    <template v-if="does || end" #append>
+      <KeyCap v-if="does" class="quiet" :does="does" />
       <span v-else class="mono quiet">{{ end }}</span>
     </template>
   </v-list-item>

@@ -3,7 +3,12 @@
 const props = defineProps<{
   /** Null while none is chosen. */
   modelValue: T | null
-  options: readonly { value: T; name: string; /** Shown beside the name. */ keys?: string; title?: string }[]
+  options: readonly {
+    value: T
+    name: string
+    /** The action that it is, whose key is shown beside its name. */ does?: string
+    title?: string
+  }[]
   label: string
   /** Whether the chosen one can be let go of. */
   optional?: boolean
@@ -38,7 +43,7 @@ function press(value: T): void {
       @click="press(option.value)"
     >
       {{ option.name }}
-      <kbd v-if="option.keys">{{ option.keys }}</kbd>
+      <KeyCap v-if="option.does" :does="option.does" />
     </v-btn>
   </v-btn-group>
 </template>

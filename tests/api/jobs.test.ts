@@ -63,7 +63,7 @@ describe('a job', () => {
 
   it('that takes longer than it may is ended, and others are answered meanwhile', async () => {
     const [{ id: small }, id] = [await server.newLevel(), await dense()]
-    await withServer({ HANDY_GRID_JOB_SECONDS: '3' }, async ({ url }) => {
+    await withServer({ HANDY_GRID_JOB_SECONDS: '6' }, async ({ url }) => {
       let isOver = false
       const checked = fetch(`${url}/api/levels/${id}/check`)
         .then(answerOf)

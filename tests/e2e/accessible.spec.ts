@@ -282,6 +282,16 @@ test('the way back, the handbook and the first steps are accessible on both boar
   await onBoth('comparing', FORM)
   await page.getByTestId('compare').getByRole('button', { name: 'End comparing' }).click()
 
+  await page.keyboard.press('Control+k')
+  const keys = page.getByTestId('keys')
+  await keys.getByRole('button', { name: 'View', exact: true }).click()
+  await keys.getByRole('button', { name: 'Another key for Plan' }).click()
+  await page.keyboard.press('l')
+  await expect(keys.getByRole('alert')).toBeVisible()
+  expect.soft(await wrong(page, '.v-overlay--active'), 'keys').toEqual([])
+  await page.keyboard.press('Escape')
+  await expect(keys).toBeHidden()
+
   await page.getByRole('button', { name: 'Handbook', exact: true }).click()
   const book = page.getByTestId('handbook')
   await book.getByRole('link', { name: 'What every number means' }).click()

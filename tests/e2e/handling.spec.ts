@@ -313,7 +313,7 @@ test('keys nudge along the screen and turn by a step; Alt leaves an instance', a
   await editor.look([3, 2.4, 8], [0, 0.4, 0])
   const crate = await editor.at([0, 0.4, 0.4])
   await page.mouse.click(crate.x, crate.y)
-  for (const key of ['ArrowRight', 'Shift+ArrowUp', 'Control+PageUp']) await page.keyboard.press(key)
+  for (const key of ['ArrowRight', 'Shift+ArrowUp', 'Alt+PageUp']) await page.keyboard.press(key)
   await page.keyboard.press(',')
   const nudged = await editor.named('Crate')
   expect(nudged.translation).toEqual([0.25, 0.025, -2.5])

@@ -1,6 +1,7 @@
 import type { FrameRule } from '~~/core/mesh/frame'
 import type { ScreenPoint } from '~~/core/math/screen'
 import type { ScreenBox } from '~/stage/label-place'
+import type { StageUse } from '../keys/stage-uses'
 import type { ToolId } from './tool-id'
 import type { Quantity } from '~~/core/units/quantity'
 
@@ -16,8 +17,11 @@ export type PointerAt = ScreenPoint & {
 /** Something that a press takes hold of: what a drag of it does, and a click. */
 export type Grasp = { drag: Gesture; click: (at: PointerAt) => void }
 
-/** A key pressed or let go: its place on the keyboard, and what it writes. */
-export type KeyPress = { code: string; key: string; shift: boolean; down: boolean }
+/**
+ * A key pressed or let go, by what it means: to a gesture or tool that hears it, whatever modifiers are held besides,
+ * or while nothing is going on.
+ */
+export type KeyPress = { is: (use: StageUse) => boolean; isOnPage: (use: StageUse) => boolean; down: boolean }
 
 /** What happens between a press and a release. `cancel` leaves everything as it was at the press. */
 export type Gesture = {
@@ -61,6 +65,8 @@ export type StageMode = {
   wheel?: (delta: number, pointer: PointerAt) => void
   /** @returns whether the key meant something */
   key?: (press: KeyPress) => boolean
+  /** Keys that mean nothing to it mean nothing at all, but for what ends it. */
+  readonly hearsAll?: true
   /** Something that was dragged here from beside the stage is let go of. */
   letGo?: (pointer: PointerAt) => void
   /** Something in the level was written. */

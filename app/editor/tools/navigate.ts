@@ -1,5 +1,6 @@
 import { Vector3 } from 'three'
 import type { View } from '~/stage/view'
+import type { StageUse } from '../keys/stage-uses'
 import type { Gesture, PointerAt } from './gesture'
 import type { ToolWorld } from './tool-world'
 
@@ -45,16 +46,14 @@ export function zoomByWheel(world: ToolWorld, view: View, pointer: PointerAt, de
   view.zoom(view.around ?? pointUnder(world, view, pointer), Math.min(Math.max(Math.exp(delta * 0.0015), 0.5), 2))
 }
 
-/**
- * Where keys fly to, along right, up and forward. By their places on the keyboard, so that they lie alike everywhere.
- */
-const FLY_KEYS: Record<string, [number, number, number]> = {
-  KeyW: [0, 0, 1],
-  KeyS: [0, 0, -1],
-  KeyA: [-1, 0, 0],
-  KeyD: [1, 0, 0],
-  KeyE: [0, 1, 0],
-  KeyQ: [0, -1, 0],
+/** Where keys fly to, along right, up and forward. */
+const FLY_WAYS: Partial<Record<StageUse, [number, number, number]>> = {
+  flyForward: [0, 0, 1],
+  flyBack: [0, 0, -1],
+  flyLeft: [-1, 0, 0],
+  flyRight: [1, 0, 0],
+  flyUp: [0, 1, 0],
+  flyDown: [0, -1, 0],
 }
 const SLOW = 0.2
 export const SLOWEST = 0.1
@@ -62,13 +61,13 @@ export const FASTEST = 100
 
 /** Looking around with the pointer and flying with the keys; the wheel changes the speed, Shift slows down. */
 export function fly(world: ToolWorld, view: View, from: PointerAt): Gesture {
-  const held = new Set<string>()
+  const held = new Set<StageUse>()
   let last = from
   let slow = from.shift
 
   const steerKeys = () => {
     const way = new Vector3()
-    for (const code of held) way.add(new Vector3(...FLY_KEYS[code]!))
+    for (const use of held) way.add(new Vector3(...FLY_WAYS[use]!))
     const speed = world.flySpeed() * (slow ? SLOW : 1)
     view.velocity = way.normalize().multiplyScalar(speed)
     world.stage.requestDraw()
@@ -95,11 +94,14 @@ export function fly(world: ToolWorld, view: View, from: PointerAt): Gesture {
     },
     end: stop,
     cancel: stop,
-    key: ({ code, down }) => {
-      if (code === 'ShiftLeft' || code === 'ShiftRight') slow = down
-      else if (!(code in FLY_KEYS)) return false
-      else if (down) held.add(code)
-      else held.delete(code)
+    key: ({ is, down }) => {
+      const ways = (Object.keys(FLY_WAYS) as StageUse[]).filter(is)
+      const isSlow = is('flySlowly')
+      if (isSlow) slow = down
+      for (const way of ways)
+        if (down) held.add(way)
+        else held.delete(way)
+      if (ways.length === 0 && !isSlow) return false
       steerKeys()
       return true
     },

@@ -93,10 +93,10 @@ export class PathTool implements StageMode {
     return null
   }
 
-  key({ key, down }: KeyPress): boolean {
+  key({ is, down }: KeyPress): boolean {
     if (!down) return false
-    if (key === 'Enter' && this.points.length > 1) this.finish(false)
-    else if (key === 'Backspace' && this.points.length > 0) this.put(this.points.slice(0, -1))
+    if (is('finish') && this.points.length > 1) this.finish(false)
+    else if (is('takeBack') && this.points.length > 0) this.put(this.points.slice(0, -1))
     else return false
     return true
   }

@@ -1,10 +1,10 @@
 import type { Vector3 } from 'three'
 import type { Handle } from '~~/core/edit/handles/handle'
-import { constraintForKey } from '~~/core/edit/handles/lock'
 import type { SnapPoint } from '~~/core/edit/snap/vertex'
 import { findSnapPoint, SNAP_POINT_NAMES } from '~~/core/edit/snap/vertex'
 import { runDrag } from './drags/drag'
 import type { ScreenPoint } from '~~/core/math/screen'
+import { lockOf } from '../keys/stage-uses'
 import type { Gesture, Grasp, KeyPress, PointerAt, Readout, StageMode } from './gesture'
 import type { ToolWorld } from './tool-world'
 import { fly, orbitCentre, pointUnder, steer, zoomByWheel } from './navigate'
@@ -82,18 +82,17 @@ export class StageInput {
 
   /** A key pressed or let go. @returns whether the running gesture or mode took it */
   key(press: KeyPress, ctrl: boolean): boolean {
-    if (press.code === 'KeyN' && !ctrl) this.holdVertex(press.down)
+    if (press.is('vertex') && !ctrl) this.holdVertex(press.down)
     const taken = this.gesture?.run.key?.(press) ?? this.mode?.key?.(press)
     if (this.mode) this.events.onWork()
     if (taken) return true
     this.ctrlChanged(ctrl)
-    return !ctrl && press.down && this.lockNext(press)
+    return press.down && this.lockNext(press)
   }
 
   /** A lock key before a drag: it holds for the next one, wherever on the stage that begins. */
-  private lockNext({ code, shift }: KeyPress): boolean {
-    const lock =
-      this.gesture || this.mode || this.world.selection().ids.size === 0 ? null : constraintForKey(code, shift)
+  private lockNext({ isOnPage }: KeyPress): boolean {
+    const lock = this.gesture || this.mode || this.world.selection().ids.size === 0 ? null : lockOf(isOnPage)
     if (lock) this.world.setLock(lock.kind === 'view' ? null : lock)
     return lock !== null
   }

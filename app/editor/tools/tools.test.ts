@@ -2,8 +2,8 @@ import { Quaternion, Vector3 } from 'three'
 import { beforeAll, describe, expect, it, vi } from 'vitest'
 import { findSnapPoint, SNAP_POINT_KINDS } from '~~/core/edit/snap/vertex'
 import { testId } from '../../../tests/support'
+import { keyFor } from '../keys/test-keys'
 import { testEditor } from '../test-editor'
-import { keyName } from './key-name'
 import { FASTEST, fly, orbitCentre, pointUnder, SLOWEST, zoomByWheel } from './navigate'
 import type { MeasureDraft } from '~/features/measure/measure-tool'
 import { MeasureTool } from '~/features/measure/measure-tool'
@@ -17,8 +17,6 @@ beforeAll(() => {
   })
   vi.stubGlobal('cancelAnimationFrame', () => {})
 })
-
-const press = (code: string, down: boolean) => ({ code, key: '', shift: false, down })
 
 const [one, two, three] = [testId(1), testId(2), testId(3)]
 
@@ -194,14 +192,14 @@ describe("finding one's way", () => {
   it('flies while keys are held, slower with Shift, with the speed within its limits', () => {
     const { world, view, over, seen } = testEditor([])
     const gesture = fly(world, view, over(0, 0, 0))
-    expect(gesture.key!(press('KeyM', true))).toBe(false)
-    gesture.key!(press('KeyW', true))
+    expect(gesture.key!(keyFor())).toBe(false)
+    gesture.key!(keyFor('flyForward'))
     expect(view.velocity!.toArray()).toEqual([0, 0, 6])
-    gesture.key!(press('KeyD', true))
+    gesture.key!(keyFor('flyRight'))
     expect(view.velocity!.length()).toBeCloseTo(6, 12)
-    gesture.key!(press('ShiftLeft', true))
+    gesture.key!(keyFor('flySlowly'))
     expect(view.velocity!.length()).toBeCloseTo(1.2, 12)
-    gesture.key!(press('ShiftLeft', false))
+    gesture.key!(keyFor('flySlowly', false))
     for (let i = 0; i < 100; i++) gesture.wheel!(-500)
     expect(seen.speed).toBe(FASTEST)
     for (let i = 0; i < 100; i++) gesture.wheel!(500)
@@ -210,19 +208,4 @@ describe("finding one's way", () => {
     expect(view.velocity).toBeNull()
     expect(seen.readouts.at(-1)).toBeNull()
   })
-})
-
-describe('keyName', () => {
-  const name = (key: string, keys: Partial<KeyboardEvent> = {}) =>
-    keyName({ key, ctrlKey: false, metaKey: false, altKey: false, shiftKey: false, ...keys })
-  it.each([
-    ['z', { ctrlKey: true }, 'Ctrl+z'],
-    ['Z', { ctrlKey: true, shiftKey: true }, 'Ctrl+Shift+z'],
-    ['L', { shiftKey: true }, 'Shift+l'],
-    ['Escape', {}, 'Escape'],
-    ['/', {}, '/'],
-    ['?', { shiftKey: true }, '?'],
-    ['a', { metaKey: true }, 'Ctrl+a'],
-    ['ArrowUp', { shiftKey: true }, 'Shift+ArrowUp'],
-  ])('%s with %j is %s', (key, keys, expected) => expect(name(key, keys)).toBe(expected))
 })

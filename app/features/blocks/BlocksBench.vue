@@ -73,9 +73,9 @@ onBeforeUnmount(() => {
     </v-btn>
     <p class="quiet hint">
       While drawing:
-      <kbd class="mono">=</kbd>
+      <KeyCap does="Type numbers instead" />
       types the numbers,
-      <kbd class="mono">N</kbd>
+      <KeyCap does="Vertex snap while held" />
       makes it as high as the corner you point at, Ctrl leaves the grid.
     </p>
   </section>

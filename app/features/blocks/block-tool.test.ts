@@ -4,6 +4,7 @@ import { FIRST_BLOCKS } from '~~/core/mesh/block'
 import type { BlockShape } from '~~/core/mesh/block'
 import { degreesToQuat } from '~~/core/math/transform'
 import { BlockTool } from './block-tool'
+import { keyFor } from '~/editor/keys/test-keys'
 import { testEditor } from '~/editor/test-editor'
 
 function start(shape: BlockShape, placements: Parameters<typeof testEditor>[0] = []) {
@@ -86,7 +87,7 @@ describe('drawing a block', () => {
     expect(made().block.shape).toMatchObject({ radius: 0.3, height: 2.2 })
     const gesture = tool.press(over(-2, 0, 0))!
     gesture.move(over(-1, 0, 0))
-    expect(gesture.key!({ code: 'Equal', key: '=', shift: false, down: true })).toBe(true)
+    expect(gesture.key!(keyFor('type'))).toBe(true)
     expect(seen.asked!.fields.map(({ label }) => label)).toEqual(['Width', 'Depth', 'Height'])
     seen.asked!.change([1.2, 0, 0.75])
     seen.asked!.commit()
@@ -106,7 +107,7 @@ describe('drawing a block', () => {
     const work = tool.work()!
     work.drop()
     work.resume()
-    expect(tool.key({ code: 'Enter', key: 'Enter', shift: false, down: true })).toBe(true)
+    expect(tool.key(keyFor('finish'))).toBe(true)
     expect(made().block.shape).toMatchObject({ type: 'box', width: 2, depth: 2 })
   })
 

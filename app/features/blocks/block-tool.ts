@@ -101,12 +101,12 @@ export class BlockTool implements StageMode {
     }
   }
 
-  key({ key, down }: KeyPress): boolean {
-    if (down && key === 'Enter' && this.drawing?.hasBase && !this.typing) {
+  key({ is, down }: KeyPress): boolean {
+    if (down && is('finish') && this.drawing?.hasBase && !this.typing) {
       this.finish()
       return true
     }
-    if (!down || key !== '=' || !this.drawing || this.typing) return false
+    if (!down || !is('type') || !this.drawing || this.typing) return false
     this.type()
     return true
   }

@@ -5,6 +5,7 @@ import BlocksBench from './BlocksBench.vue'
 
 /** Plain shapes drawn on the stage. */
 export const blocks = defineFeature({
+  name: 'Blocks',
   step: { bench: 'blocks', name: 'Blocks', icon: mdiCubeOutline, panel: BlocksBench },
   commands: () => {
     const steps = useSteps()

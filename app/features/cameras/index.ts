@@ -12,6 +12,7 @@ import { useWalking } from './walking'
 
 /** Cameras, lights, markers and walking lines: put down, looked through, played and walked. */
 export const cameras = defineFeature({
+  name: 'Cameras, light and markers',
   step: { bench: 'cameras', name: 'Cameras', icon: mdiMovieOpenOutline, panel: CamerasBench },
   standing: () => {
     const [looking, level] = [useCameras(), useLevel()]

@@ -4,6 +4,7 @@ import type { Stop, WalkSettings } from '~~/core/walk/walker'
 import { Walker } from '~~/core/walk/walker'
 import type { Vec3 } from '~~/core/math/vectors'
 import type { View } from '~/stage/view'
+import type { StageUse } from '~/editor/keys/stage-uses'
 import type { Gesture, KeyPress, StageMode } from '~/editor/tools/gesture'
 import type { ToolWorld } from '~/editor/tools/tool-world'
 
@@ -14,16 +15,13 @@ export type Walked = { way: Vec3[]; stops: Stop[]; /** Metres. */ length: number
 const TURN = 0.0022
 const STEEPEST = MathUtils.degToRad(85)
 /** By their places on the keyboard, so that they lie alike everywhere. */
-const WAYS: Record<string, [forward: number, right: number]> = {
-  KeyW: [1, 0],
-  KeyS: [-1, 0],
-  KeyA: [0, -1],
-  KeyD: [0, 1],
-  ArrowUp: [1, 0],
-  ArrowDown: [-1, 0],
-  ArrowLeft: [0, -1],
-  ArrowRight: [0, 1],
+const WAYS: Partial<Record<StageUse, [forward: number, right: number]>> = {
+  walkForward: [1, 0],
+  walkBack: [-1, 0],
+  walkLeft: [0, -1],
+  walkRight: [0, 1],
 }
+const USES = ['walkForward', 'walkBack', 'walkLeft', 'walkRight', 'run', 'crouch', 'jump'] as const
 /** Milliseconds between two times that something is said. */
 const SAYING = 150
 
@@ -32,7 +30,7 @@ export class WalkTool implements StageMode {
   readonly id = { tool: 'walk' } as const
   readonly title = 'Walk check'
   readonly walker: Walker
-  private readonly held = new Set<string>()
+  private readonly held = new Set<StageUse>()
   private readonly before: Pose
   private readonly view: View
   private yaw: number
@@ -87,6 +85,8 @@ export class WalkTool implements StageMode {
     this.world.stage.requestDraw()
   }
 
+  readonly hearsAll = true as const
+
   hover(): void {}
 
   press(): Gesture | null {
@@ -94,12 +94,13 @@ export class WalkTool implements StageMode {
     return null
   }
 
-  key({ code, down }: KeyPress): boolean {
-    if (code === 'Escape') return false
-    if (down) this.held.add(code)
-    else this.held.delete(code)
-    if (code === 'Space' && down) this.jump = true
-    return true
+  key({ is, down }: KeyPress): boolean {
+    const meant = USES.filter(is)
+    for (const use of meant)
+      if (down) this.held.add(use)
+      else this.held.delete(use)
+    if (down && is('jump')) this.jump = true
+    return meant.length > 0
   }
 
   leave(): void {}
@@ -122,15 +123,14 @@ export class WalkTool implements StageMode {
   }
 
   private step(seconds: number): void {
-    const along = (axis: 0 | 1) => Math.sign([...this.held].reduce((sum, code) => sum + (WAYS[code]?.[axis] ?? 0), 0))
-    const isHeld = (...codes: string[]) => codes.some(code => this.held.has(code))
+    const along = (axis: 0 | 1) => Math.sign([...this.held].reduce((sum, use) => sum + (WAYS[use]?.[axis] ?? 0), 0))
     this.walker.move(seconds, {
       forward: along(0),
       right: along(1),
       yaw: this.yaw,
-      run: isHeld('ShiftLeft', 'ShiftRight'),
+      run: this.held.has('run'),
       jump: this.jump,
-      crouch: isHeld('KeyC'),
+      crouch: this.held.has('crouch'),
     })
     this.jump = false
     this.said += seconds * 1000

@@ -6,6 +6,7 @@ import { FindingFrames } from './finding-frames'
 
 /** What is wrong with the level, found while one works, and mended. */
 export const check = defineFeature({
+  name: 'Check',
   step: { bench: 'check', name: 'Check', icon: mdiCheckDecagramOutline, panel: CheckBench },
   layers: [FindingFrames],
   commands: () => {

@@ -6,6 +6,7 @@ import { openYard } from './open-yard'
 
 /** The first steps: exercises on a practice level of their own. */
 export const firstSteps = defineFeature({
+  name: 'First steps',
   commands: () => {
     const steps = useFirstSteps()
     const level = useLevel()

@@ -3,12 +3,14 @@ import { mdiArrowLeft, mdiBookOpenPageVariantOutline, mdiClose, mdiMagnify } fro
 import type { ComponentPublicInstance } from 'vue'
 import { computed, nextTick, ref, watch } from 'vue'
 import { api, whatFailed } from '~/api/client'
+import { useKeys } from '~/editor/keys/keys'
 import { BookPage } from './book-page'
 import { meantBy, soughtIn } from './everyday-words'
 import { EXAMPLES, useHandbook } from './handbook'
 
 /** A page of the handbook, or what a search in it has found. */
 const handbook = useHandbook()
+const keys = useKeys()
 void handbook.load()
 const MOST = 12
 const text = ref('')
@@ -16,7 +18,7 @@ const failed = ref('')
 const article = ref<ComponentPublicInstance>()
 
 const title = computed(() => handbook.content?.titleOf(handbook.page))
-const html = computed(() => handbook.content?.pageAsHtml(handbook.page) ?? '')
+const html = computed(() => handbook.content?.pageAsHtml(handbook.page, keys.labelOf) ?? '')
 const example = computed(() => EXAMPLES[handbook.page])
 
 /** By the words themselves, and by everyday words for what has another here. */

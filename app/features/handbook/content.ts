@@ -65,14 +65,26 @@ markdown.renderer.rules.link_close = (tokens, i) => {
   return open && leadsTo(String(open.attrGet('href'))) ? '</a>' : '</span>'
 }
 
+/** The table at the end of a page of what can be done, and by which keys. */
+const HEADING_OF_ACTIONS = '## Actions'
+const ACTION = /^\| (.+?) \| (?:`.*`)? *\|$/gm
+
 /** What a page is called; undefined if there is none. */
 export const titleOf = (slug: string): string | undefined => /^# (.+)$/m.exec(bySlug.get(slug) ?? '')?.[1]
 
 /** The sentence under its title, that says what a page is about. */
 export const leadOf = (slug: string): string => /^# .+\n+(.+)$/m.exec(bySlug.get(slug) ?? '')?.[1] ?? ''
 
-/** A page as HTML. Its texts are our own, and have no HTML in them. */
-export const pageAsHtml = (slug: string): string => markdown.render(bySlug.get(slug) ?? '')
+/** A page as HTML, with the keys of its actions as they are set. Its texts are our own, and have no HTML in them. */
+export const pageAsHtml = (slug: string, keyOf: (action: string) => string | undefined): string => {
+  const [text = '', actions] = (bySlug.get(slug) ?? '').split(HEADING_OF_ACTIONS)
+  if (actions === undefined) return markdown.render(text)
+  const keyed = actions.replace(ACTION, (_row, name: string) => {
+    const key = keyOf(name)
+    return `| ${name} | ${key === undefined ? '' : `\`${key}\``} |`
+  })
+  return markdown.render(text + HEADING_OF_ACTIONS + keyed)
+}
 
 export const PAGES: readonly string[] = [...bySlug.keys()]
 
@@ -107,10 +119,9 @@ export function searchPages(text: string, most: number): Found[] {
   return [...found.values()]
 }
 
-const ACTION = /^\| (.+?) \| (?:`.*`)? *\|$/gm
 const byAction = new Map(
   [...bySlug].flatMap(([slug, text]) => {
-    const [, table = ''] = text.split('## Actions')
+    const [, table = ''] = text.split(HEADING_OF_ACTIONS)
     return [...table.split('\n## ')[0]!.matchAll(ACTION)].map(([, name]) => [name!, slug] as const)
   }),
 )

@@ -50,6 +50,7 @@ export const EVERYDAY_WORDS: Readonly<Record<string, readonly string[]>> = {
   'Four panes, or the one under the pointer': ['quad view', 'viewport', 'viewports', 'split view'],
   'Clear view': ['fullscreen', 'full screen', 'hide panels', 'presentation'],
   'Day board or Night board': ['dark mode', 'light mode', 'theme', 'colours', 'colors'],
+  'Keys …': ['shortcut', 'shortcuts', 'hotkey', 'hotkeys', 'keybindings', 'keyboard', 'remap'],
   'Handbook': ['help', 'manual', 'documentation', 'docs', 'guide', 'support', 'how to'],
   'First steps': ['tutorial', 'learn', 'getting started', 'beginner', 'training', 'lesson', 'introduction'],
   'What is this?': ['tooltip', 'explain', 'what does this do'],

@@ -4,6 +4,7 @@ import { useWhatIsThis } from './what-is-this'
 
 /** The handbook beside the stage, and what anything is that the pointer is at. */
 export const handbook = defineFeature({
+  name: 'Help',
   commands: () => {
     const book = useHandbook()
     const asked = useWhatIsThis()

@@ -4,11 +4,11 @@ import type { Handle } from '~~/core/edit/handles/handle'
 import type { ScreenPoint } from '~~/core/math/screen'
 import { KINDS } from '~~/core/level/kinds'
 import { useCommands } from '~/editor/commands'
+import { useKeys } from '~/editor/keys/keys'
 import { useKit } from '~/editor/kit'
 import { useLevel } from '~/editor/level'
 import { useSettings } from '~/editor/settings'
 import { useStageSession } from '~/editor/stage-session'
-import { keyLabel } from '~/editor/tools/key-name'
 import { useHandbook } from './handbook'
 import { PAGE_OF_BENCH, PLACES } from './places'
 
@@ -25,6 +25,7 @@ const LONGEST = 60
 export const useWhatIsThis = defineStore('what-is-this', () => {
   const session = useStageSession()
   const commands = useCommands()
+  const keys = useKeys()
   const level = useLevel()
   const kit = useKit()
   const settings = useSettings()
@@ -79,7 +80,7 @@ export const useWhatIsThis = defineStore('what-is-this', () => {
     const says = means ? `${means[0]!.toUpperCase()}${means.slice(1)}.` : (control.getAttribute('title') ?? '')
     return {
       name,
-      keys: command?.key ? keyLabel(command.key) : '',
+      keys: (command && keys.labelOf(command.name)) ?? '',
       says: [says === name ? '' : says, panel && !means ? `${panel.name}: ${panel.says}` : '']
         .filter(Boolean)
         .join(' '),

@@ -16,6 +16,7 @@ import { useWorkshop } from './workshop'
 
 /** Parts: brought in, placed, chained, swapped, made of what is there, and worked on in their workshops. */
 export const kit = defineFeature({
+  name: 'Kit',
   step: { bench: 'kit', name: 'Kit', icon: mdiPackageVariantClosed, panel: KitBench },
   dialogs: [SavePartDialog, PartImportDialog, SocketsDialog],
   standing: () => {

@@ -12,6 +12,7 @@ import { useFacing } from './facing'
 
 /** Things in order with each other, and on what is below them. */
 export const lineUp = defineFeature({
+  name: 'Line up',
   step: { bench: 'line-up', name: 'Line up', icon: mdiAlignHorizontalLeft, panel: LineUpBench },
   layers: [RelationMarks],
   commands: () => {

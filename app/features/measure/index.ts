@@ -10,6 +10,7 @@ import { TASK_NAMES, useMeasuring } from './measuring'
 
 /** Tapes, sizes and clearances, drawn as on a plan; their numbers can be typed over. */
 export const measure = defineFeature({
+  name: 'Measure',
   step: { bench: 'measure', name: 'Measure', icon: mdiTapeMeasure, panel: MeasureBench },
   layers: [Dimensions],
   commands: () => {

@@ -2,7 +2,7 @@ import type { Ray } from 'three'
 import { Vector3 } from 'three'
 import { directionsOf } from '~~/core/edit/handles/axes'
 import type { Constraint } from '~~/core/edit/handles/lock'
-import { constraintForKey, freeAxes } from '~~/core/edit/handles/lock'
+import { freeAxes } from '~~/core/edit/handles/lock'
 import type { PointOn } from '~~/core/level/fields'
 import type { MeasureKind } from '~~/core/level/measure'
 import type { Measure } from '~~/core/level/schema'
@@ -12,6 +12,7 @@ import { featuresOf } from '~~/core/mesh/features'
 import { copyOf } from '~~/core/scene/copy-id'
 import type { Quaternion } from 'three'
 import { counted } from '~~/core/units/plural'
+import { lockOf } from '~/editor/keys/stage-uses'
 import type { Gesture, KeyPress, ModeWork, PointerAt, StageMode } from '~/editor/tools/gesture'
 import type { MeasureTask, ToolId } from '~/editor/tools/tool-id'
 import type { ToolWorld } from '~/editor/tools/tool-world'
@@ -120,14 +121,14 @@ export class MeasureTool implements StageMode {
     return null
   }
 
-  key({ code, key, shift, down }: KeyPress): boolean {
+  key({ is, down }: KeyPress): boolean {
     if (!down) return false
-    const lock = constraintForKey(code, shift)
+    const lock = lockOf(is)
     if (lock && this.ends.length > 0)
       this.lock = lock.kind === 'view' || JSON.stringify(lock) === JSON.stringify(this.lock) ? null : lock
-    else if (key === 'Enter') this.finish()
-    else if (key === 'Backspace' && this.ends.length > 0) this.ends.pop()
-    else if (key === '=' && this.ends.length > 0 && TASK_KINDS[this.task].wants === 'point') this.type()
+    else if (is('finish')) this.finish()
+    else if (is('takeBack') && this.ends.length > 0) this.ends.pop()
+    else if (is('type') && this.ends.length > 0 && TASK_KINDS[this.task].wants === 'point') this.type()
     else return false
     if (this.pointer) this.hover(this.pointer)
     return true

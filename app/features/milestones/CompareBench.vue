@@ -73,9 +73,9 @@ function press(event: KeyboardEvent): void {
 <template>
   <section class="bench-form" aria-label="Compare" data-test="compare">
     <PanelHead title="Compare">
-      <IconButton :icon="mdiChevronUp" label="Difference before" keys="Alt ↑" @click="comparing.step(-1)" />
-      <IconButton :icon="mdiChevronDown" label="Next difference" keys="Alt ↓" @click="comparing.step(1)" />
-      <IconButton :icon="mdiClose" label="End comparing" keys="Esc" @click="comparing.end()" />
+      <IconButton :icon="mdiChevronUp" label="Difference before" does="Difference before" @click="comparing.step(-1)" />
+      <IconButton :icon="mdiChevronDown" label="Next difference" does="Next difference" @click="comparing.step(1)" />
+      <IconButton :icon="mdiClose" label="End comparing" does="Back to plain picking" @click="comparing.end()" />
     </PanelHead>
     <p class="quiet hint">
       <template v-if="isSince">

@@ -9,6 +9,7 @@ import MilestonesSheet from './MilestonesSheet.vue'
 
 /** The way back: named states of a level, what became of it since, and other tries at it. */
 export const milestones = defineFeature({
+  name: 'Milestones',
   layers: [DifferenceMarks],
   dialogs: [MilestonesSheet, CompareWith],
   instead: { panel: CompareBench, isOn: () => useComparing().other !== null },

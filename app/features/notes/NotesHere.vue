@@ -32,8 +32,8 @@ const summaryOf = (text: string) => (text.length > 90 ? `${text.slice(0, 89)}…
       <div class="top">
         <h2>{{ notes.draft ? 'A new note' : notes.read ? 'Note' : 'Notes' }}</h2>
         <v-btn v-if="notes.read || notes.draft" size="small" @click="notes.list()">All notes</v-btn>
-        <IconButton :icon="mdiChevronLeft" label="Note before" keys="Alt ," @click="notes.step(-1)" />
-        <IconButton :icon="mdiChevronRight" label="Next note" keys="Alt ." @click="notes.step(1)" />
+        <IconButton :icon="mdiChevronLeft" label="Note before" does="Note before" @click="notes.step(-1)" />
+        <IconButton :icon="mdiChevronRight" label="Next note" does="Next note" @click="notes.step(1)" />
       </div>
       <NoteText
         v-if="notes.draft"
@@ -46,7 +46,7 @@ const summaryOf = (text: string) => (text.length > 90 ? `${text.slice(0, 89)}…
       <template v-else>
         <p v-if="notes.listed.length === 0" class="quiet">
           Nothing to be talked about. Point at a place of the level and press
-          <kbd>Shift N</kbd>
+          <KeyCap does="Write a note here" />
           to write a note there.
         </p>
         <MenuList v-else class="list" label="Notes">

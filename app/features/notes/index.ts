@@ -4,6 +4,7 @@ import { useNotes } from './notes'
 
 /** Notes at places of the level that are talked about. */
 export const notes = defineFeature({
+  name: 'Notes',
   commands: () => {
     const here = useNotes()
     const { kept } = useSettings()

@@ -10,6 +10,7 @@ import { useReserving } from './reserving'
 
 /** The others who have the level open, on the stage and beside it. */
 export const people = defineFeature({
+  name: 'People',
   layers: [OthersMarks],
   dialogs: [ReservedQuestion],
   commands: () => {

@@ -7,6 +7,7 @@ import { useDuplicating } from './duplicating'
 
 /** Duplicates, mirrored halves, and arrangements of copies by a rule. */
 export const repeat = defineFeature({
+  name: 'Repeat',
   step: { bench: 'repeat', name: 'Repeat', icon: mdiContentDuplicate, panel: RepeatBench },
   commands: () => {
     const [steps, duplicating] = [useSteps(), useDuplicating()]

@@ -87,10 +87,10 @@ export class AreaTool implements StageMode {
     }
   }
 
-  key({ key, down }: KeyPress): boolean {
+  key({ is, down }: KeyPress): boolean {
     if (!down) return false
-    if (key === 'Enter' && this.points.length >= this.fewest) this.finish()
-    else if (key === 'Backspace' && this.points.length > 0) {
+    if (is('finish') && this.points.length >= this.fewest) this.finish()
+    else if (is('takeBack') && this.points.length > 0) {
       this.points.pop()
       this.show(null, false)
     } else return false

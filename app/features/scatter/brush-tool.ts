@@ -84,19 +84,19 @@ export class BrushTool implements StageMode {
     else this.set({ radius: radius * factor, strength })
   }
 
-  key({ key, down }: KeyPress): boolean {
+  key({ is, down }: KeyPress): boolean {
     const { radius, strength } = this.events.brush()
-    const change: Record<string, Brush> = {
-      ',': { radius: radius / NOTCH, strength },
-      '.': { radius: radius * NOTCH, strength },
-      '<': { radius, strength: strength - 0.1 },
-      '>': { radius, strength: strength + 0.1 },
-      ';': { radius, strength: strength - 0.1 },
-      ':': { radius, strength: strength + 0.1 },
-    }
-    const next = down ? change[key] : undefined
-    if (next) this.set(next)
-    return next !== undefined
+    const next: Brush | null = is('brushSmaller')
+      ? { radius: radius / NOTCH, strength }
+      : is('brushLarger')
+        ? { radius: radius * NOTCH, strength }
+        : is('brushWeaker')
+          ? { radius, strength: strength - 0.1 }
+          : is('brushStronger')
+            ? { radius, strength: strength + 0.1 }
+            : null
+    if (next && down) this.set(next)
+    return next !== null && down
   }
 
   leave(): void {

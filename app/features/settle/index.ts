@@ -7,6 +7,7 @@ import { useSettling } from './settling'
 
 /** Things that fall and come to rest. */
 export const settle = defineFeature({
+  name: 'Settle',
   step: { bench: 'settle', name: 'Settle', icon: mdiArrowCollapseDown, panel: SettleBench },
   commands: () => {
     const [steps, settling] = [useSteps(), useSettling()]

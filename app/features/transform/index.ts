@@ -30,6 +30,7 @@ const WAYS: Record<NudgeWay, string> = {
 
 /** Handles with their axes and pivots, and what moves, turns and sizes without them. */
 export const transform = defineFeature({
+  name: 'Moving, turning and sizing',
   dialogs: [BakeDialog],
   commands: () => {
     const [grips, tools, borrowing, session, shaping, baking] = [
@@ -52,18 +53,15 @@ export const transform = defineFeature({
       },
       {
         name: `Nudge ${WAYS[way]} by a tenth of a step`,
-        key: `Ctrl+${key}`,
+        // Browsers keep Ctrl with these for their tabs.
+        key: `${key.startsWith('Page') ? 'Alt' : 'Ctrl'}+${key}`,
         run: () => shaping.nudge(way, 0.1),
         can: somePicked,
       },
     ])
     return [
       ...grips.choices.map(
-        ({ choice, name, key }): Command => ({
-          name: choice === 'none' ? 'Pick only, no handles' : `${name} handles`,
-          key: key.toLowerCase() || undefined,
-          run: () => grips.setChoice(choice),
-        }),
+        ({ choice, does, key }): Command => ({ name: does, key, run: () => grips.setChoice(choice) }),
       ),
       ...grips.axesModes.map(({ mode, name }): Command => ({ name: `${name} axes`, run: () => grips.setAxes(mode) })),
       { name: 'Next axes', key: 'x', run: grips.nextAxes },

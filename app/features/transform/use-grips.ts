@@ -26,12 +26,13 @@ const PIVOTS: Record<PivotMode, [string, string]> = {
   origin: ['Origin', 'of the world'],
   pin: ['Pin', 'dropped anywhere'],
 }
-const CHOICES: Record<HandleChoice, [string, string]> = {
-  none: ['Pick', ''],
-  move: ['Move', 'M'],
-  turn: ['Turn', 'T'],
-  size: ['Size', 'S'],
-  all: ['All', 'C'],
+/** Each by what its button and its action are called, and our key. */
+const CHOICES: Record<HandleChoice, { name: string; does: string; key?: string }> = {
+  none: { name: 'Pick', does: 'Pick only, no handles' },
+  move: { name: 'Move', does: 'Move handles', key: 'm' },
+  turn: { name: 'Turn', does: 'Turn handles', key: 't' },
+  size: { name: 'Size', does: 'Size handles', key: 's' },
+  all: { name: 'All', does: 'All handles', key: 'c' },
 }
 
 /** The choices of handles, axes and pivots with their names, and how they are made. */
@@ -43,7 +44,7 @@ export function useGrips() {
 
   const axesModes = AXES_MODES.map(mode => ({ mode, name: AXES[mode][0], about: AXES[mode][1] }))
   const pivotModes = PIVOT_MODES.map(mode => ({ mode, name: PIVOTS[mode][0], about: PIVOTS[mode][1] }))
-  const choices = HANDLE_CHOICES.map(choice => ({ choice, name: CHOICES[choice][0], key: CHOICES[choice][1] }))
+  const choices = HANDLE_CHOICES.map(choice => ({ choice, ...CHOICES[choice] }))
   const borrowedFrom = computed(() => handling.borrowed?.from ?? null)
   const hasPin = computed(() => handling.pin !== null)
   const choice = computed(() => handling.choice)

@@ -17,7 +17,7 @@ const night = computed(() => settings.kept.board === 'night')
     <IconButton
       :icon="mdiHelpCircleOutline"
       label="Handbook"
-      keys="F1"
+      does="Handbook"
       :pressed="handbook.isOpen"
       @click="handbook.isOpen ? handbook.close() : handbook.open()"
     />

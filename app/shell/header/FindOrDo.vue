@@ -8,7 +8,7 @@ import { useEdits } from '~/editor/edits'
 import { useKit } from '~/editor/kit'
 import { useLevel } from '~/editor/level'
 import { usePanels } from '~/editor/panels'
-import { keyLabel } from '~/editor/tools/key-name'
+import { useKeys } from '~/editor/keys/keys'
 import { meantBy, soughtIn } from '~/features/handbook/everyday-words'
 import { useHandbook } from '~/features/handbook/handbook'
 import { usePlacing } from '~/features/kit/placing'
@@ -21,6 +21,7 @@ const session = useStageSession()
 const edits = useEdits()
 const kit = useKit()
 const commands = useCommands()
+const keys = useKeys()
 const handbook = useHandbook()
 const text = ref('')
 const at = ref(0)
@@ -80,7 +81,7 @@ const entries = computed((): Entry[] => {
   const done = commands
     .possible()
     .filter(({ name }) => matches(name) || meant.value.includes(name))
-    .map(({ name, key = '', run: does }) => ({ key: `do ${name}`, name, note: keyLabel(key), run: does }))
+    .map(({ name, run: does }) => ({ key: `do ${name}`, name, note: keys.labelOf(name) ?? '', run: does }))
   return [...many, ...things, ...parts, ...done, ...pages.value]
 })
 
@@ -119,7 +120,7 @@ function run(entry: Entry | undefined): void {
 <template>
   <v-btn class="box" variant="flat" :prepend-icon="mdiMagnify" @click="panels.findOpen = true">
     Find or do …
-    <kbd>/</kbd>
+    <KeyCap does="Find or do" />
   </v-btn>
   <v-dialog v-model="panels.findOpen" aria-label="Find or do" max-width="560" location="top" class="find">
     <section class="sheet">

@@ -63,7 +63,7 @@ async function setStarting(isOne: boolean): Promise<void> {
     </template>
     <MenuList label="Level">
       <MenuItem title="Rename level" @click="askRename" />
-      <MenuItem title="Milestones …" keys="Ctrl S" @click="void milestones.open()" />
+      <MenuItem title="Milestones …" does="Milestones" @click="void milestones.open()" />
       <MenuItem title="Compare with …" @click="void milestones.openComparing()" />
       <MenuItem title="Begin a variant …" :disabled="!milestones.mayMake" @click="askVariant" />
       <MenuItem

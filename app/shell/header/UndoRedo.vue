@@ -14,7 +14,7 @@ const modes = useModes()
     <IconButton
       :icon="mdiUndoVariant"
       label="Undo"
-      keys="Ctrl+Z"
+      does="Undo"
       :title="modes.undoable ?? undefined"
       :disabled="modes.undoable === null"
       @click="modes.undo()"
@@ -22,7 +22,7 @@ const modes = useModes()
     <IconButton
       :icon="mdiRedoVariant"
       label="Redo"
-      keys="Ctrl+Shift+Z"
+      does="Redo"
       :title="level.redoSteps.at(-1)?.label"
       :disabled="level.redoSteps.length === 0"
       @click="level.redo()"

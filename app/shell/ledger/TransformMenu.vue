@@ -31,7 +31,7 @@ const isOpenGroup = computed(() => 'open' in props.last.own && props.last.own.op
   <IconButton
     :icon="mdiArrowCollapseDown"
     label="Set down onto what is below"
-    keys="G"
+    does="Set down"
     @click="facing.setDownPicked()"
   />
   <v-menu location="top end">
@@ -72,13 +72,13 @@ const isOpenGroup = computed(() => 'open' in props.last.own && props.last.own.op
         subtitle="a part of its own"
         @click="duplicating.makeIndependent()"
       />
-      <MenuItem title="Copy position, turn and size" @click="shaping.copyTransform()" keys="Ctrl+Alt+C" />
+      <MenuItem title="Copy position, turn and size" @click="shaping.copyTransform()" does="Copy the transform" />
       <MenuItem
         title="Paste position, turn and size"
         :subtitle="shaping.copied ? `of ${shaping.copied.from}` : 'nothing copied yet'"
         :disabled="!shaping.copied"
         @click="shaping.pasteTransform()"
-        keys="Ctrl+Alt+V"
+        does="Paste the transform"
       />
       <MenuItem title="Reset turn" @click="baking.bakeQuestion = { what: 'reset-turn' }" />
       <MenuItem title="Reset size" @click="baking.bakeQuestion = { what: 'reset-size' }" />

@@ -5,6 +5,8 @@ import { computed, nextTick, ref, watch } from 'vue'
 import { useRosterRows } from './use-roster-rows'
 import { useRosterDrag } from './use-roster-drag'
 import { KIND_NAMES } from '~~/core/level/kinds'
+import { useKeys } from '~/editor/keys/keys'
+import type { StageUse } from '~/editor/keys/stage-uses'
 import { useTools } from '~/editor/tools'
 import { useLevel } from '~/editor/level'
 import { usePanels } from '~/editor/panels'
@@ -29,6 +31,7 @@ const virtual = useVirtualizer(
 )
 
 const tools = useTools()
+const keys = useKeys()
 const panels = usePanels()
 const settings = useSettings()
 const drag = useRosterDrag()
@@ -90,20 +93,19 @@ async function focusRow(index: number): Promise<void> {
 
 function onKey(event: KeyboardEvent, index: number): void {
   const row = rows.value[index]!
-  const actions: Record<string, () => void> = {
-    'ArrowDown': () => void focusRow(index + 1),
-    'ArrowUp': () => void focusRow(index - 1),
-    'Home': () => void focusRow(0),
-    'End': () => void focusRow(rows.value.length - 1),
-    'ArrowRight': () => (row.children > 0 && !row.open ? toggle(row.placement.id) : void focusRow(index + 1)),
-    'ArrowLeft': () =>
+  const actions: Partial<Record<StageUse, () => void>> = {
+    rowBelow: () => void focusRow(index + 1),
+    rowAbove: () => void focusRow(index - 1),
+    rowFirst: () => void focusRow(0),
+    rowLast: () => void focusRow(rows.value.length - 1),
+    rowOpen: () => (row.children > 0 && !row.open ? toggle(row.placement.id) : void focusRow(index + 1)),
+    rowClose: () =>
       row.open
         ? toggle(row.placement.id)
         : void focusRow(rows.value.findIndex(other => other.placement.id === row.placement.parentId)),
-    'Enter': () => pick(event, index),
-    ' ': () => pick(event, index),
+    rowPick: () => pick(event, index),
   }
-  const action = actions[event.key]
+  const action = Object.entries(actions).find(([use]) => keys.isStageUse(use as StageUse, 'list', event))?.[1]
   if (!action) return
   event.preventDefault()
   event.stopPropagation()

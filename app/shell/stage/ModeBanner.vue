@@ -20,21 +20,21 @@ const firstUse = useFirstUse()
     <span>{{ [...modes.told, ...(modes.justDropped ? [`Dropped: ${modes.justDropped}`] : [])].join(' · ') }}</span>
     <v-btn v-if="modes.justDropped" variant="text" @click="modes.bringBack()">
       Bring it back
-      <kbd>Ctrl+Z</kbd>
+      <KeyCap does="Undo" />
     </v-btn>
     <template v-if="modes.work">
       <v-btn v-if="modes.work.keep" variant="text" :title="`Keeps ${modes.work.what}`" @click="modes.done()">
         Done
-        <kbd>Enter</kbd>
+        <KeyCap does="Finish what is drawn" />
       </v-btn>
       <v-btn variant="text" :title="`Drops ${modes.work.what}; undo brings it back`" @click="modes.escape()">
         Drop
-        <kbd>Esc</kbd>
+        <KeyCap does="Back to plain picking" />
       </v-btn>
     </template>
     <v-btn v-else-if="modes.told.length > 0" variant="text" @click="modes.escape()">
       End
-      <kbd>Esc</kbd>
+      <KeyCap does="Back to plain picking" />
     </v-btn>
   </div>
   <p v-if="firstUse" class="first-use" :class="{ raised: cameras.showStrip }" role="status" data-test="first-use">

@@ -149,7 +149,7 @@ function save(): void {
       class="opener"
       :icon="mdiViewGridOutline"
       label="Four panes and back"
-      keys="5"
+      does="Four panes, or the one under the pointer"
       @click="session.toggleFull()"
     />
   </div>

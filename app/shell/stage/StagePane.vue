@@ -6,6 +6,7 @@ import { boxWithin, fixtureBoxes } from './fixture-boxes'
 import { useLevelNumbers } from '../use-level-numbers'
 import { useGrips } from '~/features/transform/use-grips'
 import { useModes } from '~/editor/modes'
+import { useKeys } from '~/editor/keys/keys'
 import { useStageSession } from '~/editor/stage-session'
 import { useTools } from '~/editor/tools'
 import { useCameras } from '~/features/cameras/cameras'
@@ -49,6 +50,7 @@ const cameras = useCameras()
 const walking = useWalking()
 const workshop = useWorkshop()
 const { choices, choice, setChoice } = useGrips()
+const keys = useKeys()
 const motion = usePreferredReducedMotion()
 const failed = ref(false)
 /**
@@ -59,9 +61,9 @@ const ROOM = { all: 730, handles: 430, strip: 320 }
 const room = computed(() => session.panes[0]?.rect.width ?? 0)
 /** By their keys alone where there is no room for names. */
 const handleOptions = computed(() =>
-  choices.map(({ choice: value, name, key }) => {
+  choices.map(({ choice: value, name, does }) => {
     const short = room.value < (session.panes.length === 1 ? 540 : ROOM.handles)
-    return { value, name: short ? key || '–' : name, keys: short ? undefined : key, title: name }
+    return { value, name: short ? (keys.labelOf(does) ?? '–') : name, does: short ? undefined : does, title: name }
   }),
 )
 

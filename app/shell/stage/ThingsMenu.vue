@@ -79,7 +79,7 @@ function pick(id: string): void {
           v-for="command in offered"
           :key="command.name"
           :title="command.name"
-          :keys="command.key"
+          :does="command.name"
           @click="run(command)"
         />
       </template>

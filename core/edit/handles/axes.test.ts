@@ -15,7 +15,7 @@ import { applyChange } from '../../level/change'
 import { bareView } from '../../scene/level-view'
 import { axesFromPoints, axesOf, directionsOf, localAxes, surfaceAxes } from './axes'
 import type { AxesSources } from './axes'
-import { constraintForKey, freeAxes } from './lock'
+import { freeAxes } from './lock'
 import { nudgeDirection } from './nudge'
 import { PIVOT_PLACES, pivotOf, pivotPoint, placeInBox, placeOfPivot, setPivots, toOwn } from './pivot'
 import { turnAbout, turnPlacements } from './turn'
@@ -166,13 +166,11 @@ describe('a pivot', () => {
   })
 })
 
-describe('the lock keys', () => {
-  it('lock to an axis, with Shift out of it, and free', () => {
-    expect(constraintForKey('Digit1', false)).toEqual({ kind: 'axis', axis: 0 })
-    expect(constraintForKey('Numpad3', true)).toEqual({ kind: 'plane', axis: 2 })
-    expect(constraintForKey('Digit0', false)).toEqual({ kind: 'view' })
-    expect(constraintForKey('Digit4', false)).toBeNull()
+describe('a constraint', () => {
+  it('leaves the other axes free', () => {
     expect(freeAxes({ kind: 'plane', axis: 1 })).toEqual([0, 2])
+    expect(freeAxes({ kind: 'axis', axis: 1 })).toEqual([1])
+    expect(freeAxes({ kind: 'view' })).toEqual([0, 1, 2])
   })
 })
 

@@ -8,13 +8,3 @@ export function freeAxes(constraint: Constraint): AxisIndex[] {
   if (constraint.kind === 'axis') return [constraint.axis]
   return ([0, 1, 2] as const).filter(axis => constraint.kind === 'view' || axis !== constraint.axis)
 }
-
-/**
- * The constraint a lock key asks for: `1 2 3` an axis, with Shift the plane across it, `0` none. Null for other keys.
- */
-export function constraintForKey(code: string, shift: boolean): Constraint | null {
-  const digit = /^(?:Digit|Numpad)([0-3])$/.exec(code)?.[1]
-  if (digit === undefined) return null
-  if (digit === '0') return { kind: 'view' }
-  return { kind: shift ? 'plane' : 'axis', axis: (Number(digit) - 1) as AxisIndex }
-}

@@ -3,23 +3,16 @@ import { v7 } from 'uuid'
 import { copyOf } from '~~/core/scene/copy-id'
 import { boxCorners } from '~~/core/scene/shown'
 import { bentShapesOf } from '~~/core/edit/release'
-import { constraintForKey } from '~~/core/edit/handles/lock'
 import { duplicate } from '~~/core/edit/duplicate'
 import { heldNoMore, keptToOthers, lettingGo } from '~~/core/relate/loose'
 import type { Operation } from '~~/core/level/schema'
 import { topmost } from '~~/core/level/tree'
 import { counted } from '~~/core/units/plural'
 import type { ScreenBox } from '~/stage/label-place'
+import { lockOf } from '../../keys/stage-uses'
 import type { Gesture, KeyPress, PointerAt } from '../gesture'
 import type { Caught, ToolWorld } from '../tool-world'
 import type { DragKind, Outcome } from './drag-kind'
-
-/** Held, it takes the camera along. */
-const CAMERA_KEY = 'KeyV'
-/** Pressed, what a snap shows stays so once it is let go of; pressed again, not. */
-const KEEP_KEY = 'KeyK'
-/** Held, what is dragged is not held by what it is kept to; let go of elsewhere with it, it is not kept any more. */
-const LOOSE_KEY = 'KeyJ'
 
 /**
  * A drag from its press to its release. Until then only the stage and the ledger show it; the level is written once, at
@@ -162,11 +155,12 @@ export function runDrag(world: ToolWorld, kind: DragKind, from: PointerAt, atOnc
     cancel,
     goesOn: () => typing,
     key: (press: KeyPress) => {
-      if (press.code === CAMERA_KEY) {
+      if (press.is('takeCamera')) {
         cameraKey = press.down
         return true
       }
-      if (press.code === LOOSE_KEY && kept.length > 0 && !typing) {
+      // Meanwhile what is dragged is not held by what it is kept to; put elsewhere with it, it is not kept any more.
+      if (press.is('loose') && kept.length > 0 && !typing) {
         if (isLoose !== press.down) {
           isLoose = press.down
           update()
@@ -174,16 +168,16 @@ export function runDrag(world: ToolWorld, kind: DragKind, from: PointerAt, atOnc
         return true
       }
       if (!press.down || typing) return false
-      if (press.key === '=') {
+      if (press.is('type')) {
         startTyping()
         return true
       }
-      if (press.code === KEEP_KEY && !press.shift) {
+      if (press.is('keep')) {
         keeps = !outcome?.caught?.some(isKept)
         update()
         return true
       }
-      const wanted = constraintForKey(press.code, press.shift)
+      const wanted = lockOf(press.is)
       if (!wanted) return false
       lock = wanted.kind === 'view' ? null : wanted
       world.setLock(lock)

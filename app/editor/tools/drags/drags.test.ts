@@ -4,6 +4,7 @@ import { turnAbout } from '~~/core/edit/handles/turn'
 import { setPivots, toOwn } from '~~/core/edit/handles/pivot'
 import { degreesToQuat } from '~~/core/math/transform'
 import { testId } from '../../../../tests/support'
+import { keyFor } from '../../keys/test-keys'
 import { testEditor } from '../../test-editor'
 import type { DragKind } from './drag-kind'
 import { runDrag } from './drag'
@@ -18,7 +19,6 @@ beforeAll(() => {
 })
 
 const [one, two] = [testId(1), testId(2)]
-const key = (code: string, shift = false) => ({ code, key: code.replace('Digit', ''), shift, down: true })
 
 function start(...placements: Parameters<typeof testEditor>[0]) {
   const bench = testEditor(
@@ -107,7 +107,7 @@ describe('every drag', () => {
       moveDrag(bench.world, bench.frame(), { kind: 'axis', axis: 0 }),
       bench.over(0.2, 0, 0),
     )
-    gesture.key!(key('KeyV'))
+    gesture.key!(keyFor('takeCamera'))
     const [from, to] = [bench.over(0.2, 0, 0), bench.over(1.2, 0, 0)]
     for (let i = 1; i <= 4; i++) gesture.move({ ...from, x: from.x + ((to.x - from.x) * i) / 4 })
     gesture.end(to)
@@ -140,12 +140,12 @@ describe('a lock', () => {
         (value, i) => Math.round((value - [0.2, 0, 0][i]!) * 1000) / 1000 + 0,
       )
     gesture.move(bench.over(1.2, 0, 1))
-    gesture.key!(key('Digit3'))
+    gesture.key!(keyFor('lockZ'))
     expect(moved()[0]).toBe(0)
     expect(moved()[2]).not.toBe(0)
-    gesture.key!(key('Digit2', true))
+    gesture.key!(keyFor('lockOutOfY'))
     expect(moved()).toEqual([1, 0, 1])
-    gesture.key!(key('Digit0'))
+    gesture.key!(keyFor('unlock'))
     expect(moved()[1]).not.toBe(0)
     expect(bench.seen.readouts.at(-1)!.title).toBe('Move across the view')
   })
@@ -174,7 +174,7 @@ describe('typed numbers', () => {
     )
     gesture.move(bench.over(1, 0, 0))
     expect(gesture.goesOn!()).toBe(false)
-    expect(gesture.key!({ code: 'Digit0', key: '=', shift: true, down: true })).toBe(true)
+    expect(gesture.key!(keyFor('type'))).toBe(true)
     expect(gesture.goesOn!()).toBe(true)
     expect(bench.seen.asked!.fields).toMatchObject([{ label: 'X', quantity: 'length' }])
     gesture.move(bench.over(9, 0, 0))

@@ -1,0 +1,62 @@
+import { z } from 'zod'
+import { keysSchema } from '../settings-schema'
+import type { Chord, KeysBy } from './chord'
+
+// Keys as a file of their own: JSON with a version, and only what is other than ours.
+
+const VERSION = 1
+const fileSchema = z.strictObject({
+  format: z.literal('handy-grid keys'),
+  version: z.literal(VERSION),
+  by: z.enum(['letter', 'place']),
+  keys: keysSchema,
+})
+
+export type KeySet = { by: KeysBy; keys: Record<string, Chord[]> }
+/** What a file says; or what is wrong with it, and where. */
+export type KeysRead = { ok: true; set: KeySet } | { ok: false; error: string }
+
+/** The name that such a file has. */
+export const KEYS_FILE = 'handy-grid-keys.json'
+/** Characters of a file of keys, at most. */
+const LONGEST = 200_000
+
+export const writeKeys = ({ by, keys }: KeySet): string =>
+  `${JSON.stringify({ format: 'handy-grid keys', version: VERSION, by, keys }, null, 2)}\n`
+
+/**
+ * Reads what `writeKeys` has written, or somebody by hand.
+ *
+ * @example
+ * const read = readKeys(writeKeys({ by: 'letter', keys: { Undo: ['Ctrl+z'] } }))
+ * if (read.ok) read.set.keys.Undo // ['Ctrl+z']
+ */
+export function readKeys(text: string): KeysRead {
+  if (text.length > LONGEST) return { ok: false, error: 'It is too long to be a file of keys.' }
+  let given: unknown
+  try {
+    given = JSON.parse(text)
+  } catch (error) {
+    return { ok: false, error: `It is not JSON: ${whereIn(text, error)}` }
+  }
+  const parsed = fileSchema.safeParse(given)
+  if (parsed.success) return { ok: true, set: { by: parsed.data.by, keys: parsed.data.keys } }
+  const { path, message } = parsed.error.issues[0]!
+  const line = lineOf(text, path.filter(step => typeof step === 'string').at(-1))
+  return { ok: false, error: `${path.join(', ') || 'the file'}: ${message}${line ? ` (line ${line})` : ''}` }
+}
+
+/** What a reader of JSON says, with the line where it stopped, if it tells how far it came. */
+function whereIn(text: string, error: unknown): string {
+  const { message } = error as Error
+  const at = /position (\d+)/.exec(message)?.[1]
+  return at === undefined || /line \d/.test(message)
+    ? message
+    : `${message} (line ${text.slice(0, Number(at)).split('\n').length})`
+}
+
+/** The line that a name stands in, counted from 1; null if it is not there. */
+function lineOf(text: string, name: string | undefined): number | null {
+  const at = name === undefined ? -1 : text.indexOf(JSON.stringify(name))
+  return at < 0 ? null : text.slice(0, at).split('\n').length
+}

@@ -1,0 +1,164 @@
+import { readFileSync } from 'node:fs'
+import type { Page } from '@playwright/test'
+import { expect, test } from './support'
+
+/** A key of a keyboard that writes something else in that place, as the browser's protocol tells it. */
+async function pressPlace(page: Page, code: string, key: string): Promise<void> {
+  const session = await page.context().newCDPSession(page)
+  const modifiers = 2
+  for (const type of ['rawKeyDown', 'keyUp'] as const)
+    await session.send('Input.dispatchKeyEvent', {
+      type,
+      code,
+      key,
+      modifiers,
+      windowsVirtualKeyCode: key.toUpperCase().charCodeAt(0),
+    })
+  await session.detach()
+}
+
+test('any key can be another: one that is taken is swapped, the stage follows, and all is there after a reload', async ({
+  page,
+  editor,
+}) => {
+  await editor.openWith([{ name: 'Crate', part: 'Crate', translation: [0, 0, 0] }])
+  const sheet = page.getByTestId('keys')
+  const row = (name: string) => sheet.locator(`[data-use="${name}"]`)
+  const find = async (text: string) => sheet.getByLabel('Look for an action').fill(text)
+  const give = async (name: string, key: string) => {
+    await find(name)
+    await row(name)
+      .getByRole('button', { name: `Another key for ${name}` })
+      .click()
+    await expect(row(name)).toContainText('Press a key')
+    await page.keyboard.press(key)
+  }
+  await page.keyboard.press('Control+k')
+  // What has a key already is named, and swapped: Undo by G, and Set down by Ctrl Z.
+  await give('Undo', 'g')
+  await expect(row('Undo').getByRole('alert')).toContainText('G does “Set down” already.')
+  await row('Undo').getByRole('button', { name: 'Swap them' }).click()
+  await expect(row('Undo')).toContainText('G')
+  await find('Set down')
+  await expect(row('Set down')).toContainText('Ctrl Z')
+  // What the browser keeps is said to be so, and not taken.
+  await give('Redo', 'Control+t')
+  await expect(row('Redo').getByRole('alert')).toContainText('The browser keeps Ctrl T for itself')
+  await row('Redo').getByRole('button', { name: 'Leave it' }).click()
+  await expect(row('Redo').getByRole('alert')).toHaveCount(0)
+  // A second key, and one for the stage.
+  await give('Look at everything', 'F9')
+  await give('Lock to X', 'y')
+  await sheet.getByRole('button', { name: 'Clear Look for an action' }).click()
+  await sheet.getByRole('button', { name: 'By key' }).click()
+  await page.keyboard.press('F9')
+  await expect(sheet.locator('[data-use]')).toHaveCount(1)
+  await expect(sheet.locator('[data-use]')).toContainText('Look at everything')
+  await sheet.getByRole('button', { name: 'Done' }).click()
+  await expect(sheet).toBeHidden()
+
+  // On the stage: along X alone by the new key, wherever the pointer goes.
+  await editor.pick('Crate')
+  await editor.look([0, 9, 5], [0, 0, 0])
+  await page.keyboard.press('y')
+  const [from, to] = [await editor.at([0, 0.4, 0]), await editor.at([2, 0.4, 1.5])]
+  await page.mouse.move(from.x, from.y)
+  await page.mouse.down()
+  await page.mouse.move((from.x + to.x) / 2, (from.y + to.y) / 2, { steps: 4 })
+  await page.mouse.move(to.x, to.y, { steps: 4 })
+  await page.mouse.up()
+  await expect.poll(async () => (await editor.row('Crate')).translation[0]).toBeGreaterThan(1)
+  const moved = (await editor.row('Crate')).translation
+  expect([moved[1], moved[2]]).toEqual([0, 0])
+  // Ctrl Z is not undo any more, G is; buttons and the handbook say so.
+  await page.getByRole('button', { name: 'Undo', exact: true }).hover()
+  await expect(page.getByRole('tooltip').filter({ hasText: 'Undo' })).toContainText('G')
+  await page.mouse.move(1, 1)
+  await page.keyboard.press('g')
+  await expect.poll(async () => (await editor.row('Crate')).translation).toEqual([0, 0, 0])
+  await page.keyboard.press('F1')
+  const book = page.getByTestId('handbook')
+  await book.getByRole('link', { name: 'The way back' }).first().click()
+  await expect(book.getByRole('row', { name: 'Undo G', exact: true })).toBeVisible()
+  await page.keyboard.press('F1')
+
+  await page.reload()
+  await editor.ready()
+  await page.keyboard.press('Control+k')
+  await find('Undo')
+  await expect(row('Undo')).toContainText('G')
+  await row('Undo').getByRole('button', { name: 'Ours again for Undo' }).click()
+  // Ours is what Set down has now: both are named.
+  await expect(row('Undo')).toContainText('has a key that does something else too')
+  await sheet.getByRole('button', { name: 'Ours again, all' }).click()
+  await expect(row('Undo')).not.toContainText('something else too')
+  await expect(row('Undo')).toContainText('Ctrl Z')
+})
+
+test('keys are taken along as a file, mean letters or places, and are printed', async ({ page, editor }) => {
+  await editor.openWith([{ name: 'Crate', part: 'Crate', translation: [0, 0, 0] }])
+  const sheet = page.getByTestId('keys')
+  const isUndone = async () => (await editor.row('Crate')).translation[0] === 0
+  const move = async () => {
+    await editor.pick('Crate')
+    await page.getByLabel('Position X', { exact: true }).fill('3')
+    await page.keyboard.press('Enter')
+    await expect.poll(async () => (await editor.row('Crate')).translation[0]).toBe(3)
+    await page.getByRole('button', { name: 'Pick', exact: true }).focus()
+  }
+  // A French keyboard has Z where W is on an English one: the letter is meant.
+  await move()
+  await pressPlace(page, 'KeyW', 'z')
+  await expect.poll(isUndone).toBe(true)
+  // By place it is the other way round.
+  await page.keyboard.press('Control+k')
+  await sheet.getByRole('button', { name: 'by where they lie' }).click()
+  await sheet.getByRole('button', { name: 'Done' }).click()
+  await expect(sheet).toBeHidden()
+  await move()
+  await pressPlace(page, 'KeyW', 'z')
+  await pressPlace(page, 'KeyZ', 'w')
+  await expect.poll(isUndone).toBe(true)
+
+  // Out, and in again after all was changed.
+  await page.keyboard.press('Control+k')
+  const download = page.waitForEvent('download')
+  await sheet.getByRole('button', { name: 'As a file', exact: true }).click()
+  const path = (await (await download).path())!
+  expect(JSON.parse(readFileSync(path, 'utf8'))).toEqual({
+    format: 'handy-grid keys',
+    version: 1,
+    by: 'place',
+    keys: {},
+  })
+  const takeFile = async (text: string) => {
+    const chooser = page.waitForEvent('filechooser')
+    await sheet.getByRole('button', { name: 'From a file …' }).click()
+    await (await chooser).setFiles({ name: 'keys.json', mimeType: 'application/json', buffer: Buffer.from(text) })
+  }
+  await takeFile('{\n "format": "handy-grid keys",\n oops }')
+  await expect(sheet.getByRole('alert')).toContainText('line 3')
+  await expect(sheet.getByRole('button', { name: 'by where they lie' })).toHaveAttribute('aria-pressed', 'true')
+  await takeFile(
+    JSON.stringify({
+      format: 'handy-grid keys',
+      version: 1,
+      by: 'letter',
+      keys: { 'Undo': ['u'], 'Find or do': ['g'], 'Fly to the moon': ['m'] },
+    }),
+  )
+  await expect(sheet.getByRole('status')).toContainText(
+    '2 are set by the file. Nothing here is called Fly to the moon.',
+  )
+  // What clashes by it is listed, with both names.
+  await expect(sheet.locator('[data-use="Find or do"]')).toBeVisible()
+  await expect(sheet.locator('[data-use="Set down"]')).toBeVisible()
+  await expect(sheet.locator('[data-use]')).toHaveCount(2)
+  await sheet.getByRole('button', { name: 'Print' }).click()
+  const paper = page.frameLocator('iframe[title="Keys, to print"]')
+  await expect(paper.getByText('Undo', { exact: false }).first()).toContainText('U')
+  await sheet.getByRole('button', { name: 'Done' }).click()
+  await move()
+  await page.keyboard.press('u')
+  await expect.poll(isUndone).toBe(true)
+})
