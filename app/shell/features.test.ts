@@ -1,3 +1,4 @@
+import { readdirSync, readFileSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
 import type { Command } from '~/editor/commands'
 import { useCommands, usesOf } from '~/editor/commands'
@@ -49,5 +50,20 @@ describe('features', () => {
       'two commands are called "Group"',
     )
     expect(group({ name: 'Jump up', key: 'n', run })).toThrow('Vertex snap while held')
+  })
+
+  it('are meant by their names wherever a text or a button shows a key', () => {
+    testEditor([])
+    beginFeatures()
+    const names = new Set(useKeys().uses.map(({ name }) => name))
+    const texts = ['app', 'core/learn'].flatMap(folder =>
+      readdirSync(folder, { recursive: true, encoding: 'utf8' })
+        .filter(name => /\.(ts|vue)$/.test(name) && !name.includes('.test.'))
+        .map(name => readFileSync(`${folder}/${name}`, 'utf8')),
+    )
+    const said = texts.flatMap(text => [...text.matchAll(/(?<![${])\{([A-Z][^{}'"`$;=<>]{3,})\}(?!\})/g)])
+    const does = texts.flatMap(text => [...text.matchAll(/\bdoes="([A-Z][^"]*)"/g)])
+    expect([said.length > 40, does.length > 15]).toEqual([true, true])
+    for (const [, name] of [...said, ...does]) expect(names, name).toContain(name)
   })
 })

@@ -15,7 +15,7 @@ export type ShownStep = {
   turns?: { thing: string; by: number }
 }
 
-/** One minute of the first steps. */
+/** One minute of the first steps. Its texts mean keys by what they do: `press {Set down}`. */
 export type Exercise = {
   name: string
   /** What is to be done, in a sentence. */

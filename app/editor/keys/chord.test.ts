@@ -78,6 +78,10 @@ describe('a chord', () => {
     // A Greek one writes no Latin letters: there the place is meant.
     expect(is('m', press('μ', 'KeyM'))).toBe(true)
     expect(is('KeyW', press('z', 'KeyW'))).toBe(true)
+    expect([is('?', press('_', 'Slash', 'Shift'), 'place'), is('/', press('_', 'Slash', 'Shift'), 'place')]).toEqual([
+      true,
+      false,
+    ])
   })
 
   it('is heard besides the modifiers of a drag, if it is meant loosely', () => {

@@ -1,5 +1,5 @@
-import type { KeybindingPress } from 'tinykeys'
-import { matchKeybindingPress, parseKeybinding } from 'tinykeys'
+import type { KeyBindingPress } from 'tinykeys'
+import { matchKeyBindingPress, parseKeybinding } from 'tinykeys'
 
 /**
  * A key with its modifiers: by what it writes, such as `Ctrl+Shift+z`, `[` or `Escape`, or by its place on the
@@ -94,8 +94,11 @@ export type Exactness = 'exact' | 'loose'
 
 /** A chord made ready to be compared with keys. */
 export class ReadyChord {
-  private readonly presses: readonly KeybindingPress[]
-  private readonly placed: readonly KeybindingPress[]
+  private readonly press: KeyBindingPress
+  private readonly placed: KeyBindingPress
+  /** Modifiers that may be held or not. */
+  private readonly besides: ReadonlySet<string>
+  private readonly isCharacter: boolean
   /** How many modifiers have to be held: of two that are pressed the one with more is meant. */
   readonly modifiers: number
 
@@ -103,31 +106,37 @@ export class ReadyChord {
     readonly chord: Chord,
     exactness: Exactness,
   ) {
-    this.presses = pressesOf(chord, exactness)
-    this.placed = pressesOf(byPlace(chord), exactness)
-    this.modifiers = partsOf(chord).modifiers.length
+    const { modifiers, key } = partsOf(chord)
+    this.press = pressOf(chord)
+    this.placed = pressOf(byPlace(chord))
+    this.isCharacter = key.length === 1 && !LETTER.test(key)
+    const free = exactness === 'loose' ? ['Control', 'Meta', 'Alt', 'Shift'] : this.isCharacter ? ['Shift'] : []
+    this.besides = new Set(free.filter(one => !modifiers.includes(one === 'Control' || one === 'Meta' ? 'Ctrl' : one)))
+    this.modifiers = modifiers.length
   }
 
   /** Where a keyboard writes no Latin letters, places are meant whatever is chosen. */
   isPressed(event: KeyEvent, by: KeysBy): boolean {
     const isForeign = LETTER.test(event.key) && !/^\p{Script=Latin}$/u.test(event.key)
-    return (by === 'place' || isForeign ? this.placed : this.presses).some(press =>
-      matchKeybindingPress(event as KeyboardEvent, press),
+    const isPlaced = by === 'place' || isForeign
+    // A character may need Shift or the right Alt, which some systems tell as Ctrl and Alt, to be written.
+    const isWritten = this.isCharacter && !isPlaced && event.getModifierState('AltGraph')
+    const getModifierState = (modifier: string) =>
+      !(isWritten && WRITING.has(modifier))
+      && !(this.besides.has(modifier) && !(isPlaced && modifier === 'Shift' && this.isCharacter))
+      && event.getModifierState(modifier)
+    return matchKeyBindingPress(
+      { key: event.key, code: event.code, getModifierState } as KeyboardEvent,
+      isPlaced ? this.placed : this.press,
     )
   }
 }
 
-/** What a character needs besides, such as Shift or the right Alt, is whatever the keyboard asks for it. */
-function pressesOf(chord: Chord, exactness: Exactness): KeybindingPress[] {
+const WRITING: ReadonlySet<string> = new Set(['AltGraph', 'Alt', 'Control'])
+
+const pressOf = (chord: Chord): KeyBindingPress => {
   const { modifiers, key } = partsOf(chord)
-  const isCharacter = key.length === 1 && !LETTER.test(key)
-  const asked = modifiers.map(modifier => (modifier === 'Ctrl' ? '$mod' : modifier))
-  const besides = exactness === 'loose' ? ['Control', 'Meta', 'Alt', 'Shift'] : isCharacter ? ['Shift'] : []
-  const ready = (more: readonly string[]) =>
-    parseKeybinding(
-      [...asked, ...more, ...besides.filter(one => !asked.includes(one)).map(one => `[${one}]`), key].join('+'),
-    )
-  return isCharacter ? [...ready([]), ...ready(['AltGraph'])] : ready([])
+  return parseKeybinding([...modifiers.map(each => (each === 'Ctrl' ? '$mod' : each)), key].join('+'))[0]!
 }
 
 const NAMES: Readonly<Record<string, string>> = {

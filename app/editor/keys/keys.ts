@@ -96,7 +96,10 @@ export const useKeys = defineStore('keys', () => {
     return first === undefined ? undefined : label(first)
   }
 
-  return { uses, byName, clashes, keysOf, meantAt, isStageUse, begin, assign, reset, othersWith, label, labelOf }
+  /** A text with keys in it, each meant by what it does: `{Undo} takes it back`. */
+  const said = (text: string): string => text.replace(/\{([^{}]+)\}/g, (_, name: string) => labelOf(name) ?? 'no key')
+
+  return { uses, byName, clashes, keysOf, meantAt, isStageUse, begin, assign, reset, othersWith, label, labelOf, said }
 })
 
 /** What some browsers tell of the keyboard. */

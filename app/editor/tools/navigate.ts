@@ -78,7 +78,7 @@ export function fly(world: ToolWorld, view: View, from: PointerAt): Gesture {
             at: last,
             title: 'Fly',
             value: `${speed.toFixed(speed < 1 ? 2 : 1)} m/s`,
-            notes: ['the wheel changes the speed, Shift slows down'],
+            notes: ['the wheel changes the speed, {Fly slowly, while held} slows down'],
           },
     )
   }
@@ -113,7 +113,9 @@ export function fly(world: ToolWorld, view: View, from: PointerAt): Gesture {
         at: last,
         title: 'Fly',
         value: `${speed.toFixed(speed < 1 ? 2 : 1)} m/s`,
-        notes: ['W A S D, Q and E fly while the right button is held'],
+        notes: [
+          '{Fly forward} {Fly to the left} {Fly back} {Fly to the right}, {Fly down} and {Fly up} fly while the right button is held',
+        ],
       })
     },
   }

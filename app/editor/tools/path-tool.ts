@@ -75,7 +75,7 @@ export class PathTool implements StageMode {
         points.length < 2
           ? ['click for each point']
           : [
-              'Enter ends it, Backspace takes a point back',
+              '{Finish what is drawn} ends it, {Take back the last point} takes a point back',
               ...(points.length > 2 ? ['a click on the first point closes it'] : []),
             ],
     })

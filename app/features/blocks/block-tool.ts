@@ -230,7 +230,11 @@ export class BlockTool implements StageMode {
           ? `${this.title}: base`
           : `${this.title}: ${block.type === 'slab' ? 'thickness' : 'height'}`,
       value: this.stage === 'base' ? `${size[0]} × ${size[2]}` : size[1]!,
-      notes: [...notes, ...(block.type === 'steps' ? stairWarnings(riserAndTread(block)) : []), '= types numbers'],
+      notes: [
+        ...notes,
+        ...(block.type === 'steps' ? stairWarnings(riserAndTread(block)) : []),
+        '{Type numbers instead} types numbers',
+      ],
     })
   }
 

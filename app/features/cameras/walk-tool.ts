@@ -22,6 +22,10 @@ const WAYS: Partial<Record<StageUse, [forward: number, right: number]>> = {
   walkRight: [0, 1],
 }
 const USES = ['walkForward', 'walkBack', 'walkLeft', 'walkRight', 'run', 'crouch', 'jump'] as const
+/** What its keys do, each by its use. */
+export const WALK_KEYS =
+  '{Walk forward} {Walk to the left} {Walk back} {Walk to the right} walk, {Run, while held} runs, {Jump} jumps, '
+  + '{Crouch, while held} crouches, {Back to plain picking} leaves'
 /** Milliseconds between two times that something is said. */
 const SAYING = 150
 
@@ -165,7 +169,7 @@ export class WalkTool implements StageMode {
       notes: [
         ...(walker.isOnFloor ? ['no ground here: on a floor below everything'] : walker.grounded ? [] : ['in the air']),
         ...(last && level.has(last.thing) ? [`stopped last by ${level.need(last.thing).name}`] : []),
-        'W A S D walk, Shift runs, Space jumps, C crouches, Esc leaves',
+        WALK_KEYS,
       ],
     })
   }

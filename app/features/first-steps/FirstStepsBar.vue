@@ -4,6 +4,9 @@ import { watch } from 'vue'
 import { EXERCISE_NAMES, EXERCISES } from '~~/core/learn/exercises'
 import { useFirstSteps } from './first-steps'
 import { useShowing } from './showing'
+import { useKeys } from '~/editor/keys/keys'
+
+const keys = useKeys()
 
 /** The exercise that is on: what to do and why, and the ways on. */
 const steps = useFirstSteps()
@@ -40,8 +43,8 @@ const stateOf = (name: (typeof EXERCISE_NAMES)[number]) =>
       </h2>
       <p v-if="steps.failed" role="alert" class="error">{{ steps.failed }}</p>
       <template v-else>
-        <p>{{ steps.exercise.says }}</p>
-        <p class="quiet">{{ steps.exercise.why }}</p>
+        <p>{{ keys.said(steps.exercise.says) }}</p>
+        <p class="quiet">{{ keys.said(steps.exercise.why) }}</p>
       </template>
     </div>
     <p class="state" role="status">{{ steps.isDone ? 'Done' : '' }}</p>
@@ -63,7 +66,7 @@ const stateOf = (name: (typeof EXERCISE_NAMES)[number]) =>
         data-test="ghost-pointer"
       >
         <PathIcon :path="mdiCursorDefault" :size="26" />
-        <span class="says">{{ showing.pointer.says }}</span>
+        <span class="says">{{ keys.said(showing.pointer.says) }}</span>
       </div>
     </Teleport>
   </section>

@@ -5,6 +5,9 @@ import { counted } from '~~/core/units/plural'
 import { useLevel } from '~/editor/level'
 import { useSettings } from '~/editor/settings'
 import { useKeeping } from '~/editor/keeping'
+import { useKeys } from '~/editor/keys/keys'
+
+const keys = useKeys()
 
 /** What is kept of the last picked thing, and what could be. */
 const keeping = useKeeping()
@@ -16,7 +19,10 @@ const count = computed(() => level.selection.ids.size)
 <template>
   <section aria-labelledby="keep-title" data-test="keep">
     <h3 id="keep-title">Keep</h3>
-    <p class="quiet hint">It stays so, whatever moves that it is kept to. While a drag shows a snap, K keeps that.</p>
+    <p class="quiet hint">
+      It stays so, whatever moves that it is kept to. While a drag shows a snap,
+      {{ keys.labelOf('Keep what the drag has caught') }} keeps that.
+    </p>
     <p v-if="keeping.held === null" class="quiet hint">
       Pick a thing that is to stay on, flush with or between others.
     </p>

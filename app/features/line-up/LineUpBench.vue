@@ -10,6 +10,9 @@ import { useFacing } from './facing'
 import { counted } from '~~/core/units/plural'
 import KeepSection from './KeepSection.vue'
 import RestFields from './RestFields.vue'
+import { useKeys } from '~/editor/keys/keys'
+
+const keys = useKeys()
 
 const settings = useSettings()
 const facing = useFacing()
@@ -142,7 +145,7 @@ const limits = computed(() => settings.kept.setDown)
     </v-btn>
 
     <h3>Set down and face</h3>
-    <p class="quiet hint">Lets each picked thing down onto what is below it (G).</p>
+    <p class="quiet hint">{{ keys.said('Lets each picked thing down onto what is below it ({Set down}).') }}</p>
     <RestFields :rule="settings.kept.setDown" @change="Object.assign(settings.kept.setDown, $event)" />
     <FormLine label="Look from above">
       <QuantityField

@@ -8,6 +8,9 @@ import KeepTape from './KeepTape.vue'
 import { TASK_NAMES, useMeasuring } from './measuring'
 import { useLevel } from '~/editor/level'
 import { useSettings } from '~/editor/settings'
+import { useKeys } from '~/editor/keys/keys'
+
+const keys = useKeys()
 
 const level = useLevel()
 const settings = useSettings()
@@ -49,7 +52,7 @@ function open(id: string): void {
         variant="text"
         :class="{ current: measuring.task === task }"
         :aria-pressed="measuring.task === task"
-        :title="TASK_NAMES[task].hint"
+        :title="keys.said(TASK_NAMES[task].hint)"
         @click="measuring.start(task)"
       >
         <PathIcon :path="MEASURES[measuring.tasks[task].kind].icon" :size="17" />

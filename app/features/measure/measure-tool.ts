@@ -224,7 +224,9 @@ export class MeasureTool implements StageMode {
             ]
           : []),
         ...(count > 0 && TASK_KINDS[this.task].wants === 'point'
-          ? [`1 2 3 lock an axis, = types a length${this.task === 'tape' ? ', Shift goes on as a chain' : ''}`]
+          ? [
+              `{Lock to X} {Lock to Y} {Lock to Z} lock an axis, {Type numbers instead} types a length${this.task === 'tape' ? ', Shift goes on as a chain' : ''}`,
+            ]
           : []),
       ],
     })

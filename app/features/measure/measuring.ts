@@ -42,7 +42,7 @@ export const TASK_NAMES: Record<MeasureTask, { name: string; hint: string }> = {
   'face-slope': { name: 'Slope of a face', hint: 'click a face' },
   'face': { name: 'Area of a face', hint: 'click a flat face' },
   'faces': { name: 'Area of faces', hint: 'click a face: all that it goes over into counts' },
-  'loop': { name: 'Area of a loop', hint: 'click its corners, Enter ends it' },
+  'loop': { name: 'Area of a loop', hint: 'click its corners, {Finish what is drawn} ends it' },
   'height': { name: 'Height above', hint: 'click a point: it is measured to what is below' },
   'clearance': { name: 'Clearance', hint: 'click one thing, then the other' },
   'length': { name: 'Length of a path', hint: 'click an arrangement along a path' },

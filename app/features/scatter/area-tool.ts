@@ -53,7 +53,7 @@ export class AreaTool implements StageMode {
       notes:
         this.points.length === 0
           ? ['click each corner, or drag along the edge']
-          : ['Enter ends it, Backspace takes a corner back'],
+          : ['{Finish what is drawn} ends it, {Take back the last point} takes a corner back'],
     })
   }
 

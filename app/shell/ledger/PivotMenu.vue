@@ -4,6 +4,9 @@ import { computed } from 'vue'
 import { pivotPlaceName, usePivotPlaces } from '~/ui/use-pivot-places'
 import { useTools } from '~/editor/tools'
 import { useBorrowing } from '~/features/transform/borrowing'
+import { useKeys } from '~/editor/keys/keys'
+
+const keys = useKeys()
 
 const tools = useTools()
 const borrowing = useBorrowing()
@@ -31,7 +34,9 @@ const name = computed(() => (current.value ? pivotPlaceName(current.value) : 'cu
       </h3>
       <PivotPlaces :current="current" @pick="borrowing.setPivotPlace" />
       <div class="line">
-        <v-btn title="Drag the pivot on the stage (P)" @click="tools.togglePivotEditing()">Edit</v-btn>
+        <v-btn :title="keys.said('Drag the pivot on the stage ({Edit the pivot})')" @click="tools.togglePivotEditing()">
+          Edit
+        </v-btn>
         <v-btn
           :disabled="!canGive"
           :title="`Give this pivot to all ${instances} instances of the part in this level, and to new ones; nothing moves`"

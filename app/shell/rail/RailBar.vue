@@ -11,6 +11,9 @@ import { useBorrowing } from '~/features/transform/borrowing'
 import RailPill from './RailPill.vue'
 import RestFields from '~/features/line-up/RestFields.vue'
 import StepMenu from './StepMenu.vue'
+import { useKeys } from '~/editor/keys/keys'
+
+const keys = useKeys()
 
 const session = useStageSession()
 const tools = useTools()
@@ -95,7 +98,9 @@ function setPoint(kind: SnapPointKind, on: boolean): void {
         </MenuList>
         <div class="line">
           <v-btn @click="borrowing.dropPin()">{{ hasPin ? 'Drop the pin elsewhere …' : 'Drop a pin …' }}</v-btn>
-          <v-btn :disabled="level.selection.ids.size === 0" @click="tools.togglePivotEditing()">Edit (P)</v-btn>
+          <v-btn :disabled="level.selection.ids.size === 0" @click="tools.togglePivotEditing()">
+            {{ keys.said('Edit ({Edit the pivot})') }}
+          </v-btn>
         </div>
       </RailPill>
       <RailPill
@@ -160,7 +165,7 @@ function setPoint(kind: SnapPointKind, on: boolean): void {
         label="Hug"
         :value="settings.kept.hugOn ? settings.kept.hug.onto : 'off'"
         :on="settings.kept.hugOn"
-        title="Drags follow the surface (H)"
+        :title="keys.said('Drags follow the surface ({Hug the surface, on or off})')"
         @toggle="settings.kept.hugOn = !settings.kept.hugOn"
       >
         <Segments v-model="settings.kept.hug.onto" :options="ontos" label="Onto" />
@@ -171,17 +176,19 @@ function setPoint(kind: SnapPointKind, on: boolean): void {
         label=""
         value="Abut"
         :on="settings.kept.abut"
-        title="Faces of boxes meet when they come near (A)"
+        :title="keys.said('Faces of boxes meet when they come near ({Abut, on or off})')"
         @toggle="settings.kept.abut = !settings.kept.abut"
       >
         <Tick v-model="settings.kept.abutKeeps" label="and keep what has met" />
-        <p class="quiet hint">K during a drag keeps what it has caught, or does not.</p>
+        <p class="quiet hint">
+          {{ keys.said('{Keep what the drag has caught} during a drag keeps what it has caught, or does not.') }}
+        </p>
       </RailPill>
       <RailPill
         label=""
         value="Vertex"
         :on="settings.kept.vertex"
-        title="Snap point to point (or hold N)"
+        :title="keys.said('Snap point to point (or hold {Vertex snap while held})')"
         @toggle="settings.kept.vertex = !settings.kept.vertex"
       >
         <Tick

@@ -2,6 +2,9 @@
 import { useCameras } from '~/features/cameras/cameras'
 import { useModes } from '~/editor/modes'
 import { useFirstUse } from './first-use'
+import { useKeys } from '~/editor/keys/keys'
+
+const keys = useKeys()
 
 const modes = useModes()
 const cameras = useCameras()
@@ -38,7 +41,7 @@ const firstUse = useFirstUse()
     </v-btn>
   </div>
   <p v-if="firstUse" class="first-use" :class="{ raised: cameras.showStrip }" role="status" data-test="first-use">
-    {{ firstUse }}
+    {{ keys.said(firstUse) }}
   </p>
 </template>
 

@@ -6,6 +6,9 @@ import { useEdits } from '~/editor/edits'
 import { useStageSession } from '~/editor/stage-session'
 import { useSettings } from '~/editor/settings'
 import type { Look } from '~/stage/view'
+import { useKeys } from '~/editor/keys/keys'
+
+const keys = useKeys()
 
 const session = useStageSession()
 const edits = useEdits()
@@ -100,7 +103,9 @@ function save(): void {
           </FormLine>
         </template>
         <div class="line">
-          <v-btn class="link" variant="plain" @click="session.lookAtSelection()">Look at picked (L)</v-btn>
+          <v-btn class="link" variant="plain" @click="session.lookAtSelection()">
+            {{ keys.said('Look at picked ({Look at what is picked})') }}
+          </v-btn>
           <v-btn class="link" variant="plain" @click="session.lookAtAll()">Everything (⇧L)</v-btn>
         </div>
       </section>

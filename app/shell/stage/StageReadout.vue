@@ -5,6 +5,9 @@ import { fixtureBoxes } from './fixture-boxes'
 import type { ScreenBox } from '~/stage/label-place'
 import { placeLabel } from '~/stage/label-place'
 import type { Readout } from '~/editor/tools/gesture'
+import { useKeys } from '~/editor/keys/keys'
+
+const keys = useKeys()
 
 const props = defineProps<{ readout: Readout }>()
 const label = ref<HTMLElement>()
@@ -34,7 +37,7 @@ const place = computed(() => {
       {{ ' ' }}
       <span class="mono value">{{ readout.value }}</span>
     </p>
-    <p v-for="note in readout.notes" :key="note" class="note">{{ note }}</p>
+    <p v-for="note in readout.notes" :key="note" class="note">{{ keys.said(note) }}</p>
   </div>
 </template>
 

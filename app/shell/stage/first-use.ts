@@ -12,13 +12,14 @@ const NEEDS: Record<Tool, string> = {
   'block': 'Drag or click two corners of the base, then move for the height and click.',
   'chain': 'Click a free end to go on; the wheel changes the piece.',
   'touch': 'Click what is asked for. Nothing is picked by it.',
-  'path': 'Click each point, on any surface; Enter ends it, Backspace takes a point back.',
+  'path':
+    'Click each point, on any surface; {Finish what is drawn} ends it, {Take back the last point} takes a point back.',
   'area': 'Click each corner; a click on the first one closes it.',
   'brush': 'Drag to paint; Shift does the opposite, the wheel changes the radius.',
   'measure': 'Click both ends; they snap to corners and edges. Shift goes on as a chain.',
   'measure-end': 'Click where the end is to be; it snaps to corners and edges.',
   'mark': 'Click to put it down; drag on to what it looks or shines at.',
-  'walk': 'W A S D walks, the mouse looks.',
+  'walk': '{Walk forward} {Walk to the left} {Walk back} {Walk to the right} walks, the mouse looks.',
   'pour': 'Click where it is to fall; the wheel changes the circle.',
   'settle': 'Watch it fall; keep it once it rests.',
 }

@@ -2,7 +2,7 @@ import { defineExercise } from '../exercise'
 
 export const camera = defineExercise({
   name: 'Look through a camera',
-  says: 'Pick the camera over the yard and look through it (step Cameras). Esc leaves it again.',
+  says: 'Pick the camera over the yard and look through it (step Cameras). {Back to plain picking} leaves it again.',
   why: 'The pane shows exactly what it sees, framed; steered from there, the camera goes along.',
   things: ['Over the yard'],
   until: [{ kind: 'through' }],

@@ -2,7 +2,7 @@ import { defineExercise } from '../exercise'
 
 export const floats = defineExercise({
   name: 'Find what floats, and set it down',
-  says: 'Open Check: a planter floats. Look at it, and let it down by the fix there, or pick it and press G.',
+  says: 'Open Check: a planter floats. Look at it, and let it down by the fix there, or pick it and press {Set down}.',
   why: 'Nothing sinks or floats unnoticed: the check is always current, and a fix is shown before it is done.',
   things: ['Planter that floats'],
   until: [{ kind: 'rests', thing: 'Planter that floats', on: 0 }],

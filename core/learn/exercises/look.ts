@@ -2,7 +2,7 @@ import { defineExercise } from '../exercise'
 
 export const look = defineExercise({
   name: 'Look around without getting lost',
-  says: 'Go round to the back of the boathouse: hold Alt and drag. Shift+L brings everything back into view.',
+  says: 'Go round to the back of the boathouse: hold Alt and drag. {Look at everything} brings everything back into view.',
   why: 'The view goes round what is picked or under the pointer, so that it never slips away.',
   things: ['Back wall'],
   until: [{ kind: 'seen', at: [-6, 1.5, -4], from: [-6, 1.5, -14], within: 30, degrees: 25 }],

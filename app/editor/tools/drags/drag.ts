@@ -71,11 +71,13 @@ export function runDrag(world: ToolWorld, kind: DragKind, from: PointerAt, atOnc
             value,
             notes: [
               ...notes,
-              ...((next.caught?.length ?? 0) > 0 ? [next.caught!.some(isKept) ? 'stays so' : 'K keeps it'] : []),
+              ...((next.caught?.length ?? 0) > 0
+                ? [next.caught!.some(isKept) ? 'stays so' : '{Keep what the drag has caught} keeps it']
+                : []),
               ...(isLoose ? [`lets go of ${counted(kept.length, 'link')}`] : world.sayKept()),
               ...(kept.length > 0 && !isLoose ? ['J lets go'] : []),
               ...(left.length > 0 ? [as === 'instance' ? 'leaves an instance' : 'leaves a copy'] : []),
-              '= types numbers',
+              '{Type numbers instead} types numbers',
             ],
             avoid: inSight(next),
           },
