@@ -7,7 +7,9 @@ import { createPlacement } from '../level/create'
 import { Level, recordsOf } from '../level/level'
 import type { Operation } from '../level/schema'
 import { relationsRefused } from '../relate/refuse'
+import { degreesToQuat } from '../math/transform'
 import { differencesOf } from './differences'
+import { comparisonOf } from './table'
 import { taking } from './take'
 
 /** A level as plain rows by id, for an independent way of comparing. */
@@ -234,6 +236,23 @@ describe('comparing levels', () => {
     ]
     for (const [mine, theirs, since] of cases)
       expect(differencesOf(field(mine), field(theirs), field(0))[0]?.since).toBe(since)
+  })
+
+  it('says as a table what is added, gone, moved and turned from one to the other', () => {
+    const thing = (i: number, more: object = {}) => testPlacement(i, { name: `Thing ${i}`, ...more })
+    const from = new Level([thing(1), thing(2), thing(3)])
+    const to = new Level([
+      thing(1, { translation: [3, 0, 4] }),
+      thing(2, { rotation: degreesToQuat([0, 90, 0]) }),
+      thing(4),
+    ])
+    const side = { name: 'a level', revision: 0 }
+    const { counts, differences } = comparisonOf(from, to, { from: side, to: side } as never)
+    expect(counts).toMatchObject({ added: 1, gone: 1, moved: 1, turned: 1 })
+    const told = new Map(differences.map(each => [each.name, each]))
+    expect([told.get('Thing 4')!.effects, told.get('Thing 3')!.effects]).toEqual([['added'], ['gone']])
+    expect(told.get('Thing 1')).toMatchObject({ effects: ['moved'], moved: 5 })
+    expect(told.get('Thing 2')!.turned).toBeCloseTo(90, 9)
   })
 
   it('does not take what others are not asked for when something goes that holds things', () => {

@@ -135,7 +135,7 @@ const CASES: Record<ExerciseName, { done: Yard[]; near: Yard[] }> = {
     done: [yardAfter([at('Crate', [-3, 0, 2])]), yardAfter(secondCrate([-3, 0, 2]))],
     near: [
       yardAfter([at('Crate', [-3, 0.02, 2])]),
-      yardAfter([at('Crate', [-2.99, 0, 2])]),
+      yardAfter([at('Crate', [-2.995, 0, 2])]),
       yardAfter(secondCrate([-3.1, 0, 2])),
     ],
   },
@@ -188,6 +188,8 @@ const CASES: Record<ExerciseName, { done: Yard[]; near: Yard[] }> = {
       yardAfter([doorBy(-90, 0.6)]),
       yardAfter([put('Door', { rotation: turned(-90) })]),
       yardAfter([doorBy(0, -0.6)]),
+      // Open, at its edge, and hung beside the frame.
+      yardAfter([doorBy(-90, -0.6), at('Door', [-8.6, 0, -2])]),
     ],
   },
   row: {

@@ -9,8 +9,8 @@ import { isChord } from './chord'
 import { clashesOf, isKeptByBrowser } from './clashes'
 import { useKeys } from './keys'
 import { readKeys, writeKeys } from './keys-file'
-import type { KeyUse } from './stage-uses'
-import { STAGE_USES } from './stage-uses'
+import type { KeyUse, StageUse } from './stage-uses'
+import { lockOf, STAGE_USES } from './stage-uses'
 import { keyDown } from './test-keys'
 
 function start() {
@@ -47,6 +47,8 @@ describe('keys', () => {
     expect([keys.labelOf('Undo'), keys.keysOf('Undo')]).toEqual([undefined, []])
     keys.reset('Undo')
     expect(keys.keysOf('Undo')).toEqual(['Ctrl+z'])
+    keys.assign('Find or do', ['/'])
+    expect(useSettings().kept.keys).toEqual({})
     keys.assign('Find or do', ['f'])
     keys.reset()
     expect(commands.forEvent(keyDown('/'))).toMatchObject({ name: 'Find or do' })
@@ -61,12 +63,30 @@ describe('keys', () => {
     expect(keys.clashes).toMatchObject([{ key: 'x', place: 'page' }])
   })
 
+  it('that ask for a modifier go before those that do not, where others may be held', () => {
+    const { keys } = start()
+    const shifted = { ...keyDown('!', 'Shift'), code: 'Digit1' }
+    expect(keys.meantAt('drag', shifted)).toEqual([STAGE_USES.lockOutOfX.name])
+    expect(keys.meantAt('drag', { ...keyDown('1', 'Control'), code: 'Digit1' })).toEqual([STAGE_USES.lockX.name])
+  })
+
+  it('of the stage lock as they are called', () => {
+    const lock = (...uses: StageUse[]) => uses.map(use => lockOf(asked => asked === use))
+    expect(lock('lockX', 'lockY', 'lockZ')).toEqual([0, 1, 2].map(axis => ({ kind: 'axis', axis })))
+    expect(lock('lockOutOfX', 'lockOutOfY', 'lockOutOfZ')).toEqual([0, 1, 2].map(axis => ({ kind: 'plane', axis })))
+    expect(lock('unlock', 'keep')).toEqual([{ kind: 'view' }, null])
+  })
+
   it('say what else has a key where both are heard, and nothing of where they are not', () => {
     const { keys } = start()
     expect(keys.othersWith('Undo', 'l').map(({ name }) => name)).toEqual(['Look at what is picked'])
     expect(keys.othersWith('Undo', 'KeyL').map(({ name }) => name)).toEqual(['Look at what is picked'])
     expect(keys.othersWith(STAGE_USES.crouch.name, 'l')).toEqual([])
     expect(keys.othersWith('Undo', 'Ctrl+z')).toEqual([])
+  })
+
+  it('of one and the same never clash, by letter and by place', () => {
+    expect(clashesOf([{ name: 'a', group: '', places: ['page', 'drag'], keys: ['l', 'KeyL', 'l'] }])).toEqual([])
   })
 
   it('set in any way clash exactly where a plain look at all pairs finds it', () => {

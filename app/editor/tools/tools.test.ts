@@ -195,6 +195,16 @@ describe("finding one's way", () => {
     expect(gesture.key!(keyFor())).toBe(false)
     gesture.key!(keyFor('flyForward'))
     expect(view.velocity!.toArray()).toEqual([0, 0, 6])
+    for (const [use, way] of [
+      ['flyUp', [0, 6, 6]],
+      ['flyDown', [0, -6, 6]],
+      ['flyLeft', [-6, 0, 6]],
+    ] as const) {
+      gesture.key!(keyFor(use))
+      const wanted = new Vector3(...way).setLength(6).toArray()
+      expect(view.velocity!.toArray().map(value => value.toFixed(9))).toEqual(wanted.map(value => value.toFixed(9)))
+      gesture.key!(keyFor(use, false))
+    }
     gesture.key!(keyFor('flyRight'))
     expect(view.velocity!.length()).toBeCloseTo(6, 12)
     gesture.key!(keyFor('flySlowly'))
