@@ -1,4 +1,5 @@
 import { eq } from 'drizzle-orm'
+import type { ListedLevel } from '../../core/api/schema'
 import { levelSummarySchema } from '../../core/api/schema'
 import { levels } from '../../server/db/schema'
 import { answered, expect, test } from './support'
@@ -11,8 +12,6 @@ test('levels are made, renamed, duplicated, deleted and brought back from the li
 }) => {
   errors.allow(answered(422))
   await page.goto(server.url)
-  const welcome = page.getByText('New here?')
-  await expect(welcome).toBeVisible()
   await page.getByRole('button', { name: 'New level' }).click()
   await page.getByLabel('Name', { exact: true }).fill('<b>Bold</b>')
   await page.getByRole('button', { name: 'Start level' }).click()
@@ -24,7 +23,6 @@ test('levels are made, renamed, duplicated, deleted and brought back from the li
 
   await page.getByRole('link', { name: 'Handy Grid: all levels' }).click()
   await expect(page.getByRole('link', { name: 'Open Mill Lane', exact: true })).toBeVisible()
-  await expect(welcome).toBeHidden()
   const more = async (level: string, action: string) => {
     await page.getByRole('button', { name: `More for ${level}`, exact: true }).click()
     await page.locator('.v-list-item', { hasText: action }).click()
@@ -38,6 +36,25 @@ test('levels are made, renamed, duplicated, deleted and brought back from the li
   await expect(page.getByRole('link', { name: 'Open Mill Lane 2', exact: true })).toHaveCount(0)
   await page.getByRole('button', { name: 'Undo' }).click()
   await expect(page.getByRole('link', { name: 'Open Mill Lane 2', exact: true })).toBeVisible()
+})
+
+test('who is new is told where to begin, until something was begun', async ({ page, server }) => {
+  const welcome = page.getByText('New here?')
+  let shown: (level: ListedLevel) => ListedLevel[] = level => [{ ...level, revision: 0 }]
+  await page.route('**/api/levels', async route => {
+    const answer = await route.fetch()
+    const { levels: all } = (await answer.json()) as { levels: ListedLevel[] }
+    await route.fulfill({ response: answer, json: { levels: shown(all.find(({ name }) => name === 'Lantern Quay')!) } })
+  })
+  await page.goto(server.url)
+  await expect(welcome).toBeVisible()
+  shown = level => [
+    level,
+    { ...level, id: '01a00000-0000-7000-8000-000000000001', name: 'Mill Lane', hasPicture: false },
+  ]
+  await page.reload()
+  await expect(page.getByRole('link', { name: 'Open Mill Lane' })).toBeVisible()
+  await expect(welcome).toBeHidden()
 })
 
 test('a level that is not there says so', async ({ errors, page, server }) => {
