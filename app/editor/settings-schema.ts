@@ -12,6 +12,7 @@ import type { WalkSettings } from '~~/core/walk/walker'
 import { FIRST_WALK, WALK_BOUNDS } from '~~/core/walk/walker'
 import { colorSchema, nameSchema } from '~~/core/level/fields'
 import { isChord } from './keys/chord'
+import { pointingSchema } from './pointing/pointing'
 import { BLOCK_KINDS, blockShapeSchema, FIRST_BLOCKS } from '~~/core/mesh/block'
 import { SHOWN_UNITS } from '~~/core/units/quantity'
 
@@ -76,6 +77,8 @@ export const keysSchema = z.record(
 )
 
 const settingsSchema = together({
+  /** How the pointing device steers the view. */
+  pointing: z.preprocess(given => Object(given), pointingSchema),
   keys: keysSchema.catch({}),
   /** Whether keys mean what they write, or where they lie on the keyboard. */
   keysBy: one(['letter', 'place'], 'letter'),

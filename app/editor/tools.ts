@@ -158,6 +158,7 @@ export const useTools = defineStore('tools', () => {
       showFrame: frame => {
         session.pickFrame = frame
       },
+      pointing: () => settings.kept.pointing,
       flySpeed: () => settings.kept.flySpeeds[level.summary?.id ?? ''] ?? FIRST_SPEED,
       setFlySpeed: speed => {
         if (level.summary) settings.kept.flySpeeds[level.summary.id] = speed

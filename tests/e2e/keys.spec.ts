@@ -166,3 +166,66 @@ test('keys are taken along as a file, mean letters or places, and are printed', 
   await page.keyboard.press('F8')
   await expect.poll(isUndone).toBe(true)
 })
+
+test('the view is steered by the device one has: a trackpad pans by two fingers, and another button orbits', async ({
+  page,
+  editor,
+}) => {
+  await editor.openWith([{ name: 'Crate', part: 'Crate', translation: [0, 0, 0] }])
+  await editor.look([0, 4, 8], [0, 0, 0])
+  const sheet = page.getByTestId('pointing')
+  const open = async () => {
+    await page.keyboard.press('/')
+    await page.getByRole('combobox', { name: 'Find or do' }).fill('trackpad')
+    await page.getByRole('option', { name: 'Pointing device …' }).click()
+    await expect(sheet).toBeVisible()
+  }
+  const close = async () => {
+    await sheet.getByRole('button', { name: 'Done' }).click()
+    await expect(sheet).toBeHidden()
+  }
+  const away = async () => {
+    const { eye, target } = await editor.view()
+    return Math.hypot(...eye.map((value, axis) => value - target[axis]!))
+  }
+  await open()
+  await editor.choose('Begin with', 'trackpad')
+  // Another button for Orbit; the plain left one is for picking, and stays so.
+  const orbit = sheet.locator('[data-gesture=orbit]')
+  await orbit.getByRole('button', { name: 'Another button for Orbit' }).click()
+  const field = sheet.getByTestId('press-here')
+  await field.click()
+  await expect(sheet.getByRole('alert')).toContainText('The left button picks and drags')
+  await field.click({ button: 'middle' })
+  await expect(orbit).toContainText('middle button')
+  await expect(sheet.getByRole('alert')).toHaveCount(0)
+  await close()
+
+  const at = await editor.at([0, 0.4, 0])
+  await page.mouse.move(at.x + 60, at.y + 40)
+  const [before, distance] = [await editor.view(), await away()]
+  await page.mouse.wheel(120, 0)
+  await expect.poll(async () => (await editor.view()).target[0] - before.target[0]).toBeGreaterThan(0.3)
+  expect(await away()).toBeCloseTo(distance, 6)
+  await page.keyboard.down('Control')
+  await page.mouse.wheel(0, -40)
+  await page.keyboard.up('Control')
+  await expect.poll(away).toBeLessThan(distance - 0.5)
+  // By the button that was given: round what is under it, no nearer and no farther.
+  const [height, near] = [(await editor.view()).eye[1], await away()]
+  await page.mouse.down({ button: 'middle' })
+  await page.mouse.move(at.x + 60, at.y - 40, { steps: 4 })
+  await page.mouse.up({ button: 'middle' })
+  await expect.poll(async () => Math.abs((await editor.view()).eye[1] - height)).toBeGreaterThan(0.3)
+  expect(await away()).toBeCloseTo(near, 3)
+  await editor.look([0, 4, 8], [0, 0, 0])
+  const crate = await editor.at([0, 0.4, 0.4])
+  await page.mouse.click(crate.x, crate.y)
+  expect(await editor.pickedNames()).toEqual(['Crate'])
+
+  await page.reload()
+  await editor.ready()
+  await open()
+  await expect(orbit).toContainText('middle button')
+  await expect(sheet).toContainText('as set below')
+})

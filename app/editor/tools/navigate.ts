@@ -1,6 +1,7 @@
 import { Vector3 } from 'three'
 import type { View } from '~/stage/view'
 import type { StageUse } from '../keys/stage-uses'
+import type { ViewGesture } from '../pointing/pointing'
 import type { Gesture, PointerAt } from './gesture'
 import type { ToolWorld } from './tool-world'
 
@@ -8,7 +9,7 @@ import type { ToolWorld } from './tool-world'
  * A gesture that steers the view by the pointer's way, in pixels since the last move. Nothing of it has to be taken
  * back.
  */
-export function steer(from: PointerAt, turn: (dx: number, dy: number) => void): Gesture {
+function steer(from: PointerAt, turn: (dx: number, dy: number) => void): Gesture {
   let last = from
   return {
     move: pointer => {
@@ -41,9 +42,53 @@ export function orbitCentre(world: ToolWorld, view: View, pointer: PointerAt): V
   return box.isEmpty() ? pointUnder(world, view, pointer) : box.getCenter(new Vector3())
 }
 
-/** Zooms towards what is under the pointer. @param delta of the wheel, in pixels; positive goes away */
-export function zoomByWheel(world: ToolWorld, view: View, pointer: PointerAt, delta: number): void {
-  view.zoom(view.around ?? pointUnder(world, view, pointer), Math.min(Math.max(Math.exp(delta * 0.0015), 0.5), 2))
+/** How the wheel was turned, or two fingers went over a trackpad, in pixels; a pinch says so. */
+export type WheelTurn = { dx: number; dy: number; isPinch: boolean }
+
+/** Of the zoom for each pixel: of the wheel, of a pinch, of a drag. */
+const [BY_WHEEL, BY_PINCH, BY_DRAG] = [0.0015, 0.008, 0.006]
+
+/** What is zoomed to: what is looked at, if the view keeps to that, else as it is chosen. */
+function zoomPoint(world: ToolWorld, view: View, pointer: PointerAt): Vector3 {
+  if (view.around) return view.around.clone()
+  const { x, y, width, height } = view.rect
+  const middle = { ...pointer, x: x + width / 2, y: y + height / 2 }
+  return pointUnder(world, view, world.pointing().zoomAt === 'middle' ? middle : pointer)
+}
+
+/** Goes nearer or away by as much as so many pixels mean; below 0 is nearer. */
+const zoomBy = (world: ToolWorld, view: View, at: Vector3, pixels: number, each: number): void =>
+  view.zoom(at, Math.min(Math.max(Math.exp(pixels * each * world.pointing().zoomSpeed), 0.5), 2))
+
+/** Zooms or pans by the wheel, as the pointing device of whoever turns it is set. */
+export function steerByWheel(world: ToolWorld, view: View, pointer: PointerAt, { dx, dy, isPinch }: WheelTurn): void {
+  const { wheel, wheelTurned } = world.pointing()
+  const sign = wheelTurned ? -1 : 1
+  if (isPinch) zoomBy(world, view, zoomPoint(world, view, pointer), dy, BY_PINCH)
+  else if (wheel === 'pan') view.pan(-dx * sign, -dy * sign, pointUnder(world, view, pointer))
+  else zoomBy(world, view, zoomPoint(world, view, pointer), (dy || dx) * sign, BY_WHEEL)
+}
+
+/** The gesture by which the view is steered from here. */
+export function steering(world: ToolWorld, gesture: ViewGesture, pointer: PointerAt): Gesture {
+  const view = world.stage.viewAt(pointer)
+  switch (gesture) {
+    case 'pan': {
+      const at = pointUnder(world, view, pointer)
+      return steer(pointer, (dx, dy) => view.pan(dx, dy, at))
+    }
+    case 'orbit': {
+      const centre = orbitCentre(world, view, pointer)
+      const { orbitSpeed } = world.pointing()
+      return steer(pointer, (dx, dy) => view.orbit(dx * orbitSpeed, dy * orbitSpeed, centre))
+    }
+    case 'zoom': {
+      const at = zoomPoint(world, view, pointer)
+      return steer(pointer, (_dx, dy) => zoomBy(world, view, at, dy, BY_DRAG))
+    }
+    case 'fly':
+      return fly(world, view, pointer)
+  }
 }
 
 /** Where keys fly to, along right, up and forward. */
@@ -89,7 +134,9 @@ export function fly(world: ToolWorld, view: View, from: PointerAt): Gesture {
 
   return {
     move: pointer => {
-      view.lookAround(pointer.x - last.x, pointer.y - last.y)
+      const { orbitSpeed, lookTurned } = world.pointing()
+      const [dx, dy] = [(pointer.x - last.x) * orbitSpeed, (pointer.y - last.y) * orbitSpeed]
+      view.lookAround(dx, lookTurned ? -dy : dy)
       last = pointer
     },
     end: stop,

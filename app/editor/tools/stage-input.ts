@@ -5,13 +5,15 @@ import { findSnapPoint, SNAP_POINT_NAMES } from '~~/core/edit/snap/vertex'
 import { runDrag } from './drags/drag'
 import type { ScreenPoint } from '~~/core/math/screen'
 import { lockOf } from '../keys/stage-uses'
+import type { ViewGesture } from '../pointing/pointing'
+import { viewGestureOf } from '../pointing/pointing'
 import type { Gesture, Grasp, KeyPress, PointerAt, Readout, StageMode } from './gesture'
 import type { ToolWorld } from './tool-world'
-import { fly, orbitCentre, pointUnder, steer, zoomByWheel } from './navigate'
+import { steerByWheel, steering } from './navigate'
 import type { ThingAt } from './pick-tool'
 import { CLICK_SLACK, PickTool } from './pick-tool'
 
-const [LEFT, MIDDLE, RIGHT] = [0, 1, 2]
+const [LEFT, RIGHT] = [0, 2]
 
 export type StageInputEvents = {
   onPointer: (at: PointerAt | null) => void
@@ -68,6 +70,15 @@ export class StageInput {
     on('lostpointercapture', event => this.lost(event))
     on('pointerleave', () => this.leave())
     on('contextmenu', event => event.preventDefault(), false)
+    // Further buttons go back and forth between pages, unless they steer the view.
+    for (const type of ['mousedown', 'mouseup'] as const)
+      on(
+        type,
+        event => {
+          if (event.button > RIGHT && viewGestureOf(this.world.pointing(), event)) event.preventDefault()
+        },
+        false,
+      )
     on('wheel', event => this.wheel(event), false)
   }
 
@@ -168,12 +179,9 @@ export class StageInput {
   private gestureFor(event: PointerEvent): Gesture | null {
     const pointer = this.pointerOf(event)
     const view = this.world.stage.viewAt(pointer)
-    if (event.button === MIDDLE || (event.button === LEFT && event.altKey && event.shiftKey)) {
-      const at = pointUnder(this.world, view, pointer)
-      return steer(pointer, (dx, dy) => view.pan(dx, dy, at))
-    }
-    if (event.button === RIGHT) return this.rightGesture(pointer)
-    if (event.button !== LEFT) return null
+    const steered = viewGestureOf(this.world.pointing(), event)
+    if (event.button !== LEFT) return this.otherButton(event, pointer, steered)
+    if (steered === 'pan') return steering(this.world, steered, pointer)
     const number = this.world.stage.numberAt(pointer, view)
     if (number && !event.altKey)
       return this.unlessClick(NOTHING, pointer, () => this.events.onNumber(number.key, number.at))
@@ -182,10 +190,7 @@ export class StageInput {
     const key = this.mode || event.altKey || handle ? null : this.world.stage.graspAt(pointer, view)
     const grasp = key === null ? null : this.events.onGrasp(key)
     if (grasp) return this.unlessClick(grasp.drag, pointer, grasp.click)
-    if (event.altKey && !handle) {
-      const centre = orbitCentre(this.world, view, pointer)
-      return steer(pointer, (dx, dy) => view.orbit(dx, dy, centre))
-    }
+    if (steered && !handle) return steering(this.world, steered, pointer)
     if (this.mode) {
       const run = this.mode.press(pointer)
       this.events.onWork()
@@ -240,13 +245,16 @@ export class StageInput {
     return { x: clientWidth / 2, y: clientHeight / 2, ctrl: false, shift: false, alt: false }
   }
 
-  private rightGesture(pointer: PointerAt): Gesture | null {
-    if (this.mode) {
+  /** Steers the view; the right button alone ends a tool, and a click with it opens the menu. */
+  private otherButton(event: PointerEvent, pointer: PointerAt, steered: ViewGesture | null): Gesture | null {
+    const isMenu = event.button === RIGHT && !event.altKey && !event.shiftKey && !event.ctrlKey && !event.metaKey
+    if (isMenu && this.mode) {
       this.events.onStopMode()
       return null
     }
-    const run = fly(this.world, this.world.stage.viewAt(pointer), pointer)
-    return this.unlessClick(run, pointer, () => this.events.onMenu(pointer, this.picking.thingsAt(pointer)))
+    const run = steered ? steering(this.world, steered, pointer) : null
+    if (!isMenu) return run
+    return this.unlessClick(run ?? NOTHING, pointer, () => this.events.onMenu(pointer, this.picking.thingsAt(pointer)))
   }
 
   /**
@@ -363,10 +371,12 @@ export class StageInput {
 
   private wheel(event: WheelEvent): void {
     event.preventDefault()
-    const delta = (event.deltaY || event.deltaX) * (event.deltaMode === WheelEvent.DOM_DELTA_LINE ? 33 : 1)
+    const scale = event.deltaMode === WheelEvent.DOM_DELTA_LINE ? 33 : 1
+    const [dx, dy] = [event.deltaX * scale, event.deltaY * scale]
+    const delta = dy || dx
     const pointer = this.pointerOf(event)
     if (this.gesture) this.gesture.run.wheel?.(delta)
     else if (this.mode?.wheel) this.mode.wheel(delta, pointer)
-    else zoomByWheel(this.world, this.world.stage.viewAt(pointer), pointer, delta)
+    else steerByWheel(this.world, this.world.stage.viewAt(pointer), pointer, { dx, dy, isPinch: event.ctrlKey })
   }
 }

@@ -1,3 +1,4 @@
+import type { Pointing } from '../pointing/pointing'
 import type { Finder } from '~~/core/scene/finder'
 import type { LevelIndex } from '~~/core/scene/level-index'
 import type { Solid } from '~~/core/mesh/solid'
@@ -98,6 +99,7 @@ export type ToolWorld = {
   marksPickable: () => boolean
   showFrame: (frame: PickFrame | null) => void
   /** Metres a second while flying. */
+  pointing: () => Pointing
   flySpeed: () => number
   setFlySpeed: (speed: number) => void
 }

@@ -3,8 +3,11 @@ import { beforeAll, describe, expect, it, vi } from 'vitest'
 import { findSnapPoint, SNAP_POINT_KINDS } from '~~/core/edit/snap/vertex'
 import { testId } from '../../../tests/support'
 import { keyFor } from '../keys/test-keys'
+import type { Pointing, ViewGesture } from '../pointing/pointing'
+import { pointingOf } from '../pointing/pointing'
+import { useSettings } from '../settings'
 import { testEditor } from '../test-editor'
-import { FASTEST, fly, orbitCentre, pointUnder, SLOWEST, zoomByWheel } from './navigate'
+import { FASTEST, fly, orbitCentre, pointUnder, SLOWEST, steerByWheel, steering } from './navigate'
 import type { MeasureDraft } from '~/features/measure/measure-tool'
 import { MeasureTool } from '~/features/measure/measure-tool'
 import { PickTool } from './pick-tool'
@@ -184,9 +187,52 @@ describe("finding one's way", () => {
   it('zooms to what is under the pointer by the wheel, never through it', () => {
     const { world, view, over } = testEditor([{}])
     const at = over(0, 1, 0.3)
-    for (let i = 0; i < 200; i++) zoomByWheel(world, view, at, -300)
+    for (let i = 0; i < 200; i++) steerByWheel(world, view, at, { dx: 0, dy: -300, isPinch: false })
     expect(view.eye.distanceTo(new Vector3(0, 1, 0.3))).toBeLessThan(0.2)
     expect(view.eye.y).toBeGreaterThan(1)
+  })
+
+  it('is steered as the pointing device is set', () => {
+    const { world, view, over } = testEditor([{}])
+    const at = over(0, 0.5, 0)
+    const settings = useSettings()
+    /** What a turn of the wheel does: how much nearer it comes, and how far it is shifted across. */
+    const after = (turn: { dx?: number; dy?: number; isPinch?: boolean }, more: Partial<Pointing> = {}) => {
+      settings.kept.pointing = { ...pointingOf('three-button mouse'), ...more }
+      const before = view.savePose()
+      steerByWheel(world, view, at, { dx: 0, dy: 0, isPinch: false, ...turn })
+      const [eye, target] = [view.eye.clone(), view.target.clone()]
+      const was = { eye: before.eye.clone(), target: before.target.clone() }
+      view.setPose(before)
+      return {
+        nearer: was.eye.distanceTo(was.target) - eye.distanceTo(target),
+        shifted: target.clone().sub(was.target),
+      }
+    }
+    const plain = after({ dy: -100 }).nearer
+    expect(plain).toBeGreaterThan(0)
+    expect(after({ dy: 100 }, { wheelTurned: true }).nearer).toBeCloseTo(plain, 9)
+    expect(after({ dy: -100 }, { zoomSpeed: 2 }).nearer).toBeGreaterThan(plain * 1.5)
+    expect(after({ dy: -10, isPinch: true }, { wheel: 'pan' }).nearer).toBeGreaterThan(0)
+    // Two fingers to the right bring what is on the left.
+    const panned = after({ dx: 100 }, { wheel: 'pan' })
+    expect(panned.nearer).toBeCloseTo(0, 9)
+    expect(panned.shifted.dot(view.directions().right)).toBeGreaterThan(0)
+
+    const dragged = (gesture: ViewGesture, more: Partial<Pointing> = {}) => {
+      settings.kept.pointing = { ...pointingOf('three-button mouse'), ...more }
+      const before = view.savePose()
+      const run = steering(world, gesture, at)
+      run.move({ ...at, x: at.x + 20, y: at.y + 30 })
+      run.end(at)
+      const now = view.savePose()
+      view.setPose(before)
+      return { eye: now.eye.clone(), target: now.target.clone(), moved: now.eye.distanceTo(before.eye) }
+    }
+    expect(dragged('zoom').moved).toBeGreaterThan(0)
+    expect(dragged('orbit', { orbitSpeed: 2 }).moved).toBeGreaterThan(dragged('orbit').moved * 1.5)
+    const [down, up] = [dragged('fly').target.y, dragged('fly', { lookTurned: true }).target.y]
+    expect(Math.sign(down - view.target.y)).toBe(-Math.sign(up - view.target.y))
   })
 
   it('flies while keys are held, slower with Shift, with the speed within its limits', () => {

@@ -51,6 +51,7 @@ export const EVERYDAY_WORDS: Readonly<Record<string, readonly string[]>> = {
   'Clear view': ['fullscreen', 'full screen', 'hide panels', 'presentation'],
   'Day board or Night board': ['dark mode', 'light mode', 'theme', 'colours', 'colors'],
   'Keys …': ['shortcut', 'shortcuts', 'hotkey', 'hotkeys', 'keybindings', 'keyboard', 'remap'],
+  'Pointing device …': ['mouse', 'trackpad', 'touchpad', 'pen', 'tablet', 'invert', 'sensitivity', 'scroll'],
   'Handbook': ['help', 'manual', 'documentation', 'docs', 'guide', 'support', 'how to'],
   'First steps': ['tutorial', 'learn', 'getting started', 'beginner', 'training', 'lesson', 'introduction'],
   'What is this?': ['tooltip', 'explain', 'what does this do'],

@@ -16,6 +16,7 @@ export const useSettingKeys = defineStore('setting-keys', () => {
   const keys = useKeys()
   const settings = useSettings()
   const isOpen = ref(false)
+  const isPointingOpen = ref(false)
   const text = ref('')
   /** Only what has this key. */
   const byKey = ref<Chord | null>(null)
@@ -121,6 +122,7 @@ export const useSettingKeys = defineStore('setting-keys', () => {
 
   return {
     isOpen,
+    isPointingOpen,
     text,
     byKey,
     onlyClashing,
