@@ -1,8 +1,10 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { useCommands } from '~/editor/commands'
 import { useSettings } from '~/editor/settings'
 import HandbookView from './HandbookView.vue'
 import { useHandbook } from './handbook'
+import { handbook as help } from './index'
 import WhatIsThis from './WhatIsThis.vue'
 
 /** A page with the handbook beside it; while a dialog asks something, over that. */
@@ -13,6 +15,9 @@ defineProps<{
 }>()
 const handbook = useHandbook()
 const settings = useSettings()
+const commands = useCommands()
+// Where no level was open yet, nothing else can be done by name.
+if (commands.all.length === 0) commands.begin([{ group: help.name, commands: help.commands() }])
 const isOver = computed({ get: () => handbook.isOpen && handbook.isOver, set: () => handbook.close() })
 </script>
 

@@ -2,6 +2,7 @@
 import { useEventListener } from '@vueuse/core'
 import { computed, watch } from 'vue'
 import { useAsking } from '~/editor/asking'
+import { useCommands } from '~/editor/commands'
 import { useHandbook } from './handbook'
 import { useWhatIsThis } from './what-is-this'
 
@@ -12,6 +13,9 @@ const props = defineProps<{
 }>()
 const asked = useWhatIsThis()
 const asking = useAsking()
+const commands = useCommands()
+/** What is heard there as well. */
+const HELP: ReadonlySet<string> = new Set(['Handbook', 'What is this?'])
 const handbook = useHandbook()
 /** Pixels of the card, at most. */
 const [WIDTH, HEIGHT] = [320, 170]
@@ -47,12 +51,14 @@ watch(
 )
 // Keys of the page are not heard in a dialog, and not where no level is open.
 useEventListener(window, 'keydown', (event: KeyboardEvent) => {
-  const { target, key } = event
+  const { target } = event
   if (!(target instanceof Element) || !(props.isAlone || target.closest('.v-dialog'))) return
-  if (key === 'F1') (handbook.isOpen ? handbook.close : handbook.open)()
-  else if (key === '?' && !target.matches('input, textarea')) void asked.ask()
-  else return
+  // What writes something is meant for the field.
+  if (event.key.length === 1 && target.matches('input, textarea')) return
+  const command = commands.forEvent(event)
+  if (!command || !HELP.has(command.name)) return
   event.preventDefault()
+  command.run()
 })
 
 /** On the side where there is room. */
