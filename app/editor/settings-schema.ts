@@ -70,16 +70,19 @@ export const BENCH_NAMES = [
   'settle',
 ] as const
 
+const keyListSchema = z.array(z.string().max(60).refine(isChord, 'is no key')).max(8)
 /** Keys of actions and of what is heard on the stage, by name, where they are others than ours. */
-export const keysSchema = z.record(
-  z.string().min(1).max(200),
-  z.array(z.string().max(60).refine(isChord, 'is no key')).max(8),
-)
+export const keysSchema = z.record(z.string().min(1).max(200), keyListSchema)
+/** Of keys as they were kept, those that can be read: one that cannot costs no other. */
+const readable = (given: unknown) =>
+  Object.fromEntries(
+    Object.entries(Object(given) as object).filter(([, keys]) => keyListSchema.safeParse(keys).success),
+  )
 
 const settingsSchema = together({
   /** How the pointing device steers the view. */
   pointing: z.preprocess(given => Object(given), pointingSchema),
-  keys: keysSchema.catch({}),
+  keys: z.preprocess(readable, keysSchema.catch({})),
   /** Whether keys mean what they write, or where they lie on the keyboard. */
   keysBy: one(['letter', 'place'], 'letter'),
   board: one(['day', 'night'], 'day'),

@@ -4,7 +4,6 @@ import { useClipboard } from '~/editor/clipboard'
 import { useStageSession } from '~/editor/stage-session'
 import { useKeys } from '~/editor/keys/keys'
 import type { StageUse } from '~/editor/keys/stage-uses'
-import { STAGE_USES } from '~/editor/keys/stage-uses'
 
 const FIELDS = 'input:not([type="checkbox"]), textarea, select, [contenteditable]'
 /** Whether a key or the clipboard is meant for a field, a dialog or a menu; one that is fading has been answered. */
@@ -45,9 +44,6 @@ export function useEditorKeys(): void {
     },
     { capture: true },
   )
-  const isMeant = (use: StageUse, event: KeyboardEvent) =>
-    STAGE_USES[use].places.some(place => place !== 'page' && keys.isStageUse(use, place, event))
-
   useEventListener(window, 'keydown', event => {
     byMiddle = false
     if (isElsewhere(event)) return
@@ -59,10 +55,9 @@ export function useEditorKeys(): void {
       if (event.key === 'Enter') session.typed.commit()
       return
     }
-    const is = (use: StageUse) => isMeant(use, event)
-    held.set(event.code, is)
-    const isOnPage = (use: StageUse) => keys.isStageUse(use, 'page', event)
-    if (session.input?.key({ is, isOnPage, down: true }, event.ctrlKey || event.metaKey)) {
+    const press = keys.pressOf(event)
+    held.set(event.code, press.is)
+    if (session.input?.key({ ...press, down: true }, event.ctrlKey || event.metaKey)) {
       event.preventDefault()
       return
     }

@@ -20,6 +20,7 @@ export type KeysRead = { ok: true; set: KeySet } | { ok: false; error: string }
 export const KEYS_FILE = 'handy-grid-keys.json'
 /** Characters of a file of keys, at most. */
 const LONGEST = 200_000
+const TOO_LONG: KeysRead = { ok: false, error: 'It is too long to be a file of keys.' }
 
 export const writeKeys = ({ by, keys }: KeySet): string =>
   `${JSON.stringify({ format: 'handy-grid keys', version: VERSION, by, keys }, null, 2)}\n`
@@ -32,7 +33,7 @@ export const writeKeys = ({ by, keys }: KeySet): string =>
  * if (read.ok) read.set.keys.Undo // ['Ctrl+z']
  */
 export function readKeys(text: string): KeysRead {
-  if (text.length > LONGEST) return { ok: false, error: 'It is too long to be a file of keys.' }
+  if (text.length > LONGEST) return TOO_LONG
   let given: unknown
   try {
     given = JSON.parse(text)
@@ -44,6 +45,16 @@ export function readKeys(text: string): KeysRead {
   const { path, message } = parsed.error.issues[0]!
   const line = lineOf(text, path.filter(step => typeof step === 'string').at(-1))
   return { ok: false, error: `${path.join(', ') || 'the file'}: ${message}${line ? ` (line ${line})` : ''}` }
+}
+
+/** The same of a file, which is not read if it is too long to be one. */
+export async function readKeysFile(file: Blob): Promise<KeysRead> {
+  if (file.size > 4 * LONGEST) return TOO_LONG
+  try {
+    return readKeys(await file.text())
+  } catch {
+    return { ok: false, error: 'It cannot be read any more; choose it again.' }
+  }
 }
 
 /** What a reader of JSON says, with the line where it stopped, if it tells how far it came. */

@@ -8,7 +8,7 @@ import { testEditor } from '../test-editor'
 import { isChord } from './chord'
 import { clashesOf, isKeptByBrowser } from './clashes'
 import { useKeys } from './keys'
-import { readKeys, writeKeys } from './keys-file'
+import { readKeys, readKeysFile, writeKeys } from './keys-file'
 import type { KeyUse, StageUse } from './stage-uses'
 import { lockOf, STAGE_USES } from './stage-uses'
 import { keyDown } from './test-keys'
@@ -133,13 +133,19 @@ describe('keys', () => {
     )
   })
 
-  it('from elsewhere are refused with the line, and what is kept and broken is ours', () => {
+  it('from elsewhere are refused with the line, and what is kept and broken is ours', async () => {
+    expect(await readKeysFile(new Blob(['x'.repeat(900_000)]))).toMatchObject({ ok: false, error: /too long/ })
+    expect(await readKeysFile(new Blob([writeKeys({ by: 'place', keys: {} })]))).toMatchObject({ ok: true })
     expect(readKeys('{\n  "format": "handy-grid keys",\n  oops\n}')).toMatchObject({ ok: false, error: /line 3/ })
     const broken = writeKeys({ by: 'letter', keys: { Undo: ['Hyper+z'] } })
     expect(readKeys(broken)).toEqual({ ok: false, error: 'keys, Undo, 0: is no key (line 6)' })
     expect(readKeys('[]')).toMatchObject({ ok: false })
     expect(readKeys('{"format":"keys of another program"}')).toMatchObject({ ok: false, error: /format/ })
     expect(readKeys('x'.repeat(300_000))).toEqual({ ok: false, error: 'It is too long to be a file of keys.' })
+    // One that cannot be read costs no other.
+    expect(readSettings({ keys: { 'Undo': 'F9', 'Redo': ['F8'], 'Find or do': ['Hyper+z'] } }).keys).toEqual({
+      Redo: ['F8'],
+    })
     expect(readSettings({ keys: { Undo: 'F9' }, keysBy: 'colour' })).toMatchObject({ keys: {}, keysBy: 'letter' })
   })
 })

@@ -1,6 +1,7 @@
 import { defineStore } from 'pinia'
 import { computed, shallowRef } from 'vue'
 import { useSettings } from '../settings'
+import type { KeyPress } from '../tools/gesture'
 import type { Chord, KeyEvent } from './chord'
 import { keyLabel, ReadyChord } from './chord'
 import type { Clash } from './clashes'
@@ -20,7 +21,8 @@ export const useKeys = defineStore('keys', () => {
   void navigatorKeyboard()
     ?.getLayoutMap()
     .then(map => (written.value = map))
-    .catch(() => {})
+    // A page that may not ask shows English letters, which is what it does where nothing is told.
+    .catch(() => (written.value = undefined))
 
   const uses = computed<readonly KeyUse[]>(() => [...actions.value, ...Object.values(STAGE_USES)])
   const byName = computed(() => new Map(uses.value.map(use => [use.name, use])))
@@ -52,6 +54,20 @@ export const useKeys = defineStore('keys', () => {
   /** Whether a key means something on the stage, wherever that is heard. */
   function isStageUse(use: StageUse, place: KeyPlace, event: KeyEvent): boolean {
     return meantAt(place, event).includes(STAGE_USES[use].name)
+  }
+
+  /** What one key means to whoever hears it; each place is looked through once. */
+  function pressOf(event: KeyEvent): Omit<KeyPress, 'down'> {
+    const found = new Map<KeyPlace, readonly string[]>()
+    const isAt = (use: StageUse, place: KeyPlace) => {
+      const names = found.get(place) ?? meantAt(place, event)
+      found.set(place, names)
+      return names.includes(STAGE_USES[use].name)
+    }
+    return {
+      is: use => STAGE_USES[use].places.some(place => place !== 'page' && isAt(use, place)),
+      isOnPage: use => isAt(use, 'page'),
+    }
   }
 
   /** Takes what actions there are, in the place of those before. */
@@ -99,7 +115,22 @@ export const useKeys = defineStore('keys', () => {
   /** A text with keys in it, each meant by what it does: `{Undo} takes it back`. */
   const said = (text: string): string => text.replace(/\{([^{}]+)\}/g, (_, name: string) => labelOf(name) ?? 'no key')
 
-  return { uses, byName, clashes, keysOf, meantAt, isStageUse, begin, assign, reset, othersWith, label, labelOf, said }
+  return {
+    uses,
+    byName,
+    clashes,
+    keysOf,
+    meantAt,
+    isStageUse,
+    pressOf,
+    begin,
+    assign,
+    reset,
+    othersWith,
+    label,
+    labelOf,
+    said,
+  }
 })
 
 /** What some browsers tell of the keyboard. */

@@ -52,6 +52,7 @@ describe('pointing devices', () => {
     expect(whyNotButton(mouse, 'orbit', 'left')).toContain('picks and drags')
     expect(whyNotButton(mouse, 'orbit', 'middle')).toBe('That is “Pan” already.')
     expect(whyNotButton(mouse, 'zoom', 'Ctrl+middle')).toBeNull()
+    expect(buttonChordOf(press(7))).toBeNull()
     expect([buttonChordOf(press(3, 'ctrl', 'shift')), buttonLabel('Alt+Shift+left')]).toEqual([
       'Ctrl+Shift+back',
       'Alt Shift left button',

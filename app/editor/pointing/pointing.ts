@@ -85,10 +85,10 @@ export const setOf = (pointing: Pointing): PointingSet | null =>
 
 type Pressed = Pick<MouseEvent, 'button' | 'ctrlKey' | 'metaKey' | 'altKey' | 'shiftKey'>
 
-/** The chord of a press. @throws RangeError for a button that no device has */
-export function buttonChordOf(event: Pressed): ButtonChord {
+/** The chord of a press; null for a button that has no name here. */
+export function buttonChordOf(event: Pressed): ButtonChord | null {
   const button = BUTTONS[event.button]
-  if (button === undefined) throw new RangeError(`button ${event.button}`)
+  if (button === undefined) return null
   return [
     ...(event.ctrlKey || event.metaKey ? ['Ctrl'] : []),
     ...(event.altKey ? ['Alt'] : []),
@@ -99,7 +99,7 @@ export function buttonChordOf(event: Pressed): ButtonChord {
 
 /** What a press does to the view; null if it is for what is on the stage. */
 export function viewGestureOf(pointing: Pointing, event: Pressed): ViewGesture | null {
-  const chord = event.button < BUTTONS.length ? buttonChordOf(event) : null
+  const chord = buttonChordOf(event)
   return chord === null ? null : (VIEW_GESTURE_NAMES.find(gesture => pointing[gesture].includes(chord)) ?? null)
 }
 

@@ -16,17 +16,17 @@ const setting = useSettingKeys()
 const own = computed(() => keys.keysOf(props.use.name))
 const isWaiting = computed(() => typeof setting.waitsFor === 'object' && setting.waitsFor?.assign === props.use.name)
 const problem = computed(() => (setting.problem?.of === props.use.name ? setting.problem : null))
+/** Nobody can have it. */
+const isKept = computed(
+  () => problem.value && (isKeptByBrowser(problem.value.key) || problem.value.others.some(({ isFixed }) => isFixed)),
+)
 const says = computed(() => {
   if (!problem.value) return ''
   const { key, others } = problem.value
   const label = keys.label(key)
-  if (isKeptByBrowser(key) || others.some(({ isFixed }) => isFixed))
-    return `The browser keeps ${label} for itself: it cannot be taken.`
+  if (isKept.value) return `The browser keeps ${label} for itself: it cannot be taken.`
   return `${label} does “${others.map(({ name }) => name).join('”, “')}” already.`
 })
-const canSettle = computed(
-  () => !problem.value?.others.some(({ isFixed }) => isFixed) && !isKeptByBrowser(problem.value!.key),
-)
 </script>
 
 <template>
@@ -79,7 +79,7 @@ const canSettle = computed(
     </span>
     <p v-if="problem" class="problem" role="alert">
       <span class="says">{{ says }}</span>
-      <template v-if="canSettle">
+      <template v-if="!isKept">
         <v-btn size="small" @click="setting.settle('swap')">Swap them</v-btn>
         <v-btn size="small" @click="setting.settle('take')">Take it from there</v-btn>
         <v-btn size="small" @click="setting.settle('both')">Both</v-btn>

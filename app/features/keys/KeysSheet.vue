@@ -40,9 +40,9 @@ useEventListener(
 )
 
 const { open: chooseFile, onChange } = useFileDialog({ multiple: false, accept: '.json', reset: true })
-onChange(async files => {
+onChange(files => {
   const file = files?.[0]
-  if (file) setting.takeFile(await file.text())
+  if (file) void setting.takeFile(file)
 })
 
 const save = () => saveFile(new Blob([setting.asFile()], { type: 'application/json' }), KEYS_FILE)

@@ -53,8 +53,8 @@ function take(event: PointerEvent): void {
   if (!gesture) return
   event.preventDefault()
   const chord = buttonChordOf(event)
-  failed.value = whyNotButton(pointing.value, gesture, chord) ?? ''
-  if (failed.value) return
+  failed.value = chord ? (whyNotButton(pointing.value, gesture, chord) ?? '') : 'This button has no name here.'
+  if (!chord || failed.value) return
   pointing.value[gesture] = [...new Set([...pointing.value[gesture], chord])]
   waitsFor.value = null
 }

@@ -3,7 +3,7 @@ import { computed, ref, shallowRef } from 'vue'
 import type { Chord } from '~/editor/keys/chord'
 import { isKeptByBrowser } from '~/editor/keys/clashes'
 import { useKeys } from '~/editor/keys/keys'
-import { readKeys, writeKeys } from '~/editor/keys/keys-file'
+import { readKeysFile, writeKeys } from '~/editor/keys/keys-file'
 import type { KeyUse } from '~/editor/keys/stage-uses'
 import { groupsOf } from '~/editor/keys/stage-uses'
 import { useSettings } from '~/editor/settings'
@@ -96,10 +96,10 @@ export const useSettingKeys = defineStore('setting-keys', () => {
   const asFile = () => writeKeys({ by: settings.kept.keysBy, keys: settings.kept.keys })
 
   /** Takes keys from a file; what is wrong with it is said, and then nothing is taken. */
-  function takeFile(content: string): void {
+  async function takeFile(file: Blob): Promise<void> {
     told.value = ''
     failed.value = ''
-    const read = readKeys(content)
+    const read = await readKeysFile(file)
     if (!read.ok) {
       failed.value = `This file was not taken, and no key was changed. ${read.error}`
       return
