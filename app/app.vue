@@ -1,25 +1,23 @@
 <script setup lang="ts">
 import { useEventListener } from '@vueuse/core'
-import { watch, watchEffect } from 'vue'
-import { useTheme } from 'vuetify'
+import { watch } from 'vue'
 import { onKeyNeeded } from './api/client'
 import { orNothing } from './errors/or-nothing'
 import { filesDropped } from '~/features/kit/import/files-dropped'
 import { useAuth } from '~/editor/auth'
 import { useLevel } from './editor/level'
 import { useFileImport } from '~/features/kit/import/file-import'
-import { useSettings } from './editor/settings'
 import ErrorNotice from './shell/ErrorNotice.vue'
+import SettingsSheet from '~/features/settings/SettingsSheet.vue'
+import { useLook } from '~/ui/use-look'
 import FileImportDialog from '~/features/kit/import/FileImportDialog.vue'
 
-const settings = useSettings()
-const theme = useTheme()
 const level = useLevel()
 const auth = useAuth()
 const fileImport = useFileImport()
 const router = useRouter()
 const route = useRoute()
-watchEffect(() => theme.change(settings.kept.board))
+useLook()
 
 // Files may be dropped anywhere; what is dragged within the page is none.
 useEventListener(window, 'dragover', (event: DragEvent) => event.preventDefault())
@@ -49,6 +47,7 @@ watch(
   <v-app>
     <NuxtPage />
     <FileImportDialog />
+    <SettingsSheet />
     <ErrorNotice />
   </v-app>
 </template>

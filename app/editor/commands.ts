@@ -4,6 +4,7 @@ import type { Chord, KeyEvent } from './keys/chord'
 import { clashesOf } from './keys/clashes'
 import { useKeys } from './keys/keys'
 import type { KeyUse } from './keys/stage-uses'
+import type { MenuPlace } from './menu/menu-places'
 import { STAGE_USES } from './keys/stage-uses'
 
 /** Something that is done by a key or by its name. */
@@ -20,6 +21,8 @@ export type Command = {
   ends?: true
   /** Whether it means something now; always if left out. */
   can?: () => boolean
+  /** Where a menu offers it besides the list of all. */
+  on?: readonly MenuPlace[]
 }
 
 /** Commands that belong together, in a list of all. */
@@ -28,6 +31,7 @@ export type CommandGroup = { group: string; commands: readonly Command[] }
 /** Everything that can be done by a key or by name, in one list for the keys, find or do, and the menus. */
 export const useCommands = defineStore('commands', () => {
   const keys = useKeys()
+  const groups = shallowRef<readonly CommandGroup[]>([])
   const all = shallowRef<readonly Command[]>([])
   let byName: ReadonlyMap<string, Command> = new Map()
 
@@ -36,11 +40,15 @@ export const useCommands = defineStore('commands', () => {
    *
    * @throws RangeError if one of our keys is to do two things, or two things are called alike
    */
-  function begin(groups: readonly CommandGroup[]): void {
-    keys.begin(usesOf(groups))
-    all.value = groups.flatMap(({ commands }) => commands)
+  function begin(given: readonly CommandGroup[]): void {
+    keys.begin(usesOf(given))
+    groups.value = given.filter(({ commands }) => commands.length > 0)
+    all.value = given.flatMap(({ commands }) => commands)
     byName = new Map(all.value.map(command => [command.name, command]))
   }
+
+  /** What is called so, if anything is. */
+  const find = (name: string): Command | undefined => byName.get(name)
 
   const can = (command: Command) => command.can?.() ?? true
 
@@ -60,7 +68,7 @@ export const useCommands = defineStore('commands', () => {
     command.run()
   }
 
-  return { all, begin, possible, forEvent, run }
+  return { all, groups, begin, find, can, possible, forEvent, run }
 })
 
 /** Commands as uses of keys. @throws RangeError if one of our keys is to do two things, or two are called alike */

@@ -14,6 +14,7 @@ import type { ToolWorld } from './tools/tool-world'
 import { TouchTool } from './tools/touch-tool'
 import { useHandling } from './handling'
 import { useLevel } from './level'
+import { useContextMenu } from './menu/context-menu'
 import { useSettings } from './settings'
 import { useStageSession } from './stage-session'
 import { useTools } from './tools'
@@ -31,6 +32,7 @@ export const useModes = defineStore('modes', () => {
   const handling = useHandling()
   const session = useStageSession()
   const tools = useTools()
+  const menu = useContextMenu()
   /** What has been begun with the tool that has the stage, for saying so. */
   const work = shallowRef<Pick<ModeWork, 'what' | 'keep'> | null>(null)
   /** What was dropped last. */
@@ -70,9 +72,7 @@ export const useModes = defineStore('modes', () => {
         onPress: () => !session.input?.mode && session.typed?.cancel(),
         onNumber: (key, at) => numberHook.trigger({ key, at }),
         onGrasp: graspOf,
-        onMenu: (at, things) => {
-          session.menu = { at, things }
-        },
+        onMenu: menu.openOnStage,
       }),
     )
     made.onDrawn = drawn => {
@@ -219,7 +219,7 @@ export const useModes = defineStore('modes', () => {
   function escape(): void {
     if (session.input?.cancel()) return
     if (drop()) return
-    if (session.menu) session.menu = null
+    if (menu.shown) menu.close()
     else if (told.value.length > 0) endAll()
     else level.pick([])
   }

@@ -79,13 +79,33 @@ const readable = (given: unknown) =>
     Object.entries(Object(given) as object).filter(([, keys]) => keyListSchema.safeParse(keys).success),
   )
 
+/** Actions that can be favourites, and that are remembered as used last. */
+export const [FAVOURITE_ACTIONS, LAST_ACTIONS] = [30, 5]
+const actionNames = (most: number) => z.array(z.string().min(1).max(200)).max(most).catch([])
+
+/** Percent, and factors, at least and at most. */
+export const [TEXT_SIZE, HANDLE_SIZE] = [
+  [80, 150],
+  [0.6, 2],
+] as const
+
 const settingsSchema = together({
   /** How the pointing device steers the view. */
   pointing: z.preprocess(given => Object(given), pointingSchema),
   keys: z.preprocess(readable, keysSchema.catch({})),
   /** Whether keys mean what they write, or where they lie on the keyboard. */
   keysBy: one(['letter', 'place'], 'letter'),
-  board: one(['day', 'night'], 'day'),
+  board: one(['day', 'night', 'system'], 'day'),
+  contrast: one(['system', 'ordinary', 'more'], 'system'),
+  /** Percent. */
+  textSize: number(100, ...TEXT_SIZE),
+  /** Of the handles, and of what else is taken hold of; 1 as they are made. */
+  handleSize: number(1, ...HANDLE_SIZE),
+  motion: one(['system', 'less', 'all'], 'system'),
+  angles: one(['degrees', 'turns'], 'degrees'),
+  decimalMark: one(['locale', 'dot', 'comma'], 'locale'),
+  /** Digits of lengths after the mark; null for as many as the unit needs. */
+  digits: z.number().int().min(0).max(6).nullable().catch(null),
   /**
    * How this person looks at each level, by its id: under which of its skies, and with the strip of pictures or
    * without.
@@ -144,6 +164,10 @@ const settingsSchema = together({
   favourites: z.array(z.string()).catch([]),
   /** The last first. */
   lastUsed: z.array(z.string()).catch([]),
+  /** Actions that somebody wants at the top of every menu, in their order. */
+  favouriteActions: actionNames(FAVOURITE_ACTIONS),
+  /** Actions that were chosen by name, the last first. */
+  lastActions: actionNames(LAST_ACTIONS),
   kitSort: one(['kit', 'name', 'size', 'placed', 'last'], 'kit'),
   presets: z
     .array(z.unknown())

@@ -1,8 +1,12 @@
+import { usePreferredContrast, usePreferredDark, usePreferredReducedMotion } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed } from 'vue'
 import type { GridStep } from '~~/core/edit/snap/grid'
 import type { ShownUnit } from '~~/core/units/quantity'
-import { printArea, printLengths, SHOWN_UNITS, unitAfter } from '~~/core/units/quantity'
+import type { DecimalMark } from '~~/core/units/mark'
+import { withMark } from '~~/core/units/mark'
+import { printArea, printLengths, printShort, SHOWN_UNITS, unitAfter } from '~~/core/units/quantity'
+import type { BoardName } from '~/stage/palette'
 import { useKeptHere } from './kept-here'
 import type { Settings } from './settings-schema'
 import { readSettings } from './settings-schema'
@@ -10,6 +14,12 @@ import type { StepKind } from './tools/tool-world'
 
 const DECIMALS: Record<ShownUnit, number> = { 'mm': 0, 'cm': 1, 'm': 3, 'ft': 3, 'in': 2, 'ft-in': 4 }
 const NAMES: Partial<Record<ShownUnit, string>> = { 'ft-in': 'ft and in' }
+
+/** Four digits of a turn are a thirtieth of a degree. */
+const ANGLES = {
+  degrees: { unit: undefined, decimals: 2, suffix: '°' },
+  turns: { unit: 'turn', decimals: 4, suffix: ' turn' },
+} as const
 
 /** Levels that it is remembered for how they are looked at. */
 const MOST_LOOKS = 200
@@ -39,7 +49,27 @@ export const useSettings = defineStore('settings', () => {
     }
   }
 
-  const decimals = computed(() => DECIMALS[kept.value.unit])
+  const decimals = computed(() => kept.value.digits ?? DECIMALS[kept.value.unit])
+  const localMark: DecimalMark = (1.5).toLocaleString().includes(',') ? ',' : '.'
+  const mark = computed((): DecimalMark => {
+    const { decimalMark } = kept.value
+    return decimalMark === 'locale' ? localMark : decimalMark === 'comma' ? ',' : '.'
+  })
+
+  const prefersDark = usePreferredDark()
+  const prefersContrast = usePreferredContrast()
+  const prefersMotion = usePreferredReducedMotion()
+  const board = computed(() =>
+    kept.value.board === 'system' ? (prefersDark.value ? 'night' : 'day') : kept.value.board,
+  )
+  const hasMoreContrast = computed(() =>
+    kept.value.contrast === 'system' ? prefersContrast.value === 'more' : kept.value.contrast === 'more',
+  )
+  /** The board with its contrast. */
+  const boardName = computed((): BoardName => (hasMoreContrast.value ? `${board.value}-more` : board.value))
+  const movesLess = computed(() =>
+    kept.value.motion === 'system' ? prefersMotion.value === 'reduce' : kept.value.motion === 'less',
+  )
 
   /** What stands behind a field of a length. */
   const suffix = computed(() => unitAfter(kept.value.unit))
@@ -47,8 +77,36 @@ export const useSettings = defineStore('settings', () => {
 
   /** Lengths in the unit worked in, with the unit. */
   const lengths = (metres: readonly number[], most = 9) =>
-    printLengths(metres, kept.value.unit, Math.min(decimals.value, most))
-  const area = (squareMetres: number) => printArea(squareMetres, kept.value.unit)
+    marked(printLengths(metres, kept.value.unit, Math.min(decimals.value, most)))
+  const area = (squareMetres: number) => marked(printArea(squareMetres, kept.value.unit))
 
-  return { kept, lookAt, setLook, stepInForce, decimals, suffix, units, lengths, area }
+  /** How angles are written. */
+  const angles = computed(() => ANGLES[kept.value.angles])
+  /** An angle of so many degrees, with its unit. */
+  const angle = (degrees: number, most = 9) => {
+    const { unit, decimals: digits, suffix: after } = angles.value
+    return `${marked(printShort(degrees, 'angle', unit, Math.min(digits, most)))}${after}`
+  }
+
+  /** A number as text, with the mark of whoever works here. */
+  const marked = (text: string) => withMark(text, mark.value)
+
+  return {
+    kept,
+    lookAt,
+    setLook,
+    stepInForce,
+    decimals,
+    mark,
+    marked,
+    board,
+    boardName,
+    movesLess,
+    suffix,
+    units,
+    lengths,
+    area,
+    angles,
+    angle,
+  }
 })

@@ -6,8 +6,7 @@ import type { Vec3 } from '~~/core/math/vectors'
 import type { Layout } from '~/stage/panes'
 import type { Stage, StageStats } from '~/stage/stage'
 import type { Look, Rect } from '~/stage/view'
-import type { PickFrame, PointerAt, Readout, TypedNumbers } from './tools/gesture'
-import type { ThingAt } from './tools/pick-tool'
+import type { PickFrame, Readout, TypedNumbers } from './tools/gesture'
 import type { StageInput } from './tools/stage-input'
 import type { ToolId, ToolNamed } from './tools/tool-id'
 import { useLevel } from './level'
@@ -46,7 +45,6 @@ export const useStageSession = defineStore('stage-session', () => {
   const layout = ref<Layout>('one')
   const panes = shallowRef<PaneState[]>([])
   const pickFrame = shallowRef<PickFrame | null>(null)
-  const menu = shallowRef<{ at: PointerAt; things: ThingAt[] } | null>(null)
   /** All but the stage is put away for a while. */
   const cleared = ref(false)
 
@@ -83,7 +81,7 @@ export const useStageSession = defineStore('stage-session', () => {
 
   /** As it is before a stage is there. */
   function reset(): void {
-    for (const each of [stage, input, mode, typed, readout, pointer, stats, pickFrame, menu]) each.value = null
+    for (const each of [stage, input, mode, typed, readout, pointer, stats, pickFrame]) each.value = null
     layout.value = 'one'
     panes.value = []
     cleared.value = false
@@ -176,7 +174,6 @@ export const useStageSession = defineStore('stage-session', () => {
     layout,
     panes,
     pickFrame,
-    menu,
     cleared,
     keepPose,
     takePose,

@@ -134,6 +134,7 @@ export const useTools = defineStore('tools', () => {
       isLeaning: () => settings.kept.leaning,
       steepSide: () => settings.kept.steepSide,
       printLength,
+      printAngle: (degrees, signed = false) => `${signed && degrees >= 0 ? '+' : ''}${settings.angle(degrees)}`,
       say: said => {
         session.readout = said
       },

@@ -363,7 +363,7 @@ const undo = () =>
 
 h1 {
   flex: 1;
-  font-size: 30px;
+  font-size: calc(30px * var(--scale));
 }
 
 .welcome {

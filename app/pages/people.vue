@@ -244,7 +244,7 @@ const levelsOf = ({ levels: own }: Account) =>
 }
 
 h1 {
-  font-size: 30px;
+  font-size: calc(30px * var(--scale));
 }
 
 h2 {

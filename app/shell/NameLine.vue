@@ -240,7 +240,7 @@ onMounted(() => requestAnimationFrame(focus))
 }
 
 .chip :deep(.v-chip__close) {
-  font-size: 14px;
+  font-size: calc(14px * var(--scale));
 }
 
 .add {

@@ -45,7 +45,7 @@ function press(bench: Bench): void {
 
 .step.step {
   width: 100%;
-  height: 54px;
+  height: calc(54px * var(--scale));
   padding: 0;
   border-left: 3px solid transparent;
   border-radius: 0;

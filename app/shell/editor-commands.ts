@@ -3,6 +3,8 @@ import { useClipboard } from '~/editor/clipboard'
 import type { Command, CommandGroup } from '~/editor/commands'
 import { useEdits } from '~/editor/edits'
 import { useLevel } from '~/editor/level'
+import { useContextMenu } from '~/editor/menu/context-menu'
+import { ON_PICKED, ON_THINGS } from '~/editor/menu/menu-places'
 import { useModes } from '~/editor/modes'
 import { usePanels } from '~/editor/panels'
 import { useSettings } from '~/editor/settings'
@@ -39,10 +41,35 @@ function modeCommands(): Command[] {
 function clipboardCommands(): Command[] {
   const [clipboard, somePicked] = [useClipboard(), some()]
   return [
-    { name: 'Copy', key: 'Ctrl+c', byBrowser: true, run: () => void clipboard.copyPicked(), can: somePicked },
-    { name: 'Cut', key: 'Ctrl+x', byBrowser: true, run: () => void clipboard.cutPicked(), can: somePicked },
-    { name: 'Paste under the pointer', key: 'Ctrl+v', byBrowser: true, run: () => void clipboard.paste('pointer') },
-    { name: 'Paste exactly where it was', key: 'Ctrl+Shift+v', run: () => void clipboard.paste('same') },
+    {
+      name: 'Copy',
+      key: 'Ctrl+c',
+      byBrowser: true,
+      run: () => void clipboard.copyPicked(),
+      can: somePicked,
+      on: ON_PICKED,
+    },
+    {
+      name: 'Cut',
+      key: 'Ctrl+x',
+      byBrowser: true,
+      run: () => void clipboard.cutPicked(),
+      can: somePicked,
+      on: ON_PICKED,
+    },
+    {
+      name: 'Paste under the pointer',
+      key: 'Ctrl+v',
+      byBrowser: true,
+      run: () => void clipboard.paste('pointer'),
+      on: ['thing', 'ground'],
+    },
+    {
+      name: 'Paste exactly where it was',
+      key: 'Ctrl+Shift+v',
+      run: () => void clipboard.paste('same'),
+      on: ['ground'],
+    },
   ]
 }
 
@@ -53,8 +80,8 @@ function viewCommands(): Command[] {
     session.stage?.view.lookFromDirection(new Vector3(x, y, z))
   }
   return [
-    { name: 'Look at what is picked', key: 'l', run: session.lookAtSelection },
-    { name: 'Look at everything', key: 'Shift+l', run: session.lookAtAll },
+    { name: 'Look at what is picked', key: 'l', run: session.lookAtSelection, on: ON_PICKED },
+    { name: 'Look at everything', key: 'Shift+l', run: session.lookAtAll, on: ['ground'] },
     { name: 'Look from the front', run: look(0, 0, 1) },
     { name: 'Look from the back', run: look(0, 0, -1) },
     { name: 'Look from the left', run: look(-1, 0, 0) },
@@ -88,9 +115,9 @@ function pickCommands(): Command[] {
     )
   return [
     { name: 'Next thing under the pointer', key: ';', run: () => session.input?.hoverNext() },
-    { name: 'Pick everything', key: 'Ctrl+a', run: () => level.pick(pickable().map(({ id }) => id)) },
-    { name: 'Pick all instances of the same part', run: edits.pickInstances, can: somePicked },
-    { name: 'Pick similar …', run: () => (panels.similarOpen = true), can: somePicked },
+    { name: 'Pick everything', key: 'Ctrl+a', run: () => level.pick(pickable().map(({ id }) => id)), on: ['ground'] },
+    { name: 'Pick all instances of the same part', run: edits.pickInstances, can: somePicked, on: ON_PICKED },
+    { name: 'Pick similar …', run: () => (panels.similarOpen = true), can: somePicked, on: ON_PICKED },
   ]
 }
 
@@ -99,29 +126,32 @@ function treeCommands(): Command[] {
   const [repeating, link] = [useRepeating(), useChosenLink()]
   return [
     { name: 'Swap places', run: edits.swapPicked, can: () => level.selection.ids.size > 1 },
-    { name: 'Group', key: 'Ctrl+g', run: edits.groupPicked, can: somePicked },
-    { name: 'Ungroup', key: 'Ctrl+Shift+g', run: edits.ungroupPicked, can: somePicked },
-    { name: 'Hide', run: () => edits.setHidden(true), can: somePicked },
-    { name: 'Show everything hidden', run: edits.showEverything },
-    { name: 'Lock', run: () => edits.setLocked(true), can: somePicked },
-    { name: 'Unlock everything', run: edits.unlockEverything },
-    { name: 'Show only what is picked, and back', key: 'i', run: edits.toggleShowOnly },
-    { name: 'Rename', key: 'F2', run: () => panels.rename(level.selection.ids.size), can: somePicked },
+    { name: 'Group', key: 'Ctrl+g', run: edits.groupPicked, can: somePicked, on: ON_THINGS },
+    { name: 'Ungroup', key: 'Ctrl+Shift+g', run: edits.ungroupPicked, can: somePicked, on: ON_THINGS },
+    { name: 'Hide', run: () => edits.setHidden(true), can: somePicked, on: ON_PICKED },
+    { name: 'Show everything hidden', run: edits.showEverything, on: ['ground'] },
+    { name: 'Lock', run: () => edits.setLocked(true), can: somePicked, on: ON_THINGS },
+    { name: 'Unlock everything', run: edits.unlockEverything, on: ['ground'] },
+    { name: 'Show only what is picked, and back', key: 'i', run: edits.toggleShowOnly, on: ON_THINGS },
+    { name: 'Rename', key: 'F2', run: () => panels.rename(level.selection.ids.size), can: somePicked, on: ON_THINGS },
     {
       name: 'Remove',
+      on: ON_PICKED,
       key: 'Delete',
       also: ['Backspace'],
       run: () => link.letGo() || repeating.removePointUnderPointer() || edits.removePicked(),
       can: somePicked,
     },
-    { name: 'Add a layer', run: edits.addLayer },
+    { name: 'Add a layer', run: edits.addLayer, on: ['row'] },
   ]
 }
 
 function panelCommands(): Command[] {
-  const [panels, session] = [usePanels(), useStageSession()]
-  const { kept } = useSettings()
+  const [panels, session, menu] = [usePanels(), useStageSession(), useContextMenu()]
+  const settings = useSettings()
+  const { kept } = settings
   return [
+    { name: 'Menu of what is picked', key: 'Shift+F10', also: ['ContextMenu'], run: menu.openByKey },
     { name: 'Find or do', key: '/', run: () => (panels.findOpen = true) },
     { name: 'Clear view', key: '\\', run: () => (session.cleared = !session.cleared) },
     { name: 'Show or put away the bench', run: () => (kept.showBench = !kept.showBench) },
@@ -129,6 +159,6 @@ function panelCommands(): Command[] {
     { name: 'Show or put away the ledger', run: () => (kept.showLedger = !kept.showLedger) },
     { name: 'Halve the grid step', key: '[', run: () => (kept.steps.grid.size /= 2) },
     { name: 'Double the grid step', key: ']', run: () => (kept.steps.grid.size *= 2) },
-    { name: 'Day board or Night board', run: () => (kept.board = kept.board === 'day' ? 'night' : 'day') },
+    { name: 'Day board or Night board', run: () => (kept.board = settings.board === 'day' ? 'night' : 'day') },
   ]
 }

@@ -3,7 +3,9 @@ import { describe, expect, it } from 'vitest'
 import type { Command } from '~/editor/commands'
 import { useCommands, usesOf } from '~/editor/commands'
 import { useKeys } from '~/editor/keys/keys'
+import { useContextMenu } from '~/editor/menu/context-menu'
 import { useModes } from '~/editor/modes'
+import { useSettings } from '~/editor/settings'
 import { BENCH_NAMES } from '~/editor/settings-schema'
 import { keyDown } from '~/editor/keys/test-keys'
 import { testEditor } from '~/editor/test-editor'
@@ -50,6 +52,27 @@ describe('features', () => {
       'two commands are called "Group"',
     )
     expect(group({ name: 'Jump up', key: 'n', run })).toThrow('Vertex snap while held')
+  })
+
+  it('can all be reached by key, by menu and by find or do', () => {
+    testEditor([{ name: 'Crate' }])
+    beginFeatures()
+    const [commands, keys, menu, { kept }] = [useCommands(), useKeys(), useContextMenu(), useSettings()]
+    menu.isAllOpen = true
+    const inMenu = new Set(menu.groups.flatMap(({ commands: some }) => some.map(({ name }) => name)))
+    const didWithout = commands.all.filter(({ name }) => !inMenu.has(name) || commands.find(name)?.name !== name)
+    expect(didWithout.map(({ name }) => name)).toEqual([])
+    expect(inMenu.size).toBe(commands.all.length)
+    // Whatever it is, a key can be given to it, and is heard.
+    const F24 = keyDown('F24')
+    for (const { name, byBrowser, can } of commands.all) {
+      if (byBrowser) continue
+      kept.keys = {}
+      keys.assign(name, ['F24'])
+      expect(keys.meantAt('page', F24), name).toEqual([name])
+      if (!can) expect(commands.forEvent(F24)?.name).toBe(name)
+    }
+    expect(commands.possible().length).toBeGreaterThan(80)
   })
 
   it('are meant by their names wherever a text or a button shows a key', () => {

@@ -16,6 +16,7 @@ import { notes } from '~/features/notes'
 import { people } from '~/features/people'
 import { repeat } from '~/features/repeat'
 import { scatter } from '~/features/scatter'
+import { settings } from '~/features/settings'
 import { settle } from '~/features/settle'
 import { transform } from '~/features/transform'
 import { editorCommands } from './editor-commands'
@@ -35,6 +36,7 @@ const ALL = [
   notes,
   milestones,
   keys,
+  settings,
   firstSteps,
   handbook,
 ] as const

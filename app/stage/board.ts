@@ -1,8 +1,9 @@
-import type { ColorName } from './palette'
+import type { BoardName, ColorName } from './palette'
 import { palettes } from './palette'
 
 /** The colours the stage draws with, as CSS hexadecimals; by their names in the palette. */
 export type Board = {
+  /** Under which of the board's own skies. */
   name: 'day' | 'night'
   colors: Readonly<Record<ColorName, string>>
   axes: readonly [string, string, string]
@@ -10,10 +11,16 @@ export type Board = {
   people: readonly string[]
 }
 
-const board = (name: Board['name']): Board => {
-  const { colors } = palettes[name]
+const board = (of: BoardName): Board => {
+  const { colors, dark } = palettes[of]
+  const name = dark ? 'night' : 'day'
   const people = ([0, 1, 2, 3, 4, 5, 6, 7] as const).map(mark => colors[`person-${mark}`])
   return { name, colors, axes: [colors['axis-x'], colors['axis-y'], colors['axis-z']], people }
 }
 
-export const boards: Record<Board['name'], Board> = { day: board('day'), night: board('night') }
+export const boards: Record<BoardName, Board> = {
+  'day': board('day'),
+  'night': board('night'),
+  'day-more': board('day-more'),
+  'night-more': board('night-more'),
+}

@@ -38,8 +38,52 @@ export type ColorName =
 /** What is said at the pointer is said on the same slate by day and by night. */
 const SLATE = { 'slate': '#22303A', 'on-slate': '#FBF8F1', 'quiet-on-slate': '#C9D2D4' }
 
-/** The two boards. Every colour of the application stands here. */
-export const palettes: Record<'day' | 'night', Palette> = {
+/** A board, and the same with more contrast. */
+export type BoardName = 'day' | 'night' | 'day-more' | 'night-more'
+
+/** What differs with more contrast: lines are as dark as text, and what is quiet is nearly so. */
+const MORE: Record<'day' | 'night', Partial<Palette['colors']>> = {
+  day: {
+    'background': '#FFFFFF',
+    'surface': '#FFFFFF',
+    'line': '#4A4F57',
+    'rail': '#FFFFFF',
+    'on-background': '#000000',
+    'on-surface': '#000000',
+    'quiet': '#2B353A',
+    'primary': '#004A4A',
+    'header': '#00282A',
+    'on-header': '#FFFFFF',
+    'picked': '#A3154B',
+    'error': '#8C0F0A',
+    'grid': '#3D5A59',
+    'slate': '#000000',
+    'on-slate': '#FFFFFF',
+    'quiet-on-slate': '#FFFFFF',
+  },
+  night: {
+    'background': '#000000',
+    'surface': '#0B0F11',
+    'line': '#B5C0C4',
+    'rail': '#0B0F11',
+    'on-background': '#FFFFFF',
+    'on-surface': '#FFFFFF',
+    'quiet': '#DCE3E5',
+    'field': '#000000',
+    'primary': '#7FE3DB',
+    'header': '#001A1C',
+    'on-header': '#FFFFFF',
+    'picked': '#FF9DBF',
+    'error': '#FFB4AB',
+    'grid': '#8FA5AC',
+    'slate': '#000000',
+    'on-slate': '#FFFFFF',
+    'quiet-on-slate': '#FFFFFF',
+  },
+}
+
+/** The two boards as they are made. Every colour of the application stands here. */
+const ORDINARY: Record<'day' | 'night', Palette> = {
   day: {
     dark: false,
     colors: {
@@ -124,4 +168,16 @@ export const palettes: Record<'day' | 'night', Palette> = {
       ...SLATE,
     },
   },
+}
+
+const withMore = (of: 'day' | 'night'): Palette => ({
+  ...ORDINARY[of],
+  colors: { ...ORDINARY[of].colors, ...MORE[of] },
+})
+
+/** All boards. */
+export const palettes: Record<BoardName, Palette> = {
+  ...ORDINARY,
+  'day-more': withMore('day'),
+  'night-more': withMore('night'),
 }

@@ -43,7 +43,7 @@ function beyond(field: Field, next: unknown): string | null {
   if (field.type !== 'number') return null
   const { least = -Infinity, most = Infinity } = field
   const { quantity, unit, decimals, suffix } = shownNumber(field)
-  const print = (bound: number) => `${printQuantity(bound, quantity, unit, decimals)} ${suffix}`.trim()
+  const print = (bound: number) => `${settings.marked(printQuantity(bound, quantity, unit, decimals))} ${suffix}`.trim()
   if (Number(next) < least) return `This must be at least ${print(least)}.`
   return Number(next) > most ? `This must be at most ${print(most)}.` : null
 }

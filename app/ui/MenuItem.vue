@@ -11,6 +11,8 @@ withDefaults(
     does?: string
     disabled?: boolean
     checked?: boolean | null
+    /** Whether a star makes it a favourite. */
+    starred?: boolean
   }>(),
   { end: undefined, does: undefined, checked: null },
 )
@@ -25,9 +27,11 @@ withDefaults(
     :disabled="disabled"
     :aria-disabled="disabled || undefined"
   >
+    <template v-if="$slots.prepend" #prepend><slot name="prepend" /></template>
     <template v-if="does || end" #append>
+      <StarMark v-if="does && starred" :does="does" />
       <KeyCap v-if="does" class="quiet" :does="does" />
-      <span v-else class="mono quiet">{{ end }}</span>
+      <span v-if="end" class="mono quiet">{{ end }}</span>
     </template>
   </v-list-item>
 </template>

@@ -5,6 +5,9 @@ import type { Quantity } from '~~/core/units/quantity'
 import { printQuantity } from '~~/core/units/quantity'
 import type { Entry } from '~~/core/units/entry'
 import { parseEntry } from '~~/core/units/entry'
+import { otherMeaning } from '~~/core/units/mark'
+import { useTimeoutFn } from '@vueuse/core'
+import { useSettings } from '~/editor/settings'
 
 const props = defineProps<{
   /** In the quantity's base unit; null while several things differ. */
@@ -32,9 +35,13 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ commit: [value: number, entry: Entry]; step: [steps: number] }>()
 
+const settings = useSettings()
 const shown = computed(() =>
-  props.value === null ? '' : printQuantity(props.value, props.quantity, props.unit, props.decimals),
+  props.value === null ? '' : settings.marked(printQuantity(props.value, props.quantity, props.unit, props.decimals)),
 )
+/** What a number was taken for that could have meant another. */
+const note = ref<string | null>(null)
+const { start: forgetNote } = useTimeoutFn(() => (note.value = null), 8000, { immediate: false })
 const text = ref(shown.value)
 const error = ref<string | null>(null)
 /** The text as it was when typing began. */
@@ -68,6 +75,9 @@ function commit(): void {
   // What is at fault is marked, where the keyboard is still there to mend it.
   if (!parsed.ok && document.activeElement === element()) element()!.setSelectionRange(parsed.at, parsed.end)
   if (!parsed.ok || error.value) return
+  const doubt = otherMeaning(text.value, settings.mark)
+  note.value = doubt && `Taken as ${doubt.taken}. For ${doubt.other} leave the mark out.`
+  if (doubt) forgetNote()
   emit('commit', parsed.entry.value, parsed.entry)
   restore()
 }
@@ -153,6 +163,7 @@ function leave(): void {
       @keydown.esc.stop="giveUp"
     />
     <span v-if="error" role="alert" class="bubble">{{ error }}</span>
+    <span v-else-if="note" role="status" class="bubble note">{{ note }}</span>
   </div>
 </template>
 
@@ -212,5 +223,10 @@ function leave(): void {
   font-size: var(--small);
   background: rgb(var(--v-theme-error));
   color: rgb(var(--v-theme-surface));
+}
+
+.note {
+  background: rgb(var(--v-theme-slate));
+  color: rgb(var(--v-theme-on-slate));
 }
 </style>

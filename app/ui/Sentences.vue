@@ -27,7 +27,7 @@ const emit = defineEmits<{ 'update:modelValue': [value: T] }>()
 }
 
 .sentences :deep(.v-selection-control__input > .v-icon) {
-  font-size: 17px;
+  font-size: calc(17px * var(--scale));
 }
 
 .sentences :deep(.v-label) {

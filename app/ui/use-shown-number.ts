@@ -26,7 +26,7 @@ export function useShownNumber() {
           suffix: settings.suffix,
         }
       case 'angle':
-        return { quantity, decimals: decimals ?? 2, suffix: '°' }
+        return { quantity, ...settings.angles, suffix: settings.angles.suffix.trim() }
       case 'share':
         return { quantity: 'factor', unit: '%', decimals: decimals ?? 0, suffix: '%' }
       case 'count':

@@ -147,7 +147,7 @@ for (const board of ['day', 'night'] as const) {
     // At a point, and by its keys: down to the second thing, and taken.
     const box = (await page.getByTestId('stage').boundingBox())!
     await page.mouse.click(box.x + box.width / 2, box.y + box.height / 2, { button: 'right' })
-    const things = page.getByRole('menu', { name: 'Things under the pointer' })
+    const things = page.getByRole('menu', { name: 'Under the pointer' })
     await expect(things).toBeVisible()
     expect.soft(await wrong(page, '.v-overlay--active'), 'the things under the pointer').toEqual([])
     await page.keyboard.press('ArrowDown')

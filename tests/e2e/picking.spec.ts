@@ -29,7 +29,7 @@ test('a second click, or the key before the click, picks the thing behind the gl
   expect(await editor.pickedNames()).toEqual(['Barrel 1'])
 
   await page.mouse.click(spot.x, spot.y, { button: 'right' })
-  const items = page.getByRole('menu', { name: 'Things under the pointer' }).getByRole('menuitem')
+  const items = page.getByRole('menu', { name: 'Under the pointer' }).getByRole('menuitem')
   await expect(items.nth(0)).toContainText('Glass screen')
   await expect(items.nth(1)).toContainText('Barrel 1')
   await items.nth(0).click()

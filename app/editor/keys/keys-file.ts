@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { lineOf, parseJson, readTextFile } from '../json-file'
 import { keysSchema } from '../settings-schema'
 import type { Chord, KeysBy } from './chord'
 
@@ -34,40 +35,17 @@ export const writeKeys = ({ by, keys }: KeySet): string =>
  */
 export function readKeys(text: string): KeysRead {
   if (text.length > LONGEST) return TOO_LONG
-  let given: unknown
-  try {
-    given = JSON.parse(text)
-  } catch (error) {
-    return { ok: false, error: `It is not JSON: ${whereIn(text, error)}` }
-  }
-  const parsed = fileSchema.safeParse(given)
+  const json = parseJson(text)
+  if (!json.ok) return json
+  const parsed = fileSchema.safeParse(json.value)
   if (parsed.success) return { ok: true, set: { by: parsed.data.by, keys: parsed.data.keys } }
   const { path, message } = parsed.error.issues[0]!
   const line = lineOf(text, path.filter(step => typeof step === 'string').at(-1))
   return { ok: false, error: `${path.join(', ') || 'the file'}: ${message}${line ? ` (line ${line})` : ''}` }
 }
 
-/** The same of a file, which is not read if it is too long to be one. */
+/** The same of a file. */
 export async function readKeysFile(file: Blob): Promise<KeysRead> {
-  if (file.size > 4 * LONGEST) return TOO_LONG
-  try {
-    return readKeys(await file.text())
-  } catch {
-    return { ok: false, error: 'It cannot be read any more; choose it again.' }
-  }
-}
-
-/** What a reader of JSON says, with the line where it stopped, if it tells how far it came. */
-function whereIn(text: string, error: unknown): string {
-  const { message } = error as Error
-  const at = /position (\d+)/.exec(message)?.[1]
-  return at === undefined || /line \d/.test(message)
-    ? message
-    : `${message} (line ${text.slice(0, Number(at)).split('\n').length})`
-}
-
-/** The line that a name stands in, counted from 1; null if it is not there. */
-function lineOf(text: string, name: string | undefined): number | null {
-  const at = name === undefined ? -1 : text.indexOf(JSON.stringify(name))
-  return at < 0 ? null : text.slice(0, at).split('\n').length
+  const read = await readTextFile(file, 4 * LONGEST, 'a file of keys')
+  return read.ok ? readKeys(read.text) : read
 }

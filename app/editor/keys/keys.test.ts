@@ -37,6 +37,21 @@ describe('keys', () => {
       }
   })
 
+  it('stand in texts on paper as ours, and are said as they are set', () => {
+    const { keys } = start()
+    expect(keys.asSet('Ctrl D')).toBe('Ctrl D')
+    keys.assign('Duplicate', ['F9'])
+    expect(keys.asSet('Ctrl D')).toBe('F9')
+    keys.assign('Duplicate', [])
+    expect(keys.asSet('Ctrl D')).toBe('no key')
+    // The second key of something is left as long as it is one.
+    keys.assign('Redo', ['F8', 'Ctrl+y'])
+    expect([keys.asSet('Ctrl Y'), keys.asSet('Ctrl Shift Z')]).toEqual(['Ctrl Y', 'F8'])
+    // What means several things, or nothing, is no key of one action.
+    keys.assign('Walk through from this view', ['F7'])
+    expect([keys.asSet('W'), keys.asSet('1.5 m')]).toEqual(['W', '1.5 m'])
+  })
+
   it('can be others, several or none, are heard as they are set, and are ours again', () => {
     const { keys, commands } = start()
     keys.assign('Undo', ['F9', 'Ctrl+u'])

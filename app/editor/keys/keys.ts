@@ -112,6 +112,21 @@ export const useKeys = defineStore('keys', () => {
     return first === undefined ? undefined : label(first)
   }
 
+  /** Of keys of ours, as they are shown, what each does; null where that is not one thing. */
+  const byOurs = computed(() => {
+    const names = new Map<string, string | null>()
+    for (const { name, keys } of uses.value)
+      for (const key of new Set(keys.map(each => keyLabel(each)))) names.set(key, names.has(key) ? null : name)
+    return names
+  })
+
+  /** For a key of ours, as it is written on paper, the one that does the same as it is set. */
+  const asSet = (ours: string): string => {
+    const name = byOurs.value.get(ours)
+    if (!name || keysOf(name).some(key => keyLabel(key) === ours)) return ours
+    return labelOf(name) ?? 'no key'
+  }
+
   /** A text with keys in it, each meant by what it does: `{Undo} takes it back`. */
   const said = (text: string): string => text.replace(/\{([^{}]+)\}/g, (_, name: string) => labelOf(name) ?? 'no key')
 
@@ -129,6 +144,7 @@ export const useKeys = defineStore('keys', () => {
     othersWith,
     label,
     labelOf,
+    asSet,
     said,
   }
 })

@@ -10,6 +10,7 @@ export const KEY_PLACES = {
   fly: 'while the right button is held',
   walk: 'while walking through',
   list: 'in the roster',
+  menu: 'in menus, and in find or do',
 } as const
 export type KeyPlace = keyof typeof KEY_PLACES
 
@@ -46,6 +47,7 @@ const way = (name: string, place: 'fly' | 'walk', ...keys: Chord[]): KeyUse => (
   keys,
 })
 const row = (name: string, ...keys: Chord[]): KeyUse => ({ name, group: 'Roster', places: ['list'], keys })
+const inMenus = (name: string, key: Chord): KeyUse => ({ name, group: 'Menus', places: ['menu'], keys: [key] })
 
 /** All of them, each by what its hearer calls it. */
 export const STAGE_USES = {
@@ -87,6 +89,9 @@ export const STAGE_USES = {
   rowClose: row('Close the row, or go to what it is in', 'ArrowLeft'),
   rowFirst: row('First row', 'Home'),
   rowLast: row('Last row', 'End'),
+  favourite: inMenus('Favourite, or none any more', 'Alt+s'),
+  favouriteUp: inMenus('Favourite further up', 'Alt+ArrowUp'),
+  favouriteDown: inMenus('Favourite further down', 'Alt+ArrowDown'),
   rowPick: row('Pick the row', 'Enter', 'Space'),
 } as const satisfies Record<string, KeyUse>
 

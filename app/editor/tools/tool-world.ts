@@ -86,6 +86,7 @@ export type ToolWorld = {
   /** What a press on a handle, or with a lock anywhere, starts; null if nothing can be dragged. */
   startDrag: (handle: Handle | null, from: PointerAt, source?: Vector3) => DragKind | null
   printLength: (metres: number, signed?: boolean) => string
+  printAngle: (degrees: number, signed?: boolean) => string
   say: (readout: Readout | null) => void
   /** Who else moves a thing right now, or what it hangs from, or has reserved it; null if nobody. */
   handOn: (id: string) => { name: string; does: 'moves' | 'has reserved' } | null

@@ -9,6 +9,6 @@ export const blocks = defineFeature({
   step: { bench: 'blocks', name: 'Blocks', icon: mdiCubeOutline, panel: BlocksBench },
   commands: () => {
     const steps = useSteps()
-    return [{ name: 'Draw blocks', run: () => steps.open('blocks') }]
+    return [{ name: 'Draw blocks', run: () => steps.open('blocks'), on: ['ground'] }]
   },
 })

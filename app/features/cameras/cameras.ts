@@ -219,7 +219,7 @@ export const useCameras = defineStore('cameras', () => {
 
   const takePicturesSoon = useDebounceFn(() => takePictures(), PICTURES_AFTER)
   watch(showStrip, () => void takePictures())
-  watch(() => [settings.lookAt(level.summary?.id).sky, settings.kept.board], takePicturesAnew)
+  watch(() => [settings.lookAt(level.summary?.id).sky, settings.boardName], takePicturesAnew)
 
   /** Looks through the next of the cameras, or the one before. */
   function step(by: 1 | -1): void {

@@ -32,7 +32,7 @@ export const cameras = defineFeature({
   commands: () => {
     const [steps, looking, marking, walking] = [useSteps(), useCameras(), useMarking(), useWalking()]
     return [
-      { name: 'Place a camera at this view', run: marking.cameraHere },
+      { name: 'Place a camera at this view', run: marking.cameraHere, on: ['ground'] },
       ...MARK_TASKS.map(
         (task): Command => ({
           name: `Put down: ${MARK_NAMES[task].name.toLowerCase()}`,

@@ -19,7 +19,7 @@ export const useLighting = defineStore('lighting', () => {
     get: () => settings.lookAt(level.summary?.id).sky,
     set: sky => settings.setLook(level.summary?.id, { sky }),
   })
-  const of = computed(() => (shownUnder.value === 'board' ? settings.kept.board : shownUnder.value))
+  const of = computed(() => (shownUnder.value === 'board' ? settings.board : shownUnder.value))
   const recordOf = (which: SkyFields['of']) => [...level.view.skies.values()].find(sky => sky.of === which)
   /** The sky in force. */
   const sky = computed((): SkyFields => recordOf(of.value) ?? FIRST_SKIES[of.value])

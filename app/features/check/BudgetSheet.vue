@@ -71,10 +71,10 @@ const bars = computed(() =>
     .filter(row => row.costs[of.value] > 0)
     .slice(0, MOST_BARS),
 )
-const text = computed(() => ({ color: palettes[settings.kept.board].colors['on-surface'], fontFamily: 'Barlow' }))
+const text = computed(() => ({ color: palettes[settings.boardName].colors['on-surface'], fontFamily: 'Barlow' }))
 
 const barOption = computed(() => {
-  const { colors } = palettes[settings.kept.board]
+  const { colors } = palettes[settings.boardName]
   return {
     animation: false,
     textStyle: text.value,
@@ -98,7 +98,7 @@ const barOption = computed(() => {
   }
 })
 const treeOption = computed(() => {
-  const { colors } = palettes[settings.kept.board]
+  const { colors } = palettes[settings.boardName]
   return {
     animation: false,
     textStyle: text.value,

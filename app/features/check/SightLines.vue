@@ -27,7 +27,7 @@ const rows = computed(() => {
     : []
 })
 const option = computed(() => {
-  const { colors } = palettes[settings.kept.board]
+  const { colors } = palettes[settings.boardName]
   return {
     animation: false,
     textStyle: { color: colors['on-surface'], fontFamily: 'Barlow' },

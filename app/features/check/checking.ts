@@ -351,7 +351,7 @@ export const useChecking = defineStore('checking', () => {
       () => session.stage,
       () => settings.kept.bench,
       () => settings.kept.showBench,
-      () => settings.kept.board,
+      () => settings.boardName,
     ],
     frame,
   )

@@ -1,6 +1,6 @@
 import { Box3, MathUtils, Quaternion, Vector3 } from 'three'
-import { usePreferredReducedMotion } from '@vueuse/core'
 import { defineStore } from 'pinia'
+import { useSettings } from '~/editor/settings'
 import { ref, shallowRef } from 'vue'
 import { named } from '~~/core/learn/conditions'
 import type { ShownAt, ShownStep } from '~~/core/learn/exercise'
@@ -21,7 +21,7 @@ export const useShowing = defineStore('showing-exercise', () => {
   const session = useStageSession()
   const steps = useFirstSteps()
   const showPreview = useTools().claimPreview()
-  const motion = usePreferredReducedMotion()
+  const settings = useSettings()
 
   /** Where the pointer is on the page, and what is said beside it; null while nothing is shown. */
   const pointer = shallowRef<{ at: ScreenPoint; says: string; isPressed: boolean } | null>(null)
@@ -32,12 +32,12 @@ export const useShowing = defineStore('showing-exercise', () => {
     const mine = ++run
     isShowing.value = true
     steps.where()
-    await rest(motion.value === 'reduce' ? 100 : 900)
+    await rest(settings.movesLess ? 100 : 900)
     let from = middle()
     for (const step of steps.exercise.shows) {
       const to = (step.at && onPage(placeOf(step.at))) ?? from
       const isPressed = Boolean(step.drags ?? step.turns)
-      for (let share = motion.value === 'reduce' ? 1 : 0; ; share = Math.min(share + 0.04, 1)) {
+      for (let share = settings.movesLess ? 1 : 0; ; share = Math.min(share + 0.04, 1)) {
         if (mine !== run) return
         const eased = share * share * (3 - 2 * share)
         const at = { x: from.x + (to.x - from.x) * eased, y: from.y + (to.y - from.y) * eased }

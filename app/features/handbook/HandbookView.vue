@@ -18,7 +18,7 @@ const failed = ref('')
 const article = ref<ComponentPublicInstance>()
 
 const title = computed(() => handbook.content?.titleOf(handbook.page))
-const html = computed(() => handbook.content?.pageAsHtml(handbook.page, keys.labelOf) ?? '')
+const html = computed(() => handbook.content?.pageAsHtml(handbook.page, keys) ?? '')
 const example = computed(() => EXAMPLES[handbook.page])
 
 /** By the words themselves, and by everyday words for what has another here. */
@@ -154,11 +154,11 @@ async function openExample(): Promise<void> {
 
 .page :deep(h1) {
   margin-top: 0;
-  font-size: 24px;
+  font-size: calc(24px * var(--scale));
 }
 
 .page :deep(h2) {
-  font-size: 18px;
+  font-size: calc(18px * var(--scale));
 }
 
 .page :deep(p),

@@ -75,12 +75,16 @@ export const titleOf = (slug: string): string | undefined => /^# (.+)$/m.exec(by
 /** The sentence under its title, that says what a page is about. */
 export const leadOf = (slug: string): string => /^# .+\n+(.+)$/m.exec(bySlug.get(slug) ?? '')?.[1] ?? ''
 
-/** A page as HTML, with the keys of its actions as they are set. Its texts are our own, and have no HTML in them. */
-export const pageAsHtml = (slug: string, keyOf: (action: string) => string | undefined): string => {
-  const [text = '', actions] = (bySlug.get(slug) ?? '').split(HEADING_OF_ACTIONS)
+/** How keys are set: of an action by its name, and in the place of one of ours. */
+type KeysSet = { labelOf: (action: string) => string | undefined; asSet: (ours: string) => string }
+
+/** A page as HTML, with keys as they are set. Its texts are our own, and have no HTML in them. */
+export const pageAsHtml = (slug: string, { labelOf, asSet }: KeysSet): string => {
+  const [ours = '', actions] = (bySlug.get(slug) ?? '').split(HEADING_OF_ACTIONS)
+  const text = ours.replace(/`([^`\n]+)`/g, (_span, key: string) => `\`${asSet(key)}\``)
   if (actions === undefined) return markdown.render(text)
   const keyed = actions.replace(ACTION, (_row, name: string) => {
-    const key = keyOf(name)
+    const key = labelOf(name)
     return `| ${name} | ${key === undefined ? '' : `\`${key}\``} |`
   })
   return markdown.render(text + HEADING_OF_ACTIONS + keyed)

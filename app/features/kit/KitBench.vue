@@ -15,6 +15,8 @@ import { useEdits } from '~/editor/edits'
 import { useKit } from '~/editor/kit'
 import { useAuth } from '~/editor/auth'
 import { useLevel } from '~/editor/level'
+import type { MenuDeed } from '~/editor/menu/context-menu'
+import { useContextMenu } from '~/editor/menu/context-menu'
 import { useModes } from '~/editor/modes'
 import { useSettings } from '~/editor/settings'
 import { useStageSession } from '~/editor/stage-session'
@@ -36,6 +38,7 @@ const level = useLevel()
 const edits = useEdits()
 const swapping = useSwapping()
 const workshop = useWorkshop()
+const menu = useContextMenu()
 const partImport = usePartImport()
 const fileImport = useFileImport()
 const { search, onlyFavourites, placed, favourites, found, entries, toggleFavourite } = useKitEntries()
@@ -58,13 +61,6 @@ const sorts = [
   { value: 'last', name: 'last used' },
 ] as const
 const kits = computed(() => [{ value: null, name: 'All kits' }, ...kit.kits.map(value => ({ value, name: value }))])
-const menu = shallowRef<{ part: Part; at: [number, number] } | null>(null)
-/** Does something of the menu, which closes. */
-function andClose(run: () => unknown): void {
-  run()
-  menu.value = null
-}
-const entryMenu = shallowRef<{ entry: KitEntry; at: [number, number] } | null>(null)
 const sheet = shallowRef<Part | null>(null)
 /** Parts marked to become one entry. */
 const marked = ref<string[]>([])
@@ -78,13 +74,12 @@ function sizeOf(part: Part): string {
   const { unit } = settings.kept
   const decimals = unit === 'm' ? 2 : settings.decimals
   return `${partSize(part)
-    .map(side => printShort(side, 'length', unit, decimals))
+    .map(side => settings.marked(printShort(side, 'length', unit, decimals)))
     .join('×')} ${settings.suffix}`.trim()
 }
 
 /** What no level uses can go; it can be brought back as long as the notice says so. */
 async function remove(part: Part): Promise<void> {
-  menu.value = null
   sheet.value = null
   await kit.online(async () => {
     const bringBack = await kit.remove(part.id)
@@ -156,12 +151,10 @@ const isOn = (part: Part) => session.held('place')?.what === part.id || marked.v
 const firstOf = (entry: KitEntry) => entry.parts.flatMap(id => kit.part(id) ?? [])[0]
 
 function dealBy(entry: KitEntry, by: KitEntry['by']): void {
-  entryMenu.value = null
   void kit.online(() => kit.putKitEntry({ ...entry, by }), level.notify)
 }
 
 function takeApart({ id }: KitEntry): void {
-  entryMenu.value = null
   void kit.online(() => kit.removeVariants(id), level.notify)
 }
 
@@ -169,6 +162,29 @@ function takeApart({ id }: KitEntry): void {
 function edit({ id }: Part): void {
   void workshop.open(id, instancesOf(level.view, id)[0] ?? null)
 }
+
+function openMenu(event: MouseEvent, label: string, deeds: readonly MenuDeed[]): void {
+  menu.open({ place: 'card', at: [event.clientX, event.clientY], label, things: null, deeds })
+}
+
+function deedsOf(part: Part): MenuDeed[] {
+  const here = placed.value.get(part.id) ?? 0
+  const isFavourite = favourites.value.has(part.id)
+  return [
+    { title: 'Details …', run: () => (sheet.value = part) },
+    { title: isFavourite ? 'No favourite any more' : 'Favourite', run: () => toggleFavourite(part.id) },
+    { title: 'Find all here', disabled: here === 0, end: String(here), run: () => findAll(part) },
+    { title: 'Edit the part', run: () => edit(part) },
+    { title: 'Mark, to make several one entry', end: 'Ctrl+click', run: () => mark(part) },
+    { title: `Delete ${part.name} from the kit`, run: () => remove(part) },
+  ]
+}
+
+const deedsOfEntry = (entry: KitEntry): MenuDeed[] => [
+  { title: 'At random', checked: entry.by === 'random', run: () => dealBy(entry, 'random') },
+  { title: 'In turn', checked: entry.by === 'turn', run: () => dealBy(entry, 'turn') },
+  { title: 'Take the entry apart', run: () => takeApart(entry) },
+]
 
 /** What a thing does that is put onto a steep side. */
 const sides = [
@@ -247,7 +263,8 @@ const sides = [
           :title="entry.parts.map(id => kit.part(id)?.name).join(', ')"
           @pointerdown="pressEntry($event, entry)"
           @keydown.enter.prevent="placing.startOneOf(entry)"
-          @contextmenu.prevent="entryMenu = { entry, at: [$event.clientX, $event.clientY] }"
+          data-has-menu
+          @contextmenu.prevent="openMenu($event, entry.name, deedsOfEntry(entry))"
         >
           <img
             v-if="firstOf(entry) && kit.pictureOf(firstOf(entry)!)"
@@ -274,7 +291,8 @@ const sides = [
           @pointerdown="press($event, part)"
           @keydown.enter.prevent="toggle(part, session.held('place')?.what === part.id)"
           @keydown.space.prevent="toggle(part, session.held('place')?.what === part.id)"
-          @contextmenu.prevent="menu = { part, at: [$event.clientX, $event.clientY] }"
+          data-has-menu
+          @contextmenu.prevent="openMenu($event, part.name, deedsOf(part))"
           @keydown.delete.stop="remove(part)"
           @pointerenter="swapping.isOn && swapping.preview(part.id)"
           @pointerleave="swapping.isOn && swapping.preview(null)"
@@ -291,41 +309,6 @@ const sides = [
         </v-btn>
       </li>
     </ul>
-    <v-menu v-if="menu" context-menu :model-value="true" :target="menu.at" @update:model-value="menu = null">
-      <MenuList :label="menu.part.name">
-        <MenuItem title="Details …" @click="andClose(() => (sheet = menu!.part))" />
-        <MenuItem
-          :title="favourites.has(menu.part.id) ? 'No favourite any more' : 'Favourite'"
-          @click="andClose(() => toggleFavourite(menu!.part.id))"
-        />
-        <MenuItem
-          title="Find all here"
-          :disabled="!placed.get(menu.part.id)"
-          :end="String(placed.get(menu.part.id) ?? 0)"
-          @click="andClose(() => findAll(menu!.part))"
-        />
-        <MenuItem title="Edit the part" @click="edit(menu.part)" />
-        <MenuItem title="Mark, to make several one entry" end="Ctrl+click" @click="andClose(() => mark(menu!.part))" />
-        <MenuItem :title="`Delete ${menu.part.name} from the kit`" @click="remove(menu.part)" />
-      </MenuList>
-    </v-menu>
-    <v-menu
-      v-if="entryMenu"
-      context-menu
-      :model-value="true"
-      :target="entryMenu.at"
-      @update:model-value="entryMenu = null"
-    >
-      <MenuList :label="entryMenu.entry.name">
-        <MenuItem
-          title="At random"
-          :checked="entryMenu.entry.by === 'random'"
-          @click="dealBy(entryMenu.entry, 'random')"
-        />
-        <MenuItem title="In turn" :checked="entryMenu.entry.by === 'turn'" @click="dealBy(entryMenu.entry, 'turn')" />
-        <MenuItem title="Take the entry apart" @click="takeApart(entryMenu.entry)" />
-      </MenuList>
-    </v-menu>
     <p v-if="found.length === 0 && entries.length === 0" class="quiet">
       {{
         search
@@ -419,7 +402,7 @@ const sides = [
 }
 
 .size {
-  font: 400 9.5px / 1.5 var(--mono);
+  font: 400 calc(9.5px * var(--scale)) / 1.5 var(--mono);
   letter-spacing: -0.02em;
 }
 </style>

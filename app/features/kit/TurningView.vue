@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { usePreferredReducedMotion, useResizeObserver } from '@vueuse/core'
+import { useResizeObserver } from '@vueuse/core'
 import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import type { Mesh } from '~~/core/mesh/mesh'
 import type { Picture } from '~~/core/mesh/texture'
 import { decodePicture, textureImage } from '~/api/texture-images'
+import { useSettings } from '~/editor/settings'
 import { TurningPicture } from '~/stage/turning-picture'
 
 /** Parts that are turned before one's eyes. */
@@ -13,7 +14,7 @@ const props = defineProps<{
   pictures?: ReadonlyMap<string, Picture>
 }>()
 const canvas = ref<HTMLCanvasElement>()
-const motion = usePreferredReducedMotion()
+const settings = useSettings()
 let view: TurningPicture | null = null
 
 function load(name: string): Promise<ImageBitmap> {
@@ -24,7 +25,7 @@ function load(name: string): Promise<ImageBitmap> {
 onMounted(() => {
   if (!canvas.value) return
   try {
-    view = new TurningPicture(canvas.value, load, motion.value === 'reduce')
+    view = new TurningPicture(canvas.value, load, settings.movesLess)
     view.show(props.parts)
   } catch {
     // Without WebGL the numbers have to do.

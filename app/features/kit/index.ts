@@ -2,6 +2,7 @@ import { mdiPackageVariantClosed } from '@mdi/js'
 import { useEdits } from '~/editor/edits'
 import { defineFeature } from '~/editor/feature'
 import { useLevel } from '~/editor/level'
+import { ON_PICKED, ON_THINGS } from '~/editor/menu/menu-places'
 import { useSettings } from '~/editor/settings'
 import { useSteps } from '~/editor/steps'
 import KitBench from './KitBench.vue'
@@ -42,13 +43,13 @@ export const kit = defineFeature({
     }
     return [
       { name: 'Sockets click together, on or off', run: () => (kept.sockets = !kept.sockets) },
-      { name: 'Draw a chain of pieces', key: 'k', run: steps.within('kit', placing.drawChain) },
+      { name: 'Draw a chain of pieces', key: 'k', run: steps.within('kit', placing.drawChain), on: ['ground'] },
       { name: 'Sockets of the part …', run: () => (sockets.partId = partPicked()), can: () => partPicked() !== null },
-      { name: 'Save as a part …', key: 'Ctrl+Alt+p', run: making.ask, can: somePicked },
-      { name: 'Edit the part', key: 'Ctrl+Alt+e', run: openPicked, can: () => partPicked() !== null },
+      { name: 'Save as a part …', key: 'Ctrl+Alt+p', run: making.ask, can: somePicked, on: ON_THINGS },
+      { name: 'Edit the part', key: 'Ctrl+Alt+e', run: openPicked, can: () => partPicked() !== null, on: ON_THINGS },
       { name: 'Done with the part', run: () => void workshop.finish(), can: () => workshop.partId !== null },
       { name: 'Leave the part as it was', run: () => void workshop.dismiss(), can: () => workshop.partId !== null },
-      { name: 'Swap for another part …', key: 'Ctrl+Alt+s', run: swapping.start },
+      { name: 'Swap for another part …', key: 'Ctrl+Alt+s', run: swapping.start, on: ON_PICKED },
     ]
   },
 })

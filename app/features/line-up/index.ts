@@ -6,6 +6,7 @@ import { useSettings } from '~/editor/settings'
 import { useSteps } from '~/editor/steps'
 import LineUpBench from './LineUpBench.vue'
 import { useKeeping } from '~/editor/keeping'
+import { ON_PICKED, ON_THINGS } from '~/editor/menu/menu-places'
 import { RelationMarks } from './relation-marks'
 import { useLinks } from './use-links'
 import { useFacing } from './facing'
@@ -22,10 +23,10 @@ export const lineUp = defineFeature({
     useLinks()
     return [
       { name: 'Line up', run: () => steps.open('line-up') },
-      { name: 'Set down', key: 'g', run: facing.setDownPicked, can: somePicked },
+      { name: 'Set down', key: 'g', run: facing.setDownPicked, can: somePicked, on: ON_PICKED },
       { name: 'Face a point or a thing …', run: () => facing.face('towards'), can: somePicked },
       { name: 'Face away from a surface …', run: () => facing.face('away'), can: somePicked },
-      { name: 'Keep on what is below', run: () => keeping.keepOn(), can: somePicked },
+      { name: 'Keep on what is below', run: () => keeping.keepOn(), can: somePicked, on: ON_THINGS },
       {
         name: 'Let go of all it is kept to',
         run: () => keeping.letGo(keeping.own),

@@ -144,7 +144,7 @@ export const useMeasuring = defineStore('measuring', () => {
   const print = (value: number, figure: Figure): string => {
     if (figure === 'length') return settings.lengths([value])
     if (figure === 'area') return settings.area(value)
-    if (figure === 'angle') return `${value.toFixed(2)}°`
+    if (figure === 'angle') return settings.angle(value)
     return Number.isFinite(value)
       ? `${((Math.atan(value) * 180) / Math.PI).toFixed(2)}°  ${(value * 100).toFixed(1)} %  1:${value > 1e-9 ? (1 / value).toFixed(1) : '∞'}`
       : '90.00°'
@@ -514,7 +514,7 @@ export const useMeasuring = defineStore('measuring', () => {
       () => settings.kept.show.measures,
       () => settings.kept.show.sizes,
       () => settings.kept.unit,
-      () => settings.kept.board,
+      () => settings.boardName,
     ],
     draw,
   )

@@ -10,7 +10,13 @@ export const notes = defineFeature({
     const { kept } = useSettings()
     const areThere = () => here.listed.length > 0
     return [
-      { name: 'Write a note here', key: 'Shift+n', run: () => here.begin(), can: () => here.mayWrite },
+      {
+        name: 'Write a note here',
+        key: 'Shift+n',
+        run: () => here.begin(),
+        can: () => here.mayWrite,
+        on: ['thing', 'copy', 'ground'],
+      },
       { name: 'Next note', key: 'Alt+.', run: () => here.step(1), can: areThere },
       { name: 'Note before', key: 'Alt+,', run: () => here.step(-1), can: areThere },
       { name: 'All open notes', run: () => (here.isOpen = true) },

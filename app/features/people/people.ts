@@ -1,4 +1,4 @@
-import { useIntervalFn, usePreferredReducedMotion, useRafFn } from '@vueuse/core'
+import { useIntervalFn, useRafFn } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { Vector3 } from 'three'
 import { computed, ref, shallowRef, watch } from 'vue'
@@ -49,7 +49,6 @@ export const usePeople = defineStore('people', () => {
   const tools = useTools()
   const reserving = useReserving()
   const reserved = useReserved()
-  const motion = usePreferredReducedMotion()
 
   /** As they are right now. */
   let now: ReadonlyMap<string, Person> = new Map()
@@ -65,7 +64,7 @@ export const usePeople = defineStore('people', () => {
   let said: Partial<Presence> = {}
 
   function calm(): boolean {
-    return motion.value === 'reduce'
+    return settings.movesLess
   }
 
   function nothingDragged(): DraggedByOthers {
@@ -217,7 +216,7 @@ export const usePeople = defineStore('people', () => {
   }
 
   function showPicked(): void {
-    const { people } = boards[settings.kept.board]
+    const { people } = boards[settings.boardName]
     session.stage?.setOthersPicked(
       nearest(others.value).map(({ picked, mark: its }) => ({ ids: picked, color: people[its]! })),
     )
@@ -376,8 +375,8 @@ export const usePeople = defineStore('people', () => {
       forget()
     },
   )
-  watch([() => session.stage, () => settings.kept.show.people, () => settings.kept.board], show)
-  watch([() => session.stage, others, () => settings.kept.board], showPicked)
+  watch([() => session.stage, () => settings.kept.show.people, () => settings.boardName], show)
+  watch([() => session.stage, others, () => settings.boardName], showPicked)
 
   return {
     others,

@@ -71,7 +71,7 @@ const sourceIds = computed(() =>
 )
 
 const option = computed(() => {
-  const { colors } = palettes[settings.kept.board]
+  const { colors } = palettes[settings.boardName]
   const text = { color: colors['on-surface'], fontFamily: 'Barlow' }
   return {
     animation: false,

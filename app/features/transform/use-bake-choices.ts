@@ -5,6 +5,7 @@ import { useEdits } from '~/editor/edits'
 import { useHandling } from '~/editor/handling'
 import { useKit } from '~/editor/kit'
 import { useLevel } from '~/editor/level'
+import { useSettings } from '~/editor/settings'
 import { useBaking } from '~/editor/baking'
 import { instancesOf } from '~~/core/level/find'
 
@@ -15,6 +16,7 @@ export function useBakeChoices() {
   const edits = useEdits()
   const handling = useHandling()
   const baking = useBaking()
+  const settings = useSettings()
   const what = ref<BakeWhat>('both')
   const all = ref(false)
 
@@ -40,7 +42,7 @@ export function useBakeChoices() {
     const { name, scale, rotation } = level.view.need(lead.value!)
     const size = scale.map(value => Number(value.toFixed(3))).join(' × ')
     const turn = quatToDegrees(rotation)
-      .map(value => `${Number(value.toFixed(2))}°`)
+      .map(value => settings.angle(value))
       .join(', ')
     const folded =
       what.value === 'size'
@@ -70,7 +72,7 @@ export function useBakeChoices() {
       && (row === 'size'
         ? first.scale.map(value => Number(value.toFixed(3))).join(' × ')
         : quatToDegrees(first.rotation)
-            .map(value => `${Number(value.toFixed(2))}°`)
+            .map(value => settings.angle(value))
             .join(', '))
     return [
       first

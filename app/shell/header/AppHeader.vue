@@ -1,12 +1,14 @@
 <script setup lang="ts">
-import { mdiHelpCircleOutline, mdiWeatherNight, mdiWeatherSunny } from '@mdi/js'
+import { mdiCogOutline, mdiHelpCircleOutline, mdiWeatherNight, mdiWeatherSunny } from '@mdi/js'
 import { computed } from 'vue'
 import { useSettings } from '~/editor/settings'
 import { useHandbook } from '~/features/handbook/handbook'
+import { useSetting } from '~/features/settings/setting'
 
 const settings = useSettings()
 const handbook = useHandbook()
-const night = computed(() => settings.kept.board === 'night')
+const setting = useSetting()
+const night = computed(() => settings.board === 'night')
 </script>
 
 <template>
@@ -26,6 +28,7 @@ const night = computed(() => settings.kept.board === 'night')
       :label="night ? 'Day board' : 'Night board'"
       @click="settings.kept.board = night ? 'day' : 'night'"
     />
+    <IconButton :icon="mdiCogOutline" label="Settings" does="Settings …" @click="setting.open()" />
     <slot name="end" />
   </header>
 </template>
@@ -36,7 +39,7 @@ const night = computed(() => settings.kept.board === 'night')
   align-items: center;
   gap: 12px;
   flex: none;
-  height: 46px;
+  height: calc(46px * var(--scale));
   padding: 0 14px;
   background: rgb(var(--v-theme-header));
   color: rgb(var(--v-theme-on-header));

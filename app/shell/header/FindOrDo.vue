@@ -7,6 +7,7 @@ import { useStageSession } from '~/editor/stage-session'
 import { useEdits } from '~/editor/edits'
 import { useKit } from '~/editor/kit'
 import { useLevel } from '~/editor/level'
+import { useContextMenu } from '~/editor/menu/context-menu'
 import { usePanels } from '~/editor/panels'
 import { useKeys } from '~/editor/keys/keys'
 import { meantBy, soughtIn } from '~/features/handbook/everyday-words'
@@ -23,6 +24,7 @@ const kit = useKit()
 const commands = useCommands()
 const keys = useKeys()
 const handbook = useHandbook()
+const menu = useContextMenu()
 const text = ref('')
 const at = ref(0)
 const input = ref<ComponentPublicInstance>()
@@ -31,7 +33,8 @@ const list = ref<ComponentPublicInstance>()
 const found = computed(() => {
   return panels.findOpen ? edits.find(text.value) : []
 })
-type Entry = { key: string; name: string; note: string; run: () => void }
+/** `does`: the action that it is, which can be a favourite. */
+type Entry = { key: string; name: string; note: string; does?: string; run: () => void }
 const matches = (name: string) =>
   text.value
     .toLowerCase()
@@ -81,7 +84,13 @@ const entries = computed((): Entry[] => {
   const done = commands
     .possible()
     .filter(({ name }) => matches(name) || meant.value.includes(name))
-    .map(({ name, run: does }) => ({ key: `do ${name}`, name, note: keys.labelOf(name) ?? '', run: does }))
+    .map(command => ({
+      key: `do ${command.name}`,
+      name: command.name,
+      note: keys.labelOf(command.name) ?? '',
+      does: command.name,
+      run: () => menu.choose(command),
+    }))
   return [...many, ...things, ...parts, ...done, ...pages.value]
 })
 
@@ -108,6 +117,14 @@ function pickAndLook(id: string): void {
 function step(by: number): void {
   at.value = (at.value + by + entries.value.length) % Math.max(entries.value.length, 1)
   void nextTick(() => list.value?.$el.querySelector('[aria-selected=true]')?.scrollIntoView({ block: 'nearest' }))
+}
+
+/** The star of the entry that is on. */
+function onKey(event: KeyboardEvent): void {
+  const does = entries.value[at.value]?.does
+  if (does === undefined || !keys.isStageUse('favourite', 'menu', event)) return
+  event.preventDefault()
+  menu.toggleFavourite(does)
 }
 
 function run(entry: Entry | undefined): void {
@@ -138,6 +155,7 @@ function run(entry: Entry | undefined): void {
         @keydown.up.prevent="step(-1)"
         @keydown.enter.prevent="run(entries[at])"
         @keydown.esc="panels.findOpen = false"
+        @keydown="onKey"
       />
       <v-list id="find-entries" ref="list" class="entries" role="listbox" aria-label="Found" tabindex="-1">
         <v-list-item
@@ -149,10 +167,12 @@ function run(entry: Entry | undefined): void {
           :aria-selected="i === at"
           :active="i === at"
           :title="entry.name"
+          :aria-description="entry.does && menu.isFavourite(entry.does) ? 'a favourite' : undefined"
           @click="run(entry)"
           @pointermove="at = i"
         >
           <template #append>
+            <StarMark v-if="entry.does" :does="entry.does" />
             <span class="quiet mono">{{ entry.note }}</span>
           </template>
         </v-list-item>
@@ -168,7 +188,7 @@ function run(entry: Entry | undefined): void {
 
 <style scoped>
 .box.box {
-  --v-btn-height: 28px;
+  --v-btn-height: calc(28px * var(--scale));
 
   padding: 0 12px;
   border-radius: 14px;
@@ -178,7 +198,7 @@ function run(entry: Entry | undefined): void {
 }
 
 .text {
-  --v-input-control-height: 38px;
+  --v-input-control-height: calc(38px * var(--scale));
 }
 
 .entries {

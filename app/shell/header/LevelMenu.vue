@@ -104,7 +104,7 @@ async function setStarting(isOne: boolean): Promise<void> {
 
 <style scoped>
 .pill.pill {
-  --v-btn-height: 28px;
+  --v-btn-height: calc(28px * var(--scale));
 
   max-width: 260px;
   border-radius: 14px;

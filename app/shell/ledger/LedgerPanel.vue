@@ -86,7 +86,7 @@ const block = computed(() =>
   align-items: center;
   gap: 10px;
   flex: none;
-  height: 56px;
+  height: calc(56px * var(--scale));
   padding: 0 12px;
   background: rgb(var(--v-theme-surface));
   border-top: 1px solid var(--line);
@@ -96,13 +96,13 @@ const block = computed(() =>
   display: grid;
   grid-template-columns: repeat(3, 1fr);
   gap: 1px 3px;
-  flex: 0 0 186px;
+  flex: 0 0 calc(186px * var(--scale));
 }
 
 .numbers .title {
   grid-column: 1 / -1;
-  height: 15px;
-  font: 500 var(--note) / 15px var(--text);
+  height: calc(15px * var(--scale));
+  font: 500 var(--note) / calc(15px * var(--scale)) var(--text);
   color: var(--quiet);
 }
 
@@ -112,14 +112,14 @@ const block = computed(() =>
 }
 
 .numbers :deep(.v-input) {
-  --v-input-control-height: 25px;
+  --v-input-control-height: calc(25px * var(--scale));
 }
 
 .numbers :deep(.v-field) {
   --v-field-padding-start: 4px;
   --v-field-padding-end: 2px;
 
-  font-size: 11.5px;
+  font-size: calc(11.5px * var(--scale));
   letter-spacing: -0.03em;
 }
 
@@ -130,34 +130,34 @@ const block = computed(() =>
   margin-left: auto;
 }
 
-@container ledger (min-width: 1150px) {
+@container ledger (min-width: 88.5em) {
   .numbers {
-    flex-basis: 216px;
+    flex-basis: calc(216px * var(--scale));
   }
 }
 
-@container ledger (max-width: 740px) {
+@container ledger (max-width: 56.9em) {
   .numbers {
-    flex-basis: 172px;
+    flex-basis: calc(172px * var(--scale));
     margin-right: -4px;
   }
   .numbers:nth-of-type(4) {
-    flex-basis: 136px;
+    flex-basis: calc(136px * var(--scale));
   }
   :deep(.who) {
-    flex-basis: 54px;
+    flex-basis: calc(54px * var(--scale));
     min-width: 54px;
   }
 }
 
-@container ledger (max-width: 860px) {
+@container ledger (max-width: 66.2em) {
   :deep(.facts) {
     display: none;
   }
 }
 
 /* Where there is not room for all, the key says it. */
-@container ledger (max-width: 560px) {
+@container ledger (max-width: 43.1em) {
   .ledger > :deep(.ask-mark) {
     display: none;
   }

@@ -115,13 +115,13 @@ p,
   margin-left: auto;
 }
 
-@container ledger (max-width: 860px) {
+@container ledger (max-width: 66.2em) {
   .last {
     display: none;
   }
 }
 
-@container ledger (max-width: 760px) {
+@container ledger (max-width: 58.5em) {
   .name p {
     display: none;
   }

@@ -86,7 +86,7 @@ p {
 }
 
 .mono {
-  font-size: 10.5px;
+  font-size: calc(10.5px * var(--scale));
   letter-spacing: -0.07em;
 }
 </style>

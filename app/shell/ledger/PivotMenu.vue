@@ -50,7 +50,7 @@ const name = computed(() => (current.value ? pivotPlaceName(current.value) : 'cu
 </template>
 
 <style scoped>
-@container ledger (max-width: 1050px) {
+@container ledger (max-width: 80.8em) {
   .word {
     display: none;
   }

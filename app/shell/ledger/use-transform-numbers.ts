@@ -71,7 +71,7 @@ export function useTransformNumbers() {
     } as const
     return [
       { row: 'position', label: 'Position', ...length },
-      { row: 'turn', label: 'Turn', quantity: 'angle', decimals: 2, suffix: '°' },
+      { row: 'turn', label: 'Turn', quantity: 'angle', ...settings.angles },
       inMetres.value
         ? { row: 'size', label: 'Size', ...length }
         : { row: 'size', label: 'Size', quantity: 'factor', decimals: 3, suffix: '×' },

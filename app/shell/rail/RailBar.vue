@@ -25,9 +25,11 @@ const { axesModes, pivotModes, borrowedFrom, hasPin, setAxes, setPivot } = useGr
 /** The pointer's place on the level, or where the view looks while it is elsewhere. */
 const place = computed(() => session.pointer?.at ?? session.stats?.target ?? [0, 0, 0])
 const length = (value: number) =>
-  `${printShort(value, 'length', settings.kept.unit, Math.max(settings.decimals, 2))} ${settings.suffix}`.trim()
-const degrees = (value: number) => `${Number(value.toFixed(2))}°`
-const percent = (value: number) => `${Number((value * 100).toFixed(1))} %`
+  settings.marked(
+    `${printShort(value, 'length', settings.kept.unit, Math.max(settings.decimals, 2))} ${settings.suffix}`.trim(),
+  )
+const degrees = (value: number) => settings.angle(value)
+const percent = (value: number) => settings.marked(`${Number((value * 100).toFixed(1))} %`)
 // Common practice: modular tiles come in steps of 50, 100, 500 and 1000 cm; 5, 15 and 45 degrees all divide 90.
 const METRIC = [0.01, 0.05, 0.1, 0.25, 0.5, 1, 5, 10]
 const INCHES = [0.0254, 0.0508, 0.1016, 0.1524, 0.3048, 0.6096, 0.9144, 3.048]
@@ -137,8 +139,7 @@ function setPoint(kind: SnapPointKind, on: boolean): void {
           kind="turn"
           label="Turn step"
           quantity="angle"
-          suffix="°"
-          :decimals="2"
+          v-bind="settings.angles"
           :list="[1, 5, 10, 15, 22.5, 30, 45, 90]"
           :print="degrees"
         />
@@ -237,7 +238,7 @@ function setPoint(kind: SnapPointKind, on: boolean): void {
   align-items: center;
   gap: 7px;
   flex: none;
-  height: 36px;
+  height: calc(36px * var(--scale));
   padding: 0 8px 0 10px;
   overflow: auto hidden;
   background: rgb(var(--v-theme-rail));
@@ -259,11 +260,11 @@ function setPoint(kind: SnapPointKind, on: boolean): void {
 }
 
 .spot {
-  width: 64px;
+  width: calc(64px * var(--scale));
 }
 
 .spot :deep(.v-input) {
-  --v-input-control-height: 22px;
+  --v-input-control-height: calc(22px * var(--scale));
 }
 
 .spot :deep(.v-field) {
@@ -273,8 +274,8 @@ function setPoint(kind: SnapPointKind, on: boolean): void {
   font-size: var(--note);
 }
 
-/* Where there is not room for all, what the pills are goes first: their titles say it. */
-@container rail (max-width: 860px) {
+/* In em, so that larger text needs more. Where there is not room for all, what the pills are goes first: their titles say it. */
+@container rail (max-width: 66.2em) {
   .rail :deep(.label) {
     display: none;
   }
@@ -282,7 +283,7 @@ function setPoint(kind: SnapPointKind, on: boolean): void {
     gap: 4px;
   }
   .spot {
-    width: 57px;
+    width: calc(57px * var(--scale));
   }
   .rail :deep(.ask-mark) {
     display: none;

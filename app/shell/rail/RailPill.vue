@@ -60,7 +60,7 @@ const emit = defineEmits<{ toggle: [] }>()
 
 .pill {
   display: flex;
-  height: 22px;
+  height: calc(22px * var(--scale));
   overflow: hidden;
   border: 1px solid var(--line);
   border-radius: 11px;
@@ -74,11 +74,11 @@ const emit = defineEmits<{ toggle: [] }>()
 }
 
 .pill .v-btn {
-  --v-btn-height: 20px;
+  --v-btn-height: calc(20px * var(--scale));
 
   padding: 0 1px 0 8px;
   border-radius: 0;
-  font: 500 var(--note) / 20px var(--mono);
+  font: 500 var(--note) / calc(20px * var(--scale)) var(--mono);
 }
 
 .pill .value:last-child {

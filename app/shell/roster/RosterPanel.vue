@@ -9,23 +9,27 @@ import { useKeys } from '~/editor/keys/keys'
 import type { StageUse } from '~/editor/keys/stage-uses'
 import { useTools } from '~/editor/tools'
 import { useLevel } from '~/editor/level'
+import { useContextMenu } from '~/editor/menu/context-menu'
 import { usePanels } from '~/editor/panels'
 import { useSettings } from '~/editor/settings'
 import LayerList from './LayerList.vue'
 import MeasureList from '~/features/measure/MeasureList.vue'
 import RosterRow from './RosterRow.vue'
 
+/** Pixels, of a row with text as it is made. */
 const ROW = 25
 /** More than are ever shown at once: rows that scroll out of sight are used again for those that come in. */
 const RECYCLED = 128
 const level = useLevel()
 const { rows, holding, toggle, rowOf } = useRosterRows()
 const list = ref<HTMLElement>()
+const settings = useSettings()
+const rowHeight = computed(() => Math.round((ROW * settings.kept.textSize) / 100))
 const virtual = useVirtualizer(
   computed(() => ({
     count: rows.value.length,
     getScrollElement: () => list.value ?? null,
-    estimateSize: () => ROW,
+    estimateSize: () => rowHeight.value,
     overscan: 6,
   })),
 )
@@ -33,7 +37,7 @@ const virtual = useVirtualizer(
 const tools = useTools()
 const keys = useKeys()
 const panels = usePanels()
-const settings = useSettings()
+const menu = useContextMenu()
 const drag = useRosterDrag()
 const focusedIndex = ref(0)
 const hotIndex = ref(-1)
@@ -82,6 +86,14 @@ function pick(event: MouseEvent | KeyboardEvent, index: number): void {
     ])
   } else level.pick([id])
   focusedIndex.value = index
+}
+
+/** Of the row, and of all that is picked if it is among it. */
+function openMenu(event: MouseEvent, index: number): void {
+  const { id, name } = rows.value[index]!.placement
+  if (!isPicked(id)) level.pick([id])
+  focusedIndex.value = index
+  menu.open({ place: 'row', at: [event.clientX, event.clientY], label: `Menu of ${name}`, things: null, deeds: [] })
 }
 
 async function focusRow(index: number): Promise<void> {
@@ -191,6 +203,8 @@ function leave(event: FocusEvent): void {
           @pointerleave="hotIndex = -1"
           @click="pick($event, item.index)"
           @dblclick="renamingId = rows[item.index]!.placement.id"
+          data-has-menu
+          @contextmenu.prevent="openMenu($event, item.index)"
           @keydown.self="onKey($event, item.index)"
         >
           <RosterRow
@@ -241,7 +255,7 @@ function leave(event: FocusEvent): void {
   flex: none;
   margin: 0 12px 5px;
 
-  --v-input-control-height: 25px;
+  --v-input-control-height: calc(25px * var(--scale));
 }
 
 .filter.loud :deep(.v-field) {
@@ -276,7 +290,7 @@ ul {
   align-items: center;
   gap: 3px;
   width: 100%;
-  height: 25px;
+  height: calc(25px * var(--scale));
   padding-right: 8px;
   cursor: default;
   border-left: 3px solid transparent;

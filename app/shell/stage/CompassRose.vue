@@ -147,7 +147,7 @@ g {
 
 text {
   fill: var(--ink);
-  font: 600 11px var(--narrow);
+  font: 600 calc(11px * var(--scale)) var(--narrow);
   pointer-events: none;
 }
 </style>

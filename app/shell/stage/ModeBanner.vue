@@ -89,7 +89,7 @@ const firstUse = useFirstUse()
 }
 
 .banner .v-btn {
-  --v-btn-height: 20px;
+  --v-btn-height: calc(20px * var(--scale));
 
   border: 1px solid currentcolor;
   border-radius: 10px;

@@ -84,6 +84,6 @@ const kinds: { value: ViewKind; name: string; title: string }[] = [
 }
 
 .bar.alone.narrow {
-  --v-input-control-height: 29px;
+  --v-input-control-height: calc(29px * var(--scale));
 }
 </style>

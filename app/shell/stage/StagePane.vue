@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { usePreferredReducedMotion, useResizeObserver } from '@vueuse/core'
+import { useResizeObserver } from '@vueuse/core'
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
 import { textureImage } from '~/api/texture-images'
 import { boxWithin, fixtureBoxes } from './fixture-boxes'
@@ -31,7 +31,7 @@ import NoteMarks from '~/features/notes/NoteMarks.vue'
 import PictureStrip from '~/features/cameras/PictureStrip.vue'
 import StageMenus from './StageMenus.vue'
 import StageReadout from './StageReadout.vue'
-import ThingsMenu from './ThingsMenu.vue'
+import ContextMenu from '../menu/ContextMenu.vue'
 import ThroughFrame from '~/features/cameras/ThroughFrame.vue'
 import TypedNumbers from './TypedNumbers.vue'
 import WalkResult from '~/features/cameras/WalkResult.vue'
@@ -51,14 +51,13 @@ const walking = useWalking()
 const workshop = useWorkshop()
 const { choices, choice, setChoice } = useGrips()
 const keys = useKeys()
-const motion = usePreferredReducedMotion()
 const failed = ref(false)
 /**
  * Pixels of a pane in which the strips at its top stand side by side with all names, and in which the handles have
  * theirs.
  */
 const ROOM = { all: 730, handles: 430, strip: 320 }
-const room = computed(() => session.panes[0]?.rect.width ?? 0)
+const room = computed(() => ((session.panes[0]?.rect.width ?? 0) * 100) / settings.kept.textSize)
 /** By their keys alone where there is no room for names. */
 const handleOptions = computed(() =>
   choices.map(({ choice: value, name, does }) => {
@@ -80,7 +79,7 @@ onMounted(async () => {
       stepsOf: kit.stepsOf,
       areStepsComing: kit.areStepsComing,
       loadPicture: textureImage,
-      calm: motion.value === 'reduce',
+      calm: settings.movesLess,
       layers: FEATURES.flatMap(({ layers }) => layers ?? []),
     })
   } catch (error) {
@@ -149,7 +148,7 @@ function findBars(): void {
 }
 
 function applySettings(): void {
-  session.stage?.setBoard(boards[settings.kept.board])
+  session.stage?.setBoard(boards[settings.boardName])
   session.stage?.setSky(lighting.sky)
   const { steps, show, markSize } = settings.kept
   session.stage?.setShown(show.grid ? steps.grid.size : 0, show.sky, show.hover, {
@@ -158,6 +157,7 @@ function applySettings(): void {
     marker: show.marker,
     size: markSize,
   })
+  session.stage?.handles.setSize({ wanted: settings.kept.handleSize })
   session.stage?.setSelection(level.selection)
   tools.placeHandles()
 }
@@ -173,9 +173,11 @@ watch(
   findBars,
   { flush: 'post' },
 )
-watch(() => [settings.kept.board, settings.kept.steps, settings.kept.show, settings.kept.markSize], applySettings, {
-  deep: true,
-})
+watch(
+  () => [settings.boardName, settings.kept.steps, settings.kept.show, settings.kept.markSize, settings.kept.handleSize],
+  applySettings,
+  { deep: true },
+)
 watch(
   () => lighting.sky,
   sky => session.stage?.setSky(sky),
@@ -261,7 +263,7 @@ level.onTouched(touched => {
     <WalkResult v-if="walking.walked && !walking.isWalking" />
     <ModeBanner />
     <FrameOverlay v-if="session.pickFrame" :frame="session.pickFrame" />
-    <ThingsMenu />
+    <ContextMenu />
     <p v-if="level.view.size === 0 && !session.mode" class="empty quiet">
       Drag a part from the kit onto the ground to begin.
     </p>

@@ -5,6 +5,8 @@ import { parseQuantity, printShort, tidy } from '~~/core/units/quantity'
 import { fixtureBoxes } from './fixture-boxes'
 import type { ScreenBox } from '~/stage/label-place'
 import { placeLabel } from '~/stage/label-place'
+import { useShownNumber } from '~/ui/use-shown-number'
+import { otherMeaning } from '~~/core/units/mark'
 import type { TypedNumbers } from '~/editor/tools/gesture'
 import { useSettings } from '~/editor/settings'
 
@@ -24,12 +26,13 @@ const place = computed(() => {
   )
   return { left: `${x}px`, top: `${y}px` }
 })
-const unitOf = (quantity: string) => (quantity === 'length' ? settings.kept.unit : undefined)
-const print = (value: number, quantity: TypedNumbers['fields'][number]['quantity']) => {
-  const decimals = quantity === 'length' ? settings.decimals : quantity === 'angle' ? 2 : 3
-  return printShort(tidy(value), quantity, unitOf(quantity), decimals)
+type Field = TypedNumbers['fields'][number]
+const shownNumber = useShownNumber()
+const print = (value: number, of: Field) => {
+  const { quantity, unit, decimals } = shownNumber(of)
+  return settings.marked(printShort(tidy(value), quantity, unit, decimals))
 }
-const shown = props.numbers.fields.map(field => print(field.value, field.quantity))
+const shown = props.numbers.fields.map(field => print(field.value, field))
 const texts = ref([...shown])
 const error = ref<string | null>(null)
 const says = ref<string | null>(null)
@@ -57,7 +60,7 @@ function read(): void {
       values.push(field.value)
       return
     }
-    const parsed = parseQuantity(texts.value[i]!, field.quantity, unitOf(field.quantity))
+    const parsed = parseQuantity(texts.value[i]!, field.quantity, shownNumber(field).unit)
     if (parsed.ok) values.push(parsed.value)
     else {
       error.value = parsed.error
@@ -66,8 +69,11 @@ function read(): void {
   })
   error.value ??= props.numbers.check?.(values) ?? null
   if (error.value === null) props.numbers.change(values)
-  says.value = error.value === null ? (props.numbers.says?.() ?? null) : null
+  const doubt = texts.value.map(text => otherMeaning(text, settings.mark)).find(each => each !== null)
+  says.value = error.value !== null ? null : doubt ? `taken as ${doubt.taken}, not ${doubt.other}` : said()
 }
+
+const said = () => props.numbers.says?.() ?? null
 
 function choose(choice: number, option: number): void {
   chosen.value[choice] = option
@@ -113,7 +119,7 @@ function commit(): void {
         @focus="($event.target as HTMLInputElement).select()"
       />
       <span class="mono unit">
-        {{ field.quantity === 'length' ? settings.suffix : field.quantity === 'angle' ? '°' : '×' }}
+        {{ shownNumber(field).suffix }}
       </span>
     </div>
     <Segments

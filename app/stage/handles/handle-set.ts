@@ -2,12 +2,12 @@ import type { Object3D, Vector3 } from 'three'
 import type { ScreenPoint } from '~~/core/math/screen'
 import type { Handle, HandleFrame } from '~~/core/edit/handles/handle'
 import type { Board } from '../board'
-import type { View } from '../view'
+import type { SeenBy } from './enlarged'
 
 /** What handles need to know to be drawn in a pane or found there. */
 export type HandleSetting = {
   frame: HandleFrame
-  view: View
+  view: SeenBy
   /** Metres a pixel spans where the handles stand. */
   pixel: number
   /** From the viewer to where they stand, of unit length. */

@@ -6,6 +6,8 @@ import type { Board } from '../board'
 import type { ScreenBox } from '../label-place'
 import type { StageLayer } from '../stage-layer'
 import type { View } from '../view'
+import type { SeenBy } from './enlarged'
+import { enlarged } from './enlarged'
 import { pinTexture, pivotTexture, redraw, sprite } from './drawings'
 import type { HandleSetting, HandleSet } from './handle-set'
 import { sameHandle } from './handle-set'
@@ -45,6 +47,7 @@ export class Handles implements StageLayer {
   private hot: Handle | null = null
   private held = false
   private bars: readonly ScreenBox[] = []
+  private sizes = { wanted: 1, finger: 1 }
 
   constructor() {
     this.pin.center.set(0.5, 0.03)
@@ -57,6 +60,15 @@ export class Handles implements StageLayer {
     this.grips.setBoard(board)
     redraw(this.pivot, pivotTexture(board.colors.picked))
     redraw(this.pin, pinTexture(board.colors.picked))
+  }
+
+  /** How large they are, 1 as they are made; and how much larger for a finger that pointed last. */
+  setSize(sizes: { wanted?: number; finger?: number }): void {
+    this.sizes = { ...this.sizes, ...sizes }
+  }
+
+  private get pixels(): number {
+    return this.sizes.wanted * this.sizes.finger
   }
 
   choose(mode: HandleMode): void {
@@ -81,9 +93,10 @@ export class Handles implements StageLayer {
 
   /** How far on the screen from its place a handle is drawn, in pixels: one that others were in the way of. */
   asideOf(handle: Handle, view: View): ScreenPoint {
-    return handle.do === 'grip'
-      ? this.grips.asideOf(handle.index, view, this.takenIn(this.settingFor(view)))
-      : { x: 0, y: 0 }
+    if (handle.do !== 'grip') return { x: 0, y: 0 }
+    const seen = enlarged(view, this.pixels)
+    const aside = this.grips.asideOf(handle.index, seen, this.takenIn(this.settingFor(seen)))
+    return { x: aside.x * this.pixels, y: aside.y * this.pixels }
   }
 
   /** Where bars lie over the stage: nothing can be taken hold of there. */
@@ -117,7 +130,8 @@ export class Handles implements StageLayer {
   }
 
   /** Fits all that is shown to a view. */
-  update(view: View): void {
+  update(of: View): void {
+    const view = enlarged(of, this.pixels)
     const setting = this.settingFor(view)
     for (const set of this.all) set.object.visible = false
     if (setting) this.fit(setting)
@@ -129,7 +143,9 @@ export class Handles implements StageLayer {
   }
 
   /** The handle under a pixel, those that are hardest to hit first. */
-  hit(at: ScreenPoint, view: View): Handle | null {
+  hit(pixel: ScreenPoint, of: View): Handle | null {
+    const view = enlarged(of, this.pixels)
+    const at = { x: pixel.x / this.pixels, y: pixel.y / this.pixels }
     const setting = this.settingFor(view)
     if (setting) this.fit(setting)
     const rule = this.grips.hit(at, view, this.takenIn(setting))
@@ -143,7 +159,12 @@ export class Handles implements StageLayer {
   }
 
   /** Where a handle can be taken hold of, for automation. */
-  grip(handle: Handle, view: View): ScreenPoint | null {
+  grip(handle: Handle, of: View): ScreenPoint | null {
+    const found = this.gripIn(handle, enlarged(of, this.pixels))
+    return found && { x: found.x * this.pixels, y: found.y * this.pixels }
+  }
+
+  private gripIn(handle: Handle, view: SeenBy): ScreenPoint | null {
     const setting = this.settingFor(view)
     if (setting) this.fit(setting)
     if (handle.do === 'grip') return this.grips.grip(handle, view, this.takenIn(setting))
@@ -194,17 +215,18 @@ export class Handles implements StageLayer {
     const around = setting && setting.view.boxAround([setting.frame.origin], FARTHEST)
     const isNear = (at: ScreenPoint) =>
       (around !== null && isIn(around, at)) || (setting?.frame.box !== null && sets.includes(this.size))
+    const size = this.pixels
     return at =>
-      this.bars.some(bar => isIn(bar, at))
+      this.bars.some(bar => isIn(bar, { x: at.x * size, y: at.y * size }))
       || (setting !== null && isNear(at) && sets.some(set => set.hit(at, setting) !== null))
   }
 
   /** The part of a pane around where the handles stand; null if none are shown. */
   around(view: View): ScreenBox | null {
-    return this.settingFor(view) && view.boxAround([this.frame!.origin], FARTHEST)
+    return this.settingFor(view) && view.boxAround([this.frame!.origin], FARTHEST * this.pixels)
   }
 
-  private settingFor(view: View): HandleSetting | null {
+  private settingFor(view: SeenBy): HandleSetting | null {
     if (!this.frame || this.mode === 'none') return null
     return {
       frame: this.frame,
@@ -216,7 +238,7 @@ export class Handles implements StageLayer {
     }
   }
 
-  private mark(each: typeof this.pivot, at: Vector3, pixels: number, view: View): void {
+  private mark(each: typeof this.pivot, at: Vector3, pixels: number, view: SeenBy): void {
     each.position.copy(at)
     each.scale.setScalar(pixels * 2 * view.metresPerPixel(new Vector3().copy(at)))
   }

@@ -4,7 +4,7 @@ import type { RuleGrip } from '~~/core/arrange/definition'
 import type { ScreenPoint } from '~~/core/math/screen'
 import type { Handle } from '~~/core/edit/handles/handle'
 import type { Board } from '../board'
-import type { View } from '../view'
+import type { SeenBy } from './enlarged'
 import { distance, OVERLAY, redraw, ruleGripTexture, sprite } from './drawings'
 import { sameHandle } from './handle-set'
 
@@ -50,7 +50,7 @@ export class RuleGrips {
     this.draw()
   }
 
-  update(view: View, hot: Handle | null, isTaken: IsTaken): void {
+  update(view: SeenBy, hot: Handle | null, isTaken: IsTaken): void {
     const { right, up } = view.directions()
     const leads: Vector3[] = []
     this.grips.forEach(({ at, between }, index) => {
@@ -71,7 +71,7 @@ export class RuleGrips {
   }
 
   /** How far from its place a grip is drawn, in pixels: as near as nothing else is in the way. */
-  asideOf(index: number, view: View, isTaken: IsTaken): ScreenPoint {
+  asideOf(index: number, view: SeenBy, isTaken: IsTaken): ScreenPoint {
     const place = view.project(this.grips[index]!.at)
     if (!place || !isTaken(place)) return { x: 0, y: 0 }
     for (const away of ASIDE) {
@@ -89,7 +89,7 @@ export class RuleGrips {
     return this.grips.length > 0
   }
 
-  hit(at: ScreenPoint, view: View, isTaken: IsTaken): Handle | null {
+  hit(at: ScreenPoint, view: SeenBy, isTaken: IsTaken): Handle | null {
     const found = this.grips.flatMap((grip, index) => {
       const seen = this.seen(index, view, isTaken)
       const away = seen ? distance(at, seen) : Infinity
@@ -99,12 +99,12 @@ export class RuleGrips {
     return nearest ? { do: 'grip', index: nearest.index } : null
   }
 
-  grip(handle: Handle, view: View, isTaken: IsTaken): ScreenPoint | null {
+  grip(handle: Handle, view: SeenBy, isTaken: IsTaken): ScreenPoint | null {
     return handle.do === 'grip' && this.grips[handle.index] ? this.seen(handle.index, view, isTaken) : null
   }
 
   /** Where one is drawn on the screen. */
-  private seen(index: number, view: View, isTaken: IsTaken): ScreenPoint | null {
+  private seen(index: number, view: SeenBy, isTaken: IsTaken): ScreenPoint | null {
     const place = view.project(this.grips[index]!.at)
     if (!place) return null
     const aside = this.asideOf(index, view, isTaken)
@@ -123,7 +123,7 @@ export class RuleGrips {
   private draw(): void {
     this.sprites.forEach((each, index) => {
       each.visible = index < this.grips.length
-      const name = `${this.board?.name} ${this.grips[index]?.between ?? false}`
+      const name = `${this.board?.colors.primary} ${this.grips[index]?.between ?? false}`
       if (!each.visible || !this.board || each.userData.drawn === name) return
       each.userData.drawn = name
       redraw(each, ruleGripTexture(this.board.colors.primary, '#fff', this.grips[index]!.between === true))

@@ -41,8 +41,8 @@ export function turnDrag(world: ToolWorld, frame: HandleFrame, handle: AxisIndex
         return {
           operations,
           title: `Turn about ${LETTERS[axis]}`,
-          value: `${degrees >= 0 ? '+' : ''}${Number(degrees.toFixed(2))}°`,
-          notes: [...notes, ...turnsNote(degrees), ...skewNote(world, turnable)],
+          value: world.printAngle(degrees, true),
+          notes: [...notes, ...turnsNote(world, degrees), ...skewNote(world, turnable)],
           wedge: { axis: direction, from, degrees },
         }
       }
@@ -78,13 +78,11 @@ function directionTo(eye: Vector3, ray: Vector3, centre: Vector3, axis: Vector3,
     : new Vector3(1, 0, 0).applyQuaternion(rotationFromAxes(axis, sight))
 }
 
-function turnsNote(degrees: number): string[] {
+function turnsNote(world: ToolWorld, degrees: number): string[] {
   const turns = Math.trunc(degrees / 360)
   return turns === 0
     ? []
-    : [
-        `${Math.abs(turns)} whole ${wordFor(Math.abs(turns), 'turn')} and ${Number((degrees - turns * 360).toFixed(2))}°`,
-      ]
+    : [`${Math.abs(turns)} whole ${wordFor(Math.abs(turns), 'turn')} and ${world.printAngle(degrees - turns * 360)}`]
 }
 
 export function skewNote(world: ToolWorld, ids: readonly string[]): string[] {
