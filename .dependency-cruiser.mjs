@@ -13,6 +13,7 @@ export const LAYERS = [
   'edit',
   'measure',
   'relate',
+  'recipe',
   'compare',
   'check',
   'walk',

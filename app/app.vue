@@ -5,6 +5,7 @@ import { onKeyNeeded } from './api/client'
 import { orNothing } from './errors/or-nothing'
 import { filesDropped } from '~/features/kit/import/files-dropped'
 import { useAuth } from '~/editor/auth'
+import { keepsNothing } from './editor/kept-here'
 import { useLevel } from './editor/level'
 import { useFileImport } from '~/features/kit/import/file-import'
 import ErrorNotice from './shell/ErrorNotice.vue'
@@ -29,6 +30,16 @@ useEventListener(window, 'drop', async (event: DragEvent) => {
   if (auth.mayOnlyRead) level.notify('You may only look here', ['Nothing was brought in.'])
   else await fileImport.take(files, onStage)
 })
+
+watch(
+  keepsNothing,
+  nothing =>
+    nothing
+    && level.notify('What you set lasts as long as this page', [
+      'This browser keeps nothing: its storage is full, or forbidden as in a private window. Levels are saved all the same.',
+    ]),
+  { immediate: true },
+)
 
 // Beyond loopback nobody is let in without a key.
 onKeyNeeded(() => {

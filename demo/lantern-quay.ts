@@ -10,6 +10,7 @@ import { LevelBuilder } from './builder'
 import { EXEMPTIONS, putFindings } from './findings'
 import { putGreenery } from './greenery'
 import { KEPT } from './kept'
+import { PRESETS, RECIPES } from './shelf'
 import { demoId } from './kit'
 import { embankmentHeight } from './parts/quay'
 import { LANDING_BLOCKS, putRoundLanding } from './round-landing'
@@ -302,6 +303,8 @@ export function lanternQuay(): { placements: Placement[] } & Omit<LevelRecords, 
     limits: [{ id: demoId('limit/off-grid'), of: 'off-grid', off: false, values: { step: 0.05 } }],
     exemptions: EXEMPTIONS,
     relations: KEPT,
+    presets: PRESETS,
+    recipes: RECIPES,
     threads: [
       {
         id: demoId('thread/band'),

@@ -14,9 +14,11 @@ npm run level -- export <level> <file> [--format bill] [--set key=value ...]
 npm run level -- import <file> [--into <level>] [--name <name>] [--dry]
 npm run level -- watch <level> <file> [--set key=value ...]
 npm run level -- compare <level> <level> [--as json|csv]
+npm run level -- play <level> <recipe> [--on <thing> ...] [--input name=number ...] [--dry]
 
 <level> is an id, or a name that only one level has; to compare with what it was at a milestone, the first one may be
-<level>@<milestone>. The format goes by the file's ending: .glb .usda .usdz .csv .tsv .handygrid
+<level>@<milestone>. <recipe> is one of the level's by its name or id, or a .json file; <thing> a name that one thing
+alone has, or an id. The format goes by the file's ending: .glb .usda .usdz .csv .tsv .handygrid
 .svg .pdf; --format bill or notes makes a bill of parts or the notes of a .csv. --set gives a choice of the format, as in the address (docs/formats.md).
 --server <address> (http://127.0.0.1:4600 when left out), with its key in HANDY_GRID_KEY; or --database <address>.
 Ends with 0 when it is done, 1 when it could not be done, 2 when it was not understood; compare with 3 when something is
@@ -56,6 +58,16 @@ function onServer({ ask, read }) {
       read(async () => (await (await ask(`/api/levels/${id}/milestones`)).json()).milestones.filter(each => each.id)),
     compare: (id, query) =>
       read(async () => (await ask(`/api/levels/${id}/compare?${new URLSearchParams(query)}`)).text()),
+    play: (id, request) =>
+      read(async () =>
+        (
+          await ask(`/api/levels/${id}/play`, {
+            method: 'POST',
+            headers: { 'content-type': 'application/json' },
+            body: JSON.stringify(request),
+          })
+        ).json(),
+      ),
     bring: (bytes, query) =>
       read(async () =>
         (
@@ -86,6 +98,7 @@ function onDatabase({ client, job }) {
     },
     milestones: id => milestonesIn(client, id),
     compare: async (id, query) => Buffer.from(await job('compare', { id, query: { as: 'json', ...query } })).toString(),
+    play: async (id, request) => job('playAsked', { levelId: id, request }),
     bring: async (bytes, query) => job('importAsked', { bytes, query }),
   }
 }
@@ -179,6 +192,43 @@ function tellDifferences({ from, to, counts, differences }) {
     console.log(`  and ${(differences.length - MOST_TOLD).toLocaleString('en')} more; --as json has all`)
 }
 
+const UUID = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i
+
+/** A recipe on things of a level. */
+async function play(target, level, wanted, given) {
+  if (!wanted) throw new Misunderstood('Which recipe?')
+  const inputs = given.input.map(text => {
+    const [name, value] = [text.slice(0, text.indexOf('=')), Number(text.slice(text.indexOf('=') + 1).trim() || NaN)]
+    if (!name || Number.isNaN(value)) throw new Misunderstood(`--input ${text}: is not name=number.`)
+    return [name, value]
+  })
+  const isFile = extname(wanted).toLowerCase() === '.json'
+  const { label, revision, operations, made } = await target.play(level.id, {
+    recipe: isFile ? await recipeIn(wanted) : wanted,
+    on: given.on.filter(each => UUID.test(each)),
+    named: given.on.filter(each => !UUID.test(each)),
+    inputs: Object.fromEntries(inputs),
+    author: 'Command line',
+    dry: given.dry,
+  })
+  console.log(
+    `${label}: ${operations} operations, ${made.length} made; change ${revision}${given.dry ? ' as it is: only looked at' : ''}`,
+  )
+}
+
+/** The recipe of a file, which may hold it as it is, or as the program hands it out. */
+async function recipeIn(file) {
+  const text = await readFile(resolve(process.env.INIT_CWD ?? '.', file), 'utf8').catch(error => {
+    throw new Stop(`${file} cannot be read: ${error.message}`)
+  })
+  try {
+    const { recipe, ...others } = JSON.parse(text)
+    return recipe ?? others
+  } catch (error) {
+    throw new Stop(`${file} is not JSON: ${error.message}`)
+  }
+}
+
 const levelNamed = async (target, wanted) => named(await target.levels(), wanted, 'level', 'levels')
 
 async function main(target, command, words, given) {
@@ -215,7 +265,8 @@ async function main(target, command, words, given) {
     for (const { line, column, message } of errors)
       console.error(`  line ${line}${column === null ? '' : `, column ${column}`}: ${message}`)
     if (errorCount > 0) throw new Stop(`${errorCount} rows are wrong.`)
-  } else if (command === 'compare') await compare(target, first, second, given)
+  } else if (command === 'play') await play(target, await levelNamed(target, first), second, given)
+  else if (command === 'compare') await compare(target, first, second, given)
   else throw new Misunderstood(command ? `"${command}" is no command.` : 'What is to be done?')
 }
 
@@ -228,6 +279,8 @@ await runCommand({
     name: { type: 'string' },
     dry: { type: 'boolean', default: false },
     as: { type: 'string' },
+    on: { type: 'string', multiple: true, default: [] },
+    input: { type: 'string', multiple: true, default: [] },
   },
   onServer,
   onDatabase,

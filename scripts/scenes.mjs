@@ -113,15 +113,6 @@ export const scenes = {
     await pick(page, 'Stalls', 'Tea stall')
     await settle(page)
   },
-  'four-panes': async (page, url) => {
-    await openEditor(page, url)
-    await look(page, [6.5, 6.2, 10.5], [-1, 0.4, -2])
-    await pick(page, 'Goods', 'Crate 3')
-    const box = await page.locator('[data-test=stage]').boundingBox()
-    await page.mouse.move(box.x + 200, box.y + 250)
-    await page.keyboard.press('5')
-    await settle(page)
-  },
   'blocks': async (page, url) => {
     await openEditor(page, url)
     await page.getByRole('button', { name: 'Blocks', exact: true }).click()
@@ -163,20 +154,6 @@ export const scenes = {
     await page.locator('[data-test=people]').click()
     await page.waitForFunction(() => globalThis.handyGrid.others()[0]?.dragging.length > 0)
     await settle(page)
-  },
-  'bring-in': async (page, url) => {
-    await openEditor(page, url, 'day', { bench: 'kit' })
-    await page.getByRole('button', { name: 'Bring in' }).click()
-    await page.getByText('A market sign').click()
-    await page.locator('[data-test=import-size]').waitFor()
-    await page.getByText('The validator finds nothing').waitFor()
-    // Turned by hand, to be seen from its front.
-    const box = await page.getByRole('img', { name: 'How it will look' }).boundingBox()
-    await page.mouse.move(box.x + 150, box.y + 120)
-    await page.mouse.down()
-    await page.mouse.move(box.x + 100, box.y + 120, { steps: 4 })
-    await page.mouse.up()
-    await page.waitForTimeout(800)
   },
   'hand-over': async (page, url) => {
     await openEditor(page, url)
@@ -278,16 +255,6 @@ export const scenes = {
     await page.waitForFunction(() => document.querySelectorAll('.strip img').length > 5, null, { timeout: 60_000 })
     await settle(page)
   },
-  'walk': async (page, url) => {
-    await openEditor(page, url, 'day', { bench: 'cameras' })
-    await page.getByRole('button', { name: 'Walk', exact: true }).click()
-    await page.getByRole('button', { name: 'Walk from Visitor' }).click()
-    await page.waitForTimeout(1500)
-    await page.keyboard.down('w')
-    await page.waitForTimeout(1200)
-    await page.keyboard.up('w')
-    await page.waitForTimeout(1200)
-  },
   'keep': async (page, url) => {
     await openEditor(page, url, 'day', { bench: 'line-up' })
     await pick(page, 'Lanterns', 'Lantern post 5')
@@ -326,6 +293,41 @@ export const scenes = {
     await click([-4, 0.8, -2.6], [-3.4, 0.8, 1.2], [5.8, 0.8, 1.2])
     await page.keyboard.press('Escape')
     await click([-3.1, 0.7, 1.1])
+    await settle(page)
+  },
+  'menu': async (page, url) => {
+    await openEditor(page, url, 'day', {
+      favouriteActions: ['Duplicate', 'Set down', 'Look at what is picked'],
+      lastActions: ['Group', 'Look at everything'],
+    })
+    await pick(page, 'Goods', 'Crate 1')
+    await page.keyboard.press('l')
+    await settle(page)
+    await page.keyboard.press('/')
+    await page.getByRole('combobox', { name: 'Find or do' }).fill('Recipes')
+    await page.keyboard.press('Enter')
+    await page.getByTestId('recipes').getByText('Stack another').click()
+    await settle(page)
+    const crate = await page.evaluate(() => {
+      const { placements } = globalThis.handyGrid.level()
+      return placements.find(({ name }) => name === 'Crate 1').translation
+    })
+    const at = await project(page, [crate[0], crate[1] + 0.3, crate[2]])
+    await page.mouse.move(at.x + 30, at.y)
+    await page.mouse.click(at.x, at.y, { button: 'right' })
+    await page.locator('.v-overlay--active [role=menu]').waitFor()
+    await settle(page)
+  },
+  'settings': async (page, url) => {
+    await openEditor(page, url, 'day', { decimalMark: 'comma' })
+    await page.keyboard.press('Control+,')
+    await page.locator('[data-setting]').first().waitFor()
+    await settle(page)
+  },
+  'keys': async (page, url) => {
+    await openEditor(page, url)
+    await page.keyboard.press('Control+k')
+    await page.getByLabel('Look for an action').fill('dupl')
     await settle(page)
   },
 }

@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia'
-import { shallowRef } from 'vue'
+import { computed, shallowRef } from 'vue'
 import type { Chord, KeyEvent } from './keys/chord'
 import { clashesOf } from './keys/clashes'
 import { useKeys } from './keys/keys'
@@ -32,8 +32,9 @@ export type CommandGroup = { group: string; commands: readonly Command[] }
 export const useCommands = defineStore('commands', () => {
   const keys = useKeys()
   const groups = shallowRef<readonly CommandGroup[]>([])
-  const all = shallowRef<readonly Command[]>([])
-  let byName: ReadonlyMap<string, Command> = new Map()
+  const all = computed(() => groups.value.flatMap(({ commands }) => commands))
+  const byName = computed(() => new Map(all.value.map(command => [command.name, command])))
+  let ours: readonly CommandGroup[] = []
 
   /**
    * Takes the commands there are, in the place of those before.
@@ -42,13 +43,24 @@ export const useCommands = defineStore('commands', () => {
    */
   function begin(given: readonly CommandGroup[]): void {
     keys.begin(usesOf(given))
+    ours = given
     groups.value = given.filter(({ commands }) => commands.length > 0)
-    all.value = given.flatMap(({ commands }) => commands)
-    byName = new Map(all.value.map(command => [command.name, command]))
+  }
+
+  /** Takes what can be done besides, as somebody has made it; what is called as something else is left out. */
+  function extend(given: readonly CommandGroup[]): void {
+    const names = new Set(ours.flatMap(({ commands }) => commands.map(({ name }) => name)))
+    const more = given.map(({ group, commands }) => ({
+      group,
+      commands: commands.filter(({ name }) => !names.has(name) && names.add(name)),
+    }))
+    const both = [...ours, ...more]
+    keys.begin(usesOf(both))
+    groups.value = both.filter(({ commands }) => commands.length > 0)
   }
 
   /** What is called so, if anything is. */
-  const find = (name: string): Command | undefined => byName.get(name)
+  const find = (name: string): Command | undefined => byName.value.get(name)
 
   const can = (command: Command) => command.can?.() ?? true
 
@@ -57,18 +69,18 @@ export const useCommands = defineStore('commands', () => {
 
   /** What a key does now, if it means anything. */
   function forEvent(event: KeyEvent): Command | null {
-    const meant = keys.meantAt('page', event).flatMap(name => byName.get(name) ?? [])
+    const meant = keys.meantAt('page', event).flatMap(name => byName.value.get(name) ?? [])
     return meant.find(command => !command.byBrowser && can(command)) ?? null
   }
 
   /** Does what has a name, for whoever does not know who does it. @throws RangeError if nothing has it */
   function run(name: string): void {
-    const command = byName.get(name)
+    const command = byName.value.get(name)
     if (!command) throw new RangeError(`nothing is called "${name}"`)
     command.run()
   }
 
-  return { all, groups, begin, find, can, possible, forEvent, run }
+  return { all, groups, begin, extend, find, can, possible, forEvent, run }
 })
 
 /** Commands as uses of keys. @throws RangeError if one of our keys is to do two things, or two are called alike */

@@ -14,6 +14,8 @@ export type Feature = {
   instead?: { panel: Component; isOn: () => boolean }
   /** What can be done by key or name; made once for each page. */
   commands?: () => Command[]
+  /** What can be done besides, as somebody has made it: asked for anew when that changes. */
+  grown?: () => readonly Command[]
   /** What may stay on until it is ended; made once for each page. */
   standing?: () => Standing
   /** Dialogs that open by themselves. */

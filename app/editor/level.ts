@@ -518,6 +518,17 @@ export const useLevel = defineStore('level', () => {
     changeAsGiven(revision === 0 ? 'Back to the beginning' : `Back to change ${revision}: ${label}`, operations)
   }
 
+  /**
+   * How far the level is once all that was done here is saved.
+   *
+   * @throws ServerAway while something cannot be saved
+   */
+  async function revisionSaved(): Promise<number> {
+    await settled()
+    if (!sync?.isEven) throw new ServerAway('Not all that was done here is saved yet. Try again.')
+    return sync.revision
+  }
+
   /** Asks anew what one may do here; a level that is not there any more says so. */
   async function askWho(id: string): Promise<void> {
     try {
@@ -705,6 +716,7 @@ export const useLevel = defineStore('level', () => {
     removeApart,
     remember,
     settled,
+    revisionSaved,
     pick,
     togglePick,
     showOnly,

@@ -11,6 +11,9 @@ import { FORMAT_NAMES, reportSchema } from '~~/core/formats/formats'
 import type { WalkSettings } from '~~/core/walk/walker'
 import { FIRST_WALK, WALK_BOUNDS } from '~~/core/walk/walker'
 import { colorSchema, nameSchema } from '~~/core/level/fields'
+import type { PresetFields } from '~~/core/level/preset'
+import { presetFieldsSchema } from '~~/core/level/preset'
+import { recipeFieldsSchema } from '~~/core/level/recipe'
 import { isChord } from './keys/chord'
 import { pointingSchema } from './pointing/pointing'
 import { BLOCK_KINDS, blockShapeSchema, FIRST_BLOCKS } from '~~/core/mesh/block'
@@ -54,8 +57,18 @@ const handedOverSchema = z.object({
   at: z.number(),
   report: reportSchema,
 })
-/** An arrangement kept to begin from. */
-const presetSchema = z.object({ name: nameSchema, own: arrangementSchema })
+/** The numbers of a form that were kept; or, as they were at first, those of an arrangement. */
+const presetSchema = z.union([
+  presetFieldsSchema,
+  z.object({ name: nameSchema, own: arrangementSchema }).transform(
+    ({ name, own }): PresetFields => ({
+      form: own.rule.type,
+      name,
+      values: own as unknown as PresetFields['values'],
+      picture: null,
+    }),
+  ),
+])
 
 /** The steps of the job, in order. */
 export const BENCH_NAMES = [
@@ -81,6 +94,8 @@ const readable = (given: unknown) =>
 
 /** Actions that can be favourites, and that are remembered as used last. */
 export const [FAVOURITE_ACTIONS, LAST_ACTIONS] = [30, 5]
+/** Recipes and presets kept with one person, at most. */
+export const [MOST_RECIPES, MOST_PRESETS] = [100, 200]
 const actionNames = (most: number) => z.array(z.string().min(1).max(200)).max(most).catch([])
 
 /** Percent, and factors, at least and at most. */
@@ -168,11 +183,21 @@ const settingsSchema = together({
   favouriteActions: actionNames(FAVOURITE_ACTIONS),
   /** Actions that were chosen by name, the last first. */
   lastActions: actionNames(LAST_ACTIONS),
+  /** Steps kept as one with this person; each by its name. */
+  recipes: z
+    .array(z.unknown())
+    .catch([])
+    .transform(list => list.slice(0, MOST_RECIPES).flatMap(each => recipeFieldsSchema.safeParse(each).data ?? [])),
   kitSort: one(['kit', 'name', 'size', 'placed', 'last'], 'kit'),
+  /** Numbers of forms, kept with this person; each by its form and name. */
   presets: z
     .array(z.unknown())
     .catch([])
-    .transform(list => list.flatMap(each => presetSchema.safeParse(each).data ?? [])),
+    .transform(list => list.slice(0, MOST_PRESETS).flatMap(each => presetSchema.safeParse(each).data ?? [])),
+  benchSide: one(['left', 'right'], 'left'),
+  rosterSide: one(['left', 'right'], 'right'),
+  railSide: one(['below', 'above'], 'below'),
+  ledgerSide: one(['below', 'above'], 'below'),
   showBench: yes,
   showRoster: yes,
   showLedger: yes,

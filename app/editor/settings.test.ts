@@ -23,7 +23,12 @@ describe('settings', () => {
     expect(settings).toMatchObject({ benchWidth: 244, rosterSort: 'order', rosterFollows: true })
     expect(settings.block.shapes).toEqual(FIRST_BLOCKS)
     expect(settings.presets).toEqual([
-      { name: 'Our quay steps', own: { rule: expect.objectContaining({ type: 'line', count: 12 }) } },
+      {
+        form: 'line',
+        name: 'Our quay steps',
+        values: { rule: expect.objectContaining({ type: 'line', count: 12 }) },
+        picture: null,
+      },
     ])
   })
 

@@ -97,6 +97,7 @@ export function testEditor(placements: Partial<Placement>[]) {
     },
     preview: () => {},
     workIn: () => {},
+    picture: () => Promise.resolve(null),
     requestDraw: () => {},
     requestOverlay: () => {},
     moves: () => {},

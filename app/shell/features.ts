@@ -1,3 +1,4 @@
+import { watchEffect } from 'vue'
 import type { Feature } from '~/editor/feature'
 import { useCommands } from '~/editor/commands'
 import { useModes } from '~/editor/modes'
@@ -14,6 +15,7 @@ import { measure } from '~/features/measure'
 import { milestones } from '~/features/milestones'
 import { notes } from '~/features/notes'
 import { people } from '~/features/people'
+import { recipes } from '~/features/recipes'
 import { repeat } from '~/features/repeat'
 import { scatter } from '~/features/scatter'
 import { settings } from '~/features/settings'
@@ -35,6 +37,7 @@ const ALL = [
   people,
   notes,
   milestones,
+  recipes,
   keys,
   settings,
   firstSteps,
@@ -66,5 +69,10 @@ export const panelInstead = () => FEATURES.find(({ instead }) => instead?.isOn()
 export function beginFeatures(): void {
   const own = FEATURES.map(({ name, commands }) => ({ group: name, commands: commands?.() ?? [] }))
   useCommands().begin([...editorCommands(), ...own])
+  // What somebody has made, such as recipes, has names, and keys if wanted, as well.
+  watchEffect(() => {
+    const grown = FEATURES.map(feature => ({ group: feature.name, commands: feature.grown?.() ?? [] }))
+    useCommands().extend(grown.filter(({ commands }) => commands.length > 0))
+  })
   useModes().begin(FEATURES.flatMap(({ standing }) => standing?.() ?? []))
 }

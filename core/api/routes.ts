@@ -12,6 +12,7 @@ import {
 } from './accounts'
 import { feedQuerySchema } from './feed'
 import { compareQuerySchema, milestonePatchSchema, milestoneSchema, newMilestoneSchema } from './milestones'
+import { playAnswerSchema, playRequestSchema } from './play'
 import type { Role } from './roles'
 import {
   backQuerySchema,
@@ -171,6 +172,14 @@ export const ROUTES = {
     body: json(changesRequestSchema, 64 * MEGABYTE),
     answer: changesAnswerSchema,
     may: 'note',
+  },
+  /** A recipe, on things of the level. */
+  play: {
+    method: 'POST',
+    path: '/api/levels/:id/play',
+    body: json(playRequestSchema, 2 * MEGABYTE),
+    answer: playAnswerSchema,
+    may: 'work',
   },
   history: {
     method: 'GET',

@@ -10,6 +10,8 @@ import {
   measureSchema,
   operationSchema,
   placementSchema,
+  presetSchema,
+  recipeSchema,
   relationSchema,
   skySchema,
   stationSchema,
@@ -68,6 +70,8 @@ export const levelSchema = levelSummarySchema.extend({
   threads: z.array(threadSchema),
   answers: z.array(answerSchema),
   relations: z.array(relationSchema),
+  presets: z.array(presetSchema),
+  recipes: z.array(recipeSchema),
 })
 
 /** A level as it is listed. */

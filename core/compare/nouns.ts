@@ -19,6 +19,8 @@ export const RECORD_NOUNS: Record<RecordName | 'placement', string> = {
   thread: 'note',
   answer: 'answer',
   relation: 'what is kept',
+  preset: 'preset',
+  recipe: 'recipe',
 }
 
 /** What a record is called in its level, whatever its kind. */

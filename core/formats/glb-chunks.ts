@@ -1,5 +1,5 @@
 import { FormatError } from './format-error'
-import { jsonProblem } from './json-bounds'
+import { jsonProblem } from '../units/json-bounds'
 
 /** Why a glTF file is not taken in, in words, with the place in it. */
 export class GlbError extends FormatError {

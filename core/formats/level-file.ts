@@ -10,8 +10,8 @@ import { KINDS, kindSchema } from '../level/kinds'
 import { PICTURE_TYPES } from '../mesh/texture'
 import { firstIssue } from '../units/issue'
 import { FormatError } from './format-error'
-import type { Json } from './json-bounds'
-import { jsonProblem, jsonSize } from './json-bounds'
+import type { Json } from '../units/json-bounds'
+import { jsonProblem, jsonSize } from '../units/json-bounds'
 import { MIGRATIONS } from './level-file-migrations'
 
 /** The version that is written. Older ones are brought up to it, one step after the other. */

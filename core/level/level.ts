@@ -21,6 +21,8 @@ export type LevelRecords = {
   threads: RecordOf<'thread'>[]
   answers: RecordOf<'answer'>[]
   relations: RecordOf<'relation'>[]
+  presets: RecordOf<'preset'>[]
+  recipes: RecordOf<'recipe'>[]
 }
 
 export const TABLE_OF: Record<RecordName, keyof Tables> = {
@@ -34,6 +36,8 @@ export const TABLE_OF: Record<RecordName, keyof Tables> = {
   thread: 'threads',
   answer: 'answers',
   relation: 'relations',
+  preset: 'presets',
+  recipe: 'recipes',
 }
 
 /** Takes the small records of a level from what else is said of it. */
@@ -60,6 +64,8 @@ export function recordsOf(level: Level): LevelRecords {
     threads: [...level.threads.values()],
     answers: [...level.answers.values()],
     relations: [...level.relations.values()],
+    presets: [...level.presets.values()],
+    recipes: [...level.recipes.values()],
   }
 }
 
@@ -96,6 +102,8 @@ export class Level {
   readonly threads: ReadonlyMap<string, RecordOf<'thread'>>
   readonly answers: ReadonlyMap<string, RecordOf<'answer'>>
   readonly relations: ReadonlyMap<string, RecordOf<'relation'>>
+  readonly presets: ReadonlyMap<string, RecordOf<'preset'>>
+  readonly recipes: ReadonlyMap<string, RecordOf<'recipe'>>
   /** Which placements are arrangements. */
   readonly arrangementIds: ReadonlySet<string>
   /** Which stay turned to something. */
@@ -122,6 +130,8 @@ export class Level {
       threads,
       answers,
       relations,
+      presets,
+      recipes,
     }: Partial<LevelRecords> = {},
   ) {
     const tables: Tables = {
@@ -135,6 +145,8 @@ export class Level {
       threads: byId(threads),
       answers: byId(answers),
       relations: byId(relations),
+      presets: byId(presets),
+      recipes: byId(recipes),
     }
     this.layers = tables.layers
     this.stations = tables.stations
@@ -146,6 +158,8 @@ export class Level {
     this.threads = tables.threads
     this.answers = tables.answers
     this.relations = tables.relations
+    this.presets = tables.presets
+    this.recipes = tables.recipes
     this.arrangementIds = this.arrangements
     this.aimingIds = this.aiming
     for (const placement of placements) this.put(placement)

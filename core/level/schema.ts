@@ -4,6 +4,8 @@ import { colorSchema, coordinate, idSchema, nameSchema, quatSchema, scaleSchema,
 import { anyOwnSchema, kindSchema, KINDS } from './kinds'
 import { exemptionFieldsSchema, limitFieldsSchema } from './limits'
 import { answerFieldsSchema, threadFieldsSchema } from './notes'
+import { presetFieldsSchema } from './preset'
+import { recipeFieldsSchema } from './recipe'
 import { relationFieldsSchema, relationProblem } from './relation'
 import { skyFieldsSchema } from './sky'
 import { measureFieldsSchema, measureProblem } from './measure'
@@ -87,6 +89,8 @@ export const relationSchema = relationFieldsSchema.extend({ id: idSchema }).supe
 })
 export const threadSchema = threadFieldsSchema.extend({ id: idSchema })
 export const answerSchema = answerFieldsSchema.extend({ id: idSchema })
+export const presetSchema = presetFieldsSchema.extend({ id: idSchema })
+export const recipeSchema = recipeFieldsSchema.extend({ id: idSchema })
 
 /**
  * What a level has besides its placements: records that stand by themselves, by the word that operations have for them.
@@ -102,6 +106,8 @@ export const RECORDS = {
   thread: threadSchema,
   answer: answerSchema,
   relation: relationSchema,
+  preset: presetSchema,
+  recipe: recipeSchema,
 }
 export type RecordName = keyof typeof RECORDS
 export type RecordOf<N extends RecordName> = z.infer<(typeof RECORDS)[N]>
@@ -131,6 +137,10 @@ export const operationSchema = z.discriminatedUnion('do', [
   z.strictObject({ do: z.literal('remove-answer'), id: idSchema }),
   z.strictObject({ do: z.literal('put-relation'), id: idSchema, fields: relationFieldsSchema.partial() }),
   z.strictObject({ do: z.literal('remove-relation'), id: idSchema }),
+  z.strictObject({ do: z.literal('put-preset'), id: idSchema, fields: presetFieldsSchema.partial() }),
+  z.strictObject({ do: z.literal('remove-preset'), id: idSchema }),
+  z.strictObject({ do: z.literal('put-recipe'), id: idSchema, fields: recipeFieldsSchema.partial() }),
+  z.strictObject({ do: z.literal('remove-recipe'), id: idSchema }),
 ])
 
 /** Operations of a change at the most. */
@@ -155,6 +165,8 @@ export type Exemption = z.infer<typeof exemptionSchema>
 export type Sky = z.infer<typeof skySchema>
 export type Thread = z.infer<typeof threadSchema>
 export type Relation = z.infer<typeof relationSchema>
+export type Preset = z.infer<typeof presetSchema>
+export type LevelRecipe = z.infer<typeof recipeSchema>
 export type Answer = z.infer<typeof answerSchema>
 export type Placement = z.infer<typeof placementSchema>
 export type Operation = z.infer<typeof operationSchema>

@@ -23,10 +23,12 @@ import { LEVEL_ROLES, ROLES } from '../../core/api/roles'
 import type {
   Block,
   Exemption,
+  LevelRecipe,
   Limit,
   Measure,
   Operation,
   Placement,
+  Preset,
   Relation,
   Sky,
   Thread,
@@ -354,6 +356,37 @@ export const relations = pgTable(
     point: jsonb().$type<Relation['point']>().notNull(),
     holders: jsonb().$type<Relation['holders']>().notNull(),
     rule: jsonb().$type<Relation['rule']>().notNull(),
+  },
+  table => [primaryKey({ columns: [table.levelId, table.id] })],
+)
+
+/** Numbers of forms, kept with the level. */
+export const presets = pgTable(
+  'presets',
+  {
+    levelId: uuid('level_id')
+      .notNull()
+      .references(() => levels.id, { onDelete: 'cascade' }),
+    id: uuid().notNull(),
+    form: text().notNull(),
+    name: text().notNull(),
+    values: jsonb().$type<Preset['values']>().notNull(),
+    picture: text(),
+  },
+  table => [primaryKey({ columns: [table.levelId, table.id] })],
+)
+
+/** Steps kept as one with the level. */
+export const recipes = pgTable(
+  'recipes',
+  {
+    levelId: uuid('level_id')
+      .notNull()
+      .references(() => levels.id, { onDelete: 'cascade' }),
+    id: uuid().notNull(),
+    name: text().notNull(),
+    inputs: jsonb().$type<LevelRecipe['inputs']>().notNull(),
+    steps: jsonb().$type<LevelRecipe['steps']>().notNull(),
   },
   table => [primaryKey({ columns: [table.levelId, table.id] })],
 )

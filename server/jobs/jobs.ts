@@ -11,6 +11,7 @@ import { importAskedJob, importFileJob } from '../services/import'
 import { checkFileJob, createPartJob } from '../services/new-part'
 import { createLevelJob } from '../services/levels'
 import { keepMilestoneJob } from '../services/milestones'
+import { playAskedJob, playRecipeJob } from '../services/play'
 import { makeStepsJob } from '../services/steps'
 import { makePartJob, remakePartJob } from '../services/workshop'
 import type { Outcome } from './outcome'
@@ -35,6 +36,8 @@ const JOBS = {
   createLevel: createLevelJob,
   keepMilestone: keepMilestoneJob,
   compare: compareJob,
+  playRecipe: playRecipeJob,
+  playAsked: playAskedJob,
 }
 
 export type Jobs = typeof JOBS

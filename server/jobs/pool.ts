@@ -45,6 +45,8 @@ const TERMS: Record<JobName, { lane: LaneName; deadline: number; endsWhenLeft?: 
   createLevel: { lane: 'making', deadline: 0.9 },
   keepMilestone: { lane: 'reading', deadline: 0.6 },
   compare: { lane: 'reading', deadline: 0.9, endsWhenLeft: true },
+  playRecipe: { lane: 'saving', deadline: 0.6 },
+  playAsked: { lane: 'saving', deadline: 0.6 },
 }
 
 export type LaneName = keyof typeof LANES

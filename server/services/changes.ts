@@ -375,7 +375,7 @@ async function removeFromTables(tx: Transaction, levelId: string, level: Level, 
  * its key (`limit 1` sees to that): left to itself, the database chose by counts from before a large change, and went
  * over the whole level for every id.
  */
-async function loadWithAncestors(tx: Transaction, levelId: string, ids: Set<string>): Promise<Placement[]> {
+export async function loadWithAncestors(tx: Transaction, levelId: string, ids: Set<string>): Promise<Placement[]> {
   if (ids.size === 0) return []
   const { id, levelId: level } = placements
   const wanted = sql`with recursive upwards(id) as (

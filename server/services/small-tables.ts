@@ -14,6 +14,8 @@ import {
   limits,
   measures,
   placements,
+  presets,
+  recipes,
   relations,
   skies,
   stations,
@@ -54,6 +56,8 @@ type Table =
   | typeof threads
   | typeof answers
   | typeof relations
+  | typeof presets
+  | typeof recipes
 
 function smallTable<N extends RecordName, T extends Table>(
   record: N,
@@ -126,6 +130,8 @@ const TABLES: Record<RecordName, SmallTable> = {
   thread: smallTable('thread', threads, { order: threads.when }),
   answer: smallTable('answer', answers, { order: answers.when }),
   relation: smallTable('relation', relations, { order: relations.id }),
+  preset: smallTable('preset', presets, { order: presets.id }),
+  recipe: smallTable('recipe', recipes, { order: recipes.id }),
 }
 
 /** All relations of a level, in the order of their ids. */
@@ -138,7 +144,7 @@ export const SMALL_TABLES: readonly SmallTable[] = Object.values(TABLES)
 export async function loadSmall(
   tx: Transaction,
   levelId: string,
-  idsOf?: (record: RecordName) => readonly string[],
+  idsOf?: (record: RecordName) => readonly string[] | undefined,
 ): Promise<LevelRecords> {
   const found: Partial<Record<keyof LevelRecords, { id: string }[]>> = {}
   for (const { record, load } of SMALL_TABLES) found[TABLE_OF[record]] = await load(tx, levelId, idsOf?.(record))

@@ -346,14 +346,14 @@ test('what a rule would make is shown before it is kept; sources, variation, pre
   await page.keyboard.press('Enter')
   expect((await ownOf(editor, id)).vary).toEqual({ seed: 1, move: [0, 0, 0], turn: [0, 30, 0], size: [1, 1] })
 
-  await page.getByRole('button', { name: 'Keep as …' }).click()
+  await page.getByRole('button', { name: 'Keep as …' }).first().click()
   await page.getByLabel('Name of what to keep').fill('Market goods')
   await page.keyboard.press('Enter')
-  await editor.choose('Begin from', 'Hexagonal field')
+  await editor.beginFrom('Hexagonal field')
   const hexagonal = await ownOf(editor, id)
   expect(hexagonal.rule).toMatchObject({ counts: [6, 1, 6], stagger: 0.5 })
   expect(hexagonal.vary).toBeUndefined()
-  await editor.choose('Begin from', 'Market goods')
+  await editor.beginFrom('Market goods')
   expect(await ownOf(editor, id)).toMatchObject({
     rule: { counts: [4, 1, 3] },
     vary: { turn: [0, 30, 0] },

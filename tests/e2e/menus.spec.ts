@@ -14,6 +14,7 @@ test('the menu offers what can be done where it is asked for, with favourites an
   await editor.openWith([
     { name: 'Crate', part: 'Crate', translation: [0, 0, 0] },
     { name: 'Barrel', part: 'Barrel', translation: [3, 0, 0] },
+    { name: 'Planter', part: 'Planter', translation: [-3, 0, 0] },
   ])
   await editor.look([1, 5, 9], [1, 0, 0])
   const rightClick = async (point: [number, number, number]) => {
@@ -87,6 +88,8 @@ test('the menu offers what can be done where it is asked for, with favourites an
   await close()
 
   // Of the handles what these do; of the ground what can be done there.
+  await editor.pick('Planter')
+  await editor.look([-2, 5, 9], [-2, 0, 0])
   const peg = await editor.handle({ kind: 'axis', axis: 1 })
   await page.mouse.move(peg.x, peg.y)
   await editor.drawn()
@@ -100,7 +103,7 @@ test('the menu offers what can be done where it is asked for, with favourites an
   await entry(page, 'Everything that can be done').click()
   await entry(page, 'View').click()
   await entry(page, 'Plan').click()
-  await expect(page.getByTestId('pane-view').first()).toContainText('Plan')
+  await expect(page.getByRole('button', { name: 'Plan', exact: true })).toHaveAttribute('aria-pressed', 'true')
 
   // Of a card of the kit, by the keyboard where the focus is.
   await page.locator('[data-part="Crate"]').focus()

@@ -12,7 +12,7 @@ import type { Operation, Placement } from '../../core/level/schema'
 import type { Vec3 } from '../../core/math/vectors'
 import type { ScreenPoint } from '../../core/math/screen'
 import type {} from '../../app/shell/automation'
-import { changes, levels, placements } from '../../server/db/schema'
+import { changes, levels, placements, recipes } from '../../server/db/schema'
 import { rowToPlacement } from '../../server/db/rows'
 import { demoId } from '../../demo/kit'
 import type { TestServer } from '../server'
@@ -119,6 +119,16 @@ export class Editor {
       .filter({ has: this.page.getByRole('combobox', { name: label, exact: true }) })
       .click()
     await this.page.getByRole('option', { name: option, exact: true }).click()
+  }
+
+  /** Begins a form from a preset. */
+  async beginFrom(preset: string): Promise<void> {
+    await this.page.getByRole('button', { name: 'Preset', exact: true }).first().click()
+    await this.page
+      .getByRole('menu', { name: 'Presets' })
+      .getByRole('menuitem')
+      .filter({ has: this.page.getByText(preset, { exact: true }) })
+      .click()
   }
 
   /** Does something of the ledger's menu for what is picked. */
@@ -275,6 +285,11 @@ export class Editor {
       .from(placements)
       .where(and(eq(placements.levelId, this.levelId), eq(placements.id, id)))
     return found && rowToPlacement(found)
+  }
+
+  /** The level's recipes in the database. */
+  async recipes() {
+    return this.server.db.select().from(recipes).where(eq(recipes.levelId, this.levelId))
   }
 
   async journal(): Promise<string[]> {

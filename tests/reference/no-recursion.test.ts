@@ -21,8 +21,6 @@ import { testId, testSolid } from '../support'
 /** Those that may, and what bounds them. */
 const BOUNDED: Record<string, string> = {
   'core/arrange/path/arc-length.ts ArcLength.cut': 'a number of halvings',
-  'core/arrange/rise-expression.ts checkNumber': 'a text of 300 characters',
-  'core/arrange/rise-expression.ts compile': 'a text of 300 characters',
   'core/arrange/scatter/area.ts visit': 'an area that is halved down to a share of another',
   'core/arrange/scatter/visit.ts Visit.piece': "an area that is halved down to a level's",
   'core/arrange/scatter/mask.ts Mask.meanAround': 'one call within another',
@@ -35,6 +33,8 @@ const BOUNDED: Record<string, string> = {
   'core/scene/level-view.ts LevelView.copyAsked': 'the same',
   'core/scene/level-view.ts LevelView.find': 'the same',
   'core/scene/level-view.ts LevelView.worldMatrix': 'the same',
+  'core/units/expression.ts checkNumber': 'a text of 300 characters',
+  'core/units/expression.ts compile': 'the same',
   'core/units/issue.ts innermost': 'unions within unions of a schema',
   'core/units/sum.ts Sum.product': 'a text of 1,000 characters',
   'core/units/sum.ts Sum.raised': 'the same',

@@ -27,6 +27,8 @@ export function fitting(schema: z.ZodType, known: Known): fc.Arbitrary<unknown> 
       return textLike(bag)
     case 'number':
       return numberLike(bag)
+    case 'unknown':
+      return fc.jsonValue()
     case 'boolean':
       return fc.boolean()
     case 'literal':

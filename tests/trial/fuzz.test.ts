@@ -167,7 +167,7 @@ it(
     (select string_agg(t::text, ',' order by id) from (select id, name, revision, placement_count, deleted_at, picture_type, length(picture) from levels) t),
     (select string_agg(t::text, ',' order by level_id, id) from placements t), (select string_agg(t::text, ',' order by level_id, id) from blocks t),
     (select string_agg(t::text, ',' order by level_id, id) from layers t), (select string_agg(t::text, ',' order by level_id, id) from stations t), (select string_agg(t::text, ',' order by level_id, id) from measures t),
-    (select string_agg(t::text, ',' order by level_id, id) from limits t), (select string_agg(t::text, ',' order by level_id, id) from exemptions t),
+    (select string_agg(t::text, ',' order by level_id, id) from limits t), (select string_agg(t::text, ',' order by level_id, id) from exemptions t), (select string_agg(t::text, ',' order by level_id, id) from presets t), (select string_agg(t::text, ',' order by level_id, id) from recipes t),
     (select string_agg(t::text, ',' order by id) from parts t), (select string_agg(hash, ',' order by hash) from meshes), (select string_agg(hash, ',' order by hash) from textures), (select string_agg(t::text, ',' order by id) from variants t), (select string_agg(t::text, ',' order by id) from (select id, name, about, revision, deleted_at, picture_type from milestones) t), (select string_agg(t::text, ',' order by level_id, revision) from changes t))) as digest`)
       ).rows[0]!.digest
 

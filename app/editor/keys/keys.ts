@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia'
-import { computed, shallowRef } from 'vue'
+import { computed, ref, shallowRef } from 'vue'
 import { useSettings } from '../settings'
 import type { KeyPress } from '../tools/gesture'
 import type { Chord, KeyEvent } from './chord'
@@ -23,6 +23,9 @@ export const useKeys = defineStore('keys', () => {
     .then(map => (written.value = map))
     // A page that may not ask shows English letters, which is what it does where nothing is told.
     .catch(() => (written.value = undefined))
+
+  /** What the sheet of keys is to be opened at, by name; nothing in particular if empty. */
+  const sought = ref('')
 
   const uses = computed<readonly KeyUse[]>(() => [...actions.value, ...Object.values(STAGE_USES)])
   const byName = computed(() => new Map(uses.value.map(use => [use.name, use])))
@@ -131,6 +134,7 @@ export const useKeys = defineStore('keys', () => {
   const said = (text: string): string => text.replace(/\{([^{}]+)\}/g, (_, name: string) => labelOf(name) ?? 'no key')
 
   return {
+    sought,
     uses,
     byName,
     clashes,

@@ -26,6 +26,8 @@ export const pointingSchema = z.object({
   fly: chords.catch(['right', 'Shift+right']),
   /** What two fingers on a trackpad, or the wheel, do; with a pinch they always zoom. */
   wheel: z.enum(['zoom', 'pan']).catch('zoom'),
+  /** What two fingers on the stage do together; three do the other. */
+  fingers: z.enum(['pan', 'orbit']).catch('pan'),
   /** The wheel the other way round. */
   wheelTurned: z.boolean().catch(false),
   /** Up and down the other way round while looking around. */
@@ -40,6 +42,7 @@ export type Pointing = z.output<typeof pointingSchema>
 const ORDINARY = {
   zoom: [],
   wheel: 'zoom',
+  fingers: 'pan',
   wheelTurned: false,
   lookTurned: false,
   zoomAt: 'pointer',

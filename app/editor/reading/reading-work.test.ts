@@ -21,6 +21,8 @@ const records = {
   exemptions: [],
   skies: [],
   threads: [],
+  presets: [],
+  recipes: [],
   answers: [],
   relations: [],
 }

@@ -12,6 +12,8 @@ export type PointerAt = ScreenPoint & {
   alt: boolean
   /** Of a pen, from 0 to 1. */
   pressure?: number
+  /** The other end of a pen: what it paints over goes. */
+  erases?: boolean
 }
 
 /** Something that a press takes hold of: what a drag of it does, and a click. */

@@ -9,11 +9,16 @@ import type { ViewGesture } from '../pointing/pointing'
 import { viewGestureOf } from '../pointing/pointing'
 import type { Gesture, Grasp, KeyPress, PointerAt, Readout, StageMode } from './gesture'
 import type { ToolWorld } from './tool-world'
+import { steerByFingers } from './fingers'
 import { steerByWheel, steering } from './navigate'
 import type { ThingAt } from './pick-tool'
 import { CLICK_SLACK, PickTool } from './pick-tool'
 
-const [LEFT, RIGHT] = [0, 2]
+const [LEFT, RIGHT, ERASER] = [0, 2, 5]
+/** Times as large as for a mouse what a finger takes hold of is: 44 pixels (WCAG 2.2, 2.5.5; 2.5.8 asks for 24). */
+const FINGER = 1.8
+/** Milliseconds after which a finger rests, and pixels it may wander until then. */
+const [RESTS, FINGER_SLACK] = [500, 10]
 
 export type StageInputEvents = {
   onPointer: (at: PointerAt | null) => void
@@ -46,6 +51,11 @@ export class StageInput {
   readonly picking: PickTool
   private gesture: { id: number; button: number; run: Gesture } | null = null
   private hoverFrame = 0
+  /** Fingers on the stage, by their ids, with where each came down. */
+  private readonly fingers = new Map<number, { from: PointerAt; at: PointerAt }>()
+  /** Steers the view by several fingers, until all are gone again. */
+  private steer: ((now: readonly PointerAt[]) => void) | null = null
+  private resting: ReturnType<typeof setTimeout> | undefined
   private vertexHeld = false
   /** Whether the readout names a point that could be taken hold of. */
   private saysOfPointer = false
@@ -66,10 +76,12 @@ export class StageInput {
     on('pointerdown', event => this.press(event))
     on('pointermove', event => this.move(event))
     on('pointerup', event => this.release(event))
-    on('pointercancel', () => this.cancel())
+    on('pointercancel', event => this.lift(event) || this.cancel())
     on('lostpointercapture', event => this.lost(event))
     on('pointerleave', () => this.leave())
     on('contextmenu', event => event.preventDefault(), false)
+    // A finger that is lifted is no click besides: that would close the menu it has just opened.
+    on('touchend', event => event.cancelable && event.preventDefault(), false)
     // Further buttons go back and forth between pages, unless they steer the view.
     for (const type of ['mousedown', 'mouseup'] as const)
       on(
@@ -150,6 +162,7 @@ export class StageInput {
 
   dispose(): void {
     this.cancel()
+    clearTimeout(this.resting)
     this.listeners.abort()
     cancelAnimationFrame(this.hoverFrame)
   }
@@ -163,7 +176,9 @@ export class StageInput {
   }
 
   private press(event: PointerEvent): void {
-    // Taking the focus off a field commits what was typed there before the press does anything.
+    this.world.stage.handles.setSize({ finger: event.pointerType === 'touch' ? FINGER : 1 })
+    if (event.pointerType === 'touch' && this.putDown(event))
+      return // Taking the focus off a field commits what was typed there before the press does anything.
     ;(globalThis.document.activeElement as HTMLElement | null)?.blur()
     if (this.gesture) {
       if (event.button === RIGHT) this.cancel()
@@ -176,10 +191,64 @@ export class StageInput {
     this.gesture = { id: event.pointerId, button: event.button, run }
   }
 
+  /** A finger comes down. @returns whether it steers the view, with others */
+  private putDown(event: PointerEvent): boolean {
+    const at = this.pointerOf(event)
+    this.fingers.set(event.pointerId, { from: at, at })
+    clearTimeout(this.resting)
+    if (this.fingers.size === 1) {
+      // Nothing has hovered before a finger: what is meant is what is under it now.
+      this.lastPointer = at
+      this.mode?.hover(at)
+      this.resting = setTimeout(() => this.rested(at), RESTS)
+      return false
+    }
+    this.cancel()
+    this.canvas.setPointerCapture(event.pointerId)
+    this.steer = steerByFingers(this.world, this.fingersNow())
+    return true
+  }
+
+  private fingersNow(): PointerAt[] {
+    return [...this.fingers.values()].map(({ at }) => at)
+  }
+
+  /** A finger that rests asks what can be done, as a click with the right button does. */
+  private rested(at: PointerAt): void {
+    if (this.gesture?.run.goesOn?.()) return
+    this.cancel()
+    if (this.mode) this.events.onStopMode()
+    else this.events.onMenu(at, this.picking.thingsAt(at))
+  }
+
+  /** A finger moves. @returns whether that steers the view */
+  private slide(event: PointerEvent): boolean {
+    const finger = this.fingers.get(event.pointerId)
+    if (!finger) return false
+    finger.at = this.pointerOf(event)
+    if (Math.hypot(finger.at.x - finger.from.x, finger.at.y - finger.from.y) > FINGER_SLACK) clearTimeout(this.resting)
+    if (this.fingers.size > 1) this.steer?.(this.fingersNow())
+    return this.steer !== null
+  }
+
+  /** A finger is lifted. @returns whether it steered the view */
+  private lift(event: PointerEvent): boolean {
+    if (!this.fingers.delete(event.pointerId)) return false
+    clearTimeout(this.resting)
+    const steered = this.steer !== null
+    // One that is left begins nothing by itself.
+    this.steer =
+      steered && this.fingers.size > 1 ? steerByFingers(this.world, this.fingersNow()) : steered ? () => {} : null
+    if (this.fingers.size === 0) this.steer = null
+    return steered
+  }
+
   private gestureFor(event: PointerEvent): Gesture | null {
     const pointer = this.pointerOf(event)
     const view = this.world.stage.viewAt(pointer)
     const steered = viewGestureOf(this.world.pointing(), event)
+    // The other end of a pen paints as well, the other way.
+    if (event.button === ERASER && this.mode) return this.mode.press({ ...pointer, erases: true })
     if (event.button !== LEFT) return this.otherButton(event, pointer, steered)
     if (steered === 'pan') return steering(this.world, steered, pointer)
     const number = this.world.stage.numberAt(pointer, view)
@@ -265,7 +334,7 @@ export class StageInput {
     return {
       ...run,
       move: to => {
-        begun ||= Math.hypot(to.x - from.x, to.y - from.y) > CLICK_SLACK
+        begun ||= Math.hypot(to.x - from.x, to.y - from.y) > this.slack
         if (begun) run.move(to)
       },
       key: press => {
@@ -281,7 +350,13 @@ export class StageInput {
     }
   }
 
+  /** Pixels that a press may wander and still be a click. */
+  private get slack(): number {
+    return this.fingers.size > 0 ? FINGER_SLACK : CLICK_SLACK
+  }
+
   private move(event: PointerEvent): void {
+    if (this.slide(event)) return
     this.lastPointer = this.pointerOf(event)
     if (this.gesture) {
       // A further button pressed during a drag comes as a move.
@@ -348,6 +423,7 @@ export class StageInput {
   }
 
   private release(event: PointerEvent): void {
+    if (this.lift(event)) return
     if (!this.gesture || event.pointerId !== this.gesture.id || event.button !== this.gesture.button) return
     const { run } = this.gesture
     if (run.goesOn?.()) return

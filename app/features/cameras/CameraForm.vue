@@ -6,6 +6,7 @@ import { useLevel } from '~/editor/level'
 import { useMarking } from './marking'
 import { ANGLE_FIELD, ASPECT_FIELD, DEPTH_FIELDS, LENS_FIELDS } from './own-fields'
 import OwnFields from './OwnFields.vue'
+import OwnPresets from './OwnPresets.vue'
 
 /** What the picked camera sees. */
 const marking = useMarking()
@@ -48,6 +49,7 @@ function setAspect(value: number): void {
     >
       {{ isThrough ? 'Leave the camera' : 'Look through it' }}
     </v-btn>
+    <OwnPresets :id="one.id" form="camera" :own="own" :without="['aim', 'cut']" />
     <OwnFields :id="one.id" :own="own" :fields="[ANGLE_FIELD]" />
     <p class="quiet hint">
       Across

@@ -5,6 +5,7 @@ import { useLevel } from '~/editor/level'
 import { useMarking } from './marking'
 import { lightFields, PLACE_FIELDS } from './own-fields'
 import OwnFields from './OwnFields.vue'
+import OwnPresets from './OwnPresets.vue'
 import type { Field } from '~~/core/units/field'
 import type { SunPlace } from '~~/core/level/kinds/light'
 
@@ -39,6 +40,7 @@ function setHour(value: number): void {
 <template>
   <section class="form-part" :aria-label="one.name">
     <h3>{{ one.name }}</h3>
+    <OwnPresets :id="one.id" :form="`light-${own.light}`" :own="own" :without="['aim', 'place']" />
     <OwnFields :id="one.id" :own="own" :fields="lightFields(own)" />
     <template v-if="own.light === 'sun'">
       <Tick

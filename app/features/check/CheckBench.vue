@@ -129,6 +129,12 @@ const isFan = (finding: Finding) => {
     <p v-if="checking.progress !== null" class="quiet hint" role="status">
       Looking … {{ Math.floor(checking.progress * 100) }} %
     </p>
+    <PresetBar
+      form="check"
+      :values="checking.allLimits"
+      :check="checking.checkLimits"
+      @apply="checking.setAllLimits($event)"
+    />
     <FormLine label="Look at"><Choice v-model="filter" :options="filters" label="Findings of" /></FormLine>
     <div class="line">
       <v-btn :prepend-icon="mdiChartBar" @click="budgetsOpen = true">Budgets</v-btn>

@@ -3,13 +3,15 @@ import { Box3, Vector3 } from 'three'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { v7 } from 'uuid'
+import { z } from 'zod'
 import type { Finding, FixOutcome, FixWay } from '~~/core/check/check'
 import type { CheckName } from '~~/core/check/kinds'
-import { checkOf } from '~~/core/check/kinds'
+import { CHECK_NAMES, checkOf } from '~~/core/check/kinds'
 import type { FindingCounts } from '~~/core/check/report'
 import { nameOfThing, sayFinding } from '~~/core/check/report'
 import { buffersOf, toColumns } from '~~/core/level/columns'
 import { recordsOf } from '~~/core/level/level'
+import { limitFieldsSchema } from '~~/core/level/limits'
 import type { Operation } from '~~/core/level/schema'
 import type { Primitive } from '~~/core/mesh/mesh'
 import { copyOf } from '~~/core/scene/copy-id'
@@ -257,6 +259,29 @@ export const useChecking = defineStore('checking', () => {
     ])
   }
 
+  /** What is asked of the level, by kind of finding. */
+  const allLimits = computed(() => {
+    return Object.fromEntries(CHECK_NAMES.map(of => [of, limitsOf(of)]))
+  })
+
+  const readLimits = (given: object) =>
+    z.record(z.enum(CHECK_NAMES as [CheckName, ...CheckName[]]), limitFieldsSchema.omit({ of: true })).safeParse(given)
+
+  /** What is wrong with limits that were kept; null if they can be set. */
+  const checkLimits = (given: object) =>
+    readLimits(given).success ? null : 'something in it is no limit of this check.'
+
+  /** Sets all limits as they were kept, as one change. */
+  function setAllLimits(given: object): void {
+    const read = readLimits(given)
+    if (!read.success) return
+    const operations = Object.entries(read.data).map(([of, { off, values }]): Operation => {
+      const id = [...level.view.limits.values()].findLast(limit => limit.of === of)?.id ?? v7()
+      return { do: 'put-limit', id, fields: { of, off, values } }
+    })
+    level.change('Set the limits of the check', operations)
+  }
+
   /** What mends a kind of finding, or what may be done in its place, in a word; null if nothing does. */
   function doesBy(of: CheckName, by: FixWay): string | null {
     const { fix } = checkOf(of)
@@ -372,6 +397,9 @@ export const useChecking = defineStore('checking', () => {
     leave,
     limitsOf,
     setLimits,
+    allLimits,
+    checkLimits,
+    setAllLimits,
     doesBy,
     previewFix,
     endPreview,

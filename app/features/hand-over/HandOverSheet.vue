@@ -60,6 +60,13 @@ const titleOf = (format: FormatName) => FORMATS[format].title
             <Choice v-model="handing.layer" :options="layers" label="Layer to hand over" placeholder="choose one" />
           </FormLine>
         </template>
+        <PresetBar
+          v-if="handing.format !== 'level'"
+          :form="`hand-over-${handing.format}`"
+          :values="handing.options"
+          :check="handing.checkOptions"
+          @apply="handing.setAll($event)"
+        />
         <HandOverFields />
         <PlanPreview v-if="isPlan" />
         <div v-if="handing.progress.isGoing" class="made" data-test="hand-over-making">

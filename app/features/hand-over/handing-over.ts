@@ -1,5 +1,6 @@
 import { defineStore } from 'pinia'
 import { computed, reactive, ref, shallowRef } from 'vue'
+import { z } from 'zod'
 import type { FormatName, HandOverReport } from '~~/core/formats/formats'
 import { FORMATS } from '~~/core/formats/formats'
 import { MOST_NAMED } from '~~/core/formats/out/scope'
@@ -74,6 +75,20 @@ export const useHandingOver = defineStore('handing-over', () => {
     }
   }
 
+  const optionsSchema = z.record(z.string().max(60), z.string().max(2000))
+
+  /** What is wrong with choices that were kept; null if they can be made. */
+  const checkOptions = (given: object) =>
+    optionsSchema.safeParse(given).success ? null : 'something in it is no choice of this format.'
+
+  /** Makes choices of the format that were kept. */
+  function setAll(given: object): void {
+    settings.kept.handOver.options = {
+      ...settings.kept.handOver.options,
+      [format.value]: optionsSchema.parse(given),
+    }
+  }
+
   /** The file is made by the server, so what waits here is sent first. */
   async function make(): Promise<void> {
     if (progress.isGoing.value || wrong.value) return
@@ -127,6 +142,8 @@ export const useHandingOver = defineStore('handing-over', () => {
     wrong,
     choose,
     set,
+    checkOptions,
+    setAll,
     make,
     cancel,
     preview,

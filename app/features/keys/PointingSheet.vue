@@ -33,6 +33,10 @@ const wheels = [
   { value: 'zoom' as const, name: 'zooms' },
   { value: 'pan' as const, name: 'pans' },
 ]
+const FINGERS = [
+  { value: 'pan' as const, name: 'pan, and twist' },
+  { value: 'orbit' as const, name: 'orbit' },
+]
 const places = [
   { value: 'pointer' as const, name: 'the pointer' },
   { value: 'middle' as const, name: 'the middle' },
@@ -107,6 +111,9 @@ function take(event: PointerEvent): void {
     <p v-if="failed" role="alert" class="error">{{ failed }}</p>
     <FormLine label="The wheel, or two fingers">
       <Segments v-model="pointing.wheel" :options="wheels" label="The wheel, or two fingers" />
+    </FormLine>
+    <FormLine label="Two fingers on the stage">
+      <Segments v-model="pointing.fingers" :options="FINGERS" label="Two fingers on the stage" />
     </FormLine>
     <p class="quiet hint">A pinch always zooms. A click with the right button opens the menu, whatever a drag does.</p>
     <FormLine label="Zooms to">

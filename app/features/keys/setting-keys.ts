@@ -43,7 +43,8 @@ export const useSettingKeys = defineStore('setting-keys', () => {
   const isLookedFor = computed(() => text.value.trim() !== '' || byKey.value !== null || onlyClashing.value)
 
   function open(): void {
-    text.value = ''
+    text.value = keys.sought
+    keys.sought = ''
     told.value = ''
     failed.value = ''
     byKey.value = null

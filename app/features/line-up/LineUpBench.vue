@@ -3,7 +3,8 @@ import { computed } from 'vue'
 import type { AlignTarget } from '~~/core/edit/lineup/align'
 import type { AlignPlace } from '~~/core/edit/lineup/extent'
 import type { MatchWhat } from '~~/core/edit/lineup/match'
-import { useLineUp } from './use-line-up'
+import { lineUpSchema, useLineUp } from './use-line-up'
+import { firstIssue } from '~~/core/units/issue'
 import { useEdits } from '~/editor/edits'
 import { useSettings } from '~/editor/settings'
 import { useFacing } from './facing'
@@ -17,7 +18,8 @@ const keys = useKeys()
 const settings = useSettings()
 const facing = useFacing()
 const edits = useEdits()
-const { task, places, target, value, spread, matching, count, operations, commit, touchToMatch } = useLineUp()
+const { kept, begin, task, places, target, value, spread, matching, count, operations, commit, touchToMatch } =
+  useLineUp()
 const tasks = [
   { value: 'align', name: 'Align' },
   { value: 'distribute', name: 'Distribute' },
@@ -55,6 +57,11 @@ const whats: { value: MatchWhat; name: string }[] = [
 ]
 const needed = computed(() => (task.value === 'distribute' ? (spread.by === 'gap' ? 2 : 3) : 1))
 const limits = computed(() => settings.kept.setDown)
+
+const checkKept = (values: object) => {
+  const read = lineUpSchema.safeParse(values)
+  return read.success ? null : `${firstIssue(read.error).message}.`
+}
 </script>
 
 <template>
@@ -64,6 +71,7 @@ const limits = computed(() => settings.kept.setDown)
       Brings what is picked into line, along the axes chosen in the rail. What would happen is shown on the stage until
       you do it.
     </p>
+    <PresetBar form="line-up" :values="kept" :check="checkKept" @apply="begin(lineUpSchema.parse($event))" />
     <Segments v-model="task" :options="tasks" label="Task" />
     <template v-if="task === 'align'">
       <div v-for="axis in AXES" :key="axis" class="axis">

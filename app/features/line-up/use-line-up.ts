@@ -1,12 +1,14 @@
 import { computed, onBeforeUnmount, reactive, ref, watch } from 'vue'
 import type { Quaternion } from 'three'
+import { z } from 'zod'
 import type { AlignRule, AlignTarget } from '~~/core/edit/lineup/align'
-import { align } from '~~/core/edit/lineup/align'
+import { align, ALIGN_TARGETS } from '~~/core/edit/lineup/align'
 import type { DistributeRule } from '~~/core/edit/lineup/distribute'
 import { distribute } from '~~/core/edit/lineup/distribute'
 import type { AlignPlace } from '~~/core/edit/lineup/extent'
+import { ALIGN_PLACES } from '~~/core/edit/lineup/extent'
 import type { Matching, MatchWhat } from '~~/core/edit/lineup/match'
-import { match } from '~~/core/edit/lineup/match'
+import { match, MATCHES } from '~~/core/edit/lineup/match'
 import type { Operation } from '~~/core/level/schema'
 import { alignedOffers, distributedOffers, matchedOffers } from '~~/core/relate/lined-up'
 import type { Offer } from '~~/core/relate/definition'
@@ -20,6 +22,18 @@ import { useSettings } from '~/editor/settings'
 import { useKeeping } from '~/editor/keeping'
 
 type Axis = 0 | 1 | 2
+const axis = z.union([z.literal(0), z.literal(1), z.literal(2)])
+const placeSchema = z.enum(ALIGN_PLACES)
+
+/** The forms as they can be kept. */
+export const lineUpSchema = z.strictObject({
+  task: z.enum(['align', 'distribute', 'match']),
+  places: z.tuple([placeSchema.nullable(), placeSchema.nullable(), placeSchema.nullable()]),
+  target: z.enum(ALIGN_TARGETS),
+  value: z.number(),
+  spread: z.strictObject({ axis, by: z.enum(['gaps', 'places', 'gap']), place: placeSchema, gap: z.number() }),
+  matching: z.strictObject({ what: z.enum(MATCHES), axes: z.tuple([z.boolean(), z.boolean(), z.boolean()]) }),
+})
 export type Spread = 'gaps' | 'places' | 'gap'
 
 /** The forms of Line up, with a preview on the stage until one is done. */
@@ -126,5 +140,24 @@ export function useLineUp() {
     })
   }
 
-  return { task, places, target, value, spread, matching, count, operations, commit, touchToMatch }
+  /** What of it all is kept as a preset. */
+  const kept = computed(() => ({
+    task: task.value,
+    places: [...places],
+    target: target.value,
+    value: value.value,
+    spread: { ...spread },
+    matching: { ...matching, axes: [...matching.axes] },
+  }))
+
+  function begin(given: z.infer<typeof lineUpSchema>): void {
+    task.value = given.task
+    Object.assign(places, given.places)
+    target.value = given.target
+    value.value = given.value
+    Object.assign(spread, given.spread)
+    Object.assign(matching, given.matching)
+  }
+
+  return { kept, begin, task, places, target, value, spread, matching, count, operations, commit, touchToMatch }
 }

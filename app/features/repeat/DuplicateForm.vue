@@ -4,7 +4,9 @@ import { putValue, threeFields } from '~~/core/units/field'
 import { useDuplicating } from './duplicating'
 import { useEdits } from '~/editor/edits'
 import { useLevel } from '~/editor/level'
+import { differing } from '~/editor/presets/differing'
 import { useSettings } from '~/editor/settings'
+import { readSettings } from '~/editor/settings-schema'
 
 const settings = useSettings()
 const level = useLevel()
@@ -23,6 +25,12 @@ const BY = threeFields('Move it along', 'by', 'length').map((field, axis) => ({
   ...field,
   named: `Duplicate along ${'XYZ'[axis]}`,
 }))
+
+/** What was kept is as settings read it; what makes no sense of it would be another. */
+const read = (values: object) => readSettings({ duplicate: values }).duplicate
+const check = (values: object) =>
+  differing(read(values), values).length === 0 ? null : 'something in it makes no sense.'
+const apply = (values: object) => (settings.kept.duplicate = read(values))
 </script>
 
 <template>
@@ -31,6 +39,7 @@ const BY = threeFields('Move it along', 'by', 'length').map((field, axis) => ({
       Duplicates {{ edits.nameOfPicked() ?? 'what is picked' }} where it is, or a way off; then the same step as often
       as wanted. Alt at the start of a drag leaves one behind as chosen here.
     </p>
+    <PresetBar form="duplicate" :values="kept" :check="check" @apply="apply" />
     <Sentences v-model="kept.as" :options="choices" label="What a duplicate is" />
     <FieldRows :fields="BY" :of="kept" @set="(field, value) => (kept.by = putValue(kept, field.path, value).by)" />
     <Tick v-model="kept.stays" label="Stays kept to what the first is kept to" />

@@ -1,71 +1,30 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import type { ArrangementOwn } from '~~/core/arrange/arrangement'
+import { arrangementSchema } from '~~/core/arrange/arrangement'
 import { PRESETS } from '~~/core/arrange/presets'
-import { useSettings } from '~/editor/settings'
+import { firstIssue } from '~~/core/units/issue'
 
+/** The presets of a rule. Single copies that differ stay as they are. */
 const props = defineProps<{ own: ArrangementOwn }>()
 const emit = defineEmits<{ change: [own: ArrangementOwn] }>()
-const settings = useSettings()
-const name = ref('')
-const naming = ref(false)
-const presets = computed(() =>
-  [...PRESETS, ...settings.kept.presets].filter(({ own }) => own.rule.type === props.own.rule.type),
+const form = computed(() => props.own.rule.type)
+const values = computed(() => {
+  const { exceptions: _own, ...kept } = props.own
+  return kept
+})
+const ours = computed(() =>
+  PRESETS.filter(({ own }) => own.rule.type === form.value).map(({ name, own }) => ({ name, values: own })),
 )
 
-function begin(chosen: string | null): void {
-  const preset = presets.value.find(each => each.name === chosen)
-  if (preset)
-    emit('change', {
-      ...structuredClone(JSON.parse(JSON.stringify(preset.own)) as ArrangementOwn),
-      exceptions: props.own.exceptions,
-    })
+function check(given: object): string | null {
+  const read = arrangementSchema.safeParse(given)
+  return read.success ? null : `${firstIssue(read.error).path.map(String).join(' ')} ${firstIssue(read.error).message}.`
 }
 
-/** One of the same name is replaced. */
-function keep(): void {
-  const text = name.value.trim()
-  if (!text) return
-  const { exceptions: _own, ...kept } = props.own
-  settings.kept.presets = [...settings.kept.presets.filter(preset => preset.name !== text), { name: text, own: kept }]
-  name.value = ''
-  naming.value = false
-}
+const apply = (given: object) => emit('change', { ...arrangementSchema.parse(given), exceptions: props.own.exceptions })
 </script>
 
 <template>
-  <div class="presets">
-    <Choice
-      class="from"
-      :model-value="null"
-      :options="presets.map(({ name: text }) => ({ value: text, name: text }))"
-      label="Begin from"
-      placeholder="Begin from …"
-      @update:model-value="begin"
-    />
-    <v-btn v-if="!naming" class="link" variant="plain" @click="naming = true">Keep as …</v-btn>
-  </div>
-  <form v-if="naming" class="presets" @submit.prevent="keep">
-    <v-text-field
-      v-model="name"
-      autofocus
-      aria-label="Name of what to keep"
-      placeholder="Name"
-      @keydown.esc.stop="naming = false"
-    />
-    <v-btn type="submit" :disabled="!name.trim()">Keep</v-btn>
-  </form>
+  <PresetBar :form="form" :values="values" :ours="ours" :check="check" @apply="apply" />
 </template>
-
-<style scoped>
-.presets {
-  display: flex;
-  gap: 8px;
-  align-items: center;
-}
-
-.from {
-  flex: 1;
-  min-width: 0;
-}
-</style>

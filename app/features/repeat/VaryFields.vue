@@ -31,6 +31,11 @@ const check = (field: Field, value: unknown) => {
   const parsed = varySchema.safeParse(putValue(vary.value, field.path, value))
   return parsed.success ? null : `It ${parsed.error.issues[0]!.message}.`
 }
+
+const checkAll = (values: object) => {
+  const parsed = varySchema.safeParse(values)
+  return parsed.success ? null : `it ${parsed.error.issues[0]!.message}.`
+}
 </script>
 
 <template>
@@ -45,6 +50,13 @@ const check = (field: Field, value: unknown) => {
       Vary each copy
     </v-btn>
     <div v-if="isOpen" class="fields">
+      <PresetBar
+        form="vary"
+        what="the variation"
+        :values="vary"
+        :check="checkAll"
+        @apply="set(varySchema.parse($event))"
+      />
       <FieldRows
         :fields="FIELDS"
         :of="vary"

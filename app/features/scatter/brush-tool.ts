@@ -36,6 +36,14 @@ const SAYS: Record<BrushDoes, string> = {
   put: 'Putting one down',
   take: 'Taking single ones away',
 }
+/** What the other end of a pen does. */
+const ERASES: Record<BrushDoes, BrushDoes> = {
+  add: 'remove',
+  remove: 'remove',
+  soften: 'remove',
+  put: 'take',
+  take: 'take',
+}
 /** Of a radius: how far the pointer goes on before there is another point of the stroke. */
 const STEP = 0.25
 /** A radius or strength grows by so much for a notch of the wheel. */
@@ -68,7 +76,7 @@ export class BrushTool implements StageMode {
   }
 
   press(pointer: PointerAt): Gesture | null {
-    const does = pointer.shift ? OPPOSITE[this.does] : this.does
+    const does = pointer.erases ? ERASES[this.does] : pointer.shift ? OPPOSITE[this.does] : this.does
     if (does === 'put') {
       const hit = this.events.hit(pointer)
       if (hit) this.events.put(hit)

@@ -21,6 +21,10 @@ const row = (field: Field, says: string, words = ''): SettingRow => ({ field, sa
 const choice = (label: string, key: keyof Settings, options: Record<string, string>, more?: Partial<ChoiceField>) =>
   choiceField(label, key, options, more)
 
+const sides = (label: string, key: keyof Settings, names: Record<string, string>) =>
+  choice(label, key, names, { isOpen: true })
+const BESIDE = { left: 'Left', right: 'Right' }
+const ABOVE = { above: 'Above the stage', below: 'Below it' }
 const UNIT_NAMES = Object.fromEntries(SHOWN_UNITS.map(unit => [unit, unit === 'ft-in' ? 'ft and in' : unit]))
 
 /** Everything that a person sets once, by what it is about. What a bench or a menu sets on the way stands there. */
@@ -153,11 +157,31 @@ export const SECTIONS: readonly Section[] = [
   },
   {
     name: 'Panels',
-    keys: ['showBench', 'showRoster', 'showLedger', 'benchWidth', 'rosterWidth', 'rosterSort', 'rosterFollows'],
+    keys: [
+      'showBench',
+      'benchSide',
+      'benchWidth',
+      'showRoster',
+      'rosterSide',
+      'rosterWidth',
+      'rosterSort',
+      'rosterFollows',
+      'railSide',
+      'showLedger',
+      'ledgerSide',
+    ],
     rows: [
-      row(switchField('Bench', 'showBench'), 'On the left, with the step of the job.', 'sidebar'),
-      row(switchField('Roster', 'showRoster'), 'On the right, with all that is placed.', 'list outliner sidebar'),
-      row(switchField('Ledger', 'showLedger'), 'Below the stage, with the numbers of what is picked.', 'properties'),
+      row(switchField('Bench', 'showBench'), 'With the step of the job.', 'sidebar show hide'),
+      row(sides('Bench on the', 'benchSide', BESIDE), 'With the steps of the job beside it.', 'sidebar left right'),
+      row(switchField('Roster', 'showRoster'), 'With all that is placed.', 'list outliner sidebar show hide'),
+      row(
+        sides('Roster on the', 'rosterSide', BESIDE),
+        'On one side with the bench it stands nearer to the stage.',
+        'left right',
+      ),
+      row(sides('Rail', 'railSide', ABOVE), 'With axes, pivot and steps.', 'toolbar top bottom'),
+      row(switchField('Ledger', 'showLedger'), 'With the numbers of what is picked.', 'properties show hide'),
+      row(sides('Ledger stands', 'ledgerSide', ABOVE), 'Above or below the stage.', 'top bottom'),
       row(
         switchField('The roster follows what is picked', 'rosterFollows'),
         'It opens the way to it, and scrolls there.',
@@ -182,6 +206,8 @@ export const PORTABLE: readonly (keyof Settings)[] = SECTIONS.flatMap(({ keys })
 
 const wordsOf = ({ name, opens }: Section) => `${name} ${opens?.name ?? ''} ${opens?.says ?? ''} ${opens?.words ?? ''}`
 
+const optionsOf = (field: Field) => (field.type === 'choice' ? field.options.map(({ name }) => name).join(' ') : '')
+
 /** Sections with those of their rows that have all words of a text; all of them for no text. */
 export function findSections(text: string): Section[] {
   const words = text.toLowerCase().split(/\s+/).filter(Boolean)
@@ -189,7 +215,7 @@ export function findSections(text: string): Section[] {
   return SECTIONS.flatMap(section => {
     if (has(wordsOf(section))) return [section]
     const rows = section.rows.filter(({ field, says, words: more }) =>
-      has(`${section.name} ${field.label} ${says} ${more ?? ''}`),
+      has(`${section.name} ${field.label} ${optionsOf(field)} ${says} ${more ?? ''}`),
     )
     return rows.length > 0 ? [{ ...section, rows, opens: undefined }] : []
   })

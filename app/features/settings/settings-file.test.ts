@@ -96,10 +96,10 @@ describe('the page of settings', () => {
     const found = (text: string) =>
       findSections(text).flatMap(({ name, rows }) => rows.map(row => row.field.label).concat(name))
     expect(found('font')).toEqual(['Size of text', 'Look'])
-    expect(found('comma 1,500')).toEqual([])
+    expect(found('comma 1,500')).toEqual(['Decimals after', 'Numbers'])
     expect(found('separator')).toEqual(['Decimals after', 'Numbers'])
     expect(found('mouse')).toEqual(['Pointing device'])
-    expect(found('panels bench')).toEqual(['Bench', 'Panels'])
+    expect(found('panels bench')).toEqual(['Bench', 'Bench on the', 'Roster on the', 'Panels'])
     expect(findSections('')).toHaveLength(SECTIONS.length)
     expect(findSections('moon landing')).toEqual([])
   })

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { mdiClose } from '@mdi/js'
 import { computed, onBeforeUnmount } from 'vue'
+import { z } from 'zod'
 import { MOST_FALLING } from '~~/core/settle/settle'
 import { useKit } from '~/editor/kit'
 import { useLevel } from '~/editor/level'
@@ -32,6 +33,22 @@ const checkCount = (value: number) =>
 const checkSeed = (value: number) =>
   Number.isInteger(value) && value >= 0 && value < 2 ** 32 ? null : 'This must be a whole number.'
 const checkWeight = (value: number) => (value > 0 && value <= 1000 ? null : 'This must be more than 0.')
+
+const pourSchema = z.strictObject({
+  mix: z.array(z.strictObject({ partId: z.string(), weight: z.number().gt(0).max(1000) })).max(100),
+  count: z.number().refine(value => checkCount(value) === null),
+  seed: z.number().refine(value => checkSeed(value) === null),
+})
+const poured = computed(() => ({ mix: settling.mix, count: settling.count, seed: settling.seed }))
+function checkPoured(values: object): string | null {
+  const read = pourSchema.safeParse(values)
+  if (!read.success) return 'something in it makes no sense.'
+  return read.data.mix.every(({ partId }) => kit.part(partId)) ? null : 'a part of its mix is not in the kit any more.'
+}
+function pourSo(values: object): void {
+  const { mix, count, seed } = pourSchema.parse(values)
+  Object.assign(settling, { mix, count, seed })
+}
 
 async function setForm(settlesAs: 'hull' | 'box'): Promise<void> {
   if (part.value) await kit.attempt(() => kit.patch(part.value!.id, { settlesAs }))
@@ -74,6 +91,7 @@ onBeforeUnmount(() => settling.dismiss())
       </FormLine>
       <h3>Pour</h3>
       <p class="quiet hint">A mix from the kit falls into a circle that you drag, or into what stands there.</p>
+      <PresetBar form="pour" :values="poured" :check="checkPoured" @apply="pourSo" />
       <v-autocomplete
         v-model="chosen"
         :items="parts"

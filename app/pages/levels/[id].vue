@@ -110,11 +110,11 @@ useFirstStepsHere()
     <FirstStepsBar v-if="state === 'open' && firstSteps.isOn && !session.cleared" />
     <NoticeBar />
     <BesideHandbook :cleared="session.cleared" :is-alone="state !== 'open'">
-      <div v-if="state === 'open'" class="desk">
+      <div v-if="state === 'open'" class="desk" :class="`bench-${settings.kept.benchSide}`">
         <StepBar v-if="!session.cleared" />
         <SideSplit
           v-model:width="settings.kept.benchWidth"
-          side="left"
+          :side="settings.kept.benchSide"
           :open="(settings.kept.showBench || instead !== null) && !session.cleared"
           :least="216"
           :most="420"
@@ -125,17 +125,17 @@ useFirstStepsHere()
               <component :is="instead ?? panelOf(settings.kept.bench)" />
             </div>
           </template>
-          <div class="middle">
+          <div class="middle" :class="[`rail-${settings.kept.railSide}`, `ledger-${settings.kept.ledgerSide}`]">
             <SideSplit
               v-model:width="settings.kept.rosterWidth"
-              side="right"
+              :side="settings.kept.rosterSide"
               :open="settings.kept.showRoster && !session.cleared && !isNarrow"
               :least="170"
               :most="480"
               label="Width of the roster"
             >
               <StagePane />
-              <template #panel><RosterPanel /></template>
+              <template #panel><RosterPanel :class="`at-${settings.kept.rosterSide}`" /></template>
             </SideSplit>
             <RailBar v-if="!session.cleared" />
             <LedgerPanel v-if="settings.kept.showLedger && !session.cleared" />
@@ -186,7 +186,21 @@ useFirstStepsHere()
 .bench {
   height: 100%;
   background: rgb(var(--v-theme-surface));
-  border-right: 1px solid var(--line);
+  border: 0 solid var(--line);
+  border-right-width: 1px;
+}
+
+.bench-right {
+  flex-direction: row-reverse;
+}
+
+.bench-right .bench {
+  border-width: 0 0 0 1px;
+}
+
+.rail-above :deep(.rail-room),
+.ledger-above :deep(.ledger) {
+  order: -1;
 }
 
 .middle {

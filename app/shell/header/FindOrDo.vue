@@ -84,6 +84,8 @@ const entries = computed((): Entry[] => {
   const done = commands
     .possible()
     .filter(({ name }) => matches(name) || meant.value.includes(name))
+    // What is called so comes before what is meant by another word.
+    .toSorted((a, b) => Number(matches(b.name)) - Number(matches(a.name)))
     .map(command => ({
       key: `do ${command.name}`,
       name: command.name,

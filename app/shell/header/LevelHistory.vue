@@ -1,14 +1,17 @@
 <script setup lang="ts">
-import { mdiFlagOutline, mdiHistory } from '@mdi/js'
+import { mdiFlagOutline, mdiHistory, mdiPlaylistCheck, mdiPlaylistPlus } from '@mdi/js'
 import { computed, ref, shallowRef, watch } from 'vue'
 import type { HistoryEntry } from '~~/core/api/schema'
 import { api, whatFailed } from '~/api/client'
 import { useLevel } from '~/editor/level'
 import { useMilestones } from '~/features/milestones/milestones'
+import { useRecipes } from '~/features/recipes/recipes'
+import { counted } from '~~/core/units/plural'
 import { whenInWords } from '~/ui/when-in-words'
 
 const level = useLevel()
 const milestones = useMilestones()
+const recipes = useRecipes()
 const isOpen = ref(false)
 const entries = shallowRef<readonly HistoryEntry[]>([])
 const hasMore = ref(false)
@@ -61,6 +64,11 @@ async function goBack(revision: number, label: string): Promise<void> {
   going.value = null
 }
 
+function makeRecipe(): void {
+  isOpen.value = false
+  void recipes.makeOfMarked()
+}
+
 /** Names the state after an entry. */
 function name({ revision, label }: HistoryEntry): void {
   isOpen.value = false
@@ -103,6 +111,14 @@ const tooOld = computed(() => entries.value.find(entry => !entry.canBeTakenBack)
             @click="index > 0 && goBack(entry.revision, entry.label)"
           />
           <IconButton
+            role="menuitem"
+            :icon="recipes.marked.includes(entry.revision) ? mdiPlaylistCheck : mdiPlaylistPlus"
+            :size="14"
+            :pressed="recipes.marked.includes(entry.revision)"
+            :label="`Change ${entry.revision} into a recipe`"
+            @click="recipes.toggleMarked(entry.revision)"
+          />
+          <IconButton
             v-if="milestones.mayMake && (index === 0 || canGoTo(index))"
             role="menuitem"
             :icon="mdiFlagOutline"
@@ -119,6 +135,9 @@ const tooOld = computed(() => entries.value.find(entry => !entry.canBeTakenBack)
           @click="goBack(0, '')"
         />
       </MenuList>
+      <v-btn v-if="recipes.marked.length > 0" class="main" color="action" variant="flat" @click="makeRecipe">
+        Make a recipe of {{ counted(recipes.marked.length, 'change') }}
+      </v-btn>
       <v-btn v-if="hasMore && entries.length > 0" class="link" variant="plain" @click="load(entries.at(-1)!.revision)">
         Earlier changes
       </v-btn>

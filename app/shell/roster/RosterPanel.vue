@@ -232,6 +232,11 @@ function leave(event: FocusEvent): void {
   border-left: 1px solid var(--line);
 }
 
+.at-left {
+  border-right: 1px solid var(--line);
+  border-left: 0;
+}
+
 .head {
   display: flex;
   align-items: center;

@@ -13,7 +13,8 @@ import { tidy } from '../../units/quantity'
 import { extentOf } from './extent'
 
 /** What is taken from the thing touched. */
-export type MatchWhat = 'position' | 'turn' | 'size' | 'height'
+export const MATCHES = ['position', 'turn', 'size', 'height'] as const
+export type MatchWhat = (typeof MATCHES)[number]
 
 /** What is taken from which thing, and along which of the three axes; along all when left out. */
 export type Matching = { from: string; what: MatchWhat; axes?: readonly [boolean, boolean, boolean] }

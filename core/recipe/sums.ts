@@ -1,0 +1,61 @@
+import type { Json } from '../units/json-bounds'
+import { parseExpression } from '../units/expression'
+import type { Recipe, Sum } from '../level/recipe'
+
+/** Why a step cannot be done, in words. */
+export class NotPossible extends Error {}
+
+/** What inputs stand for, by their names. */
+export type InputValues = Readonly<Record<string, number>>
+
+/** A number, or what a sum over inputs gives. @throws NotPossible if that is none */
+export function workOut(sum: Sum, values: InputValues): number {
+  if (typeof sum === 'number') return sum
+  const read = parseExpression(sum, Object.keys(values))
+  if (!read.ok) throw new NotPossible(`The sum “${sum}” ${read.error}.`)
+  const value = read.run(values)
+  if (!Number.isFinite(value)) throw new NotPossible(`The sum “${sum}” gives no number.`)
+  return value
+}
+
+/** How a sum stands within values. */
+const isSum = (value: unknown): value is { '=': string } =>
+  typeof value === 'object'
+  && value !== null
+  && Object.keys(value).length === 1
+  && typeof (value as { '='?: unknown })['='] === 'string'
+
+const REFERENCE = /^@(each|[1-9]\d{0,2}|new[1-9]\d{0,3})$/
+
+/**
+ * Values with their sums worked out, and with ids in the place of whom they name. As deep as `valuesSchema` lets them
+ * be.
+ *
+ * @param idOf the id of whoever is named
+ * @throws NotPossible if a sum gives no number, or nobody is named so
+ */
+export function fillIn<T extends Json>(values: T, inputs: InputValues, idOf: (who: string) => string): T {
+  return JSON.parse(JSON.stringify(values), (_key, value: unknown) => {
+    if (isSum(value)) return workOut(value['='], inputs)
+    const who = typeof value === 'string' ? REFERENCE.exec(value)?.[1] : undefined
+    return who === undefined ? value : idOf(who)
+  }) as T
+}
+
+/** Values with names in the place of ids that have one: what `fillIn` takes back. */
+export const nameIn = <T>(values: T, whoOf: (id: string) => string | undefined): T =>
+  JSON.parse(JSON.stringify(values), (_key, value: unknown) => {
+    const who = typeof value === 'string' ? whoOf(value) : undefined
+    return who === undefined ? value : `@${who}`
+  }) as T
+
+/** All expressions of a recipe, for looking at them before it is kept. */
+export function sumsOf(recipe: Recipe): string[] {
+  const found: string[] = []
+  JSON.stringify(recipe.steps, (key, value: unknown) => {
+    if (key === '=' && typeof value === 'string') found.push(value)
+    if (key === 'by') found.push(...[value].flat().filter(each => typeof each === 'string'))
+    return value
+  })
+  return found
+}
