@@ -304,9 +304,9 @@ export const scenes = {
     await page.keyboard.press('l')
     await settle(page)
     await page.keyboard.press('/')
-    await page.getByRole('combobox', { name: 'Find or do' }).fill('Recipes')
-    await page.keyboard.press('Enter')
-    await page.getByTestId('recipes').getByText('Stack another').click()
+    await page.getByRole('combobox', { name: 'Find or do' }).fill('Recipes …')
+    await page.getByRole('option', { name: 'Recipes …' }).first().click()
+    await page.locator('[data-test=recipes]').getByText('Stack another').click()
     await settle(page)
     const crate = await page.evaluate(() => {
       const { placements } = globalThis.handyGrid.level()

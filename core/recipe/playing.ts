@@ -62,7 +62,7 @@ export function recipeProblem(recipe: Recipe): string | null {
  * const inputs = [{ name: 'step', label: 'Step', quantity: 'length' as const, first: 2 }]
  * const recipe = { name: 'Aside', inputs, steps: [{ label: 'Move', does }] }
  * const played = playRecipe(level, recipe, { on: [id], newId: () => id, hasPart: () => true })
- * if (played.ok) played.operations // [{ do: 'put', id, fields: { translation: [2, 0, 0] } }]
+ * played.ok && played.operations // [{ do: 'put', id, fields: { translation: [2, 0, 0] } }]
  */
 export function playRecipe(level: Level, recipe: Recipe, options: PlayOptions): Played {
   const refused = (step: number, error: string): Played => ({ ok: false, step, error })

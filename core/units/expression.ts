@@ -72,7 +72,7 @@ class NoNumber extends Error {}
  *
  * @example
  * const read = parseExpression('gap * 2 + 0.1', ['gap'])
- * if (read.ok) read.run({ gap: 0.5 }) // 1.1
+ * read.ok && read.run({ gap: 0.5 }) // 1.1
  */
 export function parseExpression(text: string, names: readonly string[]): ParsedExpression {
   let expression

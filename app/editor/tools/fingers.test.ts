@@ -74,12 +74,13 @@ describe('fingers on the stage', () => {
     steerByFingers(world, three(0))(three(60))
     const orbited = view.savePose().eye
     expect(orbited.distanceTo(eye)).toBeGreaterThan(1)
-    expect(orbited.length()).toBeCloseTo(eye.length(), 0)
+    // About what lies under the fingers, which is near the middle of the level.
+    expect(Math.abs(orbited.length() - eye.length())).toBeLessThan(1.5)
     const again = start()
     useSettings().kept.pointing.fingers = 'orbit'
     const before = again.view.savePose().eye.clone()
     steerByFingers(again.world, three(0).slice(0, 2))(three(60).slice(0, 2))
-    expect(again.view.savePose().eye.length()).toBeCloseTo(before.length(), 0)
+    expect(Math.abs(again.view.savePose().eye.length() - before.length())).toBeLessThan(1.5)
     expect(again.view.savePose().eye.distanceTo(before)).toBeGreaterThan(1)
   })
 })
