@@ -301,7 +301,7 @@ export const scenes = {
       lastActions: ['Group', 'Look at everything'],
     })
     await pick(page, 'Goods', 'Crate 1')
-    await page.keyboard.press('l')
+    await look(page, [-1.6, 2.6, 1.6], [-4.2, 0.6, -2.6])
     await settle(page)
     await page.keyboard.press('/')
     await page.getByRole('combobox', { name: 'Find or do' }).fill('Recipes …')
