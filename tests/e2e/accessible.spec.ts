@@ -55,7 +55,7 @@ for (const board of ['day', 'night'] as const) {
     server,
     editor,
   }) => {
-    test.setTimeout(400_000)
+    test.setTimeout(600_000)
     await page.addInitScript(
       name => localStorage.setItem('handy-grid.settings', JSON.stringify({ board: name })),
       board,
