@@ -82,10 +82,10 @@ export const useSettings = defineStore('settings', () => {
 
   /** How angles are written. */
   const angles = computed(() => ANGLES[kept.value.angles])
-  /** An angle of so many degrees, with its unit. */
-  const angle = (degrees: number, most = 9) => {
+  /** An angle of so many degrees, with its unit; without zeros at its end, or with all digits. */
+  const angle = (degrees: number, print = printShort) => {
     const { unit, decimals: digits, suffix: after } = angles.value
-    return `${marked(printShort(degrees, 'angle', unit, Math.min(digits, most)))}${after}`
+    return `${marked(print(degrees, 'angle', unit, digits))}${after}`
   }
 
   /** A number as text, with the mark of whoever works here. */

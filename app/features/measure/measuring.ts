@@ -30,6 +30,7 @@ import { useAuth } from '~/editor/auth'
 import { useLevel } from '~/editor/level'
 import { useModes } from '~/editor/modes'
 import { useSettings } from '~/editor/settings'
+import { printQuantity } from '~~/core/units/quantity'
 import { useStageSession } from '~/editor/stage-session'
 import { useTools } from '~/editor/tools'
 
@@ -144,7 +145,7 @@ export const useMeasuring = defineStore('measuring', () => {
   const print = (value: number, figure: Figure): string => {
     if (figure === 'length') return settings.lengths([value])
     if (figure === 'area') return settings.area(value)
-    if (figure === 'angle') return settings.angle(value)
+    if (figure === 'angle') return settings.angle(value, printQuantity)
     return Number.isFinite(value)
       ? `${((Math.atan(value) * 180) / Math.PI).toFixed(2)}°  ${(value * 100).toFixed(1)} %  1:${value > 1e-9 ? (1 / value).toFixed(1) : '∞'}`
       : '90.00°'
