@@ -4,11 +4,13 @@ import { computed, ref } from 'vue'
 import { z } from 'zod'
 import { presetFieldsSchema } from '~~/core/level/preset'
 import type { PresetFields } from '~~/core/level/preset'
+import type { Preset } from '~~/core/level/schema'
 import { firstIssue } from '~~/core/units/issue'
 import { asName } from '~~/core/units/text'
 import { orNothing } from '~/errors/or-nothing'
 import { lineOf, parseJson, readTextFile } from '../json-file'
 import { useLevel } from '../level'
+import { sameList } from '../same-list'
 import { useSettings } from '../settings'
 import { MOST_PRESETS } from '../settings-schema'
 import { useStageSession } from '../stage-session'
@@ -34,7 +36,8 @@ export const usePresets = defineStore('presets', () => {
 
   const keyOf = (each: Kept) => (each.of === 'level' ? `level ${each.id}` : `${each.of} ${each.name}`)
 
-  const levels = computed((): Kept[] => [...level.view.presets.values()].map(each => ({ ...each, of: 'level' })))
+  const ofLevel = computed((before?: readonly Preset[]) => sameList(before, [...level.view.presets.values()]))
+  const levels = computed(() => ofLevel.value.map((each): Kept => ({ ...each, of: 'level' })))
 
   /** Those of a form: ours, one's own, the level's. */
   const allOf = (form: string, ours: readonly Kept[] = []): Kept[] => [

@@ -12,6 +12,7 @@ import { useAuth } from '~/editor/auth'
 import { useCommands } from '~/editor/commands'
 import { useKeys } from '~/editor/keys/keys'
 import { saveFile } from '~/editor/saving/save-file'
+import { writeRecipe } from './recipe-file'
 import type { Kept } from './recipes'
 import { useRecipes } from './recipes'
 
@@ -51,7 +52,7 @@ onChange(files => {
 })
 const save = ({ recipe }: Kept) =>
   saveFile(
-    new Blob([here.asFile(recipe)], { type: 'application/json' }),
+    new Blob([writeRecipe(recipe)], { type: 'application/json' }),
     `${recipe.name.replace(/[^\p{L}\p{N} -]/gu, '')}.recipe.json`,
   )
 
@@ -79,7 +80,7 @@ function giveKey({ recipe, of }: Kept): void {
 }
 
 const whose = (of: Kept['of']) => here.all.filter(each => each.of === of)
-const SHELVES = [
+const GROUPS = [
   { of: 'me', name: 'Mine' },
   { of: 'level', name: "The level's" },
 ] as const
@@ -102,12 +103,12 @@ const SHELVES = [
     </div>
     <p v-if="here.failed" role="alert" class="error">{{ here.failed }}</p>
     <p v-if="here.told" role="status">{{ here.told }}</p>
-    <section v-for="shelf in SHELVES" :key="shelf.of" :aria-label="shelf.name">
-      <h3>{{ shelf.name }}</h3>
-      <p v-if="whose(shelf.of).length === 0" class="quiet hint">None yet.</p>
-      <v-list v-else class="list" :aria-label="shelf.name">
+    <section v-for="group in GROUPS" :key="group.of" :aria-label="group.name">
+      <h3>{{ group.name }}</h3>
+      <p v-if="whose(group.of).length === 0" class="quiet hint">None yet.</p>
+      <v-list v-else class="list" :aria-label="group.name">
         <v-list-item
-          v-for="each in whose(shelf.of)"
+          v-for="each in whose(group.of)"
           :key="here.keyOf(each)"
           :title="each.recipe.name"
           :subtitle="counted(each.recipe.steps.length, 'step')"

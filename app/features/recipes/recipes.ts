@@ -2,7 +2,7 @@ import { defineStore } from 'pinia'
 import { v7 } from 'uuid'
 import { computed, ref, shallowRef, watch } from 'vue'
 import type { Recipe } from '~~/core/level/recipe'
-import { RECIPE_BOUNDS } from '~~/core/level/recipe'
+import type { LevelRecipe } from '~~/core/level/schema'
 import { makeRecipe } from '~~/core/recipe/making'
 import type { Played } from '~~/core/recipe/playing'
 import { needsOf, playRecipe } from '~~/core/recipe/playing'
@@ -13,11 +13,12 @@ import { useAuth } from '~/editor/auth'
 import { readTextFile } from '~/editor/json-file'
 import { useKit } from '~/editor/kit'
 import { useLevel } from '~/editor/level'
+import { sameList } from '~/editor/same-list'
 import { useSettings } from '~/editor/settings'
 import { MOST_RECIPES } from '~/editor/settings-schema'
 import { useTools } from '~/editor/tools'
 import { changesSince, MOST_LOOKED_AT, placementsAt } from './changes-since'
-import { LARGEST_RECIPE, readRecipeFile, writeRecipe } from './recipe-file'
+import { LARGEST_RECIPE, readRecipeFile } from './recipe-file'
 
 /** A recipe with where it is kept: with this person by its name, or with the level by its id. */
 export type Kept = { recipe: Recipe; of: 'me' } | { recipe: Recipe; of: 'level'; id: string }
@@ -46,10 +47,11 @@ export const useRecipes = defineStore('recipes', () => {
 
   const keyOf = (each: Kept) => (each.of === 'me' ? `me ${each.recipe.name}` : `level ${each.id}`)
 
+  const ofLevel = computed((before?: readonly LevelRecipe[]) => sameList(before, [...level.view.recipes.values()]))
   const all = computed((): Kept[] => [
     // As plain values: what is reactive cannot be stored with a change.
     ...mine.recipes.map((recipe): Kept => ({ recipe: plain(recipe), of: 'me' })),
-    ...[...level.view.recipes.values()].map(({ id, ...recipe }): Kept => ({ recipe, of: 'level', id })),
+    ...ofLevel.value.map(({ id, ...recipe }): Kept => ({ recipe, of: 'level', id })),
   ])
   const current = computed(() => all.value.find(each => keyOf(each) === chosen.value) ?? null)
 
@@ -71,6 +73,15 @@ export const useRecipes = defineStore('recipes', () => {
       return { ok: true, operations: [], made: [] }
     return play(current.value.recipe, inputs.value)
   })
+  // What was begun in one level is nothing in another.
+  watch(
+    () => level.summary?.id,
+    () => {
+      recording.value = null
+      marked.value = []
+      close()
+    },
+  )
   watch(would, now => showPreview(now?.ok && now.operations.length > 0 ? now.operations : null))
 
   function open(): void {
@@ -232,8 +243,6 @@ export const useRecipes = defineStore('recipes', () => {
     return null
   }
 
-  const asFile = (recipe: Recipe) => writeRecipe(recipe)
-
   /** Takes one from a file; what is wrong with it is said, and then nothing is taken. */
   async function takeFile(file: Blob): Promise<void> {
     failed.value = ''
@@ -268,9 +277,7 @@ export const useRecipes = defineStore('recipes', () => {
     moveOver,
     remove,
     put,
-    asFile,
     takeFile,
-    mostInputs: RECIPE_BOUNDS.inputs,
   }
 })
 

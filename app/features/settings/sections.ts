@@ -173,7 +173,7 @@ export const SECTIONS: readonly Section[] = [
     rows: [
       row(switchField('Bench', 'showBench'), 'With the step of the job.', 'sidebar show hide'),
       row(sides('Bench on the', 'benchSide', BESIDE), 'With the steps of the job beside it.', 'sidebar left right'),
-      row(switchField('Roster', 'showRoster'), 'With all that is placed.', 'list outliner sidebar show hide'),
+      row(switchField('Roster', 'showRoster'), 'With all that is placed.', 'list tree sidebar show hide'),
       row(
         sides('Roster on the', 'rosterSide', BESIDE),
         'On one side with the bench it stands nearer to the stage.',
