@@ -22,7 +22,7 @@ const whoSchema = z.string().regex(WHO, 'must be each, a number, or new1, new2 â
 const whomSchema = z.union([whoSchema, idSchema])
 
 /** What is in a level besides its placements, that a step may make, change or remove. */
-const RECIPE_RECORDS = ['layer', 'station', 'block', 'measure', 'relation'] as const
+export const RECIPE_RECORDS = ['layer', 'station', 'block', 'measure', 'relation'] as const
 const ofSchema = z.enum(['placement', ...RECIPE_RECORDS])
 
 const deedSchema = z.discriminatedUnion('do', [

@@ -1,8 +1,9 @@
 import isEqual from 'fast-deep-equal'
 import { Quaternion, Vector3 } from 'three'
 import type { Deed, Recipe, RecipeInput, Sum } from '../level/recipe'
-import { RECIPE_BOUNDS, recipeFieldsSchema } from '../level/recipe'
+import { RECIPE_BOUNDS, RECIPE_RECORDS, recipeFieldsSchema } from '../level/recipe'
 import type { Operation, Placement, PlacementFields, RecordName } from '../level/schema'
+import { RECORDS } from '../level/schema'
 import type { Quat, Vec3 } from '../math/vectors'
 import { firstIssue } from '../units/issue'
 import { asName } from '../units/text'
@@ -89,7 +90,8 @@ class Maker {
     const fields = this.values('fields' in operation ? operation.fields : {})
     if (this.whoOf.get(operation.id)?.startsWith('new'))
       return [{ do: 'set', of: record, who: this.named(operation.id), fields }]
-    return isWhole(record, fields)
+    // What has all fields at once is new.
+    return RECORDS[record].safeParse({ id: operation.id, ...('fields' in operation && operation.fields) }).success
       ? [{ do: 'make', of: record, as: this.name(operation.id), like: null, by: [0, 0, 0], exact: [], fields }]
       : [{ do: 'set', of: record, who: operation.id, fields }]
   }
@@ -182,21 +184,8 @@ class Maker {
   }
 }
 
-const OF_RECIPES = ['layer', 'station', 'block', 'measure', 'relation'] as const
-type OfRecipes = (typeof OF_RECIPES)[number]
-const isOfRecipes = (record: RecordName): record is OfRecipes => (OF_RECIPES as readonly string[]).includes(record)
-
-/** A field that each record of a kind has when it is new. */
-const ALWAYS: Record<OfRecipes, string> = {
-  layer: 'order',
-  station: 'order',
-  block: 'shape',
-  measure: 'kind',
-  relation: 'rule',
-}
-const MOST_OF: Record<OfRecipes, number> = { layer: 5, station: 5, block: 2, measure: 7, relation: 4 }
-const isWhole = (record: OfRecipes, fields: object) =>
-  ALWAYS[record] in fields && Object.keys(fields).length >= MOST_OF[record]
+type OfRecipes = (typeof RECIPE_RECORDS)[number]
+const isOfRecipes = (record: RecordName): record is OfRecipes => (RECIPE_RECORDS as readonly string[]).includes(record)
 
 /** Takes off what binary fractions leave behind, where that changes nothing that is seen. */
 const tidy = (value: number) => Number(value.toFixed(9)) + 0

@@ -8,7 +8,7 @@ import { MOST_IN_CHANGE, placementSchema, RECORDS } from '../level/schema'
 import type { Quat, Vec3 } from '../math/vectors'
 import { counted } from '../units/plural'
 import type { InputValues } from './sums'
-import { fillIn, NotPossible, sumsOf, workOut } from './sums'
+import { fillIn, NotPossible, sumsOf, workingOut } from './sums'
 import { parseExpression } from '../units/expression'
 
 /** What comes of playing; or at which step, counted from 1, it cannot be done, and why. Step 0: it cannot begin. */
@@ -114,14 +114,16 @@ class Run {
   private readonly removed = new Set<string>()
   private readonly touched = new Set<string>()
   private readonly names: FreeNames
+  private readonly work: ReturnType<typeof workingOut>
 
   constructor(
     private readonly level: Level,
-    private readonly inputs: InputValues,
+    inputs: InputValues,
     private readonly areFirst: boolean,
     private readonly options: PlayOptions,
   ) {
     this.names = new FreeNames(level)
+    this.work = workingOut(inputs)
   }
 
   do(deed: Deed, named: Map<string, string>): void {
@@ -137,7 +139,7 @@ class Run {
         return
       }
       case 'turn': {
-        const angle = (workOut(deed.by, this.inputs) * Math.PI) / 180
+        const angle = (this.work(deed.by) * Math.PI) / 180
         const turn = new Quaternion().setFromAxisAngle(new Vector3(...deed.axis).normalize(), angle)
         this.transform(deed.who, named, 'rotation', deed.exact, (from: Quat) =>
           turn
@@ -260,11 +262,11 @@ class Run {
   }
 
   private three(sums: readonly [Sums, Sums, Sums]): Vec3 {
-    return sums.map(sum => workOut(sum, this.inputs)) as Vec3
+    return sums.map(sum => this.work(sum)) as Vec3
   }
 
   private fill(fields: Extract<Deed, { do: 'set' }>['fields'], named: ReadonlyMap<string, string>): AnyRecord {
-    return fillIn(fields, this.inputs, who => this.idOf(who, named))
+    return fillIn(fields, this.work, who => this.idOf(who, named))
   }
 
   private idOf(who: string, named: ReadonlyMap<string, string>): string {

@@ -8,9 +8,19 @@ export class NotPossible extends Error {}
 /** What inputs stand for, by their names. */
 export type InputValues = Readonly<Record<string, number>>
 
-/** A number, or what a sum over inputs gives. @throws NotPossible if that is none */
-export function workOut(sum: Sum, values: InputValues): number {
-  if (typeof sum === 'number') return sum
+/** What works sums out over some inputs, each once, however many things it is asked for. */
+export function workingOut(values: InputValues): (sum: Sum) => number {
+  const known = new Map<string, number>()
+  return sum => {
+    if (typeof sum === 'number') return sum
+    const value = known.get(sum) ?? workOut(sum, values)
+    known.set(sum, value)
+    return value
+  }
+}
+
+/** What a sum over inputs gives. @throws NotPossible if that is no number */
+function workOut(sum: string, values: InputValues): number {
   const read = parseExpression(sum, Object.keys(values))
   if (!read.ok) throw new NotPossible(`The sum “${sum}” ${read.error}.`)
   const value = read.run(values)
@@ -34,9 +44,9 @@ const REFERENCE = /^@(each|[1-9]\d{0,2}|new[1-9]\d{0,3})$/
  * @param idOf the id of whoever is named
  * @throws NotPossible if a sum gives no number, or nobody is named so
  */
-export function fillIn<T extends Json>(values: T, inputs: InputValues, idOf: (who: string) => string): T {
+export function fillIn<T extends Json>(values: T, work: (sum: Sum) => number, idOf: (who: string) => string): T {
   return JSON.parse(JSON.stringify(values), (_key, value: unknown) => {
-    if (isSum(value)) return workOut(value['='], inputs)
+    if (isSum(value)) return work(value['='])
     const who = typeof value === 'string' ? REFERENCE.exec(value)?.[1] : undefined
     return who === undefined ? value : idOf(who)
   }) as T
