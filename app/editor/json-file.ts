@@ -1,3 +1,6 @@
+import type { z } from 'zod'
+import { firstIssue } from '~~/core/units/issue'
+
 /** JSON as it was read; or what is wrong with it, with the line. */
 export type JsonRead = { ok: true; value: unknown } | { ok: false; error: string }
 
@@ -8,6 +11,21 @@ export function parseJson(text: string): JsonRead {
   } catch (error) {
     return { ok: false, error: `It is not JSON: ${whereIn(text, error)}` }
   }
+}
+
+/** The same by a schema; what does not fit is said with its place, and with its line where that can be found. */
+export function readJsonAs<T>(
+  text: string,
+  schema: z.ZodType<T>,
+): { ok: true; value: T } | { ok: false; error: string } {
+  const json = parseJson(text)
+  if (!json.ok) return json
+  const read = schema.safeParse(json.value)
+  if (read.success) return { ok: true, value: read.data }
+  const { path, message } = firstIssue(read.error)
+  const line = lineOf(text, path.filter(step => typeof step === 'string').at(-1))
+  const where = path.map(String).join(', ') || 'the file'
+  return { ok: false, error: `${where}: ${message}${line ? ` (line ${line})` : ''}` }
 }
 
 /** What a reader of JSON says, with the line where it stopped, if it tells how far it came. */

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { lineOf, parseJson, readTextFile } from '../json-file'
+import { readJsonAs, readTextFile } from '../json-file'
 import { keysSchema } from '../settings-schema'
 import type { Chord, KeysBy } from './chord'
 
@@ -35,13 +35,8 @@ export const writeKeys = ({ by, keys }: KeySet): string =>
  */
 export function readKeys(text: string): KeysRead {
   if (text.length > LONGEST) return TOO_LONG
-  const json = parseJson(text)
-  if (!json.ok) return json
-  const parsed = fileSchema.safeParse(json.value)
-  if (parsed.success) return { ok: true, set: { by: parsed.data.by, keys: parsed.data.keys } }
-  const { path, message } = parsed.error.issues[0]!
-  const line = lineOf(text, path.filter(step => typeof step === 'string').at(-1))
-  return { ok: false, error: `${path.join(', ') || 'the file'}: ${message}${line ? ` (line ${line})` : ''}` }
+  const read = readJsonAs(text, fileSchema)
+  return read.ok ? { ok: true, set: { by: read.value.by, keys: read.value.keys } } : read
 }
 
 /** The same of a file. */

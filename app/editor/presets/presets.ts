@@ -8,7 +8,7 @@ import type { Preset } from '~~/core/level/schema'
 import { firstIssue } from '~~/core/units/issue'
 import { asName } from '~~/core/units/text'
 import { orNothing } from '~/errors/or-nothing'
-import { lineOf, parseJson, readTextFile } from '../json-file'
+import { readJsonAs, readTextFile } from '../json-file'
 import { useLevel } from '../level'
 import { sameList } from '../same-list'
 import { useSettings } from '../settings'
@@ -116,16 +116,11 @@ export const usePresets = defineStore('presets', () => {
   async function takeFile(file: Blob, form: string): Promise<string | null> {
     const given = await readTextFile(file, LARGEST, 'a preset')
     if (!given.ok) return given.error
-    const json = parseJson(given.text)
-    if (!json.ok) return json.error
-    const read = fileSchema.safeParse(json.value)
-    if (!read.success) {
-      const { path, message } = firstIssue(read.error)
-      const line = lineOf(given.text, path.filter(step => typeof step === 'string').at(-1))
-      return `${path.map(String).join(', ') || 'the file'}: ${message}${line ? ` (line ${line})` : ''}`
-    }
-    if (read.data.preset.form !== form) return `It is for another form: “${read.data.preset.form}”.`
-    return put(read.data.preset, 'me')
+    const read = readJsonAs(given.text, fileSchema)
+    if (!read.ok) return read.error
+    const { preset } = read.value
+    if (preset.form !== form) return `It is for another form: “${preset.form}”.`
+    return put(preset, 'me')
   }
 
   return { chosen, keyOf, allOf, keep, put, choose, remove, asFile, takeFile }

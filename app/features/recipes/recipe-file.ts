@@ -2,8 +2,7 @@ import { z } from 'zod'
 import type { Recipe } from '~~/core/level/recipe'
 import { recipeFieldsSchema } from '~~/core/level/recipe'
 import { recipeProblem } from '~~/core/recipe/playing'
-import { firstIssue } from '~~/core/units/issue'
-import { lineOf, parseJson } from '~/editor/json-file'
+import { readJsonAs } from '~/editor/json-file'
 
 // A recipe as a file of its own: JSON with a version, as `npm run level -- play` takes it too.
 
@@ -21,18 +20,10 @@ export const writeRecipe = (recipe: Recipe): string =>
 
 /** Reads what `writeRecipe` has written, or somebody by hand. */
 export function readRecipeFile(text: string): RecipeRead {
-  const json = parseJson(text)
-  if (!json.ok) return json
-  const parsed = fileSchema.safeParse(json.value)
-  if (!parsed.success) {
-    const { path, message } = firstIssue(parsed.error)
-    const line = lineOf(text, path.filter(step => typeof step === 'string').at(-1))
-    return {
-      ok: false,
-      error: `${path.map(String).join(', ') || 'the file'}: ${message}${line ? ` (line ${line})` : ''}`,
-    }
-  }
-  if (parsed.data.version > VERSION) return { ok: false, error: 'It is of a newer version of this program.' }
-  const problem = recipeProblem(parsed.data.recipe)
-  return problem === null ? { ok: true, recipe: parsed.data.recipe } : { ok: false, error: problem }
+  const read = readJsonAs(text, fileSchema)
+  if (!read.ok) return read
+  const { version, recipe } = read.value
+  if (version > VERSION) return { ok: false, error: 'It is of a newer version of this program.' }
+  const problem = recipeProblem(recipe)
+  return problem === null ? { ok: true, recipe } : { ok: false, error: problem }
 }
