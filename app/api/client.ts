@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import type { NewPerson, PersonPatch } from '~~/core/api/accounts'
+import type { KeptSettings } from '~~/core/api/person-settings'
 import type { MilestonePatch, NewMilestone } from '~~/core/api/milestones'
 import type { Conflict, LevelPatch, MadePart, NewLevel, PageError, PartCopy, PartPatch } from '~~/core/api/schema'
 import { apiErrorSchema, kitSchema } from '~~/core/api/schema'
@@ -100,6 +101,8 @@ export type NewPart = Pick<Part, 'id' | 'name' | 'kind' | 'tags' | 'inKit'>
 
 /** The server's routes; each throws `ApiFailure` or `ServerAway`. */
 export const api = {
+  personSettings: () => call('personSettings'),
+  keepSettings: (kept: KeptSettings) => call('keepSettings', { body: kept }),
   session: (level?: string) => call('session', { query: level === undefined ? {} : { level } }),
   ways: () => call('ways'),
   endSession: () => call('endSession'),

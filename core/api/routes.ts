@@ -12,6 +12,7 @@ import {
 } from './accounts'
 import { feedQuerySchema } from './feed'
 import { compareQuerySchema, milestonePatchSchema, milestoneSchema, newMilestoneSchema } from './milestones'
+import { keptAnswerSchema, keptSettingsSchema } from './person-settings'
 import { playAnswerSchema, playRequestSchema } from './play'
 import type { Role } from './roles'
 import {
@@ -111,6 +112,14 @@ export const ROUTES = {
     may: 'anyone',
   },
   endSession: { method: 'DELETE', path: '/api/session', may: 'anyone' },
+  /** How whoever asks works, where they are known by name. */
+  personSettings: { method: 'GET', path: '/api/session/settings', answer: keptAnswerSchema, may: 'look' },
+  keepSettings: {
+    method: 'PATCH',
+    path: '/api/session/settings',
+    body: json(keptSettingsSchema, 8 * MEGABYTE),
+    may: 'look',
+  },
   listPeople: {
     method: 'GET',
     path: '/api/people',

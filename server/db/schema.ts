@@ -19,6 +19,7 @@ import {
 } from 'drizzle-orm/pg-core'
 import type { KeptDeed } from '../../core/api/accounts'
 import { WAYS_MADE } from '../../core/api/milestones'
+import type { KeptSettings } from '../../core/api/person-settings'
 import { LEVEL_ROLES, ROLES } from '../../core/api/roles'
 import type {
   Block,
@@ -520,6 +521,15 @@ export const people = pgTable(
     check('people_role_known', sql`${table.role} in ('look', 'note', 'work', 'keep')`),
   ],
 )
+
+/** How people work, as the page has it: nobody looks into it here. */
+export const personSettings = pgTable('person_settings', {
+  personId: uuid('person_id')
+    .primaryKey()
+    .references(() => people.id, { onDelete: 'cascade' }),
+  version: integer().notNull(),
+  settings: jsonb().$type<KeptSettings['settings']>().notNull(),
+})
 
 /** What people may do in single levels, where that is less. */
 export const levelRoles = pgTable(
