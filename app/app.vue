@@ -9,6 +9,7 @@ import { keepsNothing } from './editor/kept-here'
 import { useLevel } from './editor/level'
 import { useFileImport } from '~/features/kit/import/file-import'
 import ErrorNotice from './shell/ErrorNotice.vue'
+import { useWithPerson } from '~/features/settings/with-person'
 import SettingsSheet from '~/features/settings/SettingsSheet.vue'
 import { useLook } from '~/ui/use-look'
 import FileImportDialog from '~/features/kit/import/FileImportDialog.vue'
@@ -19,6 +20,7 @@ const fileImport = useFileImport()
 const router = useRouter()
 const route = useRoute()
 useLook()
+useWithPerson().begin()
 
 // Files may be dropped anywhere; what is dragged within the page is none.
 useEventListener(window, 'dragover', (event: DragEvent) => event.preventDefault())

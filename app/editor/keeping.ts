@@ -17,6 +17,7 @@ import { counted } from '~~/core/units/plural'
 import { asName } from '~~/core/units/text'
 import { useHandling } from '~/editor/handling'
 import { useLevel } from '~/editor/level'
+import { useSettings } from '~/editor/settings'
 import { useTools } from '~/editor/tools'
 
 /** A number by which something is kept. */
@@ -37,10 +38,11 @@ export const useKeeping = defineStore('keeping', () => {
   const level = useLevel()
   const handling = useHandling()
   const tools = useTools()
+  const settings = useSettings()
 
   const nameOf = (id: string) => level.view.get(id)?.name ?? 'something'
   const say = (relation: Pick<Relation, 'rule' | 'holders'>) =>
-    sayRelation(level.view, relation, metres => tools.printLength(metres))
+    sayRelation(level.view, relation, { length: tools.printLength, axes: settings.axes })
 
   /** The thing that is meant: the last picked, which is no copy. */
   const held = computed(() => {

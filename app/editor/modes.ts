@@ -1,7 +1,7 @@
 import { createEventHook } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, markRaw, ref, shallowRef } from 'vue'
-import type { Constraint } from '~~/core/edit/handles/lock'
+import { sayLock } from '~~/core/edit/handles/lock'
 import type { ScreenPoint } from '~~/core/math/screen'
 import type { Stage } from '~/stage/stage'
 import type { Grasp, ModeWork, StageMode } from './tools/gesture'
@@ -228,7 +228,7 @@ export const useModes = defineStore('modes', () => {
   const told = computed(() => [
     ...(session.mode ? [session.mode.title] : []),
     ...(handling.editingPivot ? [handling.editsPin ? 'Moving the pin' : 'Moving the pivot, not the thing'] : []),
-    ...(handling.lock ? [`The next drag is locked ${lockName(handling.lock)}`] : []),
+    ...(handling.lock ? [`The next drag is locked ${sayLock(handling.lock, settings.axes)}`] : []),
     ...(tools.kindFilter === null ? [] : [`Only ${tools.kindFilter}s can be picked`]),
     ...standings.value.flatMap(({ told: said }) => said() ?? []),
     ...(level.isShowingOnly ? ['Showing only some things'] : []),
@@ -269,8 +269,3 @@ export const useModes = defineStore('modes', () => {
     escape,
   }
 })
-
-function lockName(lock: Constraint): string {
-  if (lock.kind === 'view') return 'to nothing'
-  return lock.kind === 'axis' ? `to ${'XYZ'[lock.axis]}` : `out of ${'XYZ'[lock.axis]}`
-}

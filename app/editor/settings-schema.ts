@@ -10,6 +10,8 @@ import { SNAP_POINT_KINDS } from '~~/core/edit/snap/vertex'
 import { FORMAT_NAMES, reportSchema } from '~~/core/formats/formats'
 import type { WalkSettings } from '~~/core/walk/walker'
 import { FIRST_WALK, WALK_BOUNDS } from '~~/core/walk/walker'
+import { HEIGHTS } from '~~/core/units/height'
+import { initialsSchema } from '~~/core/api/people'
 import { colorSchema, nameSchema } from '~~/core/level/fields'
 import type { PresetFields } from '~~/core/level/preset'
 import { presetFieldsSchema } from '~~/core/level/preset'
@@ -104,6 +106,26 @@ export const [TEXT_SIZE, HANDLE_SIZE] = [
   [0.6, 2],
 ] as const
 
+/** How wide windows are, as panels are remembered by it: below 1180 pixels, below 1700, and from there on. */
+export const WIDTHS = ['narrow', 'middle', 'wide'] as const
+export type Width = (typeof WIDTHS)[number]
+export const widthOf = (pixels: number): Width => (pixels < 1180 ? 'narrow' : pixels < 1700 ? 'middle' : 'wide')
+
+const panelsSchema = together({
+  benchSide: one(['left', 'right'], 'left'),
+  rosterSide: one(['left', 'right'], 'right'),
+  railSide: one(['below', 'above'], 'below'),
+  ledgerSide: one(['below', 'above'], 'below'),
+  showBench: yes,
+  showRoster: yes,
+  showLedger: yes,
+  /** Pixels. */
+  benchWidth: number(244, 100, 1000),
+  rosterWidth: number(222, 100, 1000),
+  handbookWidth: number(330, 200, 1000),
+})
+export type Panels = z.output<typeof panelsSchema>
+
 const settingsSchema = together({
   /** How the pointing device steers the view. */
   pointing: z.preprocess(given => Object(given), pointingSchema),
@@ -117,8 +139,12 @@ const settingsSchema = together({
   /** Of the handles, and of what else is taken hold of; 1 as they are made. */
   handleSize: number(1, ...HANDLE_SIZE),
   motion: one(['system', 'less', 'all'], 'system'),
+  /** For what buttons and fields are large enough. */
+  hand: one(['system', 'pointer', 'finger'], 'system'),
   angles: one(['degrees', 'turns'], 'degrees'),
   decimalMark: one(['locale', 'dot', 'comma'], 'locale'),
+  /** Along which axis height is written. */
+  height: one(HEIGHTS, 'y'),
   /** Digits of lengths after the mark; null for as many as the unit needs. */
   digits: z.number().int().min(0).max(6).nullable().catch(null),
   /**
@@ -194,17 +220,12 @@ const settingsSchema = together({
     .array(z.unknown())
     .catch([])
     .transform(list => list.slice(0, MOST_PRESETS).flatMap(each => presetSchema.safeParse(each).data ?? [])),
-  benchSide: one(['left', 'right'], 'left'),
-  rosterSide: one(['left', 'right'], 'right'),
-  railSide: one(['below', 'above'], 'below'),
-  ledgerSide: one(['below', 'above'], 'below'),
-  showBench: yes,
-  showRoster: yes,
-  showLedger: yes,
-  /** Pixels. */
-  benchWidth: number(244, 100, 1000),
-  handbookWidth: number(330, 200, 1000),
-  rosterWidth: number(222, 100, 1000),
+  /** Where panels are, by the width of the window. */
+  panels: together(
+    Object.fromEntries(WIDTHS.map(width => [width, panelsSchema])) as Record<Width, typeof panelsSchema>,
+  ),
+  /** Second windows look from where the first does. */
+  sharesView: no,
   rosterSort: one(['order', 'name', 'kind'], 'order'),
   /** Whether the roster opens the way to what is picked, and scrolls there. */
   rosterFollows: yes,
@@ -212,6 +233,8 @@ const settingsSchema = together({
   sizeInMetres: no,
   /** What this person is called, and whether they said so themselves. */
   isNamed: no,
+  /** As others see this person marked; none for the first letters of the name. */
+  initials: initialsSchema.catch(''),
   author: nameSchema.catch(() => `Guest ${Math.floor(Math.random() * 9000) + 1000}`),
   /** `sizes`: of what is picked, along each thing's own axes or of its box in the world's. */
   show: together({
@@ -256,5 +279,16 @@ export type Bench = (typeof BENCH_NAMES)[number]
 
 /** Settings as they were kept, also by an earlier version; what is missing or makes no sense is as it is at first. */
 export function readSettings(kept: unknown): Settings {
-  return settingsSchema.parse(kept)
+  return settingsSchema.parse(byWidth(kept))
+}
+
+/** Settings whose panels are the same at all widths, as the first version had them, with those by width. */
+export function byWidth<T>(kept: T): T {
+  if (typeof kept !== 'object' || kept === null || 'panels' in kept) return kept
+  const names = Object.keys(panelsSchema.parse({}))
+  const entries = Object.entries(kept)
+  const flat = entries.filter(([key]) => names.includes(key))
+  if (flat.length === 0) return kept
+  const panels = Object.fromEntries(WIDTHS.map(width => [width, Object.fromEntries(flat)]))
+  return { ...Object.fromEntries(entries.filter(([key]) => !names.includes(key))), panels } as T
 }

@@ -1,7 +1,9 @@
 import { readFileSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
 import { FIRST_BLOCKS } from '~~/core/mesh/block'
-import { readSettings } from './settings-schema'
+import { useSettings } from './settings'
+import { readSettings, widthOf } from './settings-schema'
+import { testEditor } from './test-editor'
 
 const sample = JSON.parse(readFileSync('tests/samples/before-types.json', 'utf8')) as {
   levelId: string
@@ -20,7 +22,11 @@ describe('settings', () => {
       author: then.author,
       flySpeeds: { [sample.levelId]: 11 },
     })
-    expect(settings).toMatchObject({ benchWidth: 244, rosterSort: 'order', rosterFollows: true })
+    expect(settings).toMatchObject({
+      panels: { middle: { benchWidth: 244 } },
+      rosterSort: 'order',
+      rosterFollows: true,
+    })
     expect(settings.block.shapes).toEqual(FIRST_BLOCKS)
     expect(settings.presets).toEqual([
       {
@@ -52,6 +58,16 @@ describe('settings', () => {
     expect(settings.presets).toHaveLength(1)
     expect([settings.markSize, settings.duplicate]).toMatchObject([24, { as: 'copy', by: [0, 0, 0] }])
     expect(settings.board).toBe('night')
+  })
+
+  it('of panels are by the width of the window, and what somebody holds of them stays what is set', () => {
+    testEditor([])
+    const settings = useSettings()
+    const { kept } = settings
+    settings.panels.showRoster = false
+    expect([kept.panels.middle.showRoster, kept.panels.wide.showRoster]).toEqual([false, true])
+    expect([900, 1280, 1920].map(widthOf)).toEqual(['narrow', 'middle', 'wide'])
+    expect(kept).toBe(settings.kept)
   })
 
   it('that are none are those of the first day', () => {

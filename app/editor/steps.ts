@@ -3,14 +3,17 @@ import { useSettings } from './settings'
 
 /** The steps of the job, for whoever begins something in one. */
 export function useSteps() {
-  const { kept } = useSettings()
+  const settings = useSettings()
 
   /** Shows a step in the bench. */
-  const open = (bench: Bench) => Object.assign(kept, { bench, showBench: true })
+  function open(bench: Bench): void {
+    settings.kept.bench = bench
+    settings.panels.showBench = true
+  }
 
   /** Begins something that has its form in a step: that is shown, if the bench is open. */
   const within = (bench: Bench, run: () => void) => () => {
-    kept.bench = bench
+    settings.kept.bench = bench
     run()
   }
 

@@ -31,6 +31,7 @@ import { moveDrag } from './tools/drags/move'
 import { pointDrag } from './tools/drags/pivot'
 import { sizeDrag } from './tools/drags/size'
 import { turnDrag } from './tools/drags/turn'
+import { Coasting } from './tools/coasting'
 import type { Caught, Duplicated, ToolWorld } from './tools/tool-world'
 import { useHandling } from './handling'
 import { useKit } from './kit'
@@ -103,7 +104,7 @@ export const useTools = defineStore('tools', () => {
       sayKept: () =>
         changedRelations(level.view, ofOwn ?? [])
           .slice(0, MOST_SAID)
-          .map(each => sayChanged(level.view, each, printLength)),
+          .map(each => sayChanged(level.view, each, { length: printLength, axes: settings.axes })),
       frame: () => handling.frame(stage.view.directions()),
       around: handling.around,
       // A drag cannot wait for the server to bake.
@@ -134,6 +135,9 @@ export const useTools = defineStore('tools', () => {
       isLeaning: () => settings.kept.leaning,
       steepSide: () => settings.kept.steepSide,
       printLength,
+      axes: () => settings.axes,
+      coasting,
+      coasts: () => (settings.movesLess ? 0 : settings.kept.pointing.goesOn),
       printAngle: (degrees, signed = false) => `${signed && degrees >= 0 ? '+' : ''}${settings.angle(degrees)}`,
       say: said => {
         session.readout = said
@@ -154,7 +158,7 @@ export const useTools = defineStore('tools', () => {
       // Who works with them at the bench means them.
       marksPickable: () =>
         settings.kept.marksPickable
-        || (settings.kept.bench === 'cameras' && settings.kept.showBench)
+        || (settings.kept.bench === 'cameras' && settings.panels.showBench)
         || (kindFilter.value !== null && KINDS[kindFilter.value].isMark),
       showFrame: frame => {
         session.pickFrame = frame
@@ -166,6 +170,8 @@ export const useTools = defineStore('tools', () => {
       },
     }
   }
+
+  const coasting = new Coasting()
 
   /** A length in the unit worked in, with the unit. */
   function printLength(metres: number, signed = false): string {

@@ -6,12 +6,12 @@ import { panelInstead, STEPS } from './features'
 
 const settings = useSettings()
 const modes = useModes()
-const isOpen = (bench: Bench) => settings.kept.showBench && settings.kept.bench === bench && panelInstead() === null
+const isOpen = (bench: Bench) => settings.panels.showBench && settings.kept.bench === bench && panelInstead() === null
 
 /** A press on the open step closes the bench; one while something else is in it ends that. */
 function press(bench: Bench): void {
   const isInstead = panelInstead() !== null
-  settings.kept.showBench = isInstead || !isOpen(bench)
+  settings.panels.showBench = isInstead || !isOpen(bench)
   if (isInstead) modes.endAll()
   settings.kept.bench = bench
 }

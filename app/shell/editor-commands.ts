@@ -150,13 +150,16 @@ function panelCommands(): Command[] {
   const [panels, session, menu] = [usePanels(), useStageSession(), useContextMenu()]
   const settings = useSettings()
   const { kept } = settings
+  const toggle = (panel: 'showBench' | 'showRoster' | 'showLedger') => () => {
+    settings.panels[panel] = !settings.panels[panel]
+  }
   return [
     { name: 'Menu of what is picked', key: 'Shift+F10', also: ['ContextMenu'], run: menu.openByKey },
     { name: 'Find or do', key: '/', run: () => (panels.findOpen = true) },
     { name: 'Clear view', key: '\\', run: () => (session.cleared = !session.cleared) },
-    { name: 'Show or put away the bench', run: () => (kept.showBench = !kept.showBench) },
-    { name: 'Show or put away the roster', run: () => (kept.showRoster = !kept.showRoster) },
-    { name: 'Show or put away the ledger', run: () => (kept.showLedger = !kept.showLedger) },
+    { name: 'Show or put away the bench', key: 'Ctrl+Alt+Digit1', run: toggle('showBench') },
+    { name: 'Show or put away the roster', key: 'Ctrl+Alt+Digit2', run: toggle('showRoster') },
+    { name: 'Show or put away the ledger', key: 'Ctrl+Alt+Digit3', run: toggle('showLedger') },
     { name: 'Halve the grid step', key: '[', run: () => (kept.steps.grid.size /= 2) },
     { name: 'Double the grid step', key: ']', run: () => (kept.steps.grid.size *= 2) },
     { name: 'Day board or Night board', run: () => (kept.board = settings.board === 'day' ? 'night' : 'day') },

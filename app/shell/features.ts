@@ -21,6 +21,7 @@ import { scatter } from '~/features/scatter'
 import { settings } from '~/features/settings'
 import { settle } from '~/features/settle'
 import { transform } from '~/features/transform'
+import { windows } from '~/features/windows'
 import { editorCommands } from './editor-commands'
 
 const ALL = [
@@ -40,6 +41,7 @@ const ALL = [
   recipes,
   keys,
   settings,
+  windows,
   firstSteps,
   handbook,
 ] as const

@@ -20,11 +20,11 @@ watch(isOpen, open => {
     <template #activator="{ props: activator }">
       <v-btn
         v-bind="activator"
-        class="color-box"
+        class="color-box reach"
         variant="flat"
         :width="size ?? 46"
         :height="size ?? 24"
-        :style="{ minWidth: 0 }"
+        :style="{ 'minWidth': 0, '--drawn': `${size ?? 24}px` }"
         :color="color"
         :aria-label="label"
         :title="label"

@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import type { Field, NumberField } from '~~/core/units/field'
-import { valueAt } from '~~/core/units/field'
+import { isDirected, valueAt } from '~~/core/units/field'
 import type { Entry } from '~~/core/units/entry'
 import { applyEntry } from '~~/core/units/entry'
+import { writtenFields } from '~~/core/units/written'
 import { printQuantity, tidy } from '~~/core/units/quantity'
 import { useLevel } from '~/editor/level'
+import { computed } from 'vue'
 import { useSettings } from '~/editor/settings'
 import { useShownNumber } from './use-shown-number'
 
@@ -26,6 +28,7 @@ const props = defineProps<{
 /** `joins` is the same for steps that follow each other, which are undone together. */
 const emit = defineEmits<{ set: [field: Field, value: unknown, joins?: string] }>()
 const settings = useSettings()
+const rows = computed(() => writtenFields(props.fields, settings.axes))
 const level = useLevel()
 const shownNumber = useShownNumber()
 
@@ -43,9 +46,12 @@ function beyond(field: Field, next: unknown): string | null {
   if (field.type !== 'number') return null
   const { least = -Infinity, most = Infinity } = field
   const { quantity, unit, decimals, suffix } = shownNumber(field)
-  const print = (bound: number) => `${settings.marked(printQuantity(bound, quantity, unit, decimals))} ${suffix}`.trim()
-  if (Number(next) < least) return `This must be at least ${print(least)}.`
-  return Number(next) > most ? `This must be at most ${print(most)}.` : null
+  const sign = isDirected(field) ? settings.axes.sign(field.axis) : 1
+  const print = (bound: number) =>
+    `${settings.marked(printQuantity(bound * sign, quantity, unit, decimals))} ${suffix}`.trim()
+  const [below, above] = sign === 1 ? ['least', 'most'] : ['most', 'least']
+  if (Number(next) < least) return `This must be at ${below} ${print(least)}.`
+  return Number(next) > most ? `This must be at ${above} ${print(most)}.` : null
 }
 
 function enter(field: Field, entry: Entry): void {
@@ -75,7 +81,7 @@ const setCounts = (field: Field, text: string) => set(field, (text.match(/[\d.]+
 </script>
 
 <template>
-  <template v-for="field in fields" :key="`${field.path.join()} ${field.label}`">
+  <template v-for="field in rows" :key="`${field.path.join()} ${field.label}`">
     <Tick
       v-if="field.type === 'switch'"
       :model-value="Boolean(value(field))"
@@ -88,6 +94,7 @@ const setCounts = (field: Field, text: string) => set(field, (text.match(/[\d.]+
         v-bind="shownNumber(field)"
         :label="nameOf(field)"
         :axis="field.axis"
+        :is-amount="field.isAmount"
         :value="value(field) ?? null"
         :empty="field.empty"
         :check="wrong(field)"

@@ -57,7 +57,7 @@ const isCurrent = (place: readonly number[]) => props.current?.every((value, i) 
 }
 
 .cell.cell {
-  --v-btn-height: calc(27px * var(--scale));
+  --v-btn-height: max(calc(27px * var(--scale)), var(--target));
 
   width: 27px;
   padding: 0;

@@ -5,6 +5,7 @@ import { computed, ref } from 'vue'
 import { differing, pathInWords } from '~/editor/presets/differing'
 import type { Kept } from '~/editor/presets/presets'
 import { usePresets } from '~/editor/presets/presets'
+import { useSettings } from '~/editor/settings'
 import { saveFile } from '~/editor/saving/save-file'
 
 /** Begins a form from numbers that were kept, and keeps them: with oneself, or with the level. */
@@ -23,6 +24,7 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ apply: [values: object] }>()
 const presets = usePresets()
+const settings = useSettings()
 const failed = ref('')
 const naming = ref(false)
 const name = ref('')
@@ -62,7 +64,7 @@ const groups = computed(() =>
 const current = computed(() => all.value.find(each => presets.keyOf(each) === presets.chosen[props.form]) ?? null)
 const changed = computed(() => (current.value ? differing(current.value.values, plain.value) : []))
 const said = computed(() => {
-  const words = [...new Set(changed.value.map(pathInWords))]
+  const words = [...new Set(changed.value.map(path => pathInWords(path, settings.axes)))]
   return words.length > NAMED
     ? `${words.slice(0, NAMED).join('; ')} and ${words.length - NAMED} more`
     : words.join('; ')

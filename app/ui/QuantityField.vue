@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import type { ComponentPublicInstance } from 'vue'
 import { computed, nextTick, ref, watch } from 'vue'
+import { isDirected } from '~~/core/units/field'
 import type { Quantity } from '~~/core/units/quantity'
 import { printQuantity } from '~~/core/units/quantity'
 import type { Entry } from '~~/core/units/entry'
-import { parseEntry } from '~~/core/units/entry'
+import { directed, parseEntry } from '~~/core/units/entry'
+import type { LevelAxis } from '~~/core/units/height'
 import { otherMeaning } from '~~/core/units/mark'
 import { useTimeoutFn } from '@vueuse/core'
 import { useSettings } from '~/editor/settings'
@@ -17,8 +19,10 @@ const props = defineProps<{
   decimals: number
   label: string
   suffix?: string
-  /** 0, 1 or 2: colours the edge as that axis. */
-  axis?: number
+  /** The axis of the level that it runs along: colours the edge, and says in the label how that is written. */
+  axis?: LevelAxis
+  /** It is only how much there is along it, whichever way. */
+  isAmount?: boolean
   /** Says what is wrong with a value, or nothing. */
   check?: (value: number) => string | null
   disabled?: boolean
@@ -36,8 +40,14 @@ const props = defineProps<{
 const emit = defineEmits<{ commit: [value: number, entry: Entry]; step: [steps: number] }>()
 
 const settings = useSettings()
+const name = computed(() => settings.axes.label(props.label, props.axis))
+const letter = computed(() => (props.axis === undefined ? null : settings.axes.letter(props.axis).toLowerCase()))
+/** -1 where what is written is the other way of what is kept. */
+const sign = computed(() => (isDirected(props) ? settings.axes.sign(props.axis) : 1))
 const shown = computed(() =>
-  props.value === null ? '' : settings.marked(printQuantity(props.value, props.quantity, props.unit, props.decimals)),
+  props.value === null
+    ? ''
+    : settings.marked(printQuantity(props.value * sign.value + 0, props.quantity, props.unit, props.decimals)),
 )
 /** What a number was taken for that could have meant another. */
 const note = ref<string | null>(null)
@@ -67,18 +77,15 @@ function commit(): void {
   // Leaving a field as it was must not round the number behind it to the decimals shown.
   if (text.value === before) return restore()
   const parsed = parseEntry(text.value, props.quantity, props.unit, props.operators ?? '')
-  error.value = parsed.ok
-    ? parsed.entry.operator === ''
-      ? (props.check?.(parsed.entry.value) ?? null)
-      : null
-    : parsed.error
+  const entry = parsed.ok ? directed(parsed.entry, sign.value) : null
+  error.value = !parsed.ok ? parsed.error : entry!.operator === '' ? (props.check?.(entry!.value) ?? null) : null
   // What is at fault is marked, where the keyboard is still there to mend it.
   if (!parsed.ok && document.activeElement === element()) element()!.setSelectionRange(parsed.at, parsed.end)
-  if (!parsed.ok || error.value) return
+  if (!entry || error.value) return
   const doubt = otherMeaning(text.value, settings.mark)
   note.value = doubt && `Taken as ${doubt.taken}. For ${doubt.other} leave the mark out.`
   if (doubt) forgetNote()
-  emit('commit', parsed.entry.value, parsed.entry)
+  emit('commit', entry.value, entry)
   restore()
 }
 
@@ -90,7 +97,7 @@ function stepBy(direction: number, event: KeyboardEvent | WheelEvent): void {
     commit()
     entered.isTyped = true
   }
-  const steps = direction * (event.shiftKey ? 10 : event.ctrlKey || event.metaKey ? 0.1 : 1)
+  const steps = direction * sign.value * (event.shiftKey ? 10 : event.ctrlKey || event.metaKey ? 0.1 : 1)
   entered.steps += steps
   emit('step', steps)
 }
@@ -136,7 +143,7 @@ function leave(): void {
 </script>
 
 <template>
-  <div class="field" :class="[axis === undefined ? '' : `axis-${'xyz'[axis]}`, { wrong: error, held }]" :title="held">
+  <div class="field" :class="[letter && `axis-${letter}`, { wrong: error, held }]" :title="held">
     <v-text-field
       ref="input"
       v-model="text"
@@ -145,7 +152,7 @@ function leave(): void {
       autocomplete="off"
       spellcheck="false"
       :error="error !== null"
-      :aria-label="label"
+      :aria-label="name"
       :aria-description="held"
       :aria-invalid="error !== null"
       :placeholder="value === null ? (empty ?? 'mixed') : ''"

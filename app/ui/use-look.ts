@@ -10,6 +10,7 @@ export function useLook(): void {
     theme.change(settings.boardName)
     const { style, dataset } = document.documentElement
     style.setProperty('--scale', String(settings.kept.textSize / 100))
+    dataset.hand = settings.byFinger ? 'finger' : 'pointer'
     dataset.motion = settings.movesLess ? 'less' : 'all'
   })
 }

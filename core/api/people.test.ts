@@ -52,6 +52,17 @@ describe('letters', () => {
       id: testId(i + 1),
       name,
     }))
+    expect(
+      lettersOf([
+        { id: 'a', name: 'Ada', initials: 'AB' },
+        { id: 'b', name: 'Ben', initials: 'AB' },
+      ]),
+    ).toEqual(
+      new Map([
+        ['a', 'AB'],
+        ['b', 'B'],
+      ]),
+    )
     const letters = lettersOf(people.toReversed())
     expect(people.map(({ id }) => letters.get(id))).toEqual(['A', 'Ad', 'Aa', 'B', '?', 'É', 'A2', 'A3'])
     expect(new Set(letters.values()).size).toBe(people.length)

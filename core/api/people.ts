@@ -34,9 +34,14 @@ const draggedSchema = z.strictObject({
 })
 export type Dragged = z.infer<typeof draggedSchema>
 
+/** One to three letters or digits. */
+export const initialsSchema = z.string().regex(/^[\p{L}\p{N}]{0,3}$/u, 'must be up to three letters')
+
 /** What a page says of the person before it. */
 export const presenceSchema = z.strictObject({
   name: nameSchema,
+  /** As they want to be marked; none for the first letters of the name. */
+  initials: initialsSchema.optional(),
   /** Which of the colours. */
   mark: z
     .int()
@@ -137,15 +142,18 @@ export function withUpdates(
   return after
 }
 
-/** Letters for people, each its own: as many of the name's first as it takes, and then a number. */
-export function lettersOf(people: Iterable<{ id: string; name: string }>): Map<string, string> {
+/**
+ * Letters for people, each its own: the initials they want, else as many of the name's first as it takes, and then a
+ * number.
+ */
+export function lettersOf(people: Iterable<{ id: string; name: string; initials?: string }>): Map<string, string> {
   const letters = new Map<string, string>()
   const taken = new Set<string>()
-  for (const { id, name } of [...people].sort((a, b) => (a.id < b.id ? -1 : 1))) {
+  for (const { id, name, initials } of [...people].sort((a, b) => (a.id < b.id ? -1 : 1))) {
     const [first = '?', ...rest] = [...name.toLocaleUpperCase('en')].filter(each => /[\p{L}\p{N}]/u.test(each))
     const second = rest.map(each => first + each.toLocaleLowerCase('en'))
     const numbered = Array.from({ length: taken.size + 1 }, (_, i) => `${first}${i + 2}`)
-    const letter = [first, ...second, ...numbered].find(each => !taken.has(each))!
+    const letter = [...(initials ? [initials] : []), first, ...second, ...numbered].find(each => !taken.has(each))!
     taken.add(letter)
     letters.set(id, letter)
   }

@@ -1,6 +1,7 @@
 import type { Vector3 } from 'three'
 import type { z } from 'zod'
 import type { Vec3 } from '../math/vectors'
+import type { WrittenAxes } from '../units/height'
 import type { RuleField } from './fields'
 import type { CopyKeys, CopyPlace } from './keys'
 import type { GroundBelow } from './path/ground'
@@ -50,7 +51,7 @@ export type RuleDefinition<R extends { type: string }> = {
   /** Whether grips are points on the surfaces of the level, dragged along them; others float above the copies. */
   gripsOnSurface: boolean
   /** The numbers that its grips change, in words. @param length prints metres */
-  gripText: (rule: R, length: (metres: number) => string) => string
+  gripText: (rule: R, length: (metres: number) => string, axes: WrittenAxes) => string
   /**
    * The rule around another middle, at its origin, its first copy staying where it is; null for rules without a middle.
    */

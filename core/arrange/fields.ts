@@ -1,5 +1,6 @@
 import type { ChoiceField, Field, FieldPath, NumberField } from '../units/field'
 import { choiceField, numberField } from '../units/field'
+import type { LevelAxis } from '../units/height'
 
 /**
  * Of some numbers is shown and typed what is left beyond the sources' size: along the largest of these axes, or along
@@ -18,8 +19,8 @@ export const gapField = (
   label: string,
   path: FieldPath,
   beyond: readonly number[] | 'way',
-  axis?: number,
-): RuleNumber => ({ ...numberField(label, path, 'length', { axis }), beyond })
+  axis?: LevelAxis,
+): RuleNumber => ({ ...numberField(label, path, 'length', { axis, isAmount: true }), beyond })
 
 /** A number or choice that older rules leave out. */
 export const withOtherwise = <F extends RuleNumber | ChoiceField>(

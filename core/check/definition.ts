@@ -1,5 +1,6 @@
 import type { Operation } from '../level/schema'
 import type { Vec3 } from '../math/vectors'
+import type { LevelAxis } from '../units/height'
 import type { CheckSite } from './site'
 
 /** How bad it is: what people will see or run into, what will cost somebody time, what may be meant so. */
@@ -13,6 +14,8 @@ export type LimitSpec = {
   quantity: 'length' | 'angle' | 'factor'
   least?: number
   most?: number
+  axis?: LevelAxis
+  otherEnd?: string
 }
 
 /** The limits in force, by their names. */

@@ -74,6 +74,8 @@ export const recipeFieldsSchema = z.strictObject({
         name: inputName,
         label: nameSchema,
         quantity: z.enum(['length', 'angle', 'factor', 'count', 'number']),
+        /** The axis of the level that it runs along, whose letter is in the label. */
+        axis: z.literal([0, 1, 2]).optional(),
         /** What it is as long as nobody says otherwise. */
         first: coordinate,
       }),

@@ -3,6 +3,8 @@ import { Vector3 } from 'three'
 import type { PointOn } from '../level/fields'
 import type { Measure } from '../level/schema'
 import { Placed } from '../mesh/placed'
+import type { LevelAxis } from '../units/height'
+import { LEVEL_AXES } from '../units/height'
 import type { LevelView } from '../scene/level-view'
 import type { Shown } from '../scene/shown'
 import type { LengthSet, Wanted } from './set-length'
@@ -21,8 +23,8 @@ export type Measured = {
   /** Drawn thin. */
   guides: (readonly [Vector3, Vector3])[]
   numbers: MeasuredNumber[]
-  /** For its card: the main number first. */
-  facts: { label: string; value: number; figure: Figure }[]
+  /** For its card: the main number first. The label of one along an axis is the letter of that in the level. */
+  facts: { label: string; value: number; figure: Figure; axis?: LevelAxis }[]
   /** What has to be said, such as that nothing is below. */
   remarks: string[]
 }
@@ -101,8 +103,9 @@ export function placedOf(ids: readonly string[], { level, shownBy }: Where): Pla
 /** A way along three axes, each part as long as it is, without a sign. */
 export function alongAxes(way: Vector3, axes: Quaternion): Measured['facts'] {
   const inside = way.clone().applyQuaternion(axes.clone().invert())
-  return [0, 1, 2].map(axis => ({
+  return LEVEL_AXES.map(axis => ({
     label: 'XYZ'[axis]!,
+    axis,
     value: Math.abs(inside.getComponent(axis)),
     figure: 'length' as const,
   }))

@@ -5,6 +5,8 @@ import { RECIPE_BOUNDS, RECIPE_RECORDS, recipeFieldsSchema } from '../level/reci
 import type { Operation, Placement, PlacementFields, RecordName } from '../level/schema'
 import { RECORDS } from '../level/schema'
 import type { Quat, Vec3 } from '../math/vectors'
+import type { LevelAxis } from '../units/height'
+import { LEVEL_AXES } from '../units/height'
 import { firstIssue } from '../units/issue'
 import { asName } from '../units/text'
 import { nameIn } from './sums'
@@ -17,7 +19,6 @@ export type MadeRecipe = { ok: true; recipe: Recipe; subjects: readonly string[]
 
 /** Numbers that are this near are the same: a millionth of a millimetre, or of a degree. */
 const NEAR = 1e-9
-const AXES = 'XYZ'
 
 /**
  * A recipe of what was done: what happened to things that were there becomes a step for whatever is picked, and what
@@ -257,30 +258,43 @@ function together(alike: readonly Deed[]): Deed {
 function withSums(steps: Steps): { inputs: RecipeInput[]; steps: Steps } {
   const inputs: RecipeInput[] = []
   const taken = new Set<string>()
-  const input = (base: string, label: string, quantity: RecipeInput['quantity'], first: number): Sum => {
+  const input = (
+    base: string,
+    label: string,
+    quantity: RecipeInput['quantity'],
+    first: number,
+    axis?: LevelAxis,
+  ): Sum => {
     if (inputs.length >= RECIPE_BOUNDS.inputs) return first
     let name = base
     for (let i = 2; taken.has(name); i++) name = `${base}${i}`
     taken.add(name)
     const number = name.slice(base.length)
-    inputs.push({ name, label: asName(number ? `${label} ${number}` : label), quantity, first })
+    inputs.push({
+      name,
+      label: asName(number ? `${label} ${number}` : label),
+      quantity,
+      ...(axis !== undefined && { axis }),
+      first,
+    })
     return name
   }
+  /** A number along an axis, by a name that says which; one that does nothing stays as it is. */
+  const along = (of: Sum, nothing: number, does: string, quantity: RecipeInput['quantity'], axis: LevelAxis): Sum => {
+    const letter = 'XYZ'[axis]
+    return typeof of === 'number' && of !== nothing
+      ? input(`${does.toLowerCase()}${letter}`, `${does} ${letter}`, quantity, of, axis)
+      : of
+  }
   const shift = (by: readonly Sum[], does: string): [Sum, Sum, Sum] =>
-    by.map((each, i) =>
-      typeof each === 'number' && each !== 0
-        ? input(`${does.toLowerCase()}${AXES[i]}`, `${does} ${AXES[i]}`, 'length', each)
-        : each,
-    ) as [Sum, Sum, Sum]
+    LEVEL_AXES.map(axis => along(by[axis]!, 0, does, 'length', axis)) as [Sum, Sum, Sum]
   const factors = (by: readonly Sum[]): [Sum, Sum, Sum] => {
     const [x, y, z] = by
     if (x === y && y === z && typeof x === 'number') {
       const name = input('size', 'Size', 'factor', x)
       return [name, name, name]
     }
-    return by.map((each, i) =>
-      typeof each === 'number' && each !== 1 ? input(`size${AXES[i]}`, `Size ${AXES[i]}`, 'factor', each) : each,
-    ) as [Sum, Sum, Sum]
+    return LEVEL_AXES.map(axis => along(by[axis]!, 1, 'Size', 'factor', axis)) as [Sum, Sum, Sum]
   }
   const named = steps.map(({ label, does }) => ({
     label,

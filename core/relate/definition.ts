@@ -4,6 +4,7 @@ import { turnInside } from '../edit/handles/turn'
 import type { RelationKind, RuleOf } from '../level/relation'
 import type { Relation } from '../level/schema'
 import type { Quat } from '../math/vectors'
+import type { WrittenAxes } from '../units/height'
 import type { Finder } from '../scene/finder'
 import type { Standing } from './standing'
 
@@ -44,7 +45,7 @@ export type Freedom = 'turn' | 'size'
 /** All there is to know about one kind of relation. */
 export type RelationDefinition<K extends RelationKind> = {
   /** How it is said of a thing: `by` are the names of its holders. */
-  says: (rule: RuleOf<K>, by: readonly string[], length: (metres: number) => string) => string
+  says: (rule: RuleOf<K>, by: readonly string[], length: (metres: number) => string, axes: WrittenAxes) => string
   /** The number by which it is kept, if there is one. @param holders how many things hold it */
   number?: {
     label: string

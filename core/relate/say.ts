@@ -1,10 +1,16 @@
 import type { Level } from '../level/level'
 import type { Relation } from '../level/schema'
+import type { WrittenAxes } from '../units/height'
+import { AXES_WRITTEN } from '../units/height'
 import { printLengths } from '../units/quantity'
 import { thingOf } from './standing'
 import type { ChangedRelation } from './changed'
 import type { Unmet } from './keep'
 import { definitionOf } from './kinds'
+
+/** How lengths and axes are written for whoever reads it. */
+export type SaidIn = { length: (metres: number) => string; axes: WrittenAxes }
+const IN_METRES: SaidIn = { length: metres => printLengths([metres], 'm', 3), axes: AXES_WRITTEN.y }
 
 /** What a thing is called; of one that is not there, that. */
 const nameIn = (level: Pick<Level, 'get'>, id: string | null) =>
@@ -14,21 +20,19 @@ const nameIn = (level: Pick<Level, 'get'>, id: string | null) =>
 export function sayRelation(
   level: Pick<Level, 'get'>,
   { rule, holders }: Pick<Relation, 'rule' | 'holders'>,
-  length: (metres: number) => string = metres => printLengths([metres], 'm', 3),
+  { length, axes }: SaidIn = IN_METRES,
 ): string {
   return definitionOf(rule).says(
     rule,
     holders.map(({ on }) => nameIn(level, on)),
     length,
+    axes,
   )
 }
 
 /** What becomes of a relation: "now 0.620 m from Bench 1", "lets go: facing Stage". */
-export const sayChanged = (
-  level: Pick<Level, 'get'>,
-  { before, after }: ChangedRelation,
-  length?: (metres: number) => string,
-): string => (after ? `now ${sayRelation(level, after, length)}` : `lets go: ${sayRelation(level, before, length)}`)
+export const sayChanged = (level: Pick<Level, 'get'>, { before, after }: ChangedRelation, within?: SaidIn): string =>
+  after ? `now ${sayRelation(level, after, within)}` : `lets go: ${sayRelation(level, before, within)}`
 
 const WHY: Record<Unmet['why'], string> = {
   'circle': 'they wait for each other',

@@ -30,6 +30,13 @@ export function parseEntry(text: string, quantity: Quantity, unit: string | unde
   }
 }
 
+/** What was typed of a number that is written the other way, of the number itself. @param sign -1 for such a one */
+export const directed = ({ operator, value }: Entry, sign: 1 | -1): Entry => ({
+  operator,
+  // + 0: nothing typed is -0.
+  value: operator === '' || operator === '+' ? value * sign + 0 : value,
+})
+
 /** The number an entry makes of one that is there. */
 export function applyEntry({ operator, value }: Entry, now: number): number {
   switch (operator) {

@@ -1,3 +1,5 @@
+import type { LevelAxis } from './height'
+import { LEVEL_AXES } from './height'
 import type { Quantity } from './quantity'
 
 /** Where a value stands in what a form is of. */
@@ -22,8 +24,12 @@ export type NumberField = Row & {
   /** What is less or more than these is refused. */
   least?: number
   most?: number
-  /** The axis it runs along: 0, 1 or 2. */
-  axis?: number
+  /** The axis of the level that it runs along, whose letter is in the label. */
+  axis?: LevelAxis
+  /** It is only how much there is along that axis, whichever way. */
+  isAmount?: true
+  /** What it is called where that axis is written the other way, if it is the end of something. */
+  otherEnd?: string
   /** What stands while there is none. */
   otherwise?: number
   /** Said while there is none. */
@@ -39,6 +45,8 @@ export type ChoiceField = Row & {
   also?: Record<string, object>
   /** All of them beside each other, if they are few and short. */
   isOpen?: true
+  /** Its values are axes of the level, named by their letters. */
+  ofAxes?: true
 }
 
 /** `on`: what is there while it is on, and nothing while it is not; without it the switch is itself the value. */
@@ -73,7 +81,15 @@ export function numberField(
 
 /** Three numbers along X, Y and Z. */
 export const threeFields = (label: string, key: string, quantity: FieldQuantity): NumberField[] =>
-  [0, 1, 2].map(axis => numberField(`${label} ${'XYZ'[axis]}`, [key, axis], quantity, { axis }))
+  LEVEL_AXES.map(axis => numberField(`${label} ${'XYZ'[axis]}`, [key, axis], quantity, { axis }))
+
+/** Whether a number is the other way where its axis is: not how much there is of something, and no factor. */
+export const isDirected = ({
+  quantity,
+  axis,
+  isAmount,
+}: Pick<NumberField, 'quantity' | 'axis'> & { isAmount?: boolean }) =>
+  axis !== undefined && !isAmount && (quantity === 'length' || quantity === 'angle')
 
 export const switchField = (label: string, at: string | FieldPath, on?: object): SwitchField => ({
   type: 'switch',

@@ -10,6 +10,7 @@ import { clashesOf, isKeptByBrowser } from './clashes'
 import { useKeys } from './keys'
 import { readKeys, readKeysFile, writeKeys } from './keys-file'
 import type { KeyUse, StageUse } from './stage-uses'
+import { AXES_WRITTEN } from '~~/core/units/height'
 import { lockOf, STAGE_USES } from './stage-uses'
 import { keyDown } from './test-keys'
 
@@ -86,7 +87,7 @@ describe('keys', () => {
   })
 
   it('of the stage lock as they are called', () => {
-    const lock = (...uses: StageUse[]) => uses.map(use => lockOf(asked => asked === use))
+    const lock = (...uses: StageUse[]) => uses.map(use => lockOf(asked => asked === use, AXES_WRITTEN.y))
     expect(lock('lockX', 'lockY', 'lockZ')).toEqual([0, 1, 2].map(axis => ({ kind: 'axis', axis })))
     expect(lock('lockOutOfX', 'lockOutOfY', 'lockOutOfZ')).toEqual([0, 1, 2].map(axis => ({ kind: 'plane', axis })))
     expect(lock('unlock', 'keep')).toEqual([{ kind: 'view' }, null])

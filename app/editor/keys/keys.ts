@@ -130,8 +130,12 @@ export const useKeys = defineStore('keys', () => {
     return labelOf(name) ?? 'no key'
   }
 
-  /** A text with keys in it, each meant by what it does: `{Undo} takes it back`. */
-  const said = (text: string): string => text.replace(/\{([^{}]+)\}/g, (_, name: string) => labelOf(name) ?? 'no key')
+  /**
+   * A text with keys in it, each meant by what it does: `{Undo} takes it back`; and with letters of axes: `the [Y]
+   * dial`.
+   */
+  const said = (text: string): string =>
+    settings.axes.text(text).replace(/\{([^{}]+)\}/g, (_, name: string) => labelOf(name) ?? 'no key')
 
   return {
     sought,

@@ -1,4 +1,5 @@
 import type { Constraint } from '~~/core/edit/handles/lock'
+import type { WrittenAxes } from '~~/core/units/height'
 import type { Chord } from './chord'
 
 /** Where a key means something. What has the stage to itself hears its keys before the page does. */
@@ -97,7 +98,7 @@ export const STAGE_USES = {
 
 export type StageUse = keyof typeof STAGE_USES
 
-/** What a drag is locked to by which use. */
+/** What a drag is locked to by which use, by the letters of axes as they are written. */
 export const LOCKS: Partial<Record<StageUse, Constraint>> = {
   lockX: { kind: 'axis', axis: 0 },
   lockY: { kind: 'axis', axis: 1 },
@@ -109,8 +110,10 @@ export const LOCKS: Partial<Record<StageUse, Constraint>> = {
 }
 
 /** The lock that a key asks for, by what it means; null if it asks for none. */
-export const lockOf = (is: (use: StageUse) => boolean): Constraint | null =>
-  (Object.keys(LOCKS) as StageUse[]).flatMap(use => (is(use) ? LOCKS[use]! : []))[0] ?? null
+export function lockOf(is: (use: StageUse) => boolean, axes: WrittenAxes): Constraint | null {
+  const lock = (Object.keys(LOCKS) as StageUse[]).flatMap(use => (is(use) ? LOCKS[use]! : []))[0] ?? null
+  return lock === null || lock.kind === 'view' ? lock : { ...lock, axis: axes.written(lock.axis) }
+}
 
 /** Uses by the groups that they are in, in the order of their first. */
 export function groupsOf(uses: readonly KeyUse[]): { group: string; uses: readonly KeyUse[] }[] {

@@ -36,6 +36,8 @@ export const pointingSchema = z.object({
   /** Of ours. */
   orbitSpeed: speed(1),
   zoomSpeed: speed(1),
+  /** Seconds for which the view goes on after it was steered; 0 for not at all. */
+  goesOn: z.number().min(0).max(3).catch(0),
 })
 export type Pointing = z.output<typeof pointingSchema>
 
@@ -48,6 +50,7 @@ const ORDINARY = {
   zoomAt: 'pointer',
   orbitSpeed: 1,
   zoomSpeed: 1,
+  goesOn: 0,
 } satisfies Partial<Pointing>
 
 /** To begin with, for what one has at hand. A click with the right button, without a drag, is the menu in all. */

@@ -1,4 +1,5 @@
 import { fieldWord } from '~~/core/level/field-words'
+import type { LevelAxis, WrittenAxes } from '~~/core/units/height'
 
 /** Leaves of values, each by the way to it. Goes as deep as what presets hold. */
 function leavesOf(values: object): Map<string, unknown> {
@@ -21,10 +22,10 @@ export function differing(a: object, b: object): string[] {
 }
 
 /** A way in words: `rule/along/2` is "along Z", `rule/count` "count". */
-export function pathInWords(path: string): string {
+export function pathInWords(path: string, axes: WrittenAxes): string {
   const steps = path.split('/').filter(step => step !== 'rule' && step !== 'own')
   const [last] = steps.slice(-1)
   const isAxis = last !== undefined && /^[012]$/.test(last) && steps.length > 1
   const named = steps.filter(step => !/^\d+$/.test(step)).map(fieldWord)
-  return `${named.slice(-2).join(', ')}${isAxis ? ` ${'XYZ'[Number(last)]}` : ''}`.trim() || path
+  return `${named.slice(-2).join(', ')}${isAxis ? ` ${axes.letter(Number(last) as LevelAxis)}` : ''}`.trim() || path
 }

@@ -4,6 +4,7 @@ import { testEditor } from '../test-editor'
 import { useLevel } from '../level'
 import { useSettings } from '../settings'
 import { MOST_PRESETS, readSettings } from '../settings-schema'
+import { AXES_WRITTEN } from '~~/core/units/height'
 import { differing, pathInWords } from './differing'
 import type { Kept } from './presets'
 import { usePresets } from './presets'
@@ -13,9 +14,9 @@ describe('what differs from a preset', () => {
     const kept = { rule: { count: 5, along: [0, 0, 1.5], spanAround: false }, vary: { seed: 1 } }
     const now = { rule: { count: 8, along: [0, 0, 2], spanAround: false }, vary: { seed: 1 }, more: null }
     expect(differing(kept, now)).toEqual(['more', 'rule/along/2', 'rule/count'])
-    expect(differing(kept, now).map(pathInWords)).toEqual(['more', 'along Z', 'count'])
-    expect(pathInWords('own/spanAround')).toBe('span around')
-    expect(pathInWords('mix/0/weight')).toBe('mix, weight')
+    expect(differing(kept, now).map(path => pathInWords(path, AXES_WRITTEN.y))).toEqual(['more', 'along Z', 'count'])
+    expect(pathInWords('own/spanAround', AXES_WRITTEN.y)).toBe('span around')
+    expect(pathInWords('mix/0/weight', AXES_WRITTEN.y)).toBe('mix, weight')
   })
 
   it('is nothing for what is the same, and something for whatever is not, however it is nested', () => {

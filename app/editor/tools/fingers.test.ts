@@ -22,8 +22,8 @@ describe('fingers on the stage', () => {
         const { world, view } = start('plan')
         const ground = view.rayAt(at(400, 300)).origin.clone().setY(0)
         const steer = steerByFingers(world, [at(350, 300), at(450, 300)])
-        steer([at(350 + dx / 2, 300 + dy / 2), at(450 + dx / 2, 300 + dy / 2)])
-        steer([at(350 + dx, 300 + dy), at(450 + dx, 300 + dy)])
+        steer.move([at(350 + dx / 2, 300 + dy / 2), at(450 + dx / 2, 300 + dy / 2)])
+        steer.move([at(350 + dx, 300 + dy), at(450 + dx, 300 + dy)])
         const seen = view.project(ground)!
         expect([seen.x - 400 - dx, seen.y - 300 - dy].every(off => Math.abs(off) < 0.5)).toBe(true)
       }),
@@ -36,11 +36,11 @@ describe('fingers on the stage', () => {
     const before = view.savePose()
     const far = before.eye.distanceTo(new Vector3(0, 0, 0))
     const steer = steerByFingers(world, [at(350, 300), at(450, 300)])
-    steer([at(320, 300), at(480, 300)])
+    steer.move([at(320, 300), at(480, 300)])
     expect(view.savePose().eye.distanceTo(before.eye)).toBeGreaterThan(far * 0.2)
     const middle = view.rayAt(at(400, 300))
     expect(middle.distanceToPoint(new Vector3(0, 0, 0))).toBeLessThan(0.6)
-    steer([at(350, 300), at(450, 300)])
+    steer.move([at(350, 300), at(450, 300)])
     expect(view.savePose().eye.distanceTo(before.eye)).toBeLessThan(1e-6)
   })
 
@@ -58,10 +58,10 @@ describe('fingers on the stage', () => {
     }
     const eye = view.savePose().eye.clone()
     const steer = steerByFingers(world, turned(0))
-    steer(turned(4))
+    steer.move(turned(4))
     expect(view.savePose().eye.distanceTo(eye)).toBeLessThan(1e-9)
     const before = angleOf()
-    for (const degrees of [10, 20, 30, 40]) steer(turned(degrees))
+    for (const degrees of [10, 20, 30, 40]) steer.move(turned(degrees))
     // Clockwise on the screen, where y runs down.
     expect(angleOf()).toBeGreaterThan(before + 0.1)
     expect(view.savePose().eye.y).toBeCloseTo(eye.y, 6)
@@ -71,7 +71,7 @@ describe('fingers on the stage', () => {
     const three = (dx: number) => [at(300 + dx, 300), at(400 + dx, 300), at(500 + dx, 320)]
     const { world, view } = start()
     const eye = view.savePose().eye.clone()
-    steerByFingers(world, three(0))(three(60))
+    steerByFingers(world, three(0)).move(three(60))
     const orbited = view.savePose().eye
     expect(orbited.distanceTo(eye)).toBeGreaterThan(1)
     // About what lies under the fingers, which is near the middle of the level.
@@ -79,7 +79,7 @@ describe('fingers on the stage', () => {
     const again = start()
     useSettings().kept.pointing.fingers = 'orbit'
     const before = again.view.savePose().eye.clone()
-    steerByFingers(again.world, three(0).slice(0, 2))(three(60).slice(0, 2))
+    steerByFingers(again.world, three(0).slice(0, 2)).move(three(60).slice(0, 2))
     expect(Math.abs(again.view.savePose().eye.length() - before.length())).toBeLessThan(1.5)
     expect(again.view.savePose().eye.distanceTo(before)).toBeGreaterThan(1)
   })

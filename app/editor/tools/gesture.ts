@@ -2,6 +2,7 @@ import type { FrameRule } from '~~/core/mesh/frame'
 import type { ScreenPoint } from '~~/core/math/screen'
 import type { ScreenBox } from '~/stage/label-place'
 import type { StageUse } from '../keys/stage-uses'
+import type { LevelAxis } from '~~/core/units/height'
 import type { ToolId } from './tool-id'
 import type { Quantity } from '~~/core/units/quantity'
 
@@ -92,7 +93,7 @@ export type Readout = {
 export type TypedNumbers = {
   at: ScreenPoint
   title: string
-  fields: { label: string; quantity: Quantity; value: number; axis?: number }[]
+  fields: { label: string; quantity: Quantity; value: number; axis?: LevelAxis; isAmount?: true }[]
   /** What the form has to leave in sight. */
   avoid?: readonly ScreenBox[]
   /** What comes of the numbers, in words; or why none can be typed, where there are no fields. */

@@ -2,21 +2,25 @@ import { Vector3 } from 'three'
 import type { View } from '~/stage/view'
 import type { StageUse } from '../keys/stage-uses'
 import type { ViewGesture } from '../pointing/pointing'
+import { Pace } from './coasting'
 import type { Gesture, PointerAt } from './gesture'
 import type { ToolWorld } from './tool-world'
 
 /**
- * A gesture that steers the view by the pointer's way, in pixels since the last move. Nothing of it has to be taken
- * back.
+ * A gesture that steers the view by the pointer's way, in pixels since the last move, and lets it go on after that.
+ * Nothing of it has to be taken back.
  */
-function steer(from: PointerAt, turn: (dx: number, dy: number) => void): Gesture {
+function steer(world: ToolWorld, from: PointerAt, turn: (dx: number, dy: number) => void): Gesture {
   let last = from
+  const pace = new Pace()
   return {
     move: pointer => {
-      turn(pointer.x - last.x, pointer.y - last.y)
+      const [dx, dy] = [pointer.x - last.x, pointer.y - last.y]
+      turn(dx, dy)
+      pace.add(dx, dy, performance.now())
       last = pointer
     },
-    end: () => {},
+    end: () => world.coasting.begin(pace.now(performance.now()), world.coasts(), turn),
     cancel: () => {},
   }
 }
@@ -75,16 +79,16 @@ export function steering(world: ToolWorld, gesture: ViewGesture, pointer: Pointe
   switch (gesture) {
     case 'pan': {
       const at = pointUnder(world, view, pointer)
-      return steer(pointer, (dx, dy) => view.pan(dx, dy, at))
+      return steer(world, pointer, (dx, dy) => view.pan(dx, dy, at))
     }
     case 'orbit': {
       const centre = orbitCentre(world, view, pointer)
       const { orbitSpeed } = world.pointing()
-      return steer(pointer, (dx, dy) => view.orbit(dx * orbitSpeed, dy * orbitSpeed, centre))
+      return steer(world, pointer, (dx, dy) => view.orbit(dx * orbitSpeed, dy * orbitSpeed, centre))
     }
     case 'zoom': {
       const at = zoomPoint(world, view, pointer)
-      return steer(pointer, (_dx, dy) => zoomBy(world, view, at, dy, BY_DRAG))
+      return steer(world, pointer, (_dx, dy) => zoomBy(world, view, at, dy, BY_DRAG))
     }
     case 'fly':
       return fly(world, view, pointer)

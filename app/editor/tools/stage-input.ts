@@ -9,7 +9,7 @@ import type { ViewGesture } from '../pointing/pointing'
 import { viewGestureOf } from '../pointing/pointing'
 import type { Gesture, Grasp, KeyPress, PointerAt, Readout, StageMode } from './gesture'
 import type { ToolWorld } from './tool-world'
-import { steerByFingers } from './fingers'
+import { FINGER_SLACK, Fingers } from './fingers'
 import { steerByWheel, steering } from './navigate'
 import type { ThingAt } from './pick-tool'
 import { CLICK_SLACK, PickTool } from './pick-tool'
@@ -17,8 +17,6 @@ import { CLICK_SLACK, PickTool } from './pick-tool'
 const [LEFT, RIGHT, ERASER] = [0, 2, 5]
 /** Times as large as for a mouse what a finger takes hold of is: 44 pixels (WCAG 2.2, 2.5.5; 2.5.8 asks for 24). */
 const FINGER = 1.8
-/** Milliseconds after which a finger rests, and pixels it may wander until then. */
-const [RESTS, FINGER_SLACK] = [500, 10]
 
 export type StageInputEvents = {
   onPointer: (at: PointerAt | null) => void
@@ -51,11 +49,7 @@ export class StageInput {
   readonly picking: PickTool
   private gesture: { id: number; button: number; run: Gesture } | null = null
   private hoverFrame = 0
-  /** Fingers on the stage, by their ids, with where each came down. */
-  private readonly fingers = new Map<number, { from: PointerAt; at: PointerAt }>()
-  /** Steers the view by several fingers, until all are gone again. */
-  private steer: ((now: readonly PointerAt[]) => void) | null = null
-  private resting: ReturnType<typeof setTimeout> | undefined
+  private readonly fingers: Fingers
   private vertexHeld = false
   /** Whether the readout names a point that could be taken hold of. */
   private saysOfPointer = false
@@ -68,6 +62,7 @@ export class StageInput {
     private readonly events: StageInputEvents,
   ) {
     this.picking = new PickTool(world)
+    this.fingers = new Fingers(world, { onRested: at => this.rested(at), onSteer: () => this.cancel() })
     const on = <K extends keyof HTMLElementEventMap>(
       type: K,
       listener: (event: HTMLElementEventMap[K]) => void,
@@ -76,7 +71,7 @@ export class StageInput {
     on('pointerdown', event => this.press(event))
     on('pointermove', event => this.move(event))
     on('pointerup', event => this.release(event))
-    on('pointercancel', event => this.lift(event) || this.cancel())
+    on('pointercancel', event => this.fingers.lift(event.pointerId) || this.cancel())
     on('lostpointercapture', event => this.lost(event))
     on('pointerleave', () => this.leave())
     on('contextmenu', event => event.preventDefault(), false)
@@ -115,7 +110,8 @@ export class StageInput {
 
   /** A lock key before a drag: it holds for the next one, wherever on the stage that begins. */
   private lockNext({ isOnPage }: KeyPress): boolean {
-    const lock = this.gesture || this.mode || this.world.selection().ids.size === 0 ? null : lockOf(isOnPage)
+    const lock =
+      this.gesture || this.mode || this.world.selection().ids.size === 0 ? null : lockOf(isOnPage, this.world.axes())
     if (lock) this.world.setLock(lock.kind === 'view' ? null : lock)
     return lock !== null
   }
@@ -162,7 +158,8 @@ export class StageInput {
 
   dispose(): void {
     this.cancel()
-    clearTimeout(this.resting)
+    this.fingers.dispose()
+    this.world.coasting.end()
     this.listeners.abort()
     cancelAnimationFrame(this.hoverFrame)
   }
@@ -177,6 +174,7 @@ export class StageInput {
 
   private press(event: PointerEvent): void {
     this.world.stage.handles.setSize({ finger: event.pointerType === 'touch' ? FINGER : 1 })
+    this.world.coasting.end()
     if (event.pointerType === 'touch' && this.putDown(event))
       return // Taking the focus off a field commits what was typed there before the press does anything.
     ;(globalThis.document.activeElement as HTMLElement | null)?.blur()
@@ -191,28 +189,6 @@ export class StageInput {
     this.gesture = { id: event.pointerId, button: event.button, run }
   }
 
-  /** A finger comes down. @returns whether it steers the view, with others */
-  private putDown(event: PointerEvent): boolean {
-    const at = this.pointerOf(event)
-    this.fingers.set(event.pointerId, { from: at, at })
-    clearTimeout(this.resting)
-    if (this.fingers.size === 1) {
-      // Nothing has hovered before a finger: what is meant is what is under it now.
-      this.lastPointer = at
-      this.mode?.hover(at)
-      this.resting = setTimeout(() => this.rested(at), RESTS)
-      return false
-    }
-    this.cancel()
-    this.canvas.setPointerCapture(event.pointerId)
-    this.steer = steerByFingers(this.world, this.fingersNow())
-    return true
-  }
-
-  private fingersNow(): PointerAt[] {
-    return [...this.fingers.values()].map(({ at }) => at)
-  }
-
   /** A finger that rests asks what can be done, as a click with the right button does. */
   private rested(at: PointerAt): void {
     if (this.gesture?.run.goesOn?.()) return
@@ -221,26 +197,17 @@ export class StageInput {
     else this.events.onMenu(at, this.picking.thingsAt(at))
   }
 
-  /** A finger moves. @returns whether that steers the view */
-  private slide(event: PointerEvent): boolean {
-    const finger = this.fingers.get(event.pointerId)
-    if (!finger) return false
-    finger.at = this.pointerOf(event)
-    if (Math.hypot(finger.at.x - finger.from.x, finger.at.y - finger.from.y) > FINGER_SLACK) clearTimeout(this.resting)
-    if (this.fingers.size > 1) this.steer?.(this.fingersNow())
-    return this.steer !== null
-  }
-
-  /** A finger is lifted. @returns whether it steered the view */
-  private lift(event: PointerEvent): boolean {
-    if (!this.fingers.delete(event.pointerId)) return false
-    clearTimeout(this.resting)
-    const steered = this.steer !== null
-    // One that is left begins nothing by itself.
-    this.steer =
-      steered && this.fingers.size > 1 ? steerByFingers(this.world, this.fingersNow()) : steered ? () => {} : null
-    if (this.fingers.size === 0) this.steer = null
-    return steered
+  /** A finger comes down. @returns whether it steers the view, with others */
+  private putDown(event: PointerEvent): boolean {
+    const at = this.pointerOf(event)
+    if (this.fingers.putDown(event.pointerId, at)) {
+      this.canvas.setPointerCapture(event.pointerId)
+      return true
+    }
+    // Nothing has hovered before a finger: what is meant is what is under it now.
+    this.lastPointer = at
+    this.mode?.hover(at)
+    return false
   }
 
   private gestureFor(event: PointerEvent): Gesture | null {
@@ -352,11 +319,11 @@ export class StageInput {
 
   /** Pixels that a press may wander and still be a click. */
   private get slack(): number {
-    return this.fingers.size > 0 ? FINGER_SLACK : CLICK_SLACK
+    return this.fingers.areDown ? FINGER_SLACK : CLICK_SLACK
   }
 
   private move(event: PointerEvent): void {
-    if (this.slide(event)) return
+    if (this.fingers.slide(event.pointerId, this.pointerOf(event))) return
     this.lastPointer = this.pointerOf(event)
     if (this.gesture) {
       // A further button pressed during a drag comes as a move.
@@ -423,7 +390,7 @@ export class StageInput {
   }
 
   private release(event: PointerEvent): void {
-    if (this.lift(event)) return
+    if (this.fingers.lift(event.pointerId)) return
     if (!this.gesture || event.pointerId !== this.gesture.id || event.button !== this.gesture.button) return
     const { run } = this.gesture
     if (run.goesOn?.()) return
@@ -447,6 +414,7 @@ export class StageInput {
 
   private wheel(event: WheelEvent): void {
     event.preventDefault()
+    this.world.coasting.end()
     const scale = event.deltaMode === WheelEvent.DOM_DELTA_LINE ? 33 : 1
     const [dx, dy] = [event.deltaX * scale, event.deltaY * scale]
     const delta = dy || dx

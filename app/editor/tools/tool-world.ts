@@ -9,6 +9,7 @@ import type { Copied } from '~~/core/level/copied'
 import type { DuplicateAs } from '~~/core/edit/duplicate'
 import type { Operation } from '~~/core/level/schema'
 import type { Vec3 } from '~~/core/math/vectors'
+import type { WrittenAxes } from '~~/core/units/height'
 import type { GridStep } from '~~/core/edit/snap/grid'
 import type { SteepSide } from '~~/core/edit/snap/beside'
 import type { SocketsOf } from '~~/core/edit/snap/sockets'
@@ -17,6 +18,7 @@ import type { Vector3 } from 'three'
 import type { Selection } from '~/stage/outlined'
 import type { Stage } from '~/stage/stage'
 import type { DragKind } from './drags/drag-kind'
+import type { Coasting } from './coasting'
 import type { PointerAt, PickFrame, Readout, TypedNumbers } from './gesture'
 
 /** Originals and duplicates, in the same order. */
@@ -86,6 +88,11 @@ export type ToolWorld = {
   /** What a press on a handle, or with a lock anywhere, starts; null if nothing can be dragged. */
   startDrag: (handle: Handle | null, from: PointerAt, source?: Vector3) => DragKind | null
   printLength: (metres: number, signed?: boolean) => string
+  /** What lets the view go on, and for how many seconds; 0 for not at all. */
+  coasting: Coasting
+  coasts: () => number
+  /** How axes are written. */
+  axes: () => WrittenAxes
   printAngle: (degrees: number, signed?: boolean) => string
   say: (readout: Readout | null) => void
   /** Who else moves a thing right now, or what it hangs from, or has reserved it; null if nobody. */

@@ -9,6 +9,7 @@ import { riserAndTread, stairWarnings } from '~~/core/mesh/stairs'
 import { createPlacement, freeName, lastOrder } from '~~/core/level/create'
 import type { Operation } from '~~/core/level/schema'
 import { localMatrix } from '~~/core/math/transform'
+import type { LevelAxis } from '~~/core/units/height'
 import { findLanding } from '~~/core/edit/snap/landing'
 import { findSnapPoint } from '~~/core/edit/snap/vertex'
 import { cornersOf } from '~~/core/scene/shown'
@@ -182,11 +183,11 @@ export class BlockTool implements StageMode {
     const fields = [
       ...(this.stage === 'base'
         ? [
-            { label: 'Width', quantity: 'length' as const, value: width, axis: 0 },
-            { label: 'Depth', quantity: 'length' as const, value: depth, axis: 2 },
+            { ...amount('Width', 0), value: width },
+            { ...amount('Depth', 2), value: depth },
           ]
         : []),
-      ...(drawing.hasHeight ? [{ label: 'Height', quantity: 'length' as const, value: height, axis: 1 }] : []),
+      ...(drawing.hasHeight ? [{ ...amount('Height', 1), value: height }] : []),
     ]
     const isBase = this.stage === 'base'
     const round = isRound(drawing.drawn.block)
@@ -280,3 +281,6 @@ export class BlockTool implements StageMode {
     return this.world.step('grid', ctrl).size
   }
 }
+
+/** How much there is along an axis, whichever way. */
+const amount = (label: string, axis: LevelAxis) => ({ label, quantity: 'length', axis, isAmount: true }) as const

@@ -93,7 +93,7 @@ export const PLACE_FIELDS: readonly Field[] = [
   numberField('Longitude, east', ['longitude'], 'angle', { named: 'Longitude' }),
   { type: 'text', label: 'Date and time', path: ['time'] },
   numberField('Hours ahead of UTC', ['zone'], 'number', { decimals: 2 }),
-  numberField('North, from -Z clockwise', ['north'], 'angle', { named: 'North' }),
+  numberField('North, clockwise from the back', ['north'], 'angle', { named: 'North' }),
 ]
 
 /** How wide a camera sees, said as an angle or as a lens. */

@@ -10,13 +10,12 @@ const props = defineProps<{ of: CheckName }>()
 const checking = useChecking()
 const now = computed(() => checking.limitsOf(props.of))
 const fields = computed(() =>
-  Object.entries(checkOf(props.of).limits).map(([key, { label, quantity, least, most }]) =>
-    numberField(label, [key], quantity, {
+  Object.entries(checkOf(props.of).limits).map(([key, { label, ...limit }]) =>
+    numberField(label, [key], limit.quantity, {
+      ...limit,
       named: `${label} of ${checkOf(props.of).name}`,
-      decimals: quantity === 'length' ? 3 : 2,
+      decimals: limit.quantity === 'length' ? 3 : 2,
       suffix: '',
-      least,
-      most,
     }),
   ),
 )

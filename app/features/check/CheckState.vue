@@ -47,7 +47,7 @@ const label = computed(
 <style scoped>
 .state.state {
   min-width: 0;
-  height: 30px;
+  height: max(30px, var(--target));
   padding: 0 6px;
   color: inherit;
 }

@@ -332,7 +332,7 @@ export const useChecking = defineStore('checking', () => {
   function frame(): void {
     const { stage } = session
     if (!stage) return
-    const isOpen = settings.kept.showBench && settings.kept.bench === 'check'
+    const isOpen = settings.panels.showBench && settings.kept.bench === 'check'
     const framed = !isOpen
       ? []
       : listed.value
@@ -375,7 +375,7 @@ export const useChecking = defineStore('checking', () => {
       current,
       () => session.stage,
       () => settings.kept.bench,
-      () => settings.kept.showBench,
+      () => settings.panels.showBench,
       () => settings.boardName,
     ],
     frame,

@@ -20,8 +20,9 @@ function read(field: Field): unknown {
 }
 
 function set(field: Field, value: unknown): void {
+  const key = String(field.path[0])
   const text = Array.isArray(value) && value.length === 0 ? null : String(value)
-  handing.set(String(field.path[0]), text === (field as HandOverField).first ? null : text)
+  handing.set(key, text === (handing.usual[key] ?? (field as HandOverField).first) ? null : text)
 }
 </script>
 

@@ -30,7 +30,13 @@ export const useHandingOver = defineStore('handing-over', () => {
   let gone: AbortController | null = null
 
   const format = computed(() => settings.kept.handOver.format)
-  const options = computed(() => settings.kept.handOver.options[format.value] ?? {})
+  const kept = computed(() => settings.kept.handOver.options[format.value] ?? {})
+  /** What stands where nothing was chosen: the numbers of tables as they are written here. */
+  const usual = computed(
+    (): Record<string, string> =>
+      format.value === 'table' && settings.kept.height === 'z' ? { up: 'z', turn: 'ZXY' } : {},
+  )
+  const options = computed(() => ({ ...usual.value, ...kept.value }))
   const picked = computed(() =>
     topmost(level.view, new Set([...level.selection.ids].map(id => copyOf(id)?.arrangementId ?? id))),
   )
@@ -66,9 +72,9 @@ export const useHandingOver = defineStore('handing-over', () => {
     done.value = null
   }
 
-  /** Sets a choice of the format, or lets go of it. */
+  /** Sets a choice of the format, or lets go of it: it is as usual then. */
   function set(key: string, value: string | null): void {
-    const { [key]: _before, ...rest } = options.value
+    const { [key]: _before, ...rest } = kept.value
     settings.kept.handOver.options = {
       ...settings.kept.handOver.options,
       [format.value]: value === null ? rest : { ...rest, [key]: value },
@@ -137,6 +143,7 @@ export const useHandingOver = defineStore('handing-over', () => {
     progress: reactive(progress),
     format,
     options,
+    usual,
     picked,
     query,
     wrong,

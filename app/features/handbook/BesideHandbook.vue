@@ -23,7 +23,7 @@ const isOver = computed({ get: () => handbook.isOpen && handbook.isOver, set: ()
 
 <template>
   <SideSplit
-    v-model:width="settings.kept.handbookWidth"
+    v-model:width="settings.panels.handbookWidth"
     side="right"
     :open="handbook.isOpen && !handbook.isOver && !cleared"
     :least="260"

@@ -2,6 +2,7 @@ import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 import type { Handle } from '~~/core/edit/handles/handle'
 import type { ScreenPoint } from '~~/core/math/screen'
+import type { WrittenAxes } from '~~/core/units/height'
 import { KINDS } from '~~/core/level/kinds'
 import { useCommands } from '~/editor/commands'
 import { useKeys } from '~/editor/keys/keys'
@@ -97,7 +98,7 @@ export const useWhatIsThis = defineStore('what-is-this', () => {
     const at = { x: onPagePoint.x - rect.x, y: onPagePoint.y - rect.y }
     const view = stage.viewAt(at)
     const handle = stage.handles.hit(at, view)
-    if (handle) return sayHandle(handle)
+    if (handle) return sayHandle(handle, settings.axes)
     if (stage.numberAt(at, view)) return NUMBER
     if (stage.graspAt(at, view) !== null) return GRASP
     const hit = level.index.raycast(view.rayAt(at))
@@ -142,12 +143,12 @@ const GROUND: Said = {
 }
 
 /** What a handle does. */
-function sayHandle(handle: Handle): Said {
+function sayHandle(handle: Handle, axes: WrittenAxes): Said {
   const page = handle.do === 'move' ? 'moving' : handle.do === 'grip' ? 'repeating' : 'turning-and-pivots'
   if (handle.do === 'move') {
     if (handle.kind === 'axis')
       return {
-        name: `Peg of ${'XYZ'[handle.axis]}`,
+        name: `Peg of ${axes.letter(handle.axis)}`,
         says: 'Drags along this axis alone; the equals key types the way.',
         page,
       }
@@ -157,7 +158,7 @@ function sayHandle(handle: Handle): Said {
   }
   if (handle.do === 'turn')
     return {
-      name: `Dial of ${'XYZ'[handle.axis]}`,
+      name: `Dial of ${axes.letter(handle.axis)}`,
       says: 'Turns about this axis, in turn steps; Ctrl does without them.',
       page,
     }

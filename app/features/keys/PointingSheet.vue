@@ -45,6 +45,7 @@ const SPEEDS = [
   { key: 'orbitSpeed', label: 'Speed of turning' },
   { key: 'zoomSpeed', label: 'Speed of zooming' },
 ] as const
+const isShort = (value: number) => (value >= 0 && value <= 3 ? null : 'This must be from 0 to 3.')
 const isSpeed = (value: number) => (value >= 0.1 && value <= 10 ? null : 'This must be from 0.1 to 10.')
 
 function remove(gesture: ViewGesture, chord: ButtonChord): void {
@@ -127,6 +128,15 @@ function take(event: PointerEvent): void {
       :value="pointing[key]"
       :check="isSpeed"
       @commit="pointing[key] = $event"
+    />
+    <NumberLine
+      label="The view goes on for"
+      named="The view goes on for, after it was steered"
+      suffix="s"
+      :decimals="2"
+      :value="pointing.goesOn"
+      :check="isShort"
+      @commit="pointing.goesOn = $event"
     />
     <Tick v-model="pointing.wheelTurned" label="The wheel the other way round" />
     <Tick v-model="pointing.lookTurned" label="Up and down the other way round while looking around" />

@@ -2,25 +2,29 @@
 import { mdiClose } from '@mdi/js'
 import { computed, ref } from 'vue'
 import { socketSchema } from '~~/core/level/part'
+import { LEVEL_AXES } from '~~/core/units/height'
+import type { Vec3 } from '~~/core/math/vectors'
+import { useSettings } from '~/editor/settings'
 import { useSockets } from './sockets'
 import { useTools } from '~/editor/tools'
 
 const sockets = useSockets()
 const tools = useTools()
 const failed = ref<string | null>(null)
-const DIRECTIONS = [
-  ['+X', [1, 0, 0]],
-  ['-X', [-1, 0, 0]],
-  ['+Y', [0, 1, 0]],
-  ['-Y', [0, -1, 0]],
-  ['+Z', [0, 0, 1]],
-  ['-Z', [0, 0, -1]],
-] as const
-const nameOf = (direction: readonly number[]) =>
-  DIRECTIONS.find(([, way]) => way.every((value, axis) => value === direction[axis]))?.[0] ?? 'as clicked'
+const settings = useSettings()
+const ways = computed(() =>
+  settings.axes.inOrder.flatMap(({ axis, letter, sign }) =>
+    (['+', '-'] as const).map(way => ({
+      name: `${way}${letter}`,
+      direction: LEVEL_AXES.map(each => (each === axis ? sign * (way === '+' ? 1 : -1) : 0)),
+    })),
+  ),
+)
+const nameOf = (own: readonly number[]) =>
+  ways.value.find(({ direction }) => direction.every((value, axis) => value === own[axis]))?.name ?? 'as clicked'
 const directions = computed(() => (own: readonly number[]) => [
   ...(nameOf(own) === 'as clicked' ? [{ value: 'as clicked', name: 'as clicked' }] : []),
-  ...DIRECTIONS.map(([value]) => ({ value: value as string, name: value as string })),
+  ...ways.value.map(({ name }) => ({ value: name, name })),
 ])
 const wrong = computed(
   () =>
@@ -33,8 +37,8 @@ const wrong = computed(
 )
 
 function turn(index: number, name: string): void {
-  const found = DIRECTIONS.find(([each]) => each === name)
-  if (found) sockets.change(index, { direction: [...found[1]] })
+  const found = ways.value.find(each => each.name === name)
+  if (found) sockets.change(index, { direction: found.direction as Vec3 })
 }
 
 async function save(): Promise<void> {

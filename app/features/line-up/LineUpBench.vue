@@ -30,7 +30,6 @@ const spreads = [
   { value: 'places', name: 'distances of one place' },
   { value: 'gap', name: 'gaps of a given size' },
 ] as const
-const AXES = [0, 1, 2] as const
 const ENDS = [
   ['left', 'right'],
   ['bottom', 'top'],
@@ -74,12 +73,12 @@ const checkKept = (values: object) => {
     <PresetBar form="line-up" :values="kept" :check="checkKept" @apply="begin(lineUpSchema.parse($event))" />
     <Segments v-model="task" :options="tasks" label="Task" />
     <template v-if="task === 'align'">
-      <div v-for="axis in AXES" :key="axis" class="axis">
-        <strong :class="`letter-${'xyz'[axis]}`">{{ 'XYZ'[axis] }}</strong>
+      <div v-for="{ axis, letter } in settings.axes.inOrder" :key="axis" class="axis">
+        <strong :class="`letter-${letter.toLowerCase()}`">{{ letter }}</strong>
         <Segments
           v-model="places[axis]"
           :options="placesOf(axis)"
-          :label="`Align ${'XYZ'[axis]}`"
+          :label="`Align ${letter}`"
           optional
           @none="places[axis] = null"
         />
@@ -88,7 +87,7 @@ const checkKept = (values: object) => {
         <Choice v-model="target" :options="targets" label="Align to" />
       </FormLine>
       <p v-if="target === 'ground'" class="quiet hint">
-        Y goes to the ground below each thing; X and Z to the box around all.
+        The height goes to the ground below each thing; the rest to the box around all.
       </p>
       <FormLine v-if="target === 'value'" label="Value">
         <QuantityField
@@ -105,7 +104,7 @@ const checkKept = (values: object) => {
     <template v-else-if="task === 'distribute'">
       <Segments
         v-model="spread.axis"
-        :options="AXES.map(value => ({ value, name: `Along ${'XYZ'[value]}` }))"
+        :options="settings.axes.inOrder.map(({ axis, letter }) => ({ value: axis, name: `Along ${letter}` }))"
         label="Along"
       />
       <FormLine label="Equal">
@@ -132,7 +131,12 @@ const checkKept = (values: object) => {
     <template v-else>
       <Segments v-model="matching.what" :options="whats" label="What to match" />
       <div v-if="matching.what !== 'height'" class="line">
-        <Tick v-for="axis in AXES" :key="axis" v-model="matching.axes[axis]" :label="'XYZ'[axis]!" />
+        <Tick
+          v-for="{ axis, letter } in settings.axes.inOrder"
+          :key="axis"
+          v-model="matching.axes[axis]"
+          :label="letter"
+        />
       </div>
       <Tick v-model="settings.kept.lineUpKeeps" label="and keep it so" />
       <v-btn class="main" color="action" variant="flat" :disabled="count === 0" @click="touchToMatch">

@@ -2,7 +2,7 @@ import type { Ray } from 'three'
 import { Vector3 } from 'three'
 import { directionsOf } from '~~/core/edit/handles/axes'
 import type { Constraint } from '~~/core/edit/handles/lock'
-import { freeAxes } from '~~/core/edit/handles/lock'
+import { freeAxes, sayLock } from '~~/core/edit/handles/lock'
 import type { PointOn } from '~~/core/level/fields'
 import type { MeasureKind } from '~~/core/level/measure'
 import type { Measure } from '~~/core/level/schema'
@@ -123,7 +123,7 @@ export class MeasureTool implements StageMode {
 
   key({ is, down }: KeyPress): boolean {
     if (!down) return false
-    const lock = lockOf(is)
+    const lock = lockOf(is, this.world.axes())
     if (lock && this.ends.length > 0)
       this.lock = lock.kind === 'view' || JSON.stringify(lock) === JSON.stringify(this.lock) ? null : lock
     else if (is('finish')) this.finish()
@@ -218,11 +218,7 @@ export class MeasureTool implements StageMode {
         ...more,
         ...(value ? [what] : []),
         ...(count === 0 ? [this.hint] : []),
-        ...(this.lock
-          ? [
-              `locked ${this.lock.kind === 'axis' ? `to ${'XYZ'[this.lock.axis]}` : this.lock.kind === 'plane' ? `out of ${'XYZ'[this.lock.axis]}` : ''}`,
-            ]
-          : []),
+        ...(this.lock ? [`locked ${sayLock(this.lock, this.world.axes())}`] : []),
         ...(count > 0 && TASK_KINDS[this.task].wants === 'point'
           ? [
               `{Lock to X} {Lock to Y} {Lock to Z} lock an axis, {Type numbers instead} types a length${this.task === 'tape' ? ', Shift goes on as a chain' : ''}`,

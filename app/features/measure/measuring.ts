@@ -72,7 +72,7 @@ export const useMeasuring = defineStore('measuring', () => {
   const chosen = ref<string | null>(null)
   /** Whether the ends of measures can be taken hold of: while their form is shown, and nothing has the stage. */
   const endsShown = computed(
-    () => settings.kept.bench === 'measure' && settings.kept.showBench && session.mode === null,
+    () => settings.kept.bench === 'measure' && settings.panels.showBench && session.mode === null,
   )
   /** The end that is being moved, and where it is meanwhile. */
   const moving = shallowRef<{ id: string; index: number; end: PointOn } | null>(null)
@@ -377,7 +377,7 @@ export const useMeasuring = defineStore('measuring', () => {
     const isOpen = !locked && ways && line !== undefined && isSlanted(line[1].clone().sub(line[0]))
     ask(
       at,
-      `${measure.name}${lock?.kind === 'axis' ? ` along ${'XYZ'[lock.axis]}` : ''}`,
+      `${measure.name}${lock?.kind === 'axis' ? ` along ${settings.axes.letter(lock.axis)}` : ''}`,
       value,
       metres => {
         made = set(measure, whereItIs(), { number, metres, along, first })
@@ -416,7 +416,7 @@ export const useMeasuring = defineStore('measuring', () => {
   function typeSize(id: string, axis: 0 | 1 | 2, at: PointerAt): void {
     if (!level.view.has(id)) return
     const { name } = level.view.need(id)
-    const title = `${'XYZ'[axis]} of ${name}`
+    const title = `${settings.axes.letter(axis)} of ${name}`
     if (level.view.isLocked(id)) return say(at, title, `${name} is locked.`)
     const isOwn = settings.kept.show.sizes === 'own' || localAxes(level.view, id).angleTo(new Quaternion()) < 1e-6
     if (!isOwn) return say(at, title, 'It is turned against the world: show its sizes along its own axes to type one.')
@@ -480,7 +480,7 @@ export const useMeasuring = defineStore('measuring', () => {
   /** All numbers of a measure as text, for the clipboard. */
   const textOf = (id: string) =>
     (results.value.get(id)?.measured.facts ?? [])
-      .map(({ label, value, figure }) => `${label}: ${print(value, figure)}`)
+      .map(({ label, value, figure, axis }) => `${settings.axes.label(label, axis)}: ${print(value, figure)}`)
       .join('\n')
 
   modes.onGrasp(grasp)

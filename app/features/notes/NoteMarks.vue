@@ -55,7 +55,7 @@ watch(
   <div class="notes" role="group" aria-label="Notes on the stage">
     <span v-for="note in shown" :key="note.thread.id" ref="marks" class="place" :data-place="note.thread.id">
       <v-btn
-        class="mark"
+        class="mark reach"
         :class="{ read: note.thread.id === notes.readId, done: note.thread.done }"
         :aria-label="labelOf(note)"
         :title="labelOf(note)"
@@ -88,6 +88,8 @@ watch(
 
 /* A speech plate whose point is where the note is. */
 .mark.mark {
+  --drawn: 22px;
+
   position: absolute;
   bottom: 0;
   left: 0;

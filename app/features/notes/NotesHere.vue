@@ -69,8 +69,8 @@ const summaryOf = (text: string) => (text.length > 90 ? `${text.slice(0, 89)}…
 
 <style scoped>
 .notes-button.notes-button {
-  min-width: 0;
-  height: 32px;
+  min-width: var(--target);
+  height: max(32px, var(--target));
   padding: 0 6px;
   color: inherit;
 }

@@ -115,8 +115,8 @@ watch(
 
 <style scoped>
 .people.people {
-  min-width: 0;
-  height: 32px;
+  min-width: var(--target);
+  height: max(32px, var(--target));
   padding: 0 5px;
   color: inherit;
 }
@@ -141,7 +141,7 @@ watch(
   display: flex;
   align-items: center;
   gap: 6px;
-  min-height: 34px;
+  min-height: max(34px, var(--target));
 }
 
 .name {

@@ -72,7 +72,10 @@ export const usePeople = defineStore('people', () => {
   }
 
   const letters = computed(() =>
-    lettersOf([...known.value, ...(self.value ? [{ id: self.value, name: auth.name }] : [])]),
+    lettersOf([
+      ...known.value,
+      ...(self.value ? [{ id: self.value, name: auth.name, initials: settings.kept.initials }] : []),
+    ]),
   )
   const letterOf = (id: string) => letters.value.get(id) ?? '?'
   /** Who has picked a thing, by its id; and who has picked it or something below it. */
@@ -167,6 +170,7 @@ export const usePeople = defineStore('people', () => {
     const view = session.stage?.view
     return {
       name: asName(auth.name),
+      initials: settings.kept.initials,
       mark: mark.value,
       picked: pickedToTell(level.selection.ids),
       drags: draggedToTell(tools.dragged, id => level.view.get(id)),

@@ -23,8 +23,8 @@ const keys = useKeys()
 const commands = useCommands()
 const current = computed(() => here.current)
 const fields = computed((): Field[] =>
-  (current.value?.recipe.inputs ?? []).map(({ name, label, quantity }) =>
-    numberField(label, [name], quantity, { decimals: 3 }),
+  (current.value?.recipe.inputs ?? []).map(({ name, label, quantity, axis }) =>
+    numberField(label, [name], quantity, { decimals: 3, axis }),
   ),
 )
 const first = computed(() =>

@@ -37,13 +37,13 @@ const count = computed(() => level.selection.ids.size)
   <Sentences v-model="mirroring.as" :options="results" label="What comes of it" />
   <Segments
     v-model="mirroring.axis"
-    :options="([0, 1, 2] as const).map(value => ({ value, name: `Across ${'XYZ'[value]}` }))"
+    :options="settings.axes.inOrder.map(({ axis, letter }) => ({ value: axis, name: `Across ${letter}` }))"
     label="Across"
   />
   <FormLine label="Through">
     <Choice v-model="mirroring.through" :options="throughs" label="Plane through" />
   </FormLine>
-  <FormLine v-if="mirroring.place !== null" :label="`Plane at ${'XYZ'[mirroring.axis]}`">
+  <FormLine v-if="mirroring.place !== null" :label="`Plane at ${settings.axes.letter(mirroring.axis)}`">
     <QuantityField
       :label="`Plane at ${'XYZ'[mirroring.axis]}`"
       quantity="length"

@@ -13,7 +13,11 @@ const NOTHING: Vary = { seed: 1, move: [0, 0, 0], turn: [0, 0, 0], size: [1, 1] 
 const vary = computed(() => props.own.vary ?? NOTHING)
 const isOpen = ref(props.own.vary !== undefined)
 const along = (label: string, key: string, quantity: FieldQuantity) =>
-  threeFields(`${label} ±`, key, quantity).map((field, axis) => ({ ...field, named: `Vary ${key} ${'XYZ'[axis]}` }))
+  threeFields(`${label} ±`, key, quantity).map((field, axis) => ({
+    ...field,
+    isAmount: true as const,
+    named: `Vary ${key} ${'XYZ'[axis]}`,
+  }))
 const FIELDS = [
   ...along('Move', 'move', 'length'),
   ...along('Turn', 'turn', 'angle'),

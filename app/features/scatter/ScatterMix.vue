@@ -7,6 +7,7 @@ import type { Ingredient } from '~~/core/arrange/scatter/rule'
 import { useKit } from '~/editor/kit'
 import { useAuth } from '~/editor/auth'
 import { useLevel } from '~/editor/level'
+import { useSettings } from '~/editor/settings'
 import { useRepeating } from '~/features/repeat/repeating'
 import { useScattering } from './scattering'
 import { counted } from '~~/core/units/plural'
@@ -16,6 +17,7 @@ import RuleForm from '~/features/repeat/RuleForm.vue'
 const kit = useKit()
 const auth = useAuth()
 const level = useLevel()
+const settings = useSettings()
 const repeating = useRepeating()
 const scattering = useScattering()
 const open = ref<string | null>(null)
@@ -84,9 +86,9 @@ function fieldsOf(i: number, { turn, sizes, room }: Ingredient): RuleField[] {
       ],
     },
     ...(sizes
-      ? [0, 1, 2].flatMap(axis => [
-          number(`${'XYZ'[axis]} from`, i, 'factor', 'sizes', axis, 0),
-          number(`${'XYZ'[axis]} to`, i, 'factor', 'sizes', axis, 1),
+      ? settings.axes.inOrder.flatMap(({ axis, letter }) => [
+          number(`${letter} from`, i, 'factor', 'sizes', axis, 0),
+          number(`${letter} to`, i, 'factor', 'sizes', axis, 1),
         ])
       : []),
     {

@@ -2,11 +2,14 @@
 import { mdiMagnify, mdiRestore } from '@mdi/js'
 import { useFileDialog } from '@vueuse/core'
 import type { Field } from '~~/core/units/field'
+import { initialsSchema } from '~~/core/api/people'
 import { nameSchema } from '~~/core/level/fields'
+import { firstIssue } from '~~/core/units/issue'
 import { useCommands } from '~/editor/commands'
 import { saveFile } from '~/editor/saving/save-file'
 import { useSettings } from '~/editor/settings'
 import { useSetting } from './setting'
+import { useWithPerson } from './with-person'
 import type { Section, SettingRow } from './sections'
 import { SETTINGS_FILE } from './settings-file'
 
@@ -14,6 +17,7 @@ import { SETTINGS_FILE } from './settings-file'
 const setting = useSetting()
 const settings = useSettings()
 const commands = useCommands()
+const withPerson = useWithPerson()
 
 const { open: chooseFile, onChange } = useFileDialog({ multiple: false, accept: '.json', reset: true })
 onChange(files => {
@@ -28,8 +32,9 @@ const fieldOf = ({ field }: SettingRow): Field =>
 
 const check = (field: Field, value: unknown) => {
   if (field.type !== 'text') return null
-  const read = nameSchema.safeParse(value)
-  return read.success ? null : `A name ${read.error.issues[0]!.message}.`
+  const [read, what] =
+    field.path[0] === 'initials' ? [initialsSchema.safeParse(value), 'They'] : [nameSchema.safeParse(value), 'A name']
+  return read.success ? null : `${what} ${firstIssue(read.error).message}.`
 }
 
 function more({ opens }: Section): void {
@@ -51,6 +56,7 @@ function more({ opens }: Section): void {
     />
     <p v-if="setting.failed" role="alert" class="error">{{ setting.failed }}</p>
     <p v-if="setting.told" role="status">{{ setting.told }}</p>
+    <p class="quiet hint" :class="{ error: withPerson.failed }" data-test="kept-with">{{ withPerson.says }}</p>
     <div class="sections">
       <section v-for="section in setting.sections" :key="section.name" :aria-label="section.name">
         <div class="head">
@@ -65,9 +71,9 @@ function more({ opens }: Section): void {
         <div v-for="row in section.rows" :key="row.field.label" class="row" :data-setting="row.field.label">
           <FieldRows
             :fields="[fieldOf(row)]"
-            :of="settings.kept"
+            :of="setting.values"
             :check="check"
-            @set="(field, value) => setting.set(String(field.path[0]), value)"
+            @set="(field, value) => setting.set(field.path, value)"
           />
           <p class="quiet hint">{{ row.says }}</p>
         </div>

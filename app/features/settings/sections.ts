@@ -1,7 +1,7 @@
 import type { ChoiceField, Field } from '~~/core/units/field'
 import { choiceField, numberField, switchField } from '~~/core/units/field'
 import { SHOWN_UNITS } from '~~/core/units/quantity'
-import type { Settings } from '~/editor/settings-schema'
+import type { Panels, Settings } from '~/editor/settings-schema'
 import { HANDLE_SIZE, TEXT_SIZE } from '~/editor/settings-schema'
 
 /** One thing to set: its field, what it does, and further words that it is found by. */
@@ -21,8 +21,11 @@ const row = (field: Field, says: string, words = ''): SettingRow => ({ field, sa
 const choice = (label: string, key: keyof Settings, options: Record<string, string>, more?: Partial<ChoiceField>) =>
   choiceField(label, key, options, more)
 
-const sides = (label: string, key: keyof Settings, names: Record<string, string>) =>
-  choice(label, key, names, { isOpen: true })
+const sides = (label: string, key: keyof Panels, names: Record<string, string>): Field => ({
+  ...choiceField(label, key, names, { isOpen: true }),
+  path: ['panels', key],
+})
+const panel = (label: string, key: keyof Panels) => switchField(label, ['panels', key])
 const BESIDE = { left: 'Left', right: 'Right' }
 const ABOVE = { above: 'Above the stage', below: 'Below it' }
 const UNIT_NAMES = Object.fromEntries(SHOWN_UNITS.map(unit => [unit, unit === 'ft-in' ? 'ft and in' : unit]))
@@ -31,7 +34,7 @@ const UNIT_NAMES = Object.fromEntries(SHOWN_UNITS.map(unit => [unit, unit === 'f
 export const SECTIONS: readonly Section[] = [
   {
     name: 'Look',
-    keys: ['board', 'contrast', 'textSize', 'motion'],
+    keys: ['board', 'contrast', 'textSize', 'hand', 'motion'],
     rows: [
       row(
         choice('Board', 'board', { day: 'Day', night: 'Night', system: 'As the system' }, { isOpen: true }),
@@ -59,6 +62,16 @@ export const SECTIONS: readonly Section[] = [
         'font zoom larger smaller scale interface',
       ),
       row(
+        choice(
+          'Buttons and fields',
+          'hand',
+          { system: 'As the device', pointer: 'For a pointer', finger: 'For fingers' },
+          { isOpen: true },
+        ),
+        'For fingers all that is pressed is at least 44 pixels large.',
+        'touch tablet target size large controls',
+      ),
+      row(
         choice('Movement', 'motion', { system: 'As the system', less: 'Less', all: 'All' }, { isOpen: true }),
         'Less: the view jumps instead of gliding, and nothing fades.',
         'animation reduced motion',
@@ -67,7 +80,7 @@ export const SECTIONS: readonly Section[] = [
   },
   {
     name: 'Numbers',
-    keys: ['unit', 'digits', 'decimalMark', 'angles', 'sizeInMetres'],
+    keys: ['unit', 'digits', 'decimalMark', 'angles', 'height', 'sizeInMetres'],
     rows: [
       row(
         choice('Lengths in', 'unit', UNIT_NAMES),
@@ -98,6 +111,11 @@ export const SECTIONS: readonly Section[] = [
         choice('Angles in', 'angles', { degrees: 'Degrees', turns: 'Turns' }, { isOpen: true }),
         'A quarter turn is 90° or 0.25.',
         'rotation radians',
+      ),
+      row(
+        choice('Height along', 'height', { y: 'Y', z: 'Z' }, { isOpen: true }),
+        'Along Z, Y points away from you: letters, colours and numbers are written so, and what is kept stays as it is.',
+        'up axis vertical upwards',
       ),
       row(
         switchField('Sizes as lengths in the ledger', 'sizeInMetres'),
@@ -157,31 +175,24 @@ export const SECTIONS: readonly Section[] = [
   },
   {
     name: 'Panels',
-    keys: [
-      'showBench',
-      'benchSide',
-      'benchWidth',
-      'showRoster',
-      'rosterSide',
-      'rosterWidth',
-      'rosterSort',
-      'rosterFollows',
-      'railSide',
-      'showLedger',
-      'ledgerSide',
-    ],
+    keys: ['panels', 'rosterSort', 'rosterFollows', 'sharesView'],
     rows: [
-      row(switchField('Bench', 'showBench'), 'With the step of the job.', 'sidebar show hide'),
+      row(panel('Bench', 'showBench'), 'With the step of the job.', 'sidebar show hide'),
       row(sides('Bench on the', 'benchSide', BESIDE), 'With the steps of the job beside it.', 'sidebar left right'),
-      row(switchField('Roster', 'showRoster'), 'With all that is placed.', 'list tree sidebar show hide'),
+      row(panel('Roster', 'showRoster'), 'With all that is placed.', 'list tree sidebar show hide'),
       row(
         sides('Roster on the', 'rosterSide', BESIDE),
         'On one side with the bench it stands nearer to the stage.',
         'left right',
       ),
       row(sides('Rail', 'railSide', ABOVE), 'With axes, pivot and steps.', 'toolbar top bottom'),
-      row(switchField('Ledger', 'showLedger'), 'With the numbers of what is picked.', 'properties show hide'),
+      row(panel('Ledger', 'showLedger'), 'With the numbers of what is picked.', 'properties show hide'),
       row(sides('Ledger stands', 'ledgerSide', ABOVE), 'Above or below the stage.', 'top bottom'),
+      row(
+        switchField('The same view in both windows', 'sharesView'),
+        'Of a level that is open in a second window as well, for a second screen.',
+        'monitor screen popup',
+      ),
       row(
         switchField('The roster follows what is picked', 'rosterFollows'),
         'It opens the way to it, and scrolls there.',
@@ -190,12 +201,17 @@ export const SECTIONS: readonly Section[] = [
   },
   {
     name: 'Together',
-    keys: ['author', 'isNamed'],
+    keys: ['author', 'isNamed', 'initials'],
     rows: [
       row(
         { type: 'text', label: 'Your name', path: ['author'], empty: 'Guest' },
         'As others see it at your pointer, and in the list of changes. Where you have signed in, your own is shown.',
         'author collaboration user',
+      ),
+      row(
+        { type: 'text', label: 'Initials', path: ['initials'], empty: 'of your name' },
+        'Up to three letters, at your pointer and in the roster. If somebody has the same, others of your name are taken.',
+        'letters badge short',
       ),
     ],
   },

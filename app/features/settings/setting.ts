@@ -1,5 +1,6 @@
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
+import type { FieldPath } from '~~/core/units/field'
 import { readTextFile } from '~/editor/json-file'
 import { useSettings } from '~/editor/settings'
 import { readSettings } from '~/editor/settings-schema'
@@ -10,7 +11,8 @@ import { LARGEST_SETTINGS, portableOf, readSettingsFile, writeSettings } from '.
 
 /** Looking for what can be set, and taking all of it along. */
 export const useSetting = defineStore('setting', () => {
-  const { kept } = useSettings()
+  const settings = useSettings()
+  const { kept } = settings
   const isOpen = ref(false)
   const text = ref('')
   const told = ref('')
@@ -24,9 +26,13 @@ export const useSetting = defineStore('setting', () => {
     isOpen.value = true
   }
 
-  /** Sets one of them. */
-  function set(key: string, value: unknown): void {
-    Object.assign(kept, { [key]: value, ...(key === 'author' && { isNamed: true }) })
+  /** What has the values: panels as they are in a window as wide as this. */
+  const values = computed(() => ({ ...kept, panels: settings.panels }))
+
+  /** Sets one of them, by the way to it. */
+  function set([key, panel]: FieldPath, value: unknown): void {
+    if (key === 'panels') Object.assign(settings.panels, { [panel!]: value })
+    else Object.assign(kept, { [key!]: value, ...(key === 'author' && { isNamed: true }) })
   }
 
   const take = (some: Portable) => Object.assign(kept, structuredClone(some))
@@ -55,5 +61,5 @@ export const useSetting = defineStore('setting', () => {
     } else failed.value = `This file was not taken, and nothing was changed. ${read.error}`
   }
 
-  return { isOpen, text, told, failed, sections, open, set, back, asFile, takeFile }
+  return { isOpen, values, text, told, failed, sections, open, set, back, asFile, takeFile }
 })

@@ -1,12 +1,12 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { useSettings } from '~/editor/settings'
-import { readSettings } from '~/editor/settings-schema'
+import { readSettings, WIDTHS } from '~/editor/settings-schema'
 import { testEditor } from '~/editor/test-editor'
 import { findSections, PORTABLE, SECTIONS } from './sections'
 import { useSetting } from './setting'
 import type { Portable } from './settings-file'
-import { portableOf, readSettingsFile, writeSettings } from './settings-file'
+import { portableOf, readSettingsFile, VERSION, writeSettings } from './settings-file'
 
 const some = fc.record(
   {
@@ -19,7 +19,9 @@ const some = fc.record(
     unit: fc.constantFrom('mm', 'cm', 'm', 'ft', 'in', 'ft-in'),
     keys: fc.dictionary(fc.constantFrom('Undo', 'Set down'), fc.subarray(['Ctrl+z', 'F9', 'KeyG'])),
     favouriteActions: fc.subarray(['Hide', 'Lock', 'Duplicate']),
-    showBench: fc.boolean(),
+    panels: fc
+      .record({ wide: fc.constant(readSettings({ showBench: false }).panels.wide) })
+      .map(some => ({ ...readSettings(null).panels, ...some })),
   },
   { requiredKeys: [] },
 ) as fc.Arbitrary<Portable>
@@ -36,7 +38,7 @@ describe('settings as a file', () => {
     expect(Object.keys(all).toSorted()).toEqual([...PORTABLE].toSorted())
   })
 
-  const file = (settings: string, version = '1') =>
+  const file = (settings: string, version = String(VERSION)) =>
     `{\n "format": "handy-grid settings",\n "version": ${version},\n "settings": ${settings}\n}`
 
   it.each([
@@ -44,7 +46,7 @@ describe('settings as a file', () => {
     ['[]', /no file of settings/],
     ['null', /no file of settings/],
     ['{"format": "handy-grid keys", "version": 1, "keys": {}}', /no file of settings/],
-    [file('{}', '2'), /newer version.*line 3/],
+    [file('{}', String(VERSION + 1)), /newer version.*line 3/],
     [file('{}', '0'), /no version/],
     [file('{}', '"1"'), /no version/],
     [file('[1]'), /has no settings.*line 4/],
@@ -67,6 +69,14 @@ describe('settings as a file', () => {
   it('may say some of what belongs together, as a hand writes it', () => {
     const read = readSettingsFile(file('{"pointing": {"wheel": "pan"}}'))
     expect(read).toMatchObject({ ok: true, settings: { pointing: { wheel: 'pan', zoomAt: 'pointer' } } })
+  })
+
+  it('of the first version has its panels at all widths', () => {
+    const read = readSettingsFile(file('{"textSize": 90, "showRoster": false, "benchSide": "right"}', '1'))
+    expect(read.ok && Object.keys(read.settings)).toEqual(['textSize', 'panels'])
+    for (const width of WIDTHS)
+      expect(read).toMatchObject({ settings: { panels: { [width]: { showRoster: false, benchSide: 'right' } } } })
+    expect(readSettingsFile(file('{"showRoster": false}'))).toMatchObject({ ok: false })
   })
 
   it('is taken whole, or changes nothing and says why', async () => {
@@ -107,9 +117,9 @@ describe('the page of settings', () => {
   it('puts a section back and leaves all else', () => {
     testEditor([])
     const [setting, { kept }] = [useSetting(), useSettings()]
-    setting.set('textSize', 150)
-    setting.set('unit', 'cm')
-    setting.set('author', 'Ines')
+    setting.set(['textSize'], 150)
+    setting.set(['unit'], 'cm')
+    setting.set(['author'], 'Ines')
     expect(kept.isNamed).toBe(true)
     setting.back(SECTIONS.find(({ name }) => name === 'Look'))
     expect([kept.textSize, kept.unit, kept.author]).toEqual([100, 'cm', 'Ines'])

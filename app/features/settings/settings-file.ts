@@ -1,15 +1,19 @@
 import isEqual from 'fast-deep-equal'
 import type { Settings } from '~/editor/settings-schema'
-import { readSettings } from '~/editor/settings-schema'
+import { byWidth, readSettings } from '~/editor/settings-schema'
 import { lineOf, parseJson } from '~/editor/json-file'
 import { PORTABLE } from './sections'
 
 // Settings as a file of their own: JSON with a version, and all that is set on the page of settings.
 
 const FORMAT = 'handy-grid settings'
-const VERSION = 1
+/** Of what is set, as it is written now. */
+export const VERSION = 2
 /** Brings what a version has written to the next, from version 1 on. */
-const MIGRATIONS: readonly ((settings: Record<string, unknown>) => Record<string, unknown>)[] = []
+const MIGRATIONS: readonly ((settings: Record<string, unknown>) => Record<string, unknown>)[] = [
+  // Panels are remembered by the width of the window.
+  byWidth,
+]
 
 /** The name that such a file has. */
 export const SETTINGS_FILE = 'handy-grid-settings.json'
@@ -58,13 +62,31 @@ export function readSettingsFile(text: string): SettingsRead {
     return refused('It has no version.', 'version')
   if (version > VERSION) return refused('It is of a newer version of this program.', 'version')
   if (!isRecord(settings)) return refused('It has no settings.', 'settings')
+  const { settings: made, wrong } = settingsFrom(version, settings, PORTABLE)
+  const [first] = wrong
+  return first ? refused(first.why, first.key) : { ok: true, settings: made }
+}
+
+/**
+ * Settings of some version as they are now, and what of them makes no sense here.
+ *
+ * @param known those that may be among them
+ */
+export function settingsFrom<K extends keyof Settings>(
+  version: number,
+  settings: Record<string, unknown>,
+  known: readonly K[],
+): { settings: Partial<Pick<Settings, K>>; wrong: { key: string; why: string }[] } {
   const brought = MIGRATIONS.slice(version - 1).reduce((each, migrate) => migrate(each), settings)
   const read = readSettings(brought)
+  const made: Partial<Pick<Settings, K>> = {}
+  const wrong: { key: string; why: string }[] = []
   for (const [key, given] of Object.entries(brought)) {
-    if (!PORTABLE.includes(key as keyof Settings)) return refused(`There is no setting “${key.slice(0, 60)}”.`, key)
+    const its = known.find(each => each === key)
+    if (its === undefined) wrong.push({ key, why: `There is no setting “${key.slice(0, 60)}”.` })
     // What is read otherwise than it was written made no sense.
-    if (!agrees(given, read[key as keyof Settings])) return refused(`“${key}” makes no sense.`, key)
+    else if (!agrees(given, read[its])) wrong.push({ key, why: `“${key}” makes no sense.` })
+    else made[its] = read[its]
   }
-  const some = Object.keys(brought) as (keyof Settings)[]
-  return { ok: true, settings: Object.fromEntries(some.map(key => [key, read[key]])) as Portable }
+  return { settings: made, wrong }
 }

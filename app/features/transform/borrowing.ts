@@ -33,15 +33,21 @@ export const useBorrowing = defineStore('borrowing', () => {
   /** Takes axes from three points: the origin, one along X, one towards Y. */
   function borrowFromPoints(): void {
     const points: Vector3[] = []
-    modes.touch('Touch three points: a corner, one along X, one towards Y', 'point', ({ point }) => {
-      points.push(point.clone())
-      if (points.length < 3) return false
-      const axes = axesFromPoints(points[0]!, points[1]!, points[2]!)
-      if (axes) setBorrowed(axes, 'three points')
-      else
-        level.notify('No axes from these points', ['The three points lie on one line. Touch three that make a corner.'])
-      return true
-    })
+    modes.touch(
+      `Touch three points: a corner, one along X, one towards ${settings.axes.letter(1)}`,
+      'point',
+      ({ point }) => {
+        points.push(point.clone())
+        if (points.length < 3) return false
+        const axes = axesFromPoints(points[0]!, points[1]!, points[2]!)
+        if (axes) setBorrowed(axes, 'three points')
+        else
+          level.notify('No axes from these points', [
+            'The three points lie on one line. Touch three that make a corner.',
+          ])
+        return true
+      },
+    )
   }
 
   function setBorrowed(axes: Quaternion, from: string): void {

@@ -16,6 +16,7 @@ import FirstStepsBar from '~/features/first-steps/FirstStepsBar.vue'
 import BesideHandbook from '~/features/handbook/BesideHandbook.vue'
 import { useHandbook } from '~/features/handbook/handbook'
 import { useWorkshop } from '~/features/kit/workshop'
+import { useWindows } from '~/features/windows/windows'
 import { rememberOpened } from '~/features/levels/opened'
 import AppHeader from '~/shell/header/AppHeader.vue'
 import CheckState from '~/features/check/CheckState.vue'
@@ -44,11 +45,14 @@ const session = useStageSession()
 const workshop = useWorkshop()
 const firstSteps = useFirstSteps()
 const handbook = useHandbook()
+const windows = useWindows()
 const reason = ref('')
 const instead = computed(panelInstead)
 const { width } = useWindowSize()
 /** Pixels of the window up to which the handbook takes the roster's place. */
 const ROOM_FOR_BOTH = 1500
+/** Whether this window is no second one, that shows a part alone. */
+const isWhole = computed(() => windows.part === 'all')
 const isNarrow = computed(() => handbook.isOpen && !handbook.isOver && width.value < ROOM_FOR_BOTH)
 const state = ref<'opening' | 'open' | 'missing' | 'away'>('opening')
 
@@ -83,6 +87,7 @@ useEditorKeys()
 useNewerVersion()
 useLevelPicture()
 useAutomation()
+windows.begin(route.query)
 useFirstStepsHere()
 </script>
 
@@ -110,12 +115,12 @@ useFirstStepsHere()
     <FirstStepsBar v-if="state === 'open' && firstSteps.isOn && !session.cleared" />
     <NoticeBar />
     <BesideHandbook :cleared="session.cleared" :is-alone="state !== 'open'">
-      <div v-if="state === 'open'" class="desk" :class="`bench-${settings.kept.benchSide}`">
-        <StepBar v-if="!session.cleared" />
+      <div v-if="state === 'open'" class="desk" :class="`bench-${settings.panels.benchSide}`">
+        <StepBar v-if="!session.cleared && isWhole" />
         <SideSplit
-          v-model:width="settings.kept.benchWidth"
-          :side="settings.kept.benchSide"
-          :open="(settings.kept.showBench || instead !== null) && !session.cleared"
+          v-model:width="settings.panels.benchWidth"
+          :side="settings.panels.benchSide"
+          :open="(settings.panels.showBench || instead !== null) && !session.cleared && isWhole"
           :least="216"
           :most="420"
           label="Width of the bench"
@@ -125,20 +130,24 @@ useFirstStepsHere()
               <component :is="instead ?? panelOf(settings.kept.bench)" />
             </div>
           </template>
-          <div class="middle" :class="[`rail-${settings.kept.railSide}`, `ledger-${settings.kept.ledgerSide}`]">
+          <div class="middle" :class="[`rail-${settings.panels.railSide}`, `ledger-${settings.panels.ledgerSide}`]">
+            <RosterPanel v-if="windows.part === 'lists'" class="alone" />
             <SideSplit
-              v-model:width="settings.kept.rosterWidth"
-              :side="settings.kept.rosterSide"
-              :open="settings.kept.showRoster && !session.cleared && !isNarrow"
+              v-else
+              v-model:width="settings.panels.rosterWidth"
+              :side="settings.panels.rosterSide"
+              :open="settings.panels.showRoster && !session.cleared && !isNarrow && isWhole"
               :least="170"
               :most="480"
               label="Width of the roster"
             >
               <StagePane />
-              <template #panel><RosterPanel :class="`at-${settings.kept.rosterSide}`" /></template>
+              <template #panel><RosterPanel :class="`at-${settings.panels.rosterSide}`" /></template>
             </SideSplit>
-            <RailBar v-if="!session.cleared" />
-            <LedgerPanel v-if="settings.kept.showLedger && !session.cleared" />
+            <RailBar v-if="!session.cleared && windows.part !== 'lists'" />
+            <LedgerPanel
+              v-if="windows.part === 'lists' || (settings.panels.showLedger && !session.cleared && isWhole)"
+            />
           </div>
         </SideSplit>
       </div>
@@ -207,6 +216,12 @@ useFirstStepsHere()
   display: flex;
   flex-direction: column;
   height: 100%;
+}
+
+/* In a window of its own. */
+.alone {
+  flex: 1;
+  min-height: 0;
 }
 
 .message {

@@ -39,7 +39,7 @@ const night = computed(() => settings.board === 'night')
   align-items: center;
   gap: 12px;
   flex: none;
-  height: calc(46px * var(--scale));
+  height: max(calc(46px * var(--scale)), calc(var(--target) + 6px));
   padding: 0 14px;
   background: rgb(var(--v-theme-header));
   color: rgb(var(--v-theme-on-header));

@@ -190,7 +190,7 @@ function run(entry: Entry | undefined): void {
 
 <style scoped>
 .box.box {
-  --v-btn-height: calc(28px * var(--scale));
+  --v-btn-height: max(calc(28px * var(--scale)), var(--target));
 
   padding: 0 12px;
   border-radius: 14px;
@@ -200,7 +200,7 @@ function run(entry: Entry | undefined): void {
 }
 
 .text {
-  --v-input-control-height: calc(38px * var(--scale));
+  --v-input-control-height: max(calc(38px * var(--scale)), var(--target));
 }
 
 .entries {

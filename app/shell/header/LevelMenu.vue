@@ -104,7 +104,7 @@ async function setStarting(isOne: boolean): Promise<void> {
 
 <style scoped>
 .pill.pill {
-  --v-btn-height: calc(28px * var(--scale));
+  --v-btn-height: max(calc(28px * var(--scale)), var(--target));
 
   max-width: 260px;
   border-radius: 14px;

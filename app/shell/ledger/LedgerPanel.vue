@@ -11,13 +11,12 @@ import PickedWho from './PickedWho.vue'
 import PivotMenu from './PivotMenu.vue'
 import TransformMenu from './TransformMenu.vue'
 
-const AXES = [0, 1, 2] as const
 const level = useLevel()
 const settings = useSettings()
 const { axesSaid, picked, last, rows, inMetres, shared, held, commit, step, check } = useTransformNumbers()
 // Where the bench shows the numbers of the picked block they are not shown twice.
 const block = computed(() =>
-  last.value?.blockId && !(settings.kept.bench === 'blocks' && settings.kept.showBench)
+  last.value?.blockId && !(settings.kept.bench === 'blocks' && settings.panels.showBench)
     ? level.view.blocks.get(last.value.blockId)
     : undefined,
 )
@@ -50,10 +49,11 @@ const block = computed(() =>
           <template v-else>{{ entry.label }} {{ entry.suffix }}</template>
         </p>
         <QuantityField
-          v-for="axis in AXES"
+          v-for="{ axis } in settings.axes.inOrder"
           :key="axis"
           :label="`${entry.label} ${'XYZ'[axis]}`"
           :axis="axis"
+          :is-amount="entry.row === 'size'"
           :value="shared(entry.row, axis)"
           :quantity="entry.quantity"
           :unit="entry.unit"
@@ -86,7 +86,7 @@ const block = computed(() =>
   align-items: center;
   gap: 10px;
   flex: none;
-  height: calc(56px * var(--scale));
+  height: max(calc(56px * var(--scale)), calc(15px * var(--scale) + var(--target) + 6px));
   padding: 0 12px;
   background: rgb(var(--v-theme-surface));
   border-top: 1px solid var(--line);
@@ -112,7 +112,7 @@ const block = computed(() =>
 }
 
 .numbers :deep(.v-input) {
-  --v-input-control-height: calc(25px * var(--scale));
+  --v-input-control-height: max(calc(25px * var(--scale)), var(--target));
 }
 
 .numbers :deep(.v-field) {

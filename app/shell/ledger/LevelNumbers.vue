@@ -9,7 +9,7 @@ import { useSettings } from '~/editor/settings'
 const level = useLevel()
 const settings = useSettings()
 const { counts, census, triangles, size, lastChanges } = useLevelNumbers()
-const measures = computed(() => size.value && settings.lengths(size.value, 2))
+const measures = computed(() => size.value && settings.sizes(size.value, 2))
 const many = (count: number) => count.toLocaleString('en')
 </script>
 

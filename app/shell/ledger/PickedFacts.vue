@@ -27,7 +27,7 @@ const kept = computed(() =>
 )
 
 function print(size: readonly number[] | null): string | null {
-  return size && settings.lengths(size)
+  return size && settings.sizes(size)
 }
 </script>
 

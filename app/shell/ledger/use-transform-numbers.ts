@@ -98,11 +98,13 @@ export function useTransformNumbers() {
     () => last.value && heldNumbers(level.view, level.index, last.value.id, isInWorld(last.value.id)),
   )
 
+  const length = (metres: number) => settings.lengths([metres])
+
   /** What keeps a number as it is, in words; nothing if nothing does. */
   function held(row: TransformRow, axis: Axis): string | undefined {
     const by = heldBy.value?.[row][axis] ?? []
     return by.length > 0
-      ? `Held: ${by.map(relation => sayRelation(level.view, relation, metres => settings.lengths([metres]))).join(', ')}`
+      ? `Held: ${by.map(relation => sayRelation(level.view, relation, { length, axes: settings.axes })).join(', ')}`
       : undefined
   }
 
@@ -118,7 +120,7 @@ export function useTransformNumbers() {
         ? changeWorldNumber(level.view, id, row, axis, change)
         : changeTransformNumber(level.view, [id], row, axis, change),
     )
-    level.change(`${label} ${'XYZ'[axis]} of ${what}`, operations, joins)
+    level.change(`${label} ${settings.axes.letter(axis)} of ${what}`, operations, joins)
   }
 
   const commit = ({ row, label }: NumberRow, axis: Axis, entry: Entry) =>

@@ -209,7 +209,7 @@ function setPoint(kind: SnapPointKind, on: boolean): void {
         data-test="pointer-position"
       >
         <QuantityField
-          v-for="axis in [0, 1, 2] as const"
+          v-for="{ axis } in settings.axes.inOrder"
           :key="axis"
           class="spot"
           :label="`Go to ${'XYZ'[axis]}`"
@@ -238,7 +238,7 @@ function setPoint(kind: SnapPointKind, on: boolean): void {
   align-items: center;
   gap: 7px;
   flex: none;
-  height: calc(36px * var(--scale));
+  height: max(calc(36px * var(--scale)), calc(var(--target) + 6px));
   padding: 0 8px 0 10px;
   overflow: auto hidden;
   background: rgb(var(--v-theme-rail));
@@ -264,7 +264,7 @@ function setPoint(kind: SnapPointKind, on: boolean): void {
 }
 
 .spot :deep(.v-input) {
-  --v-input-control-height: calc(22px * var(--scale));
+  --v-input-control-height: max(calc(22px * var(--scale)), var(--target));
 }
 
 .spot :deep(.v-field) {

@@ -60,7 +60,7 @@ const emit = defineEmits<{ toggle: [] }>()
 
 .pill {
   display: flex;
-  height: calc(22px * var(--scale));
+  height: max(calc(22px * var(--scale)), var(--target));
   overflow: hidden;
   border: 1px solid var(--line);
   border-radius: 11px;
@@ -74,7 +74,7 @@ const emit = defineEmits<{ toggle: [] }>()
 }
 
 .pill .v-btn {
-  --v-btn-height: calc(20px * var(--scale));
+  --v-btn-height: max(calc(20px * var(--scale)), var(--target));
 
   padding: 0 1px 0 8px;
   border-radius: 0;

@@ -102,6 +102,23 @@ h3 {
 .row {
   display: flex;
   align-items: center;
-  height: 26px;
+  min-height: 26px;
+}
+
+/* With buttons for fingers a layer takes two lines. */
+[data-hand='finger'] .layers {
+  padding-inline: 1px;
+}
+
+[data-hand='finger'] :is(h3, .row > :deep(.color-box)) {
+  margin-left: 10px;
+}
+
+[data-hand='finger'] .row {
+  flex-wrap: wrap;
+}
+
+[data-hand='finger'] .row > :deep(.text-box) {
+  flex: 1 0 calc(100% - var(--target));
 }
 </style>

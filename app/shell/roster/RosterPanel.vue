@@ -18,13 +18,17 @@ import RosterRow from './RosterRow.vue'
 
 /** Pixels, of a row with text as it is made. */
 const ROW = 25
+/** The least for a finger; as `--target` says. */
+const FINGER = 44
 /** More than are ever shown at once: rows that scroll out of sight are used again for those that come in. */
 const RECYCLED = 128
 const level = useLevel()
 const { rows, holding, toggle, rowOf } = useRosterRows()
 const list = ref<HTMLElement>()
 const settings = useSettings()
-const rowHeight = computed(() => Math.round((ROW * settings.kept.textSize) / 100))
+const rowHeight = computed(() =>
+  Math.max(Math.round((ROW * settings.kept.textSize) / 100), settings.byFinger ? FINGER : 0),
+)
 const virtual = useVirtualizer(
   computed(() => ({
     count: rows.value.length,
@@ -260,7 +264,7 @@ function leave(event: FocusEvent): void {
   flex: none;
   margin: 0 12px 5px;
 
-  --v-input-control-height: calc(25px * var(--scale));
+  --v-input-control-height: max(calc(25px * var(--scale)), var(--target));
 }
 
 .filter.loud :deep(.v-field) {
@@ -295,7 +299,7 @@ ul {
   align-items: center;
   gap: 3px;
   width: 100%;
-  height: calc(25px * var(--scale));
+  height: max(calc(25px * var(--scale)), var(--target));
   padding-right: 8px;
   cursor: default;
   border-left: 3px solid transparent;

@@ -189,7 +189,7 @@ const colorOf = (layerId: string | null) => (layerId === null ? null : (level.vi
 }
 
 .rename :deep(.v-input) {
-  --v-input-control-height: calc(23px * var(--scale));
+  --v-input-control-height: max(calc(23px * var(--scale)), var(--target));
 }
 
 .bubble {

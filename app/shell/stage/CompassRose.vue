@@ -1,34 +1,42 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
+import type { LevelAxis } from '~~/core/units/height'
+import { useSettings } from '~/editor/settings'
 import { useStageSession } from '~/editor/stage-session'
 import { useCompass } from './use-compass'
 
+type Way = [number, number, number]
 const session = useStageSession()
 const { heading, lookFrom, orbit } = useCompass()
+const settings = useSettings()
+const LEAVES: readonly { axis: LevelAxis; way: 1 | -1; angle: number; from: Way }[] = [
+  { axis: 0, way: 1, angle: 90, from: [1, 0.15, 0] },
+  { axis: 2, way: 1, angle: 180, from: [0, 0.15, 1] },
+  { axis: 0, way: -1, angle: 270, from: [-1, 0.15, 0] },
+  { axis: 2, way: -1, angle: 0, from: [0, 0.15, -1] },
+]
 /** The four level directions, clockwise as seen from above; where each leaf points on the dial follows the view. */
 const leaves = computed(() =>
-  [
-    { name: 'X', sign: '+', angle: 90, axis: 'x' },
-    { name: 'Z', sign: '+', angle: 180, axis: 'z' },
-    { name: 'X', sign: '−', angle: 270, axis: 'x' },
-    { name: 'Z', sign: '−', angle: 0, axis: 'z' },
-  ].map(leaf => {
-    const angle = ((leaf.angle - heading.value) * Math.PI) / 180
-    return { ...leaf, x: 40 + 30 * Math.sin(angle), y: 40 - 30 * Math.cos(angle), turn: leaf.angle - heading.value }
+  LEAVES.map(({ axis, way, angle: at, from }) => {
+    const angle = ((at - heading.value) * Math.PI) / 180
+    const { letter, sign } = settings.axes.of(axis)
+    return {
+      name: letter,
+      sign: way * sign > 0 ? '+' : '−',
+      from,
+      x: 40 + 30 * Math.sin(angle),
+      y: 40 - 30 * Math.cos(angle),
+      turn: at - heading.value,
+    }
   }),
 )
-const directions: Record<string, [number, number, number]> = {
-  '+X': [1, 0.15, 0],
-  '−X': [-1, 0.15, 0],
-  '+Z': [0, 0.15, 1],
-  '−Z': [0, 0.15, -1],
-}
+const up = computed(() => settings.axes.letter(1))
 const dragging = ref(false)
 const pane = computed(() => session.panes.find(({ active, kind }) => active && kind === 'walkaround'))
 /** In the corner of the pane it turns; smaller in a small one. */
 const place = computed(() => {
   const { x, y, width, height } = pane.value!.rect
-  const size = Math.min(84, height / 4)
+  const size = Math.min(settings.byFinger ? 126 : 84, height / (settings.byFinger ? 3 : 4))
   return { left: `${x + width - size - 12}px`, top: `${y + height - size - 12}px`, width: `${size}px` }
 })
 
@@ -56,7 +64,7 @@ function press(event: PointerEvent): void {
   dial.addEventListener('pointercancel', end, { signal: listeners.signal })
 }
 
-function choose(direction: [number, number, number]): void {
+function choose(direction: Way): void {
   if (!dragging.value) lookFrom(direction)
 }
 </script>
@@ -79,13 +87,13 @@ function choose(direction: [number, number, number]): void {
       role="button"
       tabindex="0"
       :aria-label="`Look from ${leaf.sign}${leaf.name}`"
-      @click="choose(directions[leaf.sign + leaf.name]!)"
-      @keydown.enter="choose(directions[leaf.sign + leaf.name]!)"
+      @click="choose(leaf.from)"
+      @keydown.enter="choose(leaf.from)"
     >
       <path
         d="M40 14 L48 34 L40 29 L32 34 Z"
         :transform="`rotate(${leaf.turn} 40 40)`"
-        :class="['leaf', leaf.axis, { minus: leaf.sign === '−' }]"
+        :class="['leaf', leaf.name.toLowerCase(), { minus: leaf.sign === '−' }]"
       />
       <circle :cx="leaf.x" :cy="leaf.y" r="10" class="hit" />
       <text v-if="leaf.sign === '+'" :x="leaf.x" :y="leaf.y + 4" text-anchor="middle">{{ leaf.name }}</text>
@@ -97,8 +105,8 @@ function choose(direction: [number, number, number]): void {
       @click="choose([0, 1, 0])"
       @keydown.enter="choose([0, 1, 0])"
     >
-      <circle cx="40" cy="40" r="8" class="up" />
-      <text x="40" y="44" text-anchor="middle" class="onup">Y</text>
+      <circle cx="40" cy="40" r="8" :class="up.toLowerCase()" />
+      <text x="40" y="44" text-anchor="middle" class="onup">{{ up }}</text>
     </g>
   </svg>
 </template>
@@ -121,6 +129,9 @@ function choose(direction: [number, number, number]): void {
 .x {
   fill: rgb(var(--v-theme-axis-x));
 }
+.y {
+  fill: rgb(var(--v-theme-axis-y));
+}
 .z {
   fill: rgb(var(--v-theme-axis-z));
 }
@@ -139,10 +150,6 @@ g {
 
 .onup {
   fill: rgb(var(--v-theme-on-slate));
-}
-
-.up {
-  fill: rgb(var(--v-theme-axis-y));
 }
 
 text {

@@ -89,7 +89,7 @@ const firstUse = useFirstUse()
 }
 
 .banner .v-btn {
-  --v-btn-height: calc(20px * var(--scale));
+  --v-btn-height: max(calc(20px * var(--scale)), var(--target));
 
   border: 1px solid currentcolor;
   border-radius: 10px;

@@ -84,6 +84,6 @@ const kinds: { value: ViewKind; name: string; title: string }[] = [
 }
 
 .bar.alone.narrow {
-  --v-input-control-height: calc(29px * var(--scale));
+  --v-input-control-height: max(calc(29px * var(--scale)), var(--target));
 }
 </style>

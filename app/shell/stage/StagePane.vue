@@ -18,7 +18,7 @@ import { useSettings } from '~/editor/settings'
 import { useWalking } from '~/features/cameras/walking'
 import { useWorkshop } from '~/features/kit/workshop'
 import { FEATURES } from '../features'
-import { boards } from '~/stage/board'
+import { boardWith } from '~/stage/board'
 import type { ScreenBox } from '~/stage/label-place'
 import { Stage } from '~/stage/stage'
 import { printCensus } from '~~/core/scene/census'
@@ -148,7 +148,7 @@ function findBars(): void {
 }
 
 function applySettings(): void {
-  session.stage?.setBoard(boards[settings.boardName])
+  session.stage?.setBoard(boardWith(settings.boardName, settings.axes))
   session.stage?.setSky(lighting.sky)
   const { steps, show, markSize } = settings.kept
   session.stage?.setShown(show.grid ? steps.grid.size : 0, show.sky, show.hover, {
@@ -304,7 +304,7 @@ level.onTouched(touched => {
 }
 
 .handles :deep(.v-btn) {
-  height: 29px !important;
+  height: max(29px, var(--target)) !important;
 }
 
 .handles.handles :deep(.v-btn--active) {

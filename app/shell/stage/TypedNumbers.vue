@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useElementSize, useParentElement } from '@vueuse/core'
 import { computed, nextTick, onMounted, ref, shallowRef, watch } from 'vue'
+import { isDirected } from '~~/core/units/field'
 import { parseQuantity, printShort, tidy } from '~~/core/units/quantity'
 import { fixtureBoxes } from './fixture-boxes'
 import type { ScreenBox } from '~/stage/label-place'
@@ -28,10 +29,17 @@ const place = computed(() => {
 })
 type Field = TypedNumbers['fields'][number]
 const shownNumber = useShownNumber()
+/** Numbers along the axes of the level are typed as those are written. */
+const signOf = (of: Field) => (isDirected(of) ? settings.axes.sign(of.axis) : 1)
+const labelOf = ({ label, axis }: Field) => settings.axes.label(label, axis)
 const print = (value: number, of: Field) => {
   const { quantity, unit, decimals } = shownNumber(of)
-  return settings.marked(printShort(tidy(value), quantity, unit, decimals))
+  return settings.marked(printShort(tidy(value * signOf(of) + 0), quantity, unit, decimals))
 }
+const rank = ({ axis, isAmount }: Field) =>
+  axis === undefined || isAmount ? 3 : 'XYZ'.indexOf(settings.axes.letter(axis))
+/** Fields in the order in which axes are written. */
+const order = props.numbers.fields.map((field, i) => ({ field, i })).toSorted((a, b) => rank(a.field) - rank(b.field))
 const shown = props.numbers.fields.map(field => print(field.value, field))
 const texts = ref([...shown])
 const error = ref<string | null>(null)
@@ -61,7 +69,7 @@ function read(): void {
       return
     }
     const parsed = parseQuantity(texts.value[i]!, field.quantity, shownNumber(field).unit)
-    if (parsed.ok) values.push(parsed.value)
+    if (parsed.ok) values.push(parsed.value * signOf(field) + 0)
     else {
       error.value = parsed.error
       fault = { field: i, at: parsed.at, end: parsed.end }
@@ -84,7 +92,7 @@ function choose(choice: number, option: number): void {
 function commit(): void {
   read()
   if (error.value === null) return props.numbers.commit()
-  const field = form.value!.querySelectorAll('input')[fault.field]!
+  const field = form.value!.querySelectorAll('input')[order.findIndex(({ i }) => i === fault.field)]!
   field.focus()
   field.setSelectionRange(fault.at, fault.end)
 }
@@ -103,16 +111,16 @@ function commit(): void {
       <strong>{{ numbers.title }}</strong>
     </p>
     <div
-      v-for="(field, i) in numbers.fields"
+      v-for="{ field, i } in order"
       :key="field.label"
       class="line"
-      :class="field.axis === undefined ? '' : `axis-${'xyz'[field.axis]}`"
+      :class="field.axis !== undefined && `axis-${settings.axes.letter(field.axis).toLowerCase()}`"
     >
-      <span>{{ field.label }}</span>
+      <span>{{ labelOf(field) }}</span>
       <v-text-field
         v-model="texts[i]"
         class="mono number"
-        :aria-label="`Type ${field.label}`"
+        :aria-label="`Type ${labelOf(field)}`"
         autocomplete="off"
         spellcheck="false"
         inputmode="decimal"

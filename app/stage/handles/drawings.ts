@@ -4,8 +4,6 @@ import type { ScreenPoint } from '~~/core/math/screen'
 /** How handles are drawn: over everything else, in their own colours. */
 export const OVERLAY = { depthTest: false, depthWrite: false, transparent: true, toneMapped: false }
 
-export const LETTERS = ['X', 'Y', 'Z'] as const
-
 /** A picture that always faces the viewer. @param size in the units of what it stands in */
 export function sprite(texture: CanvasTexture | null, size: number, order: number): Sprite {
   const made = new Sprite(new SpriteMaterial({ ...OVERLAY, map: texture }))

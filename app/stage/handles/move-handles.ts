@@ -21,7 +21,6 @@ import {
   distance,
   distanceToSegment,
   letterTexture,
-  LETTERS,
   OVERLAY,
   redraw,
   sprite,
@@ -81,7 +80,7 @@ export class MoveHandles implements HandleSet {
     this.colors = board.axes
     for (const axis of AXES) {
       redraw(this.tags[axis]!, tagTexture(board.axes[axis], board.colors['sky-horizon']))
-      redraw(this.letters[axis]!, letterTexture(LETTERS[axis], board.colors['on-picked']))
+      redraw(this.letters[axis]!, letterTexture(board.letters[axis], board.colors['on-picked']))
       this.sticks[axis]!.material.color = new Color(board.axes[axis])
     }
     redraw(this.centre, squareTexture(board.colors.picked))

@@ -16,7 +16,7 @@ import { directionsOf, rotationFromAxes } from '~~/core/edit/handles/axes'
 import type { Handle } from '~~/core/edit/handles/handle'
 import type { AxisIndex } from '~~/core/edit/handles/lock'
 import type { Board } from '../board'
-import { distanceToSegment, LETTERS, OVERLAY, plateTexture, redraw, sprite } from './drawings'
+import { distanceToSegment, OVERLAY, plateTexture, redraw, sprite } from './drawings'
 import type { HandleSetting, HandleSet } from './handle-set'
 import { sameHandle } from './handle-set'
 
@@ -83,7 +83,7 @@ export class TurnHandles implements HandleSet {
 
   setBoard(board: Board): void {
     for (const axis of AXES) {
-      redraw(this.plates[axis]!, plateTexture(LETTERS[axis], board.axes[axis], board.colors['on-picked']))
+      redraw(this.plates[axis]!, plateTexture(board.letters[axis], board.axes[axis], board.colors['on-picked']))
       for (const half of [this.near[axis]!, this.far[axis]!]) half.material.color = new Color(board.axes[axis])
     }
     this.fill.material.color = new Color(board.colors.picked)

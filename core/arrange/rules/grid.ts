@@ -6,6 +6,7 @@ import type { GripDragged, RuleDefinition } from '../definition'
 import { BY_ITSELF, STANDS_STRAIGHT } from '../definition'
 import { gapField, riseOver } from '../fields'
 import { choiceField, numberField, switchField, threeFields } from '../../units/field'
+import { LEVEL_AXES } from '../../units/height'
 import { gridKeys } from '../keys'
 import type { Out } from '../matrices'
 import { writePlace } from '../matrices'
@@ -59,8 +60,8 @@ export const grid: RuleDefinition<GridRule> = {
   grips: rule => [{ at: lastPlace(rule) }],
   drag,
   gripsOnSurface: false,
-  gripText: ({ measure, spacing }, length) =>
-    `${measure === 'span' ? 'span' : 'spacing'} ${spacing.map(length).join(' × ')}`,
+  gripText: ({ measure, spacing }, length, axes) =>
+    `${measure === 'span' ? 'span' : 'spacing'} ${axes.numbers(spacing).map(length).join(' × ')}`,
   aroundMiddle: null,
   keepsSources: false,
   remarks: () => [],
@@ -72,7 +73,7 @@ export const grid: RuleDefinition<GridRule> = {
     numberField('Rows', ['counts', 2], 'count', { axis: 2 }),
     choiceField('By', 'measure', { spacing: 'spacing', gap: 'gap', span: 'span, both ends' }),
     ...(measure === 'gap'
-      ? [0, 1, 2].map(axis => gapField(`Gap ${'XYZ'[axis]}`, ['spacing', axis], [axis], axis))
+      ? LEVEL_AXES.map(axis => gapField(`Gap ${'XYZ'[axis]}`, ['spacing', axis], [axis], axis))
       : threeFields(measure === 'span' ? 'Span' : 'Spacing', 'spacing', 'length')),
     numberField('Stagger odd rows', ['stagger'], 'share'),
     switchField('Odd layers as well (running bond)', 'bond'),

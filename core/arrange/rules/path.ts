@@ -159,7 +159,7 @@ function fields(rule: PathRule): RuleField[] {
     ...(measure === 'ends'
       ? [
           numberField('Length of a piece', ['spacing'], 'length'),
-          numberField('It begins at', ['begins'], 'length', { axis: 0 }),
+          numberField('It begins at', ['begins'], 'length'),
           switchField('Fit whole pieces', 'fitted'),
           switchField('Bend them along the path', 'bent'),
           ...(isStraight(rule) ? [switchField('A part at each corner', ['corners'], { room: 0, ends: false })] : []),

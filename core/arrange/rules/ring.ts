@@ -115,6 +115,7 @@ export const ring: RuleDefinition<RingRule> = {
         { value: 1, name: 'Y' },
         { value: 2, name: 'Z' },
       ],
+      ofAxes: true,
     },
     numberField('Arc', ['arc'], 'angle'),
     numberField('Start', ['start'], 'angle'),

@@ -1,10 +1,18 @@
 import { Box3, Vector3 } from 'three'
+import type { LevelAxis } from '../../units/height'
 import { movePlacements } from '../../edit/handles/move'
 import type { CheckDefinition, Limits } from '../definition'
 import { FixError } from '../definition'
 
 type Sides = 'minX' | 'minY' | 'minZ' | 'maxX' | 'maxY' | 'maxZ'
-const side = (label: string, first: number) => ({ label, first, quantity: 'length' as const })
+/** @param otherEnd what it is called where the axis is written the other way */
+const side = (label: string, first: number, axis: LevelAxis, otherEnd: string) => ({
+  label,
+  first,
+  quantity: 'length' as const,
+  axis,
+  otherEnd,
+})
 const boxOf = ({ minX, minY, minZ, maxX, maxY, maxZ }: Limits<Sides>) =>
   new Box3(new Vector3(minX, minY, minZ), new Vector3(maxX, maxY, maxZ))
 
@@ -14,12 +22,12 @@ export const outOfBounds: CheckDefinition<Sides> = {
   severity: 'error',
   explains: 'Reaches beyond the box that the level is to be within.',
   limits: {
-    minX: side('From X', -500),
-    maxX: side('To X', 500),
-    minY: side('From Y', -100),
-    maxY: side('To Y', 500),
-    minZ: side('From Z', -500),
-    maxZ: side('To Z', 500),
+    minX: side('From X', -500, 0, 'To X'),
+    maxX: side('To X', 500, 0, 'From X'),
+    minY: side('From Y', -100, 1, 'To Y'),
+    maxY: side('To Y', 500, 1, 'From Y'),
+    minZ: side('From Z', -500, 2, 'To Z'),
+    maxZ: side('To Z', 500, 2, 'From Z'),
   },
   looksAt: 'placement',
   find: (site, id, limits) => {

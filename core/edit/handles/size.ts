@@ -4,10 +4,12 @@ import type { Level } from '../../level/level'
 import type { Operation, Placement } from '../../level/schema'
 import type { Vec3 } from '../../math/vectors'
 import { topmost } from '../../level/tree'
+import { LEVEL_AXES } from '../../units/height'
 import { tidy } from '../../units/quantity'
 import { directionsOf } from './axes'
 import type { ViewDirections } from './axis-drag'
 import { AxisDrag } from './axis-drag'
+import type { AxisIndex } from './lock'
 
 /** The box that Size handles stand on: along its own axes, which pass through the world's origin. */
 export type SizeBox = { axes: Quaternion; box: Box3 }
@@ -25,8 +27,8 @@ export function gripPoint({ axes, box }: SizeBox, grip: SizeGrip): Vector3 {
 }
 
 /** The axes a grip acts along. */
-export function gripAxes(grip: SizeGrip): number[] {
-  return [0, 1, 2].filter(axis => grip[axis] !== 0)
+export function gripAxes(grip: SizeGrip): AxisIndex[] {
+  return LEVEL_AXES.filter(axis => grip[axis] !== 0)
 }
 
 /**

@@ -1,4 +1,5 @@
 import { Vector3 } from 'three'
+import { LEVEL_AXES } from '../../units/height'
 import type { Given, RelationDefinition } from '../definition'
 import { differs, pointOf } from '../definition'
 
@@ -16,10 +17,11 @@ function now(given: Omit<Given<'apart'>, 'finder'>): { along: Vector3; distance:
 
 /** Two points of two things stay as far from each other as they are. */
 export const apart: RelationDefinition<'apart'> = {
-  says: ({ distance, along }, [holder], length) => {
-    const axis = along?.findIndex(each => Math.abs(each) === 1) ?? -1
-    if (along && distance === 0) return `in line with ${holder}${axis < 0 ? '' : ` along ${'XYZ'[axis]}`}`
-    return `${length(Math.abs(distance))} from ${holder}${along === null ? '' : axis < 0 ? ' one way' : ` along ${'XYZ'[axis]}`}`
+  says: ({ distance, along }, [holder], length, axes) => {
+    const axis = LEVEL_AXES.find(each => Math.abs(along?.[each] ?? 0) === 1)
+    if (along && distance === 0)
+      return `in line with ${holder}${axis === undefined ? '' : ` along ${axes.letter(axis)}`}`
+    return `${length(Math.abs(distance))} from ${holder}${along === null ? '' : axis === undefined ? ' one way' : ` along ${axes.letter(axis)}`}`
   },
   number: {
     label: 'Distance',

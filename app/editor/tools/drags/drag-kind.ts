@@ -1,3 +1,4 @@
+import type { LevelAxis } from '~~/core/units/height'
 import type { Vector3 } from 'three'
 import type { HandleFrame } from '~~/core/edit/handles/handle'
 import type { Constraint } from '~~/core/edit/handles/lock'
@@ -25,7 +26,7 @@ export type Outcome = {
   caught?: readonly { by: string; id: string | null }[]
 }
 
-export type DragField = { label: string; quantity: Quantity; axis?: number }
+export type DragField = { label: string; quantity: Quantity; axis?: LevelAxis }
 
 /** One way of changing things by pointer or by numbers, from a press on; made anew when a lock changes. */
 export type Drag = {

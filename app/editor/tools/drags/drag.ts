@@ -179,7 +179,7 @@ export function runDrag(world: ToolWorld, kind: DragKind, from: PointerAt, atOnc
         update()
         return true
       }
-      const wanted = lockOf(press.is)
+      const wanted = lockOf(press.is, world.axes())
       if (!wanted) return false
       lock = wanted.kind === 'view' ? null : wanted
       world.setLock(lock)

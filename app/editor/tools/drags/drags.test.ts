@@ -310,3 +310,36 @@ describe('sizing', () => {
     expect(drag([1.02, 0.5, 0], true)).toMatchObject({ scale: [2, 1, 1], translation: [0, 0, 0] })
   })
 })
+
+describe('with height along Z', () => {
+  const begin = () => {
+    const bench = start({ translation: [0, 0, 0] })
+    bench.settings.kept.height = 'z'
+    bench.set.steps({ grid: { size: 0, lattice: false }, turn: { size: 0, lattice: false } })
+    return bench
+  }
+
+  it('a drag says and locks what is written, and writes what is kept', () => {
+    const bench = begin()
+    const { world, seen, over, level } = bench
+    const gesture = runDrag(world, moveDrag(world, bench.frame(), { kind: 'view' }), over(0, 0, 0))
+    gesture.key!(keyFor('lockY'))
+    gesture.move(over(0, 0, -2))
+    expect(seen.readouts.at(-1)).toMatchObject({ title: 'Move along Y', value: '+2.000 m' })
+    gesture.end(over(0, 0, -2))
+    expect(level.need(one).translation[2]).toBeCloseTo(-2, 6)
+    expect(level.need(one).translation[1]).toBe(0)
+  })
+
+  it('places and planes are said in the order of the letters', () => {
+    const bench = begin()
+    const { world, seen, over } = bench
+    const gesture = runDrag(world, moveDrag(world, bench.frame(), { kind: 'plane', axis: 1 }), over(0, 0, 0))
+    gesture.move(over(1, 0, 3))
+    expect(seen.readouts.at(-1)).toMatchObject({ title: 'Move in XY', value: 'X +1.000 m  Y -3.000 m' })
+    gesture.cancel()
+    const about = runDrag(world, turnDrag(world, bench.frame(), 2), over(1, 0, 0), 'type')
+    expect(seen.asked).toMatchObject({ title: 'Turn about Y', fields: [{ label: 'Z', axis: 2 }] })
+    about.cancel()
+  })
+})

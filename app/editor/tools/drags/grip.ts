@@ -89,7 +89,9 @@ export function gripDrag(world: ToolWorld, id: string, index: number): DragKind 
     {
       land,
       follows: false,
-      ...(definition.gripsOnSurface ? {} : { print: () => definition.gripText(latest, world.printLength) }),
+      ...(definition.gripsOnSurface
+        ? {}
+        : { print: () => definition.gripText(latest, world.printLength, world.axes()) }),
     },
   )
   return { ...kind, restore: () => world.stage.handles.setGrips(gripsInWorld(world, id, rule)) }

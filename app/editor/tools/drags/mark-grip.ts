@@ -68,8 +68,9 @@ export function markGripDrag(world: ToolWorld, id: string, index: number): DragK
       : { kind: 'axis' as const, axis: grip.name === 'height' ? (1 as const) : (0 as const) }
   const print = (point: Vector3) =>
     textOf(grip, latest, world.printLength)
-    ?? point
-      .toArray()
+    ?? world
+      .axes()
+      .numbers(point.toArray())
       .map(value => world.printLength(value))
       .join('  ')
   const kind = pointDrag(world, { origin: grip.at, axes, box: null }, constraint, VERBS[grip.name], put, {

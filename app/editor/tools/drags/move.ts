@@ -10,9 +10,9 @@ import type { MoveCatch, SnappedMove } from '~~/core/edit/snap/snap-move'
 import { MoveSnapper } from '~~/core/edit/snap/snap-move'
 import { tidyVector } from '~~/core/edit/snap/grid'
 import { SNAP_POINT_NAMES } from '~~/core/edit/snap/vertex'
+import type { WrittenAxes } from '~~/core/units/height'
 import type { GridPlane } from '~/stage/surroundings'
 import type { Hints } from '~/stage/snap-hints'
-import { LETTERS } from '~/stage/handles/drawings'
 import type { ToolWorld } from '../tool-world'
 import type { DragKind, Outcome } from './drag-kind'
 
@@ -47,7 +47,7 @@ export function moveDrag(
         offset = moved
         return {
           operations,
-          title: titleOf(constraint),
+          title: titleOf(constraint, world.axes()),
           value: valueOf(constraint, moved, directions, world),
           notes,
           frame: { ...frame, origin: frame.origin.clone().add(moved) },
@@ -64,7 +64,7 @@ export function moveDrag(
           const snapped = snapper.snap(drag.update(aim.ray), constraint, frame.axes, world.moveSnaps(pointer.ctrl), aim)
           return outcome(snapped, notesOf(snapped.catches, world, pointer.ctrl, ofPivot))
         },
-        fields: fieldAxes(constraint).map(axis => ({ label: LETTERS[axis], quantity: 'length', axis })),
+        fields: fieldAxes(constraint).map(axis => ({ label: 'XYZ'[axis]!, quantity: 'length', axis })),
         values: () => fieldAxes(constraint).map(axis => offset.dot(directions[axis])),
         type: values => {
           const typed = tidyVector(
@@ -95,18 +95,20 @@ function planeOf(constraint: Constraint, { origin, axes }: HandleFrame): GridPla
   return { origin, axes: rotationFromAxes(directions[(constraint.axis + 1) % 3]!, directions[constraint.axis]) }
 }
 
-function titleOf(constraint: Constraint): string {
+function titleOf(constraint: Constraint, written: WrittenAxes): string {
   if (constraint.kind === 'view') return 'Move across the view'
-  const letters = freeAxes(constraint)
-    .map(axis => LETTERS[axis])
-    .join('')
+  const letters = written.letters(freeAxes(constraint)).join('')
   return constraint.kind === 'axis' ? `Move along ${letters}` : `Move in ${letters}`
 }
 
 function valueOf(constraint: Constraint, offset: Vector3, directions: readonly Vector3[], world: ToolWorld): string {
-  const axes = freeAxes(constraint)
-  if (axes.length === 1) return world.printLength(offset.dot(directions[axes[0]!]!), true)
-  return axes.map(axis => `${LETTERS[axis]} ${world.printLength(offset.dot(directions[axis]!), true)}`).join('  ')
+  const free = freeAxes(constraint)
+  const axes = world.axes().inOrder.filter(({ axis }) => free.includes(axis))
+  const said = axes.map(({ axis, letter, sign }) => ({
+    letter,
+    length: world.printLength(offset.dot(directions[axis]!) * sign, true),
+  }))
+  return said.length === 1 ? said[0]!.length : said.map(({ letter, length }) => `${letter} ${length}`).join('  ')
 }
 
 /** Which end meets which. */
@@ -131,7 +133,7 @@ function notesOf(catches: readonly MoveCatch[], world: ToolWorld, inverted: bool
       case 'flush':
         return `flush with ${name(caught.abutment.id)}`
       case 'grid':
-        return `${caught.whole ? '' : `${caught.axes.map(axis => LETTERS[axis]).join(' ')} `}${of}${step.lattice ? 'on the grid of' : 'in steps of'} ${world.printLength(step.size)}`
+        return `${caught.whole ? '' : `${world.axes().letters(caught.axes).join(' ')} `}${of}${step.lattice ? 'on the grid of' : 'in steps of'} ${world.printLength(step.size)}`
     }
   })
   return notes.length > 0 ? [...new Set(notes)] : ['off the grid']

@@ -8,7 +8,6 @@ import type { Operation } from '~~/core/level/schema'
 import { snapOffset, tidyVector } from '~~/core/edit/snap/grid'
 import type { Aim } from '~~/core/edit/snap/aim'
 import { findSnapPoint } from '~~/core/edit/snap/vertex'
-import { LETTERS } from '~/stage/handles/drawings'
 import type { ToolWorld } from '../tool-world'
 import type { DragKind } from './drag-kind'
 
@@ -37,9 +36,9 @@ export function pointDrag(
     land = () => null,
     follows = true,
     print = point =>
-      point
-        .toArray()
-        .map((value, axis) => `${LETTERS[axis]} ${world.printLength(value)}`)
+      world
+        .axes()
+        .inOrder.map(({ axis, letter, sign }) => `${letter} ${world.printLength(point.getComponent(axis) * sign)}`)
         .join('  '),
   }: PointDragging = {},
 ): DragKind {
@@ -85,7 +84,7 @@ export function pointDrag(
             snaps.grid.size > 0 ? 'on the grid' : 'off the grid',
           ])
         },
-        fields: freeAxes(constraint).map(axis => ({ label: LETTERS[axis], quantity: 'length', axis })),
+        fields: freeAxes(constraint).map(axis => ({ label: 'XYZ'[axis]!, quantity: 'length', axis })),
         values: () => freeAxes(constraint).map(axis => offset.dot(directions[axis])),
         type: values =>
           outcome(

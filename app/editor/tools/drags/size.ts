@@ -7,7 +7,6 @@ import type { SizeBox, SizeGrip } from '~~/core/edit/handles/size'
 import { gripAxes, gripFactors, gripPoint, SizeDrag, sizeBoxOf, sizePlacements } from '~~/core/edit/handles/size'
 import { snapValue } from '~~/core/edit/snap/grid'
 import { tidy } from '~~/core/units/quantity'
-import { LETTERS } from '~/stage/handles/drawings'
 import type { ToolWorld } from '../tool-world'
 import type { DragKind } from './drag-kind'
 import { skewNote } from './turn'
@@ -37,9 +36,7 @@ export function sizeDrag(world: ToolWorld, frame: HandleFrame, handle: SizeGrip)
         // Each around its own pivot has no side across that all could keep.
         const anchor = aroundPivot ? (around ? pivot : null) : opposite
         const { operations, inexact } = sizePlacements(level, sizable, gripFactors(grip, factor), box.axes, anchor)
-        const letters = gripAxes(grip)
-          .map(axis => LETTERS[axis])
-          .join('')
+        const letters = world.axes().letters(gripAxes(grip)).join('')
         return {
           operations,
           title: `Size ${letters === 'XYZ' ? 'as a whole' : `along ${letters}`}`,

@@ -7,7 +7,6 @@ import { isSkewed } from '~~/core/level/tree'
 import { snapValue } from '~~/core/edit/snap/grid'
 import { tidy } from '~~/core/units/quantity'
 import { DIAL } from '~/stage/handles/turn-handles'
-import { LETTERS } from '~/stage/handles/drawings'
 import type { ToolWorld } from '../tool-world'
 import type { DragKind } from './drag-kind'
 import { wordFor } from '~~/core/units/plural'
@@ -22,6 +21,7 @@ export function turnDrag(world: ToolWorld, frame: HandleFrame, handle: AxisIndex
     leavesInstances: true,
     make: (lock, { aim }) => {
       const axis = axisOf(lock, handle)
+      const { letter, sign } = world.axes().of(axis)
       const direction = directionsOf(frame.axes)[axis]
       const { stage } = world
       const sight = stage.view.sightOf(frame.origin)
@@ -40,9 +40,9 @@ export function turnDrag(world: ToolWorld, frame: HandleFrame, handle: AxisIndex
         )
         return {
           operations,
-          title: `Turn about ${LETTERS[axis]}`,
-          value: world.printAngle(degrees, true),
-          notes: [...notes, ...turnsNote(world, degrees), ...skewNote(world, turnable)],
+          title: `Turn about ${letter}`,
+          value: world.printAngle(degrees * sign, true),
+          notes: [...notes, ...turnsNote(world, degrees * sign), ...skewNote(world, turnable)],
           wedge: { axis: direction, from, degrees },
         }
       }
@@ -52,7 +52,7 @@ export function turnDrag(world: ToolWorld, frame: HandleFrame, handle: AxisIndex
           const next = tidy(snapValue(began, began + drag.update(ray), step) - began)
           return outcome(next, [step.size > 0 ? `in steps of ${step.size}°` : 'without steps'])
         },
-        fields: [{ label: LETTERS[axis], quantity: 'angle', axis }],
+        fields: [{ label: 'XYZ'[axis]!, quantity: 'angle', axis }],
         values: () => [degrees],
         type: ([typed]) => outcome(typed!, ['as typed']),
       }
