@@ -30,6 +30,7 @@ import { notKept, orNothing } from '~/errors/or-nothing'
 import { guarded } from '~/errors/page-errors'
 import type { Selection } from '~/stage/outlined'
 import { useAuth } from './auth'
+import { useOwnWindows } from './own-windows'
 import { Again } from './again'
 import { History } from './history'
 import { KeptChanges } from './kept-changes'
@@ -96,6 +97,7 @@ const NO_STEPS: UndoSteps = { undo: [], redo: [] }
 export const useLevel = defineStore('level', () => {
   const kit = useKit()
   const auth = useAuth()
+  const ownWindows = useOwnWindows()
   const reserved = useReserved()
   const settings = useSettings()
 
@@ -364,6 +366,8 @@ export const useLevel = defineStore('level', () => {
     const found = overwritten(view.value, step.left.filter(isTouched), step.operations.filter(isTouched))
     if (found.length === 0) return
     const who = whoWrote(found[0]!.id) ?? 'Somebody'
+    // In another window of one's own one knows.
+    if (ownWindows.others.size > 0 && who === auth.name) return
     const what = found.slice(0, LINES).map(({ field, name }) => `${fieldWord(field)}${name ? ` of ${name}` : ''}`)
     const mine = onlyFields(step.left, found)
     notify(`${who} did otherwise right after you`, [`What they left stays: ${listed(what, found.length)}.`], {

@@ -17,7 +17,7 @@ const emit = defineEmits<{ 'update:modelValue': [value: T] }>()
 
 <style scoped>
 .sentences :deep(.v-selection-control) {
-  min-height: 24px;
+  min-height: max(24px, var(--target));
 }
 
 .sentences :deep(.v-selection-control__wrapper),

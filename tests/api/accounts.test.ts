@@ -49,6 +49,61 @@ function socketOf(level: string, key: string, url = server.get().url): WebSocket
   })
 }
 
+describe('how somebody works', () => {
+  const PATH = '/api/session/settings'
+  const kept = async (key: string) => ((await ask(key, 'GET', PATH)).json as { kept: unknown }).kept
+  const put = (key: string, settings: unknown, version: unknown = 2) => ask(key, 'PATCH', PATH, { version, settings })
+
+  it('is kept with each by name, setting by setting, and nobody has that of another', async () => {
+    const [ines, otto] = [await letIn('Ines', 'look'), await letIn('Otto', 'work')]
+    expect(await kept(ines.key)).toBeNull()
+    expect((await put(ines.key, { textSize: 120, keys: { Undo: ['F9'] } })).status).toBe(204)
+    expect((await put(ines.key, { textSize: 90, height: 'z' })).status).toBe(204)
+    expect(await kept(ines.key)).toEqual({
+      version: 2,
+      settings: { textSize: 90, height: 'z', keys: { Undo: ['F9'] } },
+    })
+    expect(await kept(otto.key)).toBeNull()
+    // Of a newer version they are all there is, and an older page leaves them alone.
+    expect((await put(ines.key, { textSize: 110 }, 3)).status).toBe(204)
+    expect(await kept(ines.key)).toEqual({ version: 3, settings: { textSize: 110 } })
+    expect(await put(ines.key, { textSize: 80 })).toMatchObject({ status: 409, code: 'newer' })
+    expect(await kept(ines.key)).toEqual({ version: 3, settings: { textSize: 110 } })
+  })
+
+  it('loses nothing of what several devices send at once', async () => {
+    const { key } = await letIn('Pia', 'note')
+    const names = Array.from({ length: 40 }, (_, i) => `setting${i}`)
+    const answers = await Promise.all(names.map((name, i) => put(key, { [name]: i })))
+    expect(answers.every(({ status }) => status === 204)).toBe(true)
+    expect(await kept(key)).toEqual({ version: 2, settings: Object.fromEntries(names.map((name, i) => [name, i])) })
+  })
+
+  it('is not kept for who has no name, nor beyond bounds; what is refused changes nothing', async () => {
+    const { key } = await letIn('Quentin', 'work')
+    await put(key, { textSize: 100 })
+    expect(await put(READING, { textSize: 120 })).toMatchObject({ status: 409, code: 'no-name' })
+    expect(await kept(READING)).toBeNull()
+    let deep: unknown = 1
+    for (let i = 0; i < 100; i++) deep = [deep]
+    const many = Object.fromEntries(Array.from({ length: 201 }, (_, i) => [`s${i}`, i]))
+    for (const settings of [
+      { deep },
+      many,
+      { text: 'x'.repeat(6_000_001) },
+      { text: '\u0000' },
+      { ['x'.repeat(61)]: 1 },
+      [],
+    ])
+      expect((await put(key, settings)).status).toBe(422)
+    for (const version of [0, 1.5, '2', null]) expect((await put(key, {}, version)).status).toBe(422)
+    // Each is small enough, and both together are not.
+    expect((await put(key, { first: 'x'.repeat(3_500_000) })).status).toBe(204)
+    expect((await put(key, { second: 'x'.repeat(3_500_000) })).status).toBe(422)
+    expect(Object.keys(((await kept(key)) as { settings: object }).settings)).toEqual(['first', 'textSize'])
+  })
+})
+
 describe('roles', () => {
   let keys: Record<Role, string>
   beforeAll(async () => {

@@ -1,6 +1,6 @@
 import { eq } from 'drizzle-orm'
 import { levelSummarySchema } from '../../core/api/schema'
-import { changes, people } from '../../server/db/schema'
+import { changes, people, personSettings } from '../../server/db/schema'
 import type { TestServer } from '../server'
 import { makeServer } from '../server'
 import { answered, Editor, expect, nudge, test } from './support'
@@ -130,4 +130,45 @@ test('what somebody does who is known by name is theirs in the list of changes, 
   await nudge(page, 'Stalls', 'Position Y', '0.2')
   await expect(page.getByTestId('notice')).toContainText('your role here is Looking')
   await page.goto('about:blank')
+})
+
+test('what somebody has set goes along to wherever they come in next, and is not that of the next one there', async ({
+  page,
+  browser,
+  errors,
+}) => {
+  errors.allow(answered(401, 403))
+  const made = await fetch(`${locked.url}/api/people`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json', 'authorization': `Bearer ${KEY}` },
+    body: JSON.stringify({ name: 'Noor', role: 'work' }),
+  })
+  const { key, person } = (await made.json()) as { key: string; person: { id: string } }
+  await page.goto(`${locked.url}/enter#key=${key}`)
+  await expect(page.getByTestId('who-am-i')).toHaveText('Noor')
+  await page.getByRole('button', { name: 'Settings' }).click()
+  const sheet = page.getByTestId('settings')
+  await expect(sheet.getByTestId('kept-with')).toContainText('Kept with Noor')
+  await sheet.getByLabel('Size of text').fill('130')
+  await page.keyboard.press('Enter')
+  await sheet.locator('[data-setting="Height along"]').getByRole('button', { name: 'Z', exact: true }).click()
+  const stored = async () =>
+    (await locked.db.select().from(personSettings).where(eq(personSettings.personId, person.id)))[0]?.settings
+  await expect.poll(stored).toMatchObject({ textSize: 130, height: 'z' })
+
+  const other = await (await browser.newContext({ reducedMotion: 'reduce' })).newPage()
+  const scale = () => other.evaluate(() => getComputedStyle(document.documentElement).getPropertyValue('--scale'))
+  await other.goto(`${locked.url}/enter#key=${key}`)
+  await expect(other.getByTestId('who-am-i')).toHaveText('Noor')
+  await expect.poll(scale).toBe('1.3')
+  // Set there, it comes back here with the next look.
+  await other.getByRole('button', { name: 'Settings' }).click()
+  await other.getByTestId('settings').getByRole('button', { name: 'Look: as it was at first' }).click()
+  await expect.poll(stored).toMatchObject({ textSize: 100, height: 'z' })
+  await page.reload()
+  await expect
+    .poll(() => page.evaluate(() => getComputedStyle(document.documentElement).getPropertyValue('--scale')))
+    .toBe('1')
+  await page.goto('about:blank')
+  await other.context().close()
 })

@@ -81,3 +81,65 @@ test('a finger picks and drags, two steer the view, and one that rests asks for 
   await expect(menu).toContainText('Under the pointer')
   await expect(menu.getByRole('menuitem').filter({ hasText: 'Barrel' }).first()).toBeVisible()
 })
+
+test('for a finger everything that is pressed is large enough, and the view goes on where that is wanted', async ({
+  page,
+  editor,
+}) => {
+  await page.setViewportSize({ width: 1024, height: 700 })
+  const session = await page.context().newCDPSession(page)
+  await session.send('Emulation.setTouchEmulationEnabled', { enabled: true, maxTouchPoints: 5 })
+  await editor.openWith([
+    { name: 'Crate', part: 'Crate', translation: [0, 0, 0] },
+    { name: 'Barrel', part: 'Barrel', translation: [2.5, 0, 0] },
+  ])
+  await expect(page.locator('html')).toHaveAttribute('data-hand', 'finger')
+  await editor.look([1, 5, 8], [1, 0, 0])
+  const fingers = new Fingers(session)
+  const crate = await editor.at([0, 0.3, 0])
+  await fingers.tap(crate.x, crate.y)
+  expect(await editor.pickedNames()).toEqual(['Crate'])
+  // Wherever it is drawn smaller, it is found as if it were so large (WCAG 2.2, 2.5.5; 2.5.8 asks for 24).
+  const small = () =>
+    page.evaluate(() => {
+      const pressed = 'button, a[href], input, [role=treeitem], [role=checkbox]'
+      return [...document.querySelectorAll(pressed)].flatMap(each => {
+        const box = each.closest('.v-field, .v-selection-control') ?? each
+        const { width, height } = box.getBoundingClientRect()
+        const around = getComputedStyle(each, '::before')
+        const more = each.classList.contains('reach') ? -2 * parseFloat(around.top) : 0
+        if (width === 0 || each.closest('.sr') || (width + more >= 43 && height + more >= 43)) return []
+        return [`${each.getAttribute('aria-label') ?? each.textContent}: ${width} by ${height}`]
+      })
+    })
+  expect(await small()).toEqual([])
+  for (const step of ['Repeat', 'Measure', 'Check', 'Cameras']) {
+    await page.getByRole('button', { name: step, exact: true }).first().click()
+    expect(await small(), step).toEqual([])
+  }
+
+  // Let go of in full swing the view goes on, and comes to rest; a finger that comes down holds it.
+  const stop = await editor.view()
+  const box = (await page.getByTestId('stage').boundingBox())!
+  const pair = (dx: number): { x: number; y: number; id: number }[] =>
+    [1, 2].map(id => ({ x: box.x + box.width / 2 + (id === 1 ? -40 : 40) + dx, y: box.y + box.height / 2, id }))
+  await page.evaluate(() => {
+    const kept = JSON.parse(localStorage.getItem('handy-grid.settings')!) as { pointing: object; motion: string }
+    const next = JSON.stringify({ ...kept, motion: 'all', pointing: { ...kept.pointing, goesOn: 1 } })
+    localStorage.setItem('handy-grid.settings', next)
+    window.dispatchEvent(
+      new StorageEvent('storage', { key: 'handy-grid.settings', newValue: next, storageArea: localStorage }),
+    )
+  })
+  // On a machine that draws slowly a swipe may look like one that has rested: then another is made.
+  await expect(async () => {
+    await fingers.move(pair(0), pair(90), 4)
+    const released = await editor.view()
+    expect(released.eye[0]).toBeLessThan(stop.eye[0])
+    await expect.poll(async () => (await editor.view()).eye[0], { timeout: 3000 }).toBeLessThan(released.eye[0] - 0.01)
+  }).toPass()
+  await expect(async () => {
+    const [now, after] = [await editor.view(), (await page.waitForTimeout(200), await editor.view())]
+    expect(after.eye).toEqual(now.eye)
+  }).toPass()
+})

@@ -23,11 +23,11 @@ describe('a view that goes on after the hand has let go', () => {
 
   it('has the pace of the last of the way, and none after a rest', () => {
     const pace = new Pace()
-    for (let at = 0; at <= 200; at += 10) pace.add(at < 100 ? 50 : 2, 1, at)
-    const { x, y } = pace.now(205)
+    for (let at = 0; at <= 300; at += 10) pace.add(at < 130 ? 50 : 2, 1, at)
+    const { x, y } = pace.now(305)
     expect(x).toBeCloseTo(200, 6)
     expect(y).toBeCloseTo(100, 6)
-    expect(pace.now(300)).toEqual({ x: 0, y: 0 })
+    expect(pace.now(420)).toEqual({ x: 0, y: 0 })
     expect(new Pace().now(0)).toEqual({ x: 0, y: 0 })
   })
 

@@ -1,7 +1,7 @@
 import type { ScreenPoint } from '~~/core/math/screen'
 
 /** Milliseconds of a way that its pace is told by, and after which a pointer has rested. */
-const [TOLD_BY, RESTED] = [90, 60]
+const [TOLD_BY, RESTED] = [160, 110]
 /** Pixels a second below which it is over. */
 const OVER = 8
 /** Of the time it goes on, the share in which it slows to a third. */

@@ -18,5 +18,5 @@ const check = (given: object) => marking.check(props.id, given)
 </script>
 
 <template>
-  <PresetBar :form="form" :values="values" :check="check" @apply="marking.change($event, 'Begin from a preset')" />
+  <PresetBar :form="form" :values="values" :check="check" @apply="marking.change($event, 'Use a preset for')" />
 </template>

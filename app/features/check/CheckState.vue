@@ -46,7 +46,7 @@ const label = computed(
 
 <style scoped>
 .state.state {
-  min-width: 0;
+  min-width: var(--target);
   height: max(30px, var(--target));
   padding: 0 6px;
   color: inherit;

@@ -9,6 +9,7 @@ import { asName } from '~~/core/units/text'
 import { useAuth } from '~/editor/auth'
 import type { Heard, Notice } from '~/editor/level'
 import { useLevel } from '~/editor/level'
+import { useOwnWindows } from '~/editor/own-windows'
 import { useReserved } from '~/editor/reserved'
 import { useSettings } from '~/editor/settings'
 import { useStageSession } from '~/editor/stage-session'
@@ -49,12 +50,13 @@ export const usePeople = defineStore('people', () => {
   const tools = useTools()
   const reserving = useReserving()
   const reserved = useReserved()
+  const own = useOwnWindows()
 
   /** As they are right now. */
   let now: ReadonlyMap<string, Person> = new Map()
   /** The same, as far as lists show it; also those who have left, and are known for what they have reserved. */
   const known = shallowRef<readonly Person[]>([])
-  const others = computed(() => known.value.filter(({ away }) => !away))
+  const others = computed(() => known.value.filter(({ id, away }) => !away && !own.others.has(id)))
   const self = ref<string | null>(null)
   const mark = ref(0)
   const following = ref<string | null>(null)
@@ -80,17 +82,17 @@ export const usePeople = defineStore('people', () => {
   const letterOf = (id: string) => letters.value.get(id) ?? '?'
   /** Who has picked a thing, by its id; and who has picked it or something below it. */
   const pickers = computed(() => {
-    const [own, below] = [new Map<string, Person[]>(), new Map<string, Person[]>()]
+    const [picked, below] = [new Map<string, Person[]>(), new Map<string, Person[]>()]
     const add = (to: Map<string, Person[]>, id: string, person: Person) => {
       const known = to.get(id) ?? []
       if (!known.includes(person)) to.set(id, [...known, person])
     }
     for (const person of others.value)
       for (const id of person.picked) {
-        add(own, id, person)
+        add(picked, id, person)
         for (let at: string | null = id; at !== null; at = level.view.get(at)?.parentId ?? null) add(below, at, person)
       }
-    return { own, below }
+    return { own: picked, below }
   })
 
   const holders = computed(
@@ -125,6 +127,7 @@ export const usePeople = defineStore('people', () => {
   /** The connection stands: all of the person here is told anew. */
   function begin(id: string): void {
     self.value = id
+    own.self = id
     said = {}
     dragged = nothingDragged()
     for (const person of now.values()) dragged.tell(person.id, person.drags, performance.now())

@@ -18,5 +18,7 @@ export const windowMessageSchema = z.union([
   /** Which handles are shown. */
   z.strictObject({ handles: z.enum(HANDLE_CHOICES) }),
   z.strictObject({ eye: numbers, target: numbers }),
+  /** By which id the server knows it among the people of the level. */
+  z.strictObject({ self: z.string() }),
 ])
 export type WindowMessage = z.infer<typeof windowMessageSchema>

@@ -3,10 +3,11 @@ import isEqual from 'fast-deep-equal'
 import { defineStore } from 'pinia'
 import { Vector3 } from 'three'
 import { v4 } from 'uuid'
-import { ref, watch } from 'vue'
+import { onMounted, ref, watch } from 'vue'
 import type { Vec3 } from '~~/core/math/vectors'
 import { useHandling } from '~/editor/handling'
 import { useLevel } from '~/editor/level'
+import { useOwnWindows } from '~/editor/own-windows'
 import { useSettings } from '~/editor/settings'
 import { useStageSession } from '~/editor/stage-session'
 import type { WindowMessage, WindowPart } from './window-messages'
@@ -28,6 +29,7 @@ export const useWindows = defineStore('windows', () => {
   const handling = useHandling()
   const settings = useSettings()
   const session = useStageSession()
+  const own = useOwnWindows()
   const part = ref<WindowPart>('all')
   /** What those that belong together have in common. */
   let pair: string = v4()
@@ -65,14 +67,20 @@ export const useWindows = defineStore('windows', () => {
     if ('hello' in message) {
       post(pickedNow())
       post({ handles: handling.choice })
+      tellSelf()
       view = null
     } else if ('picked' in message) follow(message)
     else if ('handles' in message) handling.choice = message.handles
+    else if ('self' in message) own.add(message.self)
     else if (settings.kept.sharesView && session.stage) {
       view = message
       session.stage.view.lookFrom(new Vector3(...message.eye), new Vector3(...message.target))
       session.stage.requestDraw()
     }
+  }
+
+  function tellSelf(): void {
+    if (own.self !== null) post({ self: own.self })
   }
 
   function tellView(): void {
@@ -105,8 +113,12 @@ export const useWindows = defineStore('windows', () => {
       handles => post({ handles }),
     )
     level.onTouched(() => coming && follow(coming))
+    watch(() => own.self, tellSelf)
     useIntervalFn(tellView, LOOKS)
-    if (part.value !== 'all') post({ hello: true })
+    // The channel is there once the page is.
+    onMounted(() => {
+      if (part.value !== 'all') post({ hello: true })
+    })
   }
 
   /** Opens one beside this. */

@@ -46,6 +46,10 @@ const night = computed(() => settings.board === 'night')
 }
 
 .product {
+  display: flex;
+  align-items: center;
+  min-width: var(--target);
+  min-height: var(--target);
   font-size: var(--title);
   color: inherit;
   text-decoration: none;

@@ -107,10 +107,11 @@ h3 {
 
 /* With buttons for fingers a layer takes two lines. */
 [data-hand='finger'] .layers {
-  padding-inline: 1px;
+  padding-inline: 0;
 }
 
-[data-hand='finger'] :is(h3, .row > :deep(.color-box)) {
+[data-hand='finger'] h3,
+[data-hand='finger'] .row > :deep(.color-box) {
   margin-left: 10px;
 }
 
