@@ -315,7 +315,10 @@ export const scenes = {
     const at = await project(page, [crate[0], crate[1] + 0.3, crate[2]])
     await page.mouse.move(at.x + 30, at.y)
     await page.mouse.click(at.x, at.y, { button: 'right' })
-    await page.locator('.v-overlay--active [role=menu]').waitFor()
+    const menu = page.locator('.v-overlay--active [role=menu]')
+    await menu.waitFor()
+    // Without a graphics card the browser leaves out what of the stage is above something opaque.
+    await menu.evaluate(of => (of.closest('.v-overlay__content').style.opacity = '0.999'))
     await settle(page)
   },
   'settings': async (page, url) => {

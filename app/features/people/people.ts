@@ -75,7 +75,7 @@ export const usePeople = defineStore('people', () => {
 
   const letters = computed(() =>
     lettersOf([
-      ...known.value,
+      ...known.value.filter(({ id }) => !own.others.has(id)),
       ...(self.value ? [{ id: self.value, name: auth.name, initials: settings.kept.initials }] : []),
     ]),
   )
@@ -193,6 +193,10 @@ export const usePeople = defineStore('people', () => {
     said = { ...said, ...news }
     level.say({ here: news })
   }
+  watch(
+    () => own.others,
+    () => moving.resume(),
+  )
   useIntervalFn(() => {
     tell()
     steered()
@@ -242,7 +246,7 @@ export const usePeople = defineStore('people', () => {
   }
 
   function marks(): OthersMark[] {
-    const shown = nearest([...now.values()])
+    const shown = nearest([...now.values()].filter(({ id }) => !own.others.has(id)))
     const isShown = new Set(shown.map(({ id }) => id))
     const markOf = (id: string) => now.get(id)?.mark ?? 0
     const nameOf = (id: string) => shortened(now.get(id)?.name ?? '')

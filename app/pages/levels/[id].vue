@@ -94,20 +94,20 @@ useFirstStepsHere()
 <template>
   <main class="editor">
     <h1 v-if="level.summary" class="sr">{{ level.summary.name }}</h1>
-    <AppHeader v-if="!session.cleared">
+    <AppHeader v-if="!session.cleared" :slim="!isWhole">
       <template v-if="state === 'open'">
         <LevelMenu />
         <SaveState />
         <SetApart />
         <UndoRedo />
-        <CheckState />
+        <CheckState v-if="isWhole" />
       </template>
       <template #end>
         <template v-if="state === 'open'">
-          <NotesHere />
-          <PeopleHere />
+          <NotesHere v-if="isWhole" />
+          <PeopleHere v-if="isWhole" />
           <FindOrDo />
-          <HandOver />
+          <HandOver v-if="isWhole" />
         </template>
       </template>
     </AppHeader>

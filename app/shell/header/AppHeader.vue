@@ -5,6 +5,8 @@ import { useSettings } from '~/editor/settings'
 import { useHandbook } from '~/features/handbook/handbook'
 import { useSetting } from '~/features/settings/setting'
 
+/** Without what leads elsewhere: of a window that shows a part of a level. */
+defineProps<{ slim?: boolean }>()
 const settings = useSettings()
 const handbook = useHandbook()
 const setting = useSetting()
@@ -13,7 +15,7 @@ const night = computed(() => settings.board === 'night')
 
 <template>
   <header class="header">
-    <NuxtLink to="/" class="product narrow" aria-label="Handy Grid: all levels">Handy Grid</NuxtLink>
+    <NuxtLink v-if="!slim" to="/" class="product narrow" aria-label="Handy Grid: all levels">Handy Grid</NuxtLink>
     <slot />
     <span class="gap" />
     <IconButton
