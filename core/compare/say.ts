@@ -1,10 +1,15 @@
 import { fieldWord } from '../level/field-words'
 import { quatToDegrees } from '../math/transform'
 import type { Quat } from '../math/vectors'
+import type { WrittenAxes } from '../units/height'
 import type { ValueApart } from './effects'
 
 /** How values are put into words: lengths in metres, and what an id names, if that is known. */
-export type Words = { length: (metres: number) => string; named: (id: string) => string | undefined }
+export type Words = {
+  length: (metres: number) => string
+  named: (id: string) => string | undefined
+  axes: WrittenAxes
+}
 
 /** One value as people read it, on both sides. */
 export type SaidValue = { what: string; here: string; there: string }
@@ -33,14 +38,17 @@ function sayValue(value: unknown, path: readonly string[], words: Words): string
   if (typeof value === 'number') return rounded(value)
   if (typeof value === 'string') return words.named(value) ?? value
   if (!Array.isArray(value)) return 'something else'
-  if (path[0] === 'rotation') return sayTurn(value as unknown as Quat)
+  if (path[0] === 'rotation') return sayTurn(value as unknown as Quat, words.axes)
   if (value.length > 4 || !value.every(each => typeof each === 'number')) return `${value.length} in all`
-  return value.map(each => (LENGTHS.has(path.at(-1)!) ? words.length(each) : rounded(each))).join(', ')
+  const last = path.at(-1)!
+  if (LENGTHS.has(last) && value.length === 3) return words.axes.numbers(value).map(words.length).join(', ')
+  return (last === 'scale' ? words.axes.sorted<number>(value) : value).map(rounded).join(', ')
 }
 
 /** As the ledger has it. */
-const sayTurn = (rotation: Quat): string =>
-  quatToDegrees(rotation)
+const sayTurn = (rotation: Quat, axes: WrittenAxes): string =>
+  axes
+    .numbers(quatToDegrees(rotation))
     .map(angle => `${rounded(angle)}°`)
     .join(', ')
 

@@ -178,7 +178,7 @@ export const useComparing = defineStore('comparing', () => {
       const length = (metres: number) => settings.lengths([metres])
       details.value = {
         key: row.key,
-        values: said.values.map(value => sayApart(value, { named, length })),
+        values: said.values.map(value => sayApart(value, { named, length, axes: settings.axes })),
         way: said.way
           ? [
               said.way.moved > 0 ? `moved by ${length(said.way.moved)}` : '',

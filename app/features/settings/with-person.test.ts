@@ -102,4 +102,37 @@ describe('how somebody works', () => {
     await comesIn()
     expect(along.says).toContain('settings: is too large')
   })
+
+  it('is not that of the next one on the same device, and each has their own again', async () => {
+    const { server, settings, auth, along, comesIn } = start({ version: VERSION, settings: { textSize: 130 } })
+    along.begin()
+    await comesIn()
+    settings.kept.unit = 'cm'
+    await vi.advanceTimersByTimeAsync(5000)
+    const ofMaren = server.kept
+    server.kept = null
+    auth.session = { ...auth.session, person: { id: '0192f0c0-0000-7000-8000-000000000002', name: 'Otto' } }
+    await vi.advanceTimersByTimeAsync(5000)
+    expect([settings.kept.textSize, settings.kept.unit, server.kept]).toEqual([100, 'm', null])
+    server.kept = ofMaren
+    await comesIn()
+    expect([settings.kept.textSize, settings.kept.unit]).toEqual([130, 'cm'])
+  })
+
+  it('goes along but for what is refused, which is named', async () => {
+    const { server, keep, settings, along, comesIn } = start(null)
+    along.begin()
+    await comesIn()
+    const kept = keep.getMockImplementation()!
+    keep.mockImplementation(put =>
+      'presets' in put.settings ? Promise.reject(new ApiFailure(422, 'invalid', 'settings: is too large')) : kept(put),
+    )
+    settings.kept.presets = [{ form: 'line', name: 'Long', values: {}, picture: null }]
+    settings.kept.textSize = 90
+    settings.kept.digits = 2
+    await vi.advanceTimersByTimeAsync(5000)
+    expect(server.kept?.settings).toEqual({ textSize: 90, digits: 2 })
+    expect(along.says).toBe('“presets” could not be kept with you: settings: is too large')
+    expect(settings.kept.presets).toHaveLength(1)
+  })
 })

@@ -2,8 +2,9 @@ import { useDebounceFn, useDocumentVisibility } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, ref, watch } from 'vue'
 import type { KeptSettings } from '~~/core/api/person-settings'
+import type { Json } from '~~/core/units/json-bounds'
 import { z } from 'zod'
-import { api, ServerAway, whatFailed } from '~/api/client'
+import { api, ApiFailure, ServerAway, whatFailed } from '~/api/client'
 import { useAuth } from '~/editor/auth'
 import { useKeptHere } from '~/editor/kept-here'
 import { useSettings } from '~/editor/settings'
@@ -40,7 +41,6 @@ export const useWithPerson = defineStore('with-person', () => {
   const isOn = ref(false)
 
   const textOf = (key: Along) => JSON.stringify(settings.kept[key])
-  const plain = (key: Along): unknown => JSON.parse(textOf(key))
   /** Each as it was when it was looked at last, as text. */
   const known = new Map(ALONG.map(key => [key, textOf(key)]))
 
@@ -62,7 +62,7 @@ export const useWithPerson = defineStore('with-person', () => {
     try {
       const { kept } = await api.personSettings()
       if (person.value?.id !== of.id) return
-      if (away.value.person !== of.id) away.value = { person: of.id, waiting: [] }
+      if (away.value.person !== of.id) begunBy(of.id)
       failed.value = take(kept)
       isOn.value = failed.value === '' || kept === null || kept.version <= VERSION
     } catch (error) {
@@ -71,6 +71,18 @@ export const useWithPerson = defineStore('with-person', () => {
       return
     }
     await send()
+  }
+
+  /** Somebody else than before is here: what one has set is not the next one's, but a guest brings it along. */
+  function begunBy(id: string): void {
+    if (away.value.person !== null) put(firstOf(readSettings(null)))
+    away.value = { person: id, waiting: [] }
+  }
+
+  /** Sets what is not to be sent back. */
+  function put(some: Partial<Pick<Settings, Along>>): void {
+    for (const key of Object.keys(some) as Along[]) known.set(key, JSON.stringify(some[key]))
+    Object.assign(settings.kept, some)
   }
 
   /** @returns what is wrong with it, in words */
@@ -85,10 +97,30 @@ export const useWithPerson = defineStore('with-person', () => {
       return 'A newer version of this program has kept your settings; here they are as on this device.'
     const { settings: given, wrong } = settingsFrom(kept.version, kept.settings, ALONG)
     for (const key of away.value.waiting) delete given[key]
-    for (const key of Object.keys(given) as Along[]) known.set(key, JSON.stringify(given[key]))
-    Object.assign(settings.kept, given)
+    put(given)
     if (kept.version < VERSION) wait(ALONG)
     return wrong.length > 0 ? `Of what is kept with you, this was left out: ${wrong[0]!.why}` : ''
+  }
+
+  /** Sends some at once; where that is refused each by itself, so that one that is too large costs no other. */
+  async function sendSome(keys: readonly Along[]): Promise<void> {
+    const sent = new Map(keys.map(key => [key, textOf(key)]))
+    const settled = () => {
+      away.value.waiting = away.value.waiting.filter(key => sent.get(key) !== textOf(key))
+    }
+    try {
+      const plain = Object.fromEntries([...sent].map(([key, text]) => [key, JSON.parse(text) as Json]))
+      await api.keepSettings({ version: VERSION, settings: plain })
+      settled()
+    } catch (error) {
+      if (!(error instanceof ApiFailure) || error.code === 'newer') throw error
+      if (keys.length > 1) for (const key of keys) await sendSome([key])
+      else {
+        // It waits no longer, until it is another.
+        settled()
+        failed.value = `“${keys[0]!}” could not be kept with you: ${whatFailed(error)}`
+      }
+    }
   }
 
   let sending = false
@@ -96,12 +128,9 @@ export const useWithPerson = defineStore('with-person', () => {
     const { waiting, person: of } = away.value
     if (!isOn.value || sending || waiting.length === 0 || of === null || of !== person.value?.id) return
     sending = true
-    const sent = new Map(waiting.map(key => [key, textOf(key)]))
+    failed.value = ''
     try {
-      const plainOnes = Object.fromEntries(waiting.map(key => [key, plain(key)])) as KeptSettings['settings']
-      await api.keepSettings({ version: VERSION, settings: plainOnes })
-      away.value.waiting = away.value.waiting.filter(key => sent.get(key) !== textOf(key))
-      failed.value = ''
+      await sendSome(waiting)
     } catch (error) {
       failed.value = `They could not be kept with you: ${whatFailed(error)}`
       if (error instanceof ServerAway) setTimeout(() => void send(), AGAIN)
@@ -140,3 +169,6 @@ export const useWithPerson = defineStore('with-person', () => {
 
   return { begin, says, failed, send, fetchKept }
 })
+
+const firstOf = (settings: Settings): Pick<Settings, Along> =>
+  Object.fromEntries(ALONG.map(key => [key, settings[key]])) as Pick<Settings, Along>

@@ -2,9 +2,11 @@
 import { computed } from 'vue'
 import { fieldWord } from '~~/core/level/field-words'
 import { useLevel } from '~/editor/level'
+import { useSettings } from '~/editor/settings'
 
 /** Asks before something is taken back, or done again, that others have changed since. */
 const level = useLevel()
+const settings = useSettings()
 /** Lines for which there is room. */
 const SHOWN = 6
 const isOpen = computed({
@@ -15,21 +17,31 @@ const lines = computed(() =>
   (level.question?.found ?? []).slice(0, SHOWN).map(({ id, name, field, is, back, by }) => ({
     key: `${id} ${field}`,
     what: `${fieldWord(field)}${name ? ` of ${name}` : ''}`,
-    is: inWords(is),
-    back: back === undefined ? 'gone' : inWords(back),
+    is: inWords(is, field),
+    back: back === undefined ? 'gone' : inWords(back, field),
     by: by ?? 'somebody else',
   })),
 )
 const more = computed(() => (level.question?.found.length ?? 0) - lines.value.length)
 
 /** A value as it can be read at a glance; of what is larger only that it is another. */
-function inWords(value: unknown): string {
+function inWords(value: unknown, field: string): string {
   if (Array.isArray(value) && value.every(each => typeof each === 'number'))
-    return value.map(each => Number(each.toFixed(3))).join(', ')
+    return written(value, field)
+      .map(each => Number(each.toFixed(3)))
+      .join(', ')
   if (typeof value === 'boolean') return value ? 'on' : 'off'
   if (typeof value === 'number' || (typeof value === 'string' && value.length < 40)) return String(value)
   return value === null ? 'nothing' : 'otherwise'
 }
+
+/** Places and sizes as axes are written here. */
+const written = (value: readonly number[], field: string) =>
+  field === 'translation' || field === 'pivot'
+    ? settings.axes.numbers(value)
+    : field === 'scale'
+      ? settings.axes.sorted(value)
+      : value
 </script>
 
 <template>
