@@ -1,10 +1,12 @@
 import { Euler, Matrix4, Quaternion, Vector3 } from 'three'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
+import { RULES } from '../arrange/rules'
 import { conventionSchema, toNumbers } from '../formats/table/convention'
 import { transformNumbers } from '../level/edit'
 import { directed, parseEntry } from './entry'
-import { numberField, threeFields } from './field'
+import type { NumberField } from './field'
+import { isDirected, numberField, threeFields } from './field'
 import { AXES_WRITTEN, LEVEL_AXES } from './height'
 import { writtenFields } from './written'
 
@@ -69,6 +71,20 @@ describe('axes with height along Z', () => {
     ])
     expect(LEVEL_AXES.map(letter => z.written(letter))).toEqual([0, 2, 1])
     expect(Object.is(z.numbers([0, 0, 0])[1], 0)).toBe(true)
+  })
+})
+
+describe('numbers along an axis', () => {
+  it('have a way, unless they are counts, factors, or how much there is of something', () => {
+    const along = (quantity: 'length' | 'angle' | 'factor' | 'count', isAmount?: true) =>
+      isDirected(numberField('Z', ['at'], quantity, { axis: 2, isAmount }))
+    expect([along('length'), along('angle'), along('factor'), along('count')]).toEqual([true, true, false, false])
+    expect(along('length', true)).toBe(false)
+    expect(isDirected(numberField('Near', ['near'], 'length'))).toBe(false)
+    const gaps = RULES.grid
+      .fields({ ...RULES.grid.first, measure: 'gap' })
+      .filter((field): field is NumberField => field.type === 'number' && field.label.startsWith('Gap'))
+    expect(gaps.map(isDirected)).toEqual([false, false, false])
   })
 })
 

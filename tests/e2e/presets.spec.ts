@@ -73,6 +73,20 @@ test('the numbers of every form are kept, named where they are others, begun fro
     expect((await editor.done()).slice(-1)).toEqual([expect.stringContaining('Distribute')])
   })
 
+  await test.step('of mirroring', async () => {
+    await editor.openRepeat('Mirror')
+    await page.getByRole('group', { name: 'Across' }).getByRole('button', { name: 'Across Z' }).click()
+    await page.getByText('One more on its own').click()
+    await keep('To the other bank')
+    await page.getByRole('group', { name: 'Across' }).getByRole('button', { name: 'Across X' }).click()
+    await expect(changed).toContainText('axis')
+    await editor.beginFrom('To the other bank')
+    await page.getByRole('button', { name: /^Mirror / }).click()
+    await editor.saved()
+    expect((await editor.done()).slice(-1)).toEqual([expect.stringContaining('Mirror')])
+    expect((await editor.rows()).filter(({ name }) => /^(?:Crate|Barrel)/.test(name))).toHaveLength(4)
+  })
+
   await test.step('of pouring', async () => {
     await page.getByRole('button', { name: 'Settle', exact: true }).click()
     await type(page.getByLabel('How many', { exact: true }), '14')

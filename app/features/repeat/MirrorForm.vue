@@ -2,7 +2,8 @@
 import { computed } from 'vue'
 import { applyEntry } from '~~/core/units/entry'
 import { useEdits } from '~/editor/edits'
-import { useMirroring } from './mirroring'
+import { firstIssue } from '~~/core/units/issue'
+import { mirrorSchema, useMirroring } from './mirroring'
 import { useLevel } from '~/editor/level'
 import { useSettings } from '~/editor/settings'
 
@@ -22,11 +23,20 @@ const throughs = [
   { value: 'world', name: "the world's origin" },
   { value: 'touched', name: 'a place of its own' },
 ] as const
-const sides = [
-  { value: 'both', name: 'all that is picked' },
-  { value: 'plus', name: 'beyond the plane (+)' },
-  { value: 'minus', name: 'before the plane (−)' },
-] as const
+/** Beyond and before along the axis as it is written. */
+const sides = computed(() => {
+  const [plus, minus] =
+    settings.axes.sign(mirroring.axis) > 0 ? (['plus', 'minus'] as const) : (['minus', 'plus'] as const)
+  return [
+    { value: 'both' as const, name: 'all that is picked' },
+    { value: plus, name: 'beyond the plane (+)' },
+    { value: minus, name: 'before the plane (−)' },
+  ]
+})
+const check = (values: object) => {
+  const read = mirrorSchema.safeParse(values)
+  return read.success ? null : `${firstIssue(read.error).message}.`
+}
 const count = computed(() => level.selection.ids.size)
 </script>
 
@@ -34,6 +44,12 @@ const count = computed(() => level.selection.ids.size)
   <p class="quiet hint">
     Mirrors {{ edits.nameOfPicked() ?? 'what is picked' }} across a plane; what would come of it is shown on the stage.
   </p>
+  <PresetBar
+    form="mirror"
+    :values="mirroring.kept"
+    :check="check"
+    @apply="mirroring.begin(mirrorSchema.parse($event))"
+  />
   <Sentences v-model="mirroring.as" :options="results" label="What comes of it" />
   <Segments
     v-model="mirroring.axis"

@@ -1,10 +1,12 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import { v7 } from 'uuid'
+import { z } from 'zod'
 import { Vector3 } from 'three'
 import type { MirrorPlane } from '~~/core/edit/mirror'
 import { axesAcross, bySide, mirrorPlacements, moveMirrorPlane, planeOfMirror } from '~~/core/edit/mirror'
 import { directionsOf } from '~~/core/edit/handles/axes'
+import { vec3Schema } from '~~/core/level/fields'
 import { removeWithChildren } from '~~/core/level/edit'
 import type { Operation } from '~~/core/level/schema'
 import type { Reparenting } from '~~/core/level/tree'
@@ -20,8 +22,17 @@ import { DRAFT_ID, useRepeating } from './repeating'
 /** Of more things it is not shown before what would come of them. */
 const MOST_SHOWN = 2000
 
+/** What is chosen for it: what comes of it, across which of the axes in force, through what, and from which side. */
+export const mirrorSchema = z.strictObject({
+  as: z.enum(['live', 'instance', 'copy', 'move']),
+  axis: z.literal([0, 1, 2]),
+  through: z.enum(['pivot', 'middle', 'world', 'touched']),
+  side: z.enum(['both', 'plus', 'minus']),
+  point: vec3Schema.nullable(),
+})
+type MirrorChoice = z.infer<typeof mirrorSchema>
 /** What the plane goes through. */
-export type MirrorThrough = 'pivot' | 'middle' | 'world' | 'touched'
+export type MirrorThrough = MirrorChoice['through']
 
 /** Mirroring what is picked across a plane: itself, a duplicate of it, or live. */
 export const useMirroring = defineStore('mirroring', () => {
@@ -32,12 +43,32 @@ export const useMirroring = defineStore('mirroring', () => {
   const handling = useHandling()
   const repeating = useRepeating()
 
-  const as = ref<'live' | 'instance' | 'copy' | 'move'>('live')
+  const as = ref<MirrorChoice['as']>('live')
   /** Of the axes in force: the one at right angles to the plane. */
   const axis = ref<0 | 1 | 2>(0)
   const through = ref<MirrorThrough>('pivot')
-  const side = ref<'both' | 'plus' | 'minus'>('both')
+  const side = ref<MirrorChoice['side']>('both')
   const point = shallowRef<Vec3 | null>(null)
+
+  /** All of it, as a preset keeps it. */
+  const kept = computed(
+    (): MirrorChoice => ({
+      as: as.value,
+      axis: axis.value,
+      through: through.value,
+      side: side.value,
+      point: point.value,
+    }),
+  )
+
+  /** Begins from what was kept. */
+  function begin(given: MirrorChoice): void {
+    as.value = given.as
+    axis.value = given.axis
+    through.value = given.through
+    side.value = given.side
+    point.value = given.point
+  }
 
   const possible = computed(() => {
     return (
@@ -145,6 +176,8 @@ export const useMirroring = defineStore('mirroring', () => {
     )
 
   return {
+    kept,
+    begin,
     as,
     axis,
     through,

@@ -2,7 +2,7 @@ import { Quaternion, Vector3 } from 'three'
 import { beforeAll, describe, expect, it, vi } from 'vitest'
 import { turnAbout } from '~~/core/edit/handles/turn'
 import { setPivots, toOwn } from '~~/core/edit/handles/pivot'
-import { degreesToQuat } from '~~/core/math/transform'
+import { degreesToQuat, quatToDegrees } from '~~/core/math/transform'
 import { testId } from '../../../../tests/support'
 import { keyFor } from '../../keys/test-keys'
 import { testEditor } from '../../test-editor'
@@ -341,5 +341,13 @@ describe('with height along Z', () => {
     const about = runDrag(world, turnDrag(world, bench.frame(), 2), over(1, 0, 0), 'type')
     expect(seen.asked).toMatchObject({ title: 'Turn about Y', fields: [{ label: 'Z', axis: 2 }] })
     about.cancel()
+    // A turn about what is kept as +Z is the other way about Y.
+    const turn = runDrag(world, turnDrag(world, bench.frame(), 2), over(1, 0, 0))
+    turn.move(over(0.7, 0.7, 0))
+    const { value } = seen.readouts.at(-1)!
+    turn.end(over(0.7, 0.7, 0))
+    const kept = quatToDegrees(bench.level.need(one).rotation)[2]
+    expect(Math.abs(kept)).toBeGreaterThan(10)
+    expect(Number.parseFloat(value)).toBeCloseTo(-kept, 1)
   })
 })
