@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
 import { FIRST_BLOCKS } from '~~/core/mesh/block'
 import { useSettings } from './settings'
-import { readSettings, widthOf } from './settings-schema'
+import { readSettings, widthOf, WIDTHS } from './settings-schema'
 import { testEditor } from './test-editor'
 
 const sample = JSON.parse(readFileSync('tests/samples/before-types.json', 'utf8')) as {
@@ -66,6 +66,8 @@ describe('settings', () => {
     const { kept } = settings
     settings.panels.showRoster = false
     expect([kept.panels.middle.showRoster, kept.panels.wide.showRoster]).toEqual([false, true])
+    const earlier = readSettings({ ...then, showRoster: false, benchWidth: 300 })
+    for (const width of WIDTHS) expect(earlier.panels[width]).toMatchObject({ showRoster: false, benchWidth: 300 })
     expect([900, 1280, 1920].map(widthOf)).toEqual(['narrow', 'middle', 'wide'])
     expect(kept).toBe(settings.kept)
   })

@@ -120,11 +120,11 @@ describe('recipes', () => {
       [{ do: 'put', id: testId(1), fields: { rotation: [0, Math.SQRT1_2, 0, Math.SQRT1_2] } }],
       [{ do: 'put', id: testId(1), fields: { scale: [2, 2, 2] } }],
     ])
-    expect(recipe.inputs.map(({ name, first, quantity }) => [name, first, quantity])).toEqual([
-      ['moveX', 2, 'length'],
-      ['moveZ', 0.5, 'length'],
-      ['turn', 90, 'angle'],
-      ['size', 2, 'factor'],
+    expect(recipe.inputs.map(({ name, first, quantity, axis }) => [name, first, quantity, axis])).toEqual([
+      ['moveX', 2, 'length', 0],
+      ['moveZ', 0.5, 'length', 2],
+      ['turn', 90, 'angle', undefined],
+      ['size', 2, 'factor', undefined],
     ])
     expect(needsOf(recipe)).toBe('each')
     const level = levelOf(crate(7, { translation: [1, 1, 1], scale: [3, 1, 1] }), crate(8))

@@ -86,6 +86,13 @@ describe('keys', () => {
     expect(keys.meantAt('drag', { ...keyDown('1', 'Control'), code: 'Digit1' })).toEqual([STAGE_USES.lockX.name])
   })
 
+  it('are said in texts by what they do, with the letters of axes as they are written', () => {
+    const { keys } = start()
+    expect(keys.said('the [Y] dial, or {Lock out of [Y]}')).toBe('the Y dial, or Shift 2')
+    useSettings().kept.height = 'z'
+    expect(keys.said('the [Y] dial, or {Lock out of [Y]}')).toBe('the Z dial, or Shift 3')
+  })
+
   it('of the stage lock as they are called', () => {
     const lock = (...uses: StageUse[]) => uses.map(use => lockOf(asked => asked === use, AXES_WRITTEN.y))
     expect(lock('lockX', 'lockY', 'lockZ')).toEqual([0, 1, 2].map(axis => ({ kind: 'axis', axis })))

@@ -63,7 +63,7 @@ export class Coasting {
   }
 
   end(): void {
-    cancelAnimationFrame(this.frame)
+    if (this.frame !== 0) cancelAnimationFrame(this.frame)
     this.frame = 0
   }
 }

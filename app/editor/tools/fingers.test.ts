@@ -1,9 +1,9 @@
 import fc from 'fast-check'
 import { Vector3 } from 'three'
-import { describe, expect, it } from 'vitest'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { useSettings } from '../settings'
 import { testEditor } from '../test-editor'
-import { steerByFingers } from './fingers'
+import { Fingers, steerByFingers } from './fingers'
 import type { PointerAt } from './gesture'
 
 const at = (x: number, y: number): PointerAt => ({ x, y, ctrl: false, shift: false, alt: false })
@@ -82,5 +82,51 @@ describe('fingers on the stage', () => {
     steerByFingers(again.world, three(0).slice(0, 2)).move(three(60).slice(0, 2))
     expect(Math.abs(again.view.savePose().eye.length() - before.length())).toBeLessThan(1.5)
     expect(again.view.savePose().eye.distanceTo(before)).toBeGreaterThan(1)
+  })
+})
+
+describe('a finger by itself', () => {
+  beforeEach(() => vi.useFakeTimers())
+  afterEach(() => vi.useRealTimers())
+
+  function begin() {
+    const said: string[] = []
+    const { world } = start()
+    const fingers = new Fingers(world, {
+      onRested: ({ x, y }) => said.push(`rested at ${x} ${y}`),
+      onSteer: () => said.push('steers'),
+    })
+    return { fingers, said }
+  }
+
+  it('has rested where it came down, unless it was lifted, went away or was joined', () => {
+    const { fingers, said } = begin()
+    expect(fingers.putDown(1, at(100, 100))).toBe(false)
+    fingers.slide(1, at(104, 103))
+    vi.advanceTimersByTime(600)
+    expect(said).toEqual(['rested at 100 100'])
+    fingers.lift(1)
+    fingers.putDown(1, at(100, 100))
+    expect([fingers.areDown, fingers.lift(1), fingers.areDown]).toEqual([true, false, false])
+    fingers.putDown(2, at(100, 100))
+    fingers.slide(2, at(130, 100))
+    fingers.lift(2)
+    vi.advanceTimersByTime(600)
+    expect(said).toHaveLength(1)
+    fingers.putDown(3, at(100, 100))
+    expect(fingers.putDown(4, at(200, 100))).toBe(true)
+    vi.advanceTimersByTime(600)
+    expect(said.slice(1)).toEqual(['steers'])
+  })
+
+  it('that is left of several does nothing, until all are gone', () => {
+    const { fingers } = begin()
+    fingers.putDown(1, at(100, 100))
+    fingers.putDown(2, at(200, 100))
+    expect(fingers.lift(1)).toBe(true)
+    expect(fingers.slide(2, at(300, 100))).toBe(true)
+    expect(fingers.lift(2)).toBe(true)
+    expect(fingers.putDown(3, at(100, 100))).toBe(false)
+    expect([fingers.slide(3, at(120, 100)), fingers.lift(3), fingers.lift(9)]).toEqual([false, false, false])
   })
 })

@@ -349,5 +349,14 @@ describe('with height along Z', () => {
     const kept = quatToDegrees(bench.level.need(one).rotation)[2]
     expect(Math.abs(kept)).toBeGreaterThan(10)
     expect(Number.parseFloat(value)).toBeCloseTo(-kept, 1)
+    // A place is said whole.
+    const pivot = runDrag(
+      world,
+      pointDrag(world, bench.frame(), { kind: 'plane', axis: 1 }, 'Move the pivot of', () => []),
+      over(0, 0, 0),
+    )
+    pivot.move(over(1, 0, 3))
+    expect(seen.readouts.at(-1)!.value).toBe('X 1.000 m  Y -3.000 m  Z 0.000 m')
+    pivot.cancel()
   })
 })
