@@ -4,7 +4,13 @@ import { Matrix4, Quaternion, Vector3 } from 'three'
 import { describe, expect, it } from 'vitest'
 import { countOf, RULES } from '../../core/arrange/rules'
 import { FormatError } from '../../core/formats/format-error'
-import { fromNumbers, toNumbers, TURN_FORMS, conventionSchema } from '../../core/formats/table/convention'
+import {
+  CONVENTION_OF,
+  fromNumbers,
+  toNumbers,
+  TURN_FORMS,
+  conventionSchema,
+} from '../../core/formats/table/convention'
 import { readCells, readTable } from '../../core/formats/table/read-table'
 import type { TableOptions } from '../../core/formats/table/write-table'
 import { tableOptionsSchema, writeTable } from '../../core/formats/table/write-table'
@@ -222,6 +228,13 @@ describe('reading cells', () => {
   it('knows other names for columns, and what separates them', () => {
     expect(readCells('Label\tPos X\tPosition_Y\tLoc (Z)\tYaw\n').guess.columns).toEqual(['name', 'x', 'y', null, 'ry'])
     expect(readCells('a;b\n1,5;2,5\n').headings).toEqual(['a', 'b'])
+    // What somebody writes stands where the table says nothing.
+    const z = (text: string) => readCells(text, CONVENTION_OF.z).guess
+    expect([z('name,x\n'), z('# up=y turn=XYZ\nname,x\n'), z('name,qw\n')]).toMatchObject([
+      { up: 'z', turn: 'ZXY' },
+      { up: 'y', turn: 'XYZ' },
+      { up: 'z', turn: 'quaternion' },
+    ])
   })
 
   it('says on which line and in which column something is wrong, counted as in the file', () => {

@@ -4,6 +4,7 @@ import { z } from 'zod'
 import type { FormatName, HandOverReport } from '~~/core/formats/formats'
 import { FORMATS } from '~~/core/formats/formats'
 import { MOST_NAMED } from '~~/core/formats/out/scope'
+import { CONVENTION_OF } from '~~/core/formats/table/convention'
 import { topmost } from '~~/core/level/tree'
 import { copyOf } from '~~/core/scene/copy-id'
 import { api, whatFailed } from '~/api/client'
@@ -34,7 +35,7 @@ export const useHandingOver = defineStore('handing-over', () => {
   /** What stands where nothing was chosen: the numbers of tables as they are written here. */
   const usual = computed(
     (): Record<string, string> =>
-      format.value === 'table' && settings.kept.height === 'z' ? { up: 'z', turn: 'ZXY' } : {},
+      format.value === 'table' ? CONVENTION_OF[settings.kept.height] : {},
   )
   const options = computed(() => ({ ...usual.value, ...kept.value }))
   const picked = computed(() =>

@@ -1,6 +1,7 @@
 import { Euler, MathUtils, Matrix4, Quaternion, Vector3 } from 'three'
 import { z } from 'zod'
 import type { Vec3 } from '../../math/vectors'
+import type { Height } from '../../units/height'
 import { scaleOf } from '../../units/units'
 
 export const EULER_ORDERS = ['XYZ', 'XZY', 'YXZ', 'YZX', 'ZXY', 'ZYX'] as const
@@ -21,6 +22,12 @@ export const conventionSchema = z.object({
 })
 
 export type Convention = z.output<typeof conventionSchema>
+
+/** In what tables are, by along which axis somebody writes height; where they say nothing else. */
+export const CONVENTION_OF = {
+  y: {},
+  z: { up: 'z', turn: 'ZXY' },
+} as const satisfies Record<Height, Partial<Convention>>
 
 /** Numbers of a placement by the names of their columns. */
 export type Numbers = Partial<Record<NumberColumn, number>>
@@ -121,5 +128,7 @@ export function readConvention(comment: string): Partial<Convention> {
   const given = Object.fromEntries(
     [...comment.matchAll(/\b(up|hand|unit|turn|space)=(\w+)/g)].map(([, key, value]) => [key, value]),
   )
-  return conventionSchema.partial().safeParse(given).data ?? {}
+  // The schema fills in what is usual; here only what is said counts.
+  const read = conventionSchema.partial().safeParse(given).data ?? {}
+  return Object.fromEntries(Object.entries(read).filter(([key]) => key in given))
 }

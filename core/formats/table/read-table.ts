@@ -64,9 +64,10 @@ export const mappingSchema: z.ZodType<TableMapping> = conventionSchema.extend({
  * Reads the cells of a table: separated by commas, semicolons or tabs, with lines of `#` as comments and one line of
  * headings.
  *
+ * @param usual what stands where the table says nothing of its convention
  * @throws FormatError with the line
  */
-export function readCells(text: string): Table {
+export function readCells(text: string, usual: Partial<Convention> = {}): Table {
   if (text.includes('\u0000')) throw new FormatError('it is no text')
   const comments: string[] = []
   const body = text.replace(/^\uFEFF/, '').replace(/^(?:[ \t]*#[^\n]*(?:\n|$))+/, head => {
@@ -117,7 +118,7 @@ export function readCells(text: string): Table {
     headings: headings.row,
     rows,
     guess: {
-      ...conventionSchema.parse({ ...(turn && { turn }), ...readConvention(said) }),
+      ...conventionSchema.parse({ ...usual, ...(turn && { turn }), ...readConvention(said) }),
       columns,
       decimal: decimal as 'point' | 'comma',
       parts: {},

@@ -3,6 +3,7 @@ import { computed, reactive, ref, shallowRef } from 'vue'
 import { MEGABYTE } from '~~/core/api/routes'
 import type { ImportAnswer } from '~~/core/api/schema'
 import { FormatError } from '~~/core/formats/format-error'
+import { CONVENTION_OF } from '~~/core/formats/table/convention'
 import type { Table, TableMapping } from '~~/core/formats/table/read-table'
 import { readCells } from '~~/core/formats/table/read-table'
 import { asName } from '~~/core/units/text'
@@ -13,6 +14,7 @@ import { useKit } from '~/editor/kit'
 import { useAuth } from '~/editor/auth'
 import { useLevel } from '~/editor/level'
 import { useProgress } from '~/editor/progress'
+import { useSettings } from '~/editor/settings'
 
 /** Whether a level becomes a new one, or goes into the one that is open. */
 export type Whereto = 'new' | 'here'
@@ -22,6 +24,7 @@ const FIRST = 60_000
 
 /** What was dropped or chosen that is more than a part: a level, or a table of placements. */
 export const useFileImport = defineStore('file-import', () => {
+  const settings = useSettings()
   const auth = useAuth()
   const level = useLevel()
   const kit = useKit()
@@ -71,7 +74,8 @@ export const useFileImport = defineStore('file-import', () => {
   async function readHead(given: File): Promise<boolean> {
     try {
       const text = await given.slice(0, FIRST).text()
-      table.value = readCells(given.size > FIRST ? text.slice(0, text.lastIndexOf('\n') + 1) : text)
+      const head = given.size > FIRST ? text.slice(0, text.lastIndexOf('\n') + 1) : text
+      table.value = readCells(head, CONVENTION_OF[settings.kept.height])
       mapping.value = table.value.guess
       return true
     } catch (error) {
