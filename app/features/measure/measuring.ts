@@ -88,7 +88,12 @@ export const useMeasuring = defineStore('measuring', () => {
   }
 
   /** How things stand; as they would after what is shown but not done. */
-  const where = () => whereWith([...level.previewed].map(([id, fields]): Operation => ({ do: 'put', id, fields })))
+  const where = () =>
+    whereWith(
+      [...level.previewed]
+        .filter(([id]) => level.view.has(id))
+        .map(([id, fields]): Operation => ({ do: 'put', id, fields })),
+    )
   /** How things stand in the level, whatever is shown meanwhile. */
   const whereItIs = () => whereWith([])
 
