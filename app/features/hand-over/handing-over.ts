@@ -34,8 +34,7 @@ export const useHandingOver = defineStore('handing-over', () => {
   const kept = computed(() => settings.kept.handOver.options[format.value] ?? {})
   /** What stands where nothing was chosen: the numbers of tables as they are written here. */
   const usual = computed(
-    (): Record<string, string> =>
-      format.value === 'table' ? CONVENTION_OF[settings.kept.height] : {},
+    (): Record<string, string> => (format.value === 'table' ? CONVENTION_OF[settings.kept.height] : {}),
   )
   const options = computed(() => ({ ...usual.value, ...kept.value }))
   const picked = computed(() =>
