@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Field, NumberField } from '~~/core/units/field'
-import { isDirected, valueAt } from '~~/core/units/field'
+import { signOf, valueAt } from '~~/core/units/field'
 import type { Entry } from '~~/core/units/entry'
 import { applyEntry } from '~~/core/units/entry'
 import { writtenFields } from '~~/core/units/written'
@@ -46,7 +46,7 @@ function beyond(field: Field, next: unknown): string | null {
   if (field.type !== 'number') return null
   const { least = -Infinity, most = Infinity } = field
   const { quantity, unit, decimals, suffix } = shownNumber(field)
-  const sign = isDirected(field) ? settings.axes.sign(field.axis) : 1
+  const sign = signOf(field, settings.axes)
   const print = (bound: number) =>
     `${settings.marked(printQuantity(bound * sign, quantity, unit, decimals))} ${suffix}`.trim()
   const [below, above] = sign === 1 ? ['least', 'most'] : ['most', 'least']

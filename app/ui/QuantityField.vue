@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { ComponentPublicInstance } from 'vue'
 import { computed, nextTick, ref, watch } from 'vue'
-import { isDirected } from '~~/core/units/field'
+import { signOf } from '~~/core/units/field'
 import type { Quantity } from '~~/core/units/quantity'
 import { printQuantity } from '~~/core/units/quantity'
 import type { Entry } from '~~/core/units/entry'
@@ -43,7 +43,7 @@ const settings = useSettings()
 const name = computed(() => settings.axes.label(props.label, props.axis))
 const letter = computed(() => (props.axis === undefined ? null : settings.axes.letter(props.axis).toLowerCase()))
 /** -1 where what is written is the other way of what is kept. */
-const sign = computed(() => (isDirected(props) ? settings.axes.sign(props.axis) : 1))
+const sign = computed(() => signOf(props, settings.axes))
 const shown = computed(() =>
   props.value === null
     ? ''

@@ -1,4 +1,4 @@
-import type { LevelAxis } from './height'
+import type { LevelAxis, WrittenAxes } from './height'
 import { LEVEL_AXES } from './height'
 import type { Quantity } from './quantity'
 
@@ -90,6 +90,10 @@ export const isDirected = ({
   isAmount,
 }: Pick<NumberField, 'quantity' | 'axis'> & { isAmount?: boolean }) =>
   axis !== undefined && !isAmount && (quantity === 'length' || quantity === 'angle')
+
+/** -1 for a number that is written the other way of what is kept. */
+export const signOf = (of: Parameters<typeof isDirected>[0], axes: WrittenAxes): 1 | -1 =>
+  isDirected(of) ? axes.sign(of.axis) : 1
 
 export const switchField = (label: string, at: string | FieldPath, on?: object): SwitchField => ({
   type: 'switch',

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useElementSize, useParentElement } from '@vueuse/core'
 import { computed, nextTick, onMounted, ref, shallowRef, watch } from 'vue'
-import { isDirected } from '~~/core/units/field'
+import { signOf } from '~~/core/units/field'
 import { parseQuantity, printShort, tidy } from '~~/core/units/quantity'
 import { fixtureBoxes } from './fixture-boxes'
 import type { ScreenBox } from '~/stage/label-place'
@@ -29,12 +29,10 @@ const place = computed(() => {
 })
 type Field = TypedNumbers['fields'][number]
 const shownNumber = useShownNumber()
-/** Numbers along the axes of the level are typed as those are written. */
-const signOf = (of: Field) => (isDirected(of) ? settings.axes.sign(of.axis) : 1)
 const labelOf = ({ label, axis }: Field) => settings.axes.label(label, axis)
 const print = (value: number, of: Field) => {
   const { quantity, unit, decimals } = shownNumber(of)
-  return settings.marked(printShort(tidy(value * signOf(of) + 0), quantity, unit, decimals))
+  return settings.marked(printShort(tidy(value * signOf(of, settings.axes) + 0), quantity, unit, decimals))
 }
 const rank = ({ axis, isAmount }: Field) =>
   axis === undefined || isAmount ? 3 : 'XYZ'.indexOf(settings.axes.letter(axis))
@@ -69,7 +67,7 @@ function read(): void {
       return
     }
     const parsed = parseQuantity(texts.value[i]!, field.quantity, shownNumber(field).unit)
-    if (parsed.ok) values.push(parsed.value * signOf(field) + 0)
+    if (parsed.ok) values.push(parsed.value * signOf(field, settings.axes) + 0)
     else {
       error.value = parsed.error
       fault = { field: i, at: parsed.at, end: parsed.end }
